@@ -1,0 +1,307 @@
+//! Bounds without sampling: the range that a value can take, by interval arithmetic.
+//!
+//! IEEE rounding is monotone, so the interval of an operation is the hull of the operation at the
+//! ends of its operands' intervals; nothing the evaluator gives lies outside.
+
+use std::collections::{BTreeMap, HashMap};
+
+use crate::kernel::LAST_MOMENT;
+use crate::misfit::Misfit;
+use crate::program::{Constant, ExprId, Light, Op, Program, SignalId, Size};
+
+/// A range of numbers, both ends included.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Interval {
+    /// Nothing lies below.
+    pub lo: f64,
+    /// Nothing lies above.
+    pub hi: f64,
+}
+
+impl Interval {
+    /// Just this number.
+    pub fn of(v: f64) -> Self {
+        Interval { lo: v, hi: v }
+    }
+
+    /// The smallest interval around both.
+    pub fn join(self, other: Self) -> Self {
+        Interval { lo: self.lo.min(other.lo), hi: self.hi.max(other.hi) }
+    }
+
+    fn hull(values: &[f64]) -> Self {
+        values.iter().fold(Interval { lo: f64::INFINITY, hi: f64::NEG_INFINITY }, |all, v| {
+            // A product of 0 and something unbounded is told as unbounded.
+            if v.is_nan() {
+                Interval { lo: f64::NEG_INFINITY, hi: f64::INFINITY }
+            } else {
+                all.join(Interval::of(*v))
+            }
+        })
+    }
+
+    fn corners(self, other: Self, f: impl Fn(f64, f64) -> f64) -> Self {
+        Self::hull(&[
+            f(self.lo, other.lo),
+            f(self.lo, other.hi),
+            f(self.hi, other.lo),
+            f(self.hi, other.hi),
+        ])
+    }
+
+    fn is_finite(self) -> bool {
+        self.lo.is_finite() && self.hi.is_finite()
+    }
+}
+
+/// The bounds of a value of any kind.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Bounds {
+    /// Of a kind that is one number.
+    Scalar(Interval),
+    /// Of each part of a colour or point.
+    Vector([Interval; 3]),
+    /// On or off.
+    OnOff,
+}
+
+impl Bounds {
+    /// The interval of part `n`; on or off counts as 0..1.
+    pub fn part(self, n: usize) -> Interval {
+        match self {
+            Bounds::Scalar(i) => i,
+            Bounds::Vector(v) => v[n],
+            Bounds::OnOff => Interval { lo: 0.0, hi: 1.0 },
+        }
+    }
+
+    fn map2(self, other: Self, f: impl Fn(Interval, Interval) -> Interval) -> Self {
+        match (self, other) {
+            (Bounds::Vector(a), b) => Bounds::Vector(std::array::from_fn(|n| f(a[n], b.part(n)))),
+            (Bounds::Scalar(a), b) => Bounds::Scalar(f(a, b.part(0))),
+            (Bounds::OnOff, _) => Bounds::OnOff,
+        }
+    }
+
+    fn is_finite(self) -> bool {
+        match self {
+            Bounds::Scalar(i) => i.is_finite(),
+            Bounds::Vector(v) => v.iter().all(|i| i.is_finite()),
+            Bounds::OnOff => true,
+        }
+    }
+}
+
+/// Where an expression is looked at: in the open, or inside a call with these arguments.
+struct Frame {
+    number: usize,
+    arguments: Vec<Bounds>,
+    /// The outermost call that led here.
+    call: Option<ExprId>,
+    lamps: f64,
+}
+
+/// Walks a program, finds bounds, and notes what can go wrong at which expression.
+pub(crate) struct Analyst<'a> {
+    program: &'a Program,
+    signals: HashMap<SignalId, Bounds>,
+    seen: HashMap<(usize, ExprId), Bounds>,
+    frames: usize,
+    faults: BTreeMap<ExprId, Misfit>,
+}
+
+impl<'a> Analyst<'a> {
+    pub(crate) fn new(program: &'a Program) -> Self {
+        Analyst {
+            program,
+            signals: HashMap::new(),
+            seen: HashMap::new(),
+            frames: 0,
+            faults: BTreeMap::new(),
+        }
+    }
+
+    /// What was found wrong so far, by expression.
+    pub(crate) fn into_faults(self) -> BTreeMap<ExprId, Misfit> {
+        self.faults
+    }
+
+    /// Looks at every behaviour with its defaults, so that a fault in one is told where it stands.
+    pub(crate) fn look_at_behaviours(&mut self) {
+        for behaviour in &self.program.behaviours {
+            let outside = self.frame(Vec::new(), None, 1.0);
+            let arguments =
+                behaviour.parameters.iter().map(|p| self.bounds(p.default, &outside)).collect();
+            let frame = self.frame(arguments, None, 1.0);
+            self.bounds(behaviour.value, &frame);
+        }
+    }
+
+    pub(crate) fn signal(&mut self, id: SignalId) -> Bounds {
+        if let Some(known) = self.signals.get(&id) {
+            return *known;
+        }
+        let frame = self.frame(Vec::new(), None, 1.0);
+        let bounds = self.bounds(self.program.signal(id).value, &frame);
+        self.signals.insert(id, bounds);
+        bounds
+    }
+
+    /// The bounds of each driven field of a light.
+    pub(crate) fn light(&mut self, light: &Light) -> Vec<Bounds> {
+        let lamps = match light.size {
+            Size::One => 1.0,
+            Size::Many(n) => f64::from(n),
+            Size::Open => 4_294_967_296.0,
+        };
+        let frame = self.frame(Vec::new(), None, lamps);
+        light.drives.iter().map(|drive| self.bounds(drive.value, &frame)).collect()
+    }
+
+    fn frame(&mut self, arguments: Vec<Bounds>, call: Option<ExprId>, lamps: f64) -> Frame {
+        self.frames += 1;
+        Frame { number: self.frames, arguments, call, lamps }
+    }
+
+    fn fault(&mut self, id: ExprId, frame: &Frame, misfit: Misfit) {
+        let depends = self.program.expr(id).parameters != 0;
+        let place = if depends { frame.call.unwrap_or(id) } else { id };
+        self.faults.entry(place).or_insert(misfit);
+    }
+
+    fn bounds(&mut self, id: ExprId, frame: &Frame) -> Bounds {
+        if let Some(known) = self.seen.get(&(frame.number, id)) {
+            return *known;
+        }
+        let bounds = self.look(id, frame);
+        let bounds = if bounds.is_finite() {
+            bounds
+        } else {
+            self.fault(id, frame, Misfit::NotFinite);
+            match bounds {
+                Bounds::Scalar(_) => Bounds::Scalar(Interval::of(1.0)),
+                Bounds::Vector(_) => Bounds::Vector([Interval::of(1.0); 3]),
+                Bounds::OnOff => Bounds::OnOff,
+            }
+        };
+        self.seen.insert((frame.number, id), bounds);
+        bounds
+    }
+
+    fn look(&mut self, id: ExprId, frame: &Frame) -> Bounds {
+        let unit = Bounds::Scalar(Interval { lo: 0.0, hi: 1.0 - 1.0 / 16_777_216.0 });
+        match &self.program.expr(id).op {
+            Op::Constant(Constant::Scalar(v)) => Bounds::Scalar(Interval::of(*v)),
+            Op::Constant(Constant::Vector(v)) => Bounds::Vector(v.map(Interval::of)),
+            Op::Constant(Constant::OnOff(_)) => Bounds::OnOff,
+            Op::Now => Bounds::Scalar(Interval { lo: -LAST_MOMENT, hi: LAST_MOMENT }),
+            Op::Index => Bounds::Scalar(Interval { lo: 0.0, hi: frame.lamps - 1.0 }),
+            Op::Parameter(n) => frame.arguments[*n],
+            Op::Signal(signal) => self.signal(*signal),
+            Op::Call(behaviour, arguments, _) => {
+                let arguments = arguments.iter().map(|a| self.bounds(*a, frame)).collect();
+                let inside = self.frame(arguments, Some(frame.call.unwrap_or(id)), frame.lamps);
+                self.bounds(self.program.behaviour(*behaviour).value, &inside)
+            }
+            Op::Negate(a) => {
+                let a = self.bounds(*a, frame);
+                a.map2(a, |a, _| Interval { lo: -a.hi, hi: -a.lo })
+            }
+            Op::Add(a, b) => self.pair(*a, *b, frame, |a, b| a.corners(b, |x, y| x + y)),
+            Op::Subtract(a, b) => self.pair(*a, *b, frame, |a, b| a.corners(b, |x, y| x - y)),
+            Op::Multiply(a, b) => self.pair(*a, *b, frame, |a, b| a.corners(b, |x, y| x * y)),
+            Op::Divide(a, b) => {
+                let divisor = self.bounds(*b, frame).part(0);
+                if divisor.lo <= 0.0 && divisor.hi >= 0.0 {
+                    let misfit = Misfit::DivisionByZero { lo: divisor.lo, hi: divisor.hi };
+                    self.fault(id, frame, misfit);
+                    return self.bounds(*a, frame);
+                }
+                self.pair(*a, *b, frame, |a, b| a.corners(b, |x, y| x / y))
+            }
+            Op::Least(a, b) => {
+                self.pair(*a, *b, frame, |a, b| Interval { lo: a.lo.min(b.lo), hi: a.hi.min(b.hi) })
+            }
+            Op::Greatest(a, b) => {
+                self.pair(*a, *b, frame, |a, b| Interval { lo: a.lo.max(b.lo), hi: a.hi.max(b.hi) })
+            }
+            Op::Within(v, lo, hi) => {
+                let [v, lo, hi] = [*v, *lo, *hi].map(|e| self.bounds(e, frame).part(0));
+                self.rising(id, frame, lo, hi);
+                Bounds::Scalar(Interval {
+                    lo: v.lo.max(lo.lo).min(hi.lo),
+                    hi: v.hi.max(lo.hi).min(hi.hi),
+                })
+            }
+            Op::Between(a, b, s) => {
+                self.bounds(*s, frame);
+                self.pair(*a, *b, frame, Interval::join)
+            }
+            Op::Above(a, b) => {
+                self.pair(*a, *b, frame, |a, _| a);
+                Bounds::OnOff
+            }
+            Op::And(a, b) | Op::Or(a, b) => {
+                self.pair(*a, *b, frame, |a, _| a);
+                Bounds::OnOff
+            }
+            Op::Not(a) => self.bounds(*a, frame),
+            Op::Choose(c, a, b) => {
+                self.bounds(*c, frame);
+                self.pair(*a, *b, frame, Interval::join)
+            }
+            Op::Point(x, y, z) => {
+                Bounds::Vector([*x, *y, *z].map(|e| self.bounds(e, frame).part(0)))
+            }
+            Op::Held(a, b, _) => {
+                let [a, b] = [*a, *b].map(|e| self.bounds(e, frame).part(0));
+                self.rising(id, frame, a, b);
+                if a.lo < 0.0 {
+                    self.fault(id, frame, Misfit::NegativeTime(a.lo));
+                } else if b.lo < 2e-6 {
+                    self.fault(id, frame, Misfit::TooShort(b.lo));
+                }
+                unit
+            }
+            Op::Phase(_) => unit,
+            Op::Turned(_, _, at, period) => {
+                self.bounds(*at, frame);
+                let period = self.bounds(*period, frame).part(0);
+                Bounds::Scalar(Interval { lo: 0.0, hi: period.hi })
+            }
+            Op::Curve(curve, at) => {
+                self.bounds(*at, frame);
+                Bounds::Scalar(self.program.curve(*curve).curve.bounds())
+            }
+            Op::Brightest(c) => match self.bounds(*c, frame) {
+                Bounds::Vector([r, g, b]) => Bounds::Scalar(Interval {
+                    lo: r.lo.max(g.lo).max(b.lo),
+                    hi: r.hi.max(g.hi).max(b.hi),
+                }),
+                other => other,
+            },
+            Op::BrightestAtOne(c) => {
+                self.bounds(*c, frame);
+                Bounds::Vector([Interval { lo: 0.0, hi: 1.0 }; 3])
+            }
+        }
+    }
+
+    fn pair(
+        &mut self,
+        a: ExprId,
+        b: ExprId,
+        frame: &Frame,
+        f: impl Fn(Interval, Interval) -> Interval,
+    ) -> Bounds {
+        let (a, b) = (self.bounds(a, frame), self.bounds(b, frame));
+        a.map2(b, f)
+    }
+
+    /// Both ends of a range are known to rise, or it is a fault.
+    fn rising(&mut self, id: ExprId, frame: &Frame, lo: Interval, hi: Interval) {
+        if lo.hi > hi.lo {
+            self.fault(id, frame, Misfit::FallingRange { lo: lo.hi, hi: hi.lo });
+        }
+    }
+}

@@ -1,0 +1,163 @@
+//! Validation: a program that everyone after may trust.
+
+use std::collections::BTreeMap;
+
+use crate::bounds::{Analyst, Bounds};
+use crate::misfit::Misfit;
+use crate::program::{ExprId, Field, LightId, Program, Subject};
+use crate::tape::Tape;
+
+/// A program that has passed validation.
+///
+/// What that buys: every id and index in it is good, every value it can take is finite, no
+/// division can be by zero, and evaluating it at any moment neither fails nor panics. Its cost at
+/// a moment does not depend on the moment.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Checked {
+    program: Program,
+    tapes: Vec<Tape>,
+    bounds: Vec<Vec<Bounds>>,
+}
+
+/// What keeps a program from being checked, and where.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Problem {
+    /// The expression, if one can be named.
+    pub expr: Option<ExprId>,
+    /// What it belongs to.
+    pub subject: Subject,
+    /// What is wrong.
+    pub misfit: Misfit,
+}
+
+impl std::fmt::Display for Problem {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        write!(f, "{}", self.misfit)
+    }
+}
+
+impl std::error::Error for Problem {}
+
+impl Program {
+    /// Checks bounds and ranges, and lays every light out for evaluation. All problems are told,
+    /// not only the first.
+    pub fn validate(self) -> Result<Checked, Vec<Problem>> {
+        let mut analyst = Analyst::new(&self);
+        analyst.look_at_behaviours();
+        for subject in self.order() {
+            if let Subject::Signal(id) = subject {
+                analyst.signal(*id);
+            }
+        }
+        let bounds: Vec<Vec<Bounds>> =
+            self.lights.iter().map(|light| analyst.light(light)).collect();
+        let faults = analyst.into_faults();
+        let owners = self.owners(&faults);
+        let mut problems: Vec<Problem> = faults
+            .into_iter()
+            .map(|(expr, misfit)| Problem {
+                expr: Some(expr),
+                subject: owners.get(&expr).copied().unwrap_or(Subject::Book),
+                misfit,
+            })
+            .collect();
+        for ((id, light), bounds) in self.lights().zip(&bounds) {
+            for (drive, bounds) in light.drives.iter().zip(bounds) {
+                if let Some(misfit) = out_of_range(drive.field, *bounds) {
+                    problems.push(Problem {
+                        expr: Some(drive.value),
+                        subject: Subject::Drive(id, drive.field),
+                        misfit,
+                    });
+                }
+            }
+            problems.extend(self.falling(id, &bounds_by_field(light, bounds)));
+        }
+        if !problems.is_empty() {
+            return Err(problems);
+        }
+        let tapes = self.lights.iter().map(|light| Tape::of_light(&self, light)).collect();
+        Ok(Checked { program: self, tapes, bounds })
+    }
+
+    /// Inner reach beyond outer reach, inner cone beyond outer cone.
+    fn falling(&self, id: LightId, bounds: &BTreeMap<Field, Bounds>) -> Vec<Problem> {
+        let ranges = [(Field::ReachInner, Field::ReachOuter), (Field::ConeInner, Field::ConeOuter)];
+        ranges
+            .iter()
+            .filter_map(|(inner, outer)| {
+                let (lo, hi) = (bounds.get(inner)?.part(0), bounds.get(outer)?.part(0));
+                (lo.hi > hi.lo).then(|| Problem {
+                    expr: self.light(id).drive(*inner),
+                    subject: Subject::Drive(id, *inner),
+                    misfit: Misfit::FallingRange { lo: lo.hi, hi: hi.lo },
+                })
+            })
+            .collect()
+    }
+
+    /// Whose each of these expressions is.
+    fn owners(&self, wanted: &BTreeMap<ExprId, Misfit>) -> BTreeMap<ExprId, Subject> {
+        let mut owners = BTreeMap::new();
+        let roots =
+            self.behaviours
+                .iter()
+                .enumerate()
+                .map(|(n, b)| (b.value, Subject::Behaviour(crate::program::BehaviourId(n as u32))))
+                .chain(
+                    self.signals.iter().enumerate().map(|(n, s)| {
+                        (s.value, Subject::Signal(crate::program::SignalId(n as u32)))
+                    }),
+                )
+                .chain(self.lights().flat_map(|(id, light)| {
+                    light.drives.iter().map(move |d| (d.value, Subject::Drive(id, d.field)))
+                }));
+        if wanted.is_empty() {
+            return owners;
+        }
+        for (root, subject) in roots {
+            let mut open = vec![root];
+            while let Some(id) = open.pop() {
+                if wanted.contains_key(&id) {
+                    owners.entry(id).or_insert(subject);
+                }
+                open.extend(self.expr(id).op.operands());
+            }
+        }
+        owners
+    }
+}
+
+fn bounds_by_field(light: &crate::program::Light, bounds: &[Bounds]) -> BTreeMap<Field, Bounds> {
+    light.drives.iter().map(|drive| drive.field).zip(bounds.iter().copied()).collect()
+}
+
+fn out_of_range(field: Field, bounds: Bounds) -> Option<Misfit> {
+    let (what, least, most) = match field {
+        Field::ReachInner => ("the inner reach", 0.0, 1e6),
+        Field::ReachOuter => ("the outer reach", 1e-3, 1e6),
+        Field::ConeInner => ("the inner cone", 0.0, 180.0),
+        Field::ConeOuter => ("the outer cone", 1e-3, 180.0),
+        Field::Intensity | Field::Color | Field::Position => return None,
+    };
+    let found = bounds.part(0);
+    let fits = found.lo >= least && found.hi <= most;
+    (!fits).then_some(Misfit::OutOfRange { what, lo: found.lo, hi: found.hi, least, most })
+}
+
+impl Checked {
+    /// The program itself.
+    pub fn program(&self) -> &Program {
+        &self.program
+    }
+
+    /// The bounds of a driven field, known without sampling.
+    pub fn bounds(&self, light: LightId, field: Field) -> Option<Bounds> {
+        let place = self.program.light(light).drives.iter().position(|d| d.field == field)?;
+        Some(self.bounds[light.index()][place])
+    }
+
+    pub(crate) fn tape(&self, light: LightId) -> &Tape {
+        &self.tapes[light.index()]
+    }
+}

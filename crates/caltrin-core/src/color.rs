@@ -1,0 +1,122 @@
+//! Colours: linear light with Rec. 709 primaries.
+//!
+//! sRGB is read as IEC 61966-2-1 says. Colour temperatures are Planck's law weighed with the CIE
+//! 1931 2-degree observer (CIE 018:2019) and turned into Rec. 709 primaries with a D65 white.
+
+use crate::observer::{FIRST_NM, OBSERVER, STEP_NM};
+use crate::quantity::Kelvin;
+
+/// A colour in linear light, Rec. 709 primaries, D65 white; 1 is the display's or lamp's full.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Rgb(pub [f64; 3]);
+
+/// Lowest colour temperature that can be written.
+pub const COLDEST: Kelvin = Kelvin(1000.0);
+/// Highest colour temperature that can be written.
+pub const HOTTEST: Kelvin = Kelvin(40_000.0);
+
+impl Rgb {
+    /// From 8-bit sRGB, as in `#rrggbb`.
+    pub fn from_srgb8(r: u8, g: u8, b: u8) -> Self {
+        Rgb([r, g, b].map(|v| decode_srgb(f64::from(v) / 255.0))).rounded()
+    }
+
+    /// The light of a black body at a temperature from [`COLDEST`] to [`HOTTEST`], scaled so that
+    /// its brightest part is 1. Below about 1900 K the true colour lies outside Rec. 709; the
+    /// missing part is 0.
+    pub fn from_kelvin(temperature: Kelvin) -> Self {
+        let mut xyz = [0.0; 3];
+        for (n, row) in OBSERVER.iter().enumerate() {
+            let metres = (FIRST_NM + STEP_NM * n as f64) * 1e-9;
+            // Second radiation constant as CIE 15 takes it for daylight and Planckian radiators.
+            let exponent = 1.4388e-2 / (metres * temperature.0);
+            let power = libm::pow(metres * 1e6, -5.0) / libm::expm1(exponent);
+            for (sum, weight) in xyz.iter_mut().zip(row) {
+                *sum += power * weight;
+            }
+        }
+        Rgb(from_xyz(xyz).map(|v| v.max(0.0))).brightest_at_one().rounded()
+    }
+
+    /// The largest of the three parts.
+    pub fn brightest(self) -> f64 {
+        let [r, g, b] = self.0;
+        r.max(g).max(b)
+    }
+
+    /// The same hue with its brightest part at 1; black stays black.
+    pub fn brightest_at_one(self) -> Self {
+        let top = self.brightest();
+        if top > 0.0 { Rgb(self.0.map(|v| v / top)) } else { self }
+    }
+
+    /// Seven decimal digits a part: what a baked colour keeps, so that it stays short in print.
+    fn rounded(self) -> Self {
+        Rgb(self.0.map(|v| {
+            let text = format!("{}", v as f32);
+            text.parse().unwrap_or(v)
+        }))
+    }
+
+    /// As 8-bit sRGB for a picture; parts above 1 are cut.
+    pub fn to_srgb8(self) -> [u8; 3] {
+        self.0.map(|v| (encode_srgb(v.clamp(0.0, 1.0)) * 255.0 + 0.5) as u8)
+    }
+}
+
+/// One sRGB part, 0..1, as linear light (IEC 61966-2-1).
+pub fn decode_srgb(v: f64) -> f64 {
+    if v <= 0.04045 { v / 12.92 } else { libm::pow((v + 0.055) / 1.055, 2.4) }
+}
+
+/// One part of linear light, 0..1, as sRGB (IEC 61966-2-1).
+pub fn encode_srgb(v: f64) -> f64 {
+    if v <= 0.003_130_8 { v * 12.92 } else { 1.055 * libm::pow(v, 1.0 / 2.4) - 0.055 }
+}
+
+/// CIE XYZ to linear Rec. 709 (the matrix that follows from the primaries and white of ITU-R
+/// BT.709).
+fn from_xyz([x, y, z]: [f64; 3]) -> [f64; 3] {
+    [
+        3.240_969_941_904_521 * x - 1.537_383_177_570_093 * y - 0.498_610_760_293_003 * z,
+        -0.969_243_636_280_88 * x + 1.875_967_501_507_72 * y + 0.041_555_057_407_175 * z,
+        0.055_630_079_696_993 * x - 0.203_976_958_888_976 * y + 1.056_971_514_242_878 * z,
+    ]
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn srgb_goes_out_as_it_came_in() {
+        for v in 0..=255u8 {
+            assert_eq!(Rgb::from_srgb8(v, 255 - v, 7).to_srgb8(), [v, 255 - v, 7]);
+        }
+        assert!((decode_srgb(0.5) - 0.214_041_14).abs() < 1e-8);
+    }
+
+    /// The chromaticity of CIE standard illuminant A, a black body of 2855.54 K with this second
+    /// radiation constant, is published as x = 0.44758, y = 0.40745.
+    #[test]
+    fn illuminant_a_has_its_published_chromaticity() {
+        let (x, y) = (0.44758, 0.40745);
+        let published = Rgb(from_xyz([x / y, 1.0, (1.0 - x - y) / y])).brightest_at_one();
+        let ours = Rgb::from_kelvin(Kelvin(2855.54));
+        for (a, b) in ours.0.iter().zip(published.0) {
+            assert!((a - b).abs() < 2e-4, "{ours:?} {published:?}");
+        }
+    }
+
+    #[test]
+    fn warmer_is_redder_and_every_colour_has_its_brightest_part_at_one() {
+        let mut blue_before = -1.0;
+        for k in (1000..=40_000).step_by(100) {
+            let c = Rgb::from_kelvin(Kelvin(f64::from(k)));
+            assert_eq!(c.brightest(), 1.0, "{k}");
+            let blue_to_red = c.0[2] / c.0[0];
+            assert!(blue_to_red >= blue_before, "{k}");
+            blue_before = blue_to_red;
+        }
+    }
+}

@@ -1,0 +1,246 @@
+//! Curves: stops of position and value, and how each stop is reached.
+
+use crate::bounds::Interval;
+use crate::kernel;
+use crate::quantity::Seconds;
+
+/// How a stop is reached from the one before it.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Easing {
+    /// The old value holds until the stop's moment.
+    Jump,
+    /// In a straight line.
+    Linear,
+    /// Soft at both ends: `3u^2 - 2u^3`.
+    Smooth,
+    /// A CSS `cubic-bezier(x1, y1, x2, y2)`; `x1` and `x2` lie in 0..1.
+    Bezier([f64; 4]),
+}
+
+impl Easing {
+    /// The easing names of CSS Easing Functions with their published control values.
+    pub const CSS: [(&str, Easing); 4] = [
+        ("ease", Easing::Bezier([0.25, 0.1, 0.25, 1.0])),
+        ("ease-in", Easing::Bezier([0.42, 0.0, 1.0, 1.0])),
+        ("ease-out", Easing::Bezier([0.0, 0.0, 0.58, 1.0])),
+        ("ease-in-out", Easing::Bezier([0.42, 0.0, 0.58, 1.0])),
+    ];
+
+    /// The easing of that name: `jump`, `linear`, `smooth` or one of CSS.
+    pub fn named(name: &str) -> Option<Easing> {
+        match name {
+            "jump" => Some(Easing::Jump),
+            "linear" => Some(Easing::Linear),
+            "smooth" => Some(Easing::Smooth),
+            _ => Self::CSS.iter().find(|(css, _)| *css == name).map(|(_, easing)| *easing),
+        }
+    }
+
+    /// Whether the eased ratio can leave 0..1, so that a value may go beyond its two stops.
+    pub fn overshoots(self) -> bool {
+        match self {
+            Easing::Bezier([_, y1, _, y2]) => {
+                !(0.0..=1.0).contains(&y1) || !(0.0..=1.0).contains(&y2)
+            }
+            Easing::Jump | Easing::Linear | Easing::Smooth => false,
+        }
+    }
+}
+
+/// One stop of a curve.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Stop {
+    /// Where it stands, from the curve's start.
+    pub at: Seconds,
+    /// The value there, in the base unit of the curve's kind.
+    pub value: f64,
+    /// How it is reached; the first stop's is never used.
+    pub easing: Easing,
+}
+
+/// Why a list of stops is no curve.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum CurveFault {
+    /// Fewer than two stops.
+    TooFew,
+    /// A stop does not stand after the one before it; the index is the later one's.
+    Order(usize),
+    /// The first stop lies before 0 s.
+    BeforeStart,
+    /// Two stops are closer than a microsecond; the index is the later one's.
+    TooClose(usize),
+    /// A position, value or control value is not finite or is out of its range.
+    Range(usize),
+}
+
+/// Positions in seconds, values of one kind, at least two stops in rising order.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Curve {
+    stops: Vec<Stop>,
+}
+
+impl Curve {
+    /// A curve of these stops.
+    pub fn new(stops: Vec<Stop>) -> Result<Self, CurveFault> {
+        if stops.len() < 2 {
+            return Err(CurveFault::TooFew);
+        }
+        for (n, stop) in stops.iter().enumerate() {
+            let controls_fit = match stop.easing {
+                Easing::Bezier(c) => {
+                    c.iter().all(|v| v.is_finite() && v.abs() <= 1e6)
+                        && (0.0..=1.0).contains(&c[0])
+                        && (0.0..=1.0).contains(&c[2])
+                }
+                Easing::Jump | Easing::Linear | Easing::Smooth => true,
+            };
+            if !stop.at.0.is_finite() || !stop.value.is_finite() || !controls_fit {
+                return Err(CurveFault::Range(n));
+            }
+        }
+        if stops[0].at.0 < 0.0 {
+            return Err(CurveFault::BeforeStart);
+        }
+        for (n, pair) in stops.windows(2).enumerate() {
+            if pair[1].at.0 <= pair[0].at.0 {
+                return Err(CurveFault::Order(n + 1));
+            }
+            if pair[1].at.0 - pair[0].at.0 < 1e-6 {
+                return Err(CurveFault::TooClose(n + 1));
+            }
+        }
+        Ok(Curve { stops })
+    }
+
+    /// The stops in rising order, two or more.
+    pub fn stops(&self) -> &[Stop] {
+        &self.stops
+    }
+
+    /// The position of the last stop: how long one play lasts.
+    pub fn length(&self) -> Seconds {
+        self.stops[self.stops.len() - 1].at
+    }
+
+    /// The value at a position; before the first stop its value, after the last stop its value.
+    /// Costs a search among the stops.
+    #[inline]
+    pub fn at(&self, x: f64) -> f64 {
+        let next = if self.stops.len() <= 16 {
+            self.stops.iter().position(|stop| x < stop.at.0).unwrap_or(self.stops.len())
+        } else {
+            self.stops.partition_point(|stop| stop.at.0 <= x)
+        };
+        if next == 0 {
+            return self.stops[0].value;
+        }
+        if next == self.stops.len() {
+            return self.stops[next - 1].value;
+        }
+        let (from, to) = (&self.stops[next - 1], &self.stops[next]);
+        let u = (x - from.at.0) / (to.at.0 - from.at.0);
+        match to.easing {
+            Easing::Jump => from.value,
+            Easing::Linear => kernel::between(from.value, to.value, u),
+            Easing::Smooth => kernel::between(from.value, to.value, kernel::ease_smooth(u)),
+            Easing::Bezier([x1, y1, x2, y2]) => {
+                let s = kernel::ease_bezier(u, x1, y1, x2, y2);
+                if to.easing.overshoots() {
+                    from.value + (to.value - from.value) * s
+                } else {
+                    kernel::between(from.value, to.value, s)
+                }
+            }
+        }
+    }
+
+    /// The least and the greatest value that the curve can take.
+    pub fn bounds(&self) -> Interval {
+        let mut all = Interval::of(self.stops[0].value);
+        for pair in self.stops.windows(2) {
+            let (from, to) = (pair[0].value, pair[1].value);
+            all = all.join(Interval::of(to));
+            if let Easing::Bezier([_, y1, _, y2]) = pair[1].easing
+                && pair[1].easing.overshoots()
+            {
+                // A Bezier curve lies in the hull of its control values; the margin is for rounding.
+                let margin = (to - from).abs() * 1e-9;
+                for y in [y1, y2] {
+                    let reach = from + (to - from) * y;
+                    all = all.join(Interval { lo: reach - margin, hi: reach + margin });
+                }
+            }
+        }
+        all
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn stop(at: f64, value: f64, easing: Easing) -> Stop {
+        Stop { at: Seconds(at), value, easing }
+    }
+
+    #[test]
+    fn a_jump_happens_at_its_moment_and_not_before() {
+        let curve =
+            Curve::new(vec![stop(0.0, 1.0, Easing::Linear), stop(0.5, 0.2, Easing::Jump)]).unwrap();
+        assert_eq!(curve.at(0.5f64.next_down()), 1.0);
+        assert_eq!(curve.at(0.5), 0.2);
+        assert_eq!(curve.at(-1.0), 1.0);
+        assert_eq!(curve.at(9.0), 0.2);
+    }
+
+    #[test]
+    fn few_and_many_stops_are_searched_alike() {
+        let easings = [Easing::Linear, Easing::Smooth, Easing::Jump, Easing::CSS[0].1];
+        let stops: Vec<Stop> = (0..40u32)
+            .map(|n| stop(f64::from(n) * 0.3, f64::from(n * 7 % 11), easings[n as usize % 4]))
+            .collect();
+        let long = Curve::new(stops.clone()).unwrap();
+        for n in 0..3000 {
+            let x = f64::from(n) * 0.0041;
+            let whole = (x / 0.3).floor() as usize;
+            if whole + 1 < stops.len() {
+                let short = Curve::new(stops[whole..=whole + 1].to_vec()).unwrap();
+                if x >= stops[whole].at.0 && x < stops[whole + 1].at.0 {
+                    assert_eq!(long.at(x).to_bits(), short.at(x).to_bits(), "{x}");
+                }
+            }
+        }
+    }
+
+    #[test]
+    fn a_curve_never_leaves_its_bounds() {
+        let overshoot = Easing::Bezier([0.3, -0.8, 0.6, 1.9]);
+        let curve = Curve::new(vec![
+            stop(0.0, 0.1, Easing::Linear),
+            stop(0.7, 0.7, overshoot),
+            stop(1.1, 0.3, Easing::Smooth),
+            stop(1.9, 0.9, Easing::Linear),
+        ])
+        .unwrap();
+        let bounds = curve.bounds();
+        assert!(bounds.lo < 0.1 && bounds.hi > 0.9);
+        for n in 0..1_000_000 {
+            let v = curve.at(f64::from(n) * 2e-6);
+            assert!(bounds.lo <= v && v <= bounds.hi, "{v}");
+        }
+    }
+
+    #[test]
+    fn stops_that_make_no_curve_are_refused() {
+        let linear = Easing::Linear;
+        let one = vec![stop(0.0, 1.0, linear)];
+        assert_eq!(Curve::new(one), Err(CurveFault::TooFew));
+        let twice = vec![stop(0.0, 1.0, linear), stop(1.0, 1.0, linear), stop(1.0, 0.0, linear)];
+        assert_eq!(Curve::new(twice), Err(CurveFault::Order(2)));
+        let early = vec![stop(-1.0, 1.0, linear), stop(1.0, 1.0, linear)];
+        assert_eq!(Curve::new(early), Err(CurveFault::BeforeStart));
+        let steep =
+            vec![stop(0.0, 1.0, linear), stop(1.0, 1.0, Easing::Bezier([1.5, 0.0, 0.0, 0.0]))];
+        assert_eq!(Curve::new(steep), Err(CurveFault::Range(1)));
+    }
+}

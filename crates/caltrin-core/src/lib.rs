@@ -1,0 +1,34 @@
+//! The pure part of Caltrin: no files, no text, no printing.
+//!
+//! The way of the data:
+//!
+//! 1. A front end (the lightbook's resolver, or [`build`]) makes expressions in a [`draft::Draft`],
+//!    where each is checked for [`kind::Kind`] and [`kind::Pace`] as it is made.
+//! 2. [`draft::Draft::finish`] gives a [`program::Program`]; [`program::Program::validate`] turns it
+//!    into a [`checked::Checked`] or tells every [`checked::Problem`].
+//! 3. A [`run::Run`] reads lamps at any moment; a [`trace::LampTrace`] keeps what it read.
+//!
+//! All arithmetic on the way from a moment to a value is in [`kernel`], which every exported
+//! language repeats to the bit.
+
+pub mod bounds;
+pub mod build;
+pub mod checked;
+pub mod color;
+pub mod curve;
+pub mod draft;
+pub mod kernel;
+pub mod kind;
+pub mod misfit;
+pub mod notes;
+pub mod observer;
+pub mod program;
+pub mod quantity;
+pub mod run;
+mod tape;
+pub mod trace;
+
+pub use checked::{Checked, Problem};
+pub use notes::{Note, Notes};
+pub use program::Program;
+pub use run::Run;

@@ -1,0 +1,142 @@
+//! What can be wrong with a program, said so that it can be shown to the person who wrote it.
+
+use thiserror::Error;
+
+use crate::curve::CurveFault;
+use crate::kind::{Kind, Pace};
+use crate::program::{LightKind, MOST_LAMPS};
+
+/// One thing that does not fit. The text says what was expected; the place is told by whoever asked.
+#[derive(Clone, Debug, PartialEq, Error)]
+pub enum Misfit {
+    /// A value of another kind was expected.
+    #[error("expected {wanted}, found {found}")]
+    WrongKind {
+        /// What was expected, with its article.
+        wanted: String,
+        /// What stood there.
+        found: Kind,
+    },
+    /// Two kinds that an operator does not bring together.
+    #[error("cannot {verb} {left} and {right}")]
+    NoArithmetic {
+        /// What was tried: `add`, `multiply` ...
+        verb: &'static str,
+        /// Kind on the left.
+        left: Kind,
+        /// Kind on the right.
+        right: Kind,
+    },
+    /// A value changes more often than its place allows.
+    #[error("{role} must be {limit}, but this is {found}")]
+    TooLively {
+        /// What the value is used for.
+        role: String,
+        /// The liveliest pace allowed.
+        limit: Pace,
+        /// The pace found.
+        found: Pace,
+    },
+    /// A range that falls where it must rise.
+    #[error("this range falls from {lo} to {hi}; bounds rise")]
+    FallingRange {
+        /// The first bound.
+        lo: f64,
+        /// The second bound.
+        hi: f64,
+    },
+    /// A divisor that can be zero.
+    #[error("this can divide by 0: the divisor lies between {lo} and {hi}")]
+    DivisionByZero {
+        /// Lower bound of the divisor.
+        lo: f64,
+        /// Upper bound of the divisor.
+        hi: f64,
+    },
+    /// A value that overflows.
+    #[error("this can grow beyond what a number holds")]
+    NotFinite,
+    /// A redrawing interval that is too short to be played.
+    #[error(
+        "`every` needs a longest time of at least 2us, found {0}s; 0s..100ms works, 0s..0s cannot"
+    )]
+    TooShort(f64),
+    /// A redrawing interval that begins below 0.
+    #[error("a time between draws cannot be below 0s, found {0}s")]
+    NegativeTime(f64),
+    /// Stops that make no curve.
+    #[error("{}", curve_fault(.0))]
+    Curve(CurveFault),
+    /// An array of no lamps, or of too many.
+    #[error("an array has 1 to {MOST_LAMPS} lamps, found {0}")]
+    ArraySize(u64),
+    /// Two things of one name.
+    #[error("the name `{0}` is taken twice")]
+    NameTaken(String),
+    /// A channel that this kind of light does not have.
+    #[error("{} light has no {channel}", article(.kind))]
+    NoSuchChannel {
+        /// The kind of light.
+        kind: LightKind,
+        /// The channel.
+        channel: &'static str,
+    },
+    /// A channel that is driven twice.
+    #[error("{0} is driven twice in this light")]
+    DrivenTwice(&'static str),
+    /// A number outside the range of its channel.
+    #[error("{what} goes from {lo} to {hi}, but must stay in {least}..{most}")]
+    OutOfRange {
+        /// What it is.
+        what: &'static str,
+        /// Lower bound found.
+        lo: f64,
+        /// Upper bound found.
+        hi: f64,
+        /// Least allowed.
+        least: f64,
+        /// Most allowed.
+        most: f64,
+    },
+    /// A lamp colour without any light in it.
+    #[error("a lamp's color cannot be black; make its intensity 0 instead")]
+    BlackLamp,
+    /// A description that unfolds into too much.
+    #[error(
+        "this unfolds into more than {0} steps; behaviours and signals use each other too deeply"
+    )]
+    TooLarge(u64),
+    /// A call with an argument that the behaviour does not have.
+    #[error("`{behaviour}` takes {most} arguments at most")]
+    TooManyArguments {
+        /// The behaviour.
+        behaviour: String,
+        /// How many parameters it has.
+        most: usize,
+    },
+    /// More parameters than a behaviour can have.
+    #[error("a behaviour has {0} parameters at most")]
+    TooManyParameters(usize),
+    /// An array's index is asked for where there is no array.
+    #[error("a step from lamp to lamp needs an array, as in `mast[8]`")]
+    NoArray,
+}
+
+fn article(kind: &LightKind) -> String {
+    match kind {
+        LightKind::Ambient => format!("an {}", kind.name()),
+        LightKind::Point | LightKind::Spot => format!("a {}", kind.name()),
+    }
+}
+
+fn curve_fault(fault: &CurveFault) -> &'static str {
+    match fault {
+        CurveFault::TooFew => "a curve needs two stops or more",
+        CurveFault::Order(_) => "stops stand in rising order, each at its own moment",
+        CurveFault::BeforeStart => "a curve in seconds starts at 0s or later",
+        CurveFault::TooClose(_) => "two stops are closer than a microsecond",
+        CurveFault::Range(_) => {
+            "positions and values must be finite, and x1 and x2 of cubic-bezier lie in 0..1"
+        }
+    }
+}

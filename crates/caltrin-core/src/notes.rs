@@ -1,0 +1,23 @@
+//! Where things stood in the book, kept beside the program.
+
+use std::collections::BTreeMap;
+
+use crate::program::Subject;
+
+/// A line of the book.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Note {
+    /// Counted from 1.
+    pub line: u32,
+    /// The text as written, on one line, shortened where it is long.
+    pub text: String,
+}
+
+/// The book's file name, and the line of each thing in it. A program from the builder has none.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct Notes {
+    /// The file's name without its folder; empty if there is none.
+    pub file: String,
+    /// A line for each subject that has one.
+    pub lines: BTreeMap<Subject, Note>,
+}

@@ -1,0 +1,76 @@
+//! A trace: what a run put out, sampled.
+
+use crate::checked::Checked;
+use crate::program::{Field, LightId};
+use crate::quantity::{Hertz, Seconds, Seed};
+use crate::run::Run;
+
+/// Which moments are sampled: `from`, then every `1 / rate`, up to and with `to`.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Span {
+    /// First moment.
+    pub from: Seconds,
+    /// Last moment, if the rate meets it.
+    pub to: Seconds,
+    /// Samples a second.
+    pub rate: Hertz,
+}
+
+impl Span {
+    /// The moments, each from the first one (never summed up). At most ten million.
+    pub fn moments(self) -> Vec<Seconds> {
+        let count = ((self.to.0 - self.from.0) * self.rate.0 + 1e-9).floor().clamp(0.0, 1e7);
+        (0..=count as u64).map(|n| Seconds(self.from.0 + n as f64 / self.rate.0)).collect()
+    }
+}
+
+/// One lamp's samples: the light's drives at each moment.
+#[derive(Clone, Debug, PartialEq)]
+pub struct LampTrace {
+    /// The light.
+    pub light: LightId,
+    /// The lamp's index.
+    pub index: u32,
+    width: usize,
+    values: Vec<f32>,
+}
+
+impl LampTrace {
+    /// Samples one lamp.
+    pub fn of(
+        checked: &Checked,
+        seed: Seed,
+        light: LightId,
+        index: u32,
+        moments: &[Seconds],
+    ) -> Self {
+        let mut run = Run::with_seed(checked, seed);
+        let width = run.width(light);
+        let mut values = vec![0.0; width * moments.len()];
+        if width > 0 {
+            run.read_moments(light, index, moments, &mut values);
+        }
+        LampTrace { light, index, width, values }
+    }
+
+    /// All driven numbers at the `n`-th moment, in the order of the light's drives.
+    pub fn at(&self, n: usize) -> &[f32] {
+        &self.values[n * self.width..(n + 1) * self.width]
+    }
+}
+
+/// The headings of a light's numbers: field names, with `.r` or `.x` for parts.
+pub fn headings(checked: &Checked, light: LightId) -> Vec<(Field, String)> {
+    let drives = &checked.program().light(light).drives;
+    drives
+        .iter()
+        .flat_map(|drive| {
+            let field = drive.field;
+            let parts = field.parts();
+            let plain = parts.is_empty().then(|| (field, field.name().to_owned()));
+            plain
+                .into_iter()
+                .chain(parts.iter().map(move |p| (field, format!("{}.{p}", field.name()))))
+        })
+        .collect()
+}

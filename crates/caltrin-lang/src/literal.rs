@@ -1,0 +1,233 @@
+//! Literals: numbers with units, hours, colours.
+
+use caltrin_core::color::{COLDEST, HOTTEST, Rgb};
+use caltrin_core::kind::{Kind, Photometry};
+use caltrin_core::program::Constant;
+use caltrin_core::quantity::Kelvin;
+
+/// A literal's value, or what is wrong with it and what to write instead.
+pub(crate) type Read = Result<(Constant, Kind), Fault>;
+
+/// Why a literal cannot be read.
+#[derive(Debug, PartialEq)]
+pub(crate) struct Fault {
+    pub message: String,
+    pub help: Option<String>,
+}
+
+fn fault(message: impl Into<String>, help: Option<String>) -> Fault {
+    Fault { message: message.into(), help }
+}
+
+/// Units with their kind and their size in the kind's base unit.
+const UNITS: [(&str, Kind, f64); 14] = [
+    ("%", Kind::Number, 0.01),
+    ("ms", Kind::Time, 0.001),
+    ("us", Kind::Time, 0.000_001),
+    ("s", Kind::Time, 1.0),
+    ("min", Kind::Time, 60.0),
+    ("h", Kind::Time, 3600.0),
+    ("Hz", Kind::Rate, 1.0),
+    ("deg", Kind::Angle, 1.0),
+    ("cm", Kind::Length, 0.01),
+    ("m", Kind::Length, 1.0),
+    ("lm", Kind::Strength(Photometry::Lumen), 1.0),
+    ("cd", Kind::Strength(Photometry::Candela), 1.0),
+    ("lx", Kind::Strength(Photometry::Lux), 1.0),
+    ("K", Kind::Color, 1.0),
+];
+
+/// Splits `450ms` into its digits and its unit.
+fn split(text: &str) -> (&str, &str) {
+    let bytes = text.as_bytes();
+    let mut end = 0;
+    while end < bytes.len() {
+        let exponent = matches!(bytes[end], b'e' | b'E')
+            && bytes[end + 1..]
+                .iter()
+                .find(|b| !matches!(b, b'+' | b'-'))
+                .is_some_and(u8::is_ascii_digit)
+            && bytes.get(end + 1).is_some_and(|b| !b.is_ascii_alphabetic());
+        if exponent {
+            end += 2;
+        } else if bytes[end].is_ascii_digit() || matches!(bytes[end], b'.' | b'_') {
+            end += 1;
+        } else {
+            break;
+        }
+    }
+    text.split_at(end.min(text.len()))
+}
+
+/// A number with its unit stuck on.
+pub(crate) fn number(text: &str) -> Read {
+    let (digits, unit) = split(text);
+    let plain: String = digits.chars().filter(|c| *c != '_').collect();
+    let value: f64 = plain.parse().map_err(|_| fault(format!("`{text}` is not a number"), None))?;
+    if !value.is_finite() {
+        return Err(fault(
+            format!("`{text}` is larger than a number can be"),
+            Some("numbers go up to about 1.8e308".to_owned()),
+        ));
+    }
+    if unit.is_empty() {
+        return Ok((Constant::Scalar(value), Kind::Number));
+    }
+    let Some((name, kind, size)) = UNITS.iter().find(|(name, ..)| *name == unit) else {
+        let same = UNITS.iter().find(|(name, ..)| name.eq_ignore_ascii_case(unit));
+        let near = same
+            .map(|(name, ..)| *name)
+            .or_else(|| crate::words::nearest(unit, UNITS.iter().map(|(name, ..)| *name)));
+        let help = near
+            .map(|near| format!("did you mean `{digits}{near}`?"))
+            .or_else(|| Some("units are % ms s min h Hz deg cm m lm cd lx K".to_owned()));
+        return Err(fault(format!("there is no unit `{unit}`"), help));
+    };
+    if *name == "K" {
+        if !(COLDEST.0..=HOTTEST.0).contains(&value) {
+            return Err(fault(
+                format!("`{text}` is no color temperature of a lamp"),
+                Some(format!("color temperatures go from {COLDEST} to {HOTTEST}")),
+            ));
+        }
+        return Ok((Constant::Vector(Rgb::from_kelvin(Kelvin(value)).0), Kind::Color));
+    }
+    // Decimal text such as `60ms` or `85%` is moved by its digits, not multiplied, so that it
+    // comes out as the nearest number to 0.06 or 0.85.
+    let shift = match *name {
+        "%" | "cm" => Some("e-2"),
+        "ms" => Some("e-3"),
+        "us" => Some("e-6"),
+        _ => None,
+    };
+    let exact = match shift {
+        Some(shift) if !plain.contains(['e', 'E']) => {
+            format!("{plain}{shift}").parse().unwrap_or(value * size)
+        }
+        _ => value * size,
+    };
+    if !exact.is_finite() {
+        return Err(fault(format!("`{text}` is larger than a number can be"), None));
+    }
+    Ok((Constant::Scalar(exact), *kind))
+}
+
+/// `#rrggbb`.
+pub(crate) fn hash_color(text: &str) -> Read {
+    let digits = &text[1..];
+    let valid = digits.len() == 6 && digits.bytes().all(|b| b.is_ascii_hexdigit());
+    let parsed = u32::from_str_radix(digits, 16).ok().filter(|_| valid);
+    let Some(rgb) = parsed else {
+        let help =
+            (digits.len() == 3 && digits.bytes().all(|b| b.is_ascii_hexdigit())).then(|| {
+                let doubled: String = digits.chars().flat_map(|c| [c, c]).collect();
+                format!("did you mean `#{doubled}`?")
+            });
+        return Err(fault(
+            format!("`{text}` is no color; a color is `#` and six hex digits"),
+            help,
+        ));
+    };
+    let [_, r, g, b] = rgb.to_be_bytes();
+    Ok((Constant::Vector(Rgb::from_srgb8(r, g, b).0), Kind::Color))
+}
+
+/// `rgb(10 68 168)` and `color(srgb-linear 0.1 0.2 0.3)`.
+pub(crate) fn color_call(text: &str) -> Read {
+    let (name, inside) = text.split_once('(').unwrap_or((text, ""));
+    let inside = inside.trim_end().trim_end_matches(')');
+    let mut words: Vec<&str> = inside.split_whitespace().collect();
+    let linear = name.trim() == "color";
+    let example = if linear { "color(srgb-linear 0.1 0.2 0.3)" } else { "rgb(10 68 168)" };
+    let wrong = || fault(format!("`{text}` is no color"), Some(format!("write it as `{example}`")));
+    if linear {
+        if words.first() != Some(&"srgb-linear") {
+            return Err(wrong());
+        }
+        words.remove(0);
+    }
+    let parts: Vec<f64> = words.iter().filter_map(|w| w.parse().ok()).collect();
+    let [r, g, b] = parts[..] else { return Err(wrong()) };
+    let most = if linear { 1.0 } else { 255.0 };
+    let in_range = [r, g, b].iter().all(|v| (0.0..=most).contains(v));
+    if words.len() != 3 || !in_range {
+        return Err(wrong());
+    }
+    let color = if linear {
+        [r, g, b]
+    } else {
+        [r, g, b].map(|v| caltrin_core::color::decode_srgb(v / 255.0))
+    };
+    Ok((Constant::Vector(color), Kind::Color))
+}
+
+/// An hour: this version has none in values, so it is only looked at for a better message.
+pub(crate) fn hour(text: &str) -> Fault {
+    let parts: Vec<&str> = text.split(':').collect();
+    if parts[0].len() == 1 {
+        return fault(
+            format!("`{text}` is no hour; hours have two digits"),
+            Some(format!("did you mean `0{text}`?")),
+        );
+    }
+    let value = |n: usize| parts.get(n).and_then(|p| p.parse::<u32>().ok()).unwrap_or(99);
+    let (hours, minutes) = (value(0), value(1));
+    let seconds = if parts.len() > 2 { value(2) } else { 0 };
+    if (hours, minutes, seconds) == (24, 0, 0) {
+        return fault(
+            format!("`{text}` is no hour; a day ends where it begins"),
+            Some("did you mean `00:00`?".to_owned()),
+        );
+    }
+    if hours > 23 || minutes > 59 || seconds > 59 || parts[1].len() != 2 {
+        return fault(
+            format!("`{text}` is no hour"),
+            Some("hours go from `00:00` to `23:59:59`".to_owned()),
+        );
+    }
+    fault("hours of the clock are not part of this version of the language", None)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn scalar(text: &str) -> (f64, Kind) {
+        match number(text) {
+            Ok((Constant::Scalar(v), kind)) => (v, kind),
+            other => panic!("{text}: {other:?}"),
+        }
+    }
+
+    #[test]
+    fn units_come_out_in_their_base_unit() {
+        assert_eq!(scalar("85%"), (0.85, Kind::Number));
+        assert_eq!(scalar("20_000lm"), (20_000.0, Kind::Strength(Photometry::Lumen)));
+        assert_eq!(scalar("60ms"), (0.06, Kind::Time));
+        assert_eq!(scalar("1.5min"), (90.0, Kind::Time));
+        assert_eq!(scalar("3cm"), (0.03, Kind::Length));
+        assert_eq!(scalar("1e3m"), (1000.0, Kind::Length));
+        assert_eq!(scalar("2e-3s"), (0.002, Kind::Time));
+    }
+
+    #[test]
+    fn a_wrong_unit_is_told_with_the_nearest_right_one() {
+        assert_eq!(number("3hz").unwrap_err().help.unwrap(), "did you mean `3Hz`?");
+        assert_eq!(number("3mss").unwrap_err().help.unwrap(), "did you mean `3ms`?");
+        assert!(number("1e999lm").unwrap_err().message.contains("larger than"));
+        assert!(number("90000K").unwrap_err().help.unwrap().contains("1000K to 40000K"));
+        assert_eq!(hash_color("#fa3").unwrap_err().help.unwrap(), "did you mean `#ffaa33`?");
+        assert_eq!(hour("6:10").help.unwrap(), "did you mean `06:10`?");
+        assert_eq!(hour("24:00").help.unwrap(), "did you mean `00:00`?");
+    }
+
+    #[test]
+    fn css_colors_are_read_as_css_says() {
+        assert_eq!(
+            color_call("color(srgb-linear 0.1 0.2 0.3)").unwrap().0,
+            Constant::Vector([0.1, 0.2, 0.3])
+        );
+        assert!(color_call("rgb(10 68 256)").is_err());
+        assert!(color_call("rgb(10, 68, 168)").is_err());
+    }
+}

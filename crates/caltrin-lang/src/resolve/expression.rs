@@ -1,0 +1,311 @@
+//! Expressions: kinds, units and names.
+
+use std::ops::Range;
+
+use caltrin_core::draft::Owner;
+use caltrin_core::kind::Kind as ValueKind;
+use caltrin_core::misfit::Misfit;
+use caltrin_core::program::{Constant, ExprId};
+
+use super::{Item, Resolver, child_of, expressions, span, token_span, tokens};
+use crate::diagnostic::Diagnostic;
+use crate::literal::{self, Fault};
+use crate::syntax::{Kind, Node, Token};
+use crate::words;
+
+/// How deep expressions may lie within each other.
+const DEEPEST: usize = 640;
+
+impl Resolver<'_> {
+    /// Tells what does not fit at a place, or hands on what does.
+    pub(super) fn fits<T>(&mut self, made: Result<T, Misfit>, place: &Node) -> Option<T> {
+        match made {
+            Ok(made) => Some(made),
+            Err(misfit) => {
+                let mut told = Diagnostic::error(span(place), misfit.to_string());
+                if let Some(help) = self.help_for(&misfit) {
+                    told = told.help(help);
+                }
+                self.tell(told);
+                None
+            }
+        }
+    }
+
+    fn help_for(&self, misfit: &Misfit) -> Option<&'static str> {
+        match misfit {
+            Misfit::WrongKind { found: ValueKind::OnOff, .. } => {
+                Some("write `if ... then ... else ...` to make a value of on or off")
+            }
+            Misfit::NoArithmetic { left: ValueKind::Strength(_), right, .. }
+                if matches!(right, ValueKind::Strength(_)) =>
+            {
+                Some("a strength times a number is a strength; leave the unit away on one side")
+            }
+            Misfit::NoArithmetic { left, right, .. }
+                if *left == ValueKind::Color || *right == ValueKind::Color =>
+            {
+                Some("colors have no arithmetic; put the factor on the intensity")
+            }
+            _ => None,
+        }
+    }
+
+    pub(super) fn tell_literal(&mut self, range: Range<usize>, fault: Fault) {
+        let told = Diagnostic::error(range, fault.message);
+        self.tell(match fault.help {
+            Some(help) => told.help(help),
+            None => told,
+        });
+    }
+
+    /// The expression of a node; `None` if a mistake in it was told.
+    pub(super) fn expression(&mut self, node: &Node, owner: &mut Owner) -> Option<ExprId> {
+        if self.depth >= DEEPEST {
+            self.tell(
+                Diagnostic::error(span(node), "this expression is nested too deeply")
+                    .help("give parts of it a name with `signal` or `value`"),
+            );
+            return None;
+        }
+        self.depth += 1;
+        let made = self.make(node, owner);
+        self.depth -= 1;
+        if let Some(id) = made {
+            self.origins.exprs.entry(id).or_insert_with(|| span(node));
+        }
+        made
+    }
+
+    fn make(&mut self, node: &Node, owner: &mut Owner) -> Option<ExprId> {
+        match node.kind() {
+            Kind::Literal => self.literal(node),
+            Kind::ColorCall => {
+                let read = literal::color_call(&node.text().to_string());
+                self.constant(read, span(node))
+            }
+            Kind::Path => self.path(node),
+            Kind::Call => self.call(node, owner),
+            Kind::Unary => self.unary(node, owner),
+            Kind::Binary => self.binary(node, owner),
+            Kind::Bracketed => self.bracketed(node, owner),
+            Kind::If => {
+                let [condition, then, otherwise] = self.several(node, owner)?;
+                let fits = self.draft.expect(condition.0, ValueKind::OnOff);
+                self.fits(fits, &condition.1)?;
+                let fits = self.draft.expect(otherwise.0, self.draft.kind(then.0));
+                self.fits(fits, &otherwise.1)?;
+                let made = self.draft.choose(condition.0, then.0, otherwise.0);
+                self.fits(made, node)
+            }
+            Kind::Compare => self.compare(node, owner),
+            _ => None,
+        }
+    }
+
+    /// Exactly `N` values of a node, or nothing where the parser told that some are missing.
+    fn several<const N: usize>(
+        &mut self,
+        node: &Node,
+        owner: &mut Owner,
+    ) -> Option<[(ExprId, Node); N]> {
+        let nodes = expressions(node);
+        // All are looked at, so that all mistakes are told.
+        let made: Vec<Option<(ExprId, Node)>> =
+            nodes.into_iter().map(|n| Some((self.expression(&n, owner)?, n))).collect();
+        let made: Option<Vec<_>> = made.into_iter().collect();
+        made?.try_into().ok()
+    }
+
+    fn constant(&mut self, read: literal::Read, range: Range<usize>) -> Option<ExprId> {
+        match read {
+            Ok((constant, kind)) => Some(self.draft.constant(constant, kind)),
+            Err(fault) => {
+                self.tell_literal(range, fault);
+                None
+            }
+        }
+    }
+
+    fn literal(&mut self, node: &Node) -> Option<ExprId> {
+        let token = tokens(node).next()?;
+        let range = token_span(&token);
+        match token.kind() {
+            Kind::Number => self.constant(literal::number(token.text()), range),
+            Kind::Hash => self.constant(literal::hash_color(token.text()), range),
+            Kind::Hour => {
+                self.tell_literal(range, literal::hour(token.text()));
+                None
+            }
+            Kind::Name => {
+                let on = token.text() == "on";
+                Some(self.draft.constant(Constant::OnOff(on), ValueKind::OnOff))
+            }
+            _ => {
+                self.tell(Diagnostic::error(range, "expected a value, found a text"));
+                None
+            }
+        }
+    }
+
+    fn path(&mut self, node: &Node) -> Option<ExprId> {
+        let name = tokens(node).next()?;
+        if let Some(local) = self.locals.get(name.text()) {
+            return *local;
+        }
+        let Some(entry) = self.names.get(name.text()).copied() else {
+            self.unknown(&name, false);
+            return None;
+        };
+        let range = token_span(&name);
+        let wrong =
+            |message: String, help: String| Some(Diagnostic::error(range, message).help(help));
+        let word = name.text();
+        let told = match self.entries[entry].item {
+            Item::Value(id) => return Some(id),
+            Item::Signal(id) => return Some(self.draft.signal(id)),
+            Item::Broken => None,
+            Item::Curve(_) => wrong(
+                format!("`{word}` is a curve; it needs something to play it"),
+                format!("write `loop({word})`, `once({word})` or `alternate({word})`"),
+            ),
+            Item::Behaviour(_) => wrong(
+                format!("`{word}` is a behaviour; a use of it has brackets"),
+                format!("write `{word}()`"),
+            ),
+            Item::Light => wrong(
+                format!("`{word}` is a light, not a value"),
+                "share a value between lights with a `signal`".to_owned(),
+            ),
+        };
+        if let Some(told) = told {
+            self.tell(told);
+        }
+        None
+    }
+
+    /// Tells that a name is not known, with the nearest one that is.
+    pub(super) fn unknown(&mut self, name: &Token, called: bool) {
+        let word = name.text();
+        if words::LATER_FUNCTIONS.contains(&word) && called {
+            let message = format!("`{word}` is not part of this version of the language");
+            self.tell(Diagnostic::error(token_span(name), message));
+            return;
+        }
+        let functions = words::FUNCTIONS.iter().copied().filter(|_| called);
+        let known: Vec<&str> = self
+            .locals
+            .keys()
+            .map(String::as_str)
+            .chain(self.names.keys().map(String::as_str))
+            .chain(functions)
+            .collect();
+        let mut sorted = known;
+        sorted.sort_unstable();
+        let what = if called { "function or behaviour" } else { "name" };
+        let told = Diagnostic::error(token_span(name), format!("there is no {what} `{word}`"));
+        let told = match words::nearest(word, sorted) {
+            Some(near) => told.help(format!("did you mean `{near}`?")),
+            None if words::FUNCTIONS.contains(&word) => {
+                told.help(format!("`{word}` is a function: write `{word}(...)`"))
+            }
+            None => told,
+        };
+        self.tell(told);
+    }
+
+    fn unary(&mut self, node: &Node, owner: &mut Owner) -> Option<ExprId> {
+        let [(value, place)] = self.several(node, owner)?;
+        let sign = tokens(node).next()?;
+        let made = match sign.text() {
+            "not" => self.draft.not(value),
+            "-" => self.draft.negate(value),
+            _ => Ok(value),
+        };
+        self.fits(made, &place)
+    }
+
+    fn binary(&mut self, node: &Node, owner: &mut Owner) -> Option<ExprId> {
+        let [(left, left_place), (right, right_place)] = self.several(node, owner)?;
+        let sign = tokens(node).next()?;
+        if matches!(sign.text(), "and" | "or") {
+            for (id, place) in [(left, &left_place), (right, &right_place)] {
+                let fits = self.draft.expect(id, ValueKind::OnOff);
+                self.fits(fits, place)?;
+            }
+        }
+        let made = match sign.text() {
+            "+" => self.draft.add(left, right),
+            "-" => self.draft.subtract(left, right),
+            "*" => self.draft.multiply(left, right),
+            "/" => self.draft.divide(left, right),
+            "and" => self.draft.and(left, right),
+            _ => self.draft.or(left, right),
+        };
+        self.fits(made, node)
+    }
+
+    fn bracketed(&mut self, node: &Node, owner: &mut Owner) -> Option<ExprId> {
+        let parts = expressions(node);
+        if let [inner] = &parts[..] {
+            return self.expression(inner, owner);
+        }
+        if parts.len() != 3 {
+            if !parts.is_empty() {
+                let message = format!("a point has three parts, found {}", parts.len());
+                self.tell(
+                    Diagnostic::error(span(node), message).help("write it as `(0m, 6m, 0m)`"),
+                );
+            }
+            return None;
+        }
+        let parts: [(ExprId, Node); 3] = self.several(node, owner)?;
+        for (part, place) in &parts {
+            let fits = self.draft.expect(*part, ValueKind::Length);
+            self.fits(fits, place)?;
+        }
+        let [x, y, z] = parts.map(|(id, _)| id);
+        let made = self.draft.point(x, y, z);
+        self.fits(made, node)
+    }
+
+    fn compare(&mut self, node: &Node, owner: &mut Owner) -> Option<ExprId> {
+        let words: Vec<Token> = tokens(node).collect();
+        let verb = words.last()?.text().to_owned();
+        if verb == "on" || verb == "off" {
+            let [(value, place)] = self.several(node, owner)?;
+            let fits = self.draft.expect(value, ValueKind::OnOff);
+            self.fits(fits, &place)?;
+            let made = if verb == "on" { Ok(value) } else { self.draft.not(value) };
+            return self.fits(made, node);
+        }
+        if let Some(range) = child_of(node, Kind::Range) {
+            let [(value, _)] = self.several(node, owner)?;
+            let bounds = expressions(&range);
+            let [lo, hi] = &bounds[..] else {
+                let message = "`is in` wants a range such as `20%..60%`";
+                self.tell(Diagnostic::error(span(&range), message));
+                return None;
+            };
+            let (lo, hi) = (self.expression(lo, owner)?, self.expression(hi, owner)?);
+            let rising = self.draft.rising(lo, hi);
+            self.fits(rising, &range)?;
+            // In a range means neither above its end nor below its start.
+            let over = self.draft.above(value, hi);
+            let over = self.fits(over, node)?;
+            let under = self.draft.above(lo, value);
+            let under = self.fits(under, node)?;
+            let outside = self.draft.or(over, under);
+            let outside = self.fits(outside, node)?;
+            let made = self.draft.not(outside);
+            return self.fits(made, node);
+        }
+        let [(left, _), (right, _)] = self.several(node, owner)?;
+        let made = if verb == "above" {
+            self.draft.above(left, right)
+        } else {
+            self.draft.above(right, left)
+        };
+        self.fits(made, node)
+    }
+}
