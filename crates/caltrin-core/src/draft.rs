@@ -666,7 +666,8 @@ impl Draft {
     /// Defines a light. Values come by channel: one, or inner and outer for a channel of two
     /// fields; a single value for such a channel is the outer one.
     ///
-    /// The colour is scaled so that its brightest part is 1; the rest goes into the strength.
+    /// The colour is scaled so that its brightest part is 1; the rest goes into the strength. Only
+    /// an ambient light's tint keeps its darkness.
     pub fn define_light(
         &mut self,
         name: &str,
@@ -699,7 +700,9 @@ impl Draft {
         drives.sort_by_key(|drive| drive.field);
         let stated_color =
             drives.iter().find(|drive| drive.field == Field::Color).map(|drive| drive.value);
-        if let Some(color) = stated_color {
+        if let Some(color) = stated_color
+            && kind != LightKind::Ambient
+        {
             self.move_darkness(&mut drives, color)?;
         }
         let cost = drives.iter().fold(0u64, |sum, d| sum.saturating_add(self.costs[&d.value]));

@@ -1,1 +1,50 @@
-//! stub
+//! Programs as source code, and the proof that the code gives the same bits.
+//!
+//! The way of the data:
+//!
+//! 1. [`plan::Plan::of`] decides once, for all languages, what a file holds: functions, order,
+//!    shared parts, known answers.
+//! 2. A [`target::Target`] spells the plan; [`print`], [`names`] and [`number`] are what the
+//!    spellings share, and each language's `kernel.*` is the kernel as a real file of that language.
+//! 3. [`write()`] puts files in place whole or not at all; [`prove::prove`] compiles and runs them and
+//!    compares every value with the evaluator, bit by bit.
+
+pub mod c;
+pub mod csharp;
+pub mod js;
+pub mod names;
+pub mod number;
+pub mod plan;
+pub mod print;
+pub mod prove;
+pub mod rust;
+pub mod target;
+mod write;
+
+use caltrin_core::{Checked, Notes};
+
+pub use plan::Plan;
+pub use target::{TARGETS, Target, target_named};
+pub use write::{MARK, WriteError, write};
+
+/// An exported file.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Exported {
+    /// Its name, without a folder: letters, digits, `_` and one `.`.
+    pub file_name: String,
+    /// Its text.
+    pub text: String,
+}
+
+/// Exports a program to one language. `notes` has the book's lines for comments, or is empty.
+pub fn export(checked: &Checked, notes: &Notes, target: &dyn Target) -> Exported {
+    let plan = Plan::of(checked, notes);
+    Exported { file_name: file_name(&plan, target), text: target.print(&plan) }
+}
+
+/// The name of the file that a plan is exported to.
+pub fn file_name(plan: &Plan, target: &dyn Target) -> String {
+    let base = names::cased(&plan.book, names::Case::Snake);
+    let base: String = base.chars().take(60).collect();
+    format!("{base}.{}", target.extension())
+}

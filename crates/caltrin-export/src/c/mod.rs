@@ -1,0 +1,561 @@
+//! C99: one header with everything in it, no heap, no globals.
+
+use std::fmt::Write;
+use std::path::Path;
+
+use crate::names::{Case, cased, comment};
+use crate::number;
+use crate::plan::{Code, FieldPlan, Function, Helper, LightPlan, Part, Plan, Role, Type};
+use crate::print::{FileNames, LightNames, Scope, Spelling, kernel_parts};
+use crate::target::{Blocks, Target, Tool};
+use crate::write::MARK;
+
+/// The language.
+pub struct C;
+
+struct Ansi;
+
+impl Spelling for Ansi {
+    const TAKEN: &'static [&'static str] = &[
+        "auto",
+        "break",
+        "case",
+        "char",
+        "const",
+        "continue",
+        "default",
+        "do",
+        "double",
+        "else",
+        "enum",
+        "extern",
+        "float",
+        "for",
+        "goto",
+        "if",
+        "inline",
+        "int",
+        "long",
+        "register",
+        "restrict",
+        "return",
+        "short",
+        "signed",
+        "sizeof",
+        "static",
+        "struct",
+        "switch",
+        "typedef",
+        "union",
+        "unsigned",
+        "void",
+        "volatile",
+        "while",
+        "bool",
+        "true",
+        "false",
+        "class",
+        "new",
+        "delete",
+        "this",
+        "template",
+        "typename",
+        "namespace",
+        "operator",
+        "private",
+        "public",
+        "protected",
+        "virtual",
+        "try",
+        "catch",
+        "throw",
+        "using",
+        "and",
+        "or",
+        "not",
+        "xor",
+        "asm",
+        "linux",
+        "unix",
+        "sqrt",
+        "nan",
+        "y0",
+        "y1",
+        "yn",
+        "j0",
+        "j1",
+        "jn",
+        "gamma",
+        "signgam",
+        "alignas",
+        "alignof",
+        "constexpr",
+        "decltype",
+        "explicit",
+        "export",
+        "friend",
+        "mutable",
+        "noexcept",
+        "nullptr",
+        "static_assert",
+        "thread_local",
+        "typeid",
+        "wchar_t",
+        "concept",
+        "requires",
+        "index",
+        "exp",
+        "pow",
+        "log",
+        "sin",
+        "cos",
+    ];
+    const FUNCTIONS: Case = Case::Snake;
+    const TYPES: Case = Case::Snake;
+    const LOCALS: Case = Case::Snake;
+    const INDENT: &'static str = "    ";
+
+    fn number(&self, v: f64) -> String {
+        number::double(v)
+    }
+
+    fn word(&self, v: u32) -> String {
+        number::word(v) + "u"
+    }
+
+    fn single(&self, v: f32) -> String {
+        number::single(v) + "f"
+    }
+
+    fn index_number(&self, index: &str) -> String {
+        format!("(double){index}")
+    }
+
+    fn constant(&self, ty: Type, name: &str, value: &str) -> String {
+        format!("const {} {name} = {value};", type_name(ty))
+    }
+}
+
+fn type_name(ty: Type) -> &'static str {
+    match ty {
+        Type::Number => "double",
+        Type::Word => "uint32_t",
+        Type::Flag => "bool",
+    }
+}
+
+/// Names that the file itself uses after its prefix.
+const OWN: [&str; 6] = ["run", "start", "advance", "step", "self_test", "seed"];
+
+struct File<'p> {
+    plan: &'p Plan,
+    names: FileNames,
+    prefix: String,
+    /// Stands before every function that the host calls.
+    api: String,
+}
+
+impl<'p> File<'p> {
+    fn of(plan: &'p Plan) -> Self {
+        let prefix = format!("{}_", cased(&plan.book, Case::Snake));
+        let own: Vec<String> = OWN.iter().map(|name| format!("{prefix}{name}")).collect();
+        let own: Vec<&str> = own.iter().map(String::as_str).collect();
+        let names = FileNames::of(&Ansi, plan, &own, &prefix);
+        let api = format!("{}_API", cased(&plan.book, Case::Screaming));
+        File { plan, names, prefix, api }
+    }
+
+    fn scope(&self, locals: Vec<String>) -> Scope<'_, Ansi> {
+        Scope {
+            spelling: &Ansi,
+            names: &self.names,
+            locals,
+            now: "t".to_owned(),
+            seed: "run->seed".to_owned(),
+            index: "index".to_owned(),
+            prefix: self.prefix.clone(),
+        }
+    }
+
+    fn head(&self, out: &mut String) {
+        let (plan, p) = (self.plan, &self.prefix);
+        let guard = format!("{}_H", cased(&plan.book, Case::Screaming));
+        let from = if plan.file.is_empty() { String::new() } else { format!(" {}", plan.file) };
+        let _ = writeln!(
+            out,
+            "/* {}: {MARK}{}.\n\
+             \n   Change the lightbook and export again rather than this file.\n\
+             \n   One header, C99, nothing but four headers of the standard library. No heap, no globals.\n   \
+             A run is a plain value of 16 bytes: copy it to save it. Values are computed\n   \
+             when they are read, at any moment, in any order, at the same cost.\n\
+             \n   Host loop:\n\
+             \n       {p}run run = {p}start({}u);\n       for (;;) {{\n           \
+             {p}step(&run, seconds_of_this_frame);\n{}       }}\n*/",
+            comment(&plan.book),
+            comment(&from),
+            plan.seed.0,
+            self.loop_example(),
+        );
+        let _ = writeln!(out, "#ifndef {guard}\n#define {guard}\n");
+        out.push_str(
+            "#include <math.h>\n#include <stdbool.h>\n#include <stdint.h>\n#include <string.h>\n\n",
+        );
+        out.push_str(&GUARDS.replace("API", &self.api));
+        let _ = writeln!(
+            out,
+            "\ntypedef struct {p}run {{\n    double now;    /* s since the run's start */\n    \
+             uint32_t seed; /* of all its chances; the book's own is {} */\n}} {p}run;\n",
+            plan.seed.0
+        );
+    }
+
+    fn loop_example(&self) -> String {
+        let Some((light, names)) = self.plan.lights.iter().zip(&self.names.lights).next() else {
+            return String::new();
+        };
+        let call = if light.is_array() {
+            format!("{}(&run, 0)", names.read)
+        } else {
+            format!("{}(&run)", names.read)
+        };
+        format!("           {} lamp = {call};\n", names.lamp)
+    }
+
+    fn run(&self, out: &mut String) {
+        let p = &self.prefix;
+        let _ = writeln!(
+            out,
+            "/* A run at moment 0. */\n{api} {p}run {p}start(uint32_t seed)\n{{\n    \
+             const {p}run run = {{0.0, seed}};\n    return run;\n}}\n\n\
+             /* Goes to a moment of the run, in seconds since its start. */\n\
+             {api} void {p}advance({p}run *run, double to)\n{{\n    \
+             run->now = {p}clean_moment(to);\n}}\n\n\
+             /* Goes on by some seconds. Steps add up their rounding; `advance` does not. */\n\
+             {api} void {p}step({p}run *run, double seconds)\n{{\n    \
+             {p}advance(run, run->now + seconds);\n}}\n",
+            api = self.api,
+        );
+    }
+
+    fn function(&self, n: usize, function: &Function, out: &mut String) {
+        let locals = self.names.locals(&Ansi, &function.locals, &[]);
+        let name_of = |role: Role| {
+            function
+                .parameters
+                .iter()
+                .find(|(r, ..)| *r == role)
+                .map_or(String::new(), |(_, local, _)| locals[local.0].clone())
+        };
+        let parameters: Vec<String> = function
+            .parameters
+            .iter()
+            .map(|(_, local, ty)| format!("{} {}", type_name(*ty), locals[local.0]))
+            .collect();
+        let parameters =
+            if parameters.is_empty() { "void".to_owned() } else { parameters.join(", ") };
+        out.push_str(&about_function(function, self.plan));
+        let _ = writeln!(
+            out,
+            "static inline {} {}({parameters})\n{{",
+            type_name(function.result),
+            self.names.functions[n]
+        );
+        let scope = Scope {
+            now: name_of(Role::Now),
+            seed: name_of(Role::Seed),
+            ..self.scope(locals.clone())
+        };
+        scope.statements(&function.body, 1, out);
+        out.push_str("}\n\n");
+    }
+
+    fn light(&self, light: &LightPlan, names: &LightNames, out: &mut String) {
+        let p = &self.prefix;
+        let _ = writeln!(out, "/* {}{} */", about_light(light), at_line(&light.note, self.plan));
+        let _ = writeln!(out, "typedef struct {} {{", names.lamp);
+        for field in &light.fields {
+            let array = if field.parts.len() > 1 { "[3]" } else { "" };
+            let _ = writeln!(
+                out,
+                "    float {}{array}; /* {}{} */",
+                field.field.name(),
+                field.about,
+                at_line(&field.note, self.plan)
+            );
+        }
+        if light.fields.is_empty() {
+            out.push_str("    char nothing_driven;\n");
+        }
+        let _ = writeln!(out, "}} {};\n", names.lamp);
+        let own = ["run", "first", "count", "lamps", "lamp", "index", "n", "t"];
+        let scope = self.scope(self.names.locals(&Ansi, &light.locals, &own));
+        if light.is_array() {
+            let _ = writeln!(
+                out,
+                "/* Reads `count` lamps from `first` on. */\n\
+                 {api} void {fill}(const {p}run *run, uint32_t first, uint32_t count, \
+                 {lamp} *lamps)\n{{",
+                fill = names.fill,
+                lamp = names.lamp,
+                api = self.api,
+            );
+            self.moment(light, 1, out);
+            scope.statements(&light.shared, 1, out);
+            out.push_str("    uint32_t n;\n    for (n = 0; n < count; ++n) {\n");
+            if light.uses(&Code::Index) || light.uses(&Code::IndexNumber) {
+                out.push_str("        const uint32_t index = first + n;\n");
+            } else {
+                out.push_str("        (void)first;\n");
+            }
+            scope.statements(&light.lamp, 2, out);
+            self.fields(light, &scope, "lamps[n].", 2, out);
+            out.push_str("    }\n}\n\n");
+            let _ = writeln!(
+                out,
+                "{api} {lamp} {read}(const {p}run *run, uint32_t index)\n{{\n    \
+                 {lamp} lamp;\n    {fill}(run, index, 1, &lamp);\n    return lamp;\n}}\n",
+                read = names.read,
+                fill = names.fill,
+                lamp = names.lamp,
+                api = self.api,
+            );
+        } else {
+            let _ = writeln!(
+                out,
+                "{api} {lamp} {read}(const {p}run *run)\n{{",
+                read = names.read,
+                lamp = names.lamp,
+                api = self.api,
+            );
+            self.moment(light, 1, out);
+            scope.statements(&light.shared, 1, out);
+            scope.statements(&light.lamp, 1, out);
+            let _ = writeln!(out, "    {} lamp;", names.lamp);
+            self.fields(light, &scope, "lamp.", 1, out);
+            out.push_str("    return lamp;\n}\n\n");
+        }
+    }
+
+    fn moment(&self, light: &LightPlan, depth: usize, out: &mut String) {
+        let indent = Ansi::INDENT.repeat(depth);
+        if light.uses(&Code::Now) {
+            let _ = writeln!(out, "{indent}const double t = run->now;");
+        } else if !light.uses(&Code::Seed) {
+            let _ = writeln!(out, "{indent}(void)run;");
+        }
+    }
+
+    fn fields(
+        &self,
+        light: &LightPlan,
+        scope: &Scope<'_, Ansi>,
+        to: &str,
+        depth: usize,
+        out: &mut String,
+    ) {
+        let indent = Ansi::INDENT.repeat(depth);
+        for field in &light.fields {
+            for (n, part) in field.parts.iter().enumerate() {
+                let value = match part {
+                    Part::Constant(v) => Ansi.single(*v),
+                    Part::Code(code) => format!(
+                        "{}{}({})",
+                        self.prefix,
+                        Ansi.helper(Helper::ToOutput),
+                        scope.expression(code)
+                    ),
+                };
+                let name = part_of(field, n);
+                let _ = writeln!(out, "{indent}{to}{name} = {value};");
+            }
+        }
+        if light.fields.is_empty() {
+            let _ = writeln!(out, "{indent}{to}nothing_driven = 0;");
+        }
+    }
+
+    fn self_test(&self, out: &mut String) {
+        let p = &self.prefix;
+        let _ = writeln!(
+            out,
+            "/* Known answers of this file: 0 if this compiler gives the same bits as the preview, else how\n   \
+             many differ. */\n{api} int {p}self_test(void)\n{{\n    int wrong = 0;\n    \
+             volatile double a = 1.0 + 1.0 / 134217728.0, c = -(1.0 + 1.0 / 67108864.0);\n    \
+             {p}run run;\n    wrong += a * a + c != 0.0; /* fused multiply-add */\n    \
+             wrong += {p}scramble(1u) != 0x86d2fa73u;",
+            api = self.api,
+        );
+        let mut last = None;
+        for answer in &self.plan.answers {
+            let (light, names) =
+                (&self.plan.lights[answer.light], &self.names.lights[answer.light]);
+            if last != Some((answer.seed, answer.moment.to_bits())) {
+                let _ = writeln!(out, "    run = {p}start({}u);", answer.seed);
+                let moment = Ansi.number(answer.moment);
+                let _ = writeln!(out, "    {p}advance(&run, {moment});");
+                last = Some((answer.seed, answer.moment.to_bits()));
+            }
+            let index =
+                if light.is_array() { format!(", {}u", answer.index) } else { String::new() };
+            let place = part_of(&light.fields[answer.place.0], answer.place.1);
+            let _ = writeln!(
+                out,
+                "    wrong += {}(&run{index}).{place} != {};",
+                names.read,
+                Ansi.single(answer.value)
+            );
+        }
+        if self.plan.answers.is_empty() {
+            let _ = writeln!(out, "    run = {p}start(1u);\n    wrong += run.now != 0.0;");
+        }
+        out.push_str("    return wrong;\n}\n");
+    }
+}
+
+/// Keeps the bits under whatever options the file is compiled with.
+const GUARDS: &str = "\
+/* Exact double arithmetic, whatever the options of the project. */
+#if defined(__FLT_EVAL_METHOD__) && __FLT_EVAL_METHOD__ > 0
+#error \"this file needs plain double arithmetic: compile with -msse2 -mfpmath=sse\"
+#endif
+#if defined(__clang__) && defined(__FAST_MATH__)
+#error \"this file needs exact arithmetic: compile it without -ffast-math\"
+#endif
+#if defined(__clang__)
+#pragma float_control(precise, on)
+#pragma STDC FP_CONTRACT OFF
+#elif defined(__GNUC__)
+#pragma GCC push_options
+#pragma GCC optimize(\"no-fast-math\", \"no-finite-math-only\", \"fp-contract=off\")
+#pragma GCC optimize(\"no-trapping-math\", \"no-math-errno\")
+#elif defined(_MSC_VER)
+#pragma fp_contract(off)
+#pragma float_control(precise, on)
+#endif
+
+/* What the host calls is never inlined into code that is compiled with other options. */
+#if defined(__GNUC__) || defined(__clang__)
+#define API static __attribute__((noinline, unused))
+#elif defined(_MSC_VER)
+#define API static __declspec(noinline)
+#else
+#define API static
+#endif
+";
+
+const GUARDS_END: &str = "
+#if !defined(__clang__) && defined(__GNUC__)
+#pragma GCC pop_options
+#endif
+
+#endif
+";
+
+fn part_of(field: &FieldPlan, n: usize) -> String {
+    let name = field.field.name();
+    if field.parts.len() > 1 { format!("{name}[{n}]") } else { name.to_owned() }
+}
+
+pub(crate) fn at_line(note: &Option<caltrin_core::Note>, plan: &Plan) -> String {
+    match note {
+        Some(note) => format!(" -- {}:{}: {}", comment(&plan.file), note.line, comment(&note.text)),
+        None => String::new(),
+    }
+}
+
+fn about_function(function: &Function, plan: &Plan) -> String {
+    format!("/* {}{} */\n", crate::print::describe(function), at_line(&function.note, plan))
+}
+
+fn about_light(light: &LightPlan) -> String {
+    crate::print::describe_light(light)
+}
+
+impl Target for C {
+    fn name(&self) -> &'static str {
+        "c"
+    }
+
+    fn extension(&self) -> &'static str {
+        "h"
+    }
+
+    fn print(&self, plan: &Plan) -> String {
+        let file = File::of(plan);
+        let mut out = String::new();
+        file.head(&mut out);
+        let kernel = kernel_parts(include_str!("kernel.h"), &plan.helpers);
+        out.push_str(&kernel.replace("caltrin_", &file.prefix));
+        out.push('\n');
+        file.run(&mut out);
+        for (n, function) in plan.functions.iter().enumerate() {
+            file.function(n, function, &mut out);
+        }
+        for (light, names) in plan.lights.iter().zip(&file.names.lights) {
+            file.light(light, names, &mut out);
+        }
+        file.self_test(&mut out);
+        out.push_str(GUARDS_END);
+        out
+    }
+
+    fn prover(&self, plan: &Plan, blocks: &Blocks) -> String {
+        let file = File::of(plan);
+        let p = &file.prefix;
+        let mut reads = String::new();
+        for ((light, names), blocks) in plan.lights.iter().zip(&file.names.lights).zip(blocks) {
+            for (first, count) in blocks {
+                if light.is_array() {
+                    let _ = writeln!(
+                        reads,
+                        "        {{ static {lamp} lamps[{count}]; uint32_t n; \
+                         {fill}(&run, {first}u, {count}u, lamps); \
+                         for (n = 0; n < {count}u; ++n) put(out, (const float *)&lamps[n], {width}); }}",
+                        lamp = names.lamp,
+                        fill = names.fill,
+                        width = width(light),
+                    );
+                } else {
+                    let _ = writeln!(
+                        reads,
+                        "        {{ const {lamp} lamp = {read}(&run); put(out, (const float *)&lamp, {width}); }}",
+                        lamp = names.lamp,
+                        read = names.read,
+                        width = width(light),
+                    );
+                }
+            }
+        }
+        include_str!("prove.c")
+            .replace("BOOK_H", &format!("\"{}\"", crate::file_name(plan, self)))
+            .replace("BOOK_", p)
+            .replace("/* READS */\n", &reads)
+    }
+
+    fn prover_name(&self) -> &'static str {
+        "prove.c"
+    }
+
+    fn tools(&self) -> &'static [Tool] {
+        &[Tool { command: "gcc", version: &["--version"], package: "gcc" }]
+    }
+
+    fn compile(&self, folder: &Path, _: &str) -> Vec<Vec<String>> {
+        // The harshest options that a project may have: the file must keep its bits under them.
+        let options = ["gcc", "-std=c99", "-Wall", "-Wextra", "-Werror", "-Ofast", "-march=native"];
+        let mut command: Vec<String> = options.map(str::to_owned).to_vec();
+        command.push(folder.join("prove.c").display().to_string());
+        command.push("-o".to_owned());
+        command.push(folder.join("prove").display().to_string());
+        command.push("-lm".to_owned());
+        vec![command]
+    }
+
+    fn run(&self, folder: &Path) -> Vec<String> {
+        vec![folder.join("prove").display().to_string()]
+    }
+}
+
+fn width(light: &LightPlan) -> usize {
+    light.fields.iter().map(|field| field.parts.len()).sum()
+}

@@ -1,0 +1,26 @@
+#include BOOK_H
+
+#include <stdio.h>
+#include <stdlib.h>
+
+static void put(FILE *out, const float *values, size_t count)
+{
+    if (fwrite(values, sizeof(float), count, out) != count) exit(3);
+}
+
+int main(int argc, char **argv)
+{
+    FILE *in, *out;
+    struct { double moment; uint64_t seed; } asked;
+    if (argc < 3) return BOOK_self_test() != 0;
+    in = fopen(argv[1], "rb");
+    out = fopen(argv[2], "wb");
+    if (!in || !out) return 2;
+    while (fread(&asked, sizeof asked, 1, in) == 1) {
+        BOOK_run run = BOOK_start((uint32_t)asked.seed);
+        BOOK_advance(&run, asked.moment);
+/* READS */
+    }
+    fclose(in);
+    return fclose(out) != 0;
+}

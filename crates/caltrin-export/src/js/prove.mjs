@@ -1,0 +1,20 @@
+import * as fs from "node:fs";
+import * as book from "./BOOK_MJS";
+
+const [from, to] = process.argv.slice(2);
+if (!to) process.exit(book.selfTest() === 0 ? 0 : 1);
+const asked = fs.readFileSync(from);
+const pairs = Math.floor(asked.length / 16);
+const values = new DataView(new ArrayBuffer(pairs * WIDTH * 4));
+let at = 0;
+function put(value) {
+  values.setFloat32(at, value, true);
+  if (values.getFloat32(at, true) !== value) throw new Error(`${value} is no single`);
+  at += 4;
+}
+for (let n = 0; n < pairs; ++n) {
+  const run = book.start(asked.readUInt32LE(n * 16 + 8));
+  book.advance(run, asked.readDoubleLE(n * 16));
+  // READS
+}
+fs.writeFileSync(to, values);

@@ -1,0 +1,148 @@
+//! Names from the book as legal, unique identifiers of a language.
+
+use std::collections::HashSet;
+
+/// How a language writes words together.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Case {
+    /// `fog_lamp`
+    Snake,
+    /// `fogLamp`
+    Camel,
+    /// `FogLamp`
+    Pascal,
+    /// `FOG_LAMP`
+    Screaming,
+}
+
+/// What is known of a name before a language writes it: its words, in lower case ASCII.
+///
+/// Letters outside of ASCII are kept as their code (`ü` is `u00fc`); a name that starts with a
+/// digit gets an `n` in front; nothing else can come out than letters, digits and `_`.
+fn words(name: &str) -> Vec<String> {
+    let mut words: Vec<String> = Vec::new();
+    let mut word = String::new();
+    let mut lower_before = false;
+    for c in name.chars() {
+        if c.is_ascii_alphanumeric() {
+            if c.is_ascii_uppercase() && lower_before {
+                words.push(std::mem::take(&mut word));
+            }
+            lower_before = c.is_ascii_lowercase() || c.is_ascii_digit();
+            word.push(c.to_ascii_lowercase());
+        } else if c.is_alphanumeric() {
+            lower_before = true;
+            word.push_str(&format!("u{:04x}", c as u32));
+        } else {
+            lower_before = false;
+            words.push(std::mem::take(&mut word));
+        }
+    }
+    words.push(word);
+    words.retain(|word| !word.is_empty());
+    if words.is_empty() {
+        words.push("unnamed".to_owned());
+    }
+    if words[0].starts_with(|c: char| c.is_ascii_digit()) {
+        words[0].insert(0, 'n');
+    }
+    words
+}
+
+fn capital(word: &str) -> String {
+    let mut chars = word.chars();
+    chars.next().map_or(String::new(), |c| c.to_ascii_uppercase().to_string() + chars.as_str())
+}
+
+/// A name in a case, legal but perhaps taken or a key word.
+pub fn cased(name: &str, case: Case) -> String {
+    let words = words(name);
+    match case {
+        Case::Snake => words.join("_"),
+        Case::Screaming => words.join("_").to_ascii_uppercase(),
+        Case::Pascal => words.iter().map(|word| capital(word)).collect(),
+        Case::Camel => {
+            let rest: String = words[1..].iter().map(|word| capital(word)).collect();
+            words[0].clone() + &rest
+        }
+    }
+}
+
+/// A set of names of which none is given twice.
+#[derive(Clone, Debug, Default)]
+pub struct Namer {
+    taken: HashSet<String>,
+}
+
+impl Namer {
+    /// With names that can never be given: key words, and what the file itself uses.
+    pub fn without<'a>(words: impl IntoIterator<Item = &'a str>) -> Self {
+        Namer { taken: words.into_iter().map(str::to_owned).collect() }
+    }
+
+    /// Takes a name, or the first of `name_2`, `name_3` ... (`Name2`, `Name3` ...) that is free.
+    pub fn take(&mut self, name: &str) -> String {
+        let joint = if name.starts_with(|c: char| c.is_ascii_uppercase()) { "" } else { "_" };
+        let mut given = name.to_owned();
+        let mut n = 2;
+        while !self.taken.insert(given.clone()) {
+            given = format!("{name}{joint}{n}");
+            n += 1;
+        }
+        given
+    }
+}
+
+/// Text from the book as it may stand in a comment of any language: one line, no characters that
+/// end a comment or change the direction of writing.
+pub fn comment(text: &str) -> String {
+    let plain: String = text
+        .chars()
+        .map(|c| match c {
+            '\u{85}' | '\u{2028}' | '\u{2029}' => ' ',
+            '\u{200e}' | '\u{200f}' | '\u{202a}'..='\u{202e}' | '\u{2066}'..='\u{2069}' => '?',
+            c if c.is_control() => ' ',
+            c => c,
+        })
+        .collect();
+    // `*/` ends a comment in C; a backslash at a line's end would join the next line to it.
+    plain.replace("*/", "* /").replace("/*", "/ *").trim_end_matches('\\').to_owned()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn any_name_becomes_a_legal_one() {
+        assert_eq!(cased("Saltgate pier", Case::Snake), "saltgate_pier");
+        assert_eq!(cased("fog_lamp", Case::Pascal), "FogLamp");
+        assert_eq!(cased("fogLamp", Case::Screaming), "FOG_LAMP");
+        assert_eq!(cased("brücke", Case::Snake), "bru00fccke");
+        assert_eq!(cased("3rd", Case::Camel), "n3rd");
+        assert_eq!(cased("🚢", Case::Snake), "unnamed");
+        for name in ["a\"b", "x*/y", "../../etc", "…", "a\nb", "__", "İ", "ß9"] {
+            for case in [Case::Snake, Case::Camel, Case::Pascal, Case::Screaming] {
+                let id = cased(name, case);
+                assert!(id.chars().all(|c| c.is_ascii_alphanumeric() || c == '_'), "{id}");
+                assert!(!id.starts_with(|c: char| c.is_ascii_digit()), "{id}");
+            }
+        }
+    }
+
+    #[test]
+    fn names_that_fall_together_are_told_apart() {
+        let mut namer = Namer::without(["int"]);
+        assert_eq!(namer.take("int"), "int_2");
+        assert_eq!(namer.take("mast"), "mast");
+        assert_eq!(namer.take("mast"), "mast_2");
+        assert_eq!(namer.take("mast"), "mast_3");
+    }
+
+    #[test]
+    fn comments_cannot_be_broken_out_of() {
+        let hostile = comment("a */ system(1); /* \u{2028}x\ny\u{202e} \\");
+        assert!(!hostile.contains("*/") && !hostile.contains('\n') && !hostile.ends_with('\\'));
+        assert!(!hostile.contains('\u{2028}') && !hostile.contains('\u{202e}'));
+    }
+}

@@ -1,0 +1,346 @@
+//! What the printers share: expressions, statements and names. A language says how it spells the
+//! few things that differ.
+
+use crate::names::{Case, Namer, cased};
+use caltrin_core::program::Size;
+
+use crate::plan::{
+    Code, Function, FunctionId, Helper, Infix, LightPlan, Local, Plan, Prefix, Source, Statement,
+    Type,
+};
+
+/// How a language spells things.
+pub trait Spelling {
+    /// Key words and other names that no identifier may have.
+    const TAKEN: &'static [&'static str];
+    /// How functions are written.
+    const FUNCTIONS: Case;
+    /// How types are written.
+    const TYPES: Case;
+    /// How locals are written.
+    const LOCALS: Case;
+    /// One step of indentation.
+    const INDENT: &'static str;
+
+    /// A double.
+    fn number(&self, v: f64) -> String;
+    /// A 32-bit word.
+    fn word(&self, v: u32) -> String;
+    /// A single as a lamp's constant field.
+    fn single(&self, v: f32) -> String;
+    /// One of two values; the parts are safe to join.
+    fn choose(&self, condition: &str, then: &str, otherwise: &str) -> String {
+        format!("{condition} ? {then} : {otherwise}")
+    }
+    /// The lamp's index as a double.
+    fn index_number(&self, index: &str) -> String;
+    /// A kernel function's name.
+    fn helper(&self, helper: Helper) -> String {
+        cased(helper.name(), Self::FUNCTIONS)
+    }
+    /// `const double x = ...;`
+    fn constant(&self, ty: Type, name: &str, value: &str) -> String;
+    /// The opening of a block that is done under a condition.
+    fn when(&self, condition: &str) -> String {
+        format!("if ({condition}) {{")
+    }
+    /// A return on one line under a condition, where the language's style has it.
+    fn when_return(&self, condition: &str, value: &str) -> Option<String> {
+        Some(format!("if ({condition}) return {value};"))
+    }
+    /// The value of a function; `last` at its very end.
+    fn give(&self, value: &str, last: bool) -> String {
+        let _ = last;
+        format!("return {value};")
+    }
+}
+
+/// The file's own names, in one language.
+#[derive(Clone, Debug)]
+pub struct FileNames {
+    /// The file's base name and the prefix or type of the whole, snake case.
+    pub base: String,
+    /// Of [`Plan::functions`].
+    pub functions: Vec<String>,
+    /// Of [`Plan::lights`]: the type of a lamp, and the book's name in the case of functions.
+    pub lights: Vec<LightNames>,
+    namer: Namer,
+}
+
+/// The names around one light.
+#[derive(Clone, Debug)]
+pub struct LightNames {
+    /// The type of its lamps.
+    pub lamp: String,
+    /// The function that reads one lamp.
+    pub read: String,
+    /// The function that reads many.
+    pub fill: String,
+}
+
+impl FileNames {
+    /// Names everything of a plan. `own` are names that the file uses anyway; functions get
+    /// `prefix`.
+    pub fn of<S: Spelling>(spelling: &S, plan: &Plan, own: &[&str], prefix: &str) -> Self {
+        let mut namer = Namer::without(S::TAKEN.iter().chain(own).copied());
+        for helper in Helper::ALL {
+            namer.take(&format!("{prefix}{}", spelling.helper(helper)));
+        }
+        let mut named: Vec<(String, String)> = Vec::new();
+        for light in &plan.lights {
+            let mut verb = |verb: &str| {
+                let name = cased(&format!("{verb}_{}", light.name), S::FUNCTIONS);
+                namer.take(&format!("{prefix}{name}"))
+            };
+            named.push((verb("read"), verb("fill")));
+        }
+        let lights = plan
+            .lights
+            .iter()
+            .zip(named)
+            .map(|(light, (read, fill))| {
+                let lamp = namer.take(&format!("{prefix}{}", cased(&light.name, S::TYPES)));
+                LightNames { lamp, read, fill }
+            })
+            .collect();
+        let functions = plan
+            .functions
+            .iter()
+            .map(|f| namer.take(&format!("{prefix}{}", cased(&f.name, S::FUNCTIONS))))
+            .collect();
+        FileNames { base: cased(&plan.book, Case::Snake), functions, lights, namer }
+    }
+
+    /// Locals' names, which fall together neither with each other nor with the file's names.
+    pub fn locals<S: Spelling>(&self, _: &S, names: &[String], own: &[&str]) -> Vec<String> {
+        let mut namer = self.namer.clone();
+        for name in own {
+            namer.take(name);
+        }
+        names.iter().map(|name| namer.take(&cased(name, S::LOCALS))).collect()
+    }
+}
+
+/// What expressions of one function or light are printed with.
+pub struct Scope<'a, S> {
+    /// The language.
+    pub spelling: &'a S,
+    /// The file's names.
+    pub names: &'a FileNames,
+    /// The names of the locals.
+    pub locals: Vec<String>,
+    /// What the moment is called here.
+    pub now: String,
+    /// What the seed is called here.
+    pub seed: String,
+    /// What the lamp's index is called here.
+    pub index: String,
+    /// Stands before kernel functions.
+    pub prefix: String,
+}
+
+/// How tightly an expression binds; a looser one in a tighter place gets brackets.
+#[derive(Clone, Copy, PartialEq, PartialOrd)]
+enum Binding {
+    Choice,
+    Or,
+    And,
+    Comparison,
+    Sum,
+    Product,
+    Sign,
+    Atom,
+}
+
+impl<S: Spelling> Scope<'_, S> {
+    /// An expression.
+    pub fn expression(&self, code: &Code) -> String {
+        self.bound(code).0
+    }
+
+    fn at_least(&self, code: &Code, least: Binding) -> String {
+        let (text, binding) = self.bound(code);
+        if binding < least { format!("({text})") } else { text }
+    }
+
+    fn local(&self, local: Local) -> &str {
+        &self.locals[local.0]
+    }
+
+    fn list(&self, all: &[Code]) -> String {
+        let all: Vec<String> = all.iter().map(|code| self.expression(code)).collect();
+        all.join(", ")
+    }
+
+    fn function(&self, id: FunctionId) -> &str {
+        &self.names.functions[id.0]
+    }
+
+    fn bound(&self, code: &Code) -> (String, Binding) {
+        match code {
+            Code::Number(v) => {
+                let binding = if v.is_sign_negative() { Binding::Sign } else { Binding::Atom };
+                (self.spelling.number(*v), binding)
+            }
+            Code::Word(v) => (self.spelling.word(*v), Binding::Atom),
+            Code::Flag(v) => (v.to_string(), Binding::Atom),
+            Code::Local(local) => (self.local(*local).to_owned(), Binding::Atom),
+            Code::Now => (self.now.clone(), Binding::Atom),
+            Code::Seed => (self.seed.clone(), Binding::Atom),
+            Code::Index => (self.index.clone(), Binding::Atom),
+            Code::IndexNumber => (self.spelling.index_number(&self.index), Binding::Sign),
+            Code::Prefix(sign, a) => {
+                let sign = match sign {
+                    Prefix::Minus => "-",
+                    Prefix::Not => "!",
+                };
+                (format!("{sign}{}", self.at_least(a, Binding::Atom)), Binding::Sign)
+            }
+            Code::Infix(sign, a, b) => {
+                let (sign, own) = match sign {
+                    Infix::Plus => ("+", Binding::Sum),
+                    Infix::Minus => ("-", Binding::Sum),
+                    Infix::Times => ("*", Binding::Product),
+                    Infix::Over => ("/", Binding::Product),
+                    Infix::Above => (">", Binding::Comparison),
+                    Infix::Below => ("<", Binding::Comparison),
+                    Infix::And => ("&&", Binding::And),
+                    Infix::Or => ("||", Binding::Or),
+                };
+                // Sums and products go from left to right; what stands right of them and binds
+                // no tighter must keep its brackets, or the bits change.
+                let right = match own {
+                    Binding::Sum => Binding::Product,
+                    Binding::Product => Binding::Sign,
+                    Binding::Comparison => Binding::Sum,
+                    other => other,
+                };
+                // `&&` inside `||` gets its brackets too: compilers ask for them.
+                let right = if own == Binding::Or { Binding::Comparison } else { right };
+                let left = match own {
+                    Binding::Comparison => Binding::Sum,
+                    Binding::Or if matches!(**a, Code::Infix(Infix::And, ..)) => {
+                        Binding::Comparison
+                    }
+                    other => other,
+                };
+                let text = format!("{} {sign} {}", self.at_least(a, left), self.at_least(b, right));
+                (text, own)
+            }
+            Code::Choose(c, a, b) => {
+                let text = self.spelling.choose(
+                    &self.at_least(c, Binding::Or),
+                    &self.at_least(a, Binding::Or),
+                    &self.at_least(b, Binding::Or),
+                );
+                (text, Binding::Choice)
+            }
+            Code::Helper(helper, all) => {
+                let name = format!("{}{}", self.prefix, self.spelling.helper(*helper));
+                (format!("{name}({})", self.list(all)), Binding::Atom)
+            }
+            Code::Call(id, all) => {
+                (format!("{}({})", self.function(*id), self.list(all)), Binding::Atom)
+            }
+        }
+    }
+
+    /// Statements, each on its line, `depth` steps in.
+    pub fn statements(&self, all: &[Statement], depth: usize, out: &mut String) {
+        self.block(all, depth, depth, out);
+    }
+
+    fn block(&self, all: &[Statement], depth: usize, top: usize, out: &mut String) {
+        let line = |out: &mut String, text: &str| {
+            out.push_str(&S::INDENT.repeat(depth));
+            out.push_str(text);
+            out.push('\n');
+        };
+        for (n, statement) in all.iter().enumerate() {
+            match statement {
+                Statement::Let(local, ty, code) => {
+                    let value = self.expression(code);
+                    line(out, &self.spelling.constant(*ty, self.local(*local), &value));
+                }
+                Statement::When(condition, block) => {
+                    let condition = self.expression(condition);
+                    let short = match &block[..] {
+                        [Statement::Return(value)] => {
+                            self.spelling.when_return(&condition, &self.expression(value))
+                        }
+                        _ => None,
+                    };
+                    if let Some(short) = short {
+                        line(out, &short);
+                    } else {
+                        line(out, &self.spelling.when(&condition));
+                        self.block(block, depth + 1, top, out);
+                        line(out, "}");
+                    }
+                }
+                Statement::Return(code) => {
+                    let last = depth == top && n + 1 == all.len();
+                    line(out, &self.spelling.give(&self.expression(code), last));
+                }
+            }
+        }
+    }
+}
+
+/// What a function was in the book, in words.
+pub fn describe(function: &Function) -> String {
+    let unit =
+        if function.unit.is_empty() { String::new() } else { format!(", {}", function.unit) };
+    match function.source {
+        Source::Curve => format!("Curve over x seconds{unit}"),
+        Source::Signal => format!("Signal, the same for all who use it{unit}"),
+        Source::Behaviour => format!("Behaviour, one for each use{unit}"),
+    }
+}
+
+/// What a light is, in words.
+pub fn describe_light(light: &LightPlan) -> String {
+    let kind = light.kind.name();
+    match light.size {
+        Size::One => format!("A lamp: {kind}"),
+        Size::Many(n) => format!("A lamp of {n}, index 0 to {}: {kind}", n - 1),
+        Size::Open => format!("A lamp of as many as there are, any index: {kind}"),
+    }
+}
+
+/// The parts of a kernel file that are needed, in its order. A part starts at a line `//: name`.
+pub fn kernel_parts(source: &str, needed: &[Helper]) -> String {
+    let mut out = String::new();
+    let mut wanted = false;
+    for line in source.lines() {
+        if let Some(name) = line.trim_start().strip_prefix("//: ") {
+            wanted = needed.iter().any(|helper| helper.name() == name);
+        } else if wanted {
+            out.push_str(line);
+            out.push('\n');
+        }
+    }
+    out.trim_end().to_owned() + "\n"
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn every_kernel_file_has_every_helper_once() {
+        let files = [
+            include_str!("c/kernel.h"),
+            include_str!("rust/kernel.rs"),
+            include_str!("csharp/kernel.cs"),
+            include_str!("js/kernel.mjs"),
+        ];
+        for file in files {
+            for helper in Helper::ALL {
+                let marker = format!("//: {}\n", helper.name());
+                assert_eq!(file.matches(&marker).count(), 1, "{marker}");
+                assert!(!kernel_parts(file, &[helper]).trim().is_empty());
+            }
+        }
+    }
+}

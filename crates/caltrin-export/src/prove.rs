@@ -1,0 +1,317 @@
+//! The proof: exported code is compiled by the real compiler, run at many moments, and every value
+//! is compared with the evaluator's, bit by bit.
+
+use std::collections::BTreeSet;
+use std::fs;
+use std::io;
+use std::path::{Path, PathBuf};
+use std::process::{Command, Stdio};
+
+use caltrin_core::program::Size;
+use caltrin_core::quantity::{Seconds, Seed};
+use caltrin_core::{Checked, Notes, Run, kernel};
+use thiserror::Error;
+
+use crate::plan::Plan;
+use crate::target::{Blocks, Target, Tool};
+
+/// A moment and seed at which everything is read.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Asked {
+    /// The moment, as it is given to `advance`: also not-a-number and infinities.
+    pub moment: f64,
+    /// The run's seed.
+    pub seed: Seed,
+}
+
+/// One value that came out differently.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Mismatch {
+    /// The light.
+    pub light: String,
+    /// The lamp.
+    pub index: u32,
+    /// The field, with `.r` or `.x` for a part.
+    pub field: String,
+    /// At what moment and seed.
+    pub asked: Asked,
+    /// The evaluator's value.
+    pub wanted: f32,
+    /// The exported code's value.
+    pub found: f32,
+}
+
+/// How a proof came out.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Outcome {
+    /// The code ran and was compared.
+    Compared {
+        /// The compiler's own first line about itself.
+        version: String,
+        /// Lamps read: one lamp at one moment, with all its fields.
+        samples: u64,
+        /// Values compared.
+        values: u64,
+        /// How many differed.
+        mismatches: u64,
+        /// The first few that differed.
+        first: Vec<Mismatch>,
+    },
+    /// A tool is missing; nothing was tried.
+    NotTried {
+        /// What is missing.
+        missing: Tool,
+    },
+    /// The code was not accepted by the compiler, or did not run to its end, or failed its own
+    /// self-test.
+    Failed {
+        /// The compiler's own first line about itself.
+        version: String,
+        /// What it said.
+        said: String,
+    },
+}
+
+impl Outcome {
+    /// Whether the language was tried and gave the same bits.
+    pub fn holds(&self) -> bool {
+        matches!(self, Outcome::Compared { mismatches: 0, values: 1.., .. })
+    }
+}
+
+impl PartialEq for Tool {
+    fn eq(&self, other: &Self) -> bool {
+        self.command == other.command
+    }
+}
+
+/// Why a proof could not even begin.
+#[derive(Debug, Error)]
+#[error("cannot work in `{}`: {cause}", .path.display())]
+pub struct ProveError {
+    path: PathBuf,
+    #[source]
+    cause: io::Error,
+}
+
+/// The moments of a proof: small and large, exactly on breakpoints and beside them, with several
+/// seeds; enough for `samples` lamps.
+pub fn moments(checked: &Checked, samples: u64) -> Vec<Asked> {
+    let own = checked.program().seed();
+    let seeds = [own, Seed(0), Seed(1), Seed(u32::MAX), Seed(own.0.wrapping_mul(7919))];
+    let mut special = vec![
+        0.0,
+        -0.0,
+        1e-40,
+        5e-324,
+        -1e-31,
+        1e-30,
+        1e-9,
+        1.0,
+        -1.0,
+        1e6,
+        -1e6,
+        1e9,
+        -1e9,
+        1e300,
+        f64::NAN,
+        f64::INFINITY,
+        f64::NEG_INFINITY,
+        86_400.0,
+        3_599.999_999_9,
+        4_294_967_296.0,
+    ];
+    let mut breakpoints = BTreeSet::new();
+    for id in checked.program().order() {
+        if let caltrin_core::program::Subject::Curve(id) = id {
+            let curve = &checked.program().curve(*id).curve;
+            let length = curve.length().0;
+            for stop in curve.stops() {
+                for turn in [0.0, 1.0, 2.0, 57.0, -1.0] {
+                    breakpoints.insert((turn * length + stop.at.0).to_bits());
+                }
+            }
+        }
+    }
+    for bits in breakpoints {
+        let t = f64::from_bits(bits);
+        special.extend([t, t.next_up(), t.next_down()]);
+    }
+    let lamps: u64 = blocks(checked).iter().flatten().map(|(_, count)| u64::from(*count)).sum();
+    let wanted = (samples / lamps.max(1) + 1).max(500) as usize;
+    let mut asked = Vec::with_capacity(wanted + special.len());
+    for (n, moment) in special.into_iter().enumerate() {
+        asked.push(Asked { moment, seed: seeds[n % seeds.len()] });
+    }
+    let mut n = 0u32;
+    while asked.len() < wanted {
+        let unit = kernel::to_unit(kernel::draw(0x5a17_9a7e, n));
+        let more = kernel::to_unit(kernel::draw(0x0ca1_7817, n));
+        // A third within two minutes, a third within a day, a third anywhere.
+        let moment = match n % 3 {
+            0 => 120.0 * (unit + more / 16_777_216.0),
+            1 => 86_400.0 * unit + more,
+            _ => (unit - 0.5) * 2e7 + more,
+        };
+        asked.push(Asked { moment, seed: seeds[n as usize / 3 % seeds.len()] });
+        n += 1;
+    }
+    asked
+}
+
+/// The lamps that are read of each light: all of a small array, both ends of a large one, near and
+/// far ones of an open one.
+fn blocks(checked: &Checked) -> Blocks {
+    checked
+        .program()
+        .lights()
+        .map(|(_, light)| match light.size {
+            Size::One => vec![(0, 1)],
+            Size::Many(n) if n <= 64 => vec![(0, n)],
+            Size::Many(n) => vec![(0, 32), (n - 32, 32)],
+            Size::Open => vec![(0, 8), (1_000_000, 2), (u32::MAX - 1, 2)],
+        })
+        .collect()
+}
+
+/// What the evaluator gives, in the order of the provers' outputs.
+fn wanted(checked: &Checked, blocks: &Blocks, asked: &[Asked]) -> Vec<f32> {
+    let mut all = Vec::new();
+    let mut run = Run::new(checked);
+    for asked in asked {
+        let state = caltrin_core::run::State { seed: asked.seed, now: Seconds(asked.moment) };
+        run.restore(state);
+        for ((id, _), blocks) in checked.program().lights().zip(blocks) {
+            let width = run.width(id);
+            for (first, count) in blocks {
+                let start = all.len();
+                all.resize(start + width * *count as usize, 0.0);
+                run.read(id, *first, &mut all[start..]);
+            }
+        }
+    }
+    all
+}
+
+/// The first line that a tool prints about itself, or `None` if it cannot be started.
+pub fn version(tool: Tool) -> Option<String> {
+    let out = Command::new(tool.command)
+        .args(tool.version)
+        .stdin(Stdio::null())
+        .output()
+        .ok()
+        .filter(|out| out.status.success())?;
+    let text = String::from_utf8_lossy(&out.stdout).into_owned();
+    let first = text.lines().next().unwrap_or_default().trim();
+    let bare = first.strip_prefix('v').is_some_and(|v| v.starts_with(|c: char| c.is_ascii_digit()));
+    Some(if bare { format!("{} {first}", tool.command) } else { first.to_owned() })
+}
+
+/// Exports to `target` into a fresh folder under `folder`, compiles, runs, compares.
+pub fn prove(
+    checked: &Checked,
+    notes: &Notes,
+    target: &dyn Target,
+    asked: &[Asked],
+    folder: &Path,
+) -> Result<Outcome, ProveError> {
+    let mut versions = Vec::new();
+    for tool in target.tools() {
+        match version(*tool) {
+            Some(version) => versions.push(version),
+            None => return Ok(Outcome::NotTried { missing: *tool }),
+        }
+    }
+    let version = versions.join(", ");
+    let at = |path: &Path| {
+        let path = path.to_owned();
+        move |cause| ProveError { path, cause }
+    };
+    let folder = folder.join(target.name());
+    fs::create_dir_all(&folder).map_err(at(&folder))?;
+    let plan = Plan::of(checked, notes);
+    let blocks = blocks(checked);
+    let source = crate::file_name(&plan, target);
+    let (asked_file, out_file) = (folder.join("asked.bin"), folder.join("found.bin"));
+    let mut bytes = Vec::with_capacity(asked.len() * 16);
+    for asked in asked {
+        bytes.extend(asked.moment.to_le_bytes());
+        bytes.extend(u64::from(asked.seed.0).to_le_bytes());
+    }
+    for (path, content) in [
+        (folder.join(&source), target.print(&plan).into_bytes()),
+        (folder.join(target.prover_name()), target.prover(&plan, &blocks).into_bytes()),
+        (asked_file.clone(), bytes),
+    ] {
+        fs::write(&path, content).map_err(at(&path))?;
+    }
+    let mut commands = target.compile(&folder, &source);
+    commands.push(target.run(&folder));
+    let mut full = target.run(&folder);
+    full.extend([asked_file.display().to_string(), out_file.display().to_string()]);
+    commands.push(full);
+    for command in &commands {
+        let out = Command::new(&command[0])
+            .args(&command[1..])
+            .stdin(Stdio::null())
+            .output()
+            .map_err(at(&folder))?;
+        if !out.status.success() {
+            let mut said = format!("`{}` ended with {}", command[0], out.status);
+            for text in [&out.stderr, &out.stdout] {
+                let text = String::from_utf8_lossy(text);
+                let lines: Vec<&str> = text.lines().take(12).collect();
+                if !lines.is_empty() {
+                    said = format!("{said}\n{}", lines.join("\n"));
+                }
+            }
+            return Ok(Outcome::Failed { version, said });
+        }
+    }
+    let found = fs::read(&out_file).map_err(at(&out_file))?;
+    Ok(compare(checked, &blocks, asked, &found, version))
+}
+
+fn compare(
+    checked: &Checked,
+    blocks: &Blocks,
+    asked: &[Asked],
+    found: &[u8],
+    version: String,
+) -> Outcome {
+    let wanted = wanted(checked, blocks, asked);
+    let found: Vec<u32> =
+        found.chunks_exact(4).map(|b| u32::from_le_bytes([b[0], b[1], b[2], b[3]])).collect();
+    if found.len() != wanted.len() {
+        let said = format!("{} values came out, {} were expected", found.len(), wanted.len());
+        return Outcome::Failed { version, said };
+    }
+    let differ = wanted.iter().zip(&found).filter(|(w, f)| w.to_bits() != **f).count() as u64;
+    let mut first = Vec::new();
+    let mut samples = 0;
+    let mut at = 0;
+    for asked in asked {
+        for ((id, light), blocks) in checked.program().lights().zip(blocks) {
+            let headings = caltrin_core::trace::headings(checked, id);
+            for (start, count) in blocks {
+                for lamp in 0..*count {
+                    samples += 1;
+                    for (_, heading) in &headings {
+                        if wanted[at].to_bits() != found[at] && first.len() < 5 {
+                            first.push(Mismatch {
+                                light: light.name.clone(),
+                                index: start + lamp,
+                                field: heading.clone(),
+                                asked: *asked,
+                                wanted: wanted[at],
+                                found: f32::from_bits(found[at]),
+                            });
+                        }
+                        at += 1;
+                    }
+                }
+            }
+        }
+    }
+    Outcome::Compared { version, samples, values: wanted.len() as u64, mismatches: differ, first }
+}

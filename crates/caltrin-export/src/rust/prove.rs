@@ -1,0 +1,25 @@
+#[path = "BOOK_RS"]
+mod book;
+
+use std::io::Write;
+
+fn main() {
+    let arguments: Vec<String> = std::env::args().collect();
+    if arguments.len() < 3 {
+        std::process::exit(i32::from(book::self_test() != 0));
+    }
+    let asked = std::fs::read(&arguments[1]).expect("the moments can be read");
+    let out = std::fs::File::create(&arguments[2]).expect("the values can be written");
+    let mut out = std::io::BufWriter::new(out);
+    for pair in asked.chunks_exact(16) {
+        let moment = f64::from_le_bytes(pair[..8].try_into().unwrap());
+        let seed = u64::from_le_bytes(pair[8..].try_into().unwrap()) as u32;
+        let mut run = book::Run::start(seed);
+        run.advance(moment);
+        run.step(0.0);
+        let mut put = |value: f32| out.write_all(&value.to_le_bytes()).expect("there is room");
+        // READS
+        let _ = &mut put;
+    }
+    let _ = book::SEED;
+}

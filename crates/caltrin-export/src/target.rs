@@ -1,0 +1,50 @@
+//! A target: a language that programs are exported to and proved in.
+
+use std::path::Path;
+
+use crate::plan::Plan;
+use crate::{c, csharp, js, rust};
+
+/// The lamps that a proof reads of a light: blocks of neighbours.
+pub type Blocks = Vec<Vec<(u32, u32)>>;
+
+/// How a compiler or interpreter is found and asked for its version.
+#[derive(Clone, Copy, Debug)]
+pub struct Tool {
+    /// The command.
+    pub command: &'static str,
+    /// The arguments that make it tell its version.
+    pub version: &'static [&'static str],
+    /// The Debian package that has it.
+    pub package: &'static str,
+}
+
+/// A language.
+pub trait Target: Sync {
+    /// Its name for the command line, lower case.
+    fn name(&self) -> &'static str;
+    /// The ending of its files.
+    fn extension(&self) -> &'static str;
+    /// The whole file.
+    fn print(&self, plan: &Plan) -> String;
+    /// A program that reads moments from its first argument and writes every value that the file
+    /// `source` gives at them to its second; with no arguments it runs the self-test and exits with 0 if
+    /// it passes.
+    fn prover(&self, plan: &Plan, blocks: &Blocks) -> String;
+    /// The name of the prover's file.
+    fn prover_name(&self) -> &'static str;
+    /// What must be installed, the compiler first.
+    fn tools(&self) -> &'static [Tool];
+    /// The commands that compile the prover in a folder; none for interpreters.
+    fn compile(&self, folder: &Path, source: &str) -> Vec<Vec<String>>;
+    /// The command that runs it.
+    fn run(&self, folder: &Path) -> Vec<String>;
+}
+
+/// Every target, in the order in which they are listed.
+pub const TARGETS: [&dyn Target; 4] = [&rust::Rust, &c::C, &csharp::CSharp, &js::JavaScript];
+
+/// The target of that name.
+pub fn target_named(name: &str) -> Option<&'static dyn Target> {
+    TARGETS.into_iter().find(|target| target.name() == name)
+}

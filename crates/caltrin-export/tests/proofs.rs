@@ -1,0 +1,51 @@
+//! The proof as real tests: one a language and book, shown as ignored where a compiler is missing.
+
+use caltrin_core::Checked;
+use caltrin_core::Notes;
+use caltrin_export::prove::{Outcome, moments, prove, version};
+use caltrin_export::{TARGETS, Target};
+use libtest_mimic::{Arguments, Failed, Trial};
+
+/// Uses every function, operator, easing and channel of the language at least once.
+const EVERYTHING: &str = include_str!("everything.caltrin");
+const PIER: &str = include_str!("../../../examples/pier.caltrin");
+/// Names that are key words somewhere, fall together, or are no ASCII.
+const NAMES: &str = include_str!("names.caltrin");
+
+fn read(text: &str) -> (Checked, Notes) {
+    let reading = caltrin_lang::read(text, "book.caltrin");
+    let told: Vec<String> = reading
+        .diagnostics
+        .iter()
+        .map(|d| format!("{} at `{}`", d.message, &text[d.range()]))
+        .collect();
+    (reading.checked.unwrap_or_else(|| panic!("{told:#?}")), reading.notes)
+}
+
+fn holds(text: &str, target: &dyn Target, least: u64) -> Result<(), Failed> {
+    let (checked, notes) = read(text);
+    let folder = tempfile::tempdir()?;
+    let asked = moments(&checked, least);
+    match prove(&checked, &notes, target, &asked, folder.path())? {
+        Outcome::Compared { samples, mismatches: 0, .. } if samples >= least => Ok(()),
+        outcome => Err(format!("{outcome:#?}").into()),
+    }
+}
+
+fn main() {
+    let arguments = Arguments::from_args();
+    let mut trials = Vec::new();
+    for target in TARGETS {
+        let missing = target.tools().iter().any(|tool| version(*tool).is_none());
+        for (book, text, least) in [
+            ("the_pier", PIER, 100_000),
+            ("every_function", EVERYTHING, 100_000),
+            ("hostile_names", NAMES, 1_000),
+        ] {
+            let name = format!("{}_gives_the_same_bits_for_{book}", target.name());
+            let trial = Trial::test(name, move || holds(text, target, least));
+            trials.push(trial.with_ignored_flag(missing));
+        }
+    }
+    libtest_mimic::run(&arguments, trials).exit();
+}
