@@ -217,8 +217,20 @@ pub enum Code {
 }
 
 impl Code {
+    /// Two operands; what is known is computed, and what changes nothing is left out.
     fn infix(sign: Infix, a: Code, b: Code) -> Code {
-        Code::Infix(sign, Box::new(a), Box::new(b))
+        match (sign, &a, &b) {
+            (Infix::Plus, Code::Number(x), Code::Number(y)) => Code::Number(x + y),
+            // The index is whole and not below 0, so nothing but the sign of a zero is lost, and
+            // no zero leaves the kernel with a sign.
+            (Infix::Times, Code::Number(0.0), Code::IndexNumber) => Code::Number(0.0),
+            (Infix::Plus, Code::Number(0.0), Code::Infix(Infix::Times, _, index))
+                if **index == Code::IndexNumber =>
+            {
+                b
+            }
+            _ => Code::Infix(sign, Box::new(a), Box::new(b)),
+        }
     }
 
     fn visit(&self, f: &mut impl FnMut(&Code)) {
@@ -670,7 +682,7 @@ impl Maker<'_> {
         // Before the first stop, and every flat start, it is the first value.
         let flat = stops.iter().take_while(|stop| stop.value == stops[0].value).count();
         let first = flat.min(stops.len() - 1);
-        body.push(when_before(x, stops[first - 1].at.0, Code::Number(stops[0].value)));
+        when_before(x, stops[first - 1].at.0, Code::Number(stops[0].value), &mut body);
         segments(x, &stops[first - 1..], &mut body);
         let function = Function {
             name: named.name.clone(),
@@ -700,7 +712,10 @@ impl Maker<'_> {
                 (0..drive.field.width()).map(|part| match self.program.constant(drive.value) {
                     Some(Constant::Scalar(v)) => Part::Constant(kernel::to_output(v)),
                     Some(Constant::Vector(v)) => Part::Constant(kernel::to_output(v[part])),
-                    _ => Part::Code(body.value(drive.value, part, false)),
+                    _ => match body.value(drive.value, part, false) {
+                        Code::Number(v) => Part::Constant(kernel::to_output(v)),
+                        code => Part::Code(code),
+                    },
                 });
             let parts = parts.collect();
             let note = match subject {
@@ -743,9 +758,14 @@ fn about(field: Field, kind: Kind) -> String {
     }
 }
 
-fn when_before(x: Local, at: f64, value: Code) -> Statement {
+/// Returns `value` before `at`. A line before it that says the same of earlier moments goes.
+fn when_before(x: Local, at: f64, value: Code, body: &mut Vec<Statement>) {
     let before = Code::infix(Infix::Below, Code::Local(x), Code::Number(at));
-    Statement::When(before, vec![Statement::Return(value)])
+    let block = vec![Statement::Return(value)];
+    if matches!(body.last(), Some(Statement::When(_, last)) if *last == block) {
+        body.pop();
+    }
+    body.push(Statement::When(before, block));
 }
 
 /// How many stops are walked through one by one; more are halved first.
@@ -768,7 +788,7 @@ fn segments(x: Local, stops: &[Stop], body: &mut Vec<Statement>) {
         let value = segment(x, pair[0], pair[1]);
         let rests = value == Code::Number(last.value) && pair[1].at == last.at;
         if !rests {
-            body.push(when_before(x, pair[1].at.0, value));
+            when_before(x, pair[1].at.0, value, body);
         }
     }
     body.push(Statement::Return(Code::Number(last.value)));
@@ -903,9 +923,11 @@ impl<'a> Body<'a> {
         let suffix = part_names(expr.kind)[part];
         let name = match (program.local_name(id), &expr.op) {
             (Some(name), _) => name,
-            (None, Op::Signal(id)) => &program.signal(*id).name,
-            (None, Op::Curve(id, _)) => &program.curve(*id).name,
-            (None, Op::Call(id, ..)) => &program.behaviour(*id).name,
+            (None, Op::Signal(id)) => return format!("{}_now{suffix}", program.signal(*id).name),
+            (None, Op::Curve(id, _)) => return format!("{}_now", program.curve(*id).name),
+            (None, Op::Call(id, ..)) => {
+                return format!("{}_now{suffix}", program.behaviour(*id).name);
+            }
             (None, Op::Brightest(_)) => "brightest",
             (None, _) if self.property.is_empty() => "part",
             (None, _) => return format!("{}_base{suffix}", self.property),
@@ -980,8 +1002,8 @@ impl<'a> Body<'a> {
             Op::Point(x, y, z) => self.value([*x, *y, *z][part], 0, sharing),
             Op::Held(shortest, longest, site) => {
                 let key = self.site_key(*site);
-                let a = self.value(*shortest, 0, sharing);
-                let b = self.value(*longest, 0, sharing);
+                let a = self.time(*shortest, "shortest", sharing);
+                let b = self.time(*longest, "longest", sharing);
                 let (rate, jitter) = held_numbers(a, b);
                 Code::Helper(Helper::HeldLevel, vec![Code::Now, key, rate, jitter])
             }
@@ -1007,6 +1029,18 @@ impl<'a> Body<'a> {
                 Code::Helper(Helper::Share, vec![part, whole])
             }
         }
+    }
+
+    /// A time of a held level: it is needed more than once, so what is computed gets a name.
+    fn time(&mut self, id: ExprId, name: &str, sharing: bool) -> Code {
+        let code = self.value(id, 0, sharing);
+        if matches!(code, Code::Number(_) | Code::Local(_)) {
+            return code;
+        }
+        let local = self.local(name);
+        self.lamp.push(Statement::Let(local, Type::Number, code));
+        self.bound.insert((id, 0), local);
+        Code::Local(local)
     }
 
     fn helper(&mut self, helper: Helper, operands: &[ExprId], sharing: bool) -> Code {
@@ -1056,18 +1090,15 @@ fn held_numbers(a: Code, b: Code) -> (Code, Code) {
 
 /// Some known answers: a few moments of each light, at most about forty in all.
 fn answers(checked: &Checked, lights: &[LightPlan]) -> Vec<Answer> {
-    const MOMENTS: [f64; 4] = [0.0, 0.75, 61.3, 86_400.125];
+    const MOMENTS: [f64; 4] = [0.75, 61.3, 86_400.125, 0.0];
     let each = (40 / lights.len().max(1)).clamp(1, MOMENTS.len());
     let seed = checked.program().seed();
     let mut answers = Vec::new();
-    for (n, (id, _)) in checked.program().lights().enumerate().take(40) {
-        let Some(place) =
-            lights[n].fields.iter().position(|field| matches!(field.parts[0], Part::Code(_)))
-        else {
-            continue;
-        };
-        let column: usize = lights[n].fields[..place].iter().map(|f| f.parts.len()).sum();
-        for (m, moment) in MOMENTS.iter().enumerate().take(each) {
+    for (m, moment) in MOMENTS.iter().enumerate().take(each) {
+        for (n, (id, _)) in checked.program().lights().enumerate().take(40) {
+            let moving = |field: &FieldPlan| matches!(field.parts[0], Part::Code(_));
+            let Some(place) = lights[n].fields.iter().position(moving) else { continue };
+            let column: usize = lights[n].fields[..place].iter().map(|f| f.parts.len()).sum();
             let seed = if m % 2 == 0 { seed } else { Seed(seed.0.wrapping_add(1)) };
             let index = match lights[n].size {
                 Size::One => 0,

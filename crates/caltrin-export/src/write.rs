@@ -9,7 +9,7 @@ use thiserror::Error;
 use crate::Exported;
 
 /// Stands in the first lines of every file that Caltrin exports.
-pub const MARK: &str = "Made by caltrin from a lightbook";
+pub const MARK: &str = "Made by caltrin";
 
 /// Why files were not written.
 #[derive(Debug, Error)]

@@ -180,10 +180,11 @@ impl<'p> File<'p> {
     fn head(&self, out: &mut String) {
         let (plan, p) = (self.plan, &self.prefix);
         let guard = format!("{}_H", cased(&plan.book, Case::Screaming));
-        let from = if plan.file.is_empty() { String::new() } else { format!(" {}", plan.file) };
+        let from =
+            if plan.file.is_empty() { String::new() } else { format!(" from {}", plan.file) };
         let _ = writeln!(
             out,
-            "/* {}: {MARK}{}.\n\
+            "/* {}. {MARK}{}.\n\
              \n   Change the lightbook and export again rather than this file.\n\
              \n   One header, C99, nothing but four headers of the standard library. No heap, no globals.\n   \
              A run is a plain value of 16 bytes: copy it to save it. Values are computed\n   \

@@ -153,8 +153,7 @@ fn type_name(ty: Type) -> &'static str {
     }
 }
 
-const OWN: [&str; 8] =
-    ["Now", "RunSeed", "Start", "Advance", "Step", "SelfTest", "BookSeed", "Same"];
+const OWN: [&str; 8] = ["Now", "Seed", "Start", "Advance", "Step", "SelfTest", "BookSeed", "Same"];
 
 struct File<'p> {
     plan: &'p Plan,
@@ -177,7 +176,7 @@ impl<'p> File<'p> {
             names: &self.names,
             locals,
             now: "t".to_owned(),
-            seed: "RunSeed".to_owned(),
+            seed: "Seed".to_owned(),
             index: "index".to_owned(),
             prefix: String::new(),
         }
@@ -185,7 +184,8 @@ impl<'p> File<'p> {
 
     fn head(&self, out: &mut String) {
         let plan = self.plan;
-        let from = if plan.file.is_empty() { String::new() } else { format!(" {}", plan.file) };
+        let from =
+            if plan.file.is_empty() { String::new() } else { format!(" from {}", plan.file) };
         let example = self.plan.lights.iter().zip(&self.names.lights).next().map_or(
             String::new(),
             |(light, names)| {
@@ -195,7 +195,7 @@ impl<'p> File<'p> {
         );
         let _ = write!(
             out,
-            "// {}: {MARK}{}.\n//\n\
+            "// {}. {MARK}{}.\n//\n\
              // Change the lightbook and export again rather than this file.\n//\n\
              // No dependency, no heap, no globals, no unsafe code. A run is a plain value of 16 bytes: copy\n\
              // it to save it. Values are computed when they are read, at any moment, in any order, at the\n\
@@ -208,10 +208,10 @@ impl<'p> File<'p> {
              public struct {name}\n{{\n\
              /// <summary>The book's own seed.</summary>\npublic const uint BookSeed = {}u;\n\n\
              /// <summary>Seconds since the run's start.</summary>\npublic double Now;\n\
-             /// <summary>Of all its chances.</summary>\npublic uint RunSeed;\n\n\
+             /// <summary>Of all its chances.</summary>\npublic uint Seed;\n\n\
              /// <summary>A run at moment 0.</summary>\n\
              public static {name} Start(uint seed)\n{{\n    {name} run;\n    run.Now = 0.0;\n    \
-             run.RunSeed = seed;\n    return run;\n}}\n\n\
+             run.Seed = seed;\n    return run;\n}}\n\n\
              /// <summary>Goes to a moment of the run, in seconds since its start.</summary>\n\
              public void Advance(double to)\n{{\n    Now = CleanMoment(to);\n}}\n\n\
              /// <summary>Goes on by some seconds. Steps add up their rounding; Advance does not.</summary>\n\

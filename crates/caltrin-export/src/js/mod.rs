@@ -149,7 +149,8 @@ impl<'p> File<'p> {
 
     fn head(&self, out: &mut String) {
         let plan = self.plan;
-        let from = if plan.file.is_empty() { String::new() } else { format!(" {}", plan.file) };
+        let from =
+            if plan.file.is_empty() { String::new() } else { format!(" from {}", plan.file) };
         let example = self.plan.lights.iter().zip(&self.names.lights).next().map_or(
             String::new(),
             |(light, names)| {
@@ -159,7 +160,7 @@ impl<'p> File<'p> {
         );
         let _ = write!(
             out,
-            "// {}: {MARK}{}.\n//\n\
+            "// {}. {MARK}{}.\n//\n\
              // Change the lightbook and export again rather than this file.\n//\n\
              // No dependency, no globals. A run is a plain object of two numbers: copy it to save it.\n\
              // Values are computed when they are read, at any moment, in any order, at the same cost.\n\

@@ -180,7 +180,8 @@ impl<'p> File<'p> {
 
     fn head(&self, out: &mut String) {
         let plan = self.plan;
-        let from = if plan.file.is_empty() { String::new() } else { format!(" {}", plan.file) };
+        let from =
+            if plan.file.is_empty() { String::new() } else { format!(" from {}", plan.file) };
         let example = self.plan.lights.iter().zip(&self.names.lights).next().map_or(
             String::new(),
             |(light, names)| {
@@ -190,7 +191,7 @@ impl<'p> File<'p> {
         );
         let _ = write!(
             out,
-            "//! {}: {MARK}{}.\n//!\n\
+            "//! {}. {MARK}{}.\n//!\n\
              //! Change the lightbook and export again rather than this file.\n//!\n\
              //! No dependency, no heap, no globals. A run is a plain value of 16 bytes: copy it to save it.\n\
              //! Values are computed when they are read, at any moment, in any order, at the same cost.\n//!\n\

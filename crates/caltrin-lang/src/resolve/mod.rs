@@ -169,7 +169,13 @@ impl<'t> Resolver<'t> {
         if text.chars().count() > 100 {
             text = text.chars().take(97).collect::<String>() + "...";
         }
-        let text = text.trim_end_matches('{').trim_end().to_owned();
+        // `curve hunting { // why` is told as `curve hunting (why)`.
+        let text = match text.split_once("//") {
+            Some((said, why)) => {
+                format!("{} ({})", said.trim_end().trim_end_matches('{').trim_end(), why.trim())
+            }
+            None => text.trim_end_matches('{').trim_end().to_owned(),
+        };
         self.notes.lines.insert(subject, Note { line, text });
         self.origins.subjects.insert(subject, range);
     }
