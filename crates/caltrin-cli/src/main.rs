@@ -1,2 +1,58 @@
-//! stub
-fn main() {}
+//! The `caltrin` command.
+
+mod commands;
+mod report;
+
+use std::process::ExitCode;
+
+use clap::{Parser, Subcommand};
+
+/// Gameplay lights written as text: seen on timelines, checked, and handed over as code that gives
+/// the same bits.
+#[derive(Parser)]
+#[command(name = "caltrin", version, max_term_width = 100, arg_required_else_help = true)]
+#[command(after_help = "Examples:
+  caltrin demo                             make the Saltgate pier: book, picture, code and proof
+  caltrin new \"Slipway\"                    start a lightbook
+  caltrin check slipway.caltrin            tell mistakes and doubts
+  caltrin sheet slipway.caltrin --watch    draw it again at every save
+  caltrin export slipway.caltrin --to c,js -o generated
+
+Exit status: 0 fine, 1 the book has problems, 2 the call was wrong.")]
+struct Arguments {
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(Subcommand)]
+enum Command {
+    New(commands::new::Arguments),
+    Check(commands::check::Arguments),
+    Sheet(commands::sheet::Arguments),
+    Trace(commands::trace::Arguments),
+    Export(commands::export::Arguments),
+    Prove(commands::prove::Arguments),
+    Demo(commands::demo::Arguments),
+    Completions(commands::completions::Arguments),
+}
+
+fn main() -> ExitCode {
+    let done = match Arguments::parse().command {
+        Command::New(arguments) => commands::new::run(&arguments),
+        Command::Check(arguments) => commands::check::run(&arguments),
+        Command::Sheet(arguments) => commands::sheet::run(&arguments),
+        Command::Trace(arguments) => commands::trace::run(&arguments),
+        Command::Export(arguments) => commands::export::run(&arguments),
+        Command::Prove(arguments) => commands::prove::run(&arguments),
+        Command::Demo(arguments) => commands::demo::run(&arguments),
+        Command::Completions(arguments) => commands::completions::run(&arguments),
+    };
+    match done {
+        Ok(commands::Status::Fine) => ExitCode::SUCCESS,
+        Ok(commands::Status::Problems) => ExitCode::from(1),
+        Err(failure) => {
+            report::failure(&failure);
+            ExitCode::from(2)
+        }
+    }
+}

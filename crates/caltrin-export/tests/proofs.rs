@@ -8,7 +8,7 @@ use libtest_mimic::{Arguments, Failed, Trial};
 
 /// Uses every function, operator, easing and channel of the language at least once.
 const EVERYTHING: &str = include_str!("everything.caltrin");
-const PIER: &str = include_str!("../../../examples/pier.caltrin");
+const PIER: &str = include_str!("../../caltrin/books/pier.caltrin");
 /// Names that are key words somewhere, fall together, or are no ASCII.
 const NAMES: &str = include_str!("names.caltrin");
 

@@ -18,3 +18,19 @@ pub mod words;
 
 pub use diagnostic::{Diagnostic, Label, Lines, Severity};
 pub use resolve::{Origins, Reading, read};
+
+/// A time as the language writes it (`450ms`, `2s`, `1.5min`), or a plain number of seconds.
+pub fn time(text: &str) -> Option<caltrin_core::quantity::Seconds> {
+    use caltrin_core::kind::Kind;
+    use caltrin_core::program::Constant;
+    let (sign, digits) = text.strip_prefix('-').map_or((1.0, text), |rest| (-1.0, rest));
+    if !digits.starts_with(|c: char| c.is_ascii_digit()) {
+        return None;
+    }
+    match literal::number(digits) {
+        Ok((Constant::Scalar(v), Kind::Time | Kind::Number)) if !digits.ends_with('%') => {
+            Some(caltrin_core::quantity::Seconds(sign * v))
+        }
+        _ => None,
+    }
+}

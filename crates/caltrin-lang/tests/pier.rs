@@ -1,7 +1,7 @@
 //! The demo book.
 #[test]
 fn reads() {
-    let text = include_str!("../../../examples/pier.caltrin");
+    let text = include_str!("../../caltrin/books/pier.caltrin");
     let r = caltrin_lang::read(text, "pier.caltrin");
     for d in &r.diagnostics {
         println!("{d:?} {:?}", &text[d.range()]);

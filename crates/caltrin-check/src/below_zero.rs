@@ -1,0 +1,37 @@
+//! A strength that can go below nothing.
+
+use caltrin_core::Checked;
+use caltrin_core::program::{Field, Subject};
+
+use crate::{Finding, Rule};
+
+pub(crate) const RULE: Rule = Rule {
+    code: "C03",
+    title: "strength below zero",
+    explanation: "A strength below zero takes light away in some engines and is cut off in others. \
+        Keep it at zero or above, for example with `max(0lm, ...)` or `clamp(..., to 0%..100%)`.",
+};
+
+pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
+    let program = checked.program();
+    let mut findings = Vec::new();
+    for (id, light) in program.lights() {
+        if let Some(bounds) = checked.bounds(id, Field::Intensity)
+            && bounds.part(0).lo < 0.0
+        {
+            let kind = light.drive(Field::Intensity).map(|value| program.expr(value).kind);
+            let unit = kind.map_or("", |kind| kind.unit());
+            findings.push(Finding {
+                rule: &RULE,
+                subject: Subject::Drive(id, Field::Intensity),
+                message: format!(
+                    "the strength of `{}` can fall to {:.4}{unit}",
+                    light.name,
+                    bounds.part(0).lo
+                ),
+                help: format!("keep it at 0 or above with `max(0{unit}, ...)`"),
+            });
+        }
+    }
+    findings
+}

@@ -1,0 +1,45 @@
+//! A lamp colour so dark that the lamp gives much less than the strength that is written.
+
+use caltrin_core::Checked;
+use caltrin_core::program::{Constant, LightKind, Subject};
+
+use crate::{Finding, Rule};
+
+pub(crate) const RULE: Rule = Rule {
+    code: "C02",
+    title: "dark lamp color",
+    explanation: "A lamp's color is scaled until its brightest part is full, and what it lacked goes \
+        into the strength, so the lamp gives less than the number that is written for it. A color \
+        whose brightest part is below a quarter of full light is more often a paint than a lamp: \
+        choose the hue at full brightness and say how strong the lamp is with its intensity.",
+};
+
+/// Brightest part, in linear light, below which a colour is called dark.
+const DARK: f64 = 0.25;
+
+pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
+    let program = checked.program();
+    let mut findings = Vec::new();
+    for (id, light) in program.lights() {
+        let stated = light.stated_color.and_then(|color| program.constant(color));
+        if let Some(Constant::Vector([r, g, b])) = stated
+            && light.kind != LightKind::Ambient
+        {
+            let brightest = r.max(g).max(b);
+            if brightest < DARK {
+                findings.push(Finding {
+                    rule: &RULE,
+                    subject: Subject::Drive(id, caltrin_core::program::Field::Color),
+                    message: format!(
+                        "`{}` gives only {:.0}% of its strength in this dark color",
+                        light.name,
+                        brightest * 100.0
+                    ),
+                    help: "choose the hue at full brightness, and lower the intensity instead"
+                        .to_owned(),
+                });
+            }
+        }
+    }
+    findings
+}

@@ -1,0 +1,90 @@
+//! `caltrin check`
+
+use std::path::PathBuf;
+
+use super::{Done, Status, count, failure, say};
+use crate::report;
+
+/// Tell the mistakes and doubts of lightbooks.
+#[derive(clap::Args)]
+#[command(after_help = "Examples:
+  caltrin check pier.caltrin
+  caltrin check places/*.caltrin --strict
+  caltrin check pier.caltrin --json
+  caltrin check --explain C01")]
+pub struct Arguments {
+    /// The lightbooks.
+    #[arg(value_name = "BOOK", required_unless_present = "explain")]
+    books: Vec<PathBuf>,
+    /// Tell it as JSON, one list of messages.
+    #[arg(long)]
+    json: bool,
+    /// Doubts count as mistakes.
+    #[arg(long)]
+    strict: bool,
+    /// Say what a check's code means.
+    #[arg(long, value_name = "CODE", exclusive = true)]
+    explain: Option<String>,
+}
+
+pub fn run(arguments: &Arguments) -> Done {
+    if let Some(code) = &arguments.explain {
+        return explain(code);
+    }
+    let mut status = Status::Fine;
+    let mut all = Vec::new();
+    for book in &arguments.books {
+        all.push(caltrin::open(book)?);
+    }
+    for opened in &all {
+        let doubts = opened.diagnostics.len() - opened.mistakes();
+        if opened.mistakes() > 0 || arguments.strict && doubts > 0 {
+            status = Status::Problems;
+        }
+        if arguments.json {
+            continue;
+        }
+        report::diagnostics(opened);
+        let mistakes = match opened.mistakes() {
+            0 => "no mistakes".to_owned(),
+            n => count(n as u64, "mistake"),
+        };
+        let doubts =
+            if doubts > 0 { format!(", {}", count(doubts as u64, "doubt")) } else { String::new() };
+        let about = opened.checked.as_ref().map_or(String::new(), |checked| {
+            let lights = checked.program().lights().len() as u64;
+            let lamps =
+                checked.program().lights().map(|(_, l)| u64::from(l.size.shown())).sum::<u64>();
+            format!(" ({}, {})", count(lights, "light"), count(lamps, "lamp"))
+        });
+        say(format!("{}: {mistakes}{doubts}{about}", opened.file))?;
+    }
+    if arguments.json {
+        let told: Vec<_> = all.iter().flat_map(report::told).collect();
+        say(serde_json::to_string_pretty(&told)?)?;
+    }
+    Ok(status)
+}
+
+fn explain(code: &str) -> Done {
+    let Some(rule) = caltrin::check::rule(code) else {
+        let codes: Vec<&str> = caltrin::check::RULES.iter().map(|rule| rule.code).collect();
+        return Err(failure(
+            format!("there is no check `{code}`"),
+            format!("checks are {}", codes.join(", ")),
+        ));
+    };
+    say(format!("{}: {}\n", rule.code, rule.title))?;
+    let mut line = String::new();
+    for word in rule.explanation.split_whitespace() {
+        if line.len() + word.len() >= 80 {
+            say(std::mem::take(&mut line))?;
+        }
+        if !line.is_empty() {
+            line.push(' ');
+        }
+        line.push_str(word);
+    }
+    say(line)?;
+    Ok(Status::Fine)
+}

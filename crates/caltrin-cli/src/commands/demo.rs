@@ -1,0 +1,67 @@
+//! `caltrin demo`
+
+use std::path::PathBuf;
+
+use caltrin::draw::{SheetOptions, png, sheet, svg};
+use caltrin::export::{TARGETS, export, write};
+
+use super::prove::{outcomes, status, table};
+use super::{Done, Failure, Status, count, failure, say, write_whole};
+
+/// Make the Saltgate pier: a lightbook, its picture, its code in four languages, and the proof.
+#[derive(clap::Args)]
+#[command(after_help = "Example:
+  caltrin demo -o pier-demo")]
+pub struct Arguments {
+    /// The folder to make.
+    #[arg(short, long, value_name = "FOLDER", default_value = "caltrin-demo")]
+    output: PathBuf,
+    /// Put the book back as it was, if you have changed it.
+    #[arg(long)]
+    force: bool,
+}
+
+pub fn run(arguments: &Arguments) -> Done {
+    let folder = &arguments.output;
+    std::fs::create_dir_all(folder)
+        .map_err(|e| Failure(format!("cannot make `{}`: {e}", folder.display()), None))?;
+    let book = folder.join("pier.caltrin");
+    let changed = std::fs::read_to_string(&book).is_ok_and(|text| text != caltrin::PIER);
+    if changed && !arguments.force {
+        return Err(failure(
+            format!("`{}` has been changed and is left as it is", book.display()),
+            "choose another folder with `-o`, or say `--force` to put the book back",
+        ));
+    }
+    write_whole(&book, caltrin::PIER.as_bytes())?;
+    let opened = caltrin::open(&book)?;
+    crate::report::diagnostics(&opened);
+    let Some(checked) = &opened.checked else { return Ok(Status::Problems) };
+    let lights = checked.program().lights().len() as u64;
+    say(format!("{}  the lightbook: {}", book.display(), count(lights, "light")))?;
+
+    let picture = sheet(checked, &opened.findings, &SheetOptions::default());
+    let (svg_path, png_path) = (folder.join("pier.svg"), folder.join("pier.png"));
+    write_whole(&svg_path, svg(&picture).as_bytes())?;
+    write_whole(&png_path, &png(&picture)?)?;
+    say(format!("{}  its timeline (and pier.svg)", png_path.display()))?;
+
+    let files: Vec<_> =
+        TARGETS.iter().map(|target| export(checked, &opened.notes, *target)).collect();
+    for path in write(&folder.join("code"), &files, arguments.force)? {
+        say(path.display())?;
+    }
+
+    say("\nThe code, compiled and run, against the preview, bit by bit:")?;
+    let outcomes = outcomes(checked, &opened.notes, &TARGETS, 100_000, None)?;
+    table(&outcomes)?;
+
+    let book = book.display();
+    say(format!(
+        "\nNow change a number in {book} and look again:\n  \
+         caltrin check {book}\n  \
+         caltrin sheet {book} --watch\n  \
+         caltrin trace {book} --light weld --to 5s"
+    ))?;
+    Ok(status(&outcomes, false))
+}

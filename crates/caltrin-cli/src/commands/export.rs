@@ -1,0 +1,58 @@
+//! `caltrin export`
+
+use std::path::PathBuf;
+
+use caltrin::export::{Target, WriteError, export, write};
+use serde_json::json;
+
+use super::{Done, Failure, Status, open_and_tell, parse_target, say, targets};
+
+/// Write a lightbook as source code, one file a language.
+#[derive(clap::Args)]
+#[command(after_help = "Examples:
+  caltrin export pier.caltrin --to c -o src/lights
+  caltrin export pier.caltrin --to rust,csharp,js -o generated --force
+
+Languages: rust (one module), c (one C99 header), csharp (one struct), js (one ES module). Files are
+written whole or not at all; a file that caltrin did not write stays unless you say --force.")]
+pub struct Arguments {
+    /// The lightbook.
+    book: PathBuf,
+    /// Languages, with commas between them; all by default.
+    #[arg(long, value_name = "LANGUAGES", value_delimiter = ',', value_parser = parse_target)]
+    to: Vec<&'static dyn Target>,
+    /// The folder to write into; it is made if it is not there.
+    #[arg(short, long, value_name = "FOLDER", default_value = ".")]
+    output: PathBuf,
+    /// Write over files that caltrin did not write.
+    #[arg(long)]
+    force: bool,
+    /// Tell what was written as JSON.
+    #[arg(long)]
+    json: bool,
+}
+
+pub fn run(arguments: &Arguments) -> Done {
+    let (opened, Some(checked)) = open_and_tell(&arguments.book)? else {
+        return Ok(Status::Problems);
+    };
+    let asked = targets(&arguments.to);
+    let files: Vec<_> =
+        asked.iter().map(|target| export(&checked, &opened.notes, *target)).collect();
+    let paths = write(&arguments.output, &files, arguments.force).map_err(|e| match e {
+        WriteError::NotOurs(_) | WriteError::Io { .. } => Failure(e.to_string(), None),
+    })?;
+    let mut told = Vec::new();
+    for ((target, file), path) in asked.iter().zip(&files).zip(&paths) {
+        let lines = file.text.lines().count();
+        if arguments.json {
+            told.push(json!({ "language": target.name(), "file": path, "lines": lines }));
+        } else {
+            say(format!("wrote {} ({lines} lines)", path.display()))?;
+        }
+    }
+    if arguments.json {
+        say(serde_json::to_string_pretty(&told)?)?;
+    }
+    Ok(Status::Fine)
+}

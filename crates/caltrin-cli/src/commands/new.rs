@@ -1,0 +1,54 @@
+//! `caltrin new`
+
+use std::io::Write;
+use std::path::PathBuf;
+
+use caltrin::export::names::{Case, cased};
+
+use super::{Done, Status, failure, say};
+
+/// Start a lightbook with one lamp and a flicker.
+#[derive(clap::Args)]
+#[command(after_help = "Examples:
+  caltrin new \"Slipway\"
+  caltrin new \"Slipway\" -o places/slipway.caltrin")]
+pub struct Arguments {
+    /// What the place is called.
+    name: String,
+    /// Where to write it; by default the name in lower case, in this folder.
+    #[arg(short, long, value_name = "FILE")]
+    output: Option<PathBuf>,
+}
+
+const START: &str = include_str!("new.caltrin");
+
+pub fn run(arguments: &Arguments) -> Done {
+    let name = arguments.name.trim();
+    if name.is_empty() || name.contains(|c: char| c == '"' || c.is_control()) {
+        return Err(failure(
+            "a lightbook's name is not empty and has no quotes",
+            "for example: caltrin new \"Slipway\"",
+        ));
+    }
+    let path = arguments
+        .output
+        .clone()
+        .unwrap_or_else(|| PathBuf::from(format!("{}.caltrin", cased(name, Case::Snake))));
+    let text = START.replace("NAME", name);
+    let made = std::fs::OpenOptions::new().write(true).create_new(true).open(&path);
+    match made {
+        Ok(mut file) => file.write_all(text.as_bytes())?,
+        Err(e) if e.kind() == std::io::ErrorKind::AlreadyExists => {
+            return Err(failure(
+                format!("`{}` is there already and is left as it is", path.display()),
+                "choose another place with `-o FILE`",
+            ));
+        }
+        Err(e) => {
+            return Err(super::Failure(format!("cannot write `{}`: {e}", path.display()), None));
+        }
+    }
+    say(format!("wrote {}", path.display()))?;
+    say(format!("look at it: caltrin sheet {} --watch", path.display()))?;
+    Ok(Status::Fine)
+}

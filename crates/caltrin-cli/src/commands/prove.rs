@@ -1,0 +1,166 @@
+//! `caltrin prove`
+
+use std::path::{Path, PathBuf};
+
+use caltrin::core::{Checked, Notes};
+use caltrin::export::Target;
+use caltrin::export::prove::{Outcome, moments, prove};
+use serde_json::{Value, json};
+
+use super::{Done, Failure, Status, failure, open_and_tell, parse_target, say, targets, working};
+
+/// Compile and run the exported code with the real compilers, and compare it with the preview bit
+/// by bit.
+#[derive(clap::Args)]
+#[command(after_help = "Examples:
+  caltrin prove pier.caltrin
+  caltrin prove pier.caltrin --to c,js --samples 1000000
+  caltrin prove pier.caltrin --strict --json      for a build server
+
+A sample is one lamp at one moment with all its fields. A language whose compiler is missing is told
+as not tried; with --strict that counts as a problem.")]
+pub struct Arguments {
+    /// The lightbook.
+    book: PathBuf,
+    /// Languages, with commas between them; all by default.
+    #[arg(long, value_name = "LANGUAGES", value_delimiter = ',', value_parser = parse_target)]
+    to: Vec<&'static dyn Target>,
+    /// How many samples at the least.
+    #[arg(long, value_name = "NUMBER", default_value_t = 100_000, value_parser = clap::value_parser!(u64).range(1..=50_000_000))]
+    samples: u64,
+    /// A language that cannot be tried counts as a problem.
+    #[arg(long)]
+    strict: bool,
+    /// Keep what was compiled in this folder.
+    #[arg(long, value_name = "FOLDER")]
+    keep: Option<PathBuf>,
+    /// Tell the outcome as JSON.
+    #[arg(long)]
+    json: bool,
+}
+
+pub fn run(arguments: &Arguments) -> Done {
+    let (opened, Some(checked)) = open_and_tell(&arguments.book)? else {
+        return Ok(Status::Problems);
+    };
+    let asked = targets(&arguments.to);
+    let outcomes =
+        outcomes(&checked, &opened.notes, &asked, arguments.samples, arguments.keep.as_deref())?;
+    if arguments.json {
+        let all: Vec<Value> = outcomes.iter().map(|(t, o)| as_json(*t, o)).collect();
+        say(serde_json::to_string_pretty(&all)?)?;
+    } else {
+        table(&outcomes)?;
+    }
+    let tried = outcomes.iter().filter(|(_, o)| !matches!(o, Outcome::NotTried { .. })).count();
+    if tried == 0 {
+        return Err(failure(
+            "no language could be tried, so nothing is proved",
+            "install a compiler; scripts/install-debian.sh installs all of them on Debian",
+        ));
+    }
+    Ok(status(&outcomes, arguments.strict))
+}
+
+pub type Outcomes = Vec<(&'static dyn Target, Outcome)>;
+
+/// Proves each language in turn, showing on a terminal how far it is.
+pub fn outcomes(
+    checked: &Checked,
+    notes: &Notes,
+    asked: &[&'static dyn Target],
+    samples: u64,
+    keep: Option<&Path>,
+) -> Result<Outcomes, Failure> {
+    let temporary = tempfile::tempdir()?;
+    let folder = keep.unwrap_or(temporary.path());
+    let moments = moments(checked, samples);
+    let mut outcomes = Vec::new();
+    for (n, target) in asked.iter().enumerate() {
+        let bar = working(&format!("proving {} ({} of {})", target.name(), n + 1, asked.len()));
+        let outcome = prove(checked, notes, *target, &moments, folder)?;
+        bar.finish_and_clear();
+        outcomes.push((*target, outcome));
+    }
+    Ok(outcomes)
+}
+
+/// Fine only if every language that was tried gave the same bits.
+pub fn status(outcomes: &Outcomes, strict: bool) -> Status {
+    let fine = outcomes.iter().all(|(_, outcome)| match outcome {
+        Outcome::NotTried { .. } => !strict,
+        outcome => outcome.holds(),
+    });
+    if fine { Status::Fine } else { Status::Problems }
+}
+
+/// The outcomes as a table, with details below it.
+pub fn table(outcomes: &Outcomes) -> Result<(), Failure> {
+    let mut rows =
+        vec![["language", "samples", "values", "mismatches", "compiler"].map(str::to_owned)];
+    let mut details = Vec::new();
+    for (target, outcome) in outcomes {
+        let name = target.name().to_owned();
+        match outcome {
+            Outcome::Compared { version, samples, values, mismatches, first } => {
+                rows.push([
+                    name,
+                    samples.to_string(),
+                    values.to_string(),
+                    mismatches.to_string(),
+                    version.clone(),
+                ]);
+                for m in first {
+                    details.push(format!(
+                        "{}: {}[{}] {} at {} s with seed {}: preview {}, code {}",
+                        target.name(),
+                        m.light,
+                        m.index,
+                        m.field,
+                        m.asked.moment,
+                        m.asked.seed.0,
+                        m.wanted,
+                        m.found
+                    ));
+                }
+            }
+            Outcome::NotTried { missing } => {
+                let why =
+                    format!("not tried: `{}` is missing ({})", missing.command, missing.package);
+                rows.push([name, "-".to_owned(), "-".to_owned(), "-".to_owned(), why]);
+            }
+            Outcome::Failed { version, said } => {
+                let failed = format!("failed with {version}");
+                rows.push([name, "-".to_owned(), "-".to_owned(), "-".to_owned(), failed]);
+                details.push(format!("{}: {said}", target.name()));
+            }
+        }
+    }
+    let widths: [usize; 4] =
+        std::array::from_fn(|n| rows.iter().map(|row| row[n].len()).max().unwrap_or(0));
+    for [language, samples, values, mismatches, compiler] in &rows {
+        let [a, b, c, d] = widths;
+        say(format!("{language:a$}  {samples:>b$}  {values:>c$}  {mismatches:>d$}  {compiler}"))?;
+    }
+    for detail in details {
+        say(detail)?;
+    }
+    Ok(())
+}
+
+fn as_json(target: &dyn Target, outcome: &Outcome) -> Value {
+    let language = target.name();
+    match outcome {
+        Outcome::Compared { version, samples, values, mismatches, .. } => json!({
+            "language": language, "outcome": "compared", "compiler": version,
+            "samples": samples, "values": values, "mismatches": mismatches,
+        }),
+        Outcome::NotTried { missing } => json!({
+            "language": language, "outcome": "not tried",
+            "missing": missing.command, "package": missing.package,
+        }),
+        Outcome::Failed { version, said } => json!({
+            "language": language, "outcome": "failed", "compiler": version, "said": said,
+        }),
+    }
+}

@@ -1,0 +1,208 @@
+//! `caltrin trace`
+
+use std::collections::BTreeMap;
+use std::io::Write;
+use std::path::PathBuf;
+
+use caltrin::core::Checked;
+use caltrin::core::program::{Field, LightId};
+use caltrin::core::quantity::{Hertz, Seconds, Seed};
+use caltrin::core::trace::{LampTrace, Span};
+use clap::ValueEnum;
+use serde_json::{Map, Value, json};
+
+use super::{Done, Failure, Status, count, failure, lights, open_and_tell, parse_seed, parse_time};
+use super::{quiet_pipe, say, working, write_whole};
+
+/// Write what lamps put out, sampled, as CSV or JSON lines.
+#[derive(clap::Args)]
+#[command(after_help = "Examples:
+  caltrin trace pier.caltrin --light weld --to 5s --rate 60 > weld.csv
+  caltrin trace pier.caltrin -o pier.jsonl
+  caltrin trace pier.caltrin --from 1h --to 3610s --format jsonl | head
+
+Each row is one lamp at one moment. Strengths are in the book's unit, colours linear Rec. 709.")]
+pub struct Arguments {
+    /// The lightbook.
+    book: PathBuf,
+    /// Only this light; may be given more than once.
+    #[arg(short, long, value_name = "NAME")]
+    light: Vec<String>,
+    /// First moment.
+    #[arg(long, value_name = "TIME", default_value = "0s", value_parser = parse_time, allow_hyphen_values = true)]
+    from: Seconds,
+    /// Last moment.
+    #[arg(long, value_name = "TIME", default_value = "10s", value_parser = parse_time, allow_hyphen_values = true)]
+    to: Seconds,
+    /// Samples a second.
+    #[arg(long, value_name = "HZ", default_value_t = 30.0)]
+    rate: f64,
+    /// The run's seed; by default the book's own.
+    #[arg(long, value_parser = parse_seed)]
+    seed: Option<Seed>,
+    /// How to write it; by default as the output's ending says, else CSV.
+    #[arg(long, value_enum)]
+    format: Option<Format>,
+    /// The file to write; by default standard output.
+    #[arg(short, long, value_name = "FILE")]
+    output: Option<PathBuf>,
+}
+
+#[derive(Clone, Copy, PartialEq, ValueEnum)]
+enum Format {
+    /// Comma-separated values with a heading.
+    Csv,
+    /// One JSON object a line.
+    Jsonl,
+}
+
+pub fn run(arguments: &Arguments) -> Done {
+    let format = format(arguments)?;
+    if !(arguments.rate.is_finite() && arguments.rate > 0.0 && arguments.rate <= 1e6) {
+        return Err(failure("a rate is above 0 and at most 1000000", "for example: --rate 60"));
+    }
+    if arguments.to.0 < arguments.from.0 {
+        return Err(failure("`--to` lies before `--from`", "for example: --from 0s --to 10s"));
+    }
+    let (_, Some(checked)) = open_and_tell(&arguments.book)? else { return Ok(Status::Problems) };
+    let chosen = if arguments.light.is_empty() {
+        checked.program().lights().map(|(id, _)| id).collect()
+    } else {
+        lights(&checked, &arguments.light)?
+    };
+    let span = Span { from: arguments.from, to: arguments.to, rate: Hertz(arguments.rate) };
+    let moments = span.moments();
+    let seed = arguments.seed.unwrap_or(checked.program().seed());
+    let bar = working("tracing");
+    let mut lamps = Vec::new();
+    for id in &chosen {
+        for index in 0..checked.program().light(*id).size.shown() {
+            lamps.push(LampTrace::of(&checked, seed, *id, index, &moments));
+        }
+    }
+    bar.finish_and_clear();
+    let mut bytes = Vec::new();
+    let rows = moments.len() * lamps.len();
+    // Straight to the output while it is made, unless a file is to appear whole.
+    match &arguments.output {
+        Some(path) => {
+            write(&checked, &chosen, &lamps, &moments, format, &mut bytes)?;
+            write_whole(path, &bytes)?;
+            say(format!("wrote {} ({})", path.display(), count(rows as u64, "row")))?;
+        }
+        None => {
+            let mut out = std::io::BufWriter::new(std::io::stdout().lock());
+            write(&checked, &chosen, &lamps, &moments, format, &mut out)?;
+            quiet_pipe(out.flush())?;
+        }
+    }
+    Ok(Status::Fine)
+}
+
+fn format(arguments: &Arguments) -> Result<Format, Failure> {
+    let ending = arguments.output.as_ref().and_then(|path| path.extension());
+    let ending = ending.map(|e| e.to_string_lossy().to_ascii_lowercase());
+    match (arguments.format, ending.as_deref()) {
+        (Some(format), _) => Ok(format),
+        (None, None | Some("csv")) => Ok(Format::Csv),
+        (None, Some("jsonl" | "ndjson")) => Ok(Format::Jsonl),
+        (None, Some(other)) => Err(failure(
+            format!("a trace cannot be written as `.{other}`"),
+            "endings are .csv and .jsonl; or say `--format`",
+        )),
+    }
+}
+
+fn write(
+    checked: &Checked,
+    chosen: &[LightId],
+    lamps: &[LampTrace],
+    moments: &[Seconds],
+    format: Format,
+    out: &mut impl Write,
+) -> Result<(), Failure> {
+    match format {
+        Format::Csv => csv(checked, chosen, lamps, moments, out),
+        Format::Jsonl => jsonl(checked, lamps, moments, out),
+    }
+}
+
+/// One table for all lights: a column for each number that any of them has.
+fn csv(
+    checked: &Checked,
+    chosen: &[LightId],
+    lamps: &[LampTrace],
+    moments: &[Seconds],
+    out: &mut impl Write,
+) -> Result<(), Failure> {
+    let mut columns: BTreeMap<(Field, usize), String> = BTreeMap::new();
+    let mut of_light: BTreeMap<LightId, Vec<(Field, usize)>> = BTreeMap::new();
+    for id in chosen {
+        let mut part = 0;
+        let mut before = None;
+        for (field, heading) in caltrin::core::trace::headings(checked, *id) {
+            part = if before == Some(field) { part + 1 } else { 0 };
+            before = Some(field);
+            columns.insert((field, part), heading);
+            of_light.entry(*id).or_default().push((field, part));
+        }
+    }
+    let mut table = csv::Writer::from_writer(out);
+    let start = ["seconds", "light", "lamp"].map(str::to_owned);
+    let written = |done: Result<(), csv::Error>| {
+        done.or_else(|e| match e.into_kind() {
+            csv::ErrorKind::Io(e) => quiet_pipe(Err(e)),
+            other => Err(Failure(format!("cannot write the table: {other:?}"), None)),
+        })
+    };
+    written(table.write_record(start.iter().chain(columns.values())))?;
+    for (n, moment) in moments.iter().enumerate() {
+        for lamp in lamps {
+            let mut row = vec![
+                moment.0.to_string(),
+                checked.program().light(lamp.light).name.clone(),
+                lamp.index.to_string(),
+            ];
+            let values = lamp.at(n);
+            let places = of_light.get(&lamp.light).map_or(&[][..], Vec::as_slice);
+            row.extend(columns.keys().map(|column| {
+                let at = places.iter().position(|place| place == column);
+                at.map_or(String::new(), |at| values[at].to_string())
+            }));
+            written(table.write_record(&row))?;
+        }
+    }
+    quiet_pipe(table.flush())
+}
+
+fn jsonl(
+    checked: &Checked,
+    lamps: &[LampTrace],
+    moments: &[Seconds],
+    out: &mut impl Write,
+) -> Result<(), Failure> {
+    for (n, moment) in moments.iter().enumerate() {
+        for lamp in lamps {
+            let light = checked.program().light(lamp.light);
+            let mut row = Map::new();
+            row.insert("seconds".to_owned(), json!(moment.0));
+            row.insert("light".to_owned(), json!(light.name));
+            row.insert("lamp".to_owned(), json!(lamp.index));
+            let mut values = lamp.at(n).iter().map(|v| number(*v));
+            for drive in &light.drives {
+                let value = match drive.field.width() {
+                    1 => values.next().unwrap_or_default(),
+                    width => Value::Array(values.by_ref().take(width).collect()),
+                };
+                row.insert(drive.field.name().to_owned(), value);
+            }
+            quiet_pipe(writeln!(out, "{}", Value::Object(row)))?;
+        }
+    }
+    Ok(())
+}
+
+/// A single in its shortest text, not as the double that it is equal to.
+fn number(v: f32) -> Value {
+    v.to_string().parse::<f64>().map_or(Value::Null, |v| json!(v))
+}

@@ -1,0 +1,135 @@
+//! The one place that says how messages look.
+
+use std::io::Write;
+
+use annotate_snippets::{AnnotationKind, Level, Renderer, Snippet};
+use caltrin::Opened;
+use caltrin::lang::{Diagnostic, Lines, Severity};
+use serde::Serialize;
+
+use crate::commands::Failure;
+
+/// Beyond this many messages the rest is only counted.
+const MOST: usize = 60;
+/// Longest line that is shown whole; of longer ones a window around the place.
+const LONGEST: usize = 240;
+
+/// Says everything that is to be told of a book, on the error stream.
+pub fn diagnostics(opened: &Opened) {
+    let mut out = anstream::stderr().lock();
+    let lines = Lines::of(&opened.text);
+    for diagnostic in opened.diagnostics.iter().take(MOST) {
+        let _ = writeln!(out, "{}\n", render(opened, &lines, diagnostic));
+    }
+    let more = opened.diagnostics.len().saturating_sub(MOST);
+    if more > 0 {
+        let _ = writeln!(out, "and {more} more");
+    }
+}
+
+fn render(opened: &Opened, lines: &Lines, diagnostic: &Diagnostic) -> String {
+    let level = match diagnostic.severity {
+        Severity::Error => Level::ERROR,
+        Severity::Warning => Level::WARNING,
+    };
+    let mut title = level.primary_title(diagnostic.message.as_str());
+    if let Some(code) = diagnostic.code {
+        title = title.id(code);
+    }
+    let mut group = title.elements(Vec::<annotate_snippets::Element<'_>>::new());
+    for (n, label) in diagnostic.labels.iter().enumerate() {
+        let (start, end) = window(&opened.text, lines, &label.range);
+        let kind = if n == 0 { AnnotationKind::Primary } else { AnnotationKind::Context };
+        let from = label.range.start.clamp(start, end) - start;
+        let to = label.range.end.clamp(start, end) - start;
+        let mut annotation = kind.span(from..to.max(from));
+        if !label.text.is_empty() {
+            annotation = annotation.label(label.text.as_str());
+        }
+        let snippet = Snippet::source(&opened.text[start..end])
+            .path(opened.file.as_str())
+            .line_start(lines.line(start) as usize)
+            .annotation(annotation);
+        group = group.element(snippet);
+    }
+    if let Some(help) = &diagnostic.help {
+        group = group.element(Level::HELP.message(help.as_str()));
+    }
+    Renderer::styled().render(&[group])
+}
+
+/// The part of the text that is shown around a place: its line, or a window of a very long one.
+fn window(text: &str, lines: &Lines, range: &std::ops::Range<usize>) -> (usize, usize) {
+    let line = lines.line(range.start);
+    let shown = lines.text(text, line);
+    let start = shown.as_ptr() as usize - text.as_ptr() as usize;
+    let end = start + shown.len();
+    if shown.len() <= LONGEST {
+        return (start, end);
+    }
+    let mut left = range.start.saturating_sub(LONGEST / 2).max(start);
+    let mut right = (left + LONGEST).min(end);
+    while !text.is_char_boundary(left) {
+        left -= 1;
+    }
+    while !text.is_char_boundary(right) {
+        right += 1;
+    }
+    (left, right)
+}
+
+/// A message for scripts.
+#[derive(Serialize)]
+pub struct Told<'a> {
+    file: &'a str,
+    line: u32,
+    column: u32,
+    end_line: u32,
+    end_column: u32,
+    severity: &'static str,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    code: Option<&'static str>,
+    message: &'a str,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    help: Option<&'a str>,
+}
+
+/// The messages of a book as data.
+pub fn told(opened: &Opened) -> Vec<Told<'_>> {
+    let lines = Lines::of(&opened.text);
+    opened
+        .diagnostics
+        .iter()
+        .map(|diagnostic| {
+            let range = diagnostic.range();
+            let (line, column) = lines.position(&opened.text, range.start);
+            let (end_line, end_column) = lines.position(&opened.text, range.end);
+            Told {
+                file: &opened.file,
+                line,
+                column,
+                end_line,
+                end_column,
+                severity: match diagnostic.severity {
+                    Severity::Error => "error",
+                    Severity::Warning => "warning",
+                },
+                code: diagnostic.code,
+                message: &diagnostic.message,
+                help: diagnostic.help.as_deref(),
+            }
+        })
+        .collect()
+}
+
+/// Says why a call could not be carried out.
+pub fn failure(failure: &Failure) {
+    if failure.0.is_empty() {
+        return;
+    }
+    let group = Level::ERROR
+        .primary_title(failure.0.as_str())
+        .elements(failure.1.iter().map(|help| Level::HELP.message(help.as_str())));
+    let mut out = anstream::stderr().lock();
+    let _ = writeln!(out, "{}", Renderer::styled().render(&[group]));
+}

@@ -1,0 +1,118 @@
+//! The type: Atkinson Hyperlegible, shipped with its licence so that pictures are the same on
+//! every machine.
+
+use ttf_parser::{Face, OutlineBuilder};
+
+const REGULAR: &[u8] = include_bytes!("../fonts/AtkinsonHyperlegible-Regular.ttf");
+const BOLD: &[u8] = include_bytes!("../fonts/AtkinsonHyperlegible-Bold.ttf");
+/// The same two as web fonts, for pictures that carry their type with them.
+pub(crate) const WEB: [(&[u8], u32); 2] = [
+    (include_bytes!("../fonts/AtkinsonHyperlegible-Regular.woff2"), 400),
+    (include_bytes!("../fonts/AtkinsonHyperlegible-Bold.woff2"), 700),
+];
+/// The name of the family.
+pub(crate) const FAMILY: &str = "Atkinson Hyperlegible";
+
+/// Both weights, parsed.
+pub(crate) struct Fonts {
+    regular: Face<'static>,
+    bold: Face<'static>,
+}
+
+impl Fonts {
+    pub(crate) fn new() -> Self {
+        let face = |bytes| Face::parse(bytes, 0).expect("the shipped font is a font");
+        Fonts { regular: face(REGULAR), bold: face(BOLD) }
+    }
+
+    fn face(&self, bold: bool) -> &Face<'static> {
+        if bold { &self.bold } else { &self.regular }
+    }
+
+    /// How wide words are at a size. A character that the font lacks is as wide as its box.
+    pub(crate) fn width(&self, words: &str, size: f32, bold: bool) -> f32 {
+        let face = self.face(bold);
+        let units: u32 = words.chars().map(|c| u32::from(advance(face, c))).sum();
+        units as f32 * size / f32::from(face.units_per_em())
+    }
+
+    /// The words, cut short with an ellipsis so that they fit.
+    pub(crate) fn fitted(&self, words: &str, size: f32, bold: bool, most: f32) -> String {
+        if self.width(words, size, bold) <= most {
+            return words.to_owned();
+        }
+        let mut kept: String = words.to_owned();
+        while kept.pop().is_some() {
+            let shown = format!("{}\u{2026}", kept.trim_end());
+            if self.width(&shown, size, bold) <= most {
+                return shown;
+            }
+        }
+        String::new()
+    }
+
+    /// Draws the outlines of words from a baseline's start.
+    pub(crate) fn outline(
+        &self,
+        words: &str,
+        size: f32,
+        bold: bool,
+        (x, y): (f32, f32),
+        to: &mut impl OutlineBuilder,
+    ) {
+        let face = self.face(bold);
+        let scale = size / f32::from(face.units_per_em());
+        let mut at = x;
+        for c in words.chars() {
+            let glyph = face.glyph_index(c).unwrap_or_default();
+            let mut placed = Placed { to, x: at, y, scale };
+            face.outline_glyph(glyph, &mut placed);
+            at += f32::from(advance(face, c)) * scale;
+        }
+    }
+}
+
+fn advance(face: &Face<'_>, c: char) -> u16 {
+    let glyph = face.glyph_index(c).unwrap_or_default();
+    face.glyph_hor_advance(glyph).unwrap_or_default()
+}
+
+/// Moves a glyph's outline to its place; the font's y goes up, the picture's goes down.
+struct Placed<'a, B> {
+    to: &'a mut B,
+    x: f32,
+    y: f32,
+    scale: f32,
+}
+
+impl<B: OutlineBuilder> Placed<'_, B> {
+    fn at(&self, x: f32, y: f32) -> (f32, f32) {
+        (self.x + x * self.scale, self.y - y * self.scale)
+    }
+}
+
+impl<B: OutlineBuilder> OutlineBuilder for Placed<'_, B> {
+    fn move_to(&mut self, x: f32, y: f32) {
+        let (x, y) = self.at(x, y);
+        self.to.move_to(x, y);
+    }
+
+    fn line_to(&mut self, x: f32, y: f32) {
+        let (x, y) = self.at(x, y);
+        self.to.line_to(x, y);
+    }
+
+    fn quad_to(&mut self, x1: f32, y1: f32, x: f32, y: f32) {
+        let ((x1, y1), (x, y)) = (self.at(x1, y1), self.at(x, y));
+        self.to.quad_to(x1, y1, x, y);
+    }
+
+    fn curve_to(&mut self, x1: f32, y1: f32, x2: f32, y2: f32, x: f32, y: f32) {
+        let ((x1, y1), (x2, y2), (x, y)) = (self.at(x1, y1), self.at(x2, y2), self.at(x, y));
+        self.to.curve_to(x1, y1, x2, y2, x, y);
+    }
+
+    fn close(&mut self) {
+        self.to.close();
+    }
+}

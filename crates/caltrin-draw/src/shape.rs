@@ -1,0 +1,94 @@
+//! Neutral shapes: what a layout comes to, and what every painter paints.
+//!
+//! Lengths are in pixels of the picture, y goes down, colours are 8-bit sRGB with alpha.
+
+/// A colour with alpha, 8-bit sRGB.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Ink(pub [u8; 4]);
+
+impl Ink {
+    /// An opaque colour, `0xrrggbb`.
+    pub const fn solid(rrggbb: u32) -> Self {
+        let [_, r, g, b] = rrggbb.to_be_bytes();
+        Ink([r, g, b, 255])
+    }
+
+    /// The same colour with another alpha, 0..255.
+    pub const fn alpha(self, alpha: u8) -> Self {
+        let [r, g, b, _] = self.0;
+        Ink([r, g, b, alpha])
+    }
+}
+
+/// An upright rectangle.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Frame {
+    /// Left side.
+    pub x: f32,
+    /// Upper side.
+    pub y: f32,
+    /// Width.
+    pub w: f32,
+    /// Height.
+    pub h: f32,
+}
+
+/// Which end of a text its place is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Anchor {
+    /// Its left end.
+    Start,
+    /// Its middle.
+    Middle,
+    /// Its right end.
+    End,
+}
+
+/// A line of text.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Text {
+    /// Where its anchor is.
+    pub x: f32,
+    /// Its baseline.
+    pub y: f32,
+    /// Size of the type.
+    pub size: f32,
+    /// Bold or regular.
+    pub bold: bool,
+    /// Which end of it stands at `x`.
+    pub anchor: Anchor,
+    /// Its colour.
+    pub ink: Ink,
+    /// The words.
+    pub words: String,
+}
+
+/// A shape.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Shape {
+    /// A filled rectangle.
+    Box(Frame, Ink),
+    /// A filled outline.
+    Area(Vec<(f32, f32)>, Ink),
+    /// A line through points, of a width.
+    Line(Vec<(f32, f32)>, f32, Ink),
+    /// Colours side by side, each as wide as the frame allows.
+    Ribbon(Frame, Vec<[u8; 3]>),
+    /// Words.
+    Text(Text),
+}
+
+/// A picture: a ground and shapes on it, the first ones lowest.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Picture {
+    /// Width in pixels.
+    pub width: u32,
+    /// Height in pixels.
+    pub height: u32,
+    /// The colour beneath everything.
+    pub ground: Ink,
+    /// What it shows, in words, for those who cannot see it.
+    pub title: String,
+    /// The shapes.
+    pub shapes: Vec<Shape>,
+}

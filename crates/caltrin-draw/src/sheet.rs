@@ -1,0 +1,441 @@
+//! The sheet: a ruler, and a lane a light with its ribbon, its strength and its bounds.
+
+use caltrin_check::Finding;
+use caltrin_core::Checked;
+use caltrin_core::kind::Pace;
+use caltrin_core::program::{Field, Light, LightId, Size, Subject};
+use caltrin_core::quantity::{Seconds, Seed};
+
+use crate::columns::{Column, Lamp, Window, look_at_all, shown};
+use crate::font::Fonts;
+use crate::look;
+use crate::scale;
+use crate::shape::{Anchor, Frame, Ink, Picture, Shape, Text};
+
+/// What a sheet shows.
+#[derive(Clone, Debug, PartialEq)]
+pub struct SheetOptions {
+    /// First moment.
+    pub from: Seconds,
+    /// Last moment; `None` frames two turns of the longest curve.
+    pub to: Option<Seconds>,
+    /// The run's seed; `None` for the book's own.
+    pub seed: Option<Seed>,
+    /// Width of the picture in pixels, 480 to 8192.
+    pub width: u32,
+    /// Which lights; `None` for all.
+    pub lights: Option<Vec<LightId>>,
+}
+
+impl Default for SheetOptions {
+    fn default() -> Self {
+        SheetOptions { from: Seconds(0.0), to: None, seed: None, width: 1280, lights: None }
+    }
+}
+
+/// How many lamps of an array have a ribbon of their own.
+const RIBBONS: u32 = 8;
+const LABELS: f32 = 218.0;
+const RIGHT: f32 = 24.0;
+const TOP: f32 = 96.0;
+const BOTTOM: f32 = 34.0;
+/// The height that a sheet of few lights fills.
+const USUAL: f32 = 800.0;
+
+struct Lane<'a> {
+    id: LightId,
+    light: &'a Light,
+    lamps: Vec<Lamp>,
+    frame: Frame,
+}
+
+/// Draws a sheet. Costs in proportion to lights and width.
+pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) -> Picture {
+    let fonts = Fonts::new();
+    let program = checked.program();
+    let ids: Vec<LightId> = match &options.lights {
+        Some(ids) => ids.clone(),
+        None => program.lights().map(|(id, _)| id).collect(),
+    };
+    let seed = options.seed.unwrap_or(program.seed());
+    let width = options.width.clamp(480, 8192);
+    let to = options.to.unwrap_or(Seconds(options.from.0 + usual_span(checked)));
+    let to = Seconds(to.0.max(options.from.0 + 1e-3));
+    let plot = width as f32 - LABELS - RIGHT;
+    let height = ((USUAL - TOP - BOTTOM) / ids.len().max(1) as f32).clamp(18.0, 96.0).floor();
+    let lanes = look_at_lanes(checked, &ids, seed, (options.from, to), (plot, height));
+    let foot = TOP + height * lanes.len() as f32;
+    let mut sheet = Sheet { fonts, shapes: Vec::new(), width: width as f32, plot };
+    let lamps: u64 = ids.iter().map(|id| u64::from(program.light(*id).size.shown())).sum();
+    sheet.head(checked, (ids.len(), lamps), (options.from, to), seed);
+    for (n, lane) in lanes.iter().enumerate() {
+        sheet.lane(checked, findings, lane, n);
+    }
+    sheet.ruler((options.from, to), foot);
+    sheet.foot(&lanes, foot, ids.len() < program.lights().len());
+    Picture {
+        width,
+        height: (foot + BOTTOM) as u32,
+        ground: look::GROUND,
+        title: format!("{}: timeline of {} lights", program.name(), ids.len()),
+        shapes: sheet.shapes,
+    }
+}
+
+/// Two turns of the longest curve, from 10 to 60 seconds.
+fn usual_span(checked: &Checked) -> f64 {
+    let program = checked.program();
+    let longest = program
+        .order()
+        .iter()
+        .filter_map(|subject| match subject {
+            Subject::Curve(id) => Some(program.curve(*id).curve.length().0),
+            _ => None,
+        })
+        .fold(0.0, f64::max);
+    (2.0 * longest).clamp(10.0, 60.0).ceil()
+}
+
+fn look_at_lanes<'a>(
+    checked: &'a Checked,
+    ids: &[LightId],
+    seed: Seed,
+    (from, to): (Seconds, Seconds),
+    (plot, height): (f32, f32),
+) -> Vec<Lane<'a>> {
+    let program = checked.program();
+    let ribbons = if height < 40.0 { 1 } else { RIBBONS };
+    let wanted: Vec<(LightId, u32)> = ids
+        .iter()
+        .flat_map(|id| (0..program.light(*id).size.shown().min(ribbons)).map(|lamp| (*id, lamp)))
+        .collect();
+    // About 150 moments a second, so that no flicker is missed; fewer where there are many lamps.
+    let columns = plot as usize;
+    let dense = (150.0 * (to.0 - from.0) / columns as f64).ceil() as usize;
+    let affordable = (6_000_000 / (columns * wanted.len().max(1))).max(2);
+    let window = Window { from, to, columns, each: dense.clamp(1, 12).min(affordable) };
+    let mut looked = look_at_all(checked, seed, &wanted, window).into_iter();
+    ids.iter()
+        .enumerate()
+        .map(|(n, id)| {
+            let light = program.light(*id);
+            let lamps = light.size.shown().min(ribbons) as usize;
+            Lane {
+                id: *id,
+                light,
+                lamps: looked.by_ref().take(lamps).collect(),
+                frame: Frame { x: LABELS, y: TOP + height * n as f32, w: plot, h: height },
+            }
+        })
+        .collect()
+}
+
+struct Sheet {
+    fonts: Fonts,
+    shapes: Vec<Shape>,
+    width: f32,
+    plot: f32,
+}
+
+impl Sheet {
+    fn text(&mut self, (x, y): (f32, f32), size: f32, ink: Ink, anchor: Anchor, words: &str) {
+        self.words((x, y), size, false, ink, anchor, words);
+    }
+
+    fn words(
+        &mut self,
+        (x, y): (f32, f32),
+        size: f32,
+        bold: bool,
+        ink: Ink,
+        anchor: Anchor,
+        words: &str,
+    ) {
+        let words = words.to_owned();
+        self.shapes.push(Shape::Text(Text { x, y, size, bold, anchor, ink, words }));
+    }
+
+    fn head(
+        &mut self,
+        checked: &Checked,
+        (lights, lamps): (usize, u64),
+        (from, to): (Seconds, Seconds),
+        seed: Seed,
+    ) {
+        let most = self.width - 48.0;
+        let name = self.fonts.fitted(checked.program().name(), 24.0, true, most);
+        self.words((24.0, 38.0), 24.0, true, look::INK, Anchor::Start, &name);
+        let plural = |n: u64, one: &str| {
+            if n == 1 { format!("1 {one}") } else { format!("{n} {one}s") }
+        };
+        let about = format!(
+            "{}, {}   \u{2022}   {} s to {} s   \u{2022}   seed {}",
+            plural(lights as u64, "light"),
+            plural(lamps, "lamp"),
+            scale::short(from.0),
+            scale::short(to.0),
+            seed.0
+        );
+        let about = self.fonts.fitted(&about, 14.0, false, most);
+        self.text((24.0, 62.0), 14.0, look::QUIET, Anchor::Start, &about);
+    }
+
+    /// Marks at the top, and a thin line through all lanes at each.
+    fn ruler(&mut self, (from, to): (Seconds, Seconds), foot: f32) {
+        let span = to.0 - from.0;
+        let step = scale::step(span, (self.plot / 84.0) as usize);
+        let first = (from.0 / step - 1e-9).ceil() as i64;
+        let last = (to.0 / step + 1e-9).floor() as i64;
+        for n in first..=last {
+            let t = n as f64 * step;
+            let x = LABELS + ((t - from.0) / span) as f32 * self.plot;
+            let line = vec![(x, TOP - 6.0), (x, foot)];
+            self.shapes.push(Shape::Line(line, 1.0, look::GRID));
+            let words = scale::moment(t, step);
+            // A mark at an edge keeps its words inside the picture.
+            let half = self.fonts.width(&words, 12.0, false) / 2.0;
+            let x = x.min(self.width - 6.0 - half);
+            self.text((x, TOP - 11.0), 12.0, look::QUIET, Anchor::Middle, &words);
+        }
+    }
+
+    fn lane(&mut self, checked: &Checked, findings: &[Finding], lane: &Lane<'_>, n: usize) {
+        let frame = lane.frame;
+        if n.is_multiple_of(2) {
+            let band = Frame { x: 0.0, w: self.width, ..frame };
+            self.shapes.push(Shape::Box(band, look::BAND));
+        }
+        let bounds = checked.bounds(lane.id, Field::Intensity).map(|b| b.part(0));
+        let seen = lane.lamps.iter().fold(0.0f32, |most, lamp| most.max(lamp.most));
+        // The lane reaches up to its bound, unless that lies far above all that is seen.
+        let top = match bounds {
+            Some(bounds) if (bounds.hi as f32) <= seen * 1.5 => (bounds.hi as f32).max(seen),
+            _ => seen,
+        };
+        let top = if top > 0.0 { top } else { 1.0 };
+        let inner = Frame { y: frame.y + 3.0, h: frame.h - 6.0, ..frame };
+        let ribbon = (inner.h * 0.3).clamp(5.0, 26.0).floor();
+        self.ribbons(lane, Frame { h: ribbon, ..inner }, top);
+        let under = Frame { y: inner.y + ribbon + 3.0, h: inner.h - ribbon - 3.0, ..inner };
+        if let Some(first) = lane.lamps.first() {
+            self.curve(lane, first, under, top, bounds);
+        }
+        self.label(checked, findings, lane, top);
+    }
+
+    fn ribbons(&mut self, lane: &Lane<'_>, frame: Frame, top: f32) {
+        let each = frame.h / lane.lamps.len().max(1) as f32;
+        for (n, lamp) in lane.lamps.iter().enumerate() {
+            let strip = Frame { y: frame.y + each * n as f32, h: each, ..frame };
+            let colors = lamp.columns.iter().map(|c| shown(c.light, top)).collect();
+            self.shapes.push(Shape::Ribbon(strip, colors));
+        }
+    }
+
+    fn curve(
+        &mut self,
+        lane: &Lane<'_>,
+        lamp: &Lamp,
+        frame: Frame,
+        top: f32,
+        bounds: Option<caltrin_core::bounds::Interval>,
+    ) {
+        let ink = lamp_ink(&lamp.columns);
+        let y = |v: f32| frame.y + frame.h * (1.0 - (v / top).clamp(0.0, 1.0));
+        let x = |n: usize| frame.x + n as f32 * frame.w / lamp.columns.len() as f32;
+        let outline = |value: fn(&Column) -> f32| -> Vec<(f32, f32)> {
+            let mut points = Vec::with_capacity(lamp.columns.len() * 2);
+            for (n, column) in lamp.columns.iter().enumerate() {
+                points.push((x(n), y(value(column))));
+                points.push((x(n + 1), y(value(column))));
+            }
+            thinned(points)
+        };
+        let (lows, highs) = (outline(|c| c.least), outline(|c| c.most));
+        let mut filled = lows.clone();
+        filled.extend([(frame.x + frame.w, y(0.0)), (frame.x, y(0.0))]);
+        self.shapes.push(Shape::Area(filled, ink.alpha(70)));
+        let flat = lamp.columns.iter().all(|c| c.most - c.least <= top * 0.002);
+        if !flat {
+            let mut band = highs.clone();
+            band.extend(lows.iter().rev());
+            self.shapes.push(Shape::Area(band, ink.alpha(120)));
+        }
+        self.shapes.push(Shape::Line(outline(|c| c.mean), 1.2, ink));
+        if let Some(bounds) = bounds.filter(|_| lane.frame.h >= 34.0) {
+            for v in [bounds.lo, bounds.hi] {
+                let level = v as f32;
+                if level > 0.0 && level <= top * 1.0001 && bounds.lo < bounds.hi {
+                    self.dashes(frame, y(level));
+                }
+            }
+        }
+    }
+
+    fn dashes(&mut self, frame: Frame, y: f32) {
+        let mut x = frame.x;
+        while x < frame.x + frame.w {
+            let end = (x + 3.0).min(frame.x + frame.w);
+            self.shapes.push(Shape::Line(vec![(x, y), (end, y)], 1.0, look::BOUND));
+            x += 9.0;
+        }
+    }
+
+    fn label(&mut self, checked: &Checked, findings: &[Finding], lane: &Lane<'_>, top: f32) {
+        let (frame, light) = (lane.frame, lane.light);
+        let found: Vec<&Finding> = findings
+            .iter()
+            .filter(|finding| match finding.subject {
+                Subject::Light(id) | Subject::Drive(id, _) => id == lane.id,
+                _ => false,
+            })
+            .collect();
+        let name = match light.size {
+            Size::One => light.name.clone(),
+            Size::Many(n) => format!("{}[{n}]", light.name),
+            Size::Open => format!("{}[]", light.name),
+        };
+        let unit = light
+            .drive(Field::Intensity)
+            .map_or("", |value| checked.program().expr(value).kind.unit());
+        let with_unit = |v: f64| match unit {
+            "" => format!("{}%", scale::short(v * 100.0)),
+            unit => format!("{} {unit}", scale::short(v)),
+        };
+        let full = if light.drive(Field::Intensity).is_some() {
+            with_unit(f64::from(top))
+        } else {
+            String::new()
+        };
+        if frame.h < 34.0 {
+            let size = (frame.h * 0.66).clamp(10.0, 13.0);
+            let middle = frame.y + frame.h / 2.0 + size * 0.35;
+            let right = self.fonts.width(&full, 11.0, false);
+            let most = LABELS - 24.0 - 10.0 - right - 8.0;
+            let name = self.fonts.fitted(&name, size, true, most);
+            self.words((24.0, middle), size, true, look::INK, Anchor::Start, &name);
+            self.text((LABELS - 10.0, middle), 11.0, look::QUIET, Anchor::End, &full);
+            return;
+        }
+        let right = self.fonts.width(&full, 11.0, false);
+        let most = LABELS - 24.0 - 10.0 - right - 8.0;
+        let name = self.fonts.fitted(&name, 15.0, true, most);
+        self.words((24.0, frame.y + 18.0), 15.0, true, look::INK, Anchor::Start, &name);
+        self.text((LABELS - 10.0, frame.y + 18.0), 11.0, look::QUIET, Anchor::End, &full);
+        let mut lines = vec![(about(light), look::QUIET)];
+        if let Some(bounds) = checked.bounds(lane.id, Field::Intensity).map(|b| b.part(0)) {
+            let words = if bounds.lo == bounds.hi {
+                format!("steady at {}", with_unit(bounds.lo))
+            } else {
+                format!("stays in {}..{}", scale::short_pair(bounds.lo, unit), with_unit(bounds.hi))
+            };
+            lines.push((words, look::QUIET));
+        } else {
+            lines.push(("strength left to the game".to_owned(), look::QUIET));
+        }
+        let moving = moving(checked, light);
+        if !moving.is_empty() {
+            lines.push((format!("also moves: {}", moving.join(", ")), look::QUIET));
+        }
+        for finding in found {
+            lines.insert(0, (format!("{} {}", finding.rule.code, finding.rule.title), look::WARN));
+        }
+        let mut y = frame.y + 34.0;
+        for (words, ink) in lines {
+            if y > frame.y + frame.h - 4.0 {
+                break;
+            }
+            let words = self.fonts.fitted(&words, 12.0, false, LABELS - 34.0);
+            self.text((24.0, y), 12.0, ink, Anchor::Start, &words);
+            y += 15.0;
+        }
+    }
+
+    fn foot(&mut self, lanes: &[Lane<'_>], foot: f32, chosen: bool) {
+        let line = vec![(LABELS, foot), (LABELS + self.plot, foot)];
+        self.shapes.push(Shape::Line(line, 1.0, look::GRID));
+        let folded = lanes.iter().any(|lane| lane.light.size.shown() as usize > lane.lamps.len());
+        let several = lanes.iter().any(|lane| lane.lamps.len() > 1);
+        let mut words = "Ribbon: the lamp's color at its strength against the lane's top, linear \
+                         light shown as sRGB."
+            .to_owned();
+        if several {
+            words += " An array has a strip a lamp; its curve is lamp 0.";
+        }
+        if folded {
+            let most = lanes.iter().map(|lane| lane.lamps.len()).max().unwrap_or(1);
+            words += &format!(
+                " Large arrays show their first {}.",
+                if most > 1 { format!("{most} lamps") } else { "lamp".to_owned() }
+            );
+        }
+        words += " Curve: mean and range of each column. Dashed: bounds it never leaves.";
+        if chosen {
+            words += " Not all lights are shown.";
+        }
+        let words = self.fonts.fitted(&words, 12.0, false, self.width - 48.0);
+        self.text((24.0, foot + 22.0), 12.0, look::QUIET, Anchor::Start, &words);
+    }
+}
+
+/// Points without those that lie on a level line between their neighbours.
+fn thinned(points: Vec<(f32, f32)>) -> Vec<(f32, f32)> {
+    let mut kept: Vec<(f32, f32)> = Vec::with_capacity(points.len());
+    for point in points {
+        if let [.., a, b] = kept[..]
+            && a.1 == b.1
+            && b.1 == point.1
+        {
+            kept.pop();
+        }
+        kept.push(point);
+    }
+    kept
+}
+
+fn about(light: &Light) -> String {
+    let kind = light.kind.name();
+    match light.size {
+        Size::One => kind.to_owned(),
+        Size::Many(n) => format!("{n} {kind} lamps"),
+        Size::Open => format!("{kind}, any number of lamps"),
+    }
+}
+
+/// The fields beside the strength that change with time.
+fn moving(checked: &Checked, light: &Light) -> Vec<&'static str> {
+    let program = checked.program();
+    light
+        .drives
+        .iter()
+        .filter(|drive| drive.field != Field::Intensity)
+        .filter(|drive| program.expr(drive.value).pace == Pace::Flowing)
+        .map(|drive| match drive.field {
+            Field::ReachInner | Field::ReachOuter => "reach",
+            Field::ConeInner | Field::ConeOuter => "cone",
+            field => field.name(),
+        })
+        .fold(Vec::new(), |mut all, name| {
+            if all.last() != Some(&name) {
+                all.push(name);
+            }
+            all
+        })
+}
+
+/// The ink of a lamp's curve: its mean colour at full, never too dark to be read.
+fn lamp_ink(columns: &[Column]) -> Ink {
+    let mut sum = [0.0f32; 3];
+    for column in columns {
+        for (sum, v) in sum.iter_mut().zip(column.light) {
+            *sum += v;
+        }
+    }
+    let most = sum.iter().fold(0.0f32, |a, b| a.max(*b));
+    if most <= 0.0 {
+        return look::QUIET;
+    }
+    // A quarter of white keeps deep reds and blues legible on the dark ground.
+    let [r, g, b] = shown(sum.map(|v| 0.8 * v + 0.2 * most), most);
+    Ink([r, g, b, 255])
+}
