@@ -3,6 +3,8 @@
 //! sRGB is read as IEC 61966-2-1 says. Colour temperatures are Planck's law weighed with the CIE
 //! 1931 2-degree observer (CIE 018:2019) and turned into Rec. 709 primaries with a D65 white.
 
+use std::sync::LazyLock;
+
 use crate::observer::{FIRST_NM, OBSERVER, STEP_NM};
 use crate::quantity::Kelvin;
 
@@ -30,7 +32,8 @@ impl Rgb {
             let metres = (FIRST_NM + STEP_NM * n as f64) * 1e-9;
             // Second radiation constant as CIE 15 takes it for daylight and Planckian radiators.
             let exponent = 1.4388e-2 / (metres * temperature.0);
-            let power = libm::pow(metres * 1e6, -5.0) / libm::expm1(exponent);
+            let micro = metres * 1e6;
+            let power = 1.0 / (micro * micro * micro * micro * micro * libm::expm1(exponent));
             for (sum, weight) in xyz.iter_mut().zip(row) {
                 *sum += power * weight;
             }
@@ -60,7 +63,11 @@ impl Rgb {
 
     /// As 8-bit sRGB for a picture; parts above 1 are cut.
     pub fn to_srgb8(self) -> [u8; 3] {
-        self.0.map(|v| (encode_srgb(v.clamp(0.0, 1.0)) * 255.0 + 0.5) as u8)
+        // The linear light at which each 8-bit step gives way to the next: rounding to the nearest
+        // step is a search among them, and no power has to be taken for a pixel.
+        static STEPS: LazyLock<[f64; 255]> =
+            LazyLock::new(|| std::array::from_fn(|n| decode_srgb((n as f64 + 0.5) / 255.0)));
+        self.0.map(|v| STEPS.partition_point(|step| *step <= v) as u8)
     }
 }
 
@@ -94,6 +101,12 @@ mod tests {
             assert_eq!(Rgb::from_srgb8(v, 255 - v, 7).to_srgb8(), [v, 255 - v, 7]);
         }
         assert!((decode_srgb(0.5) - 0.214_041_14).abs() < 1e-8);
+        for n in 0..=10_000 {
+            let v = f64::from(n) / 10_000.0;
+            let plain = (encode_srgb(v) * 255.0 + 0.5) as u8;
+            assert_eq!(Rgb([v; 3]).to_srgb8(), [plain; 3], "{v}");
+        }
+        assert_eq!(Rgb([-0.5, 0.0, 7.0]).to_srgb8(), [0, 0, 255]);
     }
 
     /// The chromaticity of CIE standard illuminant A, a black body of 2855.54 K with this second

@@ -85,7 +85,8 @@ pub struct Draft {
     program: Program,
     sites: HashMap<u32, String>,
     depths: Vec<u32>,
-    costs: HashMap<ExprId, u64>,
+    /// What each expression unfolds into, by its id.
+    costs: Vec<u64>,
 }
 
 /// Most steps that one light may unfold into.
@@ -108,7 +109,7 @@ impl Draft {
             },
             sites: HashMap::new(),
             depths: Vec::new(),
-            costs: HashMap::new(),
+            costs: Vec::new(),
         }
     }
 
@@ -153,21 +154,22 @@ impl Draft {
             scope = scope.max(expr.scope);
             chancy |= expr.chancy;
             parameters |= expr.parameters;
-            cost = cost.saturating_add(self.costs[&operand]);
+            cost = cost.saturating_add(self.costs[operand.index()]);
         }
         match op {
             Op::Parameter(n) => parameters |= 1 << n,
             Op::Signal(signal) => {
-                cost += self.costs[&self.program.signal(signal).value];
+                cost += self.costs[self.program.signal(signal).value.index()];
             }
             Op::Call(behaviour, ..) => {
-                cost = cost.saturating_add(self.costs[&self.program.behaviour(behaviour).value]);
+                cost = cost
+                    .saturating_add(self.costs[self.program.behaviour(behaviour).value.index()]);
             }
             _ => {}
         }
         let id = ExprId(self.program.exprs.len() as u32);
         self.program.exprs.push(Expr { op, kind, pace, scope, chancy, parameters });
-        self.costs.insert(id, cost);
+        self.costs.push(cost);
         id
     }
 
@@ -560,7 +562,7 @@ impl Draft {
 
     /// Defines a signal.
     pub fn define_signal(&mut self, name: &str, value: ExprId) -> Result<SignalId, Misfit> {
-        if self.costs[&value] > MOST_STEPS {
+        if self.costs[value.index()] > MOST_STEPS {
             return Err(Misfit::TooLarge(MOST_STEPS));
         }
         let id = SignalId(self.program.signals.len() as u32);
@@ -602,7 +604,7 @@ impl Draft {
         defaults: &[ExprId],
         value: ExprId,
     ) -> Result<BehaviourId, Misfit> {
-        if self.costs[&value] > MOST_STEPS {
+        if self.costs[value.index()] > MOST_STEPS {
             return Err(Misfit::TooLarge(MOST_STEPS));
         }
         let depth = 1 + self.deepest_call(value);
@@ -705,7 +707,8 @@ impl Draft {
         {
             self.move_darkness(&mut drives, color)?;
         }
-        let cost = drives.iter().fold(0u64, |sum, d| sum.saturating_add(self.costs[&d.value]));
+        let cost =
+            drives.iter().fold(0u64, |sum, d| sum.saturating_add(self.costs[d.value.index()]));
         if cost > MOST_STEPS {
             return Err(Misfit::TooLarge(MOST_STEPS));
         }

@@ -59,9 +59,8 @@ pub fn round_down(x: f64) -> f64 {
 /// A whole number `n` as a wrapping 32-bit index; negative numbers wrap downwards.
 #[inline]
 pub fn cell_index(n: f64) -> u32 {
-    let wrapped = n - round_down(n * (1.0 / 4_294_967_296.0)) * 4_294_967_296.0;
-    // Below 2^32 and whole: through i64 the conversion is one instruction everywhere.
-    wrapped as i64 as u32
+    // Below 2^51, so it fits; cutting a whole number to its low bits is wrapping it.
+    n as i64 as u32
 }
 
 /// The shift of a chance along its own cells, in `0..1`.

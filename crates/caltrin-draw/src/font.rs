@@ -51,6 +51,26 @@ impl Fonts {
         String::new()
     }
 
+    /// A name, cut in its middle so that it fits: names often differ at their end.
+    pub(crate) fn fitted_name(&self, name: &str, size: f32, bold: bool, most: f32) -> String {
+        if self.width(name, size, bold) <= most {
+            return name.to_owned();
+        }
+        let chars: Vec<char> = name.chars().collect();
+        for kept in (2..chars.len()).rev() {
+            let (start, end) = (kept / 2, kept - kept / 2);
+            let shown: String = chars[..start]
+                .iter()
+                .chain(&['\u{2026}'])
+                .chain(&chars[chars.len() - end..])
+                .collect();
+            if self.width(&shown, size, bold) <= most {
+                return shown;
+            }
+        }
+        String::new()
+    }
+
     /// Draws the outlines of words from a baseline's start.
     pub(crate) fn outline(
         &self,

@@ -2,7 +2,7 @@
 
 use thiserror::Error;
 use tiny_skia::{
-    Color, FillRule, Paint, PathBuilder, Pixmap, PremultipliedColorU8, Rect, Stroke, Transform,
+    Color, FillRule, Paint, PathBuilder, Pixmap, PixmapMut, PremultipliedColorU8, Rect, Transform,
 };
 use ttf_parser::OutlineBuilder;
 
@@ -36,24 +36,39 @@ pub fn png(picture: &Picture) -> Result<Vec<u8>, PngError> {
         return Err(too_large);
     }
     let Some(mut pixmap) = Pixmap::new(width, height) else { return Err(too_large) };
-    pixmap.fill(color(picture.ground));
     let fonts = Fonts::new();
-    for shape in &picture.shapes {
-        paint(&mut pixmap, &fonts, shape);
-    }
+    // Bands of rows are painted side by side on all cores.
+    let cores = std::thread::available_parallelism().map_or(1, usize::from);
+    let rows = (height as usize).div_ceil(cores).max(64);
+    std::thread::scope(|scope| {
+        let bands = pixmap.data_mut().chunks_mut(rows * width as usize * 4).enumerate();
+        for (n, bytes) in bands {
+            let fonts = &fonts;
+            scope.spawn(move || {
+                let tall = (bytes.len() / (width as usize * 4)) as u32;
+                if let Some(pixels) = PixmapMut::from_bytes(bytes, width, tall) {
+                    let mut band = Band { pixels, top: (n * rows) as f32, fonts };
+                    band.pixels.fill(color(picture.ground));
+                    picture.shapes.iter().for_each(|shape| band.paint(shape));
+                }
+            });
+        }
+    });
     encode(pixmap.data(), width, height)
 }
 
 /// Encodes opaque RGBA pixels.
 pub(crate) fn encode(rgba: &[u8], width: u32, height: u32) -> Result<Vec<u8>, PngError> {
-    let rgb: Vec<u8> = rgba.chunks_exact(4).flat_map(|p| [p[0], p[1], p[2]]).collect();
     let mut out = Vec::new();
     let mut encoder = png::Encoder::new(&mut out, width, height);
     encoder.set_color(png::ColorType::Rgb);
     encoder.set_depth(png::BitDepth::Eight);
     encoder.set_compression(png::Compression::Fast);
+    encoder.set_filter(png::Filter::Sub);
     encoder.set_source_srgb(png::SrgbRenderingIntent::Perceptual);
     let mut writer = encoder.write_header()?;
+    let mut rgb = Vec::with_capacity(rgba.len() / 4 * 3);
+    rgb.extend(rgba.chunks_exact(4).flat_map(|p| [p[0], p[1], p[2]]));
     writer.write_image_data(&rgb)?;
     writer.finish()?;
     Ok(out)
@@ -69,97 +84,131 @@ fn paint_of(ink: Ink) -> Paint<'static> {
     paint
 }
 
-fn paint(pixmap: &mut Pixmap, fonts: &Fonts, shape: &Shape) {
-    let still = Transform::identity();
-    match shape {
-        Shape::Box(f, ink) => {
-            if let Some(rect) = Rect::from_xywh(f.x, f.y, f.w, f.h) {
-                pixmap.fill_rect(rect, &paint_of(*ink), still, None);
+/// Some rows of the picture.
+struct Band<'a> {
+    pixels: PixmapMut<'a>,
+    /// The picture's row that is the band's first.
+    top: f32,
+    fonts: &'a Fonts,
+}
+
+impl Band<'_> {
+    fn paint(&mut self, shape: &Shape) {
+        match shape {
+            Shape::Box(f, ink) => self.rect(f.x, f.y, f.x + f.w, f.y + f.h, *ink),
+            Shape::Line((x1, y1), (x2, y2), width, ink) => {
+                let half = width / 2.0;
+                if x1 == x2 {
+                    self.rect(x1 - half, y1.min(*y2), x1 + half, y1.max(*y2), *ink);
+                } else {
+                    self.rect(x1.min(*x2), y1 - half, x1.max(*x2), y1 + half, *ink);
+                }
+            }
+            Shape::Bars(frame, all, ink) => self.bars(*frame, all, *ink),
+            Shape::Ribbon(frame, colors) => self.ribbon(*frame, colors),
+            Shape::Text(text) => self.words(text),
+        }
+    }
+
+    /// Whether nothing between two rows of the picture lies in this band.
+    fn misses(&self, from: f32, to: f32) -> bool {
+        to < self.top || from > self.top + self.pixels.height() as f32
+    }
+
+    fn rect(&mut self, left: f32, top: f32, right: f32, bottom: f32, ink: Ink) {
+        if self.misses(top, bottom) {
+            return;
+        }
+        if let Some(rect) = Rect::from_ltrb(left, top - self.top, right, bottom - self.top) {
+            let mut paint = paint_of(ink);
+            paint.anti_alias = true;
+            self.pixels.fill_rect(rect, &paint, Transform::identity(), None);
+        }
+    }
+
+    /// The columns of pixels that a frame covers, and the first and last row.
+    fn covered(&self, frame: Frame) -> (usize, usize, usize, usize) {
+        let clamp = |v: f32, most: u32| (v.round().max(0.0) as u32).min(most) as usize;
+        let (width, height) = (self.pixels.width(), self.pixels.height());
+        (
+            clamp(frame.x, width),
+            clamp(frame.x + frame.w, width),
+            clamp(frame.y - self.top, height),
+            clamp(frame.y + frame.h - self.top, height),
+        )
+    }
+
+    /// Blends bars straight into the pixels; a pixel that a bar covers in part takes that part.
+    fn bars(&mut self, frame: Frame, all: &[(f32, f32)], ink: Ink) {
+        let (left, right, ..) = self.covered(frame);
+        if all.is_empty() || right <= left || self.misses(frame.y - 2.0, frame.y + frame.h + 2.0) {
+            return;
+        }
+        let (width, height) = (self.pixels.width() as usize, self.pixels.height() as usize);
+        let [r, g, b, a] = ink.0;
+        let pixels = self.pixels.pixels_mut();
+        for x in left..right {
+            let (upper, lower) = all[(x - left) * all.len() / (right - left)];
+            let (upper, lower) = (upper - self.top, lower - self.top);
+            let first = upper.floor().max(0.0) as usize;
+            let last = (lower.ceil().max(0.0) as usize).min(height);
+            for y in first..last {
+                let covered = (lower.min(y as f32 + 1.0) - upper.max(y as f32)).clamp(0.0, 1.0);
+                let share = (f32::from(a) * covered + 0.5) as u32;
+                let under = pixels[y * width + x];
+                let over = |new: u8, old: u8| {
+                    ((u32::from(new) * share + u32::from(old) * (255 - share) + 127) / 255) as u8
+                };
+                let mixed = PremultipliedColorU8::from_rgba(
+                    over(r, under.red()),
+                    over(g, under.green()),
+                    over(b, under.blue()),
+                    255,
+                );
+                // The ground is opaque, so every mixture is.
+                pixels[y * width + x] = mixed.unwrap_or(under);
             }
         }
-        Shape::Area(points, ink) => {
-            let mut path = PathBuilder::new();
-            trace(&mut path, points);
-            path.close();
-            if let Some(path) = path.finish() {
-                pixmap.fill_path(&path, &paint_of(*ink), FillRule::Winding, still, None);
-            }
+    }
+
+    /// Writes the colours straight into the pixels, row by row; edges lie on whole pixels.
+    fn ribbon(&mut self, frame: Frame, colors: &[[u8; 3]]) {
+        let (left, right, top, bottom) = self.covered(frame);
+        if colors.is_empty() || right <= left {
+            return;
         }
-        Shape::Line(points, width, ink) => {
-            if let [(x1, y1), (x2, y2)] = points[..]
-                && (x1 == x2 || y1 == y2)
-            {
-                straight(pixmap, (x1, y1), (x2, y2), *width, *ink);
-                return;
-            }
-            let mut path = PathBuilder::new();
-            trace(&mut path, points);
-            if let Some(path) = path.finish() {
-                let stroke = Stroke { width: *width, ..Stroke::default() };
-                pixmap.stroke_path(&path, &paint_of(*ink), &stroke, still, None);
-            }
+        let row: Vec<PremultipliedColorU8> = (left..right)
+            .map(|x| {
+                let at = (x - left) * colors.len() / (right - left);
+                let [r, g, b] = colors[at];
+                Color::from_rgba8(r, g, b, 255).premultiply().to_color_u8()
+            })
+            .collect();
+        let width = self.pixels.width() as usize;
+        for y in top..bottom {
+            self.pixels.pixels_mut()[y * width + left..y * width + right].copy_from_slice(&row);
         }
-        Shape::Ribbon(frame, colors) => ribbon(pixmap, *frame, colors),
-        Shape::Text(text) => words(pixmap, fonts, text),
     }
-}
 
-/// A level or upright line, as the rectangle that it is.
-fn straight(pixmap: &mut Pixmap, (x1, y1): (f32, f32), (x2, y2): (f32, f32), width: f32, ink: Ink) {
-    let half = width / 2.0;
-    let rect = if x1 == x2 {
-        Rect::from_ltrb(x1 - half, y1.min(y2), x1 + half, y1.max(y2))
-    } else {
-        Rect::from_ltrb(x1.min(x2), y1 - half, x1.max(x2), y1 + half)
-    };
-    if let Some(rect) = rect {
-        let mut paint = paint_of(ink);
-        paint.anti_alias = true;
-        pixmap.fill_rect(rect, &paint, Transform::identity(), None);
-    }
-}
-
-fn trace(path: &mut PathBuilder, points: &[(f32, f32)]) {
-    for (n, (x, y)) in points.iter().enumerate() {
-        if n == 0 { path.move_to(*x, *y) } else { path.line_to(*x, *y) }
-    }
-}
-
-/// Writes the colours straight into the pixels, row by row; edges lie on whole pixels.
-fn ribbon(pixmap: &mut Pixmap, frame: Frame, colors: &[[u8; 3]]) {
-    let clamp = |v: f32, most: u32| (v.round().max(0.0) as u32).min(most) as usize;
-    let (left, right) = (clamp(frame.x, pixmap.width()), clamp(frame.x + frame.w, pixmap.width()));
-    let (top, bottom) =
-        (clamp(frame.y, pixmap.height()), clamp(frame.y + frame.h, pixmap.height()));
-    if colors.is_empty() || right <= left {
-        return;
-    }
-    let row: Vec<PremultipliedColorU8> = (left..right)
-        .map(|x| {
-            let at = (x - left) * colors.len() / (right - left);
-            let [r, g, b] = colors[at];
-            Color::from_rgba8(r, g, b, 255).premultiply().to_color_u8()
-        })
-        .collect();
-    let width = pixmap.width() as usize;
-    for y in top..bottom {
-        pixmap.pixels_mut()[y * width + left..y * width + right].copy_from_slice(&row);
-    }
-}
-
-fn words(pixmap: &mut Pixmap, fonts: &Fonts, text: &Text) {
-    let width = fonts.width(&text.words, text.size, text.bold);
-    let x = match text.anchor {
-        Anchor::Start => text.x,
-        Anchor::Middle => text.x - width / 2.0,
-        Anchor::End => text.x - width,
-    };
-    let mut outline = Outline(PathBuilder::new());
-    fonts.outline(&text.words, text.size, text.bold, (x, text.y), &mut outline);
-    if let Some(path) = outline.0.finish() {
-        let mut paint = paint_of(text.ink);
-        paint.anti_alias = true;
-        pixmap.fill_path(&path, &paint, FillRule::Winding, Transform::identity(), None);
+    fn words(&mut self, text: &Text) {
+        if self.misses(text.y - text.size * 1.2, text.y + text.size * 0.5) {
+            return;
+        }
+        let width = self.fonts.width(&text.words, text.size, text.bold);
+        let x = match text.anchor {
+            Anchor::Start => text.x,
+            Anchor::Middle => text.x - width / 2.0,
+            Anchor::End => text.x - width,
+        };
+        let mut outline = Outline(PathBuilder::new());
+        let at = (x, text.y - self.top);
+        self.fonts.outline(&text.words, text.size, text.bold, at, &mut outline);
+        if let Some(path) = outline.0.finish() {
+            let mut paint = paint_of(text.ink);
+            paint.anti_alias = true;
+            let still = Transform::identity();
+            self.pixels.fill_path(&path, &paint, FillRule::Winding, still, None);
+        }
     }
 }
 

@@ -68,12 +68,12 @@ pub struct Text {
 pub enum Shape {
     /// A filled rectangle.
     Box(Frame, Ink),
-    /// A filled outline.
-    Area(Vec<(f32, f32)>, Ink),
-    /// A line through points, of a width.
-    Line(Vec<(f32, f32)>, f32, Ink),
+    /// A level or upright line from one point to another, of a width.
+    Line((f32, f32), (f32, f32), f32, Ink),
     /// Colours side by side, each as wide as the frame allows.
     Ribbon(Frame, Vec<[u8; 3]>),
+    /// Upright bars side by side, each as wide as the frame allows, from an upper to a lower end.
+    Bars(Frame, Vec<(f32, f32)>, Ink),
     /// Words.
     Text(Text),
 }

@@ -35,7 +35,8 @@ impl Default for SheetOptions {
 
 /// How many lamps of an array have a ribbon of their own.
 const RIBBONS: u32 = 8;
-const LABELS: f32 = 218.0;
+/// Width of the column of names, at the least and at the most.
+const LABELS: (f32, f32) = (218.0, 340.0);
 const RIGHT: f32 = 24.0;
 const TOP: f32 = 96.0;
 const BOTTOM: f32 = 34.0;
@@ -61,11 +62,17 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
     let width = options.width.clamp(480, 8192);
     let to = options.to.unwrap_or(Seconds(options.from.0 + usual_span(checked)));
     let to = Seconds(to.0.max(options.from.0 + 1e-3));
-    let plot = width as f32 - LABELS - RIGHT;
-    let height = ((USUAL - TOP - BOTTOM) / ids.len().max(1) as f32).clamp(18.0, 96.0).floor();
-    let lanes = look_at_lanes(checked, &ids, seed, (options.from, to), (plot, height));
+    let longest = ids
+        .iter()
+        .map(|id| fonts.width(&program.light(*id).name, 15.0, true) + 120.0)
+        .fold(0.0, f32::max);
+    let labels = longest.clamp(LABELS.0, LABELS.1.min(width as f32 * 0.3).max(LABELS.0)).floor();
+    let plot = width as f32 - labels - RIGHT;
+    let least = if ids.len() > 100 { 14.0 } else { 18.0 };
+    let height = ((USUAL - TOP - BOTTOM) / ids.len().max(1) as f32).clamp(least, 96.0).floor();
+    let lanes = look_at_lanes(checked, &ids, seed, (options.from, to), (labels, plot, height));
     let foot = TOP + height * lanes.len() as f32;
-    let mut sheet = Sheet { fonts, shapes: Vec::new(), width: width as f32, plot };
+    let mut sheet = Sheet { fonts, shapes: Vec::new(), width: width as f32, labels, plot };
     let lamps: u64 = ids.iter().map(|id| u64::from(program.light(*id).size.shown())).sum();
     sheet.head(checked, (ids.len(), lamps), (options.from, to), seed);
     for (n, lane) in lanes.iter().enumerate() {
@@ -101,7 +108,7 @@ fn look_at_lanes<'a>(
     ids: &[LightId],
     seed: Seed,
     (from, to): (Seconds, Seconds),
-    (plot, height): (f32, f32),
+    (labels, plot, height): (f32, f32, f32),
 ) -> Vec<Lane<'a>> {
     let program = checked.program();
     let ribbons = if height < 40.0 { 1 } else { RIBBONS };
@@ -124,7 +131,7 @@ fn look_at_lanes<'a>(
                 id: *id,
                 light,
                 lamps: looked.by_ref().take(lamps).collect(),
-                frame: Frame { x: LABELS, y: TOP + height * n as f32, w: plot, h: height },
+                frame: Frame { x: labels, y: TOP + height * n as f32, w: plot, h: height },
             }
         })
         .collect()
@@ -134,6 +141,7 @@ struct Sheet {
     fonts: Fonts,
     shapes: Vec<Shape>,
     width: f32,
+    labels: f32,
     plot: f32,
 }
 
@@ -188,9 +196,8 @@ impl Sheet {
         let last = (to.0 / step + 1e-9).floor() as i64;
         for n in first..=last {
             let t = n as f64 * step;
-            let x = LABELS + ((t - from.0) / span) as f32 * self.plot;
-            let line = vec![(x, TOP - 6.0), (x, foot)];
-            self.shapes.push(Shape::Line(line, 1.0, look::GRID));
+            let x = self.labels + ((t - from.0) / span) as f32 * self.plot;
+            self.shapes.push(Shape::Line((x, TOP - 6.0), (x, foot), 1.0, look::GRID));
             let words = scale::moment(t, step);
             // A mark at an edge keeps its words inside the picture.
             let half = self.fonts.width(&words, 12.0, false) / 2.0;
@@ -214,9 +221,10 @@ impl Sheet {
         };
         let top = if top > 0.0 { top } else { 1.0 };
         let inner = Frame { y: frame.y + 3.0, h: frame.h - 6.0, ..frame };
-        let ribbon = (inner.h * 0.3).clamp(5.0, 26.0).floor();
+        let (ribbon, gap) = if frame.h < 34.0 { (4.0, 1.0) } else { (inner.h * 0.3, 3.0) };
+        let ribbon = ribbon.clamp(4.0, 26.0).floor();
         self.ribbons(lane, Frame { h: ribbon, ..inner }, top);
-        let under = Frame { y: inner.y + ribbon + 3.0, h: inner.h - ribbon - 3.0, ..inner };
+        let under = Frame { y: inner.y + ribbon + gap, h: inner.h - ribbon - gap, ..inner };
         if let Some(first) = lane.lamps.first() {
             self.curve(lane, first, under, top, bounds);
         }
@@ -242,26 +250,23 @@ impl Sheet {
     ) {
         let ink = lamp_ink(&lamp.columns);
         let y = |v: f32| frame.y + frame.h * (1.0 - (v / top).clamp(0.0, 1.0));
-        let x = |n: usize| frame.x + n as f32 * frame.w / lamp.columns.len() as f32;
-        let outline = |value: fn(&Column) -> f32| -> Vec<(f32, f32)> {
-            let mut points = Vec::with_capacity(lamp.columns.len() * 2);
-            for (n, column) in lamp.columns.iter().enumerate() {
-                points.push((x(n), y(value(column))));
-                points.push((x(n + 1), y(value(column))));
-            }
-            thinned(points)
-        };
-        let (lows, highs) = (outline(|c| c.least), outline(|c| c.most));
-        let mut filled = lows.clone();
-        filled.extend([(frame.x + frame.w, y(0.0)), (frame.x, y(0.0))]);
-        self.shapes.push(Shape::Area(filled, ink.alpha(70)));
-        let flat = lamp.columns.iter().all(|c| c.most - c.least <= top * 0.002);
-        if !flat {
-            let mut band = highs.clone();
-            band.extend(lows.iter().rev());
-            self.shapes.push(Shape::Area(band, ink.alpha(120)));
+        let (floor, columns) = (y(0.0), &lamp.columns);
+        let filled = columns.iter().map(|c| (y(c.least), floor)).collect();
+        self.shapes.push(Shape::Bars(frame, filled, ink.alpha(70)));
+        if columns.iter().any(|c| c.most - c.least > top * 0.002) {
+            let band = columns.iter().map(|c| (y(c.most), y(c.least))).collect();
+            self.shapes.push(Shape::Bars(frame, band, ink.alpha(120)));
         }
-        self.shapes.push(Shape::Line(outline(|c| c.mean), 1.2, ink));
+        // The mean as a line that also joins each column to the one before it.
+        let mut before = columns.first().map_or(floor, |c| y(c.mean));
+        let line = columns
+            .iter()
+            .map(|c| {
+                let from = std::mem::replace(&mut before, y(c.mean));
+                (from.min(before) - 0.6, from.max(before) + 0.6)
+            })
+            .collect();
+        self.shapes.push(Shape::Bars(frame, line, ink));
         if let Some(bounds) = bounds.filter(|_| lane.frame.h >= 34.0) {
             for v in [bounds.lo, bounds.hi] {
                 let level = v as f32;
@@ -276,7 +281,7 @@ impl Sheet {
         let mut x = frame.x;
         while x < frame.x + frame.w {
             let end = (x + 3.0).min(frame.x + frame.w);
-            self.shapes.push(Shape::Line(vec![(x, y), (end, y)], 1.0, look::BOUND));
+            self.shapes.push(Shape::Line((x, y), (end, y), 1.0, look::BOUND));
             x += 9.0;
         }
     }
@@ -311,17 +316,24 @@ impl Sheet {
             let size = (frame.h * 0.66).clamp(10.0, 13.0);
             let middle = frame.y + frame.h / 2.0 + size * 0.35;
             let right = self.fonts.width(&full, 11.0, false);
-            let most = LABELS - 24.0 - 10.0 - right - 8.0;
-            let name = self.fonts.fitted(&name, size, true, most);
+            let most = self.labels - 24.0 - 10.0 - right - 8.0;
+            let name = self.fonts.fitted_name(&name, size, true, most);
             self.words((24.0, middle), size, true, look::INK, Anchor::Start, &name);
-            self.text((LABELS - 10.0, middle), 11.0, look::QUIET, Anchor::End, &full);
+            self.text((self.labels - 10.0, middle), 11.0, look::QUIET, Anchor::End, &full);
             return;
         }
         let right = self.fonts.width(&full, 11.0, false);
-        let most = LABELS - 24.0 - 10.0 - right - 8.0;
-        let name = self.fonts.fitted(&name, 15.0, true, most);
+        let most = self.labels - 24.0 - 10.0 - right - 8.0;
+        let name = self.fonts.fitted_name(&name, 15.0, true, most);
         self.words((24.0, frame.y + 18.0), 15.0, true, look::INK, Anchor::Start, &name);
-        self.text((LABELS - 10.0, frame.y + 18.0), 11.0, look::QUIET, Anchor::End, &full);
+        self.text((self.labels - 10.0, frame.y + 18.0), 11.0, look::QUIET, Anchor::End, &full);
+        self.text(
+            (self.labels - 10.0, frame.y + frame.h - 4.0),
+            11.0,
+            look::QUIET,
+            Anchor::End,
+            "0",
+        );
         let mut lines = vec![(about(light), look::QUIET)];
         if let Some(bounds) = checked.bounds(lane.id, Field::Intensity).map(|b| b.part(0)) {
             let words = if bounds.lo == bounds.hi {
@@ -345,52 +357,34 @@ impl Sheet {
             if y > frame.y + frame.h - 4.0 {
                 break;
             }
-            let words = self.fonts.fitted(&words, 12.0, false, LABELS - 34.0);
+            let words = self.fonts.fitted(&words, 12.0, false, self.labels - 34.0);
             self.text((24.0, y), 12.0, ink, Anchor::Start, &words);
             y += 15.0;
         }
     }
 
     fn foot(&mut self, lanes: &[Lane<'_>], foot: f32, chosen: bool) {
-        let line = vec![(LABELS, foot), (LABELS + self.plot, foot)];
-        self.shapes.push(Shape::Line(line, 1.0, look::GRID));
+        let (left, right) = ((self.labels, foot), (self.labels + self.plot, foot));
+        self.shapes.push(Shape::Line(left, right, 1.0, look::GRID));
         let folded = lanes.iter().any(|lane| lane.light.size.shown() as usize > lane.lamps.len());
         let several = lanes.iter().any(|lane| lane.lamps.len() > 1);
-        let mut words = "Ribbon: the lamp's color at its strength against the lane's top, linear \
-                         light shown as sRGB."
+        let most = lanes.iter().map(|lane| lane.lamps.len()).max().unwrap_or(1);
+        let mut words = "Ribbon: color at its strength against the lane's top, linear light shown \
+                         as sRGB"
             .to_owned();
-        if several {
-            words += " An array has a strip a lamp; its curve is lamp 0.";
+        if several && folded {
+            words += &format!(", one for each of an array's first {most} lamps");
+        } else if several {
+            words += ", one for each lamp of an array";
         }
-        if folded {
-            let most = lanes.iter().map(|lane| lane.lamps.len()).max().unwrap_or(1);
-            words += &format!(
-                " Large arrays show their first {}.",
-                if most > 1 { format!("{most} lamps") } else { "lamp".to_owned() }
-            );
-        }
-        words += " Curve: mean and range of each column. Dashed: bounds it never leaves.";
+        words += if several || folded { ". Curve: lamp 0, its" } else { ". Curve:" };
+        words += " mean and range. Dashed: bounds it never leaves.";
         if chosen {
             words += " Not all lights are shown.";
         }
         let words = self.fonts.fitted(&words, 12.0, false, self.width - 48.0);
         self.text((24.0, foot + 22.0), 12.0, look::QUIET, Anchor::Start, &words);
     }
-}
-
-/// Points without those that lie on a level line between their neighbours.
-fn thinned(points: Vec<(f32, f32)>) -> Vec<(f32, f32)> {
-    let mut kept: Vec<(f32, f32)> = Vec::with_capacity(points.len());
-    for point in points {
-        if let [.., a, b] = kept[..]
-            && a.1 == b.1
-            && b.1 == point.1
-        {
-            kept.pop();
-        }
-        kept.push(point);
-    }
-    kept
 }
 
 fn about(light: &Light) -> String {

@@ -8,7 +8,7 @@ use quick_xml::escape::escape;
 
 use crate::font::{FAMILY, Fonts, WEB};
 use crate::png::encode;
-use crate::shape::{Anchor, Ink, Picture, Shape, Text};
+use crate::shape::{Anchor, Frame, Ink, Picture, Shape, Text};
 
 /// Paints a picture as a self-contained SVG document.
 pub fn svg(picture: &Picture) -> String {
@@ -49,18 +49,21 @@ pub fn svg(picture: &Picture) -> String {
                     fill(*ink)
                 );
             }
-            Shape::Area(points, ink) => {
-                let _ = writeln!(out, "<path d=\"{}Z\" {}/>", path(points), fill(*ink));
-            }
-            Shape::Line(points, width, ink) => {
+            Shape::Line((x1, y1), (x2, y2), width, ink) => {
                 let _ = writeln!(
                     out,
-                    "<path d=\"{}\" fill=\"none\" stroke=\"{}\"{} stroke-width=\"{}\"/>",
-                    path(points),
+                    "<path d=\"M{} {}L{} {}\" stroke=\"{}\"{} stroke-width=\"{}\"/>",
+                    n(*x1),
+                    n(*y1),
+                    n(*x2),
+                    n(*y2),
                     hex(*ink),
                     opacity("stroke-opacity", *ink),
                     n(*width)
                 );
+            }
+            Shape::Bars(f, bars, ink) => {
+                let _ = writeln!(out, "<path d=\"{}\" {}/>", outline(*f, bars), fill(*ink));
             }
             Shape::Ribbon(f, colors) => {
                 let pixels: Vec<u8> =
@@ -115,31 +118,75 @@ fn printable(text: &str) -> String {
     escape(text.as_str()).into_owned()
 }
 
-/// A length with two places at most.
-fn n(v: f32) -> String {
-    let text = format!("{v:.2}");
-    text.trim_end_matches('0').trim_end_matches('.').to_owned()
+/// A length in hundredths.
+fn hundredths(v: f32) -> i32 {
+    (v * 100.0 + 0.5).floor() as i32
 }
 
-fn path(points: &[(f32, f32)]) -> String {
-    let mut d = String::with_capacity(points.len() * 10);
-    let mut before = None;
-    for (i, (x, y)) in points.iter().enumerate() {
-        let (x, y) = (n(*x), n(*y));
-        match &before {
-            // Level and upright steps are shorter this way, and curves are full of them.
-            Some((_, by)) if *by == y => {
-                let _ = write!(d, "H{x}");
-            }
-            Some((bx, _)) if *bx == x => {
-                let _ = write!(d, "V{y}");
-            }
-            _ => {
-                let _ = write!(d, "{}{x} {y}", if i == 0 { 'M' } else { 'L' });
-            }
-        }
-        before = Some((x, y));
+/// A length with two places at most. Pictures are full of them, so the digits are set one by one.
+fn push(d: &mut String, hundredths: i32) {
+    if hundredths < 0 {
+        d.push('-');
     }
+    let size = hundredths.unsigned_abs();
+    let (whole, part) = (size / 100, size % 100);
+    let mut digits = [0u8; 10];
+    let (mut at, mut rest) = (digits.len(), whole);
+    loop {
+        at -= 1;
+        digits[at] = b'0' + (rest % 10) as u8;
+        rest /= 10;
+        if rest == 0 {
+            break;
+        }
+    }
+    d.extend(digits[at..].iter().map(|digit| char::from(*digit)));
+    if part > 0 {
+        d.push('.');
+        d.push(char::from(b'0' + (part / 10) as u8));
+        if !part.is_multiple_of(10) {
+            d.push(char::from(b'0' + (part % 10) as u8));
+        }
+    }
+}
+
+fn n(v: f32) -> String {
+    let mut text = String::with_capacity(8);
+    push(&mut text, hundredths(v));
+    text
+}
+
+/// The outline of bars: along their upper ends, and back along their lower ends.
+fn outline(frame: Frame, bars: &[(f32, f32)]) -> String {
+    let each = frame.w / bars.len().max(1) as f32;
+    let x = |n: usize| n as f32 * each + frame.x;
+    let mut d = String::with_capacity(bars.len() * 8);
+    let Some((first, last)) = bars.first().zip(bars.last()) else { return d };
+    let mut level = hundredths(first.0);
+    d.push('M');
+    push(&mut d, hundredths(frame.x));
+    d.push(' ');
+    push(&mut d, level);
+    let mut turn = |d: &mut String, at: f32, to: f32| {
+        let to = hundredths(to);
+        if to != level {
+            d.push('H');
+            push(d, hundredths(at));
+            d.push('V');
+            push(d, to);
+            level = to;
+        }
+    };
+    for (i, (upper, _)) in bars.iter().enumerate() {
+        turn(&mut d, x(i), *upper);
+    }
+    turn(&mut d, x(bars.len()), last.1);
+    for (i, (_, lower)) in bars.iter().enumerate().rev() {
+        turn(&mut d, x(i + 1), *lower);
+    }
+    d.push('H');
+    push(&mut d, hundredths(frame.x));
+    d.push('Z');
     d
 }
 

@@ -6,11 +6,12 @@
 
 use std::collections::{BTreeSet, HashMap, HashSet};
 
+use caltrin_core::bounds::Interval;
 use caltrin_core::curve::{Easing, Stop};
 use caltrin_core::kind::{Kind, Scope};
 use caltrin_core::program::{
-    BehaviourId, Constant, CurveId, ExprId, Field, Light, LightKind, Op, Program, Site, Size,
-    Subject, Turn,
+    BehaviourId, Constant, CurveId, ExprId, Field, Light, LightId, LightKind, Op, Program, Site,
+    Size, Subject, Turn,
 };
 use caltrin_core::quantity::{Seconds, Seed};
 use caltrin_core::{Checked, Note, Notes, Run, kernel};
@@ -56,13 +57,15 @@ pub enum Helper {
     FoldTime,
     /// `clean_moment(t)`
     CleanMoment,
+    /// `to_single(v)`
+    ToSingle,
     /// `to_output(v)`
     ToOutput,
 }
 
 impl Helper {
     /// All, in an order in which each stands after those that it uses.
-    pub const ALL: [Helper; 20] = [
+    pub const ALL: [Helper; 21] = [
         Helper::Scramble,
         Helper::ChanceKey,
         Helper::LampKey,
@@ -82,6 +85,7 @@ impl Helper {
         Helper::WrapTime,
         Helper::FoldTime,
         Helper::CleanMoment,
+        Helper::ToSingle,
         Helper::ToOutput,
     ];
 
@@ -107,6 +111,7 @@ impl Helper {
             Helper::WrapTime => "wrap_time",
             Helper::FoldTime => "fold_time",
             Helper::CleanMoment => "clean_moment",
+            Helper::ToSingle => "to_single",
             Helper::ToOutput => "to_output",
         }
     }
@@ -115,7 +120,6 @@ impl Helper {
     fn uses(self) -> &'static [Helper] {
         match self {
             Helper::ChanceKey | Helper::LampKey | Helper::Draw => &[Helper::Scramble],
-            Helper::CellIndex => &[Helper::RoundDown],
             Helper::ChancePhase => &[Helper::Scramble, Helper::ToUnit],
             Helper::HeldLevel => {
                 &[Helper::ChancePhase, Helper::RoundDown, Helper::CellIndex, Helper::Draw]
@@ -124,6 +128,8 @@ impl Helper {
             Helper::WrapTime => &[Helper::RoundDown],
             Helper::FoldTime => &[Helper::WrapTime],
             Helper::Scramble
+            | Helper::CellIndex
+            | Helper::ToSingle
             | Helper::ToUnit
             | Helper::RoundDown
             | Helper::Within
@@ -320,8 +326,42 @@ pub struct Function {
 pub enum Part {
     /// The same always: already as it leaves the kernel.
     Constant(f32),
-    /// To be computed and sent through `to_output`.
-    Code(Code),
+    /// To be computed and turned into a single.
+    Code(Code, Finish),
+}
+
+/// How a computed number becomes a single. All give the same bits; what the bounds show to be
+/// needless is left out.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Finish {
+    /// It is never near zero nor beyond a single: a plain conversion.
+    Convert,
+    /// It is never beyond a single: `to_single`.
+    Single,
+    /// It may be anything: `to_output`.
+    Output,
+}
+
+impl Finish {
+    fn of(bounds: Interval) -> Finish {
+        let most = f64::from(f32::MAX);
+        if bounds.lo < -most || bounds.hi > most {
+            Finish::Output
+        } else if bounds.lo >= kernel::SMALLEST || bounds.hi <= -kernel::SMALLEST {
+            Finish::Convert
+        } else {
+            Finish::Single
+        }
+    }
+
+    /// The function of the kernel that does it.
+    pub fn helper(self) -> Option<Helper> {
+        match self {
+            Finish::Convert => None,
+            Finish::Single => Some(Helper::ToSingle),
+            Finish::Output => Some(Helper::ToOutput),
+        }
+    }
 }
 
 /// A field of a lamp.
@@ -367,7 +407,7 @@ impl LightPlan {
             visit_statement(statement, &mut look);
         }
         for part in self.fields.iter().flat_map(|field| &field.parts) {
-            if let Part::Code(code) = part {
+            if let Part::Code(code, _) = part {
                 code.visit(&mut look);
             }
         }
@@ -439,7 +479,7 @@ impl Plan {
             }
         }
         let lights: Vec<LightPlan> =
-            program.lights().map(|(id, light)| maker.light(Subject::Light(id), light)).collect();
+            program.lights().map(|(id, light)| maker.light(checked, id, light)).collect();
         let functions = maker.functions;
         Plan {
             book: program.name().to_owned(),
@@ -474,19 +514,17 @@ fn helpers(functions: &[Function], lights: &[LightPlan]) -> Vec<Helper> {
     for function in functions {
         function.body.iter().for_each(|s| visit_statement(s, &mut look));
     }
-    let mut computed = false;
+    let mut finished = BTreeSet::new();
     for light in lights {
         light.shared.iter().chain(&light.lamp).for_each(|s| visit_statement(s, &mut look));
         for part in light.fields.iter().flat_map(|field| &field.parts) {
-            if let Part::Code(code) = part {
+            if let Part::Code(code, finish) = part {
                 code.visit(&mut look);
-                computed = true;
+                finished.extend(finish.helper());
             }
         }
     }
-    if computed {
-        needed.insert(Helper::ToOutput);
-    }
+    needed.extend(finished);
     let mut open: Vec<Helper> = needed.iter().copied().collect();
     while let Some(helper) = open.pop() {
         for used in helper.uses() {
@@ -697,7 +735,7 @@ impl Maker<'_> {
         self.push(Subject::Curve(id), 0, function);
     }
 
-    fn light(&mut self, subject: Subject, light: &Light) -> LightPlan {
+    fn light(&mut self, checked: &Checked, id: LightId, light: &Light) -> LightPlan {
         let mut body = Body::new(self, Some(light.size));
         let roots: Vec<(ExprId, usize)> = light
             .drives
@@ -714,14 +752,15 @@ impl Maker<'_> {
                     Some(Constant::Vector(v)) => Part::Constant(kernel::to_output(v[part])),
                     _ => match body.value(drive.value, part, false) {
                         Code::Number(v) => Part::Constant(kernel::to_output(v)),
-                        code => Part::Code(code),
+                        code => {
+                            let bounds = checked.bounds(id, drive.field);
+                            let bounds = bounds.map_or(Interval::of(0.0), |b| b.part(part));
+                            Part::Code(code, Finish::of(bounds))
+                        }
                     },
                 });
             let parts = parts.collect();
-            let note = match subject {
-                Subject::Light(id) => self.note(Subject::Drive(id, drive.field)),
-                _ => None,
-            };
+            let note = self.note(Subject::Drive(id, drive.field));
             let kind = self.program.expr(drive.value).kind;
             fields.push(FieldPlan {
                 field: drive.field,
@@ -734,7 +773,7 @@ impl Maker<'_> {
             name: light.name.clone(),
             kind: light.kind,
             size: light.size,
-            note: self.note(subject),
+            note: self.note(Subject::Light(id)),
             locals: body.locals,
             shared: body.shared,
             lamp: body.lamp,
@@ -993,7 +1032,12 @@ impl<'a> Body<'a> {
             Op::Least(a, b) => self.helper(Helper::Least, &[*a, *b], sharing),
             Op::Greatest(a, b) => self.helper(Helper::Greatest, &[*a, *b], sharing),
             Op::Within(v, lo, hi) => self.helper(Helper::Within, &[*v, *lo, *hi], sharing),
-            Op::Between(a, b, s) => self.helper(Helper::Between, &[*a, *b, *s], sharing),
+            Op::Between(a, b, s) => {
+                if let Some(code) = self.drawn_between(*a, *b, *s, sharing) {
+                    return code;
+                }
+                self.helper(Helper::Between, &[*a, *b, *s], sharing)
+            }
             Op::Choose(c, a, b) => {
                 let c = self.value(*c, 0, sharing);
                 let (a, b) = (self.value(*a, part, sharing), self.value(*b, part, sharing));
@@ -1041,6 +1085,28 @@ impl<'a> Body<'a> {
         self.lamp.push(Statement::Let(local, Type::Number, code));
         self.bound.insert((id, 0), local);
         Code::Local(local)
+    }
+
+    /// A drawn level between two known bounds. A draw is at most 1 - 2^-24, so unless the bounds
+    /// lie extremely close, rounding cannot carry the level over one of them, and the plain line
+    /// gives the same bits as the guarded one.
+    fn drawn_between(&mut self, a: ExprId, b: ExprId, s: ExprId, sharing: bool) -> Option<Code> {
+        let known = |id| match self.program.constant(id) {
+            Some(Constant::Scalar(v)) => Some(v),
+            _ => None,
+        };
+        let (lo, hi) = (known(a)?, known(b)?);
+        let apart = hi - lo > lo.abs().max(hi.abs()) * (1.0 / 67_108_864.0);
+        let drawn = matches!(self.program.expr(s).op, Op::Held(..) | Op::Phase(_));
+        if !(apart && drawn) {
+            return None;
+        }
+        let level = self.value(s, 0, sharing);
+        let span = match hi - lo {
+            1.0 => level,
+            span => Code::infix(Infix::Times, Code::Number(span), level),
+        };
+        Some(if lo == 0.0 { span } else { Code::infix(Infix::Plus, Code::Number(lo), span) })
     }
 
     fn helper(&mut self, helper: Helper, operands: &[ExprId], sharing: bool) -> Code {
@@ -1096,7 +1162,7 @@ fn answers(checked: &Checked, lights: &[LightPlan]) -> Vec<Answer> {
     let mut answers = Vec::new();
     for (m, moment) in MOMENTS.iter().enumerate().take(each) {
         for (n, (id, _)) in checked.program().lights().enumerate().take(40) {
-            let moving = |field: &FieldPlan| matches!(field.parts[0], Part::Code(_));
+            let moving = |field: &FieldPlan| matches!(field.parts[0], Part::Code(..));
             let Some(place) = lights[n].fields.iter().position(moving) else { continue };
             let column: usize = lights[n].fields[..place].iter().map(|f| f.parts.len()).sum();
             let seed = if m % 2 == 0 { seed } else { Seed(seed.0.wrapping_add(1)) };

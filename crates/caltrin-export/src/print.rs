@@ -5,8 +5,8 @@ use crate::names::{Case, Namer, cased};
 use caltrin_core::program::Size;
 
 use crate::plan::{
-    Code, Function, FunctionId, Helper, Infix, LightPlan, Local, Plan, Prefix, Source, Statement,
-    Type,
+    Code, Function, FunctionId, Helper, Infix, LightPlan, Local, Part, Plan, Prefix, Source,
+    Statement, Type,
 };
 
 /// How a language spells things.
@@ -32,6 +32,8 @@ pub trait Spelling {
     fn choose(&self, condition: &str, then: &str, otherwise: &str) -> String {
         format!("{condition} ? {then} : {otherwise}")
     }
+    /// A double turned into a single; `value` may be any expression.
+    fn convert(&self, value: &str) -> String;
     /// The lamp's index as a double.
     fn index_number(&self, index: &str) -> String;
     /// A kernel function's name.
@@ -241,6 +243,22 @@ impl<S: Spelling> Scope<'_, S> {
             }
             Code::Call(id, all) => {
                 (format!("{}({})", self.function(*id), self.list(all)), Binding::Atom)
+            }
+        }
+    }
+
+    /// What a number of a lamp is set to.
+    pub fn output(&self, part: &Part) -> String {
+        match part {
+            Part::Constant(v) => self.spelling.single(*v),
+            Part::Code(code, finish) => {
+                let value = self.expression(code);
+                match finish.helper() {
+                    None => self.spelling.convert(&value),
+                    Some(helper) => {
+                        format!("{}{}({value})", self.prefix, self.spelling.helper(helper))
+                    }
+                }
             }
         }
     }

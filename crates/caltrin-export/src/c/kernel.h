@@ -53,8 +53,7 @@ static inline double caltrin_round_down(double x)
 /* A whole number as a wrapping 32-bit index. */
 static inline uint32_t caltrin_cell_index(double n)
 {
-    const double wrapped = n - caltrin_round_down(n * (1.0 / 4294967296.0)) * 4294967296.0;
-    return (uint32_t)(int64_t)wrapped;
+    return (uint32_t)(int64_t)n;
 }
 
 //: chance_phase
@@ -169,6 +168,13 @@ static inline double caltrin_clean_moment(double t)
     if ((bits & 0x7fffffffffffffffu) > 0x7ff0000000000000u) return 0.0;
     if (t >= -1e-30 && t <= 1e-30) return 0.0;
     return caltrin_within(t, -1e9, 1e9);
+}
+
+//: to_single
+/* No negative zero, no subnormal. */
+static inline float caltrin_to_single(double v)
+{
+    return (float)(v < 1e-30 && v > -1e-30 ? 0.0 : v);
 }
 
 //: to_output

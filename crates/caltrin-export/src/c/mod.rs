@@ -5,7 +5,7 @@ use std::path::Path;
 
 use crate::names::{Case, cased, comment};
 use crate::number;
-use crate::plan::{Code, FieldPlan, Function, Helper, LightPlan, Part, Plan, Role, Type};
+use crate::plan::{Code, FieldPlan, Function, LightPlan, Plan, Role, Type};
 use crate::print::{FileNames, LightNames, Scope, Spelling, kernel_parts};
 use crate::target::{Blocks, Target, Tool};
 use crate::write::MARK;
@@ -125,6 +125,10 @@ impl Spelling for Ansi {
 
     fn single(&self, v: f32) -> String {
         number::single(v) + "f"
+    }
+
+    fn convert(&self, value: &str) -> String {
+        format!("(float)({value})")
     }
 
     fn index_number(&self, index: &str) -> String {
@@ -357,15 +361,7 @@ impl<'p> File<'p> {
         let indent = Ansi::INDENT.repeat(depth);
         for field in &light.fields {
             for (n, part) in field.parts.iter().enumerate() {
-                let value = match part {
-                    Part::Constant(v) => Ansi.single(*v),
-                    Part::Code(code) => format!(
-                        "{}{}({})",
-                        self.prefix,
-                        Ansi.helper(Helper::ToOutput),
-                        scope.expression(code)
-                    ),
-                };
+                let value = scope.output(part);
                 let name = part_of(field, n);
                 let _ = writeln!(out, "{indent}{to}{name} = {value};");
             }

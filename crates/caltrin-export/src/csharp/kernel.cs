@@ -60,8 +60,7 @@ internal static class Kernel
     /// <summary>A whole number as a wrapping 32-bit index.</summary>
     static uint CellIndex(double n)
     {
-        double wrapped = n - RoundDown(n * (1.0 / 4294967296.0)) * 4294967296.0;
-        return (uint)(long)wrapped;
+        return unchecked((uint)(long)n);
     }
 
     //: chance_phase
@@ -178,6 +177,13 @@ internal static class Kernel
     {
         if (!(t < -1e-30 || t > 1e-30)) return 0.0;
         return Within(t, -1e9, 1e9);
+    }
+
+    //: to_single
+    /// <summary>No negative zero, no subnormal.</summary>
+    static float ToSingle(double v)
+    {
+        return (float)(v < 1e-30 && v > -1e-30 ? 0.0 : v);
     }
 
     //: to_output

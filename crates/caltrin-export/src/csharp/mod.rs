@@ -6,7 +6,7 @@ use std::path::Path;
 use crate::c::at_line;
 use crate::names::{Case, cased, comment};
 use crate::number;
-use crate::plan::{Code, FieldPlan, Function, Helper, LightPlan, Part, Plan, Role, Type};
+use crate::plan::{Code, FieldPlan, Function, LightPlan, Plan, Role, Type};
 use crate::print::{
     FileNames, LightNames, Scope, Spelling, describe, describe_light, kernel_parts,
 };
@@ -130,6 +130,10 @@ impl Spelling for Cs {
 
     fn single(&self, v: f32) -> String {
         number::single(v) + "f"
+    }
+
+    fn convert(&self, value: &str) -> String {
+        format!("(float)({value})")
     }
 
     fn index_number(&self, index: &str) -> String {
@@ -322,12 +326,7 @@ impl<'p> File<'p> {
         let indent = Cs::INDENT.repeat(depth);
         for field in &light.fields {
             for (n, part) in field.parts.iter().enumerate() {
-                let value = match part {
-                    Part::Constant(v) => Cs.single(*v),
-                    Part::Code(code) => {
-                        format!("{}({})", Cs.helper(Helper::ToOutput), scope.expression(code))
-                    }
-                };
+                let value = scope.output(part);
                 let _ = writeln!(out, "{indent}{to}{} = {value};", part_of(field, n));
             }
         }

@@ -41,7 +41,7 @@ function roundDown(x) {
 //: cell_index
 /** A whole number as a wrapping 32-bit index. @param {number} n @returns {number} */
 function cellIndex(n) {
-  return n - roundDown(n * (1.0 / 4294967296.0)) * 4294967296.0;
+  return n >>> 0;
 }
 
 //: chance_phase
@@ -150,6 +150,12 @@ function foldTime(t, period) {
 function cleanMoment(t) {
   if (!(t < -1e-30 || t > 1e-30)) return 0.0;
   return within(t, -1e9, 1e9);
+}
+
+//: to_single
+/** No negative zero, no subnormal. @param {number} v @returns {number} */
+function toSingle(v) {
+  return Math.fround(v < 1e-30 && v > -1e-30 ? 0.0 : v);
 }
 
 //: to_output

@@ -7,7 +7,7 @@ use std::path::Path;
 use crate::c::at_line;
 use crate::names::{Case, cased, comment};
 use crate::number;
-use crate::plan::{Code, FieldPlan, Function, Helper, LightPlan, Part, Plan, Role, Type};
+use crate::plan::{Code, FieldPlan, Function, LightPlan, Plan, Role, Type};
 use crate::print::{
     FileNames, LightNames, Scope, Spelling, describe, describe_light, kernel_parts,
 };
@@ -105,6 +105,10 @@ impl Spelling for Js {
 
     fn single(&self, v: f32) -> String {
         number::double(f64::from(v))
+    }
+
+    fn convert(&self, value: &str) -> String {
+        format!("Math.fround({value})")
     }
 
     fn index_number(&self, index: &str) -> String {
@@ -288,12 +292,7 @@ impl<'p> File<'p> {
         let indent = Js::INDENT.repeat(depth);
         for field in &light.fields {
             for (n, part) in field.parts.iter().enumerate() {
-                let value = match part {
-                    Part::Constant(v) => Js.single(*v),
-                    Part::Code(code) => {
-                        format!("{}({})", Js.helper(Helper::ToOutput), scope.expression(code))
-                    }
-                };
+                let value = scope.output(part);
                 let _ = writeln!(out, "{indent}lamp.{} = {value};", part_of(field, n));
             }
         }

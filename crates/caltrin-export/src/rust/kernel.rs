@@ -44,8 +44,7 @@ fn round_down(x: f64) -> f64 {
 //: cell_index
 /// A whole number as a wrapping 32-bit index.
 fn cell_index(n: f64) -> u32 {
-    let wrapped = n - round_down(n * (1.0 / 4_294_967_296.0)) * 4_294_967_296.0;
-    wrapped as i64 as u32
+    n as i64 as u32
 }
 
 //: chance_phase
@@ -158,6 +157,12 @@ fn fold_time(t: f64, period: f64) -> f64 {
 /// Not-a-number is 0; nothing lies beyond 1e9 s.
 fn clean_moment(t: f64) -> f64 {
     if t < -1e-30 || t > 1e-30 { t.clamp(-1e9, 1e9) } else { 0.0 }
+}
+
+//: to_single
+/// No negative zero, no subnormal.
+fn to_single(v: f64) -> f32 {
+    (if v < 1e-30 && v > -1e-30 { 0.0 } else { v }) as f32
 }
 
 //: to_output

@@ -6,7 +6,7 @@ use std::path::Path;
 use crate::c::at_line;
 use crate::names::{Case, comment};
 use crate::number;
-use crate::plan::{Code, FieldPlan, Function, Helper, LightPlan, Part, Plan, Role, Type};
+use crate::plan::{Code, FieldPlan, Function, LightPlan, Plan, Role, Type};
 use crate::print::{
     FileNames, LightNames, Scope, Spelling, describe, describe_light, kernel_parts,
 };
@@ -123,6 +123,10 @@ impl Spelling for Rs {
 
     fn choose(&self, condition: &str, then: &str, otherwise: &str) -> String {
         format!("if {condition} {{ {then} }} else {{ {otherwise} }}")
+    }
+
+    fn convert(&self, value: &str) -> String {
+        format!("({value}) as f32")
     }
 
     fn index_number(&self, index: &str) -> String {
@@ -315,16 +319,7 @@ impl<'p> File<'p> {
     fn fields(&self, light: &LightPlan, scope: &Scope<'_, Rs>, depth: usize, out: &mut String) {
         let indent = Rs::INDENT.repeat(depth);
         for field in &light.fields {
-            let parts: Vec<String> = field
-                .parts
-                .iter()
-                .map(|part| match part {
-                    Part::Constant(v) => Rs.single(*v),
-                    Part::Code(code) => {
-                        format!("{}({})", Rs.helper(Helper::ToOutput), scope.expression(code))
-                    }
-                })
-                .collect();
+            let parts: Vec<String> = field.parts.iter().map(|part| scope.output(part)).collect();
             let value =
                 if parts.len() > 1 { format!("[{}]", parts.join(", ")) } else { parts.join("") };
             let _ = writeln!(out, "{indent}{}: {value},", field.field.name());

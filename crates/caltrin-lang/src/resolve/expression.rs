@@ -72,7 +72,7 @@ impl Resolver<'_> {
         let made = self.make(node, owner);
         self.depth -= 1;
         if let Some(id) = made {
-            self.origins.exprs.entry(id).or_insert_with(|| span(node));
+            self.origins.keep(id, || span(node));
         }
         made
     }

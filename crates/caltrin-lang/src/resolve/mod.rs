@@ -26,7 +26,8 @@ pub const LARGEST: usize = 64 << 20;
 /// Where things of the program stood in the text.
 #[derive(Clone, Debug, Default)]
 pub struct Origins {
-    exprs: HashMap<ExprId, Range<usize>>,
+    /// By the expression's id.
+    exprs: Vec<Option<Range<usize>>>,
     subjects: BTreeMap<Subject, Range<usize>>,
 }
 
@@ -36,9 +37,17 @@ impl Origins {
         self.subjects.get(&subject).cloned()
     }
 
+    /// Keeps where an expression stood; the first place told of it stays.
+    fn keep(&mut self, id: ExprId, range: impl FnOnce() -> Range<usize>) {
+        if self.exprs.len() <= id.index() {
+            self.exprs.resize(id.index() + 1, None);
+        }
+        self.exprs[id.index()].get_or_insert_with(range);
+    }
+
     /// Where an expression stood.
     pub fn expr(&self, id: ExprId) -> Option<Range<usize>> {
-        self.exprs.get(&id).cloned()
+        self.exprs.get(id.index()).cloned().flatten()
     }
 }
 
@@ -132,8 +141,8 @@ impl<'t> Resolver<'t> {
         let mut checked = None;
         let mut failed = Vec::new();
         if !self.diagnostics.iter().any(|d| d.severity == Severity::Error) {
-            let program = self.draft.clone().finish();
-            match program.validate() {
+            let made = std::mem::replace(&mut self.draft, Draft::new("", Seed(0)));
+            match made.finish().validate() {
                 Ok(good) => checked = Some(good),
                 Err(problems) => failed = problems,
             }
