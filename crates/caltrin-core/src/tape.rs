@@ -157,8 +157,12 @@ impl Tape {
             let width = self.width();
             for (column, reg) in self.outputs.iter().enumerate() {
                 let values = &scratch.numbers[*reg as usize];
-                for lane in 0..n {
-                    out[(done + lane) * width + column] = kernel::to_output(values[lane]);
+                let cells = out[done * width + column..].iter_mut().step_by(width).take(n);
+                if self.steps[*reg as usize].differs & mask == 0 {
+                    let same = kernel::to_output(values[0]);
+                    cells.for_each(|cell| *cell = same);
+                } else {
+                    cells.zip(values).for_each(|(cell, v)| *cell = kernel::to_output(*v));
                 }
             }
             done += n;

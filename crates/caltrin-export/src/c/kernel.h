@@ -42,10 +42,10 @@ static inline double caltrin_to_unit(uint32_t bits)
 }
 
 //: round_down
-/* The largest whole number not above x, for |x| below 2^51. */
+/* The largest whole number not above x, for |x| below 2^63. */
 static inline double caltrin_round_down(double x)
 {
-    const double r = (x + 6755399441055744.0) - 6755399441055744.0;
+    const double r = (double)(int64_t)x;
     return r > x ? r - 1.0 : r;
 }
 
