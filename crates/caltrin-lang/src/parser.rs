@@ -144,7 +144,9 @@ impl Parser<'_> {
     // --- mistakes ------------------------------------------------------------------------------
 
     fn tell(&mut self, diagnostic: Diagnostic) {
-        if self.diagnostics.len() < MOST_MISTAKES {
+        // What follows from a mistake at the same word is not told again.
+        let same = self.diagnostics.last().is_some_and(|last| last.range() == diagnostic.range());
+        if self.diagnostics.len() < MOST_MISTAKES && !same {
             self.diagnostics.push(diagnostic);
         }
     }
@@ -267,6 +269,12 @@ impl Parser<'_> {
             true
         } else {
             self.expected(&format!("a name for this {what}"));
+            // A word that can be no name stands where the name belongs; what follows may be fine.
+            if matches!(self.peek(), Kind::Name | Kind::Stray) {
+                self.open(Kind::Broken);
+                self.bump();
+                self.close();
+            }
             false
         }
     }

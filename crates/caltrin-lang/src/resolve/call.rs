@@ -145,7 +145,16 @@ impl Resolver<'_> {
 
     fn missing(&mut self, arguments: &Arguments, wanted: &str) {
         let message = format!("`{}` needs {wanted}", arguments.callee.text());
-        self.tell(Diagnostic::error(span(&arguments.node), message));
+        let told = Diagnostic::error(span(&arguments.node), message);
+        let known = known_words(arguments.callee.text());
+        let meant = arguments.left.iter().find_map(|argument| {
+            let word = argument.word.as_ref()?;
+            words::nearest(word.text(), known.iter().copied())
+        });
+        self.tell(match meant {
+            Some(near) => told.help(format!("did you mean `{near}`?")),
+            None => told,
+        });
     }
 
     /// A single value, not a range.

@@ -1,0 +1,251 @@
+//! The evaluator against a plain, slow twin that walks the program's expressions, and against
+//! itself in other orders.
+
+use std::collections::HashMap;
+
+use caltrin_core::program::{Constant, ExprId, Op, Program, Size, Turn};
+use caltrin_core::quantity::{Seconds, Seed};
+use caltrin_core::{Checked, Run, kernel};
+use proptest::prelude::*;
+
+const PIER: &str = include_str!("../../caltrin/books/pier.caltrin");
+const EVERYTHING: &str = include_str!("../../caltrin-export/tests/everything.caltrin");
+
+fn checked(text: &str) -> Checked {
+    caltrin_lang::read(text, "book.caltrin").checked.expect("the book is good")
+}
+
+/// Walks expressions one by one, with no sharing and no blocks.
+struct Walker<'a> {
+    program: &'a Program,
+    seed: u32,
+    t: f64,
+    index: u32,
+}
+
+#[derive(Clone)]
+struct Here {
+    arguments: Vec<Vec<f64>>,
+    key: Option<u32>,
+    lamps: bool,
+}
+
+impl Walker<'_> {
+    fn key(&self, place: u32, here: &Here) -> u32 {
+        match here.key {
+            Some(key) => kernel::chance_key(key, place),
+            None => {
+                let key = kernel::chance_key(self.seed, place);
+                if here.lamps { kernel::lamp_key(key, self.index) } else { key }
+            }
+        }
+    }
+
+    fn one(&self, id: ExprId, here: &Here) -> f64 {
+        self.value(id, here)[0]
+    }
+
+    fn each(&self, a: ExprId, b: ExprId, here: &Here, f: impl Fn(f64, f64) -> f64) -> Vec<f64> {
+        let (a, b) = (self.value(a, here), self.value(b, here));
+        a.iter().enumerate().map(|(n, a)| f(*a, b[n % b.len()])).collect()
+    }
+
+    fn value(&self, id: ExprId, here: &Here) -> Vec<f64> {
+        let flag = |on: bool| vec![f64::from(u8::from(on))];
+        match &self.program.expr(id).op {
+            Op::Constant(Constant::Scalar(v)) => vec![*v],
+            Op::Constant(Constant::Vector(v)) => v.to_vec(),
+            Op::Constant(Constant::OnOff(on)) => flag(*on),
+            Op::Now => vec![self.t],
+            Op::Index => vec![f64::from(self.index)],
+            Op::Parameter(n) => here.arguments[*n].clone(),
+            Op::Signal(signal) => {
+                let outside = Here { arguments: Vec::new(), key: None, lamps: false };
+                self.value(self.program.signal(*signal).value, &outside)
+            }
+            Op::Call(behaviour, arguments, site) => {
+                let inside = Here {
+                    arguments: arguments.iter().map(|a| self.value(*a, here)).collect(),
+                    key: site.map(|site| self.key(site.0, here)),
+                    lamps: here.lamps,
+                };
+                self.value(self.program.behaviour(*behaviour).value, &inside)
+            }
+            Op::Negate(a) => self.value(*a, here).iter().map(|v| -v).collect(),
+            Op::Add(a, b) => self.each(*a, *b, here, |a, b| a + b),
+            Op::Subtract(a, b) => self.each(*a, *b, here, |a, b| a - b),
+            Op::Multiply(a, b) => self.each(*a, *b, here, |a, b| a * b),
+            Op::Divide(a, b) => self.each(*a, *b, here, |a, b| a / b),
+            Op::Least(a, b) => self.each(*a, *b, here, f64::min),
+            Op::Greatest(a, b) => self.each(*a, *b, here, f64::max),
+            Op::Within(v, lo, hi) => {
+                vec![self.one(*v, here).max(self.one(*lo, here)).min(self.one(*hi, here))]
+            }
+            Op::Between(a, b, s) => {
+                let (a, b, s) = (self.one(*a, here), self.one(*b, here), self.one(*s, here));
+                vec![(a + (b - a) * s).clamp(a.min(b), a.max(b))]
+            }
+            Op::Above(a, b) => flag(self.one(*a, here) > self.one(*b, here)),
+            Op::And(a, b) => flag(self.one(*a, here) != 0.0 && self.one(*b, here) != 0.0),
+            Op::Or(a, b) => flag(self.one(*a, here) != 0.0 || self.one(*b, here) != 0.0),
+            Op::Not(a) => flag(self.one(*a, here) == 0.0),
+            Op::Choose(c, a, b) => {
+                self.value(if self.one(*c, here) != 0.0 { *a } else { *b }, here)
+            }
+            Op::Point(x, y, z) => [x, y, z].iter().map(|e| self.one(**e, here)).collect(),
+            Op::Held(a, b, site) => {
+                let (a, b) = (self.one(*a, here), self.one(*b, here));
+                let key = self.key(site.0, here);
+                let (rate, jitter) = (2.0 / (a + b), (b - a) / (2.0 * (a + b)));
+                vec![kernel::held_level(self.t, key, rate, jitter)]
+            }
+            Op::Phase(site) => vec![kernel::chance_phase(self.key(site.0, here))],
+            Op::Turned(turn, _, at, period) => {
+                let (t, period) = (self.one(*at, here), self.one(*period, here));
+                vec![match turn {
+                    Turn::Loop => kernel::wrap_time(t, period),
+                    Turn::Alternate => kernel::fold_time(t, period),
+                }]
+            }
+            Op::Curve(curve, at) => {
+                vec![self.program.curve(*curve).curve.at(self.one(*at, here))]
+            }
+            Op::Brightest(c) => vec![self.value(*c, here).iter().copied().fold(0.0, f64::max)],
+            Op::BrightestAtOne(c) => {
+                let parts = self.value(*c, here);
+                let top = parts.iter().copied().fold(0.0, f64::max);
+                parts.iter().map(|v| if top > 0.0 { v / top } else { 0.0 }).collect()
+            }
+        }
+    }
+}
+
+fn agree(checked: &Checked, seed: u32, t: f64, lamp: u32) {
+    let program = checked.program();
+    let mut run = Run::with_seed(checked, Seed(seed));
+    run.advance(Seconds(t));
+    for (id, light) in program.lights() {
+        let (index, lamps) = match light.size {
+            Size::One => (0, false),
+            Size::Many(n) => (lamp % n, true),
+            Size::Open => (lamp, true),
+        };
+        let walker = Walker { program, seed, t: kernel::clean_moment(t), index };
+        let outside = Here { arguments: Vec::new(), key: None, lamps };
+        let wanted: Vec<u32> = light
+            .drives
+            .iter()
+            .flat_map(|drive| walker.value(drive.value, &outside))
+            .map(|v| kernel::to_output(v).to_bits())
+            .collect();
+        let mut out = vec![0.0; run.width(id)];
+        run.read(id, index, &mut out);
+        let found: Vec<u32> = out.iter().map(|v| v.to_bits()).collect();
+        assert_eq!(found, wanted, "{} [{index}] at {t}", light.name);
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(400))]
+
+    #[test]
+    fn any_lamp_at_any_moment_is_what_walking_its_expressions_gives(
+        seed in any::<u32>(), near in -1e3..1e3f64, far in -1e9..1e9f64, lamp in any::<u32>()
+    ) {
+        for text in [PIER, EVERYTHING] {
+            let book = checked(text);
+            agree(&book, seed, near, lamp);
+            agree(&book, seed, far, lamp);
+        }
+    }
+}
+
+#[test]
+fn blocks_of_lamps_single_lamps_and_spans_of_moments_give_the_same_bits() {
+    let book = checked(EVERYTHING);
+    let moments: Vec<Seconds> = (0..150).map(|n| Seconds(f64::from(n) * 1.37 - 20.0)).collect();
+    let mut run = Run::with_seed(&book, Seed(3));
+    let mut seen: HashMap<(String, u32, usize), Vec<u32>> = HashMap::new();
+    for (id, light) in book.program().lights() {
+        let width = run.width(id);
+        let lamps = light.size.shown().min(200);
+        for lamp in 0..lamps {
+            let mut out = vec![0.0; width * moments.len()];
+            run.read_moments(id, lamp, &moments, &mut out);
+            for (n, values) in out.chunks(width).enumerate() {
+                let bits = values.iter().map(|v| v.to_bits()).collect();
+                seen.insert((light.name.clone(), lamp, n), bits);
+            }
+        }
+    }
+    // Backwards, in whole arrays, then one lamp at a time.
+    for (n, moment) in moments.iter().enumerate().rev() {
+        run.advance(*moment);
+        for (id, light) in book.program().lights() {
+            let width = run.width(id);
+            let lamps = light.size.shown().min(200);
+            let mut all = vec![0.0; width * lamps as usize];
+            run.read(id, 0, &mut all);
+            for lamp in 0..lamps {
+                let at = lamp as usize * width;
+                let block: Vec<u32> = all[at..at + width].iter().map(|v| v.to_bits()).collect();
+                assert_eq!(block, seen[&(light.name.clone(), lamp, n)], "{} {lamp}", light.name);
+            }
+        }
+    }
+}
+
+#[test]
+fn no_value_leaves_its_bounds_in_millions_of_moments() {
+    let mut looked = 0u64;
+    for text in [PIER, EVERYTHING] {
+        let book = checked(text);
+        for seed in 0..3 {
+            let mut run = Run::with_seed(&book, Seed(seed));
+            for (id, light) in book.program().lights() {
+                let width = run.width(id);
+                if width == 0 {
+                    continue;
+                }
+                let moments: Vec<Seconds> = (0..40_000u32)
+                    .map(|n| Seconds(f64::from(n.wrapping_mul(2_654_435_761)) * 1e-5))
+                    .collect();
+                let mut out = vec![0.0; width * moments.len()];
+                run.read_moments(id, 0, &moments, &mut out);
+                let mut column = 0;
+                for drive in &light.drives {
+                    let bounds = book.bounds(id, drive.field).unwrap();
+                    for part in 0..drive.field.width() {
+                        let (lo, hi) = (bounds.part(part).lo as f32, bounds.part(part).hi as f32);
+                        for lamp in out.chunks(width) {
+                            let v = lamp[column];
+                            assert!(lo <= v && v <= hi, "{} {v} {lo}..{hi}", light.name);
+                        }
+                        looked += moments.len() as u64;
+                        column += 1;
+                    }
+                }
+            }
+        }
+    }
+    assert!(looked > 10_000_000, "{looked}");
+}
+
+#[test]
+fn a_state_can_be_kept_and_gone_back_to() {
+    let book = checked(PIER);
+    let id = book.program().light_named("weld").unwrap();
+    let mut run = Run::new(&book);
+    let read = |run: &mut Run<'_>| {
+        let mut out = vec![0.0; run.width(id)];
+        run.read(id, 0, &mut out);
+        out
+    };
+    run.advance(Seconds(1.234));
+    let (state, before) = (run.state(), read(&mut run));
+    run.advance(Seconds(f64::NAN));
+    assert_eq!(run.state().now, Seconds(0.0));
+    assert_ne!(read(&mut run), before);
+    run.restore(state);
+    assert_eq!(read(&mut run), before);
+}

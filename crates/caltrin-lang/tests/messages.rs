@@ -1,0 +1,148 @@
+//! What a designer is told: several mistakes in one go, each with its place and the nearest right
+//! thing.
+
+use std::fmt::Write;
+
+use caltrin_lang::{Lines, Severity, read};
+
+/// Messages as a reader meets them, without any look.
+fn told(text: &str) -> String {
+    let reading = read(text, "book.caltrin");
+    let lines = Lines::of(text);
+    let mut out = String::new();
+    for d in &reading.diagnostics {
+        let (line, column) = lines.position(text, d.range().start);
+        let words: String = text[d.range()].chars().take(40).collect();
+        let _ = writeln!(out, "{line}:{column} `{}` {}", words.escape_debug(), d.message);
+        for label in &d.labels[1..] {
+            let (line, column) = lines.position(text, label.range.start);
+            let _ = writeln!(out, "    {line}:{column} {}", label.text);
+        }
+        if let Some(help) = &d.help {
+            let _ = writeln!(out, "    help: {help}");
+        }
+    }
+    out
+}
+
+/// The one message of a book of one light or a few lines, or all of them.
+fn about(lines: &str) -> String {
+    told(&format!("lightbook \"B\"\n{lines}\n"))
+}
+
+#[test]
+fn many_mistakes_are_told_in_one_go() {
+    insta::assert_snapshot!(told(include_str!("mistakes.caltrin")));
+}
+
+#[test]
+fn faults_of_numbers_are_told_where_they_arise() {
+    insta::assert_snapshot!(about(
+        "curve c { 0s 0; 1s 1 }
+light a point { intensity 1lm / loop(c) }
+behaviour b(p = 100ms) = held(0..1, every p)
+light d point { intensity 1lm * b(0s) }
+signal big = loop(c) * 1e300
+light e point { intensity 1lm * big * big }
+light f spot { cone held(10deg..200deg, every 1s) }
+light g point { reach 5m..held(1m..9m, every 1s) }"
+    ));
+}
+
+#[test]
+fn names_are_told_apart_and_found_again() {
+    insta::assert_snapshot!(about(
+        "signal a = b
+signal b = c + 1
+signal c = a
+light mast point { intensity 1lm }
+light mast spot { intensity 2lm }
+color held = #ffffff
+signal x = masst
+signal y = mast
+curve up { 0s 0; 1s 1 }
+signal z = up
+signal w = up(1s)
+behaviour flat = 1
+signal v = flat
+signal u = flat(2)
+light 🚢 point { intensity 1lm }
+light at point { intensity 1lm }"
+    ));
+}
+
+#[test]
+fn curves_say_which_stop_is_wrong() {
+    insta::assert_snapshot!(about(
+        "curve one { 0s 1 }
+curve back { 0s 1; 2s 2; 1s 3 }
+curve same { 0s 1; 2s 2; 2s 3 }
+curve early { -1s 1; 2s 2 }
+curve kinds { 0s 1; 2s 2lm }
+curve eased { 0s 1 smooth; 2s 2 }
+curve word { 0s 1; 2s 2 smoth }
+curve bezier { 0s 1; 2s 2 cubic-bezier(1.5, 0, 0, 1); 3s 1 cubic-bezier(0, 1); 4s 1 cubic-bezier }
+curve hours { 06:10 1; 6:10 2; 24:00 3 }
+curve ramp { 0% 1; 100% 2 }
+curve moving { 0s 1; 2s held(0..1, every 1s) }
+curve nothing { 0 1; 1s 2 }"
+    ));
+}
+
+#[test]
+fn a_closed_list_of_bad_input_gives_clear_messages_at_once() {
+    let nested = format!("lightbook \"B\"\nsignal x = {}1{}\n", "(".repeat(100_000), ")".repeat(100_000));
+    let brackets = format!("lightbook \"B\"\n{}", "[".repeat(10_000_000));
+    let signs = format!("lightbook \"B\"\nsignal x = {}1\n", "-".repeat(100_000));
+    let sum = format!("lightbook \"B\"\nsignal x = {}1\n", "1+".repeat(100_000));
+    let nots = format!("lightbook \"B\"\nsignal x = {}on\n", "not ".repeat(100_000));
+    let ifs = format!("lightbook \"B\"\nsignal x = {}1\n", "if on then 1 else ".repeat(50_000));
+    let explosion: String = (0..60).fold(
+        "lightbook \"B\"\nbehaviour b0() = held(0..1, every 1s)\n".to_owned(),
+        |all, n| all + &format!("behaviour b{}() = b{n}() + b{n}()\n", n + 1),
+    );
+    for (text, wanted) in [
+        ("", "this lightbook is empty"),
+        ("\u{feff}\n\n// only a comment\n", "this lightbook is empty"),
+        ("light a point { intensity 1lm }", "expected `lightbook"),
+        (nested.as_str(), "more than 64 deep"),
+        (brackets.as_str(), "more than 64 deep"),
+        (signs.as_str(), "nested too deeply"),
+        (nots.as_str(), "nested too deeply"),
+        (ifs.as_str(), "nested too deeply"),
+        (sum.as_str(), "too long"),
+        (explosion.as_str(), "unfolds into more than"),
+        ("lightbook \"B\"\nlight a point { intensity 1e999lm }", "larger than a number can be"),
+        ("lightbook \"B\"\nlight a point { intensity 1lm * held(0..1, every 0s..0s) }", "at least 2us"),
+        ("lightbook \"B\"\nlight a[0] point { intensity 1lm }", "1 to 1000000 lamps, found `0`"),
+        ("lightbook \"B\"\nlight a[1000000000] point { intensity 1lm }", "found `1000000000`"),
+        ("lightbook \"B\"\nsignal a = a", "`a` needs itself"),
+        ("lightbook \"B\"\nlight a point { intensity 1lm", "never closed"),
+        ("lightbook \"unclosed\nlight a point { intensity 1lm }", "closing quote"),
+    ] {
+        let said = told(text);
+        let shown: String = text.chars().take(60).collect();
+        assert!(said.contains(wanted), "{shown}\n{said}");
+    }
+}
+
+#[test]
+fn what_looks_odd_but_is_fine_works() {
+    for lines in [
+        "light a point { intensity 1lm * held(0..1, every 0s..100ms) }",
+        "light int point { intensity 1lm }\nlight color point { color #ff0000 }",
+        "light brücke_橋 point { intensity 1lm }",
+        "light a point { intensity max(1lm,\n 2lm,\n 3lm) }",
+        "light a point {intensity 1lm;color #ff0000;}",
+        "signal x =\n  1 +\n  2\nlight a point { intensity 1lm * x }",
+        "light a point {\r\n  intensity 1lm // dim\r\n}\r\n",
+        "light a[3] point { position (0m, -1m, 0m), (-1m, 0m, 0m); intensity 2.0lm - -1lm }",
+    ] {
+        let text = format!("lightbook \"B\"\n{lines}\n");
+        let reading = read(&text, "b.caltrin");
+        let mistakes =
+            reading.diagnostics.iter().filter(|d| d.severity == Severity::Error).count();
+        assert_eq!(mistakes, 0, "{lines}\n{}", told(&text));
+        assert!(reading.checked.is_some());
+    }
+}

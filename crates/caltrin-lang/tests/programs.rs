@@ -1,0 +1,248 @@
+//! What a book's program does: chance that belongs to names, curves, colours, and the same program
+//! from the builder.
+
+use caltrin_core::build::{
+    Book, Light, angle, candelas, choose, held, held_every, kelvin, lumens, metres, number, point,
+    rgb, srgb, time,
+};
+use caltrin_core::color::Rgb;
+use caltrin_core::curve::Easing;
+use caltrin_core::program::{Field, Start};
+use caltrin_core::quantity::{Degrees, Seconds, Seed, ms};
+use caltrin_core::{Checked, Run};
+use caltrin_lang::read;
+
+fn checked(text: &str) -> Checked {
+    let reading = read(text, "book.caltrin");
+    let told: Vec<&String> = reading.diagnostics.iter().map(|d| &d.message).collect();
+    reading.checked.unwrap_or_else(|| panic!("{told:#?}"))
+}
+
+/// The bits of a light's first lamps at many moments.
+fn bits(checked: &Checked, light: &str, lamps: usize) -> Vec<u32> {
+    let id = checked.program().light_named(light).expect("the light is there");
+    let mut run = Run::new(checked);
+    let mut out = vec![0.0; run.width(id) * lamps];
+    let mut all = Vec::new();
+    for n in -200..400 {
+        run.advance(Seconds(f64::from(n) * 0.37));
+        run.read(id, 0, &mut out);
+        all.extend(out.iter().map(|v| v.to_bits()));
+    }
+    all
+}
+
+#[test]
+fn a_book_and_its_builder_twin_give_the_same_bits() {
+    let book = checked(
+        "lightbook \"Twin\"
+seed 41
+color brass = color(srgb-linear 0.6 0.5 0.1)
+curve hunting { 0s 100%; 450ms 82% smooth; 1.1s 118% ease-out; 2.3s 100% cubic-bezier(0.3, -0.9, 0.6, 1.8) }
+signal supply = loop(hunting)
+behaviour buzzing(floor = 85%, rate = 60ms) {
+  signal level = held(floor..100%, every rate..rate * 4)
+  gives min(level, level * 2 - 10%)
+}
+light mast[8] spot {
+  position  (0m, 6m, 0m), (7m, 0m, 0m)
+  cone      20deg..50deg
+  color     if supply above 95% then #ffcc88 else brass
+  intensity 6200lm * buzzing(60%) * supply
+}
+light lamps[5] point {
+  seed 7
+  signal flame = held(80%..100%, every 70ms..210ms)
+  reach     1m * flame..9m
+  color     2450K
+  intensity mix(5cd, 40cd, by flame) * alternate(hunting, scatter) + 1cd * (buzzing() + buzzing(rate 90ms)) * clamp(supply, to 90%..1)
+}
+",
+    );
+    let mut twin = Book::new("Twin", Seed(41));
+    let hunting = twin.curve(
+        "hunting",
+        [
+            (ms(0.0), 1.0, Easing::Linear),
+            (ms(450.0), 0.82, Easing::Smooth),
+            (Seconds(1.1), 1.18, Easing::CSS[2].1),
+            (Seconds(2.3), 1.0, Easing::Bezier([0.3, -0.9, 0.6, 1.8])),
+        ],
+    );
+    let supply = twin.signal("supply", hunting.looped(Start::Unsaid));
+    let buzzing = twin.behaviour("buzzing", |b| {
+        let floor = b.parameter("floor", number(0.85));
+        let rate = b.parameter("rate", time(ms(60.0)));
+        let level =
+            b.part("level", held_every(floor, number(1.0), rate.clone(), rate * number(4.0)));
+        level.clone().min(level * number(2.0) - number(0.1))
+    });
+    twin.light(
+        Light::spot("mast")
+            .many(8)
+            .row(point(0.0, 6.0, 0.0), point(7.0, 0.0, 0.0))
+            .cone(angle(Degrees(20.0)), angle(Degrees(50.0)))
+            .color(choose(
+                supply.clone().above(number(0.95)),
+                srgb(0xff_cc_88),
+                rgb(Rgb([0.6, 0.5, 0.1])),
+            ))
+            .intensity(
+                lumens(6200.0)
+                    * buzzing.call().with("floor", number(0.6)).value()
+                    * supply.clone(),
+            ),
+    );
+    let flame = Light::part("flame", held(number(0.8), number(1.0), ms(70.0)..=ms(210.0)));
+    twin.light(
+        Light::point("lamps")
+            .many(5)
+            .seed(7)
+            .reach(metres(1.0) * flame.clone(), metres(9.0))
+            .color(kelvin(2450.0))
+            .intensity(
+                candelas(5.0).mix(candelas(40.0), flame) * hunting.alternating(Start::Scattered)
+                    + candelas(1.0)
+                        * (buzzing.call().value()
+                            + buzzing.call().with("rate", time(ms(90.0))).value())
+                        * supply.clamp(number(0.9), number(1.0)),
+            ),
+    );
+    let twin = twin.check().expect("the twin is good");
+    for (light, lamps) in [("mast", 8), ("lamps", 5)] {
+        assert_eq!(bits(&book, light, lamps), bits(&twin, light, lamps), "{light}");
+    }
+}
+
+#[test]
+fn the_builder_tells_what_is_wrong_and_where() {
+    let mut book = Book::new("Wrong", Seed(1));
+    let curve = book.curve("short", [(Seconds(0.0), 1.0, Easing::Linear)]);
+    book.light(Light::point("a").intensity(lumens(1.0) / number(0.0)));
+    book.light(Light::ambient("b").intensity(candelas(1.0)));
+    book.light(Light::point("c").intensity(lumens(1.0) * curve.once()).color(srgb(0)));
+    let refused = book.check().unwrap_err();
+    let told: Vec<String> = refused.iter().map(ToString::to_string).collect();
+    assert_eq!(
+        told,
+        [
+            "curve `short`: a curve needs two stops or more",
+            "light `a`, intensity: this can divide by 0: the divisor lies between 0 and 0",
+            "light `b`: expected a strength in lx, or a number as a factor, found a strength in cd",
+            "light `c`: a lamp's color cannot be black; make its intensity 0 instead",
+        ]
+    );
+}
+
+const TWO: &str = "lightbook \"Two\"\nseed 5\n\
+    light first[4] point { intensity 1lm * held(0..1, every 50ms..90ms) }\n\
+    light second point { intensity 1lm * (held(0..1, every 50ms..90ms) + held(0..1, every 50ms..90ms)) }\n";
+
+#[test]
+fn renaming_or_adding_a_light_changes_no_one_elses_chance() {
+    let before = bits(&checked(TWO), "second", 1);
+    let renamed = TWO.replace("light first[4]", "light other[4]");
+    assert_eq!(bits(&checked(&renamed), "second", 1), before);
+    let added = TWO.replace(
+        "light first",
+        "signal more = held(0..1, every 1s)\nlight zeroth point { intensity 1lm * held(0..1, every 50ms..90ms) }\nlight first",
+    );
+    assert_eq!(bits(&checked(&added), "second", 1), before);
+    assert_ne!(bits(&checked(&TWO.replace("seed 5", "seed 6")), "second", 1), before);
+}
+
+#[test]
+fn a_seed_in_a_light_keeps_its_chance_through_a_new_name() {
+    let pinned = |name: &str| {
+        let text = format!(
+            "lightbook \"P\"\nseed 5\nlight {name} point {{ seed 9; intensity 1lm * held(0..1, every 50ms..90ms) }}\n"
+        );
+        bits(&checked(&text), name, 1)
+    };
+    assert_eq!(pinned("old"), pinned("new"));
+}
+
+#[test]
+fn a_single_lamp_that_becomes_an_array_keeps_its_flicker() {
+    let array = TWO.replace("light second point", "light second[3] point");
+    let single = bits(&checked(TWO), "second", 1);
+    assert_eq!(bits(&checked(&array), "second", 1), single);
+}
+
+#[test]
+fn two_uses_are_never_in_step_and_one_signal_always_is() {
+    let book = checked(
+        "lightbook \"S\"\nbehaviour f() = held(0..1, every 50ms..90ms)\nsignal shared = f()\n\
+         light apart point { reach 1m + 1m * f(); intensity 1lm * f() }\n\
+         light same point { reach 1m + 1m * shared; intensity 1lm * shared + 1lm }\n\
+         light lamps[2] point { intensity 1lm * f() }\n\
+         light copy point { intensity 1lm * f() }\n",
+    );
+    let pairs = |light: &str, lamps| -> Vec<(u32, u32)> {
+        bits(&book, light, lamps).chunks(2).map(|pair| (pair[0], pair[1])).collect()
+    };
+    let equal = |pairs: &[(u32, u32)]| pairs.iter().filter(|(a, b)| a == b).count();
+    assert_eq!(equal(&pairs("same", 1)), 600);
+    let apart = pairs("apart", 1);
+    let differing = apart
+        .iter()
+        .filter(|(intensity, reach)| f32::from_bits(*intensity) + 1.0 != f32::from_bits(*reach));
+    assert!(differing.count() > 590);
+    assert!(equal(&pairs("lamps", 2)) < 5);
+    let (first, copy) = (bits(&book, "lamps", 1), bits(&book, "copy", 1));
+    assert!(first.iter().zip(&copy).filter(|(a, b)| a == b).count() < 5);
+}
+
+#[test]
+fn curves_play_as_they_are_called() {
+    let book = checked(
+        "lightbook \"C\"\ncurve up { 0s 0; 1s 1; 2s 4 }\n\
+         light a point { intensity once(up) }\nlight b point { intensity loop(up) }\n\
+         light c point { intensity alternate(up) }\n",
+    );
+    let level = |light: &str, t: f64| {
+        let id = book.program().light_named(light).unwrap();
+        let mut run = Run::new(&book);
+        run.advance(Seconds(t));
+        let mut out = [0.0];
+        run.read(id, 0, &mut out);
+        out[0]
+    };
+    for (t, once, looped, there_and_back) in [
+        (-0.5, 0.0, 2.5, 0.5),
+        (0.0, 0.0, 0.0, 0.0),
+        (0.5, 0.5, 0.5, 0.5),
+        (1.5, 2.5, 2.5, 2.5),
+        (2.0, 4.0, 0.0, 4.0),
+        (2.5, 4.0, 0.5, 2.5),
+        (1e6 + 0.5, 4.0, 0.5, 0.5),
+    ] {
+        assert_eq!(
+            [level("a", t), level("b", t), level("c", t)],
+            [once, looped, there_and_back],
+            "{t}"
+        );
+    }
+}
+
+#[test]
+fn a_dark_lamp_color_goes_into_the_strength_and_an_ambient_tint_keeps_it() {
+    let book = checked(
+        "lightbook \"D\"\nlight lamp point { color color(srgb-linear 0.5 0.25 0); intensity 8lm }\n\
+         light air ambient { color color(srgb-linear 0.5 0.25 0); intensity 8lx }\n",
+    );
+    let mut run = Run::new(&book);
+    let mut out = [0.0; 4];
+    run.read(book.program().light_named("lamp").unwrap(), 0, &mut out);
+    assert_eq!(out, [4.0, 1.0, 0.5, 0.0]);
+    run.read(book.program().light_named("air").unwrap(), 0, &mut out);
+    assert_eq!(out, [8.0, 0.5, 0.25, 0.0]);
+}
+
+#[test]
+fn what_a_light_does_not_name_is_not_driven() {
+    let book = checked("lightbook \"N\"\nlight lamp spot { intensity 50%; reach 9m }\n");
+    let light = book.program().light(book.program().light_named("lamp").unwrap());
+    let fields: Vec<Field> = light.drives.iter().map(|drive| drive.field).collect();
+    assert_eq!(fields, [Field::Intensity, Field::ReachOuter]);
+}
