@@ -91,16 +91,17 @@ curve nothing { 0 1; 1s 2 }"
 
 #[test]
 fn a_closed_list_of_bad_input_gives_clear_messages_at_once() {
-    let nested = format!("lightbook \"B\"\nsignal x = {}1{}\n", "(".repeat(100_000), ")".repeat(100_000));
+    let nested =
+        format!("lightbook \"B\"\nsignal x = {}1{}\n", "(".repeat(100_000), ")".repeat(100_000));
     let brackets = format!("lightbook \"B\"\n{}", "[".repeat(10_000_000));
     let signs = format!("lightbook \"B\"\nsignal x = {}1\n", "-".repeat(100_000));
     let sum = format!("lightbook \"B\"\nsignal x = {}1\n", "1+".repeat(100_000));
     let nots = format!("lightbook \"B\"\nsignal x = {}on\n", "not ".repeat(100_000));
     let ifs = format!("lightbook \"B\"\nsignal x = {}1\n", "if on then 1 else ".repeat(50_000));
-    let explosion: String = (0..60).fold(
-        "lightbook \"B\"\nbehaviour b0() = held(0..1, every 1s)\n".to_owned(),
-        |all, n| all + &format!("behaviour b{}() = b{n}() + b{n}()\n", n + 1),
-    );
+    let explosion: String = (0..60)
+        .fold("lightbook \"B\"\nbehaviour b0() = held(0..1, every 1s)\n".to_owned(), |all, n| {
+            all + &format!("behaviour b{}() = b{n}() + b{n}()\n", n + 1)
+        });
     for (text, wanted) in [
         ("", "this lightbook is empty"),
         ("\u{feff}\n\n// only a comment\n", "this lightbook is empty"),
@@ -113,7 +114,10 @@ fn a_closed_list_of_bad_input_gives_clear_messages_at_once() {
         (sum.as_str(), "too long"),
         (explosion.as_str(), "unfolds into more than"),
         ("lightbook \"B\"\nlight a point { intensity 1e999lm }", "larger than a number can be"),
-        ("lightbook \"B\"\nlight a point { intensity 1lm * held(0..1, every 0s..0s) }", "at least 2us"),
+        (
+            "lightbook \"B\"\nlight a point { intensity 1lm * held(0..1, every 0s..0s) }",
+            "at least 2us",
+        ),
         ("lightbook \"B\"\nlight a[0] point { intensity 1lm }", "1 to 1000000 lamps, found `0`"),
         ("lightbook \"B\"\nlight a[1000000000] point { intensity 1lm }", "found `1000000000`"),
         ("lightbook \"B\"\nsignal a = a", "`a` needs itself"),
@@ -140,8 +144,7 @@ fn what_looks_odd_but_is_fine_works() {
     ] {
         let text = format!("lightbook \"B\"\n{lines}\n");
         let reading = read(&text, "b.caltrin");
-        let mistakes =
-            reading.diagnostics.iter().filter(|d| d.severity == Severity::Error).count();
+        let mistakes = reading.diagnostics.iter().filter(|d| d.severity == Severity::Error).count();
         assert_eq!(mistakes, 0, "{lines}\n{}", told(&text));
         assert!(reading.checked.is_some());
     }

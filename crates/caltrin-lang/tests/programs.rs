@@ -88,9 +88,7 @@ light lamps[5] point {
                 rgb(Rgb([0.6, 0.5, 0.1])),
             ))
             .intensity(
-                lumens(6200.0)
-                    * buzzing.call().with("floor", number(0.6)).value()
-                    * supply.clone(),
+                lumens(6200.0) * buzzing.call().with("floor", number(0.6)).value() * supply.clone(),
             ),
     );
     let flame = Light::part("flame", held(number(0.8), number(1.0), ms(70.0)..=ms(210.0)));
