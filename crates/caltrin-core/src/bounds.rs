@@ -3,11 +3,12 @@
 //! IEEE rounding is monotone, so the interval of an operation is the hull of the operation at the
 //! ends of its operands' intervals; nothing the evaluator gives lies outside.
 
-use std::collections::{BTreeMap, HashMap};
+use std::collections::BTreeMap;
 
 use crate::kernel::LAST_MOMENT;
 use crate::misfit::Misfit;
 use crate::program::{Constant, ExprId, Light, Op, Program, SignalId, Size};
+use rustc_hash::FxHashMap;
 
 /// A range of numbers, both ends included.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -104,8 +105,8 @@ struct Frame {
 /// Walks a program, finds bounds, and notes what can go wrong at which expression.
 pub(crate) struct Analyst<'a> {
     program: &'a Program,
-    signals: HashMap<SignalId, Bounds>,
-    seen: HashMap<(usize, ExprId), Bounds>,
+    signals: FxHashMap<SignalId, Bounds>,
+    seen: FxHashMap<(usize, ExprId), Bounds>,
     frames: usize,
     faults: BTreeMap<ExprId, Misfit>,
 }
@@ -114,8 +115,8 @@ impl<'a> Analyst<'a> {
     pub(crate) fn new(program: &'a Program) -> Self {
         Analyst {
             program,
-            signals: HashMap::new(),
-            seen: HashMap::new(),
+            signals: FxHashMap::default(),
+            seen: FxHashMap::default(),
             frames: 0,
             faults: BTreeMap::new(),
         }

@@ -18,7 +18,6 @@
 //! assert!((560.0..=700.0).contains(&lamp[0]));
 //! ```
 
-use std::collections::HashMap;
 use std::fmt;
 use std::marker::PhantomData;
 use std::ops::{Add, Div, Mul, Neg, RangeInclusive, Sub};
@@ -35,6 +34,7 @@ use crate::program::{
     Start, Subject, Turn,
 };
 use crate::quantity::{Degrees, Kelvin, Seconds, Seed};
+use rustc_hash::FxHashMap;
 
 /// The kinds of values as types.
 pub mod kinds {
@@ -608,7 +608,7 @@ impl Book {
 
     fn lower_light(&mut self, light: Light) -> Result<(), (Option<&'static str>, Misfit)> {
         let mut owner = Owner::light(&light.name, light.size, light.seed);
-        let mut known = HashMap::new();
+        let mut known = FxHashMap::default();
         let mut driven: Vec<(Channel, Vec<ExprId>)> = Vec::new();
         for (name, values) in &light.driven {
             owner.property(name);
@@ -668,12 +668,12 @@ struct Lowering<'a> {
     owner: &'a mut Owner,
     property: &'a str,
     parameters: Vec<ExprId>,
-    known: HashMap<*const Tree, ExprId>,
+    known: FxHashMap<*const Tree, ExprId>,
 }
 
 impl<'a> Lowering<'a> {
     fn new(draft: &'a mut Draft, owner: &'a mut Owner) -> Self {
-        Lowering { draft, owner, property: "", parameters: Vec::new(), known: HashMap::new() }
+        Lowering { draft, owner, property: "", parameters: Vec::new(), known: FxHashMap::default() }
     }
 
     fn lower(&mut self, node: &Node) -> Result<ExprId, Misfit> {

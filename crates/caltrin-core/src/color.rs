@@ -64,10 +64,22 @@ impl Rgb {
     /// As 8-bit sRGB for a picture; parts above 1 are cut.
     pub fn to_srgb8(self) -> [u8; 3] {
         // The linear light at which each 8-bit step gives way to the next: rounding to the nearest
-        // step is a search among them, and no power has to be taken for a pixel.
+        // step is a search among them, and no power has to be taken for a pixel. The search begins
+        // at the step that a coarse grid of light begins with.
         static STEPS: LazyLock<[f64; 255]> =
             LazyLock::new(|| std::array::from_fn(|n| decode_srgb((n as f64 + 0.5) / 255.0)));
-        self.0.map(|v| STEPS.partition_point(|step| *step <= v) as u8)
+        static GRID: LazyLock<[u8; 1025]> = LazyLock::new(|| {
+            let first = |n: usize| STEPS.partition_point(|step| *step <= n as f64 / 1024.0);
+            std::array::from_fn(|n| first(n) as u8)
+        });
+        let (steps, grid) = (&*STEPS, &*GRID);
+        self.0.map(|v| {
+            let mut n = grid[(v.clamp(0.0, 1.0) * 1024.0) as usize];
+            while n < 255 && steps[usize::from(n)] <= v {
+                n += 1;
+            }
+            n
+        })
     }
 }
 

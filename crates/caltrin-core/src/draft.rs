@@ -1,7 +1,7 @@
 //! Making a program: every expression is checked for kind and pace as it is made, and folded where
 //! all of it is known. The lightbook's resolver and the Rust builder both go through here.
 
-use std::collections::{BTreeMap, HashMap};
+use std::collections::BTreeMap;
 
 use crate::curve::{Curve, Stop};
 use crate::kernel;
@@ -13,6 +13,7 @@ use crate::program::{
     Subject, Turn,
 };
 use crate::quantity::Seed;
+use rustc_hash::{FxHashMap, FxHashSet};
 
 /// Most parameters of a behaviour.
 pub const MOST_PARAMETERS: usize = 16;
@@ -26,7 +27,7 @@ pub struct Owner {
     property: String,
     scope: Scope,
     lamps: Option<Size>,
-    ordinals: HashMap<String, u32>,
+    ordinals: FxHashMap<String, u32>,
     parameters: Vec<(String, Kind)>,
     limits: Vec<Pace>,
 }
@@ -38,7 +39,7 @@ impl Owner {
             property: String::new(),
             scope,
             lamps,
-            ordinals: HashMap::new(),
+            ordinals: FxHashMap::default(),
             parameters: Vec::new(),
             limits: Vec::new(),
         }
@@ -83,7 +84,9 @@ pub struct Use(String);
 #[derive(Clone, Debug)]
 pub struct Draft {
     program: Program,
-    sites: HashMap<u32, String>,
+    sites: FxHashMap<u32, String>,
+    /// The names of all lights.
+    names: FxHashSet<String>,
     depths: Vec<u32>,
     /// What each expression unfolds into, by its id.
     costs: Vec<u64>,
@@ -107,7 +110,8 @@ impl Draft {
                 order: Vec::new(),
                 locals: BTreeMap::new(),
             },
-            sites: HashMap::new(),
+            sites: FxHashMap::default(),
+            names: FxHashSet::default(),
             depths: Vec::new(),
             costs: Vec::new(),
         }
@@ -627,7 +631,7 @@ impl Draft {
 
     fn deepest_call(&self, id: ExprId) -> u32 {
         let (mut deepest, mut open) = (0, vec![id]);
-        let mut seen = std::collections::HashSet::new();
+        let mut seen = FxHashSet::default();
         while let Some(next) = open.pop() {
             if seen.insert(next) {
                 let op = &self.program.expr(next).op;
@@ -682,7 +686,7 @@ impl Draft {
         {
             return Err(Misfit::ArraySize(u64::from(n)));
         }
-        if self.program.light_named(name).is_some() {
+        if self.names.contains(name) {
             return Err(Misfit::NameTaken(name.to_owned()));
         }
         let mut drives: Vec<Drive> = Vec::new();
@@ -714,6 +718,7 @@ impl Draft {
         }
         let id = LightId(self.program.lights.len() as u32);
         let name = name.to_owned();
+        self.names.insert(name.clone());
         self.program.lights.push(Light { name, kind, size, drives, stated_color });
         self.program.order.push(Subject::Light(id));
         Ok(id)

@@ -185,7 +185,8 @@ pub fn fold_time(t: f64, period: f64) -> f64 {
 /// A moment as the kernel takes it: not-a-number is 0, and nothing lies beyond [`LAST_MOMENT`].
 #[inline]
 pub fn clean_moment(t: f64) -> f64 {
-    if !(t < -SMALLEST || t > SMALLEST) { 0.0 } else { within(t, -LAST_MOMENT, LAST_MOMENT) }
+    // Not-a-number is above nothing.
+    if t.abs() > SMALLEST { within(t, -LAST_MOMENT, LAST_MOMENT) } else { 0.0 }
 }
 
 /// A value as it leaves the kernel: no negative zero, no subnormal, no infinity.

@@ -1,5 +1,7 @@
 //! A run: a checked program being played.
 
+use std::ops::Range;
+
 use crate::checked::Checked;
 use crate::kernel;
 use crate::program::LightId;
@@ -69,30 +71,31 @@ impl<'a> Run<'a> {
         assert!(out.len().is_multiple_of(tape.width()), "`out` holds whole lamps");
         let lanes =
             Lanes::Lamps { first, count: out.len() / tape.width(), moment: self.state.now.0 };
-        let program = self.checked.program();
-        tape.read(program, self.state.seed.0, lanes, &mut self.scratch, out);
+        let program = (self.checked.program(), self.state.seed.0);
+        tape.read(program, lanes, 0..tape.width(), &mut self.scratch, out);
     }
 
-    /// Reads one lamp at many moments, [`Run::width`] numbers each; the run's own moment is left
-    /// as it is.
+    /// Reads one lamp at many moments, as many numbers each as `places` has; the run's own moment
+    /// is left as it is. `places` are those of the numbers that [`Run::read`] gives a lamp: all of
+    /// them are `0..run.width(light)`.
     ///
     /// # Panics
-    /// If `out` does not hold [`Run::width`] numbers for each moment.
+    /// If a lamp has no such places, or `out` does not hold that many numbers for each moment.
     pub fn read_moments(
         &mut self,
-        light: LightId,
-        index: u32,
+        (light, index): (LightId, u32),
         moments: &[Seconds],
+        places: Range<usize>,
         out: &mut [f32],
     ) {
         let tape = self.checked.tape(light);
-        assert_eq!(out.len(), tape.width() * moments.len(), "`out` holds one lamp a moment");
+        assert_eq!(out.len(), places.len() * moments.len(), "`out` holds one lamp a moment");
         let mut clean = self.scratch.take_moments();
         clean.clear();
         clean.extend(moments.iter().map(|t| kernel::clean_moment(t.0)));
         let lanes = Lanes::Moments { index, moments: &clean };
-        let program = self.checked.program();
-        tape.read(program, self.state.seed.0, lanes, &mut self.scratch, out);
+        let program = (self.checked.program(), self.state.seed.0);
+        tape.read(program, lanes, places, &mut self.scratch, out);
         self.scratch.keep_moments(clean);
     }
 }

@@ -5,12 +5,13 @@
 //! block, which compilers turn into vector code. The arithmetic is the kernel's, step by step, so a
 //! block of one and a block of many give the same bits.
 
-use std::collections::HashMap;
+use std::ops::Range;
 
 use crate::kernel;
 use crate::program::{
     BehaviourId, Constant, CurveId, ExprId, Light, Op, Program, SignalId, Site, Turn,
 };
+use rustc_hash::{FxHashMap, FxHashSet};
 
 /// How many lanes a block has.
 pub(crate) const BLOCK: usize = 64;
@@ -94,7 +95,7 @@ impl Tape {
         let mut layout = Layout {
             program,
             steps: Vec::new(),
-            signals: HashMap::new(),
+            signals: FxHashMap::default(),
             lamps: !matches!(light.size, crate::program::Size::One),
         };
         layout.lay_signals(light.drives.iter().map(|drive| drive.value));
@@ -112,12 +113,12 @@ impl Tape {
         self.outputs.len()
     }
 
-    /// Fills `out`, lane after lane, [`Tape::width`] numbers each.
+    /// Fills `out`, lane after lane, with the numbers at these places of a lane.
     pub(crate) fn read(
         &self,
-        program: &Program,
-        seed: u32,
+        (program, seed): (&Program, u32),
         lanes: Lanes<'_>,
+        places: Range<usize>,
         scratch: &mut Scratch,
         out: &mut [f32],
     ) {
@@ -154,8 +155,8 @@ impl Tape {
                     }
                 }
             }
-            let width = self.width();
-            for (column, reg) in self.outputs.iter().enumerate() {
+            let width = places.len();
+            for (column, reg) in self.outputs[places.clone()].iter().enumerate() {
                 let values = &scratch.numbers[*reg as usize];
                 let cells = out[done * width + column..].iter_mut().step_by(width).take(n);
                 if self.steps[*reg as usize].differs & mask == 0 {
@@ -306,19 +307,19 @@ struct Frame {
     arguments: Vec<Value>,
     key: Option<Reg>,
     in_light: bool,
-    known: HashMap<ExprId, Value>,
+    known: FxHashMap<ExprId, Value>,
 }
 
 impl Frame {
     fn open(in_light: bool) -> Self {
-        Frame { arguments: Vec::new(), key: None, in_light, known: HashMap::new() }
+        Frame { arguments: Vec::new(), key: None, in_light, known: FxHashMap::default() }
     }
 }
 
 struct Layout<'a> {
     program: &'a Program,
     steps: Vec<Placed>,
-    signals: HashMap<SignalId, Value>,
+    signals: FxHashMap<SignalId, Value>,
     lamps: bool,
 }
 
@@ -329,7 +330,7 @@ impl Layout<'_> {
         self.place(Step::Now, &[]);
         let mut used = std::collections::BTreeSet::new();
         let mut open: Vec<ExprId> = roots.collect();
-        let mut seen = std::collections::HashSet::new();
+        let mut seen = FxHashSet::default();
         while let Some(next) = open.pop() {
             if !seen.insert(next) {
                 continue;
@@ -520,7 +521,8 @@ impl Layout<'_> {
         let key = site.map(|site| self.key(site, frame));
         let arguments = arguments.iter().map(|a| self.value(*a, frame)).collect();
         let called = self.program.behaviour(behaviour);
-        let mut inside = Frame { arguments, key, in_light: frame.in_light, known: HashMap::new() };
+        let mut inside =
+            Frame { arguments, key, in_light: frame.in_light, known: FxHashMap::default() };
         self.value(called.value, &mut inside)
     }
 }

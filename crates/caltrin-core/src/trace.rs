@@ -48,7 +48,7 @@ impl LampTrace {
         let width = run.width(light);
         let mut values = vec![0.0; width * moments.len()];
         if width > 0 {
-            run.read_moments(light, index, moments, &mut values);
+            run.read_moments((light, index), moments, 0..width, &mut values);
         }
         LampTrace { light, index, width, values }
     }

@@ -45,13 +45,18 @@ impl Window {
 fn look(checked: &Checked, seed: Seed, (light, index): (LightId, u32), window: Window) -> Lamp {
     let moments = window.moments();
     let mut run = Run::with_seed(checked, seed);
-    let width = run.width(light);
     let headings = trace::headings(checked, light);
     let place = |field| headings.iter().position(|(f, _)| *f == field);
     let (strength, color) = (place(Field::Intensity), place(Field::Color));
+    // Strength and colour are a lamp's first numbers; what follows is not seen here.
+    let width = match (strength, color) {
+        (_, Some(color)) => color + 3,
+        (Some(strength), None) => strength + 1,
+        (None, None) => 0,
+    };
     let mut values = vec![0.0; width * moments.len()];
     if width > 0 {
-        run.read_moments(light, index, &moments, &mut values);
+        run.read_moments((light, index), &moments, 0..width, &mut values);
     }
     let mut lamp = Lamp { columns: Vec::with_capacity(window.columns), most: 0.0 };
     for column in 0..window.columns {

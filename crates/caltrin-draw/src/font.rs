@@ -51,6 +51,22 @@ impl Fonts {
         String::new()
     }
 
+    /// The words broken into lines between words, each of which fits.
+    pub(crate) fn wrapped(&self, words: &str, size: f32, bold: bool, most: f32) -> Vec<String> {
+        let mut lines: Vec<String> = Vec::new();
+        for word in words.split(' ') {
+            if let Some(line) = lines.last_mut() {
+                let longer = format!("{line} {word}");
+                if self.width(&longer, size, bold) <= most {
+                    *line = longer;
+                    continue;
+                }
+            }
+            lines.push(word.to_owned());
+        }
+        lines
+    }
+
     /// A name, cut in its middle so that it fits: names often differ at their end.
     pub(crate) fn fitted_name(&self, name: &str, size: f32, bold: bool, most: f32) -> String {
         if self.width(name, size, bold) <= most {
@@ -71,10 +87,16 @@ impl Fonts {
         String::new()
     }
 
-    /// Draws the outlines of words from a baseline's start.
+    /// How far the next character stands from one.
+    pub(crate) fn advance(&self, c: char, size: f32, bold: bool) -> f32 {
+        let face = self.face(bold);
+        f32::from(advance(face, c)) * (size / f32::from(face.units_per_em()))
+    }
+
+    /// Draws the outline of a character from its baseline's start.
     pub(crate) fn outline(
         &self,
-        words: &str,
+        c: char,
         size: f32,
         bold: bool,
         (x, y): (f32, f32),
@@ -82,13 +104,8 @@ impl Fonts {
     ) {
         let face = self.face(bold);
         let scale = size / f32::from(face.units_per_em());
-        let mut at = x;
-        for c in words.chars() {
-            let glyph = face.glyph_index(c).unwrap_or_default();
-            let mut placed = Placed { to, x: at, y, scale };
-            face.outline_glyph(glyph, &mut placed);
-            at += f32::from(advance(face, c)) * scale;
-        }
+        let glyph = face.glyph_index(c).unwrap_or_default();
+        face.outline_glyph(glyph, &mut Placed { to, x, y, scale });
     }
 }
 

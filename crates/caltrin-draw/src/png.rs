@@ -1,8 +1,13 @@
 //! The PNG painter. The same picture gives the same bytes.
 
+use std::io::Write;
+use std::sync::{Mutex, mpsc};
+
+use rustc_hash::FxHashMap;
 use thiserror::Error;
 use tiny_skia::{
-    Color, FillRule, Paint, PathBuilder, Pixmap, PixmapMut, PremultipliedColorU8, Rect, Transform,
+    Color, FillRule, Mask, Paint, PathBuilder, Pixmap, PixmapMut, PremultipliedColorU8, Rect,
+    Transform,
 };
 use ttf_parser::OutlineBuilder;
 
@@ -37,28 +42,56 @@ pub fn png(picture: &Picture) -> Result<Vec<u8>, PngError> {
     }
     let Some(mut pixmap) = Pixmap::new(width, height) else { return Err(too_large) };
     let fonts = Fonts::new();
-    // Bands of rows are painted side by side on all cores.
+    // Bands of rows are painted on all cores, each core taking the next that is open; a band goes
+    // to the encoder as soon as those above it are there.
     let cores = std::thread::available_parallelism().map_or(1, usize::from);
-    let rows = (height as usize).div_ceil(cores).max(64);
+    let line = width as usize * 4;
+    let rows = (height as usize).div_ceil(cores * 4).max(64);
+    let bands: Vec<(usize, &mut [u8])> =
+        pixmap.data_mut().chunks_mut(rows * line).enumerate().collect();
+    let count = bands.len();
+    let open = Mutex::new(bands.into_iter());
+    let (tell, painted) = mpsc::channel();
     std::thread::scope(|scope| {
-        let bands = pixmap.data_mut().chunks_mut(rows * width as usize * 4).enumerate();
-        for (n, bytes) in bands {
-            let fonts = &fonts;
+        for _ in 0..cores {
+            let (tell, open, fonts) = (tell.clone(), &open, &fonts);
             scope.spawn(move || {
-                let tall = (bytes.len() / (width as usize * 4)) as u32;
-                if let Some(pixels) = PixmapMut::from_bytes(bytes, width, tall) {
-                    let mut band = Band { pixels, top: (n * rows) as f32, fonts };
-                    band.pixels.fill(color(picture.ground));
-                    picture.shapes.iter().for_each(|shape| band.paint(shape));
+                let mut glyphs = Glyphs::default();
+                let next = || open.lock().ok().and_then(|mut bands| bands.next());
+                while let Some((n, bytes)) = next() {
+                    let tall = (bytes.len() / line) as u32;
+                    if let Some(pixels) = PixmapMut::from_bytes(bytes, width, tall) {
+                        let top = (n * rows) as f32;
+                        let mut band = Band { pixels, top, fonts, glyphs: &mut glyphs };
+                        band.pixels.fill(color(picture.ground));
+                        picture.shapes.iter().for_each(|shape| band.paint(shape));
+                    }
+                    // The encoder went away only if it refused, and then nothing is awaited.
+                    let _ = tell.send((n, &*bytes));
                 }
             });
         }
-    });
-    encode(pixmap.data(), width, height)
+        drop(tell);
+        encode_bands(&painted, count, width, height)
+    })
 }
 
 /// Encodes opaque RGBA pixels.
 pub(crate) fn encode(rgba: &[u8], width: u32, height: u32) -> Result<Vec<u8>, PngError> {
+    let (tell, painted) = mpsc::channel();
+    // The other end is held right here.
+    let _ = tell.send((0, rgba));
+    drop(tell);
+    encode_bands(&painted, 1, width, height)
+}
+
+/// Encodes opaque RGBA pixels that come in bands, in any order.
+fn encode_bands(
+    painted: &mpsc::Receiver<(usize, &[u8])>,
+    count: usize,
+    width: u32,
+    height: u32,
+) -> Result<Vec<u8>, PngError> {
     let mut out = Vec::new();
     let mut encoder = png::Encoder::new(&mut out, width, height);
     encoder.set_color(png::ColorType::Rgb);
@@ -67,9 +100,22 @@ pub(crate) fn encode(rgba: &[u8], width: u32, height: u32) -> Result<Vec<u8>, Pn
     encoder.set_filter(png::Filter::Sub);
     encoder.set_source_srgb(png::SrgbRenderingIntent::Perceptual);
     let mut writer = encoder.write_header()?;
-    let mut rgb = Vec::with_capacity(rgba.len() / 4 * 3);
-    rgb.extend(rgba.chunks_exact(4).flat_map(|p| [p[0], p[1], p[2]]));
-    writer.write_image_data(&rgb)?;
+    let mut stream = writer.stream_writer()?;
+    let mut waiting: Vec<Option<&[u8]>> = vec![None; count];
+    let mut next = 0;
+    let mut rgb = Vec::new();
+    while let Ok((n, band)) = painted.recv() {
+        waiting[n] = Some(band);
+        while let Some(rgba) = waiting.get(next).copied().flatten() {
+            rgb.resize(rgba.len() / 4 * 3, 0);
+            for (opaque, pixel) in rgb.chunks_exact_mut(3).zip(rgba.chunks_exact(4)) {
+                opaque.copy_from_slice(&pixel[..3]);
+            }
+            stream.write_all(&rgb).map_err(png::EncodingError::IoError)?;
+            next += 1;
+        }
+    }
+    stream.finish()?;
     writer.finish()?;
     Ok(out)
 }
@@ -90,7 +136,12 @@ struct Band<'a> {
     /// The picture's row that is the band's first.
     top: f32,
     fonts: &'a Fonts,
+    glyphs: &'a mut Glyphs,
 }
+
+/// Characters that were drawn before: which, whether bold, and the bits of size and of the fractions
+/// of a pixel that they start at.
+type Glyphs = FxHashMap<(char, bool, [u32; 3]), Glyph>;
 
 impl Band<'_> {
     fn paint(&mut self, shape: &Shape) {
@@ -146,27 +197,34 @@ impl Band<'_> {
         }
         let (width, height) = (self.pixels.width() as usize, self.pixels.height() as usize);
         let [r, g, b, a] = ink.0;
-        let pixels = self.pixels.pixels_mut();
+        // Two parts of a pixel are blended in one word, 16 bits each.
+        let (red_blue, green) = (u32::from(r) | u32::from(b) << 16, u32::from(g));
+        let bytes = self.pixels.data_mut();
         for x in left..right {
             let (upper, lower) = all[(x - left) * all.len() / (right - left)];
             let (upper, lower) = (upper - self.top, lower - self.top);
             let first = upper.floor().max(0.0) as usize;
             let last = (lower.ceil().max(0.0) as usize).min(height);
             for y in first..last {
-                let covered = (lower.min(y as f32 + 1.0) - upper.max(y as f32)).clamp(0.0, 1.0);
-                let share = (f32::from(a) * covered + 0.5) as u32;
-                let under = pixels[y * width + x];
-                let over = |new: u8, old: u8| {
-                    ((u32::from(new) * share + u32::from(old) * (255 - share) + 127) / 255) as u8
+                // Only the first and the last pixel can be covered in part.
+                let share = if y == first || y + 1 == last {
+                    let covered = lower.min(y as f32 + 1.0) - upper.max(y as f32);
+                    (f32::from(a) * covered.clamp(0.0, 1.0) + 0.5) as u32
+                } else {
+                    u32::from(a)
                 };
-                let mixed = PremultipliedColorU8::from_rgba(
-                    over(r, under.red()),
-                    over(g, under.green()),
-                    over(b, under.blue()),
-                    255,
-                );
+                let pixel = &mut bytes[(y * width + x) * 4..][..4];
+                let under = u32::from_le_bytes([pixel[0], pixel[1], pixel[2], pixel[3]]);
+                let over = |new: u32, old: u32| {
+                    let sum = new * share + old * (255 - share) + 0x007f_007f;
+                    // A division by 255 of each half.
+                    ((sum + 0x0001_0001 + (sum >> 8 & 0x00ff_00ff)) >> 8) & 0x00ff_00ff
+                };
+                let mixed = over(red_blue, under & 0x00ff_00ff)
+                    | (over(green, under >> 8 & 0xff) & 0xff) << 8
+                    | 0xff00_0000;
                 // The ground is opaque, so every mixture is.
-                pixels[y * width + x] = mixed.unwrap_or(under);
+                pixel.copy_from_slice(&mixed.to_le_bytes());
             }
         }
     }
@@ -200,14 +258,69 @@ impl Band<'_> {
             Anchor::Middle => text.x - width / 2.0,
             Anchor::End => text.x - width,
         };
+        let mut at = x;
+        for c in text.words.chars() {
+            self.character(c, text, (at, text.y - self.top));
+            at += self.fonts.advance(c, text.size, text.bold);
+        }
+    }
+
+    /// Paints a character. One that stood at the same fraction of a pixel before is not drawn again.
+    fn character(&mut self, c: char, text: &Text, (x, y): (f32, f32)) {
+        let (left, top) = (x.floor(), y.floor());
+        let part = (x - left, y - top);
+        let which = (c, text.bold, [text.size.to_bits(), part.0.to_bits(), part.1.to_bits()]);
+        let fonts = self.fonts;
+        let glyph = self.glyphs.entry(which).or_insert_with(|| Glyph::draw(fonts, c, text, part));
+        let [r, g, b, a] = text.ink.0.map(u32::from);
+        let (width, height) = (self.pixels.width() as i32, self.pixels.height() as i32);
+        let (left, top) = (left as i32 + glyph.left, top as i32 + glyph.top);
+        let bytes = self.pixels.data_mut();
+        for (row, covered) in glyph.covered.chunks_exact(glyph.width.max(1)).enumerate() {
+            let y = top + row as i32;
+            if !(0..height).contains(&y) {
+                continue;
+            }
+            for (column, covered) in covered.iter().enumerate() {
+                let x = left + column as i32;
+                if *covered == 0 || !(0..width).contains(&x) {
+                    continue;
+                }
+                let share = (u32::from(*covered) * a + 127) / 255;
+                let pixel = &mut bytes[((y * width + x) * 4) as usize..][..3];
+                for (old, new) in pixel.iter_mut().zip([r, g, b]) {
+                    *old = ((new * share + u32::from(*old) * (255 - share) + 127) / 255) as u8;
+                }
+            }
+        }
+    }
+}
+
+/// How much of each pixel a character covers, around the pixel that its baseline starts in.
+struct Glyph {
+    left: i32,
+    top: i32,
+    width: usize,
+    covered: Vec<u8>,
+}
+
+impl Glyph {
+    fn draw(fonts: &Fonts, c: char, text: &Text, (x, y): (f32, f32)) -> Glyph {
+        let nothing = Glyph { left: 0, top: 0, width: 0, covered: Vec::new() };
         let mut outline = Outline(PathBuilder::new());
-        let at = (x, text.y - self.top);
-        self.fonts.outline(&text.words, text.size, text.bold, at, &mut outline);
-        if let Some(path) = outline.0.finish() {
-            let mut paint = paint_of(text.ink);
-            paint.anti_alias = true;
-            let still = Transform::identity();
-            self.pixels.fill_path(&path, &paint, FillRule::Winding, still, None);
+        fonts.outline(c, text.size, text.bold, (x, y), &mut outline);
+        let Some(path) = outline.0.finish() else { return nothing };
+        let bounds = path.bounds();
+        let (left, top) = (bounds.left().floor(), bounds.top().floor());
+        let (right, bottom) = (bounds.right().ceil(), bounds.bottom().ceil());
+        let (width, height) = ((right - left) as u32, (bottom - top) as u32);
+        let Some(mut mask) = Mask::new(width.max(1), height.max(1)) else { return nothing };
+        mask.fill_path(&path, FillRule::Winding, true, Transform::from_translate(-left, -top));
+        Glyph {
+            left: left as i32,
+            top: top as i32,
+            width: mask.width() as usize,
+            covered: mask.data().to_vec(),
         }
     }
 }

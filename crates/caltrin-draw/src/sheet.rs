@@ -40,6 +40,8 @@ const LABELS: (f32, f32) = (218.0, 340.0);
 const RIGHT: f32 = 24.0;
 const TOP: f32 = 96.0;
 const BOTTOM: f32 = 34.0;
+/// From one line of the legend to the next.
+const LEGEND: f32 = 16.0;
 /// The height that a sheet of few lights fills.
 const USUAL: f32 = 800.0;
 
@@ -72,6 +74,8 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
     let height = ((USUAL - TOP - BOTTOM) / ids.len().max(1) as f32).clamp(least, 96.0).floor();
     let lanes = look_at_lanes(checked, &ids, seed, (options.from, to), (labels, plot, height));
     let foot = TOP + height * lanes.len() as f32;
+    let legend = legend(&lanes, ids.len() < program.lights().len());
+    let legend = fonts.wrapped(&legend, 12.0, false, width as f32 - 48.0);
     let mut sheet = Sheet { fonts, shapes: Vec::new(), width: width as f32, labels, plot };
     let lamps: u64 = ids.iter().map(|id| u64::from(program.light(*id).size.shown())).sum();
     sheet.head(checked, (ids.len(), lamps), (options.from, to), seed);
@@ -79,10 +83,10 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
         sheet.lane(checked, findings, lane, n);
     }
     sheet.ruler((options.from, to), foot);
-    sheet.foot(&lanes, foot, ids.len() < program.lights().len());
+    sheet.foot(&legend, foot);
     Picture {
         width,
-        height: (foot + BOTTOM) as u32,
+        height: (foot + BOTTOM + LEGEND * (legend.len() as f32 - 1.0)) as u32,
         ground: look::GROUND,
         title: format!("{}: timeline of {} lights", program.name(), ids.len()),
         shapes: sheet.shapes,
@@ -119,7 +123,7 @@ fn look_at_lanes<'a>(
     // About 150 moments a second, so that no flicker is missed; fewer where there are many lamps.
     let columns = plot as usize;
     let dense = (150.0 * (to.0 - from.0) / columns as f64).ceil() as usize;
-    let affordable = (6_000_000 / (columns * wanted.len().max(1))).max(2);
+    let affordable = (3_000_000 / (columns * wanted.len().max(1))).max(2);
     let window = Window { from, to, columns, each: dense.clamp(1, 12).min(affordable) };
     let mut looked = look_at_all(checked, seed, &wanted, window).into_iter();
     ids.iter()
@@ -363,28 +367,37 @@ impl Sheet {
         }
     }
 
-    fn foot(&mut self, lanes: &[Lane<'_>], foot: f32, chosen: bool) {
+    /// The line below the lanes, and the legend.
+    fn foot(&mut self, legend: &[String], foot: f32) {
         let (left, right) = ((self.labels, foot), (self.labels + self.plot, foot));
         self.shapes.push(Shape::Line(left, right, 1.0, look::GRID));
-        let folded = lanes.iter().any(|lane| lane.light.size.shown() as usize > lane.lamps.len());
-        let several = lanes.iter().any(|lane| lane.lamps.len() > 1);
-        let most = lanes.iter().map(|lane| lane.lamps.len()).max().unwrap_or(1);
-        let mut words = "Ribbon: color at its strength against the lane's top, linear light shown \
-                         as sRGB"
-            .to_owned();
-        if several && folded {
-            words += &format!(", one for each of an array's first {most} lamps");
-        } else if several {
-            words += ", one for each lamp of an array";
+        let mut y = foot + 22.0;
+        for line in legend {
+            self.text((24.0, y), 12.0, look::QUIET, Anchor::Start, line);
+            y += LEGEND;
         }
-        words += if several || folded { ". Curve: lamp 0, its" } else { ". Curve:" };
-        words += " mean and range. Dashed: bounds it never leaves.";
-        if chosen {
-            words += " Not all lights are shown.";
-        }
-        let words = self.fonts.fitted(&words, 12.0, false, self.width - 48.0);
-        self.text((24.0, foot + 22.0), 12.0, look::QUIET, Anchor::Start, &words);
     }
+}
+
+/// What the marks on these lanes mean. `chosen` if not all of the book's lights are shown.
+fn legend(lanes: &[Lane<'_>], chosen: bool) -> String {
+    let folded = lanes.iter().any(|lane| lane.light.size.shown() as usize > lane.lamps.len());
+    let several = lanes.iter().any(|lane| lane.lamps.len() > 1);
+    let most = lanes.iter().map(|lane| lane.lamps.len()).max().unwrap_or(1);
+    let mut words = "Ribbon: color at its strength against the lane's top, linear light shown as \
+                     sRGB"
+        .to_owned();
+    if several && folded {
+        words += &format!(", one for each of an array's first {most} lamps");
+    } else if several {
+        words += ", one for each lamp of an array";
+    }
+    words += if several || folded { ". Curve: lamp 0, its" } else { ". Curve:" };
+    words += " mean and range. Dashed: bounds it never leaves.";
+    if chosen {
+        words += " Not all lights are shown.";
+    }
+    words
 }
 
 fn about(light: &Light) -> String {

@@ -4,7 +4,7 @@
 //! out of its loop, and each function is told exactly what it needs. A language only has to spell
 //! it.
 
-use std::collections::{BTreeSet, HashMap, HashSet};
+use std::collections::BTreeSet;
 
 use caltrin_core::bounds::Interval;
 use caltrin_core::curve::{Easing, Stop};
@@ -15,6 +15,7 @@ use caltrin_core::program::{
 };
 use caltrin_core::quantity::{Seconds, Seed};
 use caltrin_core::{Checked, Note, Notes, Run, kernel};
+use rustc_hash::{FxHashMap, FxHashSet};
 
 /// A function of the kernel that an export may need.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -463,7 +464,7 @@ impl Plan {
         let needs = needs(program);
         let used = reachable(program, &needs);
         let mut maker =
-            Maker { program, notes, needs, functions: Vec::new(), known: HashMap::new() };
+            Maker { program, notes, needs, functions: Vec::new(), known: FxHashMap::default() };
         for subject in program.order() {
             match subject {
                 Subject::Curve(id) => {
@@ -538,21 +539,21 @@ fn helpers(functions: &[Function], lights: &[LightPlan]) -> Vec<Helper> {
 
 /// What the lights use, part by part.
 struct Reached {
-    exprs: HashSet<(ExprId, usize)>,
-    curves: HashSet<CurveId>,
+    exprs: FxHashSet<(ExprId, usize)>,
+    curves: FxHashSet<CurveId>,
 }
 
 /// Which parts of which arguments each part of a behaviour's value is made of.
-type Needs = HashMap<(BehaviourId, usize), Vec<(usize, usize)>>;
+type Needs = FxHashMap<(BehaviourId, usize), Vec<(usize, usize)>>;
 
 fn needs(program: &Program) -> Needs {
-    let mut needs = Needs::new();
+    let mut needs = Needs::default();
     for subject in program.order() {
         let Subject::Behaviour(id) = subject else { continue };
         let value = program.behaviour(*id).value;
         for part in 0..program.expr(value).kind.width() {
             let mut found = BTreeSet::new();
-            let mut seen = HashSet::new();
+            let mut seen = FxHashSet::default();
             let mut open = vec![(value, part)];
             while let Some((id, part)) = open.pop() {
                 if seen.insert((id, part)) {
@@ -587,7 +588,7 @@ fn operands(program: &Program, needs: &Needs, id: ExprId, part: usize) -> Vec<(E
 }
 
 fn reachable(program: &Program, needs: &Needs) -> Reached {
-    let mut reached = Reached { exprs: HashSet::new(), curves: HashSet::new() };
+    let mut reached = Reached { exprs: FxHashSet::default(), curves: FxHashSet::default() };
     let mut open: Vec<(ExprId, usize)> = program
         .lights()
         .flat_map(|(_, light)| &light.drives)
@@ -631,7 +632,7 @@ struct Maker<'a> {
     notes: &'a Notes,
     needs: Needs,
     functions: Vec<Function>,
-    known: HashMap<(Subject, usize), FunctionId>,
+    known: FxHashMap<(Subject, usize), FunctionId>,
 }
 
 impl Maker<'_> {
@@ -870,18 +871,18 @@ struct Body<'a> {
     program: &'a Program,
     needs: &'a Needs,
     functions: &'a [Function],
-    known: &'a HashMap<(Subject, usize), FunctionId>,
+    known: &'a FxHashMap<(Subject, usize), FunctionId>,
     /// The light's size; `None` in a function.
     size: Option<Size>,
     /// The field at hand, for names.
     property: &'a str,
     locals: Vec<String>,
-    parameters: HashMap<(usize, usize), Local>,
+    parameters: FxHashMap<(usize, usize), Local>,
     /// In a behaviour, the key of its use.
     key: Option<Local>,
-    uses: HashMap<(ExprId, usize), u32>,
-    bound: HashMap<(ExprId, usize), Local>,
-    keys: HashMap<Site, Local>,
+    uses: FxHashMap<(ExprId, usize), u32>,
+    bound: FxHashMap<(ExprId, usize), Local>,
+    keys: FxHashMap<Site, Local>,
     shared: Vec<Statement>,
     lamp: Vec<Statement>,
 }
@@ -896,11 +897,11 @@ impl<'a> Body<'a> {
             size,
             property: "",
             locals: Vec::new(),
-            parameters: HashMap::new(),
+            parameters: FxHashMap::default(),
             key: None,
-            uses: HashMap::new(),
-            bound: HashMap::new(),
-            keys: HashMap::new(),
+            uses: FxHashMap::default(),
+            bound: FxHashMap::default(),
+            keys: FxHashMap::default(),
             shared: Vec::new(),
             lamp: Vec::new(),
         }

@@ -193,7 +193,8 @@ fn wanted(checked: &Checked, blocks: &Blocks, asked: &[Asked]) -> Vec<f32> {
     all
 }
 
-/// The first line that a tool prints about itself, or `None` if it cannot be started.
+/// The first line that a tool prints about itself, without a remark in brackets after its version,
+/// or `None` if it cannot be started.
 pub fn version(tool: Tool) -> Option<String> {
     let out = Command::new(tool.command)
         .args(tool.version)
@@ -203,6 +204,10 @@ pub fn version(tool: Tool) -> Option<String> {
         .filter(|out| out.status.success())?;
     let text = String::from_utf8_lossy(&out.stdout).into_owned();
     let first = text.lines().next().unwrap_or_default().trim();
+    let first = match first.strip_suffix(')').and_then(|open| open.rsplit_once(" (")) {
+        Some((before, _)) if before.ends_with(|c: char| c.is_ascii_digit()) => before,
+        _ => first,
+    };
     let bare = first.strip_prefix('v').is_some_and(|v| v.starts_with(|c: char| c.is_ascii_digit()));
     Some(if bare { format!("{} {first}", tool.command) } else { first.to_owned() })
 }

@@ -171,7 +171,7 @@ fn blocks_of_lamps_single_lamps_and_spans_of_moments_give_the_same_bits() {
         let lamps = light.size.shown().min(200);
         for lamp in 0..lamps {
             let mut out = vec![0.0; width * moments.len()];
-            run.read_moments(id, lamp, &moments, &mut out);
+            run.read_moments((id, lamp), &moments, 0..width, &mut out);
             for (n, values) in out.chunks(width).enumerate() {
                 let bits = values.iter().map(|v| v.to_bits()).collect();
                 seen.insert((light.name.clone(), lamp, n), bits);
@@ -211,7 +211,7 @@ fn no_value_leaves_its_bounds_in_millions_of_moments() {
                     .map(|n| Seconds(f64::from(n.wrapping_mul(2_654_435_761)) * 1e-5))
                     .collect();
                 let mut out = vec![0.0; width * moments.len()];
-                run.read_moments(id, 0, &moments, &mut out);
+                run.read_moments((id, 0), &moments, 0..width, &mut out);
                 let mut column = 0;
                 for drive in &light.drives {
                     let bounds = book.bounds(id, drive.field).unwrap();

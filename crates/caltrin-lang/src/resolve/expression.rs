@@ -37,11 +37,11 @@ impl Resolver<'_> {
             Misfit::WrongKind { found: ValueKind::OnOff, .. } => {
                 Some("write `if ... then ... else ...` to make a value of on or off")
             }
-            Misfit::NoArithmetic { left: ValueKind::Strength(_), right, .. }
-                if matches!(right, ValueKind::Strength(_)) =>
-            {
-                Some("a strength times a number is a strength; leave the unit away on one side")
-            }
+            Misfit::NoArithmetic {
+                left: ValueKind::Strength(_),
+                right: ValueKind::Strength(_),
+                ..
+            } => Some("a strength times a number is a strength; leave the unit away on one side"),
             Misfit::NoArithmetic { left, right, .. }
                 if *left == ValueKind::Color || *right == ValueKind::Color =>
             {

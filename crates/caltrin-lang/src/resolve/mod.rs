@@ -5,7 +5,7 @@ mod declare;
 mod expression;
 mod order;
 
-use std::collections::{BTreeMap, HashMap};
+use std::collections::BTreeMap;
 use std::ops::Range;
 
 use caltrin_core::draft::Draft;
@@ -14,6 +14,7 @@ use caltrin_core::program::{
 };
 use caltrin_core::quantity::Seed;
 use caltrin_core::{Checked, Note, Notes, Problem};
+use rustc_hash::FxHashMap;
 
 use crate::diagnostic::{Diagnostic, Lines, Severity};
 use crate::parser::{Parse, parse};
@@ -107,9 +108,9 @@ struct Resolver<'t> {
     lines: Lines,
     draft: Draft,
     entries: Vec<Entry>,
-    names: HashMap<String, usize>,
+    names: FxHashMap<String, usize>,
     /// Names inside the light or behaviour at hand; `None` for one with a mistake.
-    locals: HashMap<String, Option<ExprId>>,
+    locals: FxHashMap<String, Option<ExprId>>,
     notes: Notes,
     origins: Origins,
     diagnostics: Vec<Diagnostic>,
@@ -123,8 +124,8 @@ impl<'t> Resolver<'t> {
             lines: Lines::of(text),
             draft: Draft::new("", Seed(0)),
             entries: Vec::new(),
-            names: HashMap::new(),
-            locals: HashMap::new(),
+            names: FxHashMap::default(),
+            locals: FxHashMap::default(),
             notes: Notes { file: file.to_owned(), lines: BTreeMap::new() },
             origins: Origins::default(),
             diagnostics: parsed.diagnostics.clone(),

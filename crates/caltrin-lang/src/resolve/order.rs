@@ -1,10 +1,9 @@
 //! The order in which declarations are resolved: each after all that it uses.
 
-use std::collections::HashMap;
-
 use super::{Resolver, name_of, token_span};
 use crate::diagnostic::Diagnostic;
 use crate::syntax::{Kind, Node};
+use rustc_hash::FxHashMap;
 
 #[derive(Clone, Copy, PartialEq)]
 enum Mark {
@@ -69,7 +68,7 @@ impl Resolver<'_> {
 
     /// The entries that a declaration names, its own parameters and inner names apart.
     fn uses(&self, node: &Node) -> Vec<usize> {
-        let mut inner = HashMap::new();
+        let mut inner = FxHashMap::default();
         let mut found = Vec::new();
         for child in node.descendants().skip(1) {
             let name = match child.kind() {

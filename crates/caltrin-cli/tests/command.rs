@@ -1,0 +1,268 @@
+//! The command through its binary: what it prints, what it writes, how it exits.
+
+use std::fs;
+use std::path::Path;
+use std::time::{Duration, Instant};
+
+use assert_cmd::Command;
+use tempfile::TempDir;
+
+const PIER: &str = include_str!("../../caltrin/books/pier.caltrin");
+const WRONG: &str =
+    "lightbook \"Wrong\"\nlight a point { intensty 1lm }\nlight b pont { intensity 3s }\n";
+
+fn caltrin(folder: &Path) -> Command {
+    let mut command = Command::cargo_bin("caltrin").expect("the command is built");
+    command.current_dir(folder);
+    command
+}
+
+fn folder() -> TempDir {
+    let folder = tempfile::tempdir().expect("there is room for a folder");
+    fs::write(folder.path().join("pier.caltrin"), PIER).unwrap();
+    fs::write(folder.path().join("wrong.caltrin"), WRONG).unwrap();
+    folder
+}
+
+fn text(bytes: &[u8]) -> String {
+    String::from_utf8_lossy(bytes).into_owned()
+}
+
+#[test]
+fn check_tells_mistakes_and_exits_with_1() {
+    let folder = folder();
+    caltrin(folder.path())
+        .args(["check", "pier.caltrin"])
+        .assert()
+        .code(0)
+        .stdout("pier.caltrin: no mistakes (9 lights, 32 lamps)\n")
+        .stderr("");
+    let told = caltrin(folder.path()).args(["check", "wrong.caltrin"]).assert().code(1);
+    insta::assert_snapshot!(text(&told.get_output().stderr));
+    assert_eq!(text(&told.get_output().stdout), "wrong.caltrin: 2 mistakes\n");
+}
+
+#[test]
+fn check_as_json_is_a_list_of_places() {
+    let folder = folder();
+    let told = caltrin(folder.path()).args(["check", "--json", "wrong.caltrin"]).assert().code(1);
+    let all: serde_json::Value = serde_json::from_slice(&told.get_output().stdout).unwrap();
+    assert_eq!(all.as_array().unwrap().len(), 2);
+    assert_eq!(all[0]["line"], 2);
+    assert_eq!(all[0]["column"], 17);
+    assert_eq!(all[0]["help"], "did you mean `intensity`?");
+    assert_eq!(all[1]["severity"], "error");
+}
+
+#[test]
+fn doubts_are_told_with_their_code_and_count_when_asked() {
+    let folder = folder();
+    let book = "lightbook \"D\"\ncurve c { 0s 0; 1s 1 }\nlight a[3] point { color #203040; intensity 5lm * loop(c) - 1lm }\n";
+    fs::write(folder.path().join("doubts.caltrin"), book).unwrap();
+    let told = caltrin(folder.path()).args(["check", "doubts.caltrin"]).assert().code(0);
+    let said = text(&told.get_output().stderr);
+    for code in ["C01", "C02", "C03"] {
+        assert!(said.contains(code), "{said}");
+        caltrin(folder.path()).args(["check", "--explain", code]).assert().code(0);
+    }
+    caltrin(folder.path()).args(["check", "--strict", "doubts.caltrin"]).assert().code(1);
+    let twin = book.replace("loop(c) - 1lm", "loop(c, scatter)").replace("#203040", "#ffaa40");
+    fs::write(folder.path().join("twin.caltrin"), twin).unwrap();
+    caltrin(folder.path()).args(["check", "--strict", "twin.caltrin"]).assert().code(0).stderr("");
+}
+
+#[test]
+fn a_wrong_call_exits_with_2_and_says_what_to_do() {
+    let folder = folder();
+    fs::write(folder.path().join("binary.caltrin"), [0u8, 255, 254, 3]).unwrap();
+    for (arguments, wanted) in [
+        (vec!["check", "missing.caltrin"], "cannot read `missing.caltrin`"),
+        (vec!["check", "binary.caltrin"], "a lightbook is plain text"),
+        (vec!["check", "."], "it is a folder"),
+        (vec!["check", "--explain", "C99"], "checks are C01"),
+        (vec!["sheet", "pier.caltrin", "-o", "pier.jpg"], "written as .svg or .png"),
+        (vec!["sheet", "pier.caltrin", "--light", "welt"], "did you mean `weld`?"),
+        (vec!["sheet", "pier.caltrin", "--to", "soon"], "a time is written"),
+        (vec!["trace", "pier.caltrin", "--rate", "0"], "--rate 60"),
+        (vec!["export", "pier.caltrin", "--to", "csharpp"], "did you mean `csharp`?"),
+        (vec!["new", "a\"b"], "no quotes"),
+        (vec!["nonsense"], "unrecognized subcommand"),
+    ] {
+        let told = caltrin(folder.path()).args(&arguments).assert().code(2);
+        let said = text(&told.get_output().stderr);
+        assert!(said.contains(wanted), "{arguments:?}\n{said}");
+        assert!(!said.contains('\u{1b}'), "a pipe gets no colours");
+    }
+}
+
+#[test]
+fn new_starts_a_good_book_and_overwrites_nothing() {
+    let folder = folder();
+    caltrin(folder.path()).args(["new", "Slipway at night"]).assert().code(0);
+    caltrin(folder.path()).args(["check", "--strict", "slipway_at_night.caltrin"]).assert().code(0);
+    let before = fs::read(folder.path().join("slipway_at_night.caltrin")).unwrap();
+    caltrin(folder.path()).args(["new", "Slipway at night"]).assert().code(2);
+    assert_eq!(fs::read(folder.path().join("slipway_at_night.caltrin")).unwrap(), before);
+}
+
+#[test]
+fn a_trace_is_a_table_or_lines_of_json() {
+    let folder = folder();
+    let csv = caltrin(folder.path())
+        .args([
+            "trace",
+            "pier.caltrin",
+            "--light",
+            "weld",
+            "--light",
+            "deck",
+            "--to",
+            "1s",
+            "--rate",
+            "10",
+        ])
+        .assert()
+        .code(0);
+    let csv = text(&csv.get_output().stdout);
+    let lines: Vec<&str> = csv.lines().collect();
+    assert_eq!(lines.len(), 1 + 11 * 2);
+    assert_eq!(
+        lines[0],
+        "seconds,light,lamp,intensity,color.r,color.g,color.b,reach_inner,reach_outer,position.x,position.y,position.z"
+    );
+    assert_eq!(lines[1], "0,weld,0,0,0.6389992,0.7163725,1,0.5,30,48,1,-2");
+    assert!(lines[2].starts_with("0,deck,0,1.35,") && lines[2].ends_with(",,,,,"), "{}", lines[2]);
+    caltrin(folder.path())
+        .args(["trace", "pier.caltrin", "-o", "pier.jsonl", "--to", "0.5s", "--rate", "2"])
+        .assert()
+        .code(0);
+    let jsonl = fs::read_to_string(folder.path().join("pier.jsonl")).unwrap();
+    assert_eq!(jsonl.lines().count(), 2 * 32);
+    for line in jsonl.lines() {
+        let row: serde_json::Value = serde_json::from_str(line).unwrap();
+        assert!(row["light"].is_string() && row["color"].as_array().unwrap().len() == 3);
+    }
+}
+
+#[test]
+fn export_writes_each_language_and_tells_it_as_json() {
+    let folder = folder();
+    let told = caltrin(folder.path())
+        .args(["export", "pier.caltrin", "--to", "js,c", "-o", "made/here", "--json"])
+        .assert()
+        .code(0);
+    let all: serde_json::Value = serde_json::from_slice(&told.get_output().stdout).unwrap();
+    assert_eq!(all.as_array().unwrap().len(), 2);
+    assert!(folder.path().join("made/here/saltgate_pier.h").exists());
+    assert!(folder.path().join("made/here/saltgate_pier.mjs").exists());
+    caltrin(folder.path()).args(["export", "wrong.caltrin", "-o", "made"]).assert().code(1);
+    assert!(!folder.path().join("made/wrong.h").exists());
+}
+
+#[test]
+fn a_sheet_goes_where_its_ending_says() {
+    let folder = folder();
+    caltrin(folder.path()).args(["sheet", "pier.caltrin"]).assert().code(0);
+    assert!(fs::read_to_string(folder.path().join("pier.svg")).unwrap().starts_with("<svg"));
+    caltrin(folder.path())
+        .args(["sheet", "pier.caltrin", "-o", "a.png", "--seed", "3"])
+        .assert()
+        .code(0);
+    assert!(fs::read(folder.path().join("a.png")).unwrap().starts_with(b"\x89PNG"));
+    caltrin(folder.path()).args(["sheet", "wrong.caltrin", "-o", "w.png"]).assert().code(1);
+    assert!(!folder.path().join("w.png").exists());
+}
+
+#[test]
+fn watching_draws_again_at_every_save_and_survives_mistakes() {
+    let folder = folder();
+    let book = folder.path().join("pier.caltrin");
+    let picture = folder.path().join("pier.svg");
+    let mut watcher = std::process::Command::new(env!("CARGO_BIN_EXE_caltrin"))
+        .args(["sheet", "pier.caltrin", "--watch"])
+        .current_dir(folder.path())
+        .stdout(std::process::Stdio::null())
+        .stderr(std::process::Stdio::null())
+        .spawn()
+        .unwrap();
+    let soon = |what: &str, done: &dyn Fn(&str) -> bool| {
+        let begin = Instant::now();
+        while !fs::read_to_string(&picture).is_ok_and(|text| done(&text)) {
+            assert!(begin.elapsed() < Duration::from_secs(20), "{what}");
+            std::thread::sleep(Duration::from_millis(20));
+        }
+    };
+    soon("the first picture", &|text| text.contains("harbour_light"));
+    fs::write(&book, PIER.replace("harbour_light", "beacon_light")).unwrap();
+    soon("after a save", &|text| text.contains("beacon_light"));
+    fs::write(&book, WRONG).unwrap();
+    std::thread::sleep(Duration::from_millis(200));
+    assert!(
+        fs::read_to_string(&picture).unwrap().contains("beacon_light"),
+        "the last good one stays"
+    );
+    // As some editors save: a new file, renamed into place.
+    let other = folder.path().join("pier.tmp");
+    fs::write(&other, PIER.replace("harbour_light", "third_light")).unwrap();
+    fs::rename(&other, &book).unwrap();
+    soon("after a rename", &|text| text.contains("third_light"));
+    watcher.kill().unwrap();
+    watcher.wait().unwrap();
+}
+
+#[test]
+fn prove_names_a_missing_compiler_and_never_counts_it() {
+    let folder = folder();
+    let told = caltrin(folder.path())
+        .args(["prove", "pier.caltrin", "--json"])
+        .env("PATH", folder.path())
+        .assert()
+        .code(2);
+    let all: serde_json::Value = serde_json::from_slice(&told.get_output().stdout).unwrap();
+    assert_eq!(all.as_array().unwrap().len(), 4);
+    for outcome in all.as_array().unwrap() {
+        assert_eq!(outcome["outcome"], "not tried");
+    }
+    assert!(text(&told.get_output().stderr).contains("nothing is proved"));
+}
+
+#[test]
+fn the_demo_makes_a_folder_and_keeps_what_was_changed() {
+    let folder = folder();
+    let told = caltrin(folder.path()).args(["demo", "-o", "d"]).assert();
+    let said = text(&told.get_output().stdout);
+    assert!(said.contains("bit by bit") && said.contains("caltrin sheet d/pier.caltrin"), "{said}");
+    for file in
+        ["pier.caltrin", "pier.svg", "pier.png", "code/saltgate_pier.rs", "code/saltgate_pier.cs"]
+    {
+        assert!(folder.path().join("d").join(file).exists(), "{file}");
+    }
+    fs::write(folder.path().join("d/pier.caltrin"), "lightbook \"Mine\"\n").unwrap();
+    caltrin(folder.path()).args(["demo", "-o", "d"]).assert().code(2);
+    let kept = fs::read_to_string(folder.path().join("d/pier.caltrin")).unwrap();
+    assert_eq!(kept, "lightbook \"Mine\"\n");
+}
+
+#[test]
+fn help_version_and_completions_are_there() {
+    let folder = folder();
+    for command in ["new", "check", "sheet", "trace", "export", "prove", "demo", "completions"] {
+        let told = caltrin(folder.path()).args([command, "--help"]).assert().code(0);
+        assert!(text(&told.get_output().stdout).contains("Example"), "{command}");
+    }
+    caltrin(folder.path()).arg("--version").assert().code(0).stdout("caltrin 0.1.0\n");
+    for shell in ["bash", "zsh", "fish", "powershell", "elvish"] {
+        let told = caltrin(folder.path()).args(["completions", shell]).assert().code(0);
+        assert!(text(&told.get_output().stdout).contains("prove"), "{shell}");
+    }
+}
+
+#[test]
+fn blanks_and_other_letters_in_a_path_are_fine() {
+    let folder = folder();
+    let place = folder.path().join("am Pier, früh");
+    fs::create_dir(&place).unwrap();
+    fs::write(place.join("mein buch.caltrin"), PIER).unwrap();
+    caltrin(folder.path()).args(["sheet", "am Pier, früh/mein buch.caltrin"]).assert().code(0);
+    assert!(place.join("mein buch.svg").exists());
+}

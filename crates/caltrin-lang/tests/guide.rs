@@ -1,0 +1,58 @@
+//! The language guide is true: its examples are good, and no word of the language is missing.
+
+use caltrin_core::program::CHANNELS;
+use caltrin_lang::{Severity, syntax, words};
+
+const GUIDE: &str = include_str!("../../../docs/language.md");
+
+/// The blocks of code in the guide.
+fn examples() -> Vec<String> {
+    GUIDE.split("```").skip(1).step_by(2).map(|block| block.trim_start().to_owned()).collect()
+}
+
+#[test]
+fn every_example_of_the_guide_is_a_good_book() {
+    let examples = examples();
+    assert!(examples.len() >= 2);
+    for example in examples {
+        let text = if example.starts_with("lightbook") {
+            example
+        } else {
+            format!("lightbook \"Guide\"\n{example}")
+        };
+        let reading = caltrin_lang::read(&text, "guide.caltrin");
+        let told: Vec<&String> = reading
+            .diagnostics
+            .iter()
+            .filter(|d| d.severity == Severity::Error)
+            .map(|d| &d.message)
+            .collect();
+        assert!(told.is_empty(), "{told:#?}\n{text}");
+    }
+}
+
+#[test]
+fn every_word_of_the_language_is_in_the_guide() {
+    let named = |word: &str| {
+        GUIDE.match_indices(word).any(|(at, _)| {
+            let inside = |c: char| c.is_alphanumeric() || c == '_' || c == '-';
+            let before = GUIDE[..at].chars().next_back().is_none_or(|c| !inside(c));
+            let after = GUIDE[at + word.len()..].chars().next().is_none_or(|c| !inside(c));
+            before && after
+        })
+    };
+    let channels = CHANNELS.iter().map(|channel| channel.name);
+    for word in words::DECLARATIONS
+        .into_iter()
+        .chain(words::FUNCTIONS)
+        .chain(words::EASINGS)
+        .chain(words::LIGHTS)
+        .chain(syntax::RESERVED)
+        .chain(channels)
+    {
+        assert!(named(word), "`{word}` is not in docs/language.md");
+    }
+    for word in words::LATER.into_iter().chain(words::LATER_FUNCTIONS) {
+        assert!(!GUIDE.contains(&format!("`{word}(")), "`{word}` is not there yet");
+    }
+}
