@@ -1,0 +1,35 @@
+#!/usr/bin/env bash
+# Installs on Debian what the proofs compile with: gcc, Mono's C# compiler and node. Only what is
+# missing is installed. With --pictures also what scripts/pictures.sh needs.
+set -euo pipefail
+
+packages=()
+need() { # command, package
+    command -v "$1" >/dev/null 2>&1 || packages+=("$2")
+}
+need gcc gcc
+need mcs mono-mcs
+need mono mono-runtime
+need node nodejs
+# The linker's and C library's files come with the compiler only where a package asks for them.
+[ -e /usr/include/math.h ] || packages+=(libc6-dev)
+if [ "${1:-}" = "--pictures" ]; then
+    need Xvfb xvfb
+    need xterm xterm
+    need xwd x11-apps
+    [ -e /usr/share/fonts/truetype/dejavu/DejaVuSansMono.ttf ] || packages+=(fonts-dejavu-core)
+    # A command of this name may be something else; the package's own is asked for.
+    dpkg -s imagemagick >/dev/null 2>&1 || packages+=(imagemagick)
+fi
+if [ ${#packages[@]} -eq 0 ]; then
+    echo "everything is there"
+    exit 0
+fi
+as_root=()
+if [ "$(id -u)" -ne 0 ]; then
+    command -v sudo >/dev/null 2>&1 || { echo "run this as root: apt-get install ${packages[*]}" >&2; exit 1; }
+    as_root=(sudo)
+fi
+echo "installing ${packages[*]}"
+"${as_root[@]}" apt-get update -q
+"${as_root[@]}" env DEBIAN_FRONTEND=noninteractive apt-get install -q -y --no-install-recommends "${packages[@]}"

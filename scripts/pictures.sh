@@ -1,0 +1,62 @@
+#!/usr/bin/env bash
+# Makes docs/screenshots from the demo. Drawn pictures come from the command itself; a terminal is
+# shown in a terminal window (scripts/install-debian.sh --pictures installs what that needs).
+#
+#   scripts/pictures.sh          make them all
+#   scripts/pictures.sh --check  say which drawn picture is stale, and fail if one is
+set -euo pipefail
+cd "$(dirname "$0")/.."
+
+to=docs/screenshots
+work=$(mktemp -d)
+trap 'rm -rf "$work"; [ -z "${screen:-}" ] || kill "$screen" 2>/dev/null || true' EXIT
+cargo build --release -q -p caltrin-cli
+PATH="$PWD/target/release:$PATH"
+cp crates/caltrin/books/pier.caltrin "$work/"
+
+drawn() { # the pictures that are the same bytes on every machine
+    caltrin sheet "$work/pier.caltrin" -o "$1/sheet.png" >/dev/null
+    caltrin sheet "$work/pier.caltrin" -o "$1/sheet-of-two.png" --light weld --light quay --to 12s >/dev/null
+}
+
+if [ "${1:-}" = "--check" ]; then
+    mkdir "$work/now"
+    drawn "$work/now"
+    stale=0
+    for picture in "$work"/now/*.png; do
+        name=$(basename "$picture")
+        if ! cmp -s "$picture" "$to/$name"; then
+            echo "$to/$name is stale; scripts/pictures.sh makes it again"
+            stale=1
+        fi
+    done
+    [ $stale -eq 1 ] || echo "the drawn pictures are as the demo draws them"
+    exit $stale
+fi
+
+drawn "$to"
+
+# A mistyped book, for the messages.
+sed -e 's/held(94%/hold(94%/' -e 's/9500K/9500k/' -e 's/intensity  12cd/intensty  12cd/' \
+    -e 's/loop(two_flashes)/loop(two_flash)/' "$work/pier.caltrin" > "$work/mistyped.caltrin"
+
+display=:97
+Xvfb $display -screen 0 1280x800x24 >/dev/null 2>&1 &
+screen=$!
+sleep 1
+terminal() { # picture, commands
+    printf '%s\n' "cd '$work'; clear; $2; sleep 30" > "$work/show.sh"
+    DISPLAY=$display xterm -geometry 128x40+0+0 -fa "DejaVu Sans Mono" -fs 12 \
+        -bg '#10151a' -fg '#e6e2d6' -e bash "$work/show.sh" &
+    window=$!
+    sleep "${3:-4}"
+    DISPLAY=$display xwd -root -silent | convert-im6 xwd:- -crop 1280x800+0+0 +repage "$to/$1"
+    kill $window
+    wait $window 2>/dev/null || true
+}
+say() { printf "printf '\\\\033[2m$ %s\\\\033[0m\\\\n'; %s; echo" "$1" "$1"; }
+terminal check.png "$(say 'caltrin check mistyped.caltrin')"
+terminal demo.png "$(say 'caltrin demo -o pier-demo')" 12
+kill $screen
+screen=
+echo "made $(ls $to | wc -l) pictures in $to"
