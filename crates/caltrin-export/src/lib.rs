@@ -4,7 +4,7 @@
 //!
 //! 1. [`plan::Plan::of`] decides once, for all languages, what a file holds: functions, order,
 //!    shared parts, known answers.
-//! 2. A [`target::Target`] spells the plan; [`print`], [`names`] and [`number`] are what the
+//! 2. A [`target::Target`] spells the plan; [`mod@print`], [`names`] and [`number`] are what the
 //!    spellings share, and each language's `kernel.*` is the kernel as a real file of that language.
 //! 3. [`write()`] puts files in place whole or not at all; [`prove::prove`] compiles and runs them and
 //!    compares every value with the evaluator, bit by bit.
