@@ -6,6 +6,7 @@
 mod below_zero;
 mod dark_color;
 mod unison;
+mod unused;
 
 use caltrin_core::Checked;
 use caltrin_core::program::Subject;
@@ -34,8 +35,12 @@ pub struct Finding {
     pub help: String,
 }
 
+/// The rule for names that nothing uses. It looks at the text, not at the program, so whoever read
+/// the text finds it.
+pub const UNUSED: &Rule = &unused::RULE;
+
 /// All rules in the order of their codes.
-pub const RULES: [&Rule; 3] = [&unison::RULE, &dark_color::RULE, &below_zero::RULE];
+pub const RULES: [&Rule; 4] = [&unison::RULE, &dark_color::RULE, &below_zero::RULE, &unused::RULE];
 
 /// The rule of that code.
 pub fn rule(code: &str) -> Option<&'static Rule> {

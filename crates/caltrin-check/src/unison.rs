@@ -3,6 +3,7 @@
 use std::collections::HashSet;
 
 use caltrin_core::Checked;
+use caltrin_core::kind::Scope;
 use caltrin_core::program::{ExprId, Op, Program, Size, Start, Subject};
 
 use crate::{Finding, Rule};
@@ -27,10 +28,10 @@ pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
                 findings.push(Finding {
                     rule: &RULE,
                     subject: Subject::Drive(id, drive.field),
-                    message: format!("all lamps of `{}` repeat this curve in unison", light.name),
+                    message: format!("all lamps of `{}` turn in unison", light.name),
                     help: format!(
-                        "write `{word}, scatter)` for a start of each lamp's own, or `{word}, \
-                         together)` if unison is meant"
+                        "write `scatter` in the call{word} for a start of each lamp's own, or \
+                         `together` if unison is meant"
                     ),
                 });
             }
@@ -39,28 +40,34 @@ pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
     findings
 }
 
-/// The call of a turning curve whose start was left open, as far as it is the light's own: a
-/// signal is one thing that all share, and so is meant.
+/// What is played by a turn whose start was left open, as far as it is the light's own: a signal is
+/// one thing that all share, and so is meant; what comes later from lamp to lamp is not in unison.
 fn unsaid(program: &Program, value: ExprId) -> Option<String> {
     let (mut open, mut seen) = (vec![value], HashSet::new());
+    let mut found = None;
     while let Some(id) = open.pop() {
         if !seen.insert(id) {
             continue;
         }
         let op = &program.expr(id).op;
-        if let Op::Curve(curve, at) = op
-            && let Op::Turned(turn, Start::Unsaid, ..) = program.expr(*at).op
-        {
-            let name = &program.curve(*curve).name;
-            return Some(match turn {
-                caltrin_core::program::Turn::Loop => format!("loop({name}"),
-                caltrin_core::program::Turn::Alternate => format!("alternate({name}"),
-            });
-        }
-        if let Op::Call(behaviour, ..) = op {
-            open.push(program.behaviour(*behaviour).value);
+        match op {
+            Op::Curve(curve, at) if turns_unsaid(program, *at) => {
+                return Some(format!(" that plays `{}`", program.curve(*curve).name));
+            }
+            Op::Turned(_, Start::Unsaid, ..) => found = Some(String::new()),
+            Op::Call(behaviour, ..) => open.push(program.behaviour(*behaviour).value),
+            Op::Moment(_, moment) if program.expr(*moment).scope > Scope::Book => continue,
+            _ => {}
         }
         open.extend(op.operands());
     }
-    None
+    found
+}
+
+fn turns_unsaid(program: &Program, at: ExprId) -> bool {
+    match program.expr(at).op {
+        Op::Turned(_, Start::Unsaid, ..) => true,
+        Op::Add(_, turned) => turns_unsaid(program, turned),
+        _ => false,
+    }
 }

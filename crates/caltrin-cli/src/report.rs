@@ -17,7 +17,7 @@ const LONGEST: usize = 240;
 /// Says everything that is to be told of a book, on the error stream.
 pub fn diagnostics(opened: &Opened) {
     let mut out = anstream::stderr().lock();
-    let lines = Lines::of(&opened.text);
+    let lines: Vec<Lines> = opened.sources.iter().map(|source| Lines::of(&source.text)).collect();
     for diagnostic in opened.diagnostics.iter().take(MOST) {
         let _ = writeln!(out, "{}\n", render(opened, &lines, diagnostic));
     }
@@ -27,7 +27,7 @@ pub fn diagnostics(opened: &Opened) {
     }
 }
 
-fn render(opened: &Opened, lines: &Lines, diagnostic: &Diagnostic) -> String {
+fn render(opened: &Opened, lines: &[Lines], diagnostic: &Diagnostic) -> String {
     let level = match diagnostic.severity {
         Severity::Error => Level::ERROR,
         Severity::Warning => Level::WARNING,
@@ -38,7 +38,9 @@ fn render(opened: &Opened, lines: &Lines, diagnostic: &Diagnostic) -> String {
     }
     let mut group = title.elements(Vec::<annotate_snippets::Element<'_>>::new());
     for (n, label) in diagnostic.labels.iter().enumerate() {
-        let (start, end) = window(&opened.text, lines, &label.range);
+        let source = label.source.unwrap_or(0);
+        let (text, lines) = (&opened.sources[source], &lines[source]);
+        let (start, end) = window(&text.text, lines, &label.range);
         let kind = if n == 0 { AnnotationKind::Primary } else { AnnotationKind::Context };
         let from = label.range.start.clamp(start, end) - start;
         let to = label.range.end.clamp(start, end) - start;
@@ -46,8 +48,8 @@ fn render(opened: &Opened, lines: &Lines, diagnostic: &Diagnostic) -> String {
         if !label.text.is_empty() {
             annotation = annotation.label(label.text.as_str());
         }
-        let snippet = Snippet::source(&opened.text[start..end])
-            .path(opened.file.as_str())
+        let snippet = Snippet::source(&text.text[start..end])
+            .path(text.name.as_str())
             .line_start(lines.line(start) as usize)
             .annotation(annotation);
         group = group.element(snippet);
@@ -96,16 +98,18 @@ pub struct Told<'a> {
 
 /// The messages of a book as data.
 pub fn told(opened: &Opened) -> Vec<Told<'_>> {
-    let lines = Lines::of(&opened.text);
+    let lines: Vec<Lines> = opened.sources.iter().map(|source| Lines::of(&source.text)).collect();
     opened
         .diagnostics
         .iter()
         .map(|diagnostic| {
             let range = diagnostic.range();
-            let (line, column) = lines.position(&opened.text, range.start);
-            let (end_line, end_column) = lines.position(&opened.text, range.end);
+            let (source, lines) =
+                (&opened.sources[diagnostic.source()], &lines[diagnostic.source()]);
+            let (line, column) = lines.position(&source.text, range.start);
+            let (end_line, end_column) = lines.position(&source.text, range.end);
             Told {
-                file: &opened.file,
+                file: &source.name,
                 line,
                 column,
                 end_line,

@@ -5,9 +5,10 @@
 
 use std::collections::BTreeMap;
 
-use crate::kernel::LAST_MOMENT;
+use crate::kernel::{self, LAST_MOMENT};
+use crate::kind::Scope;
 use crate::misfit::Misfit;
-use crate::program::{Constant, ExprId, Light, Op, Program, SignalId, Size};
+use crate::program::{Constant, ExprId, LightId, Op, Program, SignalId, Size};
 use rustc_hash::FxHashMap;
 
 /// A range of numbers, both ends included.
@@ -99,7 +100,8 @@ struct Frame {
     arguments: Vec<Bounds>,
     /// The outermost call that led here.
     call: Option<ExprId>,
-    lamps: f64,
+    /// The light that is looked at, if it is one.
+    light: Option<LightId>,
 }
 
 /// Walks a program, finds bounds, and notes what can go wrong at which expression.
@@ -130,10 +132,10 @@ impl<'a> Analyst<'a> {
     /// Looks at every behaviour with its defaults, so that a fault in one is told where it stands.
     pub(crate) fn look_at_behaviours(&mut self) {
         for behaviour in &self.program.behaviours {
-            let outside = self.frame(Vec::new(), None, 1.0);
+            let outside = self.frame(Vec::new(), None, None);
             let arguments =
                 behaviour.parameters.iter().map(|p| self.bounds(p.default, &outside)).collect();
-            let frame = self.frame(arguments, None, 1.0);
+            let frame = self.frame(arguments, None, None);
             self.bounds(behaviour.value, &frame);
         }
     }
@@ -142,26 +144,41 @@ impl<'a> Analyst<'a> {
         if let Some(known) = self.signals.get(&id) {
             return *known;
         }
-        let frame = self.frame(Vec::new(), None, 1.0);
+        let frame = self.frame(Vec::new(), None, None);
         let bounds = self.bounds(self.program.signal(id).value, &frame);
         self.signals.insert(id, bounds);
         bounds
     }
 
     /// The bounds of each driven field of a light.
-    pub(crate) fn light(&mut self, light: &Light) -> Vec<Bounds> {
-        let lamps = match light.size {
-            Size::One => 1.0,
-            Size::Many(n) => f64::from(n),
-            Size::Open => 4_294_967_296.0,
-        };
-        let frame = self.frame(Vec::new(), None, lamps);
+    pub(crate) fn light(&mut self, id: LightId) -> Vec<Bounds> {
+        let frame = self.frame(Vec::new(), None, Some(id));
+        let light = self.program.light(id);
         light.drives.iter().map(|drive| self.bounds(drive.value, &frame)).collect()
     }
 
-    fn frame(&mut self, arguments: Vec<Bounds>, call: Option<ExprId>, lamps: f64) -> Frame {
+    fn frame(
+        &mut self,
+        arguments: Vec<Bounds>,
+        call: Option<ExprId>,
+        light: Option<LightId>,
+    ) -> Frame {
         self.frames += 1;
-        Frame { number: self.frames, arguments, call, lamps }
+        Frame { number: self.frames, arguments, call, light }
+    }
+
+    /// The largest index of a scope.
+    fn last_index(&self, scope: Scope, frame: &Frame) -> f64 {
+        let Some(light) = frame.light else { return f64::from(u32::MAX) };
+        let light = self.program.light(light);
+        let share = light.share(scope);
+        let all = match light.size {
+            Size::One => 1,
+            Size::Many(n) => n,
+            Size::Open => u32::MAX,
+        };
+        let last = (all - 1) / share.lamps;
+        f64::from(share.of.map_or(last, |of| last.min(of - 1)))
     }
 
     fn fault(&mut self, id: ExprId, frame: &Frame, misfit: Misfit) {
@@ -196,12 +213,14 @@ impl<'a> Analyst<'a> {
             Op::Constant(Constant::Vector(v)) => Bounds::Vector(v.map(Interval::of)),
             Op::Constant(Constant::OnOff(_)) => Bounds::OnOff,
             Op::Now => Bounds::Scalar(Interval { lo: -LAST_MOMENT, hi: LAST_MOMENT }),
-            Op::Index => Bounds::Scalar(Interval { lo: 0.0, hi: frame.lamps - 1.0 }),
+            Op::Index(scope) => {
+                Bounds::Scalar(Interval { lo: 0.0, hi: self.last_index(*scope, frame) })
+            }
             Op::Parameter(n) => frame.arguments[*n],
             Op::Signal(signal) => self.signal(*signal),
             Op::Call(behaviour, arguments, _) => {
                 let arguments = arguments.iter().map(|a| self.bounds(*a, frame)).collect();
-                let inside = self.frame(arguments, Some(frame.call.unwrap_or(id)), frame.lamps);
+                let inside = self.frame(arguments, Some(frame.call.unwrap_or(id)), frame.light);
                 self.bounds(self.program.behaviour(*behaviour).value, &inside)
             }
             Op::Negate(a) => {
@@ -238,11 +257,7 @@ impl<'a> Analyst<'a> {
                 self.bounds(*s, frame);
                 self.pair(*a, *b, frame, Interval::join)
             }
-            Op::Above(a, b) => {
-                self.pair(*a, *b, frame, |a, _| a);
-                Bounds::OnOff
-            }
-            Op::And(a, b) | Op::Or(a, b) => {
+            Op::Above(a, b) | Op::Same(a, b) | Op::And(a, b) | Op::Or(a, b) => {
                 self.pair(*a, *b, frame, |a, _| a);
                 Bounds::OnOff
             }
@@ -251,28 +266,113 @@ impl<'a> Analyst<'a> {
                 self.bounds(*c, frame);
                 self.pair(*a, *b, frame, Interval::join)
             }
-            Op::Point(x, y, z) => {
+            Op::Parts(x, y, z) => {
                 Bounds::Vector([*x, *y, *z].map(|e| self.bounds(e, frame).part(0)))
             }
             Op::Held(a, b, _) => {
-                let [a, b] = [*a, *b].map(|e| self.bounds(e, frame).part(0));
-                self.rising(id, frame, a, b);
-                if a.lo < 0.0 {
-                    self.fault(id, frame, Misfit::NegativeTime(a.lo));
-                } else if b.lo < 2e-6 {
-                    self.fault(id, frame, Misfit::TooShort(b.lo));
+                self.interval(id, frame, *a, *b);
+                unit
+            }
+            Op::Soft(a, b, part, _) => {
+                self.interval(id, frame, *a, *b);
+                let part = self.bounds(*part, frame).part(0);
+                if part.lo < 0.0 || part.hi > 1.0 {
+                    let misfit = Misfit::OutOfRange {
+                        what: "the part over which a level is reached",
+                        lo: part.lo,
+                        hi: part.hi,
+                        least: 0.0,
+                        most: 1.0,
+                    };
+                    self.fault(id, frame, misfit);
                 }
                 unit
+            }
+            Op::Drift(rate, ..) => {
+                let rate = self.bounds(*rate, frame).part(0);
+                if rate.lo < 0.0 || rate.hi > 1000.0 {
+                    let misfit = Misfit::RateOutOfRange { lo: rate.lo, hi: rate.hi };
+                    self.fault(id, frame, misfit);
+                }
+                unit
+            }
+            Op::Burst(times, ..) => {
+                let times = times.map(|e| self.bounds(e, frame).part(0));
+                for [lo, hi] in [[times[0], times[1]], [times[2], times[3]]] {
+                    self.rising(id, frame, lo, hi);
+                    if lo.lo < 1e-3 {
+                        let misfit = Misfit::NoPeriod { what: "a time of `bursts`", lo: lo.lo };
+                        self.fault(id, frame, misfit);
+                    }
+                }
+                Bounds::Scalar(Interval { lo: 0.0, hi: 1.0 })
+            }
+            Op::InBall(parts, radius) => {
+                for part in parts {
+                    self.bounds(*part, frame);
+                }
+                let radius = self.bounds(*radius, frame).part(0);
+                let most = radius.hi.abs().max(radius.lo.abs());
+                Bounds::Vector([Interval { lo: -most, hi: most }; 3])
             }
             Op::Phase(_) => unit,
             Op::Turned(_, _, at, period) => {
                 self.bounds(*at, frame);
                 let period = self.bounds(*period, frame).part(0);
+                if period.lo < 1e-3 {
+                    self.fault(id, frame, Misfit::NoPeriod { what: "a period", lo: period.lo });
+                }
                 Bounds::Scalar(Interval { lo: 0.0, hi: period.hi })
             }
             Op::Curve(curve, at) => {
                 self.bounds(*at, frame);
                 Bounds::Scalar(self.program.curve(*curve).curve.bounds())
+            }
+            Op::Wave(_, x) => {
+                self.bounds(*x, frame);
+                Bounds::Scalar(Interval { lo: 0.0, hi: 1.0 })
+            }
+            Op::Square(x, on) => {
+                self.pair(*x, *on, frame, |a, _| a);
+                Bounds::Scalar(Interval { lo: 0.0, hi: 1.0 })
+            }
+            Op::Eased(easing, u) => {
+                self.bounds(*u, frame);
+                Bounds::Scalar(easing.bounds())
+            }
+            Op::Table(table, x) => {
+                self.bounds(*x, frame);
+                let values = &self.program.table(*table).values;
+                Bounds::Scalar(Interval::hull(values))
+            }
+            Op::Moment(value, moment) => {
+                self.bounds(*moment, frame);
+                self.bounds(*value, frame)
+            }
+            Op::ConeRoot(cone, color) => {
+                let color = self.bounds(*color, frame);
+                let end = |pick: fn(Interval) -> f64| {
+                    let light = [0, 1, 2].map(|part| pick(color.part(part)).max(0.0));
+                    kernel::cone_root(usize::from(*cone), light)
+                };
+                Bounds::Scalar(Interval { lo: end(|i| i.lo), hi: end(|i| i.hi) + 1e-12 })
+            }
+            Op::FromCones(l, m, s) => {
+                let roots = [*l, *m, *s].map(|e| self.bounds(e, frame).part(0));
+                Bounds::Vector([0, 1, 2].map(|part| {
+                    let corners = (0..8).map(|n| {
+                        let end =
+                            |i: usize| if n >> i & 1 == 0 { roots[i].lo } else { roots[i].hi };
+                        kernel::light_of(part, [end(0), end(1), end(2)])
+                    });
+                    let all: Vec<f64> = corners.collect();
+                    let hull = Interval::hull(&all);
+                    Interval { lo: (hull.lo - 1e-12).max(0.0), hi: hull.hi + 1e-12 }
+                }))
+            }
+            Op::Heading(point) => {
+                self.bounds(*point, frame);
+                Bounds::Vector([Interval { lo: -1.0, hi: 1.0 }; 3])
             }
             Op::Brightest(c) => match self.bounds(*c, frame) {
                 Bounds::Vector([r, g, b]) => Bounds::Scalar(Interval {
@@ -297,6 +397,17 @@ impl<'a> Analyst<'a> {
     ) -> Bounds {
         let (a, b) = (self.bounds(a, frame), self.bounds(b, frame));
         a.map2(b, f)
+    }
+
+    /// The times between draws are known to be good, or it is a fault.
+    fn interval(&mut self, id: ExprId, frame: &Frame, shortest: ExprId, longest: ExprId) {
+        let [a, b] = [shortest, longest].map(|e| self.bounds(e, frame).part(0));
+        self.rising(id, frame, a, b);
+        if a.lo < 0.0 {
+            self.fault(id, frame, Misfit::NegativeTime(a.lo));
+        } else if b.lo < 2e-6 {
+            self.fault(id, frame, Misfit::TooShort(b.lo));
+        }
     }
 
     /// Both ends of a range are known to rise, or it is a fault.

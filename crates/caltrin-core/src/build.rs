@@ -25,25 +25,33 @@ use std::rc::Rc;
 
 use crate::checked::{Checked, Problem};
 use crate::color::Rgb;
-use crate::curve::{Easing, Stop};
-use crate::draft::{Draft, Owner};
+use crate::curve::Easing;
+use crate::draft::{Array, Draft, Owner, Track};
 use crate::kind::{Kind as AnyKind, Photometry};
 use crate::misfit::Misfit;
 use crate::program::{
-    BehaviourId, CHANNELS, Channel, Constant, CurveId, ExprId, LightKind, Program, SignalId, Size,
-    Start, Subject, Turn,
+    BehaviourId, CHANNELS, Channel, Constant, Domain, ExprId, LightKind, Program, SignalId, Size,
+    Start, Subject, Turn, Wave,
 };
-use crate::quantity::{Degrees, Kelvin, Seconds, Seed};
+use crate::quantity::{Degrees, Hertz, Kelvin, Metres, Place, Seconds, Seed};
 use rustc_hash::FxHashMap;
 
 /// The kinds of values as types.
 pub mod kinds {
     use super::{AnyKind, Photometry};
 
+    use crate::color::Rgb;
+    use crate::program::Constant;
+
     /// A kind as a type.
     pub trait Kind: 'static {
         /// The same kind as a value.
         const KIND: AnyKind;
+        /// What a value of it is written as at the stop of a curve: a number in its base unit, a
+        /// colour, three metres, or on as true.
+        type Stop: Copy;
+        /// A stop's value.
+        fn constant(stop: Self::Stop) -> Constant;
     }
     /// A kind of one number, which can be added, scaled and compared.
     pub trait Scalar: Kind {}
@@ -51,29 +59,37 @@ pub mod kinds {
     pub trait Strength: Scalar {}
 
     macro_rules! kind {
-        ($(#[$doc:meta])* $name:ident, $kind:expr $(, $more:ident)*) => {
+        ($(#[$doc:meta])* $name:ident, $kind:expr, $stop:ty, $constant:expr $(, $more:ident)*) => {
             $(#[$doc])*
             #[derive(Debug)]
             pub enum $name {}
             impl Kind for $name {
                 const KIND: AnyKind = $kind;
+                type Stop = $stop;
+                fn constant(stop: $stop) -> Constant {
+                    let constant: fn($stop) -> Constant = $constant;
+                    constant(stop)
+                }
             }
             $(impl $more for $name {})*
         };
     }
-    kind!(/** A plain number. */ Number, AnyKind::Number, Scalar, Strength);
-    kind!(/** Seconds. */ Time, AnyKind::Time, Scalar);
-    kind!(/** Degrees. */ Angle, AnyKind::Angle, Scalar);
-    kind!(/** Metres. */ Length, AnyKind::Length, Scalar);
-    kind!(/** Lumens. */ Lumen, AnyKind::Strength(Photometry::Lumen), Scalar, Strength);
-    kind!(/** Candelas. */ Candela, AnyKind::Strength(Photometry::Candela), Scalar, Strength);
-    kind!(/** Lux. */ Lux, AnyKind::Strength(Photometry::Lux), Scalar, Strength);
-    kind!(/** Linear light. */ Color, AnyKind::Color);
-    kind!(/** A place in metres. */ Point, AnyKind::Point);
-    kind!(/** On or off. */ OnOff, AnyKind::OnOff);
+    kind!(/** A plain number. */ Number, AnyKind::Number, f64, Constant::Scalar, Scalar, Strength);
+    kind!(/** Seconds. */ Time, AnyKind::Time, f64, Constant::Scalar, Scalar);
+    kind!(/** Degrees. */ Angle, AnyKind::Angle, f64, Constant::Scalar, Scalar);
+    kind!(/** Metres. */ Length, AnyKind::Length, f64, Constant::Scalar, Scalar);
+    kind!(/** Lumens. */ Lumen, AnyKind::Strength(Photometry::Lumen), f64, Constant::Scalar, Scalar, Strength);
+    kind!(/** Candelas. */ Candela, AnyKind::Strength(Photometry::Candela), f64, Constant::Scalar, Scalar, Strength);
+    kind!(/** Lux. */ Lux, AnyKind::Strength(Photometry::Lux), f64, Constant::Scalar, Scalar, Strength);
+    kind!(/** Linear light. */ Color, AnyKind::Color, Rgb, |c| Constant::Vector(c.0));
+    kind!(/** A place in metres. */ Point, AnyKind::Point, [f64; 3], Constant::Vector);
+    kind!(/** On or off. */ OnOff, AnyKind::OnOff, bool, Constant::OnOff);
+    kind!(/** 1/s. */ Rate, AnyKind::Rate, f64, Constant::Scalar, Scalar);
 }
 
-use kinds::{Angle, Candela, Color, Kind, Length, Lumen, Lux, Number, OnOff, Point, Scalar, Time};
+use kinds::{
+    Angle, Candela, Color, Kind, Length, Lumen, Lux, Number, OnOff, Point, Rate, Scalar, Time,
+};
 
 type Node = Rc<Tree>;
 
@@ -97,11 +113,95 @@ enum Tree {
     Or(Node, Node),
     Not(Node),
     Choose(Node, Node, Node),
-    Held([Node; 2], [Node; 2]),
-    Once(CurveId),
-    Turning(CurveId, Turn, Start),
+    Function(Function, Vec<Node>),
+    Played(Rc<Track>, Play),
+    Ramp(Rc<Track>, Node),
+    /// Made already: a signal of a placing.
+    Made(ExprId),
     Call(BehaviourId, String, Vec<Option<Node>>),
     Named(String, Node),
+}
+
+/// A function of the language, with what of it is no operand.
+#[derive(Clone, Copy, Debug)]
+enum Function {
+    /// Bounds, shortest and longest time.
+    Held,
+    /// Bounds, shortest and longest time, part.
+    Soft,
+    /// Bounds, rate.
+    Drift(u32),
+    /// Radius, rate.
+    Wander(u32),
+    /// Shortest and longest burst, shortest and longest pause.
+    Bursts,
+    /// Bounds, drawn once.
+    Drawn,
+    /// The list.
+    OneOf,
+    /// Shortest and longest time, then the list.
+    OneOfEvery,
+    /// Bounds, period, phase.
+    Wave(Wave, Start),
+    /// Bounds, period, phase, part that is on.
+    Square(Start),
+    /// Value, step.
+    Later,
+    /// Value, by.
+    Shift,
+    /// Value, factor.
+    Stretch,
+    /// Value, grid.
+    Snap,
+    /// Value, from, to.
+    Map(Easing),
+    /// Value, at, over.
+    Edge,
+    /// First, second, ratio, in linear light.
+    MixLinear,
+    /// Colour, angle.
+    Hue,
+    /// Colour, factor.
+    Shade,
+    /// Kelvins.
+    Kelvin,
+    /// The odd one, the usual one.
+    Except(u32),
+}
+
+impl Function {
+    /// The language's word for one that has chance, which its keys are made with.
+    fn callee(self) -> Option<&'static str> {
+        match self {
+            Function::Held | Function::Soft => Some("held"),
+            Function::Drift(_) => Some("drift"),
+            Function::Wander(_) => Some("wander"),
+            Function::Bursts => Some("bursts"),
+            Function::Drawn | Function::OneOf | Function::OneOfEvery => Some("one"),
+            Function::Wave(Wave::Sine, _) => Some("sine"),
+            Function::Wave(Wave::Triangle, _) => Some("triangle"),
+            Function::Wave(Wave::Saw, _) => Some("saw"),
+            Function::Square(_) => Some("square"),
+            Function::Later
+            | Function::Shift
+            | Function::Stretch
+            | Function::Snap
+            | Function::Map(_)
+            | Function::Edge
+            | Function::MixLinear
+            | Function::Hue
+            | Function::Shade
+            | Function::Kelvin
+            | Function::Except(_) => None,
+        }
+    }
+}
+
+/// How a curve is played.
+#[derive(Clone, Copy, Debug)]
+enum Play {
+    Once,
+    Turning(Turn, Start, Option<[f64; 2]>),
 }
 
 /// A value of one kind; cheap to clone, and clones are the same value, exactly in step.
@@ -202,7 +302,168 @@ pub fn held_every<K: Scalar>(
     shortest: Value<Time>,
     longest: Value<Time>,
 ) -> Value<K> {
-    make(Tree::Held([lo.node, hi.node], [shortest.node, longest.node]))
+    function(Function::Held, [lo.node, hi.node, shortest.node, longest.node])
+}
+
+fn function<K>(function: Function, operands: impl Into<Vec<Node>>) -> Value<K> {
+    make(Tree::Function(function, operands.into()))
+}
+
+/// [`held`] whose levels are each reached softly over a part (0..1) of their time.
+pub fn held_softly<K: Scalar>(
+    lo: Value<K>,
+    hi: Value<K>,
+    every: RangeInclusive<Seconds>,
+    over: Value<Number>,
+) -> Value<K> {
+    let (shortest, longest) = (time(*every.start()).node, time(*every.end()).node);
+    function(Function::Soft, [lo.node, hi.node, shortest, longest, over.node])
+}
+
+/// A level that drifts smoothly between two bounds, with 1 to 6 octaves.
+pub fn drift<K: Scalar>(lo: Value<K>, hi: Value<K>, rate: Value<Rate>, octaves: u32) -> Value<K> {
+    function(Function::Drift(octaves), [lo.node, hi.node, rate.node])
+}
+
+/// A displacement that wanders smoothly and never leaves a ball, with 1 to 6 octaves.
+pub fn wander(radius: Value<Length>, rate: Value<Rate>, octaves: u32) -> Value<Point> {
+    function(Function::Wander(octaves), [radius.node, rate.node])
+}
+
+/// 1 while a burst lasts, else 0; bursts and the pauses between them last a time of these ranges.
+pub fn bursts(on: RangeInclusive<Seconds>, off: RangeInclusive<Seconds>) -> Value<Number> {
+    let ends = [on.start(), on.end(), off.start(), off.end()];
+    function(Function::Bursts, ends.map(|end| time(*end).node))
+}
+
+/// A value between two bounds, drawn once for the run and each lamp. Colours are blended in OKLab.
+pub fn drawn<K: Kind>(lo: Value<K>, hi: Value<K>) -> Value<K> {
+    function(Function::Drawn, [lo.node, hi.node])
+}
+
+/// One of a list, drawn once for the run and each lamp.
+pub fn one_of<K: Kind>(all: impl IntoIterator<Item = Value<K>>) -> Value<K> {
+    function(Function::OneOf, all.into_iter().map(|v| v.node).collect::<Vec<_>>())
+}
+
+/// One of a list, drawn again after random times of this range.
+pub fn one_of_every<K: Kind>(
+    every: RangeInclusive<Seconds>,
+    all: impl IntoIterator<Item = Value<K>>,
+) -> Value<K> {
+    let mut operands = vec![time(*every.start()).node, time(*every.end()).node];
+    operands.extend(all.into_iter().map(|v| v.node));
+    function(Function::OneOfEvery, operands)
+}
+
+/// A wave between two bounds, lowest at the start of each period; `phase` (in turns) starts it later
+/// in its turn.
+pub fn wave<K: Scalar>(
+    shape: Wave,
+    lo: Value<K>,
+    hi: Value<K>,
+    every: Value<Time>,
+    phase: Value<Number>,
+    start: Start,
+) -> Value<K> {
+    function(Function::Wave(shape, start), [lo.node, hi.node, every.node, phase.node])
+}
+
+/// High for the first part `on` (0..1) of each period, then low.
+pub fn square<K: Scalar>(
+    lo: Value<K>,
+    hi: Value<K>,
+    every: Value<Time>,
+    phase: Value<Number>,
+    on: Value<Number>,
+    start: Start,
+) -> Value<K> {
+    function(Function::Square(start), [lo.node, hi.node, every.node, phase.node, on.node])
+}
+
+/// A rate.
+pub fn rate(v: Hertz) -> Value<Rate> {
+    scalar(v.0)
+}
+
+/// On or off.
+pub fn on_off(on: bool) -> Value<OnOff> {
+    make(Tree::Constant(Constant::OnOff(on), AnyKind::OnOff))
+}
+
+/// The colour of a black body at a number of kelvins that varies.
+pub fn kelvin_of(kelvins: Value<Number>) -> Value<Color> {
+    function(Function::Kelvin, [kelvins.node])
+}
+
+impl Value<Color> {
+    /// With its hue turned in OKLab.
+    pub fn turn_hue(self, by: Value<Angle>) -> Self {
+        function(Function::Hue, [self.node, by.node])
+    }
+
+    /// Darker or brighter in linear light.
+    pub fn shade(self, by: Value<Number>) -> Self {
+        function(Function::Shade, [self.node, by.node])
+    }
+
+    /// This at 0, `other` at 1, blended in OKLab.
+    pub fn mix(self, other: Self, by: Value<Number>) -> Self {
+        make(Tree::Between(self.node, other.node, by.node))
+    }
+
+    /// This at 0, `other` at 1, blended in linear light.
+    pub fn mix_linear(self, other: Self, by: Value<Number>) -> Self {
+        function(Function::MixLinear, [self.node, other.node, by.node])
+    }
+}
+
+impl Value<Point> {
+    /// This at 0, `other` at 1, straight between them.
+    pub fn mix(self, other: Self, by: Value<Number>) -> Self {
+        make(Tree::Between(self.node, other.node, by.node))
+    }
+}
+
+impl<K: Kind> Value<K> {
+    /// From lamp to lamp so much later: a chase.
+    pub fn later(self, each: Value<Time>) -> Self {
+        function(Function::Later, [self.node, each.node])
+    }
+
+    /// As it was so long ago.
+    pub fn shift(self, by: Value<Time>) -> Self {
+        function(Function::Shift, [self.node, by.node])
+    }
+
+    /// So many times as long.
+    pub fn stretch(self, by: Value<Number>) -> Self {
+        function(Function::Stretch, [self.node, by.node])
+    }
+
+    /// Changing only at multiples of a time.
+    pub fn snap(self, every: Value<Time>) -> Self {
+        function(Function::Snap, [self.node, every.node])
+    }
+
+    /// Another value for the lamp (or placing) of this index.
+    pub fn except(self, index: u32, odd: Self) -> Self {
+        function(Function::Except(index), [odd.node, self.node])
+    }
+}
+
+impl<K: Scalar> Value<K> {
+    /// From one range to another; outside of the first it stays at the ends of the second.
+    pub fn map<T: Kind>(self, from: [Self; 2], to: [Value<T>; 2], easing: Easing) -> Value<T> {
+        let [a, b] = from;
+        let [c, d] = to;
+        function(Function::Map(easing), [self.node, a.node, b.node, c.node, d.node])
+    }
+
+    /// A soft threshold: 0 below, 1 above, softly over a width.
+    pub fn edge(self, at: Self, over: Self) -> Value<Number> {
+        function(Function::Edge, [self.node, at.node, over.node])
+    }
 }
 
 /// One of two values.
@@ -301,35 +562,47 @@ impl<K: Additive> Div<Value<Number>> for Value<K> {
     }
 }
 
-/// A curve of a book.
-#[derive(Debug)]
+/// A curve of a book that plays.
+#[derive(Clone, Debug)]
 pub struct Curve<K> {
-    id: CurveId,
+    track: Rc<Track>,
     kind: PhantomData<K>,
 }
 
-impl<K> Clone for Curve<K> {
-    fn clone(&self) -> Self {
-        *self
-    }
-}
-
-impl<K> Copy for Curve<K> {}
-
-impl<K: Scalar> Curve<K> {
+impl<K: Kind> Curve<K> {
     /// Played once from the start of the run; it rests at its last stop.
-    pub fn once(self) -> Value<K> {
-        make(Tree::Once(self.id))
+    pub fn once(&self) -> Value<K> {
+        make(Tree::Played(self.track.clone(), Play::Once))
     }
 
     /// Played again and again.
-    pub fn looped(self, start: Start) -> Value<K> {
-        make(Tree::Turning(self.id, Turn::Loop, start))
+    pub fn looped(&self, start: Start) -> Value<K> {
+        make(Tree::Played(self.track.clone(), Play::Turning(Turn::Loop, start, None)))
     }
 
     /// Played there and back.
-    pub fn alternating(self, start: Start) -> Value<K> {
-        make(Tree::Turning(self.id, Turn::Alternate, start))
+    pub fn alternating(&self, start: Start) -> Value<K> {
+        make(Tree::Played(self.track.clone(), Play::Turning(Turn::Alternate, start, None)))
+    }
+
+    /// A part of it played again and again.
+    pub fn part_looped(&self, part: RangeInclusive<Seconds>, start: Start) -> Value<K> {
+        let part = Some([part.start().0, part.end().0]);
+        make(Tree::Played(self.track.clone(), Play::Turning(Turn::Loop, start, part)))
+    }
+}
+
+/// A curve of a book that a value drives.
+#[derive(Clone, Debug)]
+pub struct Ramp<D, K> {
+    track: Rc<Track>,
+    kind: PhantomData<(D, K)>,
+}
+
+impl<D: Scalar, K: Kind> Ramp<D, K> {
+    /// Its value where `place` is.
+    pub fn at(&self, place: Value<D>) -> Value<K> {
+        make(Tree::Ramp(self.track.clone(), place.node))
     }
 }
 
@@ -399,12 +672,14 @@ pub struct Light {
     kind: LightKind,
     size: Size,
     seed: Option<u32>,
+    ball: Option<f64>,
     driven: Vec<(&'static str, Vec<Node>)>,
 }
 
 impl Light {
     fn new(name: &str, kind: LightKind) -> Self {
-        Light { name: name.to_owned(), kind, size: Size::One, seed: None, driven: Vec::new() }
+        let (name, size) = (name.to_owned(), Size::One);
+        Light { name, kind, size, seed: None, ball: None, driven: Vec::new() }
     }
 
     /// Shines to all sides.
@@ -415,6 +690,16 @@ impl Light {
     /// Shines into a cone.
     pub fn spot(name: &str) -> Self {
         Light::new(name, LightKind::Spot)
+    }
+
+    /// Shines from a surface.
+    pub fn area(name: &str) -> Self {
+        Light::new(name, LightKind::Area)
+    }
+
+    /// Shines from one direction everywhere.
+    pub fn directional(name: &str) -> Self {
+        Light::new(name, LightKind::Directional)
     }
 
     /// Light from everywhere.
@@ -450,7 +735,7 @@ impl Light {
         self
     }
 
-    /// Its strength: lm or cd (point, spot), lx (ambient), or a factor.
+    /// Its strength: lm or cd (point, spot, area), lx (directional, ambient), or a factor.
     pub fn intensity<K: kinds::Strength>(self, value: Value<K>) -> Self {
         self.drive("intensity", vec![value.node])
     }
@@ -480,10 +765,171 @@ impl Light {
         self.drive("position", vec![value.node])
     }
 
+    /// The power of the distance by which it falls: 2 is the inverse square.
+    pub fn falloff(self, power: Value<Number>) -> Self {
+        self.drive("falloff", vec![power.node])
+    }
+
+    /// A displacement from its position.
+    pub fn offset(self, by: Value<Point>) -> Self {
+        self.drive("offset", vec![by.node])
+    }
+
+    /// States the ball that the offset is meant to stay in.
+    pub fn ball(mut self, radius: Metres) -> Self {
+        self.ball = Some(radius.0);
+        self
+    }
+
+    /// Where it points, as a displacement from where it is; its length does not matter.
+    pub fn aim(self, direction: Value<Point>) -> Self {
+        self.drive("aim", vec![direction.node])
+    }
+
+    /// Whether it casts shadows.
+    pub fn shadows(self, on: Value<OnOff>) -> Self {
+        self.drive("shadows", vec![on.node])
+    }
+
     /// Where the first lamp of an array is, and the step to the next.
     pub fn row(self, first: Value<Point>, step: Value<Point>) -> Self {
         self.position(first + step * index())
     }
+}
+
+/// Values for the game that are no lamp, in the making.
+#[derive(Debug)]
+pub struct Output {
+    name: String,
+    size: Size,
+    values: Vec<(Option<String>, Node)>,
+}
+
+impl Output {
+    /// One value of that name.
+    pub fn of<K: Kind>(name: &str, value: Value<K>) -> Self {
+        let values = vec![(None, value.node)];
+        Output { name: name.to_owned(), size: Size::One, values }
+    }
+
+    /// Several values, given with [`Output::value`].
+    pub fn new(name: &str) -> Self {
+        Output { name: name.to_owned(), size: Size::One, values: Vec::new() }
+    }
+
+    /// An array of that many.
+    pub fn many(mut self, count: u32) -> Self {
+        self.size = Size::Many(count);
+        self
+    }
+
+    /// Adds a named value.
+    pub fn value<K: Kind>(mut self, name: &str, value: Value<K>) -> Self {
+        self.values.push((Some(name.to_owned()), value.node));
+        self
+    }
+}
+
+/// Placings of a fitting: how many, and where.
+#[derive(Debug)]
+pub struct Placing {
+    name: String,
+    size: Size,
+    position: Option<Node>,
+}
+
+impl Placing {
+    /// One placing.
+    pub fn new(name: &str) -> Self {
+        Placing { name: name.to_owned(), size: Size::One, position: None }
+    }
+
+    /// That many placings.
+    pub fn many(mut self, count: u32) -> Self {
+        self.size = Size::Many(count);
+        self
+    }
+
+    /// Where it is.
+    pub fn position(mut self, value: Value<Point>) -> Self {
+        self.position = Some(value.node);
+        self
+    }
+
+    /// Where the first is, and the step to the next.
+    pub fn row(self, first: Value<Point>, step: Value<Point>) -> Self {
+        self.position(first + step * index())
+    }
+}
+
+/// Inside of a placing.
+#[derive(Debug)]
+pub struct Placed<'b> {
+    book: &'b mut Book,
+    path: String,
+    placings: Vec<Size>,
+    position: Option<ExprId>,
+    owner: Owner,
+}
+
+impl Placed<'_> {
+    /// A signal of each placing: all its lights that use it are in step, and no other placing's.
+    pub fn signal<K: Kind>(&mut self, name: &str, value: Value<K>) -> Value<K> {
+        let mut known = FxHashMap::default();
+        let one = [value.node.clone()];
+        match lower_all(&mut self.book.draft, &mut self.owner, name, &one, &mut known) {
+            Ok(made) => {
+                self.book.draft.name_local(made[0], name);
+                make(Tree::Made(made[0]))
+            }
+            Err(misfit) => {
+                self.book.refuse(&format!("signal `{}{name}`", self.path), misfit);
+                value
+            }
+        }
+    }
+
+    /// Adds a light to each placing. Its position counts from the placing's.
+    pub fn light(&mut self, light: Light) {
+        self.book.add_light(light, &self.path, &self.placings, self.position);
+    }
+
+    /// Places lights inside of each placing.
+    pub fn place(&mut self, placing: Placing, describe: impl FnOnce(&mut Placed<'_>)) {
+        let (path, placings) = (self.path.clone(), self.placings.clone());
+        self.book.add_placing(placing, &path, &placings, self.position, describe);
+    }
+}
+
+/// A value that stands where one could not be made.
+fn nothing(kind: AnyKind) -> Constant {
+    match kind {
+        AnyKind::Color | AnyKind::Point => Constant::Vector([1.0; 3]),
+        AnyKind::OnOff => Constant::OnOff(false),
+        AnyKind::Number
+        | AnyKind::Time
+        | AnyKind::Rate
+        | AnyKind::Angle
+        | AnyKind::Length
+        | AnyKind::Strength(_) => Constant::Scalar(0.0),
+    }
+}
+
+/// Lowers the values of one property; `known` keeps what the same owner made before.
+fn lower_all(
+    draft: &mut Draft,
+    owner: &mut Owner,
+    property: &str,
+    values: &[Node],
+    known: &mut FxHashMap<*const Tree, ExprId>,
+) -> Result<Vec<ExprId>, Misfit> {
+    owner.property(property);
+    let mut lowering = Lowering::new(draft, owner);
+    lowering.property = property;
+    lowering.known = std::mem::take(known);
+    let made = values.iter().map(|value| lowering.lower(value)).collect();
+    *known = std::mem::take(&mut lowering.known);
+    made
 }
 
 /// Something that the builder was asked for and that cannot be.
@@ -521,22 +967,43 @@ impl Book {
     }
 
     /// A curve in seconds: position, value and how it is reached. The first easing is not used.
-    pub fn curve<K: Scalar>(
+    /// Colours are blended in OKLab.
+    pub fn curve<K: Kind>(
         &mut self,
         name: &str,
-        stops: impl IntoIterator<Item = (Seconds, f64, Easing)>,
+        stops: impl IntoIterator<Item = (Seconds, K::Stop, Easing)>,
     ) -> Curve<K> {
-        let stops: Vec<Stop> =
-            stops.into_iter().map(|(at, value, easing)| Stop { at, value, easing }).collect();
-        let id = self.draft.define_curve(name, K::KIND, stops).unwrap_or_else(|misfit| {
+        let stops = stops.into_iter().map(|(at, value, easing)| (Place(at.0), value, easing));
+        Curve { track: self.track::<K>(name, Domain::Time, stops), kind: PhantomData }
+    }
+
+    /// A ramp: places in the base unit of its kind, values and how they are reached.
+    pub fn ramp<D: Scalar, K: Kind>(
+        &mut self,
+        name: &str,
+        stops: impl IntoIterator<Item = (Place, K::Stop, Easing)>,
+    ) -> Ramp<D, K> {
+        let track = self.track::<K>(name, Domain::Ramp(D::KIND), stops.into_iter());
+        Ramp { track, kind: PhantomData }
+    }
+
+    fn track<K: Kind>(
+        &mut self,
+        name: &str,
+        domain: Domain,
+        stops: impl Iterator<Item = (Place, K::Stop, Easing)>,
+    ) -> Rc<Track> {
+        let stops: Vec<_> =
+            stops.map(|(at, value, easing)| (at, K::constant(value), easing)).collect();
+        let track = self.draft.define_curve(name, domain, K::KIND, false, &stops);
+        Rc::new(track.unwrap_or_else(|misfit| {
             self.refuse(&format!("curve `{name}`"), misfit);
-            let stand_in =
-                [0.0, 1.0].map(|at| Stop { at: Seconds(at), value: 0.0, easing: Easing::Linear });
+            let nothing = nothing(K::KIND);
+            let stand_in = [0.0, 1.0].map(|at| (Place(at), nothing, Easing::Linear));
             self.draft
-                .define_curve(name, K::KIND, stand_in.to_vec())
+                .define_curve(name, domain, K::KIND, false, &stand_in)
                 .expect("two stops make a curve")
-        });
-        Curve { id, kind: PhantomData }
+        }))
     }
 
     /// A signal: one shared value.
@@ -565,12 +1032,7 @@ impl Book {
         let names = told.parameters.iter().map(|(name, _)| name.clone()).collect();
         let id = self.lower_behaviour(name, &told, &value.node).unwrap_or_else(|misfit| {
             self.refuse(&format!("behaviour `{name}`"), misfit);
-            let nothing = match K::KIND {
-                AnyKind::Color | AnyKind::Point => Constant::Vector([1.0; 3]),
-                AnyKind::OnOff => Constant::OnOff(false),
-                _ => Constant::Scalar(0.0),
-            };
-            let stand_in = self.draft.constant(nothing, K::KIND);
+            let stand_in = self.draft.constant(nothing(K::KIND), K::KIND);
             self.draft
                 .define_behaviour(name, Owner::behaviour(name), &[], stand_in)
                 .expect("a constant makes a behaviour")
@@ -599,35 +1061,105 @@ impl Book {
 
     /// Adds a light.
     pub fn light(&mut self, light: Light) {
-        let place = format!("light `{}`", light.name);
-        if let Err((channel, misfit)) = self.lower_light(light) {
+        self.add_light(light, "", &[], None);
+    }
+
+    fn add_light(&mut self, light: Light, path: &str, placings: &[Size], at: Option<ExprId>) {
+        let name = format!("{path}{}", light.name);
+        if let Err((channel, misfit)) = self.lower_light(light, &name, placings, at) {
+            let place = format!("light `{name}`");
             let place = channel.map_or(place.clone(), |channel| format!("{place}, {channel}"));
             self.refuse(&place, misfit);
         }
     }
 
-    fn lower_light(&mut self, light: Light) -> Result<(), (Option<&'static str>, Misfit)> {
-        let mut owner = Owner::light(&light.name, light.size, light.seed);
+    fn lower_light(
+        &mut self,
+        light: Light,
+        name: &str,
+        placings: &[Size],
+        at: Option<ExprId>,
+    ) -> Result<(), (Option<&'static str>, Misfit)> {
+        let mut owner = Owner::placed(name, light.size, light.seed, placings);
         let mut known = FxHashMap::default();
         let mut driven: Vec<(Channel, Vec<ExprId>)> = Vec::new();
-        for (name, values) in &light.driven {
-            owner.property(name);
-            let mut lowered = Vec::new();
-            for value in values {
-                let mut lowering = Lowering::new(&mut self.draft, &mut owner);
-                lowering.property = name;
-                lowering.known = std::mem::take(&mut known);
-                let made = lowering.lower(value);
-                known = std::mem::take(&mut lowering.known);
-                lowered.push(made.map_err(|misfit| (Some(*name), misfit))?);
+        let mut placed = at;
+        for (channel, values) in &light.driven {
+            let mut lowered = lower_all(&mut self.draft, &mut owner, channel, values, &mut known)
+                .map_err(|misfit| (Some(*channel), misfit))?;
+            if let ("position", Some(at)) = (*channel, placed.take_if(|_| *channel == "position")) {
+                let own = lowered[0];
+                lowered[0] = self.draft.add(at, own).map_err(|misfit| (Some(*channel), misfit))?;
             }
-            let channel = CHANNELS.iter().find(|channel| channel.name == *name);
+            let channel = CHANNELS.iter().find(|known| known.name == *channel);
             driven.extend(channel.map(|channel| (*channel, lowered)));
         }
+        // Where a placing is, its lights are, unless they have no place at all.
+        let position = CHANNELS.iter().find(|channel| channel.name == "position");
+        if let (Some(at), Some(position)) = (placed, position)
+            && position.lights.contains(&light.kind)
+        {
+            driven.push((*position, vec![at]));
+        }
+        let array = Array { size: light.size, placings: placings.to_vec(), ball: light.ball };
         self.draft
-            .define_light(&light.name, light.kind, light.size, &driven)
+            .define_light(name, light.kind, &array, &driven)
             .map(|_| ())
             .map_err(|misfit| (None, misfit))
+    }
+
+    /// Adds an output.
+    pub fn output(&mut self, output: Output) {
+        let name = output.name.clone();
+        let mut owner = Owner::light(&name, output.size, None);
+        let mut known = FxHashMap::default();
+        let mut values = Vec::new();
+        for (field, value) in &output.values {
+            let property = field.as_deref().unwrap_or("value");
+            let one = [value.clone()];
+            match lower_all(&mut self.draft, &mut owner, property, &one, &mut known) {
+                Ok(made) => values.push((field.clone(), made[0])),
+                Err(misfit) => self.refuse(&format!("output `{name}`, {property}"), misfit),
+            }
+        }
+        if let Err(misfit) = self.draft.define_output(&name, &Array::of(output.size), &values) {
+            self.refuse(&format!("output `{name}`"), misfit);
+        }
+    }
+
+    /// Places lights that belong together: `describe` says what lies in each placing. Signals made
+    /// there are each placing's own.
+    pub fn place(&mut self, placing: Placing, describe: impl FnOnce(&mut Placed<'_>)) {
+        self.add_placing(placing, "", &[], None, describe);
+    }
+
+    fn add_placing(
+        &mut self,
+        placing: Placing,
+        path: &str,
+        around: &[Size],
+        at: Option<ExprId>,
+        describe: impl FnOnce(&mut Placed<'_>),
+    ) {
+        let path = format!("{path}{}", placing.name);
+        let placings: Vec<Size> = around.iter().copied().chain([placing.size]).collect();
+        let mut owner = Owner::placing(&path, &placings);
+        let mut position = at;
+        if let Some(value) = &placing.position {
+            let mut known = FxHashMap::default();
+            let one = [value.clone()];
+            let made = lower_all(&mut self.draft, &mut owner, "position", &one, &mut known);
+            let made = made.and_then(|made| match at {
+                Some(at) => self.draft.add(at, made[0]),
+                None => Ok(made[0]),
+            });
+            match made {
+                Ok(made) => position = Some(made),
+                Err(misfit) => self.refuse(&format!("placing `{path}`, position"), misfit),
+            }
+        }
+        let path = format!("{path}.");
+        describe(&mut Placed { book: self, path, placings, position, owner });
     }
 
     /// The program as far as it could be made, not validated, and what was refused.
@@ -656,7 +1188,8 @@ fn refusal(program: &Program, problem: Problem) -> Refusal {
         Subject::Behaviour(id) => format!("behaviour `{}`", program.behaviour(id).name),
         Subject::Light(id) => format!("light `{}`", program.light(id).name),
         Subject::Drive(id, field) => {
-            format!("light `{}`, {}", program.light(id).name, field.name())
+            let light = program.light(id);
+            format!("light `{}`, {}", light.name, light.field_name(field))
         }
     };
     Refusal { place, misfit: problem.misfit }
@@ -725,27 +1258,19 @@ impl<'a> Lowering<'a> {
             }
             Tree::Between(a, b, s) => {
                 let (a, b, s) = (self.lower(a)?, self.lower(b)?, self.lower(s)?);
-                self.draft.between(a, b, s)
+                self.draft.between(a, b, s, false)
             }
             Tree::Choose(c, a, b) => {
                 let (c, a, b) = (self.lower(c)?, self.lower(a)?, self.lower(b)?);
                 self.draft.choose(c, a, b)
             }
-            Tree::Held([lo, hi], [shortest, longest]) => {
-                let place = self.draft.use_of(self.owner, "held");
-                let range = [self.lower(lo)?, self.lower(hi)?];
-                let every = [self.lower(shortest)?, self.lower(longest)?];
-                self.draft.held(self.owner, &place, range, every)
+            Tree::Function(function, operands) => self.function(*function, operands),
+            Tree::Played(track, play) => self.played(track, *play),
+            Tree::Ramp(track, place) => {
+                let place = self.lower(place)?;
+                self.draft.track_at(track, place)
             }
-            Tree::Once(curve) => Ok(self.draft.once(*curve)),
-            Tree::Turning(curve, turn, start) => {
-                let name = match turn {
-                    Turn::Loop => "loop",
-                    Turn::Alternate => "alternate",
-                };
-                let place = self.draft.use_of(self.owner, name);
-                self.draft.turning(self.owner, &place, *curve, *turn, *start)
-            }
+            Tree::Made(id) => Ok(*id),
             Tree::Call(behaviour, name, arguments) => {
                 let place = self.draft.use_of(self.owner, name);
                 let mut lowered = Vec::new();
@@ -761,6 +1286,100 @@ impl<'a> Lowering<'a> {
                 let value = value?;
                 self.draft.name_local(value, name);
                 Ok(value)
+            }
+        }
+    }
+
+    fn played(&mut self, track: &Track, play: Play) -> Result<ExprId, Misfit> {
+        let at = match play {
+            Play::Once => self.draft.now(),
+            Play::Turning(turn, start, part) => {
+                let name = match turn {
+                    Turn::Loop => "loop",
+                    Turn::Alternate => "alternate",
+                };
+                let place = self.draft.use_of(self.owner, name);
+                let length = self.draft.program().curve(track.curves[0]).curve.length();
+                let part = match part {
+                    Some([from, to]) => Some([
+                        self.draft.number(from, AnyKind::Time)?,
+                        self.draft.number(to, AnyKind::Time)?,
+                    ]),
+                    None => None,
+                };
+                self.draft.turning(self.owner, &place, length, part, turn, start)?
+            }
+        };
+        self.draft.track_at(track, at)
+    }
+
+    fn function(&mut self, function: Function, operands: &[Node]) -> Result<ExprId, Misfit> {
+        let place = self.draft.use_of(self.owner, function.callee().unwrap_or_default());
+        let mut all = Vec::with_capacity(operands.len());
+        for operand in operands {
+            all.push(self.lower(operand)?);
+        }
+        let (draft, owner) = (&mut *self.draft, &mut *self.owner);
+        match (function, &all[..]) {
+            (Function::Held, &[lo, hi, a, b]) => {
+                let level = draft.held(owner, &place, [a, b], None)?;
+                draft.rising(lo, hi)?;
+                draft.between(lo, hi, level, false)
+            }
+            (Function::Soft, &[lo, hi, a, b, over]) => {
+                let level = draft.held(owner, &place, [a, b], Some(over))?;
+                draft.rising(lo, hi)?;
+                draft.between(lo, hi, level, false)
+            }
+            (Function::Drift(octaves), &[lo, hi, rate]) => {
+                let level = draft.drift(owner, &place, rate, f64::from(octaves))?;
+                draft.rising(lo, hi)?;
+                draft.between(lo, hi, level, false)
+            }
+            (Function::Wander(octaves), &[radius, rate]) => {
+                draft.wander(owner, &place, radius, rate, f64::from(octaves))
+            }
+            (Function::Bursts, &[a, b, c, d]) => draft.bursts(owner, &place, [a, b], [c, d]),
+            (Function::Drawn, &[lo, hi]) => {
+                let level = draft.drawn(owner, &place);
+                draft.rising(lo, hi)?;
+                draft.between(lo, hi, level, false)
+            }
+            (Function::OneOf, list) => {
+                let level = draft.drawn(owner, &place);
+                draft.one_of(level, list)
+            }
+            (Function::OneOfEvery, [a, b, list @ ..]) => {
+                let level = draft.held(owner, &place, [*a, *b], None)?;
+                draft.one_of(level, list)
+            }
+            (Function::Wave(wave, start), &[lo, hi, every, phase]) => {
+                let turns = draft.turns(owner, &place, every, Some(phase), start)?;
+                let level = draft.wave(wave, turns)?;
+                draft.between(lo, hi, level, false)
+            }
+            (Function::Square(start), &[lo, hi, every, phase, on]) => {
+                let turns = draft.turns(owner, &place, every, Some(phase), start)?;
+                let level = draft.square(turns, on)?;
+                draft.between(lo, hi, level, false)
+            }
+            (Function::Later, &[value, each]) => draft.later(owner, value, each),
+            (Function::Shift, &[value, by]) => draft.shifted(value, by),
+            (Function::Stretch, &[value, by]) => draft.stretched(value, by),
+            (Function::Snap, &[value, every]) => draft.snapped(value, every),
+            (Function::Map(easing), &[v, a, b, c, d]) => draft.map(v, [a, b], [c, d], easing),
+            (Function::Edge, &[v, at, over]) => draft.edge(v, at, over),
+            (Function::MixLinear, &[a, b, by]) => draft.between(a, b, by, true),
+            (Function::Hue, &[color, by]) => draft.turn_hue(color, by),
+            (Function::Shade, &[color, by]) => draft.shade(color, by),
+            (Function::Kelvin, &[kelvins]) => draft.kelvin(kelvins),
+            (Function::Except(n), &[odd, usual]) => {
+                let odd_one = draft.is_index(owner, n)?;
+                draft.choose(odd_one, odd, usual)
+            }
+            // Each function is made above with as many operands as it takes.
+            (function, operands) => {
+                unreachable!("{function:?} with {} operands", operands.len())
             }
         }
     }

@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use crate::bounds::{Analyst, Bounds};
 use crate::misfit::Misfit;
-use crate::program::{ExprId, Field, LightId, Program, Subject};
+use crate::program::{ExprId, Field, LightId, Program, SignalId, Subject};
 use crate::tape::Tape;
 
 /// A program that has passed validation.
@@ -17,6 +17,7 @@ pub struct Checked {
     program: Program,
     tapes: Vec<Tape>,
     bounds: Vec<Vec<Bounds>>,
+    signals: Vec<Bounds>,
 }
 
 /// What keeps a program from being checked, and where.
@@ -44,13 +45,10 @@ impl Program {
     pub fn validate(self) -> Result<Checked, Vec<Problem>> {
         let mut analyst = Analyst::new(&self);
         analyst.look_at_behaviours();
-        for subject in self.order() {
-            if let Subject::Signal(id) = subject {
-                analyst.signal(*id);
-            }
-        }
-        let bounds: Vec<Vec<Bounds>> =
-            self.lights.iter().map(|light| analyst.light(light)).collect();
+        // In the order of their ids each stands after those that it uses.
+        let signals: Vec<Bounds> =
+            (0..self.signals.len()).map(|n| analyst.signal(SignalId(n as u32))).collect();
+        let bounds: Vec<Vec<Bounds>> = self.lights().map(|(id, _)| analyst.light(id)).collect();
         let faults = analyst.into_faults();
         let owners = self.owners(&faults);
         let mut problems: Vec<Problem> = faults
@@ -77,7 +75,7 @@ impl Program {
             return Err(problems);
         }
         let tapes = self.lights.iter().map(|light| Tape::of_light(&self, light)).collect();
-        Ok(Checked { program: self, tapes, bounds })
+        Ok(Checked { program: self, tapes, bounds, signals })
     }
 
     /// Inner reach beyond outer reach, inner cone beyond outer cone.
@@ -138,7 +136,14 @@ fn out_of_range(field: Field, bounds: Bounds) -> Option<Misfit> {
         Field::ReachOuter => ("the outer reach", 1e-3, 1e6),
         Field::ConeInner => ("the inner cone", 0.0, 180.0),
         Field::ConeOuter => ("the outer cone", 1e-3, 180.0),
-        Field::Intensity | Field::Color | Field::Position => return None,
+        Field::Falloff => ("the falloff", 0.0, 16.0),
+        Field::Intensity
+        | Field::Color
+        | Field::Position
+        | Field::Offset
+        | Field::Aim
+        | Field::Shadows
+        | Field::Named(_) => return None,
     };
     let found = bounds.part(0);
     let fits = found.lo >= least && found.hi <= most;
@@ -155,6 +160,11 @@ impl Checked {
     pub fn bounds(&self, light: LightId, field: Field) -> Option<Bounds> {
         let place = self.program.light(light).drives.iter().position(|d| d.field == field)?;
         Some(self.bounds[light.index()][place])
+    }
+
+    /// The bounds of a signal's value, known without sampling.
+    pub fn signal_bounds(&self, id: SignalId) -> Bounds {
+        self.signals[id.index()]
     }
 
     pub(crate) fn tape(&self, light: LightId) -> &Tape {

@@ -2,7 +2,7 @@
 
 use crate::bounds::Interval;
 use crate::kernel;
-use crate::quantity::Seconds;
+use crate::quantity::{Place, Seconds};
 
 /// How a stop is reached from the one before it.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -36,6 +36,35 @@ impl Easing {
         }
     }
 
+    /// The eased ratio at `u` from 0 to 1.
+    #[inline]
+    pub fn at(self, u: f64) -> f64 {
+        match self {
+            Easing::Jump => {
+                if u < 1.0 {
+                    0.0
+                } else {
+                    1.0
+                }
+            }
+            Easing::Linear => u,
+            Easing::Smooth => kernel::ease_smooth(u),
+            Easing::Bezier([x1, y1, x2, y2]) => kernel::ease_bezier(u, x1, y1, x2, y2),
+        }
+    }
+
+    /// The least and the greatest eased ratio.
+    pub fn bounds(self) -> Interval {
+        let whole = Interval { lo: 0.0, hi: 1.0 };
+        match self {
+            // A Bezier curve lies in the hull of its control values; the margin is for rounding.
+            Easing::Bezier([_, y1, _, y2]) if self.overshoots() => [y1, y2]
+                .into_iter()
+                .fold(whole, |all, y| all.join(Interval { lo: y - 1e-9, hi: y + 1e-9 })),
+            Easing::Bezier(_) | Easing::Jump | Easing::Linear | Easing::Smooth => whole,
+        }
+    }
+
     /// Whether the eased ratio can leave 0..1, so that a value may go beyond its two stops.
     pub fn overshoots(self) -> bool {
         match self {
@@ -50,8 +79,8 @@ impl Easing {
 /// One stop of a curve.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Stop {
-    /// Where it stands, from the curve's start.
-    pub at: Seconds,
+    /// Where it stands.
+    pub at: Place,
     /// The value there, in the base unit of the curve's kind.
     pub value: f64,
     /// How it is reached; the first stop's is never used.
@@ -63,17 +92,22 @@ pub struct Stop {
 pub enum CurveFault {
     /// Fewer than two stops.
     TooFew,
+    /// More than [`MOST_STOPS`].
+    TooMany(usize),
     /// A stop does not stand after the one before it; the index is the later one's.
     Order(usize),
-    /// The first stop lies before 0 s.
+    /// The first stop of a curve that plays lies before 0 s.
     BeforeStart,
-    /// Two stops are closer than a microsecond; the index is the later one's.
+    /// Two stops are closer than a millionth; the index is the later one's.
     TooClose(usize),
     /// A position, value or control value is not finite or is out of its range.
     Range(usize),
 }
 
-/// Positions in seconds, values of one kind, at least two stops in rising order.
+/// Most stops of a curve.
+pub const MOST_STOPS: usize = 1000;
+
+/// Values of one kind at places in rising order, two or more.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Curve {
     stops: Vec<Stop>,
@@ -84,6 +118,9 @@ impl Curve {
     pub fn new(stops: Vec<Stop>) -> Result<Self, CurveFault> {
         if stops.len() < 2 {
             return Err(CurveFault::TooFew);
+        }
+        if stops.len() > MOST_STOPS {
+            return Err(CurveFault::TooMany(stops.len()));
         }
         for (n, stop) in stops.iter().enumerate() {
             let controls_fit = match stop.easing {
@@ -97,9 +134,6 @@ impl Curve {
             if !stop.at.0.is_finite() || !stop.value.is_finite() || !controls_fit {
                 return Err(CurveFault::Range(n));
             }
-        }
-        if stops[0].at.0 < 0.0 {
-            return Err(CurveFault::BeforeStart);
         }
         for (n, pair) in stops.windows(2).enumerate() {
             if pair[1].at.0 <= pair[0].at.0 {
@@ -117,9 +151,9 @@ impl Curve {
         &self.stops
     }
 
-    /// The position of the last stop: how long one play lasts.
+    /// The place of the last stop: how long one play lasts.
     pub fn length(&self) -> Seconds {
-        self.stops[self.stops.len() - 1].at
+        Seconds(self.stops[self.stops.len() - 1].at.0)
     }
 
     /// The value at a position; before the first stop its value, after the last stop its value.
@@ -180,7 +214,7 @@ mod tests {
     use super::*;
 
     fn stop(at: f64, value: f64, easing: Easing) -> Stop {
-        Stop { at: Seconds(at), value, easing }
+        Stop { at: Place(at), value, easing }
     }
 
     #[test]
@@ -237,8 +271,8 @@ mod tests {
         assert_eq!(Curve::new(one), Err(CurveFault::TooFew));
         let twice = vec![stop(0.0, 1.0, linear), stop(1.0, 1.0, linear), stop(1.0, 0.0, linear)];
         assert_eq!(Curve::new(twice), Err(CurveFault::Order(2)));
-        let early = vec![stop(-1.0, 1.0, linear), stop(1.0, 1.0, linear)];
-        assert_eq!(Curve::new(early), Err(CurveFault::BeforeStart));
+        let many = (0..1001).map(|n| stop(f64::from(n), 1.0, linear)).collect();
+        assert_eq!(Curve::new(many), Err(CurveFault::TooMany(1001)));
         let steep =
             vec![stop(0.0, 1.0, linear), stop(1.0, 1.0, Easing::Bezier([1.5, 0.0, 0.0, 0.0]))];
         assert_eq!(Curve::new(steep), Err(CurveFault::Range(1)));

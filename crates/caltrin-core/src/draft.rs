@@ -3,16 +3,16 @@
 
 use std::collections::BTreeMap;
 
-use crate::curve::{Curve, Stop};
+use crate::curve::{Curve, CurveFault, Easing, Stop};
 use crate::kernel;
 use crate::kind::{Kind, Pace, Photometry, Scope};
 use crate::misfit::Misfit;
 use crate::program::{
-    Behaviour, BehaviourId, Channel, Constant, CurveId, Drive, Expr, ExprId, Field, Light, LightId,
-    LightKind, MOST_LAMPS, NamedCurve, Op, Parameter, Program, Signal, SignalId, Site, Size, Start,
-    Subject, Turn,
+    Behaviour, BehaviourId, Channel, Constant, CurveId, Domain, Drive, Expr, ExprId, Field, Level,
+    Light, LightId, LightKind, MOST_LAMPS, NamedCurve, Op, Parameter, Program, Signal, SignalId,
+    Site, Size, Space, Start, Subject, Table, TableId, Turn, Wave,
 };
-use crate::quantity::Seed;
+use crate::quantity::{Place, Seconds, Seed};
 use rustc_hash::{FxHashMap, FxHashSet};
 
 /// Most parameters of a behaviour.
@@ -26,19 +26,20 @@ pub struct Owner {
     path: String,
     property: String,
     scope: Scope,
-    lamps: Option<Size>,
+    /// Whether an index of each scope can be asked for, from the outermost placing to the lamp.
+    indexed: Vec<Scope>,
     ordinals: FxHashMap<String, u32>,
     parameters: Vec<(String, Kind)>,
     limits: Vec<Pace>,
 }
 
 impl Owner {
-    fn new(path: String, scope: Scope, lamps: Option<Size>) -> Self {
+    fn new(path: String, scope: Scope, indexed: Vec<Scope>) -> Self {
         Owner {
             path,
             property: String::new(),
             scope,
-            lamps,
+            indexed,
             ordinals: FxHashMap::default(),
             parameters: Vec::new(),
             limits: Vec::new(),
@@ -47,18 +48,38 @@ impl Owner {
 
     /// For a signal of the book (or anything else of which there is one).
     pub fn book(name: &str) -> Self {
-        Owner::new(name.to_owned(), Scope::Book, None)
+        Owner::new(name.to_owned(), Scope::Book, Vec::new())
     }
 
     /// For a light. `pinned` is a seed of its own, which keeps its chance through a new name.
     pub fn light(name: &str, size: Size, pinned: Option<u32>) -> Self {
+        Owner::placed(name, size, pinned, &[])
+    }
+
+    /// For a light that lies in placings of these sizes, outermost first.
+    pub fn placed(name: &str, size: Size, pinned: Option<u32>, placings: &[Size]) -> Self {
         let path = pinned.map_or_else(|| name.to_owned(), |seed| format!("#{seed}"));
-        Owner::new(path, Scope::Lamp, Some(size))
+        let mut indexed = Self::placings(placings);
+        if size != Size::One {
+            indexed.push(Scope::Lamp);
+        }
+        Owner::new(path, Scope::Lamp, indexed)
+    }
+
+    /// For what belongs to each placing of a fitting, `placings` deep.
+    pub fn placing(path: &str, placings: &[Size]) -> Self {
+        let scope = placings.len().checked_sub(1).map_or(Scope::Book, |n| Scope::Placing(n as u8));
+        Owner::new(path.to_owned(), scope, Self::placings(placings))
+    }
+
+    fn placings(sizes: &[Size]) -> Vec<Scope> {
+        let many = sizes.iter().enumerate().filter(|(_, size)| **size != Size::One);
+        many.map(|(n, _)| Scope::Placing(n as u8)).collect()
     }
 
     /// For the body of a behaviour. Its parameters are told with [`Draft::parameter`].
     pub fn behaviour(name: &str) -> Self {
-        Owner::new(name.to_owned(), Scope::Lamp, None)
+        Owner::new(name.to_owned(), Scope::Lamp, Vec::new())
     }
 
     /// Turns to another property (a channel, or a name inside a light or behaviour).
@@ -79,6 +100,82 @@ impl Owner {
 /// A use of a function with chance, counted before its arguments are made.
 #[derive(Clone, Debug)]
 pub struct Use(String);
+
+/// How many lamps a light has, and in which placings they lie.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Array {
+    /// Its own array; in a fitting that of one placing.
+    pub size: Size,
+    /// The sizes of the placings that it lies in, outermost first.
+    pub placings: Vec<Size>,
+    /// The radius, in metres, that is stated for its offset.
+    pub ball: Option<f64>,
+}
+
+impl Array {
+    /// Of the book itself.
+    pub fn of(size: Size) -> Self {
+        Array { size, placings: Vec::new(), ball: None }
+    }
+
+    /// All lamps together, and the levels that they lie in.
+    fn laid_out(&self) -> Result<(Size, Vec<Level>), Misfit> {
+        let mut lamps = 1u64;
+        let mut open = false;
+        let mut levels = Vec::new();
+        let all: Vec<Size> = self.placings.iter().chain([&self.size]).copied().collect();
+        for (n, size) in all.iter().enumerate().rev() {
+            if n < self.placings.len() {
+                levels.push(Level { size: *size, lamps: lamps as u32 });
+            }
+            match size {
+                Size::One => {}
+                Size::Many(many) => lamps *= u64::from(*many),
+                // Only the outermost can be open.
+                Size::Open if n == 0 => open = true,
+                Size::Open => return Err(Misfit::OpenInside),
+            }
+            if lamps == 0 || lamps > u64::from(MOST_LAMPS) {
+                return Err(Misfit::ArraySize(lamps));
+            }
+        }
+        levels.reverse();
+        let single = all.iter().all(|size| *size == Size::One);
+        let size = match (open, single) {
+            (true, _) => Size::Open,
+            (false, true) => Size::One,
+            (false, false) => Size::Many(lamps as u32),
+        };
+        Ok((size, levels))
+    }
+}
+
+/// One column of a curve: the scalar curves that its values are made of.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Track {
+    /// The kind of its values.
+    pub kind: Kind,
+    /// What its places are.
+    pub domain: Domain,
+    /// Whether colours are blended in linear light.
+    pub linear: bool,
+    /// One for each number of a value.
+    pub curves: Vec<CurveId>,
+}
+
+/// How many bursts a table has.
+pub const PAIRS: u32 = 64;
+
+/// Running sums of even draws in 0..1, from 0; four digits each, so that they are short in print.
+fn draws_of(name: &str) -> Vec<f64> {
+    let key = kernel::chance_key(name.len() as u32, PAIRS);
+    let mut sum = 0.0f64;
+    let draws = (0..PAIRS).map(|n| {
+        sum += (kernel::to_unit(kernel::draw(key, n)) * 1e4).round();
+        sum / 1e4
+    });
+    std::iter::once(0.0).chain(draws).collect()
+}
 
 /// A program in the making.
 #[derive(Clone, Debug)]
@@ -102,8 +199,10 @@ impl Draft {
             program: Program {
                 name: name.to_owned(),
                 seed,
+                space: Space::default(),
                 exprs: Vec::new(),
                 curves: Vec::new(),
+                tables: Vec::new(),
                 signals: Vec::new(),
                 behaviours: Vec::new(),
                 lights: Vec::new(),
@@ -135,6 +234,11 @@ impl Draft {
     /// Sets the book's seed.
     pub fn set_seed(&mut self, seed: Seed) {
         self.program.seed = seed;
+    }
+
+    /// Sets how places are given out. To be called before lights are defined.
+    pub fn set_space(&mut self, space: Space) {
+        self.program.space = space;
     }
 
     /// The kind of an expression.
@@ -209,14 +313,17 @@ impl Draft {
         self.push(Op::Now, Kind::Time, Pace::Flowing, Scope::Book, false)
     }
 
-    /// The lamp's index in its array; `0` for a single lamp.
+    /// The index of the lamp in its array or, where there is none, of the innermost placing in its.
     pub fn index(&mut self, owner: &Owner) -> Result<ExprId, Misfit> {
-        match owner.lamps {
-            Some(Size::Many(_) | Size::Open) => {
-                Ok(self.push(Op::Index, Kind::Number, Pace::Fixed, Scope::Lamp, false))
-            }
-            Some(Size::One) | None => Err(Misfit::NoArray),
-        }
+        let scope = owner.indexed.last().ok_or(Misfit::NoArray)?;
+        Ok(self.push(Op::Index(*scope), Kind::Number, Pace::Fixed, *scope, false))
+    }
+
+    /// Whether the index is `n`: for the odd one out.
+    pub fn is_index(&mut self, owner: &Owner, n: u32) -> Result<ExprId, Misfit> {
+        let index = self.index(owner)?;
+        let n = self.number(f64::from(n), Kind::Number)?;
+        self.derived(Op::Same(index, n), Kind::OnOff)
     }
 
     /// A signal's value.
@@ -364,11 +471,192 @@ impl Draft {
         self.derived(Op::Within(v, lo, hi), kind)
     }
 
-    /// `a` at `s` = 0, `b` at `s` = 1, never outside of the two.
-    pub fn between(&mut self, a: ExprId, b: ExprId, s: ExprId) -> Result<ExprId, Misfit> {
-        let kind = self.ordered(a, b, "blend")?;
+    /// `a` at `s` = 0, `b` at `s` = 1, never outside of the two. Colours are blended in OKLab, or in
+    /// linear light if `linear`.
+    pub fn between(
+        &mut self,
+        a: ExprId,
+        b: ExprId,
+        s: ExprId,
+        linear: bool,
+    ) -> Result<ExprId, Misfit> {
         self.expect(s, Kind::Number)?;
+        let kind = match (self.kind(a), self.kind(b)) {
+            (Kind::Color, Kind::Color) if !linear => {
+                let mut roots = Vec::with_capacity(3);
+                for cone in 0..3 {
+                    let from = self.derived(Op::ConeRoot(cone, a), Kind::Number)?;
+                    let to = self.derived(Op::ConeRoot(cone, b), Kind::Number)?;
+                    roots.push(self.derived(Op::Between(from, to, s), Kind::Number)?);
+                }
+                return self.color_of_cones([roots[0], roots[1], roots[2]]);
+            }
+            (kind @ (Kind::Color | Kind::Point), other) if kind == other => kind,
+            _ => self.ordered(a, b, "blend")?,
+        };
         self.derived(Op::Between(a, b, s), kind)
+    }
+
+    /// A number eased; what is below 0 or above 1 is taken as 0 or 1.
+    pub fn eased(&mut self, u: ExprId, easing: Easing) -> Result<ExprId, Misfit> {
+        self.expect(u, Kind::Number)?;
+        let (lo, hi) = (self.number(0.0, Kind::Number)?, self.number(1.0, Kind::Number)?);
+        let u = self.derived(Op::Within(u, lo, hi), Kind::Number)?;
+        match easing {
+            Easing::Linear => Ok(u),
+            easing => self.derived(Op::Eased(easing, u), Kind::Number),
+        }
+    }
+
+    /// From one range to another: `from` at one end gives `to` at the same end; outside it stays.
+    pub fn map(
+        &mut self,
+        v: ExprId,
+        from: [ExprId; 2],
+        to: [ExprId; 2],
+        easing: Easing,
+    ) -> Result<ExprId, Misfit> {
+        let passed = self.subtract(v, from[0])?;
+        let whole = self.subtract(from[1], from[0])?;
+        self.rising(from[0], from[1])?;
+        let u = self.divide(passed, whole)?;
+        let u = self.eased(u, easing)?;
+        if easing.overshoots() && self.kind(to[0]).is_scalar() {
+            // Beyond both ends, as the easing says.
+            let span = self.subtract(to[1], to[0])?;
+            let span = self.multiply(span, u)?;
+            return self.add(to[0], span);
+        }
+        self.between(to[0], to[1], u, false)
+    }
+
+    /// A soft threshold: 0 below, 1 above, softly over the width `over` around `at`.
+    pub fn edge(&mut self, v: ExprId, at: ExprId, over: ExprId) -> Result<ExprId, Misfit> {
+        let kind = self.ordered(v, at, "compare")?;
+        self.expect(over, kind)?;
+        let half = self.number(0.5, Kind::Number)?;
+        let half = self.multiply(over, half)?;
+        let from = self.subtract(at, half)?;
+        let passed = self.subtract(v, from)?;
+        let u = self.divide(passed, over)?;
+        self.eased(u, Easing::Smooth)
+    }
+
+    fn color_of_cones(&mut self, [l, m, s]: [ExprId; 3]) -> Result<ExprId, Misfit> {
+        self.derived(Op::FromCones(l, m, s), Kind::Color)
+    }
+
+    /// A colour with its hue turned by an angle, in OKLab: lightness and chroma stay.
+    pub fn turn_hue(&mut self, color: ExprId, angle: ExprId) -> Result<ExprId, Misfit> {
+        self.expect(color, Kind::Color)?;
+        self.expect(angle, Kind::Angle)?;
+        // OKLab's axes a and b from the roots of the cone responses, and back.
+        const A: [f64; 3] = [1.977_998_495_1, -2.428_592_205, 0.450_593_709_9];
+        const B: [f64; 3] = [0.025_904_037_1, 0.782_771_766_2, -0.808_675_766];
+        const BACK: [[f64; 2]; 3] = [
+            [0.396_337_777_4, 0.215_803_757_3],
+            [-0.105_561_345_8, -0.063_854_172_8],
+            [-0.089_484_177_5, -1.291_485_548],
+        ];
+        let mut roots = Vec::with_capacity(3);
+        for cone in 0..3 {
+            roots.push(self.derived(Op::ConeRoot(cone, color), Kind::Number)?);
+        }
+        let a = self.weighed(&roots, &A)?;
+        let b = self.weighed(&roots, &B)?;
+        let full = self.number(360.0, Kind::Angle)?;
+        let turns = self.divide(angle, full)?;
+        let quarter = self.number(0.25, Kind::Number)?;
+        // A wave is lowest at whole turns: sine and cosine lie a quarter and a half turn on.
+        let on = self.add(turns, quarter)?;
+        let sine = self.full_wave(on)?;
+        let on = self.add(on, quarter)?;
+        let cosine = self.full_wave(on)?;
+        let one = self.number(1.0, Kind::Number)?;
+        let less = self.subtract(cosine, one)?;
+        // What turning adds to a and b.
+        let (ac, bs) = (self.multiply(a, less)?, self.multiply(b, sine)?);
+        let da = self.subtract(ac, bs)?;
+        let (as_, bc) = (self.multiply(a, sine)?, self.multiply(b, less)?);
+        let db = self.add(as_, bc)?;
+        let mut turned = Vec::with_capacity(3);
+        for (root, back) in roots.into_iter().zip(BACK) {
+            let moved = self.weighed(&[da, db], &back)?;
+            turned.push(self.add(root, moved)?);
+        }
+        self.color_of_cones([turned[0], turned[1], turned[2]])
+    }
+
+    fn weighed(&mut self, all: &[ExprId], weights: &[f64]) -> Result<ExprId, Misfit> {
+        let mut sum: Option<ExprId> = None;
+        for (v, weight) in all.iter().zip(weights) {
+            let weight = self.number(*weight, Kind::Number)?;
+            let part = self.multiply(*v, weight)?;
+            sum = Some(match sum {
+                Some(sum) => self.add(sum, part)?,
+                None => part,
+            });
+        }
+        sum.ok_or(Misfit::NotFinite)
+    }
+
+    /// A sine in -1..1, lowest at whole turns.
+    fn full_wave(&mut self, turns: ExprId) -> Result<ExprId, Misfit> {
+        let level = self.derived(Op::Wave(Wave::Sine, turns), Kind::Number)?;
+        let (two, one) = (self.number(2.0, Kind::Number)?, self.number(1.0, Kind::Number)?);
+        let double = self.multiply(level, two)?;
+        self.subtract(double, one)
+    }
+
+    /// A colour made darker or brighter in linear light.
+    pub fn shade(&mut self, color: ExprId, by: ExprId) -> Result<ExprId, Misfit> {
+        self.expect(color, Kind::Color)?;
+        self.expect(by, Kind::Number)?;
+        self.derived(Op::Multiply(color, by), Kind::Color)
+    }
+
+    /// The colour of a black body at a number of kelvins that varies; what lies outside of
+    /// [`crate::color::COLDEST`] and [`crate::color::HOTTEST`] is taken as those.
+    pub fn kelvin(&mut self, kelvins: ExprId) -> Result<ExprId, Misfit> {
+        use crate::color::{COLDEST, HOTTEST, Rgb};
+        self.expect(kelvins, Kind::Number)?;
+        if let Some(v) = self.scalar(kelvins) {
+            let kelvin = crate::quantity::Kelvin(v.clamp(COLDEST.0, HOTTEST.0));
+            return Ok(self.constant(Constant::Vector(Rgb::from_kelvin(kelvin).0), Kind::Color));
+        }
+        // Evenly in reciprocal temperature, where the colour changes most evenly.
+        const ENTRIES: usize = 256;
+        let (first, last) = (1e6 / HOTTEST.0, 1e6 / COLDEST.0);
+        let step = (last - first) / (ENTRIES - 1) as f64;
+        let mut tables = Vec::with_capacity(3);
+        for (part, name) in ["kelvin_red", "kelvin_green", "kelvin_blue"].into_iter().enumerate() {
+            tables.push(self.table(name, || {
+                let at = |n: usize| crate::quantity::Kelvin(1e6 / (first + step * n as f64));
+                (0..ENTRIES).map(|n| Rgb::from_kelvin(at(n)).0[part]).collect()
+            }));
+        }
+        let lo = self.number(COLDEST.0, Kind::Number)?;
+        let hi = self.number(HOTTEST.0, Kind::Number)?;
+        let kept = self.derived(Op::Within(kelvins, lo, hi), Kind::Number)?;
+        let million = self.number(1e6 / step, Kind::Number)?;
+        let start = self.number(first / step, Kind::Number)?;
+        let mired = self.divide(million, kept)?;
+        let place = self.subtract(mired, start)?;
+        let mut parts = Vec::with_capacity(3);
+        for table in tables {
+            parts.push(self.derived(Op::Table(table, place), Kind::Number)?);
+        }
+        self.derived(Op::Parts(parts[0], parts[1], parts[2]), Kind::Color)
+    }
+
+    /// The table of that name, made if there is none yet.
+    fn table(&mut self, name: &str, make: impl FnOnce() -> Vec<f64>) -> TableId {
+        let known = self.program.tables.iter().position(|table| table.name == name);
+        let at = known.unwrap_or_else(|| {
+            self.program.tables.push(Table { name: name.to_owned(), values: make() });
+            self.program.tables.len() - 1
+        });
+        TableId(at as u32)
     }
 
     /// Whether `a` is above `b`.
@@ -410,7 +698,7 @@ impl Draft {
         for part in [x, y, z] {
             self.expect(part, Kind::Length)?;
         }
-        self.derived(Op::Point(x, y, z), Kind::Point)
+        self.derived(Op::Parts(x, y, z), Kind::Point)
     }
 
     /// Refuses a known range that falls.
@@ -427,7 +715,7 @@ impl Draft {
         Use(owner.step(callee))
     }
 
-    fn site(&mut self, path: &Use) -> Site {
+    fn site(&mut self, owner: &Owner, path: &Use) -> Site {
         let mut place = 0u32;
         for byte in path.0.bytes() {
             place = kernel::scramble((place ^ u32::from(byte)).wrapping_add(0x9E37_79B9));
@@ -436,19 +724,22 @@ impl Draft {
             place = kernel::scramble(place.wrapping_add(1));
         }
         self.sites.insert(place, path.0.clone());
-        Site(place)
+        Site { place, scope: owner.scope }
     }
 
-    /// A level between two bounds, drawn again after random times between `shortest` and `longest`.
+    /// A level 0..1, drawn again after random times between `shortest` and `longest`; reached softly
+    /// over a part of its time if `over` says so.
     pub fn held(
         &mut self,
         owner: &mut Owner,
         place: &Use,
-        [lo, hi]: [ExprId; 2],
         [shortest, longest]: [ExprId; 2],
+        over: Option<ExprId>,
     ) -> Result<ExprId, Misfit> {
-        self.ordered(lo, hi, "draw between")?;
-        self.rising(lo, hi)?;
+        if let Some(part) = over {
+            self.expect(part, Kind::Number)?;
+            self.hold_to(owner, part, Pace::Fixed, "the part over which a level is reached")?;
+        }
         for time in [shortest, longest] {
             self.expect(time, Kind::Time)?;
             self.hold_to(owner, time, Pace::Constant, "the time between draws")?;
@@ -464,15 +755,209 @@ impl Draft {
         {
             return Err(Misfit::TooShort(v));
         }
-        let site = self.site(place);
-        let level = self.push(
-            Op::Held(shortest, longest, site),
-            Kind::Number,
-            Pace::Flowing,
-            owner.scope,
-            true,
-        );
-        self.between(lo, hi, level)
+        let site = self.site(owner, place);
+        let op = match over {
+            Some(part) => Op::Soft(shortest, longest, part, site),
+            None => Op::Held(shortest, longest, site),
+        };
+        Ok(self.push(op, Kind::Number, Pace::Flowing, owner.scope, true))
+    }
+
+    /// A level that drifts smoothly, 0..1.
+    pub fn drift(
+        &mut self,
+        owner: &mut Owner,
+        place: &Use,
+        rate: ExprId,
+        octaves: f64,
+    ) -> Result<ExprId, Misfit> {
+        self.expect(rate, Kind::Rate)?;
+        self.hold_to(owner, rate, Pace::Fixed, "the rate")?;
+        if !(1.0..=6.0).contains(&octaves) || octaves.fract() != 0.0 {
+            return Err(Misfit::Octaves(octaves));
+        }
+        let site = self.site(owner, place);
+        let op = Op::Drift(rate, octaves as u32, site);
+        Ok(self.push(op, Kind::Number, Pace::Flowing, owner.scope, true))
+    }
+
+    /// A displacement that wanders smoothly and never leaves a ball.
+    pub fn wander(
+        &mut self,
+        owner: &mut Owner,
+        place: &Use,
+        radius: ExprId,
+        rate: ExprId,
+        octaves: f64,
+    ) -> Result<ExprId, Misfit> {
+        self.expect(radius, Kind::Length)?;
+        self.hold_to(owner, radius, Pace::Flowing, "the radius")?;
+        let (two, one) = (self.number(2.0, Kind::Number)?, self.number(1.0, Kind::Number)?);
+        let mut parts = Vec::with_capacity(3);
+        for axis in ["x", "y", "z"] {
+            let place = Use(format!("{}/{axis}", place.0));
+            let level = self.drift(owner, &place, rate, octaves)?;
+            let double = self.multiply(level, two)?;
+            parts.push(self.subtract(double, one)?);
+        }
+        self.derived(Op::InBall([parts[0], parts[1], parts[2]], radius), Kind::Point)
+    }
+
+    /// 1 while a burst lasts, else 0. Both kinds of time are drawn evenly between their bounds; the
+    /// draws come from tables, the key says where in them each turn begins.
+    pub fn bursts(
+        &mut self,
+        owner: &mut Owner,
+        place: &Use,
+        on: [ExprId; 2],
+        off: [ExprId; 2],
+    ) -> Result<ExprId, Misfit> {
+        for times in [on, off] {
+            for time in times {
+                self.expect(time, Kind::Time)?;
+                self.hold_to(owner, time, Pace::Constant, "a time of `bursts`")?;
+            }
+            self.rising(times[0], times[1])?;
+        }
+        let tables = ["bursts_on", "bursts_off"].map(|name| self.table(name, || draws_of(name)));
+        let site = self.site(owner, place);
+        let op = Op::Burst([on[0], on[1], off[0], off[1]], tables, site);
+        Ok(self.push(op, Kind::Number, Pace::Flowing, owner.scope, true))
+    }
+
+    /// A level 0..1 drawn once, for the run and each lamp.
+    pub fn drawn(&mut self, owner: &Owner, place: &Use) -> ExprId {
+        let site = self.site(owner, place);
+        self.push(Op::Phase(site), Kind::Number, Pace::Fixed, owner.scope, true)
+    }
+
+    /// One of a list, by a level 0..1 (1 excluded).
+    pub fn one_of(&mut self, level: ExprId, all: &[ExprId]) -> Result<ExprId, Misfit> {
+        let mut made = *all.last().ok_or(Misfit::NotFinite)?;
+        let count = all.len() as f64;
+        for (n, v) in all.iter().enumerate().rev().skip(1) {
+            let end = self.number((n + 1) as f64 / count, Kind::Number)?;
+            let before = self.above(end, level)?;
+            made = self.choose(before, *v, made)?;
+        }
+        Ok(made)
+    }
+
+    /// Where the run stands in a turn of a period, 0..1; `phase` turns on from there.
+    pub fn turns(
+        &mut self,
+        owner: &mut Owner,
+        place: &Use,
+        every: ExprId,
+        phase: Option<ExprId>,
+        start: Start,
+    ) -> Result<ExprId, Misfit> {
+        self.expect(every, Kind::Time)?;
+        self.hold_to(owner, every, Pace::Fixed, "a period")?;
+        let at = self.started(owner, place, every, start)?;
+        let turned = self.derived(Op::Turned(Turn::Loop, start, at, every), Kind::Time)?;
+        let turns = self.divide_unchecked(turned, every);
+        match phase {
+            Some(phase) => {
+                self.expect(phase, Kind::Number)?;
+                self.add(turns, phase)
+            }
+            None => Ok(turns),
+        }
+    }
+
+    /// A quotient whose divisor is shown to be above 0 by validation.
+    fn divide_unchecked(&mut self, a: ExprId, b: ExprId) -> ExprId {
+        self.push(Op::Divide(a, b), Kind::Number, Pace::Constant, Scope::Book, false)
+    }
+
+    /// A wave's level 0..1 at a number of turns.
+    pub fn wave(&mut self, wave: Wave, turns: ExprId) -> Result<ExprId, Misfit> {
+        self.expect(turns, Kind::Number)?;
+        self.derived(Op::Wave(wave, turns), Kind::Number)
+    }
+
+    /// 1 for the first part `on` of each turn, then 0.
+    pub fn square(&mut self, turns: ExprId, on: ExprId) -> Result<ExprId, Misfit> {
+        self.expect(turns, Kind::Number)?;
+        self.expect(on, Kind::Number)?;
+        self.derived(Op::Square(turns, on), Kind::Number)
+    }
+
+    /// The run's time, shifted by a chance if the start is scattered over `whole`.
+    fn started(
+        &mut self,
+        owner: &Owner,
+        place: &Use,
+        whole: ExprId,
+        start: Start,
+    ) -> Result<ExprId, Misfit> {
+        let now = self.now();
+        if start != Start::Scattered {
+            return Ok(now);
+        }
+        let phase = self.drawn(owner, place);
+        let shift = self.multiply(whole, phase)?;
+        self.add(now, shift)
+    }
+
+    /// A place in a period, moved on and wrapped again.
+    pub fn turned_on(&mut self, at: ExprId, by: ExprId, period: ExprId) -> Result<ExprId, Misfit> {
+        let moved = self.add(at, by)?;
+        self.derived(Op::Turned(Turn::Loop, Start::Together, moved, period), Kind::Time)
+    }
+
+    /// A value as it is at another moment.
+    pub fn at_moment(&mut self, value: ExprId, moment: ExprId) -> Result<ExprId, Misfit> {
+        self.expect(moment, Kind::Time)?;
+        let expr = self.program.expr(value);
+        if expr.pace < Pace::Flowing && expr.parameters == 0 {
+            return Ok(value);
+        }
+        let lo = self.number(-kernel::LAST_MOMENT, Kind::Time)?;
+        let hi = self.number(kernel::LAST_MOMENT, Kind::Time)?;
+        let kept = self.derived(Op::Within(moment, lo, hi), Kind::Time)?;
+        let kind = self.kind(value);
+        self.derived(Op::Moment(value, kept), kind)
+    }
+
+    /// A value as it was `by` ago, or will be if `by` is below 0.
+    pub fn shifted(&mut self, value: ExprId, by: ExprId) -> Result<ExprId, Misfit> {
+        let now = self.now();
+        let then = self.subtract(now, by)?;
+        self.at_moment(value, then)
+    }
+
+    /// A value that comes `each` later from lamp to lamp.
+    pub fn later(&mut self, owner: &Owner, value: ExprId, each: ExprId) -> Result<ExprId, Misfit> {
+        self.expect(each, Kind::Time)?;
+        let index = self.index(owner)?;
+        let by = self.multiply(each, index)?;
+        self.shifted(value, by)
+    }
+
+    /// A value that takes `by` times as long.
+    pub fn stretched(&mut self, value: ExprId, by: ExprId) -> Result<ExprId, Misfit> {
+        self.expect(by, Kind::Number)?;
+        let now = self.now();
+        let then = self.divide(now, by)?;
+        self.at_moment(value, then)
+    }
+
+    /// A value that changes only at multiples of a time.
+    pub fn snapped(&mut self, value: ExprId, every: ExprId) -> Result<ExprId, Misfit> {
+        self.expect(every, Kind::Time)?;
+        let now = self.now();
+        let turned = Op::Turned(Turn::Loop, Start::Together, now, every);
+        let passed = self.derived(turned, Kind::Time)?;
+        let then = self.subtract(now, passed)?;
+        self.at_moment(value, then)
+    }
+
+    /// The direction of a point from the origin, of length 1.
+    pub fn heading(&mut self, point: ExprId) -> Result<ExprId, Misfit> {
+        self.expect(point, Kind::Point)?;
+        self.derived(Op::Heading(point), Kind::Point)
     }
 
     /// A curve played once from the start of the run.
@@ -481,36 +966,76 @@ impl Draft {
         self.curve_at(curve, now)
     }
 
-    /// A curve played again and again; `place` is used where the start is scattered.
+    /// The place in a curve, or in a part of it, that is played again and again; `place` is used where
+    /// the start is scattered.
     pub fn turning(
         &mut self,
         owner: &Owner,
         place: &Use,
-        curve: CurveId,
+        length: Seconds,
+        part: Option<[ExprId; 2]>,
         turn: Turn,
         start: Start,
     ) -> Result<ExprId, Misfit> {
-        let length = self.program.curve(curve).curve.length().0;
-        let period = self.number(length, Kind::Time)?;
-        let mut at = self.now();
-        if start == Start::Scattered {
-            let whole = match turn {
-                Turn::Loop => length,
-                Turn::Alternate => 2.0 * length,
-            };
-            let site = self.site(place);
-            let phase = self.push(Op::Phase(site), Kind::Number, Pace::Fixed, owner.scope, true);
-            let whole = self.number(whole, Kind::Time)?;
-            let shift = self.multiply(whole, phase)?;
-            at = self.add(at, shift)?;
+        let mut bounds = [0.0, length.0];
+        if let Some([from, to]) = part {
+            for (bound, v) in bounds.iter_mut().zip([from, to]) {
+                self.expect(v, Kind::Time)?;
+                *bound = self.scalar(v).ok_or(Misfit::TooLively {
+                    role: "a part of a curve".to_owned(),
+                    limit: Pace::Constant,
+                    found: Pace::Fixed,
+                })?;
+            }
+            self.rising(from, to)?;
+            let [from, to] = bounds;
+            if from < 0.0 || to > length.0 || to - from < 1e-3 {
+                return Err(Misfit::PartOutside { length: length.0, from, to });
+            }
         }
+        let [from, to] = bounds;
+        let period = self.number(to - from, Kind::Time)?;
+        let whole = match turn {
+            Turn::Loop => period,
+            Turn::Alternate => self.number(2.0 * (to - from), Kind::Time)?,
+        };
+        let at = self.started(owner, place, whole, start)?;
         let turned = self.derived(Op::Turned(turn, start, at, period), Kind::Time)?;
-        Ok(self.curve_at(curve, turned))
+        if from == 0.0 {
+            return Ok(turned);
+        }
+        let from = self.number(from, Kind::Time)?;
+        self.add(from, turned)
     }
 
-    fn curve_at(&mut self, curve: CurveId, at: ExprId) -> ExprId {
+    /// A curve's value at a place; what is known is computed.
+    pub fn curve_at(&mut self, curve: CurveId, at: ExprId) -> ExprId {
         let kind = self.program.curve(curve).kind;
-        self.push(Op::Curve(curve, at), kind, Pace::Flowing, Scope::Book, false)
+        if let Some(v) = self.scalar(at) {
+            let v = self.program.curve(curve).curve.at(v);
+            return self.constant(Constant::Scalar(v), kind);
+        }
+        self.push(Op::Curve(curve, at), kind, Pace::Constant, Scope::Book, false)
+    }
+
+    /// A value of any kind from the scalar curves that it is made of: see [`Draft::define_curve`].
+    pub fn track_at(&mut self, track: &Track, at: ExprId) -> Result<ExprId, Misfit> {
+        let mut parts = Vec::with_capacity(3);
+        for curve in &track.curves {
+            parts.push(self.curve_at(*curve, at));
+        }
+        match (track.kind, &parts[..]) {
+            (Kind::OnOff, [level]) => {
+                let half = self.number(0.5, Kind::Number)?;
+                self.above(*level, half)
+            }
+            (Kind::Color, [l, m, s]) if !track.linear => self.color_of_cones([*l, *m, *s]),
+            (Kind::Color | Kind::Point, [x, y, z]) => {
+                self.derived(Op::Parts(*x, *y, *z), track.kind)
+            }
+            (_, [v, ..]) => Ok(*v),
+            (_, []) => Err(Misfit::Curve(CurveFault::TooFew)),
+        }
     }
 
     /// A behaviour's value. Missing arguments take their defaults.
@@ -538,7 +1063,7 @@ impl Draft {
         }
         let body = self.program.expr(called.value);
         let (kind, pace, chancy) = (body.kind, body.pace, body.chancy);
-        let site = chancy.then(|| self.site(place));
+        let site = chancy.then(|| self.site(owner, place));
         let scope = if chancy { owner.scope } else { Scope::Book };
         Ok(self.push(Op::Call(behaviour, filled, site), kind, pace, scope, chancy))
     }
@@ -550,18 +1075,49 @@ impl Draft {
         }
     }
 
-    /// Defines a curve; all its values are of `kind`.
+    /// Defines a column of a curve, all of whose values are of one kind: a scalar curve for each number
+    /// that a value is made of. Colours are kept as the roots of their cone responses, so that
+    /// what lies between is blended in OKLab, unless `linear`.
     pub fn define_curve(
         &mut self,
         name: &str,
+        domain: Domain,
         kind: Kind,
-        stops: Vec<Stop>,
-    ) -> Result<CurveId, Misfit> {
-        let curve = Curve::new(stops).map_err(Misfit::Curve)?;
-        let id = CurveId(self.program.curves.len() as u32);
-        self.program.curves.push(NamedCurve { name: name.to_owned(), kind, curve });
-        self.program.order.push(Subject::Curve(id));
-        Ok(id)
+        linear: bool,
+        stops: &[(Place, Constant, Easing)],
+    ) -> Result<Track, Misfit> {
+        let (suffixes, width): (&[&str], usize) = match kind {
+            Kind::Color if linear => (&["_r", "_g", "_b"], 3),
+            Kind::Color => (&["_l", "_m", "_s"], 3),
+            Kind::Point => (&["_x", "_y", "_z"], 3),
+            _ => (&[""], 1),
+        };
+        if domain == Domain::Time && stops.first().is_some_and(|(at, ..)| at.0 < 0.0) {
+            return Err(Misfit::Curve(CurveFault::BeforeStart));
+        }
+        let mut curves = Vec::with_capacity(width);
+        for (part, suffix) in suffixes.iter().enumerate() {
+            let values = stops.iter().map(|(at, value, easing)| Stop {
+                at: *at,
+                value: match (value, kind) {
+                    (Constant::Scalar(v), _) => *v,
+                    (Constant::OnOff(on), _) => f64::from(u8::from(*on)),
+                    (Constant::Vector(v), Kind::Color) if !linear => kernel::cone_root(part, *v),
+                    (Constant::Vector(v), _) => v[part],
+                },
+                // On and off have nothing between them.
+                easing: if kind == Kind::OnOff { Easing::Jump } else { *easing },
+            });
+            let curve = Curve::new(values.collect()).map_err(Misfit::Curve)?;
+            let id = CurveId(self.program.curves.len() as u32);
+            let name = format!("{name}{suffix}");
+            let kind = if kind.is_scalar() { kind } else { Kind::Number };
+            let kind = if width > 1 && suffixes[0] == "_x" { Kind::Length } else { kind };
+            self.program.curves.push(NamedCurve { name, kind, domain, curve });
+            self.program.order.push(Subject::Curve(id));
+            curves.push(id);
+        }
+        Ok(Track { kind, domain, linear, curves })
     }
 
     /// Defines a signal.
@@ -653,8 +1209,12 @@ impl Draft {
         match field {
             Field::Intensity => match (kind, found) {
                 (_, Kind::Number) => Ok(()),
-                (LightKind::Ambient, Kind::Strength(Photometry::Lux)) => Ok(()),
-                (LightKind::Ambient, _) => wrong("a strength in lx, or a number as a factor"),
+                (LightKind::Ambient | LightKind::Directional, Kind::Strength(Photometry::Lux)) => {
+                    Ok(())
+                }
+                (LightKind::Ambient | LightKind::Directional, _) => {
+                    wrong("a strength in lx, or a number as a factor")
+                }
                 (_, Kind::Strength(Photometry::Lumen | Photometry::Candela)) => Ok(()),
                 _ => wrong("a strength in lm or cd, or a number as a factor"),
             },
@@ -664,8 +1224,15 @@ impl Draft {
             Field::ReachInner | Field::ReachOuter => wrong("a length such as `14m`"),
             Field::ConeInner | Field::ConeOuter if found == Kind::Angle => Ok(()),
             Field::ConeInner | Field::ConeOuter => wrong("an angle such as `50deg`"),
-            Field::Position if found == Kind::Point => Ok(()),
+            Field::Falloff if found == Kind::Number => Ok(()),
+            Field::Falloff => wrong("a number; `2` is the inverse square"),
+            Field::Position | Field::Offset | Field::Aim if found == Kind::Point => Ok(()),
             Field::Position => wrong("a point such as `(0m, 6m, 0m)`"),
+            Field::Offset => wrong("a displacement such as `wander(radius 3cm, rate 4Hz)`"),
+            Field::Aim => wrong("a direction such as `(0m, -1m, 0m)`"),
+            Field::Shadows if found == Kind::OnOff => Ok(()),
+            Field::Shadows => wrong("on or off"),
+            Field::Named(_) => Ok(()),
         }
     }
 
@@ -678,17 +1245,9 @@ impl Draft {
         &mut self,
         name: &str,
         kind: LightKind,
-        size: Size,
+        array: &Array,
         driven: &[(Channel, Vec<ExprId>)],
     ) -> Result<LightId, Misfit> {
-        if let Size::Many(n) = size
-            && (n == 0 || n > MOST_LAMPS)
-        {
-            return Err(Misfit::ArraySize(u64::from(n)));
-        }
-        if self.names.contains(name) {
-            return Err(Misfit::NameTaken(name.to_owned()));
-        }
         let mut drives: Vec<Drive> = Vec::new();
         for (channel, values) in driven {
             if !channel.lights.contains(&kind) {
@@ -700,7 +1259,8 @@ impl Draft {
                 if drives.iter().any(|drive| drive.field == *field) {
                     return Err(Misfit::DrivenTwice(channel.name));
                 }
-                drives.push(Drive { field: *field, value: *value });
+                let value = if *field == Field::Aim { self.heading(*value)? } else { *value };
+                drives.push(Drive { field: *field, value, kind: self.kind(value) });
             }
         }
         drives.sort_by_key(|drive| drive.field);
@@ -711,15 +1271,64 @@ impl Draft {
         {
             self.move_darkness(&mut drives, color)?;
         }
+        self.read(name, kind, array, drives, Vec::new(), stated_color)
+    }
+
+    /// Defines an output: values for the game that are no lamp. A value without a name is the only one.
+    pub fn define_output(
+        &mut self,
+        name: &str,
+        array: &Array,
+        values: &[(Option<String>, ExprId)],
+    ) -> Result<LightId, Misfit> {
+        let mut drives = Vec::with_capacity(values.len());
+        for (n, (_, value)) in values.iter().enumerate() {
+            let (value, field) = (self.given_out(*value)?, Field::Named(n as u8));
+            drives.push(Drive { field, value, kind: self.kind(value) });
+        }
+        let names = values.iter().filter_map(|(name, _)| name.clone()).collect();
+        self.read(name, LightKind::Output, array, drives, names, None)
+    }
+
+    /// A length or point in the unit that the space gives out.
+    fn given_out(&mut self, value: ExprId) -> Result<ExprId, Misfit> {
+        let unit = self.program.space.unit;
+        if unit == 1.0 || !matches!(self.kind(value), Kind::Length | Kind::Point) {
+            return Ok(value);
+        }
+        let unit = self.number(unit, Kind::Number)?;
+        self.divide(value, unit)
+    }
+
+    fn read(
+        &mut self,
+        name: &str,
+        kind: LightKind,
+        array: &Array,
+        drives: Vec<Drive>,
+        names: Vec<String>,
+        stated_color: Option<ExprId>,
+    ) -> Result<LightId, Misfit> {
+        let (size, levels) = array.laid_out()?;
+        if !self.names.insert(name.to_owned()) {
+            return Err(Misfit::NameTaken(name.to_owned()));
+        }
         let cost =
             drives.iter().fold(0u64, |sum, d| sum.saturating_add(self.costs[d.value.index()]));
         if cost > MOST_STEPS {
             return Err(Misfit::TooLarge(MOST_STEPS));
         }
         let id = LightId(self.program.lights.len() as u32);
-        let name = name.to_owned();
-        self.names.insert(name.clone());
-        self.program.lights.push(Light { name, kind, size, drives, stated_color });
+        self.program.lights.push(Light {
+            name: name.to_owned(),
+            kind,
+            size,
+            levels,
+            drives,
+            stated_color,
+            ball: array.ball,
+            names,
+        });
         self.program.order.push(Subject::Light(id));
         Ok(id)
     }
@@ -779,10 +1388,17 @@ impl Draft {
             },
             Op::Between(a, b, s) => match (known(a)?, known(b)?, known(s)?) {
                 (Scalar(a), Scalar(b), Scalar(s)) => Some(Scalar(kernel::between(a, b, s))),
+                (Vector(a), Vector(b), Scalar(s)) => {
+                    Some(Vector([0, 1, 2].map(|n| kernel::between(a[n], b[n], s))))
+                }
                 _ => None,
             },
             Op::Above(a, b) => match (known(a)?, known(b)?) {
                 (Scalar(a), Scalar(b)) => Some(OnOff(a > b)),
+                _ => None,
+            },
+            Op::Same(a, b) => match (known(a)?, known(b)?) {
+                (Scalar(a), Scalar(b)) => Some(OnOff(a == b)),
                 _ => None,
             },
             Op::And(a, b) => flags(a, b, |a, b| a && b),
@@ -795,10 +1411,37 @@ impl Draft {
                 OnOff(on) => known(if on { a } else { b }),
                 _ => None,
             },
-            Op::Point(x, y, z) => match (known(x)?, known(y)?, known(z)?) {
+            Op::Parts(x, y, z) => match (known(x)?, known(y)?, known(z)?) {
                 (Scalar(x), Scalar(y), Scalar(z)) => Some(Vector([x, y, z])),
                 _ => None,
             },
+            Op::Wave(wave, x) => one(x, wave.function()),
+            Op::Square(x, on) => two(x, on, kernel::square_level),
+            Op::Eased(easing, u) => match known(u)? {
+                Scalar(u) => Some(Scalar(easing.at(u))),
+                _ => None,
+            },
+            Op::Table(table, x) => match known(x)? {
+                Scalar(x) => {
+                    Some(Scalar(kernel::table_level(x, &self.program.table(*table).values)))
+                }
+                _ => None,
+            },
+            Op::ConeRoot(cone, c) => match known(c)? {
+                Vector(c) => Some(Scalar(kernel::cone_root(usize::from(*cone), c))),
+                _ => None,
+            },
+            Op::FromCones(l, m, s) => match (known(l)?, known(m)?, known(s)?) {
+                (Scalar(l), Scalar(m), Scalar(s)) => {
+                    Some(Vector([0, 1, 2].map(|part| kernel::light_of(part, [l, m, s]))))
+                }
+                _ => None,
+            },
+            Op::Heading(point) => match known(point)? {
+                Vector(p) => Some(Vector(kernel::direction(p))),
+                _ => None,
+            },
+            Op::Moment(value, _) => known(value),
             Op::Brightest(c) => match known(c)? {
                 Vector([r, g, b]) => Some(Scalar(kernel::greatest(kernel::greatest(r, g), b))),
                 _ => None,
@@ -808,11 +1451,15 @@ impl Draft {
                 _ => None,
             },
             Op::Now
-            | Op::Index
+            | Op::Index(_)
             | Op::Parameter(_)
             | Op::Signal(_)
             | Op::Call(..)
             | Op::Held(..)
+            | Op::Soft(..)
+            | Op::Drift(..)
+            | Op::Burst(..)
+            | Op::InBall(..)
             | Op::Phase(_)
             | Op::Turned(..)
             | Op::Curve(..) => None,

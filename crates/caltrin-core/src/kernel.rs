@@ -10,6 +10,8 @@ pub const LAST_MOMENT: f64 = 1e9;
 pub const SMALLEST: f64 = 1e-30;
 /// Told apart from the edge draws of the same key: the level draws.
 const LEVELS: u32 = 0x68E3_1DA4;
+/// From the key of one octave to that of the next.
+const OCTAVE: u32 = 0x9E37_79B9;
 /// Told apart from both: the draw that shifts where a chance begins.
 const PHASE: u32 = 0x9E37_79B9;
 
@@ -180,6 +182,226 @@ pub fn wrap_time(t: f64, period: f64) -> f64 {
 pub fn fold_time(t: f64, period: f64) -> f64 {
     let x = wrap_time(t, 2.0 * period);
     if x > period { 2.0 * period - x } else { x }
+}
+
+/// A level that passes smoothly through draws at whole numbers `x`, in `0..1`.
+#[inline]
+pub fn noise(x: f64, key: u32) -> f64 {
+    let n = round_down(x);
+    let f = x - n;
+    let i = cell_index(n);
+    let s = f * f * f * (f * (6.0 * f - 15.0) + 10.0);
+    let s = if s > 1.0 { 1.0 } else { s };
+    let a = to_unit(draw(key, i));
+    let b = to_unit(draw(key, i.wrapping_add(1)));
+    a + (b - a) * s
+}
+
+/// A level in `0..1` that drifts smoothly: `rate` draws a second (1/s), and for each octave after the
+/// first one of half the depth and twice the rate on top.
+#[inline]
+pub fn drift_level(t: f64, key: u32, rate: f64, octaves: u32) -> f64 {
+    let mut x = t * rate + chance_phase(key);
+    let mut k = key;
+    let mut sum = noise(x, k);
+    let mut total = 1.0;
+    for _ in 1..octaves {
+        x = 2.0 * x + 0.37;
+        k = k.wrapping_add(OCTAVE);
+        sum = 2.0 * sum + noise(x, k);
+        total = 2.0 * total + 1.0;
+    }
+    sum / total
+}
+
+/// Where cell `i` of a held level begins, from `i`, in `-jitter..jitter`.
+#[inline]
+pub fn cell_edge(key: u32, i: u32, jitter: f64) -> f64 {
+    let h = draw(key, i);
+    let drawn = jitter * (2.0 * to_unit(h) - 1.0);
+    let fixed = if h >> 31 != 0 { jitter } else { -jitter };
+    if i & 1 != 0 { fixed } else { drawn }
+}
+
+/// As [`held_level`], but each level is reached softly over a `part` (0..1) of its time.
+#[inline]
+pub fn soft_level(t: f64, key: u32, rate: f64, jitter: f64, part: f64) -> f64 {
+    let x = t * rate + chance_phase(key);
+    let n = round_down(x + 0.5);
+    let near = cell_index(n);
+    let passed = x - n - cell_edge(key, near, jitter);
+    let before = near.wrapping_sub(1);
+    let i = if passed >= 0.0 { near } else { before };
+    let edge = cell_edge(key, i, jitter);
+    let passed = if passed >= 0.0 { passed } else { x - n + 1.0 - edge };
+    let soft = part * (1.0 + cell_edge(key, i.wrapping_add(1), jitter) - edge);
+    let to = to_unit(draw(key ^ LEVELS, i));
+    if passed >= soft {
+        return to;
+    }
+    let from = to_unit(draw(key ^ LEVELS, i.wrapping_sub(1)));
+    from + (to - from) * ease_smooth(passed / soft)
+}
+
+/// 1 while a burst lasts, else 0. Bursts last `on[0]` to `on[1]` seconds, the pauses after them
+/// `off[0]` to `off[1]`. `on_sums` and `off_sums` are running sums of even draws, one more than there
+/// are pairs, from 0; each turn of the tables begins at another pair, drawn from the key.
+#[inline]
+pub fn burst_level(
+    t: f64,
+    key: u32,
+    on: [f64; 2],
+    off: [f64; 2],
+    on_sums: &[f64],
+    off_sums: &[f64],
+) -> f64 {
+    let pairs = on_sums.len() - 1;
+    let (on_span, off_span) = (on[1] - on[0], off[1] - off[0]);
+    let edge = |n: usize| {
+        let (begun, ended) = (n.div_ceil(2), n / 2);
+        on[0] * begun as f64
+            + on_span * on_sums[begun]
+            + (off[0] * ended as f64 + off_span * off_sums[ended])
+    };
+    let whole = edge(2 * pairs);
+    let x = t / whole + chance_phase(key);
+    let n = round_down(x);
+    let first = draw(key, cell_index(n)) as usize % pairs;
+    let u = (x - n) * whole + edge(2 * first);
+    let u = if u >= whole { u - whole } else { u };
+    let (mut lo, mut hi) = (0, 2 * pairs);
+    while hi - lo > 1 {
+        let middle = (lo + hi) / 2;
+        if u < edge(middle) {
+            hi = middle;
+        } else {
+            lo = middle;
+        }
+    }
+    if lo % 2 == 0 { 1.0 } else { 0.0 }
+}
+
+/// The value of a table at place `x`, in straight lines between its entries; the ends go on.
+#[inline]
+pub fn table_level(x: f64, table: &[f64]) -> f64 {
+    let last = table.len() - 1;
+    let x = within(x, 0.0, last as f64);
+    let i = round_down(x) as usize;
+    let i = if i < last { i } else { last - 1 };
+    between(table[i], table[i + 1], x - i as f64)
+}
+
+/// One part of a displacement in a ball of radius 1, from three numbers in -1..1 of which the first
+/// is that part's: the cube is pressed into the ball, and nothing comes out of it.
+#[inline]
+pub fn in_ball(a: f64, b: f64, c: f64) -> f64 {
+    let (bb, cc) = (b * b, c * c);
+    a * (1.0 - 0.5 * bb - 0.5 * cc + bb * cc * (1.0 / 3.0)).sqrt() * 0.999_999_761_581_420_9
+}
+
+/// One part of a direction of length 1; `still` where there is no direction.
+#[inline]
+pub fn heading(part: f64, x: f64, y: f64, z: f64, still: f64) -> f64 {
+    let length = (x * x + y * y + z * z).sqrt();
+    if length > 1e-9 { part / length } else { still }
+}
+
+/// The direction of a point from the origin, of length 1; -z, as glTF points, where there is none.
+#[inline]
+pub fn direction([x, y, z]: [f64; 3]) -> [f64; 3] {
+    [heading(x, x, y, z, 0.0), heading(y, x, y, z, 0.0), heading(z, x, y, z, -1.0)]
+}
+
+/// The sine of `x` turns, to 4e-14.
+#[inline]
+pub fn sine_of_turns(x: f64) -> f64 {
+    let r = x - round_down(x + 0.5);
+    let r = if r > 0.25 { 0.5 - r } else { r };
+    let r = if r < -0.25 { -0.5 - r } else { r };
+    let q = r * r;
+    let p = 42.057963877218654 + q * (-15.079294941101859 + q * 3.655084043208931);
+    let p = 81.60524903205786 + q * (-76.70584112984776 + q * p);
+    let v = r * (6.283185307177229 + q * (-41.34170223898956 + q * p));
+    within(v, -1.0, 1.0)
+}
+
+/// A soft wave in 0..1 that is lowest at whole turns.
+#[inline]
+pub fn sine_level(x: f64) -> f64 {
+    0.5 + 0.5 * sine_of_turns(x - 0.25)
+}
+
+/// A wave of straight lines in 0..1 that is lowest at whole turns.
+#[inline]
+pub fn triangle_level(x: f64) -> f64 {
+    let r = x - round_down(x);
+    if r < 0.5 { 2.0 * r } else { 2.0 - 2.0 * r }
+}
+
+/// Rises from 0 to 1 with each turn, and falls back at once.
+#[inline]
+pub fn saw_level(x: f64) -> f64 {
+    x - round_down(x)
+}
+
+/// 1 for the first part `on` (0..1) of each turn, then 0.
+#[inline]
+pub fn square_level(x: f64, on: f64) -> f64 {
+    if x - round_down(x) < on { 1.0 } else { 0.0 }
+}
+
+/// The cube root of a number that is not below 0, to 4e-16 of it; 0 below [`SMALLEST`].
+#[inline]
+pub fn cube_root(x: f64) -> f64 {
+    if x < SMALLEST {
+        return 0.0;
+    }
+    let (mut x, mut scale) = (x, 1.0);
+    while x >= 1.0 {
+        x *= 0.125;
+        scale *= 2.0;
+    }
+    while x < 0.125 {
+        x *= 8.0;
+        scale *= 0.5;
+    }
+    let mut y = 0.3812513196434336 + x * (1.0723022680799823 - 0.46946113360511893 * x);
+    for _ in 0..2 {
+        let c = y * y * y;
+        y = y * (c + 2.0 * x) / (2.0 * c + x);
+    }
+    y * scale
+}
+
+/// The roots of the cone responses of linear light, as OKLab defines them.
+const CONES: [[f64; 3]; 3] = [
+    [0.4122214708, 0.5363325363, 0.0514459929],
+    [0.2119034982, 0.6806995451, 0.1073969566],
+    [0.0883024619, 0.2817188376, 0.6299787005],
+];
+
+/// The way back from cone responses to linear light.
+const LIGHTS: [[f64; 3]; 3] = [
+    [4.0767416621, -3.3077115913, 0.2309699292],
+    [-1.2684380046, 2.6097574011, -0.3413193965],
+    [-0.0041960863, -0.7034186147, 1.7076147010],
+];
+
+/// The cube root of one cone response (0 long, 1 middle, 2 short) of linear light. Blending these is
+/// blending in OKLab, since what follows them there is linear.
+#[inline]
+pub fn cone_root(cone: usize, [r, g, b]: [f64; 3]) -> f64 {
+    let [x, y, z] = CONES[cone];
+    cube_root(x * r + y * g + z * b)
+}
+
+/// One part (0 red, 1 green, 2 blue) of linear light from the roots of its cone responses; never
+/// below 0.
+#[inline]
+pub fn light_of(part: usize, [l, m, s]: [f64; 3]) -> f64 {
+    let [x, y, z] = LIGHTS[part];
+    let v = x * (l * l * l) + y * (m * m * m) + z * (s * s * s);
+    if v > 0.0 { v } else { 0.0 }
 }
 
 /// A moment as the kernel takes it: not-a-number is 0, and nothing lies beyond [`LAST_MOMENT`].

@@ -125,8 +125,8 @@ impl fmt::Display for Pace {
 pub enum Scope {
     /// One for the whole book.
     Book,
-    /// One for each placing of a fitting.
-    Placing,
+    /// One for each placing of a fitting; the number counts how deep fittings lie in each other.
+    Placing(u8),
     /// One for each lamp.
     Lamp,
 }

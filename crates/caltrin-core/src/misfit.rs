@@ -70,6 +70,9 @@ pub enum Misfit {
     /// An array of no lamps, or of too many.
     #[error("an array has 1 to {MOST_LAMPS} lamps, found {0}")]
     ArraySize(u64),
+    /// An open array inside of a placing.
+    #[error("only the outermost array can be open; give this one a number")]
+    OpenInside,
     /// Two things of one name.
     #[error("the name `{0}` is taken twice")]
     NameTaken(String),
@@ -117,24 +120,56 @@ pub enum Misfit {
     /// More parameters than a behaviour can have.
     #[error("a behaviour has {0} parameters at most")]
     TooManyParameters(usize),
+    /// A period or length of time that is not above 0.
+    #[error("{what} must be at least 1ms, found {lo}s")]
+    NoPeriod {
+        /// What it is.
+        what: &'static str,
+        /// Its lower bound, in seconds.
+        lo: f64,
+    },
+    /// A rate that is negative or too high.
+    #[error("a rate lies between 0Hz and 1000Hz, found {lo}Hz..{hi}Hz")]
+    RateOutOfRange {
+        /// Lower bound found.
+        lo: f64,
+        /// Upper bound found.
+        hi: f64,
+    },
+    /// Octaves that cannot be.
+    #[error("octaves are a whole number from 1 to 6, found {0}")]
+    Octaves(f64),
+    /// A part of a curve that lies outside of it.
+    #[error("the curve goes from 0s to {length}s, so `part {from}s..{to}s` is not in it")]
+    PartOutside {
+        /// The curve's length.
+        length: f64,
+        /// Where the part starts.
+        from: f64,
+        /// Where it ends.
+        to: f64,
+    },
     /// An array's index is asked for where there is no array.
-    #[error("a step from lamp to lamp needs an array, as in `mast[8]`")]
+    #[error("this goes from lamp to lamp and needs an array, as in `mast[8]`")]
     NoArray,
 }
 
 fn article(kind: &LightKind) -> String {
     match kind {
-        LightKind::Ambient => format!("an {}", kind.name()),
-        LightKind::Point | LightKind::Spot => format!("a {}", kind.name()),
+        LightKind::Ambient | LightKind::Area | LightKind::Output => format!("an {}", kind.name()),
+        LightKind::Point | LightKind::Spot | LightKind::Directional => {
+            format!("a {}", kind.name())
+        }
     }
 }
 
 fn curve_fault(fault: &CurveFault) -> &'static str {
     match fault {
         CurveFault::TooFew => "a curve needs two stops or more",
-        CurveFault::Order(_) => "stops stand in rising order, each at its own moment",
+        CurveFault::TooMany(_) => "a curve has 1000 stops at most",
+        CurveFault::Order(_) => "stops stand in rising order, each at its own place",
         CurveFault::BeforeStart => "a curve in seconds starts at 0s or later",
-        CurveFault::TooClose(_) => "two stops are closer than a microsecond",
+        CurveFault::TooClose(_) => "two stops are closer than a millionth of their unit",
         CurveFault::Range(_) => {
             "positions and values must be finite, and x1 and x2 of cubic-bezier lie in 0..1"
         }

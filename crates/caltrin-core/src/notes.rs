@@ -7,6 +7,8 @@ use crate::program::Subject;
 /// A line of the book.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Note {
+    /// The file that it is in, if it is not the book's own.
+    pub file: Option<String>,
     /// Counted from 1.
     pub line: u32,
     /// The text as written, on one line, shortened where it is long.

@@ -6,7 +6,8 @@
 
 use std::collections::BTreeMap;
 
-use crate::curve::Curve;
+use crate::curve::{Curve, Easing};
+use crate::kernel;
 use crate::kind::{Kind, Pace, Scope};
 use crate::quantity::Seed;
 
@@ -34,6 +35,10 @@ id!(
     CurveId
 );
 id!(
+    /// A table of numbers.
+    TableId
+);
+id!(
     /// A signal.
     SignalId
 );
@@ -57,9 +62,46 @@ pub enum Constant {
     OnOff(bool),
 }
 
-/// A place of chance: all its draws come from this number and what it is called with.
+/// A place of chance: all its draws come from its number, whose chance it is, and what it is called
+/// with.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
-pub struct Site(pub u32);
+pub struct Site {
+    /// Told apart from every other place.
+    pub place: u32,
+    /// Whether all share one chance, or each placing or lamp has its own.
+    pub scope: Scope,
+}
+
+/// What the places of a curve's stops are.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum Domain {
+    /// Seconds: it plays.
+    Time,
+    /// Values of a kind: a ramp that such a value drives.
+    Ramp(Kind),
+}
+
+/// The shape of a wave; each turn goes from 0 to 1 and back, lowest where the turn starts.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum Wave {
+    /// As a sine goes.
+    Sine,
+    /// Up and down in straight lines.
+    Triangle,
+    /// Up in a straight line, down at once.
+    Saw,
+}
+
+impl Wave {
+    /// The kernel's function for it.
+    pub fn function(self) -> fn(f64) -> f64 {
+        match self {
+            Wave::Sine => kernel::sine_level,
+            Wave::Triangle => kernel::triangle_level,
+            Wave::Saw => kernel::saw_level,
+        }
+    }
+}
 
 /// How a curve's time is made from the run's.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
@@ -88,8 +130,8 @@ pub enum Op {
     Constant(Constant),
     /// The run's time.
     Now,
-    /// The lamp's index in its array, from 0.
-    Index,
+    /// The index, from 0, of the lamp in its array, or of the placing in its own.
+    Index(Scope),
     /// A parameter of the behaviour that this expression stands in.
     Parameter(usize),
     /// A signal's value.
@@ -113,10 +155,13 @@ pub enum Op {
     Greatest(ExprId, ExprId),
     /// The first kept inside the second and third.
     Within(ExprId, ExprId, ExprId),
-    /// The first at 0 of the third, the second at 1, and never outside of the two.
+    /// The first at 0 of the third, the second at 1, and never outside of the two; colours and
+    /// points part by part.
     Between(ExprId, ExprId, ExprId),
     /// Whether the first is above the second.
     Above(ExprId, ExprId),
+    /// Whether two numbers are the same.
+    Same(ExprId, ExprId),
     /// Whether both are on.
     And(ExprId, ExprId),
     /// Whether one is on.
@@ -125,11 +170,20 @@ pub enum Op {
     Not(ExprId),
     /// The second where the first is on, else the third.
     Choose(ExprId, ExprId, ExprId),
-    /// A point of three lengths.
-    Point(ExprId, ExprId, ExprId),
+    /// A point or a colour of its three parts.
+    Parts(ExprId, ExprId, ExprId),
     /// A level 0..1 drawn again after random times, of a mean rate and a jitter (see
     /// [`crate::kernel::held_level`]).
     Held(ExprId, ExprId, Site),
+    /// The same, each level reached softly over a part (the third) of its time.
+    Soft(ExprId, ExprId, ExprId, Site),
+    /// A level 0..1 that drifts smoothly, of a rate and a number of octaves.
+    Drift(ExprId, u32, Site),
+    /// 1 while a burst lasts, else 0: the shortest and longest burst, the shortest and longest pause,
+    /// and the tables of their draws.
+    Burst([ExprId; 4], [TableId; 2], Site),
+    /// A displacement in a ball, of three numbers in -1..1 and the radius.
+    InBall([ExprId; 3], ExprId),
     /// A chance in 0..1 drawn once.
     Phase(Site),
     /// A time turned into a place in a period. A scattered start is already in the time; it is
@@ -137,6 +191,22 @@ pub enum Op {
     Turned(Turn, Start, ExprId, ExprId),
     /// A curve's value at a time.
     Curve(CurveId, ExprId),
+    /// A wave's level 0..1 at a number of turns.
+    Wave(Wave, ExprId),
+    /// 1 for the first part (the second operand, 0..1) of each turn, then 0.
+    Square(ExprId, ExprId),
+    /// A number in 0..1 eased.
+    Eased(Easing, ExprId),
+    /// A table's value at a place, counted in entries from 0.
+    Table(TableId, ExprId),
+    /// The first as it is at another moment, the second.
+    Moment(ExprId, ExprId),
+    /// The root of a cone response of a colour: 0 long, 1 middle, 2 short.
+    ConeRoot(u8, ExprId),
+    /// The colour of three roots of cone responses.
+    FromCones(ExprId, ExprId, ExprId),
+    /// The direction of a point from the origin, of length 1; -z where there is none.
+    Heading(ExprId),
     /// The largest part of a colour.
     Brightest(ExprId),
     /// The colour with its brightest part at 1.
@@ -147,12 +217,23 @@ impl Op {
     /// The expressions that this one is made of, in order.
     pub fn operands(&self) -> Vec<ExprId> {
         match self {
-            Op::Constant(_) | Op::Now | Op::Index | Op::Parameter(_) | Op::Signal(_) => Vec::new(),
-            Op::Phase(_) => Vec::new(),
+            Op::Constant(_)
+            | Op::Now
+            | Op::Index(_)
+            | Op::Parameter(_)
+            | Op::Signal(_)
+            | Op::Phase(_) => Vec::new(),
+            Op::Burst(times, ..) => times.to_vec(),
             Op::Call(_, args, _) => args.clone(),
             Op::Negate(a)
             | Op::Not(a)
             | Op::Curve(_, a)
+            | Op::Drift(a, ..)
+            | Op::Wave(_, a)
+            | Op::Eased(_, a)
+            | Op::Table(_, a)
+            | Op::ConeRoot(_, a)
+            | Op::Heading(a)
             | Op::Brightest(a)
             | Op::BrightestAtOne(a) => vec![*a],
             Op::Add(a, b)
@@ -162,16 +243,22 @@ impl Op {
             | Op::Least(a, b)
             | Op::Greatest(a, b)
             | Op::Above(a, b)
+            | Op::Same(a, b)
             | Op::And(a, b)
             | Op::Or(a, b)
             | Op::Held(a, b, _)
+            | Op::Square(a, b)
+            | Op::Moment(a, b)
             | Op::Turned(_, _, a, b) => vec![*a, *b],
             Op::Within(a, b, c)
             | Op::Between(a, b, c)
             | Op::Choose(a, b, c)
-            | Op::Point(a, b, c) => {
+            | Op::Soft(a, b, c, _)
+            | Op::FromCones(a, b, c)
+            | Op::Parts(a, b, c) => {
                 vec![*a, *b, *c]
             }
+            Op::InBall([a, b, c], radius) => vec![*a, *b, *c, *radius],
         }
     }
 }
@@ -200,8 +287,19 @@ pub struct NamedCurve {
     pub name: String,
     /// The kind of its values.
     pub kind: Kind,
+    /// What its places are.
+    pub domain: Domain,
     /// Its stops.
     pub curve: Curve,
+}
+
+/// Numbers that the program looks up.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Table {
+    /// What it is, for names in exported code.
+    pub name: String,
+    /// At least two.
+    pub values: Vec<f64>,
 }
 
 /// One value over time that all who use it share.
@@ -235,15 +333,22 @@ pub struct Behaviour {
     pub value: ExprId,
 }
 
-/// The kinds of light, as glTF's punctual lights name them, and ambient light.
+/// What is read: the kinds of light, as glTF's punctual lights name them, area and ambient light, and
+/// outputs.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub enum LightKind {
     /// Shines from a point to all sides.
     Point,
     /// Shines from a point into a cone.
     Spot,
+    /// Shines from a surface.
+    Area,
+    /// Shines from one direction everywhere.
+    Directional,
     /// Light from everywhere.
     Ambient,
+    /// No lamp: named values for the game.
+    Output,
 }
 
 impl LightKind {
@@ -252,7 +357,10 @@ impl LightKind {
         match self {
             LightKind::Point => "point",
             LightKind::Spot => "spot",
+            LightKind::Area => "area",
+            LightKind::Directional => "directional",
             LightKind::Ambient => "ambient",
+            LightKind::Output => "output",
         }
     }
 }
@@ -282,7 +390,7 @@ impl Size {
 /// Most lamps that one array may have.
 pub const MOST_LAMPS: u32 = 1_000_000;
 
-/// A field of a lamp: a channel, or one side of a channel that is a range.
+/// A field of a lamp: a channel, or one side of a channel that is a range; or a value of an output.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub enum Field {
     /// Strength, in the unit of its kind or as a factor.
@@ -297,12 +405,22 @@ pub enum Field {
     ConeInner,
     /// Full angle from which on there is no light, degrees.
     ConeOuter,
+    /// The power of the distance by which the light falls: 2 is the inverse square.
+    Falloff,
     /// Where the lamp is, m.
     Position,
+    /// A displacement from its position, m.
+    Offset,
+    /// Where it points, a direction of length 1.
+    Aim,
+    /// Whether it casts shadows.
+    Shadows,
+    /// A value of an output, counted from 0; [`Light::field_name`] knows its name.
+    Named(u8),
 }
 
 impl Field {
-    /// Its name in tables and exported code.
+    /// Its name in tables and exported code; `value` for what an output names itself.
     pub fn name(self) -> &'static str {
         match self {
             Field::Intensity => "intensity",
@@ -311,26 +429,28 @@ impl Field {
             Field::ReachOuter => "reach_outer",
             Field::ConeInner => "cone_inner",
             Field::ConeOuter => "cone_outer",
+            Field::Falloff => "falloff",
             Field::Position => "position",
+            Field::Offset => "offset",
+            Field::Aim => "aim",
+            Field::Shadows => "shadows",
+            Field::Named(_) => "value",
         }
     }
+}
 
-    /// The names of its parts where it is made of more than one number.
-    pub fn parts(self) -> &'static [&'static str] {
-        match self {
-            Field::Color => &["r", "g", "b"],
-            Field::Position => &["x", "y", "z"],
-            Field::Intensity
-            | Field::ReachInner
-            | Field::ReachOuter
-            | Field::ConeInner
-            | Field::ConeOuter => &[],
-        }
-    }
-
-    /// How many numbers it is made of.
-    pub fn width(self) -> usize {
-        self.parts().len().max(1)
+/// The names of the parts of a value of this kind; none where it is one number.
+pub fn parts_of(kind: Kind) -> &'static [&'static str] {
+    match kind {
+        Kind::Color => &["r", "g", "b"],
+        Kind::Point => &["x", "y", "z"],
+        Kind::Number
+        | Kind::Time
+        | Kind::Rate
+        | Kind::Angle
+        | Kind::Length
+        | Kind::Strength(_)
+        | Kind::OnOff => &[],
     }
 }
 
@@ -345,19 +465,35 @@ pub struct Channel {
     pub lights: &'static [LightKind],
 }
 
-use LightKind::{Ambient, Point, Spot};
+use LightKind::{Ambient, Area, Directional, Point, Spot};
 
 /// Every channel, in the order of a lamp's fields.
-pub const CHANNELS: [Channel; 5] = [
-    Channel { name: "intensity", fields: &[Field::Intensity], lights: &[Point, Spot, Ambient] },
-    Channel { name: "color", fields: &[Field::Color], lights: &[Point, Spot, Ambient] },
+pub const CHANNELS: [Channel; 9] = [
+    Channel {
+        name: "intensity",
+        fields: &[Field::Intensity],
+        lights: &[Point, Spot, Area, Directional, Ambient],
+    },
+    Channel {
+        name: "color",
+        fields: &[Field::Color],
+        lights: &[Point, Spot, Area, Directional, Ambient],
+    },
     Channel {
         name: "reach",
         fields: &[Field::ReachInner, Field::ReachOuter],
-        lights: &[Point, Spot],
+        lights: &[Point, Spot, Area],
     },
     Channel { name: "cone", fields: &[Field::ConeInner, Field::ConeOuter], lights: &[Spot] },
-    Channel { name: "position", fields: &[Field::Position], lights: &[Point, Spot] },
+    Channel { name: "falloff", fields: &[Field::Falloff], lights: &[Point, Spot, Area] },
+    Channel { name: "position", fields: &[Field::Position], lights: &[Point, Spot, Area] },
+    Channel { name: "offset", fields: &[Field::Offset], lights: &[Point, Spot, Area] },
+    Channel { name: "aim", fields: &[Field::Aim], lights: &[Spot, Area, Directional] },
+    Channel {
+        name: "shadows",
+        fields: &[Field::Shadows],
+        lights: &[Point, Spot, Area, Directional],
+    },
 ];
 
 /// A field that the book drives. What a light does not name is not driven.
@@ -367,6 +503,24 @@ pub struct Drive {
     pub field: Field,
     /// Its value.
     pub value: ExprId,
+    /// The kind of its value.
+    pub kind: Kind,
+}
+
+impl Drive {
+    /// How many numbers the field is made of.
+    pub fn width(&self) -> usize {
+        self.kind.width()
+    }
+}
+
+/// A level of an array within arrays: a placing of a fitting that has lamps, or placings, in it.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Level {
+    /// How many placings there are side by side.
+    pub size: Size,
+    /// How many lamps of this light lie in each.
+    pub lamps: u32,
 }
 
 /// A light, or an array of lights with one description.
@@ -376,23 +530,104 @@ pub struct Light {
     pub name: String,
     /// What kind of lamp.
     pub kind: LightKind,
-    /// How many.
+    /// How many, in all placings together.
     pub size: Size,
+    /// The placings that it lies in, outermost first; none for a light of the book itself. The lamps
+    /// of one placing are neighbours.
+    pub levels: Vec<Level>,
     /// What is driven, in the order of [`CHANNELS`].
     pub drives: Vec<Drive>,
     /// The colour as the book says it, before its darkness went into the strength.
     pub stated_color: Option<ExprId>,
+    /// The radius, in metres, that the book states for the offset.
+    pub ball: Option<f64>,
+    /// The names of an output's values, if it has more than one.
+    pub names: Vec<String>,
 }
 
 impl Light {
     /// How many numbers a lamp of this light has.
     pub fn width(&self) -> usize {
-        self.drives.iter().map(|drive| drive.field.width()).sum()
+        self.drives.iter().map(Drive::width).sum()
+    }
+
+    /// The name of a field in tables and exported code.
+    pub fn field_name(&self, field: Field) -> &str {
+        match field {
+            Field::Named(n) => self.names.get(usize::from(n)).map_or("value", String::as_str),
+            field => field.name(),
+        }
+    }
+
+    /// How many lamps, side by side, share an index of this scope, and after how many it starts
+    /// again.
+    pub fn share(&self, scope: Scope) -> Share {
+        let many = |size| match size {
+            Size::Many(n) => Some(n),
+            Size::One => Some(1),
+            Size::Open => None,
+        };
+        match scope {
+            Scope::Placing(n) => {
+                let level = self.levels.get(usize::from(n)).copied();
+                let level = level.unwrap_or(Level { size: Size::One, lamps: 1 });
+                Share { lamps: level.lamps, of: if n == 0 { None } else { many(level.size) } }
+            }
+            Scope::Lamp | Scope::Book => {
+                Share { lamps: 1, of: self.levels.last().map(|level| level.lamps) }
+            }
+        }
     }
 
     /// What drives a field, if anything does.
     pub fn drive(&self, field: Field) -> Option<ExprId> {
         self.drives.iter().find(|drive| drive.field == field).map(|drive| drive.value)
+    }
+}
+
+/// How an index is made from a lamp's place among all lamps of its light: divided by `lamps`, then
+/// counted round and round `of` if there is one.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub struct Share {
+    /// Neighbours that have the same index.
+    pub lamps: u32,
+    /// How many indices there are before they start again; `None` where they never do.
+    pub of: Option<u32>,
+}
+
+impl Share {
+    /// Each lamp for itself.
+    pub const LAMP: Share = Share { lamps: 1, of: None };
+
+    /// The index of the `n`-th lamp.
+    pub fn index(self, n: u32) -> u32 {
+        let n = n / self.lamps;
+        self.of.map_or(n, |of| n % of)
+    }
+}
+
+/// Which axis points up.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub enum Up {
+    /// As in glTF.
+    #[default]
+    Y,
+    /// With y pointing forward instead.
+    Z,
+}
+
+/// How the book's places are meant and given out.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Space {
+    /// Which axis of the book's points is up. They are given out as they are written.
+    pub up: Up,
+    /// The length of the unit that lengths and points are given out in, in metres.
+    pub unit: f64,
+}
+
+impl Default for Space {
+    fn default() -> Self {
+        Space { up: Up::Y, unit: 1.0 }
     }
 }
 
@@ -418,8 +653,10 @@ pub enum Subject {
 pub struct Program {
     pub(crate) name: String,
     pub(crate) seed: Seed,
+    pub(crate) space: Space,
     pub(crate) exprs: Vec<Expr>,
     pub(crate) curves: Vec<NamedCurve>,
+    pub(crate) tables: Vec<Table>,
     pub(crate) signals: Vec<Signal>,
     pub(crate) behaviours: Vec<Behaviour>,
     pub(crate) lights: Vec<Light>,
@@ -438,6 +675,11 @@ impl Program {
         self.seed
     }
 
+    /// How places are meant and given out.
+    pub fn space(&self) -> Space {
+        self.space
+    }
+
     /// An expression.
     pub fn expr(&self, id: ExprId) -> &Expr {
         &self.exprs[id.index()]
@@ -446,6 +688,11 @@ impl Program {
     /// A curve.
     pub fn curve(&self, id: CurveId) -> &NamedCurve {
         &self.curves[id.index()]
+    }
+
+    /// A table.
+    pub fn table(&self, id: TableId) -> &Table {
+        &self.tables[id.index()]
     }
 
     /// A signal.

@@ -49,6 +49,12 @@ quantity!(
     Lux, "lx"
 );
 
+quantity!(
+    /// Where a stop stands on a curve: in seconds on a curve that plays, in the base unit of its kind
+    /// on a ramp.
+    Place, ""
+);
+
 /// The seed that every chance of a run comes from.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub struct Seed(pub u32);

@@ -7,11 +7,15 @@
 
 use std::ops::Range;
 
-use crate::kernel;
-use crate::program::{
-    BehaviourId, Constant, CurveId, ExprId, Light, Op, Program, SignalId, Site, Turn,
-};
 use rustc_hash::{FxHashMap, FxHashSet};
+
+use crate::curve::Easing;
+use crate::kernel;
+use crate::kind::Scope;
+use crate::program::{
+    BehaviourId, Constant, CurveId, ExprId, Light, Op, Program, Share, SignalId, Site, Size,
+    TableId, Turn, Wave,
+};
 
 /// How many lanes a block has.
 pub(crate) const BLOCK: usize = 64;
@@ -30,7 +34,7 @@ type Reg = u32;
 enum Step {
     Constant(f64),
     Now,
-    Index,
+    Index(Share),
     Negate(Reg),
     Add(Reg, Reg),
     Subtract(Reg, Reg),
@@ -41,13 +45,30 @@ enum Step {
     Within(Reg, Reg, Reg),
     Between(Reg, Reg, Reg),
     Above(Reg, Reg),
+    Same(Reg, Reg),
     And(Reg, Reg),
     Or(Reg, Reg),
     Not(Reg),
     Choose(Reg, Reg, Reg),
     /// A part of a colour over its brightest part; 0 where that is 0.
     Share(Reg, Reg),
-    Held(Reg, Reg, Reg),
+    /// Moment, key, rate, jitter.
+    Held([Reg; 4]),
+    /// Moment, key, rate, jitter, part.
+    Soft([Reg; 5]),
+    /// Moment, key, rate; octaves.
+    Drift([Reg; 3], u32),
+    /// Moment, key, the four times; the tables of draws.
+    Burst([Reg; 6], [TableId; 2]),
+    InBall([Reg; 3]),
+    Wave(Wave, Reg),
+    Square(Reg, Reg),
+    Eased(Easing, Reg),
+    Table(TableId, Reg),
+    ConeRoot(u8, [Reg; 3]),
+    LightOf(u8, [Reg; 3]),
+    /// The part's own, the three parts; what it is where there is no direction.
+    Heading(Reg, [Reg; 3], f64),
     Phase(Reg),
     Wrap(Reg, Reg),
     Fold(Reg, Reg),
@@ -56,8 +77,8 @@ enum Step {
     SeedKey(u32),
     /// The key of a place under another key.
     Key(Reg, u32),
-    /// The key of this lane's lamp.
-    LampKey(Reg),
+    /// The key of this lane's lamp, or of as many neighbours as share it.
+    LampKey(Reg, u32),
 }
 
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -92,14 +113,12 @@ pub(crate) enum Lanes<'a> {
 
 impl Tape {
     pub(crate) fn of_light(program: &Program, light: &Light) -> Tape {
-        let mut layout = Layout {
-            program,
-            steps: Vec::new(),
-            signals: FxHashMap::default(),
-            lamps: !matches!(light.size, crate::program::Size::One),
-        };
-        layout.lay_signals(light.drives.iter().map(|drive| drive.value));
-        let mut frame = Frame::open(true);
+        let mut layout =
+            Layout { program, steps: Vec::new(), signals: FxHashMap::default(), light };
+        // The moment comes first.
+        let now = layout.place(Step::Now, &[]);
+        layout.lay_signals(light.drives.iter().map(|drive| drive.value).collect(), now);
+        let mut frame = Frame::open(true, now);
         let outputs = light
             .drives
             .iter()
@@ -224,9 +243,9 @@ fn step(
             [] => out.fill(block.moment),
             moments => out.copy_from_slice(&moments[..n]),
         },
-        Step::Index => {
+        Step::Index(share) => {
             for (lane, out) in out.iter_mut().enumerate() {
-                *out = f64::from(index(lane));
+                *out = f64::from(share.index(index(lane)));
             }
         }
         Step::Negate(a) => each!([a = a] - a),
@@ -239,6 +258,7 @@ fn step(
         Step::Within(v, lo, hi) => each!([v = v, lo = lo, hi = hi] kernel::within(v, lo, hi)),
         Step::Between(a, b, s) => each!([a = a, b = b, s = s] kernel::between(a, b, s)),
         Step::Above(a, b) => each!([a = a, b = b] flag(a > b)),
+        Step::Same(a, b) => each!([a = a, b = b] flag(a == b)),
         Step::And(a, b) => each!([a = a, b = b] a * b),
         Step::Or(a, b) => each!([a = a, b = b] kernel::greatest(a, b)),
         Step::Not(a) => each!([a = a] 1.0 - a),
@@ -246,11 +266,52 @@ fn step(
         Step::Share(part, whole) => {
             each!([p = part, w = whole] if w > 0.0 { p / w } else { 0.0 })
         }
-        Step::Held(key, rate, jitter) => {
-            let (now, key, rate, jitter) = (of(0), word(key), of(rate), of(jitter));
+        Step::Held([t, key, rate, jitter]) => {
+            let (t, key, rate, jitter) = (of(t), word(key), of(rate), of(jitter));
             for lane in 0..n {
-                out[lane] = kernel::held_level(now[lane], key[lane], rate[lane], jitter[lane]);
+                out[lane] = kernel::held_level(t[lane], key[lane], rate[lane], jitter[lane]);
             }
+        }
+        Step::Soft([t, key, rate, jitter, part]) => {
+            let (t, key, rate, jitter) = (of(t), word(key), of(rate), of(jitter));
+            let part = of(part);
+            for lane in 0..n {
+                out[lane] =
+                    kernel::soft_level(t[lane], key[lane], rate[lane], jitter[lane], part[lane]);
+            }
+        }
+        Step::Drift([t, key, rate], octaves) => {
+            let (t, key, rate) = (of(t), word(key), of(rate));
+            for lane in 0..n {
+                out[lane] = kernel::drift_level(t[lane], key[lane], rate[lane], octaves);
+            }
+        }
+        Step::Burst([t, key, a, b, c, d], tables) => {
+            let (t, key, [a, b, c, d]) = (of(t), word(key), [a, b, c, d].map(of));
+            let [on, off] = tables.map(|table| &program.table(table).values[..]);
+            for lane in 0..n {
+                let (burst, pause) = ([a[lane], b[lane]], [c[lane], d[lane]]);
+                out[lane] = kernel::burst_level(t[lane], key[lane], burst, pause, on, off);
+            }
+        }
+        Step::InBall([a, b, c]) => each!([a = a, b = b, c = c] kernel::in_ball(a, b, c)),
+        Step::Wave(Wave::Sine, x) => each!([x = x] kernel::sine_level(x)),
+        Step::Wave(Wave::Triangle, x) => each!([x = x] kernel::triangle_level(x)),
+        Step::Wave(Wave::Saw, x) => each!([x = x] kernel::saw_level(x)),
+        Step::Square(x, on) => each!([x = x, on = on] kernel::square_level(x, on)),
+        Step::Eased(easing, u) => each!([u = u] easing.at(u)),
+        Step::Table(table, x) => {
+            let table = &program.table(table).values;
+            each!([x = x] kernel::table_level(x, table));
+        }
+        Step::ConeRoot(cone, [r, g, b]) => {
+            each!([r = r, g = g, b = b] kernel::cone_root(usize::from(cone), [r, g, b]))
+        }
+        Step::LightOf(part, [l, m, s]) => {
+            each!([l = l, m = m, s = s] kernel::light_of(usize::from(part), [l, m, s]))
+        }
+        Step::Heading(part, [x, y, z], still) => {
+            each!([p = part, x = x, y = y, z = z] kernel::heading(p, x, y, z, still))
         }
         Step::Phase(key) => {
             let key = word(key);
@@ -271,10 +332,10 @@ fn step(
                 words_out[lane] = kernel::chance_key(key[lane], place);
             }
         }
-        Step::LampKey(key) => {
+        Step::LampKey(key, lamps) => {
             let key = word(key);
             for lane in 0..n {
-                words_out[lane] = kernel::lamp_key(key[lane], index(lane));
+                words_out[lane] = kernel::lamp_key(key[lane], index(lane) / lamps);
             }
         }
     }
@@ -302,34 +363,36 @@ impl Value {
     }
 }
 
-/// Where expressions are being laid out: the open, a signal, or a call with its arguments.
+/// Where expressions are being laid out: the open, a signal, or a call with its arguments; and at
+/// which moment.
 struct Frame {
     arguments: Vec<Value>,
     key: Option<Reg>,
     in_light: bool,
+    now: Reg,
     known: FxHashMap<ExprId, Value>,
 }
 
 impl Frame {
-    fn open(in_light: bool) -> Self {
-        Frame { arguments: Vec::new(), key: None, in_light, known: FxHashMap::default() }
+    fn open(in_light: bool, now: Reg) -> Self {
+        Frame { arguments: Vec::new(), key: None, in_light, now, known: FxHashMap::default() }
     }
 }
 
 struct Layout<'a> {
     program: &'a Program,
     steps: Vec<Placed>,
-    signals: FxHashMap<SignalId, Value>,
-    lamps: bool,
+    /// Signals that are laid out, by the moment they are looked at.
+    signals: FxHashMap<(SignalId, Reg), Value>,
+    light: &'a Light,
 }
 
 impl Layout<'_> {
-    /// Lays out the signals that are used, each after those that it uses. The moment comes first
-    /// and stands in register 0.
-    fn lay_signals(&mut self, roots: impl Iterator<Item = ExprId>) {
-        self.place(Step::Now, &[]);
+    /// Lays out the signals that these expressions use at this moment, each after those that it uses
+    /// itself. What is looked at at another moment is laid out there.
+    fn lay_signals(&mut self, roots: Vec<ExprId>, now: Reg) {
         let mut used = std::collections::BTreeSet::new();
-        let mut open: Vec<ExprId> = roots.collect();
+        let mut open = roots;
         let mut seen = FxHashSet::default();
         while let Some(next) = open.pop() {
             if !seen.insert(next) {
@@ -342,20 +405,27 @@ impl Layout<'_> {
                     open.push(self.program.signal(*signal).value);
                 }
                 Op::Call(behaviour, ..) => open.push(self.program.behaviour(*behaviour).value),
+                Op::Moment(_, moment) => {
+                    open.push(*moment);
+                    continue;
+                }
                 _ => {}
             }
             open.extend(op.operands());
         }
         for signal in used {
-            let value = self.value(self.program.signal(signal).value, &mut Frame::open(false));
-            self.signals.insert(signal, value);
+            if !self.signals.contains_key(&(signal, now)) {
+                let value = self.program.signal(signal).value;
+                let value = self.value(value, &mut Frame::open(false, now));
+                self.signals.insert((signal, now), value);
+            }
         }
     }
 
     fn place(&mut self, step: Step, from: &[Reg]) -> Reg {
         let mut differs = match step {
-            Step::Now | Step::Held(..) => differs::TIME,
-            Step::Index | Step::LampKey(_) => differs::LAMP,
+            Step::Now => differs::TIME,
+            Step::Index(_) | Step::LampKey(..) => differs::LAMP,
             _ => 0,
         };
         for reg in from {
@@ -370,16 +440,36 @@ impl Layout<'_> {
     }
 
     fn key(&mut self, site: Site, frame: &Frame) -> Reg {
-        match frame.key {
-            Some(key) => self.place(Step::Key(key, site.0), &[key]),
-            None => {
-                let key = self.place(Step::SeedKey(site.0), &[]);
-                if frame.in_light && self.lamps {
-                    self.place(Step::LampKey(key), &[key])
-                } else {
-                    key
-                }
-            }
+        if let Some(key) = frame.key {
+            return self.place(Step::Key(key, site.place), &[key]);
+        }
+        let key = self.place(Step::SeedKey(site.place), &[]);
+        let single = self.light.size == Size::One;
+        if !frame.in_light || single || site.scope == Scope::Book {
+            return key;
+        }
+        let share = match site.scope {
+            Scope::Placing(_) => self.light.share(site.scope),
+            Scope::Lamp | Scope::Book => Share::LAMP,
+        };
+        self.place(Step::LampKey(key, share.lamps), &[key])
+    }
+
+    /// Rate and jitter of a held level: `2 / (a + b)` and `(b - a) / (2 (a + b))`.
+    fn held_numbers(&mut self, shortest: ExprId, longest: ExprId, frame: &mut Frame) -> [Reg; 2] {
+        let [a, b] = [shortest, longest].map(|e| self.one(e, frame));
+        let two = self.constant(2.0);
+        let sum = self.place(Step::Add(a, b), &[a, b]);
+        let rate = self.place(Step::Divide(two, sum), &[two, sum]);
+        let span = self.place(Step::Subtract(b, a), &[a, b]);
+        let double = self.place(Step::Multiply(two, sum), &[two, sum]);
+        [rate, self.place(Step::Divide(span, double), &[span, double])]
+    }
+
+    fn three(&mut self, id: ExprId, frame: &mut Frame) -> [Reg; 3] {
+        match self.value(id, frame) {
+            Value::Three(parts) => parts,
+            Value::One(one) => [one; 3],
         }
     }
 
@@ -422,10 +512,13 @@ impl Layout<'_> {
             Op::Constant(Constant::OnOff(on)) => {
                 Value::One(self.constant(if *on { 1.0 } else { 0.0 }))
             }
-            Op::Now => Value::One(0),
-            Op::Index => Value::One(self.place(Step::Index, &[])),
+            Op::Now => Value::One(frame.now),
+            Op::Index(scope) => {
+                let share = self.light.share(*scope);
+                Value::One(self.place(Step::Index(share), &[]))
+            }
             Op::Parameter(n) => frame.arguments[*n],
-            Op::Signal(signal) => self.signals[signal],
+            Op::Signal(signal) => self.signals[&(*signal, frame.now)],
             Op::Call(behaviour, arguments, site) => self.call(*behaviour, arguments, *site, frame),
             Op::Negate(a) => match self.value(*a, frame) {
                 Value::One(a) => Value::One(self.place(Step::Negate(a), &[a])),
@@ -438,6 +531,7 @@ impl Layout<'_> {
             Op::Least(a, b) => self.two(*a, *b, frame, Step::Least),
             Op::Greatest(a, b) => self.two(*a, *b, frame, Step::Greatest),
             Op::Above(a, b) => self.two(*a, *b, frame, Step::Above),
+            Op::Same(a, b) => self.two(*a, *b, frame, Step::Same),
             Op::And(a, b) => self.two(*a, *b, frame, Step::And),
             Op::Or(a, b) => self.two(*a, *b, frame, Step::Or),
             Op::Not(a) => {
@@ -449,8 +543,16 @@ impl Layout<'_> {
                 Value::One(self.place(Step::Within(v, lo, hi), &[v, lo, hi]))
             }
             Op::Between(a, b, s) => {
-                let [a, b, s] = [a, b, s].map(|e| self.one(*e, frame));
-                Value::One(self.place(Step::Between(a, b, s), &[a, b, s]))
+                let (a, b) = (self.value(*a, frame), self.value(*b, frame));
+                let s = self.one(*s, frame);
+                let blend =
+                    |layout: &mut Self, a, b| layout.place(Step::Between(a, b, s), &[a, b, s]);
+                match (a, b) {
+                    (Value::Three(a), Value::Three(b)) => {
+                        Value::Three([0, 1, 2].map(|n| blend(self, a[n], b[n])))
+                    }
+                    (a, b) => Value::One(blend(self, a.one(), b.one())),
+                }
             }
             Op::Choose(c, a, b) => {
                 let c = self.one(*c, frame);
@@ -464,18 +566,76 @@ impl Layout<'_> {
                     (a, b) => Value::One(pick(self, a.one(), b.one())),
                 }
             }
-            Op::Point(x, y, z) => Value::Three([x, y, z].map(|e| self.one(*e, frame))),
+            Op::Parts(x, y, z) => Value::Three([x, y, z].map(|e| self.one(*e, frame))),
             Op::Held(shortest, longest, site) => {
                 let key = self.key(*site, frame);
-                let [a, b] = [shortest, longest].map(|e| self.one(*e, frame));
-                // rate = 2 / (a + b); jitter = (b - a) / (2 (a + b))
-                let two = self.constant(2.0);
-                let sum = self.place(Step::Add(a, b), &[a, b]);
-                let rate = self.place(Step::Divide(two, sum), &[two, sum]);
-                let span = self.place(Step::Subtract(b, a), &[a, b]);
-                let double = self.place(Step::Multiply(two, sum), &[two, sum]);
-                let jitter = self.place(Step::Divide(span, double), &[span, double]);
-                Value::One(self.place(Step::Held(key, rate, jitter), &[key, rate, jitter]))
+                let [rate, jitter] = self.held_numbers(*shortest, *longest, frame);
+                let from = [frame.now, key, rate, jitter];
+                Value::One(self.place(Step::Held(from), &from))
+            }
+            Op::Soft(shortest, longest, part, site) => {
+                let key = self.key(*site, frame);
+                let [rate, jitter] = self.held_numbers(*shortest, *longest, frame);
+                let from = [frame.now, key, rate, jitter, self.one(*part, frame)];
+                Value::One(self.place(Step::Soft(from), &from))
+            }
+            Op::Drift(rate, octaves, site) => {
+                let from = [frame.now, self.key(*site, frame), self.one(*rate, frame)];
+                Value::One(self.place(Step::Drift(from, *octaves), &from))
+            }
+            Op::Burst(times, tables, site) => {
+                let key = self.key(*site, frame);
+                let [a, b, c, d] = times.map(|e| self.one(e, frame));
+                let from = [frame.now, key, a, b, c, d];
+                Value::One(self.place(Step::Burst(from, *tables), &from))
+            }
+            Op::InBall(parts, radius) => {
+                let [x, y, z] = parts.map(|e| self.one(e, frame));
+                let radius = self.one(*radius, frame);
+                Value::Three([[x, y, z], [y, z, x], [z, x, y]].map(|from| {
+                    let part = self.place(Step::InBall(from), &from);
+                    self.place(Step::Multiply(part, radius), &[part, radius])
+                }))
+            }
+            Op::Wave(wave, x) => {
+                let x = self.one(*x, frame);
+                Value::One(self.place(Step::Wave(*wave, x), &[x]))
+            }
+            Op::Square(x, on) => self.two(*x, *on, frame, Step::Square),
+            Op::Eased(easing, u) => {
+                let u = self.one(*u, frame);
+                Value::One(self.place(Step::Eased(*easing, u), &[u]))
+            }
+            Op::Table(table, x) => {
+                let x = self.one(*x, frame);
+                Value::One(self.place(Step::Table(*table, x), &[x]))
+            }
+            Op::Moment(value, moment) => {
+                let now = self.one(*moment, frame);
+                self.lay_signals(vec![*value], now);
+                let mut then = Frame {
+                    arguments: frame.arguments.clone(),
+                    key: frame.key,
+                    in_light: frame.in_light,
+                    now,
+                    known: FxHashMap::default(),
+                };
+                self.value(*value, &mut then)
+            }
+            Op::ConeRoot(cone, color) => {
+                let color = self.three(*color, frame);
+                Value::One(self.place(Step::ConeRoot(*cone, color), &color))
+            }
+            Op::FromCones(l, m, s) => {
+                let roots = [l, m, s].map(|e| self.one(*e, frame));
+                Value::Three([0, 1, 2].map(|part| self.place(Step::LightOf(part, roots), &roots)))
+            }
+            Op::Heading(point) => {
+                let p = self.three(*point, frame);
+                Value::Three(
+                    [(0, 0.0), (1, 0.0), (2, -1.0)]
+                        .map(|(n, still)| self.place(Step::Heading(p[n], p, still), &p)),
+                )
             }
             Op::Phase(site) => {
                 let key = self.key(*site, frame);
@@ -521,8 +681,13 @@ impl Layout<'_> {
         let key = site.map(|site| self.key(site, frame));
         let arguments = arguments.iter().map(|a| self.value(*a, frame)).collect();
         let called = self.program.behaviour(behaviour);
-        let mut inside =
-            Frame { arguments, key, in_light: frame.in_light, known: FxHashMap::default() };
+        let mut inside = Frame {
+            arguments,
+            key,
+            in_light: frame.in_light,
+            now: frame.now,
+            known: FxHashMap::default(),
+        };
         self.value(called.value, &mut inside)
     }
 }

@@ -1,7 +1,7 @@
 //! A trace: what a run put out, sampled.
 
 use crate::checked::Checked;
-use crate::program::{Field, LightId};
+use crate::program::{Field, LightId, parts_of};
 use crate::quantity::{Hertz, Seconds, Seed};
 use crate::run::Run;
 
@@ -61,16 +61,15 @@ impl LampTrace {
 
 /// The headings of a light's numbers: field names, with `.r` or `.x` for parts.
 pub fn headings(checked: &Checked, light: LightId) -> Vec<(Field, String)> {
-    let drives = &checked.program().light(light).drives;
-    drives
-        .iter()
-        .flat_map(|drive| {
-            let field = drive.field;
-            let parts = field.parts();
-            let plain = parts.is_empty().then(|| (field, field.name().to_owned()));
-            plain
-                .into_iter()
-                .chain(parts.iter().map(move |p| (field, format!("{}.{p}", field.name()))))
-        })
-        .collect()
+    let light = checked.program().light(light);
+    let mut all = Vec::new();
+    for drive in &light.drives {
+        let name = light.field_name(drive.field);
+        let parts = parts_of(drive.kind);
+        if parts.is_empty() {
+            all.push((drive.field, name.to_owned()));
+        }
+        all.extend(parts.iter().map(|part| (drive.field, format!("{name}.{part}"))));
+    }
+    all
 }

@@ -410,7 +410,7 @@ fn about(light: &Light) -> String {
 }
 
 /// The fields beside the strength that change with time.
-fn moving(checked: &Checked, light: &Light) -> Vec<&'static str> {
+fn moving<'a>(checked: &Checked, light: &'a Light) -> Vec<&'a str> {
     let program = checked.program();
     light
         .drives
@@ -420,7 +420,7 @@ fn moving(checked: &Checked, light: &Light) -> Vec<&'static str> {
         .map(|drive| match drive.field {
             Field::ReachInner | Field::ReachOuter => "reach",
             Field::ConeInner | Field::ConeOuter => "cone",
-            field => field.name(),
+            field => light.field_name(field),
         })
         .fold(Vec::new(), |mut all, name| {
             if all.last() != Some(&name) {

@@ -10,10 +10,10 @@ use caltrin_core::bounds::Interval;
 use caltrin_core::curve::{Easing, Stop};
 use caltrin_core::kind::{Kind, Scope};
 use caltrin_core::program::{
-    BehaviourId, Constant, CurveId, ExprId, Field, Light, LightId, LightKind, Op, Program, Site,
-    Size, Subject, Turn,
+    BehaviourId, Constant, CurveId, ExprId, Field, Light, LightId, LightKind, Op, Program, Share,
+    Site, Size, Subject, Table, TableId, Turn, Wave, parts_of,
 };
-use caltrin_core::quantity::{Seconds, Seed};
+use caltrin_core::quantity::{Place, Seconds, Seed};
 use caltrin_core::{Checked, Note, Notes, Run, kernel};
 use rustc_hash::{FxHashMap, FxHashSet};
 
@@ -56,6 +56,46 @@ pub enum Helper {
     WrapTime,
     /// `fold_time(t, period)`
     FoldTime,
+    /// `noise(x, key)`
+    Noise,
+    /// `drift_level(t, key, rate, octaves)`
+    DriftLevel,
+    /// `cell_edge(key, i, jitter)`
+    CellEdge,
+    /// `soft_level(t, key, rate, jitter, part)`
+    SoftLevel,
+    /// `burst_level(t, key, on_lo, on_hi, off_lo, off_hi, on_sums, off_sums, pairs)`
+    BurstLevel,
+    /// `table_level(x, table, last)`
+    TableLevel,
+    /// `in_ball(a, b, c)`
+    InBall,
+    /// `heading(part, x, y, z, still)`
+    Heading,
+    /// `sine_of_turns(x)`
+    SineOfTurns,
+    /// `sine_level(x)`
+    SineLevel,
+    /// `triangle_level(x)`
+    TriangleLevel,
+    /// `saw_level(x)`
+    SawLevel,
+    /// `square_level(x, on)`
+    SquareLevel,
+    /// `cube_root(x)`
+    CubeRoot,
+    /// `cone_l(r, g, b)`
+    ConeL,
+    /// `cone_m(r, g, b)`
+    ConeM,
+    /// `cone_s(r, g, b)`
+    ConeS,
+    /// `light_r(l, m, s)`
+    LightR,
+    /// `light_g(l, m, s)`
+    LightG,
+    /// `light_b(l, m, s)`
+    LightB,
     /// `clean_moment(t)`
     CleanMoment,
     /// `to_single(v)`
@@ -66,7 +106,7 @@ pub enum Helper {
 
 impl Helper {
     /// All, in an order in which each stands after those that it uses.
-    pub const ALL: [Helper; 21] = [
+    pub const ALL: [Helper; 41] = [
         Helper::Scramble,
         Helper::ChanceKey,
         Helper::LampKey,
@@ -85,6 +125,26 @@ impl Helper {
         Helper::EaseBezier,
         Helper::WrapTime,
         Helper::FoldTime,
+        Helper::Noise,
+        Helper::DriftLevel,
+        Helper::CellEdge,
+        Helper::SoftLevel,
+        Helper::BurstLevel,
+        Helper::TableLevel,
+        Helper::InBall,
+        Helper::Heading,
+        Helper::SineOfTurns,
+        Helper::SineLevel,
+        Helper::TriangleLevel,
+        Helper::SawLevel,
+        Helper::SquareLevel,
+        Helper::CubeRoot,
+        Helper::ConeL,
+        Helper::ConeM,
+        Helper::ConeS,
+        Helper::LightR,
+        Helper::LightG,
+        Helper::LightB,
         Helper::CleanMoment,
         Helper::ToSingle,
         Helper::ToOutput,
@@ -111,6 +171,26 @@ impl Helper {
             Helper::EaseBezier => "ease_bezier",
             Helper::WrapTime => "wrap_time",
             Helper::FoldTime => "fold_time",
+            Helper::Noise => "noise",
+            Helper::DriftLevel => "drift_level",
+            Helper::CellEdge => "cell_edge",
+            Helper::SoftLevel => "soft_level",
+            Helper::BurstLevel => "burst_level",
+            Helper::TableLevel => "table_level",
+            Helper::InBall => "in_ball",
+            Helper::Heading => "heading",
+            Helper::SineOfTurns => "sine_of_turns",
+            Helper::SineLevel => "sine_level",
+            Helper::TriangleLevel => "triangle_level",
+            Helper::SawLevel => "saw_level",
+            Helper::SquareLevel => "square_level",
+            Helper::CubeRoot => "cube_root",
+            Helper::ConeL => "cone_l",
+            Helper::ConeM => "cone_m",
+            Helper::ConeS => "cone_s",
+            Helper::LightR => "light_r",
+            Helper::LightG => "light_g",
+            Helper::LightB => "light_b",
             Helper::CleanMoment => "clean_moment",
             Helper::ToSingle => "to_single",
             Helper::ToOutput => "to_output",
@@ -126,6 +206,26 @@ impl Helper {
                 &[Helper::ChancePhase, Helper::RoundDown, Helper::CellIndex, Helper::Draw]
             }
             Helper::Between | Helper::CleanMoment | Helper::ToOutput => &[Helper::Within],
+            Helper::Noise => &[Helper::RoundDown, Helper::CellIndex, Helper::Draw, Helper::ToUnit],
+            Helper::DriftLevel => &[Helper::ChancePhase, Helper::Noise],
+            Helper::CellEdge => &[Helper::Draw, Helper::ToUnit],
+            Helper::SoftLevel => &[
+                Helper::ChancePhase,
+                Helper::RoundDown,
+                Helper::CellIndex,
+                Helper::CellEdge,
+                Helper::Draw,
+                Helper::ToUnit,
+                Helper::EaseSmooth,
+            ],
+            Helper::BurstLevel => {
+                &[Helper::ChancePhase, Helper::RoundDown, Helper::CellIndex, Helper::Draw]
+            }
+            Helper::TableLevel => &[Helper::Within, Helper::Between, Helper::RoundDown],
+            Helper::SineOfTurns => &[Helper::RoundDown, Helper::Within],
+            Helper::SineLevel => &[Helper::SineOfTurns],
+            Helper::TriangleLevel | Helper::SawLevel | Helper::SquareLevel => &[Helper::RoundDown],
+            Helper::ConeL | Helper::ConeM | Helper::ConeS => &[Helper::CubeRoot],
             Helper::WrapTime => &[Helper::RoundDown],
             Helper::FoldTime => &[Helper::WrapTime],
             Helper::Scramble
@@ -138,6 +238,12 @@ impl Helper {
             | Helper::Greatest
             | Helper::Share
             | Helper::EaseSmooth
+            | Helper::InBall
+            | Helper::Heading
+            | Helper::CubeRoot
+            | Helper::LightR
+            | Helper::LightG
+            | Helper::LightB
             | Helper::EaseBezier => &[],
         }
     }
@@ -167,6 +273,8 @@ pub enum Infix {
     Above,
     /// `a < b`
     Below,
+    /// `a == b`
+    Same,
     /// `a && b`
     And,
     /// `a || b`
@@ -207,10 +315,12 @@ pub enum Code {
     Now,
     /// The run's seed.
     Seed,
-    /// The lamp's index, 32 bits.
-    Index,
-    /// The lamp's index as a double.
-    IndexNumber,
+    /// The lamp's index, or what several lamps share of it, 32 bits.
+    Index(Share),
+    /// The same as a double.
+    IndexNumber(Share),
+    /// A table: its place in [`Plan::tables`].
+    Table(usize),
     /// One operand.
     Prefix(Prefix, Box<Code>),
     /// Two operands.
@@ -230,9 +340,9 @@ impl Code {
             (Infix::Plus, Code::Number(x), Code::Number(y)) => Code::Number(x + y),
             // The index is whole and not below 0, so nothing but the sign of a zero is lost, and
             // no zero leaves the kernel with a sign.
-            (Infix::Times, Code::Number(0.0), Code::IndexNumber) => Code::Number(0.0),
+            (Infix::Times, Code::Number(0.0), Code::IndexNumber(_)) => Code::Number(0.0),
             (Infix::Plus, Code::Number(0.0), Code::Infix(Infix::Times, _, index))
-                if **index == Code::IndexNumber =>
+                if matches!(**index, Code::IndexNumber(_)) =>
             {
                 b
             }
@@ -260,8 +370,9 @@ impl Code {
             | Code::Local(_)
             | Code::Now
             | Code::Seed
-            | Code::Index
-            | Code::IndexNumber => {}
+            | Code::Index(_)
+            | Code::IndexNumber(_)
+            | Code::Table(_) => {}
         }
     }
 }
@@ -368,8 +479,12 @@ impl Finish {
 /// A field of a lamp.
 #[derive(Clone, Debug, PartialEq)]
 pub struct FieldPlan {
-    /// Which.
-    pub field: Field,
+    /// Its name as the book has it.
+    pub name: String,
+    /// Whether it is on or off.
+    pub flag: bool,
+    /// The names of its parts, if it has more than one.
+    pub suffixes: &'static [&'static str],
     /// Its unit or what it is, for the reader.
     pub about: String,
     /// Its line of the book.
@@ -400,10 +515,24 @@ pub struct LightPlan {
 }
 
 impl LightPlan {
-    /// Whether any of its code uses the moment, the seed, the index.
-    pub fn uses(&self, wanted: &Code) -> bool {
+    /// Whether any of its code uses the run's moment.
+    pub fn uses_now(&self) -> bool {
+        self.any(|code| *code == Code::Now)
+    }
+
+    /// Whether any of its code uses the run's seed.
+    pub fn uses_seed(&self) -> bool {
+        self.any(|code| *code == Code::Seed)
+    }
+
+    /// Whether any of its code uses the lamp's index.
+    pub fn uses_index(&self) -> bool {
+        self.any(|code| matches!(code, Code::Index(_) | Code::IndexNumber(_)))
+    }
+
+    fn any(&self, wanted: impl Fn(&Code) -> bool) -> bool {
         let mut found = false;
-        let mut look = |code: &Code| found |= code == wanted;
+        let mut look = |code: &Code| found |= wanted(code);
         for statement in self.shared.iter().chain(&self.lamp) {
             visit_statement(statement, &mut look);
         }
@@ -415,7 +544,7 @@ impl LightPlan {
         found
     }
 
-    /// Whether all of it is known beforehand, so that a reader needs no run.
+    /// Whether its lamps have an index.
     pub fn is_array(&self) -> bool {
         !matches!(self.size, Size::One)
     }
@@ -449,6 +578,8 @@ pub struct Plan {
     pub seed: Seed,
     /// The kernel functions needed, each after those that it uses.
     pub helpers: Vec<Helper>,
+    /// The tables that are looked up.
+    pub tables: Vec<Table>,
     /// The book's functions, each after those that it uses.
     pub functions: Vec<Function>,
     /// The lights in the book's order.
@@ -463,8 +594,15 @@ impl Plan {
         let program = checked.program();
         let needs = needs(program);
         let used = reachable(program, &needs);
-        let mut maker =
-            Maker { program, notes, needs, functions: Vec::new(), known: FxHashMap::default() };
+        let tables: Vec<TableId> = used.tables.iter().copied().collect();
+        let mut maker = Maker {
+            program,
+            notes,
+            needs,
+            tables,
+            functions: Vec::new(),
+            known: FxHashMap::default(),
+        };
         for subject in program.order() {
             match subject {
                 Subject::Curve(id) => {
@@ -482,7 +620,9 @@ impl Plan {
         let lights: Vec<LightPlan> =
             program.lights().map(|(id, light)| maker.light(checked, id, light)).collect();
         let functions = maker.functions;
+        let tables = maker.tables.iter().map(|id| program.table(*id).clone()).collect();
         Plan {
+            tables,
             book: program.name().to_owned(),
             file: notes.file.clone(),
             seed: program.seed(),
@@ -541,6 +681,7 @@ fn helpers(functions: &[Function], lights: &[LightPlan]) -> Vec<Helper> {
 struct Reached {
     exprs: FxHashSet<(ExprId, usize)>,
     curves: FxHashSet<CurveId>,
+    tables: BTreeSet<TableId>,
 }
 
 /// Which parts of which arguments each part of a behaviour's value is made of.
@@ -573,8 +714,10 @@ fn needs(program: &Program) -> Needs {
 fn operands(program: &Program, needs: &Needs, id: ExprId, part: usize) -> Vec<(ExprId, usize)> {
     let expr = program.expr(id);
     match &expr.op {
-        Op::Point(x, y, z) => vec![([*x, *y, *z][part], 0)],
-        Op::Brightest(c) | Op::BrightestAtOne(c) => (0..3).map(|part| (*c, part)).collect(),
+        Op::Parts(x, y, z) => vec![([*x, *y, *z][part], 0)],
+        Op::Brightest(c) | Op::BrightestAtOne(c) | Op::ConeRoot(_, c) | Op::Heading(c) => {
+            (0..3).map(|part| (*c, part)).collect()
+        }
         Op::Choose(c, a, b) => vec![(*c, 0), (*a, part), (*b, part)],
         Op::Call(behaviour, arguments, _) => {
             needs[&(*behaviour, part)].iter().map(|(n, part)| (arguments[*n], *part)).collect()
@@ -588,11 +731,15 @@ fn operands(program: &Program, needs: &Needs, id: ExprId, part: usize) -> Vec<(E
 }
 
 fn reachable(program: &Program, needs: &Needs) -> Reached {
-    let mut reached = Reached { exprs: FxHashSet::default(), curves: FxHashSet::default() };
+    let mut reached = Reached {
+        exprs: FxHashSet::default(),
+        curves: FxHashSet::default(),
+        tables: BTreeSet::new(),
+    };
     let mut open: Vec<(ExprId, usize)> = program
         .lights()
         .flat_map(|(_, light)| &light.drives)
-        .flat_map(|drive| (0..drive.field.width()).map(|part| (drive.value, part)))
+        .flat_map(|drive| (0..drive.width()).map(|part| (drive.value, part)))
         .collect();
     while let Some((id, part)) = open.pop() {
         if !reached.exprs.insert((id, part)) {
@@ -604,6 +751,10 @@ fn reachable(program: &Program, needs: &Needs) -> Reached {
             Op::Curve(curve, _) => {
                 reached.curves.insert(*curve);
             }
+            Op::Table(table, _) => {
+                reached.tables.insert(*table);
+            }
+            Op::Burst(_, tables, _) => reached.tables.extend(tables),
             _ => {}
         }
         open.extend(operands(program, needs, id, part));
@@ -631,6 +782,7 @@ struct Maker<'a> {
     program: &'a Program,
     notes: &'a Notes,
     needs: Needs,
+    tables: Vec<TableId>,
     functions: Vec<Function>,
     known: FxHashMap<(Subject, usize), FunctionId>,
 }
@@ -737,35 +889,36 @@ impl Maker<'_> {
     }
 
     fn light(&mut self, checked: &Checked, id: LightId, light: &Light) -> LightPlan {
-        let mut body = Body::new(self, Some(light.size));
+        let mut body = Body::new(self, Some(light));
         let roots: Vec<(ExprId, usize)> = light
             .drives
             .iter()
-            .flat_map(|drive| (0..drive.field.width()).map(|part| (drive.value, part)))
+            .flat_map(|drive| (0..drive.width()).map(|part| (drive.value, part)))
             .collect();
         body.count(&roots);
         let mut fields = Vec::new();
         for drive in &light.drives {
-            body.property = drive.field.name();
-            let parts =
-                (0..drive.field.width()).map(|part| match self.program.constant(drive.value) {
-                    Some(Constant::Scalar(v)) => Part::Constant(kernel::to_output(v)),
-                    Some(Constant::Vector(v)) => Part::Constant(kernel::to_output(v[part])),
-                    _ => match body.value(drive.value, part, false) {
-                        Code::Number(v) => Part::Constant(kernel::to_output(v)),
-                        code => {
-                            let bounds = checked.bounds(id, drive.field);
-                            let bounds = bounds.map_or(Interval::of(0.0), |b| b.part(part));
-                            Part::Code(code, Finish::of(bounds))
-                        }
-                    },
-                });
+            body.property = light.field_name(drive.field);
+            let parts = (0..drive.width()).map(|part| match self.program.constant(drive.value) {
+                Some(Constant::Scalar(v)) => Part::Constant(kernel::to_output(v)),
+                Some(Constant::Vector(v)) => Part::Constant(kernel::to_output(v[part])),
+                Some(Constant::OnOff(on)) => Part::Constant(f32::from(u8::from(on))),
+                _ => match body.value(drive.value, part, false) {
+                    Code::Number(v) => Part::Constant(kernel::to_output(v)),
+                    code => {
+                        let bounds = checked.bounds(id, drive.field);
+                        let bounds = bounds.map_or(Interval::of(0.0), |b| b.part(part));
+                        Part::Code(code, Finish::of(bounds))
+                    }
+                },
+            });
             let parts = parts.collect();
             let note = self.note(Subject::Drive(id, drive.field));
-            let kind = self.program.expr(drive.value).kind;
             fields.push(FieldPlan {
-                field: drive.field,
-                about: about(drive.field, kind),
+                name: light.field_name(drive.field).to_owned(),
+                flag: drive.kind == Kind::OnOff,
+                suffixes: parts_of(drive.kind),
+                about: about(drive.field, drive.kind),
                 note,
                 parts,
             });
@@ -794,7 +947,17 @@ fn about(field: Field, kind: Kind) -> String {
         Field::ReachOuter => "m, none from here on".to_owned(),
         Field::ConeInner => "degrees, full angle, full up to here".to_owned(),
         Field::ConeOuter => "degrees, full angle, none from here on".to_owned(),
+        Field::Falloff => "power of the distance, 2 is the inverse square".to_owned(),
         Field::Position => "m".to_owned(),
+        Field::Offset => "m, added to the position".to_owned(),
+        Field::Aim => "direction, of length 1".to_owned(),
+        Field::Shadows => "whether it casts shadows".to_owned(),
+        Field::Named(_) => match kind {
+            Kind::Color => "linear Rec. 709".to_owned(),
+            Kind::OnOff => "on or off".to_owned(),
+            kind if kind.unit().is_empty() => "number".to_owned(),
+            kind => kind.unit().to_owned(),
+        },
     }
 }
 
@@ -836,7 +999,7 @@ fn segments(x: Local, stops: &[Stop], body: &mut Vec<Statement>) {
 
 fn segment(x: Local, from: Stop, to: Stop) -> Code {
     let (a, b) = (Code::Number(from.value), Code::Number(to.value));
-    let passed = if from.at == Seconds(0.0) {
+    let passed = if from.at == Place(0.0) {
         Code::Local(x)
     } else {
         Code::infix(Infix::Minus, Code::Local(x), Code::Number(from.at.0))
@@ -847,13 +1010,9 @@ fn segment(x: Local, from: Stop, to: Stop) -> Code {
         Easing::Jump => a,
         Easing::Linear | Easing::Smooth if flat => a,
         Easing::Linear => Code::Helper(Helper::Between, vec![a, b, u]),
-        Easing::Smooth => {
-            Code::Helper(Helper::Between, vec![a, b, Code::Helper(Helper::EaseSmooth, vec![u])])
-        }
-        Easing::Bezier(c) => {
-            let mut arguments = vec![u];
-            arguments.extend(c.map(Code::Number));
-            let s = Code::Helper(Helper::EaseBezier, arguments);
+        Easing::Smooth => Code::Helper(Helper::Between, vec![a, b, eased(to.easing, u)]),
+        Easing::Bezier(_) => {
+            let s = eased(to.easing, u);
             if to.easing.overshoots() {
                 let span = Code::Number(to.value - from.value);
                 Code::infix(Infix::Plus, a, Code::infix(Infix::Times, span, s))
@@ -866,39 +1025,74 @@ fn segment(x: Local, from: Stop, to: Stop) -> Code {
     }
 }
 
+/// A ratio 0..1 eased.
+fn eased(easing: Easing, u: Code) -> Code {
+    match easing {
+        Easing::Linear => u,
+        Easing::Jump => {
+            let before = Code::infix(Infix::Below, u, Code::Number(1.0));
+            let (zero, one) = (Box::new(Code::Number(0.0)), Box::new(Code::Number(1.0)));
+            Code::Choose(Box::new(before), zero, one)
+        }
+        Easing::Smooth => Code::Helper(Helper::EaseSmooth, vec![u]),
+        Easing::Bezier(c) => {
+            let mut arguments = vec![u];
+            arguments.extend(c.map(Code::Number));
+            Code::Helper(Helper::EaseBezier, arguments)
+        }
+    }
+}
+
+/// A moment that values are looked at.
+struct Moment {
+    /// The moment around it, and the expression that made this one; none for the run's own.
+    from: Option<(usize, ExprId)>,
+    now: Code,
+    /// Whether it is the same for all lamps.
+    for_all: bool,
+}
+
 /// The body of one function or light in the making.
 struct Body<'a> {
     program: &'a Program,
     needs: &'a Needs,
     functions: &'a [Function],
     known: &'a FxHashMap<(Subject, usize), FunctionId>,
-    /// The light's size; `None` in a function.
-    size: Option<Size>,
+    tables: &'a [TableId],
+    /// The light; `None` in a function.
+    light: Option<&'a Light>,
     /// The field at hand, for names.
     property: &'a str,
     locals: Vec<String>,
     parameters: FxHashMap<(usize, usize), Local>,
     /// In a behaviour, the key of its use.
     key: Option<Local>,
-    uses: FxHashMap<(ExprId, usize), u32>,
-    bound: FxHashMap<(ExprId, usize), Local>,
+    /// The moments that values are looked at, the run's own first.
+    moments: Vec<Moment>,
+    /// The moment at hand.
+    at: usize,
+    uses: FxHashMap<(usize, ExprId, usize), u32>,
+    bound: FxHashMap<(usize, ExprId, usize), Local>,
     keys: FxHashMap<Site, Local>,
     shared: Vec<Statement>,
     lamp: Vec<Statement>,
 }
 
 impl<'a> Body<'a> {
-    fn new(maker: &'a Maker<'_>, size: Option<Size>) -> Self {
+    fn new(maker: &'a Maker<'_>, light: Option<&'a Light>) -> Self {
         Body {
             program: maker.program,
             needs: &maker.needs,
             functions: &maker.functions,
             known: &maker.known,
-            size,
+            tables: &maker.tables,
+            light,
             property: "",
             locals: Vec::new(),
             parameters: FxHashMap::default(),
             key: None,
+            moments: vec![Moment { from: None, now: Code::Now, for_all: true }],
+            at: 0,
             uses: FxHashMap::default(),
             bound: FxHashMap::default(),
             keys: FxHashMap::default(),
@@ -913,34 +1107,71 @@ impl<'a> Body<'a> {
     }
 
     fn is_array(&self) -> bool {
-        matches!(self.size, Some(Size::Many(_) | Size::Open))
+        self.light.is_some_and(|light| light.size != Size::One)
     }
 
-    /// Counts how often each part is asked for.
+    /// Counts how often each part is asked for at the moment at hand.
     fn count(&mut self, roots: &[(ExprId, usize)]) {
         let mut open = roots.to_vec();
         while let Some((id, part)) = open.pop() {
-            let uses = self.uses.entry((id, part)).or_insert(0);
+            let uses = self.uses.entry((self.at, id, part)).or_insert(0);
             *uses += 1;
             if *uses == 1 {
-                open.extend(operands(self.program, self.needs, id, part));
+                match self.program.expr(id).op {
+                    // What is looked at at another moment is counted there.
+                    Op::Moment(_, moment) => open.push((moment, 0)),
+                    _ => open.extend(operands(self.program, self.needs, id, part)),
+                }
             }
         }
     }
 
+    /// Turns to the moment of an [`Op::Moment`], and gives the one before.
+    fn turn_to(&mut self, id: ExprId, value: ExprId, moment: ExprId, sharing: bool) -> usize {
+        let around = self.at;
+        let known = self.moments.iter().position(|m| m.from == Some((around, id)));
+        if let Some(known) = known {
+            self.at = known;
+            return around;
+        }
+        let for_all =
+            self.moments[around].for_all && self.program.expr(moment).scope == Scope::Book;
+        let outside = sharing || (for_all && self.is_array());
+        let mut now = self.value(moment, 0, outside);
+        if !matches!(now, Code::Local(_) | Code::Number(_)) {
+            let local = self.local("then");
+            let statement = Statement::Let(local, Type::Number, now);
+            if outside {
+                self.shared.push(statement)
+            } else {
+                self.lamp.push(statement)
+            }
+            now = Code::Local(local);
+        }
+        self.at = self.moments.len();
+        self.moments.push(Moment { from: Some((around, id)), now, for_all });
+        let asked: Vec<(ExprId, usize)> = (0..self.program.expr(value).kind.width())
+            .filter(|part| self.uses.contains_key(&(around, id, *part)))
+            .map(|part| (value, part))
+            .collect();
+        self.count(&asked);
+        around
+    }
+
     /// The value of a part. `sharing` says that what is around it is already outside the loop.
     fn value(&mut self, id: ExprId, part: usize, sharing: bool) -> Code {
-        if let Some(local) = self.bound.get(&(id, part)) {
+        if let Some(local) = self.bound.get(&(self.at, id, part)) {
             return Code::Local(*local);
         }
         let expr = self.program.expr(id);
-        let trivial = matches!(expr.op, Op::Constant(_) | Op::Now | Op::Index | Op::Parameter(_));
+        let trivial =
+            matches!(expr.op, Op::Constant(_) | Op::Now | Op::Index(_) | Op::Parameter(_));
         if trivial {
             return self.make(id, part, sharing);
         }
-        let for_all = self.is_array() && expr.scope == Scope::Book;
+        let for_all = self.is_array() && expr.scope == Scope::Book && self.moments[self.at].for_all;
         let named = self.program.local_name(id).is_some();
-        let often = self.uses.get(&(id, part)).is_some_and(|uses| *uses > 1);
+        let often = self.uses.get(&(self.at, id, part)).is_some_and(|uses| *uses > 1);
         let code = self.make(id, part, sharing || for_all);
         if !(named || often || (for_all && !sharing)) {
             return code;
@@ -948,12 +1179,12 @@ impl<'a> Body<'a> {
         let name = self.suggest(id, part);
         let local = self.local(&name);
         let statement = Statement::Let(local, type_of(expr.kind), code);
-        if for_all {
+        if for_all || sharing {
             self.shared.push(statement);
         } else {
             self.lamp.push(statement);
         }
-        self.bound.insert((id, part), local);
+        self.bound.insert((self.at, id, part), local);
         Code::Local(local)
     }
 
@@ -969,6 +1200,7 @@ impl<'a> Body<'a> {
                 return format!("{}_now{suffix}", program.behaviour(*id).name);
             }
             (None, Op::Brightest(_)) => "brightest",
+            (None, Op::Same(..)) => "odd_one",
             (None, _) if self.property.is_empty() => "part",
             (None, _) => return format!("{}_base{suffix}", self.property),
         };
@@ -978,12 +1210,13 @@ impl<'a> Body<'a> {
     /// The key of a place of chance.
     fn site_key(&mut self, site: Site) -> Code {
         if let Some(key) = self.key {
-            return Code::Helper(Helper::ChanceKey, vec![Code::Local(key), Code::Word(site.0)]);
+            return Code::Helper(Helper::ChanceKey, vec![Code::Local(key), Code::Word(site.place)]);
         }
-        let fixed = Code::Helper(Helper::ChanceKey, vec![Code::Seed, Code::Word(site.0)]);
-        if !self.is_array() {
+        let fixed = Code::Helper(Helper::ChanceKey, vec![Code::Seed, Code::Word(site.place)]);
+        let Some(light) = self.light.filter(|_| self.is_array() && site.scope != Scope::Book)
+        else {
             return fixed;
-        }
+        };
         let local = match self.keys.get(&site) {
             Some(local) => *local,
             None => {
@@ -993,7 +1226,12 @@ impl<'a> Body<'a> {
                 local
             }
         };
-        Code::Helper(Helper::LampKey, vec![Code::Local(local), Code::Index])
+        let lamps = match site.scope {
+            Scope::Placing(_) => light.share(site.scope).lamps,
+            Scope::Lamp | Scope::Book => 1,
+        };
+        let index = Code::Index(Share { lamps, of: None });
+        Code::Helper(Helper::LampKey, vec![Code::Local(local), index])
     }
 
     fn two(&mut self, sign: Infix, a: ExprId, b: ExprId, part: usize, sharing: bool) -> Code {
@@ -1010,8 +1248,10 @@ impl<'a> Body<'a> {
             Op::Constant(Constant::Scalar(v)) => Code::Number(*v),
             Op::Constant(Constant::Vector(v)) => Code::Number(v[part]),
             Op::Constant(Constant::OnOff(on)) => Code::Flag(*on),
-            Op::Now => Code::Now,
-            Op::Index => Code::IndexNumber,
+            Op::Now => self.moments[self.at].now.clone(),
+            Op::Index(scope) => {
+                Code::IndexNumber(self.light.map_or(Share::LAMP, |light| light.share(*scope)))
+            }
             Op::Parameter(n) => Code::Local(self.parameters[&(*n, part)]),
             Op::Signal(signal) => {
                 let function = self.known[&(Subject::Signal(*signal), part)];
@@ -1028,6 +1268,7 @@ impl<'a> Body<'a> {
             Op::Multiply(a, b) => self.two(Infix::Times, *a, *b, part, sharing),
             Op::Divide(a, b) => self.two(Infix::Over, *a, *b, part, sharing),
             Op::Above(a, b) => self.two(Infix::Above, *a, *b, part, sharing),
+            Op::Same(a, b) => self.two(Infix::Same, *a, *b, part, sharing),
             Op::And(a, b) => self.two(Infix::And, *a, *b, part, sharing),
             Op::Or(a, b) => self.two(Infix::Or, *a, *b, part, sharing),
             Op::Least(a, b) => self.helper(Helper::Least, &[*a, *b], sharing),
@@ -1037,20 +1278,93 @@ impl<'a> Body<'a> {
                 if let Some(code) = self.drawn_between(*a, *b, *s, sharing) {
                     return code;
                 }
-                self.helper(Helper::Between, &[*a, *b, *s], sharing)
+                let a = self.value(*a, part, sharing);
+                let b = self.value(*b, part, sharing);
+                let s = self.value(*s, 0, sharing);
+                Code::Helper(Helper::Between, vec![a, b, s])
             }
             Op::Choose(c, a, b) => {
                 let c = self.value(*c, 0, sharing);
                 let (a, b) = (self.value(*a, part, sharing), self.value(*b, part, sharing));
+                if a == b {
+                    return a;
+                }
                 Code::Choose(Box::new(c), Box::new(a), Box::new(b))
             }
-            Op::Point(x, y, z) => self.value([*x, *y, *z][part], 0, sharing),
+            Op::Parts(x, y, z) => self.value([*x, *y, *z][part], 0, sharing),
             Op::Held(shortest, longest, site) => {
+                let [key, rate, jitter] = self.held(*shortest, *longest, *site, sharing);
+                let now = self.moments[self.at].now.clone();
+                Code::Helper(Helper::HeldLevel, vec![now, key, rate, jitter])
+            }
+            Op::Soft(shortest, longest, part, site) => {
+                let [key, rate, jitter] = self.held(*shortest, *longest, *site, sharing);
+                let part = self.value(*part, 0, sharing);
+                let now = self.moments[self.at].now.clone();
+                Code::Helper(Helper::SoftLevel, vec![now, key, rate, jitter, part])
+            }
+            Op::Drift(rate, octaves, site) => {
                 let key = self.site_key(*site);
-                let a = self.time(*shortest, "shortest", sharing);
-                let b = self.time(*longest, "longest", sharing);
-                let (rate, jitter) = held_numbers(a, b);
-                Code::Helper(Helper::HeldLevel, vec![Code::Now, key, rate, jitter])
+                let rate = self.value(*rate, 0, sharing);
+                let now = self.moments[self.at].now.clone();
+                Code::Helper(Helper::DriftLevel, vec![now, key, rate, Code::Word(*octaves)])
+            }
+            Op::Burst(times, tables, site) => {
+                let key = self.site_key(*site);
+                let mut arguments = vec![self.moments[self.at].now.clone(), key];
+                arguments.extend(times.iter().map(|time| self.value(*time, 0, sharing)));
+                arguments.extend(tables.iter().map(|table| self.table(*table)));
+                let pairs = program.table(tables[0]).values.len() as u32 - 1;
+                arguments.push(Code::Word(pairs));
+                Code::Helper(Helper::BurstLevel, arguments)
+            }
+            Op::InBall(parts, radius) => {
+                let from = [0, 1, 2].map(|n| parts[(part + n) % 3]);
+                let inside = self.helper(Helper::InBall, &from, sharing);
+                let radius = self.value(*radius, 0, sharing);
+                Code::infix(Infix::Times, inside, radius)
+            }
+            Op::Wave(wave, x) => {
+                let helper = match wave {
+                    Wave::Sine => Helper::SineLevel,
+                    Wave::Triangle => Helper::TriangleLevel,
+                    Wave::Saw => Helper::SawLevel,
+                };
+                self.helper(helper, &[*x], sharing)
+            }
+            Op::Square(x, on) => self.helper(Helper::SquareLevel, &[*x, *on], sharing),
+            Op::Eased(easing, u) => {
+                let u = self.value(*u, 0, sharing);
+                eased(*easing, u)
+            }
+            Op::Table(table, x) => {
+                let x = self.value(*x, 0, sharing);
+                let last = program.table(*table).values.len() as u32 - 1;
+                let table = self.table(*table);
+                Code::Helper(Helper::TableLevel, vec![x, table, Code::Word(last)])
+            }
+            Op::Moment(value, moment) => {
+                let around = self.turn_to(id, *value, *moment, sharing);
+                let code = self.value(*value, part, sharing);
+                self.at = around;
+                code
+            }
+            Op::ConeRoot(cone, color) => {
+                let helper = [Helper::ConeL, Helper::ConeM, Helper::ConeS][usize::from(*cone)];
+                let parts = (0..3).map(|part| self.value(*color, part, sharing)).collect();
+                Code::Helper(helper, parts)
+            }
+            Op::FromCones(l, m, s) => {
+                let helper = [Helper::LightR, Helper::LightG, Helper::LightB][part];
+                self.helper(helper, &[*l, *m, *s], sharing)
+            }
+            Op::Heading(point) => {
+                let all: Vec<Code> = (0..3).map(|n| self.value(*point, n, sharing)).collect();
+                let still = Code::Number(if part == 2 { -1.0 } else { 0.0 });
+                let mut arguments = vec![all[part].clone()];
+                arguments.extend(all);
+                arguments.push(still);
+                Code::Helper(Helper::Heading, arguments)
             }
             Op::Phase(site) => {
                 let key = self.site_key(*site);
@@ -1076,6 +1390,20 @@ impl<'a> Body<'a> {
         }
     }
 
+    fn table(&self, id: TableId) -> Code {
+        // Every table that code can reach is planned.
+        Code::Table(self.tables.iter().position(|known| *known == id).unwrap_or_default())
+    }
+
+    /// Key, rate and jitter of a held level.
+    fn held(&mut self, shortest: ExprId, longest: ExprId, site: Site, sharing: bool) -> [Code; 3] {
+        let key = self.site_key(site);
+        let a = self.time(shortest, "shortest", sharing);
+        let b = self.time(longest, "longest", sharing);
+        let (rate, jitter) = held_numbers(a, b);
+        [key, rate, jitter]
+    }
+
     /// A time of a held level: it is needed more than once, so what is computed gets a name.
     fn time(&mut self, id: ExprId, name: &str, sharing: bool) -> Code {
         let code = self.value(id, 0, sharing);
@@ -1083,8 +1411,13 @@ impl<'a> Body<'a> {
             return code;
         }
         let local = self.local(name);
-        self.lamp.push(Statement::Let(local, Type::Number, code));
-        self.bound.insert((id, 0), local);
+        let statement = Statement::Let(local, Type::Number, code);
+        if sharing {
+            self.shared.push(statement)
+        } else {
+            self.lamp.push(statement)
+        }
+        self.bound.insert((self.at, id, 0), local);
         Code::Local(local)
     }
 
@@ -1133,7 +1466,7 @@ impl<'a> Body<'a> {
         let mut values = Vec::with_capacity(needed.len());
         for (role, ..) in needed {
             values.push(match role {
-                Role::Now => Code::Now,
+                Role::Now => self.moments[self.at].now.clone(),
                 Role::Seed => Code::Seed,
                 Role::Key => site.map_or(Code::Seed, |site| self.site_key(site)),
                 Role::Value(n, part) => self.value(arguments[*n], *part, sharing),
@@ -1163,7 +1496,8 @@ fn answers(checked: &Checked, lights: &[LightPlan]) -> Vec<Answer> {
     let mut answers = Vec::new();
     for (m, moment) in MOMENTS.iter().enumerate().take(each) {
         for (n, (id, _)) in checked.program().lights().enumerate().take(40) {
-            let moving = |field: &FieldPlan| matches!(field.parts[0], Part::Code(..));
+            let moving =
+                |field: &FieldPlan| !field.flag && matches!(field.parts[0], Part::Code(..));
             let Some(place) = lights[n].fields.iter().position(moving) else { continue };
             let column: usize = lights[n].fields[..place].iter().map(|f| f.parts.len()).sum();
             let seed = if m % 2 == 0 { seed } else { Seed(seed.0.wrapping_add(1)) };

@@ -2,11 +2,11 @@
 //! few things that differ.
 
 use crate::names::{Case, Namer, cased};
-use caltrin_core::program::Size;
+use caltrin_core::program::{LightKind, Share, Size};
 
 use crate::plan::{
-    Code, Function, FunctionId, Helper, Infix, LightPlan, Local, Part, Plan, Prefix, Source,
-    Statement, Type,
+    Code, FieldPlan, Function, FunctionId, Helper, Infix, LightPlan, Local, Part, Plan, Prefix,
+    Source, Statement, Type,
 };
 
 /// How a language spells things.
@@ -17,6 +17,8 @@ pub trait Spelling {
     const FUNCTIONS: Case;
     /// How types are written.
     const TYPES: Case;
+    /// How tables are written.
+    const TABLES: Case;
     /// How locals are written.
     const LOCALS: Case;
     /// One step of indentation.
@@ -34,8 +36,20 @@ pub trait Spelling {
     }
     /// A double turned into a single; `value` may be any expression.
     fn convert(&self, value: &str) -> String;
-    /// The lamp's index as a double.
-    fn index_number(&self, index: &str) -> String;
+    /// The lamp's index as a double; `index` is more than a name where `whole` says so.
+    fn index_number(&self, index: &str, whole: bool) -> String;
+    /// A whole quotient of two 32-bit numbers.
+    fn quotient(&self, index: &str, by: u32) -> String {
+        format!("{index} / {}", self.word(by))
+    }
+    /// A table as an argument.
+    fn table(&self, name: &str) -> String {
+        name.to_owned()
+    }
+    /// Whether the branches of [`Spelling::choose`] stand in blocks of their own.
+    const BLOCKS: bool = false;
+    /// How equality of two doubles is asked.
+    const SAME: &'static str = "==";
     /// A kernel function's name.
     fn helper(&self, helper: Helper) -> String {
         cased(helper.name(), Self::FUNCTIONS)
@@ -64,6 +78,8 @@ pub struct FileNames {
     pub base: String,
     /// Of [`Plan::functions`].
     pub functions: Vec<String>,
+    /// Of [`Plan::tables`].
+    pub tables: Vec<String>,
     /// Of [`Plan::lights`]: the type of a lamp, and the book's name in the case of functions.
     pub lights: Vec<LightNames>,
     namer: Namer,
@@ -110,7 +126,12 @@ impl FileNames {
             .iter()
             .map(|f| namer.take(&format!("{prefix}{}", cased(&f.name, S::FUNCTIONS))))
             .collect();
-        FileNames { base: cased(&plan.book, Case::Snake), functions, lights, namer }
+        let tables = plan
+            .tables
+            .iter()
+            .map(|t| namer.take(&format!("{prefix}{}", cased(&t.name, S::TABLES))))
+            .collect();
+        FileNames { tables, base: cased(&plan.book, Case::Snake), functions, lights, namer }
     }
 
     /// Locals' names, which fall together neither with each other nor with the file's names.
@@ -189,8 +210,12 @@ impl<S: Spelling> Scope<'_, S> {
             Code::Local(local) => (self.local(*local).to_owned(), Binding::Atom),
             Code::Now => (self.now.clone(), Binding::Atom),
             Code::Seed => (self.seed.clone(), Binding::Atom),
-            Code::Index => (self.index.clone(), Binding::Atom),
-            Code::IndexNumber => (self.spelling.index_number(&self.index), Binding::Sign),
+            Code::Index(share) => (self.index(*share), Binding::Sum),
+            Code::IndexNumber(share) => {
+                let index = self.index(*share);
+                (self.spelling.index_number(&index, *share != Share::LAMP), Binding::Sign)
+            }
+            Code::Table(n) => (self.spelling.table(&self.names.tables[*n]), Binding::Atom),
             Code::Prefix(sign, a) => {
                 let sign = match sign {
                     Prefix::Minus => "-",
@@ -206,6 +231,7 @@ impl<S: Spelling> Scope<'_, S> {
                     Infix::Over => ("/", Binding::Product),
                     Infix::Above => (">", Binding::Comparison),
                     Infix::Below => ("<", Binding::Comparison),
+                    Infix::Same => (S::SAME, Binding::Comparison),
                     Infix::And => ("&&", Binding::And),
                     Infix::Or => ("||", Binding::Or),
                 };
@@ -230,10 +256,11 @@ impl<S: Spelling> Scope<'_, S> {
                 (text, own)
             }
             Code::Choose(c, a, b) => {
+                let least = if S::BLOCKS { Binding::Choice } else { Binding::Or };
                 let text = self.spelling.choose(
                     &self.at_least(c, Binding::Or),
-                    &self.at_least(a, Binding::Or),
-                    &self.at_least(b, Binding::Or),
+                    &self.at_least(a, least),
+                    &self.at_least(b, least),
                 );
                 (text, Binding::Choice)
             }
@@ -247,9 +274,23 @@ impl<S: Spelling> Scope<'_, S> {
         }
     }
 
-    /// What a number of a lamp is set to.
-    pub fn output(&self, part: &Part) -> String {
+    /// The lamp's index, or what several lamps share of it.
+    fn index(&self, share: Share) -> String {
+        let mut text = self.index.clone();
+        if share.lamps != 1 {
+            text = self.spelling.quotient(&text, share.lamps);
+        }
+        match share.of {
+            Some(of) => format!("{text} % {}", self.spelling.word(of)),
+            None => text,
+        }
+    }
+
+    /// What a number, or on or off, of a lamp is set to.
+    pub fn output(&self, field: &FieldPlan, part: &Part) -> String {
         match part {
+            Part::Constant(v) if field.flag => (*v != 0.0).to_string(),
+            Part::Code(code, _) if field.flag => self.expression(code),
             Part::Constant(v) => self.spelling.single(*v),
             Part::Code(code, finish) => {
                 let value = self.expression(code);
@@ -316,14 +357,26 @@ pub fn describe(function: &Function) -> String {
     }
 }
 
-/// What a light is, in words.
+/// What a light or output is, in words.
 pub fn describe_light(light: &LightPlan) -> String {
-    let kind = light.kind.name();
+    let (what, kind) = match light.kind {
+        LightKind::Output => ("An output", String::new()),
+        kind => ("A lamp", format!(": {}", kind.name())),
+    };
     match light.size {
-        Size::One => format!("A lamp: {kind}"),
-        Size::Many(n) => format!("A lamp of {n}, index 0 to {}: {kind}", n - 1),
-        Size::Open => format!("A lamp of as many as there are, any index: {kind}"),
+        Size::One => format!("{what}{kind}"),
+        Size::Many(n) => format!("{what} of {n}, index 0 to {}{kind}", n - 1),
+        Size::Open => format!("{what} of as many as there are, any index{kind}"),
     }
+}
+
+/// The values of a table, eight a line, each line indented.
+pub fn table_lines<S: Spelling>(spelling: &S, values: &[f64], indent: &str) -> String {
+    let lines = values.chunks(8).map(|line| {
+        let line: Vec<String> = line.iter().map(|v| spelling.number(*v)).collect();
+        format!("{indent}{}", line.join(", "))
+    });
+    lines.collect::<Vec<_>>().join(",\n")
 }
 
 /// The parts of a kernel file that are needed, in its order. A part starts at a line `//: name`.

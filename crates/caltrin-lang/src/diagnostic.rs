@@ -15,6 +15,9 @@ pub enum Severity {
 /// A place in the text with a few words.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Label {
+    /// Which text: 0 is the book, others are those that it uses, in the order in which they were read.
+    /// `None` until it is told.
+    pub source: Option<usize>,
     /// Bytes of the text.
     pub range: Range<usize>,
     /// What is to be said there; may be empty.
@@ -43,7 +46,7 @@ impl Diagnostic {
             severity: Severity::Error,
             code: None,
             message: message.into(),
-            labels: vec![Label { range, text: String::new() }],
+            labels: vec![Label { source: None, range, text: String::new() }],
             help: None,
         }
     }
@@ -67,7 +70,7 @@ impl Diagnostic {
 
     /// A related place.
     pub fn also(mut self, range: Range<usize>, text: impl Into<String>) -> Self {
-        self.labels.push(Label { range, text: text.into() });
+        self.labels.push(Label { source: None, range, text: text.into() });
         self
     }
 
@@ -75,6 +78,19 @@ impl Diagnostic {
     pub fn help(mut self, help: impl Into<String>) -> Self {
         self.help = Some(help.into());
         self
+    }
+
+    /// Says which text the places are in that are not told yet.
+    pub fn in_source(mut self, source: usize) -> Self {
+        for label in &mut self.labels {
+            label.source.get_or_insert(source);
+        }
+        self
+    }
+
+    /// Which text it is in.
+    pub fn source(&self) -> usize {
+        self.labels.first().and_then(|label| label.source).unwrap_or(0)
     }
 
     /// Where it is.

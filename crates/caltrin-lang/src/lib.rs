@@ -17,7 +17,7 @@ pub mod syntax;
 pub mod words;
 
 pub use diagnostic::{Diagnostic, Label, Lines, Severity};
-pub use resolve::{Origins, Reading, read};
+pub use resolve::{Origin, Origins, Reading, Source, read, read_with};
 
 /// A time as the language writes it (`450ms`, `2s`, `1.5min`), or a plain number of seconds.
 pub fn time(text: &str) -> Option<caltrin_core::quantity::Seconds> {
@@ -33,4 +33,21 @@ pub fn time(text: &str) -> Option<caltrin_core::quantity::Seconds> {
         }
         _ => None,
     }
+}
+
+/// The comments of a text: their lines from 1, what they say, and whether they stand alone.
+pub fn comments(text: &str) -> Vec<(u32, String, bool)> {
+    let lines = Lines::of(text);
+    let (tokens, _) = syntax::lex(text);
+    let mut found = Vec::new();
+    let mut last = 0;
+    for token in &tokens {
+        let line = lines.line(token.start);
+        if token.kind == syntax::Kind::Comment {
+            found.push((line, text[token.start..token.end].to_owned(), last != line));
+        } else if token.kind != syntax::Kind::Blank {
+            last = lines.line(token.end.saturating_sub(1).max(token.start));
+        }
+    }
+    found
 }

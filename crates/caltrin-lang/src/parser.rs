@@ -54,6 +54,7 @@ enum Around {
     Book,
     Light,
     Behaviour,
+    Fitting,
 }
 
 struct Parser<'t> {
@@ -90,10 +91,10 @@ impl Parser<'_> {
         }
     }
 
-    /// Whether the token after the next one touches it, and is an opening bracket.
-    fn touches_bracket(&self) -> bool {
-        let name = self.ahead(0);
-        let next = self.ahead(1);
+    /// Whether an opening bracket comes after the `n`-th token from here, and touches it.
+    fn touches_bracket(&self, n: usize) -> bool {
+        let name = self.ahead(n);
+        let next = self.ahead(n + 1);
         next.kind == Kind::ParenOpen && next.start == name.end
     }
 
@@ -334,9 +335,24 @@ impl Parser<'_> {
                 self.close();
             }
             "color" | "value" | "signal" => self.named(),
+            "use" if around == Around::Book => {
+                self.open(Kind::UseDecl);
+                self.bump();
+                self.expect(Kind::Text, "a file in quotes, as in `use \"lamps.caltrin\"`");
+                self.close();
+            }
+            "space" if around == Around::Book => {
+                self.open(Kind::SpaceDecl);
+                self.bump();
+                self.braces("space", Self::property_line);
+                self.close();
+            }
             "curve" if around == Around::Book => self.curve(),
             "behaviour" if around == Around::Book => self.behaviour(),
-            "light" if around == Around::Book => self.light(),
+            "fitting" if around == Around::Book => self.fitting(),
+            "place" if matches!(around, Around::Book | Around::Fitting) => self.place(),
+            "light" if matches!(around, Around::Book | Around::Fitting) => self.light(),
+            "output" if matches!(around, Around::Book | Around::Fitting) => self.output(),
             "gives" if around == Around::Behaviour => {
                 self.open(Kind::Gives);
                 self.bump();
@@ -358,6 +374,7 @@ impl Parser<'_> {
             Around::Book => words::DECLARATIONS.to_vec(),
             Around::Light => vec!["seed", "signal", "value", "color"],
             Around::Behaviour => vec!["signal", "value", "color", "gives"],
+            Around::Fitting => vec!["signal", "value", "color", "light", "output", "place"],
         };
         if words::LATER.contains(&word.as_str()) {
             self.tell(Diagnostic::error(
@@ -369,7 +386,7 @@ impl Parser<'_> {
         if self.peek() == Kind::Name && !word.is_empty() {
             let message = match around {
                 Around::Book => format!("no declaration begins with `{word}`"),
-                Around::Light | Around::Behaviour => {
+                Around::Light | Around::Behaviour | Around::Fitting => {
                     format!("`{word}` cannot be declared here")
                 }
             };
@@ -431,12 +448,21 @@ impl Parser<'_> {
             return;
         }
         self.braces("list of stops", |p| {
-            if matches!(p.word(0), "columns" | "blend") {
-                let token = p.ahead(0);
-                let message =
-                    format!("`{}` is not part of this version of the language", p.word(0));
-                p.tell(Diagnostic::error(token.start..token.end, message));
-                p.skip_statement();
+            let head = p.ahead(1).kind == Kind::Name;
+            if p.word(0) == "columns" && head {
+                p.open(Kind::Columns);
+                p.bump();
+                p.name("column");
+                while p.peek() == Kind::Comma {
+                    p.bump();
+                    p.name("column");
+                }
+                p.close();
+            } else if p.word(0) == "blend" && head {
+                p.open(Kind::Blend);
+                p.bump();
+                p.name("blend");
+                p.close();
             } else {
                 p.stop();
             }
@@ -473,7 +499,7 @@ impl Parser<'_> {
 
     fn easing(&mut self) {
         self.open(Kind::Easing);
-        let brackets = self.touches_bracket();
+        let brackets = self.touches_bracket(0);
         self.bump();
         if brackets {
             self.arguments();
@@ -523,27 +549,76 @@ impl Parser<'_> {
         self.close();
     }
 
+    /// `[8]` or `[]`, if it is there.
+    fn size(&mut self) {
+        if self.peek() != Kind::BracketOpen {
+            return;
+        }
+        self.open(Kind::Size);
+        self.bump();
+        if self.peek() != Kind::BracketClose {
+            self.expect(Kind::Number, "how many, as in `mast[8]`, or `]`");
+        }
+        self.expect(Kind::BracketClose, "`]`");
+        self.close();
+    }
+
     fn light(&mut self) {
         self.open(Kind::LightDecl);
         self.bump();
         self.name("light");
-        if self.peek() == Kind::BracketOpen {
-            self.open(Kind::Size);
-            self.bump();
-            if self.peek() != Kind::BracketClose {
-                self.expect(Kind::Number, "how many lamps, as in `mast[8]`, or `]`");
-            }
-            self.expect(Kind::BracketClose, "`]`");
-            self.close();
-        }
+        self.size();
         if self.peek() == Kind::Name {
             self.bump();
         } else {
-            self.expected("the kind of light: point, spot or ambient");
+            self.expected("the kind of light: point, spot, area, directional or ambient");
         }
         self.open(Kind::Body);
         self.braces("light", Self::light_line);
         self.close();
+        self.close();
+    }
+
+    fn fitting(&mut self) {
+        self.open(Kind::FittingDecl);
+        self.bump();
+        self.name("fitting");
+        if self.peek() == Kind::ParenOpen {
+            self.parameters();
+        }
+        self.braces("fitting", |p| p.declaration(Around::Fitting));
+        self.close();
+    }
+
+    fn place(&mut self) {
+        self.open(Kind::PlaceDecl);
+        self.bump();
+        self.name("place");
+        self.size();
+        if self.keyword("of") {
+            self.name("fitting");
+        }
+        self.open(Kind::Body);
+        if !self.at_statement_end() {
+            self.braces("place", Self::property_line);
+        }
+        self.close();
+        self.close();
+    }
+
+    fn output(&mut self) {
+        self.open(Kind::OutputDecl);
+        self.bump();
+        self.name("output");
+        self.size();
+        if self.peek() == Kind::Equals {
+            self.bump();
+            self.expression();
+        } else {
+            self.open(Kind::Body);
+            self.braces("output", Self::light_line);
+            self.close();
+        }
         self.close();
     }
 
@@ -554,13 +629,24 @@ impl Parser<'_> {
             }
             "seed" => true,
             "curve" | "behaviour" | "light" => self.ahead(1).kind == Kind::Name,
-            word => words::LATER.contains(&word) && !words::LATER_CHANNELS.contains(&word),
+            word => words::LATER.contains(&word),
         };
         if declares {
             self.declaration(Around::Light);
             return;
         }
-        if self.peek() == Kind::Name {
+        self.property_line();
+    }
+
+    /// A property, or the properties of the odd one out.
+    fn property_line(&mut self) {
+        if self.word(0) == "except" && self.ahead(1).kind == Kind::BracketOpen {
+            self.open(Kind::Except);
+            self.bump();
+            self.size();
+            self.braces("exception", Self::property_line);
+            self.close();
+        } else if self.peek() == Kind::Name {
             self.open(Kind::Property);
             self.bump();
             self.range();
@@ -568,9 +654,15 @@ impl Parser<'_> {
                 self.bump();
                 self.range();
             }
+            while matches!(self.word(0), "by" | "to" | "over" | "from" | "at" | "every") {
+                self.open(Kind::Preposition);
+                self.bump();
+                self.range();
+                self.close();
+            }
             self.close();
         } else {
-            self.expected("a channel such as `intensity`, or `}`");
+            self.expected("a property such as `intensity`, or `}`");
             self.skip_statement();
         }
         self.end_statement();
@@ -748,19 +840,25 @@ impl Parser<'_> {
                 self.close();
             }
             Kind::Name if is_reserved(self.word(0)) => self.expected("a value"),
-            Kind::Name if self.touches_bracket() => {
-                if matches!(self.word(0), "rgb" | "color") {
-                    self.color_call();
-                    return;
-                }
-                self.open_at(mark, Kind::Call);
-                self.bump();
-                self.arguments();
-                self.close();
+            Kind::Name if matches!(self.word(0), "rgb" | "color") && self.touches_bracket(0) => {
+                self.color_call();
             }
             Kind::Name => {
-                self.open(Kind::Path);
-                self.bump();
+                // `curve.column`; a bracket that touches it makes it a call.
+                let mut steps = 0;
+                while self.ahead(2 * steps + 1).kind == Kind::Dot
+                    && self.ahead(2 * steps + 2).kind == Kind::Name
+                {
+                    steps += 1;
+                }
+                let called = self.touches_bracket(2 * steps);
+                self.open_at(mark, if called { Kind::Call } else { Kind::Path });
+                for _ in 0..=2 * steps {
+                    self.bump();
+                }
+                if called {
+                    self.arguments();
+                }
                 self.close();
             }
             _ => self.expected("a value"),
@@ -815,25 +913,31 @@ impl Parser<'_> {
 
     fn argument(&mut self) {
         self.open(Kind::Argument);
-        if self.names_argument() {
-            self.bump();
+        if self.peek() == Kind::HyphenWord {
+            self.open(Kind::Range);
+            self.easing();
+            self.close();
+        } else {
+            if self.names_argument() {
+                self.bump();
+            }
+            self.range();
         }
-        self.range();
         self.close();
     }
 
     /// A word is an argument's name if a value follows it.
     fn names_argument(&self) -> bool {
-        if self.peek() != Kind::Name || self.touches_bracket() {
+        if self.peek() != Kind::Name || self.touches_bracket(0) {
             return false;
         }
-        if matches!(self.word(0), "on" | "off" | "if" | "not") {
+        if matches!(self.word(0), "if" | "not") {
             return false;
         }
         match self.ahead(1).kind {
             Kind::Number | Kind::Hour | Kind::Hash | Kind::Text | Kind::ParenOpen => true,
-            // `x -1` reads as a name and a negative value only where a name can stand.
-            Kind::Sign => is_reserved(self.word(0)),
+            // `x -y` is more likely a difference with a blank missing than a name and a value.
+            Kind::Sign => is_reserved(self.word(0)) || self.ahead(2).kind == Kind::Number,
             Kind::Name => {
                 let next = self.word(1);
                 !is_reserved(next) || matches!(next, "on" | "off" | "if" | "not")

@@ -1,21 +1,28 @@
 //! The words of the language, for the parser, for suggestions and for the docs' own test.
 
 /// Words that start a declaration in this version.
-pub const DECLARATIONS: [&str; 7] =
-    ["seed", "color", "value", "signal", "curve", "behaviour", "light"];
-/// Words that start a declaration in a later version of the language.
-pub const LATER: [&str; 19] = [
+pub const DECLARATIONS: [&str; 12] = [
+    "seed",
     "use",
-    "clock",
     "space",
+    "color",
+    "value",
+    "signal",
+    "curve",
+    "behaviour",
+    "fitting",
+    "place",
+    "light",
+    "output",
+];
+/// Words that start a declaration in a later version of the language.
+pub const LATER: [&str; 14] = [
+    "clock",
     "input",
     "choice",
     "sound",
     "event",
-    "fitting",
-    "place",
     "spark",
-    "output",
     "switch",
     "modes",
     "phases",
@@ -25,21 +32,40 @@ pub const LATER: [&str; 19] = [
     "at",
     "rehearsal",
 ];
-/// Kinds of light in this version.
-pub const LIGHTS: [&str; 3] = ["point", "spot", "ambient"];
-/// Kinds of light in a later version.
-pub const LATER_LIGHTS: [&str; 2] = ["area", "directional"];
-/// Channels in a later version.
-pub const LATER_CHANNELS: [&str; 4] = ["falloff", "offset", "aim", "shadows"];
+/// Kinds of light.
+pub const LIGHTS: [&str; 5] = ["point", "spot", "area", "directional", "ambient"];
 /// Functions of the language.
-pub const FUNCTIONS: [&str; 8] =
-    ["held", "once", "loop", "alternate", "min", "max", "clamp", "mix"];
-/// Functions of a later version.
-pub const LATER_FUNCTIONS: [&str; 22] = [
-    "drift", "wander", "bursts", "sine", "triangle", "square", "saw", "blink", "rhythm", "later",
-    "map", "one", "pick", "play", "pulse", "follow", "kelvin", "near", "snap", "stretch", "shift",
-    "pace",
+pub const FUNCTIONS: [&str; 27] = [
+    "held",
+    "drift",
+    "wander",
+    "bursts",
+    "one",
+    "once",
+    "loop",
+    "alternate",
+    "sine",
+    "triangle",
+    "square",
+    "saw",
+    "blink",
+    "rhythm",
+    "later",
+    "shift",
+    "stretch",
+    "snap",
+    "min",
+    "max",
+    "clamp",
+    "map",
+    "mix",
+    "edge",
+    "kelvin",
+    "hue",
+    "shade",
 ];
+/// Functions of a later version.
+pub const LATER_FUNCTIONS: [&str; 6] = ["pick", "play", "pulse", "follow", "near", "pace"];
 /// Easings that are one word.
 pub const EASINGS: [&str; 7] =
     ["jump", "linear", "smooth", "ease", "ease-in", "ease-out", "ease-in-out"];

@@ -3,7 +3,8 @@
 
 use std::collections::HashMap;
 
-use caltrin_core::program::{Constant, ExprId, Op, Program, Size, Turn};
+use caltrin_core::kind::Scope;
+use caltrin_core::program::{Constant, ExprId, Light, Op, Program, Site, Size, Turn};
 use caltrin_core::quantity::{Seconds, Seed};
 use caltrin_core::{Checked, Run, kernel};
 use proptest::prelude::*;
@@ -18,27 +19,52 @@ fn checked(text: &str) -> Checked {
 /// Walks expressions one by one, with no sharing and no blocks.
 struct Walker<'a> {
     program: &'a Program,
+    light: &'a Light,
     seed: u32,
-    t: f64,
     index: u32,
 }
 
 #[derive(Clone)]
 struct Here {
+    t: f64,
     arguments: Vec<Vec<f64>>,
     key: Option<u32>,
     lamps: bool,
 }
 
 impl Walker<'_> {
-    fn key(&self, place: u32, here: &Here) -> u32 {
-        match here.key {
-            Some(key) => kernel::chance_key(key, place),
-            None => {
-                let key = kernel::chance_key(self.seed, place);
-                if here.lamps { kernel::lamp_key(key, self.index) } else { key }
+    fn key(&self, site: Site, here: &Here) -> u32 {
+        if let Some(key) = here.key {
+            return kernel::chance_key(key, site.place);
+        }
+        let key = kernel::chance_key(self.seed, site.place);
+        match site.scope {
+            _ if !here.lamps => key,
+            Scope::Book => key,
+            Scope::Lamp => kernel::lamp_key(key, self.index),
+            // Neighbours in one placing have one number.
+            Scope::Placing(n) => {
+                kernel::lamp_key(key, self.index / self.light.levels[usize::from(n)].lamps)
             }
         }
+    }
+
+    /// Counts placings and lamps down from the outermost.
+    fn index_of(&self, scope: Scope) -> u32 {
+        let mut rest = self.index;
+        for (n, level) in self.light.levels.iter().enumerate() {
+            let at = rest / level.lamps;
+            if scope == Scope::Placing(n as u8) {
+                return at;
+            }
+            rest %= level.lamps;
+        }
+        rest
+    }
+
+    fn held(&self, a: ExprId, b: ExprId, site: Site, here: &Here) -> (u32, f64, f64) {
+        let (a, b) = (self.one(a, here), self.one(b, here));
+        (self.key(site, here), 2.0 / (a + b), (b - a) / (2.0 * (a + b)))
     }
 
     fn one(&self, id: ExprId, here: &Here) -> f64 {
@@ -56,17 +82,18 @@ impl Walker<'_> {
             Op::Constant(Constant::Scalar(v)) => vec![*v],
             Op::Constant(Constant::Vector(v)) => v.to_vec(),
             Op::Constant(Constant::OnOff(on)) => flag(*on),
-            Op::Now => vec![self.t],
-            Op::Index => vec![f64::from(self.index)],
+            Op::Now => vec![here.t],
+            Op::Index(scope) => vec![f64::from(self.index_of(*scope))],
             Op::Parameter(n) => here.arguments[*n].clone(),
             Op::Signal(signal) => {
-                let outside = Here { arguments: Vec::new(), key: None, lamps: false };
+                let outside = Here { t: here.t, arguments: Vec::new(), key: None, lamps: false };
                 self.value(self.program.signal(*signal).value, &outside)
             }
             Op::Call(behaviour, arguments, site) => {
                 let inside = Here {
+                    t: here.t,
                     arguments: arguments.iter().map(|a| self.value(*a, here)).collect(),
-                    key: site.map(|site| self.key(site.0, here)),
+                    key: site.map(|site| self.key(site, here)),
                     lamps: here.lamps,
                 };
                 self.value(self.program.behaviour(*behaviour).value, &inside)
@@ -82,24 +109,68 @@ impl Walker<'_> {
                 vec![self.one(*v, here).max(self.one(*lo, here)).min(self.one(*hi, here))]
             }
             Op::Between(a, b, s) => {
-                let (a, b, s) = (self.one(*a, here), self.one(*b, here), self.one(*s, here));
-                vec![(a + (b - a) * s).clamp(a.min(b), a.max(b))]
+                let s = self.one(*s, here);
+                self.each(*a, *b, here, |a, b| (a + (b - a) * s).clamp(a.min(b), a.max(b)))
             }
             Op::Above(a, b) => flag(self.one(*a, here) > self.one(*b, here)),
+            Op::Same(a, b) => flag(self.one(*a, here) == self.one(*b, here)),
             Op::And(a, b) => flag(self.one(*a, here) != 0.0 && self.one(*b, here) != 0.0),
             Op::Or(a, b) => flag(self.one(*a, here) != 0.0 || self.one(*b, here) != 0.0),
             Op::Not(a) => flag(self.one(*a, here) == 0.0),
             Op::Choose(c, a, b) => {
                 self.value(if self.one(*c, here) != 0.0 { *a } else { *b }, here)
             }
-            Op::Point(x, y, z) => [x, y, z].iter().map(|e| self.one(**e, here)).collect(),
+            Op::Parts(x, y, z) => [x, y, z].iter().map(|e| self.one(**e, here)).collect(),
             Op::Held(a, b, site) => {
-                let (a, b) = (self.one(*a, here), self.one(*b, here));
-                let key = self.key(site.0, here);
-                let (rate, jitter) = (2.0 / (a + b), (b - a) / (2.0 * (a + b)));
-                vec![kernel::held_level(self.t, key, rate, jitter)]
+                let (key, rate, jitter) = self.held(*a, *b, *site, here);
+                vec![kernel::held_level(here.t, key, rate, jitter)]
             }
-            Op::Phase(site) => vec![kernel::chance_phase(self.key(site.0, here))],
+            Op::Soft(a, b, part, site) => {
+                let (key, rate, jitter) = self.held(*a, *b, *site, here);
+                let part = self.one(*part, here);
+                vec![kernel::soft_level(here.t, key, rate, jitter, part)]
+            }
+            Op::Drift(rate, octaves, site) => {
+                let rate = self.one(*rate, here);
+                vec![kernel::drift_level(here.t, self.key(*site, here), rate, *octaves)]
+            }
+            Op::Burst(times, tables, site) => {
+                let [a, b, c, d] = times.map(|e| self.one(e, here));
+                let [on, off] = tables.map(|table| &self.program.table(table).values);
+                vec![kernel::burst_level(here.t, self.key(*site, here), [a, b], [c, d], on, off)]
+            }
+            Op::InBall(parts, radius) => {
+                let [x, y, z] = parts.map(|e| self.one(e, here));
+                let r = self.one(*radius, here);
+                [(x, y, z), (y, z, x), (z, x, y)]
+                    .iter()
+                    .map(|(a, b, c)| kernel::in_ball(*a, *b, *c) * r)
+                    .collect()
+            }
+            Op::Wave(wave, x) => vec![wave.function()(self.one(*x, here))],
+            Op::Square(x, on) => self.each(*x, *on, here, kernel::square_level),
+            Op::Eased(easing, u) => vec![easing.at(self.one(*u, here))],
+            Op::Table(table, x) => {
+                let table = &self.program.table(*table).values;
+                vec![kernel::table_level(self.one(*x, here), table)]
+            }
+            Op::Moment(value, moment) => {
+                let then = Here { t: self.one(*moment, here), ..here.clone() };
+                self.value(*value, &then)
+            }
+            Op::ConeRoot(cone, color) => {
+                let c = self.value(*color, here);
+                vec![kernel::cone_root(usize::from(*cone), [c[0], c[1], c[2]])]
+            }
+            Op::FromCones(l, m, s) => {
+                let roots = [*l, *m, *s].map(|e| self.one(e, here));
+                (0..3).map(|part| kernel::light_of(part, roots)).collect()
+            }
+            Op::Heading(point) => {
+                let p = self.value(*point, here);
+                kernel::direction([p[0], p[1], p[2]]).to_vec()
+            }
+            Op::Phase(site) => vec![kernel::chance_phase(self.key(*site, here))],
             Op::Turned(turn, _, at, period) => {
                 let (t, period) = (self.one(*at, here), self.one(*period, here));
                 vec![match turn {
@@ -130,8 +201,9 @@ fn agree(checked: &Checked, seed: u32, t: f64, lamp: u32) {
             Size::Many(n) => (lamp % n, true),
             Size::Open => (lamp, true),
         };
-        let walker = Walker { program, seed, t: kernel::clean_moment(t), index };
-        let outside = Here { arguments: Vec::new(), key: None, lamps };
+        let walker = Walker { program, light, seed, index };
+        let t = kernel::clean_moment(t);
+        let outside = Here { t, arguments: Vec::new(), key: None, lamps };
         let wanted: Vec<u32> = light
             .drives
             .iter()
@@ -215,7 +287,7 @@ fn no_value_leaves_its_bounds_in_millions_of_moments() {
                 let mut column = 0;
                 for drive in &light.drives {
                     let bounds = book.bounds(id, drive.field).unwrap();
-                    for part in 0..drive.field.width() {
+                    for part in 0..drive.width() {
                         let (lo, hi) = (bounds.part(part).lo as f32, bounds.part(part).hi as f32);
                         for lamp in out.chunks(width) {
                             let v = lamp[column];

@@ -74,7 +74,7 @@ light at point { intensity 1lm }"
 #[test]
 fn curves_say_which_stop_is_wrong() {
     insta::assert_snapshot!(about(
-        "curve one { 0s 1 }
+        "curve single { 0s 1 }
 curve back { 0s 1; 2s 2; 1s 3 }
 curve same { 0s 1; 2s 2; 2s 3 }
 curve early { -1s 1; 2s 2 }

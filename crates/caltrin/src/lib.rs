@@ -18,9 +18,10 @@
 //! assert_eq!(lamp[0], 40.0);
 //! ```
 
+use std::collections::BTreeMap;
 use std::fs;
 use std::io;
-use std::path::{Path, PathBuf};
+use std::path::{Component, Path, PathBuf};
 
 pub use caltrin_check as check;
 pub use caltrin_core as core;
@@ -30,25 +31,32 @@ pub use caltrin_lang as lang;
 
 use caltrin_check::Finding;
 use caltrin_core::{Checked, Notes};
-use caltrin_lang::{Diagnostic, Severity};
+use caltrin_lang::{Diagnostic, Lines, Origin, Origins, Severity, Source};
 use thiserror::Error;
 
 /// The demonstration: the Saltgate ferry pier.
 pub const PIER: &str = include_str!("../books/pier.caltrin");
+
+/// The stock: ready-made behaviours, which a book gets with `use "stock"`.
+pub const STOCK: &str = include_str!("../books/stock.caltrin");
+/// The name that the stock is used by.
+pub const STOCK_NAME: &str = "stock";
 
 /// A lightbook that was read.
 #[derive(Clone, Debug)]
 pub struct Opened {
     /// The file's name, as it is shown in messages.
     pub file: String,
-    /// Its text.
-    pub text: String,
+    /// The texts that messages point into: the book, then those that it uses.
+    pub sources: Vec<Source>,
     /// The book's name; empty if it has none.
     pub name: String,
     /// The program, if there is no mistake in the book.
     pub checked: Option<Checked>,
     /// Its lines, for comments in exported code.
     pub notes: Notes,
+    /// Where things stood.
+    pub origins: Origins,
     /// What the checks found.
     pub findings: Vec<Finding>,
     /// Everything that is to be told, mistakes and findings, in the order of the text.
@@ -98,6 +106,19 @@ pub const LARGEST: u64 = 64 << 20;
 /// If the file cannot be read or is no text. Mistakes in the book are no error here; they are in
 /// [`Opened::diagnostics`].
 pub fn open(path: &Path) -> Result<Opened, OpenError> {
+    let text = read_text(path)?;
+    let folder = match path.parent() {
+        Some(folder) if folder != Path::new("") => folder,
+        _ => Path::new("."),
+    };
+    let library = |name: &str| library(folder, name);
+    let mut opened = read_with(&text, &file_name(path), &library);
+    opened.file = path.display().to_string();
+    opened.sources[0].name.clone_from(&opened.file);
+    Ok(opened)
+}
+
+fn read_text(path: &Path) -> Result<String, OpenError> {
     let at = |cause| OpenError::Io { path: path.to_owned(), cause };
     let size = fs::metadata(path).map_err(at)?;
     if size.is_dir() {
@@ -115,35 +136,126 @@ pub fn open(path: &Path) -> Result<Opened, OpenError> {
     if let Some(at) = text.find('\0') {
         return Err(OpenError::NotText { path: path.to_owned(), at });
     }
-    let mut opened = read(&text, &file_name(path));
-    opened.file = path.display().to_string();
-    Ok(opened)
+    Ok(text)
+}
+
+/// A used book: the stock, or a file in the book's own folder or below it.
+fn library(folder: &Path, name: &str) -> Result<String, String> {
+    if name == STOCK_NAME {
+        return Ok(STOCK.to_owned());
+    }
+    let given = Path::new(name);
+    let plain = given.components().all(|part| matches!(part, Component::Normal(_)));
+    if name.is_empty() || name.contains('\\') || !plain {
+        return Err(format!(
+            "`{name}` lies outside of the book's folder; a book uses what is in it"
+        ));
+    }
+    let path = folder.join(given);
+    // A link may lead elsewhere.
+    if let (Ok(folder), Ok(real)) = (folder.canonicalize(), path.canonicalize())
+        && !real.starts_with(&folder)
+    {
+        return Err(format!("`{name}` leads outside of the book's folder"));
+    }
+    read_text(&path).map_err(|refused| match refused {
+        OpenError::Io { cause, .. } if cause.kind() == io::ErrorKind::NotFound => {
+            format!("there is no `{name}` in the book's folder")
+        }
+        other => other.to_string(),
+    })
 }
 
 fn file_name(path: &Path) -> String {
     path.file_name().map_or(String::new(), |name| name.to_string_lossy().into_owned())
 }
 
-/// Reads and checks a lightbook's text. `file` is the name that messages and comments give it.
+/// Reads and checks a lightbook's text. `file` is the name that messages and comments give it. It can
+/// use the stock, but no files.
 pub fn read(text: &str, file: &str) -> Opened {
-    let reading = caltrin_lang::read(text, file);
-    let findings = reading.checked.as_ref().map_or(Vec::new(), caltrin_check::check);
+    read_with(text, file, &|name| match name {
+        STOCK_NAME => Ok(STOCK.to_owned()),
+        name => Err(format!("`{name}` cannot be looked for: this book has no folder")),
+    })
+}
+
+/// Reads and checks a lightbook's text; the texts that it uses come from `library`.
+pub fn read_with(
+    text: &str,
+    file: &str,
+    library: &dyn Fn(&str) -> Result<String, String>,
+) -> Opened {
+    let reading = caltrin_lang::read_with(text, file, library);
+    let mut findings = reading.checked.as_ref().map_or(Vec::new(), caltrin_check::check);
     let mut diagnostics = reading.diagnostics;
+    let silence = Silence::of(&reading.sources);
+    findings.retain(|finding| {
+        let origin = reading.origins.subject(finding.subject);
+        !origin.is_some_and(|origin| silence.covers(&origin, finding.rule.code))
+    });
     for finding in &findings {
-        let range = reading.origins.subject(finding.subject).unwrap_or(0..0);
+        let origin = reading.origins.subject(finding.subject);
+        let origin = origin.unwrap_or(Origin { source: 0, range: 0..0 });
         diagnostics.push(
-            Diagnostic::warning(finding.rule.code, range, finding.message.clone())
-                .help(finding.help.clone()),
+            Diagnostic::warning(finding.rule.code, origin.range, finding.message.clone())
+                .help(finding.help.clone())
+                .in_source(origin.source),
         );
     }
-    diagnostics.sort_by_key(|d| d.range().start);
+    if reading.checked.is_some() {
+        let rule = caltrin_check::UNUSED;
+        for (origin, what, name) in &reading.origins.unused {
+            if !silence.covers(origin, rule.code) {
+                let message = format!("nothing uses the {what} `{name}`");
+                diagnostics.push(
+                    Diagnostic::warning(rule.code, origin.range.clone(), message)
+                        .help("use it, or take it out")
+                        .in_source(origin.source),
+                );
+            }
+        }
+    }
+    diagnostics.sort_by_key(|d| (d.source(), d.range().start));
     Opened {
         file: file.to_owned(),
-        text: text.to_owned(),
+        sources: reading.sources,
         name: reading.name,
         checked: reading.checked,
         notes: reading.notes,
+        origins: reading.origins,
         findings,
         diagnostics,
+    }
+}
+
+/// Comments that name a check's code, such as `// C04: the jump is meant`. They silence that check on
+/// their own line, and on the next if nothing else stands on theirs.
+struct Silence {
+    /// By text, the lines with their numbers and what their comments say.
+    comments: Vec<(Lines, BTreeMap<u32, String>)>,
+}
+
+impl Silence {
+    fn of(sources: &[Source]) -> Self {
+        let of = |source: &Source| {
+            let lines = Lines::of(&source.text);
+            let mut comments: BTreeMap<u32, String> = BTreeMap::new();
+            for (line, comment, alone) in caltrin_lang::comments(&source.text) {
+                comments.entry(line).or_default().push_str(&comment);
+                if alone {
+                    comments.entry(line + 1).or_default().push_str(&comment);
+                }
+            }
+            (lines, comments)
+        };
+        Silence { comments: sources.iter().map(of).collect() }
+    }
+
+    fn covers(&self, origin: &Origin, code: &str) -> bool {
+        self.comments.get(origin.source).is_some_and(|(lines, comments)| {
+            let line = lines.line(origin.range.start);
+            let said = comments.get(&line).map_or("", String::as_str);
+            said.split(|c: char| !c.is_ascii_alphanumeric()).any(|word| word == code)
+        })
     }
 }

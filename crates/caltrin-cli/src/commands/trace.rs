@@ -1,6 +1,6 @@
 //! `caltrin trace`
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 use std::io::Write;
 use std::path::PathBuf;
 
@@ -135,16 +135,18 @@ fn csv(
     moments: &[Seconds],
     out: &mut impl Write,
 ) -> Result<(), Failure> {
-    let mut columns: BTreeMap<(Field, usize), String> = BTreeMap::new();
-    let mut of_light: BTreeMap<LightId, Vec<(Field, usize)>> = BTreeMap::new();
+    // By field, place in it, and heading: two outputs may name their values differently.
+    type Column = (Field, usize, String);
+    let mut columns: BTreeSet<Column> = BTreeSet::new();
+    let mut of_light: BTreeMap<LightId, Vec<Column>> = BTreeMap::new();
     for id in chosen {
         let mut part = 0;
         let mut before = None;
         for (field, heading) in caltrin::core::trace::headings(checked, *id) {
             part = if before == Some(field) { part + 1 } else { 0 };
             before = Some(field);
-            columns.insert((field, part), heading);
-            of_light.entry(*id).or_default().push((field, part));
+            columns.insert((field, part, heading.clone()));
+            of_light.entry(*id).or_default().push((field, part, heading));
         }
     }
     let mut table = csv::Writer::from_writer(out);
@@ -155,7 +157,7 @@ fn csv(
             other => Err(Failure(format!("cannot write the table: {other:?}"), None)),
         })
     };
-    written(table.write_record(start.iter().chain(columns.values())))?;
+    written(table.write_record(start.iter().chain(columns.iter().map(|(.., heading)| heading))))?;
     for (n, moment) in moments.iter().enumerate() {
         for lamp in lamps {
             let mut row = vec![
@@ -165,7 +167,7 @@ fn csv(
             ];
             let values = lamp.at(n);
             let places = of_light.get(&lamp.light).map_or(&[][..], Vec::as_slice);
-            row.extend(columns.keys().map(|column| {
+            row.extend(columns.iter().map(|column| {
                 let at = places.iter().position(|place| place == column);
                 at.map_or(String::new(), |at| values[at].to_string())
             }));
@@ -190,11 +192,11 @@ fn jsonl(
             row.insert("lamp".to_owned(), json!(lamp.index));
             let mut values = lamp.at(n).iter().map(|v| number(*v));
             for drive in &light.drives {
-                let value = match drive.field.width() {
+                let value = match drive.width() {
                     1 => values.next().unwrap_or_default(),
                     width => Value::Array(values.by_ref().take(width).collect()),
                 };
-                row.insert(drive.field.name().to_owned(), value);
+                row.insert(light.field_name(drive.field).to_owned(), value);
             }
             quiet_pipe(writeln!(out, "{}", Value::Object(row)))?;
         }

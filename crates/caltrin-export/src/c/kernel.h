@@ -158,6 +158,218 @@ static inline double caltrin_fold_time(double t, double period)
     return x > period ? 2.0 * period - x : x;
 }
 
+//: noise
+/* Passes smoothly through draws at whole numbers x, 0..1. */
+static inline double caltrin_noise(double x, uint32_t key)
+{
+    const double n = caltrin_round_down(x), f = x - n;
+    const uint32_t i = caltrin_cell_index(n);
+    const double eased = f * f * f * (f * (6.0 * f - 15.0) + 10.0);
+    const double s = eased > 1.0 ? 1.0 : eased;
+    const double a = caltrin_to_unit(caltrin_draw(key, i));
+    const double b = caltrin_to_unit(caltrin_draw(key, i + 1u));
+    return a + (b - a) * s;
+}
+
+//: drift_level
+/* Drifts smoothly in 0..1, `rate` draws a second, and as many octaves. */
+static inline double caltrin_drift_level(double t, uint32_t key, double rate, uint32_t octaves)
+{
+    double x = t * rate + caltrin_chance_phase(key);
+    double sum = caltrin_noise(x, key), total = 1.0;
+    uint32_t octave;
+    for (octave = 1u; octave < octaves; ++octave) {
+        x = 2.0 * x + 0.37;
+        key += 0x9e3779b9u;
+        sum = 2.0 * sum + caltrin_noise(x, key);
+        total = 2.0 * total + 1.0;
+    }
+    return sum / total;
+}
+
+//: cell_edge
+/* Where cell i of a held level begins, from i. */
+static inline double caltrin_cell_edge(uint32_t key, uint32_t i, double jitter)
+{
+    const uint32_t h = caltrin_draw(key, i);
+    const double drawn = jitter * (2.0 * caltrin_to_unit(h) - 1.0);
+    const double fixed = h >> 31 ? jitter : -jitter;
+    return i & 1u ? fixed : drawn;
+}
+
+//: soft_level
+/* A held level, each reached softly over a part of its time. */
+static inline double caltrin_soft_level(double t, uint32_t key, double rate, double jitter, double part)
+{
+    const double x = t * rate + caltrin_chance_phase(key);
+    const double n = caltrin_round_down(x + 0.5);
+    const uint32_t near_cell = caltrin_cell_index(n);
+    const double past_near = x - n - caltrin_cell_edge(key, near_cell, jitter);
+    const uint32_t i = past_near >= 0.0 ? near_cell : near_cell - 1u;
+    const double edge = caltrin_cell_edge(key, i, jitter);
+    const double passed = past_near >= 0.0 ? past_near : x - n + 1.0 - edge;
+    const double soft = part * (1.0 + caltrin_cell_edge(key, i + 1u, jitter) - edge);
+    const double to = caltrin_to_unit(caltrin_draw(key ^ 0x68e31da4u, i));
+    const double from = caltrin_to_unit(caltrin_draw(key ^ 0x68e31da4u, i - 1u));
+    if (passed >= soft) return to;
+    return from + (to - from) * caltrin_ease_smooth(passed / soft);
+}
+
+//: burst_level
+/* Where the n-th burst or pause ends, by running sums of even draws. */
+static inline double caltrin_burst_edge(uint32_t n, double on_lo, double on_hi, double off_lo,
+    double off_hi, const double *on_sums, const double *off_sums)
+{
+    const uint32_t begun = (n + 1u) / 2u, ended = n / 2u;
+    return on_lo * (double)begun + (on_hi - on_lo) * on_sums[begun]
+        + (off_lo * (double)ended + (off_hi - off_lo) * off_sums[ended]);
+}
+
+/* 1 while a burst lasts, else 0. The sums have one more than there are pairs. */
+static inline double caltrin_burst_level(double t, uint32_t key, double on_lo, double on_hi,
+    double off_lo, double off_hi, const double *on_sums, const double *off_sums, uint32_t pairs)
+{
+    const double whole = caltrin_burst_edge(2u * pairs, on_lo, on_hi, off_lo, off_hi, on_sums, off_sums);
+    const double x = t / whole + caltrin_chance_phase(key);
+    const double n = caltrin_round_down(x);
+    const uint32_t first = 2u * (caltrin_draw(key, caltrin_cell_index(n)) % pairs);
+    const double begun = (x - n) * whole
+        + caltrin_burst_edge(first, on_lo, on_hi, off_lo, off_hi, on_sums, off_sums);
+    const double u = begun >= whole ? begun - whole : begun;
+    uint32_t lo = 0u, hi = 2u * pairs;
+    while (hi - lo > 1u) {
+        const uint32_t middle = (lo + hi) / 2u;
+        if (u < caltrin_burst_edge(middle, on_lo, on_hi, off_lo, off_hi, on_sums, off_sums)) hi = middle;
+        else lo = middle;
+    }
+    return lo % 2u == 0u ? 1.0 : 0.0;
+}
+
+//: table_level
+/* A table's value at place x, straight between its entries 0 to `last`. */
+static inline double caltrin_table_level(double x, const double *table, uint32_t last)
+{
+    const double kept = caltrin_within(x, 0.0, (double)last);
+    const uint32_t cell = (uint32_t)caltrin_round_down(kept);
+    const uint32_t i = cell < last ? cell : last - 1u;
+    return caltrin_between(table[i], table[i + 1u], kept - (double)i);
+}
+
+//: in_ball
+/* One part of a displacement in a ball of radius 1, from three numbers in -1..1. */
+static inline double caltrin_in_ball(double a, double b, double c)
+{
+    const double bb = b * b, cc = c * c;
+    return a * sqrt(1.0 - 0.5 * bb - 0.5 * cc + bb * cc * (1.0 / 3.0)) * 0.9999997615814209;
+}
+
+//: heading
+/* One part of a direction of length 1; `still` where there is none. */
+static inline double caltrin_heading(double part, double x, double y, double z, double still)
+{
+    const double length = sqrt(x * x + y * y + z * z);
+    return length > 1e-9 ? part / length : still;
+}
+
+//: sine_of_turns
+static inline double caltrin_sine_of_turns(double x)
+{
+    const double near_turn = x - caltrin_round_down(x + 0.5);
+    const double upper = near_turn > 0.25 ? 0.5 - near_turn : near_turn;
+    const double r = upper < -0.25 ? -0.5 - upper : upper;
+    const double q = r * r;
+    const double high = 42.057963877218654 + q * (-15.079294941101859 + q * 3.655084043208931);
+    const double low = 81.60524903205786 + q * (-76.70584112984776 + q * high);
+    return caltrin_within(r * (6.283185307177229 + q * (-41.34170223898956 + q * low)), -1.0, 1.0);
+}
+
+//: sine_level
+/* A wave 0..1, lowest at whole turns x. */
+static inline double caltrin_sine_level(double x)
+{
+    return 0.5 + 0.5 * caltrin_sine_of_turns(x - 0.25);
+}
+
+//: triangle_level
+static inline double caltrin_triangle_level(double x)
+{
+    const double r = x - caltrin_round_down(x);
+    return r < 0.5 ? 2.0 * r : 2.0 - 2.0 * r;
+}
+
+//: saw_level
+static inline double caltrin_saw_level(double x)
+{
+    return x - caltrin_round_down(x);
+}
+
+//: square_level
+static inline double caltrin_square_level(double x, double on)
+{
+    return x - caltrin_round_down(x) < on ? 1.0 : 0.0;
+}
+
+//: cube_root
+static inline double caltrin_cube_root(double x)
+{
+    double scale = 1.0, y, c;
+    int step;
+    if (x < 1e-30) return 0.0;
+    while (x >= 1.0) { x *= 0.125; scale *= 2.0; }
+    while (x < 0.125) { x *= 8.0; scale *= 0.5; }
+    y = 0.3812513196434336 + x * (1.0723022680799823 - 0.46946113360511893 * x);
+    for (step = 0; step < 2; ++step) {
+        c = y * y * y;
+        y = y * (c + 2.0 * x) / (2.0 * c + x);
+    }
+    return y * scale;
+}
+
+//: cone_l
+/* The root of the long cones' response to linear light, as in OKLab. */
+static inline double caltrin_cone_l(double r, double g, double b)
+{
+    return caltrin_cube_root(0.4122214708 * r + 0.5363325363 * g + 0.0514459929 * b);
+}
+
+//: cone_m
+/* The root of the middle cones' response to linear light, as in OKLab. */
+static inline double caltrin_cone_m(double r, double g, double b)
+{
+    return caltrin_cube_root(0.2119034982 * r + 0.6806995451 * g + 0.1073969566 * b);
+}
+
+//: cone_s
+/* The root of the short cones' response to linear light, as in OKLab. */
+static inline double caltrin_cone_s(double r, double g, double b)
+{
+    return caltrin_cube_root(0.0883024619 * r + 0.2817188376 * g + 0.6299787005 * b);
+}
+
+//: light_r
+/* Linear red from the roots of the cones' responses. */
+static inline double caltrin_light_r(double l, double m, double s)
+{
+    const double v = 4.0767416621 * (l * l * l) + -3.3077115913 * (m * m * m) + 0.2309699292 * (s * s * s);
+    return v > 0.0 ? v : 0.0;
+}
+
+//: light_g
+/* Linear green from the roots of the cones' responses. */
+static inline double caltrin_light_g(double l, double m, double s)
+{
+    const double v = -1.2684380046 * (l * l * l) + 2.6097574011 * (m * m * m) + -0.3413193965 * (s * s * s);
+    return v > 0.0 ? v : 0.0;
+}
+
+//: light_b
+/* Linear blue from the roots of the cones' responses. */
+static inline double caltrin_light_b(double l, double m, double s)
+{
+    const double v = -0.0041960863 * (l * l * l) + -0.7034186147 * (m * m * m) + 1.707614701 * (s * s * s);
+    return v > 0.0 ? v : 0.0;
+}
+
 //: clean_moment
 /* Not-a-number is 0; nothing lies beyond 1e9 s. The bits are asked, since under some options a
    compiler takes for granted that nothing is not-a-number. */

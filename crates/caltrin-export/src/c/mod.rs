@@ -3,10 +3,10 @@
 use std::fmt::Write;
 use std::path::Path;
 
-use crate::names::{Case, cased, comment};
+use crate::names::{Case, Namer, cased, comment};
 use crate::number;
-use crate::plan::{Code, FieldPlan, Function, LightPlan, Plan, Role, Type};
-use crate::print::{FileNames, LightNames, Scope, Spelling, kernel_parts};
+use crate::plan::{FieldPlan, Function, LightPlan, Plan, Role, Type};
+use crate::print::{FileNames, LightNames, Scope, Spelling, kernel_parts, table_lines};
 use crate::target::{Blocks, Target, Tool};
 use crate::write::MARK;
 
@@ -112,6 +112,7 @@ impl Spelling for Ansi {
     ];
     const FUNCTIONS: Case = Case::Snake;
     const TYPES: Case = Case::Snake;
+    const TABLES: Case = Case::Snake;
     const LOCALS: Case = Case::Snake;
     const INDENT: &'static str = "    ";
 
@@ -131,8 +132,8 @@ impl Spelling for Ansi {
         format!("(float)({value})")
     }
 
-    fn index_number(&self, index: &str) -> String {
-        format!("(double){index}")
+    fn index_number(&self, index: &str, whole: bool) -> String {
+        if whole { format!("(double)({index})") } else { format!("(double){index}") }
     }
 
     fn constant(&self, ty: Type, name: &str, value: &str) -> String {
@@ -282,8 +283,9 @@ impl<'p> File<'p> {
             let array = if field.parts.len() > 1 { "[3]" } else { "" };
             let _ = writeln!(
                 out,
-                "    float {}{array}; /* {}{} */",
-                field.field.name(),
+                "    {} {}{array}; /* {}{} */",
+                if field.flag { "bool" } else { "float" },
+                field_name(field),
                 field.about,
                 at_line(&field.note, self.plan)
             );
@@ -307,7 +309,7 @@ impl<'p> File<'p> {
             self.moment(light, 1, out);
             scope.statements(&light.shared, 1, out);
             out.push_str("    uint32_t n;\n    for (n = 0; n < count; ++n) {\n");
-            if light.uses(&Code::Index) || light.uses(&Code::IndexNumber) {
+            if light.uses_index() {
                 out.push_str("        const uint32_t index = first + n;\n");
             } else {
                 out.push_str("        (void)first;\n");
@@ -343,9 +345,9 @@ impl<'p> File<'p> {
 
     fn moment(&self, light: &LightPlan, depth: usize, out: &mut String) {
         let indent = Ansi::INDENT.repeat(depth);
-        if light.uses(&Code::Now) {
+        if light.uses_now() {
             let _ = writeln!(out, "{indent}const double t = run->now;");
-        } else if !light.uses(&Code::Seed) {
+        } else if !light.uses_seed() {
             let _ = writeln!(out, "{indent}(void)run;");
         }
     }
@@ -361,7 +363,7 @@ impl<'p> File<'p> {
         let indent = Ansi::INDENT.repeat(depth);
         for field in &light.fields {
             for (n, part) in field.parts.iter().enumerate() {
-                let value = scope.output(part);
+                let value = scope.output(field, part);
                 let name = part_of(field, n);
                 let _ = writeln!(out, "{indent}{to}{name} = {value};");
             }
@@ -449,13 +451,22 @@ const GUARDS_END: &str = "
 ";
 
 fn part_of(field: &FieldPlan, n: usize) -> String {
-    let name = field.field.name();
-    if field.parts.len() > 1 { format!("{name}[{n}]") } else { name.to_owned() }
+    let name = field_name(field);
+    if field.parts.len() > 1 { format!("{name}[{n}]") } else { name }
+}
+
+/// A field's name as a legal one; the names of a lamp's fields are never taken by others.
+fn field_name(field: &FieldPlan) -> String {
+    let mut namer = Namer::without(Ansi::TAKEN.iter().copied());
+    namer.take(&cased(&field.name, Case::Snake))
 }
 
 pub(crate) fn at_line(note: &Option<caltrin_core::Note>, plan: &Plan) -> String {
     match note {
-        Some(note) => format!(" -- {}:{}: {}", comment(&plan.file), note.line, comment(&note.text)),
+        Some(note) => {
+            let file = note.file.as_ref().unwrap_or(&plan.file);
+            format!(" -- {}:{}: {}", comment(file), note.line, comment(&note.text))
+        }
         None => String::new(),
     }
 }
@@ -485,6 +496,14 @@ impl Target for C {
         out.push_str(&kernel.replace("caltrin_", &file.prefix));
         out.push('\n');
         file.run(&mut out);
+        for (table, name) in plan.tables.iter().zip(&file.names.tables) {
+            let _ = writeln!(
+                out,
+                "static const double {name}[{}] = {{\n{}\n}};\n",
+                table.values.len(),
+                table_lines(&Ansi, &table.values, Ansi::INDENT)
+            );
+        }
         for (n, function) in plan.functions.iter().enumerate() {
             file.function(n, function, &mut out);
         }
@@ -502,23 +521,31 @@ impl Target for C {
         let mut reads = String::new();
         for ((light, names), blocks) in plan.lights.iter().zip(&file.names.lights).zip(blocks) {
             for (first, count) in blocks {
+                let puts = |lamp: &str| -> String {
+                    light
+                        .fields
+                        .iter()
+                        .flat_map(|field| (0..field.parts.len()).map(|n| part_of(field, n)))
+                        .map(|part| format!(" put(out, (float){lamp}.{part});"))
+                        .collect()
+                };
                 if light.is_array() {
                     let _ = writeln!(
                         reads,
                         "        {{ static {lamp} lamps[{count}]; uint32_t n; \
                          {fill}(&run, {first}u, {count}u, lamps); \
-                         for (n = 0; n < {count}u; ++n) put(out, (const float *)&lamps[n], {width}); }}",
+                         for (n = 0; n < {count}u; ++n) {{{puts} }} }}",
                         lamp = names.lamp,
                         fill = names.fill,
-                        width = width(light),
+                        puts = puts("lamps[n]"),
                     );
                 } else {
                     let _ = writeln!(
                         reads,
-                        "        {{ const {lamp} lamp = {read}(&run); put(out, (const float *)&lamp, {width}); }}",
+                        "        {{ const {lamp} lamp = {read}(&run);{puts} (void)lamp; }}",
                         lamp = names.lamp,
                         read = names.read,
-                        width = width(light),
+                        puts = puts("lamp"),
                     );
                 }
             }
@@ -551,8 +578,4 @@ impl Target for C {
     fn run(&self, folder: &Path) -> Vec<String> {
         vec![folder.join("prove").display().to_string()]
     }
-}
-
-fn width(light: &LightPlan) -> usize {
-    light.fields.iter().map(|field| field.parts.len()).sum()
 }

@@ -3,9 +3,9 @@
 #include <stdio.h>
 #include <stdlib.h>
 
-static void put(FILE *out, const float *values, size_t count)
+static void put(FILE *out, float value)
 {
-    if (fwrite(values, sizeof(float), count, out) != count) exit(3);
+    if (fwrite(&value, sizeof value, 1, out) != 1) exit(3);
 }
 
 int main(int argc, char **argv)

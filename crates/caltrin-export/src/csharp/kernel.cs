@@ -171,6 +171,225 @@ internal static class Kernel
         return x > period ? 2.0 * period - x : x;
     }
 
+    //: noise
+    /// <summary>Passes smoothly through draws at whole numbers x, 0..1.</summary>
+    static double Noise(double x, uint key)
+    {
+        unchecked
+        {
+            double n = RoundDown(x), f = x - n;
+            uint i = CellIndex(n);
+            double eased = f * f * f * (f * (6.0 * f - 15.0) + 10.0);
+            double s = eased > 1.0 ? 1.0 : eased;
+            double a = ToUnit(Draw(key, i));
+            double b = ToUnit(Draw(key, i + 1u));
+            return a + (b - a) * s;
+        }
+    }
+
+    //: drift_level
+    /// <summary>Drifts smoothly in 0..1, `rate` draws a second, and as many octaves.</summary>
+    static double DriftLevel(double t, uint key, double rate, uint octaves)
+    {
+        unchecked
+        {
+            double x = t * rate + ChancePhase(key);
+            double sum = Noise(x, key), total = 1.0;
+            for (uint octave = 1u; octave < octaves; ++octave)
+            {
+                x = 2.0 * x + 0.37;
+                key += 0x9e3779b9u;
+                sum = 2.0 * sum + Noise(x, key);
+                total = 2.0 * total + 1.0;
+            }
+            return sum / total;
+        }
+    }
+
+    //: cell_edge
+    /// <summary>Where cell i of a held level begins, from i.</summary>
+    static double CellEdge(uint key, uint i, double jitter)
+    {
+        uint h = Draw(key, i);
+        double drawn = jitter * (2.0 * ToUnit(h) - 1.0);
+        double steady = h >> 31 != 0 ? jitter : -jitter;
+        return (i & 1u) != 0 ? steady : drawn;
+    }
+
+    //: soft_level
+    /// <summary>A held level, each reached softly over a part of its time.</summary>
+    static double SoftLevel(double t, uint key, double rate, double jitter, double part)
+    {
+        unchecked
+        {
+            double x = t * rate + ChancePhase(key);
+            double n = RoundDown(x + 0.5);
+            uint nearCell = CellIndex(n);
+            double pastNear = x - n - CellEdge(key, nearCell, jitter);
+            uint i = pastNear >= 0.0 ? nearCell : nearCell - 1u;
+            double edge = CellEdge(key, i, jitter);
+            double passed = pastNear >= 0.0 ? pastNear : x - n + 1.0 - edge;
+            double soft = part * (1.0 + CellEdge(key, i + 1u, jitter) - edge);
+            double to = ToUnit(Draw(key ^ 0x68e31da4u, i));
+            double from = ToUnit(Draw(key ^ 0x68e31da4u, i - 1u));
+            if (passed >= soft) return to;
+            return from + (to - from) * EaseSmooth(passed / soft);
+        }
+    }
+
+    //: burst_level
+    /// <summary>1 while a burst lasts, else 0. The sums are running sums of even draws, pairs + 1 of each.</summary>
+    static double BurstLevel(double t, uint key, double onLo, double onHi, double offLo, double offHi,
+        double[] onSums, double[] offSums, uint pairs)
+    {
+        double whole = BurstEdge(2u * pairs, onLo, onHi, offLo, offHi, onSums, offSums);
+        double x = t / whole + ChancePhase(key);
+        double n = RoundDown(x);
+        uint first = Draw(key, CellIndex(n)) % pairs;
+        double u = (x - n) * whole + BurstEdge(2u * first, onLo, onHi, offLo, offHi, onSums, offSums);
+        u = u >= whole ? u - whole : u;
+        uint lo = 0u, hi = 2u * pairs;
+        while (hi - lo > 1u)
+        {
+            uint middle = (lo + hi) / 2u;
+            if (u < BurstEdge(middle, onLo, onHi, offLo, offHi, onSums, offSums)) hi = middle; else lo = middle;
+        }
+        return lo % 2u == 0u ? 1.0 : 0.0;
+    }
+
+    static double BurstEdge(uint n, double onLo, double onHi, double offLo, double offHi,
+        double[] onSums, double[] offSums)
+    {
+        uint begun = (n + 1u) / 2u, ended = n / 2u;
+        return onLo * (double)begun + (onHi - onLo) * onSums[begun]
+            + (offLo * (double)ended + (offHi - offLo) * offSums[ended]);
+    }
+
+    //: table_level
+    /// <summary>A table's value at place x, straight between its entries 0 to `last`.</summary>
+    static double TableLevel(double x, double[] table, uint last)
+    {
+        double kept = Within(x, 0.0, (double)last);
+        uint cell = (uint)RoundDown(kept);
+        uint i = cell < last ? cell : last - 1u;
+        return Between(table[i], table[i + 1u], kept - (double)i);
+    }
+
+    //: in_ball
+    /// <summary>One part of a displacement in a ball of radius 1, from three numbers in -1..1.</summary>
+    static double InBall(double a, double b, double c)
+    {
+        double bb = b * b, cc = c * c;
+        return a * Math.Sqrt(1.0 - 0.5 * bb - 0.5 * cc + bb * cc * (1.0 / 3.0)) * 0.9999997615814209;
+    }
+
+    //: heading
+    /// <summary>One part of a direction of length 1; `still` where there is none.</summary>
+    static double Heading(double part, double x, double y, double z, double still)
+    {
+        double length = Math.Sqrt(x * x + y * y + z * z);
+        return length > 1e-9 ? part / length : still;
+    }
+
+    //: sine_of_turns
+    static double SineOfTurns(double x)
+    {
+        double nearTurn = x - RoundDown(x + 0.5);
+        double upper = nearTurn > 0.25 ? 0.5 - nearTurn : nearTurn;
+        double r = upper < -0.25 ? -0.5 - upper : upper;
+        double q = r * r;
+        double high = 42.057963877218654 + q * (-15.079294941101859 + q * 3.655084043208931);
+        double low = 81.60524903205786 + q * (-76.70584112984776 + q * high);
+        return Within(r * (6.283185307177229 + q * (-41.34170223898956 + q * low)), -1.0, 1.0);
+    }
+
+    //: sine_level
+    /// <summary>A wave 0..1, lowest at whole turns x.</summary>
+    static double SineLevel(double x)
+    {
+        return 0.5 + 0.5 * SineOfTurns(x - 0.25);
+    }
+
+    //: triangle_level
+    static double TriangleLevel(double x)
+    {
+        double r = x - RoundDown(x);
+        return r < 0.5 ? 2.0 * r : 2.0 - 2.0 * r;
+    }
+
+    //: saw_level
+    static double SawLevel(double x)
+    {
+        return x - RoundDown(x);
+    }
+
+    //: square_level
+    static double SquareLevel(double x, double on)
+    {
+        return x - RoundDown(x) < on ? 1.0 : 0.0;
+    }
+
+    //: cube_root
+    static double CubeRoot(double x)
+    {
+        double scale = 1.0;
+        if (x < 1e-30) return 0.0;
+        while (x >= 1.0) { x *= 0.125; scale *= 2.0; }
+        while (x < 0.125) { x *= 8.0; scale *= 0.5; }
+        double y = 0.3812513196434336 + x * (1.0723022680799823 - 0.46946113360511893 * x);
+        for (int step = 0; step < 2; ++step)
+        {
+            double c = y * y * y;
+            y = y * (c + 2.0 * x) / (2.0 * c + x);
+        }
+        return y * scale;
+    }
+
+    //: cone_l
+    /// <summary>The root of the long cones' response to linear light, as in OKLab.</summary>
+    static double ConeL(double r, double g, double b)
+    {
+        return CubeRoot(0.4122214708 * r + 0.5363325363 * g + 0.0514459929 * b);
+    }
+
+    //: cone_m
+    /// <summary>The root of the middle cones' response to linear light, as in OKLab.</summary>
+    static double ConeM(double r, double g, double b)
+    {
+        return CubeRoot(0.2119034982 * r + 0.6806995451 * g + 0.1073969566 * b);
+    }
+
+    //: cone_s
+    /// <summary>The root of the short cones' response to linear light, as in OKLab.</summary>
+    static double ConeS(double r, double g, double b)
+    {
+        return CubeRoot(0.0883024619 * r + 0.2817188376 * g + 0.6299787005 * b);
+    }
+
+    //: light_r
+    /// <summary>Linear red from the roots of the cones' responses.</summary>
+    static double LightR(double l, double m, double s)
+    {
+        double v = 4.0767416621 * (l * l * l) + -3.3077115913 * (m * m * m) + 0.2309699292 * (s * s * s);
+        return v > 0.0 ? v : 0.0;
+    }
+
+    //: light_g
+    /// <summary>Linear green from the roots of the cones' responses.</summary>
+    static double LightG(double l, double m, double s)
+    {
+        double v = -1.2684380046 * (l * l * l) + 2.6097574011 * (m * m * m) + -0.3413193965 * (s * s * s);
+        return v > 0.0 ? v : 0.0;
+    }
+
+    //: light_b
+    /// <summary>Linear blue from the roots of the cones' responses.</summary>
+    static double LightB(double l, double m, double s)
+    {
+        double v = -0.0041960863 * (l * l * l) + -0.7034186147 * (m * m * m) + 1.707614701 * (s * s * s);
+        return v > 0.0 ? v : 0.0;
+    }
+
     //: clean_moment
     /// <summary>Not-a-number is 0; nothing lies beyond 1e9 s.</summary>
     static double CleanMoment(double t)

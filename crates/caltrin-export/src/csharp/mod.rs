@@ -4,11 +4,11 @@ use std::fmt::Write;
 use std::path::Path;
 
 use crate::c::at_line;
-use crate::names::{Case, cased, comment};
+use crate::names::{Case, Namer, cased, comment};
 use crate::number;
-use crate::plan::{Code, FieldPlan, Function, LightPlan, Plan, Role, Type};
+use crate::plan::{FieldPlan, Function, LightPlan, Plan, Role, Type};
 use crate::print::{
-    FileNames, LightNames, Scope, Spelling, describe, describe_light, kernel_parts,
+    FileNames, LightNames, Scope, Spelling, describe, describe_light, kernel_parts, table_lines,
 };
 use crate::target::{Blocks, Target, Tool};
 use crate::write::MARK;
@@ -117,6 +117,7 @@ impl Spelling for Cs {
     ];
     const FUNCTIONS: Case = Case::Pascal;
     const TYPES: Case = Case::Pascal;
+    const TABLES: Case = Case::Pascal;
     const LOCALS: Case = Case::Camel;
     const INDENT: &'static str = "    ";
 
@@ -136,8 +137,8 @@ impl Spelling for Cs {
         format!("(float)({value})")
     }
 
-    fn index_number(&self, index: &str) -> String {
-        format!("(double){index}")
+    fn index_number(&self, index: &str, whole: bool) -> String {
+        if whole { format!("(double)({index})") } else { format!("(double){index}") }
     }
 
     fn constant(&self, ty: Type, name: &str, value: &str) -> String {
@@ -268,7 +269,8 @@ impl<'p> File<'p> {
             let all: Vec<String> = (0..field.parts.len()).map(|n| part_of(field, n)).collect();
             let _ = writeln!(
                 out,
-                "    public float {}; // {}{}",
+                "    public {} {}; // {}{}",
+                if field.flag { "bool" } else { "float" },
                 all.join(", "),
                 field.about,
                 at_line(&field.note, self.plan)
@@ -277,7 +279,7 @@ impl<'p> File<'p> {
         out.push_str("}\n\n");
         let own = ["first", "count", "lamps", "lamp", "index", "n", "t"];
         let scope = self.scope(self.names.locals(&Cs, &light.locals, &own));
-        let moment = if light.uses(&Code::Now) { "    double t = Now;\n" } else { "" };
+        let moment = if light.uses_now() { "    double t = Now;\n" } else { "" };
         if light.is_array() {
             let _ = write!(
                 out,
@@ -287,7 +289,7 @@ impl<'p> File<'p> {
             );
             scope.statements(&light.shared, 1, out);
             out.push_str("    for (int n = 0; n < lamps.Length; ++n)\n    {\n");
-            if light.uses(&Code::Index) || light.uses(&Code::IndexNumber) {
+            if light.uses_index() {
                 out.push_str("        uint index = unchecked(first + (uint)n);\n");
             }
             scope.statements(&light.lamp, 2, out);
@@ -326,7 +328,7 @@ impl<'p> File<'p> {
         let indent = Cs::INDENT.repeat(depth);
         for field in &light.fields {
             for (n, part) in field.parts.iter().enumerate() {
-                let value = scope.output(part);
+                let value = scope.output(field, part);
                 let _ = writeln!(out, "{indent}{to}{} = {value};", part_of(field, n));
             }
         }
@@ -366,8 +368,9 @@ impl<'p> File<'p> {
 }
 
 fn part_of(field: &FieldPlan, n: usize) -> String {
-    let name = cased(field.field.name(), Case::Pascal);
-    match field.field.parts().get(n) {
+    let mut namer = Namer::without(Cs::TAKEN.iter().copied());
+    let name = namer.take(&cased(&field.name, Case::Pascal));
+    match field.suffixes.get(n) {
         Some(part) => format!("{name}{}", part.to_ascii_uppercase()),
         None => name,
     }
@@ -413,6 +416,13 @@ impl Target for CSharp {
         for (light, names) in plan.lights.iter().zip(&file.names.lights) {
             file.light(light, names, &mut out);
         }
+        for (table, name) in plan.tables.iter().zip(&file.names.tables) {
+            let _ = writeln!(
+                out,
+                "static readonly double[] {name} =\n{{\n{}\n}};\n",
+                table_lines(&Cs, &table.values, Cs::INDENT)
+            );
+        }
         for (n, function) in plan.functions.iter().enumerate() {
             file.function(n, function, &mut out);
         }
@@ -433,8 +443,11 @@ impl Target for CSharp {
             let puts: String = light
                 .fields
                 .iter()
-                .flat_map(|field| (0..field.parts.len()).map(|n| part_of(field, n)))
-                .map(|part| format!(" output.Write(lamp.{part});"))
+                .flat_map(|field| (0..field.parts.len()).map(move |n| (field, n)))
+                .map(|(field, n)| match (part_of(field, n), field.flag) {
+                    (part, true) => format!(" output.Write(lamp.{part} ? 1.0f : 0.0f);"),
+                    (part, false) => format!(" output.Write(lamp.{part});"),
+                })
                 .collect();
             for (first, count) in blocks {
                 let _ = if light.is_array() {

@@ -145,6 +145,193 @@ function foldTime(t, period) {
   return x > period ? 2.0 * period - x : x;
 }
 
+//: noise
+/** Passes smoothly through draws at whole numbers x, 0..1. @param {number} x @param {number} key @returns {number} */
+function noise(x, key) {
+  const n = roundDown(x), f = x - n;
+  const i = cellIndex(n);
+  const eased = f * f * f * (f * (6.0 * f - 15.0) + 10.0);
+  const s = eased > 1.0 ? 1.0 : eased;
+  const a = toUnit(draw(key, i));
+  const b = toUnit(draw(key, (i + 1) >>> 0));
+  return a + (b - a) * s;
+}
+
+//: drift_level
+/** Drifts smoothly in 0..1, `rate` draws a second, and as many octaves. @param {number} t @param {number} key @param {number} rate @param {number} octaves @returns {number} */
+function driftLevel(t, key, rate, octaves) {
+  let x = t * rate + chancePhase(key);
+  let sum = noise(x, key), total = 1.0;
+  for (let octave = 1; octave < octaves; ++octave) {
+    x = 2.0 * x + 0.37;
+    key = (key + 0x9e3779b9) >>> 0;
+    sum = 2.0 * sum + noise(x, key);
+    total = 2.0 * total + 1.0;
+  }
+  return sum / total;
+}
+
+//: cell_edge
+/** Where cell i of a held level begins, from i. @param {number} key @param {number} i @param {number} jitter @returns {number} */
+function cellEdge(key, i, jitter) {
+  const h = draw(key, i);
+  const drawn = jitter * (2.0 * toUnit(h) - 1.0);
+  const fixed = h >>> 31 !== 0 ? jitter : -jitter;
+  return (i & 1) !== 0 ? fixed : drawn;
+}
+
+//: soft_level
+/** A held level, each reached softly over a part of its time. @param {number} t @param {number} key @param {number} rate @param {number} jitter @param {number} part @returns {number} */
+function softLevel(t, key, rate, jitter, part) {
+  const x = t * rate + chancePhase(key);
+  const n = roundDown(x + 0.5);
+  const nearCell = cellIndex(n);
+  const pastNear = x - n - cellEdge(key, nearCell, jitter);
+  const i = pastNear >= 0.0 ? nearCell : (nearCell - 1) >>> 0;
+  const edge = cellEdge(key, i, jitter);
+  const passed = pastNear >= 0.0 ? pastNear : x - n + 1.0 - edge;
+  const soft = part * (1.0 + cellEdge(key, (i + 1) >>> 0, jitter) - edge);
+  const to = toUnit(draw((key ^ 0x68e31da4) >>> 0, i));
+  const from = toUnit(draw((key ^ 0x68e31da4) >>> 0, (i - 1) >>> 0));
+  if (passed >= soft) return to;
+  return from + (to - from) * easeSmooth(passed / soft);
+}
+
+//: burst_level
+/** 1 while a burst lasts, else 0. The sums are running sums of even draws, `pairs` + 1 of each. @param {number} t @param {number} key @param {number} onLo @param {number} onHi @param {number} offLo @param {number} offHi @param {number[]} onSums @param {number[]} offSums @param {number} pairs @returns {number} */
+function burstLevel(t, key, onLo, onHi, offLo, offHi, onSums, offSums, pairs) {
+  const edge = (n) => {
+    const begun = (n + 1) >>> 1, ended = n >>> 1;
+    return onLo * begun + (onHi - onLo) * onSums[begun] + (offLo * ended + (offHi - offLo) * offSums[ended]);
+  };
+  const whole = edge(2 * pairs);
+  const x = t / whole + chancePhase(key);
+  const n = roundDown(x);
+  const first = draw(key, cellIndex(n)) % pairs;
+  const begun = (x - n) * whole + edge(2 * first);
+  const u = begun >= whole ? begun - whole : begun;
+  let lo = 0, hi = 2 * pairs;
+  while (hi - lo > 1) {
+    const middle = (lo + hi) >>> 1;
+    if (u < edge(middle)) hi = middle; else lo = middle;
+  }
+  return lo % 2 === 0 ? 1.0 : 0.0;
+}
+
+//: table_level
+/** A table's value at place x, straight between its entries 0 to `last`. @param {number} x @param {number[]} table @param {number} last @returns {number} */
+function tableLevel(x, table, last) {
+  const kept = within(x, 0.0, last);
+  const cell = roundDown(kept);
+  const i = cell < last ? cell : last - 1;
+  return between(table[i], table[i + 1], kept - i);
+}
+
+//: in_ball
+/** One part of a displacement in a ball of radius 1, from three numbers in -1..1. @param {number} a @param {number} b @param {number} c @returns {number} */
+function inBall(a, b, c) {
+  const bb = b * b, cc = c * c;
+  return a * Math.sqrt(1.0 - 0.5 * bb - 0.5 * cc + bb * cc * (1.0 / 3.0)) * 0.9999997615814209;
+}
+
+//: heading
+/** One part of a direction of length 1; `still` where there is none. @param {number} part @param {number} x @param {number} y @param {number} z @param {number} still @returns {number} */
+function heading(part, x, y, z, still) {
+  const length = Math.sqrt(x * x + y * y + z * z);
+  return length > 1e-9 ? part / length : still;
+}
+
+//: sine_of_turns
+/** @param {number} x @returns {number} */
+function sineOfTurns(x) {
+  const nearTurn = x - roundDown(x + 0.5);
+  const upper = nearTurn > 0.25 ? 0.5 - nearTurn : nearTurn;
+  const r = upper < -0.25 ? -0.5 - upper : upper;
+  const q = r * r;
+  const high = 42.057963877218654 + q * (-15.079294941101859 + q * 3.655084043208931);
+  const low = 81.60524903205786 + q * (-76.70584112984776 + q * high);
+  return within(r * (6.283185307177229 + q * (-41.34170223898956 + q * low)), -1.0, 1.0);
+}
+
+//: sine_level
+/** A wave 0..1, lowest at whole turns x. @param {number} x @returns {number} */
+function sineLevel(x) {
+  return 0.5 + 0.5 * sineOfTurns(x - 0.25);
+}
+
+//: triangle_level
+/** @param {number} x @returns {number} */
+function triangleLevel(x) {
+  const r = x - roundDown(x);
+  return r < 0.5 ? 2.0 * r : 2.0 - 2.0 * r;
+}
+
+//: saw_level
+/** @param {number} x @returns {number} */
+function sawLevel(x) {
+  return x - roundDown(x);
+}
+
+//: square_level
+/** @param {number} x @param {number} on @returns {number} */
+function squareLevel(x, on) {
+  return x - roundDown(x) < on ? 1.0 : 0.0;
+}
+
+//: cube_root
+/** @param {number} x @returns {number} */
+function cubeRoot(x) {
+  let scale = 1.0;
+  if (x < 1e-30) return 0.0;
+  while (x >= 1.0) { x *= 0.125; scale *= 2.0; }
+  while (x < 0.125) { x *= 8.0; scale *= 0.5; }
+  let y = 0.3812513196434336 + x * (1.0723022680799823 - 0.46946113360511893 * x);
+  for (let step = 0; step < 2; ++step) {
+    const c = y * y * y;
+    y = y * (c + 2.0 * x) / (2.0 * c + x);
+  }
+  return y * scale;
+}
+
+//: cone_l
+/** The root of the long cones' response to linear light, as in OKLab. @param {number} r @param {number} g @param {number} b @returns {number} */
+function coneL(r, g, b) {
+  return cubeRoot(0.4122214708 * r + 0.5363325363 * g + 0.0514459929 * b);
+}
+
+//: cone_m
+/** The root of the middle cones' response to linear light, as in OKLab. @param {number} r @param {number} g @param {number} b @returns {number} */
+function coneM(r, g, b) {
+  return cubeRoot(0.2119034982 * r + 0.6806995451 * g + 0.1073969566 * b);
+}
+
+//: cone_s
+/** The root of the short cones' response to linear light, as in OKLab. @param {number} r @param {number} g @param {number} b @returns {number} */
+function coneS(r, g, b) {
+  return cubeRoot(0.0883024619 * r + 0.2817188376 * g + 0.6299787005 * b);
+}
+
+//: light_r
+/** Linear red from the roots of the cones' responses. @param {number} l @param {number} m @param {number} s @returns {number} */
+function lightR(l, m, s) {
+  const v = 4.0767416621 * (l * l * l) + -3.3077115913 * (m * m * m) + 0.2309699292 * (s * s * s);
+  return v > 0.0 ? v : 0.0;
+}
+
+//: light_g
+/** Linear green from the roots of the cones' responses. @param {number} l @param {number} m @param {number} s @returns {number} */
+function lightG(l, m, s) {
+  const v = -1.2684380046 * (l * l * l) + 2.6097574011 * (m * m * m) + -0.3413193965 * (s * s * s);
+  return v > 0.0 ? v : 0.0;
+}
+
+//: light_b
+/** Linear blue from the roots of the cones' responses. @param {number} l @param {number} m @param {number} s @returns {number} */
+function lightB(l, m, s) {
+  const v = -0.0041960863 * (l * l * l) + -0.7034186147 * (m * m * m) + 1.707614701 * (s * s * s);
+  return v > 0.0 ? v : 0.0;
+}
+
 //: clean_moment
 /** Not-a-number is 0; nothing lies beyond 1e9 s. @param {number} t @returns {number} */
 function cleanMoment(t) {

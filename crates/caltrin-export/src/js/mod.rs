@@ -7,9 +7,9 @@ use std::path::Path;
 use crate::c::at_line;
 use crate::names::{Case, cased, comment};
 use crate::number;
-use crate::plan::{Code, FieldPlan, Function, LightPlan, Plan, Role, Type};
+use crate::plan::{FieldPlan, Function, LightPlan, Plan, Role, Type};
 use crate::print::{
-    FileNames, LightNames, Scope, Spelling, describe, describe_light, kernel_parts,
+    FileNames, LightNames, Scope, Spelling, describe, describe_light, kernel_parts, table_lines,
 };
 use crate::target::{Blocks, Target, Tool};
 use crate::write::MARK;
@@ -92,6 +92,8 @@ impl Spelling for Js {
     ];
     const FUNCTIONS: Case = Case::Camel;
     const TYPES: Case = Case::Pascal;
+    const TABLES: Case = Case::Camel;
+    const SAME: &'static str = "===";
     const LOCALS: Case = Case::Camel;
     const INDENT: &'static str = "  ";
 
@@ -111,8 +113,12 @@ impl Spelling for Js {
         format!("Math.fround({value})")
     }
 
-    fn index_number(&self, index: &str) -> String {
-        index.to_owned()
+    fn index_number(&self, index: &str, whole: bool) -> String {
+        if whole { format!("({index})") } else { index.to_owned() }
+    }
+
+    fn quotient(&self, index: &str, by: u32) -> String {
+        format!("Math.floor({index} / {by})")
     }
 
     fn constant(&self, _: Type, name: &str, value: &str) -> String {
@@ -230,8 +236,12 @@ impl<'p> File<'p> {
             let _ = writeln!(
                 out,
                 " * @property {{{}}} {} {}{}",
-                if field.parts.len() > 1 { "number[]" } else { "number" },
-                cased(field.field.name(), Case::Camel),
+                match field.parts.len() {
+                    1 if field.flag => "boolean",
+                    1 => "number",
+                    _ => "number[]",
+                },
+                cased(&field.name, Case::Camel),
                 field.about,
                 at_line(&field.note, self.plan)
             );
@@ -240,14 +250,18 @@ impl<'p> File<'p> {
             .fields
             .iter()
             .map(|field| {
-                let value = if field.parts.len() > 1 { "[0, 0, 0]" } else { "0" };
-                format!("{}: {value}", cased(field.field.name(), Case::Camel))
+                let value = match field.parts.len() {
+                    1 if field.flag => "false",
+                    1 => "0",
+                    _ => "[0, 0, 0]",
+                };
+                format!("{}: {value}", cased(&field.name, Case::Camel))
             })
             .collect();
         let empty = format!("{{ {} }}", empty.join(", "));
         let own = ["run", "first", "lamps", "lamp", "index", "n", "t"];
         let scope = self.scope(self.names.locals(&Js, &light.locals, &own));
-        let moment = if light.uses(&Code::Now) { "  const t = run.now;\n" } else { "" };
+        let moment = if light.uses_now() { "  const t = run.now;\n" } else { "" };
         out.push_str(" */\n\n");
         if light.is_array() {
             let _ = write!(
@@ -261,7 +275,7 @@ impl<'p> File<'p> {
             out.push_str(
                 "  for (let n = 0; n < lamps.length; ++n) {\n    const lamp = lamps[n];\n",
             );
-            if light.uses(&Code::Index) || light.uses(&Code::IndexNumber) {
+            if light.uses_index() {
                 out.push_str("    const index = (first + n) >>> 0;\n");
             }
             scope.statements(&light.lamp, 2, out);
@@ -292,7 +306,7 @@ impl<'p> File<'p> {
         let indent = Js::INDENT.repeat(depth);
         for field in &light.fields {
             for (n, part) in field.parts.iter().enumerate() {
-                let value = scope.output(part);
+                let value = scope.output(field, part);
                 let _ = writeln!(out, "{indent}lamp.{} = {value};", part_of(field, n));
             }
         }
@@ -330,7 +344,7 @@ impl<'p> File<'p> {
 }
 
 fn part_of(field: &FieldPlan, n: usize) -> String {
-    let name = cased(field.field.name(), Case::Camel);
+    let name = cased(&field.name, Case::Camel);
     if field.parts.len() > 1 { format!("{name}[{n}]") } else { name }
 }
 
@@ -349,6 +363,13 @@ impl Target for JavaScript {
         file.head(&mut out);
         for (light, names) in plan.lights.iter().zip(&file.names.lights) {
             file.light(light, names, &mut out);
+        }
+        for (table, name) in plan.tables.iter().zip(&file.names.tables) {
+            let _ = writeln!(
+                out,
+                "/** @type {{number[]}} */\nconst {name} = [\n{},\n];\n",
+                table_lines(&Js, &table.values, Js::INDENT)
+            );
         }
         for (n, function) in plan.functions.iter().enumerate() {
             file.function(n, function, &mut out);

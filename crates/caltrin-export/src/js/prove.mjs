@@ -7,7 +7,8 @@ const asked = fs.readFileSync(from);
 const pairs = Math.floor(asked.length / 16);
 const values = new DataView(new ArrayBuffer(pairs * WIDTH * 4));
 let at = 0;
-function put(value) {
+function put(given) {
+  const value = Number(given);
   values.setFloat32(at, value, true);
   if (values.getFloat32(at, true) !== value) throw new Error(`${value} is no single`);
   at += 4;

@@ -153,6 +153,219 @@ fn fold_time(t: f64, period: f64) -> f64 {
     if x > period { 2.0 * period - x } else { x }
 }
 
+//: noise
+/// Passes smoothly through draws at whole numbers `x`, 0..1.
+fn noise(x: f64, key: u32) -> f64 {
+    let n = round_down(x);
+    let f = x - n;
+    let i = cell_index(n);
+    let s = f * f * f * (f * (6.0 * f - 15.0) + 10.0);
+    let s = if s > 1.0 { 1.0 } else { s };
+    let a = to_unit(draw(key, i));
+    let b = to_unit(draw(key, i.wrapping_add(1)));
+    a + (b - a) * s
+}
+
+//: drift_level
+/// Drifts smoothly in 0..1, `rate` draws a second, and as many octaves.
+fn drift_level(t: f64, key: u32, rate: f64, octaves: u32) -> f64 {
+    let mut x = t * rate + chance_phase(key);
+    let mut k = key;
+    let mut sum = noise(x, k);
+    let mut total = 1.0;
+    for _ in 1..octaves {
+        x = 2.0 * x + 0.37;
+        k = k.wrapping_add(0x9e37_79b9);
+        sum = 2.0 * sum + noise(x, k);
+        total = 2.0 * total + 1.0;
+    }
+    sum / total
+}
+
+//: cell_edge
+/// Where cell `i` of a held level begins, from `i`.
+fn cell_edge(key: u32, i: u32, jitter: f64) -> f64 {
+    let h = draw(key, i);
+    let drawn = jitter * (2.0 * to_unit(h) - 1.0);
+    let fixed = if h >> 31 != 0 { jitter } else { -jitter };
+    if i & 1 != 0 { fixed } else { drawn }
+}
+
+//: soft_level
+/// A held level, each reached softly over a part of its time.
+fn soft_level(t: f64, key: u32, rate: f64, jitter: f64, part: f64) -> f64 {
+    let x = t * rate + chance_phase(key);
+    let n = round_down(x + 0.5);
+    let near = cell_index(n);
+    let past_near = x - n - cell_edge(key, near, jitter);
+    let i = if past_near >= 0.0 { near } else { near.wrapping_sub(1) };
+    let edge = cell_edge(key, i, jitter);
+    let passed = if past_near >= 0.0 { past_near } else { x - n + 1.0 - edge };
+    let soft = part * (1.0 + cell_edge(key, i.wrapping_add(1), jitter) - edge);
+    let to = to_unit(draw(key ^ 0x68e3_1da4, i));
+    if passed >= soft {
+        return to;
+    }
+    let from = to_unit(draw(key ^ 0x68e3_1da4, i.wrapping_sub(1)));
+    from + (to - from) * ease_smooth(passed / soft)
+}
+
+//: burst_level
+/// 1 while a burst lasts, else 0. The sums are running sums of even draws, `pairs` + 1 of each.
+#[allow(clippy::too_many_arguments)]
+fn burst_level(
+    t: f64,
+    key: u32,
+    on_lo: f64,
+    on_hi: f64,
+    off_lo: f64,
+    off_hi: f64,
+    on_sums: &[f64],
+    off_sums: &[f64],
+    pairs: u32,
+) -> f64 {
+    let (on_span, off_span) = (on_hi - on_lo, off_hi - off_lo);
+    let edge = |n: u32| {
+        let (begun, ended) = ((n + 1) / 2, n / 2);
+        on_lo * f64::from(begun)
+            + on_span * on_sums[begun as usize]
+            + (off_lo * f64::from(ended) + off_span * off_sums[ended as usize])
+    };
+    let whole = edge(2 * pairs);
+    let x = t / whole + chance_phase(key);
+    let n = round_down(x);
+    let first = draw(key, cell_index(n)) % pairs;
+    let u = (x - n) * whole + edge(2 * first);
+    let u = if u >= whole { u - whole } else { u };
+    let (mut lo, mut hi) = (0, 2 * pairs);
+    while hi - lo > 1 {
+        let middle = (lo + hi) / 2;
+        if u < edge(middle) {
+            hi = middle;
+        } else {
+            lo = middle;
+        }
+    }
+    if lo % 2 == 0 { 1.0 } else { 0.0 }
+}
+
+//: table_level
+/// A table's value at place `x`, straight between its entries 0 to `last`.
+fn table_level(x: f64, table: &[f64], last: u32) -> f64 {
+    let x = within(x, 0.0, f64::from(last));
+    let i = round_down(x) as u32;
+    let i = if i < last { i } else { last - 1 };
+    between(table[i as usize], table[i as usize + 1], x - f64::from(i))
+}
+
+//: in_ball
+/// One part of a displacement in a ball of radius 1, from three numbers in -1..1.
+fn in_ball(a: f64, b: f64, c: f64) -> f64 {
+    let (bb, cc) = (b * b, c * c);
+    a * (1.0 - 0.5 * bb - 0.5 * cc + bb * cc * (1.0 / 3.0)).sqrt() * 0.9999997615814209
+}
+
+//: heading
+/// One part of a direction of length 1; `still` where there is none.
+fn heading(part: f64, x: f64, y: f64, z: f64, still: f64) -> f64 {
+    let length = (x * x + y * y + z * z).sqrt();
+    if length > 1e-9 { part / length } else { still }
+}
+
+//: sine_of_turns
+fn sine_of_turns(x: f64) -> f64 {
+    let r = x - round_down(x + 0.5);
+    let r = if r > 0.25 { 0.5 - r } else { r };
+    let r = if r < -0.25 { -0.5 - r } else { r };
+    let q = r * r;
+    let high = 42.057963877218654 + q * (-15.079294941101859 + q * 3.655084043208931);
+    let low = 81.60524903205786 + q * (-76.70584112984776 + q * high);
+    within(r * (6.283185307177229 + q * (-41.34170223898956 + q * low)), -1.0, 1.0)
+}
+
+//: sine_level
+/// A wave 0..1, lowest at whole turns `x`.
+fn sine_level(x: f64) -> f64 {
+    0.5 + 0.5 * sine_of_turns(x - 0.25)
+}
+
+//: triangle_level
+fn triangle_level(x: f64) -> f64 {
+    let r = x - round_down(x);
+    if r < 0.5 { 2.0 * r } else { 2.0 - 2.0 * r }
+}
+
+//: saw_level
+fn saw_level(x: f64) -> f64 {
+    x - round_down(x)
+}
+
+//: square_level
+fn square_level(x: f64, on: f64) -> f64 {
+    if x - round_down(x) < on { 1.0 } else { 0.0 }
+}
+
+//: cube_root
+fn cube_root(x: f64) -> f64 {
+    if x < 1e-30 {
+        return 0.0;
+    }
+    let (mut x, mut scale) = (x, 1.0);
+    while x >= 1.0 {
+        x *= 0.125;
+        scale *= 2.0;
+    }
+    while x < 0.125 {
+        x *= 8.0;
+        scale *= 0.5;
+    }
+    let mut y = 0.3812513196434336 + x * (1.0723022680799823 - 0.46946113360511893 * x);
+    for _ in 0..2 {
+        let c = y * y * y;
+        y = y * (c + 2.0 * x) / (2.0 * c + x);
+    }
+    y * scale
+}
+
+//: cone_l
+/// The root of the long cones' response to linear light, as in OKLab.
+fn cone_l(r: f64, g: f64, b: f64) -> f64 {
+    cube_root(0.4122214708 * r + 0.5363325363 * g + 0.0514459929 * b)
+}
+
+//: cone_m
+/// The root of the middle cones' response to linear light, as in OKLab.
+fn cone_m(r: f64, g: f64, b: f64) -> f64 {
+    cube_root(0.2119034982 * r + 0.6806995451 * g + 0.1073969566 * b)
+}
+
+//: cone_s
+/// The root of the short cones' response to linear light, as in OKLab.
+fn cone_s(r: f64, g: f64, b: f64) -> f64 {
+    cube_root(0.0883024619 * r + 0.2817188376 * g + 0.6299787005 * b)
+}
+
+//: light_r
+/// Linear red from the roots of the cones' responses.
+fn light_r(l: f64, m: f64, s: f64) -> f64 {
+    let v = 4.0767416621 * (l * l * l) + -3.3077115913 * (m * m * m) + 0.2309699292 * (s * s * s);
+    if v > 0.0 { v } else { 0.0 }
+}
+
+//: light_g
+/// Linear green from the roots of the cones' responses.
+fn light_g(l: f64, m: f64, s: f64) -> f64 {
+    let v = -1.2684380046 * (l * l * l) + 2.6097574011 * (m * m * m) + -0.3413193965 * (s * s * s);
+    if v > 0.0 { v } else { 0.0 }
+}
+
+//: light_b
+/// Linear blue from the roots of the cones' responses.
+fn light_b(l: f64, m: f64, s: f64) -> f64 {
+    let v = -0.0041960863 * (l * l * l) + -0.7034186147 * (m * m * m) + 1.707614701 * (s * s * s);
+    if v > 0.0 { v } else { 0.0 }
+}
+
 //: clean_moment
 /// Not-a-number is 0; nothing lies beyond 1e9 s.
 fn clean_moment(t: f64) -> f64 {

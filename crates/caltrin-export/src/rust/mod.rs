@@ -4,11 +4,11 @@ use std::fmt::Write;
 use std::path::Path;
 
 use crate::c::at_line;
-use crate::names::{Case, comment};
+use crate::names::{Case, Namer, cased, comment};
 use crate::number;
-use crate::plan::{Code, FieldPlan, Function, LightPlan, Plan, Role, Type};
+use crate::plan::{FieldPlan, Function, LightPlan, Plan, Role, Type};
 use crate::print::{
-    FileNames, LightNames, Scope, Spelling, describe, describe_light, kernel_parts,
+    FileNames, LightNames, Scope, Spelling, describe, describe_light, kernel_parts, table_lines,
 };
 use crate::target::{Blocks, Target, Tool};
 use crate::write::MARK;
@@ -106,6 +106,8 @@ impl Spelling for Rs {
     ];
     const FUNCTIONS: Case = Case::Snake;
     const TYPES: Case = Case::Pascal;
+    const TABLES: Case = Case::Screaming;
+    const BLOCKS: bool = true;
     const LOCALS: Case = Case::Snake;
     const INDENT: &'static str = "    ";
 
@@ -129,8 +131,12 @@ impl Spelling for Rs {
         format!("({value}) as f32")
     }
 
-    fn index_number(&self, index: &str) -> String {
+    fn index_number(&self, index: &str, _: bool) -> String {
         format!("f64::from({index})")
+    }
+
+    fn table(&self, name: &str) -> String {
+        format!("&{name}")
     }
 
     fn constant(&self, _: Type, name: &str, value: &str) -> String {
@@ -255,13 +261,17 @@ impl<'p> File<'p> {
             names.lamp
         );
         for field in &light.fields {
-            let ty = if field.parts.len() > 1 { "[f32; 3]" } else { "f32" };
+            let ty = match field.parts.len() {
+                1 if field.flag => "bool",
+                1 => "f32",
+                _ => "[f32; 3]",
+            };
             let _ = writeln!(
                 out,
                 "    /// {}{}\n    pub {}: {ty},",
                 field.about,
                 at_line(&field.note, self.plan),
-                field.field.name()
+                field_name(field)
             );
         }
         out.push_str("}\n\n");
@@ -270,9 +280,9 @@ impl<'p> File<'p> {
     fn methods(&self, light: &LightPlan, names: &LightNames, out: &mut String) {
         let own = ["first", "lamps", "lamp", "index", "n", "t"];
         let scope = self.scope(self.names.locals(&Rs, &light.locals, &own));
-        let moment = if light.uses(&Code::Now) { "        let t = self.now;\n" } else { "" };
+        let moment = if light.uses_now() { "        let t = self.now;\n" } else { "" };
         if light.is_array() {
-            let indexed = light.uses(&Code::Index) || light.uses(&Code::IndexNumber);
+            let indexed = light.uses_index();
             let first = if indexed { "first" } else { "_first" };
             let _ = write!(
                 out,
@@ -319,10 +329,11 @@ impl<'p> File<'p> {
     fn fields(&self, light: &LightPlan, scope: &Scope<'_, Rs>, depth: usize, out: &mut String) {
         let indent = Rs::INDENT.repeat(depth);
         for field in &light.fields {
-            let parts: Vec<String> = field.parts.iter().map(|part| scope.output(part)).collect();
+            let parts: Vec<String> =
+                field.parts.iter().map(|part| scope.output(field, part)).collect();
             let value =
                 if parts.len() > 1 { format!("[{}]", parts.join(", ")) } else { parts.join("") };
-            let _ = writeln!(out, "{indent}{}: {value},", field.field.name());
+            let _ = writeln!(out, "{indent}{}: {value},", field_name(field));
         }
     }
 
@@ -363,8 +374,13 @@ impl<'p> File<'p> {
 }
 
 fn part_of(field: &FieldPlan, n: usize) -> String {
-    let name = field.field.name();
-    if field.parts.len() > 1 { format!("{name}[{n}]") } else { name.to_owned() }
+    let name = field_name(field);
+    if field.parts.len() > 1 { format!("{name}[{n}]") } else { name }
+}
+
+fn field_name(field: &FieldPlan) -> String {
+    let mut namer = Namer::without(Rs::TAKEN.iter().copied());
+    namer.take(&cased(&field.name, Case::Snake))
 }
 
 impl Target for Rust {
@@ -395,6 +411,14 @@ impl Target for Rust {
         for (light, names) in plan.lights.iter().zip(&file.names.lights) {
             file.lamp_type(light, names, &mut out);
         }
+        for (table, name) in plan.tables.iter().zip(&file.names.tables) {
+            let _ = writeln!(
+                out,
+                "#[rustfmt::skip]\nstatic {name}: [f64; {}] = [\n{},\n];\n",
+                table.values.len(),
+                table_lines(&Rs, &table.values, Rs::INDENT)
+            );
+        }
         for (n, function) in plan.functions.iter().enumerate() {
             file.function(n, function, &mut out);
         }
@@ -412,17 +436,24 @@ impl Target for Rust {
                 let puts: String = light
                     .fields
                     .iter()
-                    .flat_map(|field| (0..field.parts.len()).map(|n| part_of(field, n)))
-                    .map(|part| format!(" put(lamp.{part});"))
+                    .flat_map(|field| (0..field.parts.len()).map(move |n| (field, n)))
+                    .map(|(field, n)| match (part_of(field, n), field.flag) {
+                        (part, true) => format!(" put(f32::from(u8::from(lamp.{part})));"),
+                        (part, false) => format!(" put(lamp.{part});"),
+                    })
                     .collect();
                 let _ = if light.is_array() {
                     writeln!(
                         reads,
-                        "        {{ let mut lamps = vec![book::{}::default(); {count}]; run.{}({first}, &mut lamps); for lamp in &lamps {{{puts} }} }}",
+                        "        {{ let mut lamps = vec![book::{}::default(); {count}]; run.{}({first}, &mut lamps); for lamp in &lamps {{{puts} let _ = lamp; }} }}",
                         names.lamp, names.fill
                     )
                 } else {
-                    writeln!(reads, "        {{ let lamp = run.{}();{puts} }}", names.read)
+                    writeln!(
+                        reads,
+                        "        {{ let lamp = run.{}();{puts} let _ = lamp; }}",
+                        names.read
+                    )
                 };
             }
         }

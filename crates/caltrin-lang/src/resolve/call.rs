@@ -1,25 +1,24 @@
 //! Calls: the language's functions and the book's behaviours.
 
-use caltrin_core::draft::Owner;
-use caltrin_core::kind::Pace;
-use caltrin_core::program::{BehaviourId, CurveId, ExprId, Start, Turn};
+use caltrin_core::draft::{Owner, Track};
+use caltrin_core::program::{BehaviourId, Domain, ExprId};
 
-use super::{Item, Resolver, child_of, expressions, span, token_span, tokens};
+use super::{Columns, Item, Resolver, child_of, expressions, span, token_span, tokens};
 use crate::diagnostic::Diagnostic;
 use crate::syntax::{Kind, Node, Token};
 use crate::words;
 
 /// One argument: its name if it has one, and its value or range.
-struct Argument {
-    word: Option<Token>,
-    range: Node,
+pub(super) struct Argument {
+    pub word: Option<Token>,
+    pub range: Node,
 }
 
 /// The arguments of a call; each is taken by what it is for, and what is left over is told.
-struct Arguments {
-    callee: Token,
-    node: Node,
-    left: Vec<Argument>,
+pub(super) struct Arguments {
+    pub callee: Token,
+    pub node: Node,
+    pub left: Vec<Argument>,
 }
 
 impl Arguments {
@@ -38,13 +37,13 @@ impl Arguments {
     }
 
     /// The next argument without a name.
-    fn plain(&mut self) -> Option<Node> {
+    pub fn plain(&mut self) -> Option<Node> {
         let at = self.left.iter().position(|a| a.word.is_none())?;
         Some(self.left.remove(at).range)
     }
 
     /// The argument of that name.
-    fn named(&mut self, name: &str) -> Option<Node> {
+    pub fn named(&mut self, name: &str) -> Option<Node> {
         let at = self
             .left
             .iter()
@@ -53,7 +52,7 @@ impl Arguments {
     }
 
     /// Whether a bare word such as `together` is among them.
-    fn bare(&mut self, word: &str) -> Option<Node> {
+    pub fn bare(&mut self, word: &str) -> Option<Node> {
         let at = self
             .left
             .iter()
@@ -62,35 +61,41 @@ impl Arguments {
     }
 }
 
-impl Resolver<'_> {
+impl Resolver {
     pub(super) fn call(&mut self, node: &Node, owner: &mut Owner) -> Option<ExprId> {
         let mut arguments = Arguments::of(node)?;
         let callee = arguments.callee.clone();
-        let made = match callee.text() {
-            "held" => self.held(&mut arguments, owner),
-            "once" => self.once(&mut arguments),
-            "loop" => self.turning(&mut arguments, owner, Turn::Loop),
-            "alternate" => self.turning(&mut arguments, owner, Turn::Alternate),
-            "min" | "max" => self.extreme(&mut arguments, owner),
-            "clamp" => self.clamp(&mut arguments, owner),
-            "mix" => self.mix(&mut arguments, owner),
-            _ => return self.call_of_book(&mut arguments, owner),
-        };
-        if made.is_some() {
-            self.leftover(&arguments, &known_words(callee.text()));
+        let column = tokens(node)
+            .nth(2)
+            .filter(|_| tokens(node).nth(1).is_some_and(|t| t.kind() == Kind::Dot));
+        if column.is_none() && words::FUNCTIONS.contains(&callee.text()) {
+            let made = self.function(&mut arguments, owner);
+            if made.is_some() {
+                self.leftover(&arguments, known_words(callee.text()));
+            }
+            return made;
         }
-        made
+        self.call_of_book(&mut arguments, column.as_ref(), owner)
     }
 
-    fn call_of_book(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
+    fn call_of_book(
+        &mut self,
+        arguments: &mut Arguments,
+        column: Option<&Token>,
+        owner: &mut Owner,
+    ) -> Option<ExprId> {
         let callee = arguments.callee.clone();
-        let item = self.names.get(callee.text()).map(|n| self.entries[*n].item);
+        let item = self.names.get(callee.text()).map(|n| self.entries[*n].item.clone());
         let message = match item {
-            Some(Item::Behaviour(behaviour)) => {
+            Some(Item::Behaviour(behaviour)) if column.is_none() => {
                 return self.call_behaviour(arguments, owner, behaviour);
             }
             Some(Item::Broken) => return None,
-            Some(Item::Curve(_)) => {
+            Some(Item::Curve(columns)) => {
+                let track = self.column(&columns, &callee, column)?;
+                if let Domain::Ramp(kind) = track.domain {
+                    return self.ramp(arguments, owner, &track, kind);
+                }
                 let word = callee.text();
                 self.tell(
                     Diagnostic::error(
@@ -102,6 +107,8 @@ impl Resolver<'_> {
                 return None;
             }
             Some(Item::Value(_) | Item::Signal(_)) => "is a value, not a behaviour",
+            Some(Item::Behaviour(_)) => "has no columns",
+            Some(Item::Fitting) => "is a fitting, not a behaviour",
             Some(Item::Light) => "is a light, not a behaviour",
             None => {
                 self.unknown(&callee, true);
@@ -111,6 +118,66 @@ impl Resolver<'_> {
         let message = format!("`{}` {message}", callee.text());
         self.tell(Diagnostic::error(token_span(&callee), message));
         None
+    }
+
+    /// The column of a curve that is meant.
+    pub(super) fn column(
+        &mut self,
+        columns: &Columns,
+        name: &Token,
+        column: Option<&Token>,
+    ) -> Option<Track> {
+        let names: Vec<&str> = columns.names.iter().map(String::as_str).collect();
+        let told = match (column, columns.tracks.first()) {
+            (None, Some(track)) if names.is_empty() => return Some(track.clone()),
+            (None, _) => Diagnostic::error(
+                token_span(name),
+                format!("`{}` has several columns; say which one", name.text()),
+            )
+            .help(format!(
+                "write {}",
+                names
+                    .iter()
+                    .map(|c| format!("`{}.{c}`", name.text()))
+                    .collect::<Vec<_>>()
+                    .join(", ")
+            )),
+            (Some(column), _) => {
+                let found = names.iter().position(|known| *known == column.text());
+                if let Some(track) = found.and_then(|n| columns.tracks.get(n)) {
+                    return Some(track.clone());
+                }
+                let message = format!("`{}` has no column `{}`", name.text(), column.text());
+                let told = Diagnostic::error(token_span(column), message);
+                match words::nearest(column.text(), names.iter().copied()) {
+                    Some(near) => told.help(format!("did you mean `{near}`?")),
+                    None if names.is_empty() => told.help("it has one column without a name"),
+                    None => told.help(format!("it has {}", names.join(", "))),
+                }
+            }
+        };
+        self.tell(told);
+        None
+    }
+
+    /// A ramp where a value drives it.
+    fn ramp(
+        &mut self,
+        arguments: &mut Arguments,
+        owner: &mut Owner,
+        track: &Track,
+        kind: caltrin_core::kind::Kind,
+    ) -> Option<ExprId> {
+        let Some(range) = arguments.plain() else {
+            self.missing(arguments, &format!("{kind} that drives it"));
+            return None;
+        };
+        let (value, place) = self.single(&range, owner)?;
+        let fits = self.draft.expect(value, kind);
+        self.fits(fits, &place)?;
+        self.leftover(arguments, &[]);
+        let made = self.draft.track_at(track, value);
+        self.fits(made, &range)
     }
 
     fn leftover(&mut self, arguments: &Arguments, known: &[&str]) {
@@ -143,7 +210,7 @@ impl Resolver<'_> {
         self.tell(told);
     }
 
-    fn missing(&mut self, arguments: &Arguments, wanted: &str) {
+    pub(super) fn missing(&mut self, arguments: &Arguments, wanted: &str) {
         let message = format!("`{}` needs {wanted}", arguments.callee.text());
         let told = Diagnostic::error(span(&arguments.node), message);
         let known = known_words(arguments.callee.text());
@@ -158,7 +225,7 @@ impl Resolver<'_> {
     }
 
     /// A single value, not a range.
-    fn single(&mut self, range: &Node, owner: &mut Owner) -> Option<(ExprId, Node)> {
+    pub(super) fn single(&mut self, range: &Node, owner: &mut Owner) -> Option<(ExprId, Node)> {
         let values = expressions(range);
         match &values[..] {
             [value] => Some((self.expression(value, owner)?, value.clone())),
@@ -171,7 +238,7 @@ impl Resolver<'_> {
     }
 
     /// A range; a single value is the same at both ends where that is allowed.
-    fn ends(
+    pub(super) fn ends(
         &mut self,
         range: &Node,
         owner: &mut Owner,
@@ -198,159 +265,6 @@ impl Resolver<'_> {
             }
             _ => None,
         }
-    }
-
-    fn held(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
-        let place = self.draft.use_of(owner, "held");
-        let range = arguments.plain();
-        let every = arguments.named("every");
-        let (Some(range), Some(every)) = (range.clone(), every) else {
-            let wanted = match range {
-                None => "a range first, as in `held(80%..100%, every 70ms..210ms)`",
-                Some(_) => "`every` and how long a level stays, as in `every 70ms..210ms`",
-            };
-            self.missing(arguments, wanted);
-            return None;
-        };
-        let bounds = self.ends(&range, owner, false);
-        let times = self.ends(&every, owner, true);
-        let ([(lo, _), (hi, hi_place)], times) = (bounds?, times?);
-        let alike = self.draft.expect(hi, self.draft.kind(lo));
-        self.fits(alike, &hi_place)?;
-        let scalar = self.draft.expect_scalar(lo);
-        self.fits(scalar, &range)?;
-        let rising = self.draft.rising(lo, hi);
-        self.fits(rising, &range)?;
-        for (time, time_place) in &times {
-            let fits = self.draft.expect(*time, caltrin_core::kind::Kind::Time);
-            self.fits(fits, time_place)?;
-            self.expect_pace(owner, *time, time_place, Pace::Constant, "the time between draws")?;
-        }
-        let [(shortest, _), (longest, _)] = times;
-        let made = self.draft.held(owner, &place, [lo, hi], [shortest, longest]);
-        self.fits(made, &every)
-    }
-
-    fn curve_named(&mut self, arguments: &mut Arguments) -> Option<CurveId> {
-        let Some(range) = arguments.plain() else {
-            self.missing(arguments, "a curve");
-            return None;
-        };
-        let values = expressions(&range);
-        let entry = match &values[..] {
-            [value] if value.kind() == Kind::Path => {
-                let name = tokens(value).next()?;
-                match self.names.get(name.text()) {
-                    Some(n) => self.entries[*n].item,
-                    None => {
-                        self.unknown(&name, false);
-                        return None;
-                    }
-                }
-            }
-            _ => Item::Light,
-        };
-        match entry {
-            Item::Curve(id) => Some(id),
-            Item::Broken => None,
-            _ => {
-                let message = format!("`{}` plays a curve", arguments.callee.text());
-                self.tell(
-                    Diagnostic::error(span(&range), message)
-                        .help("declare one with `curve name { 0s 100%; 2s 80% smooth }`"),
-                );
-                None
-            }
-        }
-    }
-
-    fn once(&mut self, arguments: &mut Arguments) -> Option<ExprId> {
-        for word in ["together", "scatter"] {
-            if let Some(place) = arguments.bare(word) {
-                let message = format!("`once` starts with the run and takes no `{word}`");
-                self.tell(Diagnostic::error(span(&place), message));
-            }
-        }
-        let curve = self.curve_named(arguments)?;
-        Some(self.draft.once(curve))
-    }
-
-    fn turning(
-        &mut self,
-        arguments: &mut Arguments,
-        owner: &mut Owner,
-        turn: Turn,
-    ) -> Option<ExprId> {
-        let place = self.draft.use_of(owner, arguments.callee.text());
-        let together = arguments.bare("together");
-        let scatter = arguments.bare("scatter");
-        if let (Some(_), Some(second)) = (&together, &scatter) {
-            let message = "`together` and `scatter` exclude each other";
-            self.tell(Diagnostic::error(span(second), message));
-            return None;
-        }
-        let curve = self.curve_named(arguments)?;
-        let start = match (together, scatter) {
-            (Some(_), _) => Start::Together,
-            (None, Some(_)) => Start::Scattered,
-            (None, None) => Start::Unsaid,
-        };
-        let made = self.draft.turning(owner, &place, curve, turn, start);
-        let node = arguments.node.clone();
-        self.fits(made, &node)
-    }
-
-    fn extreme(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
-        let largest = arguments.callee.text() == "max";
-        let mut made: Option<ExprId> = None;
-        while let Some(range) = arguments.plain() {
-            let (value, place) = self.single(&range, owner)?;
-            made = Some(match made {
-                None => {
-                    let fits = self.draft.expect_scalar(value);
-                    self.fits(fits, &place)?;
-                    value
-                }
-                Some(before) => {
-                    let joined = if largest {
-                        self.draft.greatest(before, value)
-                    } else {
-                        self.draft.least(before, value)
-                    };
-                    self.fits(joined, &place)?
-                }
-            });
-        }
-        if made.is_none() {
-            self.missing(arguments, "at least one value");
-        }
-        made
-    }
-
-    fn clamp(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
-        let (Some(value), Some(to)) = (arguments.plain(), arguments.named("to")) else {
-            self.missing(arguments, "a value and a range, as in `clamp(x, to 20%..100%)`");
-            return None;
-        };
-        let (value, _) = self.single(&value, owner)?;
-        let [(lo, _), (hi, _)] = self.ends(&to, owner, false)?;
-        let made = self.draft.within(value, lo, hi);
-        self.fits(made, &to)
-    }
-
-    fn mix(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
-        let (first, second, by) = (arguments.plain(), arguments.plain(), arguments.named("by"));
-        let (Some(first), Some(second), Some(by)) = (first, second, by) else {
-            self.missing(arguments, "two values and a ratio, as in `mix(a, b, by 30%)`");
-            return None;
-        };
-        let (a, _) = self.single(&first, owner)?;
-        let (b, second) = self.single(&second, owner)?;
-        let (by, by_place) = self.single(&by, owner)?;
-        let fits = self.draft.expect(by, caltrin_core::kind::Kind::Number);
-        self.fits(fits, &by_place)?;
-        let made = self.draft.between(a, b, by);
-        self.fits(made, &second)
     }
 
     fn call_behaviour(
@@ -385,12 +299,23 @@ impl Resolver<'_> {
 }
 
 /// The words that a function of the language takes.
-fn known_words(function: &str) -> Vec<&'static str> {
+fn known_words(function: &str) -> &'static [&'static str] {
     match function {
-        "held" => vec!["every"],
-        "loop" | "alternate" => vec!["together", "scatter"],
-        "clamp" => vec!["to"],
-        "mix" => vec!["by"],
-        _ => Vec::new(),
+        "held" => &["every", "over"],
+        "drift" | "wander" => &["rate", "octaves", "radius"],
+        "bursts" => &["on", "off"],
+        "one" => &["every"],
+        "loop" | "alternate" => &["together", "scatter", "part"],
+        "sine" | "triangle" | "saw" => &["every", "phase", "together", "scatter"],
+        "square" => &["every", "on", "phase", "together", "scatter"],
+        "blink" | "rhythm" => &["on", "off", "phase", "together", "scatter"],
+        "later" => &["each"],
+        "shift" | "stretch" | "hue" | "shade" => &["by"],
+        "snap" => &["every"],
+        "clamp" => &["to"],
+        "map" => &["from", "to", "smooth", "ease", "jump", "linear"],
+        "mix" => &["by", "linear"],
+        "edge" => &["at", "over"],
+        _ => &[],
     }
 }

@@ -1,24 +1,24 @@
-//! Declarations: values, signals, curves, behaviours, lights.
+//! Declarations: values, signals, behaviours, lights, outputs.
 
-use caltrin_core::curve::{CurveFault, Easing, Stop};
-use caltrin_core::draft::Owner;
+use caltrin_core::draft::{Array, Owner};
 use caltrin_core::kind::{Kind as ValueKind, Pace};
 use caltrin_core::misfit::Misfit;
 use caltrin_core::program::{
     CHANNELS, Channel, Constant, ExprId, Field, LightKind, MOST_LAMPS, Size, Subject,
 };
-use caltrin_core::quantity::Seconds;
 
 use super::{
-    Item, Resolver, child_of, expressions, is_expression, name_of, span, token_of, token_span,
-    tokens,
+    Around, Item, Resolver, child_of, expressions, is_expression, name_of, span, token_of,
+    token_span, tokens,
 };
 use crate::diagnostic::Diagnostic;
-use crate::literal;
 use crate::syntax::{Kind, Node};
 use crate::words;
 
-impl Resolver<'_> {
+/// What a light drives, where each field stands, and the ball of its offset.
+type Driven = (Vec<(Channel, Vec<ExprId>)>, Vec<(Field, Node)>, Option<f64>);
+
+impl Resolver {
     /// `color`, `value` or `signal` of the book.
     pub(super) fn named(&mut self, node: &Node) -> Option<Item> {
         let name = name_of(node)?;
@@ -54,7 +54,7 @@ impl Resolver<'_> {
     }
 
     /// A name inside a light or behaviour.
-    fn local(&mut self, node: &Node, owner: &mut Owner) {
+    pub(super) fn local(&mut self, node: &Node, owner: &mut Owner) {
         let Some(name) = name_of(node) else { return };
         owner.property(name.text());
         let made = node.children().find(is_expression).and_then(|value| {
@@ -72,197 +72,6 @@ impl Resolver<'_> {
             self.tell(Diagnostic::error(token_span(&name), message));
         }
         self.locals.insert(name.text().to_owned(), made);
-    }
-
-    pub(super) fn curve(&mut self, node: &Node) -> Option<Item> {
-        let name = name_of(node)?;
-        let mut owner = Owner::book(name.text());
-        let mut stops = Vec::new();
-        let mut places = Vec::new();
-        let mut kind: Option<(ValueKind, Node)> = None;
-        let mut whole = true;
-        for stop in node.children().filter(|child| child.kind() == Kind::Stop) {
-            match self.stop(&stop, &mut owner, &mut kind, stops.is_empty()) {
-                Some(read) => {
-                    stops.push(read);
-                    places.push(stop);
-                }
-                None => whole = false,
-            }
-        }
-        if !whole {
-            return None;
-        }
-        let kind = kind.map_or(ValueKind::Number, |(kind, _)| kind);
-        let id = match self.draft.define_curve(name.text(), kind, stops) {
-            Ok(id) => id,
-            Err(misfit) => {
-                let place = match &misfit {
-                    Misfit::Curve(
-                        CurveFault::Order(n) | CurveFault::TooClose(n) | CurveFault::Range(n),
-                    ) => span(&places[*n]),
-                    _ => token_span(&name),
-                };
-                let mut told = Diagnostic::error(place, misfit.to_string());
-                if let Misfit::Curve(CurveFault::Order(n)) = &misfit {
-                    told = told.also(span(&places[n - 1]), "the stop before it");
-                }
-                self.tell(told);
-                return None;
-            }
-        };
-        self.note(Subject::Curve(id), node);
-        Some(Item::Curve(id))
-    }
-
-    fn stop(
-        &mut self,
-        node: &Node,
-        owner: &mut Owner,
-        kind: &mut Option<(ValueKind, Node)>,
-        first: bool,
-    ) -> Option<Stop> {
-        let at = self.stop_position(node)?;
-        let values = expressions(node);
-        let value = values.first()?;
-        if let Some(more) = values.get(1) {
-            let message = "curves with columns are not part of this version; one value a stop";
-            self.tell(Diagnostic::error(span(more), message));
-            return None;
-        }
-        let id = self.expression(value, owner)?;
-        let found = self.draft.kind(id);
-        if !found.is_scalar() {
-            let message =
-                format!("a curve in this version has numbers at its stops, found {found}");
-            self.tell(Diagnostic::error(span(value), message));
-            return None;
-        }
-        match kind {
-            None => *kind = Some((found, value.clone())),
-            Some((kind, place)) if *kind != found => {
-                let message = format!("expected {kind} like the first stop, found {found}");
-                let first = span(place);
-                self.tell(Diagnostic::error(span(value), message).also(first, "the first stop"));
-                return None;
-            }
-            Some(_) => {}
-        }
-        let Some(Constant::Scalar(number)) = self.program().constant(id) else {
-            let message = "a stop's value must be known when the book is read";
-            self.tell(
-                Diagnostic::error(span(value), message)
-                    .help("multiply the whole curve by what changes, where it is used"),
-            );
-            return None;
-        };
-        let easing = match child_of(node, Kind::Easing) {
-            None => Easing::Linear,
-            Some(easing) if first => {
-                self.tell(
-                    Diagnostic::error(span(&easing), "the first stop is not reached from anywhere")
-                        .help("an easing says how a stop is reached; move it to the next stop"),
-                );
-                return None;
-            }
-            Some(easing) => self.easing(&easing)?,
-        };
-        Some(Stop { at, value: number, easing })
-    }
-
-    fn stop_position(&mut self, node: &Node) -> Option<Seconds> {
-        let sign = token_of(node, Kind::Sign).is_some();
-        let token = tokens(node).find(|t| matches!(t.kind(), Kind::Number | Kind::Hour))?;
-        let range = token_span(&token);
-        if token.kind() == Kind::Hour {
-            let fault = literal::hour(token.text());
-            self.tell_literal(range, fault);
-            return None;
-        }
-        match literal::number(token.text()) {
-            Ok((Constant::Scalar(v), ValueKind::Time)) => Some(Seconds(if sign { -v } else { v })),
-            Ok((_, ValueKind::Number)) if token.text() == "0" => {
-                self.tell(
-                    Diagnostic::error(range, "a position needs its unit")
-                        .help("did you mean `0s`?"),
-                );
-                None
-            }
-            Ok((_, kind)) => {
-                let message = format!("expected a time such as `450ms`, found {kind}");
-                let help = "ramps over other kinds are not part of this version";
-                self.tell(Diagnostic::error(range, message).help(help));
-                None
-            }
-            Err(fault) => {
-                self.tell_literal(range, fault);
-                None
-            }
-        }
-    }
-
-    pub(super) fn easing(&mut self, node: &Node) -> Option<Easing> {
-        let word = tokens(node).next()?;
-        let arguments = child_of(node, Kind::Arguments);
-        if word.text() == "cubic-bezier" {
-            let Some(arguments) = arguments else {
-                let message = "`cubic-bezier` needs its four numbers";
-                self.tell(
-                    Diagnostic::error(token_span(&word), message)
-                        .help("write it as `cubic-bezier(0.2, 0.8, 0.4, 1)`"),
-                );
-                return None;
-            };
-            let values = self.numbers(&arguments)?;
-            let [x1, y1, x2, y2] = values[..] else {
-                let message = format!("`cubic-bezier` takes 4 numbers, found {}", values.len());
-                self.tell(Diagnostic::error(span(&arguments), message));
-                return None;
-            };
-            if !(0.0..=1.0).contains(&x1) || !(0.0..=1.0).contains(&x2) {
-                let message = "the first and third number of `cubic-bezier` lie in 0..1";
-                self.tell(Diagnostic::error(span(&arguments), message));
-                return None;
-            }
-            return Some(Easing::Bezier([x1, y1, x2, y2]));
-        }
-        if let Some(easing) = Easing::named(word.text()) {
-            if let Some(arguments) = arguments {
-                let message = format!("`{}` takes nothing in brackets", word.text());
-                self.tell(Diagnostic::error(span(&arguments), message));
-                return None;
-            }
-            return Some(easing);
-        }
-        let message = format!("there is no easing `{}`", word.text());
-        let diagnostic = Diagnostic::error(token_span(&word), message);
-        let diagnostic = match words::nearest(word.text(), words::EASINGS) {
-            Some(near) => diagnostic.help(format!("did you mean `{near}`?")),
-            None => diagnostic
-                .help(format!("easings are {} and cubic-bezier(...)", words::EASINGS.join(", "))),
-        };
-        self.tell(diagnostic);
-        None
-    }
-
-    fn numbers(&mut self, arguments: &Node) -> Option<Vec<f64>> {
-        let mut owner = Owner::book("");
-        let mut numbers = Vec::new();
-        for argument in arguments.descendants().filter(|n| n.kind() == Kind::Range) {
-            let value = argument.children().find(is_expression)?;
-            let id = self.expression(&value, &mut owner)?;
-            let fits = self.draft.expect(id, ValueKind::Number);
-            self.fits(fits, &value)?;
-            match self.program().constant(id) {
-                Some(Constant::Scalar(v)) => numbers.push(v),
-                _ => {
-                    let message = "expected a plain number";
-                    self.tell(Diagnostic::error(span(&value), message));
-                    return None;
-                }
-            }
-        }
-        Some(numbers)
     }
 
     pub(super) fn behaviour(&mut self, node: &Node) -> Option<Item> {
@@ -309,43 +118,21 @@ impl Resolver<'_> {
         Some(Item::Behaviour(id))
     }
 
-    pub(super) fn light(&mut self, node: &Node) -> Option<Item> {
+    pub(super) fn light(&mut self, node: &Node, around: &Around) -> Option<Item> {
         let name = name_of(node)?;
         let size = self.size(node);
         let kind = self.light_kind(node);
         let body = child_of(node, Kind::Body)?;
-        let seeds: Vec<Node> = body.children().filter(|c| c.kind() == Kind::SeedDecl).collect();
-        let pinned = seeds.first().and_then(|seed| self.seed(seed));
-        let mut owner = Owner::light(name.text(), size.unwrap_or(Size::One), pinned);
-        let mut driven: Vec<(Channel, Vec<ExprId>)> = Vec::new();
-        let mut places: Vec<(Field, Node)> = Vec::new();
-        let mut whole = true;
-        for child in body.children().filter(|c| c.kind() == Kind::NamedDecl) {
-            self.local(&child, &mut owner);
-        }
-        for child in body.children().filter(|c| c.kind() == Kind::Property) {
-            match self.property(&child, kind, &mut owner) {
-                Some((channel, values)) => {
-                    if driven.iter().any(|(other, _)| other.name == channel.name) {
-                        let misfit = Misfit::DrivenTwice(channel.name).to_string();
-                        self.tell(Diagnostic::error(span(&child), misfit));
-                        whole = false;
-                    }
-                    for field in channel.fields {
-                        places.push((*field, child.clone()));
-                    }
-                    driven.push((channel, values));
-                }
-                None => whole = false,
-            }
-        }
-        let (size, kind) = (size?, kind?);
-        if !whole {
-            return None;
-        }
+        let path = format!("{}{}", around.path, name.text());
+        let mut owner = self.lamp_owner(&body, &path, size, around);
+        let kept = self.locals.clone();
+        let made = self.channels(&body, kind, around, &mut owner);
+        self.locals = kept;
+        let (driven, places, ball) = made?;
+        let array = Array { size: size?, placings: around.placings.clone(), ball };
         // A name taken twice was told when the names were gathered.
-        let made = match self.draft.define_light(name.text(), kind, size, &driven) {
-            Err(Misfit::NameTaken(_)) => return None,
+        let made = match self.draft.define_light(&path, kind?, &array, &driven) {
+            Err(Misfit::NameTaken(_)) if around.placings.is_empty() => return None,
             made => made,
         };
         let place = places
@@ -365,7 +152,247 @@ impl Resolver<'_> {
         Some(Item::Light)
     }
 
-    fn size(&mut self, node: &Node) -> Option<Size> {
+    /// Whose chance a light's or output's is: its own name's, or that of a seed in it.
+    fn lamp_owner(
+        &mut self,
+        body: &Node,
+        path: &str,
+        size: Option<Size>,
+        around: &Around,
+    ) -> Owner {
+        let seeds: Vec<Node> = body.children().filter(|c| c.kind() == Kind::SeedDecl).collect();
+        let pinned = seeds.first().and_then(|seed| self.seed(seed));
+        let size = size.unwrap_or(Size::One);
+        // In a fitting a seed pins the chance within each placing.
+        match pinned {
+            Some(seed) if !around.path.is_empty() => {
+                let path = format!("{}#{seed}", around.path);
+                Owner::placed(&path, size, None, &around.placings)
+            }
+            pinned => Owner::placed(path, size, pinned, &around.placings),
+        }
+    }
+
+    /// The channels that a light drives, where each stands, and the ball of its offset.
+    fn channels(
+        &mut self,
+        body: &Node,
+        kind: Option<LightKind>,
+        around: &Around,
+        owner: &mut Owner,
+    ) -> Option<Driven> {
+        let mut driven: Vec<(Channel, Vec<ExprId>)> = Vec::new();
+        let mut places: Vec<(Field, Node)> = Vec::new();
+        let mut ball = None;
+        let mut whole = true;
+        for child in body.children().filter(|c| c.kind() == Kind::NamedDecl) {
+            self.local(&child, owner);
+        }
+        for child in body.children().filter(|c| c.kind() == Kind::Property) {
+            let Some((channel, values)) = self.property(&child, kind, owner) else {
+                whole = false;
+                continue;
+            };
+            if driven.iter().any(|(other, _)| other.name == channel.name) {
+                let misfit = Misfit::DrivenTwice(channel.name).to_string();
+                self.tell(Diagnostic::error(span(&child), misfit));
+                whole = false;
+            }
+            match self.ball(&child, &channel, owner) {
+                Some(stated) => ball = stated.or(ball),
+                None => whole = false,
+            }
+            for field in channel.fields {
+                places.push((*field, child.clone()));
+            }
+            driven.push((channel, values));
+        }
+        for child in body.children().filter(|c| c.kind() == Kind::Except) {
+            whole &= self.exception(&child, kind, owner, &mut driven).is_some();
+        }
+        if let Some(at) = around.position {
+            whole &= self.placed_at(at, kind, body, &mut driven).is_some();
+        }
+        whole.then_some((driven, places, ball))
+    }
+
+    /// The radius that an offset is stated to stay in: `offset ... to 5cm`. `None` for a mistake.
+    fn ball(&mut self, node: &Node, channel: &Channel, owner: &mut Owner) -> Option<Option<f64>> {
+        let mut radius = None;
+        for part in node.children().filter(|c| c.kind() == Kind::Preposition) {
+            let word = tokens(&part).next()?;
+            let value = child_of(&part, Kind::Range).and_then(|r| expressions(&r).pop())?;
+            if channel.name != "offset" || word.text() != "to" {
+                let message = format!("`{}` takes no `{}`", channel.name, word.text());
+                self.tell(Diagnostic::error(token_span(&word), message));
+                return None;
+            }
+            let id = self.expression(&value, owner)?;
+            let fits = self.draft.expect(id, ValueKind::Length);
+            self.fits(fits, &value)?;
+            match self.program().constant(id) {
+                Some(Constant::Scalar(v)) if v > 0.0 => radius = Some(v),
+                _ => {
+                    let message = "the ball of an offset has a known radius above 0";
+                    self.tell(Diagnostic::error(span(&value), message).help("write `to 5cm`"));
+                    return None;
+                }
+            }
+        }
+        Some(radius)
+    }
+
+    /// The odd one out: its own values where the index is its.
+    fn exception(
+        &mut self,
+        node: &Node,
+        kind: Option<LightKind>,
+        owner: &mut Owner,
+        driven: &mut [(Channel, Vec<ExprId>)],
+    ) -> Option<()> {
+        let number = self.exception_index(node)?;
+        for child in node.children().filter(|c| c.kind() == Kind::Property) {
+            let (channel, odd) = self.property(&child, kind, owner)?;
+            let usual = driven.iter_mut().find(|(other, _)| other.name == channel.name);
+            let Some((_, usual)) = usual.filter(|(_, usual)| usual.len() == odd.len()) else {
+                let message = format!("the usual lamps say nothing of `{}`", channel.name);
+                self.tell(
+                    Diagnostic::error(span(&child), message)
+                        .help("what the odd one changes is driven for the others too"),
+                );
+                return None;
+            };
+            let mut mixed = Vec::with_capacity(odd.len());
+            for (usual, odd) in usual.iter().zip(odd) {
+                let is_odd = self.draft.is_index(owner, number);
+                let is_odd = self.fits(is_odd, node)?;
+                let made = self.draft.choose(is_odd, odd, *usual);
+                mixed.push(self.fits(made, &child)?);
+            }
+            *usual = mixed;
+        }
+        Some(())
+    }
+
+    /// The index after `except`.
+    pub(super) fn exception_index(&mut self, node: &Node) -> Option<u32> {
+        let size = child_of(node, Kind::Size)?;
+        let number = token_of(&size, Kind::Number);
+        let index = number.as_ref().and_then(|number| number.text().parse().ok());
+        if index.is_none() {
+            let message = "`except` wants the index of the odd one, counted from 0";
+            self.tell(Diagnostic::error(span(&size), message).help("write `except [2] { ... }`"));
+        }
+        index
+    }
+
+    /// Adds where the placing is to where the lamp is in it.
+    fn placed_at(
+        &mut self,
+        at: ExprId,
+        kind: Option<LightKind>,
+        body: &Node,
+        driven: &mut Vec<(Channel, Vec<ExprId>)>,
+    ) -> Option<()> {
+        let position = CHANNELS.iter().find(|channel| channel.name == "position")?;
+        if let Some((_, own)) = driven.iter_mut().find(|(channel, _)| channel.name == "position") {
+            let made = self.draft.add(at, own[0]);
+            own[0] = self.fits(made, body)?;
+        } else if kind.is_some_and(|kind| position.lights.contains(&kind)) {
+            driven.push((*position, vec![at]));
+        }
+        Some(())
+    }
+
+    /// An output: one value, or several with names.
+    pub(super) fn output(&mut self, node: &Node, around: &Around) -> Option<Item> {
+        let name = name_of(node)?;
+        let size = self.size(node)?;
+        let path = format!("{}{}", around.path, name.text());
+        let mut values: Vec<(Option<String>, ExprId)> = Vec::new();
+        let mut places = Vec::new();
+        if let Some(value) = node.children().find(is_expression) {
+            let mut owner = Owner::placed(&path, size, None, &around.placings);
+            owner.property("value");
+            values.push((None, self.expression(&value, &mut owner)?));
+            places.push((Field::Named(0), node.clone()));
+        } else {
+            let body = child_of(node, Kind::Body)?;
+            let mut owner = self.lamp_owner(&body, &path, Some(size), around);
+            let kept = self.locals.clone();
+            let whole = self.output_values(&body, &mut owner, &mut values, &mut places);
+            self.locals = kept;
+            whole?;
+        }
+        if values.is_empty() {
+            let message = format!("`{}` gives nothing", name.text());
+            self.tell(
+                Diagnostic::error(token_span(&name), message)
+                    .help("write `output fog = 20%`, or a line a value as in `{ level 20% }`"),
+            );
+            return None;
+        }
+        let array = Array { size, placings: around.placings.clone(), ball: None };
+        let id = match self.draft.define_output(&path, &array, &values) {
+            Ok(id) => id,
+            Err(Misfit::NameTaken(_)) if around.placings.is_empty() => return None,
+            Err(misfit) => {
+                self.tell(Diagnostic::error(token_span(&name), misfit.to_string()));
+                return None;
+            }
+        };
+        self.notes_for_light(id, node, &places);
+        Some(Item::Light)
+    }
+
+    fn output_values(
+        &mut self,
+        body: &Node,
+        owner: &mut Owner,
+        values: &mut Vec<(Option<String>, ExprId)>,
+        places: &mut Vec<(Field, Node)>,
+    ) -> Option<()> {
+        const MOST: usize = 32;
+        for child in body.children().filter(|c| c.kind() == Kind::NamedDecl) {
+            self.local(&child, owner);
+        }
+        for child in body.children() {
+            match child.kind() {
+                Kind::Property => {}
+                Kind::Except => {
+                    let message = "an output has no odd one out; use `if`";
+                    self.tell(Diagnostic::error(span(&child), message));
+                    return None;
+                }
+                _ => continue,
+            }
+            let word = tokens(&child).next()?;
+            if values.iter().any(|(name, _)| name.as_deref() == Some(word.text())) {
+                let message = format!("the value `{}` is there twice", word.text());
+                self.tell(Diagnostic::error(token_span(&word), message));
+                return None;
+            }
+            if values.len() == MOST {
+                let message = format!("an output has {MOST} values at most");
+                self.tell(Diagnostic::error(token_span(&word), message));
+                return None;
+            }
+            owner.property(word.text());
+            let range = child_of(&child, Kind::Range)?;
+            let nodes = expressions(&range);
+            let [value] = &nodes[..] else {
+                let message = format!("`{}` takes one value, found a range", word.text());
+                self.tell(Diagnostic::error(span(&range), message));
+                return None;
+            };
+            let id = self.expression(value, owner)?;
+            places.push((Field::Named(values.len() as u8), child.clone()));
+            values.push((Some(word.text().to_owned()), id));
+        }
+        Some(())
+    }
+
+    pub(super) fn size(&mut self, node: &Node) -> Option<Size> {
         let Some(size) = child_of(node, Kind::Size) else { return Some(Size::One) };
         let Some(number) = token_of(&size, Kind::Number) else { return Some(Size::Open) };
         let digits: String = number.text().chars().filter(|c| *c != '_').collect();
@@ -388,20 +415,18 @@ impl Resolver<'_> {
         match word.text() {
             "point" => Some(LightKind::Point),
             "spot" => Some(LightKind::Spot),
+            "area" => Some(LightKind::Area),
+            "directional" => Some(LightKind::Directional),
             "ambient" => Some(LightKind::Ambient),
             other => {
-                let diagnostic = if words::LATER_LIGHTS.contains(&other) {
-                    let message = format!("`{other}` lights are not part of this version");
-                    Diagnostic::error(token_span(&word), message)
-                } else {
-                    let message = format!("there is no kind of light `{other}`");
-                    let told = Diagnostic::error(token_span(&word), message);
-                    match words::nearest(other, words::LIGHTS) {
-                        Some(near) => told.help(format!("did you mean `{near}`?")),
-                        None => told.help("kinds of light are point, spot and ambient"),
+                let message = format!("there is no kind of light `{other}`");
+                let told = Diagnostic::error(token_span(&word), message);
+                self.tell(match words::nearest(other, words::LIGHTS) {
+                    Some(near) => told.help(format!("did you mean `{near}`?")),
+                    None => {
+                        told.help("kinds of light are point, spot, area, directional and ambient")
                     }
-                };
-                self.tell(diagnostic);
+                });
                 None
             }
         }
@@ -415,19 +440,14 @@ impl Resolver<'_> {
     ) -> Option<(Channel, Vec<ExprId>)> {
         let word = tokens(node).next()?;
         let Some(channel) = CHANNELS.iter().find(|channel| channel.name == word.text()) else {
-            let told = if words::LATER_CHANNELS.contains(&word.text()) {
-                let message = format!("`{}` is not part of this version", word.text());
-                Diagnostic::error(token_span(&word), message)
-            } else {
-                let message = format!("a light has no `{}`", word.text());
-                let told = Diagnostic::error(token_span(&word), message);
-                let names = CHANNELS.iter().map(|channel| channel.name);
-                match words::nearest(word.text(), names.clone()) {
-                    Some(near) => told.help(format!("did you mean `{near}`?")),
-                    None => {
-                        let names: Vec<&str> = names.collect();
-                        told.help(format!("channels are {}", names.join(", ")))
-                    }
+            let message = format!("a light has no `{}`", word.text());
+            let told = Diagnostic::error(token_span(&word), message);
+            let names = CHANNELS.iter().map(|channel| channel.name);
+            let told = match words::nearest(word.text(), names.clone()) {
+                Some(near) => told.help(format!("did you mean `{near}`?")),
+                None => {
+                    let names: Vec<&str> = names.collect();
+                    told.help(format!("channels are {}", names.join(", ")))
                 }
             };
             self.tell(told);
@@ -491,8 +511,12 @@ impl Resolver<'_> {
         (!made.is_empty()).then_some(made)
     }
 
-    /// A point; in an array a step from lamp to lamp may follow.
-    fn position(&mut self, ranges: &[Node], owner: &mut Owner) -> Option<Vec<(ExprId, Node)>> {
+    /// A point; in an array a step from lamp to lamp may follow, or a point for each lamp.
+    pub(super) fn position(
+        &mut self,
+        ranges: &[Node],
+        owner: &mut Owner,
+    ) -> Option<Vec<(ExprId, Node)>> {
         let mut points = Vec::new();
         for range in ranges {
             let values = expressions(range);
@@ -517,10 +541,16 @@ impl Resolver<'_> {
                 let made = self.fits(made, place)?;
                 Some(vec![(made, place.clone())])
             }
-            [.., (_, last)] => {
-                let message = "`position` takes the first lamp's point and the step to the next";
-                self.tell(Diagnostic::error(span(last), message));
-                None
+            [(first, place), rest @ ..] => {
+                // Three or more are a point each.
+                let mut made = rest.last().map_or(*first, |(last, _)| *last);
+                for (n, (point, place)) in points.iter().enumerate().rev().skip(1) {
+                    let is_it = self.draft.is_index(owner, n as u32);
+                    let is_it = self.fits(is_it, place)?;
+                    let chosen = self.draft.choose(is_it, *point, made);
+                    made = self.fits(chosen, place)?;
+                }
+                Some(vec![(made, place.clone())])
             }
             [] => None,
         }

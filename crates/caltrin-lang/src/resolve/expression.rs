@@ -5,9 +5,9 @@ use std::ops::Range;
 use caltrin_core::draft::Owner;
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::misfit::Misfit;
-use caltrin_core::program::{Constant, ExprId};
+use caltrin_core::program::{Constant, Domain, ExprId};
 
-use super::{Item, Resolver, child_of, expressions, span, token_span, tokens};
+use super::{Item, Origin, Resolver, child_of, expressions, span, token_span, tokens};
 use crate::diagnostic::Diagnostic;
 use crate::literal::{self, Fault};
 use crate::syntax::{Kind, Node, Token};
@@ -16,7 +16,7 @@ use crate::words;
 /// How deep expressions may lie within each other.
 const DEEPEST: usize = 640;
 
-impl Resolver<'_> {
+impl Resolver {
     /// Tells what does not fit at a place, or hands on what does.
     pub(super) fn fits<T>(&mut self, made: Result<T, Misfit>, place: &Node) -> Option<T> {
         match made {
@@ -72,7 +72,8 @@ impl Resolver<'_> {
         let made = self.make(node, owner);
         self.depth -= 1;
         if let Some(id) = made {
-            self.origins.keep(id, || span(node));
+            let source = self.source;
+            self.origins.keep(id, || Origin { source, range: span(node) });
         }
         made
     }
@@ -150,7 +151,13 @@ impl Resolver<'_> {
 
     fn path(&mut self, node: &Node) -> Option<ExprId> {
         let name = tokens(node).next()?;
+        let column = tokens(node).nth(2);
         if let Some(local) = self.locals.get(name.text()) {
+            if let Some(column) = column {
+                let message = format!("`{}` has no parts", name.text());
+                self.tell(Diagnostic::error(token_span(&column), message));
+                return None;
+            }
             return *local;
         }
         let Some(entry) = self.names.get(name.text()).copied() else {
@@ -161,13 +168,29 @@ impl Resolver<'_> {
         let wrong =
             |message: String, help: String| Some(Diagnostic::error(range, message).help(help));
         let word = name.text();
-        let told = match self.entries[entry].item {
-            Item::Value(id) => return Some(id),
-            Item::Signal(id) => return Some(self.draft.signal(id)),
+        let told = match &self.entries[entry].item {
+            Item::Value(_) | Item::Signal(_) if column.is_some() => {
+                wrong(format!("`{word}` has no parts"), "only curves have columns".to_owned())
+            }
+            Item::Value(id) => return Some(*id),
+            Item::Signal(id) => {
+                let id = *id;
+                return Some(self.draft.signal(id));
+            }
             Item::Broken => None,
-            Item::Curve(_) => wrong(
-                format!("`{word}` is a curve; it needs something to play it"),
-                format!("write `loop({word})`, `once({word})` or `alternate({word})`"),
+            Item::Curve(columns) => match columns.tracks[0].domain {
+                Domain::Time => wrong(
+                    format!("`{word}` is a curve; it needs something to play it"),
+                    format!("write `loop({word})`, `once({word})` or `alternate({word})`"),
+                ),
+                Domain::Ramp(kind) => wrong(
+                    format!("`{word}` is a ramp; {kind} drives it"),
+                    format!("write `{word}(x)`"),
+                ),
+            },
+            Item::Fitting => wrong(
+                format!("`{word}` is a fitting, not a value"),
+                format!("put its lights up with `place name of {word}`"),
             ),
             Item::Behaviour(_) => wrong(
                 format!("`{word}` is a behaviour; a use of it has brackets"),

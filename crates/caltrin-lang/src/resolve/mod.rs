@@ -1,22 +1,28 @@
 //! From the tree to the program: names, kinds, and where each thing stood.
 
 mod call;
+mod curve;
 mod declare;
 mod expression;
+mod function;
 mod order;
+mod place;
 
 use std::collections::BTreeMap;
 use std::ops::Range;
+use std::rc::Rc;
 
-use caltrin_core::draft::Draft;
+use caltrin_core::draft::{Draft, Track};
+use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{
-    BehaviourId, CurveId, ExprId, Field, LightId, Program, SignalId, Subject,
+    BehaviourId, Constant, ExprId, Field, LightId, Program, SignalId, Size, Space, Subject, Up,
 };
 use caltrin_core::quantity::Seed;
 use caltrin_core::{Checked, Note, Notes, Problem};
 use rustc_hash::FxHashMap;
 
 use crate::diagnostic::{Diagnostic, Lines, Severity};
+use crate::literal;
 use crate::parser::{Parse, parse};
 use crate::syntax::{Kind, Node, Token};
 use crate::words;
@@ -28,18 +34,29 @@ pub const LARGEST: usize = 64 << 20;
 #[derive(Clone, Debug, Default)]
 pub struct Origins {
     /// By the expression's id.
-    exprs: Vec<Option<Range<usize>>>,
-    subjects: BTreeMap<Subject, Range<usize>>,
+    exprs: Vec<Option<Origin>>,
+    subjects: BTreeMap<Subject, Origin>,
+    /// Named things that nothing uses, with what they are and their names.
+    pub unused: Vec<(Origin, &'static str, String)>,
+}
+
+/// A place in one of the texts.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Origin {
+    /// Which text: 0 is the book, others are those that it uses.
+    pub source: usize,
+    /// Bytes of the text.
+    pub range: Range<usize>,
 }
 
 impl Origins {
-    /// Where something named stood: its line's first words.
-    pub fn subject(&self, subject: Subject) -> Option<Range<usize>> {
+    /// Where something named stood.
+    pub fn subject(&self, subject: Subject) -> Option<Origin> {
         self.subjects.get(&subject).cloned()
     }
 
     /// Keeps where an expression stood; the first place told of it stays.
-    fn keep(&mut self, id: ExprId, range: impl FnOnce() -> Range<usize>) {
+    fn keep(&mut self, id: ExprId, range: impl FnOnce() -> Origin) {
         if self.exprs.len() <= id.index() {
             self.exprs.resize(id.index() + 1, None);
         }
@@ -47,14 +64,25 @@ impl Origins {
     }
 
     /// Where an expression stood.
-    pub fn expr(&self, id: ExprId) -> Option<Range<usize>> {
+    pub fn expr(&self, id: ExprId) -> Option<Origin> {
         self.exprs.get(id.index()).cloned().flatten()
     }
+}
+
+/// A text that was read.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Source {
+    /// The name that messages give it.
+    pub name: String,
+    /// The text.
+    pub text: String,
 }
 
 /// What reading a lightbook gives.
 #[derive(Clone, Debug)]
 pub struct Reading {
+    /// The texts: the book, then those that it uses.
+    pub sources: Vec<Source>,
     /// The lightbook's name; empty if it has none.
     pub name: String,
     /// The program, if there is no mistake.
@@ -67,45 +95,83 @@ pub struct Reading {
     pub diagnostics: Vec<Diagnostic>,
 }
 
-/// Reads a lightbook. `file` is its name without a folder, for the notes.
+/// Gives the text of a used book by its name, or says why there is none.
+pub type Library<'a> = &'a dyn Fn(&str) -> Result<String, String>;
+
+/// Most books that one book may use, one after the other.
+const MOST_BOOKS: usize = 64;
+
+/// Reads a lightbook that uses no other. `file` is its name without a folder, for the notes.
 pub fn read(text: &str, file: &str) -> Reading {
+    read_with(text, file, &|name| Err(format!("`{name}` cannot be looked for here")))
+}
+
+/// Reads a lightbook; the texts that it uses come from `library`.
+pub fn read_with(text: &str, file: &str, library: Library<'_>) -> Reading {
+    let sources = vec![Source { name: file.to_owned(), text: text.to_owned() }];
     if text.len() > LARGEST {
         let message = format!("a lightbook has {} MiB at most", LARGEST >> 20);
         return Reading {
+            sources,
             name: String::new(),
             checked: None,
             notes: Notes::default(),
             origins: Origins::default(),
-            diagnostics: vec![Diagnostic::error(0..0, message)],
+            diagnostics: vec![Diagnostic::error(0..0, message).in_source(0)],
         };
     }
     let parsed = parse(text);
-    let mut resolver = Resolver::new(text, file, &parsed);
-    resolver.book(&parsed.tree());
+    let mut resolver = Resolver::new(sources, file, &parsed);
+    resolver.gather(&parsed.tree(), library);
+    resolver.book();
     resolver.finish()
 }
 
 /// What a name of the book stands for, once it is known.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Debug)]
 enum Item {
     Value(ExprId),
     Signal(SignalId),
-    Curve(CurveId),
+    Curve(Rc<Columns>),
     Behaviour(BehaviourId),
+    Fitting,
     Light,
     /// It has a mistake that was told; nothing more is said where it is used.
     Broken,
 }
 
-struct Entry {
-    node: Node,
-    range: Range<usize>,
-    item: Item,
+/// A curve: one column, or several with names.
+#[derive(Debug)]
+struct Columns {
+    /// The columns' names; none where there is only one without a name.
+    names: Vec<String>,
+    tracks: Vec<Track>,
 }
 
-struct Resolver<'t> {
-    text: &'t str,
-    lines: Lines,
+struct Entry {
+    node: Node,
+    source: usize,
+    range: Range<usize>,
+    item: Item,
+    used: bool,
+}
+
+/// What is around a light: nothing, or placings of fittings.
+#[derive(Clone, Default)]
+struct Around {
+    /// The placings' names, each with a `.` after it.
+    path: String,
+    /// Their sizes, outermost first.
+    placings: Vec<Size>,
+    /// Where they are, if they are placed.
+    position: Option<ExprId>,
+}
+
+struct Resolver {
+    sources: Vec<Source>,
+    lines: Vec<Lines>,
+    /// Which text is being read.
+    source: usize,
     draft: Draft,
     entries: Vec<Entry>,
     names: FxHashMap<String, usize>,
@@ -115,26 +181,31 @@ struct Resolver<'t> {
     origins: Origins,
     diagnostics: Vec<Diagnostic>,
     depth: usize,
+    /// The name of the declaration at hand.
+    declaration: String,
 }
 
-impl<'t> Resolver<'t> {
-    fn new(text: &'t str, file: &str, parsed: &Parse) -> Self {
+impl Resolver {
+    fn new(sources: Vec<Source>, file: &str, parsed: &Parse) -> Self {
+        let diagnostics = parsed.diagnostics.iter().cloned().map(|d| d.in_source(0)).collect();
         Resolver {
-            text,
-            lines: Lines::of(text),
+            lines: sources.iter().map(|source| Lines::of(&source.text)).collect(),
+            sources,
+            source: 0,
             draft: Draft::new("", Seed(0)),
             entries: Vec::new(),
             names: FxHashMap::default(),
             locals: FxHashMap::default(),
             notes: Notes { file: file.to_owned(), lines: BTreeMap::new() },
             origins: Origins::default(),
-            diagnostics: parsed.diagnostics.clone(),
+            diagnostics,
             depth: 0,
+            declaration: String::new(),
         }
     }
 
     fn tell(&mut self, diagnostic: Diagnostic) {
-        self.diagnostics.push(diagnostic);
+        self.diagnostics.push(diagnostic.in_source(self.source));
     }
 
     fn finish(mut self) -> Reading {
@@ -152,8 +223,11 @@ impl<'t> Resolver<'t> {
             let told = self.problem(&problem);
             self.tell(told);
         }
-        self.diagnostics.sort_by_key(|d| d.range().start);
+        self.diagnostics.sort_by_key(|d| (d.source(), d.range().start));
+        // What a fitting's every placing tells is told once.
+        self.diagnostics.dedup();
         Reading {
+            sources: self.sources,
             name,
             checked,
             notes: self.notes,
@@ -163,18 +237,23 @@ impl<'t> Resolver<'t> {
     }
 
     fn problem(&self, problem: &Problem) -> Diagnostic {
-        let range = problem
+        let origin = problem
             .expr
             .and_then(|id| self.origins.expr(id))
             .or_else(|| self.origins.subject(problem.subject))
-            .unwrap_or(0..0);
-        Diagnostic::error(range, problem.to_string())
+            .unwrap_or(Origin { source: 0, range: 0..0 });
+        Diagnostic::error(origin.range, problem.to_string()).in_source(origin.source)
+    }
+
+    fn origin(&self, range: Range<usize>) -> Origin {
+        Origin { source: self.source, range }
     }
 
     fn note(&mut self, subject: Subject, node: &Node) {
         let range = span(node);
-        let line = self.lines.line(range.start);
-        let words: Vec<&str> = self.lines.text(self.text, line).split_whitespace().collect();
+        let (lines, source) = (&self.lines[self.source], &self.sources[self.source]);
+        let line = lines.line(range.start);
+        let words: Vec<&str> = lines.text(&source.text, line).split_whitespace().collect();
         let mut text = words.join(" ");
         if text.chars().count() > 100 {
             text = text.chars().take(97).collect::<String>() + "...";
@@ -186,35 +265,116 @@ impl<'t> Resolver<'t> {
             }
             None => text.trim_end_matches('{').trim_end().to_owned(),
         };
-        self.notes.lines.insert(subject, Note { line, text });
-        self.origins.subjects.insert(subject, range);
+        let file = (self.source > 0).then(|| source.name.clone());
+        self.notes.lines.insert(subject, Note { file, line, text });
+        let origin = self.origin(range);
+        self.origins.subjects.insert(subject, origin);
     }
 
-    fn book(&mut self, root: &Node) {
-        for child in root.children() {
-            match child.kind() {
-                Kind::Header => self.header(&child),
-                Kind::SeedDecl => {
-                    if let Some(seed) = self.seed(&child) {
-                        self.draft.set_seed(Seed(seed));
+    /// Enters the declarations of the book and of all that it uses.
+    fn gather(&mut self, root: &Node, library: Library<'_>) {
+        let mut open = vec![(0, root.clone())];
+        let mut books: Vec<String> = Vec::new();
+        while let Some((source, root)) = open.pop() {
+            self.source = source;
+            for child in root.children() {
+                match child.kind() {
+                    Kind::Header if source == 0 => self.header(&child),
+                    Kind::SeedDecl if source == 0 => {
+                        if let Some(seed) = self.seed(&child) {
+                            self.draft.set_seed(Seed(seed));
+                        }
                     }
+                    Kind::SpaceDecl if source == 0 => self.space(&child),
+                    Kind::UseDecl => {
+                        let read = self.used_book(&child, &mut books, library);
+                        open.extend(read);
+                    }
+                    Kind::NamedDecl | Kind::CurveDecl | Kind::BehaviourDecl | Kind::FittingDecl => {
+                        self.enter(child)
+                    }
+                    // What shines stands in the book itself.
+                    Kind::LightDecl | Kind::PlaceDecl | Kind::OutputDecl if source == 0 => {
+                        self.enter(child);
+                    }
+                    _ => {}
                 }
-                Kind::NamedDecl | Kind::CurveDecl | Kind::BehaviourDecl | Kind::LightDecl => {
-                    self.enter(child);
-                }
-                _ => {}
             }
         }
+        self.source = 0;
+    }
+
+    /// Reads a used book, once however often it is used.
+    fn used_book(
+        &mut self,
+        node: &Node,
+        books: &mut Vec<String>,
+        library: Library<'_>,
+    ) -> Option<(usize, Node)> {
+        let token = token_of(node, Kind::Text)?;
+        let name = token.text().trim_matches('"').to_owned();
+        if books.contains(&name) {
+            return None;
+        }
+        if books.len() == MOST_BOOKS {
+            let message = format!("a book uses {MOST_BOOKS} others at most");
+            self.tell(Diagnostic::error(token_span(&token), message));
+            return None;
+        }
+        books.push(name.clone());
+        let text = match library(&name) {
+            Ok(text) if text.len() <= LARGEST => text,
+            Ok(_) => {
+                let message = format!("`{name}` is too large for a lightbook");
+                self.tell(Diagnostic::error(token_span(&token), message));
+                return None;
+            }
+            Err(why) => {
+                self.tell(Diagnostic::error(token_span(&token), why));
+                return None;
+            }
+        };
+        let parsed = parse(&text);
+        let source = self.sources.len();
+        self.diagnostics.extend(parsed.diagnostics.iter().cloned().map(|d| d.in_source(source)));
+        self.lines.push(Lines::of(&text));
+        self.sources.push(Source { name, text });
+        Some((source, parsed.tree()))
+    }
+
+    fn book(&mut self) {
         for n in self.in_order() {
             self.locals.clear();
+            self.source = self.entries[n].source;
             let node = self.entries[n].node.clone();
+            self.declaration = name_of(&node).map_or(String::new(), |t| t.text().to_owned());
             let item = match node.kind() {
                 Kind::NamedDecl => self.named(&node),
                 Kind::CurveDecl => self.curve(&node),
                 Kind::BehaviourDecl => self.behaviour(&node),
-                _ => self.light(&node),
+                Kind::FittingDecl => Some(Item::Fitting),
+                Kind::PlaceDecl => self.place(&node, &Around::default()),
+                Kind::OutputDecl => self.output(&node, &Around::default()),
+                _ => self.light(&node, &Around::default()),
             };
             self.entries[n].item = item.unwrap_or(Item::Broken);
+        }
+        self.source = 0;
+        for entry in self.entries.iter().filter(|entry| !entry.used && entry.source == 0) {
+            let what = match entry.node.kind() {
+                Kind::CurveDecl => "curve",
+                Kind::BehaviourDecl => "behaviour",
+                Kind::FittingDecl => "fitting",
+                Kind::NamedDecl => match tokens(&entry.node).next() {
+                    Some(word) if word.text() == "color" => "color",
+                    Some(word) if word.text() == "value" => "value",
+                    _ => "signal",
+                },
+                _ => continue,
+            };
+            let name = name_of(&entry.node).map_or(String::new(), |t| t.text().to_owned());
+            let origin = Origin { source: entry.source, range: entry.range.clone() };
+            self.origins.unused.push((origin, what, name));
         }
     }
 
@@ -251,21 +411,74 @@ impl<'t> Resolver<'t> {
         let Some(token) = name_of(&node) else { return };
         let name = token.text().to_owned();
         let range = token_span(&token);
-        if words::FUNCTIONS.contains(&name.as_str()) {
+        // A name beside a function's is no harm, unless both are called.
+        let called = matches!(node.kind(), Kind::BehaviourDecl | Kind::CurveDecl);
+        if called && words::FUNCTIONS.contains(&name.as_str()) {
             let message = format!("`{name}` is a function of the language; choose another name");
             self.tell(Diagnostic::error(range.clone(), message));
         }
-        if let Some(first) = self.names.get(&name) {
-            let first = self.entries[*first].range.clone();
-            self.tell(
-                Diagnostic::error(range.clone(), format!("the name `{name}` is taken twice"))
-                    .say("here again")
-                    .also(first, "here first"),
-            );
-        } else {
-            self.names.insert(name, self.entries.len());
+        // What the book itself says stands before what a book that it uses says.
+        let known = self.names.get(&name).copied();
+        let shadowed = known.is_some_and(|n| self.entries[n].source == 0) && self.source > 0;
+        if shadowed {
+            return;
         }
-        self.entries.push(Entry { node, range, item: Item::Broken });
+        match known {
+            Some(first) => {
+                let first = &self.entries[first];
+                let mut told =
+                    Diagnostic::error(range.clone(), format!("the name `{name}` is taken twice"))
+                        .say("here again")
+                        .in_source(self.source)
+                        .also(first.range.clone(), "here first");
+                told = told.in_source(first.source);
+                self.tell(told);
+            }
+            None => {
+                self.names.insert(name, self.entries.len());
+            }
+        }
+        let source = self.source;
+        self.entries.push(Entry { node, source, range, item: Item::Broken, used: false });
+    }
+
+    /// `space { up z; unit 1cm }`
+    fn space(&mut self, node: &Node) {
+        let mut space = Space::default();
+        for property in node.children().filter(|child| child.kind() == Kind::Property) {
+            let Some(word) = tokens(&property).next() else { continue };
+            let value = child_of(&property, Kind::Range).and_then(|r| expressions(&r).pop());
+            match (word.text(), value) {
+                ("up", Some(value)) => match value.text().to_string().trim() {
+                    "y" => space.up = Up::Y,
+                    "z" => space.up = Up::Z,
+                    _ => {
+                        let message = "`up` is `y`, as in glTF, or `z`";
+                        self.tell(Diagnostic::error(span(&value), message));
+                    }
+                },
+                ("unit", Some(value)) => {
+                    let length = literal::number(value.text().to_string().trim());
+                    match length {
+                        Ok((Constant::Scalar(v), ValueKind::Length)) if v > 0.0 => space.unit = v,
+                        _ => {
+                            let message = "`unit` is the length of one unit in the game";
+                            self.tell(
+                                Diagnostic::error(span(&value), message).help("write `unit 1cm`"),
+                            );
+                        }
+                    }
+                }
+                _ => {
+                    let message = format!("a space has no `{}`", word.text());
+                    self.tell(
+                        Diagnostic::error(token_span(&word), message)
+                            .help("it has `up` and `unit`, as in `space { up z; unit 1cm }`"),
+                    );
+                }
+            }
+        }
+        self.draft.set_space(space);
     }
 
     fn notes_for_light(&mut self, id: LightId, node: &Node, drives: &[(Field, Node)]) {

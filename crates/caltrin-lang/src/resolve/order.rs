@@ -1,9 +1,9 @@
 //! The order in which declarations are resolved: each after all that it uses.
 
-use super::{Resolver, name_of, token_span};
+use super::{Resolver, name_of, tokens};
 use crate::diagnostic::Diagnostic;
-use crate::syntax::{Kind, Node};
-use rustc_hash::FxHashMap;
+use crate::syntax::Kind;
+use rustc_hash::FxHashSet;
 
 #[derive(Clone, Copy, PartialEq)]
 enum Mark {
@@ -12,11 +12,10 @@ enum Mark {
     Done,
 }
 
-impl Resolver<'_> {
+impl Resolver {
     /// Indices of the entries, each after those that it uses. Circles are told and cut open.
     pub(super) fn in_order(&mut self) -> Vec<usize> {
-        let uses: Vec<Vec<usize>> =
-            self.entries.iter().map(|entry| self.uses(&entry.node)).collect();
+        let uses: Vec<Vec<usize>> = (0..self.entries.len()).map(|n| self.uses(n)).collect();
         let mut marks = vec![Mark::New; uses.len()];
         let mut order = Vec::with_capacity(uses.len());
         for root in 0..uses.len() {
@@ -59,16 +58,21 @@ impl Resolver<'_> {
         let mut way: Vec<String> = circle.iter().map(|n| format!("`{}`", name(*n))).collect();
         way.push(format!("`{}`", name(first)));
         let message = format!("`{}` needs itself: {}", name(first), way.join(" needs "));
-        let mut diagnostic = Diagnostic::error(self.entries[first].range.clone(), message);
+        let mut diagnostic = Diagnostic::error(self.entries[first].range.clone(), message)
+            .in_source(self.entries[first].source);
         for other in &circle[1..] {
-            diagnostic = diagnostic.also(self.entries[*other].range.clone(), "by way of this");
+            diagnostic = diagnostic
+                .also(self.entries[*other].range.clone(), "by way of this")
+                .in_source(self.entries[*other].source);
         }
         self.tell(diagnostic);
     }
 
-    /// The entries that a declaration names, its own parameters and inner names apart.
-    fn uses(&self, node: &Node) -> Vec<usize> {
-        let mut inner = FxHashMap::default();
+    /// The entries that a declaration names, its own parameters and inner names apart. They count as
+    /// used.
+    fn uses(&mut self, n: usize) -> Vec<usize> {
+        let node = self.entries[n].node.clone();
+        let mut inner = FxHashSet::default();
         let mut found = Vec::new();
         for child in node.descendants().skip(1) {
             let name = match child.kind() {
@@ -77,18 +81,26 @@ impl Resolver<'_> {
                 _ => None,
             };
             if let Some(name) = name {
-                inner.insert(name.text().to_owned(), token_span(&name));
+                inner.insert(name.text().to_owned());
             }
         }
         for child in node.descendants() {
-            if matches!(child.kind(), Kind::Path | Kind::Call)
-                && let Some(name) = child.first_token()
-                && !inner.contains_key(name.text())
+            let name = match child.kind() {
+                Kind::Path | Kind::Call => child.first_token(),
+                // A placing names its fitting after `of`.
+                Kind::PlaceDecl => tokens(&child).filter(|t| t.kind() == Kind::Name).nth(3),
+                _ => None,
+            };
+            if let Some(name) = name
+                && !inner.contains(name.text())
                 && let Some(entry) = self.names.get(name.text())
                 && !found.contains(entry)
             {
                 found.push(*entry);
             }
+        }
+        for used in &found {
+            self.entries[*used].used |= *used != n;
         }
         found
     }

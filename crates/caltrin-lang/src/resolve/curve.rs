@@ -1,0 +1,294 @@
+//! Curves: stops, columns, ramps, and how values are reached.
+
+use std::rc::Rc;
+
+use caltrin_core::curve::{CurveFault, Easing};
+use caltrin_core::draft::Owner;
+use caltrin_core::kind::Kind as ValueKind;
+use caltrin_core::misfit::Misfit;
+use caltrin_core::program::{Constant, Domain, Subject};
+use caltrin_core::quantity::Place;
+
+use super::{
+    Columns, Item, Resolver, child_of, expressions, is_expression, name_of, span, token_of,
+    token_span, tokens,
+};
+use crate::diagnostic::Diagnostic;
+use crate::literal;
+use crate::syntax::{Kind, Node, Token};
+use crate::words;
+
+/// One line of a curve.
+struct Line {
+    at: Place,
+    values: Vec<Constant>,
+    easing: Easing,
+    node: Node,
+}
+
+/// What the lines of a curve have in common, fixed by the first.
+#[derive(Default)]
+struct Shape {
+    domain: Option<Domain>,
+    kinds: Vec<(ValueKind, Node)>,
+}
+
+impl Resolver {
+    pub(super) fn curve(&mut self, node: &Node) -> Option<Item> {
+        let name = name_of(node)?;
+        let names: Vec<Token> = child_of(node, Kind::Columns)
+            .map(|columns| tokens(&columns).filter(|t| t.kind() == Kind::Name).skip(1).collect())
+            .unwrap_or_default();
+        let linear = self.blends_linear(node)?;
+        let mut shape = Shape::default();
+        let mut lines = Vec::new();
+        let mut whole = true;
+        for stop in node.children().filter(|child| child.kind() == Kind::Stop) {
+            match self.line(&stop, names.len().max(1), &mut shape, lines.is_empty()) {
+                Some(line) => lines.push(line),
+                None => whole = false,
+            }
+        }
+        if !whole {
+            return None;
+        }
+        let domain = shape.domain.unwrap_or(Domain::Time);
+        let columns = names.len().max(1);
+        let mut tracks = Vec::with_capacity(columns);
+        for column in 0..columns {
+            let kind = shape.kinds.get(column).map_or(ValueKind::Number, |(kind, _)| *kind);
+            let stops: Vec<(Place, Constant, Easing)> =
+                lines.iter().map(|line| (line.at, line.values[column], line.easing)).collect();
+            let title = match names.get(column) {
+                Some(column) => format!("{}_{}", name.text(), column.text()),
+                None => name.text().to_owned(),
+            };
+            match self.draft.define_curve(&title, domain, kind, linear, &stops) {
+                Ok(track) => tracks.push(track),
+                Err(misfit) => {
+                    self.tell_curve(&misfit, &lines, &name);
+                    return None;
+                }
+            }
+        }
+        for track in &tracks {
+            for curve in &track.curves {
+                self.note(Subject::Curve(*curve), node);
+            }
+        }
+        let names = names.iter().map(|token| token.text().to_owned()).collect();
+        Some(Item::Curve(Rc::new(Columns { names, tracks })))
+    }
+
+    fn blends_linear(&mut self, node: &Node) -> Option<bool> {
+        let Some(blend) = child_of(node, Kind::Blend) else { return Some(false) };
+        let word = tokens(&blend).nth(1)?;
+        match word.text() {
+            "linear" => Some(true),
+            "oklab" => Some(false),
+            other => {
+                let message = format!("colors are not blended in `{other}`");
+                self.tell(
+                    Diagnostic::error(token_span(&word), message)
+                        .help("they are blended in OKLab, or with `blend linear` in linear light"),
+                );
+                None
+            }
+        }
+    }
+
+    fn tell_curve(&mut self, misfit: &Misfit, lines: &[Line], name: &Token) {
+        let place = match misfit {
+            Misfit::Curve(
+                CurveFault::Order(n) | CurveFault::TooClose(n) | CurveFault::Range(n),
+            ) => span(&lines[*n].node),
+            Misfit::Curve(CurveFault::BeforeStart) => span(&lines[0].node),
+            Misfit::Curve(CurveFault::TooMany(_)) => {
+                span(&lines[caltrin_core::curve::MOST_STOPS].node)
+            }
+            _ => token_span(name),
+        };
+        let mut told = Diagnostic::error(place, misfit.to_string());
+        if let Misfit::Curve(CurveFault::Order(n)) = misfit {
+            told = told.also(span(&lines[n - 1].node), "the stop before it");
+        }
+        self.tell(told);
+    }
+
+    fn line(
+        &mut self,
+        node: &Node,
+        columns: usize,
+        shape: &mut Shape,
+        first: bool,
+    ) -> Option<Line> {
+        let at = self.stop_place(node, shape)?;
+        let nodes = expressions(node);
+        if nodes.len() != columns {
+            let message = match columns {
+                1 => format!("expected one value, found {}", nodes.len()),
+                _ => format!("expected {columns} values, one a column, found {}", nodes.len()),
+            };
+            let told = Diagnostic::error(nodes.get(1).map_or(span(node), span), message);
+            self.tell(if columns == 1 {
+                told.help("several values a stop need names: begin with `columns sky, light`")
+            } else {
+                told
+            });
+            return None;
+        }
+        let mut values = Vec::with_capacity(columns);
+        for (column, value) in nodes.iter().enumerate() {
+            let mut owner = Owner::book("");
+            let id = self.expression(value, &mut owner)?;
+            let found = self.draft.kind(id);
+            match shape.kinds.get(column) {
+                None => shape.kinds.push((found, value.clone())),
+                Some((kind, before)) if *kind != found => {
+                    let message = format!("expected {kind} as at the first stop, found {found}");
+                    let before = span(before);
+                    self.tell(
+                        Diagnostic::error(span(value), message).also(before, "the first stop"),
+                    );
+                    return None;
+                }
+                Some(_) => {}
+            }
+            let Some(constant) = self.program().constant(id) else {
+                let message = "the values of a curve are known beforehand, but this changes";
+                self.tell(
+                    Diagnostic::error(span(value), message)
+                        .help("let the curve go from 0% to 100%, and scale what it gives"),
+                );
+                return None;
+            };
+            values.push(constant);
+        }
+        let easing = match child_of(node, Kind::Easing) {
+            Some(easing) if first => {
+                let message = "the first stop is not reached from anywhere";
+                self.tell(
+                    Diagnostic::error(span(&easing), message)
+                        .help("an easing says how a stop is reached; move it to the next stop"),
+                );
+                return None;
+            }
+            Some(easing) => self.easing(&easing)?,
+            None => Easing::Linear,
+        };
+        Some(Line { at, values, easing, node: node.clone() })
+    }
+
+    fn stop_place(&mut self, node: &Node, shape: &mut Shape) -> Option<Place> {
+        let sign = token_of(node, Kind::Sign).is_some();
+        let token = tokens(node).find(|t| matches!(t.kind(), Kind::Number | Kind::Hour))?;
+        let range = token_span(&token);
+        if token.kind() == Kind::Hour {
+            let fault = literal::hour(token.text());
+            self.tell_literal(range, fault);
+            return None;
+        }
+        let (value, kind) = match literal::number(token.text()) {
+            Ok((Constant::Scalar(v), kind)) => (v, kind),
+            Ok((_, kind)) => {
+                let message = format!("{kind} is no place on a curve");
+                self.tell(
+                    Diagnostic::error(range, message)
+                        .help("places are times, or values of another kind of one number"),
+                );
+                return None;
+            }
+            Err(fault) => {
+                self.tell_literal(range, fault);
+                return None;
+            }
+        };
+        let domain = match kind {
+            ValueKind::Time => Domain::Time,
+            kind => Domain::Ramp(kind),
+        };
+        match shape.domain {
+            None => shape.domain = Some(domain),
+            Some(first) if first != domain => {
+                let wanted = match first {
+                    Domain::Time => "a time such as `450ms`".to_owned(),
+                    Domain::Ramp(kind) => format!("{kind}"),
+                };
+                let message = format!("expected {wanted} as at the first stop, found {kind}");
+                let told = Diagnostic::error(range, message);
+                self.tell(if domain == Domain::Time && value != 0.0 {
+                    told.help("did you leave the unit away at the first stop? write `0s`")
+                } else {
+                    told
+                });
+                return None;
+            }
+            Some(_) => {}
+        }
+        Some(Place(if sign { -value } else { value }))
+    }
+
+    pub(super) fn easing(&mut self, node: &Node) -> Option<Easing> {
+        let word = tokens(node).next()?;
+        let arguments = child_of(node, Kind::Arguments);
+        if word.text() == "cubic-bezier" {
+            let Some(arguments) = arguments else {
+                let message = "`cubic-bezier` needs its four numbers";
+                self.tell(
+                    Diagnostic::error(token_span(&word), message)
+                        .help("write it as `cubic-bezier(0.2, 0.8, 0.4, 1)`"),
+                );
+                return None;
+            };
+            let values = self.numbers(&arguments)?;
+            let [x1, y1, x2, y2] = values[..] else {
+                let message = format!("`cubic-bezier` takes 4 numbers, found {}", values.len());
+                self.tell(Diagnostic::error(span(&arguments), message));
+                return None;
+            };
+            if !(0.0..=1.0).contains(&x1) || !(0.0..=1.0).contains(&x2) {
+                let message = "the first and third number of `cubic-bezier` lie in 0..1";
+                self.tell(Diagnostic::error(span(&arguments), message));
+                return None;
+            }
+            return Some(Easing::Bezier([x1, y1, x2, y2]));
+        }
+        if let Some(easing) = Easing::named(word.text()) {
+            if let Some(arguments) = arguments {
+                let message = format!("`{}` takes nothing in brackets", word.text());
+                self.tell(Diagnostic::error(span(&arguments), message));
+                return None;
+            }
+            return Some(easing);
+        }
+        let message = format!("there is no easing `{}`", word.text());
+        let diagnostic = Diagnostic::error(token_span(&word), message);
+        let diagnostic = match words::nearest(word.text(), words::EASINGS) {
+            Some(near) => diagnostic.help(format!("did you mean `{near}`?")),
+            None => diagnostic
+                .help(format!("easings are {} and cubic-bezier(...)", words::EASINGS.join(", "))),
+        };
+        self.tell(diagnostic);
+        None
+    }
+
+    fn numbers(&mut self, arguments: &Node) -> Option<Vec<f64>> {
+        let mut owner = Owner::book("");
+        let mut numbers = Vec::new();
+        for argument in arguments.descendants().filter(|n| n.kind() == Kind::Range) {
+            let value = argument.children().find(is_expression)?;
+            let id = self.expression(&value, &mut owner)?;
+            let fits = self.draft.expect(id, ValueKind::Number);
+            self.fits(fits, &value)?;
+            match self.program().constant(id) {
+                Some(Constant::Scalar(v)) => numbers.push(v),
+                _ => {
+                    let message = "expected a plain number";
+                    self.tell(Diagnostic::error(span(&value), message));
+                    return None;
+                }
+            }
+        }
+        Some(numbers)
+    }
+}

@@ -1,0 +1,648 @@
+//! The functions of the language.
+
+use caltrin_core::curve::Easing;
+use caltrin_core::draft::{Owner, Track, Use};
+use caltrin_core::kind::{Kind as ValueKind, Pace};
+use caltrin_core::program::{Constant, Domain, ExprId, Start, Turn, Wave};
+use caltrin_core::quantity::{Place, Seconds};
+
+use super::call::Arguments;
+use super::{Item, Resolver, child_of, expressions, span, tokens};
+use crate::diagnostic::Diagnostic;
+use crate::syntax::{Kind, Node};
+use crate::words;
+
+impl Resolver {
+    /// A call of one of [`words::FUNCTIONS`].
+    pub(super) fn function(
+        &mut self,
+        arguments: &mut Arguments,
+        owner: &mut Owner,
+    ) -> Option<ExprId> {
+        match arguments.callee.text() {
+            "held" => self.held(arguments, owner),
+            "drift" => self.drift(arguments, owner),
+            "wander" => self.wander(arguments, owner),
+            "bursts" => self.bursts(arguments, owner),
+            "one" => self.one(arguments, owner),
+            "once" => self.once(arguments),
+            "loop" => self.turning(arguments, owner, Turn::Loop),
+            "alternate" => self.turning(arguments, owner, Turn::Alternate),
+            "sine" => self.wave(arguments, owner, Some(Wave::Sine)),
+            "triangle" => self.wave(arguments, owner, Some(Wave::Triangle)),
+            "saw" => self.wave(arguments, owner, Some(Wave::Saw)),
+            "square" => self.wave(arguments, owner, None),
+            "blink" | "rhythm" => self.rhythm(arguments, owner),
+            "later" => self.bent(arguments, owner, "each", "later(x, each 150ms)"),
+            "shift" => self.bent(arguments, owner, "by", "shift(x, by 2s)"),
+            "stretch" => self.bent(arguments, owner, "by", "stretch(x, by 150%)"),
+            "snap" => self.bent(arguments, owner, "every", "snap(x, every 40ms)"),
+            "min" | "max" => self.extreme(arguments, owner),
+            "clamp" => self.clamp(arguments, owner),
+            "map" => self.map(arguments, owner),
+            "mix" => self.mix(arguments, owner),
+            "edge" => self.edge(arguments, owner),
+            "kelvin" => self.kelvin(arguments, owner),
+            "hue" => self.colored(arguments, owner, "hue(x, by 10deg)"),
+            // Every function stands in the list that brings a call here.
+            _ => self.colored(arguments, owner, "shade(x, by 70%)"),
+        }
+    }
+
+    /// A level 0..1 turned into what lies between two bounds.
+    fn spread(
+        &mut self,
+        bounds: [(ExprId, Node); 2],
+        range: &Node,
+        level: ExprId,
+    ) -> Option<ExprId> {
+        let [(lo, _), (hi, hi_place)] = bounds;
+        let alike = self.draft.expect(hi, self.draft.kind(lo));
+        self.fits(alike, &hi_place)?;
+        let rising = self.draft.rising(lo, hi);
+        self.fits(rising, range)?;
+        let made = self.draft.between(lo, hi, level, false);
+        self.fits(made, range)
+    }
+
+    /// The bounds that come first, which hold what is drawn between them.
+    fn bounds(&mut self, range: &Node, owner: &mut Owner) -> Option<[(ExprId, Node); 2]> {
+        let bounds = self.ends(range, owner, false)?;
+        let scalar = self.draft.expect_scalar(bounds[0].0);
+        self.fits(scalar, range)?;
+        Some(bounds)
+    }
+
+    /// The times between draws, `every a..b`.
+    fn times(&mut self, range: &Node, owner: &mut Owner, role: &str) -> Option<[ExprId; 2]> {
+        let times = self.ends(range, owner, true)?;
+        for (time, place) in &times {
+            let fits = self.draft.expect(*time, ValueKind::Time);
+            self.fits(fits, place)?;
+            self.expect_pace(owner, *time, place, Pace::Constant, role)?;
+        }
+        Some(times.map(|(time, _)| time))
+    }
+
+    fn held(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
+        let place = self.draft.use_of(owner, "held");
+        let (range, every) = (arguments.plain(), arguments.named("every"));
+        let over = arguments.named("over");
+        let (Some(range), Some(every)) = (range.clone(), every) else {
+            let wanted = match range {
+                None => "a range first, as in `held(80%..100%, every 70ms..210ms)`",
+                Some(_) => "`every` and how long a level stays, as in `every 70ms..210ms`",
+            };
+            self.missing(arguments, wanted);
+            return None;
+        };
+        let bounds = self.bounds(&range, owner);
+        let times = self.times(&every, owner, "the time between draws");
+        let over = match over {
+            Some(over) => {
+                let (part, place) = self.single(&over, owner)?;
+                let fits = self.draft.expect(part, ValueKind::Number);
+                self.fits(fits, &place)?;
+                Some(part)
+            }
+            None => None,
+        };
+        let (bounds, times) = (bounds?, times?);
+        let level = self.draft.held(owner, &place, times, over);
+        let level = self.fits(level, &every)?;
+        self.spread(bounds, &range, level)
+    }
+
+    /// `rate 2Hz, octaves 3`.
+    fn rate(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<(ExprId, f64)> {
+        let Some(range) = arguments.named("rate") else {
+            self.missing(arguments, "a rate, as in `rate 2Hz`");
+            return None;
+        };
+        let (rate, place) = self.single(&range, owner)?;
+        let fits = self.draft.expect(rate, ValueKind::Rate);
+        self.fits(fits, &place)?;
+        let mut octaves = 1.0;
+        if let Some(range) = arguments.named("octaves") {
+            let (value, place) = self.single(&range, owner)?;
+            match self.program().constant(value) {
+                Some(Constant::Scalar(v)) if self.draft.kind(value) == ValueKind::Number => {
+                    octaves = v;
+                }
+                _ => {
+                    let message = "octaves are a plain number from 1 to 6";
+                    self.tell(Diagnostic::error(span(&place), message));
+                    return None;
+                }
+            }
+        }
+        Some((rate, octaves))
+    }
+
+    fn drift(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
+        let place = self.draft.use_of(owner, "drift");
+        let Some(range) = arguments.plain() else {
+            self.missing(arguments, "a range first, as in `drift(40%..100%, rate 2Hz)`");
+            return None;
+        };
+        let bounds = self.bounds(&range, owner);
+        let (rate, octaves) = self.rate(arguments, owner)?;
+        let level = self.draft.drift(owner, &place, rate, octaves);
+        let level = self.fits(level, &arguments.node.clone())?;
+        self.spread(bounds?, &range, level)
+    }
+
+    fn wander(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
+        let place = self.draft.use_of(owner, "wander");
+        let Some(range) = arguments.named("radius").or_else(|| arguments.plain()) else {
+            self.missing(arguments, "a radius, as in `wander(radius 3cm, rate 4Hz)`");
+            return None;
+        };
+        let (radius, radius_place) = self.single(&range, owner)?;
+        let fits = self.draft.expect(radius, ValueKind::Length);
+        self.fits(fits, &radius_place)?;
+        let (rate, octaves) = self.rate(arguments, owner)?;
+        let made = self.draft.wander(owner, &place, radius, rate, octaves);
+        self.fits(made, &arguments.node.clone())
+    }
+
+    fn bursts(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
+        let place = self.draft.use_of(owner, "bursts");
+        let (Some(on), Some(off)) = (arguments.named("on"), arguments.named("off")) else {
+            let wanted = "`on` and `off` times, as in `bursts(on 80ms..600ms, off 2s..9s)`";
+            self.missing(arguments, wanted);
+            return None;
+        };
+        let on_times = self.times(&on, owner, "the time of a burst");
+        let off_times = self.times(&off, owner, "the time between bursts");
+        let made = self.draft.bursts(owner, &place, on_times?, off_times?);
+        self.fits(made, &arguments.node.clone())
+    }
+
+    /// A list, or a range: fixed for the run and each lamp, or drawn again.
+    fn one(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
+        const MOST: usize = 64;
+        let place = self.draft.use_of(owner, "one");
+        let mut ranges = Vec::new();
+        while let Some(range) = arguments.plain() {
+            ranges.push(range);
+        }
+        if ranges.is_empty() || ranges.len() > MOST {
+            let wanted = format!("a range, or a list of {MOST} at most, as in `one(2200K, 2700K)`");
+            self.missing(arguments, &wanted);
+            return None;
+        }
+        let level = match arguments.named("every") {
+            Some(every) => {
+                let times = self.times(&every, owner, "the time between draws")?;
+                let made = self.draft.held(owner, &place, times, None);
+                self.fits(made, &every)?
+            }
+            None => self.draft.drawn(owner, &place),
+        };
+        if let [range] = &ranges[..]
+            && expressions(range).len() == 2
+        {
+            let bounds = self.ends(range, owner, false)?;
+            return self.spread(bounds, range, level);
+        }
+        let mut list = Vec::new();
+        for range in &ranges {
+            let (value, place) = self.single(range, owner)?;
+            if let Some((first, _)) = list.first() {
+                let alike = self.draft.expect(value, self.draft.kind(*first));
+                self.fits(alike, &place)?;
+            }
+            list.push((value, place));
+        }
+        let values: Vec<ExprId> = list.iter().map(|(value, _)| *value).collect();
+        let made = self.draft.one_of(level, &values);
+        self.fits(made, &arguments.node.clone())
+    }
+
+    /// The curve, or its column, that a function plays.
+    fn played(&mut self, arguments: &mut Arguments) -> Option<(Track, Node)> {
+        let Some(range) = arguments.plain() else {
+            self.missing(arguments, "a curve");
+            return None;
+        };
+        let values = expressions(&range);
+        let path = match &values[..] {
+            [value] if value.kind() == Kind::Path => Some(value.clone()),
+            _ => None,
+        };
+        let callee = arguments.callee.text().to_owned();
+        if let Some(path) = path {
+            let (name, column) = (tokens(&path).next()?, tokens(&path).nth(2));
+            let item = self.names.get(name.text()).map(|n| self.entries[*n].item.clone());
+            match item {
+                None => {
+                    self.unknown(&name, false);
+                    return None;
+                }
+                Some(Item::Broken) => return None,
+                Some(Item::Curve(columns)) => {
+                    let track = self.column(&columns, &name, column.as_ref())?;
+                    if let Domain::Ramp(kind) = track.domain {
+                        let message = format!("`{}` is a ramp; it does not play", name.text());
+                        self.tell(
+                            Diagnostic::error(span(&path), message)
+                                .help(format!("{kind} drives it: write `{}(x)`", name.text())),
+                        );
+                        return None;
+                    }
+                    return Some((track, path));
+                }
+                Some(_) => {}
+            }
+        }
+        let message = format!("`{callee}` plays a curve");
+        self.tell(
+            Diagnostic::error(span(&range), message)
+                .help("declare one with `curve name { 0s 100%; 2s 80% smooth }`"),
+        );
+        None
+    }
+
+    fn once(&mut self, arguments: &mut Arguments) -> Option<ExprId> {
+        for word in ["together", "scatter"] {
+            if let Some(place) = arguments.bare(word) {
+                let message = format!("`once` starts with the run and takes no `{word}`");
+                self.tell(Diagnostic::error(span(&place), message));
+            }
+        }
+        let (track, place) = self.played(arguments)?;
+        let now = self.draft.now();
+        let made = self.draft.track_at(&track, now);
+        self.fits(made, &place)
+    }
+
+    /// `together`, `scatter`, or nothing said.
+    fn start(&mut self, arguments: &mut Arguments) -> Option<Start> {
+        match (arguments.bare("together"), arguments.bare("scatter")) {
+            (Some(_), Some(second)) => {
+                let message = "`together` and `scatter` exclude each other";
+                self.tell(Diagnostic::error(span(&second), message));
+                None
+            }
+            (Some(_), None) => Some(Start::Together),
+            (None, Some(_)) => Some(Start::Scattered),
+            (None, None) => Some(Start::Unsaid),
+        }
+    }
+
+    fn turning(
+        &mut self,
+        arguments: &mut Arguments,
+        owner: &mut Owner,
+        turn: Turn,
+    ) -> Option<ExprId> {
+        let place = self.draft.use_of(owner, arguments.callee.text());
+        let start = self.start(arguments)?;
+        let part = match arguments.named("part") {
+            Some(range) => Some((self.times(&range, owner, "a part of a curve")?, range)),
+            None => None,
+        };
+        let (track, curve) = self.played(arguments)?;
+        let length = self.program().curve(track.curves[0]).curve.length();
+        let (part, told) = match part {
+            Some((part, range)) => (Some(part), range),
+            None => (None, curve),
+        };
+        let at = self.draft.turning(owner, &place, length, part, turn, start);
+        let at = self.fits(at, &told)?;
+        let made = self.draft.track_at(&track, at);
+        self.fits(made, &told)
+    }
+
+    /// A wave between two bounds; without a shape it is on for a part of each turn.
+    fn wave(
+        &mut self,
+        arguments: &mut Arguments,
+        owner: &mut Owner,
+        wave: Option<Wave>,
+    ) -> Option<ExprId> {
+        let place = self.draft.use_of(owner, arguments.callee.text());
+        let start = self.start(arguments)?;
+        let bounds = match arguments.plain() {
+            Some(range) => Some((self.bounds(&range, owner)?, range)),
+            None => None,
+        };
+        let Some(every) = arguments.named("every") else {
+            let callee = arguments.callee.text().to_owned();
+            let wanted = format!("a period, as in `{callee}(20%..60%, every 3.1s)`");
+            self.missing(arguments, &wanted);
+            return None;
+        };
+        let (period, period_place) = self.single(&every, owner)?;
+        let fits = self.draft.expect(period, ValueKind::Time);
+        self.fits(fits, &period_place)?;
+        self.expect_pace(owner, period, &period_place, Pace::Fixed, "a period")?;
+        let phase = self.number(arguments, owner, "phase", 0.0)?;
+        let turns = self.draft.turns(owner, &place, period, Some(phase), start);
+        let turns = self.fits(turns, &every)?;
+        let level = match wave {
+            Some(wave) => self.draft.wave(wave, turns),
+            None => {
+                let on = self.number(arguments, owner, "on", 0.5)?;
+                self.draft.square(turns, on)
+            }
+        };
+        let level = self.fits(level, &every)?;
+        match bounds {
+            Some((bounds, range)) => self.spread(bounds, &range, level),
+            None => Some(level),
+        }
+    }
+
+    /// A plain number by name, or what it is otherwise.
+    fn number(
+        &mut self,
+        arguments: &mut Arguments,
+        owner: &mut Owner,
+        name: &str,
+        otherwise: f64,
+    ) -> Option<ExprId> {
+        let Some(range) = arguments.named(name) else {
+            return self.draft.number(otherwise, ValueKind::Number).ok();
+        };
+        let (value, place) = self.single(&range, owner)?;
+        let fits = self.draft.expect(value, ValueKind::Number);
+        self.fits(fits, &place)?;
+        Some(value)
+    }
+
+    /// On and off for written times, again and again.
+    fn rhythm(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
+        const MOST: usize = 64;
+        let callee = arguments.callee.text().to_owned();
+        let place = self.draft.use_of(owner, &callee);
+        let start = self.start(arguments)?;
+        let bounds = match arguments.plain() {
+            Some(range) => Some((self.bounds(&range, owner)?, range)),
+            None => None,
+        };
+        let phase = match arguments.named("phase") {
+            Some(range) => {
+                let (phase, place) = self.single(&range, owner)?;
+                let fits = self.draft.expect(phase, ValueKind::Number);
+                self.fits(fits, &place)?;
+                Some(phase)
+            }
+            None => None,
+        };
+        let mut stops: Vec<(Place, Constant, Easing)> = Vec::new();
+        let mut end = 0.0;
+        let timed = |word: &str| matches!(word, "on" | "off");
+        while let Some(n) = arguments
+            .left
+            .iter()
+            .position(|a| a.word.as_ref().is_some_and(|word| timed(word.text())))
+        {
+            let argument = arguments.left.remove(n);
+            let on = argument.word.as_ref().is_some_and(|word| word.text() == "on");
+            let (time, time_place) = self.single(&argument.range, owner)?;
+            let fits = self.draft.expect(time, ValueKind::Time);
+            self.fits(fits, &time_place)?;
+            let length = match self.program().constant(time) {
+                Some(Constant::Scalar(v)) if v >= 1e-3 => v,
+                _ => {
+                    let message = format!("a time of `{callee}` is written as 1ms or more");
+                    self.tell(Diagnostic::error(span(&time_place), message));
+                    return None;
+                }
+            };
+            stops.push((Place(end), Constant::OnOff(on), Easing::Jump));
+            end += length;
+        }
+        let fits =
+            if callee == "blink" { stops.len() == 2 } else { (2..=MOST).contains(&stops.len()) };
+        if !fits {
+            let wanted = match callee.as_str() {
+                "blink" => "one `on` and one `off`, as in `blink(on 300ms, off 700ms)`".to_owned(),
+                _ => format!(
+                    "2 to {MOST} times, as in `rhythm(on 300ms, off 300ms, on 300ms, off 5.1s)`"
+                ),
+            };
+            self.missing(arguments, &wanted);
+            return None;
+        }
+        stops.push((Place(end), stops[0].1, Easing::Jump));
+        let level = self.rhythm_level(&callee, &place, (start, phase), &stops, owner);
+        let level = self.fits(level, &arguments.node.clone())?;
+        match bounds {
+            Some((bounds, range)) => self.spread(bounds, &range, level),
+            None => Some(level),
+        }
+    }
+
+    fn rhythm_level(
+        &mut self,
+        callee: &str,
+        place: &Use,
+        (start, phase): (Start, Option<ExprId>),
+        stops: &[(Place, Constant, Easing)],
+        owner: &Owner,
+    ) -> Result<ExprId, caltrin_core::misfit::Misfit> {
+        let levels: Vec<(Place, Constant, Easing)> = stops
+            .iter()
+            .map(|(at, on, easing)| {
+                let level = if *on == Constant::OnOff(true) { 1.0 } else { 0.0 };
+                (*at, Constant::Scalar(level), *easing)
+            })
+            .collect();
+        let name = format!("{}_{callee}", self.declaration);
+        let kind = ValueKind::Number;
+        let track = self.draft.define_curve(&name, Domain::Time, kind, false, &levels)?;
+        let length = Seconds(stops.last().map_or(0.0, |stop| stop.0.0));
+        let (turn, none) = (Turn::Loop, None);
+        let mut at = self.draft.turning(owner, place, length, none, turn, start)?;
+        if let Some(phase) = phase {
+            // Phase turns on within the rhythm, so it is wrapped once more.
+            let length = self.draft.number(length.0, ValueKind::Time)?;
+            let shift = self.draft.multiply(length, phase)?;
+            at = self.draft.turned_on(at, shift, length)?;
+        }
+        self.draft.track_at(&track, at)
+    }
+
+    /// A value at another moment.
+    fn bent(
+        &mut self,
+        arguments: &mut Arguments,
+        owner: &mut Owner,
+        word: &str,
+        example: &str,
+    ) -> Option<ExprId> {
+        let (value, by) = (arguments.plain(), arguments.named(word));
+        let (Some(value), Some(by)) = (value, by) else {
+            self.missing(arguments, &format!("a value and `{word}`, as in `{example}`"));
+            return None;
+        };
+        let (value, _) = self.single(&value, owner)?;
+        let (by, by_place) = self.single(&by, owner)?;
+        let wanted =
+            if arguments.callee.text() == "stretch" { ValueKind::Number } else { ValueKind::Time };
+        let fits = self.draft.expect(by, wanted);
+        self.fits(fits, &by_place)?;
+        let role = format!("`{word}` of `{}`", arguments.callee.text());
+        self.expect_pace(owner, by, &by_place, Pace::Fixed, &role)?;
+        let made = match arguments.callee.text() {
+            "later" => self.draft.later(owner, value, by),
+            "shift" => self.draft.shifted(value, by),
+            "stretch" => self.draft.stretched(value, by),
+            _ => self.draft.snapped(value, by),
+        };
+        self.fits(made, &by_place)
+    }
+
+    fn extreme(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
+        let largest = arguments.callee.text() == "max";
+        let mut made: Option<ExprId> = None;
+        while let Some(range) = arguments.plain() {
+            let (value, place) = self.single(&range, owner)?;
+            made = Some(match made {
+                None => {
+                    let fits = self.draft.expect_scalar(value);
+                    self.fits(fits, &place)?;
+                    value
+                }
+                Some(before) => {
+                    let joined = if largest {
+                        self.draft.greatest(before, value)
+                    } else {
+                        self.draft.least(before, value)
+                    };
+                    self.fits(joined, &place)?
+                }
+            });
+        }
+        if made.is_none() {
+            self.missing(arguments, "at least one value");
+        }
+        made
+    }
+
+    fn clamp(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
+        let (Some(value), Some(to)) = (arguments.plain(), arguments.named("to")) else {
+            self.missing(arguments, "a value and a range, as in `clamp(x, to 20%..100%)`");
+            return None;
+        };
+        let (value, _) = self.single(&value, owner)?;
+        let [(lo, _), (hi, _)] = self.ends(&to, owner, false)?;
+        let made = self.draft.within(value, lo, hi);
+        self.fits(made, &to)
+    }
+
+    fn map(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
+        let easing = self.easing_of(arguments)?;
+        let parts = (arguments.plain(), arguments.named("from"), arguments.named("to"));
+        let (Some(value), Some(from), Some(to)) = parts else {
+            let wanted = "a value and two ranges, as in `map(x, from 20%..80%, to 2m..9m)`";
+            self.missing(arguments, wanted);
+            return None;
+        };
+        let (value, _) = self.single(&value, owner)?;
+        let [(a, _), (b, _)] = self.ends(&from, owner, false)?;
+        let alike = self.draft.expect(a, self.draft.kind(value));
+        self.fits(alike, &from)?;
+        let [(c, _), (d, d_place)] = self.ends(&to, owner, false)?;
+        let alike = self.draft.expect(d, self.draft.kind(c));
+        self.fits(alike, &d_place)?;
+        let made = self.draft.map(value, [a, b], [c, d], easing);
+        self.fits(made, &from)
+    }
+
+    /// An easing among the arguments; evenly where there is none.
+    fn easing_of(&mut self, arguments: &mut Arguments) -> Option<Easing> {
+        for word in words::EASINGS {
+            if arguments.bare(word).is_some() {
+                return Easing::named(word);
+            }
+        }
+        let place = arguments.left.iter().position(|a| child_of(&a.range, Kind::Easing).is_some());
+        match place {
+            Some(n) => {
+                let easing = child_of(&arguments.left.remove(n).range, Kind::Easing)?;
+                self.easing(&easing)
+            }
+            None => Some(Easing::Linear),
+        }
+    }
+
+    fn mix(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
+        let linear = arguments.bare("linear").is_some();
+        let (first, second, by) = (arguments.plain(), arguments.plain(), arguments.named("by"));
+        let (Some(first), Some(second), Some(by)) = (first, second, by) else {
+            self.missing(arguments, "two values and a ratio, as in `mix(a, b, by 30%)`");
+            return None;
+        };
+        let (a, _) = self.single(&first, owner)?;
+        let (b, second) = self.single(&second, owner)?;
+        let (by, by_place) = self.single(&by, owner)?;
+        let fits = self.draft.expect(by, ValueKind::Number);
+        self.fits(fits, &by_place)?;
+        let made = self.draft.between(a, b, by, linear);
+        self.fits(made, &second)
+    }
+
+    fn edge(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
+        let parts = (arguments.plain(), arguments.named("at"), arguments.named("over"));
+        let (Some(value), Some(at), Some(over)) = parts else {
+            let wanted = "a value, a threshold and a width, as in `edge(x, at 40%, over 10%)`";
+            self.missing(arguments, wanted);
+            return None;
+        };
+        let (value, _) = self.single(&value, owner)?;
+        let (at, at_place) = self.single(&at, owner)?;
+        let alike = self.draft.expect(at, self.draft.kind(value));
+        self.fits(alike, &at_place)?;
+        let (over, over_place) = self.single(&over, owner)?;
+        let made = self.draft.edge(value, at, over);
+        self.fits(made, &over_place)
+    }
+
+    fn kelvin(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
+        let Some(range) = arguments.plain() else {
+            self.missing(arguments, "a number of kelvins, as in `kelvin(2000 + 400 * flame)`");
+            return None;
+        };
+        let (kelvins, place) = self.single(&range, owner)?;
+        if self.draft.kind(kelvins) == ValueKind::Color {
+            let message = "`kelvin` takes a plain number";
+            let text = place.text().to_string();
+            self.tell(
+                Diagnostic::error(span(&place), message)
+                    .help(format!("did you mean `kelvin({})`?", text.trim().trim_end_matches('K'))),
+            );
+            return None;
+        }
+        let fits = self.draft.expect(kelvins, ValueKind::Number);
+        self.fits(fits, &place)?;
+        let made = self.draft.kelvin(kelvins);
+        self.fits(made, &place)
+    }
+
+    /// A colour with its hue turned, or shaded.
+    fn colored(
+        &mut self,
+        arguments: &mut Arguments,
+        owner: &mut Owner,
+        example: &str,
+    ) -> Option<ExprId> {
+        let (Some(color), Some(by)) = (arguments.plain(), arguments.named("by")) else {
+            self.missing(arguments, &format!("a color and `by`, as in `{example}`"));
+            return None;
+        };
+        let (color, color_place) = self.single(&color, owner)?;
+        let fits = self.draft.expect(color, ValueKind::Color);
+        self.fits(fits, &color_place)?;
+        let (by, by_place) = self.single(&by, owner)?;
+        let turns = arguments.callee.text() == "hue";
+        let wanted = if turns { ValueKind::Angle } else { ValueKind::Number };
+        let fits = self.draft.expect(by, wanted);
+        self.fits(fits, &by_place)?;
+        let made = if turns { self.draft.turn_hue(color, by) } else { self.draft.shade(color, by) };
+        self.fits(made, &by_place)
+    }
+}

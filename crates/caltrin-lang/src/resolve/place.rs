@@ -1,0 +1,210 @@
+//! Fittings and where they are placed: what is in a fitting is made anew for each placing.
+
+use caltrin_core::draft::Owner;
+use caltrin_core::kind::Kind as ValueKind;
+use caltrin_core::program::{ExprId, Size};
+
+use super::{
+    Around, Item, Resolver, child_of, expressions, is_expression, name_of, span, token_span, tokens,
+};
+use crate::diagnostic::Diagnostic;
+use crate::syntax::{Kind, Node, Token};
+use crate::words;
+
+/// How deep fittings may be placed within each other.
+const DEEPEST: usize = 4;
+
+/// A parameter of a fitting at a place: its name, its value there, and where that stands.
+struct Given {
+    name: Token,
+    value: ExprId,
+    kind: ValueKind,
+}
+
+impl Resolver {
+    pub(super) fn place(&mut self, node: &Node, around: &Around) -> Option<Item> {
+        let name = name_of(node)?;
+        let size = self.size(node)?;
+        let (fitting, source) = self.fitting_of(node)?;
+        if around.placings.len() == DEEPEST {
+            let message = format!("fittings are placed {DEEPEST} deep within each other at most");
+            self.tell(Diagnostic::error(token_span(&name), message));
+            return None;
+        }
+        let path = format!("{}{}", around.path, name.text());
+        let placings: Vec<Size> = around.placings.iter().copied().chain([size]).collect();
+        let mut owner = Owner::placing(&path, &placings);
+        let body = child_of(node, Kind::Body);
+        let body_props = |kind: Kind| -> Vec<Node> {
+            body.iter().flat_map(Node::children).filter(|c| c.kind() == kind).collect()
+        };
+        let (properties, exceptions) = (body_props(Kind::Property), body_props(Kind::Except));
+        let mut given = self.defaults(&fitting, source, &mut owner)?;
+        let mut position = around.position;
+        let mut whole = true;
+        for property in &properties {
+            whole &= self
+                .placing_property(property, None, &mut given, &mut position, &mut owner)
+                .is_some();
+        }
+        for exception in &exceptions {
+            let Some(index) = self.exception_index(exception) else {
+                whole = false;
+                continue;
+            };
+            for property in exception.children().filter(|c| c.kind() == Kind::Property) {
+                whole &= self
+                    .placing_property(&property, Some(index), &mut given, &mut position, &mut owner)
+                    .is_some();
+            }
+        }
+        if !whole {
+            return None;
+        }
+        let inside = Around { path: format!("{path}."), placings, position };
+        let kept = std::mem::take(&mut self.locals);
+        for parameter in &given {
+            self.draft.name_local(parameter.value, parameter.name.text());
+            self.locals.insert(parameter.name.text().to_owned(), Some(parameter.value));
+        }
+        let here = std::mem::replace(&mut self.source, source);
+        let made = self.fitted(&fitting, &inside, &mut owner);
+        self.source = here;
+        self.locals = kept;
+        made.then_some(Item::Light)
+    }
+
+    /// The fitting that a place names, and the text that it is in.
+    fn fitting_of(&mut self, node: &Node) -> Option<(Node, usize)> {
+        let name = tokens(node).filter(|t| t.kind() == Kind::Name).nth(3)?;
+        let Some(entry) = self.names.get(name.text()).map(|n| &self.entries[*n]) else {
+            let fittings = self.entries.iter().filter(|e| e.node.kind() == Kind::FittingDecl);
+            let names: Vec<String> =
+                fittings.filter_map(|e| Some(name_of(&e.node)?.text().to_owned())).collect();
+            let message = format!("there is no fitting `{}`", name.text());
+            let told = Diagnostic::error(token_span(&name), message);
+            let near = words::nearest(name.text(), names.iter().map(String::as_str));
+            self.tell(match near {
+                Some(near) => told.help(format!("did you mean `{near}`?")),
+                None => told.help("declare one with `fitting name { light ... }`"),
+            });
+            return None;
+        };
+        if entry.node.kind() != Kind::FittingDecl {
+            let message = format!("`{}` is no fitting", name.text());
+            self.tell(Diagnostic::error(token_span(&name), message));
+            return None;
+        }
+        Some((entry.node.clone(), entry.source))
+    }
+
+    /// The parameters of a fitting with their defaults.
+    fn defaults(&mut self, fitting: &Node, source: usize, owner: &mut Owner) -> Option<Vec<Given>> {
+        let here = std::mem::replace(&mut self.source, source);
+        let kept = std::mem::take(&mut self.locals);
+        let mut given = Vec::new();
+        for parameter in child_of(fitting, Kind::Parameters).iter().flat_map(Node::children) {
+            let made = (|| {
+                let name = tokens(&parameter).find(|t| t.kind() == Kind::Name)?;
+                let value = parameter.children().find(is_expression)?;
+                owner.property(name.text());
+                let value = self.expression(&value, owner)?;
+                Some(Given { name, value, kind: self.draft.kind(value) })
+            })();
+            given.push(made);
+        }
+        self.source = here;
+        self.locals = kept;
+        given.into_iter().collect()
+    }
+
+    /// A line of a place: where it is, or a parameter's value; for one placing if `index` says so.
+    fn placing_property(
+        &mut self,
+        node: &Node,
+        index: Option<u32>,
+        given: &mut [Given],
+        position: &mut Option<ExprId>,
+        owner: &mut Owner,
+    ) -> Option<()> {
+        let word = tokens(node).next()?;
+        owner.property(word.text());
+        let ranges: Vec<Node> = node.children().filter(|c| c.kind() == Kind::Range).collect();
+        if word.text() == "position" {
+            let (at, place) = self.position(&ranges, owner)?.pop()?;
+            let at = match *position {
+                // A fitting within a fitting counts from the outer one.
+                Some(outer) if index.is_none() => {
+                    let made = self.draft.add(outer, at);
+                    self.fits(made, &place)?
+                }
+                _ => at,
+            };
+            *position = Some(self.odd_or(index, at, *position, owner, node)?);
+            return Some(());
+        }
+        let Some(n) = given.iter().position(|g| g.name.text() == word.text()) else {
+            let known: Vec<String> = given.iter().map(|g| g.name.text().to_owned()).collect();
+            let known: Vec<&str> = known.iter().map(String::as_str).chain(["position"]).collect();
+            let message = format!("the fitting has no `{}`", word.text());
+            let told = Diagnostic::error(token_span(&word), message);
+            self.tell(match words::nearest(word.text(), known.iter().copied()) {
+                Some(near) => told.help(format!("did you mean `{near}`?")),
+                None => told.help(format!("it takes {}", known.join(", "))),
+            });
+            return None;
+        };
+        let values: Vec<Node> = ranges.iter().flat_map(expressions).collect();
+        let [value] = &values[..] else {
+            let message = format!("`{}` takes one value", word.text());
+            self.tell(Diagnostic::error(span(node), message));
+            return None;
+        };
+        let id = self.expression(value, owner)?;
+        let fits = self.draft.expect(id, given[n].kind);
+        self.fits(fits, value)?;
+        given[n].value = self.odd_or(index, id, Some(given[n].value), owner, node)?;
+        Some(())
+    }
+
+    /// The value for all, or for the odd one out with the usual one for the others.
+    fn odd_or(
+        &mut self,
+        index: Option<u32>,
+        odd: ExprId,
+        usual: Option<ExprId>,
+        owner: &mut Owner,
+        node: &Node,
+    ) -> Option<ExprId> {
+        let Some(index) = index else { return Some(odd) };
+        let Some(usual) = usual else {
+            let message = "the usual placings have no position that this could differ from";
+            self.tell(Diagnostic::error(span(node), message));
+            return None;
+        };
+        let is_odd = self.draft.is_index(owner, index);
+        let is_odd = self.fits(is_odd, node)?;
+        let made = self.draft.choose(is_odd, odd, usual);
+        self.fits(made, node)
+    }
+
+    /// Makes what is in a fitting for one place. Whether all of it could be made.
+    fn fitted(&mut self, fitting: &Node, inside: &Around, owner: &mut Owner) -> bool {
+        let mut whole = true;
+        for child in fitting.children() {
+            match child.kind() {
+                Kind::NamedDecl => self.local(&child, owner),
+                Kind::LightDecl => whole &= self.light(&child, inside).is_some(),
+                Kind::OutputDecl => whole &= self.output(&child, inside).is_some(),
+                Kind::PlaceDecl => whole &= self.place(&child, inside).is_some(),
+                Kind::SeedDecl => {
+                    let message = "a seed stands in the book or in a light";
+                    self.tell(Diagnostic::error(span(&child), message));
+                    whole = false;
+                }
+                _ => {}
+            }
+        }
+        whole
+    }
+}
