@@ -21,16 +21,14 @@ pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
         {
             let kind = light.drive(Field::Intensity).map(|value| program.expr(value).kind);
             let unit = kind.map_or("", |kind| kind.unit());
-            findings.push(Finding {
-                rule: &RULE,
-                subject: Subject::Drive(id, Field::Intensity),
-                message: format!(
-                    "the strength of `{}` can fall to {:.4}{unit}",
-                    light.name,
-                    bounds.part(0).lo
-                ),
-                help: format!("keep it at 0 or above with `max(0{unit}, ...)`"),
-            });
+            let subject = Subject::Drive(id, Field::Intensity);
+            let message = format!(
+                "the strength of `{}` can fall to {:.4}{unit}",
+                light.name,
+                bounds.part(0).lo
+            );
+            let help = format!("keep it at 0 or above with `max(0{unit}, ...)`");
+            findings.push(Finding::new(&RULE, checked, subject, message, help));
         }
     }
     findings

@@ -27,17 +27,15 @@ pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
         {
             let brightest = r.max(g).max(b);
             if brightest < DARK {
-                findings.push(Finding {
-                    rule: &RULE,
-                    subject: Subject::Drive(id, caltrin_core::program::Field::Color),
-                    message: format!(
-                        "`{}` gives only {:.0}% of its strength in this dark color",
-                        light.name,
-                        brightest * 100.0
-                    ),
-                    help: "choose the hue at full brightness, and lower the intensity instead"
-                        .to_owned(),
-                });
+                let subject = Subject::Drive(id, caltrin_core::program::Field::Color);
+                let message = format!(
+                    "`{}` gives only {:.0}% of its strength in this dark color",
+                    light.name,
+                    brightest * 100.0
+                );
+                let help =
+                    "choose the hue at full brightness, and lower the intensity instead".to_owned();
+                findings.push(Finding::new(&RULE, checked, subject, message, help));
             }
         }
     }

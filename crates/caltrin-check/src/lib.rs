@@ -3,13 +3,21 @@
 //! A check never changes what a book does; it says what a colleague would say who looks over the
 //! designer's shoulder.
 
+mod ball;
 mod below_zero;
 mod dark_color;
+mod period;
+mod rest;
+mod seam;
+mod slow_frames;
 mod unison;
+mod unseen;
 mod unused;
+mod walk;
 
 use caltrin_core::Checked;
-use caltrin_core::program::Subject;
+use caltrin_core::program::{LightId, Subject};
+use caltrin_core::quantity::Seconds;
 
 /// A rule.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -23,7 +31,7 @@ pub struct Rule {
 }
 
 /// Something that a rule found.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct Finding {
     /// The rule.
     pub rule: &'static Rule,
@@ -33,6 +41,28 @@ pub struct Finding {
     pub message: String,
     /// What to write instead.
     pub help: String,
+    /// The lights that it is seen on.
+    pub lights: Vec<LightId>,
+    /// When it is seen: once in each such time from the start of the run on, if it is seen at moments.
+    pub every: Option<Seconds>,
+}
+
+impl Finding {
+    fn new(
+        rule: &'static Rule,
+        checked: &Checked,
+        subject: Subject,
+        message: String,
+        help: impl Into<String>,
+    ) -> Self {
+        let lights = walk::lights_of(checked.program(), subject);
+        Finding { rule, subject, message, help: help.into(), lights, every: None }
+    }
+
+    fn every(mut self, period: f64) -> Self {
+        self.every = Some(Seconds(period));
+        self
+    }
 }
 
 /// The rule for names that nothing uses. It looks at the text, not at the program, so whoever read
@@ -40,17 +70,39 @@ pub struct Finding {
 pub const UNUSED: &Rule = &unused::RULE;
 
 /// All rules in the order of their codes.
-pub const RULES: [&Rule; 4] = [&unison::RULE, &dark_color::RULE, &below_zero::RULE, &unused::RULE];
+pub const RULES: [&Rule; 10] = [
+    &unison::RULE,
+    &dark_color::RULE,
+    &below_zero::RULE,
+    &seam::RULE,
+    &period::RULE,
+    &rest::RULE,
+    &unseen::RULE,
+    &slow_frames::RULE,
+    &ball::RULE,
+    &unused::RULE,
+];
 
 /// The rule of that code.
 pub fn rule(code: &str) -> Option<&'static Rule> {
     RULES.into_iter().find(|rule| rule.code.eq_ignore_ascii_case(code))
 }
 
-/// Everything that all rules find.
+/// Everything that all rules find, [`UNUSED`] names apart.
 pub fn check(checked: &Checked) -> Vec<Finding> {
-    let mut findings = unison::look(checked);
-    findings.extend(dark_color::look(checked));
-    findings.extend(below_zero::look(checked));
-    findings
+    [
+        unison::look,
+        dark_color::look,
+        below_zero::look,
+        seam::look,
+        period::look,
+        rest::look,
+        unseen::look,
+        slow_frames::look,
+        ball::look,
+        unused::look,
+    ]
+    .into_iter()
+    .flat_map(|look| look(checked))
+    .collect()
 }

@@ -25,15 +25,13 @@ pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
         }
         for drive in &light.drives {
             if let Some(word) = unsaid(program, drive.value) {
-                findings.push(Finding {
-                    rule: &RULE,
-                    subject: Subject::Drive(id, drive.field),
-                    message: format!("all lamps of `{}` turn in unison", light.name),
-                    help: format!(
-                        "write `scatter` in the call{word} for a start of each lamp's own, or \
+                let subject = Subject::Drive(id, drive.field);
+                let message = format!("all lamps of `{}` turn in unison", light.name);
+                let help = format!(
+                    "write `scatter` in the call{word} for a start of each lamp's own, or \
                          `together` if unison is meant"
-                    ),
-                });
+                );
+                findings.push(Finding::new(&RULE, checked, subject, message, help));
             }
         }
     }
@@ -52,7 +50,7 @@ fn unsaid(program: &Program, value: ExprId) -> Option<String> {
         let op = &program.expr(id).op;
         match op {
             Op::Curve(curve, at) if turns_unsaid(program, *at) => {
-                return Some(format!(" that plays `{}`", program.curve(*curve).name));
+                return Some(format!(" that plays `{}`", program.curve(*curve).title));
             }
             Op::Turned(_, Start::Unsaid, ..) => found = Some(String::new()),
             Op::Call(behaviour, ..) => open.push(program.behaviour(*behaviour).value),

@@ -104,6 +104,41 @@ struct Frame {
     light: Option<LightId>,
 }
 
+/// Asks for the bounds of single expressions of a checked program, as its checks do. What was asked
+/// once is known.
+pub struct Surveyor<'a> {
+    analyst: Analyst<'a>,
+    frames: BTreeMap<Option<LightId>, Frame>,
+}
+
+impl<'a> Surveyor<'a> {
+    /// Of a program.
+    pub fn new(program: &'a Program) -> Self {
+        Surveyor { analyst: Analyst::new(program), frames: BTreeMap::new() }
+    }
+
+    fn with<T>(
+        &mut self,
+        light: Option<LightId>,
+        ask: impl FnOnce(&mut Analyst<'a>, &Frame) -> T,
+    ) -> T {
+        let analyst = &mut self.analyst;
+        let frame =
+            self.frames.entry(light).or_insert_with(|| analyst.frame(Vec::new(), None, light));
+        ask(analyst, frame)
+    }
+
+    /// The bounds of an expression of a light, or of a signal where `light` is `None`.
+    pub fn bounds(&mut self, light: Option<LightId>, id: ExprId) -> Bounds {
+        self.with(light, |analyst, frame| analyst.bounds(id, frame))
+    }
+
+    /// How far a point of a light can lie from the origin, in its unit.
+    pub fn reach(&mut self, light: Option<LightId>, id: ExprId) -> f64 {
+        self.with(light, |analyst, frame| analyst.reach(id, frame))
+    }
+}
+
 /// Walks a program, finds bounds, and notes what can go wrong at which expression.
 pub(crate) struct Analyst<'a> {
     program: &'a Program,
@@ -386,6 +421,80 @@ impl<'a> Analyst<'a> {
                 Bounds::Vector([Interval { lo: 0.0, hi: 1.0 }; 3])
             }
         }
+    }
+
+    /// How far a point can lie from the origin: closer than the corners of its bounds where it is
+    /// made of balls, and of curves whose stops lie on straight lines.
+    fn reach(&mut self, id: ExprId, frame: &Frame) -> f64 {
+        match &self.program.expr(id).op {
+            Op::InBall(_, radius) => {
+                let radius = self.bounds(*radius, frame).part(0);
+                radius.hi.abs().max(radius.lo.abs())
+            }
+            Op::Add(a, b) | Op::Subtract(a, b) => self.reach(*a, frame) + self.reach(*b, frame),
+            Op::Between(a, b, _) | Op::Choose(_, a, b) => {
+                self.reach(*a, frame).max(self.reach(*b, frame))
+            }
+            Op::Negate(a) | Op::Moment(a, _) => self.reach(*a, frame),
+            Op::Multiply(a, factor) => {
+                let factor = self.bounds(*factor, frame).part(0);
+                self.reach(*a, frame) * factor.hi.abs().max(factor.lo.abs())
+            }
+            Op::Divide(a, divisor) => {
+                let divisor = self.bounds(*divisor, frame).part(0);
+                self.reach(*a, frame) / divisor.hi.abs().min(divisor.lo.abs())
+            }
+            Op::Signal(signal) => {
+                let outside = self.frame(Vec::new(), None, None);
+                self.reach(self.program.signal(*signal).value, &outside)
+            }
+            Op::Call(behaviour, arguments, _) => {
+                let arguments = arguments.iter().map(|a| self.bounds(*a, frame)).collect();
+                let inside = self.frame(arguments, Some(id), frame.light);
+                self.reach(self.program.behaviour(*behaviour).value, &inside)
+            }
+            Op::Parts(x, y, z) => match self.path([*x, *y, *z]) {
+                Some(reach) => reach,
+                None => self.corner(id, frame),
+            },
+            _ => self.corner(id, frame),
+        }
+    }
+
+    fn corner(&mut self, id: ExprId, frame: &Frame) -> f64 {
+        let bounds = self.bounds(id, frame);
+        let square = |n: usize| {
+            let part = bounds.part(n);
+            let most = part.hi.abs().max(part.lo.abs());
+            most * most
+        };
+        (square(0) + square(1) + square(2)).sqrt()
+    }
+
+    /// How far a curve of points goes from the origin: between two stops it goes straight, so its
+    /// stops say it, and where an easing overshoots it is followed.
+    fn path(&self, parts: [ExprId; 3]) -> Option<f64> {
+        let curves = parts.map(|part| match self.program.expr(part).op {
+            Op::Curve(curve, at) => Some((curve, at)),
+            _ => None,
+        });
+        let [(x, at), (y, at_y), (z, at_z)] = [curves[0]?, curves[1]?, curves[2]?];
+        if at != at_y || at != at_z {
+            return None;
+        }
+        let curves = [x, y, z].map(|id| &self.program.curve(id).curve);
+        let far = |place: f64| {
+            curves.iter().map(|curve| curve.at(place)).map(|v| v * v).sum::<f64>().sqrt()
+        };
+        let mut most = 0.0f64;
+        for pair in curves[0].stops().windows(2) {
+            let steps = if pair[1].easing.overshoots() { 256 } else { 1 };
+            for n in 0..=steps {
+                let share = f64::from(n) / f64::from(steps);
+                most = most.max(far(pair[0].at.0 + (pair[1].at.0 - pair[0].at.0) * share));
+            }
+        }
+        Some(most)
     }
 
     fn pair(

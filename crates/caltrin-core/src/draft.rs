@@ -1110,10 +1110,10 @@ impl Draft {
             });
             let curve = Curve::new(values.collect()).map_err(Misfit::Curve)?;
             let id = CurveId(self.program.curves.len() as u32);
-            let name = format!("{name}{suffix}");
+            let (title, name) = (name.to_owned(), format!("{name}{suffix}"));
             let kind = if kind.is_scalar() { kind } else { Kind::Number };
             let kind = if width > 1 && suffixes[0] == "_x" { Kind::Length } else { kind };
-            self.program.curves.push(NamedCurve { name, kind, domain, curve });
+            self.program.curves.push(NamedCurve { title, name, kind, domain, curve });
             self.program.order.push(Subject::Curve(id));
             curves.push(id);
         }

@@ -283,7 +283,9 @@ pub struct Expr {
 /// A curve with its name.
 #[derive(Clone, Debug, PartialEq)]
 pub struct NamedCurve {
-    /// The book's name for it.
+    /// The book's name for the column that it belongs to.
+    pub title: String,
+    /// Its own name: the column's, with what part of a colour or point it is.
     pub name: String,
     /// The kind of its values.
     pub kind: Kind,
@@ -549,6 +551,22 @@ impl Light {
     /// How many numbers a lamp of this light has.
     pub fn width(&self) -> usize {
         self.drives.iter().map(Drive::width).sum()
+    }
+
+    /// What a picture shows as its level: its strength, or an output's first value of one number or
+    /// on or off.
+    pub fn level(&self) -> Option<Field> {
+        let shown = |drive: &&Drive| match self.kind {
+            LightKind::Output => drive.width() == 1,
+            _ => drive.field == Field::Intensity,
+        };
+        self.drives.iter().find(shown).map(|drive| drive.field)
+    }
+
+    /// What a picture shows as its colour.
+    pub fn hue(&self) -> Option<Field> {
+        let shown = |drive: &&Drive| drive.kind == Kind::Color;
+        self.drives.iter().find(shown).map(|drive| drive.field)
     }
 
     /// The name of a field in tables and exported code.

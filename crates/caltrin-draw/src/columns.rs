@@ -45,15 +45,13 @@ impl Window {
 fn look(checked: &Checked, seed: Seed, (light, index): (LightId, u32), window: Window) -> Lamp {
     let moments = window.moments();
     let mut run = Run::with_seed(checked, seed);
+    let program = checked.program();
     let headings = trace::headings(checked, light);
-    let place = |field| headings.iter().position(|(f, _)| *f == field);
-    let (strength, color) = (place(Field::Intensity), place(Field::Color));
-    // Strength and colour are a lamp's first numbers; what follows is not seen here.
-    let width = match (strength, color) {
-        (_, Some(color)) => color + 3,
-        (Some(strength), None) => strength + 1,
-        (None, None) => 0,
-    };
+    let place = |field: Option<Field>| headings.iter().position(|(f, _)| Some(*f) == field);
+    let (strength, color) =
+        (place(program.light(light).level()), place(program.light(light).hue()));
+    // What follows the level and the colour is not seen here.
+    let width = strength.map_or(0, |at| at + 1).max(color.map_or(0, |at| at + 3));
     let mut values = vec![0.0; width * moments.len()];
     if width > 0 {
         run.read_moments((light, index), &moments, 0..width, &mut values);

@@ -15,4 +15,4 @@ pub const GRID: Ink = Ink::solid(0x9a_a5_a8).alpha(38);
 /// Bounds.
 pub const BOUND: Ink = Ink::solid(0x9a_a5_a8).alpha(150);
 /// Findings of the checks.
-pub const WARN: Ink = Ink::solid(0xf2_b8_6b);
+pub const WARN: Ink = Ink::solid(0xff_8f_c7);

@@ -3,7 +3,7 @@
 use caltrin_check::Finding;
 use caltrin_core::Checked;
 use caltrin_core::kind::Pace;
-use caltrin_core::program::{Field, Light, LightId, Size, Subject};
+use caltrin_core::program::{Field, Light, LightId, LightKind, Size, Subject};
 use caltrin_core::quantity::{Seconds, Seed};
 
 use crate::columns::{Column, Lamp, Window, look_at_all, shown};
@@ -76,9 +76,18 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
     let foot = TOP + height * lanes.len() as f32;
     let legend = legend(&lanes, ids.len() < program.lights().len());
     let legend = fonts.wrapped(&legend, 12.0, false, width as f32 - 48.0);
-    let mut sheet = Sheet { fonts, shapes: Vec::new(), width: width as f32, labels, plot };
-    let lamps: u64 = ids.iter().map(|id| u64::from(program.light(*id).size.shown())).sum();
-    sheet.head(checked, (ids.len(), lamps), (options.from, to), seed);
+    let mut sheet = Sheet {
+        fonts,
+        shapes: Vec::new(),
+        width: width as f32,
+        labels,
+        plot,
+        span: (options.from, to),
+    };
+    let lit = ids.iter().filter(|id| program.light(**id).kind != LightKind::Output);
+    let lamps: u64 = lit.clone().map(|id| u64::from(program.light(*id).size.shown())).sum();
+    let outputs = ids.len() - lit.count();
+    sheet.head(checked, (ids.len() - outputs, lamps, outputs), (options.from, to), seed);
     for (n, lane) in lanes.iter().enumerate() {
         sheet.lane(checked, findings, lane, n);
     }
@@ -147,6 +156,7 @@ struct Sheet {
     width: f32,
     labels: f32,
     plot: f32,
+    span: (Seconds, Seconds),
 }
 
 impl Sheet {
@@ -170,7 +180,7 @@ impl Sheet {
     fn head(
         &mut self,
         checked: &Checked,
-        (lights, lamps): (usize, u64),
+        (lights, lamps, outputs): (usize, u64, usize),
         (from, to): (Seconds, Seconds),
         seed: Seed,
     ) {
@@ -180,8 +190,12 @@ impl Sheet {
         let plural = |n: u64, one: &str| {
             if n == 1 { format!("1 {one}") } else { format!("{n} {one}s") }
         };
+        let outputs = match outputs {
+            0 => String::new(),
+            n => format!(", {}", plural(n as u64, "output")),
+        };
         let about = format!(
-            "{}, {}   \u{2022}   {} s to {} s   \u{2022}   seed {}",
+            "{}, {}{outputs}   \u{2022}   {} s to {} s   \u{2022}   seed {}",
             plural(lights as u64, "light"),
             plural(lamps, "lamp"),
             scale::short(from.0),
@@ -216,7 +230,8 @@ impl Sheet {
             let band = Frame { x: 0.0, w: self.width, ..frame };
             self.shapes.push(Shape::Box(band, look::BAND));
         }
-        let bounds = checked.bounds(lane.id, Field::Intensity).map(|b| b.part(0));
+        let level = lane.light.level();
+        let bounds = level.and_then(|f| checked.bounds(lane.id, f)).map(|b| b.part(0));
         let seen = lane.lamps.iter().fold(0.0f32, |most, lamp| most.max(lamp.most));
         // The lane reaches up to its bound, unless that lies far above all that is seen.
         let top = match bounds {
@@ -232,7 +247,31 @@ impl Sheet {
         if let Some(first) = lane.lamps.first() {
             self.curve(lane, first, under, top, bounds);
         }
+        self.marks(findings, lane, under);
         self.label(checked, findings, lane, top);
+    }
+
+    /// Where what was found is seen: a thin line at each moment, with a head.
+    fn marks(&mut self, findings: &[Finding], lane: &Lane<'_>, frame: Frame) {
+        let (from, to) = (self.span.0.0, self.span.1.0);
+        let found = findings.iter().filter(|finding| finding.lights.contains(&lane.id));
+        for period in found.filter_map(|finding| finding.every) {
+            let apart = (period.0 / (to - from)) as f32 * frame.w;
+            // Closer than this they would hide the curve.
+            if apart < 8.0 {
+                continue;
+            }
+            let first = (from / period.0).ceil().max(1.0);
+            let mut t = first * period.0;
+            while t <= to {
+                let x = frame.x + ((t - from) / (to - from)) as f32 * frame.w;
+                let (top, foot) = (frame.y, frame.y + frame.h);
+                self.shapes.push(Shape::Line((x, top), (x, foot), 1.0, look::WARN.alpha(150)));
+                let head = Frame { x: x - 2.5, y: top, w: 5.0, h: 5.0 };
+                self.shapes.push(Shape::Box(head, look::WARN));
+                t += period.0;
+            }
+        }
     }
 
     fn ribbons(&mut self, lane: &Lane<'_>, frame: Frame, top: f32) {
@@ -292,30 +331,21 @@ impl Sheet {
 
     fn label(&mut self, checked: &Checked, findings: &[Finding], lane: &Lane<'_>, top: f32) {
         let (frame, light) = (lane.frame, lane.light);
-        let found: Vec<&Finding> = findings
-            .iter()
-            .filter(|finding| match finding.subject {
-                Subject::Light(id) | Subject::Drive(id, _) => id == lane.id,
-                _ => false,
-            })
-            .collect();
+        let found: Vec<&Finding> =
+            findings.iter().filter(|finding| finding.lights.contains(&lane.id)).collect();
         let name = match light.size {
             Size::One => light.name.clone(),
             Size::Many(n) => format!("{}[{n}]", light.name),
             Size::Open => format!("{}[]", light.name),
         };
-        let unit = light
-            .drive(Field::Intensity)
-            .map_or("", |value| checked.program().expr(value).kind.unit());
+        let level = light.level();
+        let shown = level.and_then(|field| light.drive(field));
+        let unit = shown.map_or("", |value| checked.program().expr(value).kind.unit());
         let with_unit = |v: f64| match unit {
             "" => format!("{}%", scale::short(v * 100.0)),
             unit => format!("{} {unit}", scale::short(v)),
         };
-        let full = if light.drive(Field::Intensity).is_some() {
-            with_unit(f64::from(top))
-        } else {
-            String::new()
-        };
+        let full = if shown.is_some() { with_unit(f64::from(top)) } else { String::new() };
         if frame.h < 34.0 {
             let size = (frame.h * 0.66).clamp(10.0, 13.0);
             let middle = frame.y + frame.h / 2.0 + size * 0.35;
@@ -339,21 +369,27 @@ impl Sheet {
             "0",
         );
         let mut lines = vec![(about(light), look::QUIET)];
-        if let Some(bounds) = checked.bounds(lane.id, Field::Intensity).map(|b| b.part(0)) {
+        let bounds = level.and_then(|field| checked.bounds(lane.id, field));
+        if let Some(bounds) = bounds.map(|b| b.part(0)) {
             let words = if bounds.lo == bounds.hi {
                 format!("steady at {}", with_unit(bounds.lo))
             } else {
                 format!("stays in {}..{}", scale::short_pair(bounds.lo, unit), with_unit(bounds.hi))
             };
             lines.push((words, look::QUIET));
-        } else {
+        } else if light.kind != LightKind::Output {
             lines.push(("strength left to the game".to_owned(), look::QUIET));
         }
         let moving = moving(checked, light);
         if !moving.is_empty() {
             lines.push((format!("also moves: {}", moving.join(", ")), look::QUIET));
         }
+        let mut codes: Vec<&str> = Vec::new();
         for finding in found {
+            if codes.contains(&finding.rule.code) {
+                continue;
+            }
+            codes.push(finding.rule.code);
             lines.insert(0, (format!("{} {}", finding.rule.code, finding.rule.title), look::WARN));
         }
         let mut y = frame.y + 34.0;
@@ -402,10 +438,12 @@ fn legend(lanes: &[Lane<'_>], chosen: bool) -> String {
 
 fn about(light: &Light) -> String {
     let kind = light.kind.name();
+    let what = if light.kind == LightKind::Output { "outputs" } else { "lamps" };
     match light.size {
         Size::One => kind.to_owned(),
-        Size::Many(n) => format!("{n} {kind} lamps"),
-        Size::Open => format!("{kind}, any number of lamps"),
+        Size::Many(n) if light.kind == LightKind::Output => format!("{n} {what}"),
+        Size::Many(n) => format!("{n} {kind} {what}"),
+        Size::Open => format!("{kind}, any number of {what}"),
     }
 }
 
@@ -415,7 +453,7 @@ fn moving<'a>(checked: &Checked, light: &'a Light) -> Vec<&'a str> {
     light
         .drives
         .iter()
-        .filter(|drive| drive.field != Field::Intensity)
+        .filter(|drive| Some(drive.field) != light.level())
         .filter(|drive| program.expr(drive.value).pace == Pace::Flowing)
         .map(|drive| match drive.field {
             Field::ReachInner | Field::ReachOuter => "reach",

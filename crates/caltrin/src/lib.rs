@@ -216,6 +216,8 @@ pub fn read_with(
         }
     }
     diagnostics.sort_by_key(|d| (d.source(), d.range().start));
+    // Both sides of a range stand on one line.
+    diagnostics.dedup();
     Opened {
         file: file.to_owned(),
         sources: reading.sources,

@@ -2,6 +2,8 @@
 
 use std::path::PathBuf;
 
+use caltrin::core::program::LightKind;
+
 use super::{Done, Status, count, failure, say};
 use crate::report;
 
@@ -52,10 +54,15 @@ pub fn run(arguments: &Arguments) -> Done {
         let doubts =
             if doubts > 0 { format!(", {}", count(doubts as u64, "doubt")) } else { String::new() };
         let about = opened.checked.as_ref().map_or(String::new(), |checked| {
-            let lights = checked.program().lights().len() as u64;
-            let lamps =
-                checked.program().lights().map(|(_, l)| u64::from(l.size.shown())).sum::<u64>();
-            format!(" ({}, {})", count(lights, "light"), count(lamps, "lamp"))
+            let program = checked.program();
+            let lit = || program.lights().filter(|(_, light)| light.kind != LightKind::Output);
+            let lamps = lit().map(|(_, light)| u64::from(light.size.shown())).sum::<u64>();
+            let lights = lit().count();
+            let outputs = match program.lights().len() - lights {
+                0 => String::new(),
+                n => format!(", {}", count(n as u64, "output")),
+            };
+            format!(" ({}, {}{outputs})", count(lights as u64, "light"), count(lamps, "lamp"))
         });
         say(format!("{}: {mistakes}{doubts}{about}", opened.file))?;
     }

@@ -60,7 +60,7 @@ impl Resolver {
             let stops: Vec<(Place, Constant, Easing)> =
                 lines.iter().map(|line| (line.at, line.values[column], line.easing)).collect();
             let title = match names.get(column) {
-                Some(column) => format!("{}_{}", name.text(), column.text()),
+                Some(column) => format!("{}.{}", name.text(), column.text()),
                 None => name.text().to_owned(),
             };
             match self.draft.define_curve(&title, domain, kind, linear, &stops) {

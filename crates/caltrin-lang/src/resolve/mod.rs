@@ -360,6 +360,13 @@ impl Resolver {
             self.entries[n].item = item.unwrap_or(Item::Broken);
         }
         self.source = 0;
+        // A book that only others use has nothing that shines.
+        let shines = |entry: &Entry| {
+            matches!(entry.node.kind(), Kind::LightDecl | Kind::PlaceDecl | Kind::OutputDecl)
+        };
+        if !self.entries.iter().any(shines) {
+            return;
+        }
         for entry in self.entries.iter().filter(|entry| !entry.used && entry.source == 0) {
             let what = match entry.node.kind() {
                 Kind::CurveDecl => "curve",

@@ -1,0 +1,39 @@
+//! A displacement that can leave the ball that is stated for it.
+
+use caltrin_core::Checked;
+use caltrin_core::bounds::Surveyor;
+use caltrin_core::program::{Field, Subject};
+
+use crate::walk::short;
+use crate::{Finding, Rule};
+
+pub(crate) const RULE: Rule = Rule {
+    code: "C09",
+    title: "leaves its ball",
+    explanation: "The light says `offset ... to` how far its light may move, and what it says there \
+        can go further: a drawn path has a stop outside, or several displacements add up. Shadows then \
+        start from outside of the flame or the lamp.",
+};
+
+pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
+    let program = checked.program();
+    let mut surveyor = Surveyor::new(program);
+    let mut findings = Vec::new();
+    for (id, light) in program.lights() {
+        let (Some(ball), Some(offset)) = (light.ball, light.drive(Field::Offset)) else { continue };
+        // The offset is given out in the space's unit.
+        let reach = surveyor.reach(Some(id), offset) * program.space().unit;
+        if reach > ball * (1.0 + 1e-6) {
+            let message = format!(
+                "the offset of `{}` can go as far as {}m, but it is to stay within {}m",
+                light.name,
+                short(reach),
+                short(ball)
+            );
+            let subject = Subject::Drive(id, Field::Offset);
+            let help = "make it smaller, or state the larger ball";
+            findings.push(Finding::new(&RULE, checked, subject, message, help));
+        }
+    }
+    findings
+}

@@ -1,0 +1,50 @@
+//! A curve that is played once and comes to rest in the middle of its range.
+
+use std::collections::HashSet;
+
+use caltrin_core::Checked;
+use caltrin_core::program::{Domain, Op};
+
+use crate::walk::{owned, short};
+use crate::{Finding, Rule};
+
+pub(crate) const RULE: Rule = Rule {
+    code: "C06",
+    title: "frozen after its last stop",
+    explanation: "What is played once stays at its last stop for the rest of the run. Where that is \
+        neither the lowest nor the highest level of the curve, the light often looks frozen in the \
+        middle of a movement: a stop is missing, or it was meant to go on with `loop` or `alternate`.",
+};
+
+pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
+    let program = checked.program();
+    let mut findings = Vec::new();
+    for (subject, own) in owned(program) {
+        let mut told = HashSet::new();
+        for id in own {
+            let Op::Curve(curve, at) = program.expr(id).op else { continue };
+            let named = program.curve(curve);
+            if !matches!(program.expr(at).op, Op::Now) || named.domain != Domain::Time {
+                continue;
+            }
+            let name = &named.title;
+            let stops = named.curve.stops();
+            let bounds = named.curve.bounds();
+            let margin = 0.05 * (bounds.hi - bounds.lo);
+            let end = stops[stops.len() - 1];
+            let inside = end.value > bounds.lo + margin && end.value < bounds.hi - margin;
+            // A colour or point is no level; it may well end anywhere.
+            if !inside || *name != named.name || !told.insert(name.clone()) {
+                continue;
+            }
+            let message = format!(
+                "`{name}` stays at {} for good after {}s, in the middle of its range",
+                short(end.value),
+                short(end.at.0)
+            );
+            let help = "add the stop that it ends with, or go on with `loop` or `alternate`";
+            findings.push(Finding::new(&RULE, checked, subject, message, help));
+        }
+    }
+    findings
+}

@@ -1,0 +1,65 @@
+//! Flicker that falls between frames.
+
+use std::collections::HashSet;
+
+use caltrin_core::Checked;
+use caltrin_core::bounds::Surveyor;
+use caltrin_core::program::{ExprId, Op, Subject};
+
+use crate::walk::{below, owned, short};
+use crate::{Finding, Rule};
+
+pub(crate) const RULE: Rule = Rule {
+    code: "C08",
+    title: "faster than frames",
+    explanation: "At 30 frames a second a frame lasts 33 ms. Levels that never last so long fall \
+        between frames: what is seen is a choice of them, and it looks different at 60 frames a \
+        second. Let the longest time be 40 ms or more, or a wave's turn 70 ms or more.",
+};
+
+/// One frame at 30 a second, in seconds.
+const FRAME: f64 = 1.0 / 30.0;
+
+pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
+    let program = checked.program();
+    let mut surveyor = Surveyor::new(program);
+    let mut findings = Vec::new();
+    for (subject, own) in owned(program) {
+        let light = match subject {
+            Subject::Drive(light, _) => Some(light),
+            Subject::Signal(_) => None,
+            _ => continue,
+        };
+        // What a moment is snapped to is a grid, not a turn.
+        let grids: HashSet<ExprId> = own
+            .iter()
+            .filter_map(|id| match program.expr(*id).op {
+                Op::Moment(_, moment) => Some(moment),
+                _ => None,
+            })
+            .flat_map(|moment| below(program, moment))
+            .collect();
+        for id in own.into_iter().filter(|id| !grids.contains(id)) {
+            let op = &program.expr(id).op;
+            let (what, time, least) = match op {
+                Op::Held(_, longest, _) | Op::Soft(_, longest, ..) => {
+                    ("levels that last", surveyor.bounds(light, *longest).part(0).hi, FRAME)
+                }
+                Op::Turned(_, _, _, period) => {
+                    ("a turn of", surveyor.bounds(light, *period).part(0).hi, 2.0 * FRAME)
+                }
+                _ => continue,
+            };
+            if time < least {
+                let message = format!(
+                    "{what} {}ms at most fall between frames at 30 a second",
+                    short(time * 1000.0)
+                );
+                let help = format!("let it be {}ms or more", short((least * 1050.0).round()));
+                findings.push(Finding::new(&RULE, checked, subject, message, help));
+                break;
+            }
+        }
+    }
+    findings
+}

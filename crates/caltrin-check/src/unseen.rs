@@ -1,0 +1,82 @@
+//! A level that can never be seen, or a part of the book that bounds cut off.
+
+use caltrin_core::Checked;
+use caltrin_core::bounds::{Interval, Surveyor};
+use caltrin_core::program::{ExprId, Field, LightId, Op, Program, Subject};
+
+use crate::walk::{owned, short};
+use crate::{Finding, Rule};
+
+pub(crate) const RULE: Rule = Rule {
+    code: "C07",
+    title: "never seen",
+    explanation: "The bounds of a value show that something in the book never happens: a lamp whose \
+        strength is never above zero, a condition that is always or never met, or a range that the \
+        value in it never reaches. It is usually a unit left away or a bound from an earlier try.",
+};
+
+pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
+    let program = checked.program();
+    let mut findings = Vec::new();
+    for (id, light) in program.lights() {
+        if let Some(bounds) = checked.bounds(id, Field::Intensity)
+            && bounds.part(0).hi <= 0.0
+            && bounds.part(0).lo < bounds.part(0).hi
+        {
+            let message = format!("`{}` never shines: its strength is never above 0", light.name);
+            let subject = Subject::Drive(id, Field::Intensity);
+            let help = "look at the signs and the bounds in it";
+            findings.push(Finding::new(&RULE, checked, subject, message, help));
+        }
+    }
+    let mut surveyor = Surveyor::new(program);
+    for (subject, own) in owned(program) {
+        let light = match subject {
+            Subject::Drive(light, _) => Some(light),
+            Subject::Signal(_) => None,
+            // What a behaviour does depends on its arguments.
+            _ => continue,
+        };
+        if let Some((message, help)) =
+            own.into_iter().find_map(|id| cut_off(program, &mut surveyor, light, id))
+        {
+            findings.push(Finding::new(&RULE, checked, subject, message, help));
+        }
+    }
+    findings
+}
+
+fn cut_off(
+    program: &Program,
+    surveyor: &mut Surveyor<'_>,
+    light: Option<LightId>,
+    id: ExprId,
+) -> Option<(String, &'static str)> {
+    let mut of = |id: ExprId| surveyor.bounds(light, id).part(0);
+    let range = |i: Interval| match i.lo == i.hi {
+        true => short(i.lo),
+        false => format!("{}..{}", short(i.lo), short(i.hi)),
+    };
+    // What is known when the book is read may be a value that somebody tries out.
+    let known = |id: ExprId| program.constant(id).is_some();
+    match program.expr(id).op {
+        Op::Above(a, b) if !(known(a) && known(b)) => {
+            let (a, b) = (of(a), of(b));
+            let (never, always) = (a.hi <= b.lo, a.lo > b.hi);
+            (never || always).then(|| {
+                let how = if never { "never" } else { "always" };
+                let message = format!("{} is {how} above {}", range(a), range(b));
+                (message, "the condition decides nothing; look at its bounds and units")
+            })
+        }
+        Op::Within(v, lo, hi) if !known(v) => {
+            let (v, lo, hi) = (of(v), of(lo), of(hi));
+            (v.hi <= lo.lo || v.lo >= hi.hi).then(|| {
+                let kept = Interval { lo: lo.lo, hi: hi.hi };
+                let message = format!("{} lies outside of {} throughout", range(v), range(kept));
+                (message, "all of it is cut off; look at the bounds and units")
+            })
+        }
+        _ => None,
+    }
+}

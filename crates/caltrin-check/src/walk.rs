@@ -1,0 +1,138 @@
+//! Walking a program: whose each expression is, and which lights use what.
+
+use std::collections::HashSet;
+
+use caltrin_core::program::{
+    BehaviourId, CurveId, ExprId, Field, LightId, Op, Program, SignalId, Subject,
+};
+
+/// The expressions of each signal, behaviour and driven field, not going into the signals and
+/// behaviours that they use.
+pub(crate) fn owned(program: &Program) -> Vec<(Subject, Vec<ExprId>)> {
+    let mut all = Vec::new();
+    for subject in program.order() {
+        match subject {
+            Subject::Signal(id) => all.push((*subject, below(program, program.signal(*id).value))),
+            Subject::Behaviour(id) => {
+                all.push((*subject, below(program, program.behaviour(*id).value)));
+            }
+            Subject::Light(id) => {
+                // A part of a light that several of its fields use is told at one. What the color is made
+                // of is also in the strength, so the color comes first.
+                let mut seen = HashSet::new();
+                let mut drives = program.light(*id).drives.clone();
+                drives.sort_by_key(|drive| drive.field != Field::Color);
+                for drive in &drives {
+                    let own = below(program, drive.value);
+                    let own = own.into_iter().filter(|id| seen.insert(*id)).collect();
+                    all.push((Subject::Drive(*id, drive.field), own));
+                }
+            }
+            Subject::Book | Subject::Curve(_) | Subject::Drive(..) => {}
+        }
+    }
+    all
+}
+
+/// An expression and all that it is made of, not going into signals and behaviours.
+pub(crate) fn below(program: &Program, root: ExprId) -> Vec<ExprId> {
+    let (mut open, mut seen, mut found) = (vec![root], HashSet::new(), Vec::new());
+    while let Some(id) = open.pop() {
+        if seen.insert(id) {
+            found.push(id);
+            open.extend(program.expr(id).op.operands());
+        }
+    }
+    found
+}
+
+/// The lights that something is seen on.
+pub(crate) fn lights_of(program: &Program, subject: Subject) -> Vec<LightId> {
+    match subject {
+        Subject::Light(id) | Subject::Drive(id, _) => vec![id],
+        Subject::Book => Vec::new(),
+        Subject::Curve(_) | Subject::Signal(_) | Subject::Behaviour(_) => program
+            .lights()
+            .filter(|(_, light)| {
+                light.drives.iter().any(|drive| reaches(program, drive.value, subject))
+            })
+            .map(|(id, _)| id)
+            .collect(),
+    }
+}
+
+fn reaches(program: &Program, root: ExprId, subject: Subject) -> bool {
+    let (mut open, mut seen) = (vec![root], HashSet::new());
+    while let Some(id) = open.pop() {
+        if !seen.insert(id) {
+            continue;
+        }
+        let op = &program.expr(id).op;
+        match op {
+            Op::Signal(signal) => {
+                if subject == Subject::Signal(*signal) {
+                    return true;
+                }
+                open.push(value_of(program, *signal));
+            }
+            Op::Call(behaviour, ..) => {
+                if subject == Subject::Behaviour(*behaviour) {
+                    return true;
+                }
+                open.push(body_of(program, *behaviour));
+            }
+            Op::Curve(curve, _) if subject == Subject::Curve(*curve) => return true,
+            _ => {}
+        }
+        open.extend(op.operands());
+    }
+    false
+}
+
+fn value_of(program: &Program, id: SignalId) -> ExprId {
+    program.signal(id).value
+}
+
+fn body_of(program: &Program, id: BehaviourId) -> ExprId {
+    program.behaviour(id).value
+}
+
+/// A curve that turns: its first number's curve, how it turns, and the part of it that is played.
+pub(crate) struct Turning {
+    pub curve: CurveId,
+    pub turn: caltrin_core::program::Turn,
+    pub from: f64,
+    pub to: f64,
+}
+
+/// The curve that an expression plays again and again, if it does.
+pub(crate) fn turning(program: &Program, id: ExprId) -> Option<Turning> {
+    let Op::Curve(curve, at) = program.expr(id).op else { return None };
+    let scalar = |id: ExprId| match program.constant(id) {
+        Some(caltrin_core::program::Constant::Scalar(v)) => Some(v),
+        _ => None,
+    };
+    let (from, turned) = match program.expr(at).op {
+        Op::Add(from, turned) => (scalar(from)?, turned),
+        _ => (0.0, at),
+    };
+    match program.expr(turned).op {
+        Op::Turned(turn, _, _, period) => {
+            Some(Turning { curve, turn, from, to: from + scalar(period)? })
+        }
+        _ => None,
+    }
+}
+
+/// Whether a curve only jumps: then its steps are what it is for.
+pub(crate) fn only_jumps(program: &Program, curve: CurveId) -> bool {
+    let stops = program.curve(curve).curve.stops();
+    stops[1..].iter().all(|stop| stop.easing == caltrin_core::curve::Easing::Jump)
+}
+
+/// A number in few digits.
+pub(crate) fn short(v: f64) -> String {
+    let text = format!("{v:.3}");
+    let text = text.trim_end_matches('0').trim_end_matches('.');
+    text.to_owned()
+}
