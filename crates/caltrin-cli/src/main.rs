@@ -28,6 +28,7 @@ struct Arguments {
 enum Command {
     New(commands::new::Arguments),
     Check(commands::check::Arguments),
+    Fmt(commands::fmt::Arguments),
     Sheet(commands::sheet::Arguments),
     Trace(commands::trace::Arguments),
     Export(commands::export::Arguments),
@@ -40,6 +41,7 @@ fn main() -> ExitCode {
     let done = match Arguments::parse().command {
         Command::New(arguments) => commands::new::run(&arguments),
         Command::Check(arguments) => commands::check::run(&arguments),
+        Command::Fmt(arguments) => commands::fmt::run(&arguments),
         Command::Sheet(arguments) => commands::sheet::run(&arguments),
         Command::Trace(arguments) => commands::trace::run(&arguments),
         Command::Export(arguments) => commands::export::run(&arguments),

@@ -33,8 +33,11 @@ impl Default for SheetOptions {
     }
 }
 
-/// How many lamps of an array have a ribbon of their own.
-const RIBBONS: u32 = 8;
+/// The height of a lane at most: of a few lights each may be tall.
+const TALL: f32 = 200.0;
+const USUAL_LANE: f32 = 96.0;
+/// The height of all of a light's ribbons at most.
+const RIBBON: f32 = 26.0;
 /// Width of the column of names, at the least and at the most.
 const LABELS: (f32, f32) = (218.0, 340.0);
 const RIGHT: f32 = 24.0;
@@ -71,7 +74,8 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
     let labels = longest.clamp(LABELS.0, LABELS.1.min(width as f32 * 0.3).max(LABELS.0)).floor();
     let plot = width as f32 - labels - RIGHT;
     let least = if ids.len() > 100 { 14.0 } else { 18.0 };
-    let height = ((USUAL - TOP - BOTTOM) / ids.len().max(1) as f32).clamp(least, 96.0).floor();
+    let tallest = if ids.len() > 4 { USUAL_LANE } else { TALL };
+    let height = ((USUAL - TOP - BOTTOM) / ids.len().max(1) as f32).clamp(least, tallest).floor();
     let lanes = look_at_lanes(checked, &ids, seed, (options.from, to), (labels, plot, height));
     let foot = TOP + height * lanes.len() as f32;
     let legend = legend(&lanes, ids.len() < program.lights().len());
@@ -124,11 +128,9 @@ fn look_at_lanes<'a>(
     (labels, plot, height): (f32, f32, f32),
 ) -> Vec<Lane<'a>> {
     let program = checked.program();
-    let ribbons = if height < 40.0 { 1 } else { RIBBONS };
-    let wanted: Vec<(LightId, u32)> = ids
-        .iter()
-        .flat_map(|id| (0..program.light(*id).size.shown().min(ribbons)).map(|lamp| (*id, lamp)))
-        .collect();
+    let lamps_of = |id: &LightId| ribbons(program.light(*id), height).0;
+    let wanted: Vec<(LightId, u32)> =
+        ids.iter().flat_map(|id| (0..lamps_of(id)).map(|lamp| (*id, lamp))).collect();
     // About 150 moments a second, so that no flicker is missed; fewer where there are many lamps.
     let columns = plot as usize;
     let dense = (150.0 * (to.0 - from.0) / columns as f64).ceil() as usize;
@@ -139,7 +141,7 @@ fn look_at_lanes<'a>(
         .enumerate()
         .map(|(n, id)| {
             let light = program.light(*id);
-            let lamps = light.size.shown().min(ribbons) as usize;
+            let lamps = lamps_of(id) as usize;
             Lane {
                 id: *id,
                 light,
@@ -148,6 +150,20 @@ fn look_at_lanes<'a>(
             }
         })
         .collect()
+}
+
+/// How many lamps of a light have a ribbon of their own in a lane of this height, and how tall all
+/// ribbons are together. Large arrays get more room, two pixels a lamp at the least.
+fn ribbons(light: &Light, height: f32) -> (u32, f32) {
+    let (inner, lamps) = (height - 6.0, light.size.shown());
+    if height < 34.0 {
+        return (1, 4.0);
+    }
+    let share = if lamps > 8 { 0.45 } else { 0.3 };
+    let most = if lamps > 8 { RIBBON.max(2.5 * lamps as f32) } else { RIBBON };
+    let tall = (inner * share).min(most).max(4.0).floor();
+    let shown = if height < 40.0 { 1 } else { (tall / 2.0) as u32 };
+    (lamps.min(shown.max(1)), tall)
 }
 
 struct Sheet {
@@ -240,8 +256,8 @@ impl Sheet {
         };
         let top = if top > 0.0 { top } else { 1.0 };
         let inner = Frame { y: frame.y + 3.0, h: frame.h - 6.0, ..frame };
-        let (ribbon, gap) = if frame.h < 34.0 { (4.0, 1.0) } else { (inner.h * 0.3, 3.0) };
-        let ribbon = ribbon.clamp(4.0, 26.0).floor();
+        let ribbon = ribbons(lane.light, frame.h).1;
+        let gap = if frame.h < 34.0 { 1.0 } else { 3.0 };
         self.ribbons(lane, Frame { h: ribbon, ..inner }, top);
         let under = Frame { y: inner.y + ribbon + gap, h: inner.h - ribbon - gap, ..inner };
         if let Some(first) = lane.lamps.first() {
@@ -390,7 +406,11 @@ impl Sheet {
                 continue;
             }
             codes.push(finding.rule.code);
-            lines.insert(0, (format!("{} {}", finding.rule.code, finding.rule.title), look::WARN));
+            let place = codes.len() - 1;
+            lines.insert(
+                place,
+                (format!("{} {}", finding.rule.code, finding.rule.title), look::WARN),
+            );
         }
         let mut y = frame.y + 34.0;
         for (words, ink) in lines {
@@ -419,12 +439,11 @@ impl Sheet {
 fn legend(lanes: &[Lane<'_>], chosen: bool) -> String {
     let folded = lanes.iter().any(|lane| lane.light.size.shown() as usize > lane.lamps.len());
     let several = lanes.iter().any(|lane| lane.lamps.len() > 1);
-    let most = lanes.iter().map(|lane| lane.lamps.len()).max().unwrap_or(1);
     let mut words = "Ribbon: color at its strength against the lane's top, linear light shown as \
                      sRGB"
         .to_owned();
     if several && folded {
-        words += &format!(", one for each of an array's first {most} lamps");
+        words += ", one for each lamp of an array, or its first lamps";
     } else if several {
         words += ", one for each lamp of an array";
     }

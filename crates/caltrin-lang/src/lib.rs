@@ -10,6 +10,7 @@
 //! Every stage tells all its mistakes as [`Diagnostic`]s; none of them prints.
 
 pub mod diagnostic;
+mod format;
 mod literal;
 pub mod parser;
 mod resolve;
@@ -17,6 +18,7 @@ pub mod syntax;
 pub mod words;
 
 pub use diagnostic::{Diagnostic, Label, Lines, Severity};
+pub use format::format;
 pub use resolve::{Origin, Origins, Reading, Source, read, read_with};
 
 /// A time as the language writes it (`450ms`, `2s`, `1.5min`), or a plain number of seconds.

@@ -118,7 +118,11 @@ pub fn open(path: &Path) -> Result<Opened, OpenError> {
     Ok(opened)
 }
 
-fn read_text(path: &Path) -> Result<String, OpenError> {
+/// Reads a file that is to be a lightbook, without looking at what it says.
+///
+/// # Errors
+/// If the file cannot be read or is no text.
+pub fn read_text(path: &Path) -> Result<String, OpenError> {
     let at = |cause| OpenError::Io { path: path.to_owned(), cause };
     let size = fs::metadata(path).map_err(at)?;
     if size.is_dir() {

@@ -4,6 +4,7 @@ pub mod check;
 pub mod completions;
 pub mod demo;
 pub mod export;
+pub mod fmt;
 pub mod new;
 pub mod prove;
 pub mod sheet;

@@ -1,0 +1,355 @@
+//! The formatter: spaces, indentation and alignment; never a word.
+//!
+//! It works on tokens, line by line. A line stays a line; what changes is how far it is indented, how
+//! its words are spaced, and where the parts of neighbouring lines stand below each other.
+
+use crate::diagnostic::Diagnostic;
+use crate::parser::parse;
+use crate::syntax::{Kind, lex};
+use crate::words;
+
+/// One step of indentation.
+const STEP: usize = 2;
+/// Between the columns of aligned lines.
+const GAP: &str = "  ";
+
+/// Formats a lightbook. What it says stays the same, and formatting twice changes nothing more.
+///
+/// # Errors
+/// The mistakes of form, if there are any: such a book is not touched.
+pub fn format(text: &str) -> Result<String, Vec<Diagnostic>> {
+    let parsed = parse(text);
+    if !parsed.diagnostics.is_empty() {
+        return Err(parsed.diagnostics);
+    }
+    let mut lines = lines_of(text);
+    indent(&mut lines);
+    align(&mut lines);
+    let mut out = String::with_capacity(text.len());
+    let mut empty = 0;
+    for line in &lines {
+        if line.words.is_empty() && line.comment.is_none() {
+            empty += 1;
+            continue;
+        }
+        if empty > 0 && !out.is_empty() {
+            out.push('\n');
+        }
+        empty = 0;
+        line.write(&mut out);
+    }
+    debug_assert_eq!(said(text), said(&out), "formatting changes no word");
+    Ok(out)
+}
+
+/// What a text says: its words and signs without the space between them, and its comments.
+fn said(text: &str) -> Vec<&str> {
+    let (tokens, _) = lex(text);
+    tokens
+        .iter()
+        .filter(|token| !matches!(token.kind, Kind::Blank | Kind::LineEnd))
+        .map(|token| text[token.start..token.end].trim_end())
+        .collect()
+}
+
+#[derive(Clone, Copy)]
+struct Word<'t> {
+    kind: Kind,
+    text: &'t str,
+    /// Whether it touches the word before it.
+    touches: bool,
+}
+
+/// A line of the text.
+#[derive(Default)]
+struct Line<'t> {
+    words: Vec<Word<'t>>,
+    comment: Option<&'t str>,
+    /// The column that the comment stood at.
+    comment_at: usize,
+    indent: usize,
+    /// Whether it goes on with the statement of the line before it.
+    goes_on: bool,
+    /// The parts of it that can be aligned with those of its neighbours; all of it otherwise.
+    cells: Vec<String>,
+    shape: Shape,
+}
+
+/// Which neighbours a line is aligned with.
+#[derive(Clone, Debug, Default, PartialEq)]
+enum Shape {
+    /// With none.
+    #[default]
+    Free,
+    /// Properties: the name, then the value.
+    Property,
+    /// Stops of a curve.
+    Stop,
+    /// Declarations that begin with the same word.
+    Named(String),
+}
+
+fn lines_of(text: &str) -> Vec<Line<'_>> {
+    let (tokens, _) = lex(text);
+    let mut lines = vec![Line::default()];
+    let (mut end, mut column) = (0, 0);
+    for token in &tokens {
+        let said = &text[token.start..token.end];
+        let last = lines.len() - 1;
+        match token.kind {
+            // A line end within brackets or after an operator is a blank to the parser.
+            Kind::Blank | Kind::LineEnd => {
+                for part in said.split_inclusive('\n') {
+                    if part.ends_with('\n') {
+                        column = 0;
+                        let goes_on = token.kind == Kind::Blank;
+                        lines.push(Line { goes_on, ..Line::default() });
+                    } else {
+                        column += part.trim_start_matches('\u{feff}').chars().count();
+                    }
+                }
+                continue;
+            }
+            Kind::Comment => {
+                lines[last].comment = Some(said.trim_end());
+                lines[last].comment_at = column;
+            }
+            kind => {
+                let touches = end == token.start && !lines[last].words.is_empty();
+                lines[last].words.push(Word { kind, text: said, touches });
+            }
+        }
+        end = token.end;
+        column += said.chars().count();
+    }
+    lines
+}
+
+/// Says how deep each line lies, and which shape it has.
+fn indent(lines: &mut [Line<'_>]) {
+    // What each open brace belongs to: the first word of its statement.
+    let mut open: Vec<&str> = Vec::new();
+    let mut statement = "";
+    for line in lines {
+        let closers = line.words.iter().take_while(|w| w.kind == Kind::BraceClose).count();
+        line.indent = STEP * open.len().saturating_sub(closers);
+        if line.goes_on {
+            line.indent += 2 * STEP;
+        }
+        let inside = open.get(open.len().wrapping_sub(1)).copied();
+        line.shape = if line.goes_on { Shape::Free } else { shape(&line.words, inside) };
+        let mut fresh = !line.goes_on;
+        for word in &line.words {
+            if fresh && word.kind != Kind::BraceClose {
+                statement = word.text;
+            }
+            fresh = false;
+            match word.kind {
+                Kind::BraceOpen => {
+                    open.push(statement);
+                    fresh = true;
+                }
+                Kind::BraceClose => {
+                    open.pop();
+                    fresh = true;
+                }
+                Kind::Semicolon => fresh = true,
+                _ => {}
+            }
+        }
+        line.cells = cells(&line.words, &line.shape);
+    }
+}
+
+fn shape(words: &[Word<'_>], inside: Option<&str>) -> Shape {
+    let simple = words
+        .iter()
+        .all(|w| !matches!(w.kind, Kind::BraceOpen | Kind::BraceClose | Kind::Semicolon));
+    let (Some(first), Some(second)) = (words.first(), words.get(1)) else { return Shape::Free };
+    if !simple {
+        return Shape::Free;
+    }
+    let named = words.get(2).is_some_and(|w| w.kind == Kind::Equals);
+    match (inside, first.kind) {
+        (Some("curve"), Kind::Number | Kind::Hour | Kind::Sign) => Shape::Stop,
+        (Some("curve"), _) => Shape::Free,
+        (_, Kind::Name) if named && second.kind == Kind::Name => {
+            Shape::Named(first.text.to_owned())
+        }
+        (Some("light" | "output" | "place" | "except" | "space"), Kind::Name) => Shape::Property,
+        _ => Shape::Free,
+    }
+}
+
+/// A line's parts, each spaced as it should be.
+fn cells(words: &[Word<'_>], shape: &Shape) -> Vec<String> {
+    match shape {
+        Shape::Free => vec![spaced(words)],
+        Shape::Property => vec![spaced(&words[..1]), spaced(&words[1..])],
+        Shape::Named(_) => vec![spaced(&words[..2]), spaced(&words[2..])],
+        Shape::Stop => {
+            let place = 1 + usize::from(words[0].kind == Kind::Sign);
+            let mut cells = vec![spaced(&words[..place])];
+            let mut rest = &words[place..];
+            // The easing is the last word, or the last word with a bracket that touches it.
+            let easing = rest.iter().rposition(|w| {
+                matches!(w.kind, Kind::HyphenWord) || words::EASINGS.contains(&w.text)
+            });
+            let easing = easing.filter(|n| *n > 0).map(|n| rest.split_at(n));
+            if let Some((values, _)) = easing {
+                rest = values;
+            }
+            let mut depth = 0usize;
+            let mut start = 0;
+            for (n, word) in rest.iter().enumerate() {
+                match word.kind {
+                    Kind::ParenOpen | Kind::BracketOpen => depth += 1,
+                    Kind::ParenClose | Kind::BracketClose => depth = depth.saturating_sub(1),
+                    Kind::Comma if depth == 0 => {
+                        cells.push(spaced(&rest[start..=n]));
+                        start = n + 1;
+                    }
+                    _ => {}
+                }
+            }
+            cells.push(spaced(&rest[start..]));
+            cells.extend(easing.map(|(_, easing)| spaced(easing)));
+            cells
+        }
+    }
+}
+
+/// Words with the right space between them.
+fn spaced(words: &[Word<'_>]) -> String {
+    let mut out = String::new();
+    for (n, word) in words.iter().enumerate() {
+        let before = n.checked_sub(1).map(|n| words[n]);
+        let around = n.checked_sub(2).map(|n| words[n]);
+        if before.is_some_and(|before| parts(around, before, *word)) {
+            out.push(' ');
+        }
+        out.push_str(word.text);
+    }
+    out
+}
+
+/// Whether nothing stands before a place that an operator could join with.
+fn is_open(word: Word<'_>) -> bool {
+    matches!(
+        word.kind,
+        Kind::ParenOpen
+            | Kind::Comma
+            | Kind::DotDot
+            | Kind::Equals
+            | Kind::Plus
+            | Kind::Minus
+            | Kind::Star
+            | Kind::Slash
+    )
+}
+
+/// Whether a blank stands between two words; `around` is the one before both.
+fn parts(around: Option<Word<'_>>, before: Word<'_>, word: Word<'_>) -> bool {
+    // `srgb-linear` is one word to a reader.
+    let srgb = |w: Word<'_>| w.text == "srgb";
+    let hyphen = |w: Word<'_>| w.kind == Kind::Minus && w.touches;
+    if srgb(before) && hyphen(word) || around.is_some_and(srgb) && hyphen(before) {
+        return false;
+    }
+    match (before.kind, word.kind) {
+        (Kind::ParenOpen | Kind::BracketOpen | Kind::DotDot | Kind::Dot | Kind::Sign, _) => false,
+        (
+            _,
+            Kind::ParenClose
+            | Kind::BracketClose
+            | Kind::Comma
+            | Kind::Semicolon
+            | Kind::DotDot
+            | Kind::Dot,
+        ) => false,
+        // A bracket that touches makes a call or an array.
+        (_, Kind::ParenOpen | Kind::BracketOpen) => {
+            !word.touches || is_open(before) || before.kind == Kind::Equals
+        }
+        // `+x` stays together.
+        (Kind::Plus, _) if around.is_none_or(is_open) => !word.touches,
+        _ => true,
+    }
+}
+
+/// Puts the parts of neighbouring lines of one shape below each other.
+fn align(lines: &mut [Line<'_>]) {
+    let mut start = 0;
+    while start < lines.len() {
+        let mut end = start + 1;
+        if lines[start].shape != Shape::Free {
+            while end < lines.len()
+                && lines[end].shape == lines[start].shape
+                && lines[end].indent == lines[start].indent
+            {
+                end += 1;
+            }
+            pad(&mut lines[start..end]);
+        }
+        start = end;
+    }
+}
+
+fn pad(block: &mut [Line<'_>]) {
+    let columns = block.iter().map(|line| line.cells.len()).max().unwrap_or(0);
+    // Named lines have one blank before `=`, others two between columns.
+    let gap = if matches!(block[0].shape, Shape::Named(_)) { " " } else { GAP };
+    for column in 0..columns {
+        let wide = |line: &Line<'_>| line.cells[column].chars().count();
+        let widest = block.iter().filter(|l| l.cells.len() > column + 1).map(wide).max();
+        for line in block.iter_mut().filter(|line| line.cells.len() > column + 1) {
+            let short = widest.unwrap_or(0).saturating_sub(line.cells[column].chars().count());
+            line.cells[column].push_str(&" ".repeat(short));
+            line.cells[column].push_str(gap);
+        }
+    }
+}
+
+impl Line<'_> {
+    fn write(&self, out: &mut String) {
+        let mut line = " ".repeat(self.indent);
+        line.extend(self.cells.iter().map(String::as_str));
+        let code = line.trim_end();
+        if let Some(comment) = self.comment {
+            if code.is_empty() {
+                line = " ".repeat(self.indent) + comment;
+            } else {
+                // A comment stays where it stood, if there is room.
+                let wide = code.chars().count();
+                let at = self.comment_at.max(wide + 2);
+                line = format!("{code}{}{comment}", " ".repeat(at - wide));
+            }
+        }
+        out.push_str(line.trim_end());
+        out.push('\n');
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_crooked_book_comes_out_straight() {
+        let crooked = "lightbook   \"Slip\"\n\n\n\ncolor a=2100K\ncolor longer   = #ffffff  // why\n\
+            curve c{\n0s 100%\n450ms   82%  smooth\n1.1s 118% cubic-bezier( 0.3,-0.4 , 0.7,1.4 )\n}\n\
+            light  l[ 3 ]  point {\nintensity 5lm*loop( c ,scatter)+ -1lm\n color    a // tint\n\
+            position (0m,1m, -2m),(1m,0m,0m)\n}\n";
+        let straight = "lightbook \"Slip\"\n\ncolor a      = 2100K\ncolor longer = #ffffff    // why\n\
+            curve c {\n  0s     100%\n  450ms  82%   smooth\n  1.1s   118%  cubic-bezier(0.3, -0.4, 0.7, 1.4)\n}\n\
+            light l[3] point {\n  intensity  5lm * loop(c, scatter) + -1lm\n  color      a  // tint\n  \
+            position   (0m, 1m, -2m), (1m, 0m, 0m)\n}\n";
+        assert_eq!(format(crooked).unwrap(), straight);
+        assert_eq!(format(straight).unwrap(), straight);
+    }
+
+    #[test]
+    fn a_book_with_mistakes_of_form_is_not_touched() {
+        assert!(format("lightbook \"B\"\nlight a point { intensity (1lm }").is_err());
+    }
+}

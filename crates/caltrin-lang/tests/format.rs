@@ -1,0 +1,68 @@
+//! The formatter changes no program, and nothing more when it is called again.
+
+use caltrin_lang::format;
+use proptest::prelude::*;
+
+const BOOKS: [&str; 5] = [
+    include_str!("../../caltrin/books/pier.caltrin"),
+    include_str!("../../caltrin/books/siding.caltrin"),
+    include_str!("../../caltrin/books/stock.caltrin"),
+    include_str!("../../caltrin-export/tests/everything.caltrin"),
+    include_str!("../../caltrin-export/tests/names.caltrin"),
+];
+const STOCK: &str = include_str!("../../caltrin/books/stock.caltrin");
+
+fn program(text: &str) -> Option<caltrin_core::Program> {
+    let reading = caltrin_lang::read_with(text, "book.caltrin", &|_| Ok(STOCK.to_owned()));
+    reading.checked.map(|checked| checked.program().clone())
+}
+
+#[test]
+fn the_examples_are_laid_out_and_stay_what_they_are() {
+    for book in BOOKS {
+        let even = format(book).expect("the book is good");
+        assert_eq!(format(&even).expect("it is still good"), even);
+        assert!(program(book).is_some());
+        assert_eq!(program(book), program(&even));
+    }
+    for shipped in &BOOKS[..3] {
+        assert_eq!(format(shipped).unwrap(), *shipped, "what is shipped is laid out");
+    }
+}
+
+#[test]
+fn windows_line_ends_and_a_byte_order_mark_go() {
+    let text = "\u{feff}lightbook \"B\"\r\nlight  a point {\r\nintensity 1lm\r\n}\r\n";
+    let even = format(text).unwrap();
+    assert_eq!(even, "lightbook \"B\"\nlight a point {\n  intensity  1lm\n}\n");
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(60))]
+
+    /// Blanks and line ends are thrown about wherever the language does not mind.
+    #[test]
+    fn however_a_book_is_spaced_it_comes_out_the_same_program(
+        book in 0..BOOKS.len(), seed in any::<u64>()
+    ) {
+        let mut state = seed | 1;
+        let mut next = move |n: u64| {
+            state ^= state << 13;
+            state ^= state >> 7;
+            state ^= state << 17;
+            state % n
+        };
+        let crooked: String = BOOKS[book]
+            .lines()
+            .flat_map(|line| {
+                let depth = next(9) as usize;
+                let ends = "\n".repeat(1 + next(3) as usize);
+                let wide = line.trim_start().replace(", ", [",   ", " , ", ","][next(3) as usize]);
+                [" ".repeat(depth), wide, ends]
+            })
+            .collect();
+        let even = format(&crooked).expect("it is still good");
+        prop_assert_eq!(&format(&even).unwrap(), &even);
+        prop_assert_eq!(program(&even), program(BOOKS[book]));
+    }
+}
