@@ -15,6 +15,9 @@ PATH="$PWD/target/release:$PATH"
 cp crates/caltrin/books/pier.caltrin "$work/"
 
 drawn() { # the pictures that are the same bytes on every machine
+    caltrin sheet docs/shapes.caltrin -o "$1/shapes.png" --to 14s --lane 42 >/dev/null
+    caltrin stock -o "$1/stock.png" >/dev/null
+    caltrin sheet crates/caltrin/books/siding.caltrin -o "$1/siding.png" --to 24s >/dev/null
     caltrin sheet "$work/pier.caltrin" -o "$1/sheet.png" >/dev/null
     caltrin sheet "$work/pier.caltrin" -o "$1/sheet-of-two.png" --light weld --light quay --to 12s >/dev/null
 }
@@ -56,6 +59,7 @@ terminal() { # picture, commands
 }
 say() { printf "printf '\\\\033[2m$ %s\\\\033[0m\\\\n'; %s; echo" "$1" "$1"; }
 terminal check.png "$(say 'caltrin check mistyped.caltrin')"
+terminal explain.png "$(say 'caltrin explain pier.caltrin supply'); $(say 'caltrin explain pier.caltrin mast.intensity'); $(say 'caltrin explain pier.caltrin quay.core')"
 terminal demo.png "$(say 'caltrin demo -o pier-demo')" 12
 kill $screen
 screen=

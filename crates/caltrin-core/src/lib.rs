@@ -22,6 +22,7 @@ pub mod kind;
 pub mod misfit;
 pub mod notes;
 pub mod observer;
+pub mod period;
 pub mod program;
 pub mod quantity;
 pub mod run;

@@ -23,13 +23,22 @@ pub struct SheetOptions {
     pub seed: Option<Seed>,
     /// Width of the picture in pixels, 480 to 8192.
     pub width: u32,
+    /// Height of a lane in pixels, 14 to 400; `None` to fit the lanes to a screen.
+    pub lane: Option<u32>,
     /// Which lights; `None` for all.
     pub lights: Option<Vec<LightId>>,
 }
 
 impl Default for SheetOptions {
     fn default() -> Self {
-        SheetOptions { from: Seconds(0.0), to: None, seed: None, width: 1280, lights: None }
+        SheetOptions {
+            from: Seconds(0.0),
+            to: None,
+            seed: None,
+            width: 1280,
+            lane: None,
+            lights: None,
+        }
     }
 }
 
@@ -76,6 +85,7 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
     let least = if ids.len() > 100 { 14.0 } else { 18.0 };
     let tallest = if ids.len() > 4 { USUAL_LANE } else { TALL };
     let height = ((USUAL - TOP - BOTTOM) / ids.len().max(1) as f32).clamp(least, tallest).floor();
+    let height = options.lane.map_or(height, |lane| lane.clamp(14, 400) as f32);
     let lanes = look_at_lanes(checked, &ids, seed, (options.from, to), (labels, plot, height));
     let foot = TOP + height * lanes.len() as f32;
     let legend = legend(&lanes, ids.len() < program.lights().len());

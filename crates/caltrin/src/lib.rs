@@ -18,6 +18,9 @@
 //! assert_eq!(lamp[0], 40.0);
 //! ```
 
+mod explain;
+mod stock;
+
 use std::collections::BTreeMap;
 use std::fs;
 use std::io;
@@ -28,6 +31,9 @@ pub use caltrin_core as core;
 pub use caltrin_draw as draw;
 pub use caltrin_export as export;
 pub use caltrin_lang as lang;
+
+pub use explain::{Explanation, explain};
+pub use stock::{Stocked, showcase, stock};
 
 use caltrin_check::Finding;
 use caltrin_core::{Checked, Notes};

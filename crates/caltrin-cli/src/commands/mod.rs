@@ -3,11 +3,13 @@
 pub mod check;
 pub mod completions;
 pub mod demo;
+pub mod explain;
 pub mod export;
 pub mod fmt;
 pub mod new;
 pub mod prove;
 pub mod sheet;
+pub mod stock;
 pub mod trace;
 
 use std::fmt::Display;
@@ -123,22 +125,27 @@ pub fn targets(asked: &[&'static dyn Target]) -> Vec<&'static dyn Target> {
 /// The lights of these names.
 pub fn lights(checked: &Checked, names: &[String]) -> Result<Vec<LightId>, Failure> {
     let program = checked.program();
-    names
-        .iter()
-        .map(|name| {
-            program.light_named(name).ok_or_else(|| {
-                let known: Vec<&str> = program.lights().map(|(_, l)| l.name.as_str()).collect();
-                let help = match caltrin::lang::words::nearest(name, known.iter().copied()) {
-                    Some(near) => format!("did you mean `{near}`?"),
-                    None => {
-                        let few: Vec<&str> = known.iter().copied().take(12).collect();
-                        format!("lights are {}", few.join(", "))
-                    }
-                };
-                failure(format!("there is no light `{name}`"), help)
-            })
-        })
-        .collect()
+    let mut all = Vec::new();
+    for name in names {
+        // The name of a placing stands for all lights in it.
+        let inside = format!("{name}.");
+        let meant = |known: &str| known == name || known.starts_with(&inside);
+        let found: Vec<LightId> =
+            program.lights().filter(|(_, l)| meant(&l.name)).map(|(id, _)| id).collect();
+        if found.is_empty() {
+            let known: Vec<&str> = program.lights().map(|(_, l)| l.name.as_str()).collect();
+            let help = match caltrin::lang::words::nearest(name, known.iter().copied()) {
+                Some(near) => format!("did you mean `{near}`?"),
+                None => {
+                    let few: Vec<&str> = known.iter().copied().take(12).collect();
+                    format!("lights are {}", few.join(", "))
+                }
+            };
+            return Err(failure(format!("there is no light `{name}`"), help));
+        }
+        all.extend(found);
+    }
+    Ok(all)
 }
 
 /// Writes a file whole or not at all.

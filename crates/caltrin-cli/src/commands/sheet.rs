@@ -41,6 +41,9 @@ pub struct Arguments {
     /// Width of the picture in pixels, 480 to 8192.
     #[arg(long, value_name = "PIXELS", default_value_t = 1280, value_parser = clap::value_parser!(u32).range(480..=8192))]
     width: u32,
+    /// Height of a lane in pixels, 14 to 400; by default lanes are fitted to a screen.
+    #[arg(long, value_name = "PIXELS", value_parser = clap::value_parser!(u32).range(14..=400))]
+    lane: Option<u32>,
     /// Draw again at every save, until stopped with Ctrl-C.
     #[arg(long)]
     watch: bool,
@@ -87,6 +90,7 @@ fn draw(arguments: &Arguments, output: &Path, format: Format) -> Done {
         to: arguments.to,
         seed: arguments.seed,
         width: arguments.width,
+        lane: arguments.lane,
         lights: chosen,
     };
     let picture = sheet(&checked, &opened.findings, &options);

@@ -3,6 +3,7 @@
 use super::{Resolver, name_of, tokens};
 use crate::diagnostic::Diagnostic;
 use crate::syntax::Kind;
+use crate::words;
 use rustc_hash::FxHashSet;
 
 #[derive(Clone, Copy, PartialEq)]
@@ -86,7 +87,9 @@ impl Resolver {
         }
         for child in node.descendants() {
             let name = match child.kind() {
-                Kind::Path | Kind::Call => child.first_token(),
+                Kind::Path => child.first_token(),
+                // A function of the language is called by its name, whatever else has that name.
+                Kind::Call => child.first_token().filter(|t| !words::FUNCTIONS.contains(&t.text())),
                 // A placing names its fitting after `of`.
                 Kind::PlaceDecl => tokens(&child).filter(|t| t.kind() == Kind::Name).nth(3),
                 _ => None,

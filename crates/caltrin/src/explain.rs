@@ -1,0 +1,348 @@
+//! What a named thing of a lightbook is made of, how far it goes, when it comes round, and who uses it.
+
+use std::collections::BTreeSet;
+
+use caltrin_core::bounds::{Bounds, Surveyor};
+use caltrin_core::kind::{Kind, Pace, Scope};
+use caltrin_core::period::Period;
+use caltrin_core::program::{ExprId, Field, Light, LightId, LightKind, Op, Program, Size, Subject};
+use caltrin_core::{Checked, Notes};
+use caltrin_lang::words::nearest;
+
+/// An explanation, in words that can be shown.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Explanation {
+    /// What it is: `mast.intensity: strength of 8 spot lamps`.
+    pub title: String,
+    /// Where it stands: `pier.caltrin:52`; empty without a book.
+    pub place: String,
+    /// Its line of the book.
+    pub text: String,
+    /// What it is made of: name, what that is, and where it stands.
+    pub parts: Vec<[String; 3]>,
+    /// The bounds that it never leaves.
+    pub bounds: Option<String>,
+    /// When it comes round again.
+    pub period: Option<String>,
+    /// How often it changes, and whose it is.
+    pub pace: Option<String>,
+    /// Who uses it.
+    pub users: Vec<String>,
+}
+
+/// Explains `name`: a signal, behaviour, curve, light or output, or `light.channel`.
+///
+/// # Errors
+/// The nearest name that there is, if any is near.
+pub fn explain(
+    checked: &Checked,
+    notes: &Notes,
+    name: &str,
+) -> Result<Explanation, Option<String>> {
+    let book = Book { checked, program: checked.program(), notes };
+    let mut names: Vec<(String, Subject)> = Vec::new();
+    for subject in book.program.order() {
+        match subject {
+            Subject::Signal(id) => names.push((book.program.signal(*id).name.clone(), *subject)),
+            Subject::Behaviour(id) => {
+                names.push((book.program.behaviour(*id).name.clone(), *subject));
+            }
+            Subject::Curve(id) => names.push((book.program.curve(*id).title.clone(), *subject)),
+            Subject::Light(id) => {
+                let light = book.program.light(*id);
+                names.push((light.name.clone(), *subject));
+                for drive in &light.drives {
+                    let field = light.field_name(drive.field);
+                    let inner = Subject::Drive(*id, drive.field);
+                    names.push((format!("{}.{field}", light.name), inner));
+                    // A channel of two sides goes by its own name too.
+                    if let Some(channel) = field.strip_suffix("_outer") {
+                        names.push((format!("{}.{channel}", light.name), inner));
+                    }
+                }
+            }
+            Subject::Book | Subject::Drive(..) => {}
+        }
+    }
+    match names.iter().find(|(known, _)| known == name) {
+        Some((name, subject)) => Ok(book.explain(name, *subject)),
+        None => Err(nearest(name, names.iter().map(|(n, _)| n.as_str())).map(str::to_owned)),
+    }
+}
+
+struct Book<'a> {
+    checked: &'a Checked,
+    program: &'a Program,
+    notes: &'a Notes,
+}
+
+impl Book<'_> {
+    fn explain(&self, name: &str, subject: Subject) -> Explanation {
+        let (what, value, light) = match subject {
+            Subject::Signal(id) => {
+                let value = self.program.signal(id).value;
+                ("a signal, the same for all who use it".to_owned(), Some(value), None)
+            }
+            Subject::Behaviour(id) => {
+                let behaviour = self.program.behaviour(id);
+                let own = match behaviour.parameters.len() {
+                    0 => String::new(),
+                    n => format!(", with {n} parameter{}", if n == 1 { "" } else { "s" }),
+                };
+                (format!("a behaviour, one for each use{own}"), Some(behaviour.value), None)
+            }
+            Subject::Curve(id) => {
+                let curve = &self.program.curve(id).curve;
+                (format!("a curve of {} stops", curve.stops().len()), None, None)
+            }
+            Subject::Light(id) => (about(self.program.light(id)), None, Some(id)),
+            Subject::Drive(id, field) => {
+                let light = self.program.light(id);
+                let what = match field {
+                    Field::Intensity => "the strength".to_owned(),
+                    field => format!("the {}", light.field_name(field).replace('_', " ")),
+                };
+                let value = light.drive(field);
+                (format!("{what} of {}", about(light)), value, Some(id))
+            }
+            Subject::Book => ("the book".to_owned(), None, None),
+        };
+        let note = self.notes.lines.get(&subject);
+        let mut parts = Vec::new();
+        if let Some(value) = value {
+            let parameters: Vec<String> = match subject {
+                Subject::Behaviour(id) => {
+                    let behaviour = self.program.behaviour(id);
+                    behaviour.parameters.iter().map(|p| p.name.clone()).collect()
+                }
+                _ => Vec::new(),
+            };
+            parts = self.parts(value, &parameters);
+        } else if let Subject::Light(id) = subject {
+            parts = self.channels(id);
+        }
+        let bounds = match (value, subject) {
+            // What a behaviour gives depends on its arguments.
+            (Some(_), Subject::Behaviour(_)) => None,
+            (Some(value), _) => {
+                let mut surveyor = Surveyor::new(self.program);
+                Some(self.range(surveyor.bounds(light, value), self.program.expr(value).kind))
+            }
+            (None, Subject::Curve(id)) => {
+                let named = self.program.curve(id);
+                let plain = named.title == named.name;
+                plain.then(|| self.range(Bounds::Scalar(named.curve.bounds()), named.kind))
+            }
+            (None, _) => None,
+        };
+        Explanation {
+            title: format!("{name}: {what}"),
+            place: note.map_or(String::new(), |note| {
+                let file = note.file.as_ref().unwrap_or(&self.notes.file);
+                format!("{file}:{}", note.line)
+            }),
+            text: note.map_or(String::new(), |note| note.text.clone()),
+            parts,
+            bounds,
+            period: value.map(|value| self.period(value)),
+            pace: value.map(|value| self.pace(value, light)),
+            users: self.users(subject),
+        }
+    }
+
+    fn place(&self, subject: Subject) -> String {
+        self.notes.lines.get(&subject).map_or(String::new(), |note| match &note.file {
+            Some(file) => format!("{file}:{}", note.line),
+            None => format!("line {}", note.line),
+        })
+    }
+
+    /// What an expression is made of, in the order in which it is met, each once.
+    fn parts(&self, root: ExprId, parameters: &[String]) -> Vec<[String; 3]> {
+        let program = self.program;
+        let (mut open, mut seen, mut parts) = (vec![root], BTreeSet::new(), Vec::new());
+        while let Some(id) = open.pop() {
+            if !seen.insert(id) {
+                continue;
+            }
+            let op = &program.expr(id).op;
+            let part = |name: &str, what: &str, place: String| {
+                Some([name.to_owned(), what.to_owned(), place])
+            };
+            let found = match op {
+                Op::Signal(id) => part(
+                    &program.signal(*id).name,
+                    "signal, the same for all who use it",
+                    self.place(Subject::Signal(*id)),
+                ),
+                Op::Call(id, _, site) => part(
+                    &program.behaviour(*id).name,
+                    if site.is_some() {
+                        "behaviour, with its own chance here"
+                    } else {
+                        "behaviour, without chance"
+                    },
+                    self.place(Subject::Behaviour(*id)),
+                ),
+                Op::Curve(id, _) => {
+                    part(&program.curve(*id).title, "curve", self.place(Subject::Curve(*id)))
+                }
+                Op::Held(..) => part("held", "a level drawn again and again", String::new()),
+                Op::Soft(..) => part("held", "a level drawn again, softly", String::new()),
+                Op::Drift(..) => part("drift", "a level that drifts", String::new()),
+                Op::Burst(..) => part("bursts", "on and off by chance", String::new()),
+                Op::InBall(..) => part("wander", "a displacement in a ball", String::new()),
+                Op::Phase(_) => part("one", "drawn once", String::new()),
+                Op::Wave(..) | Op::Square(..) => part("a wave", "again and again", String::new()),
+                Op::Parameter(n) => {
+                    let name = parameters.get(*n).map_or("", String::as_str);
+                    part(name, "a parameter", String::new())
+                }
+                _ => None,
+            };
+            if let Some(found) = found
+                && !parts.contains(&found)
+            {
+                parts.push(found);
+            }
+            // What a wander drifts with is part of it.
+            if !matches!(op, Op::InBall(..)) {
+                open.extend(op.operands().into_iter().rev());
+            }
+        }
+        parts
+    }
+
+    /// A light's driven channels with their bounds.
+    fn channels(&self, id: LightId) -> Vec<[String; 3]> {
+        let light = self.program.light(id);
+        let mut channels = Vec::new();
+        for drive in &light.drives {
+            let bounds = self.checked.bounds(id, drive.field);
+            let range = bounds.map_or(String::new(), |bounds| self.range(bounds, drive.kind));
+            let place = self.place(Subject::Drive(id, drive.field));
+            channels.push([light.field_name(drive.field).to_owned(), range, place]);
+        }
+        channels
+    }
+
+    fn range(&self, bounds: Bounds, kind: Kind) -> String {
+        let one = |n: usize| {
+            let part = bounds.part(n);
+            if part.lo == part.hi {
+                short(part.lo)
+            } else {
+                format!("{}..{}", short(part.lo), short(part.hi))
+            }
+        };
+        let unit = if kind.unit().is_empty() { String::new() } else { format!(" {}", kind.unit()) };
+        match bounds {
+            Bounds::Scalar(_) => format!("{}{unit}", one(0)),
+            Bounds::Vector(_) => format!("({}, {}, {}){unit}", one(0), one(1), one(2)),
+            Bounds::OnOff => "on or off".to_owned(),
+        }
+    }
+
+    fn period(&self, value: ExprId) -> String {
+        match self.program.period(value) {
+            Period::Steady => "it never changes".to_owned(),
+            Period::Every(period) => format!("every {} s", short(period.0)),
+            Period::Long => "only after more than a day".to_owned(),
+            Period::Once => "never: it is played once".to_owned(),
+            Period::Chance => "never: chance is in it".to_owned(),
+        }
+    }
+
+    fn pace(&self, value: ExprId, light: Option<LightId>) -> String {
+        let expr = self.program.expr(value);
+        let pace = match expr.pace {
+            Pace::Constant => "never: it is known when the book is read",
+            Pace::Fixed => "never: it is fixed for a run",
+            Pace::Stepwise => "when something happens",
+            Pace::Flowing => "with time",
+        };
+        let many = light.is_some_and(|id| self.program.light(id).size != Size::One);
+        let whose = match expr.scope {
+            Scope::Lamp if many => "; each lamp has its own",
+            Scope::Placing(_) => "; each placing has its own",
+            Scope::Book if many => "; all lamps have the same",
+            Scope::Book | Scope::Lamp => "",
+        };
+        format!("{pace}{whose}")
+    }
+
+    /// Who uses something: signals and behaviours by name, lights with the channel.
+    fn users(&self, subject: Subject) -> Vec<String> {
+        let program = self.program;
+        let mut users = Vec::new();
+        let uses = |root: ExprId| {
+            let (mut open, mut seen) = (vec![root], BTreeSet::new());
+            while let Some(id) = open.pop() {
+                if !seen.insert(id) {
+                    continue;
+                }
+                let op = &program.expr(id).op;
+                let hit = match op {
+                    Op::Signal(id) => subject == Subject::Signal(*id),
+                    Op::Call(id, ..) => subject == Subject::Behaviour(*id),
+                    Op::Curve(id, _) => match subject {
+                        Subject::Curve(wanted) => {
+                            program.curve(*id).title == program.curve(wanted).title
+                        }
+                        _ => false,
+                    },
+                    _ => false,
+                };
+                if hit {
+                    return true;
+                }
+                open.extend(op.operands());
+            }
+            false
+        };
+        for user in program.order() {
+            match user {
+                Subject::Signal(id) if uses(program.signal(*id).value) => {
+                    users.push(program.signal(*id).name.clone());
+                }
+                Subject::Behaviour(id) if uses(program.behaviour(*id).value) => {
+                    users.push(program.behaviour(*id).name.clone());
+                }
+                Subject::Light(id) => {
+                    let light = program.light(*id);
+                    for drive in light.drives.iter().filter(|drive| uses(drive.value)) {
+                        users.push(format!("{}.{}", light.name, light.field_name(drive.field)));
+                    }
+                }
+                _ => {}
+            }
+        }
+        users
+    }
+}
+
+fn about(light: &Light) -> String {
+    let (one, many) = match light.kind {
+        LightKind::Output => ("an output".to_owned(), "outputs".to_owned()),
+        kind => {
+            let article = if kind.name().starts_with('a') { "an" } else { "a" };
+            (format!("{article} {} lamp", kind.name()), format!("{} lamps", kind.name()))
+        }
+    };
+    match light.size {
+        Size::One => one,
+        Size::Many(n) => format!("{n} {many}"),
+        Size::Open => format!("any number of {many}"),
+    }
+}
+
+/// A number in four digits.
+fn short(v: f64) -> String {
+    let digits = if v == 0.0 { 0 } else { (3 - v.abs().log10().floor() as i32).clamp(0, 9) };
+    let text = format!("{v:.*}", digits as usize);
+    if text.contains('.') {
+        text.trim_end_matches('0').trim_end_matches('.').to_owned()
+    } else {
+        text
+    }
+}
