@@ -27,18 +27,7 @@ impl Rgb {
     /// its brightest part is 1. Below about 1900 K the true colour lies outside Rec. 709; the
     /// missing part is 0.
     pub fn from_kelvin(temperature: Kelvin) -> Self {
-        let mut xyz = [0.0; 3];
-        for (n, row) in OBSERVER.iter().enumerate() {
-            let metres = (FIRST_NM + STEP_NM * n as f64) * 1e-9;
-            // Second radiation constant as CIE 15 takes it for daylight and Planckian radiators.
-            let exponent = 1.4388e-2 / (metres * temperature.0);
-            let micro = metres * 1e6;
-            let power = 1.0 / (micro * micro * micro * micro * micro * libm::expm1(exponent));
-            for (sum, weight) in xyz.iter_mut().zip(row) {
-                *sum += power * weight;
-            }
-        }
-        Rgb(from_xyz(xyz).map(|v| v.max(0.0))).brightest_at_one().rounded()
+        Rgb(black_body(temperature).map(|v| v.max(0.0))).brightest_at_one().rounded()
     }
 
     /// The largest of the three parts.
@@ -81,6 +70,24 @@ impl Rgb {
             n
         })
     }
+}
+
+/// The light of a black body with a luminance of 1, before what lies outside of Rec. 709 is cut off. It
+/// changes smoothly with temperature.
+pub(crate) fn black_body(temperature: Kelvin) -> [f64; 3] {
+    let mut xyz = [0.0; 3];
+    for (n, row) in OBSERVER.iter().enumerate() {
+        let metres = (FIRST_NM + STEP_NM * n as f64) * 1e-9;
+        // Second radiation constant as CIE 15 takes it for daylight and Planckian radiators.
+        let exponent = 1.4388e-2 / (metres * temperature.0);
+        let micro = metres * 1e6;
+        let power = 1.0 / (micro * micro * micro * micro * micro * libm::expm1(exponent));
+        for (sum, weight) in xyz.iter_mut().zip(row) {
+            *sum += power * weight;
+        }
+    }
+    let luminance = xyz[1];
+    from_xyz(xyz.map(|v| v / luminance))
 }
 
 /// One sRGB part, 0..1, as linear light (IEC 61966-2-1).

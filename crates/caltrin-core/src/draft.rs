@@ -185,8 +185,11 @@ pub struct Draft {
     /// The names of all lights.
     names: FxHashSet<String>,
     depths: Vec<u32>,
-    /// What each expression unfolds into, by its id.
-    costs: Vec<u64>,
+    /// What the calls of each behaviour unfold into: at the moment at hand, and at another one, where
+    /// the signals that it uses are made again.
+    behaviour_costs: Vec<[u64; 2]>,
+    /// What each signal unfolds into at another moment.
+    signal_costs: Vec<u64>,
 }
 
 /// Most steps that one light may unfold into.
@@ -212,7 +215,8 @@ impl Draft {
             sites: FxHashMap::default(),
             names: FxHashSet::default(),
             depths: Vec::new(),
-            costs: Vec::new(),
+            behaviour_costs: Vec::new(),
+            signal_costs: Vec::new(),
         }
     }
 
@@ -253,32 +257,68 @@ impl Draft {
         }
     }
 
+    fn flag(&self, id: ExprId) -> Option<bool> {
+        match self.program.constant(id) {
+            Some(Constant::OnOff(on)) => Some(on),
+            _ => None,
+        }
+    }
+
     fn push(&mut self, op: Op, kind: Kind, pace: Pace, scope: Scope, chancy: bool) -> ExprId {
         let (mut pace, mut scope, mut chancy, mut parameters) = (pace, scope, chancy, 0);
-        let mut cost = 1u64;
         for operand in op.operands() {
             let expr = self.program.expr(operand);
             pace = pace.max(expr.pace);
             scope = scope.max(expr.scope);
             chancy |= expr.chancy;
             parameters |= expr.parameters;
-            cost = cost.saturating_add(self.costs[operand.index()]);
         }
-        match op {
-            Op::Parameter(n) => parameters |= 1 << n,
-            Op::Signal(signal) => {
-                cost += self.costs[self.program.signal(signal).value.index()];
-            }
-            Op::Call(behaviour, ..) => {
-                cost = cost
-                    .saturating_add(self.costs[self.program.behaviour(behaviour).value.index()]);
-            }
-            _ => {}
+        if let Op::Parameter(n) = op {
+            parameters |= 1 << n;
         }
         let id = ExprId(self.program.exprs.len() as u32);
         self.program.exprs.push(Expr { op, kind, pace, scope, chancy, parameters });
-        self.costs.push(cost);
         id
+    }
+
+    /// How many steps expressions unfold into. Each is made once, and so is a signal for all who use it,
+    /// but a behaviour anew for each call; at `another` moment everything is made again.
+    fn unfolded(&self, roots: impl IntoIterator<Item = ExprId>, another: bool) -> u64 {
+        let mut open: Vec<ExprId> = roots.into_iter().collect();
+        let (mut seen, mut signals) = (FxHashSet::default(), FxHashSet::default());
+        let mut steps = 0u64;
+        while let Some(id) = open.pop() {
+            if !seen.insert(id) {
+                continue;
+            }
+            steps = steps.saturating_add(1);
+            let op = &self.program.expr(id).op;
+            match op {
+                Op::Call(behaviour, ..) => {
+                    let cost = self.behaviour_costs[behaviour.index()][usize::from(another)];
+                    steps = steps.saturating_add(cost);
+                }
+                Op::Signal(signal) if another && signals.insert(*signal) => {
+                    steps = steps.saturating_add(self.signal_costs[signal.index()]);
+                }
+                Op::Moment(value, moment) => {
+                    steps = steps.saturating_add(self.unfolded([*value], true));
+                    open.push(*moment);
+                    continue;
+                }
+                _ => {}
+            }
+            open.extend(op.operands());
+        }
+        steps
+    }
+
+    /// Refuses what unfolds into too much.
+    fn expect_small(&self, roots: impl IntoIterator<Item = ExprId>) -> Result<u64, Misfit> {
+        match self.unfolded(roots, false) {
+            steps if steps > MOST_STEPS => Err(Misfit::TooLarge(MOST_STEPS)),
+            steps => Ok(steps),
+        }
     }
 
     /// An expression whose pace and scope are those of its operands.
@@ -632,7 +672,9 @@ impl Draft {
         for (part, name) in ["kelvin_red", "kelvin_green", "kelvin_blue"].into_iter().enumerate() {
             tables.push(self.table(name, || {
                 let at = |n: usize| crate::quantity::Kelvin(1e6 / (first + step * n as f64));
-                (0..ENTRIES).map(|n| Rgb::from_kelvin(at(n)).0[part]).collect()
+                // Seven digits are plenty, and stay short in print.
+                let short = |v: f64| (v * 1e7).round() / 1e7;
+                (0..ENTRIES).map(|n| short(crate::color::black_body(at(n))[part])).collect()
             }));
         }
         let lo = self.number(COLDEST.0, Kind::Number)?;
@@ -644,9 +686,12 @@ impl Draft {
         let place = self.subtract(mired, start)?;
         let mut parts = Vec::with_capacity(3);
         for table in tables {
-            parts.push(self.derived(Op::Table(table, place), Kind::Number)?);
+            let part = self.derived(Op::Table(table, place), Kind::Number)?;
+            let nothing = self.number(0.0, Kind::Number)?;
+            parts.push(self.derived(Op::Greatest(part, nothing), Kind::Number)?);
         }
-        self.derived(Op::Parts(parts[0], parts[1], parts[2]), Kind::Color)
+        let color = self.derived(Op::Parts(parts[0], parts[1], parts[2]), Kind::Color)?;
+        self.derived(Op::BrightestAtOne(color), Kind::Color)
     }
 
     /// The table of that name, made if there is none yet.
@@ -669,6 +714,12 @@ impl Draft {
     pub fn and(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, Misfit> {
         self.expect(a, Kind::OnOff)?;
         self.expect(b, Kind::OnOff)?;
+        // What is known of one side decides, or leaves the other.
+        match (self.flag(a), self.flag(b)) {
+            (Some(false), _) | (_, Some(true)) => return Ok(a),
+            (_, Some(false)) | (Some(true), _) => return Ok(b),
+            (None, None) => {}
+        }
         self.derived(Op::And(a, b), Kind::OnOff)
     }
 
@@ -676,6 +727,11 @@ impl Draft {
     pub fn or(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, Misfit> {
         self.expect(a, Kind::OnOff)?;
         self.expect(b, Kind::OnOff)?;
+        match (self.flag(a), self.flag(b)) {
+            (Some(true), _) | (_, Some(false)) => return Ok(a),
+            (_, Some(true)) | (Some(false), _) => return Ok(b),
+            (None, None) => {}
+        }
         self.derived(Op::Or(a, b), Kind::OnOff)
     }
 
@@ -689,6 +745,9 @@ impl Draft {
     pub fn choose(&mut self, condition: ExprId, a: ExprId, b: ExprId) -> Result<ExprId, Misfit> {
         self.expect(condition, Kind::OnOff)?;
         self.expect(b, self.kind(a))?;
+        if let Some(on) = self.flag(condition) {
+            return Ok(if on { a } else { b });
+        }
         let kind = self.kind(a);
         self.derived(Op::Choose(condition, a, b), kind)
     }
@@ -1122,9 +1181,8 @@ impl Draft {
 
     /// Defines a signal.
     pub fn define_signal(&mut self, name: &str, value: ExprId) -> Result<SignalId, Misfit> {
-        if self.costs[value.index()] > MOST_STEPS {
-            return Err(Misfit::TooLarge(MOST_STEPS));
-        }
+        self.expect_small([value])?;
+        self.signal_costs.push(self.unfolded([value], true));
         let id = SignalId(self.program.signals.len() as u32);
         self.program.signals.push(Signal { name: name.to_owned(), value });
         self.program.order.push(Subject::Signal(id));
@@ -1164,9 +1222,7 @@ impl Draft {
         defaults: &[ExprId],
         value: ExprId,
     ) -> Result<BehaviourId, Misfit> {
-        if self.costs[value.index()] > MOST_STEPS {
-            return Err(Misfit::TooLarge(MOST_STEPS));
-        }
+        let cost = self.expect_small([value])?;
         let depth = 1 + self.deepest_call(value);
         if depth > DEEPEST {
             return Err(Misfit::TooLarge(u64::from(DEEPEST)));
@@ -1179,6 +1235,7 @@ impl Draft {
             .map(|(((name, _), limit), default)| Parameter { name, default: *default, limit })
             .collect();
         let id = BehaviourId(self.program.behaviours.len() as u32);
+        self.behaviour_costs.push([cost, self.unfolded([value], true)]);
         self.program.behaviours.push(Behaviour { name: name.to_owned(), parameters, value });
         self.program.order.push(Subject::Behaviour(id));
         self.depths.push(depth);
@@ -1313,11 +1370,7 @@ impl Draft {
         if !self.names.insert(name.to_owned()) {
             return Err(Misfit::NameTaken(name.to_owned()));
         }
-        let cost =
-            drives.iter().fold(0u64, |sum, d| sum.saturating_add(self.costs[d.value.index()]));
-        if cost > MOST_STEPS {
-            return Err(Misfit::TooLarge(MOST_STEPS));
-        }
+        self.expect_small(drives.iter().map(|drive| drive.value))?;
         let id = LightId(self.program.lights.len() as u32);
         self.program.lights.push(Light {
             name: name.to_owned(),

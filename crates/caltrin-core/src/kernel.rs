@@ -578,4 +578,198 @@ mod tests {
         assert_eq!(keys.len(), 200_000);
         assert_eq!(lamp_key(5, 0), 5);
     }
+
+    #[test]
+    fn noise_meets_its_draws_and_never_leaves_them() {
+        for key in [1, 77, 0xdead_beef] {
+            for n in -50..50 {
+                let x = f64::from(n);
+                assert_eq!(noise(x, key), to_unit(draw(key, n as u32)));
+                let (a, b) = (noise(x, key), noise(x + 1.0, key));
+                for step in 0..200 {
+                    let v = noise(x + f64::from(step) / 200.0, key);
+                    assert!(a.min(b) <= v && v <= a.max(b), "{v} between {a} and {b}");
+                }
+            }
+        }
+    }
+
+    #[test]
+    fn a_drift_of_one_octave_is_noise_and_more_octaves_stay_within_0_and_1() {
+        let key = chance_key(3, 4);
+        let (mut least, mut most) = (1.0f64, 0.0f64);
+        for n in 0..300_000u32 {
+            let t = (f64::from(n) - 150_000.0) * 0.137;
+            assert_eq!(drift_level(t, key, 0.7, 1), noise(t * 0.7 + chance_phase(key), key));
+            for octaves in 2..=6 {
+                let v = drift_level(t, key, 0.7, octaves);
+                assert!((0.0..1.0).contains(&v), "{v}");
+                (least, most) = (least.min(v), most.max(v));
+            }
+        }
+        assert!(least < 0.1 && most > 0.9, "{least} {most}: it uses its range");
+    }
+
+    #[test]
+    fn a_soft_level_goes_from_one_level_to_the_next_and_then_stays() {
+        let (rate, jitter, key) = (2.0 / 0.4, 0.25, 99);
+        for n in 0..400_000u32 {
+            let t = f64::from(n) * 0.000_37 - 40.0;
+            let (held, soft) =
+                (held_level(t, key, rate, jitter), soft_level(t, key, rate, jitter, 0.4));
+            // The level before this one, found by walking back.
+            let mut back = t;
+            let before = loop {
+                back -= 0.01;
+                let level = held_level(back, key, rate, jitter);
+                if level != held {
+                    break level;
+                }
+            };
+            let (lo, hi) = (held.min(before), held.max(before));
+            assert!(lo <= soft && soft <= hi, "{soft} between {lo} and {hi} at {t}");
+            // With nothing to soften it is the held level itself.
+            assert_eq!(soft_level(t, key, rate, jitter, 0.0), held);
+        }
+    }
+
+    #[test]
+    fn bursts_and_pauses_lie_between_their_bounds() {
+        let sums: Vec<f64> = (0..=64u32)
+            .scan(0.0, |sum, n| {
+                let before = *sum;
+                *sum += to_unit(draw(5, n));
+                Some(before)
+            })
+            .collect();
+        let (on, off) = ([0.05, 0.4], [0.3, 2.0]);
+        let level = |t| burst_level(t, 1234, on, off, &sums, &sums);
+        let (step, mut since, mut before) = (0.001, None, level(0.0));
+        let (mut bursts, mut longest, mut shortest) = (0, 0.0f64, f64::MAX);
+        for n in 0..2_000_000u32 {
+            let t = f64::from(n) * step;
+            let now = level(t);
+            assert!(now == 0.0 || now == 1.0);
+            if now != before {
+                if let Some(begun) = since {
+                    let lasted: f64 = t - begun;
+                    let [lo, hi] = if before == 1.0 { on } else { off };
+                    assert!(lo - 2.0 * step <= lasted && lasted <= hi + 2.0 * step, "{lasted}");
+                    if before == 1.0 {
+                        bursts += 1;
+                        (longest, shortest) = (longest.max(lasted), shortest.min(lasted));
+                    }
+                }
+                (since, before) = (Some(t), now);
+            }
+        }
+        assert!(
+            bursts > 1000 && longest > 0.38 && shortest < 0.07,
+            "{bursts} {longest} {shortest}"
+        );
+    }
+
+    #[test]
+    fn no_displacement_leaves_the_ball() {
+        let mut farthest = 0.0f64;
+        for n in 0..4_000_000u32 {
+            let [x, y, z] = [1, 2, 3].map(|key| 2.0 * to_unit(draw(key, n)) - 1.0);
+            // A quarter of them on the cube's own edges.
+            let x = if n % 4 == 0 { x.signum() } else { x };
+            let y = if n % 8 == 0 { y.signum() } else { y };
+            let p = [in_ball(x, y, z), in_ball(y, z, x), in_ball(z, x, y)];
+            farthest = farthest.max(p.iter().map(|v| v * v).sum::<f64>().sqrt());
+        }
+        assert!(farthest <= 1.0 && farthest > 0.999, "{farthest}");
+    }
+
+    #[test]
+    fn waves_are_what_the_library_gives() {
+        for n in -100_000..100_000 {
+            let x = f64::from(n) * 0.000_73;
+            let plain = libm::sin(std::f64::consts::TAU * x);
+            assert!((sine_of_turns(x) - plain).abs() < 1e-12, "{x}");
+            let turn = x - x.floor();
+            assert!(
+                (sine_level(x) - (0.5 - 0.5 * libm::cos(std::f64::consts::TAU * x))).abs() < 1e-12
+            );
+            assert!((triangle_level(x) - (1.0 - (2.0 * turn - 1.0).abs())).abs() < 1e-12);
+            assert_eq!(saw_level(x), turn);
+            assert_eq!(square_level(x, 0.3), if turn < 0.3 { 1.0 } else { 0.0 });
+        }
+        assert_eq!([sine_level(0.0), sine_level(0.5)], [0.0, 1.0]);
+    }
+
+    #[test]
+    fn cube_roots_are_what_the_library_gives() {
+        let mut x = 1e-30;
+        while x < 1e6 {
+            let (ours, plain) = (cube_root(x), libm::cbrt(x));
+            assert!((ours - plain).abs() <= plain * 1e-15, "{x}: {ours} {plain}");
+            x *= 1.000_7;
+        }
+        assert_eq!(cube_root(0.0), 0.0);
+    }
+
+    /// OKLab as its author published it, straight from linear light and back.
+    fn oklab([r, g, b]: [f64; 3]) -> [f64; 3] {
+        let l = libm::cbrt(0.4122214708 * r + 0.5363325363 * g + 0.0514459929 * b);
+        let m = libm::cbrt(0.2119034982 * r + 0.6806995451 * g + 0.1073969566 * b);
+        let s = libm::cbrt(0.0883024619 * r + 0.2817188376 * g + 0.6299787005 * b);
+        [
+            0.2104542553 * l + 0.7936177850 * m - 0.0040720468 * s,
+            1.9779984951 * l - 2.4285922050 * m + 0.4505937099 * s,
+            0.0259040371 * l + 0.7827717662 * m - 0.8086757660 * s,
+        ]
+    }
+
+    #[test]
+    fn blending_cone_roots_is_blending_in_oklab() {
+        for n in 0..20_000u32 {
+            let color = |key: u32| [0, 1, 2].map(|part| to_unit(draw(key + part, n)));
+            let (from, to, share) = (color(10), color(20), to_unit(draw(30, n)));
+            let roots = |c| [0, 1, 2].map(|cone| cone_root(cone, c));
+            let (a, b) = (roots(from), roots(to));
+            let mid: [f64; 3] = std::array::from_fn(|i| between(a[i], b[i], share));
+            let light = [0, 1, 2].map(|part| light_of(part, mid));
+            // What was cut off below 0 lies outside of Rec. 709 and cannot be compared.
+            if light.iter().all(|v| *v > 0.0) {
+                let (ours, x, y) = (oklab(light), oklab(from), oklab(to));
+                for i in 0..3 {
+                    let plain = x[i] + (y[i] - x[i]) * share;
+                    assert!((ours[i] - plain).abs() < 1e-6, "{ours:?} {plain}");
+                }
+            }
+            for (part, v) in from.iter().enumerate() {
+                assert!((light_of(part, a) - v).abs() < 1e-6);
+            }
+        }
+    }
+
+    #[test]
+    fn directions_have_length_1() {
+        for n in 0..100_000u32 {
+            let p = [1, 2, 3].map(|key| 200.0 * (to_unit(draw(key, n)) - 0.5));
+            let d = direction(p);
+            let length = d.iter().map(|v| v * v).sum::<f64>().sqrt();
+            assert!((length - 1.0).abs() < 1e-14, "{p:?}");
+        }
+        assert_eq!(direction([0.0; 3]), [0.0, 0.0, -1.0]);
+    }
+
+    #[test]
+    fn a_table_goes_straight_between_its_entries() {
+        let table = [1.0, 3.0, -1.0, 0.5];
+        for (x, wanted) in [
+            (-9.0, 1.0),
+            (0.0, 1.0),
+            (0.5, 2.0),
+            (1.0, 3.0),
+            (2.75, 0.125),
+            (3.0, 0.5),
+            (99.0, 0.5),
+        ] {
+            assert_eq!(table_level(x, &table), wanted, "{x}");
+        }
+    }
 }

@@ -133,7 +133,7 @@ fn the_png_is_as_large_as_the_picture() {
 fn a_lane_is_named_after_its_light_and_a_chosen_light_stands_alone() {
     let book = checked(PIER);
     let all = sheet(&book, &[], &SheetOptions::default());
-    for name in ["mast[8]", "quay[12]", "harbour_light", "deck"] {
+    for name in ["mast[8]", "quay.core[12]", "harbour_light", "deck"] {
         assert!(boxes(&all).iter().any(|(.., words)| *words == name), "{name}");
     }
     let weld = book.program().light_named("weld").unwrap();

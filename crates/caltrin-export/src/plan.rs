@@ -634,6 +634,30 @@ impl Plan {
     }
 }
 
+/// Takes out the named parts that nothing uses in the end. Later parts use earlier ones, so they are
+/// looked at from the last.
+fn prune(blocks: &mut [&mut Vec<Statement>], results: &[&Code]) {
+    let mut used = FxHashSet::default();
+    let look = |code: &Code, used: &mut FxHashSet<Local>| {
+        code.visit(&mut |inner| {
+            if let Code::Local(local) = inner {
+                used.insert(*local);
+            }
+        });
+    };
+    results.iter().for_each(|code| look(code, &mut used));
+    for block in blocks.iter_mut().rev() {
+        for n in (0..block.len()).rev() {
+            match &block[n] {
+                Statement::Let(local, ..) if !used.contains(local) => {
+                    block.remove(n);
+                }
+                statement => visit_statement(statement, &mut |code| look(code, &mut used)),
+            }
+        }
+    }
+}
+
 fn visit_statement(statement: &Statement, f: &mut impl FnMut(&Code)) {
     match statement {
         Statement::Let(_, _, code) | Statement::Return(code) => code.visit(f),
@@ -830,6 +854,7 @@ impl Maker<'_> {
         let mut statements = body.shared;
         statements.extend(body.lamp);
         statements.push(Statement::Return(result));
+        prune(&mut [&mut statements], &[]);
         let (mut now, mut seed, mut key) = (false, false, false);
         for statement in &statements {
             visit_statement(statement, &mut |code| {
@@ -923,6 +948,15 @@ impl Maker<'_> {
                 parts,
             });
         }
+        let results: Vec<&Code> = fields
+            .iter()
+            .flat_map(|field| &field.parts)
+            .filter_map(|part| match part {
+                Part::Code(code, _) => Some(code),
+                Part::Constant(_) => None,
+            })
+            .collect();
+        prune(&mut [&mut body.shared, &mut body.lamp], &results);
         LightPlan {
             name: light.name.clone(),
             kind: light.kind,

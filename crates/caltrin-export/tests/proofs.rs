@@ -1,5 +1,8 @@
 //! The proof as real tests: one a language and book, shown as ignored where a compiler is missing.
 
+#[path = "../../caltrin-lang/tests/random/mod.rs"]
+mod random;
+
 use caltrin_core::Checked;
 use caltrin_core::Notes;
 use caltrin_export::prove::{Outcome, moments, prove, version};
@@ -9,14 +12,17 @@ use libtest_mimic::{Arguments, Failed, Trial};
 /// Uses every function, operator, easing and channel of the language at least once.
 const EVERYTHING: &str = include_str!("everything.caltrin");
 const PIER: &str = include_str!("../../caltrin/books/pier.caltrin");
+const SIDING: &str = include_str!("../../caltrin/books/siding.caltrin");
+const STOCK: &str = include_str!("../../caltrin/books/stock.caltrin");
 /// Names that are key words somewhere, fall together, or are no ASCII.
 const NAMES: &str = include_str!("names.caltrin");
 
 fn read(text: &str) -> (Checked, Notes) {
-    let reading = caltrin_lang::read(text, "book.caltrin");
+    let reading = caltrin_lang::read_with(text, "book.caltrin", &|_| Ok(STOCK.to_owned()));
     let told: Vec<String> = reading
         .diagnostics
         .iter()
+        .filter(|d| d.source() == 0)
         .map(|d| format!("{} at `{}`", d.message, &text[d.range()]))
         .collect();
     (reading.checked.unwrap_or_else(|| panic!("{told:#?}")), reading.notes)
@@ -39,11 +45,18 @@ fn main() {
         let missing = target.tools().iter().any(|tool| version(*tool).is_none());
         for (book, text, least) in [
             ("the_pier", PIER, 100_000),
+            ("the_siding", SIDING, 20_000),
             ("every_function", EVERYTHING, 100_000),
             ("hostile_names", NAMES, 1_000),
         ] {
             let name = format!("{}_gives_the_same_bits_for_{book}", target.name());
             let trial = Trial::test(name, move || holds(text, target, least));
+            trials.push(trial.with_ignored_flag(missing));
+        }
+        for seed in [1, 20, 300, 4000] {
+            let name = format!("{}_gives_the_same_bits_for_random_book_{seed}", target.name());
+            let trial =
+                Trial::test(name, move || holds(&random::Author::new(seed).book(), target, 20_000));
             trials.push(trial.with_ignored_flag(missing));
         }
     }

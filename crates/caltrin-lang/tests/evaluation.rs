@@ -1,6 +1,8 @@
 //! The evaluator against a plain, slow twin that walks the program's expressions, and against
 //! itself in other orders.
 
+mod random;
+
 use std::collections::HashMap;
 
 use caltrin_core::kind::Scope;
@@ -218,6 +220,44 @@ fn agree(checked: &Checked, seed: u32, t: f64, lamp: u32) {
 }
 
 proptest! {
+    #![proptest_config(ProptestConfig::with_cases(150))]
+
+    #[test]
+    fn a_random_book_is_what_walking_its_expressions_gives(seed in any::<u64>(), moments in prop::collection::vec(-1e4..1e4f64, 6)) {
+        let text = random::Author::new(seed).book();
+        let reading = caltrin_lang::read(&text, "random.caltrin");
+        let told: Vec<String> = reading
+            .diagnostics
+            .iter()
+            .map(|d| format!("{} at `{}`", d.message, &text[d.range()]))
+            .collect();
+        let book = reading.checked.unwrap_or_else(|| panic!("{told:#?}\n{text}"));
+        for (n, t) in moments.iter().enumerate() {
+            agree(&book, n as u32, *t, n as u32 * 7);
+        }
+        // No value leaves its bounds, whatever the book.
+        let mut run = Run::new(&book);
+        for (id, light) in book.program().lights() {
+            let mut out = vec![0.0; run.width(id)];
+            for t in &moments {
+                run.advance(Seconds(*t));
+                run.read(id, 1, &mut out);
+                let mut column = 0;
+                for drive in &light.drives {
+                    let bounds = book.bounds(id, drive.field).unwrap();
+                    for part in 0..drive.width() {
+                        let (lo, hi) = (bounds.part(part).lo as f32, bounds.part(part).hi as f32);
+                        let v = out[column];
+                        prop_assert!(lo <= v && v <= hi, "{} {} {v} in {lo}..{hi}\n{text}", light.name, light.field_name(drive.field));
+                        column += 1;
+                    }
+                }
+            }
+        }
+    }
+}
+
+proptest! {
     #![proptest_config(ProptestConfig::with_cases(400))]
 
     #[test]
@@ -306,7 +346,7 @@ fn no_value_leaves_its_bounds_in_millions_of_moments() {
 #[test]
 fn a_state_can_be_kept_and_gone_back_to() {
     let book = checked(PIER);
-    let id = book.program().light_named("weld").unwrap();
+    let id = book.program().light_named("mast").unwrap();
     let mut run = Run::new(&book);
     let read = |run: &mut Run<'_>| {
         let mut out = vec![0.0; run.width(id)];

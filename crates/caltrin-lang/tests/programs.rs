@@ -2,13 +2,14 @@
 //! from the builder.
 
 use caltrin_core::build::{
-    Book, Light, angle, candelas, choose, held, held_every, kelvin, lumens, metres, number, point,
-    rgb, srgb, time,
+    Book, Light, Output, Placing, angle, bursts, candelas, choose, drawn, drift, held, held_every,
+    held_softly, kelvin, kelvin_of, kinds, lumens, lux, metres, number, one_of, one_of_every,
+    point, rate, rgb, square, srgb, time, wander, wave,
 };
 use caltrin_core::color::Rgb;
 use caltrin_core::curve::Easing;
-use caltrin_core::program::{Field, Start};
-use caltrin_core::quantity::{Degrees, Seconds, Seed, ms};
+use caltrin_core::program::{Field, Start, Wave};
+use caltrin_core::quantity::{Degrees, Hertz, Place, Seconds, Seed, ms};
 use caltrin_core::{Checked, Run};
 use caltrin_lang::read;
 
@@ -108,6 +109,178 @@ light lamps[5] point {
     );
     let twin = twin.check().expect("the twin is good");
     for (light, lamps) in [("mast", 8), ("lamps", 5)] {
+        assert_eq!(bits(&book, light, lamps), bits(&twin, light, lamps), "{light}");
+    }
+}
+
+#[test]
+fn every_function_of_the_language_is_in_the_builder_and_gives_the_same_bits() {
+    let book = checked(
+        "lightbook \"Twin\"
+seed 9
+curve dip { 0s 100%; 900ms 30% smooth; 3.1s 80% ease-out }
+curve tints { 0s #ff8000; 1.3s #2040ff smooth; 2.9s #80ff80 }
+curve path { 0s (0m, 0m, 0m); 1.1s (1m, 2m, 0m) smooth; 2.3s (0m, 0m, 1m) }
+curve shown { 0s on; 700ms off; 1.9s on }
+curve by_ratio { 0% 10lm; 60% 90lm smooth; 100% 20lm }
+signal ratio = sine(10%..90%, every 3.3s, phase 20%)
+light first area {
+  intensity  by_ratio(ratio) * held(20%..100%, every 200ms..900ms, over 60%) * bursts(on 80ms..600ms, off 200ms..2s)
+  color      mix(hue(loop(tints), by ratio * 40deg), shade(#ffffff, by 60%), by ratio, linear)
+  falloff    drift(1..3, rate 2Hz, octaves 3) + stretch(loop(dip, part 100ms..2s), by 170%)
+  position   loop(path) + mix((0m, 1m, 0m), (1m, 0m, 0m), by edge(ratio, at 50%, over 12%))
+  offset     wander(radius 3cm, rate 4Hz, octaves 2)
+  aim        shift(alternate(path), by 400ms)
+  shadows    loop(shown)
+}
+light row[4] point {
+  intensity  5lm * later(square(20%..1, every 1.1s, phase 0, on 35%), each 150ms) * snap(triangle(0.1..1, every 1.9s, phase 0, scatter), every 83ms)
+  color      one(kelvin(2000 + 900 * ratio), 2700K, #80a0ff)
+  except [2] { intensity 2lm * one(50%..90%) }
+}
+light sun directional { intensity 3lx * map(saw(0..1, every 2.3s, phase 0), from 20%..80%, to 1..30%, ease-in); color one(#ff0000, #00ff00, every 400ms..2s) }
+fitting pair {
+  signal flame = held(50%..100%, every 70ms..210ms)
+  light core point { intensity 9lm * flame }
+  light glow[2] point { position (0m, 1m, 0m), (0m, 0m, 1m); intensity 4lm * flame * held(80%..100%, every 50ms..90ms) }
+}
+place quay[3] of pair { position (0m, 3m, 9m), (5m, 0m, 0m) }
+output sky = loop(tints)
+output stars[5] { level held(40%..100%, every 200ms..900ms); tint one(#ffd9b0, #b8ccff) }
+",
+    );
+    let mut twin = Book::new("Twin", Seed(9));
+    let ease_out = Easing::named("ease-out").unwrap();
+    let ease_in = Easing::named("ease-in").unwrap();
+    let dip = twin.curve(
+        "dip",
+        [
+            (Seconds(0.0), 1.0, Easing::Linear),
+            (ms(900.0), 0.3, Easing::Smooth),
+            (Seconds(3.1), 0.8, ease_out),
+        ],
+    );
+    let hex = |v: u32| {
+        let [_, r, g, b] = v.to_be_bytes();
+        Rgb::from_srgb8(r, g, b)
+    };
+    let tints = twin.curve::<kinds::Color>(
+        "tints",
+        [
+            (Seconds(0.0), hex(0xff_80_00), Easing::Linear),
+            (Seconds(1.3), hex(0x20_40_ff), Easing::Smooth),
+            (Seconds(2.9), hex(0x80_ff_80), Easing::Linear),
+        ],
+    );
+    let path = twin.curve::<kinds::Point>(
+        "path",
+        [
+            (Seconds(0.0), [0.0, 0.0, 0.0], Easing::Linear),
+            (Seconds(1.1), [1.0, 2.0, 0.0], Easing::Smooth),
+            (Seconds(2.3), [0.0, 0.0, 1.0], Easing::Linear),
+        ],
+    );
+    let shown = twin.curve::<kinds::OnOff>(
+        "shown",
+        [
+            (Seconds(0.0), true, Easing::Linear),
+            (ms(700.0), false, Easing::Linear),
+            (Seconds(1.9), true, Easing::Linear),
+        ],
+    );
+    let by_ratio = twin.ramp::<kinds::Number, kinds::Lumen>(
+        "by_ratio",
+        [
+            (Place(0.0), 10.0, Easing::Linear),
+            (Place(0.6), 90.0, Easing::Smooth),
+            (Place(1.0), 20.0, Easing::Linear),
+        ],
+    );
+    let (none, unsaid) = (number(0.0), Start::Unsaid);
+    let sine = wave(Wave::Sine, number(0.1), number(0.9), time(Seconds(3.3)), number(0.2), unsaid);
+    let ratio = twin.signal("ratio", sine);
+    let reddish = tints.looped(unsaid).turn_hue(angle(Degrees(40.0)) * ratio.clone());
+    twin.light(
+        Light::area("first")
+            .intensity(
+                by_ratio.at(ratio.clone())
+                    * held_softly(number(0.2), number(1.0), ms(200.0)..=ms(900.0), number(0.6))
+                    * bursts(ms(80.0)..=ms(600.0), ms(200.0)..=Seconds(2.0)),
+            )
+            .color(reddish.mix_linear(srgb(0xff_ff_ff).shade(number(0.6)), ratio.clone()))
+            .falloff(
+                drift(number(1.0), number(3.0), rate(Hertz(2.0)), 3)
+                    + dip.part_looped(ms(100.0)..=Seconds(2.0), unsaid).stretch(number(1.7)),
+            )
+            .position(
+                path.looped(unsaid)
+                    + point(0.0, 1.0, 0.0)
+                        .mix(point(1.0, 0.0, 0.0), ratio.clone().edge(number(0.5), number(0.12))),
+            )
+            .offset(wander(metres(0.03), rate(Hertz(4.0)), 2))
+            .aim(path.alternating(unsaid).shift(time(ms(400.0))))
+            .shadows(shown.looped(unsaid)),
+    );
+    let chase =
+        square(number(0.2), number(1.0), time(Seconds(1.1)), none.clone(), number(0.35), unsaid)
+            .later(time(ms(150.0)));
+    let steps = wave(
+        Wave::Triangle,
+        number(0.1),
+        number(1.0),
+        time(Seconds(1.9)),
+        none.clone(),
+        Start::Scattered,
+    )
+    .snap(time(ms(83.0)));
+    twin.light(
+        Light::point("row")
+            .many(4)
+            .intensity(
+                (lumens(5.0) * chase * steps)
+                    .except(2, lumens(2.0) * drawn(number(0.5), number(0.9))),
+            )
+            .color(one_of([
+                kelvin_of(number(2000.0) + number(900.0) * ratio.clone()),
+                kelvin(2700.0),
+                srgb(0x80_a0_ff),
+            ])),
+    );
+    let saw = wave(Wave::Saw, none.clone(), number(1.0), time(Seconds(2.3)), none, unsaid);
+    twin.light(
+        Light::directional("sun")
+            .intensity(
+                lux(3.0) * saw.map([number(0.2), number(0.8)], [number(1.0), number(0.3)], ease_in),
+            )
+            .color(one_of_every(ms(400.0)..=Seconds(2.0), [srgb(0xff_00_00), srgb(0x00_ff_00)])),
+    );
+    let row = (point(0.0, 3.0, 9.0), point(5.0, 0.0, 0.0));
+    twin.place(Placing::new("quay").many(3).row(row.0, row.1), |pair| {
+        let flame = pair.signal("flame", held(number(0.5), number(1.0), ms(70.0)..=ms(210.0)));
+        pair.light(Light::point("core").intensity(lumens(9.0) * flame.clone()));
+        pair.light(
+            Light::point("glow").many(2).row(point(0.0, 1.0, 0.0), point(0.0, 0.0, 1.0)).intensity(
+                lumens(4.0) * flame * held(number(0.8), number(1.0), ms(50.0)..=ms(90.0)),
+            ),
+        );
+    });
+    twin.output(Output::of("sky", tints.looped(unsaid)));
+    twin.output(
+        Output::new("stars")
+            .many(5)
+            .value("level", held(number(0.4), number(1.0), ms(200.0)..=ms(900.0)))
+            .value("tint", one_of([srgb(0xff_d9_b0), srgb(0xb8_cc_ff)])),
+    );
+    let twin = twin.check().expect("the twin is good");
+    for (light, lamps) in [
+        ("first", 1),
+        ("row", 4),
+        ("sun", 1),
+        ("quay.core", 3),
+        ("quay.glow", 6),
+        ("sky", 1),
+        ("stars", 5),
+    ] {
         assert_eq!(bits(&book, light, lamps), bits(&twin, light, lamps), "{light}");
     }
 }

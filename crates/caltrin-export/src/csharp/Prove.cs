@@ -1,12 +1,11 @@
 using System;
 using System.IO;
-using Lightbooks;
 
 internal static class Prove
 {
     private static int Main(string[] arguments)
     {
-        if (arguments.Length < 2) return BOOK.SelfTest() == 0 ? 0 : 1;
+        if (arguments.Length < 2) return Lightbooks.BOOK.SelfTest() == 0 ? 0 : 1;
         using (var input = new BinaryReader(File.OpenRead(arguments[0])))
         using (var output = new BinaryWriter(new BufferedStream(File.Create(arguments[1]), 1 << 16)))
         {
@@ -15,7 +14,7 @@ internal static class Prove
             {
                 double moment = input.ReadDouble();
                 uint seed = (uint)input.ReadUInt64();
-                var run = BOOK.Start(seed);
+                var run = Lightbooks.BOOK.Start(seed);
                 run.Advance(moment);
             // READS
             }

@@ -453,7 +453,7 @@ impl Target for CSharp {
                 let _ = if light.is_array() {
                     writeln!(
                         reads,
-                        "            {{ var lamps = new {ty}.{}[{count}]; run.{}({first}u, lamps); foreach (var lamp in lamps) {{{puts} }} }}",
+                        "            {{ var lamps = new Lightbooks.{ty}.{}[{count}]; run.{}({first}u, lamps); foreach (var lamp in lamps) {{{puts} }} }}",
                         names.lamp,
                         names.fill,
                         ty = file.type_name

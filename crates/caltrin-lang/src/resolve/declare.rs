@@ -255,6 +255,15 @@ impl Resolver {
             let (channel, odd) = self.property(&child, kind, owner)?;
             let usual = driven.iter_mut().find(|(other, _)| other.name == channel.name);
             let Some((_, usual)) = usual.filter(|(_, usual)| usual.len() == odd.len()) else {
+                // A usual value with a mistake was told already.
+                let said = node.parent().is_some_and(|body| {
+                    body.children()
+                        .filter(|c| c.kind() == Kind::Property)
+                        .any(|c| tokens(&c).next().is_some_and(|word| word.text() == channel.name))
+                });
+                if said {
+                    return None;
+                }
                 let message = format!("the usual lamps say nothing of `{}`", channel.name);
                 self.tell(
                     Diagnostic::error(span(&child), message)

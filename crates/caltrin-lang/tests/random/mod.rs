@@ -1,0 +1,213 @@
+//! Random lightbooks in which every kind fits, from every function of the language.
+
+/// Makes the words of a book from a seed.
+pub struct Author {
+    state: u64,
+    /// How many signals are there to use.
+    signals: u32,
+    /// Whether an index can be asked for.
+    indexed: bool,
+}
+
+const CURVES: &str = "
+curve plain { 0s 0.1; 700ms 0.9 smooth; 1.9s -0.3 ease-in; 3.3s 0.6 cubic-bezier(0.2, -0.5, 0.7, 1.6) }
+curve steps { 0.2s 1; 1s 0.25 jump; 2.1s 0.75 jump }
+curve tints { 0s #103040; 900ms #ffcc80 ease-out; 2.7s 2100K smooth; 4.1s #8060ff }
+curve places { columns spot, shown, level; 0s (0m, 1m, 2m), on, 0.2; 1.3s (2m, -1m, 0m), off, 0.9 ease; 2.9s (1m, 1m, 1m), on, 0.4 }
+curve ramp { -50% 0.2; 20% 0.9 smooth; 130% 0.4 ease-in-out }
+curve shades { blend linear; 0% #402010; 40% #ffffff; 100% #2040a0 smooth }
+";
+
+impl Author {
+    pub fn new(seed: u64) -> Self {
+        let state = seed.wrapping_mul(0x9E37_79B9_7F4A_7C15) | 1;
+        Author { state, signals: 0, indexed: false }
+    }
+
+    fn any(&mut self, n: u64) -> u64 {
+        self.state ^= self.state << 13;
+        self.state ^= self.state >> 7;
+        self.state ^= self.state << 17;
+        (self.state >> 16) % n
+    }
+
+    fn pick(&mut self, words: &[&str]) -> String {
+        words[self.any(words.len() as u64) as usize].to_owned()
+    }
+
+    fn time(&mut self) -> String {
+        self.pick(&["70ms", "210ms", "0.9s", "1.7s", "3.1s", "11s"])
+    }
+
+    fn start(&mut self) -> String {
+        self.pick(&["", ", scatter", ", together"])
+    }
+
+    fn flag(&mut self, depth: u32) -> String {
+        let d = depth.saturating_sub(1);
+        match self.any(if depth == 0 { 2 } else { 7 }) {
+            0 => self.pick(&["on", "off"]),
+            1 => format!("loop(places.shown{})", self.start()),
+            2 => format!("{} above {}", self.sum(d), self.sum(d)),
+            3 => format!("({} is in -20%..60%)", self.sum(d)),
+            4 => format!("(not {})", self.flag(d)),
+            5 => format!("({} and {})", self.flag(d), self.flag(d)),
+            _ => format!("({} or {})", self.flag(d), self.flag(d)),
+        }
+    }
+
+    /// A number in brackets, so that it can stand anywhere.
+    fn sum(&mut self, depth: u32) -> String {
+        format!("({})", self.number(depth))
+    }
+
+    pub fn number(&mut self, depth: u32) -> String {
+        if depth == 0 {
+            return match self.any(4) {
+                0 if self.signals > 0 => format!("s{}", self.any(u64::from(self.signals))),
+                _ => self.pick(&["0.25", "80%", "1", "-0.5", "0", "1.5"]),
+            };
+        }
+        let d = depth - 1;
+        match self.any(30) {
+            0 => format!("{} + {}", self.sum(d), self.sum(d)),
+            1 => format!("{} - {}", self.sum(d), self.sum(d)),
+            2 => format!("{} * {}", self.sum(d), self.sum(d)),
+            3 => format!("{} / {}", self.sum(d), self.pick(&["2", "-1.5", "0.25"])),
+            4 => format!("-{}", self.sum(d)),
+            5 => format!("min({}, {})", self.number(d), self.number(d)),
+            6 => format!("max({}, {}, {})", self.number(d), self.number(d), self.number(d)),
+            7 => format!("clamp({}, to -20%..90%)", self.number(d)),
+            8 => format!("mix({}, {}, by {})", self.number(d), self.number(d), self.number(d)),
+            9 => format!("if {} then {} else {}", self.flag(d), self.sum(d), self.sum(d)),
+            10 => format!("held(10%..1.2, every 50ms..{})", self.time()),
+            11 => format!(
+                "held(-1..1, every 70ms..{}, over {})",
+                self.time(),
+                self.pick(&["30%", "1"])
+            ),
+            12 => format!(
+                "drift(0..1, rate {}Hz, octaves {})",
+                self.pick(&["0.3", "2", "17"]),
+                self.pick(&["1", "2", "4"])
+            ),
+            13 => "bursts(on 80ms..600ms, off 200ms..3s)".to_owned(),
+            14 => self.pick(&["one(20%..1.1)", "one(1, 2, 0.5)", "one(1, 0, every 90ms..2s)"]),
+            15 => {
+                let wave = self.pick(&["sine", "triangle", "saw"]);
+                format!("{wave}(-0.5..1, every {}{})", self.time(), self.start())
+            }
+            16 => format!("square(every {}, on 30%, phase 60%{})", self.time(), self.start()),
+            17 => format!("rhythm(on 90ms, off 300ms, on 1s, off 70ms{})", self.start()),
+            18 => format!("blink(0.2..0.8, on 300ms, off 700ms, phase 20%{})", self.start()),
+            19 => {
+                let curve = self.pick(&["plain", "steps", "places.level"]);
+                let play = self.pick(&["loop", "alternate"]);
+                format!("{play}({curve}{})", self.start())
+            }
+            20 => self.pick(&["once(plain)", "once(places.level)", "loop(plain, part 0.4s..2.2s)"]),
+            21 if self.indexed => format!("later({}, each {})", self.number(d), self.time()),
+            21 | 22 => format!("shift({}, by {})", self.number(d), self.time()),
+            23 => format!("stretch({}, by {})", self.number(d), self.pick(&["2", "40%", "-1"])),
+            24 => format!("snap({}, every {})", self.number(d), self.time()),
+            25 => format!(
+                "map({}, from -0.5..1.5, to {}..{}, {})",
+                self.number(d),
+                self.sum(d),
+                self.sum(d),
+                self.pick(&[
+                    "smooth",
+                    "ease-in",
+                    "linear",
+                    "jump",
+                    "cubic-bezier(0.2, -0.4, 0.8, 1.3)"
+                ])
+            ),
+            26 => format!("edge({}, at 30%, over 25%)", self.number(d)),
+            27 => format!("ramp({})", self.number(d)),
+            28 => format!("mood({})", self.sum(d)),
+            _ => format!("calm(part {}, length {})", self.sum(d), self.pick(&["200ms", "1.4s"])),
+        }
+    }
+
+    pub fn color(&mut self, depth: u32) -> String {
+        if depth == 0 {
+            return self.pick(&["#ffb060", "2400K", "#304080", "color(srgb-linear 0.2 0.5 0.9)"]);
+        }
+        let d = depth - 1;
+        match self.any(9) {
+            0 => format!("mix({}, {}, by {})", self.color(d), self.color(d), self.number(d)),
+            1 => {
+                format!("mix({}, {}, by {}, linear)", self.color(d), self.color(d), self.number(d))
+            }
+            2 => format!("hue({}, by {} * 90deg)", self.color(d), self.sum(d)),
+            3 => format!("shade({}, by clamp({}, to 10%..2))", self.color(d), self.number(d)),
+            4 => format!("one({}, {})", self.color(d), self.color(d)),
+            5 => format!("loop(tints{})", self.start()),
+            6 => format!("shades({})", self.number(d)),
+            7 => format!("kelvin(2500 + 1400 * {})", self.sum(d)),
+            _ => format!("if {} then {} else {}", self.flag(d), self.color(d), self.color(d)),
+        }
+    }
+
+    pub fn point(&mut self, depth: u32) -> String {
+        if depth == 0 {
+            return self.pick(&["(0m, 1m, 2m)", "(-1m, 0.5m, 30cm)", "(0m, 0m, 0m)"]);
+        }
+        let d = depth - 1;
+        match self.any(7) {
+            0 => format!("{} + {}", self.point(d), self.point(0)),
+            1 => format!("({}) * {}", self.point(d), self.sum(d)),
+            2 => format!("wander(radius 20cm, rate 3Hz, octaves {})", self.pick(&["1", "3"])),
+            3 => format!("({} * 1m, {} * 20cm, 1m)", self.sum(d), self.sum(d)),
+            4 => format!("mix({}, {}, by {})", self.point(d), self.point(d), self.number(d)),
+            5 => format!("loop(places.spot{})", self.start()),
+            _ => format!("one({}..{})", self.point(0), self.point(0)),
+        }
+    }
+
+    /// A whole book.
+    pub fn book(&mut self) -> String {
+        let depth = 3;
+        let mut text = format!("lightbook \"Random\"\nseed {}\n{CURVES}", self.any(1 << 32));
+        text += "behaviour mood(x = 1) = x * held(50%..1, every 60ms..300ms) + sine(every 2.3s)\n";
+        text += "behaviour calm(part = 1, length = 300ms) {\n  signal inner = held(0..1, every length..length * 3)\n  gives part * inner + shift(inner, by 200ms)\n}\n";
+        for n in 0..4 {
+            text += &format!("signal s{n} = {}\n", self.number(depth));
+            self.signals = n + 1;
+        }
+        text += &format!("light single spot {{\n  signal own = {}\n", self.number(depth));
+        text += &format!("  intensity 10cd * own\n  color {}\n", self.color(depth));
+        text += &format!("  position {}\n  aim {}\n", self.point(depth), self.point(depth));
+        text += &format!("  offset {}\n  shadows {}\n}}\n", self.point(2), self.flag(2));
+        self.indexed = true;
+        text += &format!("light many[5] point {{\n  intensity {}\n", self.number(depth));
+        text +=
+            &format!("  color {}\n  position {}, (1m, 0m, 0m)\n", self.color(depth), self.point(1));
+        text += &format!("  except [3] {{ color {} }}\n}}\n", self.color(1));
+        text += &format!(
+            "output values[3] {{ a {}; b {}; c {} }}\n",
+            self.number(depth),
+            self.color(2),
+            self.point(2)
+        );
+        text += &format!("fitting twin(size = 1, tint = {}) {{\n", self.color(0));
+        self.indexed = false;
+        text += &format!("  signal both = {}\n", self.number(2));
+        text += &format!(
+            "  light one point {{ color tint; intensity size * both + {} }}\n",
+            self.sum(2)
+        );
+        text += &format!(
+            "  light two[2] point {{ intensity both * {}; position {} }}\n}}\n",
+            self.sum(2),
+            self.point(1)
+        );
+        text += &format!(
+            "place row[3] of twin {{ position (0m, 0m, 0m), (1m, 0m, 1m); size {}; except [1] {{ tint {} }} }}\n",
+            self.number(2),
+            self.color(1)
+        );
+        text + "place lone of twin\n"
+    }
+}

@@ -1,0 +1,111 @@
+//! Every check has a book that trips it, a near twin that does not, and a comment that silences it.
+
+use caltrin::check::RULES;
+use caltrin::lang::Severity;
+
+/// The codes that are told of the lines after the book's first.
+fn codes(lines: &str) -> Vec<&'static str> {
+    let opened = caltrin::read(&format!("lightbook \"C\"\n{lines}"), "c.caltrin");
+    let mistakes: Vec<&String> = opened
+        .diagnostics
+        .iter()
+        .filter(|d| d.severity == Severity::Error)
+        .map(|d| &d.message)
+        .collect();
+    assert!(mistakes.is_empty(), "{lines}\n{mistakes:#?}");
+    opened.diagnostics.iter().filter_map(|d| d.code).collect()
+}
+
+const SAG: &str = "curve sag { 0s 100%; 1.2s 40% smooth; 3.1s 100% }\n";
+const DROP: &str = "curve drop { 0s 100%; 3.1s 40% }\n";
+
+/// A line that trips a check, and what to change for the near twin.
+type Case = (&'static str, String, (&'static str, &'static str));
+
+fn cases() -> Vec<Case> {
+    let lamp = |value: &str| format!("light a point {{ intensity 5lm * {value} }}\n");
+    let three = |value: &str| format!("light a[3] point {{ intensity 5lm * {value} }}\n");
+    let turned = |length: &str, low: &str| {
+        let sag = SAG.replace("3.1s", length).replace("1.2s", low);
+        format!("{sag}{}", lamp("loop(sag)"))
+    };
+    vec![
+        ("C01", format!("{SAG}{}", three("loop(sag)")), ("loop(sag)", "loop(sag, scatter)")),
+        (
+            "C01",
+            three("sine(every 3.1s)"),
+            ("sine(every 3.1s)", "later(sine(every 3.1s), each 90ms)"),
+        ),
+        (
+            "C02",
+            "light a point { color #203040; intensity 5lm }\n".to_owned(),
+            ("#203040", "#80a0ff"),
+        ),
+        ("C03", lamp("(sine(every 3.1s) - 20%)"), ("- 20%", "+ 20%")),
+        ("C04", format!("{DROP}{}", lamp("loop(drop)")), ("loop", "alternate")),
+        ("C04", format!("{SAG}{}", lamp("loop(sag, part 0s..1.2s)")), (", part 0s..1.2s", "")),
+        ("C05", turned("3s", "1.2s"), ("; 3s", "; 3.1s")),
+        ("C05", turned("0.9s", "0.3s"), ("0.9s", "1.9s")),
+        (
+            "C06",
+            format!("curve up {{ 0s 0%; 1s 100%; 2s 60% }}\n{}", lamp("once(up)")),
+            ("2s 60%", "2s 100%"),
+        ),
+        ("C07", lamp("(if sine(every 3.1s) above 120% then 50% else 1)"), ("120%", "20%")),
+        ("C07", lamp("clamp(sine(30%..60%, every 3.1s), to 70%..90%)"), ("70%", "50%")),
+        ("C08", lamp("held(20%..100%, every 4ms..20ms)"), ("20ms)", "60ms)")),
+        ("C08", lamp("sine(every 50ms)"), ("50ms", "90ms")),
+        (
+            "C09",
+            "light a point { offset wander(radius 4cm, rate 2Hz) to 3cm }\n".to_owned(),
+            ("4cm", "3cm"),
+        ),
+        (
+            "C09",
+            "curve path { 0s (0m, 0m, 0m); 1.3s (3cm, 3cm, 0m) smooth; 2.1s (0m, 0m, 0m) }\n\
+             light a point { offset loop(path) to 4cm }\n"
+                .to_owned(),
+            ("4cm", "4.3cm"),
+        ),
+        ("C10", format!("signal idle = 3\n{}", lamp("1")), ("5lm * 1", "5lm * idle")),
+        ("C10", "light a point { }\n".to_owned(), ("{ }", "{ intensity 5lm }")),
+    ]
+}
+
+#[test]
+fn every_check_trips_and_a_near_twin_does_not() {
+    for (code, lines, (from, to)) in cases() {
+        assert_eq!(codes(&lines), [code], "{lines}");
+        let twin = lines.replace(from, to);
+        assert_ne!(twin, lines, "the twin differs");
+        assert!(codes(&twin).is_empty(), "{twin}\n{:?}", codes(&twin));
+    }
+    for rule in RULES {
+        assert!(cases().iter().any(|(code, ..)| *code == rule.code), "{} has a case", rule.code);
+        assert!(rule.explanation.len() > 80, "{} is explained", rule.code);
+    }
+}
+
+#[test]
+fn a_comment_that_names_a_code_silences_it_and_no_other() {
+    for (code, lines, _) in cases() {
+        let told = |comment: &str| {
+            let lines: String =
+                lines.lines().map(|line| format!("{line}  // {comment}: meant\n")).collect();
+            codes(&lines)
+        };
+        assert!(told(code).is_empty(), "{code}");
+        assert_eq!(told("C99"), [code]);
+        let above: String = lines.lines().map(|line| format!("// {code}\n{line}\n")).collect();
+        assert!(codes(&above).is_empty(), "{above}");
+    }
+}
+
+#[test]
+fn what_the_library_ships_has_no_doubts() {
+    for book in [caltrin::PIER, include_str!("../books/siding.caltrin"), caltrin::STOCK] {
+        let opened = caltrin::read(book, "book.caltrin");
+        let told: Vec<&String> = opened.diagnostics.iter().map(|d| &d.message).collect();
+        assert!(told.is_empty(), "{told:#?}");
+    }
+}
