@@ -56,3 +56,28 @@ fn every_word_of_the_language_is_in_the_guide() {
         assert!(!GUIDE.contains(&format!("`{word}(")), "`{word}` is not there yet");
     }
 }
+
+const GRAMMAR: &str = include_str!("../../../editors/caltrin.tmLanguage.json");
+
+#[test]
+fn every_word_of_the_language_is_in_the_editors_grammar() {
+    let named = |word: &str| {
+        GRAMMAR.match_indices(word).any(|(at, _)| {
+            let inside = |c: char| c.is_alphanumeric() || c == '-';
+            let before = GRAMMAR[..at].ends_with("\\b")
+                || GRAMMAR[..at].chars().next_back().is_none_or(|c| !inside(c));
+            let after = GRAMMAR[at + word.len()..].chars().next().is_none_or(|c| !inside(c));
+            before && after
+        })
+    };
+    for word in words::DECLARATIONS
+        .into_iter()
+        .chain(words::FUNCTIONS)
+        .chain(words::EASINGS)
+        .chain(words::LIGHTS)
+        .chain(syntax::RESERVED)
+        .chain(CHANNELS.iter().map(|channel| channel.name))
+    {
+        assert!(named(word), "`{word}` is not in the editors' grammar");
+    }
+}

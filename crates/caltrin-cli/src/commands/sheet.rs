@@ -1,8 +1,9 @@
 //! `caltrin sheet`
 
+use std::collections::BTreeSet;
 use std::path::{Path, PathBuf};
 use std::sync::mpsc;
-use std::time::Duration;
+use std::time::{Duration, Instant};
 
 use caltrin::core::quantity::{Seconds, Seed};
 use caltrin::draw::{SheetOptions, png, sheet, svg};
@@ -103,8 +104,11 @@ fn draw(arguments: &Arguments, output: &Path, format: Format) -> Done {
     Ok(Status::Fine)
 }
 
-/// Draws at once and then at every save. The folder is watched rather than the file, since editors
-/// save by writing another file and renaming it.
+/// How long the events of one save are gathered, at most.
+const SAVE: Duration = Duration::from_millis(80);
+
+/// Draws at once and then at every save of the book or of a book that it uses. The folder is watched
+/// rather than the files, since editors save by writing another file and renaming it.
 fn watch(arguments: &Arguments, output: &Path, format: Format) -> Done {
     let book = arguments
         .book
@@ -112,16 +116,40 @@ fn watch(arguments: &Arguments, output: &Path, format: Format) -> Done {
         .map_err(|e| Failure(format!("cannot read `{}`: {e}", arguments.book.display()), None))?;
     let folder = book.parent().unwrap_or(Path::new("/")).to_owned();
     let (tell, told) = mpsc::channel();
-    let mut watcher = notify::recommended_watcher(tell)?;
+    let mut watcher = notify::recommended_watcher(move |event: notify::Result<notify::Event>| {
+        // Reading changes nothing; a viewer that looks at the picture again and again must not keep
+        // us from drawing.
+        if !event.is_ok_and(|event| event.kind.is_access()) {
+            // The other end is gone only when the command ends.
+            let _ = tell.send(());
+        }
+    })?;
+    let mut watched = BTreeSet::from([folder.clone()]);
     watcher.watch(&folder, RecursiveMode::NonRecursive)?;
-    let mut drawn = None;
+    let mut used = vec![book.clone()];
+    let mut drawn = Vec::new();
     loop {
-        let text = std::fs::read(&book).ok();
-        // Only what the book says counts: our own picture lies in the same folder.
-        if text.is_some() && text != drawn {
-            drawn = text;
+        // Only what the books say counts: our own picture lies in the same folder.
+        let texts: Vec<Option<Vec<u8>>> =
+            used.iter().map(|path| std::fs::read(path).ok()).collect();
+        if texts[0].is_some() && texts != drawn {
             if let Err(failure) = draw(arguments, output, format) {
                 crate::report::failure(&failure);
+            }
+            used = books(&book, &folder);
+            for around in used.iter().filter_map(|path| path.parent()) {
+                // A folder that is not there yet is awaited by its book's own.
+                if !watched.contains(around)
+                    && watcher.watch(around, RecursiveMode::NonRecursive).is_ok()
+                {
+                    watched.insert(around.to_owned());
+                }
+            }
+            drawn = used.iter().map(|path| std::fs::read(path).ok()).collect();
+            // What changed meanwhile is drawn next.
+            if drawn.first() != texts.first() {
+                drawn.clear();
+                continue;
             }
             say(format!("watching {} (Ctrl-C ends)", arguments.book.display()))?;
         }
@@ -129,6 +157,21 @@ fn watch(arguments: &Arguments, output: &Path, format: Format) -> Done {
             return Ok(Status::Fine);
         }
         // A save is several events; they are awaited for a moment and taken together.
-        while told.recv_timeout(Duration::from_millis(30)).is_ok() {}
+        let end = Instant::now() + SAVE;
+        while let Some(left) = end.checked_duration_since(Instant::now()) {
+            if told.recv_timeout(left).is_err() {
+                break;
+            }
+        }
     }
+}
+
+/// The files of the book and of all that it uses.
+fn books(book: &Path, folder: &Path) -> Vec<PathBuf> {
+    let mut all = vec![book.to_owned()];
+    if let Ok(opened) = caltrin::open(book) {
+        let used = opened.sources.iter().skip(1).filter(|s| s.name != caltrin::STOCK_NAME);
+        all.extend(used.map(|source| folder.join(&source.name)));
+    }
+    all
 }
