@@ -11,7 +11,7 @@ pub const SMALLEST: f64 = 1e-30;
 /// Told apart from the edge draws of the same key: the level draws.
 const LEVELS: u32 = 0x68E3_1DA4;
 /// From the key of one octave to that of the next.
-const OCTAVE: u32 = 0x9E37_79B9;
+pub(crate) const OCTAVE: u32 = 0x9E37_79B9;
 /// Told apart from both: the draw that shifts where a chance begins.
 const PHASE: u32 = 0x9E37_79B9;
 
@@ -50,19 +50,23 @@ pub fn to_unit(bits: u32) -> f64 {
     f64::from(bits >> 8) * (1.0 / 16_777_216.0)
 }
 
+/// 1.5 times 2^52: added and taken away again it rounds to a whole number.
+const MAGIC: f64 = 6_755_399_441_055_744.0;
+
 /// The largest whole number not above `x`, for `|x|` below 2^51.
 #[inline]
 pub fn round_down(x: f64) -> f64 {
-    const MAGIC: f64 = 6_755_399_441_055_744.0;
     let r = (x + MAGIC) - MAGIC;
     if r > x { r - 1.0 } else { r }
 }
 
-/// A whole number `n` as a wrapping 32-bit index; negative numbers wrap downwards.
+/// A whole number `n` as a wrapping 32-bit index; negative numbers wrap downwards. For `|n|` below
+/// 2^51.
 #[inline]
 pub fn cell_index(n: f64) -> u32 {
-    // Below 2^51, so it fits; cutting a whole number to its low bits is wrapping it.
-    n as i64 as u32
+    // Added to the magic number, a whole number stands in the low bits as two's complement. Unlike a
+    // conversion this is one vector instruction.
+    (n + MAGIC).to_bits() as u32
 }
 
 /// The shift of a chance along its own cells, in `0..1`.
@@ -245,7 +249,7 @@ pub fn soft_level(t: f64, key: u32, rate: f64, jitter: f64, part: f64) -> f64 {
 
 /// 1 while a burst lasts, else 0. Bursts last `on[0]` to `on[1]` seconds, the pauses after them
 /// `off[0]` to `off[1]`. `on_sums` and `off_sums` are running sums of even draws, one more than there
-/// are pairs, from 0; each turn of the tables begins at another pair, drawn from the key.
+/// are pairs (a power of two), from 0; each turn of the tables begins at another pair, drawn from the key.
 #[inline]
 pub fn burst_level(
     t: f64,
@@ -255,30 +259,35 @@ pub fn burst_level(
     on_sums: &[f64],
     off_sums: &[f64],
 ) -> f64 {
-    let pairs = on_sums.len() - 1;
-    let (on_span, off_span) = (on[1] - on[0], off[1] - off[0]);
-    let edge = |n: usize| {
-        let (begun, ended) = (n.div_ceil(2), n / 2);
-        on[0] * begun as f64
-            + on_span * on_sums[begun]
-            + (off[0] * ended as f64 + off_span * off_sums[ended])
-    };
+    let edge = |n: usize| burst_edge(n, on, off, on_sums, off_sums);
+    burst_among(t, key, on_sums.len() - 1, edge)
+}
+
+/// When the `n`-th burst or pause of a turn ends, in seconds from the turn's start.
+#[inline]
+pub fn burst_edge(n: usize, on: [f64; 2], off: [f64; 2], on_sums: &[f64], off_sums: &[f64]) -> f64 {
+    let (begun, ended) = (n.div_ceil(2), n / 2);
+    on[0] * begun as f64
+        + (on[1] - on[0]) * on_sums[begun]
+        + (off[0] * ended as f64 + (off[1] - off[0]) * off_sums[ended])
+}
+
+/// [`burst_level`] among edges that are known; `pairs` is a power of two.
+#[inline]
+pub fn burst_among(t: f64, key: u32, pairs: usize, edge: impl Fn(usize) -> f64) -> f64 {
     let whole = edge(2 * pairs);
     let x = t / whole + chance_phase(key);
     let n = round_down(x);
     let first = draw(key, cell_index(n)) as usize % pairs;
     let u = (x - n) * whole + edge(2 * first);
     let u = if u >= whole { u - whole } else { u };
-    let (mut lo, mut hi) = (0, 2 * pairs);
-    while hi - lo > 1 {
-        let middle = (lo + hi) / 2;
-        if u < edge(middle) {
-            hi = middle;
-        } else {
-            lo = middle;
-        }
+    // The last edge that is not above `u`.
+    let (mut last, mut step) = (0, pairs);
+    while step > 0 {
+        last += step * usize::from(u >= edge(last + step));
+        step /= 2;
     }
-    if lo % 2 == 0 { 1.0 } else { 0.0 }
+    if last % 2 == 0 { 1.0 } else { 0.0 }
 }
 
 /// The value of a table at place `x`, in straight lines between its entries; the ends go on.

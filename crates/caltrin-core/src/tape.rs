@@ -10,6 +10,7 @@ use std::ops::Range;
 use rustc_hash::{FxHashMap, FxHashSet};
 
 use crate::curve::Easing;
+use crate::draft::PAIRS;
 use crate::kernel;
 use crate::kind::Scope;
 use crate::program::{
@@ -280,15 +281,44 @@ fn step(
                     kernel::soft_level(t[lane], key[lane], rate[lane], jitter[lane], part[lane]);
             }
         }
+        // As `kernel::drift_level` does it, octave by octave for all lanes, so that each is one plain
+        // loop.
         Step::Drift([t, key, rate], octaves) => {
             let (t, key, rate) = (of(t), word(key), of(rate));
+            let mut x = [0.0; BLOCK];
             for lane in 0..n {
-                out[lane] = kernel::drift_level(t[lane], key[lane], rate[lane], octaves);
+                x[lane] = t[lane] * rate[lane] + kernel::chance_phase(key[lane]);
+                out[lane] = kernel::noise(x[lane], key[lane]);
             }
+            let mut total = 1.0;
+            for octave in 1..octaves {
+                let next = kernel::OCTAVE.wrapping_mul(octave);
+                for lane in 0..n {
+                    x[lane] = 2.0 * x[lane] + 0.37;
+                    let noise = kernel::noise(x[lane], key[lane].wrapping_add(next));
+                    out[lane] = 2.0 * out[lane] + noise;
+                }
+                total = 2.0 * total + 1.0;
+            }
+            out.iter_mut().for_each(|v| *v /= total);
         }
         Step::Burst([t, key, a, b, c, d], tables) => {
             let (t, key, [a, b, c, d]) = (of(t), word(key), [a, b, c, d].map(of));
             let [on, off] = tables.map(|table| &program.table(table).values[..]);
+            // Most lamps of an array share their times, and so the edges.
+            let alike = |all: &[f64]| all.iter().all(|v| *v == all[0]);
+            if n >= 8 && [a, b, c, d].into_iter().all(alike) {
+                let mut edges = [0.0; 2 * PAIRS as usize + 1];
+                let (burst, pause) = ([a[0], b[0]], [c[0], d[0]]);
+                for (place, edge) in edges.iter_mut().enumerate() {
+                    *edge = kernel::burst_edge(place, burst, pause, on, off);
+                }
+                for lane in 0..n {
+                    out[lane] =
+                        kernel::burst_among(t[lane], key[lane], PAIRS as usize, |at| edges[at]);
+                }
+                return;
+            }
             for lane in 0..n {
                 let (burst, pause) = ([a[lane], b[lane]], [c[lane], d[lane]]);
                 out[lane] = kernel::burst_level(t[lane], key[lane], burst, pause, on, off);

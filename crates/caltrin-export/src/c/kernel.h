@@ -236,13 +236,12 @@ static inline double caltrin_burst_level(double t, uint32_t key, double on_lo, d
     const double begun = (x - n) * whole
         + caltrin_burst_edge(first, on_lo, on_hi, off_lo, off_hi, on_sums, off_sums);
     const double u = begun >= whole ? begun - whole : begun;
-    uint32_t lo = 0u, hi = 2u * pairs;
-    while (hi - lo > 1u) {
-        const uint32_t middle = (lo + hi) / 2u;
-        if (u < caltrin_burst_edge(middle, on_lo, on_hi, off_lo, off_hi, on_sums, off_sums)) hi = middle;
-        else lo = middle;
+    uint32_t last = 0u, step;
+    for (step = pairs; step > 0u; step /= 2u) {
+        const double edge = caltrin_burst_edge(last + step, on_lo, on_hi, off_lo, off_hi, on_sums, off_sums);
+        last += u >= edge ? step : 0u;
     }
-    return lo % 2u == 0u ? 1.0 : 0.0;
+    return last % 2u == 0u ? 1.0 : 0.0;
 }
 
 //: table_level

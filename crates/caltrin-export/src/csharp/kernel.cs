@@ -248,13 +248,12 @@ internal static class Kernel
         uint first = Draw(key, CellIndex(n)) % pairs;
         double u = (x - n) * whole + BurstEdge(2u * first, onLo, onHi, offLo, offHi, onSums, offSums);
         u = u >= whole ? u - whole : u;
-        uint lo = 0u, hi = 2u * pairs;
-        while (hi - lo > 1u)
+        uint last = 0u;
+        for (uint step = pairs; step > 0u; step /= 2u)
         {
-            uint middle = (lo + hi) / 2u;
-            if (u < BurstEdge(middle, onLo, onHi, offLo, offHi, onSums, offSums)) hi = middle; else lo = middle;
+            if (u >= BurstEdge(last + step, onLo, onHi, offLo, offHi, onSums, offSums)) last += step;
         }
-        return lo % 2u == 0u ? 1.0 : 0.0;
+        return last % 2u == 0u ? 1.0 : 0.0;
     }
 
     static double BurstEdge(uint n, double onLo, double onHi, double offLo, double offHi,

@@ -210,12 +210,11 @@ function burstLevel(t, key, onLo, onHi, offLo, offHi, onSums, offSums, pairs) {
   const first = draw(key, cellIndex(n)) % pairs;
   const begun = (x - n) * whole + edge(2 * first);
   const u = begun >= whole ? begun - whole : begun;
-  let lo = 0, hi = 2 * pairs;
-  while (hi - lo > 1) {
-    const middle = (lo + hi) >>> 1;
-    if (u < edge(middle)) hi = middle; else lo = middle;
+  let last = 0;
+  for (let step = pairs; step > 0; step >>>= 1) {
+    if (u >= edge(last + step)) last += step;
   }
-  return lo % 2 === 0 ? 1.0 : 0.0;
+  return last % 2 === 0 ? 1.0 : 0.0;
 }
 
 //: table_level

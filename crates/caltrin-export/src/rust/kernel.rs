@@ -237,16 +237,12 @@ fn burst_level(
     let first = draw(key, cell_index(n)) % pairs;
     let u = (x - n) * whole + edge(2 * first);
     let u = if u >= whole { u - whole } else { u };
-    let (mut lo, mut hi) = (0, 2 * pairs);
-    while hi - lo > 1 {
-        let middle = (lo + hi) / 2;
-        if u < edge(middle) {
-            hi = middle;
-        } else {
-            lo = middle;
-        }
+    let (mut last, mut step) = (0, pairs);
+    while step > 0 {
+        last += step * u32::from(u >= edge(last + step));
+        step /= 2;
     }
-    if lo % 2 == 0 { 1.0 } else { 0.0 }
+    if last % 2 == 0 { 1.0 } else { 0.0 }
 }
 
 //: table_level

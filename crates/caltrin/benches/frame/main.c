@@ -10,6 +10,8 @@
 #define LAMPS 100000u
 
 static bench_row row[LAMPS];
+static bench_mantle mantle[LAMPS];
+static bench_flame flame[LAMPS];
 static hand_lamp hand[LAMPS];
 
 /* Arguments: what to run, how many frames. Prints nanoseconds for all of them. */
@@ -27,6 +29,10 @@ int main(int argc, char **argv)
         bench_advance(&run, t);
         if (!strcmp(what, "exported_row")) { bench_fill_row(&run, 0, LAMPS, row); sink = row[n % LAMPS].intensity; }
         else if (!strcmp(what, "hand_row")) { hand_row(run.now, run.seed, LAMPS, hand); sink = hand[n % LAMPS].intensity; }
+        else if (!strcmp(what, "exported_mantle")) { bench_fill_mantle(&run, 0, LAMPS, mantle); sink = mantle[n % LAMPS].intensity; }
+        else if (!strcmp(what, "hand_mantle")) { hand_mantle(run.now, run.seed, LAMPS, hand); sink = hand[n % LAMPS].intensity; }
+        else if (!strcmp(what, "exported_flame")) { bench_fill_flame(&run, 0, LAMPS, flame); sink = flame[n % LAMPS].intensity; }
+        else if (!strcmp(what, "hand_flame")) { hand_flame(run.now, run.seed, LAMPS, hand); sink = hand[n % LAMPS].intensity; }
         else if (!strcmp(what, "exported_single")) sink = bench_read_single(&run).intensity;
         else if (!strcmp(what, "hand_single")) sink = hand_single(run.now, run.seed).intensity;
     }

@@ -19,7 +19,7 @@ fn frame(criterion: &mut Criterion) {
     let checked = opened.checked.expect("the book is good");
     let folder = tempfile::tempdir().expect("there is room for a folder");
     let compiled = compile(&checked, folder.path());
-    for (what, lamps) in [("row", LAMPS), ("single", 1)] {
+    for (what, lamps) in [("row", LAMPS), ("mantle", LAMPS), ("flame", LAMPS), ("single", 1)] {
         let mut group = criterion.benchmark_group(what);
         group.sample_size(30).throughput(Throughput::Elements(lamps));
         let id = checked.program().light_named(what).expect("the light is there");
@@ -40,7 +40,9 @@ fn frame(criterion: &mut Criterion) {
                 run.read(id, 0, &mut out);
             });
         });
-        for (language, program) in &compiled {
+        // The stock's lights are written by hand in C only.
+        let stock = matches!(what, "mantle" | "flame");
+        for (language, program) in compiled.iter().filter(|(c, _)| !stock || *c == "c") {
             for who in ["exported", "hand"] {
                 let argument = format!("{who}_{what}");
                 group.bench_function(format!("{language}_{who}"), |bench| {
@@ -95,5 +97,29 @@ fn compile(checked: &Checked, folder: &Path) -> Vec<(&'static str, std::path::Pa
     compiled
 }
 
-criterion_group!(benches, frame);
+/// Every behaviour of the stock in an array of 100,000, one after the other.
+fn stock(criterion: &mut Criterion) {
+    let stocked = caltrin::stock();
+    let lights = |text: String| text.replace(" point {", "[100000] point {");
+    let opened = caltrin::read(&lights(caltrin::showcase()), "stock.caltrin");
+    let checked = opened.checked.expect("the stock is good");
+    let mut group = criterion.benchmark_group("stock");
+    group.sample_size(20).throughput(Throughput::Elements(LAMPS));
+    for stocked in stocked {
+        let Some(id) = checked.program().light_named(&stocked.name) else { continue };
+        let mut run = Run::new(&checked);
+        let mut out = vec![0.0; run.width(id) * LAMPS as usize];
+        let mut n = 0u32;
+        group.bench_function(&stocked.name, |bench| {
+            bench.iter(|| {
+                n = (n + 1) % 100_000;
+                run.advance(Seconds(100.0 + f64::from(n) * 0.0166));
+                run.read(id, 0, &mut out);
+            });
+        });
+    }
+    group.finish();
+}
+
+criterion_group!(benches, frame, stock);
 criterion_main!(benches);
