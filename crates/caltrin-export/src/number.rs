@@ -13,9 +13,9 @@ pub fn single(v: f32) -> String {
     if through_double { short } else { format!("{:?}", f64::from(v)) }
 }
 
-/// A 32-bit word in hexadecimal, without any suffix.
+/// A 32-bit word without any suffix: a small one is a count, a large one a key in hexadecimal.
 pub fn word(v: u32) -> String {
-    format!("0x{v:08x}")
+    if v < 0x1_0000 { v.to_string() } else { format!("0x{v:08x}") }
 }
 
 #[cfg(test)]

@@ -938,7 +938,10 @@ impl Maker<'_> {
                 },
             });
             let parts = parts.collect();
-            let note = self.note(Subject::Drive(id, drive.field));
+            // What stands on the light's own line is told there.
+            let note = self.note(Subject::Drive(id, drive.field)).filter(|note| {
+                self.note(Subject::Light(id)).is_none_or(|own| own.line != note.line)
+            });
             fields.push(FieldPlan {
                 name: light.field_name(drive.field).to_owned(),
                 flag: drive.kind == Kind::OnOff,
@@ -1235,6 +1238,8 @@ impl<'a> Body<'a> {
             }
             (None, Op::Brightest(_)) => "brightest",
             (None, Op::Same(..)) => "odd_one",
+            (None, Op::ConeRoot(..)) => "cone",
+            (None, _) if expr.kind == Kind::Color => "color_now",
             (None, _) if self.property.is_empty() => "part",
             (None, _) => return format!("{}_base{suffix}", self.property),
         };

@@ -99,12 +99,7 @@ impl Resolver {
         let bounds = self.bounds(&range, owner);
         let times = self.times(&every, owner, "the time between draws");
         let over = match over {
-            Some(over) => {
-                let (part, place) = self.single(&over, owner)?;
-                let fits = self.draft.expect(part, ValueKind::Number);
-                self.fits(fits, &place)?;
-                Some(part)
-            }
+            Some(over) => Some(self.plain_number(&over, owner)?),
             None => None,
         };
         let (bounds, times) = (bounds?, times?);
@@ -338,8 +333,11 @@ impl Resolver {
         let fits = self.draft.expect(period, ValueKind::Time);
         self.fits(fits, &period_place)?;
         self.expect_pace(owner, period, &period_place, Pace::Fixed, "a period")?;
-        let phase = self.number(arguments, owner, "phase", 0.0)?;
-        let turns = self.draft.turns(owner, &place, period, Some(phase), start);
+        let phase = match arguments.named("phase") {
+            Some(range) => Some(self.plain_number(&range, owner)?),
+            None => None,
+        };
+        let turns = self.draft.turns(owner, &place, period, phase, start);
         let turns = self.fits(turns, &every)?;
         let level = match wave {
             Some(wave) => self.draft.wave(wave, turns),
@@ -363,10 +361,14 @@ impl Resolver {
         name: &str,
         otherwise: f64,
     ) -> Option<ExprId> {
-        let Some(range) = arguments.named(name) else {
-            return self.draft.number(otherwise, ValueKind::Number).ok();
-        };
-        let (value, place) = self.single(&range, owner)?;
+        match arguments.named(name) {
+            Some(range) => self.plain_number(&range, owner),
+            None => self.draft.number(otherwise, ValueKind::Number).ok(),
+        }
+    }
+
+    fn plain_number(&mut self, range: &Node, owner: &mut Owner) -> Option<ExprId> {
+        let (value, place) = self.single(range, owner)?;
         let fits = self.draft.expect(value, ValueKind::Number);
         self.fits(fits, &place)?;
         Some(value)
@@ -383,12 +385,7 @@ impl Resolver {
             None => None,
         };
         let phase = match arguments.named("phase") {
-            Some(range) => {
-                let (phase, place) = self.single(&range, owner)?;
-                let fits = self.draft.expect(phase, ValueKind::Number);
-                self.fits(fits, &place)?;
-                Some(phase)
-            }
+            Some(range) => Some(self.plain_number(&range, owner)?),
             None => None,
         };
         let mut stops: Vec<(Place, Constant, Easing)> = Vec::new();
