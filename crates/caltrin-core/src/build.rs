@@ -31,7 +31,7 @@ use crate::kind::{Kind as AnyKind, Photometry};
 use crate::misfit::Misfit;
 use crate::program::{
     BehaviourId, CHANNELS, Channel, Constant, Domain, ExprId, LightKind, Program, SignalId, Size,
-    Start, Subject, Turn, Wave,
+    Space, Start, Subject, Turn, Wave,
 };
 use crate::quantity::{Degrees, Hertz, Kelvin, Metres, Place, Seconds, Seed};
 use rustc_hash::FxHashMap;
@@ -115,6 +115,8 @@ enum Tree {
     Choose(Node, Node, Node),
     Function(Function, Vec<Node>),
     Played(Rc<Track>, Play),
+    /// The levels of a rhythm, how it starts, and the language's word for it.
+    Rhythm(Vec<(bool, f64)>, Start),
     Ramp(Rc<Track>, Node),
     /// Made already: a signal of a placing.
     Made(ExprId),
@@ -379,6 +381,11 @@ pub fn square<K: Scalar>(
     start: Start,
 ) -> Value<K> {
     function(Function::Square(start), [lo.node, hi.node, every.node, phase.node, on.node])
+}
+
+/// 1 and 0 (on is 1) for these times in turn, again and again, as beacons have.
+pub fn rhythm(times: impl IntoIterator<Item = (bool, Seconds)>, start: Start) -> Value<Number> {
+    make(Tree::Rhythm(times.into_iter().map(|(on, time)| (on, time.0)).collect(), start))
 }
 
 /// A rate.
@@ -977,6 +984,22 @@ impl Book {
         Curve { track: self.track::<K>(name, Domain::Time, stops), kind: PhantomData }
     }
 
+    /// A curve of colours that are blended in linear light.
+    pub fn linear_curve(
+        &mut self,
+        name: &str,
+        stops: impl IntoIterator<Item = (Seconds, Rgb, Easing)>,
+    ) -> Curve<Color> {
+        let stops = stops.into_iter().map(|(at, value, easing)| (Place(at.0), value, easing));
+        let track = self.blended::<Color>(name, Domain::Time, true, stops);
+        Curve { track, kind: PhantomData }
+    }
+
+    /// Says how places are given out. To be called before lights are added.
+    pub fn space(&mut self, space: Space) {
+        self.draft.set_space(space);
+    }
+
     /// A ramp: places in the base unit of its kind, values and how they are reached.
     pub fn ramp<D: Scalar, K: Kind>(
         &mut self,
@@ -993,9 +1016,19 @@ impl Book {
         domain: Domain,
         stops: impl Iterator<Item = (Place, K::Stop, Easing)>,
     ) -> Rc<Track> {
+        self.blended::<K>(name, domain, false, stops)
+    }
+
+    fn blended<K: Kind>(
+        &mut self,
+        name: &str,
+        domain: Domain,
+        linear: bool,
+        stops: impl Iterator<Item = (Place, K::Stop, Easing)>,
+    ) -> Rc<Track> {
         let stops: Vec<_> =
             stops.map(|(at, value, easing)| (at, K::constant(value), easing)).collect();
-        let track = self.draft.define_curve(name, domain, K::KIND, false, &stops);
+        let track = self.draft.define_curve(name, domain, K::KIND, linear, &stops);
         Rc::new(track.unwrap_or_else(|misfit| {
             self.refuse(&format!("curve `{name}`"), misfit);
             let nothing = nothing(K::KIND);
@@ -1266,6 +1299,14 @@ impl<'a> Lowering<'a> {
             }
             Tree::Function(function, operands) => self.function(*function, operands),
             Tree::Played(track, play) => self.played(track, *play),
+            Tree::Rhythm(times, start) => {
+                let place = self.draft.use_of(self.owner, "rhythm");
+                let (levels, length) = self.draft.rhythm(self.property, times)?;
+                let none = None;
+                let at =
+                    self.draft.turning(self.owner, &place, length, none, Turn::Loop, *start)?;
+                self.draft.track_at(&levels, at)
+            }
             Tree::Ramp(track, place) => {
                 let place = self.lower(place)?;
                 self.draft.track_at(track, place)

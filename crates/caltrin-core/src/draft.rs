@@ -1025,6 +1025,29 @@ impl Draft {
         self.curve_at(curve, now)
     }
 
+    /// A curve of 1 and 0 (on is 1) for these times, in seconds, and how long it is.
+    pub fn rhythm(
+        &mut self,
+        name: &str,
+        times: &[(bool, f64)],
+    ) -> Result<(Track, Seconds), Misfit> {
+        let level = |on: bool| Constant::Scalar(f64::from(u8::from(on)));
+        let mut end = 0.0;
+        let mut stops = Vec::with_capacity(times.len() + 1);
+        for (on, length) in times {
+            if !length.is_finite() || *length < 1e-3 {
+                return Err(Misfit::NoPeriod { what: "a time of a rhythm", lo: *length });
+            }
+            stops.push((Place(end), level(*on), Easing::Jump));
+            end += length;
+        }
+        let first = times.first().is_some_and(|(on, _)| *on);
+        stops.push((Place(end), level(first), Easing::Jump));
+        let name = format!("{name}_rhythm");
+        let track = self.define_curve(&name, Domain::Time, Kind::Number, false, &stops)?;
+        Ok((track, Seconds(end)))
+    }
+
     /// The place in a curve, or in a part of it, that is played again and again; `place` is used where
     /// the start is scattered.
     pub fn turning(
@@ -1316,7 +1339,10 @@ impl Draft {
                 if drives.iter().any(|drive| drive.field == *field) {
                     return Err(Misfit::DrivenTwice(channel.name));
                 }
-                let value = if *field == Field::Aim { self.heading(*value)? } else { *value };
+                let value = match field {
+                    Field::Aim => self.heading(*value)?,
+                    _ => self.given_out(*value)?,
+                };
                 drives.push(Drive { field: *field, value, kind: self.kind(value) });
             }
         }

@@ -946,7 +946,7 @@ impl Maker<'_> {
                 name: light.field_name(drive.field).to_owned(),
                 flag: drive.kind == Kind::OnOff,
                 suffixes: parts_of(drive.kind),
-                about: about(drive.field, drive.kind),
+                about: about(drive.field, drive.kind, self.program.space().unit),
                 note,
                 parts,
             });
@@ -973,25 +973,28 @@ impl Maker<'_> {
     }
 }
 
-fn about(field: Field, kind: Kind) -> String {
+fn about(field: Field, kind: Kind, unit: f64) -> String {
+    // What a length is counted in, where the book's space says so.
+    let m = if unit == 1.0 { "m".to_owned() } else { format!("units of {unit} m") };
     match field {
         Field::Intensity => match kind {
             Kind::Strength(unit) => unit.symbol().to_owned(),
             _ => "factor on the lamp's own strength".to_owned(),
         },
         Field::Color => "linear Rec. 709".to_owned(),
-        Field::ReachInner => "m, full up to here".to_owned(),
-        Field::ReachOuter => "m, none from here on".to_owned(),
+        Field::ReachInner => format!("{m}, full up to here"),
+        Field::ReachOuter => format!("{m}, none from here on"),
         Field::ConeInner => "degrees, full angle, full up to here".to_owned(),
         Field::ConeOuter => "degrees, full angle, none from here on".to_owned(),
         Field::Falloff => "power of the distance, 2 is the inverse square".to_owned(),
-        Field::Position => "m".to_owned(),
-        Field::Offset => "m, added to the position".to_owned(),
+        Field::Position => m,
+        Field::Offset => format!("{m}, added to the position"),
         Field::Aim => "direction, of length 1".to_owned(),
         Field::Shadows => "whether it casts shadows".to_owned(),
         Field::Named(_) => match kind {
             Kind::Color => "linear Rec. 709".to_owned(),
             Kind::OnOff => "on or off".to_owned(),
+            Kind::Length | Kind::Point => m,
             kind if kind.unit().is_empty() => "number".to_owned(),
             kind => kind.unit().to_owned(),
         },

@@ -4,7 +4,7 @@
 use caltrin_core::build::{
     Book, Light, Output, Placing, angle, bursts, candelas, choose, drawn, drift, held, held_every,
     held_softly, kelvin, kelvin_of, kinds, lumens, lux, metres, number, one_of, one_of_every,
-    point, rate, rgb, square, srgb, time, wander, wave,
+    point, rate, rgb, rhythm, square, srgb, time, wander, wave,
 };
 use caltrin_core::color::Rgb;
 use caltrin_core::curve::Easing;
@@ -145,6 +145,8 @@ fitting pair {
   light glow[2] point { position (0m, 1m, 0m), (0m, 0m, 1m); intensity 4lm * flame * held(80%..100%, every 50ms..90ms) }
 }
 place quay[3] of pair { position (0m, 3m, 9m), (5m, 0m, 0m) }
+curve straight { blend linear; 0s #ff8000; 1.3s #2040ff; 2.9s #80ff80 smooth }
+light beacon point { intensity 5lm * rhythm(on 90ms, off 300ms, on 1s, off 70ms, scatter); color loop(straight) }
 output sky = loop(tints)
 output stars[5] { level held(40%..100%, every 200ms..900ms); tint one(#ffd9b0, #b8ccff) }
 ",
@@ -264,6 +266,20 @@ output stars[5] { level held(40%..100%, every 200ms..900ms); tint one(#ffd9b0, #
             ),
         );
     });
+    let straight = twin.linear_curve(
+        "straight",
+        [
+            (Seconds(0.0), hex(0xff_80_00), Easing::Linear),
+            (Seconds(1.3), hex(0x20_40_ff), Easing::Linear),
+            (Seconds(2.9), hex(0x80_ff_80), Easing::Smooth),
+        ],
+    );
+    let times = [(true, ms(90.0)), (false, ms(300.0)), (true, Seconds(1.0)), (false, ms(70.0))];
+    twin.light(
+        Light::point("beacon")
+            .intensity(lumens(5.0) * rhythm(times, Start::Scattered))
+            .color(straight.looped(unsaid)),
+    );
     twin.output(Output::of("sky", tints.looped(unsaid)));
     twin.output(
         Output::new("stars")
@@ -278,11 +294,31 @@ output stars[5] { level held(40%..100%, every 200ms..900ms); tint one(#ffd9b0, #
         ("sun", 1),
         ("quay.core", 3),
         ("quay.glow", 6),
+        ("beacon", 1),
         ("sky", 1),
         ("stars", 5),
     ] {
         assert_eq!(bits(&book, light, lamps), bits(&twin, light, lamps), "{light}");
     }
+}
+
+#[test]
+fn the_space_says_in_which_unit_places_are_given_out() {
+    let lines = "light a point { position (1m, 2m, 50cm); reach 1m..4m; offset (2cm, 0m, 0m) }\n\
+                 light b spot { aim (0m, -3m, 0m) }\noutput c = 25cm\n";
+    let read = |space: &str, light: &str| {
+        let book = checked(&format!("lightbook \"S\"\n{lines}{space}\n"));
+        let id = book.program().light_named(light).unwrap();
+        let mut run = Run::new(&book);
+        let mut out = vec![0.0; run.width(id)];
+        run.read(id, 0, &mut out);
+        out
+    };
+    assert_eq!(read("", "a"), [1.0, 4.0, 1.0, 2.0, 0.5, 0.02, 0.0, 0.0]);
+    let centimetres = "space { up z; unit 1cm }";
+    assert_eq!(read(centimetres, "a"), [100.0, 400.0, 100.0, 200.0, 50.0, 2.0, 0.0, 0.0]);
+    assert_eq!(read(centimetres, "b"), [0.0, -1.0, 0.0], "a direction has no unit");
+    assert_eq!(read(centimetres, "c"), [25.0]);
 }
 
 #[test]

@@ -210,8 +210,8 @@ static inline double caltrin_soft_level(double t, uint32_t key, double rate, dou
     const double passed = past_near >= 0.0 ? past_near : x - n + 1.0 - edge;
     const double soft = part * (1.0 + caltrin_cell_edge(key, i + 1u, jitter) - edge);
     const double to = caltrin_to_unit(caltrin_draw(key ^ 0x68e31da4u, i));
-    const double from = caltrin_to_unit(caltrin_draw(key ^ 0x68e31da4u, i - 1u));
     if (passed >= soft) return to;
+    const double from = caltrin_to_unit(caltrin_draw(key ^ 0x68e31da4u, i - 1u));
     return from + (to - from) * caltrin_ease_smooth(passed / soft);
 }
 

@@ -231,8 +231,8 @@ internal static class Kernel
             double passed = pastNear >= 0.0 ? pastNear : x - n + 1.0 - edge;
             double soft = part * (1.0 + CellEdge(key, i + 1u, jitter) - edge);
             double to = ToUnit(Draw(key ^ 0x68e31da4u, i));
-            double from = ToUnit(Draw(key ^ 0x68e31da4u, i - 1u));
             if (passed >= soft) return to;
+            double from = ToUnit(Draw(key ^ 0x68e31da4u, i - 1u));
             return from + (to - from) * EaseSmooth(passed / soft);
         }
     }

@@ -192,8 +192,8 @@ function softLevel(t, key, rate, jitter, part) {
   const passed = pastNear >= 0.0 ? pastNear : x - n + 1.0 - edge;
   const soft = part * (1.0 + cellEdge(key, (i + 1) >>> 0, jitter) - edge);
   const to = toUnit(draw((key ^ 0x68e31da4) >>> 0, i));
-  const from = toUnit(draw((key ^ 0x68e31da4) >>> 0, (i - 1) >>> 0));
   if (passed >= soft) return to;
+  const from = toUnit(draw((key ^ 0x68e31da4) >>> 0, (i - 1) >>> 0));
   return from + (to - from) * easeSmooth(passed / soft);
 }
 

@@ -3,8 +3,8 @@
 use caltrin_core::curve::Easing;
 use caltrin_core::draft::{Owner, Track, Use};
 use caltrin_core::kind::{Kind as ValueKind, Pace};
+use caltrin_core::misfit::Misfit;
 use caltrin_core::program::{Constant, Domain, ExprId, Start, Turn, Wave};
-use caltrin_core::quantity::{Place, Seconds};
 
 use super::call::Arguments;
 use super::{Item, Resolver, child_of, expressions, span, tokens};
@@ -388,8 +388,7 @@ impl Resolver {
             Some(range) => Some(self.plain_number(&range, owner)?),
             None => None,
         };
-        let mut stops: Vec<(Place, Constant, Easing)> = Vec::new();
-        let mut end = 0.0;
+        let mut times: Vec<(bool, f64)> = Vec::new();
         let timed = |word: &str| matches!(word, "on" | "off");
         while let Some(n) = arguments
             .left
@@ -409,11 +408,10 @@ impl Resolver {
                     return None;
                 }
             };
-            stops.push((Place(end), Constant::OnOff(on), Easing::Jump));
-            end += length;
+            times.push((on, length));
         }
         let fits =
-            if callee == "blink" { stops.len() == 2 } else { (2..=MOST).contains(&stops.len()) };
+            if callee == "blink" { times.len() == 2 } else { (2..=MOST).contains(&times.len()) };
         if !fits {
             let wanted = match callee.as_str() {
                 "blink" => "one `on` and one `off`, as in `blink(on 300ms, off 700ms)`".to_owned(),
@@ -424,8 +422,7 @@ impl Resolver {
             self.missing(arguments, &wanted);
             return None;
         }
-        stops.push((Place(end), stops[0].1, Easing::Jump));
-        let level = self.rhythm_level(&callee, &place, (start, phase), &stops, owner);
+        let level = self.rhythm_level(&place, (start, phase), &times, owner);
         let level = self.fits(level, &arguments.node.clone())?;
         match bounds {
             Some((bounds, range)) => self.spread(bounds, &range, level),
@@ -435,23 +432,12 @@ impl Resolver {
 
     fn rhythm_level(
         &mut self,
-        callee: &str,
         place: &Use,
         (start, phase): (Start, Option<ExprId>),
-        stops: &[(Place, Constant, Easing)],
+        times: &[(bool, f64)],
         owner: &Owner,
-    ) -> Result<ExprId, caltrin_core::misfit::Misfit> {
-        let levels: Vec<(Place, Constant, Easing)> = stops
-            .iter()
-            .map(|(at, on, easing)| {
-                let level = if *on == Constant::OnOff(true) { 1.0 } else { 0.0 };
-                (*at, Constant::Scalar(level), *easing)
-            })
-            .collect();
-        let name = format!("{}_{callee}", self.declaration);
-        let kind = ValueKind::Number;
-        let track = self.draft.define_curve(&name, Domain::Time, kind, false, &levels)?;
-        let length = Seconds(stops.last().map_or(0.0, |stop| stop.0.0));
+    ) -> Result<ExprId, Misfit> {
+        let (track, length) = self.draft.rhythm(&self.declaration, times)?;
         let (turn, none) = (Turn::Loop, None);
         let mut at = self.draft.turning(owner, place, length, none, turn, start)?;
         if let Some(phase) = phase {
