@@ -286,6 +286,14 @@ fn explain_says_what_a_name_is_made_of_and_who_uses_it() {
     assert_eq!(all["period"], "never: chance is in it");
     let told = caltrin(folder.path()).args(["explain", "pier.caltrin", "suply"]).assert().code(2);
     assert!(text(&told.get_output().stderr).contains("did you mean `supply`?"));
+    let small = "lightbook \"S\"\nspace { unit 1cm }\nsignal far = 4m\n\
+                 light a point { reach 50cm..far }\noutput level = far\n";
+    fs::write(folder.path().join("small.caltrin"), small).unwrap();
+    for (name, range) in [("a.reach_outer", "400 cm"), ("level", "400 cm"), ("far", "4 m")] {
+        let told = caltrin(folder.path()).args(["explain", "small.caltrin", name]).assert().code(0);
+        let said = text(&told.get_output().stdout);
+        assert!(said.contains(range), "{said}");
+    }
 }
 
 #[test]

@@ -4,6 +4,7 @@
 //! program has no cycles and can be walked in the order of its ids. Vectors (colours, points) are
 //! values like any other; only the printers and the evaluator take them apart.
 
+use std::borrow::Cow;
 use std::collections::BTreeMap;
 
 use crate::curve::{Curve, Easing};
@@ -646,6 +647,22 @@ pub struct Space {
 impl Default for Space {
     fn default() -> Self {
         Space { up: Up::Y, unit: 1.0 }
+    }
+}
+
+impl Space {
+    /// The unit that a light's or an output's values of this kind are given out in, as it is written
+    /// after a number; empty where there is none.
+    pub fn symbol(self, kind: Kind) -> Cow<'static, str> {
+        if !matches!(kind, Kind::Length | Kind::Point) {
+            return kind.unit().into();
+        }
+        match self.unit {
+            1.0 => "m".into(),
+            1e-2 => "cm".into(),
+            1e-3 => "mm".into(),
+            unit => format!("x {unit} m").into(),
+        }
     }
 }
 

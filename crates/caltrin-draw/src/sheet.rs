@@ -1,5 +1,7 @@
 //! The sheet: a ruler, and a lane a light with its ribbon, its strength and its bounds.
 
+use std::borrow::Cow;
+
 use caltrin_check::Finding;
 use caltrin_core::Checked;
 use caltrin_core::kind::Pace;
@@ -366,7 +368,10 @@ impl Sheet {
         };
         let level = light.level();
         let shown = level.and_then(|field| light.drive(field));
-        let unit = shown.map_or("", |value| checked.program().expr(value).kind.unit());
+        let program = checked.program();
+        let unit = shown
+            .map_or(Cow::Borrowed(""), |value| program.space().symbol(program.expr(value).kind));
+        let unit = &*unit;
         let with_unit = |v: f64| match unit {
             "" => format!("{}%", scale::short(v * 100.0)),
             unit => format!("{} {unit}", scale::short(v)),

@@ -11,7 +11,7 @@ use caltrin_core::curve::{Easing, Stop};
 use caltrin_core::kind::{Kind, Scope};
 use caltrin_core::program::{
     BehaviourId, Constant, CurveId, ExprId, Field, Light, LightId, LightKind, Op, Program, Share,
-    Site, Size, Subject, Table, TableId, Turn, Wave, parts_of,
+    Site, Size, Space, Subject, Table, TableId, Turn, Wave, parts_of,
 };
 use caltrin_core::quantity::{Place, Seconds, Seed};
 use caltrin_core::{Checked, Note, Notes, Run, kernel};
@@ -946,7 +946,7 @@ impl Maker<'_> {
                 name: light.field_name(drive.field).to_owned(),
                 flag: drive.kind == Kind::OnOff,
                 suffixes: parts_of(drive.kind),
-                about: about(drive.field, drive.kind, self.program.space().unit),
+                about: about(drive.field, drive.kind, self.program.space()),
                 note,
                 parts,
             });
@@ -973,9 +973,8 @@ impl Maker<'_> {
     }
 }
 
-fn about(field: Field, kind: Kind, unit: f64) -> String {
-    // What a length is counted in, where the book's space says so.
-    let m = if unit == 1.0 { "m".to_owned() } else { format!("units of {unit} m") };
+fn about(field: Field, kind: Kind, space: Space) -> String {
+    let m = space.symbol(Kind::Length);
     match field {
         Field::Intensity => match kind {
             Kind::Strength(unit) => unit.symbol().to_owned(),
@@ -987,14 +986,14 @@ fn about(field: Field, kind: Kind, unit: f64) -> String {
         Field::ConeInner => "degrees, full angle, full up to here".to_owned(),
         Field::ConeOuter => "degrees, full angle, none from here on".to_owned(),
         Field::Falloff => "power of the distance, 2 is the inverse square".to_owned(),
-        Field::Position => m,
+        Field::Position => m.into_owned(),
         Field::Offset => format!("{m}, added to the position"),
         Field::Aim => "direction, of length 1".to_owned(),
         Field::Shadows => "whether it casts shadows".to_owned(),
         Field::Named(_) => match kind {
             Kind::Color => "linear Rec. 709".to_owned(),
             Kind::OnOff => "on or off".to_owned(),
-            Kind::Length | Kind::Point => m,
+            Kind::Length | Kind::Point => m.into_owned(),
             kind if kind.unit().is_empty() => "number".to_owned(),
             kind => kind.unit().to_owned(),
         },

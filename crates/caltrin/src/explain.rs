@@ -3,7 +3,7 @@
 use std::collections::BTreeSet;
 
 use caltrin_core::bounds::{Bounds, Surveyor};
-use caltrin_core::kind::{Kind, Pace, Scope};
+use caltrin_core::kind::{Pace, Scope};
 use caltrin_core::period::Period;
 use caltrin_core::program::{ExprId, Field, Light, LightId, LightKind, Op, Program, Size, Subject};
 use caltrin_core::{Checked, Notes};
@@ -126,12 +126,17 @@ impl Book<'_> {
             (Some(_), Subject::Behaviour(_)) => None,
             (Some(value), _) => {
                 let mut surveyor = Surveyor::new(self.program);
-                Some(self.range(surveyor.bounds(light, value), self.program.expr(value).kind))
+                let kind = self.program.expr(value).kind;
+                let unit = match subject {
+                    Subject::Drive(..) => self.program.space().symbol(kind),
+                    _ => kind.unit().into(),
+                };
+                Some(self.range(surveyor.bounds(light, value), &unit))
             }
             (None, Subject::Curve(id)) => {
                 let named = self.program.curve(id);
                 let plain = named.title == named.name;
-                plain.then(|| self.range(Bounds::Scalar(named.curve.bounds()), named.kind))
+                plain.then(|| self.range(Bounds::Scalar(named.curve.bounds()), named.kind.unit()))
             }
             (None, _) => None,
         };
@@ -219,14 +224,16 @@ impl Book<'_> {
         let mut channels = Vec::new();
         for drive in &light.drives {
             let bounds = self.checked.bounds(id, drive.field);
-            let range = bounds.map_or(String::new(), |bounds| self.range(bounds, drive.kind));
+            let range = bounds.map_or(String::new(), |bounds| {
+                self.range(bounds, &self.program.space().symbol(drive.kind))
+            });
             let place = self.place(Subject::Drive(id, drive.field));
             channels.push([light.field_name(drive.field).to_owned(), range, place]);
         }
         channels
     }
 
-    fn range(&self, bounds: Bounds, kind: Kind) -> String {
+    fn range(&self, bounds: Bounds, unit: &str) -> String {
         let one = |n: usize| {
             let part = bounds.part(n);
             if part.lo == part.hi {
@@ -235,7 +242,7 @@ impl Book<'_> {
                 format!("{}..{}", short(part.lo), short(part.hi))
             }
         };
-        let unit = if kind.unit().is_empty() { String::new() } else { format!(" {}", kind.unit()) };
+        let unit = if unit.is_empty() { String::new() } else { format!(" {unit}") };
         match bounds {
             Bounds::Scalar(_) => format!("{}{unit}", one(0)),
             Bounds::Vector(_) => format!("({}, {}, {}){unit}", one(0), one(1), one(2)),

@@ -62,6 +62,12 @@ fn cases() -> Vec<Case> {
         ),
         (
             "C09",
+            "space { unit 1cm }\nlight a point { offset wander(radius 4cm, rate 2Hz) to 3cm }\n"
+                .to_owned(),
+            ("4cm", "3cm"),
+        ),
+        (
+            "C09",
             "curve path { 0s (0m, 0m, 0m); 1.3s (3cm, 3cm, 0m) smooth; 2.1s (0m, 0m, 0m) }\n\
              light a point { offset loop(path) to 4cm }\n"
                 .to_owned(),
