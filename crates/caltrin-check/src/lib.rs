@@ -90,19 +90,20 @@ pub fn rule(code: &str) -> Option<&'static Rule> {
 
 /// Everything that all rules find, [`UNUSED`] names apart.
 pub fn check(checked: &Checked) -> Vec<Finding> {
+    let owned = walk::owned(checked.program());
     [
-        unison::look,
-        dark_color::look,
-        below_zero::look,
-        seam::look,
-        period::look,
-        rest::look,
-        unseen::look,
-        slow_frames::look,
-        ball::look,
-        unused::look,
+        unison::look(checked),
+        dark_color::look(checked),
+        below_zero::look(checked),
+        seam::look(checked, &owned),
+        period::look(checked, &owned),
+        rest::look(checked, &owned),
+        unseen::look(checked, &owned),
+        slow_frames::look(checked, &owned),
+        ball::look(checked),
+        unused::look(checked),
     ]
     .into_iter()
-    .flat_map(|look| look(checked))
+    .flatten()
     .collect()
 }

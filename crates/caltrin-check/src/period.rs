@@ -5,7 +5,7 @@ use std::collections::HashSet;
 use caltrin_core::Checked;
 use caltrin_core::program::Turn;
 
-use crate::walk::{only_jumps, owned, short, turning};
+use crate::walk::{Owned, only_jumps, short, turning};
 use crate::{Finding, Rule};
 
 pub(crate) const RULE: Rule = Rule {
@@ -22,12 +22,12 @@ const SHORT: f64 = 1.0;
 /// A longer turn is not counted.
 const LONG: f64 = 12.0;
 
-pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
+pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
     let program = checked.program();
     let mut findings = Vec::new();
-    for (subject, own) in owned(program) {
+    for &(subject, ref own) in all {
         let mut told = HashSet::new();
-        for found in own.into_iter().filter_map(|id| turning(program, id)) {
+        for found in own.iter().filter_map(|id| turning(program, *id)) {
             let once = found.to - found.from;
             let period = if found.turn == Turn::Alternate { 2.0 * once } else { once };
             let halves = period * 2.0;

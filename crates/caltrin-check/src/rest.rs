@@ -5,7 +5,7 @@ use std::collections::HashSet;
 use caltrin_core::Checked;
 use caltrin_core::program::{Domain, Op};
 
-use crate::walk::{owned, short};
+use crate::walk::{Owned, short};
 use crate::{Finding, Rule};
 
 pub(crate) const RULE: Rule = Rule {
@@ -16,12 +16,12 @@ pub(crate) const RULE: Rule = Rule {
         middle of a movement: a stop is missing, or it was meant to go on with `loop` or `alternate`.",
 };
 
-pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
+pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
     let program = checked.program();
     let mut findings = Vec::new();
-    for (subject, own) in owned(program) {
+    for &(subject, ref own) in all {
         let mut told = HashSet::new();
-        for id in own {
+        for &id in own {
             let Op::Curve(curve, at) = program.expr(id).op else { continue };
             let named = program.curve(curve);
             if !matches!(program.expr(at).op, Op::Now) || named.domain != Domain::Time {

@@ -5,7 +5,7 @@ use std::collections::HashSet;
 use caltrin_core::Checked;
 use caltrin_core::program::Turn;
 
-use crate::walk::{only_jumps, owned, short, turning};
+use crate::walk::{Owned, only_jumps, short, turning};
 use crate::{Finding, Rule};
 
 pub(crate) const RULE: Rule = Rule {
@@ -19,12 +19,12 @@ pub(crate) const RULE: Rule = Rule {
 /// A step smaller than this share of the curve's range goes unnoticed.
 const UNSEEN: f64 = 0.02;
 
-pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
+pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
     let program = checked.program();
     let mut findings = Vec::new();
-    for (subject, own) in owned(program) {
+    for &(subject, ref own) in all {
         let mut told = HashSet::new();
-        for found in own.into_iter().filter_map(|id| turning(program, id)) {
+        for found in own.iter().filter_map(|id| turning(program, *id)) {
             let curve = &program.curve(found.curve).curve;
             let (first, last) = (curve.at(found.from), curve.at(found.to));
             let bounds = curve.bounds();

@@ -1,12 +1,11 @@
 //! Flicker that falls between frames.
 
-use std::collections::HashSet;
-
 use caltrin_core::Checked;
 use caltrin_core::bounds::Surveyor;
 use caltrin_core::program::{ExprId, Op, Subject};
+use rustc_hash::FxHashSet;
 
-use crate::walk::{below, owned, short};
+use crate::walk::{Owned, below, short};
 use crate::{Finding, Rule};
 
 pub(crate) const RULE: Rule = Rule {
@@ -20,18 +19,18 @@ pub(crate) const RULE: Rule = Rule {
 /// One frame at 30 a second, in seconds.
 const FRAME: f64 = 1.0 / 30.0;
 
-pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
+pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
     let program = checked.program();
     let mut surveyor = Surveyor::new(program);
     let mut findings = Vec::new();
-    for (subject, own) in owned(program) {
+    for &(subject, ref own) in all {
         let light = match subject {
             Subject::Drive(light, _) => Some(light),
             Subject::Signal(_) => None,
             _ => continue,
         };
         // What a moment is snapped to is a grid, not a turn.
-        let grids: HashSet<ExprId> = own
+        let grids: FxHashSet<ExprId> = own
             .iter()
             .filter_map(|id| match program.expr(*id).op {
                 Op::Moment(_, moment) => Some(moment),
@@ -39,7 +38,7 @@ pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
             })
             .flat_map(|moment| below(program, moment))
             .collect();
-        for id in own.into_iter().filter(|id| !grids.contains(id)) {
+        for id in own.iter().copied().filter(|id| !grids.contains(id)) {
             let op = &program.expr(id).op;
             let (what, time, least) = match op {
                 Op::Held(_, longest, _) | Op::Soft(_, longest, ..) => {

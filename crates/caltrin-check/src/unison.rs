@@ -1,10 +1,9 @@
 //! Lamps of an array that repeat one curve at the same time, and nobody said that this is meant.
 
-use std::collections::HashSet;
-
 use caltrin_core::Checked;
 use caltrin_core::kind::Scope;
 use caltrin_core::program::{ExprId, Op, Program, Size, Start, Subject};
+use rustc_hash::FxHashSet;
 
 use crate::{Finding, Rule};
 
@@ -41,7 +40,7 @@ pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
 /// What is played by a turn whose start was left open, as far as it is the light's own: a signal is
 /// one thing that all share, and so is meant; what comes later from lamp to lamp is not in unison.
 fn unsaid(program: &Program, value: ExprId) -> Option<String> {
-    let (mut open, mut seen) = (vec![value], HashSet::new());
+    let (mut open, mut seen) = (vec![value], FxHashSet::default());
     let mut found = None;
     while let Some(id) = open.pop() {
         if !seen.insert(id) {

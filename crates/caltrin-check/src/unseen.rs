@@ -4,7 +4,7 @@ use caltrin_core::Checked;
 use caltrin_core::bounds::{Interval, Surveyor};
 use caltrin_core::program::{ExprId, Field, LightId, Op, Program, Subject};
 
-use crate::walk::{owned, short};
+use crate::walk::{Owned, short};
 use crate::{Finding, Rule};
 
 pub(crate) const RULE: Rule = Rule {
@@ -15,7 +15,7 @@ pub(crate) const RULE: Rule = Rule {
         value in it never reaches. It is usually a unit left away or a bound from an earlier try.",
 };
 
-pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
+pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
     let program = checked.program();
     let mut findings = Vec::new();
     for (id, light) in program.lights() {
@@ -30,7 +30,7 @@ pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
         }
     }
     let mut surveyor = Surveyor::new(program);
-    for (subject, own) in owned(program) {
+    for &(subject, ref own) in all {
         let light = match subject {
             Subject::Drive(light, _) => Some(light),
             Subject::Signal(_) => None,
@@ -38,7 +38,7 @@ pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
             _ => continue,
         };
         if let Some((message, help)) =
-            own.into_iter().find_map(|id| cut_off(program, &mut surveyor, light, id))
+            own.iter().find_map(|id| cut_off(program, &mut surveyor, light, *id))
         {
             findings.push(Finding::new(&RULE, checked, subject, message, help));
         }

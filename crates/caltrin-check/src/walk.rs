@@ -1,13 +1,15 @@
 //! Walking a program: whose each expression is, and which lights use what.
 
-use std::collections::HashSet;
-
 use caltrin_core::program::{
     BehaviourId, CurveId, ExprId, Field, LightId, Op, Program, SignalId, Subject,
 };
+use rustc_hash::FxHashSet;
 
 /// The expressions of each signal, behaviour and driven field, not going into the signals and
 /// behaviours that they use.
+pub(crate) type Owned = [(Subject, Vec<ExprId>)];
+
+/// What each signal, behaviour and driven field owns.
 pub(crate) fn owned(program: &Program) -> Vec<(Subject, Vec<ExprId>)> {
     let mut all = Vec::new();
     for subject in program.order() {
@@ -19,7 +21,7 @@ pub(crate) fn owned(program: &Program) -> Vec<(Subject, Vec<ExprId>)> {
             Subject::Light(id) => {
                 // A part of a light that several of its fields use is told at one. What the color is made
                 // of is also in the strength, so the color comes first.
-                let mut seen = HashSet::new();
+                let mut seen = FxHashSet::default();
                 let mut drives = program.light(*id).drives.clone();
                 drives.sort_by_key(|drive| drive.field != Field::Color);
                 for drive in &drives {
@@ -36,7 +38,7 @@ pub(crate) fn owned(program: &Program) -> Vec<(Subject, Vec<ExprId>)> {
 
 /// An expression and all that it is made of, not going into signals and behaviours.
 pub(crate) fn below(program: &Program, root: ExprId) -> Vec<ExprId> {
-    let (mut open, mut seen, mut found) = (vec![root], HashSet::new(), Vec::new());
+    let (mut open, mut seen, mut found) = (vec![root], FxHashSet::default(), Vec::new());
     while let Some(id) = open.pop() {
         if seen.insert(id) {
             found.push(id);
@@ -62,7 +64,7 @@ pub(crate) fn lights_of(program: &Program, subject: Subject) -> Vec<LightId> {
 }
 
 fn reaches(program: &Program, root: ExprId, subject: Subject) -> bool {
-    let (mut open, mut seen) = (vec![root], HashSet::new());
+    let (mut open, mut seen) = (vec![root], FxHashSet::default());
     while let Some(id) = open.pop() {
         if !seen.insert(id) {
             continue;

@@ -42,13 +42,14 @@ pub fn comments(text: &str) -> Vec<(u32, String, bool)> {
     let lines = Lines::of(text);
     let (tokens, _) = syntax::lex(text);
     let mut found = Vec::new();
-    let mut last = 0;
+    let mut before = None;
     for token in &tokens {
-        let line = lines.line(token.start);
         if token.kind == syntax::Kind::Comment {
-            found.push((line, text[token.start..token.end].to_owned(), last != line));
+            let line = lines.line(token.start);
+            let alone = before.is_none_or(|end| lines.line(end) != line);
+            found.push((line, text[token.start..token.end].to_owned(), alone));
         } else if token.kind != syntax::Kind::Blank {
-            last = lines.line(token.end.saturating_sub(1).max(token.start));
+            before = Some(token.end.saturating_sub(1).max(token.start));
         }
     }
     found
