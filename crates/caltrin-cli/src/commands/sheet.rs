@@ -130,12 +130,8 @@ fn watch(arguments: &Arguments, output: &Path, format: Format) -> Done {
     let mut drawn = Vec::new();
     loop {
         // Only what the books say counts: our own picture lies in the same folder.
-        let texts: Vec<Option<Vec<u8>>> =
-            used.iter().map(|path| std::fs::read(path).ok()).collect();
-        if texts[0].is_some() && texts != drawn {
-            if let Err(failure) = draw(arguments, output, format) {
-                crate::report::failure(&failure);
-            }
+        let seen = texts(&used);
+        if seen[0].is_some() && seen != drawn {
             used = books(&book, &folder);
             for around in used.iter().filter_map(|path| path.parent()) {
                 // A folder that is not there yet is awaited by its book's own.
@@ -145,11 +141,14 @@ fn watch(arguments: &Arguments, output: &Path, format: Format) -> Done {
                     watched.insert(around.to_owned());
                 }
             }
-            drawn = used.iter().map(|path| std::fs::read(path).ok()).collect();
-            // What changed meanwhile is drawn next.
-            if drawn.first() != texts.first() {
+            // Read before they are drawn, so that what changes while drawing is drawn next.
+            drawn = texts(&used);
+            if drawn[0] != seen[0] {
                 drawn.clear();
                 continue;
+            }
+            if let Err(failure) = draw(arguments, output, format) {
+                crate::report::failure(&failure);
             }
             say(format!("watching {} (Ctrl-C ends)", arguments.book.display()))?;
         }
@@ -164,6 +163,11 @@ fn watch(arguments: &Arguments, output: &Path, format: Format) -> Done {
             }
         }
     }
+}
+
+/// What the files say, nothing where one cannot be read.
+fn texts(files: &[PathBuf]) -> Vec<Option<Vec<u8>>> {
+    files.iter().map(|path| std::fs::read(path).ok()).collect()
 }
 
 /// The files of the book and of all that it uses.
