@@ -198,7 +198,7 @@ impl Helper {
     }
 
     /// The functions of the kernel that it calls itself.
-    fn uses(self) -> &'static [Helper] {
+    pub(crate) fn uses(self) -> &'static [Helper] {
         match self {
             Helper::ChanceKey | Helper::LampKey | Helper::Draw => &[Helper::Scramble],
             Helper::ChancePhase => &[Helper::Scramble, Helper::ToUnit],

@@ -399,6 +399,36 @@ mod tests {
     use super::*;
 
     #[test]
+    fn a_helper_says_which_others_it_calls() {
+        // Rust tells of a function that nothing calls, and all languages of one that is missing.
+        let source = include_str!("rust/kernel.rs");
+        for helper in Helper::ALL {
+            let part = kernel_parts(source, &[helper]);
+            let calls: Vec<Helper> = Helper::ALL
+                .into_iter()
+                .filter(|other| *other != helper)
+                .filter(|other| {
+                    part.match_indices(&format!("{}(", other.name())).any(|(at, _)| {
+                        !part[..at].ends_with(|c: char| c.is_alphanumeric() || c == '_')
+                    })
+                })
+                .collect();
+            let name = helper.name();
+            for used in helper.uses() {
+                assert!(calls.contains(used), "{name} never calls {}", used.name());
+            }
+            let (mut open, mut all) = (helper.uses().to_vec(), Vec::new());
+            while let Some(used) = open.pop() {
+                open.extend(used.uses());
+                all.push(used);
+            }
+            for called in &calls {
+                assert!(all.contains(called), "{name} also calls {}", called.name());
+            }
+        }
+    }
+
+    #[test]
     fn every_kernel_file_has_every_helper_once() {
         let files = [
             include_str!("c/kernel.h"),

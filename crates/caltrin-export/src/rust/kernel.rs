@@ -365,7 +365,7 @@ fn light_b(l: f64, m: f64, s: f64) -> f64 {
 //: clean_moment
 /// Not-a-number is 0; nothing lies beyond 1e9 s.
 fn clean_moment(t: f64) -> f64 {
-    if t < -1e-30 || t > 1e-30 { t.clamp(-1e9, 1e9) } else { 0.0 }
+    if t < -1e-30 || t > 1e-30 { within(t, -1e9, 1e9) } else { 0.0 }
 }
 
 //: to_single
