@@ -5,11 +5,11 @@ use caltrin_core::program::{
 };
 use rustc_hash::FxHashSet;
 
-/// The expressions of each signal, behaviour and driven field, not going into the signals and
-/// behaviours that they use.
+/// Expressions by the signal, behaviour or driven field that they belong to.
 pub(crate) type Owned = [(Subject, Vec<ExprId>)];
 
-/// What each signal, behaviour and driven field owns.
+/// The expressions of each signal, behaviour and driven field, not going into the signals and
+/// behaviours that they use.
 pub(crate) fn owned(program: &Program) -> Vec<(Subject, Vec<ExprId>)> {
     let mut all = Vec::new();
     for subject in program.order() {
