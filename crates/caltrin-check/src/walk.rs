@@ -30,7 +30,11 @@ pub(crate) fn owned(program: &Program) -> Vec<(Subject, Vec<ExprId>)> {
                     all.push((Subject::Drive(*id, drive.field), own));
                 }
             }
-            Subject::Book | Subject::Curve(_) | Subject::Drive(..) => {}
+            Subject::Book
+            | Subject::Curve(_)
+            | Subject::Input(_)
+            | Subject::Choice(_)
+            | Subject::Drive(..) => {}
         }
     }
     all
@@ -53,7 +57,11 @@ pub(crate) fn lights_of(program: &Program, subject: Subject) -> Vec<LightId> {
     match subject {
         Subject::Light(id) | Subject::Drive(id, _) => vec![id],
         Subject::Book => Vec::new(),
-        Subject::Curve(_) | Subject::Signal(_) | Subject::Behaviour(_) => program
+        Subject::Curve(_)
+        | Subject::Signal(_)
+        | Subject::Behaviour(_)
+        | Subject::Input(_)
+        | Subject::Choice(_) => program
             .lights()
             .filter(|(_, light)| {
                 light.drives.iter().any(|drive| reaches(program, drive.value, subject))
@@ -84,6 +92,12 @@ fn reaches(program: &Program, root: ExprId, subject: Subject) -> bool {
                 open.push(body_of(program, *behaviour));
             }
             Op::Curve(curve, _) if subject == Subject::Curve(*curve) => return true,
+            Op::Input(input) if subject == Subject::Input(*input) => return true,
+            Op::Chosen(choice, _) | Op::Weight(choice, _)
+                if subject == Subject::Choice(*choice) =>
+            {
+                return true;
+            }
             _ => {}
         }
         open.extend(op.operands());

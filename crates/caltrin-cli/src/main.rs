@@ -1,6 +1,7 @@
 //! The `caltrin` command.
 
 mod commands;
+mod live;
 mod report;
 
 use std::process::ExitCode;
@@ -31,7 +32,11 @@ enum Command {
     Fmt(commands::fmt::Arguments),
     Explain(commands::explain::Arguments),
     Stock(commands::stock::Arguments),
+    Compare(commands::compare::Arguments),
+    Live(commands::live::Arguments),
     Sheet(commands::sheet::Arguments),
+    Day(commands::day::Arguments),
+    Place(commands::place::Arguments),
     Trace(commands::trace::Arguments),
     Export(commands::export::Arguments),
     Prove(commands::prove::Arguments),
@@ -46,7 +51,11 @@ fn main() -> ExitCode {
         Command::Fmt(arguments) => commands::fmt::run(&arguments),
         Command::Explain(arguments) => commands::explain::run(&arguments),
         Command::Stock(arguments) => commands::stock::run(&arguments),
+        Command::Compare(arguments) => commands::compare::run(&arguments),
+        Command::Live(arguments) => commands::live::run(&arguments),
         Command::Sheet(arguments) => commands::sheet::run(&arguments),
+        Command::Day(arguments) => commands::day::run(&arguments),
+        Command::Place(arguments) => commands::place::run(&arguments),
         Command::Trace(arguments) => commands::trace::run(&arguments),
         Command::Export(arguments) => commands::export::run(&arguments),
         Command::Prove(arguments) => commands::prove::run(&arguments),

@@ -19,7 +19,7 @@ pub fn diagnostics(opened: &Opened) {
     let mut out = anstream::stderr().lock();
     let lines: Vec<Lines> = opened.sources.iter().map(|source| Lines::of(&source.text)).collect();
     for diagnostic in opened.diagnostics.iter().take(MOST) {
-        let _ = writeln!(out, "{}\n", render(opened, &lines, diagnostic));
+        let _ = writeln!(out, "{}\n", render(opened, &lines, diagnostic, Renderer::styled()));
     }
     let more = opened.diagnostics.len().saturating_sub(MOST);
     if more > 0 {
@@ -27,7 +27,15 @@ pub fn diagnostics(opened: &Opened) {
     }
 }
 
-fn render(opened: &Opened, lines: &[Lines], diagnostic: &Diagnostic) -> String {
+/// Everything that is to be told of a book, without colours.
+pub fn plain(opened: &Opened) -> String {
+    let lines: Vec<Lines> = opened.sources.iter().map(|source| Lines::of(&source.text)).collect();
+    let told = opened.diagnostics.iter().take(MOST);
+    let told: Vec<String> = told.map(|d| render(opened, &lines, d, Renderer::plain())).collect();
+    told.join("\n\n")
+}
+
+fn render(opened: &Opened, lines: &[Lines], diagnostic: &Diagnostic, renderer: Renderer) -> String {
     let level = match diagnostic.severity {
         Severity::Error => Level::ERROR,
         Severity::Warning => Level::WARNING,
@@ -57,7 +65,7 @@ fn render(opened: &Opened, lines: &[Lines], diagnostic: &Diagnostic) -> String {
     if let Some(help) = &diagnostic.help {
         group = group.element(Level::HELP.message(help.as_str()));
     }
-    Renderer::styled().render(&[group])
+    renderer.render(&[group])
 }
 
 /// The part of the text that is shown around a place: its line, or a window of a very long one.

@@ -35,7 +35,7 @@ fn check_tells_mistakes_and_exits_with_1() {
         .args(["check", "pier.caltrin"])
         .assert()
         .code(0)
-        .stdout("pier.caltrin: no mistakes (11 lights, 60 lamps, 1 output)\n")
+        .stdout("pier.caltrin: no mistakes (14 lights, 68 lamps, 5 outputs)\n")
         .stderr("");
     let told = caltrin(folder.path()).args(["check", "wrong.caltrin"]).assert().code(1);
     insta::assert_snapshot!(text(&told.get_output().stderr));
@@ -80,7 +80,7 @@ fn a_wrong_call_exits_with_2_and_says_what_to_do() {
         (vec!["check", "binary.caltrin"], "a lightbook is plain text"),
         (vec!["check", "."], "it is a folder"),
         (vec!["check", "--explain", "C99"], "checks are C01"),
-        (vec!["sheet", "pier.caltrin", "-o", "pier.jpg"], "written as .svg or .png"),
+        (vec!["sheet", "pier.caltrin", "-o", "pier.jpg"], "written as .svg, .png, or .html"),
         (vec!["sheet", "pier.caltrin", "--light", "welt"], "did you mean `weld`?"),
         (vec!["sheet", "pier.caltrin", "--to", "soon"], "a time is written"),
         (vec!["trace", "pier.caltrin", "--rate", "0"], "--rate 60"),
@@ -137,11 +137,14 @@ fn a_trace_is_a_table_or_lines_of_json() {
         .assert()
         .code(0);
     let jsonl = fs::read_to_string(folder.path().join("pier.jsonl")).unwrap();
-    assert_eq!(jsonl.lines().count(), 2 * 460);
+    assert_eq!(jsonl.lines().count(), 2 * 472);
     for line in jsonl.lines() {
         let row: serde_json::Value = serde_json::from_str(line).unwrap();
         let tint = if row["light"] == "stars" { &row["tint"] } else { &row["color"] };
-        assert!(row["light"].is_string() && tint.as_array().unwrap().len() == 3);
+        let plain = ["view_range", "fog", "sky_tint", "dust_tint"];
+        let tinted = !plain.iter().any(|name| row["light"] == *name);
+        assert!(!tinted || tint.as_array().unwrap().len() == 3);
+        assert!(row["light"].is_string());
     }
 }
 
@@ -282,7 +285,8 @@ fn explain_says_what_a_name_is_made_of_and_who_uses_it() {
         .assert()
         .code(0);
     let all: serde_json::Value = serde_json::from_slice(&told.get_output().stdout).unwrap();
-    assert_eq!(all["parts"][0]["name"], "buzzing");
+    assert_eq!(all["parts"][0]["name"], "dark");
+    assert_eq!(all["parts"][1]["name"], "buzzing");
     assert_eq!(all["period"], "never: chance is in it");
     let told = caltrin(folder.path()).args(["explain", "pier.caltrin", "suply"]).assert().code(2);
     assert!(text(&told.get_output().stderr).contains("did you mean `supply`?"));
@@ -352,4 +356,224 @@ fn blanks_and_other_letters_in_a_path_are_fine() {
     fs::write(place.join("mein buch.caltrin"), PIER).unwrap();
     caltrin(folder.path()).args(["sheet", "am Pier, früh/mein buch.caltrin"]).assert().code(0);
     assert!(place.join("mein buch.svg").exists());
+}
+
+#[test]
+fn inputs_are_set_as_the_game_would() {
+    let folder = folder();
+    let last_reach = |set: &[&str]| {
+        let mut command = caltrin(folder.path());
+        command.args(["trace", "pier.caltrin", "--light", "fog_lamp", "--to", "0s"]);
+        for line in set {
+            command.args(["--set", line]);
+        }
+        let out = text(&command.assert().code(0).get_output().stdout);
+        let heading: Vec<&str> = out.lines().next().unwrap().split(',').collect();
+        let reach = heading.iter().position(|name| *name == "reach_outer").unwrap();
+        out.lines().last().unwrap().split(',').nth(reach).unwrap().to_owned()
+    };
+    assert_eq!(last_reach(&[]), "9");
+    assert_eq!(last_reach(&["mist=80%"]), "4");
+    // Kept within its bounds, and the last word counts.
+    assert_eq!(last_reach(&["mist=80%", "mist = 700%"]), "2");
+    for (line, wanted) in [
+        ("mist", "sets nothing"),
+        ("mst=1", "did you mean `mist`?"),
+        ("mist=on", "`mist` takes a number, found on or off"),
+        ("mist=3 lm", "`3 lm` is no value"),
+        ("quay.cock[12]=1", "`quay.cock` has index 0 to 11, found 12"),
+    ] {
+        let told =
+            caltrin(folder.path()).args(["trace", "pier.caltrin", "--set", line]).assert().code(2);
+        let told = text(&told.get_output().stderr);
+        assert!(told.contains(wanted), "{line}: {told}");
+    }
+}
+
+#[test]
+fn a_place_is_drawn_at_moments_as_a_strip_or_as_an_animation() {
+    let folder = folder();
+    for (args, wanted) in [
+        (&["pier.caltrin"][..], "wrote pier-place.png (1280 x 498)"),
+        (
+            &["pier.caltrin", "-o", "a.svg", "--view", "front", "--at", "600ms"],
+            "wrote a.svg (1280 x",
+        ),
+        (&["pier.caltrin", "-o", "b.png", "--strip", "6", "--to", "3s"], "wrote b.png (1280 x"),
+        (
+            &["pier.caltrin", "-o", "c.apng", "--to", "0.2s", "--width", "320", "--set", "mist=1"],
+            "wrote c.apng (320 x",
+        ),
+    ] {
+        let told = caltrin(folder.path()).arg("place").args(args).assert().code(0);
+        let told = text(&told.get_output().stdout);
+        assert!(told.starts_with(wanted), "{told}");
+    }
+    for (args, wanted) in [
+        (&["pier.caltrin", "-o", "a.gif"][..], "no picture's name"),
+        (&["pier.caltrin", "-o", "a.apng", "--to", "0s"], "must lie after"),
+        (&["pier.caltrin", "-o", "a.apng", "--to", "1h"], "1800 pictures at most"),
+        (&["pier.caltrin", "--exposure", "0"], "a number of lx above 0"),
+        (&["pier.caltrin", "--light", "nobody"], "there is no light"),
+    ] {
+        let told = caltrin(folder.path()).arg("place").args(args).assert().code(2);
+        let told = text(&told.get_output().stderr);
+        assert!(told.contains(wanted), "{told}");
+    }
+}
+
+#[test]
+fn a_sheet_goes_into_a_terminal_or_a_page() {
+    let folder = folder();
+    let told =
+        caltrin(folder.path()).args(["sheet", "pier.caltrin", "--terminal"]).assert().code(0);
+    let told = text(&told.get_output().stdout);
+    // Into a pipe there are no colours, and the legend says so.
+    assert!(!told.contains('\u{1b}') && told.contains("color is not shown"), "{told}");
+    let told = caltrin(folder.path())
+        .args(["sheet", "pier.caltrin", "--terminal", "--colors", "256"])
+        .assert()
+        .code(0);
+    assert!(text(&told.get_output().stdout).contains("\u{1b}[38;5;"));
+    caltrin(folder.path()).args(["sheet", "pier.caltrin", "-o", "pier.html"]).assert().code(0);
+    assert!(
+        fs::read_to_string(folder.path().join("pier.html")).unwrap().contains("const readings")
+    );
+    let told =
+        caltrin(folder.path()).args(["sheet", "pier.caltrin", "--over", "mst"]).assert().code(2);
+    assert!(text(&told.get_output().stderr).contains("did you mean `mist`?"));
+}
+
+#[test]
+fn books_revisions_and_lights_are_compared() {
+    let folder = folder();
+    let path = folder.path();
+    let git = |args: &[&str]| {
+        let done =
+            std::process::Command::new("git").arg("-C").arg(path).args(args).output().unwrap();
+        assert!(done.status.success(), "{args:?}: {}", text(&done.stderr));
+    };
+    git(&["init", "-q"]);
+    git(&["add", "pier.caltrin"]);
+    git(&["-c", "user.name=a", "-c", "user.email=a@b", "commit", "-q", "-m", "first"]);
+    fs::write(path.join("pier.caltrin"), PIER.replace("420lm * guttering", "210lm * guttering"))
+        .unwrap();
+    let told = caltrin(path)
+        .args(["compare", "pier.caltrin", "--since", "HEAD", "-o", "change.svg"])
+        .assert()
+        .code(0);
+    let told = text(&told.get_output().stdout);
+    assert!(told.contains("ticket_hatch changed\n  intensity: on average"), "{told}");
+    assert!(told.contains("(-50%)") && told.contains("18 others give the same"), "{told}");
+    assert!(fs::read_to_string(path.join("change.svg")).unwrap().contains("ticket_hatch"));
+    let told = caltrin(path)
+        .args([
+            "compare",
+            "pier.caltrin",
+            "--light",
+            "quay.core",
+            "--with",
+            "ticket_hatch",
+            "--json",
+        ])
+        .assert()
+        .code(0);
+    let told: serde_json::Value = serde_json::from_slice(&told.get_output().stdout).unwrap();
+    assert_eq!(told["lights"][0]["came"], "changed");
+    for (args, wanted) in [
+        (&["pier.caltrin"][..], "nothing to compare with"),
+        (&["pier.caltrin", "--since", "nope"], "git has no `pier.caltrin` at `nope`"),
+        (&["pier.caltrin", "--since", "--help"], ""),
+        (&["pier.caltrin", "pier.caltrin", "--to", "0s"], "must lie after"),
+        (&["pier.caltrin", "pier.caltrin", "-o", "a.gif"], ".svg or .png"),
+    ] {
+        let told = caltrin(path).arg("compare").args(args).assert().code(2);
+        let told = text(&told.get_output().stderr);
+        assert!(told.contains(wanted), "{told}");
+    }
+    // A mistake on one side is told, and nothing is compared.
+    caltrin(path).args(["compare", "pier.caltrin", "wrong.caltrin"]).assert().code(1);
+}
+
+#[test]
+fn a_day_is_drawn_with_its_variants_and_into_a_terminal() {
+    let folder = folder();
+    let done = caltrin(folder.path()).args(["day", "pier.caltrin"]).assert().code(0);
+    let said = text(&done.get_output().stdout);
+    assert!(said.starts_with("wrote pier-day.svg (1280 x "), "{said}");
+    let svg = fs::read_to_string(folder.path().join("pier-day.svg")).unwrap();
+    assert!(
+        svg.contains("rises 07:37, sets 15:53")
+            && svg.contains(">23:00<") != svg.contains(">22:00<")
+    );
+    let variants = ["--variant", "season=80", "--variant", "season=172; weather=overcast"];
+    caltrin(folder.path())
+        .args(["day", "pier.caltrin", "-o", "day.html", "--light", "stars"])
+        .args(variants)
+        .assert()
+        .code(0);
+    let page = fs::read_to_string(folder.path().join("day.html")).unwrap();
+    assert!(page.contains("stars[400] season=172; weather=overcast"));
+    let shown = caltrin(folder.path())
+        .args(["day", "pier.caltrin", "--terminal", "--colors", "none", "--light", "deck"])
+        .assert()
+        .code(0);
+    let shown = text(&shown.get_output().stdout);
+    assert!(shown.contains("|12:00") && shown.contains("deck"), "{shown}");
+    for (wrong, said) in [
+        (vec!["day", "pier.caltrin", "--variant", "seson=3"], "did you mean `season`?"),
+        (
+            vec!["day", "pier.caltrin", "--set", "weather=foul"],
+            "`weather` has no `foul`; it has fair, overcast",
+        ),
+        (vec!["day", "pier.caltrin", "-o", "day.txt"], "is no picture's name"),
+        (vec!["day", "still.caltrin"], "the book has no clock"),
+        (vec!["sheet", "still.caltrin", "--hour", "10:00"], "the book has no clock"),
+        (vec!["place", "still.caltrin", "--at", "10:00"], "the book has no clock"),
+        (vec!["place", "pier.caltrin", "--at", "24:00"], "did you mean `00:00`?"),
+        (
+            vec!["place", "pier.caltrin", "--strip", "3", "--from", "10:00"],
+            "both moments or both hours",
+        ),
+    ] {
+        fs::write(
+            folder.path().join("still.caltrin"),
+            "lightbook \"S\"\nlight a point { intensity 1cd }\n",
+        )
+        .unwrap();
+        let told = caltrin(folder.path()).args(&wrong).assert().code(2);
+        let told = text(&told.get_output().stderr);
+        assert!(told.contains(said), "{wrong:?}: {told}");
+    }
+}
+
+#[test]
+fn a_trace_and_a_place_begin_at_the_hour_that_is_asked_for() {
+    let folder = folder();
+    let trace = |more: &[&str]| {
+        let done = caltrin(folder.path())
+            .args(["trace", "pier.caltrin", "--light", "deck", "--to", "0s"])
+            .args(more)
+            .assert()
+            .code(0);
+        let table = text(&done.get_output().stdout);
+        let row: Vec<f64> =
+            table.lines().nth(1).unwrap().split(',').skip(3).map(|v| v.parse().unwrap()).collect();
+        row[0]
+    };
+    let (night, noon) = (trace(&["--hour", "03:00"]), trace(&["--hour", "12:00:00"]));
+    assert!(night < 2.0 && noon > 1000.0, "{night} {noon}");
+    let overcast = trace(&["--hour", "12:00", "--set", "weather=overcast"]);
+    assert!(overcast < noon * 0.5 && overcast > night, "{overcast}");
+    caltrin(folder.path())
+        .args(["place", "pier.caltrin", "--strip", "4", "--from", "22:00", "--to", "04:00"])
+        .args(["--width", "600", "-o", "night.png"])
+        .assert()
+        .code(0);
+    let done = caltrin(folder.path())
+        .args(["place", "pier.caltrin", "--from", "06:00", "--to", "08:00", "--rate", "4"])
+        .args(["--width", "320", "-o", "dawn.apng"])
+        .assert()
+        .code(0);
+    assert!(text(&done.get_output().stdout).contains("9 pictures"));
 }

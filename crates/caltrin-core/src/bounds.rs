@@ -6,9 +6,10 @@
 use std::collections::BTreeMap;
 
 use crate::kernel::{self, LAST_MOMENT};
-use crate::kind::Scope;
+use crate::kind::{Kind, Scope};
 use crate::misfit::Misfit;
-use crate::program::{Constant, ExprId, LightId, Op, Program, SignalId, Size};
+use crate::program::{Constant, Dial, ExprId, LightId, Op, Program, SignalId, Size};
+use crate::sky::{LAST_HOUR, MOST_DAYS};
 use rustc_hash::FxHashMap;
 
 /// A range of numbers, both ends included.
@@ -92,6 +93,18 @@ impl Bounds {
             Bounds::OnOff => true,
         }
     }
+}
+
+/// The light whose roots of cone responses lie in these intervals, part by part.
+fn light_between(roots: [Interval; 3]) -> [Interval; 3] {
+    [0, 1, 2].map(|part| {
+        let corners = [0, 1, 2, 3, 4, 5, 6, 7].map(|n| {
+            let end = |i: usize| if n >> i & 1 == 0 { roots[i].lo } else { roots[i].hi };
+            kernel::light_of(part, [end(0), end(1), end(2)])
+        });
+        let hull = Interval::hull(&corners);
+        Interval { lo: (hull.lo - 1e-12).max(0.0), hi: hull.hi + 1e-12 }
+    })
 }
 
 /// Where an expression is looked at: in the open, or inside a call with these arguments.
@@ -248,15 +261,34 @@ impl<'a> Analyst<'a> {
             Op::Constant(Constant::Vector(v)) => Bounds::Vector(v.map(Interval::of)),
             Op::Constant(Constant::OnOff(_)) => Bounds::OnOff,
             Op::Now => Bounds::Scalar(Interval { lo: -LAST_MOMENT, hi: LAST_MOMENT }),
+            Op::Clock(Dial::Hour) => Bounds::Scalar(Interval { lo: 0.0, hi: LAST_HOUR }),
+            Op::Clock(Dial::Days) => Bounds::Scalar(Interval { lo: -MOST_DAYS, hi: MOST_DAYS }),
             Op::Index(scope) => {
                 Bounds::Scalar(Interval { lo: 0.0, hi: self.last_index(*scope, frame) })
             }
             Op::Parameter(n) => frame.arguments[*n],
             Op::Signal(signal) => self.signal(*signal),
+            Op::Input(input) => {
+                let input = self.program.input(*input);
+                match (input.kind, input.kind.width()) {
+                    (Kind::OnOff, _) => Bounds::OnOff,
+                    (_, 1) => Bounds::Scalar(input.bounds),
+                    _ => Bounds::Vector([input.bounds; 3]),
+                }
+            }
+            Op::Chosen(..) => Bounds::OnOff,
+            Op::Weight(..) => Bounds::Scalar(Interval { lo: 0.0, hi: 1.0 }),
             Op::Call(behaviour, arguments, _) => {
                 let arguments = arguments.iter().map(|a| self.bounds(*a, frame)).collect();
                 let inside = self.frame(arguments, Some(frame.call.unwrap_or(id)), frame.light);
                 self.bounds(self.program.behaviour(*behaviour).value, &inside)
+            }
+            Op::Stood(a, up) => {
+                let point = self.bounds(*a, frame);
+                Bounds::Vector(up.parts().map(|(part, turned)| {
+                    let Interval { lo, hi } = point.part(part);
+                    if turned { Interval { lo: -hi, hi: -lo } } else { Interval { lo, hi } }
+                }))
             }
             Op::Negate(a) => {
                 let a = self.bounds(*a, frame);
@@ -363,6 +395,18 @@ impl<'a> Analyst<'a> {
                 self.bounds(*at, frame);
                 Bounds::Scalar(self.program.curve(*curve).curve.bounds())
             }
+            Op::Pure(function, all) => {
+                let all: Vec<Interval> =
+                    all.iter().map(|e| self.bounds(*e, frame).part(0)).collect();
+                for (n, what, least, most) in function.demands() {
+                    let Interval { lo, hi } = all[*n];
+                    if lo < *least || hi > *most {
+                        let (least, most) = (*least, *most);
+                        self.fault(id, frame, Misfit::OutOfRange { what, lo, hi, least, most });
+                    }
+                }
+                Bounds::Scalar(function.bounds())
+            }
             Op::Wave(_, x) => {
                 self.bounds(*x, frame);
                 Bounds::Scalar(Interval { lo: 0.0, hi: 1.0 })
@@ -393,17 +437,14 @@ impl<'a> Analyst<'a> {
                 Bounds::Scalar(Interval { lo: end(|i| i.lo), hi: end(|i| i.hi) + 1e-12 })
             }
             Op::FromCones(l, m, s) => {
+                for e in [l, m, s] {
+                    self.bounds(*e, frame);
+                }
+                if let Some(bounds) = self.blended([*l, *m, *s]) {
+                    return bounds;
+                }
                 let roots = [*l, *m, *s].map(|e| self.bounds(e, frame).part(0));
-                Bounds::Vector([0, 1, 2].map(|part| {
-                    let corners = (0..8).map(|n| {
-                        let end =
-                            |i: usize| if n >> i & 1 == 0 { roots[i].lo } else { roots[i].hi };
-                        kernel::light_of(part, [end(0), end(1), end(2)])
-                    });
-                    let all: Vec<f64> = corners.collect();
-                    let hull = Interval::hull(&all);
-                    Interval { lo: (hull.lo - 1e-12).max(0.0), hi: hull.hi + 1e-12 }
-                }))
+                Bounds::Vector(light_between(roots))
             }
             Op::Heading(point) => {
                 self.bounds(*point, frame);
@@ -435,7 +476,7 @@ impl<'a> Analyst<'a> {
             Op::Between(a, b, _) | Op::Choose(_, a, b) => {
                 self.reach(*a, frame).max(self.reach(*b, frame))
             }
-            Op::Negate(a) | Op::Moment(a, _) => self.reach(*a, frame),
+            Op::Negate(a) | Op::Stood(a, _) | Op::Moment(a, _) => self.reach(*a, frame),
             Op::Multiply(a, factor) => {
                 let factor = self.bounds(*factor, frame).part(0);
                 self.reach(*a, frame) * factor.hi.abs().max(factor.lo.abs())
@@ -495,6 +536,42 @@ impl<'a> Analyst<'a> {
             }
         }
         Some(most)
+    }
+
+    /// The colours that a curve of colours takes: from stop to stop its three roots go together, so each
+    /// short piece of the way has narrow bounds. `None` where they are no such curve, or overshoot.
+    fn blended(&self, roots: [ExprId; 3]) -> Option<Bounds> {
+        const PIECES: u32 = 16;
+        let curves = roots.map(|root| match self.program.expr(root).op {
+            Op::Curve(curve, at) => Some((curve, at)),
+            _ => None,
+        });
+        let [(l, at), (m, at_m), (s, at_s)] = [curves[0]?, curves[1]?, curves[2]?];
+        let curves = [l, m, s].map(|id| &self.program.curve(id).curve);
+        let alike = curves.iter().all(|curve| {
+            let stops = curves[0].stops().iter().zip(curve.stops());
+            curve.stops().len() == curves[0].stops().len()
+                && stops.into_iter().all(|(a, b)| a.at == b.at && a.easing == b.easing)
+        });
+        let overshoots = curves[0].stops().iter().any(|stop| stop.easing.overshoots());
+        if at != at_m || at != at_s || !alike || overshoots {
+            return None;
+        }
+        let ends = curves[0].stops().len() - 1;
+        let mut all = light_between(curves.map(|curve| Interval::of(curve.stops()[ends].value)));
+        for n in 0..ends {
+            for piece in 0..PIECES {
+                let roots = curves.map(|curve| {
+                    let (from, to) = (curve.stops()[n].value, curve.stops()[n + 1].value);
+                    let at = |k: u32| from + (to - from) * (f64::from(k) / f64::from(PIECES));
+                    let (a, b) = (at(piece), at(piece + 1));
+                    Interval { lo: a.min(b) - 1e-12, hi: a.max(b) + 1e-12 }
+                });
+                let here = light_between(roots);
+                all = [0, 1, 2].map(|part| all[part].join(here[part]));
+            }
+        }
+        Some(Bounds::Vector(all))
     }
 
     fn pair(

@@ -3,8 +3,12 @@
 use std::collections::BTreeMap;
 
 use crate::bounds::{Analyst, Bounds};
+use crate::kind::{Pace, Scope};
 use crate::misfit::Misfit;
-use crate::program::{ExprId, Field, LightId, Program, SignalId, Subject};
+use crate::program::{
+    Constant, Drive, Expr, ExprId, Field, Input, InputId, Light, LightId, LightKind, Op, Program,
+    SignalId, Size, Subject,
+};
 use crate::tape::Tape;
 
 /// A program that has passed validation.
@@ -165,6 +169,67 @@ impl Checked {
     /// The bounds of a signal's value, known without sampling.
     pub fn signal_bounds(&self, id: SignalId) -> Bounds {
         self.signals[id.index()]
+    }
+
+    /// The same program with an input of that name in the place of a signal of one number, bounded as
+    /// the signal is: what the lights do as the signal takes each of its values. `None` for other
+    /// kinds, and for a signal that stands still.
+    pub fn opened(&self, signal: SignalId) -> Option<(Checked, InputId)> {
+        let mut program = self.program.clone();
+        let kind = program.expr(program.signal(signal).value).kind;
+        let bounds = self.signal_bounds(signal).part(0);
+        let wide = bounds.hi - bounds.lo;
+        if !(kind.is_scalar() && wide > 0.0 && wide.is_finite()) {
+            return None;
+        }
+        let input = InputId(program.inputs.len() as u32);
+        program.inputs.push(Input {
+            name: program.signal(signal).name.clone(),
+            kind,
+            default: Constant::Scalar(bounds.lo),
+            bounds,
+            size: Size::One,
+            scope: Scope::Book,
+        });
+        let value = ExprId(program.exprs.len() as u32);
+        program.exprs.push(Expr {
+            op: Op::Input(input),
+            kind,
+            pace: Pace::Stepwise,
+            scope: Scope::Book,
+            chancy: false,
+            parameters: 0,
+        });
+        program.signals[signal.index()].value = value;
+        program.order.push(Subject::Input(input));
+        program.validate().ok().map(|checked| (checked, input))
+    }
+
+    /// The same program with nothing to be read but these values of it, each a number, as the values of one
+    /// output: for pictures of what is no light. `None` where they cannot be read so.
+    pub fn probe(&self, values: &[ExprId]) -> Option<(Checked, LightId)> {
+        let mut program = self.program.clone();
+        program.lights.clear();
+        program.order.retain(|subject| !matches!(subject, Subject::Light(_) | Subject::Drive(..)));
+        let drives = values.iter().enumerate().map(|(n, value)| Drive {
+            field: Field::Named(n as u8),
+            value: *value,
+            kind: program.expr(*value).kind,
+        });
+        let light = Light {
+            name: "probe".to_owned(),
+            kind: LightKind::Output,
+            size: Size::One,
+            levels: Vec::new(),
+            drives: drives.collect(),
+            stated_color: None,
+            ball: None,
+            names: Vec::new(),
+        };
+        program.lights.push(light);
+        let checked = program.validate().ok()?;
+        let (id, _) = checked.program().lights().next()?;
+        Some((checked, id))
     }
 
     pub(crate) fn tape(&self, light: LightId) -> &Tape {

@@ -16,7 +16,7 @@ pub(crate) const OCTAVE: u32 = 0x9E37_79B9;
 const PHASE: u32 = 0x9E37_79B9;
 
 /// Mixes 32 bits so that each input bit reaches each output bit. One-to-one, and 0 stays 0.
-#[inline]
+#[inline(always)]
 pub fn scramble(mut x: u32) -> u32 {
     x ^= x >> 16;
     x = x.wrapping_mul(0x21f0_aaad);
@@ -39,13 +39,13 @@ pub fn lamp_key(key: u32, index: u32) -> u32 {
 }
 
 /// The `n`-th draw of a key: 32 even bits.
-#[inline]
+#[inline(always)]
 pub fn draw(key: u32, n: u32) -> u32 {
     scramble(scramble(n.wrapping_add(key)) ^ key)
 }
 
 /// A draw as a number in `0..1` (1 excluded), in steps of 2^-24.
-#[inline]
+#[inline(always)]
 pub fn to_unit(bits: u32) -> f64 {
     f64::from(bits >> 8) * (1.0 / 16_777_216.0)
 }
@@ -54,7 +54,7 @@ pub fn to_unit(bits: u32) -> f64 {
 const MAGIC: f64 = 6_755_399_441_055_744.0;
 
 /// The largest whole number not above `x`, for `|x|` below 2^51.
-#[inline]
+#[inline(always)]
 pub fn round_down(x: f64) -> f64 {
     let r = (x + MAGIC) - MAGIC;
     if r > x { r - 1.0 } else { r }
@@ -62,7 +62,7 @@ pub fn round_down(x: f64) -> f64 {
 
 /// A whole number `n` as a wrapping 32-bit index; negative numbers wrap downwards. For `|n|` below
 /// 2^51.
-#[inline]
+#[inline(always)]
 pub fn cell_index(n: f64) -> u32 {
     // Added to the magic number, a whole number stands in the low bits as two's complement. Unlike a
     // conversion this is one vector instruction.
@@ -70,7 +70,7 @@ pub fn cell_index(n: f64) -> u32 {
 }
 
 /// The shift of a chance along its own cells, in `0..1`.
-#[inline]
+#[inline(always)]
 pub fn chance_phase(key: u32) -> f64 {
     to_unit(scramble(key.wrapping_add(PHASE)))
 }
@@ -79,52 +79,44 @@ pub fn chance_phase(key: u32) -> f64 {
 ///
 /// With intervals between `a` and `b`: `rate = 2 / (a + b)` in 1/s and
 /// `jitter = (b - a) / (2 (a + b))`, from 0 to 0.5.
-#[inline]
+#[inline(always)]
 pub fn held_level(t: f64, key: u32, rate: f64, jitter: f64) -> f64 {
     let x = t * rate + chance_phase(key);
     let n = round_down(x + 0.5);
     let f = x - n;
     let i = cell_index(n);
-    let h = draw(key, i);
-    let edge = if i & 1 == 0 {
-        jitter * (2.0 * to_unit(h) - 1.0)
-    } else if h >> 31 != 0 {
-        jitter
-    } else {
-        -jitter
-    };
-    let cell = if f >= edge { i } else { i.wrapping_sub(1) };
+    let cell = i.wrapping_sub(u32::from(f < cell_edge(key, i, jitter)));
     to_unit(draw(key ^ LEVELS, cell))
 }
 
 /// `lo` at 0, `hi` at 1, and never outside of the two.
-#[inline]
+#[inline(always)]
 pub fn between(lo: f64, hi: f64, s: f64) -> f64 {
     let v = lo + (hi - lo) * s;
     if lo <= hi { within(v, lo, hi) } else { within(v, hi, lo) }
 }
 
 /// `v` kept inside `lo..hi`.
-#[inline]
+#[inline(always)]
 pub fn within(v: f64, lo: f64, hi: f64) -> f64 {
     let v = if v < lo { lo } else { v };
     if v > hi { hi } else { v }
 }
 
 /// The smaller of two numbers.
-#[inline]
+#[inline(always)]
 pub fn least(a: f64, b: f64) -> f64 {
     if b < a { b } else { a }
 }
 
 /// The larger of two numbers.
-#[inline]
+#[inline(always)]
 pub fn greatest(a: f64, b: f64) -> f64 {
     if b > a { b } else { a }
 }
 
 /// Soft start and end: `u` from 0 to 1 gives `3u^2 - 2u^3`.
-#[inline]
+#[inline(always)]
 pub fn ease_smooth(u: f64) -> f64 {
     let s = u * u * (3.0 - 2.0 * u);
     if s > 1.0 { 1.0 } else { s }
@@ -189,7 +181,7 @@ pub fn fold_time(t: f64, period: f64) -> f64 {
 }
 
 /// A level that passes smoothly through draws at whole numbers `x`, in `0..1`.
-#[inline]
+#[inline(always)]
 pub fn noise(x: f64, key: u32) -> f64 {
     let n = round_down(x);
     let f = x - n;
@@ -219,7 +211,7 @@ pub fn drift_level(t: f64, key: u32, rate: f64, octaves: u32) -> f64 {
 }
 
 /// Where cell `i` of a held level begins, from `i`, in `-jitter..jitter`.
-#[inline]
+#[inline(always)]
 pub fn cell_edge(key: u32, i: u32, jitter: f64) -> f64 {
     let h = draw(key, i);
     let drawn = jitter * (2.0 * to_unit(h) - 1.0);
@@ -228,7 +220,7 @@ pub fn cell_edge(key: u32, i: u32, jitter: f64) -> f64 {
 }
 
 /// As [`held_level`], but each level is reached softly over a `part` (0..1) of its time.
-#[inline]
+#[inline(always)]
 pub fn soft_level(t: f64, key: u32, rate: f64, jitter: f64, part: f64) -> f64 {
     let x = t * rate + chance_phase(key);
     let n = round_down(x + 0.5);
@@ -240,11 +232,10 @@ pub fn soft_level(t: f64, key: u32, rate: f64, jitter: f64, part: f64) -> f64 {
     let passed = if passed >= 0.0 { passed } else { x - n + 1.0 - edge };
     let soft = part * (1.0 + cell_edge(key, i.wrapping_add(1), jitter) - edge);
     let to = to_unit(draw(key ^ LEVELS, i));
-    if passed >= soft {
-        return to;
-    }
     let from = to_unit(draw(key ^ LEVELS, i.wrapping_sub(1)));
-    from + (to - from) * ease_smooth(passed / soft)
+    let way = from + (to - from) * ease_smooth(passed / soft);
+    // Both are computed, so that many lanes can be at once.
+    if passed >= soft { to } else { way }
 }
 
 /// 1 while a burst lasts, else 0. Bursts last `on[0]` to `on[1]` seconds, the pauses after them
@@ -273,7 +264,7 @@ pub fn burst_edge(n: usize, on: [f64; 2], off: [f64; 2], on_sums: &[f64], off_su
 }
 
 /// [`burst_level`] among edges that are known; `pairs` is a power of two.
-#[inline]
+#[inline(always)]
 pub fn burst_among(t: f64, key: u32, pairs: usize, edge: impl Fn(usize) -> f64) -> f64 {
     let whole = edge(2 * pairs);
     let x = t / whole + chance_phase(key);
@@ -413,11 +404,31 @@ pub fn light_of(part: usize, [l, m, s]: [f64; 3]) -> f64 {
     if v > 0.0 { v } else { 0.0 }
 }
 
+/// On the way from one level to another: softly for `over` seconds since a moment, then there to stay.
+#[inline]
+pub fn faded(from: f64, to: f64, since: f64, over: f64, now: f64) -> f64 {
+    if now >= since + over {
+        return to;
+    }
+    between(from, to, ease_smooth(within((now - since) / over, 0.0, 1.0)))
+}
+
 /// A moment as the kernel takes it: not-a-number is 0, and nothing lies beyond [`LAST_MOMENT`].
 #[inline]
 pub fn clean_moment(t: f64) -> f64 {
     // Not-a-number is above nothing.
     if t.abs() > SMALLEST { within(t, -LAST_MOMENT, LAST_MOMENT) } else { 0.0 }
+}
+
+/// What the game sets an input to, as the kernel takes it: kept within its bounds, and what is no
+/// finite number is the input's default, `usual`.
+#[inline]
+pub fn clean_input(v: f64, lo: f64, hi: f64, usual: f64) -> f64 {
+    if !v.is_finite() {
+        return usual;
+    }
+    let v = if v.abs() > SMALLEST { v } else { 0.0 };
+    within(v, lo, hi)
 }
 
 /// A value as it leaves the kernel: no negative zero, no subnormal, no infinity.

@@ -45,6 +45,8 @@ pub enum Kind {
     Point,
     /// On or off.
     OnOff,
+    /// An hour of the game's day, 0 to 24.
+    Hour,
 }
 
 impl Kind {
@@ -58,13 +60,14 @@ impl Kind {
             | Kind::Angle
             | Kind::Length
             | Kind::Strength(_)
-            | Kind::OnOff => 1,
+            | Kind::OnOff
+            | Kind::Hour => 1,
         }
     }
 
     /// Whether values of this kind can be ordered and blended as one number.
     pub fn is_scalar(self) -> bool {
-        !matches!(self, Kind::Color | Kind::Point | Kind::OnOff)
+        !matches!(self, Kind::Color | Kind::Point | Kind::OnOff | Kind::Hour)
     }
 
     /// The unit that values are kept in, empty where there is none.
@@ -75,6 +78,7 @@ impl Kind {
             Kind::Angle => "deg",
             Kind::Length | Kind::Point => "m",
             Kind::Strength(unit) => unit.symbol(),
+            Kind::Hour => "h",
             Kind::Number | Kind::Color | Kind::OnOff => "",
         }
     }
@@ -92,6 +96,7 @@ impl fmt::Display for Kind {
             Kind::Color => f.write_str("a color"),
             Kind::Point => f.write_str("a point"),
             Kind::OnOff => f.write_str("on or off"),
+            Kind::Hour => f.write_str("an hour"),
         }
     }
 }

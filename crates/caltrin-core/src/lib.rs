@@ -8,14 +8,17 @@
 //!    into a [`checked::Checked`] or tells every [`checked::Problem`].
 //! 3. A [`run::Run`] reads lamps at any moment; a [`trace::LampTrace`] keeps what it read.
 //!
-//! All arithmetic on the way from a moment to a value is in [`kernel`], which every exported
+//! All arithmetic on the way from a moment to a value is in [`kernel`] and [`sky`], which every exported
 //! language repeats to the bit.
 
 pub mod bounds;
 pub mod build;
 pub mod checked;
+pub mod choice;
+pub mod clock;
 pub mod color;
 pub mod curve;
+pub mod day;
 pub mod draft;
 pub mod kernel;
 pub mod kind;
@@ -24,8 +27,10 @@ pub mod notes;
 pub mod observer;
 pub mod period;
 pub mod program;
+pub mod pure;
 pub mod quantity;
 pub mod run;
+pub mod sky;
 mod tape;
 pub mod trace;
 

@@ -5,6 +5,7 @@ use thiserror::Error;
 use crate::curve::CurveFault;
 use crate::kind::{Kind, Pace};
 use crate::program::{LightKind, MOST_LAMPS};
+use crate::quantity::Hours;
 
 /// One thing that does not fit. The text says what was expected; the place is told by whoever asked.
 #[derive(Clone, Debug, PartialEq, Error)]
@@ -88,7 +89,7 @@ pub enum Misfit {
     #[error("{0} is driven twice in this light")]
     DrivenTwice(&'static str),
     /// A number outside the range of its channel.
-    #[error("{what} goes from {lo} to {hi}, but must stay in {least}..{most}")]
+    #[error("{what} {}, but must stay in {least}..{most}", span(*lo, *hi))]
     OutOfRange {
         /// What it is.
         what: &'static str,
@@ -149,9 +150,98 @@ pub enum Misfit {
         /// Where it ends.
         to: f64,
     },
+    /// An input whose default or bounds change.
+    #[error("an input's default and bounds are known beforehand, but this changes")]
+    InputMoves,
+    /// An input of numbers without bounds.
+    #[error("`{0}` needs bounds that the game's values are kept in, as in `in 0%..100%`")]
+    InputWithoutRange(String),
+    /// Bounds of an input that cannot be ordered.
+    #[error("{0} has no bounds to be kept in; leave `in` out")]
+    InputRange(Kind),
+    /// A default outside of its bounds.
+    #[error("the default lies outside of {lo}{unit}..{hi}{unit}")]
+    InputOutside {
+        /// Lower bound.
+        lo: f64,
+        /// Upper bound.
+        hi: f64,
+        /// Their unit.
+        unit: &'static str,
+    },
+    /// An input for each lamp of an open array.
+    #[error("an open array cannot have inputs of its own: nobody knows how many; give it a number")]
+    OpenInput,
+    /// More inputs than a run can hold.
+    #[error("all inputs together hold {0} numbers at most")]
+    TooManyInputs(u64),
+    /// A wall or post that is too far away.
+    #[error("this lies farther than a thousand kilometres away")]
+    FarSolid,
+    /// A wall or post without a size.
+    #[error("heights and radii of walls and posts are at least 0.1cm")]
+    FlatSolid,
+    /// More walls and posts than are drawn.
+    #[error("a book has {0} walls and posts at most")]
+    TooManySolids(usize),
+    /// Too few or too many options.
+    #[error("a choice has 2 to {max} options, found {0}", max = crate::draft::MOST_OPTIONS)]
+    Options(usize),
+    /// Something follows the hour in a book without a clock.
+    #[error("this follows the hour, but the book has no clock")]
+    NoClock,
+    /// A second clock.
+    #[error("the book has a clock already; a game has one")]
+    SecondClock,
+    /// Stops of a curve by the hour out of order; the index is the later one's.
+    #[error(
+        "stops stand in the order of the day, each at an hour of its own; midnight is passed once"
+    )]
+    DayOrder(usize),
+    /// A day of the game that cannot be.
+    #[error("a day of the game lasts from 1s to 1e7s, found {0}s")]
+    DayLength(f64),
+    /// What is no hour of a day.
+    #[error("hours go from 00:00 to 23:59:59")]
+    NoHour(f64),
+    /// A clock that is too fast.
+    #[error("the rate of a clock lies in -1_000_000..1_000_000, found {0}")]
+    ClockRate(f64),
+    /// A window that opens and closes at once.
+    #[error("this opens and closes at the same hour")]
+    EmptyWindow,
+    /// Soft edges that do not fit.
+    #[error("edges of {} do not fit: there are {} between them", .over.to_clock(), .least.to_clock())]
+    WindowEdges {
+        /// How long an edge is.
+        over: Hours,
+        /// The shorter of the times inside and outside.
+        least: Hours,
+    },
+    /// A single phase.
+    #[error("phases are two or more")]
+    TooFewPhases,
+    /// A phase at an hour that changes.
+    #[error("the hours of phases are known beforehand, but this one changes")]
+    PhaseMoves,
+    /// Phases out of order.
+    #[error(
+        "phases stand in the order of the day, each at an hour of its own; midnight is passed once"
+    )]
+    PhaseOrder,
+    /// Changes of phases that overlap.
+    #[error("this change begins before the one before it is done")]
+    PhasesMeet,
+    /// Tints for some phases only.
+    #[error("either all phases have a tint or none has; this one has none")]
+    SomeTints,
     /// An array's index is asked for where there is no array.
     #[error("this goes from lamp to lamp and needs an array, as in `mast[8]`")]
     NoArray,
+}
+
+fn span(lo: f64, hi: f64) -> String {
+    if lo == hi { format!("is {lo}") } else { format!("goes from {lo} to {hi}") }
 }
 
 fn article(kind: &LightKind) -> String {

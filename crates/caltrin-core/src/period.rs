@@ -1,7 +1,7 @@
 //! Whether, and when, a value comes round again.
 
 use crate::kind::Pace;
-use crate::program::{Constant, ExprId, Op, Program, Turn};
+use crate::program::{Constant, Dial, ExprId, Op, Program, Turn};
 use crate::quantity::Seconds;
 
 /// When a value comes round again.
@@ -72,7 +72,16 @@ impl Program {
             return Period::Steady;
         }
         match &expr.op {
-            Op::Now => Period::Once,
+            Op::Now | Op::Clock(Dial::Days) => Period::Once,
+            // Only on the way from one option to the next.
+            Op::Weight(..) => Period::Steady,
+            // It comes round with the day, as long as the game leaves the clock alone.
+            Op::Clock(Dial::Hour) => match self.clock() {
+                Some(clock) if clock.rate != 0.0 => {
+                    Period::Every(Seconds((clock.day.0 / clock.rate).abs()))
+                }
+                _ => Period::Steady,
+            },
             Op::Held(..) | Op::Soft(..) | Op::Drift(..) | Op::Burst(..) => Period::Chance,
             Op::Turned(turn, _, at, period) => {
                 let turns = match turn {

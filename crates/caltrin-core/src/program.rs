@@ -7,10 +7,14 @@
 use std::borrow::Cow;
 use std::collections::BTreeMap;
 
+use smallvec::{SmallVec, smallvec};
+
+use crate::bounds::Interval;
 use crate::curve::{Curve, Easing};
 use crate::kernel;
 use crate::kind::{Kind, Pace, Scope};
-use crate::quantity::Seed;
+use crate::pure::Pure;
+use crate::quantity::{Hours, Seconds, Seed};
 
 macro_rules! id {
     ($(#[$doc:meta])* $name:ident) => {
@@ -51,6 +55,14 @@ id!(
     /// A light or an array of lights.
     LightId
 );
+id!(
+    /// An input: a value that the game sets.
+    InputId
+);
+id!(
+    /// A choice that the game makes.
+    ChoiceId
+);
 
 /// A value that is known when the book is read, in the base unit of its kind.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -78,8 +90,19 @@ pub struct Site {
 pub enum Domain {
     /// Seconds: it plays.
     Time,
+    /// Hours of the game's day: it follows the clock, and goes on at midnight where it ends.
+    Day,
     /// Values of a kind: a ramp that such a value drives.
     Ramp(Kind),
+}
+
+/// What the clock gives.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum Dial {
+    /// The hour of the day, 0 to 24.
+    Hour,
+    /// How many days have begun since the run's first, which is 0.
+    Days,
 }
 
 /// The shape of a wave; each turn goes from 0 to 1 and back, lowest where the turn starts.
@@ -131,12 +154,21 @@ pub enum Op {
     Constant(Constant),
     /// The run's time.
     Now,
+    /// What the game's clock shows: the run's, at whatever moment it is looked at.
+    Clock(Dial),
     /// The index, from 0, of the lamp in its array, or of the placing in its own.
     Index(Scope),
     /// A parameter of the behaviour that this expression stands in.
     Parameter(usize),
     /// A signal's value.
     Signal(SignalId),
+    /// What the game has set an input to: of the book, of this placing, or of this lamp.
+    Input(InputId),
+    /// Whether the game has chosen this option, counted from 0.
+    Chosen(ChoiceId, u32),
+    /// How much this option counts, 0 to 1, on the way from one to the next; the run's, at whatever moment it
+    /// is looked at.
+    Weight(ChoiceId, u32),
     /// A behaviour's value, with an argument for each parameter, and a place of chance if it has
     /// any chance in it.
     Call(BehaviourId, Vec<ExprId>, Option<Site>),
@@ -206,8 +238,12 @@ pub enum Op {
     ConeRoot(u8, ExprId),
     /// The colour of three roots of cone responses.
     FromCones(ExprId, ExprId, ExprId),
+    /// A function of numbers alone.
+    Pure(Pure, SmallVec<[ExprId; 5]>),
     /// The direction of a point from the origin, of length 1; -z where there is none.
     Heading(ExprId),
+    /// A point of axes with the other one up, in axes with this one up.
+    Stood(ExprId, Up),
     /// The largest part of a colour.
     Brightest(ExprId),
     /// The colour with its brightest part at 1.
@@ -216,16 +252,21 @@ pub enum Op {
 
 impl Op {
     /// The expressions that this one is made of, in order.
-    pub fn operands(&self) -> Vec<ExprId> {
+    pub fn operands(&self) -> SmallVec<[ExprId; 4]> {
         match self {
             Op::Constant(_)
             | Op::Now
+            | Op::Clock(_)
             | Op::Index(_)
             | Op::Parameter(_)
             | Op::Signal(_)
-            | Op::Phase(_) => Vec::new(),
-            Op::Burst(times, ..) => times.to_vec(),
-            Op::Call(_, args, _) => args.clone(),
+            | Op::Input(_)
+            | Op::Chosen(..)
+            | Op::Weight(..)
+            | Op::Phase(_) => SmallVec::new(),
+            Op::Burst(all, ..) => SmallVec::from_slice(all),
+            Op::Pure(_, all) => SmallVec::from_slice(all),
+            Op::Call(_, args, _) => SmallVec::from_slice(args),
             Op::Negate(a)
             | Op::Not(a)
             | Op::Curve(_, a)
@@ -235,8 +276,9 @@ impl Op {
             | Op::Table(_, a)
             | Op::ConeRoot(_, a)
             | Op::Heading(a)
+            | Op::Stood(a, _)
             | Op::Brightest(a)
-            | Op::BrightestAtOne(a) => vec![*a],
+            | Op::BrightestAtOne(a) => smallvec![*a],
             Op::Add(a, b)
             | Op::Subtract(a, b)
             | Op::Multiply(a, b)
@@ -250,16 +292,16 @@ impl Op {
             | Op::Held(a, b, _)
             | Op::Square(a, b)
             | Op::Moment(a, b)
-            | Op::Turned(_, _, a, b) => vec![*a, *b],
+            | Op::Turned(_, _, a, b) => smallvec![*a, *b],
             Op::Within(a, b, c)
             | Op::Between(a, b, c)
             | Op::Choose(a, b, c)
             | Op::Soft(a, b, c, _)
             | Op::FromCones(a, b, c)
             | Op::Parts(a, b, c) => {
-                vec![*a, *b, *c]
+                smallvec![*a, *b, *c]
             }
-            Op::InBall([a, b, c], radius) => vec![*a, *b, *c, *radius],
+            Op::InBall([a, b, c], radius) => smallvec![*a, *b, *c, *radius],
         }
     }
 }
@@ -312,6 +354,45 @@ pub struct Signal {
     pub name: String,
     /// Its value.
     pub value: ExprId,
+}
+
+/// A value that the game sets while it runs; a knob that the designer leaves open until it does.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Input {
+    /// The book's name for it; in a placing or light with that one's name in front, as in
+    /// `quay.draught`.
+    pub name: String,
+    /// The kind of its value, in the units that the space gives out.
+    pub kind: Kind,
+    /// Its value until the game sets it.
+    pub default: Constant,
+    /// The bounds that what the game sets is kept within, each part of a colour or point alike.
+    pub bounds: Interval,
+    /// Whether there is one, or one for each placing or lamp.
+    pub size: Size,
+    /// Whose it is: the book's, a placing's or a lamp's.
+    pub scope: Scope,
+}
+
+impl Input {
+    /// How many there are.
+    pub fn count(&self) -> u32 {
+        match self.size {
+            Size::Many(n) => n,
+            Size::One | Size::Open => 1,
+        }
+    }
+}
+
+/// One of a few names, which the game chooses.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Choice {
+    /// The book's name for it.
+    pub name: String,
+    /// The names of its options, two or more; the first is at hand until the game chooses.
+    pub options: Vec<String>,
+    /// How long it takes to go from one to the next; 0 for at once.
+    pub over: Seconds,
 }
 
 /// A parameter of a behaviour.
@@ -453,7 +534,8 @@ pub fn parts_of(kind: Kind) -> &'static [&'static str] {
         | Kind::Angle
         | Kind::Length
         | Kind::Strength(_)
-        | Kind::OnOff => &[],
+        | Kind::OnOff
+        | Kind::Hour => &[],
     }
 }
 
@@ -625,6 +707,39 @@ impl Share {
     }
 }
 
+/// Something solid in the place, for pictures of it: it casts shadows there and is not given out. In
+/// metres, y up, whatever the book's axes.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Solid {
+    /// The book's name for it.
+    pub name: String,
+    /// Its form.
+    pub form: Form,
+}
+
+/// The form of something solid. It stands upright.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Form {
+    /// A thin wall between two points of its foot.
+    Wall {
+        /// One end of its foot.
+        from: [f64; 3],
+        /// The other end.
+        to: [f64; 3],
+        /// How high it is, above 0.
+        height: f64,
+    },
+    /// A round post.
+    Post {
+        /// The middle of its foot.
+        at: [f64; 3],
+        /// How thick it is, above 0.
+        radius: f64,
+        /// How high it is, above 0.
+        height: f64,
+    },
+}
+
 /// Which axis points up.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 pub enum Up {
@@ -635,27 +750,70 @@ pub enum Up {
     Z,
 }
 
+impl Up {
+    /// Which part of a point of the other axes each part of a point is, and whether its sign is turned.
+    pub fn parts(self) -> [(usize, bool); 3] {
+        match self {
+            // What was forward, -z, is y.
+            Up::Z => [(0, false), (2, true), (1, false)],
+            Up::Y => [(0, false), (2, false), (1, true)],
+        }
+    }
+
+    /// A point of the other axes.
+    pub fn stand(self, point: [f64; 3]) -> [f64; 3] {
+        self.parts().map(|(part, turned)| if turned { 0.0 - point[part] } else { point[part] })
+    }
+}
+
+/// What an export wants otherwise than the book's space has it.
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct Wanted {
+    /// Which axis is up.
+    pub up: Option<Up>,
+    /// The length of the unit, in metres.
+    pub unit: Option<f64>,
+    /// What every strength in lm, cd or lx is multiplied by.
+    pub factor: Option<f64>,
+}
+
 /// How the book's places are meant and given out.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Space {
-    /// Which axis of the book's points is up. They are given out as they are written.
+    /// Which axis is up in what is given out: that of the book's points, unless an export wants it
+    /// otherwise.
     pub up: Up,
     /// The length of the unit that lengths and points are given out in, in metres.
     pub unit: f64,
+    /// What strengths in lm, cd or lx are multiplied by.
+    pub factor: f64,
 }
 
 impl Default for Space {
     fn default() -> Self {
-        Space { up: Up::Y, unit: 1.0 }
+        Space { up: Up::Y, unit: 1.0, factor: 1.0 }
     }
 }
 
 impl Space {
+    /// What one of a game's units of this kind is: in metres, or in the unit of a strength.
+    pub fn unit_of(self, kind: Kind) -> f64 {
+        match kind {
+            Kind::Length | Kind::Point => self.unit,
+            Kind::Strength(_) => 1.0 / self.factor,
+            _ => 1.0,
+        }
+    }
+
     /// The unit that a light's or an output's values of this kind are given out in, as it is written
     /// after a number; empty where there is none.
     pub fn symbol(self, kind: Kind) -> Cow<'static, str> {
-        if !matches!(kind, Kind::Length | Kind::Point) {
-            return kind.unit().into();
+        match kind {
+            Kind::Length | Kind::Point => {}
+            Kind::Strength(_) if self.factor != 1.0 => {
+                return format!("{} x {}", kind.unit(), self.factor).into();
+            }
+            _ => return kind.unit().into(),
         }
         match self.unit {
             1.0 => "m".into(),
@@ -663,6 +821,47 @@ impl Space {
             1e-3 => "mm".into(),
             unit => format!("x {unit} m").into(),
         }
+    }
+}
+
+/// Named parts of the day, for pictures of it.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Phases {
+    /// The book's name for them.
+    pub name: String,
+    /// Each one's name, the hour from which it is, and how much it counts; in the order of the day.
+    pub parts: Vec<(String, Hours, ExprId)>,
+    /// The blend of their tints, if they have any.
+    pub tint: Option<ExprId>,
+}
+
+/// The sun or the moon, for pictures of the day.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Body {
+    /// The book's name for it.
+    pub name: String,
+    /// Of a moon, how much of it is lit.
+    pub lit: Option<ExprId>,
+    /// Its height above the horizon.
+    pub height: ExprId,
+}
+
+/// The game's clock as the book has it; the game may set, stop, scale and drive it (see
+/// [`crate::clock`]).
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Clock {
+    /// How long a day of the game lasts, at rate 1.
+    pub day: Seconds,
+    /// The hour at the start of a run.
+    pub start: Hours,
+    /// How fast it goes at first: 1 as the length of the day says, 0 stands still, below 0 backwards.
+    pub rate: f64,
+}
+
+impl Clock {
+    /// How many hours pass in a second at rate 1.
+    pub fn pace(self) -> f64 {
+        24.0 / self.day.0
     }
 }
 
@@ -677,6 +876,10 @@ pub enum Subject {
     Signal(SignalId),
     /// A behaviour.
     Behaviour(BehaviourId),
+    /// An input.
+    Input(InputId),
+    /// A choice.
+    Choice(ChoiceId),
     /// A light.
     Light(LightId),
     /// One field of a light.
@@ -689,12 +892,18 @@ pub struct Program {
     pub(crate) name: String,
     pub(crate) seed: Seed,
     pub(crate) space: Space,
+    pub(crate) clock: Option<Clock>,
+    pub(crate) phases: Vec<Phases>,
+    pub(crate) bodies: Vec<Body>,
     pub(crate) exprs: Vec<Expr>,
     pub(crate) curves: Vec<NamedCurve>,
     pub(crate) tables: Vec<Table>,
     pub(crate) signals: Vec<Signal>,
     pub(crate) behaviours: Vec<Behaviour>,
+    pub(crate) inputs: Vec<Input>,
+    pub(crate) choices: Vec<Choice>,
     pub(crate) lights: Vec<Light>,
+    pub(crate) solids: Vec<Solid>,
     pub(crate) order: Vec<Subject>,
     pub(crate) locals: BTreeMap<ExprId, String>,
 }
@@ -713,6 +922,21 @@ impl Program {
     /// How places are meant and given out.
     pub fn space(&self) -> Space {
         self.space
+    }
+
+    /// The game's clock, if the book has one.
+    pub fn clock(&self) -> Option<Clock> {
+        self.clock
+    }
+
+    /// The phases of the day that the book names, in its order.
+    pub fn phases(&self) -> &[Phases] {
+        &self.phases
+    }
+
+    /// Suns and moons, in the book's order.
+    pub fn bodies(&self) -> &[Body] {
+        &self.bodies
     }
 
     /// An expression.
@@ -735,9 +959,44 @@ impl Program {
         &self.signals[id.index()]
     }
 
+    /// All signals with their ids, in the book's order.
+    pub fn signals(&self) -> impl ExactSizeIterator<Item = (SignalId, &Signal)> {
+        self.signals.iter().enumerate().map(|(n, signal)| (SignalId(n as u32), signal))
+    }
+
     /// A behaviour.
     pub fn behaviour(&self, id: BehaviourId) -> &Behaviour {
         &self.behaviours[id.index()]
+    }
+
+    /// An input.
+    pub fn input(&self, id: InputId) -> &Input {
+        &self.inputs[id.index()]
+    }
+
+    /// All inputs with their ids, in the book's order.
+    pub fn inputs(&self) -> impl ExactSizeIterator<Item = (InputId, &Input)> {
+        self.inputs.iter().enumerate().map(|(n, input)| (InputId(n as u32), input))
+    }
+
+    /// A choice.
+    pub fn choice(&self, id: ChoiceId) -> &Choice {
+        &self.choices[id.index()]
+    }
+
+    /// All choices with their ids, in the book's order.
+    pub fn choices(&self) -> impl ExactSizeIterator<Item = (ChoiceId, &Choice)> {
+        self.choices.iter().enumerate().map(|(n, choice)| (ChoiceId(n as u32), choice))
+    }
+
+    /// The choice of that name.
+    pub fn choice_named(&self, name: &str) -> Option<ChoiceId> {
+        self.choices().find(|(_, choice)| choice.name == name).map(|(id, _)| id)
+    }
+
+    /// The input of that name.
+    pub fn input_named(&self, name: &str) -> Option<InputId> {
+        self.inputs().find(|(_, input)| input.name == name).map(|(id, _)| id)
     }
 
     /// A light.
@@ -750,12 +1009,17 @@ impl Program {
         self.lights.iter().enumerate().map(|(n, light)| (LightId(n as u32), light))
     }
 
+    /// What is solid in the place, for pictures of it.
+    pub fn solids(&self) -> &[Solid] {
+        &self.solids
+    }
+
     /// The light of that name.
     pub fn light_named(&self, name: &str) -> Option<LightId> {
         self.lights().find(|(_, light)| light.name == name).map(|(id, _)| id)
     }
 
-    /// Curves, signals, behaviours and lights, each after all that it uses.
+    /// Curves, signals, behaviours, inputs and lights, each after all that it uses.
     pub fn order(&self) -> &[Subject] {
         &self.order
     }

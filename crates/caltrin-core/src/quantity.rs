@@ -21,6 +21,10 @@ quantity!(
     Seconds, "s"
 );
 quantity!(
+    /// An hour of the game's day, 0 to 24, or a span of it in hours.
+    Hours, "h"
+);
+quantity!(
     /// How often, in 1/s.
     Hertz, "Hz"
 );
@@ -54,6 +58,21 @@ quantity!(
     /// on a ramp.
     Place, ""
 );
+
+impl Hours {
+    /// As a clock shows it: `06:10`, or `06:10:30` where it is not on the minute; rounded to seconds,
+    /// and `24:00` for the end of the day.
+    pub fn to_clock(self) -> String {
+        let seconds = (self.0 * 3600.0).round();
+        let sign = if seconds < 0.0 { "-" } else { "" };
+        let seconds = seconds.abs() as u64;
+        let (hours, minutes, seconds) = (seconds / 3600, seconds / 60 % 60, seconds % 60);
+        match seconds {
+            0 => format!("{sign}{hours:02}:{minutes:02}"),
+            _ => format!("{sign}{hours:02}:{minutes:02}:{seconds:02}"),
+        }
+    }
+}
 
 /// The seed that every chance of a run comes from.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Hash)]

@@ -2,19 +2,147 @@
 
 use std::ops::Range;
 
+use thiserror::Error;
+
 use crate::checked::Checked;
+use crate::choice::ChoiceState;
+use crate::clock::{ClockState, Shown};
 use crate::kernel;
-use crate::program::LightId;
-use crate::quantity::{Seconds, Seed};
-use crate::tape::{Lanes, Scratch};
+use crate::kind::Kind;
+use crate::program::{ChoiceId, Clock, Constant, Input, InputId, LightId, Program};
+use crate::quantity::{Hours, Seconds, Seed};
+use crate::tape::{Lanes, Scratch, Setting, slots};
 
 /// All that a run remembers: a small plain value that can be copied, kept and compared.
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct State {
     /// The seed of its chances.
     pub seed: Seed,
     /// The moment it stands at.
     pub now: Seconds,
+    /// Where the game's clock stands.
+    pub clock: ClockState,
+    /// What the game has set.
+    pub inputs: Inputs,
+    /// What the game has chosen, choice after choice.
+    pub choices: Vec<ChoiceState>,
+}
+
+impl State {
+    /// At moment 0 with the book's own seed, before the game has set anything.
+    pub fn start(program: &Program) -> Self {
+        let (now, clock) = (Seconds(0.0), ClockState::start(program));
+        let choices = program.choices().map(|(_, choice)| ChoiceState::start(choice)).collect();
+        State { seed: program.seed(), now, clock, inputs: Inputs::defaults(program), choices }
+    }
+
+    /// Chooses an option, counted from 0: see [`ChoiceState::choose`].
+    pub fn choose(&mut self, program: &Program, id: ChoiceId, option: u32) {
+        self.choices[id.index()].choose(program.choice(id), option, self.now);
+    }
+
+    /// The same with the clock set to an hour: see [`ClockState::set`]. A book without a clock is left as
+    /// it is.
+    pub fn with_hour(mut self, program: &Program, hour: Hours) -> Self {
+        if let Some(clock) = program.clock() {
+            self.clock.set(clock, self.now, hour);
+        }
+        self
+    }
+
+    /// The same with another seed.
+    pub fn with_seed(self, seed: Seed) -> Self {
+        State { seed, ..self }
+    }
+}
+
+/// The values of all inputs of a program.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Inputs {
+    /// Input after input, in each placing after placing.
+    numbers: Vec<f64>,
+}
+
+/// Why an input cannot be set so.
+#[derive(Clone, Debug, PartialEq, Error)]
+pub enum SetError {
+    /// The value is of another kind.
+    #[error("`{name}` takes {wanted}")]
+    WrongKind {
+        /// The input.
+        name: String,
+        /// What it takes.
+        wanted: Kind,
+    },
+    /// There is no input of that index.
+    #[error("`{name}` has index 0 to {last}, found {found}")]
+    NoSuchIndex {
+        /// The input.
+        name: String,
+        /// The last index.
+        last: u32,
+        /// What was asked for.
+        found: u32,
+    },
+}
+
+impl Inputs {
+    /// All as the book has them until the game sets them.
+    pub fn defaults(program: &Program) -> Self {
+        let each = |(_, input): (InputId, &Input)| {
+            let one = numbers_of(input.default);
+            let width = input.kind.width();
+            (0..input.count()).flat_map(move |_| one.into_iter().take(width)).collect::<Vec<_>>()
+        };
+        Inputs { numbers: program.inputs().flat_map(each).collect() }
+    }
+
+    /// All numbers, input after input, in each one placing or lamp after the other; on is 1.
+    pub fn numbers(&self) -> &[f64] {
+        &self.numbers
+    }
+
+    /// Sets one input, or that of one placing or lamp, as the game does: in the units that the
+    /// book's space gives out, kept within the input's bounds; what is no finite number is taken as
+    /// the default.
+    pub fn set(
+        &mut self,
+        program: &Program,
+        id: InputId,
+        index: u32,
+        value: Constant,
+    ) -> Result<(), SetError> {
+        let input = program.input(id);
+        let fits = match value {
+            Constant::Scalar(_) => input.kind.is_scalar(),
+            Constant::Vector(_) => input.kind.width() == 3,
+            Constant::OnOff(_) => input.kind == Kind::OnOff,
+        };
+        if !fits {
+            return Err(SetError::WrongKind { name: input.name.clone(), wanted: input.kind });
+        }
+        if index >= input.count() {
+            let (name, last) = (input.name.clone(), input.count() - 1);
+            return Err(SetError::NoSuchIndex { name, last, found: index });
+        }
+        let before: u32 = program.inputs().take(id.index()).map(|(_, input)| slots(input)).sum();
+        let width = input.kind.width();
+        let at = before as usize + index as usize * width;
+        let (usual, value) = (numbers_of(input.default), numbers_of(value));
+        for n in 0..width {
+            self.numbers[at + n] =
+                kernel::clean_input(value[n], input.bounds.lo, input.bounds.hi, usual[n]);
+        }
+        Ok(())
+    }
+}
+
+fn numbers_of(value: Constant) -> [f64; 3] {
+    match value {
+        Constant::Scalar(v) => [v, 0.0, 0.0],
+        Constant::Vector(v) => v,
+        Constant::OnOff(on) => [if on { 1.0 } else { 0.0 }, 0.0, 0.0],
+    }
 }
 
 /// A program being played. Any moment can be asked for, in any order, at the same cost.
@@ -28,12 +156,23 @@ pub struct Run<'a> {
 impl<'a> Run<'a> {
     /// A run at moment 0 with the book's own seed.
     pub fn new(checked: &'a Checked) -> Self {
-        Run::with_seed(checked, checked.program().seed())
+        Run::from_state(checked, State::start(checked.program()))
     }
 
     /// A run at moment 0 with a seed of the game's choice.
     pub fn with_seed(checked: &'a Checked, seed: Seed) -> Self {
-        Run { checked, state: State { seed, now: Seconds(0.0) }, scratch: Scratch::default() }
+        Run::from_state(checked, State::start(checked.program()).with_seed(seed))
+    }
+
+    /// A run that goes on from a state of the same program.
+    ///
+    /// # Panics
+    /// As [`Run::restore`].
+    pub fn from_state(checked: &'a Checked, state: State) -> Self {
+        let start = State::start(checked.program());
+        let mut run = Run { checked, state: start, scratch: Scratch::default() };
+        run.restore(state);
+        run
     }
 
     /// Goes to a moment of the run. Not-a-number is taken as 0; the rest is kept within
@@ -42,14 +181,78 @@ impl<'a> Run<'a> {
         self.state.now = Seconds(kernel::clean_moment(to.0));
     }
 
+    /// Sets an input, or that of one placing or lamp: see [`Inputs::set`].
+    pub fn set(&mut self, id: InputId, index: u32, value: Constant) -> Result<(), SetError> {
+        self.state.inputs.set(self.checked.program(), id, index, value)
+    }
+
+    /// Chooses an option, counted from 0, as the game does: see [`ChoiceState::choose`].
+    pub fn choose(&mut self, id: ChoiceId, option: u32) {
+        self.state.choose(self.checked.program(), id, option);
+    }
+
+    /// Sets the game's clock to an hour: see [`ClockState::set`]. This and the others do nothing in a book
+    /// without a clock.
+    pub fn set_clock(&mut self, to: Hours) {
+        self.turn(|state, clock, now| state.set(clock, now, to));
+    }
+
+    /// Moves the clock to an hour and holds it there: see [`ClockState::drive`].
+    pub fn drive_clock(&mut self, to: Hours) {
+        self.turn(|state, clock, now| state.drive(clock, now, to));
+    }
+
+    /// Sets how many days the clock has counted: see [`ClockState::set_days`].
+    pub fn set_clock_days(&mut self, days: f64) {
+        self.turn(|state, clock, now| state.set_days(clock, now, days));
+    }
+
+    /// Sets how fast the clock goes: see [`ClockState::set_rate`].
+    pub fn set_clock_rate(&mut self, rate: f64) {
+        self.turn(|state, clock, now| state.set_rate(clock, now, rate));
+    }
+
+    fn turn(&mut self, act: impl FnOnce(&mut ClockState, Clock, Seconds)) {
+        if let Some(clock) = self.checked.program().clock() {
+            act(&mut self.state.clock, clock, self.state.now);
+        }
+    }
+
+    /// What the game's clock shows now; `None` in a book without one.
+    pub fn clock(&self) -> Option<Shown> {
+        let clock = self.checked.program().clock()?;
+        Some(self.state.clock.at(clock, self.state.now))
+    }
+
     /// What the run remembers.
-    pub fn state(&self) -> State {
-        self.state
+    pub fn state(&self) -> &State {
+        &self.state
     }
 
     /// Goes back to a remembered state.
+    ///
+    /// # Panics
+    /// If it is of a program with other inputs or choices.
     pub fn restore(&mut self, state: State) {
+        let numbers = self.state.inputs.numbers.len();
+        assert_eq!(state.inputs.numbers.len(), numbers, "the state is of this program");
+        let options =
+            |state: &State| state.choices.iter().map(|c| c.from.len()).collect::<Vec<_>>();
+        assert_eq!(options(&state), options(&self.state), "the state is of this program");
         self.state = State { now: Seconds(kernel::clean_moment(state.now.0)), ..state };
+    }
+
+    fn setting(&self) -> Setting<'_> {
+        let (program, inputs) = (self.checked.program(), &self.state.inputs.numbers);
+        let pace = program.clock().map_or(0.0, Clock::pace);
+        Setting {
+            program,
+            seed: self.state.seed.0,
+            inputs,
+            clock: self.state.clock,
+            pace,
+            choices: &self.state.choices,
+        }
     }
 
     /// How many numbers a lamp of this light gives: its driven fields one after the other, a
@@ -71,8 +274,9 @@ impl<'a> Run<'a> {
         assert!(out.len().is_multiple_of(tape.width()), "`out` holds whole lamps");
         let lanes =
             Lanes::Lamps { first, count: out.len() / tape.width(), moment: self.state.now.0 };
-        let program = (self.checked.program(), self.state.seed.0);
-        tape.read(program, lanes, 0..tape.width(), &mut self.scratch, out);
+        let mut scratch = std::mem::take(&mut self.scratch);
+        tape.read(self.setting(), lanes, 0..tape.width(), &mut scratch, out);
+        self.scratch = scratch;
     }
 
     /// Reads one lamp at many moments, as many numbers each as `places` has; the run's own moment
@@ -90,12 +294,13 @@ impl<'a> Run<'a> {
     ) {
         let tape = self.checked.tape(light);
         assert_eq!(out.len(), places.len() * moments.len(), "`out` holds one lamp a moment");
-        let mut clean = self.scratch.take_moments();
+        let mut scratch = std::mem::take(&mut self.scratch);
+        let mut clean = scratch.take_moments();
         clean.clear();
         clean.extend(moments.iter().map(|t| kernel::clean_moment(t.0)));
         let lanes = Lanes::Moments { index, moments: &clean };
-        let program = (self.checked.program(), self.state.seed.0);
-        tape.read(program, lanes, places, &mut self.scratch, out);
-        self.scratch.keep_moments(clean);
+        tape.read(self.setting(), lanes, places, &mut scratch, out);
+        scratch.keep_moments(clean);
+        self.scratch = scratch;
     }
 }

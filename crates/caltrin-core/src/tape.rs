@@ -9,14 +9,19 @@ use std::ops::Range;
 
 use rustc_hash::{FxHashMap, FxHashSet};
 
+use crate::choice::ChoiceState;
+use crate::clock::ClockState;
 use crate::curve::Easing;
 use crate::draft::PAIRS;
 use crate::kernel;
 use crate::kind::Scope;
 use crate::program::{
-    BehaviourId, Constant, CurveId, ExprId, Light, Op, Program, Share, SignalId, Site, Size,
-    TableId, Turn, Wave,
+    BehaviourId, ChoiceId, Constant, CurveId, Dial, ExprId, Input, Light, Op, Program, Share,
+    SignalId, Site, Size, TableId, Turn, Wave,
 };
+use crate::pure::{self, Pure};
+use crate::quantity::Seconds;
+use crate::sky;
 
 /// How many lanes a block has.
 pub(crate) const BLOCK: usize = 64;
@@ -31,11 +36,28 @@ pub(crate) mod differs {
 
 type Reg = u32;
 
+/// Where a lane finds an input's number among all of the run's.
+#[derive(Clone, Copy, Debug, PartialEq)]
+struct Slot {
+    /// The number of the first one.
+    first: u32,
+    /// How many numbers lie from one to the next.
+    width: u32,
+    /// How many neighbouring lamps share one.
+    lamps: u32,
+    /// The index of the last one.
+    last: u32,
+}
+
 #[derive(Clone, Copy, Debug, PartialEq)]
 enum Step {
     Constant(f64),
     Now,
+    Clock(Dial),
+    Chosen(ChoiceId, u32),
+    Weight(ChoiceId, u32),
     Index(Share),
+    Input(Slot),
     Negate(Reg),
     Add(Reg, Reg),
     Subtract(Reg, Reg),
@@ -62,6 +84,7 @@ enum Step {
     /// Moment, key, the four times; the tables of draws.
     Burst([Reg; 6], [TableId; 2]),
     InBall([Reg; 3]),
+    Pure(Pure, [Reg; pure::MOST]),
     Wave(Wave, Reg),
     Square(Reg, Reg),
     Eased(Easing, Reg),
@@ -103,6 +126,21 @@ pub(crate) struct Scratch {
     moments: Vec<f64>,
 }
 
+/// What a light is read under.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Setting<'a> {
+    pub program: &'a Program,
+    pub seed: u32,
+    /// All numbers of all inputs.
+    pub inputs: &'a [f64],
+    /// Where the clock stands.
+    pub clock: ClockState,
+    /// How many hours pass on it in a second at rate 1.
+    pub pace: f64,
+    /// What is chosen.
+    pub choices: &'a [ChoiceState],
+}
+
 /// What the lanes of a read are.
 #[derive(Clone, Copy, Debug)]
 pub(crate) enum Lanes<'a> {
@@ -136,7 +174,7 @@ impl Tape {
     /// Fills `out`, lane after lane, with the numbers at these places of a lane.
     pub(crate) fn read(
         &self,
-        (program, seed): (&Program, u32),
+        setting: Setting<'_>,
         lanes: Lanes<'_>,
         places: Range<usize>,
         scratch: &mut Scratch,
@@ -165,7 +203,7 @@ impl Tape {
                 let varies = placed.differs & mask != 0;
                 if varies || done == 0 {
                     let lanes = if varies { n } else { 1 };
-                    step(placed.step, at, lanes, &block, program, seed, scratch);
+                    step(placed.step, at, lanes, &block, setting, scratch);
                     if !varies {
                         let spread = total.min(BLOCK);
                         let number = scratch.numbers[at][0];
@@ -209,14 +247,23 @@ struct Block<'a> {
     moments: &'a [f64],
 }
 
-/// Computes one step for the first `n` lanes.
+/// The second where the first is not 0, else the third: by their bits, so that many lanes can be at
+/// once.
+#[inline(always)]
+fn choose(condition: f64, then: f64, otherwise: f64) -> f64 {
+    let mask = if condition != 0.0 { u64::MAX } else { 0 };
+    f64::from_bits((then.to_bits() & mask) | (otherwise.to_bits() & !mask))
+}
+
+/// Computes one step for the first `n` lanes. It is compiled twice, plainly and for processors that do
+/// four doubles at once: the same operations in the same order, so the same bits.
+#[multiversion::multiversion(targets("x86_64+avx2"))]
 fn step(
     step: Step,
     at: usize,
     n: usize,
     block: &Block<'_>,
-    program: &Program,
-    seed: u32,
+    Setting { program, seed, inputs, clock, pace, choices }: Setting<'_>,
     scratch: &mut Scratch,
 ) {
     let (before, rest) = scratch.numbers.split_at_mut(at);
@@ -244,9 +291,36 @@ fn step(
             [] => out.fill(block.moment),
             moments => out.copy_from_slice(&moments[..n]),
         },
+        Step::Clock(reading) => {
+            for (lane, out) in out.iter_mut().enumerate() {
+                let now = block.moments.get(lane).copied().unwrap_or(block.moment);
+                let hours = clock.hours_at(pace, now);
+                *out = match reading {
+                    Dial::Hour => sky::hour_of(hours),
+                    Dial::Days => {
+                        let days = clock.shown.days + sky::days_of(hours);
+                        kernel::within(days, -sky::MOST_DAYS, sky::MOST_DAYS)
+                    }
+                };
+            }
+        }
+        Step::Chosen(id, option) => out.fill(flag(choices[id.index()].chosen == option)),
+        Step::Weight(id, option) => {
+            let (choice, state) = (program.choice(id), &choices[id.index()]);
+            for (lane, out) in out.iter_mut().enumerate() {
+                let now = block.moments.get(lane).copied().unwrap_or(block.moment);
+                *out = state.weight(choice, option, Seconds(now));
+            }
+        }
         Step::Index(share) => {
             for (lane, out) in out.iter_mut().enumerate() {
                 *out = f64::from(share.index(index(lane)));
+            }
+        }
+        Step::Input(slot) => {
+            for (lane, out) in out.iter_mut().enumerate() {
+                let n = (index(lane) / slot.lamps).min(slot.last);
+                *out = inputs[(slot.first + n * slot.width) as usize];
             }
         }
         Step::Negate(a) => each!([a = a] - a),
@@ -263,7 +337,7 @@ fn step(
         Step::And(a, b) => each!([a = a, b = b] a * b),
         Step::Or(a, b) => each!([a = a, b = b] kernel::greatest(a, b)),
         Step::Not(a) => each!([a = a] 1.0 - a),
-        Step::Choose(c, a, b) => each!([c = c, a = a, b = b] if c != 0.0 { a } else { b }),
+        Step::Choose(c, a, b) => each!([c = c, a = a, b = b] choose(c, a, b)),
         Step::Share(part, whole) => {
             each!([p = part, w = whole] if w > 0.0 { p / w } else { 0.0 })
         }
@@ -325,6 +399,16 @@ fn step(
             }
         }
         Step::InBall([a, b, c]) => each!([a = a, b = b, c = c] kernel::in_ball(a, b, c)),
+        Step::Pure(function, regs) => {
+            let count = function.arguments();
+            let mut arguments = [0.0; pure::MOST];
+            for lane in 0..n {
+                for (argument, reg) in arguments[..count].iter_mut().zip(regs) {
+                    *argument = before[reg as usize][lane];
+                }
+                out[lane] = function.at(&arguments[..count]);
+            }
+        }
         Step::Wave(Wave::Sine, x) => each!([x = x] kernel::sine_level(x)),
         Step::Wave(Wave::Triangle, x) => each!([x = x] kernel::triangle_level(x)),
         Step::Wave(Wave::Saw, x) => each!([x = x] kernel::saw_level(x)),
@@ -364,6 +448,13 @@ fn step(
         }
         Step::LampKey(key, lamps) => {
             let key = word(key);
+            if lamps == 1 && block.moments.is_empty() {
+                for lane in 0..n {
+                    let index = block.first.wrapping_add(lane as u32);
+                    words_out[lane] = kernel::lamp_key(key[lane], index);
+                }
+                return;
+            }
             for lane in 0..n {
                 words_out[lane] = kernel::lamp_key(key[lane], index(lane) / lamps);
             }
@@ -407,6 +498,11 @@ impl Frame {
     fn open(in_light: bool, now: Reg) -> Self {
         Frame { arguments: Vec::new(), key: None, in_light, now, known: FxHashMap::default() }
     }
+}
+
+/// How many numbers an input has, all of its placings or lamps together.
+pub(crate) fn slots(input: &Input) -> u32 {
+    input.kind.width() as u32 * input.count()
 }
 
 struct Layout<'a> {
@@ -454,8 +550,9 @@ impl Layout<'_> {
 
     fn place(&mut self, step: Step, from: &[Reg]) -> Reg {
         let mut differs = match step {
-            Step::Now => differs::TIME,
+            Step::Now | Step::Clock(_) | Step::Weight(..) => differs::TIME,
             Step::Index(_) | Step::LampKey(..) => differs::LAMP,
+            Step::Input(slot) if slot.last > 0 => differs::LAMP,
             _ => 0,
         };
         for reg in from {
@@ -543,9 +640,25 @@ impl Layout<'_> {
                 Value::One(self.constant(if *on { 1.0 } else { 0.0 }))
             }
             Op::Now => Value::One(frame.now),
+            Op::Clock(reading) => Value::One(self.place(Step::Clock(*reading), &[])),
+            Op::Chosen(id, option) => Value::One(self.place(Step::Chosen(*id, *option), &[])),
+            Op::Weight(id, option) => Value::One(self.place(Step::Weight(*id, *option), &[])),
             Op::Index(scope) => {
                 let share = self.light.share(*scope);
                 Value::One(self.place(Step::Index(share), &[]))
+            }
+            Op::Input(id) => {
+                let input = self.program.input(*id);
+                let first: u32 = self.program.inputs[..id.index()].iter().map(slots).sum();
+                let width = input.kind.width() as u32;
+                let last = input.count() - 1;
+                let lamps = if last == 0 { 1 } else { self.light.share(input.scope).lamps };
+                let mut part =
+                    |n| self.place(Step::Input(Slot { first: first + n, width, lamps, last }), &[]);
+                match width {
+                    1 => Value::One(part(0)),
+                    _ => Value::Three([0, 1, 2].map(part)),
+                }
             }
             Op::Parameter(n) => frame.arguments[*n],
             Op::Signal(signal) => self.signals[&(*signal, frame.now)],
@@ -554,6 +667,13 @@ impl Layout<'_> {
                 Value::One(a) => Value::One(self.place(Step::Negate(a), &[a])),
                 Value::Three(a) => Value::Three(a.map(|a| self.place(Step::Negate(a), &[a]))),
             },
+            Op::Stood(a, up) => {
+                let point = self.three(*a, frame);
+                Value::Three(up.parts().map(|(part, turned)| match turned {
+                    true => self.place(Step::Negate(point[part]), &[point[part]]),
+                    false => point[part],
+                }))
+            }
             Op::Add(a, b) => self.two(*a, *b, frame, Step::Add),
             Op::Subtract(a, b) => self.two(*a, *b, frame, Step::Subtract),
             Op::Multiply(a, b) => self.two(*a, *b, frame, Step::Multiply),
@@ -626,6 +746,13 @@ impl Layout<'_> {
                     let part = self.place(Step::InBall(from), &from);
                     self.place(Step::Multiply(part, radius), &[part, radius])
                 }))
+            }
+            Op::Pure(function, all) => {
+                let mut from = [0; pure::MOST];
+                for (reg, e) in from.iter_mut().zip(all) {
+                    *reg = self.one(*e, frame);
+                }
+                Value::One(self.place(Step::Pure(*function, from), &from[..all.len()]))
             }
             Op::Wave(wave, x) => {
                 let x = self.one(*x, frame);

@@ -2,8 +2,8 @@
 
 use crate::checked::Checked;
 use crate::program::{Field, LightId, parts_of};
-use crate::quantity::{Hertz, Seconds, Seed};
-use crate::run::Run;
+use crate::quantity::{Hertz, Seconds};
+use crate::run::{Run, State};
 
 /// Which moments are sampled: `from`, then every `1 / rate`, up to and with `to`.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -36,15 +36,15 @@ pub struct LampTrace {
 }
 
 impl LampTrace {
-    /// Samples one lamp.
+    /// Samples one lamp, with the seed and inputs of a state.
     pub fn of(
         checked: &Checked,
-        seed: Seed,
+        state: &State,
         light: LightId,
         index: u32,
         moments: &[Seconds],
     ) -> Self {
-        let mut run = Run::with_seed(checked, seed);
+        let mut run = Run::from_state(checked, state.clone());
         let width = run.width(light);
         let mut values = vec![0.0; width * moments.len()];
         if width > 0 {

@@ -1,9 +1,11 @@
 //! A lamp's strength and colour, gathered into the columns of a picture.
 
 use caltrin_core::Run;
+use caltrin_core::clock::{ClockState, Shown};
 use caltrin_core::color::Rgb;
-use caltrin_core::program::{Field, LightId};
-use caltrin_core::quantity::{Seconds, Seed};
+use caltrin_core::program::{Constant, Field, InputId, LightId, Program};
+use caltrin_core::quantity::{Hours, Seconds};
+use caltrin_core::run::State;
 use caltrin_core::{Checked, trace};
 
 /// What one column shows: several moments that fall into it.
@@ -23,28 +25,49 @@ pub(crate) struct Lamp {
     pub most: f32,
 }
 
-/// Which moments are looked at.
+/// What lies along the top.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub(crate) enum Along {
+    /// Time.
+    Time(Seconds, Seconds),
+    /// The game's day from midnight to midnight, as the eye would see it: every column gathers what time does
+    /// in it while the clock goes as slowly as that of a real day.
+    Day,
+    /// What an input is set to, all of its placings or lamps alike, from one value to another; at one
+    /// moment.
+    Input(InputId, f64, f64, Seconds),
+}
+
+/// Which places along the top are looked at.
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Window {
-    pub from: Seconds,
-    pub to: Seconds,
+    pub along: Along,
     pub columns: usize,
-    /// Moments a column.
+    /// Moments a column; an input has one.
     pub each: usize,
 }
 
-impl Window {
-    fn moments(self) -> Vec<Seconds> {
-        let all = self.columns * self.each;
-        let span = self.to.0 - self.from.0;
-        (0..all).map(|n| Seconds(self.from.0 + span * n as f64 / all as f64)).collect()
+/// Seconds of a day, and the moment at which a day sheet begins: by then what plays once has played.
+const DAY: f64 = 86_400.0;
+
+/// A state whose clock goes once round in a day of seconds, from midnight on, beginning after another.
+pub(crate) fn day_state(program: &Program, state: &State) -> State {
+    let mut state = state.clone();
+    if let Some(clock) = program.clock() {
+        let shown = Shown { hour: Hours(0.0), ..state.clock.shown };
+        state.clock = ClockState { since: Seconds(DAY), shown, rate: clock.day.0 / DAY };
     }
+    state
+}
+
+/// So many moments of that day, evenly.
+pub(crate) fn day_moments(count: usize) -> Vec<Seconds> {
+    (0..count).map(|n| Seconds(DAY + DAY * (n as f64 + 0.5) / count as f64)).collect()
 }
 
 /// Looks at one lamp.
-fn look(checked: &Checked, seed: Seed, (light, index): (LightId, u32), window: Window) -> Lamp {
-    let moments = window.moments();
-    let mut run = Run::with_seed(checked, seed);
+fn look(checked: &Checked, state: &State, (light, index): (LightId, u32), window: Window) -> Lamp {
+    let mut run = Run::from_state(checked, state.clone());
     let program = checked.program();
     let headings = trace::headings(checked, light);
     let place = |field: Option<Field>| headings.iter().position(|(f, _)| Some(*f) == field);
@@ -52,9 +75,35 @@ fn look(checked: &Checked, seed: Seed, (light, index): (LightId, u32), window: W
         (place(program.light(light).level()), place(program.light(light).hue()));
     // What follows the level and the colour is not seen here.
     let width = strength.map_or(0, |at| at + 1).max(color.map_or(0, |at| at + 3));
-    let mut values = vec![0.0; width * moments.len()];
-    if width > 0 {
-        run.read_moments((light, index), &moments, 0..width, &mut values);
+    let count = window.columns * window.each;
+    let mut values = vec![0.0; width * count];
+    match window.along {
+        _ if width == 0 => {}
+        Along::Time(from, to) => {
+            let span = to.0 - from.0;
+            let moment = |n: usize| Seconds(from.0 + span * n as f64 / count as f64);
+            let moments: Vec<Seconds> = (0..count).map(moment).collect();
+            run.read_moments((light, index), &moments, 0..width, &mut values);
+        }
+        Along::Day => {
+            run.restore(day_state(program, state));
+            let moments = day_moments(count);
+            run.read_moments((light, index), &moments, 0..width, &mut values);
+        }
+        Along::Input(id, lo, hi, at) => {
+            run.advance(at);
+            let copies = program.input(id).count();
+            let mut lamp = vec![0.0; run.width(light)];
+            for (n, values) in values.chunks_mut(width).enumerate() {
+                let share = (n as f64 + 0.5) / count as f64;
+                for copy in 0..copies {
+                    // The input is of one number, and has that many copies.
+                    let _ = run.set(id, copy, Constant::Scalar(lo + (hi - lo) * share));
+                }
+                run.read(light, index, &mut lamp);
+                values.copy_from_slice(&lamp[..width]);
+            }
+        }
     }
     let mut lamp = Lamp { columns: Vec::with_capacity(window.columns), most: 0.0 };
     for column in 0..window.columns {
@@ -82,8 +131,7 @@ fn look(checked: &Checked, seed: Seed, (light, index): (LightId, u32), window: W
 /// Looks at many lamps, on as many cores as there are; the order is kept.
 pub(crate) fn look_at_all(
     checked: &Checked,
-    seed: Seed,
-    lamps: &[(LightId, u32)],
+    lamps: &[(&State, LightId, u32)],
     window: Window,
 ) -> Vec<Lamp> {
     let cores = std::thread::available_parallelism().map_or(1, usize::from);
@@ -93,7 +141,10 @@ pub(crate) fn look_at_all(
             .chunks(share)
             .map(|part| {
                 scope.spawn(move || {
-                    part.iter().map(|lamp| look(checked, seed, *lamp, window)).collect::<Vec<_>>()
+                    let one = |(state, light, index): &(&State, LightId, u32)| {
+                        look(checked, state, (*light, *index), window)
+                    };
+                    part.iter().map(one).collect::<Vec<_>>()
                 })
             })
             .collect();

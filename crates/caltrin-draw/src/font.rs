@@ -5,8 +5,9 @@ use ttf_parser::{Face, OutlineBuilder};
 
 const REGULAR: &[u8] = include_bytes!("../fonts/AtkinsonHyperlegible-Regular.ttf");
 const BOLD: &[u8] = include_bytes!("../fonts/AtkinsonHyperlegible-Bold.ttf");
-/// The same two as web fonts, for pictures that carry their type with them.
-pub(crate) const WEB: [(&[u8], u32); 2] = [
+/// The same two as web fonts (WOFF2) with their weights, for pages and pictures that carry their type
+/// with them.
+pub const WEB: [(&[u8], u32); 2] = [
     (include_bytes!("../fonts/AtkinsonHyperlegible-Regular.woff2"), 400),
     (include_bytes!("../fonts/AtkinsonHyperlegible-Bold.woff2"), 700),
 ];

@@ -1,18 +1,31 @@
 //! Pictures of checked programs.
 //!
 //! The way of the data: [`sheet::sheet`] looks at a program over a span and lays out neutral
-//! [`shape::Shape`]s; [`svg::svg`] and [`png::png`] paint the same shapes.
+//! [`shape::Shape`]s, [`place::place`] lays out the lit place at some moments; [`svg::svg`] and
+//! [`png::png`] paint the same shapes, [`html::html`] adds a read-out to them, and [`terminal::terminal`] puts
+//! the lanes of a sheet into text.
 
 mod columns;
+pub mod compare;
+mod curves;
+mod day;
 mod font;
+pub mod html;
 pub mod look;
+pub mod place;
 pub mod png;
 mod scale;
 pub mod shape;
 pub mod sheet;
 pub mod svg;
+pub mod terminal;
 
-pub use png::{PngError, png};
+pub use compare::{Came, Change, CompareOptions, Side, compare};
+pub use font::WEB as WEB_FONTS;
+pub use html::html;
+pub use place::{Exposure, PlaceOptions, PlaceView, View, When, place};
+pub use png::{PngError, apng, pixels, png};
 pub use shape::Picture;
 pub use sheet::{SheetOptions, sheet};
 pub use svg::svg;
+pub use terminal::{Colors, TerminalOptions, terminal};

@@ -7,7 +7,7 @@ use rustc_hash::FxHashMap;
 use thiserror::Error;
 use tiny_skia::{
     Color, FillRule, Mask, Paint, PathBuilder, Pixmap, PixmapMut, PremultipliedColorU8, Rect,
-    Transform,
+    Stroke, Transform,
 };
 use ttf_parser::OutlineBuilder;
 
@@ -35,6 +35,15 @@ const MOST_PIXELS: u64 = 160_000_000;
 
 /// Paints a picture as a PNG file.
 pub fn png(picture: &Picture) -> Result<Vec<u8>, PngError> {
+    let (width, height) = (picture.width, picture.height);
+    paint(picture, |painted, count| encode_bands(painted, count, width, height))
+}
+
+/// Paints a picture in bands of rows, which `take` gets as they are done, opaque RGBA.
+fn paint<T>(
+    picture: &Picture,
+    take: impl FnOnce(&mpsc::Receiver<(usize, &[u8])>, usize) -> Result<T, PngError>,
+) -> Result<T, PngError> {
     let (width, height) = (picture.width, picture.height);
     let too_large = PngError::TooLarge { width, height };
     if u64::from(width) * u64::from(height) > MOST_PIXELS {
@@ -72,7 +81,54 @@ pub fn png(picture: &Picture) -> Result<Vec<u8>, PngError> {
             });
         }
         drop(tell);
-        encode_bands(&painted, count, width, height)
+        take(&painted, count)
+    })
+}
+
+/// Paints pictures of one size as an animated PNG, so many a second, over and over. `told` hears how
+/// many are done after each.
+///
+/// # Errors
+/// As [`fn@png`]; pictures of another size than the first are refused by the encoder.
+pub fn apng(
+    pictures: impl ExactSizeIterator<Item = Picture>,
+    rate: u16,
+    mut told: impl FnMut(usize),
+) -> Result<Vec<u8>, PngError> {
+    let count = pictures.len() as u32;
+    let mut pictures = pictures.enumerate();
+    let mut out = Vec::new();
+    let Some((_, first)) = pictures.next() else { return Ok(out) };
+    let mut encoder = png::Encoder::new(&mut out, first.width, first.height);
+    encoder.set_color(png::ColorType::Rgb);
+    encoder.set_depth(png::BitDepth::Eight);
+    encoder.set_compression(png::Compression::Balanced);
+    encoder.set_source_srgb(png::SrgbRenderingIntent::Perceptual);
+    encoder.set_animated(count, 0)?;
+    encoder.set_frame_delay(1, rate.max(1))?;
+    let mut writer = encoder.write_header()?;
+    writer.write_image_data(&pixels(&first)?)?;
+    told(1);
+    for (n, picture) in pictures {
+        writer.write_image_data(&pixels(&picture)?)?;
+        told(n + 1);
+    }
+    writer.finish()?;
+    Ok(out)
+}
+
+/// Paints a picture: three bytes a pixel, row after row.
+///
+/// # Errors
+/// If it is too large.
+pub fn pixels(picture: &Picture) -> Result<Vec<u8>, PngError> {
+    paint(picture, |painted, count| {
+        let mut bands: Vec<Option<&[u8]>> = vec![None; count];
+        for (n, band) in painted {
+            bands[n] = Some(band);
+        }
+        let opaque = |rgba: &[u8]| [rgba[0], rgba[1], rgba[2]];
+        Ok(bands.into_iter().flatten().flat_map(|b| b.chunks_exact(4)).flat_map(opaque).collect())
     })
 }
 
@@ -151,12 +207,31 @@ impl Band<'_> {
                 let half = width / 2.0;
                 if x1 == x2 {
                     self.rect(x1 - half, y1.min(*y2), x1 + half, y1.max(*y2), *ink);
+                } else if y1 != y2 {
+                    let mut path = PathBuilder::new();
+                    path.move_to(*x1, *y1);
+                    path.line_to(*x2, *y2);
+                    if let Some(path) = path.finish() {
+                        let stroke = Stroke { width: *width, ..Stroke::default() };
+                        let down = Transform::from_translate(0.0, -self.top);
+                        self.pixels.stroke_path(&path, &paint_of(*ink), &stroke, down, None);
+                    }
                 } else {
                     self.rect(x1.min(*x2), y1 - half, x1.max(*x2), y1 + half, *ink);
                 }
             }
             Shape::Bars(frame, all, ink) => self.bars(*frame, all, *ink),
             Shape::Ribbon(frame, colors) => self.ribbon(*frame, colors),
+            Shape::Disc((x, y), radius, ink) => {
+                if !self.misses(y - radius - 1.0, y + radius + 1.0)
+                    && let Some(path) = PathBuilder::from_circle(*x, y - self.top, *radius)
+                {
+                    let paint = paint_of(*ink);
+                    let still = Transform::identity();
+                    self.pixels.fill_path(&path, &paint, FillRule::Winding, still, None);
+                }
+            }
+            Shape::Image(frame, w, h, rgb) => self.image(*frame, (*w as usize, *h as usize), rgb),
             Shape::Text(text) => self.words(text),
         }
     }
@@ -245,6 +320,39 @@ impl Band<'_> {
         let width = self.pixels.width() as usize;
         for y in top..bottom {
             self.pixels.pixels_mut()[y * width + left..y * width + right].copy_from_slice(&row);
+        }
+    }
+
+    /// Spreads an image over a frame, blending the four nearest of its pixels.
+    fn image(&mut self, frame: Frame, (w, h): (usize, usize), rgb: &[u8]) {
+        let (left, right, top, bottom) = self.covered(frame);
+        if right <= left || w == 0 || h == 0 {
+            return;
+        }
+        // Which two of the image's pixels a place lies between, and how far along.
+        let between = |at: f32, size: f32, most: usize| {
+            let v = (at / size * most as f32 - 0.5).clamp(0.0, most as f32 - 1.0);
+            let first = (v as usize).min(most - 1);
+            (first, (first + 1).min(most - 1), ((v - first as f32) * 256.0) as u32)
+        };
+        let columns: Vec<_> =
+            (left..right).map(|x| between(x as f32 + 0.5 - frame.x, frame.w, w)).collect();
+        let width = self.pixels.width() as usize;
+        let down = self.top - frame.y;
+        let bytes = self.pixels.data_mut();
+        for y in top..bottom {
+            let (above, below, v) = between(y as f32 + 0.5 + down, frame.h, h);
+            let row = &mut bytes[(y * width + left) * 4..(y * width + right) * 4];
+            for (pixel, (a, b, u)) in row.chunks_exact_mut(4).zip(&columns) {
+                for part in 0..3 {
+                    let of =
+                        |row: usize, column: usize| u32::from(rgb[(row * w + column) * 3 + part]);
+                    let upper = of(above, *a) * (256 - u) + of(above, *b) * u;
+                    let lower = of(below, *a) * (256 - u) + of(below, *b) * u;
+                    pixel[part] = ((upper * (256 - v) + lower * v + 32_768) >> 16) as u8;
+                }
+                pixel[3] = 255;
+            }
         }
     }
 

@@ -18,6 +18,12 @@ fn power_of_ten(rough: f64) -> f64 {
     power
 }
 
+/// How many hours lie between the marks of a day this wide, so that each mark has that much room.
+pub(crate) fn hours(width: f32, room: f32) -> f64 {
+    let fits = |step: &f64| width as f64 * step / 24.0 >= f64::from(room);
+    [1.0, 2.0, 3.0, 6.0].into_iter().find(fits).unwrap_or(12.0)
+}
+
 /// A number with three or four digits, without needless zeros: `6944`, `12.4`, `0.33`.
 pub(crate) fn short(v: f64) -> String {
     let size = v.abs();
@@ -33,6 +39,15 @@ pub(crate) fn short(v: f64) -> String {
         if text == "-0" { "0".to_owned() } else { text.to_owned() }
     } else {
         text
+    }
+}
+
+/// A number with its unit: a ratio without one is told in percent, `-` stands for a number that has none.
+pub(crate) fn with_unit(v: f64, unit: &str) -> String {
+    match unit {
+        "" => format!("{}%", short(v * 100.0)),
+        "-" => short(v),
+        unit => format!("{} {unit}", short(v)),
     }
 }
 

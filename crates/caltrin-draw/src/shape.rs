@@ -68,14 +68,32 @@ pub struct Text {
 pub enum Shape {
     /// A filled rectangle.
     Box(Frame, Ink),
-    /// A level or upright line from one point to another, of a width.
+    /// A line from one point to another, of a width.
     Line((f32, f32), (f32, f32), f32, Ink),
     /// Colours side by side, each as wide as the frame allows.
     Ribbon(Frame, Vec<[u8; 3]>),
     /// Upright bars side by side, each as wide as the frame allows, from an upper to a lower end.
     Bars(Frame, Vec<(f32, f32)>, Ink),
+    /// A filled disc: its middle and radius.
+    Disc((f32, f32), f32, Ink),
+    /// A picture of so many columns and rows, three bytes a pixel, spread softly over the frame.
+    Image(Frame, u32, u32, Vec<u8>),
     /// Words.
     Text(Text),
+}
+
+impl Shape {
+    /// A line of words.
+    pub(crate) fn words(
+        (x, y): (f32, f32),
+        size: f32,
+        bold: bool,
+        ink: Ink,
+        anchor: Anchor,
+        words: impl Into<String>,
+    ) -> Shape {
+        Shape::Text(Text { x, y, size, bold, anchor, ink, words: words.into() })
+    }
 }
 
 /// A picture: a ground and shapes on it, the first ones lowest.
@@ -91,4 +109,38 @@ pub struct Picture {
     pub title: String,
     /// The shapes.
     pub shapes: Vec<Shape>,
+    /// What can be read off at a place of it, for painters that have a pointer or no pixels.
+    pub readings: Option<Readings>,
+}
+
+/// What the lanes of a picture show, as numbers.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Readings {
+    /// What lies along the top: its first and last value.
+    pub span: (f64, f64),
+    /// The unit of what lies along the top: `s`, `clock` for hours of the day, another, or none for a ratio.
+    pub unit: String,
+    /// A line on what is shown, without marks.
+    pub about: String,
+    /// The lanes from top to bottom.
+    pub lanes: Vec<Reading>,
+}
+
+/// What one lane shows.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Reading {
+    /// Where its columns lie in the picture.
+    pub frame: Frame,
+    /// The light, with what tells it from others of that name.
+    pub name: String,
+    /// The unit of its level; none for a ratio.
+    pub unit: String,
+    /// Its upper end.
+    pub top: f32,
+    /// Least, mean and most of each column.
+    pub levels: Vec<[f32; 3]>,
+    /// The colour of each column's light, 8-bit sRGB.
+    pub colors: Vec<[u8; 3]>,
+    /// The codes of what the checks found in it.
+    pub findings: Vec<&'static str>,
 }

@@ -5,14 +5,17 @@ use std::borrow::Cow;
 use caltrin_check::Finding;
 use caltrin_core::Checked;
 use caltrin_core::kind::Pace;
-use caltrin_core::program::{Field, Light, LightId, LightKind, Size, Subject};
-use caltrin_core::quantity::{Seconds, Seed};
+use caltrin_core::program::{Field, InputId, Light, LightId, LightKind, Size, Subject};
+use caltrin_core::quantity::{Hours, Seconds};
+use caltrin_core::run::State;
 
-use crate::columns::{Column, Lamp, Window, look_at_all, shown};
+use crate::columns::{Along, Column, Lamp, Window, look_at_all, shown};
+use crate::curves;
+use crate::day::Sky;
 use crate::font::Fonts;
 use crate::look;
 use crate::scale;
-use crate::shape::{Anchor, Frame, Ink, Picture, Shape, Text};
+use crate::shape::{Anchor, Frame, Ink, Picture, Reading, Readings, Shape};
 
 /// What a sheet shows.
 #[derive(Clone, Debug, PartialEq)]
@@ -21,8 +24,19 @@ pub struct SheetOptions {
     pub from: Seconds,
     /// Last moment; `None` frames two turns of the longest curve.
     pub to: Option<Seconds>,
-    /// The run's seed; `None` for the book's own.
-    pub seed: Option<Seed>,
+    /// The seeds and inputs of the runs that are shown: of several, each light has a lane for each,
+    /// so that other draws are seen. None for the book's own.
+    pub starts: Vec<State>,
+    /// What the runs are called, if they differ in more than their seeds.
+    pub labels: Vec<String>,
+    /// An input of one number that lies along the top instead of time, from its least to its greatest
+    /// value, at the first moment.
+    pub over: Option<InputId>,
+    /// Whether the 24 hours of the game's day lie along the top instead of time, with sun, moon and phases
+    /// above the lanes. Without effect for a book without a clock.
+    pub day: bool,
+    /// Whether the curves that the lights play are drawn below them, with their stops and easings.
+    pub curves: bool,
     /// Width of the picture in pixels, 480 to 8192.
     pub width: u32,
     /// Height of a lane in pixels, 14 to 400; `None` to fit the lanes to a screen.
@@ -36,7 +50,11 @@ impl Default for SheetOptions {
         SheetOptions {
             from: Seconds(0.0),
             to: None,
-            seed: None,
+            starts: Vec::new(),
+            labels: Vec::new(),
+            over: None,
+            day: false,
+            curves: true,
             width: 1280,
             lane: None,
             lights: None,
@@ -62,6 +80,10 @@ const USUAL: f32 = 800.0;
 struct Lane<'a> {
     id: LightId,
     light: &'a Light,
+    /// Which run it shows, if there are several.
+    run: Option<String>,
+    /// The most that is seen of the light in all runs.
+    seen: f32,
     lamps: Vec<Lamp>,
     frame: Frame,
 }
@@ -74,7 +96,10 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
         Some(ids) => ids.clone(),
         None => program.lights().map(|(id, _)| id).collect(),
     };
-    let seed = options.seed.unwrap_or(program.seed());
+    let starts = match &options.starts[..] {
+        [] => vec![State::start(program)],
+        starts => starts.to_vec(),
+    };
     let width = options.width.clamp(480, 8192);
     let to = options.to.unwrap_or(Seconds(options.from.0 + usual_span(checked)));
     let to = Seconds(to.0.max(options.from.0 + 1e-3));
@@ -82,39 +107,117 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
         .iter()
         .map(|id| fonts.width(&program.light(*id).name, 15.0, true) + 120.0)
         .fold(0.0, f32::max);
+    let labels: Vec<String> = starts
+        .iter()
+        .enumerate()
+        .map(|(n, start)| match options.labels.get(n) {
+            Some(label) => label.clone(),
+            None => format!("seed {}", start.seed.0),
+        })
+        .collect();
+    let wide = labels.iter().map(|label| fonts.width(label, 15.0, true) + 10.0);
+    let runs = if starts.len() > 1 { wide.fold(0.0, f32::max) } else { 0.0 };
+    let longest = longest + runs;
+    let names = labels;
     let labels = longest.clamp(LABELS.0, LABELS.1.min(width as f32 * 0.3).max(LABELS.0)).floor();
     let plot = width as f32 - labels - RIGHT;
-    let least = if ids.len() > 100 { 14.0 } else { 18.0 };
-    let tallest = if ids.len() > 4 { USUAL_LANE } else { TALL };
-    let height = ((USUAL - TOP - BOTTOM) / ids.len().max(1) as f32).clamp(least, tallest).floor();
+    let count = ids.len() * starts.len();
+    let least = if count > 100 { 14.0 } else { 18.0 };
+    let tallest = if count > 4 { USUAL_LANE } else { TALL };
+    let drawn = if options.curves { curves::used(checked, &ids) } else { Vec::new() };
+    let along_day = options.day && program.clock().is_some();
+    let sky = along_day.then(|| Sky::look(checked, &starts, plot as usize));
+    let top = TOP + sky.as_ref().map_or(0.0, Sky::height);
+    let room = USUAL - top - BOTTOM - curves::height(drawn.len(), width as f32);
+    let height = (room / count.max(1) as f32).clamp(least, tallest).floor();
     let height = options.lane.map_or(height, |lane| lane.clamp(14, 400) as f32);
-    let lanes = look_at_lanes(checked, &ids, seed, (options.from, to), (labels, plot, height));
-    let foot = TOP + height * lanes.len() as f32;
-    let legend = legend(&lanes, ids.len() < program.lights().len());
-    let legend = fonts.wrapped(&legend, 12.0, false, width as f32 - 48.0);
-    let mut sheet = Sheet {
-        fonts,
-        shapes: Vec::new(),
-        width: width as f32,
-        labels,
-        plot,
-        span: (options.from, to),
+    let along = match options.over {
+        _ if along_day => Along::Day,
+        Some(id) => {
+            let bounds = program.input(id).bounds;
+            Along::Input(id, bounds.lo, bounds.hi, options.from)
+        }
+        None => Along::Time(options.from, to),
     };
+    let place = Place { labels, plot, top, height };
+    let mut lanes = look_at_lanes(checked, &ids, (&starts, &names), along, place);
+    let foot = top + height * lanes.len() as f32;
+    let legend = legend(&lanes, ids.len() < program.lights().len(), along);
+    let legend = fonts.wrapped(&legend, 12.0, false, width as f32 - 48.0);
+    let mut sheet = Sheet { fonts, shapes: Vec::new(), width: width as f32, labels, plot, along };
     let lit = ids.iter().filter(|id| program.light(**id).kind != LightKind::Output);
     let lamps: u64 = lit.clone().map(|id| u64::from(program.light(*id).size.shown())).sum();
     let outputs = ids.len() - lit.count();
-    sheet.head(checked, (ids.len() - outputs, lamps, outputs), (options.from, to), seed);
-    for (n, lane) in lanes.iter().enumerate() {
-        sheet.lane(checked, findings, lane, n);
+    let about = sheet.head(checked, (ids.len() - outputs, lamps, outputs), (&starts, &names));
+    if let Some(sky) = &sky {
+        let names = if starts.len() > 1 { &names[..] } else { &[] };
+        sky.draw(names, (labels, plot, TOP), &sheet.fonts, &mut sheet.shapes);
     }
-    sheet.ruler((options.from, to), foot);
-    sheet.foot(&legend, foot);
+    // The runs of one light are drawn against one top, so that they can be compared.
+    for n in 0..lanes.len() {
+        let own = lanes.iter().filter(|lane| lane.id == lanes[n].id);
+        let seen = own.flat_map(|lane| &lane.lamps).fold(0.0f32, |most, lamp| most.max(lamp.most));
+        lanes[n].seen = seen;
+    }
+    let mut readings = Vec::with_capacity(lanes.len());
+    for (n, lane) in lanes.iter().enumerate() {
+        let (top, unit) = sheet.lane(checked, findings, lane, n);
+        readings.push(reading(findings, lane, top, unit));
+    }
+    sheet.ruler(checked, foot);
+    let below = curves::height(drawn.len(), width as f32);
+    sheet.foot(&legend, foot, below);
+    curves::draw(checked, &drawn, (foot, width as f32), &sheet.fonts, &mut sheet.shapes);
     Picture {
         width,
-        height: (foot + BOTTOM + LEGEND * (legend.len() as f32 - 1.0)) as u32,
+        height: (foot + below + BOTTOM + LEGEND * (legend.len() as f32 - 1.0)) as u32,
         ground: look::GROUND,
         title: format!("{}: timeline of {} lights", program.name(), ids.len()),
         shapes: sheet.shapes,
+        readings: Some(Readings { lanes: readings, about, ..span_of(checked, along) }),
+    }
+}
+
+/// What lies along the top, as a reader of numbers wants it.
+fn span_of(checked: &Checked, along: Along) -> Readings {
+    let (span, unit) = match along {
+        Along::Time(from, to) => ((from.0, to.0), "s".to_owned()),
+        Along::Day => ((0.0, 24.0), "clock".to_owned()),
+        Along::Input(id, lo, hi, _) => ((lo, hi), unit_along(checked, id)),
+    };
+    Readings { span, unit, about: String::new(), lanes: Vec::new() }
+}
+
+fn reading(findings: &[Finding], lane: &Lane<'_>, top: f32, unit: String) -> Reading {
+    let first = lane.lamps.first();
+    let columns = first.map_or(&[][..], |lamp| &lamp.columns);
+    let found = findings.iter().filter(|finding| finding.lights.contains(&lane.id));
+    let mut codes: Vec<&str> = found.map(|finding| finding.rule.code).collect();
+    codes.sort_unstable();
+    codes.dedup();
+    Reading {
+        frame: lane.frame,
+        name: lane.name(),
+        unit,
+        top,
+        levels: columns.iter().map(|c| [c.least, c.mean, c.most]).collect(),
+        colors: columns.iter().map(|c| shown(c.light, top)).collect(),
+        findings: codes,
+    }
+}
+
+impl Lane<'_> {
+    /// The light's name, with the size of its array and the run's seed if there are several.
+    fn name(&self) -> String {
+        let name = match self.light.size {
+            Size::One => self.light.name.clone(),
+            Size::Many(n) => format!("{}[{n}]", self.light.name),
+            Size::Open => format!("{}[]", self.light.name),
+        };
+        match &self.run {
+            Some(run) => format!("{name} {run}"),
+            None => name,
+        }
     }
 }
 
@@ -135,33 +238,63 @@ fn usual_span(checked: &Checked) -> f64 {
 fn look_at_lanes<'a>(
     checked: &'a Checked,
     ids: &[LightId],
-    seed: Seed,
-    (from, to): (Seconds, Seconds),
-    (labels, plot, height): (f32, f32, f32),
+    (starts, names): (&[State], &[String]),
+    along: Along,
+    Place { labels, plot, top, height }: Place,
 ) -> Vec<Lane<'a>> {
     let program = checked.program();
     let lamps_of = |id: &LightId| ribbons(program.light(*id), height).0;
-    let wanted: Vec<(LightId, u32)> =
-        ids.iter().flat_map(|id| (0..lamps_of(id)).map(|lamp| (*id, lamp))).collect();
-    // About 150 moments a second, so that no flicker is missed; fewer where there are many lamps.
+    // The runs of one light stand below each other.
+    let shown: Vec<(LightId, &State)> =
+        ids.iter().flat_map(|id| starts.iter().map(|start| (*id, start))).collect();
+    let wanted: Vec<(&State, LightId, u32)> = shown
+        .iter()
+        .flat_map(|(id, start)| (0..lamps_of(id)).map(|lamp| (*start, *id, lamp)))
+        .collect();
     let columns = plot as usize;
-    let dense = (150.0 * (to.0 - from.0) / columns as f64).ceil() as usize;
-    let affordable = (3_000_000 / (columns * wanted.len().max(1))).max(2);
-    let window = Window { from, to, columns, each: dense.clamp(1, 12).min(affordable) };
-    let mut looked = look_at_all(checked, seed, &wanted, window).into_iter();
-    ids.iter()
+    let each = match along {
+        // About 150 moments a second, so that no flicker is missed; fewer where there are many lamps.
+        Along::Time(from, to) => {
+            let dense = (150.0 * (to.0 - from.0) / columns as f64).ceil() as usize;
+            let affordable = (3_000_000 / (columns * wanted.len().max(1))).max(2);
+            dense.clamp(1, 12).min(affordable)
+        }
+        // Enough that flicker comes out as its mean and range.
+        Along::Day => (2_000_000 / (columns * wanted.len().max(1))).clamp(2, 8),
+        Along::Input(..) => 1,
+    };
+    let window = Window { along, columns, each };
+    let mut looked = look_at_all(checked, &wanted, window).into_iter();
+    shown
+        .iter()
         .enumerate()
-        .map(|(n, id)| {
+        .map(|(n, (id, _))| {
             let light = program.light(*id);
             let lamps = lamps_of(id) as usize;
+            let run = names.get(n % starts.len()).filter(|_| starts.len() > 1).cloned();
             Lane {
                 id: *id,
                 light,
+                run,
+                seen: 0.0,
                 lamps: looked.by_ref().take(lamps).collect(),
-                frame: Frame { x: labels, y: TOP + height * n as f32, w: plot, h: height },
+                frame: Frame { x: labels, y: top + height * n as f32, w: plot, h: height },
             }
         })
         .collect()
+}
+
+/// Where the lanes of a sheet are.
+#[derive(Clone, Copy)]
+struct Place {
+    /// Where the column of names ends.
+    labels: f32,
+    /// How wide a lane is.
+    plot: f32,
+    /// Where the first begins.
+    top: f32,
+    /// How tall each is.
+    height: f32,
 }
 
 /// How many lamps of a light have a ribbon of their own in a lane of this height, and how tall all
@@ -184,7 +317,7 @@ struct Sheet {
     width: f32,
     labels: f32,
     plot: f32,
-    span: (Seconds, Seconds),
+    along: Along,
 }
 
 impl Sheet {
@@ -194,24 +327,23 @@ impl Sheet {
 
     fn words(
         &mut self,
-        (x, y): (f32, f32),
+        at: (f32, f32),
         size: f32,
         bold: bool,
         ink: Ink,
         anchor: Anchor,
         words: &str,
     ) {
-        let words = words.to_owned();
-        self.shapes.push(Shape::Text(Text { x, y, size, bold, anchor, ink, words }));
+        self.shapes.push(Shape::words(at, size, bold, ink, anchor, words));
     }
 
+    /// The name of the book, and a line on what is shown, which is given back.
     fn head(
         &mut self,
         checked: &Checked,
         (lights, lamps, outputs): (usize, u64, usize),
-        (from, to): (Seconds, Seconds),
-        seed: Seed,
-    ) {
+        (starts, names): (&[State], &[String]),
+    ) -> String {
         let most = self.width - 48.0;
         let name = self.fonts.fitted(checked.program().name(), 24.0, true, most);
         self.words((24.0, 38.0), 24.0, true, look::INK, Anchor::Start, &name);
@@ -222,29 +354,74 @@ impl Sheet {
             0 => String::new(),
             n => format!(", {}", plural(n as u64, "output")),
         };
+        let span = match self.along {
+            Along::Time(from, to) => {
+                let hours = match (checked.program().clock(), starts) {
+                    (Some(clock), [first, ..]) => {
+                        let [a, b] = [from, to].map(|t| first.clock.at(clock, t).hour.to_clock());
+                        format!(", {} to {} o'clock", on_the_minute(&a), on_the_minute(&b))
+                    }
+                    _ => String::new(),
+                };
+                format!("{} s to {} s{hours}", scale::short(from.0), scale::short(to.0))
+            }
+            Along::Day => match checked.program().clock() {
+                Some(clock) => {
+                    let day = match clock.day.0 {
+                        day if day >= 60.0 => format!("{} min", scale::short(day / 60.0)),
+                        day => format!("{} s", scale::short(day)),
+                    };
+                    format!("the 24 hours of its day, which lasts {day}")
+                }
+                None => String::new(),
+            },
+            Along::Input(id, _, _, at) => {
+                let input = checked.program().input(id);
+                format!("over {} at {} s", input.name, scale::short(at.0))
+            }
+        };
+        let mut seeds: Vec<String> = starts.iter().map(|start| start.seed.0.to_string()).collect();
+        seeds.dedup();
+        let named = names.iter().any(|name| !name.starts_with("seed "));
+        let runs = match (named, seeds.len()) {
+            (true, _) => format!("   \u{2022}   {}", names.join(", ")),
+            (false, _) => String::new(),
+        };
         let about = format!(
-            "{}, {}{outputs}   \u{2022}   {} s to {} s   \u{2022}   seed {}",
+            "{}, {}{outputs}   \u{2022}   {span}   \u{2022}   seed{} {}{runs}",
             plural(lights as u64, "light"),
             plural(lamps, "lamp"),
-            scale::short(from.0),
-            scale::short(to.0),
-            seed.0
+            if seeds.len() > 1 { "s" } else { "" },
+            seeds.join(", ")
         );
-        let about = self.fonts.fitted(&about, 14.0, false, most);
-        self.text((24.0, 62.0), 14.0, look::QUIET, Anchor::Start, &about);
+        let shown = self.fonts.fitted(&about, 14.0, false, most);
+        self.text((24.0, 62.0), 14.0, look::QUIET, Anchor::Start, &shown);
+        about
     }
 
     /// Marks at the top, and a thin line through all lanes at each.
-    fn ruler(&mut self, (from, to): (Seconds, Seconds), foot: f32) {
-        let span = to.0 - from.0;
-        let step = scale::step(span, (self.plot / 84.0) as usize);
-        let first = (from.0 / step - 1e-9).ceil() as i64;
-        let last = (to.0 / step + 1e-9).floor() as i64;
+    fn ruler(&mut self, checked: &Checked, foot: f32) {
+        let (from, to) = match self.along {
+            Along::Time(from, to) => (from.0, to.0),
+            Along::Day => (0.0, 24.0),
+            Along::Input(_, lo, hi, _) => (lo, hi),
+        };
+        let span = (to - from).max(1e-12);
+        let step = match self.along {
+            Along::Day => scale::hours(self.plot, 56.0),
+            _ => scale::step(span, (self.plot / 84.0) as usize),
+        };
+        let first = (from / step - 1e-9).ceil() as i64;
+        let last = (to / step + 1e-9).floor() as i64;
         for n in first..=last {
-            let t = n as f64 * step;
-            let x = self.labels + ((t - from.0) / span) as f32 * self.plot;
+            let v = n as f64 * step;
+            let x = self.labels + ((v - from) / span) as f32 * self.plot;
             self.shapes.push(Shape::Line((x, TOP - 6.0), (x, foot), 1.0, look::GRID));
-            let words = scale::moment(t, step);
+            let words = match self.along {
+                Along::Time(..) => scale::moment(v, step),
+                Along::Day => Hours(v).to_clock(),
+                Along::Input(id, ..) => scale::with_unit(v, &unit_along(checked, id)),
+            };
             // A mark at an edge keeps its words inside the picture.
             let half = self.fonts.width(&words, 12.0, false) / 2.0;
             let x = x.min(self.width - 6.0 - half);
@@ -252,7 +429,14 @@ impl Sheet {
         }
     }
 
-    fn lane(&mut self, checked: &Checked, findings: &[Finding], lane: &Lane<'_>, n: usize) {
+    /// Draws a lane, and gives its upper end with the unit.
+    fn lane(
+        &mut self,
+        checked: &Checked,
+        findings: &[Finding],
+        lane: &Lane<'_>,
+        n: usize,
+    ) -> (f32, String) {
         let frame = lane.frame;
         if n.is_multiple_of(2) {
             let band = Frame { x: 0.0, w: self.width, ..frame };
@@ -260,13 +444,21 @@ impl Sheet {
         }
         let level = lane.light.level();
         let bounds = level.and_then(|f| checked.bounds(lane.id, f)).map(|b| b.part(0));
-        let seen = lane.lamps.iter().fold(0.0f32, |most, lamp| most.max(lamp.most));
+        let seen = lane.seen;
         // The lane reaches up to its bound, unless that lies far above all that is seen.
         let top = match bounds {
             Some(bounds) if (bounds.hi as f32) <= seen * 1.5 => (bounds.hi as f32).max(seen),
             _ => seen,
         };
-        let top = if top > 0.0 { top } else { 1.0 };
+        // Of what stays dark, its bound says what there could be.
+        let bound = bounds.map_or(1.0, |bounds| bounds.hi as f32);
+        let top = if top > 0.0 {
+            top
+        } else if bound > 0.0 {
+            bound
+        } else {
+            1.0
+        };
         let inner = Frame { y: frame.y + 3.0, h: frame.h - 6.0, ..frame };
         let ribbon = ribbons(lane.light, frame.h).1;
         let gap = if frame.h < 34.0 { 1.0 } else { 3.0 };
@@ -277,11 +469,13 @@ impl Sheet {
         }
         self.marks(findings, lane, under);
         self.label(checked, findings, lane, top);
+        (top, unit_of(checked, lane.light).into_owned())
     }
 
     /// Where what was found is seen: a thin line at each moment, with a head.
     fn marks(&mut self, findings: &[Finding], lane: &Lane<'_>, frame: Frame) {
-        let (from, to) = (self.span.0.0, self.span.1.0);
+        let Along::Time(from, to) = self.along else { return };
+        let (from, to) = (from.0, to.0);
         let found = findings.iter().filter(|finding| finding.lights.contains(&lane.id));
         for period in found.filter_map(|finding| finding.every) {
             let apart = (period.0 / (to - from)) as f32 * frame.w;
@@ -361,21 +555,12 @@ impl Sheet {
         let (frame, light) = (lane.frame, lane.light);
         let found: Vec<&Finding> =
             findings.iter().filter(|finding| finding.lights.contains(&lane.id)).collect();
-        let name = match light.size {
-            Size::One => light.name.clone(),
-            Size::Many(n) => format!("{}[{n}]", light.name),
-            Size::Open => format!("{}[]", light.name),
-        };
+        let name = lane.name();
         let level = light.level();
         let shown = level.and_then(|field| light.drive(field));
-        let program = checked.program();
-        let unit = shown
-            .map_or(Cow::Borrowed(""), |value| program.space().symbol(program.expr(value).kind));
+        let unit = unit_of(checked, light);
         let unit = &*unit;
-        let with_unit = |v: f64| match unit {
-            "" => format!("{}%", scale::short(v * 100.0)),
-            unit => format!("{} {unit}", scale::short(v)),
-        };
+        let with_unit = |v: f64| scale::with_unit(v, unit);
         let full = if shown.is_some() { with_unit(f64::from(top)) } else { String::new() };
         if frame.h < 34.0 {
             let size = (frame.h * 0.66).clamp(10.0, 13.0);
@@ -439,10 +624,10 @@ impl Sheet {
     }
 
     /// The line below the lanes, and the legend.
-    fn foot(&mut self, legend: &[String], foot: f32) {
+    fn foot(&mut self, legend: &[String], foot: f32, below: f32) {
         let (left, right) = ((self.labels, foot), (self.labels + self.plot, foot));
         self.shapes.push(Shape::Line(left, right, 1.0, look::GRID));
-        let mut y = foot + 22.0;
+        let mut y = foot + below + 22.0;
         for line in legend {
             self.text((24.0, y), 12.0, look::QUIET, Anchor::Start, line);
             y += LEGEND;
@@ -450,8 +635,31 @@ impl Sheet {
     }
 }
 
+/// The unit of a light's level; none for a ratio.
+fn unit_of<'a>(checked: &'a Checked, light: &Light) -> Cow<'a, str> {
+    let program = checked.program();
+    let shown = light.level().and_then(|field| light.drive(field));
+    shown.map_or(Cow::Borrowed(""), |value| program.space().symbol(program.expr(value).kind))
+}
+
+/// An hour without its seconds.
+fn on_the_minute(clock: &str) -> &str {
+    clock.get(..5).unwrap_or(clock)
+}
+
+/// The unit of an input that lies along the top; `-` for a number that goes far beyond a ratio.
+fn unit_along(checked: &Checked, id: InputId) -> String {
+    let program = checked.program();
+    let input = program.input(id);
+    let ratio = input.bounds.lo.abs().max(input.bounds.hi.abs()) <= 10.0;
+    match program.space().symbol(input.kind) {
+        unit if unit.is_empty() && !ratio => "-".to_owned(),
+        unit => unit.into_owned(),
+    }
+}
+
 /// What the marks on these lanes mean. `chosen` if not all of the book's lights are shown.
-fn legend(lanes: &[Lane<'_>], chosen: bool) -> String {
+fn legend(lanes: &[Lane<'_>], chosen: bool, along: Along) -> String {
     let folded = lanes.iter().any(|lane| lane.light.size.shown() as usize > lane.lamps.len());
     let several = lanes.iter().any(|lane| lane.lamps.len() > 1);
     let mut words = "Ribbon: color at its strength against the lane's top, linear light shown as \
@@ -464,6 +672,9 @@ fn legend(lanes: &[Lane<'_>], chosen: bool) -> String {
     }
     words += if several || folded { ". Curve: lamp 0, its" } else { ". Curve:" };
     words += " mean and range. Dashed: bounds it never leaves.";
+    if along == Along::Day {
+        words += " A column gathers some minutes of the day, with all flicker in them.";
+    }
     if chosen {
         words += " Not all lights are shown.";
     }

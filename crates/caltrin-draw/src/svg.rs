@@ -81,6 +81,28 @@ pub fn svg(picture: &Picture) -> String {
                     );
                 }
             }
+            Shape::Disc((x, y), radius, ink) => {
+                let (x, y, radius) = (n(*x), n(*y), n(*radius));
+                let fill = fill(*ink);
+                let _ = writeln!(out, "<circle cx=\"{x}\" cy=\"{y}\" r=\"{radius}\" {fill}/>");
+            }
+            Shape::Image(f, w, h, rgb) => {
+                let rgba: Vec<u8> =
+                    rgb.chunks_exact(3).flat_map(|p| [p[0], p[1], p[2], 255]).collect();
+                if let Ok(bytes) = encode(&rgba, *w, *h) {
+                    let _ = writeln!(
+                        out,
+                        "<image x=\"{}\" y=\"{}\" width=\"{}\" height=\"{}\" \
+                         preserveAspectRatio=\"none\" style=\"image-rendering:auto\" \
+                         href=\"data:image/png;base64,{}\"/>",
+                        n(f.x),
+                        n(f.y),
+                        n(f.w),
+                        n(f.h),
+                        STANDARD.encode(bytes)
+                    );
+                }
+            }
             Shape::Text(text) => words(&fonts, text, &mut out),
         }
     }
@@ -113,7 +135,7 @@ fn words(fonts: &Fonts, text: &Text, out: &mut String) {
 }
 
 /// Text for XML: escaped, and without characters that XML cannot hold.
-fn printable(text: &str) -> String {
+pub(crate) fn printable(text: &str) -> String {
     let text: String = text.chars().map(|c| if c.is_control() { ' ' } else { c }).collect();
     escape(text.as_str()).into_owned()
 }

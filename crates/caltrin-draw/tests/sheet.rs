@@ -1,10 +1,14 @@
 //! Sheets: nothing overlaps or leaves the picture, the same book gives the same bytes, and names
 //! cannot break out.
 
-use caltrin_core::Checked;
+mod words;
+
 use caltrin_core::quantity::{Seconds, Seed};
-use caltrin_draw::shape::{Anchor, Shape, Text};
-use caltrin_draw::{Picture, SheetOptions, png, sheet, svg};
+use caltrin_core::run::State;
+use caltrin_core::{Checked, Run};
+use caltrin_draw::shape::Shape;
+use caltrin_draw::{Colors, SheetOptions, TerminalOptions, html, png, sheet, svg, terminal};
+use words::{boxes, nothing_overlaps};
 
 const PIER: &str = include_str!("../../caltrin/books/pier.caltrin");
 
@@ -17,55 +21,6 @@ fn many(n: usize, name: &str) -> Checked {
         .map(|i| format!("light {name}_{i:03} point {{ color 2100K; intensity 700lm * held(60%..100%, every 50ms..{}ms) }}\n", 90 + i))
         .collect();
     checked(&format!("lightbook \"Many\"\n{lights}"))
-}
-
-/// How wide words are, by the font's own table of advances.
-fn measured(text: &Text) -> f32 {
-    let bytes: &[u8] = if text.bold {
-        include_bytes!("../fonts/AtkinsonHyperlegible-Bold.ttf")
-    } else {
-        include_bytes!("../fonts/AtkinsonHyperlegible-Regular.ttf")
-    };
-    let face = ttf_parser::Face::parse(bytes, 0).unwrap();
-    let advance = |c| face.glyph_hor_advance(face.glyph_index(c).unwrap_or_default()).unwrap();
-    let units: f32 = text.words.chars().map(|c| f32::from(advance(c))).sum();
-    units * text.size / f32::from(face.units_per_em())
-}
-
-/// The boxes of all texts: left, top, right, bottom, words.
-fn boxes(picture: &Picture) -> Vec<(f32, f32, f32, f32, &str)> {
-    picture
-        .shapes
-        .iter()
-        .filter_map(|shape| match shape {
-            Shape::Text(text) => Some(text),
-            _ => None,
-        })
-        .map(|text| {
-            let width = measured(text);
-            let left = match text.anchor {
-                Anchor::Start => text.x,
-                Anchor::Middle => text.x - width / 2.0,
-                Anchor::End => text.x - width,
-            };
-            let (top, bottom) = (text.y - text.size * 0.72, text.y + text.size * 0.2);
-            (left, top, left + width, bottom, text.words.as_str())
-        })
-        .collect()
-}
-
-fn nothing_overlaps(picture: &Picture) {
-    let boxes = boxes(picture);
-    assert!(boxes.len() > 5);
-    for (n, (left, top, right, bottom, words)) in boxes.iter().enumerate() {
-        assert!(*left >= 0.0 && *top >= 0.0, "{words}");
-        assert!(*right <= picture.width as f32 + 1.0, "{words} ends at {right}");
-        assert!(*bottom <= picture.height as f32, "{words}");
-        for (l, t, r, b, other) in &boxes[n + 1..] {
-            let apart = right <= l || r <= left || bottom <= t || b <= top;
-            assert!(apart, "`{words}` and `{other}` overlap");
-        }
-    }
 }
 
 #[test]
@@ -90,7 +45,8 @@ fn no_words_overlap_or_leave_the_picture() {
 fn the_same_book_gives_the_same_bytes_and_another_seed_others() {
     let book = checked(PIER);
     let draw = |seed| {
-        let options = SheetOptions { seed: Some(Seed(seed)), ..SheetOptions::default() };
+        let starts = vec![State::start(book.program()).with_seed(Seed(seed))];
+        let options = SheetOptions { starts, ..SheetOptions::default() };
         let picture = sheet(&book, &[], &options);
         (svg(&picture), png(&picture).unwrap())
     };
@@ -162,4 +118,135 @@ fn the_ribbon_shows_when_a_light_is_dark() {
     let half = colors.len() / 2;
     assert!(colors[..half - 1].iter().all(|c| *c == [0, 0, 0]));
     assert!(colors[half + 1..].iter().all(|c| *c == [255, 0, 0]));
+}
+
+#[test]
+fn other_draws_stand_below_each_other() {
+    let book = checked(PIER);
+    let start = State::start(book.program());
+    let starts: Vec<State> = [41, 42, 43].map(|n| start.clone().with_seed(Seed(n))).to_vec();
+    let weld = book.program().light_named("weld");
+    let options =
+        SheetOptions { starts, lights: weld.map(|id| vec![id]), ..SheetOptions::default() };
+    let picture = sheet(&book, &[], &options);
+    nothing_overlaps(&picture);
+    let lanes = picture.readings.unwrap().lanes;
+    let names: Vec<&str> = lanes.iter().map(|lane| lane.name.as_str()).collect();
+    assert_eq!(names, ["weld seed 41", "weld seed 42", "weld seed 43"]);
+    assert!(lanes[0].levels != lanes[1].levels && lanes[1].levels != lanes[2].levels);
+    let turned = options.starts.iter().rev().cloned().collect();
+    let turned = SheetOptions { starts: turned, ..options };
+    let turned = sheet(&book, &[], &turned).readings.unwrap().lanes;
+    assert_eq!(turned[2].levels, lanes[0].levels);
+}
+
+#[test]
+fn an_input_lies_along_the_top_and_shows_what_it_does() {
+    let book = checked(PIER);
+    let over = book.program().input_named("mist");
+    let picture = sheet(&book, &[], &SheetOptions { over, ..SheetOptions::default() });
+    nothing_overlaps(&picture);
+    assert!(boxes(&picture).iter().any(|(.., words)| *words == "60%"));
+    let readings = picture.readings.unwrap();
+    assert_eq!((readings.span, readings.unit.as_str()), ((0.0, 1.0), ""));
+    let lane = readings.lanes.iter().find(|lane| lane.name == "view_range").unwrap();
+    let count = lane.levels.len();
+    for (n, level) in lane.levels.iter().enumerate() {
+        let mist = (n as f32 + 0.5) / count as f32;
+        assert!((level[1] - (900.0 - 750.0 * mist)).abs() < 0.01, "{mist}: {level:?}");
+    }
+}
+
+#[test]
+fn a_signal_lies_along_the_top_as_an_input_would() {
+    let book = checked(
+        "lightbook \"B\"
+curve c { 0s 20%; 4s 80% }
+signal level = loop(c)
+signal twice = level * 2
+light a point { intensity 10cd * twice + 1cd }
+light b point { intensity 10cd * held(0%..100%, every 1s..2s) }",
+    );
+    let level = book.program().signals().find(|(_, signal)| signal.name == "level").unwrap().0;
+    let (opened, over) = book.opened(level).unwrap();
+    let options = SheetOptions { over: Some(over), ..SheetOptions::default() };
+    let readings = sheet(&opened, &[], &options).readings.unwrap();
+    assert_eq!(readings.span, (0.2, 0.8));
+    let count = readings.lanes[0].levels.len() as f32;
+    for (n, found) in readings.lanes[0].levels.iter().enumerate() {
+        let wanted = 20.0 * (0.2 + 0.6 * (n as f32 + 0.5) / count) + 1.0;
+        assert!((found[1] - wanted).abs() < 1e-4, "{n}: {found:?}");
+    }
+    // What does not use it stands still.
+    let other = &readings.lanes[1].levels;
+    assert!(other.iter().all(|level| level == &other[0]));
+    let steady = checked("lightbook \"B\"\nsignal s = 1\nlight a point { intensity 1cd * s }");
+    let s = steady.program().signals().next().unwrap().0;
+    assert!(steady.opened(s).is_none());
+}
+
+#[test]
+fn readings_are_what_the_run_gives() {
+    let book = checked(PIER);
+    let options = SheetOptions { to: Some(Seconds(3.0)), ..SheetOptions::default() };
+    let readings = sheet(&book, &[], &options).readings.unwrap();
+    let id = book.program().light_named("harbour_light").unwrap();
+    let lane = readings.lanes.iter().find(|lane| lane.name == "harbour_light").unwrap();
+    let mut run = Run::new(&book);
+    let mut lamp = vec![0.0; run.width(id)];
+    for (n, [least, mean, most]) in lane.levels.iter().enumerate() {
+        run.advance(Seconds(3.0 * n as f64 / lane.levels.len() as f64));
+        run.read(id, 0, &mut lamp);
+        assert!(*least <= lamp[0] && lamp[0] <= *most && least <= mean && mean <= most, "{n}");
+    }
+}
+
+#[test]
+fn a_page_has_its_readings_and_nothing_from_the_book_ends_its_script() {
+    let book = checked(
+        "lightbook \"</script><script>alert(1)</script> & <b>\"
+light a point { position (0m, 0m, 0m); intensity 40cd * held(50%..100%, every 1s..2s) }",
+    );
+    let page = html(&sheet(&book, &[], &SheetOptions::default()));
+    assert_eq!(page.matches("<script").count(), 1);
+    assert_eq!(page.matches("</script>").count(), 1);
+    assert!(!page.contains("<b>\""));
+    // The readings are JSON.
+    let from = page.find("const readings = ").unwrap() + "const readings = ".len();
+    let data = &page[from..from + page[from..].find(";\n").unwrap()];
+    let data: serde_json::Value = serde_json::from_str(data).unwrap();
+    assert_eq!(data["lanes"][0]["unit"], "cd");
+    assert!(data["lanes"][0]["levels"].as_array().unwrap().len() > 500);
+}
+
+#[test]
+fn a_terminal_of_any_width_and_colors_shows_the_same_lanes() {
+    let book = checked(&PIER.replace("Saltgate", "Salt\u{1b}]0;gate"));
+    let picture = sheet(&book, &[], &SheetOptions::default());
+    let plain = |text: &str| {
+        let mut out = String::new();
+        let mut rest = text;
+        while let Some(at) = rest.find('\u{1b}') {
+            out.push_str(&rest[..at]);
+            rest = &rest[at + rest[at..].find('m').unwrap() + 1..];
+        }
+        out + rest
+    };
+    for width in [1, 24, 40, 80, 200] {
+        for colors in [Colors::True, Colors::Many, Colors::Sixteen, Colors::None] {
+            let text = terminal(&picture, &TerminalOptions { width, colors });
+            assert_eq!(text.contains("\u{1b}["), colors != Colors::None);
+            assert!(!text.contains("\u{1b}]"), "a name steers the terminal");
+            let lines = plain(&text);
+            for line in lines.lines() {
+                assert!(line.chars().count() <= width.max(24), "{width}: {line}");
+            }
+            // Two lines a lane, whatever the width.
+            let names = ["mast", "weld", "deck", "6944 lm", "20000 lm"];
+            let starts = |line: &str| names.iter().any(|name| line.starts_with(name));
+            assert_eq!(lines.lines().filter(|line| starts(line)).count(), 5, "{lines}");
+        }
+    }
+    let none = terminal(&picture, &TerminalOptions { width: 100, colors: Colors::None });
+    assert!(none.contains("color is not shown") && none.contains("harbour_light"));
 }

@@ -7,21 +7,61 @@ use std::io;
 use std::path::{Path, PathBuf};
 use std::process::{Command, Stdio};
 
-use caltrin_core::program::Size;
-use caltrin_core::quantity::{Seconds, Seed};
+use caltrin_core::bounds::Interval;
+use caltrin_core::kind::Kind;
+use caltrin_core::program::{Constant, Domain, Size};
+use caltrin_core::quantity::{Hours, Seconds, Seed};
+use caltrin_core::run::State;
 use caltrin_core::{Checked, Notes, Run, kernel};
 use thiserror::Error;
 
 use crate::plan::Plan;
 use crate::target::{Blocks, Target, Tool};
 
-/// A moment and seed at which everything is read.
+/// How many things the game does with its clock and choices before each moment of a proof.
+pub const ACTS: usize = 3;
+
+/// One thing that the game does.
 #[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Act {
+    /// What.
+    pub verb: Verb,
+    /// At which moment.
+    pub at: f64,
+    /// Hours, days, the rate or an option; also beyond bounds, not-a-number and infinities.
+    pub to: f64,
+}
+
+/// What the game can do with its clock and choices.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Verb {
+    /// Nothing.
+    Leave,
+    /// It sets it to an hour.
+    Set,
+    /// It drives it to an hour.
+    Drive,
+    /// It sets how many days it has counted.
+    Days,
+    /// It sets how fast it goes.
+    Rate,
+    /// It makes a choice: a thousand times which one in the book's order, and the option; also one that
+    /// there is not.
+    Choose,
+}
+
+/// A moment, a seed, what was done with the clock, and inputs at which everything is read.
+#[derive(Clone, Debug, PartialEq)]
 pub struct Asked {
     /// The moment, as it is given to `advance`: also not-a-number and infinities.
     pub moment: f64,
     /// The run's seed.
     pub seed: Seed,
+    /// What the game did before with its clock and choices.
+    pub acts: [Act; ACTS],
+    /// What the game sets: a number for each part of each input, in all its placings or lamps; also
+    /// beyond bounds, not-a-number and infinities. Other than 0 is on.
+    pub inputs: Vec<f64>,
 }
 
 /// One value that came out differently.
@@ -122,9 +162,15 @@ pub fn moments(checked: &Checked, samples: u64) -> Vec<Asked> {
         4_294_967_296.0,
     ];
     let mut breakpoints = BTreeSet::new();
+    let mut hours = BTreeSet::new();
     for id in checked.program().order() {
         if let caltrin_core::program::Subject::Curve(id) = id {
-            let curve = &checked.program().curve(*id).curve;
+            let named = checked.program().curve(*id);
+            let curve = &named.curve;
+            if named.domain == Domain::Day {
+                hours.extend(curve.stops().iter().map(|stop| stop.at.0.to_bits()));
+                continue;
+            }
             let length = curve.length().0;
             for stop in curve.stops() {
                 for turn in [0.0, 1.0, 2.0, 57.0, -1.0] {
@@ -137,11 +183,12 @@ pub fn moments(checked: &Checked, samples: u64) -> Vec<Asked> {
         let t = f64::from_bits(bits);
         special.extend([t, t.next_up(), t.next_down()]);
     }
+    let hours: Vec<f64> = hours.into_iter().map(f64::from_bits).collect();
     let lamps: u64 = blocks(checked).iter().flatten().map(|(_, count)| u64::from(*count)).sum();
     let wanted = (samples / lamps.max(1) + 1).max(500) as usize;
     let mut asked = Vec::with_capacity(wanted + special.len());
-    for (n, moment) in special.into_iter().enumerate() {
-        asked.push(Asked { moment, seed: seeds[n % seeds.len()] });
+    for moment in special {
+        ask(checked, moment, seeds[asked.len() % seeds.len()], &hours, &mut asked);
     }
     let mut n = 0u32;
     while asked.len() < wanted {
@@ -153,10 +200,92 @@ pub fn moments(checked: &Checked, samples: u64) -> Vec<Asked> {
             1 => 86_400.0 * unit + more,
             _ => (unit - 0.5) * 2e7 + more,
         };
-        asked.push(Asked { moment, seed: seeds[n as usize / 3 % seeds.len()] });
+        ask(checked, moment, seeds[n as usize / 3 % seeds.len()], &hours, &mut asked);
         n += 1;
     }
     asked
+}
+
+/// Asks for a moment, with inputs and acts for it.
+fn ask(checked: &Checked, moment: f64, seed: Seed, hours: &[f64], asked: &mut Vec<Asked>) {
+    let n = asked.len() as u32;
+    let options: Vec<usize> =
+        checked.program().choices().map(|(_, choice)| choice.options.len()).collect();
+    let acts = acts(moment, hours, &options, n);
+    asked.push(Asked { moment, seed, acts, inputs: inputs(checked, n) });
+}
+
+/// What is done with the clock before the `n`-th moment: jumps to the stops of curves and beside them,
+/// to midnight and beyond the clock, reversals and rates up to a million; at first nothing.
+fn acts(moment: f64, hours: &[f64], options: &[usize], n: u32) -> [Act; ACTS] {
+    let clean = kernel::clean_moment(moment);
+    let act = |k: u32| {
+        let draw = |place: u32| kernel::draw(kernel::chance_key(0x0c10_c4ed, place), 4 * n + k);
+        let unit = |place| kernel::to_unit(draw(place));
+        let at = match draw(1) % 4 {
+            0 => moment,
+            1 => clean - 60.0 * unit(2),
+            2 => clean - 3e5 * unit(2),
+            _ => 1e4 * (unit(2) - 0.5),
+        };
+        let edge = hours.get(draw(3) as usize % hours.len().max(1)).copied().unwrap_or(0.0);
+        let hour = match draw(4) % 12 {
+            0 => edge,
+            1 => edge.next_up(),
+            2 => edge.next_down(),
+            3 => 0.0,
+            4 => 24f64.next_down(),
+            5 => 24.0,
+            6 => -3.25,
+            7 => [f64::NAN, f64::INFINITY, 1e300, -1e300][draw(5) as usize % 4],
+            _ => 24.0 * unit(6),
+        };
+        let days = [0.0, 1.0, -1.0, 364.5, 1e9, -2e9, f64::NAN, 30.0 * unit(6)];
+        let rates = [0.0, 1.0, -1.0, 1e4, 1e6, -1e6, 2e6, f64::NEG_INFINITY, 10.0 * unit(6) - 5.0];
+        let which = draw(9) as usize % options.len().max(1);
+        let option = draw(10) as usize % (options.get(which).copied().unwrap_or(0) + 1);
+        let (verb, to) = match draw(7) % 8 {
+            _ if n == 0 => (Verb::Leave, 0.0),
+            _ if !options.is_empty() && draw(11) % 2 == 0 => {
+                (Verb::Choose, (which * 1000 + option) as f64)
+            }
+            0 | 1 => (Verb::Leave, 0.0),
+            2 | 3 => (Verb::Set, hour),
+            4 => (Verb::Drive, hour),
+            5 => (Verb::Days, days[draw(8) as usize % days.len()]),
+            _ => (Verb::Rate, rates[draw(8) as usize % rates.len()]),
+        };
+        Act { verb, at, to }
+    };
+    [act(0), act(1), act(2)]
+}
+
+/// What the inputs are set to at the `n`-th moment: inside of their bounds, at and beyond their ends,
+/// and what is no number; first as the book has them.
+fn inputs(checked: &Checked, n: u32) -> Vec<f64> {
+    let mut all = Vec::new();
+    for (id, input) in checked.program().inputs() {
+        for slot in 0..input.count() * input.kind.width() as u32 {
+            let chance = kernel::draw(kernel::chance_key(id.index() as u32, slot), n);
+            let Interval { lo, hi } = input.bounds;
+            let inside = lo + (hi - lo) * kernel::to_unit(chance);
+            all.push(match (n, chance % 16) {
+                (_, 0) if input.kind == Kind::OnOff => 0.0,
+                (_, draw) if input.kind == Kind::OnOff => f64::from(draw % 2),
+                (_, 0) => f64::NAN,
+                (_, 1) => f64::INFINITY,
+                (_, 2) => f64::NEG_INFINITY,
+                (_, 3) => lo,
+                (_, 4) => hi,
+                (_, 5) => hi + 1.0,
+                (_, 6) => lo - 1e300,
+                (_, 7) => -0.0,
+                (_, 8) => 5e-324,
+                _ => inside,
+            });
+        }
+    }
+    all
 }
 
 /// The lamps that are read of each light: all of a small array, both ends of a large one, near and
@@ -179,8 +308,40 @@ fn wanted(checked: &Checked, blocks: &Blocks, asked: &[Asked]) -> Vec<f32> {
     let mut all = Vec::new();
     let mut run = Run::new(checked);
     for asked in asked {
-        let state = caltrin_core::run::State { seed: asked.seed, now: Seconds(asked.moment) };
+        let mut state = State::start(checked.program()).with_seed(asked.seed);
+        let mut given = asked.inputs.iter().copied();
+        for (id, input) in checked.program().inputs() {
+            for index in 0..input.count() {
+                let mut next = || given.next().unwrap_or_default();
+                let value = match (input.kind, input.kind.width()) {
+                    (Kind::OnOff, _) => Constant::OnOff(next() != 0.0),
+                    (_, 1) => Constant::Scalar(next()),
+                    _ => Constant::Vector([next(), next(), next()]),
+                };
+                state
+                    .inputs
+                    .set(checked.program(), id, index, value)
+                    .expect("a value of the input's own kind can be set");
+            }
+        }
         run.restore(state);
+        for Act { verb, at, to } in asked.acts {
+            run.advance(Seconds(at));
+            match verb {
+                Verb::Leave => {}
+                Verb::Set => run.set_clock(Hours(to)),
+                Verb::Drive => run.drive_clock(Hours(to)),
+                Verb::Days => run.set_clock_days(to),
+                Verb::Rate => run.set_clock_rate(to),
+                Verb::Choose => {
+                    let which = checked.program().choices().nth(to as usize / 1000);
+                    if let Some((id, _)) = which {
+                        run.choose(id, to as u32 % 1000);
+                    }
+                }
+            }
+        }
+        run.advance(Seconds(asked.moment));
         for ((id, _), blocks) in checked.program().lights().zip(blocks) {
             let width = run.width(id);
             for (first, count) in blocks {
@@ -242,6 +403,25 @@ pub fn prove(
     for asked in asked {
         bytes.extend(asked.moment.to_le_bytes());
         bytes.extend(u64::from(asked.seed.0).to_le_bytes());
+        let mut given = asked.inputs.iter();
+        for (id, input) in checked.program().inputs() {
+            let exported = plan.inputs.iter().any(|planned| planned.id == id);
+            let slots = input.kind.width() * input.count() as usize;
+            let own = given.by_ref().take(slots).flat_map(|v| v.to_le_bytes());
+            bytes.extend(own.filter(|_| exported));
+        }
+        for Act { verb, at, to } in asked.acts.iter().filter(|_| plan.has_acts()) {
+            // Choices are counted among those that are exported.
+            let which = *to as usize / 1000;
+            let planned = plan.choices.iter().position(|choice| choice.id.index() == which);
+            let (verb, to) = match (*verb, planned) {
+                (Verb::Choose, Some(n)) => (Verb::Choose, (n * 1000) as f64 + *to % 1000.0),
+                (Verb::Choose, None) => (Verb::Leave, 0.0),
+                (verb, _) => (verb, *to),
+            };
+            let all = [f64::from(verb as u8), *at, to];
+            bytes.extend(all.iter().flat_map(|v| v.to_le_bytes()));
+        }
     }
     for (path, content) in [
         (folder.join(&source), target.print(&plan).into_bytes()),
@@ -307,7 +487,7 @@ fn compare(
                                 light: light.name.clone(),
                                 index: start + lamp,
                                 field: heading.clone(),
-                                asked: *asked,
+                                asked: asked.clone(),
                                 wanted: wanted[at],
                                 found: f32::from_bits(found[at]),
                             });

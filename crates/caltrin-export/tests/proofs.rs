@@ -5,6 +5,7 @@ mod random;
 
 use caltrin_core::Checked;
 use caltrin_core::Notes;
+use caltrin_core::program::{Up, Wanted};
 use caltrin_export::prove::{Outcome, moments, prove, version};
 use caltrin_export::{TARGETS, Target};
 use libtest_mimic::{Arguments, Failed, Trial};
@@ -17,8 +18,9 @@ const STOCK: &str = include_str!("../../caltrin/books/stock.caltrin");
 /// Names that are key words somewhere, fall together, or are no ASCII.
 const NAMES: &str = include_str!("names.caltrin");
 
-fn read(text: &str) -> (Checked, Notes) {
-    let reading = caltrin_lang::read_with(text, "book.caltrin", &|_| Ok(STOCK.to_owned()));
+fn read(text: &str, wanted: Wanted) -> (Checked, Notes) {
+    let library = |_: &str| Ok(STOCK.to_owned());
+    let reading = caltrin_lang::read_for(text, "book.caltrin", &library, wanted);
     let told: Vec<String> = reading
         .diagnostics
         .iter()
@@ -28,8 +30,8 @@ fn read(text: &str) -> (Checked, Notes) {
     (reading.checked.unwrap_or_else(|| panic!("{told:#?}")), reading.notes)
 }
 
-fn holds(text: &str, target: &dyn Target, least: u64) -> Result<(), Failed> {
-    let (checked, notes) = read(text);
+fn holds(text: &str, wanted: Wanted, target: &dyn Target, least: u64) -> Result<(), Failed> {
+    let (checked, notes) = read(text, wanted);
     let folder = tempfile::tempdir()?;
     let asked = moments(&checked, least);
     match prove(&checked, &notes, target, &asked, folder.path())? {
@@ -43,20 +45,24 @@ fn main() {
     let mut trials = Vec::new();
     for target in TARGETS {
         let missing = target.tools().iter().any(|tool| version(*tool).is_none());
-        for (book, text, least) in [
-            ("the_pier", PIER, 100_000),
-            ("the_siding", SIDING, 20_000),
-            ("every_function", EVERYTHING, 100_000),
-            ("hostile_names", NAMES, 1_000),
+        let said = Wanted::default();
+        let turned = Wanted { up: Some(Up::Z), unit: Some(0.01), factor: Some(0.001) };
+        for (book, text, wanted, least) in [
+            ("the_pier", PIER, said, 100_000),
+            ("the_siding", SIDING, said, 20_000),
+            ("every_function", EVERYTHING, said, 100_000),
+            ("every_function_in_other_axes", EVERYTHING, turned, 20_000),
+            ("hostile_names", NAMES, said, 1_000),
         ] {
             let name = format!("{}_gives_the_same_bits_for_{book}", target.name());
-            let trial = Trial::test(name, move || holds(text, target, least));
+            let trial = Trial::test(name, move || holds(text, wanted, target, least));
             trials.push(trial.with_ignored_flag(missing));
         }
         for seed in [1, 20, 300, 4000] {
             let name = format!("{}_gives_the_same_bits_for_random_book_{seed}", target.name());
-            let trial =
-                Trial::test(name, move || holds(&random::Author::new(seed).book(), target, 20_000));
+            let trial = Trial::test(name, move || {
+                holds(&random::Author::new(seed).book(), said, target, 20_000)
+            });
             trials.push(trial.with_ignored_flag(missing));
         }
     }

@@ -85,6 +85,8 @@ enum Shape {
     Property,
     /// Stops of a curve.
     Stop,
+    /// Phases of the day: the name, the hour, how it is come to, the tint.
+    Phase,
     /// Declarations that begin with the same word.
     Named(String),
 }
@@ -173,10 +175,17 @@ fn shape(words: &[Word<'_>], inside: Option<&str>) -> Shape {
     match (inside, first.kind) {
         (Some("curve"), Kind::Number | Kind::Hour | Kind::Sign) => Shape::Stop,
         (Some("curve"), _) => Shape::Free,
+        (Some("phases"), Kind::Name) => Shape::Phase,
         (_, Kind::Name) if named && second.kind == Kind::Name => {
             Shape::Named(first.text.to_owned())
         }
-        (Some("light" | "output" | "place" | "except" | "space"), Kind::Name) => Shape::Property,
+        (
+            Some(
+                "light" | "output" | "place" | "except" | "space" | "wall" | "post" | "clock"
+                | "sun" | "moon",
+            ),
+            Kind::Name,
+        ) => Shape::Property,
         _ => Shape::Free,
     }
 }
@@ -187,6 +196,14 @@ fn cells(words: &[Word<'_>], shape: &Shape) -> Vec<String> {
         Shape::Free => vec![spaced(words)],
         Shape::Property => vec![spaced(&words[..1]), spaced(&words[1..])],
         Shape::Named(_) => vec![spaced(&words[..2]), spaced(&words[2..])],
+        Shape::Phase => {
+            let at = |word: &str| words.iter().position(|w| w.text == word).unwrap_or(words.len());
+            let (from, tint) = (at("from"), at("tint"));
+            let over = at("over").min(tint);
+            let (from, over) = (from.min(over), over.max(from));
+            let parts = [&words[..from], &words[from..over], &words[over..tint], &words[tint..]];
+            parts.map(spaced).to_vec()
+        }
         Shape::Stop => {
             let place = 1 + usize::from(words[0].kind == Kind::Sign);
             let mut cells = vec![spaced(&words[..place])];
@@ -302,6 +319,9 @@ fn pad(block: &mut [Line<'_>]) {
     for column in 0..columns {
         let wide = |line: &Line<'_>| line.cells[column].chars().count();
         let widest = block.iter().filter(|l| l.cells.len() > column + 1).map(wide).max();
+        if widest == Some(0) {
+            continue;
+        }
         for line in block.iter_mut().filter(|line| line.cells.len() > column + 1) {
             let short = widest.unwrap_or(0).saturating_sub(line.cells[column].chars().count());
             line.cells[column].push_str(&" ".repeat(short));
@@ -344,6 +364,20 @@ mod tests {
             curve c {\n  0s     100%\n  450ms  82%   smooth\n  1.1s   118%  cubic-bezier(0.3, -0.4, 0.7, 1.4)\n}\n\
             light l[3] point {\n  intensity  5lm * loop(c, scatter) + -1lm\n  color      a  // tint\n  \
             position   (0m, 1m, -2m), (1m, 0m, 0m)\n}\n";
+        assert_eq!(format(crooked).unwrap(), straight);
+        assert_eq!(format(straight).unwrap(), straight);
+    }
+
+    #[test]
+    fn the_parts_of_phases_stand_below_each_other() {
+        let crooked = "lightbook \"D\"\nphases mood {\nnight from 21:30 over 01:00 before tint #0d1420\n\
+            forenoon from sun.rise   tint #ffffff // bright\n dusk from 17:00 over 00:10\n}\n\
+            phases plain {\na from 06:00\nlonger from 18:00\n}\n";
+        let straight = "lightbook \"D\"\nphases mood {\n  \
+            night     from 21:30     over 01:00 before  tint #0d1420\n  \
+            forenoon  from sun.rise                     tint #ffffff  // bright\n  \
+            dusk      from 17:00     over 00:10\n}\n\
+            phases plain {\n  a       from 06:00\n  longer  from 18:00\n}\n";
         assert_eq!(format(crooked).unwrap(), straight);
         assert_eq!(format(straight).unwrap(), straight);
     }

@@ -19,7 +19,7 @@ pub mod words;
 
 pub use diagnostic::{Diagnostic, Label, Lines, Severity};
 pub use format::format;
-pub use resolve::{Origin, Origins, Reading, Source, read, read_with};
+pub use resolve::{Origin, Origins, Reading, Source, read, read_for, read_with, value};
 
 /// A time as the language writes it (`450ms`, `2s`, `1.5min`), or a plain number of seconds.
 pub fn time(text: &str) -> Option<caltrin_core::quantity::Seconds> {
@@ -34,6 +34,25 @@ pub fn time(text: &str) -> Option<caltrin_core::quantity::Seconds> {
             Some(caltrin_core::quantity::Seconds(sign * v))
         }
         _ => None,
+    }
+}
+
+/// An hour of the day as the language writes it: `06:10` or `06:10:30`.
+///
+/// # Errors
+/// What is wrong with it, in words.
+pub fn hour(text: &str) -> Result<caltrin_core::quantity::Hours, String> {
+    use caltrin_core::program::Constant;
+    if !text.contains(':') || text.contains(|c: char| !c.is_ascii_digit() && c != ':') {
+        return Err("an hour is written `06:10` or `06:10:30`".to_owned());
+    }
+    match literal::hour(text) {
+        Ok((Constant::Scalar(v), _)) => Ok(caltrin_core::quantity::Hours(v)),
+        Ok(_) => Err("an hour is written `06:10` or `06:10:30`".to_owned()),
+        Err(fault) => match fault.help {
+            Some(help) => Err(format!("{}; {help}", fault.message)),
+            None => Err(fault.message),
+        },
     }
 }
 

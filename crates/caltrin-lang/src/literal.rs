@@ -161,31 +161,33 @@ pub(crate) fn color_call(text: &str) -> Read {
     Ok((Constant::Vector(color), Kind::Color))
 }
 
-/// An hour: this version has none in values, so it is only looked at for a better message.
-pub(crate) fn hour(text: &str) -> Fault {
+/// An hour of the clock, or a span of it.
+pub(crate) fn hour(text: &str) -> Read {
     let parts: Vec<&str> = text.split(':').collect();
     if parts[0].len() == 1 {
-        return fault(
+        return Err(fault(
             format!("`{text}` is no hour; hours have two digits"),
             Some(format!("did you mean `0{text}`?")),
-        );
+        ));
     }
     let value = |n: usize| parts.get(n).and_then(|p| p.parse::<u32>().ok()).unwrap_or(99);
     let (hours, minutes) = (value(0), value(1));
     let seconds = if parts.len() > 2 { value(2) } else { 0 };
     if (hours, minutes, seconds) == (24, 0, 0) {
-        return fault(
+        return Err(fault(
             format!("`{text}` is no hour; a day ends where it begins"),
             Some("did you mean `00:00`?".to_owned()),
-        );
+        ));
     }
-    if hours > 23 || minutes > 59 || seconds > 59 || parts[1].len() != 2 {
-        return fault(
+    let two_digits = parts.iter().all(|part| part.len() == 2);
+    if hours > 23 || minutes > 59 || seconds > 59 || !two_digits {
+        return Err(fault(
             format!("`{text}` is no hour"),
             Some("hours go from `00:00` to `23:59:59`".to_owned()),
-        );
+        ));
     }
-    fault("hours of the clock are not part of this version of the language", None)
+    let hours = f64::from(hours * 3600 + minutes * 60 + seconds) / 3600.0;
+    Ok((Constant::Scalar(hours), Kind::Hour))
 }
 
 #[cfg(test)]
@@ -217,8 +219,17 @@ mod tests {
         assert!(number("1e999lm").unwrap_err().message.contains("larger than"));
         assert!(number("90000K").unwrap_err().help.unwrap().contains("1000K to 40000K"));
         assert_eq!(hash_color("#fa3").unwrap_err().help.unwrap(), "did you mean `#ffaa33`?");
-        assert_eq!(hour("6:10").help.unwrap(), "did you mean `06:10`?");
-        assert_eq!(hour("24:00").help.unwrap(), "did you mean `00:00`?");
+        assert_eq!(hour("6:10").unwrap_err().help.unwrap(), "did you mean `06:10`?");
+        assert_eq!(hour("24:00").unwrap_err().help.unwrap(), "did you mean `00:00`?");
+    }
+
+    #[test]
+    fn hours_have_two_digits_a_part_and_end_before_24() {
+        assert_eq!(hour("06:15"), Ok((Constant::Scalar(6.25), Kind::Hour)));
+        assert_eq!(hour("23:59:59").unwrap().0, Constant::Scalar(86_399.0 / 3600.0));
+        for wrong in ["25:61", "06:1", "06:60", "06:10:60", "006:10", "24:00:01", "06:10:1"] {
+            assert!(hour(wrong).is_err(), "{wrong}");
+        }
     }
 
     #[test]

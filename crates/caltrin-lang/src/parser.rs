@@ -335,6 +335,7 @@ impl Parser<'_> {
                 self.close();
             }
             "color" | "value" | "signal" => self.named(),
+            "input" if around != Around::Behaviour => self.input(),
             "use" if around == Around::Book => {
                 self.open(Kind::UseDecl);
                 self.bump();
@@ -353,6 +354,19 @@ impl Parser<'_> {
             "place" if matches!(around, Around::Book | Around::Fitting) => self.place(),
             "light" if matches!(around, Around::Book | Around::Fitting) => self.light(),
             "output" if matches!(around, Around::Book | Around::Fitting) => self.output(),
+            "wall" if around == Around::Book => self.solid(Kind::WallDecl, "wall"),
+            "post" if around == Around::Book => self.solid(Kind::PostDecl, "post"),
+            "clock" if around == Around::Book => {
+                self.open(Kind::ClockDecl);
+                self.bump();
+                self.braces("clock", Self::property_line);
+                self.close();
+            }
+            "choice" if around == Around::Book => self.choice(),
+            "window" if around == Around::Book => self.window(),
+            "phases" if around == Around::Book => self.phases(),
+            "sun" if around == Around::Book => self.sky(Kind::SunDecl, "sun"),
+            "moon" if around == Around::Book => self.sky(Kind::MoonDecl, "moon"),
             "gives" if around == Around::Behaviour => {
                 self.open(Kind::Gives);
                 self.bump();
@@ -372,10 +386,17 @@ impl Parser<'_> {
         let word = self.word(0).to_owned();
         let known: Vec<&str> = match around {
             Around::Book => words::DECLARATIONS.to_vec(),
-            Around::Light => vec!["seed", "signal", "value", "color"],
+            Around::Light => vec!["seed", "signal", "value", "color", "input"],
             Around::Behaviour => vec!["signal", "value", "color", "gives"],
-            Around::Fitting => vec!["signal", "value", "color", "light", "output", "place"],
+            Around::Fitting => {
+                vec!["signal", "value", "color", "input", "light", "output", "place"]
+            }
         };
+        if around == Around::Behaviour && word == "input" {
+            let message = "a behaviour has parameters; what the game sets is declared around it";
+            self.tell(Diagnostic::error(token.start..token.end, message));
+            return;
+        }
         if words::LATER.contains(&word.as_str()) {
             self.tell(Diagnostic::error(
                 token.start..token.end,
@@ -399,6 +420,22 @@ impl Parser<'_> {
         } else {
             self.expected(&format!("a declaration ({})", known.join(", ")));
         }
+    }
+
+    /// `input swell = 20% in 0%..100%`
+    fn input(&mut self) {
+        self.open(Kind::InputDecl);
+        self.bump();
+        if self.name("input") && self.expect(Kind::Equals, "`=`") {
+            self.expression();
+            if self.word(0) == "in" {
+                self.bump();
+                self.range();
+            }
+        } else {
+            self.skip_statement();
+        }
+        self.close();
     }
 
     fn named(&mut self) {
@@ -606,6 +643,113 @@ impl Parser<'_> {
         self.close();
     }
 
+    /// `wall shed { ... }`, `post pile[4] { ... }`
+    fn solid(&mut self, kind: Kind, what: &'static str) {
+        self.open(kind);
+        self.bump();
+        self.name(what);
+        self.size();
+        self.open(Kind::Body);
+        self.braces(what, Self::property_line);
+        self.close();
+        self.close();
+    }
+
+    /// `choice region { coast, hills } over 8s`
+    fn choice(&mut self) {
+        self.open(Kind::ChoiceDecl);
+        self.bump();
+        self.name("choice");
+        self.braces("list of options", |p| {
+            if !p.name("option") && p.peek() != Kind::Comma {
+                p.skip_statement();
+            }
+            if p.peek() == Kind::Comma {
+                p.bump();
+            } else if !p.at_statement_end() {
+                p.expected("`,` or `}`");
+                p.skip_statement();
+            }
+        });
+        self.over();
+        self.close();
+    }
+
+    /// `window open from 06:00 to 20:00 over 00:40 before`
+    fn window(&mut self) {
+        self.open(Kind::WindowDecl);
+        self.bump();
+        self.name("window");
+        if self.keyword("from") {
+            self.expression();
+            if self.keyword("to") {
+                self.expression();
+                self.over();
+            }
+        }
+        self.close();
+    }
+
+    /// `over 00:40 before smooth`, if it is there.
+    fn over(&mut self) {
+        if self.word(0) != "over" {
+            return;
+        }
+        self.open(Kind::Over);
+        self.bump();
+        self.expression();
+        if matches!(self.word(0), "before" | "across" | "after") {
+            self.bump();
+        }
+        let easing = matches!(self.peek(), Kind::Name | Kind::HyphenWord);
+        if easing && self.word(0) != "tint" && !self.at_statement_end() {
+            self.easing();
+        }
+        self.close();
+    }
+
+    /// `phases mood { night from 21:30 over 01:00 before tint #0d1420 ... }`
+    fn phases(&mut self) {
+        self.open(Kind::PhasesDecl);
+        self.bump();
+        self.name("list of phases");
+        self.braces("list of phases", |p| {
+            p.open(Kind::Phase);
+            if p.name("phase") && p.keyword("from") {
+                p.expression();
+                p.over();
+                if p.word(0) == "tint" {
+                    p.open(Kind::Tint);
+                    p.bump();
+                    p.expression();
+                    p.close();
+                }
+            } else {
+                p.skip_statement();
+            }
+            p.close();
+            p.end_statement();
+        });
+        self.close();
+    }
+
+    /// `sun { ... }`, `sun helios { ... }`, `moon luna of helios { ... }`
+    fn sky(&mut self, kind: Kind, what: &'static str) {
+        self.open(kind);
+        self.bump();
+        if self.peek() == Kind::Name && !is_reserved(self.word(0)) {
+            self.bump();
+        }
+        if kind == Kind::MoonDecl && self.word(0) == "of" {
+            self.bump();
+            self.name("sun");
+        }
+        if kind == Kind::SunDecl || self.peek() == Kind::BraceOpen {
+            self.braces(what, Self::property_line);
+        }
+        self.close();
+    }
+
     fn output(&mut self) {
         self.open(Kind::OutputDecl);
         self.bump();
@@ -624,7 +768,8 @@ impl Parser<'_> {
 
     fn light_line(&mut self) {
         let declares = match self.word(0) {
-            "signal" | "value" | "color" => {
+            "choice" if self.ahead(2).kind == Kind::BraceOpen => true,
+            "signal" | "value" | "color" | "input" => {
                 self.ahead(1).kind == Kind::Name && self.ahead(2).kind == Kind::Equals
             }
             "seed" => true,
@@ -799,9 +944,15 @@ impl Parser<'_> {
                 self.bump();
                 self.close();
             }
+            word if is && !word.is_empty() && !is_reserved(word) => {
+                self.open_at(mark, Kind::Compare);
+                self.bump();
+                self.bump();
+                self.close();
+            }
             _ if is => {
                 self.bump();
-                self.expected("`above`, `below`, `in`, `on` or `off`");
+                self.expected("`above`, `below`, `in`, `on`, `off` or a name");
             }
             _ => {}
         }

@@ -1,41 +1,36 @@
 //! The words of the language, for the parser, for suggestions and for the docs' own test.
 
 /// Words that start a declaration in this version.
-pub const DECLARATIONS: [&str; 12] = [
+pub const DECLARATIONS: [&str; 21] = [
     "seed",
     "use",
     "space",
     "color",
     "value",
     "signal",
+    "input",
     "curve",
     "behaviour",
     "fitting",
     "place",
     "light",
     "output",
+    "wall",
+    "post",
+    "choice",
+    "clock",
+    "window",
+    "phases",
+    "sun",
+    "moon",
 ];
 /// Words that start a declaration in a later version of the language.
-pub const LATER: [&str; 14] = [
-    "clock",
-    "input",
-    "choice",
-    "sound",
-    "event",
-    "spark",
-    "switch",
-    "modes",
-    "phases",
-    "window",
-    "sequence",
-    "group",
-    "at",
-    "rehearsal",
-];
+pub const LATER: [&str; 9] =
+    ["sound", "event", "spark", "switch", "modes", "sequence", "group", "at", "rehearsal"];
 /// Kinds of light.
 pub const LIGHTS: [&str; 5] = ["point", "spot", "area", "directional", "ambient"];
 /// Functions of the language.
-pub const FUNCTIONS: [&str; 27] = [
+pub const FUNCTIONS: [&str; 28] = [
     "held",
     "drift",
     "wander",
@@ -63,9 +58,10 @@ pub const FUNCTIONS: [&str; 27] = [
     "kelvin",
     "hue",
     "shade",
+    "pick",
 ];
 /// Functions of a later version.
-pub const LATER_FUNCTIONS: [&str; 6] = ["pick", "play", "pulse", "follow", "near", "pace"];
+pub const LATER_FUNCTIONS: [&str; 5] = ["play", "pulse", "follow", "near", "pace"];
 /// Easings that are one word.
 pub const EASINGS: [&str; 7] =
     ["jump", "linear", "smooth", "ease", "ease-in", "ease-out", "ease-in-out"];

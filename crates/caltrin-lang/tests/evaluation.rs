@@ -5,10 +5,15 @@ mod random;
 
 use std::collections::HashMap;
 
-use caltrin_core::kind::Scope;
-use caltrin_core::program::{Constant, ExprId, Light, Op, Program, Site, Size, Turn};
-use caltrin_core::quantity::{Seconds, Seed};
-use caltrin_core::{Checked, Run, kernel};
+use caltrin_core::bounds::Interval;
+use caltrin_core::kind::{Kind, Scope};
+use caltrin_core::program::{
+    Constant, Dial, ExprId, Field, Light, Op, Program, Site, Size, Turn, Up, Wanted,
+};
+use caltrin_core::pure::Pure;
+use caltrin_core::quantity::{Hours, Seconds, Seed};
+use caltrin_core::run::{SetError, State};
+use caltrin_core::{Checked, Run, kernel, sky};
 use proptest::prelude::*;
 
 const PIER: &str = include_str!("../../caltrin/books/pier.caltrin");
@@ -24,6 +29,11 @@ struct Walker<'a> {
     light: &'a Light,
     seed: u32,
     index: u32,
+    state: &'a State,
+    /// What the clock shows: days and hour.
+    shown: [f64; 2],
+    /// The run's own moment.
+    now: Seconds,
 }
 
 #[derive(Clone)]
@@ -85,8 +95,43 @@ impl Walker<'_> {
             Op::Constant(Constant::Vector(v)) => v.to_vec(),
             Op::Constant(Constant::OnOff(on)) => flag(*on),
             Op::Now => vec![here.t],
+            Op::Clock(Dial::Days) => vec![self.shown[0]],
+            Op::Clock(Dial::Hour) => vec![self.shown[1]],
+            Op::Chosen(id, option) => flag(self.state.choices[id.index()].chosen == *option),
+            Op::Weight(id, option) => {
+                let choice = self.program.choice(*id);
+                vec![self.state.choices[id.index()].weight(choice, *option, self.now)]
+            }
+            Op::Pure(function, all) => {
+                let all: Vec<f64> = all.iter().map(|e| self.one(*e, here)).collect();
+                vec![match function {
+                    Pure::Window => sky::window_level(all[0], all[1], all[2], all[3], all[4]),
+                    Pure::Through => sky::through_level(all[0], all[1], all[2]),
+                    Pure::East => sky::sky_part(0.0, all[0], all[1], all[2], all[3]),
+                    Pure::Up => sky::sky_part(1.0, all[0], all[1], all[2], all[3]),
+                    Pure::South => sky::sky_part(2.0, all[0], all[1], all[2], all[3]),
+                    Pure::Rises => sky::sun_hour(-1.0, all[0], all[1], all[2], all[3]),
+                    Pure::Highest => sky::sun_hour(0.0, all[0], all[1], all[2], all[3]),
+                    Pure::Sets => sky::sun_hour(1.0, all[0], all[1], all[2], all[3]),
+                    Pure::ArcSine => sky::arc_sine(all[0]),
+                    Pure::Compass => sky::compass(all[0], all[1]),
+                }]
+            }
             Op::Index(scope) => vec![f64::from(self.index_of(*scope))],
             Op::Parameter(n) => here.arguments[*n].clone(),
+            Op::Input(id) => {
+                let (input, width) =
+                    (self.program.input(*id), self.program.input(*id).kind.width());
+                let before = self.program.inputs().take_while(|(other, _)| other != id);
+                let before: usize = before.map(|(_, i)| i.kind.width() * i.count() as usize).sum();
+                let which = match input.scope {
+                    Scope::Book => 0,
+                    Scope::Lamp => self.index,
+                    Scope::Placing(n) => self.index / self.light.levels[usize::from(n)].lamps,
+                };
+                let at = before + width * (which.min(input.count() - 1)) as usize;
+                self.state.inputs.numbers()[at..at + width].to_vec()
+            }
             Op::Signal(signal) => {
                 let outside = Here { t: here.t, arguments: Vec::new(), key: None, lamps: false };
                 self.value(self.program.signal(*signal).value, &outside)
@@ -101,6 +146,13 @@ impl Walker<'_> {
                 self.value(self.program.behaviour(*behaviour).value, &inside)
             }
             Op::Negate(a) => self.value(*a, here).iter().map(|v| -v).collect(),
+            Op::Stood(a, up) => {
+                let p = self.value(*a, here);
+                match up {
+                    Up::Z => vec![p[0], -p[2], p[1]],
+                    Up::Y => vec![p[0], p[2], -p[1]],
+                }
+            }
             Op::Add(a, b) => self.each(*a, *b, here, |a, b| a + b),
             Op::Subtract(a, b) => self.each(*a, *b, here, |a, b| a - b),
             Op::Multiply(a, b) => self.each(*a, *b, here, |a, b| a * b),
@@ -197,13 +249,55 @@ fn agree(checked: &Checked, seed: u32, t: f64, lamp: u32) {
     let program = checked.program();
     let mut run = Run::with_seed(checked, Seed(seed));
     run.advance(Seconds(t));
+    for (id, input) in program.inputs() {
+        for index in 0..input.count() {
+            let draw = kernel::draw(seed ^ id.index() as u32, index);
+            let Interval { lo, hi } = input.bounds;
+            let v = lo + (hi - lo) * 1.1 * kernel::to_unit(draw);
+            let value = match (input.kind, input.kind.width()) {
+                (Kind::OnOff, _) => Constant::OnOff(draw.is_multiple_of(2)),
+                (_, 1) => Constant::Scalar(v),
+                _ => Constant::Vector([v, lo, -v]),
+            };
+            run.set(id, index, value).unwrap();
+        }
+    }
+    // What the game does with its clock and choices before.
+    let draw = |n: u32| kernel::draw(seed ^ 0x0da7, n);
+    for n in 0..3 {
+        let unit = kernel::to_unit(draw(8 * n));
+        run.advance(Seconds(t - 40.0 * kernel::to_unit(draw(8 * n + 1))));
+        match draw(8 * n + 2) % 5 {
+            0 => run.set_clock(Hours(30.0 * unit - 3.0)),
+            1 => run.drive_clock(Hours(24.0 * unit)),
+            2 => run.set_clock_days(400.0 * unit - 20.0),
+            3 => run.set_clock_rate([1.0, -7.0, 1e6, -1e6][draw(8 * n + 3) as usize % 4]),
+            _ => {}
+        }
+        for (id, choice) in program.choices() {
+            run.choose(id, draw(8 * n + 4) % (choice.options.len() as u32 + 1));
+        }
+    }
+    run.advance(Seconds(t));
+    let state = run.state().clone();
+    let shown = program.clock().map_or([0.0; 2], |clock| {
+        let since = state.now.0 - state.clock.since.0;
+        let hours = state.clock.shown.hour.0 + since * (state.clock.rate * (24.0 / clock.day.0));
+        let whole = (hours / 24.0).floor();
+        let hour = (hours - 24.0 * whole).clamp(0.0, 24f64.next_down());
+        [(state.clock.shown.days + whole).clamp(-1e9, 1e9), hour]
+    });
+    if let Some(own) = run.clock() {
+        assert_eq!([own.days.to_bits(), own.hour.0.to_bits()], shown.map(f64::to_bits));
+    }
     for (id, light) in program.lights() {
         let (index, lamps) = match light.size {
             Size::One => (0, false),
             Size::Many(n) => (lamp % n, true),
             Size::Open => (lamp, true),
         };
-        let walker = Walker { program, light, seed, index };
+        let now = state.now;
+        let walker = Walker { program, light, seed, index, state: &state, shown, now };
         let t = kernel::clean_moment(t);
         let outside = Here { t, arguments: Vec::new(), key: None, lamps };
         let wanted: Vec<u32> = light
@@ -354,10 +448,134 @@ fn a_state_can_be_kept_and_gone_back_to() {
         out
     };
     run.advance(Seconds(1.234));
-    let (state, before) = (run.state(), read(&mut run));
+    let (state, before) = (run.state().clone(), read(&mut run));
     run.advance(Seconds(f64::NAN));
     assert_eq!(run.state().now, Seconds(0.0));
     assert_ne!(read(&mut run), before);
     run.restore(state);
     assert_eq!(read(&mut run), before);
+}
+
+const SLIP: &str = "lightbook \"Slip\"
+space { unit 1cm }
+input swell = 20% in 0%..100%
+input walker = (0m, 1.7m, 0m)
+input open = on
+fitting bollard(strength = 100lm) {
+  input draught = 50% in 0%..200%
+  light glow point { intensity strength * draught }
+  light cores[2] point { intensity strength * draught }
+}
+place quay[3] of bollard
+place lone of bollard
+light mast[4] point { input trim = 100% in 0%..150%; intensity 10lm * trim }
+output level = if open then swell else 0
+output where = walker
+";
+
+fn first(run: &mut Run<'_>, book: &Checked, light: &str, lamps: usize) -> Vec<f32> {
+    let id = book.program().light_named(light).expect("the light is there");
+    let width = run.width(id);
+    let mut out = vec![0.0; width * lamps];
+    run.read(id, 0, &mut out);
+    out.chunks(width).map(|lamp| lamp[0]).collect()
+}
+
+#[test]
+fn an_input_belongs_to_the_book_each_placing_or_each_lamp() {
+    let book = checked(SLIP);
+    let input = |name: &str| book.program().input_named(name).expect("the input is there");
+    let mut run = Run::new(&book);
+    assert_eq!(first(&mut run, &book, "quay.glow", 3), [50.0; 3]);
+    run.set(input("quay.draught"), 1, Constant::Scalar(1.5)).unwrap();
+    run.set(input("lone.draught"), 0, Constant::Scalar(0.1)).unwrap();
+    run.set(input("mast.trim"), 3, Constant::Scalar(0.0)).unwrap();
+    run.set(input("swell"), 0, Constant::Scalar(0.75)).unwrap();
+    assert_eq!(first(&mut run, &book, "quay.glow", 3), [50.0, 150.0, 50.0]);
+    // Both lamps of a placing, and no other placing's.
+    assert_eq!(first(&mut run, &book, "quay.cores", 6), [50.0, 50.0, 150.0, 150.0, 50.0, 50.0]);
+    assert_eq!(first(&mut run, &book, "lone.glow", 1), [10.0]);
+    assert_eq!(first(&mut run, &book, "mast", 4), [10.0, 10.0, 10.0, 0.0]);
+    assert_eq!(first(&mut run, &book, "level", 1), [0.75]);
+    run.set(input("open"), 0, Constant::OnOff(false)).unwrap();
+    assert_eq!(first(&mut run, &book, "level", 1), [0.0]);
+    // Lengths and places come and go in the units of the space.
+    run.set(input("walker"), 0, Constant::Vector([10.0, 20.0, 30.0])).unwrap();
+    let mut out = [0.0; 3];
+    run.read(book.program().light_named("where").unwrap(), 0, &mut out);
+    assert_eq!(out, [10.0, 20.0, 30.0]);
+}
+
+#[test]
+fn what_the_game_sets_is_kept_within_bounds_and_never_not_a_number() {
+    let book = checked(SLIP);
+    let swell = book.program().input_named("swell").unwrap();
+    let mut run = Run::new(&book);
+    for (given, kept) in [
+        (2.0, 1.0),
+        (-1.0, 0.0),
+        (1e-40, 0.0),
+        (f64::NAN, 0.2),
+        (f64::INFINITY, 0.2),
+        (f64::NEG_INFINITY, 0.2),
+    ] {
+        run.set(swell, 0, Constant::Scalar(given)).unwrap();
+        assert_eq!(run.state().inputs.numbers()[0], kept, "{given}");
+    }
+    let refused = run.set(swell, 0, Constant::OnOff(true));
+    assert!(matches!(refused, Err(SetError::WrongKind { .. })), "{refused:?}");
+    let trim = book.program().input_named("mast.trim").unwrap();
+    let refused = run.set(trim, 4, Constant::Scalar(1.0));
+    assert_eq!(refused.unwrap_err().to_string(), "`mast.trim` has index 0 to 3, found 4");
+}
+
+#[test]
+fn an_export_may_want_other_axes_another_unit_and_other_strengths() {
+    let library = |name: &str| Err(name.to_owned());
+    let wanted = Wanted { up: Some(Up::Z), unit: Some(0.01), factor: Some(0.001) };
+    let turned = caltrin_lang::read_for(EVERYTHING, "book.caltrin", &library, wanted);
+    let (turned, plain) = (turned.checked.unwrap(), checked(EVERYTHING));
+    let (mut run, mut twin) = (Run::new(&plain), Run::new(&turned));
+    let near = |a: f64, b: f32| (a - f64::from(b)).abs() <= 1e-6 * (1.0 + a.abs());
+    for t in [0.0, 1.37, 86.1, -40.0] {
+        run.advance(Seconds(t));
+        twin.advance(Seconds(t));
+        for (id, light) in plain.program().lights() {
+            let (mut a, mut b) = (vec![0.0; run.width(id)], vec![0.0; run.width(id)]);
+            run.read(id, 0, &mut a);
+            twin.read(id, 0, &mut b);
+            let mut at = 0;
+            for drive in &light.drives {
+                let value: Vec<f64> =
+                    a[at..at + drive.width()].iter().map(|v| f64::from(*v)).collect();
+                let scale = match drive.kind {
+                    Kind::Point if drive.field == Field::Aim => 1.0,
+                    Kind::Point | Kind::Length => 100.0,
+                    Kind::Strength(_) => 0.001,
+                    _ => 1.0,
+                };
+                let value = match (drive.kind, &value[..]) {
+                    (Kind::Point, [x, y, z]) => vec![*x, -z, *y],
+                    _ => value,
+                };
+                for (wanted, found) in value.iter().zip(&b[at..]) {
+                    let name = light.field_name(drive.field);
+                    assert!(near(wanted * scale, *found), "{} {name} {wanted} {found}", light.name);
+                }
+                at += drive.width();
+            }
+        }
+    }
+    // What the book says itself is wanted just as well: nothing is turned twice.
+    let said = "lightbook \"B\"\nspace { up z; unit 1cm }\nlight a point { position (1m, 2m, 3m) }";
+    let read = |wanted| {
+        let book = caltrin_lang::read_for(said, "b", &library, wanted).checked.unwrap();
+        let mut out = [0.0; 3];
+        Run::new(&book).read(book.program().light_named("a").unwrap(), 0, &mut out);
+        out
+    };
+    assert_eq!(read(Wanted::default()), [100.0, 200.0, 300.0]);
+    assert_eq!(read(wanted), [100.0, 200.0, 300.0]);
+    let y_up = Wanted { up: Some(Up::Y), ..Wanted::default() };
+    assert_eq!(read(y_up), [100.0, 300.0, -200.0]);
 }

@@ -72,6 +72,40 @@ light at point { intensity 1lm }"
 }
 
 #[test]
+fn inputs_say_what_they_need() {
+    insta::assert_snapshot!(about(
+        "input a = 20%
+input b = 20% in 0%..10%
+input c = 20% in 1..0
+input d = #ffffff in 0..1
+input e = held(0..1, every 1s) in 0..1
+input f = 20% in 0lm..1lm
+input g = 20% in 50%
+input h
+behaviour i { input k = 1 in 0..1; gives k }
+light j[] point { input k = 1 in 0..1; intensity 1lm * k }
+fitting l { input m = 1s in 0s..2s; light n point { intensity 1lm * sine(every m) } }
+place o[2] of l"
+    ));
+}
+
+#[test]
+fn walls_and_posts_say_what_they_need() {
+    insta::assert_snapshot!(about(
+        "wall a { along (0m, 0m, 0m)..(1m, 0m, 0m) }
+wall b { along (0m, 0m, 0m); height 2m }
+wall c { along (0m, 0m, 0m)..(1m, 0m, 0m); hieght 2m }
+wall d { along (0m, 0m, 0m)..(1m, 0m, 0m); height 2lm }
+wall e { along (0m, 0m, 0m)..(1m, 0m, 0m); height held(1m..2m, every 1s) }
+wall f[2] { along (0m, 0m, 0m)..(1m, 0m, 0m); height 2m }
+post g[] { position (0m, 0m, 0m); radius 1m; height 2m }
+post h { position (0m, 0m, 0m)..(1m, 0m, 0m); radius 1m; height 2m }
+post i { position (0m, 0m, 0m); radius 0m; height 2m }
+signal j = i"
+    ));
+}
+
+#[test]
 fn curves_say_which_stop_is_wrong() {
     insta::assert_snapshot!(about(
         "curve single { 0s 1 }
@@ -148,4 +182,53 @@ fn what_looks_odd_but_is_fine_works() {
         assert_eq!(mistakes, 0, "{lines}\n{}", told(&text));
         assert!(reading.checked.is_some());
     }
+}
+
+#[test]
+fn what_is_wrong_with_a_day_is_told_where_it_stands() {
+    insta::assert_snapshot!(about(
+        "clock { day 0min; start 25:61; speed 2 }
+clock { start 12:00 }
+clock { day 24min; start 06:00 }
+curve order { 06:00 0; 12:00 1; 03:00 2; 07:00 1 }
+curve twice { 06:00 0; 06:00 1 }
+curve mixed { 06:00 0; 2h 1 }
+curve fine { 06:00 0; 18:00 1 }
+window same from 06:00 to 06:00
+window edges from 06:00 to 07:00 over 02:00
+window length from 06:00 to 07:00 over 20min
+phases single { night from 21:00 }
+phases order_ { a from 10:00; b from 08:00; c from 12:00 }
+phases meet { a from 10:00 over 01:00 after; b from 10:30 over 01:00 before }
+phases tints { a from 10:00 tint #ff0000; b from 11:00 }
+phases named { tint from 10:00; b from 11:00; b from 12:00 }
+phases mood { night from 21:00; day from 06:00 }
+sun { latitude 95deg; date 10 }
+sun helios { latitude 54deg; date 400; rises 06:00 }
+sun sol { latitude 54deg; date 400 }
+sun ra { rises 06:00 }
+moon { age 3deg }
+moon luna of nobody
+choice one_only { a }
+choice region { coast, hills, coast }
+choice side { left, right } over 2s before
+light a point { intensity 1cd * fine.x; color mood.tint }
+light b point { intensity 1cd * mood; shadows mood is dusk }
+light c point { intensity 1cd * pick(mood, night 1); shadows hour above 12:00 }
+light d point { intensity 1cd * pick(side, left 1, right 2lm) + pick(mood, night 1, dusk 2) }
+light e point { intensity 1cd * loop(fine) * fine(0.2); reach 1m + hour }
+light f point { intensity 1cd * pick(fine, others 1) * side.middle }
+light g point { intensity 1cd * pick(side, left 1, left 2, others 3) * pick(side) }"
+    ));
+}
+
+#[test]
+fn what_follows_the_hour_needs_a_clock() {
+    insta::assert_snapshot!(about(
+        "curve fine { 06:00 0; 18:00 1 }
+window open from 06:00 to 07:00
+phases mood { night from 21:00; day from 06:00 }
+sun { latitude 54deg; date 10 }
+light a point { shadows hour is in 06:00..07:00; intensity days }"
+    ));
 }

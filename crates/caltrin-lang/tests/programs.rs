@@ -9,7 +9,7 @@ use caltrin_core::build::{
 use caltrin_core::color::Rgb;
 use caltrin_core::curve::Easing;
 use caltrin_core::program::{Field, Start, Wave};
-use caltrin_core::quantity::{Degrees, Hertz, Place, Seconds, Seed, ms};
+use caltrin_core::quantity::{Degrees, Hertz, Metres, Place, Seconds, Seed, ms};
 use caltrin_core::{Checked, Run};
 use caltrin_lang::read;
 
@@ -452,4 +452,57 @@ fn what_a_light_does_not_name_is_not_driven() {
     let light = book.program().light(book.program().light_named("lamp").unwrap());
     let fields: Vec<Field> = light.drives.iter().map(|drive| drive.field).collect();
     assert_eq!(fields, [Field::Intensity, Field::ReachOuter]);
+}
+
+#[test]
+fn inputs_of_a_book_and_of_its_builder_twin_are_the_same() {
+    let text = "lightbook \"Twin\"
+seed 5
+input swell = 20% in 0%..100%
+input open = on
+place quay[3] of bollard
+fitting bollard { input draught = 50% in 0%..200%; light glow point { intensity 100lm * draught * swell } }
+light mast[4] point { input trim = 100% in 0%..150%; intensity if open then 10lm * trim * held(50%..100%, every 100ms..200ms) else 0lm }
+";
+    let book = checked(text);
+    let mut twin = Book::new("Twin", Seed(5));
+    let swell = twin.input::<kinds::Number>("swell", 0.2, 0.0..=1.0);
+    let open = twin.plain_input::<kinds::OnOff>("open", true);
+    twin.place(Placing::new("quay").many(3), |quay| {
+        let draught = quay.input::<kinds::Number>("draught", 0.5, 0.0..=2.0);
+        quay.light(Light::point("glow").intensity(lumens(100.0) * draught * swell.clone()));
+    });
+    let trim = Light::input::<kinds::Number>("trim", 1.0, 0.0..=1.5);
+    let flicker = held(number(0.5), number(1.0), ms(100.0)..=ms(200.0));
+    let level = choose(open, lumens(10.0) * trim * flicker, lumens(0.0));
+    twin.light(Light::point("mast").many(4).intensity(level));
+    let twin = twin.check().unwrap();
+    let inputs = |checked: &Checked| {
+        let all = checked.program().inputs().map(|(_, input)| input.clone());
+        all.collect::<Vec<_>>()
+    };
+    assert_eq!(inputs(&book), inputs(&twin));
+    for (light, lamps) in [("quay.glow", 3), ("mast", 4)] {
+        assert_eq!(bits(&book, light, lamps), bits(&twin, light, lamps));
+    }
+    let mut wrong = Book::new("Wrong", Seed(5));
+    wrong.input::<kinds::Number>("swell", 2.0, 0.0..=1.0);
+    let refused = wrong.check().unwrap_err();
+    assert_eq!(refused[0].to_string(), "input `swell`: the default lies outside of 0..1");
+}
+
+#[test]
+fn walls_and_posts_stand_where_the_book_or_the_builder_puts_them() {
+    let book = checked(
+        "lightbook \"Twin\"
+space { up z; unit 1cm }
+wall shed { along (0m, 1m, 0m)..(4m, 1m, 0m); height 3m }
+post pile[2] { position (0m, 0m, 0m), (2m, 1m, 0m); radius 25cm; height 1m }",
+    );
+    let mut twin = Book::new("Twin", Seed(0));
+    twin.wall("shed", [0.0, 0.0, -1.0], [4.0, 0.0, -1.0], Metres(3.0));
+    twin.post("pile", [0.0, 0.0, 0.0], Metres(0.25), Metres(1.0));
+    twin.post("pile", [2.0, 0.0, -1.0], Metres(0.25), Metres(1.0));
+    let twin = twin.check().unwrap();
+    assert_eq!(book.program().solids(), twin.program().solids());
 }

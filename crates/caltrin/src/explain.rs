@@ -3,9 +3,12 @@
 use std::collections::BTreeSet;
 
 use caltrin_core::bounds::{Bounds, Surveyor};
-use caltrin_core::kind::{Pace, Scope};
+use caltrin_core::kind::{Kind, Pace, Scope};
 use caltrin_core::period::Period;
-use caltrin_core::program::{ExprId, Field, Light, LightId, LightKind, Op, Program, Size, Subject};
+use caltrin_core::program::{
+    Choice, Constant, Dial, ExprId, Field, Input, Light, LightId, LightKind, Op, Program, Size,
+    Subject,
+};
 use caltrin_core::{Checked, Notes};
 use caltrin_lang::words::nearest;
 
@@ -48,6 +51,8 @@ pub fn explain(
                 names.push((book.program.behaviour(*id).name.clone(), *subject));
             }
             Subject::Curve(id) => names.push((book.program.curve(*id).title.clone(), *subject)),
+            Subject::Input(id) => names.push((book.program.input(*id).name.clone(), *subject)),
+            Subject::Choice(id) => names.push((book.program.choice(*id).name.clone(), *subject)),
             Subject::Light(id) => {
                 let light = book.program.light(*id);
                 names.push((light.name.clone(), *subject));
@@ -95,6 +100,8 @@ impl Book<'_> {
                 let curve = &self.program.curve(id).curve;
                 (format!("a curve of {} stops", curve.stops().len()), None, None)
             }
+            Subject::Input(id) => (about_input(self.program.input(id)), None, None),
+            Subject::Choice(id) => (about_choice(self.program.choice(id)), None, None),
             Subject::Light(id) => (about(self.program.light(id)), None, Some(id)),
             Subject::Drive(id, field) => {
                 let light = self.program.light(id);
@@ -138,6 +145,16 @@ impl Book<'_> {
                 let plain = named.title == named.name;
                 plain.then(|| self.range(Bounds::Scalar(named.curve.bounds()), named.kind.unit()))
             }
+            (None, Subject::Input(id)) => {
+                let input = self.program.input(id);
+                let unit = self.program.space().symbol(input.kind);
+                let bounds = match input.kind.width() {
+                    _ if input.kind == Kind::OnOff => Bounds::OnOff,
+                    1 => Bounds::Scalar(input.bounds),
+                    _ => Bounds::Vector([input.bounds; 3]),
+                };
+                Some(self.range(bounds, &unit))
+            }
             (None, _) => None,
         };
         Explanation {
@@ -150,7 +167,11 @@ impl Book<'_> {
             parts,
             bounds,
             period: value.map(|value| self.period(value)),
-            pace: value.map(|value| self.pace(value, light)),
+            pace: match subject {
+                Subject::Input(_) => Some("when the game sets it".to_owned()),
+                Subject::Choice(_) => Some("when the game chooses".to_owned()),
+                _ => value.map(|value| self.pace(value, light)),
+            },
             users: self.users(subject),
         }
     }
@@ -191,6 +212,21 @@ impl Book<'_> {
                 ),
                 Op::Curve(id, _) => {
                     part(&program.curve(*id).title, "curve", self.place(Subject::Curve(*id)))
+                }
+                Op::Input(id) => part(
+                    &program.input(*id).name,
+                    "input, set by the game",
+                    self.place(Subject::Input(*id)),
+                ),
+                Op::Chosen(id, option) | Op::Weight(id, option) => {
+                    let choice = program.choice(*id);
+                    let name = format!("{}.{}", choice.name, choice.options[*option as usize]);
+                    let place = self.place(Subject::Choice(*id));
+                    part(&name, "option, chosen by the game", place)
+                }
+                Op::Clock(Dial::Hour) => part("hour", "what the game's clock shows", String::new()),
+                Op::Clock(Dial::Days) => {
+                    part("days", "how many days the game's clock has counted", String::new())
                 }
                 Op::Held(..) => part("held", "a level drawn again and again", String::new()),
                 Op::Soft(..) => part("held", "a level drawn again, softly", String::new()),
@@ -252,6 +288,9 @@ impl Book<'_> {
 
     fn period(&self, value: ExprId) -> String {
         match self.program.period(value) {
+            Period::Steady if self.program.expr(value).pace == Pace::Stepwise => {
+                "it never changes of its own".to_owned()
+            }
             Period::Steady => "it never changes".to_owned(),
             Period::Every(period) => format!("every {} s", short(period.0)),
             Period::Long => "only after more than a day".to_owned(),
@@ -265,8 +304,12 @@ impl Book<'_> {
         let pace = match expr.pace {
             Pace::Constant => "never: it is known when the book is read",
             Pace::Fixed => "never: it is fixed for a run",
-            Pace::Stepwise => "when something happens",
-            Pace::Flowing => "with time",
+            Pace::Stepwise => "when the game sets something",
+            Pace::Flowing => match (self.goes_with(value, true), self.goes_with(value, false)) {
+                (true, false) => "with the game's clock",
+                (true, true) => "with time and the game's clock",
+                _ => "with time",
+            },
         };
         let many = light.is_some_and(|id| self.program.light(id).size != Size::One);
         let whose = match expr.scope {
@@ -276,6 +319,28 @@ impl Book<'_> {
             Scope::Book | Scope::Lamp => "",
         };
         format!("{pace}{whose}")
+    }
+
+    /// Whether a value goes with the game's clock, or with time.
+    fn goes_with(&self, root: ExprId, clock: bool) -> bool {
+        let (mut open, mut seen) = (vec![root], BTreeSet::new());
+        while let Some(id) = open.pop() {
+            if !seen.insert(id) {
+                continue;
+            }
+            let op = &self.program.expr(id).op;
+            match op {
+                Op::Clock(_) if clock => return true,
+                Op::Now | Op::Held(..) | Op::Soft(..) | Op::Drift(..) | Op::Burst(..) if !clock => {
+                    return true;
+                }
+                Op::Signal(id) => open.push(self.program.signal(*id).value),
+                Op::Call(id, ..) => open.push(self.program.behaviour(*id).value),
+                _ => {}
+            }
+            open.extend(op.operands());
+        }
+        false
     }
 
     /// Who uses something: signals and behaviours by name, lights with the channel.
@@ -292,6 +357,8 @@ impl Book<'_> {
                 let hit = match op {
                     Op::Signal(id) => subject == Subject::Signal(*id),
                     Op::Call(id, ..) => subject == Subject::Behaviour(*id),
+                    Op::Input(id) => subject == Subject::Input(*id),
+                    Op::Chosen(id, _) | Op::Weight(id, _) => subject == Subject::Choice(*id),
                     Op::Curve(id, _) => match subject {
                         Subject::Curve(wanted) => {
                             program.curve(*id).title == program.curve(wanted).title
@@ -326,6 +393,28 @@ impl Book<'_> {
         }
         users
     }
+}
+
+fn about_input(input: &Input) -> String {
+    let default = match input.default {
+        Constant::Scalar(v) => short(v),
+        Constant::Vector(v) => format!("({})", v.map(short).join(", ")),
+        Constant::OnOff(on) => if on { "on" } else { "off" }.to_owned(),
+    };
+    let many = match input.count() {
+        1 => String::new(),
+        n => format!(" of {n}, index 0 to {}", n - 1),
+    };
+    format!("an input{many}, {default} until the game sets it")
+}
+
+fn about_choice(choice: &Choice) -> String {
+    let over = match choice.over.0 {
+        0.0 => "at once".to_owned(),
+        over => format!("over {} s", short(over)),
+    };
+    let (first, all) = (&choice.options[0], choice.options.join(", "));
+    format!("a choice of {all}; {first} until the game chooses, from one to the next {over}")
 }
 
 fn about(light: &Light) -> String {

@@ -19,6 +19,7 @@
 //! ```
 
 mod explain;
+mod setting;
 mod stock;
 
 use std::collections::BTreeMap;
@@ -33,9 +34,11 @@ pub use caltrin_export as export;
 pub use caltrin_lang as lang;
 
 pub use explain::{Explanation, explain};
+pub use setting::{SettingError, set};
 pub use stock::{Stocked, showcase, stock};
 
 use caltrin_check::Finding;
+use caltrin_core::program::Wanted;
 use caltrin_core::{Checked, Notes};
 use caltrin_lang::{Diagnostic, Lines, Origin, Origins, Severity, Source};
 use thiserror::Error;
@@ -112,13 +115,21 @@ pub const LARGEST: u64 = 64 << 20;
 /// If the file cannot be read or is no text. Mistakes in the book are no error here; they are in
 /// [`Opened::diagnostics`].
 pub fn open(path: &Path) -> Result<Opened, OpenError> {
+    open_for(path, Wanted::default())
+}
+
+/// [`open`] with axes, unit or strengths given out otherwise than the book says.
+///
+/// # Errors
+/// As [`open`].
+pub fn open_for(path: &Path, wanted: Wanted) -> Result<Opened, OpenError> {
     let text = read_text(path)?;
     let folder = match path.parent() {
         Some(folder) if folder != Path::new("") => folder,
         _ => Path::new("."),
     };
     let library = |name: &str| library(folder, name);
-    let mut opened = read_with(&text, &file_name(path), &library);
+    let mut opened = read_for(&text, &file_name(path), &library, wanted);
     opened.file = path.display().to_string();
     opened.sources[0].name.clone_from(&opened.file);
     Ok(opened)
@@ -195,10 +206,20 @@ pub fn read_with(
     file: &str,
     library: &dyn Fn(&str) -> Result<String, String>,
 ) -> Opened {
-    let reading = caltrin_lang::read_with(text, file, library);
+    read_for(text, file, library, Wanted::default())
+}
+
+fn read_for(
+    text: &str,
+    file: &str,
+    library: &dyn Fn(&str) -> Result<String, String>,
+    wanted: Wanted,
+) -> Opened {
+    let reading = caltrin_lang::read_for(text, file, library, wanted);
     let mut findings = reading.checked.as_ref().map_or(Vec::new(), caltrin_check::check);
     let mut diagnostics = reading.diagnostics;
-    let silence = Silence::of(&reading.sources);
+    let told = !findings.is_empty() || !reading.origins.unused.is_empty();
+    let silence = Silence::of(if told { &reading.sources } else { &[] });
     findings.retain(|finding| {
         let origin = reading.origins.subject(finding.subject);
         !origin.is_some_and(|origin| silence.covers(&origin, finding.rule.code))

@@ -2,7 +2,8 @@
 
 use std::path::PathBuf;
 
-use caltrin::draw::{SheetOptions, png, sheet, svg};
+use caltrin::core::quantity::Seconds;
+use caltrin::draw::{PlaceOptions, SheetOptions, place, png, sheet, svg};
 use caltrin::export::{TARGETS, export, write};
 
 use super::prove::{outcomes, status, table};
@@ -45,6 +46,15 @@ pub fn run(arguments: &Arguments) -> Done {
     write_whole(&svg_path, svg(&picture).as_bytes())?;
     write_whole(&png_path, &png(&picture)?)?;
     say(format!("{}  its timeline (and pier.svg)", png_path.display()))?;
+    let day_path = folder.join("pier-day.png");
+    let day = SheetOptions { day: true, curves: false, ..SheetOptions::default() };
+    write_whole(&day_path, &png(&sheet(checked, &opened.findings, &day))?)?;
+    say(format!("{}  its day", day_path.display()))?;
+    let place_path = folder.join("pier-place.png");
+    let moments = vec![Seconds(0.6).into()];
+    let lit = place(checked, &PlaceOptions { moments, ..PlaceOptions::default() });
+    write_whole(&place_path, &png(&lit)?)?;
+    say(format!("{}  the lit place", place_path.display()))?;
 
     let files: Vec<_> =
         TARGETS.iter().map(|target| export(checked, &opened.notes, *target)).collect();
@@ -60,8 +70,9 @@ pub fn run(arguments: &Arguments) -> Done {
     say(format!(
         "\nNow change a number in {book} and look again:\n  \
          caltrin check {book}\n  \
-         caltrin sheet {book} --watch\n  \
-         caltrin trace {book} --light weld --to 5s"
+         caltrin live {book}\n  \
+         caltrin day {book} --variant season=80 --variant season=172\n  \
+         caltrin sheet {book} --terminal"
     ))?;
     Ok(status(&outcomes, false))
 }

@@ -5,19 +5,22 @@ use std::path::PathBuf;
 use caltrin::export::{Target, WriteError, export, write};
 use serde_json::json;
 
-use super::{Done, Failure, Status, open_and_tell, parse_target, say, targets};
+use super::{Done, Failure, GivenOut, Status, open_for_and_tell, parse_target, say, targets};
 
 /// Write a lightbook as source code, one file a language.
 #[derive(clap::Args)]
 #[command(after_help = "Examples:
   caltrin export pier.caltrin --to c -o src/lights
   caltrin export pier.caltrin --to rust,csharp,js -o generated --force
+  caltrin export pier.caltrin --to c --up z --unit 1cm --factor 0.001
 
 Languages: rust (one module), c (one C99 header), csharp (one struct), js (one ES module). Files are
 written whole or not at all; a file that caltrin did not write stays unless you say --force.")]
 pub struct Arguments {
     /// The lightbook.
     book: PathBuf,
+    #[command(flatten)]
+    given: GivenOut,
     /// Languages, with commas between them; all by default.
     #[arg(long, value_name = "LANGUAGES", value_delimiter = ',', value_parser = parse_target)]
     to: Vec<&'static dyn Target>,
@@ -33,7 +36,8 @@ pub struct Arguments {
 }
 
 pub fn run(arguments: &Arguments) -> Done {
-    let (opened, Some(checked)) = open_and_tell(&arguments.book)? else {
+    let (opened, Some(checked)) = open_for_and_tell(&arguments.book, arguments.given.wanted())?
+    else {
         return Ok(Status::Problems);
     };
     let asked = targets(&arguments.to);

@@ -1,16 +1,21 @@
 //! One file a command, and what they share.
 
 pub mod check;
+pub mod compare;
 pub mod completions;
+pub mod day;
 pub mod demo;
 pub mod explain;
 pub mod export;
 pub mod fmt;
+pub mod live;
 pub mod new;
+pub mod place;
 pub mod prove;
 pub mod sheet;
 pub mod stock;
 pub mod trace;
+mod watch;
 
 use std::fmt::Display;
 use std::io::{self, Write};
@@ -19,8 +24,11 @@ use std::time::Duration;
 
 use caltrin::Opened;
 use caltrin::core::Checked;
-use caltrin::core::program::LightId;
-use caltrin::core::quantity::{Seconds, Seed};
+use caltrin::core::kind::Kind;
+use caltrin::core::program::{Constant, LightId, Up, Wanted};
+use caltrin::core::quantity::{Hours, Seconds, Seed};
+use caltrin::core::run::State;
+use caltrin::draw::When;
 use caltrin::export::{TARGETS, Target, target_named};
 use indicatif::{ProgressBar, ProgressStyle};
 
@@ -53,7 +61,15 @@ pub type Done = Result<Status, Failure>;
 
 /// Opens a book and says all that is to be told of it. `None` where it has mistakes.
 pub fn open_and_tell(path: &Path) -> Result<(Opened, Option<Checked>), Failure> {
-    let opened = caltrin::open(path)?;
+    open_for_and_tell(path, Wanted::default())
+}
+
+/// [`open_and_tell`] with axes, unit or strengths given out otherwise than the book says.
+pub fn open_for_and_tell(
+    path: &Path,
+    wanted: Wanted,
+) -> Result<(Opened, Option<Checked>), Failure> {
+    let opened = caltrin::open_for(path, wanted)?;
     report::diagnostics(&opened);
     let checked = opened.checked.clone();
     if checked.is_none() {
@@ -95,9 +111,117 @@ pub fn parse_time(text: &str) -> Result<Seconds, String> {
     }
 }
 
+/// Reads an hour of the day.
+pub fn parse_hour(text: &str) -> Result<Hours, String> {
+    caltrin::lang::hour(text)
+}
+
+/// Reads an hour of the day, or a time.
+pub fn parse_when(text: &str) -> Result<When, String> {
+    match text.contains(':') {
+        true => parse_hour(text).map(When::from),
+        false => parse_time(text).map(When::from),
+    }
+}
+
 /// Reads a seed.
 pub fn parse_seed(text: &str) -> Result<Seed, String> {
     text.parse().map(Seed).map_err(|_| format!("a seed is a whole number from 0 to {}", u32::MAX))
+}
+
+/// What exported code is to give out otherwise than the book's space says.
+#[derive(clap::Args)]
+pub struct GivenOut {
+    /// Which axis is up in exported code: y or z; by default as the book's space says.
+    #[arg(long, value_name = "AXIS", value_parser = parse_axis)]
+    up: Option<Up>,
+    /// The length of the game's unit, such as 1cm; by default as the book's space says.
+    #[arg(long, value_name = "LENGTH", value_parser = parse_length)]
+    unit: Option<f64>,
+    /// Multiply every strength in lm, cd or lx by this.
+    #[arg(long, value_name = "NUMBER", value_parser = parse_factor)]
+    factor: Option<f64>,
+}
+
+impl GivenOut {
+    /// The same for the library.
+    pub fn wanted(&self) -> Wanted {
+        Wanted { up: self.up, unit: self.unit, factor: self.factor }
+    }
+}
+
+fn parse_axis(text: &str) -> Result<Up, String> {
+    match text {
+        "y" => Ok(Up::Y),
+        "z" => Ok(Up::Z),
+        _ => Err("the axis that is up is y or z".to_owned()),
+    }
+}
+
+fn parse_length(text: &str) -> Result<f64, String> {
+    match caltrin::lang::value(text) {
+        Ok((Constant::Scalar(v), Kind::Length)) if (1e-6..=1e6).contains(&v) => Ok(v),
+        _ => Err("a unit is a length such as `1cm` or `0.3048m`".to_owned()),
+    }
+}
+
+fn parse_factor(text: &str) -> Result<f64, String> {
+    match text.parse() {
+        Ok(v) if (1e-9..=1e9).contains(&v) => Ok(v),
+        _ => Err("a factor is a number above 0, such as 0.001".to_owned()),
+    }
+}
+
+/// What a run starts with.
+#[derive(clap::Args)]
+pub struct Start {
+    /// The run's seed; by default the book's own.
+    #[arg(long, value_parser = parse_seed)]
+    seed: Option<Seed>,
+    /// Set an input as the game would, as in `swell=40%` or `quay.draught[2]=1.5m`; may be given more
+    /// than once.
+    #[arg(long, value_name = "NAME=VALUE")]
+    set: Vec<String>,
+    /// The hour of the game's day at moment 0; by default as the book's clock has it.
+    #[arg(long, value_name = "HOUR", value_parser = parse_hour)]
+    hour: Option<Hours>,
+}
+
+impl Start {
+    /// The state that a run of this program starts from.
+    pub fn state(&self, checked: &Checked) -> Result<State, Failure> {
+        state_of(checked, self.seed, &self.set, self.hour)
+    }
+}
+
+/// A state with a seed, or the book's own, with inputs and choices as lines set them, and at an hour.
+pub fn state_of(
+    checked: &Checked,
+    seed: Option<Seed>,
+    lines: &[String],
+    hour: Option<Hours>,
+) -> Result<State, Failure> {
+    let mut state = State::start(checked.program());
+    state.seed = seed.unwrap_or(state.seed);
+    if let Some(hour) = hour {
+        needs_clock(checked)?;
+        state = state.with_hour(checked.program(), hour);
+    }
+    for line in lines {
+        caltrin::set(checked, &mut state, line)?;
+    }
+    Ok(state)
+}
+
+/// Refuses what goes by the hour for a book without a clock.
+pub fn needs_clock(checked: &Checked) -> Result<(), Failure> {
+    match checked.program().clock() {
+        Some(_) => Ok(()),
+        None => Err(failure(
+            "the book has no clock, so there are no hours",
+            "give it one: `clock { day 24min; start 12:00 }`",
+        )),
+    }
 }
 
 /// Reads a target's name.

@@ -7,7 +7,10 @@ use caltrin::export::Target;
 use caltrin::export::prove::{Outcome, moments, prove};
 use serde_json::{Value, json};
 
-use super::{Done, Failure, Status, failure, open_and_tell, parse_target, say, targets, working};
+use super::{
+    Done, Failure, GivenOut, Status, failure, open_for_and_tell, parse_target, say, targets,
+    working,
+};
 
 /// Compile and run the exported code with the real compilers, and compare it with the preview bit
 /// by bit.
@@ -22,6 +25,8 @@ as not tried; with --strict that counts as a problem.")]
 pub struct Arguments {
     /// The lightbook.
     book: PathBuf,
+    #[command(flatten)]
+    given: GivenOut,
     /// Languages, with commas between them; all by default.
     #[arg(long, value_name = "LANGUAGES", value_delimiter = ',', value_parser = parse_target)]
     to: Vec<&'static dyn Target>,
@@ -40,7 +45,8 @@ pub struct Arguments {
 }
 
 pub fn run(arguments: &Arguments) -> Done {
-    let (opened, Some(checked)) = open_and_tell(&arguments.book)? else {
+    let (opened, Some(checked)) = open_for_and_tell(&arguments.book, arguments.given.wanted())?
+    else {
         return Ok(Status::Problems);
     };
     let asked = targets(&arguments.to);

@@ -1,30 +1,39 @@
 //! `caltrin sheet`
 
-use std::collections::BTreeSet;
+use std::io::Write;
 use std::path::{Path, PathBuf};
-use std::sync::mpsc;
-use std::time::{Duration, Instant};
 
-use caltrin::core::quantity::{Seconds, Seed};
-use caltrin::draw::{SheetOptions, png, sheet, svg};
-use notify::{RecursiveMode, Watcher};
-
-use super::{
-    Done, Failure, Status, beside, failure, lights, open_and_tell, parse_seed, parse_time,
+use caltrin::core::Checked;
+use caltrin::core::program::InputId;
+use caltrin::core::quantity::{Hours, Seconds, Seed};
+use caltrin::core::run::State;
+use caltrin::draw::{
+    Colors, Picture, SheetOptions, TerminalOptions, html, png, sheet, svg, terminal,
 };
-use super::{say, write_whole};
+use clap::ValueEnum;
 
-/// Draw a lightbook's timeline as SVG or PNG.
+use super::watch::watch;
+use super::{
+    Done, Failure, Status, beside, failure, lights, open_and_tell, parse_hour, parse_seed,
+    parse_time, state_of,
+};
+use super::{quiet_pipe, say, write_whole};
+
+/// Draw a lightbook's timeline as SVG, PNG, a page with a read-out, or text.
 #[derive(clap::Args)]
 #[command(after_help = "Examples:
   caltrin sheet pier.caltrin                       writes pier.svg beside the book
   caltrin sheet pier.caltrin -o pier.png --to 60s
   caltrin sheet pier.caltrin --light mast --light quay --seed 7
+  caltrin sheet pier.caltrin --seed 41 --seed 42    other draws below each other
+  caltrin sheet pier.caltrin --over mist            what an input does, instead of time
+  caltrin sheet pier.caltrin -o pier.html           a page that tells what the pointer is at
+  caltrin sheet pier.caltrin --terminal             as text, right here
   caltrin sheet pier.caltrin --watch               draws again at every save")]
 pub struct Arguments {
     /// The lightbook.
     book: PathBuf,
-    /// The picture to write, .svg or .png; by default the book's name with .svg.
+    /// The picture to write, .svg, .png or .html; by default the book's name with .svg.
     #[arg(short, long, value_name = "FILE")]
     output: Option<PathBuf>,
     /// Only this light; may be given more than once.
@@ -36,44 +45,105 @@ pub struct Arguments {
     /// Last moment; by default two turns of the longest curve.
     #[arg(long, value_name = "TIME", value_parser = parse_time, allow_hyphen_values = true)]
     to: Option<Seconds>,
-    /// The run's seed; by default the book's own.
+    /// The run's seed; several give each light a lane for each. By default the book's own.
     #[arg(long, value_parser = parse_seed)]
-    seed: Option<Seed>,
+    seed: Vec<Seed>,
+    /// Set an input as the game would, as in `swell=40%` or `quay.draught[2]=1.5m`; may be given more
+    /// than once.
+    #[arg(long, value_name = "NAME=VALUE")]
+    set: Vec<String>,
+    /// The hour of the game's day at moment 0; by default as the book's clock has it.
+    #[arg(long, value_name = "HOUR", value_parser = parse_hour)]
+    hour: Option<Hours>,
+    /// Put the values of this input or signal along the top instead of time, at the moment `--from`.
+    #[arg(long, value_name = "NAME", conflicts_with_all = ["to"])]
+    over: Option<String>,
+    /// Leave out the curves below the lanes.
+    #[arg(long)]
+    no_curves: bool,
     /// Width of the picture in pixels, 480 to 8192.
     #[arg(long, value_name = "PIXELS", default_value_t = 1280, value_parser = clap::value_parser!(u32).range(480..=8192))]
     width: u32,
     /// Height of a lane in pixels, 14 to 400; by default lanes are fitted to a screen.
     #[arg(long, value_name = "PIXELS", value_parser = clap::value_parser!(u32).range(14..=400))]
     lane: Option<u32>,
+    /// Show it as text in the terminal instead of writing a picture.
+    #[arg(long, conflicts_with_all = ["output", "watch"])]
+    terminal: bool,
+    /// The terminal's colours; by default as many as it says that it has, and none into a pipe.
+    #[arg(long, value_enum, value_name = "WHICH", requires = "terminal")]
+    colors: Option<Shown>,
     /// Draw again at every save, until stopped with Ctrl-C.
     #[arg(long)]
     watch: bool,
 }
 
+/// How a sheet is written.
 #[derive(Clone, Copy)]
-enum Format {
+pub enum Format {
     Svg,
     Png,
+    Html,
+}
+
+impl Format {
+    /// As the ending of the file says.
+    pub fn of(output: &Path) -> Result<Format, Failure> {
+        let ending = output.extension().map(|e| e.to_string_lossy().to_ascii_lowercase());
+        match ending.as_deref() {
+            Some("svg") => Ok(Format::Svg),
+            Some("png") => Ok(Format::Png),
+            Some("html" | "htm") => Ok(Format::Html),
+            _ => Err(failure(
+                format!("`{}` is no picture's name", output.display()),
+                "a sheet is written as .svg, .png, or .html with a read-out",
+            )),
+        }
+    }
+
+    /// Paints and writes a picture, and says so.
+    pub fn write(self, picture: &Picture, output: &Path) -> Result<(), Failure> {
+        let bytes = match self {
+            Format::Svg => svg(picture).into_bytes(),
+            Format::Png => png(picture)?,
+            Format::Html => html(picture).into_bytes(),
+        };
+        write_whole(output, &bytes)?;
+        say(format!("wrote {} ({} x {})", output.display(), picture.width, picture.height))
+    }
+}
+
+/// The terminal's colours.
+#[derive(Clone, Copy, ValueEnum)]
+pub enum Shown {
+    /// 24 bits.
+    True,
+    /// The nearest of 256.
+    #[value(name = "256")]
+    Many,
+    /// The terminal's own 16.
+    #[value(name = "16")]
+    Sixteen,
+    /// None: strength by how full a character is.
+    None,
 }
 
 pub fn run(arguments: &Arguments) -> Done {
+    if arguments.terminal {
+        return show(arguments);
+    }
     let output = arguments.output.clone().unwrap_or_else(|| beside(&arguments.book, "svg"));
-    let ending = output.extension().map(|e| e.to_string_lossy().to_ascii_lowercase());
-    let format = match ending.as_deref() {
-        Some("svg") => Format::Svg,
-        Some("png") => Format::Png,
-        _ => {
-            return Err(failure(
-                format!("`{}` is no picture's name", output.display()),
-                "a sheet is written as .svg or .png",
-            ));
-        }
-    };
+    let format = Format::of(&output)?;
     if arguments.to.is_some_and(|to| to.0 <= arguments.from.0) {
         return Err(failure("`--to` must lie after `--from`", "for example: --from 0s --to 20s"));
     }
     if arguments.watch {
-        return watch(arguments, &output, format);
+        return watch(&arguments.book, |_| {
+            if let Err(failure) = draw(arguments, &output, format) {
+                crate::report::failure(&failure);
+            }
+            say(format!("watching {} (Ctrl-C ends)", arguments.book.display()))
+        });
     }
     draw(arguments, &output, format)
 }
@@ -82,100 +152,95 @@ fn draw(arguments: &Arguments, output: &Path, format: Format) -> Done {
     let (opened, Some(checked)) = open_and_tell(&arguments.book)? else {
         return Ok(Status::Problems);
     };
-    let chosen = match &arguments.light[..] {
-        [] => None,
-        names => Some(lights(&checked, names)?),
-    };
-    let options = SheetOptions {
-        from: arguments.from,
-        to: arguments.to,
-        seed: arguments.seed,
-        width: arguments.width,
-        lane: arguments.lane,
-        lights: chosen,
-    };
+    let (checked, over) = along(arguments, checked)?;
+    let options = SheetOptions { over, ..options(arguments, &checked)? };
     let picture = sheet(&checked, &opened.findings, &options);
-    let bytes = match format {
-        Format::Svg => svg(&picture).into_bytes(),
-        Format::Png => png(&picture)?,
-    };
-    write_whole(output, &bytes)?;
-    say(format!("wrote {} ({} x {})", output.display(), picture.width, picture.height))?;
+    format.write(&picture, output)?;
     Ok(Status::Fine)
 }
 
-/// How long the events of one save are gathered, at most.
-const SAVE: Duration = Duration::from_millis(80);
+/// Shows the sheet as text, as wide as the terminal is.
+fn show(arguments: &Arguments) -> Done {
+    let (opened, Some(checked)) = open_and_tell(&arguments.book)? else {
+        return Ok(Status::Problems);
+    };
+    let (checked, over) = along(arguments, checked)?;
+    let options = SheetOptions { over, ..options(arguments, &checked)? };
+    in_terminal(&sheet(&checked, &opened.findings, &options), arguments.colors)?;
+    Ok(Status::Fine)
+}
 
-/// Draws at once and then at every save of the book or of a book that it uses. The folder is watched
-/// rather than the files, since editors save by writing another file and renaming it.
-fn watch(arguments: &Arguments, output: &Path, format: Format) -> Done {
-    let book = arguments
-        .book
-        .canonicalize()
-        .map_err(|e| Failure(format!("cannot read `{}`: {e}", arguments.book.display()), None))?;
-    let folder = book.parent().unwrap_or(Path::new("/")).to_owned();
-    let (tell, told) = mpsc::channel();
-    let mut watcher = notify::recommended_watcher(move |event: notify::Result<notify::Event>| {
-        // Reading changes nothing; a viewer that looks at the picture again and again must not keep
-        // us from drawing.
-        if !event.is_ok_and(|event| event.kind.is_access()) {
-            // The other end is gone only when the command ends.
-            let _ = tell.send(());
-        }
-    })?;
-    let mut watched = BTreeSet::from([folder.clone()]);
-    watcher.watch(&folder, RecursiveMode::NonRecursive)?;
-    let mut used = vec![book.clone()];
-    let mut drawn = Vec::new();
-    loop {
-        // Only what the books say counts: our own picture lies in the same folder.
-        let seen = texts(&used);
-        if seen[0].is_some() && seen != drawn {
-            used = books(&book, &folder);
-            for around in used.iter().filter_map(|path| path.parent()) {
-                // A folder that is not there yet is awaited by its book's own.
-                if !watched.contains(around)
-                    && watcher.watch(around, RecursiveMode::NonRecursive).is_ok()
-                {
-                    watched.insert(around.to_owned());
-                }
-            }
-            // Read before they are drawn, so that what changes while drawing is drawn next.
-            drawn = texts(&used);
-            if drawn[0] != seen[0] {
-                drawn.clear();
-                continue;
-            }
-            if let Err(failure) = draw(arguments, output, format) {
-                crate::report::failure(&failure);
-            }
-            say(format!("watching {} (Ctrl-C ends)", arguments.book.display()))?;
-        }
-        if told.recv().is_err() {
-            return Ok(Status::Fine);
-        }
-        // A save is several events; they are awaited for a moment and taken together.
-        let end = Instant::now() + SAVE;
-        while let Some(left) = end.checked_duration_since(Instant::now()) {
-            if told.recv_timeout(left).is_err() {
-                break;
-            }
-        }
+/// Shows a picture's lanes as text, as wide as the terminal is.
+pub fn in_terminal(picture: &Picture, colors: Option<Shown>) -> Result<(), Failure> {
+    let out = std::io::stdout();
+    let width = terminal_size::terminal_size_of(&out).map_or(100, |(width, _)| width.0);
+    let colors = match colors {
+        Some(Shown::True) => Colors::True,
+        Some(Shown::Many) => Colors::Many,
+        Some(Shown::Sixteen) => Colors::Sixteen,
+        Some(Shown::None) => Colors::None,
+        None => match supports_color::on(supports_color::Stream::Stdout) {
+            Some(level) if level.has_16m => Colors::True,
+            Some(level) if level.has_256 => Colors::Many,
+            Some(_) => Colors::Sixteen,
+            None => Colors::None,
+        },
+    };
+    let text = terminal(picture, &TerminalOptions { width: usize::from(width), colors });
+    // What was asked for goes out as it is, also into a pipe.
+    let mut out = out.lock();
+    quiet_pipe(out.write_all(text.as_bytes()))
+}
+
+fn options(arguments: &Arguments, checked: &Checked) -> Result<SheetOptions, Failure> {
+    let chosen = match &arguments.light[..] {
+        [] => None,
+        names => Some(lights(checked, names)?),
+    };
+    Ok(SheetOptions {
+        from: arguments.from,
+        to: arguments.to,
+        starts: starts(arguments, checked)?,
+        labels: Vec::new(),
+        over: None,
+        day: false,
+        curves: !arguments.no_curves,
+        width: arguments.width,
+        lane: arguments.lane,
+        lights: chosen,
+    })
+}
+
+/// A state for each seed asked for, all with the inputs that are set.
+fn starts(arguments: &Arguments, checked: &Checked) -> Result<Vec<State>, Failure> {
+    let one = |seed| state_of(checked, seed, &arguments.set, arguments.hour);
+    match &arguments.seed[..] {
+        [] => Ok(vec![one(None)?]),
+        seeds => seeds.iter().map(|seed| one(Some(*seed))).collect(),
     }
 }
 
-/// What the files say, nothing where one cannot be read.
-fn texts(files: &[PathBuf]) -> Vec<Option<Vec<u8>>> {
-    files.iter().map(|path| std::fs::read(path).ok()).collect()
-}
-
-/// The files of the book and of all that it uses.
-fn books(book: &Path, folder: &Path) -> Vec<PathBuf> {
-    let mut all = vec![book.to_owned()];
-    if let Ok(opened) = caltrin::open(book) {
-        let used = opened.sources.iter().skip(1).filter(|s| s.name != caltrin::STOCK_NAME);
-        all.extend(used.map(|source| folder.join(&source.name)));
+/// What lies along the top: an input of one number, or a signal in whose place there is then one.
+fn along(arguments: &Arguments, checked: Checked) -> Result<(Checked, Option<InputId>), Failure> {
+    let Some(name) = arguments.over.as_deref() else { return Ok((checked, None)) };
+    let program = checked.program();
+    let ranged = |id: &InputId| program.input(*id).kind.is_scalar();
+    if let Some(id) = program.input_named(name).filter(ranged) {
+        return Ok((checked, Some(id)));
     }
-    all
+    let signal = program.signals().find(|(_, signal)| signal.name == name).map(|(id, _)| id);
+    if let Some((opened, id)) = signal.and_then(|id| checked.opened(id)) {
+        return Ok((opened, Some(id)));
+    }
+    let inputs = program.inputs().filter(|(id, _)| ranged(id));
+    let known: Vec<&str> = inputs
+        .map(|(_, input)| input.name.as_str())
+        .chain(program.signals().map(|(_, signal)| signal.name.as_str()))
+        .collect();
+    let help = match caltrin::lang::words::nearest(name, known.iter().copied()) {
+        Some(near) => format!("did you mean `{near}`?"),
+        None if known.is_empty() => "the book has no input and no signal".to_owned(),
+        None => format!("an input or signal of one number; the book has {}", known.join(", ")),
+    };
+    Err(failure(format!("`{name}` is nothing that could lie along the top"), help))
 }

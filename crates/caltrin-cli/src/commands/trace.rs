@@ -6,12 +6,12 @@ use std::path::PathBuf;
 
 use caltrin::core::Checked;
 use caltrin::core::program::{Field, LightId};
-use caltrin::core::quantity::{Hertz, Seconds, Seed};
+use caltrin::core::quantity::{Hertz, Seconds};
 use caltrin::core::trace::{LampTrace, Span};
 use clap::ValueEnum;
 use serde_json::{Map, Value, json};
 
-use super::{Done, Failure, Status, count, failure, lights, open_and_tell, parse_seed, parse_time};
+use super::{Done, Failure, Start, Status, count, failure, lights, open_and_tell, parse_time};
 use super::{quiet_pipe, say, working, write_whole};
 
 /// Write what lamps put out, sampled, as CSV or JSON lines.
@@ -37,9 +37,8 @@ pub struct Arguments {
     /// Samples a second.
     #[arg(long, value_name = "HZ", default_value_t = 30.0)]
     rate: f64,
-    /// The run's seed; by default the book's own.
-    #[arg(long, value_parser = parse_seed)]
-    seed: Option<Seed>,
+    #[command(flatten)]
+    start: Start,
     /// How to write it; by default as the output's ending says, else CSV.
     #[arg(long, value_enum)]
     format: Option<Format>,
@@ -72,12 +71,12 @@ pub fn run(arguments: &Arguments) -> Done {
     };
     let span = Span { from: arguments.from, to: arguments.to, rate: Hertz(arguments.rate) };
     let moments = span.moments();
-    let seed = arguments.seed.unwrap_or(checked.program().seed());
+    let start = arguments.start.state(&checked)?;
     let bar = working("tracing");
     let mut lamps = Vec::new();
     for id in &chosen {
         for index in 0..checked.program().light(*id).size.shown() {
-            lamps.push(LampTrace::of(&checked, seed, *id, index, &moments));
+            lamps.push(LampTrace::of(&checked, &start, *id, index, &moments));
         }
     }
     bar.finish_and_clear();

@@ -108,7 +108,7 @@ static inline double caltrin_held_level(double t, uint32_t key, double rate, dou
     const double drawn = jitter * (2.0 * caltrin_to_unit(h) - 1.0);
     const double fixed = h >> 31 ? jitter : -jitter;
     const double edge = i & 1u ? fixed : drawn;
-    const uint32_t cell = x - n >= edge ? i : i - 1u;
+    const uint32_t cell = i - (uint32_t)(x - n < edge);
     return caltrin_to_unit(caltrin_draw(key ^ 0x68e31da4u, cell));
 }
 
@@ -308,6 +308,157 @@ static inline double caltrin_square_level(double x, double on)
     return x - caltrin_round_down(x) < on ? 1.0 : 0.0;
 }
 
+//: days_of
+/* Whole days in a number of hours. */
+static inline double caltrin_days_of(double hours)
+{
+    return caltrin_round_down(hours / 24.0);
+}
+
+//: hour_of
+/* The hour of the day, 24 excluded, after a number of hours from midnight on. */
+static inline double caltrin_hour_of(double hours)
+{
+    return caltrin_within(hours - 24.0 * caltrin_days_of(hours), 0.0, 23.999999999999996);
+}
+
+//: window_level
+/* 0 outside and 1 inside of a window of the day: opens from start on, closes from end on. */
+static inline double caltrin_window_level(double hour, double start, double rise, double end, double fall)
+{
+    const double passed = caltrin_hour_of(hour - start);
+    const double open = caltrin_hour_of(end - start);
+    const double up = passed < rise ? passed / rise : 1.0;
+    const double late = passed - open;
+    const double closing = late < fall ? 1.0 - late / fall : 0.0;
+    const double down = late < 0.0 ? 1.0 : closing;
+    return up < down ? up : down;
+}
+
+//: through_level
+/* How far the time from one hour to another has passed, 0..1. */
+static inline double caltrin_through_level(double hour, double start, double end)
+{
+    const double passed = caltrin_hour_of(hour - start);
+    const double open = caltrin_hour_of(end - start);
+    if (passed < open) return passed / open;
+    return passed - open < (24.0 - open) * 0.5 ? 1.0 : 0.0;
+}
+
+//: arc_tangent
+/* The angle of the point (x, y), in degrees. */
+static inline double caltrin_arc_tangent(double y, double x)
+{
+    const double ax = x < 0.0 ? -x : x;
+    const double ay = y < 0.0 ? -y : y;
+    const bool steep = ay > ax;
+    const double small = steep ? ax : ay;
+    const double large = steep ? ay : ax;
+    if (large == 0.0) return 0.0;
+    const double ratio = small / large;
+    const bool far = ratio > 0.414213562373095;
+    const double z = far ? (ratio - 1.0) / (ratio + 1.0) : ratio;
+    const double u = z * z;
+    const double a = 2.878903358695536 + u * -1.4504271731546372;
+    const double b = 4.396608313130339 + u * (-3.7276314185814425 + u * a);
+    const double c = 6.366162033833398 + u * (-5.207916699371338 + u * b);
+    const double d = 11.459155890227322 + u * (-8.185110427923698 + u * c);
+    const double p = 57.295779513082266 + u * (-19.098593170963273 + u * d);
+    const double part = far ? 45.0 + z * p : z * p;
+    const double half = steep ? 90.0 - part : part;
+    const double angle = x < 0.0 ? 180.0 - half : half;
+    return y < 0.0 ? -angle : angle;
+}
+
+//: arc_sine
+/* The angle of a sine, -90..90 degrees. */
+static inline double caltrin_arc_sine(double x)
+{
+    const double kept = caltrin_within(x, -1.0, 1.0);
+    return caltrin_arc_tangent(kept, sqrt((1.0 - kept) * (1.0 + kept)));
+}
+
+//: compass
+/* A direction on the compass, 0..360 degrees from north over east. */
+static inline double caltrin_compass(double east, double north)
+{
+    const double angle = caltrin_arc_tangent(east, north);
+    return angle < 0.0 ? angle + 360.0 : angle;
+}
+
+//: sun_way
+/* Turns of the sun on its way through the year, days after noon of 1 January 2000 in UT. */
+static inline double caltrin_sun_way(double days)
+{
+    const double anomaly = 0.9931333333333333 + days * 0.002737778611111111;
+    const double mean = 0.7790555555555555 + days * 0.0027379093333333333;
+    const double ahead = caltrin_sine_of_turns(anomaly) * 0.005319444444444444;
+    return mean + ahead + caltrin_sine_of_turns(anomaly + anomaly) * 0.00005555555555555556;
+}
+
+//: axis_tilt
+/* How far the axis of the earth leans, in turns. */
+static inline double caltrin_axis_tilt(double days)
+{
+    return 0.06510833333333333 - days * 0.000000001111111111;
+}
+
+//: sky_turn
+/* How far the sky has turned over a longitude, in turns. */
+static inline double caltrin_sky_turn(double days, double longitude)
+{
+    return 0.77905727325 + days * 1.002737909350795 + longitude / 360.0;
+}
+
+//: sky_part
+/* East (0), up (1) or south (2) of the direction to the sun, or to what runs ahead of it
+   (Michalsky 1988). */
+static inline double caltrin_sky_part(double part, double days, double ahead, double latitude, double longitude)
+{
+    const double way = caltrin_sun_way(days) + ahead;
+    const double tilt = caltrin_axis_tilt(days);
+    const double across = caltrin_sine_of_turns(way);
+    const double x = caltrin_sine_of_turns(way + 0.25);
+    const double y = caltrin_sine_of_turns(tilt + 0.25) * across;
+    const double z = caltrin_sine_of_turns(tilt) * across;
+    const double sky = caltrin_sky_turn(days, longitude);
+    const double sine = caltrin_sine_of_turns(sky);
+    const double cosine = caltrin_sine_of_turns(sky + 0.25);
+    if (part == 0.0) return caltrin_within(y * cosine - x * sine, -1.0, 1.0);
+    const double meridian = x * cosine + y * sine;
+    const double low = caltrin_sine_of_turns(latitude / 360.0);
+    const double high = caltrin_sine_of_turns(latitude / 360.0 + 0.25);
+    const double toward = part == 1.0 ? low * z + high * meridian : low * meridian - high * z;
+    return caltrin_within(toward, -1.0, 1.0);
+}
+
+//: sun_hour
+/* The hour at which the sun passes a height, by its sine: rising (-1), highest (0), setting (1). */
+static inline double caltrin_sun_hour(double side, double days, double latitude, double longitude, double sine)
+{
+    const double low = caltrin_sine_of_turns(latitude / 360.0);
+    const double high = caltrin_sine_of_turns(latitude / 360.0 + 0.25);
+    double hour = 12.0;
+    double aim = 0.0;
+    int pass;
+    for (pass = 0; pass < 4; ++pass) {
+        const double now = days + hour / 24.0;
+        const double way = caltrin_sun_way(now);
+        const double tilt = caltrin_axis_tilt(now);
+        const double across = caltrin_sine_of_turns(way);
+        const double x = caltrin_sine_of_turns(way + 0.25);
+        const double y = caltrin_sine_of_turns(tilt + 0.25) * across;
+        const double z = caltrin_sine_of_turns(tilt) * across;
+        const double left = aim - (caltrin_sky_turn(now, longitude) - caltrin_arc_tangent(y, x) / 360.0);
+        const double flat = sqrt((1.0 - z) * (1.0 + z));
+        const double cosine = high * flat > 1e-12 ? high * flat : 1e-12;
+        const double share = caltrin_within((sine - low * z) / cosine, -1.0, 1.0);
+        hour = hour + 24.0 * (left - caltrin_round_down(left + 0.5));
+        aim = side * (0.25 - caltrin_arc_sine(share) / 360.0);
+    }
+    return caltrin_hour_of(hour);
+}
+
 //: cube_root
 static inline double caltrin_cube_root(double x)
 {
@@ -369,6 +520,14 @@ static inline double caltrin_light_b(double l, double m, double s)
     return v > 0.0 ? v : 0.0;
 }
 
+//: faded
+/* On the way from one level to another since a moment, softly; then there to stay. */
+static inline double caltrin_faded(double from, double to, double since, double over, double now)
+{
+    if (now >= since + over) return to;
+    return caltrin_between(from, to, caltrin_ease_smooth(caltrin_within((now - since) / over, 0.0, 1.0)));
+}
+
 //: clean_moment
 /* Not-a-number is 0; nothing lies beyond 1e9 s. The bits are asked, since under some options a
    compiler takes for granted that nothing is not-a-number. */
@@ -379,6 +538,24 @@ static inline double caltrin_clean_moment(double t)
     if ((bits & 0x7fffffffffffffffu) > 0x7ff0000000000000u) return 0.0;
     if (t >= -1e-30 && t <= 1e-30) return 0.0;
     return caltrin_within(t, -1e9, 1e9);
+}
+
+//: clean_input
+/* What is no finite number is `usual`; the rest is kept within its bounds. */
+static inline double caltrin_clean_input(double v, double lo, double hi, double usual)
+{
+    uint64_t bits;
+    memcpy(&bits, &v, sizeof bits);
+    if ((bits & 0x7ff0000000000000u) == 0x7ff0000000000000u) return usual;
+    if (v >= -1e-30 && v <= 1e-30) v = 0.0;
+    return caltrin_within(v, lo, hi);
+}
+
+//: at_most
+/* The index of what is read, also of a lamp beyond the last. */
+static inline uint32_t caltrin_at_most(uint32_t index, uint32_t last)
+{
+    return index < last ? index : last;
 }
 
 //: to_single

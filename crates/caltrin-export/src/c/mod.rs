@@ -3,10 +3,17 @@
 use std::fmt::Write;
 use std::path::Path;
 
+use caltrin_core::program::Dial;
+
 use crate::names::{Case, Namer, cased, comment};
 use crate::number;
-use crate::plan::{FieldPlan, Function, LightPlan, Plan, Role, Type};
-use crate::print::{FileNames, LightNames, Scope, Spelling, kernel_parts, table_lines};
+use crate::plan::{FieldPlan, Function, InputPlan, LightPlan, Plan, Role, Type, clock_fields};
+use crate::print::{
+    ChoiceNames, FileNames, InputNames, LightNames, Scope, Spelling, choice_code, clock_code,
+    clock_names, describe_choice, describe_input, folded, kernel_parts, prover_acts, prover_sets,
+    setter_values, table_lines,
+};
+use crate::prove::ACTS;
 use crate::target::{Blocks, Target, Tool};
 use crate::write::MARK;
 
@@ -114,6 +121,8 @@ impl Spelling for Ansi {
     const TYPES: Case = Case::Snake;
     const TABLES: Case = Case::Snake;
     const LOCALS: Case = Case::Snake;
+    const FIELDS: Case = Case::Snake;
+    const CONSTANTS: Case = Case::Screaming;
     const INDENT: &'static str = "    ";
 
     fn number(&self, v: f64) -> String {
@@ -136,6 +145,20 @@ impl Spelling for Ansi {
         if whole { format!("(double)({index})") } else { format!("(double){index}") }
     }
 
+    fn input(&self, input: &InputNames, index: Option<&str>, part: Option<usize>) -> String {
+        let index = index.map_or(String::new(), |index| format!("[{index}]"));
+        let part = part.map_or(String::new(), |part| format!("[{part}]"));
+        format!("run->{}{index}{part}", input.field)
+    }
+
+    fn chosen(&self, choice: &ChoiceNames) -> String {
+        format!("run->{}", choice.field)
+    }
+
+    fn weight(&self, choice: &ChoiceNames, option: u32) -> String {
+        format!("{}(run, {option}u)", choice.weight)
+    }
+
     fn constant(&self, ty: Type, name: &str, value: &str) -> String {
         format!("const {} {name} = {value};", type_name(ty))
     }
@@ -150,7 +173,21 @@ fn type_name(ty: Type) -> &'static str {
 }
 
 /// Names that the file itself uses after its prefix.
-const OWN: [&str; 6] = ["run", "start", "advance", "step", "self_test", "seed"];
+const OWN: [&str; 13] = [
+    "run",
+    "start",
+    "advance",
+    "step",
+    "self_test",
+    "seed",
+    "clock_hours",
+    "clock_hour",
+    "clock_days",
+    "set_clock",
+    "drive_clock",
+    "set_clock_days",
+    "set_clock_rate",
+];
 
 struct File<'p> {
     plan: &'p Plan,
@@ -177,6 +214,7 @@ impl<'p> File<'p> {
             locals,
             now: "t".to_owned(),
             seed: "run->seed".to_owned(),
+            clock: clock_names(),
             index: "index".to_owned(),
             prefix: self.prefix.clone(),
         }
@@ -192,13 +230,14 @@ impl<'p> File<'p> {
             "/* {}. {MARK}{}.\n\
              \n   Change the lightbook and export again rather than this file.\n\
              \n   One header, C99, nothing but four headers of the standard library. No heap, no globals.\n   \
-             A run is a plain value of 16 bytes: copy it to save it. Values are computed\n   \
+             A run is a plain value of {} bytes: copy it to save it. Values are computed\n   \
              when they are read, at any moment, in any order, at the same cost.\n\
              \n   Host loop:\n\
              \n       {p}run run = {p}start({}u);\n       for (;;) {{\n           \
              {p}step(&run, seconds_of_this_frame);\n{}       }}\n*/",
             comment(&plan.book),
             comment(&from),
+            plan.run_bytes(),
             plan.seed.0,
             self.loop_example(),
         );
@@ -207,10 +246,46 @@ impl<'p> File<'p> {
             "#include <math.h>\n#include <stdbool.h>\n#include <stdint.h>\n#include <string.h>\n\n",
         );
         out.push_str(&GUARDS.replace("API", &self.api));
+        let (mut numbers, mut flags) = (String::new(), String::new());
+        for (name, about, _) in plan.clock.iter().flat_map(clock_fields) {
+            let _ = writeln!(numbers, "    double {name}; /* {about} */");
+        }
+        for (choice, names) in plan.choices.iter().zip(&self.names.choices) {
+            let _ = writeln!(flags, "    uint32_t {}; /* the option chosen */", names.field);
+            if choice.fades() {
+                let count = choice.options.len();
+                let _ = writeln!(
+                    numbers,
+                    "    double {}; /* s, when it was chosen */\n    \
+                     double {}[{count}]; /* how much each option counted then */",
+                    names.since, names.from
+                );
+            }
+        }
+        for (input, names) in plan.inputs.iter().zip(&self.names.inputs) {
+            let (ty, to) = match input.flag {
+                true => ("bool", &mut flags),
+                false => ("double", &mut numbers),
+            };
+            let many = input.count.map_or(String::new(), |n| format!("[{n}]"));
+            let parts = if input.suffixes.is_empty() { "" } else { "[3]" };
+            let _ = writeln!(to, "    {ty} {}{many}{parts}; /* {} */", names.field, input.about);
+        }
+        for (choice, names) in plan.choices.iter().zip(&self.names.choices) {
+            let options: Vec<String> =
+                names.options.iter().enumerate().map(|(n, name)| format!("{name} = {n}")).collect();
+            let _ = write!(
+                out,
+                "\n/* {}{} */\nenum {{ {} }};\n",
+                describe_choice(choice),
+                at_line(&choice.note, plan),
+                options.join(", ")
+            );
+        }
         let _ = writeln!(
             out,
-            "\ntypedef struct {p}run {{\n    double now;    /* s since the run's start */\n    \
-             uint32_t seed; /* of all its chances; the book's own is {} */\n}} {p}run;\n",
+            "\ntypedef struct {p}run {{\n    double now;    /* s since the run's start */\n{numbers}    \
+             uint32_t seed; /* of all its chances; the book's own is {} */\n{flags}}} {p}run;\n",
             plan.seed.0
         );
     }
@@ -227,12 +302,95 @@ impl<'p> File<'p> {
         format!("           {} lamp = {call};\n", names.lamp)
     }
 
-    fn run(&self, out: &mut String) {
+    /// What makes a run, with every input at its default.
+    fn start(&self) -> String {
         let p = &self.prefix;
+        if self.plan.inputs.is_empty() && !self.plan.has_acts() {
+            return format!("    const {p}run run = {{0.0, seed}};\n");
+        }
+        let many = self.plan.inputs.iter().any(|input| input.count.is_some());
+        let mut out = format!("    {p}run run;\n");
+        out.push_str(if many { "    uint32_t n;\n" } else { "" });
+        out.push_str("    memset(&run, 0, sizeof run);\n    run.seed = seed;\n");
+        for (name, _, value) in self.plan.clock.iter().flat_map(clock_fields) {
+            if value != 0.0 {
+                let _ = writeln!(out, "    run.{name} = {};", Ansi.number(value));
+            }
+        }
+        for (choice, names) in self.plan.choices.iter().zip(&self.names.choices) {
+            if choice.fades() {
+                let _ = writeln!(
+                    out,
+                    "    run.{} = -2e9;\n    run.{}[0] = 1.0;",
+                    names.since, names.from
+                );
+            }
+        }
+        for (input, names) in self.plan.inputs.iter().zip(&self.names.inputs) {
+            let (indent, index) = match input.count {
+                Some(count) => {
+                    let _ = writeln!(out, "    for (n = 0; n < {count}u; ++n) {{");
+                    ("        ", "[n]")
+                }
+                None => ("    ", ""),
+            };
+            for (part, usual) in input.usual.iter().enumerate() {
+                let place =
+                    if input.suffixes.is_empty() { String::new() } else { format!("[{part}]") };
+                let usual =
+                    if input.flag { (*usual != 0.0).to_string() } else { Ansi.number(*usual) };
+                let _ = writeln!(out, "{indent}run.{}{index}{place} = {usual};", names.field);
+            }
+            if input.count.is_some() {
+                out.push_str("    }\n");
+            }
+        }
+        out
+    }
+
+    fn setter(&self, input: &InputPlan, names: &InputNames, out: &mut String) {
+        let p = &self.prefix;
+        let values = setter_values(input);
+        let ty = if input.flag { "bool" } else { "double" };
+        let given: Vec<String> = values.iter().map(|name| format!("{ty} {name}")).collect();
+        let (index, place) = match input.count {
+            Some(_) => ("uint32_t index, ", "[index]"),
+            None => ("", ""),
+        };
         let _ = writeln!(
             out,
-            "/* A run at moment 0. */\n{api} {p}run {p}start(uint32_t seed)\n{{\n    \
-             const {p}run run = {{0.0, seed}};\n    return run;\n}}\n\n\
+            "/* {}{} */\n{} void {}({p}run *run, {index}{})\n{{",
+            describe_input(input),
+            at_line(&input.note, self.plan),
+            self.api,
+            names.set,
+            given.join(", ")
+        );
+        if let Some(count) = input.count {
+            let _ = writeln!(out, "    if (index >= {count}u) return;");
+        }
+        for (part, value) in values.iter().enumerate() {
+            let at = if values.len() > 1 { format!("[{part}]") } else { String::new() };
+            let value = match input.flag {
+                true => (*value).to_owned(),
+                false => format!(
+                    "{p}clean_input({value}, {}, {}, {})",
+                    Ansi.number(input.bounds.lo),
+                    Ansi.number(input.bounds.hi),
+                    Ansi.number(input.usual[part])
+                ),
+            };
+            let _ = writeln!(out, "    run->{}{place}{at} = {value};", names.field);
+        }
+        out.push_str("}\n\n");
+    }
+
+    fn run(&self, out: &mut String) {
+        let (p, start) = (&self.prefix, self.start());
+        let _ = writeln!(
+            out,
+            "/* A run at moment 0. */\n{api} {p}run {p}start(uint32_t seed)\n{{\n\
+             {start}    return run;\n}}\n\n\
              /* Goes to a moment of the run, in seconds since its start. */\n\
              {api} void {p}advance({p}run *run, double to)\n{{\n    \
              run->now = {p}clean_moment(to);\n}}\n\n\
@@ -241,6 +399,19 @@ impl<'p> File<'p> {
              {p}advance(run, run->now + seconds);\n}}\n",
             api = self.api,
         );
+        if let Some(clock) = &self.plan.clock {
+            let code = clock_code(&Ansi, include_str!("clock.h"), clock);
+            out.push_str(&code.replace("API", &self.api).replace("BOOK_", p));
+        }
+        for (choice, names) in self.plan.choices.iter().zip(&self.names.choices) {
+            let code = choice_code(&Ansi, include_str!("choice.h"), (choice, names));
+            let about = format!("/* {} */\n{}", describe_choice(choice), self.api);
+            let code = code.replace("API", &about);
+            out.push_str(&code.replace("BOOK_", p));
+        }
+        for (input, names) in self.plan.inputs.iter().zip(&self.names.inputs) {
+            self.setter(input, names, out);
+        }
     }
 
     fn function(&self, n: usize, function: &Function, out: &mut String) {
@@ -269,6 +440,7 @@ impl<'p> File<'p> {
         let scope = Scope {
             now: name_of(Role::Now),
             seed: name_of(Role::Seed),
+            clock: [Dial::Hour, Dial::Days].map(|dial| name_of(Role::Clock(dial))),
             ..self.scope(locals.clone())
         };
         scope.statements(&function.body, 1, out);
@@ -294,7 +466,7 @@ impl<'p> File<'p> {
             out.push_str("    char nothing_driven;\n");
         }
         let _ = writeln!(out, "}} {};\n", names.lamp);
-        let own = ["run", "first", "count", "lamps", "lamp", "index", "n", "t"];
+        let own = ["run", "first", "count", "lamps", "lamp", "index", "n", "t", "hour", "days"];
         let scope = self.scope(self.names.locals(&Ansi, &light.locals, &own));
         if light.is_array() {
             let _ = writeln!(
@@ -345,9 +517,15 @@ impl<'p> File<'p> {
 
     fn moment(&self, light: &LightPlan, depth: usize, out: &mut String) {
         let indent = Ansi::INDENT.repeat(depth);
+        let p = &self.prefix;
+        let dials = [(Dial::Hour, "hour"), (Dial::Days, "days")];
+        let follows = dials.iter().any(|(dial, _)| light.uses_clock(*dial));
+        for (_, name) in dials.iter().filter(|(dial, _)| light.uses_clock(*dial)) {
+            let _ = writeln!(out, "{indent}const double {name} = {p}clock_{name}(run);");
+        }
         if light.uses_now() {
             let _ = writeln!(out, "{indent}const double t = run->now;");
-        } else if !light.uses_seed() {
+        } else if !light.uses_seed() && !light.uses_inputs() && !follows {
             let _ = writeln!(out, "{indent}(void)run;");
         }
     }
@@ -512,13 +690,37 @@ impl Target for C {
         }
         file.self_test(&mut out);
         out.push_str(GUARDS_END);
-        out
+        folded(&out, Ansi::INDENT)
     }
 
     fn prover(&self, plan: &Plan, blocks: &Blocks) -> String {
         let file = File::of(plan);
         let p = &file.prefix;
         let mut reads = String::new();
+        let sets = prover_sets(plan, &file.names, |input, names, slots| {
+            let value = |slot: String| {
+                let slot = format!("asked.inputs[{slot}]");
+                if input.flag { format!("{slot} != 0.0") } else { slot }
+            };
+            let values: Vec<String> = slots.into_iter().map(value).collect();
+            let (count, set) = (input.count.unwrap_or(1), &names.set);
+            let index = input.count.map_or("", |_| "n, ");
+            let values = values.join(", ");
+            format!("        for (uint32_t n = 0; n < {count}u; ++n) {set}(&run, {index}{values});")
+        });
+        let slots = plan.slots().0 + plan.slots().1;
+        let mut room = if slots > 0 { format!(" double inputs[{slots}];") } else { String::new() };
+        if plan.has_acts() {
+            room.push_str(&format!(" double acts[{ACTS}][3];"));
+        }
+        let source = include_str!("prove_acts.c");
+        let acts = prover_acts(plan, &file.names, source, |n, names| {
+            let set = &names.set;
+            format!(
+                "            if (asked.acts[act][0] == 5.0 && (uint32_t)to / 1000u == {n}u) \
+                 {set}(&run, (uint32_t)to % 1000u);"
+            )
+        });
         for ((light, names), blocks) in plan.lights.iter().zip(&file.names.lights).zip(blocks) {
             for (first, count) in blocks {
                 let puts = |lamp: &str| -> String {
@@ -552,7 +754,10 @@ impl Target for C {
         }
         include_str!("prove.c")
             .replace("BOOK_H", &format!("\"{}\"", crate::file_name(plan, self)))
+            .replace("/* CLOCK */\n", &acts)
             .replace("BOOK_", p)
+            .replace(" /* INPUTS */", &room)
+            .replace("/* SETS */\n", &sets)
             .replace("/* READS */\n", &reads)
     }
 

@@ -11,14 +11,16 @@ static void put(FILE *out, float value)
 int main(int argc, char **argv)
 {
     FILE *in, *out;
-    struct { double moment; uint64_t seed; } asked;
+    static struct { double moment; uint64_t seed; /* INPUTS */ } asked;
     if (argc < 3) return BOOK_self_test() != 0;
     in = fopen(argv[1], "rb");
     out = fopen(argv[2], "wb");
     if (!in || !out) return 2;
     while (fread(&asked, sizeof asked, 1, in) == 1) {
         BOOK_run run = BOOK_start((uint32_t)asked.seed);
+/* CLOCK */
         BOOK_advance(&run, asked.moment);
+/* SETS */
 /* READS */
     }
     fclose(in);

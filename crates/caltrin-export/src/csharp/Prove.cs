@@ -9,13 +9,17 @@ internal static class Prove
         using (var input = new BinaryReader(File.OpenRead(arguments[0])))
         using (var output = new BinaryWriter(new BufferedStream(File.Create(arguments[1]), 1 << 16)))
         {
-            long pairs = input.BaseStream.Length / 16;
-            for (long n = 0; n < pairs; ++n)
+            long records = input.BaseStream.Length / (16 + 8 * SLOTS);
+            var inputs = new double[SLOTS];
+            for (long record = 0; record < records; ++record)
             {
                 double moment = input.ReadDouble();
                 uint seed = (uint)input.ReadUInt64();
                 var run = Lightbooks.BOOK.Start(seed);
+                for (int n = 0; n < inputs.Length; ++n) inputs[n] = input.ReadDouble();
+                // CLOCK
                 run.Advance(moment);
+                // SETS
             // READS
             }
         }

@@ -328,6 +328,155 @@ internal static class Kernel
         return x - RoundDown(x) < on ? 1.0 : 0.0;
     }
 
+    //: days_of
+    /// <summary>Whole days in a number of hours.</summary>
+    static double DaysOf(double hours)
+    {
+        return RoundDown(hours / 24.0);
+    }
+
+    //: hour_of
+    /// <summary>The hour of the day, 24 excluded, after a number of hours from midnight on.</summary>
+    static double HourOf(double hours)
+    {
+        return Within(hours - 24.0 * DaysOf(hours), 0.0, 23.999999999999996);
+    }
+
+    //: window_level
+    /// <summary>0 outside and 1 inside of a window of the day: opens from start on, closes from end on.</summary>
+    static double WindowLevel(double hour, double start, double rise, double end, double fall)
+    {
+        double passed = HourOf(hour - start);
+        double open = HourOf(end - start);
+        double up = passed < rise ? passed / rise : 1.0;
+        double late = passed - open;
+        double closing = late < fall ? 1.0 - late / fall : 0.0;
+        double down = late < 0.0 ? 1.0 : closing;
+        return up < down ? up : down;
+    }
+
+    //: through_level
+    /// <summary>How far the time from one hour to another has passed, 0..1.</summary>
+    static double ThroughLevel(double hour, double start, double end)
+    {
+        double passed = HourOf(hour - start);
+        double open = HourOf(end - start);
+        if (passed < open) return passed / open;
+        return passed - open < (24.0 - open) * 0.5 ? 1.0 : 0.0;
+    }
+
+    //: arc_tangent
+    /// <summary>The angle of the point (x, y), in degrees.</summary>
+    static double ArcTangent(double y, double x)
+    {
+        double ax = x < 0.0 ? -x : x;
+        double ay = y < 0.0 ? -y : y;
+        bool steep = ay > ax;
+        double small = steep ? ax : ay;
+        double large = steep ? ay : ax;
+        if (large == 0.0) return 0.0;
+        double ratio = small / large;
+        bool far = ratio > 0.414213562373095;
+        double z = far ? (ratio - 1.0) / (ratio + 1.0) : ratio;
+        double u = z * z;
+        double a = 2.878903358695536 + u * -1.4504271731546372;
+        double b = 4.396608313130339 + u * (-3.7276314185814425 + u * a);
+        double c = 6.366162033833398 + u * (-5.207916699371338 + u * b);
+        double d = 11.459155890227322 + u * (-8.185110427923698 + u * c);
+        double p = 57.295779513082266 + u * (-19.098593170963273 + u * d);
+        double part = far ? 45.0 + z * p : z * p;
+        double half = steep ? 90.0 - part : part;
+        double angle = x < 0.0 ? 180.0 - half : half;
+        return y < 0.0 ? -angle : angle;
+    }
+
+    //: arc_sine
+    /// <summary>The angle of a sine, -90..90 degrees.</summary>
+    static double ArcSine(double x)
+    {
+        double kept = Within(x, -1.0, 1.0);
+        return ArcTangent(kept, Math.Sqrt((1.0 - kept) * (1.0 + kept)));
+    }
+
+    //: compass
+    /// <summary>A direction on the compass, 0..360 degrees from north over east.</summary>
+    static double Compass(double east, double north)
+    {
+        double angle = ArcTangent(east, north);
+        return angle < 0.0 ? angle + 360.0 : angle;
+    }
+
+    //: sun_way
+    /// <summary>Turns of the sun on its way through the year, days after noon of 1 January 2000 in UT.</summary>
+    static double SunWay(double days)
+    {
+        double anomaly = 0.9931333333333333 + days * 0.002737778611111111;
+        double mean = 0.7790555555555555 + days * 0.0027379093333333333;
+        double ahead = SineOfTurns(anomaly) * 0.005319444444444444;
+        return mean + ahead + SineOfTurns(anomaly + anomaly) * 0.00005555555555555556;
+    }
+
+    //: axis_tilt
+    /// <summary>How far the axis of the earth leans, in turns.</summary>
+    static double AxisTilt(double days)
+    {
+        return 0.06510833333333333 - days * 0.000000001111111111;
+    }
+
+    //: sky_turn
+    /// <summary>How far the sky has turned over a longitude, in turns.</summary>
+    static double SkyTurn(double days, double longitude)
+    {
+        return 0.77905727325 + days * 1.002737909350795 + longitude / 360.0;
+    }
+
+    //: sky_part
+    /// <summary>East (0), up (1) or south (2) of the direction to the sun, or to what runs ahead of it (Michalsky 1988).</summary>
+    static double SkyPart(double part, double days, double ahead, double latitude, double longitude)
+    {
+        double way = SunWay(days) + ahead;
+        double tilt = AxisTilt(days);
+        double across = SineOfTurns(way);
+        double x = SineOfTurns(way + 0.25);
+        double y = SineOfTurns(tilt + 0.25) * across;
+        double z = SineOfTurns(tilt) * across;
+        double sky = SkyTurn(days, longitude);
+        double sine = SineOfTurns(sky);
+        double cosine = SineOfTurns(sky + 0.25);
+        if (part == 0.0) return Within(y * cosine - x * sine, -1.0, 1.0);
+        double meridian = x * cosine + y * sine;
+        double low = SineOfTurns(latitude / 360.0);
+        double high = SineOfTurns(latitude / 360.0 + 0.25);
+        double toward = part == 1.0 ? low * z + high * meridian : low * meridian - high * z;
+        return Within(toward, -1.0, 1.0);
+    }
+
+    //: sun_hour
+    /// <summary>The hour at which the sun passes a height, by its sine: rising (-1), highest (0), setting (1).</summary>
+    static double SunHour(double side, double days, double latitude, double longitude, double sine)
+    {
+        double low = SineOfTurns(latitude / 360.0);
+        double high = SineOfTurns(latitude / 360.0 + 0.25);
+        double hour = 12.0;
+        double aim = 0.0;
+        for (int pass = 0; pass < 4; ++pass) {
+            double now = days + hour / 24.0;
+            double way = SunWay(now);
+            double tilt = AxisTilt(now);
+            double across = SineOfTurns(way);
+            double x = SineOfTurns(way + 0.25);
+            double y = SineOfTurns(tilt + 0.25) * across;
+            double z = SineOfTurns(tilt) * across;
+            double left = aim - (SkyTurn(now, longitude) - ArcTangent(y, x) / 360.0);
+            double flat = Math.Sqrt((1.0 - z) * (1.0 + z));
+            double cosine = high * flat > 1e-12 ? high * flat : 1e-12;
+            double share = Within((sine - low * z) / cosine, -1.0, 1.0);
+            hour = hour + 24.0 * (left - RoundDown(left + 0.5));
+            aim = side * (0.25 - ArcSine(share) / 360.0);
+        }
+        return HourOf(hour);
+    }
+
     //: cube_root
     static double CubeRoot(double x)
     {
@@ -389,12 +538,35 @@ internal static class Kernel
         return v > 0.0 ? v : 0.0;
     }
 
+    //: faded
+    /// <summary>On the way from one level to another since a moment, softly; then there to stay.</summary>
+    static double Faded(double from, double to, double since, double over, double now)
+    {
+        if (now >= since + over) return to;
+        return Between(from, to, EaseSmooth(Within((now - since) / over, 0.0, 1.0)));
+    }
+
     //: clean_moment
     /// <summary>Not-a-number is 0; nothing lies beyond 1e9 s.</summary>
     static double CleanMoment(double t)
     {
         if (!(t < -1e-30 || t > 1e-30)) return 0.0;
         return Within(t, -1e9, 1e9);
+    }
+
+    //: clean_input
+    /// <summary>What is no finite number is usual; the rest is kept within its bounds.</summary>
+    static double CleanInput(double v, double lo, double hi, double usual)
+    {
+        if (!(v >= -1.7976931348623157e308 && v <= 1.7976931348623157e308)) return usual;
+        return Within(v < -1e-30 || v > 1e-30 ? v : 0.0, lo, hi);
+    }
+
+    //: at_most
+    /// <summary>The index of what is read, also of a lamp beyond the last.</summary>
+    static uint AtMost(uint index, uint last)
+    {
+        return index < last ? index : last;
     }
 
     //: to_single

@@ -3,13 +3,18 @@
 use std::fmt::Write;
 use std::path::Path;
 
+use caltrin_core::program::Dial;
+
 use crate::c::at_line;
 use crate::names::{Case, Namer, cased, comment};
 use crate::number;
-use crate::plan::{FieldPlan, Function, LightPlan, Plan, Role, Type};
+use crate::plan::{FieldPlan, Function, InputPlan, LightPlan, Plan, Role, Type, clock_fields};
 use crate::print::{
-    FileNames, LightNames, Scope, Spelling, describe, describe_light, kernel_parts, table_lines,
+    ChoiceNames, FileNames, InputNames, LightNames, Scope, Spelling, choice_code, clock_code,
+    clock_names, describe, describe_choice, describe_input, describe_light, folded, kernel_parts,
+    prover_acts, prover_sets, setter_values, table_lines,
 };
+use crate::prove::ACTS;
 use crate::target::{Blocks, Target, Tool};
 use crate::write::MARK;
 
@@ -119,6 +124,9 @@ impl Spelling for Cs {
     const TYPES: Case = Case::Pascal;
     const TABLES: Case = Case::Pascal;
     const LOCALS: Case = Case::Camel;
+    const FIELDS: Case = Case::Pascal;
+    const CONSTANTS: Case = Case::Pascal;
+    const MEMBERS: bool = true;
     const INDENT: &'static str = "    ";
 
     fn number(&self, v: f64) -> String {
@@ -141,6 +149,24 @@ impl Spelling for Cs {
         if whole { format!("(double)({index})") } else { format!("(double){index}") }
     }
 
+    fn input(&self, input: &InputNames, index: Option<&str>, part: Option<usize>) -> String {
+        let field = &input.field;
+        match (index, part) {
+            (None, None) => field.clone(),
+            (None, Some(part)) => format!("{field}{}", input.suffixes[part].to_ascii_uppercase()),
+            (Some(index), None) => format!("{field}.At({index})"),
+            (Some(index), Some(part)) => format!("{field}.At(3u * {index} + {part}u)"),
+        }
+    }
+
+    fn chosen(&self, choice: &ChoiceNames) -> String {
+        choice.field.clone()
+    }
+
+    fn weight(&self, choice: &ChoiceNames, option: u32) -> String {
+        format!("{}({option}u)", choice.weight)
+    }
+
     fn constant(&self, ty: Type, name: &str, value: &str) -> String {
         format!("{} {name} = {value};", type_name(ty))
     }
@@ -158,7 +184,30 @@ fn type_name(ty: Type) -> &'static str {
     }
 }
 
-const OWN: [&str; 8] = ["Now", "Seed", "Start", "Advance", "Step", "SelfTest", "BookSeed", "Same"];
+const OWN: [&str; 19] = [
+    "Now",
+    "Seed",
+    "Start",
+    "Advance",
+    "Step",
+    "SelfTest",
+    "BookSeed",
+    "Same",
+    "ClockHours",
+    "ClockHour",
+    "ClockDays",
+    "SetClock",
+    "DriveClock",
+    "SetClockDays",
+    "SetClockRate",
+    "HourThen",
+    "DaysThen",
+    "ClockSince",
+    "ClockRate",
+];
+
+/// The fields that a run keeps its clock in; its methods have the names that other languages use.
+const CLOCK_FIELDS: [&str; 4] = ["HourThen", "DaysThen", "ClockSince", "ClockRate"];
 
 struct File<'p> {
     plan: &'p Plan,
@@ -182,6 +231,7 @@ impl<'p> File<'p> {
             locals,
             now: "t".to_owned(),
             seed: "Seed".to_owned(),
+            clock: clock_names(),
             index: "index".to_owned(),
             prefix: String::new(),
         }
@@ -198,34 +248,169 @@ impl<'p> File<'p> {
                 format!("//         var lamp = run.{}({index});\n", names.read)
             },
         );
+        let (numbers, flags, blocks) = self.input_fields();
+        let defaults = self.defaults();
+        let zero = if blocks.is_empty() {
+            String::new()
+        } else {
+            format!(" = default({})", self.type_name)
+        };
+        let using = if blocks.is_empty() { "" } else { "using System.Runtime.InteropServices;\n" };
         let _ = write!(
             out,
             "// {}. {MARK}{}.\n//\n\
              // Change the lightbook and export again rather than this file.\n//\n\
-             // No dependency, no heap, no globals, no unsafe code. A run is a plain value of 16 bytes: copy\n\
+             // No dependency, no heap, no globals, no unsafe code. A run is a plain value of {} bytes: copy\n\
              // it to save it. Values are computed when they are read, at any moment, in any order, at the\n\
              // same cost.\n//\n\
              // Host loop:\n//\n\
              //     var run = {name}.Start({name}.BookSeed);\n\
              //     for (;;)\n//     {{\n//         run.Step(secondsOfThisFrame);\n{example}//     }}\n\n\
-             using System;\n\nnamespace Lightbooks\n{{\n\
+             using System;\n{using}\nnamespace Lightbooks\n{{\n\
              /// <summary>A run of the book: where it stands, and the seed of all its chances.</summary>\n\
              public struct {name}\n{{\n\
              /// <summary>The book's own seed.</summary>\npublic const uint BookSeed = {}u;\n\n\
-             /// <summary>Seconds since the run's start.</summary>\npublic double Now;\n\
-             /// <summary>Of all its chances.</summary>\npublic uint Seed;\n\n\
+             /// <summary>Seconds since the run's start.</summary>\npublic double Now;\n{numbers}\
+             /// <summary>Of all its chances.</summary>\npublic uint Seed;\n{flags}\n{blocks}\
              /// <summary>A run at moment 0.</summary>\n\
-             public static {name} Start(uint seed)\n{{\n    {name} run;\n    run.Now = 0.0;\n    \
-             run.Seed = seed;\n    return run;\n}}\n\n\
+             public static {name} Start(uint seed)\n{{\n    {name} run{zero};\n    run.Now = 0.0;\n    \
+             run.Seed = seed;\n{defaults}    return run;\n}}\n\n\
              /// <summary>Goes to a moment of the run, in seconds since its start.</summary>\n\
              public void Advance(double to)\n{{\n    Now = CleanMoment(to);\n}}\n\n\
              /// <summary>Goes on by some seconds. Steps add up their rounding; Advance does not.</summary>\n\
              public void Step(double seconds)\n{{\n    Advance(Now + seconds);\n}}\n\n",
             comment(&plan.book),
             comment(&from),
+            plan.run_bytes(),
             plan.seed.0,
             name = self.type_name,
         );
+    }
+
+    /// The fields that inputs are kept in, those of doubles first, and the structs that hold many.
+    fn input_fields(&self) -> (String, String, String) {
+        let (mut numbers, mut flags, mut blocks) = (String::new(), String::new(), String::new());
+        let clock = self.plan.clock.iter().flat_map(clock_fields);
+        for ((_, about, _), name) in clock.zip(CLOCK_FIELDS) {
+            let _ = writeln!(numbers, "double {name}; // {about}");
+        }
+        for (choice, names) in self.plan.choices.iter().zip(&self.names.choices) {
+            let _ = writeln!(flags, "uint {}; // the option chosen", names.field);
+            if choice.fades() {
+                blocks.push_str(&many(&names.from, "double", choice.options.len(), 8));
+                let _ = writeln!(
+                    numbers,
+                    "double {}; // s, when it was chosen\nMany{from} {from}; // how much each option counted then",
+                    names.since,
+                    from = names.from
+                );
+            }
+        }
+        for (input, names) in self.plan.inputs.iter().zip(&self.names.inputs) {
+            let (ty, bytes, to) = match input.flag {
+                true => ("bool", 1, &mut flags),
+                false => ("double", 8, &mut numbers),
+            };
+            let field = &names.field;
+            let _ = match (input.count, input.suffixes) {
+                (Some(_), _) => {
+                    blocks.push_str(&many(field, ty, input.slots(), bytes));
+                    writeln!(to, "Many{field} {field};")
+                }
+                (None, []) => writeln!(to, "{ty} {field};"),
+                (None, parts) => {
+                    let all: Vec<String> = parts
+                        .iter()
+                        .map(|p| format!("{field}{}", p.to_ascii_uppercase()))
+                        .collect();
+                    writeln!(to, "{ty} {};", all.join(", "))
+                }
+            };
+        }
+        (numbers, flags, blocks)
+    }
+
+    /// What sets all inputs of a run to their defaults.
+    fn defaults(&self) -> String {
+        let mut out = String::new();
+        let clock = self.plan.clock.iter().flat_map(clock_fields);
+        for ((.., value), name) in clock.zip(CLOCK_FIELDS) {
+            let _ = writeln!(out, "    run.{name} = {};", Cs.number(value));
+        }
+        for (choice, names) in self.plan.choices.iter().zip(&self.names.choices) {
+            let _ = writeln!(out, "    run.{} = 0u;", names.field);
+            if choice.fades() {
+                let _ = writeln!(
+                    out,
+                    "    run.{} = -2e9;\n    run.{}.Put(0u, 1.0);",
+                    names.since, names.from
+                );
+            }
+        }
+        for (input, names) in self.plan.inputs.iter().zip(&self.names.inputs) {
+            let field = &names.field;
+            for (part, usual) in input.usual.iter().enumerate() {
+                let value =
+                    if input.flag { (*usual != 0.0).to_string() } else { Cs.number(*usual) };
+                let _ = match input.count {
+                    Some(count) => {
+                        let n = if input.usual.len() > 1 {
+                            format!("3u * n + {part}u")
+                        } else {
+                            "n".to_owned()
+                        };
+                        writeln!(
+                            out,
+                            "    for (uint n = 0u; n < {count}u; ++n) run.{field}.Put({n}, {value});"
+                        )
+                    }
+                    None => {
+                        let suffix = input.suffixes.get(part).copied().unwrap_or_default();
+                        writeln!(out, "    run.{field}{} = {value};", suffix.to_ascii_uppercase())
+                    }
+                };
+            }
+        }
+        out
+    }
+
+    fn setter(&self, input: &InputPlan, names: &InputNames, out: &mut String) {
+        let values = setter_values(input);
+        let ty = if input.flag { "bool" } else { "double" };
+        let given: Vec<String> = values.iter().map(|name| format!("{ty} {name}")).collect();
+        let index = input.count.map_or("", |_| "uint index, ");
+        let _ = writeln!(
+            out,
+            "// {}{}\npublic void {}({index}{})\n{{",
+            describe_input(input),
+            at_line(&input.note, self.plan),
+            names.set,
+            given.join(", ")
+        );
+        if let Some(count) = input.count {
+            let _ = writeln!(out, "    if (index >= {count}u) return;");
+        }
+        for (part, value) in values.iter().enumerate() {
+            let value = match input.flag {
+                true => (*value).to_owned(),
+                false => format!(
+                    "CleanInput({value}, {}, {}, {})",
+                    Cs.number(input.bounds.lo),
+                    Cs.number(input.bounds.hi),
+                    Cs.number(input.usual[part])
+                ),
+            };
+            let field = &names.field;
+            let _ = match (input.count, values.len()) {
+                (None, _) => {
+                    let suffix = input.suffixes.get(part).copied().unwrap_or_default();
+                    writeln!(out, "    {field}{} = {value};", suffix.to_ascii_uppercase())
+                }
+                (Some(_), 1) => writeln!(out, "    {field}.Put(index, {value});"),
+                (Some(_), _) => writeln!(out, "    {field}.Put(3u * index + {part}u, {value});"),
+            };
+        }
+        out.push_str("}\n\n");
     }
 
     fn function(&self, n: usize, function: &Function, out: &mut String) {
@@ -251,6 +436,7 @@ impl<'p> File<'p> {
         let scope = Scope {
             now: name_of(Role::Now),
             seed: name_of(Role::Seed),
+            clock: [Dial::Hour, Dial::Days].map(|dial| name_of(Role::Clock(dial))),
             ..self.scope(locals.clone())
         };
         scope.statements(&function.body, 1, out);
@@ -277,9 +463,19 @@ impl<'p> File<'p> {
             );
         }
         out.push_str("}\n\n");
-        let own = ["first", "count", "lamps", "lamp", "index", "n", "t"];
+        let own = ["first", "count", "lamps", "lamp", "index", "n", "t", "hour", "days"];
         let scope = self.scope(self.names.locals(&Cs, &light.locals, &own));
-        let moment = if light.uses_now() { "    double t = Now;\n" } else { "" };
+        let mut moment = String::new();
+        for (dial, name, read) in
+            [(Dial::Hour, "hour", "ClockHour"), (Dial::Days, "days", "ClockDays")]
+        {
+            if light.uses_clock(dial) {
+                let _ = writeln!(moment, "    double {name} = {read}();");
+            }
+        }
+        if light.uses_now() {
+            moment.push_str("    double t = Now;\n");
+        }
         if light.is_array() {
             let _ = write!(
                 out,
@@ -367,6 +563,19 @@ impl<'p> File<'p> {
     }
 }
 
+/// The struct that holds many numbers or flags, as fields of the run.
+fn many(field: &str, ty: &str, slots: usize, bytes: usize) -> String {
+    format!(
+        "[StructLayout(LayoutKind.Sequential, Size = {})]\nstruct Many{field}\n{{\n    \
+         {ty} first;\n    public {ty} At(uint n)\n    {{\n        \
+         return MemoryMarshal.CreateSpan(ref first, {slots})[(int)n];\n    }}\n    \
+         public void Put(uint n, {ty} to)\n    {{\n        \
+         var all = MemoryMarshal.CreateSpan(ref first, {slots});\n        \
+         all[(int)n] = to;\n    }}\n}}\n\n",
+        slots * bytes
+    )
+}
+
 fn part_of(field: &FieldPlan, n: usize) -> String {
     let mut namer = Namer::without(Cs::TAKEN.iter().copied());
     let name = namer.take(&cased(&field.name, Case::Pascal));
@@ -413,6 +622,29 @@ impl Target for CSharp {
         let file = File::of(plan);
         let mut out = String::new();
         file.head(&mut out);
+        if let Some(clock) = &plan.clock {
+            out.push_str(&clock_code(&Cs, include_str!("clock.cs"), clock));
+        }
+        for (choice, names) in plan.choices.iter().zip(&file.names.choices) {
+            for (n, name) in names.options.iter().enumerate() {
+                let _ = writeln!(
+                    out,
+                    "/// <summary>{}</summary>\npublic const uint {name} = {n}u;",
+                    describe_choice(choice)
+                );
+            }
+            out.push('\n');
+            let code = choice_code(&Cs, include_str!("choice.cs"), (choice, names));
+            let about = format!(
+                "// {}{}\npublic void",
+                describe_choice(choice),
+                at_line(&choice.note, plan)
+            );
+            out.push_str(&code.replace("public void", &about));
+        }
+        for (input, names) in plan.inputs.iter().zip(&file.names.inputs) {
+            file.setter(input, names, &mut out);
+        }
         for (light, names) in plan.lights.iter().zip(&file.names.lights) {
             file.light(light, names, &mut out);
         }
@@ -433,7 +665,7 @@ impl Target for CSharp {
         }
         out.push('\n');
         file.self_test(&mut out);
-        indent_members(&out)
+        folded(&indent_members(&out), Cs::INDENT)
     }
 
     fn prover(&self, plan: &Plan, blocks: &Blocks) -> String {
@@ -463,7 +695,35 @@ impl Target for CSharp {
                 };
             }
         }
+        let sets = prover_sets(plan, &file.names, |input, names, slots| {
+            let value = |slot: String| {
+                if input.flag {
+                    format!("inputs[{slot}] != 0.0")
+                } else {
+                    format!("inputs[{slot}]")
+                }
+            };
+            let values: Vec<String> = slots.into_iter().map(value).collect();
+            let (count, set) = (input.count.unwrap_or(1), &names.set);
+            let index = input.count.map_or("", |_| "(uint)n, ");
+            let values = values.join(", ");
+            format!("                for (int n = 0; n < {count}; ++n) run.{set}({index}{values});")
+        });
+        let source = include_str!("ProveActs.cs");
+        let code = prover_acts(plan, &file.names, source, |n, names| {
+            let set = &names.set;
+            format!(
+                "                    if (inputs[act] == 5.0 && (uint)to / 1000u == {n}u) \
+                 run.{set}((uint)to % 1000u);"
+            )
+        });
+        let acts = if plan.has_acts() { 3 * ACTS } else { 0 };
+        let slots = plan.slots().0 + plan.slots().1;
         include_str!("Prove.cs")
+            .replace("                // CLOCK\n", &code)
+            .replace("SLOTS", &(slots + acts).to_string())
+            .replace("FIRST_ACT", &slots.to_string())
+            .replace("                // SETS\n", &sets)
             .replace("BOOK", &file.type_name)
             .replace("            // READS\n", &reads)
     }

@@ -277,6 +277,192 @@ function squareLevel(x, on) {
   return x - roundDown(x) < on ? 1.0 : 0.0;
 }
 
+//: days_of
+/** Whole days in a number of hours. @param {number} hours @returns {number} */
+function daysOf(hours) {
+  return roundDown(hours / 24.0);
+}
+
+//: hour_of
+/**
+ * The hour of the day, 24 excluded, after a number of hours from midnight on.
+ * @param {number} hours
+ * @returns {number}
+ */
+function hourOf(hours) {
+  return within(hours - 24.0 * daysOf(hours), 0.0, 23.999999999999996);
+}
+
+//: window_level
+/**
+ * 0 outside and 1 inside of a window of the day: opens from start on, closes from end on.
+ * @param {number} hour
+ * @param {number} start
+ * @param {number} rise
+ * @param {number} end
+ * @param {number} fall
+ * @returns {number}
+ */
+function windowLevel(hour, start, rise, end, fall) {
+  const passed = hourOf(hour - start);
+  const open = hourOf(end - start);
+  const up = passed < rise ? passed / rise : 1.0;
+  const late = passed - open;
+  const closing = late < fall ? 1.0 - late / fall : 0.0;
+  const down = late < 0.0 ? 1.0 : closing;
+  return up < down ? up : down;
+}
+
+//: through_level
+/**
+ * How far the time from one hour to another has passed, 0..1.
+ * @param {number} hour
+ * @param {number} start
+ * @param {number} end
+ * @returns {number}
+ */
+function throughLevel(hour, start, end) {
+  const passed = hourOf(hour - start);
+  const open = hourOf(end - start);
+  if (passed < open) return passed / open;
+  return passed - open < (24.0 - open) * 0.5 ? 1.0 : 0.0;
+}
+
+//: arc_tangent
+/** The angle of the point (x, y), in degrees. @param {number} y @param {number} x @returns {number} */
+function arcTangent(y, x) {
+  const ax = x < 0.0 ? -x : x;
+  const ay = y < 0.0 ? -y : y;
+  const steep = ay > ax;
+  const small = steep ? ax : ay;
+  const large = steep ? ay : ax;
+  if (large === 0.0) return 0.0;
+  const ratio = small / large;
+  const far = ratio > 0.414213562373095;
+  const z = far ? (ratio - 1.0) / (ratio + 1.0) : ratio;
+  const u = z * z;
+  const a = 2.878903358695536 + u * -1.4504271731546372;
+  const b = 4.396608313130339 + u * (-3.7276314185814425 + u * a);
+  const c = 6.366162033833398 + u * (-5.207916699371338 + u * b);
+  const d = 11.459155890227322 + u * (-8.185110427923698 + u * c);
+  const p = 57.295779513082266 + u * (-19.098593170963273 + u * d);
+  const part = far ? 45.0 + z * p : z * p;
+  const half = steep ? 90.0 - part : part;
+  const angle = x < 0.0 ? 180.0 - half : half;
+  return y < 0.0 ? -angle : angle;
+}
+
+//: arc_sine
+/** The angle of a sine, -90..90 degrees. @param {number} x @returns {number} */
+function arcSine(x) {
+  const kept = within(x, -1.0, 1.0);
+  return arcTangent(kept, Math.sqrt((1.0 - kept) * (1.0 + kept)));
+}
+
+//: compass
+/**
+ * A direction on the compass, 0..360 degrees from north over east.
+ * @param {number} east
+ * @param {number} north
+ * @returns {number}
+ */
+function compass(east, north) {
+  const angle = arcTangent(east, north);
+  return angle < 0.0 ? angle + 360.0 : angle;
+}
+
+//: sun_way
+/**
+ * Turns of the sun on its way through the year, days after noon of 1 January 2000 in UT.
+ * @param {number} days
+ * @returns {number}
+ */
+function sunWay(days) {
+  const anomaly = 0.9931333333333333 + days * 0.002737778611111111;
+  const mean = 0.7790555555555555 + days * 0.0027379093333333333;
+  const ahead = sineOfTurns(anomaly) * 0.005319444444444444;
+  return mean + ahead + sineOfTurns(anomaly + anomaly) * 0.00005555555555555556;
+}
+
+//: axis_tilt
+/** How far the axis of the earth leans, in turns. @param {number} days @returns {number} */
+function axisTilt(days) {
+  return 0.06510833333333333 - days * 0.000000001111111111;
+}
+
+//: sky_turn
+/**
+ * How far the sky has turned over a longitude, in turns.
+ * @param {number} days
+ * @param {number} longitude
+ * @returns {number}
+ */
+function skyTurn(days, longitude) {
+  return 0.77905727325 + days * 1.002737909350795 + longitude / 360.0;
+}
+
+//: sky_part
+/**
+ * East (0), up (1) or south (2) of the direction to the sun, or to what runs ahead of it
+ * (Michalsky 1988).
+ * @param {number} part
+ * @param {number} days
+ * @param {number} ahead
+ * @param {number} latitude
+ * @param {number} longitude
+ * @returns {number}
+ */
+function skyPart(part, days, ahead, latitude, longitude) {
+  const way = sunWay(days) + ahead;
+  const tilt = axisTilt(days);
+  const across = sineOfTurns(way);
+  const x = sineOfTurns(way + 0.25);
+  const y = sineOfTurns(tilt + 0.25) * across;
+  const z = sineOfTurns(tilt) * across;
+  const sky = skyTurn(days, longitude);
+  const sine = sineOfTurns(sky);
+  const cosine = sineOfTurns(sky + 0.25);
+  if (part === 0.0) return within(y * cosine - x * sine, -1.0, 1.0);
+  const meridian = x * cosine + y * sine;
+  const low = sineOfTurns(latitude / 360.0);
+  const high = sineOfTurns(latitude / 360.0 + 0.25);
+  const toward = part === 1.0 ? low * z + high * meridian : low * meridian - high * z;
+  return within(toward, -1.0, 1.0);
+}
+
+//: sun_hour
+/**
+ * The hour at which the sun passes a height, by its sine: rising (-1), highest (0), setting (1).
+ * @param {number} side
+ * @param {number} days
+ * @param {number} latitude
+ * @param {number} longitude
+ * @param {number} sine
+ * @returns {number}
+ */
+function sunHour(side, days, latitude, longitude, sine) {
+  const low = sineOfTurns(latitude / 360.0);
+  const high = sineOfTurns(latitude / 360.0 + 0.25);
+  let hour = 12.0;
+  let aim = 0.0;
+  for (let pass = 0; pass < 4; ++pass) {
+    const now = days + hour / 24.0;
+    const way = sunWay(now);
+    const tilt = axisTilt(now);
+    const across = sineOfTurns(way);
+    const x = sineOfTurns(way + 0.25);
+    const y = sineOfTurns(tilt + 0.25) * across;
+    const z = sineOfTurns(tilt) * across;
+    const left = aim - (skyTurn(now, longitude) - arcTangent(y, x) / 360.0);
+    const flat = Math.sqrt((1.0 - z) * (1.0 + z));
+    const cosine = high * flat > 1e-12 ? high * flat : 1e-12;
+    const share = within((sine - low * z) / cosine, -1.0, 1.0);
+    hour = hour + 24.0 * (left - roundDown(left + 0.5));
+    aim = side * (0.25 - arcSine(share) / 360.0);
+  }
+  return hourOf(hour);
+}
+
 //: cube_root
 /** @param {number} x @returns {number} */
 function cubeRoot(x) {
@@ -331,11 +517,39 @@ function lightB(l, m, s) {
   return v > 0.0 ? v : 0.0;
 }
 
+//: faded
+/**
+ * On the way from one level to another since a moment, softly; then there to stay.
+ * @param {number} from
+ * @param {number} to
+ * @param {number} since
+ * @param {number} over
+ * @param {number} now
+ * @returns {number}
+ */
+function faded(from, to, since, over, now) {
+  if (now >= since + over) return to;
+  return between(from, to, easeSmooth(within((now - since) / over, 0.0, 1.0)));
+}
+
 //: clean_moment
 /** Not-a-number is 0; nothing lies beyond 1e9 s. @param {number} t @returns {number} */
 function cleanMoment(t) {
   if (!(t < -1e-30 || t > 1e-30)) return 0.0;
   return within(t, -1e9, 1e9);
+}
+
+//: clean_input
+/** What is no finite number is `usual`; the rest is kept within its bounds. @param {number} v @param {number} lo @param {number} hi @param {number} usual @returns {number} */
+function cleanInput(v, lo, hi, usual) {
+  if (!Number.isFinite(v)) return usual;
+  return within(v < -1e-30 || v > 1e-30 ? v : 0.0, lo, hi);
+}
+
+//: at_most
+/** The index of what is read, also of a lamp beyond the last. @param {number} index @param {number} last @returns {number} */
+function atMost(index, last) {
+  return index < last ? index : last;
 }
 
 //: to_single

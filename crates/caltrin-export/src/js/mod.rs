@@ -4,13 +4,18 @@
 use std::fmt::Write;
 use std::path::Path;
 
+use caltrin_core::program::Dial;
+
 use crate::c::at_line;
 use crate::names::{Case, cased, comment};
 use crate::number;
-use crate::plan::{FieldPlan, Function, LightPlan, Plan, Role, Type};
+use crate::plan::{FieldPlan, Function, InputPlan, LightPlan, Plan, Role, Type, clock_fields};
 use crate::print::{
-    FileNames, LightNames, Scope, Spelling, describe, describe_light, kernel_parts, table_lines,
+    ChoiceNames, FileNames, InputNames, LightNames, Scope, Spelling, choice_code, clock_code,
+    clock_names, describe, describe_choice, describe_input, describe_light, folded, kernel_parts,
+    prover_acts, prover_sets, setter_values, table_lines,
 };
+use crate::prove::ACTS;
 use crate::target::{Blocks, Target, Tool};
 use crate::write::MARK;
 
@@ -95,6 +100,8 @@ impl Spelling for Js {
     const TABLES: Case = Case::Camel;
     const SAME: &'static str = "===";
     const LOCALS: Case = Case::Camel;
+    const FIELDS: Case = Case::Camel;
+    const CONSTANTS: Case = Case::Screaming;
     const INDENT: &'static str = "  ";
 
     fn number(&self, v: f64) -> String {
@@ -121,6 +128,20 @@ impl Spelling for Js {
         format!("Math.floor({index} / {by})")
     }
 
+    fn input(&self, input: &InputNames, index: Option<&str>, part: Option<usize>) -> String {
+        let index = index.map_or(String::new(), |index| format!("[{index}]"));
+        let part = part.map_or(String::new(), |part| format!("[{part}]"));
+        format!("run.{}{index}{part}", input.field)
+    }
+
+    fn chosen(&self, choice: &ChoiceNames) -> String {
+        format!("run.{}", choice.field)
+    }
+
+    fn weight(&self, choice: &ChoiceNames, option: u32) -> String {
+        format!("{}(run, {option})", choice.weight)
+    }
+
     fn constant(&self, _: Type, name: &str, value: &str) -> String {
         format!("const {name} = {value};")
     }
@@ -133,7 +154,31 @@ fn type_name(ty: Type) -> &'static str {
     }
 }
 
-const OWN: [&str; 6] = ["Run", "start", "advance", "step", "selfTest", "bookSeed"];
+const OWN: [&str; 22] = [
+    // What readers of lights call their own, and so no function.
+    "t",
+    "hour",
+    "days",
+    "n",
+    "index",
+    "first",
+    "lamp",
+    "lamps",
+    "run",
+    "Run",
+    "start",
+    "advance",
+    "step",
+    "selfTest",
+    "bookSeed",
+    "clockHours",
+    "clockHour",
+    "clockDays",
+    "setClock",
+    "driveClock",
+    "setClockDays",
+    "setClockRate",
+];
 
 struct File<'p> {
     plan: &'p Plan,
@@ -152,6 +197,7 @@ impl<'p> File<'p> {
             locals,
             now: "t".to_owned(),
             seed: "run.seed".to_owned(),
+            clock: clock_names(),
             index: "index".to_owned(),
             prefix: String::new(),
         }
@@ -168,11 +214,12 @@ impl<'p> File<'p> {
                 format!("//       const lamp = {}(run{index});\n", names.read)
             },
         );
+        let (types, defaults) = (self.input_types(), self.defaults());
         let _ = write!(
             out,
             "// {}. {MARK}{}.\n//\n\
              // Change the lightbook and export again rather than this file.\n//\n\
-             // No dependency, no globals. A run is a plain object of two numbers: copy it to save it.\n\
+             // No dependency, no globals. A run is a plain object: {} to save it.\n\
              // Values are computed when they are read, at any moment, in any order, at the same cost.\n\
              // Reading into a lamp that you keep allocates nothing.\n//\n\
              // Host loop:\n//\n\
@@ -180,17 +227,126 @@ impl<'p> File<'p> {
              //     function frame(secondsOfThisFrame) {{\n//       step(run, secondsOfThisFrame);\n{example}//     }}\n\n\
              /** The book's own seed. */\nexport const bookSeed = {};\n\n\
              /**\n * A run of the book: seconds since its start, and the seed of all its chances.\n \
-             * @typedef {{{{ now: number, seed: number }}}} Run\n */\n\n\
+             * @typedef {{{{ now: number, seed: number{types} }}}} Run\n */\n\n\
              /** A run at moment 0. @param {{number}} seed @returns {{Run}} */\n\
-             export function start(seed) {{\n  return {{ now: 0.0, seed: seed >>> 0 }};\n}}\n\n\
+             export function start(seed) {{\n  return {defaults};\n}}\n\n\
              /** Goes to a moment of the run, in seconds since its start. @param {{Run}} run @param {{number}} to */\n\
              export function advance(run, to) {{\n  run.now = cleanMoment(to);\n}}\n\n\
              /** Goes on by some seconds. Steps add up their rounding; `advance` does not. @param {{Run}} run @param {{number}} seconds */\n\
              export function step(run, seconds) {{\n  advance(run, run.now + seconds);\n}}\n\n",
             comment(&plan.book),
             comment(&from),
+            if plan.inputs.is_empty() && plan.choices.is_empty() {
+                "copy it"
+            } else {
+                "`structuredClone` it"
+            },
             plan.seed.0,
         );
+    }
+
+    /// Every input at its default.
+    fn defaults(&self) -> String {
+        let each = |(input, names): (&InputPlan, &InputNames)| {
+            let spell = |v: &f64| if input.flag { (*v != 0.0).to_string() } else { Js.number(*v) };
+            let parts: Vec<String> = input.usual.iter().map(spell).collect();
+            let one =
+                if parts.len() > 1 { format!("[{}]", parts.join(", ")) } else { parts.join("") };
+            match input.count {
+                Some(n) => {
+                    format!("    {}: Array.from({{ length: {n} }}, () => {one}),\n", names.field)
+                }
+                None => format!("    {}: {one},\n", names.field),
+            }
+        };
+        let mut fields = String::new();
+        for (name, _, value) in self.plan.clock.iter().flat_map(clock_fields) {
+            let _ = writeln!(fields, "    {}: {},", cased(name, Case::Camel), Js.number(value));
+        }
+        for (choice, names) in self.plan.choices.iter().zip(&self.names.choices) {
+            let _ = writeln!(fields, "    {}: 0,", names.field);
+            if choice.fades() {
+                let others = ", 0.0".repeat(choice.options.len() - 1);
+                let _ = writeln!(
+                    fields,
+                    "    {}: -2e9,\n    {}: [1.0{others}],",
+                    names.since, names.from
+                );
+            }
+        }
+        fields.extend(self.plan.inputs.iter().zip(&self.names.inputs).map(each));
+        match fields.is_empty() {
+            true => "{ now: 0.0, seed: seed >>> 0 }".to_owned(),
+            false => format!("{{\n    now: 0.0,\n    seed: seed >>> 0,\n{fields}  }}"),
+        }
+    }
+
+    /// The types of the inputs in a run.
+    fn input_types(&self) -> String {
+        let each = |(input, names): (&InputPlan, &InputNames)| {
+            let one = match (input.flag, input.suffixes) {
+                (true, _) => "boolean",
+                (false, []) => "number",
+                (false, _) => "number[]",
+            };
+            let many = input.count.map_or("", |_| "[]");
+            format!(", {}: {one}{many}", names.field)
+        };
+        let clock = self.plan.clock.iter().flat_map(clock_fields);
+        let clock = clock.map(|(name, ..)| format!(", {}: number", cased(name, Case::Camel)));
+        let choices = self.plan.choices.iter().zip(&self.names.choices).map(|(choice, names)| {
+            let fades = format!(", {}: number, {}: number[]", names.since, names.from);
+            let fades = if choice.fades() { fades } else { String::new() };
+            format!(", {}: number{fades}", names.field)
+        });
+        clock
+            .chain(choices)
+            .chain(self.plan.inputs.iter().zip(&self.names.inputs).map(each))
+            .collect()
+    }
+
+    fn setter(&self, input: &InputPlan, names: &InputNames, out: &mut String) {
+        let values = setter_values(input);
+        let ty = if input.flag { "boolean" } else { "number" };
+        let mut given = vec!["run"];
+        let mut types = "@param {Run} run".to_owned();
+        if input.count.is_some() {
+            given.push("index");
+            types.push_str(" @param {number} index");
+        }
+        for value in values {
+            given.push(value);
+            let _ = write!(types, " @param {{{ty}}} {value}");
+        }
+        let _ = writeln!(
+            out,
+            "// {}{}\n/** {types} */\nexport function {}({}) {{",
+            describe_input(input),
+            at_line(&input.note, self.plan),
+            names.set,
+            given.join(", ")
+        );
+        let place = match input.count {
+            Some(_) => {
+                let _ = writeln!(out, "  if (!(index in run.{})) return;", names.field);
+                "[index]"
+            }
+            None => "",
+        };
+        for (part, value) in values.iter().enumerate() {
+            let at = if values.len() > 1 { format!("[{part}]") } else { String::new() };
+            let value = match input.flag {
+                true => (*value).to_owned(),
+                false => format!(
+                    "cleanInput({value}, {}, {}, {})",
+                    Js.number(input.bounds.lo),
+                    Js.number(input.bounds.hi),
+                    Js.number(input.usual[part])
+                ),
+            };
+            let _ = writeln!(out, "  run.{}{place}{at} = {value};", names.field);
+        }
+        out.push_str("}\n\n");
     }
 
     fn function(&self, n: usize, function: &Function, out: &mut String) {
@@ -218,6 +374,7 @@ impl<'p> File<'p> {
         let scope = Scope {
             now: name_of(Role::Now),
             seed: name_of(Role::Seed),
+            clock: [Dial::Hour, Dial::Days].map(|dial| name_of(Role::Clock(dial))),
             ..self.scope(locals.clone())
         };
         scope.statements(&function.body, 1, out);
@@ -259,9 +416,19 @@ impl<'p> File<'p> {
             })
             .collect();
         let empty = format!("{{ {} }}", empty.join(", "));
-        let own = ["run", "first", "lamps", "lamp", "index", "n", "t"];
+        let own = ["run", "first", "lamps", "lamp", "index", "n", "t", "hour", "days"];
         let scope = self.scope(self.names.locals(&Js, &light.locals, &own));
-        let moment = if light.uses_now() { "  const t = run.now;\n" } else { "" };
+        let mut moment = String::new();
+        for (dial, name, read) in
+            [(Dial::Hour, "hour", "clockHour"), (Dial::Days, "days", "clockDays")]
+        {
+            if light.uses_clock(dial) {
+                let _ = writeln!(moment, "  const {name} = {read}(run);");
+            }
+        }
+        if light.uses_now() {
+            moment.push_str("  const t = run.now;\n");
+        }
         out.push_str(" */\n\n");
         if light.is_array() {
             let _ = write!(
@@ -348,6 +515,68 @@ fn part_of(field: &FieldPlan, n: usize) -> String {
     if field.parts.len() > 1 { format!("{name}[{n}]") } else { name }
 }
 
+/// What the functions and fields of an exported module are called, for a page that drives it.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Bindings {
+    /// Of each light, in the book's order.
+    pub lights: Vec<LightBinding>,
+    /// Of each input that is exported.
+    pub inputs: Vec<InputBinding>,
+    /// `setRegion(run, option)` of each choice that is exported, after the book's name for it.
+    pub choices: Vec<(String, String)>,
+}
+
+/// The names around one light.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct LightBinding {
+    /// The book's name.
+    pub light: String,
+    /// `readMast(run, index, lamp)`, without the index for a single lamp.
+    pub read: String,
+    /// `fillMast(run, first, lamps)`; arrays only.
+    pub fill: Option<String>,
+    /// The book's names of its fields, and what they are in a lamp.
+    pub fields: Vec<(String, String)>,
+}
+
+/// The names around one input.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct InputBinding {
+    /// The book's name.
+    pub input: String,
+    /// `setMist(run, to)`, with an index after the run where there are many.
+    pub set: String,
+}
+
+/// The names in the module of a plan.
+pub fn bindings(plan: &Plan) -> Bindings {
+    let file = File::of(plan);
+    let light = |(light, names): (&LightPlan, &LightNames)| LightBinding {
+        light: light.name.clone(),
+        read: names.read.clone(),
+        fill: light.is_array().then(|| names.fill.clone()),
+        fields: light
+            .fields
+            .iter()
+            .map(|field| (field.name.clone(), cased(&field.name, Case::Camel)))
+            .collect(),
+    };
+    let input = |(input, names): (&InputPlan, &InputNames)| InputBinding {
+        input: input.name.clone(),
+        set: names.set.clone(),
+    };
+    Bindings {
+        lights: plan.lights.iter().zip(&file.names.lights).map(light).collect(),
+        inputs: plan.inputs.iter().zip(&file.names.inputs).map(input).collect(),
+        choices: plan
+            .choices
+            .iter()
+            .zip(&file.names.choices)
+            .map(|(choice, names)| (choice.name.clone(), names.set.clone()))
+            .collect(),
+    }
+}
+
 impl Target for JavaScript {
     fn name(&self) -> &'static str {
         "js"
@@ -361,6 +590,21 @@ impl Target for JavaScript {
         let file = File::of(plan);
         let mut out = String::new();
         file.head(&mut out);
+        if let Some(clock) = &plan.clock {
+            out.push_str(&clock_code(&Js, include_str!("clock.mjs"), clock));
+        }
+        for (choice, names) in plan.choices.iter().zip(&file.names.choices) {
+            let about = describe_choice(choice);
+            let _ = writeln!(out, "// {about}{}", at_line(&choice.note, plan));
+            for (n, name) in names.options.iter().enumerate() {
+                let _ = writeln!(out, "export const {name} = {n};");
+            }
+            out.push('\n');
+            out.push_str(&choice_code(&Js, include_str!("choice.mjs"), (choice, names)));
+        }
+        for (input, names) in plan.inputs.iter().zip(&file.names.inputs) {
+            file.setter(input, names, &mut out);
+        }
         for (light, names) in plan.lights.iter().zip(&file.names.lights) {
             file.light(light, names, &mut out);
         }
@@ -377,7 +621,7 @@ impl Target for JavaScript {
         out.push_str(&kernel_parts(include_str!("kernel.mjs"), &plan.helpers));
         out.push('\n');
         file.self_test(&mut out);
-        out
+        folded(&out, Js::INDENT)
     }
 
     fn prover(&self, plan: &Plan, blocks: &Blocks) -> String {
@@ -405,7 +649,30 @@ impl Target for JavaScript {
                 };
             }
         }
+        let sets = prover_sets(plan, &file.names, |input, names, slots| {
+            let value = |slot: String| {
+                if input.flag { format!("input({slot}) !== 0") } else { format!("input({slot})") }
+            };
+            let values: Vec<String> = slots.into_iter().map(value).collect();
+            let (count, set) = (input.count.unwrap_or(1), &names.set);
+            let index = input.count.map_or("", |_| "n, ");
+            let values = values.join(", ");
+            format!("  for (let n = 0; n < {count}; ++n) book.{set}(run, {index}{values});")
+        });
+        let source = include_str!("prove_acts.mjs");
+        let code = prover_acts(plan, &file.names, source, |n, names| {
+            let set = &names.set;
+            format!(
+                "    if (kind === 5 && Math.floor(to / 1000) === {n}) book.{set}(run, to % 1000);"
+            )
+        });
+        let acts = if plan.has_acts() { 3 * ACTS } else { 0 };
+        let slots = plan.slots().0 + plan.slots().1;
         include_str!("prove.mjs")
+            .replace("  // CLOCK\n", &code)
+            .replace("SLOTS", &(slots + acts).to_string())
+            .replace("FIRST_ACT", &slots.to_string())
+            .replace("  // SETS\n", &sets)
             .replace("BOOK_MJS", &crate::file_name(plan, self))
             .replace("WIDTH", &width.to_string())
             .replace("  // READS\n", &reads)

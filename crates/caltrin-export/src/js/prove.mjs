@@ -4,7 +4,8 @@ import * as book from "./BOOK_MJS";
 const [from, to] = process.argv.slice(2);
 if (!to) process.exit(book.selfTest() === 0 ? 0 : 1);
 const asked = fs.readFileSync(from);
-const pairs = Math.floor(asked.length / 16);
+const record = 16 + 8 * SLOTS;
+const pairs = Math.floor(asked.length / record);
 const values = new DataView(new ArrayBuffer(pairs * WIDTH * 4));
 let at = 0;
 function put(given) {
@@ -14,8 +15,12 @@ function put(given) {
   at += 4;
 }
 for (let n = 0; n < pairs; ++n) {
-  const run = book.start(asked.readUInt32LE(n * 16 + 8));
-  book.advance(run, asked.readDoubleLE(n * 16));
+  const from = n * record;
+  const input = (slot) => asked.readDoubleLE(from + 16 + 8 * slot);
+  const run = book.start(asked.readUInt32LE(from + 8));
+  // CLOCK
+  book.advance(run, asked.readDoubleLE(from));
+  // SETS
   // READS
 }
 fs.writeFileSync(to, values);

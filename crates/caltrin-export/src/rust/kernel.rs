@@ -301,6 +301,150 @@ fn square_level(x: f64, on: f64) -> f64 {
     if x - round_down(x) < on { 1.0 } else { 0.0 }
 }
 
+//: days_of
+/// Whole days in a number of hours.
+fn days_of(hours: f64) -> f64 {
+    round_down(hours / 24.0)
+}
+
+//: hour_of
+/// The hour of the day, 24 excluded, after a number of hours from midnight on.
+fn hour_of(hours: f64) -> f64 {
+    within(hours - 24.0 * days_of(hours), 0.0, 23.999999999999996)
+}
+
+//: window_level
+/// 0 outside and 1 inside of a window of the day: opens from start on, closes from end on.
+fn window_level(hour: f64, start: f64, rise: f64, end: f64, fall: f64) -> f64 {
+    let passed = hour_of(hour - start);
+    let open = hour_of(end - start);
+    let up = if passed < rise { passed / rise } else { 1.0 };
+    let late = passed - open;
+    let closing = if late < fall { 1.0 - late / fall } else { 0.0 };
+    let down = if late < 0.0 { 1.0 } else { closing };
+    if up < down { up } else { down }
+}
+
+//: through_level
+/// How far the time from one hour to another has passed, 0..1.
+fn through_level(hour: f64, start: f64, end: f64) -> f64 {
+    let passed = hour_of(hour - start);
+    let open = hour_of(end - start);
+    if passed < open {
+        return passed / open;
+    }
+    if passed - open < (24.0 - open) * 0.5 { 1.0 } else { 0.0 }
+}
+
+//: arc_tangent
+/// The angle of the point (x, y), in degrees.
+fn arc_tangent(y: f64, x: f64) -> f64 {
+    let ax = if x < 0.0 { -x } else { x };
+    let ay = if y < 0.0 { -y } else { y };
+    let steep = ay > ax;
+    let small = if steep { ax } else { ay };
+    let large = if steep { ay } else { ax };
+    if large == 0.0 {
+        return 0.0;
+    }
+    let ratio = small / large;
+    let far = ratio > 0.414213562373095;
+    let z = if far { (ratio - 1.0) / (ratio + 1.0) } else { ratio };
+    let u = z * z;
+    let a = 2.878903358695536 + u * -1.4504271731546372;
+    let b = 4.396608313130339 + u * (-3.7276314185814425 + u * a);
+    let c = 6.366162033833398 + u * (-5.207916699371338 + u * b);
+    let d = 11.459155890227322 + u * (-8.185110427923698 + u * c);
+    let p = 57.295779513082266 + u * (-19.098593170963273 + u * d);
+    let part = if far { 45.0 + z * p } else { z * p };
+    let half = if steep { 90.0 - part } else { part };
+    let angle = if x < 0.0 { 180.0 - half } else { half };
+    if y < 0.0 { -angle } else { angle }
+}
+
+//: arc_sine
+/// The angle of a sine, -90..90 degrees.
+fn arc_sine(x: f64) -> f64 {
+    let kept = within(x, -1.0, 1.0);
+    arc_tangent(kept, ((1.0 - kept) * (1.0 + kept)).sqrt())
+}
+
+//: compass
+/// A direction on the compass, 0..360 degrees from north over east.
+fn compass(east: f64, north: f64) -> f64 {
+    let angle = arc_tangent(east, north);
+    if angle < 0.0 { angle + 360.0 } else { angle }
+}
+
+//: sun_way
+/// Turns of the sun on its way through the year, days after noon of 1 January 2000 in UT.
+fn sun_way(days: f64) -> f64 {
+    let anomaly = 0.9931333333333333 + days * 0.002737778611111111;
+    let mean = 0.7790555555555555 + days * 0.0027379093333333333;
+    let ahead = sine_of_turns(anomaly) * 0.005319444444444444;
+    mean + ahead + sine_of_turns(anomaly + anomaly) * 0.00005555555555555556
+}
+
+//: axis_tilt
+/// How far the axis of the earth leans, in turns.
+fn axis_tilt(days: f64) -> f64 {
+    0.06510833333333333 - days * 0.000000001111111111
+}
+
+//: sky_turn
+/// How far the sky has turned over a longitude, in turns.
+fn sky_turn(days: f64, longitude: f64) -> f64 {
+    0.77905727325 + days * 1.002737909350795 + longitude / 360.0
+}
+
+//: sky_part
+/// East (0), up (1) or south (2) of the direction to the sun, or to what runs ahead of it
+/// (Michalsky 1988).
+fn sky_part(part: f64, days: f64, ahead: f64, latitude: f64, longitude: f64) -> f64 {
+    let way = sun_way(days) + ahead;
+    let tilt = axis_tilt(days);
+    let across = sine_of_turns(way);
+    let x = sine_of_turns(way + 0.25);
+    let y = sine_of_turns(tilt + 0.25) * across;
+    let z = sine_of_turns(tilt) * across;
+    let sky = sky_turn(days, longitude);
+    let sine = sine_of_turns(sky);
+    let cosine = sine_of_turns(sky + 0.25);
+    if part == 0.0 {
+        return within(y * cosine - x * sine, -1.0, 1.0);
+    }
+    let meridian = x * cosine + y * sine;
+    let low = sine_of_turns(latitude / 360.0);
+    let high = sine_of_turns(latitude / 360.0 + 0.25);
+    let toward = if part == 1.0 { low * z + high * meridian } else { low * meridian - high * z };
+    within(toward, -1.0, 1.0)
+}
+
+//: sun_hour
+/// The hour at which the sun passes a height, by its sine: rising (-1), highest (0), setting (1).
+fn sun_hour(side: f64, days: f64, latitude: f64, longitude: f64, sine: f64) -> f64 {
+    let low = sine_of_turns(latitude / 360.0);
+    let high = sine_of_turns(latitude / 360.0 + 0.25);
+    let mut hour = 12.0;
+    let mut aim = 0.0;
+    for _ in 0..4 {
+        let now = days + hour / 24.0;
+        let way = sun_way(now);
+        let tilt = axis_tilt(now);
+        let across = sine_of_turns(way);
+        let x = sine_of_turns(way + 0.25);
+        let y = sine_of_turns(tilt + 0.25) * across;
+        let z = sine_of_turns(tilt) * across;
+        let left = aim - (sky_turn(now, longitude) - arc_tangent(y, x) / 360.0);
+        let flat = ((1.0 - z) * (1.0 + z)).sqrt();
+        let cosine = if high * flat > 1e-12 { high * flat } else { 1e-12 };
+        let share = within((sine - low * z) / cosine, -1.0, 1.0);
+        hour = hour + 24.0 * (left - round_down(left + 0.5));
+        aim = side * (0.25 - arc_sine(share) / 360.0);
+    }
+    hour_of(hour)
+}
+
 //: cube_root
 fn cube_root(x: f64) -> f64 {
     if x < 1e-30 {
@@ -362,10 +506,35 @@ fn light_b(l: f64, m: f64, s: f64) -> f64 {
     if v > 0.0 { v } else { 0.0 }
 }
 
+//: faded
+/// On the way from one level to another since a moment, softly; then there to stay.
+fn faded(from: f64, to: f64, since: f64, over: f64, now: f64) -> f64 {
+    if now >= since + over {
+        return to;
+    }
+    between(from, to, ease_smooth(within((now - since) / over, 0.0, 1.0)))
+}
+
 //: clean_moment
 /// Not-a-number is 0; nothing lies beyond 1e9 s.
 fn clean_moment(t: f64) -> f64 {
     if t < -1e-30 || t > 1e-30 { within(t, -1e9, 1e9) } else { 0.0 }
+}
+
+//: clean_input
+/// What is no finite number is `usual`; the rest is kept within its bounds.
+fn clean_input(v: f64, lo: f64, hi: f64, usual: f64) -> f64 {
+    if !v.is_finite() {
+        return usual;
+    }
+    let v = if v < -1e-30 || v > 1e-30 { v } else { 0.0 };
+    within(v, lo, hi)
+}
+
+//: at_most
+/// The place of what is read, also of a lamp beyond the last.
+fn at_most(index: u32, last: u32) -> usize {
+    (if index < last { index } else { last }) as usize
 }
 
 //: to_single

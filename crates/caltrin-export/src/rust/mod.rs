@@ -3,13 +3,18 @@
 use std::fmt::Write;
 use std::path::Path;
 
+use caltrin_core::program::Dial;
+
 use crate::c::at_line;
 use crate::names::{Case, Namer, cased, comment};
 use crate::number;
-use crate::plan::{FieldPlan, Function, LightPlan, Plan, Role, Type};
+use crate::plan::{FieldPlan, Function, InputPlan, LightPlan, Plan, Role, Type, clock_fields};
 use crate::print::{
-    FileNames, LightNames, Scope, Spelling, describe, describe_light, kernel_parts, table_lines,
+    ChoiceNames, FileNames, InputNames, LightNames, Scope, Spelling, choice_code, clock_code,
+    clock_names, describe, describe_choice, describe_input, describe_light, folded, kernel_parts,
+    prover_acts, prover_sets, setter_values, table_lines,
 };
+use crate::prove::ACTS;
 use crate::target::{Blocks, Target, Tool};
 use crate::write::MARK;
 
@@ -109,6 +114,8 @@ impl Spelling for Rs {
     const TABLES: Case = Case::Screaming;
     const BLOCKS: bool = true;
     const LOCALS: Case = Case::Snake;
+    const FIELDS: Case = Case::Snake;
+    const CONSTANTS: Case = Case::Screaming;
     const INDENT: &'static str = "    ";
 
     fn number(&self, v: f64) -> String {
@@ -139,6 +146,20 @@ impl Spelling for Rs {
         format!("&{name}")
     }
 
+    fn input(&self, input: &InputNames, index: Option<&str>, part: Option<usize>) -> String {
+        let index = index.map_or(String::new(), |index| format!("[{index}]"));
+        let part = part.map_or(String::new(), |part| format!("[{part}]"));
+        format!("self.{}{index}{part}", input.field)
+    }
+
+    fn chosen(&self, choice: &ChoiceNames) -> String {
+        format!("self.{}", choice.field)
+    }
+
+    fn weight(&self, choice: &ChoiceNames, option: u32) -> String {
+        format!("self.{}({option})", choice.weight)
+    }
+
     fn constant(&self, _: Type, name: &str, value: &str) -> String {
         format!("let {name} = {value};")
     }
@@ -164,7 +185,30 @@ fn type_name(ty: Type) -> &'static str {
     }
 }
 
-const OWN: [&str; 6] = ["Run", "start", "advance", "step", "self_test", "SEED"];
+const OWN: [&str; 21] = [
+    // What readers of lights call their own, and so no function.
+    "t",
+    "hour",
+    "days",
+    "n",
+    "index",
+    "first",
+    "lamp",
+    "lamps",
+    "Run",
+    "start",
+    "advance",
+    "step",
+    "self_test",
+    "SEED",
+    "clock_hours",
+    "clock_hour",
+    "clock_days",
+    "set_clock",
+    "drive_clock",
+    "set_clock_days",
+    "set_clock_rate",
+];
 
 struct File<'p> {
     plan: &'p Plan,
@@ -183,6 +227,7 @@ impl<'p> File<'p> {
             locals,
             now: "t".to_owned(),
             seed: "self.seed".to_owned(),
+            clock: clock_names(),
             index: "index".to_owned(),
             prefix: String::new(),
         }
@@ -199,28 +244,140 @@ impl<'p> File<'p> {
                 format!("//!     let lamp = run.{}({index});\n", names.read)
             },
         );
+        let mut inputs = String::new();
+        for (name, about, _) in plan.clock.iter().flat_map(clock_fields) {
+            let _ = writeln!(inputs, "    /// {about}\n    {name}: f64,");
+        }
+        let mut constants = String::new();
+        for (choice, names) in plan.choices.iter().zip(&self.names.choices) {
+            let count = choice.options.len();
+            let _ = writeln!(inputs, "    /// the option chosen\n    {}: u32,", names.field);
+            if choice.fades() {
+                let _ = writeln!(
+                    inputs,
+                    "    /// s, when it was chosen\n    {}: f64,\n    \
+                     /// how much each option counted then\n    {}: [f64; {count}],",
+                    names.since, names.from
+                );
+            }
+            for (n, name) in names.options.iter().enumerate() {
+                let _ = writeln!(
+                    constants,
+                    "/// {}{}\n#[allow(dead_code)]\npub const {name}: u32 = {n};",
+                    describe_choice(choice),
+                    at_line(&choice.note, plan)
+                );
+            }
+            constants.push('\n');
+        }
+        for (input, names) in plan.inputs.iter().zip(&self.names.inputs) {
+            let ty = input_type(input);
+            let _ = writeln!(inputs, "    /// {}\n    {}: {ty},", input.about, names.field);
+        }
         let _ = write!(
             out,
             "//! {}. {MARK}{}.\n//!\n\
              //! Change the lightbook and export again rather than this file.\n//!\n\
-             //! No dependency, no heap, no globals. A run is a plain value of 16 bytes: copy it to save it.\n\
+             //! No dependency, no heap, no globals. A run is a plain value of {} bytes: copy it to save it.\n\
              //! Values are computed when they are read, at any moment, in any order, at the same cost.\n//!\n\
              //! Host loop:\n//!\n\
              //! ```ignore\n\
              //! let mut run = {}::Run::start({}::SEED);\n\
              //! loop {{\n//!     run.step(seconds_of_this_frame);\n{example}//! }}\n//! ```\n\n\
              #![allow(clippy::approx_constant, clippy::excessive_precision, clippy::unreadable_literal)]\n\n\
-             /// The book's own seed.\npub const SEED: u32 = {};\n\n\
+             /// The book's own seed.\npub const SEED: u32 = {};\n\n{constants}\
              /// A run of the book: where it stands, and the seed of all its chances.\n\
              #[derive(Clone, Copy, Debug, PartialEq)]\n\
              pub struct Run {{\n    /// Seconds since the run's start.\n    pub now: f64,\n    \
-             /// Of all its chances.\n    pub seed: u32,\n}}\n\n",
+             /// Of all its chances.\n    pub seed: u32,\n{inputs}}}\n\n",
             comment(&plan.book),
             comment(&from),
+            plan.run_bytes(),
             self.names.base,
             self.names.base,
             plan.seed.0,
         );
+    }
+
+    /// Every input at its default.
+    fn defaults(&self) -> String {
+        let each = |(input, names): (&InputPlan, &InputNames)| {
+            let spell = |v: &f64| if input.flag { (*v != 0.0).to_string() } else { Rs.number(*v) };
+            let parts: Vec<String> = input.usual.iter().map(spell).collect();
+            let one =
+                if parts.len() > 1 { format!("[{}]", parts.join(", ")) } else { parts.join("") };
+            match input.count {
+                Some(n) => format!("            {}: [{one}; {n}],\n", names.field),
+                None => format!("            {}: {one},\n", names.field),
+            }
+        };
+        let mut fields = String::new();
+        for (name, _, value) in self.plan.clock.iter().flat_map(clock_fields) {
+            let _ = writeln!(fields, "            {name}: {},", Rs.number(value));
+        }
+        for (choice, names) in self.plan.choices.iter().zip(&self.names.choices) {
+            let _ = writeln!(fields, "            {}: 0,", names.field);
+            if choice.fades() {
+                let others = ", 0.0".repeat(choice.options.len() - 1);
+                let _ = writeln!(
+                    fields,
+                    "            {}: -2e9,\n            {}: [1.0{others}],",
+                    names.since, names.from
+                );
+            }
+        }
+        fields.extend(self.plan.inputs.iter().zip(&self.names.inputs).map(each));
+        match fields.is_empty() {
+            true => "Run { now: 0.0, seed }".to_owned(),
+            false => {
+                format!("Run {{\n            now: 0.0,\n            seed,\n{fields}        }}")
+            }
+        }
+    }
+
+    fn setter(&self, input: &InputPlan, names: &InputNames, out: &mut String) {
+        let values = setter_values(input);
+        let ty = if input.flag { "bool" } else { "f64" };
+        let given: Vec<String> = values.iter().map(|name| format!("{name}: {ty}")).collect();
+        let index = input.count.map_or("", |_| "index: u32, ");
+        let cleaned: Vec<String> = values
+            .iter()
+            .zip(&input.usual)
+            .map(|(value, usual)| match input.flag {
+                true => (*value).to_owned(),
+                false => format!(
+                    "clean_input({value}, {}, {}, {})",
+                    Rs.number(input.bounds.lo),
+                    Rs.number(input.bounds.hi),
+                    Rs.number(*usual)
+                ),
+            })
+            .collect();
+        let value = |depth: usize| {
+            let (indent, inner) = (Rs::INDENT.repeat(depth), Rs::INDENT.repeat(depth + 1));
+            match &cleaned[..] {
+                [one] => one.clone(),
+                parts => format!("[\n{inner}{},\n{indent}]", parts.join(&format!(",\n{inner}"))),
+            }
+        };
+        let _ = write!(
+            out,
+            "\n    /// {}{}\n    pub fn {}(&mut self, {index}{}) {{\n",
+            describe_input(input),
+            at_line(&input.note, self.plan),
+            names.set,
+            given.join(", ")
+        );
+        let _ = match input.count {
+            Some(_) => write!(
+                out,
+                "        if let Some(one) = self.{}.get_mut(index as usize) {{\n            \
+                 *one = {};\n        }}\n    }}\n",
+                names.field,
+                value(3)
+            ),
+            None => write!(out, "        self.{} = {};\n    }}\n", names.field, value(2)),
+        };
     }
 
     fn function(&self, n: usize, function: &Function, out: &mut String) {
@@ -246,6 +403,7 @@ impl<'p> File<'p> {
         let scope = Scope {
             now: name_of(Role::Now),
             seed: name_of(Role::Seed),
+            clock: [Dial::Hour, Dial::Days].map(|dial| name_of(Role::Clock(dial))),
             ..self.scope(locals.clone())
         };
         scope.statements(&function.body, 1, out);
@@ -278,9 +436,17 @@ impl<'p> File<'p> {
     }
 
     fn methods(&self, light: &LightPlan, names: &LightNames, out: &mut String) {
-        let own = ["first", "lamps", "lamp", "index", "n", "t"];
+        let own = ["first", "lamps", "lamp", "index", "n", "t", "hour", "days"];
         let scope = self.scope(self.names.locals(&Rs, &light.locals, &own));
-        let moment = if light.uses_now() { "        let t = self.now;\n" } else { "" };
+        let mut moment = String::new();
+        for (dial, name) in [(Dial::Hour, "hour"), (Dial::Days, "days")] {
+            if light.uses_clock(dial) {
+                let _ = writeln!(moment, "        let {name} = self.clock_{name}();");
+            }
+        }
+        if light.uses_now() {
+            moment.push_str("        let t = self.now;\n");
+        }
         if light.is_array() {
             let indexed = light.uses_index();
             let first = if indexed { "first" } else { "_first" };
@@ -373,6 +539,15 @@ impl<'p> File<'p> {
     }
 }
 
+fn input_type(input: &InputPlan) -> String {
+    let one = match (input.flag, input.suffixes) {
+        (true, _) => "bool",
+        (false, []) => "f64",
+        (false, _) => "[f64; 3]",
+    };
+    input.count.map_or(one.to_owned(), |n| format!("[{one}; {n}]"))
+}
+
 fn part_of(field: &FieldPlan, n: usize) -> String {
     let name = field_name(field);
     if field.parts.len() > 1 { format!("{name}[{n}]") } else { name }
@@ -396,14 +571,27 @@ impl Target for Rust {
         let file = File::of(plan);
         let mut out = String::new();
         file.head(&mut out);
-        out.push_str(
-            "impl Run {\n    /// A run at moment 0.\n    pub const fn start(seed: u32) -> Self {\n        \
-             Run { now: 0.0, seed }\n    }\n\n    \
+        let _ = write!(
+            out,
+            "impl Run {{\n    /// A run at moment 0.\n    pub const fn start(seed: u32) -> Self {{\n        \
+             {}\n    }}\n\n    \
              /// Goes to a moment of the run, in seconds since its start.\n    \
-             pub fn advance(&mut self, to: f64) {\n        self.now = clean_moment(to);\n    }\n\n    \
+             pub fn advance(&mut self, to: f64) {{\n        self.now = clean_moment(to);\n    }}\n\n    \
              /// Goes on by some seconds. Steps add up their rounding; `advance` does not.\n    \
-             pub fn step(&mut self, seconds: f64) {\n        self.advance(self.now + seconds);\n    }\n",
+             pub fn step(&mut self, seconds: f64) {{\n        self.advance(self.now + seconds);\n    }}\n",
+            file.defaults()
         );
+        if let Some(clock) = &plan.clock {
+            out.push_str(&clock_code(&Rs, include_str!("clock.rs"), clock));
+        }
+        for (choice, names) in plan.choices.iter().zip(&file.names.choices) {
+            let code = choice_code(&Rs, include_str!("choice.rs"), (choice, names));
+            let about = format!("    /// {}\n    pub fn", describe_choice(choice));
+            out.push_str(&code.replace("    pub fn", &about));
+        }
+        for (input, names) in plan.inputs.iter().zip(&file.names.inputs) {
+            file.setter(input, names, &mut out);
+        }
         for (light, names) in plan.lights.iter().zip(&file.names.lights) {
             file.methods(light, names, &mut out);
         }
@@ -425,7 +613,7 @@ impl Target for Rust {
         out.push_str(&kernel_parts(include_str!("kernel.rs"), &plan.helpers));
         out.push('\n');
         file.self_test(&mut out);
-        out
+        folded(&out, Rs::INDENT)
     }
 
     fn prover(&self, plan: &Plan, blocks: &Blocks) -> String {
@@ -457,7 +645,29 @@ impl Target for Rust {
                 };
             }
         }
+        let sets = prover_sets(plan, &file.names, |input, names, slots| {
+            let value = |slot: String| {
+                if input.flag { format!("input({slot}) != 0.0") } else { format!("input({slot})") }
+            };
+            let values: Vec<String> = slots.into_iter().map(value).collect();
+            let (count, set) = (input.count.unwrap_or(1), &names.set);
+            let index = input.count.map_or("", |_| "n as u32, ");
+            format!("        for n in 0..{count} {{ run.{set}({index}{}); }}", values.join(", "))
+        });
+        let source = include_str!("prove_acts.rs");
+        let code = prover_acts(plan, &file.names, source, |n, names| {
+            let set = &names.set;
+            format!(
+                "                5 if act(2) as u32 / 1000 == {n} => run.{set}(act(2) as u32 % 1000),"
+            )
+        });
+        let acts = if plan.has_acts() { 3 * ACTS } else { 0 };
+        let slots = plan.slots().0 + plan.slots().1;
         include_str!("prove.rs")
+            .replace("        // CLOCK\n", &code)
+            .replace("RECORD_SLOTS", &(slots + acts).to_string())
+            .replace("SLOTS", &slots.to_string())
+            .replace("        // SETS\n", &sets)
             .replace("BOOK_RS", &crate::file_name(plan, self))
             .replace("        // READS\n", &reads)
     }

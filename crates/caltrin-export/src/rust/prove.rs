@@ -3,6 +3,8 @@ mod book;
 
 use std::io::Write;
 
+const RECORD: usize = 16 + 8 * RECORD_SLOTS;
+
 fn main() {
     let arguments: Vec<String> = std::env::args().collect();
     if arguments.len() < 3 {
@@ -11,12 +13,16 @@ fn main() {
     let asked = std::fs::read(&arguments[1]).expect("the moments can be read");
     let out = std::fs::File::create(&arguments[2]).expect("the values can be written");
     let mut out = std::io::BufWriter::new(out);
-    for pair in asked.chunks_exact(16) {
-        let moment = f64::from_le_bytes(pair[..8].try_into().unwrap());
-        let seed = u64::from_le_bytes(pair[8..].try_into().unwrap()) as u32;
+    for record in asked.chunks_exact(RECORD) {
+        let double = |at: usize| f64::from_le_bytes(record[at..at + 8].try_into().unwrap());
+        let input = |slot: usize| double(16 + 8 * slot);
+        let seed = u64::from_le_bytes(record[8..16].try_into().unwrap()) as u32;
         let mut run = book::Run::start(seed);
-        run.advance(moment);
+        // CLOCK
+        run.advance(double(0));
         run.step(0.0);
+        let _ = &input;
+        // SETS
         let mut put = |value: f32| out.write_all(&value.to_le_bytes()).expect("there is room");
         // READS
         let _ = &mut put;

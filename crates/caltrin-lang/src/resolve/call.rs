@@ -97,6 +97,17 @@ impl Resolver {
                     return self.ramp(arguments, owner, &track, kind);
                 }
                 let word = callee.text();
+                if track.domain == Domain::Day {
+                    let message = format!(
+                        "`{word}` goes by the hour; it follows the clock and is not called"
+                    );
+                    let part = column.map_or(String::new(), |c| format!(".{}", c.text()));
+                    self.tell(
+                        Diagnostic::error(token_span(&callee), message)
+                            .help(format!("write `{word}{part}` without brackets")),
+                    );
+                    return None;
+                }
                 self.tell(
                     Diagnostic::error(
                         token_span(&callee),
@@ -108,8 +119,9 @@ impl Resolver {
             }
             Some(Item::Value(_) | Item::Signal(_)) => "is a value, not a behaviour",
             Some(Item::Behaviour(_)) => "has no columns",
+            Some(Item::Parts(_)) => "is a value of the day, not a behaviour",
             Some(Item::Fitting) => "is a fitting, not a behaviour",
-            Some(Item::Light) => "is a light, not a behaviour",
+            Some(Item::Light | Item::Solid) => "is a light, not a behaviour",
             None => {
                 self.unknown(&callee, true);
                 return None;

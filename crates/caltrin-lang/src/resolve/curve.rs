@@ -63,7 +63,11 @@ impl Resolver {
                 Some(column) => format!("{}.{}", name.text(), column.text()),
                 None => name.text().to_owned(),
             };
-            match self.draft.define_curve(&title, domain, kind, linear, &stops) {
+            let made = match domain {
+                Domain::Day => self.draft.define_day(&title, kind, linear, &stops),
+                domain => self.draft.define_curve(&title, domain, kind, linear, &stops),
+            };
+            match made {
                 Ok(track) => tracks.push(track),
                 Err(misfit) => {
                     self.tell_curve(&misfit, &lines, &name);
@@ -101,15 +105,21 @@ impl Resolver {
         let place = match misfit {
             Misfit::Curve(
                 CurveFault::Order(n) | CurveFault::TooClose(n) | CurveFault::Range(n),
-            ) => span(&lines[*n].node),
+            ) if *n < lines.len() => span(&lines[*n].node),
+            Misfit::DayOrder(n) => span(&lines[*n].node),
             Misfit::Curve(CurveFault::BeforeStart) => span(&lines[0].node),
             Misfit::Curve(CurveFault::TooMany(_)) => {
-                span(&lines[caltrin_core::curve::MOST_STOPS].node)
+                span(&lines[caltrin_core::curve::MOST_STOPS.min(lines.len() - 1)].node)
             }
             _ => token_span(name),
         };
         let mut told = Diagnostic::error(place, misfit.to_string());
-        if let Misfit::Curve(CurveFault::Order(n)) = misfit {
+        if *misfit == Misfit::NoClock {
+            told = told.help("give it one: `clock { day 24min; start 12:00 }`");
+        }
+        if let Misfit::Curve(CurveFault::Order(n)) | Misfit::DayOrder(n) = misfit
+            && (1..lines.len()).contains(n)
+        {
             told = told.also(span(&lines[n - 1].node), "the stop before it");
         }
         self.tell(told);
@@ -165,7 +175,7 @@ impl Resolver {
             values.push(constant);
         }
         let easing = match child_of(node, Kind::Easing) {
-            Some(easing) if first => {
+            Some(easing) if first && shape.domain != Some(Domain::Day) => {
                 let message = "the first stop is not reached from anywhere";
                 self.tell(
                     Diagnostic::error(span(&easing), message)
@@ -183,12 +193,11 @@ impl Resolver {
         let sign = token_of(node, Kind::Sign).is_some();
         let token = tokens(node).find(|t| matches!(t.kind(), Kind::Number | Kind::Hour))?;
         let range = token_span(&token);
-        if token.kind() == Kind::Hour {
-            let fault = literal::hour(token.text());
-            self.tell_literal(range, fault);
-            return None;
-        }
-        let (value, kind) = match literal::number(token.text()) {
+        let read = match token.kind() {
+            Kind::Hour => literal::hour(token.text()),
+            _ => literal::number(token.text()),
+        };
+        let (value, kind) = match read {
             Ok((Constant::Scalar(v), kind)) => (v, kind),
             Ok((_, kind)) => {
                 let message = format!("{kind} is no place on a curve");
@@ -205,6 +214,7 @@ impl Resolver {
         };
         let domain = match kind {
             ValueKind::Time => Domain::Time,
+            ValueKind::Hour => Domain::Day,
             kind => Domain::Ramp(kind),
         };
         match shape.domain {
@@ -212,11 +222,13 @@ impl Resolver {
             Some(first) if first != domain => {
                 let wanted = match first {
                     Domain::Time => "a time such as `450ms`".to_owned(),
+                    Domain::Day => "an hour such as `06:10`".to_owned(),
                     Domain::Ramp(kind) => format!("{kind}"),
                 };
                 let message = format!("expected {wanted} as at the first stop, found {kind}");
                 let told = Diagnostic::error(range, message);
-                self.tell(if domain == Domain::Time && value != 0.0 {
+                let left_away = matches!(first, Domain::Ramp(ValueKind::Number));
+                self.tell(if left_away && domain == Domain::Time && value != 0.0 {
                     told.help("did you leave the unit away at the first stop? write `0s`")
                 } else {
                     told

@@ -74,6 +74,61 @@ impl Resolver {
         self.locals.insert(name.text().to_owned(), made);
     }
 
+    /// Signals, values and inputs inside of a light or output.
+    fn inner_names(&mut self, body: &Node, owner: &mut Owner) {
+        for child in body.children() {
+            match child.kind() {
+                Kind::NamedDecl => self.local(&child, owner),
+                Kind::InputDecl => self.local_input(&child, owner),
+                _ => {}
+            }
+        }
+    }
+
+    /// An input of each placing or lamp.
+    pub(super) fn local_input(&mut self, node: &Node, owner: &mut Owner) {
+        let made = self.input(node, owner);
+        let Some(name) = name_of(node) else { return };
+        if let Some(id) = made {
+            self.draft.name_local(id, name.text());
+        }
+        if self.locals.insert(name.text().to_owned(), made).is_some() {
+            let message = format!("the name `{}` is taken twice", name.text());
+            self.tell(Diagnostic::error(token_span(&name), message));
+        }
+    }
+
+    /// `input name = default in lo..hi`, of the owner's.
+    pub(super) fn input(&mut self, node: &Node, owner: &mut Owner) -> Option<ExprId> {
+        let name = name_of(node)?;
+        owner.property(name.text());
+        let value = node.children().find(is_expression)?;
+        let default = self.expression(&value, owner)?;
+        let range = match child_of(node, Kind::Range) {
+            None => None,
+            Some(range) => match &expressions(&range)[..] {
+                [lo, hi] => {
+                    let (lo, hi) = (self.expression(lo, owner), self.expression(hi, owner));
+                    Some((range, [lo?, hi?]))
+                }
+                _ => {
+                    let message = "the bounds of an input are a range, as in `in 0%..100%`";
+                    self.tell(Diagnostic::error(span(&range), message));
+                    return None;
+                }
+            },
+        };
+        owner.property("");
+        let place = match &range {
+            Some((range, _)) if self.draft.is_known(default) => range.clone(),
+            _ => value,
+        };
+        let made = self.draft.define_input(owner, name.text(), default, range.map(|(_, r)| r));
+        let (id, value) = self.fits(made, &place)?;
+        self.note(Subject::Input(id), node);
+        Some(value)
+    }
+
     pub(super) fn behaviour(&mut self, node: &Node) -> Option<Item> {
         let name = name_of(node)?;
         let mut owner = Owner::behaviour(name.text());
@@ -185,9 +240,7 @@ impl Resolver {
         let mut places: Vec<(Field, Node)> = Vec::new();
         let mut ball = None;
         let mut whole = true;
-        for child in body.children().filter(|c| c.kind() == Kind::NamedDecl) {
-            self.local(&child, owner);
-        }
+        self.inner_names(body, owner);
         for child in body.children().filter(|c| c.kind() == Kind::Property) {
             let Some((channel, values)) = self.property(&child, kind, owner) else {
                 whole = false;
@@ -362,9 +415,7 @@ impl Resolver {
         places: &mut Vec<(Field, Node)>,
     ) -> Option<()> {
         const MOST: usize = 32;
-        for child in body.children().filter(|c| c.kind() == Kind::NamedDecl) {
-            self.local(&child, owner);
-        }
+        self.inner_names(body, owner);
         for child in body.children() {
             match child.kind() {
                 Kind::Property => {}

@@ -47,6 +47,17 @@ impl Resolver {
             {
                 Some("colors have no arithmetic; put the factor on the intensity")
             }
+            Misfit::NoArithmetic { verb: "compare", left: ValueKind::Hour, .. } => {
+                Some("say from when to when, as in `hour is in 20:00..05:00`")
+            }
+            Misfit::NoArithmetic { left: ValueKind::Hour, .. }
+            | Misfit::NoArithmetic { right: ValueKind::Hour, .. } => {
+                Some("hours have no arithmetic; draw a curve by the hour instead")
+            }
+            Misfit::NoClock => Some("give it one: `clock { day 24min; start 12:00 }`"),
+            Misfit::PhasesMeet => Some(
+                "let it take less time with `over`, or lie on the other side with `before` or `after`",
+            ),
             _ => None,
         }
     }
@@ -134,10 +145,7 @@ impl Resolver {
         match token.kind() {
             Kind::Number => self.constant(literal::number(token.text()), range),
             Kind::Hash => self.constant(literal::hash_color(token.text()), range),
-            Kind::Hour => {
-                self.tell_literal(range, literal::hour(token.text()));
-                None
-            }
+            Kind::Hour => self.constant(literal::hour(token.text()), range),
             Kind::Name => {
                 let on = token.text() == "on";
                 Some(self.draft.constant(Constant::OnOff(on), ValueKind::OnOff))
@@ -161,9 +169,21 @@ impl Resolver {
             return *local;
         }
         let Some(entry) = self.names.get(name.text()).copied() else {
+            if let Some(made) = self.dial(node) {
+                return made;
+            }
             self.unknown(&name, false);
             return None;
         };
+        match self.entries[entry].item.clone() {
+            Item::Parts(parts) => return self.part(&parts, &name, column.as_ref()),
+            Item::Curve(columns) if columns.tracks[0].domain == Domain::Day => {
+                let track = self.column(&columns, &name, column.as_ref())?;
+                let made = self.draft.day_now(&track);
+                return self.fits(made, node);
+            }
+            _ => {}
+        }
         let range = token_span(&name);
         let wrong =
             |message: String, help: String| Some(Diagnostic::error(range, message).help(help));
@@ -177,12 +197,13 @@ impl Resolver {
                 let id = *id;
                 return Some(self.draft.signal(id));
             }
-            Item::Broken => None,
+            Item::Broken | Item::Parts(_) => None,
             Item::Curve(columns) => match columns.tracks[0].domain {
                 Domain::Time => wrong(
                     format!("`{word}` is a curve; it needs something to play it"),
                     format!("write `loop({word})`, `once({word})` or `alternate({word})`"),
                 ),
+                Domain::Day => None,
                 Domain::Ramp(kind) => wrong(
                     format!("`{word}` is a ramp; {kind} drives it"),
                     format!("write `{word}(x)`"),
@@ -195,6 +216,10 @@ impl Resolver {
             Item::Behaviour(_) => wrong(
                 format!("`{word}` is a behaviour; a use of it has brackets"),
                 format!("write `{word}()`"),
+            ),
+            Item::Solid => wrong(
+                format!("`{word}` stands in the place; it is not a value"),
+                "name a number with `value`".to_owned(),
             ),
             Item::Light => wrong(
                 format!("`{word}` is a light, not a value"),
@@ -311,6 +336,14 @@ impl Resolver {
                 return None;
             };
             let (lo, hi) = (self.expression(lo, owner)?, self.expression(hi, owner)?);
+            if self.draft.kind(value) == ValueKind::Hour {
+                for (id, place) in [(lo, &bounds[0]), (hi, &bounds[1])] {
+                    let fits = self.draft.expect(id, ValueKind::Hour);
+                    self.fits(fits, place)?;
+                }
+                let made = self.draft.hour_in(value, [lo, hi]);
+                return self.fits(made, node);
+            }
             let rising = self.draft.rising(lo, hi);
             self.fits(rising, &range)?;
             // In a range means neither above its end nor below its start.
@@ -322,6 +355,9 @@ impl Resolver {
             let outside = self.fits(outside, node)?;
             let made = self.draft.not(outside);
             return self.fits(made, node);
+        }
+        if expressions(node).len() == 1 {
+            return self.is_at_hand(node);
         }
         let [(left, _), (right, _)] = self.several(node, owner)?;
         let made = if verb == "above" {

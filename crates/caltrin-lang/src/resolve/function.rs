@@ -43,6 +43,7 @@ impl Resolver {
             "mix" => self.mix(arguments, owner),
             "edge" => self.edge(arguments, owner),
             "kelvin" => self.kelvin(arguments, owner),
+            "pick" => self.pick(arguments, owner),
             "hue" => self.colored(arguments, owner, "hue(x, by 10deg)"),
             // Every function stands in the list that brings a call here.
             _ => self.colored(arguments, owner, "shade(x, by 70%)"),
@@ -238,6 +239,18 @@ impl Resolver {
                 Some(Item::Broken) => return None,
                 Some(Item::Curve(columns)) => {
                     let track = self.column(&columns, &name, column.as_ref())?;
+                    if track.domain == Domain::Day {
+                        let (word, column) = (name.text(), column.as_ref());
+                        let part = column.map_or(String::new(), |c| format!(".{}", c.text()));
+                        let message = format!(
+                            "`{word}` goes by the hour; it follows the clock and does not play"
+                        );
+                        self.tell(
+                            Diagnostic::error(span(&path), message)
+                                .help(format!("write `{word}{part}` alone")),
+                        );
+                        return None;
+                    }
                     if let Domain::Ramp(kind) = track.domain {
                         let message = format!("`{}` is a ramp; it does not play", name.text());
                         self.tell(

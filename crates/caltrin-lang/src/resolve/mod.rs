@@ -2,20 +2,23 @@
 
 mod call;
 mod curve;
+mod day;
 mod declare;
 mod expression;
 mod function;
 mod order;
 mod place;
+mod solid;
 
 use std::collections::BTreeMap;
 use std::ops::Range;
 use std::rc::Rc;
 
-use caltrin_core::draft::{Draft, Track};
+use caltrin_core::draft::{Draft, Owner, Track};
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{
     BehaviourId, Constant, ExprId, Field, LightId, Program, SignalId, Size, Space, Subject, Up,
+    Wanted,
 };
 use caltrin_core::quantity::Seed;
 use caltrin_core::{Checked, Note, Notes, Problem};
@@ -108,6 +111,11 @@ pub fn read(text: &str, file: &str) -> Reading {
 
 /// Reads a lightbook; the texts that it uses come from `library`.
 pub fn read_with(text: &str, file: &str, library: Library<'_>) -> Reading {
+    read_for(text, file, library, Wanted::default())
+}
+
+/// [`read_with`] with axes, unit or strengths given out otherwise than the book says.
+pub fn read_for(text: &str, file: &str, library: Library<'_>, wanted: Wanted) -> Reading {
     let sources = vec![Source { name: file.to_owned(), text: text.to_owned() }];
     if text.len() > LARGEST {
         let message = format!("a lightbook has {} MiB at most", LARGEST >> 20);
@@ -122,9 +130,37 @@ pub fn read_with(text: &str, file: &str, library: Library<'_>) -> Reading {
     }
     let parsed = parse(text);
     let mut resolver = Resolver::new(sources, file, &parsed);
+    resolver.draft.set_wanted(wanted);
     resolver.gather(&parsed.tree(), library);
     resolver.book();
     resolver.finish()
+}
+
+/// Reads a single value that never changes, such as `40%`, `(0m, 1.7m, 0m)` or `2100K`.
+///
+/// # Errors
+/// What is wrong with it, in words.
+pub fn value(text: &str) -> Result<(Constant, ValueKind), String> {
+    let line = text.trim();
+    if line.is_empty() || line.contains(['\n', '\r', ';']) {
+        return Err("expected a value".to_owned());
+    }
+    let parsed = parse(&format!("lightbook \"value\"\nvalue it = {line}\n"));
+    let source = Source { name: String::new(), text: parsed.tree().text().to_string() };
+    let mut resolver = Resolver::new(vec![source], "", &parsed);
+    resolver.gather(&parsed.tree(), &|_| Err(String::new()));
+    resolver.book();
+    if let Some(told) = resolver.diagnostics.iter().find(|d| d.severity == Severity::Error) {
+        return Err(told.message.clone());
+    }
+    match resolver.entries.first().map(|entry| &entry.item) {
+        Some(Item::Value(id)) => {
+            let known = resolver.draft.program().constant(*id);
+            let constant = known.ok_or_else(|| "it changes".to_owned())?;
+            Ok((constant, resolver.draft.kind(*id)))
+        }
+        _ => Err("expected a value".to_owned()),
+    }
 }
 
 /// What a name of the book stands for, once it is known.
@@ -136,6 +172,10 @@ enum Item {
     Behaviour(BehaviourId),
     Fitting,
     Light,
+    /// A window, phases, sun or moon.
+    Parts(Rc<day::Parts>),
+    /// A wall or post.
+    Solid,
     /// It has a mistake that was told; nothing more is said where it is used.
     Broken,
 }
@@ -286,15 +326,29 @@ impl Resolver {
                         }
                     }
                     Kind::SpaceDecl if source == 0 => self.space(&child),
+                    Kind::ClockDecl if source == 0 => self.clock(&child),
                     Kind::UseDecl => {
                         let read = self.used_book(&child, &mut books, library);
                         open.extend(read);
                     }
-                    Kind::NamedDecl | Kind::CurveDecl | Kind::BehaviourDecl | Kind::FittingDecl => {
-                        self.enter(child)
-                    }
+                    Kind::NamedDecl
+                    | Kind::InputDecl
+                    | Kind::CurveDecl
+                    | Kind::BehaviourDecl
+                    | Kind::ChoiceDecl
+                    | Kind::WindowDecl
+                    | Kind::PhasesDecl
+                    | Kind::SunDecl
+                    | Kind::MoonDecl
+                    | Kind::FittingDecl => self.enter(child),
                     // What shines stands in the book itself.
-                    Kind::LightDecl | Kind::PlaceDecl | Kind::OutputDecl if source == 0 => {
+                    Kind::LightDecl
+                    | Kind::PlaceDecl
+                    | Kind::OutputDecl
+                    | Kind::WallDecl
+                    | Kind::PostDecl
+                        if source == 0 =>
+                    {
                         self.enter(child);
                     }
                     _ => {}
@@ -350,9 +404,17 @@ impl Resolver {
             self.declaration = name_of(&node).map_or(String::new(), |t| t.text().to_owned());
             let item = match node.kind() {
                 Kind::NamedDecl => self.named(&node),
+                Kind::InputDecl => self.input(&node, &mut Owner::book("")).map(Item::Value),
                 Kind::CurveDecl => self.curve(&node),
                 Kind::BehaviourDecl => self.behaviour(&node),
                 Kind::FittingDecl => Some(Item::Fitting),
+                Kind::ChoiceDecl => self.choice(&node),
+                Kind::WindowDecl => self.window(&node),
+                Kind::PhasesDecl => self.phases(&node),
+                Kind::SunDecl => self.sun(&node),
+                Kind::MoonDecl => self.moon(&node),
+                Kind::WallDecl => self.wall(&node),
+                Kind::PostDecl => self.post(&node),
                 Kind::PlaceDecl => self.place(&node, &Around::default()),
                 Kind::OutputDecl => self.output(&node, &Around::default()),
                 _ => self.light(&node, &Around::default()),
@@ -372,6 +434,12 @@ impl Resolver {
                 Kind::CurveDecl => "curve",
                 Kind::BehaviourDecl => "behaviour",
                 Kind::FittingDecl => "fitting",
+                Kind::InputDecl => "input",
+                Kind::ChoiceDecl => "choice",
+                Kind::WindowDecl => "window",
+                Kind::PhasesDecl => "list of phases",
+                Kind::SunDecl => "sun",
+                Kind::MoonDecl => "moon",
                 Kind::NamedDecl => match tokens(&entry.node).next() {
                     Some(word) if word.text() == "color" => "color",
                     Some(word) if word.text() == "value" => "value",
@@ -439,6 +507,12 @@ impl Resolver {
                         .in_source(self.source)
                         .also(first.range.clone(), "here first");
                 told = told.in_source(first.source);
+                let unnamed = token_span(&token) == span_of_first(&node);
+                if unnamed || span_of_first(&first.node) == first.range {
+                    let help =
+                        format!("give it a name of its own, as in `{name} helios {{ ... }}`");
+                    told = told.help(help);
+                }
                 self.tell(told);
             }
             None => {
@@ -521,6 +595,11 @@ fn span(node: &Node) -> Range<usize> {
     usize::from(start)..usize::from(range.end())
 }
 
+/// The bytes of a declaration's first word: where it has no name of its own, that stands for it.
+fn span_of_first(node: &Node) -> Range<usize> {
+    tokens(node).next().map_or(0..0, |token| token_span(&token))
+}
+
 fn token_span(token: &Token) -> Range<usize> {
     let range = token.text_range();
     usize::from(range.start())..usize::from(range.end())
@@ -539,8 +618,12 @@ fn token_of(node: &Node, kind: Kind) -> Option<Token> {
 /// The name that a declaration gives: its second word.
 fn name_of(node: &Node) -> Option<Token> {
     let mut words = tokens(node);
-    words.next()?;
-    words.next().filter(|t| t.kind() == Kind::Name && !crate::syntax::is_reserved(t.text()))
+    let first = words.next()?;
+    let name =
+        words.next().filter(|t| t.kind() == Kind::Name && !crate::syntax::is_reserved(t.text()));
+    // Sun and moon may go without a name of their own.
+    let unnamed = matches!(node.kind(), Kind::SunDecl | Kind::MoonDecl);
+    name.or_else(|| Some(first).filter(|_| unnamed))
 }
 
 fn child_of(node: &Node, kind: Kind) -> Option<Node> {

@@ -77,7 +77,7 @@ impl Resolver {
         let mut found = Vec::new();
         for child in node.descendants().skip(1) {
             let name = match child.kind() {
-                Kind::NamedDecl => name_of(&child),
+                Kind::NamedDecl | Kind::InputDecl => name_of(&child),
                 Kind::Parameter => child.first_token(),
                 _ => None,
             };
@@ -92,6 +92,15 @@ impl Resolver {
                 Kind::Call => child.first_token().filter(|t| !words::FUNCTIONS.contains(&t.text())),
                 // A placing names its fitting after `of`.
                 Kind::PlaceDecl => tokens(&child).filter(|t| t.kind() == Kind::Name).nth(3),
+                // A moon goes with a sun.
+                Kind::MoonDecl => {
+                    let sun = super::day::of_sun(&child);
+                    let word = sun.as_ref().map_or("sun", |token| token.text());
+                    if let Some(entry) = self.names.get(word) {
+                        found.push(*entry);
+                    }
+                    None
+                }
                 _ => None,
             };
             if let Some(name) = name

@@ -194,6 +194,7 @@ impl Resolver {
         for child in fitting.children() {
             match child.kind() {
                 Kind::NamedDecl => self.local(&child, owner),
+                Kind::InputDecl => self.local_input(&child, owner),
                 Kind::LightDecl => whole &= self.light(&child, inside).is_some(),
                 Kind::OutputDecl => whole &= self.output(&child, inside).is_some(),
                 Kind::PlaceDecl => whole &= self.place(&child, inside).is_some(),

@@ -16,6 +16,22 @@ curve tints { 0s #103040; 900ms #ffcc80 ease-out; 2.7s 2100K smooth; 4.1s #8060f
 curve places { columns spot, shown, level; 0s (0m, 1m, 2m), on, 0.2; 1.3s (2m, -1m, 0m), off, 0.9 ease; 2.9s (1m, 1m, 1m), on, 0.4 }
 curve ramp { -50% 0.2; 20% 0.9 smooth; 130% 0.4 ease-in-out }
 curve shades { blend linear; 0% #402010; 40% #ffffff; 100% #2040a0 smooth }
+clock { day 23min; start 21:15; rate 3 }
+choice region { coast, hills, moor } over 4s
+choice mode { dim, bright }
+curve late { 18:00 0.2 smooth; 22:00 1.2; 02:00 -0.4 ease-in; 05:30:15 0.7 jump }
+curve day { columns sky, gate, spot; 06:50 #0d1420, off, (0m, 1m, 0m); 12:00 #b9c8cf, on, (3m, 1m, 0m) smooth; 23:10 #b08a45, off, (1m, 0m, -2m) }
+window shift from 22:00 to 06:00 over 00:40 before
+window noonish from 11:00 to 13:30 over 01:00 after ease-in
+phases mood_of { night from 21:30 over 01:00 before tint #0d1420; dawn from 05:30 over 00:40 tint #8fa396; day_ from 10:00 over 02:00 after tint #ffffff; dusk from 17:00 tint #b08a45 }
+";
+
+const SUNS: &str = "
+sun { latitude -31deg + 40deg * knob; longitude 20deg; date 100 + 60 * knob; zone 1 }
+sun helios { rises 06:30; sets 20:10; highest 61deg; lowest -40deg; twilight 00:25 }
+moon { age 3 + days }
+moon second of helios { age 20 * knob }
+window lit from sun.set to helios.rise over 00:30
 ";
 
 impl Author {
@@ -45,8 +61,16 @@ impl Author {
 
     fn flag(&mut self, depth: u32) -> String {
         let d = depth.saturating_sub(1);
-        match self.any(if depth == 0 { 2 } else { 7 }) {
-            0 => self.pick(&["on", "off"]),
+        match self.any(if depth == 0 { 2 } else { 9 }) {
+            7 => self.pick(&[
+                "(hour is in 20:30..04:00)",
+                "day.gate",
+                "sun.up",
+                "(mood_of is dawn)",
+                "(region is moor)",
+            ]),
+            8 => format!("pick(mode, dim {}, bright {})", self.flag(d), self.flag(d)),
+            0 => self.pick(&["on", "off", "open"]),
             1 => format!("loop(places.shown{})", self.start()),
             2 => format!("{} above {}", self.sum(d), self.sum(d)),
             3 => format!("({} is in -20%..60%)", self.sum(d)),
@@ -63,13 +87,19 @@ impl Author {
 
     pub fn number(&mut self, depth: u32) -> String {
         if depth == 0 {
-            return match self.any(4) {
+            return match self.any(5) {
+                4 => "knob".to_owned(),
                 0 if self.signals > 0 => format!("s{}", self.any(u64::from(self.signals))),
                 _ => self.pick(&["0.25", "80%", "1", "-0.5", "0", "1.5"]),
             };
         }
         let d = depth - 1;
-        match self.any(30) {
+        match self.any(35) {
+            30 => self.pick(&["late", "shift", "shift.through", "noonish", "lit", "mood_of.dusk"]),
+            31 => self.pick(&["sun.daylight", "helios.strength", "moon.lit", "second.strength"]),
+            32 => format!("pick(mood_of, dawn {}, others {})", self.sum(d), self.sum(d)),
+            33 => format!("pick(region, hills {}, coast {}, moor 0)", self.sum(d), self.sum(d)),
+            34 => "map(sun.height, from -20deg..60deg, to 0..1) + region.coast".to_owned(),
             0 => format!("{} + {}", self.sum(d), self.sum(d)),
             1 => format!("{} - {}", self.sum(d), self.sum(d)),
             2 => format!("{} * {}", self.sum(d), self.sum(d)),
@@ -132,10 +162,13 @@ impl Author {
 
     pub fn color(&mut self, depth: u32) -> String {
         if depth == 0 {
-            return self.pick(&["#ffb060", "2400K", "#304080", "color(srgb-linear 0.2 0.5 0.9)"]);
+            return self.pick(&["#ffb060", "2400K", "dye", "color(srgb-linear 0.2 0.5 0.9)"]);
         }
         let d = depth - 1;
-        match self.any(9) {
+        match self.any(12) {
+            9 => self.pick(&["day.sky", "mood_of.tint", "sun.color", "second.color"]),
+            10 => format!("pick(mood_of, night {}, others {})", self.color(d), self.color(d)),
+            11 => format!("pick(region, moor {}, others {})", self.color(d), self.color(d)),
             0 => format!("mix({}, {}, by {})", self.color(d), self.color(d), self.number(d)),
             1 => {
                 format!("mix({}, {}, by {}, linear)", self.color(d), self.color(d), self.number(d))
@@ -152,10 +185,17 @@ impl Author {
 
     pub fn point(&mut self, depth: u32) -> String {
         if depth == 0 {
-            return self.pick(&["(0m, 1m, 2m)", "(-1m, 0.5m, 30cm)", "(0m, 0m, 0m)"]);
+            return self.pick(&[
+                "(0m, 1m, 2m)",
+                "(-1m, 0.5m, 30cm)",
+                "(0m, 0m, 0m)",
+                "guest * 0.01",
+            ]);
         }
         let d = depth - 1;
-        match self.any(7) {
+        match self.any(9) {
+            7 => self.pick(&["day.spot", "sun.aim", "helios.aim", "moon.aim"]),
+            8 => format!("pick(region, hills ({}), others {})", self.point(d), self.point(0)),
             0 => format!("{} + {}", self.point(d), self.point(0)),
             1 => format!("({}) * {}", self.point(d), self.sum(d)),
             2 => format!("wander(radius 20cm, rate 3Hz, octaves {})", self.pick(&["1", "3"])),
@@ -170,6 +210,9 @@ impl Author {
     pub fn book(&mut self) -> String {
         let depth = 3;
         let mut text = format!("lightbook \"Random\"\nseed {}\n{CURVES}", self.any(1 << 32));
+        text += "input knob = 30% in -20%..120%\ninput open = off\ninput dye = #80c0ff\n";
+        text += "input guest = (1m, 2m, -3m)\n";
+        text += SUNS;
         text += "behaviour mood(x = 1) = x * held(50%..1, every 60ms..300ms) + sine(every 2.3s)\n";
         text += "behaviour calm(part = 1, length = 300ms) {\n  signal inner = held(0..1, every length..length * 3)\n  gives part * inner + shift(inner, by 200ms)\n}\n";
         for n in 0..4 {
@@ -181,7 +224,8 @@ impl Author {
         text += &format!("  position {}\n  aim {}\n", self.point(depth), self.point(depth));
         text += &format!("  offset {}\n  shadows {}\n}}\n", self.point(2), self.flag(2));
         self.indexed = true;
-        text += &format!("light many[5] point {{\n  intensity {}\n", self.number(depth));
+        text += "light many[5] point {\n  input trim = 1 in 0..2\n";
+        text += &format!("  intensity trim * {}\n", self.sum(depth));
         text +=
             &format!("  color {}\n  position {}, (1m, 0m, 0m)\n", self.color(depth), self.point(1));
         text += &format!("  except [3] {{ color {} }}\n}}\n", self.color(1));
@@ -193,7 +237,8 @@ impl Author {
         );
         text += &format!("fitting twin(size = 1, tint = {}) {{\n", self.color(0));
         self.indexed = false;
-        text += &format!("  signal both = {}\n", self.number(2));
+        text += "  input own = 1 in 0..2\n";
+        text += &format!("  signal both = own * {}\n", self.sum(2));
         text += &format!(
             "  light one point {{ color tint; intensity size * both + {} }}\n",
             self.sum(2)

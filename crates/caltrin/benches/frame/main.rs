@@ -121,5 +121,31 @@ fn stock(criterion: &mut Criterion) {
     group.finish();
 }
 
-criterion_group!(benches, frame, stock);
+/// Exported code against hand-written, in turns, so that a machine whose speed wanders does it to both.
+fn ratios(_: &mut Criterion) {
+    let opened = caltrin::read(BOOK, "bench.caltrin");
+    let checked = opened.checked.expect("the book is good");
+    let folder = tempfile::tempdir().expect("there is room for a folder");
+    for (language, program) in compile(&checked, folder.path()) {
+        for (what, frames) in [("row", 60), ("mantle", 40), ("flame", 30), ("single", 3_000_000)] {
+            if language != "c" && matches!(what, "mantle" | "flame") {
+                continue;
+            }
+            let mut all: Vec<f64> = (0..21)
+                .map(|_| {
+                    let [exported, hand] = ["exported", "hand"]
+                        .map(|who| timed(&program, &format!("{who}_{what}"), frames).as_secs_f64());
+                    exported / hand
+                })
+                .collect();
+            all.sort_by(f64::total_cmp);
+            println!(
+                "{language} {what}: exported over hand-written {:.2}, median of 21 turns",
+                all[10]
+            );
+        }
+    }
+}
+
+criterion_group!(benches, frame, stock, ratios);
 criterion_main!(benches);

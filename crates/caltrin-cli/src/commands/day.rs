@@ -1,0 +1,123 @@
+//! `caltrin day`
+
+use std::path::PathBuf;
+
+use caltrin::core::Checked;
+use caltrin::core::quantity::Seed;
+use caltrin::core::run::State;
+use caltrin::draw::{SheetOptions, sheet};
+
+use super::sheet::{Format, Shown, in_terminal};
+use super::watch::watch;
+use super::{
+    Done, Failure, Status, beside, lights, needs_clock, open_and_tell, parse_seed, say, state_of,
+};
+
+/// Draw the 24 hours of the game's day: sun and moon, phases, and each light as the eye would see it.
+#[derive(clap::Args)]
+#[command(after_help = "Examples:
+  caltrin day pier.caltrin                         writes pier-day.svg beside the book
+  caltrin day pier.caltrin -o day.png --light mast --light sky_tint
+  caltrin day pier.caltrin --variant season=80 --variant season=172
+                                                   days of the year below each other
+  caltrin day pier.caltrin --variant region=coast --variant \"region=hills; cloud=80%\"
+  caltrin day pier.caltrin --terminal              as text, right here
+
+A column gathers some minutes of the day; flicker shows as its mean and its range.")]
+pub struct Arguments {
+    /// The lightbook.
+    book: PathBuf,
+    /// The picture to write, .svg, .png or .html; by default the book's name with -day.svg.
+    #[arg(short, long, value_name = "FILE")]
+    output: Option<PathBuf>,
+    /// Only this light or output; may be given more than once.
+    #[arg(short, long, value_name = "NAME")]
+    light: Vec<String>,
+    /// The run's seed; by default the book's own.
+    #[arg(long, value_parser = parse_seed)]
+    seed: Option<Seed>,
+    /// Set an input or choice as the game would, as in `swell=40%`; may be given more than once.
+    #[arg(long, value_name = "NAME=VALUE")]
+    set: Vec<String>,
+    /// Inputs and choices of one day among several, with `;` between them: each light has a lane for each.
+    #[arg(long, value_name = "NAME=VALUE")]
+    variant: Vec<String>,
+    /// Draw the curves that the lights use below the lanes.
+    #[arg(long)]
+    curves: bool,
+    /// Width of the picture in pixels, 480 to 8192.
+    #[arg(long, value_name = "PIXELS", default_value_t = 1280, value_parser = clap::value_parser!(u32).range(480..=8192))]
+    width: u32,
+    /// Height of a lane in pixels, 14 to 400; by default lanes are fitted to a screen.
+    #[arg(long, value_name = "PIXELS", value_parser = clap::value_parser!(u32).range(14..=400))]
+    lane: Option<u32>,
+    /// Show it as text in the terminal instead of writing a picture.
+    #[arg(long, conflicts_with_all = ["output", "watch"])]
+    terminal: bool,
+    /// The terminal's colours; by default as many as it says that it has, and none into a pipe.
+    #[arg(long, value_enum, value_name = "WHICH", requires = "terminal")]
+    colors: Option<Shown>,
+    /// Draw again at every save, until stopped with Ctrl-C.
+    #[arg(long)]
+    watch: bool,
+}
+
+pub fn run(arguments: &Arguments) -> Done {
+    let output = arguments.output.clone().unwrap_or_else(|| {
+        let mut name = arguments.book.file_stem().unwrap_or_default().to_os_string();
+        name.push("-day.svg");
+        beside(&arguments.book, "svg").with_file_name(name)
+    });
+    let format = Format::of(&output)?;
+    if arguments.watch {
+        return watch(&arguments.book, |_| {
+            if let Err(failure) = draw(arguments, &output, format) {
+                crate::report::failure(&failure);
+            }
+            say(format!("watching {} (Ctrl-C ends)", arguments.book.display()))
+        });
+    }
+    draw(arguments, &output, format)
+}
+
+fn draw(arguments: &Arguments, output: &std::path::Path, format: Format) -> Done {
+    let (opened, Some(checked)) = open_and_tell(&arguments.book)? else {
+        return Ok(Status::Problems);
+    };
+    needs_clock(&checked)?;
+    let lights = match &arguments.light[..] {
+        [] => None,
+        names => Some(lights(&checked, names)?),
+    };
+    let options = SheetOptions {
+        day: true,
+        starts: starts(arguments, &checked)?,
+        labels: arguments.variant.iter().map(|variant| variant.trim().to_owned()).collect(),
+        curves: arguments.curves,
+        width: arguments.width,
+        lane: arguments.lane,
+        lights,
+        ..SheetOptions::default()
+    };
+    let picture = sheet(&checked, &opened.findings, &options);
+    if arguments.terminal {
+        in_terminal(&picture, arguments.colors)?;
+    } else {
+        format.write(&picture, output)?;
+    }
+    Ok(Status::Fine)
+}
+
+/// A state for each variant; one if there are none.
+fn starts(arguments: &Arguments, checked: &Checked) -> Result<Vec<State>, Failure> {
+    let one = |variant: &str| {
+        let own = variant.split(';').map(str::trim).filter(|line| !line.is_empty());
+        let lines: Vec<String> =
+            arguments.set.iter().cloned().chain(own.map(str::to_owned)).collect();
+        state_of(checked, arguments.seed, &lines, None)
+    };
+    match &arguments.variant[..] {
+        [] => Ok(vec![one("")?]),
+        variants => variants.iter().map(|variant| one(variant)).collect(),
+    }
+}

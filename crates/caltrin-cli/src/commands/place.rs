@@ -1,0 +1,183 @@
+//! `caltrin place`
+
+use std::path::PathBuf;
+
+use caltrin::core::quantity::{Hours, Seconds};
+use caltrin::draw::{Exposure, PlaceOptions, PlaceView, View, When, apng, place, png, svg};
+use clap::ValueEnum;
+use indicatif::{ProgressBar, ProgressStyle};
+
+use super::{Done, Start, Status, beside, failure, lights, needs_clock, open_and_tell, parse_when};
+use super::{say, write_whole};
+
+/// Draw the lit place: lamps where they stand, their pools of light, the shadows of walls and posts.
+#[derive(clap::Args)]
+#[command(after_help = "Examples:
+  caltrin place pier.caltrin                          writes pier-place.png, from above at 0 s
+  caltrin place pier.caltrin --view front --at 12.5s
+  caltrin place pier.caltrin --at 1s --at 2s --at 4s   moments side by side
+  caltrin place pier.caltrin --strip 6 --to 3s         six moments of a span
+  caltrin place pier.caltrin --at 16:55                at an hour of the game's day
+  caltrin place pier.caltrin --strip 9 --from 05:00 --to 21:00
+  caltrin place pier.caltrin -o pier.apng --to 6s      an animation
+
+Lights that leave their position to the game are not shown. Walls and posts come from `wall` and
+`post` in the book.")]
+pub struct Arguments {
+    /// The lightbook.
+    book: PathBuf,
+    /// The picture to write: .png, .svg, or .apng for an animation.
+    #[arg(short, long, value_name = "FILE")]
+    output: Option<PathBuf>,
+    /// From where the place is looked at.
+    #[arg(long, value_enum, default_value_t = From::Above)]
+    view: From,
+    /// A moment, or an hour of the game's day; several are drawn side by side.
+    #[arg(long, value_name = "TIME", value_parser = parse_when, allow_hyphen_values = true)]
+    at: Vec<When>,
+    /// This many moments, evenly from `--from` to `--to`.
+    #[arg(long, value_name = "NUMBER", conflicts_with = "at", value_parser = clap::value_parser!(u32).range(2..=60))]
+    strip: Option<u32>,
+    /// First moment or hour of a strip or an animation.
+    #[arg(long, value_name = "TIME", default_value = "0s", value_parser = parse_when, allow_hyphen_values = true)]
+    from: When,
+    /// Last moment or hour of a strip or an animation; over midnight if it is the earlier hour.
+    #[arg(long, value_name = "TIME", default_value = "5s", value_parser = parse_when, allow_hyphen_values = true)]
+    to: When,
+    /// Pictures a second of an animation; over hours, a second is one of them.
+    #[arg(long, value_name = "NUMBER", default_value_t = 20, value_parser = clap::value_parser!(u16).range(1..=60))]
+    rate: u16,
+    /// The illuminance in lx that is drawn at 80% of white, or `each` to fit every moment for itself; by
+    /// default fitted to all that is shown, and for several hours to each.
+    #[arg(long, value_name = "LX", value_parser = parse_exposure)]
+    exposure: Option<Exposure>,
+    /// Only this light; may be given more than once.
+    #[arg(short, long, value_name = "NAME")]
+    light: Vec<String>,
+    #[command(flatten)]
+    start: Start,
+    /// Width of the picture in pixels, 320 to 8192; 640 for an animation unless said.
+    #[arg(long, value_name = "PIXELS", value_parser = clap::value_parser!(u32).range(320..=8192))]
+    width: Option<u32>,
+}
+
+#[derive(Clone, Copy, ValueEnum)]
+enum From {
+    /// Straight down on the ground.
+    Above,
+    /// From the front and a little from above.
+    Front,
+}
+
+fn parse_exposure(text: &str) -> Result<Exposure, String> {
+    match (text, text.parse()) {
+        ("each", _) => Ok(Exposure::Each),
+        (_, Ok(lux)) if lux > 0.0 && f64::is_finite(lux) => Ok(Exposure::Lux(lux)),
+        _ => Err("an exposure is a number of lx above 0, such as 20, or `each`".to_owned()),
+    }
+}
+
+/// Most pictures of one animation.
+const MOST: f64 = 1800.0;
+
+pub fn run(arguments: &Arguments) -> Done {
+    let output = arguments.output.clone().unwrap_or_else(|| {
+        let mut name = arguments.book.file_stem().unwrap_or_default().to_os_string();
+        name.push("-place.png");
+        beside(&arguments.book, "png").with_file_name(name)
+    });
+    let ending = output.extension().map(|e| e.to_string_lossy().to_ascii_lowercase());
+    let ending = ending.unwrap_or_default();
+    if !matches!(ending.as_str(), "png" | "svg" | "apng") {
+        return Err(failure(
+            format!("`{}` is no picture's name", output.display()),
+            "a place is written as .png, .svg, or .apng for an animation",
+        ));
+    }
+    let moving = ending == "apng";
+    let (from, to, by_hour) = match (arguments.from.hour, arguments.to.hour) {
+        (None, None) => (arguments.from.moment.0, arguments.to.moment.0, false),
+        (Some(Hours(from)), Some(Hours(to))) => {
+            (from, if to > from { to } else { to + 24.0 }, true)
+        }
+        _ => {
+            return Err(failure(
+                "`--from` and `--to` are both moments or both hours",
+                "for example: --from 05:00 --to 21:00",
+            ));
+        }
+    };
+    // Over hours, a second of the run goes by with each of them.
+    let when = |v: f64| match by_hour {
+        true => When { hour: Some(Hours(v % 24.0)), moment: Seconds(3600.0 + v - from) },
+        false => Seconds(v).into(),
+    };
+    if (moving || arguments.strip.is_some()) && to <= from {
+        return Err(failure("`--to` must lie after `--from`", "for example: --from 0s --to 5s"));
+    }
+    let moments: Vec<When> = if moving {
+        let count = ((to - from) * f64::from(arguments.rate)).floor();
+        if count > MOST {
+            return Err(failure(
+                format!("an animation has {MOST} pictures at most, this would have {count}"),
+                "shorten the span or lower `--rate`",
+            ));
+        }
+        (0..=count as u32).map(|n| when(from + f64::from(n) / f64::from(arguments.rate))).collect()
+    } else if let Some(count) = arguments.strip {
+        let step = (to - from) / f64::from(count - 1);
+        (0..count).map(|n| when(from + step * f64::from(n))).collect()
+    } else if arguments.at.is_empty() {
+        vec![when(from)]
+    } else {
+        arguments.at.clone()
+    };
+    let (_, Some(checked)) = open_and_tell(&arguments.book)? else { return Ok(Status::Problems) };
+    if moments.iter().any(|when| when.hour.is_some()) {
+        needs_clock(&checked)?;
+    }
+    // Day and night are too far apart for one exposure.
+    let hours = moments.iter().filter(|when| when.hour.is_some()).count();
+    let usual = if hours > 1 && !moving { Exposure::Each } else { Exposure::Fitted };
+    let chosen = match &arguments.light[..] {
+        [] => None,
+        names => Some(lights(&checked, names)?),
+    };
+    let options = PlaceOptions {
+        view: match arguments.view {
+            From::Above => View::Above,
+            From::Front => View::Front,
+        },
+        moments,
+        start: Some(arguments.start.state(&checked)?),
+        exposure: arguments.exposure.unwrap_or(usual),
+        width: arguments.width.unwrap_or(if moving { 640 } else { 1280 }),
+        lights: chosen,
+    };
+    let (bytes, width, height) = if moving {
+        let view = PlaceView::new(&checked, &options);
+        let bar = progress(options.moments.len() as u64);
+        let pictures = options.moments.iter().map(|moment| view.picture(&checked, &[*moment]));
+        let bytes = apng(pictures, arguments.rate, |done| bar.set_position(done as u64))?;
+        bar.finish_and_clear();
+        let first = view.picture(&checked, &options.moments[..1]);
+        (bytes, first.width, first.height)
+    } else {
+        let picture = place(&checked, &options);
+        let bytes = if ending == "svg" { svg(&picture).into_bytes() } else { png(&picture)? };
+        (bytes, picture.width, picture.height)
+    };
+    write_whole(&output, &bytes)?;
+    let many = if moving { format!(", {} pictures", options.moments.len()) } else { String::new() };
+    say(format!("wrote {} ({width} x {height}{many})", output.display()))?;
+    Ok(Status::Fine)
+}
+
+/// Shows on a terminal how many pictures are done.
+fn progress(count: u64) -> ProgressBar {
+    let bar = ProgressBar::new(count);
+    if let Ok(style) = ProgressStyle::with_template("{bar:30} {pos} of {len} ({eta} left)") {
+        bar.set_style(style);
+    }
+    bar
+}

@@ -1,0 +1,84 @@
+//! Following the saves of a book and of the books that it uses.
+
+use std::collections::BTreeSet;
+use std::path::{Path, PathBuf};
+use std::sync::mpsc;
+use std::time::{Duration, Instant};
+
+use notify::{RecursiveMode, Watcher};
+
+use super::{Done, Failure, Status};
+
+/// How long the events of one save are gathered, at most.
+const SAVE: Duration = Duration::from_millis(80);
+/// With nothing more for so long, a save is over.
+const QUIET: Duration = Duration::from_millis(12);
+
+/// Calls `saved` at once and then at every save of the book or of a book that it uses. The folder is watched
+/// rather than the files, since editors save by writing another file and renaming it.
+pub fn watch(path: &Path, mut saved: impl FnMut(&Path) -> Result<(), Failure>) -> Done {
+    let book = path
+        .canonicalize()
+        .map_err(|e| Failure(format!("cannot read `{}`: {e}", path.display()), None))?;
+    let folder = book.parent().unwrap_or(Path::new("/")).to_owned();
+    let (tell, told) = mpsc::channel();
+    let mut watcher = notify::recommended_watcher(move |event: notify::Result<notify::Event>| {
+        // Reading changes nothing; a viewer that looks at the picture again and again must not keep
+        // us from drawing.
+        if !event.is_ok_and(|event| event.kind.is_access()) {
+            // The other end is gone only when the command ends.
+            let _ = tell.send(());
+        }
+    })?;
+    let mut watched = BTreeSet::from([folder.clone()]);
+    watcher.watch(&folder, RecursiveMode::NonRecursive)?;
+    let mut used = vec![book.clone()];
+    let mut drawn = Vec::new();
+    loop {
+        // Only what the books say counts: our own picture lies in the same folder.
+        let seen = texts(&used);
+        if seen[0].is_some() && seen != drawn {
+            used = books(&book, &folder);
+            for around in used.iter().filter_map(|path| path.parent()) {
+                // A folder that is not there yet is awaited by its book's own.
+                if !watched.contains(around)
+                    && watcher.watch(around, RecursiveMode::NonRecursive).is_ok()
+                {
+                    watched.insert(around.to_owned());
+                }
+            }
+            // Read before they are shown, so that what changes meanwhile is shown next.
+            drawn = texts(&used);
+            if drawn[0] != seen[0] {
+                drawn.clear();
+                continue;
+            }
+            saved(&book)?;
+        }
+        if told.recv().is_err() {
+            return Ok(Status::Fine);
+        }
+        // A save is several events; they are awaited for a moment and taken together.
+        let end = Instant::now() + SAVE;
+        while let Some(left) = end.checked_duration_since(Instant::now()) {
+            if told.recv_timeout(left.min(QUIET)).is_err() {
+                break;
+            }
+        }
+    }
+}
+
+/// What the files say, nothing where one cannot be read.
+fn texts(files: &[PathBuf]) -> Vec<Option<Vec<u8>>> {
+    files.iter().map(|path| std::fs::read(path).ok()).collect()
+}
+
+/// The files of the book and of all that it uses.
+fn books(book: &Path, folder: &Path) -> Vec<PathBuf> {
+    let mut all = vec![book.to_owned()];
+    if let Ok(opened) = caltrin::open(book) {
+        let used = opened.sources.iter().skip(1).filter(|s| s.name != caltrin::STOCK_NAME);
+        all.extend(used.map(|source| folder.join(&source.name)));
+    }
+    all
+}

@@ -1,0 +1,114 @@
+//! What the page must know of a book beside its exported code.
+
+use caltrin::check::Finding;
+use caltrin::core::Checked;
+use caltrin::core::kind::{Kind, Photometry};
+use caltrin::core::program::{Constant, Field, Form, Size, Up};
+use caltrin::export::{Plan, js};
+use serde_json::{Value, json};
+
+/// Lights, inputs and what is solid, with the names that the exported module has for them.
+pub fn about(checked: &Checked, findings: &[Finding], plan: &Plan) -> Value {
+    let program = checked.program();
+    let bindings = js::bindings(plan);
+    let lights: Vec<Value> = program
+        .lights()
+        .zip(&bindings.lights)
+        .map(|((id, light), names)| {
+            let strength = light.drives.iter().find(|drive| drive.field == Field::Intensity);
+            let strength = match strength.map(|drive| drive.kind) {
+                Some(Kind::Strength(Photometry::Lumen)) => "lm",
+                Some(Kind::Strength(unit)) => unit.symbol(),
+                _ => "",
+            };
+            let level = light.level();
+            let bounds = level.and_then(|field| checked.bounds(id, field)).map(|b| b.part(0));
+            let mut codes: Vec<&str> = findings
+                .iter()
+                .filter(|finding| finding.lights.contains(&id))
+                .map(|finding| finding.rule.code)
+                .collect();
+            codes.sort_unstable();
+            codes.dedup();
+            json!({
+                "name": light.name,
+                "kind": light.kind.name(),
+                // A page shows so many lamps of an array; the rest is in the game.
+                "lamps": light.size.shown().min(256),
+                "array": light.size != Size::One,
+                "read": names.read,
+                "fill": names.fill,
+                "fields": names.fields.iter().cloned().collect::<std::collections::BTreeMap<_, _>>(),
+                "strength": strength,
+                "level": level.map(|field| light.field_name(field)),
+                "hue": light.hue().map(|field| light.field_name(field)),
+                "bounds": bounds.map(|b| [b.lo, b.hi]),
+                "findings": codes,
+            })
+        })
+        .collect();
+    let inputs: Vec<Value> = plan
+        .inputs
+        .iter()
+        .zip(&bindings.inputs)
+        .map(|(planned, names)| {
+            let input = program.input(planned.id);
+            let usual = match input.default {
+                Constant::Scalar(v) => json!([v]),
+                Constant::Vector(v) => json!(v),
+                Constant::OnOff(on) => json!([on]),
+            };
+            json!({
+                "name": input.name,
+                "set": names.set,
+                "many": planned.count.is_some(),
+                "count": input.count(),
+                "kind": input.kind.to_string(),
+                "parts": input.kind.width(),
+                "usual": usual,
+                "lo": input.bounds.lo,
+                "hi": input.bounds.hi,
+                "unit": program.space().symbol(input.kind),
+                "about": planned.note.as_ref().map_or("", |note| &note.text),
+            })
+        })
+        .collect();
+    let choices: Vec<Value> = plan
+        .choices
+        .iter()
+        .zip(&bindings.choices)
+        .map(|(choice, (name, set))| {
+            let about = choice.note.as_ref().map_or("", |note| &note.text);
+            json!({ "name": name, "set": set, "options": choice.options, "about": about })
+        })
+        .collect();
+    // A clock that nothing follows is not exported.
+    let clock = plan.clock.map(|clock| json!({ "start": clock.start, "rate": clock.rate }));
+    let (mut walls, mut posts) = (Vec::new(), Vec::new());
+    for solid in program.solids() {
+        match solid.form {
+            Form::Wall { from, to, height } => {
+                let top = from[1].max(to[1]) + height;
+                walls.push(json!({ "from": from, "to": to, "top": top }));
+            }
+            Form::Post { at, radius, height } => {
+                posts.push(json!({ "at": at, "radius": radius, "top": at[1] + height }));
+            }
+        }
+    }
+    let space = program.space();
+    json!({
+        "name": program.name(),
+        "seed": program.seed().0,
+        "space": {
+            "up": match space.up { Up::Y => "y", Up::Z => "z" },
+            "unit": space.unit,
+            "factor": space.factor,
+        },
+        "lights": lights,
+        "inputs": inputs,
+        "choices": choices,
+        "clock": clock,
+        "solids": { "walls": walls, "posts": posts },
+    })
+}

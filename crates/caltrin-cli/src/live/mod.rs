@@ -1,0 +1,184 @@
+//! The live page's server: it serves the page, the exported JavaScript of the last good book, what is to
+//! be told of the book as it is, and an event for each save. Nothing else, and only to this machine.
+
+mod about;
+
+use std::convert::Infallible;
+use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
+
+use axum::Router;
+use axum::extract::{Request, State};
+use axum::http::{HeaderValue, StatusCode, header};
+use axum::middleware::{self, Next};
+use axum::response::sse::{Event, KeepAlive, Sse};
+use axum::response::{IntoResponse, Response};
+use axum::routing::get;
+use caltrin::Opened;
+use caltrin::export::{Plan, Target, js};
+use serde_json::{Value, json};
+use tokio::sync::watch;
+use tokio_stream::wrappers::WatchStream;
+use tokio_stream::{Stream, StreamExt};
+
+use crate::report;
+
+/// The book as it was last saved, and the last good one.
+#[derive(Clone)]
+pub struct Live {
+    inner: Arc<Mutex<Inner>>,
+    saved: watch::Sender<u64>,
+    /// Told apart from another run of the command at the same address.
+    run: u32,
+}
+
+#[derive(Default)]
+struct Inner {
+    version: u64,
+    told: String,
+    mistakes: usize,
+    good: Option<Good>,
+}
+
+struct Good {
+    version: u64,
+    module: String,
+    about: Value,
+}
+
+impl Live {
+    /// Without any book yet.
+    pub fn new() -> Live {
+        let (saved, _) = watch::channel(0);
+        Live { inner: Arc::default(), saved, run: std::process::id() }
+    }
+
+    fn lock(&self) -> MutexGuard<'_, Inner> {
+        // What is kept is whole at any moment.
+        self.inner.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    /// Takes a book as it was saved. One with mistakes leaves the last good one in place.
+    pub fn save(&self, opened: &Opened) {
+        let told = report::plain(opened);
+        let good = opened.checked.as_ref().map(|checked| {
+            let plan = Plan::of(checked, &opened.notes);
+            let about = about::about(checked, &opened.findings, &plan);
+            (js::JavaScript.print(&plan), about)
+        });
+        let version = {
+            let mut inner = self.lock();
+            inner.version += 1;
+            inner.told = told;
+            inner.mistakes = opened.mistakes();
+            if let Some((module, about)) = good {
+                inner.good = Some(Good { version: inner.version, module, about });
+            }
+            inner.version
+        };
+        // A page that is not there asks for all when it comes.
+        let _ = self.saved.send(version);
+    }
+
+    /// Says that the book cannot be read at all.
+    pub fn refuse(&self, why: &str) {
+        let version = {
+            let mut inner = self.lock();
+            inner.version += 1;
+            why.clone_into(&mut inner.told);
+            inner.mistakes = 1;
+            inner.version
+        };
+        let _ = self.saved.send(version);
+    }
+
+    fn state(&self) -> Value {
+        let inner = self.lock();
+        let mut state = json!({
+            "run": self.run,
+            "version": inner.version,
+            "good": inner.good.as_ref().map(|good| good.version),
+            "told": inner.told,
+            "mistakes": inner.mistakes,
+        });
+        if let (Some(state), Some(Value::Object(about))) =
+            (state.as_object_mut(), inner.good.as_ref().map(|good| &good.about))
+        {
+            state.extend(about.clone());
+        }
+        state
+    }
+
+    fn module(&self) -> Option<String> {
+        self.lock().good.as_ref().map(|good| good.module.clone())
+    }
+
+    fn events(&self) -> impl Stream<Item = Result<Event, Infallible>> + use<> {
+        let live = self.clone();
+        let versions = WatchStream::new(self.saved.subscribe());
+        versions.map(move |_| Ok(Event::default().event("saved").data(live.state().to_string())))
+    }
+}
+
+/// The routes of the page, for a server at this port.
+pub fn router(live: Live, port: u16) -> Router {
+    let hosts = [format!("127.0.0.1:{port}"), format!("localhost:{port}")];
+    let file = |kind: &'static str, bytes: &'static [u8]| {
+        get(move || async move { ([(header::CONTENT_TYPE, kind)], bytes) })
+    };
+    let [regular, bold] = caltrin::draw::WEB_FONTS.map(|(bytes, _)| bytes);
+    Router::new()
+        .route("/", file("text/html; charset=utf-8", include_bytes!("page.html")))
+        .route("/page.css", file("text/css; charset=utf-8", include_bytes!("page.css")))
+        .route("/page.mjs", file("text/javascript; charset=utf-8", include_bytes!("page.mjs")))
+        .route("/sheet.mjs", file("text/javascript; charset=utf-8", include_bytes!("sheet.mjs")))
+        .route("/place.mjs", file("text/javascript; charset=utf-8", include_bytes!("place.mjs")))
+        .route("/regular.woff2", file("font/woff2", regular))
+        .route("/bold.woff2", file("font/woff2", bold))
+        .route("/book.mjs", get(module))
+        .route("/state.json", get(state))
+        .route("/events", get(events))
+        .layer(middleware::from_fn(move |request: Request, next: Next| {
+            let hosts = hosts.clone();
+            async move { guard(&hosts, request, next).await }
+        }))
+        .with_state(live)
+}
+
+/// Refuses requests under another name than this machine's own: a page from elsewhere that was led here
+/// by its name server must not read the book. What goes out is for this page alone.
+async fn guard(hosts: &[String], request: Request, next: Next) -> Response {
+    let host = request.headers().get(header::HOST).and_then(|host| host.to_str().ok());
+    if !host.is_some_and(|host| hosts.iter().any(|known| known == host)) {
+        return (StatusCode::FORBIDDEN, "this page is for its own machine").into_response();
+    }
+    let mut response = next.run(request).await;
+    let policy = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; \
+                  img-src 'self' data:; connect-src 'self'; base-uri 'none'; form-action 'none'";
+    for (name, value) in [
+        (header::CONTENT_SECURITY_POLICY, policy),
+        (header::X_CONTENT_TYPE_OPTIONS, "nosniff"),
+        (header::X_FRAME_OPTIONS, "DENY"),
+        (header::CACHE_CONTROL, "no-store"),
+        (header::REFERRER_POLICY, "no-referrer"),
+    ] {
+        response.headers_mut().insert(name, HeaderValue::from_static(value));
+    }
+    response
+}
+
+async fn state(State(live): State<Live>) -> impl IntoResponse {
+    ([(header::CONTENT_TYPE, "application/json")], live.state().to_string())
+}
+
+async fn module(State(live): State<Live>) -> Response {
+    match live.module() {
+        Some(module) => {
+            ([(header::CONTENT_TYPE, "text/javascript; charset=utf-8")], module).into_response()
+        }
+        None => (StatusCode::NOT_FOUND, "there is no good book yet").into_response(),
+    }
+}
+
+async fn events(State(live): State<Live>) -> impl IntoResponse {
+    Sse::new(live.events()).keep_alive(KeepAlive::default())
+}

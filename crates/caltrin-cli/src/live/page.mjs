@@ -1,0 +1,484 @@
+// The live page: follows every save of the book, and computes with the exported code, so that what moves
+// here is what ships.
+
+import { Place, lampOf } from "/place.mjs";
+import { Lane, ruler, short } from "/sheet.mjs";
+
+const $ = (id) => document.getElementById(id);
+const place = new Place($("canvas"));
+const set = { playing: true, speed: 1, span: 20, now: 0, seed: null, names: true };
+/** What the designer turned: input name, then index, to values. Kept through saves. */
+const turned = new Map();
+/** What the designer chose: choice name to options and the moments at which they were chosen. */
+const chosen = new Map();
+/** The hour that the designer set the clock to, at which moment, and whether it is held there. */
+const clock = { hour: null, at: 0, held: false };
+const hidden = new Set();
+let solo = null;
+let info = null;
+let book = null;
+let run = null;
+let looking = null;
+let lanes = [];
+let lamps = new Map();
+let at = null;
+let span = null;
+let work = [];
+let fine = false;
+
+/** A run with the seed and inputs that are set. */
+function fresh() {
+  const made = book.start(set.seed ?? info.seed);
+  for (const input of info.inputs) {
+    for (const [index, values] of turned.get(input.name) ?? []) {
+      const fits = values.length === input.parts && typeof values[0] === (input.kind === "on or off" ? "boolean" : "number");
+      if (!fits || index >= input.count) continue;
+      if (input.many) book[input.set](made, index, ...values);
+      else book[input.set](made, ...values);
+    }
+  }
+  for (const choice of info.choices) {
+    for (const { at, option } of chosen.get(choice.name) ?? []) {
+      const place = choice.options.indexOf(option);
+      if (place < 0) continue;
+      book.advance(made, at);
+      book[choice.set](made, place);
+    }
+  }
+  if (info.clock && (clock.hour !== null || clock.held)) {
+    book.advance(made, clock.at);
+    if (clock.hour !== null) book.setClock(made, clock.hour);
+    if (clock.held) book.setClockRate(made, 0);
+  }
+  return made;
+}
+
+/** An hour as a clock shows it. */
+const shownHour = (hours) => {
+  const minutes = Math.floor(hours * 60 + 1e-6) % 1440;
+  return [Math.floor(minutes / 60), minutes % 60].map((n) => String(n).padStart(2, "0")).join(":");
+};
+
+/** Begins all pictures anew, after a save, another seed or another input; coarse first. */
+function again() {
+  if (!book) return;
+  run = fresh();
+  looking = fresh();
+  fine = false;
+  for (const lane of lanes) lane.clear(120);
+  work = [...lanes];
+}
+
+function shown(light) {
+  return solo ? solo === light.name : !hidden.has(light.name);
+}
+
+function read() {
+  const all = [];
+  for (const light of info.lights) {
+    if (light.kind === "output" || !shown(light)) continue;
+    let own = lamps.get(light.name);
+    if (!own) {
+      own = Array.from({ length: light.lamps }, () => (light.array ? book[light.read](run, 0) : book[light.read](run)));
+      lamps.set(light.name, own);
+    }
+    if (light.array) book[light.fill](run, 0, own);
+    else book[light.read](run, own[0]);
+    own.forEach((lamp, n) => {
+      const made = lampOf(light, lamp, info.space);
+      if (made) all.push({ key: `${light.name}/${n}`, lamp: made, name: n === 0 ? light.name + (light.array ? `[${light.lamps}]` : "") : "" });
+    });
+  }
+  return all;
+}
+
+function frame(time) {
+  requestAnimationFrame(frame);
+  const passed = at === null ? 0 : Math.min(0.25, (time - at) / 1000);
+  at = time;
+  // A save that is being taken has the machine to itself.
+  if (!book || taking > 0) return;
+  if (set.playing) set.now += passed * set.speed;
+  const from = Math.floor(set.now / set.span + 1e-9) * set.span;
+  if (!span || span.from !== from || span.to !== from + set.span) {
+    span = { from, to: from + set.span };
+    ruler($("ruler"), span);
+    again();
+  }
+  book.advance(run, set.now);
+  place.draw(read(), set.names);
+  // The lanes take what is left of the frame.
+  const until = performance.now() + (fine && set.playing ? 6 : 60);
+  while (work.length && performance.now() < until) {
+    const lane = work[0];
+    const more = lane.sample(book, looking, span, until);
+    lane.draw();
+    if (!more) work.shift();
+  }
+  if (!work.length && !fine && lanes.length) {
+    fine = true;
+    document.body.dataset.drawn = info.good;
+    for (const lane of lanes) {
+      const columns = Math.min(700, Math.max(160, lane.canvas.clientWidth));
+      if (columns > lane.columns) {
+        lane.clear(columns);
+        work.push(lane);
+      }
+    }
+  }
+  tell();
+}
+
+let told = "";
+let exposed = -1;
+let hourTold = "";
+function tell() {
+  const words = `${short(Math.floor(set.now * 10) / 10)} s`;
+  if (words !== told) $("now").textContent = told = words;
+  if (info.clock) {
+    const hour = book.clockHour(run);
+    const words = shownHour(hour);
+    if (words !== hourTold) {
+      hourTold = words;
+      $("hour").nextElementSibling.textContent = words;
+      if (document.activeElement !== $("hour") || !clock.turning) $("hour").value = hour;
+    }
+  }
+  const share = (set.now - span.from) / set.span;
+  $("playhead").style.transform = `translateX(${layout.left + share * layout.width}px)`;
+  if (place.exposure !== exposed) {
+    exposed = place.exposure;
+    $("exposure").textContent = exposed > 0 ? `${short(1.609438 / exposed)} lx is drawn at 80%` : "";
+  }
+  // For whoever looks on from outside: how many frames there were, and the moment shown.
+  window.caltrin = { frames: (window.caltrin?.frames ?? 0) + 1, now: set.now };
+}
+
+const element = (name, props = {}, ...children) => {
+  const made = Object.assign(document.createElement(name), props);
+  made.append(...children);
+  return made;
+};
+
+function buildLanes() {
+  lanes = [];
+  $("lanes").replaceChildren(
+    ...info.lights.map((light) => {
+      const canvas = element("canvas");
+      const name = light.name + (light.array ? `[${light.lamps}]` : "");
+      const one = element("button", { textContent: "solo", title: `Only ${light.name}`, onclick: () => only(light.name) });
+      const hide = element("button", { textContent: "hide", title: `Without ${light.name}`, onclick: () => toggle(light.name) });
+      const about = element("small", { textContent: ` ${light.kind}` });
+      const found = light.findings.length ? element("small", { className: "found", textContent: ` ${light.findings.join(" ")}` }) : "";
+      const row = element("div", { className: "lane", tabIndex: 0 }, element("div", { className: "label" }, element("b", { textContent: name, title: name }), one, hide, about, found), canvas);
+      row.dataset.light = light.name;
+      canvas.onpointerdown = (event) => scrub(event, canvas);
+      const lane = new Lane(light, canvas);
+      lanes.push(lane);
+      return row;
+    }),
+  );
+  mark();
+}
+
+function mark() {
+  for (const row of document.querySelectorAll(".lane")) {
+    const light = info.lights.find((light) => light.name === row.dataset.light);
+    row.classList.toggle("hidden", !shown(light));
+    const [one, hide] = row.querySelectorAll("button");
+    one.setAttribute("aria-pressed", solo === light.name);
+    hide.setAttribute("aria-pressed", hidden.has(light.name));
+  }
+}
+
+function only(name) {
+  solo = solo === name ? null : name;
+  mark();
+}
+
+function toggle(name) {
+  if (!hidden.delete(name)) hidden.add(name);
+  mark();
+}
+
+function scrub(event, canvas) {
+  const to = (event) => {
+    const box = canvas.getBoundingClientRect();
+    const share = Math.min(0.9999, Math.max(0, (event.clientX - box.left) / box.width));
+    set.now = span.from + share * set.span;
+  };
+  play(false);
+  to(event);
+  canvas.setPointerCapture(event.pointerId);
+  canvas.onpointermove = to;
+  canvas.onpointerup = () => {
+    canvas.onpointermove = null;
+  };
+}
+
+/** The hour of the game's day: a slider that follows the clock, and holds it. */
+function clockRow() {
+  const slider = element("input", { type: "range", id: "hour", min: 0, max: 23.999, step: 1 / 60 });
+  slider.setAttribute("aria-label", "Hour of the game's day");
+  const turnTo = (hour) => {
+    clock.at = now();
+    clock.hour = hour;
+    again();
+    expose();
+  };
+  slider.oninput = () => turnTo(Number(slider.value));
+  slider.onpointerdown = () => (clock.turning = true);
+  slider.onpointerup = () => (clock.turning = false);
+  const hold = element("button", { textContent: "Hold", title: "Let the clock stand still", id: "hold" });
+  hold.setAttribute("aria-pressed", clock.held);
+  hold.onclick = () => {
+    clock.hour = book.clockHour(run);
+    clock.at = now();
+    clock.held = !clock.held;
+    hold.setAttribute("aria-pressed", clock.held);
+    again();
+  };
+  hourTold = "";
+  const row = element("div", { className: "input clock" }, element("b", { textContent: "hour" }), slider, element("output"), hold);
+  return row;
+}
+
+/** A choice that the game makes; it fades on the page as it does in the game. */
+function choiceRow(choice) {
+  const list = element("select", {}, ...choice.options.map((option) => element("option", { value: option, textContent: option })));
+  list.setAttribute("aria-label", choice.name);
+  const known = chosen.get(choice.name) ?? [];
+  if (known.length && choice.options.includes(known.at(-1).option)) list.value = known.at(-1).option;
+  list.onchange = () => {
+    const before = (chosen.get(choice.name) ?? []).filter(({ at }) => at < now()).slice(-3);
+    chosen.set(choice.name, [...before, { at: now(), option: list.value }]);
+    again();
+  };
+  return element("div", { className: "input" }, element("b", { textContent: choice.name, title: choice.about }), list, element("output"));
+}
+
+const now = () => set.now;
+
+function buildInputs() {
+  $("inputs").replaceChildren(
+    ...(info.clock ? [clockRow()] : []),
+    ...info.choices.map(choiceRow),
+    ...info.inputs.map((input) => {
+      let index = 0;
+      const values = () => turned.get(input.name)?.get(index) ?? input.usual;
+      const turn = (next) => {
+        if (!turned.has(input.name)) turned.set(input.name, new Map());
+        turned.get(input.name).set(index, next);
+        again();
+      };
+      const row = element("div", { className: "input" }, element("b", { textContent: input.name, title: input.about }));
+      const control = element("span");
+      const said = element("output");
+      const rebuild = () => {
+        control.replaceChildren(...controls(input, values(), (next) => {
+          turn(next);
+          said.textContent = words(input, next);
+        }));
+        said.textContent = words(input, values());
+      };
+      row.append(control, said);
+      if (input.many) {
+        const which = element("input", { type: "number", className: "which", min: 0, max: input.count - 1, value: 0, title: "Which one" });
+        which.oninput = () => {
+          index = Math.min(input.count - 1, Math.max(0, Number(which.value) || 0));
+          rebuild();
+        };
+        row.insertBefore(which, control);
+        row.classList.add("many");
+      }
+      rebuild();
+      return row;
+    }),
+  );
+}
+
+// A number that goes far beyond 1 is no ratio.
+const percent = (input) => input.kind === "a number" && Math.max(-input.lo, input.hi) <= 10;
+const words = (input, values) => {
+  if (input.kind === "on or off") return values[0] ? "on" : "off";
+  if (input.kind === "a color") return "";
+  const one = (v) => (percent(input) ? `${short(v * 100)}%` : short(v));
+  return `${values.map(one).join(", ")}${input.unit ? ` ${input.unit}` : ""}`;
+};
+
+function controls(input, values, turn) {
+  const label = (made) => {
+    made.setAttribute("aria-label", input.name);
+    return made;
+  };
+  if (input.kind === "on or off") {
+    const box = label(element("input", { type: "checkbox", checked: values[0] }));
+    box.oninput = () => turn([box.checked]);
+    return [box];
+  }
+  if (input.kind === "a color") {
+    const hex = (v) => Math.round(255 * (v <= 0.0031308 ? 12.92 * v : 1.055 * v ** (1 / 2.4) - 0.055)).toString(16).padStart(2, "0");
+    const box = label(element("input", { type: "color", value: `#${values.map(hex).join("")}` }));
+    const linear = (v) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4);
+    box.oninput = () => turn([1, 3, 5].map((n) => linear(parseInt(box.value.slice(n, n + 2), 16) / 255)));
+    return [box];
+  }
+  if (input.parts === 3) {
+    const boxes = values.map((v) => label(element("input", { type: "number", step: "any", value: v })));
+    for (const box of boxes) box.oninput = () => turn(boxes.map((b) => Number(b.value)));
+    return [element("span", { className: "three" }, ...boxes)];
+  }
+  const box = label(element("input", { type: "range", min: input.lo, max: input.hi, step: (input.hi - input.lo) / 200, value: values[0] }));
+  box.oninput = () => turn([Number(box.value)]);
+  return [box];
+}
+
+/** Takes what the server says of the book. A book with mistakes leaves the last good picture. */
+async function follow(next) {
+  $("told").hidden = !next.told;
+  $("told").className = next.mistakes ? "" : "doubts";
+  $("told").replaceChildren(
+    element("b", { textContent: next.mistakes ? `${next.mistakes} mistake${next.mistakes === 1 ? "" : "s"}: the last good picture is shown` : "Doubts" }),
+    element("pre", { textContent: next.told }),
+  );
+  document.body.dataset.version = next.version;
+  if (next.good === null || (info && book && info.run === next.run && info.good === next.good)) return;
+  const loaded = await import(`/book.mjs?v=${next.run}-${next.good}`);
+  info = next;
+  book = loaded;
+  lamps = new Map();
+  document.title = `${info.name} - Caltrin`;
+  $("name").textContent = info.name;
+  $("name").title = info.name;
+  if (set.seed === null) $("seed").value = info.seed;
+  buildLanes();
+  buildInputs();
+  const exposure = place.exposure;
+  run = fresh();
+  book.advance(run, set.now);
+  place.frame(info.solids, read().map(({ lamp }) => lamp));
+  // A save must not change how bright the page is.
+  if (exposure > 0) place.exposure = exposure;
+  again();
+  measure();
+  if (span) ruler($("ruler"), span);
+  document.body.dataset.good = info.good;
+}
+
+let following = Promise.resolve();
+let taking = 0;
+const followed = (event) => {
+  const next = JSON.parse(event.data);
+  taking += 1;
+  following = following
+    .then(() => follow(next))
+    .catch((why) => link(`cannot follow: ${why.message}`, true))
+    .finally(() => {
+      taking -= 1;
+    });
+};
+
+function link(words, lost) {
+  $("link").textContent = words;
+  $("link").className = lost ? "lost" : "";
+}
+
+function connect() {
+  const events = new EventSource("/events");
+  events.onopen = () => link("following every save", false);
+  events.addEventListener("saved", followed);
+  events.onerror = () => link("connection lost, trying again", true);
+}
+
+/** Where the lanes lie; looked up only when that can have changed. */
+let layout = { left: 0, width: 0 };
+function measure() {
+  const canvas = $("ruler").getBoundingClientRect();
+  const sheet = $("sheet").getBoundingClientRect();
+  layout = { left: canvas.left - sheet.left, width: canvas.width };
+  $("playhead").style.height = `${$("sheet").scrollHeight}px`;
+}
+
+function play(on) {
+  set.playing = on;
+  $("play").textContent = on ? "Pause" : "Play";
+  $("play").setAttribute("aria-pressed", on);
+}
+
+function seed(next) {
+  set.seed = next;
+  $("seed").value = next;
+  again();
+}
+
+$("play").onclick = () => play(!set.playing);
+$("start").onclick = () => (set.now = 0);
+$("speed").onchange = () => (set.speed = Number($("speed").value));
+$("span").onchange = () => (set.span = Number($("span").value));
+$("seed").onchange = () => {
+  const value = Number($("seed").value);
+  if (Number.isInteger(value) && value >= 0 && value <= 4294967295) seed(value);
+};
+const draw = () => seed(Math.floor(Math.random() * 4294967296));
+$("draw").onclick = draw;
+const view = () => {
+  place.view = place.view === "above" ? "front" : "above";
+  $("view").textContent = place.view === "above" ? "From above" : "From the front";
+  place.exposure = 0;
+  place.resize();
+};
+$("view").onclick = view;
+$("names").onclick = () => {
+  set.names = !set.names;
+  $("names").setAttribute("aria-pressed", set.names);
+};
+const expose = () => (place.exposure = 0);
+$("expose").onclick = expose;
+
+addEventListener("keydown", (event) => {
+  if (event.ctrlKey || event.metaKey || event.altKey) return;
+  const typing = event.target.matches("input, select, textarea");
+  if (typing || (event.key === " " && event.target.matches("button"))) return;
+  const light = document.activeElement?.closest?.(".lane")?.dataset.light;
+  const speeds = [...$("speed").options].map((option) => Number(option.value));
+  const step = (by) => {
+    const n = Math.min(speeds.length - 1, Math.max(0, speeds.indexOf(set.speed) + by));
+    set.speed = speeds[n];
+    $("speed").value = String(speeds[n]);
+  };
+  const move = (by) => {
+    play(false);
+    set.now += by;
+  };
+  const keys = {
+    " ": () => play(!set.playing),
+    Home: () => (set.now = 0),
+    ArrowRight: () => move(event.shiftKey ? 1 : 1 / 60),
+    ArrowLeft: () => move(event.shiftKey ? -1 : -1 / 60),
+    ",": () => step(-1),
+    ".": () => step(1),
+    r: draw,
+    v: view,
+    e: expose,
+    n: () => $("names").click(),
+    s: () => light && only(light),
+    h: () => light && toggle(light),
+  };
+  const act = keys[event.key];
+  if (!act) return;
+  event.preventDefault();
+  act();
+});
+
+const sized = new ResizeObserver(() => {
+  place.resize();
+  measure();
+  if (span) ruler($("ruler"), span);
+  fine = false;
+  for (const lane of lanes) if (!work.includes(lane)) work.push(lane);
+});
+sized.observe($("place"));
+sized.observe($("sheet"));
+
+connect();
+requestAnimationFrame(frame);

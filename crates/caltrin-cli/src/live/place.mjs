@@ -1,0 +1,514 @@
+// The lit place on a canvas: glTF's punctual lights, with shadows of walls and posts. What a lamp gives
+// each cell is kept as long as the lamp stays where it is, so that most frames only weigh and add.
+
+const FACTOR = 100;
+const NEAREST = 0.1;
+const DOWN = [Math.sin((25 * Math.PI) / 180), Math.cos((25 * Math.PI) / 180)];
+const EIGHTY = 1.609438;
+const UNSEEN = 1 / 512;
+const GROUND = [0.0045, 0.006, 0.0072];
+
+/** 8-bit sRGB of 1 - e^-x for x from 0 to 8, over each part of the ground's own light. */
+const TONES = GROUND.map((ground) => {
+  const table = new Uint8Array(4097);
+  for (let n = 0; n <= 4096; ++n) {
+    const v = ground + (1 - ground) * (1 - Math.exp((-n / 4096) * 8));
+    const s = v <= 0.0031308 ? 12.92 * v : 1.055 * v ** (1 / 2.4) - 0.055;
+    table[n] = Math.round(255 * Math.min(1, Math.max(0, s)));
+  }
+  return table;
+});
+
+const dot = (a, b) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+
+/** A point or direction of the book's as metres with y up. */
+function upright(space, p, unit) {
+  const [x, y, z] = p;
+  const q = space.up === "z" ? [x, z, -y] : [x, y, z];
+  return q.map((v) => v * unit);
+}
+
+/** What a light's lamp is in the place, or null if it has no place there. */
+export function lampOf(light, lamp, space) {
+  const f = light.fields;
+  const get = (name) => (f[name] === undefined ? undefined : lamp[f[name]]);
+  const level = get("intensity") ?? 1;
+  const color = get("color") ?? [1, 1, 1];
+  const factor = light.strength === "";
+  let scale;
+  if (factor) scale = light.kind === "ambient" ? 1 : light.kind === "directional" ? 10 : FACTOR;
+  else {
+    scale = 1 / space.factor;
+    if (light.strength === "lm") {
+      const half = ((Math.min(180, Math.max(1, get("cone_outer") ?? 90)) / 2) * Math.PI) / 180;
+      if (light.kind === "spot") scale /= 2 * Math.PI * (1 - Math.cos(half));
+      else if (light.kind === "area" && f.aim !== undefined) scale /= Math.PI;
+      else scale /= 4 * Math.PI;
+    }
+  }
+  const candelas = color.map((v) => Math.max(0, v * level * scale));
+  const shadows = get("shadows") ?? true;
+  const direction = (name) => {
+    const value = get(name);
+    return value && upright(space, value, 1);
+  };
+  if (light.kind === "ambient") return { ambient: candelas };
+  if (light.kind === "directional") {
+    return { sun: (direction("aim") ?? [0, -1, 0]).map((v) => -v), lux: candelas, shadows };
+  }
+  const position = get("position");
+  if (!position) return null;
+  const at = upright(space, position, space.unit);
+  const base = [...at];
+  const offset = get("offset");
+  if (offset) upright(space, offset, space.unit).forEach((v, n) => (at[n] += v));
+  let cone = null;
+  if (light.kind === "spot") {
+    const cos = (full) => Math.cos(((full / 2) * Math.PI) / 180);
+    const inner = cos(get("cone_inner") ?? 0);
+    const outer = cos(get("cone_outer") ?? 90);
+    const scale = 1 / Math.max(0.001, inner - outer);
+    cone = [scale, -outer * scale];
+  }
+  const aim = light.kind === "spot" ? (direction("aim") ?? [0, 0, -1]) : light.kind === "area" ? direction("aim") : undefined;
+  const metres = (name) => (get(name) === undefined ? undefined : get(name) * space.unit);
+  return {
+    at,
+    base,
+    aim,
+    cone,
+    candelas,
+    inner: Math.max(NEAREST, metres("reach_inner") ?? NEAREST),
+    outer: metres("reach_outer") ?? Infinity,
+    falloff: get("falloff") ?? 2,
+    shadows,
+  };
+}
+
+function wallBetween(wall, from, way) {
+  const ax = wall.from[0] - from[0];
+  const az = wall.from[2] - from[2];
+  const bx = wall.to[0] - wall.from[0];
+  const bz = wall.to[2] - wall.from[2];
+  const across = way[0] * bz - way[2] * bx;
+  if (Math.abs(across) < 1e-9) return false;
+  const s = (ax * bz - az * bx) / across;
+  const u = (ax * way[2] - az * way[0]) / across;
+  if (!(s > 1e-3 && s < 1 && u >= 0 && u <= 1)) return false;
+  const y = from[1] + s * way[1];
+  return y >= wall.from[1] + u * (wall.to[1] - wall.from[1]) && y <= wall.top;
+}
+
+function postBetween(post, from, way) {
+  const cx = post.at[0] - from[0];
+  const cz = post.at[2] - from[2];
+  const length = way[0] * way[0] + way[2] * way[2];
+  if (length < 1e-12) return false;
+  const nearest = (cx * way[0] + cz * way[2]) / length;
+  const dx = cx - nearest * way[0];
+  const dz = cz - nearest * way[2];
+  const apart = post.radius * post.radius - (dx * dx + dz * dz);
+  if (apart <= 0) return false;
+  const half = Math.sqrt(apart / length);
+  const enters = Math.max(1e-3, nearest - half);
+  const leaves = Math.min(1, nearest + half);
+  if (enters >= leaves) return false;
+  const a = from[1] + enters * way[1];
+  const b = from[1] + leaves * way[1];
+  return Math.min(a, b) <= post.top && Math.max(a, b) >= post.at[1];
+}
+
+function wallDistance(wall, p) {
+  const bx = wall.to[0] - wall.from[0];
+  const bz = wall.to[2] - wall.from[2];
+  const px = p[0] - wall.from[0];
+  const pz = p[2] - wall.from[2];
+  const length = bx * bx + bz * bz;
+  const along = length > 0 ? Math.min(1, Math.max(0, (px * bx + pz * bz) / length)) : 0;
+  return Math.hypot(px - along * bx, pz - along * bz);
+}
+
+export class Place {
+  constructor(canvas) {
+    this.canvas = canvas;
+    this.view = "above";
+    this.exposure = 0;
+    this.context = canvas.getContext("2d", { alpha: false });
+    this.small = document.createElement("canvas");
+    this.cells = this.small.getContext("2d", { alpha: false, willReadFrequently: true });
+    this.kept = new Map();
+    this.turn = 0;
+  }
+
+  /** Takes a new book; lamps are those of one moment, to frame the place. */
+  frame(solids, lamps) {
+    const before = JSON.stringify([this.solids, this.box]);
+    this.solids = solids;
+    const lo = [Infinity, Infinity, Infinity];
+    const hi = [-Infinity, -Infinity, -Infinity];
+    const take = (p, around) => {
+      for (let n = 0; n < 3; ++n) {
+        const air = n === 1 ? 1 : around;
+        lo[n] = Math.min(lo[n], p[n] - air);
+        hi[n] = Math.max(hi[n], p[n] + air);
+      }
+    };
+    for (const lamp of lamps) {
+      if (lamp.at) take(lamp.base, Number.isFinite(lamp.outer) ? Math.min(6, Math.max(1, lamp.outer * 0.5)) : 3);
+    }
+    for (const wall of solids.walls) {
+      take(wall.from, 1);
+      take([wall.to[0], wall.top, wall.to[2]], 1);
+    }
+    for (const post of solids.posts) {
+      take(post.at, 1 + post.radius);
+      take([post.at[0], post.top, post.at[2]], 1);
+    }
+    if (lo[0] > hi[0]) for (let n = 0; n < 3; ++n) [lo[n], hi[n]] = [-5, 5];
+    this.box = { lo, hi };
+    // What is where it was needs no new shadows.
+    if (JSON.stringify([this.solids, this.box]) === before) return;
+    this.exposure = 0;
+    this.resize();
+  }
+
+  /** Fits the window to the canvas. */
+  resize() {
+    if (!this.box) return;
+    const { lo, hi } = this.box;
+    const ratio = window.devicePixelRatio || 1;
+    const shape = Math.max(0.2, this.canvas.clientHeight / Math.max(1, this.canvas.clientWidth));
+    this.canvas.width = Math.max(1, Math.round(this.canvas.clientWidth * ratio));
+    this.canvas.height = Math.max(1, Math.round(this.canvas.clientHeight * ratio));
+    const low = -hi[2] * DOWN[0];
+    const tall = this.view === "above" ? hi[2] - lo[2] : hi[1] * DOWN[1] - lo[2] * DOWN[0] - low;
+    const wide = Math.max(hi[0] - lo[0], tall / shape);
+    const seen = wide * shape;
+    const top = this.view === "above" ? (lo[2] + hi[2]) / 2 - seen / 2 : low + seen / 2 + tall / 2;
+    this.window = { left: (lo[0] + hi[0]) / 2 - wide / 2, top, wide, tall: seen, back: lo[2], front: hi[2] };
+    // Cells of about three pixels, at most 40,000 of them.
+    let w = Math.min(360, Math.ceil(this.canvas.clientWidth / 3));
+    while (w * w * shape > 40000) w = Math.floor(w * 0.9);
+    const h = Math.max(8, Math.round(w * shape));
+    this.small.width = w;
+    this.small.height = h;
+    this.image = this.cells.createImageData(w, h);
+    this.light = new Float32Array(w * h * 3);
+    this.kept.clear();
+    this.look();
+  }
+
+  /** What is seen in each cell: the place of a surface and the direction that it faces. */
+  look() {
+    const { width: w, height: h } = this.small;
+    const { left, top, wide, back, front } = this.window;
+    const cell = wide / w;
+    this.cell = cell;
+    this.at = new Float32Array(w * h * 3);
+    this.faces = new Float32Array(w * h * 3);
+    this.seen = new Uint8Array(w * h);
+    const set = (n, p, f) => {
+      this.seen[n] = 1;
+      for (let k = 0; k < 3; ++k) {
+        this.at[n * 3 + k] = p[k];
+        this.faces[n * 3 + k] = f[k];
+      }
+    };
+    for (let n = 0; n < w * h; ++n) {
+      const x = left + ((n % w) + 0.5) * cell;
+      const down = (Math.floor(n / w) + 0.5) * cell;
+      if (this.view === "above") {
+        set(n, [x, 0, top + down], [0, 1, 0]);
+        continue;
+      }
+      const up = top - down;
+      const ground = -up / DOWN[0];
+      let nearest = -Infinity;
+      if (ground >= back && ground <= front) {
+        nearest = ground;
+        set(n, [x, 0, ground], [0, 1, 0]);
+      }
+      const height = (z) => (up + z * DOWN[0]) / DOWN[1];
+      for (const wall of this.solids.walls) {
+        const run = wall.to[0] - wall.from[0];
+        const rise = wall.to[2] - wall.from[2];
+        if (Math.abs(run) < 1e-3) continue;
+        const u = (x - wall.from[0]) / run;
+        const z = wall.from[2] + u * rise;
+        const y = height(z);
+        const foot = wall.from[1] + u * (wall.to[1] - wall.from[1]);
+        if (u < 0 || u > 1 || y < foot || y > wall.top || z <= nearest) continue;
+        const length = Math.hypot(run, rise) * Math.sign(run);
+        nearest = z;
+        set(n, [x, y, z + 0.01], [-rise / length, 0, run / length]);
+      }
+      for (const post of this.solids.posts) {
+        const aside = (x - post.at[0]) / post.radius;
+        if (Math.abs(aside) >= 1) continue;
+        const out = Math.sqrt(1 - aside * aside);
+        const z = post.at[2] + out * post.radius;
+        const y = height(z);
+        if (z <= nearest || y < post.at[1] || y > post.top) continue;
+        nearest = z;
+        set(n, [x, y, z + 0.01], [aside, 0, out]);
+      }
+    }
+  }
+
+  project(p) {
+    const { left, top, wide } = this.window;
+    const scale = this.canvas.width / wide;
+    const down = this.view === "above" ? p[2] - top : top - (p[1] * DOWN[1] - p[2] * DOWN[0]);
+    return [(p[0] - left) * scale, down * scale];
+  }
+
+  /** What a lamp gives the cells around it. */
+  share(lamp) {
+    const { width: w, height: h } = this.small;
+    const { left, top } = this.window;
+    const cell = this.cell;
+    const seen = 2 * Math.max(...lamp.candelas) * this.exposure;
+    const far = this.exposure > 0 && lamp.falloff >= 1 ? Math.pow(seen / UNSEEN, 1 / lamp.falloff) : Infinity;
+    const reach = Math.min(lamp.outer, Math.max(far, lamp.inner));
+    const clamp = (v, n) => Math.min(n, Math.max(0, Math.floor(v)));
+    const across = lamp.at[0] - left;
+    const deep = this.view === "above" ? lamp.at[2] - top : top - (lamp.at[1] * DOWN[1] - lamp.at[2] * DOWN[0]);
+    const x0 = clamp((across - reach) / cell, w);
+    const x1 = clamp((across + reach) / cell + 1, w);
+    const y0 = clamp((deep - reach) / cell, h);
+    const y1 = clamp((deep + reach) / cell + 1, h);
+    const wide = Math.max(0, x1 - x0);
+    const given = new Float32Array(wide * Math.max(0, y1 - y0));
+    const walls = lamp.shadows ? this.solids.walls.filter((wall) => wallDistance(wall, lamp.at) < lamp.outer) : [];
+    const posts = lamp.shadows
+      ? this.solids.posts.filter((post) => {
+          const apart = Math.hypot(post.at[0] - lamp.at[0], post.at[2] - lamp.at[2]);
+          return apart > post.radius && apart - post.radius < lamp.outer;
+        })
+      : [];
+    const way = [0, 0, 0];
+    const from = [0, 0, 0];
+    const faces = [0, 0, 0];
+    for (let y = y0; y < y1; ++y) {
+      for (let x = x0; x < x1; ++x) {
+        const n = y * w + x;
+        if (!this.seen[n]) continue;
+        for (let k = 0; k < 3; ++k) {
+          from[k] = this.at[n * 3 + k];
+          faces[k] = this.faces[n * 3 + k];
+          way[k] = lamp.at[k] - from[k];
+        }
+        const squared = dot(way, way);
+        if (squared >= lamp.outer * lamp.outer || squared < 1e-12) continue;
+        const distance = Math.sqrt(squared);
+        const faced = dot(faces, way) / distance;
+        if (faced <= 0) continue;
+        const away = squared / (lamp.outer * lamp.outer);
+        const near = Math.max(distance, lamp.inner);
+        let value = (faced * Math.max(0, 1 - away * away)) / Math.pow(near, lamp.falloff);
+        if (lamp.aim) {
+          const along = -dot(lamp.aim, way) / distance;
+          const inside = lamp.cone ? Math.min(1, Math.max(0, along * lamp.cone[0] + lamp.cone[1])) : Math.max(0, along);
+          value *= lamp.cone ? inside * inside : inside;
+        }
+        if (value <= 0) continue;
+        if (walls.some((wall) => wallBetween(wall, from, way))) continue;
+        if (posts.some((post) => postBetween(post, from, way))) continue;
+        given[(y - y0) * wide + (x - x0)] = value;
+      }
+    }
+    return { x0, y0, x1, y1, given };
+  }
+
+  /** What the lamp gave when it was last where it is. Lamps that move are worked out anew, as many in a frame
+   * as there is time for. */
+  kept_share(key, lamp, moving) {
+    const kept = this.kept.get(key);
+    const still = kept && this.stands(kept.lamp, lamp);
+    // How far its light is seen: a lamp that grows brighter reaches farther.
+    const seen = Math.max(...lamp.candelas) * this.exposure;
+    const reaches = kept && (Number.isFinite(lamp.outer) || kept.seen >= seen);
+    if (reaches && (still || performance.now() > moving.until)) return kept.share;
+    const share = this.share(lamp);
+    this.kept.set(key, { lamp, share, seen: seen * 2 });
+    return share;
+  }
+
+  /** Whether a lamp stands and points as before, to an eighth of a cell. */
+  stands(a, b) {
+    if (a.inner !== b.inner || a.outer !== b.outer || a.falloff !== b.falloff || a.shadows !== b.shadows) return false;
+    for (let k = 0; k < 3; ++k) {
+      if (Math.abs(a.at[k] - b.at[k]) > this.cell / 8) return false;
+      if (a.aim && Math.abs(a.aim[k] - b.aim[k]) > 1e-3) return false;
+    }
+    return !a.cone || (a.cone[0] === b.cone[0] && a.cone[1] === b.cone[1]);
+  }
+
+  /** Draws lamps as they are now: a list of `{ key, lamp, name }`. */
+  draw(lamps, names) {
+    if (!this.window) return;
+    const { width: w, height: h } = this.small;
+    const light = this.light;
+    light.fill(0);
+    const ambient = [0, 0, 0];
+    const suns = [];
+    for (const { lamp } of lamps) {
+      if (lamp.ambient) lamp.ambient.forEach((v, n) => (ambient[n] += v));
+      if (lamp.sun) suns.push(lamp);
+    }
+    for (let n = 0; n < w * h; ++n) {
+      if (this.seen[n]) for (let k = 0; k < 3; ++k) light[n * 3 + k] = ambient[k];
+    }
+    for (const sun of suns) this.shine(sun);
+    const moving = { until: performance.now() + 4 };
+    // Another lamp is the first in each frame, so that all have their turn.
+    this.turn = (this.turn + 7) % Math.max(1, lamps.length);
+    for (let n = 0; n < lamps.length; ++n) {
+      const { key, lamp } = lamps[(n + this.turn) % lamps.length];
+      if (!lamp.at) continue;
+      const [r, g, b] = lamp.candelas;
+      if (r <= 0 && g <= 0 && b <= 0) continue;
+      const { x0, y0, x1, y1, given } = this.kept_share(key, lamp, moving);
+      const wide = x1 - x0;
+      for (let y = y0; y < y1; ++y) {
+        let to = (y * w + x0) * 3;
+        const row = (y - y0) * wide;
+        for (let x = 0; x < wide; ++x, to += 3) {
+          const v = given[row + x];
+          if (v === 0) continue;
+          light[to] += r * v;
+          light[to + 1] += g * v;
+          light[to + 2] += b * v;
+        }
+      }
+    }
+    if (this.exposure === 0) this.fit();
+    this.paint();
+    this.marks(lamps, names);
+  }
+
+  shine(sun) {
+    const { width: w, height: h } = this.small;
+    const way = sun.sun.map((v) => v * 1e4);
+    for (let n = 0; n < w * h; ++n) {
+      if (!this.seen[n]) continue;
+      const faces = this.faces.subarray(n * 3, n * 3 + 3);
+      const faced = dot(faces, sun.sun);
+      if (faced <= 0) continue;
+      const from = this.at.subarray(n * 3, n * 3 + 3);
+      const shaded =
+        sun.shadows &&
+        (this.solids.walls.some((wall) => wallBetween(wall, from, way)) ||
+          this.solids.posts.some((post) => postBetween(post, from, way)));
+      if (!shaded) for (let k = 0; k < 3; ++k) this.light[n * 3 + k] += sun.lux[k] * faced;
+    }
+  }
+
+  /** Fits the exposure to the light of this moment: 97% of the cells that have light of any account stay
+   * below 80% of white. The small hot spots right under lamps do not count. */
+  fit() {
+    const levels = [];
+    for (let n = 0; n < this.light.length; n += 3) {
+      levels.push(Math.max(this.light[n], this.light[n + 1], this.light[n + 2]));
+    }
+    levels.sort((a, b) => a - b);
+    const at = (all, share) => all[Math.min(all.length - 1, Math.floor(all.length * share))] ?? 1;
+    const lit = levels.filter((v) => v > at(levels, 0.995) * 0.02);
+    this.exposure = EIGHTY / Math.max(1e-9, at(lit, 0.97));
+  }
+
+  paint() {
+    const { width: w, height: h } = this.small;
+    const data = this.image.data;
+    const scale = this.exposure * 512;
+    for (let n = 0, from = 0, to = 0; n < w * h; ++n, from += 3, to += 4) {
+      for (let k = 0; k < 3; ++k) {
+        const v = this.light[from + k] * scale;
+        data[to + k] = TONES[k][v < 4096 ? v | 0 : 4096];
+      }
+      data[to + 3] = 255;
+    }
+    this.cells.putImageData(this.image, 0, 0);
+    const { context } = this;
+    context.imageSmoothingEnabled = true;
+    context.drawImage(this.small, 0, 0, this.canvas.width, this.canvas.height);
+  }
+
+  marks(lamps, names) {
+    const { context } = this;
+    const ratio = window.devicePixelRatio || 1;
+    context.lineWidth = ratio * 2;
+    context.strokeStyle = "#ece6d870";
+    context.fillStyle = "#ece6d870";
+    for (const wall of this.solids.walls) {
+      const lines =
+        this.view === "above"
+          ? [[wall.from, wall.to]]
+          : [
+              [wall.from, wall.to],
+              [wall.to, [wall.to[0], wall.top, wall.to[2]]],
+              [[wall.to[0], wall.top, wall.to[2]], [wall.from[0], wall.top, wall.from[2]]],
+              [[wall.from[0], wall.top, wall.from[2]], wall.from],
+            ];
+      context.lineWidth = ratio * (this.view === "above" ? 2 : 1);
+      for (const [a, b] of lines) {
+        context.beginPath();
+        context.moveTo(...this.project(a));
+        context.lineTo(...this.project(b));
+        context.stroke();
+      }
+    }
+    const scale = this.canvas.width / this.window.wide;
+    for (const post of this.solids.posts) {
+      const [x, y] = this.project(post.at);
+      context.beginPath();
+      if (this.view === "above") {
+        context.arc(x, y, Math.max(1.5, post.radius * scale), 0, 7);
+        context.fill();
+      } else {
+        const [, top] = this.project([post.at[0], post.top, post.at[2]]);
+        context.lineWidth = ratio;
+        context.strokeRect(x - post.radius * scale, top, 2 * post.radius * scale, y - top);
+      }
+    }
+    const radius = 3.2 * ratio;
+    for (const { lamp } of lamps) {
+      if (!lamp.at) continue;
+      const [x, y] = this.project(lamp.at);
+      const most = Math.max(...lamp.candelas);
+      const level = most > 0 ? 1 - Math.exp(-most * this.exposure * 0.08) : 0;
+      const color = lamp.candelas.map((v) => Math.round(255 * Math.sqrt((most > 0 ? v / most : 0) * level)));
+      context.beginPath();
+      context.arc(x, y, radius, 0, 7);
+      context.fillStyle = `rgb(${color})`;
+      context.fill();
+      context.lineWidth = ratio;
+      context.strokeStyle = "#ece6d8b0";
+      context.stroke();
+    }
+    if (!names) return;
+    context.font = `${12 * ratio}px "Atkinson Hyperlegible", sans-serif`;
+    const taken = [];
+    for (const { lamp, name } of lamps) {
+      if (!lamp.at || !name) continue;
+      const [x, y] = this.project(lamp.at);
+      const wide = context.measureText(name).width;
+      const places = [
+        [x + 8 * ratio, y + 4 * ratio],
+        [x - 8 * ratio - wide, y + 4 * ratio],
+        [x - wide / 2, y - 9 * ratio],
+        [x - wide / 2, y + 18 * ratio],
+      ];
+      const free = places.find(([px, py]) => {
+        if (px < 0 || px + wide > this.canvas.width || py < 14 * ratio || py > this.canvas.height - 2) return false;
+        return !taken.some(([tx, ty, tw]) => px < tx + tw + 6 && tx < px + wide + 6 && Math.abs(py - ty) < 15 * ratio);
+      });
+      if (!free) continue;
+      taken.push([free[0], free[1], wide]);
+      context.fillStyle = "#0f1519a0";
+      context.fillRect(free[0] - 3 * ratio, free[1] - 11 * ratio, wide + 6 * ratio, 15 * ratio);
+      context.fillStyle = "#ece6d8";
+      context.fillText(name, free[0], free[1]);
+    }
+  }
+}

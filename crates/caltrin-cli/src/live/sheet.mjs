@@ -1,0 +1,152 @@
+// The lanes of the timeline, drawn from the exported code a little at a time, so that the page never
+// stands still.
+
+const INK = "#ece6d8";
+const QUIET = "#9aa5a8";
+
+export function short(v) {
+  const size = Math.abs(v);
+  const text = v.toFixed(size >= 1000 ? 0 : size >= 100 ? 1 : size >= 1 ? 2 : 3);
+  return text.includes(".") ? text.replace(/\.?0+$/, "") : text;
+}
+
+const srgb = (v) => {
+  const c = Math.min(1, Math.max(0, v));
+  return Math.round(255 * (c <= 0.0031308 ? 12.92 * c : 1.055 * c ** (1 / 2.4) - 0.055));
+};
+
+/** One light's lane: its samples over the span, and its canvas. */
+export class Lane {
+  constructor(light, canvas) {
+    this.light = light;
+    this.canvas = canvas;
+    this.clear(1);
+  }
+
+  /** Begins anew with so many columns. */
+  clear(columns) {
+    this.columns = columns;
+    this.lamps = Math.min(this.light.lamps, 6);
+    this.level = new Float32Array(columns * this.lamps);
+    this.color = new Float32Array(columns * this.lamps * 3);
+    this.done = 0;
+    this.top = 0;
+  }
+
+  /** Samples some more columns of all lamps; whether there is anything left. */
+  sample(book, run, span, until) {
+    const { light } = this;
+    const level = light.level && light.fields[light.level];
+    const hue = light.hue && light.fields[light.hue];
+    this.lamp ??= light.array ? book[light.read](run, 0) : book[light.read](run);
+    while (this.done < this.columns) {
+      const t = span.from + ((this.done + 0.5) / this.columns) * (span.to - span.from);
+      book.advance(run, t);
+      for (let n = 0; n < this.lamps; ++n) {
+        const lamp = light.array ? book[light.read](run, n, this.lamp) : book[light.read](run, this.lamp);
+        const at = n * this.columns + this.done;
+        const value = level === undefined ? 1 : Number(lamp[level]);
+        this.level[at] = value;
+        if (value > this.top) this.top = value;
+        const color = hue === undefined ? null : lamp[hue];
+        for (let k = 0; k < 3; ++k) this.color[at * 3 + k] = value * (color ? color[k] : 1);
+      }
+      this.done += 1;
+      if (this.done % 16 === 0 && performance.now() > until) break;
+    }
+    return this.done < this.columns;
+  }
+
+  /** Draws what is sampled. */
+  draw() {
+    const ratio = window.devicePixelRatio || 1;
+    const { clientWidth, clientHeight } = this.canvas;
+    const w = Math.max(1, Math.round(clientWidth * ratio));
+    const h = Math.max(1, Math.round(clientHeight * ratio));
+    if (this.canvas.width !== w || this.canvas.height !== h) {
+      this.canvas.width = w;
+      this.canvas.height = h;
+    }
+    const context = this.canvas.getContext("2d");
+    context.clearRect(0, 0, w, h);
+    const top = this.top > 0 ? this.top : 1;
+    const ribbon = Math.round(h * 0.34);
+    const each = ribbon / this.lamps;
+    const step = w / this.columns;
+    for (let n = 0; n < this.lamps; ++n) {
+      const image = context.createImageData(this.columns, 1);
+      for (let x = 0; x < this.columns; ++x) {
+        const at = (n * this.columns + x) * 3;
+        const alive = x < this.done ? 255 : 0;
+        for (let k = 0; k < 3; ++k) image.data[x * 4 + k] = srgb(this.color[at + k] / top);
+        image.data[x * 4 + 3] = alive;
+      }
+      const strip = document.createElement("canvas");
+      strip.width = this.columns;
+      strip.height = 1;
+      strip.getContext("2d").putImageData(image, 0, 0);
+      context.imageSmoothingEnabled = false;
+      context.drawImage(strip, 0, Math.round(n * each), w, Math.max(1, Math.round(each)));
+    }
+    const foot = h - 1;
+    const high = h - ribbon - 4 * ratio;
+    const sum = [0, 0, 0];
+    for (let x = 0; x < this.done; ++x) for (let k = 0; k < 3; ++k) sum[k] += this.color[x * 3 + k];
+    const most = Math.max(...sum);
+    const ink = most > 0 ? `rgb(${sum.map((v) => srgb((0.8 * v + 0.2 * most) / most))})` : QUIET;
+    context.beginPath();
+    context.moveTo(0, foot);
+    for (let x = 0; x < this.done; ++x) context.lineTo((x + 0.5) * step, foot - (this.level[x] / top) * high);
+    context.lineTo(this.done * step, foot);
+    context.globalAlpha = 0.28;
+    context.fillStyle = ink;
+    context.fill();
+    context.globalAlpha = 1;
+    context.beginPath();
+    for (let x = 0; x < this.done; ++x) {
+      const y = foot - (this.level[x] / top) * high;
+      if (x === 0) context.moveTo(0.5 * step, y);
+      else context.lineTo((x + 0.5) * step, y);
+    }
+    context.strokeStyle = ink;
+    context.lineWidth = 1.2 * ratio;
+    context.stroke();
+    const bounds = this.light.bounds;
+    if (bounds && bounds[0] < bounds[1]) {
+      context.setLineDash([3 * ratio, 6 * ratio]);
+      context.strokeStyle = `${QUIET}a0`;
+      context.lineWidth = ratio;
+      for (const v of bounds) {
+        if (v <= 0 || v > top * 1.0001) continue;
+        const y = foot - (v / top) * high;
+        context.beginPath();
+        context.moveTo(0, y);
+        context.lineTo(w, y);
+        context.stroke();
+      }
+      context.setLineDash([]);
+    }
+  }
+}
+
+/** The marks of the ruler over all lanes. */
+export function ruler(canvas, span) {
+  const ratio = window.devicePixelRatio || 1;
+  canvas.width = Math.max(1, Math.round(canvas.clientWidth * ratio));
+  canvas.height = Math.max(1, Math.round(canvas.clientHeight * ratio));
+  const context = canvas.getContext("2d");
+  const rough = ((span.to - span.from) / Math.max(2, canvas.clientWidth / 84)) || 1;
+  const power = 10 ** Math.floor(Math.log10(rough));
+  const step = [1, 2, 5, 10].map((n) => n * power).find((s) => s >= rough);
+  context.font = `${12 * ratio}px "Atkinson Hyperlegible", sans-serif`;
+  context.fillStyle = getComputedStyle(canvas).color || INK;
+  context.textBaseline = "middle";
+  for (let n = Math.ceil(span.from / step - 1e-9); n * step <= span.to + 1e-9; ++n) {
+    const t = n * step;
+    const x = ((t - span.from) / (span.to - span.from)) * canvas.width;
+    const words = `${short(Math.round(t * 1e6) / 1e6)} s`;
+    const wide = context.measureText(words).width;
+    context.fillRect(Math.min(canvas.width - ratio, x), canvas.height - 5 * ratio, ratio, 5 * ratio);
+    context.fillText(words, Math.min(canvas.width - wide, Math.max(0, x - wide / 2)), canvas.height / 2 - 2 * ratio);
+  }
+}

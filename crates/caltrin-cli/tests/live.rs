@@ -1,0 +1,318 @@
+//! The live page: what the server gives and refuses, and the page itself in a real browser, driven by
+//! WebDriver; shown as ignored where there is no browser.
+
+mod page;
+
+use std::fs;
+use std::net::TcpListener;
+use std::process::Command;
+use std::time::Duration;
+
+use fantoccini::key::Key;
+use libtest_mimic::{Arguments, Trial};
+use page::{Browser, Done, Served, get, in_a_browser, request, save};
+use serde_json::json;
+
+const PIER: &str = include_str!("../../caltrin/books/pier.caltrin");
+
+fn only_this_machine_and_only_the_page_is_served() -> Done {
+    let served = Served::start(PIER)?;
+    let port = served.address.rsplit(':').next().unwrap_or_default().to_owned();
+    for path in
+        ["/", "/page.css", "/page.mjs", "/sheet.mjs", "/place.mjs", "/book.mjs", "/state.json"]
+    {
+        assert_eq!(get(&format!("{}{path}", served.address))?.0, 200, "{path}");
+    }
+    for path in [
+        "/pier.caltrin",
+        "/../pier.caltrin",
+        "/%2e%2e/pier.caltrin",
+        "/page.mjs/..",
+        "//etc/passwd",
+    ] {
+        assert_eq!(get(&format!("{}{path}", served.address))?.0, 404, "{path}");
+    }
+    let elsewhere = [
+        "evil.example".to_owned(),
+        format!("evil.example:{port}"),
+        "127.0.0.1".to_owned(),
+        format!("127.0.0.1.evil.example:{port}"),
+    ];
+    for host in elsewhere {
+        let (status, text) = request(&format!("{}/state.json", served.address), Some(&host))?;
+        assert_eq!((status, text.contains("mast")), (403, false), "{host}");
+    }
+    let local = format!("localhost:{port}");
+    assert_eq!(request(&format!("{}/state.json", served.address), Some(&local))?.0, 200);
+    // Nobody listens on the machine's other addresses.
+    assert!(TcpListener::bind(format!("127.0.0.2:{port}")).is_ok());
+    Ok(())
+}
+
+fn the_module_is_the_exported_one() -> Done {
+    let served = Served::start(PIER)?;
+    let module = get(&format!("{}/book.mjs", served.address))?.1;
+    let made = Command::new(env!("CARGO_BIN_EXE_caltrin"))
+        .args(["export", "pier.caltrin", "--to", "js", "-o", "out"])
+        .current_dir(served.folder.path())
+        .output()?;
+    assert!(made.status.success());
+    assert_eq!(module, fs::read_to_string(served.folder.path().join("out/saltgate_pier.mjs"))?);
+    Ok(())
+}
+
+fn every_kind_of_save_is_followed_and_mistakes_leave_the_last_good_book() -> Done {
+    let served = Served::start(PIER)?;
+    let book = served.book();
+    let first = served.state()?;
+    assert_eq!((&first["good"], &first["mistakes"]), (&json!(1), &json!(0)));
+    save(&book, &PIER.replace("buzzing()", "buzing()"))?;
+    let wrong = served.until(|state| state["mistakes"] == 1)?;
+    assert_eq!(wrong["good"], 1);
+    assert!(wrong["told"].as_str().is_some_and(|told| told.contains("did you mean `buzzing`?")));
+    fs::write(&book, PIER.replace("Saltgate", "Saltgate east"))?;
+    served.until(|state| state["name"] == "Saltgate east pier" && state["mistakes"] == 0)?;
+    // Deleted and written again.
+    fs::remove_file(&book)?;
+    std::thread::sleep(Duration::from_millis(200));
+    assert_eq!(served.state()?["name"], "Saltgate east pier");
+    fs::write(&book, PIER.replace("Saltgate", "Saltgate west"))?;
+    served.until(|state| state["name"] == "Saltgate west pier")?;
+    // Ten saves in a second: the last one is shown.
+    for n in 0..10 {
+        save(&book, &PIER.replace("Saltgate", &format!("Saltgate {n}")))?;
+        std::thread::sleep(Duration::from_millis(90));
+    }
+    served.until(|state| state["name"] == "Saltgate 9 pier")?;
+    // A book that it begins to use is followed too.
+    let lamps = served.folder.path().join("lamps.caltrin");
+    fs::write(&lamps, "lightbook \"Lamps\"\nvalue bright = 10lm\n")?;
+    save(&book, "lightbook \"Uses\"\nuse \"lamps.caltrin\"\nlight a point { intensity bright }\n")?;
+    served.until(|state| state["lights"][0]["bounds"] == json!([10.0, 10.0]))?;
+    save(&lamps, "lightbook \"Lamps\"\nvalue bright = 20lm\n")?;
+    served.until(|state| state["lights"][0]["bounds"] == json!([20.0, 20.0]))?;
+    Ok(())
+}
+
+async fn the_page_shows_the_book_and_follows_a_save() -> Done {
+    let served = Served::start(PIER)?;
+    let browser = Browser::open(1280, 800, false).await?;
+    browser.client.goto(&served.address).await?;
+    browser.until("return document.body.dataset.drawn === '1'").await?;
+    let names = browser
+        .ask("return [...document.querySelectorAll('.lane b')].map((b) => b.textContent)")
+        .await?;
+    assert_eq!(names[0], "mast[8]");
+    assert_eq!(names.as_array().map(Vec::len), Some(19));
+    // It plays: the moment goes on, and lamps shine in the place.
+    browser.until("return window.caltrin.now > 0.3").await?;
+    let lit = "const c = document.getElementById('canvas'); const d = c.getContext('2d')\
+               .getImageData(0, 0, c.width, c.height).data; let n = 0;\
+               for (let i = 0; i < d.length; i += 4) if (d[i] > 150) n += 1; return n;";
+    assert!(browser.ask(lit).await?.as_u64() > Some(500));
+    // A mistake is told beside the last good picture, and goes when it is mended.
+    save(&served.book(), &PIER.replace("buzzing()", "buzing()"))?;
+    browser.until("return !document.getElementById('told').hidden").await?;
+    let told = browser.ask("return document.getElementById('told').textContent").await?;
+    let told = told.as_str().unwrap_or_default();
+    assert!(told.contains("1 mistake: the last good picture is shown"), "{told}");
+    assert!(told.contains("did you mean `buzzing`?"), "{told}");
+    assert_eq!(browser.ask("return document.body.dataset.good").await?, "1");
+    save(&served.book(), &PIER.replace("Saltgate", "Saltgate east"))?;
+    browser
+        .until("return document.getElementById('name').textContent === 'Saltgate east pier'")
+        .await?;
+    browser.until("return document.getElementById('told').hidden").await?;
+    browser.close().await
+}
+
+async fn what_the_page_computes_is_what_the_evaluator_gives() -> Done {
+    let served = Served::start(PIER)?;
+    let browser = Browser::open(1280, 800, false).await?;
+    browser.client.goto(&served.address).await?;
+    browser.until("return document.body.dataset.drawn !== undefined").await?;
+    let script = "const done = arguments[0]; import('/book.mjs?v=test').then((book) => {\
+                  const run = book.start(7); book.setMist(run, 0.8); const all = [];\
+                  for (let n = 0; n < 200; ++n) { book.advance(run, n * 0.37);\
+                  const lamp = book.readFogLamp(run, n % 3);\
+                  all.push(lamp.intensity, lamp.reachOuter); } done(all); });";
+    let found = browser.client.execute_async(script, Vec::new()).await?;
+    let opened = caltrin::read(PIER, "pier.caltrin");
+    let checked = opened.checked.ok_or("the pier is good")?;
+    let id = checked.program().light_named("fog_lamp").ok_or("it is there")?;
+    let mut start = caltrin::core::run::State::start(checked.program())
+        .with_seed(caltrin::core::quantity::Seed(7));
+    caltrin::set(&checked, &mut start, "mist=80%")?;
+    let mut run = caltrin::core::Run::from_state(&checked, start);
+    let mut lamp = vec![0.0; run.width(id)];
+    for n in 0..200u32 {
+        run.advance(caltrin::core::quantity::Seconds(f64::from(n) * 0.37));
+        run.read(id, n % 3, &mut lamp);
+        let at = |k: usize| found[2 * n as usize + k].as_f64().map(|v| (v as f32).to_bits());
+        let headings = caltrin::core::trace::headings(&checked, id);
+        let reach =
+            headings.iter().position(|(_, name)| name == "reach_outer").ok_or("it has a reach")?;
+        assert_eq!((at(0), at(1)), (Some(lamp[0].to_bits()), Some(lamp[reach].to_bits())), "{n}");
+    }
+    browser.close().await
+}
+
+async fn the_page_works_by_keyboard_and_keeps_what_was_set() -> Done {
+    let served = Served::start(PIER)?;
+    let browser = Browser::open(800, 600, true).await?;
+    browser.client.goto(&served.address).await?;
+    browser.until("return document.body.dataset.drawn !== undefined").await?;
+    browser.press(" ").await?;
+    browser.until("return document.getElementById('play').textContent === 'Play'").await?;
+    let before = browser.ask("return window.caltrin.now").await?.as_f64().unwrap_or_default();
+    let right = char::from(Key::Right).to_string();
+    for _ in 0..3 {
+        browser.press(&right).await?;
+    }
+    browser
+        .until(&format!("return Math.abs(window.caltrin.now - {before} - 3 / 60) < 1e-6"))
+        .await?;
+    browser.press(&char::from(Key::Home).to_string()).await?;
+    browser.until("return window.caltrin.now === 0").await?;
+    browser.press(".").await?;
+    assert_eq!(browser.ask("return document.getElementById('speed').value").await?, "2");
+    browser.press("v").await?;
+    assert_eq!(
+        browser.ask("return document.getElementById('view').textContent").await?,
+        "From the front"
+    );
+    browser.press("r").await?;
+    let seed = browser.ask("return document.getElementById('seed').value").await?;
+    assert_ne!(seed, "41");
+    // An input that is turned stays turned through a save, and so does the seed.
+    browser
+        .ask("const range = document.querySelector('#inputs input[aria-label=mist]'); range.value = 0.9; range.dispatchEvent(new Event('input'));")
+        .await?;
+    let mist = "return document.querySelector('#inputs input[aria-label=mist]').closest('.input').querySelector('output').textContent";
+    assert_eq!(browser.ask(mist).await?, "90%");
+    save(&served.book(), &PIER.replace("Saltgate", "Saltgate east"))?;
+    browser
+        .until("return document.getElementById('name').textContent === 'Saltgate east pier'")
+        .await?;
+    assert_eq!(browser.ask(mist).await?, "90%");
+    assert_eq!(browser.ask("return document.getElementById('seed').value").await?, seed);
+    // Only one lane: the others go dark.
+    browser.ask("document.querySelectorAll('.lane')[2].focus()").await?;
+    browser.client.active_element().await?.send_keys("s").await?;
+    let dark = browser.ask("return document.querySelectorAll('.lane.hidden').length").await?;
+    assert_eq!(dark, 18);
+    // Nothing is wider than the window, and every control has a name.
+    let wide = "return document.documentElement.scrollWidth <= innerWidth";
+    assert_eq!(browser.ask(wide).await?, true);
+    let nameless = "return [...document.querySelectorAll('button, input, select')].filter((e) =>\
+                    !(e.textContent.trim() || e.getAttribute('aria-label') || e.title || e.closest('label'))).length";
+    assert_eq!(browser.ask(nameless).await?, 0);
+    browser.close().await
+}
+
+async fn the_hour_is_set_and_held_and_a_choice_fades_as_in_the_game() -> Done {
+    let served = Served::start(PIER)?;
+    let browser = Browser::open(1280, 800, false).await?;
+    browser.client.goto(&served.address).await?;
+    browser.until("return document.body.dataset.drawn !== undefined").await?;
+    let hour = "return document.querySelector('.clock output').textContent";
+    assert!(browser.ask(hour).await?.as_str().is_some_and(|hour| hour.starts_with("17:4")));
+    // The clock goes on with the page, and stands where it is held.
+    browser.ask("document.getElementById('speed').value = 20; document.getElementById('speed').onchange()").await?;
+    browser.until("return document.querySelector('.clock output').textContent >= '17:50'").await?;
+    let set = "const h = document.getElementById('hour'); h.value = 12; h.dispatchEvent(new Event('input'));\
+               document.getElementById('hold').click();";
+    browser.ask(set).await?;
+    browser.until("return document.querySelector('.clock output').textContent === '12:00'").await?;
+    let after = browser.ask("return window.caltrin.now").await?.as_f64().unwrap_or_default() + 20.0;
+    browser.until(&format!("return window.caltrin.now > {after}")).await?;
+    assert_eq!(browser.ask(hour).await?, "12:00");
+    // By day the ground is bright to its edges: what the place shows is the deck in the sun.
+    let lit = "const c = document.getElementById('canvas'); const d = c.getContext('2d')\
+               .getImageData(0, 0, c.width, c.height).data; let n = 0;\
+               for (let i = 0; i < d.length; i += 4) if (d[i] > 150) n += 1; return n / (d.length / 4) > 0.7;";
+    browser.until(lit).await?;
+    // A choice, and the hour, stay through a save.
+    let choose = "const list = document.querySelector('#inputs select'); list.value = 'overcast';\
+                  list.dispatchEvent(new Event('change')); return list.getAttribute('aria-label');";
+    assert_eq!(browser.ask(choose).await?, "weather");
+    save(&served.book(), &PIER.replace("Saltgate", "Saltgate east"))?;
+    browser
+        .until("return document.getElementById('name').textContent === 'Saltgate east pier'")
+        .await?;
+    assert_eq!(
+        browser.ask("return document.querySelector('#inputs select').value").await?,
+        "overcast"
+    );
+    browser.until("return document.querySelector('.clock output').textContent === '12:00'").await?;
+    assert_eq!(
+        browser.ask("return document.getElementById('hold').getAttribute('aria-pressed')").await?,
+        "true"
+    );
+    browser.close().await
+}
+
+async fn a_page_comes_back_when_the_command_does() -> Done {
+    let mut served = Served::start(PIER)?;
+    let browser = Browser::open(1280, 800, false).await?;
+    browser.client.goto(&served.address).await?;
+    browser.until("return document.body.dataset.drawn !== undefined").await?;
+    let port = served.address.rsplit(':').next().and_then(|p| p.parse().ok()).unwrap_or_default();
+    let folder = std::mem::replace(&mut served.folder, tempfile::tempdir()?);
+    drop(served);
+    browser.until("return document.getElementById('link').className === 'lost'").await?;
+    fs::write(folder.path().join("pier.caltrin"), PIER.replace("Saltgate", "Saltgate south"))?;
+    let again = Served::at(folder, port)?;
+    browser
+        .until("return document.getElementById('name').textContent === 'Saltgate south pier'")
+        .await?;
+    browser.until("return document.getElementById('link').className === ''").await?;
+    drop(again);
+    browser.close().await
+}
+
+async fn names_from_the_book_stay_words() -> Done {
+    let book = "lightbook \"<img src=x onerror=document.title='broken'>\"
+input open = on   // </script><b>
+light a point { position (0m, 1m, 0m); intensity if open then 4cd else 1cd }
+";
+    let served = Served::start(book)?;
+    let browser = Browser::open(1280, 800, false).await?;
+    browser.client.goto(&served.address).await?;
+    browser.until("return document.body.dataset.drawn !== undefined").await?;
+    let name = browser.ask("return document.getElementById('name').textContent").await?;
+    assert_eq!(name, "<img src=x onerror=document.title='broken'>");
+    assert_eq!(browser.ask("return document.querySelectorAll('img').length").await?, 0);
+    assert_ne!(browser.ask("return document.title").await?, "broken");
+    browser.close().await
+}
+
+fn main() {
+    let arguments = Arguments::from_args();
+    let missing = Command::new("chromedriver").arg("--version").output().is_err();
+    let mut trials = vec![
+        Trial::test("only_this_machine_and_only_the_page_is_served", || {
+            only_this_machine_and_only_the_page_is_served()
+        }),
+        Trial::test("the_module_is_the_exported_one", the_module_is_the_exported_one),
+        Trial::test("every_save_is_followed_and_mistakes_leave_the_last_good_book", || {
+            every_kind_of_save_is_followed_and_mistakes_leave_the_last_good_book()
+        }),
+    ];
+    macro_rules! in_browser {
+        ($($test:ident),+) => {
+            $(trials.push(
+                Trial::test(stringify!($test), || in_a_browser($test)).with_ignored_flag(missing),
+            );)+
+        };
+    }
+    in_browser!(
+        the_page_shows_the_book_and_follows_a_save,
+        what_the_page_computes_is_what_the_evaluator_gives,
+        the_page_works_by_keyboard_and_keeps_what_was_set,
+        the_hour_is_set_and_held_and_a_choice_fades_as_in_the_game,
+        a_page_comes_back_when_the_command_does,
+        names_from_the_book_stay_words
+    );
+    libtest_mimic::run(&arguments, trials).exit();
+}

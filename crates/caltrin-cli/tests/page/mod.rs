@@ -1,0 +1,183 @@
+//! The live page as tests and benchmarks drive it: the command that serves it, and a browser under
+//! WebDriver.
+
+use std::fs;
+use std::io::{BufRead, BufReader};
+use std::net::TcpListener;
+use std::path::{Path, PathBuf};
+use std::process::{Child, Command, Stdio};
+use std::time::{Duration, Instant};
+
+use fantoccini::{Client, ClientBuilder, Locator};
+use hyper_util::client::legacy::connect::HttpConnector;
+use libtest_mimic::Failed;
+use serde_json::{Value, json};
+use tempfile::TempDir;
+
+pub type Done = Result<(), Failed>;
+
+/// The command, serving a book of its own.
+pub struct Served {
+    child: Child,
+    pub address: String,
+    pub folder: TempDir,
+}
+
+impl Served {
+    pub fn start(book: &str) -> Result<Served, Failed> {
+        let folder = tempfile::tempdir()?;
+        fs::write(folder.path().join("pier.caltrin"), book)?;
+        Served::at(folder, 0)
+    }
+
+    pub fn at(folder: TempDir, port: u16) -> Result<Served, Failed> {
+        let mut child = Command::new(env!("CARGO_BIN_EXE_caltrin"))
+            .args(["live", "pier.caltrin", "--port", &port.to_string()])
+            .current_dir(folder.path())
+            .stdout(Stdio::piped())
+            .spawn()?;
+        let mut line = String::new();
+        let out = child.stdout.take().ok_or("the command has an output")?;
+        BufReader::new(out).read_line(&mut line)?;
+        let address = line.split("/ shows").next().unwrap_or_default().to_owned();
+        if !address.starts_with("http://127.0.0.1:") {
+            return Err(format!("the command said {line:?}").into());
+        }
+        Ok(Served { child, address, folder })
+    }
+
+    pub fn book(&self) -> PathBuf {
+        self.folder.path().join("pier.caltrin")
+    }
+
+    pub fn state(&self) -> Result<Value, Failed> {
+        let text = get(&format!("{}/state.json", self.address))?.1;
+        Ok(serde_json::from_str(&text)?)
+    }
+
+    /// Waits until the state is as wanted.
+    pub fn until(&self, wanted: impl Fn(&Value) -> bool) -> Result<Value, Failed> {
+        let start = Instant::now();
+        loop {
+            let state = self.state()?;
+            if wanted(&state) {
+                return Ok(state);
+            }
+            if start.elapsed() > Duration::from_secs(10) {
+                return Err(format!("the state stays {state}").into());
+            }
+            std::thread::sleep(Duration::from_millis(10));
+        }
+    }
+}
+
+impl Drop for Served {
+    fn drop(&mut self) {
+        let _ = self.child.kill();
+        let _ = self.child.wait();
+    }
+}
+
+pub fn get(address: &str) -> Result<(u16, String), Failed> {
+    request(address, None)
+}
+
+pub fn request(address: &str, host: Option<&str>) -> Result<(u16, String), Failed> {
+    let agent: ureq::Agent =
+        ureq::Agent::config_builder().http_status_as_error(false).build().into();
+    let mut call = agent.get(address);
+    if let Some(host) = host {
+        call = call.header("Host", host);
+    }
+    let mut answer = call.call()?;
+    Ok((answer.status().as_u16(), answer.body_mut().read_to_string()?))
+}
+
+/// Saves as editors do that write another file and rename it.
+pub fn save(path: &Path, text: &str) -> Done {
+    let beside = path.with_extension("part");
+    fs::write(&beside, text)?;
+    fs::rename(beside, path)?;
+    Ok(())
+}
+
+/// A browser under a WebDriver of its own.
+pub struct Browser {
+    driver: Child,
+    pub client: Client,
+    _profile: TempDir,
+}
+
+impl Browser {
+    pub async fn open(width: u32, height: u32, dark: bool) -> Result<Browser, Failed> {
+        let port = TcpListener::bind("127.0.0.1:0")?.local_addr()?.port();
+        let driver = Command::new("chromedriver")
+            .arg(format!("--port={port}"))
+            .stdout(Stdio::null())
+            .stderr(Stdio::null())
+            .spawn()?;
+        let profile = tempfile::tempdir()?;
+        let mut arguments: Vec<String> = [
+            "--headless",
+            "--no-sandbox",
+            "--disable-gpu",
+            "--disable-quic",
+            "--no-first-run",
+            "--disable-background-networking",
+            "--disable-component-update",
+            "--disable-sync",
+            "--hide-scrollbars",
+        ]
+        .map(str::to_owned)
+        .to_vec();
+        arguments.push(format!("--user-data-dir={}", profile.path().display()));
+        arguments.push(format!("--window-size={width},{height}"));
+        arguments.extend(dark.then(|| "--force-dark-mode".to_owned()));
+        let wanted = json!({ "goog:chromeOptions": { "args": arguments } });
+        let Value::Object(wanted) = wanted else { return Err("options are an object".into()) };
+        let start = Instant::now();
+        loop {
+            let mut builder = ClientBuilder::new(HttpConnector::new());
+            match builder
+                .capabilities(wanted.clone())
+                .connect(&format!("http://127.0.0.1:{port}"))
+                .await
+            {
+                Ok(client) => return Ok(Browser { driver, client, _profile: profile }),
+                Err(why) if start.elapsed() > Duration::from_secs(20) => return Err(why.into()),
+                Err(_) => tokio::time::sleep(Duration::from_millis(100)).await,
+            }
+        }
+    }
+
+    pub async fn ask(&self, script: &str) -> Result<Value, Failed> {
+        Ok(self.client.execute(script, Vec::new()).await?)
+    }
+
+    pub async fn until(&self, script: &str) -> Result<(), Failed> {
+        let start = Instant::now();
+        while self.ask(script).await? != json!(true) {
+            if start.elapsed() > Duration::from_secs(15) {
+                return Err(format!("it never holds that {script}").into());
+            }
+            tokio::time::sleep(Duration::from_millis(20)).await;
+        }
+        Ok(())
+    }
+
+    pub async fn press(&self, keys: &str) -> Result<(), Failed> {
+        self.client.find(Locator::Css("body")).await?.send_keys(keys).await?;
+        Ok(())
+    }
+
+    pub async fn close(mut self) -> Done {
+        let _ = self.client.clone().close().await;
+        self.driver.kill()?;
+        self.driver.wait()?;
+        Ok(())
+    }
+}
+
+pub fn in_a_browser<F: Future<Output = Done>>(test: impl FnOnce() -> F) -> Done {
+    tokio::runtime::Builder::new_current_thread().enable_all().build()?.block_on(test())
+}

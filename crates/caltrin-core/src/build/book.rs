@@ -1,0 +1,368 @@
+//! The lightbook in the making.
+
+use std::fmt;
+use std::marker::PhantomData;
+use std::ops::RangeInclusive;
+use std::rc::Rc;
+
+use crate::checked::{Checked, Problem};
+use crate::color::Rgb;
+use crate::curve::Easing;
+use crate::draft::{Array, Draft, Owner, Track};
+use crate::misfit::Misfit;
+use crate::program::{
+    BehaviourId, CHANNELS, Channel, Constant, Domain, ExprId, Form, Program, Size, Space, Subject,
+};
+use crate::quantity::{Metres, Place, Seconds, Seed};
+use rustc_hash::FxHashMap;
+
+use super::kinds::{Color, Kind, Scalar};
+use super::light::{Light, Output, Placed, Placing};
+use super::lower::{Lowering, lower_all, lower_input, nothing};
+use super::{Behaviour, Curve, Node, Ramp, Recipe, Tree, Value, make};
+
+/// Something that the builder was asked for and that cannot be.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Refusal {
+    /// Where, in words: ``light `mast`, intensity``.
+    pub place: String,
+    /// What is wrong.
+    pub misfit: Misfit,
+}
+
+impl fmt::Display for Refusal {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(f, "{}: {}", self.place, self.misfit)
+    }
+}
+
+impl std::error::Error for Refusal {}
+
+/// A lightbook in the making.
+#[derive(Debug)]
+pub struct Book {
+    pub(super) draft: Draft,
+    pub(super) refused: Vec<Refusal>,
+}
+
+impl Book {
+    /// An empty book.
+    pub fn new(name: &str, seed: Seed) -> Self {
+        Book { draft: Draft::new(name, seed), refused: Vec::new() }
+    }
+
+    pub(super) fn refuse(&mut self, place: &str, misfit: Misfit) {
+        self.refused.push(Refusal { place: place.to_owned(), misfit });
+    }
+
+    /// A curve in seconds: position, value and how it is reached. The first easing is not used.
+    /// Colours are blended in OKLab.
+    pub fn curve<K: Kind>(
+        &mut self,
+        name: &str,
+        stops: impl IntoIterator<Item = (Seconds, K::Stop, Easing)>,
+    ) -> Curve<K> {
+        let stops = stops.into_iter().map(|(at, value, easing)| (Place(at.0), value, easing));
+        Curve { track: self.track::<K>(name, Domain::Time, stops), kind: PhantomData }
+    }
+
+    /// A curve of colours that are blended in linear light.
+    pub fn linear_curve(
+        &mut self,
+        name: &str,
+        stops: impl IntoIterator<Item = (Seconds, Rgb, Easing)>,
+    ) -> Curve<Color> {
+        let stops = stops.into_iter().map(|(at, value, easing)| (Place(at.0), value, easing));
+        let track = self.blended::<Color>(name, Domain::Time, true, stops);
+        Curve { track, kind: PhantomData }
+    }
+
+    /// Says how places are given out. To be called before lights are added.
+    pub fn space(&mut self, space: Space) {
+        self.draft.set_space(space);
+    }
+
+    /// A ramp: places in the base unit of its kind, values and how they are reached.
+    pub fn ramp<D: Scalar, K: Kind>(
+        &mut self,
+        name: &str,
+        stops: impl IntoIterator<Item = (Place, K::Stop, Easing)>,
+    ) -> Ramp<D, K> {
+        let track = self.track::<K>(name, Domain::Ramp(D::KIND), stops.into_iter());
+        Ramp { track, kind: PhantomData }
+    }
+
+    pub(super) fn track<K: Kind>(
+        &mut self,
+        name: &str,
+        domain: Domain,
+        stops: impl Iterator<Item = (Place, K::Stop, Easing)>,
+    ) -> Rc<Track> {
+        self.blended::<K>(name, domain, false, stops)
+    }
+
+    pub(super) fn blended<K: Kind>(
+        &mut self,
+        name: &str,
+        domain: Domain,
+        linear: bool,
+        stops: impl Iterator<Item = (Place, K::Stop, Easing)>,
+    ) -> Rc<Track> {
+        let stops: Vec<_> =
+            stops.map(|(at, value, easing)| (at, K::constant(value), easing)).collect();
+        let track = self.draft.define_curve(name, domain, K::KIND, linear, &stops);
+        Rc::new(track.unwrap_or_else(|misfit| {
+            self.refuse(&format!("curve `{name}`"), misfit);
+            let nothing = nothing(K::KIND);
+            let stand_in = [0.0, 1.0].map(|at| (Place(at), nothing, Easing::Linear));
+            self.draft
+                .define_curve(name, domain, K::KIND, false, &stand_in)
+                .expect("two stops make a curve")
+        }))
+    }
+
+    /// An input: a value that the game sets, kept within bounds.
+    pub fn input<K: Scalar>(
+        &mut self,
+        name: &str,
+        default: f64,
+        bounds: RangeInclusive<f64>,
+    ) -> Value<K> {
+        let ends = Some([*bounds.start(), *bounds.end()]);
+        self.add_input(&Owner::book(name), "", name, Constant::Scalar(default), ends)
+    }
+
+    /// An input without bounds of its own: a colour, a point, on or off.
+    pub fn plain_input<K: Kind>(&mut self, name: &str, default: K::Stop) -> Value<K> {
+        self.add_input(&Owner::book(name), "", name, K::constant(default), None)
+    }
+
+    pub(super) fn add_input<K: Kind>(
+        &mut self,
+        owner: &Owner,
+        path: &str,
+        name: &str,
+        default: Constant,
+        bounds: Option<[f64; 2]>,
+    ) -> Value<K> {
+        match lower_input(&mut self.draft, owner, name, default, K::KIND, bounds) {
+            Ok(made) => make(Tree::Made(made)),
+            Err(misfit) => {
+                self.refuse(&format!("input `{path}{name}`"), misfit);
+                make(Tree::Constant(nothing(K::KIND), K::KIND))
+            }
+        }
+    }
+
+    /// A thin wall between two points of its foot, in metres, for pictures of the place.
+    pub fn wall(&mut self, name: &str, from: [f64; 3], to: [f64; 3], height: Metres) {
+        self.solid(name, Form::Wall { from, to, height: height.0 });
+    }
+
+    /// A round post, in metres, for pictures of the place.
+    pub fn post(&mut self, name: &str, at: [f64; 3], radius: Metres, height: Metres) {
+        self.solid(name, Form::Post { at, radius: radius.0, height: height.0 });
+    }
+
+    pub(super) fn solid(&mut self, name: &str, form: Form) {
+        if let Err(misfit) = self.draft.add_solid(name, form) {
+            self.refuse(name, misfit);
+        }
+    }
+
+    /// A signal: one shared value.
+    pub fn signal<K: Kind>(&mut self, name: &str, value: Value<K>) -> Value<K> {
+        let mut owner = Owner::book(name);
+        let made = Lowering::new(&mut self.draft, &mut owner)
+            .lower(&value.node)
+            .and_then(|id| self.draft.define_signal(name, id));
+        match made {
+            Ok(id) => make(Tree::Signal(id)),
+            Err(misfit) => {
+                self.refuse(&format!("signal `{name}`"), misfit);
+                value
+            }
+        }
+    }
+
+    /// A behaviour: a recipe whose parameters are told to the [`Recipe`].
+    pub fn behaviour<K: Kind>(
+        &mut self,
+        name: &str,
+        recipe: impl FnOnce(&mut Recipe) -> Value<K>,
+    ) -> Behaviour<K> {
+        let mut told = Recipe { parameters: Vec::new() };
+        let value = recipe(&mut told);
+        let names = told.parameters.iter().map(|(name, _)| name.clone()).collect();
+        let id = self.lower_behaviour(name, &told, &value.node).unwrap_or_else(|misfit| {
+            self.refuse(&format!("behaviour `{name}`"), misfit);
+            let stand_in = self.draft.constant(nothing(K::KIND), K::KIND);
+            self.draft
+                .define_behaviour(name, Owner::behaviour(name), &[], stand_in)
+                .expect("a constant makes a behaviour")
+        });
+        Behaviour { id, name: name.to_owned(), parameters: names, kind: PhantomData }
+    }
+
+    pub(super) fn lower_behaviour(
+        &mut self,
+        name: &str,
+        told: &Recipe,
+        value: &Node,
+    ) -> Result<BehaviourId, Misfit> {
+        let mut owner = Owner::behaviour(name);
+        let (mut defaults, mut parameters) = (Vec::new(), Vec::new());
+        for (parameter, default) in &told.parameters {
+            let default = Lowering::new(&mut self.draft, &mut owner).lower(default)?;
+            parameters.push(self.draft.parameter(&mut owner, parameter, default)?);
+            defaults.push(default);
+        }
+        let mut lowering = Lowering::new(&mut self.draft, &mut owner);
+        lowering.parameters = parameters;
+        let value = lowering.lower(value)?;
+        self.draft.define_behaviour(name, owner, &defaults, value)
+    }
+
+    /// Adds a light.
+    pub fn light(&mut self, light: Light) {
+        self.add_light(light, "", &[], None);
+    }
+
+    pub(super) fn add_light(
+        &mut self,
+        light: Light,
+        path: &str,
+        placings: &[Size],
+        at: Option<ExprId>,
+    ) {
+        let name = format!("{path}{}", light.name);
+        if let Err((channel, misfit)) = self.lower_light(light, &name, placings, at) {
+            let place = format!("light `{name}`");
+            let place = channel.map_or(place.clone(), |channel| format!("{place}, {channel}"));
+            self.refuse(&place, misfit);
+        }
+    }
+
+    pub(super) fn lower_light(
+        &mut self,
+        light: Light,
+        name: &str,
+        placings: &[Size],
+        at: Option<ExprId>,
+    ) -> Result<(), (Option<&'static str>, Misfit)> {
+        let mut owner = Owner::placed(name, light.size, light.seed, placings);
+        let mut known = FxHashMap::default();
+        let mut driven: Vec<(Channel, Vec<ExprId>)> = Vec::new();
+        let mut placed = at;
+        for (channel, values) in &light.driven {
+            let mut lowered = lower_all(&mut self.draft, &mut owner, channel, values, &mut known)
+                .map_err(|misfit| (Some(*channel), misfit))?;
+            if let ("position", Some(at)) = (*channel, placed.take_if(|_| *channel == "position")) {
+                let own = lowered[0];
+                lowered[0] = self.draft.add(at, own).map_err(|misfit| (Some(*channel), misfit))?;
+            }
+            let channel = CHANNELS.iter().find(|known| known.name == *channel);
+            driven.extend(channel.map(|channel| (*channel, lowered)));
+        }
+        // Where a placing is, its lights are, unless they have no place at all.
+        let position = CHANNELS.iter().find(|channel| channel.name == "position");
+        if let (Some(at), Some(position)) = (placed, position)
+            && position.lights.contains(&light.kind)
+        {
+            driven.push((*position, vec![at]));
+        }
+        let array = Array { size: light.size, placings: placings.to_vec(), ball: light.ball };
+        self.draft
+            .define_light(name, light.kind, &array, &driven)
+            .map(|_| ())
+            .map_err(|misfit| (None, misfit))
+    }
+
+    /// Adds an output.
+    pub fn output(&mut self, output: Output) {
+        let name = output.name.clone();
+        let mut owner = Owner::light(&name, output.size, None);
+        let mut known = FxHashMap::default();
+        let mut values = Vec::new();
+        for (field, value) in &output.values {
+            let property = field.as_deref().unwrap_or("value");
+            let one = [value.clone()];
+            match lower_all(&mut self.draft, &mut owner, property, &one, &mut known) {
+                Ok(made) => values.push((field.clone(), made[0])),
+                Err(misfit) => self.refuse(&format!("output `{name}`, {property}"), misfit),
+            }
+        }
+        if let Err(misfit) = self.draft.define_output(&name, &Array::of(output.size), &values) {
+            self.refuse(&format!("output `{name}`"), misfit);
+        }
+    }
+
+    /// Places lights that belong together: `describe` says what lies in each placing. Signals made
+    /// there are each placing's own.
+    pub fn place(&mut self, placing: Placing, describe: impl FnOnce(&mut Placed<'_>)) {
+        self.add_placing(placing, "", &[], None, describe);
+    }
+
+    pub(super) fn add_placing(
+        &mut self,
+        placing: Placing,
+        path: &str,
+        around: &[Size],
+        at: Option<ExprId>,
+        describe: impl FnOnce(&mut Placed<'_>),
+    ) {
+        let path = format!("{path}{}", placing.name);
+        let placings: Vec<Size> = around.iter().copied().chain([placing.size]).collect();
+        let mut owner = Owner::placing(&path, &placings);
+        let mut position = at;
+        if let Some(value) = &placing.position {
+            let mut known = FxHashMap::default();
+            let one = [value.clone()];
+            let made = lower_all(&mut self.draft, &mut owner, "position", &one, &mut known);
+            let made = made.and_then(|made| match at {
+                Some(at) => self.draft.add(at, made[0]),
+                None => Ok(made[0]),
+            });
+            match made {
+                Ok(made) => position = Some(made),
+                Err(misfit) => self.refuse(&format!("placing `{path}`, position"), misfit),
+            }
+        }
+        let path = format!("{path}.");
+        describe(&mut Placed { book: self, path, placings, position, owner });
+    }
+
+    /// The program as far as it could be made, not validated, and what was refused.
+    pub fn finish(self) -> (Program, Vec<Refusal>) {
+        (self.draft.finish(), self.refused)
+    }
+
+    /// The checked program, or everything that is wrong with it.
+    pub fn check(self) -> Result<Checked, Vec<Refusal>> {
+        let (program, refused) = self.finish();
+        if !refused.is_empty() {
+            return Err(refused);
+        }
+        let named = program.clone();
+        program.validate().map_err(|problems| {
+            problems.into_iter().map(|problem| refusal(&named, problem)).collect()
+        })
+    }
+}
+
+pub(super) fn refusal(program: &Program, problem: Problem) -> Refusal {
+    let place = match problem.subject {
+        Subject::Book => "book".to_owned(),
+        Subject::Curve(id) => format!("curve `{}`", program.curve(id).name),
+        Subject::Signal(id) => format!("signal `{}`", program.signal(id).name),
+        Subject::Behaviour(id) => format!("behaviour `{}`", program.behaviour(id).name),
+        Subject::Input(id) => format!("input `{}`", program.input(id).name),
+        Subject::Choice(id) => format!("choice `{}`", program.choice(id).name),
+        Subject::Light(id) => format!("light `{}`", program.light(id).name),
+        Subject::Drive(id, field) => {
+            let light = program.light(id);
+            format!("light `{}`, {}", light.name, light.field_name(field))
+        }
+    };
+    Refusal { place, misfit: problem.misfit }
+}

@@ -1,0 +1,276 @@
+//! Lights, outputs and placings in the making.
+
+use std::ops::RangeInclusive;
+
+use crate::draft::Owner;
+use crate::program::{Constant, ExprId, LightKind, Size};
+use crate::quantity::Metres;
+use rustc_hash::FxHashMap;
+
+use super::book::Book;
+use super::kinds::{self, Angle, Color, Kind, Length, Number, OnOff, Point, Scalar};
+use super::lower::lower_all;
+use super::{Node, Tree, Value, index, make};
+
+/// A light in the making.
+#[derive(Debug)]
+pub struct Light {
+    pub(super) name: String,
+    pub(super) kind: LightKind,
+    pub(super) size: Size,
+    pub(super) seed: Option<u32>,
+    pub(super) ball: Option<f64>,
+    pub(super) driven: Vec<(&'static str, Vec<Node>)>,
+}
+
+impl Light {
+    pub(super) fn new(name: &str, kind: LightKind) -> Self {
+        let (name, size) = (name.to_owned(), Size::One);
+        Light { name, kind, size, seed: None, ball: None, driven: Vec::new() }
+    }
+
+    /// Shines to all sides.
+    pub fn point(name: &str) -> Self {
+        Light::new(name, LightKind::Point)
+    }
+
+    /// Shines into a cone.
+    pub fn spot(name: &str) -> Self {
+        Light::new(name, LightKind::Spot)
+    }
+
+    /// Shines from a surface.
+    pub fn area(name: &str) -> Self {
+        Light::new(name, LightKind::Area)
+    }
+
+    /// Shines from one direction everywhere.
+    pub fn directional(name: &str) -> Self {
+        Light::new(name, LightKind::Directional)
+    }
+
+    /// Light from everywhere.
+    pub fn ambient(name: &str) -> Self {
+        Light::new(name, LightKind::Ambient)
+    }
+
+    /// An array of that many lamps.
+    pub fn many(mut self, lamps: u32) -> Self {
+        self.size = Size::Many(lamps);
+        self
+    }
+
+    /// As many lamps as the game makes.
+    pub fn open(mut self) -> Self {
+        self.size = Size::Open;
+        self
+    }
+
+    /// A seed of its own, which keeps its chance through a new name.
+    pub fn seed(mut self, seed: u32) -> Self {
+        self.seed = Some(seed);
+        self
+    }
+
+    /// A named part of this light, shared by all channels that use it.
+    pub fn part<K: Kind>(name: &str, value: Value<K>) -> Value<K> {
+        make(Tree::Named(name.to_owned(), value.node))
+    }
+
+    /// An input of each lamp, kept within bounds: clones of the value are the same input.
+    pub fn input<K: Scalar>(name: &str, default: f64, bounds: RangeInclusive<f64>) -> Value<K> {
+        let ends = Some([*bounds.start(), *bounds.end()]);
+        make(Tree::Input(name.to_owned(), Constant::Scalar(default), K::KIND, ends))
+    }
+
+    /// An input of each lamp without bounds of its own: a colour, a point, on or off.
+    pub fn plain_input<K: Kind>(name: &str, default: K::Stop) -> Value<K> {
+        make(Tree::Input(name.to_owned(), K::constant(default), K::KIND, None))
+    }
+
+    pub(super) fn drive(mut self, channel: &'static str, values: Vec<Node>) -> Self {
+        self.driven.push((channel, values));
+        self
+    }
+
+    /// Its strength: lm or cd (point, spot, area), lx (directional, ambient), or a factor.
+    pub fn intensity<K: kinds::Strength>(self, value: Value<K>) -> Self {
+        self.drive("intensity", vec![value.node])
+    }
+
+    /// Its colour.
+    pub fn color(self, value: Value<Color>) -> Self {
+        self.drive("color", vec![value.node])
+    }
+
+    /// Up to where it is full, and from where on there is none.
+    pub fn reach(self, inner: Value<Length>, outer: Value<Length>) -> Self {
+        self.drive("reach", vec![inner.node, outer.node])
+    }
+
+    /// From where on there is none.
+    pub fn outer_reach(self, outer: Value<Length>) -> Self {
+        self.drive("reach", vec![outer.node])
+    }
+
+    /// Full angles of the cone.
+    pub fn cone(self, inner: Value<Angle>, outer: Value<Angle>) -> Self {
+        self.drive("cone", vec![inner.node, outer.node])
+    }
+
+    /// Where it is; of an array, where its first lamp is if a step is added.
+    pub fn position(self, value: Value<Point>) -> Self {
+        self.drive("position", vec![value.node])
+    }
+
+    /// The power of the distance by which it falls: 2 is the inverse square.
+    pub fn falloff(self, power: Value<Number>) -> Self {
+        self.drive("falloff", vec![power.node])
+    }
+
+    /// A displacement from its position.
+    pub fn offset(self, by: Value<Point>) -> Self {
+        self.drive("offset", vec![by.node])
+    }
+
+    /// States the ball that the offset is meant to stay in.
+    pub fn ball(mut self, radius: Metres) -> Self {
+        self.ball = Some(radius.0);
+        self
+    }
+
+    /// Where it points, as a displacement from where it is; its length does not matter.
+    pub fn aim(self, direction: Value<Point>) -> Self {
+        self.drive("aim", vec![direction.node])
+    }
+
+    /// Whether it casts shadows.
+    pub fn shadows(self, on: Value<OnOff>) -> Self {
+        self.drive("shadows", vec![on.node])
+    }
+
+    /// Where the first lamp of an array is, and the step to the next.
+    pub fn row(self, first: Value<Point>, step: Value<Point>) -> Self {
+        self.position(first + step * index())
+    }
+}
+
+/// Values for the game that are no lamp, in the making.
+#[derive(Debug)]
+pub struct Output {
+    pub(super) name: String,
+    pub(super) size: Size,
+    pub(super) values: Vec<(Option<String>, Node)>,
+}
+
+impl Output {
+    /// One value of that name.
+    pub fn of<K: Kind>(name: &str, value: Value<K>) -> Self {
+        let values = vec![(None, value.node)];
+        Output { name: name.to_owned(), size: Size::One, values }
+    }
+
+    /// Several values, given with [`Output::value`].
+    pub fn new(name: &str) -> Self {
+        Output { name: name.to_owned(), size: Size::One, values: Vec::new() }
+    }
+
+    /// An array of that many.
+    pub fn many(mut self, count: u32) -> Self {
+        self.size = Size::Many(count);
+        self
+    }
+
+    /// Adds a named value.
+    pub fn value<K: Kind>(mut self, name: &str, value: Value<K>) -> Self {
+        self.values.push((Some(name.to_owned()), value.node));
+        self
+    }
+}
+
+/// Placings of a fitting: how many, and where.
+#[derive(Debug)]
+pub struct Placing {
+    pub(super) name: String,
+    pub(super) size: Size,
+    pub(super) position: Option<Node>,
+}
+
+impl Placing {
+    /// One placing.
+    pub fn new(name: &str) -> Self {
+        Placing { name: name.to_owned(), size: Size::One, position: None }
+    }
+
+    /// That many placings.
+    pub fn many(mut self, count: u32) -> Self {
+        self.size = Size::Many(count);
+        self
+    }
+
+    /// Where it is.
+    pub fn position(mut self, value: Value<Point>) -> Self {
+        self.position = Some(value.node);
+        self
+    }
+
+    /// Where the first is, and the step to the next.
+    pub fn row(self, first: Value<Point>, step: Value<Point>) -> Self {
+        self.position(first + step * index())
+    }
+}
+
+/// Inside of a placing.
+#[derive(Debug)]
+pub struct Placed<'b> {
+    pub(super) book: &'b mut Book,
+    pub(super) path: String,
+    pub(super) placings: Vec<Size>,
+    pub(super) position: Option<ExprId>,
+    pub(super) owner: Owner,
+}
+
+impl Placed<'_> {
+    /// A signal of each placing: all its lights that use it are in step, and no other placing's.
+    pub fn signal<K: Kind>(&mut self, name: &str, value: Value<K>) -> Value<K> {
+        let mut known = FxHashMap::default();
+        let one = [value.node.clone()];
+        match lower_all(&mut self.book.draft, &mut self.owner, name, &one, &mut known) {
+            Ok(made) => {
+                self.book.draft.name_local(made[0], name);
+                make(Tree::Made(made[0]))
+            }
+            Err(misfit) => {
+                self.book.refuse(&format!("signal `{}{name}`", self.path), misfit);
+                value
+            }
+        }
+    }
+
+    /// An input of each placing, kept within bounds.
+    pub fn input<K: Scalar>(
+        &mut self,
+        name: &str,
+        default: f64,
+        bounds: RangeInclusive<f64>,
+    ) -> Value<K> {
+        let ends = Some([*bounds.start(), *bounds.end()]);
+        self.book.add_input(&self.owner, &self.path, name, Constant::Scalar(default), ends)
+    }
+
+    /// An input of each placing without bounds of its own: a colour, a point, on or off.
+    pub fn plain_input<K: Kind>(&mut self, name: &str, default: K::Stop) -> Value<K> {
+        self.book.add_input(&self.owner, &self.path, name, K::constant(default), None)
+    }
+
+    /// Adds a light to each placing. Its position counts from the placing's.
+    pub fn light(&mut self, light: Light) {
+        self.book.add_light(light, &self.path, &self.placings, self.position);
+    }
+
+    /// Places lights inside of each placing.
+    pub fn place(&mut self, placing: Placing, describe: impl FnOnce(&mut Placed<'_>)) {
+        let (path, placings) = (self.path.clone(), self.placings.clone());
+        self.book.add_placing(placing, &path, &placings, self.position, describe);
+    }
+}

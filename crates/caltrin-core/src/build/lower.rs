@@ -1,0 +1,278 @@
+//! From trees of values to the draft.
+
+use std::rc::Rc;
+
+use crate::draft::{Draft, Owner, Track};
+use crate::misfit::Misfit;
+use crate::program::{Constant, ExprId, Turn};
+use rustc_hash::FxHashMap;
+
+use super::{AnyKind, Function, Node, Play, Tree};
+
+/// A value that stands where one could not be made.
+pub(super) fn nothing(kind: AnyKind) -> Constant {
+    match kind {
+        AnyKind::Color | AnyKind::Point => Constant::Vector([1.0; 3]),
+        AnyKind::OnOff => Constant::OnOff(false),
+        AnyKind::Number
+        | AnyKind::Hour
+        | AnyKind::Time
+        | AnyKind::Rate
+        | AnyKind::Angle
+        | AnyKind::Length
+        | AnyKind::Strength(_) => Constant::Scalar(0.0),
+    }
+}
+
+/// Lowers the values of one property; `known` keeps what the same owner made before.
+pub(super) fn lower_all(
+    draft: &mut Draft,
+    owner: &mut Owner,
+    property: &str,
+    values: &[Node],
+    known: &mut FxHashMap<*const Tree, ExprId>,
+) -> Result<Vec<ExprId>, Misfit> {
+    owner.property(property);
+    let mut lowering = Lowering::new(draft, owner);
+    lowering.property = property;
+    lowering.known = std::mem::take(known);
+    let made = values.iter().map(|value| lowering.lower(value)).collect();
+    *known = std::mem::take(&mut lowering.known);
+    made
+}
+
+pub(super) fn lower_input(
+    draft: &mut Draft,
+    owner: &Owner,
+    name: &str,
+    default: Constant,
+    kind: AnyKind,
+    bounds: Option<[f64; 2]>,
+) -> Result<ExprId, Misfit> {
+    let finite = |v: &f64| v.is_finite();
+    let numbers = match default {
+        Constant::Scalar(v) => vec![v],
+        Constant::Vector(v) => v.to_vec(),
+        Constant::OnOff(_) => Vec::new(),
+    };
+    if !numbers.iter().chain(bounds.iter().flatten()).all(finite) {
+        return Err(Misfit::NotFinite);
+    }
+    let ends = bounds.map(|ends| ends.map(|v| draft.constant(Constant::Scalar(v), kind)));
+    let default = draft.constant(default, kind);
+    draft.define_input(owner, name, default, ends).map(|(_, value)| value)
+}
+
+/// Turns trees into expressions of a draft; one tree becomes one expression, however often used.
+pub(super) struct Lowering<'a> {
+    pub(super) draft: &'a mut Draft,
+    pub(super) owner: &'a mut Owner,
+    pub(super) property: &'a str,
+    pub(super) parameters: Vec<ExprId>,
+    pub(super) known: FxHashMap<*const Tree, ExprId>,
+}
+
+impl<'a> Lowering<'a> {
+    pub(super) fn new(draft: &'a mut Draft, owner: &'a mut Owner) -> Self {
+        Lowering { draft, owner, property: "", parameters: Vec::new(), known: FxHashMap::default() }
+    }
+
+    pub(super) fn lower(&mut self, node: &Node) -> Result<ExprId, Misfit> {
+        if let Some(known) = self.known.get(&Rc::as_ptr(node)) {
+            return Ok(*known);
+        }
+        let id = self.make(node)?;
+        self.known.insert(Rc::as_ptr(node), id);
+        Ok(id)
+    }
+
+    pub(super) fn two(
+        &mut self,
+        a: &Node,
+        b: &Node,
+        make: fn(&mut Draft, ExprId, ExprId) -> Result<ExprId, Misfit>,
+    ) -> Result<ExprId, Misfit> {
+        let (a, b) = (self.lower(a)?, self.lower(b)?);
+        make(self.draft, a, b)
+    }
+
+    pub(super) fn make(&mut self, node: &Node) -> Result<ExprId, Misfit> {
+        match &**node {
+            Tree::Constant(Constant::Scalar(v), kind) => self.draft.number(*v, *kind),
+            Tree::Constant(constant, kind) => Ok(self.draft.constant(*constant, *kind)),
+            Tree::Index => self.draft.index(self.owner),
+            Tree::Parameter(n) => Ok(self.parameters[*n]),
+            Tree::Signal(id) => Ok(self.draft.signal(*id)),
+            Tree::Negate(a) => {
+                let a = self.lower(a)?;
+                self.draft.negate(a)
+            }
+            Tree::Not(a) => {
+                let a = self.lower(a)?;
+                self.draft.not(a)
+            }
+            Tree::Add(a, b) => self.two(a, b, Draft::add),
+            Tree::Subtract(a, b) => self.two(a, b, Draft::subtract),
+            Tree::Multiply(a, b) => self.two(a, b, Draft::multiply),
+            Tree::Divide(a, b) => self.two(a, b, Draft::divide),
+            Tree::Least(a, b) => self.two(a, b, Draft::least),
+            Tree::Greatest(a, b) => self.two(a, b, Draft::greatest),
+            Tree::Above(a, b) => self.two(a, b, Draft::above),
+            Tree::And(a, b) => self.two(a, b, Draft::and),
+            Tree::Or(a, b) => self.two(a, b, Draft::or),
+            Tree::Within(v, lo, hi) => {
+                let (v, lo, hi) = (self.lower(v)?, self.lower(lo)?, self.lower(hi)?);
+                self.draft.within(v, lo, hi)
+            }
+            Tree::Between(a, b, s) => {
+                let (a, b, s) = (self.lower(a)?, self.lower(b)?, self.lower(s)?);
+                self.draft.between(a, b, s, false)
+            }
+            Tree::Choose(c, a, b) => {
+                let (c, a, b) = (self.lower(c)?, self.lower(a)?, self.lower(b)?);
+                self.draft.choose(c, a, b)
+            }
+            Tree::Function(function, operands) => self.function(*function, operands),
+            Tree::Played(track, play) => self.played(track, *play),
+            Tree::Rhythm(times, start) => {
+                let place = self.draft.use_of(self.owner, "rhythm");
+                let (levels, length) = self.draft.rhythm(self.property, times)?;
+                let none = None;
+                let at =
+                    self.draft.turning(self.owner, &place, length, none, Turn::Loop, *start)?;
+                self.draft.track_at(&levels, at)
+            }
+            Tree::Ramp(track, place) => {
+                let place = self.lower(place)?;
+                self.draft.track_at(track, place)
+            }
+            Tree::HourIn(hour, from, to) => {
+                let (hour, from, to) = (self.lower(hour)?, self.lower(from)?, self.lower(to)?);
+                self.draft.hour_in(hour, [from, to])
+            }
+            Tree::Pick(of, values) => {
+                let values: Result<Vec<ExprId>, Misfit> =
+                    values.iter().map(|value| self.lower(value)).collect();
+                self.draft.pick(of, &values?)
+            }
+            Tree::Made(id) => Ok(*id),
+            Tree::Input(name, default, kind, bounds) => {
+                lower_input(self.draft, self.owner, name, *default, *kind, *bounds)
+            }
+            Tree::Call(behaviour, name, arguments) => {
+                let place = self.draft.use_of(self.owner, name);
+                let mut lowered = Vec::new();
+                for argument in arguments {
+                    lowered.push(argument.as_ref().map(|a| self.lower(a)).transpose()?);
+                }
+                self.draft.call(self.owner, &place, *behaviour, &lowered)
+            }
+            Tree::Named(name, value) => {
+                self.owner.property(name);
+                let value = self.lower(value);
+                self.owner.property(self.property);
+                let value = value?;
+                self.draft.name_local(value, name);
+                Ok(value)
+            }
+        }
+    }
+
+    pub(super) fn played(&mut self, track: &Track, play: Play) -> Result<ExprId, Misfit> {
+        let at = match play {
+            Play::Once => self.draft.now(),
+            Play::Turning(turn, start, part) => {
+                let name = match turn {
+                    Turn::Loop => "loop",
+                    Turn::Alternate => "alternate",
+                };
+                let place = self.draft.use_of(self.owner, name);
+                let length = self.draft.program().curve(track.curves[0]).curve.length();
+                let part = match part {
+                    Some([from, to]) => Some([
+                        self.draft.number(from, AnyKind::Time)?,
+                        self.draft.number(to, AnyKind::Time)?,
+                    ]),
+                    None => None,
+                };
+                self.draft.turning(self.owner, &place, length, part, turn, start)?
+            }
+        };
+        self.draft.track_at(track, at)
+    }
+
+    pub(super) fn function(
+        &mut self,
+        function: Function,
+        operands: &[Node],
+    ) -> Result<ExprId, Misfit> {
+        let place = self.draft.use_of(self.owner, function.callee().unwrap_or_default());
+        let mut all = Vec::with_capacity(operands.len());
+        for operand in operands {
+            all.push(self.lower(operand)?);
+        }
+        let (draft, owner) = (&mut *self.draft, &mut *self.owner);
+        match (function, &all[..]) {
+            (Function::Held, &[lo, hi, a, b]) => {
+                let level = draft.held(owner, &place, [a, b], None)?;
+                draft.rising(lo, hi)?;
+                draft.between(lo, hi, level, false)
+            }
+            (Function::Soft, &[lo, hi, a, b, over]) => {
+                let level = draft.held(owner, &place, [a, b], Some(over))?;
+                draft.rising(lo, hi)?;
+                draft.between(lo, hi, level, false)
+            }
+            (Function::Drift(octaves), &[lo, hi, rate]) => {
+                let level = draft.drift(owner, &place, rate, f64::from(octaves))?;
+                draft.rising(lo, hi)?;
+                draft.between(lo, hi, level, false)
+            }
+            (Function::Wander(octaves), &[radius, rate]) => {
+                draft.wander(owner, &place, radius, rate, f64::from(octaves))
+            }
+            (Function::Bursts, &[a, b, c, d]) => draft.bursts(owner, &place, [a, b], [c, d]),
+            (Function::Drawn, &[lo, hi]) => {
+                let level = draft.drawn(owner, &place);
+                draft.rising(lo, hi)?;
+                draft.between(lo, hi, level, false)
+            }
+            (Function::OneOf, list) => {
+                let level = draft.drawn(owner, &place);
+                draft.one_of(level, list)
+            }
+            (Function::OneOfEvery, [a, b, list @ ..]) => {
+                let level = draft.held(owner, &place, [*a, *b], None)?;
+                draft.one_of(level, list)
+            }
+            (Function::Wave(wave, start), &[lo, hi, every, phase]) => {
+                let turns = draft.turns(owner, &place, every, Some(phase), start)?;
+                let level = draft.wave(wave, turns)?;
+                draft.between(lo, hi, level, false)
+            }
+            (Function::Square(start), &[lo, hi, every, phase, on]) => {
+                let turns = draft.turns(owner, &place, every, Some(phase), start)?;
+                let level = draft.square(turns, on)?;
+                draft.between(lo, hi, level, false)
+            }
+            (Function::Later, &[value, each]) => draft.later(owner, value, each),
+            (Function::Shift, &[value, by]) => draft.shifted(value, by),
+            (Function::Stretch, &[value, by]) => draft.stretched(value, by),
+            (Function::Snap, &[value, every]) => draft.snapped(value, every),
+            (Function::Map(easing), &[v, a, b, c, d]) => draft.map(v, [a, b], [c, d], easing),
+            (Function::Edge, &[v, at, over]) => draft.edge(v, at, over),
+            (Function::MixLinear, &[a, b, by]) => draft.between(a, b, by, true),
+            (Function::Hue, &[color, by]) => draft.turn_hue(color, by),
+            (Function::Shade, &[color, by]) => draft.shade(color, by),
+            (Function::Kelvin, &[kelvins]) => draft.kelvin(kelvins),
+            (Function::Except(n), &[odd, usual]) => {
+                let odd_one = draft.is_index(owner, n)?;
+                draft.choose(odd_one, odd, usual)
+            }
+            // Each function is made above with as many operands as it takes.
+            (function, operands) => {
+                unreachable!("{function:?} with {} operands", operands.len())
+            }
+        }
+    }
+}

@@ -1,0 +1,328 @@
+//! Chance, waves and time: what is drawn, what turns, and what is looked at at another moment.
+
+use crate::curve::Easing;
+use crate::kernel;
+use crate::kind::{Kind, Pace, Scope};
+use crate::misfit::Misfit;
+use crate::program::{Constant, CurveId, Domain, ExprId, Op, Site, Start, Turn, Wave};
+use crate::quantity::{Place, Seconds};
+
+use super::{Draft, Owner, Track, Use, draws_of};
+
+impl Draft {
+    /// Counts a use of a function with chance. Called before its arguments are made, so that uses
+    /// are counted in the order in which a reader meets them.
+    pub fn use_of(&self, owner: &mut Owner, callee: &str) -> Use {
+        Use(owner.step(callee))
+    }
+
+    pub(super) fn site(&mut self, owner: &Owner, path: &Use) -> Site {
+        let mut place = 0u32;
+        for byte in path.0.bytes() {
+            place = kernel::scramble((place ^ u32::from(byte)).wrapping_add(0x9E37_79B9));
+        }
+        while self.sites.get(&place).is_some_and(|known| *known != path.0) {
+            place = kernel::scramble(place.wrapping_add(1));
+        }
+        self.sites.insert(place, path.0.clone());
+        Site { place, scope: owner.scope }
+    }
+
+    /// A level 0..1, drawn again after random times between `shortest` and `longest`; reached softly
+    /// over a part of its time if `over` says so.
+    pub fn held(
+        &mut self,
+        owner: &mut Owner,
+        place: &Use,
+        [shortest, longest]: [ExprId; 2],
+        over: Option<ExprId>,
+    ) -> Result<ExprId, Misfit> {
+        if let Some(part) = over {
+            self.expect(part, Kind::Number)?;
+            self.hold_to(owner, part, Pace::Fixed, "the part over which a level is reached")?;
+        }
+        for time in [shortest, longest] {
+            self.expect(time, Kind::Time)?;
+            self.hold_to(owner, time, Pace::Constant, "the time between draws")?;
+        }
+        self.rising(shortest, longest)?;
+        if let Some(v) = self.scalar(shortest)
+            && v < 0.0
+        {
+            return Err(Misfit::NegativeTime(v));
+        }
+        if let Some(v) = self.scalar(longest)
+            && v < 2e-6
+        {
+            return Err(Misfit::TooShort(v));
+        }
+        let site = self.site(owner, place);
+        let op = match over {
+            Some(part) => Op::Soft(shortest, longest, part, site),
+            None => Op::Held(shortest, longest, site),
+        };
+        Ok(self.push(op, Kind::Number, Pace::Flowing, owner.scope, true))
+    }
+
+    /// A level that drifts smoothly, 0..1.
+    pub fn drift(
+        &mut self,
+        owner: &mut Owner,
+        place: &Use,
+        rate: ExprId,
+        octaves: f64,
+    ) -> Result<ExprId, Misfit> {
+        self.expect(rate, Kind::Rate)?;
+        self.hold_to(owner, rate, Pace::Fixed, "the rate")?;
+        if !(1.0..=6.0).contains(&octaves) || octaves.fract() != 0.0 {
+            return Err(Misfit::Octaves(octaves));
+        }
+        let site = self.site(owner, place);
+        let op = Op::Drift(rate, octaves as u32, site);
+        Ok(self.push(op, Kind::Number, Pace::Flowing, owner.scope, true))
+    }
+
+    /// A displacement that wanders smoothly and never leaves a ball.
+    pub fn wander(
+        &mut self,
+        owner: &mut Owner,
+        place: &Use,
+        radius: ExprId,
+        rate: ExprId,
+        octaves: f64,
+    ) -> Result<ExprId, Misfit> {
+        self.expect(radius, Kind::Length)?;
+        self.hold_to(owner, radius, Pace::Flowing, "the radius")?;
+        let (two, one) = (self.number(2.0, Kind::Number)?, self.number(1.0, Kind::Number)?);
+        let mut parts = Vec::with_capacity(3);
+        for axis in ["x", "y", "z"] {
+            let place = Use(format!("{}/{axis}", place.0));
+            let level = self.drift(owner, &place, rate, octaves)?;
+            let double = self.multiply(level, two)?;
+            parts.push(self.subtract(double, one)?);
+        }
+        self.derived(Op::InBall([parts[0], parts[1], parts[2]], radius), Kind::Point)
+    }
+
+    /// 1 while a burst lasts, else 0. Both kinds of time are drawn evenly between their bounds; the
+    /// draws come from tables, the key says where in them each turn begins.
+    pub fn bursts(
+        &mut self,
+        owner: &mut Owner,
+        place: &Use,
+        on: [ExprId; 2],
+        off: [ExprId; 2],
+    ) -> Result<ExprId, Misfit> {
+        for times in [on, off] {
+            for time in times {
+                self.expect(time, Kind::Time)?;
+                self.hold_to(owner, time, Pace::Constant, "a time of `bursts`")?;
+            }
+            self.rising(times[0], times[1])?;
+        }
+        let tables = ["bursts_on", "bursts_off"].map(|name| self.table(name, || draws_of(name)));
+        let site = self.site(owner, place);
+        let op = Op::Burst([on[0], on[1], off[0], off[1]], tables, site);
+        Ok(self.push(op, Kind::Number, Pace::Flowing, owner.scope, true))
+    }
+
+    /// A level 0..1 drawn once, for the run and each lamp.
+    pub fn drawn(&mut self, owner: &Owner, place: &Use) -> ExprId {
+        let site = self.site(owner, place);
+        self.push(Op::Phase(site), Kind::Number, Pace::Fixed, owner.scope, true)
+    }
+
+    /// One of a list, by a level 0..1 (1 excluded).
+    pub fn one_of(&mut self, level: ExprId, all: &[ExprId]) -> Result<ExprId, Misfit> {
+        let mut made = *all.last().ok_or(Misfit::NotFinite)?;
+        let count = all.len() as f64;
+        for (n, v) in all.iter().enumerate().rev().skip(1) {
+            let end = self.number((n + 1) as f64 / count, Kind::Number)?;
+            let before = self.above(end, level)?;
+            made = self.choose(before, *v, made)?;
+        }
+        Ok(made)
+    }
+
+    /// Where the run stands in a turn of a period, 0..1; `phase` turns on from there.
+    pub fn turns(
+        &mut self,
+        owner: &mut Owner,
+        place: &Use,
+        every: ExprId,
+        phase: Option<ExprId>,
+        start: Start,
+    ) -> Result<ExprId, Misfit> {
+        self.expect(every, Kind::Time)?;
+        self.hold_to(owner, every, Pace::Fixed, "a period")?;
+        let at = self.started(owner, place, every, start)?;
+        let turned = self.derived(Op::Turned(Turn::Loop, start, at, every), Kind::Time)?;
+        let turns = self.divide_unchecked(turned, every);
+        match phase {
+            Some(phase) => {
+                self.expect(phase, Kind::Number)?;
+                self.add(turns, phase)
+            }
+            None => Ok(turns),
+        }
+    }
+
+    /// A quotient whose divisor is shown to be above 0 by validation.
+    pub(super) fn divide_unchecked(&mut self, a: ExprId, b: ExprId) -> ExprId {
+        self.push(Op::Divide(a, b), Kind::Number, Pace::Constant, Scope::Book, false)
+    }
+
+    /// A wave's level 0..1 at a number of turns.
+    pub fn wave(&mut self, wave: Wave, turns: ExprId) -> Result<ExprId, Misfit> {
+        self.expect(turns, Kind::Number)?;
+        self.derived(Op::Wave(wave, turns), Kind::Number)
+    }
+
+    /// 1 for the first part `on` of each turn, then 0.
+    pub fn square(&mut self, turns: ExprId, on: ExprId) -> Result<ExprId, Misfit> {
+        self.expect(turns, Kind::Number)?;
+        self.expect(on, Kind::Number)?;
+        self.derived(Op::Square(turns, on), Kind::Number)
+    }
+
+    /// The run's time, shifted by a chance if the start is scattered over `whole`.
+    pub(super) fn started(
+        &mut self,
+        owner: &Owner,
+        place: &Use,
+        whole: ExprId,
+        start: Start,
+    ) -> Result<ExprId, Misfit> {
+        let now = self.now();
+        if start != Start::Scattered {
+            return Ok(now);
+        }
+        let phase = self.drawn(owner, place);
+        let shift = self.multiply(whole, phase)?;
+        self.add(now, shift)
+    }
+
+    /// A place in a period, moved on and wrapped again.
+    pub fn turned_on(&mut self, at: ExprId, by: ExprId, period: ExprId) -> Result<ExprId, Misfit> {
+        let moved = self.add(at, by)?;
+        self.derived(Op::Turned(Turn::Loop, Start::Together, moved, period), Kind::Time)
+    }
+
+    /// A value as it is at another moment.
+    pub fn at_moment(&mut self, value: ExprId, moment: ExprId) -> Result<ExprId, Misfit> {
+        self.expect(moment, Kind::Time)?;
+        let expr = self.program.expr(value);
+        if expr.pace < Pace::Flowing && expr.parameters == 0 {
+            return Ok(value);
+        }
+        let lo = self.number(-kernel::LAST_MOMENT, Kind::Time)?;
+        let hi = self.number(kernel::LAST_MOMENT, Kind::Time)?;
+        let kept = self.derived(Op::Within(moment, lo, hi), Kind::Time)?;
+        let kind = self.kind(value);
+        self.derived(Op::Moment(value, kept), kind)
+    }
+
+    /// A value as it was `by` ago, or will be if `by` is below 0.
+    pub fn shifted(&mut self, value: ExprId, by: ExprId) -> Result<ExprId, Misfit> {
+        let now = self.now();
+        let then = self.subtract(now, by)?;
+        self.at_moment(value, then)
+    }
+
+    /// A value that comes `each` later from lamp to lamp.
+    pub fn later(&mut self, owner: &Owner, value: ExprId, each: ExprId) -> Result<ExprId, Misfit> {
+        self.expect(each, Kind::Time)?;
+        let index = self.index(owner)?;
+        let by = self.multiply(each, index)?;
+        self.shifted(value, by)
+    }
+
+    /// A value that takes `by` times as long.
+    pub fn stretched(&mut self, value: ExprId, by: ExprId) -> Result<ExprId, Misfit> {
+        self.expect(by, Kind::Number)?;
+        let now = self.now();
+        let then = self.divide(now, by)?;
+        self.at_moment(value, then)
+    }
+
+    /// A value that changes only at multiples of a time.
+    pub fn snapped(&mut self, value: ExprId, every: ExprId) -> Result<ExprId, Misfit> {
+        self.expect(every, Kind::Time)?;
+        let now = self.now();
+        let turned = Op::Turned(Turn::Loop, Start::Together, now, every);
+        let passed = self.derived(turned, Kind::Time)?;
+        let then = self.subtract(now, passed)?;
+        self.at_moment(value, then)
+    }
+
+    /// A curve played once from the start of the run.
+    pub fn once(&mut self, curve: CurveId) -> ExprId {
+        let now = self.now();
+        self.curve_at(curve, now)
+    }
+
+    /// A curve of 1 and 0 (on is 1) for these times, in seconds, and how long it is.
+    pub fn rhythm(
+        &mut self,
+        name: &str,
+        times: &[(bool, f64)],
+    ) -> Result<(Track, Seconds), Misfit> {
+        let level = |on: bool| Constant::Scalar(f64::from(u8::from(on)));
+        let mut end = 0.0;
+        let mut stops = Vec::with_capacity(times.len() + 1);
+        for (on, length) in times {
+            if !length.is_finite() || *length < 1e-3 {
+                return Err(Misfit::NoPeriod { what: "a time of a rhythm", lo: *length });
+            }
+            stops.push((Place(end), level(*on), Easing::Jump));
+            end += length;
+        }
+        let first = times.first().is_some_and(|(on, _)| *on);
+        stops.push((Place(end), level(first), Easing::Jump));
+        let name = format!("{name}_rhythm");
+        let track = self.define_curve(&name, Domain::Time, Kind::Number, false, &stops)?;
+        Ok((track, Seconds(end)))
+    }
+
+    /// The place in a curve, or in a part of it, that is played again and again; `place` is used where
+    /// the start is scattered.
+    pub fn turning(
+        &mut self,
+        owner: &Owner,
+        place: &Use,
+        length: Seconds,
+        part: Option<[ExprId; 2]>,
+        turn: Turn,
+        start: Start,
+    ) -> Result<ExprId, Misfit> {
+        let mut bounds = [0.0, length.0];
+        if let Some([from, to]) = part {
+            for (bound, v) in bounds.iter_mut().zip([from, to]) {
+                self.expect(v, Kind::Time)?;
+                *bound = self.scalar(v).ok_or(Misfit::TooLively {
+                    role: "a part of a curve".to_owned(),
+                    limit: Pace::Constant,
+                    found: Pace::Fixed,
+                })?;
+            }
+            self.rising(from, to)?;
+            let [from, to] = bounds;
+            if from < 0.0 || to > length.0 || to - from < 1e-3 {
+                return Err(Misfit::PartOutside { length: length.0, from, to });
+            }
+        }
+        let [from, to] = bounds;
+        let period = self.number(to - from, Kind::Time)?;
+        let whole = match turn {
+            Turn::Loop => period,
+            Turn::Alternate => self.number(2.0 * (to - from), Kind::Time)?,
+        };
+        let at = self.started(owner, place, whole, start)?;
+        let turned = self.derived(Op::Turned(turn, start, at, period), Kind::Time)?;
+        if from == 0.0 {
+            return Ok(turned);
+        }
+        let from = self.number(from, Kind::Time)?;
+        self.add(from, turned)
+    }
+}

@@ -1,0 +1,531 @@
+//! Defining what has a name: curves, inputs, choices, signals, behaviours, lights, outputs, walls and posts.
+
+use crate::bounds::Interval;
+use crate::curve::{Curve, CurveFault, Easing, Stop};
+use crate::day::Alternatives;
+use crate::kernel;
+use crate::kind::{Kind, Pace, Photometry, Scope};
+use crate::misfit::Misfit;
+use crate::program::{
+    Behaviour, BehaviourId, Channel, Choice, ChoiceId, Constant, CurveId, Domain, Drive, ExprId,
+    Field, Form, Input, InputId, Light, LightId, LightKind, NamedCurve, Op, Parameter, Signal,
+    SignalId, Size, Solid, Subject, Up,
+};
+use crate::quantity::{Place, Seconds};
+use rustc_hash::FxHashSet;
+
+use super::{
+    Array, DEEPEST, Draft, MOST_OPTIONS, MOST_PARAMETERS, MOST_SLOTS, MOST_SOLIDS, Owner, Track,
+    Use,
+};
+
+impl Draft {
+    /// Defines an input of the owner's, and gives its value: one for the book, each placing or each
+    /// lamp. What can be ordered has a range that the game's values are kept
+    /// in; colours stay in 0..1, points within a thousand kilometres.
+    pub fn define_input(
+        &mut self,
+        owner: &Owner,
+        name: &str,
+        default: ExprId,
+        range: Option<[ExprId; 2]>,
+    ) -> Result<(InputId, ExprId), Misfit> {
+        let kind = self.kind(default);
+        let known = |draft: &Self, id| draft.program.constant(id).ok_or(Misfit::InputMoves);
+        let mut default = known(self, default)?;
+        let mut bounds = match range {
+            Some(_) if !kind.is_scalar() => return Err(Misfit::InputRange(kind)),
+            Some(ends) => {
+                for end in ends {
+                    self.expect(end, kind)?;
+                    known(self, end)?;
+                }
+                let [lo, hi] = ends.map(|end| self.scalar(end).unwrap_or_default());
+                if lo > hi {
+                    return Err(Misfit::FallingRange { lo, hi });
+                }
+                Interval { lo, hi }
+            }
+            None => match kind {
+                Kind::Color | Kind::OnOff => Interval { lo: 0.0, hi: 1.0 },
+                Kind::Point => Interval { lo: -1e6, hi: 1e6 },
+                _ => return Err(Misfit::InputWithoutRange(name.to_owned())),
+            },
+        };
+        let (inside, lo, hi) = (|v: &f64| bounds.lo <= *v && *v <= bounds.hi, bounds.lo, bounds.hi);
+        let fits = match &default {
+            Constant::Scalar(v) => inside(v),
+            Constant::Vector(v) => v.iter().all(inside),
+            Constant::OnOff(_) => true,
+        };
+        if !fits {
+            return Err(Misfit::InputOutside { lo, hi, unit: kind.unit() });
+        }
+        // The game says lengths, places and strengths in its own units and axes.
+        let unit = self.program.space.unit_of(kind);
+        let stands = kind == Kind::Point && self.program.space.up != self.written_up;
+        bounds = Interval { lo: lo / unit, hi: hi / unit };
+        default = match default {
+            Constant::Scalar(v) => Constant::Scalar(v / unit),
+            Constant::Vector(v) if stands => {
+                Constant::Vector(self.program.space.up.stand(v.map(|v| v / unit)))
+            }
+            Constant::Vector(v) => Constant::Vector(v.map(|v| v / unit)),
+            Constant::OnOff(on) => Constant::OnOff(on),
+        };
+        let (size, _) = owner.array.laid_out()?;
+        if size == Size::Open {
+            return Err(Misfit::OpenInput);
+        }
+        let scope = if size == Size::One { Scope::Book } else { owner.scope };
+        let slots = kind.width() as u64 * u64::from(size.shown());
+        self.input_slots += slots;
+        if self.input_slots > MOST_SLOTS {
+            return Err(Misfit::TooManyInputs(MOST_SLOTS));
+        }
+        let name = format!("{}{name}", owner.within);
+        if !self.names.insert(name.clone()) {
+            return Err(Misfit::NameTaken(name));
+        }
+        let id = InputId(self.program.inputs.len() as u32);
+        let input = Input { name, kind, default, bounds, size, scope };
+        self.program.inputs.push(input);
+        self.program.order.push(Subject::Input(id));
+        let mut value = self.push(Op::Input(id), kind, Pace::Stepwise, scope, false);
+        if stands {
+            value = self.derived(Op::Stood(value, self.written_up), kind)?;
+        }
+        if unit == 1.0 {
+            return Ok((id, value));
+        }
+        let unit = self.number(unit, Kind::Number)?;
+        Ok((id, self.multiply(value, unit)?))
+    }
+
+    /// Defines a choice: one of a few names, the first until the game chooses; from one to the next it goes
+    /// softly, over a time or at once.
+    pub fn define_choice(
+        &mut self,
+        name: &str,
+        options: &[String],
+        over: Seconds,
+    ) -> Result<(ChoiceId, Alternatives), Misfit> {
+        if !(2..=MOST_OPTIONS).contains(&options.len()) {
+            return Err(Misfit::Options(options.len()));
+        }
+        if let Some(n) = (1..options.len()).find(|n| options[..*n].contains(&options[*n])) {
+            return Err(Misfit::NameTaken(options[n].clone()));
+        }
+        if over.0 != 0.0 && !(1e-3..=1e6).contains(&over.0) {
+            return Err(Misfit::NoPeriod { what: "the time of a change", lo: over.0 });
+        }
+        if !self.names.insert(name.to_owned()) {
+            return Err(Misfit::NameTaken(name.to_owned()));
+        }
+        let id = ChoiceId(self.program.choices.len() as u32);
+        let choice = Choice { name: name.to_owned(), options: options.to_vec(), over };
+        self.program.choices.push(choice);
+        self.program.order.push(Subject::Choice(id));
+        let (mut weights, mut at_hand) = (Vec::new(), Vec::new());
+        for option in 0..options.len() as u32 {
+            let op = Op::Chosen(id, option);
+            let chosen = self.push(op, Kind::OnOff, Pace::Stepwise, Scope::Book, false);
+            at_hand.push(chosen);
+            weights.push(if over.0 == 0.0 {
+                let (one, none) =
+                    (self.number(1.0, Kind::Number)?, self.number(0.0, Kind::Number)?);
+                self.choose(chosen, one, none)?
+            } else {
+                let op = Op::Weight(id, option);
+                self.push(op, Kind::Number, Pace::Flowing, Scope::Book, false)
+            });
+        }
+        Ok((id, Alternatives { names: options.to_vec(), weights, at_hand }))
+    }
+
+    /// A curve's value at a place; what is known is computed.
+    pub fn curve_at(&mut self, curve: CurveId, at: ExprId) -> ExprId {
+        let kind = self.program.curve(curve).kind;
+        if let Some(v) = self.scalar(at) {
+            let v = self.program.curve(curve).curve.at(v);
+            return self.constant(Constant::Scalar(v), kind);
+        }
+        self.push(Op::Curve(curve, at), kind, Pace::Constant, Scope::Book, false)
+    }
+
+    /// A value of any kind from the scalar curves that it is made of: see [`Draft::define_curve`].
+    pub fn track_at(&mut self, track: &Track, at: ExprId) -> Result<ExprId, Misfit> {
+        let mut parts = Vec::with_capacity(3);
+        for curve in &track.curves {
+            parts.push(self.curve_at(*curve, at));
+        }
+        match (track.kind, &parts[..]) {
+            (Kind::OnOff, [level]) => {
+                let half = self.number(0.5, Kind::Number)?;
+                self.above(*level, half)
+            }
+            (Kind::Color, [l, m, s]) if !track.linear => self.color_of_cones([*l, *m, *s]),
+            (Kind::Color | Kind::Point, [x, y, z]) => {
+                self.derived(Op::Parts(*x, *y, *z), track.kind)
+            }
+            (_, [v, ..]) => Ok(*v),
+            (_, []) => Err(Misfit::Curve(CurveFault::TooFew)),
+        }
+    }
+
+    /// A behaviour's value. Missing arguments take their defaults.
+    pub fn call(
+        &mut self,
+        owner: &mut Owner,
+        place: &Use,
+        behaviour: BehaviourId,
+        arguments: &[Option<ExprId>],
+    ) -> Result<ExprId, Misfit> {
+        let called = self.program.behaviour(behaviour).clone();
+        if arguments.len() > called.parameters.len() {
+            return Err(Misfit::TooManyArguments {
+                behaviour: called.name,
+                most: called.parameters.len(),
+            });
+        }
+        let mut filled = Vec::with_capacity(called.parameters.len());
+        for (n, parameter) in called.parameters.iter().enumerate() {
+            let argument = arguments.get(n).copied().flatten().unwrap_or(parameter.default);
+            self.expect(argument, self.kind(parameter.default))?;
+            let role = format!("`{}` of `{}`", parameter.name, called.name);
+            self.hold_to(owner, argument, parameter.limit, &role)?;
+            filled.push(argument);
+        }
+        let body = self.program.expr(called.value);
+        let (kind, pace, chancy) = (body.kind, body.pace, body.chancy);
+        let site = chancy.then(|| self.site(owner, place));
+        let scope = if chancy { owner.scope } else { Scope::Book };
+        Ok(self.push(Op::Call(behaviour, filled, site), kind, pace, scope, chancy))
+    }
+
+    /// Names an expression inside a light or behaviour, so that printed code can use the name.
+    pub fn name_local(&mut self, id: ExprId, name: &str) {
+        if self.program.constant(id).is_none() {
+            self.program.locals.entry(id).or_insert_with(|| name.to_owned());
+        }
+    }
+
+    /// Defines a column of a curve, all of whose values are of one kind: a scalar curve for each number
+    /// that a value is made of. Colours are kept as the roots of their cone responses, so that
+    /// what lies between is blended in OKLab, unless `linear`.
+    pub fn define_curve(
+        &mut self,
+        name: &str,
+        domain: Domain,
+        kind: Kind,
+        linear: bool,
+        stops: &[(Place, Constant, Easing)],
+    ) -> Result<Track, Misfit> {
+        let (suffixes, width): (&[&str], usize) = match kind {
+            Kind::Color if linear => (&["_r", "_g", "_b"], 3),
+            Kind::Color => (&["_l", "_m", "_s"], 3),
+            Kind::Point => (&["_x", "_y", "_z"], 3),
+            _ => (&[""], 1),
+        };
+        if domain == Domain::Time && stops.first().is_some_and(|(at, ..)| at.0 < 0.0) {
+            return Err(Misfit::Curve(CurveFault::BeforeStart));
+        }
+        let mut curves = Vec::with_capacity(width);
+        for (part, suffix) in suffixes.iter().enumerate() {
+            let values = stops.iter().map(|(at, value, easing)| Stop {
+                at: *at,
+                value: match (value, kind) {
+                    (Constant::Scalar(v), _) => *v,
+                    (Constant::OnOff(on), _) => f64::from(u8::from(*on)),
+                    (Constant::Vector(v), Kind::Color) if !linear => kernel::cone_root(part, *v),
+                    (Constant::Vector(v), _) => v[part],
+                },
+                // On and off have nothing between them.
+                easing: if kind == Kind::OnOff { Easing::Jump } else { *easing },
+            });
+            let curve = Curve::new(values.collect()).map_err(Misfit::Curve)?;
+            let id = CurveId(self.program.curves.len() as u32);
+            let (title, name) = (name.to_owned(), format!("{name}{suffix}"));
+            let kind = if kind.is_scalar() { kind } else { Kind::Number };
+            let kind = if width > 1 && suffixes[0] == "_x" { Kind::Length } else { kind };
+            self.program.curves.push(NamedCurve { title, name, kind, domain, curve });
+            self.program.order.push(Subject::Curve(id));
+            curves.push(id);
+        }
+        Ok(Track { kind, domain, linear, curves })
+    }
+
+    /// Defines a signal.
+    pub fn define_signal(&mut self, name: &str, value: ExprId) -> Result<SignalId, Misfit> {
+        self.expect_small([value])?;
+        self.signal_costs.push(self.unfolded([value], true));
+        let id = SignalId(self.program.signals.len() as u32);
+        self.program.signals.push(Signal { name: name.to_owned(), value });
+        self.program.order.push(Subject::Signal(id));
+        Ok(id)
+    }
+
+    /// Adds a parameter to a behaviour that is being made. Its default must be constant.
+    pub fn parameter(
+        &mut self,
+        owner: &mut Owner,
+        name: &str,
+        default: ExprId,
+    ) -> Result<ExprId, Misfit> {
+        let n = owner.parameters.len();
+        if n == MOST_PARAMETERS {
+            return Err(Misfit::TooManyParameters(MOST_PARAMETERS));
+        }
+        let expr = self.program.expr(default);
+        if expr.pace > Pace::Constant {
+            return Err(Misfit::TooLively {
+                role: format!("the default of `{name}`"),
+                limit: Pace::Constant,
+                found: expr.pace,
+            });
+        }
+        let kind = expr.kind;
+        owner.parameters.push((name.to_owned(), kind));
+        owner.limits.push(Pace::Flowing);
+        Ok(self.push(Op::Parameter(n), kind, Pace::Constant, Scope::Book, false))
+    }
+
+    /// Defines a behaviour made under `owner`, with the defaults of its parameters in order.
+    pub fn define_behaviour(
+        &mut self,
+        name: &str,
+        owner: Owner,
+        defaults: &[ExprId],
+        value: ExprId,
+    ) -> Result<BehaviourId, Misfit> {
+        let cost = self.expect_small([value])?;
+        let depth = 1 + self.deepest_call(value);
+        if depth > DEEPEST {
+            return Err(Misfit::TooLarge(u64::from(DEEPEST)));
+        }
+        let parameters = owner
+            .parameters
+            .into_iter()
+            .zip(owner.limits)
+            .zip(defaults)
+            .map(|(((name, _), limit), default)| Parameter { name, default: *default, limit })
+            .collect();
+        let id = BehaviourId(self.program.behaviours.len() as u32);
+        self.behaviour_costs.push([cost, self.unfolded([value], true)]);
+        self.program.behaviours.push(Behaviour { name: name.to_owned(), parameters, value });
+        self.program.order.push(Subject::Behaviour(id));
+        self.depths.push(depth);
+        Ok(id)
+    }
+
+    pub(super) fn deepest_call(&self, id: ExprId) -> u32 {
+        let (mut deepest, mut open) = (0, vec![id]);
+        let mut seen = FxHashSet::default();
+        while let Some(next) = open.pop() {
+            if seen.insert(next) {
+                let op = &self.program.expr(next).op;
+                if let Op::Call(behaviour, ..) = op {
+                    deepest = deepest.max(self.depths[behaviour.index()]);
+                }
+                open.extend(op.operands());
+            }
+        }
+        deepest
+    }
+
+    /// Refuses what a field of a light of this kind cannot be driven with.
+    pub fn expect_field(&self, kind: LightKind, field: Field, value: ExprId) -> Result<(), Misfit> {
+        let wrong = |wanted: &str| {
+            Err(Misfit::WrongKind { wanted: wanted.to_owned(), found: self.kind(value) })
+        };
+        let found = self.kind(value);
+        match field {
+            Field::Intensity => match (kind, found) {
+                (_, Kind::Number) => Ok(()),
+                (LightKind::Ambient | LightKind::Directional, Kind::Strength(Photometry::Lux)) => {
+                    Ok(())
+                }
+                (LightKind::Ambient | LightKind::Directional, _) => {
+                    wrong("a strength in lx, or a number as a factor")
+                }
+                (_, Kind::Strength(Photometry::Lumen | Photometry::Candela)) => Ok(()),
+                _ => wrong("a strength in lm or cd, or a number as a factor"),
+            },
+            Field::Color if found == Kind::Color => Ok(()),
+            Field::Color => wrong("a color such as `#ffc37a` or `2100K`"),
+            Field::ReachInner | Field::ReachOuter if found == Kind::Length => Ok(()),
+            Field::ReachInner | Field::ReachOuter => wrong("a length such as `14m`"),
+            Field::ConeInner | Field::ConeOuter if found == Kind::Angle => Ok(()),
+            Field::ConeInner | Field::ConeOuter => wrong("an angle such as `50deg`"),
+            Field::Falloff if found == Kind::Number => Ok(()),
+            Field::Falloff => wrong("a number; `2` is the inverse square"),
+            Field::Position | Field::Offset | Field::Aim if found == Kind::Point => Ok(()),
+            Field::Position => wrong("a point such as `(0m, 6m, 0m)`"),
+            Field::Offset => wrong("a displacement such as `wander(radius 3cm, rate 4Hz)`"),
+            Field::Aim => wrong("a direction such as `(0m, -1m, 0m)`"),
+            Field::Shadows if found == Kind::OnOff => Ok(()),
+            Field::Shadows => wrong("on or off"),
+            Field::Named(_) => Ok(()),
+        }
+    }
+
+    /// Defines a light. Values come by channel: one, or inner and outer for a channel of two
+    /// fields; a single value for such a channel is the outer one.
+    ///
+    /// The colour is scaled so that its brightest part is 1; the rest goes into the strength. Only
+    /// an ambient light's tint keeps its darkness.
+    pub fn define_light(
+        &mut self,
+        name: &str,
+        kind: LightKind,
+        array: &Array,
+        driven: &[(Channel, Vec<ExprId>)],
+    ) -> Result<LightId, Misfit> {
+        let mut drives: Vec<Drive> = Vec::new();
+        for (channel, values) in driven {
+            if !channel.lights.contains(&kind) {
+                return Err(Misfit::NoSuchChannel { kind, channel: channel.name });
+            }
+            let skipped = channel.fields.len().saturating_sub(values.len());
+            for (field, value) in channel.fields.iter().skip(skipped).zip(values) {
+                self.expect_field(kind, *field, *value)?;
+                if drives.iter().any(|drive| drive.field == *field) {
+                    return Err(Misfit::DrivenTwice(channel.name));
+                }
+                let value = match field {
+                    Field::Aim => {
+                        let aim = self.heading(*value)?;
+                        self.stood(aim)?
+                    }
+                    _ => self.given_out(*value)?,
+                };
+                drives.push(Drive { field: *field, value, kind: self.kind(value) });
+            }
+        }
+        drives.sort_by_key(|drive| drive.field);
+        let stated_color =
+            drives.iter().find(|drive| drive.field == Field::Color).map(|drive| drive.value);
+        if let Some(color) = stated_color
+            && kind != LightKind::Ambient
+        {
+            self.move_darkness(&mut drives, color)?;
+        }
+        self.read(name, kind, array, drives, Vec::new(), stated_color)
+    }
+
+    /// Defines an output: values for the game that are no lamp. A value without a name is the only one.
+    pub fn define_output(
+        &mut self,
+        name: &str,
+        array: &Array,
+        values: &[(Option<String>, ExprId)],
+    ) -> Result<LightId, Misfit> {
+        let mut drives = Vec::with_capacity(values.len());
+        for (n, (_, value)) in values.iter().enumerate() {
+            let (value, field) = (self.given_out(*value)?, Field::Named(n as u8));
+            drives.push(Drive { field, value, kind: self.kind(value) });
+        }
+        let names = values.iter().filter_map(|(name, _)| name.clone()).collect();
+        self.read(name, LightKind::Output, array, drives, names, None)
+    }
+
+    /// Adds something solid, in metres and the book's own axes.
+    pub fn add_solid(&mut self, name: &str, form: Form) -> Result<(), Misfit> {
+        let point = |p: [f64; 3]| match self.written_up {
+            Up::Y => p,
+            Up::Z => Up::Y.stand(p),
+        };
+        let (form, sizes, points) = match form {
+            Form::Wall { from, to, height } => {
+                (Form::Wall { from: point(from), to: point(to), height }, [height, 1.0], [from, to])
+            }
+            Form::Post { at, radius, height } => {
+                (Form::Post { at: point(at), radius, height }, [height, radius], [at, at])
+            }
+        };
+        if !points.iter().flatten().all(|v| v.abs() <= 1e6) {
+            return Err(Misfit::FarSolid);
+        }
+        if !sizes.iter().all(|v| (1e-3..=1e6).contains(v)) {
+            return Err(Misfit::FlatSolid);
+        }
+        if self.program.solids.len() == MOST_SOLIDS {
+            return Err(Misfit::TooManySolids(MOST_SOLIDS));
+        }
+        self.program.solids.push(Solid { name: name.to_owned(), form });
+        Ok(())
+    }
+
+    /// A point in the axes that the space gives out.
+    pub(super) fn stood(&mut self, value: ExprId) -> Result<ExprId, Misfit> {
+        let up = self.program.space.up;
+        match self.kind(value) {
+            Kind::Point if up != self.written_up => self.derived(Op::Stood(value, up), Kind::Point),
+            _ => Ok(value),
+        }
+    }
+
+    /// A length, point or strength in the unit and axes that the space gives out.
+    pub(super) fn given_out(&mut self, value: ExprId) -> Result<ExprId, Misfit> {
+        let value = self.stood(value)?;
+        let unit = self.program.space.unit_of(self.kind(value));
+        if unit == 1.0 {
+            return Ok(value);
+        }
+        let unit = self.number(unit, Kind::Number)?;
+        self.divide(value, unit)
+    }
+
+    pub(super) fn read(
+        &mut self,
+        name: &str,
+        kind: LightKind,
+        array: &Array,
+        drives: Vec<Drive>,
+        names: Vec<String>,
+        stated_color: Option<ExprId>,
+    ) -> Result<LightId, Misfit> {
+        let (size, levels) = array.laid_out()?;
+        if !self.names.insert(name.to_owned()) {
+            return Err(Misfit::NameTaken(name.to_owned()));
+        }
+        self.expect_small(drives.iter().map(|drive| drive.value))?;
+        let id = LightId(self.program.lights.len() as u32);
+        self.program.lights.push(Light {
+            name: name.to_owned(),
+            kind,
+            size,
+            levels,
+            drives,
+            stated_color,
+            ball: array.ball,
+            names,
+        });
+        self.program.order.push(Subject::Light(id));
+        Ok(id)
+    }
+
+    pub(super) fn move_darkness(
+        &mut self,
+        drives: &mut [Drive],
+        color: ExprId,
+    ) -> Result<(), Misfit> {
+        let brightest = self.derived(Op::Brightest(color), Kind::Number)?;
+        if self.scalar(brightest) == Some(0.0) {
+            return Err(Misfit::BlackLamp);
+        }
+        let full = self.scalar(brightest) == Some(1.0);
+        for drive in drives {
+            match drive.field {
+                Field::Color if !full => {
+                    drive.value = self.derived(Op::BrightestAtOne(color), Kind::Color)?;
+                }
+                Field::Intensity if !full => {
+                    drive.value = self.multiply(drive.value, brightest)?;
+                }
+                _ => {}
+            }
+        }
+        Ok(())
+    }
+}

@@ -1,0 +1,537 @@
+//! Making a program: every expression is checked for kind and pace as it is made, and folded where
+//! all of it is known. The lightbook's resolver and the Rust builder both go through here.
+
+mod blend;
+mod chance;
+mod define;
+mod fold;
+mod owner;
+
+use std::collections::BTreeMap;
+
+use crate::day::Beams;
+use crate::kernel;
+use crate::kind::{Kind, Pace, Scope};
+use crate::misfit::Misfit;
+use crate::program::{
+    Constant, CurveId, Dial, Domain, Expr, ExprId, Op, Program, SignalId, Space, Start, Turn, Up,
+    Wanted,
+};
+use crate::quantity::Seed;
+use rustc_hash::{FxHashMap, FxHashSet};
+
+pub use owner::{Array, Owner, Use};
+
+/// Most parameters of a behaviour.
+pub const MOST_PARAMETERS: usize = 16;
+/// How deep behaviours may call each other.
+const DEEPEST: u32 = 64;
+
+/// One column of a curve: the scalar curves that its values are made of.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Track {
+    /// The kind of its values.
+    pub kind: Kind,
+    /// What its places are.
+    pub domain: Domain,
+    /// Whether colours are blended in linear light.
+    pub linear: bool,
+    /// One for each number of a value.
+    pub curves: Vec<CurveId>,
+}
+
+/// How many bursts a table has.
+pub const PAIRS: u32 = 64;
+
+/// Running sums of even draws in 0..1, from 0; four digits each, so that they are short in print.
+fn draws_of(name: &str) -> Vec<f64> {
+    let key = kernel::chance_key(name.len() as u32, PAIRS);
+    let mut sum = 0.0f64;
+    let draws = (0..PAIRS).map(|n| {
+        sum += (kernel::to_unit(kernel::draw(key, n)) * 1e4).round();
+        sum / 1e4
+    });
+    std::iter::once(0.0).chain(draws).collect()
+}
+
+/// A program in the making.
+#[derive(Clone, Debug)]
+pub struct Draft {
+    program: Program,
+    /// Which axis is up in the book's points.
+    written_up: Up,
+    /// What is wanted otherwise than the book's space has it.
+    wanted: Wanted,
+    sites: FxHashMap<u32, String>,
+    /// How many numbers the inputs have.
+    input_slots: u64,
+    /// The names of all lights and inputs.
+    names: FxHashSet<String>,
+    depths: Vec<u32>,
+    /// What the calls of each behaviour unfold into: at the moment at hand, and at another one, where
+    /// the signals that it uses are made again.
+    behaviour_costs: Vec<[u64; 2]>,
+    /// What each signal unfolds into at another moment.
+    signal_costs: Vec<u64>,
+    /// The curves of light from the sky.
+    beams: Beams,
+}
+
+/// Most numbers that all inputs together may have.
+const MOST_SLOTS: u64 = 1 << 20;
+
+/// Most walls and posts.
+const MOST_SOLIDS: usize = 10_000;
+
+/// Most options of a choice.
+pub const MOST_OPTIONS: usize = 64;
+
+/// Most steps that one light may unfold into.
+const MOST_STEPS: u64 = 20_000;
+
+impl Draft {
+    /// An empty program of that name and seed.
+    pub fn new(name: &str, seed: Seed) -> Self {
+        Draft {
+            program: Program {
+                name: name.to_owned(),
+                seed,
+                space: Space::default(),
+                clock: None,
+                phases: Vec::new(),
+                bodies: Vec::new(),
+                exprs: Vec::new(),
+                curves: Vec::new(),
+                tables: Vec::new(),
+                signals: Vec::new(),
+                behaviours: Vec::new(),
+                inputs: Vec::new(),
+                choices: Vec::new(),
+                lights: Vec::new(),
+                solids: Vec::new(),
+                order: Vec::new(),
+                locals: BTreeMap::new(),
+            },
+            written_up: Up::Y,
+            wanted: Wanted::default(),
+            sites: FxHashMap::default(),
+            input_slots: 0,
+            names: FxHashSet::default(),
+            depths: Vec::new(),
+            behaviour_costs: Vec::new(),
+            signal_costs: Vec::new(),
+            beams: Beams::default(),
+        }
+    }
+
+    /// What has been made, not yet validated.
+    pub fn finish(self) -> Program {
+        self.program
+    }
+
+    /// What has been made so far.
+    pub fn program(&self) -> &Program {
+        &self.program
+    }
+
+    /// Sets the book's name.
+    pub fn set_name(&mut self, name: &str) {
+        name.clone_into(&mut self.program.name);
+    }
+
+    /// Sets the book's seed.
+    pub fn set_seed(&mut self, seed: Seed) {
+        self.program.seed = seed;
+    }
+
+    /// Sets how the book's places are meant and given out. To be called before lights and inputs are
+    /// defined.
+    pub fn set_space(&mut self, space: Space) {
+        self.written_up = space.up;
+        let Wanted { up, unit, factor } = self.wanted;
+        self.program.space = Space {
+            up: up.unwrap_or(space.up),
+            unit: unit.unwrap_or(space.unit),
+            factor: factor.unwrap_or(space.factor),
+        };
+    }
+
+    /// Sets what is wanted otherwise than the book's space will have it.
+    pub fn set_wanted(&mut self, wanted: Wanted) {
+        self.wanted = wanted;
+        self.set_space(Space { up: self.written_up, ..Space::default() });
+    }
+
+    /// The kind of an expression.
+    pub fn kind(&self, id: ExprId) -> Kind {
+        self.program.expr(id).kind
+    }
+
+    /// Whether an expression is known beforehand.
+    pub fn is_known(&self, id: ExprId) -> bool {
+        self.program.constant(id).is_some()
+    }
+
+    pub(crate) fn scalar(&self, id: ExprId) -> Option<f64> {
+        match self.program.constant(id) {
+            Some(Constant::Scalar(v)) => Some(v),
+            _ => None,
+        }
+    }
+
+    fn flag(&self, id: ExprId) -> Option<bool> {
+        match self.program.constant(id) {
+            Some(Constant::OnOff(on)) => Some(on),
+            _ => None,
+        }
+    }
+
+    fn push(&mut self, op: Op, kind: Kind, pace: Pace, scope: Scope, chancy: bool) -> ExprId {
+        let (mut pace, mut scope, mut chancy, mut parameters) = (pace, scope, chancy, 0);
+        for operand in op.operands() {
+            let expr = self.program.expr(operand);
+            pace = pace.max(expr.pace);
+            scope = scope.max(expr.scope);
+            chancy |= expr.chancy;
+            parameters |= expr.parameters;
+        }
+        if let Op::Parameter(n) = op {
+            parameters |= 1 << n;
+        }
+        let id = ExprId(self.program.exprs.len() as u32);
+        self.program.exprs.push(Expr { op, kind, pace, scope, chancy, parameters });
+        id
+    }
+
+    /// How many steps expressions unfold into. Each is made once, and so is a signal for all who use it,
+    /// but a behaviour anew for each call; at `another` moment everything is made again.
+    fn unfolded(&self, roots: impl IntoIterator<Item = ExprId>, another: bool) -> u64 {
+        let mut open: Vec<ExprId> = roots.into_iter().collect();
+        let (mut seen, mut signals) = (FxHashSet::default(), FxHashSet::default());
+        let mut steps = 0u64;
+        while let Some(id) = open.pop() {
+            if !seen.insert(id) {
+                continue;
+            }
+            steps = steps.saturating_add(1);
+            let op = &self.program.expr(id).op;
+            match op {
+                Op::Call(behaviour, ..) => {
+                    let cost = self.behaviour_costs[behaviour.index()][usize::from(another)];
+                    steps = steps.saturating_add(cost);
+                }
+                Op::Signal(signal) if another && signals.insert(*signal) => {
+                    steps = steps.saturating_add(self.signal_costs[signal.index()]);
+                }
+                Op::Moment(value, moment) => {
+                    steps = steps.saturating_add(self.unfolded([*value], true));
+                    open.push(*moment);
+                    continue;
+                }
+                _ => {}
+            }
+            open.extend(op.operands());
+        }
+        steps
+    }
+
+    /// Refuses what unfolds into too much.
+    fn expect_small(&self, roots: impl IntoIterator<Item = ExprId>) -> Result<u64, Misfit> {
+        match self.unfolded(roots, false) {
+            steps if steps > MOST_STEPS => Err(Misfit::TooLarge(MOST_STEPS)),
+            steps => Ok(steps),
+        }
+    }
+
+    /// An expression whose pace and scope are those of its operands.
+    pub(crate) fn derived(&mut self, op: Op, kind: Kind) -> Result<ExprId, Misfit> {
+        if let Some(folded) = self.fold(&op) {
+            let finite = match folded {
+                Constant::Scalar(v) => v.is_finite(),
+                Constant::Vector(v) => v.iter().all(|v| v.is_finite()),
+                Constant::OnOff(_) => true,
+            };
+            return if finite { Ok(self.constant(folded, kind)) } else { Err(Misfit::NotFinite) };
+        }
+        Ok(self.push(op, kind, Pace::Constant, Scope::Book, false))
+    }
+
+    /// A known value, in the base unit of its kind. Must be finite.
+    pub fn constant(&mut self, value: Constant, kind: Kind) -> ExprId {
+        self.push(Op::Constant(value), kind, Pace::Constant, Scope::Book, false)
+    }
+
+    /// A number, or another kind of one number, if it is finite.
+    pub fn number(&mut self, value: f64, kind: Kind) -> Result<ExprId, Misfit> {
+        if value.is_finite() {
+            Ok(self.constant(Constant::Scalar(value), kind))
+        } else {
+            Err(Misfit::NotFinite)
+        }
+    }
+
+    /// What is made so far, to be added to.
+    pub(crate) fn program_mut(&mut self) -> &mut Program {
+        &mut self.program
+    }
+
+    /// The curves of light from the sky.
+    pub(crate) fn beams(&mut self) -> &mut Beams {
+        &mut self.beams
+    }
+
+    /// What the clock shows, of a book that has one.
+    pub(crate) fn dial(&mut self, dial: Dial) -> ExprId {
+        let kind = match dial {
+            Dial::Hour => Kind::Hour,
+            Dial::Days => Kind::Number,
+        };
+        self.push(Op::Clock(dial), kind, Pace::Flowing, Scope::Book, false)
+    }
+
+    /// A point of axes with y up, in the axes that the book is written in.
+    pub(crate) fn stood_as_written(&mut self, point: ExprId) -> Result<ExprId, Misfit> {
+        match self.written_up {
+            Up::Y => Ok(point),
+            Up::Z => self.derived(Op::Stood(point, Up::Z), Kind::Point),
+        }
+    }
+
+    /// An hour, counted round the clock; `day` is one.
+    pub(crate) fn round_the_clock(&mut self, at: ExprId, day: ExprId) -> Result<ExprId, Misfit> {
+        self.derived(Op::Turned(Turn::Loop, Start::Together, at, day), Kind::Hour)
+    }
+
+    /// The run's time.
+    pub fn now(&mut self) -> ExprId {
+        self.push(Op::Now, Kind::Time, Pace::Flowing, Scope::Book, false)
+    }
+
+    /// The index of the lamp in its array or, where there is none, of the innermost placing in its.
+    pub fn index(&mut self, owner: &Owner) -> Result<ExprId, Misfit> {
+        let scope = owner.indexed.last().ok_or(Misfit::NoArray)?;
+        Ok(self.push(Op::Index(*scope), Kind::Number, Pace::Fixed, *scope, false))
+    }
+
+    /// Whether the index is `n`: for the odd one out.
+    pub fn is_index(&mut self, owner: &Owner, n: u32) -> Result<ExprId, Misfit> {
+        let index = self.index(owner)?;
+        let n = self.number(f64::from(n), Kind::Number)?;
+        self.derived(Op::Same(index, n), Kind::OnOff)
+    }
+
+    /// A signal's value.
+    pub fn signal(&mut self, id: SignalId) -> ExprId {
+        let value = self.program.expr(self.program.signal(id).value);
+        let (kind, pace, scope) = (value.kind, value.pace, value.scope);
+        if let Op::Constant(c) = value.op {
+            return self.constant(c, kind);
+        }
+        self.push(Op::Signal(id), kind, pace, scope, false)
+    }
+
+    /// Refuses an expression of another kind than wanted.
+    pub fn expect(&self, id: ExprId, wanted: Kind) -> Result<(), Misfit> {
+        let found = self.kind(id);
+        if found == wanted {
+            Ok(())
+        } else {
+            Err(Misfit::WrongKind { wanted: wanted.to_string(), found })
+        }
+    }
+
+    /// Refuses an expression that is not of one number.
+    pub fn expect_scalar(&self, id: ExprId) -> Result<(), Misfit> {
+        let found = self.kind(id);
+        if found.is_scalar() {
+            Ok(())
+        } else {
+            Err(Misfit::WrongKind { wanted: "a value that can be ordered".to_owned(), found })
+        }
+    }
+
+    /// Refuses an expression that changes more often than its place allows. Parameters in it are
+    /// held to the same limit at each call.
+    pub fn hold_to(
+        &self,
+        owner: &mut Owner,
+        id: ExprId,
+        limit: Pace,
+        role: &str,
+    ) -> Result<(), Misfit> {
+        let expr = self.program.expr(id);
+        if expr.pace > limit {
+            return Err(Misfit::TooLively { role: role.to_owned(), limit, found: expr.pace });
+        }
+        for (n, held) in owner.limits.iter_mut().enumerate() {
+            if expr.parameters & (1 << n) != 0 {
+                *held = (*held).min(limit);
+            }
+        }
+        Ok(())
+    }
+
+    /// Turned sign.
+    pub fn negate(&mut self, a: ExprId) -> Result<ExprId, Misfit> {
+        match self.kind(a) {
+            kind @ (Kind::Color | Kind::OnOff) => {
+                Err(Misfit::WrongKind { wanted: "a number or a point".to_owned(), found: kind })
+            }
+            kind => self.derived(Op::Negate(a), kind),
+        }
+    }
+
+    fn alike(&self, a: ExprId, b: ExprId, verb: &'static str) -> Result<Kind, Misfit> {
+        let (left, right) = (self.kind(a), self.kind(b));
+        if left != right || matches!(left, Kind::Color | Kind::OnOff) {
+            return Err(Misfit::NoArithmetic { verb, left, right });
+        }
+        Ok(left)
+    }
+
+    /// The sum of two of one kind.
+    pub fn add(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, Misfit> {
+        let kind = self.alike(a, b, "add")?;
+        self.derived(Op::Add(a, b), kind)
+    }
+
+    /// The difference of two of one kind.
+    pub fn subtract(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, Misfit> {
+        let kind = self.alike(a, b, "subtract")?;
+        self.derived(Op::Subtract(a, b), kind)
+    }
+
+    /// The product: a number with anything but a colour, or a time with a rate.
+    pub fn multiply(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, Misfit> {
+        let (left, right) = (self.kind(a), self.kind(b));
+        match (left, right) {
+            (Kind::Color | Kind::OnOff, _) | (_, Kind::Color | Kind::OnOff) => {
+                Err(Misfit::NoArithmetic { verb: "multiply", left, right })
+            }
+            (kind, Kind::Number) => self.derived(Op::Multiply(a, b), kind),
+            (Kind::Number, Kind::Point) => self.derived(Op::Multiply(b, a), Kind::Point),
+            (Kind::Number, kind) => self.derived(Op::Multiply(a, b), kind),
+            (Kind::Time, Kind::Rate) | (Kind::Rate, Kind::Time) => {
+                self.derived(Op::Multiply(a, b), Kind::Number)
+            }
+            _ => Err(Misfit::NoArithmetic { verb: "multiply", left, right }),
+        }
+    }
+
+    /// The quotient: by a number, of two of one kind, or a number by a time or rate.
+    pub fn divide(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, Misfit> {
+        let (left, right) = (self.kind(a), self.kind(b));
+        if self.scalar(b) == Some(0.0) {
+            return Err(Misfit::DivisionByZero { lo: 0.0, hi: 0.0 });
+        }
+        let kind = match (left, right) {
+            (Kind::Color | Kind::OnOff, _) => None,
+            (kind, Kind::Number) => Some(kind),
+            (Kind::Number, Kind::Time) => Some(Kind::Rate),
+            (Kind::Number, Kind::Rate) => Some(Kind::Time),
+            (x, y) if x == y && x.is_scalar() => Some(Kind::Number),
+            _ => None,
+        };
+        let kind = kind.ok_or(Misfit::NoArithmetic { verb: "divide", left, right })?;
+        self.derived(Op::Divide(a, b), kind)
+    }
+
+    fn ordered(&self, a: ExprId, b: ExprId, verb: &'static str) -> Result<Kind, Misfit> {
+        let (left, right) = (self.kind(a), self.kind(b));
+        if left == right && left.is_scalar() {
+            Ok(left)
+        } else {
+            Err(Misfit::NoArithmetic { verb, left, right })
+        }
+    }
+
+    /// The smaller of two of one kind.
+    pub fn least(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, Misfit> {
+        let kind = self.ordered(a, b, "compare")?;
+        self.derived(Op::Least(a, b), kind)
+    }
+
+    /// The larger of two of one kind.
+    pub fn greatest(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, Misfit> {
+        let kind = self.ordered(a, b, "compare")?;
+        self.derived(Op::Greatest(a, b), kind)
+    }
+
+    /// `v` kept inside `lo..hi`.
+    pub fn within(&mut self, v: ExprId, lo: ExprId, hi: ExprId) -> Result<ExprId, Misfit> {
+        let kind = self.ordered(v, lo, "compare")?;
+        self.ordered(v, hi, "compare")?;
+        self.rising(lo, hi)?;
+        self.derived(Op::Within(v, lo, hi), kind)
+    }
+
+    /// Whether `a` is above `b`.
+    pub fn above(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, Misfit> {
+        self.ordered(a, b, "compare")?;
+        self.derived(Op::Above(a, b), Kind::OnOff)
+    }
+
+    /// Whether both are on.
+    pub fn and(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, Misfit> {
+        self.expect(a, Kind::OnOff)?;
+        self.expect(b, Kind::OnOff)?;
+        // What is known of one side decides, or leaves the other.
+        match (self.flag(a), self.flag(b)) {
+            (Some(false), _) | (_, Some(true)) => return Ok(a),
+            (_, Some(false)) | (Some(true), _) => return Ok(b),
+            (None, None) => {}
+        }
+        self.derived(Op::And(a, b), Kind::OnOff)
+    }
+
+    /// Whether one or both are on.
+    pub fn or(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, Misfit> {
+        self.expect(a, Kind::OnOff)?;
+        self.expect(b, Kind::OnOff)?;
+        match (self.flag(a), self.flag(b)) {
+            (Some(true), _) | (_, Some(false)) => return Ok(a),
+            (_, Some(true)) | (Some(false), _) => return Ok(b),
+            (None, None) => {}
+        }
+        self.derived(Op::Or(a, b), Kind::OnOff)
+    }
+
+    /// Whether it is off.
+    pub fn not(&mut self, a: ExprId) -> Result<ExprId, Misfit> {
+        self.expect(a, Kind::OnOff)?;
+        self.derived(Op::Not(a), Kind::OnOff)
+    }
+
+    /// `a` where `condition` is on, else `b`; both of one kind.
+    pub fn choose(&mut self, condition: ExprId, a: ExprId, b: ExprId) -> Result<ExprId, Misfit> {
+        self.expect(condition, Kind::OnOff)?;
+        self.expect(b, self.kind(a))?;
+        if let Some(on) = self.flag(condition) {
+            return Ok(if on { a } else { b });
+        }
+        let kind = self.kind(a);
+        self.derived(Op::Choose(condition, a, b), kind)
+    }
+
+    /// A point of three lengths.
+    pub fn point(&mut self, x: ExprId, y: ExprId, z: ExprId) -> Result<ExprId, Misfit> {
+        for part in [x, y, z] {
+            self.expect(part, Kind::Length)?;
+        }
+        self.derived(Op::Parts(x, y, z), Kind::Point)
+    }
+
+    /// Refuses a known range that falls.
+    pub fn rising(&self, lo: ExprId, hi: ExprId) -> Result<(), Misfit> {
+        match (self.scalar(lo), self.scalar(hi)) {
+            (Some(lo), Some(hi)) if lo > hi => Err(Misfit::FallingRange { lo, hi }),
+            _ => Ok(()),
+        }
+    }
+
+    /// The direction of a point from the origin, of length 1.
+    pub fn heading(&mut self, point: ExprId) -> Result<ExprId, Misfit> {
+        self.expect(point, Kind::Point)?;
+        self.derived(Op::Heading(point), Kind::Point)
+    }
+}

@@ -1,0 +1,148 @@
+//! Who an expression is made for, and where its chance comes from.
+
+use crate::kind::{Kind, Pace, Scope};
+use crate::misfit::Misfit;
+use crate::program::{Level, MOST_LAMPS, Size};
+use rustc_hash::FxHashMap;
+
+/// Who an expression is made for: its path feeds the key of each chance in it.
+#[derive(Clone, Debug)]
+pub struct Owner {
+    pub(super) path: String,
+    /// Stands before the names of its own inputs: its name with a `.` after it, or nothing.
+    pub(super) within: String,
+    pub(super) property: String,
+    pub(super) scope: Scope,
+    /// The arrays that it lies in, its own last.
+    pub(super) array: Array,
+    /// Whether an index of each scope can be asked for, from the outermost placing to the lamp.
+    pub(super) indexed: Vec<Scope>,
+    pub(super) ordinals: FxHashMap<String, u32>,
+    pub(super) parameters: Vec<(String, Kind)>,
+    pub(super) limits: Vec<Pace>,
+}
+
+impl Owner {
+    pub(super) fn new(path: String, scope: Scope, indexed: Vec<Scope>) -> Self {
+        Owner {
+            path,
+            within: String::new(),
+            property: String::new(),
+            scope,
+            array: Array::of(Size::One),
+            indexed,
+            ordinals: FxHashMap::default(),
+            parameters: Vec::new(),
+            limits: Vec::new(),
+        }
+    }
+
+    /// For a signal of the book (or anything else of which there is one).
+    pub fn book(name: &str) -> Self {
+        Owner::new(name.to_owned(), Scope::Book, Vec::new())
+    }
+
+    /// For a light. `pinned` is a seed of its own, which keeps its chance through a new name.
+    pub fn light(name: &str, size: Size, pinned: Option<u32>) -> Self {
+        Owner::placed(name, size, pinned, &[])
+    }
+
+    /// For a light that lies in placings of these sizes, outermost first; a seed of its own pins the
+    /// chance within each placing.
+    pub fn placed(name: &str, size: Size, pinned: Option<u32>, placings: &[Size]) -> Self {
+        let around = name.rfind('.').map_or("", |dot| &name[..=dot]);
+        let path = pinned.map_or_else(|| name.to_owned(), |seed| format!("{around}#{seed}"));
+        let mut indexed = Self::placings(placings);
+        if size != Size::One {
+            indexed.push(Scope::Lamp);
+        }
+        let array = Array { size, placings: placings.to_vec(), ball: None };
+        let within = format!("{name}.");
+        Owner { within, array, ..Owner::new(path, Scope::Lamp, indexed) }
+    }
+
+    /// For what belongs to each placing of a fitting, `placings` deep.
+    pub fn placing(path: &str, placings: &[Size]) -> Self {
+        let scope = placings.len().checked_sub(1).map_or(Scope::Book, |n| Scope::Placing(n as u8));
+        let array = Array { size: Size::One, placings: placings.to_vec(), ball: None };
+        let within = format!("{path}.");
+        Owner { within, array, ..Owner::new(path.to_owned(), scope, Self::placings(placings)) }
+    }
+
+    pub(super) fn placings(sizes: &[Size]) -> Vec<Scope> {
+        let many = sizes.iter().enumerate().filter(|(_, size)| **size != Size::One);
+        many.map(|(n, _)| Scope::Placing(n as u8)).collect()
+    }
+
+    /// For the body of a behaviour. Its parameters are told with [`crate::draft::Draft::parameter`].
+    pub fn behaviour(name: &str) -> Self {
+        Owner::new(name.to_owned(), Scope::Lamp, Vec::new())
+    }
+
+    /// Turns to another property (a channel, or a name inside a light or behaviour).
+    pub fn property(&mut self, name: &str) {
+        name.clone_into(&mut self.property);
+    }
+
+    /// Counts one more use of `callee` and gives its path.
+    pub(super) fn step(&mut self, callee: &str) -> String {
+        let place = format!("{}/{}/{callee}", self.path, self.property);
+        let ordinal = self.ordinals.entry(place.clone()).or_insert(0);
+        let path = format!("{place}/{ordinal}");
+        *ordinal += 1;
+        path
+    }
+}
+
+/// A use of a function with chance, counted before its arguments are made.
+#[derive(Clone, Debug)]
+pub struct Use(pub(super) String);
+
+/// How many lamps a light has, and in which placings they lie.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Array {
+    /// Its own array; in a fitting that of one placing.
+    pub size: Size,
+    /// The sizes of the placings that it lies in, outermost first.
+    pub placings: Vec<Size>,
+    /// The radius, in metres, that is stated for its offset.
+    pub ball: Option<f64>,
+}
+
+impl Array {
+    /// Of the book itself.
+    pub fn of(size: Size) -> Self {
+        Array { size, placings: Vec::new(), ball: None }
+    }
+
+    /// All lamps together, and the levels that they lie in.
+    pub(super) fn laid_out(&self) -> Result<(Size, Vec<Level>), Misfit> {
+        let mut lamps = 1u64;
+        let mut open = false;
+        let mut levels = Vec::new();
+        let all: Vec<Size> = self.placings.iter().chain([&self.size]).copied().collect();
+        for (n, size) in all.iter().enumerate().rev() {
+            if n < self.placings.len() {
+                levels.push(Level { size: *size, lamps: lamps as u32 });
+            }
+            match size {
+                Size::One => {}
+                Size::Many(many) => lamps *= u64::from(*many),
+                // Only the outermost can be open.
+                Size::Open if n == 0 => open = true,
+                Size::Open => return Err(Misfit::OpenInside),
+            }
+            if lamps == 0 || lamps > u64::from(MOST_LAMPS) {
+                return Err(Misfit::ArraySize(lamps));
+            }
+        }
+        levels.reverse();
+        let single = all.iter().all(|size| *size == Size::One);
+        let size = match (open, single) {
+            (true, _) => Size::Open,
+            (false, true) => Size::One,
+            (false, false) => Size::Many(lamps as u32),
+        };
+        Ok((size, levels))
+    }
+}

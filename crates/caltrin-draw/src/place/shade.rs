@@ -1,0 +1,162 @@
+//! How much light falls on a point of the place: glTF's punctual lights, with shadows of walls and
+//! posts.
+
+use super::scene::{Lamp, Post, Scene, Sun, Vec3, Wall};
+
+/// A point of a surface and the direction that it faces.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub(crate) struct Surface {
+    pub at: Vec3,
+    pub faces: Vec3,
+}
+
+pub(crate) fn dot(a: Vec3, b: Vec3) -> f32 {
+    a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
+}
+
+fn less(a: Vec3, b: Vec3) -> Vec3 {
+    [a[0] - b[0], a[1] - b[1], a[2] - b[2]]
+}
+
+/// What a lamp gives a surface, of its candelas: 0 where it gives nothing. Shadows apart.
+pub(crate) fn share(lamp: &Lamp, surface: Surface) -> f32 {
+    let way = less(lamp.at, surface.at);
+    let squared = dot(way, way);
+    if squared >= lamp.outer * lamp.outer || squared < 1e-12 {
+        return 0.0;
+    }
+    let distance = squared.sqrt();
+    let faced = dot(surface.faces, way) / distance;
+    if faced <= 0.0 {
+        return 0.0;
+    }
+    // The window that lets a light end at its reach, as glTF's punctual lights have it.
+    let far = squared / (lamp.outer * lamp.outer);
+    let window = (1.0 - far * far).max(0.0);
+    let near = distance.max(lamp.inner);
+    let falls = if lamp.falloff == 2.0 { near * near } else { near.powf(lamp.falloff) };
+    let mut given = faced * window / falls;
+    if let Some(aim) = lamp.aim {
+        let along = -dot(aim, way) / distance;
+        given *= match lamp.cone {
+            Some((scale, shift)) => {
+                let inside = (along * scale + shift).clamp(0.0, 1.0);
+                inside * inside
+            }
+            None => along.max(0.0),
+        };
+    }
+    given
+}
+
+/// Whether a wall stands between two points.
+fn wall_between(wall: &Wall, from: Vec3, way: Vec3) -> bool {
+    let (ax, az) = (wall.from[0] - from[0], wall.from[2] - from[2]);
+    let (bx, bz) = (wall.to[0] - wall.from[0], wall.to[2] - wall.from[2]);
+    let across = way[0] * bz - way[2] * bx;
+    if across.abs() < 1e-9 {
+        return false;
+    }
+    let s = (ax * bz - az * bx) / across;
+    let u = (ax * way[2] - az * way[0]) / across;
+    // The surface itself may lie on the wall.
+    if !(s > 1e-3 && s < 1.0 && (0.0..=1.0).contains(&u)) {
+        return false;
+    }
+    let y = from[1] + s * way[1];
+    let foot = wall.from[1] + u * (wall.to[1] - wall.from[1]);
+    y >= foot && y <= wall.top
+}
+
+/// Whether a post stands between two points.
+fn post_between(post: &Post, from: Vec3, way: Vec3) -> bool {
+    let (cx, cz) = (post.at[0] - from[0], post.at[2] - from[2]);
+    let length = way[0] * way[0] + way[2] * way[2];
+    if length < 1e-12 {
+        return false;
+    }
+    let nearest = (cx * way[0] + cz * way[2]) / length;
+    let (dx, dz) = (cx - nearest * way[0], cz - nearest * way[2]);
+    let apart = post.radius * post.radius - (dx * dx + dz * dz);
+    if apart <= 0.0 {
+        return false;
+    }
+    let half = (apart / length).sqrt();
+    let (enters, leaves) = ((nearest - half).max(1e-3), (nearest + half).min(1.0));
+    if enters >= leaves {
+        return false;
+    }
+    let (a, b) = (from[1] + enters * way[1], from[1] + leaves * way[1]);
+    a.min(b) <= post.top && a.max(b) >= post.at[1]
+}
+
+/// The walls and posts that may stand between a lamp and what it reaches.
+#[derive(Clone, Debug, Default)]
+pub(crate) struct Blockers {
+    walls: Vec<Wall>,
+    posts: Vec<Post>,
+}
+
+impl Blockers {
+    pub(crate) fn of(scene: &Scene, lamp: &Lamp) -> Blockers {
+        if !lamp.shadows {
+            return Blockers::default();
+        }
+        let near = |nearest: f32| nearest < lamp.outer;
+        Blockers {
+            walls: scene
+                .walls
+                .iter()
+                .filter(|w| near(wall_distance(w, lamp.at)))
+                .copied()
+                .collect(),
+            posts: scene
+                .posts
+                .iter()
+                .filter(|p| {
+                    let (dx, dz) = (p.at[0] - lamp.at[0], p.at[2] - lamp.at[2]);
+                    let apart = (dx * dx + dz * dz).sqrt();
+                    // A lamp on top of its own post, or in it, is not shut in.
+                    apart > p.radius && near(apart - p.radius)
+                })
+                .copied()
+                .collect(),
+        }
+    }
+
+    pub(crate) fn between(&self, from: Vec3, to: Vec3) -> bool {
+        let way = less(to, from);
+        self.walls.iter().any(|wall| wall_between(wall, from, way))
+            || self.posts.iter().any(|post| post_between(post, from, way))
+    }
+}
+
+/// How far, level, a wall is from a point.
+fn wall_distance(wall: &Wall, p: Vec3) -> f32 {
+    let (bx, bz) = (wall.to[0] - wall.from[0], wall.to[2] - wall.from[2]);
+    let (px, pz) = (p[0] - wall.from[0], p[2] - wall.from[2]);
+    let length = bx * bx + bz * bz;
+    let along = if length > 0.0 { ((px * bx + pz * bz) / length).clamp(0.0, 1.0) } else { 0.0 };
+    let (dx, dz) = (px - along * bx, pz - along * bz);
+    (dx * dx + dz * dz).sqrt()
+}
+
+/// The light of the sky and of suns on a surface.
+pub(crate) fn sky(scene: &Scene, surface: Surface) -> Vec3 {
+    let mut light = scene.ambient;
+    for sun in &scene.suns {
+        let faced = dot(surface.faces, sun.towards);
+        if faced > 0.0 && !(sun.shadows && shaded(scene, surface, sun)) {
+            for (light, lux) in light.iter_mut().zip(sun.lux) {
+                *light += lux * faced;
+            }
+        }
+    }
+    light
+}
+
+fn shaded(scene: &Scene, surface: Surface, sun: &Sun) -> bool {
+    let way = sun.towards.map(|v| v * 1e4);
+    scene.walls.iter().any(|wall| wall_between(wall, surface.at, way))
+        || scene.posts.iter().any(|post| post_between(post, surface.at, way))
+}

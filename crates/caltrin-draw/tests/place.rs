@@ -1,0 +1,234 @@
+//! The lit place against plain formulas: how light falls off, where shadows lie, what is framed.
+
+mod words;
+
+use caltrin_core::Checked;
+use caltrin_core::color::Rgb;
+use caltrin_core::quantity::Seconds;
+use caltrin_draw::shape::{Frame, Picture, Shape};
+use caltrin_draw::{Exposure, PlaceOptions, View, When, apng, pixels, place, png, svg};
+use words::nothing_overlaps;
+
+const PIER: &str = include_str!("../../caltrin/books/pier.caltrin");
+
+fn checked(lines: &str) -> Checked {
+    let text = if lines.starts_with("lightbook") {
+        lines.to_owned()
+    } else {
+        format!("lightbook \"P\"\n{lines}")
+    };
+    let reading = caltrin_lang::read(&text, "p.caltrin");
+    let told: Vec<&String> = reading.diagnostics.iter().map(|d| &d.message).collect();
+    reading.checked.unwrap_or_else(|| panic!("{told:#?}"))
+}
+
+/// The cells of a picture's first image: where it is, columns, rows, three bytes a cell.
+fn cells(picture: &Picture) -> (Frame, usize, usize, &[u8]) {
+    let found = picture.shapes.iter().find_map(|shape| match shape {
+        Shape::Image(frame, w, h, rgb) => Some((*frame, *w as usize, *h as usize, &rgb[..])),
+        _ => None,
+    });
+    found.expect("the picture has an image")
+}
+
+/// The metres of the ground that lie left, on top, and in a cell: two posts of which the places are known
+/// say it.
+struct Map {
+    left: f64,
+    top: f64,
+    cell: f64,
+    columns: usize,
+}
+
+fn map(picture: &Picture, (ax, az): (f64, f64), (bx, _): (f64, f64)) -> Map {
+    let discs: Vec<(f32, f32)> = picture
+        .shapes
+        .iter()
+        .filter_map(|shape| match shape {
+            Shape::Disc(middle, radius, _) if *radius > 4.5 => Some(*middle),
+            _ => None,
+        })
+        .collect();
+    let [a, b, ..] = discs[..] else { panic!("two posts are drawn") };
+    let (frame, columns, ..) = cells(picture);
+    let metres = (bx - ax) / f64::from(b.0 - a.0);
+    Map {
+        left: ax - f64::from(a.0 - frame.x) * metres,
+        top: az - f64::from(a.1 - frame.y) * metres,
+        cell: f64::from(frame.w) / columns as f64 * metres,
+        columns,
+    }
+}
+
+impl Map {
+    /// The cell of a place, and the place of that cell's middle.
+    fn at(&self, x: f64, z: f64) -> (usize, f64, f64) {
+        let (column, row) = ((x - self.left) / self.cell, (z - self.top) / self.cell);
+        let (column, row) = (column.floor(), row.floor());
+        let middle = |n: f64, from: f64| from + (n + 0.5) * self.cell;
+        let n = row as usize * self.columns + column as usize;
+        (n, middle(column, self.left), middle(row, self.top))
+    }
+}
+
+const MARKS: &str = "post a { position (-9m, 0m, -9m); radius 40cm; height 0.1cm }
+post b { position (9m, 0m, -9m); radius 40cm; height 0.1cm }
+";
+
+fn drawn(lines: &str) -> Picture {
+    let options =
+        PlaceOptions { exposure: Exposure::Lux(2.0), width: 1600, ..PlaceOptions::default() };
+    place(&checked(&format!("{MARKS}{lines}")), &options)
+}
+
+/// What a light of `lux` is drawn as.
+fn tone(lux: f64) -> [u8; 3] {
+    let ground = [0.0045, 0.0060, 0.0072];
+    let v = 1.0 - (-lux / 2.0 * 5.0f64.ln()).exp();
+    Rgb(ground.map(|g| g + (1.0 - g) * v)).to_srgb8()
+}
+
+fn near(found: &[u8], wanted: [u8; 3]) -> bool {
+    found.iter().zip(wanted).all(|(a, b)| a.abs_diff(b) <= 1)
+}
+
+#[test]
+fn a_point_light_falls_off_as_gltf_has_it() {
+    let picture = drawn(
+        "light lamp point { position (1m, 3m, 2m); reach 8m; intensity 40cd; color #ffffff }",
+    );
+    let map = map(&picture, (-9.0, -9.0), (9.0, -9.0));
+    let (.., rgb) = cells(&picture);
+    let mut lit = 0;
+    for n in 0..200 {
+        let (x, z) = (-8.5 + f64::from(n % 20) * 0.9, -6.0 + f64::from(n / 20) * 1.3);
+        let (cell, x, z) = map.at(x, z);
+        let (dx, dz) = (x - 1.0, z - 2.0);
+        let squared: f64 = dx * dx + dz * dz + 9.0;
+        let distance = squared.sqrt();
+        // glTF: cd / d^2 within the range's window; and the cosine to the ground.
+        let window = (1.0 - (distance / 8.0).powi(4)).clamp(0.0, 1.0);
+        let lux = 40.0 / squared * window * 3.0 / distance;
+        let found = &rgb[cell * 3..cell * 3 + 3];
+        assert!(near(found, tone(lux)), "({x:.2}, {z:.2}): {found:?}, not {:?}", tone(lux));
+        lit += usize::from(lux > 0.1);
+    }
+    assert!(lit > 60, "{lit}");
+}
+
+#[test]
+fn a_spot_shines_into_its_cone_and_lumens_are_spread_over_it() {
+    let picture = drawn(
+        "light lamp spot { position (0m, 4m, 0m); aim (0m, -1m, 0m); cone 20deg..60deg; intensity 500lm; color #ffffff }",
+    );
+    let map = map(&picture, (-9.0, -9.0), (9.0, -9.0));
+    let (.., rgb) = cells(&picture);
+    let candelas = 500.0 / (std::f64::consts::TAU * (1.0 - 30f64.to_radians().cos()));
+    for x in [-3.5, -2.2, -1.7, -1.2, -0.5, 0.0, 0.4, 0.9, 1.9, 3.0] {
+        let (cell, x, z) = map.at(x, 0.0);
+        let squared = x * x + z * z + 16.0;
+        let along = 4.0 / squared.sqrt();
+        let (inner, outer) = (10f64.to_radians().cos(), 30f64.to_radians().cos());
+        let inside = ((along - outer) / (inner - outer)).clamp(0.0, 1.0);
+        let lux = candelas / squared * inside * inside * along;
+        let found = &rgb[cell * 3..cell * 3 + 3];
+        assert!(near(found, tone(lux)), "{x:.2}: {found:?}, not {:?}", tone(lux));
+    }
+}
+
+#[test]
+fn walls_and_posts_cast_shadows_that_end_where_the_light_passes_over_them() {
+    // A lamp 4 m up; a wall 2 m high stands 3 m away, so its shadow ends 6 m away.
+    let lines = "light lamp point { position (0m, 4m, 0m); intensity 90cd; color #ffffff }
+wall low { along (3m, 0m, -4m)..(3m, 0m, 4m); height 2m }
+post thick { position (-3m, 0m, 0m); radius 50cm; height 9m }";
+    let picture = drawn(lines);
+    let map = map(&picture, (-9.0, -9.0), (9.0, -9.0));
+    let (.., rgb) = cells(&picture);
+    let dark = tone(0.0);
+    let is_dark = |x: f64, z: f64| {
+        let (cell, ..) = map.at(x, z);
+        near(&rgb[cell * 3..cell * 3 + 3], dark)
+    };
+    for (x, z, wanted) in [
+        (2.8, 0.0, false),
+        (3.3, 0.0, true),
+        (5.8, 0.0, true),
+        (6.3, 0.0, false),
+        (5.8, -7.0, true),
+        (5.8, -8.4, false),
+        (-2.3, 0.0, false),
+        (-4.0, 0.0, true),
+        (-8.0, 0.5, true),
+        (-8.0, 2.0, false),
+    ] {
+        assert_eq!(is_dark(x, z), wanted, "({x}, {z})");
+    }
+    let without = drawn(&lines.replace("color #ffffff", "color #ffffff; shadows off"));
+    let (.., rgb) = cells(&without);
+    let (cell, ..) = map.at(4.0, 0.0);
+    assert!(!near(&rgb[cell * 3..cell * 3 + 3], dark));
+}
+
+#[test]
+fn the_same_place_gives_the_same_bytes_and_another_moment_others() {
+    let book = checked(PIER);
+    for view in [View::Above, View::Front] {
+        let draw = |t: f64| {
+            let moments = vec![Seconds(t).into()];
+            place(&book, &PlaceOptions { view, moments, width: 700, ..PlaceOptions::default() })
+        };
+        let (a, b) = (draw(0.6), draw(0.6));
+        assert_eq!(svg(&a), svg(&b));
+        assert_eq!(png(&a).unwrap(), png(&b).unwrap());
+        assert_ne!(pixels(&a).unwrap(), pixels(&draw(0.9)).unwrap());
+    }
+}
+
+#[test]
+fn a_place_in_other_axes_and_units_looks_the_same() {
+    let y_up = "light l point { position (2m, 3m, -1m); offset (10cm, 0m, 0m); reach 9m; intensity 40cd }\n";
+    let z_up = "space { up z; unit 1cm }
+light l point { position (2m, 1m, 3m); offset (10cm, 0m, 0m); reach 9m; intensity 40cd }\n";
+    let wall_y = "wall w { along (4m, 0m, -3m)..(4m, 0m, 3m); height 2m }";
+    let wall_z = "wall w { along (4m, 3m, 0m)..(4m, -3m, 0m); height 2m }";
+    let draw = |text: String| place(&checked(&text), &PlaceOptions::default());
+    let (a, b) = (draw(format!("{y_up}{wall_y}")), draw(format!("{z_up}{wall_z}")));
+    let ((.., a), (.., b)) = (cells(&a), cells(&b));
+    let differ = a.iter().zip(b).filter(|(a, b)| a.abs_diff(**b) > 1).count();
+    assert!(differ < a.len() / 1000, "{differ} of {}", a.len());
+}
+
+#[test]
+fn an_animation_has_every_moment_and_tells_how_far_it_is() {
+    let book = checked(PIER);
+    let moments: Vec<When> = (0..5).map(|n| Seconds(f64::from(n) * 0.1).into()).collect();
+    let options = PlaceOptions { moments, width: 320, ..PlaceOptions::default() };
+    let view = caltrin_draw::PlaceView::new(&book, &options);
+    let pictures = options.moments.iter().map(|moment| view.picture(&book, &[*moment]));
+    let mut told = Vec::new();
+    let bytes = apng(pictures, 10, |done| told.push(done)).unwrap();
+    assert_eq!(told, [1, 2, 3, 4, 5]);
+    let mut reader = ::png::Decoder::new(std::io::Cursor::new(bytes)).read_info().unwrap();
+    assert_eq!(reader.info().animation_control().unwrap().num_frames, 5);
+    let mut frame = vec![0; reader.output_buffer_size().unwrap()];
+    for moment in &options.moments {
+        reader.next_frame(&mut frame).unwrap();
+        assert_eq!(frame, pixels(&view.picture(&book, &[*moment])).unwrap());
+    }
+}
+
+#[test]
+fn no_name_lies_on_another_or_leaves_the_picture() {
+    let many: String = (0..40)
+        .map(|n| format!("light a_light_with_a_name_of_length_{n:02} point {{ position ({}m, 2m, {}m); intensity 3cd }}\n", n % 8, n / 8))
+        .collect();
+    for book in [PIER.to_owned(), many, "light one point { position (0m, 1m, 0m) }".to_owned()] {
+        let book = checked(&book);
+        for (view, count) in [(View::Above, 1), (View::Front, 1), (View::Above, 6)] {
+            let moments = (0..count).map(|n| Seconds(f64::from(n)).into()).collect();
+            let picture = place(&book, &PlaceOptions { view, moments, ..PlaceOptions::default() });
+            nothing_overlaps(&picture);
+        }
+    }
+}

@@ -1,0 +1,57 @@
+/* Hours from the midnight of the day at which the clock was last touched. */
+static inline double BOOK_clock_hours(const BOOK_run *run)
+{
+    return run->clock_hour + (run->now - run->clock_since) * (run->clock_rate * PACE);
+}
+
+/* What the game's clock shows: the hour of the day, 0 to 24 (24 excluded). */
+API double BOOK_clock_hour(const BOOK_run *run)
+{
+    return BOOK_hour_of(BOOK_clock_hours(run));
+}
+
+/* How many days have begun on it since the run's first, which is 0; below 0 before it. */
+API double BOOK_clock_days(const BOOK_run *run)
+{
+    const double days = run->clock_days + BOOK_days_of(BOOK_clock_hours(run));
+    return BOOK_within(days, -1e9, 1e9);
+}
+
+/* Sets it to an hour of the day at hand, from which it goes on as fast as before. */
+API void BOOK_set_clock(BOOK_run *run, double hour)
+{
+    run->clock_days = BOOK_clock_days(run);
+    run->clock_hour = BOOK_hour_of(BOOK_clean_input(hour, -1e9, 1e9, START));
+    run->clock_since = run->now;
+}
+
+/* Moves it to an hour, the short way round, and holds it there: for a game that has a clock of its own. */
+API void BOOK_drive_clock(BOOK_run *run, double hour)
+{
+    const double to = BOOK_hour_of(BOOK_clean_input(hour, -1e9, 1e9, START));
+    const double way = to - BOOK_clock_hour(run);
+    const double midnight = way > 12.0 ? -1.0 : way < -12.0 ? 1.0 : 0.0;
+    run->clock_days = BOOK_within(BOOK_clock_days(run) + midnight, -1e9, 1e9);
+    run->clock_hour = to;
+    run->clock_since = run->now;
+    run->clock_rate = 0.0;
+}
+
+/* Sets how many days it has counted; whole ones. */
+API void BOOK_set_clock_days(BOOK_run *run, double days)
+{
+    run->clock_hour = BOOK_clock_hour(run);
+    run->clock_days = BOOK_round_down(BOOK_clean_input(days, -1e9, 1e9, 0.0));
+    run->clock_since = run->now;
+}
+
+/* Sets how fast it goes: 1 as the book has it, 0 stands still, below 0 backwards; -1e6 to 1e6. */
+API void BOOK_set_clock_rate(BOOK_run *run, double rate)
+{
+    const double hour = BOOK_clock_hour(run);
+    run->clock_days = BOOK_clock_days(run);
+    run->clock_hour = hour;
+    run->clock_since = run->now;
+    run->clock_rate = BOOK_clean_input(rate, -1e6, 1e6, RATE);
+}
+

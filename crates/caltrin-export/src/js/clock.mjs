@@ -1,0 +1,49 @@
+/** Hours from the midnight of the day at which the clock was last touched. @param {Run} run @returns {number} */
+function clockHours(run) {
+  return run.clockHour + (run.now - run.clockSince) * (run.clockRate * PACE);
+}
+
+/** What the game's clock shows: the hour of the day, 0 to 24 (24 excluded). @param {Run} run @returns {number} */
+export function clockHour(run) {
+  return hourOf(clockHours(run));
+}
+
+/** How many days have begun on it since the run's first, which is 0; below 0 before it. @param {Run} run @returns {number} */
+export function clockDays(run) {
+  return within(run.clockDays + daysOf(clockHours(run)), -1e9, 1e9);
+}
+
+/** Sets it to an hour of the day at hand, from which it goes on as fast as before. @param {Run} run @param {number} hour */
+export function setClock(run, hour) {
+  run.clockDays = clockDays(run);
+  run.clockHour = hourOf(cleanInput(hour, -1e9, 1e9, START));
+  run.clockSince = run.now;
+}
+
+/** Moves it to an hour, the short way round, and holds it there: for a game that has a clock of its own. @param {Run} run @param {number} hour */
+export function driveClock(run, hour) {
+  const to = hourOf(cleanInput(hour, -1e9, 1e9, START));
+  const way = to - clockHour(run);
+  const midnight = way > 12.0 ? -1.0 : way < -12.0 ? 1.0 : 0.0;
+  run.clockDays = within(clockDays(run) + midnight, -1e9, 1e9);
+  run.clockHour = to;
+  run.clockSince = run.now;
+  run.clockRate = 0.0;
+}
+
+/** Sets how many days it has counted; whole ones. @param {Run} run @param {number} days */
+export function setClockDays(run, days) {
+  run.clockHour = clockHour(run);
+  run.clockDays = roundDown(cleanInput(days, -1e9, 1e9, 0.0));
+  run.clockSince = run.now;
+}
+
+/** Sets how fast it goes: 1 as the book has it, 0 stands still, below 0 backwards; -1e6 to 1e6. @param {Run} run @param {number} rate */
+export function setClockRate(run, rate) {
+  const hour = clockHour(run);
+  run.clockDays = clockDays(run);
+  run.clockHour = hour;
+  run.clockSince = run.now;
+  run.clockRate = cleanInput(rate, -1e6, 1e6, RATE);
+}
+

@@ -1,0 +1,558 @@
+//! The body of one function or light: expressions turned into code, with names for what is shared.
+
+use std::collections::BTreeMap;
+
+use caltrin_core::kind::{Kind, Scope};
+use caltrin_core::program::{
+    ChoiceId, Constant, ExprId, InputId, Light, Op, Program, Share, Site, Size, Subject, TableId,
+    Turn, Wave,
+};
+use rustc_hash::FxHashMap;
+
+use super::make::{Maker, eased, part_names, type_of};
+use super::reach::{Needs, operands};
+use super::{Code, Function, FunctionId, Helper, Infix, Local, Prefix, Role, Statement, Type};
+
+/// A moment that values are looked at.
+struct Moment {
+    /// The moment around it, and the expression that made this one; none for the run's own.
+    from: Option<(usize, ExprId)>,
+    now: Code,
+    /// Whether it is the same for all lamps.
+    for_all: bool,
+}
+
+/// The body of one function or light in the making.
+pub(super) struct Body<'a> {
+    program: &'a Program,
+    needs: &'a Needs,
+    functions: &'a [Function],
+    known: &'a FxHashMap<(Subject, usize), FunctionId>,
+    tables: &'a [TableId],
+    planned: &'a [InputId],
+    choices: &'a [ChoiceId],
+    /// In a function, the parameters that inputs come in.
+    pub inputs: BTreeMap<(usize, usize), Local>,
+    /// In a function, the parameters that choices come in.
+    pub chosen: Vec<(Role, Type, Local)>,
+    /// The light; `None` in a function.
+    light: Option<&'a Light>,
+    /// The field at hand, for names.
+    pub property: &'a str,
+    pub locals: Vec<String>,
+    pub parameters: FxHashMap<(usize, usize), Local>,
+    /// In a behaviour, the key of its use.
+    pub key: Option<Local>,
+    /// The moments that values are looked at, the run's own first.
+    moments: Vec<Moment>,
+    /// The moment at hand.
+    at: usize,
+    uses: FxHashMap<(usize, ExprId, usize), u32>,
+    bound: FxHashMap<(usize, ExprId, usize), Local>,
+    keys: FxHashMap<Site, Local>,
+    pub shared: Vec<Statement>,
+    pub lamp: Vec<Statement>,
+}
+
+impl<'a> Body<'a> {
+    pub fn new(maker: &'a Maker<'_>, light: Option<&'a Light>) -> Self {
+        Body {
+            program: maker.program,
+            needs: &maker.needs,
+            functions: &maker.functions,
+            known: &maker.known,
+            tables: &maker.tables,
+            planned: &maker.inputs,
+            choices: &maker.choices,
+            inputs: BTreeMap::new(),
+            chosen: Vec::new(),
+            light,
+            property: "",
+            locals: Vec::new(),
+            parameters: FxHashMap::default(),
+            key: None,
+            moments: vec![Moment { from: None, now: Code::Now, for_all: true }],
+            at: 0,
+            uses: FxHashMap::default(),
+            bound: FxHashMap::default(),
+            keys: FxHashMap::default(),
+            shared: Vec::new(),
+            lamp: Vec::new(),
+        }
+    }
+
+    pub fn local(&mut self, name: &str) -> Local {
+        self.locals.push(name.to_owned());
+        Local(self.locals.len() - 1)
+    }
+
+    fn is_array(&self) -> bool {
+        self.light.is_some_and(|light| light.size != Size::One)
+    }
+
+    /// Counts how often each part is asked for at the moment at hand.
+    pub fn count(&mut self, roots: &[(ExprId, usize)]) {
+        let mut open = roots.to_vec();
+        while let Some((id, part)) = open.pop() {
+            let uses = self.uses.entry((self.at, id, part)).or_insert(0);
+            *uses += 1;
+            if *uses == 1 {
+                match self.program.expr(id).op {
+                    // What is looked at at another moment is counted there.
+                    Op::Moment(_, moment) => open.push((moment, 0)),
+                    _ => open.extend(operands(self.program, self.needs, id, part)),
+                }
+            }
+        }
+    }
+
+    /// Turns to the moment of an [`Op::Moment`], and gives the one before.
+    fn turn_to(&mut self, id: ExprId, value: ExprId, moment: ExprId, sharing: bool) -> usize {
+        let around = self.at;
+        let known = self.moments.iter().position(|m| m.from == Some((around, id)));
+        if let Some(known) = known {
+            self.at = known;
+            return around;
+        }
+        let for_all =
+            self.moments[around].for_all && self.program.expr(moment).scope == Scope::Book;
+        let outside = sharing || (for_all && self.is_array());
+        let mut now = self.value(moment, 0, outside);
+        if !matches!(now, Code::Local(_) | Code::Number(_)) {
+            let local = self.local("then");
+            let statement = Statement::Let(local, Type::Number, now);
+            if outside {
+                self.shared.push(statement)
+            } else {
+                self.lamp.push(statement)
+            }
+            now = Code::Local(local);
+        }
+        self.at = self.moments.len();
+        self.moments.push(Moment { from: Some((around, id)), now, for_all });
+        let asked: Vec<(ExprId, usize)> = (0..self.program.expr(value).kind.width())
+            .filter(|part| self.uses.contains_key(&(around, id, *part)))
+            .map(|part| (value, part))
+            .collect();
+        self.count(&asked);
+        around
+    }
+
+    /// The value of a part. `sharing` says that what is around it is already outside the loop.
+    pub fn value(&mut self, id: ExprId, part: usize, sharing: bool) -> Code {
+        if let Some(local) = self.bound.get(&(self.at, id, part)) {
+            return Code::Local(*local);
+        }
+        let expr = self.program.expr(id);
+        let trivial = matches!(
+            expr.op,
+            Op::Constant(_) | Op::Now | Op::Clock(_) | Op::Index(_) | Op::Parameter(_)
+        );
+        if trivial {
+            return self.make(id, part, sharing);
+        }
+        let for_all = self.is_array() && expr.scope == Scope::Book && self.moments[self.at].for_all;
+        let named = self.program.local_name(id).is_some();
+        let often = self.uses.get(&(self.at, id, part)).is_some_and(|uses| *uses > 1);
+        let code = self.make(id, part, sharing || for_all);
+        // What has a name already gets no second one.
+        if matches!(code, Code::Local(_)) || !(named || often || (for_all && !sharing)) {
+            return code;
+        }
+        let name = self.suggest(id, part);
+        let local = self.local(&name);
+        let statement = Statement::Let(local, type_of(expr.kind), code);
+        if for_all || sharing {
+            self.shared.push(statement);
+        } else {
+            self.lamp.push(statement);
+        }
+        self.bound.insert((self.at, id, part), local);
+        Code::Local(local)
+    }
+
+    fn suggest(&self, id: ExprId, part: usize) -> String {
+        let program = self.program;
+        let expr = program.expr(id);
+        let suffix = part_names(expr.kind)[part];
+        let name = match (program.local_name(id), &expr.op) {
+            (Some(name), _) => name,
+            (None, Op::Input(id)) => program.input(*id).name.as_str(),
+            (None, Op::Signal(id)) => return format!("{}_now{suffix}", program.signal(*id).name),
+            (None, Op::Curve(id, _)) => return format!("{}_now", program.curve(*id).name),
+            (None, Op::Call(id, ..)) => {
+                return format!("{}_now{suffix}", program.behaviour(*id).name);
+            }
+            (None, Op::Brightest(_)) => "brightest",
+            (None, Op::Same(..)) => "odd_one",
+            (None, Op::ConeRoot(..)) => "cone",
+            (None, _) if expr.kind == Kind::Color => "color_now",
+            (None, _) if self.property.is_empty() => "part",
+            (None, _) => return format!("{}_base{suffix}", self.property),
+        };
+        format!("{name}{suffix}")
+    }
+
+    /// The key of a place of chance.
+    fn site_key(&mut self, site: Site) -> Code {
+        if let Some(key) = self.key {
+            return Code::Helper(Helper::ChanceKey, vec![Code::Local(key), Code::Word(site.place)]);
+        }
+        let fixed = Code::Helper(Helper::ChanceKey, vec![Code::Seed, Code::Word(site.place)]);
+        let Some(light) = self.light.filter(|_| self.is_array() && site.scope != Scope::Book)
+        else {
+            return fixed;
+        };
+        let local = match self.keys.get(&site) {
+            Some(local) => *local,
+            None => {
+                let local = self.local(&format!("{}_key", self.property));
+                self.shared.push(Statement::Let(local, Type::Word, fixed));
+                self.keys.insert(site, local);
+                local
+            }
+        };
+        let lamps = match site.scope {
+            Scope::Placing(_) => light.share(site.scope).lamps,
+            Scope::Lamp | Scope::Book => 1,
+        };
+        let index = Code::Index(Share { lamps, of: None });
+        Code::Helper(Helper::LampKey, vec![Code::Local(local), index])
+    }
+
+    fn two(&mut self, sign: Infix, a: ExprId, b: ExprId, part: usize, sharing: bool) -> Code {
+        let scalar = self.program.expr(b).kind.width() == 1;
+        let left_part = if self.program.expr(a).kind.width() == 1 { 0 } else { part };
+        let left = self.value(a, left_part, sharing);
+        let right = self.value(b, if scalar { 0 } else { part }, sharing);
+        Code::infix(sign, left, right)
+    }
+
+    fn make(&mut self, id: ExprId, part: usize, sharing: bool) -> Code {
+        let program = self.program;
+        match &program.expr(id).op {
+            Op::Constant(Constant::Scalar(v)) => Code::Number(*v),
+            Op::Constant(Constant::Vector(v)) => Code::Number(v[part]),
+            Op::Constant(Constant::OnOff(on)) => Code::Flag(*on),
+            Op::Now => self.moments[self.at].now.clone(),
+            Op::Clock(dial) => Code::Clock(*dial),
+            Op::Index(scope) => {
+                Code::IndexNumber(self.light.map_or(Share::LAMP, |light| light.share(*scope)))
+            }
+            Op::Parameter(n) => Code::Local(self.parameters[&(*n, part)]),
+            Op::Input(input) => self.input(*input, part),
+            Op::Chosen(choice, option) => {
+                let chosen = self.chosen(Role::Chosen(self.choice(*choice)));
+                Code::infix(Infix::Is, chosen, Code::Word(*option))
+            }
+            Op::Weight(choice, option) => self.chosen(Role::Weight(self.choice(*choice), *option)),
+            Op::Signal(signal) => {
+                let function = self.known[&(Subject::Signal(*signal), part)];
+                self.call(function, None, &[], sharing)
+            }
+            Op::Call(behaviour, arguments, site) => {
+                let function = self.known[&(Subject::Behaviour(*behaviour), part)];
+                self.call(function, *site, arguments, sharing)
+            }
+            Op::Negate(a) => Code::Prefix(Prefix::Minus, Box::new(self.value(*a, part, sharing))),
+            Op::Stood(a, up) => {
+                let (from, turned) = up.parts()[part];
+                let value = self.value(*a, from, sharing);
+                if turned { Code::Prefix(Prefix::Minus, Box::new(value)) } else { value }
+            }
+            Op::Not(a) => Code::Prefix(Prefix::Not, Box::new(self.value(*a, 0, sharing))),
+            Op::Add(a, b) => self.two(Infix::Plus, *a, *b, part, sharing),
+            Op::Subtract(a, b) => self.two(Infix::Minus, *a, *b, part, sharing),
+            Op::Multiply(a, b) => self.two(Infix::Times, *a, *b, part, sharing),
+            Op::Divide(a, b) => self.two(Infix::Over, *a, *b, part, sharing),
+            Op::Above(a, b) => self.two(Infix::Above, *a, *b, part, sharing),
+            Op::Same(a, b) => self.two(Infix::Same, *a, *b, part, sharing),
+            Op::And(a, b) => self.two(Infix::And, *a, *b, part, sharing),
+            Op::Or(a, b) => self.two(Infix::Or, *a, *b, part, sharing),
+            Op::Least(a, b) => self.helper(Helper::Least, &[*a, *b], sharing),
+            Op::Greatest(a, b) => self.helper(Helper::Greatest, &[*a, *b], sharing),
+            Op::Within(v, lo, hi) => self.helper(Helper::Within, &[*v, *lo, *hi], sharing),
+            Op::Between(a, b, s) => {
+                if let Some(code) = self.drawn_between(*a, *b, *s, sharing) {
+                    return code;
+                }
+                let a = self.value(*a, part, sharing);
+                let b = self.value(*b, part, sharing);
+                let s = self.value(*s, 0, sharing);
+                Code::Helper(Helper::Between, vec![a, b, s])
+            }
+            Op::Choose(c, a, b) => {
+                let c = self.value(*c, 0, sharing);
+                let (a, b) = (self.value(*a, part, sharing), self.value(*b, part, sharing));
+                if a == b {
+                    return a;
+                }
+                Code::Choose(Box::new(c), Box::new(a), Box::new(b))
+            }
+            Op::Parts(x, y, z) => self.value([*x, *y, *z][part], 0, sharing),
+            Op::Held(shortest, longest, site) => {
+                let [key, rate, jitter] = self.held(*shortest, *longest, *site, sharing);
+                let now = self.moments[self.at].now.clone();
+                Code::Helper(Helper::HeldLevel, vec![now, key, rate, jitter])
+            }
+            Op::Soft(shortest, longest, part, site) => {
+                let [key, rate, jitter] = self.held(*shortest, *longest, *site, sharing);
+                let part = self.value(*part, 0, sharing);
+                let now = self.moments[self.at].now.clone();
+                Code::Helper(Helper::SoftLevel, vec![now, key, rate, jitter, part])
+            }
+            Op::Drift(rate, octaves, site) => {
+                let key = self.site_key(*site);
+                let rate = self.value(*rate, 0, sharing);
+                let now = self.moments[self.at].now.clone();
+                Code::Helper(Helper::DriftLevel, vec![now, key, rate, Code::Word(*octaves)])
+            }
+            Op::Burst(times, tables, site) => {
+                let key = self.site_key(*site);
+                let mut arguments = vec![self.moments[self.at].now.clone(), key];
+                arguments.extend(times.iter().map(|time| self.value(*time, 0, sharing)));
+                arguments.extend(tables.iter().map(|table| self.table(*table)));
+                let pairs = program.table(tables[0]).values.len() as u32 - 1;
+                arguments.push(Code::Word(pairs));
+                Code::Helper(Helper::BurstLevel, arguments)
+            }
+            Op::InBall(parts, radius) => {
+                let from = [0, 1, 2].map(|n| parts[(part + n) % 3]);
+                let inside = self.helper(Helper::InBall, &from, sharing);
+                let radius = self.value(*radius, 0, sharing);
+                Code::infix(Infix::Times, inside, radius)
+            }
+            Op::Wave(wave, x) => {
+                let helper = match wave {
+                    Wave::Sine => Helper::SineLevel,
+                    Wave::Triangle => Helper::TriangleLevel,
+                    Wave::Saw => Helper::SawLevel,
+                };
+                self.helper(helper, &[*x], sharing)
+            }
+            Op::Pure(function, all) => {
+                let mut arguments: Vec<Code> =
+                    function.first().map(Code::Number).into_iter().collect();
+                arguments.extend(all.iter().map(|e| self.value(*e, 0, sharing)));
+                Code::Helper(Helper::of(*function), arguments)
+            }
+            Op::Square(x, on) => self.helper(Helper::SquareLevel, &[*x, *on], sharing),
+            Op::Eased(easing, u) => {
+                let u = self.value(*u, 0, sharing);
+                eased(*easing, u)
+            }
+            Op::Table(table, x) => {
+                let x = self.value(*x, 0, sharing);
+                let last = program.table(*table).values.len() as u32 - 1;
+                let table = self.table(*table);
+                Code::Helper(Helper::TableLevel, vec![x, table, Code::Word(last)])
+            }
+            Op::Moment(value, moment) => {
+                let around = self.turn_to(id, *value, *moment, sharing);
+                let code = self.value(*value, part, sharing);
+                self.at = around;
+                code
+            }
+            Op::ConeRoot(cone, color) => {
+                let helper = [Helper::ConeL, Helper::ConeM, Helper::ConeS][usize::from(*cone)];
+                let parts = (0..3).map(|part| self.value(*color, part, sharing)).collect();
+                Code::Helper(helper, parts)
+            }
+            Op::FromCones(l, m, s) => {
+                let helper = [Helper::LightR, Helper::LightG, Helper::LightB][part];
+                self.helper(helper, &[*l, *m, *s], sharing)
+            }
+            Op::Heading(point) => {
+                let all: Vec<Code> = (0..3).map(|n| self.value(*point, n, sharing)).collect();
+                let still = Code::Number(if part == 2 { -1.0 } else { 0.0 });
+                let mut arguments = vec![all[part].clone()];
+                arguments.extend(all);
+                arguments.push(still);
+                Code::Helper(Helper::Heading, arguments)
+            }
+            Op::Phase(site) => {
+                let key = self.site_key(*site);
+                Code::Helper(Helper::ChancePhase, vec![key])
+            }
+            Op::Turned(turn, _, at, period) => {
+                let helper = match turn {
+                    Turn::Loop => Helper::WrapTime,
+                    Turn::Alternate => Helper::FoldTime,
+                };
+                self.helper(helper, &[*at, *period], sharing)
+            }
+            Op::Curve(curve, at) => {
+                let at = self.value(*at, 0, sharing);
+                Code::Call(self.known[&(Subject::Curve(*curve), 0)], vec![at])
+            }
+            Op::Brightest(c) => self.brightest(*c, sharing),
+            Op::BrightestAtOne(c) => {
+                let whole = self.brightest(*c, sharing);
+                let part = self.value(*c, part, sharing);
+                Code::Helper(Helper::Share, vec![part, whole])
+            }
+        }
+    }
+
+    /// What an input is set to: in a light as the run has it, in a function as it is given.
+    fn input(&mut self, id: InputId, part: usize) -> Code {
+        // Every input that code can reach is planned; another is asked for in needless code only.
+        let place = self.planned.iter().position(|known| *known == id);
+        let place = place.unwrap_or(self.planned.len() + id.index());
+        let input = self.program.input(id);
+        let Some(light) = self.light else {
+            let name = format!("{}{}", input.name, part_names(input.kind)[part]);
+            let local = match self.inputs.get(&(place, part)) {
+                Some(local) => *local,
+                None => self.local(&name),
+            };
+            self.inputs.insert((place, part), local);
+            return Code::Local(local);
+        };
+        let index = match input.size {
+            Size::One | Size::Open => None,
+            Size::Many(n) => {
+                let lamps = light.share(input.scope).lamps;
+                let index = Code::Index(Share { lamps, of: None });
+                Some(Box::new(Code::Helper(Helper::AtMost, vec![index, Code::Word(n - 1)])))
+            }
+        };
+        Code::Input(place, part, index)
+    }
+
+    fn choice(&self, id: ChoiceId) -> usize {
+        // Every choice that code can reach is planned.
+        self.choices.iter().position(|known| *known == id).unwrap_or_default()
+    }
+
+    /// What is chosen, or how much an option counts: in a light as the run has it, in a function as it is
+    /// given.
+    fn chosen(&mut self, role: Role) -> Code {
+        let (choice, option, ty, code) = match role {
+            Role::Weight(n, option) => (n, Some(option), Type::Number, Code::Weight(n, option)),
+            Role::Chosen(n) => (n, None, Type::Word, Code::Chosen(n)),
+            Role::Now
+            | Role::Seed
+            | Role::Key
+            | Role::Clock(_)
+            | Role::Input(..)
+            | Role::Value(..) => {
+                return Code::Now;
+            }
+        };
+        if self.light.is_some() {
+            return code;
+        }
+        if let Some((.., local)) = self.chosen.iter().find(|(known, ..)| *known == role) {
+            return Code::Local(*local);
+        }
+        let choice = self.program.choice(self.choices[choice]);
+        let name = match option {
+            Some(option) => format!("{}_{}", choice.name, choice.options[option as usize]),
+            None => choice.name.clone(),
+        };
+        let local = self.local(&name);
+        self.chosen.push((role, ty, local));
+        Code::Local(local)
+    }
+
+    fn table(&self, id: TableId) -> Code {
+        // Every table that code can reach is planned.
+        Code::Table(self.tables.iter().position(|known| *known == id).unwrap_or_default())
+    }
+
+    /// Key, rate and jitter of a held level.
+    fn held(&mut self, shortest: ExprId, longest: ExprId, site: Site, sharing: bool) -> [Code; 3] {
+        let key = self.site_key(site);
+        let a = self.time(shortest, "shortest", sharing);
+        let b = self.time(longest, "longest", sharing);
+        let (rate, jitter) = held_numbers(a, b);
+        [key, rate, jitter]
+    }
+
+    /// A time of a held level: it is needed more than once, so what is computed gets a name.
+    fn time(&mut self, id: ExprId, name: &str, sharing: bool) -> Code {
+        let code = self.value(id, 0, sharing);
+        if matches!(code, Code::Number(_) | Code::Local(_)) {
+            return code;
+        }
+        let local = self.local(name);
+        let statement = Statement::Let(local, Type::Number, code);
+        if sharing {
+            self.shared.push(statement)
+        } else {
+            self.lamp.push(statement)
+        }
+        self.bound.insert((self.at, id, 0), local);
+        Code::Local(local)
+    }
+
+    /// A drawn level between two known bounds. A draw is at most 1 - 2^-24, so unless the bounds
+    /// lie extremely close, rounding cannot carry the level over one of them, and the plain line
+    /// gives the same bits as the guarded one.
+    fn drawn_between(&mut self, a: ExprId, b: ExprId, s: ExprId, sharing: bool) -> Option<Code> {
+        let known = |id| match self.program.constant(id) {
+            Some(Constant::Scalar(v)) => Some(v),
+            _ => None,
+        };
+        let (lo, hi) = (known(a)?, known(b)?);
+        let apart = hi - lo > lo.abs().max(hi.abs()) * (1.0 / 67_108_864.0);
+        let drawn = matches!(self.program.expr(s).op, Op::Held(..) | Op::Phase(_));
+        if !(apart && drawn) {
+            return None;
+        }
+        let level = self.value(s, 0, sharing);
+        let span = match hi - lo {
+            1.0 => level,
+            span => Code::infix(Infix::Times, Code::Number(span), level),
+        };
+        Some(if lo == 0.0 { span } else { Code::infix(Infix::Plus, Code::Number(lo), span) })
+    }
+
+    fn helper(&mut self, helper: Helper, operands: &[ExprId], sharing: bool) -> Code {
+        let values = operands.iter().map(|e| self.value(*e, 0, sharing)).collect();
+        Code::Helper(helper, values)
+    }
+
+    fn brightest(&mut self, color: ExprId, sharing: bool) -> Code {
+        let [r, g, b] = [0, 1, 2].map(|part| self.value(color, part, sharing));
+        Code::Helper(Helper::Greatest, vec![Code::Helper(Helper::Greatest, vec![r, g]), b])
+    }
+
+    /// A call with what the function needs: moment and seed as they are here, the key of this use,
+    /// and parts of the arguments.
+    fn call(
+        &mut self,
+        function: FunctionId,
+        site: Option<Site>,
+        arguments: &[ExprId],
+        sharing: bool,
+    ) -> Code {
+        let needed = &self.functions[function.0].parameters;
+        let mut values = Vec::with_capacity(needed.len());
+        for (role, ..) in needed {
+            values.push(match role {
+                Role::Now => self.moments[self.at].now.clone(),
+                Role::Seed => Code::Seed,
+                Role::Clock(dial) => Code::Clock(*dial),
+                Role::Key => site.map_or(Code::Seed, |site| self.site_key(site)),
+                Role::Chosen(_) | Role::Weight(..) => self.chosen(*role),
+                Role::Input(input, part) => self.input(self.planned[*input], *part),
+                Role::Value(n, part) => self.value(arguments[*n], *part, sharing),
+            });
+        }
+        Code::Call(function, values)
+    }
+}
+
+/// Rate and jitter of a held level from its shortest and longest time; known ones are computed.
+fn held_numbers(a: Code, b: Code) -> (Code, Code) {
+    if let (Code::Number(a), Code::Number(b)) = (&a, &b) {
+        return (Code::Number(2.0 / (a + b)), Code::Number((b - a) / (2.0 * (a + b))));
+    }
+    let two = || Code::Number(2.0);
+    let sum = Code::infix(Infix::Plus, a.clone(), b.clone());
+    let rate = Code::infix(Infix::Over, two(), sum.clone());
+    let span = Code::infix(Infix::Minus, b, a);
+    (rate, Code::infix(Infix::Over, span, Code::infix(Infix::Times, two(), sum)))
+}

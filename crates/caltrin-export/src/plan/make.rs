@@ -1,0 +1,394 @@
+//! Functions, lights and inputs of the plan, one after the other.
+
+use caltrin_core::bounds::Interval;
+use caltrin_core::curve::{Easing, Stop};
+use caltrin_core::kind::Kind;
+use caltrin_core::program::{
+    ChoiceId, Constant, CurveId, Dial, Domain, ExprId, Field, InputId, Light, LightId, Program,
+    Size, Space, Subject, TableId, parts_of,
+};
+use caltrin_core::quantity::Place;
+use caltrin_core::{Checked, Note, Notes, kernel};
+use rustc_hash::{FxHashMap, FxHashSet};
+
+use super::body::Body;
+use super::reach::{Needs, Reached};
+use super::{
+    ChoicePlan, Code, FieldPlan, Finish, Function, FunctionId, Helper, Infix, InputPlan, LightPlan,
+    Local, Part, Role, Source, Statement, Type, prune, steps_up, visit_statement,
+};
+
+/// The names of the parts of a kind, empty for one number.
+pub(super) fn part_names(kind: Kind) -> &'static [&'static str] {
+    match kind {
+        Kind::Color => &["_r", "_g", "_b"],
+        Kind::Point => &["_x", "_y", "_z"],
+        _ => &[""],
+    }
+}
+
+pub(super) fn type_of(kind: Kind) -> Type {
+    match kind {
+        Kind::OnOff => Type::Flag,
+        _ => Type::Number,
+    }
+}
+
+pub(super) struct Maker<'a> {
+    pub program: &'a Program,
+    pub notes: &'a Notes,
+    pub needs: Needs,
+    pub tables: Vec<TableId>,
+    pub inputs: Vec<InputId>,
+    pub choices: Vec<ChoiceId>,
+    pub functions: Vec<Function>,
+    pub known: FxHashMap<(Subject, usize), FunctionId>,
+}
+
+impl Maker<'_> {
+    fn note(&self, subject: Subject) -> Option<Note> {
+        self.notes.lines.get(&subject).cloned()
+    }
+
+    fn push(&mut self, subject: Subject, part: usize, function: Function) {
+        self.known.insert((subject, part), FunctionId(self.functions.len()));
+        self.functions.push(function);
+    }
+
+    pub fn parts_of(&mut self, used: &Reached, subject: Subject, value: ExprId) {
+        for part in 0..self.program.expr(value).kind.width() {
+            if used.exprs.contains(&(value, part)) {
+                self.function(subject, value, part);
+            }
+        }
+    }
+
+    fn function(&mut self, subject: Subject, value: ExprId, part: usize) {
+        let program = self.program;
+        let kind = program.expr(value).kind;
+        let (name, source) = match subject {
+            Subject::Signal(id) => (&program.signal(id).name, Source::Signal),
+            Subject::Behaviour(id) => (&program.behaviour(id).name, Source::Behaviour),
+            Subject::Book
+            | Subject::Curve(_)
+            | Subject::Input(_)
+            | Subject::Choice(_)
+            | Subject::Light(_)
+            | Subject::Drive(..) => return,
+        };
+        let mut body = Body::new(self, None);
+        let mut given = Vec::new();
+        if let Subject::Behaviour(id) = subject {
+            for (n, part) in &self.needs[&(id, part)] {
+                let parameter = &program.behaviour(id).parameters[*n];
+                let kind = program.expr(parameter.default).kind;
+                let local = body.local(&format!("{}{}", parameter.name, part_names(kind)[*part]));
+                given.push((Role::Value(*n, *part), local, type_of(kind)));
+                body.parameters.insert((*n, *part), local);
+            }
+            body.key = Some(body.local("key"));
+        }
+        body.count(&[(value, part)]);
+        let result = body.value(value, part, false);
+        let mut statements = body.shared;
+        statements.extend(body.lamp);
+        statements.push(Statement::Return(result));
+        prune(&mut [&mut statements], &[]);
+        let (mut now, mut seed, mut key) = (false, false, false);
+        let (mut hour, mut days) = (false, false);
+        let mut asked = FxHashSet::default();
+        for statement in &statements {
+            visit_statement(statement, &mut |code| {
+                if let Code::Local(local) = code {
+                    asked.insert(*local);
+                }
+                now |= *code == Code::Now;
+                seed |= *code == Code::Seed;
+                hour |= *code == Code::Clock(Dial::Hour);
+                days |= *code == Code::Clock(Dial::Days);
+                key |= body.key.is_some_and(|local| *code == Code::Local(local));
+            });
+        }
+        let mut locals = body.locals;
+        let mut parameters = Vec::new();
+        for (role, needed, name, ty) in [
+            (Role::Now, now, "t", Type::Number),
+            (Role::Seed, seed, "seed", Type::Word),
+            (Role::Clock(Dial::Hour), hour, "hour", Type::Number),
+            (Role::Clock(Dial::Days), days, "days", Type::Number),
+        ] {
+            if needed {
+                locals.push(name.to_owned());
+                parameters.push((role, Local(locals.len() - 1), ty));
+            }
+        }
+        if let Some(local) = body.key.filter(|_| key) {
+            parameters.push((Role::Key, local, Type::Word));
+        }
+        for ((input, part), local) in body.inputs {
+            if let (true, Some(id)) = (asked.contains(&local), self.inputs.get(input)) {
+                let ty = type_of(program.input(*id).kind);
+                parameters.push((Role::Input(input, part), local, ty));
+            }
+        }
+        for (role, ty, local) in body.chosen {
+            if asked.contains(&local) {
+                parameters.push((role, local, ty));
+            }
+        }
+        parameters.extend(given);
+        let function = Function {
+            name: format!("{name}{}", part_names(kind)[part]),
+            source,
+            note: self.note(subject),
+            locals,
+            parameters,
+            result: type_of(kind),
+            unit: kind.unit(),
+            body: statements,
+        };
+        self.push(subject, part, function);
+    }
+
+    pub fn choice(&self, id: ChoiceId) -> ChoicePlan {
+        let choice = self.program.choice(id);
+        ChoicePlan {
+            id,
+            name: choice.name.clone(),
+            options: choice.options.clone(),
+            over: choice.over.0,
+            note: self.note(Subject::Choice(id)),
+        }
+    }
+
+    pub fn input(&self, id: InputId) -> InputPlan {
+        let (program, input) = (self.program, self.program.input(id));
+        InputPlan {
+            id,
+            name: input.name.clone(),
+            flag: input.kind == Kind::OnOff,
+            suffixes: parts_of(input.kind),
+            about: about(Field::Named(0), input.kind, program.space()),
+            note: self.note(Subject::Input(id)),
+            count: match input.size {
+                Size::Many(n) => Some(n),
+                Size::One | Size::Open => None,
+            },
+            usual: match input.default {
+                Constant::Scalar(v) => vec![v],
+                Constant::Vector(v) => v.to_vec(),
+                Constant::OnOff(on) => vec![f64::from(u8::from(on))],
+            },
+            bounds: input.bounds,
+        }
+    }
+
+    pub fn curve(&mut self, id: CurveId) {
+        let named = self.program.curve(id);
+        let x = Local(0);
+        let stops = named.curve.stops();
+        let mut body = Vec::new();
+        // Before the first stop, and every flat start, it is the first value.
+        let flat = stops.iter().take_while(|stop| stop.value == stops[0].value).count();
+        let first = flat.min(stops.len() - 1);
+        if named.domain == Domain::Day && first == 1 {
+            // No hour lies before the last stop of the day before.
+        } else {
+            when_before(x, stops[first - 1].at.0, Code::Number(stops[0].value), &mut body);
+        }
+        segments(x, &stops[first - 1..], &mut body);
+        // Nor after the first of the day after: what lies before it is all that is left.
+        let end = Code::Number(stops[stops.len() - 1].at.0);
+        let end = Code::infix(Infix::Below, Code::Local(x), end);
+        if named.domain == Domain::Day
+            && let [.., Statement::When(before, last), Statement::Return(_)] = &mut body[..]
+            && *before == end
+        {
+            let last = std::mem::take(last);
+            body.truncate(body.len() - 2);
+            body.extend(last);
+        }
+        let function = Function {
+            name: named.name.clone(),
+            source: Source::Curve(named.domain),
+            note: self.note(Subject::Curve(id)),
+            locals: vec!["x".to_owned()],
+            parameters: vec![(Role::Value(0, 0), x, Type::Number)],
+            result: Type::Number,
+            unit: named.kind.unit(),
+            body,
+        };
+        self.push(Subject::Curve(id), 0, function);
+    }
+
+    pub fn light(&mut self, checked: &Checked, id: LightId, light: &Light) -> LightPlan {
+        let mut body = Body::new(self, Some(light));
+        let roots: Vec<(ExprId, usize)> = light
+            .drives
+            .iter()
+            .flat_map(|drive| (0..drive.width()).map(|part| (drive.value, part)))
+            .collect();
+        body.count(&roots);
+        let mut fields = Vec::new();
+        for drive in &light.drives {
+            body.property = light.field_name(drive.field);
+            let parts = (0..drive.width()).map(|part| match self.program.constant(drive.value) {
+                Some(Constant::Scalar(v)) => Part::Constant(kernel::to_output(v)),
+                Some(Constant::Vector(v)) => Part::Constant(kernel::to_output(v[part])),
+                Some(Constant::OnOff(on)) => Part::Constant(f32::from(u8::from(on))),
+                _ => match body.value(drive.value, part, false) {
+                    Code::Number(v) => Part::Constant(kernel::to_output(v)),
+                    code => {
+                        let bounds = checked.bounds(id, drive.field);
+                        let bounds = bounds.map_or(Interval::of(0.0), |b| b.part(part));
+                        let finish = match Finish::of(bounds) {
+                            Finish::Single if steps_up(&code) => Finish::Convert,
+                            finish => finish,
+                        };
+                        Part::Code(code, finish)
+                    }
+                },
+            });
+            let parts = parts.collect();
+            // What stands on the light's own line is told there.
+            let note = self.note(Subject::Drive(id, drive.field)).filter(|note| {
+                self.note(Subject::Light(id)).is_none_or(|own| own.line != note.line)
+            });
+            fields.push(FieldPlan {
+                name: light.field_name(drive.field).to_owned(),
+                flag: drive.kind == Kind::OnOff,
+                suffixes: parts_of(drive.kind),
+                about: about(drive.field, drive.kind, self.program.space()),
+                note,
+                parts,
+            });
+        }
+        let results: Vec<&Code> = fields
+            .iter()
+            .flat_map(|field| &field.parts)
+            .filter_map(|part| match part {
+                Part::Code(code, _) => Some(code),
+                Part::Constant(_) => None,
+            })
+            .collect();
+        prune(&mut [&mut body.shared, &mut body.lamp], &results);
+        LightPlan {
+            name: light.name.clone(),
+            kind: light.kind,
+            size: light.size,
+            note: self.note(Subject::Light(id)),
+            locals: body.locals,
+            shared: body.shared,
+            lamp: body.lamp,
+            fields,
+        }
+    }
+}
+
+fn about(field: Field, kind: Kind, space: Space) -> String {
+    let m = space.symbol(Kind::Length);
+    match field {
+        Field::Intensity => match kind {
+            Kind::Strength(_) => space.symbol(kind).into_owned(),
+            _ => "factor on the lamp's own strength".to_owned(),
+        },
+        Field::Color => "linear Rec. 709".to_owned(),
+        Field::ReachInner => format!("{m}, full up to here"),
+        Field::ReachOuter => format!("{m}, none from here on"),
+        Field::ConeInner => "degrees, full angle, full up to here".to_owned(),
+        Field::ConeOuter => "degrees, full angle, none from here on".to_owned(),
+        Field::Falloff => "power of the distance, 2 is the inverse square".to_owned(),
+        Field::Position => m.into_owned(),
+        Field::Offset => format!("{m}, added to the position"),
+        Field::Aim => "direction, of length 1".to_owned(),
+        Field::Shadows => "whether it casts shadows".to_owned(),
+        Field::Named(_) => match kind {
+            Kind::Color => "linear Rec. 709".to_owned(),
+            Kind::OnOff => "on or off".to_owned(),
+            kind if kind.unit().is_empty() => "number".to_owned(),
+            kind => space.symbol(kind).into_owned(),
+        },
+    }
+}
+
+/// Returns `value` before `at`. A line before it that says the same of earlier moments goes.
+fn when_before(x: Local, at: f64, value: Code, body: &mut Vec<Statement>) {
+    let before = Code::infix(Infix::Below, Code::Local(x), Code::Number(at));
+    let block = vec![Statement::Return(value)];
+    if matches!(body.last(), Some(Statement::When(_, last)) if *last == block) {
+        body.pop();
+    }
+    body.push(Statement::When(before, block));
+}
+
+/// How many stops are walked through one by one; more are halved first.
+const WALKED: usize = 12;
+
+/// The values between stops, and after the last. Equal neighbours are told once.
+fn segments(x: Local, stops: &[Stop], body: &mut Vec<Statement>) {
+    if stops.len() > WALKED {
+        let half = stops.len() / 2;
+        let before = Code::infix(Infix::Below, Code::Local(x), Code::Number(stops[half].at.0));
+        let mut lower = Vec::new();
+        segments(x, &stops[..=half], &mut lower);
+        // The lower half ends by returning its last value, which no moment before it reaches.
+        body.push(Statement::When(before, lower));
+        segments(x, &stops[half..], body);
+        return;
+    }
+    let last = stops[stops.len() - 1];
+    for pair in stops.windows(2) {
+        let value = segment(x, pair[0], pair[1]);
+        let rests = value == Code::Number(last.value) && pair[1].at == last.at;
+        if !rests {
+            when_before(x, pair[1].at.0, value, body);
+        }
+    }
+    body.push(Statement::Return(Code::Number(last.value)));
+}
+
+fn segment(x: Local, from: Stop, to: Stop) -> Code {
+    let (a, b) = (Code::Number(from.value), Code::Number(to.value));
+    let passed = if from.at == Place(0.0) {
+        Code::Local(x)
+    } else {
+        Code::infix(Infix::Minus, Code::Local(x), Code::Number(from.at.0))
+    };
+    let u = Code::infix(Infix::Over, passed, Code::Number(to.at.0 - from.at.0));
+    let flat = from.value == to.value;
+    match to.easing {
+        Easing::Jump => a,
+        Easing::Linear | Easing::Smooth if flat => a,
+        Easing::Linear => Code::Helper(Helper::Between, vec![a, b, u]),
+        Easing::Smooth => Code::Helper(Helper::Between, vec![a, b, eased(to.easing, u)]),
+        Easing::Bezier(_) => {
+            let s = eased(to.easing, u);
+            if to.easing.overshoots() {
+                let span = Code::Number(to.value - from.value);
+                Code::infix(Infix::Plus, a, Code::infix(Infix::Times, span, s))
+            } else if flat {
+                a
+            } else {
+                Code::Helper(Helper::Between, vec![a, b, s])
+            }
+        }
+    }
+}
+
+/// A ratio 0..1 eased.
+pub(super) fn eased(easing: Easing, u: Code) -> Code {
+    match easing {
+        Easing::Linear => u,
+        Easing::Jump => {
+            let before = Code::infix(Infix::Below, u, Code::Number(1.0));
+            let (zero, one) = (Box::new(Code::Number(0.0)), Box::new(Code::Number(1.0)));
+            Code::Choose(Box::new(before), zero, one)
+        }
+        Easing::Smooth => Code::Helper(Helper::EaseSmooth, vec![u]),
+        Easing::Bezier(c) => {
+            let mut arguments = vec![u];
+            arguments.extend(c.map(Code::Number));
+            Code::Helper(Helper::EaseBezier, arguments)
+        }
+    }
+}

@@ -1,0 +1,728 @@
+//! The plan: what an exported file holds, decided once for all languages.
+//!
+//! Vectors are taken apart here, shared parts get names, what is the same for a whole array moves
+//! out of its loop, and each function is told exactly what it needs. A language only has to spell
+//! it.
+
+mod body;
+mod helper;
+mod make;
+mod reach;
+
+use std::collections::BTreeSet;
+
+use caltrin_core::bounds::Interval;
+use caltrin_core::program::{
+    ChoiceId, Dial, Domain, InputId, LightKind, Share, Size, Subject, Table, TableId,
+};
+use caltrin_core::quantity::{Seconds, Seed};
+use caltrin_core::{Checked, Note, Notes, Run, kernel};
+use rustc_hash::{FxHashMap, FxHashSet};
+
+pub use helper::Helper;
+use make::Maker;
+use reach::{needs, reachable};
+
+/// An operator with one operand.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Prefix {
+    /// `-a`
+    Minus,
+    /// `!a`
+    Not,
+}
+
+/// An operator between two operands.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Infix {
+    /// `a + b`
+    Plus,
+    /// `a - b`
+    Minus,
+    /// `a * b`
+    Times,
+    /// `a / b`
+    Over,
+    /// `a > b`
+    Above,
+    /// `a < b`
+    Below,
+    /// `a == b`
+    Same,
+    /// `a == b`, of 32 bits.
+    Is,
+    /// `a && b`
+    And,
+    /// `a || b`
+    Or,
+}
+
+/// The type of a value in exported code.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Type {
+    /// A double.
+    Number,
+    /// 32 bits.
+    Word,
+    /// A truth value.
+    Flag,
+}
+
+/// A local name of a function: its place in [`Function::locals`] or [`LightPlan::locals`].
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub struct Local(pub usize);
+
+/// A function of the file: its place in [`Plan::functions`].
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub struct FunctionId(pub usize);
+
+/// A value in exported code.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Code {
+    /// A double.
+    Number(f64),
+    /// 32 bits.
+    Word(u32),
+    /// On or off.
+    Flag(bool),
+    /// A local.
+    Local(Local),
+    /// The run's moment.
+    Now,
+    /// The run's seed.
+    Seed,
+    /// What the game's clock shows.
+    Clock(Dial),
+    /// The lamp's index, or what several lamps share of it, 32 bits.
+    Index(Share),
+    /// The same as a double.
+    IndexNumber(Share),
+    /// What an input is set to, in a light: its place in [`Plan::inputs`], which part of it, and which
+    /// one of many.
+    Input(usize, usize, Option<Box<Code>>),
+    /// The option that is chosen, 32 bits: the choice's place in [`Plan::choices`].
+    Chosen(usize),
+    /// How much an option counts: the choice's place, and which option.
+    Weight(usize, u32),
+    /// A table: its place in [`Plan::tables`].
+    Table(usize),
+    /// One operand.
+    Prefix(Prefix, Box<Code>),
+    /// Two operands.
+    Infix(Infix, Box<Code>, Box<Code>),
+    /// The second where the first is on, else the third.
+    Choose(Box<Code>, Box<Code>, Box<Code>),
+    /// A call of the kernel.
+    Helper(Helper, Vec<Code>),
+    /// A call of a function of the file.
+    Call(FunctionId, Vec<Code>),
+}
+
+impl Code {
+    /// Two operands; what is known is computed, and what changes nothing is left out.
+    fn infix(sign: Infix, a: Code, b: Code) -> Code {
+        match (sign, &a, &b) {
+            (Infix::Plus, Code::Number(x), Code::Number(y)) => Code::Number(x + y),
+            // What is below 0 is taken away by adding its size: the same bits.
+            (Infix::Minus, _, Code::Number(y)) if *y < 0.0 && !matches!(a, Code::Number(_)) => {
+                Code::Infix(Infix::Plus, Box::new(a), Box::new(Code::Number(-y)))
+            }
+            // The index is whole and not below 0, so nothing but the sign of a zero is lost, and
+            // no zero leaves the kernel with a sign.
+            (Infix::Times, Code::Number(0.0), Code::IndexNumber(_)) => Code::Number(0.0),
+            (Infix::Plus, Code::Number(0.0), Code::Infix(Infix::Times, _, index))
+                if matches!(**index, Code::IndexNumber(_)) =>
+            {
+                b
+            }
+            _ => Code::Infix(sign, Box::new(a), Box::new(b)),
+        }
+    }
+
+    fn visit(&self, f: &mut impl FnMut(&Code)) {
+        f(self);
+        match self {
+            Code::Prefix(_, a) => a.visit(f),
+            Code::Infix(_, a, b) => {
+                a.visit(f);
+                b.visit(f);
+            }
+            Code::Choose(a, b, c) => {
+                a.visit(f);
+                b.visit(f);
+                c.visit(f);
+            }
+            Code::Helper(_, all) | Code::Call(_, all) => all.iter().for_each(|a| a.visit(f)),
+            Code::Input(_, _, Some(index)) => index.visit(f),
+            Code::Number(_)
+            | Code::Word(_)
+            | Code::Flag(_)
+            | Code::Local(_)
+            | Code::Now
+            | Code::Seed
+            | Code::Clock(_)
+            | Code::Index(_)
+            | Code::IndexNumber(_)
+            | Code::Input(..)
+            | Code::Chosen(_)
+            | Code::Weight(..)
+            | Code::Table(_) => {}
+        }
+    }
+}
+
+/// One statement of a function.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Statement {
+    /// A named part.
+    Let(Local, Type, Code),
+    /// Done only where the condition holds; its block ends in a return.
+    When(Code, Vec<Statement>),
+    /// The value.
+    Return(Code),
+}
+
+/// What a parameter of a function is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Role {
+    /// The run's moment.
+    Now,
+    /// The run's seed.
+    Seed,
+    /// What the game's clock shows.
+    Clock(Dial),
+    /// The key of this use.
+    Key,
+    /// What an input is set to: its place in [`Plan::inputs`], and which part of it.
+    Input(usize, usize),
+    /// The option that is chosen: the choice's place in [`Plan::choices`].
+    Chosen(usize),
+    /// How much an option counts: the choice's place, and which option.
+    Weight(usize, u32),
+    /// A value that the caller gives: which argument, and which part of it.
+    Value(usize, usize),
+}
+
+/// What a function was in the book.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Source {
+    /// A curve, and what its places are.
+    Curve(Domain),
+    /// A signal.
+    Signal,
+    /// A behaviour.
+    Behaviour,
+}
+
+/// A small function named as in the book.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Function {
+    /// The book's name, with `_r` or `_x` for a part of a colour or point.
+    pub name: String,
+    /// What it was in the book.
+    pub source: Source,
+    /// Its line of the book.
+    pub note: Option<Note>,
+    /// The book's names of its locals.
+    pub locals: Vec<String>,
+    /// Its parameters in order.
+    pub parameters: Vec<(Role, Local, Type)>,
+    /// The type of its value.
+    pub result: Type,
+    /// The unit of its value, empty for none.
+    pub unit: &'static str,
+    /// What it does.
+    pub body: Vec<Statement>,
+}
+
+/// One number of a lamp.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Part {
+    /// The same always: already as it leaves the kernel.
+    Constant(f32),
+    /// To be computed and turned into a single.
+    Code(Code, Finish),
+}
+
+/// How a computed number becomes a single. All give the same bits; what the bounds show to be
+/// needless is left out.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Finish {
+    /// It is never near zero nor beyond a single: a plain conversion.
+    Convert,
+    /// It is never beyond a single: `to_single`.
+    Single,
+    /// It may be anything: `to_output`.
+    Output,
+}
+
+impl Finish {
+    fn of(bounds: Interval) -> Finish {
+        let most = f64::from(f32::MAX);
+        if bounds.lo < -most || bounds.hi > most {
+            Finish::Output
+        } else if bounds.lo >= kernel::SMALLEST || bounds.hi <= -kernel::SMALLEST {
+            Finish::Convert
+        } else {
+            Finish::Single
+        }
+    }
+
+    /// The function of the kernel that does it.
+    pub fn helper(self) -> Option<Helper> {
+        match self {
+            Finish::Convert => None,
+            Finish::Single => Some(Helper::ToSingle),
+            Finish::Output => Some(Helper::ToOutput),
+        }
+    }
+}
+
+/// A field of a lamp.
+#[derive(Clone, Debug, PartialEq)]
+pub struct FieldPlan {
+    /// Its name as the book has it.
+    pub name: String,
+    /// Whether it is on or off.
+    pub flag: bool,
+    /// The names of its parts, if it has more than one.
+    pub suffixes: &'static [&'static str],
+    /// Its unit or what it is, for the reader.
+    pub about: String,
+    /// Its line of the book.
+    pub note: Option<Note>,
+    /// One number, or three.
+    pub parts: Vec<Part>,
+}
+
+/// Whether this is a step times the lamp's index, perhaps on top of a start: then it is 0 or well above,
+/// and never a negative zero.
+fn steps_up(code: &Code) -> bool {
+    match code {
+        Code::Infix(Infix::Times, step, index) => {
+            matches!(**step, Code::Number(v) if v >= kernel::SMALLEST)
+                && matches!(**index, Code::IndexNumber(_))
+        }
+        Code::Infix(Infix::Plus, start, steps) => {
+            matches!(**start, Code::Number(v) if v > 0.0) && steps_up(steps)
+        }
+        _ => false,
+    }
+}
+
+/// A light, or an array of lights.
+#[derive(Clone, Debug, PartialEq)]
+pub struct LightPlan {
+    /// The book's name.
+    pub name: String,
+    /// What kind of lamp.
+    pub kind: LightKind,
+    /// How many.
+    pub size: Size,
+    /// Its line of the book.
+    pub note: Option<Note>,
+    /// The book's names of its locals.
+    pub locals: Vec<String>,
+    /// Computed once for all lamps that are read.
+    pub shared: Vec<Statement>,
+    /// Computed for each lamp.
+    pub lamp: Vec<Statement>,
+    /// What a lamp has, in order.
+    pub fields: Vec<FieldPlan>,
+}
+
+impl LightPlan {
+    /// Whether any of its code uses the run's moment.
+    pub fn uses_now(&self) -> bool {
+        self.any(|code| *code == Code::Now)
+    }
+
+    /// Whether any of its code uses the run's seed.
+    pub fn uses_seed(&self) -> bool {
+        self.any(|code| *code == Code::Seed)
+    }
+
+    /// Whether any of its code uses what the game's clock shows.
+    pub fn uses_clock(&self, dial: Dial) -> bool {
+        self.any(|code| *code == Code::Clock(dial))
+    }
+
+    /// Whether any of its code uses what the game has set.
+    pub fn uses_inputs(&self) -> bool {
+        self.any(|code| matches!(code, Code::Input(..) | Code::Chosen(_) | Code::Weight(..)))
+    }
+
+    /// Whether any of its code uses the lamp's index.
+    pub fn uses_index(&self) -> bool {
+        self.any(|code| matches!(code, Code::Index(_) | Code::IndexNumber(_)))
+    }
+
+    fn any(&self, mut wanted: impl FnMut(&Code) -> bool) -> bool {
+        let mut found = false;
+        let mut look = |code: &Code| found |= wanted(code);
+        for statement in self.shared.iter().chain(&self.lamp) {
+            visit_statement(statement, &mut look);
+        }
+        for part in self.fields.iter().flat_map(|field| &field.parts) {
+            if let Part::Code(code, _) = part {
+                code.visit(&mut look);
+            }
+        }
+        found
+    }
+
+    /// Whether its lamps have an index.
+    pub fn is_array(&self) -> bool {
+        !matches!(self.size, Size::One)
+    }
+}
+
+/// A value that the game sets.
+#[derive(Clone, Debug, PartialEq)]
+pub struct InputPlan {
+    /// Which input of the program it is.
+    pub id: InputId,
+    /// The book's name, with the placing's or light's in front where it has one.
+    pub name: String,
+    /// Whether it is on or off.
+    pub flag: bool,
+    /// The names of its parts, if it has more than one.
+    pub suffixes: &'static [&'static str],
+    /// Its unit or what it is, for the reader.
+    pub about: String,
+    /// Its line of the book.
+    pub note: Option<Note>,
+    /// How many there are, if there is one for each placing or lamp.
+    pub count: Option<u32>,
+    /// Each part until the game sets it; on is 1.
+    pub usual: Vec<f64>,
+    /// What it is kept within.
+    pub bounds: Interval,
+}
+
+impl InputPlan {
+    /// How many numbers it is made of, all placings or lamps together.
+    pub fn slots(&self) -> usize {
+        self.usual.len() * self.count.unwrap_or(1) as usize
+    }
+
+    /// Its bounds in words.
+    pub fn range(&self) -> String {
+        if self.flag {
+            return String::new();
+        }
+        let number = crate::number::double;
+        format!(", kept within {}..{}", number(self.bounds.lo), number(self.bounds.hi))
+    }
+}
+
+/// One of a few names, which the game chooses.
+#[derive(Clone, Debug, PartialEq)]
+pub struct ChoicePlan {
+    /// Which choice of the program it is.
+    pub id: ChoiceId,
+    /// The book's name.
+    pub name: String,
+    /// The names of its options.
+    pub options: Vec<String>,
+    /// How long it takes from one to the next, in seconds; 0 for at once.
+    pub over: f64,
+    /// Its line of the book.
+    pub note: Option<Note>,
+}
+
+impl ChoicePlan {
+    /// Whether it goes from one to the next over a time.
+    pub fn fades(&self) -> bool {
+        self.over > 0.0
+    }
+}
+
+/// The game's clock.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct ClockPlan {
+    /// How many hours pass on it in a second at rate 1.
+    pub pace: f64,
+    /// The hour at the start.
+    pub start: f64,
+    /// How fast it goes at first.
+    pub rate: f64,
+}
+
+/// The fields that a run keeps its clock in: name, what it is, and its value at the start.
+pub fn clock_fields(clock: &ClockPlan) -> [(&'static str, &'static str, f64); 4] {
+    [
+        ("clock_hour", "h, what the clock showed when it was last touched", clock.start),
+        ("clock_days", "how many days had begun on it then", 0.0),
+        ("clock_since", "s, when that was", 0.0),
+        ("clock_rate", "how fast it goes, 1 as the book has it", clock.rate),
+    ]
+}
+
+/// A known answer for the file's self-test.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Answer {
+    /// Index of the light in [`Plan::lights`].
+    pub light: usize,
+    /// Which lamp.
+    pub index: u32,
+    /// The run's seed.
+    pub seed: u32,
+    /// The moment.
+    pub moment: f64,
+    /// Index of the field, and of its part.
+    pub place: (usize, usize),
+    /// What must come out.
+    pub value: f32,
+}
+
+/// Everything an exported file holds.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Plan {
+    /// The book's name.
+    pub book: String,
+    /// The book's file, if it has one.
+    pub file: String,
+    /// The book's seed.
+    pub seed: Seed,
+    /// The kernel functions needed, each after those that it uses.
+    pub helpers: Vec<Helper>,
+    /// The tables that are looked up.
+    pub tables: Vec<Table>,
+    /// The game's clock, if anything follows it.
+    pub clock: Option<ClockPlan>,
+    /// What the game sets, in the book's order; an input that nothing uses is left out.
+    pub inputs: Vec<InputPlan>,
+    /// What the game chooses, in the book's order; a choice that nothing uses is left out.
+    pub choices: Vec<ChoicePlan>,
+    /// The book's functions, each after those that it uses.
+    pub functions: Vec<Function>,
+    /// The lights in the book's order.
+    pub lights: Vec<LightPlan>,
+    /// The self-test.
+    pub answers: Vec<Answer>,
+}
+
+impl Plan {
+    /// How many numbers and how many flags all inputs have.
+    pub fn slots(&self) -> (usize, usize) {
+        self.inputs.iter().fold((0, 0), |(numbers, flags), input| match input.flag {
+            true => (numbers, flags + input.slots()),
+            false => (numbers + input.slots(), flags),
+        })
+    }
+
+    /// Whether the game does more with a run than set inputs: it has a clock or choices.
+    pub fn has_acts(&self) -> bool {
+        self.clock.is_some() || !self.choices.is_empty()
+    }
+
+    /// How many bytes a run takes: the moment, clock and inputs as doubles, the seed, a byte a flag.
+    pub fn run_bytes(&self) -> usize {
+        let (numbers, flags) = self.slots();
+        let clock = if self.clock.is_some() { 32 } else { 0 };
+        let fading = self.choices.iter().filter(|choice| choice.fades());
+        let fades: usize = fading.map(|choice| 8 * (choice.options.len() + 1)).sum();
+        (8 + clock + fades + 4 * self.choices.len() + 8 * numbers + 4 + flags).next_multiple_of(8)
+    }
+
+    /// Plans the export of a program.
+    pub fn of(checked: &Checked, notes: &Notes) -> Plan {
+        let all = Plan::with_inputs(checked, notes, None);
+        // What code turned out to be needless can have been the only one to ask for an input.
+        let mut asked = FxHashSet::default();
+        for light in &all.lights {
+            light.any(|code| {
+                if let Code::Input(place, ..) = code {
+                    asked.insert(all.inputs[*place].id);
+                }
+                false
+            });
+        }
+        if asked.len() == all.inputs.len() {
+            return all;
+        }
+        Plan::with_inputs(checked, notes, Some(&asked))
+    }
+
+    fn with_inputs(checked: &Checked, notes: &Notes, asked: Option<&FxHashSet<InputId>>) -> Plan {
+        let program = checked.program();
+        let needs = needs(program);
+        let used = reachable(program, &needs);
+        let tables: Vec<TableId> = used.tables.iter().copied().collect();
+        let wanted = |id: &InputId| asked.is_none_or(|asked| asked.contains(id));
+        let inputs: Vec<InputId> = used.inputs.iter().copied().filter(wanted).collect();
+        let mut maker = Maker {
+            program,
+            notes,
+            needs,
+            tables,
+            inputs,
+            choices: used.choices.iter().copied().collect(),
+            functions: Vec::new(),
+            known: FxHashMap::default(),
+        };
+        for subject in program.order() {
+            match subject {
+                Subject::Curve(id) => {
+                    if used.curves.contains(id) {
+                        maker.curve(*id);
+                    }
+                }
+                Subject::Signal(id) => maker.parts_of(&used, *subject, program.signal(*id).value),
+                Subject::Behaviour(id) => {
+                    maker.parts_of(&used, *subject, program.behaviour(*id).value);
+                }
+                Subject::Book
+                | Subject::Input(_)
+                | Subject::Choice(_)
+                | Subject::Light(_)
+                | Subject::Drive(..) => {}
+            }
+        }
+        let lights: Vec<LightPlan> =
+            program.lights().map(|(id, light)| maker.light(checked, id, light)).collect();
+        let inputs: Vec<InputPlan> = maker.inputs.iter().map(|id| maker.input(*id)).collect();
+        let choices: Vec<ChoicePlan> = maker.choices.iter().map(|id| maker.choice(*id)).collect();
+        let functions = maker.functions;
+        let tables = maker.tables.iter().map(|id| program.table(*id).clone()).collect();
+        let follows = [Dial::Hour, Dial::Days]
+            .into_iter()
+            .any(|dial| lights.iter().any(|light| light.uses_clock(dial)));
+        let clock = program.clock().filter(|_| follows).map(|clock| ClockPlan {
+            pace: clock.pace(),
+            start: clock.start.0,
+            rate: clock.rate,
+        });
+        Plan {
+            clock,
+            tables,
+            book: program.name().to_owned(),
+            file: notes.file.clone(),
+            seed: program.seed(),
+            helpers: helpers(&functions, &lights, &inputs, clock.is_some(), &choices),
+            answers: answers(checked, &lights),
+            inputs,
+            choices,
+            functions,
+            lights,
+        }
+    }
+}
+
+/// Takes out the named parts that nothing uses in the end. Later parts use earlier ones, so they are
+/// looked at from the last.
+fn prune(blocks: &mut [&mut Vec<Statement>], results: &[&Code]) {
+    let mut used = FxHashSet::default();
+    let look = |code: &Code, used: &mut FxHashSet<Local>| {
+        code.visit(&mut |inner| {
+            if let Code::Local(local) = inner {
+                used.insert(*local);
+            }
+        });
+    };
+    results.iter().for_each(|code| look(code, &mut used));
+    for block in blocks.iter_mut().rev() {
+        for n in (0..block.len()).rev() {
+            match &block[n] {
+                Statement::Let(local, ..) if !used.contains(local) => {
+                    block.remove(n);
+                }
+                statement => visit_statement(statement, &mut |code| look(code, &mut used)),
+            }
+        }
+    }
+}
+
+fn visit_statement(statement: &Statement, f: &mut impl FnMut(&Code)) {
+    match statement {
+        Statement::Let(_, _, code) | Statement::Return(code) => code.visit(f),
+        Statement::When(code, block) => {
+            code.visit(f);
+            block.iter().for_each(|inner| visit_statement(inner, f));
+        }
+    }
+}
+
+/// The helpers that the code calls, and those that they call.
+fn helpers(
+    functions: &[Function],
+    lights: &[LightPlan],
+    inputs: &[InputPlan],
+    clock: bool,
+    choices: &[ChoicePlan],
+) -> Vec<Helper> {
+    let mut needed: BTreeSet<Helper> = [Helper::CleanMoment, Helper::Scramble].into();
+    if clock {
+        needed.extend([Helper::HourOf, Helper::DaysOf, Helper::CleanInput, Helper::RoundDown]);
+    }
+    if choices.iter().any(ChoicePlan::fades) {
+        needed.insert(Helper::Faded);
+    }
+    if inputs.iter().any(|input| !input.flag) {
+        needed.insert(Helper::CleanInput);
+    }
+    let mut look = |code: &Code| {
+        if let Code::Helper(helper, _) = code {
+            needed.insert(*helper);
+        }
+    };
+    for function in functions {
+        function.body.iter().for_each(|s| visit_statement(s, &mut look));
+    }
+    let mut finished = BTreeSet::new();
+    for light in lights {
+        light.shared.iter().chain(&light.lamp).for_each(|s| visit_statement(s, &mut look));
+        for part in light.fields.iter().flat_map(|field| &field.parts) {
+            if let Part::Code(code, finish) = part {
+                code.visit(&mut look);
+                finished.extend(finish.helper());
+            }
+        }
+    }
+    needed.extend(finished);
+    let mut open: Vec<Helper> = needed.iter().copied().collect();
+    while let Some(helper) = open.pop() {
+        for used in helper.uses() {
+            if needed.insert(*used) {
+                open.push(*used);
+            }
+        }
+    }
+    Helper::ALL.iter().copied().filter(|helper| needed.contains(helper)).collect()
+}
+
+/// Some known answers: a few moments of each light, at most about forty in all.
+fn answers(checked: &Checked, lights: &[LightPlan]) -> Vec<Answer> {
+    const MOMENTS: [f64; 4] = [0.75, 61.3, 86_400.125, 0.0];
+    let each = (40 / lights.len().max(1)).clamp(1, MOMENTS.len());
+    let seed = checked.program().seed();
+    let mut answers = Vec::new();
+    for (m, moment) in MOMENTS.iter().enumerate().take(each) {
+        for (n, (id, _)) in checked.program().lights().enumerate().take(40) {
+            let moving =
+                |field: &FieldPlan| !field.flag && matches!(field.parts[0], Part::Code(..));
+            let Some(place) = lights[n].fields.iter().position(moving) else { continue };
+            let column: usize = lights[n].fields[..place].iter().map(|f| f.parts.len()).sum();
+            let seed = if m % 2 == 0 { seed } else { Seed(seed.0.wrapping_add(1)) };
+            let index = match lights[n].size {
+                Size::One => 0,
+                Size::Many(lamps) => (m as u32 * 3) % lamps,
+                Size::Open => m as u32 * 1001,
+            };
+            let mut run = Run::with_seed(checked, seed);
+            run.advance(Seconds(*moment));
+            let mut lamp = vec![0.0; run.width(id)];
+            run.read(id, index, &mut lamp);
+            answers.push(Answer {
+                light: n,
+                index,
+                seed: seed.0,
+                moment: *moment,
+                place: (place, 0),
+                value: lamp[column],
+            });
+        }
+    }
+    answers
+}

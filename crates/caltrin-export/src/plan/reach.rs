@@ -1,0 +1,109 @@
+//! What the lights use, part by part: only that is exported.
+
+use std::collections::BTreeSet;
+
+use caltrin_core::program::{
+    BehaviourId, ChoiceId, CurveId, ExprId, InputId, Op, Program, Subject, TableId,
+};
+use rustc_hash::{FxHashMap, FxHashSet};
+
+/// What the lights use, part by part.
+pub(super) struct Reached {
+    pub exprs: FxHashSet<(ExprId, usize)>,
+    pub curves: FxHashSet<CurveId>,
+    pub tables: BTreeSet<TableId>,
+    pub inputs: BTreeSet<InputId>,
+    pub choices: BTreeSet<ChoiceId>,
+}
+
+/// Which parts of which arguments each part of a behaviour's value is made of.
+pub(super) type Needs = FxHashMap<(BehaviourId, usize), Vec<(usize, usize)>>;
+
+pub(super) fn needs(program: &Program) -> Needs {
+    let mut needs = Needs::default();
+    for subject in program.order() {
+        let Subject::Behaviour(id) = subject else { continue };
+        let value = program.behaviour(*id).value;
+        for part in 0..program.expr(value).kind.width() {
+            let mut found = BTreeSet::new();
+            let mut seen = FxHashSet::default();
+            let mut open = vec![(value, part)];
+            while let Some((id, part)) = open.pop() {
+                if seen.insert((id, part)) {
+                    if let Op::Parameter(n) = program.expr(id).op {
+                        found.insert((n, part));
+                    }
+                    open.extend(operands(program, &needs, id, part));
+                }
+            }
+            needs.insert((*id, part), found.into_iter().collect());
+        }
+    }
+    needs
+}
+
+/// The parts of operands that part `part` of an expression is made of.
+pub(super) fn operands(
+    program: &Program,
+    needs: &Needs,
+    id: ExprId,
+    part: usize,
+) -> Vec<(ExprId, usize)> {
+    let expr = program.expr(id);
+    match &expr.op {
+        Op::Parts(x, y, z) => vec![([*x, *y, *z][part], 0)],
+        Op::Stood(a, up) => vec![(*a, up.parts()[part].0)],
+        Op::Brightest(c) | Op::BrightestAtOne(c) | Op::ConeRoot(_, c) | Op::Heading(c) => {
+            (0..3).map(|part| (*c, part)).collect()
+        }
+        Op::Choose(c, a, b) => vec![(*c, 0), (*a, part), (*b, part)],
+        Op::Call(behaviour, arguments, _) => {
+            needs[&(*behaviour, part)].iter().map(|(n, part)| (arguments[*n], *part)).collect()
+        }
+        op => op
+            .operands()
+            .into_iter()
+            .map(|e| (e, if program.expr(e).kind.width() > 1 { part } else { 0 }))
+            .collect(),
+    }
+}
+
+pub(super) fn reachable(program: &Program, needs: &Needs) -> Reached {
+    let mut reached = Reached {
+        exprs: FxHashSet::default(),
+        curves: FxHashSet::default(),
+        tables: BTreeSet::new(),
+        inputs: BTreeSet::new(),
+        choices: BTreeSet::new(),
+    };
+    let mut open: Vec<(ExprId, usize)> = program
+        .lights()
+        .flat_map(|(_, light)| &light.drives)
+        .flat_map(|drive| (0..drive.width()).map(|part| (drive.value, part)))
+        .collect();
+    while let Some((id, part)) = open.pop() {
+        if !reached.exprs.insert((id, part)) {
+            continue;
+        }
+        match &program.expr(id).op {
+            Op::Signal(signal) => open.push((program.signal(*signal).value, part)),
+            Op::Call(behaviour, ..) => open.push((program.behaviour(*behaviour).value, part)),
+            Op::Curve(curve, _) => {
+                reached.curves.insert(*curve);
+            }
+            Op::Table(table, _) => {
+                reached.tables.insert(*table);
+            }
+            Op::Burst(_, tables, _) => reached.tables.extend(tables),
+            Op::Input(input) => {
+                reached.inputs.insert(*input);
+            }
+            Op::Chosen(choice, _) | Op::Weight(choice, _) => {
+                reached.choices.insert(*choice);
+            }
+            _ => {}
+        }
+        open.extend(operands(program, needs, id, part));
+    }
+    reached
+}

@@ -1,0 +1,144 @@
+//! Walls and posts: what is solid in the place, for pictures of it.
+
+use caltrin_core::draft::Owner;
+use caltrin_core::kind::Kind as ValueKind;
+use caltrin_core::program::{Constant, Form, Size};
+
+use super::{Item, Resolver, child_of, expressions, name_of, span, token_span, tokens};
+use crate::diagnostic::Diagnostic;
+use crate::syntax::{Kind, Node};
+use crate::words;
+
+impl Resolver {
+    /// `wall shed { along (0m, 0m, 4m)..(8m, 0m, 4m); height 3m }`
+    pub(super) fn wall(&mut self, node: &Node) -> Option<Item> {
+        let name = name_of(node)?;
+        if self.size(node)? != Size::One {
+            let message = "a wall is one; write a line for each";
+            self.tell(Diagnostic::error(token_span(&name), message));
+            return None;
+        }
+        let mut owner = Owner::book(name.text());
+        let [along, height] = self.solid_lines(node, ["along", "height"])?;
+        let ends = child_of(&along, Kind::Range).map(|range| expressions(&range));
+        let Some([from, to]) = ends.as_deref() else {
+            let message = "`along` goes from one end of the wall's foot to the other";
+            self.tell(
+                Diagnostic::error(span(&along), message)
+                    .help("write `along (0m, 0m, 4m)..(8m, 0m, 4m)`"),
+            );
+            return None;
+        };
+        let from = self.known_point(from, &mut owner)?;
+        let to = self.known_point(to, &mut owner)?;
+        let height = self.known_length(&height, &mut owner)?;
+        let made = self.draft.add_solid(name.text(), Form::Wall { from, to, height });
+        self.fits(made, node)?;
+        Some(Item::Solid)
+    }
+
+    /// `post pile[4] { position (0m, 0m, 0m), (3m, 0m, 0m); radius 20cm; height 2m }`
+    pub(super) fn post(&mut self, node: &Node) -> Option<Item> {
+        let name = name_of(node)?;
+        let many = match self.size(node)? {
+            Size::One => 1,
+            Size::Many(n) => n,
+            Size::Open => {
+                let message = "an open array of posts cannot be drawn; give it a number";
+                self.tell(Diagnostic::error(token_span(&name), message));
+                return None;
+            }
+        };
+        let mut owner = Owner::book(name.text());
+        let [position, radius, height] =
+            self.solid_lines(node, ["position", "radius", "height"])?;
+        let ranges: Vec<Node> =
+            position.children().filter(|child| child.kind() == Kind::Range).collect();
+        let mut points = Vec::new();
+        for range in &ranges {
+            let one = expressions(range);
+            let [value] = &one[..] else {
+                let message = "expected a point such as `(0m, 0m, 4m)`, found a range";
+                self.tell(Diagnostic::error(span(range), message));
+                return None;
+            };
+            points.push(self.known_point(value, &mut owner)?);
+        }
+        let (radius, height) =
+            (self.known_length(&radius, &mut owner)?, self.known_length(&height, &mut owner)?);
+        for n in 0..many {
+            let at = match &points[..] {
+                [first] => *first,
+                [first, step] => [0, 1, 2].map(|part| first[part] + step[part] * f64::from(n)),
+                all => all[(n as usize).min(all.len() - 1)],
+            };
+            let made = self.draft.add_solid(name.text(), Form::Post { at, radius, height });
+            self.fits(made, node)?;
+        }
+        Some(Item::Solid)
+    }
+
+    /// The lines of these names, each of which there must be once.
+    fn solid_lines<const N: usize>(&mut self, node: &Node, names: [&str; N]) -> Option<[Node; N]> {
+        let body = child_of(node, Kind::Body)?;
+        let mut found: [Option<Node>; N] = [const { None }; N];
+        for line in body.children().filter(|child| child.kind() == Kind::Property) {
+            let word = tokens(&line).next()?;
+            let Some(place) = names.iter().position(|name| *name == word.text()) else {
+                let message = format!("this has no `{}`", word.text());
+                let told = Diagnostic::error(token_span(&word), message);
+                self.tell(match words::nearest(word.text(), names) {
+                    Some(near) => told.help(format!("did you mean `{near}`?")),
+                    None => told.help(format!("it has {}", names.join(", "))),
+                });
+                return None;
+            };
+            if found[place].replace(line.clone()).is_some() {
+                let message = format!("`{}` is there twice", word.text());
+                self.tell(Diagnostic::error(span(&line), message));
+                return None;
+            }
+        }
+        for (name, line) in names.iter().zip(&found) {
+            if line.is_none() {
+                let name_here = name_of(node)?;
+                let message = format!("`{}` needs its `{name}`", name_here.text());
+                self.tell(Diagnostic::error(token_span(&name_here), message));
+                return None;
+            }
+        }
+        Some(found.map(|line| line.unwrap_or_else(|| node.clone())))
+    }
+
+    fn known_point(&mut self, value: &Node, owner: &mut Owner) -> Option<[f64; 3]> {
+        let id = self.expression(value, owner)?;
+        let fits = self.draft.expect(id, ValueKind::Point);
+        self.fits(fits, value)?;
+        match self.program().constant(id) {
+            Some(Constant::Vector(point)) => Some(point),
+            _ => self.moves(value),
+        }
+    }
+
+    fn known_length(&mut self, line: &Node, owner: &mut Owner) -> Option<f64> {
+        let values = child_of(line, Kind::Range).map(|range| expressions(&range));
+        let Some([value]) = values.as_deref() else {
+            let message = "expected one length, such as `3m`";
+            self.tell(Diagnostic::error(span(line), message));
+            return None;
+        };
+        let id = self.expression(value, owner)?;
+        let fits = self.draft.expect(id, ValueKind::Length);
+        self.fits(fits, value)?;
+        match self.program().constant(id) {
+            Some(Constant::Scalar(length)) => Some(length),
+            _ => self.moves(value),
+        }
+    }
+
+    fn moves<T>(&mut self, value: &Node) -> Option<T> {
+        let message = "walls and posts stand still, but this changes";
+        self.tell(Diagnostic::error(span(value), message));
+        None
+    }
+}
