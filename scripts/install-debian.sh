@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
-# Installs on Debian what the proofs compile with: gcc, Mono's C# compiler and node. Only what is
-# missing is installed. With --pictures also what scripts/pictures.sh needs.
+# Installs on Debian what the tests need: for the proofs gcc, Mono's C# compiler and node, for the live
+# page Chromium with its WebDriver. Only what is missing is installed. With --pictures also what scripts/pictures.sh needs.
 set -euo pipefail
 
 packages=()
@@ -11,6 +11,8 @@ need gcc gcc
 need mcs mono-mcs
 need mono mono-runtime
 need node nodejs
+need chromium chromium
+need chromedriver chromium-driver
 # The linker's and C library's files come with the compiler only where a package asks for them.
 [ -e /usr/include/math.h ] || packages+=(libc6-dev)
 if [ "${1:-}" = "--pictures" ]; then

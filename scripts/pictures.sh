@@ -7,9 +7,9 @@
 set -euo pipefail
 cd "$(dirname "$0")/.."
 
-to=docs/screenshots
+to=$PWD/docs/screenshots
 work=$(mktemp -d)
-trap 'rm -rf "$work"; [ -z "${screen:-}" ] || kill "$screen" 2>/dev/null || true' EXIT
+trap 'rm -rf "$work"; [ -z "${screen:-}" ] || kill "$screen" 2>/dev/null || true; [ -z "${live:-}" ] || kill "$live" 2>/dev/null || true' EXIT
 cargo build --release -q -p caltrin-cli
 PATH="$PWD/target/release:$PATH"
 cp crates/caltrin/books/pier.caltrin "$work/"
@@ -19,7 +19,19 @@ drawn() { # the pictures that are the same bytes on every machine
     caltrin stock -o "$1/stock.png" >/dev/null
     caltrin sheet crates/caltrin/books/siding.caltrin -o "$1/siding.png" --to 24s >/dev/null
     caltrin sheet "$work/pier.caltrin" -o "$1/sheet.png" >/dev/null
-    caltrin sheet "$work/pier.caltrin" -o "$1/sheet-of-two.png" --light weld --light quay --to 12s >/dev/null
+    caltrin place "$work/pier.caltrin" -o "$1/place.png" --at 600ms >/dev/null
+    caltrin place "$work/pier.caltrin" -o "$1/place-front.png" --view front --at 600ms >/dev/null
+    caltrin sheet "$work/pier.caltrin" -o "$1/other-draws.png" --light weld --light quay.core --to 12s \
+        --seed 41 --seed 42 --seed 43 >/dev/null
+    caltrin sheet "$work/pier.caltrin" -o "$1/over-mist.png" --over mist --no-curves >/dev/null
+    caltrin place "$work/pier.caltrin" -o "$1/place-strip.png" --strip 6 --to 3s >/dev/null
+    caltrin day "$work/pier.caltrin" -o "$1/day.png" >/dev/null
+    caltrin day "$work/pier.caltrin" -o "$1/day-variants.png" --variant season=80 --variant season=172 \
+        --variant "season=355; weather=overcast" --light mast --light pane --light sunlight --light sky_tint >/dev/null
+    caltrin place "$work/pier.caltrin" -o "$1/place-hours.png" --strip 9 --from 05:00 --to 21:00 >/dev/null
+    sed -e 's/6200lm \* dark \* buzzing() \* supply/5200lm * dark * buzzing(70%) * supply/' -e 's/color      2700K/color      #ffd0a0/' \
+        "$work/pier.caltrin" > "$work/pier-new.caltrin"
+    (cd "$work" && caltrin compare pier.caltrin pier-new.caltrin -o "$1/compare.png") >/dev/null
 }
 
 if [ "${1:-}" = "--check" ]; then
@@ -61,6 +73,12 @@ say() { printf "printf '\\\\033[2m$ %s\\\\033[0m\\\\n'; %s; echo" "$1" "$1"; }
 terminal check.png "$(say 'caltrin check mistyped.caltrin')"
 terminal explain.png "$(say 'caltrin explain pier.caltrin supply'); $(say 'caltrin explain pier.caltrin mast.intensity'); $(say 'caltrin explain pier.caltrin quay.core')"
 terminal demo.png "$(say 'caltrin demo -o pier-demo')" 12
+terminal terminal.png "export COLORTERM=truecolor; $(say 'caltrin sheet pier.caltrin --terminal')"
 kill $screen
 screen=
+(cd "$work" && exec caltrin live pier.caltrin --port 8791) >/dev/null &
+live=$!
+sleep 1
+node scripts/page-picture.mjs http://127.0.0.1:8791/ "$to/live.png" 5
+kill $live
 echo "made $(ls $to | wc -l) pictures in $to"
