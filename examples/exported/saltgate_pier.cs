@@ -1,0 +1,2195 @@
+// Saltgate pier. Made by caltrin from pier.caltrin.
+//
+// Change the lightbook and export again rather than this file.
+//
+// No dependency, no heap, no globals, no unsafe code. A run is a plain value of 184 bytes: copy
+// it to save it. Values are computed when they are read, at any moment, in any order, at the
+// same cost.
+//
+// Host loop:
+//
+//     var run = SaltgatePier.Start(SaltgatePier.BookSeed);
+//     for (;;)
+//     {
+//         run.Step(secondsOfThisFrame);
+//         var lamp = run.ReadMast(0);
+//     }
+
+using System;
+using System.Runtime.InteropServices;
+
+namespace Lightbooks
+{
+    /// <summary>A run of the book: where it stands, and the seed of all its chances.</summary>
+    public struct SaltgatePier
+    {
+        /// <summary>The book's own seed.</summary>
+        public const uint BookSeed = 41u;
+
+        /// <summary>Seconds since the run's start.</summary>
+        public double Now;
+        double HourThen; // h, what the clock showed when it was last touched
+        double DaysThen; // how many days had begun on it then
+        double ClockSince; // s, when that was
+        double ClockRate; // how fast it goes, 1 as the book has it
+        double WeatherSince; // s, when it was chosen
+        ManyWeatherFrom WeatherFrom; // how much each option counted then
+        double Mist;
+        double Season;
+        ManyQuayCock QuayCock;
+        /// <summary>Of all its chances.</summary>
+        public uint Seed;
+        uint Weather; // the option chosen
+
+        [StructLayout(LayoutKind.Sequential, Size = 16)]
+        struct ManyWeatherFrom
+        {
+            double first;
+            public double At(uint n)
+            {
+                return MemoryMarshal.CreateSpan(ref first, 2)[(int)n];
+            }
+            public void Put(uint n, double to)
+            {
+                var all = MemoryMarshal.CreateSpan(ref first, 2);
+                all[(int)n] = to;
+            }
+        }
+
+        [StructLayout(LayoutKind.Sequential, Size = 96)]
+        struct ManyQuayCock
+        {
+            double first;
+            public double At(uint n)
+            {
+                return MemoryMarshal.CreateSpan(ref first, 12)[(int)n];
+            }
+            public void Put(uint n, double to)
+            {
+                var all = MemoryMarshal.CreateSpan(ref first, 12);
+                all[(int)n] = to;
+            }
+        }
+
+        /// <summary>A run at moment 0.</summary>
+        public static SaltgatePier Start(uint seed)
+        {
+            SaltgatePier run = default(SaltgatePier);
+            run.Now = 0.0;
+            run.Seed = seed;
+            run.HourThen = 17.666666666666668;
+            run.DaysThen = 0.0;
+            run.ClockSince = 0.0;
+            run.ClockRate = 1.0;
+            run.Weather = 0u;
+            run.WeatherSince = -2e9;
+            run.WeatherFrom.Put(0u, 1.0);
+            run.Mist = 0.3;
+            run.Season = 324.0;
+            for (uint n = 0u; n < 12u; ++n) run.QuayCock.Put(n, 1.0);
+            return run;
+        }
+
+        /// <summary>Goes to a moment of the run, in seconds since its start.</summary>
+        public void Advance(double to)
+        {
+            Now = CleanMoment(to);
+        }
+
+        /// <summary>Goes on by some seconds. Steps add up their rounding; Advance does not.</summary>
+        public void Step(double seconds)
+        {
+            Advance(Now + seconds);
+        }
+
+        // Hours from the midnight of the day at which the clock was last touched.
+        double ClockHours()
+        {
+            return HourThen + (Now - ClockSince) * (ClockRate * 0.011428571428571429);
+        }
+
+        /// <summary>What the game's clock shows: the hour of the day, 0 to 24 (24 excluded).</summary>
+        public double ClockHour()
+        {
+            return HourOf(ClockHours());
+        }
+
+        /// <summary>How many days have begun on it since the run's first, which is 0; below 0 before it.</summary>
+        public double ClockDays()
+        {
+            return Within(DaysThen + DaysOf(ClockHours()), -1e9, 1e9);
+        }
+
+        /// <summary>Sets it to an hour of the day at hand, from which it goes on as fast as before.</summary>
+        public void SetClock(double hour)
+        {
+            DaysThen = ClockDays();
+            HourThen = HourOf(CleanInput(hour, -1e9, 1e9, 17.666666666666668));
+            ClockSince = Now;
+        }
+
+        /// <summary>Moves it to an hour, the short way round, and holds it there: for a game that has a clock of
+        /// its own.</summary>
+        public void DriveClock(double hour)
+        {
+            double to = HourOf(CleanInput(hour, -1e9, 1e9, 17.666666666666668));
+            double way = to - ClockHour();
+            double midnight = way > 12.0 ? -1.0 : way < -12.0 ? 1.0 : 0.0;
+            DaysThen = Within(ClockDays() + midnight, -1e9, 1e9);
+            HourThen = to;
+            ClockSince = Now;
+            ClockRate = 0.0;
+        }
+
+        /// <summary>Sets how many days it has counted; whole ones.</summary>
+        public void SetClockDays(double days)
+        {
+            HourThen = ClockHour();
+            DaysThen = RoundDown(CleanInput(days, -1e9, 1e9, 0.0));
+            ClockSince = Now;
+        }
+
+        /// <summary>Sets how fast it goes: 1 as the book has it, 0 stands still, below 0 backwards; -1e6 to
+        /// 1e6.</summary>
+        public void SetClockRate(double rate)
+        {
+            double hour = ClockHour();
+            DaysThen = ClockDays();
+            HourThen = hour;
+            ClockSince = Now;
+            ClockRate = CleanInput(rate, -1e6, 1e6, 1.0);
+        }
+
+        /// <summary>Choice, made by the game: fair, overcast, softly over 20.0 s</summary>
+        public const uint WeatherFair = 0u;
+        /// <summary>Choice, made by the game: fair, overcast, softly over 20.0 s</summary>
+        public const uint WeatherOvercast = 1u;
+
+        /// <summary>How much an option counts now, 0 to 1.</summary>
+        double WeatherWeight(uint option)
+        {
+            double to = option == Weather ? 1.0 : 0.0;
+            return Faded(WeatherFrom.At(option), to, WeatherSince, 20.0, Now);
+        }
+
+        // Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:12: choice weather { fair, overcast } over 20s
+        public void SetWeather(uint option)
+        {
+            if (option >= 2u || option == Weather) return;
+            for (uint n = 0u; n < 2u; ++n) WeatherFrom.Put(n, WeatherWeight(n));
+            WeatherSince = Now;
+            Weather = option;
+        }
+
+        // Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:10: input mist = 30% in 0%..100% (how thick it is: the game sets it, a knob until then)
+        public void SetMist(double to)
+        {
+            Mist = CleanInput(to, 0.0, 1.0, 0.3);
+        }
+
+        // Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:11: input season = 324 in 1..366 (the day of the year: 20 November until the game says so)
+        public void SetSeason(double to)
+        {
+            Season = CleanInput(to, 1.0, 366.0, 324.0);
+        }
+
+        // Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:104: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
+        public void SetQuayCock(uint index, double to)
+        {
+            if (index >= 12u) return;
+            QuayCock.Put(index, CleanInput(to, 0.0, 1.0, 1.0));
+        }
+
+        // A lamp of 8, index 0 to 7: spot -- pier.caltrin:84: light mast[8] spot (eight lamps, each with its own buzz)
+        public struct Mast
+        {
+            public float Intensity; // lm -- pier.caltrin:90: intensity 6200lm * dark * buzzing() * supply
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:89: color sodium
+            public float ReachInner; // m, full up to here -- pier.caltrin:88: reach 1m..14m
+            public float ReachOuter; // m, none from here on -- pier.caltrin:88: reach 1m..14m
+            public float ConeInner; // degrees, full angle, full up to here -- pier.caltrin:87: cone 20deg..50deg
+            public float ConeOuter; // degrees, full angle, none from here on -- pier.caltrin:87: cone 20deg..50deg
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:85: position (0m, 6m, 0m), (7m, 0m, 0m)
+            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:86: aim (0m, -1m, 0m)
+        }
+
+        /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
+        public void FillMast(uint first, Mast[] lamps)
+        {
+            double hour = ClockHour();
+            double t = Now;
+            double darkNow = Dark(hour, Season);
+            double intensityBase = 6200.0 * darkNow;
+            uint intensityKey = ChanceKey(Seed, 0x1d19816bu);
+            double supplyNow = Supply(t);
+            double intensityBase_2 = 6200.0 * darkNow;
+            uint intensityKey_2 = ChanceKey(Seed, 0xd065fa35u);
+            double supplyNow_2 = Supply(t);
+            for (int n = 0; n < lamps.Length; ++n)
+            {
+                uint index = unchecked(first + (uint)n);
+                lamps[n].Intensity = ToSingle((double)index == 5.0 ? intensityBase *
+                    Buzzing(t, LampKey(intensityKey, index), 0.2) * supplyNow : intensityBase_2 *
+                    Buzzing(t, LampKey(intensityKey_2, index), 0.85) * supplyNow_2);
+                lamps[n].ColorR = 1.0f;
+                lamps[n].ColorG = 0.28053215f;
+                lamps[n].ColorB = 0.017522722f;
+                lamps[n].ReachInner = 1.0f;
+                lamps[n].ReachOuter = 14.0f;
+                lamps[n].ConeInner = 20.0f;
+                lamps[n].ConeOuter = 50.0f;
+                lamps[n].PositionX = (float)(7.0 * (double)index);
+                lamps[n].PositionY = 6.0f;
+                lamps[n].PositionZ = 0.0f;
+                lamps[n].AimX = 0.0f;
+                lamps[n].AimY = -1.0f;
+                lamps[n].AimZ = 0.0f;
+            }
+        }
+
+        /// <summary>Reads one lamp.</summary>
+        public Mast ReadMast(uint index)
+        {
+            double hour = ClockHour();
+            double t = Now;
+            double darkNow = Dark(hour, Season);
+            double intensityBase = 6200.0 * darkNow;
+            uint intensityKey = ChanceKey(Seed, 0x1d19816bu);
+            double supplyNow = Supply(t);
+            double intensityBase_2 = 6200.0 * darkNow;
+            uint intensityKey_2 = ChanceKey(Seed, 0xd065fa35u);
+            double supplyNow_2 = Supply(t);
+            Mast lamp;
+            lamp.Intensity = ToSingle((double)index == 5.0 ? intensityBase *
+                Buzzing(t, LampKey(intensityKey, index), 0.2) * supplyNow : intensityBase_2 *
+                Buzzing(t, LampKey(intensityKey_2, index), 0.85) * supplyNow_2);
+            lamp.ColorR = 1.0f;
+            lamp.ColorG = 0.28053215f;
+            lamp.ColorB = 0.017522722f;
+            lamp.ReachInner = 1.0f;
+            lamp.ReachOuter = 14.0f;
+            lamp.ConeInner = 20.0f;
+            lamp.ConeOuter = 50.0f;
+            lamp.PositionX = (float)(7.0 * (double)index);
+            lamp.PositionY = 6.0f;
+            lamp.PositionZ = 0.0f;
+            lamp.AimX = 0.0f;
+            lamp.AimY = -1.0f;
+            lamp.AimZ = 0.0f;
+            return lamp;
+        }
+
+        // A lamp of 3, index 0 to 2: area -- pier.caltrin:94: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
+        public struct FogLamp
+        {
+            public float Intensity; // cd -- pier.caltrin:100: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:97: color #ffc37a
+            public float ReachOuter; // m, none from here on -- pier.caltrin:96: reach 12m - 10m * mist
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:95: position (4m, 4m, -3m), (18m, 0m, 0m)
+        }
+
+        /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
+        public void FillFogLamp(uint first, FogLamp[] lamps)
+        {
+            double hour = ClockHour();
+            double t = Now;
+            double mist = Mist;
+            double needed = Greatest(Dark(hour, Season), EaseSmooth(Within((mist - 0.5) / 0.2, 0.0, 1.0)));
+            double intensityBase = 90.0 * needed;
+            uint intensityKey = ChanceKey(Seed, 0xfd877ea2u);
+            uint intensityKey_2 = ChanceKey(Seed, 0xe338c449u);
+            double supplyNow = Supply(t);
+            double reachOuterBase = 12.0 - 10.0 * mist;
+            for (int n = 0; n < lamps.Length; ++n)
+            {
+                uint index = unchecked(first + (uint)n);
+                double alive = 1.0 - BurstLevel(t, LampKey(intensityKey, index), 0.09, 0.7, 4.0, 21.0,
+                    BurstsOn, BurstsOff, 64u);
+                lamps[n].Intensity = ToSingle(intensityBase * alive *
+                    (0.94 + 0.06000000000000005 *
+                    HeldLevel(t, LampKey(intensityKey_2, index), 25.0, 0.24999999999999994)) * supplyNow);
+                lamps[n].ColorR = 1.0f;
+                lamps[n].ColorG = 0.54572445f;
+                lamps[n].ColorB = 0.19461784f;
+                lamps[n].ReachOuter = (float)(reachOuterBase);
+                lamps[n].PositionX = (float)(4.0 + 18.0 * (double)index);
+                lamps[n].PositionY = 4.0f;
+                lamps[n].PositionZ = -3.0f;
+            }
+        }
+
+        /// <summary>Reads one lamp.</summary>
+        public FogLamp ReadFogLamp(uint index)
+        {
+            double hour = ClockHour();
+            double t = Now;
+            double mist = Mist;
+            double needed = Greatest(Dark(hour, Season), EaseSmooth(Within((mist - 0.5) / 0.2, 0.0, 1.0)));
+            double intensityBase = 90.0 * needed;
+            uint intensityKey = ChanceKey(Seed, 0xfd877ea2u);
+            uint intensityKey_2 = ChanceKey(Seed, 0xe338c449u);
+            double supplyNow = Supply(t);
+            double reachOuterBase = 12.0 - 10.0 * mist;
+            double alive = 1.0 - BurstLevel(t, LampKey(intensityKey, index), 0.09, 0.7, 4.0, 21.0, BurstsOn,
+                BurstsOff, 64u);
+            FogLamp lamp;
+            lamp.Intensity = ToSingle(intensityBase * alive *
+                (0.94 + 0.06000000000000005 * HeldLevel(t, LampKey(intensityKey_2, index), 25.0,
+                0.24999999999999994)) * supplyNow);
+            lamp.ColorR = 1.0f;
+            lamp.ColorG = 0.54572445f;
+            lamp.ColorB = 0.19461784f;
+            lamp.ReachOuter = (float)(reachOuterBase);
+            lamp.PositionX = (float)(4.0 + 18.0 * (double)index);
+            lamp.PositionY = 4.0f;
+            lamp.PositionZ = -3.0f;
+            return lamp;
+        }
+
+        // A lamp of 12, index 0 to 11: point -- pier.caltrin:107: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% }
+        public struct QuayGlow
+        {
+            public float Intensity; // lm
+            public float ColorR, ColorG, ColorB; // linear Rec. 709
+            public float ReachOuter; // m, none from here on
+            public float PositionX, PositionY, PositionZ; // m
+        }
+
+        /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
+        public void FillQuayGlow(uint first, QuayGlow[] lamps)
+        {
+            double hour = ClockHour();
+            double sunHeightNow = SunHeight(hour, Season);
+            uint intensityKey = ChanceKey(Seed, 0x5cf5239bu);
+            for (int n = 0; n < lamps.Length; ++n)
+            {
+                uint index = unchecked(first + (uint)n);
+                double cock = QuayCock.At(AtMost(index, 11u));
+                double lit = cock * (1.0 - EaseSmooth(Within((sunHeightNow -
+                    (-5.0 + 5.0 * ChancePhase(LampKey(intensityKey, index)) - 0.1)) / 0.2, 0.0, 1.0)));
+                lamps[n].Intensity = ToSingle(700.0 * lit * 0.6);
+                lamps[n].ColorR = 1.0f;
+                lamps[n].ColorG = 0.36097503f;
+                lamps[n].ColorB = 0.060201444f;
+                lamps[n].ReachOuter = 9.0f;
+                lamps[n].PositionX = (float)(5.0 * (double)index);
+                lamps[n].PositionY = 3.0f;
+                lamps[n].PositionZ = 9.0f;
+            }
+        }
+
+        /// <summary>Reads one lamp.</summary>
+        public QuayGlow ReadQuayGlow(uint index)
+        {
+            double hour = ClockHour();
+            double sunHeightNow = SunHeight(hour, Season);
+            uint intensityKey = ChanceKey(Seed, 0x5cf5239bu);
+            double cock = QuayCock.At(AtMost(index, 11u));
+            double lit = cock * (1.0 - EaseSmooth(Within((sunHeightNow -
+                (-5.0 + 5.0 * ChancePhase(LampKey(intensityKey, index)) - 0.1)) / 0.2, 0.0, 1.0)));
+            QuayGlow lamp;
+            lamp.Intensity = ToSingle(700.0 * lit * 0.6);
+            lamp.ColorR = 1.0f;
+            lamp.ColorG = 0.36097503f;
+            lamp.ColorB = 0.060201444f;
+            lamp.ReachOuter = 9.0f;
+            lamp.PositionX = (float)(5.0 * (double)index);
+            lamp.PositionY = 3.0f;
+            lamp.PositionZ = 9.0f;
+            return lamp;
+        }
+
+        // A lamp of 12, index 0 to 11: point -- pier.caltrin:108: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r...
+        public struct QuayCore
+        {
+            public float Intensity; // lm
+            public float ColorR, ColorG, ColorB; // linear Rec. 709
+            public float ReachOuter; // m, none from here on
+            public float PositionX, PositionY, PositionZ; // m
+            public float OffsetX, OffsetY, OffsetZ; // m, added to the position
+        }
+
+        /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
+        public void FillQuayCore(uint first, QuayCore[] lamps)
+        {
+            double hour = ClockHour();
+            double t = Now;
+            double sunHeightNow = SunHeight(hour, Season);
+            uint intensityKey = ChanceKey(Seed, 0x5cf5239bu);
+            uint intensityKey_2 = ChanceKey(Seed, 0x67243f2fu);
+            uint offsetKey = ChanceKey(Seed, 0xb42e7750u);
+            uint offsetKey_2 = ChanceKey(Seed, 0x43cdf659u);
+            uint offsetKey_3 = ChanceKey(Seed, 0x12c5244cu);
+            for (int n = 0; n < lamps.Length; ++n)
+            {
+                uint index = unchecked(first + (uint)n);
+                double cock = QuayCock.At(AtMost(index, 11u));
+                double lit = cock * (1.0 - EaseSmooth(Within((sunHeightNow -
+                    (-5.0 + 5.0 * ChancePhase(LampKey(intensityKey, index)) - 0.1)) / 0.2, 0.0, 1.0)));
+                double flame = lit * Guttering(t, LampKey(intensityKey_2, index), 0.35, 0.4);
+                double offsetBase = DriftLevel(t, LampKey(offsetKey, index), 4.0, 1u) * 2.0 - 1.0;
+                double offsetBase_2 = DriftLevel(t, LampKey(offsetKey_2, index), 4.0, 1u) * 2.0 - 1.0;
+                double offsetBase_3 = DriftLevel(t, LampKey(offsetKey_3, index), 4.0, 1u) * 2.0 - 1.0;
+                lamps[n].Intensity = ToSingle(700.0 * flame);
+                lamps[n].ColorR = 1.0f;
+                lamps[n].ColorG = 0.36097503f;
+                lamps[n].ColorB = 0.060201444f;
+                lamps[n].ReachOuter = 9.0f;
+                lamps[n].PositionX = (float)(5.0 * (double)index);
+                lamps[n].PositionY = 3.0f;
+                lamps[n].PositionZ = 9.0f;
+                lamps[n].OffsetX = ToSingle(InBall(offsetBase, offsetBase_2, offsetBase_3) * 0.03);
+                lamps[n].OffsetY = ToSingle(InBall(offsetBase_2, offsetBase_3, offsetBase) * 0.03);
+                lamps[n].OffsetZ = ToSingle(InBall(offsetBase_3, offsetBase, offsetBase_2) * 0.03);
+            }
+        }
+
+        /// <summary>Reads one lamp.</summary>
+        public QuayCore ReadQuayCore(uint index)
+        {
+            double hour = ClockHour();
+            double t = Now;
+            double sunHeightNow = SunHeight(hour, Season);
+            uint intensityKey = ChanceKey(Seed, 0x5cf5239bu);
+            uint intensityKey_2 = ChanceKey(Seed, 0x67243f2fu);
+            uint offsetKey = ChanceKey(Seed, 0xb42e7750u);
+            uint offsetKey_2 = ChanceKey(Seed, 0x43cdf659u);
+            uint offsetKey_3 = ChanceKey(Seed, 0x12c5244cu);
+            double cock = QuayCock.At(AtMost(index, 11u));
+            double lit = cock * (1.0 - EaseSmooth(Within((sunHeightNow -
+                (-5.0 + 5.0 * ChancePhase(LampKey(intensityKey, index)) - 0.1)) / 0.2, 0.0, 1.0)));
+            double flame = lit * Guttering(t, LampKey(intensityKey_2, index), 0.35, 0.4);
+            double offsetBase = DriftLevel(t, LampKey(offsetKey, index), 4.0, 1u) * 2.0 - 1.0;
+            double offsetBase_2 = DriftLevel(t, LampKey(offsetKey_2, index), 4.0, 1u) * 2.0 - 1.0;
+            double offsetBase_3 = DriftLevel(t, LampKey(offsetKey_3, index), 4.0, 1u) * 2.0 - 1.0;
+            QuayCore lamp;
+            lamp.Intensity = ToSingle(700.0 * flame);
+            lamp.ColorR = 1.0f;
+            lamp.ColorG = 0.36097503f;
+            lamp.ColorB = 0.060201444f;
+            lamp.ReachOuter = 9.0f;
+            lamp.PositionX = (float)(5.0 * (double)index);
+            lamp.PositionY = 3.0f;
+            lamp.PositionZ = 9.0f;
+            lamp.OffsetX = ToSingle(InBall(offsetBase, offsetBase_2, offsetBase_3) * 0.03);
+            lamp.OffsetY = ToSingle(InBall(offsetBase_2, offsetBase_3, offsetBase) * 0.03);
+            lamp.OffsetZ = ToSingle(InBall(offsetBase_3, offsetBase, offsetBase_2) * 0.03);
+            return lamp;
+        }
+
+        // A lamp: point -- pier.caltrin:114: light ticket_hatch point (the hatch stands open to the wind)
+        public struct TicketHatch
+        {
+            public float Intensity; // lm -- pier.caltrin:118: intensity 420lm * guttering(50%, draught 250ms)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:117: color 2700K
+            public float ReachOuter; // m, none from here on -- pier.caltrin:116: reach 5m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:115: position (31m, 2m, 5m)
+        }
+
+        /// <summary>Reads the lamp.</summary>
+        public TicketHatch ReadTicketHatch()
+        {
+            double t = Now;
+            TicketHatch lamp;
+            lamp.Intensity = (float)(420.0 * Guttering(t, ChanceKey(Seed, 0x94bee2e0u), 0.5, 0.25));
+            lamp.ColorR = 1.0f;
+            lamp.ColorG = 0.41525516f;
+            lamp.ColorB = 0.099098265f;
+            lamp.ReachOuter = 5.0f;
+            lamp.PositionX = 31.0f;
+            lamp.PositionY = 2.0f;
+            lamp.PositionZ = 5.0f;
+            return lamp;
+        }
+
+        // A lamp of 6, index 0 to 5: area -- pier.caltrin:121: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
+        public struct Pane
+        {
+            public float Intensity; // cd -- pier.caltrin:128: intensity 55cd * dim * awake
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:125: color #ffcf9a
+            public float ReachOuter; // m, none from here on -- pier.caltrin:124: reach 6m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:122: position (44m, 2m, -5m), (1.8m, 0m, 0m)
+            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:123: aim (0m, 0m, 1m)
+        }
+
+        /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
+        public void FillPane(uint first, Pane[] lamps)
+        {
+            double hour = ClockHour();
+            double sunHeightNow = SunHeight(hour, Season);
+            uint intensityKey = ChanceKey(Seed, 0xe976a432u);
+            uint intensityKey_2 = ChanceKey(Seed, 0xd6c86fb2u);
+            double watchNightNow = WatchNight(hour);
+            double watchMorningNow = WatchMorning(hour);
+            double watchForenoonNow = WatchForenoon(hour);
+            double watchEveningNow = WatchEvening(hour);
+            for (int n = 0; n < lamps.Length; ++n)
+            {
+                uint index = unchecked(first + (uint)n);
+                double dim = 1.0 - EaseSmooth(Within((sunHeightNow -
+                    (-3.0 + 8.0 * ChancePhase(LampKey(intensityKey, index)) - 0.15)) / 0.3, 0.0, 1.0));
+                double intensityBase = ChancePhase(LampKey(intensityKey_2, index));
+                double intensityBase_2 = 0.3333333333333333 > intensityBase ? 0.0 :
+                    (0.6666666666666666 > intensityBase ? 0.0 : 0.4);
+                double awake = Least(Greatest(intensityBase_2 * watchNightNow + watchMorningNow +
+                    watchForenoonNow + watchEveningNow, Least(Least(Least(intensityBase_2, 1.0), 1.0), 1.0)),
+                    Greatest(Greatest(Greatest(intensityBase_2, 1.0), 1.0), 1.0));
+                lamps[n].Intensity = ToSingle(55.0 * dim * awake);
+                lamps[n].ColorR = 1.0f;
+                lamps[n].ColorG = 0.6239604f;
+                lamps[n].ColorB = 0.3231432f;
+                lamps[n].ReachOuter = 6.0f;
+                lamps[n].PositionX = (float)(44.0 + 1.8 * (double)index);
+                lamps[n].PositionY = 2.0f;
+                lamps[n].PositionZ = -5.0f;
+                lamps[n].AimX = 0.0f;
+                lamps[n].AimY = 0.0f;
+                lamps[n].AimZ = 1.0f;
+            }
+        }
+
+        /// <summary>Reads one lamp.</summary>
+        public Pane ReadPane(uint index)
+        {
+            double hour = ClockHour();
+            double sunHeightNow = SunHeight(hour, Season);
+            uint intensityKey = ChanceKey(Seed, 0xe976a432u);
+            uint intensityKey_2 = ChanceKey(Seed, 0xd6c86fb2u);
+            double watchNightNow = WatchNight(hour);
+            double watchMorningNow = WatchMorning(hour);
+            double watchForenoonNow = WatchForenoon(hour);
+            double watchEveningNow = WatchEvening(hour);
+            double dim = 1.0 - EaseSmooth(Within((sunHeightNow -
+                (-3.0 + 8.0 * ChancePhase(LampKey(intensityKey, index)) - 0.15)) / 0.3, 0.0, 1.0));
+            double intensityBase = ChancePhase(LampKey(intensityKey_2, index));
+            double intensityBase_2 = 0.3333333333333333 > intensityBase ? 0.0 :
+                (0.6666666666666666 > intensityBase ? 0.0 : 0.4);
+            double awake = Least(Greatest(intensityBase_2 * watchNightNow + watchMorningNow +
+                watchForenoonNow + watchEveningNow, Least(Least(Least(intensityBase_2, 1.0), 1.0), 1.0)),
+                Greatest(Greatest(Greatest(intensityBase_2, 1.0), 1.0), 1.0));
+            Pane lamp;
+            lamp.Intensity = ToSingle(55.0 * dim * awake);
+            lamp.ColorR = 1.0f;
+            lamp.ColorG = 0.6239604f;
+            lamp.ColorB = 0.3231432f;
+            lamp.ReachOuter = 6.0f;
+            lamp.PositionX = (float)(44.0 + 1.8 * (double)index);
+            lamp.PositionY = 2.0f;
+            lamp.PositionZ = -5.0f;
+            lamp.AimX = 0.0f;
+            lamp.AimY = 0.0f;
+            lamp.AimZ = 1.0f;
+            return lamp;
+        }
+
+        // A lamp: point -- pier.caltrin:131: light weld point (runs of the arc, and pauses to look at the seam)
+        public struct Weld
+        {
+            public float Intensity; // lm -- pier.caltrin:135: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:134: color arc
+            public float ReachInner; // m, full up to here -- pier.caltrin:133: reach 0.5m..30m
+            public float ReachOuter; // m, none from here on -- pier.caltrin:133: reach 0.5m..30m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:132: position (48m, 1m, -2m)
+            public bool Shadows; // whether it casts shadows -- pier.caltrin:136: shadows on
+        }
+
+        /// <summary>Reads the lamp.</summary>
+        public Weld ReadWeld()
+        {
+            double t = Now;
+            Weld lamp;
+            lamp.Intensity = ToSingle(20000.0 *
+                BurstLevel(t, ChanceKey(Seed, 0x57ce2f76u), 0.4, 2.5, 0.7, 5.0, BurstsOn, BurstsOff, 64u) *
+                (0.3 + 0.7 * HeldLevel(t, ChanceKey(Seed, 0xac037c6fu), 36.36363636363637,
+                0.2272727272727273)));
+            lamp.ColorR = 0.6389992f;
+            lamp.ColorG = 0.7163725f;
+            lamp.ColorB = 1.0f;
+            lamp.ReachInner = 0.5f;
+            lamp.ReachOuter = 30.0f;
+            lamp.PositionX = 48.0f;
+            lamp.PositionY = 1.0f;
+            lamp.PositionZ = -2.0f;
+            lamp.Shadows = true;
+            return lamp;
+        }
+
+        // A lamp: point -- pier.caltrin:139: light harbour_light point (two flashes in six seconds)
+        public struct HarbourLight
+        {
+            public float Intensity; // cd -- pier.caltrin:142: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:141: color #9dffb0
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:140: position (60m, 14m, 0m)
+        }
+
+        /// <summary>Reads the lamp.</summary>
+        public HarbourLight ReadHarbourLight()
+        {
+            double t = Now;
+            HarbourLight lamp;
+            lamp.Intensity = ToSingle(2600.0 * HarbourLightRhythm(WrapTime(t, 6.0)));
+            lamp.ColorR = 0.33716363f;
+            lamp.ColorG = 1.0f;
+            lamp.ColorB = 0.43415365f;
+            lamp.PositionX = 60.0f;
+            lamp.PositionY = 14.0f;
+            lamp.PositionZ = 0.0f;
+            return lamp;
+        }
+
+        // A lamp of 4, index 0 to 3: point -- pier.caltrin:145: light standby[4] point (standby lamps of the winches breathe, never together)
+        public struct Standby
+        {
+            public float Intensity; // cd -- pier.caltrin:149: intensity 12cd * alternate(breathing, scatter)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:148: color #ff5a1f
+            public float ReachOuter; // m, none from here on -- pier.caltrin:147: reach 2m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:146: position (12m, 1m, 2m), (9m, 0m, 0m)
+        }
+
+        /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
+        public void FillStandby(uint first, Standby[] lamps)
+        {
+            double t = Now;
+            uint intensityKey = ChanceKey(Seed, 0xd182480du);
+            for (int n = 0; n < lamps.Length; ++n)
+            {
+                uint index = unchecked(first + (uint)n);
+                lamps[n].Intensity = (float)(12.0 *
+                    Breathing(FoldTime(t + 6.2 * ChancePhase(LampKey(intensityKey, index)), 3.1)));
+                lamps[n].ColorR = 1.0f;
+                lamps[n].ColorG = 0.10224173f;
+                lamps[n].ColorB = 0.013702083f;
+                lamps[n].ReachOuter = 2.0f;
+                lamps[n].PositionX = (float)(12.0 + 9.0 * (double)index);
+                lamps[n].PositionY = 1.0f;
+                lamps[n].PositionZ = 2.0f;
+            }
+        }
+
+        /// <summary>Reads one lamp.</summary>
+        public Standby ReadStandby(uint index)
+        {
+            double t = Now;
+            uint intensityKey = ChanceKey(Seed, 0xd182480du);
+            Standby lamp;
+            lamp.Intensity = (float)(12.0 *
+                Breathing(FoldTime(t + 6.2 * ChancePhase(LampKey(intensityKey, index)), 3.1)));
+            lamp.ColorR = 1.0f;
+            lamp.ColorG = 0.10224173f;
+            lamp.ColorB = 0.013702083f;
+            lamp.ReachOuter = 2.0f;
+            lamp.PositionX = (float)(12.0 + 9.0 * (double)index);
+            lamp.PositionY = 1.0f;
+            lamp.PositionZ = 2.0f;
+            return lamp;
+        }
+
+        // A lamp of 16, index 0 to 15: point -- pier.caltrin:152: light edge_lamp[16] point (along the pier's edge, one after the other)
+        public struct EdgeLamp
+        {
+            public float Intensity; // cd -- pier.caltrin:156: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:155: color hue(#ffb000, by one(-6deg..6deg))
+            public float ReachOuter; // m, none from here on -- pier.caltrin:154: reach 2m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:153: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
+        }
+
+        /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
+        public void FillEdgeLamp(uint first, EdgeLamp[] lamps)
+        {
+            double t = Now;
+            uint intensityKey = ChanceKey(Seed, 0x00086cfau);
+            for (int n = 0; n < lamps.Length; ++n)
+            {
+                uint index = unchecked(first + (uint)n);
+                double then = Within(t - 0.11 * (double)index, -1000000000.0, 1000000000.0);
+                double intensityBase = (-6.0 + 12.0 * ChancePhase(LampKey(intensityKey, index))) / 360.0 +
+                    0.25;
+                double intensityBase_2 = SineLevel(intensityBase + 0.25) * 2.0 - 1.0 - 1.0;
+                double intensityBase_3 = SineLevel(intensityBase) * 2.0 - 1.0;
+                double intensityBase_4 = 0.04008983117438758 * intensityBase_2 - 0.16559477844099274 *
+                    intensityBase_3;
+                double intensityBase_5 = 0.04008983117438758 * intensityBase_3 + 0.16559477844099274 *
+                    intensityBase_2;
+                double intensityBase_6 = 0.8640444967404417 +
+                    (intensityBase_4 * 0.3963377774 + intensityBase_5 * 0.2158037573);
+                double intensityBase_7 = 0.7976135602197533 +
+                    (intensityBase_4 * -0.1055613458 + intensityBase_5 * -0.0638541728);
+                double intensityBase_8 = 0.5949687844818005 +
+                    (intensityBase_4 * -0.0894841775 + intensityBase_5 * -1.291485548);
+                double colorNowR = LightR(intensityBase_6, intensityBase_7, intensityBase_8);
+                double colorNowG = LightG(intensityBase_6, intensityBase_7, intensityBase_8);
+                double colorNowB = LightB(intensityBase_6, intensityBase_7, intensityBase_8);
+                lamps[n].Intensity = ToSingle(18.0 *
+                    Between(0.2, 1.0, SineLevel(WrapTime(then, 2.9) / 2.9)) *
+                    Greatest(Greatest(colorNowR, colorNowG), colorNowB));
+                lamps[n].ColorR = ToSingle(Share(colorNowR,
+                    Greatest(Greatest(colorNowR, colorNowG), colorNowB)));
+                lamps[n].ColorG = ToSingle(Share(colorNowG,
+                    Greatest(Greatest(colorNowR, colorNowG), colorNowB)));
+                lamps[n].ColorB = ToSingle(Share(colorNowB,
+                    Greatest(Greatest(colorNowR, colorNowG), colorNowB)));
+                lamps[n].ReachOuter = 2.0f;
+                lamps[n].PositionX = (float)(3.5 * (double)index);
+                lamps[n].PositionY = 0.2f;
+                lamps[n].PositionZ = 12.0f;
+            }
+        }
+
+        /// <summary>Reads one lamp.</summary>
+        public EdgeLamp ReadEdgeLamp(uint index)
+        {
+            double t = Now;
+            uint intensityKey = ChanceKey(Seed, 0x00086cfau);
+            double then = Within(t - 0.11 * (double)index, -1000000000.0, 1000000000.0);
+            double intensityBase = (-6.0 + 12.0 * ChancePhase(LampKey(intensityKey, index))) / 360.0 + 0.25;
+            double intensityBase_2 = SineLevel(intensityBase + 0.25) * 2.0 - 1.0 - 1.0;
+            double intensityBase_3 = SineLevel(intensityBase) * 2.0 - 1.0;
+            double intensityBase_4 = 0.04008983117438758 * intensityBase_2 - 0.16559477844099274 *
+                intensityBase_3;
+            double intensityBase_5 = 0.04008983117438758 * intensityBase_3 + 0.16559477844099274 *
+                intensityBase_2;
+            double intensityBase_6 = 0.8640444967404417 +
+                (intensityBase_4 * 0.3963377774 + intensityBase_5 * 0.2158037573);
+            double intensityBase_7 = 0.7976135602197533 +
+                (intensityBase_4 * -0.1055613458 + intensityBase_5 * -0.0638541728);
+            double intensityBase_8 = 0.5949687844818005 +
+                (intensityBase_4 * -0.0894841775 + intensityBase_5 * -1.291485548);
+            double colorNowR = LightR(intensityBase_6, intensityBase_7, intensityBase_8);
+            double colorNowG = LightG(intensityBase_6, intensityBase_7, intensityBase_8);
+            double colorNowB = LightB(intensityBase_6, intensityBase_7, intensityBase_8);
+            EdgeLamp lamp;
+            lamp.Intensity = ToSingle(18.0 * Between(0.2, 1.0, SineLevel(WrapTime(then, 2.9) / 2.9)) *
+                Greatest(Greatest(colorNowR, colorNowG), colorNowB));
+            lamp.ColorR = ToSingle(Share(colorNowR, Greatest(Greatest(colorNowR, colorNowG), colorNowB)));
+            lamp.ColorG = ToSingle(Share(colorNowG, Greatest(Greatest(colorNowR, colorNowG), colorNowB)));
+            lamp.ColorB = ToSingle(Share(colorNowB, Greatest(Greatest(colorNowR, colorNowG), colorNowB)));
+            lamp.ReachOuter = 2.0f;
+            lamp.PositionX = (float)(3.5 * (double)index);
+            lamp.PositionY = 0.2f;
+            lamp.PositionZ = 12.0f;
+            return lamp;
+        }
+
+        // A lamp: point -- pier.caltrin:159: light gangway point
+        public struct Gangway
+        {
+            public float Intensity; // lm -- pier.caltrin:163: intensity 900lm * once(warming)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:162: color 3500K
+            public float ReachInner; // m, full up to here -- pier.caltrin:161: reach 1m..8m
+            public float ReachOuter; // m, none from here on -- pier.caltrin:161: reach 1m..8m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:160: position (22m, 2m, 4m)
+        }
+
+        /// <summary>Reads the lamp.</summary>
+        public Gangway ReadGangway()
+        {
+            double t = Now;
+            Gangway lamp;
+            lamp.Intensity = ToSingle(900.0 * Warming(t));
+            lamp.ColorR = 1.0f;
+            lamp.ColorG = 0.57038677f;
+            lamp.ColorB = 0.2592024f;
+            lamp.ReachInner = 1.0f;
+            lamp.ReachOuter = 8.0f;
+            lamp.PositionX = 22.0f;
+            lamp.PositionY = 2.0f;
+            lamp.PositionZ = 4.0f;
+            return lamp;
+        }
+
+        // A lamp: directional -- pier.caltrin:166: light sunlight directional
+        public struct Sunlight
+        {
+            public float Intensity; // lx -- pier.caltrin:169: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:168: color sun.color
+            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:167: aim sun.aim
+            public bool Shadows; // whether it casts shadows -- pier.caltrin:170: shadows on
+        }
+
+        /// <summary>Reads the lamp.</summary>
+        public Sunlight ReadSunlight()
+        {
+            double hour = ClockHour();
+            double sunColorNowR = SunColorR(hour, Season);
+            double sunColorNowG = SunColorG(hour, Season);
+            double sunColorNowB = SunColorB(hour, Season);
+            double sunAimNowX = SunAimX(hour, Season);
+            double sunAimNowY = SunAimY(hour, Season);
+            double sunAimNowZ = SunAimZ(hour, Season);
+            Sunlight lamp;
+            lamp.Intensity = ToSingle(60000.0 * SunStrength(hour, Season) *
+                Between(1.0 - 0.8 * Mist, 0.0, WeatherWeight(1u)) *
+                Greatest(Greatest(sunColorNowR, sunColorNowG), sunColorNowB));
+            lamp.ColorR = ToSingle(Share(sunColorNowR,
+                Greatest(Greatest(sunColorNowR, sunColorNowG), sunColorNowB)));
+            lamp.ColorG = ToSingle(Share(sunColorNowG,
+                Greatest(Greatest(sunColorNowR, sunColorNowG), sunColorNowB)));
+            lamp.ColorB = ToSingle(Share(sunColorNowB,
+                Greatest(Greatest(sunColorNowR, sunColorNowG), sunColorNowB)));
+            lamp.AimX = ToSingle(Heading(sunAimNowX, sunAimNowX, sunAimNowY, sunAimNowZ, 0.0));
+            lamp.AimY = ToSingle(Heading(sunAimNowY, sunAimNowX, sunAimNowY, sunAimNowZ, 0.0));
+            lamp.AimZ = ToSingle(Heading(sunAimNowZ, sunAimNowX, sunAimNowY, sunAimNowZ, -1.0));
+            lamp.Shadows = true;
+            return lamp;
+        }
+
+        // A lamp: directional -- pier.caltrin:173: light moonlight directional
+        public struct Moonlight
+        {
+            public float Intensity; // lx -- pier.caltrin:176: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:175: color #b8ccff
+            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:174: aim moon.aim
+        }
+
+        /// <summary>Reads the lamp.</summary>
+        public Moonlight ReadMoonlight()
+        {
+            double hour = ClockHour();
+            double days = ClockDays();
+            double moonAimNowX = MoonAimX(hour, days, Season);
+            double moonAimNowY = MoonAimY(hour, days, Season);
+            double moonAimNowZ = MoonAimZ(hour, days, Season);
+            Moonlight lamp;
+            lamp.Intensity = ToSingle(0.25 * MoonStrength(hour, days, Season) *
+                Between(1.0 - Mist, 0.0, WeatherWeight(1u)));
+            lamp.ColorR = 0.47932017f;
+            lamp.ColorG = 0.60382736f;
+            lamp.ColorB = 1.0f;
+            lamp.AimX = ToSingle(Heading(moonAimNowX, moonAimNowX, moonAimNowY, moonAimNowZ, 0.0));
+            lamp.AimY = ToSingle(Heading(moonAimNowY, moonAimNowX, moonAimNowY, moonAimNowZ, 0.0));
+            lamp.AimZ = ToSingle(Heading(moonAimNowZ, moonAimNowX, moonAimNowY, moonAimNowZ, -1.0));
+            return lamp;
+        }
+
+        // A lamp: ambient -- pier.caltrin:179: light deck ambient
+        public struct Deck
+        {
+            public float Intensity; // lx -- pier.caltrin:181: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:180: color mix(#5a6f86, sky, by sun.daylight)
+        }
+
+        /// <summary>Reads the lamp.</summary>
+        public Deck ReadDeck()
+        {
+            double hour = ClockHour();
+            double t = Now;
+            double skyNowR = SkyR(hour, Season, WeatherWeight(1u));
+            double skyNowG = SkyG(hour, Season, WeatherWeight(1u));
+            double skyNowB = SkyB(hour, Season, WeatherWeight(1u));
+            double sunDaylightNow = SunDaylight(hour, Season);
+            double colorBase = Between(0.5188370226641149, ConeL(skyNowR, skyNowG, skyNowB), sunDaylightNow);
+            double colorBase_2 = Between(0.5377145272642493, ConeM(skyNowR, skyNowG, skyNowB),
+                sunDaylightNow);
+            double colorBase_3 = Between(0.5886725379626864, ConeS(skyNowR, skyNowG, skyNowB),
+                sunDaylightNow);
+            Deck lamp;
+            lamp.Intensity = (float)(3.0 * (0.4 + 0.05 * Supply(t)) + 2500.0 *
+                Overhead(hour, Season, WeatherWeight(1u)));
+            lamp.ColorR = ToSingle(LightR(colorBase, colorBase_2, colorBase_3));
+            lamp.ColorG = ToSingle(LightG(colorBase, colorBase_2, colorBase_3));
+            lamp.ColorB = ToSingle(LightB(colorBase, colorBase_2, colorBase_3));
+            return lamp;
+        }
+
+        // An output -- pier.caltrin:184: output sky_tint = sky
+        public struct SkyTint
+        {
+            public float ValueR, ValueG, ValueB; // linear Rec. 709
+        }
+
+        /// <summary>Reads the lamp.</summary>
+        public SkyTint ReadSkyTint()
+        {
+            double hour = ClockHour();
+            SkyTint lamp;
+            lamp.ValueR = ToSingle(SkyR(hour, Season, WeatherWeight(1u)));
+            lamp.ValueG = ToSingle(SkyG(hour, Season, WeatherWeight(1u)));
+            lamp.ValueB = ToSingle(SkyB(hour, Season, WeatherWeight(1u)));
+            return lamp;
+        }
+
+        // An output -- pier.caltrin:185: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
+        public struct DustTint
+        {
+            public float ValueR, ValueG, ValueB; // linear Rec. 709
+        }
+
+        /// <summary>Reads the lamp.</summary>
+        public DustTint ReadDustTint()
+        {
+            double hour = ClockHour();
+            double watchTintNowR = WatchTintR(hour);
+            double watchTintNowG = WatchTintG(hour);
+            double watchTintNowB = WatchTintB(hour);
+            double valueBase = 0.3 * Dark(hour, Season);
+            double valueBase_2 = Between(ConeL(watchTintNowR, watchTintNowG, watchTintNowB),
+                0.8713426777842572, valueBase);
+            double valueBase_3 = Between(ConeM(watchTintNowR, watchTintNowG, watchTintNowB),
+                0.8115731599841808, valueBase);
+            double valueBase_4 = Between(ConeS(watchTintNowR, watchTintNowG, watchTintNowB),
+                0.6752738619690486, valueBase);
+            DustTint lamp;
+            lamp.ValueR = ToSingle(LightR(valueBase_2, valueBase_3, valueBase_4));
+            lamp.ValueG = ToSingle(LightG(valueBase_2, valueBase_3, valueBase_4));
+            lamp.ValueB = ToSingle(LightB(valueBase_2, valueBase_3, valueBase_4));
+            return lamp;
+        }
+
+        // An output -- pier.caltrin:186: output fog = mist * pick(watch, night 130%, morning 160%, others 100%)
+        public struct Fog
+        {
+            public float Value; // number
+        }
+
+        /// <summary>Reads the lamp.</summary>
+        public Fog ReadFog()
+        {
+            double hour = ClockHour();
+            Fog lamp;
+            lamp.Value = ToSingle(Mist * Within(1.3 * WatchNight(hour) + 1.6 * WatchMorning(hour) +
+                WatchForenoon(hour) + WatchEvening(hour), 1.0, 1.6));
+            return lamp;
+        }
+
+        // An output -- pier.caltrin:187: output view_range = mix(900m + 3100m * overhead, 150m, by mist)
+        public struct ViewRange
+        {
+            public float Value; // m
+        }
+
+        /// <summary>Reads the lamp.</summary>
+        public ViewRange ReadViewRange()
+        {
+            double hour = ClockHour();
+            ViewRange lamp;
+            lamp.Value = (float)(Between(900.0 + 3100.0 * Overhead(hour, Season, WeatherWeight(1u)), 150.0,
+                Mist));
+            return lamp;
+        }
+
+        // An output of 400, index 0 to 399 -- pier.caltrin:189: output stars[400] (a field of stars for the sky)
+        public struct Stars
+        {
+            public float Level; // number -- pier.caltrin:191: level clear * held(40%..100%, every 200ms..900ms, over 60%)
+            public float TintR, TintG, TintB; // linear Rec. 709 -- pier.caltrin:192: tint one(#ffd9b0, #ffffff, #b8ccff)
+        }
+
+        /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
+        public void FillStars(uint first, Stars[] lamps)
+        {
+            double hour = ClockHour();
+            double t = Now;
+            double clear = (1.0 - Mist) * (1.0 - SunDaylight(hour, Season)) *
+                Between(1.0, 0.0, WeatherWeight(1u));
+            uint levelKey = ChanceKey(Seed, 0xff9688cdu);
+            uint tintKey = ChanceKey(Seed, 0x09b597c5u);
+            for (int n = 0; n < lamps.Length; ++n)
+            {
+                uint index = unchecked(first + (uint)n);
+                double tintBase = ChancePhase(LampKey(tintKey, index));
+                bool tintBase_2 = 0.3333333333333333 > tintBase;
+                bool tintBase_3 = 0.6666666666666666 > tintBase;
+                lamps[n].Level = ToSingle(clear *
+                    Between(0.4, 1.0, SoftLevel(t, LampKey(levelKey, index), 1.8181818181818181,
+                    0.3181818181818181, 0.6)));
+                lamps[n].TintR = (float)(tintBase_2 ? 1.0 : (tintBase_3 ? 1.0 : 0.47932017));
+                lamps[n].TintG = (float)(tintBase_2 ? 0.69387174 : (tintBase_3 ? 1.0 : 0.60382736));
+                lamps[n].TintB = (float)(tintBase_2 ? 0.43415365 : 1.0);
+            }
+        }
+
+        /// <summary>Reads one lamp.</summary>
+        public Stars ReadStars(uint index)
+        {
+            double hour = ClockHour();
+            double t = Now;
+            double clear = (1.0 - Mist) * (1.0 - SunDaylight(hour, Season)) *
+                Between(1.0, 0.0, WeatherWeight(1u));
+            uint levelKey = ChanceKey(Seed, 0xff9688cdu);
+            uint tintKey = ChanceKey(Seed, 0x09b597c5u);
+            double tintBase = ChancePhase(LampKey(tintKey, index));
+            bool tintBase_2 = 0.3333333333333333 > tintBase;
+            bool tintBase_3 = 0.6666666666666666 > tintBase;
+            Stars lamp;
+            lamp.Level = ToSingle(clear * Between(0.4, 1.0,
+                SoftLevel(t, LampKey(levelKey, index), 1.8181818181818181, 0.3181818181818181, 0.6)));
+            lamp.TintR = (float)(tintBase_2 ? 1.0 : (tintBase_3 ? 1.0 : 0.47932017));
+            lamp.TintG = (float)(tintBase_2 ? 0.69387174 : (tintBase_3 ? 1.0 : 0.60382736));
+            lamp.TintB = (float)(tintBase_2 ? 0.43415365 : 1.0);
+            return lamp;
+        }
+
+        static readonly double[] BurstsOn =
+        {
+            0.0, 0.7155, 1.0152, 1.238, 1.2404, 2.0157, 2.8663, 3.7311,
+            4.5633, 4.7371, 5.1279, 6.0236, 6.3127, 7.1598, 8.0075, 8.8125,
+            9.5932, 9.6597, 9.696, 10.6821, 11.3451, 11.8288, 12.7837, 13.1694,
+            13.9033, 14.8109, 15.5938, 16.2674, 16.6973, 16.8333, 17.43, 17.7617,
+            17.8614, 18.6344, 19.5996, 20.1417, 20.1748, 20.377, 21.1412, 21.3314,
+            21.5376, 22.1011, 23.0341, 24.0179, 24.453, 24.8634, 25.2002, 25.3501,
+            26.1601, 26.9151, 27.7543, 28.1657, 28.541, 29.1283, 29.8095, 30.2508,
+            30.7433, 31.0401, 31.3425, 32.2912, 32.4584, 32.758, 33.7317, 34.6752,
+            35.2245
+        };
+
+        static readonly double[] BurstsOff =
+        {
+            0.0, 0.7738, 1.3437, 1.6987, 1.9061, 2.4112, 3.1283, 3.642,
+            4.4697, 4.9292, 5.8406, 6.5692, 6.7153, 7.5377, 7.6336, 8.3037,
+            8.7525, 9.1311, 9.8135, 10.3444, 11.276, 11.4266, 11.4836, 12.4501,
+            12.4798, 13.3973, 13.533, 13.6373, 14.0338, 14.4989, 14.5389, 14.8797,
+            15.8484, 16.5283, 16.5303, 16.6322, 17.1037, 17.863, 17.8875, 18.2454,
+            19.1154, 19.3658, 19.6642, 20.3023, 20.4718, 20.8784, 21.3826, 22.0989,
+            22.786, 22.9712, 23.2326, 23.9456, 24.4821, 25.4601, 25.5671, 26.4133,
+            26.7146, 27.2721, 27.472, 28.1412, 28.2784, 28.4203, 28.6996, 28.763,
+            28.8298
+        };
+
+        // Signal, the same for all who use it
+        static double SunMoment(double hour, double season)
+        {
+            return season - WrapTime(season, 1.0) + 9130.5 + hour / 24.0;
+        }
+
+        // Signal, the same for all who use it, deg -- pier.caltrin:14: sun { latitude 54deg; date season }
+        static double SunHeight(double hour, double season)
+        {
+            return ArcSine(SkyPart(1.0, SunMoment(hour, season), 0.0, 54.0, 0.0));
+        }
+
+        // Signal, the same for all who use it, deg -- pier.caltrin:14: sun { latitude 54deg; date season }
+        static double SunAzimuth(double hour, double season)
+        {
+            double sunMomentNow = SunMoment(hour, season);
+            return Compass(SkyPart(0.0, sunMomentNow, 0.0, 54.0, 0.0),
+                -SkyPart(2.0, sunMomentNow, 0.0, 54.0, 0.0));
+        }
+
+        // Signal, the same for all who use it
+        static double SunDay(double season)
+        {
+            return season - WrapTime(season, 1.0) + 9130.5;
+        }
+
+        // Curve over x degrees
+        static double BeamColorL(double x)
+        {
+            if (x < -1.0) return 0.76556921644744;
+            if (x < 5.0) {
+                if (x < -0.833) return Between(0.76556921644744, 0.769030893469846, (x + 1.0) /
+                    0.16700000000000004);
+                if (x < 0.0) return Between(0.769030893469846, 0.7929249934633561, (x + 0.833) / 0.833);
+                if (x < 1.0) return Between(0.7929249934633561, 0.8260351847438653, x / 1.0);
+                if (x < 2.0) return Between(0.8260351847438653, 0.8546162127523673, (x - 1.0) / 1.0);
+                if (x < 3.0) return Between(0.8546162127523673, 0.8769496464431403, (x - 2.0) / 1.0);
+                if (x < 5.0) return Between(0.8769496464431403, 0.9074332762644699, (x - 3.0) / 2.0);
+                return 0.9074332762644699;
+            }
+            if (x < 8.0) return Between(0.9074332762644699, 0.9334400344954835, (x - 5.0) / 3.0);
+            if (x < 12.0) return Between(0.9334400344954835, 0.951844774242586, (x - 8.0) / 4.0);
+            if (x < 20.0) return Between(0.951844774242586, 0.9689184510089487, (x - 12.0) / 8.0);
+            if (x < 35.0) return Between(0.9689184510089487, 0.9807978428275331, (x - 20.0) / 15.0);
+            if (x < 60.0) return Between(0.9807978428275331, 0.9870539209191039, (x - 35.0) / 25.0);
+            if (x < 90.0) return Between(0.9870539209191039, 0.9887446108136342, (x - 60.0) / 30.0);
+            return 0.9887446108136342;
+        }
+
+        // Curve over x degrees
+        static double BeamColorM(double x)
+        {
+            if (x < -1.0) return 0.6367756176213368;
+            if (x < 5.0) {
+                if (x < -0.833) return Between(0.6367756176213368, 0.6430919568992072, (x + 1.0) /
+                    0.16700000000000004);
+                if (x < 0.0) return Between(0.6430919568992072, 0.6850647927710203, (x + 0.833) / 0.833);
+                if (x < 1.0) return Between(0.6850647927710203, 0.7395663080140629, x / 1.0);
+                if (x < 2.0) return Between(0.7395663080140629, 0.7842626827667319, (x - 1.0) / 1.0);
+                if (x < 3.0) return Between(0.7842626827667319, 0.8181869959929712, (x - 2.0) / 1.0);
+                if (x < 5.0) return Between(0.8181869959929712, 0.863623784497757, (x - 3.0) / 2.0);
+                return 0.863623784497757;
+            }
+            if (x < 8.0) return Between(0.863623784497757, 0.9019707937637127, (x - 5.0) / 3.0);
+            if (x < 12.0) return Between(0.9019707937637127, 0.9290345859430217, (x - 8.0) / 4.0);
+            if (x < 20.0) return Between(0.9290345859430217, 0.9541489314100401, (x - 12.0) / 8.0);
+            if (x < 35.0) return Between(0.9541489314100401, 0.971646005507048, (x - 20.0) / 15.0);
+            if (x < 60.0) return Between(0.971646005507048, 0.980874488753823, (x - 35.0) / 25.0);
+            if (x < 90.0) return Between(0.980874488753823, 0.9833685983060924, (x - 60.0) / 30.0);
+            return 0.9833685983060924;
+        }
+
+        // Curve over x degrees
+        static double BeamColorS(double x)
+        {
+            if (x < -1.0) return 0.47551720686508486;
+            if (x < 5.0) {
+                if (x < -0.833) return Between(0.47551720686508486, 0.48020525867769465, (x + 1.0) /
+                    0.16700000000000004);
+                if (x < 0.0) return Between(0.48020525867769465, 0.5123394014875632, (x + 0.833) / 0.833);
+                if (x < 1.0) return Between(0.5123394014875632, 0.5584531581678046, x / 1.0);
+                if (x < 2.0) return Between(0.5584531581678046, 0.6040853967551364, (x - 1.0) / 1.0);
+                if (x < 3.0) return Between(0.6040853967551364, 0.6461198625507304, (x - 2.0) / 1.0);
+                if (x < 5.0) return Between(0.6461198625507304, 0.7149432204400399, (x - 3.0) / 2.0);
+                return 0.7149432204400399;
+            }
+            if (x < 8.0) return Between(0.7149432204400399, 0.784507175424766, (x - 5.0) / 3.0);
+            if (x < 12.0) return Between(0.784507175424766, 0.8394042368637026, (x - 8.0) / 4.0);
+            if (x < 20.0) return Between(0.8394042368637026, 0.8938844386208812, (x - 12.0) / 8.0);
+            if (x < 35.0) return Between(0.8938844386208812, 0.9334834280272901, (x - 20.0) / 15.0);
+            if (x < 60.0) return Between(0.9334834280272901, 0.9548621897962495, (x - 35.0) / 25.0);
+            if (x < 90.0) return Between(0.9548621897962495, 0.9606710445908204, (x - 60.0) / 30.0);
+            return 0.9606710445908204;
+        }
+
+        // Curve over x degrees
+        static double BeamStrength(double x)
+        {
+            if (x < -0.833) return 0.0;
+            if (x < 0.0) return Between(0.0, 0.0215, (x + 0.833) / 0.833);
+            if (x < 1.0) return Between(0.0215, 0.0541, x / 1.0);
+            if (x < 2.0) return Between(0.0541, 0.0993, (x - 1.0) / 1.0);
+            if (x < 3.0) return Between(0.0993, 0.1503, (x - 2.0) / 1.0);
+            if (x < 5.0) return Between(0.1503, 0.2522, (x - 3.0) / 2.0);
+            if (x < 8.0) return Between(0.2522, 0.3833, (x - 5.0) / 3.0);
+            if (x < 12.0) return Between(0.3833, 0.5152, (x - 8.0) / 4.0);
+            if (x < 20.0) return Between(0.5152, 0.6852, (x - 12.0) / 8.0);
+            if (x < 35.0) return Between(0.6852, 0.85, (x - 20.0) / 15.0);
+            if (x < 60.0) return Between(0.85, 0.9643, (x - 35.0) / 25.0);
+            if (x < 90.0) return Between(0.9643, 1.0, (x - 60.0) / 30.0);
+            return 1.0;
+        }
+
+        // Signal, the same for all who use it, m -- pier.caltrin:14: sun { latitude 54deg; date season }
+        static double SunAimX(double hour, double season)
+        {
+            return -SkyPart(0.0, SunMoment(hour, season), 0.0, 54.0, 0.0);
+        }
+
+        // Signal, the same for all who use it, m -- pier.caltrin:14: sun { latitude 54deg; date season }
+        static double SunAimY(double hour, double season)
+        {
+            return -SkyPart(1.0, SunMoment(hour, season), 0.0, 54.0, 0.0);
+        }
+
+        // Signal, the same for all who use it, m -- pier.caltrin:14: sun { latitude 54deg; date season }
+        static double SunAimZ(double hour, double season)
+        {
+            return -SkyPart(2.0, SunMoment(hour, season), 0.0, 54.0, 0.0);
+        }
+
+        // Signal, the same for all who use it, h -- pier.caltrin:14: sun { latitude 54deg; date season }
+        static double SunRise(double season)
+        {
+            return SunHour(-1.0, SunDay(season), 54.0, 0.0, -0.014538080502491512);
+        }
+
+        // Signal, the same for all who use it, h -- pier.caltrin:14: sun { latitude 54deg; date season }
+        static double SunSet(double season)
+        {
+            return SunHour(1.0, SunDay(season), 54.0, 0.0, -0.014538080502491512);
+        }
+
+        // Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season }
+        static double SunDaylight(double hour, double season)
+        {
+            return Between(0.0, 1.0, EaseSmooth(Within((SunHeight(hour, season) + 6.0) / 12.0, 0.0, 1.0)));
+        }
+
+        // Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season }
+        static double SunColorR(double hour, double season)
+        {
+            double sunHeightNow = SunHeight(hour, season);
+            return LightR(BeamColorL(sunHeightNow), BeamColorM(sunHeightNow), BeamColorS(sunHeightNow));
+        }
+
+        // Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season }
+        static double SunColorG(double hour, double season)
+        {
+            double sunHeightNow = SunHeight(hour, season);
+            return LightG(BeamColorL(sunHeightNow), BeamColorM(sunHeightNow), BeamColorS(sunHeightNow));
+        }
+
+        // Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season }
+        static double SunColorB(double hour, double season)
+        {
+            double sunHeightNow = SunHeight(hour, season);
+            return LightB(BeamColorL(sunHeightNow), BeamColorM(sunHeightNow), BeamColorS(sunHeightNow));
+        }
+
+        // Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season }
+        static double SunStrength(double hour, double season)
+        {
+            return BeamStrength(SunHeight(hour, season));
+        }
+
+        // Signal, the same for all who use it
+        static double MoonMoment(double hour, double season)
+        {
+            return season - WrapTime(season, 1.0) + 9130.5 + hour / 24.0;
+        }
+
+        // Signal, the same for all who use it, deg -- pier.caltrin:15: moon { age 9 + days }
+        static double MoonHeight(double hour, double days, double season)
+        {
+            return ArcSine(SkyPart(1.0, MoonMoment(hour, season), (9.0 + days + hour / 24.0) / 29.530588,
+                54.0, 0.0));
+        }
+
+        // Curve over x as a number
+        static double MoonByAge(double x)
+        {
+            if (x < 0.0) return 0.0003;
+            if (x < 0.1) return Between(0.0003, 0.0016, x / 0.1);
+            if (x < 0.2) return Between(0.0016, 0.0065, (x - 0.1) / 0.1);
+            if (x < 0.3) return Between(0.0065, 0.0193, (x - 0.2) / 0.09999999999999998);
+            if (x < 0.4) return Between(0.0193, 0.0456, (x - 0.3) / 0.10000000000000003);
+            if (x < 0.5) return Between(0.0456, 0.091, (x - 0.4) / 0.09999999999999998);
+            if (x < 0.6) return Between(0.091, 0.1615, (x - 0.5) / 0.09999999999999998);
+            if (x < 0.7) return Between(0.1615, 0.2659, (x - 0.6) / 0.09999999999999998);
+            if (x < 0.8) return Between(0.2659, 0.4197, (x - 0.7) / 0.10000000000000009);
+            if (x < 0.9) return Between(0.4197, 0.6496, (x - 0.8) / 0.09999999999999998);
+            if (x < 1.0) return Between(0.6496, 1.0, (x - 0.9) / 0.09999999999999998);
+            return 1.0;
+        }
+
+        // Signal, the same for all who use it, m -- pier.caltrin:15: moon { age 9 + days }
+        static double MoonAimX(double hour, double days, double season)
+        {
+            return -SkyPart(0.0, MoonMoment(hour, season), (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0);
+        }
+
+        // Signal, the same for all who use it, m -- pier.caltrin:15: moon { age 9 + days }
+        static double MoonAimY(double hour, double days, double season)
+        {
+            return -SkyPart(1.0, MoonMoment(hour, season), (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0);
+        }
+
+        // Signal, the same for all who use it, m -- pier.caltrin:15: moon { age 9 + days }
+        static double MoonAimZ(double hour, double days, double season)
+        {
+            return -SkyPart(2.0, MoonMoment(hour, season), (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0);
+        }
+
+        // Signal, the same for all who use it -- pier.caltrin:15: moon { age 9 + days }
+        static double MoonStrength(double hour, double days, double season)
+        {
+            return BeamStrength(MoonHeight(hour, days, season)) *
+                MoonByAge(TriangleLevel((9.0 + days + hour / 24.0) / 29.530588));
+        }
+
+        // Signal, the same for all who use it -- pier.caltrin:17: window dark from sun.set to sun.rise over 00:30 after
+        static double Dark(double hour, double season)
+        {
+            return EaseSmooth(Within(WindowLevel(hour, SunSet(season), 0.5, SunRise(season), 0.5), 0.0, 1.0));
+        }
+
+        // Signal, the same for all who use it -- pier.caltrin:20: night from 21:30 over 01:00 before tint #7f9fd8
+        static double WatchNight(double hour)
+        {
+            return EaseSmooth(Within(WindowLevel(hour, 20.5, 1.0, 4.5, 1.0), 0.0, 1.0));
+        }
+
+        // Signal, the same for all who use it -- pier.caltrin:21: morning from 05:00 over 01:00 tint #a9c4b4
+        static double WatchMorning(double hour)
+        {
+            return EaseSmooth(Within(WindowLevel(hour, 4.5, 1.0, 8.75, 1.5), 0.0, 1.0));
+        }
+
+        // Signal, the same for all who use it -- pier.caltrin:22: forenoon from 09:30 over 01:30 tint #fff6e4
+        static double WatchForenoon(double hour)
+        {
+            return EaseSmooth(Within(WindowLevel(hour, 8.75, 1.5, 14.0, 2.0), 0.0, 1.0));
+        }
+
+        // Signal, the same for all who use it -- pier.caltrin:23: evening from 15:00 over 02:00 tint #ffcf8a
+        static double WatchEvening(double hour)
+        {
+            return EaseSmooth(Within(WindowLevel(hour, 14.0, 2.0, 20.5, 1.0), 0.0, 1.0));
+        }
+
+        // Signal, the same for all who use it -- pier.caltrin:19: phases watch (how the pier's people share the day out)
+        static double WatchTintR(double hour)
+        {
+            double watchNightNow = WatchNight(hour);
+            double watchMorningNow = WatchMorning(hour);
+            double watchForenoonNow = WatchForenoon(hour);
+            double watchEveningNow = WatchEvening(hour);
+            return LightR(Within(0.6758877802301922 * watchNightNow + 0.7846518148414676 * watchMorningNow +
+                0.9818072823266701 * watchForenoonNow + 0.9125592497722734 * watchEveningNow,
+                0.6758877802301922, 0.9818072823266701),
+                Within(0.7078847675495546 * watchNightNow + 0.7983533337292693 * watchMorningNow +
+                0.9734847537076345 * watchForenoonNow + 0.872382696771993 * watchEveningNow,
+                0.7078847675495546, 0.9734847537076345),
+                Within(0.8188297202235845 * watchNightNow + 0.7819258288945272 * watchMorningNow +
+                0.9422944153106793 * watchForenoonNow + 0.7513718714261628 * watchEveningNow,
+                0.7513718714261628, 0.9422944153106793));
+        }
+
+        // Signal, the same for all who use it -- pier.caltrin:19: phases watch (how the pier's people share the day out)
+        static double WatchTintG(double hour)
+        {
+            double watchNightNow = WatchNight(hour);
+            double watchMorningNow = WatchMorning(hour);
+            double watchForenoonNow = WatchForenoon(hour);
+            double watchEveningNow = WatchEvening(hour);
+            return LightG(Within(0.6758877802301922 * watchNightNow + 0.7846518148414676 * watchMorningNow +
+                0.9818072823266701 * watchForenoonNow + 0.9125592497722734 * watchEveningNow,
+                0.6758877802301922, 0.9818072823266701),
+                Within(0.7078847675495546 * watchNightNow + 0.7983533337292693 * watchMorningNow +
+                0.9734847537076345 * watchForenoonNow + 0.872382696771993 * watchEveningNow,
+                0.7078847675495546, 0.9734847537076345),
+                Within(0.8188297202235845 * watchNightNow + 0.7819258288945272 * watchMorningNow +
+                0.9422944153106793 * watchForenoonNow + 0.7513718714261628 * watchEveningNow,
+                0.7513718714261628, 0.9422944153106793));
+        }
+
+        // Signal, the same for all who use it -- pier.caltrin:19: phases watch (how the pier's people share the day out)
+        static double WatchTintB(double hour)
+        {
+            double watchNightNow = WatchNight(hour);
+            double watchMorningNow = WatchMorning(hour);
+            double watchForenoonNow = WatchForenoon(hour);
+            double watchEveningNow = WatchEvening(hour);
+            return LightB(Within(0.6758877802301922 * watchNightNow + 0.7846518148414676 * watchMorningNow +
+                0.9818072823266701 * watchForenoonNow + 0.9125592497722734 * watchEveningNow,
+                0.6758877802301922, 0.9818072823266701),
+                Within(0.7078847675495546 * watchNightNow + 0.7983533337292693 * watchMorningNow +
+                0.9734847537076345 * watchForenoonNow + 0.872382696771993 * watchEveningNow,
+                0.7078847675495546, 0.9734847537076345),
+                Within(0.8188297202235845 * watchNightNow + 0.7819258288945272 * watchMorningNow +
+                0.9422944153106793 * watchForenoonNow + 0.7513718714261628 * watchEveningNow,
+                0.7513718714261628, 0.9422944153106793));
+        }
+
+        // Curve over x seconds -- pier.caltrin:29: curve hunting (the generator hunts, an odd 7.3 s a turn)
+        static double Hunting(double x)
+        {
+            if (x < 1.4) return 1.0;
+            if (x < 1.85) return Between(1.0, 0.82, EaseSmooth((x - 1.4) / 0.4500000000000002));
+            if (x < 2.5) return Between(0.82, 1.12, EaseSmooth((x - 1.85) / 0.6499999999999999));
+            if (x < 3.0) return Between(1.12, 0.95, EaseBezier((x - 2.5) / 0.5, 0.0, 0.0, 0.58, 1.0));
+            if (x < 3.7) return Between(0.95, 1.0, EaseSmooth((x - 3.0) / 0.7000000000000002));
+            return 1.0;
+        }
+
+        // Curve over x degrees -- pier.caltrin:39: curve morning (the sky by the height of the sun, grey-green before noon)
+        static double MorningL(double x)
+        {
+            if (x < -9.0) return 0.1832537775717708;
+            if (x < -3.0) return Between(0.1832537775717708, 0.37777583342221854,
+                EaseSmooth((x + 9.0) / 6.0));
+            if (x < 2.0) return Between(0.37777583342221854, 0.6877821676045349, EaseSmooth((x + 3.0) / 5.0));
+            if (x < 9.0) return Between(0.6877821676045349, 0.7701196929584305, (x - 2.0) / 7.0);
+            if (x < 25.0) return Between(0.7701196929584305, 0.815261524672906, (x - 9.0) / 16.0);
+            return 0.815261524672906;
+        }
+
+        // Curve over x degrees -- pier.caltrin:39: curve morning (the sky by the height of the sun, grey-green before noon)
+        static double MorningM(double x)
+        {
+            if (x < -9.0) return 0.19279209182171184;
+            if (x < -3.0) return Between(0.19279209182171184, 0.38982939251059134,
+                EaseSmooth((x + 9.0) / 6.0));
+            if (x < 2.0) return Between(0.38982939251059134, 0.6981363808104425, EaseSmooth((x + 3.0) / 5.0));
+            if (x < 9.0) return Between(0.6981363808104425, 0.7804673872111155, (x - 2.0) / 7.0);
+            if (x < 25.0) return Between(0.7804673872111155, 0.8257141873804227, (x - 9.0) / 16.0);
+            return 0.8257141873804227;
+        }
+
+        // Curve over x degrees -- pier.caltrin:39: curve morning (the sky by the height of the sun, grey-green before noon)
+        static double MorningS(double x)
+        {
+            if (x < -9.0) return 0.22522903602175648;
+            if (x < -3.0) return Between(0.22522903602175648, 0.4081577200216235,
+                EaseSmooth((x + 9.0) / 6.0));
+            if (x < 2.0) return Between(0.4081577200216235, 0.68368418548192, EaseSmooth((x + 3.0) / 5.0));
+            if (x < 9.0) return Between(0.68368418548192, 0.7743067212495452, (x - 2.0) / 7.0);
+            if (x < 25.0) return Between(0.7743067212495452, 0.8427935103935588, (x - 9.0) / 16.0);
+            return 0.8427935103935588;
+        }
+
+        // Curve over x degrees -- pier.caltrin:47: curve evening (and brass after it)
+        static double EveningL(double x)
+        {
+            if (x < -9.0) return 0.1832537775717708;
+            if (x < -3.0) return Between(0.1832537775717708, 0.3770283961397183, EaseSmooth((x + 9.0) / 6.0));
+            if (x < 2.0) return Between(0.3770283961397183, 0.6828049588111821, EaseSmooth((x + 3.0) / 5.0));
+            if (x < 9.0) return Between(0.6828049588111821, 0.7684292295232116, (x - 2.0) / 7.0);
+            if (x < 25.0) return Between(0.7684292295232116, 0.815261524672906, (x - 9.0) / 16.0);
+            return 0.815261524672906;
+        }
+
+        // Curve over x degrees -- pier.caltrin:47: curve evening (and brass after it)
+        static double EveningM(double x)
+        {
+            if (x < -9.0) return 0.19279209182171184;
+            if (x < -3.0) return Between(0.19279209182171184, 0.3625962575989032,
+                EaseSmooth((x + 9.0) / 6.0));
+            if (x < 2.0) return Between(0.3625962575989032, 0.6474386155766779, EaseSmooth((x + 3.0) / 5.0));
+            if (x < 9.0) return Between(0.6474386155766779, 0.7456013142844728, (x - 2.0) / 7.0);
+            if (x < 25.0) return Between(0.7456013142844728, 0.8257141873804227, (x - 9.0) / 16.0);
+            return 0.8257141873804227;
+        }
+
+        // Curve over x degrees -- pier.caltrin:47: curve evening (and brass after it)
+        static double EveningS(double x)
+        {
+            if (x < -9.0) return 0.22522903602175648;
+            if (x < -3.0) return Between(0.22522903602175648, 0.3458627389860169,
+                EaseSmooth((x + 9.0) / 6.0));
+            if (x < 2.0) return Between(0.3458627389860169, 0.5282738216537087, EaseSmooth((x + 3.0) / 5.0));
+            if (x < 9.0) return Between(0.5282738216537087, 0.661828563015045, (x - 2.0) / 7.0);
+            if (x < 25.0) return Between(0.661828563015045, 0.8427935103935588, (x - 9.0) / 16.0);
+            return 0.8427935103935588;
+        }
+
+        // Curve over x seconds -- pier.caltrin:55: curve breathing
+        static double Breathing(double x)
+        {
+            if (x < 0.0) return 0.18;
+            if (x < 2.3) return Between(0.18, 1.0, EaseBezier(x / 2.3, 0.42, 0.0, 0.58, 1.0));
+            if (x < 3.1) return 1.0 + -0.07999999999999996 *
+                EaseBezier((x - 2.3) / 0.8000000000000003, 0.3, -0.4, 0.7, 1.4);
+            return 0.92;
+        }
+
+        // Curve over x seconds -- pier.caltrin:61: curve warming (a cold tube: it strikes twice, then comes up)
+        static double Warming(double x)
+        {
+            if (x < 0.3) return 0.0;
+            if (x < 0.36) return 0.7;
+            if (x < 1.1) return 0.05;
+            if (x < 1.3) return Between(0.6, 0.4, EaseSmooth((x - 1.1) / 0.19999999999999996));
+            if (x < 9.0) return Between(0.4, 1.0, EaseBezier((x - 1.3) / 7.7, 0.0, 0.0, 0.58, 1.0));
+            return 1.0;
+        }
+
+        // Signal, the same for all who use it -- pier.caltrin:70: signal supply = loop(hunting)
+        static double Supply(double t)
+        {
+            return Hunting(WrapTime(t, 7.3));
+        }
+
+        // Signal, the same for all who use it -- pier.caltrin:71: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
+        static double Afternoon(double hour, double season)
+        {
+            return Between(0.0, 1.0, EaseSmooth(Within((SunAzimuth(hour, season) - 160.0) / 40.0, 0.0, 1.0)));
+        }
+
+        // Signal, the same for all who use it -- pier.caltrin:72: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+        static double ClearSkyR(double hour, double season)
+        {
+            double sunHeightNow = SunHeight(hour, season);
+            double morningLNow = MorningL(sunHeightNow);
+            double morningMNow = MorningM(sunHeightNow);
+            double morningSNow = MorningS(sunHeightNow);
+            double colorNowR = LightR(morningLNow, morningMNow, morningSNow);
+            double colorNowG = LightG(morningLNow, morningMNow, morningSNow);
+            double colorNowB = LightB(morningLNow, morningMNow, morningSNow);
+            double eveningLNow = EveningL(sunHeightNow);
+            double eveningMNow = EveningM(sunHeightNow);
+            double eveningSNow = EveningS(sunHeightNow);
+            double colorNowR_2 = LightR(eveningLNow, eveningMNow, eveningSNow);
+            double colorNowG_2 = LightG(eveningLNow, eveningMNow, eveningSNow);
+            double colorNowB_2 = LightB(eveningLNow, eveningMNow, eveningSNow);
+            double afternoonNow = Afternoon(hour, season);
+            return LightR(Between(ConeL(colorNowR, colorNowG, colorNowB),
+                ConeL(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow),
+                Between(ConeM(colorNowR, colorNowG, colorNowB), ConeM(colorNowR_2, colorNowG_2, colorNowB_2),
+                afternoonNow), Between(ConeS(colorNowR, colorNowG, colorNowB),
+                ConeS(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow));
+        }
+
+        // Signal, the same for all who use it -- pier.caltrin:72: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+        static double ClearSkyG(double hour, double season)
+        {
+            double sunHeightNow = SunHeight(hour, season);
+            double morningLNow = MorningL(sunHeightNow);
+            double morningMNow = MorningM(sunHeightNow);
+            double morningSNow = MorningS(sunHeightNow);
+            double colorNowR = LightR(morningLNow, morningMNow, morningSNow);
+            double colorNowG = LightG(morningLNow, morningMNow, morningSNow);
+            double colorNowB = LightB(morningLNow, morningMNow, morningSNow);
+            double eveningLNow = EveningL(sunHeightNow);
+            double eveningMNow = EveningM(sunHeightNow);
+            double eveningSNow = EveningS(sunHeightNow);
+            double colorNowR_2 = LightR(eveningLNow, eveningMNow, eveningSNow);
+            double colorNowG_2 = LightG(eveningLNow, eveningMNow, eveningSNow);
+            double colorNowB_2 = LightB(eveningLNow, eveningMNow, eveningSNow);
+            double afternoonNow = Afternoon(hour, season);
+            return LightG(Between(ConeL(colorNowR, colorNowG, colorNowB),
+                ConeL(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow),
+                Between(ConeM(colorNowR, colorNowG, colorNowB), ConeM(colorNowR_2, colorNowG_2, colorNowB_2),
+                afternoonNow), Between(ConeS(colorNowR, colorNowG, colorNowB),
+                ConeS(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow));
+        }
+
+        // Signal, the same for all who use it -- pier.caltrin:72: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+        static double ClearSkyB(double hour, double season)
+        {
+            double sunHeightNow = SunHeight(hour, season);
+            double morningLNow = MorningL(sunHeightNow);
+            double morningMNow = MorningM(sunHeightNow);
+            double morningSNow = MorningS(sunHeightNow);
+            double colorNowR = LightR(morningLNow, morningMNow, morningSNow);
+            double colorNowG = LightG(morningLNow, morningMNow, morningSNow);
+            double colorNowB = LightB(morningLNow, morningMNow, morningSNow);
+            double eveningLNow = EveningL(sunHeightNow);
+            double eveningMNow = EveningM(sunHeightNow);
+            double eveningSNow = EveningS(sunHeightNow);
+            double colorNowR_2 = LightR(eveningLNow, eveningMNow, eveningSNow);
+            double colorNowG_2 = LightG(eveningLNow, eveningMNow, eveningSNow);
+            double colorNowB_2 = LightB(eveningLNow, eveningMNow, eveningSNow);
+            double afternoonNow = Afternoon(hour, season);
+            return LightB(Between(ConeL(colorNowR, colorNowG, colorNowB),
+                ConeL(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow),
+                Between(ConeM(colorNowR, colorNowG, colorNowB), ConeM(colorNowR_2, colorNowG_2, colorNowB_2),
+                afternoonNow), Between(ConeS(colorNowR, colorNowG, colorNowB),
+                ConeS(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow));
+        }
+
+        // Signal, the same for all who use it -- pier.caltrin:73: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+        static double SkyR(double hour, double season, double weatherOvercast)
+        {
+            double clearSkyNowR = ClearSkyR(hour, season);
+            double clearSkyNowG = ClearSkyG(hour, season);
+            double clearSkyNowB = ClearSkyB(hour, season);
+            double sunDaylightNow = SunDaylight(hour, season);
+            double part = Between(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
+            double part_2 = Between(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
+            double part_3 = Between(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
+            double colorNowR = LightR(part, part_2, part_3);
+            double colorNowG = LightG(part, part_2, part_3);
+            double colorNowB = LightB(part, part_2, part_3);
+            return LightR(Between(ConeL(clearSkyNowR, clearSkyNowG, clearSkyNowB),
+                ConeL(colorNowR, colorNowG, colorNowB), weatherOvercast),
+                Between(ConeM(clearSkyNowR, clearSkyNowG, clearSkyNowB),
+                ConeM(colorNowR, colorNowG, colorNowB), weatherOvercast),
+                Between(ConeS(clearSkyNowR, clearSkyNowG, clearSkyNowB),
+                ConeS(colorNowR, colorNowG, colorNowB), weatherOvercast));
+        }
+
+        // Signal, the same for all who use it -- pier.caltrin:73: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+        static double SkyG(double hour, double season, double weatherOvercast)
+        {
+            double clearSkyNowR = ClearSkyR(hour, season);
+            double clearSkyNowG = ClearSkyG(hour, season);
+            double clearSkyNowB = ClearSkyB(hour, season);
+            double sunDaylightNow = SunDaylight(hour, season);
+            double part = Between(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
+            double part_2 = Between(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
+            double part_3 = Between(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
+            double colorNowR = LightR(part, part_2, part_3);
+            double colorNowG = LightG(part, part_2, part_3);
+            double colorNowB = LightB(part, part_2, part_3);
+            return LightG(Between(ConeL(clearSkyNowR, clearSkyNowG, clearSkyNowB),
+                ConeL(colorNowR, colorNowG, colorNowB), weatherOvercast),
+                Between(ConeM(clearSkyNowR, clearSkyNowG, clearSkyNowB),
+                ConeM(colorNowR, colorNowG, colorNowB), weatherOvercast),
+                Between(ConeS(clearSkyNowR, clearSkyNowG, clearSkyNowB),
+                ConeS(colorNowR, colorNowG, colorNowB), weatherOvercast));
+        }
+
+        // Signal, the same for all who use it -- pier.caltrin:73: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+        static double SkyB(double hour, double season, double weatherOvercast)
+        {
+            double clearSkyNowR = ClearSkyR(hour, season);
+            double clearSkyNowG = ClearSkyG(hour, season);
+            double clearSkyNowB = ClearSkyB(hour, season);
+            double sunDaylightNow = SunDaylight(hour, season);
+            double part = Between(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
+            double part_2 = Between(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
+            double part_3 = Between(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
+            double colorNowR = LightR(part, part_2, part_3);
+            double colorNowG = LightG(part, part_2, part_3);
+            double colorNowB = LightB(part, part_2, part_3);
+            return LightB(Between(ConeL(clearSkyNowR, clearSkyNowG, clearSkyNowB),
+                ConeL(colorNowR, colorNowG, colorNowB), weatherOvercast),
+                Between(ConeM(clearSkyNowR, clearSkyNowG, clearSkyNowB),
+                ConeM(colorNowR, colorNowG, colorNowB), weatherOvercast),
+                Between(ConeS(clearSkyNowR, clearSkyNowG, clearSkyNowB),
+                ConeS(colorNowR, colorNowG, colorNowB), weatherOvercast));
+        }
+
+        // Signal, the same for all who use it -- pier.caltrin:74: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
+        static double Overhead(double hour, double season, double weatherOvercast)
+        {
+            return SunDaylight(hour, season) * Between(1.0, 0.35, weatherOvercast);
+        }
+
+        // Behaviour, one for each use -- pier.caltrin:76: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
+        static double Buzzing(double t, uint key, double floor)
+        {
+            return Between(floor, 1.0, HeldLevel(t, ChanceKey(key, 0xc3f69953u), 6.666666666666667, 0.3));
+        }
+
+        // Behaviour, one for each use -- pier.caltrin:78: behaviour guttering(depth = 35%, draught = 400ms)
+        static double Guttering(double t, uint key, double depth, double draught)
+        {
+            double flame = 0.8 + 0.19999999999999996 *
+                HeldLevel(t, ChanceKey(key, 0xd2611993u), 7.142857142857142, 0.24999999999999994);
+            double longest = draught * 5.0;
+            double gust = Between(0.0, 1.0,
+                SoftLevel(t, ChanceKey(key, 0xfd5749adu), 2.0 / (draught + longest), (longest - draught) /
+                (2.0 * (draught + longest)), 0.3));
+            return flame * (1.0 - depth * EaseSmooth(Within((gust - 0.72) / 0.12, 0.0, 1.0)));
+        }
+
+        // Curve over x seconds
+        static double HarbourLightRhythm(double x)
+        {
+            if (x < 0.4) return 1.0;
+            if (x < 1.2000000000000002) return 0.0;
+            if (x < 1.6) return 1.0;
+            if (x < 6.0) return 0.0;
+            return 1.0;
+        }
+
+        /// <summary>Mixes 32 bits; one-to-one.</summary>
+        static uint Scramble(uint x)
+        {
+            unchecked
+            {
+                x ^= x >> 16;
+                x *= 0x21f0aaadu;
+                x ^= x >> 15;
+                x *= 0x735a2d97u;
+                return x ^ (x >> 15);
+            }
+        }
+
+        /// <summary>The key of one place of chance under a seed, or under another key.</summary>
+        static uint ChanceKey(uint seed, uint place)
+        {
+            unchecked
+            {
+                return Scramble((Scramble(seed + 0x9e3779b9u) ^ place) + 0x85ebca6bu);
+            }
+        }
+
+        /// <summary>The key of one lamp of an array; lamp 0 keeps the key.</summary>
+        static uint LampKey(uint key, uint index)
+        {
+            return key ^ Scramble(index);
+        }
+
+        /// <summary>The n-th draw of a key.</summary>
+        static uint Draw(uint key, uint n)
+        {
+            unchecked
+            {
+                return Scramble(Scramble(n + key) ^ key);
+            }
+        }
+
+        /// <summary>0..1, 1 excluded, in steps of 2^-24.</summary>
+        static double ToUnit(uint bits)
+        {
+            return (double)(bits >> 8) * (1.0 / 16777216.0);
+        }
+
+        static double RoundDown(double x)
+        {
+            return Math.Floor(x);
+        }
+
+        /// <summary>A whole number as a wrapping 32-bit index.</summary>
+        static uint CellIndex(double n)
+        {
+            return unchecked((uint)(long)n);
+        }
+
+        /// <summary>Where a chance begins along its own cells, 0..1.</summary>
+        static double ChancePhase(uint key)
+        {
+            unchecked
+            {
+                return ToUnit(Scramble(key + 0x9e3779b9u));
+            }
+        }
+
+        static double Within(double v, double lo, double hi)
+        {
+            v = v < lo ? lo : v;
+            return v > hi ? hi : v;
+        }
+
+        /// <summary>lo at 0, hi at 1, never outside of the two.</summary>
+        static double Between(double lo, double hi, double s)
+        {
+            double v = lo + (hi - lo) * s;
+            return lo <= hi ? Within(v, lo, hi) : Within(v, hi, lo);
+        }
+
+        static double Least(double a, double b)
+        {
+            return b < a ? b : a;
+        }
+
+        static double Greatest(double a, double b)
+        {
+            return b > a ? b : a;
+        }
+
+        static double Share(double part, double whole)
+        {
+            return whole > 0.0 ? part / whole : 0.0;
+        }
+
+        /// <summary>A level 0..1 drawn again after random times between a and b seconds:
+        /// rate = 2 / (a + b), jitter = (b - a) / (2 (a + b)).</summary>
+        static double HeldLevel(double t, uint key, double rate, double jitter)
+        {
+            unchecked
+            {
+                double x = t * rate + ChancePhase(key);
+                double n = RoundDown(x + 0.5);
+                uint i = CellIndex(n);
+                uint h = Draw(key, i);
+                double drawn = jitter * (2.0 * ToUnit(h) - 1.0);
+                double steady = h >> 31 != 0 ? jitter : -jitter;
+                double edge = (i & 1u) != 0 ? steady : drawn;
+                uint cell = x - n >= edge ? i : i - 1u;
+                return ToUnit(Draw(key ^ 0x68e31da4u, cell));
+            }
+        }
+
+        static double EaseSmooth(double u)
+        {
+            double s = u * u * (3.0 - 2.0 * u);
+            return s > 1.0 ? 1.0 : s;
+        }
+
+        /// <summary>CSS cubic-bezier(x1, y1, x2, y2) at u: Laguerre's method inside a bracket.</summary>
+        static double EaseBezier(double u, double x1, double y1, double x2, double y2)
+        {
+            double cx = 3.0 * x1, bx = 3.0 * (x2 - x1) - cx, ax = 1.0 - cx - bx;
+            double cy = 3.0 * y1, by = 3.0 * (y2 - y1) - cy, ay = 1.0 - cy - by;
+            double lo = 0.0, hi = 1.0, s = u;
+            if (u <= 0.0) return 0.0;
+            if (u >= 1.0) return 1.0;
+            for (int step = 0; step < 8; ++step)
+            {
+                double e = ((ax * s + bx) * s + cx) * s - u;
+                if (e == 0.0) break;
+                if (e < 0.0) lo = s; else hi = s;
+                double d = (3.0 * ax * s + 2.0 * bx) * s + cx;
+                double q = 4.0 * d * d - 6.0 * e * (6.0 * ax * s + 2.0 * bx);
+                double w = s - 3.0 * e / (d + Math.Sqrt(q > 0.0 ? q : 0.0));
+                s = lo <= w && w <= hi ? w : 0.5 * (lo + hi);
+            }
+            return ((ay * s + by) * s + cy) * s;
+        }
+
+        /// <summary>Where t stands in a turn that starts again and again.</summary>
+        static double WrapTime(double t, double period)
+        {
+            double x = t - RoundDown(t / period) * period;
+            if (x < 0.0) return x + period;
+            return x >= period ? x - period : x;
+        }
+
+        /// <summary>Where t stands in a turn that plays there and back.</summary>
+        static double FoldTime(double t, double period)
+        {
+            double x = WrapTime(t, 2.0 * period);
+            return x > period ? 2.0 * period - x : x;
+        }
+
+        /// <summary>Passes smoothly through draws at whole numbers x, 0..1.</summary>
+        static double Noise(double x, uint key)
+        {
+            unchecked
+            {
+                double n = RoundDown(x), f = x - n;
+                uint i = CellIndex(n);
+                double eased = f * f * f * (f * (6.0 * f - 15.0) + 10.0);
+                double s = eased > 1.0 ? 1.0 : eased;
+                double a = ToUnit(Draw(key, i));
+                double b = ToUnit(Draw(key, i + 1u));
+                return a + (b - a) * s;
+            }
+        }
+
+        /// <summary>Drifts smoothly in 0..1, `rate` draws a second, and as many octaves.</summary>
+        static double DriftLevel(double t, uint key, double rate, uint octaves)
+        {
+            unchecked
+            {
+                double x = t * rate + ChancePhase(key);
+                double sum = Noise(x, key), total = 1.0;
+                for (uint octave = 1u; octave < octaves; ++octave)
+                {
+                    x = 2.0 * x + 0.37;
+                    key += 0x9e3779b9u;
+                    sum = 2.0 * sum + Noise(x, key);
+                    total = 2.0 * total + 1.0;
+                }
+                return sum / total;
+            }
+        }
+
+        /// <summary>Where cell i of a held level begins, from i.</summary>
+        static double CellEdge(uint key, uint i, double jitter)
+        {
+            uint h = Draw(key, i);
+            double drawn = jitter * (2.0 * ToUnit(h) - 1.0);
+            double steady = h >> 31 != 0 ? jitter : -jitter;
+            return (i & 1u) != 0 ? steady : drawn;
+        }
+
+        /// <summary>A held level, each reached softly over a part of its time.</summary>
+        static double SoftLevel(double t, uint key, double rate, double jitter, double part)
+        {
+            unchecked
+            {
+                double x = t * rate + ChancePhase(key);
+                double n = RoundDown(x + 0.5);
+                uint nearCell = CellIndex(n);
+                double pastNear = x - n - CellEdge(key, nearCell, jitter);
+                uint i = pastNear >= 0.0 ? nearCell : nearCell - 1u;
+                double edge = CellEdge(key, i, jitter);
+                double passed = pastNear >= 0.0 ? pastNear : x - n + 1.0 - edge;
+                double soft = part * (1.0 + CellEdge(key, i + 1u, jitter) - edge);
+                double to = ToUnit(Draw(key ^ 0x68e31da4u, i));
+                if (passed >= soft) return to;
+                double from = ToUnit(Draw(key ^ 0x68e31da4u, i - 1u));
+                return from + (to - from) * EaseSmooth(passed / soft);
+            }
+        }
+
+        /// <summary>1 while a burst lasts, else 0. The sums are running sums of even draws, pairs + 1 of each.</summary>
+        static double BurstLevel(double t, uint key, double onLo, double onHi, double offLo, double offHi,
+            double[] onSums, double[] offSums, uint pairs)
+        {
+            double whole = BurstEdge(2u * pairs, onLo, onHi, offLo, offHi, onSums, offSums);
+            double x = t / whole + ChancePhase(key);
+            double n = RoundDown(x);
+            uint first = Draw(key, CellIndex(n)) % pairs;
+            double u = (x - n) * whole + BurstEdge(2u * first, onLo, onHi, offLo, offHi, onSums, offSums);
+            u = u >= whole ? u - whole : u;
+            uint last = 0u;
+            for (uint step = pairs; step > 0u; step /= 2u)
+            {
+                if (u >= BurstEdge(last + step, onLo, onHi, offLo, offHi, onSums, offSums)) last += step;
+            }
+            return last % 2u == 0u ? 1.0 : 0.0;
+        }
+
+        static double BurstEdge(uint n, double onLo, double onHi, double offLo, double offHi,
+            double[] onSums, double[] offSums)
+        {
+            uint begun = (n + 1u) / 2u, ended = n / 2u;
+            return onLo * (double)begun + (onHi - onLo) * onSums[begun]
+                + (offLo * (double)ended + (offHi - offLo) * offSums[ended]);
+        }
+
+        /// <summary>One part of a displacement in a ball of radius 1, from three numbers in -1..1.</summary>
+        static double InBall(double a, double b, double c)
+        {
+            double bb = b * b, cc = c * c;
+            return a * Math.Sqrt(1.0 - 0.5 * bb - 0.5 * cc + bb * cc * (1.0 / 3.0)) * 0.9999997615814209;
+        }
+
+        /// <summary>One part of a direction of length 1; `still` where there is none.</summary>
+        static double Heading(double part, double x, double y, double z, double still)
+        {
+            double length = Math.Sqrt(x * x + y * y + z * z);
+            return length > 1e-9 ? part / length : still;
+        }
+
+        static double SineOfTurns(double x)
+        {
+            double nearTurn = x - RoundDown(x + 0.5);
+            double upper = nearTurn > 0.25 ? 0.5 - nearTurn : nearTurn;
+            double r = upper < -0.25 ? -0.5 - upper : upper;
+            double q = r * r;
+            double high = 42.057963877218654 + q * (-15.079294941101859 + q * 3.655084043208931);
+            double low = 81.60524903205786 + q * (-76.70584112984776 + q * high);
+            return Within(r * (6.283185307177229 + q * (-41.34170223898956 + q * low)), -1.0, 1.0);
+        }
+
+        /// <summary>A wave 0..1, lowest at whole turns x.</summary>
+        static double SineLevel(double x)
+        {
+            return 0.5 + 0.5 * SineOfTurns(x - 0.25);
+        }
+
+        static double TriangleLevel(double x)
+        {
+            double r = x - RoundDown(x);
+            return r < 0.5 ? 2.0 * r : 2.0 - 2.0 * r;
+        }
+
+        /// <summary>Whole days in a number of hours.</summary>
+        static double DaysOf(double hours)
+        {
+            return RoundDown(hours / 24.0);
+        }
+
+        /// <summary>The hour of the day, 24 excluded, after a number of hours from midnight on.</summary>
+        static double HourOf(double hours)
+        {
+            return Within(hours - 24.0 * DaysOf(hours), 0.0, 23.999999999999996);
+        }
+
+        /// <summary>0 outside and 1 inside of a window of the day: opens from start on, closes from end on.</summary>
+        static double WindowLevel(double hour, double start, double rise, double end, double fall)
+        {
+            double passed = HourOf(hour - start);
+            double open = HourOf(end - start);
+            double up = passed < rise ? passed / rise : 1.0;
+            double late = passed - open;
+            double closing = late < fall ? 1.0 - late / fall : 0.0;
+            double down = late < 0.0 ? 1.0 : closing;
+            return up < down ? up : down;
+        }
+
+        /// <summary>The angle of the point (x, y), in degrees.</summary>
+        static double ArcTangent(double y, double x)
+        {
+            double ax = x < 0.0 ? -x : x;
+            double ay = y < 0.0 ? -y : y;
+            bool steep = ay > ax;
+            double small = steep ? ax : ay;
+            double large = steep ? ay : ax;
+            if (large == 0.0) return 0.0;
+            double ratio = small / large;
+            bool far = ratio > 0.414213562373095;
+            double z = far ? (ratio - 1.0) / (ratio + 1.0) : ratio;
+            double u = z * z;
+            double a = 2.878903358695536 + u * -1.4504271731546372;
+            double b = 4.396608313130339 + u * (-3.7276314185814425 + u * a);
+            double c = 6.366162033833398 + u * (-5.207916699371338 + u * b);
+            double d = 11.459155890227322 + u * (-8.185110427923698 + u * c);
+            double p = 57.295779513082266 + u * (-19.098593170963273 + u * d);
+            double part = far ? 45.0 + z * p : z * p;
+            double half = steep ? 90.0 - part : part;
+            double angle = x < 0.0 ? 180.0 - half : half;
+            return y < 0.0 ? -angle : angle;
+        }
+
+        /// <summary>The angle of a sine, -90..90 degrees.</summary>
+        static double ArcSine(double x)
+        {
+            double kept = Within(x, -1.0, 1.0);
+            return ArcTangent(kept, Math.Sqrt((1.0 - kept) * (1.0 + kept)));
+        }
+
+        /// <summary>A direction on the compass, 0..360 degrees from north over east.</summary>
+        static double Compass(double east, double north)
+        {
+            double angle = ArcTangent(east, north);
+            return angle < 0.0 ? angle + 360.0 : angle;
+        }
+
+        /// <summary>Turns of the sun on its way through the year, days after noon of 1 January 2000 in UT.</summary>
+        static double SunWay(double days)
+        {
+            double anomaly = 0.9931333333333333 + days * 0.002737778611111111;
+            double mean = 0.7790555555555555 + days * 0.0027379093333333333;
+            double ahead = SineOfTurns(anomaly) * 0.005319444444444444;
+            return mean + ahead + SineOfTurns(anomaly + anomaly) * 0.00005555555555555556;
+        }
+
+        /// <summary>How far the axis of the earth leans, in turns.</summary>
+        static double AxisTilt(double days)
+        {
+            return 0.06510833333333333 - days * 0.000000001111111111;
+        }
+
+        /// <summary>How far the sky has turned over a longitude, in turns.</summary>
+        static double SkyTurn(double days, double longitude)
+        {
+            return 0.77905727325 + days * 1.002737909350795 + longitude / 360.0;
+        }
+
+        /// <summary>East (0), up (1) or south (2) of the direction to the sun, or to what runs ahead of it (Michalsky 1988).</summary>
+        static double SkyPart(double part, double days, double ahead, double latitude, double longitude)
+        {
+            double way = SunWay(days) + ahead;
+            double tilt = AxisTilt(days);
+            double across = SineOfTurns(way);
+            double x = SineOfTurns(way + 0.25);
+            double y = SineOfTurns(tilt + 0.25) * across;
+            double z = SineOfTurns(tilt) * across;
+            double sky = SkyTurn(days, longitude);
+            double sine = SineOfTurns(sky);
+            double cosine = SineOfTurns(sky + 0.25);
+            if (part == 0.0) return Within(y * cosine - x * sine, -1.0, 1.0);
+            double meridian = x * cosine + y * sine;
+            double low = SineOfTurns(latitude / 360.0);
+            double high = SineOfTurns(latitude / 360.0 + 0.25);
+            double toward = part == 1.0 ? low * z + high * meridian : low * meridian - high * z;
+            return Within(toward, -1.0, 1.0);
+        }
+
+        /// <summary>The hour at which the sun passes a height, by its sine: rising (-1), highest (0), setting (1).</summary>
+        static double SunHour(double side, double days, double latitude, double longitude, double sine)
+        {
+            double low = SineOfTurns(latitude / 360.0);
+            double high = SineOfTurns(latitude / 360.0 + 0.25);
+            double hour = 12.0;
+            double aim = 0.0;
+            for (int pass = 0; pass < 4; ++pass) {
+                double now = days + hour / 24.0;
+                double way = SunWay(now);
+                double tilt = AxisTilt(now);
+                double across = SineOfTurns(way);
+                double x = SineOfTurns(way + 0.25);
+                double y = SineOfTurns(tilt + 0.25) * across;
+                double z = SineOfTurns(tilt) * across;
+                double left = aim - (SkyTurn(now, longitude) - ArcTangent(y, x) / 360.0);
+                double flat = Math.Sqrt((1.0 - z) * (1.0 + z));
+                double cosine = high * flat > 1e-12 ? high * flat : 1e-12;
+                double share = Within((sine - low * z) / cosine, -1.0, 1.0);
+                hour = hour + 24.0 * (left - RoundDown(left + 0.5));
+                aim = side * (0.25 - ArcSine(share) / 360.0);
+            }
+            return HourOf(hour);
+        }
+
+        static double CubeRoot(double x)
+        {
+            double scale = 1.0;
+            if (x < 1e-30) return 0.0;
+            while (x >= 1.0) { x *= 0.125; scale *= 2.0; }
+            while (x < 0.125) { x *= 8.0; scale *= 0.5; }
+            double y = 0.3812513196434336 + x * (1.0723022680799823 - 0.46946113360511893 * x);
+            for (int step = 0; step < 2; ++step)
+            {
+                double c = y * y * y;
+                y = y * (c + 2.0 * x) / (2.0 * c + x);
+            }
+            return y * scale;
+        }
+
+        /// <summary>The root of the long cones' response to linear light, as in OKLab.</summary>
+        static double ConeL(double r, double g, double b)
+        {
+            return CubeRoot(0.4122214708 * r + 0.5363325363 * g + 0.0514459929 * b);
+        }
+
+        /// <summary>The root of the middle cones' response to linear light, as in OKLab.</summary>
+        static double ConeM(double r, double g, double b)
+        {
+            return CubeRoot(0.2119034982 * r + 0.6806995451 * g + 0.1073969566 * b);
+        }
+
+        /// <summary>The root of the short cones' response to linear light, as in OKLab.</summary>
+        static double ConeS(double r, double g, double b)
+        {
+            return CubeRoot(0.0883024619 * r + 0.2817188376 * g + 0.6299787005 * b);
+        }
+
+        /// <summary>Linear red from the roots of the cones' responses.</summary>
+        static double LightR(double l, double m, double s)
+        {
+            double v = 4.0767416621 * (l * l * l) + -3.3077115913 * (m * m * m) + 0.2309699292 * (s * s * s);
+            return v > 0.0 ? v : 0.0;
+        }
+
+        /// <summary>Linear green from the roots of the cones' responses.</summary>
+        static double LightG(double l, double m, double s)
+        {
+            double v = -1.2684380046 * (l * l * l) + 2.6097574011 * (m * m * m) + -0.3413193965 * (s * s * s);
+            return v > 0.0 ? v : 0.0;
+        }
+
+        /// <summary>Linear blue from the roots of the cones' responses.</summary>
+        static double LightB(double l, double m, double s)
+        {
+            double v = -0.0041960863 * (l * l * l) + -0.7034186147 * (m * m * m) + 1.707614701 * (s * s * s);
+            return v > 0.0 ? v : 0.0;
+        }
+
+        /// <summary>On the way from one level to another since a moment, softly; then there to stay.</summary>
+        static double Faded(double from, double to, double since, double over, double now)
+        {
+            if (now >= since + over) return to;
+            return Between(from, to, EaseSmooth(Within((now - since) / over, 0.0, 1.0)));
+        }
+
+        /// <summary>Not-a-number is 0; nothing lies beyond 1e9 s.</summary>
+        static double CleanMoment(double t)
+        {
+            if (!(t < -1e-30 || t > 1e-30)) return 0.0;
+            return Within(t, -1e9, 1e9);
+        }
+
+        /// <summary>What is no finite number is usual; the rest is kept within its bounds.</summary>
+        static double CleanInput(double v, double lo, double hi, double usual)
+        {
+            if (!(v >= -1.7976931348623157e308 && v <= 1.7976931348623157e308)) return usual;
+            return Within(v < -1e-30 || v > 1e-30 ? v : 0.0, lo, hi);
+        }
+
+        /// <summary>The index of what is read, also of a lamp beyond the last.</summary>
+        static uint AtMost(uint index, uint last)
+        {
+            return index < last ? index : last;
+        }
+
+        /// <summary>No negative zero, no subnormal.</summary>
+        static float ToSingle(double v)
+        {
+            return (float)(v < 1e-30 && v > -1e-30 ? 0.0 : v);
+        }
+
+        static int Same(float found, float wanted)
+        {
+            return found == wanted ? 0 : 1;
+        }
+
+        /// <summary>Known answers of this file: 0 if this compiler gives the same bits as the preview,
+        /// else how many differ.</summary>
+        public static int SelfTest()
+        {
+            int wrong = Scramble(1u) == 0x86d2fa73u ? 0 : 1;
+            SaltgatePier run = Start(BookSeed);
+            wrong += Same((float)run.Now, 0.0f);
+            run = Start(41u);
+            run.Advance(0.75);
+            wrong += Same(run.ReadMast(0u).Intensity, 5684.5244f);
+            wrong += Same(run.ReadFogLamp(0u).Intensity, 84.80009f);
+            wrong += Same(run.ReadQuayGlow(0u).Intensity, 420.0f);
+            wrong += Same(run.ReadQuayCore(0u).Intensity, 567.19135f);
+            wrong += Same(run.ReadTicketHatch().Intensity, 398.7631f);
+            wrong += Same(run.ReadPane(0u).Intensity, 55.0f);
+            wrong += Same(run.ReadWeld().Intensity, 13438.386f);
+            wrong += Same(run.ReadHarbourLight().Intensity, 0.0f);
+            wrong += Same(run.ReadStandby(0u).Intensity, 4.570738f);
+            wrong += Same(run.ReadEdgeLamp(0u).Intensity, 11.846709f);
+            wrong += Same(run.ReadGangway().Intensity, 45.0f);
+            wrong += Same(run.ReadSunlight().Intensity, 0.0f);
+            wrong += Same(run.ReadMoonlight().Intensity, 0.030565625f);
+            wrong += Same(run.ReadDeck().Intensity, 1.35f);
+            wrong += Same(run.ReadSkyTint().ValueR, 0.004024717f);
+            wrong += Same(run.ReadDustTint().ValueR, 1.0020102f);
+            wrong += Same(run.ReadFog().Value, 0.3f);
+            wrong += Same(run.ReadViewRange().Value, 675.0f);
+            wrong += Same(run.ReadStars(0u).Level, 0.4433326f);
+            run = Start(42u);
+            run.Advance(61.3);
+            wrong += Same(run.ReadMast(3u).Intensity, 5593.1714f);
+            wrong += Same(run.ReadFogLamp(0u).Intensity, 85.20512f);
+            wrong += Same(run.ReadQuayGlow(3u).Intensity, 420.0f);
+            wrong += Same(run.ReadQuayCore(3u).Intensity, 635.0444f);
+            wrong += Same(run.ReadTicketHatch().Intensity, 347.4648f);
+            wrong += Same(run.ReadPane(3u).Intensity, 55.0f);
+            wrong += Same(run.ReadWeld().Intensity, 0.0f);
+            wrong += Same(run.ReadHarbourLight().Intensity, 2600.0f);
+            wrong += Same(run.ReadStandby(3u).Intensity, 12.055669f);
+            wrong += Same(run.ReadEdgeLamp(3u).Intensity, 3.907548f);
+            wrong += Same(run.ReadGangway().Intensity, 900.0f);
+            wrong += Same(run.ReadSunlight().Intensity, 0.0f);
+            wrong += Same(run.ReadMoonlight().Intensity, 0.03227391f);
+            wrong += Same(run.ReadDeck().Intensity, 1.3440882f);
+            wrong += Same(run.ReadSkyTint().ValueR, 0.004024717f);
+            wrong += Same(run.ReadDustTint().ValueR, 1.0020102f);
+            wrong += Same(run.ReadFog().Value, 0.3f);
+            wrong += Same(run.ReadViewRange().Value, 675.0f);
+            wrong += Same(run.ReadStars(3u).Level, 0.3811181f);
+            return wrong;
+        }
+    }
+}

@@ -1,0 +1,2070 @@
+/* Saltgate pier. Made by caltrin from pier.caltrin.
+
+   Change the lightbook and export again rather than this file.
+
+   One header, C99, nothing but four headers of the standard library. No heap, no globals.
+   A run is a plain value of 184 bytes: copy it to save it. Values are computed
+   when they are read, at any moment, in any order, at the same cost.
+
+   Host loop:
+
+       saltgate_pier_run run = saltgate_pier_start(41u);
+       for (;;) {
+           saltgate_pier_step(&run, seconds_of_this_frame);
+           saltgate_pier_mast lamp = saltgate_pier_read_mast(&run, 0);
+       }
+*/
+#ifndef SALTGATE_PIER_H
+#define SALTGATE_PIER_H
+
+#include <math.h>
+#include <stdbool.h>
+#include <stdint.h>
+#include <string.h>
+
+/* Exact double arithmetic, whatever the options of the project. */
+#if defined(__FLT_EVAL_METHOD__) && __FLT_EVAL_METHOD__ > 0
+#error "this file needs plain double arithmetic: compile with -msse2 -mfpmath=sse"
+#endif
+#if defined(__clang__) && defined(__FAST_MATH__)
+#error "this file needs exact arithmetic: compile it without -ffast-math"
+#endif
+#if defined(__clang__)
+#pragma float_control(precise, on)
+#pragma STDC FP_CONTRACT OFF
+#elif defined(__GNUC__)
+#pragma GCC push_options
+#pragma GCC optimize("no-fast-math", "no-finite-math-only", "fp-contract=off")
+#pragma GCC optimize("no-trapping-math", "no-math-errno")
+#elif defined(_MSC_VER)
+#pragma fp_contract(off)
+#pragma float_control(precise, on)
+#endif
+
+/* What the host calls is never inlined into code that is compiled with other options. */
+#if defined(__GNUC__) || defined(__clang__)
+#define SALTGATE_PIER_API static __attribute__((noinline, unused))
+#elif defined(_MSC_VER)
+#define SALTGATE_PIER_API static __declspec(noinline)
+#else
+#define SALTGATE_PIER_API static
+#endif
+
+/* Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:12: choice weather { fair, overcast } over 20s */
+enum { SALTGATE_PIER_WEATHER_FAIR = 0, SALTGATE_PIER_WEATHER_OVERCAST = 1 };
+
+typedef struct saltgate_pier_run {
+    double now;    /* s since the run's start */
+    double clock_hour; /* h, what the clock showed when it was last touched */
+    double clock_days; /* how many days had begun on it then */
+    double clock_since; /* s, when that was */
+    double clock_rate; /* how fast it goes, 1 as the book has it */
+    double weather_since; /* s, when it was chosen */
+    double weather_from[2]; /* how much each option counted then */
+    double mist; /* number */
+    double season; /* number */
+    double quay_cock[12]; /* number */
+    uint32_t seed; /* of all its chances; the book's own is 41 */
+    uint32_t weather; /* the option chosen */
+} saltgate_pier_run;
+
+/* Mixes 32 bits; one-to-one. */
+static inline uint32_t saltgate_pier_scramble(uint32_t x)
+{
+    x ^= x >> 16;
+    x *= 0x21f0aaadu;
+    x ^= x >> 15;
+    x *= 0x735a2d97u;
+    return x ^ (x >> 15);
+}
+
+/* The key of one place of chance under a seed, or under another key. */
+static inline uint32_t saltgate_pier_chance_key(uint32_t seed, uint32_t place)
+{
+    return saltgate_pier_scramble((saltgate_pier_scramble(seed + 0x9e3779b9u) ^ place) + 0x85ebca6bu);
+}
+
+/* The key of one lamp of an array; lamp 0 keeps the key. */
+static inline uint32_t saltgate_pier_lamp_key(uint32_t key, uint32_t index)
+{
+    return key ^ saltgate_pier_scramble(index);
+}
+
+/* The n-th draw of a key. */
+static inline uint32_t saltgate_pier_draw(uint32_t key, uint32_t n)
+{
+    return saltgate_pier_scramble(saltgate_pier_scramble(n + key) ^ key);
+}
+
+/* 0..1, 1 excluded, in steps of 2^-24. */
+static inline double saltgate_pier_to_unit(uint32_t bits)
+{
+    return (double)(bits >> 8) * (1.0 / 16777216.0);
+}
+
+/* The largest whole number not above x, for |x| below 2^63. */
+static inline double saltgate_pier_round_down(double x)
+{
+    const double r = (double)(int64_t)x;
+    return r > x ? r - 1.0 : r;
+}
+
+/* A whole number as a wrapping 32-bit index. */
+static inline uint32_t saltgate_pier_cell_index(double n)
+{
+    return (uint32_t)(int64_t)n;
+}
+
+/* Where a chance begins along its own cells, 0..1. */
+static inline double saltgate_pier_chance_phase(uint32_t key)
+{
+    return saltgate_pier_to_unit(saltgate_pier_scramble(key + 0x9e3779b9u));
+}
+
+static inline double saltgate_pier_within(double v, double lo, double hi)
+{
+    v = v < lo ? lo : v;
+    return v > hi ? hi : v;
+}
+
+/* lo at 0, hi at 1, never outside of the two. */
+static inline double saltgate_pier_between(double lo, double hi, double s)
+{
+    const double v = lo + (hi - lo) * s;
+    return lo <= hi ? saltgate_pier_within(v, lo, hi) : saltgate_pier_within(v, hi, lo);
+}
+
+static inline double saltgate_pier_least(double a, double b)
+{
+    return b < a ? b : a;
+}
+
+static inline double saltgate_pier_greatest(double a, double b)
+{
+    return b > a ? b : a;
+}
+
+static inline double saltgate_pier_share(double part, double whole)
+{
+    return whole > 0.0 ? part / whole : 0.0;
+}
+
+/* A level 0..1 drawn again after random times between a and b seconds:
+   rate = 2 / (a + b), jitter = (b - a) / (2 (a + b)). */
+static inline double saltgate_pier_held_level(double t, uint32_t key, double rate, double jitter)
+{
+    const double x = t * rate + saltgate_pier_chance_phase(key);
+    const double n = saltgate_pier_round_down(x + 0.5);
+    const uint32_t i = saltgate_pier_cell_index(n);
+    const uint32_t h = saltgate_pier_draw(key, i);
+    const double drawn = jitter * (2.0 * saltgate_pier_to_unit(h) - 1.0);
+    const double fixed = h >> 31 ? jitter : -jitter;
+    const double edge = i & 1u ? fixed : drawn;
+    const uint32_t cell = i - (uint32_t)(x - n < edge);
+    return saltgate_pier_to_unit(saltgate_pier_draw(key ^ 0x68e31da4u, cell));
+}
+
+static inline double saltgate_pier_ease_smooth(double u)
+{
+    const double s = u * u * (3.0 - 2.0 * u);
+    return s > 1.0 ? 1.0 : s;
+}
+
+/* CSS cubic-bezier(x1, y1, x2, y2) at u: Laguerre's method inside a bracket. */
+static inline double saltgate_pier_ease_bezier(double u, double x1, double y1, double x2, double y2)
+{
+    const double cx = 3.0 * x1, bx = 3.0 * (x2 - x1) - cx, ax = 1.0 - cx - bx;
+    const double cy = 3.0 * y1, by = 3.0 * (y2 - y1) - cy, ay = 1.0 - cy - by;
+    double lo = 0.0, hi = 1.0, s = u;
+    int step;
+    if (u <= 0.0) return 0.0;
+    if (u >= 1.0) return 1.0;
+    for (step = 0; step < 8; ++step) {
+        const double e = ((ax * s + bx) * s + cx) * s - u;
+        const double d = (3.0 * ax * s + 2.0 * bx) * s + cx;
+        const double q = 4.0 * d * d - 6.0 * e * (6.0 * ax * s + 2.0 * bx);
+        const double w = s - 3.0 * e / (d + sqrt(q > 0.0 ? q : 0.0));
+        if (e == 0.0) break;
+        if (e < 0.0) lo = s; else hi = s;
+        s = lo <= w && w <= hi ? w : 0.5 * (lo + hi);
+    }
+    return ((ay * s + by) * s + cy) * s;
+}
+
+/* Where t stands in a turn that starts again and again. */
+static inline double saltgate_pier_wrap_time(double t, double period)
+{
+    const double x = t - saltgate_pier_round_down(t / period) * period;
+    if (x < 0.0) return x + period;
+    return x >= period ? x - period : x;
+}
+
+/* Where t stands in a turn that plays there and back. */
+static inline double saltgate_pier_fold_time(double t, double period)
+{
+    const double x = saltgate_pier_wrap_time(t, 2.0 * period);
+    return x > period ? 2.0 * period - x : x;
+}
+
+/* Passes smoothly through draws at whole numbers x, 0..1. */
+static inline double saltgate_pier_noise(double x, uint32_t key)
+{
+    const double n = saltgate_pier_round_down(x), f = x - n;
+    const uint32_t i = saltgate_pier_cell_index(n);
+    const double eased = f * f * f * (f * (6.0 * f - 15.0) + 10.0);
+    const double s = eased > 1.0 ? 1.0 : eased;
+    const double a = saltgate_pier_to_unit(saltgate_pier_draw(key, i));
+    const double b = saltgate_pier_to_unit(saltgate_pier_draw(key, i + 1u));
+    return a + (b - a) * s;
+}
+
+/* Drifts smoothly in 0..1, `rate` draws a second, and as many octaves. */
+static inline double saltgate_pier_drift_level(double t, uint32_t key, double rate, uint32_t octaves)
+{
+    double x = t * rate + saltgate_pier_chance_phase(key);
+    double sum = saltgate_pier_noise(x, key), total = 1.0;
+    uint32_t octave;
+    for (octave = 1u; octave < octaves; ++octave) {
+        x = 2.0 * x + 0.37;
+        key += 0x9e3779b9u;
+        sum = 2.0 * sum + saltgate_pier_noise(x, key);
+        total = 2.0 * total + 1.0;
+    }
+    return sum / total;
+}
+
+/* Where cell i of a held level begins, from i. */
+static inline double saltgate_pier_cell_edge(uint32_t key, uint32_t i, double jitter)
+{
+    const uint32_t h = saltgate_pier_draw(key, i);
+    const double drawn = jitter * (2.0 * saltgate_pier_to_unit(h) - 1.0);
+    const double fixed = h >> 31 ? jitter : -jitter;
+    return i & 1u ? fixed : drawn;
+}
+
+/* A held level, each reached softly over a part of its time. */
+static inline double saltgate_pier_soft_level(double t, uint32_t key, double rate, double jitter, double part)
+{
+    const double x = t * rate + saltgate_pier_chance_phase(key);
+    const double n = saltgate_pier_round_down(x + 0.5);
+    const uint32_t near_cell = saltgate_pier_cell_index(n);
+    const double past_near = x - n - saltgate_pier_cell_edge(key, near_cell, jitter);
+    const uint32_t i = past_near >= 0.0 ? near_cell : near_cell - 1u;
+    const double edge = saltgate_pier_cell_edge(key, i, jitter);
+    const double passed = past_near >= 0.0 ? past_near : x - n + 1.0 - edge;
+    const double soft = part * (1.0 + saltgate_pier_cell_edge(key, i + 1u, jitter) - edge);
+    const double to = saltgate_pier_to_unit(saltgate_pier_draw(key ^ 0x68e31da4u, i));
+    if (passed >= soft) return to;
+    const double from = saltgate_pier_to_unit(saltgate_pier_draw(key ^ 0x68e31da4u, i - 1u));
+    return from + (to - from) * saltgate_pier_ease_smooth(passed / soft);
+}
+
+/* Where the n-th burst or pause ends, by running sums of even draws. */
+static inline double saltgate_pier_burst_edge(uint32_t n, double on_lo, double on_hi, double off_lo,
+    double off_hi, const double *on_sums, const double *off_sums)
+{
+    const uint32_t begun = (n + 1u) / 2u, ended = n / 2u;
+    return on_lo * (double)begun + (on_hi - on_lo) * on_sums[begun]
+        + (off_lo * (double)ended + (off_hi - off_lo) * off_sums[ended]);
+}
+
+/* 1 while a burst lasts, else 0. The sums have one more than there are pairs. */
+static inline double saltgate_pier_burst_level(double t, uint32_t key, double on_lo, double on_hi,
+    double off_lo, double off_hi, const double *on_sums, const double *off_sums, uint32_t pairs)
+{
+    const double whole = saltgate_pier_burst_edge(2u * pairs, on_lo, on_hi, off_lo, off_hi, on_sums,
+        off_sums);
+    const double x = t / whole + saltgate_pier_chance_phase(key);
+    const double n = saltgate_pier_round_down(x);
+    const uint32_t first = 2u * (saltgate_pier_draw(key, saltgate_pier_cell_index(n)) % pairs);
+    const double begun = (x - n) * whole
+        + saltgate_pier_burst_edge(first, on_lo, on_hi, off_lo, off_hi, on_sums, off_sums);
+    const double u = begun >= whole ? begun - whole : begun;
+    uint32_t last = 0u, step;
+    for (step = pairs; step > 0u; step /= 2u) {
+        const double edge = saltgate_pier_burst_edge(last + step, on_lo, on_hi, off_lo, off_hi, on_sums,
+            off_sums);
+        last += u >= edge ? step : 0u;
+    }
+    return last % 2u == 0u ? 1.0 : 0.0;
+}
+
+/* One part of a displacement in a ball of radius 1, from three numbers in -1..1. */
+static inline double saltgate_pier_in_ball(double a, double b, double c)
+{
+    const double bb = b * b, cc = c * c;
+    return a * sqrt(1.0 - 0.5 * bb - 0.5 * cc + bb * cc * (1.0 / 3.0)) * 0.9999997615814209;
+}
+
+/* One part of a direction of length 1; `still` where there is none. */
+static inline double saltgate_pier_heading(double part, double x, double y, double z, double still)
+{
+    const double length = sqrt(x * x + y * y + z * z);
+    return length > 1e-9 ? part / length : still;
+}
+
+static inline double saltgate_pier_sine_of_turns(double x)
+{
+    const double near_turn = x - saltgate_pier_round_down(x + 0.5);
+    const double upper = near_turn > 0.25 ? 0.5 - near_turn : near_turn;
+    const double r = upper < -0.25 ? -0.5 - upper : upper;
+    const double q = r * r;
+    const double high = 42.057963877218654 + q * (-15.079294941101859 + q * 3.655084043208931);
+    const double low = 81.60524903205786 + q * (-76.70584112984776 + q * high);
+    return saltgate_pier_within(r * (6.283185307177229 + q * (-41.34170223898956 + q * low)), -1.0, 1.0);
+}
+
+/* A wave 0..1, lowest at whole turns x. */
+static inline double saltgate_pier_sine_level(double x)
+{
+    return 0.5 + 0.5 * saltgate_pier_sine_of_turns(x - 0.25);
+}
+
+static inline double saltgate_pier_triangle_level(double x)
+{
+    const double r = x - saltgate_pier_round_down(x);
+    return r < 0.5 ? 2.0 * r : 2.0 - 2.0 * r;
+}
+
+/* Whole days in a number of hours. */
+static inline double saltgate_pier_days_of(double hours)
+{
+    return saltgate_pier_round_down(hours / 24.0);
+}
+
+/* The hour of the day, 24 excluded, after a number of hours from midnight on. */
+static inline double saltgate_pier_hour_of(double hours)
+{
+    return saltgate_pier_within(hours - 24.0 * saltgate_pier_days_of(hours), 0.0, 23.999999999999996);
+}
+
+/* 0 outside and 1 inside of a window of the day: opens from start on, closes from end on. */
+static inline double saltgate_pier_window_level(double hour, double start, double rise, double end,
+    double fall)
+{
+    const double passed = saltgate_pier_hour_of(hour - start);
+    const double open = saltgate_pier_hour_of(end - start);
+    const double up = passed < rise ? passed / rise : 1.0;
+    const double late = passed - open;
+    const double closing = late < fall ? 1.0 - late / fall : 0.0;
+    const double down = late < 0.0 ? 1.0 : closing;
+    return up < down ? up : down;
+}
+
+/* The angle of the point (x, y), in degrees. */
+static inline double saltgate_pier_arc_tangent(double y, double x)
+{
+    const double ax = x < 0.0 ? -x : x;
+    const double ay = y < 0.0 ? -y : y;
+    const bool steep = ay > ax;
+    const double small = steep ? ax : ay;
+    const double large = steep ? ay : ax;
+    if (large == 0.0) return 0.0;
+    const double ratio = small / large;
+    const bool far = ratio > 0.414213562373095;
+    const double z = far ? (ratio - 1.0) / (ratio + 1.0) : ratio;
+    const double u = z * z;
+    const double a = 2.878903358695536 + u * -1.4504271731546372;
+    const double b = 4.396608313130339 + u * (-3.7276314185814425 + u * a);
+    const double c = 6.366162033833398 + u * (-5.207916699371338 + u * b);
+    const double d = 11.459155890227322 + u * (-8.185110427923698 + u * c);
+    const double p = 57.295779513082266 + u * (-19.098593170963273 + u * d);
+    const double part = far ? 45.0 + z * p : z * p;
+    const double half = steep ? 90.0 - part : part;
+    const double angle = x < 0.0 ? 180.0 - half : half;
+    return y < 0.0 ? -angle : angle;
+}
+
+/* The angle of a sine, -90..90 degrees. */
+static inline double saltgate_pier_arc_sine(double x)
+{
+    const double kept = saltgate_pier_within(x, -1.0, 1.0);
+    return saltgate_pier_arc_tangent(kept, sqrt((1.0 - kept) * (1.0 + kept)));
+}
+
+/* A direction on the compass, 0..360 degrees from north over east. */
+static inline double saltgate_pier_compass(double east, double north)
+{
+    const double angle = saltgate_pier_arc_tangent(east, north);
+    return angle < 0.0 ? angle + 360.0 : angle;
+}
+
+/* Turns of the sun on its way through the year, days after noon of 1 January 2000 in UT. */
+static inline double saltgate_pier_sun_way(double days)
+{
+    const double anomaly = 0.9931333333333333 + days * 0.002737778611111111;
+    const double mean = 0.7790555555555555 + days * 0.0027379093333333333;
+    const double ahead = saltgate_pier_sine_of_turns(anomaly) * 0.005319444444444444;
+    return mean + ahead + saltgate_pier_sine_of_turns(anomaly + anomaly) * 0.00005555555555555556;
+}
+
+/* How far the axis of the earth leans, in turns. */
+static inline double saltgate_pier_axis_tilt(double days)
+{
+    return 0.06510833333333333 - days * 0.000000001111111111;
+}
+
+/* How far the sky has turned over a longitude, in turns. */
+static inline double saltgate_pier_sky_turn(double days, double longitude)
+{
+    return 0.77905727325 + days * 1.002737909350795 + longitude / 360.0;
+}
+
+/* East (0), up (1) or south (2) of the direction to the sun, or to what runs ahead of it
+   (Michalsky 1988). */
+static inline double saltgate_pier_sky_part(double part, double days, double ahead, double latitude,
+    double longitude)
+{
+    const double way = saltgate_pier_sun_way(days) + ahead;
+    const double tilt = saltgate_pier_axis_tilt(days);
+    const double across = saltgate_pier_sine_of_turns(way);
+    const double x = saltgate_pier_sine_of_turns(way + 0.25);
+    const double y = saltgate_pier_sine_of_turns(tilt + 0.25) * across;
+    const double z = saltgate_pier_sine_of_turns(tilt) * across;
+    const double sky = saltgate_pier_sky_turn(days, longitude);
+    const double sine = saltgate_pier_sine_of_turns(sky);
+    const double cosine = saltgate_pier_sine_of_turns(sky + 0.25);
+    if (part == 0.0) return saltgate_pier_within(y * cosine - x * sine, -1.0, 1.0);
+    const double meridian = x * cosine + y * sine;
+    const double low = saltgate_pier_sine_of_turns(latitude / 360.0);
+    const double high = saltgate_pier_sine_of_turns(latitude / 360.0 + 0.25);
+    const double toward = part == 1.0 ? low * z + high * meridian : low * meridian - high * z;
+    return saltgate_pier_within(toward, -1.0, 1.0);
+}
+
+/* The hour at which the sun passes a height, by its sine: rising (-1), highest (0), setting (1). */
+static inline double saltgate_pier_sun_hour(double side, double days, double latitude, double longitude,
+    double sine)
+{
+    const double low = saltgate_pier_sine_of_turns(latitude / 360.0);
+    const double high = saltgate_pier_sine_of_turns(latitude / 360.0 + 0.25);
+    double hour = 12.0;
+    double aim = 0.0;
+    int pass;
+    for (pass = 0; pass < 4; ++pass) {
+        const double now = days + hour / 24.0;
+        const double way = saltgate_pier_sun_way(now);
+        const double tilt = saltgate_pier_axis_tilt(now);
+        const double across = saltgate_pier_sine_of_turns(way);
+        const double x = saltgate_pier_sine_of_turns(way + 0.25);
+        const double y = saltgate_pier_sine_of_turns(tilt + 0.25) * across;
+        const double z = saltgate_pier_sine_of_turns(tilt) * across;
+        const double left = aim - (saltgate_pier_sky_turn(now, longitude) - saltgate_pier_arc_tangent(y, x) /
+            360.0);
+        const double flat = sqrt((1.0 - z) * (1.0 + z));
+        const double cosine = high * flat > 1e-12 ? high * flat : 1e-12;
+        const double share = saltgate_pier_within((sine - low * z) / cosine, -1.0, 1.0);
+        hour = hour + 24.0 * (left - saltgate_pier_round_down(left + 0.5));
+        aim = side * (0.25 - saltgate_pier_arc_sine(share) / 360.0);
+    }
+    return saltgate_pier_hour_of(hour);
+}
+
+static inline double saltgate_pier_cube_root(double x)
+{
+    double scale = 1.0, y, c;
+    int step;
+    if (x < 1e-30) return 0.0;
+    while (x >= 1.0) { x *= 0.125; scale *= 2.0; }
+    while (x < 0.125) { x *= 8.0; scale *= 0.5; }
+    y = 0.3812513196434336 + x * (1.0723022680799823 - 0.46946113360511893 * x);
+    for (step = 0; step < 2; ++step) {
+        c = y * y * y;
+        y = y * (c + 2.0 * x) / (2.0 * c + x);
+    }
+    return y * scale;
+}
+
+/* The root of the long cones' response to linear light, as in OKLab. */
+static inline double saltgate_pier_cone_l(double r, double g, double b)
+{
+    return saltgate_pier_cube_root(0.4122214708 * r + 0.5363325363 * g + 0.0514459929 * b);
+}
+
+/* The root of the middle cones' response to linear light, as in OKLab. */
+static inline double saltgate_pier_cone_m(double r, double g, double b)
+{
+    return saltgate_pier_cube_root(0.2119034982 * r + 0.6806995451 * g + 0.1073969566 * b);
+}
+
+/* The root of the short cones' response to linear light, as in OKLab. */
+static inline double saltgate_pier_cone_s(double r, double g, double b)
+{
+    return saltgate_pier_cube_root(0.0883024619 * r + 0.2817188376 * g + 0.6299787005 * b);
+}
+
+/* Linear red from the roots of the cones' responses. */
+static inline double saltgate_pier_light_r(double l, double m, double s)
+{
+    const double v = 4.0767416621 * (l * l * l) + -3.3077115913 * (m * m * m) + 0.2309699292 * (s * s * s);
+    return v > 0.0 ? v : 0.0;
+}
+
+/* Linear green from the roots of the cones' responses. */
+static inline double saltgate_pier_light_g(double l, double m, double s)
+{
+    const double v = -1.2684380046 * (l * l * l) + 2.6097574011 * (m * m * m) + -0.3413193965 * (s * s * s);
+    return v > 0.0 ? v : 0.0;
+}
+
+/* Linear blue from the roots of the cones' responses. */
+static inline double saltgate_pier_light_b(double l, double m, double s)
+{
+    const double v = -0.0041960863 * (l * l * l) + -0.7034186147 * (m * m * m) + 1.707614701 * (s * s * s);
+    return v > 0.0 ? v : 0.0;
+}
+
+/* On the way from one level to another since a moment, softly; then there to stay. */
+static inline double saltgate_pier_faded(double from, double to, double since, double over, double now)
+{
+    if (now >= since + over) return to;
+    return saltgate_pier_between(from, to,
+        saltgate_pier_ease_smooth(saltgate_pier_within((now - since) / over, 0.0, 1.0)));
+}
+
+/* Not-a-number is 0; nothing lies beyond 1e9 s. The bits are asked, since under some options a
+   compiler takes for granted that nothing is not-a-number. */
+static inline double saltgate_pier_clean_moment(double t)
+{
+    uint64_t bits;
+    memcpy(&bits, &t, sizeof bits);
+    if ((bits & 0x7fffffffffffffffu) > 0x7ff0000000000000u) return 0.0;
+    if (t >= -1e-30 && t <= 1e-30) return 0.0;
+    return saltgate_pier_within(t, -1e9, 1e9);
+}
+
+/* What is no finite number is `usual`; the rest is kept within its bounds. */
+static inline double saltgate_pier_clean_input(double v, double lo, double hi, double usual)
+{
+    uint64_t bits;
+    memcpy(&bits, &v, sizeof bits);
+    if ((bits & 0x7ff0000000000000u) == 0x7ff0000000000000u) return usual;
+    if (v >= -1e-30 && v <= 1e-30) v = 0.0;
+    return saltgate_pier_within(v, lo, hi);
+}
+
+/* The index of what is read, also of a lamp beyond the last. */
+static inline uint32_t saltgate_pier_at_most(uint32_t index, uint32_t last)
+{
+    return index < last ? index : last;
+}
+
+/* No negative zero, no subnormal. */
+static inline float saltgate_pier_to_single(double v)
+{
+    return (float)(v < 1e-30 && v > -1e-30 ? 0.0 : v);
+}
+
+/* A run at moment 0. */
+SALTGATE_PIER_API saltgate_pier_run saltgate_pier_start(uint32_t seed)
+{
+    saltgate_pier_run run;
+    uint32_t n;
+    memset(&run, 0, sizeof run);
+    run.seed = seed;
+    run.clock_hour = 17.666666666666668;
+    run.clock_rate = 1.0;
+    run.weather_since = -2e9;
+    run.weather_from[0] = 1.0;
+    run.mist = 0.3;
+    run.season = 324.0;
+    for (n = 0; n < 12u; ++n) {
+        run.quay_cock[n] = 1.0;
+    }
+    return run;
+}
+
+/* Goes to a moment of the run, in seconds since its start. */
+SALTGATE_PIER_API void saltgate_pier_advance(saltgate_pier_run *run, double to)
+{
+    run->now = saltgate_pier_clean_moment(to);
+}
+
+/* Goes on by some seconds. Steps add up their rounding; `advance` does not. */
+SALTGATE_PIER_API void saltgate_pier_step(saltgate_pier_run *run, double seconds)
+{
+    saltgate_pier_advance(run, run->now + seconds);
+}
+
+/* Hours from the midnight of the day at which the clock was last touched. */
+static inline double saltgate_pier_clock_hours(const saltgate_pier_run *run)
+{
+    return run->clock_hour + (run->now - run->clock_since) * (run->clock_rate * 0.011428571428571429);
+}
+
+/* What the game's clock shows: the hour of the day, 0 to 24 (24 excluded). */
+SALTGATE_PIER_API double saltgate_pier_clock_hour(const saltgate_pier_run *run)
+{
+    return saltgate_pier_hour_of(saltgate_pier_clock_hours(run));
+}
+
+/* How many days have begun on it since the run's first, which is 0; below 0 before it. */
+SALTGATE_PIER_API double saltgate_pier_clock_days(const saltgate_pier_run *run)
+{
+    const double days = run->clock_days + saltgate_pier_days_of(saltgate_pier_clock_hours(run));
+    return saltgate_pier_within(days, -1e9, 1e9);
+}
+
+/* Sets it to an hour of the day at hand, from which it goes on as fast as before. */
+SALTGATE_PIER_API void saltgate_pier_set_clock(saltgate_pier_run *run, double hour)
+{
+    run->clock_days = saltgate_pier_clock_days(run);
+    run->clock_hour = saltgate_pier_hour_of(saltgate_pier_clean_input(hour, -1e9, 1e9, 17.666666666666668));
+    run->clock_since = run->now;
+}
+
+/* Moves it to an hour, the short way round, and holds it there: for a game that has a clock of its own. */
+SALTGATE_PIER_API void saltgate_pier_drive_clock(saltgate_pier_run *run, double hour)
+{
+    const double to = saltgate_pier_hour_of(saltgate_pier_clean_input(hour, -1e9, 1e9, 17.666666666666668));
+    const double way = to - saltgate_pier_clock_hour(run);
+    const double midnight = way > 12.0 ? -1.0 : way < -12.0 ? 1.0 : 0.0;
+    run->clock_days = saltgate_pier_within(saltgate_pier_clock_days(run) + midnight, -1e9, 1e9);
+    run->clock_hour = to;
+    run->clock_since = run->now;
+    run->clock_rate = 0.0;
+}
+
+/* Sets how many days it has counted; whole ones. */
+SALTGATE_PIER_API void saltgate_pier_set_clock_days(saltgate_pier_run *run, double days)
+{
+    run->clock_hour = saltgate_pier_clock_hour(run);
+    run->clock_days = saltgate_pier_round_down(saltgate_pier_clean_input(days, -1e9, 1e9, 0.0));
+    run->clock_since = run->now;
+}
+
+/* Sets how fast it goes: 1 as the book has it, 0 stands still, below 0 backwards; -1e6 to 1e6. */
+SALTGATE_PIER_API void saltgate_pier_set_clock_rate(saltgate_pier_run *run, double rate)
+{
+    const double hour = saltgate_pier_clock_hour(run);
+    run->clock_days = saltgate_pier_clock_days(run);
+    run->clock_hour = hour;
+    run->clock_since = run->now;
+    run->clock_rate = saltgate_pier_clean_input(rate, -1e6, 1e6, 1.0);
+}
+
+/* How much an option counts now, 0 to 1. */
+static inline double saltgate_pier_weather_weight(const saltgate_pier_run *run, uint32_t option)
+{
+    const double to = option == run->weather ? 1.0 : 0.0;
+    return saltgate_pier_faded(run->weather_from[option], to, run->weather_since, 20.0, run->now);
+}
+
+/* Choice, made by the game: fair, overcast, softly over 20.0 s */
+SALTGATE_PIER_API void saltgate_pier_set_weather(saltgate_pier_run *run, uint32_t option)
+{
+    uint32_t n;
+    if (option >= 2u || option == run->weather) return;
+    for (n = 0; n < 2u; ++n) run->weather_from[n] = saltgate_pier_weather_weight(run, n);
+    run->weather_since = run->now;
+    run->weather = option;
+}
+
+/* Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:10: input mist = 30% in 0%..100% (how thick it is: the game sets it, a knob until then) */
+SALTGATE_PIER_API void saltgate_pier_set_mist(saltgate_pier_run *run, double to)
+{
+    run->mist = saltgate_pier_clean_input(to, 0.0, 1.0, 0.3);
+}
+
+/* Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:11: input season = 324 in 1..366 (the day of the year: 20 November until the game says so) */
+SALTGATE_PIER_API void saltgate_pier_set_season(saltgate_pier_run *run, double to)
+{
+    run->season = saltgate_pier_clean_input(to, 1.0, 366.0, 324.0);
+}
+
+/* Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:104: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself) */
+SALTGATE_PIER_API void saltgate_pier_set_quay_cock(saltgate_pier_run *run, uint32_t index, double to)
+{
+    if (index >= 12u) return;
+    run->quay_cock[index] = saltgate_pier_clean_input(to, 0.0, 1.0, 1.0);
+}
+
+static const double saltgate_pier_bursts_on[65] = {
+    0.0, 0.7155, 1.0152, 1.238, 1.2404, 2.0157, 2.8663, 3.7311,
+    4.5633, 4.7371, 5.1279, 6.0236, 6.3127, 7.1598, 8.0075, 8.8125,
+    9.5932, 9.6597, 9.696, 10.6821, 11.3451, 11.8288, 12.7837, 13.1694,
+    13.9033, 14.8109, 15.5938, 16.2674, 16.6973, 16.8333, 17.43, 17.7617,
+    17.8614, 18.6344, 19.5996, 20.1417, 20.1748, 20.377, 21.1412, 21.3314,
+    21.5376, 22.1011, 23.0341, 24.0179, 24.453, 24.8634, 25.2002, 25.3501,
+    26.1601, 26.9151, 27.7543, 28.1657, 28.541, 29.1283, 29.8095, 30.2508,
+    30.7433, 31.0401, 31.3425, 32.2912, 32.4584, 32.758, 33.7317, 34.6752,
+    35.2245
+};
+
+static const double saltgate_pier_bursts_off[65] = {
+    0.0, 0.7738, 1.3437, 1.6987, 1.9061, 2.4112, 3.1283, 3.642,
+    4.4697, 4.9292, 5.8406, 6.5692, 6.7153, 7.5377, 7.6336, 8.3037,
+    8.7525, 9.1311, 9.8135, 10.3444, 11.276, 11.4266, 11.4836, 12.4501,
+    12.4798, 13.3973, 13.533, 13.6373, 14.0338, 14.4989, 14.5389, 14.8797,
+    15.8484, 16.5283, 16.5303, 16.6322, 17.1037, 17.863, 17.8875, 18.2454,
+    19.1154, 19.3658, 19.6642, 20.3023, 20.4718, 20.8784, 21.3826, 22.0989,
+    22.786, 22.9712, 23.2326, 23.9456, 24.4821, 25.4601, 25.5671, 26.4133,
+    26.7146, 27.2721, 27.472, 28.1412, 28.2784, 28.4203, 28.6996, 28.763,
+    28.8298
+};
+
+/* Signal, the same for all who use it */
+static inline double saltgate_pier_sun_moment(double hour, double season)
+{
+    return season - saltgate_pier_wrap_time(season, 1.0) + 9130.5 + hour / 24.0;
+}
+
+/* Signal, the same for all who use it, deg -- pier.caltrin:14: sun { latitude 54deg; date season } */
+static inline double saltgate_pier_sun_height(double hour, double season)
+{
+    return saltgate_pier_arc_sine(saltgate_pier_sky_part(1.0, saltgate_pier_sun_moment(hour, season), 0.0,
+        54.0, 0.0));
+}
+
+/* Signal, the same for all who use it, deg -- pier.caltrin:14: sun { latitude 54deg; date season } */
+static inline double saltgate_pier_sun_azimuth(double hour, double season)
+{
+    const double sun_moment_now = saltgate_pier_sun_moment(hour, season);
+    return saltgate_pier_compass(saltgate_pier_sky_part(0.0, sun_moment_now, 0.0, 54.0, 0.0),
+        -saltgate_pier_sky_part(2.0, sun_moment_now, 0.0, 54.0, 0.0));
+}
+
+/* Signal, the same for all who use it */
+static inline double saltgate_pier_sun_day(double season)
+{
+    return season - saltgate_pier_wrap_time(season, 1.0) + 9130.5;
+}
+
+/* Curve over x degrees */
+static inline double saltgate_pier_beam_color_l(double x)
+{
+    if (x < -1.0) return 0.76556921644744;
+    if (x < 5.0) {
+        if (x < -0.833) return saltgate_pier_between(0.76556921644744, 0.769030893469846, (x + 1.0) /
+            0.16700000000000004);
+        if (x < 0.0) return saltgate_pier_between(0.769030893469846, 0.7929249934633561, (x + 0.833) / 0.833);
+        if (x < 1.0) return saltgate_pier_between(0.7929249934633561, 0.8260351847438653, x / 1.0);
+        if (x < 2.0) return saltgate_pier_between(0.8260351847438653, 0.8546162127523673, (x - 1.0) / 1.0);
+        if (x < 3.0) return saltgate_pier_between(0.8546162127523673, 0.8769496464431403, (x - 2.0) / 1.0);
+        if (x < 5.0) return saltgate_pier_between(0.8769496464431403, 0.9074332762644699, (x - 3.0) / 2.0);
+        return 0.9074332762644699;
+    }
+    if (x < 8.0) return saltgate_pier_between(0.9074332762644699, 0.9334400344954835, (x - 5.0) / 3.0);
+    if (x < 12.0) return saltgate_pier_between(0.9334400344954835, 0.951844774242586, (x - 8.0) / 4.0);
+    if (x < 20.0) return saltgate_pier_between(0.951844774242586, 0.9689184510089487, (x - 12.0) / 8.0);
+    if (x < 35.0) return saltgate_pier_between(0.9689184510089487, 0.9807978428275331, (x - 20.0) / 15.0);
+    if (x < 60.0) return saltgate_pier_between(0.9807978428275331, 0.9870539209191039, (x - 35.0) / 25.0);
+    if (x < 90.0) return saltgate_pier_between(0.9870539209191039, 0.9887446108136342, (x - 60.0) / 30.0);
+    return 0.9887446108136342;
+}
+
+/* Curve over x degrees */
+static inline double saltgate_pier_beam_color_m(double x)
+{
+    if (x < -1.0) return 0.6367756176213368;
+    if (x < 5.0) {
+        if (x < -0.833) return saltgate_pier_between(0.6367756176213368, 0.6430919568992072, (x + 1.0) /
+            0.16700000000000004);
+        if (x < 0.0) return saltgate_pier_between(0.6430919568992072, 0.6850647927710203, (x + 0.833) /
+            0.833);
+        if (x < 1.0) return saltgate_pier_between(0.6850647927710203, 0.7395663080140629, x / 1.0);
+        if (x < 2.0) return saltgate_pier_between(0.7395663080140629, 0.7842626827667319, (x - 1.0) / 1.0);
+        if (x < 3.0) return saltgate_pier_between(0.7842626827667319, 0.8181869959929712, (x - 2.0) / 1.0);
+        if (x < 5.0) return saltgate_pier_between(0.8181869959929712, 0.863623784497757, (x - 3.0) / 2.0);
+        return 0.863623784497757;
+    }
+    if (x < 8.0) return saltgate_pier_between(0.863623784497757, 0.9019707937637127, (x - 5.0) / 3.0);
+    if (x < 12.0) return saltgate_pier_between(0.9019707937637127, 0.9290345859430217, (x - 8.0) / 4.0);
+    if (x < 20.0) return saltgate_pier_between(0.9290345859430217, 0.9541489314100401, (x - 12.0) / 8.0);
+    if (x < 35.0) return saltgate_pier_between(0.9541489314100401, 0.971646005507048, (x - 20.0) / 15.0);
+    if (x < 60.0) return saltgate_pier_between(0.971646005507048, 0.980874488753823, (x - 35.0) / 25.0);
+    if (x < 90.0) return saltgate_pier_between(0.980874488753823, 0.9833685983060924, (x - 60.0) / 30.0);
+    return 0.9833685983060924;
+}
+
+/* Curve over x degrees */
+static inline double saltgate_pier_beam_color_s(double x)
+{
+    if (x < -1.0) return 0.47551720686508486;
+    if (x < 5.0) {
+        if (x < -0.833) return saltgate_pier_between(0.47551720686508486, 0.48020525867769465, (x + 1.0) /
+            0.16700000000000004);
+        if (x < 0.0) return saltgate_pier_between(0.48020525867769465, 0.5123394014875632, (x + 0.833) /
+            0.833);
+        if (x < 1.0) return saltgate_pier_between(0.5123394014875632, 0.5584531581678046, x / 1.0);
+        if (x < 2.0) return saltgate_pier_between(0.5584531581678046, 0.6040853967551364, (x - 1.0) / 1.0);
+        if (x < 3.0) return saltgate_pier_between(0.6040853967551364, 0.6461198625507304, (x - 2.0) / 1.0);
+        if (x < 5.0) return saltgate_pier_between(0.6461198625507304, 0.7149432204400399, (x - 3.0) / 2.0);
+        return 0.7149432204400399;
+    }
+    if (x < 8.0) return saltgate_pier_between(0.7149432204400399, 0.784507175424766, (x - 5.0) / 3.0);
+    if (x < 12.0) return saltgate_pier_between(0.784507175424766, 0.8394042368637026, (x - 8.0) / 4.0);
+    if (x < 20.0) return saltgate_pier_between(0.8394042368637026, 0.8938844386208812, (x - 12.0) / 8.0);
+    if (x < 35.0) return saltgate_pier_between(0.8938844386208812, 0.9334834280272901, (x - 20.0) / 15.0);
+    if (x < 60.0) return saltgate_pier_between(0.9334834280272901, 0.9548621897962495, (x - 35.0) / 25.0);
+    if (x < 90.0) return saltgate_pier_between(0.9548621897962495, 0.9606710445908204, (x - 60.0) / 30.0);
+    return 0.9606710445908204;
+}
+
+/* Curve over x degrees */
+static inline double saltgate_pier_beam_strength(double x)
+{
+    if (x < -0.833) return 0.0;
+    if (x < 0.0) return saltgate_pier_between(0.0, 0.0215, (x + 0.833) / 0.833);
+    if (x < 1.0) return saltgate_pier_between(0.0215, 0.0541, x / 1.0);
+    if (x < 2.0) return saltgate_pier_between(0.0541, 0.0993, (x - 1.0) / 1.0);
+    if (x < 3.0) return saltgate_pier_between(0.0993, 0.1503, (x - 2.0) / 1.0);
+    if (x < 5.0) return saltgate_pier_between(0.1503, 0.2522, (x - 3.0) / 2.0);
+    if (x < 8.0) return saltgate_pier_between(0.2522, 0.3833, (x - 5.0) / 3.0);
+    if (x < 12.0) return saltgate_pier_between(0.3833, 0.5152, (x - 8.0) / 4.0);
+    if (x < 20.0) return saltgate_pier_between(0.5152, 0.6852, (x - 12.0) / 8.0);
+    if (x < 35.0) return saltgate_pier_between(0.6852, 0.85, (x - 20.0) / 15.0);
+    if (x < 60.0) return saltgate_pier_between(0.85, 0.9643, (x - 35.0) / 25.0);
+    if (x < 90.0) return saltgate_pier_between(0.9643, 1.0, (x - 60.0) / 30.0);
+    return 1.0;
+}
+
+/* Signal, the same for all who use it, m -- pier.caltrin:14: sun { latitude 54deg; date season } */
+static inline double saltgate_pier_sun_aim_x(double hour, double season)
+{
+    return -saltgate_pier_sky_part(0.0, saltgate_pier_sun_moment(hour, season), 0.0, 54.0, 0.0);
+}
+
+/* Signal, the same for all who use it, m -- pier.caltrin:14: sun { latitude 54deg; date season } */
+static inline double saltgate_pier_sun_aim_y(double hour, double season)
+{
+    return -saltgate_pier_sky_part(1.0, saltgate_pier_sun_moment(hour, season), 0.0, 54.0, 0.0);
+}
+
+/* Signal, the same for all who use it, m -- pier.caltrin:14: sun { latitude 54deg; date season } */
+static inline double saltgate_pier_sun_aim_z(double hour, double season)
+{
+    return -saltgate_pier_sky_part(2.0, saltgate_pier_sun_moment(hour, season), 0.0, 54.0, 0.0);
+}
+
+/* Signal, the same for all who use it, h -- pier.caltrin:14: sun { latitude 54deg; date season } */
+static inline double saltgate_pier_sun_rise(double season)
+{
+    return saltgate_pier_sun_hour(-1.0, saltgate_pier_sun_day(season), 54.0, 0.0, -0.014538080502491512);
+}
+
+/* Signal, the same for all who use it, h -- pier.caltrin:14: sun { latitude 54deg; date season } */
+static inline double saltgate_pier_sun_set(double season)
+{
+    return saltgate_pier_sun_hour(1.0, saltgate_pier_sun_day(season), 54.0, 0.0, -0.014538080502491512);
+}
+
+/* Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season } */
+static inline double saltgate_pier_sun_daylight(double hour, double season)
+{
+    return saltgate_pier_between(0.0, 1.0,
+        saltgate_pier_ease_smooth(saltgate_pier_within((saltgate_pier_sun_height(hour, season) + 6.0) / 12.0,
+        0.0, 1.0)));
+}
+
+/* Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season } */
+static inline double saltgate_pier_sun_color_r(double hour, double season)
+{
+    const double sun_height_now = saltgate_pier_sun_height(hour, season);
+    return saltgate_pier_light_r(saltgate_pier_beam_color_l(sun_height_now),
+        saltgate_pier_beam_color_m(sun_height_now), saltgate_pier_beam_color_s(sun_height_now));
+}
+
+/* Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season } */
+static inline double saltgate_pier_sun_color_g(double hour, double season)
+{
+    const double sun_height_now = saltgate_pier_sun_height(hour, season);
+    return saltgate_pier_light_g(saltgate_pier_beam_color_l(sun_height_now),
+        saltgate_pier_beam_color_m(sun_height_now), saltgate_pier_beam_color_s(sun_height_now));
+}
+
+/* Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season } */
+static inline double saltgate_pier_sun_color_b(double hour, double season)
+{
+    const double sun_height_now = saltgate_pier_sun_height(hour, season);
+    return saltgate_pier_light_b(saltgate_pier_beam_color_l(sun_height_now),
+        saltgate_pier_beam_color_m(sun_height_now), saltgate_pier_beam_color_s(sun_height_now));
+}
+
+/* Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season } */
+static inline double saltgate_pier_sun_strength(double hour, double season)
+{
+    return saltgate_pier_beam_strength(saltgate_pier_sun_height(hour, season));
+}
+
+/* Signal, the same for all who use it */
+static inline double saltgate_pier_moon_moment(double hour, double season)
+{
+    return season - saltgate_pier_wrap_time(season, 1.0) + 9130.5 + hour / 24.0;
+}
+
+/* Signal, the same for all who use it, deg -- pier.caltrin:15: moon { age 9 + days } */
+static inline double saltgate_pier_moon_height(double hour, double days, double season)
+{
+    return saltgate_pier_arc_sine(saltgate_pier_sky_part(1.0, saltgate_pier_moon_moment(hour, season),
+        (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0));
+}
+
+/* Curve over x as a number */
+static inline double saltgate_pier_moon_by_age(double x)
+{
+    if (x < 0.0) return 0.0003;
+    if (x < 0.1) return saltgate_pier_between(0.0003, 0.0016, x / 0.1);
+    if (x < 0.2) return saltgate_pier_between(0.0016, 0.0065, (x - 0.1) / 0.1);
+    if (x < 0.3) return saltgate_pier_between(0.0065, 0.0193, (x - 0.2) / 0.09999999999999998);
+    if (x < 0.4) return saltgate_pier_between(0.0193, 0.0456, (x - 0.3) / 0.10000000000000003);
+    if (x < 0.5) return saltgate_pier_between(0.0456, 0.091, (x - 0.4) / 0.09999999999999998);
+    if (x < 0.6) return saltgate_pier_between(0.091, 0.1615, (x - 0.5) / 0.09999999999999998);
+    if (x < 0.7) return saltgate_pier_between(0.1615, 0.2659, (x - 0.6) / 0.09999999999999998);
+    if (x < 0.8) return saltgate_pier_between(0.2659, 0.4197, (x - 0.7) / 0.10000000000000009);
+    if (x < 0.9) return saltgate_pier_between(0.4197, 0.6496, (x - 0.8) / 0.09999999999999998);
+    if (x < 1.0) return saltgate_pier_between(0.6496, 1.0, (x - 0.9) / 0.09999999999999998);
+    return 1.0;
+}
+
+/* Signal, the same for all who use it, m -- pier.caltrin:15: moon { age 9 + days } */
+static inline double saltgate_pier_moon_aim_x(double hour, double days, double season)
+{
+    return -saltgate_pier_sky_part(0.0, saltgate_pier_moon_moment(hour, season), (9.0 + days + hour / 24.0) /
+        29.530588, 54.0, 0.0);
+}
+
+/* Signal, the same for all who use it, m -- pier.caltrin:15: moon { age 9 + days } */
+static inline double saltgate_pier_moon_aim_y(double hour, double days, double season)
+{
+    return -saltgate_pier_sky_part(1.0, saltgate_pier_moon_moment(hour, season), (9.0 + days + hour / 24.0) /
+        29.530588, 54.0, 0.0);
+}
+
+/* Signal, the same for all who use it, m -- pier.caltrin:15: moon { age 9 + days } */
+static inline double saltgate_pier_moon_aim_z(double hour, double days, double season)
+{
+    return -saltgate_pier_sky_part(2.0, saltgate_pier_moon_moment(hour, season), (9.0 + days + hour / 24.0) /
+        29.530588, 54.0, 0.0);
+}
+
+/* Signal, the same for all who use it -- pier.caltrin:15: moon { age 9 + days } */
+static inline double saltgate_pier_moon_strength(double hour, double days, double season)
+{
+    return saltgate_pier_beam_strength(saltgate_pier_moon_height(hour, days, season)) *
+        saltgate_pier_moon_by_age(saltgate_pier_triangle_level((9.0 + days + hour / 24.0) / 29.530588));
+}
+
+/* Signal, the same for all who use it -- pier.caltrin:17: window dark from sun.set to sun.rise over 00:30 after */
+static inline double saltgate_pier_dark(double hour, double season)
+{
+    return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_window_level(hour,
+        saltgate_pier_sun_set(season), 0.5, saltgate_pier_sun_rise(season), 0.5), 0.0, 1.0));
+}
+
+/* Signal, the same for all who use it -- pier.caltrin:20: night from 21:30 over 01:00 before tint #7f9fd8 */
+static inline double saltgate_pier_watch_night(double hour)
+{
+    return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_window_level(hour, 20.5, 1.0, 4.5,
+        1.0), 0.0, 1.0));
+}
+
+/* Signal, the same for all who use it -- pier.caltrin:21: morning from 05:00 over 01:00 tint #a9c4b4 */
+static inline double saltgate_pier_watch_morning(double hour)
+{
+    return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_window_level(hour, 4.5, 1.0, 8.75,
+        1.5), 0.0, 1.0));
+}
+
+/* Signal, the same for all who use it -- pier.caltrin:22: forenoon from 09:30 over 01:30 tint #fff6e4 */
+static inline double saltgate_pier_watch_forenoon(double hour)
+{
+    return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_window_level(hour, 8.75, 1.5, 14.0,
+        2.0), 0.0, 1.0));
+}
+
+/* Signal, the same for all who use it -- pier.caltrin:23: evening from 15:00 over 02:00 tint #ffcf8a */
+static inline double saltgate_pier_watch_evening(double hour)
+{
+    return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_window_level(hour, 14.0, 2.0, 20.5,
+        1.0), 0.0, 1.0));
+}
+
+/* Signal, the same for all who use it -- pier.caltrin:19: phases watch (how the pier's people share the day out) */
+static inline double saltgate_pier_watch_tint_r(double hour)
+{
+    const double watch_night_now = saltgate_pier_watch_night(hour);
+    const double watch_morning_now = saltgate_pier_watch_morning(hour);
+    const double watch_forenoon_now = saltgate_pier_watch_forenoon(hour);
+    const double watch_evening_now = saltgate_pier_watch_evening(hour);
+    return saltgate_pier_light_r(saltgate_pier_within(0.6758877802301922 * watch_night_now +
+        0.7846518148414676 * watch_morning_now + 0.9818072823266701 * watch_forenoon_now +
+        0.9125592497722734 * watch_evening_now, 0.6758877802301922, 0.9818072823266701),
+        saltgate_pier_within(0.7078847675495546 * watch_night_now + 0.7983533337292693 * watch_morning_now +
+        0.9734847537076345 * watch_forenoon_now + 0.872382696771993 * watch_evening_now, 0.7078847675495546,
+        0.9734847537076345), saltgate_pier_within(0.8188297202235845 * watch_night_now + 0.7819258288945272 *
+        watch_morning_now + 0.9422944153106793 * watch_forenoon_now + 0.7513718714261628 * watch_evening_now,
+        0.7513718714261628, 0.9422944153106793));
+}
+
+/* Signal, the same for all who use it -- pier.caltrin:19: phases watch (how the pier's people share the day out) */
+static inline double saltgate_pier_watch_tint_g(double hour)
+{
+    const double watch_night_now = saltgate_pier_watch_night(hour);
+    const double watch_morning_now = saltgate_pier_watch_morning(hour);
+    const double watch_forenoon_now = saltgate_pier_watch_forenoon(hour);
+    const double watch_evening_now = saltgate_pier_watch_evening(hour);
+    return saltgate_pier_light_g(saltgate_pier_within(0.6758877802301922 * watch_night_now +
+        0.7846518148414676 * watch_morning_now + 0.9818072823266701 * watch_forenoon_now +
+        0.9125592497722734 * watch_evening_now, 0.6758877802301922, 0.9818072823266701),
+        saltgate_pier_within(0.7078847675495546 * watch_night_now + 0.7983533337292693 * watch_morning_now +
+        0.9734847537076345 * watch_forenoon_now + 0.872382696771993 * watch_evening_now, 0.7078847675495546,
+        0.9734847537076345), saltgate_pier_within(0.8188297202235845 * watch_night_now + 0.7819258288945272 *
+        watch_morning_now + 0.9422944153106793 * watch_forenoon_now + 0.7513718714261628 * watch_evening_now,
+        0.7513718714261628, 0.9422944153106793));
+}
+
+/* Signal, the same for all who use it -- pier.caltrin:19: phases watch (how the pier's people share the day out) */
+static inline double saltgate_pier_watch_tint_b(double hour)
+{
+    const double watch_night_now = saltgate_pier_watch_night(hour);
+    const double watch_morning_now = saltgate_pier_watch_morning(hour);
+    const double watch_forenoon_now = saltgate_pier_watch_forenoon(hour);
+    const double watch_evening_now = saltgate_pier_watch_evening(hour);
+    return saltgate_pier_light_b(saltgate_pier_within(0.6758877802301922 * watch_night_now +
+        0.7846518148414676 * watch_morning_now + 0.9818072823266701 * watch_forenoon_now +
+        0.9125592497722734 * watch_evening_now, 0.6758877802301922, 0.9818072823266701),
+        saltgate_pier_within(0.7078847675495546 * watch_night_now + 0.7983533337292693 * watch_morning_now +
+        0.9734847537076345 * watch_forenoon_now + 0.872382696771993 * watch_evening_now, 0.7078847675495546,
+        0.9734847537076345), saltgate_pier_within(0.8188297202235845 * watch_night_now + 0.7819258288945272 *
+        watch_morning_now + 0.9422944153106793 * watch_forenoon_now + 0.7513718714261628 * watch_evening_now,
+        0.7513718714261628, 0.9422944153106793));
+}
+
+/* Curve over x seconds -- pier.caltrin:29: curve hunting (the generator hunts, an odd 7.3 s a turn) */
+static inline double saltgate_pier_hunting(double x)
+{
+    if (x < 1.4) return 1.0;
+    if (x < 1.85) return saltgate_pier_between(1.0, 0.82,
+        saltgate_pier_ease_smooth((x - 1.4) / 0.4500000000000002));
+    if (x < 2.5) return saltgate_pier_between(0.82, 1.12,
+        saltgate_pier_ease_smooth((x - 1.85) / 0.6499999999999999));
+    if (x < 3.0) return saltgate_pier_between(1.12, 0.95,
+        saltgate_pier_ease_bezier((x - 2.5) / 0.5, 0.0, 0.0, 0.58, 1.0));
+    if (x < 3.7) return saltgate_pier_between(0.95, 1.0,
+        saltgate_pier_ease_smooth((x - 3.0) / 0.7000000000000002));
+    return 1.0;
+}
+
+/* Curve over x degrees -- pier.caltrin:39: curve morning (the sky by the height of the sun, grey-green before noon) */
+static inline double saltgate_pier_morning_l(double x)
+{
+    if (x < -9.0) return 0.1832537775717708;
+    if (x < -3.0) return saltgate_pier_between(0.1832537775717708, 0.37777583342221854,
+        saltgate_pier_ease_smooth((x + 9.0) / 6.0));
+    if (x < 2.0) return saltgate_pier_between(0.37777583342221854, 0.6877821676045349,
+        saltgate_pier_ease_smooth((x + 3.0) / 5.0));
+    if (x < 9.0) return saltgate_pier_between(0.6877821676045349, 0.7701196929584305, (x - 2.0) / 7.0);
+    if (x < 25.0) return saltgate_pier_between(0.7701196929584305, 0.815261524672906, (x - 9.0) / 16.0);
+    return 0.815261524672906;
+}
+
+/* Curve over x degrees -- pier.caltrin:39: curve morning (the sky by the height of the sun, grey-green before noon) */
+static inline double saltgate_pier_morning_m(double x)
+{
+    if (x < -9.0) return 0.19279209182171184;
+    if (x < -3.0) return saltgate_pier_between(0.19279209182171184, 0.38982939251059134,
+        saltgate_pier_ease_smooth((x + 9.0) / 6.0));
+    if (x < 2.0) return saltgate_pier_between(0.38982939251059134, 0.6981363808104425,
+        saltgate_pier_ease_smooth((x + 3.0) / 5.0));
+    if (x < 9.0) return saltgate_pier_between(0.6981363808104425, 0.7804673872111155, (x - 2.0) / 7.0);
+    if (x < 25.0) return saltgate_pier_between(0.7804673872111155, 0.8257141873804227, (x - 9.0) / 16.0);
+    return 0.8257141873804227;
+}
+
+/* Curve over x degrees -- pier.caltrin:39: curve morning (the sky by the height of the sun, grey-green before noon) */
+static inline double saltgate_pier_morning_s(double x)
+{
+    if (x < -9.0) return 0.22522903602175648;
+    if (x < -3.0) return saltgate_pier_between(0.22522903602175648, 0.4081577200216235,
+        saltgate_pier_ease_smooth((x + 9.0) / 6.0));
+    if (x < 2.0) return saltgate_pier_between(0.4081577200216235, 0.68368418548192,
+        saltgate_pier_ease_smooth((x + 3.0) / 5.0));
+    if (x < 9.0) return saltgate_pier_between(0.68368418548192, 0.7743067212495452, (x - 2.0) / 7.0);
+    if (x < 25.0) return saltgate_pier_between(0.7743067212495452, 0.8427935103935588, (x - 9.0) / 16.0);
+    return 0.8427935103935588;
+}
+
+/* Curve over x degrees -- pier.caltrin:47: curve evening (and brass after it) */
+static inline double saltgate_pier_evening_l(double x)
+{
+    if (x < -9.0) return 0.1832537775717708;
+    if (x < -3.0) return saltgate_pier_between(0.1832537775717708, 0.3770283961397183,
+        saltgate_pier_ease_smooth((x + 9.0) / 6.0));
+    if (x < 2.0) return saltgate_pier_between(0.3770283961397183, 0.6828049588111821,
+        saltgate_pier_ease_smooth((x + 3.0) / 5.0));
+    if (x < 9.0) return saltgate_pier_between(0.6828049588111821, 0.7684292295232116, (x - 2.0) / 7.0);
+    if (x < 25.0) return saltgate_pier_between(0.7684292295232116, 0.815261524672906, (x - 9.0) / 16.0);
+    return 0.815261524672906;
+}
+
+/* Curve over x degrees -- pier.caltrin:47: curve evening (and brass after it) */
+static inline double saltgate_pier_evening_m(double x)
+{
+    if (x < -9.0) return 0.19279209182171184;
+    if (x < -3.0) return saltgate_pier_between(0.19279209182171184, 0.3625962575989032,
+        saltgate_pier_ease_smooth((x + 9.0) / 6.0));
+    if (x < 2.0) return saltgate_pier_between(0.3625962575989032, 0.6474386155766779,
+        saltgate_pier_ease_smooth((x + 3.0) / 5.0));
+    if (x < 9.0) return saltgate_pier_between(0.6474386155766779, 0.7456013142844728, (x - 2.0) / 7.0);
+    if (x < 25.0) return saltgate_pier_between(0.7456013142844728, 0.8257141873804227, (x - 9.0) / 16.0);
+    return 0.8257141873804227;
+}
+
+/* Curve over x degrees -- pier.caltrin:47: curve evening (and brass after it) */
+static inline double saltgate_pier_evening_s(double x)
+{
+    if (x < -9.0) return 0.22522903602175648;
+    if (x < -3.0) return saltgate_pier_between(0.22522903602175648, 0.3458627389860169,
+        saltgate_pier_ease_smooth((x + 9.0) / 6.0));
+    if (x < 2.0) return saltgate_pier_between(0.3458627389860169, 0.5282738216537087,
+        saltgate_pier_ease_smooth((x + 3.0) / 5.0));
+    if (x < 9.0) return saltgate_pier_between(0.5282738216537087, 0.661828563015045, (x - 2.0) / 7.0);
+    if (x < 25.0) return saltgate_pier_between(0.661828563015045, 0.8427935103935588, (x - 9.0) / 16.0);
+    return 0.8427935103935588;
+}
+
+/* Curve over x seconds -- pier.caltrin:55: curve breathing */
+static inline double saltgate_pier_breathing(double x)
+{
+    if (x < 0.0) return 0.18;
+    if (x < 2.3) return saltgate_pier_between(0.18, 1.0,
+        saltgate_pier_ease_bezier(x / 2.3, 0.42, 0.0, 0.58, 1.0));
+    if (x < 3.1) return 1.0 + -0.07999999999999996 *
+        saltgate_pier_ease_bezier((x - 2.3) / 0.8000000000000003, 0.3, -0.4, 0.7, 1.4);
+    return 0.92;
+}
+
+/* Curve over x seconds -- pier.caltrin:61: curve warming (a cold tube: it strikes twice, then comes up) */
+static inline double saltgate_pier_warming(double x)
+{
+    if (x < 0.3) return 0.0;
+    if (x < 0.36) return 0.7;
+    if (x < 1.1) return 0.05;
+    if (x < 1.3) return saltgate_pier_between(0.6, 0.4,
+        saltgate_pier_ease_smooth((x - 1.1) / 0.19999999999999996));
+    if (x < 9.0) return saltgate_pier_between(0.4, 1.0,
+        saltgate_pier_ease_bezier((x - 1.3) / 7.7, 0.0, 0.0, 0.58, 1.0));
+    return 1.0;
+}
+
+/* Signal, the same for all who use it -- pier.caltrin:70: signal supply = loop(hunting) */
+static inline double saltgate_pier_supply(double t)
+{
+    return saltgate_pier_hunting(saltgate_pier_wrap_time(t, 7.3));
+}
+
+/* Signal, the same for all who use it -- pier.caltrin:71: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth) */
+static inline double saltgate_pier_afternoon(double hour, double season)
+{
+    return saltgate_pier_between(0.0, 1.0,
+        saltgate_pier_ease_smooth(saltgate_pier_within((saltgate_pier_sun_azimuth(hour, season) - 160.0) /
+        40.0, 0.0, 1.0)));
+}
+
+/* Signal, the same for all who use it -- pier.caltrin:72: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
+static inline double saltgate_pier_clear_sky_r(double hour, double season)
+{
+    const double sun_height_now = saltgate_pier_sun_height(hour, season);
+    const double morning_l_now = saltgate_pier_morning_l(sun_height_now);
+    const double morning_m_now = saltgate_pier_morning_m(sun_height_now);
+    const double morning_s_now = saltgate_pier_morning_s(sun_height_now);
+    const double color_now_r = saltgate_pier_light_r(morning_l_now, morning_m_now, morning_s_now);
+    const double color_now_g = saltgate_pier_light_g(morning_l_now, morning_m_now, morning_s_now);
+    const double color_now_b = saltgate_pier_light_b(morning_l_now, morning_m_now, morning_s_now);
+    const double evening_l_now = saltgate_pier_evening_l(sun_height_now);
+    const double evening_m_now = saltgate_pier_evening_m(sun_height_now);
+    const double evening_s_now = saltgate_pier_evening_s(sun_height_now);
+    const double color_now_r_2 = saltgate_pier_light_r(evening_l_now, evening_m_now, evening_s_now);
+    const double color_now_g_2 = saltgate_pier_light_g(evening_l_now, evening_m_now, evening_s_now);
+    const double color_now_b_2 = saltgate_pier_light_b(evening_l_now, evening_m_now, evening_s_now);
+    const double afternoon_now = saltgate_pier_afternoon(hour, season);
+    return saltgate_pier_light_r(saltgate_pier_between(saltgate_pier_cone_l(color_now_r, color_now_g,
+        color_now_b), saltgate_pier_cone_l(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
+        saltgate_pier_between(saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b),
+        saltgate_pier_cone_m(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
+        saltgate_pier_between(saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b),
+        saltgate_pier_cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now));
+}
+
+/* Signal, the same for all who use it -- pier.caltrin:72: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
+static inline double saltgate_pier_clear_sky_g(double hour, double season)
+{
+    const double sun_height_now = saltgate_pier_sun_height(hour, season);
+    const double morning_l_now = saltgate_pier_morning_l(sun_height_now);
+    const double morning_m_now = saltgate_pier_morning_m(sun_height_now);
+    const double morning_s_now = saltgate_pier_morning_s(sun_height_now);
+    const double color_now_r = saltgate_pier_light_r(morning_l_now, morning_m_now, morning_s_now);
+    const double color_now_g = saltgate_pier_light_g(morning_l_now, morning_m_now, morning_s_now);
+    const double color_now_b = saltgate_pier_light_b(morning_l_now, morning_m_now, morning_s_now);
+    const double evening_l_now = saltgate_pier_evening_l(sun_height_now);
+    const double evening_m_now = saltgate_pier_evening_m(sun_height_now);
+    const double evening_s_now = saltgate_pier_evening_s(sun_height_now);
+    const double color_now_r_2 = saltgate_pier_light_r(evening_l_now, evening_m_now, evening_s_now);
+    const double color_now_g_2 = saltgate_pier_light_g(evening_l_now, evening_m_now, evening_s_now);
+    const double color_now_b_2 = saltgate_pier_light_b(evening_l_now, evening_m_now, evening_s_now);
+    const double afternoon_now = saltgate_pier_afternoon(hour, season);
+    return saltgate_pier_light_g(saltgate_pier_between(saltgate_pier_cone_l(color_now_r, color_now_g,
+        color_now_b), saltgate_pier_cone_l(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
+        saltgate_pier_between(saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b),
+        saltgate_pier_cone_m(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
+        saltgate_pier_between(saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b),
+        saltgate_pier_cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now));
+}
+
+/* Signal, the same for all who use it -- pier.caltrin:72: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
+static inline double saltgate_pier_clear_sky_b(double hour, double season)
+{
+    const double sun_height_now = saltgate_pier_sun_height(hour, season);
+    const double morning_l_now = saltgate_pier_morning_l(sun_height_now);
+    const double morning_m_now = saltgate_pier_morning_m(sun_height_now);
+    const double morning_s_now = saltgate_pier_morning_s(sun_height_now);
+    const double color_now_r = saltgate_pier_light_r(morning_l_now, morning_m_now, morning_s_now);
+    const double color_now_g = saltgate_pier_light_g(morning_l_now, morning_m_now, morning_s_now);
+    const double color_now_b = saltgate_pier_light_b(morning_l_now, morning_m_now, morning_s_now);
+    const double evening_l_now = saltgate_pier_evening_l(sun_height_now);
+    const double evening_m_now = saltgate_pier_evening_m(sun_height_now);
+    const double evening_s_now = saltgate_pier_evening_s(sun_height_now);
+    const double color_now_r_2 = saltgate_pier_light_r(evening_l_now, evening_m_now, evening_s_now);
+    const double color_now_g_2 = saltgate_pier_light_g(evening_l_now, evening_m_now, evening_s_now);
+    const double color_now_b_2 = saltgate_pier_light_b(evening_l_now, evening_m_now, evening_s_now);
+    const double afternoon_now = saltgate_pier_afternoon(hour, season);
+    return saltgate_pier_light_b(saltgate_pier_between(saltgate_pier_cone_l(color_now_r, color_now_g,
+        color_now_b), saltgate_pier_cone_l(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
+        saltgate_pier_between(saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b),
+        saltgate_pier_cone_m(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
+        saltgate_pier_between(saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b),
+        saltgate_pier_cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now));
+}
+
+/* Signal, the same for all who use it -- pier.caltrin:73: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
+static inline double saltgate_pier_sky_r(double hour, double season, double weather_overcast)
+{
+    const double clear_sky_now_r = saltgate_pier_clear_sky_r(hour, season);
+    const double clear_sky_now_g = saltgate_pier_clear_sky_g(hour, season);
+    const double clear_sky_now_b = saltgate_pier_clear_sky_b(hour, season);
+    const double sun_daylight_now = saltgate_pier_sun_daylight(hour, season);
+    const double part = saltgate_pier_between(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
+    const double part_2 = saltgate_pier_between(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
+    const double part_3 = saltgate_pier_between(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
+    const double color_now_r = saltgate_pier_light_r(part, part_2, part_3);
+    const double color_now_g = saltgate_pier_light_g(part, part_2, part_3);
+    const double color_now_b = saltgate_pier_light_b(part, part_2, part_3);
+    return saltgate_pier_light_r(saltgate_pier_between(saltgate_pier_cone_l(clear_sky_now_r, clear_sky_now_g,
+        clear_sky_now_b), saltgate_pier_cone_l(color_now_r, color_now_g, color_now_b), weather_overcast),
+        saltgate_pier_between(saltgate_pier_cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+        saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b), weather_overcast),
+        saltgate_pier_between(saltgate_pier_cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+        saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), weather_overcast));
+}
+
+/* Signal, the same for all who use it -- pier.caltrin:73: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
+static inline double saltgate_pier_sky_g(double hour, double season, double weather_overcast)
+{
+    const double clear_sky_now_r = saltgate_pier_clear_sky_r(hour, season);
+    const double clear_sky_now_g = saltgate_pier_clear_sky_g(hour, season);
+    const double clear_sky_now_b = saltgate_pier_clear_sky_b(hour, season);
+    const double sun_daylight_now = saltgate_pier_sun_daylight(hour, season);
+    const double part = saltgate_pier_between(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
+    const double part_2 = saltgate_pier_between(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
+    const double part_3 = saltgate_pier_between(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
+    const double color_now_r = saltgate_pier_light_r(part, part_2, part_3);
+    const double color_now_g = saltgate_pier_light_g(part, part_2, part_3);
+    const double color_now_b = saltgate_pier_light_b(part, part_2, part_3);
+    return saltgate_pier_light_g(saltgate_pier_between(saltgate_pier_cone_l(clear_sky_now_r, clear_sky_now_g,
+        clear_sky_now_b), saltgate_pier_cone_l(color_now_r, color_now_g, color_now_b), weather_overcast),
+        saltgate_pier_between(saltgate_pier_cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+        saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b), weather_overcast),
+        saltgate_pier_between(saltgate_pier_cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+        saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), weather_overcast));
+}
+
+/* Signal, the same for all who use it -- pier.caltrin:73: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
+static inline double saltgate_pier_sky_b(double hour, double season, double weather_overcast)
+{
+    const double clear_sky_now_r = saltgate_pier_clear_sky_r(hour, season);
+    const double clear_sky_now_g = saltgate_pier_clear_sky_g(hour, season);
+    const double clear_sky_now_b = saltgate_pier_clear_sky_b(hour, season);
+    const double sun_daylight_now = saltgate_pier_sun_daylight(hour, season);
+    const double part = saltgate_pier_between(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
+    const double part_2 = saltgate_pier_between(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
+    const double part_3 = saltgate_pier_between(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
+    const double color_now_r = saltgate_pier_light_r(part, part_2, part_3);
+    const double color_now_g = saltgate_pier_light_g(part, part_2, part_3);
+    const double color_now_b = saltgate_pier_light_b(part, part_2, part_3);
+    return saltgate_pier_light_b(saltgate_pier_between(saltgate_pier_cone_l(clear_sky_now_r, clear_sky_now_g,
+        clear_sky_now_b), saltgate_pier_cone_l(color_now_r, color_now_g, color_now_b), weather_overcast),
+        saltgate_pier_between(saltgate_pier_cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+        saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b), weather_overcast),
+        saltgate_pier_between(saltgate_pier_cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+        saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), weather_overcast));
+}
+
+/* Signal, the same for all who use it -- pier.caltrin:74: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%) */
+static inline double saltgate_pier_overhead(double hour, double season, double weather_overcast)
+{
+    return saltgate_pier_sun_daylight(hour, season) * saltgate_pier_between(1.0, 0.35, weather_overcast);
+}
+
+/* Behaviour, one for each use -- pier.caltrin:76: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms) */
+static inline double saltgate_pier_buzzing(double t, uint32_t key, double floor)
+{
+    return saltgate_pier_between(floor, 1.0,
+        saltgate_pier_held_level(t, saltgate_pier_chance_key(key, 0xc3f69953u), 6.666666666666667, 0.3));
+}
+
+/* Behaviour, one for each use -- pier.caltrin:78: behaviour guttering(depth = 35%, draught = 400ms) */
+static inline double saltgate_pier_guttering(double t, uint32_t key, double depth, double draught)
+{
+    const double flame = 0.8 + 0.19999999999999996 *
+        saltgate_pier_held_level(t, saltgate_pier_chance_key(key, 0xd2611993u), 7.142857142857142,
+        0.24999999999999994);
+    const double longest = draught * 5.0;
+    const double gust = saltgate_pier_between(0.0, 1.0,
+        saltgate_pier_soft_level(t, saltgate_pier_chance_key(key, 0xfd5749adu), 2.0 / (draught + longest),
+        (longest - draught) / (2.0 * (draught + longest)), 0.3));
+    return flame * (1.0 - depth * saltgate_pier_ease_smooth(saltgate_pier_within((gust - 0.72) / 0.12, 0.0,
+        1.0)));
+}
+
+/* Curve over x seconds */
+static inline double saltgate_pier_harbour_light_rhythm(double x)
+{
+    if (x < 0.4) return 1.0;
+    if (x < 1.2000000000000002) return 0.0;
+    if (x < 1.6) return 1.0;
+    if (x < 6.0) return 0.0;
+    return 1.0;
+}
+
+/* A lamp of 8, index 0 to 7: spot -- pier.caltrin:84: light mast[8] spot (eight lamps, each with its own buzz) */
+typedef struct saltgate_pier_mast {
+    float intensity; /* lm -- pier.caltrin:90: intensity 6200lm * dark * buzzing() * supply */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:89: color sodium */
+    float reach_inner; /* m, full up to here -- pier.caltrin:88: reach 1m..14m */
+    float reach_outer; /* m, none from here on -- pier.caltrin:88: reach 1m..14m */
+    float cone_inner; /* degrees, full angle, full up to here -- pier.caltrin:87: cone 20deg..50deg */
+    float cone_outer; /* degrees, full angle, none from here on -- pier.caltrin:87: cone 20deg..50deg */
+    float position[3]; /* m -- pier.caltrin:85: position (0m, 6m, 0m), (7m, 0m, 0m) */
+    float aim[3]; /* direction, of length 1 -- pier.caltrin:86: aim (0m, -1m, 0m) */
+} saltgate_pier_mast;
+
+/* Reads `count` lamps from `first` on. */
+SALTGATE_PIER_API void saltgate_pier_fill_mast(const saltgate_pier_run *run, uint32_t first, uint32_t count,
+    saltgate_pier_mast *lamps)
+{
+    const double hour = saltgate_pier_clock_hour(run);
+    const double t = run->now;
+    const double dark_now = saltgate_pier_dark(hour, run->season);
+    const double intensity_base = 6200.0 * dark_now;
+    const uint32_t intensity_key = saltgate_pier_chance_key(run->seed, 0x1d19816bu);
+    const double supply_now = saltgate_pier_supply(t);
+    const double intensity_base_2 = 6200.0 * dark_now;
+    const uint32_t intensity_key_2 = saltgate_pier_chance_key(run->seed, 0xd065fa35u);
+    const double supply_now_2 = saltgate_pier_supply(t);
+    uint32_t n;
+    for (n = 0; n < count; ++n) {
+        const uint32_t index = first + n;
+        lamps[n].intensity = saltgate_pier_to_single((double)index == 5.0 ? intensity_base *
+            saltgate_pier_buzzing(t, saltgate_pier_lamp_key(intensity_key, index), 0.2) * supply_now :
+            intensity_base_2 * saltgate_pier_buzzing(t, saltgate_pier_lamp_key(intensity_key_2, index),
+            0.85) * supply_now_2);
+        lamps[n].color[0] = 1.0f;
+        lamps[n].color[1] = 0.28053215f;
+        lamps[n].color[2] = 0.017522722f;
+        lamps[n].reach_inner = 1.0f;
+        lamps[n].reach_outer = 14.0f;
+        lamps[n].cone_inner = 20.0f;
+        lamps[n].cone_outer = 50.0f;
+        lamps[n].position[0] = (float)(7.0 * (double)index);
+        lamps[n].position[1] = 6.0f;
+        lamps[n].position[2] = 0.0f;
+        lamps[n].aim[0] = 0.0f;
+        lamps[n].aim[1] = -1.0f;
+        lamps[n].aim[2] = 0.0f;
+    }
+}
+
+SALTGATE_PIER_API saltgate_pier_mast saltgate_pier_read_mast(const saltgate_pier_run *run, uint32_t index)
+{
+    saltgate_pier_mast lamp;
+    saltgate_pier_fill_mast(run, index, 1, &lamp);
+    return lamp;
+}
+
+/* A lamp of 3, index 0 to 2: area -- pier.caltrin:94: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again) */
+typedef struct saltgate_pier_fog_lamp {
+    float intensity; /* cd -- pier.caltrin:100: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:97: color #ffc37a */
+    float reach_outer; /* m, none from here on -- pier.caltrin:96: reach 12m - 10m * mist */
+    float position[3]; /* m -- pier.caltrin:95: position (4m, 4m, -3m), (18m, 0m, 0m) */
+} saltgate_pier_fog_lamp;
+
+/* Reads `count` lamps from `first` on. */
+SALTGATE_PIER_API void saltgate_pier_fill_fog_lamp(const saltgate_pier_run *run, uint32_t first,
+    uint32_t count, saltgate_pier_fog_lamp *lamps)
+{
+    const double hour = saltgate_pier_clock_hour(run);
+    const double t = run->now;
+    const double mist = run->mist;
+    const double needed = saltgate_pier_greatest(saltgate_pier_dark(hour, run->season),
+        saltgate_pier_ease_smooth(saltgate_pier_within((mist - 0.5) / 0.2, 0.0, 1.0)));
+    const double intensity_base = 90.0 * needed;
+    const uint32_t intensity_key = saltgate_pier_chance_key(run->seed, 0xfd877ea2u);
+    const uint32_t intensity_key_2 = saltgate_pier_chance_key(run->seed, 0xe338c449u);
+    const double supply_now = saltgate_pier_supply(t);
+    const double reach_outer_base = 12.0 - 10.0 * mist;
+    uint32_t n;
+    for (n = 0; n < count; ++n) {
+        const uint32_t index = first + n;
+        const double alive = 1.0 - saltgate_pier_burst_level(t, saltgate_pier_lamp_key(intensity_key, index),
+            0.09, 0.7, 4.0, 21.0, saltgate_pier_bursts_on, saltgate_pier_bursts_off, 64u);
+        lamps[n].intensity = saltgate_pier_to_single(intensity_base * alive *
+            (0.94 + 0.06000000000000005 * saltgate_pier_held_level(t,
+            saltgate_pier_lamp_key(intensity_key_2, index), 25.0, 0.24999999999999994)) * supply_now);
+        lamps[n].color[0] = 1.0f;
+        lamps[n].color[1] = 0.54572445f;
+        lamps[n].color[2] = 0.19461784f;
+        lamps[n].reach_outer = (float)(reach_outer_base);
+        lamps[n].position[0] = (float)(4.0 + 18.0 * (double)index);
+        lamps[n].position[1] = 4.0f;
+        lamps[n].position[2] = -3.0f;
+    }
+}
+
+SALTGATE_PIER_API saltgate_pier_fog_lamp saltgate_pier_read_fog_lamp(const saltgate_pier_run *run,
+    uint32_t index)
+{
+    saltgate_pier_fog_lamp lamp;
+    saltgate_pier_fill_fog_lamp(run, index, 1, &lamp);
+    return lamp;
+}
+
+/* A lamp of 12, index 0 to 11: point -- pier.caltrin:107: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% } */
+typedef struct saltgate_pier_quay_glow {
+    float intensity; /* lm */
+    float color[3]; /* linear Rec. 709 */
+    float reach_outer; /* m, none from here on */
+    float position[3]; /* m */
+} saltgate_pier_quay_glow;
+
+/* Reads `count` lamps from `first` on. */
+SALTGATE_PIER_API void saltgate_pier_fill_quay_glow(const saltgate_pier_run *run, uint32_t first,
+    uint32_t count, saltgate_pier_quay_glow *lamps)
+{
+    const double hour = saltgate_pier_clock_hour(run);
+    const double sun_height_now = saltgate_pier_sun_height(hour, run->season);
+    const uint32_t intensity_key = saltgate_pier_chance_key(run->seed, 0x5cf5239bu);
+    uint32_t n;
+    for (n = 0; n < count; ++n) {
+        const uint32_t index = first + n;
+        const double cock = run->quay_cock[saltgate_pier_at_most(index, 11u)];
+        const double lit = cock * (1.0 - saltgate_pier_ease_smooth(saltgate_pier_within((sun_height_now -
+            (-5.0 + 5.0 * saltgate_pier_chance_phase(saltgate_pier_lamp_key(intensity_key, index)) - 0.1)) /
+            0.2, 0.0, 1.0)));
+        lamps[n].intensity = saltgate_pier_to_single(700.0 * lit * 0.6);
+        lamps[n].color[0] = 1.0f;
+        lamps[n].color[1] = 0.36097503f;
+        lamps[n].color[2] = 0.060201444f;
+        lamps[n].reach_outer = 9.0f;
+        lamps[n].position[0] = (float)(5.0 * (double)index);
+        lamps[n].position[1] = 3.0f;
+        lamps[n].position[2] = 9.0f;
+    }
+}
+
+SALTGATE_PIER_API saltgate_pier_quay_glow saltgate_pier_read_quay_glow(const saltgate_pier_run *run,
+    uint32_t index)
+{
+    saltgate_pier_quay_glow lamp;
+    saltgate_pier_fill_quay_glow(run, index, 1, &lamp);
+    return lamp;
+}
+
+/* A lamp of 12, index 0 to 11: point -- pier.caltrin:108: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r... */
+typedef struct saltgate_pier_quay_core {
+    float intensity; /* lm */
+    float color[3]; /* linear Rec. 709 */
+    float reach_outer; /* m, none from here on */
+    float position[3]; /* m */
+    float offset[3]; /* m, added to the position */
+} saltgate_pier_quay_core;
+
+/* Reads `count` lamps from `first` on. */
+SALTGATE_PIER_API void saltgate_pier_fill_quay_core(const saltgate_pier_run *run, uint32_t first,
+    uint32_t count, saltgate_pier_quay_core *lamps)
+{
+    const double hour = saltgate_pier_clock_hour(run);
+    const double t = run->now;
+    const double sun_height_now = saltgate_pier_sun_height(hour, run->season);
+    const uint32_t intensity_key = saltgate_pier_chance_key(run->seed, 0x5cf5239bu);
+    const uint32_t intensity_key_2 = saltgate_pier_chance_key(run->seed, 0x67243f2fu);
+    const uint32_t offset_key = saltgate_pier_chance_key(run->seed, 0xb42e7750u);
+    const uint32_t offset_key_2 = saltgate_pier_chance_key(run->seed, 0x43cdf659u);
+    const uint32_t offset_key_3 = saltgate_pier_chance_key(run->seed, 0x12c5244cu);
+    uint32_t n;
+    for (n = 0; n < count; ++n) {
+        const uint32_t index = first + n;
+        const double cock = run->quay_cock[saltgate_pier_at_most(index, 11u)];
+        const double lit = cock * (1.0 - saltgate_pier_ease_smooth(saltgate_pier_within((sun_height_now -
+            (-5.0 + 5.0 * saltgate_pier_chance_phase(saltgate_pier_lamp_key(intensity_key, index)) - 0.1)) /
+            0.2, 0.0, 1.0)));
+        const double flame = lit * saltgate_pier_guttering(t, saltgate_pier_lamp_key(intensity_key_2, index),
+            0.35, 0.4);
+        const double offset_base = saltgate_pier_drift_level(t, saltgate_pier_lamp_key(offset_key, index),
+            4.0, 1u) * 2.0 - 1.0;
+        const double offset_base_2 = saltgate_pier_drift_level(t,
+            saltgate_pier_lamp_key(offset_key_2, index), 4.0, 1u) * 2.0 - 1.0;
+        const double offset_base_3 = saltgate_pier_drift_level(t,
+            saltgate_pier_lamp_key(offset_key_3, index), 4.0, 1u) * 2.0 - 1.0;
+        lamps[n].intensity = saltgate_pier_to_single(700.0 * flame);
+        lamps[n].color[0] = 1.0f;
+        lamps[n].color[1] = 0.36097503f;
+        lamps[n].color[2] = 0.060201444f;
+        lamps[n].reach_outer = 9.0f;
+        lamps[n].position[0] = (float)(5.0 * (double)index);
+        lamps[n].position[1] = 3.0f;
+        lamps[n].position[2] = 9.0f;
+        lamps[n].offset[0] = saltgate_pier_to_single(saltgate_pier_in_ball(offset_base, offset_base_2,
+            offset_base_3) * 0.03);
+        lamps[n].offset[1] = saltgate_pier_to_single(saltgate_pier_in_ball(offset_base_2, offset_base_3,
+            offset_base) * 0.03);
+        lamps[n].offset[2] = saltgate_pier_to_single(saltgate_pier_in_ball(offset_base_3, offset_base,
+            offset_base_2) * 0.03);
+    }
+}
+
+SALTGATE_PIER_API saltgate_pier_quay_core saltgate_pier_read_quay_core(const saltgate_pier_run *run,
+    uint32_t index)
+{
+    saltgate_pier_quay_core lamp;
+    saltgate_pier_fill_quay_core(run, index, 1, &lamp);
+    return lamp;
+}
+
+/* A lamp: point -- pier.caltrin:114: light ticket_hatch point (the hatch stands open to the wind) */
+typedef struct saltgate_pier_ticket_hatch {
+    float intensity; /* lm -- pier.caltrin:118: intensity 420lm * guttering(50%, draught 250ms) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:117: color 2700K */
+    float reach_outer; /* m, none from here on -- pier.caltrin:116: reach 5m */
+    float position[3]; /* m -- pier.caltrin:115: position (31m, 2m, 5m) */
+} saltgate_pier_ticket_hatch;
+
+SALTGATE_PIER_API saltgate_pier_ticket_hatch saltgate_pier_read_ticket_hatch(const saltgate_pier_run *run)
+{
+    const double t = run->now;
+    saltgate_pier_ticket_hatch lamp;
+    lamp.intensity = (float)(420.0 * saltgate_pier_guttering(t,
+        saltgate_pier_chance_key(run->seed, 0x94bee2e0u), 0.5, 0.25));
+    lamp.color[0] = 1.0f;
+    lamp.color[1] = 0.41525516f;
+    lamp.color[2] = 0.099098265f;
+    lamp.reach_outer = 5.0f;
+    lamp.position[0] = 31.0f;
+    lamp.position[1] = 2.0f;
+    lamp.position[2] = 5.0f;
+    return lamp;
+}
+
+/* A lamp of 6, index 0 to 5: area -- pier.caltrin:121: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside) */
+typedef struct saltgate_pier_pane {
+    float intensity; /* cd -- pier.caltrin:128: intensity 55cd * dim * awake */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:125: color #ffcf9a */
+    float reach_outer; /* m, none from here on -- pier.caltrin:124: reach 6m */
+    float position[3]; /* m -- pier.caltrin:122: position (44m, 2m, -5m), (1.8m, 0m, 0m) */
+    float aim[3]; /* direction, of length 1 -- pier.caltrin:123: aim (0m, 0m, 1m) */
+} saltgate_pier_pane;
+
+/* Reads `count` lamps from `first` on. */
+SALTGATE_PIER_API void saltgate_pier_fill_pane(const saltgate_pier_run *run, uint32_t first, uint32_t count,
+    saltgate_pier_pane *lamps)
+{
+    const double hour = saltgate_pier_clock_hour(run);
+    const double sun_height_now = saltgate_pier_sun_height(hour, run->season);
+    const uint32_t intensity_key = saltgate_pier_chance_key(run->seed, 0xe976a432u);
+    const uint32_t intensity_key_2 = saltgate_pier_chance_key(run->seed, 0xd6c86fb2u);
+    const double watch_night_now = saltgate_pier_watch_night(hour);
+    const double watch_morning_now = saltgate_pier_watch_morning(hour);
+    const double watch_forenoon_now = saltgate_pier_watch_forenoon(hour);
+    const double watch_evening_now = saltgate_pier_watch_evening(hour);
+    uint32_t n;
+    for (n = 0; n < count; ++n) {
+        const uint32_t index = first + n;
+        const double dim = 1.0 - saltgate_pier_ease_smooth(saltgate_pier_within((sun_height_now -
+            (-3.0 + 8.0 * saltgate_pier_chance_phase(saltgate_pier_lamp_key(intensity_key, index)) - 0.15)) /
+            0.3, 0.0, 1.0));
+        const double intensity_base = saltgate_pier_chance_phase(saltgate_pier_lamp_key(intensity_key_2,
+            index));
+        const double intensity_base_2 = 0.3333333333333333 > intensity_base ? 0.0 :
+            (0.6666666666666666 > intensity_base ? 0.0 : 0.4);
+        const double awake = saltgate_pier_least(saltgate_pier_greatest(intensity_base_2 * watch_night_now +
+            watch_morning_now + watch_forenoon_now + watch_evening_now,
+            saltgate_pier_least(saltgate_pier_least(saltgate_pier_least(intensity_base_2, 1.0), 1.0), 1.0)),
+            saltgate_pier_greatest(saltgate_pier_greatest(saltgate_pier_greatest(intensity_base_2, 1.0),
+            1.0), 1.0));
+        lamps[n].intensity = saltgate_pier_to_single(55.0 * dim * awake);
+        lamps[n].color[0] = 1.0f;
+        lamps[n].color[1] = 0.6239604f;
+        lamps[n].color[2] = 0.3231432f;
+        lamps[n].reach_outer = 6.0f;
+        lamps[n].position[0] = (float)(44.0 + 1.8 * (double)index);
+        lamps[n].position[1] = 2.0f;
+        lamps[n].position[2] = -5.0f;
+        lamps[n].aim[0] = 0.0f;
+        lamps[n].aim[1] = 0.0f;
+        lamps[n].aim[2] = 1.0f;
+    }
+}
+
+SALTGATE_PIER_API saltgate_pier_pane saltgate_pier_read_pane(const saltgate_pier_run *run, uint32_t index)
+{
+    saltgate_pier_pane lamp;
+    saltgate_pier_fill_pane(run, index, 1, &lamp);
+    return lamp;
+}
+
+/* A lamp: point -- pier.caltrin:131: light weld point (runs of the arc, and pauses to look at the seam) */
+typedef struct saltgate_pier_weld {
+    float intensity; /* lm -- pier.caltrin:135: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:134: color arc */
+    float reach_inner; /* m, full up to here -- pier.caltrin:133: reach 0.5m..30m */
+    float reach_outer; /* m, none from here on -- pier.caltrin:133: reach 0.5m..30m */
+    float position[3]; /* m -- pier.caltrin:132: position (48m, 1m, -2m) */
+    bool shadows; /* whether it casts shadows -- pier.caltrin:136: shadows on */
+} saltgate_pier_weld;
+
+SALTGATE_PIER_API saltgate_pier_weld saltgate_pier_read_weld(const saltgate_pier_run *run)
+{
+    const double t = run->now;
+    saltgate_pier_weld lamp;
+    lamp.intensity = saltgate_pier_to_single(20000.0 *
+        saltgate_pier_burst_level(t, saltgate_pier_chance_key(run->seed, 0x57ce2f76u), 0.4, 2.5, 0.7, 5.0,
+        saltgate_pier_bursts_on, saltgate_pier_bursts_off, 64u) *
+        (0.3 + 0.7 * saltgate_pier_held_level(t, saltgate_pier_chance_key(run->seed, 0xac037c6fu),
+        36.36363636363637, 0.2272727272727273)));
+    lamp.color[0] = 0.6389992f;
+    lamp.color[1] = 0.7163725f;
+    lamp.color[2] = 1.0f;
+    lamp.reach_inner = 0.5f;
+    lamp.reach_outer = 30.0f;
+    lamp.position[0] = 48.0f;
+    lamp.position[1] = 1.0f;
+    lamp.position[2] = -2.0f;
+    lamp.shadows = true;
+    return lamp;
+}
+
+/* A lamp: point -- pier.caltrin:139: light harbour_light point (two flashes in six seconds) */
+typedef struct saltgate_pier_harbour_light {
+    float intensity; /* cd -- pier.caltrin:142: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:141: color #9dffb0 */
+    float position[3]; /* m -- pier.caltrin:140: position (60m, 14m, 0m) */
+} saltgate_pier_harbour_light;
+
+SALTGATE_PIER_API saltgate_pier_harbour_light saltgate_pier_read_harbour_light(const saltgate_pier_run *run)
+{
+    const double t = run->now;
+    saltgate_pier_harbour_light lamp;
+    lamp.intensity = saltgate_pier_to_single(2600.0 *
+        saltgate_pier_harbour_light_rhythm(saltgate_pier_wrap_time(t, 6.0)));
+    lamp.color[0] = 0.33716363f;
+    lamp.color[1] = 1.0f;
+    lamp.color[2] = 0.43415365f;
+    lamp.position[0] = 60.0f;
+    lamp.position[1] = 14.0f;
+    lamp.position[2] = 0.0f;
+    return lamp;
+}
+
+/* A lamp of 4, index 0 to 3: point -- pier.caltrin:145: light standby[4] point (standby lamps of the winches breathe, never together) */
+typedef struct saltgate_pier_standby {
+    float intensity; /* cd -- pier.caltrin:149: intensity 12cd * alternate(breathing, scatter) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:148: color #ff5a1f */
+    float reach_outer; /* m, none from here on -- pier.caltrin:147: reach 2m */
+    float position[3]; /* m -- pier.caltrin:146: position (12m, 1m, 2m), (9m, 0m, 0m) */
+} saltgate_pier_standby;
+
+/* Reads `count` lamps from `first` on. */
+SALTGATE_PIER_API void saltgate_pier_fill_standby(const saltgate_pier_run *run, uint32_t first,
+    uint32_t count, saltgate_pier_standby *lamps)
+{
+    const double t = run->now;
+    const uint32_t intensity_key = saltgate_pier_chance_key(run->seed, 0xd182480du);
+    uint32_t n;
+    for (n = 0; n < count; ++n) {
+        const uint32_t index = first + n;
+        lamps[n].intensity = (float)(12.0 *
+            saltgate_pier_breathing(saltgate_pier_fold_time(t + 6.2 *
+            saltgate_pier_chance_phase(saltgate_pier_lamp_key(intensity_key, index)), 3.1)));
+        lamps[n].color[0] = 1.0f;
+        lamps[n].color[1] = 0.10224173f;
+        lamps[n].color[2] = 0.013702083f;
+        lamps[n].reach_outer = 2.0f;
+        lamps[n].position[0] = (float)(12.0 + 9.0 * (double)index);
+        lamps[n].position[1] = 1.0f;
+        lamps[n].position[2] = 2.0f;
+    }
+}
+
+SALTGATE_PIER_API saltgate_pier_standby saltgate_pier_read_standby(const saltgate_pier_run *run,
+    uint32_t index)
+{
+    saltgate_pier_standby lamp;
+    saltgate_pier_fill_standby(run, index, 1, &lamp);
+    return lamp;
+}
+
+/* A lamp of 16, index 0 to 15: point -- pier.caltrin:152: light edge_lamp[16] point (along the pier's edge, one after the other) */
+typedef struct saltgate_pier_edge_lamp {
+    float intensity; /* cd -- pier.caltrin:156: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:155: color hue(#ffb000, by one(-6deg..6deg)) */
+    float reach_outer; /* m, none from here on -- pier.caltrin:154: reach 2m */
+    float position[3]; /* m -- pier.caltrin:153: position (0m, 0.2m, 12m), (3.5m, 0m, 0m) */
+} saltgate_pier_edge_lamp;
+
+/* Reads `count` lamps from `first` on. */
+SALTGATE_PIER_API void saltgate_pier_fill_edge_lamp(const saltgate_pier_run *run, uint32_t first,
+    uint32_t count, saltgate_pier_edge_lamp *lamps)
+{
+    const double t = run->now;
+    const uint32_t intensity_key = saltgate_pier_chance_key(run->seed, 0x00086cfau);
+    uint32_t n;
+    for (n = 0; n < count; ++n) {
+        const uint32_t index = first + n;
+        const double then = saltgate_pier_within(t - 0.11 * (double)index, -1000000000.0, 1000000000.0);
+        const double intensity_base = (-6.0 + 12.0 *
+            saltgate_pier_chance_phase(saltgate_pier_lamp_key(intensity_key, index))) / 360.0 + 0.25;
+        const double intensity_base_2 = saltgate_pier_sine_level(intensity_base + 0.25) * 2.0 - 1.0 - 1.0;
+        const double intensity_base_3 = saltgate_pier_sine_level(intensity_base) * 2.0 - 1.0;
+        const double intensity_base_4 = 0.04008983117438758 * intensity_base_2 - 0.16559477844099274 *
+            intensity_base_3;
+        const double intensity_base_5 = 0.04008983117438758 * intensity_base_3 + 0.16559477844099274 *
+            intensity_base_2;
+        const double intensity_base_6 = 0.8640444967404417 +
+            (intensity_base_4 * 0.3963377774 + intensity_base_5 * 0.2158037573);
+        const double intensity_base_7 = 0.7976135602197533 +
+            (intensity_base_4 * -0.1055613458 + intensity_base_5 * -0.0638541728);
+        const double intensity_base_8 = 0.5949687844818005 +
+            (intensity_base_4 * -0.0894841775 + intensity_base_5 * -1.291485548);
+        const double color_now_r = saltgate_pier_light_r(intensity_base_6, intensity_base_7,
+            intensity_base_8);
+        const double color_now_g = saltgate_pier_light_g(intensity_base_6, intensity_base_7,
+            intensity_base_8);
+        const double color_now_b = saltgate_pier_light_b(intensity_base_6, intensity_base_7,
+            intensity_base_8);
+        lamps[n].intensity = saltgate_pier_to_single(18.0 *
+            saltgate_pier_between(0.2, 1.0,
+            saltgate_pier_sine_level(saltgate_pier_wrap_time(then, 2.9) / 2.9)) *
+            saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b));
+        lamps[n].color[0] = saltgate_pier_to_single(saltgate_pier_share(color_now_r,
+            saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b)));
+        lamps[n].color[1] = saltgate_pier_to_single(saltgate_pier_share(color_now_g,
+            saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b)));
+        lamps[n].color[2] = saltgate_pier_to_single(saltgate_pier_share(color_now_b,
+            saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b)));
+        lamps[n].reach_outer = 2.0f;
+        lamps[n].position[0] = (float)(3.5 * (double)index);
+        lamps[n].position[1] = 0.2f;
+        lamps[n].position[2] = 12.0f;
+    }
+}
+
+SALTGATE_PIER_API saltgate_pier_edge_lamp saltgate_pier_read_edge_lamp(const saltgate_pier_run *run,
+    uint32_t index)
+{
+    saltgate_pier_edge_lamp lamp;
+    saltgate_pier_fill_edge_lamp(run, index, 1, &lamp);
+    return lamp;
+}
+
+/* A lamp: point -- pier.caltrin:159: light gangway point */
+typedef struct saltgate_pier_gangway {
+    float intensity; /* lm -- pier.caltrin:163: intensity 900lm * once(warming) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:162: color 3500K */
+    float reach_inner; /* m, full up to here -- pier.caltrin:161: reach 1m..8m */
+    float reach_outer; /* m, none from here on -- pier.caltrin:161: reach 1m..8m */
+    float position[3]; /* m -- pier.caltrin:160: position (22m, 2m, 4m) */
+} saltgate_pier_gangway;
+
+SALTGATE_PIER_API saltgate_pier_gangway saltgate_pier_read_gangway(const saltgate_pier_run *run)
+{
+    const double t = run->now;
+    saltgate_pier_gangway lamp;
+    lamp.intensity = saltgate_pier_to_single(900.0 * saltgate_pier_warming(t));
+    lamp.color[0] = 1.0f;
+    lamp.color[1] = 0.57038677f;
+    lamp.color[2] = 0.2592024f;
+    lamp.reach_inner = 1.0f;
+    lamp.reach_outer = 8.0f;
+    lamp.position[0] = 22.0f;
+    lamp.position[1] = 2.0f;
+    lamp.position[2] = 4.0f;
+    return lamp;
+}
+
+/* A lamp: directional -- pier.caltrin:166: light sunlight directional */
+typedef struct saltgate_pier_sunlight {
+    float intensity; /* lx -- pier.caltrin:169: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:168: color sun.color */
+    float aim[3]; /* direction, of length 1 -- pier.caltrin:167: aim sun.aim */
+    bool shadows; /* whether it casts shadows -- pier.caltrin:170: shadows on */
+} saltgate_pier_sunlight;
+
+SALTGATE_PIER_API saltgate_pier_sunlight saltgate_pier_read_sunlight(const saltgate_pier_run *run)
+{
+    const double hour = saltgate_pier_clock_hour(run);
+    const double sun_color_now_r = saltgate_pier_sun_color_r(hour, run->season);
+    const double sun_color_now_g = saltgate_pier_sun_color_g(hour, run->season);
+    const double sun_color_now_b = saltgate_pier_sun_color_b(hour, run->season);
+    const double sun_aim_now_x = saltgate_pier_sun_aim_x(hour, run->season);
+    const double sun_aim_now_y = saltgate_pier_sun_aim_y(hour, run->season);
+    const double sun_aim_now_z = saltgate_pier_sun_aim_z(hour, run->season);
+    saltgate_pier_sunlight lamp;
+    lamp.intensity = saltgate_pier_to_single(60000.0 * saltgate_pier_sun_strength(hour, run->season) *
+        saltgate_pier_between(1.0 - 0.8 * run->mist, 0.0, saltgate_pier_weather_weight(run, 1u)) *
+        saltgate_pier_greatest(saltgate_pier_greatest(sun_color_now_r, sun_color_now_g), sun_color_now_b));
+    lamp.color[0] = saltgate_pier_to_single(saltgate_pier_share(sun_color_now_r,
+        saltgate_pier_greatest(saltgate_pier_greatest(sun_color_now_r, sun_color_now_g), sun_color_now_b)));
+    lamp.color[1] = saltgate_pier_to_single(saltgate_pier_share(sun_color_now_g,
+        saltgate_pier_greatest(saltgate_pier_greatest(sun_color_now_r, sun_color_now_g), sun_color_now_b)));
+    lamp.color[2] = saltgate_pier_to_single(saltgate_pier_share(sun_color_now_b,
+        saltgate_pier_greatest(saltgate_pier_greatest(sun_color_now_r, sun_color_now_g), sun_color_now_b)));
+    lamp.aim[0] = saltgate_pier_to_single(saltgate_pier_heading(sun_aim_now_x, sun_aim_now_x, sun_aim_now_y,
+        sun_aim_now_z, 0.0));
+    lamp.aim[1] = saltgate_pier_to_single(saltgate_pier_heading(sun_aim_now_y, sun_aim_now_x, sun_aim_now_y,
+        sun_aim_now_z, 0.0));
+    lamp.aim[2] = saltgate_pier_to_single(saltgate_pier_heading(sun_aim_now_z, sun_aim_now_x, sun_aim_now_y,
+        sun_aim_now_z, -1.0));
+    lamp.shadows = true;
+    return lamp;
+}
+
+/* A lamp: directional -- pier.caltrin:173: light moonlight directional */
+typedef struct saltgate_pier_moonlight {
+    float intensity; /* lx -- pier.caltrin:176: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:175: color #b8ccff */
+    float aim[3]; /* direction, of length 1 -- pier.caltrin:174: aim moon.aim */
+} saltgate_pier_moonlight;
+
+SALTGATE_PIER_API saltgate_pier_moonlight saltgate_pier_read_moonlight(const saltgate_pier_run *run)
+{
+    const double hour = saltgate_pier_clock_hour(run);
+    const double days = saltgate_pier_clock_days(run);
+    const double moon_aim_now_x = saltgate_pier_moon_aim_x(hour, days, run->season);
+    const double moon_aim_now_y = saltgate_pier_moon_aim_y(hour, days, run->season);
+    const double moon_aim_now_z = saltgate_pier_moon_aim_z(hour, days, run->season);
+    saltgate_pier_moonlight lamp;
+    lamp.intensity = saltgate_pier_to_single(0.25 * saltgate_pier_moon_strength(hour, days, run->season) *
+        saltgate_pier_between(1.0 - run->mist, 0.0, saltgate_pier_weather_weight(run, 1u)));
+    lamp.color[0] = 0.47932017f;
+    lamp.color[1] = 0.60382736f;
+    lamp.color[2] = 1.0f;
+    lamp.aim[0] = saltgate_pier_to_single(saltgate_pier_heading(moon_aim_now_x, moon_aim_now_x,
+        moon_aim_now_y, moon_aim_now_z, 0.0));
+    lamp.aim[1] = saltgate_pier_to_single(saltgate_pier_heading(moon_aim_now_y, moon_aim_now_x,
+        moon_aim_now_y, moon_aim_now_z, 0.0));
+    lamp.aim[2] = saltgate_pier_to_single(saltgate_pier_heading(moon_aim_now_z, moon_aim_now_x,
+        moon_aim_now_y, moon_aim_now_z, -1.0));
+    return lamp;
+}
+
+/* A lamp: ambient -- pier.caltrin:179: light deck ambient */
+typedef struct saltgate_pier_deck {
+    float intensity; /* lx -- pier.caltrin:181: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:180: color mix(#5a6f86, sky, by sun.daylight) */
+} saltgate_pier_deck;
+
+SALTGATE_PIER_API saltgate_pier_deck saltgate_pier_read_deck(const saltgate_pier_run *run)
+{
+    const double hour = saltgate_pier_clock_hour(run);
+    const double t = run->now;
+    const double sky_now_r = saltgate_pier_sky_r(hour, run->season, saltgate_pier_weather_weight(run, 1u));
+    const double sky_now_g = saltgate_pier_sky_g(hour, run->season, saltgate_pier_weather_weight(run, 1u));
+    const double sky_now_b = saltgate_pier_sky_b(hour, run->season, saltgate_pier_weather_weight(run, 1u));
+    const double sun_daylight_now = saltgate_pier_sun_daylight(hour, run->season);
+    const double color_base = saltgate_pier_between(0.5188370226641149,
+        saltgate_pier_cone_l(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
+    const double color_base_2 = saltgate_pier_between(0.5377145272642493,
+        saltgate_pier_cone_m(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
+    const double color_base_3 = saltgate_pier_between(0.5886725379626864,
+        saltgate_pier_cone_s(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
+    saltgate_pier_deck lamp;
+    lamp.intensity = (float)(3.0 * (0.4 + 0.05 * saltgate_pier_supply(t)) + 2500.0 *
+        saltgate_pier_overhead(hour, run->season, saltgate_pier_weather_weight(run, 1u)));
+    lamp.color[0] = saltgate_pier_to_single(saltgate_pier_light_r(color_base, color_base_2, color_base_3));
+    lamp.color[1] = saltgate_pier_to_single(saltgate_pier_light_g(color_base, color_base_2, color_base_3));
+    lamp.color[2] = saltgate_pier_to_single(saltgate_pier_light_b(color_base, color_base_2, color_base_3));
+    return lamp;
+}
+
+/* An output -- pier.caltrin:184: output sky_tint = sky */
+typedef struct saltgate_pier_sky_tint {
+    float value[3]; /* linear Rec. 709 */
+} saltgate_pier_sky_tint;
+
+SALTGATE_PIER_API saltgate_pier_sky_tint saltgate_pier_read_sky_tint(const saltgate_pier_run *run)
+{
+    const double hour = saltgate_pier_clock_hour(run);
+    saltgate_pier_sky_tint lamp;
+    lamp.value[0] = saltgate_pier_to_single(saltgate_pier_sky_r(hour, run->season,
+        saltgate_pier_weather_weight(run, 1u)));
+    lamp.value[1] = saltgate_pier_to_single(saltgate_pier_sky_g(hour, run->season,
+        saltgate_pier_weather_weight(run, 1u)));
+    lamp.value[2] = saltgate_pier_to_single(saltgate_pier_sky_b(hour, run->season,
+        saltgate_pier_weather_weight(run, 1u)));
+    return lamp;
+}
+
+/* An output -- pier.caltrin:185: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...) */
+typedef struct saltgate_pier_dust_tint {
+    float value[3]; /* linear Rec. 709 */
+} saltgate_pier_dust_tint;
+
+SALTGATE_PIER_API saltgate_pier_dust_tint saltgate_pier_read_dust_tint(const saltgate_pier_run *run)
+{
+    const double hour = saltgate_pier_clock_hour(run);
+    const double watch_tint_now_r = saltgate_pier_watch_tint_r(hour);
+    const double watch_tint_now_g = saltgate_pier_watch_tint_g(hour);
+    const double watch_tint_now_b = saltgate_pier_watch_tint_b(hour);
+    const double value_base = 0.3 * saltgate_pier_dark(hour, run->season);
+    const double value_base_2 = saltgate_pier_between(saltgate_pier_cone_l(watch_tint_now_r,
+        watch_tint_now_g, watch_tint_now_b), 0.8713426777842572, value_base);
+    const double value_base_3 = saltgate_pier_between(saltgate_pier_cone_m(watch_tint_now_r,
+        watch_tint_now_g, watch_tint_now_b), 0.8115731599841808, value_base);
+    const double value_base_4 = saltgate_pier_between(saltgate_pier_cone_s(watch_tint_now_r,
+        watch_tint_now_g, watch_tint_now_b), 0.6752738619690486, value_base);
+    saltgate_pier_dust_tint lamp;
+    lamp.value[0] = saltgate_pier_to_single(saltgate_pier_light_r(value_base_2, value_base_3, value_base_4));
+    lamp.value[1] = saltgate_pier_to_single(saltgate_pier_light_g(value_base_2, value_base_3, value_base_4));
+    lamp.value[2] = saltgate_pier_to_single(saltgate_pier_light_b(value_base_2, value_base_3, value_base_4));
+    return lamp;
+}
+
+/* An output -- pier.caltrin:186: output fog = mist * pick(watch, night 130%, morning 160%, others 100%) */
+typedef struct saltgate_pier_fog {
+    float value; /* number */
+} saltgate_pier_fog;
+
+SALTGATE_PIER_API saltgate_pier_fog saltgate_pier_read_fog(const saltgate_pier_run *run)
+{
+    const double hour = saltgate_pier_clock_hour(run);
+    saltgate_pier_fog lamp;
+    lamp.value = saltgate_pier_to_single(run->mist *
+        saltgate_pier_within(1.3 * saltgate_pier_watch_night(hour) + 1.6 *
+        saltgate_pier_watch_morning(hour) + saltgate_pier_watch_forenoon(hour) +
+        saltgate_pier_watch_evening(hour), 1.0, 1.6));
+    return lamp;
+}
+
+/* An output -- pier.caltrin:187: output view_range = mix(900m + 3100m * overhead, 150m, by mist) */
+typedef struct saltgate_pier_view_range {
+    float value; /* m */
+} saltgate_pier_view_range;
+
+SALTGATE_PIER_API saltgate_pier_view_range saltgate_pier_read_view_range(const saltgate_pier_run *run)
+{
+    const double hour = saltgate_pier_clock_hour(run);
+    saltgate_pier_view_range lamp;
+    lamp.value = (float)(saltgate_pier_between(900.0 + 3100.0 *
+        saltgate_pier_overhead(hour, run->season, saltgate_pier_weather_weight(run, 1u)), 150.0, run->mist));
+    return lamp;
+}
+
+/* An output of 400, index 0 to 399 -- pier.caltrin:189: output stars[400] (a field of stars for the sky) */
+typedef struct saltgate_pier_stars {
+    float level; /* number -- pier.caltrin:191: level clear * held(40%..100%, every 200ms..900ms, over 60%) */
+    float tint[3]; /* linear Rec. 709 -- pier.caltrin:192: tint one(#ffd9b0, #ffffff, #b8ccff) */
+} saltgate_pier_stars;
+
+/* Reads `count` lamps from `first` on. */
+SALTGATE_PIER_API void saltgate_pier_fill_stars(const saltgate_pier_run *run, uint32_t first, uint32_t count,
+    saltgate_pier_stars *lamps)
+{
+    const double hour = saltgate_pier_clock_hour(run);
+    const double t = run->now;
+    const double clear = (1.0 - run->mist) * (1.0 - saltgate_pier_sun_daylight(hour, run->season)) *
+        saltgate_pier_between(1.0, 0.0, saltgate_pier_weather_weight(run, 1u));
+    const uint32_t level_key = saltgate_pier_chance_key(run->seed, 0xff9688cdu);
+    const uint32_t tint_key = saltgate_pier_chance_key(run->seed, 0x09b597c5u);
+    uint32_t n;
+    for (n = 0; n < count; ++n) {
+        const uint32_t index = first + n;
+        const double tint_base = saltgate_pier_chance_phase(saltgate_pier_lamp_key(tint_key, index));
+        const bool tint_base_2 = 0.3333333333333333 > tint_base;
+        const bool tint_base_3 = 0.6666666666666666 > tint_base;
+        lamps[n].level = saltgate_pier_to_single(clear *
+            saltgate_pier_between(0.4, 1.0,
+            saltgate_pier_soft_level(t, saltgate_pier_lamp_key(level_key, index), 1.8181818181818181,
+            0.3181818181818181, 0.6)));
+        lamps[n].tint[0] = (float)(tint_base_2 ? 1.0 : (tint_base_3 ? 1.0 : 0.47932017));
+        lamps[n].tint[1] = (float)(tint_base_2 ? 0.69387174 : (tint_base_3 ? 1.0 : 0.60382736));
+        lamps[n].tint[2] = (float)(tint_base_2 ? 0.43415365 : 1.0);
+    }
+}
+
+SALTGATE_PIER_API saltgate_pier_stars saltgate_pier_read_stars(const saltgate_pier_run *run, uint32_t index)
+{
+    saltgate_pier_stars lamp;
+    saltgate_pier_fill_stars(run, index, 1, &lamp);
+    return lamp;
+}
+
+/* Known answers of this file: 0 if this compiler gives the same bits as the preview, else how
+   many differ. */
+SALTGATE_PIER_API int saltgate_pier_self_test(void)
+{
+    int wrong = 0;
+    volatile double a = 1.0 + 1.0 / 134217728.0, c = -(1.0 + 1.0 / 67108864.0);
+    saltgate_pier_run run;
+    wrong += a * a + c != 0.0; /* fused multiply-add */
+    wrong += saltgate_pier_scramble(1u) != 0x86d2fa73u;
+    run = saltgate_pier_start(41u);
+    saltgate_pier_advance(&run, 0.75);
+    wrong += saltgate_pier_read_mast(&run, 0u).intensity != 5684.5244f;
+    wrong += saltgate_pier_read_fog_lamp(&run, 0u).intensity != 84.80009f;
+    wrong += saltgate_pier_read_quay_glow(&run, 0u).intensity != 420.0f;
+    wrong += saltgate_pier_read_quay_core(&run, 0u).intensity != 567.19135f;
+    wrong += saltgate_pier_read_ticket_hatch(&run).intensity != 398.7631f;
+    wrong += saltgate_pier_read_pane(&run, 0u).intensity != 55.0f;
+    wrong += saltgate_pier_read_weld(&run).intensity != 13438.386f;
+    wrong += saltgate_pier_read_harbour_light(&run).intensity != 0.0f;
+    wrong += saltgate_pier_read_standby(&run, 0u).intensity != 4.570738f;
+    wrong += saltgate_pier_read_edge_lamp(&run, 0u).intensity != 11.846709f;
+    wrong += saltgate_pier_read_gangway(&run).intensity != 45.0f;
+    wrong += saltgate_pier_read_sunlight(&run).intensity != 0.0f;
+    wrong += saltgate_pier_read_moonlight(&run).intensity != 0.030565625f;
+    wrong += saltgate_pier_read_deck(&run).intensity != 1.35f;
+    wrong += saltgate_pier_read_sky_tint(&run).value[0] != 0.004024717f;
+    wrong += saltgate_pier_read_dust_tint(&run).value[0] != 1.0020102f;
+    wrong += saltgate_pier_read_fog(&run).value != 0.3f;
+    wrong += saltgate_pier_read_view_range(&run).value != 675.0f;
+    wrong += saltgate_pier_read_stars(&run, 0u).level != 0.4433326f;
+    run = saltgate_pier_start(42u);
+    saltgate_pier_advance(&run, 61.3);
+    wrong += saltgate_pier_read_mast(&run, 3u).intensity != 5593.1714f;
+    wrong += saltgate_pier_read_fog_lamp(&run, 0u).intensity != 85.20512f;
+    wrong += saltgate_pier_read_quay_glow(&run, 3u).intensity != 420.0f;
+    wrong += saltgate_pier_read_quay_core(&run, 3u).intensity != 635.0444f;
+    wrong += saltgate_pier_read_ticket_hatch(&run).intensity != 347.4648f;
+    wrong += saltgate_pier_read_pane(&run, 3u).intensity != 55.0f;
+    wrong += saltgate_pier_read_weld(&run).intensity != 0.0f;
+    wrong += saltgate_pier_read_harbour_light(&run).intensity != 2600.0f;
+    wrong += saltgate_pier_read_standby(&run, 3u).intensity != 12.055669f;
+    wrong += saltgate_pier_read_edge_lamp(&run, 3u).intensity != 3.907548f;
+    wrong += saltgate_pier_read_gangway(&run).intensity != 900.0f;
+    wrong += saltgate_pier_read_sunlight(&run).intensity != 0.0f;
+    wrong += saltgate_pier_read_moonlight(&run).intensity != 0.03227391f;
+    wrong += saltgate_pier_read_deck(&run).intensity != 1.3440882f;
+    wrong += saltgate_pier_read_sky_tint(&run).value[0] != 0.004024717f;
+    wrong += saltgate_pier_read_dust_tint(&run).value[0] != 1.0020102f;
+    wrong += saltgate_pier_read_fog(&run).value != 0.3f;
+    wrong += saltgate_pier_read_view_range(&run).value != 675.0f;
+    wrong += saltgate_pier_read_stars(&run, 3u).level != 0.3811181f;
+    return wrong;
+}
+
+#if !defined(__clang__) && defined(__GNUC__)
+#pragma GCC pop_options
+#endif
+
+#endif

@@ -1,0 +1,2126 @@
+//! Saltgate pier. Made by caltrin from pier.caltrin.
+//!
+//! Change the lightbook and export again rather than this file.
+//!
+//! No dependency, no heap, no globals. A run is a plain value of 184 bytes: copy it to save it.
+//! Values are computed when they are read, at any moment, in any order, at the same cost.
+//!
+//! Host loop:
+//!
+//! ```ignore
+//! let mut run = saltgate_pier::Run::start(saltgate_pier::SEED);
+//! loop {
+//!     run.step(seconds_of_this_frame);
+//!     let lamp = run.read_mast(0);
+//! }
+//! ```
+
+#![allow(clippy::approx_constant, clippy::excessive_precision, clippy::unreadable_literal)]
+
+/// The book's own seed.
+pub const SEED: u32 = 41;
+
+/// Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:12: choice weather { fair, overcast } over 20s
+#[allow(dead_code)]
+pub const WEATHER_FAIR: u32 = 0;
+/// Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:12: choice weather { fair, overcast } over 20s
+#[allow(dead_code)]
+pub const WEATHER_OVERCAST: u32 = 1;
+
+/// A run of the book: where it stands, and the seed of all its chances.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Run {
+    /// Seconds since the run's start.
+    pub now: f64,
+    /// Of all its chances.
+    pub seed: u32,
+    /// h, what the clock showed when it was last touched
+    clock_hour: f64,
+    /// how many days had begun on it then
+    clock_days: f64,
+    /// s, when that was
+    clock_since: f64,
+    /// how fast it goes, 1 as the book has it
+    clock_rate: f64,
+    /// the option chosen
+    weather: u32,
+    /// s, when it was chosen
+    weather_since: f64,
+    /// how much each option counted then
+    weather_from: [f64; 2],
+    /// number
+    mist: f64,
+    /// number
+    season: f64,
+    /// number
+    quay_cock: [f64; 12],
+}
+
+impl Run {
+    /// A run at moment 0.
+    pub const fn start(seed: u32) -> Self {
+        Run {
+            now: 0.0,
+            seed,
+            clock_hour: 17.666666666666668,
+            clock_days: 0.0,
+            clock_since: 0.0,
+            clock_rate: 1.0,
+            weather: 0,
+            weather_since: -2e9,
+            weather_from: [1.0, 0.0],
+            mist: 0.3,
+            season: 324.0,
+            quay_cock: [1.0; 12],
+        }
+    }
+
+    /// Goes to a moment of the run, in seconds since its start.
+    pub fn advance(&mut self, to: f64) {
+        self.now = clean_moment(to);
+    }
+
+    /// Goes on by some seconds. Steps add up their rounding; `advance` does not.
+    pub fn step(&mut self, seconds: f64) {
+        self.advance(self.now + seconds);
+    }
+
+    /// Hours from the midnight of the day at which the clock was last touched.
+    fn clock_hours(&self) -> f64 {
+        self.clock_hour + (self.now - self.clock_since) * (self.clock_rate * 0.011428571428571429)
+    }
+
+    /// What the game's clock shows: the hour of the day, 0 to 24 (24 excluded).
+    pub fn clock_hour(&self) -> f64 {
+        hour_of(self.clock_hours())
+    }
+
+    /// How many days have begun on it since the run's first, which is 0; below 0 before it.
+    pub fn clock_days(&self) -> f64 {
+        within(self.clock_days + days_of(self.clock_hours()), -1e9, 1e9)
+    }
+
+    /// Sets it to an hour of the day at hand, from which it goes on as fast as before.
+    pub fn set_clock(&mut self, hour: f64) {
+        self.clock_days = self.clock_days();
+        self.clock_hour = hour_of(clean_input(hour, -1e9, 1e9, 17.666666666666668));
+        self.clock_since = self.now;
+    }
+
+    /// Moves it to an hour, the short way round, and holds it there: for a game that has a clock of its own.
+    pub fn drive_clock(&mut self, hour: f64) {
+        let to = hour_of(clean_input(hour, -1e9, 1e9, 17.666666666666668));
+        let way = to - self.clock_hour();
+        let midnight = if way > 12.0 {
+            -1.0
+        } else if way < -12.0 {
+            1.0
+        } else {
+            0.0
+        };
+        self.clock_days = within(self.clock_days() + midnight, -1e9, 1e9);
+        self.clock_hour = to;
+        self.clock_since = self.now;
+        self.clock_rate = 0.0;
+    }
+
+    /// Sets how many days it has counted; whole ones.
+    pub fn set_clock_days(&mut self, days: f64) {
+        self.clock_hour = self.clock_hour();
+        self.clock_days = round_down(clean_input(days, -1e9, 1e9, 0.0));
+        self.clock_since = self.now;
+    }
+
+    /// Sets how fast it goes: 1 as the book has it, 0 stands still, below 0 backwards; -1e6 to 1e6.
+    pub fn set_clock_rate(&mut self, rate: f64) {
+        let hour = self.clock_hour();
+        self.clock_days = self.clock_days();
+        self.clock_hour = hour;
+        self.clock_since = self.now;
+        self.clock_rate = clean_input(rate, -1e6, 1e6, 1.0);
+    }
+
+    /// How much an option counts now, 0 to 1.
+    fn weather_weight(&self, option: u32) -> f64 {
+        let to = if option == self.weather { 1.0 } else { 0.0 };
+        faded(self.weather_from[option as usize], to, self.weather_since, 20.0, self.now)
+    }
+
+    /// Choice, made by the game: fair, overcast, softly over 20.0 s
+    pub fn set_weather(&mut self, option: u32) {
+        if option >= 2 || option == self.weather {
+            return;
+        }
+        for n in 0..2 {
+            self.weather_from[n as usize] = self.weather_weight(n);
+        }
+        self.weather_since = self.now;
+        self.weather = option;
+    }
+
+    /// Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:10: input mist = 30% in 0%..100% (how thick it is: the game sets it, a knob until then)
+    pub fn set_mist(&mut self, to: f64) {
+        self.mist = clean_input(to, 0.0, 1.0, 0.3);
+    }
+
+    /// Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:11: input season = 324 in 1..366 (the day of the year: 20 November until the game says so)
+    pub fn set_season(&mut self, to: f64) {
+        self.season = clean_input(to, 1.0, 366.0, 324.0);
+    }
+
+    /// Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:104: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
+    pub fn set_quay_cock(&mut self, index: u32, to: f64) {
+        if let Some(one) = self.quay_cock.get_mut(index as usize) {
+            *one = clean_input(to, 0.0, 1.0, 1.0);
+        }
+    }
+
+    /// Reads lamps from `first` on, as many as there is room for.
+    pub fn fill_mast(&self, first: u32, lamps: &mut [Mast]) {
+        let hour = self.clock_hour();
+        let t = self.now;
+        let dark_now = dark(hour, self.season);
+        let intensity_base = 6200.0 * dark_now;
+        let intensity_key = chance_key(self.seed, 0x1d19816b);
+        let supply_now = supply(t);
+        let intensity_base_2 = 6200.0 * dark_now;
+        let intensity_key_2 = chance_key(self.seed, 0xd065fa35);
+        let supply_now_2 = supply(t);
+        for (n, lamp) in lamps.iter_mut().enumerate() {
+            let index = first.wrapping_add(n as u32);
+            *lamp = Mast {
+                intensity: to_single(if f64::from(index) == 5.0 { intensity_base *
+                    buzzing(t, lamp_key(intensity_key, index), 0.2) *
+                    supply_now } else { intensity_base_2 *
+                    buzzing(t, lamp_key(intensity_key_2, index), 0.85) * supply_now_2 }),
+                color: [1.0, 0.28053215, 0.017522722],
+                reach_inner: 1.0,
+                reach_outer: 14.0,
+                cone_inner: 20.0,
+                cone_outer: 50.0,
+                position: [(7.0 * f64::from(index)) as f32, 6.0, 0.0],
+                aim: [0.0, -1.0, 0.0],
+            };
+        }
+    }
+
+    /// Reads one lamp.
+    pub fn read_mast(&self, index: u32) -> Mast {
+        let mut lamp = [Mast::default()];
+        self.fill_mast(index, &mut lamp);
+        lamp[0]
+    }
+
+    /// Reads lamps from `first` on, as many as there is room for.
+    pub fn fill_fog_lamp(&self, first: u32, lamps: &mut [FogLamp]) {
+        let hour = self.clock_hour();
+        let t = self.now;
+        let mist = self.mist;
+        let needed = greatest(dark(hour, self.season), ease_smooth(within((mist - 0.5) / 0.2, 0.0, 1.0)));
+        let intensity_base = 90.0 * needed;
+        let intensity_key = chance_key(self.seed, 0xfd877ea2);
+        let intensity_key_2 = chance_key(self.seed, 0xe338c449);
+        let supply_now = supply(t);
+        let reach_outer_base = 12.0 - 10.0 * mist;
+        for (n, lamp) in lamps.iter_mut().enumerate() {
+            let index = first.wrapping_add(n as u32);
+            let alive = 1.0 - burst_level(t, lamp_key(intensity_key, index), 0.09, 0.7, 4.0, 21.0,
+                &BURSTS_ON, &BURSTS_OFF, 64);
+            *lamp = FogLamp {
+                intensity: to_single(intensity_base * alive *
+                    (0.94 + 0.06000000000000005 *
+                    held_level(t, lamp_key(intensity_key_2, index), 25.0, 0.24999999999999994)) * supply_now),
+                color: [1.0, 0.54572445, 0.19461784],
+                reach_outer: (reach_outer_base) as f32,
+                position: [(4.0 + 18.0 * f64::from(index)) as f32, 4.0, -3.0],
+            };
+        }
+    }
+
+    /// Reads one lamp.
+    pub fn read_fog_lamp(&self, index: u32) -> FogLamp {
+        let mut lamp = [FogLamp::default()];
+        self.fill_fog_lamp(index, &mut lamp);
+        lamp[0]
+    }
+
+    /// Reads lamps from `first` on, as many as there is room for.
+    pub fn fill_quay_glow(&self, first: u32, lamps: &mut [QuayGlow]) {
+        let hour = self.clock_hour();
+        let sun_height_now = sun_height(hour, self.season);
+        let intensity_key = chance_key(self.seed, 0x5cf5239b);
+        for (n, lamp) in lamps.iter_mut().enumerate() {
+            let index = first.wrapping_add(n as u32);
+            let cock = self.quay_cock[at_most(index, 11)];
+            let lit = cock * (1.0 - ease_smooth(within((sun_height_now -
+                (-5.0 + 5.0 * chance_phase(lamp_key(intensity_key, index)) - 0.1)) / 0.2, 0.0, 1.0)));
+            *lamp = QuayGlow {
+                intensity: to_single(700.0 * lit * 0.6),
+                color: [1.0, 0.36097503, 0.060201444],
+                reach_outer: 9.0,
+                position: [(5.0 * f64::from(index)) as f32, 3.0, 9.0],
+            };
+        }
+    }
+
+    /// Reads one lamp.
+    pub fn read_quay_glow(&self, index: u32) -> QuayGlow {
+        let mut lamp = [QuayGlow::default()];
+        self.fill_quay_glow(index, &mut lamp);
+        lamp[0]
+    }
+
+    /// Reads lamps from `first` on, as many as there is room for.
+    pub fn fill_quay_core(&self, first: u32, lamps: &mut [QuayCore]) {
+        let hour = self.clock_hour();
+        let t = self.now;
+        let sun_height_now = sun_height(hour, self.season);
+        let intensity_key = chance_key(self.seed, 0x5cf5239b);
+        let intensity_key_2 = chance_key(self.seed, 0x67243f2f);
+        let offset_key = chance_key(self.seed, 0xb42e7750);
+        let offset_key_2 = chance_key(self.seed, 0x43cdf659);
+        let offset_key_3 = chance_key(self.seed, 0x12c5244c);
+        for (n, lamp) in lamps.iter_mut().enumerate() {
+            let index = first.wrapping_add(n as u32);
+            let cock = self.quay_cock[at_most(index, 11)];
+            let lit = cock * (1.0 - ease_smooth(within((sun_height_now -
+                (-5.0 + 5.0 * chance_phase(lamp_key(intensity_key, index)) - 0.1)) / 0.2, 0.0, 1.0)));
+            let flame = lit * guttering(t, lamp_key(intensity_key_2, index), 0.35, 0.4);
+            let offset_base = drift_level(t, lamp_key(offset_key, index), 4.0, 1) * 2.0 - 1.0;
+            let offset_base_2 = drift_level(t, lamp_key(offset_key_2, index), 4.0, 1) * 2.0 - 1.0;
+            let offset_base_3 = drift_level(t, lamp_key(offset_key_3, index), 4.0, 1) * 2.0 - 1.0;
+            *lamp = QuayCore {
+                intensity: to_single(700.0 * flame),
+                color: [1.0, 0.36097503, 0.060201444],
+                reach_outer: 9.0,
+                position: [(5.0 * f64::from(index)) as f32, 3.0, 9.0],
+                offset: [to_single(in_ball(offset_base, offset_base_2, offset_base_3) * 0.03),
+                    to_single(in_ball(offset_base_2, offset_base_3, offset_base) * 0.03),
+                    to_single(in_ball(offset_base_3, offset_base, offset_base_2) * 0.03)],
+            };
+        }
+    }
+
+    /// Reads one lamp.
+    pub fn read_quay_core(&self, index: u32) -> QuayCore {
+        let mut lamp = [QuayCore::default()];
+        self.fill_quay_core(index, &mut lamp);
+        lamp[0]
+    }
+
+    /// Reads the lamp.
+    pub fn read_ticket_hatch(&self) -> TicketHatch {
+        let t = self.now;
+        TicketHatch {
+            intensity: (420.0 * guttering(t, chance_key(self.seed, 0x94bee2e0), 0.5, 0.25)) as f32,
+            color: [1.0, 0.41525516, 0.099098265],
+            reach_outer: 5.0,
+            position: [31.0, 2.0, 5.0],
+        }
+    }
+
+    /// Reads lamps from `first` on, as many as there is room for.
+    pub fn fill_pane(&self, first: u32, lamps: &mut [Pane]) {
+        let hour = self.clock_hour();
+        let sun_height_now = sun_height(hour, self.season);
+        let intensity_key = chance_key(self.seed, 0xe976a432);
+        let intensity_key_2 = chance_key(self.seed, 0xd6c86fb2);
+        let watch_night_now = watch_night(hour);
+        let watch_morning_now = watch_morning(hour);
+        let watch_forenoon_now = watch_forenoon(hour);
+        let watch_evening_now = watch_evening(hour);
+        for (n, lamp) in lamps.iter_mut().enumerate() {
+            let index = first.wrapping_add(n as u32);
+            let dim = 1.0 - ease_smooth(within((sun_height_now -
+                (-3.0 + 8.0 * chance_phase(lamp_key(intensity_key, index)) - 0.15)) / 0.3, 0.0, 1.0));
+            let intensity_base = chance_phase(lamp_key(intensity_key_2, index));
+            let intensity_base_2 =
+                if 0.3333333333333333 > intensity_base { 0.0 } else { if 0.6666666666666666 > intensity_base { 0.0 } else { 0.4 } };
+            let awake = least(greatest(intensity_base_2 * watch_night_now + watch_morning_now +
+                watch_forenoon_now + watch_evening_now,
+                least(least(least(intensity_base_2, 1.0), 1.0), 1.0)),
+                greatest(greatest(greatest(intensity_base_2, 1.0), 1.0), 1.0));
+            *lamp = Pane {
+                intensity: to_single(55.0 * dim * awake),
+                color: [1.0, 0.6239604, 0.3231432],
+                reach_outer: 6.0,
+                position: [(44.0 + 1.8 * f64::from(index)) as f32, 2.0, -5.0],
+                aim: [0.0, 0.0, 1.0],
+            };
+        }
+    }
+
+    /// Reads one lamp.
+    pub fn read_pane(&self, index: u32) -> Pane {
+        let mut lamp = [Pane::default()];
+        self.fill_pane(index, &mut lamp);
+        lamp[0]
+    }
+
+    /// Reads the lamp.
+    pub fn read_weld(&self) -> Weld {
+        let t = self.now;
+        Weld {
+            intensity: to_single(20000.0 * burst_level(t, chance_key(self.seed, 0x57ce2f76), 0.4, 2.5, 0.7,
+                5.0, &BURSTS_ON, &BURSTS_OFF, 64) *
+                (0.3 + 0.7 * held_level(t, chance_key(self.seed, 0xac037c6f), 36.36363636363637,
+                0.2272727272727273))),
+            color: [0.6389992, 0.7163725, 1.0],
+            reach_inner: 0.5,
+            reach_outer: 30.0,
+            position: [48.0, 1.0, -2.0],
+            shadows: true,
+        }
+    }
+
+    /// Reads the lamp.
+    pub fn read_harbour_light(&self) -> HarbourLight {
+        let t = self.now;
+        HarbourLight {
+            intensity: to_single(2600.0 * harbour_light_rhythm(wrap_time(t, 6.0))),
+            color: [0.33716363, 1.0, 0.43415365],
+            position: [60.0, 14.0, 0.0],
+        }
+    }
+
+    /// Reads lamps from `first` on, as many as there is room for.
+    pub fn fill_standby(&self, first: u32, lamps: &mut [Standby]) {
+        let t = self.now;
+        let intensity_key = chance_key(self.seed, 0xd182480d);
+        for (n, lamp) in lamps.iter_mut().enumerate() {
+            let index = first.wrapping_add(n as u32);
+            *lamp = Standby {
+                intensity: (12.0 * breathing(fold_time(t + 6.2 *
+                    chance_phase(lamp_key(intensity_key, index)), 3.1))) as f32,
+                color: [1.0, 0.10224173, 0.013702083],
+                reach_outer: 2.0,
+                position: [(12.0 + 9.0 * f64::from(index)) as f32, 1.0, 2.0],
+            };
+        }
+    }
+
+    /// Reads one lamp.
+    pub fn read_standby(&self, index: u32) -> Standby {
+        let mut lamp = [Standby::default()];
+        self.fill_standby(index, &mut lamp);
+        lamp[0]
+    }
+
+    /// Reads lamps from `first` on, as many as there is room for.
+    pub fn fill_edge_lamp(&self, first: u32, lamps: &mut [EdgeLamp]) {
+        let t = self.now;
+        let intensity_key = chance_key(self.seed, 0x00086cfa);
+        for (n, lamp) in lamps.iter_mut().enumerate() {
+            let index = first.wrapping_add(n as u32);
+            let then = within(t - 0.11 * f64::from(index), -1000000000.0, 1000000000.0);
+            let intensity_base = (-6.0 + 12.0 * chance_phase(lamp_key(intensity_key, index))) / 360.0 + 0.25;
+            let intensity_base_2 = sine_level(intensity_base + 0.25) * 2.0 - 1.0 - 1.0;
+            let intensity_base_3 = sine_level(intensity_base) * 2.0 - 1.0;
+            let intensity_base_4 = 0.04008983117438758 * intensity_base_2 - 0.16559477844099274 *
+                intensity_base_3;
+            let intensity_base_5 = 0.04008983117438758 * intensity_base_3 + 0.16559477844099274 *
+                intensity_base_2;
+            let intensity_base_6 = 0.8640444967404417 +
+                (intensity_base_4 * 0.3963377774 + intensity_base_5 * 0.2158037573);
+            let intensity_base_7 = 0.7976135602197533 +
+                (intensity_base_4 * -0.1055613458 + intensity_base_5 * -0.0638541728);
+            let intensity_base_8 = 0.5949687844818005 +
+                (intensity_base_4 * -0.0894841775 + intensity_base_5 * -1.291485548);
+            let color_now_r = light_r(intensity_base_6, intensity_base_7, intensity_base_8);
+            let color_now_g = light_g(intensity_base_6, intensity_base_7, intensity_base_8);
+            let color_now_b = light_b(intensity_base_6, intensity_base_7, intensity_base_8);
+            *lamp = EdgeLamp {
+                intensity: to_single(18.0 * between(0.2, 1.0, sine_level(wrap_time(then, 2.9) / 2.9)) *
+                    greatest(greatest(color_now_r, color_now_g), color_now_b)),
+                color: [to_single(share(color_now_r,
+                    greatest(greatest(color_now_r, color_now_g), color_now_b))),
+                    to_single(share(color_now_g, greatest(greatest(color_now_r, color_now_g), color_now_b))),
+                    to_single(share(color_now_b, greatest(greatest(color_now_r, color_now_g), color_now_b)))],
+                reach_outer: 2.0,
+                position: [(3.5 * f64::from(index)) as f32, 0.2, 12.0],
+            };
+        }
+    }
+
+    /// Reads one lamp.
+    pub fn read_edge_lamp(&self, index: u32) -> EdgeLamp {
+        let mut lamp = [EdgeLamp::default()];
+        self.fill_edge_lamp(index, &mut lamp);
+        lamp[0]
+    }
+
+    /// Reads the lamp.
+    pub fn read_gangway(&self) -> Gangway {
+        let t = self.now;
+        Gangway {
+            intensity: to_single(900.0 * warming(t)),
+            color: [1.0, 0.57038677, 0.2592024],
+            reach_inner: 1.0,
+            reach_outer: 8.0,
+            position: [22.0, 2.0, 4.0],
+        }
+    }
+
+    /// Reads the lamp.
+    pub fn read_sunlight(&self) -> Sunlight {
+        let hour = self.clock_hour();
+        let sun_color_now_r = sun_color_r(hour, self.season);
+        let sun_color_now_g = sun_color_g(hour, self.season);
+        let sun_color_now_b = sun_color_b(hour, self.season);
+        let sun_aim_now_x = sun_aim_x(hour, self.season);
+        let sun_aim_now_y = sun_aim_y(hour, self.season);
+        let sun_aim_now_z = sun_aim_z(hour, self.season);
+        Sunlight {
+            intensity: to_single(60000.0 * sun_strength(hour, self.season) *
+                between(1.0 - 0.8 * self.mist, 0.0, self.weather_weight(1)) *
+                greatest(greatest(sun_color_now_r, sun_color_now_g), sun_color_now_b)),
+            color: [to_single(share(sun_color_now_r,
+                greatest(greatest(sun_color_now_r, sun_color_now_g), sun_color_now_b))),
+                to_single(share(sun_color_now_g,
+                greatest(greatest(sun_color_now_r, sun_color_now_g), sun_color_now_b))),
+                to_single(share(sun_color_now_b,
+                greatest(greatest(sun_color_now_r, sun_color_now_g), sun_color_now_b)))],
+            aim: [to_single(heading(sun_aim_now_x, sun_aim_now_x, sun_aim_now_y, sun_aim_now_z, 0.0)),
+                to_single(heading(sun_aim_now_y, sun_aim_now_x, sun_aim_now_y, sun_aim_now_z, 0.0)),
+                to_single(heading(sun_aim_now_z, sun_aim_now_x, sun_aim_now_y, sun_aim_now_z, -1.0))],
+            shadows: true,
+        }
+    }
+
+    /// Reads the lamp.
+    pub fn read_moonlight(&self) -> Moonlight {
+        let hour = self.clock_hour();
+        let days = self.clock_days();
+        let moon_aim_now_x = moon_aim_x(hour, days, self.season);
+        let moon_aim_now_y = moon_aim_y(hour, days, self.season);
+        let moon_aim_now_z = moon_aim_z(hour, days, self.season);
+        Moonlight {
+            intensity: to_single(0.25 * moon_strength(hour, days, self.season) *
+                between(1.0 - self.mist, 0.0, self.weather_weight(1))),
+            color: [0.47932017, 0.60382736, 1.0],
+            aim: [to_single(heading(moon_aim_now_x, moon_aim_now_x, moon_aim_now_y, moon_aim_now_z, 0.0)),
+                to_single(heading(moon_aim_now_y, moon_aim_now_x, moon_aim_now_y, moon_aim_now_z, 0.0)),
+                to_single(heading(moon_aim_now_z, moon_aim_now_x, moon_aim_now_y, moon_aim_now_z, -1.0))],
+        }
+    }
+
+    /// Reads the lamp.
+    pub fn read_deck(&self) -> Deck {
+        let hour = self.clock_hour();
+        let t = self.now;
+        let sky_now_r = sky_r(hour, self.season, self.weather_weight(1));
+        let sky_now_g = sky_g(hour, self.season, self.weather_weight(1));
+        let sky_now_b = sky_b(hour, self.season, self.weather_weight(1));
+        let sun_daylight_now = sun_daylight(hour, self.season);
+        let color_base = between(0.5188370226641149, cone_l(sky_now_r, sky_now_g, sky_now_b),
+            sun_daylight_now);
+        let color_base_2 = between(0.5377145272642493, cone_m(sky_now_r, sky_now_g, sky_now_b),
+            sun_daylight_now);
+        let color_base_3 = between(0.5886725379626864, cone_s(sky_now_r, sky_now_g, sky_now_b),
+            sun_daylight_now);
+        Deck {
+            intensity: (3.0 * (0.4 + 0.05 * supply(t)) + 2500.0 *
+                overhead(hour, self.season, self.weather_weight(1))) as f32,
+            color: [to_single(light_r(color_base, color_base_2, color_base_3)),
+                to_single(light_g(color_base, color_base_2, color_base_3)),
+                to_single(light_b(color_base, color_base_2, color_base_3))],
+        }
+    }
+
+    /// Reads the lamp.
+    pub fn read_sky_tint(&self) -> SkyTint {
+        let hour = self.clock_hour();
+        SkyTint {
+            value: [to_single(sky_r(hour, self.season, self.weather_weight(1))),
+                to_single(sky_g(hour, self.season, self.weather_weight(1))),
+                to_single(sky_b(hour, self.season, self.weather_weight(1)))],
+        }
+    }
+
+    /// Reads the lamp.
+    pub fn read_dust_tint(&self) -> DustTint {
+        let hour = self.clock_hour();
+        let watch_tint_now_r = watch_tint_r(hour);
+        let watch_tint_now_g = watch_tint_g(hour);
+        let watch_tint_now_b = watch_tint_b(hour);
+        let value_base = 0.3 * dark(hour, self.season);
+        let value_base_2 = between(cone_l(watch_tint_now_r, watch_tint_now_g, watch_tint_now_b),
+            0.8713426777842572, value_base);
+        let value_base_3 = between(cone_m(watch_tint_now_r, watch_tint_now_g, watch_tint_now_b),
+            0.8115731599841808, value_base);
+        let value_base_4 = between(cone_s(watch_tint_now_r, watch_tint_now_g, watch_tint_now_b),
+            0.6752738619690486, value_base);
+        DustTint {
+            value: [to_single(light_r(value_base_2, value_base_3, value_base_4)),
+                to_single(light_g(value_base_2, value_base_3, value_base_4)),
+                to_single(light_b(value_base_2, value_base_3, value_base_4))],
+        }
+    }
+
+    /// Reads the lamp.
+    pub fn read_fog(&self) -> Fog {
+        let hour = self.clock_hour();
+        Fog {
+            value: to_single(self.mist * within(1.3 * watch_night(hour) + 1.6 * watch_morning(hour) +
+                watch_forenoon(hour) + watch_evening(hour), 1.0, 1.6)),
+        }
+    }
+
+    /// Reads the lamp.
+    pub fn read_view_range(&self) -> ViewRange {
+        let hour = self.clock_hour();
+        ViewRange {
+            value: (between(900.0 + 3100.0 * overhead(hour, self.season, self.weather_weight(1)), 150.0,
+                self.mist)) as f32,
+        }
+    }
+
+    /// Reads lamps from `first` on, as many as there is room for.
+    pub fn fill_stars(&self, first: u32, lamps: &mut [Stars]) {
+        let hour = self.clock_hour();
+        let t = self.now;
+        let clear = (1.0 - self.mist) * (1.0 - sun_daylight(hour, self.season)) *
+            between(1.0, 0.0, self.weather_weight(1));
+        let level_key = chance_key(self.seed, 0xff9688cd);
+        let tint_key = chance_key(self.seed, 0x09b597c5);
+        for (n, lamp) in lamps.iter_mut().enumerate() {
+            let index = first.wrapping_add(n as u32);
+            let tint_base = chance_phase(lamp_key(tint_key, index));
+            let tint_base_2 = 0.3333333333333333 > tint_base;
+            let tint_base_3 = 0.6666666666666666 > tint_base;
+            *lamp = Stars {
+                level: to_single(clear * between(0.4, 1.0,
+                    soft_level(t, lamp_key(level_key, index), 1.8181818181818181, 0.3181818181818181, 0.6))),
+                tint: [(if tint_base_2 { 1.0 } else { if tint_base_3 { 1.0 } else { 0.47932017 } }) as f32,
+                    (if tint_base_2 { 0.69387174 } else { if tint_base_3 { 1.0 } else { 0.60382736 } }) as f32, (if tint_base_2 { 0.43415365 } else { 1.0 }) as f32],
+            };
+        }
+    }
+
+    /// Reads one lamp.
+    pub fn read_stars(&self, index: u32) -> Stars {
+        let mut lamp = [Stars::default()];
+        self.fill_stars(index, &mut lamp);
+        lamp[0]
+    }
+}
+
+/// A lamp of 8, index 0 to 7: spot -- pier.caltrin:84: light mast[8] spot (eight lamps, each with its own buzz)
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct Mast {
+    /// lm -- pier.caltrin:90: intensity 6200lm * dark * buzzing() * supply
+    pub intensity: f32,
+    /// linear Rec. 709 -- pier.caltrin:89: color sodium
+    pub color: [f32; 3],
+    /// m, full up to here -- pier.caltrin:88: reach 1m..14m
+    pub reach_inner: f32,
+    /// m, none from here on -- pier.caltrin:88: reach 1m..14m
+    pub reach_outer: f32,
+    /// degrees, full angle, full up to here -- pier.caltrin:87: cone 20deg..50deg
+    pub cone_inner: f32,
+    /// degrees, full angle, none from here on -- pier.caltrin:87: cone 20deg..50deg
+    pub cone_outer: f32,
+    /// m -- pier.caltrin:85: position (0m, 6m, 0m), (7m, 0m, 0m)
+    pub position: [f32; 3],
+    /// direction, of length 1 -- pier.caltrin:86: aim (0m, -1m, 0m)
+    pub aim: [f32; 3],
+}
+
+/// A lamp of 3, index 0 to 2: area -- pier.caltrin:94: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct FogLamp {
+    /// cd -- pier.caltrin:100: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
+    pub intensity: f32,
+    /// linear Rec. 709 -- pier.caltrin:97: color #ffc37a
+    pub color: [f32; 3],
+    /// m, none from here on -- pier.caltrin:96: reach 12m - 10m * mist
+    pub reach_outer: f32,
+    /// m -- pier.caltrin:95: position (4m, 4m, -3m), (18m, 0m, 0m)
+    pub position: [f32; 3],
+}
+
+/// A lamp of 12, index 0 to 11: point -- pier.caltrin:107: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% }
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct QuayGlow {
+    /// lm
+    pub intensity: f32,
+    /// linear Rec. 709
+    pub color: [f32; 3],
+    /// m, none from here on
+    pub reach_outer: f32,
+    /// m
+    pub position: [f32; 3],
+}
+
+/// A lamp of 12, index 0 to 11: point -- pier.caltrin:108: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r...
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct QuayCore {
+    /// lm
+    pub intensity: f32,
+    /// linear Rec. 709
+    pub color: [f32; 3],
+    /// m, none from here on
+    pub reach_outer: f32,
+    /// m
+    pub position: [f32; 3],
+    /// m, added to the position
+    pub offset: [f32; 3],
+}
+
+/// A lamp: point -- pier.caltrin:114: light ticket_hatch point (the hatch stands open to the wind)
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct TicketHatch {
+    /// lm -- pier.caltrin:118: intensity 420lm * guttering(50%, draught 250ms)
+    pub intensity: f32,
+    /// linear Rec. 709 -- pier.caltrin:117: color 2700K
+    pub color: [f32; 3],
+    /// m, none from here on -- pier.caltrin:116: reach 5m
+    pub reach_outer: f32,
+    /// m -- pier.caltrin:115: position (31m, 2m, 5m)
+    pub position: [f32; 3],
+}
+
+/// A lamp of 6, index 0 to 5: area -- pier.caltrin:121: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct Pane {
+    /// cd -- pier.caltrin:128: intensity 55cd * dim * awake
+    pub intensity: f32,
+    /// linear Rec. 709 -- pier.caltrin:125: color #ffcf9a
+    pub color: [f32; 3],
+    /// m, none from here on -- pier.caltrin:124: reach 6m
+    pub reach_outer: f32,
+    /// m -- pier.caltrin:122: position (44m, 2m, -5m), (1.8m, 0m, 0m)
+    pub position: [f32; 3],
+    /// direction, of length 1 -- pier.caltrin:123: aim (0m, 0m, 1m)
+    pub aim: [f32; 3],
+}
+
+/// A lamp: point -- pier.caltrin:131: light weld point (runs of the arc, and pauses to look at the seam)
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct Weld {
+    /// lm -- pier.caltrin:135: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
+    pub intensity: f32,
+    /// linear Rec. 709 -- pier.caltrin:134: color arc
+    pub color: [f32; 3],
+    /// m, full up to here -- pier.caltrin:133: reach 0.5m..30m
+    pub reach_inner: f32,
+    /// m, none from here on -- pier.caltrin:133: reach 0.5m..30m
+    pub reach_outer: f32,
+    /// m -- pier.caltrin:132: position (48m, 1m, -2m)
+    pub position: [f32; 3],
+    /// whether it casts shadows -- pier.caltrin:136: shadows on
+    pub shadows: bool,
+}
+
+/// A lamp: point -- pier.caltrin:139: light harbour_light point (two flashes in six seconds)
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct HarbourLight {
+    /// cd -- pier.caltrin:142: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
+    pub intensity: f32,
+    /// linear Rec. 709 -- pier.caltrin:141: color #9dffb0
+    pub color: [f32; 3],
+    /// m -- pier.caltrin:140: position (60m, 14m, 0m)
+    pub position: [f32; 3],
+}
+
+/// A lamp of 4, index 0 to 3: point -- pier.caltrin:145: light standby[4] point (standby lamps of the winches breathe, never together)
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct Standby {
+    /// cd -- pier.caltrin:149: intensity 12cd * alternate(breathing, scatter)
+    pub intensity: f32,
+    /// linear Rec. 709 -- pier.caltrin:148: color #ff5a1f
+    pub color: [f32; 3],
+    /// m, none from here on -- pier.caltrin:147: reach 2m
+    pub reach_outer: f32,
+    /// m -- pier.caltrin:146: position (12m, 1m, 2m), (9m, 0m, 0m)
+    pub position: [f32; 3],
+}
+
+/// A lamp of 16, index 0 to 15: point -- pier.caltrin:152: light edge_lamp[16] point (along the pier's edge, one after the other)
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct EdgeLamp {
+    /// cd -- pier.caltrin:156: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
+    pub intensity: f32,
+    /// linear Rec. 709 -- pier.caltrin:155: color hue(#ffb000, by one(-6deg..6deg))
+    pub color: [f32; 3],
+    /// m, none from here on -- pier.caltrin:154: reach 2m
+    pub reach_outer: f32,
+    /// m -- pier.caltrin:153: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
+    pub position: [f32; 3],
+}
+
+/// A lamp: point -- pier.caltrin:159: light gangway point
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct Gangway {
+    /// lm -- pier.caltrin:163: intensity 900lm * once(warming)
+    pub intensity: f32,
+    /// linear Rec. 709 -- pier.caltrin:162: color 3500K
+    pub color: [f32; 3],
+    /// m, full up to here -- pier.caltrin:161: reach 1m..8m
+    pub reach_inner: f32,
+    /// m, none from here on -- pier.caltrin:161: reach 1m..8m
+    pub reach_outer: f32,
+    /// m -- pier.caltrin:160: position (22m, 2m, 4m)
+    pub position: [f32; 3],
+}
+
+/// A lamp: directional -- pier.caltrin:166: light sunlight directional
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct Sunlight {
+    /// lx -- pier.caltrin:169: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
+    pub intensity: f32,
+    /// linear Rec. 709 -- pier.caltrin:168: color sun.color
+    pub color: [f32; 3],
+    /// direction, of length 1 -- pier.caltrin:167: aim sun.aim
+    pub aim: [f32; 3],
+    /// whether it casts shadows -- pier.caltrin:170: shadows on
+    pub shadows: bool,
+}
+
+/// A lamp: directional -- pier.caltrin:173: light moonlight directional
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct Moonlight {
+    /// lx -- pier.caltrin:176: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%)
+    pub intensity: f32,
+    /// linear Rec. 709 -- pier.caltrin:175: color #b8ccff
+    pub color: [f32; 3],
+    /// direction, of length 1 -- pier.caltrin:174: aim moon.aim
+    pub aim: [f32; 3],
+}
+
+/// A lamp: ambient -- pier.caltrin:179: light deck ambient
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct Deck {
+    /// lx -- pier.caltrin:181: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead
+    pub intensity: f32,
+    /// linear Rec. 709 -- pier.caltrin:180: color mix(#5a6f86, sky, by sun.daylight)
+    pub color: [f32; 3],
+}
+
+/// An output -- pier.caltrin:184: output sky_tint = sky
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct SkyTint {
+    /// linear Rec. 709
+    pub value: [f32; 3],
+}
+
+/// An output -- pier.caltrin:185: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct DustTint {
+    /// linear Rec. 709
+    pub value: [f32; 3],
+}
+
+/// An output -- pier.caltrin:186: output fog = mist * pick(watch, night 130%, morning 160%, others 100%)
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct Fog {
+    /// number
+    pub value: f32,
+}
+
+/// An output -- pier.caltrin:187: output view_range = mix(900m + 3100m * overhead, 150m, by mist)
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct ViewRange {
+    /// m
+    pub value: f32,
+}
+
+/// An output of 400, index 0 to 399 -- pier.caltrin:189: output stars[400] (a field of stars for the sky)
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct Stars {
+    /// number -- pier.caltrin:191: level clear * held(40%..100%, every 200ms..900ms, over 60%)
+    pub level: f32,
+    /// linear Rec. 709 -- pier.caltrin:192: tint one(#ffd9b0, #ffffff, #b8ccff)
+    pub tint: [f32; 3],
+}
+
+#[rustfmt::skip]
+static BURSTS_ON: [f64; 65] = [
+    0.0, 0.7155, 1.0152, 1.238, 1.2404, 2.0157, 2.8663, 3.7311,
+    4.5633, 4.7371, 5.1279, 6.0236, 6.3127, 7.1598, 8.0075, 8.8125,
+    9.5932, 9.6597, 9.696, 10.6821, 11.3451, 11.8288, 12.7837, 13.1694,
+    13.9033, 14.8109, 15.5938, 16.2674, 16.6973, 16.8333, 17.43, 17.7617,
+    17.8614, 18.6344, 19.5996, 20.1417, 20.1748, 20.377, 21.1412, 21.3314,
+    21.5376, 22.1011, 23.0341, 24.0179, 24.453, 24.8634, 25.2002, 25.3501,
+    26.1601, 26.9151, 27.7543, 28.1657, 28.541, 29.1283, 29.8095, 30.2508,
+    30.7433, 31.0401, 31.3425, 32.2912, 32.4584, 32.758, 33.7317, 34.6752,
+    35.2245,
+];
+
+#[rustfmt::skip]
+static BURSTS_OFF: [f64; 65] = [
+    0.0, 0.7738, 1.3437, 1.6987, 1.9061, 2.4112, 3.1283, 3.642,
+    4.4697, 4.9292, 5.8406, 6.5692, 6.7153, 7.5377, 7.6336, 8.3037,
+    8.7525, 9.1311, 9.8135, 10.3444, 11.276, 11.4266, 11.4836, 12.4501,
+    12.4798, 13.3973, 13.533, 13.6373, 14.0338, 14.4989, 14.5389, 14.8797,
+    15.8484, 16.5283, 16.5303, 16.6322, 17.1037, 17.863, 17.8875, 18.2454,
+    19.1154, 19.3658, 19.6642, 20.3023, 20.4718, 20.8784, 21.3826, 22.0989,
+    22.786, 22.9712, 23.2326, 23.9456, 24.4821, 25.4601, 25.5671, 26.4133,
+    26.7146, 27.2721, 27.472, 28.1412, 28.2784, 28.4203, 28.6996, 28.763,
+    28.8298,
+];
+
+/// Signal, the same for all who use it
+fn sun_moment(hour_2: f64, season: f64) -> f64 {
+    season - wrap_time(season, 1.0) + 9130.5 + hour_2 / 24.0
+}
+
+/// Signal, the same for all who use it, deg -- pier.caltrin:14: sun { latitude 54deg; date season }
+fn sun_height(hour_2: f64, season: f64) -> f64 {
+    arc_sine(sky_part(1.0, sun_moment(hour_2, season), 0.0, 54.0, 0.0))
+}
+
+/// Signal, the same for all who use it, deg -- pier.caltrin:14: sun { latitude 54deg; date season }
+fn sun_azimuth(hour_2: f64, season: f64) -> f64 {
+    let sun_moment_now = sun_moment(hour_2, season);
+    compass(sky_part(0.0, sun_moment_now, 0.0, 54.0, 0.0), -sky_part(2.0, sun_moment_now, 0.0, 54.0, 0.0))
+}
+
+/// Signal, the same for all who use it
+fn sun_day(season: f64) -> f64 {
+    season - wrap_time(season, 1.0) + 9130.5
+}
+
+/// Curve over x degrees
+fn beam_color_l(x: f64) -> f64 {
+    if x < -1.0 {
+        return 0.76556921644744;
+    }
+    if x < 5.0 {
+        if x < -0.833 {
+            return between(0.76556921644744, 0.769030893469846, (x + 1.0) / 0.16700000000000004);
+        }
+        if x < 0.0 {
+            return between(0.769030893469846, 0.7929249934633561, (x + 0.833) / 0.833);
+        }
+        if x < 1.0 {
+            return between(0.7929249934633561, 0.8260351847438653, x / 1.0);
+        }
+        if x < 2.0 {
+            return between(0.8260351847438653, 0.8546162127523673, (x - 1.0) / 1.0);
+        }
+        if x < 3.0 {
+            return between(0.8546162127523673, 0.8769496464431403, (x - 2.0) / 1.0);
+        }
+        if x < 5.0 {
+            return between(0.8769496464431403, 0.9074332762644699, (x - 3.0) / 2.0);
+        }
+        return 0.9074332762644699;
+    }
+    if x < 8.0 {
+        return between(0.9074332762644699, 0.9334400344954835, (x - 5.0) / 3.0);
+    }
+    if x < 12.0 {
+        return between(0.9334400344954835, 0.951844774242586, (x - 8.0) / 4.0);
+    }
+    if x < 20.0 {
+        return between(0.951844774242586, 0.9689184510089487, (x - 12.0) / 8.0);
+    }
+    if x < 35.0 {
+        return between(0.9689184510089487, 0.9807978428275331, (x - 20.0) / 15.0);
+    }
+    if x < 60.0 {
+        return between(0.9807978428275331, 0.9870539209191039, (x - 35.0) / 25.0);
+    }
+    if x < 90.0 {
+        return between(0.9870539209191039, 0.9887446108136342, (x - 60.0) / 30.0);
+    }
+    0.9887446108136342
+}
+
+/// Curve over x degrees
+fn beam_color_m(x: f64) -> f64 {
+    if x < -1.0 {
+        return 0.6367756176213368;
+    }
+    if x < 5.0 {
+        if x < -0.833 {
+            return between(0.6367756176213368, 0.6430919568992072, (x + 1.0) / 0.16700000000000004);
+        }
+        if x < 0.0 {
+            return between(0.6430919568992072, 0.6850647927710203, (x + 0.833) / 0.833);
+        }
+        if x < 1.0 {
+            return between(0.6850647927710203, 0.7395663080140629, x / 1.0);
+        }
+        if x < 2.0 {
+            return between(0.7395663080140629, 0.7842626827667319, (x - 1.0) / 1.0);
+        }
+        if x < 3.0 {
+            return between(0.7842626827667319, 0.8181869959929712, (x - 2.0) / 1.0);
+        }
+        if x < 5.0 {
+            return between(0.8181869959929712, 0.863623784497757, (x - 3.0) / 2.0);
+        }
+        return 0.863623784497757;
+    }
+    if x < 8.0 {
+        return between(0.863623784497757, 0.9019707937637127, (x - 5.0) / 3.0);
+    }
+    if x < 12.0 {
+        return between(0.9019707937637127, 0.9290345859430217, (x - 8.0) / 4.0);
+    }
+    if x < 20.0 {
+        return between(0.9290345859430217, 0.9541489314100401, (x - 12.0) / 8.0);
+    }
+    if x < 35.0 {
+        return between(0.9541489314100401, 0.971646005507048, (x - 20.0) / 15.0);
+    }
+    if x < 60.0 {
+        return between(0.971646005507048, 0.980874488753823, (x - 35.0) / 25.0);
+    }
+    if x < 90.0 {
+        return between(0.980874488753823, 0.9833685983060924, (x - 60.0) / 30.0);
+    }
+    0.9833685983060924
+}
+
+/// Curve over x degrees
+fn beam_color_s(x: f64) -> f64 {
+    if x < -1.0 {
+        return 0.47551720686508486;
+    }
+    if x < 5.0 {
+        if x < -0.833 {
+            return between(0.47551720686508486, 0.48020525867769465, (x + 1.0) / 0.16700000000000004);
+        }
+        if x < 0.0 {
+            return between(0.48020525867769465, 0.5123394014875632, (x + 0.833) / 0.833);
+        }
+        if x < 1.0 {
+            return between(0.5123394014875632, 0.5584531581678046, x / 1.0);
+        }
+        if x < 2.0 {
+            return between(0.5584531581678046, 0.6040853967551364, (x - 1.0) / 1.0);
+        }
+        if x < 3.0 {
+            return between(0.6040853967551364, 0.6461198625507304, (x - 2.0) / 1.0);
+        }
+        if x < 5.0 {
+            return between(0.6461198625507304, 0.7149432204400399, (x - 3.0) / 2.0);
+        }
+        return 0.7149432204400399;
+    }
+    if x < 8.0 {
+        return between(0.7149432204400399, 0.784507175424766, (x - 5.0) / 3.0);
+    }
+    if x < 12.0 {
+        return between(0.784507175424766, 0.8394042368637026, (x - 8.0) / 4.0);
+    }
+    if x < 20.0 {
+        return between(0.8394042368637026, 0.8938844386208812, (x - 12.0) / 8.0);
+    }
+    if x < 35.0 {
+        return between(0.8938844386208812, 0.9334834280272901, (x - 20.0) / 15.0);
+    }
+    if x < 60.0 {
+        return between(0.9334834280272901, 0.9548621897962495, (x - 35.0) / 25.0);
+    }
+    if x < 90.0 {
+        return between(0.9548621897962495, 0.9606710445908204, (x - 60.0) / 30.0);
+    }
+    0.9606710445908204
+}
+
+/// Curve over x degrees
+fn beam_strength(x: f64) -> f64 {
+    if x < -0.833 {
+        return 0.0;
+    }
+    if x < 0.0 {
+        return between(0.0, 0.0215, (x + 0.833) / 0.833);
+    }
+    if x < 1.0 {
+        return between(0.0215, 0.0541, x / 1.0);
+    }
+    if x < 2.0 {
+        return between(0.0541, 0.0993, (x - 1.0) / 1.0);
+    }
+    if x < 3.0 {
+        return between(0.0993, 0.1503, (x - 2.0) / 1.0);
+    }
+    if x < 5.0 {
+        return between(0.1503, 0.2522, (x - 3.0) / 2.0);
+    }
+    if x < 8.0 {
+        return between(0.2522, 0.3833, (x - 5.0) / 3.0);
+    }
+    if x < 12.0 {
+        return between(0.3833, 0.5152, (x - 8.0) / 4.0);
+    }
+    if x < 20.0 {
+        return between(0.5152, 0.6852, (x - 12.0) / 8.0);
+    }
+    if x < 35.0 {
+        return between(0.6852, 0.85, (x - 20.0) / 15.0);
+    }
+    if x < 60.0 {
+        return between(0.85, 0.9643, (x - 35.0) / 25.0);
+    }
+    if x < 90.0 {
+        return between(0.9643, 1.0, (x - 60.0) / 30.0);
+    }
+    1.0
+}
+
+/// Signal, the same for all who use it, m -- pier.caltrin:14: sun { latitude 54deg; date season }
+fn sun_aim_x(hour_2: f64, season: f64) -> f64 {
+    -sky_part(0.0, sun_moment(hour_2, season), 0.0, 54.0, 0.0)
+}
+
+/// Signal, the same for all who use it, m -- pier.caltrin:14: sun { latitude 54deg; date season }
+fn sun_aim_y(hour_2: f64, season: f64) -> f64 {
+    -sky_part(1.0, sun_moment(hour_2, season), 0.0, 54.0, 0.0)
+}
+
+/// Signal, the same for all who use it, m -- pier.caltrin:14: sun { latitude 54deg; date season }
+fn sun_aim_z(hour_2: f64, season: f64) -> f64 {
+    -sky_part(2.0, sun_moment(hour_2, season), 0.0, 54.0, 0.0)
+}
+
+/// Signal, the same for all who use it, h -- pier.caltrin:14: sun { latitude 54deg; date season }
+fn sun_rise(season: f64) -> f64 {
+    sun_hour(-1.0, sun_day(season), 54.0, 0.0, -0.014538080502491512)
+}
+
+/// Signal, the same for all who use it, h -- pier.caltrin:14: sun { latitude 54deg; date season }
+fn sun_set(season: f64) -> f64 {
+    sun_hour(1.0, sun_day(season), 54.0, 0.0, -0.014538080502491512)
+}
+
+/// Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season }
+fn sun_daylight(hour_2: f64, season: f64) -> f64 {
+    between(0.0, 1.0, ease_smooth(within((sun_height(hour_2, season) + 6.0) / 12.0, 0.0, 1.0)))
+}
+
+/// Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season }
+fn sun_color_r(hour_2: f64, season: f64) -> f64 {
+    let sun_height_now = sun_height(hour_2, season);
+    light_r(beam_color_l(sun_height_now), beam_color_m(sun_height_now), beam_color_s(sun_height_now))
+}
+
+/// Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season }
+fn sun_color_g(hour_2: f64, season: f64) -> f64 {
+    let sun_height_now = sun_height(hour_2, season);
+    light_g(beam_color_l(sun_height_now), beam_color_m(sun_height_now), beam_color_s(sun_height_now))
+}
+
+/// Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season }
+fn sun_color_b(hour_2: f64, season: f64) -> f64 {
+    let sun_height_now = sun_height(hour_2, season);
+    light_b(beam_color_l(sun_height_now), beam_color_m(sun_height_now), beam_color_s(sun_height_now))
+}
+
+/// Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season }
+fn sun_strength(hour_2: f64, season: f64) -> f64 {
+    beam_strength(sun_height(hour_2, season))
+}
+
+/// Signal, the same for all who use it
+fn moon_moment(hour_2: f64, season: f64) -> f64 {
+    season - wrap_time(season, 1.0) + 9130.5 + hour_2 / 24.0
+}
+
+/// Signal, the same for all who use it, deg -- pier.caltrin:15: moon { age 9 + days }
+fn moon_height(hour_2: f64, days_2: f64, season: f64) -> f64 {
+    arc_sine(sky_part(1.0, moon_moment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0,
+        0.0))
+}
+
+/// Curve over x as a number
+fn moon_by_age(x: f64) -> f64 {
+    if x < 0.0 {
+        return 0.0003;
+    }
+    if x < 0.1 {
+        return between(0.0003, 0.0016, x / 0.1);
+    }
+    if x < 0.2 {
+        return between(0.0016, 0.0065, (x - 0.1) / 0.1);
+    }
+    if x < 0.3 {
+        return between(0.0065, 0.0193, (x - 0.2) / 0.09999999999999998);
+    }
+    if x < 0.4 {
+        return between(0.0193, 0.0456, (x - 0.3) / 0.10000000000000003);
+    }
+    if x < 0.5 {
+        return between(0.0456, 0.091, (x - 0.4) / 0.09999999999999998);
+    }
+    if x < 0.6 {
+        return between(0.091, 0.1615, (x - 0.5) / 0.09999999999999998);
+    }
+    if x < 0.7 {
+        return between(0.1615, 0.2659, (x - 0.6) / 0.09999999999999998);
+    }
+    if x < 0.8 {
+        return between(0.2659, 0.4197, (x - 0.7) / 0.10000000000000009);
+    }
+    if x < 0.9 {
+        return between(0.4197, 0.6496, (x - 0.8) / 0.09999999999999998);
+    }
+    if x < 1.0 {
+        return between(0.6496, 1.0, (x - 0.9) / 0.09999999999999998);
+    }
+    1.0
+}
+
+/// Signal, the same for all who use it, m -- pier.caltrin:15: moon { age 9 + days }
+fn moon_aim_x(hour_2: f64, days_2: f64, season: f64) -> f64 {
+    -sky_part(0.0, moon_moment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0, 0.0)
+}
+
+/// Signal, the same for all who use it, m -- pier.caltrin:15: moon { age 9 + days }
+fn moon_aim_y(hour_2: f64, days_2: f64, season: f64) -> f64 {
+    -sky_part(1.0, moon_moment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0, 0.0)
+}
+
+/// Signal, the same for all who use it, m -- pier.caltrin:15: moon { age 9 + days }
+fn moon_aim_z(hour_2: f64, days_2: f64, season: f64) -> f64 {
+    -sky_part(2.0, moon_moment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0, 0.0)
+}
+
+/// Signal, the same for all who use it -- pier.caltrin:15: moon { age 9 + days }
+fn moon_strength(hour_2: f64, days_2: f64, season: f64) -> f64 {
+    beam_strength(moon_height(hour_2, days_2, season)) *
+        moon_by_age(triangle_level((9.0 + days_2 + hour_2 / 24.0) / 29.530588))
+}
+
+/// Signal, the same for all who use it -- pier.caltrin:17: window dark from sun.set to sun.rise over 00:30 after
+fn dark(hour_2: f64, season: f64) -> f64 {
+    ease_smooth(within(window_level(hour_2, sun_set(season), 0.5, sun_rise(season), 0.5), 0.0, 1.0))
+}
+
+/// Signal, the same for all who use it -- pier.caltrin:20: night from 21:30 over 01:00 before tint #7f9fd8
+fn watch_night(hour_2: f64) -> f64 {
+    ease_smooth(within(window_level(hour_2, 20.5, 1.0, 4.5, 1.0), 0.0, 1.0))
+}
+
+/// Signal, the same for all who use it -- pier.caltrin:21: morning from 05:00 over 01:00 tint #a9c4b4
+fn watch_morning(hour_2: f64) -> f64 {
+    ease_smooth(within(window_level(hour_2, 4.5, 1.0, 8.75, 1.5), 0.0, 1.0))
+}
+
+/// Signal, the same for all who use it -- pier.caltrin:22: forenoon from 09:30 over 01:30 tint #fff6e4
+fn watch_forenoon(hour_2: f64) -> f64 {
+    ease_smooth(within(window_level(hour_2, 8.75, 1.5, 14.0, 2.0), 0.0, 1.0))
+}
+
+/// Signal, the same for all who use it -- pier.caltrin:23: evening from 15:00 over 02:00 tint #ffcf8a
+fn watch_evening(hour_2: f64) -> f64 {
+    ease_smooth(within(window_level(hour_2, 14.0, 2.0, 20.5, 1.0), 0.0, 1.0))
+}
+
+/// Signal, the same for all who use it -- pier.caltrin:19: phases watch (how the pier's people share the day out)
+fn watch_tint_r(hour_2: f64) -> f64 {
+    let watch_night_now = watch_night(hour_2);
+    let watch_morning_now = watch_morning(hour_2);
+    let watch_forenoon_now = watch_forenoon(hour_2);
+    let watch_evening_now = watch_evening(hour_2);
+    light_r(within(0.6758877802301922 * watch_night_now + 0.7846518148414676 * watch_morning_now +
+        0.9818072823266701 * watch_forenoon_now + 0.9125592497722734 * watch_evening_now, 0.6758877802301922,
+        0.9818072823266701), within(0.7078847675495546 * watch_night_now + 0.7983533337292693 *
+        watch_morning_now + 0.9734847537076345 * watch_forenoon_now + 0.872382696771993 * watch_evening_now,
+        0.7078847675495546, 0.9734847537076345),
+        within(0.8188297202235845 * watch_night_now + 0.7819258288945272 * watch_morning_now +
+        0.9422944153106793 * watch_forenoon_now + 0.7513718714261628 * watch_evening_now, 0.7513718714261628,
+        0.9422944153106793))
+}
+
+/// Signal, the same for all who use it -- pier.caltrin:19: phases watch (how the pier's people share the day out)
+fn watch_tint_g(hour_2: f64) -> f64 {
+    let watch_night_now = watch_night(hour_2);
+    let watch_morning_now = watch_morning(hour_2);
+    let watch_forenoon_now = watch_forenoon(hour_2);
+    let watch_evening_now = watch_evening(hour_2);
+    light_g(within(0.6758877802301922 * watch_night_now + 0.7846518148414676 * watch_morning_now +
+        0.9818072823266701 * watch_forenoon_now + 0.9125592497722734 * watch_evening_now, 0.6758877802301922,
+        0.9818072823266701), within(0.7078847675495546 * watch_night_now + 0.7983533337292693 *
+        watch_morning_now + 0.9734847537076345 * watch_forenoon_now + 0.872382696771993 * watch_evening_now,
+        0.7078847675495546, 0.9734847537076345),
+        within(0.8188297202235845 * watch_night_now + 0.7819258288945272 * watch_morning_now +
+        0.9422944153106793 * watch_forenoon_now + 0.7513718714261628 * watch_evening_now, 0.7513718714261628,
+        0.9422944153106793))
+}
+
+/// Signal, the same for all who use it -- pier.caltrin:19: phases watch (how the pier's people share the day out)
+fn watch_tint_b(hour_2: f64) -> f64 {
+    let watch_night_now = watch_night(hour_2);
+    let watch_morning_now = watch_morning(hour_2);
+    let watch_forenoon_now = watch_forenoon(hour_2);
+    let watch_evening_now = watch_evening(hour_2);
+    light_b(within(0.6758877802301922 * watch_night_now + 0.7846518148414676 * watch_morning_now +
+        0.9818072823266701 * watch_forenoon_now + 0.9125592497722734 * watch_evening_now, 0.6758877802301922,
+        0.9818072823266701), within(0.7078847675495546 * watch_night_now + 0.7983533337292693 *
+        watch_morning_now + 0.9734847537076345 * watch_forenoon_now + 0.872382696771993 * watch_evening_now,
+        0.7078847675495546, 0.9734847537076345),
+        within(0.8188297202235845 * watch_night_now + 0.7819258288945272 * watch_morning_now +
+        0.9422944153106793 * watch_forenoon_now + 0.7513718714261628 * watch_evening_now, 0.7513718714261628,
+        0.9422944153106793))
+}
+
+/// Curve over x seconds -- pier.caltrin:29: curve hunting (the generator hunts, an odd 7.3 s a turn)
+fn hunting(x: f64) -> f64 {
+    if x < 1.4 {
+        return 1.0;
+    }
+    if x < 1.85 {
+        return between(1.0, 0.82, ease_smooth((x - 1.4) / 0.4500000000000002));
+    }
+    if x < 2.5 {
+        return between(0.82, 1.12, ease_smooth((x - 1.85) / 0.6499999999999999));
+    }
+    if x < 3.0 {
+        return between(1.12, 0.95, ease_bezier((x - 2.5) / 0.5, 0.0, 0.0, 0.58, 1.0));
+    }
+    if x < 3.7 {
+        return between(0.95, 1.0, ease_smooth((x - 3.0) / 0.7000000000000002));
+    }
+    1.0
+}
+
+/// Curve over x degrees -- pier.caltrin:39: curve morning (the sky by the height of the sun, grey-green before noon)
+fn morning_l(x: f64) -> f64 {
+    if x < -9.0 {
+        return 0.1832537775717708;
+    }
+    if x < -3.0 {
+        return between(0.1832537775717708, 0.37777583342221854, ease_smooth((x + 9.0) / 6.0));
+    }
+    if x < 2.0 {
+        return between(0.37777583342221854, 0.6877821676045349, ease_smooth((x + 3.0) / 5.0));
+    }
+    if x < 9.0 {
+        return between(0.6877821676045349, 0.7701196929584305, (x - 2.0) / 7.0);
+    }
+    if x < 25.0 {
+        return between(0.7701196929584305, 0.815261524672906, (x - 9.0) / 16.0);
+    }
+    0.815261524672906
+}
+
+/// Curve over x degrees -- pier.caltrin:39: curve morning (the sky by the height of the sun, grey-green before noon)
+fn morning_m(x: f64) -> f64 {
+    if x < -9.0 {
+        return 0.19279209182171184;
+    }
+    if x < -3.0 {
+        return between(0.19279209182171184, 0.38982939251059134, ease_smooth((x + 9.0) / 6.0));
+    }
+    if x < 2.0 {
+        return between(0.38982939251059134, 0.6981363808104425, ease_smooth((x + 3.0) / 5.0));
+    }
+    if x < 9.0 {
+        return between(0.6981363808104425, 0.7804673872111155, (x - 2.0) / 7.0);
+    }
+    if x < 25.0 {
+        return between(0.7804673872111155, 0.8257141873804227, (x - 9.0) / 16.0);
+    }
+    0.8257141873804227
+}
+
+/// Curve over x degrees -- pier.caltrin:39: curve morning (the sky by the height of the sun, grey-green before noon)
+fn morning_s(x: f64) -> f64 {
+    if x < -9.0 {
+        return 0.22522903602175648;
+    }
+    if x < -3.0 {
+        return between(0.22522903602175648, 0.4081577200216235, ease_smooth((x + 9.0) / 6.0));
+    }
+    if x < 2.0 {
+        return between(0.4081577200216235, 0.68368418548192, ease_smooth((x + 3.0) / 5.0));
+    }
+    if x < 9.0 {
+        return between(0.68368418548192, 0.7743067212495452, (x - 2.0) / 7.0);
+    }
+    if x < 25.0 {
+        return between(0.7743067212495452, 0.8427935103935588, (x - 9.0) / 16.0);
+    }
+    0.8427935103935588
+}
+
+/// Curve over x degrees -- pier.caltrin:47: curve evening (and brass after it)
+fn evening_l(x: f64) -> f64 {
+    if x < -9.0 {
+        return 0.1832537775717708;
+    }
+    if x < -3.0 {
+        return between(0.1832537775717708, 0.3770283961397183, ease_smooth((x + 9.0) / 6.0));
+    }
+    if x < 2.0 {
+        return between(0.3770283961397183, 0.6828049588111821, ease_smooth((x + 3.0) / 5.0));
+    }
+    if x < 9.0 {
+        return between(0.6828049588111821, 0.7684292295232116, (x - 2.0) / 7.0);
+    }
+    if x < 25.0 {
+        return between(0.7684292295232116, 0.815261524672906, (x - 9.0) / 16.0);
+    }
+    0.815261524672906
+}
+
+/// Curve over x degrees -- pier.caltrin:47: curve evening (and brass after it)
+fn evening_m(x: f64) -> f64 {
+    if x < -9.0 {
+        return 0.19279209182171184;
+    }
+    if x < -3.0 {
+        return between(0.19279209182171184, 0.3625962575989032, ease_smooth((x + 9.0) / 6.0));
+    }
+    if x < 2.0 {
+        return between(0.3625962575989032, 0.6474386155766779, ease_smooth((x + 3.0) / 5.0));
+    }
+    if x < 9.0 {
+        return between(0.6474386155766779, 0.7456013142844728, (x - 2.0) / 7.0);
+    }
+    if x < 25.0 {
+        return between(0.7456013142844728, 0.8257141873804227, (x - 9.0) / 16.0);
+    }
+    0.8257141873804227
+}
+
+/// Curve over x degrees -- pier.caltrin:47: curve evening (and brass after it)
+fn evening_s(x: f64) -> f64 {
+    if x < -9.0 {
+        return 0.22522903602175648;
+    }
+    if x < -3.0 {
+        return between(0.22522903602175648, 0.3458627389860169, ease_smooth((x + 9.0) / 6.0));
+    }
+    if x < 2.0 {
+        return between(0.3458627389860169, 0.5282738216537087, ease_smooth((x + 3.0) / 5.0));
+    }
+    if x < 9.0 {
+        return between(0.5282738216537087, 0.661828563015045, (x - 2.0) / 7.0);
+    }
+    if x < 25.0 {
+        return between(0.661828563015045, 0.8427935103935588, (x - 9.0) / 16.0);
+    }
+    0.8427935103935588
+}
+
+/// Curve over x seconds -- pier.caltrin:55: curve breathing
+fn breathing(x: f64) -> f64 {
+    if x < 0.0 {
+        return 0.18;
+    }
+    if x < 2.3 {
+        return between(0.18, 1.0, ease_bezier(x / 2.3, 0.42, 0.0, 0.58, 1.0));
+    }
+    if x < 3.1 {
+        return 1.0 + -0.07999999999999996 * ease_bezier((x - 2.3) / 0.8000000000000003, 0.3, -0.4, 0.7, 1.4);
+    }
+    0.92
+}
+
+/// Curve over x seconds -- pier.caltrin:61: curve warming (a cold tube: it strikes twice, then comes up)
+fn warming(x: f64) -> f64 {
+    if x < 0.3 {
+        return 0.0;
+    }
+    if x < 0.36 {
+        return 0.7;
+    }
+    if x < 1.1 {
+        return 0.05;
+    }
+    if x < 1.3 {
+        return between(0.6, 0.4, ease_smooth((x - 1.1) / 0.19999999999999996));
+    }
+    if x < 9.0 {
+        return between(0.4, 1.0, ease_bezier((x - 1.3) / 7.7, 0.0, 0.0, 0.58, 1.0));
+    }
+    1.0
+}
+
+/// Signal, the same for all who use it -- pier.caltrin:70: signal supply = loop(hunting)
+fn supply(t_2: f64) -> f64 {
+    hunting(wrap_time(t_2, 7.3))
+}
+
+/// Signal, the same for all who use it -- pier.caltrin:71: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
+fn afternoon(hour_2: f64, season: f64) -> f64 {
+    between(0.0, 1.0, ease_smooth(within((sun_azimuth(hour_2, season) - 160.0) / 40.0, 0.0, 1.0)))
+}
+
+/// Signal, the same for all who use it -- pier.caltrin:72: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+fn clear_sky_r(hour_2: f64, season: f64) -> f64 {
+    let sun_height_now = sun_height(hour_2, season);
+    let morning_l_now = morning_l(sun_height_now);
+    let morning_m_now = morning_m(sun_height_now);
+    let morning_s_now = morning_s(sun_height_now);
+    let color_now_r = light_r(morning_l_now, morning_m_now, morning_s_now);
+    let color_now_g = light_g(morning_l_now, morning_m_now, morning_s_now);
+    let color_now_b = light_b(morning_l_now, morning_m_now, morning_s_now);
+    let evening_l_now = evening_l(sun_height_now);
+    let evening_m_now = evening_m(sun_height_now);
+    let evening_s_now = evening_s(sun_height_now);
+    let color_now_r_2 = light_r(evening_l_now, evening_m_now, evening_s_now);
+    let color_now_g_2 = light_g(evening_l_now, evening_m_now, evening_s_now);
+    let color_now_b_2 = light_b(evening_l_now, evening_m_now, evening_s_now);
+    let afternoon_now = afternoon(hour_2, season);
+    light_r(between(cone_l(color_now_r, color_now_g, color_now_b),
+        cone_l(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
+        between(cone_m(color_now_r, color_now_g, color_now_b),
+        cone_m(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
+        between(cone_s(color_now_r, color_now_g, color_now_b),
+        cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now))
+}
+
+/// Signal, the same for all who use it -- pier.caltrin:72: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+fn clear_sky_g(hour_2: f64, season: f64) -> f64 {
+    let sun_height_now = sun_height(hour_2, season);
+    let morning_l_now = morning_l(sun_height_now);
+    let morning_m_now = morning_m(sun_height_now);
+    let morning_s_now = morning_s(sun_height_now);
+    let color_now_r = light_r(morning_l_now, morning_m_now, morning_s_now);
+    let color_now_g = light_g(morning_l_now, morning_m_now, morning_s_now);
+    let color_now_b = light_b(morning_l_now, morning_m_now, morning_s_now);
+    let evening_l_now = evening_l(sun_height_now);
+    let evening_m_now = evening_m(sun_height_now);
+    let evening_s_now = evening_s(sun_height_now);
+    let color_now_r_2 = light_r(evening_l_now, evening_m_now, evening_s_now);
+    let color_now_g_2 = light_g(evening_l_now, evening_m_now, evening_s_now);
+    let color_now_b_2 = light_b(evening_l_now, evening_m_now, evening_s_now);
+    let afternoon_now = afternoon(hour_2, season);
+    light_g(between(cone_l(color_now_r, color_now_g, color_now_b),
+        cone_l(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
+        between(cone_m(color_now_r, color_now_g, color_now_b),
+        cone_m(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
+        between(cone_s(color_now_r, color_now_g, color_now_b),
+        cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now))
+}
+
+/// Signal, the same for all who use it -- pier.caltrin:72: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+fn clear_sky_b(hour_2: f64, season: f64) -> f64 {
+    let sun_height_now = sun_height(hour_2, season);
+    let morning_l_now = morning_l(sun_height_now);
+    let morning_m_now = morning_m(sun_height_now);
+    let morning_s_now = morning_s(sun_height_now);
+    let color_now_r = light_r(morning_l_now, morning_m_now, morning_s_now);
+    let color_now_g = light_g(morning_l_now, morning_m_now, morning_s_now);
+    let color_now_b = light_b(morning_l_now, morning_m_now, morning_s_now);
+    let evening_l_now = evening_l(sun_height_now);
+    let evening_m_now = evening_m(sun_height_now);
+    let evening_s_now = evening_s(sun_height_now);
+    let color_now_r_2 = light_r(evening_l_now, evening_m_now, evening_s_now);
+    let color_now_g_2 = light_g(evening_l_now, evening_m_now, evening_s_now);
+    let color_now_b_2 = light_b(evening_l_now, evening_m_now, evening_s_now);
+    let afternoon_now = afternoon(hour_2, season);
+    light_b(between(cone_l(color_now_r, color_now_g, color_now_b),
+        cone_l(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
+        between(cone_m(color_now_r, color_now_g, color_now_b),
+        cone_m(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
+        between(cone_s(color_now_r, color_now_g, color_now_b),
+        cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now))
+}
+
+/// Signal, the same for all who use it -- pier.caltrin:73: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+fn sky_r(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
+    let clear_sky_now_r = clear_sky_r(hour_2, season);
+    let clear_sky_now_g = clear_sky_g(hour_2, season);
+    let clear_sky_now_b = clear_sky_b(hour_2, season);
+    let sun_daylight_now = sun_daylight(hour_2, season);
+    let part = between(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
+    let part_2 = between(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
+    let part_3 = between(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
+    let color_now_r = light_r(part, part_2, part_3);
+    let color_now_g = light_g(part, part_2, part_3);
+    let color_now_b = light_b(part, part_2, part_3);
+    light_r(between(cone_l(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+        cone_l(color_now_r, color_now_g, color_now_b), weather_overcast),
+        between(cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+        cone_m(color_now_r, color_now_g, color_now_b), weather_overcast),
+        between(cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+        cone_s(color_now_r, color_now_g, color_now_b), weather_overcast))
+}
+
+/// Signal, the same for all who use it -- pier.caltrin:73: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+fn sky_g(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
+    let clear_sky_now_r = clear_sky_r(hour_2, season);
+    let clear_sky_now_g = clear_sky_g(hour_2, season);
+    let clear_sky_now_b = clear_sky_b(hour_2, season);
+    let sun_daylight_now = sun_daylight(hour_2, season);
+    let part = between(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
+    let part_2 = between(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
+    let part_3 = between(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
+    let color_now_r = light_r(part, part_2, part_3);
+    let color_now_g = light_g(part, part_2, part_3);
+    let color_now_b = light_b(part, part_2, part_3);
+    light_g(between(cone_l(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+        cone_l(color_now_r, color_now_g, color_now_b), weather_overcast),
+        between(cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+        cone_m(color_now_r, color_now_g, color_now_b), weather_overcast),
+        between(cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+        cone_s(color_now_r, color_now_g, color_now_b), weather_overcast))
+}
+
+/// Signal, the same for all who use it -- pier.caltrin:73: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+fn sky_b(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
+    let clear_sky_now_r = clear_sky_r(hour_2, season);
+    let clear_sky_now_g = clear_sky_g(hour_2, season);
+    let clear_sky_now_b = clear_sky_b(hour_2, season);
+    let sun_daylight_now = sun_daylight(hour_2, season);
+    let part = between(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
+    let part_2 = between(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
+    let part_3 = between(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
+    let color_now_r = light_r(part, part_2, part_3);
+    let color_now_g = light_g(part, part_2, part_3);
+    let color_now_b = light_b(part, part_2, part_3);
+    light_b(between(cone_l(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+        cone_l(color_now_r, color_now_g, color_now_b), weather_overcast),
+        between(cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+        cone_m(color_now_r, color_now_g, color_now_b), weather_overcast),
+        between(cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+        cone_s(color_now_r, color_now_g, color_now_b), weather_overcast))
+}
+
+/// Signal, the same for all who use it -- pier.caltrin:74: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
+fn overhead(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
+    sun_daylight(hour_2, season) * between(1.0, 0.35, weather_overcast)
+}
+
+/// Behaviour, one for each use -- pier.caltrin:76: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
+fn buzzing(t_2: f64, key: u32, floor: f64) -> f64 {
+    between(floor, 1.0, held_level(t_2, chance_key(key, 0xc3f69953), 6.666666666666667, 0.3))
+}
+
+/// Behaviour, one for each use -- pier.caltrin:78: behaviour guttering(depth = 35%, draught = 400ms)
+fn guttering(t_2: f64, key: u32, depth: f64, draught: f64) -> f64 {
+    let flame = 0.8 + 0.19999999999999996 *
+        held_level(t_2, chance_key(key, 0xd2611993), 7.142857142857142, 0.24999999999999994);
+    let longest = draught * 5.0;
+    let gust = between(0.0, 1.0, soft_level(t_2, chance_key(key, 0xfd5749ad), 2.0 / (draught + longest),
+        (longest - draught) / (2.0 * (draught + longest)), 0.3));
+    flame * (1.0 - depth * ease_smooth(within((gust - 0.72) / 0.12, 0.0, 1.0)))
+}
+
+/// Curve over x seconds
+fn harbour_light_rhythm(x: f64) -> f64 {
+    if x < 0.4 {
+        return 1.0;
+    }
+    if x < 1.2000000000000002 {
+        return 0.0;
+    }
+    if x < 1.6 {
+        return 1.0;
+    }
+    if x < 6.0 {
+        return 0.0;
+    }
+    1.0
+}
+
+/// Mixes 32 bits; one-to-one.
+fn scramble(mut x: u32) -> u32 {
+    x ^= x >> 16;
+    x = x.wrapping_mul(0x21f0_aaad);
+    x ^= x >> 15;
+    x = x.wrapping_mul(0x735a_2d97);
+    x ^ (x >> 15)
+}
+
+/// The key of one place of chance under a seed, or under another key.
+fn chance_key(seed: u32, place: u32) -> u32 {
+    scramble((scramble(seed.wrapping_add(0x9e37_79b9)) ^ place).wrapping_add(0x85eb_ca6b))
+}
+
+/// The key of one lamp of an array; lamp 0 keeps the key.
+fn lamp_key(key: u32, index: u32) -> u32 {
+    key ^ scramble(index)
+}
+
+/// The `n`-th draw of a key.
+fn draw(key: u32, n: u32) -> u32 {
+    scramble(scramble(n.wrapping_add(key)) ^ key)
+}
+
+/// 0..1, 1 excluded, in steps of 2^-24.
+fn to_unit(bits: u32) -> f64 {
+    f64::from(bits >> 8) * (1.0 / 16_777_216.0)
+}
+
+/// The largest whole number not above `x`, for `|x|` below 2^51.
+fn round_down(x: f64) -> f64 {
+    let r = (x + 6_755_399_441_055_744.0) - 6_755_399_441_055_744.0;
+    if r > x { r - 1.0 } else { r }
+}
+
+/// A whole number as a wrapping 32-bit index.
+fn cell_index(n: f64) -> u32 {
+    n as i64 as u32
+}
+
+/// Where a chance begins along its own cells, 0..1.
+fn chance_phase(key: u32) -> f64 {
+    to_unit(scramble(key.wrapping_add(0x9e37_79b9)))
+}
+
+fn within(v: f64, lo: f64, hi: f64) -> f64 {
+    let v = if v < lo { lo } else { v };
+    if v > hi { hi } else { v }
+}
+
+/// `lo` at 0, `hi` at 1, never outside of the two.
+fn between(lo: f64, hi: f64, s: f64) -> f64 {
+    let v = lo + (hi - lo) * s;
+    if lo <= hi { within(v, lo, hi) } else { within(v, hi, lo) }
+}
+
+fn least(a: f64, b: f64) -> f64 {
+    if b < a { b } else { a }
+}
+
+fn greatest(a: f64, b: f64) -> f64 {
+    if b > a { b } else { a }
+}
+
+fn share(part: f64, whole: f64) -> f64 {
+    if whole > 0.0 { part / whole } else { 0.0 }
+}
+
+/// A level 0..1 drawn again after random times between `a` and `b` seconds:
+/// `rate = 2 / (a + b)`, `jitter = (b - a) / (2 (a + b))`.
+fn held_level(t: f64, key: u32, rate: f64, jitter: f64) -> f64 {
+    let x = t * rate + chance_phase(key);
+    let n = round_down(x + 0.5);
+    let i = cell_index(n);
+    let h = draw(key, i);
+    let drawn = jitter * (2.0 * to_unit(h) - 1.0);
+    let fixed = if h >> 31 != 0 { jitter } else { -jitter };
+    let edge = if i & 1 != 0 { fixed } else { drawn };
+    let cell = if x - n >= edge { i } else { i.wrapping_sub(1) };
+    to_unit(draw(key ^ 0x68e3_1da4, cell))
+}
+
+fn ease_smooth(u: f64) -> f64 {
+    let s = u * u * (3.0 - 2.0 * u);
+    if s > 1.0 { 1.0 } else { s }
+}
+
+/// CSS `cubic-bezier(x1, y1, x2, y2)` at `u`: Laguerre's method inside a bracket.
+fn ease_bezier(u: f64, x1: f64, y1: f64, x2: f64, y2: f64) -> f64 {
+    let (cx, cy) = (3.0 * x1, 3.0 * y1);
+    let (bx, by) = (3.0 * (x2 - x1) - cx, 3.0 * (y2 - y1) - cy);
+    let (ax, ay) = (1.0 - cx - bx, 1.0 - cy - by);
+    if u <= 0.0 {
+        return 0.0;
+    }
+    if u >= 1.0 {
+        return 1.0;
+    }
+    let (mut lo, mut hi, mut s) = (0.0, 1.0, u);
+    for _ in 0..8 {
+        let e = ((ax * s + bx) * s + cx) * s - u;
+        if e == 0.0 {
+            break;
+        }
+        if e < 0.0 {
+            lo = s;
+        } else {
+            hi = s;
+        }
+        let d = (3.0 * ax * s + 2.0 * bx) * s + cx;
+        let q: f64 = 4.0 * d * d - 6.0 * e * (6.0 * ax * s + 2.0 * bx);
+        let w = s - 3.0 * e / (d + (if q > 0.0 { q } else { 0.0 }).sqrt());
+        s = if lo <= w && w <= hi { w } else { 0.5 * (lo + hi) };
+    }
+    ((ay * s + by) * s + cy) * s
+}
+
+/// Where `t` stands in a turn that starts again and again.
+fn wrap_time(t: f64, period: f64) -> f64 {
+    let x = t - round_down(t / period) * period;
+    if x < 0.0 {
+        x + period
+    } else if x >= period {
+        x - period
+    } else {
+        x
+    }
+}
+
+/// Where `t` stands in a turn that plays there and back.
+fn fold_time(t: f64, period: f64) -> f64 {
+    let x = wrap_time(t, 2.0 * period);
+    if x > period { 2.0 * period - x } else { x }
+}
+
+/// Passes smoothly through draws at whole numbers `x`, 0..1.
+fn noise(x: f64, key: u32) -> f64 {
+    let n = round_down(x);
+    let f = x - n;
+    let i = cell_index(n);
+    let s = f * f * f * (f * (6.0 * f - 15.0) + 10.0);
+    let s = if s > 1.0 { 1.0 } else { s };
+    let a = to_unit(draw(key, i));
+    let b = to_unit(draw(key, i.wrapping_add(1)));
+    a + (b - a) * s
+}
+
+/// Drifts smoothly in 0..1, `rate` draws a second, and as many octaves.
+fn drift_level(t: f64, key: u32, rate: f64, octaves: u32) -> f64 {
+    let mut x = t * rate + chance_phase(key);
+    let mut k = key;
+    let mut sum = noise(x, k);
+    let mut total = 1.0;
+    for _ in 1..octaves {
+        x = 2.0 * x + 0.37;
+        k = k.wrapping_add(0x9e37_79b9);
+        sum = 2.0 * sum + noise(x, k);
+        total = 2.0 * total + 1.0;
+    }
+    sum / total
+}
+
+/// Where cell `i` of a held level begins, from `i`.
+fn cell_edge(key: u32, i: u32, jitter: f64) -> f64 {
+    let h = draw(key, i);
+    let drawn = jitter * (2.0 * to_unit(h) - 1.0);
+    let fixed = if h >> 31 != 0 { jitter } else { -jitter };
+    if i & 1 != 0 { fixed } else { drawn }
+}
+
+/// A held level, each reached softly over a part of its time.
+fn soft_level(t: f64, key: u32, rate: f64, jitter: f64, part: f64) -> f64 {
+    let x = t * rate + chance_phase(key);
+    let n = round_down(x + 0.5);
+    let near = cell_index(n);
+    let past_near = x - n - cell_edge(key, near, jitter);
+    let i = if past_near >= 0.0 { near } else { near.wrapping_sub(1) };
+    let edge = cell_edge(key, i, jitter);
+    let passed = if past_near >= 0.0 { past_near } else { x - n + 1.0 - edge };
+    let soft = part * (1.0 + cell_edge(key, i.wrapping_add(1), jitter) - edge);
+    let to = to_unit(draw(key ^ 0x68e3_1da4, i));
+    if passed >= soft {
+        return to;
+    }
+    let from = to_unit(draw(key ^ 0x68e3_1da4, i.wrapping_sub(1)));
+    from + (to - from) * ease_smooth(passed / soft)
+}
+
+/// 1 while a burst lasts, else 0. The sums are running sums of even draws, `pairs` + 1 of each.
+#[allow(clippy::too_many_arguments)]
+fn burst_level(
+    t: f64,
+    key: u32,
+    on_lo: f64,
+    on_hi: f64,
+    off_lo: f64,
+    off_hi: f64,
+    on_sums: &[f64],
+    off_sums: &[f64],
+    pairs: u32,
+) -> f64 {
+    let (on_span, off_span) = (on_hi - on_lo, off_hi - off_lo);
+    let edge = |n: u32| {
+        let (begun, ended) = ((n + 1) / 2, n / 2);
+        on_lo * f64::from(begun)
+            + on_span * on_sums[begun as usize]
+            + (off_lo * f64::from(ended) + off_span * off_sums[ended as usize])
+    };
+    let whole = edge(2 * pairs);
+    let x = t / whole + chance_phase(key);
+    let n = round_down(x);
+    let first = draw(key, cell_index(n)) % pairs;
+    let u = (x - n) * whole + edge(2 * first);
+    let u = if u >= whole { u - whole } else { u };
+    let (mut last, mut step) = (0, pairs);
+    while step > 0 {
+        last += step * u32::from(u >= edge(last + step));
+        step /= 2;
+    }
+    if last % 2 == 0 { 1.0 } else { 0.0 }
+}
+
+/// One part of a displacement in a ball of radius 1, from three numbers in -1..1.
+fn in_ball(a: f64, b: f64, c: f64) -> f64 {
+    let (bb, cc) = (b * b, c * c);
+    a * (1.0 - 0.5 * bb - 0.5 * cc + bb * cc * (1.0 / 3.0)).sqrt() * 0.9999997615814209
+}
+
+/// One part of a direction of length 1; `still` where there is none.
+fn heading(part: f64, x: f64, y: f64, z: f64, still: f64) -> f64 {
+    let length = (x * x + y * y + z * z).sqrt();
+    if length > 1e-9 { part / length } else { still }
+}
+
+fn sine_of_turns(x: f64) -> f64 {
+    let r = x - round_down(x + 0.5);
+    let r = if r > 0.25 { 0.5 - r } else { r };
+    let r = if r < -0.25 { -0.5 - r } else { r };
+    let q = r * r;
+    let high = 42.057963877218654 + q * (-15.079294941101859 + q * 3.655084043208931);
+    let low = 81.60524903205786 + q * (-76.70584112984776 + q * high);
+    within(r * (6.283185307177229 + q * (-41.34170223898956 + q * low)), -1.0, 1.0)
+}
+
+/// A wave 0..1, lowest at whole turns `x`.
+fn sine_level(x: f64) -> f64 {
+    0.5 + 0.5 * sine_of_turns(x - 0.25)
+}
+
+fn triangle_level(x: f64) -> f64 {
+    let r = x - round_down(x);
+    if r < 0.5 { 2.0 * r } else { 2.0 - 2.0 * r }
+}
+
+/// Whole days in a number of hours.
+fn days_of(hours: f64) -> f64 {
+    round_down(hours / 24.0)
+}
+
+/// The hour of the day, 24 excluded, after a number of hours from midnight on.
+fn hour_of(hours: f64) -> f64 {
+    within(hours - 24.0 * days_of(hours), 0.0, 23.999999999999996)
+}
+
+/// 0 outside and 1 inside of a window of the day: opens from start on, closes from end on.
+fn window_level(hour: f64, start: f64, rise: f64, end: f64, fall: f64) -> f64 {
+    let passed = hour_of(hour - start);
+    let open = hour_of(end - start);
+    let up = if passed < rise { passed / rise } else { 1.0 };
+    let late = passed - open;
+    let closing = if late < fall { 1.0 - late / fall } else { 0.0 };
+    let down = if late < 0.0 { 1.0 } else { closing };
+    if up < down { up } else { down }
+}
+
+/// The angle of the point (x, y), in degrees.
+fn arc_tangent(y: f64, x: f64) -> f64 {
+    let ax = if x < 0.0 { -x } else { x };
+    let ay = if y < 0.0 { -y } else { y };
+    let steep = ay > ax;
+    let small = if steep { ax } else { ay };
+    let large = if steep { ay } else { ax };
+    if large == 0.0 {
+        return 0.0;
+    }
+    let ratio = small / large;
+    let far = ratio > 0.414213562373095;
+    let z = if far { (ratio - 1.0) / (ratio + 1.0) } else { ratio };
+    let u = z * z;
+    let a = 2.878903358695536 + u * -1.4504271731546372;
+    let b = 4.396608313130339 + u * (-3.7276314185814425 + u * a);
+    let c = 6.366162033833398 + u * (-5.207916699371338 + u * b);
+    let d = 11.459155890227322 + u * (-8.185110427923698 + u * c);
+    let p = 57.295779513082266 + u * (-19.098593170963273 + u * d);
+    let part = if far { 45.0 + z * p } else { z * p };
+    let half = if steep { 90.0 - part } else { part };
+    let angle = if x < 0.0 { 180.0 - half } else { half };
+    if y < 0.0 { -angle } else { angle }
+}
+
+/// The angle of a sine, -90..90 degrees.
+fn arc_sine(x: f64) -> f64 {
+    let kept = within(x, -1.0, 1.0);
+    arc_tangent(kept, ((1.0 - kept) * (1.0 + kept)).sqrt())
+}
+
+/// A direction on the compass, 0..360 degrees from north over east.
+fn compass(east: f64, north: f64) -> f64 {
+    let angle = arc_tangent(east, north);
+    if angle < 0.0 { angle + 360.0 } else { angle }
+}
+
+/// Turns of the sun on its way through the year, days after noon of 1 January 2000 in UT.
+fn sun_way(days: f64) -> f64 {
+    let anomaly = 0.9931333333333333 + days * 0.002737778611111111;
+    let mean = 0.7790555555555555 + days * 0.0027379093333333333;
+    let ahead = sine_of_turns(anomaly) * 0.005319444444444444;
+    mean + ahead + sine_of_turns(anomaly + anomaly) * 0.00005555555555555556
+}
+
+/// How far the axis of the earth leans, in turns.
+fn axis_tilt(days: f64) -> f64 {
+    0.06510833333333333 - days * 0.000000001111111111
+}
+
+/// How far the sky has turned over a longitude, in turns.
+fn sky_turn(days: f64, longitude: f64) -> f64 {
+    0.77905727325 + days * 1.002737909350795 + longitude / 360.0
+}
+
+/// East (0), up (1) or south (2) of the direction to the sun, or to what runs ahead of it
+/// (Michalsky 1988).
+fn sky_part(part: f64, days: f64, ahead: f64, latitude: f64, longitude: f64) -> f64 {
+    let way = sun_way(days) + ahead;
+    let tilt = axis_tilt(days);
+    let across = sine_of_turns(way);
+    let x = sine_of_turns(way + 0.25);
+    let y = sine_of_turns(tilt + 0.25) * across;
+    let z = sine_of_turns(tilt) * across;
+    let sky = sky_turn(days, longitude);
+    let sine = sine_of_turns(sky);
+    let cosine = sine_of_turns(sky + 0.25);
+    if part == 0.0 {
+        return within(y * cosine - x * sine, -1.0, 1.0);
+    }
+    let meridian = x * cosine + y * sine;
+    let low = sine_of_turns(latitude / 360.0);
+    let high = sine_of_turns(latitude / 360.0 + 0.25);
+    let toward = if part == 1.0 { low * z + high * meridian } else { low * meridian - high * z };
+    within(toward, -1.0, 1.0)
+}
+
+/// The hour at which the sun passes a height, by its sine: rising (-1), highest (0), setting (1).
+fn sun_hour(side: f64, days: f64, latitude: f64, longitude: f64, sine: f64) -> f64 {
+    let low = sine_of_turns(latitude / 360.0);
+    let high = sine_of_turns(latitude / 360.0 + 0.25);
+    let mut hour = 12.0;
+    let mut aim = 0.0;
+    for _ in 0..4 {
+        let now = days + hour / 24.0;
+        let way = sun_way(now);
+        let tilt = axis_tilt(now);
+        let across = sine_of_turns(way);
+        let x = sine_of_turns(way + 0.25);
+        let y = sine_of_turns(tilt + 0.25) * across;
+        let z = sine_of_turns(tilt) * across;
+        let left = aim - (sky_turn(now, longitude) - arc_tangent(y, x) / 360.0);
+        let flat = ((1.0 - z) * (1.0 + z)).sqrt();
+        let cosine = if high * flat > 1e-12 { high * flat } else { 1e-12 };
+        let share = within((sine - low * z) / cosine, -1.0, 1.0);
+        hour = hour + 24.0 * (left - round_down(left + 0.5));
+        aim = side * (0.25 - arc_sine(share) / 360.0);
+    }
+    hour_of(hour)
+}
+
+fn cube_root(x: f64) -> f64 {
+    if x < 1e-30 {
+        return 0.0;
+    }
+    let (mut x, mut scale) = (x, 1.0);
+    while x >= 1.0 {
+        x *= 0.125;
+        scale *= 2.0;
+    }
+    while x < 0.125 {
+        x *= 8.0;
+        scale *= 0.5;
+    }
+    let mut y = 0.3812513196434336 + x * (1.0723022680799823 - 0.46946113360511893 * x);
+    for _ in 0..2 {
+        let c = y * y * y;
+        y = y * (c + 2.0 * x) / (2.0 * c + x);
+    }
+    y * scale
+}
+
+/// The root of the long cones' response to linear light, as in OKLab.
+fn cone_l(r: f64, g: f64, b: f64) -> f64 {
+    cube_root(0.4122214708 * r + 0.5363325363 * g + 0.0514459929 * b)
+}
+
+/// The root of the middle cones' response to linear light, as in OKLab.
+fn cone_m(r: f64, g: f64, b: f64) -> f64 {
+    cube_root(0.2119034982 * r + 0.6806995451 * g + 0.1073969566 * b)
+}
+
+/// The root of the short cones' response to linear light, as in OKLab.
+fn cone_s(r: f64, g: f64, b: f64) -> f64 {
+    cube_root(0.0883024619 * r + 0.2817188376 * g + 0.6299787005 * b)
+}
+
+/// Linear red from the roots of the cones' responses.
+fn light_r(l: f64, m: f64, s: f64) -> f64 {
+    let v = 4.0767416621 * (l * l * l) + -3.3077115913 * (m * m * m) + 0.2309699292 * (s * s * s);
+    if v > 0.0 { v } else { 0.0 }
+}
+
+/// Linear green from the roots of the cones' responses.
+fn light_g(l: f64, m: f64, s: f64) -> f64 {
+    let v = -1.2684380046 * (l * l * l) + 2.6097574011 * (m * m * m) + -0.3413193965 * (s * s * s);
+    if v > 0.0 { v } else { 0.0 }
+}
+
+/// Linear blue from the roots of the cones' responses.
+fn light_b(l: f64, m: f64, s: f64) -> f64 {
+    let v = -0.0041960863 * (l * l * l) + -0.7034186147 * (m * m * m) + 1.707614701 * (s * s * s);
+    if v > 0.0 { v } else { 0.0 }
+}
+
+/// On the way from one level to another since a moment, softly; then there to stay.
+fn faded(from: f64, to: f64, since: f64, over: f64, now: f64) -> f64 {
+    if now >= since + over {
+        return to;
+    }
+    between(from, to, ease_smooth(within((now - since) / over, 0.0, 1.0)))
+}
+
+/// Not-a-number is 0; nothing lies beyond 1e9 s.
+fn clean_moment(t: f64) -> f64 {
+    if t < -1e-30 || t > 1e-30 { within(t, -1e9, 1e9) } else { 0.0 }
+}
+
+/// What is no finite number is `usual`; the rest is kept within its bounds.
+fn clean_input(v: f64, lo: f64, hi: f64, usual: f64) -> f64 {
+    if !v.is_finite() {
+        return usual;
+    }
+    let v = if v < -1e-30 || v > 1e-30 { v } else { 0.0 };
+    within(v, lo, hi)
+}
+
+/// The place of what is read, also of a lamp beyond the last.
+fn at_most(index: u32, last: u32) -> usize {
+    (if index < last { index } else { last }) as usize
+}
+
+/// No negative zero, no subnormal.
+fn to_single(v: f64) -> f32 {
+    (if v < 1e-30 && v > -1e-30 { 0.0 } else { v }) as f32
+}
+
+/// Known answers of this file: 0 if this compiler gives the same bits as the preview, else how
+/// many differ.
+#[allow(clippy::float_cmp)]
+pub fn self_test() -> u32 {
+    let mut wrong = u32::from(scramble(1) != 0x86d2_fa73);
+    let mut run = Run::start(SEED);
+    run.seed = 41;
+    run.advance(0.75);
+    wrong += u32::from(run.read_mast(0).intensity != 5684.5244);
+    wrong += u32::from(run.read_fog_lamp(0).intensity != 84.80009);
+    wrong += u32::from(run.read_quay_glow(0).intensity != 420.0);
+    wrong += u32::from(run.read_quay_core(0).intensity != 567.19135);
+    wrong += u32::from(run.read_ticket_hatch().intensity != 398.7631);
+    wrong += u32::from(run.read_pane(0).intensity != 55.0);
+    wrong += u32::from(run.read_weld().intensity != 13438.386);
+    wrong += u32::from(run.read_harbour_light().intensity != 0.0);
+    wrong += u32::from(run.read_standby(0).intensity != 4.570738);
+    wrong += u32::from(run.read_edge_lamp(0).intensity != 11.846709);
+    wrong += u32::from(run.read_gangway().intensity != 45.0);
+    wrong += u32::from(run.read_sunlight().intensity != 0.0);
+    wrong += u32::from(run.read_moonlight().intensity != 0.030565625);
+    wrong += u32::from(run.read_deck().intensity != 1.35);
+    wrong += u32::from(run.read_sky_tint().value[0] != 0.004024717);
+    wrong += u32::from(run.read_dust_tint().value[0] != 1.0020102);
+    wrong += u32::from(run.read_fog().value != 0.3);
+    wrong += u32::from(run.read_view_range().value != 675.0);
+    wrong += u32::from(run.read_stars(0).level != 0.4433326);
+    run.seed = 42;
+    run.advance(61.3);
+    wrong += u32::from(run.read_mast(3).intensity != 5593.1714);
+    wrong += u32::from(run.read_fog_lamp(0).intensity != 85.20512);
+    wrong += u32::from(run.read_quay_glow(3).intensity != 420.0);
+    wrong += u32::from(run.read_quay_core(3).intensity != 635.0444);
+    wrong += u32::from(run.read_ticket_hatch().intensity != 347.4648);
+    wrong += u32::from(run.read_pane(3).intensity != 55.0);
+    wrong += u32::from(run.read_weld().intensity != 0.0);
+    wrong += u32::from(run.read_harbour_light().intensity != 2600.0);
+    wrong += u32::from(run.read_standby(3).intensity != 12.055669);
+    wrong += u32::from(run.read_edge_lamp(3).intensity != 3.907548);
+    wrong += u32::from(run.read_gangway().intensity != 900.0);
+    wrong += u32::from(run.read_sunlight().intensity != 0.0);
+    wrong += u32::from(run.read_moonlight().intensity != 0.03227391);
+    wrong += u32::from(run.read_deck().intensity != 1.3440882);
+    wrong += u32::from(run.read_sky_tint().value[0] != 0.004024717);
+    wrong += u32::from(run.read_dust_tint().value[0] != 1.0020102);
+    wrong += u32::from(run.read_fog().value != 0.3);
+    wrong += u32::from(run.read_view_range().value != 675.0);
+    wrong += u32::from(run.read_stars(3).level != 0.3811181);
+    wrong
+}
