@@ -1,7 +1,8 @@
 //! A level that can never be seen, or a part of the book that bounds cut off.
 
 use caltrin_core::Checked;
-use caltrin_core::bounds::{Interval, Surveyor};
+use caltrin_core::bounds::Surveyor;
+use caltrin_core::interval::Interval;
 use caltrin_core::program::{ExprId, Field, LightId, Op, Program, Subject};
 
 use crate::walk::{Owned, short};

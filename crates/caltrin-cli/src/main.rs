@@ -2,6 +2,7 @@
 
 mod commands;
 mod live;
+mod outcome;
 mod report;
 
 use std::process::ExitCode;

@@ -7,7 +7,7 @@ use caltrin::Opened;
 use caltrin::lang::{Diagnostic, Lines, Severity};
 use serde::Serialize;
 
-use crate::commands::Failure;
+use crate::outcome::Failure;
 
 /// Beyond this many messages the rest is only counted.
 const MOST: usize = 60;

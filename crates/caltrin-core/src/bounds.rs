@@ -5,57 +5,13 @@
 
 use std::collections::BTreeMap;
 
+use crate::interval::Interval;
 use crate::kernel::{self, LAST_MOMENT};
 use crate::kind::{Kind, Scope};
 use crate::misfit::Misfit;
 use crate::program::{Constant, Dial, ExprId, LightId, Op, Program, SignalId, Size};
 use crate::sky::{LAST_HOUR, MOST_DAYS};
 use rustc_hash::FxHashMap;
-
-/// A range of numbers, both ends included.
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Interval {
-    /// Nothing lies below.
-    pub lo: f64,
-    /// Nothing lies above.
-    pub hi: f64,
-}
-
-impl Interval {
-    /// Just this number.
-    pub fn of(v: f64) -> Self {
-        Interval { lo: v, hi: v }
-    }
-
-    /// The smallest interval around both.
-    pub fn join(self, other: Self) -> Self {
-        Interval { lo: self.lo.min(other.lo), hi: self.hi.max(other.hi) }
-    }
-
-    fn hull(values: &[f64]) -> Self {
-        values.iter().fold(Interval { lo: f64::INFINITY, hi: f64::NEG_INFINITY }, |all, v| {
-            // A product of 0 and something unbounded is told as unbounded.
-            if v.is_nan() {
-                Interval { lo: f64::NEG_INFINITY, hi: f64::INFINITY }
-            } else {
-                all.join(Interval::of(*v))
-            }
-        })
-    }
-
-    fn corners(self, other: Self, f: impl Fn(f64, f64) -> f64) -> Self {
-        Self::hull(&[
-            f(self.lo, other.lo),
-            f(self.lo, other.hi),
-            f(self.hi, other.lo),
-            f(self.hi, other.hi),
-        ])
-    }
-
-    fn is_finite(self) -> bool {
-        self.lo.is_finite() && self.hi.is_finite()
-    }
-}
 
 /// The bounds of a value of any kind.
 #[derive(Clone, Copy, Debug, PartialEq)]

@@ -1,6 +1,6 @@
 //! Curves: stops of position and value, and how each stop is reached.
 
-use crate::bounds::Interval;
+use crate::interval::Interval;
 use crate::kernel;
 use crate::quantity::{Place, Seconds};
 

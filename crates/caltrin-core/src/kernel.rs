@@ -8,6 +8,8 @@
 pub const LAST_MOMENT: f64 = 1e9;
 /// Values nearer to zero than this are zero when they leave the kernel.
 pub const SMALLEST: f64 = 1e-30;
+/// How many bursts, and pauses between them, a table of bursts has before it starts again.
+pub const PAIRS: u32 = 64;
 /// Told apart from the edge draws of the same key: the level draws.
 const LEVELS: u32 = 0x68E3_1DA4;
 /// From the key of one octave to that of the next.

@@ -185,7 +185,7 @@ pub enum Misfit {
     #[error("a book has {0} walls and posts at most")]
     TooManySolids(usize),
     /// Too few or too many options.
-    #[error("a choice has 2 to {max} options, found {0}", max = crate::draft::MOST_OPTIONS)]
+    #[error("a choice has 2 to {max} options, found {0}", max = crate::program::MOST_OPTIONS)]
     Options(usize),
     /// Something follows the hour in a book without a clock.
     #[error("this follows the hour, but the book has no clock")]

@@ -2,7 +2,7 @@
 //! which chance. Everything that walks a program handles them all alike, so a new one is an entry here, its
 //! definition, and its part of each exported kernel.
 
-use crate::bounds::Interval;
+use crate::interval::Interval;
 use crate::sky;
 
 /// Most arguments that one of them has.

@@ -12,8 +12,7 @@ use rustc_hash::{FxHashMap, FxHashSet};
 use crate::choice::ChoiceState;
 use crate::clock::ClockState;
 use crate::curve::Easing;
-use crate::draft::PAIRS;
-use crate::kernel;
+use crate::kernel::{self, PAIRS};
 use crate::kind::Scope;
 use crate::program::{
     BehaviourId, ChoiceId, Constant, CurveId, Dial, ExprId, Input, Light, Op, Program, Share,

@@ -235,7 +235,7 @@ fn tone(height: f32) -> [u8; 3] {
 
 /// When it rises and sets, found between the columns.
 fn crossings(heights: &[f32]) -> String {
-    let horizon = caltrin_core::day::HORIZON as f32;
+    let horizon = caltrin_core::draft::sky::HORIZON as f32;
     let count = heights.len() as f32;
     let hour = |n: usize, from: f32, to: f32| {
         let share = (horizon - from) / (to - from);

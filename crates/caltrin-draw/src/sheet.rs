@@ -511,7 +511,7 @@ impl Sheet {
         lamp: &Lamp,
         frame: Frame,
         top: f32,
-        bounds: Option<caltrin_core::bounds::Interval>,
+        bounds: Option<caltrin_core::interval::Interval>,
     ) {
         let ink = lamp_ink(&lamp.columns);
         let y = |v: f32| frame.y + frame.h * (1.0 - (v / top).clamp(0.0, 1.0));

@@ -24,8 +24,16 @@ mod write;
 use caltrin_core::{Checked, Notes};
 
 pub use plan::Plan;
-pub use target::{TARGETS, Target, target_named};
+pub use target::Target;
 pub use write::{MARK, WriteError, write};
+
+/// Every target, in the order in which they are listed.
+pub const TARGETS: [&dyn Target; 4] = [&rust::Rust, &c::C, &csharp::CSharp, &js::JavaScript];
+
+/// The target of that name.
+pub fn target_named(name: &str) -> Option<&'static dyn Target> {
+    TARGETS.into_iter().find(|target| target.name() == name)
+}
 
 /// An exported file.
 #[derive(Clone, Debug, PartialEq, Eq)]

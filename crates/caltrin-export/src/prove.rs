@@ -7,7 +7,7 @@ use std::io;
 use std::path::{Path, PathBuf};
 use std::process::{Command, Stdio};
 
-use caltrin_core::bounds::Interval;
+use caltrin_core::interval::Interval;
 use caltrin_core::kind::Kind;
 use caltrin_core::program::{Constant, Domain, Size};
 use caltrin_core::quantity::{Hours, Seconds, Seed};
@@ -16,10 +16,7 @@ use caltrin_core::{Checked, Notes, Run, kernel};
 use thiserror::Error;
 
 use crate::plan::Plan;
-use crate::target::{Blocks, Target, Tool};
-
-/// How many things the game does with its clock and choices before each moment of a proof.
-pub const ACTS: usize = 3;
+use crate::target::{ACTS, Blocks, Target, Tool};
 
 /// One thing that the game does.
 #[derive(Clone, Copy, Debug, PartialEq)]

@@ -3,7 +3,9 @@
 use std::path::Path;
 
 use crate::plan::Plan;
-use crate::{c, csharp, js, rust};
+
+/// How many things the game does with its clock and choices before each moment of a proof.
+pub const ACTS: usize = 3;
 
 /// The lamps that a proof reads of a light: blocks of neighbours.
 pub type Blocks = Vec<Vec<(u32, u32)>>;
@@ -39,12 +41,4 @@ pub trait Target: Sync {
     fn compile(&self, folder: &Path, source: &str) -> Vec<Vec<String>>;
     /// The command that runs it.
     fn run(&self, folder: &Path) -> Vec<String>;
-}
-
-/// Every target, in the order in which they are listed.
-pub const TARGETS: [&dyn Target; 4] = [&rust::Rust, &c::C, &csharp::CSharp, &js::JavaScript];
-
-/// The target of that name.
-pub fn target_named(name: &str) -> Option<&'static dyn Target> {
-    TARGETS.into_iter().find(|target| target.name() == name)
 }

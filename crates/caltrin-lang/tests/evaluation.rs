@@ -5,7 +5,7 @@ mod random;
 
 use std::collections::HashMap;
 
-use caltrin_core::bounds::Interval;
+use caltrin_core::interval::Interval;
 use caltrin_core::kind::{Kind, Scope};
 use caltrin_core::program::{
     Constant, Dial, ExprId, Field, Light, Op, Program, Site, Size, Turn, Up, Wanted,

@@ -8,8 +8,9 @@ use super::lower::{Lowering, nothing};
 use super::{Book, Tree, Value, make, number, scalar};
 use crate::color::Rgb;
 use crate::curve::Easing;
-use crate::day::{self, Alternatives, Change, Sky};
 use crate::draft::Owner;
+use crate::draft::day::{self, Alternatives, Change};
+use crate::draft::sky::{self, Sky};
 use crate::misfit::Misfit;
 use crate::program::{Clock, Dial, ExprId};
 use crate::quantity::{Degrees, Hours, Place, Seconds};
@@ -356,7 +357,7 @@ impl Book {
     pub fn sun(&mut self, name: &str, path: &SunPath) -> Sun {
         let lowered = match &path.ends {
             Ends::Earth { latitude, longitude, date } => (|| {
-                Ok(day::SunPath::Earth {
+                Ok(sky::SunPath::Earth {
                     latitude: self.known(name, latitude)?,
                     longitude: self.known(name, longitude)?,
                     date: self.known(name, date)?,
@@ -365,7 +366,7 @@ impl Book {
                 })
             })(),
             Ends::Hours { rises, sets, highest, lowest } => (|| {
-                Ok(day::SunPath::Hours {
+                Ok(sky::SunPath::Hours {
                     rises: self.known(name, rises)?,
                     sets: self.known(name, sets)?,
                     highest: self.known(name, highest)?,

@@ -29,8 +29,8 @@ use std::rc::Rc;
 
 use crate::color::Rgb;
 use crate::curve::Easing;
-use crate::day::Alternatives;
 use crate::draft::Track;
+use crate::draft::day::Alternatives;
 use crate::kind::{Kind as AnyKind, Photometry};
 use crate::program::{BehaviourId, Constant, ExprId, SignalId, Start, Turn, Wave};
 use crate::quantity::{Degrees, Hertz, Kelvin, Seconds};

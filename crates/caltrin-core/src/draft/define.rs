@@ -1,8 +1,7 @@
 //! Defining what has a name: curves, inputs, choices, signals, behaviours, lights, outputs, walls and posts.
 
-use crate::bounds::Interval;
 use crate::curve::{Curve, CurveFault, Easing, Stop};
-use crate::day::Alternatives;
+use crate::interval::Interval;
 use crate::kernel;
 use crate::kind::{Kind, Pace, Photometry, Scope};
 use crate::misfit::Misfit;
@@ -14,10 +13,8 @@ use crate::program::{
 use crate::quantity::{Place, Seconds};
 use rustc_hash::FxHashSet;
 
-use super::{
-    Array, DEEPEST, Draft, MOST_OPTIONS, MOST_PARAMETERS, MOST_SLOTS, MOST_SOLIDS, Owner, Track,
-    Use,
-};
+use super::day::Alternatives;
+use super::{Array, DEEPEST, Draft, MOST_PARAMETERS, MOST_SLOTS, MOST_SOLIDS, Owner, Track, Use};
 
 impl Draft {
     /// Defines an input of the owner's, and gives its value: one for the book, each placing or each
@@ -110,7 +107,7 @@ impl Draft {
         options: &[String],
         over: Seconds,
     ) -> Result<(ChoiceId, Alternatives), Misfit> {
-        if !(2..=MOST_OPTIONS).contains(&options.len()) {
+        if !(2..=crate::program::MOST_OPTIONS).contains(&options.len()) {
             return Err(Misfit::Options(options.len()));
         }
         if let Some(n) = (1..options.len()).find(|n| options[..*n].contains(&options[*n])) {

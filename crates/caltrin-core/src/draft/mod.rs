@@ -3,14 +3,15 @@
 
 mod blend;
 mod chance;
+pub mod day;
 mod define;
 mod fold;
 mod owner;
+pub mod sky;
 
 use std::collections::BTreeMap;
 
-use crate::day::Beams;
-use crate::kernel;
+use crate::kernel::{self, PAIRS};
 use crate::kind::{Kind, Pace, Scope};
 use crate::misfit::Misfit;
 use crate::program::{
@@ -19,6 +20,8 @@ use crate::program::{
 };
 use crate::quantity::Seed;
 use rustc_hash::{FxHashMap, FxHashSet};
+
+use sky::Beams;
 
 pub use owner::{Array, Owner, Use};
 
@@ -39,9 +42,6 @@ pub struct Track {
     /// One for each number of a value.
     pub curves: Vec<CurveId>,
 }
-
-/// How many bursts a table has.
-pub const PAIRS: u32 = 64;
 
 /// Running sums of even draws in 0..1, from 0; four digits each, so that they are short in print.
 fn draws_of(name: &str) -> Vec<f64> {
@@ -82,9 +82,6 @@ const MOST_SLOTS: u64 = 1 << 20;
 
 /// Most walls and posts.
 const MOST_SOLIDS: usize = 10_000;
-
-/// Most options of a choice.
-pub const MOST_OPTIONS: usize = 64;
 
 /// Most steps that one light may unfold into.
 const MOST_STEPS: u64 = 20_000;

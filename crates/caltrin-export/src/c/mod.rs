@@ -9,12 +9,11 @@ use crate::names::{Case, Namer, cased, comment};
 use crate::number;
 use crate::plan::{FieldPlan, Function, InputPlan, LightPlan, Plan, Role, Type, clock_fields};
 use crate::print::{
-    ChoiceNames, FileNames, InputNames, LightNames, Scope, Spelling, choice_code, clock_code,
-    clock_names, describe_choice, describe_input, folded, kernel_parts, prover_acts, prover_sets,
-    setter_values, table_lines,
+    ChoiceNames, FileNames, InputNames, LightNames, Scope, Spelling, at_line, choice_code,
+    clock_code, clock_names, describe, describe_choice, describe_input, describe_light, folded,
+    kernel_parts, prover_acts, prover_sets, setter_values, table_lines,
 };
-use crate::prove::ACTS;
-use crate::target::{Blocks, Target, Tool};
+use crate::target::{ACTS, Blocks, Target, Tool};
 use crate::write::MARK;
 
 /// The language.
@@ -639,22 +638,12 @@ fn field_name(field: &FieldPlan) -> String {
     namer.take(&cased(&field.name, Case::Snake))
 }
 
-pub(crate) fn at_line(note: &Option<caltrin_core::Note>, plan: &Plan) -> String {
-    match note {
-        Some(note) => {
-            let file = note.file.as_ref().unwrap_or(&plan.file);
-            format!(" -- {}:{}: {}", comment(file), note.line, comment(&note.text))
-        }
-        None => String::new(),
-    }
-}
-
 fn about_function(function: &Function, plan: &Plan) -> String {
-    format!("/* {}{} */\n", crate::print::describe(function), at_line(&function.note, plan))
+    format!("/* {}{} */\n", describe(function), at_line(&function.note, plan))
 }
 
 fn about_light(light: &LightPlan) -> String {
-    crate::print::describe_light(light)
+    describe_light(light)
 }
 
 impl Target for C {

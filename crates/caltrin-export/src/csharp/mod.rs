@@ -5,17 +5,15 @@ use std::path::Path;
 
 use caltrin_core::program::Dial;
 
-use crate::c::at_line;
 use crate::names::{Case, Namer, cased, comment};
 use crate::number;
 use crate::plan::{FieldPlan, Function, InputPlan, LightPlan, Plan, Role, Type, clock_fields};
 use crate::print::{
-    ChoiceNames, FileNames, InputNames, LightNames, Scope, Spelling, choice_code, clock_code,
-    clock_names, describe, describe_choice, describe_input, describe_light, folded, kernel_parts,
-    prover_acts, prover_sets, setter_values, table_lines,
+    ChoiceNames, FileNames, InputNames, LightNames, Scope, Spelling, at_line, choice_code,
+    clock_code, clock_names, describe, describe_choice, describe_input, describe_light, folded,
+    kernel_parts, prover_acts, prover_sets, setter_values, table_lines,
 };
-use crate::prove::ACTS;
-use crate::target::{Blocks, Target, Tool};
+use crate::target::{ACTS, Blocks, Target, Tool};
 use crate::write::MARK;
 
 /// The language.

@@ -1,7 +1,7 @@
 //! Functions, lights and inputs of the plan, one after the other.
 
-use caltrin_core::bounds::Interval;
 use caltrin_core::curve::{Easing, Stop};
+use caltrin_core::interval::Interval;
 use caltrin_core::kind::Kind;
 use caltrin_core::program::{
     ChoiceId, Constant, CurveId, Dial, Domain, ExprId, Field, InputId, Light, LightId, Program,

@@ -11,7 +11,7 @@ mod reach;
 
 use std::collections::BTreeSet;
 
-use caltrin_core::bounds::Interval;
+use caltrin_core::interval::Interval;
 use caltrin_core::program::{
     ChoiceId, Dial, Domain, InputId, LightKind, Share, Size, Subject, Table, TableId,
 };

@@ -3,8 +3,9 @@
 use std::rc::Rc;
 
 use caltrin_core::curve::Easing;
-use caltrin_core::day::{Alternatives, Change, Lean, Phase, PhaseFault, Sky, SunPath};
 use caltrin_core::draft::Owner;
+use caltrin_core::draft::day::{Alternatives, Change, Lean, Phase, PhaseFault};
+use caltrin_core::draft::sky::{Sky, SunPath};
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::misfit::Misfit;
 use caltrin_core::program::{Clock, Constant, Dial, ExprId, Op, Subject};

@@ -1,0 +1,367 @@
+//! What follows the hour of the game's day: curves by the hour, windows, phases and choices. All of it is
+//! pure in what the clock shows.
+
+use super::{Draft, Track};
+use crate::curve::{CurveFault, Easing};
+use crate::kind::Kind;
+use crate::misfit::Misfit;
+use crate::program::{Clock, Constant, Dial, Domain, ExprId, Op, Phases};
+use crate::pure::Pure;
+use crate::quantity::{Hours, Place};
+
+/// Where the change at an hour lies.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub enum Lean {
+    /// It is done by the hour.
+    Before,
+    /// It is halfway at the hour.
+    #[default]
+    Across,
+    /// It begins at the hour.
+    After,
+}
+
+impl Lean {
+    /// How long before its hour a change that takes so long begins.
+    fn lead(self, over: f64) -> f64 {
+        match self {
+            Lean::Before => over,
+            Lean::Across => over * 0.5,
+            Lean::After => 0.0,
+        }
+    }
+}
+
+/// A change at an hour.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Change {
+    /// How long it takes.
+    pub over: Hours,
+    /// Where it lies.
+    pub lean: Lean,
+}
+
+/// A phase of the day in the making.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Phase {
+    /// The book's name for it.
+    pub name: String,
+    /// The hour from which on it is.
+    pub from: ExprId,
+    /// How it is come to.
+    pub change: Change,
+    /// Its own tint.
+    pub tint: Option<ExprId>,
+}
+
+/// What phases, or another list of alternatives, give.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Alternatives {
+    /// Their names in the book's order.
+    pub names: Vec<String>,
+    /// How much each counts, 0 to 1; all together 1.
+    pub weights: Vec<ExprId>,
+    /// Whether it is the one at hand.
+    pub at_hand: Vec<ExprId>,
+}
+
+/// Which of these hours is the first after midnight, where they rise and pass midnight once at most; or
+/// which one does not come after the one before it.
+fn past_midnight(hours: &[f64]) -> Result<usize, usize> {
+    let falls = |n: &usize| hours[*n] <= hours[n - 1];
+    let falling: Vec<usize> = (1..hours.len()).filter(falls).collect();
+    match falling[..] {
+        [] => Ok(0),
+        [n] if hours[n] < hours[n - 1] && hours[hours.len() - 1] < hours[0] => Ok(n),
+        [n] if hours[n] == hours[n - 1] => Err(n),
+        // Having passed midnight, they reach the first again.
+        [n] => Err((n..hours.len()).find(|m| hours[*m] >= hours[0]).unwrap_or(n)),
+        [_, again, ..] => Err(again),
+    }
+}
+
+impl Draft {
+    /// Gives the book its clock. To be called before anything that follows it is made.
+    pub fn set_clock(&mut self, clock: Clock) -> Result<(), Misfit> {
+        let Clock { day, start, rate } = clock;
+        if !(1.0..=1e7).contains(&day.0) {
+            return Err(Misfit::DayLength(day.0));
+        }
+        if !(0.0..24.0).contains(&start.0) {
+            return Err(Misfit::NoHour(start.0));
+        }
+        if self.program().clock().is_some() {
+            return Err(Misfit::SecondClock);
+        }
+        if rate.is_nan() || rate.abs() > crate::clock::MOST_RATE {
+            return Err(Misfit::ClockRate(rate));
+        }
+        self.program_mut().clock = Some(clock);
+        Ok(())
+    }
+
+    /// A function of numbers alone.
+    pub(super) fn pure(&mut self, of: Pure, all: &[ExprId], kind: Kind) -> Result<ExprId, Misfit> {
+        debug_assert_eq!(all.len(), of.arguments(), "as many as it has");
+        self.derived(Op::Pure(of, all.into()), kind)
+    }
+
+    /// A signal of this name for a value that many may use; what is known beforehand stays as it is.
+    pub(super) fn shared(&mut self, name: &str, value: ExprId) -> Result<ExprId, Misfit> {
+        if self.is_known(value) {
+            return Ok(value);
+        }
+        let signal = self.define_signal(name, value)?;
+        Ok(self.signal(signal))
+    }
+
+    /// What the game's clock shows: the hour, or the number of days.
+    pub fn clock(&mut self, dial: Dial) -> Result<ExprId, Misfit> {
+        if self.program().clock().is_none() {
+            return Err(Misfit::NoClock);
+        }
+        Ok(self.dial(dial))
+    }
+
+    /// A curve by the hour: see [`Draft::define_curve`]. Stops rise, once over midnight at most, and what
+    /// lies between the last and the first goes on over midnight; the first stop's easing serves there.
+    pub fn define_day(
+        &mut self,
+        name: &str,
+        kind: Kind,
+        linear: bool,
+        stops: &[(Place, Constant, Easing)],
+    ) -> Result<Track, Misfit> {
+        if self.program().clock().is_none() {
+            return Err(Misfit::NoClock);
+        }
+        if let Some((at, ..)) = stops.iter().find(|(at, ..)| !(0.0..24.0).contains(&at.0)) {
+            return Err(Misfit::NoHour(at.0));
+        }
+        let hours: Vec<f64> = stops.iter().map(|(at, ..)| at.0).collect();
+        let midnight = past_midnight(&hours).map_err(Misfit::DayOrder)?;
+        let mut day = stops.to_vec();
+        day.rotate_left(midnight);
+        if let (Some(first), Some(last)) = (day.first().copied(), day.last().copied())
+            && day.len() > 1
+        {
+            day.insert(0, (Place(last.0.0 - 24.0), last.1, Easing::Linear));
+            day.push((Place(first.0.0 + 24.0), first.1, first.2));
+        }
+        let count = stops.len();
+        let written = |n: usize| (n + count - 1 + midnight) % count;
+        self.define_curve(name, Domain::Day, kind, linear, &day).map_err(|misfit| match misfit {
+            Misfit::Curve(CurveFault::TooClose(n)) => {
+                Misfit::Curve(CurveFault::TooClose(written(n)))
+            }
+            Misfit::Curve(CurveFault::Range(n)) => Misfit::Curve(CurveFault::Range(written(n))),
+            other => other,
+        })
+    }
+
+    /// A curve by the hour, at the hour that it is.
+    pub fn day_now(&mut self, track: &Track) -> Result<ExprId, Misfit> {
+        let hour = self.clock(Dial::Hour)?;
+        self.track_at(track, hour)
+    }
+
+    /// A window of the day, 0 outside and 1 inside, and how far the time through it has passed, as signals.
+    /// Both ends change as `change` says, eased.
+    pub fn define_window(
+        &mut self,
+        name: &str,
+        [from, to]: [ExprId; 2],
+        change: Change,
+        easing: Easing,
+    ) -> Result<[ExprId; 2], Misfit> {
+        for end in [from, to] {
+            self.expect(end, Kind::Hour)?;
+        }
+        let over = change.over.0;
+        if let (Some(from), Some(to)) = (self.scalar(from), self.scalar(to)) {
+            let open = crate::sky::hour_of(to - from);
+            if open == 0.0 {
+                return Err(Misfit::EmptyWindow);
+            }
+            let least = open.min(24.0 - open);
+            if over > least {
+                return Err(Misfit::WindowEdges { over: Hours(over), least: Hours(least) });
+            }
+        }
+        let hour = self.clock(Dial::Hour)?;
+        let lead = self.number(change.lean.lead(over), Kind::Hour)?;
+        let (start, end) = (self.hours_before(from, lead)?, self.hours_before(to, lead)?);
+        let over = self.number(over, Kind::Hour)?;
+        let level = self.pure(Pure::Window, &[hour, start, over, end, over], Kind::Number)?;
+        let level = self.eased(level, easing)?;
+        let through = self.pure(Pure::Through, &[hour, from, to], Kind::Number)?;
+        Ok([self.shared(name, level)?, self.shared(&format!("{name}.through"), through)?])
+    }
+
+    /// Whether an hour lies between two, over midnight where the second comes first.
+    pub fn hour_in(&mut self, hour: ExprId, [from, to]: [ExprId; 2]) -> Result<ExprId, Misfit> {
+        for end in [hour, from, to] {
+            self.expect(end, Kind::Hour)?;
+        }
+        let none = self.number(0.0, Kind::Hour)?;
+        let inside = self.pure(Pure::Window, &[hour, from, none, to, none], Kind::Number)?;
+        let half = self.number(0.5, Kind::Number)?;
+        self.above(inside, half)
+    }
+
+    /// The phases of the day: each lasts until the next begins, the last until the first. Changes are
+    /// smooth and must not meet. How much each counts is a signal, and so is the tint of them all, if
+    /// they have tints.
+    pub fn define_phases(
+        &mut self,
+        name: &str,
+        phases: &[Phase],
+    ) -> Result<(Alternatives, Option<ExprId>), PhaseFault> {
+        let whole = |misfit| PhaseFault { phase: 0, misfit };
+        if phases.len() < 2 {
+            return Err(whole(Misfit::TooFewPhases));
+        }
+        let hour = self.clock(Dial::Hour).map_err(whole)?;
+        let mut hours = Vec::with_capacity(phases.len());
+        for (n, phase) in phases.iter().enumerate() {
+            let at = |misfit| PhaseFault { phase: n, misfit };
+            self.expect(phase.from, Kind::Hour).map_err(at)?;
+            hours.push(self.scalar(phase.from).ok_or(at(Misfit::PhaseMoves))?);
+        }
+        let next = |n: usize| (n + 1) % phases.len();
+        past_midnight(&hours).map_err(|n| PhaseFault { phase: n, misfit: Misfit::PhaseOrder })?;
+        let (mut weights, mut at_hand) = (Vec::new(), Vec::new());
+        for n in 0..phases.len() {
+            let at = |misfit| PhaseFault { phase: next(n), misfit };
+            let lasts = crate::sky::hour_of(hours[next(n)] - hours[n]);
+            let [own, after] = [n, next(n)].map(|n| phases[n].change);
+            let leads = [own, after].map(|change| change.lean.lead(change.over.0));
+            if own.over.0 - leads[0] + leads[1] > lasts + 1e-9 {
+                return Err(at(Misfit::PhasesMeet));
+            }
+            let level = |draft: &mut Draft, [rise, fall]: [f64; 2], [lead, next_lead]: [f64; 2]| {
+                let all = [hours[n] - lead, rise, hours[next(n)] - next_lead, fall];
+                let mut made = [hour; 5];
+                for (made, v) in made[1..].iter_mut().zip(all) {
+                    *made = draft.number(v, Kind::Hour)?;
+                }
+                draft.pure(Pure::Window, &made, Kind::Number)
+            };
+            let weight = level(self, [own.over.0, after.over.0], leads).map_err(at)?;
+            let weight = self.eased(weight, Easing::Smooth).map_err(at)?;
+            let path = format!("{name}.{}", phases[n].name);
+            weights.push(self.shared(&path, weight).map_err(at)?);
+            let inside = level(self, [0.0, 0.0], [0.0, 0.0]).map_err(at)?;
+            let half = self.number(0.5, Kind::Number).map_err(at)?;
+            at_hand.push(self.above(inside, half).map_err(at)?);
+        }
+        let names: Vec<String> = phases.iter().map(|phase| phase.name.clone()).collect();
+        let all = Alternatives { names, weights, at_hand };
+        let tints: Vec<ExprId> = phases.iter().filter_map(|phase| phase.tint).collect();
+        let tint = match tints.len() {
+            0 => None,
+            n if n == phases.len() => {
+                let tint = self.pick(&all, &tints).map_err(whole)?;
+                Some(self.shared(&format!("{name}.tint"), tint).map_err(whole)?)
+            }
+            _ => {
+                let phase = phases.iter().position(|phase| phase.tint.is_none()).unwrap_or(0);
+                return Err(PhaseFault { phase, misfit: Misfit::SomeTints });
+            }
+        };
+        let parts = phases.iter().zip(hours).zip(&all.weights);
+        let parts = parts.map(|((phase, hour), weight)| (phase.name.clone(), Hours(hour), *weight));
+        let kept = Phases { name: name.to_owned(), parts: parts.collect(), tint };
+        self.program_mut().phases.push(kept);
+        Ok((all, tint))
+    }
+
+    /// A blend of a value for each alternative by how much each counts; colours in OKLab. On or off is
+    /// that of the one at hand.
+    pub fn pick(&mut self, of: &Alternatives, values: &[ExprId]) -> Result<ExprId, Misfit> {
+        let first = *values.first().ok_or(Misfit::NotFinite)?;
+        let kind = self.kind(first);
+        for value in values {
+            self.expect(*value, kind)?;
+        }
+        if values.iter().all(|value| *value == first) {
+            return Ok(first);
+        }
+        match kind {
+            Kind::OnOff | Kind::Hour => {
+                let mut made = *values.last().ok_or(Misfit::NotFinite)?;
+                for (value, at_hand) in values.iter().zip(&of.at_hand).rev().skip(1) {
+                    made = self.choose(*at_hand, *value, made)?;
+                }
+                Ok(made)
+            }
+            Kind::Point => self.weighted(&of.weights, values),
+            Kind::Color => {
+                let mut roots = Vec::with_capacity(3);
+                for cone in 0..3 {
+                    let mut each = Vec::with_capacity(values.len());
+                    for value in values {
+                        each.push(self.derived(Op::ConeRoot(cone, *value), Kind::Number)?);
+                    }
+                    roots.push(self.weighted_inside(&of.weights, &each)?);
+                }
+                self.derived(Op::FromCones(roots[0], roots[1], roots[2]), Kind::Color)
+            }
+            _ => self.weighted_inside(&of.weights, values),
+        }
+    }
+
+    fn weighted(&mut self, weights: &[ExprId], values: &[ExprId]) -> Result<ExprId, Misfit> {
+        let mut sum: Option<ExprId> = None;
+        for (value, weight) in values.iter().zip(weights) {
+            let zero = matches!(self.program().constant(*value), Some(Constant::Scalar(0.0)));
+            if zero {
+                continue;
+            }
+            let one = matches!(self.program().constant(*value), Some(Constant::Scalar(1.0)));
+            let part = match one && self.kind(*value) == Kind::Number {
+                true => *weight,
+                false => self.multiply(*value, *weight)?,
+            };
+            sum = Some(match sum {
+                Some(sum) => self.add(sum, part)?,
+                None => part,
+            });
+        }
+        sum.ok_or(Misfit::NotFinite)
+    }
+
+    /// The same of numbers, kept inside of them whatever the rounding.
+    fn weighted_inside(&mut self, weights: &[ExprId], values: &[ExprId]) -> Result<ExprId, Misfit> {
+        if values
+            .iter()
+            .all(|v| self.scalar(*v).is_some() && self.scalar(*v) == self.scalar(values[0]))
+        {
+            return Ok(values[0]);
+        }
+        if let ([first, second], [_, weight]) = (values, weights) {
+            let kind = self.kind(*first);
+            return self.derived(Op::Between(*first, *second, *weight), kind);
+        }
+        let sum = self.weighted(weights, values)?;
+        let (mut lo, mut hi) = (values[0], values[0]);
+        for value in &values[1..] {
+            lo = self.least(lo, *value)?;
+            hi = self.greatest(hi, *value)?;
+        }
+        if self.is_known(lo) && self.is_known(hi) {
+            return self.within(sum, lo, hi);
+        }
+        let sum = self.greatest(sum, lo)?;
+        self.least(sum, hi)
+    }
+}
+
+/// What is wrong with one of the phases.
+#[derive(Clone, Debug, PartialEq)]
+pub struct PhaseFault {
+    /// Which one, in their order.
+    pub phase: usize,
+    /// What is wrong.
+    pub misfit: Misfit,
+}

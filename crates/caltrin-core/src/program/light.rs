@@ -1,0 +1,294 @@
+//! Lights and outputs: their kinds, channels and fields, and how many lamps there are.
+
+use super::ExprId;
+use crate::kind::{Kind, Scope};
+
+/// What is read: the kinds of light, as glTF's punctual lights name them, area and ambient light, and
+/// outputs.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum LightKind {
+    /// Shines from a point to all sides.
+    Point,
+    /// Shines from a point into a cone.
+    Spot,
+    /// Shines from a surface.
+    Area,
+    /// Shines from one direction everywhere.
+    Directional,
+    /// Light from everywhere.
+    Ambient,
+    /// No lamp: named values for the game.
+    Output,
+}
+
+impl LightKind {
+    /// The language's word for it.
+    pub fn name(self) -> &'static str {
+        match self {
+            LightKind::Point => "point",
+            LightKind::Spot => "spot",
+            LightKind::Area => "area",
+            LightKind::Directional => "directional",
+            LightKind::Ambient => "ambient",
+            LightKind::Output => "output",
+        }
+    }
+}
+
+/// How many lamps a light has.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum Size {
+    /// One lamp, without an index.
+    One,
+    /// An array of that many.
+    Many(u32),
+    /// As many as the game makes: every index can be read.
+    Open,
+}
+
+impl Size {
+    /// How many lamps a picture or a trace shows: an open array is seen by its first four.
+    pub fn shown(self) -> u32 {
+        match self {
+            Size::One => 1,
+            Size::Many(n) => n,
+            Size::Open => 4,
+        }
+    }
+}
+
+/// Most lamps that one array may have.
+pub const MOST_LAMPS: u32 = 1_000_000;
+
+/// A field of a lamp: a channel, or one side of a channel that is a range; or a value of an output.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub enum Field {
+    /// Strength, in the unit of its kind or as a factor.
+    Intensity,
+    /// Linear Rec. 709, brightest part 1.
+    Color,
+    /// Up to here the light is full, m.
+    ReachInner,
+    /// From here on there is none, m.
+    ReachOuter,
+    /// Full angle up to which the cone is full, degrees.
+    ConeInner,
+    /// Full angle from which on there is no light, degrees.
+    ConeOuter,
+    /// The power of the distance by which the light falls: 2 is the inverse square.
+    Falloff,
+    /// Where the lamp is, m.
+    Position,
+    /// A displacement from its position, m.
+    Offset,
+    /// Where it points, a direction of length 1.
+    Aim,
+    /// Whether it casts shadows.
+    Shadows,
+    /// A value of an output, counted from 0; [`Light::field_name`] knows its name.
+    Named(u8),
+}
+
+impl Field {
+    /// Its name in tables and exported code; `value` for what an output names itself.
+    pub fn name(self) -> &'static str {
+        match self {
+            Field::Intensity => "intensity",
+            Field::Color => "color",
+            Field::ReachInner => "reach_inner",
+            Field::ReachOuter => "reach_outer",
+            Field::ConeInner => "cone_inner",
+            Field::ConeOuter => "cone_outer",
+            Field::Falloff => "falloff",
+            Field::Position => "position",
+            Field::Offset => "offset",
+            Field::Aim => "aim",
+            Field::Shadows => "shadows",
+            Field::Named(_) => "value",
+        }
+    }
+}
+
+/// The names of the parts of a value of this kind; none where it is one number.
+pub fn parts_of(kind: Kind) -> &'static [&'static str] {
+    match kind {
+        Kind::Color => &["r", "g", "b"],
+        Kind::Point => &["x", "y", "z"],
+        Kind::Number
+        | Kind::Time
+        | Kind::Rate
+        | Kind::Angle
+        | Kind::Length
+        | Kind::Strength(_)
+        | Kind::OnOff
+        | Kind::Hour => &[],
+    }
+}
+
+/// A channel: what a lightbook names in a light.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub struct Channel {
+    /// The language's word for it.
+    pub name: &'static str,
+    /// Its fields; two where it is a range from inner to outer.
+    pub fields: &'static [Field],
+    /// The kinds of light that have it.
+    pub lights: &'static [LightKind],
+}
+
+use LightKind::{Ambient, Area, Directional, Point, Spot};
+
+/// Every channel, in the order of a lamp's fields.
+pub const CHANNELS: [Channel; 9] = [
+    Channel {
+        name: "intensity",
+        fields: &[Field::Intensity],
+        lights: &[Point, Spot, Area, Directional, Ambient],
+    },
+    Channel {
+        name: "color",
+        fields: &[Field::Color],
+        lights: &[Point, Spot, Area, Directional, Ambient],
+    },
+    Channel {
+        name: "reach",
+        fields: &[Field::ReachInner, Field::ReachOuter],
+        lights: &[Point, Spot, Area],
+    },
+    Channel { name: "cone", fields: &[Field::ConeInner, Field::ConeOuter], lights: &[Spot] },
+    Channel { name: "falloff", fields: &[Field::Falloff], lights: &[Point, Spot, Area] },
+    Channel { name: "position", fields: &[Field::Position], lights: &[Point, Spot, Area] },
+    Channel { name: "offset", fields: &[Field::Offset], lights: &[Point, Spot, Area] },
+    Channel { name: "aim", fields: &[Field::Aim], lights: &[Spot, Area, Directional] },
+    Channel {
+        name: "shadows",
+        fields: &[Field::Shadows],
+        lights: &[Point, Spot, Area, Directional],
+    },
+];
+
+/// A field that the book drives. What a light does not name is not driven.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Drive {
+    /// Which field.
+    pub field: Field,
+    /// Its value.
+    pub value: ExprId,
+    /// The kind of its value.
+    pub kind: Kind,
+}
+
+impl Drive {
+    /// How many numbers the field is made of.
+    pub fn width(&self) -> usize {
+        self.kind.width()
+    }
+}
+
+/// A level of an array within arrays: a placing of a fitting that has lamps, or placings, in it.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Level {
+    /// How many placings there are side by side.
+    pub size: Size,
+    /// How many lamps of this light lie in each.
+    pub lamps: u32,
+}
+
+/// A light, or an array of lights with one description.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Light {
+    /// The book's name for it.
+    pub name: String,
+    /// What kind of lamp.
+    pub kind: LightKind,
+    /// How many, in all placings together.
+    pub size: Size,
+    /// The placings that it lies in, outermost first; none for a light of the book itself. The lamps
+    /// of one placing are neighbours.
+    pub levels: Vec<Level>,
+    /// What is driven, in the order of [`CHANNELS`].
+    pub drives: Vec<Drive>,
+    /// The colour as the book says it, before its darkness went into the strength.
+    pub stated_color: Option<ExprId>,
+    /// The radius, in metres, that the book states for the offset.
+    pub ball: Option<f64>,
+    /// The names of an output's values, if it has more than one.
+    pub names: Vec<String>,
+}
+
+impl Light {
+    /// How many numbers a lamp of this light has.
+    pub fn width(&self) -> usize {
+        self.drives.iter().map(Drive::width).sum()
+    }
+
+    /// What a picture shows as its level: its strength, or an output's first value of one number or
+    /// on or off.
+    pub fn level(&self) -> Option<Field> {
+        let shown = |drive: &&Drive| match self.kind {
+            LightKind::Output => drive.width() == 1,
+            _ => drive.field == Field::Intensity,
+        };
+        self.drives.iter().find(shown).map(|drive| drive.field)
+    }
+
+    /// What a picture shows as its colour.
+    pub fn hue(&self) -> Option<Field> {
+        let shown = |drive: &&Drive| drive.kind == Kind::Color;
+        self.drives.iter().find(shown).map(|drive| drive.field)
+    }
+
+    /// The name of a field in tables and exported code.
+    pub fn field_name(&self, field: Field) -> &str {
+        match field {
+            Field::Named(n) => self.names.get(usize::from(n)).map_or("value", String::as_str),
+            field => field.name(),
+        }
+    }
+
+    /// How many lamps, side by side, share an index of this scope, and after how many it starts
+    /// again.
+    pub fn share(&self, scope: Scope) -> Share {
+        let many = |size| match size {
+            Size::Many(n) => Some(n),
+            Size::One => Some(1),
+            Size::Open => None,
+        };
+        match scope {
+            Scope::Placing(n) => {
+                let level = self.levels.get(usize::from(n)).copied();
+                let level = level.unwrap_or(Level { size: Size::One, lamps: 1 });
+                Share { lamps: level.lamps, of: if n == 0 { None } else { many(level.size) } }
+            }
+            Scope::Lamp | Scope::Book => {
+                Share { lamps: 1, of: self.levels.last().map(|level| level.lamps) }
+            }
+        }
+    }
+
+    /// What drives a field, if anything does.
+    pub fn drive(&self, field: Field) -> Option<ExprId> {
+        self.drives.iter().find(|drive| drive.field == field).map(|drive| drive.value)
+    }
+}
+
+/// How an index is made from a lamp's place among all lamps of its light: divided by `lamps`, then
+/// counted round and round `of` if there is one.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub struct Share {
+    /// Neighbours that have the same index.
+    pub lamps: u32,
+    /// How many indices there are before they start again; `None` where they never do.
+    pub of: Option<u32>,
+}
+
+impl Share {
+    /// Each lamp for itself.
+    pub const LAMP: Share = Share { lamps: 1, of: None };
+
+    /// The index of the `n`-th lamp.
+    pub fn index(self, n: u32) -> u32 {
+        let n = n / self.lamps;
+        self.of.map_or(n, |of| n % of)
+    }
+}

@@ -1,0 +1,245 @@
+//! The program: what a lightbook or the builder comes to, and what everything after reads.
+//!
+//! An expression refers only to expressions made before it, signals and behaviours likewise, so a
+//! program has no cycles and can be walked in the order of its ids. Vectors (colours, points) are
+//! values like any other; only the printers and the evaluator take them apart.
+
+mod light;
+mod named;
+mod op;
+mod space;
+
+use std::collections::BTreeMap;
+
+use crate::quantity::Seed;
+
+pub use light::*;
+pub use named::*;
+pub use op::*;
+pub use space::*;
+
+macro_rules! id {
+    ($(#[$doc:meta])* $name:ident) => {
+        $(#[$doc])*
+        #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+        pub struct $name(pub(crate) u32);
+
+        impl $name {
+            /// Its place in the program's list.
+            pub fn index(self) -> usize {
+                self.0 as usize
+            }
+        }
+    };
+}
+
+id!(
+    /// An expression.
+    ExprId
+);
+id!(
+    /// A curve.
+    CurveId
+);
+id!(
+    /// A table of numbers.
+    TableId
+);
+id!(
+    /// A signal.
+    SignalId
+);
+id!(
+    /// A behaviour.
+    BehaviourId
+);
+id!(
+    /// A light or an array of lights.
+    LightId
+);
+id!(
+    /// An input: a value that the game sets.
+    InputId
+);
+id!(
+    /// A choice that the game makes.
+    ChoiceId
+);
+
+/// Something of the program that has a name or a line in the book.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub enum Subject {
+    /// The whole book.
+    Book,
+    /// A curve.
+    Curve(CurveId),
+    /// A signal.
+    Signal(SignalId),
+    /// A behaviour.
+    Behaviour(BehaviourId),
+    /// An input.
+    Input(InputId),
+    /// A choice.
+    Choice(ChoiceId),
+    /// A light.
+    Light(LightId),
+    /// One field of a light.
+    Drive(LightId, Field),
+}
+
+/// The program, made by [`crate::draft::Draft`] and read by everyone after.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Program {
+    pub(crate) name: String,
+    pub(crate) seed: Seed,
+    pub(crate) space: Space,
+    pub(crate) clock: Option<Clock>,
+    pub(crate) phases: Vec<Phases>,
+    pub(crate) bodies: Vec<Body>,
+    pub(crate) exprs: Vec<Expr>,
+    pub(crate) curves: Vec<NamedCurve>,
+    pub(crate) tables: Vec<Table>,
+    pub(crate) signals: Vec<Signal>,
+    pub(crate) behaviours: Vec<Behaviour>,
+    pub(crate) inputs: Vec<Input>,
+    pub(crate) choices: Vec<Choice>,
+    pub(crate) lights: Vec<Light>,
+    pub(crate) solids: Vec<Solid>,
+    pub(crate) order: Vec<Subject>,
+    pub(crate) locals: BTreeMap<ExprId, String>,
+}
+
+impl Program {
+    /// The lightbook's name.
+    pub fn name(&self) -> &str {
+        &self.name
+    }
+
+    /// The book's own seed.
+    pub fn seed(&self) -> Seed {
+        self.seed
+    }
+
+    /// How places are meant and given out.
+    pub fn space(&self) -> Space {
+        self.space
+    }
+
+    /// The game's clock, if the book has one.
+    pub fn clock(&self) -> Option<Clock> {
+        self.clock
+    }
+
+    /// The phases of the day that the book names, in its order.
+    pub fn phases(&self) -> &[Phases] {
+        &self.phases
+    }
+
+    /// Suns and moons, in the book's order.
+    pub fn bodies(&self) -> &[Body] {
+        &self.bodies
+    }
+
+    /// An expression.
+    pub fn expr(&self, id: ExprId) -> &Expr {
+        &self.exprs[id.index()]
+    }
+
+    /// A curve.
+    pub fn curve(&self, id: CurveId) -> &NamedCurve {
+        &self.curves[id.index()]
+    }
+
+    /// A table.
+    pub fn table(&self, id: TableId) -> &Table {
+        &self.tables[id.index()]
+    }
+
+    /// A signal.
+    pub fn signal(&self, id: SignalId) -> &Signal {
+        &self.signals[id.index()]
+    }
+
+    /// All signals with their ids, in the book's order.
+    pub fn signals(&self) -> impl ExactSizeIterator<Item = (SignalId, &Signal)> {
+        self.signals.iter().enumerate().map(|(n, signal)| (SignalId(n as u32), signal))
+    }
+
+    /// A behaviour.
+    pub fn behaviour(&self, id: BehaviourId) -> &Behaviour {
+        &self.behaviours[id.index()]
+    }
+
+    /// An input.
+    pub fn input(&self, id: InputId) -> &Input {
+        &self.inputs[id.index()]
+    }
+
+    /// All inputs with their ids, in the book's order.
+    pub fn inputs(&self) -> impl ExactSizeIterator<Item = (InputId, &Input)> {
+        self.inputs.iter().enumerate().map(|(n, input)| (InputId(n as u32), input))
+    }
+
+    /// A choice.
+    pub fn choice(&self, id: ChoiceId) -> &Choice {
+        &self.choices[id.index()]
+    }
+
+    /// All choices with their ids, in the book's order.
+    pub fn choices(&self) -> impl ExactSizeIterator<Item = (ChoiceId, &Choice)> {
+        self.choices.iter().enumerate().map(|(n, choice)| (ChoiceId(n as u32), choice))
+    }
+
+    /// The choice of that name.
+    pub fn choice_named(&self, name: &str) -> Option<ChoiceId> {
+        self.choices().find(|(_, choice)| choice.name == name).map(|(id, _)| id)
+    }
+
+    /// The input of that name.
+    pub fn input_named(&self, name: &str) -> Option<InputId> {
+        self.inputs().find(|(_, input)| input.name == name).map(|(id, _)| id)
+    }
+
+    /// A light.
+    pub fn light(&self, id: LightId) -> &Light {
+        &self.lights[id.index()]
+    }
+
+    /// All lights with their ids, in the book's order.
+    pub fn lights(&self) -> impl ExactSizeIterator<Item = (LightId, &Light)> {
+        self.lights.iter().enumerate().map(|(n, light)| (LightId(n as u32), light))
+    }
+
+    /// What is solid in the place, for pictures of it.
+    pub fn solids(&self) -> &[Solid] {
+        &self.solids
+    }
+
+    /// The light of that name.
+    pub fn light_named(&self, name: &str) -> Option<LightId> {
+        self.lights().find(|(_, light)| light.name == name).map(|(id, _)| id)
+    }
+
+    /// Curves, signals, behaviours, inputs and lights, each after all that it uses.
+    pub fn order(&self) -> &[Subject] {
+        &self.order
+    }
+
+    /// The name that the book gives to a part of a light or behaviour, if it gives one.
+    pub fn local_name(&self, id: ExprId) -> Option<&str> {
+        self.locals.get(&id).map(String::as_str)
+    }
+
+    /// How many expressions there are; ids count from 0.
+    pub fn expr_count(&self) -> usize {
+        self.exprs.len()
+    }
+
+    /// The constant that an expression is, if it is one.
+    pub fn constant(&self, id: ExprId) -> Option<Constant> {
+        match self.expr(id).op {
+            Op::Constant(c) => Some(c),
+            _ => None,
+        }
+    }
+}

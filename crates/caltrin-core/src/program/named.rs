@@ -1,0 +1,146 @@
+//! What a book names besides its lights: curves, signals, behaviours, inputs, choices, and what belongs to
+//! its day.
+
+use super::{Constant, Domain, ExprId, Size};
+use crate::curve::Curve;
+use crate::interval::Interval;
+use crate::kind::{Kind, Pace, Scope};
+use crate::quantity::{Hours, Seconds};
+
+/// A curve with its name.
+#[derive(Clone, Debug, PartialEq)]
+pub struct NamedCurve {
+    /// The book's name for the column that it belongs to.
+    pub title: String,
+    /// Its own name: the column's, with what part of a colour or point it is.
+    pub name: String,
+    /// The kind of its values.
+    pub kind: Kind,
+    /// What its places are.
+    pub domain: Domain,
+    /// Its stops.
+    pub curve: Curve,
+}
+
+/// Numbers that the program looks up.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Table {
+    /// What it is, for names in exported code.
+    pub name: String,
+    /// At least two.
+    pub values: Vec<f64>,
+}
+
+/// One value over time that all who use it share.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Signal {
+    /// The book's name for it.
+    pub name: String,
+    /// Its value.
+    pub value: ExprId,
+}
+
+/// A value that the game sets while it runs; a knob that the designer leaves open until it does.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Input {
+    /// The book's name for it; in a placing or light with that one's name in front, as in
+    /// `quay.draught`.
+    pub name: String,
+    /// The kind of its value, in the units that the space gives out.
+    pub kind: Kind,
+    /// Its value until the game sets it.
+    pub default: Constant,
+    /// The bounds that what the game sets is kept within, each part of a colour or point alike.
+    pub bounds: Interval,
+    /// Whether there is one, or one for each placing or lamp.
+    pub size: Size,
+    /// Whose it is: the book's, a placing's or a lamp's.
+    pub scope: Scope,
+}
+
+impl Input {
+    /// How many there are.
+    pub fn count(&self) -> u32 {
+        match self.size {
+            Size::Many(n) => n,
+            Size::One | Size::Open => 1,
+        }
+    }
+}
+
+/// One of a few names, which the game chooses.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Choice {
+    /// The book's name for it.
+    pub name: String,
+    /// The names of its options, two or more; the first is at hand until the game chooses.
+    pub options: Vec<String>,
+    /// How long it takes to go from one to the next; 0 for at once.
+    pub over: Seconds,
+}
+
+/// Most options that a choice may have.
+pub const MOST_OPTIONS: usize = 64;
+
+/// A parameter of a behaviour.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Parameter {
+    /// The book's name for it.
+    pub name: String,
+    /// Its value where a call does not give one; it fixes the kind.
+    pub default: ExprId,
+    /// The liveliest pace that an argument may have.
+    pub limit: Pace,
+}
+
+/// A recipe: each use gets its own copy and its own chance.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Behaviour {
+    /// The book's name for it.
+    pub name: String,
+    /// Its parameters in order.
+    pub parameters: Vec<Parameter>,
+    /// What it gives.
+    pub value: ExprId,
+}
+
+/// Named parts of the day, for pictures of it.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Phases {
+    /// The book's name for them.
+    pub name: String,
+    /// Each one's name, the hour from which it is, and how much it counts; in the order of the day.
+    pub parts: Vec<(String, Hours, ExprId)>,
+    /// The blend of their tints, if they have any.
+    pub tint: Option<ExprId>,
+}
+
+/// The sun or the moon, for pictures of the day.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Body {
+    /// The book's name for it.
+    pub name: String,
+    /// Of a moon, how much of it is lit.
+    pub lit: Option<ExprId>,
+    /// Its height above the horizon.
+    pub height: ExprId,
+}
+
+/// The game's clock as the book has it; the game may set, stop, scale and drive it (see
+/// [`crate::clock`]).
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Clock {
+    /// How long a day of the game lasts, at rate 1.
+    pub day: Seconds,
+    /// The hour at the start of a run.
+    pub start: Hours,
+    /// How fast it goes at first: 1 as the length of the day says, 0 stands still, below 0 backwards.
+    pub rate: f64,
+}
+
+impl Clock {
+    /// How many hours pass in a second at rate 1.
+    pub fn pace(self) -> f64 {
+        24.0 / self.day.0
+    }
+}

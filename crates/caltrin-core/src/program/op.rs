@@ -1,0 +1,268 @@
+//! What an expression does, and what is known of it.
+
+use smallvec::{SmallVec, smallvec};
+
+use super::{BehaviourId, ChoiceId, CurveId, ExprId, InputId, SignalId, TableId, Up};
+use crate::curve::Easing;
+use crate::kernel;
+use crate::kind::{Kind, Pace, Scope};
+use crate::pure::Pure;
+
+/// A value that is known when the book is read, in the base unit of its kind.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Constant {
+    /// Every kind that is one number.
+    Scalar(f64),
+    /// A colour or a point.
+    Vector([f64; 3]),
+    /// On is true.
+    OnOff(bool),
+}
+
+/// A place of chance: all its draws come from its number, whose chance it is, and what it is called
+/// with.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub struct Site {
+    /// Told apart from every other place.
+    pub place: u32,
+    /// Whether all share one chance, or each placing or lamp has its own.
+    pub scope: Scope,
+}
+
+/// What the places of a curve's stops are.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum Domain {
+    /// Seconds: it plays.
+    Time,
+    /// Hours of the game's day: it follows the clock, and goes on at midnight where it ends.
+    Day,
+    /// Values of a kind: a ramp that such a value drives.
+    Ramp(Kind),
+}
+
+/// What the clock gives.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum Dial {
+    /// The hour of the day, 0 to 24.
+    Hour,
+    /// How many days have begun since the run's first, which is 0.
+    Days,
+}
+
+/// The shape of a wave; each turn goes from 0 to 1 and back, lowest where the turn starts.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum Wave {
+    /// As a sine goes.
+    Sine,
+    /// Up and down in straight lines.
+    Triangle,
+    /// Up in a straight line, down at once.
+    Saw,
+}
+
+impl Wave {
+    /// The kernel's function for it.
+    pub fn function(self) -> fn(f64) -> f64 {
+        match self {
+            Wave::Sine => kernel::sine_level,
+            Wave::Triangle => kernel::triangle_level,
+            Wave::Saw => kernel::saw_level,
+        }
+    }
+}
+
+/// How a curve's time is made from the run's.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum Turn {
+    /// Starts again at its start.
+    Loop,
+    /// Plays there and back.
+    Alternate,
+}
+
+/// Whether the copies of a turning curve start together or each at its own place.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum Start {
+    /// All at the start of the run, and nobody said whether that is meant.
+    Unsaid,
+    /// All at the start of the run, as meant.
+    Together,
+    /// Each shifted by its own chance.
+    Scattered,
+}
+
+/// What an expression does. Operands are made before it.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Op {
+    /// A known value.
+    Constant(Constant),
+    /// The run's time.
+    Now,
+    /// What the game's clock shows: the run's, at whatever moment it is looked at.
+    Clock(Dial),
+    /// The index, from 0, of the lamp in its array, or of the placing in its own.
+    Index(Scope),
+    /// A parameter of the behaviour that this expression stands in.
+    Parameter(usize),
+    /// A signal's value.
+    Signal(SignalId),
+    /// What the game has set an input to: of the book, of this placing, or of this lamp.
+    Input(InputId),
+    /// Whether the game has chosen this option, counted from 0.
+    Chosen(ChoiceId, u32),
+    /// How much this option counts, 0 to 1, on the way from one to the next; the run's, at whatever moment it
+    /// is looked at.
+    Weight(ChoiceId, u32),
+    /// A behaviour's value, with an argument for each parameter, and a place of chance if it has
+    /// any chance in it.
+    Call(BehaviourId, Vec<ExprId>, Option<Site>),
+    /// The sign turned; numbers and points.
+    Negate(ExprId),
+    /// The sum; two of one kind.
+    Add(ExprId, ExprId),
+    /// The difference; two of one kind.
+    Subtract(ExprId, ExprId),
+    /// The product; kinds as the language says. A vector stands on the left.
+    Multiply(ExprId, ExprId),
+    /// The quotient; kinds as the language says.
+    Divide(ExprId, ExprId),
+    /// The smaller.
+    Least(ExprId, ExprId),
+    /// The larger.
+    Greatest(ExprId, ExprId),
+    /// The first kept inside the second and third.
+    Within(ExprId, ExprId, ExprId),
+    /// The first at 0 of the third, the second at 1, and never outside of the two; colours and
+    /// points part by part.
+    Between(ExprId, ExprId, ExprId),
+    /// Whether the first is above the second.
+    Above(ExprId, ExprId),
+    /// Whether two numbers are the same.
+    Same(ExprId, ExprId),
+    /// Whether both are on.
+    And(ExprId, ExprId),
+    /// Whether one is on.
+    Or(ExprId, ExprId),
+    /// Whether it is off.
+    Not(ExprId),
+    /// The second where the first is on, else the third.
+    Choose(ExprId, ExprId, ExprId),
+    /// A point or a colour of its three parts.
+    Parts(ExprId, ExprId, ExprId),
+    /// A level 0..1 drawn again after random times, of a mean rate and a jitter (see
+    /// [`crate::kernel::held_level`]).
+    Held(ExprId, ExprId, Site),
+    /// The same, each level reached softly over a part (the third) of its time.
+    Soft(ExprId, ExprId, ExprId, Site),
+    /// A level 0..1 that drifts smoothly, of a rate and a number of octaves.
+    Drift(ExprId, u32, Site),
+    /// 1 while a burst lasts, else 0: the shortest and longest burst, the shortest and longest pause,
+    /// and the tables of their draws.
+    Burst([ExprId; 4], [TableId; 2], Site),
+    /// A displacement in a ball, of three numbers in -1..1 and the radius.
+    InBall([ExprId; 3], ExprId),
+    /// A chance in 0..1 drawn once.
+    Phase(Site),
+    /// A time turned into a place in a period. A scattered start is already in the time; it is
+    /// kept here for the checks.
+    Turned(Turn, Start, ExprId, ExprId),
+    /// A curve's value at a time.
+    Curve(CurveId, ExprId),
+    /// A wave's level 0..1 at a number of turns.
+    Wave(Wave, ExprId),
+    /// 1 for the first part (the second operand, 0..1) of each turn, then 0.
+    Square(ExprId, ExprId),
+    /// A number in 0..1 eased.
+    Eased(Easing, ExprId),
+    /// A table's value at a place, counted in entries from 0.
+    Table(TableId, ExprId),
+    /// The first as it is at another moment, the second.
+    Moment(ExprId, ExprId),
+    /// The root of a cone response of a colour: 0 long, 1 middle, 2 short.
+    ConeRoot(u8, ExprId),
+    /// The colour of three roots of cone responses.
+    FromCones(ExprId, ExprId, ExprId),
+    /// A function of numbers alone.
+    Pure(Pure, SmallVec<[ExprId; 5]>),
+    /// The direction of a point from the origin, of length 1; -z where there is none.
+    Heading(ExprId),
+    /// A point of axes with the other one up, in axes with this one up.
+    Stood(ExprId, Up),
+    /// The largest part of a colour.
+    Brightest(ExprId),
+    /// The colour with its brightest part at 1.
+    BrightestAtOne(ExprId),
+}
+
+impl Op {
+    /// The expressions that this one is made of, in order.
+    pub fn operands(&self) -> SmallVec<[ExprId; 4]> {
+        match self {
+            Op::Constant(_)
+            | Op::Now
+            | Op::Clock(_)
+            | Op::Index(_)
+            | Op::Parameter(_)
+            | Op::Signal(_)
+            | Op::Input(_)
+            | Op::Chosen(..)
+            | Op::Weight(..)
+            | Op::Phase(_) => SmallVec::new(),
+            Op::Burst(all, ..) => SmallVec::from_slice(all),
+            Op::Pure(_, all) => SmallVec::from_slice(all),
+            Op::Call(_, args, _) => SmallVec::from_slice(args),
+            Op::Negate(a)
+            | Op::Not(a)
+            | Op::Curve(_, a)
+            | Op::Drift(a, ..)
+            | Op::Wave(_, a)
+            | Op::Eased(_, a)
+            | Op::Table(_, a)
+            | Op::ConeRoot(_, a)
+            | Op::Heading(a)
+            | Op::Stood(a, _)
+            | Op::Brightest(a)
+            | Op::BrightestAtOne(a) => smallvec![*a],
+            Op::Add(a, b)
+            | Op::Subtract(a, b)
+            | Op::Multiply(a, b)
+            | Op::Divide(a, b)
+            | Op::Least(a, b)
+            | Op::Greatest(a, b)
+            | Op::Above(a, b)
+            | Op::Same(a, b)
+            | Op::And(a, b)
+            | Op::Or(a, b)
+            | Op::Held(a, b, _)
+            | Op::Square(a, b)
+            | Op::Moment(a, b)
+            | Op::Turned(_, _, a, b) => smallvec![*a, *b],
+            Op::Within(a, b, c)
+            | Op::Between(a, b, c)
+            | Op::Choose(a, b, c)
+            | Op::Soft(a, b, c, _)
+            | Op::FromCones(a, b, c)
+            | Op::Parts(a, b, c) => {
+                smallvec![*a, *b, *c]
+            }
+            Op::InBall([a, b, c], radius) => smallvec![*a, *b, *c, *radius],
+        }
+    }
+}
+
+/// An expression with what is known of it.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Expr {
+    /// What it does.
+    pub op: Op,
+    /// The kind of its value.
+    pub kind: Kind,
+    /// How often it changes, parameters apart.
+    pub pace: Pace,
+    /// Whose it is, parameters apart.
+    pub scope: Scope,
+    /// Whether a chance of its own (not a signal's) is in it.
+    pub chancy: bool,
+    /// The parameters that it depends on, one bit each.
+    pub parameters: u32,
+}

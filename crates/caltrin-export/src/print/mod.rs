@@ -1,0 +1,95 @@
+//! What the printers share: expressions, statements and names. A language says how it spells the
+//! few things that differ.
+
+mod code;
+mod fold;
+mod kernel;
+mod naming;
+mod pieces;
+mod prover;
+mod words;
+
+use crate::names::{Case, cased};
+use crate::plan::{Helper, Type};
+
+pub use code::Scope;
+pub use fold::folded;
+pub use kernel::kernel_parts;
+pub use naming::{ChoiceNames, FileNames, InputNames, LightNames};
+pub use pieces::{choice_code, clock_code, clock_names, setter_values, table_lines};
+pub use prover::{prover_acts, prover_sets};
+pub use words::{at_line, describe, describe_choice, describe_input, describe_light};
+
+/// How a language spells things.
+pub trait Spelling {
+    /// Key words and other names that no identifier may have.
+    const TAKEN: &'static [&'static str];
+    /// How functions are written.
+    const FUNCTIONS: Case;
+    /// How types are written.
+    const TYPES: Case;
+    /// How tables are written.
+    const TABLES: Case;
+    /// How locals are written.
+    const LOCALS: Case;
+    /// How the run's fields are written.
+    const FIELDS: Case;
+    /// How constants are written.
+    const CONSTANTS: Case;
+    /// Whether the run's fields stand beside functions and types, and share no name with them.
+    const MEMBERS: bool = false;
+    /// One step of indentation.
+    const INDENT: &'static str;
+
+    /// A double.
+    fn number(&self, v: f64) -> String;
+    /// A 32-bit word.
+    fn word(&self, v: u32) -> String;
+    /// A single as a lamp's constant field.
+    fn single(&self, v: f32) -> String;
+    /// One of two values; the parts are safe to join.
+    fn choose(&self, condition: &str, then: &str, otherwise: &str) -> String {
+        format!("{condition} ? {then} : {otherwise}")
+    }
+    /// A double turned into a single; `value` may be any expression.
+    fn convert(&self, value: &str) -> String;
+    /// The lamp's index as a double; `index` is more than a name where `whole` says so.
+    fn index_number(&self, index: &str, whole: bool) -> String;
+    /// A whole quotient of two 32-bit numbers.
+    fn quotient(&self, index: &str, by: u32) -> String {
+        format!("{index} / {}", self.word(by))
+    }
+    /// What the run's input is set to: which one of many, and which part.
+    fn input(&self, input: &InputNames, index: Option<&str>, part: Option<usize>) -> String;
+    /// The option that the run's choice is at.
+    fn chosen(&self, choice: &ChoiceNames) -> String;
+    /// How much an option of the run's choice counts.
+    fn weight(&self, choice: &ChoiceNames, option: u32) -> String;
+    /// A table as an argument.
+    fn table(&self, name: &str) -> String {
+        name.to_owned()
+    }
+    /// Whether the branches of [`Spelling::choose`] stand in blocks of their own.
+    const BLOCKS: bool = false;
+    /// How equality of two doubles is asked.
+    const SAME: &'static str = "==";
+    /// A kernel function's name.
+    fn helper(&self, helper: Helper) -> String {
+        cased(helper.name(), Self::FUNCTIONS)
+    }
+    /// `const double x = ...;`
+    fn constant(&self, ty: Type, name: &str, value: &str) -> String;
+    /// The opening of a block that is done under a condition.
+    fn when(&self, condition: &str) -> String {
+        format!("if ({condition}) {{")
+    }
+    /// A return on one line under a condition, where the language's style has it.
+    fn when_return(&self, condition: &str, value: &str) -> Option<String> {
+        Some(format!("if ({condition}) return {value};"))
+    }
+    /// The value of a function; `last` at its very end.
+    fn give(&self, value: &str, last: bool) -> String {
+        let _ = last;
+        format!("return {value};")
+    }
+}

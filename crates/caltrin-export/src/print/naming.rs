@@ -1,0 +1,158 @@
+//! The names of a file's own things.
+
+use super::Spelling;
+use crate::names::{Case, Namer, cased};
+use crate::plan::{Helper, Plan, clock_fields};
+
+/// The file's own names, in one language.
+#[derive(Clone, Debug)]
+pub struct FileNames {
+    /// The file's base name and the prefix or type of the whole, snake case.
+    pub base: String,
+    /// Of [`Plan::functions`].
+    pub functions: Vec<String>,
+    /// Of [`Plan::tables`].
+    pub tables: Vec<String>,
+    /// Of [`Plan::inputs`].
+    pub inputs: Vec<InputNames>,
+    /// Of [`Plan::choices`].
+    pub choices: Vec<ChoiceNames>,
+    /// Of [`Plan::lights`]: the type of a lamp, and the book's name in the case of functions.
+    pub lights: Vec<LightNames>,
+    namer: Namer,
+}
+
+/// The names around one input.
+#[derive(Clone, Debug)]
+pub struct InputNames {
+    /// What the run keeps it in.
+    pub field: String,
+    /// The function that sets it.
+    pub set: String,
+    /// The names of its parts, none for one number.
+    pub suffixes: &'static [&'static str],
+}
+
+/// The names around one choice.
+#[derive(Clone, Debug)]
+pub struct ChoiceNames {
+    /// What the run keeps the option in.
+    pub field: String,
+    /// What the run keeps the moment of the change in.
+    pub since: String,
+    /// What the run keeps how much each counted at that moment in.
+    pub from: String,
+    /// The function that sets it.
+    pub set: String,
+    /// The function that says how much an option counts.
+    pub weight: String,
+    /// The constants of its options.
+    pub options: Vec<String>,
+}
+
+/// The names around one light.
+#[derive(Clone, Debug)]
+pub struct LightNames {
+    /// The type of its lamps.
+    pub lamp: String,
+    /// The function that reads one lamp.
+    pub read: String,
+    /// The function that reads many.
+    pub fill: String,
+}
+
+impl FileNames {
+    /// Names everything of a plan. `own` are names that the file uses anyway; functions get
+    /// `prefix`.
+    pub fn of<S: Spelling>(spelling: &S, plan: &Plan, own: &[&str], prefix: &str) -> Self {
+        let mut namer = Namer::without(S::TAKEN.iter().chain(own).copied());
+        for helper in Helper::ALL.iter().copied() {
+            namer.take(&format!("{prefix}{}", spelling.helper(helper)));
+        }
+        let mut fields = Namer::without(S::TAKEN.iter().copied().chain(["now", "seed"]));
+        for (field, ..) in plan.clock.iter().flat_map(clock_fields) {
+            fields.take(&cased(field, S::FIELDS));
+        }
+        let choices = plan.choices.iter().map(|choice| {
+            let mut field = |name: &str| {
+                let name = cased(name, S::FIELDS);
+                if S::MEMBERS { namer.take(&name) } else { fields.take(&name) }
+            };
+            let own = field(&choice.name);
+            let since = field(&format!("{}_since", choice.name));
+            let from = field(&format!("{}_from", choice.name));
+            let mut function =
+                |name: &str| namer.take(&format!("{prefix}{}", cased(name, S::FUNCTIONS)));
+            let set = function(&format!("set_{}", choice.name));
+            let weight = function(&format!("{}_weight", choice.name));
+            let constant = |option: &String| {
+                let name = format!("{prefix}{}_{option}", choice.name);
+                namer.take(&cased(&name, S::CONSTANTS))
+            };
+            let options = choice.options.iter().map(constant).collect();
+            ChoiceNames { field: own, since, from, set, weight, options }
+        });
+        let choices: Vec<ChoiceNames> = choices.collect();
+        let setters: Vec<(String, String)> = plan
+            .inputs
+            .iter()
+            .map(|input| {
+                let set = cased(&format!("set_{}", input.name), S::FUNCTIONS);
+                let field = cased(&input.name, S::FIELDS);
+                let field = if S::MEMBERS { namer.take(&field) } else { fields.take(&field) };
+                (namer.take(&format!("{prefix}{set}")), field)
+            })
+            .collect();
+        let inputs = plan
+            .inputs
+            .iter()
+            .zip(setters)
+            .map(|(input, (set, field))| InputNames { field, set, suffixes: input.suffixes })
+            .collect();
+        let mut named: Vec<(String, String)> = Vec::new();
+        for light in &plan.lights {
+            let mut verb = |verb: &str| {
+                let name = cased(&format!("{verb}_{}", light.name), S::FUNCTIONS);
+                namer.take(&format!("{prefix}{name}"))
+            };
+            named.push((verb("read"), verb("fill")));
+        }
+        let lights = plan
+            .lights
+            .iter()
+            .zip(named)
+            .map(|(light, (read, fill))| {
+                let lamp = namer.take(&format!("{prefix}{}", cased(&light.name, S::TYPES)));
+                LightNames { lamp, read, fill }
+            })
+            .collect();
+        let functions = plan
+            .functions
+            .iter()
+            .map(|f| namer.take(&format!("{prefix}{}", cased(&f.name, S::FUNCTIONS))))
+            .collect();
+        let tables = plan
+            .tables
+            .iter()
+            .map(|t| namer.take(&format!("{prefix}{}", cased(&t.name, S::TABLES))))
+            .collect();
+        FileNames {
+            inputs,
+            choices,
+            tables,
+            base: cased(&plan.book, Case::Snake),
+            functions,
+            lights,
+            namer,
+        }
+    }
+
+    /// Locals' names, which fall together neither with each other nor with the file's names.
+    pub fn locals<S: Spelling>(&self, _: &S, names: &[String], own: &[&str]) -> Vec<String> {
+        let mut namer = self.namer.clone();
+        for name in own {
+            namer.take(name);
+        }
+        names.iter().map(|name| namer.take(&cased(name, S::LOCALS))).collect()
+    }
+}

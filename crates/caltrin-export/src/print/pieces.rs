@@ -1,0 +1,52 @@
+//! Pieces of a file that differ little between languages.
+
+use super::{ChoiceNames, Spelling};
+use crate::plan::{ChoicePlan, ClockPlan, InputPlan};
+
+/// The code of a language that keeps a choice, with its names in it.
+pub fn choice_code<S: Spelling>(
+    spelling: &S,
+    source: &str,
+    (choice, names): (&ChoicePlan, &ChoiceNames),
+) -> String {
+    let (fading, plain) = source.split_once("//: plain\n").unwrap_or((source, source));
+    let code = if choice.fades() { fading } else { plain };
+    code.replace("FIELD_SINCE", &names.since)
+        .replace("FIELD_FROM", &names.from)
+        .replace("FIELD", &names.field)
+        .replace("SET", &names.set)
+        .replace("WEIGHT", &names.weight)
+        .replace("COUNT", &choice.options.len().to_string())
+        .replace("OVER", &spelling.number(choice.over))
+}
+
+/// What the hour and the number of days are called in a light.
+pub fn clock_names() -> [String; 2] {
+    ["hour", "days"].map(str::to_owned)
+}
+
+/// The code of a language that keeps the clock, with its numbers in it.
+pub fn clock_code<S: Spelling>(spelling: &S, source: &str, clock: &ClockPlan) -> String {
+    source
+        .replace("PACE", &spelling.number(clock.pace))
+        .replace("START", &spelling.number(clock.start))
+        .replace("RATE", &spelling.number(clock.rate))
+}
+
+/// What the values of a setter are called.
+pub fn setter_values(input: &InputPlan) -> &'static [&'static str] {
+    match (input.flag, input.suffixes) {
+        (true, _) => &["on"],
+        (false, []) => &["to"],
+        (false, parts) => parts,
+    }
+}
+
+/// The values of a table, eight a line, each line indented.
+pub fn table_lines<S: Spelling>(spelling: &S, values: &[f64], indent: &str) -> String {
+    let lines = values.chunks(8).map(|line| {
+        let line: Vec<String> = line.iter().map(|v| spelling.number(*v)).collect();
+        format!("{indent}{}", line.join(", "))
+    });
+    lines.collect::<Vec<_>>().join(",\n")
+}

@@ -1,0 +1,45 @@
+//! What provers do before they read: the game's inputs and acts.
+
+use super::{ChoiceNames, FileNames, InputNames};
+use crate::plan::{InputPlan, Plan};
+use crate::target::ACTS;
+
+/// The lines of a prover that set all inputs. `each` writes the line of one, which counts `n` through
+/// all of its placings or lamps; it is told the places of its values among all that are read.
+pub fn prover_sets(
+    plan: &Plan,
+    names: &FileNames,
+    each: impl Fn(&InputPlan, &InputNames, Vec<String>) -> String,
+) -> String {
+    let (mut before, mut out) = (0, String::new());
+    for (input, names) in plan.inputs.iter().zip(&names.inputs) {
+        let width = input.usual.len();
+        let slots = (0..width).map(|part| format!("{width} * n + {}", before + part)).collect();
+        out.push_str(&each(input, names, slots));
+        out.push('\n');
+        before += input.slots();
+    }
+    out
+}
+
+/// The part of a prover in which the game acts; `each` writes the line that makes a choice.
+pub fn prover_acts(
+    plan: &Plan,
+    names: &FileNames,
+    source: &str,
+    each: impl Fn(usize, &ChoiceNames) -> String,
+) -> String {
+    let mut out = String::new();
+    for line in source.lines().filter(|_| plan.has_acts()) {
+        if line.contains("CHOICES") {
+            for (n, names) in names.choices.iter().enumerate() {
+                out.push_str(&each(n, names));
+                out.push('\n');
+            }
+        } else if plan.clock.is_some() || !line.to_lowercase().contains("clock") {
+            out.push_str(line);
+            out.push('\n');
+        }
+    }
+    out.replace("ACTS", &ACTS.to_string())
+}

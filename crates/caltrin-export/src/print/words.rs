@@ -1,0 +1,76 @@
+//! What things are, in words, for comments.
+
+use caltrin_core::Note;
+use caltrin_core::program::{Domain, LightKind, Size};
+
+use crate::names::comment;
+use crate::plan::{ChoicePlan, Function, InputPlan, LightPlan, Plan, Source};
+
+/// What a choice is, in words.
+pub fn describe_choice(choice: &ChoicePlan) -> String {
+    let over = match choice.fades() {
+        true => format!(", softly over {} s", crate::number::double(choice.over)),
+        false => String::new(),
+    };
+    format!("Choice, made by the game: {}{over}", choice.options.join(", "))
+}
+
+/// What an input is, in words.
+pub fn describe_input(input: &InputPlan) -> String {
+    let many = match input.count {
+        Some(n) => format!(" of {n}, index 0 to {}", n - 1),
+        None => String::new(),
+    };
+    format!("Input{many}, set by the game: {}{}", input.about, input.range())
+}
+
+/// What the places of a curve are, in words.
+fn places(domain: Domain) -> &'static str {
+    match domain {
+        Domain::Time => "seconds",
+        Domain::Day => "hours of the day",
+        Domain::Ramp(kind) => match kind.unit() {
+            "" => "as a number",
+            "s" => "seconds",
+            "Hz" => "hertz",
+            "deg" => "degrees",
+            "m" => "metres",
+            unit => unit,
+        },
+    }
+}
+
+/// What a function was in the book, in words.
+pub fn describe(function: &Function) -> String {
+    let unit =
+        if function.unit.is_empty() { String::new() } else { format!(", {}", function.unit) };
+    match function.source {
+        Source::Curve(domain) => format!("Curve over x {}{unit}", places(domain)),
+        Source::Signal => format!("Signal, the same for all who use it{unit}"),
+        Source::Behaviour => format!("Behaviour, one for each use{unit}"),
+    }
+}
+
+/// What a light or output is, in words.
+pub fn describe_light(light: &LightPlan) -> String {
+    let (what, kind) = match light.kind {
+        LightKind::Output => ("An output", String::new()),
+        kind => ("A lamp", format!(": {}", kind.name())),
+    };
+    match light.size {
+        Size::One => format!("{what}{kind}"),
+        Size::Many(n) => format!("{what} of {n}, index 0 to {}{kind}", n - 1),
+        Size::Open => format!("{what} of as many as there are, any index{kind}"),
+    }
+}
+
+/// The book's line that something was, for a comment.
+pub fn at_line(note: &Option<Note>, plan: &Plan) -> String {
+    match note {
+        Some(note) => {
+            let file = note.file.as_ref().unwrap_or(&plan.file);
+            format!(" -- {}:{}: {}", comment(file), note.line, comment(&note.text))
+        }
+        None => String::new(),
+    }
+}

@@ -1,0 +1,541 @@
+//! Declarations and what lies in them.
+
+use rowan::Language;
+
+use super::{Around, Parser};
+use crate::diagnostic::Diagnostic;
+use crate::syntax::{Kind, Lightbook, is_reserved};
+use crate::words;
+
+impl Parser<'_> {
+    pub(super) fn book(&mut self) {
+        self.builder.start_node(Lightbook::kind_to_raw(Kind::Book));
+        while matches!(self.peek(), Kind::LineEnd | Kind::Semicolon) {
+            self.bump();
+        }
+        if self.word(0) == "lightbook" {
+            self.open(Kind::Header);
+            self.bump();
+            self.expect(Kind::Text, "the book's name in quotes, as in `lightbook \"Pier\"`");
+            self.close();
+            self.end_statement();
+        } else if self.peek() == Kind::End {
+            self.tell(
+                Diagnostic::error(0..0, "this lightbook is empty")
+                    .help("a lightbook begins with its name: lightbook \"Pier\""),
+            );
+        } else {
+            let token = self.ahead(0);
+            let message = format!("expected `lightbook \"...\"` first, found {}", self.found());
+            self.tell(
+                Diagnostic::error(token.start..token.end, message)
+                    .help("a lightbook begins with its name: lightbook \"Pier\""),
+            );
+        }
+        while self.peek() != Kind::End {
+            let before = self.at;
+            self.declaration(Around::Book);
+            if self.peek() == Kind::BraceClose {
+                self.expected("a declaration");
+                self.open(Kind::Broken);
+                self.bump();
+                self.close();
+                self.end_statement();
+            }
+            debug_assert!(self.at > before || self.peek() == Kind::End, "no step forward");
+        }
+        self.trivia();
+        self.close();
+    }
+
+    fn declaration(&mut self, around: Around) {
+        if self.at_statement_end() && self.peek() != Kind::BraceClose {
+            self.end_statement();
+            return;
+        }
+        match self.word(0) {
+            "seed" => {
+                self.open(Kind::SeedDecl);
+                self.bump();
+                self.expect(Kind::Number, "a whole number such as `41`");
+                self.close();
+            }
+            "color" | "value" | "signal" => self.named(),
+            "input" if around != Around::Behaviour => self.input(),
+            "use" if around == Around::Book => {
+                self.open(Kind::UseDecl);
+                self.bump();
+                self.expect(Kind::Text, "a file in quotes, as in `use \"lamps.caltrin\"`");
+                self.close();
+            }
+            "space" if around == Around::Book => {
+                self.open(Kind::SpaceDecl);
+                self.bump();
+                self.braces("space", Self::property_line);
+                self.close();
+            }
+            "curve" if around == Around::Book => self.curve(),
+            "behaviour" if around == Around::Book => self.behaviour(),
+            "fitting" if around == Around::Book => self.fitting(),
+            "place" if matches!(around, Around::Book | Around::Fitting) => self.place(),
+            "light" if matches!(around, Around::Book | Around::Fitting) => self.light(),
+            "output" if matches!(around, Around::Book | Around::Fitting) => self.output(),
+            "wall" if around == Around::Book => self.solid(Kind::WallDecl, "wall"),
+            "post" if around == Around::Book => self.solid(Kind::PostDecl, "post"),
+            "clock" if around == Around::Book => {
+                self.open(Kind::ClockDecl);
+                self.bump();
+                self.braces("clock", Self::property_line);
+                self.close();
+            }
+            "choice" if around == Around::Book => self.choice(),
+            "window" if around == Around::Book => self.window(),
+            "phases" if around == Around::Book => self.phases(),
+            "sun" if around == Around::Book => self.sky(Kind::SunDecl, "sun"),
+            "moon" if around == Around::Book => self.sky(Kind::MoonDecl, "moon"),
+            "gives" if around == Around::Behaviour => {
+                self.open(Kind::Gives);
+                self.bump();
+                self.expression();
+                self.close();
+            }
+            _ => {
+                self.unknown_declaration(around);
+                self.skip_statement();
+            }
+        }
+        self.end_statement();
+    }
+
+    fn unknown_declaration(&mut self, around: Around) {
+        let token = self.ahead(0);
+        let word = self.word(0).to_owned();
+        let known: Vec<&str> = match around {
+            Around::Book => words::DECLARATIONS.to_vec(),
+            Around::Light => vec!["seed", "signal", "value", "color", "input"],
+            Around::Behaviour => vec!["signal", "value", "color", "gives"],
+            Around::Fitting => {
+                vec!["signal", "value", "color", "input", "light", "output", "place"]
+            }
+        };
+        if around == Around::Behaviour && word == "input" {
+            let message = "a behaviour has parameters; what the game sets is declared around it";
+            self.tell(Diagnostic::error(token.start..token.end, message));
+            return;
+        }
+        if words::LATER.contains(&word.as_str()) {
+            self.tell(Diagnostic::error(
+                token.start..token.end,
+                format!("`{word}` is not part of this version of the language"),
+            ));
+            return;
+        }
+        if self.peek() == Kind::Name && !word.is_empty() {
+            let message = match around {
+                Around::Book => format!("no declaration begins with `{word}`"),
+                Around::Light | Around::Behaviour | Around::Fitting => {
+                    format!("`{word}` cannot be declared here")
+                }
+            };
+            let diagnostic = Diagnostic::error(token.start..token.end, message);
+            let diagnostic = match words::nearest(&word, known.iter().copied()) {
+                Some(near) => diagnostic.help(format!("did you mean `{near}`?")),
+                None => diagnostic.help(format!("expected one of {}", known.join(", "))),
+            };
+            self.tell(diagnostic);
+        } else {
+            self.expected(&format!("a declaration ({})", known.join(", ")));
+        }
+    }
+
+    /// `input swell = 20% in 0%..100%`
+    fn input(&mut self) {
+        self.open(Kind::InputDecl);
+        self.bump();
+        if self.name("input") && self.expect(Kind::Equals, "`=`") {
+            self.expression();
+            if self.word(0) == "in" {
+                self.bump();
+                self.range();
+            }
+        } else {
+            self.skip_statement();
+        }
+        self.close();
+    }
+
+    fn named(&mut self) {
+        let what = self.word(0).to_owned();
+        self.open(Kind::NamedDecl);
+        self.bump();
+        if self.name(&what) && self.expect(Kind::Equals, "`=`") {
+            self.expression();
+        } else {
+            self.skip_statement();
+        }
+        self.close();
+    }
+
+    /// The part in braces of something; `item` reads one line.
+    fn braces(&mut self, what: &str, mut item: impl FnMut(&mut Self)) {
+        if !self.expect(Kind::BraceOpen, &format!("`{{` and the {what}")) {
+            self.skip_statement();
+            return;
+        }
+        let opened = self.tokens[self.at - 1];
+        loop {
+            match self.peek() {
+                Kind::BraceClose => {
+                    self.bump();
+                    break;
+                }
+                Kind::End => {
+                    let message = format!("this {what} is never closed; expected `}}`");
+                    self.tell(Diagnostic::error(opened.start..opened.end, message));
+                    break;
+                }
+                Kind::LineEnd | Kind::Semicolon => self.bump(),
+                _ => item(self),
+            }
+        }
+    }
+
+    fn curve(&mut self) {
+        self.open(Kind::CurveDecl);
+        self.bump();
+        self.name("curve");
+        if self.peek() == Kind::ParenOpen {
+            self.expected("`{`; curves with parameters are not part of this version");
+            self.skip_statement();
+            self.close();
+            return;
+        }
+        self.braces("list of stops", |p| {
+            let head = p.ahead(1).kind == Kind::Name;
+            if p.word(0) == "columns" && head {
+                p.open(Kind::Columns);
+                p.bump();
+                p.name("column");
+                while p.peek() == Kind::Comma {
+                    p.bump();
+                    p.name("column");
+                }
+                p.close();
+            } else if p.word(0) == "blend" && head {
+                p.open(Kind::Blend);
+                p.bump();
+                p.name("blend");
+                p.close();
+            } else {
+                p.stop();
+            }
+            p.end_statement();
+        });
+        self.close();
+    }
+
+    fn stop(&mut self) {
+        self.open(Kind::Stop);
+        if self.peek() == Kind::Sign {
+            self.bump();
+        }
+        match self.peek() {
+            Kind::Number | Kind::Hour => {
+                self.bump();
+                self.expression();
+                while self.peek() == Kind::Comma {
+                    self.bump();
+                    self.expression();
+                }
+                if !self.at_statement_end() && matches!(self.peek(), Kind::Name | Kind::HyphenWord)
+                {
+                    self.easing();
+                }
+            }
+            _ => {
+                self.expected("a stop: a position such as `450ms`, then a value");
+                self.skip_statement();
+            }
+        }
+        self.close();
+    }
+
+    pub(super) fn easing(&mut self) {
+        self.open(Kind::Easing);
+        let brackets = self.touches_bracket(0);
+        self.bump();
+        if brackets {
+            self.arguments();
+        }
+        self.close();
+    }
+
+    fn behaviour(&mut self) {
+        self.open(Kind::BehaviourDecl);
+        self.bump();
+        self.name("behaviour");
+        if self.peek() == Kind::ParenOpen {
+            self.parameters();
+        }
+        match self.peek() {
+            Kind::Equals => {
+                self.bump();
+                self.expression();
+            }
+            Kind::BraceOpen => self.braces("behaviour", |p| p.declaration(Around::Behaviour)),
+            _ => {
+                self.expected("`=` and what the behaviour gives");
+                self.skip_statement();
+            }
+        }
+        self.close();
+    }
+
+    fn parameters(&mut self) {
+        self.open(Kind::Parameters);
+        self.bump();
+        while self.peek() != Kind::ParenClose && self.peek() != Kind::End {
+            self.open(Kind::Parameter);
+            let fine = self.name("parameter")
+                && self.expect(Kind::Equals, "`=` and a default; every parameter has one");
+            if fine {
+                self.expression();
+            }
+            self.close();
+            if self.peek() == Kind::Comma {
+                self.bump();
+            } else {
+                break;
+            }
+        }
+        self.expect(Kind::ParenClose, "`)`");
+        self.close();
+    }
+
+    /// `[8]` or `[]`, if it is there.
+    fn size(&mut self) {
+        if self.peek() != Kind::BracketOpen {
+            return;
+        }
+        self.open(Kind::Size);
+        self.bump();
+        if self.peek() != Kind::BracketClose {
+            self.expect(Kind::Number, "how many, as in `mast[8]`, or `]`");
+        }
+        self.expect(Kind::BracketClose, "`]`");
+        self.close();
+    }
+
+    fn light(&mut self) {
+        self.open(Kind::LightDecl);
+        self.bump();
+        self.name("light");
+        self.size();
+        if self.peek() == Kind::Name {
+            self.bump();
+        } else {
+            self.expected("the kind of light: point, spot, area, directional or ambient");
+        }
+        self.open(Kind::Body);
+        self.braces("light", Self::light_line);
+        self.close();
+        self.close();
+    }
+
+    fn fitting(&mut self) {
+        self.open(Kind::FittingDecl);
+        self.bump();
+        self.name("fitting");
+        if self.peek() == Kind::ParenOpen {
+            self.parameters();
+        }
+        self.braces("fitting", |p| p.declaration(Around::Fitting));
+        self.close();
+    }
+
+    fn place(&mut self) {
+        self.open(Kind::PlaceDecl);
+        self.bump();
+        self.name("place");
+        self.size();
+        if self.keyword("of") {
+            self.name("fitting");
+        }
+        self.open(Kind::Body);
+        if !self.at_statement_end() {
+            self.braces("place", Self::property_line);
+        }
+        self.close();
+        self.close();
+    }
+
+    /// `wall shed { ... }`, `post pile[4] { ... }`
+    fn solid(&mut self, kind: Kind, what: &'static str) {
+        self.open(kind);
+        self.bump();
+        self.name(what);
+        self.size();
+        self.open(Kind::Body);
+        self.braces(what, Self::property_line);
+        self.close();
+        self.close();
+    }
+
+    /// `choice region { coast, hills } over 8s`
+    fn choice(&mut self) {
+        self.open(Kind::ChoiceDecl);
+        self.bump();
+        self.name("choice");
+        self.braces("list of options", |p| {
+            if !p.name("option") && p.peek() != Kind::Comma {
+                p.skip_statement();
+            }
+            if p.peek() == Kind::Comma {
+                p.bump();
+            } else if !p.at_statement_end() {
+                p.expected("`,` or `}`");
+                p.skip_statement();
+            }
+        });
+        self.over();
+        self.close();
+    }
+
+    /// `window open from 06:00 to 20:00 over 00:40 before`
+    fn window(&mut self) {
+        self.open(Kind::WindowDecl);
+        self.bump();
+        self.name("window");
+        if self.keyword("from") {
+            self.expression();
+            if self.keyword("to") {
+                self.expression();
+                self.over();
+            }
+        }
+        self.close();
+    }
+
+    /// `over 00:40 before smooth`, if it is there.
+    fn over(&mut self) {
+        if self.word(0) != "over" {
+            return;
+        }
+        self.open(Kind::Over);
+        self.bump();
+        self.expression();
+        if matches!(self.word(0), "before" | "across" | "after") {
+            self.bump();
+        }
+        let easing = matches!(self.peek(), Kind::Name | Kind::HyphenWord);
+        if easing && self.word(0) != "tint" && !self.at_statement_end() {
+            self.easing();
+        }
+        self.close();
+    }
+
+    /// `phases mood { night from 21:30 over 01:00 before tint #0d1420 ... }`
+    fn phases(&mut self) {
+        self.open(Kind::PhasesDecl);
+        self.bump();
+        self.name("list of phases");
+        self.braces("list of phases", |p| {
+            p.open(Kind::Phase);
+            if p.name("phase") && p.keyword("from") {
+                p.expression();
+                p.over();
+                if p.word(0) == "tint" {
+                    p.open(Kind::Tint);
+                    p.bump();
+                    p.expression();
+                    p.close();
+                }
+            } else {
+                p.skip_statement();
+            }
+            p.close();
+            p.end_statement();
+        });
+        self.close();
+    }
+
+    /// `sun { ... }`, `sun helios { ... }`, `moon luna of helios { ... }`
+    fn sky(&mut self, kind: Kind, what: &'static str) {
+        self.open(kind);
+        self.bump();
+        if self.peek() == Kind::Name && !is_reserved(self.word(0)) {
+            self.bump();
+        }
+        if kind == Kind::MoonDecl && self.word(0) == "of" {
+            self.bump();
+            self.name("sun");
+        }
+        if kind == Kind::SunDecl || self.peek() == Kind::BraceOpen {
+            self.braces(what, Self::property_line);
+        }
+        self.close();
+    }
+
+    fn output(&mut self) {
+        self.open(Kind::OutputDecl);
+        self.bump();
+        self.name("output");
+        self.size();
+        if self.peek() == Kind::Equals {
+            self.bump();
+            self.expression();
+        } else {
+            self.open(Kind::Body);
+            self.braces("output", Self::light_line);
+            self.close();
+        }
+        self.close();
+    }
+
+    fn light_line(&mut self) {
+        let declares = match self.word(0) {
+            "choice" if self.ahead(2).kind == Kind::BraceOpen => true,
+            "signal" | "value" | "color" | "input" => {
+                self.ahead(1).kind == Kind::Name && self.ahead(2).kind == Kind::Equals
+            }
+            "seed" => true,
+            "curve" | "behaviour" | "light" => self.ahead(1).kind == Kind::Name,
+            word => words::LATER.contains(&word),
+        };
+        if declares {
+            self.declaration(Around::Light);
+            return;
+        }
+        self.property_line();
+    }
+
+    /// A property, or the properties of the odd one out.
+    fn property_line(&mut self) {
+        if self.word(0) == "except" && self.ahead(1).kind == Kind::BracketOpen {
+            self.open(Kind::Except);
+            self.bump();
+            self.size();
+            self.braces("exception", Self::property_line);
+            self.close();
+        } else if self.peek() == Kind::Name {
+            self.open(Kind::Property);
+            self.bump();
+            self.range();
+            while self.peek() == Kind::Comma {
+                self.bump();
+                self.range();
+            }
+            while matches!(self.word(0), "by" | "to" | "over" | "from" | "at" | "every") {
+                self.open(Kind::Preposition);
+                self.bump();
+                self.range();
+                self.close();
+            }
+            self.close();
+        } else {
+            self.expected("a property such as `intensity`, or `}`");
+            self.skip_statement();
+        }
+        self.end_statement();
+    }
+}

@@ -1,0 +1,289 @@
+//! Expressions and calls.
+
+use super::{DEEPEST_EXPRESSION, MOST_OPERATORS, Parser};
+use crate::diagnostic::Diagnostic;
+use crate::syntax::{Kind, is_reserved};
+
+impl Parser<'_> {
+    pub(super) fn range(&mut self) {
+        self.open(Kind::Range);
+        self.expression();
+        if self.peek() == Kind::DotDot {
+            self.bump();
+            self.expression();
+        }
+        self.close();
+    }
+
+    pub(super) fn expression(&mut self) {
+        let mark = self.mark();
+        if self.depth > DEEPEST_EXPRESSION {
+            let token = self.ahead(0);
+            self.tell(
+                Diagnostic::error(token.start..token.end, "this expression is nested too deeply")
+                    .help("give parts of it a name with `signal` or `value`"),
+            );
+            self.skip_statement();
+            return;
+        }
+        if self.depth == 0 {
+            self.links = 0;
+        }
+        self.depth += 1;
+        if self.word(0) == "if" {
+            self.open_at(mark, Kind::If);
+            self.bump();
+            self.expression();
+            if self.keyword("then") {
+                self.expression();
+                if self.keyword("else") {
+                    self.expression();
+                }
+            }
+            self.close();
+        } else {
+            self.chain(0);
+        }
+        self.depth -= 1;
+    }
+
+    pub(super) fn keyword(&mut self, word: &str) -> bool {
+        if self.word(0) == word {
+            self.bump();
+            true
+        } else {
+            self.expected(&format!("`{word}`"));
+            false
+        }
+    }
+
+    /// Operators of one level or more: 0 or, 1 and, 2 not and comparisons, 3 + -, 4 * /.
+    fn chain(&mut self, level: u8) {
+        if level == 2 {
+            self.comparison();
+            return;
+        }
+        let mark = self.mark();
+        let operand = |p: &mut Self| if level == 4 { p.unary() } else { p.chain(level + 1) };
+        operand(self);
+        loop {
+            let joins = match level {
+                0 => self.word(0) == "or",
+                1 => self.word(0) == "and",
+                3 => matches!(self.peek(), Kind::Plus | Kind::Minus),
+                _ => matches!(self.peek(), Kind::Star | Kind::Slash),
+            };
+            if !joins {
+                break;
+            }
+            self.links += 1;
+            if self.links > MOST_OPERATORS {
+                let token = self.ahead(0);
+                self.tell(
+                    Diagnostic::error(token.start..token.end, "this expression is too long")
+                        .help("give parts of it a name with `signal` or `value`"),
+                );
+                self.skip_statement();
+                break;
+            }
+            self.open_at(mark, Kind::Binary);
+            self.bump();
+            operand(self);
+            self.close();
+        }
+    }
+
+    fn comparison(&mut self) {
+        let mark = self.mark();
+        if self.word(0) == "not" {
+            self.open_at(mark, Kind::Unary);
+            self.bump();
+            self.depth += 1;
+            if self.depth > DEEPEST_EXPRESSION {
+                self.expression()
+            } else {
+                self.comparison()
+            }
+            self.depth -= 1;
+            self.close();
+            return;
+        }
+        self.chain(3);
+        let is = self.word(0) == "is";
+        let verb = self.word(usize::from(is)).to_owned();
+        match verb.as_str() {
+            "above" | "below" => {
+                self.open_at(mark, Kind::Compare);
+                if is {
+                    self.bump();
+                }
+                self.bump();
+                self.chain(3);
+                self.close();
+            }
+            "in" if is => {
+                self.open_at(mark, Kind::Compare);
+                self.bump();
+                self.bump();
+                self.range();
+                self.close();
+            }
+            "on" | "off" if is => {
+                self.open_at(mark, Kind::Compare);
+                self.bump();
+                self.bump();
+                self.close();
+            }
+            word if is && !word.is_empty() && !is_reserved(word) => {
+                self.open_at(mark, Kind::Compare);
+                self.bump();
+                self.bump();
+                self.close();
+            }
+            _ if is => {
+                self.bump();
+                self.expected("`above`, `below`, `in`, `on`, `off` or a name");
+            }
+            _ => {}
+        }
+    }
+
+    fn unary(&mut self) {
+        let mark = self.mark();
+        if matches!(self.peek(), Kind::Sign | Kind::Plus) {
+            self.open_at(mark, Kind::Unary);
+            self.bump();
+            self.depth += 1;
+            if self.depth > DEEPEST_EXPRESSION {
+                self.expression()
+            } else {
+                self.unary()
+            }
+            self.depth -= 1;
+            self.close();
+        } else {
+            self.atom();
+        }
+    }
+
+    fn atom(&mut self) {
+        let mark = self.mark();
+        match self.peek() {
+            Kind::Number | Kind::Hour | Kind::Hash | Kind::Text => {
+                self.open(Kind::Literal);
+                self.bump();
+                self.close();
+            }
+            Kind::ParenOpen => self.bracketed(),
+            Kind::Name if matches!(self.word(0), "on" | "off") => {
+                self.open(Kind::Literal);
+                self.bump();
+                self.close();
+            }
+            Kind::Name if is_reserved(self.word(0)) => self.expected("a value"),
+            Kind::Name if matches!(self.word(0), "rgb" | "color") && self.touches_bracket(0) => {
+                self.color_call();
+            }
+            Kind::Name => {
+                // `curve.column`; a bracket that touches it makes it a call.
+                let mut steps = 0;
+                while self.ahead(2 * steps + 1).kind == Kind::Dot
+                    && self.ahead(2 * steps + 2).kind == Kind::Name
+                {
+                    steps += 1;
+                }
+                let called = self.touches_bracket(2 * steps);
+                self.open_at(mark, if called { Kind::Call } else { Kind::Path });
+                for _ in 0..=2 * steps {
+                    self.bump();
+                }
+                if called {
+                    self.arguments();
+                }
+                self.close();
+            }
+            _ => self.expected("a value"),
+        }
+    }
+
+    fn bracketed(&mut self) {
+        self.open(Kind::Bracketed);
+        self.bump();
+        self.expression();
+        while self.peek() == Kind::Comma {
+            self.bump();
+            if self.peek() == Kind::ParenClose {
+                break;
+            }
+            self.expression();
+        }
+        self.expect(Kind::ParenClose, "`)`");
+        self.close();
+    }
+
+    /// `rgb(10 68 168)` and `color(srgb-linear 0.1 0.2 0.3)`, as in CSS Color.
+    fn color_call(&mut self) {
+        self.open(Kind::ColorCall);
+        self.bump();
+        self.bump();
+        while !matches!(
+            self.peek(),
+            Kind::ParenClose | Kind::BraceClose | Kind::LineEnd | Kind::End
+        ) {
+            self.bump();
+        }
+        self.expect(Kind::ParenClose, "`)`");
+        self.close();
+    }
+
+    pub(super) fn arguments(&mut self) {
+        self.open(Kind::Arguments);
+        self.bump();
+        while !matches!(self.peek(), Kind::ParenClose | Kind::End | Kind::LineEnd) {
+            let before = self.at;
+            self.argument();
+            if self.peek() == Kind::Comma {
+                self.bump();
+            } else if self.at == before || self.peek() != Kind::ParenClose {
+                break;
+            }
+        }
+        self.expect(Kind::ParenClose, "`,` or `)`");
+        self.close();
+    }
+
+    fn argument(&mut self) {
+        self.open(Kind::Argument);
+        if self.peek() == Kind::HyphenWord {
+            self.open(Kind::Range);
+            self.easing();
+            self.close();
+        } else {
+            if self.names_argument() {
+                self.bump();
+            }
+            self.range();
+        }
+        self.close();
+    }
+
+    /// A word is an argument's name if a value follows it.
+    fn names_argument(&self) -> bool {
+        if self.peek() != Kind::Name || self.touches_bracket(0) {
+            return false;
+        }
+        if matches!(self.word(0), "if" | "not") {
+            return false;
+        }
+        match self.ahead(1).kind {
+            Kind::Number | Kind::Hour | Kind::Hash | Kind::Text | Kind::ParenOpen => true,
+            // `x -y` is more likely a difference with a blank missing than a name and a value.
+            Kind::Sign => is_reserved(self.word(0)) || self.ahead(2).kind == Kind::Number,
+            Kind::Name => {
+                let next = self.word(1);
+                !is_reserved(next) || matches!(next, "on" | "off" | "if" | "not")
+            }
+            _ => false,
+        }
+    }
+}

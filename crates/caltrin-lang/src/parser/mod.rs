@@ -1,0 +1,278 @@
+//! The parser: from text to a lossless tree. It never fails; what it cannot read lies in
+//! [`Kind::Broken`] nodes, and each mistake is told once.
+
+mod declare;
+mod expression;
+
+use rowan::{Checkpoint, GreenNodeBuilder, Language};
+
+use crate::diagnostic::Diagnostic;
+use crate::syntax::{DEEPEST, Kind, Lexed, Lightbook, MOST_TOKENS, Node, Unread, is_reserved, lex};
+
+/// A tree and the mistakes of form in it.
+#[derive(Clone, Debug)]
+pub struct Parse {
+    green: rowan::GreenNode,
+    /// Mistakes of form, in the order of the text.
+    pub diagnostics: Vec<Diagnostic>,
+}
+
+impl Parse {
+    /// The root, a [`Kind::Book`].
+    pub fn tree(&self) -> Node {
+        Node::new_root(self.green.clone())
+    }
+}
+
+/// How many operators and brackets may lie within each other in one expression.
+const DEEPEST_EXPRESSION: usize = 160;
+/// How many operators one expression may have.
+const MOST_OPERATORS: usize = 400;
+/// Beyond this many mistakes of form the rest is not told.
+const MOST_MISTAKES: usize = 200;
+
+/// Parses a lightbook.
+pub fn parse(text: &str) -> Parse {
+    let (tokens, unread) = lex(text);
+    let mut parser = Parser {
+        text,
+        tokens,
+        at: 0,
+        builder: GreenNodeBuilder::new(),
+        diagnostics: Vec::new(),
+        depth: 0,
+        links: 0,
+    };
+    parser.book();
+    if let Some(unread) = unread {
+        parser.tell_unread(unread);
+    }
+    Parse { green: parser.builder.finish(), diagnostics: parser.diagnostics }
+}
+
+/// What stands around a declaration.
+#[derive(Clone, Copy, PartialEq)]
+enum Around {
+    Book,
+    Light,
+    Behaviour,
+    Fitting,
+}
+
+struct Parser<'t> {
+    text: &'t str,
+    tokens: Vec<Lexed>,
+    at: usize,
+    builder: GreenNodeBuilder<'static>,
+    diagnostics: Vec<Diagnostic>,
+    depth: usize,
+    links: usize,
+}
+
+impl Parser<'_> {
+    fn ahead(&self, skip: usize) -> Lexed {
+        self.tokens[self.at..]
+            .iter()
+            .filter(|t| !t.kind.is_trivia())
+            .nth(skip)
+            .copied()
+            .unwrap_or(Lexed { kind: Kind::End, start: self.text.len(), end: self.text.len() })
+    }
+
+    fn peek(&self) -> Kind {
+        self.ahead(0).kind
+    }
+
+    fn word(&self, skip: usize) -> &str {
+        let token = self.ahead(skip);
+        match token.kind {
+            Kind::Name | Kind::HyphenWord => &self.text[token.start..token.end],
+            _ => "",
+        }
+    }
+
+    /// Whether an opening bracket comes after the `n`-th token from here, and touches it.
+    fn touches_bracket(&self, n: usize) -> bool {
+        let name = self.ahead(n);
+        let next = self.ahead(n + 1);
+        next.kind == Kind::ParenOpen && next.start == name.end
+    }
+
+    fn at_statement_end(&self) -> bool {
+        matches!(self.peek(), Kind::LineEnd | Kind::Semicolon | Kind::BraceClose | Kind::End)
+    }
+
+    fn raw(&mut self) {
+        let token = self.tokens[self.at];
+        let kind = Lightbook::kind_to_raw(token.kind);
+        self.builder.token(kind, &self.text[token.start..token.end]);
+        self.at += 1;
+    }
+
+    fn trivia(&mut self) {
+        while self.at < self.tokens.len() && self.tokens[self.at].kind.is_trivia() {
+            self.raw();
+        }
+    }
+
+    fn bump(&mut self) {
+        self.trivia();
+        if self.at < self.tokens.len() {
+            self.raw();
+        }
+    }
+
+    fn open(&mut self, kind: Kind) {
+        self.trivia();
+        self.builder.start_node(Lightbook::kind_to_raw(kind));
+    }
+
+    fn mark(&mut self) -> Checkpoint {
+        self.trivia();
+        self.builder.checkpoint()
+    }
+
+    fn open_at(&mut self, mark: Checkpoint, kind: Kind) {
+        self.builder.start_node_at(mark, Lightbook::kind_to_raw(kind));
+    }
+
+    fn close(&mut self) {
+        self.builder.finish_node();
+    }
+
+    fn tell(&mut self, diagnostic: Diagnostic) {
+        // What follows from a mistake at the same word is not told again.
+        let same = self.diagnostics.last().is_some_and(|last| last.range() == diagnostic.range());
+        if self.diagnostics.len() < MOST_MISTAKES && !same {
+            self.diagnostics.push(diagnostic);
+        }
+    }
+
+    fn found(&self) -> String {
+        let token = self.ahead(0);
+        match token.kind {
+            Kind::End => "the end of the book".to_owned(),
+            Kind::LineEnd => "the end of the line".to_owned(),
+            Kind::OpenText => "a text without its closing quote".to_owned(),
+            Kind::Unread => "more than can be read".to_owned(),
+            _ => {
+                let text: String = self.text[token.start..token.end].chars().take(24).collect();
+                format!("`{}`", text.escape_debug())
+            }
+        }
+    }
+
+    fn expected(&mut self, wanted: &str) {
+        let token = self.ahead(0);
+        let message = format!("expected {wanted}, found {}", self.found());
+        // A line end is pointed at where the line's last word ends.
+        let range = match token.kind {
+            Kind::LineEnd | Kind::End => {
+                let end = self.tokens[..self.at]
+                    .iter()
+                    .rev()
+                    .find(|t| !t.kind.is_trivia() && t.kind != Kind::LineEnd)
+                    .map_or(token.start, |t| t.end);
+                end..end
+            }
+            _ => token.start..token.end,
+        };
+        let mut diagnostic = Diagnostic::error(range, message);
+        if token.kind == Kind::Stray {
+            diagnostic = diagnostic.help("names are made of letters, digits and `_`");
+        }
+        if token.kind == Kind::Name && is_reserved(self.word(0)) && wanted.starts_with("a name") {
+            let word = self.word(0).to_owned();
+            diagnostic = diagnostic.help(format!(
+                "`{word}` is a word of the language; a name such as `{word}_` works"
+            ));
+        }
+        self.tell(diagnostic);
+    }
+
+    fn tell_unread(&mut self, unread: Unread) {
+        let Some(last) = self.tokens.last().copied() else { return };
+        let message = match unread {
+            Unread::TooDeep => {
+                format!("brackets nest more than {DEEPEST} deep; the rest of the book was not read")
+            }
+            Unread::TooLong => format!(
+                "the book has more than {MOST_TOKENS} words and signs; the rest was not read"
+            ),
+        };
+        self.diagnostics.clear();
+        let end = (last.start + 1..=last.end).find(|n| self.text.is_char_boundary(*n));
+        self.tell(Diagnostic::error(last.start..end.unwrap_or(last.end), message));
+    }
+
+    /// Skips to the end of the statement, over whole blocks in braces.
+    fn skip_statement(&mut self) {
+        self.open(Kind::Broken);
+        let mut depth = 0usize;
+        loop {
+            match self.peek() {
+                Kind::End => break,
+                Kind::LineEnd | Kind::Semicolon | Kind::BraceClose if depth == 0 => break,
+                Kind::BraceOpen => depth += 1,
+                Kind::BraceClose => depth -= 1,
+                _ => {}
+            }
+            self.bump();
+        }
+        self.close();
+    }
+
+    fn end_statement(&mut self) {
+        if !self.at_statement_end() {
+            let before = self.tokens[..self.at].last().map(|t| t.kind);
+            if self.peek() == Kind::Sign && before != Some(Kind::LineEnd) {
+                let token = self.ahead(0);
+                let left = self.text[..token.start].trim_end();
+                let left = left.rsplit(|c: char| c.is_whitespace()).next().unwrap_or(left);
+                let right: String = self.text[token.end..]
+                    .chars()
+                    .take_while(|c| c.is_alphanumeric() || matches!(c, '_' | '.' | '%'))
+                    .collect();
+                self.tell(
+                    Diagnostic::error(
+                        token.start..token.end,
+                        "a minus that touches what follows it is a sign, and no sign can stand here",
+                    )
+                    .help(format!("did you mean `{left} - {right}`?")),
+                );
+            } else {
+                self.expected("the end of the line");
+            }
+            self.skip_statement();
+        }
+        while matches!(self.peek(), Kind::LineEnd | Kind::Semicolon) {
+            self.bump();
+        }
+    }
+
+    fn expect(&mut self, kind: Kind, wanted: &str) -> bool {
+        if self.peek() == kind {
+            self.bump();
+            true
+        } else {
+            self.expected(wanted);
+            false
+        }
+    }
+
+    fn name(&mut self, what: &str) -> bool {
+        if self.peek() == Kind::Name && !is_reserved(self.word(0)) {
+            self.bump();
+            true
+        } else {
+            self.expected(&format!("a name for this {what}"));
+            // A word that can be no name stands where the name belongs; what follows may be fine.
+            if matches!(self.peek(), Kind::Name | Kind::Stray) {
+                self.open(Kind::Broken);
+                self.bump();
+                self.close();
+            }
+            false
+        }
+    }
+}
