@@ -135,20 +135,7 @@ fn bounds_by_field(light: &crate::program::Light, bounds: &[Bounds]) -> BTreeMap
 }
 
 fn out_of_range(field: Field, bounds: Bounds) -> Option<Misfit> {
-    let (what, least, most) = match field {
-        Field::ReachInner => ("the inner reach", 0.0, 1e6),
-        Field::ReachOuter => ("the outer reach", 1e-3, 1e6),
-        Field::ConeInner => ("the inner cone", 0.0, 180.0),
-        Field::ConeOuter => ("the outer cone", 1e-3, 180.0),
-        Field::Falloff => ("the falloff", 0.0, 16.0),
-        Field::Intensity
-        | Field::Color
-        | Field::Position
-        | Field::Offset
-        | Field::Aim
-        | Field::Shadows
-        | Field::Named(_) => return None,
-    };
+    let (what, least, most) = field.facts().range?;
     let found = bounds.part(0);
     let fits = found.lo >= least && found.hi <= most;
     (!fits).then_some(Misfit::OutOfRange { what, lo: found.lo, hi: found.hi, least, most })

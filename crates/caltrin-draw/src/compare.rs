@@ -281,13 +281,11 @@ fn colors(name: &str, old: &[LampTrace], new: &[LampTrace], (at, to): (usize, us
 }
 
 fn unit_of(checked: &Checked, light: &Light, field: caltrin_core::program::Field) -> String {
-    use caltrin_core::program::Field;
+    use caltrin_core::program::Given;
     let kind = light.drives.iter().find(|drive| drive.field == field).map(|drive| drive.kind);
-    match (field, kind) {
-        (Field::Color | Field::Aim | Field::Falloff | Field::Shadows, _) | (_, None) => {
-            String::from("-")
-        }
-        (_, Some(kind)) => checked.program().space().symbol(kind).into_owned(),
+    match (field.facts().given, kind) {
+        (Given::Plain, _) | (_, None) => String::from("-"),
+        (Given::Unit, Some(kind)) => checked.program().space().symbol(kind).into_owned(),
     }
 }
 

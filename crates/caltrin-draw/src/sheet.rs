@@ -5,7 +5,7 @@ use std::borrow::Cow;
 use caltrin_check::Finding;
 use caltrin_core::Checked;
 use caltrin_core::kind::Pace;
-use caltrin_core::program::{Field, InputId, Light, LightId, LightKind, Size, Subject};
+use caltrin_core::program::{InputId, Light, LightId, LightKind, Size, Subject};
 use caltrin_core::quantity::{Hours, Seconds};
 use caltrin_core::run::State;
 
@@ -700,10 +700,9 @@ fn moving<'a>(checked: &Checked, light: &'a Light) -> Vec<&'a str> {
         .iter()
         .filter(|drive| Some(drive.field) != light.level())
         .filter(|drive| program.expr(drive.value).pace == Pace::Flowing)
-        .map(|drive| match drive.field {
-            Field::ReachInner | Field::ReachOuter => "reach",
-            Field::ConeInner | Field::ConeOuter => "cone",
-            field => light.field_name(field),
+        .map(|drive| match drive.field.channel() {
+            Some(channel) => channel.name,
+            None => light.field_name(drive.field),
         })
         .fold(Vec::new(), |mut all, name| {
             if all.last() != Some(&name) {

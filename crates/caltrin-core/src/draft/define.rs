@@ -3,7 +3,7 @@
 use crate::curve::{Curve, CurveFault, Easing, Stop};
 use crate::interval::Interval;
 use crate::kernel;
-use crate::kind::{Kind, Pace, Photometry, Scope};
+use crate::kind::{Kind, Pace, Scope};
 use crate::misfit::Misfit;
 use crate::program::{
     Behaviour, BehaviourId, Channel, Choice, ChoiceId, Constant, CurveId, Domain, Drive, ExprId,
@@ -332,37 +332,10 @@ impl Draft {
 
     /// Refuses what a field of a light of this kind cannot be driven with.
     pub fn expect_field(&self, kind: LightKind, field: Field, value: ExprId) -> Result<(), Misfit> {
-        let wrong = |wanted: &str| {
-            Err(Misfit::WrongKind { wanted: wanted.to_owned(), found: self.kind(value) })
-        };
         let found = self.kind(value);
-        match field {
-            Field::Intensity => match (kind, found) {
-                (_, Kind::Number) => Ok(()),
-                (LightKind::Ambient | LightKind::Directional, Kind::Strength(Photometry::Lux)) => {
-                    Ok(())
-                }
-                (LightKind::Ambient | LightKind::Directional, _) => {
-                    wrong("a strength in lx, or a number as a factor")
-                }
-                (_, Kind::Strength(Photometry::Lumen | Photometry::Candela)) => Ok(()),
-                _ => wrong("a strength in lm or cd, or a number as a factor"),
-            },
-            Field::Color if found == Kind::Color => Ok(()),
-            Field::Color => wrong("a color such as `#ffc37a` or `2100K`"),
-            Field::ReachInner | Field::ReachOuter if found == Kind::Length => Ok(()),
-            Field::ReachInner | Field::ReachOuter => wrong("a length such as `14m`"),
-            Field::ConeInner | Field::ConeOuter if found == Kind::Angle => Ok(()),
-            Field::ConeInner | Field::ConeOuter => wrong("an angle such as `50deg`"),
-            Field::Falloff if found == Kind::Number => Ok(()),
-            Field::Falloff => wrong("a number; `2` is the inverse square"),
-            Field::Position | Field::Offset | Field::Aim if found == Kind::Point => Ok(()),
-            Field::Position => wrong("a point such as `(0m, 6m, 0m)`"),
-            Field::Offset => wrong("a displacement such as `wander(radius 3cm, rate 4Hz)`"),
-            Field::Aim => wrong("a direction such as `(0m, -1m, 0m)`"),
-            Field::Shadows if found == Kind::OnOff => Ok(()),
-            Field::Shadows => wrong("on or off"),
-            Field::Named(_) => Ok(()),
+        match field.wanted(kind, found) {
+            Some(wanted) => Err(Misfit::WrongKind { wanted: wanted.to_owned(), found }),
+            None => Ok(()),
         }
     }
 

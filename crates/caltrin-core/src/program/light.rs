@@ -1,6 +1,6 @@
 //! Lights and outputs: their kinds, channels and fields, and how many lamps there are.
 
-use super::ExprId;
+use super::{ExprId, Field};
 use crate::kind::{Kind, Scope};
 
 /// What is read: the kinds of light, as glTF's punctual lights name them, area and ambient light, and
@@ -60,55 +60,6 @@ impl Size {
 /// Most lamps that one array may have.
 pub const MOST_LAMPS: u32 = 1_000_000;
 
-/// A field of a lamp: a channel, or one side of a channel that is a range; or a value of an output.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
-pub enum Field {
-    /// Strength, in the unit of its kind or as a factor.
-    Intensity,
-    /// Linear Rec. 709, brightest part 1.
-    Color,
-    /// Up to here the light is full, m.
-    ReachInner,
-    /// From here on there is none, m.
-    ReachOuter,
-    /// Full angle up to which the cone is full, degrees.
-    ConeInner,
-    /// Full angle from which on there is no light, degrees.
-    ConeOuter,
-    /// The power of the distance by which the light falls: 2 is the inverse square.
-    Falloff,
-    /// Where the lamp is, m.
-    Position,
-    /// A displacement from its position, m.
-    Offset,
-    /// Where it points, a direction of length 1.
-    Aim,
-    /// Whether it casts shadows.
-    Shadows,
-    /// A value of an output, counted from 0; [`Light::field_name`] knows its name.
-    Named(u8),
-}
-
-impl Field {
-    /// Its name in tables and exported code; `value` for what an output names itself.
-    pub fn name(self) -> &'static str {
-        match self {
-            Field::Intensity => "intensity",
-            Field::Color => "color",
-            Field::ReachInner => "reach_inner",
-            Field::ReachOuter => "reach_outer",
-            Field::ConeInner => "cone_inner",
-            Field::ConeOuter => "cone_outer",
-            Field::Falloff => "falloff",
-            Field::Position => "position",
-            Field::Offset => "offset",
-            Field::Aim => "aim",
-            Field::Shadows => "shadows",
-            Field::Named(_) => "value",
-        }
-    }
-}
-
 /// The names of the parts of a value of this kind; none where it is one number.
 pub fn parts_of(kind: Kind) -> &'static [&'static str] {
     match kind {
@@ -124,48 +75,6 @@ pub fn parts_of(kind: Kind) -> &'static [&'static str] {
         | Kind::Hour => &[],
     }
 }
-
-/// A channel: what a lightbook names in a light.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
-pub struct Channel {
-    /// The language's word for it.
-    pub name: &'static str,
-    /// Its fields; two where it is a range from inner to outer.
-    pub fields: &'static [Field],
-    /// The kinds of light that have it.
-    pub lights: &'static [LightKind],
-}
-
-use LightKind::{Ambient, Area, Directional, Point, Spot};
-
-/// Every channel, in the order of a lamp's fields.
-pub const CHANNELS: [Channel; 9] = [
-    Channel {
-        name: "intensity",
-        fields: &[Field::Intensity],
-        lights: &[Point, Spot, Area, Directional, Ambient],
-    },
-    Channel {
-        name: "color",
-        fields: &[Field::Color],
-        lights: &[Point, Spot, Area, Directional, Ambient],
-    },
-    Channel {
-        name: "reach",
-        fields: &[Field::ReachInner, Field::ReachOuter],
-        lights: &[Point, Spot, Area],
-    },
-    Channel { name: "cone", fields: &[Field::ConeInner, Field::ConeOuter], lights: &[Spot] },
-    Channel { name: "falloff", fields: &[Field::Falloff], lights: &[Point, Spot, Area] },
-    Channel { name: "position", fields: &[Field::Position], lights: &[Point, Spot, Area] },
-    Channel { name: "offset", fields: &[Field::Offset], lights: &[Point, Spot, Area] },
-    Channel { name: "aim", fields: &[Field::Aim], lights: &[Spot, Area, Directional] },
-    Channel {
-        name: "shadows",
-        fields: &[Field::Shadows],
-        lights: &[Point, Spot, Area, Directional],
-    },
-];
 
 /// A field that the book drives. What a light does not name is not driven.
 #[derive(Clone, Copy, Debug, PartialEq)]

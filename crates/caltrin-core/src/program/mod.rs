@@ -4,6 +4,7 @@
 //! program has no cycles and can be walked in the order of its ids. Vectors (colours, points) are
 //! values like any other; only the printers and the evaluator take them apart.
 
+mod field;
 mod light;
 mod named;
 mod op;
@@ -13,6 +14,7 @@ use std::collections::BTreeMap;
 
 use crate::quantity::Seed;
 
+pub use field::*;
 pub use light::*;
 pub use named::*;
 pub use op::*;

@@ -4,8 +4,8 @@ use caltrin_core::curve::{Easing, Stop};
 use caltrin_core::interval::Interval;
 use caltrin_core::kind::Kind;
 use caltrin_core::program::{
-    ChoiceId, Constant, CurveId, Dial, Domain, ExprId, Field, InputId, Light, LightId, Program,
-    Size, Space, Subject, TableId, parts_of,
+    ChoiceId, Constant, CurveId, Dial, Domain, ExprId, Field, Given, InputId, Light, LightId,
+    Program, Size, Space, Subject, TableId, parts_of,
 };
 use caltrin_core::quantity::Place;
 use caltrin_core::{Checked, Note, Notes, kernel};
@@ -285,29 +285,22 @@ impl Maker<'_> {
     }
 }
 
+/// What a field's values are, in words: their unit and what they mean.
 fn about(field: Field, kind: Kind, space: Space) -> String {
-    let m = space.symbol(Kind::Length);
-    match field {
-        Field::Intensity => match kind {
-            Kind::Strength(_) => space.symbol(kind).into_owned(),
-            _ => "factor on the lamp's own strength".to_owned(),
-        },
-        Field::Color => "linear Rec. 709".to_owned(),
-        Field::ReachInner => format!("{m}, full up to here"),
-        Field::ReachOuter => format!("{m}, none from here on"),
-        Field::ConeInner => "degrees, full angle, full up to here".to_owned(),
-        Field::ConeOuter => "degrees, full angle, none from here on".to_owned(),
-        Field::Falloff => "power of the distance, 2 is the inverse square".to_owned(),
-        Field::Position => m.into_owned(),
-        Field::Offset => format!("{m}, added to the position"),
-        Field::Aim => "direction, of length 1".to_owned(),
-        Field::Shadows => "whether it casts shadows".to_owned(),
-        Field::Named(_) => match kind {
-            Kind::Color => "linear Rec. 709".to_owned(),
-            Kind::OnOff => "on or off".to_owned(),
-            kind if kind.unit().is_empty() => "number".to_owned(),
-            kind => space.symbol(kind).into_owned(),
-        },
+    let facts = field.facts();
+    let unit = match (field, kind) {
+        (Field::Intensity, Kind::Number) => return "factor on the lamp's own strength".to_owned(),
+        (Field::Named(_), Kind::Color) => return "linear Rec. 709".to_owned(),
+        (Field::Named(_), Kind::OnOff) => return "on or off".to_owned(),
+        (Field::Named(_), kind) if kind.unit().is_empty() => return "number".to_owned(),
+        (Field::Named(_), kind) => space.symbol(kind),
+        (_, Kind::Angle) => "degrees".into(),
+        (_, kind) => space.symbol(kind),
+    };
+    match (facts.given, facts.meaning) {
+        (Given::Plain, meaning) => meaning.to_owned(),
+        (Given::Unit, "") => unit.into_owned(),
+        (Given::Unit, meaning) => format!("{unit}, {meaning}"),
     }
 }
 
