@@ -361,7 +361,7 @@ impl<'a> Analyst<'a> {
                         self.fault(id, frame, Misfit::OutOfRange { what, lo, hi, least, most });
                     }
                 }
-                Bounds::Scalar(function.bounds())
+                Bounds::Scalar(function.bounds(&all))
             }
             Op::Wave(_, x) => {
                 self.bounds(*x, frame);

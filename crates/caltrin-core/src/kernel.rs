@@ -352,6 +352,12 @@ pub fn square_level(x: f64, on: f64) -> f64 {
     if x - round_down(x) < on { 1.0 } else { 0.0 }
 }
 
+/// The square root of `x`; of what is below 0, 0.
+#[inline]
+pub fn root(x: f64) -> f64 {
+    (if x > 0.0 { x } else { 0.0 }).sqrt()
+}
+
 /// The cube root of a number that is not below 0, to 4e-16 of it; 0 below [`SMALLEST`].
 #[inline]
 pub fn cube_root(x: f64) -> f64 {

@@ -1,5 +1,7 @@
 //! The words of the language, for the parser, for suggestions and for the docs' own test.
 
+use caltrin_core::pure::Pure;
+
 /// Words that start a declaration in this version.
 pub const DECLARATIONS: [&str; 21] = [
     "seed",
@@ -29,7 +31,7 @@ pub const LATER: [&str; 9] =
     ["sound", "event", "spark", "switch", "modes", "sequence", "group", "at", "rehearsal"];
 /// Kinds of light.
 pub const LIGHTS: [&str; 5] = ["point", "spot", "area", "directional", "ambient"];
-/// Functions of the language.
+/// Functions of the language that are more than one of numbers alone; [`functions`] has all.
 pub const FUNCTIONS: [&str; 28] = [
     "held",
     "drift",
@@ -60,6 +62,16 @@ pub const FUNCTIONS: [&str; 28] = [
     "shade",
     "pick",
 ];
+/// All functions of the language.
+pub fn functions<'a>() -> impl Iterator<Item = &'a str> {
+    FUNCTIONS.into_iter().chain(Pure::ALL.iter().filter_map(|function| function.word()))
+}
+
+/// Whether the language has a function of this name.
+pub fn is_function(word: &str) -> bool {
+    functions().any(|known| known == word)
+}
+
 /// Functions of a later version.
 pub const LATER_FUNCTIONS: [&str; 5] = ["play", "pulse", "follow", "near", "pace"];
 /// Easings that are one word.

@@ -113,6 +113,7 @@ impl Walker<'_> {
                     Pure::Rises => sky::sun_hour(-1.0, all[0], all[1], all[2], all[3]),
                     Pure::Highest => sky::sun_hour(0.0, all[0], all[1], all[2], all[3]),
                     Pure::Sets => sky::sun_hour(1.0, all[0], all[1], all[2], all[3]),
+                    Pure::Root => all[0].max(0.0).sqrt(),
                     Pure::ArcSine => sky::arc_sine(all[0]),
                     Pure::Compass => sky::compass(all[0], all[1]),
                 }]

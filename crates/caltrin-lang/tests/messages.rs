@@ -50,6 +50,19 @@ light g point { reach 5m..held(1m..9m, every 1s) }"
 }
 
 #[test]
+fn functions_of_numbers_say_what_they_take() {
+    insta::assert_snapshot!(about(
+        "signal wave = sine(-20%..60%, every 2s)
+light a point { intensity 1lm * root(wave) }
+light b point { intensity root(4lm) * 1lm }
+light c point { intensity 1lm * root() }
+light d point { intensity 1lm * root(2, 3) }
+light e point { intensity 1lm * rot(0.5) }
+behaviour root(x = 1) = x"
+    ));
+}
+
+#[test]
 fn names_are_told_apart_and_found_again() {
     insta::assert_snapshot!(about(
         "signal a = b

@@ -3,12 +3,13 @@
 
 use caltrin_core::build::{
     Book, Light, Output, Placing, angle, bursts, candelas, choose, drawn, drift, held, held_every,
-    held_softly, kelvin, kelvin_of, kinds, lumens, lux, metres, number, one_of, one_of_every,
-    point, rate, rgb, rhythm, square, srgb, time, wander, wave,
+    held_softly, kelvin, kelvin_of, kinds, lumens, lux, metres, number, of_numbers, one_of,
+    one_of_every, point, rate, rgb, rhythm, square, srgb, time, wander, wave,
 };
 use caltrin_core::color::Rgb;
 use caltrin_core::curve::Easing;
 use caltrin_core::program::{Field, Start, Wave};
+use caltrin_core::pure::Pure;
 use caltrin_core::quantity::{Degrees, Hertz, Metres, Place, Seconds, Seed, ms};
 use caltrin_core::{Checked, Run};
 use caltrin_lang::read;
@@ -128,7 +129,7 @@ light first area {
   intensity  by_ratio(ratio) * held(20%..100%, every 200ms..900ms, over 60%) * bursts(on 80ms..600ms, off 200ms..2s)
   color      mix(hue(loop(tints), by ratio * 40deg), shade(#ffffff, by 60%), by ratio, linear)
   falloff    drift(1..3, rate 2Hz, octaves 3) + stretch(loop(dip, part 100ms..2s), by 170%)
-  position   loop(path) + mix((0m, 1m, 0m), (1m, 0m, 0m), by edge(ratio, at 50%, over 12%))
+  position   loop(path) + mix((0m, 1m, 0m), (1m, 0m, 0m), by root(edge(ratio, at 50%, over 12%)))
   offset     wander(radius 3cm, rate 4Hz, octaves 2)
   aim        shift(alternate(path), by 400ms)
   shadows    loop(shown)
@@ -216,8 +217,10 @@ output stars[5] { level held(40%..100%, every 200ms..900ms); tint one(#ffd9b0, #
             )
             .position(
                 path.looped(unsaid)
-                    + point(0.0, 1.0, 0.0)
-                        .mix(point(1.0, 0.0, 0.0), ratio.clone().edge(number(0.5), number(0.12))),
+                    + point(0.0, 1.0, 0.0).mix(
+                        point(1.0, 0.0, 0.0),
+                        of_numbers(Pure::Root, [ratio.clone().edge(number(0.5), number(0.12))]),
+                    ),
             )
             .offset(wander(metres(0.03), rate(Hertz(4.0)), 2))
             .aim(path.alternating(unsaid).shift(time(ms(400.0))))

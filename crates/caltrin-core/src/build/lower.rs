@@ -111,6 +111,13 @@ impl<'a> Lowering<'a> {
                 let a = self.lower(a)?;
                 self.draft.not(a)
             }
+            Tree::Pure(function, values) => {
+                let mut all = Vec::with_capacity(values.len());
+                for value in values {
+                    all.push(self.lower(value)?);
+                }
+                self.draft.function(*function, &all)
+            }
             Tree::Add(a, b) => self.two(a, b, Draft::add),
             Tree::Subtract(a, b) => self.two(a, b, Draft::subtract),
             Tree::Multiply(a, b) => self.two(a, b, Draft::multiply),

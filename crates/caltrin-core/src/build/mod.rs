@@ -33,6 +33,7 @@ use crate::draft::Track;
 use crate::draft::day::Alternatives;
 use crate::kind::{Kind as AnyKind, Photometry};
 use crate::program::{BehaviourId, Constant, ExprId, SignalId, Start, Turn, Wave};
+use crate::pure::Pure;
 use crate::quantity::{Degrees, Hertz, Kelvin, Seconds};
 
 pub use book::{Book, Refusal};
@@ -117,6 +118,7 @@ enum Tree {
     Not(Node),
     Choose(Node, Node, Node),
     Function(Function, Vec<Node>),
+    Pure(Pure, Vec<Node>),
     Played(Rc<Track>, Play),
     /// The levels of a rhythm, how it starts, and the language's word for it.
     Rhythm(Vec<(bool, f64)>, Start),
@@ -410,6 +412,15 @@ pub fn on_off(on: bool) -> Value<OnOff> {
 /// The colour of a black body at a number of kelvins that varies.
 pub fn kelvin_of(kelvins: Value<Number>) -> Value<Color> {
     function(Function::Kelvin, [kelvins.node])
+}
+
+/// A function of numbers alone, such as [`Pure::Root`].
+///
+/// # Panics
+/// If there are fewer or more values than it has arguments.
+pub fn of_numbers<const N: usize>(function: Pure, values: [Value<Number>; N]) -> Value<Number> {
+    assert_eq!(N, function.arguments(), "a value for each argument");
+    make(Tree::Pure(function, values.map(|value| value.node).into()))
 }
 
 impl Value<Color> {

@@ -100,6 +100,14 @@ impl Draft {
         Ok(())
     }
 
+    /// A function of numbers alone, of plain numbers.
+    pub fn function(&mut self, of: Pure, all: &[ExprId]) -> Result<ExprId, Misfit> {
+        for argument in all {
+            self.expect(*argument, Kind::Number)?;
+        }
+        self.pure(of, all, Kind::Number)
+    }
+
     /// A function of numbers alone.
     pub(super) fn pure(&mut self, of: Pure, all: &[ExprId], kind: Kind) -> Result<ExprId, Misfit> {
         debug_assert_eq!(all.len(), of.arguments(), "as many as it has");

@@ -459,6 +459,12 @@ static inline double caltrin_sun_hour(double side, double days, double latitude,
     return caltrin_hour_of(hour);
 }
 
+//: root
+static inline double caltrin_root(double x)
+{
+    return sqrt(x > 0.0 ? x : 0.0);
+}
+
 //: cube_root
 static inline double caltrin_cube_root(double x)
 {

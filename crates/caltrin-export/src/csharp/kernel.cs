@@ -477,6 +477,12 @@ internal static class Kernel
         return HourOf(hour);
     }
 
+    //: root
+    static double Root(double x)
+    {
+        return Math.Sqrt(x > 0.0 ? x : 0.0);
+    }
+
     //: cube_root
     static double CubeRoot(double x)
     {

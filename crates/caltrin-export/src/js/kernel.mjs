@@ -463,6 +463,12 @@ function sunHour(side, days, latitude, longitude, sine) {
   return hourOf(hour);
 }
 
+//: root
+/** @param {number} x @returns {number} */
+function root(x) {
+  return Math.sqrt(x > 0.0 ? x : 0.0);
+}
+
 //: cube_root
 /** @param {number} x @returns {number} */
 function cubeRoot(x) {

@@ -120,6 +120,8 @@ helpers! {
     SkyPart "sky_part" [SunWay, AxisTilt, SkyTurn, SineOfTurns, Within],
     /// `sun_hour(side, days, latitude, longitude, sine)`
     SunHour "sun_hour" [SunWay, AxisTilt, SkyTurn, SineOfTurns, ArcTangent, ArcSine, HourOf, RoundDown, Within],
+    /// `root(x)`
+    Root "root" [],
     /// `cube_root(x)`
     CubeRoot "cube_root" [],
     /// `cone_l(r, g, b)`

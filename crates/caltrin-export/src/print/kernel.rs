@@ -55,18 +55,7 @@ mod tests {
     #[test]
     fn every_function_of_numbers_alone_is_in_the_kernels() {
         use caltrin_core::pure::Pure;
-        for function in [
-            Pure::Window,
-            Pure::Through,
-            Pure::East,
-            Pure::Up,
-            Pure::South,
-            Pure::Rises,
-            Pure::Highest,
-            Pure::Sets,
-            Pure::ArcSine,
-            Pure::Compass,
-        ] {
+        for function in Pure::ALL.iter().copied() {
             let part = kernel_parts(include_str!("../rust/kernel.rs"), &[Helper::of(function)]);
             let takes = part.split("fn ").nth(1).unwrap().split(')').next().unwrap();
             let wanted = function.arguments() + usize::from(function.first().is_some());

@@ -445,6 +445,11 @@ fn sun_hour(side: f64, days: f64, latitude: f64, longitude: f64, sine: f64) -> f
     hour_of(hour)
 }
 
+//: root
+fn root(x: f64) -> f64 {
+    (if x > 0.0 { x } else { 0.0 }).sqrt()
+}
+
 //: cube_root
 fn cube_root(x: f64) -> f64 {
     if x < 1e-30 {

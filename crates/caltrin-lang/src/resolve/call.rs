@@ -68,7 +68,7 @@ impl Resolver {
         let column = tokens(node)
             .nth(2)
             .filter(|_| tokens(node).nth(1).is_some_and(|t| t.kind() == Kind::Dot));
-        if column.is_none() && words::FUNCTIONS.contains(&callee.text()) {
+        if column.is_none() && words::is_function(callee.text()) {
             let made = self.function(&mut arguments, owner);
             if made.is_some() {
                 self.leftover(&arguments, known_words(callee.text()));

@@ -240,7 +240,7 @@ impl Resolver {
             self.tell(Diagnostic::error(token_span(name), message));
             return;
         }
-        let functions = words::FUNCTIONS.iter().copied().filter(|_| called);
+        let functions = words::functions().filter(|_| called);
         let known: Vec<&str> = self
             .locals
             .keys()
@@ -254,7 +254,7 @@ impl Resolver {
         let told = Diagnostic::error(token_span(name), format!("there is no {what} `{word}`"));
         let told = match words::nearest(word, sorted) {
             Some(near) => told.help(format!("did you mean `{near}`?")),
-            None if words::FUNCTIONS.contains(&word) => {
+            None if words::is_function(word) => {
                 told.help(format!("`{word}` is a function: write `{word}(...)`"))
             }
             None => told,

@@ -5,6 +5,7 @@ use caltrin_core::draft::{Owner, Track, Use};
 use caltrin_core::kind::{Kind as ValueKind, Pace};
 use caltrin_core::misfit::Misfit;
 use caltrin_core::program::{Constant, Domain, ExprId, Start, Turn, Wave};
+use caltrin_core::pure::Pure;
 
 use super::call::Arguments;
 use super::{Item, Resolver, child_of, expressions, span, tokens};
@@ -13,12 +14,15 @@ use crate::syntax::{Kind, Node};
 use crate::words;
 
 impl Resolver {
-    /// A call of one of [`words::FUNCTIONS`].
+    /// A call of one of [`words::functions`].
     pub(super) fn function(
         &mut self,
         arguments: &mut Arguments,
         owner: &mut Owner,
     ) -> Option<ExprId> {
+        if let Some(function) = Pure::called(arguments.callee.text()) {
+            return self.of_numbers(function, arguments, owner);
+        }
         match arguments.callee.text() {
             "held" => self.held(arguments, owner),
             "drift" => self.drift(arguments, owner),
@@ -48,6 +52,29 @@ impl Resolver {
             // Every function stands in the list that brings a call here.
             _ => self.colored(arguments, owner, "shade(x, by 70%)"),
         }
+    }
+
+    /// A function of numbers alone.
+    fn of_numbers(
+        &mut self,
+        function: Pure,
+        arguments: &mut Arguments,
+        owner: &mut Owner,
+    ) -> Option<ExprId> {
+        let mut all = Vec::with_capacity(function.arguments());
+        while all.len() < function.arguments() {
+            let Some(range) = arguments.plain() else {
+                let wanted = match function.arguments() {
+                    1 => "one number".to_owned(),
+                    n => format!("{n} numbers"),
+                };
+                self.missing(arguments, &wanted);
+                return None;
+            };
+            all.push(self.plain_number(&range, owner)?);
+        }
+        let made = self.draft.function(function, &all);
+        self.fits(made, &arguments.node.clone())
     }
 
     /// A level 0..1 turned into what lies between two bounds.

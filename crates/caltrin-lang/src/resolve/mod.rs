@@ -488,7 +488,7 @@ impl Resolver {
         let range = token_span(&token);
         // A name beside a function's is no harm, unless both are called.
         let called = matches!(node.kind(), Kind::BehaviourDecl | Kind::CurveDecl);
-        if called && words::FUNCTIONS.contains(&name.as_str()) {
+        if called && words::is_function(&name) {
             let message = format!("`{name}` is a function of the language; choose another name");
             self.tell(Diagnostic::error(range.clone(), message));
         }

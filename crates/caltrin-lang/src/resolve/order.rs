@@ -89,7 +89,7 @@ impl Resolver {
             let name = match child.kind() {
                 Kind::Path => child.first_token(),
                 // A function of the language is called by its name, whatever else has that name.
-                Kind::Call => child.first_token().filter(|t| !words::FUNCTIONS.contains(&t.text())),
+                Kind::Call => child.first_token().filter(|t| !words::is_function(t.text())),
                 // A placing names its fitting after `of`.
                 Kind::PlaceDecl => tokens(&child).filter(|t| t.kind() == Kind::Name).nth(3),
                 // A moon goes with a sun.

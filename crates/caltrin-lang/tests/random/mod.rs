@@ -94,11 +94,12 @@ impl Author {
             };
         }
         let d = depth - 1;
-        match self.any(35) {
+        match self.any(36) {
             30 => self.pick(&["late", "shift", "shift.through", "noonish", "lit", "mood_of.dusk"]),
             31 => self.pick(&["sun.daylight", "helios.strength", "moon.lit", "second.strength"]),
             32 => format!("pick(mood_of, dawn {}, others {})", self.sum(d), self.sum(d)),
             33 => format!("pick(region, hills {}, coast {}, moor 0)", self.sum(d), self.sum(d)),
+            35 => format!("root(max({}, 0))", self.number(d)),
             34 => "map(sun.height, from -20deg..60deg, to 0..1) + region.coast".to_owned(),
             0 => format!("{} + {}", self.sum(d), self.sum(d)),
             1 => format!("{} - {}", self.sum(d), self.sum(d)),
