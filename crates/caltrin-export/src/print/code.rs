@@ -69,7 +69,7 @@ impl<S: Spelling> Scope<'_, S> {
                 (self.spelling.number(*v), binding)
             }
             Code::Word(v) => (self.spelling.word(*v), Binding::Atom),
-            Code::Flag(v) => (v.to_string(), Binding::Atom),
+            Code::Flag(v) => (self.spelling.flag(*v), Binding::Atom),
             Code::Local(local) => (self.local(*local).to_owned(), Binding::Atom),
             Code::Now => (self.now.clone(), Binding::Atom),
             Code::Seed => (self.seed.clone(), Binding::Atom),
@@ -94,7 +94,7 @@ impl<S: Spelling> Scope<'_, S> {
             Code::Prefix(sign, a) => {
                 let sign = match sign {
                     Prefix::Minus => "-",
-                    Prefix::Not => "!",
+                    Prefix::Not => S::NOT,
                 };
                 (format!("{sign}{}", self.at_least(a, Binding::Atom)), Binding::Sign)
             }
@@ -107,8 +107,8 @@ impl<S: Spelling> Scope<'_, S> {
                     Infix::Above => (">", Binding::Comparison),
                     Infix::Below => ("<", Binding::Comparison),
                     Infix::Same | Infix::Is => (S::SAME, Binding::Comparison),
-                    Infix::And => ("&&", Binding::And),
-                    Infix::Or => ("||", Binding::Or),
+                    Infix::And => (S::AND, Binding::And),
+                    Infix::Or => (S::OR, Binding::Or),
                 };
                 // Sums and products go from left to right; what stands right of them and binds
                 // no tighter must keep its brackets, or the bits change.
@@ -118,7 +118,7 @@ impl<S: Spelling> Scope<'_, S> {
                     Binding::Comparison => Binding::Sum,
                     other => other,
                 };
-                // `&&` inside `||` gets its brackets too: compilers ask for them.
+                // What must both be inside of what may be either gets its brackets too: compilers ask for them.
                 let right = if own == Binding::Or { Binding::Comparison } else { right };
                 let left = match own {
                     Binding::Comparison => Binding::Sum,
@@ -164,7 +164,7 @@ impl<S: Spelling> Scope<'_, S> {
     /// What a number, or on or off, of a lamp is set to.
     pub fn output(&self, field: &FieldPlan, part: &Part) -> String {
         match part {
-            Part::Constant(v) if field.flag => (*v != 0.0).to_string(),
+            Part::Constant(v) if field.flag => self.spelling.flag(*v != 0.0),
             Part::Code(code, _) if field.flag => self.expression(code),
             Part::Constant(v) => self.spelling.single(*v),
             Part::Code(code, finish) => {
@@ -209,7 +209,9 @@ impl<S: Spelling> Scope<'_, S> {
                     } else {
                         line(out, &self.spelling.when(&condition));
                         self.block(block, depth + 1, top, out);
-                        line(out, "}");
+                        if let Some(end) = S::END {
+                            line(out, end);
+                        }
                     }
                 }
                 Statement::Return(code) => {

@@ -65,6 +65,10 @@ pub trait Spelling {
     fn chosen(&self, choice: &ChoiceNames) -> String;
     /// How much an option of the run's choice counts.
     fn weight(&self, choice: &ChoiceNames, option: u32) -> String;
+    /// On or off.
+    fn flag(&self, on: bool) -> String {
+        on.to_string()
+    }
     /// A table as an argument.
     fn table(&self, name: &str) -> String {
         name.to_owned()
@@ -73,6 +77,14 @@ pub trait Spelling {
     const BLOCKS: bool = false;
     /// How equality of two doubles is asked.
     const SAME: &'static str = "==";
+    /// Whether both are so.
+    const AND: &'static str = "&&";
+    /// Whether one is so.
+    const OR: &'static str = "||";
+    /// What stands before what is not so.
+    const NOT: &'static str = "!";
+    /// The line that closes the block that [`Spelling::when`] opens, if there is one.
+    const END: Option<&'static str> = Some("}");
     /// A kernel function's name.
     fn helper(&self, helper: Helper) -> String {
         cased(helper.name(), Self::FUNCTIONS)
