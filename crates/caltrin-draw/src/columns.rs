@@ -1,12 +1,12 @@
 //! A lamp's strength and colour, gathered into the columns of a picture.
 
+use caltrin_core::Checked;
 use caltrin_core::Run;
 use caltrin_core::clock::{ClockState, Shown};
 use caltrin_core::color::Rgb;
 use caltrin_core::program::{Constant, Field, InputId, LightId, Program};
 use caltrin_core::quantity::{Hours, Seconds};
 use caltrin_core::run::State;
-use caltrin_core::{Checked, trace};
 
 /// What one column shows: several moments that fall into it.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
@@ -69,10 +69,9 @@ pub(crate) fn day_moments(count: usize) -> Vec<Seconds> {
 fn look(checked: &Checked, state: &State, (light, index): (LightId, u32), window: Window) -> Lamp {
     let mut run = Run::from_state(checked, state.clone());
     let program = checked.program();
-    let headings = trace::headings(checked, light);
-    let place = |field: Option<Field>| headings.iter().position(|(f, _)| Some(*f) == field);
-    let (strength, color) =
-        (place(program.light(light).level()), place(program.light(light).hue()));
+    let described = program.light(light);
+    let place = |field: Option<Field>| Some(described.places(field?)?.start);
+    let (strength, color) = (place(described.level()), place(described.hue()));
     // What follows the level and the colour is not seen here.
     let width = strength.map_or(0, |at| at + 1).max(color.map_or(0, |at| at + 3));
     let count = window.columns * window.each;

@@ -87,8 +87,8 @@ pub fn run(arguments: &Arguments) -> Done {
 /// Eight seconds of a light: blocks as high as it is strong, in its colour where there are colours.
 fn strip(checked: &caltrin::core::Checked, light: caltrin::core::program::LightId) -> String {
     const BLOCKS: [char; 9] = [' ', '▁', '▂', '▃', '▄', '▅', '▆', '▇', '█'];
-    let headings = caltrin::core::trace::headings(checked, light);
-    let at = |field: Field| headings.iter().position(|(f, _)| *f == field).unwrap_or(0);
+    let described = checked.program().light(light);
+    let at = |field: Field| described.places(field).map_or(0, |places| places.start);
     let (strength, color) = (at(Field::Intensity), at(Field::Color));
     let mut run = Run::new(checked);
     let mut lamp = vec![0.0; run.width(light)];

@@ -175,6 +175,19 @@ impl Light {
         }
     }
 
+    /// Where a field's numbers stand among those of a lamp, as [`crate::Run::read`] gives them.
+    pub fn places(&self, field: Field) -> Option<std::ops::Range<usize>> {
+        let mut at = 0;
+        for drive in &self.drives {
+            let end = at + drive.width();
+            if drive.field == field {
+                return Some(at..end);
+            }
+            at = end;
+        }
+        None
+    }
+
     /// What drives a field, if anything does.
     pub fn drive(&self, field: Field) -> Option<ExprId> {
         self.drives.iter().find(|drive| drive.field == field).map(|drive| drive.value)

@@ -140,14 +140,7 @@ struct Look<'a> {
 
 impl Look<'_> {
     fn field(&self, field: Field) -> Option<&[f32]> {
-        let mut at = 0;
-        for drive in &self.light.drives {
-            if drive.field == field {
-                return Some(&self.values[at..at + drive.width()]);
-            }
-            at += drive.width();
-        }
-        None
+        self.light.places(field).map(|places| &self.values[places])
     }
 
     fn number(&self, field: Field) -> Option<f32> {

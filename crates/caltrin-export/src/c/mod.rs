@@ -1,167 +1,25 @@
 //! C99: one header with everything in it, no heap, no globals.
 
+mod spelling;
+
 use std::fmt::Write;
 use std::path::Path;
 
 use caltrin_core::program::Dial;
 
 use crate::names::{Case, Namer, cased, comment};
-use crate::number;
 use crate::plan::{FieldPlan, Function, InputPlan, LightPlan, Plan, Role, Type, clock_fields};
 use crate::print::{
-    ChoiceNames, FileNames, InputNames, LightNames, Scope, Spelling, at_line, choice_code,
-    clock_code, clock_names, describe, describe_choice, describe_input, describe_light, folded,
-    kernel_parts, prover_acts, prover_sets, setter_values, table_lines,
+    FileNames, InputNames, LightNames, Scope, Spelling, at_line, choice_code, clock_code,
+    clock_names, describe, describe_choice, describe_input, describe_light, folded, kernel_parts,
+    prover_acts, prover_sets, setter_values, table_lines,
 };
 use crate::target::{ACTS, Blocks, Target, Tool};
 use crate::write::MARK;
+use spelling::Ansi;
 
 /// The language.
 pub struct C;
-
-struct Ansi;
-
-impl Spelling for Ansi {
-    const TAKEN: &'static [&'static str] = &[
-        "auto",
-        "break",
-        "case",
-        "char",
-        "const",
-        "continue",
-        "default",
-        "do",
-        "double",
-        "else",
-        "enum",
-        "extern",
-        "float",
-        "for",
-        "goto",
-        "if",
-        "inline",
-        "int",
-        "long",
-        "register",
-        "restrict",
-        "return",
-        "short",
-        "signed",
-        "sizeof",
-        "static",
-        "struct",
-        "switch",
-        "typedef",
-        "union",
-        "unsigned",
-        "void",
-        "volatile",
-        "while",
-        "bool",
-        "true",
-        "false",
-        "class",
-        "new",
-        "delete",
-        "this",
-        "template",
-        "typename",
-        "namespace",
-        "operator",
-        "private",
-        "public",
-        "protected",
-        "virtual",
-        "try",
-        "catch",
-        "throw",
-        "using",
-        "and",
-        "or",
-        "not",
-        "xor",
-        "asm",
-        "linux",
-        "unix",
-        "sqrt",
-        "nan",
-        "y0",
-        "y1",
-        "yn",
-        "j0",
-        "j1",
-        "jn",
-        "gamma",
-        "signgam",
-        "alignas",
-        "alignof",
-        "constexpr",
-        "decltype",
-        "explicit",
-        "export",
-        "friend",
-        "mutable",
-        "noexcept",
-        "nullptr",
-        "static_assert",
-        "thread_local",
-        "typeid",
-        "wchar_t",
-        "concept",
-        "requires",
-        "index",
-        "exp",
-        "pow",
-        "log",
-        "sin",
-        "cos",
-    ];
-    const FUNCTIONS: Case = Case::Snake;
-    const TYPES: Case = Case::Snake;
-    const TABLES: Case = Case::Snake;
-    const LOCALS: Case = Case::Snake;
-    const FIELDS: Case = Case::Snake;
-    const CONSTANTS: Case = Case::Screaming;
-    const INDENT: &'static str = "    ";
-
-    fn number(&self, v: f64) -> String {
-        number::double(v)
-    }
-
-    fn word(&self, v: u32) -> String {
-        number::word(v) + "u"
-    }
-
-    fn single(&self, v: f32) -> String {
-        number::single(v) + "f"
-    }
-
-    fn convert(&self, value: &str) -> String {
-        format!("(float)({value})")
-    }
-
-    fn index_number(&self, index: &str, whole: bool) -> String {
-        if whole { format!("(double)({index})") } else { format!("(double){index}") }
-    }
-
-    fn input(&self, input: &InputNames, index: Option<&str>, part: Option<usize>) -> String {
-        let index = index.map_or(String::new(), |index| format!("[{index}]"));
-        let part = part.map_or(String::new(), |part| format!("[{part}]"));
-        format!("run->{}{index}{part}", input.field)
-    }
-
-    fn chosen(&self, choice: &ChoiceNames) -> String {
-        format!("run->{}", choice.field)
-    }
-
-    fn weight(&self, choice: &ChoiceNames, option: u32) -> String {
-        format!("{}(run, {option}u)", choice.weight)
-    }
-
-    fn constant(&self, ty: Type, name: &str, value: &str) -> String {
-        format!("const {} {name} = {value};", type_name(ty))
-    }
-}
 
 fn type_name(ty: Type) -> &'static str {
     match ty {

@@ -1,178 +1,25 @@
 //! C#: one struct, no `unsafe`, no dependency, no heap, no globals. What Mono's `mcs` compiles.
 
+mod spelling;
+
 use std::fmt::Write;
 use std::path::Path;
 
 use caltrin_core::program::Dial;
 
 use crate::names::{Case, Namer, cased, comment};
-use crate::number;
 use crate::plan::{FieldPlan, Function, InputPlan, LightPlan, Plan, Role, Type, clock_fields};
 use crate::print::{
-    ChoiceNames, FileNames, InputNames, LightNames, Scope, Spelling, at_line, choice_code,
-    clock_code, clock_names, describe, describe_choice, describe_input, describe_light, folded,
-    kernel_parts, prover_acts, prover_sets, setter_values, table_lines,
+    FileNames, InputNames, LightNames, Scope, Spelling, at_line, choice_code, clock_code,
+    clock_names, describe, describe_choice, describe_input, describe_light, folded, kernel_parts,
+    prover_acts, prover_sets, setter_values, table_lines,
 };
 use crate::target::{ACTS, Blocks, Target, Tool};
 use crate::write::MARK;
+use spelling::Cs;
 
 /// The language.
 pub struct CSharp;
-
-struct Cs;
-
-impl Spelling for Cs {
-    const TAKEN: &'static [&'static str] = &[
-        "abstract",
-        "as",
-        "base",
-        "bool",
-        "break",
-        "byte",
-        "case",
-        "catch",
-        "char",
-        "checked",
-        "class",
-        "const",
-        "continue",
-        "decimal",
-        "default",
-        "delegate",
-        "do",
-        "double",
-        "else",
-        "enum",
-        "event",
-        "explicit",
-        "extern",
-        "false",
-        "finally",
-        "fixed",
-        "float",
-        "for",
-        "foreach",
-        "goto",
-        "if",
-        "implicit",
-        "in",
-        "int",
-        "interface",
-        "internal",
-        "is",
-        "lock",
-        "long",
-        "namespace",
-        "new",
-        "null",
-        "object",
-        "operator",
-        "out",
-        "override",
-        "params",
-        "private",
-        "protected",
-        "public",
-        "readonly",
-        "ref",
-        "return",
-        "sbyte",
-        "sealed",
-        "short",
-        "sizeof",
-        "stackalloc",
-        "static",
-        "string",
-        "struct",
-        "switch",
-        "this",
-        "throw",
-        "true",
-        "try",
-        "typeof",
-        "uint",
-        "ulong",
-        "unchecked",
-        "unsafe",
-        "ushort",
-        "using",
-        "virtual",
-        "void",
-        "volatile",
-        "while",
-        "await",
-        "var",
-        "yield",
-        "dynamic",
-        "value",
-        "get",
-        "set",
-        "Math",
-        "Equals",
-        "GetHashCode",
-        "GetType",
-        "ToString",
-        "MemberwiseClone",
-        "ReferenceEquals",
-        "Finalize",
-        "System",
-        "Lightbooks",
-    ];
-    const FUNCTIONS: Case = Case::Pascal;
-    const TYPES: Case = Case::Pascal;
-    const TABLES: Case = Case::Pascal;
-    const LOCALS: Case = Case::Camel;
-    const FIELDS: Case = Case::Pascal;
-    const CONSTANTS: Case = Case::Pascal;
-    const MEMBERS: bool = true;
-    const INDENT: &'static str = "    ";
-
-    fn number(&self, v: f64) -> String {
-        number::double(v)
-    }
-
-    fn word(&self, v: u32) -> String {
-        number::word(v) + "u"
-    }
-
-    fn single(&self, v: f32) -> String {
-        number::single(v) + "f"
-    }
-
-    fn convert(&self, value: &str) -> String {
-        format!("(float)({value})")
-    }
-
-    fn index_number(&self, index: &str, whole: bool) -> String {
-        if whole { format!("(double)({index})") } else { format!("(double){index}") }
-    }
-
-    fn input(&self, input: &InputNames, index: Option<&str>, part: Option<usize>) -> String {
-        let field = &input.field;
-        match (index, part) {
-            (None, None) => field.clone(),
-            (None, Some(part)) => format!("{field}{}", input.suffixes[part].to_ascii_uppercase()),
-            (Some(index), None) => format!("{field}.At({index})"),
-            (Some(index), Some(part)) => format!("{field}.At(3u * {index} + {part}u)"),
-        }
-    }
-
-    fn chosen(&self, choice: &ChoiceNames) -> String {
-        choice.field.clone()
-    }
-
-    fn weight(&self, choice: &ChoiceNames, option: u32) -> String {
-        format!("{}({option}u)", choice.weight)
-    }
-
-    fn constant(&self, ty: Type, name: &str, value: &str) -> String {
-        format!("{} {name} = {value};", type_name(ty))
-    }
-
-    fn when(&self, condition: &str) -> String {
-        format!("if ({condition}) {{")
-    }
-}
 
 fn type_name(ty: Type) -> &'static str {
     match ty {

@@ -1,179 +1,25 @@
 //! Rust: one module, no dependency, no heap, no globals.
 
+mod spelling;
+
 use std::fmt::Write;
 use std::path::Path;
 
 use caltrin_core::program::Dial;
 
 use crate::names::{Case, Namer, cased, comment};
-use crate::number;
 use crate::plan::{FieldPlan, Function, InputPlan, LightPlan, Plan, Role, Type, clock_fields};
 use crate::print::{
-    ChoiceNames, FileNames, InputNames, LightNames, Scope, Spelling, at_line, choice_code,
-    clock_code, clock_names, describe, describe_choice, describe_input, describe_light, folded,
-    kernel_parts, prover_acts, prover_sets, setter_values, table_lines,
+    FileNames, InputNames, LightNames, Scope, Spelling, at_line, choice_code, clock_code,
+    clock_names, describe, describe_choice, describe_input, describe_light, folded, kernel_parts,
+    prover_acts, prover_sets, setter_values, table_lines,
 };
 use crate::target::{ACTS, Blocks, Target, Tool};
 use crate::write::MARK;
+use spelling::Rs;
 
 /// The language.
 pub struct Rust;
-
-struct Rs;
-
-impl Spelling for Rs {
-    const TAKEN: &'static [&'static str] = &[
-        "as",
-        "break",
-        "const",
-        "continue",
-        "crate",
-        "else",
-        "enum",
-        "extern",
-        "false",
-        "fn",
-        "for",
-        "if",
-        "impl",
-        "in",
-        "let",
-        "loop",
-        "match",
-        "mod",
-        "move",
-        "mut",
-        "pub",
-        "ref",
-        "return",
-        "self",
-        "Self",
-        "static",
-        "struct",
-        "super",
-        "trait",
-        "true",
-        "type",
-        "unsafe",
-        "use",
-        "where",
-        "while",
-        "async",
-        "await",
-        "dyn",
-        "abstract",
-        "become",
-        "box",
-        "do",
-        "final",
-        "macro",
-        "override",
-        "priv",
-        "typeof",
-        "unsized",
-        "virtual",
-        "yield",
-        "try",
-        "gen",
-        "union",
-        "u32",
-        "f64",
-        "f32",
-        "i64",
-        "bool",
-        "Clone",
-        "Copy",
-        "Debug",
-        "PartialEq",
-        "Default",
-        "Option",
-        "Some",
-        "None",
-        "Result",
-        "Ok",
-        "Err",
-        "Vec",
-        "Box",
-        "String",
-        "Iterator",
-        "Drop",
-        "Fn",
-        "From",
-        "Into",
-        "Send",
-        "Sync",
-        "Sized",
-        "Eq",
-        "Ord",
-        "AsRef",
-    ];
-    const FUNCTIONS: Case = Case::Snake;
-    const TYPES: Case = Case::Pascal;
-    const TABLES: Case = Case::Screaming;
-    const BLOCKS: bool = true;
-    const LOCALS: Case = Case::Snake;
-    const FIELDS: Case = Case::Snake;
-    const CONSTANTS: Case = Case::Screaming;
-    const INDENT: &'static str = "    ";
-
-    fn number(&self, v: f64) -> String {
-        number::double(v)
-    }
-
-    fn word(&self, v: u32) -> String {
-        number::word(v)
-    }
-
-    fn single(&self, v: f32) -> String {
-        number::single(v)
-    }
-
-    fn choose(&self, condition: &str, then: &str, otherwise: &str) -> String {
-        format!("if {condition} {{ {then} }} else {{ {otherwise} }}")
-    }
-
-    fn convert(&self, value: &str) -> String {
-        format!("({value}) as f32")
-    }
-
-    fn index_number(&self, index: &str, _: bool) -> String {
-        format!("f64::from({index})")
-    }
-
-    fn table(&self, name: &str) -> String {
-        format!("&{name}")
-    }
-
-    fn input(&self, input: &InputNames, index: Option<&str>, part: Option<usize>) -> String {
-        let index = index.map_or(String::new(), |index| format!("[{index}]"));
-        let part = part.map_or(String::new(), |part| format!("[{part}]"));
-        format!("self.{}{index}{part}", input.field)
-    }
-
-    fn chosen(&self, choice: &ChoiceNames) -> String {
-        format!("self.{}", choice.field)
-    }
-
-    fn weight(&self, choice: &ChoiceNames, option: u32) -> String {
-        format!("self.{}({option})", choice.weight)
-    }
-
-    fn constant(&self, _: Type, name: &str, value: &str) -> String {
-        format!("let {name} = {value};")
-    }
-
-    fn when(&self, condition: &str) -> String {
-        format!("if {condition} {{")
-    }
-
-    fn when_return(&self, _: &str, _: &str) -> Option<String> {
-        None
-    }
-
-    fn give(&self, value: &str, last: bool) -> String {
-        if last { value.to_owned() } else { format!("return {value};") }
-    }
-}
 
 fn type_name(ty: Type) -> &'static str {
     match ty {

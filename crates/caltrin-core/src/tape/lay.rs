@@ -1,0 +1,392 @@
+//! Laying a light's description out as steps.
+
+use rustc_hash::{FxHashMap, FxHashSet};
+
+use super::{Placed, Reg, Slot, Step, differs, slots};
+use crate::kind::Scope;
+use crate::program::{
+    BehaviourId, Constant, ExprId, Light, Op, Program, Share, SignalId, Site, Size, Turn,
+};
+use crate::pure;
+
+#[derive(Clone, Copy, Debug)]
+pub(super) enum Value {
+    One(Reg),
+    Three([Reg; 3]),
+}
+
+impl Value {
+    pub fn parts(self) -> Vec<Reg> {
+        match self {
+            Value::One(r) => vec![r],
+            Value::Three(r) => r.to_vec(),
+        }
+    }
+
+    fn one(self) -> Reg {
+        match self {
+            Value::One(r) => r,
+            Value::Three(r) => r[0],
+        }
+    }
+}
+
+/// Where expressions are being laid out: the open, a signal, or a call with its arguments; and at
+/// which moment.
+pub(super) struct Frame {
+    arguments: Vec<Value>,
+    key: Option<Reg>,
+    in_light: bool,
+    now: Reg,
+    known: FxHashMap<ExprId, Value>,
+}
+
+impl Frame {
+    pub fn open(in_light: bool, now: Reg) -> Self {
+        Frame { arguments: Vec::new(), key: None, in_light, now, known: FxHashMap::default() }
+    }
+}
+
+pub(super) struct Layout<'a> {
+    pub program: &'a Program,
+    pub steps: Vec<Placed>,
+    /// Signals that are laid out, by the moment they are looked at.
+    pub signals: FxHashMap<(SignalId, Reg), Value>,
+    pub light: &'a Light,
+}
+
+impl Layout<'_> {
+    /// Lays out the signals that these expressions use at this moment, each after those that it uses
+    /// itself. What is looked at at another moment is laid out there.
+    pub fn lay_signals(&mut self, roots: Vec<ExprId>, now: Reg) {
+        let mut used = std::collections::BTreeSet::new();
+        let mut open = roots;
+        let mut seen = FxHashSet::default();
+        while let Some(next) = open.pop() {
+            if !seen.insert(next) {
+                continue;
+            }
+            let op = &self.program.expr(next).op;
+            match op {
+                Op::Signal(signal) => {
+                    used.insert(*signal);
+                    open.push(self.program.signal(*signal).value);
+                }
+                Op::Call(behaviour, ..) => open.push(self.program.behaviour(*behaviour).value),
+                Op::Moment(_, moment) => {
+                    open.push(*moment);
+                    continue;
+                }
+                _ => {}
+            }
+            open.extend(op.operands());
+        }
+        for signal in used {
+            if !self.signals.contains_key(&(signal, now)) {
+                let value = self.program.signal(signal).value;
+                let value = self.value(value, &mut Frame::open(false, now));
+                self.signals.insert((signal, now), value);
+            }
+        }
+    }
+
+    pub fn place(&mut self, step: Step, from: &[Reg]) -> Reg {
+        let mut differs = match step {
+            Step::Now | Step::Clock(_) | Step::Weight(..) => differs::TIME,
+            Step::Index(_) | Step::LampKey(..) => differs::LAMP,
+            Step::Input(slot) if slot.last > 0 => differs::LAMP,
+            _ => 0,
+        };
+        for reg in from {
+            differs |= self.steps[*reg as usize].differs;
+        }
+        self.steps.push(Placed { step, differs });
+        (self.steps.len() - 1) as Reg
+    }
+
+    fn constant(&mut self, v: f64) -> Reg {
+        self.place(Step::Constant(v), &[])
+    }
+
+    fn key(&mut self, site: Site, frame: &Frame) -> Reg {
+        if let Some(key) = frame.key {
+            return self.place(Step::Key(key, site.place), &[key]);
+        }
+        let key = self.place(Step::SeedKey(site.place), &[]);
+        let single = self.light.size == Size::One;
+        if !frame.in_light || single || site.scope == Scope::Book {
+            return key;
+        }
+        let share = match site.scope {
+            Scope::Placing(_) => self.light.share(site.scope),
+            Scope::Lamp | Scope::Book => Share::LAMP,
+        };
+        self.place(Step::LampKey(key, share.lamps), &[key])
+    }
+
+    /// Rate and jitter of a held level: `2 / (a + b)` and `(b - a) / (2 (a + b))`.
+    fn held_numbers(&mut self, shortest: ExprId, longest: ExprId, frame: &mut Frame) -> [Reg; 2] {
+        let [a, b] = [shortest, longest].map(|e| self.one(e, frame));
+        let two = self.constant(2.0);
+        let sum = self.place(Step::Add(a, b), &[a, b]);
+        let rate = self.place(Step::Divide(two, sum), &[two, sum]);
+        let span = self.place(Step::Subtract(b, a), &[a, b]);
+        let double = self.place(Step::Multiply(two, sum), &[two, sum]);
+        [rate, self.place(Step::Divide(span, double), &[span, double])]
+    }
+
+    fn three(&mut self, id: ExprId, frame: &mut Frame) -> [Reg; 3] {
+        match self.value(id, frame) {
+            Value::Three(parts) => parts,
+            Value::One(one) => [one; 3],
+        }
+    }
+
+    pub fn value(&mut self, id: ExprId, frame: &mut Frame) -> Value {
+        if let Some(known) = frame.known.get(&id) {
+            return *known;
+        }
+        let value = self.lay(id, frame);
+        frame.known.insert(id, value);
+        value
+    }
+
+    fn one(&mut self, id: ExprId, frame: &mut Frame) -> Reg {
+        self.value(id, frame).one()
+    }
+
+    fn two(
+        &mut self,
+        a: ExprId,
+        b: ExprId,
+        frame: &mut Frame,
+        make: fn(Reg, Reg) -> Step,
+    ) -> Value {
+        let (a, b) = (self.value(a, frame), self.value(b, frame));
+        let pair = |layout: &mut Self, a: Reg, b: Reg| layout.place(make(a, b), &[a, b]);
+        match (a, b) {
+            (Value::Three(a), Value::Three(b)) => {
+                Value::Three([0, 1, 2].map(|n| pair(self, a[n], b[n])))
+            }
+            (Value::Three(a), Value::One(b)) => Value::Three(a.map(|a| pair(self, a, b))),
+            (Value::One(a), b) => Value::One(pair(self, a, b.one())),
+        }
+    }
+
+    fn lay(&mut self, id: ExprId, frame: &mut Frame) -> Value {
+        let program = self.program;
+        match &program.expr(id).op {
+            Op::Constant(Constant::Scalar(v)) => Value::One(self.constant(*v)),
+            Op::Constant(Constant::Vector(v)) => Value::Three(v.map(|v| self.constant(v))),
+            Op::Constant(Constant::OnOff(on)) => {
+                Value::One(self.constant(if *on { 1.0 } else { 0.0 }))
+            }
+            Op::Now => Value::One(frame.now),
+            Op::Clock(reading) => Value::One(self.place(Step::Clock(*reading), &[])),
+            Op::Chosen(id, option) => Value::One(self.place(Step::Chosen(*id, *option), &[])),
+            Op::Weight(id, option) => Value::One(self.place(Step::Weight(*id, *option), &[])),
+            Op::Index(scope) => {
+                let share = self.light.share(*scope);
+                Value::One(self.place(Step::Index(share), &[]))
+            }
+            Op::Input(id) => {
+                let input = self.program.input(*id);
+                let first: u32 = self.program.inputs[..id.index()].iter().map(slots).sum();
+                let width = input.kind.width() as u32;
+                let last = input.count() - 1;
+                let lamps = if last == 0 { 1 } else { self.light.share(input.scope).lamps };
+                let mut part =
+                    |n| self.place(Step::Input(Slot { first: first + n, width, lamps, last }), &[]);
+                match width {
+                    1 => Value::One(part(0)),
+                    _ => Value::Three([0, 1, 2].map(part)),
+                }
+            }
+            Op::Parameter(n) => frame.arguments[*n],
+            Op::Signal(signal) => self.signals[&(*signal, frame.now)],
+            Op::Call(behaviour, arguments, site) => self.call(*behaviour, arguments, *site, frame),
+            Op::Negate(a) => match self.value(*a, frame) {
+                Value::One(a) => Value::One(self.place(Step::Negate(a), &[a])),
+                Value::Three(a) => Value::Three(a.map(|a| self.place(Step::Negate(a), &[a]))),
+            },
+            Op::Stood(a, up) => {
+                let point = self.three(*a, frame);
+                Value::Three(up.parts().map(|(part, turned)| match turned {
+                    true => self.place(Step::Negate(point[part]), &[point[part]]),
+                    false => point[part],
+                }))
+            }
+            Op::Add(a, b) => self.two(*a, *b, frame, Step::Add),
+            Op::Subtract(a, b) => self.two(*a, *b, frame, Step::Subtract),
+            Op::Multiply(a, b) => self.two(*a, *b, frame, Step::Multiply),
+            Op::Divide(a, b) => self.two(*a, *b, frame, Step::Divide),
+            Op::Least(a, b) => self.two(*a, *b, frame, Step::Least),
+            Op::Greatest(a, b) => self.two(*a, *b, frame, Step::Greatest),
+            Op::Above(a, b) => self.two(*a, *b, frame, Step::Above),
+            Op::Same(a, b) => self.two(*a, *b, frame, Step::Same),
+            Op::And(a, b) => self.two(*a, *b, frame, Step::And),
+            Op::Or(a, b) => self.two(*a, *b, frame, Step::Or),
+            Op::Not(a) => {
+                let a = self.one(*a, frame);
+                Value::One(self.place(Step::Not(a), &[a]))
+            }
+            Op::Within(v, lo, hi) => {
+                let [v, lo, hi] = [v, lo, hi].map(|e| self.one(*e, frame));
+                Value::One(self.place(Step::Within(v, lo, hi), &[v, lo, hi]))
+            }
+            Op::Between(a, b, s) => {
+                let (a, b) = (self.value(*a, frame), self.value(*b, frame));
+                let s = self.one(*s, frame);
+                let blend =
+                    |layout: &mut Self, a, b| layout.place(Step::Between(a, b, s), &[a, b, s]);
+                match (a, b) {
+                    (Value::Three(a), Value::Three(b)) => {
+                        Value::Three([0, 1, 2].map(|n| blend(self, a[n], b[n])))
+                    }
+                    (a, b) => Value::One(blend(self, a.one(), b.one())),
+                }
+            }
+            Op::Choose(c, a, b) => {
+                let c = self.one(*c, frame);
+                let (a, b) = (self.value(*a, frame), self.value(*b, frame));
+                let pick =
+                    |layout: &mut Self, a, b| layout.place(Step::Choose(c, a, b), &[c, a, b]);
+                match (a, b) {
+                    (Value::Three(a), Value::Three(b)) => {
+                        Value::Three([0, 1, 2].map(|n| pick(self, a[n], b[n])))
+                    }
+                    (a, b) => Value::One(pick(self, a.one(), b.one())),
+                }
+            }
+            Op::Parts(x, y, z) => Value::Three([x, y, z].map(|e| self.one(*e, frame))),
+            Op::Held(shortest, longest, site) => {
+                let key = self.key(*site, frame);
+                let [rate, jitter] = self.held_numbers(*shortest, *longest, frame);
+                let from = [frame.now, key, rate, jitter];
+                Value::One(self.place(Step::Held(from), &from))
+            }
+            Op::Soft(shortest, longest, part, site) => {
+                let key = self.key(*site, frame);
+                let [rate, jitter] = self.held_numbers(*shortest, *longest, frame);
+                let from = [frame.now, key, rate, jitter, self.one(*part, frame)];
+                Value::One(self.place(Step::Soft(from), &from))
+            }
+            Op::Drift(rate, octaves, site) => {
+                let from = [frame.now, self.key(*site, frame), self.one(*rate, frame)];
+                Value::One(self.place(Step::Drift(from, *octaves), &from))
+            }
+            Op::Burst(times, tables, site) => {
+                let key = self.key(*site, frame);
+                let [a, b, c, d] = times.map(|e| self.one(e, frame));
+                let from = [frame.now, key, a, b, c, d];
+                Value::One(self.place(Step::Burst(from, *tables), &from))
+            }
+            Op::InBall(parts, radius) => {
+                let [x, y, z] = parts.map(|e| self.one(e, frame));
+                let radius = self.one(*radius, frame);
+                Value::Three([[x, y, z], [y, z, x], [z, x, y]].map(|from| {
+                    let part = self.place(Step::InBall(from), &from);
+                    self.place(Step::Multiply(part, radius), &[part, radius])
+                }))
+            }
+            Op::Pure(function, all) => {
+                let mut from = [0; pure::MOST];
+                for (reg, e) in from.iter_mut().zip(all) {
+                    *reg = self.one(*e, frame);
+                }
+                Value::One(self.place(Step::Pure(*function, from), &from[..all.len()]))
+            }
+            Op::Wave(wave, x) => {
+                let x = self.one(*x, frame);
+                Value::One(self.place(Step::Wave(*wave, x), &[x]))
+            }
+            Op::Square(x, on) => self.two(*x, *on, frame, Step::Square),
+            Op::Eased(easing, u) => {
+                let u = self.one(*u, frame);
+                Value::One(self.place(Step::Eased(*easing, u), &[u]))
+            }
+            Op::Table(table, x) => {
+                let x = self.one(*x, frame);
+                Value::One(self.place(Step::Table(*table, x), &[x]))
+            }
+            Op::Moment(value, moment) => {
+                let now = self.one(*moment, frame);
+                self.lay_signals(vec![*value], now);
+                let mut then = Frame {
+                    arguments: frame.arguments.clone(),
+                    key: frame.key,
+                    in_light: frame.in_light,
+                    now,
+                    known: FxHashMap::default(),
+                };
+                self.value(*value, &mut then)
+            }
+            Op::ConeRoot(cone, color) => {
+                let color = self.three(*color, frame);
+                Value::One(self.place(Step::ConeRoot(*cone, color), &color))
+            }
+            Op::FromCones(l, m, s) => {
+                let roots = [l, m, s].map(|e| self.one(*e, frame));
+                Value::Three([0, 1, 2].map(|part| self.place(Step::LightOf(part, roots), &roots)))
+            }
+            Op::Heading(point) => {
+                let p = self.three(*point, frame);
+                Value::Three(
+                    [(0, 0.0), (1, 0.0), (2, -1.0)]
+                        .map(|(n, still)| self.place(Step::Heading(p[n], p, still), &p)),
+                )
+            }
+            Op::Phase(site) => {
+                let key = self.key(*site, frame);
+                Value::One(self.place(Step::Phase(key), &[key]))
+            }
+            Op::Turned(turn, _, at, period) => {
+                let (at, period) = (self.one(*at, frame), self.one(*period, frame));
+                let step = match turn {
+                    Turn::Loop => Step::Wrap(at, period),
+                    Turn::Alternate => Step::Fold(at, period),
+                };
+                Value::One(self.place(step, &[at, period]))
+            }
+            Op::Curve(curve, at) => {
+                let at = self.one(*at, frame);
+                Value::One(self.place(Step::Curve(*curve, at), &[at]))
+            }
+            Op::Brightest(c) => Value::One(self.brightest(*c, frame)),
+            Op::BrightestAtOne(c) => {
+                let whole = self.brightest(*c, frame);
+                let parts = self.value(*c, frame).parts();
+                Value::Three([0, 1, 2].map(|n| {
+                    let part = parts[n];
+                    self.place(Step::Share(part, whole), &[part, whole])
+                }))
+            }
+        }
+    }
+
+    fn brightest(&mut self, color: ExprId, frame: &mut Frame) -> Reg {
+        let parts = self.value(color, frame).parts();
+        let first = self.place(Step::Greatest(parts[0], parts[1]), &[parts[0], parts[1]]);
+        self.place(Step::Greatest(first, parts[2]), &[first, parts[2]])
+    }
+
+    fn call(
+        &mut self,
+        behaviour: BehaviourId,
+        arguments: &[ExprId],
+        site: Option<Site>,
+        frame: &mut Frame,
+    ) -> Value {
+        let key = site.map(|site| self.key(site, frame));
+        let arguments = arguments.iter().map(|a| self.value(*a, frame)).collect();
+        let called = self.program.behaviour(behaviour);
+        let mut inside = Frame {
+            arguments,
+            key,
+            in_light: frame.in_light,
+            now: frame.now,
+            known: FxHashMap::default(),
+        };
+        self.value(called.value, &mut inside)
+    }
+}

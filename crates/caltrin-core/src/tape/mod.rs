@@ -1,0 +1,244 @@
+//! The evaluator: a light's description laid out as a flat list of steps over blocks of lanes.
+//!
+//! A lane is a lamp of an array at one moment, or one lamp at one of many moments. Steps that do
+//! not differ between the lanes are computed once and spread; the others run as plain loops over a
+//! block, which compilers turn into vector code. The arithmetic is the kernel's, step by step, so a
+//! block of one and a block of many give the same bits.
+
+mod lay;
+mod step;
+
+use std::ops::Range;
+
+use rustc_hash::FxHashMap;
+
+use crate::choice::ChoiceState;
+use crate::clock::ClockState;
+use crate::curve::Easing;
+use crate::kernel;
+use crate::program::{ChoiceId, CurveId, Dial, Input, Light, Program, Share, TableId, Wave};
+use crate::pure::{self, Pure};
+use lay::{Frame, Layout};
+use step::{Block, step};
+
+/// How many lanes a block has.
+pub(crate) const BLOCK: usize = 64;
+
+/// What a step differs by.
+pub(crate) mod differs {
+    /// By moment.
+    pub const TIME: u8 = 1;
+    /// By lamp.
+    pub const LAMP: u8 = 2;
+}
+
+type Reg = u32;
+
+/// Where a lane finds an input's number among all of the run's.
+#[derive(Clone, Copy, Debug, PartialEq)]
+struct Slot {
+    /// The number of the first one.
+    first: u32,
+    /// How many numbers lie from one to the next.
+    width: u32,
+    /// How many neighbouring lamps share one.
+    lamps: u32,
+    /// The index of the last one.
+    last: u32,
+}
+
+#[derive(Clone, Copy, Debug, PartialEq)]
+enum Step {
+    Constant(f64),
+    Now,
+    Clock(Dial),
+    Chosen(ChoiceId, u32),
+    Weight(ChoiceId, u32),
+    Index(Share),
+    Input(Slot),
+    Negate(Reg),
+    Add(Reg, Reg),
+    Subtract(Reg, Reg),
+    Multiply(Reg, Reg),
+    Divide(Reg, Reg),
+    Least(Reg, Reg),
+    Greatest(Reg, Reg),
+    Within(Reg, Reg, Reg),
+    Between(Reg, Reg, Reg),
+    Above(Reg, Reg),
+    Same(Reg, Reg),
+    And(Reg, Reg),
+    Or(Reg, Reg),
+    Not(Reg),
+    Choose(Reg, Reg, Reg),
+    /// A part of a colour over its brightest part; 0 where that is 0.
+    Share(Reg, Reg),
+    /// Moment, key, rate, jitter.
+    Held([Reg; 4]),
+    /// Moment, key, rate, jitter, part.
+    Soft([Reg; 5]),
+    /// Moment, key, rate; octaves.
+    Drift([Reg; 3], u32),
+    /// Moment, key, the four times; the tables of draws.
+    Burst([Reg; 6], [TableId; 2]),
+    InBall([Reg; 3]),
+    Pure(Pure, [Reg; pure::MOST]),
+    Wave(Wave, Reg),
+    Square(Reg, Reg),
+    Eased(Easing, Reg),
+    Table(TableId, Reg),
+    ConeRoot(u8, [Reg; 3]),
+    LightOf(u8, [Reg; 3]),
+    /// The part's own, the three parts; what it is where there is no direction.
+    Heading(Reg, [Reg; 3], f64),
+    Phase(Reg),
+    Wrap(Reg, Reg),
+    Fold(Reg, Reg),
+    Curve(CurveId, Reg),
+    /// The key of a place under the run's seed.
+    SeedKey(u32),
+    /// The key of a place under another key.
+    Key(Reg, u32),
+    /// The key of this lane's lamp, or of as many neighbours as share it.
+    LampKey(Reg, u32),
+}
+
+#[derive(Clone, Copy, Debug, PartialEq)]
+struct Placed {
+    step: Step,
+    differs: u8,
+}
+
+/// The steps of one light, and the registers that its fields end in.
+#[derive(Clone, Debug, PartialEq)]
+pub(crate) struct Tape {
+    steps: Vec<Placed>,
+    outputs: Vec<Reg>,
+}
+
+/// Registers for one block; kept between reads so that reading allocates nothing.
+#[derive(Clone, Debug, Default)]
+pub(crate) struct Scratch {
+    numbers: Vec<[f64; BLOCK]>,
+    words: Vec<[u32; BLOCK]>,
+    moments: Vec<f64>,
+}
+
+/// What a light is read under.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Setting<'a> {
+    pub program: &'a Program,
+    pub seed: u32,
+    /// All numbers of all inputs.
+    pub inputs: &'a [f64],
+    /// Where the clock stands.
+    pub clock: ClockState,
+    /// How many hours pass on it in a second at rate 1.
+    pub pace: f64,
+    /// What is chosen.
+    pub choices: &'a [ChoiceState],
+}
+
+/// What the lanes of a read are.
+#[derive(Clone, Copy, Debug)]
+pub(crate) enum Lanes<'a> {
+    /// This many lamps from the first on, at one moment.
+    Lamps { first: u32, count: usize, moment: f64 },
+    /// One lamp at these moments.
+    Moments { index: u32, moments: &'a [f64] },
+}
+
+impl Tape {
+    pub(crate) fn of_light(program: &Program, light: &Light) -> Tape {
+        let mut layout =
+            Layout { program, steps: Vec::new(), signals: FxHashMap::default(), light };
+        // The moment comes first.
+        let now = layout.place(Step::Now, &[]);
+        layout.lay_signals(light.drives.iter().map(|drive| drive.value).collect(), now);
+        let mut frame = Frame::open(true, now);
+        let outputs = light
+            .drives
+            .iter()
+            .flat_map(|drive| layout.value(drive.value, &mut frame).parts())
+            .collect();
+        Tape { steps: layout.steps, outputs }
+    }
+
+    /// How many numbers a lane gives.
+    pub(crate) fn width(&self) -> usize {
+        self.outputs.len()
+    }
+
+    /// Fills `out`, lane after lane, with the numbers at these places of a lane.
+    pub(crate) fn read(
+        &self,
+        setting: Setting<'_>,
+        lanes: Lanes<'_>,
+        places: Range<usize>,
+        scratch: &mut Scratch,
+        out: &mut [f32],
+    ) {
+        let (total, mask) = match lanes {
+            Lanes::Lamps { count, .. } => (count, differs::LAMP),
+            Lanes::Moments { moments, .. } => (moments.len(), differs::TIME),
+        };
+        if scratch.numbers.len() < self.steps.len() {
+            scratch.numbers.resize(self.steps.len(), [0.0; BLOCK]);
+            scratch.words.resize(self.steps.len(), [0; BLOCK]);
+        }
+        let mut done = 0;
+        while done < total {
+            let n = (total - done).min(BLOCK);
+            let block = match lanes {
+                Lanes::Lamps { first, moment, .. } => {
+                    Block { first: first.wrapping_add(done as u32), moment, moments: &[] }
+                }
+                Lanes::Moments { index, moments } => {
+                    Block { first: index, moment: 0.0, moments: &moments[done..done + n] }
+                }
+            };
+            for (at, placed) in self.steps.iter().enumerate() {
+                let varies = placed.differs & mask != 0;
+                if varies || done == 0 {
+                    let lanes = if varies { n } else { 1 };
+                    step(placed.step, at, lanes, &block, setting, scratch);
+                    if !varies {
+                        let spread = total.min(BLOCK);
+                        let number = scratch.numbers[at][0];
+                        scratch.numbers[at][..spread].fill(number);
+                        let word = scratch.words[at][0];
+                        scratch.words[at][..spread].fill(word);
+                    }
+                }
+            }
+            let width = places.len();
+            for (column, reg) in self.outputs[places.clone()].iter().enumerate() {
+                let values = &scratch.numbers[*reg as usize];
+                let cells = out[done * width + column..].iter_mut().step_by(width).take(n);
+                if self.steps[*reg as usize].differs & mask == 0 {
+                    let same = kernel::to_output(values[0]);
+                    cells.for_each(|cell| *cell = same);
+                } else {
+                    cells.zip(values).for_each(|(cell, v)| *cell = kernel::to_output(*v));
+                }
+            }
+            done += n;
+        }
+    }
+}
+
+impl Scratch {
+    /// A list of moments to fill and read from, given back with [`Scratch::keep_moments`].
+    pub(crate) fn take_moments(&mut self) -> Vec<f64> {
+        std::mem::take(&mut self.moments)
+    }
+
+    pub(crate) fn keep_moments(&mut self, moments: Vec<f64>) {
+        self.moments = moments;
+    }
+}
+
+/// How many numbers an input has, all of its placings or lamps together.
+pub(crate) fn slots(input: &Input) -> u32 {
+    input.kind.width() as u32 * input.count()
+}

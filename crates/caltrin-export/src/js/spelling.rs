@@ -1,0 +1,132 @@
+//! How JavaScript spells things.
+
+use crate::names::Case;
+use crate::number;
+use crate::plan::Type;
+use crate::print::{ChoiceNames, InputNames, Spelling};
+
+/// How JavaScript spells things.
+pub(super) struct Js;
+
+impl Spelling for Js {
+    const TAKEN: &'static [&'static str] = &[
+        "await",
+        "break",
+        "case",
+        "catch",
+        "class",
+        "const",
+        "continue",
+        "debugger",
+        "default",
+        "delete",
+        "do",
+        "else",
+        "enum",
+        "export",
+        "extends",
+        "false",
+        "finally",
+        "for",
+        "function",
+        "if",
+        "implements",
+        "import",
+        "in",
+        "instanceof",
+        "interface",
+        "let",
+        "new",
+        "null",
+        "package",
+        "private",
+        "protected",
+        "public",
+        "return",
+        "static",
+        "super",
+        "switch",
+        "this",
+        "throw",
+        "true",
+        "try",
+        "typeof",
+        "var",
+        "void",
+        "while",
+        "with",
+        "yield",
+        "async",
+        "of",
+        "eval",
+        "arguments",
+        "undefined",
+        "NaN",
+        "Infinity",
+        "Math",
+        "Object",
+        "Array",
+        "Number",
+        "String",
+        "Boolean",
+        "Symbol",
+        "Function",
+        "Error",
+        "Map",
+        "Set",
+        "Date",
+        "globalThis",
+        "window",
+        "document",
+    ];
+    const FUNCTIONS: Case = Case::Camel;
+    const TYPES: Case = Case::Pascal;
+    const TABLES: Case = Case::Camel;
+    const SAME: &'static str = "===";
+    const LOCALS: Case = Case::Camel;
+    const FIELDS: Case = Case::Camel;
+    const CONSTANTS: Case = Case::Screaming;
+    const INDENT: &'static str = "  ";
+
+    fn number(&self, v: f64) -> String {
+        number::double(v)
+    }
+
+    fn word(&self, v: u32) -> String {
+        number::word(v)
+    }
+
+    fn single(&self, v: f32) -> String {
+        number::double(f64::from(v))
+    }
+
+    fn convert(&self, value: &str) -> String {
+        format!("Math.fround({value})")
+    }
+
+    fn index_number(&self, index: &str, whole: bool) -> String {
+        if whole { format!("({index})") } else { index.to_owned() }
+    }
+
+    fn quotient(&self, index: &str, by: u32) -> String {
+        format!("Math.floor({index} / {by})")
+    }
+
+    fn input(&self, input: &InputNames, index: Option<&str>, part: Option<usize>) -> String {
+        let index = index.map_or(String::new(), |index| format!("[{index}]"));
+        let part = part.map_or(String::new(), |part| format!("[{part}]"));
+        format!("run.{}{index}{part}", input.field)
+    }
+
+    fn chosen(&self, choice: &ChoiceNames) -> String {
+        format!("run.{}", choice.field)
+    }
+
+    fn weight(&self, choice: &ChoiceNames, option: u32) -> String {
+        format!("{}(run, {option})", choice.weight)
+    }
+
+    fn constant(&self, _: Type, name: &str, value: &str) -> String {
+        format!("const {name} = {value};")
+    }
+}
