@@ -115,7 +115,7 @@ pub struct Light {
     /// The placings that it lies in, outermost first; none for a light of the book itself. The lamps
     /// of one placing are neighbours.
     pub levels: Vec<Level>,
-    /// What is driven, in the order of [`CHANNELS`].
+    /// What is driven, in the order of [`super::CHANNELS`].
     pub drives: Vec<Drive>,
     /// The colour as the book says it, before its darkness went into the strength.
     pub stated_color: Option<ExprId>,
