@@ -1,7 +1,7 @@
 //! Walking a program: whose each expression is, and which lights use what.
 
 use caltrin_core::program::{
-    BehaviourId, CurveId, ExprId, Field, LightId, Op, Program, SignalId, Subject,
+    BehaviourId, CurveId, ExprId, Field, InputId, LightId, Op, Program, SignalId, Subject,
 };
 use rustc_hash::FxHashSet;
 
@@ -34,6 +34,7 @@ pub(crate) fn owned(program: &Program) -> Vec<(Subject, Vec<ExprId>)> {
             | Subject::Curve(_)
             | Subject::Input(_)
             | Subject::Choice(_)
+            | Subject::Event(_)
             | Subject::Drive(..) => {}
         }
     }
@@ -61,7 +62,8 @@ pub(crate) fn lights_of(program: &Program, subject: Subject) -> Vec<LightId> {
         | Subject::Signal(_)
         | Subject::Behaviour(_)
         | Subject::Input(_)
-        | Subject::Choice(_) => program
+        | Subject::Choice(_)
+        | Subject::Event(_) => program
             .lights()
             .filter(|(_, light)| {
                 light.drives.iter().any(|drive| reaches(program, drive.value, subject))
@@ -93,6 +95,7 @@ fn reaches(program: &Program, root: ExprId, subject: Subject) -> bool {
             }
             Op::Curve(curve, _) if subject == Subject::Curve(*curve) => return true,
             Op::Input(input) if subject == Subject::Input(*input) => return true,
+            Op::Input(input) if subject == writer_of(program, *input) => return true,
             Op::Chosen(choice, _) | Op::Weight(choice, _)
                 if subject == Subject::Choice(*choice) =>
             {
@@ -103,6 +106,12 @@ fn reaches(program: &Program, root: ExprId, subject: Subject) -> bool {
         open.extend(op.operands());
     }
     false
+}
+
+/// The event whose memory an input is, or the book.
+fn writer_of(program: &Program, id: InputId) -> Subject {
+    let wrote = program.events().find(|(_, event)| event.last == id);
+    wrote.map_or(Subject::Book, |(event, _)| Subject::Event(event))
 }
 
 fn value_of(program: &Program, id: SignalId) -> ExprId {

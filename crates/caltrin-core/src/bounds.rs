@@ -154,6 +154,20 @@ impl<'a> Analyst<'a> {
         bounds
     }
 
+    /// Notes that a value leaves what the run can remember.
+    pub(crate) fn outside(&mut self, id: ExprId, found: Interval, kept: Interval) {
+        let frame = self.frame(Vec::new(), None, None);
+        let (lo, hi, least, most) = (found.lo, found.hi, kept.lo, kept.hi);
+        let what = "what an event writes";
+        self.fault(id, &frame, Misfit::OutOfRange { what, lo, hi, least, most });
+    }
+
+    /// The bounds of an expression that belongs to no light.
+    pub(crate) fn loose(&mut self, id: ExprId) -> Bounds {
+        let frame = self.frame(Vec::new(), None, None);
+        self.bounds(id, &frame)
+    }
+
     /// The bounds of each driven field of a light.
     pub(crate) fn light(&mut self, id: LightId) -> Vec<Bounds> {
         let frame = self.frame(Vec::new(), None, Some(id));

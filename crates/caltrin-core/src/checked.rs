@@ -6,8 +6,8 @@ use crate::bounds::{Analyst, Bounds};
 use crate::kind::{Pace, Scope};
 use crate::misfit::Misfit;
 use crate::program::{
-    Constant, Drive, Expr, ExprId, Field, Input, InputId, Light, LightId, LightKind, Op, Program,
-    SignalId, Size, Subject,
+    Constant, Drive, Event, EventId, Expr, ExprId, Field, Input, InputId, Light, LightId,
+    LightKind, Op, Program, SignalId, Size, Subject,
 };
 use crate::tape::Tape;
 
@@ -22,6 +22,40 @@ pub struct Checked {
     tapes: Vec<Tape>,
     bounds: Vec<Vec<Bounds>>,
     signals: Vec<Bounds>,
+    happenings: Happenings,
+    /// Where each input's numbers begin among all of a run's.
+    places: Vec<usize>,
+}
+
+/// What the events are asked for.
+#[derive(Clone, Debug, PartialEq)]
+pub(crate) struct Happenings {
+    /// When each event that happens by itself is due, in the book's order.
+    pub due: Tape,
+    /// Which events those are.
+    pub timed: Vec<EventId>,
+    /// What each event looks at: for each of its writes whether it is done, and its values.
+    pub events: Vec<Tape>,
+}
+
+impl Happenings {
+    fn of(program: &Program) -> Happenings {
+        let timed: Vec<(EventId, ExprId)> =
+            program.events().filter_map(|(id, event)| Some((id, event.due?))).collect();
+        let due: Vec<ExprId> = timed.iter().map(|(_, due)| *due).collect();
+        let looked = |event: &Event| {
+            let each = event.writes.iter().flat_map(|write| {
+                write.when.into_iter().chain(write.sets.iter().map(|(_, value)| *value))
+            });
+            each.collect::<Vec<_>>()
+        };
+        let events = program.events.iter().map(|event| Tape::of_values(program, &looked(event)));
+        Happenings {
+            due: Tape::of_values(program, &due),
+            timed: timed.into_iter().map(|(id, _)| id).collect(),
+            events: events.collect(),
+        }
+    }
 }
 
 /// What keeps a program from being checked, and where.
@@ -53,6 +87,20 @@ impl Program {
         let signals: Vec<Bounds> =
             (0..self.signals.len()).map(|n| analyst.signal(SignalId(n as u32))).collect();
         let bounds: Vec<Vec<Bounds>> = self.lights().map(|(id, _)| analyst.light(id)).collect();
+        for event in &self.events {
+            if let Some(due) = event.due {
+                analyst.loose(due);
+            }
+            for write in &event.writes {
+                write.when.map(|when| analyst.loose(when));
+                for (id, value) in &write.sets {
+                    let (bounds, kept) = (analyst.loose(*value).part(0), self.input(*id).bounds);
+                    if bounds.lo < kept.lo || bounds.hi > kept.hi {
+                        analyst.outside(*value, bounds, kept);
+                    }
+                }
+            }
+        }
         let faults = analyst.into_faults();
         let owners = self.owners(&faults);
         let mut problems: Vec<Problem> = faults
@@ -79,7 +127,14 @@ impl Program {
             return Err(problems);
         }
         let tapes = self.lights.iter().map(|light| Tape::of_light(&self, light)).collect();
-        Ok(Checked { program: self, tapes, bounds, signals })
+        let happenings = Happenings::of(&self);
+        let mut places = Vec::with_capacity(self.inputs.len());
+        let mut at = 0;
+        for input in &self.inputs {
+            places.push(at);
+            at += crate::tape::slots(input) as usize;
+        }
+        Ok(Checked { program: self, tapes, bounds, signals, happenings, places })
     }
 
     /// Inner reach beyond outer reach, inner cone beyond outer cone.
@@ -177,6 +232,7 @@ impl Checked {
             bounds,
             size: Size::One,
             scope: Scope::Book,
+            kept: None,
         });
         let value = ExprId(program.exprs.len() as u32);
         program.exprs.push(Expr {
@@ -217,6 +273,15 @@ impl Checked {
         let checked = program.validate().ok()?;
         let (id, _) = checked.program().lights().next()?;
         Some((checked, id))
+    }
+
+    /// Where the number of an input that the book has once stands among all of a run's.
+    pub(crate) fn place_of(&self, id: InputId) -> usize {
+        self.places[id.index()]
+    }
+
+    pub(crate) fn happenings(&self) -> &Happenings {
+        &self.happenings
     }
 
     pub(crate) fn tape(&self, light: LightId) -> &Tape {

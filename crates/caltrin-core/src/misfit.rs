@@ -74,6 +74,15 @@ pub enum Misfit {
     /// An open array inside of a placing.
     #[error("only the outermost array can be open; give this one a number")]
     OpenInside,
+    /// More events than a book may have.
+    #[error("a book has {0} events at most")]
+    TooManyEvents(usize),
+    /// A curve that an event plays, and nothing said of the time before.
+    #[error("nothing says what it is before the event happens for the first time")]
+    NothingBefore,
+    /// A switch that one event turns twice.
+    #[error("`{0}` turns this switch already")]
+    TurnedTwice(String),
     /// Two things of one name.
     #[error("the name `{0}` is taken twice")]
     NameTaken(String),

@@ -9,7 +9,9 @@ use crate::choice::ChoiceState;
 use crate::clock::{ClockState, Shown};
 use crate::kernel;
 use crate::kind::Kind;
-use crate::program::{ChoiceId, Clock, Constant, Input, InputId, LightId, Program};
+use crate::program::{
+    ChoiceId, Clock, Constant, EventId, Input, InputId, LightId, Program, Source,
+};
 use crate::quantity::{Hours, Seconds, Seed};
 use crate::tape::{Lanes, Scratch, Setting, slots};
 
@@ -74,6 +76,12 @@ pub enum SetError {
         /// What it takes.
         wanted: Kind,
     },
+    /// It is what the run itself remembers of events.
+    #[error("`{name}` is written by events")]
+    Kept {
+        /// What is remembered.
+        name: String,
+    },
     /// There is no input of that index.
     #[error("`{name}` has index 0 to {last}, found {found}")]
     NoSuchIndex {
@@ -113,6 +121,9 @@ impl Inputs {
         value: Constant,
     ) -> Result<(), SetError> {
         let input = program.input(id);
+        if input.kept.is_some() {
+            return Err(SetError::Kept { name: input.name.clone() });
+        }
         let fits = match value {
             Constant::Scalar(_) => input.kind.is_scalar(),
             Constant::Vector(_) => input.kind.width() == 3,
@@ -151,7 +162,12 @@ pub struct Run<'a> {
     checked: &'a Checked,
     state: State,
     scratch: Scratch,
+    /// What was looked at last, kept so that nothing is allocated.
+    looked: Vec<f64>,
 }
+
+/// Most events that happen by themselves in one call of [`Run::advance`].
+pub const MOST_AT_ONCE: u32 = 10_000;
 
 impl<'a> Run<'a> {
     /// A run at moment 0 with the book's own seed.
@@ -170,15 +186,74 @@ impl<'a> Run<'a> {
     /// As [`Run::restore`].
     pub fn from_state(checked: &'a Checked, state: State) -> Self {
         let start = State::start(checked.program());
-        let mut run = Run { checked, state: start, scratch: Scratch::default() };
+        let mut run =
+            Run { checked, state: start, scratch: Scratch::default(), looked: Vec::new() };
         run.restore(state);
         run
     }
 
     /// Goes to a moment of the run. Not-a-number is taken as 0; the rest is kept within
-    /// [`kernel::LAST_MOMENT`] either side of the start.
+    /// [`kernel::LAST_MOMENT`] either side of the start. What is due until then happens on the way, each at its
+    /// own moment, in the order of time and, at one moment, of the book: [`MOST_AT_ONCE`] at the most. What
+    /// then is still due happens in the next call, at its own moment too.
+    ///
+    /// Going back undoes nothing.
     pub fn advance(&mut self, to: Seconds) {
-        self.state.now = Seconds(kernel::clean_moment(to.0));
+        let end = kernel::clean_moment(to.0);
+        if !self.checked.happenings().timed.is_empty() {
+            for _ in 0..MOST_AT_ONCE {
+                let Some((due, event)) = self.next_due().filter(|(due, _)| due.0 <= end) else {
+                    break;
+                };
+                self.state.now = due;
+                self.happen(event);
+            }
+        }
+        self.state.now = Seconds(end);
+    }
+
+    /// What happens next by itself, and when, as far as is known now: [`crate::program::NEVER`] or later for
+    /// never. `None` in a book in which nothing does.
+    pub fn next_due(&mut self) -> Option<(Seconds, EventId)> {
+        let happenings = self.checked.happenings();
+        let mut scratch = std::mem::take(&mut self.scratch);
+        let mut dues = std::mem::take(&mut self.looked);
+        happenings.due.numbers(self.setting(), self.state.now.0, &mut scratch, &mut dues);
+        let mut first: Option<(Seconds, EventId)> = None;
+        for (due, event) in dues.iter().zip(&happenings.timed) {
+            if first.is_none_or(|(before, _)| *due < before.0) {
+                first = Some((Seconds(*due), *event));
+            }
+        }
+        (self.scratch, self.looked) = (scratch, dues);
+        first
+    }
+
+    /// Lets an event happen now, as the game does. One that happens by itself is left to itself.
+    pub fn fire(&mut self, event: EventId) {
+        if self.checked.program().event(event).source == Source::Game {
+            self.happen(event);
+        }
+    }
+
+    /// Writes what an event changes. All of it is looked at before any of it is written.
+    fn happen(&mut self, id: EventId) {
+        let mut scratch = std::mem::take(&mut self.scratch);
+        let mut looked = std::mem::take(&mut self.looked);
+        let tape = &self.checked.happenings().events[id.index()];
+        tape.numbers(self.setting(), self.state.now.0, &mut scratch, &mut looked);
+        let program = self.checked.program();
+        let mut values = looked.iter().copied();
+        for write in &program.event(id).writes {
+            let done = write.when.is_none_or(|_| values.next() != Some(0.0));
+            for (input, _) in &write.sets {
+                if let Some(value) = values.next().filter(|_| done) {
+                    let at = self.checked.place_of(*input);
+                    self.state.inputs.numbers[at] = value;
+                }
+            }
+        }
+        (self.scratch, self.looked) = (scratch, looked);
     }
 
     /// Sets an input, or that of one placing or lamp: see [`Inputs::set`].

@@ -9,7 +9,7 @@ use std::process::{Command, Stdio};
 
 use caltrin_core::interval::Interval;
 use caltrin_core::kind::Kind;
-use caltrin_core::program::{Constant, Domain, Size};
+use caltrin_core::program::{Constant, Domain, Event, EventId, Op, Size, Source};
 use caltrin_core::quantity::{Hours, Seconds, Seed};
 use caltrin_core::run::State;
 use caltrin_core::{Checked, Notes, Run, kernel};
@@ -45,6 +45,8 @@ pub enum Verb {
     /// It makes a choice: a thousand times which one in the book's order, and the option; also one that
     /// there is not.
     Choose,
+    /// It fires an event, counted in the book's order among those that the game fires.
+    Fire,
 }
 
 /// A moment, a seed, what was done with the clock, and inputs at which everything is read.
@@ -183,9 +185,12 @@ pub fn moments(checked: &Checked, samples: u64) -> Vec<Asked> {
     let hours: Vec<f64> = hours.into_iter().map(f64::from_bits).collect();
     let lamps: u64 = blocks(checked).iter().flatten().map(|(_, count)| u64::from(*count)).sum();
     let wanted = (samples / lamps.max(1) + 1).max(500) as usize;
+    let spans = spans(checked);
+    // What happens by itself is gone through one after the other, so that most moments are near.
+    let timed = checked.program().events().any(|(_, event)| event.due.is_some());
     let mut asked = Vec::with_capacity(wanted + special.len());
     for moment in special {
-        ask(checked, moment, seeds[asked.len() % seeds.len()], &hours, &mut asked);
+        ask(checked, moment, seeds[asked.len() % seeds.len()], &hours, &spans, &mut asked);
     }
     let mut n = 0u32;
     while asked.len() < wanted {
@@ -193,34 +198,54 @@ pub fn moments(checked: &Checked, samples: u64) -> Vec<Asked> {
         let more = kernel::to_unit(kernel::draw(0x0ca1_7817, n));
         // A third within two minutes, a third within a day, a third anywhere.
         let moment = match n % 3 {
+            _ if timed => 600.0 * (unit + more / 16_777_216.0),
             0 => 120.0 * (unit + more / 16_777_216.0),
             1 => 86_400.0 * unit + more,
             _ => (unit - 0.5) * 2e7 + more,
         };
-        ask(checked, moment, seeds[n as usize / 3 % seeds.len()], &hours, &mut asked);
+        ask(checked, moment, seeds[n as usize / 3 % seeds.len()], &hours, &spans, &mut asked);
         n += 1;
     }
     asked
 }
 
 /// Asks for a moment, with inputs and acts for it.
-fn ask(checked: &Checked, moment: f64, seed: Seed, hours: &[f64], asked: &mut Vec<Asked>) {
+fn ask(
+    checked: &Checked,
+    moment: f64,
+    seed: Seed,
+    hours: &[f64],
+    spans: &[f64],
+    asked: &mut Vec<Asked>,
+) {
     let n = asked.len() as u32;
     let options: Vec<usize> =
         checked.program().choices().map(|(_, choice)| choice.options.len()).collect();
-    let acts = acts(moment, hours, &options, n);
+    let acts = acts(moment, hours, &options, (game_events(checked).count(), spans), n);
     asked.push(Asked { moment, seed, acts, inputs: inputs(checked, n) });
 }
 
 /// What is done with the clock before the `n`-th moment: jumps to the stops of curves and beside them,
 /// to midnight and beyond the clock, reversals and rates up to a million; at first nothing.
-fn acts(moment: f64, hours: &[f64], options: &[usize], n: u32) -> [Act; ACTS] {
+fn acts(
+    moment: f64,
+    hours: &[f64],
+    options: &[usize],
+    (events, spans): (usize, &[f64]),
+    n: u32,
+) -> [Act; ACTS] {
     let clean = kernel::clean_moment(moment);
     let act = |k: u32| {
         let draw = |place: u32| kernel::draw(kernel::chance_key(0x0c10_c4ed, place), 4 * n + k);
         let unit = |place| kernel::to_unit(draw(place));
         let at = match draw(1) % 4 {
             0 => moment,
+            // Exactly when what begins there is over, and beside that.
+            1 | 2 if !spans.is_empty() => {
+                let span = spans[draw(2) as usize % spans.len()];
+                let end = clean - span;
+                [end, end, end.next_up(), end.next_down()][draw(13) as usize % 4]
+            }
             1 => clean - 60.0 * unit(2),
             2 => clean - 3e5 * unit(2),
             _ => 1e4 * (unit(2) - 0.5),
@@ -243,6 +268,9 @@ fn acts(moment: f64, hours: &[f64], options: &[usize], n: u32) -> [Act; ACTS] {
         let option = draw(10) as usize % (options.get(which).copied().unwrap_or(0) + 1);
         let (verb, to) = match draw(7) % 8 {
             _ if n == 0 => (Verb::Leave, 0.0),
+            _ if events > 0 && draw(12) % 4 != 0 => {
+                (Verb::Fire, f64::from(draw(14) % events as u32))
+            }
             _ if !options.is_empty() && draw(11) % 2 == 0 => {
                 (Verb::Choose, (which * 1000 + option) as f64)
             }
@@ -261,7 +289,7 @@ fn acts(moment: f64, hours: &[f64], options: &[usize], n: u32) -> [Act; ACTS] {
 /// and what is no number; first as the book has them.
 fn inputs(checked: &Checked, n: u32) -> Vec<f64> {
     let mut all = Vec::new();
-    for (id, input) in checked.program().inputs() {
+    for (id, input) in checked.program().given() {
         for slot in 0..input.count() * input.kind.width() as u32 {
             let chance = kernel::draw(kernel::chance_key(id.index() as u32, slot), n);
             let Interval { lo, hi } = input.bounds;
@@ -307,7 +335,7 @@ fn wanted(checked: &Checked, blocks: &Blocks, asked: &[Asked]) -> Vec<f32> {
     for asked in asked {
         let mut state = State::start(checked.program()).with_seed(asked.seed);
         let mut given = asked.inputs.iter().copied();
-        for (id, input) in checked.program().inputs() {
+        for (id, input) in checked.program().given() {
             for index in 0..input.count() {
                 let mut next = || given.next().unwrap_or_default();
                 let value = match (input.kind, input.kind.width()) {
@@ -330,6 +358,15 @@ fn wanted(checked: &Checked, blocks: &Blocks, asked: &[Asked]) -> Vec<f32> {
                 Verb::Drive => run.drive_clock(Hours(to)),
                 Verb::Days => run.set_clock_days(to),
                 Verb::Rate => run.set_clock_rate(to),
+                Verb::Fire => {
+                    let fired = checked
+                        .program()
+                        .events()
+                        .filter(|(_, event)| event.source == Source::Game);
+                    if let Some(id) = fired.map(|(id, _)| id).nth(to as usize) {
+                        run.fire(id);
+                    }
+                }
                 Verb::Choose => {
                     let which = checked.program().choices().nth(to as usize / 1000);
                     if let Some((id, _)) = which {
@@ -349,6 +386,27 @@ fn wanted(checked: &Checked, blocks: &Blocks, asked: &[Asked]) -> Vec<f32> {
         }
     }
     all
+}
+
+/// The events that the game fires, in the book's order.
+fn game_events(checked: &Checked) -> impl Iterator<Item = (EventId, &Event)> {
+    checked.program().events().filter(|(_, event)| event.source == Source::Game)
+}
+
+/// How long things take that events begin: what lies exactly so long before a moment is over then.
+fn spans(checked: &Checked) -> Vec<f64> {
+    let program = checked.program();
+    if program.events().len() == 0 {
+        return Vec::new();
+    }
+    let times = program.exprs().filter_map(|expr| match (&expr.op, expr.kind) {
+        (Op::Constant(Constant::Scalar(v)), Kind::Time) if (1e-3..=1e6).contains(v) => {
+            Some(v.to_bits())
+        }
+        _ => None,
+    });
+    let times: BTreeSet<u64> = times.collect();
+    times.into_iter().map(f64::from_bits).collect()
 }
 
 /// The first line that a tool prints about itself, without a remark in brackets after its version,
@@ -401,7 +459,7 @@ pub fn prove(
         bytes.extend(asked.moment.to_le_bytes());
         bytes.extend(u64::from(asked.seed.0).to_le_bytes());
         let mut given = asked.inputs.iter();
-        for (id, input) in checked.program().inputs() {
+        for (id, input) in checked.program().given() {
             let exported = plan.inputs.iter().any(|planned| planned.id == id);
             let slots = input.kind.width() * input.count() as usize;
             let own = given.by_ref().take(slots).flat_map(|v| v.to_le_bytes());
@@ -411,7 +469,15 @@ pub fn prove(
             // Choices are counted among those that are exported.
             let which = *to as usize / 1000;
             let planned = plan.choices.iter().position(|choice| choice.id.index() == which);
+            // So are events.
+            let fired = game_events(checked).nth(*to as usize).and_then(|(_, event)| {
+                plan.fired().position(|(_, planned)| planned.name == event.name)
+            });
             let (verb, to) = match (*verb, planned) {
+                (Verb::Fire, _) => match fired {
+                    Some(n) => (Verb::Fire, n as f64),
+                    None => (Verb::Leave, 0.0),
+                },
                 (Verb::Choose, Some(n)) => (Verb::Choose, (n * 1000) as f64 + *to % 1000.0),
                 (Verb::Choose, None) => (Verb::Leave, 0.0),
                 (verb, _) => (verb, *to),

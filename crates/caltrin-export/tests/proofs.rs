@@ -14,6 +14,8 @@ use libtest_mimic::{Arguments, Failed, Trial};
 const EVERYTHING: &str = include_str!("everything.caltrin");
 const PIER: &str = include_str!("../../caltrin/books/pier.caltrin");
 const SIDING: &str = include_str!("../../caltrin/books/siding.caltrin");
+/// Events of every source, and all that they drive.
+const EVENTS: &str = include_str!("events.caltrin");
 const STOCK: &str = include_str!("../../caltrin/books/stock.caltrin");
 /// Names that are key words somewhere, fall together, or are no ASCII.
 const NAMES: &str = include_str!("names.caltrin");
@@ -53,6 +55,7 @@ fn main() {
             ("every_function", EVERYTHING, said, 100_000),
             ("every_function_in_other_axes", EVERYTHING, turned, 20_000),
             ("hostile_names", NAMES, said, 1_000),
+            ("events", EVENTS, said, 100_000),
         ] {
             let name = format!("{}_gives_the_same_bits_for_{book}", target.name());
             let trial = Trial::test(name, move || holds(text, wanted, target, least));

@@ -3,7 +3,7 @@
 use caltrin_core::pure::Pure;
 
 /// Words that start a declaration in this version.
-pub const DECLARATIONS: [&str; 21] = [
+pub const DECLARATIONS: [&str; 23] = [
     "seed",
     "use",
     "space",
@@ -25,14 +25,15 @@ pub const DECLARATIONS: [&str; 21] = [
     "phases",
     "sun",
     "moon",
+    "event",
+    "switch",
 ];
 /// Words that start a declaration in a later version of the language.
-pub const LATER: [&str; 9] =
-    ["sound", "event", "spark", "switch", "modes", "sequence", "group", "at", "rehearsal"];
+pub const LATER: [&str; 7] = ["sound", "spark", "modes", "sequence", "group", "at", "rehearsal"];
 /// Kinds of light.
 pub const LIGHTS: [&str; 5] = ["point", "spot", "area", "directional", "ambient"];
 /// Functions of the language that are more than one of numbers alone; [`functions`] has all.
-pub const FUNCTIONS: [&str; 28] = [
+pub const FUNCTIONS: [&str; 30] = [
     "held",
     "drift",
     "wander",
@@ -61,6 +62,8 @@ pub const FUNCTIONS: [&str; 28] = [
     "hue",
     "shade",
     "pick",
+    "pulse",
+    "play",
 ];
 /// All functions of the language.
 pub fn functions<'a>() -> impl Iterator<Item = &'a str> {
@@ -73,7 +76,7 @@ pub fn is_function(word: &str) -> bool {
 }
 
 /// Functions of a later version.
-pub const LATER_FUNCTIONS: [&str; 5] = ["play", "pulse", "follow", "near", "pace"];
+pub const LATER_FUNCTIONS: [&str; 3] = ["follow", "near", "pace"];
 /// Easings that are one word.
 pub const EASINGS: [&str; 7] =
     ["jump", "linear", "smooth", "ease", "ease-in", "ease-out", "ease-in-out"];

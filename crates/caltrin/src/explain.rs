@@ -6,8 +6,8 @@ use caltrin_core::bounds::{Bounds, Surveyor};
 use caltrin_core::kind::{Kind, Pace, Scope};
 use caltrin_core::period::Period;
 use caltrin_core::program::{
-    Choice, Constant, Dial, ExprId, Field, Input, Light, LightId, LightKind, Op, Program, Size,
-    Subject,
+    Choice, Constant, Dial, Event, ExprId, Field, Input, Light, LightId, LightKind, Op, Program,
+    Size, Source, Subject,
 };
 use caltrin_core::{Checked, Notes};
 use caltrin_lang::words::nearest;
@@ -52,6 +52,7 @@ pub fn explain(
             }
             Subject::Curve(id) => names.push((book.program.curve(*id).title.clone(), *subject)),
             Subject::Input(id) => names.push((book.program.input(*id).name.clone(), *subject)),
+            Subject::Event(id) => names.push((book.program.event(*id).name.clone(), *subject)),
             Subject::Choice(id) => names.push((book.program.choice(*id).name.clone(), *subject)),
             Subject::Light(id) => {
                 let light = book.program.light(*id);
@@ -101,6 +102,7 @@ impl Book<'_> {
                 (format!("a curve of {} stops", curve.stops().len()), None, None)
             }
             Subject::Input(id) => (about_input(self.program.input(id)), None, None),
+            Subject::Event(id) => (about_event(self.program.event(id)), None, None),
             Subject::Choice(id) => (about_choice(self.program.choice(id)), None, None),
             Subject::Light(id) => (about(self.program.light(id)), None, Some(id)),
             Subject::Drive(id, field) => {
@@ -170,6 +172,7 @@ impl Book<'_> {
             pace: match subject {
                 Subject::Input(_) => Some("when the game sets it".to_owned()),
                 Subject::Choice(_) => Some("when the game chooses".to_owned()),
+                Subject::Event(_) => None,
                 _ => value.map(|value| self.pace(value, light)),
             },
             users: self.users(subject),
@@ -212,6 +215,17 @@ impl Book<'_> {
                 ),
                 Op::Curve(id, _) => {
                     part(&program.curve(*id).title, "curve", self.place(Subject::Curve(*id)))
+                }
+                Op::Input(id) if program.input(*id).kept.is_some() => {
+                    let wrote = program.events().find(|(_, event)| event.last == *id);
+                    match wrote {
+                        Some((event, described)) => part(
+                            &described.name,
+                            "event, the last time that it happened",
+                            self.place(Subject::Event(event)),
+                        ),
+                        None => None,
+                    }
                 }
                 Op::Input(id) => part(
                     &program.input(*id).name,
@@ -357,7 +371,10 @@ impl Book<'_> {
                 let hit = match op {
                     Op::Signal(id) => subject == Subject::Signal(*id),
                     Op::Call(id, ..) => subject == Subject::Behaviour(*id),
-                    Op::Input(id) => subject == Subject::Input(*id),
+                    Op::Input(id) => match subject {
+                        Subject::Event(event) => program.event(event).last == *id,
+                        subject => subject == Subject::Input(*id),
+                    },
                     Op::Chosen(id, _) | Op::Weight(id, _) => subject == Subject::Choice(*id),
                     Op::Curve(id, _) => match subject {
                         Subject::Curve(wanted) => {
@@ -406,6 +423,15 @@ fn about_input(input: &Input) -> String {
         n => format!(" of {n}, index 0 to {}", n - 1),
     };
     format!("an input{many}, {default} until the game sets it")
+}
+
+fn about_event(event: &Event) -> String {
+    let source = match event.source {
+        Source::Game => "that the game fires",
+        Source::Every => "that happens again and again",
+        Source::After => "that follows after a time",
+    };
+    format!("an event {source}")
 }
 
 fn about_choice(choice: &Choice) -> String {

@@ -95,7 +95,7 @@ pub fn set(checked: &Checked, state: &mut State, line: &str) -> Result<(), Setti
         return Ok(());
     }
     let Some(id) = program.input_named(name) else {
-        let inputs = program.inputs().map(|(_, input)| input.name.as_str());
+        let inputs = program.given().map(|(_, input)| input.name.as_str());
         let choices = program.choices().map(|(_, choice)| choice.name.as_str());
         let known: Vec<&str> = inputs.chain(choices).collect();
         let near = nearest(name, known.iter().copied()).map(str::to_owned);

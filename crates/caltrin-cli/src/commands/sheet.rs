@@ -232,7 +232,7 @@ fn along(arguments: &Arguments, checked: Checked) -> Result<(Checked, Option<Inp
     if let Some((opened, id)) = signal.and_then(|id| checked.opened(id)) {
         return Ok((opened, Some(id)));
     }
-    let inputs = program.inputs().filter(|(id, _)| ranged(id));
+    let inputs = program.given().filter(|(id, _)| ranged(id));
     let known: Vec<&str> = inputs
         .map(|(_, input)| input.name.as_str())
         .chain(program.signals().map(|(_, signal)| signal.name.as_str()))

@@ -85,7 +85,7 @@ impl Draft {
             return Err(Misfit::NameTaken(name));
         }
         let id = InputId(self.program.inputs.len() as u32);
-        let input = Input { name, kind, default, bounds, size, scope };
+        let input = Input { name, kind, default, bounds, size, scope, kept: None };
         self.program.inputs.push(input);
         self.program.order.push(Subject::Input(id));
         let mut value = self.push(Op::Input(id), kind, Pace::Stepwise, scope, false);

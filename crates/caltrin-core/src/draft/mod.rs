@@ -5,6 +5,7 @@ mod blend;
 mod chance;
 pub mod day;
 mod define;
+pub mod event;
 mod fold;
 mod owner;
 pub mod sky;
@@ -104,6 +105,7 @@ impl Draft {
                 behaviours: Vec::new(),
                 inputs: Vec::new(),
                 choices: Vec::new(),
+                events: Vec::new(),
                 lights: Vec::new(),
                 solids: Vec::new(),
                 order: Vec::new(),

@@ -67,6 +67,10 @@ id!(
     /// A choice that the game makes.
     ChoiceId
 );
+id!(
+    /// An event.
+    EventId
+);
 
 /// Something of the program that has a name or a line in the book.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -83,6 +87,8 @@ pub enum Subject {
     Input(InputId),
     /// A choice.
     Choice(ChoiceId),
+    /// An event.
+    Event(EventId),
     /// A light.
     Light(LightId),
     /// One field of a light.
@@ -105,6 +111,7 @@ pub struct Program {
     pub(crate) behaviours: Vec<Behaviour>,
     pub(crate) inputs: Vec<Input>,
     pub(crate) choices: Vec<Choice>,
+    pub(crate) events: Vec<Event>,
     pub(crate) lights: Vec<Light>,
     pub(crate) solids: Vec<Solid>,
     pub(crate) order: Vec<Subject>,
@@ -182,6 +189,11 @@ impl Program {
         self.inputs.iter().enumerate().map(|(n, input)| (InputId(n as u32), input))
     }
 
+    /// The inputs that the game sets, in the book's order.
+    pub fn given(&self) -> impl Iterator<Item = (InputId, &Input)> {
+        self.inputs().filter(|(_, input)| input.kept.is_none())
+    }
+
     /// A choice.
     pub fn choice(&self, id: ChoiceId) -> &Choice {
         &self.choices[id.index()]
@@ -192,6 +204,21 @@ impl Program {
         self.choices.iter().enumerate().map(|(n, choice)| (ChoiceId(n as u32), choice))
     }
 
+    /// An event.
+    pub fn event(&self, id: EventId) -> &Event {
+        &self.events[id.index()]
+    }
+
+    /// All events with their ids, in the book's order.
+    pub fn events(&self) -> impl ExactSizeIterator<Item = (EventId, &Event)> {
+        self.events.iter().enumerate().map(|(n, event)| (EventId(n as u32), event))
+    }
+
+    /// The event of that name.
+    pub fn event_named(&self, name: &str) -> Option<EventId> {
+        self.events().find(|(_, event)| event.name == name).map(|(id, _)| id)
+    }
+
     /// The choice of that name.
     pub fn choice_named(&self, name: &str) -> Option<ChoiceId> {
         self.choices().find(|(_, choice)| choice.name == name).map(|(id, _)| id)
@@ -199,7 +226,7 @@ impl Program {
 
     /// The input of that name.
     pub fn input_named(&self, name: &str) -> Option<InputId> {
-        self.inputs().find(|(_, input)| input.name == name).map(|(id, _)| id)
+        self.given().find(|(_, input)| input.name == name).map(|(id, _)| id)
     }
 
     /// A light.
@@ -230,6 +257,11 @@ impl Program {
     /// The name that the book gives to a part of a light or behaviour, if it gives one.
     pub fn local_name(&self, id: ExprId) -> Option<&str> {
         self.locals.get(&id).map(String::as_str)
+    }
+
+    /// All expressions, in the order of their ids.
+    pub fn exprs(&self) -> impl ExactSizeIterator<Item = &Expr> {
+        self.exprs.iter()
     }
 
     /// How many expressions there are; ids count from 0.

@@ -1,7 +1,7 @@
 //! What a book names besides its lights: curves, signals, behaviours, inputs, choices, and what belongs to
 //! its day.
 
-use super::{Constant, Domain, ExprId, Size};
+use super::{Constant, Domain, ExprId, InputId, Size};
 use crate::curve::Curve;
 use crate::interval::Interval;
 use crate::kind::{Kind, Pace, Scope};
@@ -56,6 +56,8 @@ pub struct Input {
     pub size: Size,
     /// Whose it is: the book's, a placing's or a lamp's.
     pub scope: Scope,
+    /// What it means, where events write it and not the game: what a run remembers of them.
+    pub kept: Option<&'static str>,
 }
 
 impl Input {
@@ -81,6 +83,47 @@ pub struct Choice {
 
 /// Most options that a choice may have.
 pub const MOST_OPTIONS: usize = 64;
+
+/// Something that happens at an instant.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Event {
+    /// The book's name for it.
+    pub name: String,
+    /// What it comes from.
+    pub source: Source,
+    /// The moment of the last time that it happened; [`NEVER`] below 0 before the first.
+    pub last: InputId,
+    /// The value of that.
+    pub last_value: ExprId,
+    /// When it happens next by itself, made of what the run remembers; [`NEVER`] for not at all, and nothing
+    /// where only the game fires it.
+    pub due: Option<ExprId>,
+    /// What it changes. All of it is looked at before any of it is written.
+    pub writes: Vec<Write>,
+}
+
+/// What an event comes from.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Source {
+    /// The game fires it.
+    Game,
+    /// Again and again, after times drawn by chance.
+    Every,
+    /// Some time after another, or after the start of the run.
+    After,
+}
+
+/// What an event changes in what the run remembers.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Write {
+    /// Only if this is on.
+    pub when: Option<ExprId>,
+    /// What is written, and its value at the moment of the event.
+    pub sets: Vec<(InputId, ExprId)>,
+}
+
+/// Later than any moment; with its sign turned, before any.
+pub const NEVER: f64 = 2e9;
 
 /// A parameter of a behaviour.
 #[derive(Clone, Debug, PartialEq)]

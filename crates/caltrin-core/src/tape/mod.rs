@@ -16,7 +16,10 @@ use crate::choice::ChoiceState;
 use crate::clock::ClockState;
 use crate::curve::Easing;
 use crate::kernel;
-use crate::program::{ChoiceId, CurveId, Dial, Input, Light, Program, Share, TableId, Wave};
+use crate::program::{
+    ChoiceId, CurveId, Dial, Drive, ExprId, Field, Input, Light, LightKind, Program, Share, Size,
+    TableId, Wave,
+};
 use crate::pure::{self, Pure};
 use lay::{Frame, Layout};
 use step::{Block, step};
@@ -162,6 +165,47 @@ impl Tape {
             .flat_map(|drive| layout.value(drive.value, &mut frame).parts())
             .collect();
         Tape { steps: layout.steps, outputs }
+    }
+
+    /// Of values that belong to no light.
+    pub(crate) fn of_values(program: &Program, values: &[ExprId]) -> Tape {
+        let alone = Light {
+            name: String::new(),
+            kind: LightKind::Output,
+            size: Size::One,
+            levels: Vec::new(),
+            drives: values
+                .iter()
+                .map(|value| {
+                    let kind = program.expr(*value).kind;
+                    Drive { field: Field::Named(0), value: *value, kind }
+                })
+                .collect(),
+            stated_color: None,
+            ball: None,
+            names: Vec::new(),
+        };
+        Tape::of_light(program, &alone)
+    }
+
+    /// Every number of one lane at a moment, as it is.
+    pub(crate) fn numbers(
+        &self,
+        setting: Setting<'_>,
+        moment: f64,
+        scratch: &mut Scratch,
+        out: &mut Vec<f64>,
+    ) {
+        if scratch.numbers.len() < self.steps.len() {
+            scratch.numbers.resize(self.steps.len(), [0.0; BLOCK]);
+            scratch.words.resize(self.steps.len(), [0; BLOCK]);
+        }
+        let block = Block { first: 0, moment, moments: &[] };
+        for (at, placed) in self.steps.iter().enumerate() {
+            step(placed.step, at, 1, &block, setting, scratch);
+        }
+        out.clear();
+        out.extend(self.outputs.iter().map(|reg| scratch.numbers[*reg as usize][0]));
     }
 
     /// How many numbers a lane gives.

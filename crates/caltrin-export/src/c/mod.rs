@@ -8,11 +8,14 @@ use std::path::Path;
 use caltrin_core::program::Dial;
 
 use crate::names::{Case, Namer, cased, comment};
-use crate::plan::{FieldPlan, Function, InputPlan, LightPlan, Plan, Role, Type, clock_fields};
+use crate::plan::{
+    Code, EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Role, Type, clock_fields,
+};
 use crate::print::{
-    FileNames, InputNames, LightNames, Scope, Spelling, at_line, choice_code, clock_code,
-    clock_names, describe, describe_choice, describe_input, describe_light, folded, kernel_parts,
-    prover_acts, prover_sets, setter_values, table_lines,
+    EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, Scope, Spelling, at_line,
+    choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
+    describe_input, describe_light, event_code, folded, kernel_parts, prover_acts, prover_sets,
+    setter_values, table_lines,
 };
 use crate::target::{ACTS, Blocks, Target, Tool};
 use crate::write::MARK;
@@ -247,15 +250,12 @@ impl<'p> File<'p> {
         let _ = writeln!(
             out,
             "/* A run at moment 0. */\n{api} {p}run {p}start(uint32_t seed)\n{{\n\
-             {start}    return run;\n}}\n\n\
-             /* Goes to a moment of the run, in seconds since its start. */\n\
-             {api} void {p}advance({p}run *run, double to)\n{{\n    \
-             run->now = {p}clean_moment(to);\n}}\n\n\
-             /* Goes on by some seconds. Steps add up their rounding; `advance` does not. */\n\
-             {api} void {p}step({p}run *run, double seconds)\n{{\n    \
-             {p}advance(run, run->now + seconds);\n}}\n",
+             {start}    return run;\n}}\n",
             api = self.api,
         );
+        if !self.plan.has_due() {
+            self.advance(out);
+        }
         if let Some(clock) = &self.plan.clock {
             let code = clock_code(&Ansi, include_str!("clock.h"), clock);
             out.push_str(&code.replace("API", &self.api).replace("BOOK_", p));
@@ -266,9 +266,87 @@ impl<'p> File<'p> {
             let code = code.replace("API", &about);
             out.push_str(&code.replace("BOOK_", p));
         }
-        for (input, names) in self.plan.inputs.iter().zip(&self.names.inputs) {
-            self.setter(input, names, out);
+        for (n, input) in self.plan.given() {
+            self.setter(input, &self.names.inputs[n], out);
         }
+    }
+
+    /// What takes a run to a moment; where something happens by itself, after the functions that it needs.
+    fn advance(&self, out: &mut String) {
+        let p = &self.prefix;
+        let body = match self.plan.has_due() {
+            false => format!("    run->now = {p}clean_moment(to);\n"),
+            true => {
+                let mut body = format!(
+                    "    const double end = {p}clean_moment(to);\n    uint32_t n;\n    \
+                     for (n = 0; n < {MOST_AT_ONCE}u; ++n) {{\n"
+                );
+                let mut cases = String::new();
+                for (n, (due, names)) in self.due().enumerate() {
+                    let due = format!("{due}(run)");
+                    body.push_str(&match n {
+                        0 => format!("        double next = {due};\n        uint32_t which = 0;\n"),
+                        n => format!(
+                            "        if ({due} < next) {{\n            next = {due};\n            which = {n};\n        }}\n"
+                        ),
+                    });
+                    let _ = writeln!(cases, "        case {n}: {}(run); break;", names.act);
+                }
+                let _ = write!(
+                    body,
+                    "        if (next > end) break;\n        run->now = next;\n        \
+                     switch (which) {{\n{cases}        }}\n    }}\n    run->now = end;\n"
+                );
+                body
+            }
+        };
+        let _ = writeln!(
+            out,
+            "/* Goes to a moment of the run, in seconds since its start. */\n\
+             {api} void {p}advance({p}run *run, double to)\n{{\n{body}}}\n\n\
+             /* Goes on by some seconds. Steps add up their rounding; `advance` does not. */\n\
+             {api} void {p}step({p}run *run, double seconds)\n{{\n    \
+             {p}advance(run, run->now + seconds);\n}}\n",
+            api = self.api,
+        );
+    }
+
+    /// The events that happen by themselves: the function that says when, and all names.
+    fn due(&self) -> impl Iterator<Item = (&str, &EventNames)> {
+        let all = self.plan.events.iter().zip(&self.names.events);
+        all.filter(|(event, _)| event.due.is_some()).map(|(_, names)| (names.due.as_str(), names))
+    }
+
+    fn event(&self, event: &EventPlan, names: &EventNames, out: &mut String) {
+        let p = &self.prefix;
+        let own = ["run", "t", "to", "end", "n", "next", "which"];
+        if let Some(due) = &event.due {
+            let scope = self.scope(self.names.locals(&Ansi, &due.locals, &own));
+            let _ = writeln!(
+                out,
+                "/* When `{}` happens next. */\nstatic inline double {}(const {p}run *run)\n{{",
+                comment(&event.name),
+                names.due
+            );
+            scope.statements(&due.statements, 1, out);
+            out.push_str("}\n\n");
+        }
+        let api = if event.due.is_none() { self.api.as_str() } else { "static inline" };
+        let _ = writeln!(
+            out,
+            "/* {}{} */\n{api} void {}({p}run *run)\n{{",
+            describe_event(event),
+            at_line(&event.note, self.plan),
+            names.act
+        );
+        if event.uses(&Code::Now) {
+            out.push_str("    const double t = run->now;\n");
+        }
+        let scope = self.scope(self.names.locals(&Ansi, &event.looked.locals, &own));
+        out.push_str(&event_code(&scope, event, 1, |place, value| {
+            format!("run->{} = {value};", self.names.inputs[place].field)
+        }));
+        out.push_str("}\n\n");
     }
 
     fn function(&self, n: usize, function: &Function, out: &mut String) {
@@ -532,6 +610,12 @@ impl Target for C {
         for (n, function) in plan.functions.iter().enumerate() {
             file.function(n, function, &mut out);
         }
+        for (event, names) in plan.events.iter().zip(&file.names.events) {
+            file.event(event, names, &mut out);
+        }
+        if plan.has_due() {
+            file.advance(&mut out);
+        }
         for (light, names) in plan.lights.iter().zip(&file.names.lights) {
             file.light(light, names, &mut out);
         }
@@ -555,19 +639,27 @@ impl Target for C {
             let values = values.join(", ");
             format!("        for (uint32_t n = 0; n < {count}u; ++n) {set}(&run, {index}{values});")
         });
-        let slots = plan.slots().0 + plan.slots().1;
+        let slots = plan.given_slots();
         let mut room = if slots > 0 { format!(" double inputs[{slots}];") } else { String::new() };
         if plan.has_acts() {
             room.push_str(&format!(" double acts[{ACTS}][3];"));
         }
         let source = include_str!("prove_acts.c");
-        let acts = prover_acts(plan, &file.names, source, |n, names| {
-            let set = &names.set;
-            format!(
-                "            if (asked.acts[act][0] == 5.0 && (uint32_t)to / 1000u == {n}u) \
+        let acts = prover_acts(
+            plan,
+            &file.names,
+            source,
+            |n, names| {
+                let set = &names.set;
+                format!(
+                    "            if (asked.acts[act][0] == 5.0 && (uint32_t)to / 1000u == {n}u) \
                  {set}(&run, (uint32_t)to % 1000u);"
-            )
-        });
+                )
+            },
+            |n, act| {
+                format!("            if (asked.acts[act][0] == 6.0 && to == {n}.0) {act}(&run);")
+            },
+        );
         for ((light, names), blocks) in plan.lights.iter().zip(&file.names.lights).zip(blocks) {
             for (first, count) in blocks {
                 let puts = |lamp: &str| -> String {

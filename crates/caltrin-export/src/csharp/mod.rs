@@ -8,11 +8,14 @@ use std::path::Path;
 use caltrin_core::program::Dial;
 
 use crate::names::{Case, Namer, cased, comment};
-use crate::plan::{FieldPlan, Function, InputPlan, LightPlan, Plan, Role, Type, clock_fields};
+use crate::plan::{
+    Code, EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Role, Type, clock_fields,
+};
 use crate::print::{
-    FileNames, InputNames, LightNames, Scope, Spelling, at_line, choice_code, clock_code,
-    clock_names, describe, describe_choice, describe_input, describe_light, folded, kernel_parts,
-    prover_acts, prover_sets, setter_values, table_lines,
+    EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, Scope, Spelling, at_line,
+    choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
+    describe_input, describe_light, event_code, folded, kernel_parts, prover_acts, prover_sets,
+    setter_values, table_lines,
 };
 use crate::target::{ACTS, Blocks, Target, Tool};
 use crate::write::MARK;
@@ -121,13 +124,14 @@ impl<'p> File<'p> {
              public static {name} Start(uint seed)\n{{\n    {name} run{zero};\n    run.Now = 0.0;\n    \
              run.Seed = seed;\n{defaults}    return run;\n}}\n\n\
              /// <summary>Goes to a moment of the run, in seconds since its start.</summary>\n\
-             public void Advance(double to)\n{{\n    Now = CleanMoment(to);\n}}\n\n\
+             public void Advance(double to)\n{{\n{}}}\n\n\
              /// <summary>Goes on by some seconds. Steps add up their rounding; Advance does not.</summary>\n\
              public void Step(double seconds)\n{{\n    Advance(Now + seconds);\n}}\n\n",
             comment(&plan.book),
             comment(&from),
             plan.run_bytes(),
             plan.seed.0,
+            self.advance(),
             name = self.type_name,
         );
     }
@@ -217,6 +221,67 @@ impl<'p> File<'p> {
             }
         }
         out
+    }
+
+    /// What takes a run to a moment.
+    fn advance(&self) -> String {
+        if !self.plan.has_due() {
+            return "    Now = CleanMoment(to);\n".to_owned();
+        }
+        let mut body = format!(
+            "    double end = CleanMoment(to);\n    for (int n = 0; n < {MOST_AT_ONCE}; ++n)\n    {{\n"
+        );
+        let mut cases = String::new();
+        let all = self.plan.events.iter().zip(&self.names.events);
+        let due = all.filter(|(event, _)| event.due.is_some()).map(|(_, names)| names);
+        for (n, names) in due.enumerate() {
+            body.push_str(&match n {
+                0 => format!("        double next = {}();\n        int which = 0;\n", names.due),
+                n => format!(
+                    "        if ({due}() < next)\n        {{\n            next = {due}();\n            \
+                     which = {n};\n        }}\n",
+                    due = names.due
+                ),
+            });
+            let _ = writeln!(cases, "            case {n}: {}(); break;", names.act);
+        }
+        let _ = write!(
+            body,
+            "        if (next > end) break;\n        Now = next;\n        \
+             switch (which)\n        {{\n{cases}        }}\n    }}\n    Now = end;\n"
+        );
+        body
+    }
+
+    fn event(&self, event: &EventPlan, names: &EventNames, out: &mut String) {
+        let own = ["t", "to", "end", "n", "next", "which"];
+        if let Some(due) = &event.due {
+            let scope = self.scope(self.names.locals(&Cs, &due.locals, &own));
+            let _ = writeln!(
+                out,
+                "// When `{}` happens next.\ndouble {}()\n{{",
+                comment(&event.name),
+                names.due
+            );
+            scope.statements(&due.statements, 1, out);
+            out.push_str("}\n\n");
+        }
+        let public = if event.due.is_none() { "public " } else { "" };
+        let _ = writeln!(
+            out,
+            "// {}{}\n{public}void {}()\n{{",
+            describe_event(event),
+            at_line(&event.note, self.plan),
+            names.act
+        );
+        if event.uses(&Code::Now) {
+            out.push_str("    double t = Now;\n");
+        }
+        let scope = self.scope(self.names.locals(&Cs, &event.looked.locals, &own));
+        out.push_str(&event_code(&scope, event, 1, |place, value| {
+            format!("{} = {value};", self.names.inputs[place].field)
+        }));
+        out.push_str("}\n\n");
     }
 
     fn setter(&self, input: &InputPlan, names: &InputNames, out: &mut String) {
@@ -487,8 +552,11 @@ impl Target for CSharp {
             );
             out.push_str(&code.replace("public void", &about));
         }
-        for (input, names) in plan.inputs.iter().zip(&file.names.inputs) {
-            file.setter(input, names, &mut out);
+        for (event, names) in plan.events.iter().zip(&file.names.events) {
+            file.event(event, names, &mut out);
+        }
+        for (n, input) in plan.given() {
+            file.setter(input, &file.names.inputs[n], &mut out);
         }
         for (light, names) in plan.lights.iter().zip(&file.names.lights) {
             file.light(light, names, &mut out);
@@ -555,15 +623,23 @@ impl Target for CSharp {
             format!("                for (int n = 0; n < {count}; ++n) run.{set}({index}{values});")
         });
         let source = include_str!("ProveActs.cs");
-        let code = prover_acts(plan, &file.names, source, |n, names| {
-            let set = &names.set;
-            format!(
-                "                    if (inputs[act] == 5.0 && (uint)to / 1000u == {n}u) \
+        let code = prover_acts(
+            plan,
+            &file.names,
+            source,
+            |n, names| {
+                let set = &names.set;
+                format!(
+                    "                    if (inputs[act] == 5.0 && (uint)to / 1000u == {n}u) \
                  run.{set}((uint)to % 1000u);"
-            )
-        });
+                )
+            },
+            |n, act| {
+                format!("                    if (inputs[act] == 6.0 && to == {n}.0) run.{act}();")
+            },
+        );
         let acts = if plan.has_acts() { 3 * ACTS } else { 0 };
-        let slots = plan.slots().0 + plan.slots().1;
+        let slots = plan.given_slots();
         include_str!("Prove.cs")
             .replace("                // CLOCK\n", &code)
             .replace("SLOTS", &(slots + acts).to_string())

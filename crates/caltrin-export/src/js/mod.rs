@@ -9,11 +9,14 @@ use std::path::Path;
 use caltrin_core::program::Dial;
 
 use crate::names::{Case, cased, comment};
-use crate::plan::{FieldPlan, Function, InputPlan, LightPlan, Plan, Role, Type, clock_fields};
+use crate::plan::{
+    Code, EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Role, Type, clock_fields,
+};
 use crate::print::{
-    FileNames, InputNames, LightNames, Scope, Spelling, at_line, choice_code, clock_code,
-    clock_names, describe, describe_choice, describe_input, describe_light, folded, kernel_parts,
-    prover_acts, prover_sets, setter_values, table_lines,
+    EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, Scope, Spelling, at_line,
+    choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
+    describe_input, describe_light, event_code, folded, kernel_parts, prover_acts, prover_sets,
+    setter_values, table_lines,
 };
 use crate::target::{ACTS, Blocks, Target, Tool};
 use crate::write::MARK;
@@ -106,7 +109,7 @@ impl<'p> File<'p> {
              /** A run at moment 0. @param {{number}} seed @returns {{Run}} */\n\
              export function start(seed) {{\n  return {defaults};\n}}\n\n\
              /** Goes to a moment of the run, in seconds since its start. @param {{Run}} run @param {{number}} to */\n\
-             export function advance(run, to) {{\n  run.now = cleanMoment(to);\n}}\n\n\
+             export function advance(run, to) {{\n{}}}\n\n\
              /** Goes on by some seconds. Steps add up their rounding; `advance` does not. @param {{Run}} run @param {{number}} seconds */\n\
              export function step(run, seconds) {{\n  advance(run, run.now + seconds);\n}}\n\n",
             comment(&plan.book),
@@ -117,6 +120,7 @@ impl<'p> File<'p> {
                 "`structuredClone` it"
             },
             plan.seed.0,
+            self.advance(),
         );
     }
 
@@ -178,6 +182,64 @@ impl<'p> File<'p> {
             .chain(choices)
             .chain(self.plan.inputs.iter().zip(&self.names.inputs).map(each))
             .collect()
+    }
+
+    /// What takes a run to a moment.
+    fn advance(&self) -> String {
+        if !self.plan.has_due() {
+            return "  run.now = cleanMoment(to);\n".to_owned();
+        }
+        let mut body = format!(
+            "  const end = cleanMoment(to);\n  for (let n = 0; n < {MOST_AT_ONCE}; ++n) {{\n"
+        );
+        let all = self.plan.events.iter().zip(&self.names.events);
+        let due = all.filter(|(event, _)| event.due.is_some()).map(|(_, names)| names);
+        for (n, names) in due.enumerate() {
+            body.push_str(&match n {
+                0 => format!("    let next = {}(run);\n    let happen = {};\n", names.due, names.act),
+                _ => format!(
+                    "    if ({due}(run) < next) {{\n      next = {due}(run);\n      happen = {};\n    }}\n",
+                    names.act,
+                    due = names.due
+                ),
+            });
+        }
+        let _ = write!(
+            body,
+            "    if (next > end) break;\n    run.now = next;\n    happen(run);\n  }}\n  run.now = end;\n"
+        );
+        body
+    }
+
+    fn event(&self, event: &EventPlan, names: &EventNames, out: &mut String) {
+        let own = ["run", "t", "to", "end", "n", "next", "happen"];
+        if let Some(due) = &event.due {
+            let scope = self.scope(self.names.locals(&Js, &due.locals, &own));
+            let _ = writeln!(
+                out,
+                "// When `{}` happens next.\n/** @param {{Run}} run @returns {{number}} */\nfunction {}(run) {{",
+                comment(&event.name),
+                names.due
+            );
+            scope.statements(&due.statements, 1, out);
+            out.push_str("}\n\n");
+        }
+        let public = if event.due.is_none() { "export " } else { "" };
+        let _ = writeln!(
+            out,
+            "// {}{}\n/** @param {{Run}} run */\n{public}function {}(run) {{",
+            describe_event(event),
+            at_line(&event.note, self.plan),
+            names.act
+        );
+        if event.uses(&Code::Now) {
+            out.push_str("  const t = run.now;\n");
+        }
+        let scope = self.scope(self.names.locals(&Js, &event.looked.locals, &own));
+        out.push_str(&event_code(&scope, event, 1, |place, value| {
+            format!("run.{} = {value};", self.names.inputs[place].field)
+        }));
+        out.push_str("}\n\n");
     }
 
     fn setter(&self, input: &InputPlan, names: &InputNames, out: &mut String) {
@@ -360,7 +422,7 @@ impl<'p> File<'p> {
              export function selfTest() {\n  let wrong = scramble(1) === 0x86d2fa73 ? 0 : 1;\n",
         );
         if !self.plan.answers.is_empty() {
-            out.push_str("  const run = start(bookSeed);\n");
+            out.push_str("  let run;\n");
         }
         let mut last = None;
         for answer in &self.plan.answers {
@@ -368,7 +430,7 @@ impl<'p> File<'p> {
                 (&self.plan.lights[answer.light], &self.names.lights[answer.light]);
             if last != Some((answer.seed, answer.moment.to_bits())) {
                 let moment = Js.number(answer.moment);
-                let _ = writeln!(out, "  run.seed = {};\n  advance(run, {moment});", answer.seed);
+                let _ = writeln!(out, "  run = start({});\n  advance(run, {moment});", answer.seed);
                 last = Some((answer.seed, answer.moment.to_bits()));
             }
             let index =
@@ -442,7 +504,7 @@ pub fn bindings(plan: &Plan) -> Bindings {
     };
     Bindings {
         lights: plan.lights.iter().zip(&file.names.lights).map(light).collect(),
-        inputs: plan.inputs.iter().zip(&file.names.inputs).map(input).collect(),
+        inputs: plan.given().map(|(n, given)| input((given, &file.names.inputs[n]))).collect(),
         choices: plan
             .choices
             .iter()
@@ -477,8 +539,11 @@ impl Target for JavaScript {
             out.push('\n');
             out.push_str(&choice_code(&Js, include_str!("choice.mjs"), (choice, names)));
         }
-        for (input, names) in plan.inputs.iter().zip(&file.names.inputs) {
-            file.setter(input, names, &mut out);
+        for (event, names) in plan.events.iter().zip(&file.names.events) {
+            file.event(event, names, &mut out);
+        }
+        for (n, input) in plan.given() {
+            file.setter(input, &file.names.inputs[n], &mut out);
         }
         for (light, names) in plan.lights.iter().zip(&file.names.lights) {
             file.light(light, names, &mut out);
@@ -535,14 +600,20 @@ impl Target for JavaScript {
             format!("  for (let n = 0; n < {count}; ++n) book.{set}(run, {index}{values});")
         });
         let source = include_str!("prove_acts.mjs");
-        let code = prover_acts(plan, &file.names, source, |n, names| {
-            let set = &names.set;
-            format!(
-                "    if (kind === 5 && Math.floor(to / 1000) === {n}) book.{set}(run, to % 1000);"
-            )
-        });
+        let code = prover_acts(
+            plan,
+            &file.names,
+            source,
+            |n, names| {
+                let set = &names.set;
+                format!(
+                    "    if (kind === 5 && Math.floor(to / 1000) === {n}) book.{set}(run, to % 1000);"
+                )
+            },
+            |n, act| format!("    if (kind === 6 && to === {n}) book.{act}(run);"),
+        );
         let acts = if plan.has_acts() { 3 * ACTS } else { 0 };
-        let slots = plan.slots().0 + plan.slots().1;
+        let slots = plan.given_slots();
         include_str!("prove.mjs")
             .replace("  // CLOCK\n", &code)
             .replace("SLOTS", &(slots + acts).to_string())

@@ -4,8 +4,8 @@ use caltrin_core::curve::{Easing, Stop};
 use caltrin_core::interval::Interval;
 use caltrin_core::kind::Kind;
 use caltrin_core::program::{
-    ChoiceId, Constant, CurveId, Dial, Domain, ExprId, Field, Given, InputId, Light, LightId,
-    Program, Size, Space, Subject, TableId, parts_of,
+    ChoiceId, Constant, CurveId, Dial, Domain, Event, EventId, ExprId, Field, Given, InputId,
+    Light, LightId, LightKind, Program, Size, Space, Subject, TableId, parts_of,
 };
 use caltrin_core::quantity::Place;
 use caltrin_core::{Checked, Note, Notes, kernel};
@@ -14,8 +14,9 @@ use rustc_hash::{FxHashMap, FxHashSet};
 use super::body::Body;
 use super::reach::{Needs, Reached};
 use super::{
-    ChoicePlan, Code, FieldPlan, Finish, Function, FunctionId, Helper, Infix, InputPlan, LightPlan,
-    Local, Part, Role, Source, Statement, Type, prune, steps_up, visit_statement,
+    ChoicePlan, Code, EventPlan, FieldPlan, Finish, Function, FunctionId, Helper, Infix, InputPlan,
+    LightPlan, Local, Looked, Part, Role, Source, Statement, Type, Written, prune, steps_up,
+    visit_statement,
 };
 
 /// The names of the parts of a kind, empty for one number.
@@ -73,6 +74,7 @@ impl Maker<'_> {
             | Subject::Curve(_)
             | Subject::Input(_)
             | Subject::Choice(_)
+            | Subject::Event(_)
             | Subject::Light(_)
             | Subject::Drive(..) => return,
         };
@@ -164,11 +166,15 @@ impl Maker<'_> {
     pub fn input(&self, id: InputId) -> InputPlan {
         let (program, input) = (self.program, self.program.input(id));
         InputPlan {
+            kept: input.kept.is_some(),
             id,
             name: input.name.clone(),
             flag: input.kind == Kind::OnOff,
             suffixes: parts_of(input.kind),
-            about: about(Field::Named(0), input.kind, program.space()),
+            about: match input.kept {
+                Some(means) => means.to_owned(),
+                None => about(Field::Named(0), input.kind, program.space()),
+            },
             note: self.note(Subject::Input(id)),
             count: match input.size {
                 Size::Many(n) => Some(n),
@@ -181,6 +187,92 @@ impl Maker<'_> {
             },
             bounds: input.bounds,
         }
+    }
+
+    /// An event; `None` where nothing reads what it writes.
+    pub fn event(&self, id: EventId, event: &Event) -> Option<EventPlan> {
+        let place = |id: &InputId| self.inputs.iter().position(|known| known == id);
+        let writes: Vec<Written<ExprId>> = event
+            .writes
+            .iter()
+            .map(|write| {
+                let sets = write.sets.iter();
+                (write.when, sets.filter_map(|(id, value)| Some((place(id)?, *value))).collect())
+            })
+            .filter(|(_, sets): &(_, Vec<_>)| !sets.is_empty())
+            .collect();
+        if writes.is_empty() {
+            return None;
+        }
+        let alone = Light {
+            name: event.name.clone(),
+            kind: LightKind::Output,
+            size: Size::One,
+            levels: Vec::new(),
+            drives: Vec::new(),
+            stated_color: None,
+            ball: None,
+            names: Vec::new(),
+        };
+        let due = event.due.map(|due| {
+            let mut body = Body::new(self, Some(&alone));
+            body.count(&[(due, 0)]);
+            let value = body.value(due, 0, false);
+            let mut statements = body.shared;
+            statements.extend(body.lamp);
+            statements.push(Statement::Return(value));
+            prune(&mut [&mut statements], &[]);
+            Looked { locals: body.locals, statements }
+        });
+        let mut body = Body::new(self, Some(&alone));
+        let roots: Vec<(ExprId, usize)> = writes
+            .iter()
+            .flat_map(|(when, sets)| {
+                when.iter().copied().chain(sets.iter().map(|(_, value)| *value))
+            })
+            .map(|value| (value, 0))
+            .collect();
+        body.count(&roots);
+        let mut named = Vec::new();
+        // What is written may be read by what comes after, so all of it is looked at first.
+        let mut keep = |body: &mut Body<'_>, name: &str, ty: Type, code: Code| match code {
+            Code::Number(_) | Code::Flag(_) | Code::Local(_) | Code::Now => code,
+            code => {
+                let local = body.local(name);
+                named.push(Statement::Let(local, ty, code));
+                Code::Local(local)
+            }
+        };
+        let mut made = Vec::with_capacity(writes.len());
+        for (when, sets) in writes {
+            let when = when.map(|when| {
+                let code = body.value(when, 0, false);
+                keep(&mut body, "turns", Type::Flag, code)
+            });
+            let mut values = Vec::with_capacity(sets.len());
+            for (place, value) in sets {
+                let input = self.program.input(self.inputs[place]);
+                let name = format!("next_{}", input.name.replace('.', "_"));
+                let code = body.value(value, 0, false);
+                values.push((place, keep(&mut body, &name, type_of(input.kind), code)));
+            }
+            made.push((when, values));
+        }
+        let mut statements = body.shared;
+        statements.extend(body.lamp);
+        statements.extend(named);
+        let results: Vec<&Code> = made
+            .iter()
+            .flat_map(|(when, sets)| when.iter().chain(sets.iter().map(|(_, code)| code)))
+            .collect();
+        prune(&mut [&mut statements], &results);
+        Some(EventPlan {
+            name: event.name.clone(),
+            note: self.note(Subject::Event(id)),
+            due,
+            looked: Looked { locals: body.locals, statements },
+            writes: made,
+        })
     }
 
     pub fn curve(&mut self, id: CurveId) {

@@ -380,6 +380,8 @@ impl LightPlan {
 /// A value that the game sets.
 #[derive(Clone, Debug, PartialEq)]
 pub struct InputPlan {
+    /// Whether events write it, and the game does not.
+    pub kept: bool,
     /// Which input of the program it is.
     pub id: InputId,
     /// The book's name, with the placing's or light's in front where it has one.
@@ -398,6 +400,53 @@ pub struct InputPlan {
     pub usual: Vec<f64>,
     /// What it is kept within.
     pub bounds: Interval,
+}
+
+/// An event.
+#[derive(Clone, Debug, PartialEq)]
+pub struct EventPlan {
+    /// The book's name.
+    pub name: String,
+    /// The book's line.
+    pub note: Option<Note>,
+    /// When it happens next by itself; `None` where the game fires it.
+    pub due: Option<Looked>,
+    /// What it looks at before it writes anything.
+    pub looked: Looked,
+    /// What it writes, under which conditions: an input's place among [`Plan::inputs`] and its value.
+    pub writes: Vec<Written<Code>>,
+}
+
+/// A write: under which condition, and which inputs are given which values.
+pub type Written<T> = (Option<T>, Vec<(usize, T)>);
+
+/// What code looks at: names for parts of it, and statements that give them.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Looked {
+    /// The names of the locals.
+    pub locals: Vec<String>,
+    /// Their values; of a moment that is due, with its return at the end.
+    pub statements: Vec<Statement>,
+}
+
+impl EventPlan {
+    /// All its code, the values that it writes as if they were returned.
+    fn statements(&self) -> impl Iterator<Item = &Statement> {
+        let due = self.due.iter().flat_map(|due| &due.statements);
+        self.looked.statements.iter().chain(due)
+    }
+
+    /// Whether what it writes is made of this.
+    pub fn uses(&self, wanted: &Code) -> bool {
+        let mut found = false;
+        let mut look = |code: &Code| found |= code == wanted;
+        self.looked.statements.iter().for_each(|statement| visit_statement(statement, &mut look));
+        for (when, sets) in &self.writes {
+            when.iter().for_each(|code| code.visit(&mut look));
+            sets.iter().for_each(|(_, code)| code.visit(&mut look));
+        }
+        found
+    }
 }
 
 impl InputPlan {
@@ -495,6 +544,8 @@ pub struct Plan {
     pub inputs: Vec<InputPlan>,
     /// What the game chooses, in the book's order; a choice that nothing uses is left out.
     pub choices: Vec<ChoicePlan>,
+    /// What happens, in the book's order; what changes nothing that is read is left out.
+    pub events: Vec<EventPlan>,
     /// The book's functions, each after those that it uses.
     pub functions: Vec<Function>,
     /// The lights in the book's order.
@@ -504,6 +555,26 @@ pub struct Plan {
 }
 
 impl Plan {
+    /// The inputs that the game sets, with their places among all.
+    pub fn given(&self) -> impl Iterator<Item = (usize, &InputPlan)> {
+        self.inputs.iter().enumerate().filter(|(_, input)| !input.kept)
+    }
+
+    /// How many numbers the inputs have that the game sets.
+    pub fn given_slots(&self) -> usize {
+        self.given().map(|(_, input)| input.slots()).sum()
+    }
+
+    /// The events that the game fires.
+    pub fn fired(&self) -> impl Iterator<Item = (usize, &EventPlan)> {
+        self.events.iter().enumerate().filter(|(_, event)| event.due.is_none())
+    }
+
+    /// Whether anything happens by itself.
+    pub fn has_due(&self) -> bool {
+        self.events.iter().any(|event| event.due.is_some())
+    }
+
     /// How many numbers and how many flags all inputs have.
     pub fn slots(&self) -> (usize, usize) {
         self.inputs.iter().fold((0, 0), |(numbers, flags), input| match input.flag {
@@ -512,9 +583,9 @@ impl Plan {
         })
     }
 
-    /// Whether the game does more with a run than set inputs: it has a clock or choices.
+    /// Whether the game does more with a run than set inputs: it has a clock, choices or events.
     pub fn has_acts(&self) -> bool {
-        self.clock.is_some() || !self.choices.is_empty()
+        self.clock.is_some() || !self.choices.is_empty() || self.fired().next().is_some()
     }
 
     /// How many bytes a run takes: the moment, clock and inputs as doubles, the seed, a byte a flag.
@@ -539,6 +610,7 @@ impl Plan {
                 false
             });
         }
+        asked.extend(all.inputs.iter().filter(|input| input.kept).map(|input| input.id));
         if asked.len() == all.inputs.len() {
             return all;
         }
@@ -576,6 +648,7 @@ impl Plan {
                 Subject::Book
                 | Subject::Input(_)
                 | Subject::Choice(_)
+                | Subject::Event(_)
                 | Subject::Light(_)
                 | Subject::Drive(..) => {}
             }
@@ -584,6 +657,8 @@ impl Plan {
             program.lights().map(|(id, light)| maker.light(checked, id, light)).collect();
         let inputs: Vec<InputPlan> = maker.inputs.iter().map(|id| maker.input(*id)).collect();
         let choices: Vec<ChoicePlan> = maker.choices.iter().map(|id| maker.choice(*id)).collect();
+        let events: Vec<EventPlan> =
+            program.events().filter_map(|(id, event)| maker.event(id, event)).collect();
         let functions = maker.functions;
         let tables = maker.tables.iter().map(|id| program.table(*id).clone()).collect();
         let follows = [Dial::Hour, Dial::Days]
@@ -600,10 +675,11 @@ impl Plan {
             book: program.name().to_owned(),
             file: notes.file.clone(),
             seed: program.seed(),
-            helpers: helpers(&functions, &lights, &inputs, clock.is_some(), &choices),
+            helpers: helpers(&functions, &lights, &inputs, &events, clock.is_some(), &choices),
             answers: answers(checked, &lights),
             inputs,
             choices,
+            events,
             functions,
             lights,
         }
@@ -649,6 +725,7 @@ fn helpers(
     functions: &[Function],
     lights: &[LightPlan],
     inputs: &[InputPlan],
+    events: &[EventPlan],
     clock: bool,
     choices: &[ChoicePlan],
 ) -> Vec<Helper> {
@@ -659,7 +736,7 @@ fn helpers(
     if choices.iter().any(ChoicePlan::fades) {
         needed.insert(Helper::Faded);
     }
-    if inputs.iter().any(|input| !input.flag) {
+    if inputs.iter().any(|input| !input.flag && !input.kept) {
         needed.insert(Helper::CleanInput);
     }
     let mut look = |code: &Code| {
@@ -669,6 +746,9 @@ fn helpers(
     };
     for function in functions {
         function.body.iter().for_each(|s| visit_statement(s, &mut look));
+    }
+    for code in events.iter().flat_map(EventPlan::statements) {
+        visit_statement(code, &mut look);
     }
     let mut finished = BTreeSet::new();
     for light in lights {
@@ -694,11 +774,13 @@ fn helpers(
 
 /// Some known answers: a few moments of each light, at most about forty in all.
 fn answers(checked: &Checked, lights: &[LightPlan]) -> Vec<Answer> {
-    const MOMENTS: [f64; 4] = [0.75, 61.3, 86_400.125, 0.0];
-    let each = (40 / lights.len().max(1)).clamp(1, MOMENTS.len());
+    // What happens by itself is gone through on the way.
+    let timed = checked.program().events().any(|(_, event)| event.due.is_some());
+    let moments = [0.75, 61.3, if timed { 600.125 } else { 86_400.125 }, 0.0];
+    let each = (40 / lights.len().max(1)).clamp(1, moments.len());
     let seed = checked.program().seed();
     let mut answers = Vec::new();
-    for (m, moment) in MOMENTS.iter().enumerate().take(each) {
+    for (m, moment) in moments.iter().enumerate().take(each) {
         for (n, (id, _)) in checked.program().lights().enumerate().take(40) {
             let moving =
                 |field: &FieldPlan| !field.flag && matches!(field.parts[0], Part::Code(..));

@@ -81,6 +81,43 @@ pub(super) fn reachable(program: &Program, needs: &Needs) -> Reached {
         .flat_map(|(_, light)| &light.drives)
         .flat_map(|drive| (0..drive.width()).map(|part| (drive.value, part)))
         .collect();
+    loop {
+        reach(program, needs, &mut reached, &mut open);
+        // What is read of what events write makes those events needed, and what they look at.
+        for write in written(program, &reached) {
+            open.extend(write.filter(|id| !reached.exprs.contains(&(*id, 0))).map(|id| (id, 0)));
+        }
+        if open.is_empty() {
+            return reached;
+        }
+    }
+}
+
+/// What the events look at that write what is reached.
+fn written<'a>(
+    program: &'a Program,
+    reached: &'a Reached,
+) -> impl Iterator<Item = impl Iterator<Item = ExprId>> {
+    program.events().map(|(_, event)| {
+        let writes = event.writes.iter().flat_map(|write| {
+            let values: Vec<ExprId> = write
+                .sets
+                .iter()
+                .filter(|(input, _)| reached.inputs.contains(input))
+                .map(|(_, value)| *value)
+                .collect();
+            let when = write.when.filter(|_| !values.is_empty());
+            when.into_iter().chain(values)
+        });
+        let mut all: Vec<ExprId> = writes.collect();
+        if !all.is_empty() {
+            all.extend(event.due);
+        }
+        all.into_iter()
+    })
+}
+
+fn reach(program: &Program, needs: &Needs, reached: &mut Reached, open: &mut Vec<(ExprId, usize)>) {
     while let Some((id, part)) = open.pop() {
         if !reached.exprs.insert((id, part)) {
             continue;
@@ -105,5 +142,4 @@ pub(super) fn reachable(program: &Program, needs: &Needs) -> Reached {
         }
         open.extend(operands(program, needs, id, part));
     }
-    reached
 }

@@ -2,6 +2,7 @@
 //! few things that differ.
 
 mod code;
+mod event;
 mod fold;
 mod kernel;
 mod naming;
@@ -13,9 +14,10 @@ use crate::names::{Case, cased};
 use crate::plan::{Helper, Type};
 
 pub use code::Scope;
+pub use event::{MOST_AT_ONCE, describe_event, event_code};
 pub use fold::folded;
 pub use kernel::kernel_parts;
-pub use naming::{ChoiceNames, FileNames, InputNames, LightNames};
+pub use naming::{ChoiceNames, EventNames, FileNames, InputNames, LightNames};
 pub use pieces::{choice_code, clock_code, clock_names, setter_values, table_lines};
 pub use prover::{prover_acts, prover_sets};
 pub use words::{at_line, describe, describe_choice, describe_input, describe_light};

@@ -17,6 +17,8 @@ pub struct FileNames {
     pub inputs: Vec<InputNames>,
     /// Of [`Plan::choices`].
     pub choices: Vec<ChoiceNames>,
+    /// Of [`Plan::events`].
+    pub events: Vec<EventNames>,
     /// Of [`Plan::lights`]: the type of a lamp, and the book's name in the case of functions.
     pub lights: Vec<LightNames>,
     namer: Namer,
@@ -48,6 +50,15 @@ pub struct ChoiceNames {
     pub weight: String,
     /// The constants of its options.
     pub options: Vec<String>,
+}
+
+/// The names around one event.
+#[derive(Clone, Debug)]
+pub struct EventNames {
+    /// The function that lets it happen.
+    pub act: String,
+    /// The function that says when it is due.
+    pub due: String,
 }
 
 /// The names around one light.
@@ -109,6 +120,17 @@ impl FileNames {
             .zip(setters)
             .map(|(input, (set, field))| InputNames { field, set, suffixes: input.suffixes })
             .collect();
+        let events = plan.events.iter().map(|event| {
+            let mut function = |name: &str| {
+                namer.take(&format!(
+                    "{prefix}{}",
+                    cased(&format!("{name}_{}", event.name), S::FUNCTIONS)
+                ))
+            };
+            let act = function(if event.due.is_none() { "fire" } else { "happen" });
+            EventNames { act, due: function("due") }
+        });
+        let events: Vec<EventNames> = events.collect();
         let mut named: Vec<(String, String)> = Vec::new();
         for light in &plan.lights {
             let mut verb = |verb: &str| {
@@ -139,6 +161,7 @@ impl FileNames {
         FileNames {
             inputs,
             choices,
+            events,
             tables,
             base: cased(&plan.book, Case::Snake),
             functions,

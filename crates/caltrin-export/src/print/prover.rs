@@ -12,7 +12,8 @@ pub fn prover_sets(
     each: impl Fn(&InputPlan, &InputNames, Vec<String>) -> String,
 ) -> String {
     let (mut before, mut out) = (0, String::new());
-    for (input, names) in plan.inputs.iter().zip(&names.inputs) {
+    for (n, input) in plan.given() {
+        let names = &names.inputs[n];
         let width = input.usual.len();
         let slots = (0..width).map(|part| format!("{width} * n + {}", before + part)).collect();
         out.push_str(&each(input, names, slots));
@@ -22,18 +23,24 @@ pub fn prover_sets(
     out
 }
 
-/// The part of a prover in which the game acts; `each` writes the line that makes a choice.
+/// The part of a prover in which the game acts; `each` writes the line that makes a choice,
+/// `fires` that which fires an event, counted among those that the game fires.
 pub fn prover_acts(
     plan: &Plan,
     names: &FileNames,
     source: &str,
     each: impl Fn(usize, &ChoiceNames) -> String,
+    fires: impl Fn(usize, &str) -> String,
 ) -> String {
     let mut out = String::new();
     for line in source.lines().filter(|_| plan.has_acts()) {
         if line.contains("CHOICES") {
             for (n, names) in names.choices.iter().enumerate() {
                 out.push_str(&each(n, names));
+                out.push('\n');
+            }
+            for (n, (place, _)) in plan.fired().enumerate() {
+                out.push_str(&fires(n, &names.events[place].act));
                 out.push('\n');
             }
         } else if plan.clock.is_some() || !line.to_lowercase().contains("clock") {

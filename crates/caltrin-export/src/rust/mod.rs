@@ -8,11 +8,14 @@ use std::path::Path;
 use caltrin_core::program::Dial;
 
 use crate::names::{Case, Namer, cased, comment};
-use crate::plan::{FieldPlan, Function, InputPlan, LightPlan, Plan, Role, Type, clock_fields};
+use crate::plan::{
+    Code, EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Role, Type, clock_fields,
+};
 use crate::print::{
-    FileNames, InputNames, LightNames, Scope, Spelling, at_line, choice_code, clock_code,
-    clock_names, describe, describe_choice, describe_input, describe_light, folded, kernel_parts,
-    prover_acts, prover_sets, setter_values, table_lines,
+    EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, Scope, Spelling, at_line,
+    choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
+    describe_input, describe_light, event_code, folded, kernel_parts, prover_acts, prover_sets,
+    setter_values, table_lines,
 };
 use crate::target::{ACTS, Blocks, Target, Tool};
 use crate::write::MARK;
@@ -177,6 +180,76 @@ impl<'p> File<'p> {
                 format!("Run {{\n            now: 0.0,\n            seed,\n{fields}        }}")
             }
         }
+    }
+
+    /// What takes a run to a moment.
+    fn advance(&self) -> String {
+        if !self.plan.has_due() {
+            return "        self.now = clean_moment(to);\n".to_owned();
+        }
+        let mut body =
+            format!("        let end = clean_moment(to);\n        for _ in 0..{MOST_AT_ONCE} {{\n");
+        let mut cases = String::new();
+        let all = self.plan.events.iter().zip(&self.names.events);
+        let due: Vec<&EventNames> =
+            all.filter(|(event, _)| event.due.is_some()).map(|(_, names)| names).collect();
+        for (n, names) in due.iter().enumerate() {
+            body.push_str(&match n {
+                0 if due.len() == 1 => format!("            let next = self.{}();\n", names.due),
+                0 => format!(
+                    "            let (mut next, mut which) = (self.{}(), 0);\n",
+                    names.due
+                ),
+                n => format!(
+                    "            let due = self.{}();\n            if due < next {{\n                \
+                     (next, which) = (due, {n});\n            }}\n",
+                    names.due
+                ),
+            });
+            let pattern = if n + 1 == due.len() { "_".to_owned() } else { n.to_string() };
+            let _ = writeln!(cases, "                {pattern} => self.{}(),", names.act);
+        }
+        let act = match &due[..] {
+            [one] => format!("            self.{}();\n", one.act),
+            _ => format!("            match which {{\n{cases}            }}\n"),
+        };
+        let _ = write!(
+            body,
+            "            if next > end {{\n                break;\n            }}\n            \
+             self.now = next;\n{act}        }}\n        self.now = end;\n"
+        );
+        body
+    }
+
+    fn event(&self, event: &EventPlan, names: &EventNames, out: &mut String) {
+        let own = ["t", "to", "end", "next", "which", "due"];
+        if let Some(due) = &event.due {
+            let scope = self.scope(self.names.locals(&Rs, &due.locals, &own));
+            let _ = writeln!(
+                out,
+                "\n    /// When `{}` happens next.\n    fn {}(&self) -> f64 {{",
+                comment(&event.name),
+                names.due
+            );
+            scope.statements(&due.statements, 2, out);
+            out.push_str("    }\n");
+        }
+        let public = if event.due.is_none() { "pub " } else { "" };
+        let _ = writeln!(
+            out,
+            "\n    /// {}{}\n    {public}fn {}(&mut self) {{",
+            describe_event(event),
+            at_line(&event.note, self.plan),
+            names.act
+        );
+        if event.uses(&Code::Now) {
+            out.push_str("        let t = self.now;\n");
+        }
+        let scope = self.scope(self.names.locals(&Rs, &event.looked.locals, &own));
+        out.push_str(&event_code(&scope, event, 2, |place, value| {
+            format!("self.{} = {value};", self.names.inputs[place].field)
+        }));
+        out.push_str("    }\n");
     }
 
     fn setter(&self, input: &InputPlan, names: &InputNames, out: &mut String) {
@@ -353,17 +426,18 @@ impl<'p> File<'p> {
              /// many differ.\n#[allow(clippy::float_cmp)]\npub fn self_test() -> u32 {\n    \
              let mut wrong = u32::from(scramble(1) != 0x86d2_fa73);\n",
         );
-        if !self.plan.answers.is_empty() {
-            out.push_str("    let mut run = Run::start(SEED);\n");
-        }
         let mut last = None;
         for answer in &self.plan.answers {
             let (light, names) =
                 (&self.plan.lights[answer.light], &self.names.lights[answer.light]);
             if last != Some((answer.seed, answer.moment.to_bits())) {
                 let moment = Rs.number(answer.moment);
-                let _ =
-                    writeln!(out, "    run.seed = {};\n    run.advance({moment});", answer.seed);
+                let begun = if last.is_none() { "let mut run" } else { "run" };
+                let _ = writeln!(
+                    out,
+                    "    {begun} = Run::start({});\n    run.advance({moment});",
+                    answer.seed
+                );
                 last = Some((answer.seed, answer.moment.to_bits()));
             }
             let index = if light.is_array() { answer.index.to_string() } else { String::new() };
@@ -420,11 +494,15 @@ impl Target for Rust {
             "impl Run {{\n    /// A run at moment 0.\n    pub const fn start(seed: u32) -> Self {{\n        \
              {}\n    }}\n\n    \
              /// Goes to a moment of the run, in seconds since its start.\n    \
-             pub fn advance(&mut self, to: f64) {{\n        self.now = clean_moment(to);\n    }}\n\n    \
+             pub fn advance(&mut self, to: f64) {{\n{}    }}\n\n    \
              /// Goes on by some seconds. Steps add up their rounding; `advance` does not.\n    \
              pub fn step(&mut self, seconds: f64) {{\n        self.advance(self.now + seconds);\n    }}\n",
-            file.defaults()
+            file.defaults(),
+            file.advance()
         );
+        for (event, names) in plan.events.iter().zip(&file.names.events) {
+            file.event(event, names, &mut out);
+        }
         if let Some(clock) = &plan.clock {
             out.push_str(&clock_code(&Rs, include_str!("clock.rs"), clock));
         }
@@ -433,8 +511,8 @@ impl Target for Rust {
             let about = format!("    /// {}\n    pub fn", describe_choice(choice));
             out.push_str(&code.replace("    pub fn", &about));
         }
-        for (input, names) in plan.inputs.iter().zip(&file.names.inputs) {
-            file.setter(input, names, &mut out);
+        for (n, input) in plan.given() {
+            file.setter(input, &file.names.inputs[n], &mut out);
         }
         for (light, names) in plan.lights.iter().zip(&file.names.lights) {
             file.methods(light, names, &mut out);
@@ -499,14 +577,20 @@ impl Target for Rust {
             format!("        for n in 0..{count} {{ run.{set}({index}{}); }}", values.join(", "))
         });
         let source = include_str!("prove_acts.rs");
-        let code = prover_acts(plan, &file.names, source, |n, names| {
-            let set = &names.set;
-            format!(
-                "                5 if act(2) as u32 / 1000 == {n} => run.{set}(act(2) as u32 % 1000),"
-            )
-        });
+        let code = prover_acts(
+            plan,
+            &file.names,
+            source,
+            |n, names| {
+                let set = &names.set;
+                format!(
+                    "                5 if act(2) as u32 / 1000 == {n} => run.{set}(act(2) as u32 % 1000),"
+                )
+            },
+            |n, act| format!("                6 if act(2) == {n}.0 => run.{act}(),"),
+        );
         let acts = if plan.has_acts() { 3 * ACTS } else { 0 };
-        let slots = plan.slots().0 + plan.slots().1;
+        let slots = plan.given_slots();
         include_str!("prove.rs")
             .replace("        // CLOCK\n", &code)
             .replace("RECORD_SLOTS", &(slots + acts).to_string())

@@ -93,6 +93,8 @@ impl Parser<'_> {
             "phases" if around == Around::Book => self.phases(),
             "sun" if around == Around::Book => self.sky(Kind::SunDecl, "sun"),
             "moon" if around == Around::Book => self.sky(Kind::MoonDecl, "moon"),
+            "event" if around == Around::Book => self.event(),
+            "switch" if around == Around::Book => self.switch(),
             "gives" if around == Around::Behaviour => {
                 self.open(Kind::Gives);
                 self.bump();
@@ -398,6 +400,83 @@ impl Parser<'_> {
             }
         });
         self.over();
+        self.close();
+    }
+
+    /// `event docks, leaves`, `event fault every 25s..70s`, `event gong after 4s from docks`: a declaration for
+    /// each name.
+    fn event(&mut self) {
+        self.open(Kind::EventDecl);
+        self.bump();
+        let mut named = self.name("event");
+        while named && self.peek() == Kind::Comma {
+            self.close();
+            self.open(Kind::EventDecl);
+            self.bump();
+            named = self.name("event");
+        }
+        if matches!(self.word(0), "every" | "after") {
+            self.open(Kind::EventSource);
+            self.bump();
+            self.range();
+            if self.word(0) == "from" {
+                self.bump();
+                self.event_name();
+            }
+            self.close();
+        } else if named && !self.at_statement_end() {
+            self.expected("`every`, `after` or the end of the line");
+            self.skip_statement();
+        }
+        self.close();
+    }
+
+    /// The name of an event that something hears.
+    fn event_name(&mut self) -> bool {
+        self.open(Kind::Path);
+        let named = self.name("event");
+        self.close();
+        named
+    }
+
+    /// `switch power { starts on; off at cut over 60ms; on at back, reset over 2s smooth }`
+    fn switch(&mut self) {
+        self.open(Kind::SwitchDecl);
+        self.bump();
+        self.name("switch");
+        self.braces("switch", |p| {
+            p.open(Kind::SwitchLine);
+            match p.word(0) {
+                "starts" => {
+                    p.bump();
+                    if matches!(p.word(0), "on" | "off") {
+                        p.bump();
+                    } else {
+                        p.expected("`on` or `off`");
+                        p.skip_statement();
+                    }
+                }
+                "on" | "off" | "flip" => {
+                    p.bump();
+                    let mut heard = p.keyword("at") && p.event_name();
+                    while heard && p.peek() == Kind::Comma {
+                        p.bump();
+                        heard = p.event_name();
+                    }
+                    if heard {
+                        p.over();
+                    } else {
+                        p.skip_statement();
+                    }
+                }
+                _ => {
+                    p.expected("`starts`, `on at`, `off at` or `flip at`");
+                    p.skip_statement();
+                }
+            }
+            p.close();
+            p.end_statement();
+        });
         self.close();
     }
 

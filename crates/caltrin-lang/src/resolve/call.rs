@@ -120,6 +120,8 @@ impl Resolver {
             Some(Item::Value(_) | Item::Signal(_)) => "is a value, not a behaviour",
             Some(Item::Behaviour(_)) => "has no columns",
             Some(Item::Parts(_)) => "is a value of the day, not a behaviour",
+            Some(Item::Event(_)) => "is an event, not a behaviour",
+            Some(Item::Switch(_)) => "is a switch, not a behaviour",
             Some(Item::Fitting) => "is a fitting, not a behaviour",
             Some(Item::Light | Item::Solid) => "is a light, not a behaviour",
             None => {
@@ -328,6 +330,8 @@ fn known_words(function: &str) -> &'static [&'static str] {
         "map" => &["from", "to", "smooth", "ease", "jump", "linear"],
         "mix" => &["by", "linear"],
         "edge" => &["at", "over"],
+        "pulse" => &["at", "lasts"],
+        "play" => &["at", "before"],
         _ => &[],
     }
 }

@@ -193,6 +193,18 @@ impl Resolver {
                 wrong(format!("`{word}` has no parts"), "only curves have columns".to_owned())
             }
             Item::Value(id) => return Some(*id),
+            Item::Switch(switch) if column.is_none() => {
+                let level = switch.level;
+                return Some(self.draft.signal(level));
+            }
+            Item::Switch(_) => wrong(
+                format!("`{word}` has no parts"),
+                format!("write `{word}` for how far it is on, or `{word} is on`"),
+            ),
+            Item::Event(_) => wrong(
+                format!("`{word}` is an event, not a value"),
+                format!("write what it does, as in `pulse(at {word}, lasts 200ms)`"),
+            ),
             Item::Signal(id) => {
                 let id = *id;
                 return Some(self.draft.signal(id));
@@ -321,6 +333,10 @@ impl Resolver {
         let words: Vec<Token> = tokens(node).collect();
         let verb = words.last()?.text().to_owned();
         if verb == "on" || verb == "off" {
+            if let Some(is_on) = self.switch_is_on(node) {
+                let made = if verb == "on" { Ok(is_on) } else { self.draft.not(is_on) };
+                return self.fits(made, node);
+            }
             let [(value, place)] = self.several(node, owner)?;
             let fits = self.draft.expect(value, ValueKind::OnOff);
             self.fits(fits, &place)?;

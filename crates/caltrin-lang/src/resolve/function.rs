@@ -48,6 +48,8 @@ impl Resolver {
             "edge" => self.edge(arguments, owner),
             "kelvin" => self.kelvin(arguments, owner),
             "pick" => self.pick(arguments, owner),
+            "pulse" => self.pulse(arguments, owner),
+            "play" => self.play(arguments, owner),
             "hue" => self.colored(arguments, owner, "hue(x, by 10deg)"),
             // Every function stands in the list that brings a call here.
             _ => self.colored(arguments, owner, "shade(x, by 70%)"),
@@ -244,7 +246,7 @@ impl Resolver {
     }
 
     /// The curve, or its column, that a function plays.
-    fn played(&mut self, arguments: &mut Arguments) -> Option<(Track, Node)> {
+    pub(super) fn played(&mut self, arguments: &mut Arguments) -> Option<(Track, Node)> {
         let Some(range) = arguments.plain() else {
             self.missing(arguments, "a curve");
             return None;

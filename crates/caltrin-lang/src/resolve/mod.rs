@@ -4,6 +4,7 @@ mod call;
 mod curve;
 mod day;
 mod declare;
+mod event;
 mod expression;
 mod function;
 mod order;
@@ -14,11 +15,12 @@ use std::collections::BTreeMap;
 use std::ops::Range;
 use std::rc::Rc;
 
+use caltrin_core::draft::event::Switch;
 use caltrin_core::draft::{Draft, Owner, Track};
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{
-    BehaviourId, Constant, ExprId, Field, LightId, Program, SignalId, Size, Space, Subject, Up,
-    Wanted,
+    BehaviourId, Constant, EventId, ExprId, Field, LightId, Program, SignalId, Size, Space,
+    Subject, Up, Wanted,
 };
 use caltrin_core::quantity::Seed;
 use caltrin_core::{Checked, Note, Notes, Problem};
@@ -174,6 +176,10 @@ enum Item {
     Light,
     /// A window, phases, sun or moon.
     Parts(Rc<day::Parts>),
+    /// An event.
+    Event(EventId),
+    /// A switch: how far it is on, and whether it is.
+    Switch(Switch),
     /// A wall or post.
     Solid,
     /// It has a mistake that was told; nothing more is said where it is used.
@@ -340,6 +346,8 @@ impl Resolver {
                     | Kind::PhasesDecl
                     | Kind::SunDecl
                     | Kind::MoonDecl
+                    | Kind::EventDecl
+                    | Kind::SwitchDecl
                     | Kind::FittingDecl => self.enter(child),
                     // What shines stands in the book itself.
                     Kind::LightDecl
@@ -413,6 +421,8 @@ impl Resolver {
                 Kind::PhasesDecl => self.phases(&node),
                 Kind::SunDecl => self.sun(&node),
                 Kind::MoonDecl => self.moon(&node),
+                Kind::EventDecl => self.event(&node),
+                Kind::SwitchDecl => self.switch(&node),
                 Kind::WallDecl => self.wall(&node),
                 Kind::PostDecl => self.post(&node),
                 Kind::PlaceDecl => self.place(&node, &Around::default()),
@@ -440,6 +450,8 @@ impl Resolver {
                 Kind::PhasesDecl => "list of phases",
                 Kind::SunDecl => "sun",
                 Kind::MoonDecl => "moon",
+                Kind::EventDecl => "event",
+                Kind::SwitchDecl => "switch",
                 Kind::NamedDecl => match tokens(&entry.node).next() {
                     Some(word) if word.text() == "color" => "color",
                     Some(word) if word.text() == "value" => "value",

@@ -1,0 +1,351 @@
+//! Events and what they drive: pulses, curves that play once, and switches. All that a run remembers of them is
+//! inputs that it keeps itself; everything read is made of those and of the draft's own operations.
+
+use super::{Draft, Owner, Track};
+use crate::curve::Easing;
+use crate::interval::Interval;
+use crate::kernel::LAST_MOMENT;
+use crate::kind::{Kind, Pace, Scope};
+use crate::misfit::Misfit;
+use crate::program::{
+    Constant, Event, EventId, ExprId, Input, InputId, NEVER, Op, SignalId, Size, Source, Subject,
+    Write,
+};
+use crate::quantity::Seconds;
+
+/// Later than the moment that stands for never, and before all others.
+const BEFORE_ALL: f64 = -1.5 * LAST_MOMENT;
+
+/// Longest time between an event and what follows from it.
+pub const LONGEST: f64 = 1e6;
+
+/// Most events of a book.
+pub const MOST_EVENTS: usize = 1000;
+
+/// A line of a switch: what turns it, which way, and how.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Turned {
+    /// At this event.
+    pub at: EventId,
+    /// On, off, or the other way.
+    pub to: Option<bool>,
+    /// How long it takes.
+    pub over: Seconds,
+    /// How the new level is reached.
+    pub easing: Easing,
+}
+
+/// What a switch gives.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Switch {
+    /// How far it is on, 0 to 1.
+    pub level: SignalId,
+    /// Whether it is on, or on its way there.
+    pub on: ExprId,
+}
+
+impl Draft {
+    /// What a run remembers and only events write.
+    fn keep(
+        &mut self,
+        (name, means): (String, &'static str),
+        kind: Kind,
+        default: Constant,
+        bounds: Interval,
+    ) -> (InputId, ExprId) {
+        let id = InputId(self.program.inputs.len() as u32);
+        let (size, scope) = (Size::One, Scope::Book);
+        self.input_slots += 1;
+        self.program.inputs.push(Input {
+            name,
+            kind,
+            default,
+            bounds,
+            size,
+            scope,
+            kept: Some(means),
+        });
+        (id, self.push(Op::Input(id), kind, Pace::Stepwise, scope, false))
+    }
+
+    fn keep_moment(&mut self, named: (String, &'static str)) -> (InputId, ExprId) {
+        let bounds = Interval { lo: -NEVER, hi: LAST_MOMENT };
+        self.keep(named, Kind::Time, Constant::Scalar(-NEVER), bounds)
+    }
+
+    fn new_event(&mut self, name: &str, source: Source) -> Result<(EventId, ExprId), Misfit> {
+        if self.program.events.len() == MOST_EVENTS {
+            return Err(Misfit::TooManyEvents(MOST_EVENTS));
+        }
+        if !self.names.insert(name.to_owned()) {
+            return Err(Misfit::NameTaken(name.to_owned()));
+        }
+        let (last, last_value) =
+            self.keep_moment((format!("{name}.last"), "s, when it happened last"));
+        let id = EventId(self.program.events.len() as u32);
+        let now = self.now();
+        let writes = vec![Write { when: None, sets: vec![(last, now)] }];
+        let name = name.to_owned();
+        self.program.events.push(Event { name, source, last, last_value, due: None, writes });
+        self.program.order.push(Subject::Event(id));
+        Ok((id, last_value))
+    }
+
+    /// Defines an event that the game fires.
+    pub fn define_event(&mut self, name: &str) -> Result<EventId, Misfit> {
+        Ok(self.new_event(name, Source::Game)?.0)
+    }
+
+    /// A time that is known, from the shortest that makes sense to [`LONGEST`].
+    fn known_time(&self, time: ExprId, what: &'static str) -> Result<f64, Misfit> {
+        self.expect(time, Kind::Time)?;
+        let found = self.program.expr(time).pace;
+        let Some(v) = self.scalar(time) else {
+            return Err(Misfit::TooLively { role: what.to_owned(), limit: Pace::Constant, found });
+        };
+        if !(1e-3..=LONGEST).contains(&v) {
+            return Err(Misfit::OutOfRange { what, lo: v, hi: v, least: 1e-3, most: LONGEST });
+        }
+        Ok(v)
+    }
+
+    /// Defines an event that happens some time after another, counted anew when that happens again meanwhile;
+    /// or after the start of the run.
+    pub fn define_after(
+        &mut self,
+        name: &str,
+        time: ExprId,
+        from: Option<EventId>,
+    ) -> Result<EventId, Misfit> {
+        self.known_time(time, "the time after which an event happens")?;
+        let (id, last) = self.new_event(name, Source::After)?;
+        let never = self.number(NEVER, Kind::Time)?;
+        let before_all = self.number(BEFORE_ALL, Kind::Time)?;
+        let (due, waits) = match from {
+            Some(from) => {
+                let from = self.program.event(from).last_value;
+                let due = self.add(from, time)?;
+                let after = self.greatest(last, before_all)?;
+                (due, self.above(due, after)?)
+            }
+            None => (time, self.above(before_all, last)?),
+        };
+        let due = self.choose(waits, due, never)?;
+        self.program.events[id.index()].due = Some(due);
+        Ok(id)
+    }
+
+    /// Defines an event that happens again and again, each time after a time between these two.
+    pub fn define_every(
+        &mut self,
+        name: &str,
+        owner: &mut Owner,
+        [shortest, longest]: [ExprId; 2],
+    ) -> Result<EventId, Misfit> {
+        let what = "the time between two events";
+        let ends = [self.known_time(shortest, what)?, self.known_time(longest, what)?];
+        self.rising(shortest, longest)?;
+        let (id, last) = self.new_event(name, Source::Every)?;
+        let bounds = Interval { lo: 0.0, hi: 4e9 };
+        let start = Constant::Scalar(0.0);
+        let (count, counted) = self.keep(
+            (format!("{name}.count"), "how often it has happened"),
+            Kind::Number,
+            start,
+            bounds,
+        );
+        let (none, before_all) =
+            (self.number(0.0, Kind::Time)?, self.number(BEFORE_ALL, Kind::Time)?);
+        let begun = self.above(last, before_all)?;
+        let from = self.choose(begun, last, none)?;
+        let time = if ends[0] == ends[1] {
+            shortest
+        } else {
+            // The draws of a level that is drawn each second, one a count.
+            let place = self.use_of(owner, "every");
+            let second = self.number(1.0, Kind::Time)?;
+            let level = self.held(owner, &place, [second, second], None)?;
+            let moment = self.multiply(second, counted)?;
+            let level = self.derived(Op::Moment(level, moment), Kind::Number)?;
+            self.between(shortest, longest, level, false)?
+        };
+        let due = self.add(from, time)?;
+        let one = self.number(1.0, Kind::Number)?;
+        let most = self.number(bounds.hi, Kind::Number)?;
+        let next = self.add(counted, one)?;
+        let next = self.least(next, most)?;
+        let event = &mut self.program.events[id.index()];
+        event.due = Some(due);
+        event.writes[0].sets.push((count, next));
+        Ok(id)
+    }
+
+    /// On for a time after each time that an event happens.
+    pub fn pulse(&mut self, at: EventId, lasts: ExprId) -> Result<ExprId, Misfit> {
+        self.known_time(lasts, "the length of a pulse")?;
+        let (now, last) = (self.now(), self.program.event(at).last_value);
+        let end = self.add(last, lasts)?;
+        let goes_on = self.above(end, now)?;
+        let early = self.above(last, now)?;
+        let begun = self.not(early)?;
+        let on = self.and(goes_on, begun)?;
+        let (one, none) = (self.number(1.0, Kind::Number)?, self.number(0.0, Kind::Number)?);
+        self.choose(on, one, none)
+    }
+
+    /// A curve played from the last time on that an event happened; `before` until then.
+    pub fn played(
+        &mut self,
+        track: &Track,
+        at: EventId,
+        before: Option<ExprId>,
+    ) -> Result<ExprId, Misfit> {
+        let last = self.program.event(at).last_value;
+        let now = self.now();
+        let passed = self.subtract(now, last)?;
+        let none = self.number(0.0, Kind::Time)?;
+        let passed = self.greatest(passed, none)?;
+        let value = self.track_at(track, passed)?;
+        let before = match before {
+            Some(before) => before,
+            None => {
+                let mut ends = track.curves.iter().map(|id| {
+                    let stops = self.program.curve(*id).curve.stops();
+                    stops[0].value == stops[stops.len() - 1].value
+                });
+                if !ends.all(|alike| alike) {
+                    return Err(Misfit::NothingBefore);
+                }
+                self.track_at(track, none)?
+            }
+        };
+        self.expect(before, self.kind(value))?;
+        let before_all = self.number(BEFORE_ALL, Kind::Time)?;
+        let begun = self.above(last, before_all)?;
+        self.choose(begun, value, before)
+    }
+
+    /// Defines a switch.
+    pub fn define_switch(
+        &mut self,
+        name: &str,
+        starts: bool,
+        lines: &[Turned],
+    ) -> Result<Switch, Misfit> {
+        for (n, line) in lines.iter().enumerate() {
+            if line.over.0 != 0.0 && !(1e-3..=LONGEST).contains(&line.over.0) {
+                return Err(Misfit::NoPeriod { what: "the time of a change", lo: line.over.0 });
+            }
+            if lines[..n].iter().any(|before| before.at == line.at) {
+                return Err(Misfit::TurnedTwice(self.program.event(line.at).name.clone()));
+            }
+        }
+        let unit = Interval { lo: 0.0, hi: 1.0 };
+        let start = f64::from(u8::from(starts));
+        let (on, is_on) = self.keep(
+            (format!("{name}.on"), "whether it is on, or on its way there"),
+            Kind::OnOff,
+            Constant::OnOff(starts),
+            unit,
+        );
+        let (since, since_value) =
+            self.keep_moment((format!("{name}.since"), "s, when it was turned"));
+        let (from, from_value) = self.keep(
+            (format!("{name}.from"), "how far it was on then"),
+            Kind::Number,
+            Constant::Scalar(start),
+            unit,
+        );
+        // What it is reached by is the same for all lines that lead one way, or is remembered too.
+        let ways = |to: bool| {
+            let mut ways: Vec<(Seconds, Easing)> = Vec::new();
+            for line in lines.iter().filter(|line| line.to != Some(!to)) {
+                if !ways.contains(&(line.over, line.easing)) {
+                    ways.push((line.over, line.easing));
+                }
+            }
+            ways
+        };
+        let (rising, falling) = (ways(true), ways(false));
+        let most = rising.len().max(falling.len());
+        let way = (most > 1).then(|| {
+            let bounds = Interval { lo: 0.0, hi: most as f64 - 1.0 };
+            self.keep(
+                (format!("{name}.way"), "which of its fades it takes"),
+                Kind::Number,
+                Constant::Scalar(0.0),
+                bounds,
+            )
+        });
+        let mut levels = Vec::with_capacity(2);
+        for (to, ways) in [(1.0, &rising), (0.0, &falling)] {
+            let mut level = self.number(to, Kind::Number)?;
+            for (n, (over, easing)) in ways.iter().enumerate().rev() {
+                let faded = self.faded(from_value, to, since_value, *over, *easing)?;
+                level = match way {
+                    Some((_, way)) if n + 1 < ways.len() => {
+                        let nth = self.number(n as f64, Kind::Number)?;
+                        let same = self.derived(Op::Same(way, nth), Kind::OnOff)?;
+                        self.choose(same, faded, level)?
+                    }
+                    _ => faded,
+                };
+            }
+            levels.push(level);
+        }
+        let level = self.choose(is_on, levels[0], levels[1])?;
+        let signal = self.define_signal(name, level)?;
+        let level = self.signal(signal);
+        let (is_off, now) = (self.not(is_on)?, self.now());
+        for line in lines {
+            let (when, to) = match line.to {
+                Some(to) => (
+                    Some(if to { is_off } else { is_on }),
+                    self.constant(Constant::OnOff(to), Kind::OnOff),
+                ),
+                None => (None, is_off),
+            };
+            let mut sets = vec![(on, to), (since, now), (from, level)];
+            if let Some((way, _)) = way {
+                let nth = |ways: &[(Seconds, Easing)]| {
+                    ways.iter().position(|known| *known == (line.over, line.easing)).unwrap_or(0)
+                        as f64
+                };
+                let (up, down) = (nth(&rising), nth(&falling));
+                let (up, down) = (self.number(up, Kind::Number)?, self.number(down, Kind::Number)?);
+                let nth = match line.to {
+                    Some(true) => up,
+                    Some(false) => down,
+                    None => self.choose(is_off, up, down)?,
+                };
+                sets.push((way, nth));
+            }
+            self.program.events[line.at.index()].writes.push(Write { when, sets });
+        }
+        Ok(Switch { level: signal, on: is_on })
+    }
+
+    /// What goes from a level to a known one in a time since a moment. When the time is over it is the known one
+    /// itself: moments are compared, not levels.
+    fn faded(
+        &mut self,
+        from: ExprId,
+        to: f64,
+        since: ExprId,
+        over: Seconds,
+        easing: Easing,
+    ) -> Result<ExprId, Misfit> {
+        let to = self.number(to, Kind::Number)?;
+        if over.0 == 0.0 {
+            return Ok(to);
+        }
+        let (now, time) = (self.now(), self.number(over.0, Kind::Time)?);
+        let end = self.add(since, time)?;
+        let goes_on = self.above(end, now)?;
+        let passed = self.subtract(now, since)?;
+        let u = self.divide(passed, time)?;
+        let u = self.eased(u, easing)?;
+        let level = self.between(from, to, u, false)?;
+        self.choose(goes_on, level, to)
+    }
+}

@@ -1,0 +1,46 @@
+//! What events do.
+
+use super::{Scope, Spelling};
+use crate::plan::EventPlan;
+
+/// Most events that happen by themselves in one call of `advance`; as the evaluator has it.
+pub const MOST_AT_ONCE: u32 = caltrin_core::run::MOST_AT_ONCE;
+
+/// What an event is, in words.
+pub fn describe_event(event: &EventPlan) -> &'static str {
+    match event.due {
+        None => "Event, fired by the game",
+        Some(_) => "Event, happens by itself",
+    }
+}
+
+/// What an event does: what it looks at, then what it writes. `assign` writes the line that gives an input, by
+/// its place, a value.
+pub fn event_code<S: Spelling>(
+    scope: &Scope<'_, S>,
+    event: &EventPlan,
+    depth: usize,
+    assign: impl Fn(usize, &str) -> String,
+) -> String {
+    let mut out = String::new();
+    scope.statements(&event.looked.statements, depth, &mut out);
+    for (when, sets) in &event.writes {
+        let inner = depth + usize::from(when.is_some());
+        if let Some(when) = when {
+            out.push_str(&S::INDENT.repeat(depth));
+            out.push_str(&scope.spelling.when(&scope.expression(when)));
+            out.push('\n');
+        }
+        for (place, value) in sets {
+            out.push_str(&S::INDENT.repeat(inner));
+            out.push_str(&assign(*place, &scope.expression(value)));
+            out.push('\n');
+        }
+        if let (Some(_), Some(end)) = (when, S::END) {
+            out.push_str(&S::INDENT.repeat(depth));
+            out.push_str(end);
+            out.push('\n');
+        }
+    }
+    out
+}

@@ -1,0 +1,236 @@
+//! Events and what they drive.
+
+use caltrin_core::curve::Easing;
+use caltrin_core::draft::Owner;
+use caltrin_core::draft::event::Turned;
+use caltrin_core::kind::Kind as ValueKind;
+use caltrin_core::misfit::Misfit;
+use caltrin_core::program::{Constant, EventId, ExprId, Subject};
+use caltrin_core::quantity::Seconds;
+
+use super::call::Arguments;
+use super::{
+    Item, Resolver, child_of, expressions, is_expression, name_of, span, token_span, tokens,
+};
+use crate::diagnostic::Diagnostic;
+use crate::syntax::{Kind, Node};
+
+impl Resolver {
+    /// `event docks`, `event fault every 25s..70s`, `event gong after 4s from docks`
+    pub(super) fn event(&mut self, node: &Node) -> Option<Item> {
+        let name = name_of(node)?;
+        let made = match child_of(node, Kind::EventSource) {
+            None => self.draft.define_event(name.text()),
+            Some(source) => self.timed_event(name.text(), &source)?,
+        };
+        // A name taken twice among lights and inputs was told when the names were gathered.
+        if matches!(&made, Err(Misfit::NameTaken(taken)) if taken == name.text()) {
+            return None;
+        }
+        let told = child_of(node, Kind::EventSource).unwrap_or_else(|| node.clone());
+        let id = self.fits(made, &told)?;
+        self.note(Subject::Event(id), node);
+        Some(Item::Event(id))
+    }
+
+    fn timed_event(&mut self, name: &str, source: &Node) -> Option<Result<EventId, Misfit>> {
+        let mut owner = Owner::book(name);
+        let word = tokens(source).next()?;
+        let range = child_of(source, Kind::Range)?;
+        let from = child_of(source, Kind::Path);
+        if word.text() == "every" {
+            if let Some(from) = from {
+                let message = "`every` counts from the start of the run";
+                self.tell(Diagnostic::error(span(&from), message).help("leave `from` away"));
+                return None;
+            }
+            let [(shortest, _), (longest, _)] = self.ends(&range, &mut owner, true)?;
+            return Some(self.draft.define_every(name, &mut owner, [shortest, longest]));
+        }
+        let (time, _) = self.single(&range, &mut owner)?;
+        let from = match from {
+            Some(from) => Some(self.event_of(&from)?),
+            None => None,
+        };
+        Some(self.draft.define_after(name, time, from))
+    }
+
+    /// The event that a name stands for.
+    fn event_of(&mut self, path: &Node) -> Option<EventId> {
+        let name = tokens(path).next()?;
+        let Some(entry) = self.names.get(name.text()).copied() else {
+            self.unknown(&name, false);
+            return None;
+        };
+        match &self.entries[entry].item {
+            Item::Event(id) => Some(*id),
+            Item::Broken => None,
+            _ => {
+                let message = format!("`{}` is not an event", name.text());
+                self.tell(
+                    Diagnostic::error(token_span(&name), message)
+                        .help("declare one, as in `event ferry_docks`"),
+                );
+                None
+            }
+        }
+    }
+
+    /// The event after `at` among arguments.
+    fn heard(&mut self, arguments: &mut Arguments, example: &str) -> Option<EventId> {
+        let Some(range) = arguments.named("at") else {
+            self.missing(arguments, &format!("an event, as in `{example}`"));
+            return None;
+        };
+        match &expressions(&range)[..] {
+            [path] if path.kind() == Kind::Path => self.event_of(path),
+            _ => {
+                let message = "expected the name of an event";
+                self.tell(
+                    Diagnostic::error(span(&range), message).help(format!("write `{example}`")),
+                );
+                None
+            }
+        }
+    }
+
+    /// `pulse(at docks, lasts 200ms)`
+    pub(super) fn pulse(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
+        const EXAMPLE: &str = "pulse(at ferry_docks, lasts 200ms)";
+        let event = self.heard(arguments, EXAMPLE)?;
+        let Some(lasts) = arguments.named("lasts") else {
+            self.missing(arguments, &format!("how long it lasts, as in `{EXAMPLE}`"));
+            return None;
+        };
+        let (time, place) = self.single(&lasts, owner)?;
+        let made = self.draft.pulse(event, time);
+        self.fits(made, &place)
+    }
+
+    /// `play(opening, at docks, before 0%)`
+    pub(super) fn play(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
+        let event = self.heard(arguments, "play(opening, at ferry_docks, before 0%)")?;
+        let before = match arguments.named("before") {
+            Some(range) => Some(self.single(&range, owner)?.0),
+            None => None,
+        };
+        let (track, place) = self.played(arguments)?;
+        match self.draft.played(&track, event, before) {
+            Err(Misfit::NothingBefore) => {
+                let message = Misfit::NothingBefore.to_string();
+                self.tell(
+                    Diagnostic::error(span(&place), message)
+                        .help("say it with `before`, or let the curve end where it starts"),
+                );
+                None
+            }
+            made => self.fits(made, &place),
+        }
+    }
+
+    /// `switch power { starts on; off at cut over 60ms; on at back over 2s smooth }`
+    pub(super) fn switch(&mut self, node: &Node) -> Option<Item> {
+        let name = name_of(node)?;
+        let (mut starts, mut lines, mut whole) = (None, Vec::new(), true);
+        for line in node.children().filter(|child| child.kind() == Kind::SwitchLine) {
+            let mut words = tokens(&line);
+            let Some(verb) = words.next() else { continue };
+            if verb.text() == "starts" {
+                if starts.is_some() {
+                    let message = "`starts` is there twice";
+                    self.tell(Diagnostic::error(span(&line), message));
+                    whole = false;
+                }
+                starts = words.next().map(|word| word.text() == "on");
+                continue;
+            }
+            let to = match verb.text() {
+                "on" => Some(true),
+                "off" => Some(false),
+                "flip" => None,
+                _ => continue,
+            };
+            let Some((over, easing)) = self.fade(child_of(&line, Kind::Over).as_ref()) else {
+                whole = false;
+                continue;
+            };
+            for path in line.children().filter(|child| child.kind() == Kind::Path) {
+                let Some(at) = self.event_of(&path) else {
+                    whole = false;
+                    continue;
+                };
+                if lines.iter().any(|line: &Turned| line.at == at) {
+                    let turned = self.program().event(at).name.clone();
+                    let message = Misfit::TurnedTwice(turned).to_string();
+                    self.tell(Diagnostic::error(span(&path), message));
+                    whole = false;
+                    continue;
+                }
+                lines.push(Turned { at, to, over, easing });
+            }
+        }
+        // A switch without a block was told when the text was read.
+        let block = tokens(node).any(|token| token.kind() == Kind::BraceOpen);
+        if !whole || !block {
+            return None;
+        }
+        if lines.is_empty() {
+            let message = format!("nothing turns `{}`", name.text());
+            self.tell(
+                Diagnostic::error(token_span(&name), message)
+                    .help("write `on at` or `off at` and the name of an event"),
+            );
+            return None;
+        }
+        let made = self.draft.define_switch(name.text(), starts.unwrap_or(false), &lines);
+        let switch = self.fits(made, node)?;
+        self.note(Subject::Signal(switch.level), node);
+        Some(Item::Switch(switch))
+    }
+
+    /// How long a change takes, and how: `over 2s smooth`. At once where nothing is said.
+    fn fade(&mut self, node: Option<&Node>) -> Option<(Seconds, Easing)> {
+        let Some(node) = node else { return Some((Seconds(0.0), Easing::Linear)) };
+        let value = node.children().find(is_expression)?;
+        let id = self.expression(&value, &mut Owner::book(""))?;
+        let fits = self.draft.expect(id, ValueKind::Time);
+        self.fits(fits, &value)?;
+        let Some(Constant::Scalar(over)) = self.program().constant(id) else {
+            let message = "how long a change takes is known beforehand";
+            self.tell(Diagnostic::error(span(&value), message));
+            return None;
+        };
+        if over != 0.0 && !(1e-3..=caltrin_core::draft::event::LONGEST).contains(&over) {
+            let misfit = Misfit::NoPeriod { what: "the time of a change", lo: over };
+            self.tell(Diagnostic::error(span(&value), misfit.to_string()));
+            return None;
+        }
+        if let Some(lean) = tokens(node).nth(1) {
+            let message = "a change begins when its event happens";
+            self.tell(Diagnostic::error(token_span(&lean), message).help("leave this away"));
+            return None;
+        }
+        let easing = match child_of(node, Kind::Easing) {
+            Some(easing) => self.easing(&easing)?,
+            None => Easing::Linear,
+        };
+        Some((Seconds(over), easing))
+    }
+
+    /// Whether a switch is on, where `... is on` is asked of one by its name.
+    pub(super) fn switch_is_on(&mut self, compare: &Node) -> Option<ExprId> {
+        let values = expressions(compare);
+        let [path] = &values[..] else { return None };
+        if path.kind() != Kind::Path || tokens(path).count() != 1 {
+            return None;
+        }
+        let name = tokens(path).next()?;
+        if self.locals.contains_key(name.text()) {
+            return None;
+        }
+        match self.entries[*self.names.get(name.text())?].item {
+            Item::Switch(switch) => Some(switch.on),
+            _ => None,
+        }
+    }
+}

@@ -1,0 +1,340 @@
+//! Events and what they drive: the same whatever the frames, exact at the moments at which things are due.
+
+use caltrin_core::program::{EventId, NEVER, Source};
+use caltrin_core::quantity::{Seconds, Seed};
+use caltrin_core::run::State;
+use caltrin_core::{Checked, Run};
+use caltrin_lang::{Lines, read};
+use proptest::prelude::*;
+
+const EVENTS: &str = include_str!("../../caltrin-export/tests/events.caltrin");
+
+fn checked(text: &str) -> Checked {
+    let reading = read(text, "book.caltrin");
+    let told: Vec<&String> = reading.diagnostics.iter().map(|d| &d.message).collect();
+    reading.checked.unwrap_or_else(|| panic!("{told:#?}"))
+}
+
+fn event(checked: &Checked, name: &str) -> EventId {
+    checked.program().event_named(name).expect("the event is there")
+}
+
+/// The bits of all lamps now.
+fn bits(run: &mut Run<'_>, checked: &Checked) -> Vec<u32> {
+    let mut all = Vec::new();
+    for (id, light) in checked.program().lights() {
+        let mut out = vec![0.0; run.width(id) * light.size.shown() as usize];
+        run.read(id, 0, &mut out);
+        all.extend(out.iter().map(|v| v.to_bits()));
+    }
+    all
+}
+
+/// The first value of an output.
+fn value(run: &mut Run<'_>, checked: &Checked, output: &str) -> f32 {
+    let id = checked.program().light_named(output).expect("the output is there");
+    let mut out = vec![0.0; run.width(id)];
+    run.read(id, 0, &mut out);
+    out[0]
+}
+
+/// What the game does: which event, when. In the order of time.
+fn acts() -> impl Strategy<Value = Vec<(f64, usize)>> {
+    prop::collection::vec((0.0..40.0f64, 0usize..4), 0..24).prop_map(|mut acts| {
+        acts.sort_by(|a, b| a.0.total_cmp(&b.0));
+        acts
+    })
+}
+
+/// Plays it frame by frame; each act comes at its own moment, between frames. Gives state and lamps at the
+/// moments that are asked for.
+fn play(
+    checked: &Checked,
+    seed: u32,
+    acts: &[(f64, usize)],
+    asked: &[f64],
+    mut frame: impl FnMut() -> f64,
+) -> Vec<(State, Vec<u32>)> {
+    let fired: Vec<EventId> = checked
+        .program()
+        .events()
+        .filter(|(_, event)| event.source == Source::Game)
+        .map(|(id, _)| id)
+        .collect();
+    let mut stops: Vec<(f64, Option<usize>)> = acts.iter().map(|(t, n)| (*t, Some(*n))).collect();
+    stops.extend(asked.iter().map(|t| (*t, None)));
+    // At one moment the game acts first.
+    stops.sort_by(|a, b| a.0.total_cmp(&b.0).then(b.1.is_some().cmp(&a.1.is_some())));
+    let mut run = Run::with_seed(checked, Seed(seed));
+    let (mut now, mut found) = (0.0, Vec::new());
+    for (stop, act) in stops {
+        loop {
+            let next = now + frame();
+            if next >= stop {
+                break;
+            }
+            now = next;
+            run.advance(Seconds(now));
+        }
+        run.advance(Seconds(stop));
+        match act {
+            Some(n) => run.fire(fired[n % fired.len()]),
+            None => found.push((run.state().clone(), bits(&mut run, checked))),
+        }
+    }
+    found
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(40))]
+
+    #[test]
+    fn frames_change_nothing(seed in 0u32..1000, acts in acts(), mut steps in prop::collection::vec(1e-4..3.0f64, 30)) {
+        let checked = checked(EVENTS);
+        // Moments that all have in common, and those at which something is due or over.
+        let mut asked: Vec<f64> = vec![0.0, 3.0, 11.5, 41.0, 44.0];
+        for (t, _) in &acts {
+            asked.extend([*t, t + 0.06, t + 0.3, t + 0.7, t + 2.0, t + 2.5, t + 2.54]);
+        }
+        let mut ahead = Run::with_seed(&checked, Seed(seed));
+        for _ in 0..12 {
+            let (due, _) = ahead.next_due().expect("something is due");
+            ahead.advance(due);
+            asked.push(due.0);
+        }
+        asked.sort_by(f64::total_cmp);
+        let once = play(&checked, seed, &acts, &asked, || 1e9);
+        for rate in [1.0, 24.0, 30.0, 60.0, 144.0, 1000.0] {
+            let played = play(&checked, seed, &acts, &asked, || 1.0 / rate);
+            prop_assert!(played == once, "{rate} frames a second");
+        }
+        let irregular = play(&checked, seed, &acts, &asked, || {
+            steps.rotate_left(1);
+            steps[0]
+        });
+        prop_assert!(irregular == once);
+    }
+
+    #[test]
+    fn what_is_kept_and_gone_back_to_goes_on_alike(seed in 0u32..1000, acts in acts(), at in 0.0..40.0f64) {
+        let checked = checked(EVENTS);
+        let mut run = Run::with_seed(&checked, Seed(seed));
+        let fired: Vec<EventId> = ["boat_near", "boat_gone", "gate_moves", "lever"].map(|n| event(&checked, n)).into();
+        let after = |run: &mut Run<'_>, from: f64, to: f64| {
+            for (t, n) in acts.iter().filter(|(t, _)| *t >= from && *t < to) {
+                run.advance(Seconds(*t));
+                run.fire(fired[*n]);
+            }
+            run.advance(Seconds(to));
+            (run.state().clone(), bits(run, &checked))
+        };
+        after(&mut run, 0.0, at);
+        let kept = run.state().clone();
+        let first = after(&mut run, at, 60.0);
+        run.restore(kept);
+        prop_assert!(after(&mut run, at, 60.0) == first);
+    }
+
+    #[test]
+    fn a_switch_goes_on_from_where_it_is(turns in prop::collection::vec((0.0..9.0f64, any::<bool>()), 1..20)) {
+        let checked = checked(
+            "lightbook \"S\"\nevent up, down\nswitch power { on at up over 2s smooth; off at down over 700ms }\noutput level = power\noutput target = if power is on then 1 else 0",
+        );
+        let (up, down) = (event(&checked, "up"), event(&checked, "down"));
+        let mut turns = turns;
+        turns.sort_by(|a, b| a.0.total_cmp(&b.0));
+        let mut run = Run::new(&checked);
+        // The same by hand.
+        let (mut on, mut since, mut from) = (false, -1e6, 0.0);
+        let level = |on: bool, since: f64, from: f64, now: f64| {
+            let (to, over) = if on { (1.0, 2.0) } else { (0.0, 0.7) };
+            if now >= since + over {
+                return to;
+            }
+            let u = ((now - since) / over).clamp(0.0, 1.0);
+            let u = if on { u * u * (3.0 - 2.0 * u) } else { u };
+            from + (to - from) * u
+        };
+        for (at, to) in turns {
+            run.advance(Seconds(at));
+            let before = value(&mut run, &checked, "level");
+            run.fire(if to { up } else { down });
+            prop_assert_eq!(value(&mut run, &checked, "level"), before, "no jump");
+            if to != on {
+                (from, since, on) = (level(on, since, from, at), at, to);
+            }
+            prop_assert_eq!(value(&mut run, &checked, "target"), f32::from(u8::from(on)));
+            for later in [0.0, 0.1, 0.69, 1.9] {
+                run.advance(Seconds(at + later));
+                let wanted = level(on, since, from, at + later);
+                prop_assert!((f64::from(value(&mut run, &checked, "level")) - wanted).abs() < 1e-6);
+            }
+            run.advance(Seconds(since + 2.0));
+            prop_assert_eq!(value(&mut run, &checked, "level"), f32::from(u8::from(on)), "done to the bit");
+        }
+    }
+
+    #[test]
+    fn times_between_lie_between_their_bounds(seed in any::<u32>()) {
+        let checked = checked("lightbook \"E\"\nevent knock every 4s..9s\nevent tick every 1.5s\noutput o = pulse(at knock, lasts 1s) + pulse(at tick, lasts 1s)");
+        let (knock, tick) = (event(&checked, "knock"), event(&checked, "tick"));
+        let mut run = Run::with_seed(&checked, Seed(seed));
+        let (mut last, mut ticks, mut times) = (0.0, 0, Vec::new());
+        while times.len() < 40 {
+            let (due, which) = run.next_due().expect("something is due");
+            run.advance(due);
+            if which == knock {
+                times.push(due.0 - last);
+                last = due.0;
+            } else {
+                prop_assert!(which == tick);
+                ticks += 1;
+                prop_assert_eq!(due.0, 1.5 * f64::from(ticks));
+            }
+        }
+        prop_assert!(times.iter().all(|time| (4.0 - 1e-9..=9.0 + 1e-9).contains(time)));
+        let spread = times.iter().fold((9.0f64, 4.0f64), |(lo, hi), t| (lo.min(*t), hi.max(*t)));
+        prop_assert!(spread.0 < 5.0 && spread.1 > 8.0, "{spread:?}");
+    }
+}
+
+#[test]
+fn what_follows_is_counted_anew_when_its_cause_comes_again() {
+    let checked = checked(
+        "lightbook \"F\"\nevent hit\nevent gone after 2s from hit\nevent begun after 500ms\noutput o = pulse(at gone, lasts 1s)\noutput b = pulse(at begun, lasts 1s)",
+    );
+    let (hit, gone) = (event(&checked, "hit"), event(&checked, "gone"));
+    let mut run = Run::new(&checked);
+    assert_eq!(run.next_due(), Some((Seconds(0.5), event(&checked, "begun"))));
+    run.advance(Seconds(1.0));
+    assert!(run.next_due().is_some_and(|(due, _)| due.0 >= NEVER), "nothing follows from nothing");
+    run.fire(hit);
+    assert_eq!(run.next_due(), Some((Seconds(3.0), gone)));
+    run.advance(Seconds(2.5));
+    run.fire(hit);
+    run.advance(Seconds(4.499));
+    assert_eq!(value(&mut run, &checked, "o"), 0.0);
+    run.advance(Seconds(4.5));
+    assert_eq!(value(&mut run, &checked, "o"), 1.0);
+    run.advance(Seconds(5.5));
+    assert_eq!(value(&mut run, &checked, "o"), 0.0, "over at the very moment");
+    assert!(run.next_due().is_some_and(|(due, _)| due.0 >= NEVER), "once only");
+}
+
+#[test]
+fn a_curve_plays_from_its_event_and_rests_at_its_end() {
+    let checked = checked(
+        "lightbook \"P\"\nevent hit\ncurve up { 0s 20%; 1s 80% }\ncurve there_and_back { 0s 30%; 1s 80%; 2s 30% }\noutput a = play(up, at hit, before 5%)\noutput b = play(there_and_back, at hit)",
+    );
+    let hit = event(&checked, "hit");
+    let mut run = Run::new(&checked);
+    let at = |run: &mut Run<'_>, t: f64| {
+        run.advance(Seconds(t));
+        [value(run, &checked, "a"), value(run, &checked, "b")]
+    };
+    assert_eq!(at(&mut run, 3.0), [0.05, 0.3]);
+    run.fire(hit);
+    assert_eq!(at(&mut run, 3.0), [0.2, 0.3]);
+    assert_eq!(at(&mut run, 3.5), [0.5, 0.55]);
+    run.fire(hit);
+    assert_eq!(at(&mut run, 3.5), [0.2, 0.3], "it begins again");
+    assert_eq!(at(&mut run, 99.0), [0.8, 0.3]);
+}
+
+#[test]
+fn ten_thousand_events_at_once_and_an_hour_in_one_frame_are_gone_through() {
+    let checked = checked(EVENTS);
+    let mut run = Run::new(&checked);
+    let lever = event(&checked, "lever");
+    for _ in 0..10_001 {
+        run.fire(lever);
+    }
+    run.advance(Seconds(3600.0));
+    let (due, _) = run.next_due().expect("something is due");
+    assert!(due.0 > 3600.0 && due.0 < 3602.0, "nothing is left over: {due:?}");
+    // Beyond the most at once the rest comes in the next calls, at its own moments.
+    let mut late = Run::new(&checked);
+    late.advance(Seconds(100_000.0));
+    assert!(late.next_due().is_some_and(|(due, _)| due.0 < 100_000.0));
+    for _ in 0..20 {
+        late.advance(Seconds(100_000.0));
+    }
+    let mut often = Run::new(&checked);
+    for n in 1..=100 {
+        often.advance(Seconds(f64::from(n) * 1000.0));
+    }
+    assert_eq!(late.state(), often.state());
+}
+
+#[test]
+fn going_back_undoes_nothing() {
+    let checked = checked(EVENTS);
+    let mut run = Run::new(&checked);
+    run.fire(event(&checked, "boat_gone"));
+    run.advance(Seconds(30.0));
+    let kept = run.state().clone();
+    run.advance(Seconds(4.0));
+    run.advance(Seconds(30.0));
+    assert_eq!(*run.state(), kept);
+}
+
+#[test]
+fn the_game_cannot_fire_what_happens_by_itself_nor_set_what_is_remembered() {
+    let checked = checked(EVENTS);
+    let mut run = Run::new(&checked);
+    let before = run.state().clone();
+    run.fire(event(&checked, "tick"));
+    assert_eq!(*run.state(), before);
+    assert!(checked.program().input_named("lamps.on").is_none());
+    let (kept, _) =
+        checked.program().inputs().find(|(_, input)| input.kept.is_some()).expect("one");
+    let set = run.set(kept, 0, caltrin_core::program::Constant::Scalar(0.0));
+    assert!(set.is_err_and(|why| why.to_string().ends_with("is written by events")));
+}
+
+/// What is told of a book: line, words and message.
+fn told(text: &str) -> String {
+    let reading = read(text, "book.caltrin");
+    let lines = Lines::of(text);
+    let mut out = String::new();
+    for d in &reading.diagnostics {
+        let (line, column) = lines.position(text, d.range().start);
+        let words: String = text[d.range()].chars().take(40).collect();
+        out += &format!("{line}:{column} `{}` {}\n", words.escape_debug(), d.message);
+        if let Some(help) = &d.help {
+            out += &format!("    help: {help}\n");
+        }
+    }
+    out
+}
+
+#[test]
+fn what_is_wrong_with_events_is_told_where_it_stands() {
+    insta::assert_snapshot!(told(
+        "lightbook \"W\"
+event a, b
+event a
+event c every 0s
+event d every 9s..4s
+event e after 2s from nothing
+event f after 2s from lamp
+event g sometimes
+event h after a
+curve up { 0s 0; 1s 1 }
+switch s { on at a over 2s before; off at a }
+switch t { starts on }
+switch u { starts maybe; on at a }
+switch v { on at b over 2; blink at b }
+signal x = a + 1
+signal y = play(up, at a)
+signal z = pulse(at up, lasts 1s) + pulse(lasts 1s) + pulse(at b, lasts 0s)
+signal w = if u is on then 1 else 0
+light lamp point { intensity 1lm * x }"
+    ));
+}
+
+#[test]
+fn circles_among_events_are_told() {
+    let text = "lightbook \"C\"\nevent a after 1s from b\nevent b after 1s from a\nlight l point { intensity 1lm * pulse(at a, lasts 1s) }";
+    assert!(told(text).contains("`a` needs itself: `a` needs `b` needs `a`"), "{}", told(text));
+}
