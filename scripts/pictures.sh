@@ -19,6 +19,7 @@ drawn() { # the pictures that are the same bytes on every machine
     caltrin stock -o "$1/stock.png" >/dev/null
     caltrin sheet crates/caltrin/books/siding.caltrin -o "$1/siding.png" --to 24s >/dev/null
     caltrin sheet "$work/pier.caltrin" -o "$1/sheet.png" >/dev/null
+    caltrin sheet "$work/pier.caltrin" -o "$1/rehearsal.png" --rehearsal last_ferry --no-curves >/dev/null
     caltrin place "$work/pier.caltrin" -o "$1/place.png" --at 600ms >/dev/null
     caltrin place "$work/pier.caltrin" -o "$1/place-front.png" --view front --at 600ms >/dev/null
     caltrin sheet "$work/pier.caltrin" -o "$1/other-draws.png" --light weld --light quay.core --to 12s \
@@ -72,7 +73,7 @@ terminal() { # picture, commands
 say() { printf "printf '\\\\033[2m$ %s\\\\033[0m\\\\n'; %s; echo" "$1" "$1"; }
 terminal check.png "$(say 'caltrin check mistyped.caltrin')"
 terminal explain.png "$(say 'caltrin explain pier.caltrin supply'); $(say 'caltrin explain pier.caltrin mast.intensity'); $(say 'caltrin explain pier.caltrin quay.core')"
-terminal demo.png "$(say 'caltrin demo -o pier-demo')" 12
+terminal demo.png "$(say 'caltrin demo -o pier-demo')" 25
 terminal terminal.png "export COLORTERM=truecolor; $(say 'caltrin sheet pier.caltrin --terminal')"
 kill $screen
 screen=

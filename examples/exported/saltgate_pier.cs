@@ -2,7 +2,7 @@
 //
 // Change the lightbook and export again rather than this file.
 //
-// No dependency, no heap, no globals, no unsafe code. A run is a plain value of 184 bytes: copy
+// No dependency, no heap, no globals, no unsafe code. A run is a plain value of 216 bytes: copy
 // it to save it. Values are computed when they are read, at any moment, in any order, at the
 // same cost.
 //
@@ -36,10 +36,14 @@ namespace Lightbooks
         ManyWeatherFrom WeatherFrom; // how much each option counted then
         double Mist;
         double Season;
+        double FerryDocksLast;
+        double PowerSince;
+        double PowerFrom;
         ManyQuayCock QuayCock;
         /// <summary>Of all its chances.</summary>
         public uint Seed;
         uint Weather; // the option chosen
+        bool PowerOn;
 
         [StructLayout(LayoutKind.Sequential, Size = 16)]
         struct ManyWeatherFrom
@@ -86,6 +90,10 @@ namespace Lightbooks
             run.WeatherFrom.Put(0u, 1.0);
             run.Mist = 0.3;
             run.Season = 324.0;
+            run.FerryDocksLast = -2000000000.0;
+            run.PowerOn = true;
+            run.PowerSince = -2000000000.0;
+            run.PowerFrom = 1.0;
             for (uint n = 0u; n < 12u; ++n) run.QuayCock.Put(n, 1.0);
             return run;
         }
@@ -181,6 +189,39 @@ namespace Lightbooks
             Weather = option;
         }
 
+        // Event, fired by the game -- pier.caltrin:26: event ferry_docks, power_cut, power_back (the game fires these)
+        public void FireFerryDocks()
+        {
+            double t = Now;
+            FerryDocksLast = t;
+        }
+
+        // Event, fired by the game -- pier.caltrin:26: event ferry_docks, power_cut, power_back (the game fires these)
+        public void FirePowerCut()
+        {
+            double t = Now;
+            bool turns = PowerOn;
+            double nextPowerFrom = Power(t, PowerOn, PowerSince, PowerFrom);
+            if (turns) {
+                PowerOn = false;
+                PowerSince = t;
+                PowerFrom = nextPowerFrom;
+            }
+        }
+
+        // Event, fired by the game -- pier.caltrin:26: event ferry_docks, power_cut, power_back (the game fires these)
+        public void FirePowerBack()
+        {
+            double t = Now;
+            bool turns = !PowerOn;
+            double nextPowerFrom = Power(t, PowerOn, PowerSince, PowerFrom);
+            if (turns) {
+                PowerOn = true;
+                PowerSince = t;
+                PowerFrom = nextPowerFrom;
+            }
+        }
+
         // Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:10: input mist = 30% in 0%..100% (how thick it is: the game sets it, a knob until then)
         public void SetMist(double to)
         {
@@ -193,24 +234,24 @@ namespace Lightbooks
             Season = CleanInput(to, 1.0, 366.0, 324.0);
         }
 
-        // Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:104: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
+        // Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:119: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
         public void SetQuayCock(uint index, double to)
         {
             if (index >= 12u) return;
             QuayCock.Put(index, CleanInput(to, 0.0, 1.0, 1.0));
         }
 
-        // A lamp of 8, index 0 to 7: spot -- pier.caltrin:84: light mast[8] spot (eight lamps, each with its own buzz)
+        // A lamp of 8, index 0 to 7: spot -- pier.caltrin:99: light mast[8] spot (eight lamps, each with its own buzz)
         public struct Mast
         {
-            public float Intensity; // lm -- pier.caltrin:90: intensity 6200lm * dark * buzzing() * supply
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:89: color sodium
-            public float ReachInner; // m, full up to here -- pier.caltrin:88: reach 1m..14m
-            public float ReachOuter; // m, none from here on -- pier.caltrin:88: reach 1m..14m
-            public float ConeInner; // degrees, full angle, full up to here -- pier.caltrin:87: cone 20deg..50deg
-            public float ConeOuter; // degrees, full angle, none from here on -- pier.caltrin:87: cone 20deg..50deg
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:85: position (0m, 6m, 0m), (7m, 0m, 0m)
-            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:86: aim (0m, -1m, 0m)
+            public float Intensity; // lm -- pier.caltrin:105: intensity 6200lm * dark * buzzing() * supply
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:104: color sodium
+            public float ReachInner; // m, full up to here -- pier.caltrin:103: reach 1m..14m
+            public float ReachOuter; // m, none from here on -- pier.caltrin:103: reach 1m..14m
+            public float ConeInner; // degrees, full angle, full up to here -- pier.caltrin:102: cone 20deg..50deg
+            public float ConeOuter; // degrees, full angle, none from here on -- pier.caltrin:102: cone 20deg..50deg
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:100: position (0m, 6m, 0m), (7m, 0m, 0m)
+            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:101: aim (0m, -1m, 0m)
         }
 
         /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
@@ -221,10 +262,10 @@ namespace Lightbooks
             double darkNow = Dark(hour, Season);
             double intensityBase = 6200.0 * darkNow;
             uint intensityKey = ChanceKey(Seed, 0x1d19816bu);
-            double supplyNow = Supply(t);
+            double supplyNow = Supply(t, PowerOn, PowerSince, PowerFrom);
             double intensityBase_2 = 6200.0 * darkNow;
             uint intensityKey_2 = ChanceKey(Seed, 0xd065fa35u);
-            double supplyNow_2 = Supply(t);
+            double supplyNow_2 = Supply(t, PowerOn, PowerSince, PowerFrom);
             for (int n = 0; n < lamps.Length; ++n)
             {
                 uint index = unchecked(first + (uint)n);
@@ -255,10 +296,10 @@ namespace Lightbooks
             double darkNow = Dark(hour, Season);
             double intensityBase = 6200.0 * darkNow;
             uint intensityKey = ChanceKey(Seed, 0x1d19816bu);
-            double supplyNow = Supply(t);
+            double supplyNow = Supply(t, PowerOn, PowerSince, PowerFrom);
             double intensityBase_2 = 6200.0 * darkNow;
             uint intensityKey_2 = ChanceKey(Seed, 0xd065fa35u);
-            double supplyNow_2 = Supply(t);
+            double supplyNow_2 = Supply(t, PowerOn, PowerSince, PowerFrom);
             Mast lamp;
             lamp.Intensity = ToSingle((double)index == 5.0 ? intensityBase *
                 Buzzing(t, LampKey(intensityKey, index), 0.2) * supplyNow : intensityBase_2 *
@@ -279,13 +320,13 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 3, index 0 to 2: area -- pier.caltrin:94: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
+        // A lamp of 3, index 0 to 2: area -- pier.caltrin:109: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
         public struct FogLamp
         {
-            public float Intensity; // cd -- pier.caltrin:100: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:97: color #ffc37a
-            public float ReachOuter; // m, none from here on -- pier.caltrin:96: reach 12m - 10m * mist
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:95: position (4m, 4m, -3m), (18m, 0m, 0m)
+            public float Intensity; // cd -- pier.caltrin:115: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:112: color #ffc37a
+            public float ReachOuter; // m, none from here on -- pier.caltrin:111: reach 12m - 10m * mist
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:110: position (4m, 4m, -3m), (18m, 0m, 0m)
         }
 
         /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
@@ -298,7 +339,7 @@ namespace Lightbooks
             double intensityBase = 90.0 * needed;
             uint intensityKey = ChanceKey(Seed, 0xfd877ea2u);
             uint intensityKey_2 = ChanceKey(Seed, 0xe338c449u);
-            double supplyNow = Supply(t);
+            double supplyNow = Supply(t, PowerOn, PowerSince, PowerFrom);
             double reachOuterBase = 12.0 - 10.0 * mist;
             for (int n = 0; n < lamps.Length; ++n)
             {
@@ -328,7 +369,7 @@ namespace Lightbooks
             double intensityBase = 90.0 * needed;
             uint intensityKey = ChanceKey(Seed, 0xfd877ea2u);
             uint intensityKey_2 = ChanceKey(Seed, 0xe338c449u);
-            double supplyNow = Supply(t);
+            double supplyNow = Supply(t, PowerOn, PowerSince, PowerFrom);
             double reachOuterBase = 12.0 - 10.0 * mist;
             double alive = 1.0 - BurstLevel(t, LampKey(intensityKey, index), 0.09, 0.7, 4.0, 21.0, BurstsOn,
                 BurstsOff, 64u);
@@ -346,7 +387,7 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 12, index 0 to 11: point -- pier.caltrin:107: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% }
+        // A lamp of 12, index 0 to 11: point -- pier.caltrin:122: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% }
         public struct QuayGlow
         {
             public float Intensity; // lm
@@ -399,7 +440,7 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 12, index 0 to 11: point -- pier.caltrin:108: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r...
+        // A lamp of 12, index 0 to 11: point -- pier.caltrin:123: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r...
         public struct QuayCore
         {
             public float Intensity; // lm
@@ -477,13 +518,13 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: point -- pier.caltrin:114: light ticket_hatch point (the hatch stands open to the wind)
+        // A lamp: point -- pier.caltrin:129: light ticket_hatch point (the hatch stands open to the wind)
         public struct TicketHatch
         {
-            public float Intensity; // lm -- pier.caltrin:118: intensity 420lm * guttering(50%, draught 250ms)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:117: color 2700K
-            public float ReachOuter; // m, none from here on -- pier.caltrin:116: reach 5m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:115: position (31m, 2m, 5m)
+            public float Intensity; // lm -- pier.caltrin:133: intensity 420lm * guttering(50%, draught 250ms)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:132: color 2700K
+            public float ReachOuter; // m, none from here on -- pier.caltrin:131: reach 5m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:130: position (31m, 2m, 5m)
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -502,14 +543,14 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 6, index 0 to 5: area -- pier.caltrin:121: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
+        // A lamp of 6, index 0 to 5: area -- pier.caltrin:136: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
         public struct Pane
         {
-            public float Intensity; // cd -- pier.caltrin:128: intensity 55cd * dim * awake
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:125: color #ffcf9a
-            public float ReachOuter; // m, none from here on -- pier.caltrin:124: reach 6m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:122: position (44m, 2m, -5m), (1.8m, 0m, 0m)
-            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:123: aim (0m, 0m, 1m)
+            public float Intensity; // cd -- pier.caltrin:143: intensity 55cd * dim * awake
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:140: color #ffcf9a
+            public float ReachOuter; // m, none from here on -- pier.caltrin:139: reach 6m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:137: position (44m, 2m, -5m), (1.8m, 0m, 0m)
+            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:138: aim (0m, 0m, 1m)
         }
 
         /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
@@ -582,15 +623,15 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: point -- pier.caltrin:131: light weld point (runs of the arc, and pauses to look at the seam)
+        // A lamp: point -- pier.caltrin:146: light weld point (runs of the arc, and pauses to look at the seam)
         public struct Weld
         {
-            public float Intensity; // lm -- pier.caltrin:135: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:134: color arc
-            public float ReachInner; // m, full up to here -- pier.caltrin:133: reach 0.5m..30m
-            public float ReachOuter; // m, none from here on -- pier.caltrin:133: reach 0.5m..30m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:132: position (48m, 1m, -2m)
-            public bool Shadows; // whether it casts shadows -- pier.caltrin:136: shadows on
+            public float Intensity; // lm -- pier.caltrin:150: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:149: color arc
+            public float ReachInner; // m, full up to here -- pier.caltrin:148: reach 0.5m..30m
+            public float ReachOuter; // m, none from here on -- pier.caltrin:148: reach 0.5m..30m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:147: position (48m, 1m, -2m)
+            public bool Shadows; // whether it casts shadows -- pier.caltrin:151: shadows on
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -614,12 +655,12 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: point -- pier.caltrin:139: light harbour_light point (two flashes in six seconds)
+        // A lamp: point -- pier.caltrin:154: light harbour_light point (two flashes in six seconds)
         public struct HarbourLight
         {
-            public float Intensity; // cd -- pier.caltrin:142: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:141: color #9dffb0
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:140: position (60m, 14m, 0m)
+            public float Intensity; // cd -- pier.caltrin:157: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:156: color #9dffb0
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:155: position (60m, 14m, 0m)
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -637,13 +678,13 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 4, index 0 to 3: point -- pier.caltrin:145: light standby[4] point (standby lamps of the winches breathe, never together)
+        // A lamp of 4, index 0 to 3: point -- pier.caltrin:160: light standby[4] point (standby lamps of the winches breathe, never together)
         public struct Standby
         {
-            public float Intensity; // cd -- pier.caltrin:149: intensity 12cd * alternate(breathing, scatter)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:148: color #ff5a1f
-            public float ReachOuter; // m, none from here on -- pier.caltrin:147: reach 2m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:146: position (12m, 1m, 2m), (9m, 0m, 0m)
+            public float Intensity; // cd -- pier.caltrin:164: intensity 12cd * alternate(breathing, scatter)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:163: color #ff5a1f
+            public float ReachOuter; // m, none from here on -- pier.caltrin:162: reach 2m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:161: position (12m, 1m, 2m), (9m, 0m, 0m)
         }
 
         /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
@@ -684,13 +725,13 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 16, index 0 to 15: point -- pier.caltrin:152: light edge_lamp[16] point (along the pier's edge, one after the other)
+        // A lamp of 16, index 0 to 15: point -- pier.caltrin:167: light edge_lamp[16] point (along the pier's edge, one after the other)
         public struct EdgeLamp
         {
-            public float Intensity; // cd -- pier.caltrin:156: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:155: color hue(#ffb000, by one(-6deg..6deg))
-            public float ReachOuter; // m, none from here on -- pier.caltrin:154: reach 2m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:153: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
+            public float Intensity; // cd -- pier.caltrin:171: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:170: color hue(#ffb000, by one(-6deg..6deg))
+            public float ReachOuter; // m, none from here on -- pier.caltrin:169: reach 2m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:168: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
         }
 
         /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
@@ -770,22 +811,25 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: point -- pier.caltrin:159: light gangway point
+        // A lamp: point -- pier.caltrin:174: light gangway point
         public struct Gangway
         {
-            public float Intensity; // lm -- pier.caltrin:163: intensity 900lm * once(warming)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:162: color 3500K
-            public float ReachInner; // m, full up to here -- pier.caltrin:161: reach 1m..8m
-            public float ReachOuter; // m, none from here on -- pier.caltrin:161: reach 1m..8m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:160: position (22m, 2m, 4m)
+            public float Intensity; // lm -- pier.caltrin:178: intensity 900lm * once(warming) * (35% + 65% * play(boarding, at ferry_docks))
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:177: color 3500K
+            public float ReachInner; // m, full up to here -- pier.caltrin:176: reach 1m..8m
+            public float ReachOuter; // m, none from here on -- pier.caltrin:176: reach 1m..8m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:175: position (22m, 2m, 4m)
         }
 
         /// <summary>Reads the lamp.</summary>
         public Gangway ReadGangway()
         {
             double t = Now;
+            double ferryDocksLast = FerryDocksLast;
             Gangway lamp;
-            lamp.Intensity = ToSingle(900.0 * Warming(t));
+            lamp.Intensity = ToSingle(900.0 * Warming(t) *
+                (0.35 + 0.65 * (ferryDocksLast > -1500000000.0 ?
+                Boarding(Greatest(t - ferryDocksLast, 0.0)) : 0.0)));
             lamp.ColorR = 1.0f;
             lamp.ColorG = 0.57038677f;
             lamp.ColorB = 0.2592024f;
@@ -797,13 +841,13 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: directional -- pier.caltrin:166: light sunlight directional
+        // A lamp: directional -- pier.caltrin:181: light sunlight directional
         public struct Sunlight
         {
-            public float Intensity; // lx -- pier.caltrin:169: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:168: color sun.color
-            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:167: aim sun.aim
-            public bool Shadows; // whether it casts shadows -- pier.caltrin:170: shadows on
+            public float Intensity; // lx -- pier.caltrin:184: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:183: color sun.color
+            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:182: aim sun.aim
+            public bool Shadows; // whether it casts shadows -- pier.caltrin:185: shadows on
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -833,12 +877,12 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: directional -- pier.caltrin:173: light moonlight directional
+        // A lamp: directional -- pier.caltrin:188: light moonlight directional
         public struct Moonlight
         {
-            public float Intensity; // lx -- pier.caltrin:176: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:175: color #b8ccff
-            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:174: aim moon.aim
+            public float Intensity; // lx -- pier.caltrin:191: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:190: color #b8ccff
+            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:189: aim moon.aim
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -861,11 +905,11 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: ambient -- pier.caltrin:179: light deck ambient
+        // A lamp: ambient -- pier.caltrin:194: light deck ambient
         public struct Deck
         {
-            public float Intensity; // lx -- pier.caltrin:181: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:180: color mix(#5a6f86, sky, by sun.daylight)
+            public float Intensity; // lx -- pier.caltrin:196: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:195: color mix(#5a6f86, sky, by sun.daylight)
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -883,15 +927,15 @@ namespace Lightbooks
             double colorBase_3 = Between(0.5886725379626864, ConeS(skyNowR, skyNowG, skyNowB),
                 sunDaylightNow);
             Deck lamp;
-            lamp.Intensity = (float)(3.0 * (0.4 + 0.05 * Supply(t)) + 2500.0 *
-                Overhead(hour, Season, WeatherWeight(1u)));
+            lamp.Intensity = (float)(3.0 * (0.4 + 0.05 * Supply(t, PowerOn, PowerSince, PowerFrom)) +
+                2500.0 * Overhead(hour, Season, WeatherWeight(1u)));
             lamp.ColorR = ToSingle(LightR(colorBase, colorBase_2, colorBase_3));
             lamp.ColorG = ToSingle(LightG(colorBase, colorBase_2, colorBase_3));
             lamp.ColorB = ToSingle(LightB(colorBase, colorBase_2, colorBase_3));
             return lamp;
         }
 
-        // An output -- pier.caltrin:184: output sky_tint = sky
+        // An output -- pier.caltrin:199: output sky_tint = sky
         public struct SkyTint
         {
             public float ValueR, ValueG, ValueB; // linear Rec. 709
@@ -908,7 +952,7 @@ namespace Lightbooks
             return lamp;
         }
 
-        // An output -- pier.caltrin:185: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
+        // An output -- pier.caltrin:200: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
         public struct DustTint
         {
             public float ValueR, ValueG, ValueB; // linear Rec. 709
@@ -935,7 +979,7 @@ namespace Lightbooks
             return lamp;
         }
 
-        // An output -- pier.caltrin:186: output fog = mist * pick(watch, night 130%, morning 160%, others 100%)
+        // An output -- pier.caltrin:201: output fog = mist * pick(watch, night 130%, morning 160%, others 100%)
         public struct Fog
         {
             public float Value; // number
@@ -951,7 +995,7 @@ namespace Lightbooks
             return lamp;
         }
 
-        // An output -- pier.caltrin:187: output view_range = mix(900m + 3100m * overhead, 150m, by mist)
+        // An output -- pier.caltrin:202: output view_range = mix(900m + 3100m * overhead, 150m, by mist)
         public struct ViewRange
         {
             public float Value; // m
@@ -967,11 +1011,11 @@ namespace Lightbooks
             return lamp;
         }
 
-        // An output of 400, index 0 to 399 -- pier.caltrin:189: output stars[400] (a field of stars for the sky)
+        // An output of 400, index 0 to 399 -- pier.caltrin:204: output stars[400] (a field of stars for the sky)
         public struct Stars
         {
-            public float Level; // number -- pier.caltrin:191: level clear * held(40%..100%, every 200ms..900ms, over 60%)
-            public float TintR, TintG, TintB; // linear Rec. 709 -- pier.caltrin:192: tint one(#ffd9b0, #ffffff, #b8ccff)
+            public float Level; // number -- pier.caltrin:206: level clear * held(40%..100%, every 200ms..900ms, over 60%)
+            public float TintR, TintG, TintB; // linear Rec. 709 -- pier.caltrin:207: tint one(#ffd9b0, #ffffff, #b8ccff)
         }
 
         /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
@@ -1360,7 +1404,16 @@ namespace Lightbooks
                 0.7513718714261628, 0.9422944153106793));
         }
 
-        // Curve over x seconds -- pier.caltrin:29: curve hunting (the generator hunts, an odd 7.3 s a turn)
+        // Signal, the same for all who use it -- pier.caltrin:28: switch power (what the generator gives)
+        static double Power(double t, bool powerOn, double powerSince, double powerFrom)
+        {
+            return powerOn ? (powerSince + 2.0 > t ?
+                Between(powerFrom, 1.0, EaseSmooth(Within((t - powerSince) / 2.0, 0.0, 1.0))) : 1.0) :
+                (powerSince + 0.06 > t ? Between(powerFrom, 0.0, Within((t - powerSince) / 0.06, 0.0, 1.0)) :
+                0.0);
+        }
+
+        // Curve over x seconds -- pier.caltrin:37: curve hunting (the generator hunts, an odd 7.3 s a turn)
         static double Hunting(double x)
         {
             if (x < 1.4) return 1.0;
@@ -1371,7 +1424,7 @@ namespace Lightbooks
             return 1.0;
         }
 
-        // Curve over x degrees -- pier.caltrin:39: curve morning (the sky by the height of the sun, grey-green before noon)
+        // Curve over x degrees -- pier.caltrin:47: curve morning (the sky by the height of the sun, grey-green before noon)
         static double MorningL(double x)
         {
             if (x < -9.0) return 0.1832537775717708;
@@ -1383,7 +1436,7 @@ namespace Lightbooks
             return 0.815261524672906;
         }
 
-        // Curve over x degrees -- pier.caltrin:39: curve morning (the sky by the height of the sun, grey-green before noon)
+        // Curve over x degrees -- pier.caltrin:47: curve morning (the sky by the height of the sun, grey-green before noon)
         static double MorningM(double x)
         {
             if (x < -9.0) return 0.19279209182171184;
@@ -1395,7 +1448,7 @@ namespace Lightbooks
             return 0.8257141873804227;
         }
 
-        // Curve over x degrees -- pier.caltrin:39: curve morning (the sky by the height of the sun, grey-green before noon)
+        // Curve over x degrees -- pier.caltrin:47: curve morning (the sky by the height of the sun, grey-green before noon)
         static double MorningS(double x)
         {
             if (x < -9.0) return 0.22522903602175648;
@@ -1407,7 +1460,7 @@ namespace Lightbooks
             return 0.8427935103935588;
         }
 
-        // Curve over x degrees -- pier.caltrin:47: curve evening (and brass after it)
+        // Curve over x degrees -- pier.caltrin:55: curve evening (and brass after it)
         static double EveningL(double x)
         {
             if (x < -9.0) return 0.1832537775717708;
@@ -1418,7 +1471,7 @@ namespace Lightbooks
             return 0.815261524672906;
         }
 
-        // Curve over x degrees -- pier.caltrin:47: curve evening (and brass after it)
+        // Curve over x degrees -- pier.caltrin:55: curve evening (and brass after it)
         static double EveningM(double x)
         {
             if (x < -9.0) return 0.19279209182171184;
@@ -1430,7 +1483,7 @@ namespace Lightbooks
             return 0.8257141873804227;
         }
 
-        // Curve over x degrees -- pier.caltrin:47: curve evening (and brass after it)
+        // Curve over x degrees -- pier.caltrin:55: curve evening (and brass after it)
         static double EveningS(double x)
         {
             if (x < -9.0) return 0.22522903602175648;
@@ -1442,7 +1495,7 @@ namespace Lightbooks
             return 0.8427935103935588;
         }
 
-        // Curve over x seconds -- pier.caltrin:55: curve breathing
+        // Curve over x seconds -- pier.caltrin:63: curve breathing
         static double Breathing(double x)
         {
             if (x < 0.0) return 0.18;
@@ -1452,7 +1505,7 @@ namespace Lightbooks
             return 0.92;
         }
 
-        // Curve over x seconds -- pier.caltrin:61: curve warming (a cold tube: it strikes twice, then comes up)
+        // Curve over x seconds -- pier.caltrin:69: curve warming (a cold tube: it strikes twice, then comes up)
         static double Warming(double x)
         {
             if (x < 0.3) return 0.0;
@@ -1463,19 +1516,29 @@ namespace Lightbooks
             return 1.0;
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:70: signal supply = loop(hunting)
-        static double Supply(double t)
+        // Curve over x seconds -- pier.caltrin:78: curve boarding (the gangway is lit up while people come and go)
+        static double Boarding(double x)
         {
-            return Hunting(WrapTime(t, 7.3));
+            if (x < 0.0) return 0.0;
+            if (x < 2.5) return Between(0.0, 1.0, EaseSmooth(x / 2.5));
+            if (x < 20.0) return 1.0;
+            if (x < 24.0) return Between(1.0, 0.0, EaseSmooth((x - 20.0) / 4.0));
+            return 0.0;
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:71: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
+        // Signal, the same for all who use it -- pier.caltrin:85: signal supply = loop(hunting) * (3% + 97% * power) (a brown trace stays, never black)
+        static double Supply(double t, bool powerOn, double powerSince, double powerFrom)
+        {
+            return Hunting(WrapTime(t, 7.3)) * (0.03 + 0.97 * Power(t, powerOn, powerSince, powerFrom));
+        }
+
+        // Signal, the same for all who use it -- pier.caltrin:86: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
         static double Afternoon(double hour, double season)
         {
             return Between(0.0, 1.0, EaseSmooth(Within((SunAzimuth(hour, season) - 160.0) / 40.0, 0.0, 1.0)));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:72: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+        // Signal, the same for all who use it -- pier.caltrin:87: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
         static double ClearSkyR(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
@@ -1499,7 +1562,7 @@ namespace Lightbooks
                 ConeS(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:72: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+        // Signal, the same for all who use it -- pier.caltrin:87: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
         static double ClearSkyG(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
@@ -1523,7 +1586,7 @@ namespace Lightbooks
                 ConeS(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:72: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+        // Signal, the same for all who use it -- pier.caltrin:87: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
         static double ClearSkyB(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
@@ -1547,7 +1610,7 @@ namespace Lightbooks
                 ConeS(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:73: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+        // Signal, the same for all who use it -- pier.caltrin:88: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
         static double SkyR(double hour, double season, double weatherOvercast)
         {
             double clearSkyNowR = ClearSkyR(hour, season);
@@ -1568,7 +1631,7 @@ namespace Lightbooks
                 ConeS(colorNowR, colorNowG, colorNowB), weatherOvercast));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:73: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+        // Signal, the same for all who use it -- pier.caltrin:88: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
         static double SkyG(double hour, double season, double weatherOvercast)
         {
             double clearSkyNowR = ClearSkyR(hour, season);
@@ -1589,7 +1652,7 @@ namespace Lightbooks
                 ConeS(colorNowR, colorNowG, colorNowB), weatherOvercast));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:73: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+        // Signal, the same for all who use it -- pier.caltrin:88: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
         static double SkyB(double hour, double season, double weatherOvercast)
         {
             double clearSkyNowR = ClearSkyR(hour, season);
@@ -1610,19 +1673,19 @@ namespace Lightbooks
                 ConeS(colorNowR, colorNowG, colorNowB), weatherOvercast));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:74: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
+        // Signal, the same for all who use it -- pier.caltrin:89: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
         static double Overhead(double hour, double season, double weatherOvercast)
         {
             return SunDaylight(hour, season) * Between(1.0, 0.35, weatherOvercast);
         }
 
-        // Behaviour, one for each use -- pier.caltrin:76: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
+        // Behaviour, one for each use -- pier.caltrin:91: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
         static double Buzzing(double t, uint key, double floor)
         {
             return Between(floor, 1.0, HeldLevel(t, ChanceKey(key, 0xc3f69953u), 6.666666666666667, 0.3));
         }
 
-        // Behaviour, one for each use -- pier.caltrin:78: behaviour guttering(depth = 35%, draught = 400ms)
+        // Behaviour, one for each use -- pier.caltrin:93: behaviour guttering(depth = 35%, draught = 400ms)
         static double Guttering(double t, uint key, double depth, double draught)
         {
             double flame = 0.8 + 0.19999999999999996 *
@@ -2159,7 +2222,7 @@ namespace Lightbooks
             wrong += Same(run.ReadHarbourLight().Intensity, 0.0f);
             wrong += Same(run.ReadStandby(0u).Intensity, 4.570738f);
             wrong += Same(run.ReadEdgeLamp(0u).Intensity, 11.846709f);
-            wrong += Same(run.ReadGangway().Intensity, 45.0f);
+            wrong += Same(run.ReadGangway().Intensity, 15.75f);
             wrong += Same(run.ReadSunlight().Intensity, 0.0f);
             wrong += Same(run.ReadMoonlight().Intensity, 0.030565625f);
             wrong += Same(run.ReadDeck().Intensity, 1.35f);
@@ -2180,7 +2243,7 @@ namespace Lightbooks
             wrong += Same(run.ReadHarbourLight().Intensity, 2600.0f);
             wrong += Same(run.ReadStandby(3u).Intensity, 12.055669f);
             wrong += Same(run.ReadEdgeLamp(3u).Intensity, 3.907548f);
-            wrong += Same(run.ReadGangway().Intensity, 900.0f);
+            wrong += Same(run.ReadGangway().Intensity, 315.0f);
             wrong += Same(run.ReadSunlight().Intensity, 0.0f);
             wrong += Same(run.ReadMoonlight().Intensity, 0.03227391f);
             wrong += Same(run.ReadDeck().Intensity, 1.3440882f);

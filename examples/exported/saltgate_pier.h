@@ -3,7 +3,7 @@
    Change the lightbook and export again rather than this file.
 
    One header, C99, nothing but four headers of the standard library. No heap, no globals.
-   A run is a plain value of 184 bytes: copy it to save it. Values are computed
+   A run is a plain value of 216 bytes: copy it to save it. Values are computed
    when they are read, at any moment, in any order, at the same cost.
 
    Host loop:
@@ -63,9 +63,13 @@ typedef struct saltgate_pier_run {
     double weather_from[2]; /* how much each option counted then */
     double mist; /* number */
     double season; /* number */
+    double ferry_docks_last; /* s, when it happened last */
+    double power_since; /* s, when it was turned */
+    double power_from; /* how far it was on then */
     double quay_cock[12]; /* number */
     uint32_t seed; /* of all its chances; the book's own is 41 */
     uint32_t weather; /* the option chosen */
+    bool power_on; /* whether it is on, or on its way there */
 } saltgate_pier_run;
 
 /* Mixes 32 bits; one-to-one. */
@@ -568,6 +572,10 @@ SALTGATE_PIER_API saltgate_pier_run saltgate_pier_start(uint32_t seed)
     run.weather_from[0] = 1.0;
     run.mist = 0.3;
     run.season = 324.0;
+    run.ferry_docks_last = -2000000000.0;
+    run.power_on = true;
+    run.power_since = -2000000000.0;
+    run.power_from = 1.0;
     for (n = 0; n < 12u; ++n) {
         run.quay_cock[n] = 1.0;
     }
@@ -672,7 +680,7 @@ SALTGATE_PIER_API void saltgate_pier_set_season(saltgate_pier_run *run, double t
     run->season = saltgate_pier_clean_input(to, 1.0, 366.0, 324.0);
 }
 
-/* Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:104: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself) */
+/* Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:119: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself) */
 SALTGATE_PIER_API void saltgate_pier_set_quay_cock(saltgate_pier_run *run, uint32_t index, double to)
 {
     if (index >= 12u) return;
@@ -1031,7 +1039,17 @@ static inline double saltgate_pier_watch_tint_b(double hour)
         0.7513718714261628, 0.9422944153106793));
 }
 
-/* Curve over x seconds -- pier.caltrin:29: curve hunting (the generator hunts, an odd 7.3 s a turn) */
+/* Signal, the same for all who use it -- pier.caltrin:28: switch power (what the generator gives) */
+static inline double saltgate_pier_power(double t, bool power_on, double power_since, double power_from)
+{
+    return power_on ? (power_since + 2.0 > t ?
+        saltgate_pier_between(power_from, 1.0,
+        saltgate_pier_ease_smooth(saltgate_pier_within((t - power_since) / 2.0, 0.0, 1.0))) : 1.0) :
+        (power_since + 0.06 > t ? saltgate_pier_between(power_from, 0.0,
+        saltgate_pier_within((t - power_since) / 0.06, 0.0, 1.0)) : 0.0);
+}
+
+/* Curve over x seconds -- pier.caltrin:37: curve hunting (the generator hunts, an odd 7.3 s a turn) */
 static inline double saltgate_pier_hunting(double x)
 {
     if (x < 1.4) return 1.0;
@@ -1046,7 +1064,7 @@ static inline double saltgate_pier_hunting(double x)
     return 1.0;
 }
 
-/* Curve over x degrees -- pier.caltrin:39: curve morning (the sky by the height of the sun, grey-green before noon) */
+/* Curve over x degrees -- pier.caltrin:47: curve morning (the sky by the height of the sun, grey-green before noon) */
 static inline double saltgate_pier_morning_l(double x)
 {
     if (x < -9.0) return 0.1832537775717708;
@@ -1059,7 +1077,7 @@ static inline double saltgate_pier_morning_l(double x)
     return 0.815261524672906;
 }
 
-/* Curve over x degrees -- pier.caltrin:39: curve morning (the sky by the height of the sun, grey-green before noon) */
+/* Curve over x degrees -- pier.caltrin:47: curve morning (the sky by the height of the sun, grey-green before noon) */
 static inline double saltgate_pier_morning_m(double x)
 {
     if (x < -9.0) return 0.19279209182171184;
@@ -1072,7 +1090,7 @@ static inline double saltgate_pier_morning_m(double x)
     return 0.8257141873804227;
 }
 
-/* Curve over x degrees -- pier.caltrin:39: curve morning (the sky by the height of the sun, grey-green before noon) */
+/* Curve over x degrees -- pier.caltrin:47: curve morning (the sky by the height of the sun, grey-green before noon) */
 static inline double saltgate_pier_morning_s(double x)
 {
     if (x < -9.0) return 0.22522903602175648;
@@ -1085,7 +1103,7 @@ static inline double saltgate_pier_morning_s(double x)
     return 0.8427935103935588;
 }
 
-/* Curve over x degrees -- pier.caltrin:47: curve evening (and brass after it) */
+/* Curve over x degrees -- pier.caltrin:55: curve evening (and brass after it) */
 static inline double saltgate_pier_evening_l(double x)
 {
     if (x < -9.0) return 0.1832537775717708;
@@ -1098,7 +1116,7 @@ static inline double saltgate_pier_evening_l(double x)
     return 0.815261524672906;
 }
 
-/* Curve over x degrees -- pier.caltrin:47: curve evening (and brass after it) */
+/* Curve over x degrees -- pier.caltrin:55: curve evening (and brass after it) */
 static inline double saltgate_pier_evening_m(double x)
 {
     if (x < -9.0) return 0.19279209182171184;
@@ -1111,7 +1129,7 @@ static inline double saltgate_pier_evening_m(double x)
     return 0.8257141873804227;
 }
 
-/* Curve over x degrees -- pier.caltrin:47: curve evening (and brass after it) */
+/* Curve over x degrees -- pier.caltrin:55: curve evening (and brass after it) */
 static inline double saltgate_pier_evening_s(double x)
 {
     if (x < -9.0) return 0.22522903602175648;
@@ -1124,7 +1142,7 @@ static inline double saltgate_pier_evening_s(double x)
     return 0.8427935103935588;
 }
 
-/* Curve over x seconds -- pier.caltrin:55: curve breathing */
+/* Curve over x seconds -- pier.caltrin:63: curve breathing */
 static inline double saltgate_pier_breathing(double x)
 {
     if (x < 0.0) return 0.18;
@@ -1135,7 +1153,7 @@ static inline double saltgate_pier_breathing(double x)
     return 0.92;
 }
 
-/* Curve over x seconds -- pier.caltrin:61: curve warming (a cold tube: it strikes twice, then comes up) */
+/* Curve over x seconds -- pier.caltrin:69: curve warming (a cold tube: it strikes twice, then comes up) */
 static inline double saltgate_pier_warming(double x)
 {
     if (x < 0.3) return 0.0;
@@ -1148,13 +1166,24 @@ static inline double saltgate_pier_warming(double x)
     return 1.0;
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:70: signal supply = loop(hunting) */
-static inline double saltgate_pier_supply(double t)
+/* Curve over x seconds -- pier.caltrin:78: curve boarding (the gangway is lit up while people come and go) */
+static inline double saltgate_pier_boarding(double x)
 {
-    return saltgate_pier_hunting(saltgate_pier_wrap_time(t, 7.3));
+    if (x < 0.0) return 0.0;
+    if (x < 2.5) return saltgate_pier_between(0.0, 1.0, saltgate_pier_ease_smooth(x / 2.5));
+    if (x < 20.0) return 1.0;
+    if (x < 24.0) return saltgate_pier_between(1.0, 0.0, saltgate_pier_ease_smooth((x - 20.0) / 4.0));
+    return 0.0;
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:71: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth) */
+/* Signal, the same for all who use it -- pier.caltrin:85: signal supply = loop(hunting) * (3% + 97% * power) (a brown trace stays, never black) */
+static inline double saltgate_pier_supply(double t, bool power_on, double power_since, double power_from)
+{
+    return saltgate_pier_hunting(saltgate_pier_wrap_time(t, 7.3)) *
+        (0.03 + 0.97 * saltgate_pier_power(t, power_on, power_since, power_from));
+}
+
+/* Signal, the same for all who use it -- pier.caltrin:86: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth) */
 static inline double saltgate_pier_afternoon(double hour, double season)
 {
     return saltgate_pier_between(0.0, 1.0,
@@ -1162,7 +1191,7 @@ static inline double saltgate_pier_afternoon(double hour, double season)
         40.0, 0.0, 1.0)));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:72: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
+/* Signal, the same for all who use it -- pier.caltrin:87: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
 static inline double saltgate_pier_clear_sky_r(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
@@ -1187,7 +1216,7 @@ static inline double saltgate_pier_clear_sky_r(double hour, double season)
         saltgate_pier_cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:72: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
+/* Signal, the same for all who use it -- pier.caltrin:87: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
 static inline double saltgate_pier_clear_sky_g(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
@@ -1212,7 +1241,7 @@ static inline double saltgate_pier_clear_sky_g(double hour, double season)
         saltgate_pier_cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:72: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
+/* Signal, the same for all who use it -- pier.caltrin:87: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
 static inline double saltgate_pier_clear_sky_b(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
@@ -1237,7 +1266,7 @@ static inline double saltgate_pier_clear_sky_b(double hour, double season)
         saltgate_pier_cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:73: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
+/* Signal, the same for all who use it -- pier.caltrin:88: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
 static inline double saltgate_pier_sky_r(double hour, double season, double weather_overcast)
 {
     const double clear_sky_now_r = saltgate_pier_clear_sky_r(hour, season);
@@ -1258,7 +1287,7 @@ static inline double saltgate_pier_sky_r(double hour, double season, double weat
         saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), weather_overcast));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:73: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
+/* Signal, the same for all who use it -- pier.caltrin:88: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
 static inline double saltgate_pier_sky_g(double hour, double season, double weather_overcast)
 {
     const double clear_sky_now_r = saltgate_pier_clear_sky_r(hour, season);
@@ -1279,7 +1308,7 @@ static inline double saltgate_pier_sky_g(double hour, double season, double weat
         saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), weather_overcast));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:73: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
+/* Signal, the same for all who use it -- pier.caltrin:88: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
 static inline double saltgate_pier_sky_b(double hour, double season, double weather_overcast)
 {
     const double clear_sky_now_r = saltgate_pier_clear_sky_r(hour, season);
@@ -1300,20 +1329,20 @@ static inline double saltgate_pier_sky_b(double hour, double season, double weat
         saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), weather_overcast));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:74: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%) */
+/* Signal, the same for all who use it -- pier.caltrin:89: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%) */
 static inline double saltgate_pier_overhead(double hour, double season, double weather_overcast)
 {
     return saltgate_pier_sun_daylight(hour, season) * saltgate_pier_between(1.0, 0.35, weather_overcast);
 }
 
-/* Behaviour, one for each use -- pier.caltrin:76: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms) */
+/* Behaviour, one for each use -- pier.caltrin:91: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms) */
 static inline double saltgate_pier_buzzing(double t, uint32_t key, double floor)
 {
     return saltgate_pier_between(floor, 1.0,
         saltgate_pier_held_level(t, saltgate_pier_chance_key(key, 0xc3f69953u), 6.666666666666667, 0.3));
 }
 
-/* Behaviour, one for each use -- pier.caltrin:78: behaviour guttering(depth = 35%, draught = 400ms) */
+/* Behaviour, one for each use -- pier.caltrin:93: behaviour guttering(depth = 35%, draught = 400ms) */
 static inline double saltgate_pier_guttering(double t, uint32_t key, double depth, double draught)
 {
     const double flame = 0.8 + 0.19999999999999996 *
@@ -1337,16 +1366,49 @@ static inline double saltgate_pier_harbour_light_rhythm(double x)
     return 1.0;
 }
 
-/* A lamp of 8, index 0 to 7: spot -- pier.caltrin:84: light mast[8] spot (eight lamps, each with its own buzz) */
+/* Event, fired by the game -- pier.caltrin:26: event ferry_docks, power_cut, power_back (the game fires these) */
+SALTGATE_PIER_API void saltgate_pier_fire_ferry_docks(saltgate_pier_run *run)
+{
+    const double t = run->now;
+    run->ferry_docks_last = t;
+}
+
+/* Event, fired by the game -- pier.caltrin:26: event ferry_docks, power_cut, power_back (the game fires these) */
+SALTGATE_PIER_API void saltgate_pier_fire_power_cut(saltgate_pier_run *run)
+{
+    const double t = run->now;
+    const bool turns = run->power_on;
+    const double next_power_from = saltgate_pier_power(t, run->power_on, run->power_since, run->power_from);
+    if (turns) {
+        run->power_on = false;
+        run->power_since = t;
+        run->power_from = next_power_from;
+    }
+}
+
+/* Event, fired by the game -- pier.caltrin:26: event ferry_docks, power_cut, power_back (the game fires these) */
+SALTGATE_PIER_API void saltgate_pier_fire_power_back(saltgate_pier_run *run)
+{
+    const double t = run->now;
+    const bool turns = !run->power_on;
+    const double next_power_from = saltgate_pier_power(t, run->power_on, run->power_since, run->power_from);
+    if (turns) {
+        run->power_on = true;
+        run->power_since = t;
+        run->power_from = next_power_from;
+    }
+}
+
+/* A lamp of 8, index 0 to 7: spot -- pier.caltrin:99: light mast[8] spot (eight lamps, each with its own buzz) */
 typedef struct saltgate_pier_mast {
-    float intensity; /* lm -- pier.caltrin:90: intensity 6200lm * dark * buzzing() * supply */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:89: color sodium */
-    float reach_inner; /* m, full up to here -- pier.caltrin:88: reach 1m..14m */
-    float reach_outer; /* m, none from here on -- pier.caltrin:88: reach 1m..14m */
-    float cone_inner; /* degrees, full angle, full up to here -- pier.caltrin:87: cone 20deg..50deg */
-    float cone_outer; /* degrees, full angle, none from here on -- pier.caltrin:87: cone 20deg..50deg */
-    float position[3]; /* m -- pier.caltrin:85: position (0m, 6m, 0m), (7m, 0m, 0m) */
-    float aim[3]; /* direction, of length 1 -- pier.caltrin:86: aim (0m, -1m, 0m) */
+    float intensity; /* lm -- pier.caltrin:105: intensity 6200lm * dark * buzzing() * supply */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:104: color sodium */
+    float reach_inner; /* m, full up to here -- pier.caltrin:103: reach 1m..14m */
+    float reach_outer; /* m, none from here on -- pier.caltrin:103: reach 1m..14m */
+    float cone_inner; /* degrees, full angle, full up to here -- pier.caltrin:102: cone 20deg..50deg */
+    float cone_outer; /* degrees, full angle, none from here on -- pier.caltrin:102: cone 20deg..50deg */
+    float position[3]; /* m -- pier.caltrin:100: position (0m, 6m, 0m), (7m, 0m, 0m) */
+    float aim[3]; /* direction, of length 1 -- pier.caltrin:101: aim (0m, -1m, 0m) */
 } saltgate_pier_mast;
 
 /* Reads `count` lamps from `first` on. */
@@ -1358,10 +1420,10 @@ SALTGATE_PIER_API void saltgate_pier_fill_mast(const saltgate_pier_run *run, uin
     const double dark_now = saltgate_pier_dark(hour, run->season);
     const double intensity_base = 6200.0 * dark_now;
     const uint32_t intensity_key = saltgate_pier_chance_key(run->seed, 0x1d19816bu);
-    const double supply_now = saltgate_pier_supply(t);
+    const double supply_now = saltgate_pier_supply(t, run->power_on, run->power_since, run->power_from);
     const double intensity_base_2 = 6200.0 * dark_now;
     const uint32_t intensity_key_2 = saltgate_pier_chance_key(run->seed, 0xd065fa35u);
-    const double supply_now_2 = saltgate_pier_supply(t);
+    const double supply_now_2 = saltgate_pier_supply(t, run->power_on, run->power_since, run->power_from);
     uint32_t n;
     for (n = 0; n < count; ++n) {
         const uint32_t index = first + n;
@@ -1392,12 +1454,12 @@ SALTGATE_PIER_API saltgate_pier_mast saltgate_pier_read_mast(const saltgate_pier
     return lamp;
 }
 
-/* A lamp of 3, index 0 to 2: area -- pier.caltrin:94: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again) */
+/* A lamp of 3, index 0 to 2: area -- pier.caltrin:109: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again) */
 typedef struct saltgate_pier_fog_lamp {
-    float intensity; /* cd -- pier.caltrin:100: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:97: color #ffc37a */
-    float reach_outer; /* m, none from here on -- pier.caltrin:96: reach 12m - 10m * mist */
-    float position[3]; /* m -- pier.caltrin:95: position (4m, 4m, -3m), (18m, 0m, 0m) */
+    float intensity; /* cd -- pier.caltrin:115: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:112: color #ffc37a */
+    float reach_outer; /* m, none from here on -- pier.caltrin:111: reach 12m - 10m * mist */
+    float position[3]; /* m -- pier.caltrin:110: position (4m, 4m, -3m), (18m, 0m, 0m) */
 } saltgate_pier_fog_lamp;
 
 /* Reads `count` lamps from `first` on. */
@@ -1412,7 +1474,7 @@ SALTGATE_PIER_API void saltgate_pier_fill_fog_lamp(const saltgate_pier_run *run,
     const double intensity_base = 90.0 * needed;
     const uint32_t intensity_key = saltgate_pier_chance_key(run->seed, 0xfd877ea2u);
     const uint32_t intensity_key_2 = saltgate_pier_chance_key(run->seed, 0xe338c449u);
-    const double supply_now = saltgate_pier_supply(t);
+    const double supply_now = saltgate_pier_supply(t, run->power_on, run->power_since, run->power_from);
     const double reach_outer_base = 12.0 - 10.0 * mist;
     uint32_t n;
     for (n = 0; n < count; ++n) {
@@ -1440,7 +1502,7 @@ SALTGATE_PIER_API saltgate_pier_fog_lamp saltgate_pier_read_fog_lamp(const saltg
     return lamp;
 }
 
-/* A lamp of 12, index 0 to 11: point -- pier.caltrin:107: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% } */
+/* A lamp of 12, index 0 to 11: point -- pier.caltrin:122: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% } */
 typedef struct saltgate_pier_quay_glow {
     float intensity; /* lm */
     float color[3]; /* linear Rec. 709 */
@@ -1481,7 +1543,7 @@ SALTGATE_PIER_API saltgate_pier_quay_glow saltgate_pier_read_quay_glow(const sal
     return lamp;
 }
 
-/* A lamp of 12, index 0 to 11: point -- pier.caltrin:108: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r... */
+/* A lamp of 12, index 0 to 11: point -- pier.caltrin:123: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r... */
 typedef struct saltgate_pier_quay_core {
     float intensity; /* lm */
     float color[3]; /* linear Rec. 709 */
@@ -1542,12 +1604,12 @@ SALTGATE_PIER_API saltgate_pier_quay_core saltgate_pier_read_quay_core(const sal
     return lamp;
 }
 
-/* A lamp: point -- pier.caltrin:114: light ticket_hatch point (the hatch stands open to the wind) */
+/* A lamp: point -- pier.caltrin:129: light ticket_hatch point (the hatch stands open to the wind) */
 typedef struct saltgate_pier_ticket_hatch {
-    float intensity; /* lm -- pier.caltrin:118: intensity 420lm * guttering(50%, draught 250ms) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:117: color 2700K */
-    float reach_outer; /* m, none from here on -- pier.caltrin:116: reach 5m */
-    float position[3]; /* m -- pier.caltrin:115: position (31m, 2m, 5m) */
+    float intensity; /* lm -- pier.caltrin:133: intensity 420lm * guttering(50%, draught 250ms) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:132: color 2700K */
+    float reach_outer; /* m, none from here on -- pier.caltrin:131: reach 5m */
+    float position[3]; /* m -- pier.caltrin:130: position (31m, 2m, 5m) */
 } saltgate_pier_ticket_hatch;
 
 SALTGATE_PIER_API saltgate_pier_ticket_hatch saltgate_pier_read_ticket_hatch(const saltgate_pier_run *run)
@@ -1566,13 +1628,13 @@ SALTGATE_PIER_API saltgate_pier_ticket_hatch saltgate_pier_read_ticket_hatch(con
     return lamp;
 }
 
-/* A lamp of 6, index 0 to 5: area -- pier.caltrin:121: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside) */
+/* A lamp of 6, index 0 to 5: area -- pier.caltrin:136: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside) */
 typedef struct saltgate_pier_pane {
-    float intensity; /* cd -- pier.caltrin:128: intensity 55cd * dim * awake */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:125: color #ffcf9a */
-    float reach_outer; /* m, none from here on -- pier.caltrin:124: reach 6m */
-    float position[3]; /* m -- pier.caltrin:122: position (44m, 2m, -5m), (1.8m, 0m, 0m) */
-    float aim[3]; /* direction, of length 1 -- pier.caltrin:123: aim (0m, 0m, 1m) */
+    float intensity; /* cd -- pier.caltrin:143: intensity 55cd * dim * awake */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:140: color #ffcf9a */
+    float reach_outer; /* m, none from here on -- pier.caltrin:139: reach 6m */
+    float position[3]; /* m -- pier.caltrin:137: position (44m, 2m, -5m), (1.8m, 0m, 0m) */
+    float aim[3]; /* direction, of length 1 -- pier.caltrin:138: aim (0m, 0m, 1m) */
 } saltgate_pier_pane;
 
 /* Reads `count` lamps from `first` on. */
@@ -1623,14 +1685,14 @@ SALTGATE_PIER_API saltgate_pier_pane saltgate_pier_read_pane(const saltgate_pier
     return lamp;
 }
 
-/* A lamp: point -- pier.caltrin:131: light weld point (runs of the arc, and pauses to look at the seam) */
+/* A lamp: point -- pier.caltrin:146: light weld point (runs of the arc, and pauses to look at the seam) */
 typedef struct saltgate_pier_weld {
-    float intensity; /* lm -- pier.caltrin:135: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:134: color arc */
-    float reach_inner; /* m, full up to here -- pier.caltrin:133: reach 0.5m..30m */
-    float reach_outer; /* m, none from here on -- pier.caltrin:133: reach 0.5m..30m */
-    float position[3]; /* m -- pier.caltrin:132: position (48m, 1m, -2m) */
-    bool shadows; /* whether it casts shadows -- pier.caltrin:136: shadows on */
+    float intensity; /* lm -- pier.caltrin:150: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:149: color arc */
+    float reach_inner; /* m, full up to here -- pier.caltrin:148: reach 0.5m..30m */
+    float reach_outer; /* m, none from here on -- pier.caltrin:148: reach 0.5m..30m */
+    float position[3]; /* m -- pier.caltrin:147: position (48m, 1m, -2m) */
+    bool shadows; /* whether it casts shadows -- pier.caltrin:151: shadows on */
 } saltgate_pier_weld;
 
 SALTGATE_PIER_API saltgate_pier_weld saltgate_pier_read_weld(const saltgate_pier_run *run)
@@ -1654,11 +1716,11 @@ SALTGATE_PIER_API saltgate_pier_weld saltgate_pier_read_weld(const saltgate_pier
     return lamp;
 }
 
-/* A lamp: point -- pier.caltrin:139: light harbour_light point (two flashes in six seconds) */
+/* A lamp: point -- pier.caltrin:154: light harbour_light point (two flashes in six seconds) */
 typedef struct saltgate_pier_harbour_light {
-    float intensity; /* cd -- pier.caltrin:142: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:141: color #9dffb0 */
-    float position[3]; /* m -- pier.caltrin:140: position (60m, 14m, 0m) */
+    float intensity; /* cd -- pier.caltrin:157: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:156: color #9dffb0 */
+    float position[3]; /* m -- pier.caltrin:155: position (60m, 14m, 0m) */
 } saltgate_pier_harbour_light;
 
 SALTGATE_PIER_API saltgate_pier_harbour_light saltgate_pier_read_harbour_light(const saltgate_pier_run *run)
@@ -1676,12 +1738,12 @@ SALTGATE_PIER_API saltgate_pier_harbour_light saltgate_pier_read_harbour_light(c
     return lamp;
 }
 
-/* A lamp of 4, index 0 to 3: point -- pier.caltrin:145: light standby[4] point (standby lamps of the winches breathe, never together) */
+/* A lamp of 4, index 0 to 3: point -- pier.caltrin:160: light standby[4] point (standby lamps of the winches breathe, never together) */
 typedef struct saltgate_pier_standby {
-    float intensity; /* cd -- pier.caltrin:149: intensity 12cd * alternate(breathing, scatter) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:148: color #ff5a1f */
-    float reach_outer; /* m, none from here on -- pier.caltrin:147: reach 2m */
-    float position[3]; /* m -- pier.caltrin:146: position (12m, 1m, 2m), (9m, 0m, 0m) */
+    float intensity; /* cd -- pier.caltrin:164: intensity 12cd * alternate(breathing, scatter) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:163: color #ff5a1f */
+    float reach_outer; /* m, none from here on -- pier.caltrin:162: reach 2m */
+    float position[3]; /* m -- pier.caltrin:161: position (12m, 1m, 2m), (9m, 0m, 0m) */
 } saltgate_pier_standby;
 
 /* Reads `count` lamps from `first` on. */
@@ -1714,12 +1776,12 @@ SALTGATE_PIER_API saltgate_pier_standby saltgate_pier_read_standby(const saltgat
     return lamp;
 }
 
-/* A lamp of 16, index 0 to 15: point -- pier.caltrin:152: light edge_lamp[16] point (along the pier's edge, one after the other) */
+/* A lamp of 16, index 0 to 15: point -- pier.caltrin:167: light edge_lamp[16] point (along the pier's edge, one after the other) */
 typedef struct saltgate_pier_edge_lamp {
-    float intensity; /* cd -- pier.caltrin:156: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:155: color hue(#ffb000, by one(-6deg..6deg)) */
-    float reach_outer; /* m, none from here on -- pier.caltrin:154: reach 2m */
-    float position[3]; /* m -- pier.caltrin:153: position (0m, 0.2m, 12m), (3.5m, 0m, 0m) */
+    float intensity; /* cd -- pier.caltrin:171: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:170: color hue(#ffb000, by one(-6deg..6deg)) */
+    float reach_outer; /* m, none from here on -- pier.caltrin:169: reach 2m */
+    float position[3]; /* m -- pier.caltrin:168: position (0m, 0.2m, 12m), (3.5m, 0m, 0m) */
 } saltgate_pier_edge_lamp;
 
 /* Reads `count` lamps from `first` on. */
@@ -1777,20 +1839,23 @@ SALTGATE_PIER_API saltgate_pier_edge_lamp saltgate_pier_read_edge_lamp(const sal
     return lamp;
 }
 
-/* A lamp: point -- pier.caltrin:159: light gangway point */
+/* A lamp: point -- pier.caltrin:174: light gangway point */
 typedef struct saltgate_pier_gangway {
-    float intensity; /* lm -- pier.caltrin:163: intensity 900lm * once(warming) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:162: color 3500K */
-    float reach_inner; /* m, full up to here -- pier.caltrin:161: reach 1m..8m */
-    float reach_outer; /* m, none from here on -- pier.caltrin:161: reach 1m..8m */
-    float position[3]; /* m -- pier.caltrin:160: position (22m, 2m, 4m) */
+    float intensity; /* lm -- pier.caltrin:178: intensity 900lm * once(warming) * (35% + 65% * play(boarding, at ferry_docks)) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:177: color 3500K */
+    float reach_inner; /* m, full up to here -- pier.caltrin:176: reach 1m..8m */
+    float reach_outer; /* m, none from here on -- pier.caltrin:176: reach 1m..8m */
+    float position[3]; /* m -- pier.caltrin:175: position (22m, 2m, 4m) */
 } saltgate_pier_gangway;
 
 SALTGATE_PIER_API saltgate_pier_gangway saltgate_pier_read_gangway(const saltgate_pier_run *run)
 {
     const double t = run->now;
+    const double ferry_docks_last = run->ferry_docks_last;
     saltgate_pier_gangway lamp;
-    lamp.intensity = saltgate_pier_to_single(900.0 * saltgate_pier_warming(t));
+    lamp.intensity = saltgate_pier_to_single(900.0 * saltgate_pier_warming(t) *
+        (0.35 + 0.65 * (ferry_docks_last > -1500000000.0 ?
+        saltgate_pier_boarding(saltgate_pier_greatest(t - ferry_docks_last, 0.0)) : 0.0)));
     lamp.color[0] = 1.0f;
     lamp.color[1] = 0.57038677f;
     lamp.color[2] = 0.2592024f;
@@ -1802,12 +1867,12 @@ SALTGATE_PIER_API saltgate_pier_gangway saltgate_pier_read_gangway(const saltgat
     return lamp;
 }
 
-/* A lamp: directional -- pier.caltrin:166: light sunlight directional */
+/* A lamp: directional -- pier.caltrin:181: light sunlight directional */
 typedef struct saltgate_pier_sunlight {
-    float intensity; /* lx -- pier.caltrin:169: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:168: color sun.color */
-    float aim[3]; /* direction, of length 1 -- pier.caltrin:167: aim sun.aim */
-    bool shadows; /* whether it casts shadows -- pier.caltrin:170: shadows on */
+    float intensity; /* lx -- pier.caltrin:184: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:183: color sun.color */
+    float aim[3]; /* direction, of length 1 -- pier.caltrin:182: aim sun.aim */
+    bool shadows; /* whether it casts shadows -- pier.caltrin:185: shadows on */
 } saltgate_pier_sunlight;
 
 SALTGATE_PIER_API saltgate_pier_sunlight saltgate_pier_read_sunlight(const saltgate_pier_run *run)
@@ -1839,11 +1904,11 @@ SALTGATE_PIER_API saltgate_pier_sunlight saltgate_pier_read_sunlight(const saltg
     return lamp;
 }
 
-/* A lamp: directional -- pier.caltrin:173: light moonlight directional */
+/* A lamp: directional -- pier.caltrin:188: light moonlight directional */
 typedef struct saltgate_pier_moonlight {
-    float intensity; /* lx -- pier.caltrin:176: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:175: color #b8ccff */
-    float aim[3]; /* direction, of length 1 -- pier.caltrin:174: aim moon.aim */
+    float intensity; /* lx -- pier.caltrin:191: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:190: color #b8ccff */
+    float aim[3]; /* direction, of length 1 -- pier.caltrin:189: aim moon.aim */
 } saltgate_pier_moonlight;
 
 SALTGATE_PIER_API saltgate_pier_moonlight saltgate_pier_read_moonlight(const saltgate_pier_run *run)
@@ -1868,10 +1933,10 @@ SALTGATE_PIER_API saltgate_pier_moonlight saltgate_pier_read_moonlight(const sal
     return lamp;
 }
 
-/* A lamp: ambient -- pier.caltrin:179: light deck ambient */
+/* A lamp: ambient -- pier.caltrin:194: light deck ambient */
 typedef struct saltgate_pier_deck {
-    float intensity; /* lx -- pier.caltrin:181: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:180: color mix(#5a6f86, sky, by sun.daylight) */
+    float intensity; /* lx -- pier.caltrin:196: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:195: color mix(#5a6f86, sky, by sun.daylight) */
 } saltgate_pier_deck;
 
 SALTGATE_PIER_API saltgate_pier_deck saltgate_pier_read_deck(const saltgate_pier_run *run)
@@ -1889,7 +1954,8 @@ SALTGATE_PIER_API saltgate_pier_deck saltgate_pier_read_deck(const saltgate_pier
     const double color_base_3 = saltgate_pier_between(0.5886725379626864,
         saltgate_pier_cone_s(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
     saltgate_pier_deck lamp;
-    lamp.intensity = (float)(3.0 * (0.4 + 0.05 * saltgate_pier_supply(t)) + 2500.0 *
+    lamp.intensity = (float)(3.0 * (0.4 + 0.05 *
+        saltgate_pier_supply(t, run->power_on, run->power_since, run->power_from)) + 2500.0 *
         saltgate_pier_overhead(hour, run->season, saltgate_pier_weather_weight(run, 1u)));
     lamp.color[0] = saltgate_pier_to_single(saltgate_pier_light_r(color_base, color_base_2, color_base_3));
     lamp.color[1] = saltgate_pier_to_single(saltgate_pier_light_g(color_base, color_base_2, color_base_3));
@@ -1897,7 +1963,7 @@ SALTGATE_PIER_API saltgate_pier_deck saltgate_pier_read_deck(const saltgate_pier
     return lamp;
 }
 
-/* An output -- pier.caltrin:184: output sky_tint = sky */
+/* An output -- pier.caltrin:199: output sky_tint = sky */
 typedef struct saltgate_pier_sky_tint {
     float value[3]; /* linear Rec. 709 */
 } saltgate_pier_sky_tint;
@@ -1915,7 +1981,7 @@ SALTGATE_PIER_API saltgate_pier_sky_tint saltgate_pier_read_sky_tint(const saltg
     return lamp;
 }
 
-/* An output -- pier.caltrin:185: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...) */
+/* An output -- pier.caltrin:200: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...) */
 typedef struct saltgate_pier_dust_tint {
     float value[3]; /* linear Rec. 709 */
 } saltgate_pier_dust_tint;
@@ -1940,7 +2006,7 @@ SALTGATE_PIER_API saltgate_pier_dust_tint saltgate_pier_read_dust_tint(const sal
     return lamp;
 }
 
-/* An output -- pier.caltrin:186: output fog = mist * pick(watch, night 130%, morning 160%, others 100%) */
+/* An output -- pier.caltrin:201: output fog = mist * pick(watch, night 130%, morning 160%, others 100%) */
 typedef struct saltgate_pier_fog {
     float value; /* number */
 } saltgate_pier_fog;
@@ -1956,7 +2022,7 @@ SALTGATE_PIER_API saltgate_pier_fog saltgate_pier_read_fog(const saltgate_pier_r
     return lamp;
 }
 
-/* An output -- pier.caltrin:187: output view_range = mix(900m + 3100m * overhead, 150m, by mist) */
+/* An output -- pier.caltrin:202: output view_range = mix(900m + 3100m * overhead, 150m, by mist) */
 typedef struct saltgate_pier_view_range {
     float value; /* m */
 } saltgate_pier_view_range;
@@ -1970,10 +2036,10 @@ SALTGATE_PIER_API saltgate_pier_view_range saltgate_pier_read_view_range(const s
     return lamp;
 }
 
-/* An output of 400, index 0 to 399 -- pier.caltrin:189: output stars[400] (a field of stars for the sky) */
+/* An output of 400, index 0 to 399 -- pier.caltrin:204: output stars[400] (a field of stars for the sky) */
 typedef struct saltgate_pier_stars {
-    float level; /* number -- pier.caltrin:191: level clear * held(40%..100%, every 200ms..900ms, over 60%) */
-    float tint[3]; /* linear Rec. 709 -- pier.caltrin:192: tint one(#ffd9b0, #ffffff, #b8ccff) */
+    float level; /* number -- pier.caltrin:206: level clear * held(40%..100%, every 200ms..900ms, over 60%) */
+    float tint[3]; /* linear Rec. 709 -- pier.caltrin:207: tint one(#ffd9b0, #ffffff, #b8ccff) */
 } saltgate_pier_stars;
 
 /* Reads `count` lamps from `first` on. */
@@ -2030,7 +2096,7 @@ SALTGATE_PIER_API int saltgate_pier_self_test(void)
     wrong += saltgate_pier_read_harbour_light(&run).intensity != 0.0f;
     wrong += saltgate_pier_read_standby(&run, 0u).intensity != 4.570738f;
     wrong += saltgate_pier_read_edge_lamp(&run, 0u).intensity != 11.846709f;
-    wrong += saltgate_pier_read_gangway(&run).intensity != 45.0f;
+    wrong += saltgate_pier_read_gangway(&run).intensity != 15.75f;
     wrong += saltgate_pier_read_sunlight(&run).intensity != 0.0f;
     wrong += saltgate_pier_read_moonlight(&run).intensity != 0.030565625f;
     wrong += saltgate_pier_read_deck(&run).intensity != 1.35f;
@@ -2051,7 +2117,7 @@ SALTGATE_PIER_API int saltgate_pier_self_test(void)
     wrong += saltgate_pier_read_harbour_light(&run).intensity != 2600.0f;
     wrong += saltgate_pier_read_standby(&run, 3u).intensity != 12.055669f;
     wrong += saltgate_pier_read_edge_lamp(&run, 3u).intensity != 3.907548f;
-    wrong += saltgate_pier_read_gangway(&run).intensity != 900.0f;
+    wrong += saltgate_pier_read_gangway(&run).intensity != 315.0f;
     wrong += saltgate_pier_read_sunlight(&run).intensity != 0.0f;
     wrong += saltgate_pier_read_moonlight(&run).intensity != 0.03227391f;
     wrong += saltgate_pier_read_deck(&run).intensity != 1.3440882f;

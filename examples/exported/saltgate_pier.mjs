@@ -19,7 +19,7 @@ export const bookSeed = 41;
 
 /**
  * A run of the book: seconds since its start, and the seed of all its chances.
- * @typedef {{ now: number, seed: number, clockHour: number, clockDays: number, clockSince: number, clockRate: number, weather: number, weatherSince: number, weatherFrom: number[], mist: number, season: number, quayCock: number[] }} Run
+ * @typedef {{ now: number, seed: number, clockHour: number, clockDays: number, clockSince: number, clockRate: number, weather: number, weatherSince: number, weatherFrom: number[], mist: number, season: number, ferryDocksLast: number, powerOn: boolean, powerSince: number, powerFrom: number, quayCock: number[] }} Run
  */
 
 /** A run at moment 0. @param {number} seed @returns {Run} */
@@ -36,6 +36,10 @@ export function start(seed) {
     weatherFrom: [1.0, 0.0],
     mist: 0.3,
     season: 324.0,
+    ferryDocksLast: -2000000000.0,
+    powerOn: true,
+    powerSince: -2000000000.0,
+    powerFrom: 1.0,
     quayCock: Array.from({ length: 12 }, () => 1.0),
   };
 }
@@ -117,6 +121,39 @@ export function setWeather(run, option) {
   run.weather = option;
 }
 
+// Event, fired by the game -- pier.caltrin:26: event ferry_docks, power_cut, power_back (the game fires these)
+/** @param {Run} run */
+export function fireFerryDocks(run) {
+  const t = run.now;
+  run.ferryDocksLast = t;
+}
+
+// Event, fired by the game -- pier.caltrin:26: event ferry_docks, power_cut, power_back (the game fires these)
+/** @param {Run} run */
+export function firePowerCut(run) {
+  const t = run.now;
+  const turns = run.powerOn;
+  const nextPowerFrom = power(t, run.powerOn, run.powerSince, run.powerFrom);
+  if (turns) {
+    run.powerOn = false;
+    run.powerSince = t;
+    run.powerFrom = nextPowerFrom;
+  }
+}
+
+// Event, fired by the game -- pier.caltrin:26: event ferry_docks, power_cut, power_back (the game fires these)
+/** @param {Run} run */
+export function firePowerBack(run) {
+  const t = run.now;
+  const turns = !run.powerOn;
+  const nextPowerFrom = power(t, run.powerOn, run.powerSince, run.powerFrom);
+  if (turns) {
+    run.powerOn = true;
+    run.powerSince = t;
+    run.powerFrom = nextPowerFrom;
+  }
+}
+
 // Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:10: input mist = 30% in 0%..100% (how thick it is: the game sets it, a knob until then)
 /** @param {Run} run @param {number} to */
 export function setMist(run, to) {
@@ -129,24 +166,24 @@ export function setSeason(run, to) {
   run.season = cleanInput(to, 1.0, 366.0, 324.0);
 }
 
-// Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:104: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
+// Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:119: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
 /** @param {Run} run @param {number} index @param {number} to */
 export function setQuayCock(run, index, to) {
   if (!(index in run.quayCock)) return;
   run.quayCock[index] = cleanInput(to, 0.0, 1.0, 1.0);
 }
 
-// A lamp of 8, index 0 to 7: spot -- pier.caltrin:84: light mast[8] spot (eight lamps, each with its own buzz)
+// A lamp of 8, index 0 to 7: spot -- pier.caltrin:99: light mast[8] spot (eight lamps, each with its own buzz)
 /**
  * @typedef {object} Mast
- * @property {number} intensity lm -- pier.caltrin:90: intensity 6200lm * dark * buzzing() * supply
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:89: color sodium
- * @property {number} reachInner m, full up to here -- pier.caltrin:88: reach 1m..14m
- * @property {number} reachOuter m, none from here on -- pier.caltrin:88: reach 1m..14m
- * @property {number} coneInner degrees, full angle, full up to here -- pier.caltrin:87: cone 20deg..50deg
- * @property {number} coneOuter degrees, full angle, none from here on -- pier.caltrin:87: cone 20deg..50deg
- * @property {number[]} position m -- pier.caltrin:85: position (0m, 6m, 0m), (7m, 0m, 0m)
- * @property {number[]} aim direction, of length 1 -- pier.caltrin:86: aim (0m, -1m, 0m)
+ * @property {number} intensity lm -- pier.caltrin:105: intensity 6200lm * dark * buzzing() * supply
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:104: color sodium
+ * @property {number} reachInner m, full up to here -- pier.caltrin:103: reach 1m..14m
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:103: reach 1m..14m
+ * @property {number} coneInner degrees, full angle, full up to here -- pier.caltrin:102: cone 20deg..50deg
+ * @property {number} coneOuter degrees, full angle, none from here on -- pier.caltrin:102: cone 20deg..50deg
+ * @property {number[]} position m -- pier.caltrin:100: position (0m, 6m, 0m), (7m, 0m, 0m)
+ * @property {number[]} aim direction, of length 1 -- pier.caltrin:101: aim (0m, -1m, 0m)
  */
 
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {Mast[]} lamps */
@@ -156,10 +193,10 @@ export function fillMast(run, first, lamps) {
   const darkNow = dark(hour, run.season);
   const intensityBase = 6200.0 * darkNow;
   const intensityKey = chanceKey(run.seed, 0x1d19816b);
-  const supplyNow = supply(t);
+  const supplyNow = supply(t, run.powerOn, run.powerSince, run.powerFrom);
   const intensityBase_2 = 6200.0 * darkNow;
   const intensityKey_2 = chanceKey(run.seed, 0xd065fa35);
-  const supplyNow_2 = supply(t);
+  const supplyNow_2 = supply(t, run.powerOn, run.powerSince, run.powerFrom);
   for (let n = 0; n < lamps.length; ++n) {
     const lamp = lamps[n];
     const index = (first + n) >>> 0;
@@ -190,10 +227,10 @@ export function readMast(run, index,
   const darkNow = dark(hour, run.season);
   const intensityBase = 6200.0 * darkNow;
   const intensityKey = chanceKey(run.seed, 0x1d19816b);
-  const supplyNow = supply(t);
+  const supplyNow = supply(t, run.powerOn, run.powerSince, run.powerFrom);
   const intensityBase_2 = 6200.0 * darkNow;
   const intensityKey_2 = chanceKey(run.seed, 0xd065fa35);
-  const supplyNow_2 = supply(t);
+  const supplyNow_2 = supply(t, run.powerOn, run.powerSince, run.powerFrom);
   lamp.intensity = toSingle(index === 5.0 ? intensityBase * buzzing(t, lampKey(intensityKey, index), 0.2) *
     supplyNow : intensityBase_2 * buzzing(t, lampKey(intensityKey_2, index), 0.85) * supplyNow_2);
   lamp.color[0] = 1.0;
@@ -212,13 +249,13 @@ export function readMast(run, index,
   return lamp;
 }
 
-// A lamp of 3, index 0 to 2: area -- pier.caltrin:94: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
+// A lamp of 3, index 0 to 2: area -- pier.caltrin:109: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
 /**
  * @typedef {object} FogLamp
- * @property {number} intensity cd -- pier.caltrin:100: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:97: color #ffc37a
- * @property {number} reachOuter m, none from here on -- pier.caltrin:96: reach 12m - 10m * mist
- * @property {number[]} position m -- pier.caltrin:95: position (4m, 4m, -3m), (18m, 0m, 0m)
+ * @property {number} intensity cd -- pier.caltrin:115: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:112: color #ffc37a
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:111: reach 12m - 10m * mist
+ * @property {number[]} position m -- pier.caltrin:110: position (4m, 4m, -3m), (18m, 0m, 0m)
  */
 
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {FogLamp[]} lamps */
@@ -230,7 +267,7 @@ export function fillFogLamp(run, first, lamps) {
   const intensityBase = 90.0 * needed;
   const intensityKey = chanceKey(run.seed, 0xfd877ea2);
   const intensityKey_2 = chanceKey(run.seed, 0xe338c449);
-  const supplyNow = supply(t);
+  const supplyNow = supply(t, run.powerOn, run.powerSince, run.powerFrom);
   const reachOuterBase = 12.0 - 10.0 * mist;
   for (let n = 0; n < lamps.length; ++n) {
     const lamp = lamps[n];
@@ -260,7 +297,7 @@ export function readFogLamp(run, index,
   const intensityBase = 90.0 * needed;
   const intensityKey = chanceKey(run.seed, 0xfd877ea2);
   const intensityKey_2 = chanceKey(run.seed, 0xe338c449);
-  const supplyNow = supply(t);
+  const supplyNow = supply(t, run.powerOn, run.powerSince, run.powerFrom);
   const reachOuterBase = 12.0 - 10.0 * mist;
   const alive = 1.0 - burstLevel(t, lampKey(intensityKey, index), 0.09, 0.7, 4.0, 21.0, burstsOn, burstsOff,
     64);
@@ -277,7 +314,7 @@ export function readFogLamp(run, index,
   return lamp;
 }
 
-// A lamp of 12, index 0 to 11: point -- pier.caltrin:107: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% }
+// A lamp of 12, index 0 to 11: point -- pier.caltrin:122: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% }
 /**
  * @typedef {object} QuayGlow
  * @property {number} intensity lm
@@ -328,7 +365,7 @@ export function readQuayGlow(run, index,
   return lamp;
 }
 
-// A lamp of 12, index 0 to 11: point -- pier.caltrin:108: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r...
+// A lamp of 12, index 0 to 11: point -- pier.caltrin:123: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r...
 /**
  * @typedef {object} QuayCore
  * @property {number} intensity lm
@@ -404,13 +441,13 @@ export function readQuayCore(run, index,
   return lamp;
 }
 
-// A lamp: point -- pier.caltrin:114: light ticket_hatch point (the hatch stands open to the wind)
+// A lamp: point -- pier.caltrin:129: light ticket_hatch point (the hatch stands open to the wind)
 /**
  * @typedef {object} TicketHatch
- * @property {number} intensity lm -- pier.caltrin:118: intensity 420lm * guttering(50%, draught 250ms)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:117: color 2700K
- * @property {number} reachOuter m, none from here on -- pier.caltrin:116: reach 5m
- * @property {number[]} position m -- pier.caltrin:115: position (31m, 2m, 5m)
+ * @property {number} intensity lm -- pier.caltrin:133: intensity 420lm * guttering(50%, draught 250ms)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:132: color 2700K
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:131: reach 5m
+ * @property {number[]} position m -- pier.caltrin:130: position (31m, 2m, 5m)
  */
 
 /** Reads the lamp. @param {Run} run @param {TicketHatch} [lamp] kept by the caller @returns {TicketHatch} */
@@ -428,14 +465,14 @@ export function readTicketHatch(run,
   return lamp;
 }
 
-// A lamp of 6, index 0 to 5: area -- pier.caltrin:121: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
+// A lamp of 6, index 0 to 5: area -- pier.caltrin:136: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
 /**
  * @typedef {object} Pane
- * @property {number} intensity cd -- pier.caltrin:128: intensity 55cd * dim * awake
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:125: color #ffcf9a
- * @property {number} reachOuter m, none from here on -- pier.caltrin:124: reach 6m
- * @property {number[]} position m -- pier.caltrin:122: position (44m, 2m, -5m), (1.8m, 0m, 0m)
- * @property {number[]} aim direction, of length 1 -- pier.caltrin:123: aim (0m, 0m, 1m)
+ * @property {number} intensity cd -- pier.caltrin:143: intensity 55cd * dim * awake
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:140: color #ffcf9a
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:139: reach 6m
+ * @property {number[]} position m -- pier.caltrin:137: position (44m, 2m, -5m), (1.8m, 0m, 0m)
+ * @property {number[]} aim direction, of length 1 -- pier.caltrin:138: aim (0m, 0m, 1m)
  */
 
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {Pane[]} lamps */
@@ -506,15 +543,15 @@ export function readPane(run, index,
   return lamp;
 }
 
-// A lamp: point -- pier.caltrin:131: light weld point (runs of the arc, and pauses to look at the seam)
+// A lamp: point -- pier.caltrin:146: light weld point (runs of the arc, and pauses to look at the seam)
 /**
  * @typedef {object} Weld
- * @property {number} intensity lm -- pier.caltrin:135: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:134: color arc
- * @property {number} reachInner m, full up to here -- pier.caltrin:133: reach 0.5m..30m
- * @property {number} reachOuter m, none from here on -- pier.caltrin:133: reach 0.5m..30m
- * @property {number[]} position m -- pier.caltrin:132: position (48m, 1m, -2m)
- * @property {boolean} shadows whether it casts shadows -- pier.caltrin:136: shadows on
+ * @property {number} intensity lm -- pier.caltrin:150: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:149: color arc
+ * @property {number} reachInner m, full up to here -- pier.caltrin:148: reach 0.5m..30m
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:148: reach 0.5m..30m
+ * @property {number[]} position m -- pier.caltrin:147: position (48m, 1m, -2m)
+ * @property {boolean} shadows whether it casts shadows -- pier.caltrin:151: shadows on
  */
 
 /** Reads the lamp. @param {Run} run @param {Weld} [lamp] kept by the caller @returns {Weld} */
@@ -536,12 +573,12 @@ export function readWeld(run, lamp = { intensity: 0, color: [0, 0, 0], reachInne
   return lamp;
 }
 
-// A lamp: point -- pier.caltrin:139: light harbour_light point (two flashes in six seconds)
+// A lamp: point -- pier.caltrin:154: light harbour_light point (two flashes in six seconds)
 /**
  * @typedef {object} HarbourLight
- * @property {number} intensity cd -- pier.caltrin:142: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:141: color #9dffb0
- * @property {number[]} position m -- pier.caltrin:140: position (60m, 14m, 0m)
+ * @property {number} intensity cd -- pier.caltrin:157: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:156: color #9dffb0
+ * @property {number[]} position m -- pier.caltrin:155: position (60m, 14m, 0m)
  */
 
 /** Reads the lamp. @param {Run} run @param {HarbourLight} [lamp] kept by the caller @returns {HarbourLight} */
@@ -557,13 +594,13 @@ export function readHarbourLight(run, lamp = { intensity: 0, color: [0, 0, 0], p
   return lamp;
 }
 
-// A lamp of 4, index 0 to 3: point -- pier.caltrin:145: light standby[4] point (standby lamps of the winches breathe, never together)
+// A lamp of 4, index 0 to 3: point -- pier.caltrin:160: light standby[4] point (standby lamps of the winches breathe, never together)
 /**
  * @typedef {object} Standby
- * @property {number} intensity cd -- pier.caltrin:149: intensity 12cd * alternate(breathing, scatter)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:148: color #ff5a1f
- * @property {number} reachOuter m, none from here on -- pier.caltrin:147: reach 2m
- * @property {number[]} position m -- pier.caltrin:146: position (12m, 1m, 2m), (9m, 0m, 0m)
+ * @property {number} intensity cd -- pier.caltrin:164: intensity 12cd * alternate(breathing, scatter)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:163: color #ff5a1f
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:162: reach 2m
+ * @property {number[]} position m -- pier.caltrin:161: position (12m, 1m, 2m), (9m, 0m, 0m)
  */
 
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {Standby[]} lamps */
@@ -602,13 +639,13 @@ export function readStandby(run, index,
   return lamp;
 }
 
-// A lamp of 16, index 0 to 15: point -- pier.caltrin:152: light edge_lamp[16] point (along the pier's edge, one after the other)
+// A lamp of 16, index 0 to 15: point -- pier.caltrin:167: light edge_lamp[16] point (along the pier's edge, one after the other)
 /**
  * @typedef {object} EdgeLamp
- * @property {number} intensity cd -- pier.caltrin:156: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:155: color hue(#ffb000, by one(-6deg..6deg))
- * @property {number} reachOuter m, none from here on -- pier.caltrin:154: reach 2m
- * @property {number[]} position m -- pier.caltrin:153: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
+ * @property {number} intensity cd -- pier.caltrin:171: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:170: color hue(#ffb000, by one(-6deg..6deg))
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:169: reach 2m
+ * @property {number[]} position m -- pier.caltrin:168: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
  */
 
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {EdgeLamp[]} lamps */
@@ -677,21 +714,23 @@ export function readEdgeLamp(run, index,
   return lamp;
 }
 
-// A lamp: point -- pier.caltrin:159: light gangway point
+// A lamp: point -- pier.caltrin:174: light gangway point
 /**
  * @typedef {object} Gangway
- * @property {number} intensity lm -- pier.caltrin:163: intensity 900lm * once(warming)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:162: color 3500K
- * @property {number} reachInner m, full up to here -- pier.caltrin:161: reach 1m..8m
- * @property {number} reachOuter m, none from here on -- pier.caltrin:161: reach 1m..8m
- * @property {number[]} position m -- pier.caltrin:160: position (22m, 2m, 4m)
+ * @property {number} intensity lm -- pier.caltrin:178: intensity 900lm * once(warming) * (35% + 65% * play(boarding, at ferry_docks))
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:177: color 3500K
+ * @property {number} reachInner m, full up to here -- pier.caltrin:176: reach 1m..8m
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:176: reach 1m..8m
+ * @property {number[]} position m -- pier.caltrin:175: position (22m, 2m, 4m)
  */
 
 /** Reads the lamp. @param {Run} run @param {Gangway} [lamp] kept by the caller @returns {Gangway} */
 export function readGangway(run, lamp = { intensity: 0, color: [0, 0, 0], reachInner: 0, reachOuter: 0,
   position: [0, 0, 0] }) {
   const t = run.now;
-  lamp.intensity = toSingle(900.0 * warming(t));
+  const ferryDocksLast = run.ferryDocksLast;
+  lamp.intensity = toSingle(900.0 * warming(t) *
+    (0.35 + 0.65 * (ferryDocksLast > -1500000000.0 ? boarding(greatest(t - ferryDocksLast, 0.0)) : 0.0)));
   lamp.color[0] = 1.0;
   lamp.color[1] = 0.5703867673873901;
   lamp.color[2] = 0.25920239090919495;
@@ -703,13 +742,13 @@ export function readGangway(run, lamp = { intensity: 0, color: [0, 0, 0], reachI
   return lamp;
 }
 
-// A lamp: directional -- pier.caltrin:166: light sunlight directional
+// A lamp: directional -- pier.caltrin:181: light sunlight directional
 /**
  * @typedef {object} Sunlight
- * @property {number} intensity lx -- pier.caltrin:169: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:168: color sun.color
- * @property {number[]} aim direction, of length 1 -- pier.caltrin:167: aim sun.aim
- * @property {boolean} shadows whether it casts shadows -- pier.caltrin:170: shadows on
+ * @property {number} intensity lx -- pier.caltrin:184: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:183: color sun.color
+ * @property {number[]} aim direction, of length 1 -- pier.caltrin:182: aim sun.aim
+ * @property {boolean} shadows whether it casts shadows -- pier.caltrin:185: shadows on
  */
 
 /** Reads the lamp. @param {Run} run @param {Sunlight} [lamp] kept by the caller @returns {Sunlight} */
@@ -734,12 +773,12 @@ export function readSunlight(run, lamp = { intensity: 0, color: [0, 0, 0], aim: 
   return lamp;
 }
 
-// A lamp: directional -- pier.caltrin:173: light moonlight directional
+// A lamp: directional -- pier.caltrin:188: light moonlight directional
 /**
  * @typedef {object} Moonlight
- * @property {number} intensity lx -- pier.caltrin:176: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:175: color #b8ccff
- * @property {number[]} aim direction, of length 1 -- pier.caltrin:174: aim moon.aim
+ * @property {number} intensity lx -- pier.caltrin:191: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:190: color #b8ccff
+ * @property {number[]} aim direction, of length 1 -- pier.caltrin:189: aim moon.aim
  */
 
 /** Reads the lamp. @param {Run} run @param {Moonlight} [lamp] kept by the caller @returns {Moonlight} */
@@ -760,11 +799,11 @@ export function readMoonlight(run, lamp = { intensity: 0, color: [0, 0, 0], aim:
   return lamp;
 }
 
-// A lamp: ambient -- pier.caltrin:179: light deck ambient
+// A lamp: ambient -- pier.caltrin:194: light deck ambient
 /**
  * @typedef {object} Deck
- * @property {number} intensity lx -- pier.caltrin:181: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:180: color mix(#5a6f86, sky, by sun.daylight)
+ * @property {number} intensity lx -- pier.caltrin:196: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:195: color mix(#5a6f86, sky, by sun.daylight)
  */
 
 /** Reads the lamp. @param {Run} run @param {Deck} [lamp] kept by the caller @returns {Deck} */
@@ -778,15 +817,15 @@ export function readDeck(run, lamp = { intensity: 0, color: [0, 0, 0] }) {
   const colorBase = between(0.5188370226641149, coneL(skyNowR, skyNowG, skyNowB), sunDaylightNow);
   const colorBase_2 = between(0.5377145272642493, coneM(skyNowR, skyNowG, skyNowB), sunDaylightNow);
   const colorBase_3 = between(0.5886725379626864, coneS(skyNowR, skyNowG, skyNowB), sunDaylightNow);
-  lamp.intensity = Math.fround(3.0 * (0.4 + 0.05 * supply(t)) + 2500.0 *
-    overhead(hour, run.season, weatherWeight(run, 1)));
+  lamp.intensity = Math.fround(3.0 * (0.4 + 0.05 * supply(t, run.powerOn, run.powerSince, run.powerFrom)) +
+    2500.0 * overhead(hour, run.season, weatherWeight(run, 1)));
   lamp.color[0] = toSingle(lightR(colorBase, colorBase_2, colorBase_3));
   lamp.color[1] = toSingle(lightG(colorBase, colorBase_2, colorBase_3));
   lamp.color[2] = toSingle(lightB(colorBase, colorBase_2, colorBase_3));
   return lamp;
 }
 
-// An output -- pier.caltrin:184: output sky_tint = sky
+// An output -- pier.caltrin:199: output sky_tint = sky
 /**
  * @typedef {object} SkyTint
  * @property {number[]} value linear Rec. 709
@@ -801,7 +840,7 @@ export function readSkyTint(run, lamp = { value: [0, 0, 0] }) {
   return lamp;
 }
 
-// An output -- pier.caltrin:185: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
+// An output -- pier.caltrin:200: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
 /**
  * @typedef {object} DustTint
  * @property {number[]} value linear Rec. 709
@@ -826,7 +865,7 @@ export function readDustTint(run, lamp = { value: [0, 0, 0] }) {
   return lamp;
 }
 
-// An output -- pier.caltrin:186: output fog = mist * pick(watch, night 130%, morning 160%, others 100%)
+// An output -- pier.caltrin:201: output fog = mist * pick(watch, night 130%, morning 160%, others 100%)
 /**
  * @typedef {object} Fog
  * @property {number} value number
@@ -840,7 +879,7 @@ export function readFog(run, lamp = { value: 0 }) {
   return lamp;
 }
 
-// An output -- pier.caltrin:187: output view_range = mix(900m + 3100m * overhead, 150m, by mist)
+// An output -- pier.caltrin:202: output view_range = mix(900m + 3100m * overhead, 150m, by mist)
 /**
  * @typedef {object} ViewRange
  * @property {number} value m
@@ -854,11 +893,11 @@ export function readViewRange(run, lamp = { value: 0 }) {
   return lamp;
 }
 
-// An output of 400, index 0 to 399 -- pier.caltrin:189: output stars[400] (a field of stars for the sky)
+// An output of 400, index 0 to 399 -- pier.caltrin:204: output stars[400] (a field of stars for the sky)
 /**
  * @typedef {object} Stars
- * @property {number} level number -- pier.caltrin:191: level clear * held(40%..100%, every 200ms..900ms, over 60%)
- * @property {number[]} tint linear Rec. 709 -- pier.caltrin:192: tint one(#ffd9b0, #ffffff, #b8ccff)
+ * @property {number} level number -- pier.caltrin:206: level clear * held(40%..100%, every 200ms..900ms, over 60%)
+ * @property {number[]} tint linear Rec. 709 -- pier.caltrin:207: tint one(#ffd9b0, #ffffff, #b8ccff)
  */
 
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {Stars[]} lamps */
@@ -1233,7 +1272,15 @@ function watchTintB(hour_2) {
     0.9422944153106793));
 }
 
-// Curve over x seconds -- pier.caltrin:29: curve hunting (the generator hunts, an odd 7.3 s a turn)
+// Signal, the same for all who use it -- pier.caltrin:28: switch power (what the generator gives)
+/** @param {number} t_2 @param {boolean} powerOn @param {number} powerSince @param {number} powerFrom @returns {number} */
+function power(t_2, powerOn, powerSince, powerFrom) {
+  return powerOn ? (powerSince + 2.0 > t_2 ?
+    between(powerFrom, 1.0, easeSmooth(within((t_2 - powerSince) / 2.0, 0.0, 1.0))) : 1.0) :
+    (powerSince + 0.06 > t_2 ? between(powerFrom, 0.0, within((t_2 - powerSince) / 0.06, 0.0, 1.0)) : 0.0);
+}
+
+// Curve over x seconds -- pier.caltrin:37: curve hunting (the generator hunts, an odd 7.3 s a turn)
 /** @param {number} x @returns {number} */
 function hunting(x) {
   if (x < 1.4) return 1.0;
@@ -1244,7 +1291,7 @@ function hunting(x) {
   return 1.0;
 }
 
-// Curve over x degrees -- pier.caltrin:39: curve morning (the sky by the height of the sun, grey-green before noon)
+// Curve over x degrees -- pier.caltrin:47: curve morning (the sky by the height of the sun, grey-green before noon)
 /** @param {number} x @returns {number} */
 function morningL(x) {
   if (x < -9.0) return 0.1832537775717708;
@@ -1255,7 +1302,7 @@ function morningL(x) {
   return 0.815261524672906;
 }
 
-// Curve over x degrees -- pier.caltrin:39: curve morning (the sky by the height of the sun, grey-green before noon)
+// Curve over x degrees -- pier.caltrin:47: curve morning (the sky by the height of the sun, grey-green before noon)
 /** @param {number} x @returns {number} */
 function morningM(x) {
   if (x < -9.0) return 0.19279209182171184;
@@ -1266,7 +1313,7 @@ function morningM(x) {
   return 0.8257141873804227;
 }
 
-// Curve over x degrees -- pier.caltrin:39: curve morning (the sky by the height of the sun, grey-green before noon)
+// Curve over x degrees -- pier.caltrin:47: curve morning (the sky by the height of the sun, grey-green before noon)
 /** @param {number} x @returns {number} */
 function morningS(x) {
   if (x < -9.0) return 0.22522903602175648;
@@ -1277,7 +1324,7 @@ function morningS(x) {
   return 0.8427935103935588;
 }
 
-// Curve over x degrees -- pier.caltrin:47: curve evening (and brass after it)
+// Curve over x degrees -- pier.caltrin:55: curve evening (and brass after it)
 /** @param {number} x @returns {number} */
 function eveningL(x) {
   if (x < -9.0) return 0.1832537775717708;
@@ -1288,7 +1335,7 @@ function eveningL(x) {
   return 0.815261524672906;
 }
 
-// Curve over x degrees -- pier.caltrin:47: curve evening (and brass after it)
+// Curve over x degrees -- pier.caltrin:55: curve evening (and brass after it)
 /** @param {number} x @returns {number} */
 function eveningM(x) {
   if (x < -9.0) return 0.19279209182171184;
@@ -1299,7 +1346,7 @@ function eveningM(x) {
   return 0.8257141873804227;
 }
 
-// Curve over x degrees -- pier.caltrin:47: curve evening (and brass after it)
+// Curve over x degrees -- pier.caltrin:55: curve evening (and brass after it)
 /** @param {number} x @returns {number} */
 function eveningS(x) {
   if (x < -9.0) return 0.22522903602175648;
@@ -1310,7 +1357,7 @@ function eveningS(x) {
   return 0.8427935103935588;
 }
 
-// Curve over x seconds -- pier.caltrin:55: curve breathing
+// Curve over x seconds -- pier.caltrin:63: curve breathing
 /** @param {number} x @returns {number} */
 function breathing(x) {
   if (x < 0.0) return 0.18;
@@ -1320,7 +1367,7 @@ function breathing(x) {
   return 0.92;
 }
 
-// Curve over x seconds -- pier.caltrin:61: curve warming (a cold tube: it strikes twice, then comes up)
+// Curve over x seconds -- pier.caltrin:69: curve warming (a cold tube: it strikes twice, then comes up)
 /** @param {number} x @returns {number} */
 function warming(x) {
   if (x < 0.3) return 0.0;
@@ -1331,19 +1378,29 @@ function warming(x) {
   return 1.0;
 }
 
-// Signal, the same for all who use it -- pier.caltrin:70: signal supply = loop(hunting)
-/** @param {number} t_2 @returns {number} */
-function supply(t_2) {
-  return hunting(wrapTime(t_2, 7.3));
+// Curve over x seconds -- pier.caltrin:78: curve boarding (the gangway is lit up while people come and go)
+/** @param {number} x @returns {number} */
+function boarding(x) {
+  if (x < 0.0) return 0.0;
+  if (x < 2.5) return between(0.0, 1.0, easeSmooth(x / 2.5));
+  if (x < 20.0) return 1.0;
+  if (x < 24.0) return between(1.0, 0.0, easeSmooth((x - 20.0) / 4.0));
+  return 0.0;
 }
 
-// Signal, the same for all who use it -- pier.caltrin:71: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
+// Signal, the same for all who use it -- pier.caltrin:85: signal supply = loop(hunting) * (3% + 97% * power) (a brown trace stays, never black)
+/** @param {number} t_2 @param {boolean} powerOn @param {number} powerSince @param {number} powerFrom @returns {number} */
+function supply(t_2, powerOn, powerSince, powerFrom) {
+  return hunting(wrapTime(t_2, 7.3)) * (0.03 + 0.97 * power(t_2, powerOn, powerSince, powerFrom));
+}
+
+// Signal, the same for all who use it -- pier.caltrin:86: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function afternoon(hour_2, season) {
   return between(0.0, 1.0, easeSmooth(within((sunAzimuth(hour_2, season) - 160.0) / 40.0, 0.0, 1.0)));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:72: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+// Signal, the same for all who use it -- pier.caltrin:87: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function clearSkyR(hour_2, season) {
   const sunHeightNow = sunHeight(hour_2, season);
@@ -1367,7 +1424,7 @@ function clearSkyR(hour_2, season) {
     afternoonNow));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:72: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+// Signal, the same for all who use it -- pier.caltrin:87: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function clearSkyG(hour_2, season) {
   const sunHeightNow = sunHeight(hour_2, season);
@@ -1391,7 +1448,7 @@ function clearSkyG(hour_2, season) {
     afternoonNow));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:72: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+// Signal, the same for all who use it -- pier.caltrin:87: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function clearSkyB(hour_2, season) {
   const sunHeightNow = sunHeight(hour_2, season);
@@ -1415,7 +1472,7 @@ function clearSkyB(hour_2, season) {
     afternoonNow));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:73: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+// Signal, the same for all who use it -- pier.caltrin:88: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 /** @param {number} hour_2 @param {number} season @param {number} weatherOvercast @returns {number} */
 function skyR(hour_2, season, weatherOvercast) {
   const clearSkyNowR = clearSkyR(hour_2, season);
@@ -1435,7 +1492,7 @@ function skyR(hour_2, season, weatherOvercast) {
     coneS(colorNowR, colorNowG, colorNowB), weatherOvercast));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:73: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+// Signal, the same for all who use it -- pier.caltrin:88: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 /** @param {number} hour_2 @param {number} season @param {number} weatherOvercast @returns {number} */
 function skyG(hour_2, season, weatherOvercast) {
   const clearSkyNowR = clearSkyR(hour_2, season);
@@ -1455,7 +1512,7 @@ function skyG(hour_2, season, weatherOvercast) {
     coneS(colorNowR, colorNowG, colorNowB), weatherOvercast));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:73: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+// Signal, the same for all who use it -- pier.caltrin:88: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 /** @param {number} hour_2 @param {number} season @param {number} weatherOvercast @returns {number} */
 function skyB(hour_2, season, weatherOvercast) {
   const clearSkyNowR = clearSkyR(hour_2, season);
@@ -1475,19 +1532,19 @@ function skyB(hour_2, season, weatherOvercast) {
     coneS(colorNowR, colorNowG, colorNowB), weatherOvercast));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:74: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
+// Signal, the same for all who use it -- pier.caltrin:89: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
 /** @param {number} hour_2 @param {number} season @param {number} weatherOvercast @returns {number} */
 function overhead(hour_2, season, weatherOvercast) {
   return sunDaylight(hour_2, season) * between(1.0, 0.35, weatherOvercast);
 }
 
-// Behaviour, one for each use -- pier.caltrin:76: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
+// Behaviour, one for each use -- pier.caltrin:91: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
 /** @param {number} t_2 @param {number} key @param {number} floor @returns {number} */
 function buzzing(t_2, key, floor) {
   return between(floor, 1.0, heldLevel(t_2, chanceKey(key, 0xc3f69953), 6.666666666666667, 0.3));
 }
 
-// Behaviour, one for each use -- pier.caltrin:78: behaviour guttering(depth = 35%, draught = 400ms)
+// Behaviour, one for each use -- pier.caltrin:93: behaviour guttering(depth = 35%, draught = 400ms)
 /** @param {number} t_2 @param {number} key @param {number} depth @param {number} draught @returns {number} */
 function guttering(t_2, key, depth, draught) {
   const flame = 0.8 + 0.19999999999999996 *
@@ -1997,7 +2054,7 @@ export function selfTest() {
   if (readHarbourLight(run).intensity !== 0.0) wrong += 1;
   if (readStandby(run, 0).intensity !== 4.570737838745117) wrong += 1;
   if (readEdgeLamp(run, 0).intensity !== 11.846709251403809) wrong += 1;
-  if (readGangway(run).intensity !== 45.0) wrong += 1;
+  if (readGangway(run).intensity !== 15.75) wrong += 1;
   if (readSunlight(run).intensity !== 0.0) wrong += 1;
   if (readMoonlight(run).intensity !== 0.030565625056624413) wrong += 1;
   if (readDeck(run).intensity !== 1.350000023841858) wrong += 1;
@@ -2018,7 +2075,7 @@ export function selfTest() {
   if (readHarbourLight(run).intensity !== 2600.0) wrong += 1;
   if (readStandby(run, 3).intensity !== 12.055668830871582) wrong += 1;
   if (readEdgeLamp(run, 3).intensity !== 3.907547950744629) wrong += 1;
-  if (readGangway(run).intensity !== 900.0) wrong += 1;
+  if (readGangway(run).intensity !== 315.0) wrong += 1;
   if (readSunlight(run).intensity !== 0.0) wrong += 1;
   if (readMoonlight(run).intensity !== 0.03227391093969345) wrong += 1;
   if (readDeck(run).intensity !== 1.3440881967544556) wrong += 1;

@@ -2,7 +2,7 @@
 //!
 //! Change the lightbook and export again rather than this file.
 //!
-//! No dependency, no heap, no globals. A run is a plain value of 184 bytes: copy it to save it.
+//! No dependency, no heap, no globals. A run is a plain value of 216 bytes: copy it to save it.
 //! Values are computed when they are read, at any moment, in any order, at the same cost.
 //!
 //! Host loop:
@@ -52,6 +52,14 @@ pub struct Run {
     mist: f64,
     /// number
     season: f64,
+    /// s, when it happened last
+    ferry_docks_last: f64,
+    /// whether it is on, or on its way there
+    power_on: bool,
+    /// s, when it was turned
+    power_since: f64,
+    /// how far it was on then
+    power_from: f64,
     /// number
     quay_cock: [f64; 12],
 }
@@ -71,6 +79,10 @@ impl Run {
             weather_from: [1.0, 0.0],
             mist: 0.3,
             season: 324.0,
+            ferry_docks_last: -2000000000.0,
+            power_on: true,
+            power_since: -2000000000.0,
+            power_from: 1.0,
             quay_cock: [1.0; 12],
         }
     }
@@ -83,6 +95,36 @@ impl Run {
     /// Goes on by some seconds. Steps add up their rounding; `advance` does not.
     pub fn step(&mut self, seconds: f64) {
         self.advance(self.now + seconds);
+    }
+
+    /// Event, fired by the game -- pier.caltrin:26: event ferry_docks, power_cut, power_back (the game fires these)
+    pub fn fire_ferry_docks(&mut self) {
+        let t = self.now;
+        self.ferry_docks_last = t;
+    }
+
+    /// Event, fired by the game -- pier.caltrin:26: event ferry_docks, power_cut, power_back (the game fires these)
+    pub fn fire_power_cut(&mut self) {
+        let t = self.now;
+        let turns = self.power_on;
+        let next_power_from = power(t, self.power_on, self.power_since, self.power_from);
+        if turns {
+            self.power_on = false;
+            self.power_since = t;
+            self.power_from = next_power_from;
+        }
+    }
+
+    /// Event, fired by the game -- pier.caltrin:26: event ferry_docks, power_cut, power_back (the game fires these)
+    pub fn fire_power_back(&mut self) {
+        let t = self.now;
+        let turns = !self.power_on;
+        let next_power_from = power(t, self.power_on, self.power_since, self.power_from);
+        if turns {
+            self.power_on = true;
+            self.power_since = t;
+            self.power_from = next_power_from;
+        }
     }
 
     /// Hours from the midnight of the day at which the clock was last touched.
@@ -168,7 +210,7 @@ impl Run {
         self.season = clean_input(to, 1.0, 366.0, 324.0);
     }
 
-    /// Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:104: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
+    /// Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:119: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
     pub fn set_quay_cock(&mut self, index: u32, to: f64) {
         if let Some(one) = self.quay_cock.get_mut(index as usize) {
             *one = clean_input(to, 0.0, 1.0, 1.0);
@@ -182,10 +224,10 @@ impl Run {
         let dark_now = dark(hour, self.season);
         let intensity_base = 6200.0 * dark_now;
         let intensity_key = chance_key(self.seed, 0x1d19816b);
-        let supply_now = supply(t);
+        let supply_now = supply(t, self.power_on, self.power_since, self.power_from);
         let intensity_base_2 = 6200.0 * dark_now;
         let intensity_key_2 = chance_key(self.seed, 0xd065fa35);
-        let supply_now_2 = supply(t);
+        let supply_now_2 = supply(t, self.power_on, self.power_since, self.power_from);
         for (n, lamp) in lamps.iter_mut().enumerate() {
             let index = first.wrapping_add(n as u32);
             *lamp = Mast {
@@ -220,7 +262,7 @@ impl Run {
         let intensity_base = 90.0 * needed;
         let intensity_key = chance_key(self.seed, 0xfd877ea2);
         let intensity_key_2 = chance_key(self.seed, 0xe338c449);
-        let supply_now = supply(t);
+        let supply_now = supply(t, self.power_on, self.power_since, self.power_from);
         let reach_outer_base = 12.0 - 10.0 * mist;
         for (n, lamp) in lamps.iter_mut().enumerate() {
             let index = first.wrapping_add(n as u32);
@@ -452,8 +494,11 @@ impl Run {
     /// Reads the lamp.
     pub fn read_gangway(&self) -> Gangway {
         let t = self.now;
+        let ferry_docks_last = self.ferry_docks_last;
         Gangway {
-            intensity: to_single(900.0 * warming(t)),
+            intensity: to_single(900.0 * warming(t) *
+                (0.35 + 0.65 * (if ferry_docks_last > -1500000000.0 { boarding(greatest(t - ferry_docks_last,
+                0.0)) } else { 0.0 }))),
             color: [1.0, 0.57038677, 0.2592024],
             reach_inner: 1.0,
             reach_outer: 8.0,
@@ -519,8 +564,8 @@ impl Run {
         let color_base_3 = between(0.5886725379626864, cone_s(sky_now_r, sky_now_g, sky_now_b),
             sun_daylight_now);
         Deck {
-            intensity: (3.0 * (0.4 + 0.05 * supply(t)) + 2500.0 *
-                overhead(hour, self.season, self.weather_weight(1))) as f32,
+            intensity: (3.0 * (0.4 + 0.05 * supply(t, self.power_on, self.power_since, self.power_from)) +
+                2500.0 * overhead(hour, self.season, self.weather_weight(1))) as f32,
             color: [to_single(light_r(color_base, color_base_2, color_base_3)),
                 to_single(light_g(color_base, color_base_2, color_base_3)),
                 to_single(light_b(color_base, color_base_2, color_base_3))],
@@ -605,41 +650,41 @@ impl Run {
     }
 }
 
-/// A lamp of 8, index 0 to 7: spot -- pier.caltrin:84: light mast[8] spot (eight lamps, each with its own buzz)
+/// A lamp of 8, index 0 to 7: spot -- pier.caltrin:99: light mast[8] spot (eight lamps, each with its own buzz)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Mast {
-    /// lm -- pier.caltrin:90: intensity 6200lm * dark * buzzing() * supply
+    /// lm -- pier.caltrin:105: intensity 6200lm * dark * buzzing() * supply
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:89: color sodium
+    /// linear Rec. 709 -- pier.caltrin:104: color sodium
     pub color: [f32; 3],
-    /// m, full up to here -- pier.caltrin:88: reach 1m..14m
+    /// m, full up to here -- pier.caltrin:103: reach 1m..14m
     pub reach_inner: f32,
-    /// m, none from here on -- pier.caltrin:88: reach 1m..14m
+    /// m, none from here on -- pier.caltrin:103: reach 1m..14m
     pub reach_outer: f32,
-    /// degrees, full angle, full up to here -- pier.caltrin:87: cone 20deg..50deg
+    /// degrees, full angle, full up to here -- pier.caltrin:102: cone 20deg..50deg
     pub cone_inner: f32,
-    /// degrees, full angle, none from here on -- pier.caltrin:87: cone 20deg..50deg
+    /// degrees, full angle, none from here on -- pier.caltrin:102: cone 20deg..50deg
     pub cone_outer: f32,
-    /// m -- pier.caltrin:85: position (0m, 6m, 0m), (7m, 0m, 0m)
+    /// m -- pier.caltrin:100: position (0m, 6m, 0m), (7m, 0m, 0m)
     pub position: [f32; 3],
-    /// direction, of length 1 -- pier.caltrin:86: aim (0m, -1m, 0m)
+    /// direction, of length 1 -- pier.caltrin:101: aim (0m, -1m, 0m)
     pub aim: [f32; 3],
 }
 
-/// A lamp of 3, index 0 to 2: area -- pier.caltrin:94: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
+/// A lamp of 3, index 0 to 2: area -- pier.caltrin:109: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct FogLamp {
-    /// cd -- pier.caltrin:100: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
+    /// cd -- pier.caltrin:115: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:97: color #ffc37a
+    /// linear Rec. 709 -- pier.caltrin:112: color #ffc37a
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:96: reach 12m - 10m * mist
+    /// m, none from here on -- pier.caltrin:111: reach 12m - 10m * mist
     pub reach_outer: f32,
-    /// m -- pier.caltrin:95: position (4m, 4m, -3m), (18m, 0m, 0m)
+    /// m -- pier.caltrin:110: position (4m, 4m, -3m), (18m, 0m, 0m)
     pub position: [f32; 3],
 }
 
-/// A lamp of 12, index 0 to 11: point -- pier.caltrin:107: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% }
+/// A lamp of 12, index 0 to 11: point -- pier.caltrin:122: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% }
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct QuayGlow {
     /// lm
@@ -652,7 +697,7 @@ pub struct QuayGlow {
     pub position: [f32; 3],
 }
 
-/// A lamp of 12, index 0 to 11: point -- pier.caltrin:108: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r...
+/// A lamp of 12, index 0 to 11: point -- pier.caltrin:123: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r...
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct QuayCore {
     /// lm
@@ -667,170 +712,170 @@ pub struct QuayCore {
     pub offset: [f32; 3],
 }
 
-/// A lamp: point -- pier.caltrin:114: light ticket_hatch point (the hatch stands open to the wind)
+/// A lamp: point -- pier.caltrin:129: light ticket_hatch point (the hatch stands open to the wind)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct TicketHatch {
-    /// lm -- pier.caltrin:118: intensity 420lm * guttering(50%, draught 250ms)
+    /// lm -- pier.caltrin:133: intensity 420lm * guttering(50%, draught 250ms)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:117: color 2700K
+    /// linear Rec. 709 -- pier.caltrin:132: color 2700K
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:116: reach 5m
+    /// m, none from here on -- pier.caltrin:131: reach 5m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:115: position (31m, 2m, 5m)
+    /// m -- pier.caltrin:130: position (31m, 2m, 5m)
     pub position: [f32; 3],
 }
 
-/// A lamp of 6, index 0 to 5: area -- pier.caltrin:121: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
+/// A lamp of 6, index 0 to 5: area -- pier.caltrin:136: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Pane {
-    /// cd -- pier.caltrin:128: intensity 55cd * dim * awake
+    /// cd -- pier.caltrin:143: intensity 55cd * dim * awake
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:125: color #ffcf9a
+    /// linear Rec. 709 -- pier.caltrin:140: color #ffcf9a
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:124: reach 6m
+    /// m, none from here on -- pier.caltrin:139: reach 6m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:122: position (44m, 2m, -5m), (1.8m, 0m, 0m)
+    /// m -- pier.caltrin:137: position (44m, 2m, -5m), (1.8m, 0m, 0m)
     pub position: [f32; 3],
-    /// direction, of length 1 -- pier.caltrin:123: aim (0m, 0m, 1m)
+    /// direction, of length 1 -- pier.caltrin:138: aim (0m, 0m, 1m)
     pub aim: [f32; 3],
 }
 
-/// A lamp: point -- pier.caltrin:131: light weld point (runs of the arc, and pauses to look at the seam)
+/// A lamp: point -- pier.caltrin:146: light weld point (runs of the arc, and pauses to look at the seam)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Weld {
-    /// lm -- pier.caltrin:135: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
+    /// lm -- pier.caltrin:150: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:134: color arc
+    /// linear Rec. 709 -- pier.caltrin:149: color arc
     pub color: [f32; 3],
-    /// m, full up to here -- pier.caltrin:133: reach 0.5m..30m
+    /// m, full up to here -- pier.caltrin:148: reach 0.5m..30m
     pub reach_inner: f32,
-    /// m, none from here on -- pier.caltrin:133: reach 0.5m..30m
+    /// m, none from here on -- pier.caltrin:148: reach 0.5m..30m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:132: position (48m, 1m, -2m)
+    /// m -- pier.caltrin:147: position (48m, 1m, -2m)
     pub position: [f32; 3],
-    /// whether it casts shadows -- pier.caltrin:136: shadows on
+    /// whether it casts shadows -- pier.caltrin:151: shadows on
     pub shadows: bool,
 }
 
-/// A lamp: point -- pier.caltrin:139: light harbour_light point (two flashes in six seconds)
+/// A lamp: point -- pier.caltrin:154: light harbour_light point (two flashes in six seconds)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct HarbourLight {
-    /// cd -- pier.caltrin:142: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
+    /// cd -- pier.caltrin:157: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:141: color #9dffb0
+    /// linear Rec. 709 -- pier.caltrin:156: color #9dffb0
     pub color: [f32; 3],
-    /// m -- pier.caltrin:140: position (60m, 14m, 0m)
+    /// m -- pier.caltrin:155: position (60m, 14m, 0m)
     pub position: [f32; 3],
 }
 
-/// A lamp of 4, index 0 to 3: point -- pier.caltrin:145: light standby[4] point (standby lamps of the winches breathe, never together)
+/// A lamp of 4, index 0 to 3: point -- pier.caltrin:160: light standby[4] point (standby lamps of the winches breathe, never together)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Standby {
-    /// cd -- pier.caltrin:149: intensity 12cd * alternate(breathing, scatter)
+    /// cd -- pier.caltrin:164: intensity 12cd * alternate(breathing, scatter)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:148: color #ff5a1f
+    /// linear Rec. 709 -- pier.caltrin:163: color #ff5a1f
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:147: reach 2m
+    /// m, none from here on -- pier.caltrin:162: reach 2m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:146: position (12m, 1m, 2m), (9m, 0m, 0m)
+    /// m -- pier.caltrin:161: position (12m, 1m, 2m), (9m, 0m, 0m)
     pub position: [f32; 3],
 }
 
-/// A lamp of 16, index 0 to 15: point -- pier.caltrin:152: light edge_lamp[16] point (along the pier's edge, one after the other)
+/// A lamp of 16, index 0 to 15: point -- pier.caltrin:167: light edge_lamp[16] point (along the pier's edge, one after the other)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct EdgeLamp {
-    /// cd -- pier.caltrin:156: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
+    /// cd -- pier.caltrin:171: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:155: color hue(#ffb000, by one(-6deg..6deg))
+    /// linear Rec. 709 -- pier.caltrin:170: color hue(#ffb000, by one(-6deg..6deg))
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:154: reach 2m
+    /// m, none from here on -- pier.caltrin:169: reach 2m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:153: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
+    /// m -- pier.caltrin:168: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
     pub position: [f32; 3],
 }
 
-/// A lamp: point -- pier.caltrin:159: light gangway point
+/// A lamp: point -- pier.caltrin:174: light gangway point
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Gangway {
-    /// lm -- pier.caltrin:163: intensity 900lm * once(warming)
+    /// lm -- pier.caltrin:178: intensity 900lm * once(warming) * (35% + 65% * play(boarding, at ferry_docks))
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:162: color 3500K
+    /// linear Rec. 709 -- pier.caltrin:177: color 3500K
     pub color: [f32; 3],
-    /// m, full up to here -- pier.caltrin:161: reach 1m..8m
+    /// m, full up to here -- pier.caltrin:176: reach 1m..8m
     pub reach_inner: f32,
-    /// m, none from here on -- pier.caltrin:161: reach 1m..8m
+    /// m, none from here on -- pier.caltrin:176: reach 1m..8m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:160: position (22m, 2m, 4m)
+    /// m -- pier.caltrin:175: position (22m, 2m, 4m)
     pub position: [f32; 3],
 }
 
-/// A lamp: directional -- pier.caltrin:166: light sunlight directional
+/// A lamp: directional -- pier.caltrin:181: light sunlight directional
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Sunlight {
-    /// lx -- pier.caltrin:169: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
+    /// lx -- pier.caltrin:184: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:168: color sun.color
+    /// linear Rec. 709 -- pier.caltrin:183: color sun.color
     pub color: [f32; 3],
-    /// direction, of length 1 -- pier.caltrin:167: aim sun.aim
+    /// direction, of length 1 -- pier.caltrin:182: aim sun.aim
     pub aim: [f32; 3],
-    /// whether it casts shadows -- pier.caltrin:170: shadows on
+    /// whether it casts shadows -- pier.caltrin:185: shadows on
     pub shadows: bool,
 }
 
-/// A lamp: directional -- pier.caltrin:173: light moonlight directional
+/// A lamp: directional -- pier.caltrin:188: light moonlight directional
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Moonlight {
-    /// lx -- pier.caltrin:176: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%)
+    /// lx -- pier.caltrin:191: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:175: color #b8ccff
+    /// linear Rec. 709 -- pier.caltrin:190: color #b8ccff
     pub color: [f32; 3],
-    /// direction, of length 1 -- pier.caltrin:174: aim moon.aim
+    /// direction, of length 1 -- pier.caltrin:189: aim moon.aim
     pub aim: [f32; 3],
 }
 
-/// A lamp: ambient -- pier.caltrin:179: light deck ambient
+/// A lamp: ambient -- pier.caltrin:194: light deck ambient
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Deck {
-    /// lx -- pier.caltrin:181: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead
+    /// lx -- pier.caltrin:196: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:180: color mix(#5a6f86, sky, by sun.daylight)
+    /// linear Rec. 709 -- pier.caltrin:195: color mix(#5a6f86, sky, by sun.daylight)
     pub color: [f32; 3],
 }
 
-/// An output -- pier.caltrin:184: output sky_tint = sky
+/// An output -- pier.caltrin:199: output sky_tint = sky
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct SkyTint {
     /// linear Rec. 709
     pub value: [f32; 3],
 }
 
-/// An output -- pier.caltrin:185: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
+/// An output -- pier.caltrin:200: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct DustTint {
     /// linear Rec. 709
     pub value: [f32; 3],
 }
 
-/// An output -- pier.caltrin:186: output fog = mist * pick(watch, night 130%, morning 160%, others 100%)
+/// An output -- pier.caltrin:201: output fog = mist * pick(watch, night 130%, morning 160%, others 100%)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Fog {
     /// number
     pub value: f32,
 }
 
-/// An output -- pier.caltrin:187: output view_range = mix(900m + 3100m * overhead, 150m, by mist)
+/// An output -- pier.caltrin:202: output view_range = mix(900m + 3100m * overhead, 150m, by mist)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct ViewRange {
     /// m
     pub value: f32,
 }
 
-/// An output of 400, index 0 to 399 -- pier.caltrin:189: output stars[400] (a field of stars for the sky)
+/// An output of 400, index 0 to 399 -- pier.caltrin:204: output stars[400] (a field of stars for the sky)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Stars {
-    /// number -- pier.caltrin:191: level clear * held(40%..100%, every 200ms..900ms, over 60%)
+    /// number -- pier.caltrin:206: level clear * held(40%..100%, every 200ms..900ms, over 60%)
     pub level: f32,
-    /// linear Rec. 709 -- pier.caltrin:192: tint one(#ffd9b0, #ffffff, #b8ccff)
+    /// linear Rec. 709 -- pier.caltrin:207: tint one(#ffd9b0, #ffffff, #b8ccff)
     pub tint: [f32; 3],
 }
 
@@ -1259,7 +1304,14 @@ fn watch_tint_b(hour_2: f64) -> f64 {
         0.9422944153106793))
 }
 
-/// Curve over x seconds -- pier.caltrin:29: curve hunting (the generator hunts, an odd 7.3 s a turn)
+/// Signal, the same for all who use it -- pier.caltrin:28: switch power (what the generator gives)
+fn power(t_2: f64, power_on: bool, power_since: f64, power_from: f64) -> f64 {
+    if power_on { if power_since + 2.0 > t_2 { between(power_from, 1.0,
+        ease_smooth(within((t_2 - power_since) / 2.0, 0.0, 1.0))) } else { 1.0 } } else { if power_since +
+        0.06 > t_2 { between(power_from, 0.0, within((t_2 - power_since) / 0.06, 0.0, 1.0)) } else { 0.0 } }
+}
+
+/// Curve over x seconds -- pier.caltrin:37: curve hunting (the generator hunts, an odd 7.3 s a turn)
 fn hunting(x: f64) -> f64 {
     if x < 1.4 {
         return 1.0;
@@ -1279,7 +1331,7 @@ fn hunting(x: f64) -> f64 {
     1.0
 }
 
-/// Curve over x degrees -- pier.caltrin:39: curve morning (the sky by the height of the sun, grey-green before noon)
+/// Curve over x degrees -- pier.caltrin:47: curve morning (the sky by the height of the sun, grey-green before noon)
 fn morning_l(x: f64) -> f64 {
     if x < -9.0 {
         return 0.1832537775717708;
@@ -1299,7 +1351,7 @@ fn morning_l(x: f64) -> f64 {
     0.815261524672906
 }
 
-/// Curve over x degrees -- pier.caltrin:39: curve morning (the sky by the height of the sun, grey-green before noon)
+/// Curve over x degrees -- pier.caltrin:47: curve morning (the sky by the height of the sun, grey-green before noon)
 fn morning_m(x: f64) -> f64 {
     if x < -9.0 {
         return 0.19279209182171184;
@@ -1319,7 +1371,7 @@ fn morning_m(x: f64) -> f64 {
     0.8257141873804227
 }
 
-/// Curve over x degrees -- pier.caltrin:39: curve morning (the sky by the height of the sun, grey-green before noon)
+/// Curve over x degrees -- pier.caltrin:47: curve morning (the sky by the height of the sun, grey-green before noon)
 fn morning_s(x: f64) -> f64 {
     if x < -9.0 {
         return 0.22522903602175648;
@@ -1339,7 +1391,7 @@ fn morning_s(x: f64) -> f64 {
     0.8427935103935588
 }
 
-/// Curve over x degrees -- pier.caltrin:47: curve evening (and brass after it)
+/// Curve over x degrees -- pier.caltrin:55: curve evening (and brass after it)
 fn evening_l(x: f64) -> f64 {
     if x < -9.0 {
         return 0.1832537775717708;
@@ -1359,7 +1411,7 @@ fn evening_l(x: f64) -> f64 {
     0.815261524672906
 }
 
-/// Curve over x degrees -- pier.caltrin:47: curve evening (and brass after it)
+/// Curve over x degrees -- pier.caltrin:55: curve evening (and brass after it)
 fn evening_m(x: f64) -> f64 {
     if x < -9.0 {
         return 0.19279209182171184;
@@ -1379,7 +1431,7 @@ fn evening_m(x: f64) -> f64 {
     0.8257141873804227
 }
 
-/// Curve over x degrees -- pier.caltrin:47: curve evening (and brass after it)
+/// Curve over x degrees -- pier.caltrin:55: curve evening (and brass after it)
 fn evening_s(x: f64) -> f64 {
     if x < -9.0 {
         return 0.22522903602175648;
@@ -1399,7 +1451,7 @@ fn evening_s(x: f64) -> f64 {
     0.8427935103935588
 }
 
-/// Curve over x seconds -- pier.caltrin:55: curve breathing
+/// Curve over x seconds -- pier.caltrin:63: curve breathing
 fn breathing(x: f64) -> f64 {
     if x < 0.0 {
         return 0.18;
@@ -1413,7 +1465,7 @@ fn breathing(x: f64) -> f64 {
     0.92
 }
 
-/// Curve over x seconds -- pier.caltrin:61: curve warming (a cold tube: it strikes twice, then comes up)
+/// Curve over x seconds -- pier.caltrin:69: curve warming (a cold tube: it strikes twice, then comes up)
 fn warming(x: f64) -> f64 {
     if x < 0.3 {
         return 0.0;
@@ -1433,17 +1485,34 @@ fn warming(x: f64) -> f64 {
     1.0
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:70: signal supply = loop(hunting)
-fn supply(t_2: f64) -> f64 {
-    hunting(wrap_time(t_2, 7.3))
+/// Curve over x seconds -- pier.caltrin:78: curve boarding (the gangway is lit up while people come and go)
+fn boarding(x: f64) -> f64 {
+    if x < 0.0 {
+        return 0.0;
+    }
+    if x < 2.5 {
+        return between(0.0, 1.0, ease_smooth(x / 2.5));
+    }
+    if x < 20.0 {
+        return 1.0;
+    }
+    if x < 24.0 {
+        return between(1.0, 0.0, ease_smooth((x - 20.0) / 4.0));
+    }
+    0.0
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:71: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
+/// Signal, the same for all who use it -- pier.caltrin:85: signal supply = loop(hunting) * (3% + 97% * power) (a brown trace stays, never black)
+fn supply(t_2: f64, power_on: bool, power_since: f64, power_from: f64) -> f64 {
+    hunting(wrap_time(t_2, 7.3)) * (0.03 + 0.97 * power(t_2, power_on, power_since, power_from))
+}
+
+/// Signal, the same for all who use it -- pier.caltrin:86: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
 fn afternoon(hour_2: f64, season: f64) -> f64 {
     between(0.0, 1.0, ease_smooth(within((sun_azimuth(hour_2, season) - 160.0) / 40.0, 0.0, 1.0)))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:72: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+/// Signal, the same for all who use it -- pier.caltrin:87: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 fn clear_sky_r(hour_2: f64, season: f64) -> f64 {
     let sun_height_now = sun_height(hour_2, season);
     let morning_l_now = morning_l(sun_height_now);
@@ -1467,7 +1536,7 @@ fn clear_sky_r(hour_2: f64, season: f64) -> f64 {
         cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:72: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+/// Signal, the same for all who use it -- pier.caltrin:87: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 fn clear_sky_g(hour_2: f64, season: f64) -> f64 {
     let sun_height_now = sun_height(hour_2, season);
     let morning_l_now = morning_l(sun_height_now);
@@ -1491,7 +1560,7 @@ fn clear_sky_g(hour_2: f64, season: f64) -> f64 {
         cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:72: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+/// Signal, the same for all who use it -- pier.caltrin:87: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 fn clear_sky_b(hour_2: f64, season: f64) -> f64 {
     let sun_height_now = sun_height(hour_2, season);
     let morning_l_now = morning_l(sun_height_now);
@@ -1515,7 +1584,7 @@ fn clear_sky_b(hour_2: f64, season: f64) -> f64 {
         cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:73: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+/// Signal, the same for all who use it -- pier.caltrin:88: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 fn sky_r(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
     let clear_sky_now_r = clear_sky_r(hour_2, season);
     let clear_sky_now_g = clear_sky_g(hour_2, season);
@@ -1535,7 +1604,7 @@ fn sky_r(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
         cone_s(color_now_r, color_now_g, color_now_b), weather_overcast))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:73: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+/// Signal, the same for all who use it -- pier.caltrin:88: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 fn sky_g(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
     let clear_sky_now_r = clear_sky_r(hour_2, season);
     let clear_sky_now_g = clear_sky_g(hour_2, season);
@@ -1555,7 +1624,7 @@ fn sky_g(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
         cone_s(color_now_r, color_now_g, color_now_b), weather_overcast))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:73: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+/// Signal, the same for all who use it -- pier.caltrin:88: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 fn sky_b(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
     let clear_sky_now_r = clear_sky_r(hour_2, season);
     let clear_sky_now_g = clear_sky_g(hour_2, season);
@@ -1575,17 +1644,17 @@ fn sky_b(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
         cone_s(color_now_r, color_now_g, color_now_b), weather_overcast))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:74: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
+/// Signal, the same for all who use it -- pier.caltrin:89: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
 fn overhead(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
     sun_daylight(hour_2, season) * between(1.0, 0.35, weather_overcast)
 }
 
-/// Behaviour, one for each use -- pier.caltrin:76: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
+/// Behaviour, one for each use -- pier.caltrin:91: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
 fn buzzing(t_2: f64, key: u32, floor: f64) -> f64 {
     between(floor, 1.0, held_level(t_2, chance_key(key, 0xc3f69953), 6.666666666666667, 0.3))
 }
 
-/// Behaviour, one for each use -- pier.caltrin:78: behaviour guttering(depth = 35%, draught = 400ms)
+/// Behaviour, one for each use -- pier.caltrin:93: behaviour guttering(depth = 35%, draught = 400ms)
 fn guttering(t_2: f64, key: u32, depth: f64, draught: f64) -> f64 {
     let flame = 0.8 + 0.19999999999999996 *
         held_level(t_2, chance_key(key, 0xd2611993), 7.142857142857142, 0.24999999999999994);
@@ -2091,7 +2160,7 @@ pub fn self_test() -> u32 {
     wrong += u32::from(run.read_harbour_light().intensity != 0.0);
     wrong += u32::from(run.read_standby(0).intensity != 4.570738);
     wrong += u32::from(run.read_edge_lamp(0).intensity != 11.846709);
-    wrong += u32::from(run.read_gangway().intensity != 45.0);
+    wrong += u32::from(run.read_gangway().intensity != 15.75);
     wrong += u32::from(run.read_sunlight().intensity != 0.0);
     wrong += u32::from(run.read_moonlight().intensity != 0.030565625);
     wrong += u32::from(run.read_deck().intensity != 1.35);
@@ -2112,7 +2181,7 @@ pub fn self_test() -> u32 {
     wrong += u32::from(run.read_harbour_light().intensity != 2600.0);
     wrong += u32::from(run.read_standby(3).intensity != 12.055669);
     wrong += u32::from(run.read_edge_lamp(3).intensity != 3.907548);
-    wrong += u32::from(run.read_gangway().intensity != 900.0);
+    wrong += u32::from(run.read_gangway().intensity != 315.0);
     wrong += u32::from(run.read_sunlight().intensity != 0.0);
     wrong += u32::from(run.read_moonlight().intensity != 0.03227391);
     wrong += u32::from(run.read_deck().intensity != 1.3440882);

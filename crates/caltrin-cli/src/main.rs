@@ -41,6 +41,7 @@ enum Command {
     Trace(commands::trace::Arguments),
     Export(commands::export::Arguments),
     Prove(commands::prove::Arguments),
+    Rehearse(commands::rehearse::Arguments),
     Demo(commands::demo::Arguments),
     Completions(commands::completions::Arguments),
 }
@@ -60,6 +61,7 @@ fn main() -> ExitCode {
         Command::Trace(arguments) => commands::trace::run(&arguments),
         Command::Export(arguments) => commands::export::run(&arguments),
         Command::Prove(arguments) => commands::prove::run(&arguments),
+        Command::Rehearse(arguments) => commands::rehearse::run(&arguments),
         Command::Demo(arguments) => commands::demo::run(&arguments),
         Command::Completions(arguments) => commands::completions::run(&arguments),
     };

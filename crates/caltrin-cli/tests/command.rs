@@ -577,3 +577,28 @@ fn a_trace_and_a_place_begin_at_the_hour_that_is_asked_for() {
         .code(0);
     assert!(text(&done.get_output().stdout).contains("9 pictures"));
 }
+
+#[test]
+fn rehearsals_are_played_and_tell_what_is_not_as_expected() {
+    let folder = folder();
+    let path = folder.path();
+    let told = caltrin(path).args(["rehearse", "pier.caltrin"]).assert().code(0);
+    let said = text(&told.get_output().stdout);
+    assert!(said.ends_with("pier.caltrin: all as expected (5 expectations)\n"), "{said}");
+    fs::write(path.join("late.caltrin"), PIER.replace("36s    power_back", "38.2s  power_back"))
+        .unwrap();
+    let told = caltrin(path).args(["rehearse", "late.caltrin", "--seeds", "3"]).assert().code(1);
+    insta::assert_snapshot!(text(&told.get_output().stdout));
+    let told = caltrin(path).args(["rehearse", "pier.caltrin", "last_fery"]).assert().code(2);
+    let said = text(&told.get_output().stderr);
+    assert!(said.contains("did you mean `last_ferry`?"), "{said}");
+    // A trace of it shows the power go.
+    let trace = |more: &[&str]| {
+        let mut all = vec!["trace", "pier.caltrin", "--light", "mast", "--from", "33s"];
+        all.extend(["--to", "33s"]);
+        all.extend(more);
+        let told = caltrin(path).args(all).assert().code(0);
+        text(&told.get_output().stdout)
+    };
+    assert_ne!(trace(&[]), trace(&["--rehearsal", "last_ferry"]));
+}

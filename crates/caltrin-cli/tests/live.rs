@@ -252,6 +252,37 @@ async fn the_hour_is_set_and_held_and_a_choice_fades_as_in_the_game() -> Done {
     browser.close().await
 }
 
+const EVENTS: &str = "lightbook \"Cut\"
+event cut, back
+event gone after 300ms from cut
+switch power { starts on; off at gone over 100ms; on at back }
+light lamp point { color #ffffff; intensity 700lm * power }
+";
+
+async fn an_event_is_fired_and_can_be_gone_back_before() -> Done {
+    let served = Served::start(EVENTS)?;
+    let browser = Browser::open(1280, 800, true).await?;
+    browser.client.goto(&served.address).await?;
+    browser.until("return document.body.dataset.drawn !== undefined").await?;
+    // It is lit, goes dark when the power is cut, and is lit before that again.
+    let bright = |wanted: &str| {
+        format!(
+            "const c = document.querySelector('.lane canvas'); \
+             const d = c.getContext('2d').getImageData(c.width - 4, Math.round(c.height * 0.1), 1, 2).data; \
+             let most = 0; for (let i = 0; i < d.length; i += 4) most = Math.max(most, d[i]); \
+             return most {wanted};"
+        )
+    };
+    browser.until(&bright("> 200")).await?;
+    let fire = "const all = [...document.querySelectorAll('#inputs .events button')]; \
+                all.find((b) => b.textContent === 'cut').click(); return all.map((b) => b.textContent).join();";
+    assert_eq!(browser.ask(fire).await?, "cut,back,Forget");
+    browser.until(&bright("< 100")).await?;
+    browser.ask("document.getElementById('forget').click(); return 1").await?;
+    browser.until(&bright("> 200")).await?;
+    browser.close().await
+}
+
 async fn a_page_comes_back_when_the_command_does() -> Done {
     let mut served = Served::start(PIER)?;
     let browser = Browser::open(1280, 800, false).await?;
@@ -311,6 +342,7 @@ fn main() {
         what_the_page_computes_is_what_the_evaluator_gives,
         the_page_works_by_keyboard_and_keeps_what_was_set,
         the_hour_is_set_and_held_and_a_choice_fades_as_in_the_game,
+        an_event_is_fired_and_can_be_gone_back_before,
         a_page_comes_back_when_the_command_does,
         names_from_the_book_stay_words
     );

@@ -87,6 +87,11 @@ impl Program {
         let signals: Vec<Bounds> =
             (0..self.signals.len()).map(|n| analyst.signal(SignalId(n as u32))).collect();
         let bounds: Vec<Vec<Bounds>> = self.lights().map(|(id, _)| analyst.light(id)).collect();
+        for expectation in self.rehearsals.iter().flat_map(|rehearsal| &rehearsal.expectations) {
+            if let crate::program::Expected::Value(value) = expectation.what {
+                analyst.loose(value);
+            }
+        }
         for event in &self.events {
             if let Some(due) = event.due {
                 analyst.loose(due);

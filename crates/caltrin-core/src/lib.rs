@@ -29,6 +29,7 @@ pub mod period;
 pub mod program;
 pub mod pure;
 pub mod quantity;
+pub mod rehearsal;
 pub mod run;
 pub mod sky;
 mod tape;

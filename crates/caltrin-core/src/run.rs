@@ -10,10 +10,10 @@ use crate::clock::{ClockState, Shown};
 use crate::kernel;
 use crate::kind::Kind;
 use crate::program::{
-    ChoiceId, Clock, Constant, EventId, Input, InputId, LightId, Program, Source,
+    ChoiceId, Clock, Constant, Deed, EventId, ExprId, Input, InputId, LightId, Program, Source,
 };
 use crate::quantity::{Hours, Seconds, Seed};
-use crate::tape::{Lanes, Scratch, Setting, slots};
+use crate::tape::{Lanes, Scratch, Setting, Tape, slots};
 
 /// All that a run remembers: a small plain value that can be copied, kept and compared.
 #[derive(Clone, Debug, PartialEq)]
@@ -234,6 +234,32 @@ impl<'a> Run<'a> {
         if self.checked.program().event(event).source == Source::Game {
             self.happen(event);
         }
+    }
+
+    /// Does what the game does in a rehearsal.
+    pub fn act(&mut self, deed: Deed) {
+        match deed {
+            Deed::Fire(event) => self.fire(event),
+            Deed::Set(input, index, value) => {
+                let all = 0..self.checked.program().input(input).count();
+                for index in index.map_or(all, |index| index..index.saturating_add(1)) {
+                    // A rehearsal's values fit, or it would not have been made.
+                    let _ = self.set(input, index, value);
+                }
+            }
+            Deed::Choose(choice, option) => self.choose(choice, option),
+            Deed::Clock(hour) => self.set_clock(hour),
+        }
+    }
+
+    /// A value that belongs to no light, now: its first number; on is 1.
+    pub(crate) fn number(&mut self, value: ExprId) -> f64 {
+        let mut scratch = std::mem::take(&mut self.scratch);
+        let mut found = Vec::new();
+        let tape = Tape::of_values(self.checked.program(), &[value]);
+        tape.numbers(self.setting(), self.state.now.0, &mut scratch, &mut found);
+        self.scratch = scratch;
+        found.first().copied().unwrap_or_default()
     }
 
     /// Writes what an event changes. All of it is looked at before any of it is written.

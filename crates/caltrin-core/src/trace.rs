@@ -1,9 +1,10 @@
 //! A trace: what a run put out, sampled.
 
 use crate::checked::Checked;
-use crate::program::{Field, LightId, parts_of};
+use crate::program::{Field, LightId, Rehearsal, parts_of};
 use crate::quantity::{Hertz, Seconds};
-use crate::run::{Run, State};
+use crate::rehearsal::Player;
+use crate::run::State;
 
 /// Which moments are sampled: `from`, then every `1 / rate`, up to and with `to`.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -36,7 +37,7 @@ pub struct LampTrace {
 }
 
 impl LampTrace {
-    /// Samples one lamp, with the seed and inputs of a state.
+    /// Samples one lamp at moments that do not fall, with the seed and inputs of a state.
     pub fn of(
         checked: &Checked,
         state: &State,
@@ -44,11 +45,22 @@ impl LampTrace {
         index: u32,
         moments: &[Seconds],
     ) -> Self {
-        let mut run = Run::from_state(checked, state.clone());
-        let width = run.width(light);
+        LampTrace::rehearsed(checked, (state, None), light, index, moments)
+    }
+
+    /// The same with what the game does in a rehearsal.
+    pub fn rehearsed(
+        checked: &Checked,
+        (state, rehearsal): (&State, Option<&Rehearsal>),
+        light: LightId,
+        index: u32,
+        moments: &[Seconds],
+    ) -> Self {
+        let mut player = Player::new(checked, state.clone(), rehearsal);
+        let width = player.run().width(light);
         let mut values = vec![0.0; width * moments.len()];
         if width > 0 {
-            run.read_moments((light, index), moments, 0..width, &mut values);
+            player.read_moments((light, index), moments, 0..width, &mut values);
         }
         LampTrace { light, index, width, values }
     }

@@ -6,6 +6,7 @@ use caltrin_core::clock::{ClockState, Shown};
 use caltrin_core::color::Rgb;
 use caltrin_core::program::{Constant, Field, InputId, LightId, Program};
 use caltrin_core::quantity::{Hours, Seconds};
+use caltrin_core::rehearsal::Player;
 use caltrin_core::run::State;
 
 /// What one column shows: several moments that fall into it.
@@ -45,6 +46,8 @@ pub(crate) struct Window {
     pub columns: usize,
     /// Moments a column; an input has one.
     pub each: usize,
+    /// Which of the book's rehearsals is played, if one is.
+    pub rehearsal: Option<usize>,
 }
 
 /// Seconds of a day, and the moment at which a day sheet begins: by then what plays once has played.
@@ -82,7 +85,9 @@ fn look(checked: &Checked, state: &State, (light, index): (LightId, u32), window
             let span = to.0 - from.0;
             let moment = |n: usize| Seconds(from.0 + span * n as f64 / count as f64);
             let moments: Vec<Seconds> = (0..count).map(moment).collect();
-            run.read_moments((light, index), &moments, 0..width, &mut values);
+            let rehearsal = window.rehearsal.and_then(|n| program.rehearsals().get(n));
+            let mut player = Player::new(checked, state.clone(), rehearsal);
+            player.read_moments((light, index), &moments, 0..width, &mut values);
         }
         Along::Day => {
             run.restore(day_state(program, state));

@@ -300,8 +300,12 @@ fn picture(
     let width = options.width.clamp(480, 8192) as f32;
     let labels = (width * 0.24).clamp(180.0, 320.0).floor();
     let plot = width - labels - RIGHT;
-    let window =
-        Window { along: Along::Time(options.from, options.to), columns: plot as usize, each: 4 };
+    let window = Window {
+        along: Along::Time(options.from, options.to),
+        columns: plot as usize,
+        each: 4,
+        rehearsal: None,
+    };
     let old: Vec<_> = drawn.iter().map(|(id, _)| (&a.start, *id, 0)).collect();
     let new: Vec<_> = drawn.iter().map(|(_, id)| (&b.start, *id, 0)).collect();
     let old = look_at_all(a.checked, &old, window);

@@ -5,8 +5,9 @@ use std::borrow::Cow;
 use caltrin_check::Finding;
 use caltrin_core::Checked;
 use caltrin_core::kind::Pace;
-use caltrin_core::program::{InputId, Light, LightId, LightKind, Size, Subject};
+use caltrin_core::program::{EventId, InputId, Light, LightId, LightKind, Size, Subject};
 use caltrin_core::quantity::{Hours, Seconds};
+use caltrin_core::rehearsal::Player;
 use caltrin_core::run::State;
 
 use crate::columns::{Along, Column, Lamp, Window, look_at_all, shown};
@@ -35,6 +36,8 @@ pub struct SheetOptions {
     /// Whether the 24 hours of the game's day lie along the top instead of time, with sun, moon and phases
     /// above the lanes. Without effect for a book without a clock.
     pub day: bool,
+    /// Which of the book's rehearsals is played, if one is; without effect where no time lies along the top.
+    pub rehearsal: Option<usize>,
     /// Whether the curves that the lights play are drawn below them, with their stops and easings.
     pub curves: bool,
     /// Width of the picture in pixels, 480 to 8192.
@@ -54,6 +57,7 @@ impl Default for SheetOptions {
             labels: Vec::new(),
             over: None,
             day: false,
+            rehearsal: None,
             curves: true,
             width: 1280,
             lane: None,
@@ -71,6 +75,8 @@ const RIBBON: f32 = 26.0;
 const LABELS: (f32, f32) = (218.0, 340.0);
 const RIGHT: f32 = 24.0;
 const TOP: f32 = 96.0;
+/// The height of the line in which the names of events stand.
+const FLAGS: f32 = 18.0;
 const BOTTOM: f32 = 34.0;
 /// From one line of the legend to the next.
 const LEGEND: f32 = 16.0;
@@ -127,7 +133,12 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
     let drawn = if options.curves { curves::used(checked, &ids) } else { Vec::new() };
     let along_day = options.day && program.clock().is_some();
     let sky = along_day.then(|| Sky::look(checked, &starts, plot as usize));
-    let top = TOP + sky.as_ref().map_or(0.0, Sky::height);
+    let happened = match options.over {
+        None if !along_day => happened(checked, &starts[0], options.rehearsal, (options.from, to)),
+        _ => Vec::new(),
+    };
+    let flags = if happened.is_empty() { 0.0 } else { FLAGS };
+    let top = TOP + flags + sky.as_ref().map_or(0.0, Sky::height);
     let room = USUAL - top - BOTTOM - curves::height(drawn.len(), width as f32);
     let height = (room / count.max(1) as f32).clamp(least, tallest).floor();
     let height = options.lane.map_or(height, |lane| lane.clamp(14, 400) as f32);
@@ -140,7 +151,8 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
         None => Along::Time(options.from, to),
     };
     let place = Place { labels, plot, top, height };
-    let mut lanes = look_at_lanes(checked, &ids, (&starts, &names), along, place);
+    let mut lanes =
+        look_at_lanes(checked, &ids, (&starts, &names), (along, options.rehearsal), place);
     let foot = top + height * lanes.len() as f32;
     let legend = legend(&lanes, ids.len() < program.lights().len(), along);
     let legend = fonts.wrapped(&legend, 12.0, false, width as f32 - 48.0);
@@ -165,6 +177,7 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
         readings.push(reading(findings, lane, top, unit));
     }
     sheet.ruler(checked, foot);
+    sheet.flags(checked, &happened, foot);
     let below = curves::height(drawn.len(), width as f32);
     sheet.foot(&legend, foot, below);
     curves::draw(checked, &drawn, (foot, width as f32), &sheet.fonts, &mut sheet.shapes);
@@ -221,6 +234,24 @@ impl Lane<'_> {
     }
 }
 
+/// What happens between two moments, to the first of the runs that are shown.
+fn happened(
+    checked: &Checked,
+    start: &State,
+    rehearsal: Option<usize>,
+    (from, to): (Seconds, Seconds),
+) -> Vec<(Seconds, EventId)> {
+    let program = checked.program();
+    if program.events().len() == 0 {
+        return Vec::new();
+    }
+    let rehearsal = rehearsal.and_then(|n| program.rehearsals().get(n));
+    let mut player = Player::new(checked, start.clone(), rehearsal);
+    let mut all = player.events(to);
+    all.retain(|(at, _)| at.0 >= from.0);
+    all
+}
+
 /// Two turns of the longest curve, from 10 to 60 seconds.
 fn usual_span(checked: &Checked) -> f64 {
     let program = checked.program();
@@ -239,7 +270,7 @@ fn look_at_lanes<'a>(
     checked: &'a Checked,
     ids: &[LightId],
     (starts, names): (&[State], &[String]),
-    along: Along,
+    (along, rehearsal): (Along, Option<usize>),
     Place { labels, plot, top, height }: Place,
 ) -> Vec<Lane<'a>> {
     let program = checked.program();
@@ -263,7 +294,7 @@ fn look_at_lanes<'a>(
         Along::Day => (2_000_000 / (columns * wanted.len().max(1))).clamp(2, 8),
         Along::Input(..) => 1,
     };
-    let window = Window { along, columns, each };
+    let window = Window { along, columns, each, rehearsal };
     let mut looked = look_at_all(checked, &wanted, window).into_iter();
     shown
         .iter()
@@ -397,6 +428,24 @@ impl Sheet {
         let shown = self.fonts.fitted(&about, 14.0, false, most);
         self.text((24.0, 62.0), 14.0, look::QUIET, Anchor::Start, &shown);
         about
+    }
+
+    /// What happens, each as a flag at its moment, with its name where there is room.
+    fn flags(&mut self, checked: &Checked, happened: &[(Seconds, EventId)], foot: f32) {
+        let Along::Time(from, to) = self.along else { return };
+        let span = (to.0 - from.0).max(1e-12);
+        let mut free = f32::MIN;
+        for (at, event) in happened {
+            let x = self.labels + ((at.0 - from.0) / span) as f32 * self.plot;
+            let end = if x >= free { foot } else { TOP + 4.0 };
+            self.shapes.push(Shape::Line((x, TOP), (x, end), 1.0, look::FOCUS.alpha(90)));
+            let name = &checked.program().event(*event).name;
+            let wide = self.fonts.width(name, 11.0, false) + 8.0;
+            if x >= free && x + wide < self.labels + self.plot + RIGHT {
+                self.text((x + 4.0, TOP + 11.0), 11.0, look::FOCUS, Anchor::Start, name);
+                free = x + wide;
+            }
+        }
     }
 
     /// Marks at the top, and a thin line through all lanes at each.

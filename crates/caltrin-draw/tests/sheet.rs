@@ -34,8 +34,11 @@ fn no_words_overlap_or_leave_the_picture() {
     for book in &books {
         for width in [800, 1280] {
             for to in [None, Some(Seconds(0.2)), Some(Seconds(7200.0))] {
-                let options = SheetOptions { to, width, ..SheetOptions::default() };
-                nothing_overlaps(&sheet(book, &[], &options));
+                // The pier's rehearsal has flags; the others have none.
+                for rehearsal in [None, Some(0)] {
+                    let options = SheetOptions { to, width, rehearsal, ..SheetOptions::default() };
+                    nothing_overlaps(&sheet(book, &[], &options));
+                }
             }
         }
     }

@@ -176,6 +176,8 @@ fn shape(words: &[Word<'_>], inside: Option<&str>) -> Shape {
         (Some("curve"), Kind::Number | Kind::Hour | Kind::Sign) => Shape::Stop,
         (Some("curve"), _) => Shape::Free,
         (Some("phases"), Kind::Name) => Shape::Phase,
+        // A moment, and what happens then.
+        (Some("rehearsal"), _) => Shape::Property,
         (_, Kind::Name) if named && second.kind == Kind::Name => {
             Shape::Named(first.text.to_owned())
         }

@@ -338,3 +338,111 @@ fn circles_among_events_are_told() {
     let text = "lightbook \"C\"\nevent a after 1s from b\nevent b after 1s from a\nlight l point { intensity 1lm * pulse(at a, lasts 1s) }";
     assert!(told(text).contains("`a` needs itself: `a` needs `b` needs `a`"), "{}", told(text));
 }
+
+const HARBOUR: &str = "lightbook \"H\"
+clock { day 24min; start 12:00 }
+event cut, back
+event tick every 2s
+choice weather { fair, fog } over 1s
+input mist = 30% in 0%..100%
+switch power { starts on; off at cut; on at back over 2s }
+light lamp[3] point { intensity 100lm * power * (1 - mist); reach 1m..6m; shadows power is on }
+output haze = mist
+";
+
+fn rehearsed(text: &str) -> (Checked, caltrin_core::program::Rehearsal) {
+    let checked = checked(&format!("{HARBOUR}{text}"));
+    let rehearsal = checked.program().rehearsals()[0].clone();
+    (checked, rehearsal)
+}
+
+#[test]
+fn a_rehearsal_does_what_the_game_does_and_tells_what_is_not_as_expected() {
+    let (checked, rehearsal) = rehearsed(
+        "rehearsal r {
+  clock 17:40
+  2s  mist = 50%
+  1s  expect lamp.intensity is in 69lm..71lm
+  2s  expect lamp.intensity below 51lm for 1s
+  3s  cut
+  3s  expect power is off
+  3s  expect lamp.shadows is off
+  2s  expect lamp.intensity above 20lm for 3s
+  4s  back
+  5s  weather = fog
+  5s  expect weather is fog
+  5s  expect lamp.intensity is in 24lm..26lm
+  6s  expect lamp.reach above 5m
+  6s  clock 06:00
+  6s  expect hour is in 05:59..06:01
+  9s  end
+}",
+    );
+    assert_eq!((rehearsal.deeds.len(), rehearsal.end), (5, Seconds(9.0)));
+    let missed = caltrin_core::rehearsal::rehearse(&checked, &rehearsal, Seed(1));
+    let words: Vec<(&str, f64, Option<u32>)> = rehearsal
+        .expectations
+        .iter()
+        .zip(&missed)
+        .filter_map(|(expectation, missed)| {
+            missed.as_ref().map(|missed| (expectation.words.as_str(), missed.at.0, missed.lamp))
+        })
+        .collect();
+    // It goes out when the power is cut.
+    assert_eq!(words, [("expect lamp.intensity above 20lm for 3s", 3.0, Some(0))]);
+}
+
+#[test]
+fn reading_along_a_rehearsal_is_what_frames_give() {
+    let (checked, rehearsal) = rehearsed("rehearsal r { 2s mist = 50%; 3s cut; 4s back; 9s end }");
+    let (lamp, width) = (checked.program().light_named("lamp").unwrap(), 4);
+    let moments: Vec<Seconds> = (0..400).map(|n| Seconds(f64::from(n) * 0.025)).collect();
+    let start = State::start(checked.program());
+    let mut player = caltrin_core::rehearsal::Player::new(&checked, start, Some(&rehearsal));
+    let mut along = vec![0.0; moments.len() * width];
+    player.read_moments((lamp, 1), &moments, 0..width, &mut along);
+    // By hand, frame by frame.
+    let mut run = Run::new(&checked);
+    let mist = checked.program().input_named("mist").unwrap();
+    for (n, moment) in moments.iter().enumerate() {
+        for (at, what) in [(2.0, 0), (3.0, 1), (4.0, 2)] {
+            if moment.0 >= at && (n == 0 || moments[n - 1].0 < at) {
+                run.advance(Seconds(at));
+                match what {
+                    0 => run.set(mist, 0, caltrin_core::program::Constant::Scalar(0.5)).unwrap(),
+                    1 => run.fire(event(&checked, "cut")),
+                    _ => run.fire(event(&checked, "back")),
+                }
+            }
+        }
+        run.advance(*moment);
+        let mut lamp_now = vec![0.0; width];
+        run.read(lamp, 1, &mut lamp_now);
+        assert_eq!(lamp_now, along[n * width..(n + 1) * width], "at {moment:?}");
+    }
+}
+
+#[test]
+fn what_is_wrong_with_rehearsals_is_told_where_it_stands() {
+    insta::assert_snapshot!(told(&format!(
+        "{HARBOUR}rehearsal r {{
+  cut
+  3 cut
+  2s tick
+  2s cutt
+  2s mist = 2m
+  2s misst = 20%
+  2s weather = rain
+  2s power = on
+  2s expect lamp.intensity below 3m
+  2s expect lamp.glow below 3lm
+  2s expect mist
+  2s expect lamp.color above 1
+  2s expect power above 50% for 2
+  3s expect lampp.intensity above 2lm
+  25h end
+}}
+rehearsal s {{ 4s cut; 2s end }}
+signal x = 1 + r"
+    )));
+}

@@ -308,6 +308,7 @@ impl Book<'_> {
             Period::Steady => "it never changes".to_owned(),
             Period::Every(period) => format!("every {} s", short(period.0)),
             Period::Long => "only after more than a day".to_owned(),
+            Period::Once if self.heeds_events(value) => "never: events change it".to_owned(),
             Period::Once => "never: it is played once".to_owned(),
             Period::Chance => "never: chance is in it".to_owned(),
         }
@@ -333,6 +334,25 @@ impl Book<'_> {
             Scope::Book | Scope::Lamp => "",
         };
         format!("{pace}{whose}")
+    }
+
+    /// Whether what events left is in a value.
+    fn heeds_events(&self, root: ExprId) -> bool {
+        let (mut open, mut seen) = (vec![root], BTreeSet::new());
+        while let Some(id) = open.pop() {
+            if !seen.insert(id) {
+                continue;
+            }
+            let op = &self.program.expr(id).op;
+            match op {
+                Op::Input(id) if self.program.input(*id).kept.is_some() => return true,
+                Op::Signal(id) => open.push(self.program.signal(*id).value),
+                Op::Call(id, ..) => open.push(self.program.behaviour(*id).value),
+                _ => {}
+            }
+            open.extend(op.operands());
+        }
+        false
     }
 
     /// Whether a value goes with the game's clock, or with time.

@@ -12,6 +12,7 @@ pub mod live;
 pub mod new;
 pub mod place;
 pub mod prove;
+pub mod rehearse;
 pub mod sheet;
 pub mod stock;
 pub mod trace;
@@ -35,6 +36,20 @@ use indicatif::{ProgressBar, ProgressStyle};
 use crate::report;
 
 pub use crate::outcome::{Done, Failure, Status, failure};
+
+/// The place of a rehearsal of that name among those of a book.
+pub fn rehearsal_named(checked: &Checked, name: &str) -> Result<usize, Failure> {
+    let all = checked.program().rehearsals();
+    all.iter().position(|rehearsal| rehearsal.name == name).ok_or_else(|| {
+        let known: Vec<&str> = all.iter().map(|rehearsal| rehearsal.name.as_str()).collect();
+        let help = match caltrin::lang::words::nearest(name, known.iter().copied()) {
+            Some(near) => format!("did you mean `{near}`?"),
+            None if known.is_empty() => "the book has no rehearsal".to_owned(),
+            None => format!("the book has {}", known.join(", ")),
+        };
+        failure(format!("there is no rehearsal `{name}`"), help)
+    })
+}
 
 /// Opens a book and says all that is to be told of it. `None` where it has mistakes.
 pub fn open_and_tell(path: &Path) -> Result<(Opened, Option<Checked>), Failure> {

@@ -17,7 +17,7 @@ use super::{
     Done, Failure, Status, beside, failure, lights, open_and_tell, parse_hour, parse_seed,
     parse_time, state_of,
 };
-use super::{quiet_pipe, say, write_whole};
+use super::{quiet_pipe, rehearsal_named, say, write_whole};
 
 /// Draw a lightbook's timeline as SVG, PNG, a page with a read-out, or text.
 #[derive(clap::Args)]
@@ -58,6 +58,9 @@ pub struct Arguments {
     /// Put the values of this input or signal along the top instead of time, at the moment `--from`.
     #[arg(long, value_name = "NAME", conflicts_with_all = ["to"])]
     over: Option<String>,
+    /// Play this rehearsal of the book.
+    #[arg(long, value_name = "NAME", conflicts_with = "over")]
+    rehearsal: Option<String>,
     /// Leave out the curves below the lanes.
     #[arg(long)]
     no_curves: bool,
@@ -197,13 +200,18 @@ fn options(arguments: &Arguments, checked: &Checked) -> Result<SheetOptions, Fai
         [] => None,
         names => Some(lights(checked, names)?),
     };
+    let rehearsal = match &arguments.rehearsal {
+        Some(name) => Some(rehearsal_named(checked, name)?),
+        None => None,
+    };
     Ok(SheetOptions {
         from: arguments.from,
-        to: arguments.to,
+        to: arguments.to.or(rehearsal.map(|n| checked.program().rehearsals()[n].end)),
         starts: starts(arguments, checked)?,
         labels: Vec::new(),
         over: None,
         day: false,
+        rehearsal,
         curves: !arguments.no_curves,
         width: arguments.width,
         lane: arguments.lane,

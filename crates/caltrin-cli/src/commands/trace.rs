@@ -11,7 +11,10 @@ use caltrin::core::trace::{LampTrace, Span};
 use clap::ValueEnum;
 use serde_json::{Map, Value, json};
 
-use super::{Done, Failure, Start, Status, count, failure, lights, open_and_tell, parse_time};
+use super::{
+    Done, Failure, Start, Status, count, failure, lights, open_and_tell, parse_time,
+    rehearsal_named,
+};
 use super::{quiet_pipe, say, working, write_whole};
 
 /// Write what lamps put out, sampled, as CSV or JSON lines.
@@ -39,6 +42,9 @@ pub struct Arguments {
     rate: f64,
     #[command(flatten)]
     start: Start,
+    /// Play this rehearsal of the book.
+    #[arg(long, value_name = "NAME")]
+    rehearsal: Option<String>,
     /// How to write it; by default as the output's ending says, else CSV.
     #[arg(long, value_enum)]
     format: Option<Format>,
@@ -72,11 +78,15 @@ pub fn run(arguments: &Arguments) -> Done {
     let span = Span { from: arguments.from, to: arguments.to, rate: Hertz(arguments.rate) };
     let moments = span.moments();
     let start = arguments.start.state(&checked)?;
+    let rehearsal = match &arguments.rehearsal {
+        Some(name) => Some(&checked.program().rehearsals()[rehearsal_named(&checked, name)?]),
+        None => None,
+    };
     let bar = working("tracing");
     let mut lamps = Vec::new();
     for id in &chosen {
         for index in 0..checked.program().light(*id).size.shown() {
-            lamps.push(LampTrace::of(&checked, &start, *id, index, &moments));
+            lamps.push(LampTrace::rehearsed(&checked, (&start, rehearsal), *id, index, &moments));
         }
     }
     bar.finish_and_clear();

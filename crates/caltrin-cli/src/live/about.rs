@@ -48,10 +48,9 @@ pub fn about(checked: &Checked, findings: &[Finding], plan: &Plan) -> Value {
         })
         .collect();
     let inputs: Vec<Value> = plan
-        .inputs
-        .iter()
+        .given()
         .zip(&bindings.inputs)
-        .map(|(planned, names)| {
+        .map(|((_, planned), names)| {
             let input = program.input(planned.id);
             let usual = match input.default {
                 Constant::Scalar(v) => json!([v]),
@@ -82,6 +81,14 @@ pub fn about(checked: &Checked, findings: &[Finding], plan: &Plan) -> Value {
             json!({ "name": name, "set": set, "options": choice.options, "about": about })
         })
         .collect();
+    let events: Vec<Value> = plan
+        .fired()
+        .zip(&bindings.events)
+        .map(|((_, event), fire)| {
+            let about = event.note.as_ref().map_or("", |note| &note.text);
+            json!({ "name": event.name, "fire": fire, "about": about })
+        })
+        .collect();
     // A clock that nothing follows is not exported.
     let clock = plan.clock.map(|clock| json!({ "start": clock.start, "rate": clock.rate }));
     let (mut walls, mut posts) = (Vec::new(), Vec::new());
@@ -108,6 +115,7 @@ pub fn about(checked: &Checked, findings: &[Finding], plan: &Plan) -> Value {
         "lights": lights,
         "inputs": inputs,
         "choices": choices,
+        "events": events,
         "clock": clock,
         "solids": { "walls": walls, "posts": posts },
     })

@@ -11,6 +11,10 @@ const set = { playing: true, speed: 1, span: 20, now: 0, seed: null, names: true
 const turned = new Map();
 /** What the designer chose: choice name to options and the moments at which they were chosen. */
 const chosen = new Map();
+/** What the designer fired: the events' names and the moments, in the order of time. */
+let fired = [];
+/** How far each run has been played, and how many of those events it has had. */
+const played = new WeakMap();
 /** The hour that the designer set the clock to, at which moment, and whether it is held there. */
 const clock = { hour: null, at: 0, held: false };
 const hidden = new Set();
@@ -51,6 +55,27 @@ function fresh() {
     if (clock.held) book.setClockRate(made, 0);
   }
   return made;
+}
+
+/**
+ * Takes a run to a moment, with the events that were fired on the way. Going back begins it anew, since the
+ * run itself undoes nothing.
+ */
+function playTo(made, to) {
+  let state = played.get(made);
+  if (!state || to < state.at) {
+    if (state) Object.assign(made, fresh());
+    played.set(made, (state = { at: to, next: 0 }));
+  }
+  state.at = to;
+  for (; state.next < fired.length && fired[state.next].at <= to; state.next += 1) {
+    const { at, name } = fired[state.next];
+    const event = info.events.find((event) => event.name === name);
+    if (!event) continue;
+    book.advance(made, at);
+    book[event.fire](made);
+  }
+  book.advance(made, to);
 }
 
 /** An hour as a clock shows it. */
@@ -105,13 +130,13 @@ function frame(time) {
     ruler($("ruler"), span);
     again();
   }
-  book.advance(run, set.now);
+  playTo(run, set.now);
   place.draw(read(), set.names);
   // The lanes take what is left of the frame.
   const until = performance.now() + (fine && set.playing ? 6 : 60);
   while (work.length && performance.now() < until) {
     const lane = work[0];
-    const more = lane.sample(book, looking, span, until);
+    const more = lane.sample(info.events.length ? { ...book, advance: playTo } : book, looking, span, until);
     lane.draw();
     if (!more) work.shift();
   }
@@ -257,11 +282,30 @@ function choiceRow(choice) {
   return element("div", { className: "input" }, element("b", { textContent: choice.name, title: choice.about }), list, element("output"));
 }
 
+/** A button for each event that the game fires: it happens at the moment at hand. */
+function eventRow() {
+  const buttons = info.events.map(({ name, about }) => {
+    const button = element("button", { textContent: name, title: about });
+    button.onclick = () => {
+      fired = [...fired, { at: now(), name }].sort((a, b) => a.at - b.at);
+      again();
+    };
+    return button;
+  });
+  const forget = element("button", { textContent: "Forget", title: "As if none of them had been fired", id: "forget" });
+  forget.onclick = () => {
+    fired = [];
+    again();
+  };
+  return element("div", { className: "input events" }, element("b", { textContent: "events" }), element("span", {}, ...buttons), forget);
+}
+
 const now = () => set.now;
 
 function buildInputs() {
   $("inputs").replaceChildren(
     ...(info.clock ? [clockRow()] : []),
+    ...(info.events.length ? [eventRow()] : []),
     ...info.choices.map(choiceRow),
     ...info.inputs.map((input) => {
       let index = 0;
@@ -355,7 +399,7 @@ async function follow(next) {
   buildInputs();
   const exposure = place.exposure;
   run = fresh();
-  book.advance(run, set.now);
+  playTo(run, set.now);
   place.frame(info.solids, read().map(({ lamp }) => lamp));
   // A save must not change how bright the page is.
   if (exposure > 0) place.exposure = exposure;

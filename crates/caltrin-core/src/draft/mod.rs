@@ -16,8 +16,8 @@ use crate::kernel::{self, PAIRS};
 use crate::kind::{Kind, Pace, Scope};
 use crate::misfit::Misfit;
 use crate::program::{
-    Constant, CurveId, Dial, Domain, Expr, ExprId, Op, Program, SignalId, Space, Start, Turn, Up,
-    Wanted,
+    Constant, CurveId, Dial, Domain, Expr, ExprId, Op, Program, Rehearsal, SignalId, Space, Start,
+    Turn, Up, Wanted,
 };
 use crate::quantity::Seed;
 use rustc_hash::{FxHashMap, FxHashSet};
@@ -106,6 +106,7 @@ impl Draft {
                 inputs: Vec::new(),
                 choices: Vec::new(),
                 events: Vec::new(),
+                rehearsals: Vec::new(),
                 lights: Vec::new(),
                 solids: Vec::new(),
                 order: Vec::new(),
@@ -126,6 +127,11 @@ impl Draft {
     /// What has been made, not yet validated.
     pub fn finish(self) -> Program {
         self.program
+    }
+
+    /// Adds a rehearsal. Nothing that is played or exported depends on it.
+    pub fn rehearse(&mut self, rehearsal: Rehearsal) {
+        self.program.rehearsals.push(rehearsal);
     }
 
     /// What has been made so far.

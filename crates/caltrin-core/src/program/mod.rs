@@ -8,6 +8,7 @@ mod field;
 mod light;
 mod named;
 mod op;
+mod rehearsal;
 mod space;
 
 use std::collections::BTreeMap;
@@ -18,6 +19,7 @@ pub use field::*;
 pub use light::*;
 pub use named::*;
 pub use op::*;
+pub use rehearsal::*;
 pub use space::*;
 
 macro_rules! id {
@@ -112,6 +114,7 @@ pub struct Program {
     pub(crate) inputs: Vec<Input>,
     pub(crate) choices: Vec<Choice>,
     pub(crate) events: Vec<Event>,
+    pub(crate) rehearsals: Vec<Rehearsal>,
     pub(crate) lights: Vec<Light>,
     pub(crate) solids: Vec<Solid>,
     pub(crate) order: Vec<Subject>,
@@ -237,6 +240,11 @@ impl Program {
     /// All lights with their ids, in the book's order.
     pub fn lights(&self) -> impl ExactSizeIterator<Item = (LightId, &Light)> {
         self.lights.iter().enumerate().map(|(n, light)| (LightId(n as u32), light))
+    }
+
+    /// What the book rehearses.
+    pub fn rehearsals(&self) -> &[Rehearsal] {
+        &self.rehearsals
     }
 
     /// What is solid in the place, for pictures of it.

@@ -461,6 +461,8 @@ pub struct Bindings {
     pub inputs: Vec<InputBinding>,
     /// `setRegion(run, option)` of each choice that is exported, after the book's name for it.
     pub choices: Vec<(String, String)>,
+    /// `fireFerryDocks(run)` of each event that the game fires.
+    pub events: Vec<String>,
 }
 
 /// The names around one light.
@@ -511,6 +513,7 @@ pub fn bindings(plan: &Plan) -> Bindings {
             .zip(&file.names.choices)
             .map(|(choice, names)| (choice.name.clone(), names.set.clone()))
             .collect(),
+        events: plan.fired().map(|(n, _)| file.names.events[n].act.clone()).collect(),
     }
 }
 

@@ -95,6 +95,7 @@ impl Parser<'_> {
             "moon" if around == Around::Book => self.sky(Kind::MoonDecl, "moon"),
             "event" if around == Around::Book => self.event(),
             "switch" if around == Around::Book => self.switch(),
+            "rehearsal" if around == Around::Book => self.rehearsal(),
             "gives" if around == Around::Behaviour => {
                 self.open(Kind::Gives);
                 self.bump();
@@ -473,6 +474,50 @@ impl Parser<'_> {
                     p.expected("`starts`, `on at`, `off at` or `flip at`");
                     p.skip_statement();
                 }
+            }
+            p.close();
+            p.end_statement();
+        });
+        self.close();
+    }
+
+    /// `rehearsal evening { clock 16:20; 3s docks; 20s swell = 90%; 42s expect mast.intensity below 250lm; 60s end }`
+    fn rehearsal(&mut self) {
+        self.open(Kind::RehearsalDecl);
+        self.bump();
+        self.name("rehearsal");
+        self.braces("rehearsal", |p| {
+            p.open(Kind::RehearsalLine);
+            if p.word(0) == "clock" {
+                p.bump();
+                p.expect(Kind::Hour, "an hour such as `16:20`");
+            } else if p.expect(Kind::Number, "a moment such as `3s`, or `clock` and an hour") {
+                match p.word(0) {
+                    "end" => p.bump(),
+                    "clock" => {
+                        p.bump();
+                        p.expect(Kind::Hour, "an hour such as `16:20`");
+                    }
+                    "expect" => {
+                        p.open(Kind::Expect);
+                        p.bump();
+                        p.expression();
+                        if p.word(0) == "for" {
+                            p.bump();
+                            p.expression();
+                        }
+                        p.close();
+                    }
+                    _ => {
+                        p.expression();
+                        if p.peek() == Kind::Equals {
+                            p.bump();
+                            p.expression();
+                        }
+                    }
+                }
+            } else {
+                p.skip_statement();
             }
             p.close();
             p.end_statement();

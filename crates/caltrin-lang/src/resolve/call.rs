@@ -123,6 +123,7 @@ impl Resolver {
             Some(Item::Event(_)) => "is an event, not a behaviour",
             Some(Item::Switch(_)) => "is a switch, not a behaviour",
             Some(Item::Fitting) => "is a fitting, not a behaviour",
+            Some(Item::Rehearsal) => "is a rehearsal, not a behaviour",
             Some(Item::Light | Item::Solid) => "is a light, not a behaviour",
             None => {
                 self.unknown(&callee, true);

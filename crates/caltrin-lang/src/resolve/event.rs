@@ -56,7 +56,7 @@ impl Resolver {
     }
 
     /// The event that a name stands for.
-    fn event_of(&mut self, path: &Node) -> Option<EventId> {
+    pub(super) fn event_of(&mut self, path: &Node) -> Option<EventId> {
         let name = tokens(path).next()?;
         let Some(entry) = self.names.get(name.text()).copied() else {
             self.unknown(&name, false);

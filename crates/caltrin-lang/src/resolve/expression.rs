@@ -221,6 +221,10 @@ impl Resolver {
                     format!("write `{word}(x)`"),
                 ),
             },
+            Item::Rehearsal => wrong(
+                format!("`{word}` is a rehearsal, not a value"),
+                format!("play it with `--rehearsal {word}`"),
+            ),
             Item::Fitting => wrong(
                 format!("`{word}` is a fitting, not a value"),
                 format!("put its lights up with `place name of {word}`"),

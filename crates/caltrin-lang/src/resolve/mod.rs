@@ -9,6 +9,7 @@ mod expression;
 mod function;
 mod order;
 mod place;
+mod rehearsal;
 mod solid;
 
 use std::collections::BTreeMap;
@@ -180,6 +181,8 @@ enum Item {
     Event(EventId),
     /// A switch: how far it is on, and whether it is.
     Switch(Switch),
+    /// A rehearsal.
+    Rehearsal,
     /// A wall or post.
     Solid,
     /// It has a mistake that was told; nothing more is said where it is used.
@@ -355,6 +358,7 @@ impl Resolver {
                     | Kind::OutputDecl
                     | Kind::WallDecl
                     | Kind::PostDecl
+                    | Kind::RehearsalDecl
                         if source == 0 =>
                     {
                         self.enter(child);
@@ -423,6 +427,7 @@ impl Resolver {
                 Kind::MoonDecl => self.moon(&node),
                 Kind::EventDecl => self.event(&node),
                 Kind::SwitchDecl => self.switch(&node),
+                Kind::RehearsalDecl => self.rehearsal(&node),
                 Kind::WallDecl => self.wall(&node),
                 Kind::PostDecl => self.post(&node),
                 Kind::PlaceDecl => self.place(&node, &Around::default()),

@@ -1,0 +1,103 @@
+//! `caltrin rehearse`
+
+use std::fmt::Write;
+use std::path::PathBuf;
+
+use caltrin::core::quantity::Seed;
+use caltrin::core::rehearsal::{Unmet, rehearse};
+
+use super::{Done, Failure, Status, count, open_and_tell, parse_seed, rehearsal_named, say};
+
+/// Play what the game would do, and say whether the lights do what is expected.
+#[derive(clap::Args)]
+#[command(after_help = "Examples:
+  caltrin rehearse pier.caltrin                      all rehearsals of the book
+  caltrin rehearse pier.caltrin evening
+  caltrin rehearse pier.caltrin --seeds 200          with 200 seeds, the book's own first
+
+Exit status: 1 if something expected was not so.")]
+pub struct Arguments {
+    /// The lightbook.
+    book: PathBuf,
+    /// Only these rehearsals.
+    #[arg(value_name = "NAME")]
+    names: Vec<String>,
+    /// The run's seed; by default the book's own.
+    #[arg(long, value_parser = parse_seed, conflicts_with = "seeds")]
+    seed: Option<Seed>,
+    /// With how many seeds each is played.
+    #[arg(long, value_name = "COUNT", default_value_t = 1, value_parser = clap::value_parser!(u32).range(1..=100_000))]
+    seeds: u32,
+}
+
+pub fn run(arguments: &Arguments) -> Done {
+    let (opened, Some(checked)) = open_and_tell(&arguments.book)? else {
+        return Ok(Status::Problems);
+    };
+    let program = checked.program();
+    let chosen: Vec<usize> = match &arguments.names[..] {
+        [] => (0..program.rehearsals().len()).collect(),
+        names => names
+            .iter()
+            .map(|name| rehearsal_named(&checked, name))
+            .collect::<Result<_, Failure>>()?,
+    };
+    if chosen.is_empty() {
+        say(format!("{}: the book has no rehearsal", opened.file))?;
+        return Ok(Status::Fine);
+    }
+    let first = arguments.seed.unwrap_or(program.seed());
+    let seeds: Vec<Seed> = (0..arguments.seeds).map(|n| Seed(first.0.wrapping_add(n))).collect();
+    let (mut met, mut unmet) = (0, 0);
+    for rehearsal in chosen.iter().map(|n| &program.rehearsals()[*n]) {
+        let mut misses: Vec<Vec<(Seed, Unmet)>> = vec![Vec::new(); rehearsal.expectations.len()];
+        for seed in &seeds {
+            for (n, missed) in rehearse(&checked, rehearsal, *seed).into_iter().enumerate() {
+                misses[n].extend(missed.map(|missed| (*seed, missed)));
+            }
+        }
+        let with = match seeds.len() {
+            1 => format!("seed {}", first.0),
+            n => count(n as u64, "seed"),
+        };
+        let mut out = format!("{} ({} s, {with})\n", rehearsal.name, short(rehearsal.end.0));
+        for (expectation, misses) in rehearsal.expectations.iter().zip(&misses) {
+            let mark = if misses.is_empty() { "ok    " } else { "FAILED" };
+            let at = short(expectation.from.0);
+            let _ = writeln!(out, "  {mark}  {at:>7} s  {}", expectation.words);
+            let Some((seed, missed)) = misses.first() else {
+                met += 1;
+                continue;
+            };
+            unmet += 1;
+            let lamp = missed.lamp.map_or(String::new(), |lamp| format!(" of lamp {lamp}"));
+            let often = match misses.len() {
+                _ if seeds.len() == 1 => String::new(),
+                n => format!("; with {n} of {} seeds, first {}", seeds.len(), seed.0),
+            };
+            let _ = writeln!(
+                out,
+                "          {}:{}: found {}{lamp} at {} s{often}",
+                opened.file,
+                expectation.line,
+                short(missed.found),
+                short(missed.at.0)
+            );
+        }
+        say(out.trim_end())?;
+    }
+    say(match unmet {
+        0 => format!("{}: all as expected ({})", opened.file, count(met, "expectation")),
+        unmet => format!(
+            "{}: {unmet} of {} not as expected",
+            opened.file,
+            count(met + unmet, "expectation")
+        ),
+    })?;
+    Ok(if unmet == 0 { Status::Fine } else { Status::Problems })
+}
+
+/// A number with four digits after the point at the most.
+fn short(v: f64) -> f64 {
+    (v * 1e4).round() / 1e4
+}

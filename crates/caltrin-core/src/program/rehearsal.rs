@@ -1,0 +1,85 @@
+//! Rehearsals: what the game would do, and what is expected of the lights.
+
+use super::{ChoiceId, Constant, EventId, ExprId, Field, InputId, LightId};
+use crate::quantity::{Hours, Seconds};
+
+/// Something that the game does.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Deed {
+    /// It fires an event.
+    Fire(EventId),
+    /// It sets an input: that of one placing or lamp, or all of them.
+    Set(InputId, Option<u32>, Constant),
+    /// It makes a choice, counted from 0.
+    Choose(ChoiceId, u32),
+    /// It sets its clock.
+    Clock(Hours),
+}
+
+/// How a number is expected to be, in the units that are given out.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Relation {
+    /// Above this.
+    Above(f64),
+    /// Below this.
+    Below(f64),
+    /// Neither below the first nor above the second.
+    Within(f64, f64),
+    /// On, or off.
+    On(bool),
+}
+
+/// What is expected.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Expected {
+    /// That this is on.
+    Value(ExprId),
+    /// A field of one lamp, or of every lamp, of a light.
+    Lamps {
+        /// The light.
+        light: LightId,
+        /// The field: one number, or on or off.
+        field: Field,
+        /// The lamp; `None` for every one.
+        index: Option<u32>,
+        /// How it is expected to be.
+        relation: Relation,
+    },
+}
+
+/// An expectation: from one moment to another, the same if it is for a moment only. Two are the same wherever
+/// they stand.
+#[derive(Clone, Debug)]
+pub struct Expectation {
+    /// The first moment.
+    pub from: Seconds,
+    /// The last moment.
+    pub to: Seconds,
+    /// What.
+    pub what: Expected,
+    /// The book's words for it.
+    pub words: String,
+    /// Its line in the book, counted from 1.
+    pub line: u32,
+}
+
+impl PartialEq for Expectation {
+    fn eq(&self, other: &Self) -> bool {
+        (self.from, self.to, self.what) == (other.from, other.to, other.what)
+    }
+}
+
+/// What the game would do, in the order of time, and what is expected then.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Rehearsal {
+    /// The book's name for it.
+    pub name: String,
+    /// The hour at which it begins; `None` for the clock's own start.
+    pub clock: Option<Hours>,
+    /// What the game does.
+    pub deeds: Vec<(Seconds, Deed)>,
+    /// What is expected, in the book's order.
+    pub expectations: Vec<Expectation>,
+    /// When it ends.
+    pub end: Seconds,
+}

@@ -1,0 +1,181 @@
+//! A rehearsal being played: what the game would do, when, and what is expected of the lights then.
+
+use std::ops::Range;
+
+use crate::checked::Checked;
+use crate::kernel;
+use crate::program::{Deed, EventId, Expected, LightId, Rehearsal, Relation};
+use crate::quantity::{Seconds, Seed};
+use crate::run::{Run, State};
+
+/// How often expectations that hold for a time are looked at, in a second.
+pub const LOOKS: f64 = 120.0;
+
+/// Most lamps of a light that an expectation looks at.
+const MOST_LAMPS: u32 = 4096;
+
+/// A run with a rehearsal's deeds done on the way; or with none.
+#[derive(Clone, Debug)]
+pub struct Player<'a> {
+    run: Run<'a>,
+    deeds: &'a [(Seconds, Deed)],
+    next: usize,
+}
+
+/// Where an expectation was not met.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Unmet {
+    /// When.
+    pub at: Seconds,
+    /// Which lamp, if it is one of many.
+    pub lamp: Option<u32>,
+    /// The number that was found; on is 1.
+    pub found: f64,
+}
+
+impl<'a> Player<'a> {
+    /// A run that goes on from a state, with the rehearsal's clock if it says one.
+    pub fn new(checked: &'a Checked, state: State, rehearsal: Option<&'a Rehearsal>) -> Self {
+        let state = match rehearsal.and_then(|rehearsal| rehearsal.clock) {
+            Some(hour) => state.with_hour(checked.program(), hour),
+            None => state,
+        };
+        let deeds = rehearsal.map_or(&[][..], |rehearsal| &rehearsal.deeds);
+        Player { run: Run::from_state(checked, state), deeds, next: 0 }
+    }
+
+    /// The run as it is now.
+    pub fn run(&mut self) -> &mut Run<'a> {
+        &mut self.run
+    }
+
+    /// Goes to a moment, not earlier than the one at hand; what the game does until then is done at its own
+    /// moment, after what is due then.
+    pub fn advance(&mut self, to: Seconds) {
+        let to = Seconds(kernel::clean_moment(to.0));
+        while let Some((at, deed)) = self.deeds.get(self.next).filter(|(at, _)| at.0 <= to.0) {
+            self.run.advance(*at);
+            self.run.act(*deed);
+            self.next += 1;
+        }
+        self.run.advance(to);
+    }
+
+    /// What happens until a moment: which event, when.
+    pub fn events(&mut self, to: Seconds) -> Vec<(Seconds, EventId)> {
+        let mut all = Vec::new();
+        loop {
+            let due = self.run.next_due().filter(|(due, _)| due.0 <= to.0);
+            let deed = self.deeds.get(self.next).filter(|(at, _)| at.0 <= to.0).copied();
+            // What is due at a moment happens before what the game does then.
+            match (due, deed) {
+                (Some((due, event)), deed) if deed.is_none_or(|(at, _)| due.0 <= at.0) => {
+                    all.push((due, event));
+                    self.run.advance(due);
+                }
+                (_, Some((at, deed))) => {
+                    if let Deed::Fire(event) = deed {
+                        all.push((at, event));
+                    }
+                    self.advance(at);
+                }
+                _ => return all,
+            }
+            if all.len() > crate::run::MOST_AT_ONCE as usize {
+                return all;
+            }
+        }
+    }
+
+    /// When something changes next that the run remembers.
+    fn next_change(&mut self) -> f64 {
+        let due = self.run.next_due().map_or(f64::INFINITY, |(due, _)| due.0);
+        self.deeds.get(self.next).map_or(due, |(at, _)| due.min(at.0))
+    }
+
+    /// Reads one lamp at moments that do not fall: see [`Run::read_moments`].
+    ///
+    /// # Panics
+    /// As [`Run::read_moments`].
+    pub fn read_moments(
+        &mut self,
+        lamp: (LightId, u32),
+        moments: &[Seconds],
+        places: Range<usize>,
+        out: &mut [f32],
+    ) {
+        let width = places.len();
+        let mut done = 0;
+        while done < moments.len() {
+            let change = self.next_change();
+            let quiet = moments[done..].iter().take_while(|t| kernel::clean_moment(t.0) < change);
+            let mut end = done + quiet.count();
+            if end == done {
+                self.advance(moments[done]);
+                end += 1;
+            }
+            let out = &mut out[done * width..end * width];
+            self.run.read_moments(lamp, &moments[done..end], places.clone(), out);
+            done = end;
+        }
+    }
+}
+
+/// Plays a rehearsal with a seed and says of each of its expectations whether it is met: the first place where
+/// it is not.
+pub fn rehearse(checked: &Checked, rehearsal: &Rehearsal, seed: Seed) -> Vec<Option<Unmet>> {
+    let start = State::start(checked.program()).with_seed(seed);
+    let mut player = Player::new(checked, start, Some(rehearsal));
+    let mut unmet: Vec<Option<Unmet>> = vec![None; rehearsal.expectations.len()];
+    // Every moment at which one is looked at, in the order of time.
+    let mut looks: Vec<(Seconds, usize)> = Vec::new();
+    for (n, expectation) in rehearsal.expectations.iter().enumerate() {
+        let (from, to) = (expectation.from.0, expectation.to.0);
+        let count = ((to - from) * LOOKS).floor();
+        looks.extend((0..=count as u64).map(|k| (Seconds(from + k as f64 / LOOKS), n)));
+        looks.push((Seconds(to), n));
+    }
+    looks.sort_by(|a, b| a.0.0.total_cmp(&b.0.0));
+    for (at, n) in looks {
+        if unmet[n].is_none() {
+            player.advance(at);
+            unmet[n] = miss(checked, player.run(), &rehearsal.expectations[n].what);
+        }
+    }
+    unmet
+}
+
+/// Where what is expected is not so now.
+fn miss(checked: &Checked, run: &mut Run<'_>, expected: &Expected) -> Option<Unmet> {
+    let at = run.state().now;
+    match expected {
+        Expected::Value(value) => {
+            let found = run.number(*value);
+            (found == 0.0).then_some(Unmet { at, lamp: None, found })
+        }
+        Expected::Lamps { light, field, index, relation } => {
+            let described = checked.program().light(*light);
+            let place = described.places(*field)?.start;
+            let width = run.width(*light);
+            let all = described.size.shown().min(MOST_LAMPS);
+            let (first, count) = index.map_or((0, all), |index| (index, 1));
+            let mut values = vec![0.0; width * count as usize];
+            run.read(*light, first, &mut values);
+            let found = values.chunks(width).map(|lamp| f64::from(lamp[place]));
+            let missed = found.enumerate().find(|(_, found)| !holds(*relation, *found));
+            missed.map(|(n, found)| {
+                let lamp = described.size != crate::program::Size::One;
+                Unmet { at, lamp: lamp.then_some(first + n as u32), found }
+            })
+        }
+    }
+}
+
+fn holds(relation: Relation, found: f64) -> bool {
+    match relation {
+        Relation::Above(than) => found > than,
+        Relation::Below(than) => found < than,
+        Relation::Within(lo, hi) => lo <= found && found <= hi,
+        Relation::On(on) => (found != 0.0) == on,
+    }
+}

@@ -1,0 +1,321 @@
+//! Rehearsals: what the game would do, and what is expected of the lights.
+
+use caltrin_core::draft::Owner;
+use caltrin_core::kind::Kind as ValueKind;
+use caltrin_core::program::{
+    Constant, Deed, Expectation, Expected, Field, LightId, Rehearsal, Relation,
+};
+use caltrin_core::quantity::{Hours, Seconds};
+
+use super::{
+    Item, Resolver, child_of, expressions, is_expression, name_of, span, token_of, token_span,
+    tokens,
+};
+use crate::diagnostic::Diagnostic;
+use crate::literal;
+use crate::syntax::{Kind, Node, Token};
+use crate::words;
+
+/// Longest time that a rehearsal plays.
+const LONGEST: f64 = 86_400.0;
+
+impl Resolver {
+    /// `rehearsal evening { clock 16:20; 3s docks; 42s expect mast.intensity below 250lm; 60s end }`
+    pub(super) fn rehearsal(&mut self, node: &Node) -> Option<Item> {
+        let name = name_of(node)?;
+        let mut rehearsal = Rehearsal {
+            name: name.text().to_owned(),
+            clock: None,
+            deeds: Vec::new(),
+            expectations: Vec::new(),
+            end: Seconds(0.0),
+        };
+        let mut ended = false;
+        let mut whole = true;
+        for line in node.children().filter(|child| child.kind() == Kind::RehearsalLine) {
+            whole &= self.rehearsal_line(&line, &mut rehearsal, &mut ended).is_some();
+        }
+        if !whole {
+            return None;
+        }
+        rehearsal.deeds.sort_by(|a, b| a.0.0.total_cmp(&b.0.0));
+        let told = rehearsal.expectations.iter().map(|expectation| expectation.to.0);
+        let last = rehearsal.deeds.iter().map(|(at, _)| at.0).chain(told).fold(0.0, f64::max);
+        if !ended {
+            rehearsal.end = Seconds(last + 1.0);
+        } else if rehearsal.end.0 < last {
+            let message = format!("it ends at {} s, but goes on to {last} s", rehearsal.end.0);
+            self.tell(Diagnostic::error(token_span(&name), message));
+            return None;
+        }
+        self.draft.rehearse(rehearsal);
+        Some(Item::Rehearsal)
+    }
+
+    fn rehearsal_line(
+        &mut self,
+        line: &Node,
+        rehearsal: &mut Rehearsal,
+        ended: &mut bool,
+    ) -> Option<()> {
+        let first = tokens(line).next()?;
+        if first.kind() == Kind::Name {
+            rehearsal.clock = Some(self.rehearsed_hour(line)?);
+            return Some(());
+        }
+        let at = self.rehearsed_moment(&first)?;
+        let word = tokens(line).nth(1);
+        match word.as_ref().map(|word| word.text()) {
+            Some("end") => {
+                (rehearsal.end, *ended) = (at, true);
+                return Some(());
+            }
+            Some("clock") => {
+                let hour = self.rehearsed_hour(line)?;
+                rehearsal.deeds.push((at, Deed::Clock(hour)));
+                return Some(());
+            }
+            _ => {}
+        }
+        if let Some(expect) = child_of(line, Kind::Expect) {
+            rehearsal.expectations.push(self.expectation(&expect, line, at)?);
+            return Some(());
+        }
+        let values: Vec<Node> = line.children().filter(is_expression).collect();
+        let deed = match &values[..] {
+            [path] => self.rehearsed_event(path)?,
+            [path, value] => self.rehearsed_setting(path, value)?,
+            _ => return None,
+        };
+        rehearsal.deeds.push((at, deed));
+        Some(())
+    }
+
+    fn rehearsed_moment(&mut self, token: &Token) -> Option<Seconds> {
+        match literal::number(token.text()) {
+            Ok((Constant::Scalar(v), ValueKind::Time)) if (0.0..=LONGEST).contains(&v) => {
+                Some(Seconds(v))
+            }
+            Ok(_) => {
+                let message = format!("a moment of a rehearsal is a time from 0s to {LONGEST}s");
+                self.tell(
+                    Diagnostic::error(token_span(token), message)
+                        .help("write it as `3s` or `2min`"),
+                );
+                None
+            }
+            Err(fault) => {
+                self.tell_literal(token_span(token), fault);
+                None
+            }
+        }
+    }
+
+    fn rehearsed_hour(&mut self, line: &Node) -> Option<Hours> {
+        let token = token_of(line, Kind::Hour)?;
+        if self.program().clock().is_none() {
+            let message = "the book has no clock";
+            self.tell(
+                Diagnostic::error(token_span(&token), message)
+                    .help("give it one: `clock { day 24min; start 12:00 }`"),
+            );
+            return None;
+        }
+        match literal::hour(token.text()) {
+            Ok((Constant::Scalar(v), _)) => Some(Hours(v)),
+            Ok(_) => None,
+            Err(fault) => {
+                self.tell_literal(token_span(&token), fault);
+                None
+            }
+        }
+    }
+
+    /// An event that the game fires.
+    fn rehearsed_event(&mut self, path: &Node) -> Option<Deed> {
+        if path.kind() != Kind::Path {
+            let message =
+                "expected an event that the game fires, or an input and what it is set to";
+            self.tell(
+                Diagnostic::error(span(path), message)
+                    .help("write `3s ferry_docks` or `20s swell = 90%`"),
+            );
+            return None;
+        }
+        let event = self.event_of(path)?;
+        let described = self.program().event(event);
+        if described.due.is_some() {
+            let message =
+                format!("`{}` happens by itself; the game does not fire it", described.name);
+            self.tell(Diagnostic::error(span(path), message));
+            return None;
+        }
+        Some(Deed::Fire(event))
+    }
+
+    /// An input or a choice, and what it is set to.
+    fn rehearsed_setting(&mut self, path: &Node, value: &Node) -> Option<Deed> {
+        let name: String = path.text().to_string().split_whitespace().collect();
+        if let Some(choice) = self.program().choice_named(&name) {
+            let options = self.program().choice(choice).options.clone();
+            let word = value.text().to_string().trim().to_owned();
+            let Some(option) = options.iter().position(|option| *option == word) else {
+                let message = format!("`{name}` has no option `{word}`");
+                self.tell(
+                    Diagnostic::error(span(value), message)
+                        .help(format!("it has {}", options.join(", "))),
+                );
+                return None;
+            };
+            return Some(Deed::Choose(choice, option as u32));
+        }
+        let Some(input) = self.program().input_named(&name) else {
+            let known: Vec<String> =
+                self.program().given().map(|(_, input)| input.name.clone()).collect();
+            let told =
+                Diagnostic::error(span(path), format!("there is no input or choice `{name}`"));
+            self.tell(match words::nearest(&name, known.iter().map(String::as_str)) {
+                Some(near) => told.help(format!("did you mean `{near}`?")),
+                None => told,
+            });
+            return None;
+        };
+        let kind = self.program().input(input).kind;
+        let value = self.known(value, kind)?;
+        // The game says lengths and places in the units of its space.
+        let unit = self.program().space().unit_of(kind);
+        let value = match value {
+            Constant::Scalar(v) => Constant::Scalar(v / unit),
+            Constant::Vector(v) => Constant::Vector(v.map(|v| v / unit)),
+            Constant::OnOff(on) => Constant::OnOff(on),
+        };
+        Some(Deed::Set(input, None, value))
+    }
+
+    /// A value that is known beforehand.
+    fn known(&mut self, node: &Node, kind: ValueKind) -> Option<Constant> {
+        let id = self.expression(node, &mut Owner::book(""))?;
+        let fits = self.draft.expect(id, kind);
+        self.fits(fits, node)?;
+        let known = self.program().constant(id);
+        if known.is_none() {
+            let message = "this is known beforehand in a rehearsal";
+            self.tell(Diagnostic::error(span(node), message).help("write it out"));
+        }
+        known
+    }
+
+    fn expectation(&mut self, node: &Node, line: &Node, at: Seconds) -> Option<Expectation> {
+        let parts: Vec<Node> = node.children().filter(is_expression).collect();
+        let (expected, lasts) = match &parts[..] {
+            [expected] => (expected, None),
+            [expected, lasts] => (expected, Some(lasts)),
+            _ => return None,
+        };
+        let mut to = at;
+        if let Some(lasts) = lasts {
+            match self.known(lasts, ValueKind::Time)? {
+                Constant::Scalar(v) if (0.0..=LONGEST).contains(&v) => to = Seconds(at.0 + v),
+                _ => {
+                    let message = format!("an expectation lasts from 0s to {LONGEST}s");
+                    self.tell(Diagnostic::error(span(lasts), message));
+                    return None;
+                }
+            }
+        }
+        let what = self.expected(expected)?;
+        let lines = &self.lines[self.source];
+        let words = node.text().to_string();
+        let words = words.split_whitespace().collect::<Vec<_>>().join(" ");
+        let line = lines.line(span(line).start);
+        Some(Expectation { from: at, to, what, words, line })
+    }
+
+    /// What is expected: of a light's channel, or of a value of the book.
+    fn expected(&mut self, node: &Node) -> Option<Expected> {
+        let subject = match node.kind() {
+            Kind::Compare => expressions(node).first().cloned(),
+            _ => None,
+        };
+        let lamp = match &subject {
+            Some(path) if path.kind() == Kind::Path => self.lamp_field(path)?,
+            _ => None,
+        };
+        let Some((light, field)) = lamp else {
+            let id = self.expression(node, &mut Owner::book(""))?;
+            let fits = self.draft.expect(id, ValueKind::OnOff);
+            self.fits(fits, node)?;
+            return Some(Expected::Value(id));
+        };
+        let kind =
+            self.program().light(light).drives.iter().find(|drive| drive.field == field)?.kind;
+        let unit = self.program().space().unit_of(kind);
+        let verb = tokens(node).last()?;
+        let scalar = |constant: Constant| match constant {
+            Constant::Scalar(v) => Some(v / unit),
+            _ => None,
+        };
+        let relation = match verb.text() {
+            "on" | "off" if kind == ValueKind::OnOff => Relation::On(verb.text() == "on"),
+            _ if child_of(node, Kind::Range).is_some() => {
+                let range = child_of(node, Kind::Range)?;
+                let ends = expressions(&range);
+                let [lo, hi] = &ends[..] else {
+                    let message = "`is in` wants a range such as `20%..60%`";
+                    self.tell(Diagnostic::error(span(&range), message));
+                    return None;
+                };
+                Relation::Within(scalar(self.known(lo, kind)?)?, scalar(self.known(hi, kind)?)?)
+            }
+            "above" | "below" if kind.is_scalar() => {
+                let than = expressions(node).get(1).cloned()?;
+                let than = scalar(self.known(&than, kind)?)?;
+                if verb.text() == "above" { Relation::Above(than) } else { Relation::Below(than) }
+            }
+            _ => {
+                let message = format!("nothing can be expected so of {kind}");
+                self.tell(
+                    Diagnostic::error(span(node), message)
+                        .help("write `above`, `below` or `is in`, or `is on` of a switch"),
+                );
+                return None;
+            }
+        };
+        Some(Expected::Lamps { light, field, index: None, relation })
+    }
+
+    /// The light and field that a path names, if it begins with a light's name; nothing where a mistake in
+    /// it was told.
+    #[expect(
+        clippy::option_option,
+        reason = "no light, and a mistake that was told, are two things"
+    )]
+    fn lamp_field(&mut self, path: &Node) -> Option<Option<(LightId, Field)>> {
+        let first = tokens(path).next()?;
+        let item = self.names.get(first.text()).map(|entry| self.entries[*entry].item.clone());
+        match item {
+            Some(Item::Light) => {}
+            Some(Item::Broken) => return None,
+            _ => return Some(None),
+        }
+        let name: String = path.text().to_string().split_whitespace().collect();
+        let found = name.rsplit_once('.').and_then(|(light, channel)| {
+            let light = self.program().light_named(light)?;
+            let described = self.program().light(light);
+            let field = described.drives.iter().map(|drive| drive.field).find(|field| {
+                let name = described.field_name(*field);
+                name == channel || name.strip_suffix("_outer") == Some(channel)
+            });
+            Some((light, field?))
+        });
+        let Some((light, field)) = found else {
+            let message = format!("no light drives `{name}`");
+            self.tell(
+                Diagnostic::error(span(path), message)
+                    .help("write the light and one of its channels, as in `mast.intensity`"),
+            );
+            return None;
+        };
+        Some(Some((light, field)))
+    }
+}
