@@ -446,3 +446,58 @@ rehearsal s {{ 4s cut; 2s end }}
 signal x = 1 + r"
     )));
 }
+
+#[test]
+fn a_book_with_events_and_its_builder_twin_give_the_same_bits() {
+    use caltrin_core::build::event::{Turns, pulse};
+    use caltrin_core::build::{Book, Light, Output, lumens, number};
+    use caltrin_core::curve::Easing;
+    use caltrin_core::quantity::ms;
+
+    let book = checked(
+        "lightbook \"Twin\"
+seed 9
+event hit, back
+event knock every 2s..5s
+event later after 700ms from hit
+event first after 3s
+curve dip { 0s 20%; 400ms 90% smooth; 1.5s 30% ease-out }
+switch power { starts on; off at hit over 300ms; on at back, later over 1.2s smooth; flip at knock }
+light lamp point { intensity 80lm * power * play(dip, at hit, before 55%) }
+output mark { soft pulse(at knock, lasts 500ms) + pulse(at first, lasts 2s); on_now power is on }
+",
+    );
+    let mut twin = Book::new("Twin", Seed(9));
+    let (hit, back) = (twin.event("hit"), twin.event("back"));
+    let knock = twin.event_every("knock", Seconds(2.0), Seconds(5.0));
+    let later = twin.event_after("later", ms(700.0), Some(hit));
+    let first = twin.event_after("first", Seconds(3.0), None);
+    let dip = twin.curve(
+        "dip",
+        [
+            (Seconds(0.0), 0.2, Easing::Linear),
+            (ms(400.0), 0.9, Easing::Smooth),
+            (Seconds(1.5), 0.3, Easing::named("ease-out").unwrap()),
+        ],
+    );
+    let soft = Easing::Smooth;
+    let power = twin.switch(
+        "power",
+        Turns::starting_on()
+            .off(hit, ms(300.0), Easing::Linear)
+            .on(back, Seconds(1.2), soft)
+            .on(later, Seconds(1.2), soft)
+            .flip(knock, Seconds(0.0), Easing::Linear),
+    );
+    let level = power.level.clone() * dip.played_at(hit, Some(number(0.55)));
+    twin.light(Light::point("lamp").intensity(lumens(80.0) * level));
+    let marks = pulse(knock, ms(500.0)) + pulse(first, Seconds(2.0));
+    twin.output(Output::new("mark").value("soft", marks).value("on_now", power.on));
+    let twin = twin.check().unwrap();
+    let acts: Vec<(f64, usize)> = vec![(1.0, 0), (1.2, 1), (6.0, 0), (9.5, 0), (9.6, 1)];
+    let asked: Vec<f64> = (0..300).map(|n| f64::from(n) * 0.05).collect();
+    let lamps = |checked: &Checked| -> Vec<Vec<u32>> {
+        play(checked, 9, &acts, &asked, || 0.016).into_iter().map(|(_, bits)| bits).collect()
+    };
+    assert_eq!(lamps(&book), lamps(&twin));
+}

@@ -140,6 +140,17 @@ impl<'a> Lowering<'a> {
                 self.draft.choose(c, a, b)
             }
             Tree::Function(function, operands) => self.function(*function, operands),
+            Tree::Pulse(at, lasts) => super::event::lower_pulse(self.draft, *at, *lasts),
+            Tree::PlayedAt(track, at, before) => {
+                let before = match before {
+                    Some(before) => Some(self.lower(before)?),
+                    None => None,
+                };
+                match at {
+                    Some(at) => self.draft.played(track, *at, before),
+                    None => Ok(self.draft.constant(nothing(track.kind), track.kind)),
+                }
+            }
             Tree::Played(track, play) => self.played(track, *play),
             Tree::Rhythm(times, start) => {
                 let place = self.draft.use_of(self.owner, "rhythm");

@@ -20,6 +20,7 @@
 
 mod book;
 pub mod day;
+pub mod event;
 mod light;
 mod lower;
 
@@ -32,7 +33,7 @@ use crate::curve::Easing;
 use crate::draft::Track;
 use crate::draft::day::Alternatives;
 use crate::kind::{Kind as AnyKind, Photometry};
-use crate::program::{BehaviourId, Constant, ExprId, SignalId, Start, Turn, Wave};
+use crate::program::{BehaviourId, Constant, EventId, ExprId, SignalId, Start, Turn, Wave};
 use crate::pure::Pure;
 use crate::quantity::{Degrees, Hertz, Kelvin, Seconds};
 
@@ -120,6 +121,10 @@ enum Tree {
     Function(Function, Vec<Node>),
     Pure(Pure, Vec<Node>),
     Played(Rc<Track>, Play),
+    /// A pulse at an event.
+    Pulse(Option<EventId>, Seconds),
+    /// Played from an event on, and what it is before.
+    PlayedAt(Rc<Track>, Option<EventId>, Option<Node>),
     /// The levels of a rhythm, how it starts, and the language's word for it.
     Rhythm(Vec<(bool, f64)>, Start),
     Ramp(Rc<Track>, Node),
