@@ -1,5 +1,7 @@
 //! Events and what they drive: the same whatever the frames, exact at the moments at which things are due.
 
+mod random;
+
 use caltrin_core::program::{EventId, NEVER, Source};
 use caltrin_core::quantity::{Seconds, Seed};
 use caltrin_core::run::State;
@@ -113,6 +115,23 @@ proptest! {
             steps[0]
         });
         prop_assert!(irregular == once);
+    }
+
+    #[test]
+    fn frames_change_nothing_in_random_books(author in any::<u64>(), seed in 0u32..1000, acts in acts(), step in 1e-3..2.0f64) {
+        let text = random::Author::new(author).book();
+        // A random book may leave what is finite; then it is refused.
+        if let Some(checked) = read(&text, "book.caltrin").checked {
+            let mut asked: Vec<f64> = vec![0.0, 7.0, 41.0];
+            for (t, _) in &acts {
+                asked.extend([*t, t + 0.09, t + 0.4, t + 0.7, t + 1.1, t + 2.0]);
+            }
+            asked.sort_by(f64::total_cmp);
+            let once = play(&checked, seed, &acts, &asked, || 1e9);
+            for length in [1.0 / 24.0, 1.0 / 144.0, step] {
+                prop_assert!(play(&checked, seed, &acts, &asked, || length) == once, "{length} s\n{text}");
+            }
+        }
     }
 
     #[test]

@@ -26,6 +26,14 @@ window noonish from 11:00 to 13:30 over 01:00 after ease-in
 phases mood_of { night from 21:30 over 01:00 before tint #0d1420; dawn from 05:30 over 00:40 tint #8fa396; day_ from 10:00 over 02:00 after tint #ffffff; dusk from 17:00 tint #b08a45 }
 ";
 
+const EVENTS: &str = "
+event hit, miss, turn
+event gone after 700ms from hit
+event echo after 1.3s from gone
+switch power { starts on; off at hit over 400ms; on at miss, echo over 1.1s smooth; flip at turn over 90ms ease-in }
+switch plain_switch { flip at turn, gone; on at miss }
+";
+
 const SUNS: &str = "
 sun { latitude -31deg + 40deg * knob; longitude 20deg; date 100 + 60 * knob; zone 1 }
 sun helios { rises 06:30; sets 20:10; highest 61deg; lowest -40deg; twilight 00:25 }
@@ -61,7 +69,8 @@ impl Author {
 
     fn flag(&mut self, depth: u32) -> String {
         let d = depth.saturating_sub(1);
-        match self.any(if depth == 0 { 2 } else { 9 }) {
+        match self.any(if depth == 0 { 2 } else { 10 }) {
+            9 => self.pick(&["(power is on)", "(plain_switch is off)"]),
             7 => self.pick(&[
                 "(hour is in 20:30..04:00)",
                 "day.gate",
@@ -94,11 +103,20 @@ impl Author {
             };
         }
         let d = depth - 1;
-        match self.any(36) {
+        match self.any(39) {
             30 => self.pick(&["late", "shift", "shift.through", "noonish", "lit", "mood_of.dusk"]),
             31 => self.pick(&["sun.daylight", "helios.strength", "moon.lit", "second.strength"]),
             32 => format!("pick(mood_of, dawn {}, others {})", self.sum(d), self.sum(d)),
             33 => format!("pick(region, hills {}, coast {}, moor 0)", self.sum(d), self.sum(d)),
+            36 => self.pick(&["power", "plain_switch"]),
+            37 => {
+                format!("pulse(at {}, lasts {})", self.pick(&["hit", "gone", "echo"]), self.time())
+            }
+            38 => format!(
+                "play(plain, at {}, before ({}))",
+                self.pick(&["turn", "gone"]),
+                self.number(d)
+            ),
             35 => format!("root(max({}, 0))", self.number(d)),
             34 => "map(sun.height, from -20deg..60deg, to 0..1) + region.coast".to_owned(),
             0 => format!("{} + {}", self.sum(d), self.sum(d)),
@@ -214,6 +232,7 @@ impl Author {
         text += "input knob = 30% in -20%..120%\ninput open = off\ninput dye = #80c0ff\n";
         text += "input guest = (1m, 2m, -3m)\n";
         text += SUNS;
+        text += EVENTS;
         text += "behaviour mood(x = 1) = x * held(50%..1, every 60ms..300ms) + sine(every 2.3s)\n";
         text += "behaviour calm(part = 1, length = 300ms) {\n  signal inner = held(0..1, every length..length * 3)\n  gives part * inner + shift(inner, by 200ms)\n}\n";
         for n in 0..4 {
