@@ -232,3 +232,22 @@ fn no_name_lies_on_another_or_leaves_the_picture() {
         }
     }
 }
+
+#[test]
+fn a_rehearsal_is_played_up_to_each_moment() {
+    let book = checked(
+        "lightbook \"R\"\nevent cut\nswitch power { starts on; off at cut }\nlight a point { position (0m, 2m, 0m); intensity 800lm * power }\nlight b point { position (9m, 2m, 0m); intensity 800lm }\nrehearsal r { 2s cut; 4s end }",
+    );
+    let at = |moment: f64, rehearsal: Option<usize>| {
+        let moments = vec![Seconds(moment).into()];
+        let exposure = Exposure::Lux(20.0);
+        let options =
+            PlaceOptions { moments, rehearsal, exposure, width: 400, ..PlaceOptions::default() };
+        pixels(&place(&book, &options)).unwrap()
+    };
+    assert_eq!(at(1.0, Some(0)), at(1.0, None));
+    assert_ne!(at(2.0, Some(0)), at(2.0, None));
+    // Words at the top tell the moment; the lit place below them is the same before and after.
+    let sum = |pixels: &[u8]| pixels.iter().map(|v| u64::from(*v)).sum::<u64>();
+    assert!(sum(&at(3.0, Some(0))) < sum(&at(3.0, None)));
+}

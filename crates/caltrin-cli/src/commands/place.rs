@@ -7,7 +7,10 @@ use caltrin::draw::{Exposure, PlaceOptions, PlaceView, View, When, apng, place, 
 use clap::ValueEnum;
 use indicatif::{ProgressBar, ProgressStyle};
 
-use super::{Done, Start, Status, beside, failure, lights, needs_clock, open_and_tell, parse_when};
+use super::{
+    Done, Start, Status, beside, failure, lights, needs_clock, open_and_tell, parse_when,
+    rehearsal_named,
+};
 use super::{say, write_whole};
 
 /// Draw the lit place: lamps where they stand, their pools of light, the shadows of walls and posts.
@@ -54,6 +57,9 @@ pub struct Arguments {
     /// Only this light; may be given more than once.
     #[arg(short, long, value_name = "NAME")]
     light: Vec<String>,
+    /// Play this rehearsal of the book up to each moment.
+    #[arg(long, value_name = "NAME")]
+    rehearsal: Option<String>,
     #[command(flatten)]
     start: Start,
     /// Width of the picture in pixels, 320 to 8192; 640 for an animation unless said.
@@ -143,6 +149,10 @@ pub fn run(arguments: &Arguments) -> Done {
         [] => None,
         names => Some(lights(&checked, names)?),
     };
+    let rehearsal = match &arguments.rehearsal {
+        Some(name) => Some(rehearsal_named(&checked, name)?),
+        None => None,
+    };
     let options = PlaceOptions {
         view: match arguments.view {
             From::Above => View::Above,
@@ -150,6 +160,7 @@ pub fn run(arguments: &Arguments) -> Done {
         },
         moments,
         start: Some(arguments.start.state(&checked)?),
+        rehearsal,
         exposure: arguments.exposure.unwrap_or(usual),
         width: arguments.width.unwrap_or(if moving { 640 } else { 1280 }),
         lights: chosen,

@@ -7,11 +7,12 @@
 mod scene;
 mod shade;
 
+use caltrin_core::Checked;
 use caltrin_core::color::Rgb;
 use caltrin_core::program::{LightId, Size};
 use caltrin_core::quantity::{Hours, Seconds};
+use caltrin_core::rehearsal::Player;
 use caltrin_core::run::State;
-use caltrin_core::{Checked, Run};
 
 use crate::font::Fonts;
 use crate::look;
@@ -65,11 +66,11 @@ impl From<Hours> for When {
 }
 
 impl When {
-    /// Takes a run there.
-    fn go(self, run: &mut Run<'_>) {
-        run.advance(self.moment);
+    /// Takes a run there, with what happens on the way.
+    fn play(self, player: &mut Player<'_>) {
+        player.advance(self.moment);
         if let Some(hour) = self.hour {
-            run.set_clock(hour);
+            player.run().set_clock(hour);
         }
     }
 
@@ -91,6 +92,8 @@ pub struct PlaceOptions {
     pub moments: Vec<When>,
     /// The run's seed and inputs; `None` for the book's own.
     pub start: Option<State>,
+    /// Which of the book's rehearsals is played up to each moment, if one is.
+    pub rehearsal: Option<usize>,
     /// How bright light is drawn.
     pub exposure: Exposure,
     /// Width of the picture in pixels, 320 to 8192.
@@ -105,6 +108,7 @@ impl Default for PlaceOptions {
             view: View::Above,
             moments: vec![Seconds(0.0).into()],
             start: None,
+            rehearsal: None,
             exposure: Exposure::Fitted,
             width: 1280,
             lights: None,
@@ -134,6 +138,7 @@ pub fn place(checked: &Checked, options: &PlaceOptions) -> Picture {
 pub struct PlaceView {
     view: View,
     start: State,
+    rehearsal: Option<usize>,
     ids: Vec<LightId>,
     width: u32,
     window: Window,
@@ -172,7 +177,7 @@ impl PlaceView {
             None => program.lights().map(|(id, _)| id).collect(),
         };
         let start = options.start.clone().unwrap_or_else(|| State::start(program));
-        let mut run = Run::from_state(checked, start.clone());
+        let rehearsal = options.rehearsal.and_then(|n| program.rehearsals().get(n));
         // Some of the moments are enough to see where everything is.
         let step = options.moments.len().div_ceil(12).max(1);
         let scenes: Vec<Scene> = options
@@ -180,8 +185,9 @@ impl PlaceView {
             .iter()
             .step_by(step)
             .map(|moment| {
-                moment.go(&mut run);
-                scene(checked, &mut run, &ids)
+                let mut player = Player::new(checked, start.clone(), rehearsal);
+                moment.play(&mut player);
+                scene(checked, player.run(), &ids)
             })
             .collect();
         let window = window(&scenes, options.view);
@@ -197,7 +203,18 @@ impl PlaceView {
         };
         let width = options.width.clamp(320, 8192);
         let each = options.exposure == Exposure::Each;
-        PlaceView { view: options.view, start, ids, width, window, exposure, fitted, each, shown }
+        PlaceView {
+            view: options.view,
+            start,
+            rehearsal: options.rehearsal,
+            ids,
+            width,
+            window,
+            exposure,
+            fitted,
+            each,
+            shown,
+        }
     }
 
     /// The illuminance that is drawn at 80% of white, in lx.
@@ -217,14 +234,16 @@ impl PlaceView {
         let gap = 12.0;
         let each = ((wide - gap * (across as f32 - 1.0)) / across as f32).floor();
         let tall = (each * self.window.tall / self.window.wide).round().max(40.0);
-        let mut run = Run::from_state(checked, self.start.clone());
+        let rehearsals = checked.program().rehearsals();
+        let rehearsal = self.rehearsal.and_then(|n| rehearsals.get(n));
         let mut shapes = Vec::new();
         self.head(checked, &fonts, moments, &mut shapes);
         let rows = moments.len().div_ceil(across).max(1);
         let row = tall + if moments.len() > 1 { CAPTION + 6.0 } else { 0.0 };
         for (n, moment) in moments.iter().enumerate() {
-            moment.go(&mut run);
-            let scene = scene(checked, &mut run, &self.ids);
+            let mut player = Player::new(checked, self.start.clone(), rehearsal);
+            moment.play(&mut player);
+            let scene = scene(checked, player.run(), &self.ids);
             let x = SIDE + (each + gap) * (n % across) as f32;
             let y = TOP + row * (n / across) as f32;
             let frame = Frame { x, y, w: each, h: tall };
