@@ -1,7 +1,7 @@
 //! Walking a program: whose each expression is, and which lights use what.
 
 use caltrin_core::program::{
-    BehaviourId, CurveId, ExprId, Field, InputId, LightId, Op, Program, SignalId, Subject,
+    BehaviourId, CurveId, ExprId, Field, LightId, Op, Program, SignalId, Subject,
 };
 use rustc_hash::FxHashSet;
 
@@ -95,7 +95,13 @@ fn reaches(program: &Program, root: ExprId, subject: Subject) -> bool {
             }
             Op::Curve(curve, _) if subject == Subject::Curve(*curve) => return true,
             Op::Input(input) if subject == Subject::Input(*input) => return true,
-            Op::Input(input) if subject == writer_of(program, *input) => return true,
+            Op::Input(input)
+                if program
+                    .event_kept_in(*input)
+                    .is_some_and(|id| subject == Subject::Event(id)) =>
+            {
+                return true;
+            }
             Op::Chosen(choice, _) | Op::Weight(choice, _)
                 if subject == Subject::Choice(*choice) =>
             {
@@ -106,12 +112,6 @@ fn reaches(program: &Program, root: ExprId, subject: Subject) -> bool {
         open.extend(op.operands());
     }
     false
-}
-
-/// The event whose memory an input is, or the book.
-fn writer_of(program: &Program, id: InputId) -> Subject {
-    let wrote = program.events().find(|(_, event)| event.last == id);
-    wrote.map_or(Subject::Book, |(event, _)| Subject::Event(event))
 }
 
 fn value_of(program: &Program, id: SignalId) -> ExprId {

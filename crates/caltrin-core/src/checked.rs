@@ -6,8 +6,8 @@ use crate::bounds::{Analyst, Bounds};
 use crate::kind::{Pace, Scope};
 use crate::misfit::Misfit;
 use crate::program::{
-    Constant, Drive, Event, EventId, Expr, ExprId, Field, Input, InputId, Light, LightId,
-    LightKind, Op, Program, SignalId, Size, Subject,
+    Constant, Drive, Event, EventId, Expr, ExprId, Field, Input, InputId, Light, LightId, Op,
+    Program, SignalId, Size, Subject,
 };
 use crate::tape::Tape;
 
@@ -264,17 +264,7 @@ impl Checked {
             value: *value,
             kind: program.expr(*value).kind,
         });
-        let light = Light {
-            name: "probe".to_owned(),
-            kind: LightKind::Output,
-            size: Size::One,
-            levels: Vec::new(),
-            drives: drives.collect(),
-            stated_color: None,
-            ball: None,
-            names: Vec::new(),
-        };
-        program.lights.push(light);
+        program.lights.push(Light::alone("probe", drives.collect()));
         let checked = program.validate().ok()?;
         let (id, _) = checked.program().lights().next()?;
         Some((checked, id))

@@ -217,15 +217,11 @@ impl Book<'_> {
                     part(&program.curve(*id).title, "curve", self.place(Subject::Curve(*id)))
                 }
                 Op::Input(id) if program.input(*id).kept.is_some() => {
-                    let wrote = program.events().find(|(_, event)| event.last == *id);
-                    match wrote {
-                        Some((event, described)) => part(
-                            &described.name,
-                            "event, the last time that it happened",
-                            self.place(Subject::Event(event)),
-                        ),
-                        None => None,
-                    }
+                    program.event_kept_in(*id).and_then(|event| {
+                        let name = &program.event(event).name;
+                        let place = self.place(Subject::Event(event));
+                        part(name, "event, the last time that it happened", place)
+                    })
                 }
                 Op::Input(id) => part(
                     &program.input(*id).name,
@@ -338,14 +334,30 @@ impl Book<'_> {
 
     /// Whether what events left is in a value.
     fn heeds_events(&self, root: ExprId) -> bool {
+        self.has(root, |op| matches!(op, Op::Input(id) if self.program.input(*id).kept.is_some()))
+    }
+
+    /// Whether a value goes with the game's clock, or with time.
+    fn goes_with(&self, root: ExprId, clock: bool) -> bool {
+        self.has(root, |op| match op {
+            Op::Clock(_) => clock,
+            Op::Now | Op::Held(..) | Op::Soft(..) | Op::Drift(..) | Op::Burst(..) => !clock,
+            _ => false,
+        })
+    }
+
+    /// Whether such an operation is in a value, signals and behaviours included.
+    fn has(&self, root: ExprId, wanted: impl Fn(&Op) -> bool) -> bool {
         let (mut open, mut seen) = (vec![root], BTreeSet::new());
         while let Some(id) = open.pop() {
             if !seen.insert(id) {
                 continue;
             }
             let op = &self.program.expr(id).op;
+            if wanted(op) {
+                return true;
+            }
             match op {
-                Op::Input(id) if self.program.input(*id).kept.is_some() => return true,
                 Op::Signal(id) => open.push(self.program.signal(*id).value),
                 Op::Call(id, ..) => open.push(self.program.behaviour(*id).value),
                 _ => {}
@@ -355,32 +367,26 @@ impl Book<'_> {
         false
     }
 
-    /// Whether a value goes with the game's clock, or with time.
-    fn goes_with(&self, root: ExprId, clock: bool) -> bool {
-        let (mut open, mut seen) = (vec![root], BTreeSet::new());
-        while let Some(id) = open.pop() {
-            if !seen.insert(id) {
-                continue;
-            }
-            let op = &self.program.expr(id).op;
-            match op {
-                Op::Clock(_) if clock => return true,
-                Op::Now | Op::Held(..) | Op::Soft(..) | Op::Drift(..) | Op::Burst(..) if !clock => {
-                    return true;
-                }
-                Op::Signal(id) => open.push(self.program.signal(*id).value),
-                Op::Call(id, ..) => open.push(self.program.behaviour(*id).value),
-                _ => {}
-            }
-            open.extend(op.operands());
-        }
-        false
+    /// The switches that an event turns, and the events that follow it.
+    fn turned_by(&self, subject: Subject) -> Vec<String> {
+        let Subject::Event(id) = subject else { return Vec::new() };
+        let event = self.program.event(id);
+        let last = event.last;
+        let written = event.writes.iter().flat_map(|write| &write.sets);
+        let switches = written.filter_map(|(input, _)| {
+            self.program.input(*input).name.strip_suffix(".on").map(str::to_owned)
+        });
+        let follows = self.program.events().filter(|(other, event)| {
+            let heeds = |op: &Op| matches!(op, Op::Input(id) if *id == last);
+            *other != id && event.due.is_some_and(|due| self.has(due, heeds))
+        });
+        switches.chain(follows.map(|(_, event)| event.name.clone())).collect()
     }
 
     /// Who uses something: signals and behaviours by name, lights with the channel.
     fn users(&self, subject: Subject) -> Vec<String> {
         let program = self.program;
-        let mut users = Vec::new();
+        let mut users = self.turned_by(subject);
         let uses = |root: ExprId| {
             let (mut open, mut seen) = (vec![root], BTreeSet::new());
             while let Some(id) = open.pop() {

@@ -3,7 +3,6 @@
 use caltrin_core::Checked;
 use caltrin_core::choice::ChoiceState;
 use caltrin_core::kind::Kind;
-use caltrin_core::program::Constant;
 use caltrin_core::run::{SetError, State};
 use caltrin_lang::words::nearest;
 use thiserror::Error;
@@ -113,12 +112,7 @@ pub fn set(checked: &Checked, state: &mut State, line: &str) -> Result<(), Setti
         return Err(SettingError::WrongKind { name, wanted, found });
     }
     // The game says lengths and places in the units of its space.
-    let unit = program.space().unit_of(input.kind);
-    let value = match value {
-        Constant::Scalar(v) => Constant::Scalar(v / unit),
-        Constant::Vector(v) => Constant::Vector(v.map(|v| v / unit)),
-        Constant::OnOff(on) => Constant::OnOff(on),
-    };
+    let value = program.space().scaled(input.kind, value);
     let which = match index {
         Some(index) => index..=index,
         None => 0..=input.count() - 1,

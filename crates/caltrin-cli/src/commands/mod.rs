@@ -37,6 +37,11 @@ use crate::report;
 
 pub use crate::outcome::{Done, Failure, Status, failure};
 
+/// The place of the rehearsal that is asked for, if one is.
+pub fn rehearsal_of(checked: &Checked, name: &Option<String>) -> Result<Option<usize>, Failure> {
+    name.as_deref().map(|name| rehearsal_named(checked, name)).transpose()
+}
+
 /// The place of a rehearsal of that name among those of a book.
 pub fn rehearsal_named(checked: &Checked, name: &str) -> Result<usize, Failure> {
     let all = checked.program().rehearsals();

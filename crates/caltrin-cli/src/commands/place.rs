@@ -9,7 +9,7 @@ use indicatif::{ProgressBar, ProgressStyle};
 
 use super::{
     Done, Start, Status, beside, failure, lights, needs_clock, open_and_tell, parse_when,
-    rehearsal_named,
+    rehearsal_of,
 };
 use super::{say, write_whole};
 
@@ -149,10 +149,7 @@ pub fn run(arguments: &Arguments) -> Done {
         [] => None,
         names => Some(lights(&checked, names)?),
     };
-    let rehearsal = match &arguments.rehearsal {
-        Some(name) => Some(rehearsal_named(&checked, name)?),
-        None => None,
-    };
+    let rehearsal = rehearsal_of(&checked, &arguments.rehearsal)?;
     let options = PlaceOptions {
         view: match arguments.view {
             From::Above => View::Above,

@@ -17,7 +17,7 @@ use super::{
     Done, Failure, Status, beside, failure, lights, open_and_tell, parse_hour, parse_seed,
     parse_time, state_of,
 };
-use super::{quiet_pipe, rehearsal_named, say, write_whole};
+use super::{quiet_pipe, rehearsal_of, say, write_whole};
 
 /// Draw a lightbook's timeline as SVG, PNG, a page with a read-out, or text.
 #[derive(clap::Args)]
@@ -200,10 +200,7 @@ fn options(arguments: &Arguments, checked: &Checked) -> Result<SheetOptions, Fai
         [] => None,
         names => Some(lights(checked, names)?),
     };
-    let rehearsal = match &arguments.rehearsal {
-        Some(name) => Some(rehearsal_named(checked, name)?),
-        None => None,
-    };
+    let rehearsal = rehearsal_of(checked, &arguments.rehearsal)?;
     Ok(SheetOptions {
         from: arguments.from,
         to: arguments.to.or(rehearsal.map(|n| checked.program().rehearsals()[n].end)),

@@ -12,8 +12,7 @@ use clap::ValueEnum;
 use serde_json::{Map, Value, json};
 
 use super::{
-    Done, Failure, Start, Status, count, failure, lights, open_and_tell, parse_time,
-    rehearsal_named,
+    Done, Failure, Start, Status, count, failure, lights, open_and_tell, parse_time, rehearsal_of,
 };
 use super::{quiet_pipe, say, working, write_whole};
 
@@ -78,10 +77,8 @@ pub fn run(arguments: &Arguments) -> Done {
     let span = Span { from: arguments.from, to: arguments.to, rate: Hertz(arguments.rate) };
     let moments = span.moments();
     let start = arguments.start.state(&checked)?;
-    let rehearsal = match &arguments.rehearsal {
-        Some(name) => Some(&checked.program().rehearsals()[rehearsal_named(&checked, name)?]),
-        None => None,
-    };
+    let rehearsal = rehearsal_of(&checked, &arguments.rehearsal)?;
+    let rehearsal = rehearsal.map(|n| &checked.program().rehearsals()[n]);
     let bar = working("tracing");
     let mut lamps = Vec::new();
     for id in &chosen {

@@ -175,6 +175,20 @@ impl Light {
         }
     }
 
+    /// Values that are read together and belong to no light of the book.
+    pub fn alone(name: &str, drives: Vec<Drive>) -> Light {
+        Light {
+            name: name.to_owned(),
+            kind: LightKind::Output,
+            size: Size::One,
+            levels: Vec::new(),
+            drives,
+            stated_color: None,
+            ball: None,
+            names: Vec::new(),
+        }
+    }
+
     /// Where a field's numbers stand among those of a lamp, as [`crate::Run::read`] gives them.
     pub fn places(&self, field: Field) -> Option<std::ops::Range<usize>> {
         let mut at = 0;

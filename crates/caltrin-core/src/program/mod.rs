@@ -217,6 +217,11 @@ impl Program {
         self.events.iter().enumerate().map(|(n, event)| (EventId(n as u32), event))
     }
 
+    /// The event whose last moment an input keeps, if it keeps one.
+    pub fn event_kept_in(&self, id: InputId) -> Option<EventId> {
+        self.events().find(|(_, event)| event.last == id).map(|(event, _)| event)
+    }
+
     /// The event of that name.
     pub fn event_named(&self, name: &str) -> Option<EventId> {
         self.events().find(|(_, event)| event.name == name).map(|(id, _)| id)

@@ -2,6 +2,7 @@
 
 use std::borrow::Cow;
 
+use super::Constant;
 use crate::kind::Kind;
 
 /// Something solid in the place, for pictures of it: it casts shadows there and is not given out. In
@@ -99,6 +100,16 @@ impl Space {
             Kind::Length | Kind::Point => self.unit,
             Kind::Strength(_) => 1.0 / self.factor,
             _ => 1.0,
+        }
+    }
+
+    /// A value in base units as the game gives it: in the units and of the axes that are given out already.
+    pub fn scaled(self, kind: Kind, value: Constant) -> Constant {
+        let unit = self.unit_of(kind);
+        match value {
+            Constant::Scalar(v) => Constant::Scalar(v / unit),
+            Constant::Vector(v) => Constant::Vector(v.map(|v| v / unit)),
+            Constant::OnOff(on) => Constant::OnOff(on),
         }
     }
 

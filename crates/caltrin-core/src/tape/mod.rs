@@ -17,8 +17,7 @@ use crate::clock::ClockState;
 use crate::curve::Easing;
 use crate::kernel;
 use crate::program::{
-    ChoiceId, CurveId, Dial, Drive, ExprId, Field, Input, Light, LightKind, Program, Share, Size,
-    TableId, Wave,
+    ChoiceId, CurveId, Dial, Drive, ExprId, Field, Input, Light, Program, Share, TableId, Wave,
 };
 use crate::pure::{self, Pure};
 use lay::{Frame, Layout};
@@ -169,22 +168,11 @@ impl Tape {
 
     /// Of values that belong to no light.
     pub(crate) fn of_values(program: &Program, values: &[ExprId]) -> Tape {
-        let alone = Light {
-            name: String::new(),
-            kind: LightKind::Output,
-            size: Size::One,
-            levels: Vec::new(),
-            drives: values
-                .iter()
-                .map(|value| {
-                    let kind = program.expr(*value).kind;
-                    Drive { field: Field::Named(0), value: *value, kind }
-                })
-                .collect(),
-            stated_color: None,
-            ball: None,
-            names: Vec::new(),
-        };
+        let drives = values.iter().map(|value| {
+            let kind = program.expr(*value).kind;
+            Drive { field: Field::Named(0), value: *value, kind }
+        });
+        let alone = Light::alone("", drives.collect());
         Tape::of_light(program, &alone)
     }
 

@@ -5,7 +5,7 @@ use caltrin_core::interval::Interval;
 use caltrin_core::kind::Kind;
 use caltrin_core::program::{
     ChoiceId, Constant, CurveId, Dial, Domain, Event, EventId, ExprId, Field, Given, InputId,
-    Light, LightId, LightKind, Program, Size, Space, Subject, TableId, parts_of,
+    Light, LightId, Program, Size, Space, Subject, TableId, parts_of,
 };
 use caltrin_core::quantity::Place;
 use caltrin_core::{Checked, Note, Notes, kernel};
@@ -204,16 +204,7 @@ impl Maker<'_> {
         if writes.is_empty() {
             return None;
         }
-        let alone = Light {
-            name: event.name.clone(),
-            kind: LightKind::Output,
-            size: Size::One,
-            levels: Vec::new(),
-            drives: Vec::new(),
-            stated_color: None,
-            ball: None,
-            names: Vec::new(),
-        };
+        let alone = Light::alone(&event.name, Vec::new());
         let due = event.due.map(|due| {
             let mut body = Body::new(self, Some(&alone));
             body.count(&[(due, 0)]);

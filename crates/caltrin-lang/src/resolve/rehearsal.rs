@@ -183,12 +183,7 @@ impl Resolver {
         let kind = self.program().input(input).kind;
         let value = self.known(value, kind)?;
         // The game says lengths and places in the units of its space.
-        let unit = self.program().space().unit_of(kind);
-        let value = match value {
-            Constant::Scalar(v) => Constant::Scalar(v / unit),
-            Constant::Vector(v) => Constant::Vector(v.map(|v| v / unit)),
-            Constant::OnOff(on) => Constant::OnOff(on),
-        };
+        let value = self.program().space().scaled(kind, value);
         Some(Deed::Set(input, None, value))
     }
 
