@@ -9,7 +9,7 @@ use caltrin_core::program::Dial;
 
 use crate::names::{Case, Namer, cased, comment};
 use crate::plan::{
-    Code, EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Role, Type, clock_fields,
+    Code, EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Type, clock_fields,
 };
 use crate::print::{
     EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, Scope, Spelling, at_line,
@@ -325,10 +325,6 @@ impl<'p> File<'p> {
 
     fn function(&self, n: usize, function: &Function, out: &mut String) {
         let locals = self.names.locals(&Cs, &function.locals, &[]);
-        let name_of = |role: Role| {
-            let found = function.parameters.iter().find(|(r, ..)| *r == role);
-            found.map_or(String::new(), |(_, local, _)| locals[local.0].clone())
-        };
         let parameters: Vec<String> = function
             .parameters
             .iter()
@@ -343,13 +339,7 @@ impl<'p> File<'p> {
             self.names.functions[n],
             parameters.join(", "),
         );
-        let scope = Scope {
-            now: name_of(Role::Now),
-            seed: name_of(Role::Seed),
-            clock: [Dial::Hour, Dial::Days].map(|dial| name_of(Role::Clock(dial))),
-            ..self.scope(locals.clone())
-        };
-        scope.statements(&function.body, 1, out);
+        self.scope(locals.clone()).inside(function).statements(&function.body, 1, out);
         out.push_str("}\n\n");
     }
 

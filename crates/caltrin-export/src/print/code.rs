@@ -3,7 +3,9 @@
 use caltrin_core::program::{Dial, Share};
 
 use super::{FileNames, Spelling};
-use crate::plan::{Code, FieldPlan, FunctionId, Infix, Local, Part, Prefix, Statement};
+use crate::plan::{
+    Code, FieldPlan, Function, FunctionId, Infix, Local, Part, Prefix, Role, Statement,
+};
 
 /// What expressions of one function or light are printed with.
 pub struct Scope<'a, S> {
@@ -39,6 +41,17 @@ enum Binding {
 }
 
 impl<S: Spelling> Scope<'_, S> {
+    /// The same in a function, to which moment, seed and clock come as parameters.
+    pub fn inside(self, function: &Function) -> Self {
+        let name_of = |role: Role| {
+            let found = function.parameters.iter().find(|(known, ..)| *known == role);
+            found.map_or(String::new(), |(_, local, _)| self.locals[local.0].clone())
+        };
+        let (now, seed) = (name_of(Role::Now), name_of(Role::Seed));
+        let clock = [Dial::Hour, Dial::Days].map(|dial| name_of(Role::Clock(dial)));
+        Scope { now, seed, clock, ..self }
+    }
+
     /// An expression.
     pub fn expression(&self, code: &Code) -> String {
         self.bound(code).0
