@@ -36,6 +36,8 @@ pub(crate) struct Happenings {
     pub timed: Vec<EventId>,
     /// What each event looks at: for each of its writes whether it is done, and its values.
     pub events: Vec<Tape>,
+    /// Whether something may follow at the very moment at which the game does something.
+    pub follows: bool,
 }
 
 impl Happenings {
@@ -54,6 +56,7 @@ impl Happenings {
             due: Tape::of_values(program, &due),
             timed: timed.into_iter().map(|(id, _)| id).collect(),
             events: events.collect(),
+            follows: program.follows(),
         }
     }
 }

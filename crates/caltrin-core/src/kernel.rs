@@ -358,6 +358,17 @@ pub fn root(x: f64) -> f64 {
     (if x > 0.0 { x } else { 0.0 }).sqrt()
 }
 
+/// How often a condition is looked at that nothing says the moment of, in a second.
+pub const LOOKS: f64 = 120.0;
+
+/// The first whole number of 1/120 s after a moment.
+#[inline]
+pub fn next_look(t: f64) -> f64 {
+    let n = round_down(t * LOOKS) + 1.0;
+    let look = n / LOOKS;
+    if look > t { look } else { (n + 1.0) / LOOKS }
+}
+
 /// The cube root of a number that is not below 0, to 4e-16 of it; 0 below [`SMALLEST`].
 #[inline]
 pub fn cube_root(x: f64) -> f64 {

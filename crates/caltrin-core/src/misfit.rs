@@ -83,6 +83,15 @@ pub enum Misfit {
     /// A switch that one event turns twice.
     #[error("`{0}` turns this switch already")]
     TurnedTwice(String),
+    /// More rules than modes may have.
+    #[error("modes have {0} rules at most")]
+    TooManyRules(usize),
+    /// A rule that leads from a mode to itself.
+    #[error("this rule leads from `{0}` to itself")]
+    RuleToItself(String),
+    /// A rule that one before it always keeps from going.
+    #[error("a rule before this one takes the same mode at the same event, so this one never goes")]
+    RuleNeverGoes,
     /// Two things of one name.
     #[error("the name `{0}` is taken twice")]
     NameTaken(String),
@@ -194,7 +203,7 @@ pub enum Misfit {
     #[error("a book has {0} walls and posts at most")]
     TooManySolids(usize),
     /// Too few or too many options.
-    #[error("a choice has 2 to {max} options, found {0}", max = crate::program::MOST_OPTIONS)]
+    #[error("there are 2 to {max} names to choose from, found {0}", max = crate::program::MOST_OPTIONS)]
     Options(usize),
     /// Something follows the hour in a book without a clock.
     #[error("this follows the hour, but the book has no clock")]

@@ -171,6 +171,16 @@ functions! {
         bounds: |a| Interval { lo: kernel::root(a[0].lo), hi: kernel::root(a[0].hi) },
         demands: &[(0, "what `root` is taken of", 0.0, 1e9)],
     },
+    /// The first whole number of 1/120 s after a moment: [`kernel::next_look`].
+    NextLook Entry {
+        kernel: "next_look",
+        word: None,
+        first: None,
+        arguments: 1,
+        at: |a| kernel::next_look(a[0]),
+        bounds: |a| Interval { lo: a[0].lo, hi: a[0].hi + 0.02 },
+        demands: &[],
+    },
 }
 
 impl Pure {

@@ -9,7 +9,7 @@ use crate::quantity::{Seconds, Seed};
 use crate::run::{Run, State};
 
 /// How often expectations that hold for a time are looked at, in a second.
-pub const LOOKS: f64 = 120.0;
+pub const LOOKS: f64 = kernel::LOOKS;
 
 /// Most lamps of a light that an expectation looks at.
 const MOST_LAMPS: u32 = 4096;
@@ -54,37 +54,21 @@ impl<'a> Player<'a> {
     pub fn advance(&mut self, to: Seconds) {
         let to = Seconds(kernel::clean_moment(to.0));
         while let Some((at, deed)) = self.deeds.get(self.next).filter(|(at, _)| at.0 <= to.0) {
-            self.run.advance(*at);
+            self.run.advance_through(*at);
             self.run.act(*deed);
             self.next += 1;
         }
-        self.run.advance(to);
+        self.run.advance_through(to);
     }
 
-    /// What happens until a moment: which event, when.
+    /// What happens until a moment: which event, when. What is only the book's own means is left out.
     pub fn events(&mut self, to: Seconds) -> Vec<(Seconds, EventId)> {
-        let mut all = Vec::new();
-        loop {
-            let due = self.run.next_due().filter(|(due, _)| due.0 <= to.0);
-            let deed = self.deeds.get(self.next).filter(|(at, _)| at.0 <= to.0).copied();
-            // What is due at a moment happens before what the game does then.
-            match (due, deed) {
-                (Some((due, event)), deed) if deed.is_none_or(|(at, _)| due.0 <= at.0) => {
-                    all.push((due, event));
-                    self.run.advance(due);
-                }
-                (_, Some((at, deed))) => {
-                    if let Deed::Fire(event) = deed {
-                        all.push((at, event));
-                    }
-                    self.advance(at);
-                }
-                _ => return all,
-            }
-            if all.len() > crate::run::MOST_AT_ONCE as usize {
-                return all;
-            }
-        }
+        self.run.listen();
+        self.advance(to);
+        let program = self.run.checked().program();
+        let mut all = self.run.heard();
+        all.retain(|(_, event)| !program.event(*event).source.is_own());
+        all
     }
 
     /// When something changes next that the run remembers.

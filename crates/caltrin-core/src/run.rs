@@ -164,7 +164,12 @@ pub struct Run<'a> {
     scratch: Scratch,
     /// What was looked at last, kept so that nothing is allocated.
     looked: Vec<f64>,
+    /// What has happened, where someone listens.
+    heard: Option<Vec<(Seconds, EventId)>>,
 }
+
+/// Most happenings that a run remembers for who listens.
+const MOST_HEARD: usize = 100_000;
 
 /// Most events that happen by themselves in one call of [`Run::advance`].
 pub const MOST_AT_ONCE: u32 = 10_000;
@@ -186,8 +191,13 @@ impl<'a> Run<'a> {
     /// As [`Run::restore`].
     pub fn from_state(checked: &'a Checked, state: State) -> Self {
         let start = State::start(checked.program());
-        let mut run =
-            Run { checked, state: start, scratch: Scratch::default(), looked: Vec::new() };
+        let mut run = Run {
+            checked,
+            state: start,
+            scratch: Scratch::default(),
+            looked: Vec::new(),
+            heard: None,
+        };
         run.restore(state);
         run
     }
@@ -199,9 +209,18 @@ impl<'a> Run<'a> {
     ///
     /// Going back undoes nothing.
     pub fn advance(&mut self, to: Seconds) {
+        self.go(to, MOST_AT_ONCE as usize);
+    }
+
+    /// [`Run::advance`] however much happens on the way: for previews. It takes as long as that takes.
+    pub fn advance_through(&mut self, to: Seconds) {
+        self.go(to, usize::MAX);
+    }
+
+    fn go(&mut self, to: Seconds, most: usize) {
         let end = kernel::clean_moment(to.0);
         if !self.checked.happenings().timed.is_empty() {
-            for _ in 0..MOST_AT_ONCE {
+            for _ in 0..most {
                 let Some((due, event)) = self.next_due().filter(|(due, _)| due.0 <= end) else {
                     break;
                 };
@@ -210,6 +229,22 @@ impl<'a> Run<'a> {
             }
         }
         self.state.now = Seconds(end);
+    }
+
+    /// Whether so much happened in the last call of [`Run::advance`] that some of it is still to come.
+    pub fn is_behind(&mut self) -> bool {
+        let now = self.state.now;
+        self.next_due().is_some_and(|(due, _)| due.0 <= now.0)
+    }
+
+    /// From now on remembers what happens, and when: see [`Run::heard`].
+    pub fn listen(&mut self) {
+        self.heard = Some(Vec::new());
+    }
+
+    /// What has happened since [`Run::listen`], in order; listens no longer.
+    pub fn heard(&mut self) -> Vec<(Seconds, EventId)> {
+        self.heard.take().unwrap_or_default()
     }
 
     /// What happens next by itself, and when, as far as is known now: [`crate::program::NEVER`] or later for
@@ -233,6 +268,15 @@ impl<'a> Run<'a> {
     pub fn fire(&mut self, event: EventId) {
         if self.checked.program().event(event).source == Source::Game {
             self.happen(event);
+            self.settle();
+        }
+    }
+
+    /// Lets happen at once what follows at this very moment from what the game did. What it does at moment 0 is
+    /// how the run starts.
+    fn settle(&mut self) {
+        if self.checked.happenings().follows && self.state.now.0 > 0.0 {
+            self.advance(self.state.now);
         }
     }
 
@@ -264,6 +308,9 @@ impl<'a> Run<'a> {
 
     /// Writes what an event changes. All of it is looked at before any of it is written.
     fn happen(&mut self, id: EventId) {
+        if let Some(heard) = self.heard.as_mut().filter(|heard| heard.len() < MOST_HEARD) {
+            heard.push((self.state.now, id));
+        }
         let mut scratch = std::mem::take(&mut self.scratch);
         let mut looked = std::mem::take(&mut self.looked);
         let tape = &self.checked.happenings().events[id.index()];
@@ -284,12 +331,15 @@ impl<'a> Run<'a> {
 
     /// Sets an input, or that of one placing or lamp: see [`Inputs::set`].
     pub fn set(&mut self, id: InputId, index: u32, value: Constant) -> Result<(), SetError> {
-        self.state.inputs.set(self.checked.program(), id, index, value)
+        let set = self.state.inputs.set(self.checked.program(), id, index, value);
+        self.settle();
+        set
     }
 
     /// Chooses an option, counted from 0, as the game does: see [`ChoiceState::choose`].
     pub fn choose(&mut self, id: ChoiceId, option: u32) {
         self.state.choose(self.checked.program(), id, option);
+        self.settle();
     }
 
     /// Sets the game's clock to an hour: see [`ClockState::set`]. This and the others do nothing in a book
@@ -323,6 +373,11 @@ impl<'a> Run<'a> {
     pub fn clock(&self) -> Option<Shown> {
         let clock = self.checked.program().clock()?;
         Some(self.state.clock.at(clock, self.state.now))
+    }
+
+    /// The program that is played.
+    pub fn checked(&self) -> &'a Checked {
+        self.checked
     }
 
     /// What the run remembers.

@@ -16,7 +16,7 @@ use caltrin_core::{Checked, Notes, Run, kernel};
 use thiserror::Error;
 
 use crate::plan::Plan;
-use crate::target::{ACTS, Blocks, Target, Tool};
+use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 
 /// One thing that the game does.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -47,6 +47,25 @@ pub enum Verb {
     Choose,
     /// It fires an event, counted in the book's order among those that the game fires.
     Fire,
+    /// It sets an input, counted in the book's order among those that the game sets; the first of many, and all
+    /// parts alike.
+    Input(u32),
+}
+
+impl Verb {
+    /// Its number for provers.
+    fn number(self) -> u32 {
+        match self {
+            Verb::Leave => 0,
+            Verb::Set => 1,
+            Verb::Drive => 2,
+            Verb::Days => 3,
+            Verb::Rate => 4,
+            Verb::Choose => 5,
+            Verb::Fire => 6,
+            Verb::Input(n) => FIRST_SET + n,
+        }
+    }
 }
 
 /// A moment, a seed, what was done with the clock, and inputs at which everything is read.
@@ -188,6 +207,12 @@ pub fn moments(checked: &Checked, samples: u64) -> Vec<Asked> {
     let spans = spans(checked);
     // What happens by itself is gone through one after the other, so that most moments are near.
     let timed = checked.program().events().any(|(_, event)| event.due.is_some());
+    // What is looked at again and again takes long to get to, so there most moments are nearer and fewer.
+    let looked = checked.program().events().any(|(_, event)| event.source == Source::Look);
+    if looked {
+        special.retain(|moment| moment.abs() < 20.0 || !moment.is_finite());
+    }
+    let wanted = if looked { wanted.min(1500) } else { wanted };
     let mut asked = Vec::with_capacity(wanted + special.len());
     for moment in special {
         ask(checked, moment, seeds[asked.len() % seeds.len()], &hours, &spans, &mut asked);
@@ -198,6 +223,10 @@ pub fn moments(checked: &Checked, samples: u64) -> Vec<Asked> {
         let more = kernel::to_unit(kernel::draw(0x0ca1_7817, n));
         // A third within two minutes, a third within a day, a third anywhere.
         let moment = match n % 3 {
+            _ if looked => {
+                let within = if n % 24 == 0 { 60.0 } else { 6.0 };
+                within * (unit + more / 16_777_216.0)
+            }
             _ if timed => 600.0 * (unit + more / 16_777_216.0),
             0 => 120.0 * (unit + more / 16_777_216.0),
             1 => 86_400.0 * unit + more,
@@ -221,13 +250,14 @@ fn ask(
     let n = asked.len() as u32;
     let options: Vec<usize> =
         checked.program().choices().map(|(_, choice)| choice.options.len()).collect();
-    let acts = acts(moment, hours, &options, (game_events(checked).count(), spans), n);
+    let acts = acts(checked, moment, hours, &options, (game_events(checked).count(), spans), n);
     asked.push(Asked { moment, seed, acts, inputs: inputs(checked, n) });
 }
 
 /// What is done with the clock before the `n`-th moment: jumps to the stops of curves and beside them,
 /// to midnight and beyond the clock, reversals and rates up to a million; at first nothing.
 fn acts(
+    checked: &Checked,
     moment: f64,
     hours: &[f64],
     options: &[usize],
@@ -264,10 +294,18 @@ fn acts(
         };
         let days = [0.0, 1.0, -1.0, 364.5, 1e9, -2e9, f64::NAN, 30.0 * unit(6)];
         let rates = [0.0, 1.0, -1.0, 1e4, 1e6, -1e6, 2e6, f64::NEG_INFINITY, 10.0 * unit(6) - 5.0];
+        let given = checked.program().given().count();
+        let input = draw(15) as usize % given.max(1);
+        let bounds = checked.program().given().nth(input).map(|(_, input)| input.bounds);
+        let Interval { lo, hi } = bounds.unwrap_or(Interval::of(0.0));
+        let within = lo + (hi - lo) * unit(16);
         let which = draw(9) as usize % options.len().max(1);
         let option = draw(10) as usize % (options.get(which).copied().unwrap_or(0) + 1);
         let (verb, to) = match draw(7) % 8 {
             _ if n == 0 => (Verb::Leave, 0.0),
+            _ if given > 0 && checked.program().follows() && draw(17) % 2 == 0 => {
+                (Verb::Input(input as u32), within)
+            }
             _ if events > 0 && draw(12) % 4 != 0 => {
                 (Verb::Fire, f64::from(draw(14) % events as u32))
             }
@@ -329,11 +367,11 @@ fn blocks(checked: &Checked) -> Blocks {
 }
 
 /// What the evaluator gives, in the order of the provers' outputs.
-fn wanted(checked: &Checked, blocks: &Blocks, asked: &[Asked]) -> Vec<f32> {
+fn wanted(checked: &Checked, plan: &Plan, blocks: &Blocks, asked: &[Asked]) -> Vec<f32> {
     let mut all = Vec::new();
     let mut run = Run::new(checked);
     for asked in asked {
-        let mut state = State::start(checked.program()).with_seed(asked.seed);
+        run.restore(State::start(checked.program()).with_seed(asked.seed));
         let mut given = asked.inputs.iter().copied();
         for (id, input) in checked.program().given() {
             for index in 0..input.count() {
@@ -343,14 +381,11 @@ fn wanted(checked: &Checked, blocks: &Blocks, asked: &[Asked]) -> Vec<f32> {
                     (_, 1) => Constant::Scalar(next()),
                     _ => Constant::Vector([next(), next(), next()]),
                 };
-                state
-                    .inputs
-                    .set(checked.program(), id, index, value)
-                    .expect("a value of the input's own kind can be set");
+                run.set(id, index, value).expect("a value of the input's own kind can be set");
             }
         }
-        run.restore(state);
-        for Act { verb, at, to } in asked.acts {
+        // What is not exported is not done here either.
+        for Act { verb, at, to } in asked.acts.into_iter().filter(|_| plan.has_acts()) {
             run.advance(Seconds(at));
             match verb {
                 Verb::Leave => {}
@@ -359,17 +394,29 @@ fn wanted(checked: &Checked, blocks: &Blocks, asked: &[Asked]) -> Vec<f32> {
                 Verb::Days => run.set_clock_days(to),
                 Verb::Rate => run.set_clock_rate(to),
                 Verb::Fire => {
-                    let fired = checked
-                        .program()
-                        .events()
-                        .filter(|(_, event)| event.source == Source::Game);
-                    if let Some(id) = fired.map(|(id, _)| id).nth(to as usize) {
+                    let fired = game_events(checked).nth(to as usize);
+                    let exported = |name: &str| plan.fired().any(|(_, event)| event.name == name);
+                    if let Some((id, _)) = fired.filter(|(_, event)| exported(&event.name)) {
                         run.fire(id);
+                    }
+                }
+                Verb::Input(n) => {
+                    let set = checked.program().given().nth(n as usize);
+                    let exported = |id| plan.given().any(|(_, planned)| planned.id == id);
+                    if let Some((id, input)) = set.filter(|(id, _)| plan.follows() && exported(*id))
+                    {
+                        let value = match (input.kind, input.kind.width()) {
+                            (Kind::OnOff, _) => Constant::OnOff(to != 0.0),
+                            (_, 1) => Constant::Scalar(to),
+                            _ => Constant::Vector([to; 3]),
+                        };
+                        run.set(id, 0, value).expect("a value of the input's own kind can be set");
                     }
                 }
                 Verb::Choose => {
                     let which = checked.program().choices().nth(to as usize / 1000);
-                    if let Some((id, _)) = which {
+                    let exported = |id| plan.choices.iter().any(|choice| choice.id == id);
+                    if let Some((id, _)) = which.filter(|(id, _)| exported(*id)) {
                         run.choose(id, to as u32 % 1000);
                     }
                 }
@@ -480,9 +527,19 @@ pub fn prove(
                 },
                 (Verb::Choose, Some(n)) => (Verb::Choose, (n * 1000) as f64 + *to % 1000.0),
                 (Verb::Choose, None) => (Verb::Leave, 0.0),
+                (Verb::Input(n), _) => {
+                    let set =
+                        checked.program().given().nth(n as usize).and_then(|(id, _)| {
+                            plan.given().position(|(_, planned)| planned.id == id)
+                        });
+                    match set.filter(|_| plan.follows()) {
+                        Some(n) => (Verb::Input(n as u32), *to),
+                        None => (Verb::Leave, 0.0),
+                    }
+                }
                 (verb, _) => (verb, *to),
             };
-            let all = [f64::from(verb as u8), *at, to];
+            let all = [f64::from(verb.number()), *at, to];
             bytes.extend(all.iter().flat_map(|v| v.to_le_bytes()));
         }
     }
@@ -517,17 +574,17 @@ pub fn prove(
         }
     }
     let found = fs::read(&out_file).map_err(at(&out_file))?;
-    Ok(compare(checked, &blocks, asked, &found, version))
+    Ok(compare(checked, (&plan, &blocks), asked, &found, version))
 }
 
 fn compare(
     checked: &Checked,
-    blocks: &Blocks,
+    (plan, blocks): (&Plan, &Blocks),
     asked: &[Asked],
     found: &[u8],
     version: String,
 ) -> Outcome {
-    let wanted = wanted(checked, blocks, asked);
+    let wanted = wanted(checked, plan, blocks, asked);
     let found: Vec<u32> =
         found.chunks_exact(4).map(|b| u32::from_le_bytes([b[0], b[1], b[2], b[3]])).collect();
     if found.len() != wanted.len() {

@@ -7,6 +7,9 @@ use crate::plan::Plan;
 /// How many things the game does with its clock and choices before each moment of a proof.
 pub const ACTS: usize = 3;
 
+/// The number of the act that sets the first input; that of the next sets the next.
+pub const FIRST_SET: u32 = 7;
+
 /// The lamps that a proof reads of a light: blocks of neighbours.
 pub type Blocks = Vec<Vec<(u32, u32)>>;
 

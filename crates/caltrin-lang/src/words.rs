@@ -3,7 +3,7 @@
 use caltrin_core::pure::Pure;
 
 /// Words that start a declaration in this version.
-pub const DECLARATIONS: [&str; 24] = [
+pub const DECLARATIONS: [&str; 25] = [
     "seed",
     "use",
     "space",
@@ -27,10 +27,11 @@ pub const DECLARATIONS: [&str; 24] = [
     "moon",
     "event",
     "switch",
+    "modes",
     "rehearsal",
 ];
 /// Words that start a declaration in a later version of the language.
-pub const LATER: [&str; 6] = ["sound", "spark", "modes", "sequence", "group", "at"];
+pub const LATER: [&str; 5] = ["sound", "spark", "sequence", "group", "at"];
 /// Kinds of light.
 pub const LIGHTS: [&str; 5] = ["point", "spot", "area", "directional", "ambient"];
 /// Functions of the language that are more than one of numbers alone; [`functions`] has all.

@@ -456,6 +456,8 @@ fn about_event(event: &Event) -> String {
         Source::Game => "that the game fires",
         Source::Every => "that happens again and again",
         Source::After => "that follows after a time",
+        Source::When => "that happens when a condition becomes so",
+        Source::Within | Source::Look => "of the book's own",
     };
     format!("an event {source}")
 }

@@ -14,7 +14,7 @@ use crate::program::{
 use crate::quantity::Seconds;
 
 /// Later than the moment that stands for never, and before all others.
-const BEFORE_ALL: f64 = -1.5 * LAST_MOMENT;
+pub(super) const BEFORE_ALL: f64 = -1.5 * LAST_MOMENT;
 
 /// Longest time between an event and what follows from it.
 pub const LONGEST: f64 = 1e6;
@@ -46,7 +46,7 @@ pub struct Switch {
 
 impl Draft {
     /// What a run remembers and only events write.
-    fn keep(
+    pub(super) fn keep(
         &mut self,
         (name, means): (String, &'static str),
         kind: Kind,
@@ -68,12 +68,16 @@ impl Draft {
         (id, self.push(Op::Input(id), kind, Pace::Stepwise, scope, false))
     }
 
-    fn keep_moment(&mut self, named: (String, &'static str)) -> (InputId, ExprId) {
+    pub(super) fn keep_moment(&mut self, named: (String, &'static str)) -> (InputId, ExprId) {
         let bounds = Interval { lo: -NEVER, hi: LAST_MOMENT };
         self.keep(named, Kind::Time, Constant::Scalar(-NEVER), bounds)
     }
 
-    fn new_event(&mut self, name: &str, source: Source) -> Result<(EventId, ExprId), Misfit> {
+    pub(super) fn new_event(
+        &mut self,
+        name: &str,
+        source: Source,
+    ) -> Result<(EventId, ExprId), Misfit> {
         if self.program.events.len() == MOST_EVENTS {
             return Err(Misfit::TooManyEvents(MOST_EVENTS));
         }
@@ -97,7 +101,7 @@ impl Draft {
     }
 
     /// A time that is known, from the shortest that makes sense to [`LONGEST`].
-    fn known_time(&self, time: ExprId, what: &'static str) -> Result<f64, Misfit> {
+    pub(super) fn known_time(&self, time: ExprId, what: &'static str) -> Result<f64, Misfit> {
         self.expect(time, Kind::Time)?;
         let found = self.program.expr(time).pace;
         let Some(v) = self.scalar(time) else {

@@ -3,10 +3,12 @@
 
 mod blend;
 mod chance;
+pub mod condition;
 pub mod day;
 mod define;
 pub mod event;
 mod fold;
+pub mod modes;
 mod owner;
 pub mod sky;
 

@@ -217,6 +217,11 @@ impl Program {
         self.events.iter().enumerate().map(|(n, event)| (EventId(n as u32), event))
     }
 
+    /// Whether something may follow at the very moment at which the game does something: there are conditions.
+    pub fn follows(&self) -> bool {
+        self.events.iter().any(|event| event.source.follows())
+    }
+
     /// The event whose last moment an input keeps, if it keeps one.
     pub fn event_kept_in(&self, id: InputId) -> Option<EventId> {
         self.events().find(|(_, event)| event.last == id).map(|(event, _)| event)

@@ -111,6 +111,24 @@ pub enum Source {
     Every,
     /// Some time after another, or after the start of the run.
     After,
+    /// A condition that becomes so.
+    When,
+    /// The book's own means: it has no name in the book, and nobody hears it.
+    Within,
+    /// A look at a condition, every 1/120 s; the book's own means too.
+    Look,
+}
+
+impl Source {
+    /// Whether it may happen at the very moment at which the game does something.
+    pub fn follows(self) -> bool {
+        matches!(self, Source::When | Source::Within)
+    }
+
+    /// Whether it is the book's own means, of which nobody outside hears.
+    pub fn is_own(self) -> bool {
+        matches!(self, Source::Within | Source::Look)
+    }
 }
 
 /// What an event changes in what the run remembers.

@@ -12,11 +12,11 @@ API void SET(BOOK_run *run, uint32_t option)
     for (n = 0; n < COUNTu; ++n) run->FIELD_FROM[n] = WEIGHT(run, n);
     run->FIELD_SINCE = run->now;
     run->FIELD = option;
-}
+SETTLE}
 
 //: plain
 API void SET(BOOK_run *run, uint32_t option)
 {
     if (option < COUNTu) run->FIELD = option;
-}
+SETTLE}
 

@@ -465,6 +465,15 @@ static inline double caltrin_root(double x)
     return sqrt(x > 0.0 ? x : 0.0);
 }
 
+//: next_look
+/* The first whole number of 1/120 s after a moment. */
+static inline double caltrin_next_look(double t)
+{
+    const double n = caltrin_round_down(t * 120.0) + 1.0;
+    const double look = n / 120.0;
+    return look > t ? look : (n + 1.0) / 120.0;
+}
+
 //: cube_root
 static inline double caltrin_cube_root(double x)
 {

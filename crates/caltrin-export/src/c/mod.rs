@@ -5,19 +5,15 @@ mod spelling;
 use std::fmt::Write;
 use std::path::Path;
 
-use caltrin_core::program::Dial;
-
 use crate::names::{Case, Namer, cased, comment};
-use crate::plan::{
-    Code, EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Type, clock_fields,
-};
+use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Type, clock_fields};
 use crate::print::{
-    EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, Scope, Spelling, at_line,
+    EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope, Spelling, at_line,
     choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
-    describe_input, describe_light, event_code, folded, kernel_parts, prover_acts, prover_sets,
-    setter_values, table_lines,
+    describe_input, describe_light, event_code, folded, kernel_parts, moment_lines, prover_acts,
+    prover_sets, setter_values, table_lines,
 };
-use crate::target::{ACTS, Blocks, Target, Tool};
+use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
 use spelling::Ansi;
 
@@ -33,7 +29,8 @@ fn type_name(ty: Type) -> &'static str {
 }
 
 /// Names that the file itself uses after its prefix.
-const OWN: [&str; 13] = [
+const OWN: [&str; 14] = [
+    "settle",
     "run",
     "start",
     "advance",
@@ -242,6 +239,7 @@ impl<'p> File<'p> {
             };
             let _ = writeln!(out, "    run->{}{place}{at} = {value};", names.field);
         }
+        out.push_str(&self.settle());
         out.push_str("}\n\n");
     }
 
@@ -256,12 +254,16 @@ impl<'p> File<'p> {
         if !self.plan.has_due() {
             self.advance(out);
         }
+        if self.plan.follows() {
+            let _ = writeln!(out, "static inline void {p}settle({p}run *run);\n");
+        }
         if let Some(clock) = &self.plan.clock {
             let code = clock_code(&Ansi, include_str!("clock.h"), clock);
             out.push_str(&code.replace("API", &self.api).replace("BOOK_", p));
         }
         for (choice, names) in self.plan.choices.iter().zip(&self.names.choices) {
-            let code = choice_code(&Ansi, include_str!("choice.h"), (choice, names));
+            let code =
+                choice_code(&Ansi, include_str!("choice.h"), (choice, names), &self.settle());
             let about = format!("/* {} */\n{}", describe_choice(choice), self.api);
             let code = code.replace("API", &about);
             out.push_str(&code.replace("BOOK_", p));
@@ -309,6 +311,21 @@ impl<'p> File<'p> {
              {p}advance(run, run->now + seconds);\n}}\n",
             api = self.api,
         );
+        if self.plan.follows() {
+            let _ = writeln!(
+                out,
+                "/* {SETTLES} */\nstatic inline void {p}settle({p}run *run)\n{{\n    \
+                 if (run->now > 0.0) {p}advance(run, run->now);\n}}\n"
+            );
+        }
+    }
+
+    /// The line that lets happen at once what follows from what the game did.
+    fn settle(&self) -> String {
+        match self.plan.follows() {
+            true => format!("    {}settle(run);\n", self.prefix),
+            false => String::new(),
+        }
     }
 
     /// The events that happen by themselves: the function that says when, and all names.
@@ -328,6 +345,7 @@ impl<'p> File<'p> {
                 comment(&event.name),
                 names.due
             );
+            out.push_str(&self.moments(due.asks(), 1));
             scope.statements(&due.statements, 1, out);
             out.push_str("}\n\n");
         }
@@ -339,13 +357,14 @@ impl<'p> File<'p> {
             at_line(&event.note, self.plan),
             names.act
         );
-        if event.uses(&Code::Now) {
-            out.push_str("    const double t = run->now;\n");
-        }
+        out.push_str(&self.moments(event.asks(), 1));
         let scope = self.scope(self.names.locals(&Ansi, &event.looked.locals, &own));
         out.push_str(&event_code(&scope, event, 1, |place, value| {
             format!("run->{} = {value};", self.names.inputs[place].field)
         }));
+        if event.due.is_none() {
+            out.push_str(&self.settle());
+        }
         out.push_str("}\n\n");
     }
 
@@ -438,18 +457,17 @@ impl<'p> File<'p> {
     }
 
     fn moment(&self, light: &LightPlan, depth: usize, out: &mut String) {
-        let indent = Ansi::INDENT.repeat(depth);
-        let p = &self.prefix;
-        let dials = [(Dial::Hour, "hour"), (Dial::Days, "days")];
-        let follows = dials.iter().any(|(dial, _)| light.uses_clock(*dial));
-        for (_, name) in dials.iter().filter(|(dial, _)| light.uses_clock(*dial)) {
-            let _ = writeln!(out, "{indent}const double {name} = {p}clock_{name}(run);");
+        let asks = light.asks();
+        out.push_str(&self.moments(asks, depth));
+        if asks == [false; 3] && !light.uses_seed() && !light.uses_inputs() {
+            let _ = writeln!(out, "{}(void)run;", Ansi::INDENT.repeat(depth));
         }
-        if light.uses_now() {
-            let _ = writeln!(out, "{indent}const double t = run->now;");
-        } else if !light.uses_seed() && !light.uses_inputs() && !follows {
-            let _ = writeln!(out, "{indent}(void)run;");
-        }
+    }
+
+    fn moments(&self, asks: [bool; 3], depth: usize) -> String {
+        let dial = |name: &str| format!("const double {name} = {}clock_{name}(run);", self.prefix);
+        let lines = [&*dial("hour"), &*dial("days"), "const double t = run->now;"];
+        moment_lines(asks, lines, &Ansi::INDENT.repeat(depth))
     }
 
     fn fields(
@@ -645,6 +663,15 @@ impl Target for C {
             },
             |n, act| {
                 format!("            if (asked.acts[act][0] == 6.0 && to == {n}.0) {act}(&run);")
+            },
+            |n, input, names| {
+                let (verb, set) = (FIRST_SET + n as u32, &names.set);
+                let index = input.count.map_or("", |_| "0, ");
+                let value = if input.flag { "to != 0.0" } else { "to" };
+                let values = vec![value; input.usual.len()].join(", ");
+                format!(
+                    "            if (asked.acts[act][0] == {verb}.0) {set}(&run, {index}{values});"
+                )
             },
         );
         for ((light, names), blocks) in plan.lights.iter().zip(&file.names.lights).zip(blocks) {

@@ -18,9 +18,9 @@ int main(int argc, char **argv)
     if (!in || !out) return 2;
     while (fread(&asked, sizeof asked, 1, in) == 1) {
         BOOK_run run = BOOK_start((uint32_t)asked.seed);
+/* SETS */
 /* CLOCK */
         BOOK_advance(&run, asked.moment);
-/* SETS */
 /* READS */
     }
     fclose(in);

@@ -17,9 +17,9 @@ internal static class Prove
                 uint seed = (uint)input.ReadUInt64();
                 var run = Lightbooks.BOOK.Start(seed);
                 for (int n = 0; n < inputs.Length; ++n) inputs[n] = input.ReadDouble();
+                // SETS
                 // CLOCK
                 run.Advance(moment);
-                // SETS
             // READS
             }
         }

@@ -11,11 +11,11 @@ public void SET(uint option)
     for (uint n = 0u; n < COUNTu; ++n) FIELD_FROM.Put(n, WEIGHT(n));
     FIELD_SINCE = Now;
     FIELD = option;
-}
+SETTLE}
 
 //: plain
 public void SET(uint option)
 {
     if (option < COUNTu) FIELD = option;
-}
+SETTLE}
 

@@ -483,6 +483,15 @@ internal static class Kernel
         return Math.Sqrt(x > 0.0 ? x : 0.0);
     }
 
+    //: next_look
+    /// <summary>The first whole number of 1/120 s after a moment.</summary>
+    static double NextLook(double t)
+    {
+        double n = RoundDown(t * 120.0) + 1.0;
+        double look = n / 120.0;
+        return look > t ? look : (n + 1.0) / 120.0;
+    }
+
     //: cube_root
     static double CubeRoot(double x)
     {

@@ -5,19 +5,15 @@ mod spelling;
 use std::fmt::Write;
 use std::path::Path;
 
-use caltrin_core::program::Dial;
-
 use crate::names::{Case, Namer, cased, comment};
-use crate::plan::{
-    Code, EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Type, clock_fields,
-};
+use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Type, clock_fields};
 use crate::print::{
-    EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, Scope, Spelling, at_line,
+    EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope, Spelling, at_line,
     choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
-    describe_input, describe_light, event_code, folded, kernel_parts, prover_acts, prover_sets,
-    setter_values, table_lines,
+    describe_input, describe_light, event_code, folded, kernel_parts, moment_lines, prover_acts,
+    prover_sets, setter_values, table_lines,
 };
-use crate::target::{ACTS, Blocks, Target, Tool};
+use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
 use spelling::Cs;
 
@@ -32,7 +28,12 @@ fn type_name(ty: Type) -> &'static str {
     }
 }
 
-const OWN: [&str; 19] = [
+/// What names the hour, the number of days and the moment.
+const MOMENTS: [&str; 3] =
+    ["double hour = ClockHour();", "double days = ClockDays();", "double t = Now;"];
+
+const OWN: [&str; 20] = [
+    "Settle",
     "Now",
     "Seed",
     "Start",
@@ -253,6 +254,11 @@ impl<'p> File<'p> {
         body
     }
 
+    /// The line that lets happen at once what follows from what the game did.
+    fn settle(&self) -> &'static str {
+        if self.plan.follows() { "    Settle();\n" } else { "" }
+    }
+
     fn event(&self, event: &EventPlan, names: &EventNames, out: &mut String) {
         let own = ["t", "to", "end", "n", "next", "which"];
         if let Some(due) = &event.due {
@@ -263,6 +269,7 @@ impl<'p> File<'p> {
                 comment(&event.name),
                 names.due
             );
+            out.push_str(&moment_lines(due.asks(), MOMENTS, "    "));
             scope.statements(&due.statements, 1, out);
             out.push_str("}\n\n");
         }
@@ -274,13 +281,14 @@ impl<'p> File<'p> {
             at_line(&event.note, self.plan),
             names.act
         );
-        if event.uses(&Code::Now) {
-            out.push_str("    double t = Now;\n");
-        }
+        out.push_str(&moment_lines(event.asks(), MOMENTS, "    "));
         let scope = self.scope(self.names.locals(&Cs, &event.looked.locals, &own));
         out.push_str(&event_code(&scope, event, 1, |place, value| {
             format!("{} = {value};", self.names.inputs[place].field)
         }));
+        if event.due.is_none() {
+            out.push_str(self.settle());
+        }
         out.push_str("}\n\n");
     }
 
@@ -320,6 +328,7 @@ impl<'p> File<'p> {
                 (Some(_), _) => writeln!(out, "    {field}.Put(3u * index + {part}u, {value});"),
             };
         }
+        out.push_str(self.settle());
         out.push_str("}\n\n");
     }
 
@@ -365,17 +374,7 @@ impl<'p> File<'p> {
         out.push_str("}\n\n");
         let own = ["first", "count", "lamps", "lamp", "index", "n", "t", "hour", "days"];
         let scope = self.scope(self.names.locals(&Cs, &light.locals, &own));
-        let mut moment = String::new();
-        for (dial, name, read) in
-            [(Dial::Hour, "hour", "ClockHour"), (Dial::Days, "days", "ClockDays")]
-        {
-            if light.uses_clock(dial) {
-                let _ = writeln!(moment, "    double {name} = {read}();");
-            }
-        }
-        if light.uses_now() {
-            moment.push_str("    double t = Now;\n");
-        }
+        let moment = moment_lines(light.asks(), MOMENTS, "    ");
         if light.is_array() {
             let _ = write!(
                 out,
@@ -534,13 +533,19 @@ impl Target for CSharp {
                 );
             }
             out.push('\n');
-            let code = choice_code(&Cs, include_str!("choice.cs"), (choice, names));
+            let code = choice_code(&Cs, include_str!("choice.cs"), (choice, names), file.settle());
             let about = format!(
                 "// {}{}\npublic void",
                 describe_choice(choice),
                 at_line(&choice.note, plan)
             );
             out.push_str(&code.replace("public void", &about));
+        }
+        if plan.follows() {
+            let _ = writeln!(
+                out,
+                "// {SETTLES}\nvoid Settle()\n{{\n    if (Now > 0.0) Advance(Now);\n}}\n"
+            );
         }
         for (event, names) in plan.events.iter().zip(&file.names.events) {
             file.event(event, names, &mut out);
@@ -626,6 +631,15 @@ impl Target for CSharp {
             },
             |n, act| {
                 format!("                    if (inputs[act] == 6.0 && to == {n}.0) run.{act}();")
+            },
+            |n, input, names| {
+                let (verb, set) = (FIRST_SET + n as u32, &names.set);
+                let index = input.count.map_or("", |_| "0u, ");
+                let value = if input.flag { "to != 0.0" } else { "to" };
+                let values = vec![value; input.usual.len()].join(", ");
+                format!(
+                    "                    if (inputs[act] == {verb}.0) run.{set}({index}{values});"
+                )
             },
         );
         let acts = if plan.has_acts() { 3 * ACTS } else { 0 };

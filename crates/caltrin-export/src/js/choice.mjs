@@ -10,11 +10,11 @@ export function SET(run, option) {
   run.FIELD_FROM = run.FIELD_FROM.map((_, n) => WEIGHT(run, n));
   run.FIELD_SINCE = run.now;
   run.FIELD = option;
-}
+SETTLE}
 
 //: plain
 /** @param {Run} run @param {number} option */
 export function SET(run, option) {
   if (Number.isInteger(option) && option >= 0 && option < COUNT) run.FIELD = option;
-}
+SETTLE}
 

@@ -469,6 +469,18 @@ function root(x) {
   return Math.sqrt(x > 0.0 ? x : 0.0);
 }
 
+//: next_look
+/**
+ * The first whole number of 1/120 s after a moment.
+ * @param {number} t
+ * @returns {number}
+ */
+function nextLook(t) {
+  const n = roundDown(t * 120.0) + 1.0;
+  const look = n / 120.0;
+  return look > t ? look : (n + 1.0) / 120.0;
+}
+
 //: cube_root
 /** @param {number} x @returns {number} */
 function cubeRoot(x) {

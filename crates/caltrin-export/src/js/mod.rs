@@ -6,19 +6,15 @@ mod spelling;
 use std::fmt::Write;
 use std::path::Path;
 
-use caltrin_core::program::Dial;
-
 use crate::names::{Case, cased, comment};
-use crate::plan::{
-    Code, EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Type, clock_fields,
-};
+use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Type, clock_fields};
 use crate::print::{
-    EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, Scope, Spelling, at_line,
+    EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope, Spelling, at_line,
     choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
-    describe_input, describe_light, event_code, folded, kernel_parts, prover_acts, prover_sets,
-    setter_values, table_lines,
+    describe_input, describe_light, event_code, folded, kernel_parts, moment_lines, prover_acts,
+    prover_sets, setter_values, table_lines,
 };
-use crate::target::{ACTS, Blocks, Target, Tool};
+use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
 use spelling::Js;
 
@@ -32,7 +28,12 @@ fn type_name(ty: Type) -> &'static str {
     }
 }
 
-const OWN: [&str; 22] = [
+/// What names the hour, the number of days and the moment.
+const MOMENTS: [&str; 3] =
+    ["const hour = clockHour(run);", "const days = clockDays(run);", "const t = run.now;"];
+
+const OWN: [&str; 23] = [
+    "settle",
     // What readers of lights call their own, and so no function.
     "t",
     "hour",
@@ -211,6 +212,11 @@ impl<'p> File<'p> {
         body
     }
 
+    /// The line that lets happen at once what follows from what the game did.
+    fn settle(&self) -> &'static str {
+        if self.plan.follows() { "  settle(run);\n" } else { "" }
+    }
+
     fn event(&self, event: &EventPlan, names: &EventNames, out: &mut String) {
         let own = ["run", "t", "to", "end", "n", "next", "happen"];
         if let Some(due) = &event.due {
@@ -221,6 +227,7 @@ impl<'p> File<'p> {
                 comment(&event.name),
                 names.due
             );
+            out.push_str(&moment_lines(due.asks(), MOMENTS, "  "));
             scope.statements(&due.statements, 1, out);
             out.push_str("}\n\n");
         }
@@ -232,13 +239,14 @@ impl<'p> File<'p> {
             at_line(&event.note, self.plan),
             names.act
         );
-        if event.uses(&Code::Now) {
-            out.push_str("  const t = run.now;\n");
-        }
+        out.push_str(&moment_lines(event.asks(), MOMENTS, "  "));
         let scope = self.scope(self.names.locals(&Js, &event.looked.locals, &own));
         out.push_str(&event_code(&scope, event, 1, |place, value| {
             format!("run.{} = {value};", self.names.inputs[place].field)
         }));
+        if event.due.is_none() {
+            out.push_str(self.settle());
+        }
         out.push_str("}\n\n");
     }
 
@@ -283,6 +291,7 @@ impl<'p> File<'p> {
             };
             let _ = writeln!(out, "  run.{}{place}{at} = {value};", names.field);
         }
+        out.push_str(self.settle());
         out.push_str("}\n\n");
     }
 
@@ -345,17 +354,7 @@ impl<'p> File<'p> {
         let empty = format!("{{ {} }}", empty.join(", "));
         let own = ["run", "first", "lamps", "lamp", "index", "n", "t", "hour", "days"];
         let scope = self.scope(self.names.locals(&Js, &light.locals, &own));
-        let mut moment = String::new();
-        for (dial, name, read) in
-            [(Dial::Hour, "hour", "clockHour"), (Dial::Days, "days", "clockDays")]
-        {
-            if light.uses_clock(dial) {
-                let _ = writeln!(moment, "  const {name} = {read}(run);");
-            }
-        }
-        if light.uses_now() {
-            moment.push_str("  const t = run.now;\n");
-        }
+        let moment = moment_lines(light.asks(), MOMENTS, "  ");
         out.push_str(" */\n\n");
         if light.is_array() {
             let _ = write!(
@@ -530,7 +529,19 @@ impl Target for JavaScript {
                 let _ = writeln!(out, "export const {name} = {n};");
             }
             out.push('\n');
-            out.push_str(&choice_code(&Js, include_str!("choice.mjs"), (choice, names)));
+            out.push_str(&choice_code(
+                &Js,
+                include_str!("choice.mjs"),
+                (choice, names),
+                file.settle(),
+            ));
+        }
+        if plan.follows() {
+            let _ = writeln!(
+                out,
+                "// {SETTLES}\n/** @param {{Run}} run */\nfunction settle(run) {{\n  \
+                 if (run.now > 0.0) advance(run, run.now);\n}}\n"
+            );
         }
         for (event, names) in plan.events.iter().zip(&file.names.events) {
             file.event(event, names, &mut out);
@@ -604,6 +615,13 @@ impl Target for JavaScript {
                 )
             },
             |n, act| format!("    if (kind === 6 && to === {n}) book.{act}(run);"),
+            |n, input, names| {
+                let (verb, set) = (FIRST_SET + n as u32, &names.set);
+                let index = input.count.map_or("", |_| "0, ");
+                let value = if input.flag { "to !== 0" } else { "to" };
+                let values = vec![value; input.usual.len()].join(", ");
+                format!("    if (kind === {verb}) book.{set}(run, {index}{values});")
+            },
         );
         let acts = if plan.has_acts() { 3 * ACTS } else { 0 };
         let slots = plan.given_slots();

@@ -18,9 +18,9 @@ for (let n = 0; n < pairs; ++n) {
   const from = n * record;
   const input = (slot) => asked.readDoubleLE(from + 16 + 8 * slot);
   const run = book.start(asked.readUInt32LE(from + 8));
+  // SETS
   // CLOCK
   book.advance(run, asked.readDoubleLE(from));
-  // SETS
   // READS
 }
 fs.writeFileSync(to, values);

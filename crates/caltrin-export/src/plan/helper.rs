@@ -122,6 +122,8 @@ helpers! {
     SunHour "sun_hour" [SunWay, AxisTilt, SkyTurn, SineOfTurns, ArcTangent, ArcSine, HourOf, RoundDown, Within],
     /// `root(x)`
     Root "root" [],
+    /// `next_look(t)`
+    NextLook "next_look" [RoundDown],
     /// `cube_root(x)`
     CubeRoot "cube_root" [],
     /// `cone_l(r, g, b)`

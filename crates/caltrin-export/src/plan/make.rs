@@ -261,6 +261,7 @@ impl Maker<'_> {
             name: event.name.clone(),
             note: self.note(Subject::Event(id)),
             due,
+            follows: event.source.follows(),
             looked: Looked { locals: body.locals, statements },
             writes: made,
         })

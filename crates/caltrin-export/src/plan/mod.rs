@@ -337,6 +337,11 @@ impl LightPlan {
         self.any(|code| *code == Code::Now)
     }
 
+    /// Which of the hour, the number of days and the run's moment it asks for.
+    pub fn asks(&self) -> [bool; 3] {
+        moments(|wanted| self.any(|code| code == wanted))
+    }
+
     /// Whether any of its code uses the run's seed.
     pub fn uses_seed(&self) -> bool {
         self.any(|code| *code == Code::Seed)
@@ -411,6 +416,8 @@ pub struct EventPlan {
     pub note: Option<Note>,
     /// When it happens next by itself; `None` where the game fires it.
     pub due: Option<Looked>,
+    /// Whether it may follow at the very moment at which the game does something.
+    pub follows: bool,
     /// What it looks at before it writes anything.
     pub looked: Looked,
     /// What it writes, under which conditions: an input's place among [`Plan::inputs`] and its value.
@@ -429,6 +436,23 @@ pub struct Looked {
     pub statements: Vec<Statement>,
 }
 
+/// Which of the hour, the number of days and the run's moment code asks for.
+fn moments(mut uses: impl FnMut(&Code) -> bool) -> [bool; 3] {
+    [Code::Clock(Dial::Hour), Code::Clock(Dial::Days), Code::Now].map(|code| uses(&code))
+}
+
+impl Looked {
+    /// Which of the hour, the number of days and the run's moment it asks for.
+    pub fn asks(&self) -> [bool; 3] {
+        moments(|wanted| {
+            let mut found = false;
+            let mut look = |code: &Code| found |= code == wanted;
+            self.statements.iter().for_each(|statement| visit_statement(statement, &mut look));
+            found
+        })
+    }
+}
+
 impl EventPlan {
     /// All its code, the values that it writes as if they were returned.
     fn statements(&self) -> impl Iterator<Item = &Statement> {
@@ -436,16 +460,31 @@ impl EventPlan {
         self.looked.statements.iter().chain(due)
     }
 
-    /// Whether what it writes is made of this.
-    pub fn uses(&self, wanted: &Code) -> bool {
+    /// Which of the hour, the number of days and the run's moment what it writes asks for.
+    pub fn asks(&self) -> [bool; 3] {
+        moments(|wanted| {
+            let mut found = false;
+            self.look(&mut |code| found |= code == wanted);
+            found
+        })
+    }
+
+    /// Whether any of its code is wanted: what it writes, and when it is due.
+    fn any(&self, mut wanted: impl FnMut(&Code) -> bool) -> bool {
         let mut found = false;
-        let mut look = |code: &Code| found |= code == wanted;
-        self.looked.statements.iter().for_each(|statement| visit_statement(statement, &mut look));
-        for (when, sets) in &self.writes {
-            when.iter().for_each(|code| code.visit(&mut look));
-            sets.iter().for_each(|(_, code)| code.visit(&mut look));
-        }
+        let mut look = |code: &Code| found |= wanted(code);
+        self.look(&mut look);
+        let due = self.due.iter().flat_map(|due| &due.statements);
+        due.for_each(|statement| visit_statement(statement, &mut look));
         found
+    }
+
+    fn look(&self, look: &mut impl FnMut(&Code)) {
+        self.looked.statements.iter().for_each(|statement| visit_statement(statement, look));
+        for (when, sets) in &self.writes {
+            when.iter().for_each(|code| code.visit(look));
+            sets.iter().for_each(|(_, code)| code.visit(look));
+        }
     }
 }
 
@@ -575,6 +614,11 @@ impl Plan {
         self.events.iter().any(|event| event.due.is_some())
     }
 
+    /// Whether something may follow at the very moment at which the game does something.
+    pub fn follows(&self) -> bool {
+        self.events.iter().any(|event| event.follows)
+    }
+
     /// How many numbers and how many flags all inputs have.
     pub fn slots(&self) -> (usize, usize) {
         self.inputs.iter().fold((0, 0), |(numbers, flags), input| match input.flag {
@@ -585,7 +629,8 @@ impl Plan {
 
     /// Whether the game does more with a run than set inputs: it has a clock, choices or events.
     pub fn has_acts(&self) -> bool {
-        self.clock.is_some() || !self.choices.is_empty() || self.fired().next().is_some()
+        let sets = self.follows() && self.given().next().is_some();
+        sets || self.clock.is_some() || !self.choices.is_empty() || self.fired().next().is_some()
     }
 
     /// How many bytes a run takes: the moment, clock and inputs as doubles, the seed, a byte a flag.
@@ -602,14 +647,18 @@ impl Plan {
         let all = Plan::with_inputs(checked, notes, None);
         // What code turned out to be needless can have been the only one to ask for an input.
         let mut asked = FxHashSet::default();
-        for light in &all.lights {
-            light.any(|code| {
-                if let Code::Input(place, ..) = code {
-                    asked.insert(all.inputs[*place].id);
-                }
-                false
-            });
-        }
+        let mut ask = |code: &Code| {
+            if let Code::Input(place, ..) = code {
+                asked.insert(all.inputs[*place].id);
+            }
+            false
+        };
+        all.lights.iter().for_each(|light| {
+            light.any(&mut ask);
+        });
+        all.events.iter().for_each(|event| {
+            event.any(&mut ask);
+        });
         asked.extend(all.inputs.iter().filter(|input| input.kept).map(|input| input.id));
         if asked.len() == all.inputs.len() {
             return all;
@@ -661,9 +710,11 @@ impl Plan {
             program.events().filter_map(|(id, event)| maker.event(id, event)).collect();
         let functions = maker.functions;
         let tables = maker.tables.iter().map(|id| program.table(*id).clone()).collect();
-        let follows = [Dial::Hour, Dial::Days]
-            .into_iter()
-            .any(|dial| lights.iter().any(|light| light.uses_clock(dial)));
+        let follows = [Dial::Hour, Dial::Days].into_iter().any(|dial| {
+            let shown = Code::Clock(dial);
+            lights.iter().any(|light| light.uses_clock(dial))
+                || events.iter().any(|event| event.any(|code| *code == shown))
+        });
         let clock = program.clock().filter(|_| follows).map(|clock| ClockPlan {
             pace: clock.pace(),
             start: clock.start.0,

@@ -145,8 +145,10 @@ impl<S: Spelling> Scope<'_, S> {
             }
             Code::Choose(c, a, b) => {
                 let least = if S::BLOCKS { Binding::Choice } else { Binding::Or };
+                // Where a block is told by braces, its condition needs none.
+                let condition = if S::BLOCKS { Binding::Choice } else { Binding::Or };
                 let text = self.spelling.choose(
-                    &self.at_least(c, Binding::Or),
+                    &self.at_least(c, condition),
                     &self.at_least(a, least),
                     &self.at_least(b, least),
                 );

@@ -6,6 +6,15 @@ use crate::plan::EventPlan;
 /// Most events that happen by themselves in one call of `advance`; as the evaluator has it.
 pub const MOST_AT_ONCE: u32 = caltrin_core::run::MOST_AT_ONCE;
 
+/// What `settle` does, in words.
+pub const SETTLES: &str = "Lets happen at once what follows from what the game did; at moment 0 that is how the run starts.";
+
+/// The lines that name what code asks for of the hour, the number of days and the moment.
+pub fn moment_lines(asks: [bool; 3], lines: [&str; 3], indent: &str) -> String {
+    let asked = asks.into_iter().zip(lines).filter(|(asked, _)| *asked);
+    asked.map(|(_, line)| format!("{indent}{line}\n")).collect()
+}
+
 /// What an event is, in words.
 pub fn describe_event(event: &EventPlan) -> &'static str {
     match event.due {

@@ -8,10 +8,12 @@ pub fn choice_code<S: Spelling>(
     spelling: &S,
     source: &str,
     (choice, names): (&ChoicePlan, &ChoiceNames),
+    settle: &str,
 ) -> String {
     let (fading, plain) = source.split_once("//: plain\n").unwrap_or((source, source));
     let code = if choice.fades() { fading } else { plain };
-    code.replace("FIELD_SINCE", &names.since)
+    code.replace("SETTLE", settle)
+        .replace("FIELD_SINCE", &names.since)
         .replace("FIELD_FROM", &names.from)
         .replace("FIELD", &names.field)
         .replace("SET", &names.set)

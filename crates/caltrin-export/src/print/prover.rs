@@ -24,13 +24,15 @@ pub fn prover_sets(
 }
 
 /// The part of a prover in which the game acts; `each` writes the line that makes a choice,
-/// `fires` that which fires an event, counted among those that the game fires.
+/// `fires` that which fires an event, counted among those that the game fires, `sets` that which sets an input,
+/// all parts of its first alike.
 pub fn prover_acts(
     plan: &Plan,
     names: &FileNames,
     source: &str,
     each: impl Fn(usize, &ChoiceNames) -> String,
     fires: impl Fn(usize, &str) -> String,
+    sets: impl Fn(usize, &InputPlan, &InputNames) -> String,
 ) -> String {
     let mut out = String::new();
     for line in source.lines().filter(|_| plan.has_acts()) {
@@ -41,6 +43,10 @@ pub fn prover_acts(
             }
             for (n, (place, _)) in plan.fired().enumerate() {
                 out.push_str(&fires(n, &names.events[place].act));
+                out.push('\n');
+            }
+            for (n, (place, input)) in plan.given().enumerate().filter(|_| plan.follows()) {
+                out.push_str(&sets(n, input, &names.inputs[place]));
                 out.push('\n');
             }
         } else if plan.clock.is_some() || !line.to_lowercase().contains("clock") {

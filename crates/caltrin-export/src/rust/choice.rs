@@ -14,11 +14,11 @@
         }
         self.FIELD_SINCE = self.now;
         self.FIELD = option;
-    }
+SETTLE    }
 //: plain
 
     pub fn SET(&mut self, option: u32) {
         if option < COUNT {
             self.FIELD = option;
         }
-    }
+SETTLE    }

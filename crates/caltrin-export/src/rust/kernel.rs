@@ -450,6 +450,14 @@ fn root(x: f64) -> f64 {
     (if x > 0.0 { x } else { 0.0 }).sqrt()
 }
 
+//: next_look
+/// The first whole number of 1/120 s after a moment.
+fn next_look(t: f64) -> f64 {
+    let n = round_down(t * 120.0) + 1.0;
+    let look = n / 120.0;
+    if look > t { look } else { (n + 1.0) / 120.0 }
+}
+
 //: cube_root
 fn cube_root(x: f64) -> f64 {
     if x < 1e-30 {

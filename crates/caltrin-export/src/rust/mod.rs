@@ -5,19 +5,15 @@ mod spelling;
 use std::fmt::Write;
 use std::path::Path;
 
-use caltrin_core::program::Dial;
-
 use crate::names::{Case, Namer, cased, comment};
-use crate::plan::{
-    Code, EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Type, clock_fields,
-};
+use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Type, clock_fields};
 use crate::print::{
-    EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, Scope, Spelling, at_line,
+    EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope, Spelling, at_line,
     choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
-    describe_input, describe_light, event_code, folded, kernel_parts, prover_acts, prover_sets,
-    setter_values, table_lines,
+    describe_input, describe_light, event_code, folded, kernel_parts, moment_lines, prover_acts,
+    prover_sets, setter_values, table_lines,
 };
-use crate::target::{ACTS, Blocks, Target, Tool};
+use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
 use spelling::Rs;
 
@@ -32,7 +28,12 @@ fn type_name(ty: Type) -> &'static str {
     }
 }
 
-const OWN: [&str; 21] = [
+/// What names the hour, the number of days and the moment.
+const MOMENTS: [&str; 3] =
+    ["let hour = self.clock_hour();", "let days = self.clock_days();", "let t = self.now;"];
+
+const OWN: [&str; 22] = [
+    "settle",
     // What readers of lights call their own, and so no function.
     "t",
     "hour",
@@ -221,6 +222,11 @@ impl<'p> File<'p> {
         body
     }
 
+    /// The line that lets happen at once what follows from what the game did.
+    fn settle(&self) -> &'static str {
+        if self.plan.follows() { "        self.settle();\n" } else { "" }
+    }
+
     fn event(&self, event: &EventPlan, names: &EventNames, out: &mut String) {
         let own = ["t", "to", "end", "next", "which", "due"];
         if let Some(due) = &event.due {
@@ -231,6 +237,7 @@ impl<'p> File<'p> {
                 comment(&event.name),
                 names.due
             );
+            out.push_str(&moment_lines(due.asks(), MOMENTS, "        "));
             scope.statements(&due.statements, 2, out);
             out.push_str("    }\n");
         }
@@ -242,13 +249,14 @@ impl<'p> File<'p> {
             at_line(&event.note, self.plan),
             names.act
         );
-        if event.uses(&Code::Now) {
-            out.push_str("        let t = self.now;\n");
-        }
+        out.push_str(&moment_lines(event.asks(), MOMENTS, "        "));
         let scope = self.scope(self.names.locals(&Rs, &event.looked.locals, &own));
         out.push_str(&event_code(&scope, event, 2, |place, value| {
             format!("self.{} = {value};", self.names.inputs[place].field)
         }));
+        if event.due.is_none() {
+            out.push_str(self.settle());
+        }
         out.push_str("    }\n");
     }
 
@@ -289,11 +297,18 @@ impl<'p> File<'p> {
             Some(_) => write!(
                 out,
                 "        if let Some(one) = self.{}.get_mut(index as usize) {{\n            \
-                 *one = {};\n        }}\n    }}\n",
+                 *one = {};\n        }}\n{}    }}\n",
                 names.field,
-                value(3)
+                value(3),
+                self.settle()
             ),
-            None => write!(out, "        self.{} = {};\n    }}\n", names.field, value(2)),
+            None => write!(
+                out,
+                "        self.{} = {};\n{}    }}\n",
+                names.field,
+                value(2),
+                self.settle()
+            ),
         };
     }
 
@@ -345,15 +360,7 @@ impl<'p> File<'p> {
     fn methods(&self, light: &LightPlan, names: &LightNames, out: &mut String) {
         let own = ["first", "lamps", "lamp", "index", "n", "t", "hour", "days"];
         let scope = self.scope(self.names.locals(&Rs, &light.locals, &own));
-        let mut moment = String::new();
-        for (dial, name) in [(Dial::Hour, "hour"), (Dial::Days, "days")] {
-            if light.uses_clock(dial) {
-                let _ = writeln!(moment, "        let {name} = self.clock_{name}();");
-            }
-        }
-        if light.uses_now() {
-            moment.push_str("        let t = self.now;\n");
-        }
+        let moment = moment_lines(light.asks(), MOMENTS, "        ");
         if light.is_array() {
             let indexed = light.uses_index();
             let first = if indexed { "first" } else { "_first" };
@@ -490,6 +497,13 @@ impl Target for Rust {
             file.defaults(),
             file.advance()
         );
+        if plan.follows() {
+            let _ = write!(
+                out,
+                "\n    /// {SETTLES}\n    fn settle(&mut self) {{\n        if self.now > 0.0 {{\n            \
+                 self.advance(self.now);\n        }}\n    }}\n"
+            );
+        }
         for (event, names) in plan.events.iter().zip(&file.names.events) {
             file.event(event, names, &mut out);
         }
@@ -497,7 +511,7 @@ impl Target for Rust {
             out.push_str(&clock_code(&Rs, include_str!("clock.rs"), clock));
         }
         for (choice, names) in plan.choices.iter().zip(&file.names.choices) {
-            let code = choice_code(&Rs, include_str!("choice.rs"), (choice, names));
+            let code = choice_code(&Rs, include_str!("choice.rs"), (choice, names), file.settle());
             let about = format!("    /// {}\n    pub fn", describe_choice(choice));
             out.push_str(&code.replace("    pub fn", &about));
         }
@@ -578,6 +592,13 @@ impl Target for Rust {
                 )
             },
             |n, act| format!("                6 if act(2) == {n}.0 => run.{act}(),"),
+            |n, input, names| {
+                let (verb, set) = (FIRST_SET + n as u32, &names.set);
+                let index = input.count.map_or("", |_| "0, ");
+                let value = if input.flag { "act(2) != 0.0" } else { "act(2)" };
+                let values = vec![value; input.usual.len()].join(", ");
+                format!("                {verb} => run.{set}({index}{values}),")
+            },
         );
         let acts = if plan.has_acts() { 3 * ACTS } else { 0 };
         let slots = plan.given_slots();

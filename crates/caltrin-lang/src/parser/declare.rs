@@ -95,6 +95,7 @@ impl Parser<'_> {
             "moon" if around == Around::Book => self.sky(Kind::MoonDecl, "moon"),
             "event" if around == Around::Book => self.event(),
             "switch" if around == Around::Book => self.switch(),
+            "modes" if around == Around::Book => self.modes(),
             "rehearsal" if around == Around::Book => self.rehearsal(),
             "gives" if around == Around::Behaviour => {
                 self.open(Kind::Gives);
@@ -404,8 +405,8 @@ impl Parser<'_> {
         self.close();
     }
 
-    /// `event docks, leaves`, `event fault every 25s..70s`, `event gong after 4s from docks`: a declaration for
-    /// each name.
+    /// `event docks, leaves`, `event fault every 25s..70s`, `event gong after 4s from docks`, `event high when
+    /// swell above 80% again below 60%`: a declaration for each name.
     fn event(&mut self) {
         self.open(Kind::EventDecl);
         self.bump();
@@ -425,19 +426,121 @@ impl Parser<'_> {
                 self.event_name();
             }
             self.close();
+        } else if self.word(0) == "when" {
+            self.open(Kind::EventSource);
+            self.bump();
+            self.condition();
+            self.close();
         } else if named && !self.at_statement_end() {
-            self.expected("`every`, `after` or the end of the line");
+            self.expected("`every`, `after`, `when` or the end of the line");
             self.skip_statement();
         }
         self.close();
     }
 
-    /// The name of an event that something hears.
+    /// The name of an event that something hears; `warning.alarm` is that a mode is entered.
     fn event_name(&mut self) -> bool {
         self.open(Kind::Path);
-        let named = self.name("event");
+        let mut named = self.name("event");
+        while named && self.peek() == Kind::Dot {
+            self.bump();
+            named = self.name("event");
+        }
         self.close();
         named
+    }
+
+    /// The names of events, with `at` before them.
+    fn heard(&mut self) -> bool {
+        let mut heard = self.keyword("at") && self.event_name();
+        while heard && self.peek() == Kind::Comma {
+            self.bump();
+            heard = self.event_name();
+        }
+        heard
+    }
+
+    /// `swell above 80% again below 60% for 2s`
+    fn condition(&mut self) {
+        self.open(Kind::Condition);
+        self.expression();
+        if self.word(0) == "again" {
+            self.open(Kind::Again);
+            self.bump();
+            if matches!(self.word(0), "above" | "below") {
+                self.bump();
+                self.expression();
+            } else {
+                self.expected("`above` or `below`");
+            }
+            self.close();
+        }
+        if self.word(0) == "for" {
+            self.bump();
+            self.expression();
+        }
+        self.close();
+    }
+
+    /// `modes warning { calm, alarm; calm -> alarm when swell above 80% over 400ms }`
+    fn modes(&mut self) {
+        self.open(Kind::ModesDecl);
+        self.bump();
+        self.name("list of modes");
+        self.braces("list of modes", |p| {
+            if p.ahead(1).kind == Kind::Arrow {
+                p.rule();
+            } else {
+                p.open(Kind::ModeList);
+                let mut named = p.name("mode");
+                while named && p.peek() == Kind::Comma {
+                    p.bump();
+                    named = p.name("mode");
+                }
+                if !named {
+                    p.skip_statement();
+                }
+                p.close();
+            }
+            p.end_statement();
+        });
+        self.close();
+    }
+
+    /// `calm -> watch when swell above 50% for 2s over 3s`
+    fn rule(&mut self) {
+        self.open(Kind::Rule);
+        let whole = self.name("mode") && {
+            self.bump();
+            self.name("mode")
+        };
+        match self.word(0) {
+            _ if !whole => self.skip_statement(),
+            "at" => {
+                if self.heard() {
+                    self.over();
+                } else {
+                    self.skip_statement();
+                }
+            }
+            "when" => {
+                self.bump();
+                self.condition();
+                self.over();
+            }
+            "after" => {
+                self.bump();
+                self.expression();
+                self.over();
+            }
+            _ => {
+                self.expected(
+                    "why: `at` and an event, `when` and a condition, or `after` and a time",
+                );
+                self.skip_statement();
+            }
+        }
+        self.close();
     }
 
     /// `switch power { starts on; off at cut over 60ms; on at back, reset over 2s smooth }`
@@ -459,12 +562,7 @@ impl Parser<'_> {
                 }
                 "on" | "off" | "flip" => {
                     p.bump();
-                    let mut heard = p.keyword("at") && p.event_name();
-                    while heard && p.peek() == Kind::Comma {
-                        p.bump();
-                        heard = p.event_name();
-                    }
-                    if heard {
+                    if p.heard() {
                         p.over();
                     } else {
                         p.skip_statement();

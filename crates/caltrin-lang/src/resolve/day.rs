@@ -31,7 +31,7 @@ pub(super) struct Parts {
     /// What it is to be picked from.
     pub alternatives: Option<Alternatives>,
     /// The sun or moon itself.
-    sky: Option<Sky>,
+    pub(super) sky: Option<Sky>,
 }
 
 /// One line of a declaration in braces: its first word, and its values.
@@ -528,7 +528,7 @@ impl Resolver {
                 Some((name, parts.alternatives.clone()?))
             }
             _ => {
-                let message = "expected the name of `phases` or of a `choice`";
+                let message = "expected the name of `phases`, of `modes` or of a `choice`";
                 self.tell(Diagnostic::error(span(path), message));
                 None
             }
@@ -549,7 +549,7 @@ impl Resolver {
         }
     }
 
-    fn no_such(&mut self, name: &Token, of: &Alternatives, word: &Token) {
+    pub(super) fn no_such(&mut self, name: &Token, of: &Alternatives, word: &Token) {
         let message = format!("`{}` has no `{}`", name.text(), word.text());
         let told = Diagnostic::error(token_span(word), message);
         let near = words::nearest(word.text(), of.names.iter().map(String::as_str));
@@ -641,5 +641,5 @@ fn place_of(misfit: &Misfit, lines: &[Line]) -> Option<Node> {
 }
 
 fn article(what: &str) -> String {
-    if what == "phases" { "phases".to_owned() } else { format!("a {what}") }
+    if matches!(what, "phases" | "modes") { what.to_owned() } else { format!("a {what}") }
 }

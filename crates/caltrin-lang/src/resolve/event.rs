@@ -1,5 +1,7 @@
 //! Events and what they drive.
 
+use std::rc::Rc;
+
 use caltrin_core::curve::Easing;
 use caltrin_core::draft::Owner;
 use caltrin_core::draft::event::Turned;
@@ -36,6 +38,10 @@ impl Resolver {
     fn timed_event(&mut self, name: &str, source: &Node) -> Option<Result<EventId, Misfit>> {
         let mut owner = Owner::book(name);
         let word = tokens(source).next()?;
+        if let Some(node) = child_of(source, Kind::Condition) {
+            let (condition, again) = self.condition(&node, &mut owner)?;
+            return Some(self.draft.define_when(name, condition, again));
+        }
         let range = child_of(source, Kind::Range)?;
         let from = child_of(source, Kind::Path);
         if word.text() == "every" {
@@ -63,8 +69,17 @@ impl Resolver {
             return None;
         };
         match &self.entries[entry].item {
+            Item::Event(_) if tokens(path).count() > 1 => {
+                let message = format!("`{}` has no parts", name.text());
+                self.tell(Diagnostic::error(span(path), message));
+                None
+            }
             Item::Event(id) => Some(*id),
             Item::Broken => None,
+            Item::Parts(parts) => {
+                let parts = Rc::clone(parts);
+                self.entered(&parts, path)
+            }
             _ => {
                 let message = format!("`{}` is not an event", name.text());
                 self.tell(
@@ -189,7 +204,7 @@ impl Resolver {
     }
 
     /// How long a change takes, and how: `over 2s smooth`. At once where nothing is said.
-    fn fade(&mut self, node: Option<&Node>) -> Option<(Seconds, Easing)> {
+    pub(super) fn fade(&mut self, node: Option<&Node>) -> Option<(Seconds, Easing)> {
         let Some(node) = node else { return Some((Seconds(0.0), Easing::Linear)) };
         let value = node.children().find(is_expression)?;
         let id = self.expression(&value, &mut Owner::book(""))?;

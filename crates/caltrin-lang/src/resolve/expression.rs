@@ -116,7 +116,7 @@ impl Resolver {
     }
 
     /// Exactly `N` values of a node, or nothing where the parser told that some are missing.
-    fn several<const N: usize>(
+    pub(super) fn several<const N: usize>(
         &mut self,
         node: &Node,
         owner: &mut Owner,

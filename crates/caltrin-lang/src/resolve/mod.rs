@@ -7,6 +7,7 @@ mod declare;
 mod event;
 mod expression;
 mod function;
+mod modes;
 mod order;
 mod place;
 mod rehearsal;
@@ -351,6 +352,7 @@ impl Resolver {
                     | Kind::MoonDecl
                     | Kind::EventDecl
                     | Kind::SwitchDecl
+                    | Kind::ModesDecl
                     | Kind::FittingDecl => self.enter(child),
                     // What shines stands in the book itself.
                     Kind::LightDecl
@@ -427,6 +429,7 @@ impl Resolver {
                 Kind::MoonDecl => self.moon(&node),
                 Kind::EventDecl => self.event(&node),
                 Kind::SwitchDecl => self.switch(&node),
+                Kind::ModesDecl => self.modes(&node),
                 Kind::RehearsalDecl => self.rehearsal(&node),
                 Kind::WallDecl => self.wall(&node),
                 Kind::PostDecl => self.post(&node),
@@ -457,6 +460,7 @@ impl Resolver {
                 Kind::MoonDecl => "moon",
                 Kind::EventDecl => "event",
                 Kind::SwitchDecl => "switch",
+                Kind::ModesDecl => "list of modes",
                 Kind::NamedDecl => match tokens(&entry.node).next() {
                     Some(word) if word.text() == "color" => "color",
                     Some(word) if word.text() == "value" => "value",

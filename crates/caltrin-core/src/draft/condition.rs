@@ -1,0 +1,182 @@
+//! Conditions: what happens when something becomes so.
+//!
+//! A condition made of what only changes when something happens is exact: it is asked at those moments. Any other
+//! is looked at on whole numbers of 1/120 s, whatever the frames. Nothing happens twice within 1/120 s by one
+//! condition, so no two of them go on forever within an instant.
+
+use super::Draft;
+use crate::interval::Interval;
+use crate::kernel::LAST_MOMENT;
+use crate::kind::{Kind, Pace};
+use crate::misfit::Misfit;
+use crate::program::{Constant, EventId, ExprId, NEVER, Op, Source, Write};
+use crate::pure::Pure;
+
+/// When something happens: as soon as a condition is so, or when it has been so for a time.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Condition {
+    /// On or off.
+    pub is: ExprId,
+    /// How long it has to be so; at once without.
+    pub lasts: Option<ExprId>,
+}
+
+/// A condition that changes only at moments at which something happens.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub(super) struct Watched {
+    /// Whether it holds, as far as it has been looked at.
+    pub holds: ExprId,
+    /// Since when it has held or not.
+    pub since: Option<ExprId>,
+    /// How long it has to hold.
+    pub lasts: Option<ExprId>,
+}
+
+impl Draft {
+    /// The first moment after another at which conditions are looked at.
+    pub(super) fn next_look(&mut self, after: ExprId) -> Result<ExprId, Misfit> {
+        self.derived(Op::Pure(Pure::NextLook, [after][..].into()), Kind::Time)
+    }
+
+    /// A moment where this is so, and never where not; not before now.
+    pub(super) fn due_where(&mut self, so: ExprId, at: ExprId) -> Result<ExprId, Misfit> {
+        let (now, never) = (self.now(), self.number(NEVER, Kind::Time)?);
+        let at = match self.program.expr(at).op {
+            Op::Now => at,
+            _ => self.greatest(now, at)?,
+        };
+        self.choose(so, at, never)
+    }
+
+    /// Something of the book's own that happens by itself.
+    pub(super) fn within_book(
+        &mut self,
+        (name, source): (&str, Source),
+        due: ExprId,
+        writes: Vec<Write>,
+    ) -> Result<(), Misfit> {
+        let (id, _) = self.new_event(name, source)?;
+        let event = &mut self.program.events[id.index()];
+        event.due = Some(due);
+        event.writes.extend(writes);
+        Ok(())
+    }
+
+    /// Makes a condition one that changes only when something happens: looks at it again and again where that
+    /// is not so, and remembers since when it has held where that is asked.
+    pub(super) fn watched(&mut self, name: &str, of: Condition) -> Result<Watched, Misfit> {
+        self.expect(of.is, Kind::OnOff)?;
+        let exact = self.program.expr(of.is).pace <= Pace::Stepwise;
+        let Some(lasts) = of.lasts else {
+            if exact {
+                return Ok(Watched { holds: of.is, since: None, lasts: None });
+            }
+            let (holds, _) = self.looked_at(name, of.is, exact)?;
+            return Ok(Watched { holds, since: None, lasts: None });
+        };
+        self.known_time(lasts, "how long a condition has to hold")?;
+        let (holds, since) = self.looked_at(name, of.is, exact)?;
+        Ok(Watched { holds, since: Some(since), lasts: Some(lasts) })
+    }
+
+    /// Whether a condition held when it was looked at last, and since when it has been as it was then.
+    fn looked_at(
+        &mut self,
+        name: &str,
+        is: ExprId,
+        exact: bool,
+    ) -> Result<(ExprId, ExprId), Misfit> {
+        let unit = Interval { lo: 0.0, hi: 1.0 };
+        let (seen, was) = self.keep(
+            (format!("{name}.seen"), "whether the condition held"),
+            Kind::OnOff,
+            Constant::OnOff(false),
+            unit,
+        );
+        let (since, since_value) =
+            self.keep_moment((format!("{name}.since"), "s, when that became so"));
+        let (now, was_not, is_not) = (self.now(), self.not(was)?, self.not(is)?);
+        let (begins, ends) = (self.and(is, was_not)?, self.and(is_not, was)?);
+        let differs = self.or(begins, ends)?;
+        let mut writes = Vec::with_capacity(2);
+        let due = if exact {
+            let look = self.next_look(since_value)?;
+            self.due_where(differs, look)?
+        } else {
+            // The first look is at the start of the run.
+            let bounds = Interval { lo: -LAST_MOMENT, hi: LAST_MOMENT };
+            let (looked, looked_value) = self.keep(
+                (format!("{name}.looked"), "s, when it was looked at"),
+                Kind::Time,
+                Constant::Scalar(-1e-3),
+                bounds,
+            );
+            writes.push(Write { when: None, sets: vec![(looked, now)] });
+            self.next_look(looked_value)?
+        };
+        writes.push(Write { when: Some(differs), sets: vec![(seen, is), (since, now)] });
+        let source = if exact { Source::Within } else { Source::Look };
+        self.within_book((&format!("{name}.look"), source), due, writes)?;
+        Ok((was, since_value))
+    }
+
+    /// When a watched condition has held for long enough, at the earliest at some moment; never where it does
+    /// not hold, or `so` is off.
+    pub(super) fn due_when(
+        &mut self,
+        watched: Watched,
+        so: ExprId,
+        earliest: ExprId,
+        from: Option<ExprId>,
+    ) -> Result<ExprId, Misfit> {
+        let so = self.and(watched.holds, so)?;
+        let mut at = earliest;
+        if let (Some(since), Some(lasts)) = (watched.since, watched.lasts) {
+            let since = match from {
+                Some(from) => self.greatest(since, from)?,
+                None => since,
+            };
+            let end = self.add(since, lasts)?;
+            at = self.greatest(at, end)?;
+        }
+        self.due_where(so, at)
+    }
+
+    /// Defines an event that happens when a condition becomes so; not where it is so from the start. It can
+    /// happen again when the condition has not been so, or `again` has been so, in between.
+    pub fn define_when(
+        &mut self,
+        name: &str,
+        condition: Condition,
+        again: Option<ExprId>,
+    ) -> Result<EventId, Misfit> {
+        let watched = self.watched(name, condition)?;
+        let back = match again {
+            Some(again) => {
+                let again = Condition { is: again, lasts: None };
+                self.watched(&format!("{name}.again"), again)?.holds
+            }
+            None => self.not(watched.holds)?,
+        };
+        let (id, last) = self.new_event(name, Source::When)?;
+        let (armed, is_armed) = self.keep(
+            (format!("{name}.armed"), "whether it can happen"),
+            Kind::OnOff,
+            Constant::OnOff(false),
+            Interval { lo: 0.0, hi: 1.0 },
+        );
+        let look = self.next_look(last)?;
+        let due = self.due_when(watched, is_armed, look, None)?;
+        let [off, on] = [false, true].map(|on| self.constant(Constant::OnOff(on), Kind::OnOff));
+        let event = &mut self.program.events[id.index()];
+        event.due = Some(due);
+        event.writes[0].sets.push((armed, off));
+        let is_not = self.not(is_armed)?;
+        let waits = self.and(is_not, back)?;
+        let now = self.now();
+        let due = self.due_where(waits, now)?;
+        let writes = vec![Write { when: None, sets: vec![(armed, on)] }];
+        self.within_book((&format!("{name}.arms"), Source::Within), due, writes)?;
+        Ok(id)
+    }
+}

@@ -1,0 +1,256 @@
+//! Modes: named states with rules for going from one to the next, and a crossfade for each.
+
+use super::Draft;
+use super::condition::Condition;
+use super::day::Alternatives;
+use super::event::LONGEST;
+use crate::curve::Easing;
+use crate::interval::Interval;
+use crate::kind::Kind;
+use crate::misfit::Misfit;
+use crate::program::{
+    Constant, EventId, ExprId, InputId, MOST_OPTIONS, Op, SignalId, Source, Write,
+};
+use crate::quantity::Seconds;
+
+/// Most rules that modes have.
+pub const MOST_RULES: usize = 256;
+
+/// A rule: from which mode to which, why, and over which time.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Rule {
+    /// From this mode, or from any other than that to which it goes.
+    pub from: Option<usize>,
+    /// To this mode.
+    pub to: usize,
+    /// Why.
+    pub cause: Cause,
+    /// How long the crossfade takes; 0 for at once.
+    pub over: Seconds,
+    /// How it goes.
+    pub easing: Easing,
+}
+
+/// What makes a rule go.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Cause {
+    /// An event.
+    At(EventId),
+    /// A condition; how long it has to be so counts from when the mode was entered, if that is later.
+    When(Condition),
+    /// So long after the mode was entered.
+    After(ExprId),
+}
+
+/// What modes give.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Modes {
+    /// How much each counts, and which is at hand: what is to be picked from.
+    pub alternatives: Alternatives,
+    /// The signals of how much each counts.
+    pub weights: Vec<SignalId>,
+}
+
+/// What a run remembers of modes.
+struct Kept {
+    at_hand: InputId,
+    entered: InputId,
+    from: Vec<InputId>,
+    way: Option<InputId>,
+}
+
+impl Draft {
+    /// Defines modes; the first is at hand at the start.
+    pub fn define_modes(
+        &mut self,
+        name: &str,
+        modes: &[String],
+        rules: &[Rule],
+    ) -> Result<Modes, Misfit> {
+        if !(2..=MOST_OPTIONS).contains(&modes.len()) {
+            return Err(Misfit::Options(modes.len()));
+        }
+        if let Some(n) = (1..modes.len()).find(|n| modes[..*n].contains(&modes[*n])) {
+            return Err(Misfit::NameTaken(modes[n].clone()));
+        }
+        if rules.len() > MOST_RULES {
+            return Err(Misfit::TooManyRules(MOST_RULES));
+        }
+        for rule in rules {
+            if rule.over.0 != 0.0 && !(1e-3..=LONGEST).contains(&rule.over.0) {
+                return Err(Misfit::NoPeriod { what: "the time of a change", lo: rule.over.0 });
+            }
+            if rule.from == Some(rule.to) {
+                return Err(Misfit::RuleToItself(modes[rule.to].clone()));
+            }
+        }
+        let last = Interval { lo: 0.0, hi: modes.len() as f64 - 1.0 };
+        let (at_hand, at_hand_value) = self.keep(
+            (format!("{name}.mode"), "which mode is at hand, counted from 0"),
+            Kind::Number,
+            Constant::Scalar(0.0),
+            last,
+        );
+        let (entered, entered_value) =
+            self.keep_moment((format!("{name}.entered"), "s, when it was entered"));
+        let mut kept = Kept { at_hand, entered, from: Vec::new(), way: None };
+        let mut is = Vec::with_capacity(modes.len());
+        for n in 0..modes.len() {
+            let n = self.number(n as f64, Kind::Number)?;
+            is.push(self.derived(Op::Same(at_hand_value, n), Kind::OnOff)?);
+        }
+        let mut ways: Vec<(Seconds, Easing)> = Vec::new();
+        for rule in rules {
+            if !ways.contains(&(rule.over, rule.easing)) {
+                ways.push((rule.over, rule.easing));
+            }
+        }
+        let way = (ways.len() > 1).then(|| {
+            let bounds = Interval { lo: 0.0, hi: ways.len() as f64 - 1.0 };
+            self.keep(
+                (format!("{name}.way"), "which of its crossfades it takes"),
+                Kind::Number,
+                Constant::Scalar(0.0),
+                bounds,
+            )
+        });
+        kept.way = way.map(|(way, _)| way);
+        let through = self.through(&ways, way.map(|(_, way)| way), entered_value)?;
+        let (mut weights, mut signals) = (Vec::new(), Vec::new());
+        for (n, mode) in modes.iter().enumerate() {
+            let unit = Interval { lo: 0.0, hi: 1.0 };
+            let start = if n == 0 { 1.0 } else { 0.0 };
+            let (one, none) = (self.number(1.0, Kind::Number)?, self.number(0.0, Kind::Number)?);
+            let target = self.choose(is[n], one, none)?;
+            let weight = match through {
+                None => target,
+                Some((goes_on, u)) => {
+                    let (from, from_value) = self.keep(
+                        (format!("{name}.from_{mode}"), "how much it counted then"),
+                        Kind::Number,
+                        Constant::Scalar(start),
+                        unit,
+                    );
+                    kept.from.push(from);
+                    let level = self.between(from_value, target, u, false)?;
+                    // When the time is over it is the mode itself: moments are compared, not levels.
+                    self.choose(goes_on, level, target)?
+                }
+            };
+            let signal = self.define_signal(&format!("{name}.{mode}"), weight)?;
+            signals.push(signal);
+            weights.push(self.signal(signal));
+        }
+        let of = Alternatives { names: modes.to_vec(), weights, at_hand: is };
+        self.obey(name, rules, &of, &kept, (&ways, entered_value))?;
+        Ok(Modes { alternatives: of, weights: signals })
+    }
+
+    /// Whether a crossfade goes on, and how far it is; `None` where all of them are at once.
+    fn through(
+        &mut self,
+        ways: &[(Seconds, Easing)],
+        way: Option<ExprId>,
+        entered: ExprId,
+    ) -> Result<Option<(ExprId, ExprId)>, Misfit> {
+        let now = self.now();
+        let mut made: Option<(ExprId, ExprId)> = None;
+        for (n, (over, easing)) in ways.iter().enumerate().rev() {
+            let (goes_on, u) = if over.0 == 0.0 {
+                let off = self.constant(Constant::OnOff(false), Kind::OnOff);
+                (off, self.number(1.0, Kind::Number)?)
+            } else {
+                let time = self.number(over.0, Kind::Time)?;
+                let end = self.add(entered, time)?;
+                let goes_on = self.above(end, now)?;
+                let passed = self.subtract(now, entered)?;
+                let u = self.divide(passed, time)?;
+                (goes_on, self.eased(u, *easing)?)
+            };
+            made = Some(match (made, way) {
+                (Some((other_goes, other_u)), Some(way)) => {
+                    let nth = self.number(n as f64, Kind::Number)?;
+                    let same = self.derived(Op::Same(way, nth), Kind::OnOff)?;
+                    (self.choose(same, goes_on, other_goes)?, self.choose(same, u, other_u)?)
+                }
+                _ => (goes_on, u),
+            });
+        }
+        Ok(made.filter(|_| ways.iter().any(|(over, _)| over.0 > 0.0)))
+    }
+
+    /// Makes the rules.
+    fn obey(
+        &mut self,
+        name: &str,
+        rules: &[Rule],
+        of: &Alternatives,
+        kept: &Kept,
+        (ways, entered): (&[(Seconds, Easing)], ExprId),
+    ) -> Result<(), Misfit> {
+        let none = self.number(0.0, Kind::Time)?;
+        // The first mode is entered at the start.
+        let since = self.greatest(entered, none)?;
+        let now = self.now();
+        for (n, rule) in rules.iter().enumerate() {
+            let lies_there = match rule.from {
+                Some(from) => of.at_hand[from],
+                None => self.not(of.at_hand[rule.to])?,
+            };
+            let to = self.number(rule.to as f64, Kind::Number)?;
+            let mut sets = vec![(kept.at_hand, to), (kept.entered, now)];
+            for (from, weight) in kept.from.iter().zip(&of.weights) {
+                sets.push((*from, *weight));
+            }
+            if let Some(way) = kept.way {
+                let nth = ways.iter().position(|known| *known == (rule.over, rule.easing));
+                sets.push((way, self.number(nth.unwrap_or(0) as f64, Kind::Number)?));
+            }
+            match rule.cause {
+                Cause::At(event) => {
+                    // Of several rules for one event the first that holds goes.
+                    let mut when = lies_there;
+                    for before in &rules[..n] {
+                        if before.cause == rule.cause && before.from != rule.from {
+                            let other = match before.from {
+                                Some(from) => of.at_hand[from],
+                                None => self.not(of.at_hand[before.to])?,
+                            };
+                            let other = self.not(other)?;
+                            when = self.and(when, other)?;
+                        }
+                    }
+                    if rules[..n].iter().any(|r| r.cause == rule.cause && r.from == rule.from) {
+                        return Err(Misfit::RuleNeverGoes);
+                    }
+                    self.program.events[event.index()]
+                        .writes
+                        .push(Write { when: Some(when), sets });
+                }
+                Cause::When(condition) => {
+                    let own = format!("{name}.rule{}", n + 1);
+                    let watched = self.watched(&own, condition)?;
+                    let look = self.next_look(entered)?;
+                    let due = self.due_when(watched, lies_there, look, Some(since))?;
+                    self.within_book(
+                        (&own, Source::Within),
+                        due,
+                        vec![Write { when: None, sets }],
+                    )?;
+                }
+                Cause::After(time) => {
+                    self.known_time(time, "the time after which a mode ends")?;
+                    let end = self.add(since, time)?;
+                    let due = self.due_where(lies_there, end)?;
+                    let own = format!("{name}.rule{}", n + 1);
+                    self.within_book(
+                        (&own, Source::Within),
+                        due,
+                        vec![Write { when: None, sets }],
+                    )?;
+                }
+            }
+        }
+        Ok(())
+    }
+}

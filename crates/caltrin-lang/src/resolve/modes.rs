@@ -1,0 +1,253 @@
+//! Conditions, and modes with their rules.
+
+use std::rc::Rc;
+
+use caltrin_core::draft::Owner;
+use caltrin_core::draft::condition::Condition;
+use caltrin_core::draft::modes::{Cause, Rule};
+use caltrin_core::kind::Kind as ValueKind;
+use caltrin_core::misfit::Misfit;
+use caltrin_core::program::{EventId, ExprId, Subject};
+
+use super::day::Parts;
+use super::{
+    Item, Resolver, child_of, expressions, is_expression, name_of, span, token_span, tokens,
+};
+use crate::diagnostic::Diagnostic;
+use crate::syntax::{Kind, Node, Token};
+use crate::words;
+
+impl Resolver {
+    /// `swell above 80% again below 60% for 2s`: the condition, and when it may become so again.
+    pub(super) fn condition(
+        &mut self,
+        node: &Node,
+        owner: &mut Owner,
+    ) -> Option<(Condition, Option<ExprId>)> {
+        let values = expressions(node);
+        let first = values.first()?;
+        let again = child_of(node, Kind::Again);
+        let (is, again) = match again {
+            None => {
+                let is = self.expression(first, owner)?;
+                let fits = self.draft.expect(is, ValueKind::OnOff);
+                self.fits(fits, first)?;
+                (is, None)
+            }
+            Some(again) => {
+                let verb = tokens(first).last().filter(|_| first.kind() == Kind::Compare);
+                let verb = verb.map_or(String::new(), |token| token.text().to_owned());
+                let wanted = match verb.as_str() {
+                    "above" => "below",
+                    "below" => "above",
+                    _ => {
+                        let message = "`again` stands after a comparison with one bound";
+                        self.tell(
+                            Diagnostic::error(span(&again), message)
+                                .help("as in `when swell above 80% again below 60%`"),
+                        );
+                        return None;
+                    }
+                };
+                let word = tokens(&again).nth(1)?;
+                if word.text() != wanted {
+                    let message =
+                        format!("it happens again when it has been {wanted}, not {}", word.text());
+                    self.tell(
+                        Diagnostic::error(token_span(&word), message)
+                            .help(format!("write `again {wanted}`")),
+                    );
+                    return None;
+                }
+                let [(value, _), (bound, _)] = self.several(first, owner)?;
+                let [(back, place)] = self.several(&again, owner)?;
+                let is = match wanted {
+                    "below" => self.draft.above(value, bound),
+                    _ => self.draft.above(bound, value),
+                };
+                let is = self.fits(is, first)?;
+                let rising = match wanted {
+                    "below" => self.draft.rising(back, bound),
+                    _ => self.draft.rising(bound, back),
+                };
+                if rising.is_err() {
+                    let message = "it could happen again before it is over";
+                    self.tell(Diagnostic::error(span(&place), message).help(format!(
+                        "after `again {wanted}` stands a bound that lies {wanted} the first one"
+                    )));
+                    return None;
+                }
+                let again = match wanted {
+                    "below" => self.draft.above(back, value),
+                    _ => self.draft.above(value, back),
+                };
+                (is, Some(self.fits(again, &place)?))
+            }
+        };
+        let lasts = match values.get(1) {
+            Some(time) => Some((self.expression(time, owner)?, time)),
+            None => None,
+        };
+        if let Some((time, place)) = lasts {
+            let fits = self.draft.expect(time, ValueKind::Time);
+            self.fits(fits, place)?;
+        }
+        Some((Condition { is, lasts: lasts.map(|(time, _)| time) }, again))
+    }
+
+    /// `modes warning { calm, watch; calm -> watch when swell above 50% for 2s over 3s }`
+    pub(super) fn modes(&mut self, node: &Node) -> Option<Item> {
+        let name = name_of(node)?;
+        let mut names: Vec<Token> = Vec::new();
+        for list in node.children().filter(|child| child.kind() == Kind::ModeList) {
+            for word in tokens(&list).filter(|token| token.kind() == Kind::Name) {
+                let twice = names.iter().any(|known| known.text() == word.text());
+                if twice || word.text() == "any" {
+                    let message = match twice {
+                        true => format!("the mode `{}` is there twice", word.text()),
+                        false => {
+                            "`any` stands for all modes in rules; choose another name".to_owned()
+                        }
+                    };
+                    self.tell(Diagnostic::error(token_span(&word), message));
+                    return None;
+                }
+                names.push(word);
+            }
+        }
+        if names.len() < 2 {
+            let message = Misfit::Options(names.len()).to_string();
+            self.tell(
+                Diagnostic::error(token_span(&name), message)
+                    .help("name them in the first line, as in `calm, watch, alarm`"),
+            );
+            return None;
+        }
+        let mut owner = Owner::book(name.text());
+        let (mut rules, mut whole) = (Vec::new(), true);
+        for (n, line) in node.children().filter(|c| c.kind() == Kind::Rule).enumerate() {
+            owner.property(&format!("rule{n}"));
+            whole &= self.rule(&line, &names, &mut rules, &mut owner).is_some();
+        }
+        if !whole {
+            return None;
+        }
+        for (n, mode) in names.iter().enumerate() {
+            let entered = n == 0 || rules.iter().any(|rule| rule.to == n);
+            if !entered {
+                let message = format!("no rule leads to `{}`", mode.text());
+                self.tell(
+                    Diagnostic::error(token_span(mode), message)
+                        .help(format!("write one, as in `any -> {} at ...`", mode.text())),
+                );
+                return None;
+            }
+        }
+        let modes: Vec<String> = names.iter().map(|mode| mode.text().to_owned()).collect();
+        let made = self.draft.define_modes(name.text(), &modes, &rules);
+        let modes = self.fits(made, node)?;
+        for signal in &modes.weights {
+            self.note(Subject::Signal(*signal), node);
+        }
+        let of = modes.alternatives;
+        let values = of.names.iter().cloned().zip(of.weights.iter().copied()).collect();
+        let alternatives = Some(of);
+        let parts = Parts { what: "modes", whole: None, values, alternatives, sky: None };
+        Some(Item::Parts(Rc::new(parts)))
+    }
+
+    fn rule(
+        &mut self,
+        line: &Node,
+        names: &[Token],
+        rules: &mut Vec<Rule>,
+        owner: &mut Owner,
+    ) -> Option<()> {
+        let mut words = tokens(line).filter(|token| token.kind() == Kind::Name);
+        let (first, second, why) = (words.next()?, words.next()?, words.next()?);
+        let mut mode = |word: &Token| {
+            let found = names.iter().position(|known| known.text() == word.text());
+            if found.is_none() {
+                let message = format!("there is no mode `{}`", word.text());
+                let told = Diagnostic::error(token_span(word), message);
+                let near = words::nearest(word.text(), names.iter().map(Token::text));
+                self.tell(match near {
+                    Some(near) => told.help(format!("did you mean `{near}`?")),
+                    None => {
+                        let all: Vec<&str> = names.iter().map(Token::text).collect();
+                        told.help(format!("there are {}", all.join(", ")))
+                    }
+                });
+            }
+            found
+        };
+        let from = if first.text() == "any" { None } else { Some(mode(&first)?) };
+        let to = mode(&second)?;
+        if from == Some(to) {
+            let message = Misfit::RuleToItself(second.text().to_owned()).to_string();
+            self.tell(Diagnostic::error(span(line), message));
+            return None;
+        }
+        let (over, easing) = self.fade(child_of(line, Kind::Over).as_ref())?;
+        let mut push = |cause| rules.push(Rule { from, to, cause, over, easing });
+        match why.text() {
+            "at" => {
+                for path in line.children().filter(|child| child.kind() == Kind::Path) {
+                    push(Cause::At(self.event_of(&path)?));
+                }
+            }
+            "when" => {
+                let node = child_of(line, Kind::Condition)?;
+                let (condition, again) = self.condition(&node, owner)?;
+                if again.is_some() {
+                    let message = "a rule of modes goes once, until its mode is entered again";
+                    let place = child_of(&node, Kind::Again)?;
+                    self.tell(Diagnostic::error(span(&place), message).help("leave `again` away"));
+                    return None;
+                }
+                push(Cause::When(condition));
+            }
+            _ => {
+                let value = line.children().find(is_expression)?;
+                let time = self.expression(&value, owner)?;
+                let fits = self.draft.expect(time, ValueKind::Time);
+                self.fits(fits, &value)?;
+                push(Cause::After(time));
+            }
+        }
+        let rule = *rules.last()?;
+        let never = |before: &&Rule| before.cause == rule.cause && before.from == rule.from;
+        if matches!(rule.cause, Cause::At(_)) && rules[..rules.len() - 1].iter().any(|r| never(&r))
+        {
+            self.tell(Diagnostic::error(span(line), Misfit::RuleNeverGoes.to_string()));
+            return None;
+        }
+        Some(())
+    }
+
+    /// The event that a mode is entered: `warning.alarm`.
+    pub(super) fn entered(&mut self, parts: &Parts, path: &Node) -> Option<EventId> {
+        let mut words = tokens(path).filter(|token| token.kind() == Kind::Name);
+        let name = words.next()?;
+        let of = parts.alternatives.clone().filter(|_| parts.what == "modes");
+        let (Some(mode), Some(of)) = (words.next(), of) else {
+            let message = format!("`{}` is not an event", name.text());
+            self.tell(
+                Diagnostic::error(token_span(&name), message)
+                    .help("that a mode is entered is one, as in `at warning.alarm`"),
+            );
+            return None;
+        };
+        let Some(n) = of.names.iter().position(|known| known == mode.text()) else {
+            self.no_such(&name, &of, &mode);
+            return None;
+        };
+        let event = format!("{}.{}", name.text(), mode.text());
+        if let Some(known) = self.program().event_named(&event) {
+            return Some(known);
+        }
+        let condition = Condition { is: of.at_hand[n], lasts: None };
+        let made = self.draft.define_when(&event, condition, None);
+        self.fits(made, path)
+    }
+}
