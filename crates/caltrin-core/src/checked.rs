@@ -10,6 +10,7 @@ use crate::program::{
     Program, SignalId, Size, Subject,
 };
 use crate::tape::Tape;
+use rustc_hash::FxHashSet;
 
 /// A program that has passed validation.
 ///
@@ -31,9 +32,11 @@ pub struct Checked {
 #[derive(Clone, Debug, PartialEq)]
 pub(crate) struct Happenings {
     /// When each event that happens by itself is due, in the book's order.
-    pub due: Tape,
+    pub due: Vec<Tape>,
     /// Which events those are.
     pub timed: Vec<EventId>,
+    /// For each event, which of those it changes the due moment of: places among `timed`.
+    pub moves: Vec<Vec<u32>>,
     /// What each event looks at: for each of its writes whether it is done, and its values.
     pub events: Vec<Tape>,
     /// Whether something may follow at the very moment at which the game does something.
@@ -44,7 +47,15 @@ impl Happenings {
     fn of(program: &Program) -> Happenings {
         let timed: Vec<(EventId, ExprId)> =
             program.events().filter_map(|(id, event)| Some((id, event.due?))).collect();
-        let due: Vec<ExprId> = timed.iter().map(|(_, due)| *due).collect();
+        let heeds: Vec<FxHashSet<InputId>> =
+            timed.iter().map(|(_, due)| program.inputs_in(*due)).collect();
+        let moves = program.events.iter().map(|event| {
+            let sets = event.writes.iter().flat_map(|write| &write.sets);
+            let written: Vec<InputId> = sets.map(|(input, _)| *input).collect();
+            let moved = heeds.iter().enumerate();
+            let moved = moved.filter(|(_, heeds)| written.iter().any(|id| heeds.contains(id)));
+            moved.map(|(n, _)| n as u32).collect()
+        });
         let looked = |event: &Event| {
             let each = event.writes.iter().flat_map(|write| {
                 write.when.into_iter().chain(write.sets.iter().map(|(_, value)| *value))
@@ -53,7 +64,8 @@ impl Happenings {
         };
         let events = program.events.iter().map(|event| Tape::of_values(program, &looked(event)));
         Happenings {
-            due: Tape::of_values(program, &due),
+            due: timed.iter().map(|(_, due)| Tape::of_values(program, &[*due])).collect(),
+            moves: moves.collect(),
             timed: timed.into_iter().map(|(id, _)| id).collect(),
             events: events.collect(),
             follows: program.follows(),

@@ -166,6 +166,25 @@ pub struct Run<'a> {
     looked: Vec<f64>,
     /// What has happened, where someone listens.
     heard: Option<Vec<(Seconds, EventId)>>,
+    dues: Dues,
+}
+
+/// When each event that happens by itself is due, as it was last asked.
+#[derive(Clone, Debug, Default)]
+struct Dues {
+    /// Whether that is so still.
+    known: bool,
+    each: Vec<f64>,
+    /// Which of them is the first.
+    first: usize,
+}
+
+impl Dues {
+    /// Finds the first; of several at one moment that which stands first in the book.
+    fn first(&mut self) {
+        let earlier = |a: usize, b: usize| if self.each[b] < self.each[a] { b } else { a };
+        self.first = (1..self.each.len()).fold(0, earlier);
+    }
 }
 
 /// Most happenings that a run remembers for who listens.
@@ -197,6 +216,7 @@ impl<'a> Run<'a> {
             scratch: Scratch::default(),
             looked: Vec::new(),
             heard: None,
+            dues: Dues::default(),
         };
         run.restore(state);
         run
@@ -220,15 +240,45 @@ impl<'a> Run<'a> {
     fn go(&mut self, to: Seconds, most: usize) {
         let end = kernel::clean_moment(to.0);
         if !self.checked.happenings().timed.is_empty() {
+            // What lay ahead may lie elsewhere where time goes back.
+            let back = end < self.state.now.0;
+            self.dues.known &= !back;
             for _ in 0..most {
                 let Some((due, event)) = self.next_due().filter(|(due, _)| due.0 <= end) else {
                     break;
                 };
+                self.dues.known &= due.0 >= self.state.now.0;
                 self.state.now = due;
                 self.happen(event);
             }
+            // So may what is still to come where too much happened.
+            let behind = self.next_due().is_some_and(|(due, _)| due.0 <= end);
+            self.dues.known &= !back && !behind;
         }
         self.state.now = Seconds(end);
+    }
+
+    /// What happens next by itself, and when, as far as is known now: [`crate::program::NEVER`] or later for
+    /// never. `None` in a book in which nothing does.
+    pub fn next_due(&mut self) -> Option<(Seconds, EventId)> {
+        let timed = &self.checked.happenings().timed;
+        if !self.dues.known {
+            self.dues.each.resize(timed.len(), 0.0);
+            (0..timed.len()).for_each(|n| self.ask(n));
+            self.dues.first();
+            self.dues.known = true;
+        }
+        timed.get(self.dues.first).map(|event| (Seconds(self.dues.each[self.dues.first]), *event))
+    }
+
+    /// Asks when an event is due next.
+    fn ask(&mut self, n: usize) {
+        let mut scratch = std::mem::take(&mut self.scratch);
+        let mut looked = std::mem::take(&mut self.looked);
+        let tape = &self.checked.happenings().due[n];
+        tape.numbers(self.setting(), self.state.now.0, &mut scratch, &mut looked);
+        self.dues.each[n] = looked[0];
+        (self.scratch, self.looked) = (scratch, looked);
     }
 
     /// Whether so much happened in the last call of [`Run::advance`] that some of it is still to come.
@@ -245,23 +295,6 @@ impl<'a> Run<'a> {
     /// What has happened since [`Run::listen`], in order; listens no longer.
     pub fn heard(&mut self) -> Vec<(Seconds, EventId)> {
         self.heard.take().unwrap_or_default()
-    }
-
-    /// What happens next by itself, and when, as far as is known now: [`crate::program::NEVER`] or later for
-    /// never. `None` in a book in which nothing does.
-    pub fn next_due(&mut self) -> Option<(Seconds, EventId)> {
-        let happenings = self.checked.happenings();
-        let mut scratch = std::mem::take(&mut self.scratch);
-        let mut dues = std::mem::take(&mut self.looked);
-        happenings.due.numbers(self.setting(), self.state.now.0, &mut scratch, &mut dues);
-        let mut first: Option<(Seconds, EventId)> = None;
-        for (due, event) in dues.iter().zip(&happenings.timed) {
-            if first.is_none_or(|(before, _)| *due < before.0) {
-                first = Some((Seconds(*due), *event));
-            }
-        }
-        (self.scratch, self.looked) = (scratch, dues);
-        first
     }
 
     /// Lets an event happen now, as the game does. One that happens by itself is left to itself.
@@ -327,11 +360,17 @@ impl<'a> Run<'a> {
             }
         }
         (self.scratch, self.looked) = (scratch, looked);
+        if self.dues.known {
+            let moves = &self.checked.happenings().moves[id.index()];
+            moves.iter().for_each(|n| self.ask(*n as usize));
+            self.dues.first();
+        }
     }
 
     /// Sets an input, or that of one placing or lamp: see [`Inputs::set`].
     pub fn set(&mut self, id: InputId, index: u32, value: Constant) -> Result<(), SetError> {
         let set = self.state.inputs.set(self.checked.program(), id, index, value);
+        self.dues.known = false;
         self.settle();
         set
     }
@@ -339,6 +378,7 @@ impl<'a> Run<'a> {
     /// Chooses an option, counted from 0, as the game does: see [`ChoiceState::choose`].
     pub fn choose(&mut self, id: ChoiceId, option: u32) {
         self.state.choose(self.checked.program(), id, option);
+        self.dues.known = false;
         self.settle();
     }
 
@@ -366,6 +406,7 @@ impl<'a> Run<'a> {
     fn turn(&mut self, act: impl FnOnce(&mut ClockState, Clock, Seconds)) {
         if let Some(clock) = self.checked.program().clock() {
             act(&mut self.state.clock, clock, self.state.now);
+            self.dues.known = false;
         }
     }
 
@@ -395,6 +436,7 @@ impl<'a> Run<'a> {
         let options =
             |state: &State| state.choices.iter().map(|c| c.from.len()).collect::<Vec<_>>();
         assert_eq!(options(&state), options(&self.state), "the state is of this program");
+        self.dues.known = false;
         self.state = State { now: Seconds(kernel::clean_moment(state.now.0)), ..state };
     }
 

@@ -14,6 +14,7 @@ mod space;
 use std::collections::BTreeMap;
 
 use crate::quantity::Seed;
+use rustc_hash::FxHashSet;
 
 pub use field::*;
 pub use light::*;
@@ -215,6 +216,28 @@ impl Program {
     /// All events with their ids, in the book's order.
     pub fn events(&self) -> impl ExactSizeIterator<Item = (EventId, &Event)> {
         self.events.iter().enumerate().map(|(n, event)| (EventId(n as u32), event))
+    }
+
+    /// The inputs that a value is made of, signals and behaviours gone through.
+    pub fn inputs_in(&self, root: ExprId) -> FxHashSet<InputId> {
+        let (mut found, mut seen) = (FxHashSet::default(), FxHashSet::default());
+        let mut open = vec![root];
+        while let Some(id) = open.pop() {
+            if !seen.insert(id) {
+                continue;
+            }
+            let op = &self.expr(id).op;
+            match op {
+                Op::Input(input) => {
+                    found.insert(*input);
+                }
+                Op::Signal(signal) => open.push(self.signal(*signal).value),
+                Op::Call(behaviour, ..) => open.push(self.behaviour(*behaviour).value),
+                _ => {}
+            }
+            open.extend(op.operands());
+        }
+        found
     }
 
     /// Whether something may follow at the very moment at which the game does something: there are conditions.
