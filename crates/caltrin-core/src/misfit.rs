@@ -86,6 +86,9 @@ pub enum Misfit {
     /// More rules than modes may have.
     #[error("modes have {0} rules at most")]
     TooManyRules(usize),
+    /// More sequences than may hold one channel.
+    #[error("one channel of a light can be held by {0} sequences at most")]
+    TooManyLayers(usize),
     /// A rule that leads from a mode to itself.
     #[error("this rule leads from `{0}` to itself")]
     RuleToItself(String),

@@ -3,7 +3,7 @@
 use caltrin_core::pure::Pure;
 
 /// Words that start a declaration in this version.
-pub const DECLARATIONS: [&str; 25] = [
+pub const DECLARATIONS: [&str; 27] = [
     "seed",
     "use",
     "space",
@@ -28,10 +28,12 @@ pub const DECLARATIONS: [&str; 25] = [
     "event",
     "switch",
     "modes",
+    "sequence",
+    "group",
     "rehearsal",
 ];
 /// Words that start a declaration in a later version of the language.
-pub const LATER: [&str; 5] = ["sound", "spark", "sequence", "group", "at"];
+pub const LATER: [&str; 3] = ["sound", "spark", "at"];
 /// Kinds of light.
 pub const LIGHTS: [&str; 5] = ["point", "spot", "area", "directional", "ambient"];
 /// Functions of the language that are more than one of numbers alone; [`functions`] has all.

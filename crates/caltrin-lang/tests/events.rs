@@ -2,7 +2,8 @@
 
 mod random;
 
-use caltrin_core::program::{EventId, NEVER, Source};
+use caltrin_core::kind::Kind;
+use caltrin_core::program::{Constant, EventId, NEVER, Source};
 use caltrin_core::quantity::{Seconds, Seed};
 use caltrin_core::run::State;
 use caltrin_core::{Checked, Run};
@@ -10,6 +11,7 @@ use caltrin_lang::{Lines, read};
 use proptest::prelude::*;
 
 const EVENTS: &str = include_str!("../../caltrin-export/tests/events.caltrin");
+const MODES: &str = include_str!("../../caltrin-export/tests/modes.caltrin");
 
 fn checked(text: &str) -> Checked {
     let reading = read(text, "book.caltrin");
@@ -38,6 +40,14 @@ fn value(run: &mut Run<'_>, checked: &Checked, output: &str) -> f32 {
     let mut out = vec![0.0; run.width(id)];
     run.read(id, 0, &mut out);
     out[0]
+}
+
+/// What the game does: which event or, from 4 on, which level, when. In the order of time.
+fn deeds() -> impl Strategy<Value = Vec<(f64, usize)>> {
+    prop::collection::vec((0.0..30.0f64, 0usize..8), 0..24).prop_map(|mut acts| {
+        acts.sort_by(|a, b| a.0.total_cmp(&b.0));
+        acts
+    })
 }
 
 /// What the game does: which event, when. In the order of time.
@@ -79,9 +89,16 @@ fn play(
             run.advance(Seconds(now));
         }
         run.advance(Seconds(stop));
-        match act {
-            Some(n) => run.fire(fired[n % fired.len()]),
-            None => found.push((run.state().clone(), bits(&mut run, checked))),
+        let set = checked.program().given().find(|(_, input)| input.kind == Kind::Number);
+        match (act, set) {
+            // From 4 on the game sets an input, where there is one.
+            (Some(n), Some((id, input))) if n > 3 => {
+                let level = (n - 4) as f64 / 3.0;
+                let value = input.bounds.lo + (input.bounds.hi - input.bounds.lo) * level;
+                run.set(id, 0, Constant::Scalar(value)).expect("it lies within its bounds");
+            }
+            (Some(n), _) => run.fire(fired[n % fired.len()]),
+            (None, _) => found.push((run.state().clone(), bits(&mut run, checked))),
         }
     }
     found
@@ -118,7 +135,21 @@ proptest! {
     }
 
     #[test]
-    fn frames_change_nothing_in_random_books(author in any::<u64>(), seed in 0u32..1000, acts in acts(), step in 1e-3..2.0f64) {
+    fn frames_change_nothing_where_rules_lead(seed in 0u32..1000, acts in deeds(), step in 1e-3..2.0f64) {
+        let checked = checked(MODES);
+        let mut asked: Vec<f64> = vec![0.0, 2.0, 31.0];
+        for (t, _) in &acts {
+            asked.extend([*t, t + 1.0 / 120.0, t + 0.4, t + 2.0, t + 2.4, t + 5.0]);
+        }
+        asked.sort_by(f64::total_cmp);
+        let once = play(&checked, seed, &acts, &asked, || 1e9);
+        for length in [1.0, 1.0 / 24.0, 1.0 / 60.0, 1.0 / 144.0, 1.0 / 1000.0, step] {
+            prop_assert!(play(&checked, seed, &acts, &asked, || length) == once, "{length} s");
+        }
+    }
+
+    #[test]
+    fn frames_change_nothing_in_random_books(author in any::<u64>(), seed in 0u32..1000, acts in deeds(), step in 1e-3..2.0f64) {
         let text = random::Author::new(author).book();
         // A random book may leave what is finite; then it is refused.
         if let Some(checked) = read(&text, "book.caltrin").checked {

@@ -8,8 +8,10 @@ pub mod day;
 mod define;
 pub mod event;
 mod fold;
+pub mod group;
 pub mod modes;
 mod owner;
+pub mod sequence;
 pub mod sky;
 
 use std::collections::BTreeMap;

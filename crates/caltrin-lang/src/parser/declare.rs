@@ -96,6 +96,8 @@ impl Parser<'_> {
             "event" if around == Around::Book => self.event(),
             "switch" if around == Around::Book => self.switch(),
             "modes" if around == Around::Book => self.modes(),
+            "group" if around == Around::Book => self.group(),
+            "sequence" if around == Around::Book => self.sequence(),
             "rehearsal" if around == Around::Book => self.rehearsal(),
             "gives" if around == Around::Behaviour => {
                 self.open(Kind::Gives);
@@ -576,6 +578,153 @@ impl Parser<'_> {
             p.close();
             p.end_statement();
         });
+        self.close();
+    }
+
+    /// `mast`, `mast[3]`, `quay.glow`, `quay[2].glow`: a light, what lies in a placing, or a group.
+    fn light_path(&mut self) -> bool {
+        self.open(Kind::LightPath);
+        let mut named = self.name("light");
+        while named && matches!(self.peek(), Kind::Dot | Kind::BracketOpen) {
+            if self.peek() == Kind::Dot {
+                self.bump();
+                named = self.name("light");
+            } else {
+                self.bump();
+                named = self.expect(Kind::Number, "which of them, counted from 0")
+                    && self.expect(Kind::BracketClose, "`]`");
+            }
+        }
+        self.close();
+        named
+    }
+
+    fn light_paths(&mut self) -> bool {
+        let mut named = self.light_path();
+        while named && self.peek() == Kind::Comma {
+            self.bump();
+            named = self.light_path();
+        }
+        named
+    }
+
+    /// `group pier { lights mast, quay; dim by power to 3%; tint by power to #3a2413 }`
+    fn group(&mut self) {
+        self.open(Kind::GroupDecl);
+        self.bump();
+        self.name("group");
+        self.braces("group", |p| {
+            match p.word(0) {
+                "lights" => {
+                    p.open(Kind::GroupLights);
+                    p.bump();
+                    if !p.light_paths() {
+                        p.skip_statement();
+                    }
+                    p.close();
+                }
+                "dim" | "tint" => {
+                    p.open(Kind::GroupLine);
+                    p.bump();
+                    if p.keyword("by") {
+                        p.expression();
+                        if p.word(0) == "to" {
+                            p.bump();
+                            p.expression();
+                        }
+                    } else {
+                        p.skip_statement();
+                    }
+                    p.close();
+                }
+                _ => {
+                    p.expected("`lights`, `dim by` or `tint by`");
+                    p.skip_statement();
+                }
+            }
+            p.end_statement();
+        });
+        self.close();
+    }
+
+    /// `sequence docking at ferry_docks again restart { 2s gangway.intensity 400cd smooth; 12s return over 1.5s }`
+    fn sequence(&mut self) {
+        self.open(Kind::SequenceDecl);
+        self.bump();
+        self.name("sequence");
+        if !self.heard() {
+            self.skip_statement();
+            self.close();
+            return;
+        }
+        if self.word(0) == "again" {
+            self.bump();
+            self.name("way to go on");
+        }
+        self.braces("sequence", |p| {
+            if p.word(0) == "stops" {
+                p.open(Kind::Ends);
+                p.bump();
+                if p.heard() {
+                    p.over();
+                } else {
+                    p.skip_statement();
+                }
+                p.close();
+                p.end_statement();
+                return;
+            }
+            p.open(Kind::SequenceStep);
+            if matches!(p.peek(), Kind::Plus | Kind::Sign) {
+                p.bump();
+            }
+            if !p.expect(Kind::Number, "a moment such as `2s`, or `stops at`") {
+                p.skip_statement();
+            } else if p.peek() == Kind::BraceOpen {
+                p.braces("step", |p| {
+                    p.sequence_line();
+                    p.end_statement();
+                });
+            } else {
+                p.sequence_line();
+            }
+            p.close();
+            p.end_statement();
+        });
+        self.close();
+    }
+
+    /// `gangway.color #ffb000 smooth`, `mark gate_opens`, `keep`, `return gangway over 1.5s`
+    fn sequence_line(&mut self) {
+        self.open(Kind::SequenceLine);
+        let word = self.word(0);
+        let channel = matches!(self.ahead(1).kind, Kind::Dot | Kind::BracketOpen);
+        match word {
+            "mark" if !channel => {
+                self.bump();
+                self.name("mark");
+            }
+            "keep" if !channel => self.bump(),
+            "return" if !channel => {
+                self.bump();
+                if !self.at_statement_end() && self.word(0) != "over" {
+                    self.light_paths();
+                }
+                self.over();
+            }
+            _ => {
+                if self.light_path() {
+                    self.range();
+                    if !self.at_statement_end()
+                        && matches!(self.peek(), Kind::Name | Kind::HyphenWord)
+                    {
+                        self.easing();
+                    }
+                } else {
+                    self.skip_statement();
+                }
+            }
+        }
         self.close();
     }
 

@@ -183,7 +183,9 @@ impl Resolver {
         let kept = self.locals.clone();
         let made = self.channels(&body, kind, around, &mut owner);
         self.locals = kept;
-        let (driven, places, ball) = made?;
+        let (mut driven, places, ball) = made?;
+        self.sequenced(&path, kind, &owner, (around, size), &mut driven)?;
+        self.grouped(&path, &owner, (around, size), &mut driven, node)?;
         let array = Array { size: size?, placings: around.placings.clone(), ball };
         // A name taken twice was told when the names were gathered.
         let made = match self.draft.define_light(&path, kind?, &array, &driven) {
@@ -538,7 +540,7 @@ impl Resolver {
     }
 
     /// One value, or inner and outer where the channel has both.
-    fn channel_range(
+    pub(super) fn channel_range(
         &mut self,
         channel: &Channel,
         ranges: &[Node],

@@ -225,6 +225,14 @@ impl Resolver {
                 format!("`{word}` is a rehearsal, not a value"),
                 format!("play it with `--rehearsal {word}`"),
             ),
+            Item::Sequence => wrong(
+                format!("`{word}` is a sequence, not a value"),
+                "a mark in it is an event that others hear".to_owned(),
+            ),
+            Item::Group => wrong(
+                format!("`{word}` is a group, not a value"),
+                "what dims it is a value".to_owned(),
+            ),
             Item::Fitting => wrong(
                 format!("`{word}` is a fitting, not a value"),
                 format!("put its lights up with `place name of {word}`"),

@@ -7,10 +7,12 @@ mod declare;
 mod event;
 mod expression;
 mod function;
+mod group;
 mod modes;
 mod order;
 mod place;
 mod rehearsal;
+mod sequence;
 mod solid;
 
 use std::collections::BTreeMap;
@@ -182,6 +184,10 @@ enum Item {
     Event(EventId),
     /// A switch: how far it is on, and whether it is.
     Switch(Switch),
+    /// A group of lights.
+    Group,
+    /// A sequence.
+    Sequence,
     /// A rehearsal.
     Rehearsal,
     /// A wall or post.
@@ -233,6 +239,13 @@ struct Resolver {
     depth: usize,
     /// The name of the declaration at hand.
     declaration: String,
+    /// The groups that have been made.
+    groups: Vec<group::Grouped>,
+    /// The sequences that have been made, and the events of their marks.
+    sequences: Vec<sequence::Sequenced>,
+    marks: FxHashMap<String, EventId>,
+    /// The groups and sequences that name a light, placing or group.
+    holders: FxHashMap<String, Vec<usize>>,
 }
 
 impl Resolver {
@@ -251,6 +264,10 @@ impl Resolver {
             diagnostics,
             depth: 0,
             declaration: String::new(),
+            groups: Vec::new(),
+            sequences: Vec::new(),
+            marks: FxHashMap::default(),
+            holders: FxHashMap::default(),
         }
     }
 
@@ -360,10 +377,19 @@ impl Resolver {
                     | Kind::OutputDecl
                     | Kind::WallDecl
                     | Kind::PostDecl
+                    | Kind::GroupDecl
+                    | Kind::SequenceDecl
                     | Kind::RehearsalDecl
                         if source == 0 =>
                     {
+                        // A mark of a sequence has a name of its own.
+                        let marks: Vec<Node> = child
+                            .descendants()
+                            .filter(|line| line.kind() == Kind::SequenceLine)
+                            .filter(|line| tokens(line).next().is_some_and(|w| w.text() == "mark"))
+                            .collect();
                         self.enter(child);
+                        marks.into_iter().for_each(|mark| self.enter(mark));
                     }
                     _ => {}
                 }
@@ -430,6 +456,9 @@ impl Resolver {
                 Kind::EventDecl => self.event(&node),
                 Kind::SwitchDecl => self.switch(&node),
                 Kind::ModesDecl => self.modes(&node),
+                Kind::GroupDecl => self.group(&node),
+                Kind::SequenceDecl => self.sequence(&node),
+                Kind::SequenceLine => self.mark(&node),
                 Kind::RehearsalDecl => self.rehearsal(&node),
                 Kind::WallDecl => self.wall(&node),
                 Kind::PostDecl => self.post(&node),
@@ -439,6 +468,8 @@ impl Resolver {
             };
             self.entries[n].item = item.unwrap_or(Item::Broken);
         }
+        self.unmet_members();
+        self.unmet_channels();
         self.source = 0;
         // A book that only others use has nothing that shines.
         let shines = |entry: &Entry| {

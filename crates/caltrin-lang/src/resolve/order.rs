@@ -16,6 +16,15 @@ enum Mark {
 impl Resolver {
     /// Indices of the entries, each after those that it uses. Circles are told and cut open.
     pub(super) fn in_order(&mut self) -> Vec<usize> {
+        for (n, entry) in self.entries.iter().enumerate() {
+            if !matches!(entry.node.kind(), Kind::GroupDecl | Kind::SequenceDecl) {
+                continue;
+            }
+            let paths = entry.node.descendants().filter(|c| c.kind() == Kind::LightPath);
+            for name in paths.filter_map(|path| tokens(&path).next()) {
+                self.holders.entry(name.text().to_owned()).or_default().push(n);
+            }
+        }
         let uses: Vec<Vec<usize>> = (0..self.entries.len()).map(|n| self.uses(n)).collect();
         let mut marks = vec![Mark::New; uses.len()];
         let mut order = Vec::with_capacity(uses.len());
@@ -109,6 +118,27 @@ impl Resolver {
                 && !found.contains(entry)
             {
                 found.push(*entry);
+            }
+        }
+        // A mark is made with its sequence.
+        if node.kind() == Kind::SequenceLine
+            && let Some(sequence) = node.ancestors().find(|n| n.kind() == Kind::SequenceDecl)
+            && let Some(name) = name_of(&sequence)
+            && let Some(entry) = self.names.get(name.text())
+        {
+            found.push(*entry);
+        }
+        // What is named in a group or sequence is made after that.
+        let named = match node.kind() {
+            Kind::LightDecl | Kind::PlaceDecl | Kind::GroupDecl => name_of(&node),
+            _ => None,
+        };
+        if let Some(name) = named {
+            let holders = self.holders.get(name.text()).cloned().unwrap_or_default();
+            for holder in holders {
+                if !found.contains(&holder) {
+                    found.push(holder);
+                }
             }
         }
         for used in &found {

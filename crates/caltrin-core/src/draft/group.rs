@@ -1,0 +1,68 @@
+//! Groups: lights that are dimmed and tinted together. A group has the last word over a light's strength and
+//! colour; it remembers nothing itself.
+
+use super::Draft;
+use crate::kind::Kind;
+use crate::misfit::Misfit;
+use crate::program::{Channel, ExprId, Field};
+
+/// What a group does to its lights.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Group {
+    /// How far the lights are on, 0 to 1, and what is left of them at 0.
+    pub dims: Vec<(ExprId, ExprId)>,
+    /// How far they keep their colour, 0 to 1, and the colour that they have at 0.
+    pub tints: Vec<(ExprId, ExprId)>,
+}
+
+impl Draft {
+    /// Refuses a group whose levels are no levels.
+    pub fn expect_group(&self, group: &Group) -> Result<(), Misfit> {
+        for (by, left) in &group.dims {
+            self.expect(*by, Kind::Number)?;
+            self.expect(*left, Kind::Number)?;
+        }
+        for (by, color) in &group.tints {
+            self.expect(*by, Kind::Number)?;
+            self.expect(*color, Kind::Color)?;
+        }
+        Ok(())
+    }
+
+    /// Makes what a light drives what it drives in a group; only the lamps for which `of` is on, if it is said.
+    /// Whether anything of it was changed.
+    pub fn put_in_group(
+        &mut self,
+        driven: &mut [(Channel, Vec<ExprId>)],
+        group: &Group,
+        of: Option<ExprId>,
+    ) -> Result<bool, Misfit> {
+        let mut changed = false;
+        for (channel, values) in driven {
+            let Some(value) = values.first_mut() else { continue };
+            let usual = *value;
+            if channel.fields == [Field::Intensity] {
+                for (by, left) in &group.dims {
+                    let one = self.number(1.0, Kind::Number)?;
+                    let factor = self.between(*left, one, *by, false)?;
+                    *value = self.multiply(*value, factor)?;
+                }
+            } else if channel.fields == [Field::Color] {
+                for (by, color) in &group.tints {
+                    // All of its own colour is that colour itself.
+                    let one = self.number(1.0, Kind::Number)?;
+                    let less = self.above(one, *by)?;
+                    let tinted = self.between(*color, *value, *by, false)?;
+                    *value = self.choose(less, tinted, *value)?;
+                }
+            }
+            if *value != usual {
+                changed = true;
+                if let Some(of) = of {
+                    *value = self.choose(of, *value, usual)?;
+                }
+            }
+        }
+        Ok(changed)
+    }
+}

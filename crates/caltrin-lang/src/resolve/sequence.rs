@@ -1,0 +1,442 @@
+//! Sequences: what happens when, and to which channels of which lights.
+
+use caltrin_core::curve::Easing;
+use caltrin_core::draft::Owner;
+use caltrin_core::draft::event::LONGEST;
+use caltrin_core::draft::sequence::{Again, Layer, MOST_LAYERS, Scene, Sequence, Stop};
+use caltrin_core::kind::Kind as ValueKind;
+use caltrin_core::misfit::Misfit;
+use caltrin_core::program::{CHANNELS, Channel, Constant, ExprId, LightKind, Size, Subject};
+use caltrin_core::quantity::Seconds;
+
+use super::group::LightPath;
+use super::{Around, Item, Resolver, child_of, name_of, span, token_of, token_span, tokens};
+use crate::diagnostic::Diagnostic;
+use crate::literal;
+use crate::syntax::{Kind, Node};
+use crate::words;
+
+/// A channel that a sequence holds.
+#[derive(Clone, Debug)]
+struct Held {
+    path: LightPath,
+    channel: Channel,
+    /// When each value is reached, and the line that says it.
+    lines: Vec<(f64, Node)>,
+    returns: Option<(Seconds, Seconds, Easing)>,
+    /// Whether a light of that name has been met.
+    met: bool,
+}
+
+/// A sequence that lights may be held by.
+#[derive(Clone, Debug)]
+pub(super) struct Sequenced {
+    name: String,
+    sequence: Sequence,
+    held: Vec<Held>,
+    source: usize,
+}
+
+/// What the lines of a sequence say, as they are read.
+#[derive(Default)]
+struct Script {
+    held: Vec<Held>,
+    marks: Vec<(f64, Node)>,
+    end: f64,
+    keeps: bool,
+}
+
+impl Resolver {
+    /// `sequence docking at ferry_docks { 2s gangway.intensity 400cd jump; 12s return over 1.5s }`
+    pub(super) fn sequence(&mut self, node: &Node) -> Option<Item> {
+        let name = name_of(node)?;
+        let mut scene = Scene {
+            at: Vec::new(),
+            again: Again::Ignore,
+            end: Seconds(0.0),
+            keeps: false,
+            stops: None,
+        };
+        let mut whole = true;
+        for path in node.children().filter(|child| child.kind() == Kind::Path) {
+            match self.event_of(&path) {
+                Some(event) => scene.at.push(event),
+                None => whole = false,
+            }
+        }
+        let mut words = tokens(node).skip_while(|token| token.text() != "again");
+        if let Some(again) = words.nth(1) {
+            scene.again = match again.text() {
+                "ignore" => Again::Ignore,
+                "restart" => Again::Restart,
+                other => {
+                    let message = format!("a sequence cannot `{other}` when it is started again");
+                    self.tell(
+                        Diagnostic::error(token_span(&again), message)
+                            .help("write `again ignore` or `again restart`"),
+                    );
+                    return None;
+                }
+            };
+        }
+        let (mut script, mut at) = (Script::default(), 0.0);
+        for child in node.children() {
+            match child.kind() {
+                Kind::Ends => {
+                    let mut events = Vec::new();
+                    for path in child.children().filter(|c| c.kind() == Kind::Path) {
+                        events.push(self.event_of(&path)?);
+                    }
+                    let (over, easing) = self.fade(child_of(&child, Kind::Over).as_ref())?;
+                    if scene.stops.replace((events, over, easing)).is_some() {
+                        let message = "`stops` is there twice";
+                        self.tell(Diagnostic::error(span(&child), message));
+                        whole = false;
+                    }
+                }
+                Kind::SequenceStep => {
+                    let Some(moment) = self.step_moment(&child, at) else {
+                        whole = false;
+                        continue;
+                    };
+                    at = moment;
+                    for line in child.children().filter(|c| c.kind() == Kind::SequenceLine) {
+                        whole &= self.sequence_line(&line, at, &mut script).is_some();
+                    }
+                }
+                _ => {}
+            }
+        }
+        if !whole {
+            return None;
+        }
+        if script.held.is_empty() && script.marks.is_empty() {
+            let message = format!("nothing happens in `{}`", name.text());
+            self.tell(
+                Diagnostic::error(token_span(&name), message)
+                    .help("write what a light does, as in `2s gangway.intensity 400cd smooth`"),
+            );
+            return None;
+        }
+        let open = script.held.iter().find(|held| held.returns.is_none());
+        if let Some(held) = open.filter(|_| !script.keeps) {
+            let message = format!("nothing says how `{}` ends", held.path.text());
+            self.tell(
+                Diagnostic::error(token_span(&name), message)
+                    .help("end the sequence with `return over 2s`, or with `keep`"),
+            );
+            return None;
+        }
+        scene.end = Seconds(script.end.max(1e-3));
+        scene.keeps = open.is_some();
+        let made = self.draft.define_sequence(name.text(), &scene);
+        let sequence = self.fits(made, node)?;
+        for (at, mark) in &script.marks {
+            let Some(name) = name_of(mark) else { continue };
+            let made = self.draft.define_mark(name.text(), &sequence, Seconds(*at));
+            let event = self.fits(made, mark)?;
+            self.note(Subject::Event(event), mark);
+            self.marks.insert(name.text().to_owned(), event);
+        }
+        let (name, source) = (name.text().to_owned(), self.source);
+        self.sequences.push(Sequenced { name, sequence, held: script.held, source });
+        Some(Item::Sequence)
+    }
+
+    /// When a step is, from the start of the sequence.
+    fn step_moment(&mut self, step: &Node, before: f64) -> Option<f64> {
+        let token = token_of(step, Kind::Number)?;
+        let time = match literal::number(token.text()) {
+            Ok((Constant::Scalar(v), ValueKind::Time)) if (0.0..=LONGEST).contains(&v) => v,
+            Ok(_) => {
+                let message = "a step of a sequence is a time from its start";
+                self.tell(
+                    Diagnostic::error(token_span(&token), message)
+                        .help("write `2s`, or `+2s` for so long after the step before"),
+                );
+                return None;
+            }
+            Err(fault) => {
+                self.tell_literal(token_span(&token), fault);
+                return None;
+            }
+        };
+        let sign = tokens(step).next().filter(|token| token.kind() != Kind::Number);
+        let at = match sign {
+            Some(sign) if sign.text() == "-" => {
+                let message = "a step cannot lie before the one before it";
+                self.tell(Diagnostic::error(token_span(&sign), message));
+                return None;
+            }
+            Some(_) => before + time,
+            None => time,
+        };
+        if at < before {
+            let message =
+                format!("this step lies before the one before it, which is at {before} s");
+            self.tell(Diagnostic::error(token_span(&token), message));
+            return None;
+        }
+        Some(at)
+    }
+
+    fn sequence_line(&mut self, line: &Node, at: f64, script: &mut Script) -> Option<()> {
+        script.end = script.end.max(at);
+        let path = child_of(line, Kind::LightPath);
+        let word = tokens(line).next();
+        let Some(word) = word.filter(|word| word.kind() == Kind::Name) else {
+            return self.held_line(&path?, line, at, script);
+        };
+        match word.text() {
+            "mark" => script.marks.push((at, line.clone())),
+            "keep" => script.keeps = true,
+            _ => {
+                let (over, easing) = self.fade(child_of(line, Kind::Over).as_ref())?;
+                script.end = script.end.max(at + over.0);
+                let paths = line.children().filter(|c| c.kind() == Kind::LightPath);
+                let mut given_back = 0;
+                let mut named = Vec::new();
+                for path in paths {
+                    named.push(self.light_path(&path)?);
+                }
+                for held in script.held.iter_mut().filter(|held| held.returns.is_none()) {
+                    let own = format!("{}.{}", held.path.text(), held.channel.name);
+                    let meant = |path: &LightPath| {
+                        let text = path.text();
+                        own == text || own.starts_with(&format!("{text}."))
+                    };
+                    if named.is_empty() || named.iter().any(meant) {
+                        held.returns = Some((Seconds(at), over, easing));
+                        given_back += 1;
+                    }
+                }
+                if given_back == 0 {
+                    let message = "nothing is held here that could be given back";
+                    self.tell(Diagnostic::error(span(line), message));
+                    return None;
+                }
+            }
+        }
+        Some(())
+    }
+
+    /// `gangway.intensity 400cd smooth`
+    fn held_line(&mut self, path: &Node, line: &Node, at: f64, script: &mut Script) -> Option<()> {
+        let mut path = self.light_path(path)?;
+        let word = path.names.pop()?;
+        if path.names.is_empty() {
+            let message = format!("say which channel of `{}` is meant", word.text());
+            self.tell(
+                Diagnostic::error(token_span(&word), message)
+                    .help(format!("as in `{}.intensity 400cd`", word.text())),
+            );
+            return None;
+        }
+        self.names_light(&path, false)?;
+        let Some(channel) = CHANNELS.iter().find(|channel| channel.name == word.text()) else {
+            let message = format!("a light has no `{}`", word.text());
+            let told = Diagnostic::error(token_span(&word), message);
+            let near = words::nearest(word.text(), CHANNELS.iter().map(|channel| channel.name));
+            self.tell(match near {
+                Some(near) => told.help(format!("did you mean `{near}`?")),
+                None => told,
+            });
+            return None;
+        };
+        let known = script.held.iter_mut().find(|held| {
+            let same = held.path.text() == path.text() && held.path.index == path.index;
+            same && held.channel == *channel
+        });
+        match known {
+            Some(held) if held.returns.is_some() => {
+                let message = "this is given back already";
+                self.tell(Diagnostic::error(span(line), message));
+                return None;
+            }
+            Some(held) if held.lines.iter().any(|(other, _)| *other == at) => {
+                let message = format!("two values for one channel at {at} s");
+                self.tell(Diagnostic::error(span(line), message));
+                return None;
+            }
+            Some(held) => held.lines.push((at, line.clone())),
+            None => script.held.push(Held {
+                path,
+                channel: *channel,
+                lines: vec![(at, line.clone())],
+                returns: None,
+                met: false,
+            }),
+        }
+        Some(())
+    }
+
+    /// Lays the sequences that hold a light's channels over them.
+    pub(super) fn sequenced(
+        &mut self,
+        light: &str,
+        kind: Option<LightKind>,
+        owner: &Owner,
+        (around, size): (&Around, Option<Size>),
+        driven: &mut [(Channel, Vec<ExprId>)],
+    ) -> Option<()> {
+        let mut order: Vec<usize> = (0..self.sequences.len()).collect();
+        let place = |of: &Sequenced| self.names.get(&of.name).copied().unwrap_or(usize::MAX);
+        order.sort_by_key(|n| place(&self.sequences[*n]));
+        let mut whole = true;
+        // Each channel with the sequences that hold it.
+        let mut held: Vec<(usize, Vec<(usize, usize)>)> = Vec::new();
+        for n in order {
+            for m in 0..self.sequences[n].held.len() {
+                let one = &mut self.sequences[n].held[m];
+                if !one.path.holds(light) {
+                    continue;
+                }
+                one.met = true;
+                let channel = one.channel;
+                let Some(at) = driven.iter().position(|(known, _)| known.name == channel.name)
+                else {
+                    let inner = one.path.names.len() < light.split('.').count();
+                    // In a placing only the lights that have the channel are meant.
+                    if !inner {
+                        let (path, source) = (one.path.node.clone(), self.sequences[n].source);
+                        let message = format!("`{light}` says nothing of its {}", channel.name);
+                        let here = std::mem::replace(&mut self.source, source);
+                        self.tell(
+                            Diagnostic::error(span(&path), message)
+                                .help("what a sequence changes is driven by the light itself too"),
+                        );
+                        self.source = here;
+                        whole = false;
+                    }
+                    continue;
+                };
+                match held.iter_mut().find(|(known, _)| *known == at) {
+                    Some((_, all)) => all.push((n, m)),
+                    None => held.push((at, vec![(n, m)])),
+                }
+            }
+        }
+        for (at, all) in held {
+            whole &= self
+                .held_channel((light, kind), owner, (around, size), &mut driven[at], &all)
+                .is_some();
+        }
+        whole.then_some(())
+    }
+
+    fn held_channel(
+        &mut self,
+        (light, kind): (&str, Option<LightKind>),
+        owner: &Owner,
+        (around, size): (&Around, Option<Size>),
+        (_, values): &mut (Channel, Vec<ExprId>),
+        all: &[(usize, usize)],
+    ) -> Option<()> {
+        let usual = values.clone();
+        // The layers of each field, each with the lamps that it is for.
+        let mut layers: Vec<Vec<(Sequence, Layer, Option<ExprId>)>> = vec![Vec::new(); usual.len()];
+        for (n, m) in all {
+            let Sequenced { name, sequence, source, .. } = self.sequences[*n].clone();
+            let one = self.sequences[*n].held[*m].clone();
+            let here = std::mem::replace(&mut self.source, source);
+            let kept = std::mem::take(&mut self.locals);
+            self.locals.insert("base".to_owned(), usual.last().copied());
+            let path = format!("{light}/{name}");
+            let mut own = Owner::placed(&path, size.unwrap_or(Size::One), None, &around.placings);
+            let made = self.held_stops(&one, kind, usual.len(), &mut own);
+            let of = self.which(&one.path, owner, (around, size));
+            self.locals = kept;
+            self.source = here;
+            let (made, of) = (made?, of?);
+            for (field, stops) in layers.iter_mut().zip(made) {
+                let layer = Layer { stops, returns: one.returns };
+                field.push((sequence.clone(), layer, of));
+            }
+        }
+        let place = self.sequences[all[0].0].held[all[0].1].path.node.clone();
+        if all.len() > MOST_LAYERS {
+            let message = Misfit::TooManyLayers(MOST_LAYERS).to_string();
+            self.tell(Diagnostic::error(span(&place), message));
+            return None;
+        }
+        for (value, layers) in values.iter_mut().zip(layers) {
+            // What is meant for one lamp alone lies over what is meant for all.
+            let (for_one, for_all): (Vec<_>, Vec<_>) =
+                layers.into_iter().partition(|(_, _, of)| of.is_some());
+            if !for_all.is_empty() {
+                let all: Vec<(&Sequence, Layer)> =
+                    for_all.iter().map(|(sequence, layer, _)| (sequence, layer.clone())).collect();
+                let made = self.draft.layered(&all, *value);
+                *value = self.fits(made, &place)?;
+            }
+            for (sequence, layer, of) in for_one {
+                let made = self.draft.layered(&[(&sequence, layer)], *value);
+                let made = self.fits(made, &place)?;
+                let chosen = self.draft.choose(of?, made, *value);
+                *value = self.fits(chosen, &place)?;
+            }
+        }
+        Some(())
+    }
+
+    /// The stops of each field of a channel.
+    fn held_stops(
+        &mut self,
+        held: &Held,
+        kind: Option<LightKind>,
+        width: usize,
+        owner: &mut Owner,
+    ) -> Option<Vec<Vec<Stop>>> {
+        let mut fields = vec![Vec::new(); width];
+        for (at, line) in &held.lines {
+            owner.property(held.channel.name);
+            let ranges: Vec<Node> = line.children().filter(|c| c.kind() == Kind::Range).collect();
+            let made = self.channel_range(&held.channel, &ranges, owner)?;
+            if made.len() != width {
+                let message = match width {
+                    1 => format!("the light says one value for its {}", held.channel.name),
+                    _ => format!("the light says two values for its {}", held.channel.name),
+                };
+                self.tell(Diagnostic::error(span(line), message));
+                return None;
+            }
+            let easing = match child_of(line, Kind::Easing) {
+                Some(easing) => self.easing(&easing)?,
+                None => Easing::Linear,
+            };
+            let skipped = held.channel.fields.len() - width;
+            let named = held.channel.fields.iter().skip(skipped);
+            for ((field, (value, place)), stops) in named.zip(made).zip(&mut fields) {
+                if let Some(kind) = kind {
+                    let fits = self.draft.expect_field(kind, *field, value);
+                    self.fits(fits, &place)?;
+                }
+                stops.push(Stop { at: Seconds(*at), value, easing });
+            }
+        }
+        Some(fields)
+    }
+
+    /// The event of a mark.
+    pub(super) fn mark(&mut self, node: &Node) -> Option<Item> {
+        let name = name_of(node)?;
+        self.marks.get(name.text()).map(|event| Item::Event(*event))
+    }
+
+    /// Tells of what sequences hold that is not there.
+    pub(super) fn unmet_channels(&mut self) {
+        for sequence in std::mem::take(&mut self.sequences) {
+            self.source = sequence.source;
+            for held in sequence.held.iter().filter(|held| !held.met) {
+                let broken = self
+                    .names
+                    .get(held.path.names[0].text())
+                    .is_some_and(|n| matches!(self.entries[*n].item, Item::Broken));
+                if !broken {
+                    let message = format!("there is no light `{}`", held.path.text());
+                    self.tell(Diagnostic::error(span(&held.path.node), message));
+                }
+            }
+        }
+    }
+}
