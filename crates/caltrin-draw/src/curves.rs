@@ -62,8 +62,8 @@ pub(crate) fn used(checked: &Checked, lights: &[LightId]) -> Vec<Drawn> {
     let mut drawn: Vec<Drawn> = Vec::new();
     for id in found {
         let named = program.curve(id);
-        // What a `rhythm` or `blink` comes to has no line of its own in the book.
-        if named.curve.stops().len() < 2 || named.title.contains('/') {
+        // What a `rhythm`, `blink` or sequence comes to has no line of its own in the book.
+        if named.curve.stops().len() < 2 || named.title.contains('/') || named.led {
             continue;
         }
         match drawn.iter_mut().find(|d| d.title == named.title) {

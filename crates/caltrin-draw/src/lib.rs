@@ -5,6 +5,7 @@
 //! [`png::png`] paint the same shapes, [`html::html`] adds a read-out to them, and [`terminal::terminal`] puts
 //! the lanes of a sheet into text.
 
+mod bands;
 mod columns;
 pub mod compare;
 mod curves;

@@ -10,6 +10,7 @@ use caltrin_core::quantity::{Hours, Seconds};
 use caltrin_core::rehearsal::Player;
 use caltrin_core::run::State;
 
+use crate::bands::Bands;
 use crate::columns::{Along, Column, Lamp, Window, look_at_all, shown};
 use crate::curves;
 use crate::day::Sky;
@@ -138,7 +139,14 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
         _ => Vec::new(),
     };
     let flags = if happened.is_empty() { 0.0 } else { FLAGS };
-    let top = TOP + flags + sky.as_ref().map_or(0.0, Sky::height);
+    let bands = match options.over {
+        None if !along_day => {
+            let columns = plot as usize;
+            Bands::look(checked, &starts[0], options.rehearsal, (options.from, to), columns)
+        }
+        _ => Bands::none(),
+    };
+    let top = TOP + flags + bands.height() + sky.as_ref().map_or(0.0, Sky::height);
     let room = USUAL - top - BOTTOM - curves::height(drawn.len(), width as f32);
     let height = (room / count.max(1) as f32).clamp(least, tallest).floor();
     let height = options.lane.map_or(height, |lane| lane.clamp(14, 400) as f32);
@@ -178,6 +186,7 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
     }
     sheet.ruler(checked, foot);
     sheet.flags(checked, &happened, foot);
+    bands.draw((labels, plot), TOP + flags, &sheet.fonts, &mut sheet.shapes);
     let below = curves::height(drawn.len(), width as f32);
     sheet.foot(&legend, foot, below);
     curves::draw(checked, &drawn, (foot, width as f32), &sheet.fonts, &mut sheet.shapes);

@@ -16,6 +16,7 @@ const PIER: &str = include_str!("../../caltrin/books/pier.caltrin");
 const SIDING: &str = include_str!("../../caltrin/books/siding.caltrin");
 /// Events of every source, and all that they drive.
 const EVENTS: &str = include_str!("events.caltrin");
+const SCENES: &str = include_str!("scenes.caltrin");
 const MODES: &str = include_str!("modes.caltrin");
 const STOCK: &str = include_str!("../../caltrin/books/stock.caltrin");
 /// Names that are key words somewhere, fall together, or are no ASCII.
@@ -58,6 +59,7 @@ fn main() {
             ("hostile_names", NAMES, said, 1_000),
             ("events", EVENTS, said, 100_000),
             ("modes", MODES, said, 2_000),
+            ("scenes", SCENES, said, 100_000),
         ] {
             let name = format!("{}_gives_the_same_bits_for_{book}", target.name());
             let trial = Trial::test(name, move || holds(text, wanted, target, least));

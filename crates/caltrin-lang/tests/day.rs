@@ -377,7 +377,7 @@ fn the_builder_tells_what_is_wrong_with_a_day() {
             "window `w`: edges of 03:00 do not fit: there are 01:00 between them",
             "phase `p.y`: phases stand in the order of the day, each at an hour of its own; midnight is passed once",
             "sun `s`: a latitude is 95, but must stay in -90..90",
-            "choice `c`: a choice has 2 to 64 options, found 1",
+            "choice `c`: there are 2 to 64 names to choose from, found 1",
         ]
     );
 }

@@ -245,7 +245,7 @@ impl Draft {
             let (title, name) = (name.to_owned(), format!("{name}{suffix}"));
             let kind = if kind.is_scalar() { kind } else { Kind::Number };
             let kind = if width > 1 && suffixes[0] == "_x" { Kind::Length } else { kind };
-            self.program.curves.push(NamedCurve { title, name, kind, domain, curve });
+            self.program.curves.push(NamedCurve { title, name, kind, domain, curve, led: false });
             self.program.order.push(Subject::Curve(id));
             curves.push(id);
         }

@@ -331,7 +331,7 @@ impl Draft {
 
     /// What goes from a level to a known one in a time since a moment. When the time is over it is the known one
     /// itself: moments are compared, not levels.
-    fn faded(
+    pub(super) fn faded(
         &mut self,
         from: ExprId,
         to: f64,

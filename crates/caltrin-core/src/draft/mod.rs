@@ -80,6 +80,8 @@ pub struct Draft {
     signal_costs: Vec<u64>,
     /// The curves of light from the sky.
     beams: Beams,
+    /// The curves that sequences lead channels by.
+    layer_curves: Vec<sequence::NamedStops>,
 }
 
 /// Most numbers that all inputs together may have.
@@ -101,6 +103,8 @@ impl Draft {
                 space: Space::default(),
                 clock: None,
                 phases: Vec::new(),
+                modes: Vec::new(),
+                scenes: Vec::new(),
                 bodies: Vec::new(),
                 exprs: Vec::new(),
                 curves: Vec::new(),
@@ -125,6 +129,7 @@ impl Draft {
             behaviour_costs: Vec::new(),
             signal_costs: Vec::new(),
             beams: Beams::default(),
+            layer_curves: Vec::new(),
         }
     }
 

@@ -141,6 +141,8 @@ impl Draft {
             signals.push(signal);
             weights.push(self.signal(signal));
         }
+        let parts = modes.iter().cloned().zip(weights.iter().copied()).collect();
+        self.program.modes.push(crate::program::Modes { name: name.to_owned(), parts });
         let of = Alternatives { names: modes.to_vec(), weights, at_hand: is };
         self.obey(name, rules, &of, &kept, (&ways, entered_value))?;
         Ok(Modes { alternatives: of, weights: signals })

@@ -1,14 +1,15 @@
 //! Sequences: scripted scenes that events start. A sequence lies over what its lights do of their own accord and
 //! gives it back; what it remembers is when it started and when it was stopped.
 
-use super::Draft;
-use super::event::{BEFORE_ALL, LONGEST};
+use super::event::BEFORE_ALL;
+use super::{Draft, Track};
 use crate::curve::Easing;
 use crate::interval::Interval;
+use crate::kernel::LAST_MOMENT;
 use crate::kind::Kind;
 use crate::misfit::Misfit;
-use crate::program::{Constant, EventId, ExprId, NEVER, Op, Source, Write};
-use crate::quantity::Seconds;
+use crate::program::{Constant, CurveId, Domain, EventId, ExprId, NEVER, Source, Write};
+use crate::quantity::{Place, Seconds};
 
 /// Most sequences that may hold one channel of a light.
 pub const MOST_LAYERS: usize = 3;
@@ -34,6 +35,8 @@ pub struct Scene {
     pub end: Seconds,
     /// Whether it keeps something for good.
     pub keeps: bool,
+    /// The moments at which something is reached, from its start.
+    pub moments: Vec<Seconds>,
     /// What stops it, and how long it takes to give everything back.
     pub stops: Option<(Vec<EventId>, Seconds, Easing)>,
 }
@@ -41,12 +44,17 @@ pub struct Scene {
 /// A sequence.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Sequence {
+    name: String,
     /// When it was started last.
     started: ExprId,
     /// When it was stopped last, and how long it takes then.
     stopped: Option<(ExprId, Seconds, Easing)>,
-    /// How far it was when it began anew.
-    left: Option<ExprId>,
+    /// How far it was when it began anew, and how much it held then.
+    left: Option<(ExprId, Option<ExprId>)>,
+    /// How far it is, in seconds; below 0 where it has never been started.
+    at: ExprId,
+    /// How much of what it holds it has not given back since it was stopped.
+    holds: Option<ExprId>,
 }
 
 /// A value that a sequence leads a channel to.
@@ -60,13 +68,25 @@ pub struct Stop {
     pub easing: Easing,
 }
 
-/// What a sequence does with a channel.
+/// A curve's name, its stops and the curve itself.
+pub(super) type NamedStops = (String, Vec<(Place, Constant, Easing)>, Track);
+
+/// How much a layer counts.
+#[derive(Clone, Copy, Debug, PartialEq)]
+struct Weight {
+    /// By how far the sequence is; all of it without.
+    curve: Option<CurveId>,
+    /// Whether that is so at once when the sequence starts.
+    at_once: bool,
+}
+
+/// What a sequence does with a channel: see [`Draft::define_layer`].
 #[derive(Clone, Debug, PartialEq)]
 pub struct Layer {
-    /// The values, in the order of time; one at the least.
-    pub stops: Vec<Stop>,
-    /// When it is given back, over which time and how; `None` where it is kept.
-    pub returns: Option<(Seconds, Seconds, Easing)>,
+    stops: Vec<Stop>,
+    weight: Weight,
+    /// The curve of the stops, where all of them are known.
+    curve: Option<Track>,
 }
 
 impl Draft {
@@ -75,23 +95,54 @@ impl Draft {
         let (started, start) =
             self.keep_moment((format!("{name}.started"), "s, when it was started"));
         let stop = scene.stops.as_ref().map(|(_, over, easing)| {
-            let kept = self.keep_moment((format!("{name}.stopped"), "s, when it was stopped"));
+            // Before the moment that stands for never having been started.
+            let kept = self.keep(
+                (format!("{name}.stopped"), "s, when it was stopped"),
+                Kind::Time,
+                Constant::Scalar(-1.25 * NEVER),
+                Interval { lo: -1.25 * NEVER, hi: LAST_MOMENT },
+            );
             (kept, *over, *easing)
         });
-        let long = Interval { lo: -4.0 * LONGEST * 1e3, hi: 4.0 * LONGEST * 1e3 };
         let left = (scene.again == Again::Restart || scene.keeps).then(|| {
-            self.keep(
+            let left = self.keep(
                 (format!("{name}.left"), "s, how far it was when it began anew"),
                 Kind::Time,
                 Constant::Scalar(0.0),
-                long,
-            )
+                Interval { lo: -1.0, hi: 2.0 * NEVER },
+            );
+            let held = stop.is_some().then(|| {
+                self.keep(
+                    (format!("{name}.held"), "how much it held then"),
+                    Kind::Number,
+                    Constant::Scalar(1.0),
+                    Interval { lo: 0.0, hi: 1.0 },
+                )
+            });
+            (left, held)
         });
-        let sequence = Sequence {
+        let mut sequence = Sequence {
+            name: name.to_owned(),
             started: start,
             stopped: stop.map(|((_, value), over, easing)| (value, over, easing)),
-            left: left.map(|(_, value)| value),
+            left: left.map(|((_, left), held)| (left, held.map(|(_, held)| held))),
+            at: start,
+            holds: None,
         };
+        sequence.at = self.how_far(&sequence, scene)?;
+        if let Some((stopped, over, easing)) = sequence.stopped {
+            let is_stopped = self.is_stopped(&sequence, stopped)?;
+            let one = self.number(1.0, Kind::Number)?;
+            let faded = self.faded(one, 0.0, stopped, over, easing)?;
+            let holds = self.choose(is_stopped, faded, one)?;
+            sequence.holds = Some(self.shared(&format!("{name}.holds"), holds)?);
+        }
+        self.program.scenes.push(crate::program::Scene {
+            name: name.to_owned(),
+            at: sequence.at,
+            end: (!scene.keeps).then_some(scene.end),
+            holds: sequence.holds,
+        });
         let now = self.now();
         let begun = self.begun(start)?;
         let end = self.number(scene.end.0, Kind::Time)?;
@@ -107,16 +158,9 @@ impl Draft {
         let plays = self.and(begun, plays)?;
         let idle = self.not(plays)?;
         let mut sets = vec![(started, now)];
-        if let Some((left, _)) = left {
-            let passed = self.subtract(now, start)?;
-            let mut holds = if scene.keeps { begun } else { plays };
-            if let Some((stopped, ..)) = sequence.stopped {
-                let is_stopped = self.is_stopped(&sequence, stopped)?;
-                let goes_on = self.not(is_stopped)?;
-                holds = self.and(holds, goes_on)?;
-            }
-            let none = self.number(0.0, Kind::Time)?;
-            sets.push((left, self.choose(holds, passed, none)?));
+        if let Some(((left, _), held)) = left {
+            sets.push((left, sequence.at));
+            sets.extend(held.zip(sequence.holds).map(|((held, _), holds)| (held, holds)));
         }
         let when = (scene.again == Again::Ignore).then_some(idle);
         for event in &scene.at {
@@ -126,10 +170,8 @@ impl Draft {
         if let (Some((events, ..)), Some(((stopped, value), ..))) = (&scene.stops, stop) {
             let is_stopped = self.is_stopped(&sequence, value)?;
             let goes_on = self.not(is_stopped)?;
-            let mut when = self.and(begun, goes_on)?;
-            if !scene.keeps {
-                when = self.and(when, plays)?;
-            }
+            let when = if scene.keeps { begun } else { plays };
+            let when = self.and(when, goes_on)?;
             for event in events {
                 let write = Write { when: Some(when), sets: vec![(stopped, now)] };
                 self.program.events[event.index()].writes.push(write);
@@ -146,9 +188,7 @@ impl Draft {
     /// Whether a sequence has been stopped since it started.
     fn is_stopped(&mut self, sequence: &Sequence, stopped: ExprId) -> Result<ExprId, Misfit> {
         let before = self.above(sequence.started, stopped)?;
-        let begun = self.begun(stopped)?;
-        let after = self.not(before)?;
-        self.and(begun, after)
+        self.not(before)
     }
 
     /// Defines an event that happens at a moment of a sequence.
@@ -176,156 +216,218 @@ impl Draft {
         Ok(id)
     }
 
-    /// What a channel is with sequences over it, of which that which started last lies on top.
-    pub fn layered(
-        &mut self,
-        layers: &[(&Sequence, Layer)],
-        base: ExprId,
-    ) -> Result<ExprId, Misfit> {
-        if layers.len() > MOST_LAYERS {
-            return Err(Misfit::TooManyLayers(MOST_LAYERS));
-        }
-        if let [(sequence, layer)] = layers {
-            return self.over(sequence, layer, base);
-        }
-        // How many of the others lie beneath each.
-        let (one, none) = (self.number(1.0, Kind::Number)?, self.number(0.0, Kind::Number)?);
-        let mut ranks = Vec::with_capacity(layers.len());
-        for (n, (own, _)) in layers.iter().enumerate() {
-            let mut rank = none;
-            for (m, (other, _)) in layers.iter().enumerate().filter(|(m, _)| *m != n) {
-                // At one moment that which stands later lies on top.
-                let above = match m < n {
-                    true => {
-                        let below = self.above(other.started, own.started)?;
-                        self.not(below)?
-                    }
-                    false => self.above(own.started, other.started)?,
-                };
-                let step = self.choose(above, one, none)?;
-                rank = self.add(rank, step)?;
-            }
-            ranks.push(rank);
-        }
-        let mut value = base;
-        for level in 0..layers.len() {
-            let nth = self.number(level as f64, Kind::Number)?;
-            let mut made: Option<ExprId> = None;
-            for ((sequence, layer), rank) in layers.iter().zip(&ranks).rev() {
-                let over = self.over(sequence, layer, value)?;
-                made = Some(match made {
-                    None => over,
-                    Some(others) => {
-                        let same = self.derived(Op::Same(*rank, nth), Kind::OnOff)?;
-                        self.choose(same, over, others)?
-                    }
-                });
-            }
-            value = made.unwrap_or(value);
-        }
-        Ok(value)
-    }
-
-    /// What a channel is with a sequence over it.
-    fn over(&mut self, sequence: &Sequence, layer: &Layer, base: ExprId) -> Result<ExprId, Misfit> {
+    /// How far a sequence is. At the very moments at which something is due that is reached, whatever the
+    /// rounding: moments are compared, not lengths of time.
+    fn how_far(&mut self, sequence: &Sequence, scene: &Scene) -> Result<ExprId, Misfit> {
         let (now, started) = (self.now(), sequence.started);
-        let begun = self.begun(started)?;
         let mut moment = now;
-        let mut stop = None;
-        if let Some((stopped, over, easing)) = sequence.stopped {
+        if let Some((stopped, ..)) = sequence.stopped {
             let is_stopped = self.is_stopped(sequence, stopped)?;
             let frozen = self.least(now, stopped)?;
             moment = self.choose(is_stopped, frozen, now)?;
-            stop = Some((is_stopped, stopped, over, easing));
         }
-        let mut from = base;
-        if let Some(left) = sequence.left {
-            let before = self.add(started, left)?;
-            let before = self.played_over(started, layer, [base, base], before)?;
-            let none = self.number(0.0, Kind::Time)?;
-            let anew = self.above(left, none)?;
-            from = self.choose(anew, before, base)?;
+        let none = self.number(0.0, Kind::Time)?;
+        let passed = self.subtract(moment, started)?;
+        let mut reached: Option<ExprId> = None;
+        let moments: Vec<f64> =
+            scene.moments.iter().map(|at| at.0).filter(|at| *at > 0.0).collect();
+        for (n, at) in moments.iter().enumerate().rev() {
+            let time = self.number(*at, Kind::Time)?;
+            let due = self.add(started, time)?;
+            let ahead = self.above(due, moment)?;
+            let before = match n.checked_sub(1) {
+                Some(n) => self.number(moments[n], Kind::Time)?,
+                None => none,
+            };
+            reached = Some(self.choose(ahead, before, reached.unwrap_or(time))?);
         }
-        let mut value = self.played_over(started, layer, [base, from], moment)?;
-        if let Some((is_stopped, stopped, over, easing)) = stop {
-            let mut given_back = base;
-            if over.0 > 0.0 {
-                let time = self.number(over.0, Kind::Time)?;
-                let end = self.add(stopped, time)?;
-                let goes_on = self.above(end, now)?;
-                let fades = self.towards([value, base], [now, stopped], over, easing)?;
-                given_back = self.choose(goes_on, fades, base)?;
-            }
-            value = self.choose(is_stopped, given_back, value)?;
-        }
-        self.choose(begun, value, base)
+        let far = self.greatest(passed, reached.unwrap_or(none))?;
+        let begun = self.begun(started)?;
+        let never = self.number(-1.0, Kind::Time)?;
+        let far = self.choose(begun, far, never)?;
+        self.shared(&format!("{}.at", sequence.name), far)
     }
 
-    /// From one value to another: how much of the time since a moment has passed at another, eased.
-    fn towards(
-        &mut self,
-        [from, to]: [ExprId; 2],
-        [at, since]: [ExprId; 2],
-        over: Seconds,
-        easing: Easing,
-    ) -> Result<ExprId, Misfit> {
-        if self.kind(from) == Kind::OnOff || from == to {
-            return Ok(from);
+    /// Whether one of several sequences started last; at one moment it is that which stands last.
+    pub fn started_last(&mut self, of: &[&Sequence], n: usize) -> Result<ExprId, Misfit> {
+        let mut last = self.constant(Constant::OnOff(true), Kind::OnOff);
+        for (m, other) in of.iter().enumerate().filter(|(m, _)| *m != n) {
+            let above = if m < n {
+                let below = self.above(other.started, of[n].started)?;
+                self.not(below)?
+            } else {
+                self.above(of[n].started, other.started)?
+            };
+            last = self.and(last, above)?;
         }
-        let (passed, time) = (self.subtract(at, since)?, self.number(over.0, Kind::Time)?);
-        let u = self.divide(passed, time)?;
-        let u = self.eased(u, easing)?;
-        self.between(from, to, u, false)
+        Ok(last)
     }
 
-    /// What a layer gives at a moment of the run, begun at another; `from` is what its first stop is reached from.
-    fn played_over(
+    /// What a channel is with a sequence over it.
+    pub fn over(
         &mut self,
-        started: ExprId,
+        sequence: &Sequence,
         layer: &Layer,
-        [base, from]: [ExprId; 2],
-        moment: ExprId,
+        base: ExprId,
     ) -> Result<ExprId, Misfit> {
-        let after = |draft: &mut Self, time: f64| {
-            let time = draft.number(time, Kind::Time)?;
-            draft.add(started, time)
-        };
-        let last = layer.stops.last().ok_or(Misfit::NotFinite)?;
-        let mut value = last.value;
-        if let Some((at, over, easing)) = layer.returns {
-            let begins = after(self, at.0)?;
-            let mut back = base;
-            if over.0 > 0.0 {
-                let ends = after(self, at.0 + over.0)?;
-                let goes_on = self.above(ends, moment)?;
-                let fades = self.towards([value, base], [moment, begins], over, easing)?;
-                back = self.choose(goes_on, fades, base)?;
+        let first = layer.stops.first().ok_or(Misfit::NotFinite)?.at;
+        let mut under = base;
+        if let Some((left, held)) = sequence.left.filter(|_| first.0 > 0.0) {
+            // Begun anew, it comes from where it was.
+            let mut before = self.led(layer, base, left, held)?;
+            if let Some(holds) = sequence.holds.filter(|_| self.kind(base) != Kind::OnOff) {
+                before = self.between(base, before, holds, false)?;
             }
-            let before = self.above(begins, moment)?;
-            value = self.choose(before, value, back)?;
+            let none = self.number(0.0, Kind::Time)?;
+            let first = self.number(first.0, Kind::Time)?;
+            let (anew, early) = (self.above(left, none)?, self.above(first, sequence.at)?);
+            let anew = self.and(anew, early)?;
+            under = self.choose(anew, before, base)?;
         }
-        for n in (0..layer.stops.len()).rev() {
-            let stop = layer.stops[n];
-            let (begins, before) = match n.checked_sub(1) {
-                Some(n) => (layer.stops[n].at.0, layer.stops[n].value),
-                None => (0.0, from),
+        self.led(layer, under, sequence.at, sequence.holds)
+    }
+
+    /// What a layer makes of a channel when its sequence is so far.
+    fn led(
+        &mut self,
+        layer: &Layer,
+        base: ExprId,
+        at: ExprId,
+        holds: Option<ExprId>,
+    ) -> Result<ExprId, Misfit> {
+        let (one, nothing) = (self.number(1.0, Kind::Number)?, self.number(0.0, Kind::Number)?);
+        let mut weight = match layer.weight.curve {
+            Some(curve) => self.curve_at(curve, at),
+            None => one,
+        };
+        if layer.weight.at_once {
+            let none = self.number(0.0, Kind::Time)?;
+            let before = self.above(none, at)?;
+            weight = self.choose(before, nothing, weight)?;
+        }
+        if let Some(holds) = holds {
+            weight = self.multiply(weight, holds)?;
+        }
+        let value = match &layer.curve {
+            Some(track) => self.track_at(track, at)?,
+            None => self.through_stops(layer, at)?,
+        };
+        if self.kind(base) == Kind::OnOff {
+            let half = self.number(0.5, Kind::Number)?;
+            let led = self.above(weight, half)?;
+            return self.choose(led, value, base);
+        }
+        self.between(base, value, weight, false)
+    }
+
+    /// The value of stops that are no constants.
+    fn through_stops(&mut self, layer: &Layer, at: ExprId) -> Result<ExprId, Misfit> {
+        let mut value = layer.stops.last().ok_or(Misfit::NotFinite)?.value;
+        for pair in layer.stops.windows(2).rev() {
+            let [before, stop] = [pair[0], pair[1]];
+            let end = self.number(stop.at.0, Kind::Time)?;
+            let ahead = self.above(end, at)?;
+            let hard = stop.easing == Easing::Jump || self.kind(value) == Kind::OnOff;
+            let reaches = if hard || before.value == stop.value {
+                before.value
+            } else {
+                let begins = self.number(before.at.0, Kind::Time)?;
+                let passed = self.subtract(at, begins)?;
+                let lasts = self.number(stop.at.0 - before.at.0, Kind::Time)?;
+                let u = self.divide(passed, lasts)?;
+                let u = self.eased(u, stop.easing)?;
+                self.between(before.value, stop.value, u, false)?
             };
-            let lasts = stop.at.0 - begins;
-            if lasts <= 0.0 {
-                continue;
-            }
-            let reaches = match stop.easing {
-                Easing::Jump => before,
-                easing => {
-                    let since = after(self, begins)?;
-                    let ends = [before, stop.value];
-                    self.towards(ends, [moment, since], Seconds(lasts), easing)?
-                }
-            };
-            let end = after(self, stop.at.0)?;
-            let ahead = self.above(end, moment)?;
             value = self.choose(ahead, reaches, value)?;
         }
         Ok(value)
+    }
+
+    /// Makes what a sequence does with a channel, of that name: the values in the order of time, one at the least,
+    /// and when it is given back, over which time and how; for good without.
+    pub fn define_layer(
+        &mut self,
+        sequence: &Sequence,
+        channel: &str,
+        stops: Vec<Stop>,
+        returns: Option<(Seconds, Seconds, Easing)>,
+    ) -> Result<Layer, Misfit> {
+        let first = *stops.first().ok_or(Misfit::NotFinite)?;
+        let kind = self.kind(first.value);
+        for stop in &stops {
+            self.expect(stop.value, kind)?;
+        }
+        let known: Option<Vec<(Place, Constant, Easing)>> = stops
+            .iter()
+            .map(|stop| {
+                let value = self.program.constant(stop.value)?;
+                Some((Place(stop.at.0), value, stop.easing))
+            })
+            .collect();
+        let curve = match known {
+            Some(known) if known.len() > 1 && kind != Kind::Hour => {
+                let name = format!("{}_{}", sequence.name, channel.replace('.', "_"));
+                Some(self.curve_of_stops(&name, kind, &known)?)
+            }
+            _ => None,
+        };
+        let level = |v: f64| Constant::Scalar(v);
+        let mut places = Vec::with_capacity(4);
+        if first.at.0 > 0.0 {
+            places.push((Place(0.0), level(0.0), Easing::Linear));
+        }
+        let at_once = first.at.0 == 0.0;
+        let easing = if at_once { Easing::Linear } else { first.easing };
+        places.push((Place(first.at.0), level(1.0), easing));
+        if let Some((at, over, easing)) = returns {
+            if over.0 == 0.0 {
+                places.push((Place(at.0), level(0.0), Easing::Jump));
+            } else {
+                if at.0 > first.at.0 {
+                    places.push((Place(at.0), level(1.0), Easing::Linear));
+                }
+                places.push((Place(at.0 + over.0), level(0.0), easing));
+            }
+        }
+        let curve_of_weight = match places.len() {
+            1 => None,
+            _ => {
+                let name = format!("{}_weight", sequence.name);
+                Some(self.weight_curve(&name, &places)?)
+            }
+        };
+        let weight = Weight { curve: curve_of_weight, at_once };
+        Ok(Layer { stops, weight, curve })
+    }
+
+    /// A curve of weights; one for all channels that are alike.
+    fn weight_curve(
+        &mut self,
+        name: &str,
+        places: &[(Place, Constant, Easing)],
+    ) -> Result<CurveId, Misfit> {
+        Ok(self.curve_of_stops(name, Kind::Number, places)?.curves[0])
+    }
+
+    /// A curve of that name and these stops, made once.
+    fn curve_of_stops(
+        &mut self,
+        name: &str,
+        kind: Kind,
+        places: &[(Place, Constant, Easing)],
+    ) -> Result<Track, Misfit> {
+        let known = self
+            .layer_curves
+            .iter()
+            .find(|(known, stops, track)| known == name && track.kind == kind && stops == places);
+        if let Some((.., track)) = known {
+            return Ok(track.clone());
+        }
+        let track = self.define_curve(name, Domain::Time, kind, false, places)?;
+        for curve in &track.curves {
+            self.program.curves[curve.index()].led = true;
+        }
+        self.layer_curves.push((name.to_owned(), places.to_vec(), track.clone()));
+        Ok(track)
     }
 }

@@ -304,6 +304,7 @@ impl Draft {
             kind: Kind::Number,
             domain: Domain::Ramp(domain),
             curve,
+            led: false,
         });
         program.order.push(Subject::Curve(id));
         Ok(id)

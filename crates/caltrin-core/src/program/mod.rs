@@ -106,6 +106,8 @@ pub struct Program {
     pub(crate) space: Space,
     pub(crate) clock: Option<Clock>,
     pub(crate) phases: Vec<Phases>,
+    pub(crate) modes: Vec<Modes>,
+    pub(crate) scenes: Vec<Scene>,
     pub(crate) bodies: Vec<Body>,
     pub(crate) exprs: Vec<Expr>,
     pub(crate) curves: Vec<NamedCurve>,
@@ -273,6 +275,16 @@ impl Program {
     /// All lights with their ids, in the book's order.
     pub fn lights(&self) -> impl ExactSizeIterator<Item = (LightId, &Light)> {
         self.lights.iter().enumerate().map(|(n, light)| (LightId(n as u32), light))
+    }
+
+    /// The modes of the book.
+    pub fn modes(&self) -> &[Modes] {
+        &self.modes
+    }
+
+    /// The sequences of the book.
+    pub fn scenes(&self) -> &[Scene] {
+        &self.scenes
     }
 
     /// What the book rehearses.

@@ -20,6 +20,8 @@ pub struct NamedCurve {
     pub domain: Domain,
     /// Its stops.
     pub curve: Curve,
+    /// Whether a sequence leads by it, so that no book draws it.
+    pub led: bool,
 }
 
 /// Numbers that the program looks up.
@@ -174,6 +176,28 @@ pub struct Phases {
     pub parts: Vec<(String, Hours, ExprId)>,
     /// The blend of their tints, if they have any.
     pub tint: Option<ExprId>,
+}
+
+/// Modes, for pictures of them.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Modes {
+    /// The book's name for them.
+    pub name: String,
+    /// Each one's name, and how much it counts, 0 to 1.
+    pub parts: Vec<(String, ExprId)>,
+}
+
+/// A sequence, for pictures of it.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Scene {
+    /// The book's name for it.
+    pub name: String,
+    /// How far it is, in seconds; below 0 where it has never been started.
+    pub at: ExprId,
+    /// When all of it is over; `None` where something is kept for good.
+    pub end: Option<Seconds>,
+    /// How much of what it holds it has not given back since it was stopped, where it can be.
+    pub holds: Option<ExprId>,
 }
 
 /// The sun or the moon, for pictures of the day.

@@ -3,7 +3,7 @@
 use caltrin_core::curve::Easing;
 use caltrin_core::draft::Owner;
 use caltrin_core::draft::event::LONGEST;
-use caltrin_core::draft::sequence::{Again, Layer, MOST_LAYERS, Scene, Sequence, Stop};
+use caltrin_core::draft::sequence::{Again, MOST_LAYERS, Scene, Sequence, Stop};
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::misfit::Misfit;
 use caltrin_core::program::{CHANNELS, Channel, Constant, ExprId, LightKind, Size, Subject};
@@ -44,6 +44,31 @@ struct Script {
     marks: Vec<(f64, Node)>,
     end: f64,
     keeps: bool,
+    /// Whether a line has a mistake that was told.
+    broken: bool,
+}
+
+/// The lamps whose channel is held.
+struct Lamps<'a> {
+    light: &'a str,
+    kind: Option<LightKind>,
+    owner: &'a Owner,
+    around: &'a Around,
+    size: Option<Size>,
+}
+
+impl Script {
+    /// The moments at which something is reached or given back, each once.
+    fn moments(&self) -> Vec<Seconds> {
+        let lines = self.held.iter().flat_map(|held| {
+            let back = held.returns.iter().flat_map(|(at, over, _)| [at.0, at.0 + over.0]);
+            held.lines.iter().map(|(at, _)| *at).chain(back)
+        });
+        let mut all: Vec<f64> = lines.collect();
+        all.sort_by(f64::total_cmp);
+        all.dedup();
+        all.into_iter().map(Seconds).collect()
+    }
 }
 
 impl Resolver {
@@ -55,6 +80,7 @@ impl Resolver {
             again: Again::Ignore,
             end: Seconds(0.0),
             keeps: false,
+            moments: Vec::new(),
             stops: None,
         };
         let mut whole = true;
@@ -96,18 +122,18 @@ impl Resolver {
                 }
                 Kind::SequenceStep => {
                     let Some(moment) = self.step_moment(&child, at) else {
-                        whole = false;
+                        script.broken = true;
                         continue;
                     };
                     at = moment;
                     for line in child.children().filter(|c| c.kind() == Kind::SequenceLine) {
-                        whole &= self.sequence_line(&line, at, &mut script).is_some();
+                        script.broken |= self.sequence_line(&line, at, &mut script).is_none();
                     }
                 }
                 _ => {}
             }
         }
-        if !whole {
+        if !whole || script.broken {
             return None;
         }
         if script.held.is_empty() && script.marks.is_empty() {
@@ -129,6 +155,7 @@ impl Resolver {
         }
         scene.end = Seconds(script.end.max(1e-3));
         scene.keeps = open.is_some();
+        scene.moments = script.moments();
         let made = self.draft.define_sequence(name.text(), &scene);
         let sequence = self.fits(made, node)?;
         for (at, mark) in &script.marks {
@@ -210,7 +237,7 @@ impl Resolver {
                         given_back += 1;
                     }
                 }
-                if given_back == 0 {
+                if given_back == 0 && !script.broken {
                     let message = "nothing is held here that could be given back";
                     self.tell(Diagnostic::error(span(line), message));
                     return None;
@@ -332,51 +359,94 @@ impl Resolver {
         (_, values): &mut (Channel, Vec<ExprId>),
         all: &[(usize, usize)],
     ) -> Option<()> {
-        let usual = values.clone();
-        // The layers of each field, each with the lamps that it is for.
-        let mut layers: Vec<Vec<(Sequence, Layer, Option<ExprId>)>> = vec![Vec::new(); usual.len()];
-        for (n, m) in all {
-            let Sequenced { name, sequence, source, .. } = self.sequences[*n].clone();
-            let one = self.sequences[*n].held[*m].clone();
-            let here = std::mem::replace(&mut self.source, source);
-            let kept = std::mem::take(&mut self.locals);
-            self.locals.insert("base".to_owned(), usual.last().copied());
-            let path = format!("{light}/{name}");
-            let mut own = Owner::placed(&path, size.unwrap_or(Size::One), None, &around.placings);
-            let made = self.held_stops(&one, kind, usual.len(), &mut own);
-            let of = self.which(&one.path, owner, (around, size));
-            self.locals = kept;
-            self.source = here;
-            let (made, of) = (made?, of?);
-            for (field, stops) in layers.iter_mut().zip(made) {
-                let layer = Layer { stops, returns: one.returns };
-                field.push((sequence.clone(), layer, of));
-            }
-        }
         let place = self.sequences[all[0].0].held[all[0].1].path.node.clone();
         if all.len() > MOST_LAYERS {
             let message = Misfit::TooManyLayers(MOST_LAYERS).to_string();
             self.tell(Diagnostic::error(span(&place), message));
             return None;
         }
-        for (value, layers) in values.iter_mut().zip(layers) {
-            // What is meant for one lamp alone lies over what is meant for all.
-            let (for_one, for_all): (Vec<_>, Vec<_>) =
-                layers.into_iter().partition(|(_, _, of)| of.is_some());
-            if !for_all.is_empty() {
-                let all: Vec<(&Sequence, Layer)> =
-                    for_all.iter().map(|(sequence, layer, _)| (sequence, layer.clone())).collect();
-                let made = self.draft.layered(&all, *value);
-                *value = self.fits(made, &place)?;
-            }
-            for (sequence, layer, of) in for_one {
-                let made = self.draft.layered(&[(&sequence, layer)], *value);
-                let made = self.fits(made, &place)?;
-                let chosen = self.draft.choose(of?, made, *value);
-                *value = self.fits(chosen, &place)?;
-            }
-        }
+        let lamps = Lamps { light, kind, owner, around, size };
+        let made = self.stacked(&lamps, all, values.clone())?;
+        *values = made;
         Some(())
+    }
+
+    /// Lays sequences over the values of a channel, that which started last on top. What is `base` to each is
+    /// what lies beneath it.
+    fn stacked(
+        &mut self,
+        lamps: &Lamps<'_>,
+        all: &[(usize, usize)],
+        base: Vec<ExprId>,
+    ) -> Option<Vec<ExprId>> {
+        if all.is_empty() {
+            return Some(base);
+        }
+        let of: Vec<Sequence> =
+            all.iter().map(|(n, _)| self.sequences[*n].sequence.clone()).collect();
+        let of: Vec<&Sequence> = of.iter().collect();
+        let mut made: Option<Vec<ExprId>> = None;
+        // The last needs no asking: one of them is on top.
+        for (n, one) in all.iter().enumerate().rev() {
+            let others: Vec<(usize, usize)> =
+                all.iter().enumerate().filter(|(m, _)| *m != n).map(|(_, one)| *one).collect();
+            let under = self.stacked(lamps, &others, base.clone())?;
+            let over = self.laid_over(lamps, *one, under)?;
+            made = Some(match made {
+                None => over,
+                Some(known) => {
+                    let last = self.draft.started_last(&of, n).ok()?;
+                    let mut chosen = Vec::with_capacity(over.len());
+                    for (over, known) in over.into_iter().zip(known) {
+                        chosen.push(self.draft.choose(last, over, known).ok()?);
+                    }
+                    chosen
+                }
+            });
+        }
+        made
+    }
+
+    /// Lays one sequence over the values of a channel.
+    fn laid_over(
+        &mut self,
+        lamps: &Lamps<'_>,
+        (n, m): (usize, usize),
+        under: Vec<ExprId>,
+    ) -> Option<Vec<ExprId>> {
+        let Sequenced { name, sequence, source, .. } = self.sequences[n].clone();
+        let held = self.sequences[n].held[m].clone();
+        let (around, size) = (lamps.around, lamps.size);
+        let here = std::mem::replace(&mut self.source, source);
+        let kept = std::mem::take(&mut self.locals);
+        self.locals.insert("base".to_owned(), under.last().copied());
+        let path = format!("{}/{name}", lamps.light);
+        let mut own = Owner::placed(&path, size.unwrap_or(Size::One), None, &around.placings);
+        let made = self.held_stops(&held, lamps.kind, under.len(), &mut own);
+        let of = self.which(&held.path, lamps.owner, (around, size));
+        self.locals = kept;
+        self.source = here;
+        let (made, of) = (made?, of?);
+        let channel = format!("{}.{}", lamps.light, held.channel.name);
+        let wide = made.len() > 1;
+        let mut values = Vec::with_capacity(made.len());
+        for (n, (stops, under)) in made.into_iter().zip(under).enumerate() {
+            let name = match (wide, n) {
+                (false, _) => channel.clone(),
+                (true, 0) => format!("{channel}.inner"),
+                (true, _) => format!("{channel}.outer"),
+            };
+            let layer = self.draft.define_layer(&sequence, &name, stops, held.returns);
+            let layer = self.fits(layer, &held.path.node)?;
+            let over = self.draft.over(&sequence, &layer, under);
+            let mut value = self.fits(over, &held.path.node)?;
+            if let Some(of) = of {
+                let chosen = self.draft.choose(of, value, under);
+                value = self.fits(chosen, &held.path.node)?;
+            }
+            values.push(value);
+        }
+        Some(values)
     }
 
     /// The stops of each field of a channel.
