@@ -2,7 +2,7 @@
 //
 // Change the lightbook and export again rather than this file.
 //
-// No dependency, no heap, no globals, no unsafe code. A run is a plain value of 216 bytes: copy
+// No dependency, no heap, no globals, no unsafe code. A run is a plain value of 280 bytes: copy
 // it to save it. Values are computed when they are read, at any moment, in any order, at the
 // same cost.
 //
@@ -35,15 +35,24 @@ namespace Lightbooks
         double WeatherSince; // s, when it was chosen
         ManyWeatherFrom WeatherFrom; // how much each option counted then
         double Mist;
+        double Swell;
         double Season;
-        double FerryDocksLast;
         double PowerSince;
         double PowerFrom;
+        double WarningMode;
+        double WarningEntered;
+        double WarningWay;
+        double WarningFromWatch;
+        double WarningFromAlarm;
+        double WarningRule1Since;
         ManyQuayCock QuayCock;
+        double DockingStarted;
+        double GateOpensLast;
         /// <summary>Of all its chances.</summary>
         public uint Seed;
         uint Weather; // the option chosen
         bool PowerOn;
+        bool WarningRule1Seen;
 
         [StructLayout(LayoutKind.Sequential, Size = 16)]
         struct ManyWeatherFrom
@@ -89,19 +98,58 @@ namespace Lightbooks
             run.WeatherSince = -2e9;
             run.WeatherFrom.Put(0u, 1.0);
             run.Mist = 0.3;
+            run.Swell = 0.2;
             run.Season = 324.0;
-            run.FerryDocksLast = -2000000000.0;
             run.PowerOn = true;
             run.PowerSince = -2000000000.0;
             run.PowerFrom = 1.0;
+            run.WarningMode = 0.0;
+            run.WarningEntered = -2000000000.0;
+            run.WarningWay = 0.0;
+            run.WarningFromWatch = 0.0;
+            run.WarningFromAlarm = 0.0;
+            run.WarningRule1Seen = false;
+            run.WarningRule1Since = -2000000000.0;
             for (uint n = 0u; n < 12u; ++n) run.QuayCock.Put(n, 1.0);
+            run.DockingStarted = -2000000000.0;
+            run.GateOpensLast = -2000000000.0;
             return run;
         }
 
         /// <summary>Goes to a moment of the run, in seconds since its start.</summary>
         public void Advance(double to)
         {
-            Now = CleanMoment(to);
+            double end = CleanMoment(to);
+            for (int n = 0; n < 10000; ++n)
+            {
+                double next = DueWarningRule1Look();
+                int which = 0;
+                if (DueWarningRule1() < next)
+                {
+                    next = DueWarningRule1();
+                    which = 1;
+                }
+                if (DueWarningRule2() < next)
+                {
+                    next = DueWarningRule2();
+                    which = 2;
+                }
+                if (DueGateOpens() < next)
+                {
+                    next = DueGateOpens();
+                    which = 3;
+                }
+                if (next > end) break;
+                Now = next;
+                switch (which)
+                {
+                    case 0: HappenWarningRule1Look(); break;
+                    case 1: HappenWarningRule1(); break;
+                    case 2: HappenWarningRule2(); break;
+                    case 3: HappenGateOpens(); break;
+                }
+            }
+            Now = end;
         }
 
         /// <summary>Goes on by some seconds. Steps add up their rounding; Advance does not.</summary>
@@ -180,23 +228,35 @@ namespace Lightbooks
             return Faded(WeatherFrom.At(option), to, WeatherSince, 20.0, Now);
         }
 
-        // Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:12: choice weather { fair, overcast } over 20s
+        // Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:13: choice weather { fair, overcast } over 20s
         public void SetWeather(uint option)
         {
             if (option >= 2u || option == Weather) return;
             for (uint n = 0u; n < 2u; ++n) WeatherFrom.Put(n, WeatherWeight(n));
             WeatherSince = Now;
             Weather = option;
+            Settle();
         }
 
-        // Event, fired by the game -- pier.caltrin:26: event ferry_docks, power_cut, power_back (the game fires these)
+        // Lets happen at once what follows from what the game did; at moment 0 that is how the run starts.
+        void Settle()
+        {
+            if (Now > 0.0) Advance(Now);
+        }
+
+        // Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
         public void FireFerryDocks()
         {
             double t = Now;
-            FerryDocksLast = t;
+            double dockingStarted = DockingStarted;
+            bool turns = !(dockingStarted > -1500000000.0 && dockingStarted + 24.0 > t);
+            if (turns) {
+                DockingStarted = t;
+            }
+            Settle();
         }
 
-        // Event, fired by the game -- pier.caltrin:26: event ferry_docks, power_cut, power_back (the game fires these)
+        // Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
         public void FirePowerCut()
         {
             double t = Now;
@@ -207,9 +267,10 @@ namespace Lightbooks
                 PowerSince = t;
                 PowerFrom = nextPowerFrom;
             }
+            Settle();
         }
 
-        // Event, fired by the game -- pier.caltrin:26: event ferry_docks, power_cut, power_back (the game fires these)
+        // Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
         public void FirePowerBack()
         {
             double t = Now;
@@ -220,38 +281,153 @@ namespace Lightbooks
                 PowerSince = t;
                 PowerFrom = nextPowerFrom;
             }
+            Settle();
+        }
+
+        // Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
+        public void FireAllClear()
+        {
+            double t = Now;
+            bool turns = !(WarningMode == 0.0);
+            double nextWarningFromWatch = WarningWatch(t, WarningMode, WarningEntered, WarningWay,
+                WarningFromWatch);
+            double nextWarningFromAlarm = WarningAlarm(t, WarningMode, WarningEntered, WarningWay,
+                WarningFromAlarm);
+            if (turns) {
+                WarningMode = 0.0;
+                WarningEntered = t;
+                WarningFromWatch = nextWarningFromWatch;
+                WarningFromAlarm = nextWarningFromAlarm;
+                WarningWay = 2.0;
+            }
+            Settle();
+        }
+
+        // When `warning.rule1.look` happens next.
+        double DueWarningRule1Look()
+        {
+            double t = Now;
+            bool part = Swell > 0.5;
+            bool warningRule1Seen = WarningRule1Seen;
+            return (part && !warningRule1Seen) || (!part && warningRule1Seen) ?
+                Greatest(t, NextLook(WarningRule1Since)) : 2000000000.0;
+        }
+
+        // Event, happens by itself
+        void HappenWarningRule1Look()
+        {
+            double t = Now;
+            bool part = Swell > 0.5;
+            bool warningRule1Seen = WarningRule1Seen;
+            bool turns = (part && !warningRule1Seen) || (!part && warningRule1Seen);
+            if (turns) {
+                WarningRule1Seen = part;
+                WarningRule1Since = t;
+            }
+        }
+
+        // When `warning.rule1` happens next.
+        double DueWarningRule1()
+        {
+            double t = Now;
+            double warningEntered = WarningEntered;
+            return WarningRule1Seen && WarningMode == 0.0 ?
+                Greatest(t, Greatest(NextLook(warningEntered),
+                Greatest(WarningRule1Since, Greatest(warningEntered, 0.0)) + 2.0)) : 2000000000.0;
+        }
+
+        // Event, happens by itself
+        void HappenWarningRule1()
+        {
+            double t = Now;
+            double nextWarningFromWatch = WarningWatch(t, WarningMode, WarningEntered, WarningWay,
+                WarningFromWatch);
+            double nextWarningFromAlarm = WarningAlarm(t, WarningMode, WarningEntered, WarningWay,
+                WarningFromAlarm);
+            WarningMode = 1.0;
+            WarningEntered = t;
+            WarningFromWatch = nextWarningFromWatch;
+            WarningFromAlarm = nextWarningFromAlarm;
+            WarningWay = 0.0;
+        }
+
+        // When `warning.rule2` happens next.
+        double DueWarningRule2()
+        {
+            double t = Now;
+            return Swell > 0.8 && WarningMode == 1.0 ? Greatest(t, NextLook(WarningEntered)) : 2000000000.0;
+        }
+
+        // Event, happens by itself
+        void HappenWarningRule2()
+        {
+            double t = Now;
+            double nextWarningFromWatch = WarningWatch(t, WarningMode, WarningEntered, WarningWay,
+                WarningFromWatch);
+            double nextWarningFromAlarm = WarningAlarm(t, WarningMode, WarningEntered, WarningWay,
+                WarningFromAlarm);
+            WarningMode = 2.0;
+            WarningEntered = t;
+            WarningFromWatch = nextWarningFromWatch;
+            WarningFromAlarm = nextWarningFromAlarm;
+            WarningWay = 1.0;
+        }
+
+        // When `gate_opens` happens next.
+        double DueGateOpens()
+        {
+            double dockingStarted = DockingStarted;
+            double part = dockingStarted + 4.0;
+            return dockingStarted > -1500000000.0 && part > GateOpensLast ? part : 2000000000.0;
+        }
+
+        // Event, happens by itself -- pier.caltrin:201: +1.5s mark gate_opens
+        void HappenGateOpens()
+        {
+            double t = Now;
+            GateOpensLast = t;
         }
 
         // Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:10: input mist = 30% in 0%..100% (how thick it is: the game sets it, a knob until then)
         public void SetMist(double to)
         {
             Mist = CleanInput(to, 0.0, 1.0, 0.3);
+            Settle();
         }
 
-        // Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:11: input season = 324 in 1..366 (the day of the year: 20 November until the game says so)
+        // Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:11: input swell = 20% in 0%..100% (how high the sea goes)
+        public void SetSwell(double to)
+        {
+            Swell = CleanInput(to, 0.0, 1.0, 0.2);
+            Settle();
+        }
+
+        // Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:12: input season = 324 in 1..366 (the day of the year: 20 November until the game says so)
         public void SetSeason(double to)
         {
             Season = CleanInput(to, 1.0, 366.0, 324.0);
+            Settle();
         }
 
-        // Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:119: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
+        // Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:129: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
         public void SetQuayCock(uint index, double to)
         {
             if (index >= 12u) return;
             QuayCock.Put(index, CleanInput(to, 0.0, 1.0, 1.0));
+            Settle();
         }
 
-        // A lamp of 8, index 0 to 7: spot -- pier.caltrin:99: light mast[8] spot (eight lamps, each with its own buzz)
+        // A lamp of 8, index 0 to 7: spot -- pier.caltrin:109: light mast[8] spot (eight lamps, each with its own buzz)
         public struct Mast
         {
-            public float Intensity; // lm -- pier.caltrin:105: intensity 6200lm * dark * buzzing() * supply
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:104: color sodium
-            public float ReachInner; // m, full up to here -- pier.caltrin:103: reach 1m..14m
-            public float ReachOuter; // m, none from here on -- pier.caltrin:103: reach 1m..14m
-            public float ConeInner; // degrees, full angle, full up to here -- pier.caltrin:102: cone 20deg..50deg
-            public float ConeOuter; // degrees, full angle, none from here on -- pier.caltrin:102: cone 20deg..50deg
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:100: position (0m, 6m, 0m), (7m, 0m, 0m)
-            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:101: aim (0m, -1m, 0m)
+            public float Intensity; // lm -- pier.caltrin:115: intensity 6200lm * dark * buzzing() * supply
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:114: color sodium
+            public float ReachInner; // m, full up to here -- pier.caltrin:113: reach 1m..14m
+            public float ReachOuter; // m, none from here on -- pier.caltrin:113: reach 1m..14m
+            public float ConeInner; // degrees, full angle, full up to here -- pier.caltrin:112: cone 20deg..50deg
+            public float ConeOuter; // degrees, full angle, none from here on -- pier.caltrin:112: cone 20deg..50deg
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:110: position (0m, 6m, 0m), (7m, 0m, 0m)
+            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:111: aim (0m, -1m, 0m)
         }
 
         /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
@@ -262,19 +438,36 @@ namespace Lightbooks
             double darkNow = Dark(hour, Season);
             double intensityBase = 6200.0 * darkNow;
             uint intensityKey = ChanceKey(Seed, 0x1d19816bu);
-            double supplyNow = Supply(t, PowerOn, PowerSince, PowerFrom);
+            double supplyNow = Supply(t);
             double intensityBase_2 = 6200.0 * darkNow;
             uint intensityKey_2 = ChanceKey(Seed, 0xd065fa35u);
-            double supplyNow_2 = Supply(t, PowerOn, PowerSince, PowerFrom);
+            double supplyNow_2 = Supply(t);
+            double intensityBase_3 = Between(0.03, 1.0, Power(t, PowerOn, PowerSince, PowerFrom));
+            double powerNow = Power(t, PowerOn, PowerSince, PowerFrom);
+            bool intensityBase_4 = 1.0 > powerNow;
+            double intensityBase_5 = Between(0.6143787151789374, 0.8260104981374541, powerNow);
+            double intensityBase_6 = Between(0.5425139545956855, 0.739707391072413, powerNow);
+            double intensityBase_7 = Between(0.41820949404943747, 0.5629148554993054, powerNow);
+            double colorNowR = intensityBase_4 ? LightR(intensityBase_5, intensityBase_6, intensityBase_7) :
+                1.0;
+            double colorNowG = intensityBase_4 ? LightG(intensityBase_5, intensityBase_6, intensityBase_7) :
+                0.28053215;
+            double colorNowB = intensityBase_4 ? LightB(intensityBase_5, intensityBase_6, intensityBase_7) :
+                0.017522722;
+            double brightest = Greatest(Greatest(colorNowR, colorNowG), colorNowB);
+            double colorNowR_2 = Share(colorNowR, Greatest(Greatest(colorNowR, colorNowG), colorNowB));
+            double colorNowG_2 = Share(colorNowG, Greatest(Greatest(colorNowR, colorNowG), colorNowB));
+            double colorNowB_2 = Share(colorNowB, Greatest(Greatest(colorNowR, colorNowG), colorNowB));
             for (int n = 0; n < lamps.Length; ++n)
             {
                 uint index = unchecked(first + (uint)n);
-                lamps[n].Intensity = ToSingle((double)index == 5.0 ? intensityBase *
+                lamps[n].Intensity = ToSingle(((double)index == 5.0 ? intensityBase *
                     Buzzing(t, LampKey(intensityKey, index), 0.2) * supplyNow : intensityBase_2 *
-                    Buzzing(t, LampKey(intensityKey_2, index), 0.85) * supplyNow_2);
-                lamps[n].ColorR = 1.0f;
-                lamps[n].ColorG = 0.28053215f;
-                lamps[n].ColorB = 0.017522722f;
+                    Buzzing(t, LampKey(intensityKey_2, index), 0.85) * supplyNow_2) * intensityBase_3 *
+                    brightest);
+                lamps[n].ColorR = ToSingle(colorNowR_2);
+                lamps[n].ColorG = ToSingle(colorNowG_2);
+                lamps[n].ColorB = ToSingle(colorNowB_2);
                 lamps[n].ReachInner = 1.0f;
                 lamps[n].ReachOuter = 14.0f;
                 lamps[n].ConeInner = 20.0f;
@@ -296,17 +489,34 @@ namespace Lightbooks
             double darkNow = Dark(hour, Season);
             double intensityBase = 6200.0 * darkNow;
             uint intensityKey = ChanceKey(Seed, 0x1d19816bu);
-            double supplyNow = Supply(t, PowerOn, PowerSince, PowerFrom);
+            double supplyNow = Supply(t);
             double intensityBase_2 = 6200.0 * darkNow;
             uint intensityKey_2 = ChanceKey(Seed, 0xd065fa35u);
-            double supplyNow_2 = Supply(t, PowerOn, PowerSince, PowerFrom);
+            double supplyNow_2 = Supply(t);
+            double intensityBase_3 = Between(0.03, 1.0, Power(t, PowerOn, PowerSince, PowerFrom));
+            double powerNow = Power(t, PowerOn, PowerSince, PowerFrom);
+            bool intensityBase_4 = 1.0 > powerNow;
+            double intensityBase_5 = Between(0.6143787151789374, 0.8260104981374541, powerNow);
+            double intensityBase_6 = Between(0.5425139545956855, 0.739707391072413, powerNow);
+            double intensityBase_7 = Between(0.41820949404943747, 0.5629148554993054, powerNow);
+            double colorNowR = intensityBase_4 ? LightR(intensityBase_5, intensityBase_6, intensityBase_7) :
+                1.0;
+            double colorNowG = intensityBase_4 ? LightG(intensityBase_5, intensityBase_6, intensityBase_7) :
+                0.28053215;
+            double colorNowB = intensityBase_4 ? LightB(intensityBase_5, intensityBase_6, intensityBase_7) :
+                0.017522722;
+            double brightest = Greatest(Greatest(colorNowR, colorNowG), colorNowB);
+            double colorNowR_2 = Share(colorNowR, Greatest(Greatest(colorNowR, colorNowG), colorNowB));
+            double colorNowG_2 = Share(colorNowG, Greatest(Greatest(colorNowR, colorNowG), colorNowB));
+            double colorNowB_2 = Share(colorNowB, Greatest(Greatest(colorNowR, colorNowG), colorNowB));
             Mast lamp;
-            lamp.Intensity = ToSingle((double)index == 5.0 ? intensityBase *
+            lamp.Intensity = ToSingle(((double)index == 5.0 ? intensityBase *
                 Buzzing(t, LampKey(intensityKey, index), 0.2) * supplyNow : intensityBase_2 *
-                Buzzing(t, LampKey(intensityKey_2, index), 0.85) * supplyNow_2);
-            lamp.ColorR = 1.0f;
-            lamp.ColorG = 0.28053215f;
-            lamp.ColorB = 0.017522722f;
+                Buzzing(t, LampKey(intensityKey_2, index), 0.85) * supplyNow_2) * intensityBase_3 *
+                brightest);
+            lamp.ColorR = ToSingle(colorNowR_2);
+            lamp.ColorG = ToSingle(colorNowG_2);
+            lamp.ColorB = ToSingle(colorNowB_2);
             lamp.ReachInner = 1.0f;
             lamp.ReachOuter = 14.0f;
             lamp.ConeInner = 20.0f;
@@ -320,13 +530,13 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 3, index 0 to 2: area -- pier.caltrin:109: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
+        // A lamp of 3, index 0 to 2: area -- pier.caltrin:119: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
         public struct FogLamp
         {
-            public float Intensity; // cd -- pier.caltrin:115: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:112: color #ffc37a
-            public float ReachOuter; // m, none from here on -- pier.caltrin:111: reach 12m - 10m * mist
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:110: position (4m, 4m, -3m), (18m, 0m, 0m)
+            public float Intensity; // cd -- pier.caltrin:125: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:122: color #ffc37a
+            public float ReachOuter; // m, none from here on -- pier.caltrin:121: reach 12m - 10m * mist
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:120: position (4m, 4m, -3m), (18m, 0m, 0m)
         }
 
         /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
@@ -339,7 +549,23 @@ namespace Lightbooks
             double intensityBase = 90.0 * needed;
             uint intensityKey = ChanceKey(Seed, 0xfd877ea2u);
             uint intensityKey_2 = ChanceKey(Seed, 0xe338c449u);
-            double supplyNow = Supply(t, PowerOn, PowerSince, PowerFrom);
+            double supplyNow = Supply(t);
+            double intensityBase_2 = Between(0.03, 1.0, Power(t, PowerOn, PowerSince, PowerFrom));
+            double powerNow = Power(t, PowerOn, PowerSince, PowerFrom);
+            bool intensityBase_3 = 1.0 > powerNow;
+            double intensityBase_4 = Between(0.6143787151789374, 0.8941695352865264, powerNow);
+            double intensityBase_5 = Between(0.5425139545956855, 0.8454330596660657, powerNow);
+            double intensityBase_6 = Between(0.41820949404943747, 0.7144274115928344, powerNow);
+            double colorNowR = intensityBase_3 ? LightR(intensityBase_4, intensityBase_5, intensityBase_6) :
+                1.0;
+            double colorNowG = intensityBase_3 ? LightG(intensityBase_4, intensityBase_5, intensityBase_6) :
+                0.54572445;
+            double colorNowB = intensityBase_3 ? LightB(intensityBase_4, intensityBase_5, intensityBase_6) :
+                0.19461784;
+            double brightest = Greatest(Greatest(colorNowR, colorNowG), colorNowB);
+            double colorNowR_2 = Share(colorNowR, Greatest(Greatest(colorNowR, colorNowG), colorNowB));
+            double colorNowG_2 = Share(colorNowG, Greatest(Greatest(colorNowR, colorNowG), colorNowB));
+            double colorNowB_2 = Share(colorNowB, Greatest(Greatest(colorNowR, colorNowG), colorNowB));
             double reachOuterBase = 12.0 - 10.0 * mist;
             for (int n = 0; n < lamps.Length; ++n)
             {
@@ -348,10 +574,11 @@ namespace Lightbooks
                     BurstsOn, BurstsOff, 64u);
                 lamps[n].Intensity = ToSingle(intensityBase * alive *
                     (0.94 + 0.06000000000000005 *
-                    HeldLevel(t, LampKey(intensityKey_2, index), 25.0, 0.24999999999999994)) * supplyNow);
-                lamps[n].ColorR = 1.0f;
-                lamps[n].ColorG = 0.54572445f;
-                lamps[n].ColorB = 0.19461784f;
+                    HeldLevel(t, LampKey(intensityKey_2, index), 25.0, 0.24999999999999994)) * supplyNow *
+                    intensityBase_2 * brightest);
+                lamps[n].ColorR = ToSingle(colorNowR_2);
+                lamps[n].ColorG = ToSingle(colorNowG_2);
+                lamps[n].ColorB = ToSingle(colorNowB_2);
                 lamps[n].ReachOuter = (float)(reachOuterBase);
                 lamps[n].PositionX = (float)(4.0 + 18.0 * (double)index);
                 lamps[n].PositionY = 4.0f;
@@ -369,17 +596,33 @@ namespace Lightbooks
             double intensityBase = 90.0 * needed;
             uint intensityKey = ChanceKey(Seed, 0xfd877ea2u);
             uint intensityKey_2 = ChanceKey(Seed, 0xe338c449u);
-            double supplyNow = Supply(t, PowerOn, PowerSince, PowerFrom);
+            double supplyNow = Supply(t);
+            double intensityBase_2 = Between(0.03, 1.0, Power(t, PowerOn, PowerSince, PowerFrom));
+            double powerNow = Power(t, PowerOn, PowerSince, PowerFrom);
+            bool intensityBase_3 = 1.0 > powerNow;
+            double intensityBase_4 = Between(0.6143787151789374, 0.8941695352865264, powerNow);
+            double intensityBase_5 = Between(0.5425139545956855, 0.8454330596660657, powerNow);
+            double intensityBase_6 = Between(0.41820949404943747, 0.7144274115928344, powerNow);
+            double colorNowR = intensityBase_3 ? LightR(intensityBase_4, intensityBase_5, intensityBase_6) :
+                1.0;
+            double colorNowG = intensityBase_3 ? LightG(intensityBase_4, intensityBase_5, intensityBase_6) :
+                0.54572445;
+            double colorNowB = intensityBase_3 ? LightB(intensityBase_4, intensityBase_5, intensityBase_6) :
+                0.19461784;
+            double brightest = Greatest(Greatest(colorNowR, colorNowG), colorNowB);
+            double colorNowR_2 = Share(colorNowR, Greatest(Greatest(colorNowR, colorNowG), colorNowB));
+            double colorNowG_2 = Share(colorNowG, Greatest(Greatest(colorNowR, colorNowG), colorNowB));
+            double colorNowB_2 = Share(colorNowB, Greatest(Greatest(colorNowR, colorNowG), colorNowB));
             double reachOuterBase = 12.0 - 10.0 * mist;
             double alive = 1.0 - BurstLevel(t, LampKey(intensityKey, index), 0.09, 0.7, 4.0, 21.0, BurstsOn,
                 BurstsOff, 64u);
             FogLamp lamp;
             lamp.Intensity = ToSingle(intensityBase * alive *
                 (0.94 + 0.06000000000000005 * HeldLevel(t, LampKey(intensityKey_2, index), 25.0,
-                0.24999999999999994)) * supplyNow);
-            lamp.ColorR = 1.0f;
-            lamp.ColorG = 0.54572445f;
-            lamp.ColorB = 0.19461784f;
+                0.24999999999999994)) * supplyNow * intensityBase_2 * brightest);
+            lamp.ColorR = ToSingle(colorNowR_2);
+            lamp.ColorG = ToSingle(colorNowG_2);
+            lamp.ColorB = ToSingle(colorNowB_2);
             lamp.ReachOuter = (float)(reachOuterBase);
             lamp.PositionX = (float)(4.0 + 18.0 * (double)index);
             lamp.PositionY = 4.0f;
@@ -387,7 +630,7 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 12, index 0 to 11: point -- pier.caltrin:122: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% }
+        // A lamp of 12, index 0 to 11: point -- pier.caltrin:132: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% }
         public struct QuayGlow
         {
             public float Intensity; // lm
@@ -440,7 +683,7 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 12, index 0 to 11: point -- pier.caltrin:123: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r...
+        // A lamp of 12, index 0 to 11: point -- pier.caltrin:133: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r...
         public struct QuayCore
         {
             public float Intensity; // lm
@@ -518,13 +761,13 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: point -- pier.caltrin:129: light ticket_hatch point (the hatch stands open to the wind)
+        // A lamp: point -- pier.caltrin:139: light ticket_hatch point (the hatch stands open to the wind)
         public struct TicketHatch
         {
-            public float Intensity; // lm -- pier.caltrin:133: intensity 420lm * guttering(50%, draught 250ms)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:132: color 2700K
-            public float ReachOuter; // m, none from here on -- pier.caltrin:131: reach 5m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:130: position (31m, 2m, 5m)
+            public float Intensity; // lm -- pier.caltrin:143: intensity 420lm * guttering(50%, draught 250ms)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:142: color 2700K
+            public float ReachOuter; // m, none from here on -- pier.caltrin:141: reach 5m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:140: position (31m, 2m, 5m)
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -543,14 +786,14 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 6, index 0 to 5: area -- pier.caltrin:136: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
+        // A lamp of 6, index 0 to 5: area -- pier.caltrin:146: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
         public struct Pane
         {
-            public float Intensity; // cd -- pier.caltrin:143: intensity 55cd * dim * awake
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:140: color #ffcf9a
-            public float ReachOuter; // m, none from here on -- pier.caltrin:139: reach 6m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:137: position (44m, 2m, -5m), (1.8m, 0m, 0m)
-            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:138: aim (0m, 0m, 1m)
+            public float Intensity; // cd -- pier.caltrin:153: intensity 55cd * dim * awake
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:150: color #ffcf9a
+            public float ReachOuter; // m, none from here on -- pier.caltrin:149: reach 6m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:147: position (44m, 2m, -5m), (1.8m, 0m, 0m)
+            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:148: aim (0m, 0m, 1m)
         }
 
         /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
@@ -623,15 +866,15 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: point -- pier.caltrin:146: light weld point (runs of the arc, and pauses to look at the seam)
+        // A lamp: point -- pier.caltrin:156: light weld point (runs of the arc, and pauses to look at the seam)
         public struct Weld
         {
-            public float Intensity; // lm -- pier.caltrin:150: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:149: color arc
-            public float ReachInner; // m, full up to here -- pier.caltrin:148: reach 0.5m..30m
-            public float ReachOuter; // m, none from here on -- pier.caltrin:148: reach 0.5m..30m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:147: position (48m, 1m, -2m)
-            public bool Shadows; // whether it casts shadows -- pier.caltrin:151: shadows on
+            public float Intensity; // lm -- pier.caltrin:160: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:159: color arc
+            public float ReachInner; // m, full up to here -- pier.caltrin:158: reach 0.5m..30m
+            public float ReachOuter; // m, none from here on -- pier.caltrin:158: reach 0.5m..30m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:157: position (48m, 1m, -2m)
+            public bool Shadows; // whether it casts shadows -- pier.caltrin:161: shadows on
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -655,12 +898,12 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: point -- pier.caltrin:154: light harbour_light point (two flashes in six seconds)
+        // A lamp: point -- pier.caltrin:164: light harbour_light point (two flashes in six seconds)
         public struct HarbourLight
         {
-            public float Intensity; // cd -- pier.caltrin:157: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:156: color #9dffb0
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:155: position (60m, 14m, 0m)
+            public float Intensity; // cd -- pier.caltrin:167: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:166: color #9dffb0
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:165: position (60m, 14m, 0m)
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -678,13 +921,13 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 4, index 0 to 3: point -- pier.caltrin:160: light standby[4] point (standby lamps of the winches breathe, never together)
+        // A lamp of 4, index 0 to 3: point -- pier.caltrin:170: light standby[4] point (standby lamps of the winches breathe, never together)
         public struct Standby
         {
-            public float Intensity; // cd -- pier.caltrin:164: intensity 12cd * alternate(breathing, scatter)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:163: color #ff5a1f
-            public float ReachOuter; // m, none from here on -- pier.caltrin:162: reach 2m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:161: position (12m, 1m, 2m), (9m, 0m, 0m)
+            public float Intensity; // cd -- pier.caltrin:174: intensity 12cd * alternate(breathing, scatter)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:173: color #ff5a1f
+            public float ReachOuter; // m, none from here on -- pier.caltrin:172: reach 2m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:171: position (12m, 1m, 2m), (9m, 0m, 0m)
         }
 
         /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
@@ -725,13 +968,13 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 16, index 0 to 15: point -- pier.caltrin:167: light edge_lamp[16] point (along the pier's edge, one after the other)
+        // A lamp of 16, index 0 to 15: point -- pier.caltrin:177: light edge_lamp[16] point (along the pier's edge, one after the other)
         public struct EdgeLamp
         {
-            public float Intensity; // cd -- pier.caltrin:171: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:170: color hue(#ffb000, by one(-6deg..6deg))
-            public float ReachOuter; // m, none from here on -- pier.caltrin:169: reach 2m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:168: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
+            public float Intensity; // cd -- pier.caltrin:181: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:180: color hue(#ffb000, by one(-6deg..6deg))
+            public float ReachOuter; // m, none from here on -- pier.caltrin:179: reach 2m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:178: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
         }
 
         /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
@@ -811,28 +1054,34 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: point -- pier.caltrin:174: light gangway point
+        // A lamp: point -- pier.caltrin:184: light gangway point
         public struct Gangway
         {
-            public float Intensity; // lm -- pier.caltrin:178: intensity 900lm * once(warming) * (35% + 65% * play(boarding, at ferry_docks))
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:177: color 3500K
-            public float ReachInner; // m, full up to here -- pier.caltrin:176: reach 1m..8m
-            public float ReachOuter; // m, none from here on -- pier.caltrin:176: reach 1m..8m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:175: position (22m, 2m, 4m)
+            public float Intensity; // lm -- pier.caltrin:188: intensity 320lm * once(warming)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:187: color 3500K
+            public float ReachInner; // m, full up to here -- pier.caltrin:186: reach 1m..8m
+            public float ReachOuter; // m, none from here on -- pier.caltrin:186: reach 1m..8m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:185: position (22m, 2m, 4m)
         }
 
         /// <summary>Reads the lamp.</summary>
         public Gangway ReadGangway()
         {
             double t = Now;
-            double ferryDocksLast = FerryDocksLast;
+            double dockingAtNow = DockingAt(t, DockingStarted);
+            double dockingWeightNow = DockingWeight(dockingAtNow);
+            double intensityBase = Between(0.9010167023289669, 0.8640444967404417, dockingWeightNow);
+            double intensityBase_2 = Between(0.8563551629324132, 0.7976135602197533, dockingWeightNow);
+            double intensityBase_3 = Between(0.744272310693046, 0.5949687844818005, dockingWeightNow);
+            double colorNowR = LightR(intensityBase, intensityBase_2, intensityBase_3);
+            double colorNowG = LightG(intensityBase, intensityBase_2, intensityBase_3);
+            double colorNowB = LightB(intensityBase, intensityBase_2, intensityBase_3);
             Gangway lamp;
-            lamp.Intensity = ToSingle(900.0 * Warming(t) *
-                (0.35 + 0.65 * (ferryDocksLast > -1500000000.0 ?
-                Boarding(Greatest(t - ferryDocksLast, 0.0)) : 0.0)));
-            lamp.ColorR = 1.0f;
-            lamp.ColorG = 0.57038677f;
-            lamp.ColorB = 0.2592024f;
+            lamp.Intensity = ToSingle(Between(320.0 * Warming(t), DockingGangwayIntensity(dockingAtNow),
+                DockingWeight2(dockingAtNow)) * Greatest(Greatest(colorNowR, colorNowG), colorNowB));
+            lamp.ColorR = ToSingle(Share(colorNowR, Greatest(Greatest(colorNowR, colorNowG), colorNowB)));
+            lamp.ColorG = ToSingle(Share(colorNowG, Greatest(Greatest(colorNowR, colorNowG), colorNowB)));
+            lamp.ColorB = ToSingle(Share(colorNowB, Greatest(Greatest(colorNowR, colorNowG), colorNowB)));
             lamp.ReachInner = 1.0f;
             lamp.ReachOuter = 8.0f;
             lamp.PositionX = 22.0f;
@@ -841,13 +1090,72 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: directional -- pier.caltrin:181: light sunlight directional
+        // A lamp: point -- pier.caltrin:191: light gate_lamp point
+        public struct GateLamp
+        {
+            public float Intensity; // cd -- pier.caltrin:195: intensity 40cd * play(opening, at gate_opens)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:194: color #58ff9a
+            public float ReachOuter; // m, none from here on -- pier.caltrin:193: reach 3m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:192: position (22m, 1m, 8m)
+        }
+
+        /// <summary>Reads the lamp.</summary>
+        public GateLamp ReadGateLamp()
+        {
+            double t = Now;
+            double gateOpensLast = GateOpensLast;
+            GateLamp lamp;
+            lamp.Intensity = ToSingle(40.0 *
+                (gateOpensLast > -1500000000.0 ? Opening(Greatest(t - gateOpensLast, 0.0)) : 0.0));
+            lamp.ColorR = 0.09758735f;
+            lamp.ColorG = 1.0f;
+            lamp.ColorB = 0.3231432f;
+            lamp.ReachOuter = 3.0f;
+            lamp.PositionX = 22.0f;
+            lamp.PositionY = 1.0f;
+            lamp.PositionZ = 8.0f;
+            return lamp;
+        }
+
+        // A lamp: point -- pier.caltrin:206: light warning_lamp point (red over the pier's head)
+        public struct WarningLamp
+        {
+            public float Intensity; // cd -- pier.caltrin:210: intensity 900cd * pick(warning, calm 0%, watch sine(10%..50%, every 3.1s), alarm rhythm(on 300ms,...
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:209: color #ff2a10
+            public float ReachOuter; // m, none from here on -- pier.caltrin:208: reach 12m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:207: position (60m, 10m, 0m)
+        }
+
+        /// <summary>Reads the lamp.</summary>
+        public WarningLamp ReadWarningLamp()
+        {
+            double t = Now;
+            double intensityBase = Between(0.1, 0.5, SineLevel(WrapTime(t, 3.1) / 3.1));
+            double warningLampRhythmNow = WarningLampRhythm(WrapTime(t, 1.0));
+            WarningLamp lamp;
+            lamp.Intensity = ToSingle(900.0 *
+                Least(Greatest(intensityBase *
+                WarningWatch(t, WarningMode, WarningEntered, WarningWay, WarningFromWatch) +
+                warningLampRhythmNow * WarningAlarm(t, WarningMode, WarningEntered, WarningWay,
+                WarningFromAlarm), Least(Least(0.0, intensityBase), warningLampRhythmNow)),
+                Greatest(Greatest(0.0, intensityBase), warningLampRhythmNow)));
+            lamp.ColorR = 1.0f;
+            lamp.ColorG = 0.023153367f;
+            lamp.ColorB = 0.0051815165f;
+            lamp.ReachOuter = 12.0f;
+            lamp.PositionX = 60.0f;
+            lamp.PositionY = 10.0f;
+            lamp.PositionZ = 0.0f;
+            return lamp;
+        }
+
+        // A lamp: directional -- pier.caltrin:219: light sunlight directional
         public struct Sunlight
         {
-            public float Intensity; // lx -- pier.caltrin:184: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:183: color sun.color
-            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:182: aim sun.aim
-            public bool Shadows; // whether it casts shadows -- pier.caltrin:185: shadows on
+            public float Intensity; // lx -- pier.caltrin:222: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:221: color sun.color
+            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:220: aim sun.aim
+            public bool Shadows; // whether it casts shadows -- pier.caltrin:223: shadows on
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -877,12 +1185,12 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: directional -- pier.caltrin:188: light moonlight directional
+        // A lamp: directional -- pier.caltrin:226: light moonlight directional
         public struct Moonlight
         {
-            public float Intensity; // lx -- pier.caltrin:191: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:190: color #b8ccff
-            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:189: aim moon.aim
+            public float Intensity; // lx -- pier.caltrin:229: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:228: color #b8ccff
+            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:227: aim moon.aim
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -905,11 +1213,11 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: ambient -- pier.caltrin:194: light deck ambient
+        // A lamp: ambient -- pier.caltrin:232: light deck ambient
         public struct Deck
         {
-            public float Intensity; // lx -- pier.caltrin:196: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:195: color mix(#5a6f86, sky, by sun.daylight)
+            public float Intensity; // lx -- pier.caltrin:234: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:233: color mix(#5a6f86, sky, by sun.daylight)
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -927,15 +1235,15 @@ namespace Lightbooks
             double colorBase_3 = Between(0.5886725379626864, ConeS(skyNowR, skyNowG, skyNowB),
                 sunDaylightNow);
             Deck lamp;
-            lamp.Intensity = (float)(3.0 * (0.4 + 0.05 * Supply(t, PowerOn, PowerSince, PowerFrom)) +
-                2500.0 * Overhead(hour, Season, WeatherWeight(1u)));
+            lamp.Intensity = (float)(3.0 * (0.4 + 0.05 * Supply(t)) + 2500.0 *
+                Overhead(hour, Season, WeatherWeight(1u)));
             lamp.ColorR = ToSingle(LightR(colorBase, colorBase_2, colorBase_3));
             lamp.ColorG = ToSingle(LightG(colorBase, colorBase_2, colorBase_3));
             lamp.ColorB = ToSingle(LightB(colorBase, colorBase_2, colorBase_3));
             return lamp;
         }
 
-        // An output -- pier.caltrin:199: output sky_tint = sky
+        // An output -- pier.caltrin:237: output sky_tint = sky
         public struct SkyTint
         {
             public float ValueR, ValueG, ValueB; // linear Rec. 709
@@ -952,7 +1260,7 @@ namespace Lightbooks
             return lamp;
         }
 
-        // An output -- pier.caltrin:200: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
+        // An output -- pier.caltrin:238: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
         public struct DustTint
         {
             public float ValueR, ValueG, ValueB; // linear Rec. 709
@@ -979,7 +1287,7 @@ namespace Lightbooks
             return lamp;
         }
 
-        // An output -- pier.caltrin:201: output fog = mist * pick(watch, night 130%, morning 160%, others 100%)
+        // An output -- pier.caltrin:239: output fog = mist * pick(watch, night 130%, morning 160%, others 100%)
         public struct Fog
         {
             public float Value; // number
@@ -995,7 +1303,7 @@ namespace Lightbooks
             return lamp;
         }
 
-        // An output -- pier.caltrin:202: output view_range = mix(900m + 3100m * overhead, 150m, by mist)
+        // An output -- pier.caltrin:240: output view_range = mix(900m + 3100m * overhead, 150m, by mist)
         public struct ViewRange
         {
             public float Value; // m
@@ -1011,11 +1319,11 @@ namespace Lightbooks
             return lamp;
         }
 
-        // An output of 400, index 0 to 399 -- pier.caltrin:204: output stars[400] (a field of stars for the sky)
+        // An output of 400, index 0 to 399 -- pier.caltrin:242: output stars[400] (a field of stars for the sky)
         public struct Stars
         {
-            public float Level; // number -- pier.caltrin:206: level clear * held(40%..100%, every 200ms..900ms, over 60%)
-            public float TintR, TintG, TintB; // linear Rec. 709 -- pier.caltrin:207: tint one(#ffd9b0, #ffffff, #b8ccff)
+            public float Level; // number -- pier.caltrin:244: level clear * held(40%..100%, every 200ms..900ms, over 60%)
+            public float TintR, TintG, TintB; // linear Rec. 709 -- pier.caltrin:245: tint one(#ffd9b0, #ffffff, #b8ccff)
         }
 
         /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
@@ -1095,13 +1403,13 @@ namespace Lightbooks
             return season - WrapTime(season, 1.0) + 9130.5 + hour / 24.0;
         }
 
-        // Signal, the same for all who use it, deg -- pier.caltrin:14: sun { latitude 54deg; date season }
+        // Signal, the same for all who use it, deg -- pier.caltrin:15: sun { latitude 54deg; date season }
         static double SunHeight(double hour, double season)
         {
             return ArcSine(SkyPart(1.0, SunMoment(hour, season), 0.0, 54.0, 0.0));
         }
 
-        // Signal, the same for all who use it, deg -- pier.caltrin:14: sun { latitude 54deg; date season }
+        // Signal, the same for all who use it, deg -- pier.caltrin:15: sun { latitude 54deg; date season }
         static double SunAzimuth(double hour, double season)
         {
             double sunMomentNow = SunMoment(hour, season);
@@ -1202,64 +1510,64 @@ namespace Lightbooks
             return 1.0;
         }
 
-        // Signal, the same for all who use it, m -- pier.caltrin:14: sun { latitude 54deg; date season }
+        // Signal, the same for all who use it, m -- pier.caltrin:15: sun { latitude 54deg; date season }
         static double SunAimX(double hour, double season)
         {
             return -SkyPart(0.0, SunMoment(hour, season), 0.0, 54.0, 0.0);
         }
 
-        // Signal, the same for all who use it, m -- pier.caltrin:14: sun { latitude 54deg; date season }
+        // Signal, the same for all who use it, m -- pier.caltrin:15: sun { latitude 54deg; date season }
         static double SunAimY(double hour, double season)
         {
             return -SkyPart(1.0, SunMoment(hour, season), 0.0, 54.0, 0.0);
         }
 
-        // Signal, the same for all who use it, m -- pier.caltrin:14: sun { latitude 54deg; date season }
+        // Signal, the same for all who use it, m -- pier.caltrin:15: sun { latitude 54deg; date season }
         static double SunAimZ(double hour, double season)
         {
             return -SkyPart(2.0, SunMoment(hour, season), 0.0, 54.0, 0.0);
         }
 
-        // Signal, the same for all who use it, h -- pier.caltrin:14: sun { latitude 54deg; date season }
+        // Signal, the same for all who use it, h -- pier.caltrin:15: sun { latitude 54deg; date season }
         static double SunRise(double season)
         {
             return SunHour(-1.0, SunDay(season), 54.0, 0.0, -0.014538080502491512);
         }
 
-        // Signal, the same for all who use it, h -- pier.caltrin:14: sun { latitude 54deg; date season }
+        // Signal, the same for all who use it, h -- pier.caltrin:15: sun { latitude 54deg; date season }
         static double SunSet(double season)
         {
             return SunHour(1.0, SunDay(season), 54.0, 0.0, -0.014538080502491512);
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season }
+        // Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
         static double SunDaylight(double hour, double season)
         {
             return Between(0.0, 1.0, EaseSmooth(Within((SunHeight(hour, season) + 6.0) / 12.0, 0.0, 1.0)));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season }
+        // Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
         static double SunColorR(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
             return LightR(BeamColorL(sunHeightNow), BeamColorM(sunHeightNow), BeamColorS(sunHeightNow));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season }
+        // Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
         static double SunColorG(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
             return LightG(BeamColorL(sunHeightNow), BeamColorM(sunHeightNow), BeamColorS(sunHeightNow));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season }
+        // Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
         static double SunColorB(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
             return LightB(BeamColorL(sunHeightNow), BeamColorM(sunHeightNow), BeamColorS(sunHeightNow));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season }
+        // Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
         static double SunStrength(double hour, double season)
         {
             return BeamStrength(SunHeight(hour, season));
@@ -1271,7 +1579,7 @@ namespace Lightbooks
             return season - WrapTime(season, 1.0) + 9130.5 + hour / 24.0;
         }
 
-        // Signal, the same for all who use it, deg -- pier.caltrin:15: moon { age 9 + days }
+        // Signal, the same for all who use it, deg -- pier.caltrin:16: moon { age 9 + days }
         static double MoonHeight(double hour, double days, double season)
         {
             return ArcSine(SkyPart(1.0, MoonMoment(hour, season), (9.0 + days + hour / 24.0) / 29.530588,
@@ -1295,62 +1603,62 @@ namespace Lightbooks
             return 1.0;
         }
 
-        // Signal, the same for all who use it, m -- pier.caltrin:15: moon { age 9 + days }
+        // Signal, the same for all who use it, m -- pier.caltrin:16: moon { age 9 + days }
         static double MoonAimX(double hour, double days, double season)
         {
             return -SkyPart(0.0, MoonMoment(hour, season), (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0);
         }
 
-        // Signal, the same for all who use it, m -- pier.caltrin:15: moon { age 9 + days }
+        // Signal, the same for all who use it, m -- pier.caltrin:16: moon { age 9 + days }
         static double MoonAimY(double hour, double days, double season)
         {
             return -SkyPart(1.0, MoonMoment(hour, season), (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0);
         }
 
-        // Signal, the same for all who use it, m -- pier.caltrin:15: moon { age 9 + days }
+        // Signal, the same for all who use it, m -- pier.caltrin:16: moon { age 9 + days }
         static double MoonAimZ(double hour, double days, double season)
         {
             return -SkyPart(2.0, MoonMoment(hour, season), (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0);
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:15: moon { age 9 + days }
+        // Signal, the same for all who use it -- pier.caltrin:16: moon { age 9 + days }
         static double MoonStrength(double hour, double days, double season)
         {
             return BeamStrength(MoonHeight(hour, days, season)) *
                 MoonByAge(TriangleLevel((9.0 + days + hour / 24.0) / 29.530588));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:17: window dark from sun.set to sun.rise over 00:30 after
+        // Signal, the same for all who use it -- pier.caltrin:18: window dark from sun.set to sun.rise over 00:30 after
         static double Dark(double hour, double season)
         {
             return EaseSmooth(Within(WindowLevel(hour, SunSet(season), 0.5, SunRise(season), 0.5), 0.0, 1.0));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:20: night from 21:30 over 01:00 before tint #7f9fd8
+        // Signal, the same for all who use it -- pier.caltrin:21: night from 21:30 over 01:00 before tint #7f9fd8
         static double WatchNight(double hour)
         {
             return EaseSmooth(Within(WindowLevel(hour, 20.5, 1.0, 4.5, 1.0), 0.0, 1.0));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:21: morning from 05:00 over 01:00 tint #a9c4b4
+        // Signal, the same for all who use it -- pier.caltrin:22: morning from 05:00 over 01:00 tint #a9c4b4
         static double WatchMorning(double hour)
         {
             return EaseSmooth(Within(WindowLevel(hour, 4.5, 1.0, 8.75, 1.5), 0.0, 1.0));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:22: forenoon from 09:30 over 01:30 tint #fff6e4
+        // Signal, the same for all who use it -- pier.caltrin:23: forenoon from 09:30 over 01:30 tint #fff6e4
         static double WatchForenoon(double hour)
         {
             return EaseSmooth(Within(WindowLevel(hour, 8.75, 1.5, 14.0, 2.0), 0.0, 1.0));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:23: evening from 15:00 over 02:00 tint #ffcf8a
+        // Signal, the same for all who use it -- pier.caltrin:24: evening from 15:00 over 02:00 tint #ffcf8a
         static double WatchEvening(double hour)
         {
             return EaseSmooth(Within(WindowLevel(hour, 14.0, 2.0, 20.5, 1.0), 0.0, 1.0));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:19: phases watch (how the pier's people share the day out)
+        // Signal, the same for all who use it -- pier.caltrin:20: phases watch (how the pier's people share the day out)
         static double WatchTintR(double hour)
         {
             double watchNightNow = WatchNight(hour);
@@ -1368,7 +1676,7 @@ namespace Lightbooks
                 0.7513718714261628, 0.9422944153106793));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:19: phases watch (how the pier's people share the day out)
+        // Signal, the same for all who use it -- pier.caltrin:20: phases watch (how the pier's people share the day out)
         static double WatchTintG(double hour)
         {
             double watchNightNow = WatchNight(hour);
@@ -1386,7 +1694,7 @@ namespace Lightbooks
                 0.7513718714261628, 0.9422944153106793));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:19: phases watch (how the pier's people share the day out)
+        // Signal, the same for all who use it -- pier.caltrin:20: phases watch (how the pier's people share the day out)
         static double WatchTintB(double hour)
         {
             double watchNightNow = WatchNight(hour);
@@ -1404,7 +1712,7 @@ namespace Lightbooks
                 0.7513718714261628, 0.9422944153106793));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:28: switch power (what the generator gives)
+        // Signal, the same for all who use it -- pier.caltrin:29: switch power (what the generator gives)
         static double Power(double t, bool powerOn, double powerSince, double powerFrom)
         {
             return powerOn ? (powerSince + 2.0 > t ?
@@ -1413,7 +1721,35 @@ namespace Lightbooks
                 0.0);
         }
 
-        // Curve over x seconds -- pier.caltrin:37: curve hunting (the generator hunts, an odd 7.3 s a turn)
+        // Signal, the same for all who use it -- pier.caltrin:35: modes warning (what the sea is doing)
+        static double WarningWatch(double t, double warningMode, double warningEntered, double warningWay,
+            double warningFromWatch)
+        {
+            bool oddOne = warningWay == 0.0;
+            bool oddOne_2 = warningWay == 1.0;
+            double part = warningMode == 1.0 ? 1.0 : 0.0;
+            return (oddOne ? warningEntered + 3.0 > t :
+                (oddOne_2 ? warningEntered + 0.4 > t : warningEntered + 5.0 > t)) ?
+                Between(warningFromWatch, part, oddOne ? Within((t - warningEntered) / 3.0, 0.0, 1.0) :
+                (oddOne_2 ? Within((t - warningEntered) / 0.4, 0.0, 1.0) :
+                Within((t - warningEntered) / 5.0, 0.0, 1.0))) : part;
+        }
+
+        // Signal, the same for all who use it -- pier.caltrin:35: modes warning (what the sea is doing)
+        static double WarningAlarm(double t, double warningMode, double warningEntered, double warningWay,
+            double warningFromAlarm)
+        {
+            bool oddOne = warningWay == 0.0;
+            bool oddOne_2 = warningWay == 1.0;
+            double part = warningMode == 2.0 ? 1.0 : 0.0;
+            return (oddOne ? warningEntered + 3.0 > t :
+                (oddOne_2 ? warningEntered + 0.4 > t : warningEntered + 5.0 > t)) ?
+                Between(warningFromAlarm, part, oddOne ? Within((t - warningEntered) / 3.0, 0.0, 1.0) :
+                (oddOne_2 ? Within((t - warningEntered) / 0.4, 0.0, 1.0) :
+                Within((t - warningEntered) / 5.0, 0.0, 1.0))) : part;
+        }
+
+        // Curve over x seconds -- pier.caltrin:45: curve hunting (the generator hunts, an odd 7.3 s a turn)
         static double Hunting(double x)
         {
             if (x < 1.4) return 1.0;
@@ -1424,7 +1760,7 @@ namespace Lightbooks
             return 1.0;
         }
 
-        // Curve over x degrees -- pier.caltrin:47: curve morning (the sky by the height of the sun, grey-green before noon)
+        // Curve over x degrees -- pier.caltrin:55: curve morning (the sky by the height of the sun, grey-green before noon)
         static double MorningL(double x)
         {
             if (x < -9.0) return 0.1832537775717708;
@@ -1436,7 +1772,7 @@ namespace Lightbooks
             return 0.815261524672906;
         }
 
-        // Curve over x degrees -- pier.caltrin:47: curve morning (the sky by the height of the sun, grey-green before noon)
+        // Curve over x degrees -- pier.caltrin:55: curve morning (the sky by the height of the sun, grey-green before noon)
         static double MorningM(double x)
         {
             if (x < -9.0) return 0.19279209182171184;
@@ -1448,7 +1784,7 @@ namespace Lightbooks
             return 0.8257141873804227;
         }
 
-        // Curve over x degrees -- pier.caltrin:47: curve morning (the sky by the height of the sun, grey-green before noon)
+        // Curve over x degrees -- pier.caltrin:55: curve morning (the sky by the height of the sun, grey-green before noon)
         static double MorningS(double x)
         {
             if (x < -9.0) return 0.22522903602175648;
@@ -1460,7 +1796,7 @@ namespace Lightbooks
             return 0.8427935103935588;
         }
 
-        // Curve over x degrees -- pier.caltrin:55: curve evening (and brass after it)
+        // Curve over x degrees -- pier.caltrin:63: curve evening (and brass after it)
         static double EveningL(double x)
         {
             if (x < -9.0) return 0.1832537775717708;
@@ -1471,7 +1807,7 @@ namespace Lightbooks
             return 0.815261524672906;
         }
 
-        // Curve over x degrees -- pier.caltrin:55: curve evening (and brass after it)
+        // Curve over x degrees -- pier.caltrin:63: curve evening (and brass after it)
         static double EveningM(double x)
         {
             if (x < -9.0) return 0.19279209182171184;
@@ -1483,7 +1819,7 @@ namespace Lightbooks
             return 0.8257141873804227;
         }
 
-        // Curve over x degrees -- pier.caltrin:55: curve evening (and brass after it)
+        // Curve over x degrees -- pier.caltrin:63: curve evening (and brass after it)
         static double EveningS(double x)
         {
             if (x < -9.0) return 0.22522903602175648;
@@ -1495,7 +1831,7 @@ namespace Lightbooks
             return 0.8427935103935588;
         }
 
-        // Curve over x seconds -- pier.caltrin:63: curve breathing
+        // Curve over x seconds -- pier.caltrin:71: curve breathing
         static double Breathing(double x)
         {
             if (x < 0.0) return 0.18;
@@ -1505,7 +1841,7 @@ namespace Lightbooks
             return 0.92;
         }
 
-        // Curve over x seconds -- pier.caltrin:69: curve warming (a cold tube: it strikes twice, then comes up)
+        // Curve over x seconds -- pier.caltrin:77: curve warming (a cold tube: it strikes twice, then comes up)
         static double Warming(double x)
         {
             if (x < 0.3) return 0.0;
@@ -1516,29 +1852,31 @@ namespace Lightbooks
             return 1.0;
         }
 
-        // Curve over x seconds -- pier.caltrin:78: curve boarding (the gangway is lit up while people come and go)
-        static double Boarding(double x)
+        // Curve over x seconds -- pier.caltrin:86: curve opening (the lamp at the gate winks when it opens, and stays)
+        static double Opening(double x)
         {
             if (x < 0.0) return 0.0;
-            if (x < 2.5) return Between(0.0, 1.0, EaseSmooth(x / 2.5));
-            if (x < 20.0) return 1.0;
-            if (x < 24.0) return Between(1.0, 0.0, EaseSmooth((x - 20.0) / 4.0));
+            if (x < 0.15) return Between(0.0, 1.0, EaseBezier(x / 0.15, 0.0, 0.0, 0.58, 1.0));
+            if (x < 0.4) return Between(1.0, 0.3, EaseSmooth((x - 0.15) / 0.25));
+            if (x < 0.7) return Between(0.3, 1.0, EaseSmooth((x - 0.4) / 0.29999999999999993));
+            if (x < 14.0) return 1.0;
+            if (x < 17.0) return Between(1.0, 0.0, EaseSmooth((x - 14.0) / 3.0));
             return 0.0;
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:85: signal supply = loop(hunting) * (3% + 97% * power) (a brown trace stays, never black)
-        static double Supply(double t, bool powerOn, double powerSince, double powerFrom)
+        // Signal, the same for all who use it -- pier.caltrin:95: signal supply = loop(hunting)
+        static double Supply(double t)
         {
-            return Hunting(WrapTime(t, 7.3)) * (0.03 + 0.97 * Power(t, powerOn, powerSince, powerFrom));
+            return Hunting(WrapTime(t, 7.3));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:86: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
+        // Signal, the same for all who use it -- pier.caltrin:96: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
         static double Afternoon(double hour, double season)
         {
             return Between(0.0, 1.0, EaseSmooth(Within((SunAzimuth(hour, season) - 160.0) / 40.0, 0.0, 1.0)));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:87: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+        // Signal, the same for all who use it -- pier.caltrin:97: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
         static double ClearSkyR(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
@@ -1562,7 +1900,7 @@ namespace Lightbooks
                 ConeS(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:87: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+        // Signal, the same for all who use it -- pier.caltrin:97: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
         static double ClearSkyG(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
@@ -1586,7 +1924,7 @@ namespace Lightbooks
                 ConeS(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:87: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+        // Signal, the same for all who use it -- pier.caltrin:97: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
         static double ClearSkyB(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
@@ -1610,7 +1948,7 @@ namespace Lightbooks
                 ConeS(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:88: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+        // Signal, the same for all who use it -- pier.caltrin:98: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
         static double SkyR(double hour, double season, double weatherOvercast)
         {
             double clearSkyNowR = ClearSkyR(hour, season);
@@ -1631,7 +1969,7 @@ namespace Lightbooks
                 ConeS(colorNowR, colorNowG, colorNowB), weatherOvercast));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:88: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+        // Signal, the same for all who use it -- pier.caltrin:98: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
         static double SkyG(double hour, double season, double weatherOvercast)
         {
             double clearSkyNowR = ClearSkyR(hour, season);
@@ -1652,7 +1990,7 @@ namespace Lightbooks
                 ConeS(colorNowR, colorNowG, colorNowB), weatherOvercast));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:88: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+        // Signal, the same for all who use it -- pier.caltrin:98: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
         static double SkyB(double hour, double season, double weatherOvercast)
         {
             double clearSkyNowR = ClearSkyR(hour, season);
@@ -1673,19 +2011,19 @@ namespace Lightbooks
                 ConeS(colorNowR, colorNowG, colorNowB), weatherOvercast));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:89: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
+        // Signal, the same for all who use it -- pier.caltrin:99: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
         static double Overhead(double hour, double season, double weatherOvercast)
         {
             return SunDaylight(hour, season) * Between(1.0, 0.35, weatherOvercast);
         }
 
-        // Behaviour, one for each use -- pier.caltrin:91: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
+        // Behaviour, one for each use -- pier.caltrin:101: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
         static double Buzzing(double t, uint key, double floor)
         {
             return Between(floor, 1.0, HeldLevel(t, ChanceKey(key, 0xc3f69953u), 6.666666666666667, 0.3));
         }
 
-        // Behaviour, one for each use -- pier.caltrin:93: behaviour guttering(depth = 35%, draught = 400ms)
+        // Behaviour, one for each use -- pier.caltrin:103: behaviour guttering(depth = 35%, draught = 400ms)
         static double Guttering(double t, uint key, double depth, double draught)
         {
             double flame = 0.8 + 0.19999999999999996 *
@@ -1704,6 +2042,52 @@ namespace Lightbooks
             if (x < 1.2000000000000002) return 0.0;
             if (x < 1.6) return 1.0;
             if (x < 6.0) return 0.0;
+            return 1.0;
+        }
+
+        // Signal, the same for all who use it, s
+        static double DockingAt(double t, double dockingStarted)
+        {
+            return dockingStarted > -1500000000.0 ?
+                Greatest(t - dockingStarted, dockingStarted + 1.0 > t ? 0.0 :
+                (dockingStarted + 2.5 > t ? 1.0 :
+                (dockingStarted + 18.0 > t ? 2.5 :
+                (dockingStarted + 20.0 > t ? 18.0 : (dockingStarted + 24.0 > t ? 20.0 : 24.0))))) : -1.0;
+        }
+
+        // Curve over x seconds
+        static double DockingWeight(double x)
+        {
+            if (x < 0.0) return 0.0;
+            if (x < 1.0) return Between(0.0, 1.0, EaseSmooth(x / 1.0));
+            if (x < 20.0) return 1.0;
+            if (x < 24.0) return Between(1.0, 0.0, EaseSmooth((x - 20.0) / 4.0));
+            return 0.0;
+        }
+
+        // Curve over x seconds, lm
+        static double DockingGangwayIntensity(double x)
+        {
+            if (x < 2.5) return 1500.0;
+            if (x < 18.0) return Between(1500.0, 900.0, EaseSmooth((x - 2.5) / 15.5));
+            return 900.0;
+        }
+
+        // Curve over x seconds
+        static double DockingWeight2(double x)
+        {
+            if (x < 0.0) return 0.0;
+            if (x < 2.5) return Between(0.0, 1.0, EaseSmooth(x / 2.5));
+            if (x < 20.0) return 1.0;
+            if (x < 24.0) return Between(1.0, 0.0, EaseSmooth((x - 20.0) / 4.0));
+            return 0.0;
+        }
+
+        // Curve over x seconds
+        static double WarningLampRhythm(double x)
+        {
+            if (x < 0.3) return 1.0;
+            if (x < 1.0) return 0.0;
             return 1.0;
         }
 
@@ -2111,6 +2495,14 @@ namespace Lightbooks
             return HourOf(hour);
         }
 
+        /// <summary>The first whole number of 1/120 s after a moment.</summary>
+        static double NextLook(double t)
+        {
+            double n = RoundDown(t * 120.0) + 1.0;
+            double look = n / 120.0;
+            return look > t ? look : (n + 1.0) / 120.0;
+        }
+
         static double CubeRoot(double x)
         {
             double scale = 1.0;
@@ -2222,7 +2614,9 @@ namespace Lightbooks
             wrong += Same(run.ReadHarbourLight().Intensity, 0.0f);
             wrong += Same(run.ReadStandby(0u).Intensity, 4.570738f);
             wrong += Same(run.ReadEdgeLamp(0u).Intensity, 11.846709f);
-            wrong += Same(run.ReadGangway().Intensity, 15.75f);
+            wrong += Same(run.ReadGangway().Intensity, 16.0f);
+            wrong += Same(run.ReadGateLamp().Intensity, 0.0f);
+            wrong += Same(run.ReadWarningLamp().Intensity, 0.0f);
             wrong += Same(run.ReadSunlight().Intensity, 0.0f);
             wrong += Same(run.ReadMoonlight().Intensity, 0.030565625f);
             wrong += Same(run.ReadDeck().Intensity, 1.35f);
@@ -2231,27 +2625,6 @@ namespace Lightbooks
             wrong += Same(run.ReadFog().Value, 0.3f);
             wrong += Same(run.ReadViewRange().Value, 675.0f);
             wrong += Same(run.ReadStars(0u).Level, 0.4433326f);
-            run = Start(42u);
-            run.Advance(61.3);
-            wrong += Same(run.ReadMast(3u).Intensity, 5593.1714f);
-            wrong += Same(run.ReadFogLamp(0u).Intensity, 85.20512f);
-            wrong += Same(run.ReadQuayGlow(3u).Intensity, 420.0f);
-            wrong += Same(run.ReadQuayCore(3u).Intensity, 635.0444f);
-            wrong += Same(run.ReadTicketHatch().Intensity, 347.4648f);
-            wrong += Same(run.ReadPane(3u).Intensity, 55.0f);
-            wrong += Same(run.ReadWeld().Intensity, 0.0f);
-            wrong += Same(run.ReadHarbourLight().Intensity, 2600.0f);
-            wrong += Same(run.ReadStandby(3u).Intensity, 12.055669f);
-            wrong += Same(run.ReadEdgeLamp(3u).Intensity, 3.907548f);
-            wrong += Same(run.ReadGangway().Intensity, 315.0f);
-            wrong += Same(run.ReadSunlight().Intensity, 0.0f);
-            wrong += Same(run.ReadMoonlight().Intensity, 0.03227391f);
-            wrong += Same(run.ReadDeck().Intensity, 1.3440882f);
-            wrong += Same(run.ReadSkyTint().ValueR, 0.004024717f);
-            wrong += Same(run.ReadDustTint().ValueR, 1.0020102f);
-            wrong += Same(run.ReadFog().Value, 0.3f);
-            wrong += Same(run.ReadViewRange().Value, 675.0f);
-            wrong += Same(run.ReadStars(3u).Level, 0.3811181f);
             return wrong;
         }
     }

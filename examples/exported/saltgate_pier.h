@@ -3,7 +3,7 @@
    Change the lightbook and export again rather than this file.
 
    One header, C99, nothing but four headers of the standard library. No heap, no globals.
-   A run is a plain value of 216 bytes: copy it to save it. Values are computed
+   A run is a plain value of 280 bytes: copy it to save it. Values are computed
    when they are read, at any moment, in any order, at the same cost.
 
    Host loop:
@@ -50,7 +50,7 @@
 #define SALTGATE_PIER_API static
 #endif
 
-/* Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:12: choice weather { fair, overcast } over 20s */
+/* Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:13: choice weather { fair, overcast } over 20s */
 enum { SALTGATE_PIER_WEATHER_FAIR = 0, SALTGATE_PIER_WEATHER_OVERCAST = 1 };
 
 typedef struct saltgate_pier_run {
@@ -62,14 +62,23 @@ typedef struct saltgate_pier_run {
     double weather_since; /* s, when it was chosen */
     double weather_from[2]; /* how much each option counted then */
     double mist; /* number */
+    double swell; /* number */
     double season; /* number */
-    double ferry_docks_last; /* s, when it happened last */
     double power_since; /* s, when it was turned */
     double power_from; /* how far it was on then */
+    double warning_mode; /* which mode is at hand, counted from 0 */
+    double warning_entered; /* s, when it was entered */
+    double warning_way; /* which of its crossfades it takes */
+    double warning_from_watch; /* how much it counted then */
+    double warning_from_alarm; /* how much it counted then */
+    double warning_rule1_since; /* s, when that became so */
     double quay_cock[12]; /* number */
+    double docking_started; /* s, when it was started */
+    double gate_opens_last; /* s, when it happened last */
     uint32_t seed; /* of all its chances; the book's own is 41 */
     uint32_t weather; /* the option chosen */
     bool power_on; /* whether it is on, or on its way there */
+    bool warning_rule1_seen; /* whether the condition held */
 } saltgate_pier_run;
 
 /* Mixes 32 bits; one-to-one. */
@@ -464,6 +473,14 @@ static inline double saltgate_pier_sun_hour(double side, double days, double lat
     return saltgate_pier_hour_of(hour);
 }
 
+/* The first whole number of 1/120 s after a moment. */
+static inline double saltgate_pier_next_look(double t)
+{
+    const double n = saltgate_pier_round_down(t * 120.0) + 1.0;
+    const double look = n / 120.0;
+    return look > t ? look : (n + 1.0) / 120.0;
+}
+
 static inline double saltgate_pier_cube_root(double x)
 {
     double scale = 1.0, y, c;
@@ -571,28 +588,27 @@ SALTGATE_PIER_API saltgate_pier_run saltgate_pier_start(uint32_t seed)
     run.weather_since = -2e9;
     run.weather_from[0] = 1.0;
     run.mist = 0.3;
+    run.swell = 0.2;
     run.season = 324.0;
-    run.ferry_docks_last = -2000000000.0;
     run.power_on = true;
     run.power_since = -2000000000.0;
     run.power_from = 1.0;
+    run.warning_mode = 0.0;
+    run.warning_entered = -2000000000.0;
+    run.warning_way = 0.0;
+    run.warning_from_watch = 0.0;
+    run.warning_from_alarm = 0.0;
+    run.warning_rule1_seen = false;
+    run.warning_rule1_since = -2000000000.0;
     for (n = 0; n < 12u; ++n) {
         run.quay_cock[n] = 1.0;
     }
+    run.docking_started = -2000000000.0;
+    run.gate_opens_last = -2000000000.0;
     return run;
 }
 
-/* Goes to a moment of the run, in seconds since its start. */
-SALTGATE_PIER_API void saltgate_pier_advance(saltgate_pier_run *run, double to)
-{
-    run->now = saltgate_pier_clean_moment(to);
-}
-
-/* Goes on by some seconds. Steps add up their rounding; `advance` does not. */
-SALTGATE_PIER_API void saltgate_pier_step(saltgate_pier_run *run, double seconds)
-{
-    saltgate_pier_advance(run, run->now + seconds);
-}
+static inline void saltgate_pier_settle(saltgate_pier_run *run);
 
 /* Hours from the midnight of the day at which the clock was last touched. */
 static inline double saltgate_pier_clock_hours(const saltgate_pier_run *run)
@@ -666,25 +682,36 @@ SALTGATE_PIER_API void saltgate_pier_set_weather(saltgate_pier_run *run, uint32_
     for (n = 0; n < 2u; ++n) run->weather_from[n] = saltgate_pier_weather_weight(run, n);
     run->weather_since = run->now;
     run->weather = option;
+    saltgate_pier_settle(run);
 }
 
 /* Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:10: input mist = 30% in 0%..100% (how thick it is: the game sets it, a knob until then) */
 SALTGATE_PIER_API void saltgate_pier_set_mist(saltgate_pier_run *run, double to)
 {
     run->mist = saltgate_pier_clean_input(to, 0.0, 1.0, 0.3);
+    saltgate_pier_settle(run);
 }
 
-/* Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:11: input season = 324 in 1..366 (the day of the year: 20 November until the game says so) */
+/* Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:11: input swell = 20% in 0%..100% (how high the sea goes) */
+SALTGATE_PIER_API void saltgate_pier_set_swell(saltgate_pier_run *run, double to)
+{
+    run->swell = saltgate_pier_clean_input(to, 0.0, 1.0, 0.2);
+    saltgate_pier_settle(run);
+}
+
+/* Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:12: input season = 324 in 1..366 (the day of the year: 20 November until the game says so) */
 SALTGATE_PIER_API void saltgate_pier_set_season(saltgate_pier_run *run, double to)
 {
     run->season = saltgate_pier_clean_input(to, 1.0, 366.0, 324.0);
+    saltgate_pier_settle(run);
 }
 
-/* Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:119: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself) */
+/* Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:129: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself) */
 SALTGATE_PIER_API void saltgate_pier_set_quay_cock(saltgate_pier_run *run, uint32_t index, double to)
 {
     if (index >= 12u) return;
     run->quay_cock[index] = saltgate_pier_clean_input(to, 0.0, 1.0, 1.0);
+    saltgate_pier_settle(run);
 }
 
 static const double saltgate_pier_bursts_on[65] = {
@@ -717,14 +744,14 @@ static inline double saltgate_pier_sun_moment(double hour, double season)
     return season - saltgate_pier_wrap_time(season, 1.0) + 9130.5 + hour / 24.0;
 }
 
-/* Signal, the same for all who use it, deg -- pier.caltrin:14: sun { latitude 54deg; date season } */
+/* Signal, the same for all who use it, deg -- pier.caltrin:15: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_height(double hour, double season)
 {
     return saltgate_pier_arc_sine(saltgate_pier_sky_part(1.0, saltgate_pier_sun_moment(hour, season), 0.0,
         54.0, 0.0));
 }
 
-/* Signal, the same for all who use it, deg -- pier.caltrin:14: sun { latitude 54deg; date season } */
+/* Signal, the same for all who use it, deg -- pier.caltrin:15: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_azimuth(double hour, double season)
 {
     const double sun_moment_now = saltgate_pier_sun_moment(hour, season);
@@ -827,37 +854,37 @@ static inline double saltgate_pier_beam_strength(double x)
     return 1.0;
 }
 
-/* Signal, the same for all who use it, m -- pier.caltrin:14: sun { latitude 54deg; date season } */
+/* Signal, the same for all who use it, m -- pier.caltrin:15: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_aim_x(double hour, double season)
 {
     return -saltgate_pier_sky_part(0.0, saltgate_pier_sun_moment(hour, season), 0.0, 54.0, 0.0);
 }
 
-/* Signal, the same for all who use it, m -- pier.caltrin:14: sun { latitude 54deg; date season } */
+/* Signal, the same for all who use it, m -- pier.caltrin:15: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_aim_y(double hour, double season)
 {
     return -saltgate_pier_sky_part(1.0, saltgate_pier_sun_moment(hour, season), 0.0, 54.0, 0.0);
 }
 
-/* Signal, the same for all who use it, m -- pier.caltrin:14: sun { latitude 54deg; date season } */
+/* Signal, the same for all who use it, m -- pier.caltrin:15: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_aim_z(double hour, double season)
 {
     return -saltgate_pier_sky_part(2.0, saltgate_pier_sun_moment(hour, season), 0.0, 54.0, 0.0);
 }
 
-/* Signal, the same for all who use it, h -- pier.caltrin:14: sun { latitude 54deg; date season } */
+/* Signal, the same for all who use it, h -- pier.caltrin:15: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_rise(double season)
 {
     return saltgate_pier_sun_hour(-1.0, saltgate_pier_sun_day(season), 54.0, 0.0, -0.014538080502491512);
 }
 
-/* Signal, the same for all who use it, h -- pier.caltrin:14: sun { latitude 54deg; date season } */
+/* Signal, the same for all who use it, h -- pier.caltrin:15: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_set(double season)
 {
     return saltgate_pier_sun_hour(1.0, saltgate_pier_sun_day(season), 54.0, 0.0, -0.014538080502491512);
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season } */
+/* Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_daylight(double hour, double season)
 {
     return saltgate_pier_between(0.0, 1.0,
@@ -865,7 +892,7 @@ static inline double saltgate_pier_sun_daylight(double hour, double season)
         0.0, 1.0)));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season } */
+/* Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_color_r(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
@@ -873,7 +900,7 @@ static inline double saltgate_pier_sun_color_r(double hour, double season)
         saltgate_pier_beam_color_m(sun_height_now), saltgate_pier_beam_color_s(sun_height_now));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season } */
+/* Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_color_g(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
@@ -881,7 +908,7 @@ static inline double saltgate_pier_sun_color_g(double hour, double season)
         saltgate_pier_beam_color_m(sun_height_now), saltgate_pier_beam_color_s(sun_height_now));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season } */
+/* Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_color_b(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
@@ -889,7 +916,7 @@ static inline double saltgate_pier_sun_color_b(double hour, double season)
         saltgate_pier_beam_color_m(sun_height_now), saltgate_pier_beam_color_s(sun_height_now));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season } */
+/* Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_strength(double hour, double season)
 {
     return saltgate_pier_beam_strength(saltgate_pier_sun_height(hour, season));
@@ -901,7 +928,7 @@ static inline double saltgate_pier_moon_moment(double hour, double season)
     return season - saltgate_pier_wrap_time(season, 1.0) + 9130.5 + hour / 24.0;
 }
 
-/* Signal, the same for all who use it, deg -- pier.caltrin:15: moon { age 9 + days } */
+/* Signal, the same for all who use it, deg -- pier.caltrin:16: moon { age 9 + days } */
 static inline double saltgate_pier_moon_height(double hour, double days, double season)
 {
     return saltgate_pier_arc_sine(saltgate_pier_sky_part(1.0, saltgate_pier_moon_moment(hour, season),
@@ -925,70 +952,70 @@ static inline double saltgate_pier_moon_by_age(double x)
     return 1.0;
 }
 
-/* Signal, the same for all who use it, m -- pier.caltrin:15: moon { age 9 + days } */
+/* Signal, the same for all who use it, m -- pier.caltrin:16: moon { age 9 + days } */
 static inline double saltgate_pier_moon_aim_x(double hour, double days, double season)
 {
     return -saltgate_pier_sky_part(0.0, saltgate_pier_moon_moment(hour, season), (9.0 + days + hour / 24.0) /
         29.530588, 54.0, 0.0);
 }
 
-/* Signal, the same for all who use it, m -- pier.caltrin:15: moon { age 9 + days } */
+/* Signal, the same for all who use it, m -- pier.caltrin:16: moon { age 9 + days } */
 static inline double saltgate_pier_moon_aim_y(double hour, double days, double season)
 {
     return -saltgate_pier_sky_part(1.0, saltgate_pier_moon_moment(hour, season), (9.0 + days + hour / 24.0) /
         29.530588, 54.0, 0.0);
 }
 
-/* Signal, the same for all who use it, m -- pier.caltrin:15: moon { age 9 + days } */
+/* Signal, the same for all who use it, m -- pier.caltrin:16: moon { age 9 + days } */
 static inline double saltgate_pier_moon_aim_z(double hour, double days, double season)
 {
     return -saltgate_pier_sky_part(2.0, saltgate_pier_moon_moment(hour, season), (9.0 + days + hour / 24.0) /
         29.530588, 54.0, 0.0);
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:15: moon { age 9 + days } */
+/* Signal, the same for all who use it -- pier.caltrin:16: moon { age 9 + days } */
 static inline double saltgate_pier_moon_strength(double hour, double days, double season)
 {
     return saltgate_pier_beam_strength(saltgate_pier_moon_height(hour, days, season)) *
         saltgate_pier_moon_by_age(saltgate_pier_triangle_level((9.0 + days + hour / 24.0) / 29.530588));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:17: window dark from sun.set to sun.rise over 00:30 after */
+/* Signal, the same for all who use it -- pier.caltrin:18: window dark from sun.set to sun.rise over 00:30 after */
 static inline double saltgate_pier_dark(double hour, double season)
 {
     return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_window_level(hour,
         saltgate_pier_sun_set(season), 0.5, saltgate_pier_sun_rise(season), 0.5), 0.0, 1.0));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:20: night from 21:30 over 01:00 before tint #7f9fd8 */
+/* Signal, the same for all who use it -- pier.caltrin:21: night from 21:30 over 01:00 before tint #7f9fd8 */
 static inline double saltgate_pier_watch_night(double hour)
 {
     return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_window_level(hour, 20.5, 1.0, 4.5,
         1.0), 0.0, 1.0));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:21: morning from 05:00 over 01:00 tint #a9c4b4 */
+/* Signal, the same for all who use it -- pier.caltrin:22: morning from 05:00 over 01:00 tint #a9c4b4 */
 static inline double saltgate_pier_watch_morning(double hour)
 {
     return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_window_level(hour, 4.5, 1.0, 8.75,
         1.5), 0.0, 1.0));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:22: forenoon from 09:30 over 01:30 tint #fff6e4 */
+/* Signal, the same for all who use it -- pier.caltrin:23: forenoon from 09:30 over 01:30 tint #fff6e4 */
 static inline double saltgate_pier_watch_forenoon(double hour)
 {
     return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_window_level(hour, 8.75, 1.5, 14.0,
         2.0), 0.0, 1.0));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:23: evening from 15:00 over 02:00 tint #ffcf8a */
+/* Signal, the same for all who use it -- pier.caltrin:24: evening from 15:00 over 02:00 tint #ffcf8a */
 static inline double saltgate_pier_watch_evening(double hour)
 {
     return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_window_level(hour, 14.0, 2.0, 20.5,
         1.0), 0.0, 1.0));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:19: phases watch (how the pier's people share the day out) */
+/* Signal, the same for all who use it -- pier.caltrin:20: phases watch (how the pier's people share the day out) */
 static inline double saltgate_pier_watch_tint_r(double hour)
 {
     const double watch_night_now = saltgate_pier_watch_night(hour);
@@ -1005,7 +1032,7 @@ static inline double saltgate_pier_watch_tint_r(double hour)
         0.7513718714261628, 0.9422944153106793));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:19: phases watch (how the pier's people share the day out) */
+/* Signal, the same for all who use it -- pier.caltrin:20: phases watch (how the pier's people share the day out) */
 static inline double saltgate_pier_watch_tint_g(double hour)
 {
     const double watch_night_now = saltgate_pier_watch_night(hour);
@@ -1022,7 +1049,7 @@ static inline double saltgate_pier_watch_tint_g(double hour)
         0.7513718714261628, 0.9422944153106793));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:19: phases watch (how the pier's people share the day out) */
+/* Signal, the same for all who use it -- pier.caltrin:20: phases watch (how the pier's people share the day out) */
 static inline double saltgate_pier_watch_tint_b(double hour)
 {
     const double watch_night_now = saltgate_pier_watch_night(hour);
@@ -1039,7 +1066,7 @@ static inline double saltgate_pier_watch_tint_b(double hour)
         0.7513718714261628, 0.9422944153106793));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:28: switch power (what the generator gives) */
+/* Signal, the same for all who use it -- pier.caltrin:29: switch power (what the generator gives) */
 static inline double saltgate_pier_power(double t, bool power_on, double power_since, double power_from)
 {
     return power_on ? (power_since + 2.0 > t ?
@@ -1049,7 +1076,37 @@ static inline double saltgate_pier_power(double t, bool power_on, double power_s
         saltgate_pier_within((t - power_since) / 0.06, 0.0, 1.0)) : 0.0);
 }
 
-/* Curve over x seconds -- pier.caltrin:37: curve hunting (the generator hunts, an odd 7.3 s a turn) */
+/* Signal, the same for all who use it -- pier.caltrin:35: modes warning (what the sea is doing) */
+static inline double saltgate_pier_warning_watch(double t, double warning_mode, double warning_entered,
+    double warning_way, double warning_from_watch)
+{
+    const bool odd_one = warning_way == 0.0;
+    const bool odd_one_2 = warning_way == 1.0;
+    const double part = warning_mode == 1.0 ? 1.0 : 0.0;
+    return (odd_one ? warning_entered + 3.0 > t :
+        (odd_one_2 ? warning_entered + 0.4 > t : warning_entered + 5.0 > t)) ?
+        saltgate_pier_between(warning_from_watch, part, odd_one ?
+        saltgate_pier_within((t - warning_entered) / 3.0, 0.0, 1.0) :
+        (odd_one_2 ? saltgate_pier_within((t - warning_entered) / 0.4, 0.0, 1.0) :
+        saltgate_pier_within((t - warning_entered) / 5.0, 0.0, 1.0))) : part;
+}
+
+/* Signal, the same for all who use it -- pier.caltrin:35: modes warning (what the sea is doing) */
+static inline double saltgate_pier_warning_alarm(double t, double warning_mode, double warning_entered,
+    double warning_way, double warning_from_alarm)
+{
+    const bool odd_one = warning_way == 0.0;
+    const bool odd_one_2 = warning_way == 1.0;
+    const double part = warning_mode == 2.0 ? 1.0 : 0.0;
+    return (odd_one ? warning_entered + 3.0 > t :
+        (odd_one_2 ? warning_entered + 0.4 > t : warning_entered + 5.0 > t)) ?
+        saltgate_pier_between(warning_from_alarm, part, odd_one ?
+        saltgate_pier_within((t - warning_entered) / 3.0, 0.0, 1.0) :
+        (odd_one_2 ? saltgate_pier_within((t - warning_entered) / 0.4, 0.0, 1.0) :
+        saltgate_pier_within((t - warning_entered) / 5.0, 0.0, 1.0))) : part;
+}
+
+/* Curve over x seconds -- pier.caltrin:45: curve hunting (the generator hunts, an odd 7.3 s a turn) */
 static inline double saltgate_pier_hunting(double x)
 {
     if (x < 1.4) return 1.0;
@@ -1064,7 +1121,7 @@ static inline double saltgate_pier_hunting(double x)
     return 1.0;
 }
 
-/* Curve over x degrees -- pier.caltrin:47: curve morning (the sky by the height of the sun, grey-green before noon) */
+/* Curve over x degrees -- pier.caltrin:55: curve morning (the sky by the height of the sun, grey-green before noon) */
 static inline double saltgate_pier_morning_l(double x)
 {
     if (x < -9.0) return 0.1832537775717708;
@@ -1077,7 +1134,7 @@ static inline double saltgate_pier_morning_l(double x)
     return 0.815261524672906;
 }
 
-/* Curve over x degrees -- pier.caltrin:47: curve morning (the sky by the height of the sun, grey-green before noon) */
+/* Curve over x degrees -- pier.caltrin:55: curve morning (the sky by the height of the sun, grey-green before noon) */
 static inline double saltgate_pier_morning_m(double x)
 {
     if (x < -9.0) return 0.19279209182171184;
@@ -1090,7 +1147,7 @@ static inline double saltgate_pier_morning_m(double x)
     return 0.8257141873804227;
 }
 
-/* Curve over x degrees -- pier.caltrin:47: curve morning (the sky by the height of the sun, grey-green before noon) */
+/* Curve over x degrees -- pier.caltrin:55: curve morning (the sky by the height of the sun, grey-green before noon) */
 static inline double saltgate_pier_morning_s(double x)
 {
     if (x < -9.0) return 0.22522903602175648;
@@ -1103,7 +1160,7 @@ static inline double saltgate_pier_morning_s(double x)
     return 0.8427935103935588;
 }
 
-/* Curve over x degrees -- pier.caltrin:55: curve evening (and brass after it) */
+/* Curve over x degrees -- pier.caltrin:63: curve evening (and brass after it) */
 static inline double saltgate_pier_evening_l(double x)
 {
     if (x < -9.0) return 0.1832537775717708;
@@ -1116,7 +1173,7 @@ static inline double saltgate_pier_evening_l(double x)
     return 0.815261524672906;
 }
 
-/* Curve over x degrees -- pier.caltrin:55: curve evening (and brass after it) */
+/* Curve over x degrees -- pier.caltrin:63: curve evening (and brass after it) */
 static inline double saltgate_pier_evening_m(double x)
 {
     if (x < -9.0) return 0.19279209182171184;
@@ -1129,7 +1186,7 @@ static inline double saltgate_pier_evening_m(double x)
     return 0.8257141873804227;
 }
 
-/* Curve over x degrees -- pier.caltrin:55: curve evening (and brass after it) */
+/* Curve over x degrees -- pier.caltrin:63: curve evening (and brass after it) */
 static inline double saltgate_pier_evening_s(double x)
 {
     if (x < -9.0) return 0.22522903602175648;
@@ -1142,7 +1199,7 @@ static inline double saltgate_pier_evening_s(double x)
     return 0.8427935103935588;
 }
 
-/* Curve over x seconds -- pier.caltrin:63: curve breathing */
+/* Curve over x seconds -- pier.caltrin:71: curve breathing */
 static inline double saltgate_pier_breathing(double x)
 {
     if (x < 0.0) return 0.18;
@@ -1153,7 +1210,7 @@ static inline double saltgate_pier_breathing(double x)
     return 0.92;
 }
 
-/* Curve over x seconds -- pier.caltrin:69: curve warming (a cold tube: it strikes twice, then comes up) */
+/* Curve over x seconds -- pier.caltrin:77: curve warming (a cold tube: it strikes twice, then comes up) */
 static inline double saltgate_pier_warming(double x)
 {
     if (x < 0.3) return 0.0;
@@ -1166,24 +1223,27 @@ static inline double saltgate_pier_warming(double x)
     return 1.0;
 }
 
-/* Curve over x seconds -- pier.caltrin:78: curve boarding (the gangway is lit up while people come and go) */
-static inline double saltgate_pier_boarding(double x)
+/* Curve over x seconds -- pier.caltrin:86: curve opening (the lamp at the gate winks when it opens, and stays) */
+static inline double saltgate_pier_opening(double x)
 {
     if (x < 0.0) return 0.0;
-    if (x < 2.5) return saltgate_pier_between(0.0, 1.0, saltgate_pier_ease_smooth(x / 2.5));
-    if (x < 20.0) return 1.0;
-    if (x < 24.0) return saltgate_pier_between(1.0, 0.0, saltgate_pier_ease_smooth((x - 20.0) / 4.0));
+    if (x < 0.15) return saltgate_pier_between(0.0, 1.0,
+        saltgate_pier_ease_bezier(x / 0.15, 0.0, 0.0, 0.58, 1.0));
+    if (x < 0.4) return saltgate_pier_between(1.0, 0.3, saltgate_pier_ease_smooth((x - 0.15) / 0.25));
+    if (x < 0.7) return saltgate_pier_between(0.3, 1.0,
+        saltgate_pier_ease_smooth((x - 0.4) / 0.29999999999999993));
+    if (x < 14.0) return 1.0;
+    if (x < 17.0) return saltgate_pier_between(1.0, 0.0, saltgate_pier_ease_smooth((x - 14.0) / 3.0));
     return 0.0;
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:85: signal supply = loop(hunting) * (3% + 97% * power) (a brown trace stays, never black) */
-static inline double saltgate_pier_supply(double t, bool power_on, double power_since, double power_from)
+/* Signal, the same for all who use it -- pier.caltrin:95: signal supply = loop(hunting) */
+static inline double saltgate_pier_supply(double t)
 {
-    return saltgate_pier_hunting(saltgate_pier_wrap_time(t, 7.3)) *
-        (0.03 + 0.97 * saltgate_pier_power(t, power_on, power_since, power_from));
+    return saltgate_pier_hunting(saltgate_pier_wrap_time(t, 7.3));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:86: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth) */
+/* Signal, the same for all who use it -- pier.caltrin:96: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth) */
 static inline double saltgate_pier_afternoon(double hour, double season)
 {
     return saltgate_pier_between(0.0, 1.0,
@@ -1191,7 +1251,7 @@ static inline double saltgate_pier_afternoon(double hour, double season)
         40.0, 0.0, 1.0)));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:87: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
+/* Signal, the same for all who use it -- pier.caltrin:97: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
 static inline double saltgate_pier_clear_sky_r(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
@@ -1216,7 +1276,7 @@ static inline double saltgate_pier_clear_sky_r(double hour, double season)
         saltgate_pier_cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:87: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
+/* Signal, the same for all who use it -- pier.caltrin:97: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
 static inline double saltgate_pier_clear_sky_g(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
@@ -1241,7 +1301,7 @@ static inline double saltgate_pier_clear_sky_g(double hour, double season)
         saltgate_pier_cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:87: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
+/* Signal, the same for all who use it -- pier.caltrin:97: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
 static inline double saltgate_pier_clear_sky_b(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
@@ -1266,7 +1326,7 @@ static inline double saltgate_pier_clear_sky_b(double hour, double season)
         saltgate_pier_cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:88: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
+/* Signal, the same for all who use it -- pier.caltrin:98: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
 static inline double saltgate_pier_sky_r(double hour, double season, double weather_overcast)
 {
     const double clear_sky_now_r = saltgate_pier_clear_sky_r(hour, season);
@@ -1287,7 +1347,7 @@ static inline double saltgate_pier_sky_r(double hour, double season, double weat
         saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), weather_overcast));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:88: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
+/* Signal, the same for all who use it -- pier.caltrin:98: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
 static inline double saltgate_pier_sky_g(double hour, double season, double weather_overcast)
 {
     const double clear_sky_now_r = saltgate_pier_clear_sky_r(hour, season);
@@ -1308,7 +1368,7 @@ static inline double saltgate_pier_sky_g(double hour, double season, double weat
         saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), weather_overcast));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:88: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
+/* Signal, the same for all who use it -- pier.caltrin:98: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
 static inline double saltgate_pier_sky_b(double hour, double season, double weather_overcast)
 {
     const double clear_sky_now_r = saltgate_pier_clear_sky_r(hour, season);
@@ -1329,20 +1389,20 @@ static inline double saltgate_pier_sky_b(double hour, double season, double weat
         saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), weather_overcast));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:89: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%) */
+/* Signal, the same for all who use it -- pier.caltrin:99: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%) */
 static inline double saltgate_pier_overhead(double hour, double season, double weather_overcast)
 {
     return saltgate_pier_sun_daylight(hour, season) * saltgate_pier_between(1.0, 0.35, weather_overcast);
 }
 
-/* Behaviour, one for each use -- pier.caltrin:91: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms) */
+/* Behaviour, one for each use -- pier.caltrin:101: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms) */
 static inline double saltgate_pier_buzzing(double t, uint32_t key, double floor)
 {
     return saltgate_pier_between(floor, 1.0,
         saltgate_pier_held_level(t, saltgate_pier_chance_key(key, 0xc3f69953u), 6.666666666666667, 0.3));
 }
 
-/* Behaviour, one for each use -- pier.caltrin:93: behaviour guttering(depth = 35%, draught = 400ms) */
+/* Behaviour, one for each use -- pier.caltrin:103: behaviour guttering(depth = 35%, draught = 400ms) */
 static inline double saltgate_pier_guttering(double t, uint32_t key, double depth, double draught)
 {
     const double flame = 0.8 + 0.19999999999999996 *
@@ -1366,14 +1426,65 @@ static inline double saltgate_pier_harbour_light_rhythm(double x)
     return 1.0;
 }
 
-/* Event, fired by the game -- pier.caltrin:26: event ferry_docks, power_cut, power_back (the game fires these) */
+/* Signal, the same for all who use it, s */
+static inline double saltgate_pier_docking_at(double t, double docking_started)
+{
+    return docking_started > -1500000000.0 ?
+        saltgate_pier_greatest(t - docking_started, docking_started + 1.0 > t ? 0.0 :
+        (docking_started + 2.5 > t ? 1.0 :
+        (docking_started + 18.0 > t ? 2.5 :
+        (docking_started + 20.0 > t ? 18.0 : (docking_started + 24.0 > t ? 20.0 : 24.0))))) : -1.0;
+}
+
+/* Curve over x seconds */
+static inline double saltgate_pier_docking_weight(double x)
+{
+    if (x < 0.0) return 0.0;
+    if (x < 1.0) return saltgate_pier_between(0.0, 1.0, saltgate_pier_ease_smooth(x / 1.0));
+    if (x < 20.0) return 1.0;
+    if (x < 24.0) return saltgate_pier_between(1.0, 0.0, saltgate_pier_ease_smooth((x - 20.0) / 4.0));
+    return 0.0;
+}
+
+/* Curve over x seconds, lm */
+static inline double saltgate_pier_docking_gangway_intensity(double x)
+{
+    if (x < 2.5) return 1500.0;
+    if (x < 18.0) return saltgate_pier_between(1500.0, 900.0, saltgate_pier_ease_smooth((x - 2.5) / 15.5));
+    return 900.0;
+}
+
+/* Curve over x seconds */
+static inline double saltgate_pier_docking_weight_2(double x)
+{
+    if (x < 0.0) return 0.0;
+    if (x < 2.5) return saltgate_pier_between(0.0, 1.0, saltgate_pier_ease_smooth(x / 2.5));
+    if (x < 20.0) return 1.0;
+    if (x < 24.0) return saltgate_pier_between(1.0, 0.0, saltgate_pier_ease_smooth((x - 20.0) / 4.0));
+    return 0.0;
+}
+
+/* Curve over x seconds */
+static inline double saltgate_pier_warning_lamp_rhythm(double x)
+{
+    if (x < 0.3) return 1.0;
+    if (x < 1.0) return 0.0;
+    return 1.0;
+}
+
+/* Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these) */
 SALTGATE_PIER_API void saltgate_pier_fire_ferry_docks(saltgate_pier_run *run)
 {
     const double t = run->now;
-    run->ferry_docks_last = t;
+    const double docking_started = run->docking_started;
+    const bool turns = !(docking_started > -1500000000.0 && docking_started + 24.0 > t);
+    if (turns) {
+        run->docking_started = t;
+    }
+    saltgate_pier_settle(run);
 }
 
-/* Event, fired by the game -- pier.caltrin:26: event ferry_docks, power_cut, power_back (the game fires these) */
+/* Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these) */
 SALTGATE_PIER_API void saltgate_pier_fire_power_cut(saltgate_pier_run *run)
 {
     const double t = run->now;
@@ -1384,9 +1495,10 @@ SALTGATE_PIER_API void saltgate_pier_fire_power_cut(saltgate_pier_run *run)
         run->power_since = t;
         run->power_from = next_power_from;
     }
+    saltgate_pier_settle(run);
 }
 
-/* Event, fired by the game -- pier.caltrin:26: event ferry_docks, power_cut, power_back (the game fires these) */
+/* Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these) */
 SALTGATE_PIER_API void saltgate_pier_fire_power_back(saltgate_pier_run *run)
 {
     const double t = run->now;
@@ -1397,18 +1509,169 @@ SALTGATE_PIER_API void saltgate_pier_fire_power_back(saltgate_pier_run *run)
         run->power_since = t;
         run->power_from = next_power_from;
     }
+    saltgate_pier_settle(run);
 }
 
-/* A lamp of 8, index 0 to 7: spot -- pier.caltrin:99: light mast[8] spot (eight lamps, each with its own buzz) */
+/* Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these) */
+SALTGATE_PIER_API void saltgate_pier_fire_all_clear(saltgate_pier_run *run)
+{
+    const double t = run->now;
+    const bool turns = !(run->warning_mode == 0.0);
+    const double next_warning_from_watch = saltgate_pier_warning_watch(t, run->warning_mode,
+        run->warning_entered, run->warning_way, run->warning_from_watch);
+    const double next_warning_from_alarm = saltgate_pier_warning_alarm(t, run->warning_mode,
+        run->warning_entered, run->warning_way, run->warning_from_alarm);
+    if (turns) {
+        run->warning_mode = 0.0;
+        run->warning_entered = t;
+        run->warning_from_watch = next_warning_from_watch;
+        run->warning_from_alarm = next_warning_from_alarm;
+        run->warning_way = 2.0;
+    }
+    saltgate_pier_settle(run);
+}
+
+/* When `warning.rule1.look` happens next. */
+static inline double saltgate_pier_due_warning_rule1_look(const saltgate_pier_run *run)
+{
+    const double t = run->now;
+    const bool part = run->swell > 0.5;
+    const bool warning_rule1_seen = run->warning_rule1_seen;
+    return (part && !warning_rule1_seen) || (!part && warning_rule1_seen) ?
+        saltgate_pier_greatest(t, saltgate_pier_next_look(run->warning_rule1_since)) : 2000000000.0;
+}
+
+/* Event, happens by itself */
+static inline void saltgate_pier_happen_warning_rule1_look(saltgate_pier_run *run)
+{
+    const double t = run->now;
+    const bool part = run->swell > 0.5;
+    const bool warning_rule1_seen = run->warning_rule1_seen;
+    const bool turns = (part && !warning_rule1_seen) || (!part && warning_rule1_seen);
+    if (turns) {
+        run->warning_rule1_seen = part;
+        run->warning_rule1_since = t;
+    }
+}
+
+/* When `warning.rule1` happens next. */
+static inline double saltgate_pier_due_warning_rule1(const saltgate_pier_run *run)
+{
+    const double t = run->now;
+    const double warning_entered = run->warning_entered;
+    return run->warning_rule1_seen && run->warning_mode == 0.0 ?
+        saltgate_pier_greatest(t, saltgate_pier_greatest(saltgate_pier_next_look(warning_entered),
+        saltgate_pier_greatest(run->warning_rule1_since, saltgate_pier_greatest(warning_entered, 0.0)) +
+        2.0)) : 2000000000.0;
+}
+
+/* Event, happens by itself */
+static inline void saltgate_pier_happen_warning_rule1(saltgate_pier_run *run)
+{
+    const double t = run->now;
+    const double next_warning_from_watch = saltgate_pier_warning_watch(t, run->warning_mode,
+        run->warning_entered, run->warning_way, run->warning_from_watch);
+    const double next_warning_from_alarm = saltgate_pier_warning_alarm(t, run->warning_mode,
+        run->warning_entered, run->warning_way, run->warning_from_alarm);
+    run->warning_mode = 1.0;
+    run->warning_entered = t;
+    run->warning_from_watch = next_warning_from_watch;
+    run->warning_from_alarm = next_warning_from_alarm;
+    run->warning_way = 0.0;
+}
+
+/* When `warning.rule2` happens next. */
+static inline double saltgate_pier_due_warning_rule2(const saltgate_pier_run *run)
+{
+    const double t = run->now;
+    return run->swell > 0.8 && run->warning_mode == 1.0 ?
+        saltgate_pier_greatest(t, saltgate_pier_next_look(run->warning_entered)) : 2000000000.0;
+}
+
+/* Event, happens by itself */
+static inline void saltgate_pier_happen_warning_rule2(saltgate_pier_run *run)
+{
+    const double t = run->now;
+    const double next_warning_from_watch = saltgate_pier_warning_watch(t, run->warning_mode,
+        run->warning_entered, run->warning_way, run->warning_from_watch);
+    const double next_warning_from_alarm = saltgate_pier_warning_alarm(t, run->warning_mode,
+        run->warning_entered, run->warning_way, run->warning_from_alarm);
+    run->warning_mode = 2.0;
+    run->warning_entered = t;
+    run->warning_from_watch = next_warning_from_watch;
+    run->warning_from_alarm = next_warning_from_alarm;
+    run->warning_way = 1.0;
+}
+
+/* When `gate_opens` happens next. */
+static inline double saltgate_pier_due_gate_opens(const saltgate_pier_run *run)
+{
+    const double docking_started = run->docking_started;
+    const double part = docking_started + 4.0;
+    return docking_started > -1500000000.0 && part > run->gate_opens_last ? part : 2000000000.0;
+}
+
+/* Event, happens by itself -- pier.caltrin:201: +1.5s mark gate_opens */
+static inline void saltgate_pier_happen_gate_opens(saltgate_pier_run *run)
+{
+    const double t = run->now;
+    run->gate_opens_last = t;
+}
+
+/* Goes to a moment of the run, in seconds since its start. */
+SALTGATE_PIER_API void saltgate_pier_advance(saltgate_pier_run *run, double to)
+{
+    const double end = saltgate_pier_clean_moment(to);
+    uint32_t n;
+    for (n = 0; n < 10000u; ++n) {
+        double next = saltgate_pier_due_warning_rule1_look(run);
+        uint32_t which = 0;
+        if (saltgate_pier_due_warning_rule1(run) < next) {
+            next = saltgate_pier_due_warning_rule1(run);
+            which = 1;
+        }
+        if (saltgate_pier_due_warning_rule2(run) < next) {
+            next = saltgate_pier_due_warning_rule2(run);
+            which = 2;
+        }
+        if (saltgate_pier_due_gate_opens(run) < next) {
+            next = saltgate_pier_due_gate_opens(run);
+            which = 3;
+        }
+        if (next > end) break;
+        run->now = next;
+        switch (which) {
+        case 0: saltgate_pier_happen_warning_rule1_look(run); break;
+        case 1: saltgate_pier_happen_warning_rule1(run); break;
+        case 2: saltgate_pier_happen_warning_rule2(run); break;
+        case 3: saltgate_pier_happen_gate_opens(run); break;
+        }
+    }
+    run->now = end;
+}
+
+/* Goes on by some seconds. Steps add up their rounding; `advance` does not. */
+SALTGATE_PIER_API void saltgate_pier_step(saltgate_pier_run *run, double seconds)
+{
+    saltgate_pier_advance(run, run->now + seconds);
+}
+
+/* Lets happen at once what follows from what the game did; at moment 0 that is how the run starts. */
+static inline void saltgate_pier_settle(saltgate_pier_run *run)
+{
+    if (run->now > 0.0) saltgate_pier_advance(run, run->now);
+}
+
+/* A lamp of 8, index 0 to 7: spot -- pier.caltrin:109: light mast[8] spot (eight lamps, each with its own buzz) */
 typedef struct saltgate_pier_mast {
-    float intensity; /* lm -- pier.caltrin:105: intensity 6200lm * dark * buzzing() * supply */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:104: color sodium */
-    float reach_inner; /* m, full up to here -- pier.caltrin:103: reach 1m..14m */
-    float reach_outer; /* m, none from here on -- pier.caltrin:103: reach 1m..14m */
-    float cone_inner; /* degrees, full angle, full up to here -- pier.caltrin:102: cone 20deg..50deg */
-    float cone_outer; /* degrees, full angle, none from here on -- pier.caltrin:102: cone 20deg..50deg */
-    float position[3]; /* m -- pier.caltrin:100: position (0m, 6m, 0m), (7m, 0m, 0m) */
-    float aim[3]; /* direction, of length 1 -- pier.caltrin:101: aim (0m, -1m, 0m) */
+    float intensity; /* lm -- pier.caltrin:115: intensity 6200lm * dark * buzzing() * supply */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:114: color sodium */
+    float reach_inner; /* m, full up to here -- pier.caltrin:113: reach 1m..14m */
+    float reach_outer; /* m, none from here on -- pier.caltrin:113: reach 1m..14m */
+    float cone_inner; /* degrees, full angle, full up to here -- pier.caltrin:112: cone 20deg..50deg */
+    float cone_outer; /* degrees, full angle, none from here on -- pier.caltrin:112: cone 20deg..50deg */
+    float position[3]; /* m -- pier.caltrin:110: position (0m, 6m, 0m), (7m, 0m, 0m) */
+    float aim[3]; /* direction, of length 1 -- pier.caltrin:111: aim (0m, -1m, 0m) */
 } saltgate_pier_mast;
 
 /* Reads `count` lamps from `first` on. */
@@ -1420,20 +1683,41 @@ SALTGATE_PIER_API void saltgate_pier_fill_mast(const saltgate_pier_run *run, uin
     const double dark_now = saltgate_pier_dark(hour, run->season);
     const double intensity_base = 6200.0 * dark_now;
     const uint32_t intensity_key = saltgate_pier_chance_key(run->seed, 0x1d19816bu);
-    const double supply_now = saltgate_pier_supply(t, run->power_on, run->power_since, run->power_from);
+    const double supply_now = saltgate_pier_supply(t);
     const double intensity_base_2 = 6200.0 * dark_now;
     const uint32_t intensity_key_2 = saltgate_pier_chance_key(run->seed, 0xd065fa35u);
-    const double supply_now_2 = saltgate_pier_supply(t, run->power_on, run->power_since, run->power_from);
+    const double supply_now_2 = saltgate_pier_supply(t);
+    const double intensity_base_3 = saltgate_pier_between(0.03, 1.0,
+        saltgate_pier_power(t, run->power_on, run->power_since, run->power_from));
+    const double power_now = saltgate_pier_power(t, run->power_on, run->power_since, run->power_from);
+    const bool intensity_base_4 = 1.0 > power_now;
+    const double intensity_base_5 = saltgate_pier_between(0.6143787151789374, 0.8260104981374541, power_now);
+    const double intensity_base_6 = saltgate_pier_between(0.5425139545956855, 0.739707391072413, power_now);
+    const double intensity_base_7 = saltgate_pier_between(0.41820949404943747, 0.5629148554993054, power_now);
+    const double color_now_r = intensity_base_4 ?
+        saltgate_pier_light_r(intensity_base_5, intensity_base_6, intensity_base_7) : 1.0;
+    const double color_now_g = intensity_base_4 ?
+        saltgate_pier_light_g(intensity_base_5, intensity_base_6, intensity_base_7) : 0.28053215;
+    const double color_now_b = intensity_base_4 ?
+        saltgate_pier_light_b(intensity_base_5, intensity_base_6, intensity_base_7) : 0.017522722;
+    const double brightest = saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g),
+        color_now_b);
+    const double color_now_r_2 = saltgate_pier_share(color_now_r,
+        saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b));
+    const double color_now_g_2 = saltgate_pier_share(color_now_g,
+        saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b));
+    const double color_now_b_2 = saltgate_pier_share(color_now_b,
+        saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b));
     uint32_t n;
     for (n = 0; n < count; ++n) {
         const uint32_t index = first + n;
-        lamps[n].intensity = saltgate_pier_to_single((double)index == 5.0 ? intensity_base *
+        lamps[n].intensity = saltgate_pier_to_single(((double)index == 5.0 ? intensity_base *
             saltgate_pier_buzzing(t, saltgate_pier_lamp_key(intensity_key, index), 0.2) * supply_now :
             intensity_base_2 * saltgate_pier_buzzing(t, saltgate_pier_lamp_key(intensity_key_2, index),
-            0.85) * supply_now_2);
-        lamps[n].color[0] = 1.0f;
-        lamps[n].color[1] = 0.28053215f;
-        lamps[n].color[2] = 0.017522722f;
+            0.85) * supply_now_2) * intensity_base_3 * brightest);
+        lamps[n].color[0] = saltgate_pier_to_single(color_now_r_2);
+        lamps[n].color[1] = saltgate_pier_to_single(color_now_g_2);
+        lamps[n].color[2] = saltgate_pier_to_single(color_now_b_2);
         lamps[n].reach_inner = 1.0f;
         lamps[n].reach_outer = 14.0f;
         lamps[n].cone_inner = 20.0f;
@@ -1454,12 +1738,12 @@ SALTGATE_PIER_API saltgate_pier_mast saltgate_pier_read_mast(const saltgate_pier
     return lamp;
 }
 
-/* A lamp of 3, index 0 to 2: area -- pier.caltrin:109: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again) */
+/* A lamp of 3, index 0 to 2: area -- pier.caltrin:119: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again) */
 typedef struct saltgate_pier_fog_lamp {
-    float intensity; /* cd -- pier.caltrin:115: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:112: color #ffc37a */
-    float reach_outer; /* m, none from here on -- pier.caltrin:111: reach 12m - 10m * mist */
-    float position[3]; /* m -- pier.caltrin:110: position (4m, 4m, -3m), (18m, 0m, 0m) */
+    float intensity; /* cd -- pier.caltrin:125: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:122: color #ffc37a */
+    float reach_outer; /* m, none from here on -- pier.caltrin:121: reach 12m - 10m * mist */
+    float position[3]; /* m -- pier.caltrin:120: position (4m, 4m, -3m), (18m, 0m, 0m) */
 } saltgate_pier_fog_lamp;
 
 /* Reads `count` lamps from `first` on. */
@@ -1474,7 +1758,28 @@ SALTGATE_PIER_API void saltgate_pier_fill_fog_lamp(const saltgate_pier_run *run,
     const double intensity_base = 90.0 * needed;
     const uint32_t intensity_key = saltgate_pier_chance_key(run->seed, 0xfd877ea2u);
     const uint32_t intensity_key_2 = saltgate_pier_chance_key(run->seed, 0xe338c449u);
-    const double supply_now = saltgate_pier_supply(t, run->power_on, run->power_since, run->power_from);
+    const double supply_now = saltgate_pier_supply(t);
+    const double intensity_base_2 = saltgate_pier_between(0.03, 1.0,
+        saltgate_pier_power(t, run->power_on, run->power_since, run->power_from));
+    const double power_now = saltgate_pier_power(t, run->power_on, run->power_since, run->power_from);
+    const bool intensity_base_3 = 1.0 > power_now;
+    const double intensity_base_4 = saltgate_pier_between(0.6143787151789374, 0.8941695352865264, power_now);
+    const double intensity_base_5 = saltgate_pier_between(0.5425139545956855, 0.8454330596660657, power_now);
+    const double intensity_base_6 = saltgate_pier_between(0.41820949404943747, 0.7144274115928344, power_now);
+    const double color_now_r = intensity_base_3 ?
+        saltgate_pier_light_r(intensity_base_4, intensity_base_5, intensity_base_6) : 1.0;
+    const double color_now_g = intensity_base_3 ?
+        saltgate_pier_light_g(intensity_base_4, intensity_base_5, intensity_base_6) : 0.54572445;
+    const double color_now_b = intensity_base_3 ?
+        saltgate_pier_light_b(intensity_base_4, intensity_base_5, intensity_base_6) : 0.19461784;
+    const double brightest = saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g),
+        color_now_b);
+    const double color_now_r_2 = saltgate_pier_share(color_now_r,
+        saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b));
+    const double color_now_g_2 = saltgate_pier_share(color_now_g,
+        saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b));
+    const double color_now_b_2 = saltgate_pier_share(color_now_b,
+        saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b));
     const double reach_outer_base = 12.0 - 10.0 * mist;
     uint32_t n;
     for (n = 0; n < count; ++n) {
@@ -1483,10 +1788,11 @@ SALTGATE_PIER_API void saltgate_pier_fill_fog_lamp(const saltgate_pier_run *run,
             0.09, 0.7, 4.0, 21.0, saltgate_pier_bursts_on, saltgate_pier_bursts_off, 64u);
         lamps[n].intensity = saltgate_pier_to_single(intensity_base * alive *
             (0.94 + 0.06000000000000005 * saltgate_pier_held_level(t,
-            saltgate_pier_lamp_key(intensity_key_2, index), 25.0, 0.24999999999999994)) * supply_now);
-        lamps[n].color[0] = 1.0f;
-        lamps[n].color[1] = 0.54572445f;
-        lamps[n].color[2] = 0.19461784f;
+            saltgate_pier_lamp_key(intensity_key_2, index), 25.0, 0.24999999999999994)) * supply_now *
+            intensity_base_2 * brightest);
+        lamps[n].color[0] = saltgate_pier_to_single(color_now_r_2);
+        lamps[n].color[1] = saltgate_pier_to_single(color_now_g_2);
+        lamps[n].color[2] = saltgate_pier_to_single(color_now_b_2);
         lamps[n].reach_outer = (float)(reach_outer_base);
         lamps[n].position[0] = (float)(4.0 + 18.0 * (double)index);
         lamps[n].position[1] = 4.0f;
@@ -1502,7 +1808,7 @@ SALTGATE_PIER_API saltgate_pier_fog_lamp saltgate_pier_read_fog_lamp(const saltg
     return lamp;
 }
 
-/* A lamp of 12, index 0 to 11: point -- pier.caltrin:122: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% } */
+/* A lamp of 12, index 0 to 11: point -- pier.caltrin:132: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% } */
 typedef struct saltgate_pier_quay_glow {
     float intensity; /* lm */
     float color[3]; /* linear Rec. 709 */
@@ -1543,7 +1849,7 @@ SALTGATE_PIER_API saltgate_pier_quay_glow saltgate_pier_read_quay_glow(const sal
     return lamp;
 }
 
-/* A lamp of 12, index 0 to 11: point -- pier.caltrin:123: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r... */
+/* A lamp of 12, index 0 to 11: point -- pier.caltrin:133: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r... */
 typedef struct saltgate_pier_quay_core {
     float intensity; /* lm */
     float color[3]; /* linear Rec. 709 */
@@ -1604,12 +1910,12 @@ SALTGATE_PIER_API saltgate_pier_quay_core saltgate_pier_read_quay_core(const sal
     return lamp;
 }
 
-/* A lamp: point -- pier.caltrin:129: light ticket_hatch point (the hatch stands open to the wind) */
+/* A lamp: point -- pier.caltrin:139: light ticket_hatch point (the hatch stands open to the wind) */
 typedef struct saltgate_pier_ticket_hatch {
-    float intensity; /* lm -- pier.caltrin:133: intensity 420lm * guttering(50%, draught 250ms) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:132: color 2700K */
-    float reach_outer; /* m, none from here on -- pier.caltrin:131: reach 5m */
-    float position[3]; /* m -- pier.caltrin:130: position (31m, 2m, 5m) */
+    float intensity; /* lm -- pier.caltrin:143: intensity 420lm * guttering(50%, draught 250ms) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:142: color 2700K */
+    float reach_outer; /* m, none from here on -- pier.caltrin:141: reach 5m */
+    float position[3]; /* m -- pier.caltrin:140: position (31m, 2m, 5m) */
 } saltgate_pier_ticket_hatch;
 
 SALTGATE_PIER_API saltgate_pier_ticket_hatch saltgate_pier_read_ticket_hatch(const saltgate_pier_run *run)
@@ -1628,13 +1934,13 @@ SALTGATE_PIER_API saltgate_pier_ticket_hatch saltgate_pier_read_ticket_hatch(con
     return lamp;
 }
 
-/* A lamp of 6, index 0 to 5: area -- pier.caltrin:136: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside) */
+/* A lamp of 6, index 0 to 5: area -- pier.caltrin:146: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside) */
 typedef struct saltgate_pier_pane {
-    float intensity; /* cd -- pier.caltrin:143: intensity 55cd * dim * awake */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:140: color #ffcf9a */
-    float reach_outer; /* m, none from here on -- pier.caltrin:139: reach 6m */
-    float position[3]; /* m -- pier.caltrin:137: position (44m, 2m, -5m), (1.8m, 0m, 0m) */
-    float aim[3]; /* direction, of length 1 -- pier.caltrin:138: aim (0m, 0m, 1m) */
+    float intensity; /* cd -- pier.caltrin:153: intensity 55cd * dim * awake */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:150: color #ffcf9a */
+    float reach_outer; /* m, none from here on -- pier.caltrin:149: reach 6m */
+    float position[3]; /* m -- pier.caltrin:147: position (44m, 2m, -5m), (1.8m, 0m, 0m) */
+    float aim[3]; /* direction, of length 1 -- pier.caltrin:148: aim (0m, 0m, 1m) */
 } saltgate_pier_pane;
 
 /* Reads `count` lamps from `first` on. */
@@ -1685,14 +1991,14 @@ SALTGATE_PIER_API saltgate_pier_pane saltgate_pier_read_pane(const saltgate_pier
     return lamp;
 }
 
-/* A lamp: point -- pier.caltrin:146: light weld point (runs of the arc, and pauses to look at the seam) */
+/* A lamp: point -- pier.caltrin:156: light weld point (runs of the arc, and pauses to look at the seam) */
 typedef struct saltgate_pier_weld {
-    float intensity; /* lm -- pier.caltrin:150: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:149: color arc */
-    float reach_inner; /* m, full up to here -- pier.caltrin:148: reach 0.5m..30m */
-    float reach_outer; /* m, none from here on -- pier.caltrin:148: reach 0.5m..30m */
-    float position[3]; /* m -- pier.caltrin:147: position (48m, 1m, -2m) */
-    bool shadows; /* whether it casts shadows -- pier.caltrin:151: shadows on */
+    float intensity; /* lm -- pier.caltrin:160: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:159: color arc */
+    float reach_inner; /* m, full up to here -- pier.caltrin:158: reach 0.5m..30m */
+    float reach_outer; /* m, none from here on -- pier.caltrin:158: reach 0.5m..30m */
+    float position[3]; /* m -- pier.caltrin:157: position (48m, 1m, -2m) */
+    bool shadows; /* whether it casts shadows -- pier.caltrin:161: shadows on */
 } saltgate_pier_weld;
 
 SALTGATE_PIER_API saltgate_pier_weld saltgate_pier_read_weld(const saltgate_pier_run *run)
@@ -1716,11 +2022,11 @@ SALTGATE_PIER_API saltgate_pier_weld saltgate_pier_read_weld(const saltgate_pier
     return lamp;
 }
 
-/* A lamp: point -- pier.caltrin:154: light harbour_light point (two flashes in six seconds) */
+/* A lamp: point -- pier.caltrin:164: light harbour_light point (two flashes in six seconds) */
 typedef struct saltgate_pier_harbour_light {
-    float intensity; /* cd -- pier.caltrin:157: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:156: color #9dffb0 */
-    float position[3]; /* m -- pier.caltrin:155: position (60m, 14m, 0m) */
+    float intensity; /* cd -- pier.caltrin:167: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:166: color #9dffb0 */
+    float position[3]; /* m -- pier.caltrin:165: position (60m, 14m, 0m) */
 } saltgate_pier_harbour_light;
 
 SALTGATE_PIER_API saltgate_pier_harbour_light saltgate_pier_read_harbour_light(const saltgate_pier_run *run)
@@ -1738,12 +2044,12 @@ SALTGATE_PIER_API saltgate_pier_harbour_light saltgate_pier_read_harbour_light(c
     return lamp;
 }
 
-/* A lamp of 4, index 0 to 3: point -- pier.caltrin:160: light standby[4] point (standby lamps of the winches breathe, never together) */
+/* A lamp of 4, index 0 to 3: point -- pier.caltrin:170: light standby[4] point (standby lamps of the winches breathe, never together) */
 typedef struct saltgate_pier_standby {
-    float intensity; /* cd -- pier.caltrin:164: intensity 12cd * alternate(breathing, scatter) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:163: color #ff5a1f */
-    float reach_outer; /* m, none from here on -- pier.caltrin:162: reach 2m */
-    float position[3]; /* m -- pier.caltrin:161: position (12m, 1m, 2m), (9m, 0m, 0m) */
+    float intensity; /* cd -- pier.caltrin:174: intensity 12cd * alternate(breathing, scatter) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:173: color #ff5a1f */
+    float reach_outer; /* m, none from here on -- pier.caltrin:172: reach 2m */
+    float position[3]; /* m -- pier.caltrin:171: position (12m, 1m, 2m), (9m, 0m, 0m) */
 } saltgate_pier_standby;
 
 /* Reads `count` lamps from `first` on. */
@@ -1776,12 +2082,12 @@ SALTGATE_PIER_API saltgate_pier_standby saltgate_pier_read_standby(const saltgat
     return lamp;
 }
 
-/* A lamp of 16, index 0 to 15: point -- pier.caltrin:167: light edge_lamp[16] point (along the pier's edge, one after the other) */
+/* A lamp of 16, index 0 to 15: point -- pier.caltrin:177: light edge_lamp[16] point (along the pier's edge, one after the other) */
 typedef struct saltgate_pier_edge_lamp {
-    float intensity; /* cd -- pier.caltrin:171: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:170: color hue(#ffb000, by one(-6deg..6deg)) */
-    float reach_outer; /* m, none from here on -- pier.caltrin:169: reach 2m */
-    float position[3]; /* m -- pier.caltrin:168: position (0m, 0.2m, 12m), (3.5m, 0m, 0m) */
+    float intensity; /* cd -- pier.caltrin:181: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:180: color hue(#ffb000, by one(-6deg..6deg)) */
+    float reach_outer; /* m, none from here on -- pier.caltrin:179: reach 2m */
+    float position[3]; /* m -- pier.caltrin:178: position (0m, 0.2m, 12m), (3.5m, 0m, 0m) */
 } saltgate_pier_edge_lamp;
 
 /* Reads `count` lamps from `first` on. */
@@ -1839,26 +2145,40 @@ SALTGATE_PIER_API saltgate_pier_edge_lamp saltgate_pier_read_edge_lamp(const sal
     return lamp;
 }
 
-/* A lamp: point -- pier.caltrin:174: light gangway point */
+/* A lamp: point -- pier.caltrin:184: light gangway point */
 typedef struct saltgate_pier_gangway {
-    float intensity; /* lm -- pier.caltrin:178: intensity 900lm * once(warming) * (35% + 65% * play(boarding, at ferry_docks)) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:177: color 3500K */
-    float reach_inner; /* m, full up to here -- pier.caltrin:176: reach 1m..8m */
-    float reach_outer; /* m, none from here on -- pier.caltrin:176: reach 1m..8m */
-    float position[3]; /* m -- pier.caltrin:175: position (22m, 2m, 4m) */
+    float intensity; /* lm -- pier.caltrin:188: intensity 320lm * once(warming) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:187: color 3500K */
+    float reach_inner; /* m, full up to here -- pier.caltrin:186: reach 1m..8m */
+    float reach_outer; /* m, none from here on -- pier.caltrin:186: reach 1m..8m */
+    float position[3]; /* m -- pier.caltrin:185: position (22m, 2m, 4m) */
 } saltgate_pier_gangway;
 
 SALTGATE_PIER_API saltgate_pier_gangway saltgate_pier_read_gangway(const saltgate_pier_run *run)
 {
     const double t = run->now;
-    const double ferry_docks_last = run->ferry_docks_last;
+    const double docking_at_now = saltgate_pier_docking_at(t, run->docking_started);
+    const double docking_weight_now = saltgate_pier_docking_weight(docking_at_now);
+    const double intensity_base = saltgate_pier_between(0.9010167023289669, 0.8640444967404417,
+        docking_weight_now);
+    const double intensity_base_2 = saltgate_pier_between(0.8563551629324132, 0.7976135602197533,
+        docking_weight_now);
+    const double intensity_base_3 = saltgate_pier_between(0.744272310693046, 0.5949687844818005,
+        docking_weight_now);
+    const double color_now_r = saltgate_pier_light_r(intensity_base, intensity_base_2, intensity_base_3);
+    const double color_now_g = saltgate_pier_light_g(intensity_base, intensity_base_2, intensity_base_3);
+    const double color_now_b = saltgate_pier_light_b(intensity_base, intensity_base_2, intensity_base_3);
     saltgate_pier_gangway lamp;
-    lamp.intensity = saltgate_pier_to_single(900.0 * saltgate_pier_warming(t) *
-        (0.35 + 0.65 * (ferry_docks_last > -1500000000.0 ?
-        saltgate_pier_boarding(saltgate_pier_greatest(t - ferry_docks_last, 0.0)) : 0.0)));
-    lamp.color[0] = 1.0f;
-    lamp.color[1] = 0.57038677f;
-    lamp.color[2] = 0.2592024f;
+    lamp.intensity = saltgate_pier_to_single(saltgate_pier_between(320.0 * saltgate_pier_warming(t),
+        saltgate_pier_docking_gangway_intensity(docking_at_now),
+        saltgate_pier_docking_weight_2(docking_at_now)) *
+        saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b));
+    lamp.color[0] = saltgate_pier_to_single(saltgate_pier_share(color_now_r,
+        saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b)));
+    lamp.color[1] = saltgate_pier_to_single(saltgate_pier_share(color_now_g,
+        saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b)));
+    lamp.color[2] = saltgate_pier_to_single(saltgate_pier_share(color_now_b,
+        saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b)));
     lamp.reach_inner = 1.0f;
     lamp.reach_outer = 8.0f;
     lamp.position[0] = 22.0f;
@@ -1867,12 +2187,71 @@ SALTGATE_PIER_API saltgate_pier_gangway saltgate_pier_read_gangway(const saltgat
     return lamp;
 }
 
-/* A lamp: directional -- pier.caltrin:181: light sunlight directional */
+/* A lamp: point -- pier.caltrin:191: light gate_lamp point */
+typedef struct saltgate_pier_gate_lamp {
+    float intensity; /* cd -- pier.caltrin:195: intensity 40cd * play(opening, at gate_opens) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:194: color #58ff9a */
+    float reach_outer; /* m, none from here on -- pier.caltrin:193: reach 3m */
+    float position[3]; /* m -- pier.caltrin:192: position (22m, 1m, 8m) */
+} saltgate_pier_gate_lamp;
+
+SALTGATE_PIER_API saltgate_pier_gate_lamp saltgate_pier_read_gate_lamp(const saltgate_pier_run *run)
+{
+    const double t = run->now;
+    const double gate_opens_last = run->gate_opens_last;
+    saltgate_pier_gate_lamp lamp;
+    lamp.intensity = saltgate_pier_to_single(40.0 *
+        (gate_opens_last > -1500000000.0 ?
+        saltgate_pier_opening(saltgate_pier_greatest(t - gate_opens_last, 0.0)) : 0.0));
+    lamp.color[0] = 0.09758735f;
+    lamp.color[1] = 1.0f;
+    lamp.color[2] = 0.3231432f;
+    lamp.reach_outer = 3.0f;
+    lamp.position[0] = 22.0f;
+    lamp.position[1] = 1.0f;
+    lamp.position[2] = 8.0f;
+    return lamp;
+}
+
+/* A lamp: point -- pier.caltrin:206: light warning_lamp point (red over the pier's head) */
+typedef struct saltgate_pier_warning_lamp {
+    float intensity; /* cd -- pier.caltrin:210: intensity 900cd * pick(warning, calm 0%, watch sine(10%..50%, every 3.1s), alarm rhythm(on 300ms,... */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:209: color #ff2a10 */
+    float reach_outer; /* m, none from here on -- pier.caltrin:208: reach 12m */
+    float position[3]; /* m -- pier.caltrin:207: position (60m, 10m, 0m) */
+} saltgate_pier_warning_lamp;
+
+SALTGATE_PIER_API saltgate_pier_warning_lamp saltgate_pier_read_warning_lamp(const saltgate_pier_run *run)
+{
+    const double t = run->now;
+    const double intensity_base = saltgate_pier_between(0.1, 0.5,
+        saltgate_pier_sine_level(saltgate_pier_wrap_time(t, 3.1) / 3.1));
+    const double warning_lamp_rhythm_now = saltgate_pier_warning_lamp_rhythm(saltgate_pier_wrap_time(t, 1.0));
+    saltgate_pier_warning_lamp lamp;
+    lamp.intensity = saltgate_pier_to_single(900.0 *
+        saltgate_pier_least(saltgate_pier_greatest(intensity_base *
+        saltgate_pier_warning_watch(t, run->warning_mode, run->warning_entered, run->warning_way,
+        run->warning_from_watch) + warning_lamp_rhythm_now *
+        saltgate_pier_warning_alarm(t, run->warning_mode, run->warning_entered, run->warning_way,
+        run->warning_from_alarm), saltgate_pier_least(saltgate_pier_least(0.0, intensity_base),
+        warning_lamp_rhythm_now)), saltgate_pier_greatest(saltgate_pier_greatest(0.0, intensity_base),
+        warning_lamp_rhythm_now)));
+    lamp.color[0] = 1.0f;
+    lamp.color[1] = 0.023153367f;
+    lamp.color[2] = 0.0051815165f;
+    lamp.reach_outer = 12.0f;
+    lamp.position[0] = 60.0f;
+    lamp.position[1] = 10.0f;
+    lamp.position[2] = 0.0f;
+    return lamp;
+}
+
+/* A lamp: directional -- pier.caltrin:219: light sunlight directional */
 typedef struct saltgate_pier_sunlight {
-    float intensity; /* lx -- pier.caltrin:184: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:183: color sun.color */
-    float aim[3]; /* direction, of length 1 -- pier.caltrin:182: aim sun.aim */
-    bool shadows; /* whether it casts shadows -- pier.caltrin:185: shadows on */
+    float intensity; /* lx -- pier.caltrin:222: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:221: color sun.color */
+    float aim[3]; /* direction, of length 1 -- pier.caltrin:220: aim sun.aim */
+    bool shadows; /* whether it casts shadows -- pier.caltrin:223: shadows on */
 } saltgate_pier_sunlight;
 
 SALTGATE_PIER_API saltgate_pier_sunlight saltgate_pier_read_sunlight(const saltgate_pier_run *run)
@@ -1904,11 +2283,11 @@ SALTGATE_PIER_API saltgate_pier_sunlight saltgate_pier_read_sunlight(const saltg
     return lamp;
 }
 
-/* A lamp: directional -- pier.caltrin:188: light moonlight directional */
+/* A lamp: directional -- pier.caltrin:226: light moonlight directional */
 typedef struct saltgate_pier_moonlight {
-    float intensity; /* lx -- pier.caltrin:191: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:190: color #b8ccff */
-    float aim[3]; /* direction, of length 1 -- pier.caltrin:189: aim moon.aim */
+    float intensity; /* lx -- pier.caltrin:229: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:228: color #b8ccff */
+    float aim[3]; /* direction, of length 1 -- pier.caltrin:227: aim moon.aim */
 } saltgate_pier_moonlight;
 
 SALTGATE_PIER_API saltgate_pier_moonlight saltgate_pier_read_moonlight(const saltgate_pier_run *run)
@@ -1933,10 +2312,10 @@ SALTGATE_PIER_API saltgate_pier_moonlight saltgate_pier_read_moonlight(const sal
     return lamp;
 }
 
-/* A lamp: ambient -- pier.caltrin:194: light deck ambient */
+/* A lamp: ambient -- pier.caltrin:232: light deck ambient */
 typedef struct saltgate_pier_deck {
-    float intensity; /* lx -- pier.caltrin:196: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:195: color mix(#5a6f86, sky, by sun.daylight) */
+    float intensity; /* lx -- pier.caltrin:234: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:233: color mix(#5a6f86, sky, by sun.daylight) */
 } saltgate_pier_deck;
 
 SALTGATE_PIER_API saltgate_pier_deck saltgate_pier_read_deck(const saltgate_pier_run *run)
@@ -1954,8 +2333,7 @@ SALTGATE_PIER_API saltgate_pier_deck saltgate_pier_read_deck(const saltgate_pier
     const double color_base_3 = saltgate_pier_between(0.5886725379626864,
         saltgate_pier_cone_s(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
     saltgate_pier_deck lamp;
-    lamp.intensity = (float)(3.0 * (0.4 + 0.05 *
-        saltgate_pier_supply(t, run->power_on, run->power_since, run->power_from)) + 2500.0 *
+    lamp.intensity = (float)(3.0 * (0.4 + 0.05 * saltgate_pier_supply(t)) + 2500.0 *
         saltgate_pier_overhead(hour, run->season, saltgate_pier_weather_weight(run, 1u)));
     lamp.color[0] = saltgate_pier_to_single(saltgate_pier_light_r(color_base, color_base_2, color_base_3));
     lamp.color[1] = saltgate_pier_to_single(saltgate_pier_light_g(color_base, color_base_2, color_base_3));
@@ -1963,7 +2341,7 @@ SALTGATE_PIER_API saltgate_pier_deck saltgate_pier_read_deck(const saltgate_pier
     return lamp;
 }
 
-/* An output -- pier.caltrin:199: output sky_tint = sky */
+/* An output -- pier.caltrin:237: output sky_tint = sky */
 typedef struct saltgate_pier_sky_tint {
     float value[3]; /* linear Rec. 709 */
 } saltgate_pier_sky_tint;
@@ -1981,7 +2359,7 @@ SALTGATE_PIER_API saltgate_pier_sky_tint saltgate_pier_read_sky_tint(const saltg
     return lamp;
 }
 
-/* An output -- pier.caltrin:200: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...) */
+/* An output -- pier.caltrin:238: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...) */
 typedef struct saltgate_pier_dust_tint {
     float value[3]; /* linear Rec. 709 */
 } saltgate_pier_dust_tint;
@@ -2006,7 +2384,7 @@ SALTGATE_PIER_API saltgate_pier_dust_tint saltgate_pier_read_dust_tint(const sal
     return lamp;
 }
 
-/* An output -- pier.caltrin:201: output fog = mist * pick(watch, night 130%, morning 160%, others 100%) */
+/* An output -- pier.caltrin:239: output fog = mist * pick(watch, night 130%, morning 160%, others 100%) */
 typedef struct saltgate_pier_fog {
     float value; /* number */
 } saltgate_pier_fog;
@@ -2022,7 +2400,7 @@ SALTGATE_PIER_API saltgate_pier_fog saltgate_pier_read_fog(const saltgate_pier_r
     return lamp;
 }
 
-/* An output -- pier.caltrin:202: output view_range = mix(900m + 3100m * overhead, 150m, by mist) */
+/* An output -- pier.caltrin:240: output view_range = mix(900m + 3100m * overhead, 150m, by mist) */
 typedef struct saltgate_pier_view_range {
     float value; /* m */
 } saltgate_pier_view_range;
@@ -2036,10 +2414,10 @@ SALTGATE_PIER_API saltgate_pier_view_range saltgate_pier_read_view_range(const s
     return lamp;
 }
 
-/* An output of 400, index 0 to 399 -- pier.caltrin:204: output stars[400] (a field of stars for the sky) */
+/* An output of 400, index 0 to 399 -- pier.caltrin:242: output stars[400] (a field of stars for the sky) */
 typedef struct saltgate_pier_stars {
-    float level; /* number -- pier.caltrin:206: level clear * held(40%..100%, every 200ms..900ms, over 60%) */
-    float tint[3]; /* linear Rec. 709 -- pier.caltrin:207: tint one(#ffd9b0, #ffffff, #b8ccff) */
+    float level; /* number -- pier.caltrin:244: level clear * held(40%..100%, every 200ms..900ms, over 60%) */
+    float tint[3]; /* linear Rec. 709 -- pier.caltrin:245: tint one(#ffd9b0, #ffffff, #b8ccff) */
 } saltgate_pier_stars;
 
 /* Reads `count` lamps from `first` on. */
@@ -2096,7 +2474,9 @@ SALTGATE_PIER_API int saltgate_pier_self_test(void)
     wrong += saltgate_pier_read_harbour_light(&run).intensity != 0.0f;
     wrong += saltgate_pier_read_standby(&run, 0u).intensity != 4.570738f;
     wrong += saltgate_pier_read_edge_lamp(&run, 0u).intensity != 11.846709f;
-    wrong += saltgate_pier_read_gangway(&run).intensity != 15.75f;
+    wrong += saltgate_pier_read_gangway(&run).intensity != 16.0f;
+    wrong += saltgate_pier_read_gate_lamp(&run).intensity != 0.0f;
+    wrong += saltgate_pier_read_warning_lamp(&run).intensity != 0.0f;
     wrong += saltgate_pier_read_sunlight(&run).intensity != 0.0f;
     wrong += saltgate_pier_read_moonlight(&run).intensity != 0.030565625f;
     wrong += saltgate_pier_read_deck(&run).intensity != 1.35f;
@@ -2105,27 +2485,6 @@ SALTGATE_PIER_API int saltgate_pier_self_test(void)
     wrong += saltgate_pier_read_fog(&run).value != 0.3f;
     wrong += saltgate_pier_read_view_range(&run).value != 675.0f;
     wrong += saltgate_pier_read_stars(&run, 0u).level != 0.4433326f;
-    run = saltgate_pier_start(42u);
-    saltgate_pier_advance(&run, 61.3);
-    wrong += saltgate_pier_read_mast(&run, 3u).intensity != 5593.1714f;
-    wrong += saltgate_pier_read_fog_lamp(&run, 0u).intensity != 85.20512f;
-    wrong += saltgate_pier_read_quay_glow(&run, 3u).intensity != 420.0f;
-    wrong += saltgate_pier_read_quay_core(&run, 3u).intensity != 635.0444f;
-    wrong += saltgate_pier_read_ticket_hatch(&run).intensity != 347.4648f;
-    wrong += saltgate_pier_read_pane(&run, 3u).intensity != 55.0f;
-    wrong += saltgate_pier_read_weld(&run).intensity != 0.0f;
-    wrong += saltgate_pier_read_harbour_light(&run).intensity != 2600.0f;
-    wrong += saltgate_pier_read_standby(&run, 3u).intensity != 12.055669f;
-    wrong += saltgate_pier_read_edge_lamp(&run, 3u).intensity != 3.907548f;
-    wrong += saltgate_pier_read_gangway(&run).intensity != 315.0f;
-    wrong += saltgate_pier_read_sunlight(&run).intensity != 0.0f;
-    wrong += saltgate_pier_read_moonlight(&run).intensity != 0.03227391f;
-    wrong += saltgate_pier_read_deck(&run).intensity != 1.3440882f;
-    wrong += saltgate_pier_read_sky_tint(&run).value[0] != 0.004024717f;
-    wrong += saltgate_pier_read_dust_tint(&run).value[0] != 1.0020102f;
-    wrong += saltgate_pier_read_fog(&run).value != 0.3f;
-    wrong += saltgate_pier_read_view_range(&run).value != 675.0f;
-    wrong += saltgate_pier_read_stars(&run, 3u).level != 0.3811181f;
     return wrong;
 }
 

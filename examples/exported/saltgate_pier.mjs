@@ -19,7 +19,7 @@ export const bookSeed = 41;
 
 /**
  * A run of the book: seconds since its start, and the seed of all its chances.
- * @typedef {{ now: number, seed: number, clockHour: number, clockDays: number, clockSince: number, clockRate: number, weather: number, weatherSince: number, weatherFrom: number[], mist: number, season: number, ferryDocksLast: number, powerOn: boolean, powerSince: number, powerFrom: number, quayCock: number[] }} Run
+ * @typedef {{ now: number, seed: number, clockHour: number, clockDays: number, clockSince: number, clockRate: number, weather: number, weatherSince: number, weatherFrom: number[], mist: number, swell: number, season: number, powerOn: boolean, powerSince: number, powerFrom: number, warningMode: number, warningEntered: number, warningWay: number, warningFromWatch: number, warningFromAlarm: number, warningRule1Seen: boolean, warningRule1Since: number, quayCock: number[], dockingStarted: number, gateOpensLast: number }} Run
  */
 
 /** A run at moment 0. @param {number} seed @returns {Run} */
@@ -35,18 +35,47 @@ export function start(seed) {
     weatherSince: -2e9,
     weatherFrom: [1.0, 0.0],
     mist: 0.3,
+    swell: 0.2,
     season: 324.0,
-    ferryDocksLast: -2000000000.0,
     powerOn: true,
     powerSince: -2000000000.0,
     powerFrom: 1.0,
+    warningMode: 0.0,
+    warningEntered: -2000000000.0,
+    warningWay: 0.0,
+    warningFromWatch: 0.0,
+    warningFromAlarm: 0.0,
+    warningRule1Seen: false,
+    warningRule1Since: -2000000000.0,
     quayCock: Array.from({ length: 12 }, () => 1.0),
+    dockingStarted: -2000000000.0,
+    gateOpensLast: -2000000000.0,
   };
 }
 
 /** Goes to a moment of the run, in seconds since its start. @param {Run} run @param {number} to */
 export function advance(run, to) {
-  run.now = cleanMoment(to);
+  const end = cleanMoment(to);
+  for (let n = 0; n < 10000; ++n) {
+    let next = dueWarningRule1Look(run);
+    let happen = happenWarningRule1Look;
+    if (dueWarningRule1(run) < next) {
+      next = dueWarningRule1(run);
+      happen = happenWarningRule1;
+    }
+    if (dueWarningRule2(run) < next) {
+      next = dueWarningRule2(run);
+      happen = happenWarningRule2;
+    }
+    if (dueGateOpens(run) < next) {
+      next = dueGateOpens(run);
+      happen = happenGateOpens;
+    }
+    if (next > end) break;
+    run.now = next;
+    happen(run);
+  }
+  run.now = end;
 }
 
 /** Goes on by some seconds. Steps add up their rounding; `advance` does not. @param {Run} run @param {number} seconds */
@@ -103,7 +132,7 @@ export function setClockRate(run, rate) {
   run.clockRate = cleanInput(rate, -1e6, 1e6, 1.0);
 }
 
-// Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:12: choice weather { fair, overcast } over 20s
+// Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:13: choice weather { fair, overcast } over 20s
 export const WEATHER_FAIR = 0;
 export const WEATHER_OVERCAST = 1;
 
@@ -119,16 +148,28 @@ export function setWeather(run, option) {
   run.weatherFrom = run.weatherFrom.map((_, n) => weatherWeight(run, n));
   run.weatherSince = run.now;
   run.weather = option;
+  settle(run);
 }
 
-// Event, fired by the game -- pier.caltrin:26: event ferry_docks, power_cut, power_back (the game fires these)
+// Lets happen at once what follows from what the game did; at moment 0 that is how the run starts.
+/** @param {Run} run */
+function settle(run) {
+  if (run.now > 0.0) advance(run, run.now);
+}
+
+// Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
 /** @param {Run} run */
 export function fireFerryDocks(run) {
   const t = run.now;
-  run.ferryDocksLast = t;
+  const dockingStarted = run.dockingStarted;
+  const turns = !(dockingStarted > -1500000000.0 && dockingStarted + 24.0 > t);
+  if (turns) {
+    run.dockingStarted = t;
+  }
+  settle(run);
 }
 
-// Event, fired by the game -- pier.caltrin:26: event ferry_docks, power_cut, power_back (the game fires these)
+// Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
 /** @param {Run} run */
 export function firePowerCut(run) {
   const t = run.now;
@@ -139,9 +180,10 @@ export function firePowerCut(run) {
     run.powerSince = t;
     run.powerFrom = nextPowerFrom;
   }
+  settle(run);
 }
 
-// Event, fired by the game -- pier.caltrin:26: event ferry_docks, power_cut, power_back (the game fires these)
+// Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
 /** @param {Run} run */
 export function firePowerBack(run) {
   const t = run.now;
@@ -152,38 +194,154 @@ export function firePowerBack(run) {
     run.powerSince = t;
     run.powerFrom = nextPowerFrom;
   }
+  settle(run);
+}
+
+// Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
+/** @param {Run} run */
+export function fireAllClear(run) {
+  const t = run.now;
+  const turns = !(run.warningMode === 0.0);
+  const nextWarningFromWatch = warningWatch(t, run.warningMode, run.warningEntered, run.warningWay,
+    run.warningFromWatch);
+  const nextWarningFromAlarm = warningAlarm(t, run.warningMode, run.warningEntered, run.warningWay,
+    run.warningFromAlarm);
+  if (turns) {
+    run.warningMode = 0.0;
+    run.warningEntered = t;
+    run.warningFromWatch = nextWarningFromWatch;
+    run.warningFromAlarm = nextWarningFromAlarm;
+    run.warningWay = 2.0;
+  }
+  settle(run);
+}
+
+// When `warning.rule1.look` happens next.
+/** @param {Run} run @returns {number} */
+function dueWarningRule1Look(run) {
+  const t = run.now;
+  const part = run.swell > 0.5;
+  const warningRule1Seen = run.warningRule1Seen;
+  return (part && !warningRule1Seen) || (!part && warningRule1Seen) ?
+    greatest(t, nextLook(run.warningRule1Since)) : 2000000000.0;
+}
+
+// Event, happens by itself
+/** @param {Run} run */
+function happenWarningRule1Look(run) {
+  const t = run.now;
+  const part = run.swell > 0.5;
+  const warningRule1Seen = run.warningRule1Seen;
+  const turns = (part && !warningRule1Seen) || (!part && warningRule1Seen);
+  if (turns) {
+    run.warningRule1Seen = part;
+    run.warningRule1Since = t;
+  }
+}
+
+// When `warning.rule1` happens next.
+/** @param {Run} run @returns {number} */
+function dueWarningRule1(run) {
+  const t = run.now;
+  const warningEntered = run.warningEntered;
+  return run.warningRule1Seen && run.warningMode === 0.0 ?
+    greatest(t, greatest(nextLook(warningEntered),
+    greatest(run.warningRule1Since, greatest(warningEntered, 0.0)) + 2.0)) : 2000000000.0;
+}
+
+// Event, happens by itself
+/** @param {Run} run */
+function happenWarningRule1(run) {
+  const t = run.now;
+  const nextWarningFromWatch = warningWatch(t, run.warningMode, run.warningEntered, run.warningWay,
+    run.warningFromWatch);
+  const nextWarningFromAlarm = warningAlarm(t, run.warningMode, run.warningEntered, run.warningWay,
+    run.warningFromAlarm);
+  run.warningMode = 1.0;
+  run.warningEntered = t;
+  run.warningFromWatch = nextWarningFromWatch;
+  run.warningFromAlarm = nextWarningFromAlarm;
+  run.warningWay = 0.0;
+}
+
+// When `warning.rule2` happens next.
+/** @param {Run} run @returns {number} */
+function dueWarningRule2(run) {
+  const t = run.now;
+  return run.swell > 0.8 && run.warningMode === 1.0 ? greatest(t, nextLook(run.warningEntered)) :
+    2000000000.0;
+}
+
+// Event, happens by itself
+/** @param {Run} run */
+function happenWarningRule2(run) {
+  const t = run.now;
+  const nextWarningFromWatch = warningWatch(t, run.warningMode, run.warningEntered, run.warningWay,
+    run.warningFromWatch);
+  const nextWarningFromAlarm = warningAlarm(t, run.warningMode, run.warningEntered, run.warningWay,
+    run.warningFromAlarm);
+  run.warningMode = 2.0;
+  run.warningEntered = t;
+  run.warningFromWatch = nextWarningFromWatch;
+  run.warningFromAlarm = nextWarningFromAlarm;
+  run.warningWay = 1.0;
+}
+
+// When `gate_opens` happens next.
+/** @param {Run} run @returns {number} */
+function dueGateOpens(run) {
+  const dockingStarted = run.dockingStarted;
+  const part = dockingStarted + 4.0;
+  return dockingStarted > -1500000000.0 && part > run.gateOpensLast ? part : 2000000000.0;
+}
+
+// Event, happens by itself -- pier.caltrin:201: +1.5s mark gate_opens
+/** @param {Run} run */
+function happenGateOpens(run) {
+  const t = run.now;
+  run.gateOpensLast = t;
 }
 
 // Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:10: input mist = 30% in 0%..100% (how thick it is: the game sets it, a knob until then)
 /** @param {Run} run @param {number} to */
 export function setMist(run, to) {
   run.mist = cleanInput(to, 0.0, 1.0, 0.3);
+  settle(run);
 }
 
-// Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:11: input season = 324 in 1..366 (the day of the year: 20 November until the game says so)
+// Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:11: input swell = 20% in 0%..100% (how high the sea goes)
+/** @param {Run} run @param {number} to */
+export function setSwell(run, to) {
+  run.swell = cleanInput(to, 0.0, 1.0, 0.2);
+  settle(run);
+}
+
+// Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:12: input season = 324 in 1..366 (the day of the year: 20 November until the game says so)
 /** @param {Run} run @param {number} to */
 export function setSeason(run, to) {
   run.season = cleanInput(to, 1.0, 366.0, 324.0);
+  settle(run);
 }
 
-// Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:119: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
+// Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:129: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
 /** @param {Run} run @param {number} index @param {number} to */
 export function setQuayCock(run, index, to) {
   if (!(index in run.quayCock)) return;
   run.quayCock[index] = cleanInput(to, 0.0, 1.0, 1.0);
+  settle(run);
 }
 
-// A lamp of 8, index 0 to 7: spot -- pier.caltrin:99: light mast[8] spot (eight lamps, each with its own buzz)
+// A lamp of 8, index 0 to 7: spot -- pier.caltrin:109: light mast[8] spot (eight lamps, each with its own buzz)
 /**
  * @typedef {object} Mast
- * @property {number} intensity lm -- pier.caltrin:105: intensity 6200lm * dark * buzzing() * supply
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:104: color sodium
- * @property {number} reachInner m, full up to here -- pier.caltrin:103: reach 1m..14m
- * @property {number} reachOuter m, none from here on -- pier.caltrin:103: reach 1m..14m
- * @property {number} coneInner degrees, full angle, full up to here -- pier.caltrin:102: cone 20deg..50deg
- * @property {number} coneOuter degrees, full angle, none from here on -- pier.caltrin:102: cone 20deg..50deg
- * @property {number[]} position m -- pier.caltrin:100: position (0m, 6m, 0m), (7m, 0m, 0m)
- * @property {number[]} aim direction, of length 1 -- pier.caltrin:101: aim (0m, -1m, 0m)
+ * @property {number} intensity lm -- pier.caltrin:115: intensity 6200lm * dark * buzzing() * supply
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:114: color sodium
+ * @property {number} reachInner m, full up to here -- pier.caltrin:113: reach 1m..14m
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:113: reach 1m..14m
+ * @property {number} coneInner degrees, full angle, full up to here -- pier.caltrin:112: cone 20deg..50deg
+ * @property {number} coneOuter degrees, full angle, none from here on -- pier.caltrin:112: cone 20deg..50deg
+ * @property {number[]} position m -- pier.caltrin:110: position (0m, 6m, 0m), (7m, 0m, 0m)
+ * @property {number[]} aim direction, of length 1 -- pier.caltrin:111: aim (0m, -1m, 0m)
  */
 
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {Mast[]} lamps */
@@ -193,18 +351,32 @@ export function fillMast(run, first, lamps) {
   const darkNow = dark(hour, run.season);
   const intensityBase = 6200.0 * darkNow;
   const intensityKey = chanceKey(run.seed, 0x1d19816b);
-  const supplyNow = supply(t, run.powerOn, run.powerSince, run.powerFrom);
+  const supplyNow = supply(t);
   const intensityBase_2 = 6200.0 * darkNow;
   const intensityKey_2 = chanceKey(run.seed, 0xd065fa35);
-  const supplyNow_2 = supply(t, run.powerOn, run.powerSince, run.powerFrom);
+  const supplyNow_2 = supply(t);
+  const intensityBase_3 = between(0.03, 1.0, power(t, run.powerOn, run.powerSince, run.powerFrom));
+  const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
+  const intensityBase_4 = 1.0 > powerNow;
+  const intensityBase_5 = between(0.6143787151789374, 0.8260104981374541, powerNow);
+  const intensityBase_6 = between(0.5425139545956855, 0.739707391072413, powerNow);
+  const intensityBase_7 = between(0.41820949404943747, 0.5629148554993054, powerNow);
+  const colorNowR = intensityBase_4 ? lightR(intensityBase_5, intensityBase_6, intensityBase_7) : 1.0;
+  const colorNowG = intensityBase_4 ? lightG(intensityBase_5, intensityBase_6, intensityBase_7) : 0.28053215;
+  const colorNowB = intensityBase_4 ? lightB(intensityBase_5, intensityBase_6, intensityBase_7) : 0.017522722;
+  const brightest = greatest(greatest(colorNowR, colorNowG), colorNowB);
+  const colorNowR_2 = share(colorNowR, greatest(greatest(colorNowR, colorNowG), colorNowB));
+  const colorNowG_2 = share(colorNowG, greatest(greatest(colorNowR, colorNowG), colorNowB));
+  const colorNowB_2 = share(colorNowB, greatest(greatest(colorNowR, colorNowG), colorNowB));
   for (let n = 0; n < lamps.length; ++n) {
     const lamp = lamps[n];
     const index = (first + n) >>> 0;
-    lamp.intensity = toSingle(index === 5.0 ? intensityBase * buzzing(t, lampKey(intensityKey, index), 0.2) *
-      supplyNow : intensityBase_2 * buzzing(t, lampKey(intensityKey_2, index), 0.85) * supplyNow_2);
-    lamp.color[0] = 1.0;
-    lamp.color[1] = 0.2805321514606476;
-    lamp.color[2] = 0.017522722482681274;
+    lamp.intensity = toSingle((index === 5.0 ? intensityBase *
+      buzzing(t, lampKey(intensityKey, index), 0.2) * supplyNow : intensityBase_2 *
+      buzzing(t, lampKey(intensityKey_2, index), 0.85) * supplyNow_2) * intensityBase_3 * brightest);
+    lamp.color[0] = toSingle(colorNowR_2);
+    lamp.color[1] = toSingle(colorNowG_2);
+    lamp.color[2] = toSingle(colorNowB_2);
     lamp.reachInner = 1.0;
     lamp.reachOuter = 14.0;
     lamp.coneInner = 20.0;
@@ -227,15 +399,29 @@ export function readMast(run, index,
   const darkNow = dark(hour, run.season);
   const intensityBase = 6200.0 * darkNow;
   const intensityKey = chanceKey(run.seed, 0x1d19816b);
-  const supplyNow = supply(t, run.powerOn, run.powerSince, run.powerFrom);
+  const supplyNow = supply(t);
   const intensityBase_2 = 6200.0 * darkNow;
   const intensityKey_2 = chanceKey(run.seed, 0xd065fa35);
-  const supplyNow_2 = supply(t, run.powerOn, run.powerSince, run.powerFrom);
-  lamp.intensity = toSingle(index === 5.0 ? intensityBase * buzzing(t, lampKey(intensityKey, index), 0.2) *
-    supplyNow : intensityBase_2 * buzzing(t, lampKey(intensityKey_2, index), 0.85) * supplyNow_2);
-  lamp.color[0] = 1.0;
-  lamp.color[1] = 0.2805321514606476;
-  lamp.color[2] = 0.017522722482681274;
+  const supplyNow_2 = supply(t);
+  const intensityBase_3 = between(0.03, 1.0, power(t, run.powerOn, run.powerSince, run.powerFrom));
+  const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
+  const intensityBase_4 = 1.0 > powerNow;
+  const intensityBase_5 = between(0.6143787151789374, 0.8260104981374541, powerNow);
+  const intensityBase_6 = between(0.5425139545956855, 0.739707391072413, powerNow);
+  const intensityBase_7 = between(0.41820949404943747, 0.5629148554993054, powerNow);
+  const colorNowR = intensityBase_4 ? lightR(intensityBase_5, intensityBase_6, intensityBase_7) : 1.0;
+  const colorNowG = intensityBase_4 ? lightG(intensityBase_5, intensityBase_6, intensityBase_7) : 0.28053215;
+  const colorNowB = intensityBase_4 ? lightB(intensityBase_5, intensityBase_6, intensityBase_7) : 0.017522722;
+  const brightest = greatest(greatest(colorNowR, colorNowG), colorNowB);
+  const colorNowR_2 = share(colorNowR, greatest(greatest(colorNowR, colorNowG), colorNowB));
+  const colorNowG_2 = share(colorNowG, greatest(greatest(colorNowR, colorNowG), colorNowB));
+  const colorNowB_2 = share(colorNowB, greatest(greatest(colorNowR, colorNowG), colorNowB));
+  lamp.intensity = toSingle((index === 5.0 ? intensityBase * buzzing(t, lampKey(intensityKey, index), 0.2) *
+    supplyNow : intensityBase_2 * buzzing(t, lampKey(intensityKey_2, index), 0.85) * supplyNow_2) *
+    intensityBase_3 * brightest);
+  lamp.color[0] = toSingle(colorNowR_2);
+  lamp.color[1] = toSingle(colorNowG_2);
+  lamp.color[2] = toSingle(colorNowB_2);
   lamp.reachInner = 1.0;
   lamp.reachOuter = 14.0;
   lamp.coneInner = 20.0;
@@ -249,13 +435,13 @@ export function readMast(run, index,
   return lamp;
 }
 
-// A lamp of 3, index 0 to 2: area -- pier.caltrin:109: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
+// A lamp of 3, index 0 to 2: area -- pier.caltrin:119: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
 /**
  * @typedef {object} FogLamp
- * @property {number} intensity cd -- pier.caltrin:115: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:112: color #ffc37a
- * @property {number} reachOuter m, none from here on -- pier.caltrin:111: reach 12m - 10m * mist
- * @property {number[]} position m -- pier.caltrin:110: position (4m, 4m, -3m), (18m, 0m, 0m)
+ * @property {number} intensity cd -- pier.caltrin:125: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:122: color #ffc37a
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:121: reach 12m - 10m * mist
+ * @property {number[]} position m -- pier.caltrin:120: position (4m, 4m, -3m), (18m, 0m, 0m)
  */
 
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {FogLamp[]} lamps */
@@ -267,7 +453,20 @@ export function fillFogLamp(run, first, lamps) {
   const intensityBase = 90.0 * needed;
   const intensityKey = chanceKey(run.seed, 0xfd877ea2);
   const intensityKey_2 = chanceKey(run.seed, 0xe338c449);
-  const supplyNow = supply(t, run.powerOn, run.powerSince, run.powerFrom);
+  const supplyNow = supply(t);
+  const intensityBase_2 = between(0.03, 1.0, power(t, run.powerOn, run.powerSince, run.powerFrom));
+  const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
+  const intensityBase_3 = 1.0 > powerNow;
+  const intensityBase_4 = between(0.6143787151789374, 0.8941695352865264, powerNow);
+  const intensityBase_5 = between(0.5425139545956855, 0.8454330596660657, powerNow);
+  const intensityBase_6 = between(0.41820949404943747, 0.7144274115928344, powerNow);
+  const colorNowR = intensityBase_3 ? lightR(intensityBase_4, intensityBase_5, intensityBase_6) : 1.0;
+  const colorNowG = intensityBase_3 ? lightG(intensityBase_4, intensityBase_5, intensityBase_6) : 0.54572445;
+  const colorNowB = intensityBase_3 ? lightB(intensityBase_4, intensityBase_5, intensityBase_6) : 0.19461784;
+  const brightest = greatest(greatest(colorNowR, colorNowG), colorNowB);
+  const colorNowR_2 = share(colorNowR, greatest(greatest(colorNowR, colorNowG), colorNowB));
+  const colorNowG_2 = share(colorNowG, greatest(greatest(colorNowR, colorNowG), colorNowB));
+  const colorNowB_2 = share(colorNowB, greatest(greatest(colorNowR, colorNowG), colorNowB));
   const reachOuterBase = 12.0 - 10.0 * mist;
   for (let n = 0; n < lamps.length; ++n) {
     const lamp = lamps[n];
@@ -276,10 +475,10 @@ export function fillFogLamp(run, first, lamps) {
       burstsOff, 64);
     lamp.intensity = toSingle(intensityBase * alive *
       (0.94 + 0.06000000000000005 * heldLevel(t, lampKey(intensityKey_2, index), 25.0,
-      0.24999999999999994)) * supplyNow);
-    lamp.color[0] = 1.0;
-    lamp.color[1] = 0.5457244515419006;
-    lamp.color[2] = 0.1946178376674652;
+      0.24999999999999994)) * supplyNow * intensityBase_2 * brightest);
+    lamp.color[0] = toSingle(colorNowR_2);
+    lamp.color[1] = toSingle(colorNowG_2);
+    lamp.color[2] = toSingle(colorNowB_2);
     lamp.reachOuter = Math.fround(reachOuterBase);
     lamp.position[0] = Math.fround(4.0 + 18.0 * index);
     lamp.position[1] = 4.0;
@@ -297,16 +496,29 @@ export function readFogLamp(run, index,
   const intensityBase = 90.0 * needed;
   const intensityKey = chanceKey(run.seed, 0xfd877ea2);
   const intensityKey_2 = chanceKey(run.seed, 0xe338c449);
-  const supplyNow = supply(t, run.powerOn, run.powerSince, run.powerFrom);
+  const supplyNow = supply(t);
+  const intensityBase_2 = between(0.03, 1.0, power(t, run.powerOn, run.powerSince, run.powerFrom));
+  const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
+  const intensityBase_3 = 1.0 > powerNow;
+  const intensityBase_4 = between(0.6143787151789374, 0.8941695352865264, powerNow);
+  const intensityBase_5 = between(0.5425139545956855, 0.8454330596660657, powerNow);
+  const intensityBase_6 = between(0.41820949404943747, 0.7144274115928344, powerNow);
+  const colorNowR = intensityBase_3 ? lightR(intensityBase_4, intensityBase_5, intensityBase_6) : 1.0;
+  const colorNowG = intensityBase_3 ? lightG(intensityBase_4, intensityBase_5, intensityBase_6) : 0.54572445;
+  const colorNowB = intensityBase_3 ? lightB(intensityBase_4, intensityBase_5, intensityBase_6) : 0.19461784;
+  const brightest = greatest(greatest(colorNowR, colorNowG), colorNowB);
+  const colorNowR_2 = share(colorNowR, greatest(greatest(colorNowR, colorNowG), colorNowB));
+  const colorNowG_2 = share(colorNowG, greatest(greatest(colorNowR, colorNowG), colorNowB));
+  const colorNowB_2 = share(colorNowB, greatest(greatest(colorNowR, colorNowG), colorNowB));
   const reachOuterBase = 12.0 - 10.0 * mist;
   const alive = 1.0 - burstLevel(t, lampKey(intensityKey, index), 0.09, 0.7, 4.0, 21.0, burstsOn, burstsOff,
     64);
   lamp.intensity = toSingle(intensityBase * alive *
     (0.94 + 0.06000000000000005 * heldLevel(t, lampKey(intensityKey_2, index), 25.0, 0.24999999999999994)) *
-    supplyNow);
-  lamp.color[0] = 1.0;
-  lamp.color[1] = 0.5457244515419006;
-  lamp.color[2] = 0.1946178376674652;
+    supplyNow * intensityBase_2 * brightest);
+  lamp.color[0] = toSingle(colorNowR_2);
+  lamp.color[1] = toSingle(colorNowG_2);
+  lamp.color[2] = toSingle(colorNowB_2);
   lamp.reachOuter = Math.fround(reachOuterBase);
   lamp.position[0] = Math.fround(4.0 + 18.0 * index);
   lamp.position[1] = 4.0;
@@ -314,7 +526,7 @@ export function readFogLamp(run, index,
   return lamp;
 }
 
-// A lamp of 12, index 0 to 11: point -- pier.caltrin:122: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% }
+// A lamp of 12, index 0 to 11: point -- pier.caltrin:132: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% }
 /**
  * @typedef {object} QuayGlow
  * @property {number} intensity lm
@@ -365,7 +577,7 @@ export function readQuayGlow(run, index,
   return lamp;
 }
 
-// A lamp of 12, index 0 to 11: point -- pier.caltrin:123: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r...
+// A lamp of 12, index 0 to 11: point -- pier.caltrin:133: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r...
 /**
  * @typedef {object} QuayCore
  * @property {number} intensity lm
@@ -441,13 +653,13 @@ export function readQuayCore(run, index,
   return lamp;
 }
 
-// A lamp: point -- pier.caltrin:129: light ticket_hatch point (the hatch stands open to the wind)
+// A lamp: point -- pier.caltrin:139: light ticket_hatch point (the hatch stands open to the wind)
 /**
  * @typedef {object} TicketHatch
- * @property {number} intensity lm -- pier.caltrin:133: intensity 420lm * guttering(50%, draught 250ms)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:132: color 2700K
- * @property {number} reachOuter m, none from here on -- pier.caltrin:131: reach 5m
- * @property {number[]} position m -- pier.caltrin:130: position (31m, 2m, 5m)
+ * @property {number} intensity lm -- pier.caltrin:143: intensity 420lm * guttering(50%, draught 250ms)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:142: color 2700K
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:141: reach 5m
+ * @property {number[]} position m -- pier.caltrin:140: position (31m, 2m, 5m)
  */
 
 /** Reads the lamp. @param {Run} run @param {TicketHatch} [lamp] kept by the caller @returns {TicketHatch} */
@@ -465,14 +677,14 @@ export function readTicketHatch(run,
   return lamp;
 }
 
-// A lamp of 6, index 0 to 5: area -- pier.caltrin:136: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
+// A lamp of 6, index 0 to 5: area -- pier.caltrin:146: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
 /**
  * @typedef {object} Pane
- * @property {number} intensity cd -- pier.caltrin:143: intensity 55cd * dim * awake
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:140: color #ffcf9a
- * @property {number} reachOuter m, none from here on -- pier.caltrin:139: reach 6m
- * @property {number[]} position m -- pier.caltrin:137: position (44m, 2m, -5m), (1.8m, 0m, 0m)
- * @property {number[]} aim direction, of length 1 -- pier.caltrin:138: aim (0m, 0m, 1m)
+ * @property {number} intensity cd -- pier.caltrin:153: intensity 55cd * dim * awake
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:150: color #ffcf9a
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:149: reach 6m
+ * @property {number[]} position m -- pier.caltrin:147: position (44m, 2m, -5m), (1.8m, 0m, 0m)
+ * @property {number[]} aim direction, of length 1 -- pier.caltrin:148: aim (0m, 0m, 1m)
  */
 
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {Pane[]} lamps */
@@ -543,15 +755,15 @@ export function readPane(run, index,
   return lamp;
 }
 
-// A lamp: point -- pier.caltrin:146: light weld point (runs of the arc, and pauses to look at the seam)
+// A lamp: point -- pier.caltrin:156: light weld point (runs of the arc, and pauses to look at the seam)
 /**
  * @typedef {object} Weld
- * @property {number} intensity lm -- pier.caltrin:150: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:149: color arc
- * @property {number} reachInner m, full up to here -- pier.caltrin:148: reach 0.5m..30m
- * @property {number} reachOuter m, none from here on -- pier.caltrin:148: reach 0.5m..30m
- * @property {number[]} position m -- pier.caltrin:147: position (48m, 1m, -2m)
- * @property {boolean} shadows whether it casts shadows -- pier.caltrin:151: shadows on
+ * @property {number} intensity lm -- pier.caltrin:160: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:159: color arc
+ * @property {number} reachInner m, full up to here -- pier.caltrin:158: reach 0.5m..30m
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:158: reach 0.5m..30m
+ * @property {number[]} position m -- pier.caltrin:157: position (48m, 1m, -2m)
+ * @property {boolean} shadows whether it casts shadows -- pier.caltrin:161: shadows on
  */
 
 /** Reads the lamp. @param {Run} run @param {Weld} [lamp] kept by the caller @returns {Weld} */
@@ -573,12 +785,12 @@ export function readWeld(run, lamp = { intensity: 0, color: [0, 0, 0], reachInne
   return lamp;
 }
 
-// A lamp: point -- pier.caltrin:154: light harbour_light point (two flashes in six seconds)
+// A lamp: point -- pier.caltrin:164: light harbour_light point (two flashes in six seconds)
 /**
  * @typedef {object} HarbourLight
- * @property {number} intensity cd -- pier.caltrin:157: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:156: color #9dffb0
- * @property {number[]} position m -- pier.caltrin:155: position (60m, 14m, 0m)
+ * @property {number} intensity cd -- pier.caltrin:167: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:166: color #9dffb0
+ * @property {number[]} position m -- pier.caltrin:165: position (60m, 14m, 0m)
  */
 
 /** Reads the lamp. @param {Run} run @param {HarbourLight} [lamp] kept by the caller @returns {HarbourLight} */
@@ -594,13 +806,13 @@ export function readHarbourLight(run, lamp = { intensity: 0, color: [0, 0, 0], p
   return lamp;
 }
 
-// A lamp of 4, index 0 to 3: point -- pier.caltrin:160: light standby[4] point (standby lamps of the winches breathe, never together)
+// A lamp of 4, index 0 to 3: point -- pier.caltrin:170: light standby[4] point (standby lamps of the winches breathe, never together)
 /**
  * @typedef {object} Standby
- * @property {number} intensity cd -- pier.caltrin:164: intensity 12cd * alternate(breathing, scatter)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:163: color #ff5a1f
- * @property {number} reachOuter m, none from here on -- pier.caltrin:162: reach 2m
- * @property {number[]} position m -- pier.caltrin:161: position (12m, 1m, 2m), (9m, 0m, 0m)
+ * @property {number} intensity cd -- pier.caltrin:174: intensity 12cd * alternate(breathing, scatter)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:173: color #ff5a1f
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:172: reach 2m
+ * @property {number[]} position m -- pier.caltrin:171: position (12m, 1m, 2m), (9m, 0m, 0m)
  */
 
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {Standby[]} lamps */
@@ -639,13 +851,13 @@ export function readStandby(run, index,
   return lamp;
 }
 
-// A lamp of 16, index 0 to 15: point -- pier.caltrin:167: light edge_lamp[16] point (along the pier's edge, one after the other)
+// A lamp of 16, index 0 to 15: point -- pier.caltrin:177: light edge_lamp[16] point (along the pier's edge, one after the other)
 /**
  * @typedef {object} EdgeLamp
- * @property {number} intensity cd -- pier.caltrin:171: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:170: color hue(#ffb000, by one(-6deg..6deg))
- * @property {number} reachOuter m, none from here on -- pier.caltrin:169: reach 2m
- * @property {number[]} position m -- pier.caltrin:168: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
+ * @property {number} intensity cd -- pier.caltrin:181: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:180: color hue(#ffb000, by one(-6deg..6deg))
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:179: reach 2m
+ * @property {number[]} position m -- pier.caltrin:178: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
  */
 
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {EdgeLamp[]} lamps */
@@ -714,26 +926,33 @@ export function readEdgeLamp(run, index,
   return lamp;
 }
 
-// A lamp: point -- pier.caltrin:174: light gangway point
+// A lamp: point -- pier.caltrin:184: light gangway point
 /**
  * @typedef {object} Gangway
- * @property {number} intensity lm -- pier.caltrin:178: intensity 900lm * once(warming) * (35% + 65% * play(boarding, at ferry_docks))
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:177: color 3500K
- * @property {number} reachInner m, full up to here -- pier.caltrin:176: reach 1m..8m
- * @property {number} reachOuter m, none from here on -- pier.caltrin:176: reach 1m..8m
- * @property {number[]} position m -- pier.caltrin:175: position (22m, 2m, 4m)
+ * @property {number} intensity lm -- pier.caltrin:188: intensity 320lm * once(warming)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:187: color 3500K
+ * @property {number} reachInner m, full up to here -- pier.caltrin:186: reach 1m..8m
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:186: reach 1m..8m
+ * @property {number[]} position m -- pier.caltrin:185: position (22m, 2m, 4m)
  */
 
 /** Reads the lamp. @param {Run} run @param {Gangway} [lamp] kept by the caller @returns {Gangway} */
 export function readGangway(run, lamp = { intensity: 0, color: [0, 0, 0], reachInner: 0, reachOuter: 0,
   position: [0, 0, 0] }) {
   const t = run.now;
-  const ferryDocksLast = run.ferryDocksLast;
-  lamp.intensity = toSingle(900.0 * warming(t) *
-    (0.35 + 0.65 * (ferryDocksLast > -1500000000.0 ? boarding(greatest(t - ferryDocksLast, 0.0)) : 0.0)));
-  lamp.color[0] = 1.0;
-  lamp.color[1] = 0.5703867673873901;
-  lamp.color[2] = 0.25920239090919495;
+  const dockingAtNow = dockingAt(t, run.dockingStarted);
+  const dockingWeightNow = dockingWeight(dockingAtNow);
+  const intensityBase = between(0.9010167023289669, 0.8640444967404417, dockingWeightNow);
+  const intensityBase_2 = between(0.8563551629324132, 0.7976135602197533, dockingWeightNow);
+  const intensityBase_3 = between(0.744272310693046, 0.5949687844818005, dockingWeightNow);
+  const colorNowR = lightR(intensityBase, intensityBase_2, intensityBase_3);
+  const colorNowG = lightG(intensityBase, intensityBase_2, intensityBase_3);
+  const colorNowB = lightB(intensityBase, intensityBase_2, intensityBase_3);
+  lamp.intensity = toSingle(between(320.0 * warming(t), dockingGangwayIntensity(dockingAtNow),
+    dockingWeight_2(dockingAtNow)) * greatest(greatest(colorNowR, colorNowG), colorNowB));
+  lamp.color[0] = toSingle(share(colorNowR, greatest(greatest(colorNowR, colorNowG), colorNowB)));
+  lamp.color[1] = toSingle(share(colorNowG, greatest(greatest(colorNowR, colorNowG), colorNowB)));
+  lamp.color[2] = toSingle(share(colorNowB, greatest(greatest(colorNowR, colorNowG), colorNowB)));
   lamp.reachInner = 1.0;
   lamp.reachOuter = 8.0;
   lamp.position[0] = 22.0;
@@ -742,13 +961,69 @@ export function readGangway(run, lamp = { intensity: 0, color: [0, 0, 0], reachI
   return lamp;
 }
 
-// A lamp: directional -- pier.caltrin:181: light sunlight directional
+// A lamp: point -- pier.caltrin:191: light gate_lamp point
+/**
+ * @typedef {object} GateLamp
+ * @property {number} intensity cd -- pier.caltrin:195: intensity 40cd * play(opening, at gate_opens)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:194: color #58ff9a
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:193: reach 3m
+ * @property {number[]} position m -- pier.caltrin:192: position (22m, 1m, 8m)
+ */
+
+/** Reads the lamp. @param {Run} run @param {GateLamp} [lamp] kept by the caller @returns {GateLamp} */
+export function readGateLamp(run, lamp = { intensity: 0, color: [0, 0, 0], reachOuter: 0,
+  position: [0, 0, 0] }) {
+  const t = run.now;
+  const gateOpensLast = run.gateOpensLast;
+  lamp.intensity = toSingle(40.0 * (gateOpensLast > -1500000000.0 ?
+    opening(greatest(t - gateOpensLast, 0.0)) : 0.0));
+  lamp.color[0] = 0.09758734703063965;
+  lamp.color[1] = 1.0;
+  lamp.color[2] = 0.32314321398735046;
+  lamp.reachOuter = 3.0;
+  lamp.position[0] = 22.0;
+  lamp.position[1] = 1.0;
+  lamp.position[2] = 8.0;
+  return lamp;
+}
+
+// A lamp: point -- pier.caltrin:206: light warning_lamp point (red over the pier's head)
+/**
+ * @typedef {object} WarningLamp
+ * @property {number} intensity cd -- pier.caltrin:210: intensity 900cd * pick(warning, calm 0%, watch sine(10%..50%, every 3.1s), alarm rhythm(on 300ms,...
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:209: color #ff2a10
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:208: reach 12m
+ * @property {number[]} position m -- pier.caltrin:207: position (60m, 10m, 0m)
+ */
+
+/** Reads the lamp. @param {Run} run @param {WarningLamp} [lamp] kept by the caller @returns {WarningLamp} */
+export function readWarningLamp(run,
+  lamp = { intensity: 0, color: [0, 0, 0], reachOuter: 0, position: [0, 0, 0] }) {
+  const t = run.now;
+  const intensityBase = between(0.1, 0.5, sineLevel(wrapTime(t, 3.1) / 3.1));
+  const warningLampRhythmNow = warningLampRhythm(wrapTime(t, 1.0));
+  lamp.intensity = toSingle(900.0 * least(greatest(intensityBase *
+    warningWatch(t, run.warningMode, run.warningEntered, run.warningWay, run.warningFromWatch) +
+    warningLampRhythmNow * warningAlarm(t, run.warningMode, run.warningEntered, run.warningWay,
+    run.warningFromAlarm), least(least(0.0, intensityBase), warningLampRhythmNow)),
+    greatest(greatest(0.0, intensityBase), warningLampRhythmNow)));
+  lamp.color[0] = 1.0;
+  lamp.color[1] = 0.023153366521000862;
+  lamp.color[2] = 0.005181516520678997;
+  lamp.reachOuter = 12.0;
+  lamp.position[0] = 60.0;
+  lamp.position[1] = 10.0;
+  lamp.position[2] = 0.0;
+  return lamp;
+}
+
+// A lamp: directional -- pier.caltrin:219: light sunlight directional
 /**
  * @typedef {object} Sunlight
- * @property {number} intensity lx -- pier.caltrin:184: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:183: color sun.color
- * @property {number[]} aim direction, of length 1 -- pier.caltrin:182: aim sun.aim
- * @property {boolean} shadows whether it casts shadows -- pier.caltrin:185: shadows on
+ * @property {number} intensity lx -- pier.caltrin:222: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:221: color sun.color
+ * @property {number[]} aim direction, of length 1 -- pier.caltrin:220: aim sun.aim
+ * @property {boolean} shadows whether it casts shadows -- pier.caltrin:223: shadows on
  */
 
 /** Reads the lamp. @param {Run} run @param {Sunlight} [lamp] kept by the caller @returns {Sunlight} */
@@ -773,12 +1048,12 @@ export function readSunlight(run, lamp = { intensity: 0, color: [0, 0, 0], aim: 
   return lamp;
 }
 
-// A lamp: directional -- pier.caltrin:188: light moonlight directional
+// A lamp: directional -- pier.caltrin:226: light moonlight directional
 /**
  * @typedef {object} Moonlight
- * @property {number} intensity lx -- pier.caltrin:191: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:190: color #b8ccff
- * @property {number[]} aim direction, of length 1 -- pier.caltrin:189: aim moon.aim
+ * @property {number} intensity lx -- pier.caltrin:229: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:228: color #b8ccff
+ * @property {number[]} aim direction, of length 1 -- pier.caltrin:227: aim moon.aim
  */
 
 /** Reads the lamp. @param {Run} run @param {Moonlight} [lamp] kept by the caller @returns {Moonlight} */
@@ -799,11 +1074,11 @@ export function readMoonlight(run, lamp = { intensity: 0, color: [0, 0, 0], aim:
   return lamp;
 }
 
-// A lamp: ambient -- pier.caltrin:194: light deck ambient
+// A lamp: ambient -- pier.caltrin:232: light deck ambient
 /**
  * @typedef {object} Deck
- * @property {number} intensity lx -- pier.caltrin:196: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:195: color mix(#5a6f86, sky, by sun.daylight)
+ * @property {number} intensity lx -- pier.caltrin:234: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:233: color mix(#5a6f86, sky, by sun.daylight)
  */
 
 /** Reads the lamp. @param {Run} run @param {Deck} [lamp] kept by the caller @returns {Deck} */
@@ -817,15 +1092,15 @@ export function readDeck(run, lamp = { intensity: 0, color: [0, 0, 0] }) {
   const colorBase = between(0.5188370226641149, coneL(skyNowR, skyNowG, skyNowB), sunDaylightNow);
   const colorBase_2 = between(0.5377145272642493, coneM(skyNowR, skyNowG, skyNowB), sunDaylightNow);
   const colorBase_3 = between(0.5886725379626864, coneS(skyNowR, skyNowG, skyNowB), sunDaylightNow);
-  lamp.intensity = Math.fround(3.0 * (0.4 + 0.05 * supply(t, run.powerOn, run.powerSince, run.powerFrom)) +
-    2500.0 * overhead(hour, run.season, weatherWeight(run, 1)));
+  lamp.intensity = Math.fround(3.0 * (0.4 + 0.05 * supply(t)) + 2500.0 *
+    overhead(hour, run.season, weatherWeight(run, 1)));
   lamp.color[0] = toSingle(lightR(colorBase, colorBase_2, colorBase_3));
   lamp.color[1] = toSingle(lightG(colorBase, colorBase_2, colorBase_3));
   lamp.color[2] = toSingle(lightB(colorBase, colorBase_2, colorBase_3));
   return lamp;
 }
 
-// An output -- pier.caltrin:199: output sky_tint = sky
+// An output -- pier.caltrin:237: output sky_tint = sky
 /**
  * @typedef {object} SkyTint
  * @property {number[]} value linear Rec. 709
@@ -840,7 +1115,7 @@ export function readSkyTint(run, lamp = { value: [0, 0, 0] }) {
   return lamp;
 }
 
-// An output -- pier.caltrin:200: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
+// An output -- pier.caltrin:238: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
 /**
  * @typedef {object} DustTint
  * @property {number[]} value linear Rec. 709
@@ -865,7 +1140,7 @@ export function readDustTint(run, lamp = { value: [0, 0, 0] }) {
   return lamp;
 }
 
-// An output -- pier.caltrin:201: output fog = mist * pick(watch, night 130%, morning 160%, others 100%)
+// An output -- pier.caltrin:239: output fog = mist * pick(watch, night 130%, morning 160%, others 100%)
 /**
  * @typedef {object} Fog
  * @property {number} value number
@@ -879,7 +1154,7 @@ export function readFog(run, lamp = { value: 0 }) {
   return lamp;
 }
 
-// An output -- pier.caltrin:202: output view_range = mix(900m + 3100m * overhead, 150m, by mist)
+// An output -- pier.caltrin:240: output view_range = mix(900m + 3100m * overhead, 150m, by mist)
 /**
  * @typedef {object} ViewRange
  * @property {number} value m
@@ -893,11 +1168,11 @@ export function readViewRange(run, lamp = { value: 0 }) {
   return lamp;
 }
 
-// An output of 400, index 0 to 399 -- pier.caltrin:204: output stars[400] (a field of stars for the sky)
+// An output of 400, index 0 to 399 -- pier.caltrin:242: output stars[400] (a field of stars for the sky)
 /**
  * @typedef {object} Stars
- * @property {number} level number -- pier.caltrin:206: level clear * held(40%..100%, every 200ms..900ms, over 60%)
- * @property {number[]} tint linear Rec. 709 -- pier.caltrin:207: tint one(#ffd9b0, #ffffff, #b8ccff)
+ * @property {number} level number -- pier.caltrin:244: level clear * held(40%..100%, every 200ms..900ms, over 60%)
+ * @property {number[]} tint linear Rec. 709 -- pier.caltrin:245: tint one(#ffd9b0, #ffffff, #b8ccff)
  */
 
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {Stars[]} lamps */
@@ -973,13 +1248,13 @@ function sunMoment(hour_2, season) {
   return season - wrapTime(season, 1.0) + 9130.5 + hour_2 / 24.0;
 }
 
-// Signal, the same for all who use it, deg -- pier.caltrin:14: sun { latitude 54deg; date season }
+// Signal, the same for all who use it, deg -- pier.caltrin:15: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunHeight(hour_2, season) {
   return arcSine(skyPart(1.0, sunMoment(hour_2, season), 0.0, 54.0, 0.0));
 }
 
-// Signal, the same for all who use it, deg -- pier.caltrin:14: sun { latitude 54deg; date season }
+// Signal, the same for all who use it, deg -- pier.caltrin:15: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunAzimuth(hour_2, season) {
   const sunMomentNow = sunMoment(hour_2, season);
@@ -1076,64 +1351,64 @@ function beamStrength(x) {
   return 1.0;
 }
 
-// Signal, the same for all who use it, m -- pier.caltrin:14: sun { latitude 54deg; date season }
+// Signal, the same for all who use it, m -- pier.caltrin:15: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunAimX(hour_2, season) {
   return -skyPart(0.0, sunMoment(hour_2, season), 0.0, 54.0, 0.0);
 }
 
-// Signal, the same for all who use it, m -- pier.caltrin:14: sun { latitude 54deg; date season }
+// Signal, the same for all who use it, m -- pier.caltrin:15: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunAimY(hour_2, season) {
   return -skyPart(1.0, sunMoment(hour_2, season), 0.0, 54.0, 0.0);
 }
 
-// Signal, the same for all who use it, m -- pier.caltrin:14: sun { latitude 54deg; date season }
+// Signal, the same for all who use it, m -- pier.caltrin:15: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunAimZ(hour_2, season) {
   return -skyPart(2.0, sunMoment(hour_2, season), 0.0, 54.0, 0.0);
 }
 
-// Signal, the same for all who use it, h -- pier.caltrin:14: sun { latitude 54deg; date season }
+// Signal, the same for all who use it, h -- pier.caltrin:15: sun { latitude 54deg; date season }
 /** @param {number} season @returns {number} */
 function sunRise(season) {
   return sunHour(-1.0, sunDay(season), 54.0, 0.0, -0.014538080502491512);
 }
 
-// Signal, the same for all who use it, h -- pier.caltrin:14: sun { latitude 54deg; date season }
+// Signal, the same for all who use it, h -- pier.caltrin:15: sun { latitude 54deg; date season }
 /** @param {number} season @returns {number} */
 function sunSet(season) {
   return sunHour(1.0, sunDay(season), 54.0, 0.0, -0.014538080502491512);
 }
 
-// Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season }
+// Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunDaylight(hour_2, season) {
   return between(0.0, 1.0, easeSmooth(within((sunHeight(hour_2, season) + 6.0) / 12.0, 0.0, 1.0)));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season }
+// Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunColorR(hour_2, season) {
   const sunHeightNow = sunHeight(hour_2, season);
   return lightR(beamColorL(sunHeightNow), beamColorM(sunHeightNow), beamColorS(sunHeightNow));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season }
+// Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunColorG(hour_2, season) {
   const sunHeightNow = sunHeight(hour_2, season);
   return lightG(beamColorL(sunHeightNow), beamColorM(sunHeightNow), beamColorS(sunHeightNow));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season }
+// Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunColorB(hour_2, season) {
   const sunHeightNow = sunHeight(hour_2, season);
   return lightB(beamColorL(sunHeightNow), beamColorM(sunHeightNow), beamColorS(sunHeightNow));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season }
+// Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunStrength(hour_2, season) {
   return beamStrength(sunHeight(hour_2, season));
@@ -1145,7 +1420,7 @@ function moonMoment(hour_2, season) {
   return season - wrapTime(season, 1.0) + 9130.5 + hour_2 / 24.0;
 }
 
-// Signal, the same for all who use it, deg -- pier.caltrin:15: moon { age 9 + days }
+// Signal, the same for all who use it, deg -- pier.caltrin:16: moon { age 9 + days }
 /** @param {number} hour_2 @param {number} days_2 @param {number} season @returns {number} */
 function moonHeight(hour_2, days_2, season) {
   return arcSine(skyPart(1.0, moonMoment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0,
@@ -1169,62 +1444,62 @@ function moonByAge(x) {
   return 1.0;
 }
 
-// Signal, the same for all who use it, m -- pier.caltrin:15: moon { age 9 + days }
+// Signal, the same for all who use it, m -- pier.caltrin:16: moon { age 9 + days }
 /** @param {number} hour_2 @param {number} days_2 @param {number} season @returns {number} */
 function moonAimX(hour_2, days_2, season) {
   return -skyPart(0.0, moonMoment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0, 0.0);
 }
 
-// Signal, the same for all who use it, m -- pier.caltrin:15: moon { age 9 + days }
+// Signal, the same for all who use it, m -- pier.caltrin:16: moon { age 9 + days }
 /** @param {number} hour_2 @param {number} days_2 @param {number} season @returns {number} */
 function moonAimY(hour_2, days_2, season) {
   return -skyPart(1.0, moonMoment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0, 0.0);
 }
 
-// Signal, the same for all who use it, m -- pier.caltrin:15: moon { age 9 + days }
+// Signal, the same for all who use it, m -- pier.caltrin:16: moon { age 9 + days }
 /** @param {number} hour_2 @param {number} days_2 @param {number} season @returns {number} */
 function moonAimZ(hour_2, days_2, season) {
   return -skyPart(2.0, moonMoment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0, 0.0);
 }
 
-// Signal, the same for all who use it -- pier.caltrin:15: moon { age 9 + days }
+// Signal, the same for all who use it -- pier.caltrin:16: moon { age 9 + days }
 /** @param {number} hour_2 @param {number} days_2 @param {number} season @returns {number} */
 function moonStrength(hour_2, days_2, season) {
   return beamStrength(moonHeight(hour_2, days_2, season)) *
     moonByAge(triangleLevel((9.0 + days_2 + hour_2 / 24.0) / 29.530588));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:17: window dark from sun.set to sun.rise over 00:30 after
+// Signal, the same for all who use it -- pier.caltrin:18: window dark from sun.set to sun.rise over 00:30 after
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function dark(hour_2, season) {
   return easeSmooth(within(windowLevel(hour_2, sunSet(season), 0.5, sunRise(season), 0.5), 0.0, 1.0));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:20: night from 21:30 over 01:00 before tint #7f9fd8
+// Signal, the same for all who use it -- pier.caltrin:21: night from 21:30 over 01:00 before tint #7f9fd8
 /** @param {number} hour_2 @returns {number} */
 function watchNight(hour_2) {
   return easeSmooth(within(windowLevel(hour_2, 20.5, 1.0, 4.5, 1.0), 0.0, 1.0));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:21: morning from 05:00 over 01:00 tint #a9c4b4
+// Signal, the same for all who use it -- pier.caltrin:22: morning from 05:00 over 01:00 tint #a9c4b4
 /** @param {number} hour_2 @returns {number} */
 function watchMorning(hour_2) {
   return easeSmooth(within(windowLevel(hour_2, 4.5, 1.0, 8.75, 1.5), 0.0, 1.0));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:22: forenoon from 09:30 over 01:30 tint #fff6e4
+// Signal, the same for all who use it -- pier.caltrin:23: forenoon from 09:30 over 01:30 tint #fff6e4
 /** @param {number} hour_2 @returns {number} */
 function watchForenoon(hour_2) {
   return easeSmooth(within(windowLevel(hour_2, 8.75, 1.5, 14.0, 2.0), 0.0, 1.0));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:23: evening from 15:00 over 02:00 tint #ffcf8a
+// Signal, the same for all who use it -- pier.caltrin:24: evening from 15:00 over 02:00 tint #ffcf8a
 /** @param {number} hour_2 @returns {number} */
 function watchEvening(hour_2) {
   return easeSmooth(within(windowLevel(hour_2, 14.0, 2.0, 20.5, 1.0), 0.0, 1.0));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:19: phases watch (how the pier's people share the day out)
+// Signal, the same for all who use it -- pier.caltrin:20: phases watch (how the pier's people share the day out)
 /** @param {number} hour_2 @returns {number} */
 function watchTintR(hour_2) {
   const watchNightNow = watchNight(hour_2);
@@ -1240,7 +1515,7 @@ function watchTintR(hour_2) {
     0.9422944153106793));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:19: phases watch (how the pier's people share the day out)
+// Signal, the same for all who use it -- pier.caltrin:20: phases watch (how the pier's people share the day out)
 /** @param {number} hour_2 @returns {number} */
 function watchTintG(hour_2) {
   const watchNightNow = watchNight(hour_2);
@@ -1256,7 +1531,7 @@ function watchTintG(hour_2) {
     0.9422944153106793));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:19: phases watch (how the pier's people share the day out)
+// Signal, the same for all who use it -- pier.caltrin:20: phases watch (how the pier's people share the day out)
 /** @param {number} hour_2 @returns {number} */
 function watchTintB(hour_2) {
   const watchNightNow = watchNight(hour_2);
@@ -1272,7 +1547,7 @@ function watchTintB(hour_2) {
     0.9422944153106793));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:28: switch power (what the generator gives)
+// Signal, the same for all who use it -- pier.caltrin:29: switch power (what the generator gives)
 /** @param {number} t_2 @param {boolean} powerOn @param {number} powerSince @param {number} powerFrom @returns {number} */
 function power(t_2, powerOn, powerSince, powerFrom) {
   return powerOn ? (powerSince + 2.0 > t_2 ?
@@ -1280,7 +1555,33 @@ function power(t_2, powerOn, powerSince, powerFrom) {
     (powerSince + 0.06 > t_2 ? between(powerFrom, 0.0, within((t_2 - powerSince) / 0.06, 0.0, 1.0)) : 0.0);
 }
 
-// Curve over x seconds -- pier.caltrin:37: curve hunting (the generator hunts, an odd 7.3 s a turn)
+// Signal, the same for all who use it -- pier.caltrin:35: modes warning (what the sea is doing)
+/** @param {number} t_2 @param {number} warningMode @param {number} warningEntered @param {number} warningWay @param {number} warningFromWatch @returns {number} */
+function warningWatch(t_2, warningMode, warningEntered, warningWay, warningFromWatch) {
+  const oddOne = warningWay === 0.0;
+  const oddOne_2 = warningWay === 1.0;
+  const part = warningMode === 1.0 ? 1.0 : 0.0;
+  return (oddOne ? warningEntered + 3.0 > t_2 :
+    (oddOne_2 ? warningEntered + 0.4 > t_2 : warningEntered + 5.0 > t_2)) ?
+    between(warningFromWatch, part, oddOne ? within((t_2 - warningEntered) / 3.0, 0.0, 1.0) :
+    (oddOne_2 ? within((t_2 - warningEntered) / 0.4, 0.0, 1.0) :
+    within((t_2 - warningEntered) / 5.0, 0.0, 1.0))) : part;
+}
+
+// Signal, the same for all who use it -- pier.caltrin:35: modes warning (what the sea is doing)
+/** @param {number} t_2 @param {number} warningMode @param {number} warningEntered @param {number} warningWay @param {number} warningFromAlarm @returns {number} */
+function warningAlarm(t_2, warningMode, warningEntered, warningWay, warningFromAlarm) {
+  const oddOne = warningWay === 0.0;
+  const oddOne_2 = warningWay === 1.0;
+  const part = warningMode === 2.0 ? 1.0 : 0.0;
+  return (oddOne ? warningEntered + 3.0 > t_2 :
+    (oddOne_2 ? warningEntered + 0.4 > t_2 : warningEntered + 5.0 > t_2)) ?
+    between(warningFromAlarm, part, oddOne ? within((t_2 - warningEntered) / 3.0, 0.0, 1.0) :
+    (oddOne_2 ? within((t_2 - warningEntered) / 0.4, 0.0, 1.0) :
+    within((t_2 - warningEntered) / 5.0, 0.0, 1.0))) : part;
+}
+
+// Curve over x seconds -- pier.caltrin:45: curve hunting (the generator hunts, an odd 7.3 s a turn)
 /** @param {number} x @returns {number} */
 function hunting(x) {
   if (x < 1.4) return 1.0;
@@ -1291,7 +1592,7 @@ function hunting(x) {
   return 1.0;
 }
 
-// Curve over x degrees -- pier.caltrin:47: curve morning (the sky by the height of the sun, grey-green before noon)
+// Curve over x degrees -- pier.caltrin:55: curve morning (the sky by the height of the sun, grey-green before noon)
 /** @param {number} x @returns {number} */
 function morningL(x) {
   if (x < -9.0) return 0.1832537775717708;
@@ -1302,7 +1603,7 @@ function morningL(x) {
   return 0.815261524672906;
 }
 
-// Curve over x degrees -- pier.caltrin:47: curve morning (the sky by the height of the sun, grey-green before noon)
+// Curve over x degrees -- pier.caltrin:55: curve morning (the sky by the height of the sun, grey-green before noon)
 /** @param {number} x @returns {number} */
 function morningM(x) {
   if (x < -9.0) return 0.19279209182171184;
@@ -1313,7 +1614,7 @@ function morningM(x) {
   return 0.8257141873804227;
 }
 
-// Curve over x degrees -- pier.caltrin:47: curve morning (the sky by the height of the sun, grey-green before noon)
+// Curve over x degrees -- pier.caltrin:55: curve morning (the sky by the height of the sun, grey-green before noon)
 /** @param {number} x @returns {number} */
 function morningS(x) {
   if (x < -9.0) return 0.22522903602175648;
@@ -1324,7 +1625,7 @@ function morningS(x) {
   return 0.8427935103935588;
 }
 
-// Curve over x degrees -- pier.caltrin:55: curve evening (and brass after it)
+// Curve over x degrees -- pier.caltrin:63: curve evening (and brass after it)
 /** @param {number} x @returns {number} */
 function eveningL(x) {
   if (x < -9.0) return 0.1832537775717708;
@@ -1335,7 +1636,7 @@ function eveningL(x) {
   return 0.815261524672906;
 }
 
-// Curve over x degrees -- pier.caltrin:55: curve evening (and brass after it)
+// Curve over x degrees -- pier.caltrin:63: curve evening (and brass after it)
 /** @param {number} x @returns {number} */
 function eveningM(x) {
   if (x < -9.0) return 0.19279209182171184;
@@ -1346,7 +1647,7 @@ function eveningM(x) {
   return 0.8257141873804227;
 }
 
-// Curve over x degrees -- pier.caltrin:55: curve evening (and brass after it)
+// Curve over x degrees -- pier.caltrin:63: curve evening (and brass after it)
 /** @param {number} x @returns {number} */
 function eveningS(x) {
   if (x < -9.0) return 0.22522903602175648;
@@ -1357,7 +1658,7 @@ function eveningS(x) {
   return 0.8427935103935588;
 }
 
-// Curve over x seconds -- pier.caltrin:63: curve breathing
+// Curve over x seconds -- pier.caltrin:71: curve breathing
 /** @param {number} x @returns {number} */
 function breathing(x) {
   if (x < 0.0) return 0.18;
@@ -1367,7 +1668,7 @@ function breathing(x) {
   return 0.92;
 }
 
-// Curve over x seconds -- pier.caltrin:69: curve warming (a cold tube: it strikes twice, then comes up)
+// Curve over x seconds -- pier.caltrin:77: curve warming (a cold tube: it strikes twice, then comes up)
 /** @param {number} x @returns {number} */
 function warming(x) {
   if (x < 0.3) return 0.0;
@@ -1378,29 +1679,31 @@ function warming(x) {
   return 1.0;
 }
 
-// Curve over x seconds -- pier.caltrin:78: curve boarding (the gangway is lit up while people come and go)
+// Curve over x seconds -- pier.caltrin:86: curve opening (the lamp at the gate winks when it opens, and stays)
 /** @param {number} x @returns {number} */
-function boarding(x) {
+function opening(x) {
   if (x < 0.0) return 0.0;
-  if (x < 2.5) return between(0.0, 1.0, easeSmooth(x / 2.5));
-  if (x < 20.0) return 1.0;
-  if (x < 24.0) return between(1.0, 0.0, easeSmooth((x - 20.0) / 4.0));
+  if (x < 0.15) return between(0.0, 1.0, easeBezier(x / 0.15, 0.0, 0.0, 0.58, 1.0));
+  if (x < 0.4) return between(1.0, 0.3, easeSmooth((x - 0.15) / 0.25));
+  if (x < 0.7) return between(0.3, 1.0, easeSmooth((x - 0.4) / 0.29999999999999993));
+  if (x < 14.0) return 1.0;
+  if (x < 17.0) return between(1.0, 0.0, easeSmooth((x - 14.0) / 3.0));
   return 0.0;
 }
 
-// Signal, the same for all who use it -- pier.caltrin:85: signal supply = loop(hunting) * (3% + 97% * power) (a brown trace stays, never black)
-/** @param {number} t_2 @param {boolean} powerOn @param {number} powerSince @param {number} powerFrom @returns {number} */
-function supply(t_2, powerOn, powerSince, powerFrom) {
-  return hunting(wrapTime(t_2, 7.3)) * (0.03 + 0.97 * power(t_2, powerOn, powerSince, powerFrom));
+// Signal, the same for all who use it -- pier.caltrin:95: signal supply = loop(hunting)
+/** @param {number} t_2 @returns {number} */
+function supply(t_2) {
+  return hunting(wrapTime(t_2, 7.3));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:86: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
+// Signal, the same for all who use it -- pier.caltrin:96: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function afternoon(hour_2, season) {
   return between(0.0, 1.0, easeSmooth(within((sunAzimuth(hour_2, season) - 160.0) / 40.0, 0.0, 1.0)));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:87: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+// Signal, the same for all who use it -- pier.caltrin:97: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function clearSkyR(hour_2, season) {
   const sunHeightNow = sunHeight(hour_2, season);
@@ -1424,7 +1727,7 @@ function clearSkyR(hour_2, season) {
     afternoonNow));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:87: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+// Signal, the same for all who use it -- pier.caltrin:97: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function clearSkyG(hour_2, season) {
   const sunHeightNow = sunHeight(hour_2, season);
@@ -1448,7 +1751,7 @@ function clearSkyG(hour_2, season) {
     afternoonNow));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:87: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+// Signal, the same for all who use it -- pier.caltrin:97: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function clearSkyB(hour_2, season) {
   const sunHeightNow = sunHeight(hour_2, season);
@@ -1472,7 +1775,7 @@ function clearSkyB(hour_2, season) {
     afternoonNow));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:88: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+// Signal, the same for all who use it -- pier.caltrin:98: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 /** @param {number} hour_2 @param {number} season @param {number} weatherOvercast @returns {number} */
 function skyR(hour_2, season, weatherOvercast) {
   const clearSkyNowR = clearSkyR(hour_2, season);
@@ -1492,7 +1795,7 @@ function skyR(hour_2, season, weatherOvercast) {
     coneS(colorNowR, colorNowG, colorNowB), weatherOvercast));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:88: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+// Signal, the same for all who use it -- pier.caltrin:98: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 /** @param {number} hour_2 @param {number} season @param {number} weatherOvercast @returns {number} */
 function skyG(hour_2, season, weatherOvercast) {
   const clearSkyNowR = clearSkyR(hour_2, season);
@@ -1512,7 +1815,7 @@ function skyG(hour_2, season, weatherOvercast) {
     coneS(colorNowR, colorNowG, colorNowB), weatherOvercast));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:88: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+// Signal, the same for all who use it -- pier.caltrin:98: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 /** @param {number} hour_2 @param {number} season @param {number} weatherOvercast @returns {number} */
 function skyB(hour_2, season, weatherOvercast) {
   const clearSkyNowR = clearSkyR(hour_2, season);
@@ -1532,19 +1835,19 @@ function skyB(hour_2, season, weatherOvercast) {
     coneS(colorNowR, colorNowG, colorNowB), weatherOvercast));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:89: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
+// Signal, the same for all who use it -- pier.caltrin:99: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
 /** @param {number} hour_2 @param {number} season @param {number} weatherOvercast @returns {number} */
 function overhead(hour_2, season, weatherOvercast) {
   return sunDaylight(hour_2, season) * between(1.0, 0.35, weatherOvercast);
 }
 
-// Behaviour, one for each use -- pier.caltrin:91: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
+// Behaviour, one for each use -- pier.caltrin:101: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
 /** @param {number} t_2 @param {number} key @param {number} floor @returns {number} */
 function buzzing(t_2, key, floor) {
   return between(floor, 1.0, heldLevel(t_2, chanceKey(key, 0xc3f69953), 6.666666666666667, 0.3));
 }
 
-// Behaviour, one for each use -- pier.caltrin:93: behaviour guttering(depth = 35%, draught = 400ms)
+// Behaviour, one for each use -- pier.caltrin:103: behaviour guttering(depth = 35%, draught = 400ms)
 /** @param {number} t_2 @param {number} key @param {number} depth @param {number} draught @returns {number} */
 function guttering(t_2, key, depth, draught) {
   const flame = 0.8 + 0.19999999999999996 *
@@ -1562,6 +1865,52 @@ function harbourLightRhythm(x) {
   if (x < 1.2000000000000002) return 0.0;
   if (x < 1.6) return 1.0;
   if (x < 6.0) return 0.0;
+  return 1.0;
+}
+
+// Signal, the same for all who use it, s
+/** @param {number} t_2 @param {number} dockingStarted @returns {number} */
+function dockingAt(t_2, dockingStarted) {
+  return dockingStarted > -1500000000.0 ?
+    greatest(t_2 - dockingStarted, dockingStarted + 1.0 > t_2 ? 0.0 :
+    (dockingStarted + 2.5 > t_2 ? 1.0 :
+    (dockingStarted + 18.0 > t_2 ? 2.5 :
+    (dockingStarted + 20.0 > t_2 ? 18.0 : (dockingStarted + 24.0 > t_2 ? 20.0 : 24.0))))) : -1.0;
+}
+
+// Curve over x seconds
+/** @param {number} x @returns {number} */
+function dockingWeight(x) {
+  if (x < 0.0) return 0.0;
+  if (x < 1.0) return between(0.0, 1.0, easeSmooth(x / 1.0));
+  if (x < 20.0) return 1.0;
+  if (x < 24.0) return between(1.0, 0.0, easeSmooth((x - 20.0) / 4.0));
+  return 0.0;
+}
+
+// Curve over x seconds, lm
+/** @param {number} x @returns {number} */
+function dockingGangwayIntensity(x) {
+  if (x < 2.5) return 1500.0;
+  if (x < 18.0) return between(1500.0, 900.0, easeSmooth((x - 2.5) / 15.5));
+  return 900.0;
+}
+
+// Curve over x seconds
+/** @param {number} x @returns {number} */
+function dockingWeight_2(x) {
+  if (x < 0.0) return 0.0;
+  if (x < 2.5) return between(0.0, 1.0, easeSmooth(x / 2.5));
+  if (x < 20.0) return 1.0;
+  if (x < 24.0) return between(1.0, 0.0, easeSmooth((x - 20.0) / 4.0));
+  return 0.0;
+}
+
+// Curve over x seconds
+/** @param {number} x @returns {number} */
+function warningLampRhythm(x) {
+  if (x < 0.3) return 1.0;
+  if (x < 1.0) return 0.0;
   return 1.0;
 }
 
@@ -1955,6 +2304,17 @@ function sunHour(side, days, latitude, longitude, sine) {
   return hourOf(hour);
 }
 
+/**
+ * The first whole number of 1/120 s after a moment.
+ * @param {number} t
+ * @returns {number}
+ */
+function nextLook(t) {
+  const n = roundDown(t * 120.0) + 1.0;
+  const look = n / 120.0;
+  return look > t ? look : (n + 1.0) / 120.0;
+}
+
 /** @param {number} x @returns {number} */
 function cubeRoot(x) {
   let scale = 1.0;
@@ -2054,7 +2414,9 @@ export function selfTest() {
   if (readHarbourLight(run).intensity !== 0.0) wrong += 1;
   if (readStandby(run, 0).intensity !== 4.570737838745117) wrong += 1;
   if (readEdgeLamp(run, 0).intensity !== 11.846709251403809) wrong += 1;
-  if (readGangway(run).intensity !== 15.75) wrong += 1;
+  if (readGangway(run).intensity !== 16.0) wrong += 1;
+  if (readGateLamp(run).intensity !== 0.0) wrong += 1;
+  if (readWarningLamp(run).intensity !== 0.0) wrong += 1;
   if (readSunlight(run).intensity !== 0.0) wrong += 1;
   if (readMoonlight(run).intensity !== 0.030565625056624413) wrong += 1;
   if (readDeck(run).intensity !== 1.350000023841858) wrong += 1;
@@ -2063,26 +2425,5 @@ export function selfTest() {
   if (readFog(run).value !== 0.30000001192092896) wrong += 1;
   if (readViewRange(run).value !== 675.0) wrong += 1;
   if (readStars(run, 0).level !== 0.44333261251449585) wrong += 1;
-  run = start(42);
-  advance(run, 61.3);
-  if (readMast(run, 3).intensity !== 5593.17138671875) wrong += 1;
-  if (readFogLamp(run, 0).intensity !== 85.20511627197266) wrong += 1;
-  if (readQuayGlow(run, 3).intensity !== 420.0) wrong += 1;
-  if (readQuayCore(run, 3).intensity !== 635.0443725585938) wrong += 1;
-  if (readTicketHatch(run).intensity !== 347.4648132324219) wrong += 1;
-  if (readPane(run, 3).intensity !== 55.0) wrong += 1;
-  if (readWeld(run).intensity !== 0.0) wrong += 1;
-  if (readHarbourLight(run).intensity !== 2600.0) wrong += 1;
-  if (readStandby(run, 3).intensity !== 12.055668830871582) wrong += 1;
-  if (readEdgeLamp(run, 3).intensity !== 3.907547950744629) wrong += 1;
-  if (readGangway(run).intensity !== 315.0) wrong += 1;
-  if (readSunlight(run).intensity !== 0.0) wrong += 1;
-  if (readMoonlight(run).intensity !== 0.03227391093969345) wrong += 1;
-  if (readDeck(run).intensity !== 1.3440881967544556) wrong += 1;
-  if (readSkyTint(run).value[0] !== 0.004024717025458813) wrong += 1;
-  if (readDustTint(run).value[0] !== 1.0020102262496948) wrong += 1;
-  if (readFog(run).value !== 0.30000001192092896) wrong += 1;
-  if (readViewRange(run).value !== 675.0) wrong += 1;
-  if (readStars(run, 3).level !== 0.3811180889606476) wrong += 1;
   return wrong;
 }

@@ -2,7 +2,7 @@
 //!
 //! Change the lightbook and export again rather than this file.
 //!
-//! No dependency, no heap, no globals. A run is a plain value of 216 bytes: copy it to save it.
+//! No dependency, no heap, no globals. A run is a plain value of 280 bytes: copy it to save it.
 //! Values are computed when they are read, at any moment, in any order, at the same cost.
 //!
 //! Host loop:
@@ -20,10 +20,10 @@
 /// The book's own seed.
 pub const SEED: u32 = 41;
 
-/// Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:12: choice weather { fair, overcast } over 20s
+/// Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:13: choice weather { fair, overcast } over 20s
 #[allow(dead_code)]
 pub const WEATHER_FAIR: u32 = 0;
-/// Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:12: choice weather { fair, overcast } over 20s
+/// Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:13: choice weather { fair, overcast } over 20s
 #[allow(dead_code)]
 pub const WEATHER_OVERCAST: u32 = 1;
 
@@ -51,17 +51,35 @@ pub struct Run {
     /// number
     mist: f64,
     /// number
+    swell: f64,
+    /// number
     season: f64,
-    /// s, when it happened last
-    ferry_docks_last: f64,
     /// whether it is on, or on its way there
     power_on: bool,
     /// s, when it was turned
     power_since: f64,
     /// how far it was on then
     power_from: f64,
+    /// which mode is at hand, counted from 0
+    warning_mode: f64,
+    /// s, when it was entered
+    warning_entered: f64,
+    /// which of its crossfades it takes
+    warning_way: f64,
+    /// how much it counted then
+    warning_from_watch: f64,
+    /// how much it counted then
+    warning_from_alarm: f64,
+    /// whether the condition held
+    warning_rule1_seen: bool,
+    /// s, when that became so
+    warning_rule1_since: f64,
     /// number
     quay_cock: [f64; 12],
+    /// s, when it was started
+    docking_started: f64,
+    /// s, when it happened last
+    gate_opens_last: f64,
 }
 
 impl Run {
@@ -78,18 +96,53 @@ impl Run {
             weather_since: -2e9,
             weather_from: [1.0, 0.0],
             mist: 0.3,
+            swell: 0.2,
             season: 324.0,
-            ferry_docks_last: -2000000000.0,
             power_on: true,
             power_since: -2000000000.0,
             power_from: 1.0,
+            warning_mode: 0.0,
+            warning_entered: -2000000000.0,
+            warning_way: 0.0,
+            warning_from_watch: 0.0,
+            warning_from_alarm: 0.0,
+            warning_rule1_seen: false,
+            warning_rule1_since: -2000000000.0,
             quay_cock: [1.0; 12],
+            docking_started: -2000000000.0,
+            gate_opens_last: -2000000000.0,
         }
     }
 
     /// Goes to a moment of the run, in seconds since its start.
     pub fn advance(&mut self, to: f64) {
-        self.now = clean_moment(to);
+        let end = clean_moment(to);
+        for _ in 0..10000 {
+            let (mut next, mut which) = (self.due_warning_rule1_look(), 0);
+            let due = self.due_warning_rule1();
+            if due < next {
+                (next, which) = (due, 1);
+            }
+            let due = self.due_warning_rule2();
+            if due < next {
+                (next, which) = (due, 2);
+            }
+            let due = self.due_gate_opens();
+            if due < next {
+                (next, which) = (due, 3);
+            }
+            if next > end {
+                break;
+            }
+            self.now = next;
+            match which {
+                0 => self.happen_warning_rule1_look(),
+                1 => self.happen_warning_rule1(),
+                2 => self.happen_warning_rule2(),
+                _ => self.happen_gate_opens(),
+            }
+        }
+        self.now = end;
     }
 
     /// Goes on by some seconds. Steps add up their rounding; `advance` does not.
@@ -97,13 +150,25 @@ impl Run {
         self.advance(self.now + seconds);
     }
 
-    /// Event, fired by the game -- pier.caltrin:26: event ferry_docks, power_cut, power_back (the game fires these)
-    pub fn fire_ferry_docks(&mut self) {
-        let t = self.now;
-        self.ferry_docks_last = t;
+    /// Lets happen at once what follows from what the game did; at moment 0 that is how the run starts.
+    fn settle(&mut self) {
+        if self.now > 0.0 {
+            self.advance(self.now);
+        }
     }
 
-    /// Event, fired by the game -- pier.caltrin:26: event ferry_docks, power_cut, power_back (the game fires these)
+    /// Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
+    pub fn fire_ferry_docks(&mut self) {
+        let t = self.now;
+        let docking_started = self.docking_started;
+        let turns = !(docking_started > -1500000000.0 && docking_started + 24.0 > t);
+        if turns {
+            self.docking_started = t;
+        }
+        self.settle();
+    }
+
+    /// Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
     pub fn fire_power_cut(&mut self) {
         let t = self.now;
         let turns = self.power_on;
@@ -113,9 +178,10 @@ impl Run {
             self.power_since = t;
             self.power_from = next_power_from;
         }
+        self.settle();
     }
 
-    /// Event, fired by the game -- pier.caltrin:26: event ferry_docks, power_cut, power_back (the game fires these)
+    /// Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
     pub fn fire_power_back(&mut self) {
         let t = self.now;
         let turns = !self.power_on;
@@ -125,6 +191,104 @@ impl Run {
             self.power_since = t;
             self.power_from = next_power_from;
         }
+        self.settle();
+    }
+
+    /// Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
+    pub fn fire_all_clear(&mut self) {
+        let t = self.now;
+        let turns = !(self.warning_mode == 0.0);
+        let next_warning_from_watch = warning_watch(t, self.warning_mode, self.warning_entered,
+            self.warning_way, self.warning_from_watch);
+        let next_warning_from_alarm = warning_alarm(t, self.warning_mode, self.warning_entered,
+            self.warning_way, self.warning_from_alarm);
+        if turns {
+            self.warning_mode = 0.0;
+            self.warning_entered = t;
+            self.warning_from_watch = next_warning_from_watch;
+            self.warning_from_alarm = next_warning_from_alarm;
+            self.warning_way = 2.0;
+        }
+        self.settle();
+    }
+
+    /// When `warning.rule1.look` happens next.
+    fn due_warning_rule1_look(&self) -> f64 {
+        let t = self.now;
+        let part = self.swell > 0.5;
+        let warning_rule1_seen = self.warning_rule1_seen;
+        if (part && !warning_rule1_seen) ||
+            (!part && warning_rule1_seen) { greatest(t,
+            next_look(self.warning_rule1_since)) } else { 2000000000.0 }
+    }
+
+    /// Event, happens by itself
+    fn happen_warning_rule1_look(&mut self) {
+        let t = self.now;
+        let part = self.swell > 0.5;
+        let warning_rule1_seen = self.warning_rule1_seen;
+        let turns = (part && !warning_rule1_seen) || (!part && warning_rule1_seen);
+        if turns {
+            self.warning_rule1_seen = part;
+            self.warning_rule1_since = t;
+        }
+    }
+
+    /// When `warning.rule1` happens next.
+    fn due_warning_rule1(&self) -> f64 {
+        let t = self.now;
+        let warning_entered = self.warning_entered;
+        if self.warning_rule1_seen && self.warning_mode == 0.0 { greatest(t,
+            greatest(next_look(warning_entered),
+            greatest(self.warning_rule1_since, greatest(warning_entered, 0.0)) + 2.0)) } else { 2000000000.0 }
+    }
+
+    /// Event, happens by itself
+    fn happen_warning_rule1(&mut self) {
+        let t = self.now;
+        let next_warning_from_watch = warning_watch(t, self.warning_mode, self.warning_entered,
+            self.warning_way, self.warning_from_watch);
+        let next_warning_from_alarm = warning_alarm(t, self.warning_mode, self.warning_entered,
+            self.warning_way, self.warning_from_alarm);
+        self.warning_mode = 1.0;
+        self.warning_entered = t;
+        self.warning_from_watch = next_warning_from_watch;
+        self.warning_from_alarm = next_warning_from_alarm;
+        self.warning_way = 0.0;
+    }
+
+    /// When `warning.rule2` happens next.
+    fn due_warning_rule2(&self) -> f64 {
+        let t = self.now;
+        if self.swell > 0.8 && self.warning_mode == 1.0 { greatest(t,
+            next_look(self.warning_entered)) } else { 2000000000.0 }
+    }
+
+    /// Event, happens by itself
+    fn happen_warning_rule2(&mut self) {
+        let t = self.now;
+        let next_warning_from_watch = warning_watch(t, self.warning_mode, self.warning_entered,
+            self.warning_way, self.warning_from_watch);
+        let next_warning_from_alarm = warning_alarm(t, self.warning_mode, self.warning_entered,
+            self.warning_way, self.warning_from_alarm);
+        self.warning_mode = 2.0;
+        self.warning_entered = t;
+        self.warning_from_watch = next_warning_from_watch;
+        self.warning_from_alarm = next_warning_from_alarm;
+        self.warning_way = 1.0;
+    }
+
+    /// When `gate_opens` happens next.
+    fn due_gate_opens(&self) -> f64 {
+        let docking_started = self.docking_started;
+        let part = docking_started + 4.0;
+        if docking_started > -1500000000.0 && part > self.gate_opens_last { part } else { 2000000000.0 }
+    }
+
+    /// Event, happens by itself -- pier.caltrin:201: +1.5s mark gate_opens
+    fn happen_gate_opens(&mut self) {
+        let t = self.now;
+        self.gate_opens_last = t;
     }
 
     /// Hours from the midnight of the day at which the clock was last touched.
@@ -198,23 +362,33 @@ impl Run {
         }
         self.weather_since = self.now;
         self.weather = option;
+        self.settle();
     }
 
     /// Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:10: input mist = 30% in 0%..100% (how thick it is: the game sets it, a knob until then)
     pub fn set_mist(&mut self, to: f64) {
         self.mist = clean_input(to, 0.0, 1.0, 0.3);
+        self.settle();
     }
 
-    /// Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:11: input season = 324 in 1..366 (the day of the year: 20 November until the game says so)
+    /// Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:11: input swell = 20% in 0%..100% (how high the sea goes)
+    pub fn set_swell(&mut self, to: f64) {
+        self.swell = clean_input(to, 0.0, 1.0, 0.2);
+        self.settle();
+    }
+
+    /// Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:12: input season = 324 in 1..366 (the day of the year: 20 November until the game says so)
     pub fn set_season(&mut self, to: f64) {
         self.season = clean_input(to, 1.0, 366.0, 324.0);
+        self.settle();
     }
 
-    /// Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:119: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
+    /// Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:129: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
     pub fn set_quay_cock(&mut self, index: u32, to: f64) {
         if let Some(one) = self.quay_cock.get_mut(index as usize) {
             *one = clean_input(to, 0.0, 1.0, 1.0);
         }
+        self.settle();
     }
 
     /// Reads lamps from `first` on, as many as there is room for.
@@ -224,18 +398,35 @@ impl Run {
         let dark_now = dark(hour, self.season);
         let intensity_base = 6200.0 * dark_now;
         let intensity_key = chance_key(self.seed, 0x1d19816b);
-        let supply_now = supply(t, self.power_on, self.power_since, self.power_from);
+        let supply_now = supply(t);
         let intensity_base_2 = 6200.0 * dark_now;
         let intensity_key_2 = chance_key(self.seed, 0xd065fa35);
-        let supply_now_2 = supply(t, self.power_on, self.power_since, self.power_from);
+        let supply_now_2 = supply(t);
+        let intensity_base_3 = between(0.03, 1.0, power(t, self.power_on, self.power_since, self.power_from));
+        let power_now = power(t, self.power_on, self.power_since, self.power_from);
+        let intensity_base_4 = 1.0 > power_now;
+        let intensity_base_5 = between(0.6143787151789374, 0.8260104981374541, power_now);
+        let intensity_base_6 = between(0.5425139545956855, 0.739707391072413, power_now);
+        let intensity_base_7 = between(0.41820949404943747, 0.5629148554993054, power_now);
+        let color_now_r = if intensity_base_4 { light_r(intensity_base_5, intensity_base_6,
+            intensity_base_7) } else { 1.0 };
+        let color_now_g = if intensity_base_4 { light_g(intensity_base_5, intensity_base_6,
+            intensity_base_7) } else { 0.28053215 };
+        let color_now_b = if intensity_base_4 { light_b(intensity_base_5, intensity_base_6,
+            intensity_base_7) } else { 0.017522722 };
+        let brightest = greatest(greatest(color_now_r, color_now_g), color_now_b);
+        let color_now_r_2 = share(color_now_r, greatest(greatest(color_now_r, color_now_g), color_now_b));
+        let color_now_g_2 = share(color_now_g, greatest(greatest(color_now_r, color_now_g), color_now_b));
+        let color_now_b_2 = share(color_now_b, greatest(greatest(color_now_r, color_now_g), color_now_b));
         for (n, lamp) in lamps.iter_mut().enumerate() {
             let index = first.wrapping_add(n as u32);
             *lamp = Mast {
-                intensity: to_single(if f64::from(index) == 5.0 { intensity_base *
+                intensity: to_single((if f64::from(index) == 5.0 { intensity_base *
                     buzzing(t, lamp_key(intensity_key, index), 0.2) *
                     supply_now } else { intensity_base_2 *
-                    buzzing(t, lamp_key(intensity_key_2, index), 0.85) * supply_now_2 }),
-                color: [1.0, 0.28053215, 0.017522722],
+                    buzzing(t, lamp_key(intensity_key_2, index), 0.85) * supply_now_2 }) * intensity_base_3 *
+                    brightest),
+                color: [to_single(color_now_r_2), to_single(color_now_g_2), to_single(color_now_b_2)],
                 reach_inner: 1.0,
                 reach_outer: 14.0,
                 cone_inner: 20.0,
@@ -262,7 +453,23 @@ impl Run {
         let intensity_base = 90.0 * needed;
         let intensity_key = chance_key(self.seed, 0xfd877ea2);
         let intensity_key_2 = chance_key(self.seed, 0xe338c449);
-        let supply_now = supply(t, self.power_on, self.power_since, self.power_from);
+        let supply_now = supply(t);
+        let intensity_base_2 = between(0.03, 1.0, power(t, self.power_on, self.power_since, self.power_from));
+        let power_now = power(t, self.power_on, self.power_since, self.power_from);
+        let intensity_base_3 = 1.0 > power_now;
+        let intensity_base_4 = between(0.6143787151789374, 0.8941695352865264, power_now);
+        let intensity_base_5 = between(0.5425139545956855, 0.8454330596660657, power_now);
+        let intensity_base_6 = between(0.41820949404943747, 0.7144274115928344, power_now);
+        let color_now_r = if intensity_base_3 { light_r(intensity_base_4, intensity_base_5,
+            intensity_base_6) } else { 1.0 };
+        let color_now_g = if intensity_base_3 { light_g(intensity_base_4, intensity_base_5,
+            intensity_base_6) } else { 0.54572445 };
+        let color_now_b = if intensity_base_3 { light_b(intensity_base_4, intensity_base_5,
+            intensity_base_6) } else { 0.19461784 };
+        let brightest = greatest(greatest(color_now_r, color_now_g), color_now_b);
+        let color_now_r_2 = share(color_now_r, greatest(greatest(color_now_r, color_now_g), color_now_b));
+        let color_now_g_2 = share(color_now_g, greatest(greatest(color_now_r, color_now_g), color_now_b));
+        let color_now_b_2 = share(color_now_b, greatest(greatest(color_now_r, color_now_g), color_now_b));
         let reach_outer_base = 12.0 - 10.0 * mist;
         for (n, lamp) in lamps.iter_mut().enumerate() {
             let index = first.wrapping_add(n as u32);
@@ -271,8 +478,9 @@ impl Run {
             *lamp = FogLamp {
                 intensity: to_single(intensity_base * alive *
                     (0.94 + 0.06000000000000005 *
-                    held_level(t, lamp_key(intensity_key_2, index), 25.0, 0.24999999999999994)) * supply_now),
-                color: [1.0, 0.54572445, 0.19461784],
+                    held_level(t, lamp_key(intensity_key_2, index), 25.0, 0.24999999999999994)) *
+                    supply_now * intensity_base_2 * brightest),
+                color: [to_single(color_now_r_2), to_single(color_now_g_2), to_single(color_now_b_2)],
                 reach_outer: (reach_outer_base) as f32,
                 position: [(4.0 + 18.0 * f64::from(index)) as f32, 4.0, -3.0],
             };
@@ -494,15 +702,55 @@ impl Run {
     /// Reads the lamp.
     pub fn read_gangway(&self) -> Gangway {
         let t = self.now;
-        let ferry_docks_last = self.ferry_docks_last;
+        let docking_at_now = docking_at(t, self.docking_started);
+        let docking_weight_now = docking_weight(docking_at_now);
+        let intensity_base = between(0.9010167023289669, 0.8640444967404417, docking_weight_now);
+        let intensity_base_2 = between(0.8563551629324132, 0.7976135602197533, docking_weight_now);
+        let intensity_base_3 = between(0.744272310693046, 0.5949687844818005, docking_weight_now);
+        let color_now_r = light_r(intensity_base, intensity_base_2, intensity_base_3);
+        let color_now_g = light_g(intensity_base, intensity_base_2, intensity_base_3);
+        let color_now_b = light_b(intensity_base, intensity_base_2, intensity_base_3);
         Gangway {
-            intensity: to_single(900.0 * warming(t) *
-                (0.35 + 0.65 * (if ferry_docks_last > -1500000000.0 { boarding(greatest(t - ferry_docks_last,
-                0.0)) } else { 0.0 }))),
-            color: [1.0, 0.57038677, 0.2592024],
+            intensity: to_single(between(320.0 * warming(t), docking_gangway_intensity(docking_at_now),
+                docking_weight_2(docking_at_now)) *
+                greatest(greatest(color_now_r, color_now_g), color_now_b)),
+            color: [to_single(share(color_now_r, greatest(greatest(color_now_r, color_now_g), color_now_b))),
+                to_single(share(color_now_g, greatest(greatest(color_now_r, color_now_g), color_now_b))),
+                to_single(share(color_now_b, greatest(greatest(color_now_r, color_now_g), color_now_b)))],
             reach_inner: 1.0,
             reach_outer: 8.0,
             position: [22.0, 2.0, 4.0],
+        }
+    }
+
+    /// Reads the lamp.
+    pub fn read_gate_lamp(&self) -> GateLamp {
+        let t = self.now;
+        let gate_opens_last = self.gate_opens_last;
+        GateLamp {
+            intensity: to_single(40.0 * (if gate_opens_last > -1500000000.0 { opening(greatest(t -
+                gate_opens_last, 0.0)) } else { 0.0 })),
+            color: [0.09758735, 1.0, 0.3231432],
+            reach_outer: 3.0,
+            position: [22.0, 1.0, 8.0],
+        }
+    }
+
+    /// Reads the lamp.
+    pub fn read_warning_lamp(&self) -> WarningLamp {
+        let t = self.now;
+        let intensity_base = between(0.1, 0.5, sine_level(wrap_time(t, 3.1) / 3.1));
+        let warning_lamp_rhythm_now = warning_lamp_rhythm(wrap_time(t, 1.0));
+        WarningLamp {
+            intensity: to_single(900.0 * least(greatest(intensity_base *
+                warning_watch(t, self.warning_mode, self.warning_entered, self.warning_way,
+                self.warning_from_watch) + warning_lamp_rhythm_now *
+                warning_alarm(t, self.warning_mode, self.warning_entered, self.warning_way,
+                self.warning_from_alarm), least(least(0.0, intensity_base), warning_lamp_rhythm_now)),
+                greatest(greatest(0.0, intensity_base), warning_lamp_rhythm_now))),
+            color: [1.0, 0.023153367, 0.0051815165],
+            reach_outer: 12.0,
+            position: [60.0, 10.0, 0.0],
         }
     }
 
@@ -564,8 +812,8 @@ impl Run {
         let color_base_3 = between(0.5886725379626864, cone_s(sky_now_r, sky_now_g, sky_now_b),
             sun_daylight_now);
         Deck {
-            intensity: (3.0 * (0.4 + 0.05 * supply(t, self.power_on, self.power_since, self.power_from)) +
-                2500.0 * overhead(hour, self.season, self.weather_weight(1))) as f32,
+            intensity: (3.0 * (0.4 + 0.05 * supply(t)) + 2500.0 *
+                overhead(hour, self.season, self.weather_weight(1))) as f32,
             color: [to_single(light_r(color_base, color_base_2, color_base_3)),
                 to_single(light_g(color_base, color_base_2, color_base_3)),
                 to_single(light_b(color_base, color_base_2, color_base_3))],
@@ -650,41 +898,41 @@ impl Run {
     }
 }
 
-/// A lamp of 8, index 0 to 7: spot -- pier.caltrin:99: light mast[8] spot (eight lamps, each with its own buzz)
+/// A lamp of 8, index 0 to 7: spot -- pier.caltrin:109: light mast[8] spot (eight lamps, each with its own buzz)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Mast {
-    /// lm -- pier.caltrin:105: intensity 6200lm * dark * buzzing() * supply
+    /// lm -- pier.caltrin:115: intensity 6200lm * dark * buzzing() * supply
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:104: color sodium
+    /// linear Rec. 709 -- pier.caltrin:114: color sodium
     pub color: [f32; 3],
-    /// m, full up to here -- pier.caltrin:103: reach 1m..14m
+    /// m, full up to here -- pier.caltrin:113: reach 1m..14m
     pub reach_inner: f32,
-    /// m, none from here on -- pier.caltrin:103: reach 1m..14m
+    /// m, none from here on -- pier.caltrin:113: reach 1m..14m
     pub reach_outer: f32,
-    /// degrees, full angle, full up to here -- pier.caltrin:102: cone 20deg..50deg
+    /// degrees, full angle, full up to here -- pier.caltrin:112: cone 20deg..50deg
     pub cone_inner: f32,
-    /// degrees, full angle, none from here on -- pier.caltrin:102: cone 20deg..50deg
+    /// degrees, full angle, none from here on -- pier.caltrin:112: cone 20deg..50deg
     pub cone_outer: f32,
-    /// m -- pier.caltrin:100: position (0m, 6m, 0m), (7m, 0m, 0m)
+    /// m -- pier.caltrin:110: position (0m, 6m, 0m), (7m, 0m, 0m)
     pub position: [f32; 3],
-    /// direction, of length 1 -- pier.caltrin:101: aim (0m, -1m, 0m)
+    /// direction, of length 1 -- pier.caltrin:111: aim (0m, -1m, 0m)
     pub aim: [f32; 3],
 }
 
-/// A lamp of 3, index 0 to 2: area -- pier.caltrin:109: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
+/// A lamp of 3, index 0 to 2: area -- pier.caltrin:119: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct FogLamp {
-    /// cd -- pier.caltrin:115: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
+    /// cd -- pier.caltrin:125: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:112: color #ffc37a
+    /// linear Rec. 709 -- pier.caltrin:122: color #ffc37a
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:111: reach 12m - 10m * mist
+    /// m, none from here on -- pier.caltrin:121: reach 12m - 10m * mist
     pub reach_outer: f32,
-    /// m -- pier.caltrin:110: position (4m, 4m, -3m), (18m, 0m, 0m)
+    /// m -- pier.caltrin:120: position (4m, 4m, -3m), (18m, 0m, 0m)
     pub position: [f32; 3],
 }
 
-/// A lamp of 12, index 0 to 11: point -- pier.caltrin:122: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% }
+/// A lamp of 12, index 0 to 11: point -- pier.caltrin:132: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% }
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct QuayGlow {
     /// lm
@@ -697,7 +945,7 @@ pub struct QuayGlow {
     pub position: [f32; 3],
 }
 
-/// A lamp of 12, index 0 to 11: point -- pier.caltrin:123: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r...
+/// A lamp of 12, index 0 to 11: point -- pier.caltrin:133: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r...
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct QuayCore {
     /// lm
@@ -712,170 +960,196 @@ pub struct QuayCore {
     pub offset: [f32; 3],
 }
 
-/// A lamp: point -- pier.caltrin:129: light ticket_hatch point (the hatch stands open to the wind)
+/// A lamp: point -- pier.caltrin:139: light ticket_hatch point (the hatch stands open to the wind)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct TicketHatch {
-    /// lm -- pier.caltrin:133: intensity 420lm * guttering(50%, draught 250ms)
+    /// lm -- pier.caltrin:143: intensity 420lm * guttering(50%, draught 250ms)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:132: color 2700K
+    /// linear Rec. 709 -- pier.caltrin:142: color 2700K
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:131: reach 5m
+    /// m, none from here on -- pier.caltrin:141: reach 5m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:130: position (31m, 2m, 5m)
+    /// m -- pier.caltrin:140: position (31m, 2m, 5m)
     pub position: [f32; 3],
 }
 
-/// A lamp of 6, index 0 to 5: area -- pier.caltrin:136: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
+/// A lamp of 6, index 0 to 5: area -- pier.caltrin:146: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Pane {
-    /// cd -- pier.caltrin:143: intensity 55cd * dim * awake
+    /// cd -- pier.caltrin:153: intensity 55cd * dim * awake
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:140: color #ffcf9a
+    /// linear Rec. 709 -- pier.caltrin:150: color #ffcf9a
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:139: reach 6m
+    /// m, none from here on -- pier.caltrin:149: reach 6m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:137: position (44m, 2m, -5m), (1.8m, 0m, 0m)
+    /// m -- pier.caltrin:147: position (44m, 2m, -5m), (1.8m, 0m, 0m)
     pub position: [f32; 3],
-    /// direction, of length 1 -- pier.caltrin:138: aim (0m, 0m, 1m)
+    /// direction, of length 1 -- pier.caltrin:148: aim (0m, 0m, 1m)
     pub aim: [f32; 3],
 }
 
-/// A lamp: point -- pier.caltrin:146: light weld point (runs of the arc, and pauses to look at the seam)
+/// A lamp: point -- pier.caltrin:156: light weld point (runs of the arc, and pauses to look at the seam)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Weld {
-    /// lm -- pier.caltrin:150: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
+    /// lm -- pier.caltrin:160: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:149: color arc
+    /// linear Rec. 709 -- pier.caltrin:159: color arc
     pub color: [f32; 3],
-    /// m, full up to here -- pier.caltrin:148: reach 0.5m..30m
+    /// m, full up to here -- pier.caltrin:158: reach 0.5m..30m
     pub reach_inner: f32,
-    /// m, none from here on -- pier.caltrin:148: reach 0.5m..30m
+    /// m, none from here on -- pier.caltrin:158: reach 0.5m..30m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:147: position (48m, 1m, -2m)
+    /// m -- pier.caltrin:157: position (48m, 1m, -2m)
     pub position: [f32; 3],
-    /// whether it casts shadows -- pier.caltrin:151: shadows on
+    /// whether it casts shadows -- pier.caltrin:161: shadows on
     pub shadows: bool,
 }
 
-/// A lamp: point -- pier.caltrin:154: light harbour_light point (two flashes in six seconds)
+/// A lamp: point -- pier.caltrin:164: light harbour_light point (two flashes in six seconds)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct HarbourLight {
-    /// cd -- pier.caltrin:157: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
+    /// cd -- pier.caltrin:167: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:156: color #9dffb0
+    /// linear Rec. 709 -- pier.caltrin:166: color #9dffb0
     pub color: [f32; 3],
-    /// m -- pier.caltrin:155: position (60m, 14m, 0m)
+    /// m -- pier.caltrin:165: position (60m, 14m, 0m)
     pub position: [f32; 3],
 }
 
-/// A lamp of 4, index 0 to 3: point -- pier.caltrin:160: light standby[4] point (standby lamps of the winches breathe, never together)
+/// A lamp of 4, index 0 to 3: point -- pier.caltrin:170: light standby[4] point (standby lamps of the winches breathe, never together)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Standby {
-    /// cd -- pier.caltrin:164: intensity 12cd * alternate(breathing, scatter)
+    /// cd -- pier.caltrin:174: intensity 12cd * alternate(breathing, scatter)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:163: color #ff5a1f
+    /// linear Rec. 709 -- pier.caltrin:173: color #ff5a1f
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:162: reach 2m
+    /// m, none from here on -- pier.caltrin:172: reach 2m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:161: position (12m, 1m, 2m), (9m, 0m, 0m)
+    /// m -- pier.caltrin:171: position (12m, 1m, 2m), (9m, 0m, 0m)
     pub position: [f32; 3],
 }
 
-/// A lamp of 16, index 0 to 15: point -- pier.caltrin:167: light edge_lamp[16] point (along the pier's edge, one after the other)
+/// A lamp of 16, index 0 to 15: point -- pier.caltrin:177: light edge_lamp[16] point (along the pier's edge, one after the other)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct EdgeLamp {
-    /// cd -- pier.caltrin:171: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
+    /// cd -- pier.caltrin:181: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:170: color hue(#ffb000, by one(-6deg..6deg))
+    /// linear Rec. 709 -- pier.caltrin:180: color hue(#ffb000, by one(-6deg..6deg))
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:169: reach 2m
+    /// m, none from here on -- pier.caltrin:179: reach 2m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:168: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
+    /// m -- pier.caltrin:178: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
     pub position: [f32; 3],
 }
 
-/// A lamp: point -- pier.caltrin:174: light gangway point
+/// A lamp: point -- pier.caltrin:184: light gangway point
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Gangway {
-    /// lm -- pier.caltrin:178: intensity 900lm * once(warming) * (35% + 65% * play(boarding, at ferry_docks))
+    /// lm -- pier.caltrin:188: intensity 320lm * once(warming)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:177: color 3500K
+    /// linear Rec. 709 -- pier.caltrin:187: color 3500K
     pub color: [f32; 3],
-    /// m, full up to here -- pier.caltrin:176: reach 1m..8m
+    /// m, full up to here -- pier.caltrin:186: reach 1m..8m
     pub reach_inner: f32,
-    /// m, none from here on -- pier.caltrin:176: reach 1m..8m
+    /// m, none from here on -- pier.caltrin:186: reach 1m..8m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:175: position (22m, 2m, 4m)
+    /// m -- pier.caltrin:185: position (22m, 2m, 4m)
     pub position: [f32; 3],
 }
 
-/// A lamp: directional -- pier.caltrin:181: light sunlight directional
+/// A lamp: point -- pier.caltrin:191: light gate_lamp point
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct GateLamp {
+    /// cd -- pier.caltrin:195: intensity 40cd * play(opening, at gate_opens)
+    pub intensity: f32,
+    /// linear Rec. 709 -- pier.caltrin:194: color #58ff9a
+    pub color: [f32; 3],
+    /// m, none from here on -- pier.caltrin:193: reach 3m
+    pub reach_outer: f32,
+    /// m -- pier.caltrin:192: position (22m, 1m, 8m)
+    pub position: [f32; 3],
+}
+
+/// A lamp: point -- pier.caltrin:206: light warning_lamp point (red over the pier's head)
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct WarningLamp {
+    /// cd -- pier.caltrin:210: intensity 900cd * pick(warning, calm 0%, watch sine(10%..50%, every 3.1s), alarm rhythm(on 300ms,...
+    pub intensity: f32,
+    /// linear Rec. 709 -- pier.caltrin:209: color #ff2a10
+    pub color: [f32; 3],
+    /// m, none from here on -- pier.caltrin:208: reach 12m
+    pub reach_outer: f32,
+    /// m -- pier.caltrin:207: position (60m, 10m, 0m)
+    pub position: [f32; 3],
+}
+
+/// A lamp: directional -- pier.caltrin:219: light sunlight directional
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Sunlight {
-    /// lx -- pier.caltrin:184: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
+    /// lx -- pier.caltrin:222: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:183: color sun.color
+    /// linear Rec. 709 -- pier.caltrin:221: color sun.color
     pub color: [f32; 3],
-    /// direction, of length 1 -- pier.caltrin:182: aim sun.aim
+    /// direction, of length 1 -- pier.caltrin:220: aim sun.aim
     pub aim: [f32; 3],
-    /// whether it casts shadows -- pier.caltrin:185: shadows on
+    /// whether it casts shadows -- pier.caltrin:223: shadows on
     pub shadows: bool,
 }
 
-/// A lamp: directional -- pier.caltrin:188: light moonlight directional
+/// A lamp: directional -- pier.caltrin:226: light moonlight directional
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Moonlight {
-    /// lx -- pier.caltrin:191: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%)
+    /// lx -- pier.caltrin:229: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:190: color #b8ccff
+    /// linear Rec. 709 -- pier.caltrin:228: color #b8ccff
     pub color: [f32; 3],
-    /// direction, of length 1 -- pier.caltrin:189: aim moon.aim
+    /// direction, of length 1 -- pier.caltrin:227: aim moon.aim
     pub aim: [f32; 3],
 }
 
-/// A lamp: ambient -- pier.caltrin:194: light deck ambient
+/// A lamp: ambient -- pier.caltrin:232: light deck ambient
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Deck {
-    /// lx -- pier.caltrin:196: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead
+    /// lx -- pier.caltrin:234: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:195: color mix(#5a6f86, sky, by sun.daylight)
+    /// linear Rec. 709 -- pier.caltrin:233: color mix(#5a6f86, sky, by sun.daylight)
     pub color: [f32; 3],
 }
 
-/// An output -- pier.caltrin:199: output sky_tint = sky
+/// An output -- pier.caltrin:237: output sky_tint = sky
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct SkyTint {
     /// linear Rec. 709
     pub value: [f32; 3],
 }
 
-/// An output -- pier.caltrin:200: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
+/// An output -- pier.caltrin:238: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct DustTint {
     /// linear Rec. 709
     pub value: [f32; 3],
 }
 
-/// An output -- pier.caltrin:201: output fog = mist * pick(watch, night 130%, morning 160%, others 100%)
+/// An output -- pier.caltrin:239: output fog = mist * pick(watch, night 130%, morning 160%, others 100%)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Fog {
     /// number
     pub value: f32,
 }
 
-/// An output -- pier.caltrin:202: output view_range = mix(900m + 3100m * overhead, 150m, by mist)
+/// An output -- pier.caltrin:240: output view_range = mix(900m + 3100m * overhead, 150m, by mist)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct ViewRange {
     /// m
     pub value: f32,
 }
 
-/// An output of 400, index 0 to 399 -- pier.caltrin:204: output stars[400] (a field of stars for the sky)
+/// An output of 400, index 0 to 399 -- pier.caltrin:242: output stars[400] (a field of stars for the sky)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Stars {
-    /// number -- pier.caltrin:206: level clear * held(40%..100%, every 200ms..900ms, over 60%)
+    /// number -- pier.caltrin:244: level clear * held(40%..100%, every 200ms..900ms, over 60%)
     pub level: f32,
-    /// linear Rec. 709 -- pier.caltrin:207: tint one(#ffd9b0, #ffffff, #b8ccff)
+    /// linear Rec. 709 -- pier.caltrin:245: tint one(#ffd9b0, #ffffff, #b8ccff)
     pub tint: [f32; 3],
 }
 
@@ -910,12 +1184,12 @@ fn sun_moment(hour_2: f64, season: f64) -> f64 {
     season - wrap_time(season, 1.0) + 9130.5 + hour_2 / 24.0
 }
 
-/// Signal, the same for all who use it, deg -- pier.caltrin:14: sun { latitude 54deg; date season }
+/// Signal, the same for all who use it, deg -- pier.caltrin:15: sun { latitude 54deg; date season }
 fn sun_height(hour_2: f64, season: f64) -> f64 {
     arc_sine(sky_part(1.0, sun_moment(hour_2, season), 0.0, 54.0, 0.0))
 }
 
-/// Signal, the same for all who use it, deg -- pier.caltrin:14: sun { latitude 54deg; date season }
+/// Signal, the same for all who use it, deg -- pier.caltrin:15: sun { latitude 54deg; date season }
 fn sun_azimuth(hour_2: f64, season: f64) -> f64 {
     let sun_moment_now = sun_moment(hour_2, season);
     compass(sky_part(0.0, sun_moment_now, 0.0, 54.0, 0.0), -sky_part(2.0, sun_moment_now, 0.0, 54.0, 0.0))
@@ -1108,55 +1382,55 @@ fn beam_strength(x: f64) -> f64 {
     1.0
 }
 
-/// Signal, the same for all who use it, m -- pier.caltrin:14: sun { latitude 54deg; date season }
+/// Signal, the same for all who use it, m -- pier.caltrin:15: sun { latitude 54deg; date season }
 fn sun_aim_x(hour_2: f64, season: f64) -> f64 {
     -sky_part(0.0, sun_moment(hour_2, season), 0.0, 54.0, 0.0)
 }
 
-/// Signal, the same for all who use it, m -- pier.caltrin:14: sun { latitude 54deg; date season }
+/// Signal, the same for all who use it, m -- pier.caltrin:15: sun { latitude 54deg; date season }
 fn sun_aim_y(hour_2: f64, season: f64) -> f64 {
     -sky_part(1.0, sun_moment(hour_2, season), 0.0, 54.0, 0.0)
 }
 
-/// Signal, the same for all who use it, m -- pier.caltrin:14: sun { latitude 54deg; date season }
+/// Signal, the same for all who use it, m -- pier.caltrin:15: sun { latitude 54deg; date season }
 fn sun_aim_z(hour_2: f64, season: f64) -> f64 {
     -sky_part(2.0, sun_moment(hour_2, season), 0.0, 54.0, 0.0)
 }
 
-/// Signal, the same for all who use it, h -- pier.caltrin:14: sun { latitude 54deg; date season }
+/// Signal, the same for all who use it, h -- pier.caltrin:15: sun { latitude 54deg; date season }
 fn sun_rise(season: f64) -> f64 {
     sun_hour(-1.0, sun_day(season), 54.0, 0.0, -0.014538080502491512)
 }
 
-/// Signal, the same for all who use it, h -- pier.caltrin:14: sun { latitude 54deg; date season }
+/// Signal, the same for all who use it, h -- pier.caltrin:15: sun { latitude 54deg; date season }
 fn sun_set(season: f64) -> f64 {
     sun_hour(1.0, sun_day(season), 54.0, 0.0, -0.014538080502491512)
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season }
+/// Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
 fn sun_daylight(hour_2: f64, season: f64) -> f64 {
     between(0.0, 1.0, ease_smooth(within((sun_height(hour_2, season) + 6.0) / 12.0, 0.0, 1.0)))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season }
+/// Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
 fn sun_color_r(hour_2: f64, season: f64) -> f64 {
     let sun_height_now = sun_height(hour_2, season);
     light_r(beam_color_l(sun_height_now), beam_color_m(sun_height_now), beam_color_s(sun_height_now))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season }
+/// Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
 fn sun_color_g(hour_2: f64, season: f64) -> f64 {
     let sun_height_now = sun_height(hour_2, season);
     light_g(beam_color_l(sun_height_now), beam_color_m(sun_height_now), beam_color_s(sun_height_now))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season }
+/// Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
 fn sun_color_b(hour_2: f64, season: f64) -> f64 {
     let sun_height_now = sun_height(hour_2, season);
     light_b(beam_color_l(sun_height_now), beam_color_m(sun_height_now), beam_color_s(sun_height_now))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:14: sun { latitude 54deg; date season }
+/// Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
 fn sun_strength(hour_2: f64, season: f64) -> f64 {
     beam_strength(sun_height(hour_2, season))
 }
@@ -1166,7 +1440,7 @@ fn moon_moment(hour_2: f64, season: f64) -> f64 {
     season - wrap_time(season, 1.0) + 9130.5 + hour_2 / 24.0
 }
 
-/// Signal, the same for all who use it, deg -- pier.caltrin:15: moon { age 9 + days }
+/// Signal, the same for all who use it, deg -- pier.caltrin:16: moon { age 9 + days }
 fn moon_height(hour_2: f64, days_2: f64, season: f64) -> f64 {
     arc_sine(sky_part(1.0, moon_moment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0,
         0.0))
@@ -1210,53 +1484,53 @@ fn moon_by_age(x: f64) -> f64 {
     1.0
 }
 
-/// Signal, the same for all who use it, m -- pier.caltrin:15: moon { age 9 + days }
+/// Signal, the same for all who use it, m -- pier.caltrin:16: moon { age 9 + days }
 fn moon_aim_x(hour_2: f64, days_2: f64, season: f64) -> f64 {
     -sky_part(0.0, moon_moment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0, 0.0)
 }
 
-/// Signal, the same for all who use it, m -- pier.caltrin:15: moon { age 9 + days }
+/// Signal, the same for all who use it, m -- pier.caltrin:16: moon { age 9 + days }
 fn moon_aim_y(hour_2: f64, days_2: f64, season: f64) -> f64 {
     -sky_part(1.0, moon_moment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0, 0.0)
 }
 
-/// Signal, the same for all who use it, m -- pier.caltrin:15: moon { age 9 + days }
+/// Signal, the same for all who use it, m -- pier.caltrin:16: moon { age 9 + days }
 fn moon_aim_z(hour_2: f64, days_2: f64, season: f64) -> f64 {
     -sky_part(2.0, moon_moment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0, 0.0)
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:15: moon { age 9 + days }
+/// Signal, the same for all who use it -- pier.caltrin:16: moon { age 9 + days }
 fn moon_strength(hour_2: f64, days_2: f64, season: f64) -> f64 {
     beam_strength(moon_height(hour_2, days_2, season)) *
         moon_by_age(triangle_level((9.0 + days_2 + hour_2 / 24.0) / 29.530588))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:17: window dark from sun.set to sun.rise over 00:30 after
+/// Signal, the same for all who use it -- pier.caltrin:18: window dark from sun.set to sun.rise over 00:30 after
 fn dark(hour_2: f64, season: f64) -> f64 {
     ease_smooth(within(window_level(hour_2, sun_set(season), 0.5, sun_rise(season), 0.5), 0.0, 1.0))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:20: night from 21:30 over 01:00 before tint #7f9fd8
+/// Signal, the same for all who use it -- pier.caltrin:21: night from 21:30 over 01:00 before tint #7f9fd8
 fn watch_night(hour_2: f64) -> f64 {
     ease_smooth(within(window_level(hour_2, 20.5, 1.0, 4.5, 1.0), 0.0, 1.0))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:21: morning from 05:00 over 01:00 tint #a9c4b4
+/// Signal, the same for all who use it -- pier.caltrin:22: morning from 05:00 over 01:00 tint #a9c4b4
 fn watch_morning(hour_2: f64) -> f64 {
     ease_smooth(within(window_level(hour_2, 4.5, 1.0, 8.75, 1.5), 0.0, 1.0))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:22: forenoon from 09:30 over 01:30 tint #fff6e4
+/// Signal, the same for all who use it -- pier.caltrin:23: forenoon from 09:30 over 01:30 tint #fff6e4
 fn watch_forenoon(hour_2: f64) -> f64 {
     ease_smooth(within(window_level(hour_2, 8.75, 1.5, 14.0, 2.0), 0.0, 1.0))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:23: evening from 15:00 over 02:00 tint #ffcf8a
+/// Signal, the same for all who use it -- pier.caltrin:24: evening from 15:00 over 02:00 tint #ffcf8a
 fn watch_evening(hour_2: f64) -> f64 {
     ease_smooth(within(window_level(hour_2, 14.0, 2.0, 20.5, 1.0), 0.0, 1.0))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:19: phases watch (how the pier's people share the day out)
+/// Signal, the same for all who use it -- pier.caltrin:20: phases watch (how the pier's people share the day out)
 fn watch_tint_r(hour_2: f64) -> f64 {
     let watch_night_now = watch_night(hour_2);
     let watch_morning_now = watch_morning(hour_2);
@@ -1272,7 +1546,7 @@ fn watch_tint_r(hour_2: f64) -> f64 {
         0.9422944153106793))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:19: phases watch (how the pier's people share the day out)
+/// Signal, the same for all who use it -- pier.caltrin:20: phases watch (how the pier's people share the day out)
 fn watch_tint_g(hour_2: f64) -> f64 {
     let watch_night_now = watch_night(hour_2);
     let watch_morning_now = watch_morning(hour_2);
@@ -1288,7 +1562,7 @@ fn watch_tint_g(hour_2: f64) -> f64 {
         0.9422944153106793))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:19: phases watch (how the pier's people share the day out)
+/// Signal, the same for all who use it -- pier.caltrin:20: phases watch (how the pier's people share the day out)
 fn watch_tint_b(hour_2: f64) -> f64 {
     let watch_night_now = watch_night(hour_2);
     let watch_morning_now = watch_morning(hour_2);
@@ -1304,14 +1578,42 @@ fn watch_tint_b(hour_2: f64) -> f64 {
         0.9422944153106793))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:28: switch power (what the generator gives)
+/// Signal, the same for all who use it -- pier.caltrin:29: switch power (what the generator gives)
 fn power(t_2: f64, power_on: bool, power_since: f64, power_from: f64) -> f64 {
     if power_on { if power_since + 2.0 > t_2 { between(power_from, 1.0,
         ease_smooth(within((t_2 - power_since) / 2.0, 0.0, 1.0))) } else { 1.0 } } else { if power_since +
         0.06 > t_2 { between(power_from, 0.0, within((t_2 - power_since) / 0.06, 0.0, 1.0)) } else { 0.0 } }
 }
 
-/// Curve over x seconds -- pier.caltrin:37: curve hunting (the generator hunts, an odd 7.3 s a turn)
+/// Signal, the same for all who use it -- pier.caltrin:35: modes warning (what the sea is doing)
+fn warning_watch(t_2: f64, warning_mode: f64, warning_entered: f64, warning_way: f64,
+    warning_from_watch: f64) -> f64 {
+    let odd_one = warning_way == 0.0;
+    let odd_one_2 = warning_way == 1.0;
+    let part = if warning_mode == 1.0 { 1.0 } else { 0.0 };
+    if if odd_one { warning_entered + 3.0 > t_2 } else { if odd_one_2 { warning_entered +
+        0.4 > t_2 } else { warning_entered +
+        5.0 > t_2 } } { between(warning_from_watch, part,
+        if odd_one { within((t_2 - warning_entered) / 3.0, 0.0,
+        1.0) } else { if odd_one_2 { within((t_2 - warning_entered) / 0.4, 0.0,
+        1.0) } else { within((t_2 - warning_entered) / 5.0, 0.0, 1.0) } }) } else { part }
+}
+
+/// Signal, the same for all who use it -- pier.caltrin:35: modes warning (what the sea is doing)
+fn warning_alarm(t_2: f64, warning_mode: f64, warning_entered: f64, warning_way: f64,
+    warning_from_alarm: f64) -> f64 {
+    let odd_one = warning_way == 0.0;
+    let odd_one_2 = warning_way == 1.0;
+    let part = if warning_mode == 2.0 { 1.0 } else { 0.0 };
+    if if odd_one { warning_entered + 3.0 > t_2 } else { if odd_one_2 { warning_entered +
+        0.4 > t_2 } else { warning_entered +
+        5.0 > t_2 } } { between(warning_from_alarm, part,
+        if odd_one { within((t_2 - warning_entered) / 3.0, 0.0,
+        1.0) } else { if odd_one_2 { within((t_2 - warning_entered) / 0.4, 0.0,
+        1.0) } else { within((t_2 - warning_entered) / 5.0, 0.0, 1.0) } }) } else { part }
+}
+
+/// Curve over x seconds -- pier.caltrin:45: curve hunting (the generator hunts, an odd 7.3 s a turn)
 fn hunting(x: f64) -> f64 {
     if x < 1.4 {
         return 1.0;
@@ -1331,7 +1633,7 @@ fn hunting(x: f64) -> f64 {
     1.0
 }
 
-/// Curve over x degrees -- pier.caltrin:47: curve morning (the sky by the height of the sun, grey-green before noon)
+/// Curve over x degrees -- pier.caltrin:55: curve morning (the sky by the height of the sun, grey-green before noon)
 fn morning_l(x: f64) -> f64 {
     if x < -9.0 {
         return 0.1832537775717708;
@@ -1351,7 +1653,7 @@ fn morning_l(x: f64) -> f64 {
     0.815261524672906
 }
 
-/// Curve over x degrees -- pier.caltrin:47: curve morning (the sky by the height of the sun, grey-green before noon)
+/// Curve over x degrees -- pier.caltrin:55: curve morning (the sky by the height of the sun, grey-green before noon)
 fn morning_m(x: f64) -> f64 {
     if x < -9.0 {
         return 0.19279209182171184;
@@ -1371,7 +1673,7 @@ fn morning_m(x: f64) -> f64 {
     0.8257141873804227
 }
 
-/// Curve over x degrees -- pier.caltrin:47: curve morning (the sky by the height of the sun, grey-green before noon)
+/// Curve over x degrees -- pier.caltrin:55: curve morning (the sky by the height of the sun, grey-green before noon)
 fn morning_s(x: f64) -> f64 {
     if x < -9.0 {
         return 0.22522903602175648;
@@ -1391,7 +1693,7 @@ fn morning_s(x: f64) -> f64 {
     0.8427935103935588
 }
 
-/// Curve over x degrees -- pier.caltrin:55: curve evening (and brass after it)
+/// Curve over x degrees -- pier.caltrin:63: curve evening (and brass after it)
 fn evening_l(x: f64) -> f64 {
     if x < -9.0 {
         return 0.1832537775717708;
@@ -1411,7 +1713,7 @@ fn evening_l(x: f64) -> f64 {
     0.815261524672906
 }
 
-/// Curve over x degrees -- pier.caltrin:55: curve evening (and brass after it)
+/// Curve over x degrees -- pier.caltrin:63: curve evening (and brass after it)
 fn evening_m(x: f64) -> f64 {
     if x < -9.0 {
         return 0.19279209182171184;
@@ -1431,7 +1733,7 @@ fn evening_m(x: f64) -> f64 {
     0.8257141873804227
 }
 
-/// Curve over x degrees -- pier.caltrin:55: curve evening (and brass after it)
+/// Curve over x degrees -- pier.caltrin:63: curve evening (and brass after it)
 fn evening_s(x: f64) -> f64 {
     if x < -9.0 {
         return 0.22522903602175648;
@@ -1451,7 +1753,7 @@ fn evening_s(x: f64) -> f64 {
     0.8427935103935588
 }
 
-/// Curve over x seconds -- pier.caltrin:63: curve breathing
+/// Curve over x seconds -- pier.caltrin:71: curve breathing
 fn breathing(x: f64) -> f64 {
     if x < 0.0 {
         return 0.18;
@@ -1465,7 +1767,7 @@ fn breathing(x: f64) -> f64 {
     0.92
 }
 
-/// Curve over x seconds -- pier.caltrin:69: curve warming (a cold tube: it strikes twice, then comes up)
+/// Curve over x seconds -- pier.caltrin:77: curve warming (a cold tube: it strikes twice, then comes up)
 fn warming(x: f64) -> f64 {
     if x < 0.3 {
         return 0.0;
@@ -1485,34 +1787,40 @@ fn warming(x: f64) -> f64 {
     1.0
 }
 
-/// Curve over x seconds -- pier.caltrin:78: curve boarding (the gangway is lit up while people come and go)
-fn boarding(x: f64) -> f64 {
+/// Curve over x seconds -- pier.caltrin:86: curve opening (the lamp at the gate winks when it opens, and stays)
+fn opening(x: f64) -> f64 {
     if x < 0.0 {
         return 0.0;
     }
-    if x < 2.5 {
-        return between(0.0, 1.0, ease_smooth(x / 2.5));
+    if x < 0.15 {
+        return between(0.0, 1.0, ease_bezier(x / 0.15, 0.0, 0.0, 0.58, 1.0));
     }
-    if x < 20.0 {
+    if x < 0.4 {
+        return between(1.0, 0.3, ease_smooth((x - 0.15) / 0.25));
+    }
+    if x < 0.7 {
+        return between(0.3, 1.0, ease_smooth((x - 0.4) / 0.29999999999999993));
+    }
+    if x < 14.0 {
         return 1.0;
     }
-    if x < 24.0 {
-        return between(1.0, 0.0, ease_smooth((x - 20.0) / 4.0));
+    if x < 17.0 {
+        return between(1.0, 0.0, ease_smooth((x - 14.0) / 3.0));
     }
     0.0
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:85: signal supply = loop(hunting) * (3% + 97% * power) (a brown trace stays, never black)
-fn supply(t_2: f64, power_on: bool, power_since: f64, power_from: f64) -> f64 {
-    hunting(wrap_time(t_2, 7.3)) * (0.03 + 0.97 * power(t_2, power_on, power_since, power_from))
+/// Signal, the same for all who use it -- pier.caltrin:95: signal supply = loop(hunting)
+fn supply(t_2: f64) -> f64 {
+    hunting(wrap_time(t_2, 7.3))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:86: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
+/// Signal, the same for all who use it -- pier.caltrin:96: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
 fn afternoon(hour_2: f64, season: f64) -> f64 {
     between(0.0, 1.0, ease_smooth(within((sun_azimuth(hour_2, season) - 160.0) / 40.0, 0.0, 1.0)))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:87: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+/// Signal, the same for all who use it -- pier.caltrin:97: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 fn clear_sky_r(hour_2: f64, season: f64) -> f64 {
     let sun_height_now = sun_height(hour_2, season);
     let morning_l_now = morning_l(sun_height_now);
@@ -1536,7 +1844,7 @@ fn clear_sky_r(hour_2: f64, season: f64) -> f64 {
         cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:87: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+/// Signal, the same for all who use it -- pier.caltrin:97: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 fn clear_sky_g(hour_2: f64, season: f64) -> f64 {
     let sun_height_now = sun_height(hour_2, season);
     let morning_l_now = morning_l(sun_height_now);
@@ -1560,7 +1868,7 @@ fn clear_sky_g(hour_2: f64, season: f64) -> f64 {
         cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:87: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+/// Signal, the same for all who use it -- pier.caltrin:97: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 fn clear_sky_b(hour_2: f64, season: f64) -> f64 {
     let sun_height_now = sun_height(hour_2, season);
     let morning_l_now = morning_l(sun_height_now);
@@ -1584,7 +1892,7 @@ fn clear_sky_b(hour_2: f64, season: f64) -> f64 {
         cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:88: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+/// Signal, the same for all who use it -- pier.caltrin:98: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 fn sky_r(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
     let clear_sky_now_r = clear_sky_r(hour_2, season);
     let clear_sky_now_g = clear_sky_g(hour_2, season);
@@ -1604,7 +1912,7 @@ fn sky_r(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
         cone_s(color_now_r, color_now_g, color_now_b), weather_overcast))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:88: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+/// Signal, the same for all who use it -- pier.caltrin:98: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 fn sky_g(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
     let clear_sky_now_r = clear_sky_r(hour_2, season);
     let clear_sky_now_g = clear_sky_g(hour_2, season);
@@ -1624,7 +1932,7 @@ fn sky_g(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
         cone_s(color_now_r, color_now_g, color_now_b), weather_overcast))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:88: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+/// Signal, the same for all who use it -- pier.caltrin:98: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 fn sky_b(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
     let clear_sky_now_r = clear_sky_r(hour_2, season);
     let clear_sky_now_g = clear_sky_g(hour_2, season);
@@ -1644,17 +1952,17 @@ fn sky_b(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
         cone_s(color_now_r, color_now_g, color_now_b), weather_overcast))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:89: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
+/// Signal, the same for all who use it -- pier.caltrin:99: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
 fn overhead(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
     sun_daylight(hour_2, season) * between(1.0, 0.35, weather_overcast)
 }
 
-/// Behaviour, one for each use -- pier.caltrin:91: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
+/// Behaviour, one for each use -- pier.caltrin:101: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
 fn buzzing(t_2: f64, key: u32, floor: f64) -> f64 {
     between(floor, 1.0, held_level(t_2, chance_key(key, 0xc3f69953), 6.666666666666667, 0.3))
 }
 
-/// Behaviour, one for each use -- pier.caltrin:93: behaviour guttering(depth = 35%, draught = 400ms)
+/// Behaviour, one for each use -- pier.caltrin:103: behaviour guttering(depth = 35%, draught = 400ms)
 fn guttering(t_2: f64, key: u32, depth: f64, draught: f64) -> f64 {
     let flame = 0.8 + 0.19999999999999996 *
         held_level(t_2, chance_key(key, 0xd2611993), 7.142857142857142, 0.24999999999999994);
@@ -1676,6 +1984,72 @@ fn harbour_light_rhythm(x: f64) -> f64 {
         return 1.0;
     }
     if x < 6.0 {
+        return 0.0;
+    }
+    1.0
+}
+
+/// Signal, the same for all who use it, s
+fn docking_at(t_2: f64, docking_started: f64) -> f64 {
+    if docking_started > -1500000000.0 { greatest(t_2 - docking_started, if docking_started +
+        1.0 > t_2 { 0.0 } else { if docking_started +
+        2.5 > t_2 { 1.0 } else { if docking_started +
+        18.0 > t_2 { 2.5 } else { if docking_started +
+        20.0 > t_2 { 18.0 } else { if docking_started +
+        24.0 > t_2 { 20.0 } else { 24.0 } } } } }) } else { -1.0 }
+}
+
+/// Curve over x seconds
+fn docking_weight(x: f64) -> f64 {
+    if x < 0.0 {
+        return 0.0;
+    }
+    if x < 1.0 {
+        return between(0.0, 1.0, ease_smooth(x / 1.0));
+    }
+    if x < 20.0 {
+        return 1.0;
+    }
+    if x < 24.0 {
+        return between(1.0, 0.0, ease_smooth((x - 20.0) / 4.0));
+    }
+    0.0
+}
+
+/// Curve over x seconds, lm
+fn docking_gangway_intensity(x: f64) -> f64 {
+    if x < 2.5 {
+        return 1500.0;
+    }
+    if x < 18.0 {
+        return between(1500.0, 900.0, ease_smooth((x - 2.5) / 15.5));
+    }
+    900.0
+}
+
+/// Curve over x seconds
+fn docking_weight_2(x: f64) -> f64 {
+    if x < 0.0 {
+        return 0.0;
+    }
+    if x < 2.5 {
+        return between(0.0, 1.0, ease_smooth(x / 2.5));
+    }
+    if x < 20.0 {
+        return 1.0;
+    }
+    if x < 24.0 {
+        return between(1.0, 0.0, ease_smooth((x - 20.0) / 4.0));
+    }
+    0.0
+}
+
+/// Curve over x seconds
+fn warning_lamp_rhythm(x: f64) -> f64 {
+    if x < 0.3 {
+        return 1.0;
+    }
+    if x < 1.0 {
         return 0.0;
     }
     1.0
@@ -2057,6 +2431,13 @@ fn sun_hour(side: f64, days: f64, latitude: f64, longitude: f64, sine: f64) -> f
     hour_of(hour)
 }
 
+/// The first whole number of 1/120 s after a moment.
+fn next_look(t: f64) -> f64 {
+    let n = round_down(t * 120.0) + 1.0;
+    let look = n / 120.0;
+    if look > t { look } else { (n + 1.0) / 120.0 }
+}
+
 fn cube_root(x: f64) -> f64 {
     if x < 1e-30 {
         return 0.0;
@@ -2160,7 +2541,9 @@ pub fn self_test() -> u32 {
     wrong += u32::from(run.read_harbour_light().intensity != 0.0);
     wrong += u32::from(run.read_standby(0).intensity != 4.570738);
     wrong += u32::from(run.read_edge_lamp(0).intensity != 11.846709);
-    wrong += u32::from(run.read_gangway().intensity != 15.75);
+    wrong += u32::from(run.read_gangway().intensity != 16.0);
+    wrong += u32::from(run.read_gate_lamp().intensity != 0.0);
+    wrong += u32::from(run.read_warning_lamp().intensity != 0.0);
     wrong += u32::from(run.read_sunlight().intensity != 0.0);
     wrong += u32::from(run.read_moonlight().intensity != 0.030565625);
     wrong += u32::from(run.read_deck().intensity != 1.35);
@@ -2169,26 +2552,5 @@ pub fn self_test() -> u32 {
     wrong += u32::from(run.read_fog().value != 0.3);
     wrong += u32::from(run.read_view_range().value != 675.0);
     wrong += u32::from(run.read_stars(0).level != 0.4433326);
-    run = Run::start(42);
-    run.advance(61.3);
-    wrong += u32::from(run.read_mast(3).intensity != 5593.1714);
-    wrong += u32::from(run.read_fog_lamp(0).intensity != 85.20512);
-    wrong += u32::from(run.read_quay_glow(3).intensity != 420.0);
-    wrong += u32::from(run.read_quay_core(3).intensity != 635.0444);
-    wrong += u32::from(run.read_ticket_hatch().intensity != 347.4648);
-    wrong += u32::from(run.read_pane(3).intensity != 55.0);
-    wrong += u32::from(run.read_weld().intensity != 0.0);
-    wrong += u32::from(run.read_harbour_light().intensity != 2600.0);
-    wrong += u32::from(run.read_standby(3).intensity != 12.055669);
-    wrong += u32::from(run.read_edge_lamp(3).intensity != 3.907548);
-    wrong += u32::from(run.read_gangway().intensity != 315.0);
-    wrong += u32::from(run.read_sunlight().intensity != 0.0);
-    wrong += u32::from(run.read_moonlight().intensity != 0.03227391);
-    wrong += u32::from(run.read_deck().intensity != 1.3440882);
-    wrong += u32::from(run.read_sky_tint().value[0] != 0.004024717);
-    wrong += u32::from(run.read_dust_tint().value[0] != 1.0020102);
-    wrong += u32::from(run.read_fog().value != 0.3);
-    wrong += u32::from(run.read_view_range().value != 675.0);
-    wrong += u32::from(run.read_stars(3).level != 0.3811181);
     wrong
 }

@@ -103,7 +103,7 @@ async fn the_page_shows_the_book_and_follows_a_save() -> Done {
         .ask("return [...document.querySelectorAll('.lane b')].map((b) => b.textContent)")
         .await?;
     assert_eq!(names[0], "mast[8]");
-    assert_eq!(names.as_array().map(Vec::len), Some(19));
+    assert_eq!(names.as_array().map(Vec::len), Some(21));
     // It plays: the moment goes on, and lamps shine in the place.
     browser.until("return window.caltrin.now > 0.3").await?;
     let lit = "const c = document.getElementById('canvas'); const d = c.getContext('2d')\
@@ -200,7 +200,7 @@ async fn the_page_works_by_keyboard_and_keeps_what_was_set() -> Done {
     browser.ask("document.querySelectorAll('.lane')[2].focus()").await?;
     browser.client.active_element().await?.send_keys("s").await?;
     let dark = browser.ask("return document.querySelectorAll('.lane.hidden').length").await?;
-    assert_eq!(dark, 18);
+    assert_eq!(dark, 20);
     // Nothing is wider than the window, and every control has a name.
     let wide = "return document.documentElement.scrollWidth <= innerWidth";
     assert_eq!(browser.ask(wide).await?, true);
@@ -256,7 +256,9 @@ const EVENTS: &str = "lightbook \"Cut\"
 event cut, back
 event gone after 300ms from cut
 switch power { starts on; off at gone over 100ms; on at back }
-light lamp point { color #ffffff; intensity 700lm * power }
+input swell = 20% in 0%..100%
+modes sea { calm, rough; calm -> rough when swell above 50% over 100ms }
+light lamp point { color #ffffff; intensity 700lm * power * pick(sea, calm 100%, rough 2%) }
 ";
 
 async fn an_event_is_fired_and_can_be_gone_back_before() -> Done {
@@ -277,6 +279,17 @@ async fn an_event_is_fired_and_can_be_gone_back_before() -> Done {
     let fire = "const all = [...document.querySelectorAll('#inputs .events button')]; \
                 all.find((b) => b.textContent === 'cut').click(); return all.map((b) => b.textContent).join();";
     assert_eq!(browser.ask(fire).await?, "cut,back,Forget");
+    browser.until(&bright("< 100")).await?;
+    browser.ask("document.getElementById('forget').click(); return 1").await?;
+    browser.until(&bright("> 200")).await?;
+    // An input turned on the way leads on by the rules, and can be forgotten too.
+    let later = "for (let n = 0; n < 3; n += 1) \
+                 dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', shiftKey: true })); \
+                 return window.caltrin.now > 1";
+    assert_eq!(browser.ask(later).await?, true);
+    let turn = "const range = document.querySelector('#inputs input[aria-label=swell]'); \
+                range.value = 0.9; range.dispatchEvent(new Event('input')); return 1";
+    browser.ask(turn).await?;
     browser.until(&bright("< 100")).await?;
     browser.ask("document.getElementById('forget').click(); return 1").await?;
     browser.until(&bright("> 200")).await?;

@@ -89,6 +89,9 @@ pub enum Misfit {
     /// More sequences than may hold one channel.
     #[error("one channel of a light can be held by {0} sequences at most")]
     TooManyLayers(usize),
+    /// More values than an event may come with.
+    #[error("an event comes with {0} values at most")]
+    TooManyValues(usize),
     /// A rule that leads from a mode to itself.
     #[error("this rule leads from `{0}` to itself")]
     RuleToItself(String),

@@ -2,6 +2,7 @@
 
 use std::ops::Range;
 
+use smallvec::SmallVec;
 use thiserror::Error;
 
 use crate::checked::Checked;
@@ -145,6 +146,15 @@ impl Inputs {
                 kernel::clean_input(value[n], input.bounds.lo, input.bounds.hi, usual[n]);
         }
         Ok(())
+    }
+}
+
+/// Whether a value is of a kind.
+fn fits(value: Constant, kind: Kind) -> bool {
+    match value {
+        Constant::OnOff(_) => kind == Kind::OnOff,
+        Constant::Scalar(_) => kind != Kind::OnOff && kind.width() == 1,
+        Constant::Vector(_) => kind.width() == 3,
     }
 }
 
@@ -297,12 +307,36 @@ impl<'a> Run<'a> {
         self.heard.take().unwrap_or_default()
     }
 
-    /// Lets an event happen now, as the game does. One that happens by itself is left to itself.
+    /// Lets an event happen now, as the game does, with its values at their defaults. One that happens by itself
+    /// is left to itself.
     pub fn fire(&mut self, event: EventId) {
-        if self.checked.program().event(event).source == Source::Game {
-            self.happen(event);
-            self.settle();
+        self.fire_with(event, &[]);
+    }
+
+    /// Lets an event happen now, as the game does, with these values in their order, in the units that the space
+    /// gives out; those that are left out, and those of another kind, are at their defaults. Each is kept within its
+    /// bounds, and what is no finite number is its default.
+    pub fn fire_with(&mut self, event: EventId, values: &[Constant]) {
+        let program = self.checked.program();
+        let described = program.event(event);
+        if described.source != Source::Game {
+            return;
         }
+        for (n, id) in described.values.iter().enumerate() {
+            let input = program.input(*id);
+            let value = values.get(n).filter(|value| fits(**value, input.kind));
+            let (value, usual) =
+                (numbers_of(*value.unwrap_or(&input.default)), numbers_of(input.default));
+            let at = self.checked.place_of(*id);
+            for part in 0..input.kind.width() {
+                let (lo, hi) = (input.bounds.lo, input.bounds.hi);
+                let value = kernel::clean_input(value[part], lo, hi, usual[part]);
+                self.state.inputs.numbers[at + part] = value;
+            }
+        }
+        self.dues.known &= described.values.is_empty();
+        self.happen(event);
+        self.settle();
     }
 
     /// Lets happen at once what follows at this very moment from what the game did. What it does at moment 0 is
@@ -316,7 +350,10 @@ impl<'a> Run<'a> {
     /// Does what the game does in a rehearsal.
     pub fn act(&mut self, deed: Deed) {
         match deed {
-            Deed::Fire(event) => self.fire(event),
+            Deed::Fire(event, values) => {
+                let given: SmallVec<[Constant; 8]> = values.into_iter().flatten().collect();
+                self.fire_with(event, &given);
+            }
             Deed::Set(input, index, value) => {
                 let all = 0..self.checked.program().input(input).count();
                 for index in index.map_or(all, |index| index..index.saturating_add(1)) {

@@ -397,7 +397,7 @@ fn wanted(checked: &Checked, plan: &Plan, blocks: &Blocks, asked: &[Asked]) -> V
                     let fired = game_events(checked).nth(to as usize);
                     let exported = |name: &str| plan.fired().any(|(_, event)| event.name == name);
                     if let Some((id, _)) = fired.filter(|(_, event)| exported(&event.name)) {
-                        run.fire(id);
+                        run.fire_with(id, &values_at(checked, id, at));
                     }
                 }
                 Verb::Input(n) => {
@@ -433,6 +433,17 @@ fn wanted(checked: &Checked, plan: &Plan, blocks: &Blocks, asked: &[Asked]) -> V
         }
     }
     all
+}
+
+/// What an event is fired with in a proof: each number is the moment.
+fn values_at(checked: &Checked, id: EventId, at: f64) -> Vec<Constant> {
+    let values = &checked.program().event(id).values;
+    let each = values.iter().map(|id| match checked.program().input(*id).kind {
+        Kind::OnOff => Constant::OnOff(at != 0.0),
+        kind if kind.width() == 1 => Constant::Scalar(at),
+        _ => Constant::Vector([at; 3]),
+    });
+    each.collect()
 }
 
 /// The events that the game fires, in the book's order.

@@ -86,7 +86,16 @@ pub fn about(checked: &Checked, findings: &[Finding], plan: &Plan) -> Value {
         .zip(&bindings.events)
         .map(|((_, event), fire)| {
             let about = event.note.as_ref().map_or("", |note| &note.text);
-            json!({ "name": event.name, "fire": fire, "about": about })
+            // Fired from the page it comes with its defaults.
+            let usual = event.values.iter().map(|place| &plan.inputs[*place]);
+            let usual = usual.flat_map(|input| {
+                input.usual.iter().map(|v| match input.flag {
+                    true => Value::Bool(*v != 0.0),
+                    false => json!(*v),
+                })
+            });
+            let values: Vec<Value> = usual.collect();
+            json!({ "name": event.name, "fire": fire, "values": values, "about": about })
         })
         .collect();
     // A clock that nothing follows is not exported.
@@ -116,6 +125,7 @@ pub fn about(checked: &Checked, findings: &[Finding], plan: &Plan) -> Value {
         "inputs": inputs,
         "choices": choices,
         "events": events,
+        "follows": plan.follows(),
         "clock": clock,
         "solids": { "walls": walls, "posts": posts },
     })

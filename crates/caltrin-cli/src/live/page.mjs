@@ -11,7 +11,7 @@ const set = { playing: true, speed: 1, span: 20, now: 0, seed: null, names: true
 const turned = new Map();
 /** What the designer chose: choice name to options and the moments at which they were chosen. */
 const chosen = new Map();
-/** What the designer fired: the events' names and the moments, in the order of time. */
+/** What the designer fired, and turned on the way: names and moments, in the order of time; an input's index and values. */
 let fired = [];
 /** How far each run has been played, and how many of those events it has had. */
 const played = new WeakMap();
@@ -30,16 +30,19 @@ let span = null;
 let work = [];
 let fine = false;
 
+/** Sets an input of a run, if the book has one that takes it. */
+function put(made, input, index, values) {
+  const fits = values.length === input.parts && typeof values[0] === (input.kind === "on or off" ? "boolean" : "number");
+  if (!fits || index >= input.count) return;
+  if (input.many) book[input.set](made, index, ...values);
+  else book[input.set](made, ...values);
+}
+
 /** A run with the seed and inputs that are set. */
 function fresh() {
   const made = book.start(set.seed ?? info.seed);
   for (const input of info.inputs) {
-    for (const [index, values] of turned.get(input.name) ?? []) {
-      const fits = values.length === input.parts && typeof values[0] === (input.kind === "on or off" ? "boolean" : "number");
-      if (!fits || index >= input.count) continue;
-      if (input.many) book[input.set](made, index, ...values);
-      else book[input.set](made, ...values);
-    }
+    for (const [index, values] of turned.get(input.name) ?? []) put(made, input, index, values);
   }
   for (const choice of info.choices) {
     for (const { at, option } of chosen.get(choice.name) ?? []) {
@@ -58,7 +61,7 @@ function fresh() {
 }
 
 /**
- * Takes a run to a moment, with the events that were fired on the way. Going back begins it anew, since the
+ * Takes a run to a moment, with the events that were fired and the inputs that were turned on the way. Going back begins it anew, since the
  * run itself undoes nothing.
  */
 function playTo(made, to) {
@@ -69,11 +72,12 @@ function playTo(made, to) {
   }
   state.at = to;
   for (; state.next < fired.length && fired[state.next].at <= to; state.next += 1) {
-    const { at, name } = fired[state.next];
-    const event = info.events.find((event) => event.name === name);
-    if (!event) continue;
+    const { at, name, values, index } = fired[state.next];
+    const one = (values ? info.inputs : info.events).find((one) => one.name === name);
+    if (!one) continue;
     book.advance(made, at);
-    book[event.fire](made);
+    if (values) put(made, one, index, values);
+    else book[one.fire](made, ...one.values);
   }
   book.advance(made, to);
 }
@@ -292,7 +296,7 @@ function eventRow() {
     };
     return button;
   });
-  const forget = element("button", { textContent: "Forget", title: "As if none of them had been fired", id: "forget" });
+  const forget = element("button", { textContent: "Forget", title: "As if none of them had been fired, nor inputs turned on the way", id: "forget" });
   forget.onclick = () => {
     fired = [];
     again();
@@ -309,8 +313,16 @@ function buildInputs() {
     ...info.choices.map(choiceRow),
     ...info.inputs.map((input) => {
       let index = 0;
-      const values = () => turned.get(input.name)?.get(index) ?? input.usual;
+      const own = (one) => one.values && one.name === input.name && one.index === index;
+      const values = () => fired.findLast((one) => own(one) && one.at <= now())?.values ?? turned.get(input.name)?.get(index) ?? input.usual;
       const turn = (next) => {
+        // Where rules follow inputs it counts when one is turned; at the start of the run it is how that starts.
+        if (info.follows && now() > 0) {
+          const kept = fired.filter((one) => !(own(one) && Math.abs(one.at - now()) < 1 / 30));
+          fired = [...kept, { at: now(), name: input.name, index, values: next }].sort((a, b) => a.at - b.at);
+          again();
+          return;
+        }
         if (!turned.has(input.name)) turned.set(input.name, new Map());
         turned.get(input.name).set(index, next);
         again();

@@ -22,6 +22,12 @@ pub const LONGEST: f64 = 1e6;
 /// Most events of a book.
 pub const MOST_EVENTS: usize = 1000;
 
+/// Most values that an event comes with.
+pub const MOST_VALUES: usize = 8;
+
+/// What a value of an event is, in words.
+const GIVEN: &str = "what it came with last";
+
 /// A line of a switch: what turns it, which way, and how.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Turned {
@@ -90,7 +96,8 @@ impl Draft {
         let now = self.now();
         let writes = vec![Write { when: None, sets: vec![(last, now)] }];
         let name = name.to_owned();
-        self.program.events.push(Event { name, source, last, last_value, due: None, writes });
+        let (values, due) = (Vec::new(), None);
+        self.program.events.push(Event { name, source, last, last_value, values, due, writes });
         self.program.order.push(Subject::Event(id));
         Ok((id, last_value))
     }
@@ -98,6 +105,27 @@ impl Draft {
     /// Defines an event that the game fires.
     pub fn define_event(&mut self, name: &str) -> Result<EventId, Misfit> {
         Ok(self.new_event(name, Source::Game)?.0)
+    }
+
+    /// Adds a value that the game gives an event each time that it fires it: its default, and what it is kept
+    /// within. It stays until the event happens again.
+    pub fn define_value(
+        &mut self,
+        event: EventId,
+        name: &str,
+        default: ExprId,
+        range: Option<[ExprId; 2]>,
+    ) -> Result<(InputId, ExprId), Misfit> {
+        let described = self.program.event(event);
+        if described.values.len() == MOST_VALUES {
+            return Err(Misfit::TooManyValues(MOST_VALUES));
+        }
+        let mut owner = Owner::book(&described.name);
+        owner.within = format!("{}.", described.name);
+        let (id, value) = self.define_input(&owner, name, default, range)?;
+        self.program.inputs[id.index()].kept = Some(GIVEN);
+        self.program.events[event.index()].values.push(id);
+        Ok((id, value))
     }
 
     /// A time that is known, from the shortest that makes sense to [`LONGEST`].

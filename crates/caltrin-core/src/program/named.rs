@@ -97,6 +97,8 @@ pub struct Event {
     pub last: InputId,
     /// The value of that.
     pub last_value: ExprId,
+    /// What it comes with each time that the game fires it, in the order in which it is given.
+    pub values: Vec<InputId>,
     /// When it happens next by itself, made of what the run remembers; [`NEVER`] for not at all, and nothing
     /// where only the game fires it.
     pub due: Option<ExprId>,

@@ -6,8 +6,8 @@ use crate::quantity::{Hours, Seconds};
 /// Something that the game does.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub enum Deed {
-    /// It fires an event.
-    Fire(EventId),
+    /// It fires an event, with these values in their order.
+    Fire(EventId, [Option<Constant>; 8]),
     /// It sets an input: that of one placing or lamp, or all of them.
     Set(InputId, Option<u32>, Constant),
     /// It makes a choice, counted from 0.

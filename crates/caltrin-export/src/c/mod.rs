@@ -10,8 +10,8 @@ use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Ty
 use crate::print::{
     EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope, Spelling, at_line,
     choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
-    describe_input, describe_light, event_code, folded, kernel_parts, moment_lines, prover_acts,
-    prover_sets, setter_values, table_lines,
+    describe_input, describe_light, event_code, folded, given, kernel_parts, moment_lines,
+    prover_acts, prover_sets, setter_values, table_lines,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
@@ -205,6 +205,16 @@ impl<'p> File<'p> {
         out
     }
 
+    /// What the game gives for a part of an input, as it is kept.
+    fn cleaned(&self, input: &InputPlan, part: usize, value: &str) -> String {
+        if input.flag {
+            return value.to_owned();
+        }
+        let [lo, hi, usual] =
+            [input.bounds.lo, input.bounds.hi, input.usual[part]].map(|v| Ansi.number(v));
+        format!("{}clean_input({value}, {lo}, {hi}, {usual})", self.prefix)
+    }
+
     fn setter(&self, input: &InputPlan, names: &InputNames, out: &mut String) {
         let p = &self.prefix;
         let values = setter_values(input);
@@ -228,15 +238,7 @@ impl<'p> File<'p> {
         }
         for (part, value) in values.iter().enumerate() {
             let at = if values.len() > 1 { format!("[{part}]") } else { String::new() };
-            let value = match input.flag {
-                true => (*value).to_owned(),
-                false => format!(
-                    "{p}clean_input({value}, {}, {}, {})",
-                    Ansi.number(input.bounds.lo),
-                    Ansi.number(input.bounds.hi),
-                    Ansi.number(input.usual[part])
-                ),
-            };
+            let value = self.cleaned(input, part, value);
             let _ = writeln!(out, "    run->{}{place}{at} = {value};", names.field);
         }
         out.push_str(&self.settle());
@@ -349,16 +351,36 @@ impl<'p> File<'p> {
             scope.statements(&due.statements, 1, out);
             out.push_str("}\n\n");
         }
+        let given = given(self.plan, event);
+        let mut locals = event.looked.locals.clone();
+        locals.extend(given.iter().map(|(.., name)| name.clone()));
+        let mut locals = self.names.locals(&Ansi, &locals, &own);
+        let arguments = locals.split_off(event.looked.locals.len());
+        let parameters: Vec<String> = given
+            .iter()
+            .zip(&arguments)
+            .map(|((place, ..), name)| {
+                let ty = if self.plan.inputs[*place].flag { "bool" } else { "double" };
+                format!(", {ty} {name}")
+            })
+            .collect();
         let api = if event.due.is_none() { self.api.as_str() } else { "static inline" };
         let _ = writeln!(
             out,
-            "/* {}{} */\n{api} void {}({p}run *run)\n{{",
+            "/* {}{} */\n{api} void {}({p}run *run{})\n{{",
             describe_event(event),
             at_line(&event.note, self.plan),
-            names.act
+            names.act,
+            parameters.concat()
         );
         out.push_str(&self.moments(event.asks(), 1));
-        let scope = self.scope(self.names.locals(&Ansi, &event.looked.locals, &own));
+        for ((place, part, _), name) in given.iter().zip(&arguments) {
+            let (input, names) = (&self.plan.inputs[*place], &self.names.inputs[*place]);
+            let at = if input.usual.len() > 1 { format!("[{part}]") } else { String::new() };
+            let value = self.cleaned(input, *part, name);
+            let _ = writeln!(out, "    run->{}{at} = {value};", names.field);
+        }
+        let scope = self.scope(locals);
         out.push_str(&event_code(&scope, event, 1, |place, value| {
             format!("run->{} = {value};", self.names.inputs[place].field)
         }));
@@ -661,8 +683,12 @@ impl Target for C {
                  {set}(&run, (uint32_t)to % 1000u);"
                 )
             },
-            |n, act| {
-                format!("            if (asked.acts[act][0] == 6.0 && to == {n}.0) {act}(&run);")
+            |n, act, values| {
+                let values = values.map(|flag| if flag { ", when != 0.0" } else { ", when" });
+                let values: String = values.collect();
+                format!(
+                    "            if (asked.acts[act][0] == 6.0 && to == {n}.0) {act}(&run{values});"
+                )
             },
             |n, input, names| {
                 let (verb, set) = (FIRST_SET + n as u32, &names.set);

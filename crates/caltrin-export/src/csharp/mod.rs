@@ -10,8 +10,8 @@ use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Ty
 use crate::print::{
     EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope, Spelling, at_line,
     choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
-    describe_input, describe_light, event_code, folded, kernel_parts, moment_lines, prover_acts,
-    prover_sets, setter_values, table_lines,
+    describe_input, describe_light, event_code, folded, given, kernel_parts, moment_lines,
+    prover_acts, prover_sets, setter_values, table_lines,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
@@ -57,6 +57,16 @@ const OWN: [&str; 20] = [
 
 /// The fields that a run keeps its clock in; its methods have the names that other languages use.
 const CLOCK_FIELDS: [&str; 4] = ["HourThen", "DaysThen", "ClockSince", "ClockRate"];
+
+/// What the game gives for a part of an input, as it is kept.
+fn cleaned(input: &InputPlan, part: usize, value: &str) -> String {
+    if input.flag {
+        return value.to_owned();
+    }
+    let [lo, hi, usual] =
+        [input.bounds.lo, input.bounds.hi, input.usual[part]].map(|v| Cs.number(v));
+    format!("CleanInput({value}, {lo}, {hi}, {usual})")
+}
 
 struct File<'p> {
     plan: &'p Plan,
@@ -273,16 +283,36 @@ impl<'p> File<'p> {
             scope.statements(&due.statements, 1, out);
             out.push_str("}\n\n");
         }
+        let given = given(self.plan, event);
+        let mut locals = event.looked.locals.clone();
+        locals.extend(given.iter().map(|(.., name)| name.clone()));
+        let mut locals = self.names.locals(&Cs, &locals, &own);
+        let arguments = locals.split_off(event.looked.locals.len());
+        let parameters: Vec<String> = given
+            .iter()
+            .zip(&arguments)
+            .map(|((place, ..), name)| {
+                let ty = if self.plan.inputs[*place].flag { "bool" } else { "double" };
+                format!("{ty} {name}")
+            })
+            .collect();
         let public = if event.due.is_none() { "public " } else { "" };
         let _ = writeln!(
             out,
-            "// {}{}\n{public}void {}()\n{{",
+            "// {}{}\n{public}void {}({})\n{{",
             describe_event(event),
             at_line(&event.note, self.plan),
-            names.act
+            names.act,
+            parameters.join(", ")
         );
         out.push_str(&moment_lines(event.asks(), MOMENTS, "    "));
-        let scope = self.scope(self.names.locals(&Cs, &event.looked.locals, &own));
+        for ((place, part, _), name) in given.iter().zip(&arguments) {
+            let (input, names) = (&self.plan.inputs[*place], &self.names.inputs[*place]);
+            let suffix = input.suffixes.get(*part).copied().unwrap_or_default();
+            let (field, suffix) = (&names.field, suffix.to_ascii_uppercase());
+            let _ = writeln!(out, "    {field}{suffix} = {};", cleaned(input, *part, name));
+        }
+        let scope = self.scope(locals);
         out.push_str(&event_code(&scope, event, 1, |place, value| {
             format!("{} = {value};", self.names.inputs[place].field)
         }));
@@ -309,15 +339,7 @@ impl<'p> File<'p> {
             let _ = writeln!(out, "    if (index >= {count}u) return;");
         }
         for (part, value) in values.iter().enumerate() {
-            let value = match input.flag {
-                true => (*value).to_owned(),
-                false => format!(
-                    "CleanInput({value}, {}, {}, {})",
-                    Cs.number(input.bounds.lo),
-                    Cs.number(input.bounds.hi),
-                    Cs.number(input.usual[part])
-                ),
-            };
+            let value = cleaned(input, part, value);
             let field = &names.field;
             let _ = match (input.count, values.len()) {
                 (None, _) => {
@@ -629,8 +651,12 @@ impl Target for CSharp {
                  run.{set}((uint)to % 1000u);"
                 )
             },
-            |n, act| {
-                format!("                    if (inputs[act] == 6.0 && to == {n}.0) run.{act}();")
+            |n, act, values| {
+                let values = values.map(|flag| if flag { "when != 0.0" } else { "when" });
+                let values = values.collect::<Vec<_>>().join(", ");
+                format!(
+                    "                    if (inputs[act] == 6.0 && to == {n}.0) run.{act}({values});"
+                )
             },
             |n, input, names| {
                 let (verb, set) = (FIRST_SET + n as u32, &names.set);

@@ -11,8 +11,8 @@ use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Ty
 use crate::print::{
     EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope, Spelling, at_line,
     choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
-    describe_input, describe_light, event_code, folded, kernel_parts, moment_lines, prover_acts,
-    prover_sets, setter_values, table_lines,
+    describe_input, describe_light, event_code, folded, given, kernel_parts, moment_lines,
+    prover_acts, prover_sets, setter_values, table_lines,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
@@ -58,6 +58,16 @@ const OWN: [&str; 23] = [
     "setClockDays",
     "setClockRate",
 ];
+
+/// What the game gives for a part of an input, as it is kept.
+fn cleaned(input: &InputPlan, part: usize, value: &str) -> String {
+    if input.flag {
+        return value.to_owned();
+    }
+    let [lo, hi, usual] =
+        [input.bounds.lo, input.bounds.hi, input.usual[part]].map(|v| Js.number(v));
+    format!("cleanInput({value}, {lo}, {hi}, {usual})")
+}
 
 struct File<'p> {
     plan: &'p Plan,
@@ -231,16 +241,34 @@ impl<'p> File<'p> {
             scope.statements(&due.statements, 1, out);
             out.push_str("}\n\n");
         }
+        let given = given(self.plan, event);
+        let mut locals = event.looked.locals.clone();
+        locals.extend(given.iter().map(|(.., name)| name.clone()));
+        let mut locals = self.names.locals(&Js, &locals, &own);
+        let arguments = locals.split_off(event.looked.locals.len());
+        let (mut parameters, mut types) = (vec!["run"], String::new());
+        for ((place, ..), name) in given.iter().zip(&arguments) {
+            let ty = if self.plan.inputs[*place].flag { "boolean" } else { "number" };
+            parameters.push(name);
+            let _ = write!(types, " @param {{{ty}}} {name}");
+        }
         let public = if event.due.is_none() { "export " } else { "" };
         let _ = writeln!(
             out,
-            "// {}{}\n/** @param {{Run}} run */\n{public}function {}(run) {{",
+            "// {}{}\n/** @param {{Run}} run{types} */\n{public}function {}({}) {{",
             describe_event(event),
             at_line(&event.note, self.plan),
-            names.act
+            names.act,
+            parameters.join(", ")
         );
         out.push_str(&moment_lines(event.asks(), MOMENTS, "  "));
-        let scope = self.scope(self.names.locals(&Js, &event.looked.locals, &own));
+        for ((place, part, _), name) in given.iter().zip(&arguments) {
+            let (input, names) = (&self.plan.inputs[*place], &self.names.inputs[*place]);
+            let at = if input.usual.len() > 1 { format!("[{part}]") } else { String::new() };
+            let value = cleaned(input, *part, name);
+            let _ = writeln!(out, "  run.{}{at} = {value};", names.field);
+        }
+        let scope = self.scope(locals);
         out.push_str(&event_code(&scope, event, 1, |place, value| {
             format!("run.{} = {value};", self.names.inputs[place].field)
         }));
@@ -280,15 +308,7 @@ impl<'p> File<'p> {
         };
         for (part, value) in values.iter().enumerate() {
             let at = if values.len() > 1 { format!("[{part}]") } else { String::new() };
-            let value = match input.flag {
-                true => (*value).to_owned(),
-                false => format!(
-                    "cleanInput({value}, {}, {}, {})",
-                    Js.number(input.bounds.lo),
-                    Js.number(input.bounds.hi),
-                    Js.number(input.usual[part])
-                ),
-            };
+            let value = cleaned(input, part, value);
             let _ = writeln!(out, "  run.{}{place}{at} = {value};", names.field);
         }
         out.push_str(self.settle());
@@ -614,7 +634,11 @@ impl Target for JavaScript {
                     "    if (kind === 5 && Math.floor(to / 1000) === {n}) book.{set}(run, to % 1000);"
                 )
             },
-            |n, act| format!("    if (kind === 6 && to === {n}) book.{act}(run);"),
+            |n, act, values| {
+                let values = values.map(|flag| if flag { ", when !== 0" } else { ", when" });
+                let values: String = values.collect();
+                format!("    if (kind === 6 && to === {n}) book.{act}(run{values});")
+            },
             |n, input, names| {
                 let (verb, set) = (FIRST_SET + n as u32, &names.set);
                 let index = input.count.map_or("", |_| "0, ");

@@ -201,7 +201,8 @@ impl Maker<'_> {
             })
             .filter(|(_, sets): &(_, Vec<_>)| !sets.is_empty())
             .collect();
-        if writes.is_empty() {
+        let values: Vec<usize> = event.values.iter().filter_map(place).collect();
+        if writes.is_empty() && values.is_empty() {
             return None;
         }
         let alone = Light::alone(&event.name, Vec::new());
@@ -260,6 +261,7 @@ impl Maker<'_> {
         Some(EventPlan {
             name: event.name.clone(),
             note: self.note(Subject::Event(id)),
+            values,
             due,
             follows: event.source.follows(),
             looked: Looked { locals: body.locals, statements },

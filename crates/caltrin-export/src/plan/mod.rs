@@ -414,6 +414,8 @@ pub struct EventPlan {
     pub name: String,
     /// The book's line.
     pub note: Option<Note>,
+    /// What the game gives it: places among [`Plan::inputs`].
+    pub values: Vec<usize>,
     /// When it happens next by itself; `None` where the game fires it.
     pub due: Option<Looked>,
     /// Whether it may follow at the very moment at which the game does something.

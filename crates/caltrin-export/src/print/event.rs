@@ -1,7 +1,7 @@
 //! What events do.
 
 use super::{Scope, Spelling};
-use crate::plan::EventPlan;
+use crate::plan::{EventPlan, Plan};
 
 /// Most events that happen by themselves in one call of `advance`; as the evaluator has it.
 pub const MOST_AT_ONCE: u32 = caltrin_core::run::MOST_AT_ONCE;
@@ -21,6 +21,20 @@ pub fn describe_event(event: &EventPlan) -> &'static str {
         None => "Event, fired by the game",
         Some(_) => "Event, happens by itself",
     }
+}
+
+/// The numbers that the game gives an event, in their order: the input's place and part among
+/// [`crate::plan::Plan::inputs`], and what the argument is called in the book.
+pub fn given(plan: &Plan, event: &EventPlan) -> Vec<(usize, usize, String)> {
+    let each = event.values.iter().flat_map(|place| {
+        let input = &plan.inputs[*place];
+        let own = input.name.rsplit('.').next().unwrap_or_default();
+        (0..input.usual.len()).map(move |part| {
+            let suffix = input.suffixes.get(part).map_or(String::new(), |s| format!("_{s}"));
+            (*place, part, format!("{own}{suffix}"))
+        })
+    });
+    each.collect()
 }
 
 /// What an event does: what it looks at, then what it writes. `assign` writes the line that gives an input, by

@@ -31,7 +31,7 @@ pub fn prover_acts(
     names: &FileNames,
     source: &str,
     each: impl Fn(usize, &ChoiceNames) -> String,
-    fires: impl Fn(usize, &str) -> String,
+    fires: impl Fn(usize, &str, &mut dyn Iterator<Item = bool>) -> String,
     sets: impl Fn(usize, &InputPlan, &InputNames) -> String,
 ) -> String {
     let mut out = String::new();
@@ -41,8 +41,11 @@ pub fn prover_acts(
                 out.push_str(&each(n, names));
                 out.push('\n');
             }
-            for (n, (place, _)) in plan.fired().enumerate() {
-                out.push_str(&fires(n, &names.events[place].act));
+            for (n, (place, event)) in plan.fired().enumerate() {
+                // Each number of each value is the moment of the act; of on and off, whether that is not 0.
+                let given = super::given(plan, event);
+                let mut flags = given.iter().map(|(input, ..)| plan.inputs[*input].flag);
+                out.push_str(&fires(n, &names.events[place].act, &mut flags));
                 out.push('\n');
             }
             for (n, (place, input)) in plan.given().enumerate().filter(|_| plan.follows()) {

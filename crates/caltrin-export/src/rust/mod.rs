@@ -10,8 +10,8 @@ use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Ty
 use crate::print::{
     EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope, Spelling, at_line,
     choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
-    describe_input, describe_light, event_code, folded, kernel_parts, moment_lines, prover_acts,
-    prover_sets, setter_values, table_lines,
+    describe_input, describe_light, event_code, folded, given, kernel_parts, moment_lines,
+    prover_acts, prover_sets, setter_values, table_lines,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
@@ -57,6 +57,16 @@ const OWN: [&str; 22] = [
     "set_clock_days",
     "set_clock_rate",
 ];
+
+/// What the game gives for a part of an input, as it is kept.
+fn cleaned(input: &InputPlan, part: usize, value: &str) -> String {
+    if input.flag {
+        return value.to_owned();
+    }
+    let [lo, hi, usual] =
+        [input.bounds.lo, input.bounds.hi, input.usual[part]].map(|v| Rs.number(v));
+    format!("clean_input({value}, {lo}, {hi}, {usual})")
+}
 
 struct File<'p> {
     plan: &'p Plan,
@@ -241,16 +251,36 @@ impl<'p> File<'p> {
             scope.statements(&due.statements, 2, out);
             out.push_str("    }\n");
         }
+        let given = given(self.plan, event);
+        let mut locals = event.looked.locals.clone();
+        locals.extend(given.iter().map(|(.., name)| name.clone()));
+        let mut locals = self.names.locals(&Rs, &locals, &own);
+        let arguments = locals.split_off(event.looked.locals.len());
+        let parameters: Vec<String> = given
+            .iter()
+            .zip(&arguments)
+            .map(|((place, ..), name)| {
+                let ty = if self.plan.inputs[*place].flag { "bool" } else { "f64" };
+                format!(", {name}: {ty}")
+            })
+            .collect();
         let public = if event.due.is_none() { "pub " } else { "" };
         let _ = writeln!(
             out,
-            "\n    /// {}{}\n    {public}fn {}(&mut self) {{",
+            "\n    /// {}{}\n    {public}fn {}(&mut self{}) {{",
             describe_event(event),
             at_line(&event.note, self.plan),
-            names.act
+            names.act,
+            parameters.concat()
         );
         out.push_str(&moment_lines(event.asks(), MOMENTS, "        "));
-        let scope = self.scope(self.names.locals(&Rs, &event.looked.locals, &own));
+        for ((place, part, _), name) in given.iter().zip(&arguments) {
+            let (input, names) = (&self.plan.inputs[*place], &self.names.inputs[*place]);
+            let at = if input.usual.len() > 1 { format!("[{part}]") } else { String::new() };
+            let value = cleaned(input, *part, name);
+            let _ = writeln!(out, "        self.{}{at} = {value};", names.field);
+        }
+        let scope = self.scope(locals);
         out.push_str(&event_code(&scope, event, 2, |place, value| {
             format!("self.{} = {value};", self.names.inputs[place].field)
         }));
@@ -265,19 +295,8 @@ impl<'p> File<'p> {
         let ty = if input.flag { "bool" } else { "f64" };
         let given: Vec<String> = values.iter().map(|name| format!("{name}: {ty}")).collect();
         let index = input.count.map_or("", |_| "index: u32, ");
-        let cleaned: Vec<String> = values
-            .iter()
-            .zip(&input.usual)
-            .map(|(value, usual)| match input.flag {
-                true => (*value).to_owned(),
-                false => format!(
-                    "clean_input({value}, {}, {}, {})",
-                    Rs.number(input.bounds.lo),
-                    Rs.number(input.bounds.hi),
-                    Rs.number(*usual)
-                ),
-            })
-            .collect();
+        let cleaned: Vec<String> =
+            values.iter().enumerate().map(|(part, value)| cleaned(input, part, value)).collect();
         let value = |depth: usize| {
             let (indent, inner) = (Rs::INDENT.repeat(depth), Rs::INDENT.repeat(depth + 1));
             match &cleaned[..] {
@@ -591,7 +610,11 @@ impl Target for Rust {
                     "                5 if act(2) as u32 / 1000 == {n} => run.{set}(act(2) as u32 % 1000),"
                 )
             },
-            |n, act| format!("                6 if act(2) == {n}.0 => run.{act}(),"),
+            |n, act, values| {
+                let values = values.map(|flag| if flag { "act(1) != 0.0" } else { "act(1)" });
+                let values = values.collect::<Vec<_>>().join(", ");
+                format!("                6 if act(2) == {n}.0 => run.{act}({values}),")
+            },
             |n, input, names| {
                 let (verb, set) = (FIRST_SET + n as u32, &names.set);
                 let index = input.count.map_or("", |_| "0, ");

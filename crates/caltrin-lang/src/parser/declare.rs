@@ -281,7 +281,7 @@ impl Parser<'_> {
         self.bump();
         self.name("behaviour");
         if self.peek() == Kind::ParenOpen {
-            self.parameters();
+            self.parameters(false);
         }
         match self.peek() {
             Kind::Equals => {
@@ -297,7 +297,7 @@ impl Parser<'_> {
         self.close();
     }
 
-    fn parameters(&mut self) {
+    fn parameters(&mut self, bounded: bool) {
         self.open(Kind::Parameters);
         self.bump();
         while self.peek() != Kind::ParenClose && self.peek() != Kind::End {
@@ -306,6 +306,10 @@ impl Parser<'_> {
                 && self.expect(Kind::Equals, "`=` and a default; every parameter has one");
             if fine {
                 self.expression();
+                if bounded && self.word(0) == "in" {
+                    self.bump();
+                    self.range();
+                }
             }
             self.close();
             if self.peek() == Kind::Comma {
@@ -353,7 +357,7 @@ impl Parser<'_> {
         self.bump();
         self.name("fitting");
         if self.peek() == Kind::ParenOpen {
-            self.parameters();
+            self.parameters(false);
         }
         self.braces("fitting", |p| p.declaration(Around::Fitting));
         self.close();
@@ -412,12 +416,12 @@ impl Parser<'_> {
     fn event(&mut self) {
         self.open(Kind::EventDecl);
         self.bump();
-        let mut named = self.name("event");
+        let mut named = self.event_head();
         while named && self.peek() == Kind::Comma {
             self.close();
             self.open(Kind::EventDecl);
             self.bump();
-            named = self.name("event");
+            named = self.event_head();
         }
         if matches!(self.word(0), "every" | "after") {
             self.open(Kind::EventSource);
@@ -438,6 +442,15 @@ impl Parser<'_> {
             self.skip_statement();
         }
         self.close();
+    }
+
+    /// The name of an event, and the values that it comes with: `rocket(place = (0m, 0m, 0m), size = 1 in 0..4)`
+    fn event_head(&mut self) -> bool {
+        let named = self.name("event");
+        if named && self.peek() == Kind::ParenOpen {
+            self.parameters(true);
+        }
+        named
     }
 
     /// The name of an event that something hears; `warning.alarm` is that a mode is entered.
@@ -733,6 +746,7 @@ impl Parser<'_> {
         self.open(Kind::RehearsalDecl);
         self.bump();
         self.name("rehearsal");
+        self.rehearses = true;
         self.braces("rehearsal", |p| {
             p.open(Kind::RehearsalLine);
             if p.word(0) == "clock" {
@@ -769,6 +783,7 @@ impl Parser<'_> {
             p.close();
             p.end_statement();
         });
+        self.rehearses = false;
         self.close();
     }
 

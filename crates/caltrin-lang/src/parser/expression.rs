@@ -184,6 +184,20 @@ impl Parser<'_> {
             Kind::Name if matches!(self.word(0), "rgb" | "color") && self.touches_bracket(0) => {
                 self.color_call();
             }
+            Kind::Name if self.rehearses && self.ahead(1).kind == Kind::BracketOpen => {
+                // `mast[3].intensity`, `quay[2].cock`
+                self.open_at(mark, Kind::Path);
+                self.bump();
+                self.bump();
+                if self.expect(Kind::Number, "which of them, counted from 0") {
+                    self.expect(Kind::BracketClose, "`]`");
+                }
+                while self.peek() == Kind::Dot && self.ahead(1).kind == Kind::Name {
+                    self.bump();
+                    self.bump();
+                }
+                self.close();
+            }
             Kind::Name => {
                 // `curve.column`; a bracket that touches it makes it a call.
                 let mut steps = 0;

@@ -42,6 +42,7 @@ pub fn parse(text: &str) -> Parse {
         diagnostics: Vec::new(),
         depth: 0,
         links: 0,
+        rehearses: false,
     };
     parser.book();
     if let Some(unread) = unread {
@@ -67,6 +68,8 @@ struct Parser<'t> {
     diagnostics: Vec<Diagnostic>,
     depth: usize,
     links: usize,
+    /// Whether a rehearsal is being read, in which a path may say which lamp.
+    rehearses: bool,
 }
 
 impl Parser<'_> {

@@ -22,7 +22,7 @@ pub(super) struct Arguments {
 }
 
 impl Arguments {
-    fn of(call: &Node) -> Option<Self> {
+    pub fn of(call: &Node) -> Option<Self> {
         let callee = tokens(call).next()?;
         let node = child_of(call, Kind::Arguments)?;
         let left = node

@@ -7,7 +7,7 @@ use caltrin_core::draft::Owner;
 use caltrin_core::draft::event::Turned;
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::misfit::Misfit;
-use caltrin_core::program::{Constant, EventId, ExprId, Subject};
+use caltrin_core::program::{Constant, EventId, ExprId, Source, Subject};
 use caltrin_core::quantity::Seconds;
 
 use super::call::Arguments;
@@ -15,7 +15,8 @@ use super::{
     Item, Resolver, child_of, expressions, is_expression, name_of, span, token_span, tokens,
 };
 use crate::diagnostic::Diagnostic;
-use crate::syntax::{Kind, Node};
+use crate::syntax::{Kind, Node, Token};
+use crate::words;
 
 impl Resolver {
     /// `event docks`, `event fault every 25s..70s`, `event gong after 4s from docks`
@@ -32,7 +33,59 @@ impl Resolver {
         let told = child_of(node, Kind::EventSource).unwrap_or_else(|| node.clone());
         let id = self.fits(made, &told)?;
         self.note(Subject::Event(id), node);
+        self.values_of(node, id)?;
         Some(Item::Event(id))
+    }
+
+    /// What the game gives an event each time that it fires it.
+    fn values_of(&mut self, node: &Node, id: EventId) -> Option<()> {
+        let mut whole = true;
+        for parameter in child_of(node, Kind::Parameters).iter().flat_map(Node::children) {
+            whole &= self.value_of(&parameter, id).is_some();
+        }
+        whole.then_some(())
+    }
+
+    fn value_of(&mut self, parameter: &Node, id: EventId) -> Option<()> {
+        let word = tokens(parameter).find(|token| token.kind() == Kind::Name)?;
+        if self.program().event(id).source != Source::Game {
+            let message = "only what the game fires comes with values";
+            self.tell(Diagnostic::error(span(parameter), message));
+            return None;
+        }
+        let mut owner = Owner::book("");
+        let value = parameter.children().find(is_expression)?;
+        let default = self.expression(&value, &mut owner)?;
+        let range = match child_of(parameter, Kind::Range) {
+            None => None,
+            Some(range) => {
+                let [(lo, _), (hi, _)] = self.ends(&range, &mut owner, false)?;
+                Some([lo, hi])
+            }
+        };
+        let made = self.draft.define_value(id, word.text(), default, range);
+        let (input, given) = self.fits(made, parameter)?;
+        self.note(Subject::Input(input), parameter);
+        self.given.insert((id, word.text().to_owned()), given);
+        Some(())
+    }
+
+    /// A value that an event came with last: `rocket.place`
+    pub(super) fn given(&mut self, id: EventId, name: &Token, value: &Token) -> Option<ExprId> {
+        if let Some(given) = self.given.get(&(id, value.text().to_owned())) {
+            return Some(*given);
+        }
+        let known = self.given.keys().filter(|(event, _)| *event == id);
+        let mut known: Vec<String> = known.map(|(_, name)| name.clone()).collect();
+        known.sort_unstable();
+        let message = format!("`{}` comes with no `{}`", name.text(), value.text());
+        let told = Diagnostic::error(token_span(value), message);
+        self.tell(match words::nearest(value.text(), known.iter().map(String::as_str)) {
+            Some(near) => told.help(format!("did you mean `{near}`?")),
+            None if known.is_empty() => told,
+            None => told.help(format!("it comes with {}", known.join(", "))),
+        });
+        None
     }
 
     fn timed_event(&mut self, name: &str, source: &Node) -> Option<Result<EventId, Misfit>> {

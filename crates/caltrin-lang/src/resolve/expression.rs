@@ -201,6 +201,10 @@ impl Resolver {
                 format!("`{word}` has no parts"),
                 format!("write `{word}` for how far it is on, or `{word} is on`"),
             ),
+            Item::Event(id) if column.is_some() => {
+                let (id, column) = (*id, column?);
+                return self.given(id, &name, &column);
+            }
             Item::Event(_) => wrong(
                 format!("`{word}` is an event, not a value"),
                 format!("write what it does, as in `pulse(at {word}, lasts 200ms)`"),

@@ -244,6 +244,8 @@ struct Resolver {
     /// The sequences that have been made, and the events of their marks.
     sequences: Vec<sequence::Sequenced>,
     marks: FxHashMap<String, EventId>,
+    /// The values that events come with, by their names.
+    given: FxHashMap<(EventId, String), ExprId>,
     /// The groups and sequences that name a light, placing or group.
     holders: FxHashMap<String, Vec<usize>>,
 }
@@ -267,6 +269,7 @@ impl Resolver {
             groups: Vec::new(),
             sequences: Vec::new(),
             marks: FxHashMap::default(),
+            given: FxHashMap::default(),
             holders: FxHashMap::default(),
         }
     }

@@ -3,10 +3,11 @@
 use caltrin_core::draft::Owner;
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{
-    Constant, Deed, Expectation, Expected, Field, LightId, Rehearsal, Relation,
+    Constant, Deed, Expectation, Expected, Field, LightId, Rehearsal, Relation, Source,
 };
 use caltrin_core::quantity::{Hours, Seconds};
 
+use super::call::Arguments;
 use super::{
     Item, Resolver, child_of, expressions, is_expression, name_of, span, token_of, token_span,
     tokens,
@@ -83,6 +84,7 @@ impl Resolver {
         }
         let values: Vec<Node> = line.children().filter(is_expression).collect();
         let deed = match &values[..] {
+            [call] if call.kind() == Kind::Call => self.rehearsed_call(call)?,
             [path] => self.rehearsed_event(path)?,
             [path, value] => self.rehearsed_setting(path, value)?,
             _ => return None,
@@ -150,12 +152,56 @@ impl Resolver {
             self.tell(Diagnostic::error(span(path), message));
             return None;
         }
-        Some(Deed::Fire(event))
+        Some(Deed::Fire(event, [None; 8]))
+    }
+
+    /// An event with values: `rocket(place (3m, 1m, 0m), tint #ff8000)`
+    fn rehearsed_call(&mut self, call: &Node) -> Option<Deed> {
+        let mut arguments = Arguments::of(call)?;
+        let callee = arguments.callee.clone();
+        let item = self.names.get(callee.text()).map(|n| self.entries[*n].item.clone());
+        let Some(Item::Event(event)) = item else {
+            let message = format!("`{}` is not an event that the game fires", callee.text());
+            self.tell(Diagnostic::error(token_span(&callee), message));
+            return None;
+        };
+        let described = self.program().event(event).clone();
+        if described.source != Source::Game {
+            let message =
+                format!("`{}` happens by itself; the game does not fire it", described.name);
+            self.tell(Diagnostic::error(token_span(&callee), message));
+            return None;
+        }
+        let mut given = [None; 8];
+        for (slot, id) in given.iter_mut().zip(&described.values) {
+            let input = self.program().input(*id).clone();
+            let name = input.name.rsplit('.').next().unwrap_or_default().to_owned();
+            let Some(range) = arguments.named(&name) else { continue };
+            let value = expressions(&range).pop()?;
+            let value = self.known(&value, input.kind)?;
+            *slot = Some(self.program().space().scaled(input.kind, value));
+        }
+        if let Some(more) = arguments.left.first() {
+            let names: Vec<String> = described
+                .values
+                .iter()
+                .map(|id| self.program().input(*id).name.clone())
+                .filter_map(|name| Some(name.rsplit('.').next()?.to_owned()))
+                .collect();
+            let message = format!("`{}` comes with no such value", described.name);
+            let told = Diagnostic::error(span(&more.range), message);
+            self.tell(match names.is_empty() {
+                true => told,
+                false => told.help(format!("it comes with {}", names.join(", "))),
+            });
+            return None;
+        }
+        Some(Deed::Fire(event, given))
     }
 
     /// An input or a choice, and what it is set to.
     fn rehearsed_setting(&mut self, path: &Node, value: &Node) -> Option<Deed> {
-        let name: String = path.text().to_string().split_whitespace().collect();
+        let (name, index) = self.indexed(path)?;
         if let Some(choice) = self.program().choice_named(&name) {
             let options = self.program().choice(choice).options.clone();
             let word = value.text().to_string().trim().to_owned();
@@ -184,7 +230,13 @@ impl Resolver {
         let value = self.known(value, kind)?;
         // The game says lengths and places in the units of its space.
         let value = self.program().space().scaled(kind, value);
-        Some(Deed::Set(input, None, value))
+        let last = self.program().input(input).count() - 1;
+        if let Some(found) = index.filter(|index| *index > last) {
+            let message = format!("`{name}` has index 0 to {last}, found {found}");
+            self.tell(Diagnostic::error(span(path), message));
+            return None;
+        }
+        Some(Deed::Set(input, index, value))
     }
 
     /// A value that is known beforehand.
@@ -236,7 +288,7 @@ impl Resolver {
             Some(path) if path.kind() == Kind::Path => self.lamp_field(path)?,
             _ => None,
         };
-        let Some((light, field)) = lamp else {
+        let Some((light, field, index)) = lamp else {
             let id = self.expression(node, &mut Owner::book(""))?;
             let fits = self.draft.expect(id, ValueKind::OnOff);
             self.fits(fits, node)?;
@@ -276,16 +328,36 @@ impl Resolver {
                 return None;
             }
         };
-        Some(Expected::Lamps { light, field, index: None, relation })
+        Some(Expected::Lamps { light, field, index, relation })
     }
 
-    /// The light and field that a path names, if it begins with a light's name; nothing where a mistake in
+    /// The names of a path, and the index in it.
+    fn indexed(&mut self, path: &Node) -> Option<(String, Option<u32>)> {
+        let (mut name, mut index) = (String::new(), None);
+        for token in tokens(path) {
+            match token.kind() {
+                Kind::Name | Kind::Dot => name.push_str(token.text()),
+                Kind::Number => {
+                    let Ok(number) = token.text().parse() else {
+                        let message = "an index is a whole number, counted from 0";
+                        self.tell(Diagnostic::error(token_span(&token), message));
+                        return None;
+                    };
+                    index = Some(number);
+                }
+                _ => {}
+            }
+        }
+        Some((name, index))
+    }
+
+    /// The light, field and lamp that a path names, if it begins with a light's name; nothing where a mistake in
     /// it was told.
     #[expect(
         clippy::option_option,
         reason = "no light, and a mistake that was told, are two things"
     )]
-    fn lamp_field(&mut self, path: &Node) -> Option<Option<(LightId, Field)>> {
+    fn lamp_field(&mut self, path: &Node) -> Option<Option<(LightId, Field, Option<u32>)>> {
         let first = tokens(path).next()?;
         let item = self.names.get(first.text()).map(|entry| self.entries[*entry].item.clone());
         match item {
@@ -293,7 +365,7 @@ impl Resolver {
             Some(Item::Broken) => return None,
             _ => return Some(None),
         }
-        let name: String = path.text().to_string().split_whitespace().collect();
+        let (name, index) = self.indexed(path)?;
         let found = name.rsplit_once('.').and_then(|(light, channel)| {
             let light = self.program().light_named(light)?;
             let described = self.program().light(light);
@@ -311,6 +383,12 @@ impl Resolver {
             );
             return None;
         };
-        Some(Some((light, field)))
+        let last = self.program().light(light).size.shown() - 1;
+        if let Some(found) = index.filter(|index| *index > last) {
+            let message = format!("`{name}` has index 0 to {last}, found {found}");
+            self.tell(Diagnostic::error(span(path), message));
+            return None;
+        }
+        Some(Some((light, field, index)))
     }
 }

@@ -31,7 +31,34 @@ event hit, miss, turn
 event gone after 700ms from hit
 event echo after 1.3s from gone
 switch power { starts on; off at hit over 400ms; on at miss, echo over 1.1s smooth; flip at turn over 90ms ease-in }
-switch plain_switch { flip at turn, gone; on at miss }
+switch plain_switch { flip at turn, gone; on at miss, sea.wild }
+event flash(size = 1 in 0..2, tone = #80ff40, spot = (0m, 1m, 1m), sharp = off)
+event high when knob above 60% again below 20%
+event lasting when knob above 30% and power is on for 300ms
+modes sea {
+  calm, rough, wild
+  calm -> rough when knob above 50% for 200ms over 900ms smooth
+  rough -> wild when knob above 90% over 0.3s
+  rough -> calm when knob below 10%
+  wild -> calm after 1.7s over 400ms
+  any -> calm at hit over 1.1s
+}
+";
+
+const SCENES: &str = "
+sequence scene at turn again restart {
+  0.4s many.color #ff8040 smooth
+  0.7s { single.intensity base * 40%; many[2].intensity 1.5 * flash.size; row.two.intensity 0.3 ease-in }
+  1.1s mark midway
+  +600ms single.position (1m, 0m, 3m) ease-in
+  1.9s many.color #2040ff
+  2.3s return over 700ms smooth
+  stops at miss over 210ms
+}
+sequence other at high, flash { 0s single.intensity 7cd jump; 0.9s single.intensity base smooth; 1s { single.shadows off; many.color base }; 2s return single; 3s keep }
+group all { lights many, single, inner; dim by power to 20%; tint by clamp(sea.rough, to 0..1) to #402010 }
+group inner { lights row, lone.one, many[3]; dim by knob }
+output marked = pulse(at midway, lasts 300ms)
 ";
 
 const SUNS: &str = "
@@ -70,7 +97,12 @@ impl Author {
     fn flag(&mut self, depth: u32) -> String {
         let d = depth.saturating_sub(1);
         match self.any(if depth == 0 { 2 } else { 10 }) {
-            9 => self.pick(&["(power is on)", "(plain_switch is off)"]),
+            9 => self.pick(&[
+                "(power is on)",
+                "(plain_switch is off)",
+                "(sea is wild)",
+                "flash.sharp",
+            ]),
             7 => self.pick(&[
                 "(hour is in 20:30..04:00)",
                 "day.gate",
@@ -106,11 +138,18 @@ impl Author {
         match self.any(39) {
             30 => self.pick(&["late", "shift", "shift.through", "noonish", "lit", "mood_of.dusk"]),
             31 => self.pick(&["sun.daylight", "helios.strength", "moon.lit", "second.strength"]),
+            32 if self.any(2) == 0 => {
+                format!("pick(sea, wild {}, others {})", self.sum(d), self.sum(d))
+            }
             32 => format!("pick(mood_of, dawn {}, others {})", self.sum(d), self.sum(d)),
             33 => format!("pick(region, hills {}, coast {}, moor 0)", self.sum(d), self.sum(d)),
-            36 => self.pick(&["power", "plain_switch"]),
+            36 => self.pick(&["power", "plain_switch", "sea.rough", "flash.size"]),
             37 => {
-                format!("pulse(at {}, lasts {})", self.pick(&["hit", "gone", "echo"]), self.time())
+                format!(
+                    "pulse(at {}, lasts {})",
+                    self.pick(&["hit", "gone", "echo", "high", "lasting", "sea.calm", "flash"]),
+                    self.time()
+                )
             }
             38 => format!(
                 "play(plain, at {}, before ({}))",
@@ -185,7 +224,7 @@ impl Author {
         }
         let d = depth - 1;
         match self.any(12) {
-            9 => self.pick(&["day.sky", "mood_of.tint", "sun.color", "second.color"]),
+            9 => self.pick(&["day.sky", "mood_of.tint", "sun.color", "second.color", "flash.tone"]),
             10 => format!("pick(mood_of, night {}, others {})", self.color(d), self.color(d)),
             11 => format!("pick(region, moor {}, others {})", self.color(d), self.color(d)),
             0 => format!("mix({}, {}, by {})", self.color(d), self.color(d), self.number(d)),
@@ -213,7 +252,7 @@ impl Author {
         }
         let d = depth - 1;
         match self.any(9) {
-            7 => self.pick(&["day.spot", "sun.aim", "helios.aim", "moon.aim"]),
+            7 => self.pick(&["day.spot", "sun.aim", "helios.aim", "moon.aim", "flash.spot"]),
             8 => format!("pick(region, hills ({}), others {})", self.point(d), self.point(0)),
             0 => format!("{} + {}", self.point(d), self.point(0)),
             1 => format!("({}) * {}", self.point(d), self.sum(d)),
@@ -273,6 +312,6 @@ impl Author {
             self.number(2),
             self.color(1)
         );
-        text + "place lone of twin\n"
+        text + "place lone of twin\n" + SCENES
     }
 }
