@@ -72,7 +72,14 @@ pub fn explain(
     }
     match names.iter().find(|(known, _)| known == name) {
         Some((name, subject)) => Ok(book.explain(name, *subject)),
-        None => Err(nearest(name, names.iter().map(|(n, _)| n.as_str())).map(str::to_owned)),
+        None => {
+            // Of modes and sequences there are parts.
+            let part = names.iter().find(|(known, _)| {
+                known.strip_prefix(name).is_some_and(|rest| rest.starts_with('.'))
+            });
+            let near = || nearest(name, names.iter().map(|(n, _)| n.as_str()));
+            Err(part.map(|(known, _)| known.as_str()).or_else(near).map(str::to_owned))
+        }
     }
 }
 
@@ -367,20 +374,25 @@ impl Book<'_> {
         false
     }
 
-    /// The switches that an event turns, and the events that follow it.
+    /// The switches, modes and sequences that an event turns, and the events that follow it.
     fn turned_by(&self, subject: Subject) -> Vec<String> {
         let Subject::Event(id) = subject else { return Vec::new() };
         let event = self.program.event(id);
         let last = event.last;
         let written = event.writes.iter().flat_map(|write| &write.sets);
-        let switches = written.filter_map(|(input, _)| {
-            self.program.input(*input).name.strip_suffix(".on").map(str::to_owned)
-        });
+        let mut turned: Vec<String> = Vec::new();
+        for (input, _) in written {
+            let kept = &self.program.input(*input).name;
+            let named = [".on", ".mode", ".started", ".stopped"];
+            let name = named.iter().find_map(|end| kept.strip_suffix(end));
+            turned.extend(name.filter(|name| !turned.iter().any(|t| t == name)).map(str::to_owned));
+        }
         let follows = self.program.events().filter(|(other, event)| {
             let heeds = |op: &Op| matches!(op, Op::Input(id) if *id == last);
-            *other != id && event.due.is_some_and(|due| self.has(due, heeds))
+            let own = event.source.is_own();
+            !own && *other != id && event.due.is_some_and(|due| self.has(due, heeds))
         });
-        switches.chain(follows.map(|(_, event)| event.name.clone())).collect()
+        turned.into_iter().chain(follows.map(|(_, event)| event.name.clone())).collect()
     }
 
     /// Who uses something: signals and behaviours by name, lights with the channel.

@@ -48,7 +48,9 @@ fn exported_code_has_no_line_that_runs_off_and_no_helper_that_nothing_calls() {
         let functions: Vec<String> = golden.lines().filter_map(private).collect();
         assert!(functions.len() > 20, "{name}: {functions:?}");
         for function in functions {
-            let calls = golden.matches(&format!("{function}(")).count();
+            // JavaScript hands over what happens next before it calls it.
+            let handed = golden.matches(&format!("happen = {function};")).count();
+            let calls = golden.matches(&format!("{function}(")).count() + handed;
             assert!(calls > 1, "{name}: nothing calls {function}");
         }
     }
