@@ -55,7 +55,7 @@ impl<'a> Player<'a> {
         let to = Seconds(kernel::clean_moment(to.0));
         while let Some((at, deed)) = self.deeds.get(self.next).filter(|(at, _)| at.0 <= to.0) {
             self.run.advance_through(*at);
-            self.run.act(*deed);
+            self.run.act(deed);
             self.next += 1;
         }
         self.run.advance_through(to);

@@ -11,7 +11,8 @@ use crate::clock::{ClockState, Shown};
 use crate::kernel;
 use crate::kind::Kind;
 use crate::program::{
-    ChoiceId, Clock, Constant, Deed, EventId, ExprId, Input, InputId, LightId, Program, Source,
+    ChoiceId, Clock, Constant, Deed, EventId, ExprId, Input, InputId, LightId, MOST_VALUES,
+    Program, Source,
 };
 use crate::quantity::{Hours, Seconds, Seed};
 use crate::tape::{Lanes, Scratch, Setting, Tape, slots};
@@ -317,6 +318,12 @@ impl<'a> Run<'a> {
     /// gives out; those that are left out, and those of another kind, are at their defaults. Each is kept within its
     /// bounds, and what is no finite number is its default.
     pub fn fire_with(&mut self, event: EventId, values: &[Constant]) {
+        let given: SmallVec<[Option<Constant>; MOST_VALUES]> =
+            values.iter().copied().map(Some).collect();
+        self.fire_given(event, &given);
+    }
+
+    fn fire_given(&mut self, event: EventId, values: &[Option<Constant>]) {
         let program = self.checked.program();
         let described = program.event(event);
         if described.source != Source::Game {
@@ -324,9 +331,9 @@ impl<'a> Run<'a> {
         }
         for (n, id) in described.values.iter().enumerate() {
             let input = program.input(*id);
-            let value = values.get(n).filter(|value| fits(**value, input.kind));
+            let value = values.get(n).copied().flatten().filter(|v| fits(*v, input.kind));
             let (value, usual) =
-                (numbers_of(*value.unwrap_or(&input.default)), numbers_of(input.default));
+                (numbers_of(value.unwrap_or(input.default)), numbers_of(input.default));
             let at = self.checked.place_of(*id);
             for part in 0..input.kind.width() {
                 let (lo, hi) = (input.bounds.lo, input.bounds.hi);
@@ -348,12 +355,9 @@ impl<'a> Run<'a> {
     }
 
     /// Does what the game does in a rehearsal.
-    pub fn act(&mut self, deed: Deed) {
-        match deed {
-            Deed::Fire(event, values) => {
-                let given: SmallVec<[Constant; 8]> = values.into_iter().flatten().collect();
-                self.fire_with(event, &given);
-            }
+    pub fn act(&mut self, deed: &Deed) {
+        match *deed {
+            Deed::Fire(event, ref values) => self.fire_given(event, values),
             Deed::Set(input, index, value) => {
                 let all = 0..self.checked.program().input(input).count();
                 for index in index.map_or(all, |index| index..index.saturating_add(1)) {

@@ -211,6 +211,9 @@ pub fn moments(checked: &Checked, samples: u64) -> Vec<Asked> {
     let looked = checked.program().events().any(|(_, event)| event.source == Source::Look);
     if looked {
         special.retain(|moment| moment.abs() < 20.0 || !moment.is_finite());
+    } else if checked.program().follows() {
+        // Rules may lead on and on, and what is not exported counts for the limit of one call too.
+        special.retain(|moment| moment.abs() <= 600.0);
     }
     let wanted = if looked { wanted.min(1500) } else { wanted };
     let mut asked = Vec::with_capacity(wanted + special.len());
@@ -251,7 +254,19 @@ fn ask(
     let options: Vec<usize> =
         checked.program().choices().map(|(_, choice)| choice.options.len()).collect();
     let acts = acts(checked, moment, hours, &options, (game_events(checked).count(), spans), n);
+    let acts = if checked.program().follows() { in_order(acts, moment) } else { acts };
     asked.push(Asked { moment, seed, acts, inputs: inputs(checked, n) });
+}
+
+/// The acts as a host does them, one after the other and none after the moment: what conditions and rules make of
+/// time that goes back is nobody's promise.
+fn in_order(mut acts: [Act; ACTS], moment: f64) -> [Act; ACTS] {
+    let last = kernel::clean_moment(moment).max(0.0);
+    for act in &mut acts {
+        act.at = kernel::clean_moment(act.at).clamp(0.0, last);
+    }
+    acts.sort_by(|a, b| a.at.total_cmp(&b.at));
+    acts
 }
 
 /// What is done with the clock before the `n`-th moment: jumps to the stops of curves and beside them,

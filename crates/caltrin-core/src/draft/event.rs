@@ -8,8 +8,8 @@ use crate::kernel::LAST_MOMENT;
 use crate::kind::{Kind, Pace, Scope};
 use crate::misfit::Misfit;
 use crate::program::{
-    Constant, Event, EventId, ExprId, Input, InputId, NEVER, Op, SignalId, Size, Source, Subject,
-    Write,
+    Constant, Event, EventId, ExprId, Input, InputId, MOST_VALUES, NEVER, Op, SignalId, Size,
+    Source, Subject, Write,
 };
 use crate::quantity::Seconds;
 
@@ -21,9 +21,6 @@ pub const LONGEST: f64 = 1e6;
 
 /// Most events of a book.
 pub const MOST_EVENTS: usize = 1000;
-
-/// Most values that an event comes with.
-pub const MOST_VALUES: usize = 8;
 
 /// What a value of an event is, in words.
 const GIVEN: &str = "what it came with last";

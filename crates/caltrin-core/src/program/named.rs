@@ -106,6 +106,9 @@ pub struct Event {
     pub writes: Vec<Write>,
 }
 
+/// Most values that an event comes with.
+pub const MOST_VALUES: usize = 8;
+
 /// What an event comes from.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Source {

@@ -4,10 +4,10 @@ use super::{ChoiceId, Constant, EventId, ExprId, Field, InputId, LightId};
 use crate::quantity::{Hours, Seconds};
 
 /// Something that the game does.
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq)]
 pub enum Deed {
-    /// It fires an event, with these values in their order.
-    Fire(EventId, [Option<Constant>; 8]),
+    /// It fires an event, with these values in their order; those that are left out are at their defaults.
+    Fire(EventId, Vec<Option<Constant>>),
     /// It sets an input: that of one placing or lamp, or all of them.
     Set(InputId, Option<u32>, Constant),
     /// It makes a choice, counted from 0.

@@ -152,7 +152,7 @@ impl Resolver {
             self.tell(Diagnostic::error(span(path), message));
             return None;
         }
-        Some(Deed::Fire(event, [None; 8]))
+        Some(Deed::Fire(event, Vec::new()))
     }
 
     /// An event with values: `rocket(place (3m, 1m, 0m), tint #ff8000)`
@@ -172,7 +172,7 @@ impl Resolver {
             self.tell(Diagnostic::error(token_span(&callee), message));
             return None;
         }
-        let mut given = [None; 8];
+        let mut given = vec![None; described.values.len()];
         for (slot, id) in given.iter_mut().zip(&described.values) {
             let input = self.program().input(*id).clone();
             let name = input.name.rsplit('.').next().unwrap_or_default().to_owned();
