@@ -227,7 +227,7 @@ pub fn moments(checked: &Checked, samples: u64) -> Vec<Asked> {
         // A third within two minutes, a third within a day, a third anywhere.
         let moment = match n % 3 {
             _ if looked => {
-                let within = if n % 24 == 0 { 60.0 } else { 6.0 };
+                let within = if n.is_multiple_of(24) { 60.0 } else { 6.0 };
                 within * (unit + more / 16_777_216.0)
             }
             _ if timed => 600.0 * (unit + more / 16_777_216.0),
