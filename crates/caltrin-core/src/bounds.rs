@@ -413,6 +413,9 @@ impl<'a> Analyst<'a> {
                 if let Some(bounds) = self.blended([*l, *m, *s]) {
                     return bounds;
                 }
+                if let Some(bounds) = self.mixed([*l, *m, *s], frame) {
+                    return bounds;
+                }
                 let roots = [*l, *m, *s].map(|e| self.bounds(e, frame).part(0));
                 Bounds::Vector(light_between(roots))
             }
@@ -542,6 +545,36 @@ impl<'a> Analyst<'a> {
             }
         }
         Some(Bounds::Vector(all))
+    }
+
+    /// The same of two colours that one level blends: the roots go together, piece by piece of the way.
+    fn mixed(&mut self, roots: [ExprId; 3], frame: &Frame) -> Option<Bounds> {
+        const PIECES: u32 = 16;
+        let mut ways = [(Interval::of(0.0), Interval::of(0.0)); 3];
+        let mut level = None;
+        for (way, root) in ways.iter_mut().zip(roots) {
+            let Op::Between(from, to, at) = self.program.expr(root).op else { return None };
+            if level.is_some_and(|known| known != at) {
+                return None;
+            }
+            level = Some(at);
+            *way = (self.bounds(from, frame).part(0), self.bounds(to, frame).part(0));
+        }
+        let mut all: Option<[Interval; 3]> = None;
+        for piece in 0..PIECES {
+            let inside = ways.map(|(from, to)| {
+                let at = |k: u32, a: f64, b: f64| a + (b - a) * (f64::from(k) / f64::from(PIECES));
+                let lo = at(piece, from.lo, to.lo).min(at(piece + 1, from.lo, to.lo));
+                let hi = at(piece, from.hi, to.hi).max(at(piece + 1, from.hi, to.hi));
+                Interval { lo: lo - 1e-12, hi: hi + 1e-12 }
+            });
+            let here = light_between(inside);
+            all = Some(match all {
+                None => here,
+                Some(all) => [0, 1, 2].map(|part| all[part].join(here[part])),
+            });
+        }
+        all.map(Bounds::Vector)
     }
 
     fn pair(
