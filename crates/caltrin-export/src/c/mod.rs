@@ -10,7 +10,7 @@ use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Ty
 use crate::print::{
     EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope, Spelling, at_line,
     choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
-    describe_input, describe_light, event_code, folded, given, kernel_parts, moment_lines,
+    describe_input, describe_light, event_code, folded, kernel_parts, moment_lines, named,
     prover_acts, prover_sets, setter_values, table_lines,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
@@ -351,15 +351,10 @@ impl<'p> File<'p> {
             scope.statements(&due.statements, 1, out);
             out.push_str("}\n\n");
         }
-        let given = given(self.plan, event);
-        let mut locals = event.looked.locals.clone();
-        locals.extend(given.iter().map(|(.., name)| name.clone()));
-        let mut locals = self.names.locals(&Ansi, &locals, &own);
-        let arguments = locals.split_off(event.looked.locals.len());
+        let (locals, given) = named(&Ansi, &self.names, (self.plan, event), &own);
         let parameters: Vec<String> = given
             .iter()
-            .zip(&arguments)
-            .map(|((place, ..), name)| {
+            .map(|(place, _, name)| {
                 let ty = if self.plan.inputs[*place].flag { "bool" } else { "double" };
                 format!(", {ty} {name}")
             })
@@ -374,7 +369,7 @@ impl<'p> File<'p> {
             parameters.concat()
         );
         out.push_str(&self.moments(event.asks(), 1));
-        for ((place, part, _), name) in given.iter().zip(&arguments) {
+        for (place, part, name) in &given {
             let (input, names) = (&self.plan.inputs[*place], &self.names.inputs[*place]);
             let at = if input.usual.len() > 1 { format!("[{part}]") } else { String::new() };
             let value = self.cleaned(input, *part, name);

@@ -10,7 +10,7 @@ use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Ty
 use crate::print::{
     EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope, Spelling, at_line,
     choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
-    describe_input, describe_light, event_code, folded, given, kernel_parts, moment_lines,
+    describe_input, describe_light, event_code, folded, kernel_parts, moment_lines, named,
     prover_acts, prover_sets, setter_values, table_lines,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
@@ -283,15 +283,10 @@ impl<'p> File<'p> {
             scope.statements(&due.statements, 1, out);
             out.push_str("}\n\n");
         }
-        let given = given(self.plan, event);
-        let mut locals = event.looked.locals.clone();
-        locals.extend(given.iter().map(|(.., name)| name.clone()));
-        let mut locals = self.names.locals(&Cs, &locals, &own);
-        let arguments = locals.split_off(event.looked.locals.len());
+        let (locals, given) = named(&Cs, &self.names, (self.plan, event), &own);
         let parameters: Vec<String> = given
             .iter()
-            .zip(&arguments)
-            .map(|((place, ..), name)| {
+            .map(|(place, _, name)| {
                 let ty = if self.plan.inputs[*place].flag { "bool" } else { "double" };
                 format!("{ty} {name}")
             })
@@ -306,7 +301,7 @@ impl<'p> File<'p> {
             parameters.join(", ")
         );
         out.push_str(&moment_lines(event.asks(), MOMENTS, "    "));
-        for ((place, part, _), name) in given.iter().zip(&arguments) {
+        for (place, part, name) in &given {
             let (input, names) = (&self.plan.inputs[*place], &self.names.inputs[*place]);
             let suffix = input.suffixes.get(*part).copied().unwrap_or_default();
             let (field, suffix) = (&names.field, suffix.to_ascii_uppercase());

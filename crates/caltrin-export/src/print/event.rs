@@ -1,6 +1,6 @@
 //! What events do.
 
-use super::{Scope, Spelling};
+use super::{FileNames, Scope, Spelling};
 use crate::plan::{EventPlan, Plan};
 
 /// Most events that happen by themselves in one call of `advance`; as the evaluator has it.
@@ -35,6 +35,23 @@ pub fn given(plan: &Plan, event: &EventPlan) -> Vec<(usize, usize, String)> {
         })
     });
     each.collect()
+}
+
+/// The names of an event's locals, and those of the numbers that the game gives it: the input's place and part, and
+/// what the argument is called in the file.
+pub fn named<S: Spelling>(
+    spelling: &S,
+    names: &FileNames,
+    (plan, event): (&Plan, &EventPlan),
+    own: &[&str],
+) -> (Vec<String>, Vec<(usize, usize, String)>) {
+    let given = given(plan, event);
+    let wanted: Vec<String> =
+        event.looked.locals.iter().cloned().chain(given.iter().map(|(.., n)| n.clone())).collect();
+    let mut locals = names.locals(spelling, &wanted, own);
+    let arguments = locals.split_off(event.looked.locals.len());
+    let given = given.into_iter().zip(arguments);
+    (locals, given.map(|((place, part, _), name)| (place, part, name)).collect())
 }
 
 /// What an event does: what it looks at, then what it writes. `assign` writes the line that gives an input, by

@@ -14,7 +14,7 @@ use crate::names::{Case, cased};
 use crate::plan::{Helper, Type};
 
 pub use code::Scope;
-pub use event::{MOST_AT_ONCE, SETTLES, describe_event, event_code, given, moment_lines};
+pub use event::{MOST_AT_ONCE, SETTLES, describe_event, event_code, given, moment_lines, named};
 pub use fold::folded;
 pub use kernel::kernel_parts;
 pub use naming::{ChoiceNames, EventNames, FileNames, InputNames, LightNames};
