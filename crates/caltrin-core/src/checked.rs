@@ -6,7 +6,7 @@ use crate::bounds::{Analyst, Bounds};
 use crate::kind::{Pace, Scope};
 use crate::misfit::Misfit;
 use crate::program::{
-    Constant, Drive, Event, EventId, Expr, ExprId, Field, Input, InputId, Light, LightId, Op,
+    Constant, Drive, Event, EventId, Expr, ExprId, Field, Home, Input, InputId, Light, LightId, Op,
     Program, SignalId, Size, Subject,
 };
 use crate::tape::Tape;
@@ -31,43 +31,91 @@ pub struct Checked {
 /// What the events are asked for.
 #[derive(Clone, Debug, PartialEq)]
 pub(crate) struct Happenings {
-    /// When each event that happens by itself is due, in the book's order.
-    pub due: Vec<Tape>,
-    /// Which events those are.
-    pub timed: Vec<EventId>,
-    /// For each event, which of those it changes the due moment of: places among `timed`.
-    pub moves: Vec<Vec<u32>>,
-    /// What each event looks at: for each of its writes whether it is done, and its values.
-    pub events: Vec<Tape>,
+    /// What happens by itself, in the book's order.
+    pub timed: Vec<Timed>,
+    /// How many of those there are, each placing's or lamp's counted.
+    pub count: usize,
+    /// Whose they are, in the order in which they are counted: places among `timed`, and which.
+    pub whose: Vec<(u32, u32)>,
+    /// For each event, which of those it changes the due moment of: places among `timed`, and whether that of
+    /// all placings or lamps and not only its own.
+    pub moves: Vec<Vec<(u32, bool)>>,
+    /// What each event does.
+    pub events: Vec<Happening>,
     /// Whether something may follow at the very moment at which the game does something.
     pub follows: bool,
 }
 
+/// An event that happens by itself.
+#[derive(Clone, Debug, PartialEq)]
+pub(crate) struct Timed {
+    pub event: EventId,
+    /// When it is due.
+    pub due: Tape,
+    /// Where it begins among all, each placing's or lamp's counted.
+    pub start: usize,
+    /// How many there are.
+    pub count: u32,
+}
+
+/// What an event does: what it looks at (for each of its writes whether it is done, and its values), and which
+/// writes those are.
+#[derive(Clone, Debug, PartialEq)]
+pub(crate) struct Happening {
+    pub own: (Tape, Vec<usize>),
+    /// The same for what each placing or lamp has, and how many of those there are for each of the event's. Nobody there looks at others of them, and
+    /// nobody at what is the book's after it was written: these come first.
+    pub each: Vec<(Tape, Vec<usize>, u32)>,
+}
+
+impl Happening {
+    fn of(program: &Program, event: &Event) -> Happening {
+        let tape = |home: &Home, which: &[usize]| {
+            let looked = which.iter().flat_map(|n| event.writes[*n].looks_at());
+            Tape::of_values(program, home, &looked.collect::<Vec<_>>())
+        };
+        let own: Vec<usize> =
+            (0..event.writes.len()).filter(|n| event.writes[*n].each.is_none()).collect();
+        let each = event.spread().into_iter();
+        let each = each
+            .map(|(home, which)| (tape(home, &which), which, home.count() / event.home.count()));
+        Happening { own: (tape(&event.home, &own), own), each: each.collect() }
+    }
+}
+
 impl Happenings {
     fn of(program: &Program) -> Happenings {
-        let timed: Vec<(EventId, ExprId)> =
+        let dues: Vec<(EventId, ExprId)> =
             program.events().filter_map(|(id, event)| Some((id, event.due?))).collect();
         let heeds: Vec<FxHashSet<InputId>> =
-            timed.iter().map(|(_, due)| program.inputs_in(*due)).collect();
+            dues.iter().map(|(_, due)| program.inputs_in(*due)).collect();
+        let (mut timed, mut whose) = (Vec::with_capacity(dues.len()), Vec::new());
+        for (n, (id, due)) in dues.iter().enumerate() {
+            let home = &program.event(*id).home;
+            let (start, count) = (whose.len(), home.count());
+            let due = Tape::of_values(program, home, &[*due]);
+            timed.push(Timed { event: *id, due, start, count });
+            whose.extend((0..count).map(|index| (n as u32, index)));
+        }
         let moves = program.events.iter().map(|event| {
-            let sets = event.writes.iter().flat_map(|write| &write.sets);
-            let written: Vec<InputId> = sets.map(|(input, _)| *input).collect();
-            let moved = heeds.iter().enumerate();
-            let moved = moved.filter(|(_, heeds)| written.iter().any(|id| heeds.contains(id)));
-            moved.map(|(n, _)| n as u32).collect()
-        });
-        let looked = |event: &Event| {
-            let each = event.writes.iter().flat_map(|write| {
-                write.when.into_iter().chain(write.sets.iter().map(|(_, value)| *value))
+            let writes = event.writes.iter();
+            let written: Vec<(InputId, bool)> = writes
+                .flat_map(|write| write.sets.iter().map(|(id, _)| (*id, write.each.is_some())))
+                .collect();
+            let moved = heeds.iter().enumerate().filter_map(|(n, heeds)| {
+                let mut found = written.iter().filter(|(id, _)| heeds.contains(id));
+                let same = program.event(timed[n].event).home == event.home;
+                let (_, each) = found.next()?;
+                Some((n as u32, !same || *each || found.any(|(_, each)| *each)))
             });
-            each.collect::<Vec<_>>()
-        };
-        let events = program.events.iter().map(|event| Tape::of_values(program, &looked(event)));
+            moved.collect()
+        });
         Happenings {
-            due: timed.iter().map(|(_, due)| Tape::of_values(program, &[*due])).collect(),
             moves: moves.collect(),
-            timed: timed.into_iter().map(|(id, _)| id).collect(),
-            events: events.collect(),
+            timed,
+            count: whose.len(),
+            whose,
+            events: program.events.iter().map(|event| Happening::of(program, event)).collect(),
             follows: program.follows(),
         }
     }
@@ -251,6 +299,7 @@ impl Checked {
             default: Constant::Scalar(bounds.lo),
             bounds,
             size: Size::One,
+            levels: Vec::new(),
             scope: Scope::Book,
             kept: None,
         });

@@ -194,8 +194,13 @@ pub enum Misfit {
         unit: &'static str,
     },
     /// An input for each lamp of an open array.
-    #[error("an open array cannot have inputs of its own: nobody knows how many; give it a number")]
+    #[error(
+        "an open array cannot have inputs or events of its own: nobody knows how many; give it a number"
+    )]
     OpenInput,
+    /// What each placing or lamp has, written by what happens to others.
+    #[error("`{0}` happens to others than these")]
+    NotItsOwn(String),
     /// More inputs than a run can hold.
     #[error("all inputs together hold {0} numbers at most")]
     TooManyInputs(u64),

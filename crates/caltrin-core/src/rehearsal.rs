@@ -4,9 +4,9 @@ use std::ops::Range;
 
 use crate::checked::Checked;
 use crate::kernel;
-use crate::program::{Deed, EventId, Expected, LightId, Rehearsal, Relation};
+use crate::program::{Deed, Expected, LightId, Rehearsal, Relation};
 use crate::quantity::{Seconds, Seed};
-use crate::run::{Run, State};
+use crate::run::{Heard, Run, State};
 
 /// How often expectations that hold for a time are looked at, in a second.
 pub const LOOKS: f64 = kernel::LOOKS;
@@ -62,12 +62,12 @@ impl<'a> Player<'a> {
     }
 
     /// What happens until a moment: which event, when. What is only the book's own means is left out.
-    pub fn events(&mut self, to: Seconds) -> Vec<(Seconds, EventId)> {
+    pub fn events(&mut self, to: Seconds) -> Vec<Heard> {
         self.run.listen();
         self.advance(to);
         let program = self.run.checked().program();
         let mut all = self.run.heard();
-        all.retain(|(_, event)| !program.event(*event).source.is_own());
+        all.retain(|heard| !program.event(heard.event).source.is_own());
         all
     }
 
@@ -137,12 +137,11 @@ fn miss(checked: &Checked, run: &mut Run<'_>, expected: &Expected) -> Option<Unm
             let found = run.number(*value);
             (found == 0.0).then_some(Unmet { at, lamp: None, found })
         }
-        Expected::Lamps { light, field, index, relation } => {
+        Expected::Lamps { light, field, which, relation } => {
             let described = checked.program().light(*light);
             let place = described.places(*field)?.start;
             let width = run.width(*light);
-            let all = described.size.shown().min(MOST_LAMPS);
-            let (first, count) = index.map_or((0, all), |index| (index, 1));
+            let (first, count) = (which.first, which.count.min(MOST_LAMPS));
             let mut values = vec![0.0; width * count as usize];
             run.read(*light, first, &mut values);
             let found = values.chunks(width).map(|lamp| f64::from(lamp[place]));

@@ -11,8 +11,8 @@ use crate::clock::{ClockState, Shown};
 use crate::kernel;
 use crate::kind::Kind;
 use crate::program::{
-    ChoiceId, Clock, Constant, Deed, EventId, ExprId, Input, InputId, LightId, MOST_VALUES,
-    Program, Source,
+    ChoiceId, Clock, Constant, Deed, EventId, ExprId, Home, Input, InputId, LightId, MOST_VALUES,
+    Program, Size, Source, Which,
 };
 use crate::quantity::{Hours, Seconds, Seed};
 use crate::tape::{Lanes, Scratch, Setting, Tape, slots};
@@ -175,9 +175,21 @@ pub struct Run<'a> {
     scratch: Scratch,
     /// What was looked at last, kept so that nothing is allocated.
     looked: Vec<f64>,
+    looked_each: Vec<f64>,
     /// What has happened, where someone listens.
-    heard: Option<Vec<(Seconds, EventId)>>,
+    heard: Option<Vec<Heard>>,
     dues: Dues,
+}
+
+/// Something that has happened.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Heard {
+    /// When.
+    pub at: Seconds,
+    /// What.
+    pub event: EventId,
+    /// To which placing or lamp, where each has its own; else 0.
+    pub index: u32,
 }
 
 /// When each event that happens by itself is due, as it was last asked.
@@ -226,6 +238,7 @@ impl<'a> Run<'a> {
             state: start,
             scratch: Scratch::default(),
             looked: Vec::new(),
+            looked_each: Vec::new(),
             heard: None,
             dues: Dues::default(),
         };
@@ -250,17 +263,17 @@ impl<'a> Run<'a> {
 
     fn go(&mut self, to: Seconds, most: usize) {
         let end = kernel::clean_moment(to.0);
-        if !self.checked.happenings().timed.is_empty() {
+        if self.checked.happenings().count > 0 {
             // What lay ahead may lie elsewhere where time goes back.
             let back = end < self.state.now.0;
             self.dues.known &= !back;
             for _ in 0..most {
-                let Some((due, event)) = self.next_due().filter(|(due, _)| due.0 <= end) else {
+                let Some((due, event, index)) = self.next().filter(|(due, ..)| due.0 <= end) else {
                     break;
                 };
                 self.dues.known &= due.0 >= self.state.now.0;
                 self.state.now = due;
-                self.happen(event);
+                self.happen(event, index);
             }
             // So may what is still to come where too much happened.
             let behind = self.next_due().is_some_and(|(due, _)| due.0 <= end);
@@ -272,23 +285,33 @@ impl<'a> Run<'a> {
     /// What happens next by itself, and when, as far as is known now: [`crate::program::NEVER`] or later for
     /// never. `None` in a book in which nothing does.
     pub fn next_due(&mut self) -> Option<(Seconds, EventId)> {
-        let timed = &self.checked.happenings().timed;
+        self.next().map(|(due, event, _)| (due, event))
+    }
+
+    /// The same with the placing or lamp.
+    fn next(&mut self) -> Option<(Seconds, EventId, u32)> {
+        let happenings = self.checked.happenings();
         if !self.dues.known {
-            self.dues.each.resize(timed.len(), 0.0);
-            (0..timed.len()).for_each(|n| self.ask(n));
+            self.dues.each.resize(happenings.count, 0.0);
+            (0..happenings.timed.len()).for_each(|n| self.ask(n, None));
             self.dues.first();
             self.dues.known = true;
         }
-        timed.get(self.dues.first).map(|event| (Seconds(self.dues.each[self.dues.first]), *event))
+        let (n, index) = *happenings.whose.get(self.dues.first)?;
+        let event = happenings.timed[n as usize].event;
+        Some((Seconds(self.dues.each[self.dues.first]), event, index))
     }
 
-    /// Asks when an event is due next.
-    fn ask(&mut self, n: usize) {
+    /// Asks when an event is due next: that of one placing or lamp, or all of them.
+    fn ask(&mut self, n: usize, index: Option<u32>) {
         let mut scratch = std::mem::take(&mut self.scratch);
         let mut looked = std::mem::take(&mut self.looked);
-        let tape = &self.checked.happenings().due[n];
-        tape.numbers(self.setting(), self.state.now.0, &mut scratch, &mut looked);
-        self.dues.each[n] = looked[0];
+        let timed = &self.checked.happenings().timed[n];
+        for index in index.map_or(0..timed.count, |index| index..index + 1) {
+            let at = (index, self.state.now.0);
+            timed.due.numbers(self.setting(), at, &mut scratch, &mut looked);
+            self.dues.each[timed.start + index as usize] = looked[0];
+        }
         (self.scratch, self.looked) = (scratch, looked);
     }
 
@@ -304,14 +327,21 @@ impl<'a> Run<'a> {
     }
 
     /// What has happened since [`Run::listen`], in order; listens no longer.
-    pub fn heard(&mut self) -> Vec<(Seconds, EventId)> {
+    pub fn heard(&mut self) -> Vec<Heard> {
         self.heard.take().unwrap_or_default()
     }
 
-    /// Lets an event happen now, as the game does, with its values at their defaults. One that happens by itself
-    /// is left to itself.
+    /// Lets an event happen now, as the game does, with its values at their defaults; where each placing or lamp has
+    /// its own, all of them. One that happens by itself is left to itself.
     pub fn fire(&mut self, event: EventId) {
         self.fire_with(event, &[]);
+    }
+
+    /// [`Run::fire_with`] of one placing or lamp where each has its own; one that there is not is left alone.
+    pub fn fire_at(&mut self, event: EventId, index: u32, values: &[Constant]) {
+        let given: SmallVec<[Option<Constant>; MOST_VALUES]> =
+            values.iter().copied().map(Some).collect();
+        self.fire_given(event, Which { first: index, count: 1 }, &given);
     }
 
     /// Lets an event happen now, as the game does, with these values in their order, in the units that the space
@@ -320,30 +350,42 @@ impl<'a> Run<'a> {
     pub fn fire_with(&mut self, event: EventId, values: &[Constant]) {
         let given: SmallVec<[Option<Constant>; MOST_VALUES]> =
             values.iter().copied().map(Some).collect();
-        self.fire_given(event, &given);
+        let count = self.checked.program().event(event).home.count();
+        self.fire_given(event, Which { first: 0, count }, &given);
     }
 
-    fn fire_given(&mut self, event: EventId, values: &[Option<Constant>]) {
+    fn fire_given(&mut self, event: EventId, which: Which, values: &[Option<Constant>]) {
         let program = self.checked.program();
         let described = program.event(event);
+        let count = described.home.count();
         if described.source != Source::Game {
             return;
         }
+        for index in which.indices().take_while(|index| *index < count) {
+            self.give(event, index, values);
+            self.happen(event, index);
+        }
+        self.settle();
+    }
+
+    /// Keeps what an event is fired with.
+    fn give(&mut self, event: EventId, index: u32, values: &[Option<Constant>]) {
+        let program = self.checked.program();
+        let described = program.event(event);
         for (n, id) in described.values.iter().enumerate() {
             let input = program.input(*id);
             let value = values.get(n).copied().flatten().filter(|v| fits(*v, input.kind));
             let (value, usual) =
                 (numbers_of(value.unwrap_or(input.default)), numbers_of(input.default));
-            let at = self.checked.place_of(*id);
-            for part in 0..input.kind.width() {
+            let width = input.kind.width();
+            let at = self.checked.place_of(*id) + index as usize * width;
+            for part in 0..width {
                 let (lo, hi) = (input.bounds.lo, input.bounds.hi);
                 let value = kernel::clean_input(value[part], lo, hi, usual[part]);
                 self.state.inputs.numbers[at + part] = value;
             }
         }
         self.dues.known &= described.values.is_empty();
-        self.happen(event);
-        self.settle();
     }
 
     /// Lets happen at once what follows at this very moment from what the game did. What it does at moment 0 is
@@ -357,10 +399,9 @@ impl<'a> Run<'a> {
     /// Does what the game does in a rehearsal.
     pub fn act(&mut self, deed: &Deed) {
         match *deed {
-            Deed::Fire(event, ref values) => self.fire_given(event, values),
-            Deed::Set(input, index, value) => {
-                let all = 0..self.checked.program().input(input).count();
-                for index in index.map_or(all, |index| index..index.saturating_add(1)) {
+            Deed::Fire(event, which, ref values) => self.fire_given(event, which, values),
+            Deed::Set(input, which, value) => {
+                for index in which.indices() {
                     // A rehearsal's values fit, or it would not have been made.
                     let _ = self.set(input, index, value);
                 }
@@ -374,37 +415,53 @@ impl<'a> Run<'a> {
     pub(crate) fn number(&mut self, value: ExprId) -> f64 {
         let mut scratch = std::mem::take(&mut self.scratch);
         let mut found = Vec::new();
-        let tape = Tape::of_values(self.checked.program(), &[value]);
-        tape.numbers(self.setting(), self.state.now.0, &mut scratch, &mut found);
+        let tape = Tape::of_values(self.checked.program(), &Home::BOOK, &[value]);
+        tape.numbers(self.setting(), (0, self.state.now.0), &mut scratch, &mut found);
         self.scratch = scratch;
         found.first().copied().unwrap_or_default()
     }
 
     /// Writes what an event changes. All of it is looked at before any of it is written.
-    fn happen(&mut self, id: EventId) {
+    fn happen(&mut self, id: EventId, index: u32) {
         if let Some(heard) = self.heard.as_mut().filter(|heard| heard.len() < MOST_HEARD) {
-            heard.push((self.state.now, id));
+            heard.push(Heard { at: self.state.now, event: id, index });
         }
         let mut scratch = std::mem::take(&mut self.scratch);
         let mut looked = std::mem::take(&mut self.looked);
-        let tape = &self.checked.happenings().events[id.index()];
-        tape.numbers(self.setting(), self.state.now.0, &mut scratch, &mut looked);
+        let mut each = std::mem::take(&mut self.looked_each);
+        let happening = &self.checked.happenings().events[id.index()];
+        let (tape, own) = &happening.own;
+        tape.numbers(self.setting(), (index, self.state.now.0), &mut scratch, &mut looked);
+        for (tape, which, count) in &happening.each {
+            for index in index * count..(index + 1) * count {
+                tape.numbers(self.setting(), (index, self.state.now.0), &mut scratch, &mut each);
+                self.write(id, index, which, &each);
+            }
+        }
+        self.write(id, index, own, &looked);
+        (self.scratch, self.looked, self.looked_each) = (scratch, looked, each);
+        if self.dues.known {
+            for (n, all) in &self.checked.happenings().moves[id.index()] {
+                self.ask(*n as usize, Some(index).filter(|_| !all));
+            }
+            self.dues.first();
+        }
+    }
+
+    /// Writes these of an event's writes, with the values that were found for them.
+    fn write(&mut self, id: EventId, index: u32, which: &[usize], found: &[f64]) {
         let program = self.checked.program();
-        let mut values = looked.iter().copied();
-        for write in &program.event(id).writes {
+        let mut values = found.iter().copied();
+        for n in which {
+            let write = &program.event(id).writes[*n];
             let done = write.when.is_none_or(|_| values.next() != Some(0.0));
             for (input, _) in &write.sets {
                 if let Some(value) = values.next().filter(|_| done) {
-                    let at = self.checked.place_of(*input);
-                    self.state.inputs.numbers[at] = value;
+                    let many = program.input(*input).size != Size::One;
+                    let index = if many { index as usize } else { 0 };
+                    self.state.inputs.numbers[self.checked.place_of(*input) + index] = value;
                 }
             }
-        }
-        (self.scratch, self.looked) = (scratch, looked);
-        if self.dues.known {
-            let moves = &self.checked.happenings().moves[id.index()];
-            moves.iter().for_each(|n| self.ask(*n as usize));
-            self.dues.first();
         }
     }
 

@@ -5,10 +5,10 @@ use std::borrow::Cow;
 use caltrin_check::Finding;
 use caltrin_core::Checked;
 use caltrin_core::kind::Pace;
-use caltrin_core::program::{EventId, InputId, Light, LightId, LightKind, Size, Subject};
+use caltrin_core::program::{InputId, Light, LightId, LightKind, Size, Subject};
 use caltrin_core::quantity::{Hours, Seconds};
 use caltrin_core::rehearsal::Player;
-use caltrin_core::run::State;
+use caltrin_core::run::{Heard, State};
 
 use crate::bands::Bands;
 use crate::columns::{Along, Column, Lamp, Window, look_at_all, shown};
@@ -249,7 +249,7 @@ fn happened(
     start: &State,
     rehearsal: Option<usize>,
     (from, to): (Seconds, Seconds),
-) -> Vec<(Seconds, EventId)> {
+) -> Vec<Heard> {
     let program = checked.program();
     if program.events().len() == 0 {
         return Vec::new();
@@ -257,7 +257,7 @@ fn happened(
     let rehearsal = rehearsal.and_then(|n| program.rehearsals().get(n));
     let mut player = Player::new(checked, start.clone(), rehearsal);
     let mut all = player.events(to);
-    all.retain(|(at, _)| at.0 >= from.0);
+    all.retain(|heard| heard.at.0 >= from.0);
     all
 }
 
@@ -440,15 +440,17 @@ impl Sheet {
     }
 
     /// What happens, each as a flag at its moment, with its name where there is room.
-    fn flags(&mut self, checked: &Checked, happened: &[(Seconds, EventId)], foot: f32) {
+    fn flags(&mut self, checked: &Checked, happened: &[Heard], foot: f32) {
         let Along::Time(from, to) = self.along else { return };
         let span = (to.0 - from.0).max(1e-12);
         let mut free = f32::MIN;
-        for (at, event) in happened {
-            let x = self.labels + ((at.0 - from.0) / span) as f32 * self.plot;
-            let end = if x >= free { foot } else { TOP + 4.0 };
+        for heard in happened {
+            let x = self.labels + ((heard.at.0 - from.0) / span) as f32 * self.plot;
+            let event = checked.program().event(heard.event);
+            // What happens to one lamp of many goes not through all lanes.
+            let end = if x >= free && event.home.many().is_none() { foot } else { TOP + 4.0 };
             self.shapes.push(Shape::Line((x, TOP), (x, end), 1.0, look::FOCUS.alpha(90)));
-            let name = &checked.program().event(*event).name;
+            let name = &event.name_at(heard.index);
             let wide = self.fonts.width(name, 11.0, false) + 8.0;
             if x >= free && x + wide < self.labels + self.plot + RIGHT {
                 self.text((x + 4.0, TOP + 11.0), 11.0, look::FOCUS, Anchor::Start, name);

@@ -253,7 +253,8 @@ fn ask(
     let n = asked.len() as u32;
     let options: Vec<usize> =
         checked.program().choices().map(|(_, choice)| choice.options.len()).collect();
-    let acts = acts(checked, moment, hours, &options, (game_events(checked).count(), spans), n);
+    let events: Vec<u32> = game_events(checked).map(|(_, event)| event.home.count()).collect();
+    let acts = acts(checked, moment, hours, &options, (&events, spans), n);
     let acts = if checked.program().follows() { in_order(acts, moment) } else { acts };
     asked.push(Asked { moment, seed, acts, inputs: inputs(checked, n) });
 }
@@ -276,7 +277,7 @@ fn acts(
     moment: f64,
     hours: &[f64],
     options: &[usize],
-    (events, spans): (usize, &[f64]),
+    (events, spans): (&[u32], &[f64]),
     n: u32,
 ) -> [Act; ACTS] {
     let clean = kernel::clean_moment(moment);
@@ -321,8 +322,10 @@ fn acts(
             _ if given > 0 && checked.program().follows() && draw(17) % 2 == 0 => {
                 (Verb::Input(input as u32), within)
             }
-            _ if events > 0 && draw(12) % 4 != 0 => {
-                (Verb::Fire, f64::from(draw(14) % events as u32))
+            _ if !events.is_empty() && draw(12) % 4 != 0 => {
+                let fired = draw(14) % events.len() as u32;
+                let lamp = draw(18) % events[fired as usize].min(1000);
+                (Verb::Fire, f64::from(fired * 1000 + lamp))
             }
             _ if !options.is_empty() && draw(11) % 2 == 0 => {
                 (Verb::Choose, (which * 1000 + option) as f64)
@@ -409,10 +412,10 @@ fn wanted(checked: &Checked, plan: &Plan, blocks: &Blocks, asked: &[Asked]) -> V
                 Verb::Days => run.set_clock_days(to),
                 Verb::Rate => run.set_clock_rate(to),
                 Verb::Fire => {
-                    let fired = game_events(checked).nth(to as usize);
+                    let fired = game_events(checked).nth(to as usize / 1000);
                     let exported = |name: &str| plan.fired().any(|(_, event)| event.name == name);
                     if let Some((id, _)) = fired.filter(|(_, event)| exported(&event.name)) {
-                        run.fire_with(id, &values_at(checked, id, at));
+                        run.fire_at(id, to as u32 % 1000, &values_at(checked, id, at));
                     }
                 }
                 Verb::Input(n) => {
@@ -543,12 +546,12 @@ pub fn prove(
             let which = *to as usize / 1000;
             let planned = plan.choices.iter().position(|choice| choice.id.index() == which);
             // So are events.
-            let fired = game_events(checked).nth(*to as usize).and_then(|(_, event)| {
+            let fired = game_events(checked).nth(which).and_then(|(_, event)| {
                 plan.fired().position(|(_, planned)| planned.name == event.name)
             });
             let (verb, to) = match (*verb, planned) {
                 (Verb::Fire, _) => match fired {
-                    Some(n) => (Verb::Fire, n as f64),
+                    Some(n) => (Verb::Fire, (n * 1000) as f64 + *to % 1000.0),
                     None => (Verb::Leave, 0.0),
                 },
                 (Verb::Choose, Some(n)) => (Verb::Choose, (n * 1000) as f64 + *to % 1000.0),

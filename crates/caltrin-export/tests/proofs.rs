@@ -18,6 +18,8 @@ const SIDING: &str = include_str!("../../caltrin/books/siding.caltrin");
 const EVENTS: &str = include_str!("events.caltrin");
 const SCENES: &str = include_str!("scenes.caltrin");
 const MODES: &str = include_str!("modes.caltrin");
+/// The same where each lamp and placing has its own.
+const OWN: &str = include_str!("own.caltrin");
 const STOCK: &str = include_str!("../../caltrin/books/stock.caltrin");
 /// Names that are key words somewhere, fall together, or are no ASCII.
 const NAMES: &str = include_str!("names.caltrin");
@@ -60,6 +62,7 @@ fn main() {
             ("events", EVENTS, said, 100_000),
             ("modes", MODES, said, 2_000),
             ("scenes", SCENES, said, 100_000),
+            ("what_each_lamp_has", OWN, said, 20_000),
         ] {
             let name = format!("{}_gives_the_same_bits_for_{book}", target.name());
             let trial = Trial::test(name, move || holds(text, wanted, target, least));

@@ -95,7 +95,13 @@ pub fn about(checked: &Checked, findings: &[Finding], plan: &Plan) -> Value {
                 })
             });
             let values: Vec<Value> = usual.collect();
-            json!({ "name": event.name, "fire": fire, "values": values, "about": about })
+            json!({
+                "name": event.name,
+                "fire": fire,
+                "count": event.count,
+                "values": values,
+                "about": about,
+            })
         })
         .collect();
     // A clock that nothing follows is not exported.

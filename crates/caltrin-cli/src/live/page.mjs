@@ -77,6 +77,7 @@ function playTo(made, to) {
     if (!one) continue;
     book.advance(made, at);
     if (values) put(made, one, index, values);
+    else if (one.count) for (let n = 0; n < one.count; n += 1) book[one.fire](made, n, ...one.values);
     else book[one.fire](made, ...one.values);
   }
   book.advance(made, to);

@@ -123,8 +123,8 @@ impl Book {
             Some(Turned { at: at.id?, to: *to, over: *over, easing: *easing })
         });
         match self.draft.define_switch(name, turns.starts, &lines.collect::<Vec<_>>()) {
-            Ok(Made { level, on }) => {
-                Switch { level: make(Tree::Signal(level)), on: make(Tree::Made(on)) }
+            Ok(Made { level, on, .. }) => {
+                Switch { level: make(Tree::Made(level)), on: make(Tree::Made(on)) }
             }
             Err(misfit) => {
                 self.refuse(&format!("switch `{name}`"), misfit);

@@ -111,10 +111,10 @@ impl Draft {
                 Constant::Scalar(-1e-3),
                 bounds,
             );
-            writes.push(Write { when: None, sets: vec![(looked, now)] });
+            writes.push(Write::own(None, vec![(looked, now)]));
             self.next_look(looked_value)?
         };
-        writes.push(Write { when: Some(differs), sets: vec![(seen, is), (since, now)] });
+        writes.push(Write::own(Some(differs), vec![(seen, is), (since, now)]));
         let source = if exact { Source::Within } else { Source::Look };
         self.within_book((&format!("{name}.look"), source), due, writes)?;
         Ok((was, since_value))
@@ -175,7 +175,7 @@ impl Draft {
         let waits = self.and(is_not, back)?;
         let now = self.now();
         let due = self.due_where(waits, now)?;
-        let writes = vec![Write { when: None, sets: vec![(armed, on)] }];
+        let writes = vec![Write::own(None, vec![(armed, on)])];
         self.within_book((&format!("{name}.arms"), Source::Within), due, writes)?;
         Ok(id)
     }

@@ -70,7 +70,7 @@ impl Draft {
             Constant::Vector(v) => Constant::Vector(v.map(|v| v / unit)),
             Constant::OnOff(on) => Constant::OnOff(on),
         };
-        let (size, _) = owner.array.laid_out()?;
+        let (size, levels) = owner.array.laid_out()?;
         if size == Size::Open {
             return Err(Misfit::OpenInput);
         }
@@ -85,7 +85,7 @@ impl Draft {
             return Err(Misfit::NameTaken(name));
         }
         let id = InputId(self.program.inputs.len() as u32);
-        let input = Input { name, kind, default, bounds, size, scope, kept: None };
+        let input = Input { name, kind, default, bounds, size, levels, scope, kept: None };
         self.program.inputs.push(input);
         self.program.order.push(Subject::Input(id));
         let mut value = self.push(Op::Input(id), kind, Pace::Stepwise, scope, false);

@@ -1,14 +1,14 @@
 //! Events and what they drive: pulses, curves that play once, and switches. All that a run remembers of them is
 //! inputs that it keeps itself; everything read is made of those and of the draft's own operations.
 
-use super::{Draft, Owner, Track};
+use super::{Array, Draft, MOST_SLOTS, Owner, Track};
 use crate::curve::Easing;
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
-use crate::kind::{Kind, Pace, Scope};
+use crate::kind::{Kind, Pace};
 use crate::misfit::Misfit;
 use crate::program::{
-    Constant, Event, EventId, ExprId, Input, InputId, MOST_VALUES, NEVER, Op, SignalId, Size,
+    Constant, Event, EventId, ExprId, Home, Input, InputId, MOST_VALUES, NEVER, Op, SignalId, Size,
     Source, Subject, Write,
 };
 use crate::quantity::Seconds;
@@ -42,7 +42,9 @@ pub struct Turned {
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Switch {
     /// How far it is on, 0 to 1.
-    pub level: SignalId,
+    pub level: ExprId,
+    /// The same as a signal, where the book has one of it.
+    pub signal: Option<SignalId>,
     /// Whether it is on, or on its way there.
     pub on: ExprId,
 }
@@ -57,14 +59,15 @@ impl Draft {
         bounds: Interval,
     ) -> (InputId, ExprId) {
         let id = InputId(self.program.inputs.len() as u32);
-        let (size, scope) = (Size::One, Scope::Book);
-        self.input_slots += 1;
+        let (size, scope) = (self.home.size, self.home.scope);
+        self.input_slots += u64::from(self.home.count());
         self.program.inputs.push(Input {
             name,
             kind,
             default,
             bounds,
             size,
+            levels: self.home.levels.clone(),
             scope,
             kept: Some(means),
         });
@@ -87,16 +90,71 @@ impl Draft {
         if !self.names.insert(name.to_owned()) {
             return Err(Misfit::NameTaken(name.to_owned()));
         }
+        if self.input_slots > MOST_SLOTS {
+            return Err(Misfit::TooManyInputs(MOST_SLOTS));
+        }
         let (last, last_value) =
             self.keep_moment((format!("{name}.last"), "s, when it happened last"));
         let id = EventId(self.program.events.len() as u32);
         let now = self.now();
-        let writes = vec![Write { when: None, sets: vec![(last, now)] }];
+        let writes = vec![Write::own(None, vec![(last, now)])];
         let name = name.to_owned();
         let (values, due) = (Vec::new(), None);
-        self.program.events.push(Event { name, source, last, last_value, values, due, writes });
+        let home = self.home.clone();
+        let event = Event { name, source, last, last_value, values, due, writes, home };
+        self.program.events.push(event);
         self.program.order.push(Subject::Event(id));
         Ok((id, last_value))
+    }
+
+    /// From now on what happens, and what is remembered of it, is the owner's: each placing or lamp has its own.
+    /// Gives whose it was before, to go back to with [`Draft::go_home`].
+    pub fn at_home(&mut self, owner: &Owner) -> Result<Home, Misfit> {
+        let (size, levels) = owner.array.laid_out()?;
+        let home = match size {
+            Size::One => Home::BOOK,
+            // As many as the game makes cannot each be remembered.
+            Size::Open => return Err(Misfit::OpenInput),
+            Size::Many(_) => Home { size, levels, scope: owner.scope },
+        };
+        Ok(self.go_home(home))
+    }
+
+    /// Goes back to what [`Draft::at_home`] gave.
+    pub fn go_home(&mut self, home: Home) -> Home {
+        std::mem::replace(&mut self.home, home)
+    }
+
+    /// Adds something that an event writes.
+    pub(super) fn write_at(
+        &mut self,
+        event: EventId,
+        when: Option<ExprId>,
+        sets: Vec<(InputId, ExprId)>,
+    ) -> Result<(), Misfit> {
+        let described = &mut self.program.events[event.index()];
+        let each = match (described.home.many(), self.home.many()) {
+            (None, Some(_)) => Some(self.home.clone()),
+            _ if described.home == self.home => None,
+            _ if described.home.is_around(&self.home) => Some(self.home.clone()),
+            _ => return Err(Misfit::NotItsOwn(described.name.clone())),
+        };
+        described.writes.push(Write { when, sets, each });
+        Ok(())
+    }
+
+    /// A value that all share, or each placing or lamp its own.
+    pub(super) fn share(
+        &mut self,
+        name: &str,
+        value: ExprId,
+    ) -> Result<(ExprId, Option<SignalId>), Misfit> {
+        if self.home.many().is_some() {
+            self.name_local(value, name.rsplit('.').next().unwrap_or(name));
+            return Ok((value, None));
+        }
+        let signal = self.define_signal(name, value)?;
+        Ok((self.signal(signal), Some(signal)))
     }
 
     /// Defines an event that the game fires.
@@ -119,8 +177,11 @@ impl Draft {
         }
         let mut owner = Owner::book(&described.name);
         owner.within = format!("{}.", described.name);
+        let home = described.home.clone();
+        (owner.array, owner.scope) = (Array::of(home.size), home.scope);
         let (id, value) = self.define_input(&owner, name, default, range)?;
-        self.program.inputs[id.index()].kept = Some(GIVEN);
+        let input = &mut self.program.inputs[id.index()];
+        (input.kept, input.levels) = (Some(GIVEN), home.levels);
         self.program.events[event.index()].values.push(id);
         Ok((id, value))
     }
@@ -323,8 +384,7 @@ impl Draft {
             levels.push(level);
         }
         let level = self.choose(is_on, levels[0], levels[1])?;
-        let signal = self.define_signal(name, level)?;
-        let level = self.signal(signal);
+        let (level, signal) = self.share(name, level)?;
         let (is_off, now) = (self.not(is_on)?, self.now());
         for line in lines {
             let (when, to) = match line.to {
@@ -349,9 +409,9 @@ impl Draft {
                 };
                 sets.push((way, nth));
             }
-            self.program.events[line.at.index()].writes.push(Write { when, sets });
+            self.write_at(line.at, when, sets)?;
         }
-        Ok(Switch { level: signal, on: is_on })
+        Ok(Switch { level, signal, on: is_on })
     }
 
     /// What goes from a level to a known one in a time since a moment. When the time is over it is the known one

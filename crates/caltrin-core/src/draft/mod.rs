@@ -20,8 +20,8 @@ use crate::kernel::{self, PAIRS};
 use crate::kind::{Kind, Pace, Scope};
 use crate::misfit::Misfit;
 use crate::program::{
-    Constant, CurveId, Dial, Domain, Expr, ExprId, Op, Program, Rehearsal, SignalId, Space, Start,
-    Turn, Up, Wanted,
+    Constant, CurveId, Dial, Domain, Expr, ExprId, Home, Op, Program, Rehearsal, SignalId, Space,
+    Start, Turn, Up, Wanted,
 };
 use crate::quantity::Seed;
 use rustc_hash::{FxHashMap, FxHashSet};
@@ -70,6 +70,8 @@ pub struct Draft {
     sites: FxHashMap<u32, String>,
     /// How many numbers the inputs have.
     input_slots: u64,
+    /// Whose what happens is.
+    home: Home,
     /// The names of all lights and inputs.
     names: FxHashSet<String>,
     depths: Vec<u32>,
@@ -124,6 +126,7 @@ impl Draft {
             wanted: Wanted::default(),
             sites: FxHashMap::default(),
             input_slots: 0,
+            home: Home::BOOK,
             names: FxHashSet::default(),
             depths: Vec::new(),
             behaviour_costs: Vec::new(),

@@ -137,12 +137,15 @@ impl Draft {
                     self.choose(goes_on, level, target)?
                 }
             };
-            let signal = self.define_signal(&format!("{name}.{mode}"), weight)?;
-            signals.push(signal);
-            weights.push(self.signal(signal));
+            let (weight, signal) = self.share(&format!("{name}.{mode}"), weight)?;
+            signals.extend(signal);
+            weights.push(weight);
         }
-        let parts = modes.iter().cloned().zip(weights.iter().copied()).collect();
-        self.program.modes.push(crate::program::Modes { name: name.to_owned(), parts });
+        // A picture shows what there is once.
+        if self.home.many().is_none() {
+            let parts = modes.iter().cloned().zip(weights.iter().copied()).collect();
+            self.program.modes.push(crate::program::Modes { name: name.to_owned(), parts });
+        }
         let of = Alternatives { names: modes.to_vec(), weights, at_hand: is };
         self.obey(name, rules, &of, &kept, (&ways, entered_value))?;
         Ok(Modes { alternatives: of, weights: signals })
@@ -225,31 +228,21 @@ impl Draft {
                     if rules[..n].iter().any(|r| r.cause == rule.cause && r.from == rule.from) {
                         return Err(Misfit::RuleNeverGoes);
                     }
-                    self.program.events[event.index()]
-                        .writes
-                        .push(Write { when: Some(when), sets });
+                    self.write_at(event, Some(when), sets)?;
                 }
                 Cause::When(condition) => {
                     let own = format!("{name}.rule{}", n + 1);
                     let watched = self.watched(&own, condition)?;
                     let look = self.next_look(entered)?;
                     let due = self.due_when(watched, lies_there, look, Some(since))?;
-                    self.within_book(
-                        (&own, Source::Within),
-                        due,
-                        vec![Write { when: None, sets }],
-                    )?;
+                    self.within_book((&own, Source::Within), due, vec![Write::own(None, sets)])?;
                 }
                 Cause::After(time) => {
                     self.known_time(time, "the time after which a mode ends")?;
                     let end = self.add(since, time)?;
                     let due = self.due_where(lies_there, end)?;
                     let own = format!("{name}.rule{}", n + 1);
-                    self.within_book(
-                        (&own, Source::Within),
-                        due,
-                        vec![Write { when: None, sets }],
-                    )?;
+                    self.within_book((&own, Source::Within), due, vec![Write::own(None, sets)])?;
                 }
             }
         }

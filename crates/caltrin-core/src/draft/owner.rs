@@ -79,6 +79,11 @@ impl Owner {
         Owner::new(name.to_owned(), Scope::Lamp, Vec::new())
     }
 
+    /// The full name of something of its own.
+    pub fn own(&self, name: &str) -> String {
+        format!("{}{name}", self.within)
+    }
+
     /// Turns to another property (a channel, or a name inside a light or behaviour).
     pub fn property(&mut self, name: &str) {
         name.clone_into(&mut self.property);

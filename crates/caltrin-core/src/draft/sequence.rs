@@ -8,7 +8,7 @@ use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
 use crate::kind::Kind;
 use crate::misfit::Misfit;
-use crate::program::{Constant, CurveId, Domain, EventId, ExprId, NEVER, Source, Write};
+use crate::program::{Constant, CurveId, Domain, EventId, ExprId, NEVER, Source};
 use crate::quantity::{Place, Seconds};
 
 /// Most sequences that may hold one channel of a light.
@@ -164,8 +164,7 @@ impl Draft {
         }
         let when = (scene.again == Again::Ignore).then_some(idle);
         for event in &scene.at {
-            let write = Write { when, sets: sets.clone() };
-            self.program.events[event.index()].writes.push(write);
+            self.write_at(*event, when, sets.clone())?;
         }
         if let (Some((events, ..)), Some(((stopped, value), ..))) = (&scene.stops, stop) {
             let is_stopped = self.is_stopped(&sequence, value)?;
@@ -173,8 +172,7 @@ impl Draft {
             let when = if scene.keeps { begun } else { plays };
             let when = self.and(when, goes_on)?;
             for event in events {
-                let write = Write { when: Some(when), sets: vec![(stopped, now)] };
-                self.program.events[event.index()].writes.push(write);
+                self.write_at(*event, Some(when), vec![(stopped, now)])?;
             }
         }
         Ok(sequence)

@@ -1,7 +1,7 @@
 //! What a book names besides its lights: curves, signals, behaviours, inputs, choices, and what belongs to
 //! its day.
 
-use super::{Constant, Domain, ExprId, InputId, Size};
+use super::{Constant, Domain, ExprId, InputId, Level, Light, Size};
 use crate::curve::Curve;
 use crate::interval::Interval;
 use crate::kind::{Kind, Pace, Scope};
@@ -56,6 +56,8 @@ pub struct Input {
     pub bounds: Interval,
     /// Whether there is one, or one for each placing or lamp.
     pub size: Size,
+    /// The placings that they lie in, outermost first.
+    pub levels: Vec<Level>,
     /// Whose it is: the book's, a placing's or a lamp's.
     pub scope: Scope,
     /// What it means, where events write it and not the game: what a run remembers of them.
@@ -104,6 +106,76 @@ pub struct Event {
     pub due: Option<ExprId>,
     /// What it changes. All of it is looked at before any of it is written.
     pub writes: Vec<Write>,
+    /// Whose it is: there is one for each placing or lamp where it is theirs.
+    pub home: Home,
+}
+
+impl Event {
+    /// Its name, with the index where each placing or lamp has its own: `mast[3].fault`
+    pub fn name_at(&self, index: u32) -> String {
+        match (self.home.many(), self.name.rsplit_once('.')) {
+            (Some(_), Some((of, own))) => format!("{of}[{index}].{own}"),
+            _ => self.name.clone(),
+        }
+    }
+
+    /// What it writes for each placing or lamp: whose that is, and which writes. What lies deeper comes first: it
+    /// may look at what is around it.
+    pub fn spread(&self) -> Vec<(&Home, Vec<usize>)> {
+        let mut found: Vec<(&Home, Vec<usize>)> = Vec::new();
+        for (n, write) in self.writes.iter().enumerate() {
+            let Some(home) = &write.each else { continue };
+            match found.iter_mut().find(|(known, _)| *known == home) {
+                Some((_, which)) => which.push(n),
+                None => found.push((home, vec![n])),
+            }
+        }
+        found.sort_by_key(|(home, _)| std::cmp::Reverse(home.scope));
+        found
+    }
+}
+
+/// Whose something is that happens: the book's, or each placing's or lamp's own.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Home {
+    /// How many there are, in all placings together.
+    pub size: Size,
+    /// The placings that they lie in, outermost first.
+    pub levels: Vec<Level>,
+    /// The book's, a placing's or a lamp's.
+    pub scope: Scope,
+}
+
+impl Home {
+    /// The book's own.
+    pub const BOOK: Home = Home { size: Size::One, levels: Vec::new(), scope: Scope::Book };
+
+    /// How many there are.
+    pub fn count(&self) -> u32 {
+        self.many().unwrap_or(1)
+    }
+
+    /// How many there are, if there is an index.
+    pub fn many(&self) -> Option<u32> {
+        match self.size {
+            Size::Many(n) => Some(n),
+            Size::One | Size::Open => None,
+        }
+    }
+
+    /// Whether it is a placing that others lie in.
+    pub fn is_around(&self, others: &Home) -> bool {
+        let Scope::Placing(n) = self.scope else { return self.scope == Scope::Book };
+        let depth = usize::from(n) + 1;
+        let sizes =
+            |home: &Home| home.levels.iter().take(depth).map(|l| l.size).collect::<Vec<_>>();
+        others.levels.len() >= depth && others.scope > self.scope && sizes(self) == sizes(others)
+    }
+
+    /// As an array of lamps without a value, for what is made for each of them.
+    pub fn light(&self, name: &str) -> Light {
+        Light { size: self.size, levels: self.levels.clone(), ..Light::alone(name, Vec::new()) }
+    }
 }
 
 /// Most values that an event comes with.
@@ -145,6 +217,20 @@ pub struct Write {
     pub when: Option<ExprId>,
     /// What is written, and its value at the moment of the event.
     pub sets: Vec<(InputId, ExprId)>,
+    /// Where an event of the book writes what each placing or lamp has: whose it is.
+    pub each: Option<Home>,
+}
+
+impl Write {
+    /// Of what is the event's own, or the book's.
+    pub fn own(when: Option<ExprId>, sets: Vec<(InputId, ExprId)>) -> Self {
+        Write { when, sets, each: None }
+    }
+
+    /// What it looks at: whether it is done, then its values.
+    pub fn looks_at(&self) -> impl Iterator<Item = ExprId> {
+        self.when.into_iter().chain(self.sets.iter().map(|(_, value)| *value))
+    }
 }
 
 /// Later than any moment; with its sign turned, before any.

@@ -3,13 +3,30 @@
 use super::{ChoiceId, Constant, EventId, ExprId, Field, InputId, LightId};
 use crate::quantity::{Hours, Seconds};
 
+/// Some of an array, side by side; the only one where there is no array.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Which {
+    /// The index of the first.
+    pub first: u32,
+    /// How many.
+    pub count: u32,
+}
+
+impl Which {
+    /// Their indices.
+    pub fn indices(self) -> std::ops::Range<u32> {
+        self.first..self.first.saturating_add(self.count)
+    }
+}
+
 /// Something that the game does.
 #[derive(Clone, Debug, PartialEq)]
 pub enum Deed {
-    /// It fires an event, with these values in their order; those that are left out are at their defaults.
-    Fire(EventId, Vec<Option<Constant>>),
-    /// It sets an input: that of one placing or lamp, or all of them.
-    Set(InputId, Option<u32>, Constant),
+    /// It fires an event, that of these placings or lamps, with these values in their order; those that are left out
+    /// are at their defaults.
+    Fire(EventId, Which, Vec<Option<Constant>>),
+    /// It sets an input: that of these placings or lamps.
+    Set(InputId, Which, Constant),
     /// It makes a choice, counted from 0.
     Choose(ChoiceId, u32),
     /// It sets its clock.
@@ -40,8 +57,8 @@ pub enum Expected {
         light: LightId,
         /// The field: one number, or on or off.
         field: Field,
-        /// The lamp; `None` for every one.
-        index: Option<u32>,
+        /// Which lamps: each of them.
+        which: Which,
         /// How it is expected to be.
         relation: Relation,
     },

@@ -17,7 +17,8 @@ use crate::clock::ClockState;
 use crate::curve::Easing;
 use crate::kernel;
 use crate::program::{
-    ChoiceId, CurveId, Dial, Drive, ExprId, Field, Input, Light, Program, Share, TableId, Wave,
+    ChoiceId, CurveId, Dial, Drive, ExprId, Field, Home, Input, Light, Program, Share, TableId,
+    Wave,
 };
 use crate::pure::{self, Pure};
 use lay::{Frame, Layout};
@@ -166,21 +167,21 @@ impl Tape {
         Tape { steps: layout.steps, outputs }
     }
 
-    /// Of values that belong to no light.
-    pub(crate) fn of_values(program: &Program, values: &[ExprId]) -> Tape {
+    /// Of values that belong to no light, but to the book or to each placing or lamp.
+    pub(crate) fn of_values(program: &Program, home: &Home, values: &[ExprId]) -> Tape {
         let drives = values.iter().map(|value| {
             let kind = program.expr(*value).kind;
             Drive { field: Field::Named(0), value: *value, kind }
         });
-        let alone = Light::alone("", drives.collect());
-        Tape::of_light(program, &alone)
+        let all = Light { drives: drives.collect(), ..home.light("") };
+        Tape::of_light(program, &all)
     }
 
-    /// Every number of one lane at a moment, as it is.
+    /// Every number of one lane, that of this index, at a moment, as it is.
     pub(crate) fn numbers(
         &self,
         setting: Setting<'_>,
-        moment: f64,
+        (index, moment): (u32, f64),
         scratch: &mut Scratch,
         out: &mut Vec<f64>,
     ) {
@@ -188,7 +189,7 @@ impl Tape {
             scratch.numbers.resize(self.steps.len(), [0.0; BLOCK]);
             scratch.words.resize(self.steps.len(), [0; BLOCK]);
         }
-        let block = Block { first: 0, moment, moments: &[] };
+        let block = Block { first: index, moment, moments: &[] };
         for (at, placed) in self.steps.iter().enumerate() {
             step(placed.step, at, 1, &block, setting, scratch);
         }

@@ -10,8 +10,8 @@ use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Ty
 use crate::print::{
     EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope, Spelling, at_line,
     choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
-    describe_input, describe_light, event_code, folded, kernel_parts, moment_lines, named,
-    prover_acts, prover_sets, setter_values, table_lines,
+    describe_input, describe_light, each_index, event_code, folded, kernel_parts, moment_lines,
+    named, prover_acts, prover_sets, setter_values, table_lines,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
@@ -286,15 +286,40 @@ impl<'p> File<'p> {
                      for (n = 0; n < {MOST_AT_ONCE}u; ++n) {{\n"
                 );
                 let mut cases = String::new();
-                for (n, (due, names)) in self.due().enumerate() {
-                    let due = format!("{due}(run)");
-                    body.push_str(&match n {
-                        0 => format!("        double next = {due};\n        uint32_t which = 0;\n"),
-                        n => format!(
-                            "        if ({due} < next) {{\n            next = {due};\n            which = {n};\n        }}\n"
-                        ),
-                    });
-                    let _ = writeln!(cases, "        case {n}: {}(run); break;", names.act);
+                let many = self.plan.has_due_of_each();
+                for (n, (event, names)) in self.due().enumerate() {
+                    let (due, act) = (&names.due, &names.act);
+                    let index = event.count.map_or("", |_| ", 0");
+                    if n == 0 {
+                        let _ = writeln!(
+                            body,
+                            "        double next = {due}(run{index});\n        uint32_t which = 0;"
+                        );
+                        body.push_str(if many { "        uint32_t index = 0;\n" } else { "" });
+                        body.push_str(if many { "        uint32_t k;\n" } else { "" });
+                    }
+                    match event.count {
+                        Some(count) => {
+                            let first = u32::from(n == 0);
+                            let _ = writeln!(
+                                body,
+                                "        for (k = {first}; k < {count}u; ++k) {{\n            \
+                                 const double due = {due}(run, k);\n            \
+                                 if (due < next) {{\n                next = due;\n                \
+                                 which = {n};\n                index = k;\n            }}\n        }}"
+                            );
+                        }
+                        None if n > 0 => {
+                            let _ = writeln!(
+                                body,
+                                "        if ({due}(run) < next) {{\n            next = {due}(run);\n            \
+                                 which = {n};\n        }}"
+                            );
+                        }
+                        None => {}
+                    }
+                    let index = event.count.map_or("", |_| ", index");
+                    let _ = writeln!(cases, "        case {n}: {act}(run{index}); break;");
                 }
                 let _ = write!(
                     body,
@@ -330,25 +355,39 @@ impl<'p> File<'p> {
         }
     }
 
-    /// The events that happen by themselves: the function that says when, and all names.
-    fn due(&self) -> impl Iterator<Item = (&str, &EventNames)> {
+    /// The events that happen by themselves, with their names.
+    fn due(&self) -> impl Iterator<Item = (&EventPlan, &EventNames)> {
         let all = self.plan.events.iter().zip(&self.names.events);
-        all.filter(|(event, _)| event.due.is_some()).map(|(_, names)| (names.due.as_str(), names))
+        all.filter(|(event, _)| event.due.is_some())
     }
 
     fn event(&self, event: &EventPlan, names: &EventNames, out: &mut String) {
         let p = &self.prefix;
-        let own = ["run", "t", "to", "end", "n", "next", "which"];
+        let own = ["run", "t", "to", "end", "n", "next", "which", "index"];
+        let indexed = event.count.map_or("", |_| ", uint32_t index");
         if let Some(due) = &event.due {
             let scope = self.scope(self.names.locals(&Ansi, &due.locals, &own));
             let _ = writeln!(
                 out,
-                "/* When `{}` happens next. */\nstatic inline double {}(const {p}run *run)\n{{",
+                "/* When `{}` happens next. */\nstatic inline double {}(const {p}run *run{indexed})\n{{",
                 comment(&event.name),
                 names.due
             );
             out.push_str(&self.moments(due.asks(), 1));
             scope.statements(&due.statements, 1, out);
+            out.push_str("}\n\n");
+        }
+        for (others, each) in event.each.iter().zip(&names.each) {
+            let scope = self.scope(self.names.locals(&Ansi, &others.does.looked.locals, &own));
+            let _ = writeln!(
+                out,
+                "/* What `{}` does to each `{}`. */\n\
+                 static inline void {each}({p}run *run, uint32_t index)\n{{",
+                comment(&event.name),
+                comment(&others.name),
+            );
+            out.push_str(&self.moments(others.does.asks(), 1));
+            out.push_str(&event_code(&scope, self.plan, &others.does, 1));
             out.push_str("}\n\n");
         }
         let (locals, given) = named(&Ansi, &self.names, (self.plan, event), &own);
@@ -362,23 +401,30 @@ impl<'p> File<'p> {
         let api = if event.due.is_none() { self.api.as_str() } else { "static inline" };
         let _ = writeln!(
             out,
-            "/* {}{} */\n{api} void {}({p}run *run{})\n{{",
+            "/* {}{} */\n{api} void {}({p}run *run{indexed}{})\n{{",
             describe_event(event),
             at_line(&event.note, self.plan),
             names.act,
             parameters.concat()
         );
-        out.push_str(&self.moments(event.asks(), 1));
+        out.push_str(&self.moments(event.own.asks(), 1));
+        out.push_str(if event.each.is_empty() { "" } else { "    uint32_t n;\n" });
+        if let (Some(count), None) = (event.count, &event.due) {
+            let _ = writeln!(out, "    if (index >= {count}u) return;");
+        }
+        let index = event.count.map(|_| "index");
         for (place, part, name) in &given {
             let (input, names) = (&self.plan.inputs[*place], &self.names.inputs[*place]);
-            let at = if input.usual.len() > 1 { format!("[{part}]") } else { String::new() };
+            let part_of = (input.usual.len() > 1).then_some(*part);
             let value = self.cleaned(input, *part, name);
-            let _ = writeln!(out, "    run->{}{at} = {value};", names.field);
+            let _ = writeln!(out, "    {}", Ansi.put(names, index, part_of, &value));
+        }
+        for (others, each) in event.each.iter().zip(&names.each) {
+            let (count, which) = (others.count, each_index(&Ansi, event, others.count));
+            let _ = writeln!(out, "    for (n = 0; n < {count}u; ++n) {each}(run, {which});");
         }
         let scope = self.scope(locals);
-        out.push_str(&event_code(&scope, event, 1, |place, value| {
-            format!("run->{} = {value};", self.names.inputs[place].field)
-        }));
+        out.push_str(&event_code(&scope, self.plan, &event.own, 1));
         if event.due.is_none() {
             out.push_str(&self.settle());
         }
@@ -678,11 +724,13 @@ impl Target for C {
                  {set}(&run, (uint32_t)to % 1000u);"
                 )
             },
-            |n, act, values| {
+            |n, (act, indexed), values| {
                 let values = values.map(|flag| if flag { ", when != 0.0" } else { ", when" });
                 let values: String = values.collect();
+                let index = if indexed { ", (uint32_t)to % 1000u" } else { "" };
                 format!(
-                    "            if (asked.acts[act][0] == 6.0 && to == {n}.0) {act}(&run{values});"
+                    "            if (asked.acts[act][0] == 6.0 && (uint32_t)to / 1000u == {n}u) \
+                     {act}(&run{index}{values});"
                 )
             },
             |n, input, names| {

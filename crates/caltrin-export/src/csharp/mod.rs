@@ -10,8 +10,8 @@ use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Ty
 use crate::print::{
     EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope, Spelling, at_line,
     choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
-    describe_input, describe_light, event_code, folded, kernel_parts, moment_lines, named,
-    prover_acts, prover_sets, setter_values, table_lines,
+    describe_input, describe_light, each_index, event_code, folded, kernel_parts, moment_lines,
+    named, prover_acts, prover_sets, setter_values, table_lines,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
@@ -244,17 +244,37 @@ impl<'p> File<'p> {
         );
         let mut cases = String::new();
         let all = self.plan.events.iter().zip(&self.names.events);
-        let due = all.filter(|(event, _)| event.due.is_some()).map(|(_, names)| names);
-        for (n, names) in due.enumerate() {
-            body.push_str(&match n {
-                0 => format!("        double next = {}();\n        int which = 0;\n", names.due),
-                n => format!(
-                    "        if ({due}() < next)\n        {{\n            next = {due}();\n            \
-                     which = {n};\n        }}\n",
-                    due = names.due
-                ),
-            });
-            let _ = writeln!(cases, "            case {n}: {}(); break;", names.act);
+        let many = self.plan.has_due_of_each();
+        for (n, (event, names)) in all.filter(|(event, _)| event.due.is_some()).enumerate() {
+            let (due, act) = (&names.due, &names.act);
+            if n == 0 {
+                let first = event.count.map_or("", |_| "0u");
+                let _ =
+                    writeln!(body, "        double next = {due}({first});\n        int which = 0;");
+                body.push_str(if many { "        uint index = 0;\n" } else { "" });
+            }
+            match event.count {
+                Some(count) => {
+                    let first = u32::from(n == 0);
+                    let _ = writeln!(
+                        body,
+                        "        for (uint k = {first}; k < {count}u; ++k)\n        {{\n            \
+                         double due = {due}(k);\n            if (due < next)\n            {{\n                \
+                         next = due;\n                which = {n};\n                index = k;\n            \
+                         }}\n        }}"
+                    );
+                }
+                None if n > 0 => {
+                    let _ = writeln!(
+                        body,
+                        "        if ({due}() < next)\n        {{\n            next = {due}();\n            \
+                         which = {n};\n        }}"
+                    );
+                }
+                None => {}
+            }
+            let index = event.count.map_or("", |_| "index");
+            let _ = writeln!(cases, "            case {n}: {act}({index}); break;");
         }
         let _ = write!(
             body,
@@ -270,12 +290,13 @@ impl<'p> File<'p> {
     }
 
     fn event(&self, event: &EventPlan, names: &EventNames, out: &mut String) {
-        let own = ["t", "to", "end", "n", "next", "which"];
+        let own = ["t", "to", "end", "n", "next", "which", "index"];
+        let indexed = event.count.map_or("", |_| "uint index");
         if let Some(due) = &event.due {
             let scope = self.scope(self.names.locals(&Cs, &due.locals, &own));
             let _ = writeln!(
                 out,
-                "// When `{}` happens next.\ndouble {}()\n{{",
+                "// When `{}` happens next.\ndouble {}({indexed})\n{{",
                 comment(&event.name),
                 names.due
             );
@@ -283,14 +304,25 @@ impl<'p> File<'p> {
             scope.statements(&due.statements, 1, out);
             out.push_str("}\n\n");
         }
+        for (others, each) in event.each.iter().zip(&names.each) {
+            let scope = self.scope(self.names.locals(&Cs, &others.does.looked.locals, &own));
+            let _ = writeln!(
+                out,
+                "// What `{}` does to each `{}`.\nvoid {each}(uint index)\n{{",
+                comment(&event.name),
+                comment(&others.name),
+            );
+            out.push_str(&moment_lines(others.does.asks(), MOMENTS, "    "));
+            out.push_str(&event_code(&scope, self.plan, &others.does, 1));
+            out.push_str("}\n\n");
+        }
         let (locals, given) = named(&Cs, &self.names, (self.plan, event), &own);
-        let parameters: Vec<String> = given
-            .iter()
-            .map(|(place, _, name)| {
-                let ty = if self.plan.inputs[*place].flag { "bool" } else { "double" };
-                format!("{ty} {name}")
-            })
-            .collect();
+        let values = given.iter().map(|(place, _, name)| {
+            let ty = if self.plan.inputs[*place].flag { "bool" } else { "double" };
+            format!("{ty} {name}")
+        });
+        let index = event.count.map(|_| indexed.to_owned());
+        let parameters: Vec<String> = index.into_iter().chain(values).collect();
         let public = if event.due.is_none() { "public " } else { "" };
         let _ = writeln!(
             out,
@@ -300,17 +332,23 @@ impl<'p> File<'p> {
             names.act,
             parameters.join(", ")
         );
-        out.push_str(&moment_lines(event.asks(), MOMENTS, "    "));
+        if let (Some(count), None) = (event.count, &event.due) {
+            let _ = writeln!(out, "    if (index >= {count}u) return;");
+        }
+        out.push_str(&moment_lines(event.own.asks(), MOMENTS, "    "));
+        let index = event.count.map(|_| "index");
         for (place, part, name) in &given {
             let (input, names) = (&self.plan.inputs[*place], &self.names.inputs[*place]);
-            let suffix = input.suffixes.get(*part).copied().unwrap_or_default();
-            let (field, suffix) = (&names.field, suffix.to_ascii_uppercase());
-            let _ = writeln!(out, "    {field}{suffix} = {};", cleaned(input, *part, name));
+            let part_of = (input.usual.len() > 1).then_some(*part);
+            let value = cleaned(input, *part, name);
+            let _ = writeln!(out, "    {}", Cs.put(names, index, part_of, &value));
+        }
+        for (others, each) in event.each.iter().zip(&names.each) {
+            let (count, which) = (others.count, each_index(&Cs, event, others.count));
+            let _ = writeln!(out, "    for (uint n = 0; n < {count}u; ++n) {each}({which});");
         }
         let scope = self.scope(locals);
-        out.push_str(&event_code(&scope, event, 1, |place, value| {
-            format!("{} = {value};", self.names.inputs[place].field)
-        }));
+        out.push_str(&event_code(&scope, self.plan, &event.own, 1));
         if event.due.is_none() {
             out.push_str(self.settle());
         }
@@ -646,11 +684,16 @@ impl Target for CSharp {
                  run.{set}((uint)to % 1000u);"
                 )
             },
-            |n, act, values| {
+            |n, (act, indexed), values| {
                 let values = values.map(|flag| if flag { "when != 0.0" } else { "when" });
                 let values = values.collect::<Vec<_>>().join(", ");
+                let index = match (indexed, values.is_empty()) {
+                    (false, _) => "",
+                    (true, true) => "(uint)to % 1000u",
+                    (true, false) => "(uint)to % 1000u, ",
+                };
                 format!(
-                    "                    if (inputs[act] == 6.0 && to == {n}.0) run.{act}({values});"
+                    "                    if (inputs[act] == 6.0 && (uint)to / 1000u == {n}u) run.{act}({index}{values});"
                 )
             },
             |n, input, names| {

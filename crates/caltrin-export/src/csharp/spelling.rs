@@ -145,6 +145,22 @@ impl Spelling for Cs {
         }
     }
 
+    fn put(
+        &self,
+        input: &InputNames,
+        index: Option<&str>,
+        part: Option<usize>,
+        value: &str,
+    ) -> String {
+        match (index, part) {
+            (Some(index), None) => format!("{}.Put({index}, {value});", input.field),
+            (Some(index), Some(part)) => {
+                format!("{}.Put(3u * {index} + {part}u, {value});", input.field)
+            }
+            (None, _) => format!("{} = {value};", self.input(input, None, part)),
+        }
+    }
+
     fn chosen(&self, choice: &ChoiceNames) -> String {
         choice.field.clone()
     }

@@ -11,8 +11,8 @@ use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Ty
 use crate::print::{
     EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope, Spelling, at_line,
     choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
-    describe_input, describe_light, event_code, folded, kernel_parts, moment_lines, named,
-    prover_acts, prover_sets, setter_values, table_lines,
+    describe_input, describe_light, each_index, event_code, folded, kernel_parts, moment_lines,
+    named, prover_acts, prover_sets, setter_values, table_lines,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
@@ -204,20 +204,40 @@ impl<'p> File<'p> {
             "  const end = cleanMoment(to);\n  for (let n = 0; n < {MOST_AT_ONCE}; ++n) {{\n"
         );
         let all = self.plan.events.iter().zip(&self.names.events);
-        let due = all.filter(|(event, _)| event.due.is_some()).map(|(_, names)| names);
-        for (n, names) in due.enumerate() {
-            body.push_str(&match n {
-                0 => format!("    let next = {}(run);\n    let happen = {};\n", names.due, names.act),
-                _ => format!(
-                    "    if ({due}(run) < next) {{\n      next = {due}(run);\n      happen = {};\n    }}\n",
-                    names.act,
-                    due = names.due
-                ),
-            });
+        let many = self.plan.has_due_of_each();
+        let mut cases = String::new();
+        for (n, (event, names)) in all.filter(|(event, _)| event.due.is_some()).enumerate() {
+            let (due, act) = (&names.due, &names.act);
+            if n == 0 {
+                let first = event.count.map_or("", |_| ", 0");
+                let _ = writeln!(body, "    let next = {due}(run{first});\n    let which = 0;");
+                body.push_str(if many { "    let index = 0;\n" } else { "" });
+            }
+            match event.count {
+                Some(count) => {
+                    let first = u32::from(n == 0);
+                    let _ = writeln!(
+                        body,
+                        "    for (let k = {first}; k < {count}; ++k) {{\n      \
+                         const due = {due}(run, k);\n      if (due < next) {{\n        next = due;\n        \
+                         which = {n};\n        index = k;\n      }}\n    }}"
+                    );
+                }
+                None if n > 0 => {
+                    let _ = writeln!(
+                        body,
+                        "    if ({due}(run) < next) {{\n      next = {due}(run);\n      which = {n};\n    }}"
+                    );
+                }
+                None => {}
+            }
+            let index = event.count.map_or("", |_| ", index");
+            let _ = writeln!(cases, "      case {n}: {act}(run{index}); break;");
         }
         let _ = write!(
             body,
-            "    if (next > end) break;\n    run.now = next;\n    happen(run);\n  }}\n  run.now = end;\n"
+            "    if (next > end) break;\n    run.now = next;\n    switch (which) {{\n{cases}    }}\n  }}\n  \
+             run.now = end;\n"
         );
         body
     }
@@ -228,12 +248,16 @@ impl<'p> File<'p> {
     }
 
     fn event(&self, event: &EventPlan, names: &EventNames, out: &mut String) {
-        let own = ["run", "t", "to", "end", "n", "next", "happen"];
+        let own = ["run", "t", "to", "end", "n", "next", "which", "index"];
+        let (indexed, index_type) = match event.count {
+            Some(_) => (", index", " @param {number} index"),
+            None => ("", ""),
+        };
         if let Some(due) = &event.due {
             let scope = self.scope(self.names.locals(&Js, &due.locals, &own));
             let _ = writeln!(
                 out,
-                "// When `{}` happens next.\n/** @param {{Run}} run @returns {{number}} */\nfunction {}(run) {{",
+                "// When `{}` happens next.\n/** @param {{Run}} run{index_type} @returns {{number}} */\nfunction {}(run{indexed}) {{",
                 comment(&event.name),
                 names.due
             );
@@ -241,8 +265,22 @@ impl<'p> File<'p> {
             scope.statements(&due.statements, 1, out);
             out.push_str("}\n\n");
         }
+        for (others, each) in event.each.iter().zip(&names.each) {
+            let scope = self.scope(self.names.locals(&Js, &others.does.looked.locals, &own));
+            let _ = writeln!(
+                out,
+                "// What `{}` does to each `{}`.\n\
+                 /** @param {{Run}} run @param {{number}} index */\nfunction {each}(run, index) {{",
+                comment(&event.name),
+                comment(&others.name),
+            );
+            out.push_str(&moment_lines(others.does.asks(), MOMENTS, "  "));
+            out.push_str(&event_code(&scope, self.plan, &others.does, 1));
+            out.push_str("}\n\n");
+        }
         let (locals, given) = named(&Js, &self.names, (self.plan, event), &own);
-        let (mut parameters, mut types) = (vec!["run"], String::new());
+        let (mut parameters, mut types) = (vec!["run"], index_type.to_owned());
+        parameters.extend(event.count.map(|_| "index"));
         for (place, _, name) in &given {
             let ty = if self.plan.inputs[*place].flag { "boolean" } else { "number" };
             parameters.push(name);
@@ -257,17 +295,23 @@ impl<'p> File<'p> {
             names.act,
             parameters.join(", ")
         );
-        out.push_str(&moment_lines(event.asks(), MOMENTS, "  "));
+        if let (Some(count), None) = (event.count, &event.due) {
+            let _ = writeln!(out, "  if (!(index >= 0 && index < {count})) return;");
+        }
+        out.push_str(&moment_lines(event.own.asks(), MOMENTS, "  "));
+        let index = event.count.map(|_| "index");
         for (place, part, name) in &given {
             let (input, names) = (&self.plan.inputs[*place], &self.names.inputs[*place]);
-            let at = if input.usual.len() > 1 { format!("[{part}]") } else { String::new() };
+            let part_of = (input.usual.len() > 1).then_some(*part);
             let value = cleaned(input, *part, name);
-            let _ = writeln!(out, "  run.{}{at} = {value};", names.field);
+            let _ = writeln!(out, "  {}", Js.put(names, index, part_of, &value));
+        }
+        for (others, each) in event.each.iter().zip(&names.each) {
+            let (count, which) = (others.count, each_index(&Js, event, others.count));
+            let _ = writeln!(out, "  for (let n = 0; n < {count}; ++n) {each}(run, {which});");
         }
         let scope = self.scope(locals);
-        out.push_str(&event_code(&scope, event, 1, |place, value| {
-            format!("run.{} = {value};", self.names.inputs[place].field)
-        }));
+        out.push_str(&event_code(&scope, self.plan, &event.own, 1));
         if event.due.is_none() {
             out.push_str(self.settle());
         }
@@ -630,10 +674,13 @@ impl Target for JavaScript {
                     "    if (kind === 5 && Math.floor(to / 1000) === {n}) book.{set}(run, to % 1000);"
                 )
             },
-            |n, act, values| {
+            |n, (act, indexed), values| {
                 let values = values.map(|flag| if flag { ", when !== 0" } else { ", when" });
                 let values: String = values.collect();
-                format!("    if (kind === 6 && to === {n}) book.{act}(run{values});")
+                let index = if indexed { ", to % 1000" } else { "" };
+                format!(
+                    "    if (kind === 6 && Math.floor(to / 1000) === {n}) book.{act}(run{index}{values});"
+                )
             },
             |n, input, names| {
                 let (verb, set) = (FIRST_SET + n as u32, &names.set);

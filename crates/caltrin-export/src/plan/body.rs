@@ -37,6 +37,8 @@ pub(super) struct Body<'a> {
     pub chosen: Vec<(Role, Type, Local)>,
     /// The light; `None` in a function.
     light: Option<&'a Light>,
+    /// Whether the index is that of a lamp that there is.
+    pub within: bool,
     /// The field at hand, for names.
     pub property: &'a str,
     pub locals: Vec<String>,
@@ -67,6 +69,7 @@ impl<'a> Body<'a> {
             inputs: BTreeMap::new(),
             chosen: Vec::new(),
             light,
+            within: false,
             property: "",
             locals: Vec::new(),
             parameters: FxHashMap::default(),
@@ -414,7 +417,11 @@ impl<'a> Body<'a> {
             Size::Many(n) => {
                 let lamps = light.share(input.scope).lamps;
                 let index = Code::Index(Share { lamps, of: None });
-                Some(Box::new(Code::Helper(Helper::AtMost, vec![index, Code::Word(n - 1)])))
+                // What happens to a lamp happens to one that there is.
+                Some(Box::new(match self.within {
+                    true => index,
+                    false => Code::Helper(Helper::AtMost, vec![index, Code::Word(n - 1)]),
+                }))
             }
         };
         Code::Input(place, part, index)

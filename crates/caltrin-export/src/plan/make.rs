@@ -5,7 +5,7 @@ use caltrin_core::interval::Interval;
 use caltrin_core::kind::Kind;
 use caltrin_core::program::{
     ChoiceId, Constant, CurveId, Dial, Domain, Event, EventId, ExprId, Field, Given, InputId,
-    Light, LightId, Program, Size, Space, Subject, TableId, parts_of,
+    Light, LightId, Program, Size, Space, Subject, TableId, Write, parts_of,
 };
 use caltrin_core::quantity::Place;
 use caltrin_core::{Checked, Note, Notes, kernel};
@@ -14,9 +14,9 @@ use rustc_hash::{FxHashMap, FxHashSet};
 use super::body::Body;
 use super::reach::{Needs, Reached};
 use super::{
-    ChoicePlan, Code, EventPlan, FieldPlan, Finish, Function, FunctionId, Helper, Infix, InputPlan,
-    LightPlan, Local, Looked, Part, Role, Source, Statement, Type, Written, prune, steps_up,
-    visit_statement,
+    ChoicePlan, Code, Doing, Each, EventPlan, FieldPlan, Finish, Function, FunctionId, Helper,
+    Infix, InputPlan, LightPlan, Local, Looked, Part, Role, Source, Statement, Type, Written,
+    prune, steps_up, visit_statement,
 };
 
 /// The names of the parts of a kind, empty for one number.
@@ -192,22 +192,11 @@ impl Maker<'_> {
     /// An event; `None` where nothing reads what it writes.
     pub fn event(&self, id: EventId, event: &Event) -> Option<EventPlan> {
         let place = |id: &InputId| self.inputs.iter().position(|known| known == id);
-        let writes: Vec<Written<ExprId>> = event
-            .writes
-            .iter()
-            .map(|write| {
-                let sets = write.sets.iter();
-                (write.when, sets.filter_map(|(id, value)| Some((place(id)?, *value))).collect())
-            })
-            .filter(|(_, sets): &(_, Vec<_>)| !sets.is_empty())
-            .collect();
         let values: Vec<usize> = event.values.iter().filter_map(place).collect();
-        if writes.is_empty() && values.is_empty() {
-            return None;
-        }
-        let alone = Light::alone(&event.name, Vec::new());
+        let home = event.home.light(&event.name);
         let due = event.due.map(|due| {
-            let mut body = Body::new(self, Some(&alone));
+            let mut body = Body::new(self, Some(&home));
+            body.within = true;
             body.count(&[(due, 0)]);
             let value = body.value(due, 0, false);
             let mut statements = body.shared;
@@ -216,7 +205,46 @@ impl Maker<'_> {
             prune(&mut [&mut statements], &[]);
             Looked { locals: body.locals, statements }
         });
-        let mut body = Body::new(self, Some(&alone));
+        let own: Vec<&Write> = event.writes.iter().filter(|write| write.each.is_none()).collect();
+        let own = self.doing(&home, &own);
+        let each = event.spread().into_iter().filter_map(|(others, which)| {
+            let writes: Vec<&Write> = which.into_iter().map(|n| &event.writes[n]).collect();
+            // What is kept of a switch is named for it, and that for whose it is.
+            let kept = &self.program.input(writes[0].sets[0].0).name;
+            let name = kept.rsplitn(3, '.').nth(2).unwrap_or(kept).to_owned();
+            let does = self.doing(&others.light(&name), &writes);
+            let count = others.count() / event.home.count();
+            (!does.writes.is_empty()).then_some(Each { name, count, does })
+        });
+        let each: Vec<Each> = each.collect();
+        if own.writes.is_empty() && each.is_empty() && values.is_empty() {
+            return None;
+        }
+        Some(EventPlan {
+            name: event.name.clone(),
+            note: self.note(Subject::Event(id)),
+            values,
+            due,
+            follows: event.source.follows(),
+            count: event.home.many(),
+            own,
+            each,
+        })
+    }
+
+    /// What an event does of these writes, to the book or to each lamp of an array.
+    fn doing(&self, lamps: &Light, writes: &[&Write]) -> Doing {
+        let place = |id: &InputId| self.inputs.iter().position(|known| known == id);
+        let writes: Vec<Written<ExprId>> = writes
+            .iter()
+            .map(|write| {
+                let sets = write.sets.iter();
+                (write.when, sets.filter_map(|(id, value)| Some((place(id)?, *value))).collect())
+            })
+            .filter(|(_, sets): &(_, Vec<_>)| !sets.is_empty())
+            .collect();
+        let mut body = Body::new(self, Some(lamps));
+        body.within = true;
         let roots: Vec<(ExprId, usize)> = writes
             .iter()
             .flat_map(|(when, sets)| {
@@ -258,15 +286,7 @@ impl Maker<'_> {
             .flat_map(|(when, sets)| when.iter().chain(sets.iter().map(|(_, code)| code)))
             .collect();
         prune(&mut [&mut statements], &results);
-        Some(EventPlan {
-            name: event.name.clone(),
-            note: self.note(Subject::Event(id)),
-            values,
-            due,
-            follows: event.source.follows(),
-            looked: Looked { locals: body.locals, statements },
-            writes: made,
-        })
+        Doing { looked: Looked { locals: body.locals, statements }, writes: made }
     }
 
     pub fn curve(&mut self, id: CurveId) {

@@ -420,10 +420,51 @@ pub struct EventPlan {
     pub due: Option<Looked>,
     /// Whether it may follow at the very moment at which the game does something.
     pub follows: bool,
+    /// How many there are, if each placing or lamp has its own.
+    pub count: Option<u32>,
+    /// What it writes of its own and of the book's.
+    pub own: Doing,
+    /// What it writes for each placing or lamp, before that.
+    pub each: Vec<Each>,
+}
+
+/// What an event does.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Doing {
     /// What it looks at before it writes anything.
     pub looked: Looked,
     /// What it writes, under which conditions: an input's place among [`Plan::inputs`] and its value.
     pub writes: Vec<Written<Code>>,
+}
+
+/// What an event does to each placing or lamp.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Each {
+    /// The book's name of those.
+    pub name: String,
+    /// How many there are for each of the event's.
+    pub count: u32,
+    /// What it does.
+    pub does: Doing,
+}
+
+impl Doing {
+    /// Which of the hour, the number of days and the run's moment it asks for.
+    pub fn asks(&self) -> [bool; 3] {
+        moments(|wanted| {
+            let mut found = false;
+            self.look(&mut |code| found |= code == wanted);
+            found
+        })
+    }
+
+    fn look(&self, look: &mut impl FnMut(&Code)) {
+        self.looked.statements.iter().for_each(|statement| visit_statement(statement, look));
+        for (when, sets) in &self.writes {
+            when.iter().for_each(|code| code.visit(look));
+            sets.iter().for_each(|(_, code)| code.visit(look));
+        }
+    }
 }
 
 /// A write: under which condition, and which inputs are given which values.
@@ -456,37 +497,19 @@ impl Looked {
 }
 
 impl EventPlan {
-    /// All its code, the values that it writes as if they were returned.
-    fn statements(&self) -> impl Iterator<Item = &Statement> {
+    /// All its code: what it writes, and when it is due.
+    fn look(&self, look: &mut impl FnMut(&Code)) {
+        self.own.look(look);
+        self.each.iter().for_each(|each| each.does.look(look));
         let due = self.due.iter().flat_map(|due| &due.statements);
-        self.looked.statements.iter().chain(due)
+        due.for_each(|statement| visit_statement(statement, look));
     }
 
-    /// Which of the hour, the number of days and the run's moment what it writes asks for.
-    pub fn asks(&self) -> [bool; 3] {
-        moments(|wanted| {
-            let mut found = false;
-            self.look(&mut |code| found |= code == wanted);
-            found
-        })
-    }
-
-    /// Whether any of its code is wanted: what it writes, and when it is due.
+    /// Whether any of its code is wanted.
     fn any(&self, mut wanted: impl FnMut(&Code) -> bool) -> bool {
         let mut found = false;
-        let mut look = |code: &Code| found |= wanted(code);
-        self.look(&mut look);
-        let due = self.due.iter().flat_map(|due| &due.statements);
-        due.for_each(|statement| visit_statement(statement, &mut look));
+        self.look(&mut |code: &Code| found |= wanted(code));
         found
-    }
-
-    fn look(&self, look: &mut impl FnMut(&Code)) {
-        self.looked.statements.iter().for_each(|statement| visit_statement(statement, look));
-        for (when, sets) in &self.writes {
-            when.iter().for_each(|code| code.visit(look));
-            sets.iter().for_each(|(_, code)| code.visit(look));
-        }
     }
 }
 
@@ -614,6 +637,11 @@ impl Plan {
     /// Whether anything happens by itself.
     pub fn has_due(&self) -> bool {
         self.events.iter().any(|event| event.due.is_some())
+    }
+
+    /// Whether anything of what happens by itself is each placing's or lamp's.
+    pub fn has_due_of_each(&self) -> bool {
+        self.events.iter().any(|event| event.due.is_some() && event.count.is_some())
     }
 
     /// Whether something may follow at the very moment at which the game does something.
@@ -800,9 +828,7 @@ fn helpers(
     for function in functions {
         function.body.iter().for_each(|s| visit_statement(s, &mut look));
     }
-    for code in events.iter().flat_map(EventPlan::statements) {
-        visit_statement(code, &mut look);
-    }
+    events.iter().for_each(|event| event.look(&mut look));
     let mut finished = BTreeSet::new();
     for light in lights {
         light.shared.iter().chain(&light.lamp).for_each(|s| visit_statement(s, &mut look));

@@ -94,7 +94,10 @@ impl<S: Spelling> Scope<'_, S> {
                 (self.spelling.index_number(&index, *share != Share::LAMP), Binding::Sign)
             }
             Code::Input(n, part, index) => {
-                let index = index.as_ref().map(|index| self.expression(index));
+                let index = index.as_ref().map(|index| match **index {
+                    Code::Index(share) => self.spelling.place(&self.index(share)),
+                    _ => self.expression(index),
+                });
                 let names = &self.names.inputs[*n];
                 let part = (!names.suffixes.is_empty()).then_some(*part);
                 (self.spelling.input(names, index.as_deref(), part), Binding::Atom)

@@ -1,7 +1,7 @@
 //! What events do.
 
 use super::{FileNames, Scope, Spelling};
-use crate::plan::{EventPlan, Plan};
+use crate::plan::{Doing, EventPlan, Plan};
 
 /// Most events that happen by themselves in one call of `advance`; as the evaluator has it.
 pub const MOST_AT_ONCE: u32 = caltrin_core::run::MOST_AT_ONCE;
@@ -46,25 +46,30 @@ pub fn named<S: Spelling>(
     own: &[&str],
 ) -> (Vec<String>, Vec<(usize, usize, String)>) {
     let given = given(plan, event);
-    let wanted: Vec<String> =
-        event.looked.locals.iter().cloned().chain(given.iter().map(|(.., n)| n.clone())).collect();
+    let wanted: Vec<String> = event
+        .own
+        .looked
+        .locals
+        .iter()
+        .cloned()
+        .chain(given.iter().map(|(.., n)| n.clone()))
+        .collect();
     let mut locals = names.locals(spelling, &wanted, own);
-    let arguments = locals.split_off(event.looked.locals.len());
+    let arguments = locals.split_off(event.own.looked.locals.len());
     let given = given.into_iter().zip(arguments);
     (locals, given.map(|((place, part, _), name)| (place, part, name)).collect())
 }
 
-/// What an event does: what it looks at, then what it writes. `assign` writes the line that gives an input, by
-/// its place, a value.
+/// What an event does: what it looks at, then what it writes.
 pub fn event_code<S: Spelling>(
     scope: &Scope<'_, S>,
-    event: &EventPlan,
+    plan: &Plan,
+    does: &Doing,
     depth: usize,
-    assign: impl Fn(usize, &str) -> String,
 ) -> String {
     let mut out = String::new();
-    scope.statements(&event.looked.statements, depth, &mut out);
-    for (when, sets) in &event.writes {
+    scope.statements(&does.looked.statements, depth, &mut out);
+    for (when, sets) in &does.writes {
         let inner = depth + usize::from(when.is_some());
         if let Some(when) = when {
             out.push_str(&S::INDENT.repeat(depth));
@@ -73,7 +78,9 @@ pub fn event_code<S: Spelling>(
         }
         for (place, value) in sets {
             out.push_str(&S::INDENT.repeat(inner));
-            out.push_str(&assign(*place, &scope.expression(value)));
+            let index = plan.inputs[*place].count.map(|_| scope.index.as_str());
+            let (names, value) = (&scope.names.inputs[*place], scope.expression(value));
+            out.push_str(&scope.spelling.put(names, index, None, &value));
             out.push('\n');
         }
         if let (Some(_), Some(end)) = (when, S::END) {
@@ -83,4 +90,13 @@ pub fn event_code<S: Spelling>(
         }
     }
     out
+}
+
+/// Which lamp the `n`-th is that an event does something to, written out.
+pub fn each_index<S: Spelling>(spelling: &S, event: &EventPlan, count: u32) -> String {
+    match (event.count, count) {
+        (None, _) => "n".to_owned(),
+        (Some(_), 1) => "index".to_owned(),
+        (Some(_), count) => format!("index * {} + n", spelling.word(count)),
+    }
 }

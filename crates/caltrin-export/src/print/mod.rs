@@ -14,7 +14,9 @@ use crate::names::{Case, cased};
 use crate::plan::{Helper, Type};
 
 pub use code::Scope;
-pub use event::{MOST_AT_ONCE, SETTLES, describe_event, event_code, given, moment_lines, named};
+pub use event::{
+    MOST_AT_ONCE, SETTLES, describe_event, each_index, event_code, given, moment_lines, named,
+};
 pub use fold::folded;
 pub use kernel::kernel_parts;
 pub use naming::{ChoiceNames, EventNames, FileNames, InputNames, LightNames};
@@ -63,6 +65,20 @@ pub trait Spelling {
     }
     /// What the run's input is set to: which one of many, and which part.
     fn input(&self, input: &InputNames, index: Option<&str>, part: Option<usize>) -> String;
+    /// The lamp's index where something is looked up by it.
+    fn place(&self, index: &str) -> String {
+        index.to_owned()
+    }
+    /// The line that sets it.
+    fn put(
+        &self,
+        input: &InputNames,
+        index: Option<&str>,
+        part: Option<usize>,
+        value: &str,
+    ) -> String {
+        format!("{} = {value};", self.input(input, index, part))
+    }
     /// The option that the run's choice is at.
     fn chosen(&self, choice: &ChoiceNames) -> String;
     /// How much an option of the run's choice counts.

@@ -59,6 +59,8 @@ pub struct EventNames {
     pub act: String,
     /// The function that says when it is due.
     pub due: String,
+    /// The functions that say what it does to each placing or lamp.
+    pub each: Vec<String>,
 }
 
 /// The names around one light.
@@ -128,7 +130,13 @@ impl FileNames {
                 ))
             };
             let act = function(if event.due.is_none() { "fire" } else { "happen" });
-            EventNames { act, due: function("due") }
+            let due = function("due");
+            let mut each = |of: &str| {
+                let name = format!("{}_at_{of}", event.name);
+                namer.take(&format!("{prefix}{}", cased(&name, S::FUNCTIONS)))
+            };
+            let each = event.each.iter().map(|others| each(&others.name)).collect();
+            EventNames { act, due, each }
         });
         let events: Vec<EventNames> = events.collect();
         let mut named: Vec<(String, String)> = Vec::new();

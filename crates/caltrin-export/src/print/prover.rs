@@ -24,14 +24,14 @@ pub fn prover_sets(
 }
 
 /// The part of a prover in which the game acts; `each` writes the line that makes a choice,
-/// `fires` that which fires an event, counted among those that the game fires, `sets` that which sets an input,
+/// `fires` that which fires an event, counted among those that the game fires, told whether each lamp has its own, `sets` that which sets an input,
 /// all parts of its first alike.
 pub fn prover_acts(
     plan: &Plan,
     names: &FileNames,
     source: &str,
     each: impl Fn(usize, &ChoiceNames) -> String,
-    fires: impl Fn(usize, &str, &mut dyn Iterator<Item = bool>) -> String,
+    fires: impl Fn(usize, (&str, bool), &mut dyn Iterator<Item = bool>) -> String,
     sets: impl Fn(usize, &InputPlan, &InputNames) -> String,
 ) -> String {
     let mut out = String::new();
@@ -45,7 +45,8 @@ pub fn prover_acts(
                 // Each number of each value is the moment of the act; of on and off, whether that is not 0.
                 let given = super::given(plan, event);
                 let mut flags = given.iter().map(|(input, ..)| plan.inputs[*input].flag);
-                out.push_str(&fires(n, &names.events[place].act, &mut flags));
+                let act = (names.events[place].act.as_str(), event.count.is_some());
+                out.push_str(&fires(n, act, &mut flags));
                 out.push('\n');
             }
             for (n, (place, input)) in plan.given().enumerate().filter(|_| plan.follows()) {

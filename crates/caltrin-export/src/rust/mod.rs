@@ -10,8 +10,8 @@ use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Ty
 use crate::print::{
     EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope, Spelling, at_line,
     choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
-    describe_input, describe_light, event_code, folded, kernel_parts, moment_lines, named,
-    prover_acts, prover_sets, setter_values, table_lines,
+    describe_input, describe_light, each_index, event_code, folded, kernel_parts, moment_lines,
+    named, prover_acts, prover_sets, setter_values, table_lines,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
@@ -202,26 +202,67 @@ impl<'p> File<'p> {
             format!("        let end = clean_moment(to);\n        for _ in 0..{MOST_AT_ONCE} {{\n");
         let mut cases = String::new();
         let all = self.plan.events.iter().zip(&self.names.events);
-        let due: Vec<&EventNames> =
-            all.filter(|(event, _)| event.due.is_some()).map(|(_, names)| names).collect();
-        for (n, names) in due.iter().enumerate() {
-            body.push_str(&match n {
-                0 if due.len() == 1 => format!("            let next = self.{}();\n", names.due),
-                0 => format!(
-                    "            let (mut next, mut which) = (self.{}(), 0);\n",
-                    names.due
-                ),
-                n => format!(
-                    "            let due = self.{}();\n            if due < next {{\n                \
-                     (next, which) = (due, {n});\n            }}\n",
-                    names.due
-                ),
-            });
+        let due: Vec<(&EventPlan, &EventNames)> =
+            all.filter(|(event, _)| event.due.is_some()).collect();
+        let many = self.plan.has_due_of_each();
+        for (n, (event, names)) in due.iter().enumerate() {
+            let (due_of, first) = (&names.due, event.count.map_or("", |_| "0"));
+            if n == 0 {
+                let (mut kept, mut starts) =
+                    (vec!["next"], vec![format!("self.{due_of}({first})")]);
+                if due.len() > 1 {
+                    kept.push("which");
+                    starts.push("0".to_owned());
+                }
+                if many {
+                    kept.push("index");
+                    starts.push("0".to_owned());
+                }
+                let _ = match &kept[..] {
+                    [_] => writeln!(body, "            let next = {};", starts[0]),
+                    _ => writeln!(
+                        body,
+                        "            let (mut {}) = ({});",
+                        kept.join(", mut "),
+                        starts.join(", ")
+                    ),
+                };
+            }
+            let which = if due.len() > 1 { format!(", {n}") } else { String::new() };
+            let names_of = |index: &str| match (due.len() > 1, index) {
+                (true, "") => "(next, which)".to_owned(),
+                (true, _) => "(next, which, index)".to_owned(),
+                (false, _) => "(next, index)".to_owned(),
+            };
+            match event.count {
+                Some(count) => {
+                    let _ = writeln!(
+                        body,
+                        "            for k in {}..{count} {{\n                let due = self.{due_of}(k);\n                \
+                         if due < next {{\n                    {} = (due{which}, k);\n                \
+                         }}\n            }}",
+                        u32::from(n == 0),
+                        names_of("index"),
+                    );
+                }
+                None if n > 0 => {
+                    let _ = writeln!(
+                        body,
+                        "            let due = self.{due_of}();\n            if due < next {{\n                \
+                         {} = (due{which});\n            }}",
+                        names_of("")
+                    );
+                }
+                None => {}
+            }
             let pattern = if n + 1 == due.len() { "_".to_owned() } else { n.to_string() };
-            let _ = writeln!(cases, "                {pattern} => self.{}(),", names.act);
+            let index = event.count.map_or("", |_| "index");
+            let _ = writeln!(cases, "                {pattern} => self.{}({index}),", names.act);
         }
         let act = match &due[..] {
-            [one] => format!("            self.{}();\n", one.act),
+            [(event, one)] => {
+                format!("            self.{}({});\n", one.act, event.count.map_or("", |_| "index"))
+            }
             _ => format!("            match which {{\n{cases}            }}\n"),
         };
         let _ = write!(
@@ -238,17 +279,30 @@ impl<'p> File<'p> {
     }
 
     fn event(&self, event: &EventPlan, names: &EventNames, out: &mut String) {
-        let own = ["t", "to", "end", "next", "which", "due"];
+        let own = ["t", "to", "end", "next", "which", "due", "index", "n"];
+        let indexed = event.count.map_or("", |_| ", index: u32");
         if let Some(due) = &event.due {
             let scope = self.scope(self.names.locals(&Rs, &due.locals, &own));
             let _ = writeln!(
                 out,
-                "\n    /// When `{}` happens next.\n    fn {}(&self) -> f64 {{",
+                "\n    /// When `{}` happens next.\n    fn {}(&self{indexed}) -> f64 {{",
                 comment(&event.name),
                 names.due
             );
             out.push_str(&moment_lines(due.asks(), MOMENTS, "        "));
             scope.statements(&due.statements, 2, out);
+            out.push_str("    }\n");
+        }
+        for (others, each) in event.each.iter().zip(&names.each) {
+            let scope = self.scope(self.names.locals(&Rs, &others.does.looked.locals, &own));
+            let _ = writeln!(
+                out,
+                "\n    /// What `{}` does to each `{}`.\n    fn {each}(&mut self, index: u32) {{",
+                comment(&event.name),
+                comment(&others.name),
+            );
+            out.push_str(&moment_lines(others.does.asks(), MOMENTS, "        "));
+            out.push_str(&event_code(&scope, self.plan, &others.does, 2));
             out.push_str("    }\n");
         }
         let (locals, given) = named(&Rs, &self.names, (self.plan, event), &own);
@@ -262,23 +316,36 @@ impl<'p> File<'p> {
         let public = if event.due.is_none() { "pub " } else { "" };
         let _ = writeln!(
             out,
-            "\n    /// {}{}\n    {public}fn {}(&mut self{}) {{",
+            "\n    /// {}{}\n    {public}fn {}(&mut self{indexed}{}) {{",
             describe_event(event),
             at_line(&event.note, self.plan),
             names.act,
             parameters.concat()
         );
-        out.push_str(&moment_lines(event.asks(), MOMENTS, "        "));
+        if let (Some(count), None) = (event.count, &event.due) {
+            let _ =
+                writeln!(out, "        if index >= {count} {{\n            return;\n        }}");
+        }
+        out.push_str(&moment_lines(event.own.asks(), MOMENTS, "        "));
+        let index = event.count.map(|_| "index");
         for (place, part, name) in &given {
             let (input, names) = (&self.plan.inputs[*place], &self.names.inputs[*place]);
-            let at = if input.usual.len() > 1 { format!("[{part}]") } else { String::new() };
+            let part_of = (input.usual.len() > 1).then_some(*part);
             let value = cleaned(input, *part, name);
-            let _ = writeln!(out, "        self.{}{at} = {value};", names.field);
+            let _ = writeln!(out, "        {}", Rs.put(names, index, part_of, &value));
+        }
+        for (others, each) in event.each.iter().zip(&names.each) {
+            let (count, which) = (others.count, each_index(&Rs, event, others.count));
+            let _ = match which.contains('n') && which != "index" {
+                true => writeln!(
+                    out,
+                    "        for n in 0..{count} {{\n            self.{each}({which});\n        }}"
+                ),
+                false => writeln!(out, "        self.{each}({which});"),
+            };
         }
         let scope = self.scope(locals);
-        out.push_str(&event_code(&scope, event, 2, |place, value| {
-            format!("self.{} = {value};", self.names.inputs[place].field)
-        }));
+        out.push_str(&event_code(&scope, self.plan, &event.own, 2));
         if event.due.is_none() {
             out.push_str(self.settle());
         }
@@ -605,10 +672,17 @@ impl Target for Rust {
                     "                5 if act(2) as u32 / 1000 == {n} => run.{set}(act(2) as u32 % 1000),"
                 )
             },
-            |n, act, values| {
+            |n, (act, indexed), values| {
                 let values = values.map(|flag| if flag { "act(1) != 0.0" } else { "act(1)" });
                 let values = values.collect::<Vec<_>>().join(", ");
-                format!("                6 if act(2) == {n}.0 => run.{act}({values}),")
+                let index = match (indexed, values.is_empty()) {
+                    (false, _) => "",
+                    (true, true) => "act(2) as u32 % 1000",
+                    (true, false) => "act(2) as u32 % 1000, ",
+                };
+                format!(
+                    "                6 if act(2) as u32 / 1000 == {n} => run.{act}({index}{values}),"
+                )
             },
             |n, input, names| {
                 let (verb, set) = (FIRST_SET + n as u32, &names.set);

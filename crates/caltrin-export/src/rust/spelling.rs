@@ -137,6 +137,24 @@ impl Spelling for Rs {
         format!("self.{}{index}{part}", input.field)
     }
 
+    fn place(&self, index: &str) -> String {
+        match index.contains(' ') {
+            true => format!("({index}) as usize"),
+            false => format!("{index} as usize"),
+        }
+    }
+
+    fn put(
+        &self,
+        input: &InputNames,
+        index: Option<&str>,
+        part: Option<usize>,
+        value: &str,
+    ) -> String {
+        let index = index.map(|index| self.place(index));
+        format!("{} = {value};", self.input(input, index.as_deref(), part))
+    }
+
     fn chosen(&self, choice: &ChoiceNames) -> String {
         format!("self.{}", choice.field)
     }

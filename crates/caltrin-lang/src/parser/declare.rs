@@ -93,9 +93,9 @@ impl Parser<'_> {
             "phases" if around == Around::Book => self.phases(),
             "sun" if around == Around::Book => self.sky(Kind::SunDecl, "sun"),
             "moon" if around == Around::Book => self.sky(Kind::MoonDecl, "moon"),
-            "event" if around == Around::Book => self.event(),
-            "switch" if around == Around::Book => self.switch(),
-            "modes" if around == Around::Book => self.modes(),
+            "event" if around != Around::Behaviour => self.event(),
+            "switch" if around != Around::Behaviour => self.switch(),
+            "modes" if around != Around::Behaviour => self.modes(),
             "group" if around == Around::Book => self.group(),
             "sequence" if around == Around::Book => self.sequence(),
             "rehearsal" if around == Around::Book => self.rehearsal(),
@@ -118,10 +118,13 @@ impl Parser<'_> {
         let word = self.word(0).to_owned();
         let known: Vec<&str> = match around {
             Around::Book => words::DECLARATIONS.to_vec(),
-            Around::Light => vec!["seed", "signal", "value", "color", "input"],
+            Around::Light => {
+                vec!["seed", "signal", "value", "color", "input", "event", "switch", "modes"]
+            }
             Around::Behaviour => vec!["signal", "value", "color", "gives"],
             Around::Fitting => {
-                vec!["signal", "value", "color", "input", "light", "output", "place"]
+                let inside = ["signal", "value", "color", "input", "light", "output", "place"];
+                inside.into_iter().chain(["event", "switch", "modes"]).collect()
             }
         };
         if around == Around::Behaviour && word == "input" {
@@ -885,7 +888,9 @@ impl Parser<'_> {
                 self.ahead(1).kind == Kind::Name && self.ahead(2).kind == Kind::Equals
             }
             "seed" => true,
-            "curve" | "behaviour" | "light" => self.ahead(1).kind == Kind::Name,
+            "curve" | "behaviour" | "light" | "event" | "switch" | "modes" => {
+                self.ahead(1).kind == Kind::Name
+            }
             word => words::LATER.contains(&word),
         };
         if declares {

@@ -184,20 +184,6 @@ impl Parser<'_> {
             Kind::Name if matches!(self.word(0), "rgb" | "color") && self.touches_bracket(0) => {
                 self.color_call();
             }
-            Kind::Name if self.rehearses && self.ahead(1).kind == Kind::BracketOpen => {
-                // `mast[3].intensity`, `quay[2].cock`
-                self.open_at(mark, Kind::Path);
-                self.bump();
-                self.bump();
-                if self.expect(Kind::Number, "which of them, counted from 0") {
-                    self.expect(Kind::BracketClose, "`]`");
-                }
-                while self.peek() == Kind::Dot && self.ahead(1).kind == Kind::Name {
-                    self.bump();
-                    self.bump();
-                }
-                self.close();
-            }
             Kind::Name => {
                 // `curve.column`; a bracket that touches it makes it a call.
                 let mut steps = 0;
@@ -213,10 +199,29 @@ impl Parser<'_> {
                 }
                 if called {
                     self.arguments();
+                } else if self.rehearses {
+                    self.indices();
                 }
                 self.close();
             }
             _ => self.expected("a value"),
+        }
+    }
+
+    /// The rest of `mast[3].intensity` or `quay[2].lamp[0].door`.
+    fn indices(&mut self) {
+        loop {
+            if self.peek() == Kind::BracketOpen {
+                self.bump();
+                if self.expect(Kind::Number, "which of them, counted from 0") {
+                    self.expect(Kind::BracketClose, "`]`");
+                }
+            } else if self.peek() == Kind::Dot && self.ahead(1).kind == Kind::Name {
+                self.bump();
+                self.bump();
+            } else {
+                return;
+            }
         }
     }
 

@@ -20,10 +20,12 @@ use crate::syntax::{Kind, Node, Token};
 use crate::words;
 
 /// Named values that something of the day gives.
-#[derive(Debug)]
+#[derive(Debug, Default)]
 pub(super) struct Parts {
     /// What it is, for messages: `sun`, `window` ...
     pub what: &'static str,
+    /// Its full name, where it is modes.
+    pub title: String,
     /// What the name alone stands for, if it stands for something.
     pub whole: Option<ExprId>,
     /// Each name and value.
@@ -206,8 +208,7 @@ impl Resolver {
         let (id, all) = self.fits(made, node)?;
         self.note(Subject::Choice(id), node);
         let values = all.names.iter().cloned().zip(all.weights.iter().copied()).collect();
-        let parts =
-            Parts { what: "choice", whole: None, values, alternatives: Some(all), sky: None };
+        let parts = Parts { what: "choice", values, alternatives: Some(all), ..Parts::default() };
         Some(Item::Parts(Rc::new(parts)))
     }
 
@@ -231,8 +232,7 @@ impl Resolver {
         let [level, through] = self.fits(made, place)?;
         self.note_signals(node, &[level, through]);
         let values = vec![("through".to_owned(), through)];
-        let parts =
-            Parts { what: "window", whole: Some(level), values, alternatives: None, sky: None };
+        let parts = Parts { what: "window", whole: Some(level), values, ..Parts::default() };
         Some(Item::Parts(Rc::new(parts)))
     }
 
@@ -293,8 +293,7 @@ impl Resolver {
             self.note_signals(line, &[*value]);
         }
         self.note_signals(node, &tint.map_or(Vec::new(), |tint| vec![tint]));
-        let parts =
-            Parts { what: "phases", whole: None, values, alternatives: Some(all), sky: None };
+        let parts = Parts { what: "phases", values, alternatives: Some(all), ..Parts::default() };
         Some(Item::Parts(Rc::new(parts)))
     }
 
@@ -458,7 +457,7 @@ impl Resolver {
         let values: Vec<(String, ExprId)> = values.collect();
         let ids: Vec<ExprId> = values.iter().map(|(_, value)| *value).collect();
         self.note_signals(node, &ids);
-        let parts = Parts { what, whole: None, values, alternatives: None, sky: Some(sky) };
+        let parts = Parts { what, values, sky: Some(sky), ..Parts::default() };
         Some(Item::Parts(Rc::new(parts)))
     }
 
@@ -521,8 +520,8 @@ impl Resolver {
     pub(super) fn alternatives(&mut self, path: &Node) -> Option<(Token, Alternatives)> {
         let name = tokens(path).next().filter(|_| path.kind() == Kind::Path);
         let bare = tokens(path).nth(1).is_none();
-        let item = name.as_ref().and_then(|name| self.names.get(name.text()));
-        match (name, item.map(|n| &self.entries[*n].item)) {
+        let item = name.as_ref().and_then(|name| self.item(name.text()));
+        match (name, item) {
             (Some(_), Some(Item::Broken)) => None,
             (Some(name), Some(Item::Parts(parts))) if bare && parts.alternatives.is_some() => {
                 Some((name, parts.alternatives.clone()?))

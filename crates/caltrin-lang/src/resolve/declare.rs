@@ -71,15 +71,18 @@ impl Resolver {
             let message = format!("the name `{}` is taken twice", name.text());
             self.tell(Diagnostic::error(token_span(&name), message));
         }
-        self.locals.insert(name.text().to_owned(), made);
+        self.locals.insert(name.text().to_owned(), Item::value(made));
     }
 
-    /// Signals, values and inputs inside of a light or output.
+    /// Signals, values, inputs, events, switches and modes inside of a light or output.
     fn inner_names(&mut self, body: &Node, owner: &mut Owner) {
         for child in body.children() {
             match child.kind() {
                 Kind::NamedDecl => self.local(&child, owner),
                 Kind::InputDecl => self.local_input(&child, owner),
+                Kind::EventDecl | Kind::SwitchDecl | Kind::ModesDecl => {
+                    self.local_happens(&child, owner);
+                }
                 _ => {}
             }
         }
@@ -92,7 +95,7 @@ impl Resolver {
         if let Some(id) = made {
             self.draft.name_local(id, name.text());
         }
-        if self.locals.insert(name.text().to_owned(), made).is_some() {
+        if self.locals.insert(name.text().to_owned(), Item::value(made)).is_some() {
             let message = format!("the name `{}` is taken twice", name.text());
             self.tell(Diagnostic::error(token_span(&name), message));
         }
@@ -139,7 +142,7 @@ impl Resolver {
             let default = self.expression(&value, &mut owner)?;
             let made = self.draft.parameter(&mut owner, word.text(), default);
             let id = self.fits(made, &value)?;
-            if self.locals.insert(word.text().to_owned(), Some(id)).is_some() {
+            if self.locals.insert(word.text().to_owned(), Item::Value(id)).is_some() {
                 let message = format!("the parameter `{}` is there twice", word.text());
                 self.tell(Diagnostic::error(token_span(&word), message));
             }

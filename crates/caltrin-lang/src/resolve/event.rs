@@ -19,15 +19,46 @@ use crate::syntax::{Kind, Node, Token};
 use crate::words;
 
 impl Resolver {
+    /// Something that happens, or that events drive: an event, a switch or modes. It is the book's, or each placing's
+    /// or lamp's own.
+    pub(super) fn happens(&mut self, node: &Node, owner: &mut Owner) -> Option<Item> {
+        let home = self.draft.at_home(owner);
+        let before = self.fits(home, node)?;
+        let made = match node.kind() {
+            Kind::EventDecl => self.event(node, owner),
+            Kind::SwitchDecl => self.switch(node, owner),
+            _ => self.modes(node, owner),
+        };
+        self.draft.go_home(before);
+        owner.property("");
+        made
+    }
+
+    /// The same inside of a light, output or fitting. Whether it could be made.
+    pub(super) fn local_happens(&mut self, node: &Node, owner: &mut Owner) -> bool {
+        let made = self.happens(node, owner);
+        let Some(name) = name_of(node) else { return false };
+        let whole = made.is_some();
+        let item = made.unwrap_or(Item::Broken);
+        if self.locals.insert(name.text().to_owned(), item).is_some() {
+            let message = format!("the name `{}` is taken twice", name.text());
+            self.tell(Diagnostic::error(token_span(&name), message));
+        }
+        whole
+    }
+
     /// `event docks`, `event fault every 25s..70s`, `event gong after 4s from docks`
-    pub(super) fn event(&mut self, node: &Node) -> Option<Item> {
+    fn event(&mut self, node: &Node, owner: &mut Owner) -> Option<Item> {
         let name = name_of(node)?;
+        let full = owner.own(name.text());
+        // Of the book it is the owner itself.
+        owner.property(if full == name.text() { "" } else { name.text() });
         let made = match child_of(node, Kind::EventSource) {
-            None => self.draft.define_event(name.text()),
-            Some(source) => self.timed_event(name.text(), &source)?,
+            None => self.draft.define_event(&full),
+            Some(source) => self.timed_event(&full, &source, owner)?,
         };
         // A name taken twice among lights and inputs was told when the names were gathered.
-        if matches!(&made, Err(Misfit::NameTaken(taken)) if taken == name.text()) {
+        if matches!(&made, Err(Misfit::NameTaken(taken)) if *taken == full) {
             return None;
         }
         let told = child_of(node, Kind::EventSource).unwrap_or_else(|| node.clone());
@@ -88,11 +119,15 @@ impl Resolver {
         None
     }
 
-    fn timed_event(&mut self, name: &str, source: &Node) -> Option<Result<EventId, Misfit>> {
-        let mut owner = Owner::book(name);
+    fn timed_event(
+        &mut self,
+        name: &str,
+        source: &Node,
+        owner: &mut Owner,
+    ) -> Option<Result<EventId, Misfit>> {
         let word = tokens(source).next()?;
         if let Some(node) = child_of(source, Kind::Condition) {
-            let (condition, again) = self.condition(&node, &mut owner)?;
+            let (condition, again) = self.condition(&node, owner)?;
             return Some(self.draft.define_when(name, condition, again));
         }
         let range = child_of(source, Kind::Range)?;
@@ -103,10 +138,10 @@ impl Resolver {
                 self.tell(Diagnostic::error(span(&from), message).help("leave `from` away"));
                 return None;
             }
-            let [(shortest, _), (longest, _)] = self.ends(&range, &mut owner, true)?;
-            return Some(self.draft.define_every(name, &mut owner, [shortest, longest]));
+            let [(shortest, _), (longest, _)] = self.ends(&range, owner, true)?;
+            return Some(self.draft.define_every(name, owner, [shortest, longest]));
         }
-        let (time, _) = self.single(&range, &mut owner)?;
+        let (time, _) = self.single(&range, owner)?;
         let from = match from {
             Some(from) => Some(self.event_of(&from)?),
             None => None,
@@ -117,11 +152,11 @@ impl Resolver {
     /// The event that a name stands for.
     pub(super) fn event_of(&mut self, path: &Node) -> Option<EventId> {
         let name = tokens(path).next()?;
-        let Some(entry) = self.names.get(name.text()).copied() else {
+        let Some(item) = self.item(name.text()) else {
             self.unknown(&name, false);
             return None;
         };
-        match &self.entries[entry].item {
+        match item {
             Item::Event(_) if tokens(path).count() > 1 => {
                 let message = format!("`{}` has no parts", name.text());
                 self.tell(Diagnostic::error(span(path), message));
@@ -197,7 +232,7 @@ impl Resolver {
     }
 
     /// `switch power { starts on; off at cut over 60ms; on at back over 2s smooth }`
-    pub(super) fn switch(&mut self, node: &Node) -> Option<Item> {
+    fn switch(&mut self, node: &Node, owner: &Owner) -> Option<Item> {
         let name = name_of(node)?;
         let (mut starts, mut lines, mut whole) = (None, Vec::new(), true);
         for line in node.children().filter(|child| child.kind() == Kind::SwitchLine) {
@@ -250,9 +285,12 @@ impl Resolver {
             );
             return None;
         }
-        let made = self.draft.define_switch(name.text(), starts.unwrap_or(false), &lines);
+        let made =
+            self.draft.define_switch(&owner.own(name.text()), starts.unwrap_or(false), &lines);
         let switch = self.fits(made, node)?;
-        self.note(Subject::Signal(switch.level), node);
+        if let Some(signal) = switch.signal {
+            self.note(Subject::Signal(signal), node);
+        }
         Some(Item::Switch(switch))
     }
 
@@ -293,10 +331,7 @@ impl Resolver {
             return None;
         }
         let name = tokens(path).next()?;
-        if self.locals.contains_key(name.text()) {
-            return None;
-        }
-        match self.entries[*self.names.get(name.text())?].item {
+        match self.item(name.text())? {
             Item::Switch(switch) => Some(switch.on),
             _ => None,
         }

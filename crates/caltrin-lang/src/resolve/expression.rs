@@ -160,22 +160,17 @@ impl Resolver {
     fn path(&mut self, node: &Node) -> Option<ExprId> {
         let name = tokens(node).next()?;
         let column = tokens(node).nth(2);
-        if let Some(local) = self.locals.get(name.text()) {
-            if let Some(column) = column {
-                let message = format!("`{}` has no parts", name.text());
-                self.tell(Diagnostic::error(token_span(&column), message));
-                return None;
-            }
-            return *local;
+        if let (Some(Item::Value(id)), true) = (self.locals.get(name.text()), column.is_none()) {
+            return Some(*id);
         }
-        let Some(entry) = self.names.get(name.text()).copied() else {
+        let Some(item) = self.item(name.text()).cloned() else {
             if let Some(made) = self.dial(node) {
                 return made;
             }
             self.unknown(&name, false);
             return None;
         };
-        match self.entries[entry].item.clone() {
+        match item.clone() {
             Item::Parts(parts) => return self.part(&parts, &name, column.as_ref()),
             Item::Curve(columns) if columns.tracks[0].domain == Domain::Day => {
                 let track = self.column(&columns, &name, column.as_ref())?;
@@ -188,14 +183,13 @@ impl Resolver {
         let wrong =
             |message: String, help: String| Some(Diagnostic::error(range, message).help(help));
         let word = name.text();
-        let told = match &self.entries[entry].item {
+        let told = match &item {
             Item::Value(_) | Item::Signal(_) if column.is_some() => {
                 wrong(format!("`{word}` has no parts"), "only curves have columns".to_owned())
             }
             Item::Value(id) => return Some(*id),
             Item::Switch(switch) if column.is_none() => {
-                let level = switch.level;
-                return Some(self.draft.signal(level));
+                return Some(switch.level);
             }
             Item::Switch(_) => wrong(
                 format!("`{word}` has no parts"),

@@ -172,6 +172,7 @@ pub fn value(text: &str) -> Result<(Constant, ValueKind), String> {
 /// What a name of the book stands for, once it is known.
 #[derive(Clone, Debug)]
 enum Item {
+    /// A value of the book, or of a light, fitting or behaviour.
     Value(ExprId),
     Signal(SignalId),
     Curve(Rc<Columns>),
@@ -204,6 +205,13 @@ struct Columns {
     tracks: Vec<Track>,
 }
 
+impl Item {
+    /// A value, if it could be made.
+    fn value(made: Option<ExprId>) -> Item {
+        made.map_or(Item::Broken, Item::Value)
+    }
+}
+
 struct Entry {
     node: Node,
     source: usize,
@@ -231,8 +239,8 @@ struct Resolver {
     draft: Draft,
     entries: Vec<Entry>,
     names: FxHashMap<String, usize>,
-    /// Names inside the light or behaviour at hand; `None` for one with a mistake.
-    locals: FxHashMap<String, Option<ExprId>>,
+    /// Names inside the light, fitting or behaviour at hand.
+    locals: FxHashMap<String, Item>,
     notes: Notes,
     origins: Origins,
     diagnostics: Vec<Diagnostic>,
@@ -272,6 +280,12 @@ impl Resolver {
             given: FxHashMap::default(),
             holders: FxHashMap::default(),
         }
+    }
+
+    /// What a name stands for where it is: inside of what is at hand, or in the book.
+    fn item(&self, word: &str) -> Option<&Item> {
+        let of_book = || Some(&self.entries[*self.names.get(word)?].item);
+        self.locals.get(word).or_else(of_book)
     }
 
     fn tell(&mut self, diagnostic: Diagnostic) {
@@ -456,9 +470,9 @@ impl Resolver {
                 Kind::PhasesDecl => self.phases(&node),
                 Kind::SunDecl => self.sun(&node),
                 Kind::MoonDecl => self.moon(&node),
-                Kind::EventDecl => self.event(&node),
-                Kind::SwitchDecl => self.switch(&node),
-                Kind::ModesDecl => self.modes(&node),
+                Kind::EventDecl | Kind::SwitchDecl | Kind::ModesDecl => {
+                    self.happens(&node, &mut Owner::book(&self.declaration.clone()))
+                }
                 Kind::GroupDecl => self.group(&node),
                 Kind::SequenceDecl => self.sequence(&node),
                 Kind::SequenceLine => self.mark(&node),

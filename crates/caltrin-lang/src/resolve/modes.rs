@@ -96,7 +96,7 @@ impl Resolver {
     }
 
     /// `modes warning { calm, watch; calm -> watch when swell above 50% for 2s over 3s }`
-    pub(super) fn modes(&mut self, node: &Node) -> Option<Item> {
+    pub(super) fn modes(&mut self, node: &Node, owner: &mut Owner) -> Option<Item> {
         let name = name_of(node)?;
         let mut names: Vec<Token> = Vec::new();
         for list in node.children().filter(|child| child.kind() == Kind::ModeList) {
@@ -123,11 +123,12 @@ impl Resolver {
             );
             return None;
         }
-        let mut owner = Owner::book(name.text());
+        let title = owner.own(name.text());
         let (mut rules, mut whole) = (Vec::new(), true);
         for (n, line) in node.children().filter(|c| c.kind() == Kind::Rule).enumerate() {
-            owner.property(&format!("rule{n}"));
-            whole &= self.rule(&line, &names, &mut rules, &mut owner).is_some();
+            let within = if title == name.text() { "" } else { name.text() };
+            owner.property(&format!("{within}rule{n}"));
+            whole &= self.rule(&line, &names, &mut rules, owner).is_some();
         }
         if !whole {
             return None;
@@ -144,7 +145,7 @@ impl Resolver {
             }
         }
         let modes: Vec<String> = names.iter().map(|mode| mode.text().to_owned()).collect();
-        let made = self.draft.define_modes(name.text(), &modes, &rules);
+        let made = self.draft.define_modes(&title, &modes, &rules);
         let modes = self.fits(made, node)?;
         for signal in &modes.weights {
             self.note(Subject::Signal(*signal), node);
@@ -152,7 +153,7 @@ impl Resolver {
         let of = modes.alternatives;
         let values = of.names.iter().cloned().zip(of.weights.iter().copied()).collect();
         let alternatives = Some(of);
-        let parts = Parts { what: "modes", whole: None, values, alternatives, sky: None };
+        let parts = Parts { what: "modes", title, values, alternatives, ..Parts::default() };
         Some(Item::Parts(Rc::new(parts)))
     }
 
@@ -242,7 +243,7 @@ impl Resolver {
             self.no_such(&name, &of, &mode);
             return None;
         };
-        let event = format!("{}.{}", name.text(), mode.text());
+        let event = format!("{}.{}", parts.title, mode.text());
         if let Some(known) = self.program().event_named(&event) {
             return Some(known);
         }

@@ -86,7 +86,11 @@ impl Resolver {
         let mut found = Vec::new();
         for child in node.descendants().skip(1) {
             let name = match child.kind() {
-                Kind::NamedDecl | Kind::InputDecl => name_of(&child),
+                Kind::NamedDecl
+                | Kind::InputDecl
+                | Kind::EventDecl
+                | Kind::SwitchDecl
+                | Kind::ModesDecl => name_of(&child),
                 Kind::Parameter => child.first_token(),
                 _ => None,
             };

@@ -65,7 +65,7 @@ impl Resolver {
         let kept = std::mem::take(&mut self.locals);
         for parameter in &given {
             self.draft.name_local(parameter.value, parameter.name.text());
-            self.locals.insert(parameter.name.text().to_owned(), Some(parameter.value));
+            self.locals.insert(parameter.name.text().to_owned(), Item::Value(parameter.value));
         }
         let here = std::mem::replace(&mut self.source, source);
         let made = self.fitted(&fitting, &inside, &mut owner);
@@ -195,6 +195,9 @@ impl Resolver {
             match child.kind() {
                 Kind::NamedDecl => self.local(&child, owner),
                 Kind::InputDecl => self.local_input(&child, owner),
+                Kind::EventDecl | Kind::SwitchDecl | Kind::ModesDecl => {
+                    whole &= self.local_happens(&child, owner);
+                }
                 Kind::LightDecl => whole &= self.light(&child, inside).is_some(),
                 Kind::OutputDecl => whole &= self.output(&child, inside).is_some(),
                 Kind::PlaceDecl => whole &= self.place(&child, inside).is_some(),

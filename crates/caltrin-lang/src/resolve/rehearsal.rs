@@ -3,7 +3,8 @@
 use caltrin_core::draft::Owner;
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{
-    Constant, Deed, Expectation, Expected, Field, LightId, Rehearsal, Relation, Source,
+    Constant, Deed, EventId, Expectation, Expected, Field, Level, LightId, Rehearsal, Relation,
+    Size, Source, Which,
 };
 use caltrin_core::quantity::{Hours, Seconds};
 
@@ -144,7 +145,7 @@ impl Resolver {
             );
             return None;
         }
-        let event = self.event_of(path)?;
+        let (event, which) = self.fired(path)?;
         let described = self.program().event(event);
         if described.due.is_some() {
             let message =
@@ -152,7 +153,34 @@ impl Resolver {
             self.tell(Diagnostic::error(span(path), message));
             return None;
         }
-        Some(Deed::Fire(event, Vec::new()))
+        Some(Deed::Fire(event, which, Vec::new()))
+    }
+
+    /// The event that a path names: the book's, or that of one placing or lamp or of all, as in `pit[2].door`.
+    fn fired(&mut self, path: &Node) -> Option<(EventId, Which)> {
+        let first = tokens(path).next()?;
+        if !matches!(self.item(first.text()), Some(Item::Light)) {
+            return Some((self.event_of(path)?, Which { first: 0, count: 1 }));
+        }
+        let (name, indices) = self.indexed(path)?;
+        let Some(event) = self.program().event_named(&name) else {
+            let own = format!("{}.", first.text());
+            let known: Vec<String> = self
+                .program()
+                .events()
+                .filter(|(_, event)| event.name.starts_with(&own) && !event.source.is_own())
+                .map(|(_, event)| event.name.clone())
+                .collect();
+            let told = Diagnostic::error(span(path), format!("there is no event `{name}`"));
+            self.tell(match words::nearest(&name, known.iter().map(String::as_str)) {
+                Some(near) => told.help(format!("did you mean `{near}`?")),
+                None => told.help("declare it inside of the light, as in `event door`"),
+            });
+            return None;
+        };
+        let home = self.program().event(event).home.clone();
+        let which = self.which_of(path, (&home.levels, home.size), &indices)?;
+        Some((event, which))
     }
 
     /// An event with values: `rocket(place (3m, 1m, 0m), tint #ff8000)`
@@ -196,12 +224,12 @@ impl Resolver {
             });
             return None;
         }
-        Some(Deed::Fire(event, given))
+        Some(Deed::Fire(event, Which { first: 0, count: 1 }, given))
     }
 
     /// An input or a choice, and what it is set to.
     fn rehearsed_setting(&mut self, path: &Node, value: &Node) -> Option<Deed> {
-        let (name, index) = self.indexed(path)?;
+        let (name, indices) = self.indexed(path)?;
         if let Some(choice) = self.program().choice_named(&name) {
             let options = self.program().choice(choice).options.clone();
             let word = value.text().to_string().trim().to_owned();
@@ -230,13 +258,9 @@ impl Resolver {
         let value = self.known(value, kind)?;
         // The game says lengths and places in the units of its space.
         let value = self.program().space().scaled(kind, value);
-        let last = self.program().input(input).count() - 1;
-        if let Some(found) = index.filter(|index| *index > last) {
-            let message = format!("`{name}` has index 0 to {last}, found {found}");
-            self.tell(Diagnostic::error(span(path), message));
-            return None;
-        }
-        Some(Deed::Set(input, index, value))
+        let described = self.program().input(input).clone();
+        let which = self.which_of(path, (&described.levels, described.size), &indices)?;
+        Some(Deed::Set(input, which, value))
     }
 
     /// A value that is known beforehand.
@@ -288,7 +312,7 @@ impl Resolver {
             Some(path) if path.kind() == Kind::Path => self.lamp_field(path)?,
             _ => None,
         };
-        let Some((light, field, index)) = lamp else {
+        let Some((light, field, which)) = lamp else {
             let id = self.expression(node, &mut Owner::book(""))?;
             let fits = self.draft.expect(id, ValueKind::OnOff);
             self.fits(fits, node)?;
@@ -328,27 +352,83 @@ impl Resolver {
                 return None;
             }
         };
-        Some(Expected::Lamps { light, field, index, relation })
+        Some(Expected::Lamps { light, field, which, relation })
     }
 
-    /// The names of a path, and the index in it.
-    fn indexed(&mut self, path: &Node) -> Option<(String, Option<u32>)> {
-        let (mut name, mut index) = (String::new(), None);
+    /// The names of a path, and the indices in it: behind which name, and which.
+    fn indexed(&mut self, path: &Node) -> Option<(String, Vec<(usize, u32)>)> {
+        let (mut name, mut indices, mut depth) = (String::new(), Vec::new(), 0);
         for token in tokens(path) {
             match token.kind() {
-                Kind::Name | Kind::Dot => name.push_str(token.text()),
+                Kind::Name => name.push_str(token.text()),
+                Kind::Dot => {
+                    name.push_str(token.text());
+                    depth += 1;
+                }
                 Kind::Number => {
                     let Ok(number) = token.text().parse() else {
                         let message = "an index is a whole number, counted from 0";
                         self.tell(Diagnostic::error(token_span(&token), message));
                         return None;
                     };
-                    index = Some(number);
+                    indices.push((depth, number));
                 }
                 _ => {}
             }
         }
-        Some((name, index))
+        Some((name, indices))
+    }
+
+    /// Which lamps or placings the indices of a path mean: all without one; with one behind the last name that takes
+    /// one, counted through all placings; else those of the placing, from the outermost on.
+    fn which_of(
+        &mut self,
+        path: &Node,
+        (levels, size): (&[Level], Size),
+        indices: &[(usize, u32)],
+    ) -> Option<Which> {
+        let mut which = Which { first: 0, count: size.shown() };
+        // How many there are behind each name, and how many lamps lie in each of those.
+        let inner = levels.last().map_or(size.shown(), |level| level.lamps);
+        let mut counts: Vec<(u32, u32)> =
+            levels.iter().map(|level| (level.size.shown(), level.lamps)).collect();
+        counts.push((inner, 1));
+        let deepest = counts.iter().rposition(|(count, _)| *count > 1).unwrap_or(0);
+        if let [(depth, index)] = indices
+            && *depth == deepest
+        {
+            counts = vec![(1, 1); deepest];
+            counts.push((which.count, 1));
+            which.first = *index;
+        } else {
+            for (n, (depth, index)) in indices.iter().enumerate() {
+                let skipped = indices[..n].last().map_or(0, |(before, _)| before + 1);
+                let outer = counts.iter().take(*depth).skip(skipped);
+                if outer.into_iter().any(|(count, _)| *count > 1) {
+                    let message = "say which of the outer ones too, as in `quay[2].lamp[0]`";
+                    self.tell(Diagnostic::error(span(path), message));
+                    return None;
+                }
+                which.first += index * counts.get(*depth).map_or(0, |(_, lamps)| *lamps);
+            }
+        }
+        for (depth, found) in indices {
+            match counts.get(*depth) {
+                Some((count, lamps)) if found < count => which.count = *lamps,
+                Some((count, _)) if *count > 1 => {
+                    let last = count - 1;
+                    let message = format!("it has index 0 to {last}, found {found}");
+                    self.tell(Diagnostic::error(span(path), message));
+                    return None;
+                }
+                _ => {
+                    let message = "there is only one of it, so it has no index";
+                    self.tell(Diagnostic::error(span(path), message));
+                    return None;
+                }
+            }
+        }
+        Some(which)
     }
 
     /// The light, field and lamp that a path names, if it begins with a light's name; nothing where a mistake in
@@ -357,7 +437,7 @@ impl Resolver {
         clippy::option_option,
         reason = "no light, and a mistake that was told, are two things"
     )]
-    fn lamp_field(&mut self, path: &Node) -> Option<Option<(LightId, Field, Option<u32>)>> {
+    fn lamp_field(&mut self, path: &Node) -> Option<Option<(LightId, Field, Which)>> {
         let first = tokens(path).next()?;
         let item = self.names.get(first.text()).map(|entry| self.entries[*entry].item.clone());
         match item {
@@ -365,7 +445,7 @@ impl Resolver {
             Some(Item::Broken) => return None,
             _ => return Some(None),
         }
-        let (name, index) = self.indexed(path)?;
+        let (name, indices) = self.indexed(path)?;
         let found = name.rsplit_once('.').and_then(|(light, channel)| {
             let light = self.program().light_named(light)?;
             let described = self.program().light(light);
@@ -383,12 +463,9 @@ impl Resolver {
             );
             return None;
         };
-        let last = self.program().light(light).size.shown() - 1;
-        if let Some(found) = index.filter(|index| *index > last) {
-            let message = format!("`{name}` has index 0 to {last}, found {found}");
-            self.tell(Diagnostic::error(span(path), message));
-            return None;
-        }
-        Some(Some((light, field, index)))
+        let described = self.program().light(light);
+        let (levels, size) = (described.levels.clone(), described.size);
+        let which = self.which_of(path, (&levels, size), &indices)?;
+        Some(Some((light, field, which)))
     }
 }

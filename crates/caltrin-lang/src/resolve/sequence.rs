@@ -419,7 +419,7 @@ impl Resolver {
         let (around, size) = (lamps.around, lamps.size);
         let here = std::mem::replace(&mut self.source, source);
         let kept = std::mem::take(&mut self.locals);
-        self.locals.insert("base".to_owned(), under.last().copied());
+        self.locals.insert("base".to_owned(), Item::value(under.last().copied()));
         let path = format!("{}/{name}", lamps.light);
         let mut own = Owner::placed(&path, size.unwrap_or(Size::One), None, &around.placings);
         let made = self.held_stops(&held, lamps.kind, under.len(), &mut own);
