@@ -430,6 +430,24 @@ impl<'a> Analyst<'a> {
                 }),
                 other => other,
             },
+            Op::Distance(a, b) => {
+                let (a, b) = (self.bounds(*a, frame), self.bounds(*b, frame));
+                let far = |n: usize| {
+                    let (a, b) = (a.part(n), b.part(n));
+                    let (down, up) = (a.lo - b.hi, a.hi - b.lo);
+                    let near = if down > 0.0 { down } else { (-up).max(0.0) };
+                    (near * near, down.abs().max(up.abs()) * down.abs().max(up.abs()))
+                };
+                let all = [far(0), far(1), far(2)];
+                let sum = |end: fn(&(f64, f64)) -> f64| {
+                    kernel::root(end(&all[0]) + end(&all[1]) + end(&all[2]))
+                };
+                Bounds::Scalar(Interval { lo: sum(|far| far.0), hi: sum(|far| far.1) })
+            }
+            Op::Strikes(_, after) => {
+                self.bounds(*after, frame);
+                Bounds::Scalar(Interval { lo: -LAST_MOMENT, hi: 4.0 * LAST_MOMENT })
+            }
             Op::BrightestAtOne(c) => {
                 self.bounds(*c, frame);
                 Bounds::Vector([Interval { lo: 0.0, hi: 1.0 }; 3])

@@ -358,6 +358,46 @@ pub fn root(x: f64) -> f64 {
     (if x > 0.0 { x } else { 0.0 }).sqrt()
 }
 
+/// How much is left of what falls to 1/e of itself again and again, after `x` such times: e to the power of `-x`, to
+/// 1e-13 of it; 1 below 0, 0 from 700 on.
+#[inline]
+pub fn decay(x: f64) -> f64 {
+    if !(x > 0.0) {
+        return 1.0;
+    }
+    if x >= 700.0 {
+        return 0.0;
+    }
+    let twos = x * std::f64::consts::LOG2_E;
+    let whole = round_down(twos + 0.5);
+    let f = whole - twos;
+    let mut p = 1.021147686687256e-07;
+    for c in [
+        1.325964614231444e-06,
+        1.5252641585726547e-05,
+        0.000154034337467768,
+        0.0013333558259554714,
+        0.009618129193941272,
+        0.05550410866424362,
+        0.24022650695640305,
+        0.6931471805599538,
+        1.0000000000000135,
+    ] {
+        p = p * f + c;
+    }
+    // Halved as often as there are whole ones; each is exact.
+    let mut left = whole as u32;
+    let mut half = 0.5;
+    while left > 0 {
+        if left & 1 == 1 {
+            p *= half;
+        }
+        half *= half;
+        left >>= 1;
+    }
+    if p < 1.0 { p } else { 1.0 }
+}
+
 /// How often a condition is looked at that nothing says the moment of, in a second.
 pub const LOOKS: f64 = 120.0;
 

@@ -198,6 +198,9 @@ pub enum Misfit {
         "an open array cannot have inputs or events of its own: nobody knows how many; give it a number"
     )]
     OpenInput,
+    /// Something remembered whose value each call of a behaviour says anew.
+    #[error("{0} is known to the whole book or to a light, not to each use of a behaviour")]
+    KeptInBehaviour(String),
     /// What each placing or lamp has, written by what happens to others.
     #[error("`{0}` happens to others than these")]
     NotItsOwn(String),

@@ -171,6 +171,16 @@ functions! {
         bounds: |a| Interval { lo: kernel::root(a[0].lo), hi: kernel::root(a[0].hi) },
         demands: &[(0, "what `root` is taken of", 0.0, 1e9)],
     },
+    /// How much is left of what falls to 1/e of itself again and again: [`kernel::decay`].
+    Decay Entry {
+        kernel: "decay",
+        word: None,
+        first: None,
+        arguments: 1,
+        at: |a| kernel::decay(a[0]),
+        bounds: UNIT,
+        demands: &[],
+    },
     /// The first whole number of 1/120 s after a moment: [`kernel::next_look`].
     NextLook Entry {
         kernel: "next_look",

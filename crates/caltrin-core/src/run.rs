@@ -489,6 +489,7 @@ impl<'a> Run<'a> {
     /// Moves the clock to an hour and holds it there: see [`ClockState::drive`].
     pub fn drive_clock(&mut self, to: Hours) {
         self.turn(|state, clock, now| state.drive(clock, now, to));
+        self.settle();
     }
 
     /// Sets how many days the clock has counted: see [`ClockState::set_days`].

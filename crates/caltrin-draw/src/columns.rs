@@ -58,7 +58,8 @@ pub(crate) fn day_state(program: &Program, state: &State) -> State {
     let mut state = state.clone();
     if let Some(clock) = program.clock() {
         let shown = Shown { hour: Hours(0.0), ..state.clock.shown };
-        state.clock = ClockState { since: Seconds(DAY), shown, rate: clock.day.0 / DAY };
+        let (since, rate, from) = (Seconds(DAY), clock.day.0 / DAY, shown.hour);
+        state.clock = ClockState { since, shown, rate, from };
     }
     state
 }

@@ -37,7 +37,7 @@ pub const LATER: [&str; 3] = ["sound", "spark", "at"];
 /// Kinds of light.
 pub const LIGHTS: [&str; 5] = ["point", "spot", "area", "directional", "ambient"];
 /// Functions of the language that are more than one of numbers alone; [`functions`] has all.
-pub const FUNCTIONS: [&str; 30] = [
+pub const FUNCTIONS: [&str; 33] = [
     "held",
     "drift",
     "wander",
@@ -68,6 +68,9 @@ pub const FUNCTIONS: [&str; 30] = [
     "pick",
     "pulse",
     "play",
+    "follow",
+    "pace",
+    "near",
 ];
 /// All functions of the language.
 pub fn functions<'a>() -> impl Iterator<Item = &'a str> {
@@ -80,7 +83,7 @@ pub fn is_function(word: &str) -> bool {
 }
 
 /// Functions of a later version.
-pub const LATER_FUNCTIONS: [&str; 3] = ["follow", "near", "pace"];
+pub const LATER_FUNCTIONS: [&str; 0] = [];
 /// Easings that are one word.
 pub const EASINGS: [&str; 7] =
     ["jump", "linear", "smooth", "ease", "ease-in", "ease-out", "ease-in-out"];

@@ -119,6 +119,7 @@ impl Walker<'_> {
                         let looks = [1.0, 2.0].map(|on| (first + on) / 120.0);
                         looks.into_iter().find(|look| *look > all[0]).unwrap_or(f64::NAN)
                     }
+                    Pure::Decay => kernel::decay(all[0]),
                     Pure::Root => all[0].max(0.0).sqrt(),
                     Pure::ArcSine => sky::arc_sine(all[0]),
                     Pure::Compass => sky::compass(all[0], all[1]),
@@ -227,6 +228,12 @@ impl Walker<'_> {
                 let roots = [*l, *m, *s].map(|e| self.one(e, here));
                 (0..3).map(|part| kernel::light_of(part, roots)).collect()
             }
+            Op::Distance(a, b) => {
+                let (a, b) = (self.value(*a, here), self.value(*b, here));
+                let squares = (0..3).map(|n| (a[n] - b[n]) * (a[n] - b[n]));
+                vec![squares.sum::<f64>().sqrt()]
+            }
+            Op::Strikes(..) => panic!("no light is made of when the clock strikes"),
             Op::Heading(point) => {
                 let p = self.value(*point, here);
                 kernel::direction([p[0], p[1], p[2]]).to_vec()

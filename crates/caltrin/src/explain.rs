@@ -468,10 +468,14 @@ fn about_event(event: &Event) -> String {
         Source::Game => "that the game fires",
         Source::Every => "that happens again and again",
         Source::After => "that follows after a time",
+        Source::Hour => "that happens when the clock comes to show an hour",
         Source::When => "that happens when a condition becomes so",
         Source::Within | Source::Look => "of the book's own",
     };
-    format!("an event {source}")
+    match event.home.many() {
+        None => format!("an event {source}"),
+        Some(n) => format!("an event {source}, one for each of {n}, index 0 to {}", n - 1),
+    }
 }
 
 fn about_choice(choice: &Choice) -> String {

@@ -98,7 +98,7 @@ impl Book {
                 self.draft.number(shortest.0, AnyKind::Time)?,
                 self.draft.number(longest.0, AnyKind::Time)?,
             ];
-            self.draft.define_every(name, &mut Owner::book(name), ends)
+            self.draft.define_every(name, &mut Owner::book(name), ends, None)
         })();
         self.event_of(name, made)
     }

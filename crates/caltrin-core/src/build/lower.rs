@@ -2,6 +2,7 @@
 
 use std::rc::Rc;
 
+use crate::draft::event::Replay;
 use crate::draft::{Draft, Owner, Track};
 use crate::misfit::Misfit;
 use crate::program::{Constant, ExprId, Turn};
@@ -147,7 +148,7 @@ impl<'a> Lowering<'a> {
                     None => None,
                 };
                 match at {
-                    Some(at) => self.draft.played(track, *at, before),
+                    Some(at) => self.draft.played("", track, (*at, Replay::Restart), before),
                     None => Ok(self.draft.constant(nothing(track.kind), track.kind)),
                 }
             }

@@ -38,6 +38,21 @@ pub struct Turned {
     pub easing: Easing,
 }
 
+/// What a curve that plays at an event does when that happens again meanwhile.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub enum Replay {
+    /// It begins anew.
+    #[default]
+    Restart,
+    /// It goes on to its end.
+    Finish,
+    /// Both play, and what they add to what was before is added up: the last [`MOST_PLAYS`].
+    Add,
+}
+
+/// How many plays of a curve are added up.
+pub const MOST_PLAYS: usize = 4;
+
 /// What a switch gives.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Switch {
@@ -47,6 +62,8 @@ pub struct Switch {
     pub signal: Option<SignalId>,
     /// Whether it is on, or on its way there.
     pub on: ExprId,
+    /// When it was turned last.
+    pub since: ExprId,
 }
 
 impl Draft {
@@ -225,12 +242,14 @@ impl Draft {
         Ok(id)
     }
 
-    /// Defines an event that happens again and again, each time after a time between these two.
+    /// Defines an event that happens again and again, each time after a time between these two; counted from another
+    /// event where one is given, anew when that happens again.
     pub fn define_every(
         &mut self,
         name: &str,
         owner: &mut Owner,
         [shortest, longest]: [ExprId; 2],
+        since: Option<EventId>,
     ) -> Result<EventId, Misfit> {
         let what = "the time between two events";
         let ends = [self.known_time(shortest, what)?, self.known_time(longest, what)?];
@@ -248,6 +267,13 @@ impl Draft {
             (self.number(0.0, Kind::Time)?, self.number(BEFORE_ALL, Kind::Time)?);
         let begun = self.above(last, before_all)?;
         let from = self.choose(begun, last, none)?;
+        let (from, waits) = match since {
+            Some(since) => {
+                let since = self.program.event(since).last_value;
+                (self.greatest(last, since)?, Some(self.above(since, before_all)?))
+            }
+            None => (from, None),
+        };
         let time = if ends[0] == ends[1] {
             shortest
         } else {
@@ -259,7 +285,11 @@ impl Draft {
             let level = self.derived(Op::Moment(level, moment), Kind::Number)?;
             self.between(shortest, longest, level, false)?
         };
-        let due = self.add(from, time)?;
+        let mut due = self.add(from, time)?;
+        if let Some(waits) = waits {
+            let never = self.number(NEVER, Kind::Time)?;
+            due = self.choose(waits, due, never)?;
+        }
         let one = self.number(1.0, Kind::Number)?;
         let most = self.number(bounds.hi, Kind::Number)?;
         let next = self.add(counted, one)?;
@@ -283,19 +313,16 @@ impl Draft {
         self.choose(on, one, none)
     }
 
-    /// A curve played from the last time on that an event happened; `before` until then.
+    /// A curve played from the last time on that an event happened; `before` until then. `title` names what is
+    /// remembered of it.
     pub fn played(
         &mut self,
+        title: &str,
         track: &Track,
-        at: EventId,
+        (at, again): (EventId, Replay),
         before: Option<ExprId>,
     ) -> Result<ExprId, Misfit> {
-        let last = self.program.event(at).last_value;
-        let now = self.now();
-        let passed = self.subtract(now, last)?;
         let none = self.number(0.0, Kind::Time)?;
-        let passed = self.greatest(passed, none)?;
-        let value = self.track_at(track, passed)?;
         let before = match before {
             Some(before) => before,
             None => {
@@ -309,9 +336,68 @@ impl Draft {
                 self.track_at(track, none)?
             }
         };
+        let last = self.program.event(at).last_value;
+        // What is remembered of it is whose the event is.
+        let home = self.go_home(self.program.event(at).home.clone());
+        let made = self.replayed(title, track, (at, again), (last, before));
+        self.go_home(home);
+        made
+    }
+
+    fn replayed(
+        &mut self,
+        title: &str,
+        track: &Track,
+        (at, again): (EventId, Replay),
+        (last, before): (ExprId, ExprId),
+    ) -> Result<ExprId, Misfit> {
+        match again {
+            Replay::Restart => self.played_since(track, last, before),
+            Replay::Finish => {
+                let (start, start_value) =
+                    self.keep_moment((format!("{title}.start"), "s, when it began"));
+                let length = self.program.curve(track.curves[0]).curve.length();
+                let length = self.number(length.0, Kind::Time)?;
+                let (end, now) = (self.add(start_value, length)?, self.now());
+                let plays = self.above(end, now)?;
+                let over = self.not(plays)?;
+                self.write_at(at, Some(over), vec![(start, now)])?;
+                self.played_since(track, start_value, before)
+            }
+            Replay::Add => {
+                self.expect_scalar(before)?;
+                let (mut sets, mut sum) = (Vec::with_capacity(MOST_PLAYS), before);
+                let mut later = self.now();
+                for n in 0..MOST_PLAYS {
+                    let means = "s, when one of the last few began";
+                    let (start, start_value) =
+                        self.keep_moment((format!("{title}.start{n}"), means));
+                    sets.push((start, later));
+                    later = start_value;
+                    let played = self.played_since(track, start_value, before)?;
+                    let more = self.subtract(played, before)?;
+                    sum = self.add(sum, more)?;
+                }
+                self.write_at(at, None, sets)?;
+                Ok(sum)
+            }
+        }
+    }
+
+    /// A curve played from a moment on, something else before all moments.
+    fn played_since(
+        &mut self,
+        track: &Track,
+        start: ExprId,
+        before: ExprId,
+    ) -> Result<ExprId, Misfit> {
+        let (now, none) = (self.now(), self.number(0.0, Kind::Time)?);
+        let passed = self.subtract(now, start)?;
+        let passed = self.greatest(passed, none)?;
+        let value = self.track_at(track, passed)?;
         self.expect(before, self.kind(value))?;
         let before_all = self.number(BEFORE_ALL, Kind::Time)?;
-        let begun = self.above(last, before_all)?;
+        let begun = self.above(start, before_all)?;
         self.choose(begun, value, before)
     }
 
@@ -411,7 +497,7 @@ impl Draft {
             }
             self.write_at(line.at, when, sets)?;
         }
-        Ok(Switch { level, signal, on: is_on })
+        Ok(Switch { level, signal, on: is_on, since: since_value })
     }
 
     /// What goes from a level to a known one in a time since a moment. When the time is over it is the known one

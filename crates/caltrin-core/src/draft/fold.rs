@@ -109,6 +109,13 @@ impl Draft {
                 Vector(p) => Some(Vector(kernel::direction(p))),
                 _ => None,
             },
+            Op::Distance(a, b) => match (known(a)?, known(b)?) {
+                (Vector(a), Vector(b)) => {
+                    let [x, y, z] = [0, 1, 2].map(|n| (a[n] - b[n]) * (a[n] - b[n]));
+                    Some(Scalar(kernel::root(x + y + z)))
+                }
+                _ => None,
+            },
             Op::Moment(value, _) => known(value),
             Op::Brightest(c) => match known(c)? {
                 Vector([r, g, b]) => Some(Scalar(kernel::greatest(kernel::greatest(r, g), b))),
@@ -119,6 +126,7 @@ impl Draft {
                 _ => None,
             },
             Op::Now
+            | Op::Strikes(..)
             | Op::Clock(_)
             | Op::Chosen(..)
             | Op::Weight(..)

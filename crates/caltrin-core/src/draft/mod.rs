@@ -8,6 +8,7 @@ pub mod day;
 mod define;
 pub mod event;
 mod fold;
+mod follow;
 pub mod group;
 pub mod modes;
 mod owner;

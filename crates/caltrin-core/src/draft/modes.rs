@@ -49,6 +49,8 @@ pub struct Modes {
     pub alternatives: Alternatives,
     /// The signals of how much each counts.
     pub weights: Vec<SignalId>,
+    /// How much each counted when the last rule went; empty where rules go at once.
+    pub left: Vec<ExprId>,
 }
 
 /// What a run remembers of modes.
@@ -117,6 +119,7 @@ impl Draft {
         kept.way = way.map(|(way, _)| way);
         let through = self.through(&ways, way.map(|(_, way)| way), entered_value)?;
         let (mut weights, mut signals) = (Vec::new(), Vec::new());
+        let mut left = Vec::new();
         for (n, mode) in modes.iter().enumerate() {
             let unit = Interval { lo: 0.0, hi: 1.0 };
             let start = if n == 0 { 1.0 } else { 0.0 };
@@ -132,6 +135,7 @@ impl Draft {
                         unit,
                     );
                     kept.from.push(from);
+                    left.push(from_value);
                     let level = self.between(from_value, target, u, false)?;
                     // When the time is over it is the mode itself: moments are compared, not levels.
                     self.choose(goes_on, level, target)?
@@ -148,7 +152,7 @@ impl Draft {
         }
         let of = Alternatives { names: modes.to_vec(), weights, at_hand: is };
         self.obey(name, rules, &of, &kept, (&ways, entered_value))?;
-        Ok(Modes { alternatives: of, weights: signals })
+        Ok(Modes { alternatives: of, weights: signals, left })
     }
 
     /// Whether a crossfade goes on, and how far it is; `None` where all of them are at once.

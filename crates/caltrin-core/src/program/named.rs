@@ -190,6 +190,8 @@ pub enum Source {
     Every,
     /// Some time after another, or after the start of the run.
     After,
+    /// The clock comes to show an hour.
+    Hour,
     /// A condition that becomes so.
     When,
     /// The book's own means: it has no name in the book, and nobody hears it.
@@ -201,7 +203,7 @@ pub enum Source {
 impl Source {
     /// Whether it may happen at the very moment at which the game does something.
     pub fn follows(self) -> bool {
-        matches!(self, Source::When | Source::Within)
+        matches!(self, Source::When | Source::Within | Source::Hour)
     }
 
     /// Whether it is the book's own means, of which nobody outside hears.

@@ -7,6 +7,7 @@ use crate::curve::Easing;
 use crate::kernel;
 use crate::kind::{Kind, Pace, Scope};
 use crate::pure::Pure;
+use crate::quantity::Hours;
 
 /// A value that is known when the book is read, in the base unit of its kind.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -192,6 +193,10 @@ pub enum Op {
     Brightest(ExprId),
     /// The colour with its brightest part at 1.
     BrightestAtOne(ExprId),
+    /// How far two points lie apart.
+    Distance(ExprId, ExprId),
+    /// The first moment after another at which the clock comes to show an hour; [`super::NEVER`] if it does not.
+    Strikes(Hours, ExprId),
 }
 
 impl Op {
@@ -222,6 +227,7 @@ impl Op {
             | Op::Heading(a)
             | Op::Stood(a, _)
             | Op::Brightest(a)
+            | Op::Strikes(_, a)
             | Op::BrightestAtOne(a) => smallvec![*a],
             Op::Add(a, b)
             | Op::Subtract(a, b)
@@ -236,6 +242,7 @@ impl Op {
             | Op::Held(a, b, _)
             | Op::Square(a, b)
             | Op::Moment(a, b)
+            | Op::Distance(a, b)
             | Op::Turned(_, _, a, b) => smallvec![*a, *b],
             Op::Within(a, b, c)
             | Op::Between(a, b, c)

@@ -352,6 +352,23 @@ impl Layout<'_> {
                 let at = self.one(*at, frame);
                 Value::One(self.place(Step::Curve(*curve, at), &[at]))
             }
+            Op::Distance(a, b) => {
+                let (a, b) = (self.three(*a, frame), self.three(*b, frame));
+                let squares = [0, 1, 2].map(|n| {
+                    let far = self.place(Step::Subtract(a[n], b[n]), &[a[n], b[n]]);
+                    self.place(Step::Multiply(far, far), &[far])
+                });
+                let [x, y, z] = squares;
+                let sum = self.place(Step::Add(x, y), &[x, y]);
+                let sum = self.place(Step::Add(sum, z), &[sum, z]);
+                let mut from = [0; pure::MOST];
+                from[0] = sum;
+                Value::One(self.place(Step::Pure(pure::Pure::Root, from), &[sum]))
+            }
+            Op::Strikes(hour, after) => {
+                let after = self.one(*after, frame);
+                Value::One(self.place(Step::Strikes(hour.0, after), &[after]))
+            }
             Op::Brightest(c) => Value::One(self.brightest(*c, frame)),
             Op::BrightestAtOne(c) => {
                 let whole = self.brightest(*c, frame);

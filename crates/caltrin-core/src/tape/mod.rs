@@ -95,6 +95,8 @@ enum Step {
     /// The part's own, the three parts; what it is where there is no direction.
     Heading(Reg, [Reg; 3], f64),
     Phase(Reg),
+    /// The hour, the moment after which.
+    Strikes(f64, Reg),
     Wrap(Reg, Reg),
     Fold(Reg, Reg),
     Curve(CurveId, Reg),

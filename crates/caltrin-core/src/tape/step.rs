@@ -71,6 +71,9 @@ pub(super) fn step(
                 };
             }
         }
+        Step::Strikes(hour, after) => {
+            each!([after = after] clock.strikes(pace, hour, after));
+        }
         Step::Chosen(id, option) => out.fill(flag(choices[id.index()].chosen == option)),
         Step::Weight(id, option) => {
             let (choice, state) = (program.choice(id), &choices[id.index()]);

@@ -465,6 +465,34 @@ static inline double caltrin_root(double x)
     return sqrt(x > 0.0 ? x : 0.0);
 }
 
+//: decay
+/* What is left of what falls to 1/e of itself again and again, after `x` such times. */
+static inline double caltrin_decay(double x)
+{
+    double twos, whole, f, p, half = 0.5;
+    uint32_t left;
+    if (!(x > 0.0)) return 1.0;
+    if (x >= 700.0) return 0.0;
+    twos = x * 1.4426950408889634;
+    whole = caltrin_round_down(twos + 0.5);
+    f = whole - twos;
+    p = 1.021147686687256e-07;
+    p = p * f + 1.325964614231444e-06;
+    p = p * f + 1.5252641585726547e-05;
+    p = p * f + 0.000154034337467768;
+    p = p * f + 0.0013333558259554714;
+    p = p * f + 0.009618129193941272;
+    p = p * f + 0.05550410866424362;
+    p = p * f + 0.24022650695640305;
+    p = p * f + 0.6931471805599538;
+    p = p * f + 1.0000000000000135;
+    for (left = (uint32_t)whole; left > 0u; left >>= 1) {
+        if (left & 1u) p *= half;
+        half *= half;
+    }
+    return p < 1.0 ? p : 1.0;
+}
+
 //: next_look
 /* The first whole number of 1/120 s after a moment. */
 static inline double caltrin_next_look(double t)

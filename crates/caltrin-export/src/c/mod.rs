@@ -29,7 +29,7 @@ fn type_name(ty: Type) -> &'static str {
 }
 
 /// Names that the file itself uses after its prefix.
-const OWN: [&str; 14] = [
+const OWN: [&str; 15] = [
     "settle",
     "run",
     "start",
@@ -38,6 +38,7 @@ const OWN: [&str; 14] = [
     "self_test",
     "seed",
     "clock_hours",
+    "clock_strikes",
     "clock_hour",
     "clock_days",
     "set_clock",

@@ -138,6 +138,10 @@ impl Spelling for Ansi {
         format!("run->{}{index}{part}", input.field)
     }
 
+    fn strikes(&self, prefix: &str, hour: &str, after: &str) -> String {
+        format!("{prefix}clock_strikes(run, {hour}, {after})")
+    }
+
     fn chosen(&self, choice: &ChoiceNames) -> String {
         format!("run->{}", choice.field)
     }

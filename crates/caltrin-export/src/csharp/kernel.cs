@@ -483,6 +483,34 @@ internal static class Kernel
         return Math.Sqrt(x > 0.0 ? x : 0.0);
     }
 
+    //: decay
+    /// <summary>What is left of what falls to 1/e of itself again and again, after x such times.</summary>
+    static double Decay(double x)
+    {
+        if (!(x > 0.0)) return 1.0;
+        if (x >= 700.0) return 0.0;
+        double twos = x * 1.4426950408889634;
+        double whole = RoundDown(twos + 0.5);
+        double f = whole - twos;
+        double p = 1.021147686687256e-07;
+        p = p * f + 1.325964614231444e-06;
+        p = p * f + 1.5252641585726547e-05;
+        p = p * f + 0.000154034337467768;
+        p = p * f + 0.0013333558259554714;
+        p = p * f + 0.009618129193941272;
+        p = p * f + 0.05550410866424362;
+        p = p * f + 0.24022650695640305;
+        p = p * f + 0.6931471805599538;
+        p = p * f + 1.0000000000000135;
+        double half = 0.5;
+        for (uint left = (uint)whole; left > 0u; left >>= 1)
+        {
+            if ((left & 1u) == 1u) p *= half;
+            half *= half;
+        }
+        return p < 1.0 ? p : 1.0;
+    }
+
     //: next_look
     /// <summary>The first whole number of 1/120 s after a moment.</summary>
     static double NextLook(double t)

@@ -32,7 +32,7 @@ fn type_name(ty: Type) -> &'static str {
 const MOMENTS: [&str; 3] =
     ["double hour = ClockHour();", "double days = ClockDays();", "double t = Now;"];
 
-const OWN: [&str; 20] = [
+const OWN: [&str; 22] = [
     "Settle",
     "Now",
     "Seed",
@@ -43,6 +43,8 @@ const OWN: [&str; 20] = [
     "BookSeed",
     "Same",
     "ClockHours",
+    "ClockStrikes",
+    "ClockFrom",
     "ClockHour",
     "ClockDays",
     "SetClock",
@@ -56,7 +58,7 @@ const OWN: [&str; 20] = [
 ];
 
 /// The fields that a run keeps its clock in; its methods have the names that other languages use.
-const CLOCK_FIELDS: [&str; 4] = ["HourThen", "DaysThen", "ClockSince", "ClockRate"];
+const CLOCK_FIELDS: [&str; 5] = ["HourThen", "DaysThen", "ClockSince", "ClockRate", "ClockFrom"];
 
 /// What the game gives for a part of an input, as it is kept.
 fn cleaned(input: &InputPlan, part: usize, value: &str) -> String {

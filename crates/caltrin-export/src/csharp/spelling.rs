@@ -161,6 +161,10 @@ impl Spelling for Cs {
         }
     }
 
+    fn strikes(&self, _: &str, hour: &str, after: &str) -> String {
+        format!("ClockStrikes({hour}, {after})")
+    }
+
     fn chosen(&self, choice: &ChoiceNames) -> String {
         choice.field.clone()
     }

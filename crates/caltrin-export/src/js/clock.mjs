@@ -17,6 +17,7 @@ export function clockDays(run) {
 export function setClock(run, hour) {
   run.clockDays = clockDays(run);
   run.clockHour = hourOf(cleanInput(hour, -1e9, 1e9, START));
+  run.clockFrom = run.clockHour;
   run.clockSince = run.now;
 }
 
@@ -26,14 +27,17 @@ export function driveClock(run, hour) {
   const way = to - clockHour(run);
   const midnight = way > 12.0 ? -1.0 : way < -12.0 ? 1.0 : 0.0;
   run.clockDays = within(clockDays(run) + midnight, -1e9, 1e9);
+  run.clockFrom = clockHour(run);
   run.clockHour = to;
   run.clockSince = run.now;
   run.clockRate = 0.0;
+  settle(run);
 }
 
 /** Sets how many days it has counted; whole ones. @param {Run} run @param {number} days */
 export function setClockDays(run, days) {
   run.clockHour = clockHour(run);
+  run.clockFrom = run.clockHour;
   run.clockDays = roundDown(cleanInput(days, -1e9, 1e9, 0.0));
   run.clockSince = run.now;
 }
@@ -43,7 +47,33 @@ export function setClockRate(run, rate) {
   const hour = clockHour(run);
   run.clockDays = clockDays(run);
   run.clockHour = hour;
+  run.clockFrom = hour;
   run.clockSince = run.now;
   run.clockRate = cleanInput(rate, -1e6, 1e6, RATE);
+}
+
+//: strikes
+/**
+ * The first moment after another at which it comes to show an hour, as far as is known now; 2e9 for none.
+ * @param {Run} run @param {number} hour @param {number} after @returns {number}
+ */
+function clockStrikes(run, hour, after) {
+  const speed = run.clockRate * PACE;
+  if (speed === 0.0) {
+    const far = run.clockHour - run.clockFrom;
+    const way = far > 12.0 ? far - 24.0 : far < -12.0 ? far + 24.0 : far;
+    const left = hourOf(way < 0.0 ? run.clockFrom - hour : hour - run.clockFrom);
+    const passed = left > 0.0 && left <= (way < 0.0 ? -way : way);
+    return passed && run.clockSince > after ? run.clockSince : 2e9;
+  }
+  const shown = run.clockHour, since = run.clockSince;
+  const next = hourOf(speed > 0.0 ? hour - shown : shown - hour);
+  const ahead = next < 1e-9 ? 24.0 : next;
+  const pace = speed > 0.0 ? speed : -speed;
+  const last = after > since ? after : since;
+  const turns = roundDown(((last - since) * pace - ahead) / 24.0);
+  const whole = turns > 0.0 ? turns : 0.0;
+  const at = since + (ahead + 24.0 * whole) / pace;
+  return at > last ? at : since + (ahead + 24.0 * (whole + 1.0)) / pace;
 }
 

@@ -469,6 +469,36 @@ function root(x) {
   return Math.sqrt(x > 0.0 ? x : 0.0);
 }
 
+//: decay
+/**
+ * What is left of what falls to 1/e of itself again and again, after `x` such times.
+ * @param {number} x
+ * @returns {number}
+ */
+function decay(x) {
+  if (!(x > 0.0)) return 1.0;
+  if (x >= 700.0) return 0.0;
+  const twos = x * 1.4426950408889634;
+  const whole = roundDown(twos + 0.5);
+  const f = whole - twos;
+  let p = 1.021147686687256e-07;
+  p = p * f + 1.325964614231444e-06;
+  p = p * f + 1.5252641585726547e-05;
+  p = p * f + 0.000154034337467768;
+  p = p * f + 0.0013333558259554714;
+  p = p * f + 0.009618129193941272;
+  p = p * f + 0.05550410866424362;
+  p = p * f + 0.24022650695640305;
+  p = p * f + 0.6931471805599538;
+  p = p * f + 1.0000000000000135;
+  let half = 0.5;
+  for (let left = whole; left > 0; left = Math.floor(left / 2)) {
+    if (left % 2 === 1) p *= half;
+    half *= half;
+  }
+  return p < 1.0 ? p : 1.0;
+}
+
 //: next_look
 /**
  * The first whole number of 1/120 s after a moment.

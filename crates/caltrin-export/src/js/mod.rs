@@ -32,7 +32,7 @@ fn type_name(ty: Type) -> &'static str {
 const MOMENTS: [&str; 3] =
     ["const hour = clockHour(run);", "const days = clockDays(run);", "const t = run.now;"];
 
-const OWN: [&str; 23] = [
+const OWN: [&str; 24] = [
     "settle",
     // What readers of lights call their own, and so no function.
     "t",
@@ -51,6 +51,7 @@ const OWN: [&str; 23] = [
     "selfTest",
     "bookSeed",
     "clockHours",
+    "clockStrikes",
     "clockHour",
     "clockDays",
     "setClock",

@@ -118,6 +118,10 @@ impl Spelling for Js {
         format!("run.{}{index}{part}", input.field)
     }
 
+    fn strikes(&self, _: &str, hour: &str, after: &str) -> String {
+        format!("clockStrikes(run, {hour}, {after})")
+    }
+
     fn chosen(&self, choice: &ChoiceNames) -> String {
         format!("run.{}", choice.field)
     }

@@ -223,6 +223,23 @@ impl<'a> Body<'a> {
         Code::Helper(Helper::LampKey, vec![Code::Local(local), index])
     }
 
+    /// A name for what is used twice, unless it is short.
+    fn held_once(&mut self, code: Code, name: &str, id: ExprId, sharing: bool) -> Code {
+        if matches!(code, Code::Local(_) | Code::Number(_)) {
+            return code;
+        }
+        let shared = self.is_array()
+            && self.program.expr(id).scope == Scope::Book
+            && self.moments[self.at].for_all;
+        let local = self.local(name);
+        let statement = Statement::Let(local, Type::Number, code);
+        match sharing || shared {
+            true => self.shared.push(statement),
+            false => self.lamp.push(statement),
+        }
+        Code::Local(local)
+    }
+
     fn two(&mut self, sign: Infix, a: ExprId, b: ExprId, part: usize, sharing: bool) -> Code {
         let scalar = self.program.expr(b).kind.width() == 1;
         let left_part = if self.program.expr(a).kind.width() == 1 { 0 } else { part };
@@ -387,6 +404,24 @@ impl<'a> Body<'a> {
             Op::Curve(curve, at) => {
                 let at = self.value(*at, 0, sharing);
                 Code::Call(self.known[&(Subject::Curve(*curve), 0)], vec![at])
+            }
+            Op::Distance(a, b) => {
+                let mut sum: Option<Code> = None;
+                for part in 0..3 {
+                    let (a, b) = (self.value(*a, part, sharing), self.value(*b, part, sharing));
+                    let far = Code::infix(Infix::Minus, a, b);
+                    let far = self.held_once(far, "far", id, sharing);
+                    let square = Code::infix(Infix::Times, far.clone(), far);
+                    sum = Some(match sum {
+                        Some(before) => Code::infix(Infix::Plus, before, square),
+                        None => square,
+                    });
+                }
+                Code::Helper(Helper::Root, sum.into_iter().collect())
+            }
+            Op::Strikes(hour, after) => {
+                let after = self.value(*after, 0, sharing);
+                Code::Strikes(hour.0, Box::new(after))
             }
             Op::Brightest(c) => self.brightest(*c, sharing),
             Op::BrightestAtOne(c) => {

@@ -122,6 +122,8 @@ helpers! {
     SunHour "sun_hour" [SunWay, AxisTilt, SkyTurn, SineOfTurns, ArcTangent, ArcSine, HourOf, RoundDown, Within],
     /// `root(x)`
     Root "root" [],
+    /// `decay(x)`
+    Decay "decay" [RoundDown],
     /// `next_look(t)`
     NextLook "next_look" [RoundDown],
     /// `cube_root(x)`

@@ -106,6 +106,8 @@ pub enum Code {
     Weight(usize, u32),
     /// A table: its place in [`Plan::tables`].
     Table(usize),
+    /// The first moment after another at which the game's clock comes to show an hour.
+    Strikes(f64, Box<Code>),
     /// One operand.
     Prefix(Prefix, Box<Code>),
     /// Two operands.
@@ -142,7 +144,7 @@ impl Code {
     fn visit(&self, f: &mut impl FnMut(&Code)) {
         f(self);
         match self {
-            Code::Prefix(_, a) => a.visit(f),
+            Code::Prefix(_, a) | Code::Strikes(_, a) => a.visit(f),
             Code::Infix(_, a, b) => {
                 a.visit(f);
                 b.visit(f);
@@ -560,16 +562,24 @@ pub struct ClockPlan {
     pub start: f64,
     /// How fast it goes at first.
     pub rate: f64,
+    /// Whether anything happens at an hour.
+    pub strikes: bool,
+    /// Whether something may follow at the very moment at which the game drives it.
+    pub follows: bool,
 }
 
 /// The fields that a run keeps its clock in: name, what it is, and its value at the start.
-pub fn clock_fields(clock: &ClockPlan) -> [(&'static str, &'static str, f64); 4] {
-    [
+pub fn clock_fields(clock: &ClockPlan) -> Vec<(&'static str, &'static str, f64)> {
+    let mut fields = vec![
         ("clock_hour", "h, what the clock showed when it was last touched", clock.start),
         ("clock_days", "how many days had begun on it then", 0.0),
         ("clock_since", "s, when that was", 0.0),
         ("clock_rate", "how fast it goes, 1 as the book has it", clock.rate),
-    ]
+    ];
+    if clock.strikes {
+        fields.push(("clock_from", "h, from where it was moved there", clock.start));
+    }
+    fields
 }
 
 /// A known answer for the file's self-test.
@@ -666,7 +676,7 @@ impl Plan {
     /// How many bytes a run takes: the moment, clock and inputs as doubles, the seed, a byte a flag.
     pub fn run_bytes(&self) -> usize {
         let (numbers, flags) = self.slots();
-        let clock = if self.clock.is_some() { 32 } else { 0 };
+        let clock = self.clock.iter().flat_map(clock_fields).count() * 8;
         let fading = self.choices.iter().filter(|choice| choice.fades());
         let fades: usize = fading.map(|choice| 8 * (choice.options.len() + 1)).sum();
         (8 + clock + fades + 4 * self.choices.len() + 8 * numbers + 4 + flags).next_multiple_of(8)
@@ -745,7 +755,13 @@ impl Plan {
             lights.iter().any(|light| light.uses_clock(dial))
                 || events.iter().any(|event| event.any(|code| *code == shown))
         });
-        let clock = program.clock().filter(|_| follows).map(|clock| ClockPlan {
+        let mut strikes = false;
+        for event in &events {
+            strikes |= event.any(|code| matches!(code, Code::Strikes(..)));
+        }
+        let clock = program.clock().filter(|_| follows || strikes).map(|clock| ClockPlan {
+            strikes,
+            follows: events.iter().any(|event| event.follows),
             pace: clock.pace(),
             start: clock.start.0,
             rate: clock.rate,

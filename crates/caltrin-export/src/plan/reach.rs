@@ -56,6 +56,7 @@ pub(super) fn operands(
         Op::Brightest(c) | Op::BrightestAtOne(c) | Op::ConeRoot(_, c) | Op::Heading(c) => {
             (0..3).map(|part| (*c, part)).collect()
         }
+        Op::Distance(a, b) => (0..3).flat_map(|part| [(*a, part), (*b, part)]).collect(),
         Op::Choose(c, a, b) => vec![(*c, 0), (*a, part), (*b, part)],
         Op::Call(behaviour, arguments, _) => {
             needs[&(*behaviour, part)].iter().map(|(n, part)| (arguments[*n], *part)).collect()

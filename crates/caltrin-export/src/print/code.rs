@@ -106,6 +106,10 @@ impl<S: Spelling> Scope<'_, S> {
             Code::Weight(n, option) => {
                 (self.spelling.weight(&self.names.choices[*n], *option), Binding::Atom)
             }
+            Code::Strikes(hour, after) => {
+                let (hour, after) = (self.spelling.number(*hour), self.expression(after));
+                (self.spelling.strikes(&self.prefix, &hour, &after), Binding::Atom)
+            }
             Code::Table(n) => (self.spelling.table(&self.names.tables[*n]), Binding::Atom),
             Code::Prefix(sign, a) => {
                 let sign = match sign {

@@ -69,6 +69,8 @@ pub trait Spelling {
     fn place(&self, index: &str) -> String {
         index.to_owned()
     }
+    /// The first moment after another at which the clock comes to show an hour.
+    fn strikes(&self, prefix: &str, hour: &str, after: &str) -> String;
     /// The line that sets it.
     fn put(
         &self,

@@ -29,8 +29,21 @@ pub fn clock_names() -> [String; 2] {
 
 /// The code of a language that keeps the clock, with its numbers in it.
 pub fn clock_code<S: Spelling>(spelling: &S, source: &str, clock: &ClockPlan) -> String {
-    source
-        .replace("PACE", &spelling.number(clock.pace))
+    let (always, strikes) = source.split_once("//: strikes\n").unwrap_or((source, ""));
+    let mut code = String::new();
+    for line in always.lines() {
+        // What only events at an hour, or what follows from a clock that is driven, need.
+        let from = ["clock_from", "clockFrom", "ClockFrom"].iter().any(|name| line.contains(name));
+        let settles = line.to_lowercase().contains("settle");
+        if (clock.strikes || !from) && (clock.follows || !settles) {
+            code.push_str(line);
+            code.push('\n');
+        }
+    }
+    if clock.strikes {
+        code.push_str(strikes);
+    }
+    code.replace("PACE", &spelling.number(clock.pace))
         .replace("START", &spelling.number(clock.start))
         .replace("RATE", &spelling.number(clock.rate))
 }

@@ -450,6 +450,39 @@ fn root(x: f64) -> f64 {
     (if x > 0.0 { x } else { 0.0 }).sqrt()
 }
 
+//: decay
+/// What is left of what falls to 1/e of itself again and again, after `x` such times.
+fn decay(x: f64) -> f64 {
+    if x <= 0.0 {
+        return 1.0;
+    }
+    if x >= 700.0 {
+        return 0.0;
+    }
+    let twos = x * std::f64::consts::LOG2_E;
+    let whole = round_down(twos + 0.5);
+    let f = whole - twos;
+    let mut p = 1.021147686687256e-07;
+    p = p * f + 1.325964614231444e-06;
+    p = p * f + 1.5252641585726547e-05;
+    p = p * f + 0.000154034337467768;
+    p = p * f + 0.0013333558259554714;
+    p = p * f + 0.009618129193941272;
+    p = p * f + 0.05550410866424362;
+    p = p * f + 0.24022650695640305;
+    p = p * f + 0.6931471805599538;
+    p = p * f + 1.0000000000000135;
+    let (mut left, mut half) = (whole as u32, 0.5);
+    while left > 0 {
+        if left & 1 == 1 {
+            p *= half;
+        }
+        half *= half;
+        left >>= 1;
+    }
+    if p < 1.0 { p } else { 1.0 }
+}
+
 //: next_look
 /// The first whole number of 1/120 s after a moment.
 fn next_look(t: f64) -> f64 {

@@ -32,7 +32,7 @@ fn type_name(ty: Type) -> &'static str {
 const MOMENTS: [&str; 3] =
     ["let hour = self.clock_hour();", "let days = self.clock_days();", "let t = self.now;"];
 
-const OWN: [&str; 22] = [
+const OWN: [&str; 23] = [
     "settle",
     // What readers of lights call their own, and so no function.
     "t",
@@ -50,6 +50,7 @@ const OWN: [&str; 22] = [
     "self_test",
     "SEED",
     "clock_hours",
+    "clock_strikes",
     "clock_hour",
     "clock_days",
     "set_clock",

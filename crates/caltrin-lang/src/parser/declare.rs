@@ -430,10 +430,15 @@ impl Parser<'_> {
             self.open(Kind::EventSource);
             self.bump();
             self.range();
-            if self.word(0) == "from" {
+            if matches!(self.word(0), "from" | "since") {
                 self.bump();
                 self.event_name();
             }
+            self.close();
+        } else if self.word(0) == "at" {
+            self.open(Kind::EventSource);
+            self.bump();
+            self.expect(Kind::Hour, "an hour of the day, as in `at 17:30`");
             self.close();
         } else if self.word(0) == "when" {
             self.open(Kind::EventSource);
@@ -441,7 +446,7 @@ impl Parser<'_> {
             self.condition();
             self.close();
         } else if named && !self.at_statement_end() {
-            self.expected("`every`, `after`, `when` or the end of the line");
+            self.expected("`every`, `after`, `at`, `when` or the end of the line");
             self.skip_statement();
         }
         self.close();

@@ -68,14 +68,20 @@ impl Resolver {
         let column = tokens(node)
             .nth(2)
             .filter(|_| tokens(node).nth(1).is_some_and(|t| t.kind() == Kind::Dot));
-        if column.is_none() && words::is_function(callee.text()) {
+        let since = arguments.named("since");
+        let made = if column.is_none() && words::is_function(callee.text()) {
             let made = self.function(&mut arguments, owner);
             if made.is_some() {
                 self.leftover(&arguments, known_words(callee.text()));
             }
-            return made;
-        }
-        self.call_of_book(&mut arguments, column.as_ref(), owner)
+            made
+        } else {
+            self.call_of_book(&mut arguments, column.as_ref(), owner)
+        };
+        let (Some(since), Some(value)) = (&since, made) else { return made };
+        let origin = self.counted_from(since)?;
+        let made = self.draft.since(value, origin);
+        self.fits(made, since)
     }
 
     fn call_of_book(
@@ -333,7 +339,10 @@ fn known_words(function: &str) -> &'static [&'static str] {
         "mix" => &["by", "linear"],
         "edge" => &["at", "over"],
         "pulse" => &["at", "lasts"],
-        "play" => &["at", "before"],
+        "play" => &["at", "before", "again"],
+        "follow" => &["attack", "release"],
+        "pace" => &["by"],
+        "near" => &["full", "none", "from", "smooth", "ease"],
         _ => &[],
     }
 }

@@ -26,6 +26,8 @@ pub(super) struct Parts {
     pub what: &'static str,
     /// Its full name, where it is modes.
     pub title: String,
+    /// How much each of its modes counted when the last rule went.
+    pub left: Vec<ExprId>,
     /// What the name alone stands for, if it stands for something.
     pub whole: Option<ExprId>,
     /// Each name and value.

@@ -246,8 +246,13 @@ impl Resolver {
         let mut ball = None;
         let mut whole = true;
         self.inner_names(body, owner);
+        let mut placed = self.own_place(body, kind, around, owner);
         for child in body.children().filter(|c| c.kind() == Kind::Property) {
-            let Some((channel, values)) = self.property(&child, kind, owner) else {
+            let made = match placed.take_if(|(node, _)| *node == child) {
+                Some((_, made)) => made,
+                None => self.property(&child, kind, owner),
+            };
+            let Some((channel, values)) = made else {
                 whole = false;
                 continue;
             };
@@ -268,10 +273,47 @@ impl Resolver {
         for child in body.children().filter(|c| c.kind() == Kind::Except) {
             whole &= self.exception(&child, kind, owner, &mut driven).is_some();
         }
+        self.here = None;
         if let Some(at) = around.position {
             whole &= self.placed_at(at, kind, body, &mut driven).is_some();
         }
         whole.then_some((driven, places, ball))
+    }
+
+    /// Where the lamp is, made before its other channels where one of them asks how near something is to it.
+    #[expect(clippy::type_complexity, reason = "it is what `property` gives, with where it stands")]
+    fn own_place(
+        &mut self,
+        body: &Node,
+        kind: Option<LightKind>,
+        around: &Around,
+        owner: &mut Owner,
+    ) -> Option<(Node, Option<(Channel, Vec<ExprId>)>)> {
+        let asks = |call: &Node| tokens(call).next().is_some_and(|token| token.text() == "near");
+        if !body.descendants().any(|node| node.kind() == Kind::Call && asks(&node)) {
+            return None;
+        }
+        let says = |node: &Node| {
+            let word = tokens(node).next();
+            node.kind() == Kind::Property && word.is_some_and(|word| word.text() == "position")
+        };
+        self.here = around.position;
+        let node = body.children().find(says)?;
+        let made = self.property(&node, kind, owner);
+        let usual = made.as_ref().and_then(|(_, values)| values.last().copied())?;
+        let mut at = usual;
+        for exception in body.children().filter(|child| child.kind() == Kind::Except) {
+            let Some(odd) = exception.children().find(says) else { continue };
+            let index = self.exception_index(&exception)?;
+            let (_, odd) = self.property(&odd, kind, owner)?;
+            let is_odd = self.draft.is_index(owner, index).ok()?;
+            at = self.draft.choose(is_odd, *odd.last()?, at).ok()?;
+        }
+        if let Some(around) = around.position {
+            at = self.draft.add(around, at).ok()?;
+        }
+        self.here = Some(at);
+        Some((node, made))
     }
 
     /// The radius that an offset is stated to stay in: `offset ... to 5cm`. `None` for a mistake.

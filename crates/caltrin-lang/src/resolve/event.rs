@@ -4,17 +4,18 @@ use std::rc::Rc;
 
 use caltrin_core::curve::Easing;
 use caltrin_core::draft::Owner;
-use caltrin_core::draft::event::Turned;
+use caltrin_core::draft::event::{Replay, Turned};
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::misfit::Misfit;
 use caltrin_core::program::{Constant, EventId, ExprId, Source, Subject};
-use caltrin_core::quantity::Seconds;
+use caltrin_core::quantity::{Hours, Seconds};
 
 use super::call::Arguments;
 use super::{
     Item, Resolver, child_of, expressions, is_expression, name_of, span, token_span, tokens,
 };
 use crate::diagnostic::Diagnostic;
+use crate::literal;
 use crate::syntax::{Kind, Node, Token};
 use crate::words;
 
@@ -130,16 +131,37 @@ impl Resolver {
             let (condition, again) = self.condition(&node, owner)?;
             return Some(self.draft.define_when(name, condition, again));
         }
+        if word.text() == "at" {
+            let token = tokens(source).find(|token| token.kind() == Kind::Hour)?;
+            return match literal::hour(token.text()) {
+                Ok((Constant::Scalar(hour), _)) => {
+                    Some(self.draft.define_at_hour(name, Hours(hour)))
+                }
+                Ok(_) => None,
+                Err(fault) => {
+                    self.tell_literal(token_span(&token), fault);
+                    None
+                }
+            };
+        }
         let range = child_of(source, Kind::Range)?;
         let from = child_of(source, Kind::Path);
-        if word.text() == "every" {
-            if let Some(from) = from {
-                let message = "`every` counts from the start of the run";
-                self.tell(Diagnostic::error(span(&from), message).help("leave `from` away"));
+        let link = tokens(source).nth(1);
+        if let Some(link) = link {
+            let wanted = if word.text() == "every" { "since" } else { "from" };
+            if link.text() != wanted {
+                let message = format!("after `{}` stands `{wanted}`", word.text());
+                self.tell(Diagnostic::error(token_span(&link), message));
                 return None;
             }
+        }
+        if word.text() == "every" {
+            let since = match from {
+                Some(from) => Some(self.event_of(&from)?),
+                None => None,
+            };
             let [(shortest, _), (longest, _)] = self.ends(&range, owner, true)?;
-            return Some(self.draft.define_every(name, owner, [shortest, longest]));
+            return Some(self.draft.define_every(name, owner, [shortest, longest], since));
         }
         let (time, _) = self.single(&range, owner)?;
         let from = match from {
@@ -217,8 +239,24 @@ impl Resolver {
             Some(range) => Some(self.single(&range, owner)?.0),
             None => None,
         };
+        let again = match arguments.named("again") {
+            None => Replay::Restart,
+            Some(range) => match range.text().to_string().trim() {
+                "restart" => Replay::Restart,
+                "finish" => Replay::Finish,
+                "add" => Replay::Add,
+                _ => {
+                    let message = "what comes again may `restart`, `finish` or `add`";
+                    self.tell(
+                        Diagnostic::error(span(&range), message).help("write `again finish`"),
+                    );
+                    return None;
+                }
+            },
+        };
+        let title = self.draft.title_of(owner, "play");
         let (track, place) = self.played(arguments)?;
-        match self.draft.played(&track, event, before) {
+        match self.draft.played(&title, &track, (event, again), before) {
             Err(Misfit::NothingBefore) => {
                 let message = Misfit::NothingBefore.to_string();
                 self.tell(

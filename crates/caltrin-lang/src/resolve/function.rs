@@ -50,6 +50,9 @@ impl Resolver {
             "pick" => self.pick(arguments, owner),
             "pulse" => self.pulse(arguments, owner),
             "play" => self.play(arguments, owner),
+            "follow" => self.follow(arguments, owner),
+            "pace" => self.pace(arguments, owner),
+            "near" => self.near(arguments, owner),
             "hue" => self.colored(arguments, owner, "hue(x, by 10deg)"),
             // Every function stands in the list that brings a call here.
             _ => self.colored(arguments, owner, "shade(x, by 70%)"),
@@ -77,6 +80,124 @@ impl Resolver {
         }
         let made = self.draft.function(function, &all);
         self.fits(made, &arguments.node.clone())
+    }
+
+    /// `follow(throttle, attack 200ms, release 1.5s)`
+    fn follow(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
+        let place = self.draft.use_of(owner, "follow");
+        let parts = (arguments.plain(), arguments.named("attack"), arguments.named("release"));
+        let (Some(value), Some(attack), Some(release)) = parts else {
+            let wanted =
+                "a value and two times, as in `follow(throttle, attack 200ms, release 1.5s)`";
+            self.missing(arguments, wanted);
+            return None;
+        };
+        let (value, _) = self.single(&value, owner)?;
+        let mut times = [value; 2];
+        for (time, range) in times.iter_mut().zip([attack, release]) {
+            let (made, place) = self.single(&range, owner)?;
+            let fits = self.draft.expect(made, ValueKind::Time);
+            self.fits(fits, &place)?;
+            *time = made;
+        }
+        let made = self.draft.followed(owner, &place, value, times);
+        self.fits(made, &arguments.node.clone())
+    }
+
+    /// `pace(loop(wheel), by speed)`
+    fn pace(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
+        let place = self.draft.use_of(owner, "pace");
+        let (Some(value), Some(by)) = (arguments.plain(), arguments.named("by")) else {
+            self.missing(arguments, "a value and `by`, as in `pace(loop(wheel), by speed)`");
+            return None;
+        };
+        let (value, _) = self.single(&value, owner)?;
+        let (by, by_place) = self.single(&by, owner)?;
+        let made = self.draft.paced(owner, &place, value, by);
+        self.fits(made, &by_place)
+    }
+
+    /// `near(walker, full 5m, none 30m)`
+    fn near(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
+        let easing = self.easing_of(arguments)?;
+        let (point, from) = (arguments.plain(), arguments.named("from"));
+        let (full, none) = (arguments.named("full"), arguments.named("none"));
+        let (Some(point), Some(full), Some(none)) = (point, full, none) else {
+            self.missing(
+                arguments,
+                "a point and two lengths, as in `near(walker, full 5m, none 30m)`",
+            );
+            return None;
+        };
+        let (point, point_place) = self.single(&point, owner)?;
+        let fits = self.draft.expect(point, ValueKind::Point);
+        self.fits(fits, &point_place)?;
+        let from = match from {
+            Some(from) => {
+                let (from, from_place) = self.single(&from, owner)?;
+                let fits = self.draft.expect(from, ValueKind::Point);
+                self.fits(fits, &from_place)?;
+                from
+            }
+            None => {
+                let Some(here) = self.here else {
+                    let wanted = "`from` and a point here, as in `from (3m, 2m, 0m)`; only a channel of a light \
+                                  with a position measures from the lamp";
+                    self.missing(arguments, wanted);
+                    return None;
+                };
+                here
+            }
+        };
+        let mut lengths = [from; 2];
+        for (length, range) in lengths.iter_mut().zip([&full, &none]) {
+            let (made, place) = self.single(range, owner)?;
+            let fits = self.draft.expect(made, ValueKind::Length);
+            self.fits(fits, &place)?;
+            *length = made;
+        }
+        let rising = self.draft.rising(lengths[0], lengths[1]);
+        if rising.is_err() {
+            let message = "`full` is the shorter length: closer than that it is 1";
+            self.tell(Diagnostic::error(span(&full), message));
+            return None;
+        }
+        let made = self.draft.near([point, from], lengths, easing);
+        self.fits(made, &none)
+    }
+
+    /// The moment that a value's time is to count from: `since power_back`, `since warning.alarm`, `since pier_power`
+    pub(super) fn counted_from(&mut self, range: &Node) -> Option<ExprId> {
+        let values = expressions(range);
+        let [path] = &values[..] else {
+            let message = "expected the name of an event, mode or switch";
+            self.tell(Diagnostic::error(span(range), message));
+            return None;
+        };
+        let name = tokens(path).next().filter(|_| path.kind() == Kind::Path);
+        let item = name.as_ref().and_then(|name| self.item(name.text())).cloned();
+        if let Some(Item::Switch(switch)) = item {
+            return Some(switch.since);
+        }
+        if path.kind() != Kind::Path {
+            let message = "expected the name of an event, mode or switch";
+            self.tell(Diagnostic::error(span(path), message));
+            return None;
+        }
+        let event = self.event_of(path)?;
+        let Some(Item::Parts(parts)) = item else {
+            return Some(self.program().event(event).last_value);
+        };
+        if let Some(known) = self.origins_of_modes.get(&event) {
+            return Some(*known);
+        }
+        let mode = tokens(path).nth(2)?;
+        let of = parts.alternatives.as_ref()?;
+        let nth = of.names.iter().position(|known| known == mode.text())?;
+        let made = self.draft.entered(event, parts.left.get(nth).copied());
+        let origin = self.fits(made, path)?;
+        self.origins_of_modes.insert(event, origin);
+        Some(origin)
     }
 
     /// A level 0..1 turned into what lies between two bounds.

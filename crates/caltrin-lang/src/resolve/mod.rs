@@ -254,6 +254,10 @@ struct Resolver {
     marks: FxHashMap<String, EventId>,
     /// The values that events come with, by their names.
     given: FxHashMap<(EventId, String), ExprId>,
+    /// Where the lamp at hand is, in its channels.
+    here: Option<ExprId>,
+    /// Since when modes count that something counts from, by the events that they are entered.
+    origins_of_modes: FxHashMap<EventId, ExprId>,
     /// The groups and sequences that name a light, placing or group.
     holders: FxHashMap<String, Vec<usize>>,
 }
@@ -278,6 +282,8 @@ impl Resolver {
             sequences: Vec::new(),
             marks: FxHashMap::default(),
             given: FxHashMap::default(),
+            here: None,
+            origins_of_modes: FxHashMap::default(),
             holders: FxHashMap::default(),
         }
     }

@@ -150,10 +150,10 @@ impl Resolver {
         for signal in &modes.weights {
             self.note(Subject::Signal(*signal), node);
         }
-        let of = modes.alternatives;
+        let (of, left) = (modes.alternatives, modes.left);
         let values = of.names.iter().cloned().zip(of.weights.iter().copied()).collect();
         let alternatives = Some(of);
-        let parts = Parts { what: "modes", title, values, alternatives, ..Parts::default() };
+        let parts = Parts { what: "modes", title, left, values, alternatives, ..Parts::default() };
         Some(Item::Parts(Rc::new(parts)))
     }
 

@@ -1,0 +1,232 @@
+//! What goes with values that the game sets: followed with a delay, at a pace, by nearness, since something happened.
+//!
+//! A value that changes only when something happens is remembered as it was at its last change. What follows from it
+//! is a function of the time since, so that frames change nothing.
+
+use super::event::BEFORE_ALL;
+use super::{Draft, Owner, Use};
+use crate::bounds::Analyst;
+use crate::curve::Easing;
+use crate::interval::Interval;
+use crate::kernel::LAST_MOMENT;
+use crate::kind::{Kind, Pace, Scope};
+use crate::misfit::Misfit;
+use crate::program::{Constant, EventId, ExprId, Home, Op, Source, Write};
+use crate::pure::Pure;
+use crate::quantity::Hours;
+
+/// How a value is remembered.
+struct Last {
+    /// What it was at its last change.
+    value: ExprId,
+    /// When that was.
+    since: ExprId,
+    /// Whether it has been remembered at all.
+    begun: ExprId,
+}
+
+impl Draft {
+    /// The name of what a use of a function remembers.
+    fn title(place: &Use) -> String {
+        let words: Vec<&str> = place.0.split('/').filter(|word| !word.is_empty()).collect();
+        words.join(".")
+    }
+
+    /// The name of what a use of a function remembers that has no chance.
+    pub fn title_of(&mut self, owner: &mut Owner, callee: &str) -> String {
+        Self::title(&self.use_of(owner, callee))
+    }
+
+    /// What of a value is remembered must change only when something happens, and know no caller.
+    fn expect_led(&self, value: ExprId, role: &str) -> Result<(), Misfit> {
+        let expr = self.program.expr(value);
+        if expr.parameters != 0 {
+            return Err(Misfit::KeptInBehaviour(role.to_owned()));
+        }
+        match expr.pace {
+            found if found > Pace::Stepwise => {
+                let (role, limit) = (role.to_owned(), Pace::Stepwise);
+                Err(Misfit::TooLively { role, limit, found })
+            }
+            _ => Ok(()),
+        }
+    }
+
+    /// Whose it is what is remembered of a value: the book's, where the value is.
+    fn home_of(&mut self, owner: &Owner, value: ExprId) -> Result<Home, Misfit> {
+        match self.program.expr(value).scope {
+            Scope::Book => Ok(self.go_home(Home::BOOK)),
+            Scope::Placing(_) | Scope::Lamp => self.at_home(owner),
+        }
+    }
+
+    /// Remembers a value as it is at each of its changes, and what goes with it: a name, what it means, its kind and
+    /// bounds, and its new value, made of how the first was remembered.
+    fn remember(
+        &mut self,
+        name: &str,
+        value: ExprId,
+        (bounds, first): (Interval, f64),
+        more: impl FnOnce(&mut Self, &Last) -> Result<(ExprId, Vec<Write>), Misfit>,
+    ) -> Result<ExprId, Misfit> {
+        let kind = self.kind(value);
+        let (kept, kept_value) = self.keep(
+            (format!("{name}.value"), "what it was at its last change"),
+            kind,
+            Constant::Scalar(first),
+            bounds,
+        );
+        let (since, since_value) = self.keep_moment((format!("{name}.since"), "s, when that was"));
+        let before_all = self.number(BEFORE_ALL, Kind::Time)?;
+        let begun = self.above(since_value, before_all)?;
+        let last = Last { value: kept_value, since: since_value, begun };
+        let (made, writes) = more(self, &last)?;
+        let same = self.derived(Op::Same(value, kept_value), Kind::OnOff)?;
+        let known = self.and(begun, same)?;
+        let differs = self.not(known)?;
+        let now = self.now();
+        let due = self.due_where(differs, now)?;
+        let mut all = vec![Write::own(None, vec![(kept, value), (since, now)])];
+        all.extend(writes);
+        self.within_book((&format!("{name}.changes"), Source::Within), due, all)?;
+        Ok(made)
+    }
+
+    /// A value that rises and falls towards another one with a delay: after each time of attack or release it is nearer
+    /// by all but 1/e. It begins there.
+    pub fn followed(
+        &mut self,
+        owner: &Owner,
+        place: &Use,
+        value: ExprId,
+        [attack, release]: [ExprId; 2],
+    ) -> Result<ExprId, Misfit> {
+        self.expect_scalar(value)?;
+        self.expect_led(value, "what `follow` follows")?;
+        for time in [attack, release] {
+            self.known_time(time, "the time of attack or release")?;
+        }
+        let bounds = Analyst::new(&self.program).loose(value).part(0);
+        if !bounds.is_finite() {
+            return Err(Misfit::NotFinite);
+        }
+        let home = self.home_of(owner, value)?;
+        let (name, kind) = (Self::title(place), self.kind(value));
+        let means = "what was reached then";
+        let (from, from_value) =
+            self.keep((format!("{name}.from"), means), kind, Constant::Scalar(bounds.lo), bounds);
+        let made = self.remember(&name, value, (bounds, bounds.lo), |draft, last| {
+            let now = draft.now();
+            let passed = draft.subtract(now, last.since)?;
+            let rises = draft.above(last.value, from_value)?;
+            let time = draft.choose(rises, attack, release)?;
+            let times = draft.divide(passed, time)?;
+            let left = draft.derived(Op::Pure(Pure::Decay, [times][..].into()), Kind::Number)?;
+            let level = draft.between(last.value, from_value, left, false)?;
+            let level = draft.choose(last.begun, level, value)?;
+            Ok((level, vec![Write::own(None, vec![(from, level)])]))
+        });
+        self.go_home(home);
+        made
+    }
+
+    /// A value as it would be if time went by as fast as another one says: 1 as it does, 0 it stands still.
+    pub fn paced(
+        &mut self,
+        owner: &Owner,
+        place: &Use,
+        value: ExprId,
+        by: ExprId,
+    ) -> Result<ExprId, Misfit> {
+        self.expect(by, Kind::Number)?;
+        self.expect_led(by, "the pace of a value")?;
+        let bounds = Analyst::new(&self.program).loose(by).part(0);
+        if bounds.lo < -1e3 || bounds.hi > 1e3 {
+            let (lo, hi) = (bounds.lo, bounds.hi);
+            return Err(Misfit::OutOfRange { what: "a pace", lo, hi, least: -1e3, most: 1e3 });
+        }
+        let home = self.home_of(owner, by)?;
+        let name = Self::title(place);
+        let times = Interval { lo: -LAST_MOMENT, hi: LAST_MOMENT };
+        let (at, at_value) = self.keep(
+            (format!("{name}.at"), "s, how far time had come then"),
+            Kind::Time,
+            Constant::Scalar(0.0),
+            times,
+        );
+        let then = self.remember(&name, by, (bounds, bounds.lo), |draft, last| {
+            let now = draft.now();
+            let since = draft.choose(last.begun, last.since, now)?;
+            let passed = draft.subtract(now, since)?;
+            let gone = draft.multiply(last.value, passed)?;
+            let then = draft.add(at_value, gone)?;
+            let [lo, hi] =
+                [draft.number(times.lo, Kind::Time)?, draft.number(times.hi, Kind::Time)?];
+            let then = draft.within(then, lo, hi)?;
+            Ok((then, vec![Write::own(None, vec![(at, then)])]))
+        });
+        self.go_home(home);
+        self.at_moment(value, then?)
+    }
+
+    /// 1 where two points lie closer than one length, 0 where they lie farther apart than another, and between those
+    /// what lies between.
+    pub fn near(
+        &mut self,
+        [a, b]: [ExprId; 2],
+        [full, none]: [ExprId; 2],
+        easing: Easing,
+    ) -> Result<ExprId, Misfit> {
+        for point in [a, b] {
+            self.expect(point, Kind::Point)?;
+        }
+        for length in [full, none] {
+            self.expect(length, Kind::Length)?;
+        }
+        let far = self.derived(Op::Distance(a, b), Kind::Length)?;
+        let [one, zero] = [self.number(1.0, Kind::Number)?, self.number(0.0, Kind::Number)?];
+        self.map(far, [full, none], [one, zero], easing)
+    }
+
+    /// A value whose time counts from another moment: from the start of the run until that has come.
+    pub fn since(&mut self, value: ExprId, moment: ExprId) -> Result<ExprId, Misfit> {
+        let (now, before_all) = (self.now(), self.number(BEFORE_ALL, Kind::Time)?);
+        let begun = self.above(moment, before_all)?;
+        let none = self.number(0.0, Kind::Time)?;
+        let from = self.choose(begun, moment, none)?;
+        let then = self.subtract(now, from)?;
+        self.at_moment(value, then)
+    }
+
+    /// When a mode was entered: told by an event, and by how much it counted then. Going back into one that has not faded
+    /// out keeps its moment.
+    pub fn entered(&mut self, event: EventId, left: Option<ExprId>) -> Result<ExprId, Misfit> {
+        let described = self.program.event(event);
+        let Some(left) = left else { return Ok(described.last_value) };
+        let name = format!("{}.origin", described.name);
+        let home = self.go_home(described.home.clone());
+        let (origin, value) = self.keep_moment((name, "s, since when it counts"));
+        let none = self.number(0.0, Kind::Number)?;
+        let counts = self.above(left, none)?;
+        let (faded, now) = (self.not(counts)?, self.now());
+        let written = self.write_at(event, Some(faded), vec![(origin, now)]);
+        self.go_home(home);
+        written.map(|()| value)
+    }
+
+    /// Defines an event that happens each time that the clock comes to show an hour, as it goes or as the game drives
+    /// it; a clock that is set jumps.
+    pub fn define_at_hour(&mut self, name: &str, hour: Hours) -> Result<EventId, Misfit> {
+        if self.program.clock.is_none() {
+            return Err(Misfit::NoClock);
+        }
+        let (id, last) = self.new_event(name, Source::Hour)?;
+        let after = self.next_look(last)?;
+        let due =
+            self.push(Op::Strikes(hour, after), Kind::Time, Pace::Flowing, Scope::Book, false);
+        let now = self.now();
+        let due = self.greatest(now, due)?;
+        self.program.events[id.index()].due = Some(due);
+        Ok(id)
+    }
+}
