@@ -161,6 +161,7 @@ impl Program {
             }
             for write in &event.writes {
                 write.when.map(|when| analyst.loose(when));
+                write.sends.map(|sends| analyst.loose(sends.text));
                 for (id, value) in &write.sets {
                     let (bounds, kept) = (analyst.loose(*value).part(0), self.input(*id).bounds);
                     if bounds.lo < kept.lo || bounds.hi > kept.hi {

@@ -201,6 +201,12 @@ pub enum Misfit {
     /// Something remembered whose value each call of a behaviour says anew.
     #[error("{0} is known to the whole book or to a light, not to each use of a behaviour")]
     KeptInBehaviour(String),
+    /// More lines that send notices than a book can have.
+    #[error("a book sends notices from {0} lines at most")]
+    TooManyNotices(usize),
+    /// More texts than a notice can come with.
+    #[error("a notice comes with one of {0} texts at most")]
+    TooManyTexts(usize),
     /// What each placing or lamp has, written by what happens to others.
     #[error("`{0}` happens to others than these")]
     NotItsOwn(String),

@@ -4,7 +4,7 @@ use std::ops::Range;
 
 use crate::checked::Checked;
 use crate::kernel;
-use crate::program::{Deed, Expected, LightId, Rehearsal, Relation};
+use crate::program::{Deed, Expectation, Expected, LightId, Rehearsal, Relation};
 use crate::quantity::{Seconds, Seed};
 use crate::run::{Heard, Run, State};
 
@@ -110,10 +110,16 @@ impl<'a> Player<'a> {
 pub fn rehearse(checked: &Checked, rehearsal: &Rehearsal, seed: Seed) -> Vec<Option<Unmet>> {
     let start = State::start(checked.program()).with_seed(seed);
     let mut player = Player::new(checked, start, Some(rehearsal));
+    player.run().listen();
     let mut unmet: Vec<Option<Unmet>> = vec![None; rehearsal.expectations.len()];
     // Every moment at which one is looked at, in the order of time.
     let mut looks: Vec<(Seconds, usize)> = Vec::new();
     for (n, expectation) in rehearsal.expectations.iter().enumerate() {
+        // How often something is sent is counted at the end.
+        if matches!(expectation.what, Expected::Sent { .. }) {
+            looks.push((expectation.to, n));
+            continue;
+        }
         let (from, to) = (expectation.from.0, expectation.to.0);
         let count = ((to - from) * LOOKS).floor();
         looks.extend((0..=count as u64).map(|k| (Seconds(from + k as f64 / LOOKS), n)));
@@ -123,16 +129,28 @@ pub fn rehearse(checked: &Checked, rehearsal: &Rehearsal, seed: Seed) -> Vec<Opt
     for (at, n) in looks {
         if unmet[n].is_none() {
             player.advance(at);
-            unmet[n] = miss(checked, player.run(), &rehearsal.expectations[n].what);
+            unmet[n] = miss(checked, player.run(), &rehearsal.expectations[n]);
         }
     }
     unmet
 }
 
 /// Where what is expected is not so now.
-fn miss(checked: &Checked, run: &mut Run<'_>, expected: &Expected) -> Option<Unmet> {
+fn miss(checked: &Checked, run: &mut Run<'_>, expectation: &Expectation) -> Option<Unmet> {
     let at = run.state().now;
-    match expected {
+    match &expectation.what {
+        Expected::Sent { notice, times: [least, most] } => {
+            let lines = checked.program().notices();
+            let name = &lines[*notice as usize].name;
+            let from =
+                if expectation.from == expectation.to { Seconds(0.0) } else { expectation.from };
+            let counted = |(sent, line): &&(Seconds, u32)| {
+                sent.0 >= from.0 && lines[*line as usize].name == *name
+            };
+            let found = run.sent().iter().filter(counted).count();
+            let met = (*least as usize..=*most as usize).contains(&found);
+            (!met).then_some(Unmet { at, lamp: None, found: found as f64 })
+        }
         Expected::Value(value) => {
             let found = run.number(*value);
             (found == 0.0).then_some(Unmet { at, lamp: None, found })

@@ -11,8 +11,8 @@ use crate::clock::{ClockState, Shown};
 use crate::kernel;
 use crate::kind::Kind;
 use crate::program::{
-    ChoiceId, Clock, Constant, Deed, EventId, ExprId, Home, Input, InputId, LightId, MOST_VALUES,
-    Program, Size, Source, Which,
+    ChoiceId, Clock, Constant, Deed, EventId, ExprId, Field, Home, Input, InputId, LightId,
+    MOST_VALUES, MOST_WAITING, Notice, Program, Size, Source, Which,
 };
 use crate::quantity::{Hours, Seconds, Seed};
 use crate::tape::{Lanes, Scratch, Setting, Tape, slots};
@@ -178,7 +178,26 @@ pub struct Run<'a> {
     looked_each: Vec<f64>,
     /// What has happened, where someone listens.
     heard: Option<Vec<Heard>>,
+    /// What was sent since then.
+    sent: Option<Vec<(Seconds, u32)>>,
     dues: Dues,
+}
+
+/// A notice that the game has taken.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Taken<'a> {
+    /// When it was sent.
+    pub moment: Seconds,
+    /// The book's name for it.
+    pub name: &'a str,
+    /// The text that came with it, if any does.
+    pub text: Option<&'a str>,
+    /// The light or placing that it came from; empty for none.
+    pub from: &'a str,
+    /// Which lamp of the light, or which placing; 0 where there is one.
+    pub lamp: u32,
+    /// Where that lamp was at that moment, in the units and axes that the space gives out.
+    pub position: Option<[f32; 3]>,
 }
 
 /// Something that has happened.
@@ -240,6 +259,7 @@ impl<'a> Run<'a> {
             looked: Vec::new(),
             looked_each: Vec::new(),
             heard: None,
+            sent: None,
             dues: Dues::default(),
         };
         run.restore(state);
@@ -324,6 +344,7 @@ impl<'a> Run<'a> {
     /// From now on remembers what happens, and when: see [`Run::heard`].
     pub fn listen(&mut self) {
         self.heard = Some(Vec::new());
+        self.sent = Some(Vec::new());
     }
 
     /// What has happened since [`Run::listen`], in order; listens no longer.
@@ -458,11 +479,81 @@ impl<'a> Run<'a> {
             for (input, _) in &write.sets {
                 if let Some(value) = values.next().filter(|_| done) {
                     let many = program.input(*input).size != Size::One;
-                    let index = if many { index as usize } else { 0 };
-                    self.state.inputs.numbers[self.checked.place_of(*input) + index] = value;
+                    let at = if many { index as usize } else { 0 };
+                    self.state.inputs.numbers[self.checked.place_of(*input) + at] = value;
                 }
             }
+            if let Some(sends) = write.sends
+                && let Some(text) = values.next().filter(|_| done)
+            {
+                self.send(Notice::packed(sends.line, text, sends.lamp.unwrap_or(index)));
+            }
         }
+    }
+
+    /// Lets a notice wait until the game takes it, if there is room.
+    fn send(&mut self, packed: f64) {
+        let Some(queue) = self.checked.program().queue() else { return };
+        if let Some(sent) = self.sent.as_mut().filter(|sent| sent.len() < MOST_HEARD) {
+            sent.push((self.state.now, Notice::unpacked(packed)[0]));
+        }
+        let [count, first, dropped] =
+            [queue.count, queue.first, queue.dropped].map(|id| self.checked.place_of(id));
+        let numbers = &mut self.state.inputs.numbers;
+        let most = f64::from(MOST_WAITING);
+        if numbers[count] >= most {
+            numbers[dropped] += 1.0;
+            return;
+        }
+        let at = numbers[first] + numbers[count];
+        let at = (if at >= most { at - most } else { at }) as usize;
+        numbers[count] += 1.0;
+        numbers[self.checked.place_of(queue.moments) + at] = self.state.now.0;
+        numbers[self.checked.place_of(queue.packed) + at] = packed;
+    }
+
+    /// Takes the oldest notice that waits.
+    pub fn take_notice(&mut self) -> Option<Taken<'a>> {
+        let program = self.checked.program();
+        let queue = program.queue()?;
+        let [count, first] = [queue.count, queue.first].map(|id| self.checked.place_of(id));
+        let numbers = &mut self.state.inputs.numbers;
+        if numbers[count] <= 0.0 {
+            return None;
+        }
+        let at = numbers[first] as usize;
+        numbers[count] -= 1.0;
+        numbers[first] = (numbers[first] + 1.0) % f64::from(MOST_WAITING);
+        let moment = Seconds(numbers[self.checked.place_of(queue.moments) + at]);
+        let packed = numbers[self.checked.place_of(queue.packed) + at];
+        let [line, text, lamp] = Notice::unpacked(packed);
+        let notice = &program.notices()[line as usize];
+        let light = program.light_named(&notice.from);
+        let places = light.and_then(|id| program.light(id).places(Field::Position));
+        let position = light.zip(places).map(|(id, places)| {
+            let mut at = [0.0; 3];
+            self.read_moments((id, lamp), &[moment], places, &mut at);
+            at
+        });
+        Some(Taken {
+            moment,
+            name: &notice.name,
+            text: notice.texts.get(text as usize).map(String::as_str),
+            from: &notice.from,
+            lamp,
+            position,
+        })
+    }
+
+    /// How many notices there was no room for since the start of the run.
+    pub fn dropped_notices(&self) -> u64 {
+        let queue = self.checked.program().queue();
+        queue.map_or(0, |q| self.state.inputs.numbers[self.checked.place_of(q.dropped)] as u64)
+    }
+
+    /// The lines of the notices that were sent since [`Run::listen`], and when.
+    pub(crate) fn sent(&self) -> &[(Seconds, u32)] {
+        self.sent.as_deref().unwrap_or_default()
     }
 
     /// Sets an input, or that of one placing or lamp: see [`Inputs::set`].

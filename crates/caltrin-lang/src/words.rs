@@ -3,7 +3,7 @@
 use caltrin_core::pure::Pure;
 
 /// Words that start a declaration in this version.
-pub const DECLARATIONS: [&str; 27] = [
+pub const DECLARATIONS: [&str; 28] = [
     "seed",
     "use",
     "space",
@@ -31,9 +31,10 @@ pub const DECLARATIONS: [&str; 27] = [
     "sequence",
     "group",
     "rehearsal",
+    "at",
 ];
 /// Words that start a declaration in a later version of the language.
-pub const LATER: [&str; 3] = ["sound", "spark", "at"];
+pub const LATER: [&str; 2] = ["sound", "spark"];
 /// Kinds of light.
 pub const LIGHTS: [&str; 5] = ["point", "spot", "area", "directional", "ambient"];
 /// Functions of the language that are more than one of numbers alone; [`functions`] has all.

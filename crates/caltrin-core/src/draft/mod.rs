@@ -11,6 +11,7 @@ mod fold;
 mod follow;
 pub mod group;
 pub mod modes;
+mod notice;
 mod owner;
 pub mod sequence;
 pub mod sky;
@@ -29,6 +30,7 @@ use rustc_hash::{FxHashMap, FxHashSet};
 
 use sky::Beams;
 
+pub use notice::Sender;
 pub use owner::{Array, Owner, Use};
 
 /// Most parameters of a behaviour.
@@ -117,6 +119,8 @@ impl Draft {
                 inputs: Vec::new(),
                 choices: Vec::new(),
                 events: Vec::new(),
+                notices: Vec::new(),
+                queue: None,
                 rehearsals: Vec::new(),
                 lights: Vec::new(),
                 solids: Vec::new(),

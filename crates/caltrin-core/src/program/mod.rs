@@ -117,6 +117,8 @@ pub struct Program {
     pub(crate) inputs: Vec<Input>,
     pub(crate) choices: Vec<Choice>,
     pub(crate) events: Vec<Event>,
+    pub(crate) notices: Vec<Notice>,
+    pub(crate) queue: Option<Queue>,
     pub(crate) rehearsals: Vec<Rehearsal>,
     pub(crate) lights: Vec<Light>,
     pub(crate) solids: Vec<Solid>,
@@ -275,6 +277,16 @@ impl Program {
     /// All lights with their ids, in the book's order.
     pub fn lights(&self) -> impl ExactSizeIterator<Item = (LightId, &Light)> {
         self.lights.iter().enumerate().map(|(n, light)| (LightId(n as u32), light))
+    }
+
+    /// The lines that send notices.
+    pub fn notices(&self) -> &[Notice] {
+        &self.notices
+    }
+
+    /// Where a run keeps notices, if the book sends any.
+    pub fn queue(&self) -> Option<Queue> {
+        self.queue
     }
 
     /// The modes of the book.

@@ -221,18 +221,86 @@ pub struct Write {
     pub sets: Vec<(InputId, ExprId)>,
     /// Where an event of the book writes what each placing or lamp has: whose it is.
     pub each: Option<Home>,
+    /// The notice that is sent then.
+    pub sends: Option<Sends>,
+}
+
+/// A notice that is sent.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Sends {
+    /// Which line sends it: its place in [`super::Program::notices`].
+    pub line: u32,
+    /// Which of its texts comes with it.
+    pub text: ExprId,
+    /// From which lamp or placing; `None` for the one to which it happens.
+    pub lamp: Option<u32>,
 }
 
 impl Write {
     /// Of what is the event's own, or the book's.
     pub fn own(when: Option<ExprId>, sets: Vec<(InputId, ExprId)>) -> Self {
-        Write { when, sets, each: None }
+        Write { when, sets, each: None, sends: None }
     }
 
-    /// What it looks at: whether it is done, then its values.
+    /// What it looks at: whether it is done, then its values, then what it sends.
     pub fn looks_at(&self) -> impl Iterator<Item = ExprId> {
-        self.when.into_iter().chain(self.sets.iter().map(|(_, value)| *value))
+        let values = self.sets.iter().map(|(_, value)| *value);
+        let sends = self.sends.map(|sends| sends.text);
+        self.when.into_iter().chain(values).chain(sends)
     }
+}
+
+/// What a book tells the game when something happens.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Notice {
+    /// The book's name for it; others may have the same.
+    pub name: String,
+    /// What comes with it: one of these by chance, never the same twice in a row. None for nothing.
+    pub texts: Vec<String>,
+    /// The light or placing that it comes from; empty for none.
+    pub from: String,
+}
+
+/// Most notices that wait until the game takes them.
+pub const MOST_WAITING: u32 = 32;
+
+/// Most texts that one of a notice's comes from.
+pub const MOST_TEXTS: usize = 64;
+
+/// Most lines that send notices.
+pub const MOST_NOTICES: usize = 1000;
+
+impl Notice {
+    /// One number for a notice: which line sends it, which of its texts, and from which lamp or placing.
+    pub fn packed(line: u32, text: f64, lamp: u32) -> f64 {
+        (f64::from(line) * MOST_TEXTS as f64 + text) * Self::LAMPS + f64::from(lamp)
+    }
+
+    /// Beyond the last lamp of any light.
+    pub(crate) const LAMPS: f64 = 1_048_576.0;
+
+    /// What was packed.
+    pub fn unpacked(packed: f64) -> [u32; 3] {
+        let rest = (packed / Self::LAMPS).floor();
+        let line = (rest / MOST_TEXTS as f64).floor();
+        let text = rest - line * MOST_TEXTS as f64;
+        [line as u32, text as u32, (packed - rest * Self::LAMPS) as u32]
+    }
+}
+
+/// Where a run keeps notices until the game takes them.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Queue {
+    /// When each was sent.
+    pub moments: InputId,
+    /// What it was, packed.
+    pub packed: InputId,
+    /// Where the oldest stands.
+    pub first: InputId,
+    /// How many there are.
+    pub count: InputId,
+    /// How many there was no room for.
+    pub dropped: InputId,
 }
 
 /// Later than any moment; with its sign turned, before any.

@@ -51,6 +51,13 @@ pub enum Relation {
 pub enum Expected {
     /// That this is on.
     Value(ExprId),
+    /// That a notice has been sent so often, from this moment on or, where it is for a moment only, from the start.
+    Sent {
+        /// The notice, by its name: places among [`super::Program::notices`] have it.
+        notice: u32,
+        /// How often at the least and at the most.
+        times: [u32; 2],
+    },
     /// A field of one lamp, or of every lamp, of a light.
     Lamps {
         /// The light.

@@ -11,7 +11,7 @@ use crate::print::{
     EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope, Spelling, at_line,
     choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
     describe_input, describe_light, each_index, event_code, folded, kernel_parts, moment_lines,
-    named, prover_acts, prover_sets, setter_values, table_lines,
+    named, notice_code, prover_acts, prover_sets, setter_values, table_lines, texts,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
@@ -29,7 +29,7 @@ fn type_name(ty: Type) -> &'static str {
 }
 
 /// Names that the file itself uses after its prefix.
-const OWN: [&str; 15] = [
+const OWN: [&str; 19] = [
     "settle",
     "run",
     "start",
@@ -39,6 +39,10 @@ const OWN: [&str; 15] = [
     "seed",
     "clock_hours",
     "clock_strikes",
+    "send",
+    "notice",
+    "take_notice",
+    "dropped_notices",
     "clock_hour",
     "clock_days",
     "set_clock",
@@ -555,6 +559,39 @@ impl<'p> File<'p> {
         }
     }
 
+    /// What sends notices, and what takes them.
+    fn notices(&self) -> Option<(String, String)> {
+        let code = notice_code(self.plan, &self.names, include_str!("notice.h"), |n, notice| {
+            let mut out = format!(
+                "    case {n}:\n        notice->name = \"{}\";\n        notice->from = \"{}\";\n",
+                notice.name, notice.from
+            );
+            if !notice.texts.is_empty() {
+                let (count, list) = (notice.texts.len(), texts(notice));
+                let _ = writeln!(
+                    out,
+                    "        {{\n            static const char *const texts[{count}] = {{{list}}};\n            \
+                     notice->text = texts[text % {count}u];\n        }}"
+                );
+            }
+            if let Some((light, field)) = notice.placed {
+                let (light, names) = (&self.plan.lights[light], &self.names.lights[light]);
+                let index = if light.is_array() { ", notice->lamp" } else { "" };
+                let field = field_name(&light.fields[field]);
+                let _ = writeln!(
+                    out,
+                    "        {{\n            const {} lamp = {}(run{index});\n            \
+                     memcpy(notice->position, lamp.{field}, sizeof notice->position);\n        }}",
+                    names.lamp, names.read
+                );
+            }
+            out.push_str("        break;\n");
+            out
+        });
+        let filled = |code: String| code.replace("API", &self.api).replace("BOOK_", &self.prefix);
+        code.map(|(sends, takes)| (filled(sends), filled(takes)))
+    }
+
     fn self_test(&self, out: &mut String) {
         let p = &self.prefix;
         let _ = writeln!(
@@ -679,6 +716,8 @@ impl Target for C {
         for (n, function) in plan.functions.iter().enumerate() {
             file.function(n, function, &mut out);
         }
+        let notices = file.notices();
+        out.push_str(notices.as_ref().map_or("", |(sends, _)| sends));
         for (event, names) in plan.events.iter().zip(&file.names.events) {
             file.event(event, names, &mut out);
         }
@@ -688,6 +727,7 @@ impl Target for C {
         for (light, names) in plan.lights.iter().zip(&file.names.lights) {
             file.light(light, names, &mut out);
         }
+        out.push_str(notices.as_ref().map_or("", |(_, takes)| takes));
         file.self_test(&mut out);
         out.push_str(GUARDS_END);
         folded(&out, Ansi::INDENT)
@@ -774,6 +814,9 @@ impl Target for C {
                     );
                 }
             }
+        }
+        if plan.queue.is_some() {
+            reads.push_str(&include_str!("prove_notices.c").replace("BOOK_", p));
         }
         include_str!("prove.c")
             .replace("BOOK_H", &format!("\"{}\"", crate::file_name(plan, self)))

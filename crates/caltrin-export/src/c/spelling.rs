@@ -138,6 +138,10 @@ impl Spelling for Ansi {
         format!("run->{}{index}{part}", input.field)
     }
 
+    fn send(&self, prefix: &str, what: &str) -> String {
+        format!("{prefix}send(run, {what});")
+    }
+
     fn strikes(&self, prefix: &str, hour: &str, after: &str) -> String {
         format!("{prefix}clock_strikes(run, {hour}, {after})")
     }

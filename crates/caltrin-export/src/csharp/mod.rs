@@ -11,7 +11,7 @@ use crate::print::{
     EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope, Spelling, at_line,
     choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
     describe_input, describe_light, each_index, event_code, folded, kernel_parts, moment_lines,
-    named, prover_acts, prover_sets, setter_values, table_lines,
+    named, notice_code, prover_acts, prover_sets, setter_values, table_lines,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
@@ -32,7 +32,7 @@ fn type_name(ty: Type) -> &'static str {
 const MOMENTS: [&str; 3] =
     ["double hour = ClockHour();", "double days = ClockDays();", "double t = Now;"];
 
-const OWN: [&str; 22] = [
+const OWN: [&str; 26] = [
     "Settle",
     "Now",
     "Seed",
@@ -44,6 +44,10 @@ const OWN: [&str; 22] = [
     "Same",
     "ClockHours",
     "ClockStrikes",
+    "Send",
+    "Notice",
+    "TakeNotice",
+    "DroppedNotices",
     "ClockFrom",
     "ClockHour",
     "ClockDays",
@@ -486,6 +490,36 @@ impl<'p> File<'p> {
         }
     }
 
+    /// What sends notices, and what takes them.
+    fn notices(&self) -> Option<(String, String)> {
+        notice_code(self.plan, &self.names, include_str!("notice.cs"), |n, notice| {
+            let mut out = format!(
+                "        case {n}:\n            notice.Name = \"{}\";\n            notice.From = \"{}\";\n",
+                notice.name, notice.from
+            );
+            // No array is made: texts are chosen by their place.
+            for (nth, text) in notice.texts.iter().enumerate() {
+                let otherwise = if nth == 0 { "" } else { "else " };
+                let _ = writeln!(
+                    out,
+                    "            {otherwise}if (text == {nth}u) notice.Text = \"{text}\";"
+                );
+            }
+            if let Some((light, field)) = notice.placed {
+                let (light, names) = (&self.plan.lights[light], &self.names.lights[light]);
+                let index = if light.is_array() { "notice.Lamp" } else { "" };
+                let lamp = format!("lamp{n}");
+                let _ = writeln!(out, "            var {lamp} = {}({index});", names.read);
+                for (part, axis) in ["X", "Y", "Z"].iter().enumerate() {
+                    let name = part_of(&light.fields[field], part);
+                    let _ = writeln!(out, "            notice.{axis} = {lamp}.{name};");
+                }
+            }
+            out.push_str("            break;\n");
+            out
+        })
+    }
+
     fn self_test(&self, out: &mut String) {
         let _ = write!(
             out,
@@ -613,6 +647,10 @@ impl Target for CSharp {
         for (light, names) in plan.lights.iter().zip(&file.names.lights) {
             file.light(light, names, &mut out);
         }
+        let notices = file.notices();
+        for code in notices.iter().flat_map(|(sends, takes)| [sends, takes]) {
+            out.push_str(code);
+        }
         for (table, name) in plan.tables.iter().zip(&file.names.tables) {
             let _ = writeln!(
                 out,
@@ -710,6 +748,9 @@ impl Target for CSharp {
         );
         let acts = if plan.has_acts() { 3 * ACTS } else { 0 };
         let slots = plan.given_slots();
+        if plan.queue.is_some() {
+            reads.push_str(&include_str!("ProveNotices.cs").replace("BOOK", &file.type_name));
+        }
         include_str!("Prove.cs")
             .replace("                // CLOCK\n", &code)
             .replace("SLOTS", &(slots + acts).to_string())

@@ -161,6 +161,10 @@ impl Spelling for Cs {
         }
     }
 
+    fn send(&self, _: &str, what: &str) -> String {
+        format!("Send({what});")
+    }
+
     fn strikes(&self, _: &str, hour: &str, after: &str) -> String {
         format!("ClockStrikes({hour}, {after})")
     }

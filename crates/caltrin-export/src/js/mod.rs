@@ -12,7 +12,7 @@ use crate::print::{
     EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope, Spelling, at_line,
     choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
     describe_input, describe_light, each_index, event_code, folded, kernel_parts, moment_lines,
-    named, prover_acts, prover_sets, setter_values, table_lines,
+    named, notice_code, prover_acts, prover_sets, setter_values, table_lines, texts,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
@@ -32,7 +32,7 @@ fn type_name(ty: Type) -> &'static str {
 const MOMENTS: [&str; 3] =
     ["const hour = clockHour(run);", "const days = clockDays(run);", "const t = run.now;"];
 
-const OWN: [&str; 24] = [
+const OWN: [&str; 27] = [
     "settle",
     // What readers of lights call their own, and so no function.
     "t",
@@ -52,6 +52,9 @@ const OWN: [&str; 24] = [
     "bookSeed",
     "clockHours",
     "clockStrikes",
+    "send",
+    "takeNotice",
+    "droppedNotices",
     "clockHour",
     "clockDays",
     "setClock",
@@ -466,6 +469,29 @@ impl<'p> File<'p> {
         }
     }
 
+    /// What sends notices, and what takes them.
+    fn notices(&self) -> Option<(String, String)> {
+        notice_code(self.plan, &self.names, include_str!("notice.mjs"), |n, notice| {
+            let mut out = format!(
+                "    case {n}:\n      notice.name = \"{}\";\n      notice.from = \"{}\";\n",
+                notice.name, notice.from
+            );
+            if !notice.texts.is_empty() {
+                let (count, list) = (notice.texts.len(), texts(notice));
+                let _ = writeln!(out, "      notice.text = [{list}][text % {count}];");
+            }
+            if let Some((light, field)) = notice.placed {
+                let (light, names) = (&self.plan.lights[light], &self.names.lights[light]);
+                let index = if light.is_array() { ", lamp" } else { "" };
+                let field = cased(&light.fields[field].name, Case::Camel);
+                let _ =
+                    writeln!(out, "      notice.position = {}(run{index}).{field};", names.read);
+            }
+            out.push_str("      break;\n");
+            out
+        })
+    }
+
     fn self_test(&self, out: &mut String) {
         out.push_str(
             "/** Known answers of this file: 0 if this engine gives the same bits as the preview, else how many differ. @returns {number} */\n\
@@ -620,6 +646,10 @@ impl Target for JavaScript {
                 table_lines(&Js, &table.values, Js::INDENT)
             );
         }
+        let notices = file.notices();
+        for code in notices.iter().flat_map(|(sends, takes)| [sends, takes]) {
+            out.push_str(code);
+        }
         for (n, function) in plan.functions.iter().enumerate() {
             file.function(n, function, &mut out);
         }
@@ -693,6 +723,11 @@ impl Target for JavaScript {
         );
         let acts = if plan.has_acts() { 3 * ACTS } else { 0 };
         let slots = plan.given_slots();
+        let mut width = width;
+        if plan.queue.is_some() {
+            reads.push_str(include_str!("prove_notices.mjs"));
+            width += 2;
+        }
         include_str!("prove.mjs")
             .replace("  // CLOCK\n", &code)
             .replace("SLOTS", &(slots + acts).to_string())

@@ -118,6 +118,10 @@ impl Spelling for Js {
         format!("run.{}{index}{part}", input.field)
     }
 
+    fn send(&self, _: &str, what: &str) -> String {
+        format!("send(run, {what});")
+    }
+
     fn strikes(&self, _: &str, hour: &str, after: &str) -> String {
         format!("clockStrikes(run, {hour}, {after})")
     }

@@ -210,8 +210,14 @@ impl Maker<'_> {
         let each = event.spread().into_iter().filter_map(|(others, which)| {
             let writes: Vec<&Write> = which.into_iter().map(|n| &event.writes[n]).collect();
             // What is kept of a switch is named for it, and that for whose it is.
-            let kept = &self.program.input(writes[0].sets[0].0).name;
-            let name = kept.rsplitn(3, '.').nth(2).unwrap_or(kept).to_owned();
+            let kept = writes.iter().find_map(|write| write.sets.first());
+            let name = match kept {
+                Some((id, _)) => {
+                    let kept = &self.program.input(*id).name;
+                    kept.rsplitn(3, '.').nth(2).unwrap_or(kept).to_owned()
+                }
+                None => "each".to_owned(),
+            };
             let does = self.doing(&others.light(&name), &writes);
             let count = others.count() / event.home.count();
             (!does.writes.is_empty()).then_some(Each { name, count, does })
@@ -239,18 +245,17 @@ impl Maker<'_> {
             .iter()
             .map(|write| {
                 let sets = write.sets.iter();
-                (write.when, sets.filter_map(|(id, value)| Some((place(id)?, *value))).collect())
+                let sets = sets.filter_map(|(id, value)| Some((place(id)?, *value))).collect();
+                let sends = write.sends.map(|sends| (sends.line, sends.text, sends.lamp));
+                Written { when: write.when, sets, sends }
             })
-            .filter(|(_, sets): &(_, Vec<_>)| !sets.is_empty())
+            .filter(|written| !written.sets.is_empty() || written.sends.is_some())
             .collect();
         let mut body = Body::new(self, Some(lamps));
         body.within = true;
         let roots: Vec<(ExprId, usize)> = writes
             .iter()
-            .flat_map(|(when, sets)| {
-                when.iter().copied().chain(sets.iter().map(|(_, value)| *value))
-            })
-            .map(|value| (value, 0))
+            .flat_map(|written| written.all().map(|value| (*value, 0)).collect::<Vec<_>>())
             .collect();
         body.count(&roots);
         let mut named = Vec::new();
@@ -264,7 +269,7 @@ impl Maker<'_> {
             }
         };
         let mut made = Vec::with_capacity(writes.len());
-        for (when, sets) in writes {
+        for Written { when, sets, sends } in writes {
             let when = when.map(|when| {
                 let code = body.value(when, 0, false);
                 keep(&mut body, "turns", Type::Flag, code)
@@ -276,15 +281,16 @@ impl Maker<'_> {
                 let code = body.value(value, 0, false);
                 values.push((place, keep(&mut body, &name, type_of(input.kind), code)));
             }
-            made.push((when, values));
+            let sends = sends.map(|(line, text, lamp)| {
+                let text = body.value(text, 0, false);
+                (line, keep(&mut body, "text", Type::Number, text), lamp)
+            });
+            made.push(Written { when, sets: values, sends });
         }
         let mut statements = body.shared;
         statements.extend(body.lamp);
         statements.extend(named);
-        let results: Vec<&Code> = made
-            .iter()
-            .flat_map(|(when, sets)| when.iter().chain(sets.iter().map(|(_, code)| code)))
-            .collect();
+        let results: Vec<&Code> = made.iter().flat_map(Written::all).collect();
         prune(&mut [&mut statements], &results);
         Doing { looked: Looked { locals: body.locals, statements }, writes: made }
     }

@@ -13,7 +13,7 @@ use std::collections::BTreeSet;
 
 use caltrin_core::interval::Interval;
 use caltrin_core::program::{
-    ChoiceId, Dial, Domain, InputId, LightKind, Share, Size, Subject, Table, TableId,
+    ChoiceId, Dial, Domain, InputId, LightKind, Queue, Share, Size, Subject, Table, TableId,
 };
 use caltrin_core::quantity::{Seconds, Seed};
 use caltrin_core::{Checked, Note, Notes, Run, kernel};
@@ -462,15 +462,58 @@ impl Doing {
 
     fn look(&self, look: &mut impl FnMut(&Code)) {
         self.looked.statements.iter().for_each(|statement| visit_statement(statement, look));
-        for (when, sets) in &self.writes {
-            when.iter().for_each(|code| code.visit(look));
-            sets.iter().for_each(|(_, code)| code.visit(look));
-        }
+        self.writes.iter().flat_map(Written::all).for_each(|code| code.visit(look));
     }
 }
 
-/// A write: under which condition, and which inputs are given which values.
-pub type Written<T> = (Option<T>, Vec<(usize, T)>);
+/// A write.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Written<T> {
+    /// Under which condition.
+    pub when: Option<T>,
+    /// Which inputs are given which values.
+    pub sets: Vec<(usize, T)>,
+    /// The notice that is sent then: which line sends it, with which text, and from which lamp; `None` for the one to
+    /// which it happens.
+    pub sends: Option<(u32, T, Option<u32>)>,
+}
+
+impl<T> Written<T> {
+    /// All that it is made of, in order.
+    pub fn all(&self) -> impl Iterator<Item = &T> {
+        let values = self.sets.iter().map(|(_, value)| value);
+        let sends = self.sends.iter().map(|(_, text, _)| text);
+        self.when.iter().chain(values).chain(sends)
+    }
+}
+
+/// A line that sends notices.
+#[derive(Clone, Debug, PartialEq)]
+pub struct NoticePlan {
+    /// The book's name.
+    pub name: String,
+    /// What comes with it.
+    pub texts: Vec<String>,
+    /// The book's name of the light or placing that it comes from; empty for none.
+    pub from: String,
+    /// The light that says where that is: its place in [`Plan::lights`], and that of its position's field.
+    pub placed: Option<(usize, usize)>,
+}
+
+/// Where a run keeps notices: places in [`Plan::inputs`].
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct QueuePlan {
+    /// When each was sent.
+    pub moments: usize,
+    /// What it was, packed.
+    pub packed: usize,
+    /// Where the oldest stands.
+    pub first: usize,
+    /// How many wait.
+    pub count: usize,
+    /// How many there was no room for.
+    pub dropped: usize,
+}
 
 /// What code looks at: names for parts of it, and statements that give them.
 #[derive(Clone, Debug, PartialEq)]
@@ -620,6 +663,10 @@ pub struct Plan {
     pub choices: Vec<ChoicePlan>,
     /// What happens, in the book's order; what changes nothing that is read is left out.
     pub events: Vec<EventPlan>,
+    /// The lines that send notices, in the book's order.
+    pub notices: Vec<NoticePlan>,
+    /// Where notices wait, if there are any.
+    pub queue: Option<QueuePlan>,
     /// The book's functions, each after those that it uses.
     pub functions: Vec<Function>,
     /// The lights in the book's order.
@@ -709,7 +756,11 @@ impl Plan {
     fn with_inputs(checked: &Checked, notes: &Notes, asked: Option<&FxHashSet<InputId>>) -> Plan {
         let program = checked.program();
         let needs = needs(program);
-        let used = reachable(program, &needs);
+        let mut used = reachable(program, &needs);
+        if let Some(queue) = program.queue() {
+            let Queue { moments, packed, first, count, dropped } = queue;
+            used.inputs.extend([moments, packed, first, count, dropped]);
+        }
         let tables: Vec<TableId> = used.tables.iter().copied().collect();
         let wanted = |id: &InputId| asked.is_none_or(|asked| asked.contains(id));
         let inputs: Vec<InputId> = used.inputs.iter().copied().filter(wanted).collect();
@@ -774,6 +825,17 @@ impl Plan {
             seed: program.seed(),
             helpers: helpers(&functions, &lights, &inputs, &events, clock.is_some(), &choices),
             answers: answers(checked, &lights),
+            notices: notices(checked, &lights),
+            queue: program.queue().and_then(|queue| {
+                let place = |id: InputId| inputs.iter().position(|input| input.id == id);
+                Some(QueuePlan {
+                    moments: place(queue.moments)?,
+                    packed: place(queue.packed)?,
+                    first: place(queue.first)?,
+                    count: place(queue.count)?,
+                    dropped: place(queue.dropped)?,
+                })
+            }),
             inputs,
             choices,
             events,
@@ -781,6 +843,24 @@ impl Plan {
             lights,
         }
     }
+}
+
+/// The lines that send notices.
+fn notices(checked: &Checked, lights: &[LightPlan]) -> Vec<NoticePlan> {
+    let each = checked.program().notices().iter().map(|notice| {
+        let light = lights.iter().position(|light| light.name == notice.from);
+        let placed = light.and_then(|n| {
+            let fields = &lights[n].fields;
+            Some((n, fields.iter().position(|field| field.name == "position")?))
+        });
+        NoticePlan {
+            name: notice.name.clone(),
+            texts: notice.texts.clone(),
+            from: notice.from.clone(),
+            placed,
+        }
+    });
+    each.collect()
 }
 
 /// Takes out the named parts that nothing uses in the end. Later parts use earlier ones, so they are

@@ -107,8 +107,9 @@ fn written<'a>(
                 .filter(|(input, _)| reached.inputs.contains(input))
                 .map(|(_, value)| *value)
                 .collect();
-            let when = write.when.filter(|_| !values.is_empty());
-            when.into_iter().chain(values)
+            let when = write.when.filter(|_| !values.is_empty() || write.sends.is_some());
+            let sends = write.sends.map(|sends| sends.text);
+            when.into_iter().chain(values).chain(sends)
         });
         let mut all: Vec<ExprId> = writes.collect();
         if !all.is_empty() {

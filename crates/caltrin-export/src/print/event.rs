@@ -1,7 +1,7 @@
 //! What events do.
 
 use super::{FileNames, Scope, Spelling};
-use crate::plan::{Doing, EventPlan, Plan};
+use crate::plan::{Doing, EventPlan, NoticePlan, Plan, Written};
 
 /// Most events that happen by themselves in one call of `advance`; as the evaluator has it.
 pub const MOST_AT_ONCE: u32 = caltrin_core::run::MOST_AT_ONCE;
@@ -69,7 +69,7 @@ pub fn event_code<S: Spelling>(
 ) -> String {
     let mut out = String::new();
     scope.statements(&does.looked.statements, depth, &mut out);
-    for (when, sets) in &does.writes {
+    for Written { when, sets, sends } in &does.writes {
         let inner = depth + usize::from(when.is_some());
         if let Some(when) = when {
             out.push_str(&S::INDENT.repeat(depth));
@@ -81,6 +81,14 @@ pub fn event_code<S: Spelling>(
             let index = plan.inputs[*place].count.map(|_| scope.index.as_str());
             let (names, value) = (&scope.names.inputs[*place], scope.expression(value));
             out.push_str(&scope.spelling.put(names, index, None, &value));
+            out.push('\n');
+        }
+        if let Some((line, text, lamp)) = sends {
+            let text = scope.expression(text);
+            let lamp = lamp.map_or_else(|| scope.index.clone(), |n| scope.spelling.word(n));
+            let what = format!("{}, {text}, {lamp}", scope.spelling.word(*line));
+            out.push_str(&S::INDENT.repeat(inner));
+            out.push_str(&scope.spelling.send(&scope.prefix, &what));
             out.push('\n');
         }
         if let (Some(_), Some(end)) = (when, S::END) {
@@ -99,4 +107,34 @@ pub fn each_index<S: Spelling>(spelling: &S, event: &EventPlan, count: u32) -> S
         (Some(_), 1) => "index".to_owned(),
         (Some(_), count) => format!("index * {} + n", spelling.word(count)),
     }
+}
+
+/// The code of a language that keeps notices until the host takes them, with its names in it: what sends, and what
+/// takes. `each` writes what is known of the `n`-th line that sends.
+pub fn notice_code(
+    plan: &Plan,
+    names: &FileNames,
+    source: &str,
+    each: impl Fn(usize, &NoticePlan) -> String,
+) -> Option<(String, String)> {
+    let queue = plan.queue?;
+    let mut source = source.to_owned();
+    for (word, place) in [
+        ("MOMENTS", queue.moments),
+        ("PACKED", queue.packed),
+        ("FIRST", queue.first),
+        ("COUNT", queue.count),
+        ("DROPPED", queue.dropped),
+    ] {
+        source = source.replace(word, &names.inputs[place].field);
+    }
+    let lines = plan.notices.iter().enumerate().map(|(n, notice)| each(n, notice));
+    let (sends, takes) = source.split_once("//: take\n")?;
+    Some((sends.to_owned(), takes.replace("LINES", &lines.collect::<String>())))
+}
+
+/// Texts as a list of strings; what they are made of needs no escape.
+pub fn texts(notice: &NoticePlan) -> String {
+    let each: Vec<String> = notice.texts.iter().map(|text| format!("\"{text}\"")).collect();
+    each.join(", ")
 }

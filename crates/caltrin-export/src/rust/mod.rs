@@ -11,7 +11,7 @@ use crate::print::{
     EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope, Spelling, at_line,
     choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
     describe_input, describe_light, each_index, event_code, folded, kernel_parts, moment_lines,
-    named, prover_acts, prover_sets, setter_values, table_lines,
+    named, notice_code, prover_acts, prover_sets, setter_values, table_lines, texts,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
@@ -32,7 +32,7 @@ fn type_name(ty: Type) -> &'static str {
 const MOMENTS: [&str; 3] =
     ["let hour = self.clock_hour();", "let days = self.clock_days();", "let t = self.now;"];
 
-const OWN: [&str; 23] = [
+const OWN: [&str; 27] = [
     "settle",
     // What readers of lights call their own, and so no function.
     "t",
@@ -51,6 +51,10 @@ const OWN: [&str; 23] = [
     "SEED",
     "clock_hours",
     "clock_strikes",
+    "send",
+    "take_notice",
+    "dropped_notices",
+    "Notice",
     "clock_hour",
     "clock_days",
     "set_clock",
@@ -499,6 +503,29 @@ impl<'p> File<'p> {
         }
     }
 
+    /// What sends notices, and what takes them.
+    fn notices(&self) -> Option<(String, String)> {
+        notice_code(self.plan, &self.names, include_str!("notice.rs"), |n, notice| {
+            let text = match (notice.texts.len(), texts(notice)) {
+                (0, _) => "\"\"".to_owned(),
+                (count, list) => format!("[{list}][text % {count}]"),
+            };
+            let position = match notice.placed {
+                Some((light, field)) => {
+                    let (light, names) = (&self.plan.lights[light], &self.names.lights[light]);
+                    let index = if light.is_array() { "lamp" } else { "" };
+                    format!("self.{}({index}).{}", names.read, field_name(&light.fields[field]))
+                }
+                None => "[0.0; 3]".to_owned(),
+            };
+            format!(
+                "            {n} => Notice {{\n                name: \"{}\",\n                from: \"{}\",\n                \
+                 text: {text},\n                position: {position},\n                ..empty\n            }},\n",
+                notice.name, notice.from
+            )
+        })
+    }
+
     fn self_test(&self, out: &mut String) {
         out.push_str(
             "/// Known answers of this file: 0 if this compiler gives the same bits as the preview, else how\n\
@@ -555,6 +582,28 @@ fn field_name(field: &FieldPlan) -> String {
     namer.take(&cased(&field.name, Case::Snake))
 }
 
+/// What the host takes.
+const NOTICE: &str = "\
+/// What the book tells the game when something happens.
+#[derive(Clone, Copy, Debug, PartialEq)]
+#[allow(dead_code)]
+pub struct Notice {
+    /// Seconds since the run's start.
+    pub moment: f64,
+    /// The book's name for it.
+    pub name: &'static str,
+    /// What comes with it, one of several by chance; empty for nothing.
+    pub text: &'static str,
+    /// The light or placing that it comes from; empty for none.
+    pub from: &'static str,
+    /// Which lamp of the light, or which placing.
+    pub lamp: u32,
+    /// Where that lamp was then; 0 where the book does not say.
+    pub position: [f32; 3],
+}
+
+";
+
 impl Target for Rust {
     fn name(&self) -> &'static str {
         "rust"
@@ -600,10 +649,17 @@ impl Target for Rust {
         for (n, input) in plan.given() {
             file.setter(input, &file.names.inputs[n], &mut out);
         }
+        let notices = file.notices();
+        for code in notices.iter().flat_map(|(sends, takes)| [sends, takes]) {
+            out.push_str(code);
+        }
         for (light, names) in plan.lights.iter().zip(&file.names.lights) {
             file.methods(light, names, &mut out);
         }
         out.push_str("}\n\n");
+        if notices.is_some() {
+            out.push_str(NOTICE);
+        }
         for (light, names) in plan.lights.iter().zip(&file.names.lights) {
             file.lamp_type(light, names, &mut out);
         }
@@ -695,6 +751,9 @@ impl Target for Rust {
         );
         let acts = if plan.has_acts() { 3 * ACTS } else { 0 };
         let slots = plan.given_slots();
+        if plan.queue.is_some() {
+            reads.push_str(include_str!("prove_notices.rs"));
+        }
         include_str!("prove.rs")
             .replace("        // CLOCK\n", &code)
             .replace("RECORD_SLOTS", &(slots + acts).to_string())

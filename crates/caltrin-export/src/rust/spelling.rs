@@ -155,6 +155,10 @@ impl Spelling for Rs {
         format!("{} = {value};", self.input(input, index.as_deref(), part))
     }
 
+    fn send(&self, _: &str, what: &str) -> String {
+        format!("self.send({what});")
+    }
+
     fn strikes(&self, _: &str, hour: &str, after: &str) -> String {
         format!("self.clock_strikes({hour}, {after})")
     }

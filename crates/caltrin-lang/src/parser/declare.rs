@@ -96,6 +96,7 @@ impl Parser<'_> {
             "event" if around != Around::Behaviour => self.event(),
             "switch" if around != Around::Behaviour => self.switch(),
             "modes" if around != Around::Behaviour => self.modes(),
+            "at" if around != Around::Behaviour => self.send(),
             "group" if around == Around::Book => self.group(),
             "sequence" if around == Around::Book => self.sequence(),
             "rehearsal" if around == Around::Book => self.rehearsal(),
@@ -119,12 +120,12 @@ impl Parser<'_> {
         let known: Vec<&str> = match around {
             Around::Book => words::DECLARATIONS.to_vec(),
             Around::Light => {
-                vec!["seed", "signal", "value", "color", "input", "event", "switch", "modes"]
+                vec!["seed", "signal", "value", "color", "input", "event", "switch", "modes", "at"]
             }
             Around::Behaviour => vec!["signal", "value", "color", "gives"],
             Around::Fitting => {
                 let inside = ["signal", "value", "color", "input", "light", "output", "place"];
-                inside.into_iter().chain(["event", "switch", "modes"]).collect()
+                inside.into_iter().chain(["event", "switch", "modes", "at"]).collect()
             }
         };
         if around == Around::Behaviour && word == "input" {
@@ -602,6 +603,30 @@ impl Parser<'_> {
         self.close();
     }
 
+    /// `at fault send strike("strike_a" or "strike_b") from mast[3]`
+    fn send(&mut self) {
+        self.open(Kind::SendDecl);
+        if self.heard() && self.keyword("send") && self.name("notice") {
+            if self.peek() == Kind::ParenOpen {
+                self.bump();
+                let mut more =
+                    self.expect(Kind::Text, "a text in quotes, as in `strike(\"strike_a\")`");
+                while more && self.word(0) == "or" {
+                    self.bump();
+                    more = self.expect(Kind::Text, "a text in quotes");
+                }
+                self.expect(Kind::ParenClose, "`or` or `)`");
+            }
+            if self.word(0) == "from" {
+                self.bump();
+                self.light_path();
+            }
+        } else {
+            self.skip_statement();
+        }
+        self.close();
+    }
+
     /// `mast`, `mast[3]`, `quay.glow`, `quay[2].glow`: a light, what lies in a placing, or a group.
     fn light_path(&mut self) -> bool {
         self.open(Kind::LightPath);
@@ -770,7 +795,13 @@ impl Parser<'_> {
                     "expect" => {
                         p.open(Kind::Expect);
                         p.bump();
-                        p.expression();
+                        if p.word(1) == "sent" {
+                            p.bump();
+                            p.bump();
+                            p.range();
+                        } else {
+                            p.expression();
+                        }
                         if p.word(0) == "for" {
                             p.bump();
                             p.expression();
@@ -892,7 +923,7 @@ impl Parser<'_> {
             "signal" | "value" | "color" | "input" => {
                 self.ahead(1).kind == Kind::Name && self.ahead(2).kind == Kind::Equals
             }
-            "seed" => true,
+            "seed" | "at" => true,
             "curve" | "behaviour" | "light" | "event" | "switch" | "modes" => {
                 self.ahead(1).kind == Kind::Name
             }

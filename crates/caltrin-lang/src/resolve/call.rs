@@ -130,7 +130,9 @@ impl Resolver {
             Some(Item::Switch(_)) => "is a switch, not a behaviour",
             Some(Item::Fitting) => "is a fitting, not a behaviour",
             Some(Item::Rehearsal) => "is a rehearsal, not a behaviour",
-            Some(Item::Group | Item::Sequence) => "goes with lights; it is no behaviour",
+            Some(Item::Group | Item::Sequence | Item::Sends) => {
+                "goes with lights; it is no behaviour"
+            }
             Some(Item::Light | Item::Solid) => "is a light, not a behaviour",
             None => {
                 self.unknown(&callee, true);

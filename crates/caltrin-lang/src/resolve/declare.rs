@@ -75,13 +75,16 @@ impl Resolver {
     }
 
     /// Signals, values, inputs, events, switches and modes inside of a light or output.
-    fn inner_names(&mut self, body: &Node, owner: &mut Owner) {
+    fn inner_names(&mut self, body: &Node, path: &str, owner: &mut Owner) {
         for child in body.children() {
             match child.kind() {
                 Kind::NamedDecl => self.local(&child, owner),
                 Kind::InputDecl => self.local_input(&child, owner),
                 Kind::EventDecl | Kind::SwitchDecl | Kind::ModesDecl => {
                     self.local_happens(&child, owner);
+                }
+                Kind::SendDecl => {
+                    self.sends(&child, owner, Some(path));
                 }
                 _ => {}
             }
@@ -184,7 +187,7 @@ impl Resolver {
         let path = format!("{}{}", around.path, name.text());
         let mut owner = self.lamp_owner(&body, &path, size, around);
         let kept = self.locals.clone();
-        let made = self.channels(&body, kind, around, &mut owner);
+        let made = self.channels(&path, &body, kind, around, &mut owner);
         self.locals = kept;
         let (mut driven, places, ball) = made?;
         self.sequenced(&path, kind, &owner, (around, size), &mut driven)?;
@@ -236,6 +239,7 @@ impl Resolver {
     /// The channels that a light drives, where each stands, and the ball of its offset.
     fn channels(
         &mut self,
+        path: &str,
         body: &Node,
         kind: Option<LightKind>,
         around: &Around,
@@ -245,7 +249,7 @@ impl Resolver {
         let mut places: Vec<(Field, Node)> = Vec::new();
         let mut ball = None;
         let mut whole = true;
-        self.inner_names(body, owner);
+        self.inner_names(body, path, owner);
         let mut placed = self.own_place(body, kind, around, owner);
         for child in body.children().filter(|c| c.kind() == Kind::Property) {
             let made = match placed.take_if(|(node, _)| *node == child) {
@@ -429,7 +433,7 @@ impl Resolver {
             let body = child_of(node, Kind::Body)?;
             let mut owner = self.lamp_owner(&body, &path, Some(size), around);
             let kept = self.locals.clone();
-            let whole = self.output_values(&body, &mut owner, &mut values, &mut places);
+            let whole = self.output_values((&path, &body), &mut owner, &mut values, &mut places);
             self.locals = kept;
             whole?;
         }
@@ -456,13 +460,13 @@ impl Resolver {
 
     fn output_values(
         &mut self,
-        body: &Node,
+        (path, body): (&str, &Node),
         owner: &mut Owner,
         values: &mut Vec<(Option<String>, ExprId)>,
         places: &mut Vec<(Field, Node)>,
     ) -> Option<()> {
         const MOST: usize = 32;
-        self.inner_names(body, owner);
+        self.inner_names(body, path, owner);
         for child in body.children() {
             match child.kind() {
                 Kind::Property => {}

@@ -4,10 +4,11 @@ use std::rc::Rc;
 
 use caltrin_core::curve::Easing;
 use caltrin_core::draft::Owner;
+use caltrin_core::draft::Sender;
 use caltrin_core::draft::event::{Replay, Turned};
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::misfit::Misfit;
-use caltrin_core::program::{Constant, EventId, ExprId, Source, Subject};
+use caltrin_core::program::{Constant, EventId, ExprId, Notice, Source, Subject};
 use caltrin_core::quantity::{Hours, Seconds};
 
 use super::call::Arguments;
@@ -18,6 +19,14 @@ use crate::diagnostic::Diagnostic;
 use crate::literal;
 use crate::syntax::{Kind, Node, Token};
 use crate::words;
+
+/// A light that a notice is said to come from.
+pub(super) struct Sending {
+    from: String,
+    lamp: u32,
+    node: Node,
+    source: usize,
+}
 
 impl Resolver {
     /// Something that happens, or that events drive: an event, a switch or modes. It is the book's, or each placing's
@@ -46,6 +55,109 @@ impl Resolver {
             self.tell(Diagnostic::error(token_span(&name), message));
         }
         whole
+    }
+
+    /// `at fault send strike("strike_a" or "strike_b")`; `own` names the light or placing that it stands in.
+    pub(super) fn sends(
+        &mut self,
+        node: &Node,
+        owner: &mut Owner,
+        own: Option<&str>,
+    ) -> Option<()> {
+        let name = tokens(node).filter(|token| token.kind() == Kind::Name).skip(1);
+        let name = name.skip_while(|token| token.text() != "send").nth(1)?;
+        let mut texts = Vec::new();
+        for token in tokens(node).filter(|token| token.kind() == Kind::Text) {
+            let text = token.text().trim_matches('"').to_owned();
+            let fits =
+                |c: char| c.is_ascii_alphanumeric() || matches!(c, '_' | '-' | '.' | '/' | ' ');
+            if text.is_empty() || !text.chars().all(fits) {
+                let message = "a text of a notice is made of letters from a to z, digits, `_`, `-`, `.`, `/` and blanks";
+                self.tell(Diagnostic::error(token_span(&token), message));
+                return None;
+            }
+            if texts.contains(&text) {
+                let message = format!("the text `{text}` is there twice");
+                self.tell(Diagnostic::error(token_span(&token), message));
+                return None;
+            }
+            texts.push(text);
+        }
+        let said = child_of(node, Kind::LightPath);
+        let (from, sender) = match (&said, own) {
+            (None, None) => (String::new(), Sender::Lamp(0)),
+            (None, Some(own)) => (own.to_owned(), Sender::Own),
+            (Some(path), None) => {
+                let (from, lamp) = self.sender(path)?;
+                let source = self.source;
+                let (from_kept, node) = (from.clone(), path.clone());
+                self.senders.push(Sending { from: from_kept, lamp, node, source });
+                (from, Sender::Lamp(lamp))
+            }
+            (Some(path), Some(_)) => {
+                let message = "what stands in a light or fitting comes from there";
+                self.tell(Diagnostic::error(span(path), message).help("leave `from` away"));
+                return None;
+            }
+        };
+        owner.property(&format!("send/{}", name.text()));
+        let home = self.draft.at_home(owner);
+        let before = self.fits(home, node)?;
+        let paths: Vec<Node> = node.children().filter(|c| c.kind() == Kind::Path).collect();
+        let events: Vec<EventId> = paths.iter().filter_map(|path| self.event_of(path)).collect();
+        let notice = Notice { name: name.text().to_owned(), texts, from };
+        let made = self.draft.send(owner, &events, notice, sender);
+        let whole = self.fits(made, node).is_some() && events.len() == paths.len();
+        self.draft.go_home(before);
+        owner.property("");
+        whole.then_some(())
+    }
+
+    /// The light that a notice comes from, and which of its lamps.
+    fn sender(&mut self, path: &Node) -> Option<(String, u32)> {
+        let (mut name, mut lamp) = (String::new(), 0);
+        for token in tokens(path) {
+            match token.kind() {
+                Kind::Name | Kind::Dot => name.push_str(token.text()),
+                Kind::Number => match token.text().parse() {
+                    Ok(number) => lamp = number,
+                    Err(_) => {
+                        let message = "an index is a whole number, counted from 0";
+                        self.tell(Diagnostic::error(token_span(&token), message));
+                        return None;
+                    }
+                },
+                _ => {}
+            }
+        }
+        Some((name, lamp))
+    }
+
+    /// Tells of notices that come from lights that there are not.
+    pub(super) fn unmet_senders(&mut self) {
+        for Sending { from, lamp, node, source } in std::mem::take(&mut self.senders) {
+            self.source = source;
+            let light = self.program().light_named(&from);
+            let size = light.map(|id| self.program().light(id).size.shown());
+            let told = match size {
+                None => {
+                    let known: Vec<String> =
+                        self.program().lights().map(|(_, light)| light.name.clone()).collect();
+                    let told =
+                        Diagnostic::error(span(&node), format!("there is no light `{from}`"));
+                    match words::nearest(&from, known.iter().map(String::as_str)) {
+                        Some(near) => told.help(format!("did you mean `{near}`?")),
+                        None => told,
+                    }
+                }
+                Some(size) if lamp >= size => {
+                    let message = format!("`{from}` has index 0 to {}, found {lamp}", size - 1);
+                    Diagnostic::error(span(&node), message)
+                }
+                Some(_) => continue,
+            };
+            self.tell(told);
+        }
     }
 
     /// `event docks`, `event fault every 25s..70s`, `event gong after 4s from docks`

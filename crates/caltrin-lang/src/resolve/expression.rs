@@ -207,7 +207,7 @@ impl Resolver {
                 let id = *id;
                 return Some(self.draft.signal(id));
             }
-            Item::Broken | Item::Parts(_) => None,
+            Item::Broken | Item::Parts(_) | Item::Sends => None,
             Item::Curve(columns) => match columns.tracks[0].domain {
                 Domain::Time => wrong(
                     format!("`{word}` is a curve; it needs something to play it"),

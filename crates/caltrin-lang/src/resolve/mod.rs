@@ -189,6 +189,8 @@ enum Item {
     Group,
     /// A sequence.
     Sequence,
+    /// A line that sends a notice; it has no name.
+    Sends,
     /// A rehearsal.
     Rehearsal,
     /// A wall or post.
@@ -254,6 +256,8 @@ struct Resolver {
     marks: FxHashMap<String, EventId>,
     /// The values that events come with, by their names.
     given: FxHashMap<(EventId, String), ExprId>,
+    /// The lights that notices are said to come from.
+    senders: Vec<event::Sending>,
     /// Where the lamp at hand is, in its channels.
     here: Option<ExprId>,
     /// Since when modes count that something counts from, by the events that they are entered.
@@ -282,6 +286,7 @@ impl Resolver {
             sequences: Vec::new(),
             marks: FxHashMap::default(),
             given: FxHashMap::default(),
+            senders: Vec::new(),
             here: None,
             origins_of_modes: FxHashMap::default(),
             holders: FxHashMap::default(),
@@ -403,6 +408,7 @@ impl Resolver {
                     | Kind::GroupDecl
                     | Kind::SequenceDecl
                     | Kind::RehearsalDecl
+                    | Kind::SendDecl
                         if source == 0 =>
                     {
                         // A mark of a sequence has a name of its own.
@@ -479,6 +485,12 @@ impl Resolver {
                 Kind::EventDecl | Kind::SwitchDecl | Kind::ModesDecl => {
                     self.happens(&node, &mut Owner::book(&self.declaration.clone()))
                 }
+                Kind::SendDecl => {
+                    let words: Vec<String> =
+                        tokens(&node).map(|token| token.text().to_owned()).collect();
+                    self.sends(&node, &mut Owner::book(&words.join(" ")), None);
+                    Some(Item::Sends)
+                }
                 Kind::GroupDecl => self.group(&node),
                 Kind::SequenceDecl => self.sequence(&node),
                 Kind::SequenceLine => self.mark(&node),
@@ -492,6 +504,7 @@ impl Resolver {
             self.entries[n].item = item.unwrap_or(Item::Broken);
         }
         self.unmet_members();
+        self.unmet_senders();
         self.unmet_channels();
         self.source = 0;
         // A book that only others use has nothing that shines.
@@ -558,6 +571,11 @@ impl Resolver {
     }
 
     fn enter(&mut self, node: Node) {
+        if node.kind() == Kind::SendDecl {
+            let (source, range) = (self.source, span_of_first(&node));
+            self.entries.push(Entry { node, source, range, item: Item::Broken, used: true });
+            return;
+        }
         let Some(token) = name_of(&node) else { return };
         let name = token.text().to_owned();
         let range = token_span(&token);

@@ -132,6 +132,18 @@ impl Resolver {
         {
             found.push(*entry);
         }
+        // What is expected of notices is known when all that sends them is.
+        if node.kind() == Kind::RehearsalDecl
+            && node
+                .descendants_with_tokens()
+                .any(|part| part.as_token().is_some_and(|token| token.text() == "sent"))
+        {
+            let makers = [Kind::SendDecl, Kind::LightDecl, Kind::PlaceDecl, Kind::OutputDecl];
+            let all = self.entries.iter().enumerate();
+            let all = all.filter(|(_, entry)| makers.contains(&entry.node.kind()));
+            let all: Vec<usize> = all.map(|(n, _)| n).collect();
+            found.extend(all.into_iter().filter(|n| !found.contains(n)).collect::<Vec<_>>());
+        }
         // What is named in a group or sequence is made after that.
         let named = match node.kind() {
             Kind::LightDecl | Kind::PlaceDecl | Kind::GroupDecl => name_of(&node),

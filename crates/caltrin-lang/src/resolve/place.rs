@@ -198,6 +198,10 @@ impl Resolver {
                 Kind::EventDecl | Kind::SwitchDecl | Kind::ModesDecl => {
                     whole &= self.local_happens(&child, owner);
                 }
+                Kind::SendDecl => {
+                    let path = inside.path.trim_end_matches('.').to_owned();
+                    whole &= self.sends(&child, owner, Some(&path)).is_some();
+                }
                 Kind::LightDecl => whole &= self.light(&child, inside).is_some(),
                 Kind::OutputDecl => whole &= self.output(&child, inside).is_some(),
                 Kind::PlaceDecl => whole &= self.place(&child, inside).is_some(),

@@ -278,9 +278,12 @@ impl Resolver {
 
     fn expectation(&mut self, node: &Node, line: &Node, at: Seconds) -> Option<Expectation> {
         let parts: Vec<Node> = node.children().filter(is_expression).collect();
+        let sent = tokens(node).nth(2).is_some_and(|word| word.text() == "sent");
         let (expected, lasts) = match &parts[..] {
-            [expected] => (expected, None),
-            [expected, lasts] => (expected, Some(lasts)),
+            [] if sent => (None, None),
+            [lasts] if sent => (None, Some(lasts)),
+            [expected] => (Some(expected), None),
+            [expected, lasts] => (Some(expected), Some(lasts)),
             _ => return None,
         };
         let mut to = at;
@@ -294,12 +297,47 @@ impl Resolver {
                 }
             }
         }
-        let what = self.expected(expected)?;
+        let what = match expected {
+            Some(expected) => self.expected(expected)?,
+            None => self.expected_sent(node)?,
+        };
         let lines = &self.lines[self.source];
         let words = node.text().to_string();
         let words = words.split_whitespace().collect::<Vec<_>>().join(" ");
         let line = lines.line(span(line).start);
         Some(Expectation { from: at, to, what, words, line })
+    }
+
+    /// How often a notice is expected: `strike sent 2`, `strike sent 1..4`
+    fn expected_sent(&mut self, node: &Node) -> Option<Expected> {
+        let name = tokens(node).nth(1)?;
+        let notices = self.program().notices();
+        let Some(notice) = notices.iter().position(|notice| notice.name == name.text()) else {
+            let known: Vec<String> = notices.iter().map(|notice| notice.name.clone()).collect();
+            let message = format!("no notice `{}` is sent", name.text());
+            let told = Diagnostic::error(token_span(&name), message);
+            self.tell(match words::nearest(name.text(), known.iter().map(String::as_str)) {
+                Some(near) => told.help(format!("did you mean `{near}`?")),
+                None => told.help("send one, as in `at fault send strike`"),
+            });
+            return None;
+        };
+        let range = child_of(node, Kind::Range)?;
+        let mut times = [0; 2];
+        let ends = self.ends(&range, &mut Owner::book(""), true)?;
+        for (slot, (end, place)) in times.iter_mut().zip(&ends) {
+            match self.program().constant(*end) {
+                Some(Constant::Scalar(v)) if v >= 0.0 && v.fract() == 0.0 && v <= 1e6 => {
+                    *slot = v as u32;
+                }
+                _ => {
+                    let message = "how often is a whole number, or a range of them";
+                    self.tell(Diagnostic::error(span(place), message).help("write `sent 2`"));
+                    return None;
+                }
+            }
+        }
+        Some(Expected::Sent { notice: notice as u32, times })
     }
 
     /// What is expected: of a light's channel, or of a value of the book.

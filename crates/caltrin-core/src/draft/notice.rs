@@ -1,0 +1,132 @@
+//! Notices: what the book tells the game when something happens.
+
+use super::{Draft, Owner};
+use crate::interval::Interval;
+use crate::kernel::LAST_MOMENT;
+use crate::kind::{Kind, Scope};
+use crate::misfit::Misfit;
+use crate::program::{
+    Constant, EventId, ExprId, Home, InputId, MOST_NOTICES, MOST_TEXTS, MOST_WAITING, Notice, Op,
+    Queue, Sends, Size,
+};
+
+/// Which lamp or placing a notice comes from.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Sender {
+    /// Its own: the one to which it happens.
+    Own,
+    /// This one.
+    Lamp(u32),
+}
+
+impl Draft {
+    /// Lets events send a notice, with one of some texts by chance: never the same twice in a row. Which was drawn is
+    /// remembered whether there is room for the notice or not.
+    pub fn send(
+        &mut self,
+        owner: &mut Owner,
+        events: &[EventId],
+        notice: Notice,
+        sender: Sender,
+    ) -> Result<(), Misfit> {
+        if self.program.notices.len() == MOST_NOTICES {
+            return Err(Misfit::TooManyNotices(MOST_NOTICES));
+        }
+        if notice.texts.len() > MOST_TEXTS {
+            return Err(Misfit::TooManyTexts(MOST_TEXTS));
+        }
+        self.queue();
+        let line = self.program.notices.len();
+        let (text, sets) = match notice.texts.len() {
+            0 | 1 => (self.number(0.0, Kind::Number)?, Vec::new()),
+            count => self.drawn_text(owner, &format!("notice{line}"), count)?,
+        };
+        self.name_local(text, "text");
+        let lamp = match sender {
+            Sender::Lamp(n) => Some(n),
+            Sender::Own => Some(0).filter(|_| self.home.many().is_none()),
+        };
+        self.program.notices.push(notice);
+        for event in events {
+            self.write_at(*event, None, sets.clone())?;
+            if let Some(write) = self.program.events[event.index()].writes.last_mut() {
+                write.sends = Some(Sends { line: line as u32, text, lamp });
+            }
+        }
+        Ok(())
+    }
+
+    /// Which of some texts comes, and what is remembered of it.
+    fn drawn_text(
+        &mut self,
+        owner: &mut Owner,
+        name: &str,
+        count: usize,
+    ) -> Result<(ExprId, Vec<(InputId, ExprId)>), Misfit> {
+        let most = count as f64;
+        let (last, last_value) = self.keep(
+            (format!("{name}.text"), "which of its texts came last"),
+            Kind::Number,
+            Constant::Scalar(most),
+            Interval { lo: 0.0, hi: most },
+        );
+        let (sent, sent_value) = self.keep(
+            (format!("{name}.sent"), "how often it was sent"),
+            Kind::Number,
+            Constant::Scalar(0.0),
+            Interval { lo: 0.0, hi: 4e9 },
+        );
+        // The draws of a level that is drawn each second, one a count.
+        let place = self.use_of(owner, "send");
+        let second = self.number(1.0, Kind::Time)?;
+        let level = self.held(owner, &place, [second, second], None)?;
+        let moment = self.multiply(second, sent_value)?;
+        let level = self.derived(Op::Moment(level, moment), Kind::Number)?;
+        let first = self.nth_of(level, count)?;
+        // After the first all but the last one are drawn from.
+        let other = self.nth_of(level, count - 1)?;
+        let before = self.above(last_value, other)?;
+        let one = self.number(1.0, Kind::Number)?;
+        let skipped = self.add(other, one)?;
+        let other = self.choose(before, other, skipped)?;
+        let highest = self.number(most - 0.5, Kind::Number)?;
+        let begins = self.above(last_value, highest)?;
+        let text = self.choose(begins, first, other)?;
+        let (next, limit) = (self.add(sent_value, one)?, self.number(4e9, Kind::Number)?);
+        let next = self.least(next, limit)?;
+        Ok((text, vec![(last, text), (sent, next)]))
+    }
+
+    /// Which of `count` equal parts a level of 0 to 1 lies in.
+    fn nth_of(&mut self, level: ExprId, count: usize) -> Result<ExprId, Misfit> {
+        let mut nth = self.number(0.0, Kind::Number)?;
+        for n in 1..count {
+            let bound = self.number(n as f64 / count as f64, Kind::Number)?;
+            let below = self.above(bound, level)?;
+            let here = self.number(n as f64, Kind::Number)?;
+            nth = self.choose(below, nth, here)?;
+        }
+        Ok(nth)
+    }
+
+    /// Where notices wait.
+    fn queue(&mut self) {
+        if self.program.queue.is_some() {
+            return;
+        }
+        let many = Home { size: Size::Many(MOST_WAITING), levels: Vec::new(), scope: Scope::Lamp };
+        let home = self.go_home(many);
+        let keep = |draft: &mut Self, name: &str, means, kind, hi: f64| {
+            let bounds = Interval { lo: 0.0, hi };
+            draft.keep((format!("notice.{name}"), means), kind, Constant::Scalar(0.0), bounds).0
+        };
+        let moments = keep(self, "moments", "s, when each was sent", Kind::Time, LAST_MOMENT);
+        let packed = keep(self, "packed", "what it was, packed", Kind::Number, 1e12);
+        self.go_home(Home::BOOK);
+        let first = keep(self, "first", "where the oldest one stands", Kind::Number, 32.0);
+        let count = keep(self, "count", "how many wait to be taken", Kind::Number, 32.0);
+        let dropped = keep(self, "dropped", "how many there was no room for", Kind::Number, 4e9);
+        self.program.queue = Some(Queue { moments, packed, first, count, dropped });
+        self.go_home(home);
+    }
+}

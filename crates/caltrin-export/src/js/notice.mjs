@@ -1,0 +1,42 @@
+/** Lets a notice wait until the host takes it, if there is room. @param {Run} run @param {number} line @param {number} text @param {number} lamp */
+function send(run, line, text, lamp) {
+  if (run.COUNT >= 32.0) {
+    run.DROPPED += 1.0;
+    return;
+  }
+  const end = run.FIRST + run.COUNT;
+  const at = end >= 32.0 ? end - 32.0 : end;
+  run.COUNT += 1.0;
+  run.MOMENTS[at] = run.now;
+  run.PACKED[at] = (line * 64.0 + text) * 1048576.0 + lamp;
+}
+
+//: take
+/**
+ * What the book tells the game when something happens: the moment, its name, what comes with it (one of several texts by
+ * chance), the light or placing that it comes from, which lamp or placing, and where that was then.
+ * @typedef {{ moment: number, name: string, text: string, from: string, lamp: number, position: number[] }} Notice
+ */
+
+/** Takes the oldest notice that waits; null if there is none. 32 may wait. @param {Run} run @returns {Notice | null} */
+export function takeNotice(run) {
+  if (run.COUNT <= 0.0) return null;
+  const at = run.FIRST, now = run.now;
+  const which = Math.floor(run.PACKED[at] / 1048576.0), text = which % 64;
+  const lamp = run.PACKED[at] - which * 1048576.0;
+  /** @type {Notice} */
+  const notice = { moment: run.MOMENTS[at], name: "", text: "", from: "", lamp, position: [0, 0, 0] };
+  run.COUNT -= 1.0;
+  run.FIRST = run.FIRST >= 31.0 ? 0.0 : run.FIRST + 1.0;
+  run.now = notice.moment;
+  switch (Math.floor(which / 64)) {
+LINES  }
+  run.now = now;
+  return notice;
+}
+
+/** How many notices there was no room for since the start. @param {Run} run @returns {number} */
+export function droppedNotices(run) {
+  return run.DROPPED;
+}
+

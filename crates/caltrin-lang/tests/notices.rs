@@ -1,0 +1,191 @@
+//! What the book tells the game.
+
+use caltrin_core::program::EventId;
+use caltrin_core::quantity::{Seconds, Seed};
+use caltrin_core::rehearsal::rehearse;
+use caltrin_core::{Checked, Run};
+use caltrin_lang::{Lines, read};
+use proptest::prelude::*;
+
+const BOOK: &str = "lightbook \"N\"
+event ring, storm
+fitting pen {
+  event knock
+  at knock send rap
+  light lamp[2] point {
+    event wink
+    at wink, knock send crackle(\"a\" or \"b\" or \"c\")
+    position (0m, 2m, 0m), (0m, 1m, 0m)
+    intensity 100lm
+  }
+}
+place row[3] of pen { position (10m, 0m, 0m), (5m, 0m, 0m) }
+light tube[2] area {
+  event fault every 1s..3s
+  at fault send strike(\"one\" or \"two\")
+  intensity 90cd
+}
+at ring send bell from row.lamp[3]
+at storm, ring send wind(\"low\" or \"high\")
+";
+
+fn checked(text: &str) -> Checked {
+    let reading = read(text, "book.caltrin");
+    let told: Vec<&String> = reading.diagnostics.iter().map(|d| &d.message).collect();
+    reading.checked.unwrap_or_else(|| panic!("{told:#?}"))
+}
+
+fn event(checked: &Checked, name: &str) -> EventId {
+    checked.program().event_named(name).expect("the event is there")
+}
+
+/// All notices that wait: the moment, the name, where from, which lamp, where that is.
+fn taken(run: &mut Run<'_>) -> Vec<(f64, String, String, u32, Option<[f32; 3]>)> {
+    std::iter::from_fn(|| run.take_notice())
+        .map(|t| (t.moment.0, t.name.to_owned(), t.from.to_owned(), t.lamp, t.position))
+        .collect()
+}
+
+fn said(
+    moment: f64,
+    name: &str,
+    from: &str,
+    lamp: u32,
+    at: Option<[f32; 3]>,
+) -> (f64, String, String, u32, Option<[f32; 3]>) {
+    (moment, name.to_owned(), from.to_owned(), lamp, at)
+}
+
+#[test]
+fn notices_say_what_when_and_where() {
+    let checked = checked(&BOOK.replace("  at fault send strike(\"one\" or \"two\")\n", ""));
+    let (knock, wink) = (event(&checked, "row.knock"), event(&checked, "row.lamp.wink"));
+    let mut run = Run::new(&checked);
+    run.advance(Seconds(2.5));
+    run.fire_at(knock, 2, &[]);
+    // What each lamp of the placing does comes first, in their order.
+    let crackle = |lamp: u32, y: f32| said(2.5, "crackle", "row.lamp", lamp, Some([20.0, y, 0.0]));
+    assert_eq!(
+        taken(&mut run),
+        [crackle(4, 2.0), crackle(5, 3.0), said(2.5, "rap", "row", 2, None)]
+    );
+    run.advance(Seconds(3.0));
+    run.fire_at(wink, 1, &[]);
+    run.fire(event(&checked, "ring"));
+    // Taken later, they tell of their own moment.
+    run.advance(Seconds(9.0));
+    assert_eq!(
+        taken(&mut run),
+        [
+            said(3.0, "crackle", "row.lamp", 1, Some([10.0, 3.0, 0.0])),
+            said(3.0, "bell", "row.lamp", 3, Some([15.0, 3.0, 0.0])),
+            said(3.0, "wind", "", 0, None),
+        ]
+    );
+    assert_eq!(taken(&mut run), []);
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(24))]
+
+    /// Each text comes, none twice in a row, and a queue that is full changes nothing but itself.
+    #[test]
+    fn texts_never_come_twice_in_a_row(seed in any::<u32>(), patience in 0.1..200.0f64) {
+        let checked = checked(BOOK);
+        let play = |patience: f64| {
+            let mut run = Run::with_seed(&checked, Seed(seed));
+            let mut texts: Vec<(u32, f64, String)> = Vec::new();
+            let mut now = 0.0;
+            while now < 300.0 {
+                now += patience;
+                run.advance(Seconds(now));
+                while let Some(taken) = run.take_notice() {
+                    texts.push((taken.lamp, taken.moment.0, taken.text.unwrap_or_default().to_owned()));
+                }
+            }
+            (texts, run.dropped_notices())
+        };
+        let (all, dropped) = play(0.5);
+        prop_assert_eq!(dropped, 0);
+        for lamp in 0..2 {
+            let own: Vec<&str> = all.iter().filter(|(l, ..)| *l == lamp).map(|(.., t)| t.as_str()).collect();
+            prop_assert!(own.windows(2).all(|two| two[0] != two[1]), "{own:?}");
+            prop_assert!(own.contains(&"one") && own.contains(&"two"));
+        }
+        // Who asks seldom misses some, and finds the others as they are.
+        let (some, dropped) = play(patience);
+        let before: Vec<_> = all.iter().filter(|(_, at, _)| *at <= 300.0).collect();
+        prop_assert!(some.iter().filter(|(_, at, _)| *at <= 300.0).all(|taken| before.contains(&taken)));
+        if patience < 10.0 {
+            prop_assert_eq!(dropped, 0);
+        } else if patience > 100.0 {
+            prop_assert!(dropped > 0);
+        }
+    }
+}
+
+#[test]
+fn each_text_of_three_comes_first_as_often() {
+    let checked = checked(BOOK);
+    let wink = event(&checked, "row.lamp.wink");
+    let mut counts = [0; 3];
+    for seed in 0..300 {
+        let mut run = Run::with_seed(&checked, Seed(seed));
+        run.fire_at(wink, 0, &[]);
+        let text = run.take_notice().and_then(|taken| taken.text).unwrap_or_default();
+        counts[["a", "b", "c"]
+            .iter()
+            .position(|known| *known == text)
+            .expect("it is one of them")] += 1;
+    }
+    assert!(counts.iter().all(|count| (70..130).contains(count)), "{counts:?}");
+}
+
+#[test]
+fn rehearsals_count_notices() {
+    let rehearsal = "rehearsal r {
+  1s row[1].knock
+  2s ring
+  3s expect rap sent 1
+  3s expect crackle sent 2
+  3s expect crackle sent 0 for 5s
+  4s expect bell sent 2
+  4s row[0].lamp.wink
+  5s expect wind sent 1..3
+  0s expect rap sent 0 for 900ms
+  9s end
+}
+";
+    let checked = checked(&format!("{BOOK}{rehearsal}"));
+    let found = rehearse(&checked, &checked.program().rehearsals()[0], Seed(1));
+    let met: Vec<Option<f64>> = found.iter().map(|unmet| unmet.as_ref().map(|u| u.found)).collect();
+    assert_eq!(met, [None, None, Some(2.0), Some(1.0), None, None]);
+}
+
+#[test]
+fn what_is_wrong_is_told_where_it_stands() {
+    let text = "lightbook \"W\"
+event ring
+light a[2] point { intensity 1lm; at ring send x from a; at nothing send y }
+at ring send one(\"a\\b\")
+at ring send two(\"b\" or \"b\")
+at ring send three from c
+at ring send four from a[2]
+at ring send
+light d[] point { intensity 1lm; event own; at own send y }
+rehearsal r { 1s expect five sent 2; 2s expect one sent 1.5 }
+";
+    let reading = read(text, "book.caltrin");
+    let lines = Lines::of(text);
+    let mut out = String::new();
+    for told in &reading.diagnostics {
+        let range = told.range();
+        out.push_str(&lines.line(range.start).to_string());
+        out.push_str(&format!(" `{}` {}", text[range].trim(), told.message));
+        if let Some(help) = &told.help {
+            out.push_str(&format!("; {help}"));
+        }
+        out.push('\n');
+    }
+    insta::assert_snapshot!(out);
+}
