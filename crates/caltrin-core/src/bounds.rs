@@ -444,6 +444,9 @@ impl<'a> Analyst<'a> {
                 };
                 Bounds::Scalar(Interval { lo: sum(|far| far.0), hi: sum(|far| far.1) })
             }
+            Op::Free(_) => {
+                Bounds::Scalar(Interval { lo: 0.0, hi: f64::from(crate::program::MOST_SPARKS) })
+            }
             Op::Strikes(_, after) => {
                 self.bounds(*after, frame);
                 Bounds::Scalar(Interval { lo: -LAST_MOMENT, hi: 4.0 * LAST_MOMENT })

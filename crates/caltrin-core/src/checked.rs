@@ -163,9 +163,12 @@ impl Program {
                 write.when.map(|when| analyst.loose(when));
                 write.sends.map(|sends| analyst.loose(sends.text));
                 for (id, value) in &write.sets {
-                    let (bounds, kept) = (analyst.loose(*value).part(0), self.input(*id).bounds);
-                    if bounds.lo < kept.lo || bounds.hi > kept.hi {
-                        analyst.outside(*value, bounds, kept);
+                    let (found, kept) = (analyst.loose(*value), self.input(*id).bounds);
+                    for part in 0..self.input(*id).kind.width() {
+                        let bounds = found.part(part);
+                        if bounds.lo < kept.lo || bounds.hi > kept.hi {
+                            analyst.outside(*value, bounds, kept);
+                        }
                     }
                 }
             }

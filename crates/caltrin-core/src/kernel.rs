@@ -398,6 +398,21 @@ pub fn decay(x: f64) -> f64 {
     if p < 1.0 { p } else { 1.0 }
 }
 
+/// The lowest of these that does not live at a moment: it began then and lives so long. Where all do, the oldest or,
+/// where that makes no room, how many there are.
+pub fn free_slot(born: &[f64], length: &[f64], oldest: bool, now: f64) -> u32 {
+    let mut first = 0;
+    for n in 0..born.len() {
+        if !(born[n] + length[n] > now) {
+            return n as u32;
+        }
+        if born[n] < born[first] {
+            first = n;
+        }
+    }
+    if oldest { first as u32 } else { born.len() as u32 }
+}
+
 /// How often a condition is looked at that nothing says the moment of, in a second.
 pub const LOOKS: f64 = 120.0;
 

@@ -201,6 +201,9 @@ pub enum Misfit {
     /// Something remembered whose value each call of a behaviour says anew.
     #[error("{0} is known to the whole book or to a light, not to each use of a behaviour")]
     KeptInBehaviour(String),
+    /// A pool of sparks that is too small or too large.
+    #[error("a pool has 1 to 256 sparks, found {0}")]
+    SparkCount(u32),
     /// More lines that send notices than a book can have.
     #[error("a book sends notices from {0} lines at most")]
     TooManyNotices(usize),

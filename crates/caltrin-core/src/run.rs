@@ -476,17 +476,30 @@ impl<'a> Run<'a> {
         for n in which {
             let write = &program.event(id).writes[*n];
             let done = write.when.is_none_or(|_| values.next() != Some(0.0));
+            let mut given: SmallVec<[f64; 8]> = SmallVec::new();
             for (input, _) in &write.sets {
-                if let Some(value) = values.next().filter(|_| done) {
-                    let many = program.input(*input).size != Size::One;
-                    let at = if many { index as usize } else { 0 };
-                    self.state.inputs.numbers[self.checked.place_of(*input) + at] = value;
-                }
+                given.extend(values.by_ref().take(program.input(*input).kind.width()));
             }
             if let Some(sends) = write.sends
                 && let Some(text) = values.next().filter(|_| done)
             {
                 self.send(Notice::packed(sends.line, text, sends.lamp.unwrap_or(index)));
+            }
+            let index = match write.slot {
+                Some(_) => values.next().unwrap_or_default() as u32,
+                None => index,
+            };
+            let mut given = given.iter();
+            for (input, _) in write.sets.iter().filter(|_| done) {
+                let (described, at) = (program.input(*input), self.checked.place_of(*input));
+                let width = described.kind.width();
+                let many = described.size != Size::One;
+                let at = at + if many { index as usize * width } else { 0 };
+                for (number, value) in
+                    self.state.inputs.numbers[at..at + width].iter_mut().zip(given.by_ref())
+                {
+                    *number = *value;
+                }
             }
         }
     }

@@ -3,7 +3,7 @@
 use caltrin_core::pure::Pure;
 
 /// Words that start a declaration in this version.
-pub const DECLARATIONS: [&str; 28] = [
+pub const DECLARATIONS: [&str; 29] = [
     "seed",
     "use",
     "space",
@@ -32,9 +32,10 @@ pub const DECLARATIONS: [&str; 28] = [
     "group",
     "rehearsal",
     "at",
+    "spark",
 ];
 /// Words that start a declaration in a later version of the language.
-pub const LATER: [&str; 2] = ["sound", "spark"];
+pub const LATER: [&str; 1] = ["sound"];
 /// Kinds of light.
 pub const LIGHTS: [&str; 5] = ["point", "spot", "area", "directional", "ambient"];
 /// Functions of the language that are more than one of numbers alone; [`functions`] has all.

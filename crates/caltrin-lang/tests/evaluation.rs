@@ -233,7 +233,7 @@ impl Walker<'_> {
                 let squares = (0..3).map(|n| (a[n] - b[n]) * (a[n] - b[n]));
                 vec![squares.sum::<f64>().sqrt()]
             }
-            Op::Strikes(..) => panic!("no light is made of when the clock strikes"),
+            Op::Strikes(..) | Op::Free(_) => panic!("no light is made of what only events ask"),
             Op::Heading(point) => {
                 let p = self.value(*point, here);
                 kernel::direction([p[0], p[1], p[2]]).to_vec()

@@ -14,6 +14,7 @@ const EVENTS: &str = include_str!("../../caltrin-export/tests/events.caltrin");
 const SCENES: &str = include_str!("../../caltrin-export/tests/scenes.caltrin");
 const OWN: &str = include_str!("../../caltrin-export/tests/own.caltrin");
 const LED: &str = include_str!("../../caltrin-export/tests/led.caltrin");
+const SPARKS: &str = include_str!("../../caltrin-export/tests/sparks.caltrin");
 const MODES: &str = include_str!("../../caltrin-export/tests/modes.caltrin");
 
 fn checked(text: &str) -> Checked {
@@ -138,8 +139,8 @@ proptest! {
     }
 
     #[test]
-    fn frames_change_nothing_where_rules_lead(seed in 0u32..1000, acts in deeds(), step in 1e-3..2.0f64, which in 0usize..4) {
-        let checked = checked([SCENES, MODES, OWN, LED][which]);
+    fn frames_change_nothing_where_rules_lead(seed in 0u32..1000, acts in deeds(), step in 1e-3..2.0f64, which in 0usize..5) {
+        let checked = checked([SCENES, MODES, OWN, LED, SPARKS][which]);
         let mut asked: Vec<f64> = vec![0.0, 2.0, 31.0];
         for (t, _) in &acts {
             asked.extend([*t, t + 1.0 / 120.0, t + 0.4, t + 2.0, t + 2.4, t + 5.0]);

@@ -88,15 +88,24 @@ impl Draft {
         let input = Input { name, kind, default, bounds, size, levels, scope, kept: None };
         self.program.inputs.push(input);
         self.program.order.push(Subject::Input(id));
-        let mut value = self.push(Op::Input(id), kind, Pace::Stepwise, scope, false);
-        if stands {
-            value = self.derived(Op::Stood(value, self.written_up), kind)?;
-        }
+        let value = self.push(Op::Input(id), kind, Pace::Stepwise, scope, false);
+        Ok((id, self.as_written(value)?))
+    }
+
+    /// What the game says in its own units and axes, in those of the book.
+    pub(super) fn as_written(&mut self, value: ExprId) -> Result<ExprId, Misfit> {
+        let kind = self.kind(value);
+        let unit = self.program.space.unit_of(kind);
+        let stands = kind == Kind::Point && self.program.space.up != self.written_up;
+        let value = match stands {
+            true => self.derived(Op::Stood(value, self.written_up), kind)?,
+            false => value,
+        };
         if unit == 1.0 {
-            return Ok((id, value));
+            return Ok(value);
         }
         let unit = self.number(unit, Kind::Number)?;
-        Ok((id, self.multiply(value, unit)?))
+        self.multiply(value, unit)
     }
 
     /// Defines a choice: one of a few names, the first until the game chooses; from one to the next it goes

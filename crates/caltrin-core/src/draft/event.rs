@@ -156,7 +156,7 @@ impl Draft {
             _ if described.home.is_around(&self.home) => Some(self.home.clone()),
             _ => return Err(Misfit::NotItsOwn(described.name.clone())),
         };
-        described.writes.push(Write { when, sets, each, sends: None });
+        described.writes.push(Write { when, sets, each, sends: None, slot: None });
         Ok(())
     }
 

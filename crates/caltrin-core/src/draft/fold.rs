@@ -127,6 +127,7 @@ impl Draft {
             },
             Op::Now
             | Op::Strikes(..)
+            | Op::Free(_)
             | Op::Clock(_)
             | Op::Chosen(..)
             | Op::Weight(..)

@@ -15,6 +15,7 @@ mod notice;
 mod owner;
 pub mod sequence;
 pub mod sky;
+pub mod spark;
 
 use std::collections::BTreeMap;
 
@@ -121,6 +122,7 @@ impl Draft {
                 events: Vec::new(),
                 notices: Vec::new(),
                 queue: None,
+                sparks: Vec::new(),
                 rehearsals: Vec::new(),
                 lights: Vec::new(),
                 solids: Vec::new(),

@@ -119,6 +119,7 @@ pub struct Program {
     pub(crate) events: Vec<Event>,
     pub(crate) notices: Vec<Notice>,
     pub(crate) queue: Option<Queue>,
+    pub(crate) sparks: Vec<Spark>,
     pub(crate) rehearsals: Vec<Rehearsal>,
     pub(crate) lights: Vec<Light>,
     pub(crate) solids: Vec<Solid>,
@@ -287,6 +288,11 @@ impl Program {
     /// Where a run keeps notices, if the book sends any.
     pub fn queue(&self) -> Option<Queue> {
         self.queue
+    }
+
+    /// The pools of sparks.
+    pub fn sparks(&self) -> &[Spark] {
+        &self.sparks
     }
 
     /// The modes of the book.

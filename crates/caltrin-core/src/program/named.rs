@@ -223,6 +223,8 @@ pub struct Write {
     pub each: Option<Home>,
     /// The notice that is sent then.
     pub sends: Option<Sends>,
+    /// Which one of many is written, where that is not the event's own.
+    pub slot: Option<ExprId>,
 }
 
 /// A notice that is sent.
@@ -239,13 +241,13 @@ pub struct Sends {
 impl Write {
     /// Of what is the event's own, or the book's.
     pub fn own(when: Option<ExprId>, sets: Vec<(InputId, ExprId)>) -> Self {
-        Write { when, sets, each: None, sends: None }
+        Write { when, sets, each: None, sends: None, slot: None }
     }
 
-    /// What it looks at: whether it is done, then its values, then what it sends.
+    /// What it looks at: whether it is done, then its values, then what it sends, then where it is written.
     pub fn looks_at(&self) -> impl Iterator<Item = ExprId> {
         let values = self.sets.iter().map(|(_, value)| *value);
-        let sends = self.sends.map(|sends| sends.text);
+        let sends = self.sends.map(|sends| sends.text).into_iter().chain(self.slot);
         self.when.into_iter().chain(values).chain(sends)
     }
 }
@@ -287,6 +289,22 @@ impl Notice {
         [line as u32, text as u32, (packed - rest * Self::LAMPS) as u32]
     }
 }
+
+/// Lights that an event makes and that live a short life, from a pool.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Spark {
+    /// The book's name for them.
+    pub name: String,
+    /// When each began.
+    pub born: InputId,
+    /// How long each lives.
+    pub length: InputId,
+    /// Whether the oldest makes room where none is free.
+    pub oldest: bool,
+}
+
+/// Most sparks of a pool.
+pub const MOST_SPARKS: u32 = 256;
 
 /// Where a run keeps notices until the game takes them.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]

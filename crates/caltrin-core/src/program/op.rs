@@ -195,6 +195,9 @@ pub enum Op {
     BrightestAtOne(ExprId),
     /// How far two points lie apart.
     Distance(ExprId, ExprId),
+    /// Which spark of a pool the next one is: the lowest that does not live, else the oldest, or as many as there are for
+    /// none.
+    Free(u32),
     /// The first moment after another at which the clock comes to show an hour; [`super::NEVER`] if it does not.
     Strikes(Hours, ExprId),
 }
@@ -212,6 +215,7 @@ impl Op {
             | Op::Input(_)
             | Op::Chosen(..)
             | Op::Weight(..)
+            | Op::Free(_)
             | Op::Phase(_) => SmallVec::new(),
             Op::Burst(all, ..) => SmallVec::from_slice(all),
             Op::Pure(_, all) => SmallVec::from_slice(all),

@@ -5,7 +5,7 @@ use rustc_hash::{FxHashMap, FxHashSet};
 use super::{Placed, Reg, Slot, Step, differs, slots};
 use crate::kind::Scope;
 use crate::program::{
-    BehaviourId, Constant, ExprId, Light, Op, Program, Share, SignalId, Site, Size, Turn,
+    BehaviourId, Constant, ExprId, InputId, Light, Op, Program, Share, SignalId, Site, Size, Turn,
 };
 use crate::pure;
 
@@ -92,7 +92,7 @@ impl Layout<'_> {
 
     pub fn place(&mut self, step: Step, from: &[Reg]) -> Reg {
         let mut differs = match step {
-            Step::Now | Step::Clock(_) | Step::Weight(..) => differs::TIME,
+            Step::Now | Step::Clock(_) | Step::Weight(..) | Step::Free(..) => differs::TIME,
             Step::Index(_) | Step::LampKey(..) => differs::LAMP,
             Step::Input(slot) if slot.last > 0 => differs::LAMP,
             _ => 0,
@@ -364,6 +364,13 @@ impl Layout<'_> {
                 let mut from = [0; pure::MOST];
                 from[0] = sum;
                 Value::One(self.place(Step::Pure(pure::Pure::Root, from), &[sum]))
+            }
+            Op::Free(n) => {
+                let spark = &program.sparks[*n as usize];
+                let first = |id: InputId| program.inputs[..id.index()].iter().map(slots).sum();
+                let from = [first(spark.born), first(spark.length)];
+                let count = program.input(spark.born).count();
+                Value::One(self.place(Step::Free(from, count, spark.oldest), &[]))
             }
             Op::Strikes(hour, after) => {
                 let after = self.one(*after, frame);

@@ -95,6 +95,8 @@ enum Step {
     /// The part's own, the three parts; what it is where there is no direction.
     Heading(Reg, [Reg; 3], f64),
     Phase(Reg),
+    /// The first of when each began and of how long it lives; how many; whether the oldest makes room.
+    Free([u32; 2], u32, bool),
     /// The hour, the moment after which.
     Strikes(f64, Reg),
     Wrap(Reg, Reg),

@@ -71,6 +71,13 @@ pub(super) fn step(
                 };
             }
         }
+        Step::Free([born, length], count, oldest) => {
+            for (lane, out) in out.iter_mut().enumerate() {
+                let now = block.moments.get(lane).copied().unwrap_or(block.moment);
+                let of = |from: u32| &inputs[from as usize..(from + count) as usize];
+                *out = f64::from(kernel::free_slot(of(born), of(length), oldest, now));
+            }
+        }
         Step::Strikes(hour, after) => {
             each!([after = after] clock.strikes(pace, hour, after));
         }

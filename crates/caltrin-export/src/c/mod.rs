@@ -11,7 +11,7 @@ use crate::print::{
     EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope, Spelling, at_line,
     choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
     describe_input, describe_light, each_index, event_code, folded, kernel_parts, moment_lines,
-    named, notice_code, prover_acts, prover_sets, setter_values, table_lines, texts,
+    named, notice_code, prover_acts, prover_sets, setter_values, spark_code, table_lines, texts,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
@@ -718,6 +718,9 @@ impl Target for C {
         }
         let notices = file.notices();
         out.push_str(notices.as_ref().map_or("", |(sends, _)| sends));
+        out.push_str(
+            &spark_code(plan, &file.names, include_str!("spark.h")).replace("BOOK_", &file.prefix),
+        );
         for (event, names) in plan.events.iter().zip(&file.names.events) {
             file.event(event, names, &mut out);
         }

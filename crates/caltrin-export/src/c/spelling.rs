@@ -138,6 +138,14 @@ impl Spelling for Ansi {
         format!("run->{}{index}{part}", input.field)
     }
 
+    fn free(&self, _: &str, name: &str) -> String {
+        format!("{name}(run)")
+    }
+
+    fn whole(&self, value: &str) -> String {
+        format!("(uint32_t){value}")
+    }
+
     fn send(&self, prefix: &str, what: &str) -> String {
         format!("{prefix}send(run, {what});")
     }

@@ -11,7 +11,7 @@ use crate::print::{
     EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope, Spelling, at_line,
     choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
     describe_input, describe_light, each_index, event_code, folded, kernel_parts, moment_lines,
-    named, notice_code, prover_acts, prover_sets, setter_values, table_lines,
+    named, notice_code, prover_acts, prover_sets, setter_values, spark_code, table_lines,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
@@ -638,6 +638,7 @@ impl Target for CSharp {
                 "// {SETTLES}\nvoid Settle()\n{{\n    if (Now > 0.0) Advance(Now);\n}}\n"
             );
         }
+        out.push_str(&spark_code(plan, &file.names, include_str!("spark.cs")));
         for (event, names) in plan.events.iter().zip(&file.names.events) {
             file.event(event, names, &mut out);
         }

@@ -161,6 +161,14 @@ impl Spelling for Cs {
         }
     }
 
+    fn free(&self, _: &str, name: &str) -> String {
+        format!("{name}()")
+    }
+
+    fn whole(&self, value: &str) -> String {
+        format!("(uint){value}")
+    }
+
     fn send(&self, _: &str, what: &str) -> String {
         format!("Send({what});")
     }

@@ -118,6 +118,14 @@ impl Spelling for Js {
         format!("run.{}{index}{part}", input.field)
     }
 
+    fn free(&self, _: &str, name: &str) -> String {
+        format!("{name}(run)")
+    }
+
+    fn whole(&self, value: &str) -> String {
+        value.to_owned()
+    }
+
     fn send(&self, _: &str, what: &str) -> String {
         format!("send(run, {what});")
     }

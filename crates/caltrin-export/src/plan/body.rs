@@ -419,6 +419,7 @@ impl<'a> Body<'a> {
                 }
                 Code::Helper(Helper::Root, sum.into_iter().collect())
             }
+            Op::Free(n) => Code::Free(*n as usize),
             Op::Strikes(hour, after) => {
                 let after = self.value(*after, 0, sharing);
                 Code::Strikes(hour.0, Box::new(after))

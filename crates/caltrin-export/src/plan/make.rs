@@ -245,9 +245,14 @@ impl Maker<'_> {
             .iter()
             .map(|write| {
                 let sets = write.sets.iter();
-                let sets = sets.filter_map(|(id, value)| Some((place(id)?, *value))).collect();
+                let sets = sets.filter_map(|(id, value)| Some((place(id)?, *value)));
+                let parts = |(place, value): (usize, ExprId)| {
+                    let width = self.program.input(self.inputs[place]).kind.width();
+                    (0..width).map(move |part| (place, part, value))
+                };
+                let sets = sets.flat_map(parts).collect();
                 let sends = write.sends.map(|sends| (sends.line, sends.text, sends.lamp));
-                Written { when: write.when, sets, sends }
+                Written { when: write.when, sets, sends, slot: write.slot }
             })
             .filter(|written| !written.sets.is_empty() || written.sends.is_some())
             .collect();
@@ -255,7 +260,12 @@ impl Maker<'_> {
         body.within = true;
         let roots: Vec<(ExprId, usize)> = writes
             .iter()
-            .flat_map(|written| written.all().map(|value| (*value, 0)).collect::<Vec<_>>())
+            .flat_map(|written| {
+                let looked = written.when.iter().chain(&written.slot);
+                let looked = looked.chain(written.sends.iter().map(|(_, text, _)| text));
+                let values = written.sets.iter().map(|(_, part, value)| (*value, *part));
+                looked.map(|value| (*value, 0)).chain(values).collect::<Vec<_>>()
+            })
             .collect();
         body.count(&roots);
         let mut named = Vec::new();
@@ -269,23 +279,28 @@ impl Maker<'_> {
             }
         };
         let mut made = Vec::with_capacity(writes.len());
-        for Written { when, sets, sends } in writes {
+        for Written { when, sets, sends, slot } in writes {
             let when = when.map(|when| {
                 let code = body.value(when, 0, false);
                 keep(&mut body, "turns", Type::Flag, code)
             });
             let mut values = Vec::with_capacity(sets.len());
-            for (place, value) in sets {
+            for (place, part, value) in sets {
                 let input = self.program.input(self.inputs[place]);
-                let name = format!("next_{}", input.name.replace('.', "_"));
-                let code = body.value(value, 0, false);
-                values.push((place, keep(&mut body, &name, type_of(input.kind), code)));
+                let suffix = part_names(input.kind)[part];
+                let name = format!("next_{}{suffix}", input.name.replace('.', "_"));
+                let code = body.value(value, part, false);
+                values.push((place, part, keep(&mut body, &name, type_of(input.kind), code)));
             }
             let sends = sends.map(|(line, text, lamp)| {
                 let text = body.value(text, 0, false);
                 (line, keep(&mut body, "text", Type::Number, text), lamp)
             });
-            made.push(Written { when, sets: values, sends });
+            let slot = slot.map(|slot| {
+                let code = body.value(slot, 0, false);
+                keep(&mut body, "slot", Type::Number, code)
+            });
+            made.push(Written { when, sets: values, sends, slot });
         }
         let mut statements = body.shared;
         statements.extend(body.lamp);

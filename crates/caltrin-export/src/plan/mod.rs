@@ -106,6 +106,8 @@ pub enum Code {
     Weight(usize, u32),
     /// A table: its place in [`Plan::tables`].
     Table(usize),
+    /// Which spark of a pool the next one is: its place in [`Plan::sparks`].
+    Free(usize),
     /// The first moment after another at which the game's clock comes to show an hour.
     Strikes(f64, Box<Code>),
     /// One operand.
@@ -168,6 +170,7 @@ impl Code {
             | Code::Input(..)
             | Code::Chosen(_)
             | Code::Weight(..)
+            | Code::Free(_)
             | Code::Table(_) => {}
         }
     }
@@ -471,19 +474,21 @@ impl Doing {
 pub struct Written<T> {
     /// Under which condition.
     pub when: Option<T>,
-    /// Which inputs are given which values.
-    pub sets: Vec<(usize, T)>,
+    /// Which inputs, and which parts of them, are given which values.
+    pub sets: Vec<(usize, usize, T)>,
     /// The notice that is sent then: which line sends it, with which text, and from which lamp; `None` for the one to
     /// which it happens.
     pub sends: Option<(u32, T, Option<u32>)>,
+    /// Which one of many is written, where that is not the event's own.
+    pub slot: Option<T>,
 }
 
 impl<T> Written<T> {
     /// All that it is made of, in order.
     pub fn all(&self) -> impl Iterator<Item = &T> {
-        let values = self.sets.iter().map(|(_, value)| value);
+        let values = self.sets.iter().map(|(.., value)| value);
         let sends = self.sends.iter().map(|(_, text, _)| text);
-        self.when.iter().chain(values).chain(sends)
+        self.when.iter().chain(values).chain(sends).chain(&self.slot)
     }
 }
 
@@ -498,6 +503,19 @@ pub struct NoticePlan {
     pub from: String,
     /// The light that says where that is: its place in [`Plan::lights`], and that of its position's field.
     pub placed: Option<(usize, usize)>,
+}
+
+/// A pool of sparks.
+#[derive(Clone, Debug, PartialEq)]
+pub struct SparkPlan {
+    /// The book's name.
+    pub name: String,
+    /// How many there are.
+    pub count: u32,
+    /// When each began, and how long each lives: places in [`Plan::inputs`]; nothing where no event makes any.
+    pub kept: Option<[usize; 2]>,
+    /// Whether the oldest makes room.
+    pub oldest: bool,
 }
 
 /// Where a run keeps notices: places in [`Plan::inputs`].
@@ -667,6 +685,8 @@ pub struct Plan {
     pub notices: Vec<NoticePlan>,
     /// Where notices wait, if there are any.
     pub queue: Option<QueuePlan>,
+    /// Pools of sparks, in the book's order.
+    pub sparks: Vec<SparkPlan>,
     /// The book's functions, each after those that it uses.
     pub functions: Vec<Function>,
     /// The lights in the book's order.
@@ -826,6 +846,7 @@ impl Plan {
             helpers: helpers(&functions, &lights, &inputs, &events, clock.is_some(), &choices),
             answers: answers(checked, &lights),
             notices: notices(checked, &lights),
+            sparks: sparks(checked, &inputs),
             queue: program.queue().and_then(|queue| {
                 let place = |id: InputId| inputs.iter().position(|input| input.id == id);
                 Some(QueuePlan {
@@ -843,6 +864,18 @@ impl Plan {
             lights,
         }
     }
+}
+
+/// The pools of sparks.
+fn sparks(checked: &Checked, inputs: &[InputPlan]) -> Vec<SparkPlan> {
+    let place = |id: InputId| inputs.iter().position(|input| input.id == id);
+    let each = checked.program().sparks().iter().map(|spark| SparkPlan {
+        name: spark.name.clone(),
+        count: checked.program().input(spark.born).count(),
+        kept: place(spark.born).zip(place(spark.length)).map(|(born, length)| [born, length]),
+        oldest: spark.oldest,
+    });
+    each.collect()
 }
 
 /// The lines that send notices.
@@ -913,7 +946,9 @@ fn helpers(
     if choices.iter().any(ChoicePlan::fades) {
         needed.insert(Helper::Faded);
     }
-    if inputs.iter().any(|input| !input.flag && !input.kept) {
+    let values = events.iter().flat_map(|event| &event.values).map(|place| &inputs[*place]);
+    let mut given = inputs.iter().filter(|input| !input.kept).chain(values);
+    if given.any(|input| !input.flag) {
         needed.insert(Helper::CleanInput);
     }
     let mut look = |code: &Code| {

@@ -86,7 +86,10 @@ pub(super) fn reachable(program: &Program, needs: &Needs) -> Reached {
         reach(program, needs, &mut reached, &mut open);
         // What is read of what events write makes those events needed, and what they look at.
         for write in written(program, &reached) {
-            open.extend(write.filter(|id| !reached.exprs.contains(&(*id, 0))).map(|id| (id, 0)));
+            for id in write {
+                let parts = (0..program.expr(id).kind.width()).map(|part| (id, part));
+                open.extend(parts.filter(|part| !reached.exprs.contains(part)));
+            }
         }
         if open.is_empty() {
             return reached;
@@ -108,8 +111,9 @@ fn written<'a>(
                 .map(|(_, value)| *value)
                 .collect();
             let when = write.when.filter(|_| !values.is_empty() || write.sends.is_some());
+            let slot = write.slot.filter(|_| !values.is_empty());
             let sends = write.sends.map(|sends| sends.text);
-            when.into_iter().chain(values).chain(sends)
+            when.into_iter().chain(values).chain(sends).chain(slot)
         });
         let mut all: Vec<ExprId> = writes.collect();
         if !all.is_empty() {
@@ -136,6 +140,10 @@ fn reach(program: &Program, needs: &Needs, reached: &mut Reached, open: &mut Vec
             Op::Burst(_, tables, _) => reached.tables.extend(tables),
             Op::Input(input) => {
                 reached.inputs.insert(*input);
+            }
+            Op::Free(n) => {
+                let spark = &program.sparks()[*n as usize];
+                reached.inputs.extend([spark.born, spark.length]);
             }
             Op::Chosen(choice, _) | Op::Weight(choice, _) => {
                 reached.choices.insert(*choice);

@@ -106,6 +106,9 @@ impl<S: Spelling> Scope<'_, S> {
             Code::Weight(n, option) => {
                 (self.spelling.weight(&self.names.choices[*n], *option), Binding::Atom)
             }
+            Code::Free(n) => {
+                (self.spelling.free(&self.prefix, &self.names.sparks[*n]), Binding::Atom)
+            }
             Code::Strikes(hour, after) => {
                 let (hour, after) = (self.spelling.number(*hour), self.expression(after));
                 (self.spelling.strikes(&self.prefix, &hour, &after), Binding::Atom)

@@ -69,18 +69,21 @@ pub fn event_code<S: Spelling>(
 ) -> String {
     let mut out = String::new();
     scope.statements(&does.looked.statements, depth, &mut out);
-    for Written { when, sets, sends } in &does.writes {
+    for Written { when, sets, sends, slot } in &does.writes {
         let inner = depth + usize::from(when.is_some());
         if let Some(when) = when {
             out.push_str(&S::INDENT.repeat(depth));
             out.push_str(&scope.spelling.when(&scope.expression(when)));
             out.push('\n');
         }
-        for (place, value) in sets {
+        let slot = slot.as_ref().map(|slot| scope.spelling.whole(&scope.expression(slot)));
+        let index = slot.as_deref().unwrap_or(&scope.index);
+        for (place, part, value) in sets {
             out.push_str(&S::INDENT.repeat(inner));
-            let index = plan.inputs[*place].count.map(|_| scope.index.as_str());
+            let index = plan.inputs[*place].count.map(|_| index);
+            let part = Some(*part).filter(|_| !plan.inputs[*place].suffixes.is_empty());
             let (names, value) = (&scope.names.inputs[*place], scope.expression(value));
-            out.push_str(&scope.spelling.put(names, index, None, &value));
+            out.push_str(&scope.spelling.put(names, index, part, &value));
             out.push('\n');
         }
         if let Some((line, text, lamp)) = sends {
@@ -137,4 +140,27 @@ pub fn notice_code(
 pub fn texts(notice: &NoticePlan) -> String {
     let each: Vec<String> = notice.texts.iter().map(|text| format!("\"{text}\"")).collect();
     each.join(", ")
+}
+
+/// The code of a language that finds a spark that is free, for each pool with its names in it.
+pub fn spark_code(plan: &Plan, names: &FileNames, source: &str) -> String {
+    let mut out = String::new();
+    for (spark, name) in plan.sparks.iter().zip(&names.sparks) {
+        let Some([born, length]) = spark.kept else { continue };
+        let none = if spark.oldest { "oldest".to_owned() } else { format!("{}", spark.count) };
+        let code = source
+            .replace("FREE", name)
+            .replace("BORN", &names.inputs[born].field)
+            .replace("LENGTH", &names.inputs[length].field)
+            .replace("COUNT", &spark.count.to_string())
+            .replace("NONE", &none)
+            .replace("ABOUT", &spark.name);
+        for line in code.lines() {
+            if spark.oldest || !line.contains("oldest") {
+                out.push_str(line);
+                out.push('\n');
+            }
+        }
+    }
+    out
 }

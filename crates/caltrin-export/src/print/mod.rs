@@ -16,7 +16,7 @@ use crate::plan::{Helper, Type};
 pub use code::Scope;
 pub use event::{
     MOST_AT_ONCE, SETTLES, describe_event, each_index, event_code, given, moment_lines, named,
-    notice_code, texts,
+    notice_code, spark_code, texts,
 };
 pub use fold::folded;
 pub use kernel::kernel_parts;
@@ -72,6 +72,10 @@ pub trait Spelling {
     }
     /// The first moment after another at which the clock comes to show an hour.
     fn strikes(&self, prefix: &str, hour: &str, after: &str) -> String;
+    /// Which spark of a pool is free.
+    fn free(&self, prefix: &str, name: &str) -> String;
+    /// A double that is a whole number as an index.
+    fn whole(&self, value: &str) -> String;
     /// The line that sends a notice.
     fn send(&self, prefix: &str, what: &str) -> String;
     /// The line that sets it.

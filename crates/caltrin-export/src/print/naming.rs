@@ -19,6 +19,8 @@ pub struct FileNames {
     pub choices: Vec<ChoiceNames>,
     /// Of [`Plan::events`].
     pub events: Vec<EventNames>,
+    /// Of [`Plan::sparks`]: the function that finds one that is free.
+    pub sparks: Vec<String>,
     /// Of [`Plan::lights`]: the type of a lamp, and the book's name in the case of functions.
     pub lights: Vec<LightNames>,
     namer: Namer,
@@ -139,6 +141,11 @@ impl FileNames {
             EventNames { act, due, each }
         });
         let events: Vec<EventNames> = events.collect();
+        let sparks = plan.sparks.iter().map(|spark| {
+            let name = cased(&format!("free_{}", spark.name), S::FUNCTIONS);
+            namer.take(&format!("{prefix}{name}"))
+        });
+        let sparks: Vec<String> = sparks.collect();
         let mut named: Vec<(String, String)> = Vec::new();
         for light in &plan.lights {
             let mut verb = |verb: &str| {
@@ -170,6 +177,7 @@ impl FileNames {
             inputs,
             choices,
             events,
+            sparks,
             tables,
             base: cased(&plan.book, Case::Snake),
             functions,

@@ -11,7 +11,7 @@ use crate::print::{
     EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope, Spelling, at_line,
     choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
     describe_input, describe_light, each_index, event_code, folded, kernel_parts, moment_lines,
-    named, notice_code, prover_acts, prover_sets, setter_values, table_lines, texts,
+    named, notice_code, prover_acts, prover_sets, setter_values, spark_code, table_lines, texts,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
@@ -635,6 +635,7 @@ impl Target for Rust {
                  self.advance(self.now);\n        }}\n    }}\n"
             );
         }
+        out.push_str(&spark_code(plan, &file.names, include_str!("spark.rs")));
         for (event, names) in plan.events.iter().zip(&file.names.events) {
             file.event(event, names, &mut out);
         }

@@ -155,6 +155,14 @@ impl Spelling for Rs {
         format!("{} = {value};", self.input(input, index.as_deref(), part))
     }
 
+    fn free(&self, _: &str, name: &str) -> String {
+        format!("self.{name}()")
+    }
+
+    fn whole(&self, value: &str) -> String {
+        format!("{value} as u32")
+    }
+
     fn send(&self, _: &str, what: &str) -> String {
         format!("self.send({what});")
     }

@@ -99,6 +99,7 @@ impl Parser<'_> {
             "at" if around != Around::Behaviour => self.send(),
             "group" if around == Around::Book => self.group(),
             "sequence" if around == Around::Book => self.sequence(),
+            "spark" if around == Around::Book => self.spark(),
             "rehearsal" if around == Around::Book => self.rehearsal(),
             "gives" if around == Around::Behaviour => {
                 self.open(Kind::Gives);
@@ -352,6 +353,30 @@ impl Parser<'_> {
         }
         self.open(Kind::Body);
         self.braces("light", Self::light_line);
+        self.close();
+        self.close();
+    }
+
+    /// `spark shell[6] point at rocket share 1 in 3 { lives 900ms..1.6s; ... }`
+    fn spark(&mut self) {
+        self.open(Kind::SparkDecl);
+        self.bump();
+        self.name("spark");
+        self.size();
+        if self.peek() == Kind::Name && self.word(0) != "at" {
+            self.bump();
+        } else {
+            self.expected("the kind of light: point, spot or area");
+        }
+        if self.heard() && self.word(0) == "share" {
+            self.bump();
+            self.expect(Kind::Number, "how many, as in `share 1 in 3`");
+            if self.keyword("in") {
+                self.expect(Kind::Number, "of how many, as in `share 1 in 3`");
+            }
+        }
+        self.open(Kind::Body);
+        self.braces("spark", Self::light_line);
         self.close();
         self.close();
     }

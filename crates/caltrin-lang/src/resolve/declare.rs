@@ -8,7 +8,7 @@ use caltrin_core::program::{
 };
 
 use super::{
-    Around, Item, Resolver, child_of, expressions, is_expression, name_of, span, token_of,
+    Around, Item, Resolver, child_of, expressions, is_expression, name_of, span, spark, token_of,
     token_span, tokens,
 };
 use crate::diagnostic::Diagnostic;
@@ -187,9 +187,16 @@ impl Resolver {
         let path = format!("{}{}", around.path, name.text());
         let mut owner = self.lamp_owner(&body, &path, size, around);
         let kept = self.locals.clone();
+        if node.kind() == Kind::SparkDecl {
+            self.begin_spark(node, &body, &path, size, &mut owner)?;
+        }
         let made = self.channels(&path, &body, kind, around, &mut owner);
         self.locals = kept;
+        let spark = self.spark.take();
         let (mut driven, places, ball) = made?;
+        if let Some(spark) = spark {
+            self.finish_spark(spark, node, &mut owner, &mut driven)?;
+        }
         self.sequenced(&path, kind, &owner, (around, size), &mut driven)?;
         self.grouped(&path, &owner, (around, size), &mut driven, node)?;
         let array = Array { size: size?, placings: around.placings.clone(), ball };
@@ -251,7 +258,9 @@ impl Resolver {
         let mut whole = true;
         self.inner_names(body, path, owner);
         let mut placed = self.own_place(body, kind, around, owner);
-        for child in body.children().filter(|c| c.kind() == Kind::Property) {
+        let own = self.spark.is_some();
+        let of_spark = |node: &Node| own && spark::is_own(node);
+        for child in body.children().filter(|c| c.kind() == Kind::Property && !of_spark(c)) {
             let made = match placed.take_if(|(node, _)| *node == child) {
                 Some((_, made)) => made,
                 None => self.property(&child, kind, owner),

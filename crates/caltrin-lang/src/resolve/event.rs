@@ -216,6 +216,9 @@ impl Resolver {
 
     /// A value that an event came with last: `rocket.place`
     pub(super) fn given(&mut self, id: EventId, name: &Token, value: &Token) -> Option<ExprId> {
+        if let Some(kept) = self.captured(id, value) {
+            return kept;
+        }
         if let Some(given) = self.given.get(&(id, value.text().to_owned())) {
             return Some(*given);
         }

@@ -70,7 +70,7 @@ impl Resolver {
         let known = self.names.get(word.text()).map(|n| self.entries[*n].node.kind());
         let what = if groups { "light, placing or group" } else { "light or placing" };
         match known {
-            Some(Kind::LightDecl | Kind::PlaceDecl) => return Some(()),
+            Some(Kind::LightDecl | Kind::SparkDecl | Kind::PlaceDecl) => return Some(()),
             Some(Kind::GroupDecl) if groups => return Some(()),
             Some(_) => {
                 let message = format!("`{}` is no {what}", word.text());
@@ -78,7 +78,10 @@ impl Resolver {
             }
             None => {
                 let lights = self.entries.iter().filter(|entry| {
-                    matches!(entry.node.kind(), Kind::LightDecl | Kind::PlaceDecl | Kind::GroupDecl)
+                    matches!(
+                        entry.node.kind(),
+                        Kind::LightDecl | Kind::SparkDecl | Kind::PlaceDecl | Kind::GroupDecl
+                    )
                 });
                 let names: Vec<String> = lights
                     .filter_map(|entry| Some(name_of(&entry.node)?.text().to_owned()))

@@ -14,6 +14,7 @@ mod place;
 mod rehearsal;
 mod sequence;
 mod solid;
+mod spark;
 
 use std::collections::BTreeMap;
 use std::ops::Range;
@@ -35,6 +36,7 @@ use crate::literal;
 use crate::parser::{Parse, parse};
 use crate::syntax::{Kind, Node, Token};
 use crate::words;
+use spark::Spark;
 
 /// Largest text that is read at all.
 pub const LARGEST: usize = 64 << 20;
@@ -256,6 +258,8 @@ struct Resolver {
     marks: FxHashMap<String, EventId>,
     /// The values that events come with, by their names.
     given: FxHashMap<(EventId, String), ExprId>,
+    /// The sparks at hand.
+    spark: Option<Spark>,
     /// The lights that notices are said to come from.
     senders: Vec<event::Sending>,
     /// Where the lamp at hand is, in its channels.
@@ -286,6 +290,7 @@ impl Resolver {
             sequences: Vec::new(),
             marks: FxHashMap::default(),
             given: FxHashMap::default(),
+            spark: None,
             senders: Vec::new(),
             here: None,
             origins_of_modes: FxHashMap::default(),
@@ -401,6 +406,7 @@ impl Resolver {
                     | Kind::FittingDecl => self.enter(child),
                     // What shines stands in the book itself.
                     Kind::LightDecl
+                    | Kind::SparkDecl
                     | Kind::PlaceDecl
                     | Kind::OutputDecl
                     | Kind::WallDecl
@@ -509,7 +515,10 @@ impl Resolver {
         self.source = 0;
         // A book that only others use has nothing that shines.
         let shines = |entry: &Entry| {
-            matches!(entry.node.kind(), Kind::LightDecl | Kind::PlaceDecl | Kind::OutputDecl)
+            matches!(
+                entry.node.kind(),
+                Kind::LightDecl | Kind::SparkDecl | Kind::PlaceDecl | Kind::OutputDecl
+            )
         };
         if !self.entries.iter().any(shines) {
             return;

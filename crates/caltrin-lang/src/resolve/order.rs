@@ -138,7 +138,13 @@ impl Resolver {
                 .descendants_with_tokens()
                 .any(|part| part.as_token().is_some_and(|token| token.text() == "sent"))
         {
-            let makers = [Kind::SendDecl, Kind::LightDecl, Kind::PlaceDecl, Kind::OutputDecl];
+            let makers = [
+                Kind::SendDecl,
+                Kind::LightDecl,
+                Kind::SparkDecl,
+                Kind::PlaceDecl,
+                Kind::OutputDecl,
+            ];
             let all = self.entries.iter().enumerate();
             let all = all.filter(|(_, entry)| makers.contains(&entry.node.kind()));
             let all: Vec<usize> = all.map(|(n, _)| n).collect();
@@ -146,7 +152,7 @@ impl Resolver {
         }
         // What is named in a group or sequence is made after that.
         let named = match node.kind() {
-            Kind::LightDecl | Kind::PlaceDecl | Kind::GroupDecl => name_of(&node),
+            Kind::LightDecl | Kind::SparkDecl | Kind::PlaceDecl | Kind::GroupDecl => name_of(&node),
             _ => None,
         };
         if let Some(name) = named {

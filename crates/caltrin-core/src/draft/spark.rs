@@ -1,0 +1,151 @@
+//! Sparks: lights that an event makes and that live a short life, from a pool of fixed size.
+
+use super::{Draft, Owner};
+use crate::interval::Interval;
+use crate::kind::{Kind, Pace, Scope};
+use crate::misfit::Misfit;
+use crate::program::{
+    Constant, EventId, ExprId, Home, InputId, MOST_SPARKS, Op, Size, Spark, Write,
+};
+
+/// Sparks in the making.
+#[derive(Clone, Debug)]
+pub struct Sparking {
+    event: EventId,
+    name: String,
+    home: Home,
+    born: InputId,
+    length: InputId,
+    lives: [ExprId; 2],
+    /// How much of its life has passed, 0 to 1.
+    pub life: ExprId,
+    /// Whether it lives.
+    pub lives_now: ExprId,
+    /// What each keeps of the event that made it: kept in, and what of.
+    captured: Vec<(InputId, ExprId)>,
+}
+
+impl Draft {
+    /// Begins sparks that an event of the book makes, each with a life between these times.
+    pub fn begin_spark(
+        &mut self,
+        name: &str,
+        size: u32,
+        event: EventId,
+        lives: [ExprId; 2],
+    ) -> Result<Sparking, Misfit> {
+        if !(1..=MOST_SPARKS).contains(&size) {
+            return Err(Misfit::SparkCount(size));
+        }
+        let described = self.program.event(event);
+        if described.home != Home::BOOK {
+            return Err(Misfit::NotItsOwn(described.name.clone()));
+        }
+        let mut ends = [0.0; 2];
+        for (end, time) in ends.iter_mut().zip(lives) {
+            *end = self.known_time(time, "the life of a spark")?;
+        }
+        self.rising(lives[0], lives[1])?;
+        let home = Home { size: Size::Many(size), levels: Vec::new(), scope: Scope::Lamp };
+        let around = self.go_home(home.clone());
+        let (born, born_value) = self.keep_moment((format!("{name}.born"), "s, when it began"));
+        let (length, length_value) = self.keep(
+            (format!("{name}.length"), "s, how long it lives"),
+            Kind::Time,
+            Constant::Scalar(ends[0]),
+            Interval { lo: ends[0], hi: ends[1] },
+        );
+        self.go_home(around);
+        let now = self.now();
+        let passed = self.subtract(now, born_value)?;
+        let part = self.divide(passed, length_value)?;
+        let [none, one] = [self.number(0.0, Kind::Number)?, self.number(1.0, Kind::Number)?];
+        let life = self.within(part, none, one)?;
+        self.name_local(life, "life");
+        let end = self.add(born_value, length_value)?;
+        let goes_on = self.above(end, now)?;
+        let early = self.above(born_value, now)?;
+        let begun = self.not(early)?;
+        let lives_now = self.and(goes_on, begun)?;
+        self.name_local(lives_now, "lives");
+        let (name, captured) = (name.to_owned(), Vec::new());
+        Ok(Sparking { event, name, home, born, length, lives, life, lives_now, captured })
+    }
+
+    /// What a spark keeps of a value that its event came with.
+    pub fn capture(&mut self, spark: &mut Sparking, value: InputId) -> Result<ExprId, Misfit> {
+        let input = self.program.input(value).clone();
+        let own = input.name.rsplit('.').next().unwrap_or_default();
+        let scope = spark.home.scope;
+        let name = format!("{}.{own}", spark.name);
+        let around = self.go_home(spark.home.clone());
+        let means = "what it came with";
+        let (kept, read) = self.keep((name, means), input.kind, input.default, input.bounds);
+        self.input_slots += (input.kind.width() as u64 - 1) * u64::from(spark.home.count());
+        self.go_home(around);
+        debug_assert_eq!(self.program.expr(read).scope, scope, "each keeps its own");
+        let source = self.push(Op::Input(value), input.kind, Pace::Stepwise, Scope::Book, false);
+        spark.captured.push((kept, source));
+        self.as_written(read)
+    }
+
+    /// Lets the event make the sparks: a share of its times by chance, or each time.
+    pub fn finish_spark(
+        &mut self,
+        owner: &mut Owner,
+        spark: Sparking,
+        (share, oldest): (Option<f64>, bool),
+    ) -> Result<(), Misfit> {
+        let which = self.program.sparks.len() as u32;
+        let Sparking { event, name, home, born, length, lives, captured, .. } = spark;
+        self.program.sparks.push(Spark { name: name.clone(), born, length, oldest });
+        let bounds = Interval { lo: 0.0, hi: 4e9 };
+        let (count, counted) = self.keep(
+            (format!("{name}.count"), "how often its event has happened"),
+            Kind::Number,
+            Constant::Scalar(0.0),
+            bounds,
+        );
+        // The draws of a level that is drawn each second, one a count.
+        let mut draw = |draft: &mut Self, what: &str| {
+            let place = draft.use_of(owner, what);
+            let second = draft.number(1.0, Kind::Time)?;
+            let level = draft.held(owner, &place, [second, second], None)?;
+            let moment = draft.multiply(second, counted)?;
+            draft.derived(Op::Moment(level, moment), Kind::Number)
+        };
+        let level = draw(self, "lives")?;
+        let comes = match share {
+            Some(share) => {
+                let drawn = draw(self, "share")?;
+                let share = self.number(share, Kind::Number)?;
+                Some(self.above(share, drawn)?)
+            }
+            None => None,
+        };
+        let life = self.between(lives[0], lives[1], level, false)?;
+        let slot = self.push(Op::Free(which), Kind::Number, Pace::Flowing, Scope::Book, false);
+        self.name_local(slot, "slot");
+        let room = match oldest {
+            true => None,
+            false => {
+                let all = self.number(f64::from(home.count()), Kind::Number)?;
+                Some(self.above(all, slot)?)
+            }
+        };
+        let when = match (comes, room) {
+            (Some(comes), Some(room)) => Some(self.and(comes, room)?),
+            (comes, room) => comes.or(room),
+        };
+        let now = self.now();
+        let mut sets = vec![(born, now), (length, life)];
+        sets.extend(captured);
+        let (one, most) = (self.number(1.0, Kind::Number)?, self.number(bounds.hi, Kind::Number)?);
+        let next = self.add(counted, one)?;
+        let next = self.least(next, most)?;
+        let writes = &mut self.program.events[event.index()].writes;
+        writes.push(Write { slot: Some(slot), ..Write::own(when, sets) });
+        writes.push(Write::own(None, vec![(count, next)]));
+        Ok(())
+    }
+}

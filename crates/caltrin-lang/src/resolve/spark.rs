@@ -1,0 +1,178 @@
+//! Sparks: lights that an event makes.
+
+use caltrin_core::draft::Owner;
+use caltrin_core::draft::spark::Sparking;
+use caltrin_core::kind::Kind as ValueKind;
+use caltrin_core::program::{Channel, Constant, EventId, ExprId, Size};
+use rustc_hash::FxHashMap;
+
+use super::{Item, Resolver, child_of, name_of, span, token_span, tokens};
+use crate::diagnostic::Diagnostic;
+use crate::literal;
+use crate::syntax::{Kind, Node, Token};
+
+/// The sparks at hand.
+pub(super) struct Spark {
+    making: Sparking,
+    event: EventId,
+    /// What each keeps of what the event came with, by its name.
+    kept: FxHashMap<String, ExprId>,
+    share: Option<f64>,
+    oldest: bool,
+}
+
+/// Whether a line says how long sparks live, or what happens where there is no room.
+pub(super) fn is_own(line: &Node) -> bool {
+    tokens(line).next().is_some_and(|word| matches!(word.text(), "lives" | "full"))
+}
+
+impl Resolver {
+    /// Reads what a spark says of itself, before its channels.
+    pub(super) fn begin_spark(
+        &mut self,
+        node: &Node,
+        body: &Node,
+        path: &str,
+        size: Option<Size>,
+        owner: &mut Owner,
+    ) -> Option<()> {
+        let name = name_of(node)?;
+        let size = match size? {
+            Size::Many(n) => n,
+            Size::One | Size::Open => {
+                let message = "sparks come from a pool of a known size";
+                self.tell(
+                    Diagnostic::error(token_span(&name), message)
+                        .help(format!("write how many there are, as in `{}[6]`", name.text())),
+                );
+                return None;
+            }
+        };
+        let event = child_of(node, Kind::Path)?;
+        let event = self.event_of(&event)?;
+        let says = |word: &str| {
+            body.children().find(|line| {
+                line.kind() == Kind::Property
+                    && tokens(line).next().is_some_and(|token| token.text() == word)
+            })
+        };
+        let Some(lives) = says("lives") else {
+            let message = format!("`{}` does not say how long it lives", name.text());
+            self.tell(
+                Diagnostic::error(token_span(&name), message).help("write `lives 900ms..1.6s`"),
+            );
+            return None;
+        };
+        owner.property("lives");
+        let range = child_of(&lives, Kind::Range)?;
+        let ends = self.ends(&range, owner, true)?;
+        for (time, place) in &ends {
+            let fits = self.draft.expect(*time, ValueKind::Time);
+            self.fits(fits, place)?;
+        }
+        let oldest = match says("full") {
+            None => true,
+            Some(line) => {
+                let word = child_of(&line, Kind::Range).map(|range| range.text().to_string());
+                match word.as_deref().map(str::trim) {
+                    Some("oldest") => true,
+                    Some("ignore") => false,
+                    _ => {
+                        let message = "where there is no room, `full oldest` ends the oldest and `full ignore` makes none";
+                        self.tell(Diagnostic::error(span(&line), message));
+                        return None;
+                    }
+                }
+            }
+        };
+        let share = self.share(node)?;
+        let lives = ends.map(|(time, _)| time);
+        let made = self.draft.begin_spark(path, size, event, lives);
+        let making = self.fits(made, node)?;
+        self.locals.insert("life".to_owned(), Item::Value(making.life));
+        self.spark = Some(Spark { making, event, kept: FxHashMap::default(), share, oldest });
+        Some(())
+    }
+
+    /// `share 1 in 3`; all where it does not say.
+    #[expect(
+        clippy::option_option,
+        reason = "none said, and a mistake that was told, are two things"
+    )]
+    fn share(&mut self, node: &Node) -> Option<Option<f64>> {
+        let numbers: Vec<Token> = tokens(node).filter(|t| t.kind() == Kind::Number).collect();
+        let [part, whole] = &numbers[..] else { return Some(None) };
+        let value = |token: &Token| match literal::number(token.text()) {
+            Ok((Constant::Scalar(v), ValueKind::Number)) if v > 0.0 => Some(v),
+            _ => None,
+        };
+        match (value(part), value(whole)) {
+            (Some(part), Some(whole)) if part <= whole => {
+                Some(Some(part / whole).filter(|share| *share < 1.0))
+            }
+            _ => {
+                let message = "a share is so many in so many, as in `share 1 in 3`";
+                self.tell(Diagnostic::error(token_span(part), message));
+                None
+            }
+        }
+    }
+
+    /// What a spark at hand keeps of what its event came with; nothing where it is another's event.
+    #[expect(
+        clippy::option_option,
+        reason = "another's, and a mistake that was told, are two things"
+    )]
+    pub(super) fn captured(&mut self, event: EventId, value: &Token) -> Option<Option<ExprId>> {
+        let spark = self.spark.as_mut().filter(|spark| spark.event == event)?;
+        if let Some(known) = spark.kept.get(value.text()) {
+            return Some(Some(*known));
+        }
+        let program = self.draft.program();
+        let values = program.event(event).values.iter();
+        let own = format!("{}.{}", program.event(event).name, value.text());
+        // One that it does not come with is told as elsewhere.
+        let input = *values.into_iter().find(|id| program.input(**id).name == own)?;
+        let kept = self.draft.capture(&mut spark.making, input);
+        if let Ok(kept) = kept {
+            spark.kept.insert(value.text().to_owned(), kept);
+        }
+        let range = token_span(value);
+        Some(match kept {
+            Ok(kept) => Some(kept),
+            Err(misfit) => {
+                self.tell(Diagnostic::error(range, misfit.to_string()));
+                None
+            }
+        })
+    }
+
+    /// Makes sparks dark that do not live, and lets the event make them.
+    pub(super) fn finish_spark(
+        &mut self,
+        spark: Spark,
+        node: &Node,
+        owner: &mut Owner,
+        driven: &mut [(Channel, Vec<ExprId>)],
+    ) -> Option<()> {
+        let name = name_of(node)?;
+        let Some((_, strength)) = driven.iter_mut().find(|(c, _)| c.name == "intensity") else {
+            let message = format!("`{}` has no intensity", name.text());
+            self.tell(
+                Diagnostic::error(token_span(&name), message).help(
+                    "say how bright it is in its life, as in `intensity 4000cd * (1 - life)`",
+                ),
+            );
+            return None;
+        };
+        for value in strength {
+            let none = self.draft.number(0.0, self.draft.kind(*value)).ok()?;
+            let made = self.draft.choose(spark.making.lives_now, *value, none);
+            *value = self.fits(made, node)?;
+        }
+        owner.property("spark");
+        let made = self.draft.finish_spark(owner, spark.making, (spark.share, spark.oldest));
+        owner.property("");
+        self.fits(made, node)
+    }
+}
