@@ -2,7 +2,7 @@
 //
 // Change the lightbook and export again rather than this file.
 //
-// No dependency, no heap, no globals, no unsafe code. A run is a plain value of 280 bytes: copy
+// No dependency, no heap, no globals, no unsafe code. A run is a plain value of 1352 bytes: copy
 // it to save it. Values are computed when they are read, at any moment, in any order, at the
 // same cost.
 //
@@ -37,6 +37,8 @@ namespace Lightbooks
         double Mist;
         double Swell;
         double Season;
+        double RocketPlaceX, RocketPlaceY, RocketPlaceZ;
+        double RocketTintR, RocketTintG, RocketTintB;
         double PowerSince;
         double PowerFrom;
         double WarningMode;
@@ -45,9 +47,23 @@ namespace Lightbooks
         double WarningFromWatch;
         double WarningFromAlarm;
         double WarningRule1Since;
+        ManyFogLampFaultLast FogLampFaultLast;
+        ManyFogLampFaultCount FogLampFaultCount;
+        ManyNoticeMoments NoticeMoments;
+        ManyNoticePacked NoticePacked;
+        double NoticeFirst;
+        double NoticeCount;
+        double NoticeDropped;
+        ManyNotice0Text Notice0Text;
+        ManyNotice0Sent Notice0Sent;
         ManyQuayCock QuayCock;
         double DockingStarted;
         double GateOpensLast;
+        ManyStarShellBorn StarShellBorn;
+        ManyStarShellLength StarShellLength;
+        ManyStarShellPlace StarShellPlace;
+        ManyStarShellTint StarShellTint;
+        double StarShellCount;
         /// <summary>Of all its chances.</summary>
         public uint Seed;
         uint Weather; // the option chosen
@@ -69,6 +85,96 @@ namespace Lightbooks
             }
         }
 
+        [StructLayout(LayoutKind.Sequential, Size = 24)]
+        struct ManyFogLampFaultLast
+        {
+            double first;
+            public double At(uint n)
+            {
+                return MemoryMarshal.CreateSpan(ref first, 3)[(int)n];
+            }
+            public void Put(uint n, double to)
+            {
+                var all = MemoryMarshal.CreateSpan(ref first, 3);
+                all[(int)n] = to;
+            }
+        }
+
+        [StructLayout(LayoutKind.Sequential, Size = 24)]
+        struct ManyFogLampFaultCount
+        {
+            double first;
+            public double At(uint n)
+            {
+                return MemoryMarshal.CreateSpan(ref first, 3)[(int)n];
+            }
+            public void Put(uint n, double to)
+            {
+                var all = MemoryMarshal.CreateSpan(ref first, 3);
+                all[(int)n] = to;
+            }
+        }
+
+        [StructLayout(LayoutKind.Sequential, Size = 256)]
+        struct ManyNoticeMoments
+        {
+            double first;
+            public double At(uint n)
+            {
+                return MemoryMarshal.CreateSpan(ref first, 32)[(int)n];
+            }
+            public void Put(uint n, double to)
+            {
+                var all = MemoryMarshal.CreateSpan(ref first, 32);
+                all[(int)n] = to;
+            }
+        }
+
+        [StructLayout(LayoutKind.Sequential, Size = 256)]
+        struct ManyNoticePacked
+        {
+            double first;
+            public double At(uint n)
+            {
+                return MemoryMarshal.CreateSpan(ref first, 32)[(int)n];
+            }
+            public void Put(uint n, double to)
+            {
+                var all = MemoryMarshal.CreateSpan(ref first, 32);
+                all[(int)n] = to;
+            }
+        }
+
+        [StructLayout(LayoutKind.Sequential, Size = 24)]
+        struct ManyNotice0Text
+        {
+            double first;
+            public double At(uint n)
+            {
+                return MemoryMarshal.CreateSpan(ref first, 3)[(int)n];
+            }
+            public void Put(uint n, double to)
+            {
+                var all = MemoryMarshal.CreateSpan(ref first, 3);
+                all[(int)n] = to;
+            }
+        }
+
+        [StructLayout(LayoutKind.Sequential, Size = 24)]
+        struct ManyNotice0Sent
+        {
+            double first;
+            public double At(uint n)
+            {
+                return MemoryMarshal.CreateSpan(ref first, 3)[(int)n];
+            }
+            public void Put(uint n, double to)
+            {
+                var all = MemoryMarshal.CreateSpan(ref first, 3);
+                all[(int)n] = to;
+            }
+        }
+
         [StructLayout(LayoutKind.Sequential, Size = 96)]
         struct ManyQuayCock
         {
@@ -80,6 +186,66 @@ namespace Lightbooks
             public void Put(uint n, double to)
             {
                 var all = MemoryMarshal.CreateSpan(ref first, 12);
+                all[(int)n] = to;
+            }
+        }
+
+        [StructLayout(LayoutKind.Sequential, Size = 48)]
+        struct ManyStarShellBorn
+        {
+            double first;
+            public double At(uint n)
+            {
+                return MemoryMarshal.CreateSpan(ref first, 6)[(int)n];
+            }
+            public void Put(uint n, double to)
+            {
+                var all = MemoryMarshal.CreateSpan(ref first, 6);
+                all[(int)n] = to;
+            }
+        }
+
+        [StructLayout(LayoutKind.Sequential, Size = 48)]
+        struct ManyStarShellLength
+        {
+            double first;
+            public double At(uint n)
+            {
+                return MemoryMarshal.CreateSpan(ref first, 6)[(int)n];
+            }
+            public void Put(uint n, double to)
+            {
+                var all = MemoryMarshal.CreateSpan(ref first, 6);
+                all[(int)n] = to;
+            }
+        }
+
+        [StructLayout(LayoutKind.Sequential, Size = 144)]
+        struct ManyStarShellPlace
+        {
+            double first;
+            public double At(uint n)
+            {
+                return MemoryMarshal.CreateSpan(ref first, 18)[(int)n];
+            }
+            public void Put(uint n, double to)
+            {
+                var all = MemoryMarshal.CreateSpan(ref first, 18);
+                all[(int)n] = to;
+            }
+        }
+
+        [StructLayout(LayoutKind.Sequential, Size = 144)]
+        struct ManyStarShellTint
+        {
+            double first;
+            public double At(uint n)
+            {
+                return MemoryMarshal.CreateSpan(ref first, 18)[(int)n];
+            }
+            public void Put(uint n, double to)
+            {
+                var all = MemoryMarshal.CreateSpan(ref first, 18);
                 all[(int)n] = to;
             }
         }
@@ -100,6 +266,12 @@ namespace Lightbooks
             run.Mist = 0.3;
             run.Swell = 0.2;
             run.Season = 324.0;
+            run.RocketPlaceX = 30.0;
+            run.RocketPlaceY = 40.0;
+            run.RocketPlaceZ = -60.0;
+            run.RocketTintR = 1.0;
+            run.RocketTintG = 1.0;
+            run.RocketTintB = 1.0;
             run.PowerOn = true;
             run.PowerSince = -2000000000.0;
             run.PowerFrom = 1.0;
@@ -110,9 +282,27 @@ namespace Lightbooks
             run.WarningFromAlarm = 0.0;
             run.WarningRule1Seen = false;
             run.WarningRule1Since = -2000000000.0;
+            for (uint n = 0u; n < 3u; ++n) run.FogLampFaultLast.Put(n, -2000000000.0);
+            for (uint n = 0u; n < 3u; ++n) run.FogLampFaultCount.Put(n, 0.0);
+            for (uint n = 0u; n < 32u; ++n) run.NoticeMoments.Put(n, 0.0);
+            for (uint n = 0u; n < 32u; ++n) run.NoticePacked.Put(n, 0.0);
+            run.NoticeFirst = 0.0;
+            run.NoticeCount = 0.0;
+            run.NoticeDropped = 0.0;
+            for (uint n = 0u; n < 3u; ++n) run.Notice0Text.Put(n, 3.0);
+            for (uint n = 0u; n < 3u; ++n) run.Notice0Sent.Put(n, 0.0);
             for (uint n = 0u; n < 12u; ++n) run.QuayCock.Put(n, 1.0);
             run.DockingStarted = -2000000000.0;
             run.GateOpensLast = -2000000000.0;
+            for (uint n = 0u; n < 6u; ++n) run.StarShellBorn.Put(n, -2000000000.0);
+            for (uint n = 0u; n < 6u; ++n) run.StarShellLength.Put(n, 5.0);
+            for (uint n = 0u; n < 6u; ++n) run.StarShellPlace.Put(3u * n + 0u, 30.0);
+            for (uint n = 0u; n < 6u; ++n) run.StarShellPlace.Put(3u * n + 1u, 40.0);
+            for (uint n = 0u; n < 6u; ++n) run.StarShellPlace.Put(3u * n + 2u, -60.0);
+            for (uint n = 0u; n < 6u; ++n) run.StarShellTint.Put(3u * n + 0u, 1.0);
+            for (uint n = 0u; n < 6u; ++n) run.StarShellTint.Put(3u * n + 1u, 1.0);
+            for (uint n = 0u; n < 6u; ++n) run.StarShellTint.Put(3u * n + 2u, 1.0);
+            run.StarShellCount = 0.0;
             return run;
         }
 
@@ -124,6 +314,7 @@ namespace Lightbooks
             {
                 double next = DueWarningRule1Look();
                 int which = 0;
+                uint index = 0;
                 if (DueWarningRule1() < next)
                 {
                     next = DueWarningRule1();
@@ -134,10 +325,20 @@ namespace Lightbooks
                     next = DueWarningRule2();
                     which = 2;
                 }
+                for (uint k = 0; k < 3u; ++k)
+                {
+                    double due = DueFogLampFault(k);
+                    if (due < next)
+                    {
+                        next = due;
+                        which = 3;
+                        index = k;
+                    }
+                }
                 if (DueGateOpens() < next)
                 {
                     next = DueGateOpens();
-                    which = 3;
+                    which = 4;
                 }
                 if (next > end) break;
                 Now = next;
@@ -146,7 +347,8 @@ namespace Lightbooks
                     case 0: HappenWarningRule1Look(); break;
                     case 1: HappenWarningRule1(); break;
                     case 2: HappenWarningRule2(); break;
-                    case 3: HappenGateOpens(); break;
+                    case 3: HappenFogLampFault(index); break;
+                    case 4: HappenGateOpens(); break;
                 }
             }
             Now = end;
@@ -195,6 +397,7 @@ namespace Lightbooks
             HourThen = to;
             ClockSince = Now;
             ClockRate = 0.0;
+            Settle();
         }
 
         /// <summary>Sets how many days it has counted; whole ones.</summary>
@@ -242,6 +445,18 @@ namespace Lightbooks
         void Settle()
         {
             if (Now > 0.0) Advance(Now);
+        }
+
+        // Which `star_shell` is free: the lowest that does not live, else oldest.
+        double FreeStarShell()
+        {
+            uint oldest = 0;
+            for (uint n = 0; n < 6u; ++n)
+            {
+                if (!(StarShellBorn.At(n) + StarShellLength.At(n) > Now)) return n;
+                if (StarShellBorn.At(n) < StarShellBorn.At(oldest)) oldest = n;
+            }
+            return oldest;
         }
 
         // Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
@@ -300,6 +515,41 @@ namespace Lightbooks
                 WarningFromAlarm = nextWarningFromAlarm;
                 WarningWay = 2.0;
             }
+            Settle();
+        }
+
+        // Event, fired by the game -- pier.caltrin:28: event rocket(place = (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water)
+        public void FireRocket(double placeX, double placeY, double placeZ, double tintR, double tintG,
+            double tintB)
+        {
+            double t = Now;
+            RocketPlaceX = CleanInput(placeX, -1000000.0, 1000000.0, 30.0);
+            RocketPlaceY = CleanInput(placeY, -1000000.0, 1000000.0, 40.0);
+            RocketPlaceZ = CleanInput(placeZ, -1000000.0, 1000000.0, -60.0);
+            RocketTintR = CleanInput(tintR, 0.0, 1.0, 1.0);
+            RocketTintG = CleanInput(tintG, 0.0, 1.0, 1.0);
+            RocketTintB = CleanInput(tintB, 0.0, 1.0, 1.0);
+            double starShellCount = StarShellCount;
+            double then = 1.0 * starShellCount;
+            double slot = FreeStarShell();
+            double nextStarShellLength = Between(5.0, 7.0,
+                HeldLevel(then, ChanceKey(Seed, 0x5da0a4f2u), 1.0, 0.0));
+            double nextStarShellPlaceX = RocketPlaceX;
+            double nextStarShellPlaceY = RocketPlaceY;
+            double nextStarShellPlaceZ = RocketPlaceZ;
+            double nextStarShellTintR = RocketTintR;
+            double nextStarShellTintG = RocketTintG;
+            double nextStarShellTintB = RocketTintB;
+            double nextStarShellCount = Least(starShellCount + 1.0, 4000000000.0);
+            StarShellBorn.Put((uint)slot, t);
+            StarShellLength.Put((uint)slot, nextStarShellLength);
+            StarShellPlace.Put(3u * (uint)slot + 0u, nextStarShellPlaceX);
+            StarShellPlace.Put(3u * (uint)slot + 1u, nextStarShellPlaceY);
+            StarShellPlace.Put(3u * (uint)slot + 2u, nextStarShellPlaceZ);
+            StarShellTint.Put(3u * (uint)slot + 0u, nextStarShellTintR);
+            StarShellTint.Put(3u * (uint)slot + 1u, nextStarShellTintG);
+            StarShellTint.Put(3u * (uint)slot + 2u, nextStarShellTintB);
+            StarShellCount = nextStarShellCount;
             Settle();
         }
 
@@ -373,6 +623,38 @@ namespace Lightbooks
             WarningWay = 1.0;
         }
 
+        // When `fog_lamp.fault` happens next.
+        double DueFogLampFault(uint index)
+        {
+            uint key = ChanceKey(Seed, 0xc031abeeu);
+            double fogLampFaultLast = FogLampFaultLast.At(index);
+            double then = 1.0 * FogLampFaultCount.At(index);
+            return (fogLampFaultLast > -1500000000.0 ? fogLampFaultLast : 0.0) +
+                Between(4.0, 21.0, HeldLevel(then, LampKey(key, index), 1.0, 0.0));
+        }
+
+        // Event, happens by itself -- pier.caltrin:138: event fault every 4s..21s (each at its own moments)
+        void HappenFogLampFault(uint index)
+        {
+            double t = Now;
+            uint key = ChanceKey(Seed, 0x52b93c79u);
+            double notice0Text = Notice0Text.At(index);
+            double notice0Sent = Notice0Sent.At(index);
+            double then = 1.0 * notice0Sent;
+            double part = HeldLevel(then, LampKey(key, index), 1.0, 0.0);
+            double part_2 = 0.5 > part ? 0.0 : 1.0;
+            double text = notice0Text > 2.5 ?
+                (0.6666666666666666 > part ? (0.3333333333333333 > part ? 0.0 : 1.0) : 2.0) :
+                (notice0Text > part_2 ? part_2 : part_2 + 1.0);
+            double nextFogLampFaultCount = Least(FogLampFaultCount.At(index) + 1.0, 4000000000.0);
+            double nextNotice0Sent = Least(notice0Sent + 1.0, 4000000000.0);
+            FogLampFaultLast.Put(index, t);
+            FogLampFaultCount.Put(index, nextFogLampFaultCount);
+            Notice0Text.Put(index, text);
+            Notice0Sent.Put(index, nextNotice0Sent);
+            Send(0u, text, index);
+        }
+
         // When `gate_opens` happens next.
         double DueGateOpens()
         {
@@ -381,7 +663,7 @@ namespace Lightbooks
             return dockingStarted > -1500000000.0 && part > GateOpensLast ? part : 2000000000.0;
         }
 
-        // Event, happens by itself -- pier.caltrin:201: +1.5s mark gate_opens
+        // Event, happens by itself -- pier.caltrin:218: +1.5s mark gate_opens
         void HappenGateOpens()
         {
             double t = Now;
@@ -409,7 +691,7 @@ namespace Lightbooks
             Settle();
         }
 
-        // Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:129: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
+        // Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:146: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
         public void SetQuayCock(uint index, double to)
         {
             if (index >= 12u) return;
@@ -417,17 +699,17 @@ namespace Lightbooks
             Settle();
         }
 
-        // A lamp of 8, index 0 to 7: spot -- pier.caltrin:109: light mast[8] spot (eight lamps, each with its own buzz)
+        // A lamp of 8, index 0 to 7: spot -- pier.caltrin:124: light mast[8] spot (eight lamps, each with its own buzz)
         public struct Mast
         {
-            public float Intensity; // lm -- pier.caltrin:115: intensity 6200lm * dark * buzzing() * supply
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:114: color sodium
-            public float ReachInner; // m, full up to here -- pier.caltrin:113: reach 1m..14m
-            public float ReachOuter; // m, none from here on -- pier.caltrin:113: reach 1m..14m
-            public float ConeInner; // degrees, full angle, full up to here -- pier.caltrin:112: cone 20deg..50deg
-            public float ConeOuter; // degrees, full angle, none from here on -- pier.caltrin:112: cone 20deg..50deg
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:110: position (0m, 6m, 0m), (7m, 0m, 0m)
-            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:111: aim (0m, -1m, 0m)
+            public float Intensity; // lm -- pier.caltrin:130: intensity 6200lm * dark * buzzing() * supply
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:129: color sodium
+            public float ReachInner; // m, full up to here -- pier.caltrin:128: reach 1m..14m
+            public float ReachOuter; // m, none from here on -- pier.caltrin:128: reach 1m..14m
+            public float ConeInner; // degrees, full angle, full up to here -- pier.caltrin:127: cone 20deg..50deg
+            public float ConeOuter; // degrees, full angle, none from here on -- pier.caltrin:127: cone 20deg..50deg
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:125: position (0m, 6m, 0m), (7m, 0m, 0m)
+            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:126: aim (0m, -1m, 0m)
         }
 
         /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
@@ -442,8 +724,8 @@ namespace Lightbooks
             double intensityBase_2 = 6200.0 * darkNow;
             uint intensityKey_2 = ChanceKey(Seed, 0xd065fa35u);
             double supplyNow_2 = Supply(t);
-            double intensityBase_3 = Between(0.03, 1.0, Power(t, PowerOn, PowerSince, PowerFrom));
             double powerNow = Power(t, PowerOn, PowerSince, PowerFrom);
+            double intensityBase_3 = Between(0.03, 1.0, powerNow);
             bool intensityBase_4 = 1.0 > powerNow;
             double intensityBase_5 = Between(0.6143787151789374, 0.8260104981374541, powerNow);
             double intensityBase_6 = Between(0.5425139545956855, 0.739707391072413, powerNow);
@@ -493,8 +775,8 @@ namespace Lightbooks
             double intensityBase_2 = 6200.0 * darkNow;
             uint intensityKey_2 = ChanceKey(Seed, 0xd065fa35u);
             double supplyNow_2 = Supply(t);
-            double intensityBase_3 = Between(0.03, 1.0, Power(t, PowerOn, PowerSince, PowerFrom));
             double powerNow = Power(t, PowerOn, PowerSince, PowerFrom);
+            double intensityBase_3 = Between(0.03, 1.0, powerNow);
             bool intensityBase_4 = 1.0 > powerNow;
             double intensityBase_5 = Between(0.6143787151789374, 0.8260104981374541, powerNow);
             double intensityBase_6 = Between(0.5425139545956855, 0.739707391072413, powerNow);
@@ -530,13 +812,13 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 3, index 0 to 2: area -- pier.caltrin:119: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
+        // A lamp of 3, index 0 to 2: area -- pier.caltrin:134: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
         public struct FogLamp
         {
-            public float Intensity; // cd -- pier.caltrin:125: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:122: color #ffc37a
-            public float ReachOuter; // m, none from here on -- pier.caltrin:121: reach 12m - 10m * mist
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:120: position (4m, 4m, -3m), (18m, 0m, 0m)
+            public float Intensity; // cd -- pier.caltrin:142: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:137: color #ffc37a
+            public float ReachOuter; // m, none from here on -- pier.caltrin:136: reach 12m - 10m * mist
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:135: position (4m, 4m, -3m), (18m, 0m, 0m)
         }
 
         /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
@@ -547,11 +829,10 @@ namespace Lightbooks
             double mist = Mist;
             double needed = Greatest(Dark(hour, Season), EaseSmooth(Within((mist - 0.5) / 0.2, 0.0, 1.0)));
             double intensityBase = 90.0 * needed;
-            uint intensityKey = ChanceKey(Seed, 0xfd877ea2u);
-            uint intensityKey_2 = ChanceKey(Seed, 0xe338c449u);
+            uint intensityKey = ChanceKey(Seed, 0xe338c449u);
             double supplyNow = Supply(t);
-            double intensityBase_2 = Between(0.03, 1.0, Power(t, PowerOn, PowerSince, PowerFrom));
             double powerNow = Power(t, PowerOn, PowerSince, PowerFrom);
+            double intensityBase_2 = Between(0.03, 1.0, powerNow);
             bool intensityBase_3 = 1.0 > powerNow;
             double intensityBase_4 = Between(0.6143787151789374, 0.8941695352865264, powerNow);
             double intensityBase_5 = Between(0.5425139545956855, 0.8454330596660657, powerNow);
@@ -570,11 +851,12 @@ namespace Lightbooks
             for (int n = 0; n < lamps.Length; ++n)
             {
                 uint index = unchecked(first + (uint)n);
-                double alive = 1.0 - BurstLevel(t, LampKey(intensityKey, index), 0.09, 0.7, 4.0, 21.0,
-                    BurstsOn, BurstsOff, 64u);
+                double fogLampFaultLast = FogLampFaultLast.At(AtMost(index, 2u));
+                double alive = fogLampFaultLast > -1500000000.0 ?
+                    Striking(Greatest(t - fogLampFaultLast, 0.0)) : 1.0;
                 lamps[n].Intensity = ToSingle(intensityBase * alive *
                     (0.94 + 0.06000000000000005 *
-                    HeldLevel(t, LampKey(intensityKey_2, index), 25.0, 0.24999999999999994)) * supplyNow *
+                    HeldLevel(t, LampKey(intensityKey, index), 25.0, 0.24999999999999994)) * supplyNow *
                     intensityBase_2 * brightest);
                 lamps[n].ColorR = ToSingle(colorNowR_2);
                 lamps[n].ColorG = ToSingle(colorNowG_2);
@@ -594,11 +876,10 @@ namespace Lightbooks
             double mist = Mist;
             double needed = Greatest(Dark(hour, Season), EaseSmooth(Within((mist - 0.5) / 0.2, 0.0, 1.0)));
             double intensityBase = 90.0 * needed;
-            uint intensityKey = ChanceKey(Seed, 0xfd877ea2u);
-            uint intensityKey_2 = ChanceKey(Seed, 0xe338c449u);
+            uint intensityKey = ChanceKey(Seed, 0xe338c449u);
             double supplyNow = Supply(t);
-            double intensityBase_2 = Between(0.03, 1.0, Power(t, PowerOn, PowerSince, PowerFrom));
             double powerNow = Power(t, PowerOn, PowerSince, PowerFrom);
+            double intensityBase_2 = Between(0.03, 1.0, powerNow);
             bool intensityBase_3 = 1.0 > powerNow;
             double intensityBase_4 = Between(0.6143787151789374, 0.8941695352865264, powerNow);
             double intensityBase_5 = Between(0.5425139545956855, 0.8454330596660657, powerNow);
@@ -614,11 +895,12 @@ namespace Lightbooks
             double colorNowG_2 = Share(colorNowG, Greatest(Greatest(colorNowR, colorNowG), colorNowB));
             double colorNowB_2 = Share(colorNowB, Greatest(Greatest(colorNowR, colorNowG), colorNowB));
             double reachOuterBase = 12.0 - 10.0 * mist;
-            double alive = 1.0 - BurstLevel(t, LampKey(intensityKey, index), 0.09, 0.7, 4.0, 21.0, BurstsOn,
-                BurstsOff, 64u);
+            double fogLampFaultLast = FogLampFaultLast.At(AtMost(index, 2u));
+            double alive = fogLampFaultLast > -1500000000.0 ? Striking(Greatest(t - fogLampFaultLast, 0.0)) :
+                1.0;
             FogLamp lamp;
             lamp.Intensity = ToSingle(intensityBase * alive *
-                (0.94 + 0.06000000000000005 * HeldLevel(t, LampKey(intensityKey_2, index), 25.0,
+                (0.94 + 0.06000000000000005 * HeldLevel(t, LampKey(intensityKey, index), 25.0,
                 0.24999999999999994)) * supplyNow * intensityBase_2 * brightest);
             lamp.ColorR = ToSingle(colorNowR_2);
             lamp.ColorG = ToSingle(colorNowG_2);
@@ -630,7 +912,7 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 12, index 0 to 11: point -- pier.caltrin:132: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% }
+        // A lamp of 12, index 0 to 11: point -- pier.caltrin:149: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% }
         public struct QuayGlow
         {
             public float Intensity; // lm
@@ -683,7 +965,7 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 12, index 0 to 11: point -- pier.caltrin:133: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r...
+        // A lamp of 12, index 0 to 11: point -- pier.caltrin:150: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r...
         public struct QuayCore
         {
             public float Intensity; // lm
@@ -761,13 +1043,13 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: point -- pier.caltrin:139: light ticket_hatch point (the hatch stands open to the wind)
+        // A lamp: point -- pier.caltrin:156: light ticket_hatch point (the hatch stands open to the wind)
         public struct TicketHatch
         {
-            public float Intensity; // lm -- pier.caltrin:143: intensity 420lm * guttering(50%, draught 250ms)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:142: color 2700K
-            public float ReachOuter; // m, none from here on -- pier.caltrin:141: reach 5m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:140: position (31m, 2m, 5m)
+            public float Intensity; // lm -- pier.caltrin:160: intensity 420lm * guttering(50%, draught 250ms)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:159: color 2700K
+            public float ReachOuter; // m, none from here on -- pier.caltrin:158: reach 5m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:157: position (31m, 2m, 5m)
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -786,14 +1068,14 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 6, index 0 to 5: area -- pier.caltrin:146: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
+        // A lamp of 6, index 0 to 5: area -- pier.caltrin:163: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
         public struct Pane
         {
-            public float Intensity; // cd -- pier.caltrin:153: intensity 55cd * dim * awake
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:150: color #ffcf9a
-            public float ReachOuter; // m, none from here on -- pier.caltrin:149: reach 6m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:147: position (44m, 2m, -5m), (1.8m, 0m, 0m)
-            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:148: aim (0m, 0m, 1m)
+            public float Intensity; // cd -- pier.caltrin:170: intensity 55cd * dim * awake
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:167: color #ffcf9a
+            public float ReachOuter; // m, none from here on -- pier.caltrin:166: reach 6m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:164: position (44m, 2m, -5m), (1.8m, 0m, 0m)
+            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:165: aim (0m, 0m, 1m)
         }
 
         /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
@@ -866,15 +1148,15 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: point -- pier.caltrin:156: light weld point (runs of the arc, and pauses to look at the seam)
+        // A lamp: point -- pier.caltrin:173: light weld point (runs of the arc, and pauses to look at the seam)
         public struct Weld
         {
-            public float Intensity; // lm -- pier.caltrin:160: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:159: color arc
-            public float ReachInner; // m, full up to here -- pier.caltrin:158: reach 0.5m..30m
-            public float ReachOuter; // m, none from here on -- pier.caltrin:158: reach 0.5m..30m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:157: position (48m, 1m, -2m)
-            public bool Shadows; // whether it casts shadows -- pier.caltrin:161: shadows on
+            public float Intensity; // lm -- pier.caltrin:177: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:176: color arc
+            public float ReachInner; // m, full up to here -- pier.caltrin:175: reach 0.5m..30m
+            public float ReachOuter; // m, none from here on -- pier.caltrin:175: reach 0.5m..30m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:174: position (48m, 1m, -2m)
+            public bool Shadows; // whether it casts shadows -- pier.caltrin:178: shadows on
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -898,12 +1180,12 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: point -- pier.caltrin:164: light harbour_light point (two flashes in six seconds)
+        // A lamp: point -- pier.caltrin:181: light harbour_light point (two flashes in six seconds)
         public struct HarbourLight
         {
-            public float Intensity; // cd -- pier.caltrin:167: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:166: color #9dffb0
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:165: position (60m, 14m, 0m)
+            public float Intensity; // cd -- pier.caltrin:184: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:183: color #9dffb0
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:182: position (60m, 14m, 0m)
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -921,13 +1203,13 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 4, index 0 to 3: point -- pier.caltrin:170: light standby[4] point (standby lamps of the winches breathe, never together)
+        // A lamp of 4, index 0 to 3: point -- pier.caltrin:187: light standby[4] point (standby lamps of the winches breathe, never together)
         public struct Standby
         {
-            public float Intensity; // cd -- pier.caltrin:174: intensity 12cd * alternate(breathing, scatter)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:173: color #ff5a1f
-            public float ReachOuter; // m, none from here on -- pier.caltrin:172: reach 2m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:171: position (12m, 1m, 2m), (9m, 0m, 0m)
+            public float Intensity; // cd -- pier.caltrin:191: intensity 12cd * alternate(breathing, scatter)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:190: color #ff5a1f
+            public float ReachOuter; // m, none from here on -- pier.caltrin:189: reach 2m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:188: position (12m, 1m, 2m), (9m, 0m, 0m)
         }
 
         /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
@@ -968,13 +1250,13 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 16, index 0 to 15: point -- pier.caltrin:177: light edge_lamp[16] point (along the pier's edge, one after the other)
+        // A lamp of 16, index 0 to 15: point -- pier.caltrin:194: light edge_lamp[16] point (along the pier's edge, one after the other)
         public struct EdgeLamp
         {
-            public float Intensity; // cd -- pier.caltrin:181: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:180: color hue(#ffb000, by one(-6deg..6deg))
-            public float ReachOuter; // m, none from here on -- pier.caltrin:179: reach 2m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:178: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
+            public float Intensity; // cd -- pier.caltrin:198: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:197: color hue(#ffb000, by one(-6deg..6deg))
+            public float ReachOuter; // m, none from here on -- pier.caltrin:196: reach 2m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:195: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
         }
 
         /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
@@ -1054,14 +1336,14 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: point -- pier.caltrin:184: light gangway point
+        // A lamp: point -- pier.caltrin:201: light gangway point
         public struct Gangway
         {
-            public float Intensity; // lm -- pier.caltrin:188: intensity 320lm * once(warming)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:187: color 3500K
-            public float ReachInner; // m, full up to here -- pier.caltrin:186: reach 1m..8m
-            public float ReachOuter; // m, none from here on -- pier.caltrin:186: reach 1m..8m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:185: position (22m, 2m, 4m)
+            public float Intensity; // lm -- pier.caltrin:205: intensity 320lm * once(warming)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:204: color 3500K
+            public float ReachInner; // m, full up to here -- pier.caltrin:203: reach 1m..8m
+            public float ReachOuter; // m, none from here on -- pier.caltrin:203: reach 1m..8m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:202: position (22m, 2m, 4m)
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -1090,13 +1372,13 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: point -- pier.caltrin:191: light gate_lamp point
+        // A lamp: point -- pier.caltrin:208: light gate_lamp point
         public struct GateLamp
         {
-            public float Intensity; // cd -- pier.caltrin:195: intensity 40cd * play(opening, at gate_opens)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:194: color #58ff9a
-            public float ReachOuter; // m, none from here on -- pier.caltrin:193: reach 3m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:192: position (22m, 1m, 8m)
+            public float Intensity; // cd -- pier.caltrin:212: intensity 40cd * play(opening, at gate_opens)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:211: color #58ff9a
+            public float ReachOuter; // m, none from here on -- pier.caltrin:210: reach 3m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:209: position (22m, 1m, 8m)
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -1117,13 +1399,13 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: point -- pier.caltrin:206: light warning_lamp point (red over the pier's head)
+        // A lamp: point -- pier.caltrin:223: light warning_lamp point (red over the pier's head)
         public struct WarningLamp
         {
-            public float Intensity; // cd -- pier.caltrin:210: intensity 900cd * pick(warning, calm 0%, watch sine(10%..50%, every 3.1s), alarm rhythm(on 300ms,...
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:209: color #ff2a10
-            public float ReachOuter; // m, none from here on -- pier.caltrin:208: reach 12m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:207: position (60m, 10m, 0m)
+            public float Intensity; // cd -- pier.caltrin:227: intensity 900cd * pick(warning, calm 0%, watch sine(10%..50%, every 3.1s), alarm rhythm(on 300ms,...
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:226: color #ff2a10
+            public float ReachOuter; // m, none from here on -- pier.caltrin:225: reach 12m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:224: position (60m, 10m, 0m)
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -1149,13 +1431,91 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: directional -- pier.caltrin:219: light sunlight directional
+        // A lamp of 6, index 0 to 5: point -- pier.caltrin:230: spark star_shell[6] point at rocket (they hang under small parachutes)
+        public struct StarShell
+        {
+            public float Intensity; // cd -- pier.caltrin:237: intensity 9000cd * fading(life) * held(85%..100%, every 40ms..120ms)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:236: color rocket.tint
+            public float ReachOuter; // m, none from here on -- pier.caltrin:235: reach 90m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:233: position rocket.place
+            public float OffsetX, OffsetY, OffsetZ; // m, added to the position -- pier.caltrin:234: offset (0m, life * -12m, 0m)
+        }
+
+        /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
+        public void FillStarShell(uint first, StarShell[] lamps)
+        {
+            double t = Now;
+            uint intensityKey = ChanceKey(Seed, 0xdbd45adau);
+            for (int n = 0; n < lamps.Length; ++n)
+            {
+                uint index = unchecked(first + (uint)n);
+                double starShellBorn = StarShellBorn.At(AtMost(index, 5u));
+                double starShellLength = StarShellLength.At(AtMost(index, 5u));
+                bool lives = starShellBorn + starShellLength > t && !(starShellBorn > t);
+                double life = Within((t - starShellBorn) / starShellLength, 0.0, 1.0);
+                double starShellTintR = StarShellTint.At(3u * AtMost(index, 5u) + 0u);
+                double starShellTintG = StarShellTint.At(3u * AtMost(index, 5u) + 1u);
+                double starShellTintB = StarShellTint.At(3u * AtMost(index, 5u) + 2u);
+                lamps[n].Intensity = ToSingle((lives ? 9000.0 * Fading(life) *
+                    (0.85 + 0.15000000000000002 *
+                    HeldLevel(t, LampKey(intensityKey, index), 12.5, 0.24999999999999994)) : 0.0) *
+                    Greatest(Greatest(starShellTintR, starShellTintG), starShellTintB));
+                lamps[n].ColorR = ToSingle(Share(starShellTintR,
+                    Greatest(Greatest(starShellTintR, starShellTintG), starShellTintB)));
+                lamps[n].ColorG = ToSingle(Share(starShellTintG,
+                    Greatest(Greatest(starShellTintR, starShellTintG), starShellTintB)));
+                lamps[n].ColorB = ToSingle(Share(starShellTintB,
+                    Greatest(Greatest(starShellTintR, starShellTintG), starShellTintB)));
+                lamps[n].ReachOuter = 90.0f;
+                lamps[n].PositionX = ToSingle(StarShellPlace.At(3u * AtMost(index, 5u) + 0u));
+                lamps[n].PositionY = ToSingle(StarShellPlace.At(3u * AtMost(index, 5u) + 1u));
+                lamps[n].PositionZ = ToSingle(StarShellPlace.At(3u * AtMost(index, 5u) + 2u));
+                lamps[n].OffsetX = 0.0f;
+                lamps[n].OffsetY = ToSingle(life * -12.0);
+                lamps[n].OffsetZ = 0.0f;
+            }
+        }
+
+        /// <summary>Reads one lamp.</summary>
+        public StarShell ReadStarShell(uint index)
+        {
+            double t = Now;
+            uint intensityKey = ChanceKey(Seed, 0xdbd45adau);
+            double starShellBorn = StarShellBorn.At(AtMost(index, 5u));
+            double starShellLength = StarShellLength.At(AtMost(index, 5u));
+            bool lives = starShellBorn + starShellLength > t && !(starShellBorn > t);
+            double life = Within((t - starShellBorn) / starShellLength, 0.0, 1.0);
+            double starShellTintR = StarShellTint.At(3u * AtMost(index, 5u) + 0u);
+            double starShellTintG = StarShellTint.At(3u * AtMost(index, 5u) + 1u);
+            double starShellTintB = StarShellTint.At(3u * AtMost(index, 5u) + 2u);
+            StarShell lamp;
+            lamp.Intensity = ToSingle((lives ? 9000.0 * Fading(life) *
+                (0.85 + 0.15000000000000002 * HeldLevel(t, LampKey(intensityKey, index), 12.5,
+                0.24999999999999994)) : 0.0) *
+                Greatest(Greatest(starShellTintR, starShellTintG), starShellTintB));
+            lamp.ColorR = ToSingle(Share(starShellTintR,
+                Greatest(Greatest(starShellTintR, starShellTintG), starShellTintB)));
+            lamp.ColorG = ToSingle(Share(starShellTintG,
+                Greatest(Greatest(starShellTintR, starShellTintG), starShellTintB)));
+            lamp.ColorB = ToSingle(Share(starShellTintB,
+                Greatest(Greatest(starShellTintR, starShellTintG), starShellTintB)));
+            lamp.ReachOuter = 90.0f;
+            lamp.PositionX = ToSingle(StarShellPlace.At(3u * AtMost(index, 5u) + 0u));
+            lamp.PositionY = ToSingle(StarShellPlace.At(3u * AtMost(index, 5u) + 1u));
+            lamp.PositionZ = ToSingle(StarShellPlace.At(3u * AtMost(index, 5u) + 2u));
+            lamp.OffsetX = 0.0f;
+            lamp.OffsetY = ToSingle(life * -12.0);
+            lamp.OffsetZ = 0.0f;
+            return lamp;
+        }
+
+        // A lamp: directional -- pier.caltrin:246: light sunlight directional
         public struct Sunlight
         {
-            public float Intensity; // lx -- pier.caltrin:222: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:221: color sun.color
-            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:220: aim sun.aim
-            public bool Shadows; // whether it casts shadows -- pier.caltrin:223: shadows on
+            public float Intensity; // lx -- pier.caltrin:249: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:248: color sun.color
+            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:247: aim sun.aim
+            public bool Shadows; // whether it casts shadows -- pier.caltrin:250: shadows on
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -1185,12 +1545,12 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: directional -- pier.caltrin:226: light moonlight directional
+        // A lamp: directional -- pier.caltrin:253: light moonlight directional
         public struct Moonlight
         {
-            public float Intensity; // lx -- pier.caltrin:229: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:228: color #b8ccff
-            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:227: aim moon.aim
+            public float Intensity; // lx -- pier.caltrin:256: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:255: color #b8ccff
+            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:254: aim moon.aim
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -1213,11 +1573,11 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: ambient -- pier.caltrin:232: light deck ambient
+        // A lamp: ambient -- pier.caltrin:259: light deck ambient
         public struct Deck
         {
-            public float Intensity; // lx -- pier.caltrin:234: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:233: color mix(#5a6f86, sky, by sun.daylight)
+            public float Intensity; // lx -- pier.caltrin:261: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:260: color mix(#5a6f86, sky, by sun.daylight)
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -1243,7 +1603,7 @@ namespace Lightbooks
             return lamp;
         }
 
-        // An output -- pier.caltrin:237: output sky_tint = sky
+        // An output -- pier.caltrin:264: output sky_tint = sky
         public struct SkyTint
         {
             public float ValueR, ValueG, ValueB; // linear Rec. 709
@@ -1260,7 +1620,7 @@ namespace Lightbooks
             return lamp;
         }
 
-        // An output -- pier.caltrin:238: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
+        // An output -- pier.caltrin:265: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
         public struct DustTint
         {
             public float ValueR, ValueG, ValueB; // linear Rec. 709
@@ -1287,7 +1647,7 @@ namespace Lightbooks
             return lamp;
         }
 
-        // An output -- pier.caltrin:239: output fog = mist * pick(watch, night 130%, morning 160%, others 100%)
+        // An output -- pier.caltrin:266: output fog = mist * pick(watch, night 130%, morning 160%, others 100%)
         public struct Fog
         {
             public float Value; // number
@@ -1303,7 +1663,7 @@ namespace Lightbooks
             return lamp;
         }
 
-        // An output -- pier.caltrin:240: output view_range = mix(900m + 3100m * overhead, 150m, by mist)
+        // An output -- pier.caltrin:267: output view_range = mix(900m + 3100m * overhead, 150m, by mist)
         public struct ViewRange
         {
             public float Value; // m
@@ -1319,11 +1679,11 @@ namespace Lightbooks
             return lamp;
         }
 
-        // An output of 400, index 0 to 399 -- pier.caltrin:242: output stars[400] (a field of stars for the sky)
+        // An output of 400, index 0 to 399 -- pier.caltrin:269: output stars[400] (a field of stars for the sky)
         public struct Stars
         {
-            public float Level; // number -- pier.caltrin:244: level clear * held(40%..100%, every 200ms..900ms, over 60%)
-            public float TintR, TintG, TintB; // linear Rec. 709 -- pier.caltrin:245: tint one(#ffd9b0, #ffffff, #b8ccff)
+            public float Level; // number -- pier.caltrin:271: level clear * held(40%..100%, every 200ms..900ms, over 60%)
+            public float TintR, TintG, TintB; // linear Rec. 709 -- pier.caltrin:272: tint one(#ffd9b0, #ffffff, #b8ccff)
         }
 
         /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
@@ -1369,6 +1729,70 @@ namespace Lightbooks
             lamp.TintG = (float)(tintBase_2 ? 0.69387174 : (tintBase_3 ? 1.0 : 0.60382736));
             lamp.TintB = (float)(tintBase_2 ? 0.43415365 : 1.0);
             return lamp;
+        }
+
+        // Lets a notice wait until the host takes it, if there is room.
+        void Send(uint line, double text, uint lamp)
+        {
+            if (NoticeCount >= 32.0)
+            {
+                NoticeDropped += 1.0;
+                return;
+            }
+            double end = NoticeFirst + NoticeCount;
+            uint at = (uint)(end >= 32.0 ? end - 32.0 : end);
+            NoticeCount += 1.0;
+            NoticeMoments.Put(at, Now);
+            NoticePacked.Put(at, ((double)line * 64.0 + text) * 1048576.0 + (double)lamp);
+        }
+
+        /// <summary>What the book tells the game when something happens.</summary>
+        public struct Notice
+        {
+            public double Moment; // s since the run's start
+            public string Name; // the book's name for it
+            public string Text; // what comes with it, one of several by chance; empty for nothing
+            public string From; // the light or placing that it comes from; empty for none
+            public uint Lamp; // which lamp of the light, or which placing
+            public float X, Y, Z; // where that lamp was then; 0 where the book does not say
+        }
+
+        /// <summary>Takes the oldest notice that waits; false if there is none. 32 may wait.</summary>
+        public bool TakeNotice(out Notice notice)
+        {
+            notice = new Notice { Name = "", Text = "", From = "" };
+            if (NoticeCount <= 0.0) return false;
+            uint at = (uint)NoticeFirst;
+            double now = Now;
+            uint which = (uint)(NoticePacked.At(at) / 1048576.0);
+            uint text = which % 64u;
+            NoticeCount -= 1.0;
+            NoticeFirst = NoticeFirst >= 31.0 ? 0.0 : NoticeFirst + 1.0;
+            notice.Moment = NoticeMoments.At(at);
+            notice.Lamp = (uint)(NoticePacked.At(at) - (double)which * 1048576.0);
+            Now = notice.Moment;
+            switch (which / 64u)
+            {
+                case 0:
+                    notice.Name = "strike";
+                    notice.From = "fog_lamp";
+                    if (text == 0u) notice.Text = "strike_a";
+                    else if (text == 1u) notice.Text = "strike_b";
+                    else if (text == 2u) notice.Text = "strike_c";
+                    var lamp0 = ReadFogLamp(notice.Lamp);
+                    notice.X = lamp0.PositionX;
+                    notice.Y = lamp0.PositionY;
+                    notice.Z = lamp0.PositionZ;
+                    break;
+            }
+            Now = now;
+            return true;
+        }
+
+        /// <summary>How many notices there was no room for since the start.</summary>
+        public uint DroppedNotices()
+        {
+            return (uint)NoticeDropped;
         }
 
         static readonly double[] BurstsOn =
@@ -1712,7 +2136,7 @@ namespace Lightbooks
                 0.7513718714261628, 0.9422944153106793));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:29: switch power (what the generator gives)
+        // Signal, the same for all who use it -- pier.caltrin:30: switch power (what the generator gives)
         static double Power(double t, bool powerOn, double powerSince, double powerFrom)
         {
             return powerOn ? (powerSince + 2.0 > t ?
@@ -1721,7 +2145,7 @@ namespace Lightbooks
                 0.0);
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:35: modes warning (what the sea is doing)
+        // Signal, the same for all who use it -- pier.caltrin:36: modes warning (what the sea is doing)
         static double WarningWatch(double t, double warningMode, double warningEntered, double warningWay,
             double warningFromWatch)
         {
@@ -1735,7 +2159,7 @@ namespace Lightbooks
                 Within((t - warningEntered) / 5.0, 0.0, 1.0))) : part;
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:35: modes warning (what the sea is doing)
+        // Signal, the same for all who use it -- pier.caltrin:36: modes warning (what the sea is doing)
         static double WarningAlarm(double t, double warningMode, double warningEntered, double warningWay,
             double warningFromAlarm)
         {
@@ -1749,7 +2173,7 @@ namespace Lightbooks
                 Within((t - warningEntered) / 5.0, 0.0, 1.0))) : part;
         }
 
-        // Curve over x seconds -- pier.caltrin:45: curve hunting (the generator hunts, an odd 7.3 s a turn)
+        // Curve over x seconds -- pier.caltrin:46: curve hunting (the generator hunts, an odd 7.3 s a turn)
         static double Hunting(double x)
         {
             if (x < 1.4) return 1.0;
@@ -1760,7 +2184,7 @@ namespace Lightbooks
             return 1.0;
         }
 
-        // Curve over x degrees -- pier.caltrin:55: curve morning (the sky by the height of the sun, grey-green before noon)
+        // Curve over x degrees -- pier.caltrin:56: curve morning (the sky by the height of the sun, grey-green before noon)
         static double MorningL(double x)
         {
             if (x < -9.0) return 0.1832537775717708;
@@ -1772,7 +2196,7 @@ namespace Lightbooks
             return 0.815261524672906;
         }
 
-        // Curve over x degrees -- pier.caltrin:55: curve morning (the sky by the height of the sun, grey-green before noon)
+        // Curve over x degrees -- pier.caltrin:56: curve morning (the sky by the height of the sun, grey-green before noon)
         static double MorningM(double x)
         {
             if (x < -9.0) return 0.19279209182171184;
@@ -1784,7 +2208,7 @@ namespace Lightbooks
             return 0.8257141873804227;
         }
 
-        // Curve over x degrees -- pier.caltrin:55: curve morning (the sky by the height of the sun, grey-green before noon)
+        // Curve over x degrees -- pier.caltrin:56: curve morning (the sky by the height of the sun, grey-green before noon)
         static double MorningS(double x)
         {
             if (x < -9.0) return 0.22522903602175648;
@@ -1796,7 +2220,7 @@ namespace Lightbooks
             return 0.8427935103935588;
         }
 
-        // Curve over x degrees -- pier.caltrin:63: curve evening (and brass after it)
+        // Curve over x degrees -- pier.caltrin:64: curve evening (and brass after it)
         static double EveningL(double x)
         {
             if (x < -9.0) return 0.1832537775717708;
@@ -1807,7 +2231,7 @@ namespace Lightbooks
             return 0.815261524672906;
         }
 
-        // Curve over x degrees -- pier.caltrin:63: curve evening (and brass after it)
+        // Curve over x degrees -- pier.caltrin:64: curve evening (and brass after it)
         static double EveningM(double x)
         {
             if (x < -9.0) return 0.19279209182171184;
@@ -1819,7 +2243,7 @@ namespace Lightbooks
             return 0.8257141873804227;
         }
 
-        // Curve over x degrees -- pier.caltrin:63: curve evening (and brass after it)
+        // Curve over x degrees -- pier.caltrin:64: curve evening (and brass after it)
         static double EveningS(double x)
         {
             if (x < -9.0) return 0.22522903602175648;
@@ -1831,7 +2255,7 @@ namespace Lightbooks
             return 0.8427935103935588;
         }
 
-        // Curve over x seconds -- pier.caltrin:71: curve breathing
+        // Curve over x seconds -- pier.caltrin:72: curve breathing
         static double Breathing(double x)
         {
             if (x < 0.0) return 0.18;
@@ -1841,7 +2265,7 @@ namespace Lightbooks
             return 0.92;
         }
 
-        // Curve over x seconds -- pier.caltrin:77: curve warming (a cold tube: it strikes twice, then comes up)
+        // Curve over x seconds -- pier.caltrin:78: curve warming (a cold tube: it strikes twice, then comes up)
         static double Warming(double x)
         {
             if (x < 0.3) return 0.0;
@@ -1852,7 +2276,26 @@ namespace Lightbooks
             return 1.0;
         }
 
-        // Curve over x seconds -- pier.caltrin:86: curve opening (the lamp at the gate winks when it opens, and stays)
+        // Curve over x seconds -- pier.caltrin:87: curve striking (a warm one goes out, flashes, and strikes)
+        static double Striking(double x)
+        {
+            if (x < 0.26) return 0.0;
+            if (x < 0.33) return 0.75;
+            if (x < 0.61) return 0.04;
+            return 1.0;
+        }
+
+        // Curve over x as a number -- pier.caltrin:94: curve fading (a star shell: up at once, then down to nothing)
+        static double Fading(double x)
+        {
+            if (x < 0.0) return 0.0;
+            if (x < 0.06) return Between(0.0, 1.0, EaseBezier(x / 0.06, 0.0, 0.0, 0.58, 1.0));
+            if (x < 0.45) return Between(1.0, 0.8, (x - 0.06) / 0.39);
+            if (x < 1.0) return Between(0.8, 0.0, EaseSmooth((x - 0.45) / 0.55));
+            return 0.0;
+        }
+
+        // Curve over x seconds -- pier.caltrin:101: curve opening (the lamp at the gate winks when it opens, and stays)
         static double Opening(double x)
         {
             if (x < 0.0) return 0.0;
@@ -1864,19 +2307,19 @@ namespace Lightbooks
             return 0.0;
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:95: signal supply = loop(hunting)
+        // Signal, the same for all who use it -- pier.caltrin:110: signal supply = loop(hunting)
         static double Supply(double t)
         {
             return Hunting(WrapTime(t, 7.3));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:96: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
+        // Signal, the same for all who use it -- pier.caltrin:111: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
         static double Afternoon(double hour, double season)
         {
             return Between(0.0, 1.0, EaseSmooth(Within((SunAzimuth(hour, season) - 160.0) / 40.0, 0.0, 1.0)));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:97: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+        // Signal, the same for all who use it -- pier.caltrin:112: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
         static double ClearSkyR(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
@@ -1900,7 +2343,7 @@ namespace Lightbooks
                 ConeS(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:97: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+        // Signal, the same for all who use it -- pier.caltrin:112: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
         static double ClearSkyG(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
@@ -1924,7 +2367,7 @@ namespace Lightbooks
                 ConeS(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:97: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+        // Signal, the same for all who use it -- pier.caltrin:112: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
         static double ClearSkyB(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
@@ -1948,7 +2391,7 @@ namespace Lightbooks
                 ConeS(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:98: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+        // Signal, the same for all who use it -- pier.caltrin:113: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
         static double SkyR(double hour, double season, double weatherOvercast)
         {
             double clearSkyNowR = ClearSkyR(hour, season);
@@ -1969,7 +2412,7 @@ namespace Lightbooks
                 ConeS(colorNowR, colorNowG, colorNowB), weatherOvercast));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:98: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+        // Signal, the same for all who use it -- pier.caltrin:113: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
         static double SkyG(double hour, double season, double weatherOvercast)
         {
             double clearSkyNowR = ClearSkyR(hour, season);
@@ -1990,7 +2433,7 @@ namespace Lightbooks
                 ConeS(colorNowR, colorNowG, colorNowB), weatherOvercast));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:98: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+        // Signal, the same for all who use it -- pier.caltrin:113: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
         static double SkyB(double hour, double season, double weatherOvercast)
         {
             double clearSkyNowR = ClearSkyR(hour, season);
@@ -2011,19 +2454,19 @@ namespace Lightbooks
                 ConeS(colorNowR, colorNowG, colorNowB), weatherOvercast));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:99: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
+        // Signal, the same for all who use it -- pier.caltrin:114: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
         static double Overhead(double hour, double season, double weatherOvercast)
         {
             return SunDaylight(hour, season) * Between(1.0, 0.35, weatherOvercast);
         }
 
-        // Behaviour, one for each use -- pier.caltrin:101: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
+        // Behaviour, one for each use -- pier.caltrin:116: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
         static double Buzzing(double t, uint key, double floor)
         {
             return Between(floor, 1.0, HeldLevel(t, ChanceKey(key, 0xc3f69953u), 6.666666666666667, 0.3));
         }
 
-        // Behaviour, one for each use -- pier.caltrin:103: behaviour guttering(depth = 35%, draught = 400ms)
+        // Behaviour, one for each use -- pier.caltrin:118: behaviour guttering(depth = 35%, draught = 400ms)
         static double Guttering(double t, uint key, double depth, double draught)
         {
             double flame = 0.8 + 0.19999999999999996 *
@@ -2617,6 +3060,7 @@ namespace Lightbooks
             wrong += Same(run.ReadGangway().Intensity, 16.0f);
             wrong += Same(run.ReadGateLamp().Intensity, 0.0f);
             wrong += Same(run.ReadWarningLamp().Intensity, 0.0f);
+            wrong += Same(run.ReadStarShell(0u).Intensity, 0.0f);
             wrong += Same(run.ReadSunlight().Intensity, 0.0f);
             wrong += Same(run.ReadMoonlight().Intensity, 0.030565625f);
             wrong += Same(run.ReadDeck().Intensity, 1.35f);

@@ -3,7 +3,7 @@
    Change the lightbook and export again rather than this file.
 
    One header, C99, nothing but four headers of the standard library. No heap, no globals.
-   A run is a plain value of 280 bytes: copy it to save it. Values are computed
+   A run is a plain value of 1352 bytes: copy it to save it. Values are computed
    when they are read, at any moment, in any order, at the same cost.
 
    Host loop:
@@ -64,6 +64,8 @@ typedef struct saltgate_pier_run {
     double mist; /* number */
     double swell; /* number */
     double season; /* number */
+    double rocket_place[3]; /* what it came with last */
+    double rocket_tint[3]; /* what it came with last */
     double power_since; /* s, when it was turned */
     double power_from; /* how far it was on then */
     double warning_mode; /* which mode is at hand, counted from 0 */
@@ -72,9 +74,23 @@ typedef struct saltgate_pier_run {
     double warning_from_watch; /* how much it counted then */
     double warning_from_alarm; /* how much it counted then */
     double warning_rule1_since; /* s, when that became so */
+    double fog_lamp_fault_last[3]; /* s, when it happened last */
+    double fog_lamp_fault_count[3]; /* how often it has happened */
+    double notice_moments[32]; /* s, when each was sent */
+    double notice_packed[32]; /* what it was, packed */
+    double notice_first; /* where the oldest one stands */
+    double notice_count; /* how many wait to be taken */
+    double notice_dropped; /* how many there was no room for */
+    double notice0_text[3]; /* which of its texts came last */
+    double notice0_sent[3]; /* how often it was sent */
     double quay_cock[12]; /* number */
     double docking_started; /* s, when it was started */
     double gate_opens_last; /* s, when it happened last */
+    double star_shell_born[6]; /* s, when it began */
+    double star_shell_length[6]; /* s, how long it lives */
+    double star_shell_place[6][3]; /* what it came with */
+    double star_shell_tint[6][3]; /* what it came with */
+    double star_shell_count; /* how often its event has happened */
     uint32_t seed; /* of all its chances; the book's own is 41 */
     uint32_t weather; /* the option chosen */
     bool power_on; /* whether it is on, or on its way there */
@@ -590,6 +606,12 @@ SALTGATE_PIER_API saltgate_pier_run saltgate_pier_start(uint32_t seed)
     run.mist = 0.3;
     run.swell = 0.2;
     run.season = 324.0;
+    run.rocket_place[0] = 30.0;
+    run.rocket_place[1] = 40.0;
+    run.rocket_place[2] = -60.0;
+    run.rocket_tint[0] = 1.0;
+    run.rocket_tint[1] = 1.0;
+    run.rocket_tint[2] = 1.0;
     run.power_on = true;
     run.power_since = -2000000000.0;
     run.power_from = 1.0;
@@ -600,11 +622,49 @@ SALTGATE_PIER_API saltgate_pier_run saltgate_pier_start(uint32_t seed)
     run.warning_from_alarm = 0.0;
     run.warning_rule1_seen = false;
     run.warning_rule1_since = -2000000000.0;
+    for (n = 0; n < 3u; ++n) {
+        run.fog_lamp_fault_last[n] = -2000000000.0;
+    }
+    for (n = 0; n < 3u; ++n) {
+        run.fog_lamp_fault_count[n] = 0.0;
+    }
+    for (n = 0; n < 32u; ++n) {
+        run.notice_moments[n] = 0.0;
+    }
+    for (n = 0; n < 32u; ++n) {
+        run.notice_packed[n] = 0.0;
+    }
+    run.notice_first = 0.0;
+    run.notice_count = 0.0;
+    run.notice_dropped = 0.0;
+    for (n = 0; n < 3u; ++n) {
+        run.notice0_text[n] = 3.0;
+    }
+    for (n = 0; n < 3u; ++n) {
+        run.notice0_sent[n] = 0.0;
+    }
     for (n = 0; n < 12u; ++n) {
         run.quay_cock[n] = 1.0;
     }
     run.docking_started = -2000000000.0;
     run.gate_opens_last = -2000000000.0;
+    for (n = 0; n < 6u; ++n) {
+        run.star_shell_born[n] = -2000000000.0;
+    }
+    for (n = 0; n < 6u; ++n) {
+        run.star_shell_length[n] = 5.0;
+    }
+    for (n = 0; n < 6u; ++n) {
+        run.star_shell_place[n][0] = 30.0;
+        run.star_shell_place[n][1] = 40.0;
+        run.star_shell_place[n][2] = -60.0;
+    }
+    for (n = 0; n < 6u; ++n) {
+        run.star_shell_tint[n][0] = 1.0;
+        run.star_shell_tint[n][1] = 1.0;
+        run.star_shell_tint[n][2] = 1.0;
+    }
+    run.star_shell_count = 0.0;
     return run;
 }
 
@@ -647,6 +707,7 @@ SALTGATE_PIER_API void saltgate_pier_drive_clock(saltgate_pier_run *run, double 
     run->clock_hour = to;
     run->clock_since = run->now;
     run->clock_rate = 0.0;
+    saltgate_pier_settle(run);
 }
 
 /* Sets how many days it has counted; whole ones. */
@@ -706,7 +767,7 @@ SALTGATE_PIER_API void saltgate_pier_set_season(saltgate_pier_run *run, double t
     saltgate_pier_settle(run);
 }
 
-/* Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:129: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself) */
+/* Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:146: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself) */
 SALTGATE_PIER_API void saltgate_pier_set_quay_cock(saltgate_pier_run *run, uint32_t index, double to)
 {
     if (index >= 12u) return;
@@ -1066,7 +1127,7 @@ static inline double saltgate_pier_watch_tint_b(double hour)
         0.7513718714261628, 0.9422944153106793));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:29: switch power (what the generator gives) */
+/* Signal, the same for all who use it -- pier.caltrin:30: switch power (what the generator gives) */
 static inline double saltgate_pier_power(double t, bool power_on, double power_since, double power_from)
 {
     return power_on ? (power_since + 2.0 > t ?
@@ -1076,7 +1137,7 @@ static inline double saltgate_pier_power(double t, bool power_on, double power_s
         saltgate_pier_within((t - power_since) / 0.06, 0.0, 1.0)) : 0.0);
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:35: modes warning (what the sea is doing) */
+/* Signal, the same for all who use it -- pier.caltrin:36: modes warning (what the sea is doing) */
 static inline double saltgate_pier_warning_watch(double t, double warning_mode, double warning_entered,
     double warning_way, double warning_from_watch)
 {
@@ -1091,7 +1152,7 @@ static inline double saltgate_pier_warning_watch(double t, double warning_mode, 
         saltgate_pier_within((t - warning_entered) / 5.0, 0.0, 1.0))) : part;
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:35: modes warning (what the sea is doing) */
+/* Signal, the same for all who use it -- pier.caltrin:36: modes warning (what the sea is doing) */
 static inline double saltgate_pier_warning_alarm(double t, double warning_mode, double warning_entered,
     double warning_way, double warning_from_alarm)
 {
@@ -1106,7 +1167,7 @@ static inline double saltgate_pier_warning_alarm(double t, double warning_mode, 
         saltgate_pier_within((t - warning_entered) / 5.0, 0.0, 1.0))) : part;
 }
 
-/* Curve over x seconds -- pier.caltrin:45: curve hunting (the generator hunts, an odd 7.3 s a turn) */
+/* Curve over x seconds -- pier.caltrin:46: curve hunting (the generator hunts, an odd 7.3 s a turn) */
 static inline double saltgate_pier_hunting(double x)
 {
     if (x < 1.4) return 1.0;
@@ -1121,7 +1182,7 @@ static inline double saltgate_pier_hunting(double x)
     return 1.0;
 }
 
-/* Curve over x degrees -- pier.caltrin:55: curve morning (the sky by the height of the sun, grey-green before noon) */
+/* Curve over x degrees -- pier.caltrin:56: curve morning (the sky by the height of the sun, grey-green before noon) */
 static inline double saltgate_pier_morning_l(double x)
 {
     if (x < -9.0) return 0.1832537775717708;
@@ -1134,7 +1195,7 @@ static inline double saltgate_pier_morning_l(double x)
     return 0.815261524672906;
 }
 
-/* Curve over x degrees -- pier.caltrin:55: curve morning (the sky by the height of the sun, grey-green before noon) */
+/* Curve over x degrees -- pier.caltrin:56: curve morning (the sky by the height of the sun, grey-green before noon) */
 static inline double saltgate_pier_morning_m(double x)
 {
     if (x < -9.0) return 0.19279209182171184;
@@ -1147,7 +1208,7 @@ static inline double saltgate_pier_morning_m(double x)
     return 0.8257141873804227;
 }
 
-/* Curve over x degrees -- pier.caltrin:55: curve morning (the sky by the height of the sun, grey-green before noon) */
+/* Curve over x degrees -- pier.caltrin:56: curve morning (the sky by the height of the sun, grey-green before noon) */
 static inline double saltgate_pier_morning_s(double x)
 {
     if (x < -9.0) return 0.22522903602175648;
@@ -1160,7 +1221,7 @@ static inline double saltgate_pier_morning_s(double x)
     return 0.8427935103935588;
 }
 
-/* Curve over x degrees -- pier.caltrin:63: curve evening (and brass after it) */
+/* Curve over x degrees -- pier.caltrin:64: curve evening (and brass after it) */
 static inline double saltgate_pier_evening_l(double x)
 {
     if (x < -9.0) return 0.1832537775717708;
@@ -1173,7 +1234,7 @@ static inline double saltgate_pier_evening_l(double x)
     return 0.815261524672906;
 }
 
-/* Curve over x degrees -- pier.caltrin:63: curve evening (and brass after it) */
+/* Curve over x degrees -- pier.caltrin:64: curve evening (and brass after it) */
 static inline double saltgate_pier_evening_m(double x)
 {
     if (x < -9.0) return 0.19279209182171184;
@@ -1186,7 +1247,7 @@ static inline double saltgate_pier_evening_m(double x)
     return 0.8257141873804227;
 }
 
-/* Curve over x degrees -- pier.caltrin:63: curve evening (and brass after it) */
+/* Curve over x degrees -- pier.caltrin:64: curve evening (and brass after it) */
 static inline double saltgate_pier_evening_s(double x)
 {
     if (x < -9.0) return 0.22522903602175648;
@@ -1199,7 +1260,7 @@ static inline double saltgate_pier_evening_s(double x)
     return 0.8427935103935588;
 }
 
-/* Curve over x seconds -- pier.caltrin:71: curve breathing */
+/* Curve over x seconds -- pier.caltrin:72: curve breathing */
 static inline double saltgate_pier_breathing(double x)
 {
     if (x < 0.0) return 0.18;
@@ -1210,7 +1271,7 @@ static inline double saltgate_pier_breathing(double x)
     return 0.92;
 }
 
-/* Curve over x seconds -- pier.caltrin:77: curve warming (a cold tube: it strikes twice, then comes up) */
+/* Curve over x seconds -- pier.caltrin:78: curve warming (a cold tube: it strikes twice, then comes up) */
 static inline double saltgate_pier_warming(double x)
 {
     if (x < 0.3) return 0.0;
@@ -1223,7 +1284,27 @@ static inline double saltgate_pier_warming(double x)
     return 1.0;
 }
 
-/* Curve over x seconds -- pier.caltrin:86: curve opening (the lamp at the gate winks when it opens, and stays) */
+/* Curve over x seconds -- pier.caltrin:87: curve striking (a warm one goes out, flashes, and strikes) */
+static inline double saltgate_pier_striking(double x)
+{
+    if (x < 0.26) return 0.0;
+    if (x < 0.33) return 0.75;
+    if (x < 0.61) return 0.04;
+    return 1.0;
+}
+
+/* Curve over x as a number -- pier.caltrin:94: curve fading (a star shell: up at once, then down to nothing) */
+static inline double saltgate_pier_fading(double x)
+{
+    if (x < 0.0) return 0.0;
+    if (x < 0.06) return saltgate_pier_between(0.0, 1.0,
+        saltgate_pier_ease_bezier(x / 0.06, 0.0, 0.0, 0.58, 1.0));
+    if (x < 0.45) return saltgate_pier_between(1.0, 0.8, (x - 0.06) / 0.39);
+    if (x < 1.0) return saltgate_pier_between(0.8, 0.0, saltgate_pier_ease_smooth((x - 0.45) / 0.55));
+    return 0.0;
+}
+
+/* Curve over x seconds -- pier.caltrin:101: curve opening (the lamp at the gate winks when it opens, and stays) */
 static inline double saltgate_pier_opening(double x)
 {
     if (x < 0.0) return 0.0;
@@ -1237,13 +1318,13 @@ static inline double saltgate_pier_opening(double x)
     return 0.0;
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:95: signal supply = loop(hunting) */
+/* Signal, the same for all who use it -- pier.caltrin:110: signal supply = loop(hunting) */
 static inline double saltgate_pier_supply(double t)
 {
     return saltgate_pier_hunting(saltgate_pier_wrap_time(t, 7.3));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:96: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth) */
+/* Signal, the same for all who use it -- pier.caltrin:111: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth) */
 static inline double saltgate_pier_afternoon(double hour, double season)
 {
     return saltgate_pier_between(0.0, 1.0,
@@ -1251,7 +1332,7 @@ static inline double saltgate_pier_afternoon(double hour, double season)
         40.0, 0.0, 1.0)));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:97: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
+/* Signal, the same for all who use it -- pier.caltrin:112: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
 static inline double saltgate_pier_clear_sky_r(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
@@ -1276,7 +1357,7 @@ static inline double saltgate_pier_clear_sky_r(double hour, double season)
         saltgate_pier_cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:97: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
+/* Signal, the same for all who use it -- pier.caltrin:112: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
 static inline double saltgate_pier_clear_sky_g(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
@@ -1301,7 +1382,7 @@ static inline double saltgate_pier_clear_sky_g(double hour, double season)
         saltgate_pier_cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:97: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
+/* Signal, the same for all who use it -- pier.caltrin:112: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
 static inline double saltgate_pier_clear_sky_b(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
@@ -1326,7 +1407,7 @@ static inline double saltgate_pier_clear_sky_b(double hour, double season)
         saltgate_pier_cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:98: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
+/* Signal, the same for all who use it -- pier.caltrin:113: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
 static inline double saltgate_pier_sky_r(double hour, double season, double weather_overcast)
 {
     const double clear_sky_now_r = saltgate_pier_clear_sky_r(hour, season);
@@ -1347,7 +1428,7 @@ static inline double saltgate_pier_sky_r(double hour, double season, double weat
         saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), weather_overcast));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:98: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
+/* Signal, the same for all who use it -- pier.caltrin:113: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
 static inline double saltgate_pier_sky_g(double hour, double season, double weather_overcast)
 {
     const double clear_sky_now_r = saltgate_pier_clear_sky_r(hour, season);
@@ -1368,7 +1449,7 @@ static inline double saltgate_pier_sky_g(double hour, double season, double weat
         saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), weather_overcast));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:98: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
+/* Signal, the same for all who use it -- pier.caltrin:113: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
 static inline double saltgate_pier_sky_b(double hour, double season, double weather_overcast)
 {
     const double clear_sky_now_r = saltgate_pier_clear_sky_r(hour, season);
@@ -1389,20 +1470,20 @@ static inline double saltgate_pier_sky_b(double hour, double season, double weat
         saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), weather_overcast));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:99: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%) */
+/* Signal, the same for all who use it -- pier.caltrin:114: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%) */
 static inline double saltgate_pier_overhead(double hour, double season, double weather_overcast)
 {
     return saltgate_pier_sun_daylight(hour, season) * saltgate_pier_between(1.0, 0.35, weather_overcast);
 }
 
-/* Behaviour, one for each use -- pier.caltrin:101: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms) */
+/* Behaviour, one for each use -- pier.caltrin:116: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms) */
 static inline double saltgate_pier_buzzing(double t, uint32_t key, double floor)
 {
     return saltgate_pier_between(floor, 1.0,
         saltgate_pier_held_level(t, saltgate_pier_chance_key(key, 0xc3f69953u), 6.666666666666667, 0.3));
 }
 
-/* Behaviour, one for each use -- pier.caltrin:103: behaviour guttering(depth = 35%, draught = 400ms) */
+/* Behaviour, one for each use -- pier.caltrin:118: behaviour guttering(depth = 35%, draught = 400ms) */
 static inline double saltgate_pier_guttering(double t, uint32_t key, double depth, double draught)
 {
     const double flame = 0.8 + 0.19999999999999996 *
@@ -1472,6 +1553,32 @@ static inline double saltgate_pier_warning_lamp_rhythm(double x)
     return 1.0;
 }
 
+/* Lets a notice wait until the host takes it, if there is room. */
+static inline void saltgate_pier_send(saltgate_pier_run *run, uint32_t line, double text, uint32_t lamp)
+{
+    const double end = run->notice_first + run->notice_count;
+    const uint32_t at = (uint32_t)(end >= 32.0 ? end - 32.0 : end);
+    if (run->notice_count >= 32.0) {
+        run->notice_dropped += 1.0;
+        return;
+    }
+    run->notice_count += 1.0;
+    run->notice_moments[at] = run->now;
+    run->notice_packed[at] = ((double)line * 64.0 + text) * 1048576.0 + (double)lamp;
+}
+
+/* Which `star_shell` is free: the lowest that does not live, else oldest. */
+static inline double saltgate_pier_free_star_shell(const saltgate_pier_run *run)
+{
+    uint32_t n;
+    uint32_t oldest = 0;
+    for (n = 0; n < 6u; ++n) {
+        if (!(run->star_shell_born[n] + run->star_shell_length[n] > run->now)) return (double)n;
+        if (run->star_shell_born[n] < run->star_shell_born[oldest]) oldest = n;
+    }
+    return (double)oldest;
+}
+
 /* Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these) */
 SALTGATE_PIER_API void saltgate_pier_fire_ferry_docks(saltgate_pier_run *run)
 {
@@ -1528,6 +1635,41 @@ SALTGATE_PIER_API void saltgate_pier_fire_all_clear(saltgate_pier_run *run)
         run->warning_from_alarm = next_warning_from_alarm;
         run->warning_way = 2.0;
     }
+    saltgate_pier_settle(run);
+}
+
+/* Event, fired by the game -- pier.caltrin:28: event rocket(place = (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water) */
+SALTGATE_PIER_API void saltgate_pier_fire_rocket(saltgate_pier_run *run, double place_x, double place_y,
+    double place_z, double tint_r, double tint_g, double tint_b)
+{
+    const double t = run->now;
+    run->rocket_place[0] = saltgate_pier_clean_input(place_x, -1000000.0, 1000000.0, 30.0);
+    run->rocket_place[1] = saltgate_pier_clean_input(place_y, -1000000.0, 1000000.0, 40.0);
+    run->rocket_place[2] = saltgate_pier_clean_input(place_z, -1000000.0, 1000000.0, -60.0);
+    run->rocket_tint[0] = saltgate_pier_clean_input(tint_r, 0.0, 1.0, 1.0);
+    run->rocket_tint[1] = saltgate_pier_clean_input(tint_g, 0.0, 1.0, 1.0);
+    run->rocket_tint[2] = saltgate_pier_clean_input(tint_b, 0.0, 1.0, 1.0);
+    const double star_shell_count = run->star_shell_count;
+    const double then = 1.0 * star_shell_count;
+    const double slot = saltgate_pier_free_star_shell(run);
+    const double next_star_shell_length = saltgate_pier_between(5.0, 7.0,
+        saltgate_pier_held_level(then, saltgate_pier_chance_key(run->seed, 0x5da0a4f2u), 1.0, 0.0));
+    const double next_star_shell_place_x = run->rocket_place[0];
+    const double next_star_shell_place_y = run->rocket_place[1];
+    const double next_star_shell_place_z = run->rocket_place[2];
+    const double next_star_shell_tint_r = run->rocket_tint[0];
+    const double next_star_shell_tint_g = run->rocket_tint[1];
+    const double next_star_shell_tint_b = run->rocket_tint[2];
+    const double next_star_shell_count = saltgate_pier_least(star_shell_count + 1.0, 4000000000.0);
+    run->star_shell_born[(uint32_t)slot] = t;
+    run->star_shell_length[(uint32_t)slot] = next_star_shell_length;
+    run->star_shell_place[(uint32_t)slot][0] = next_star_shell_place_x;
+    run->star_shell_place[(uint32_t)slot][1] = next_star_shell_place_y;
+    run->star_shell_place[(uint32_t)slot][2] = next_star_shell_place_z;
+    run->star_shell_tint[(uint32_t)slot][0] = next_star_shell_tint_r;
+    run->star_shell_tint[(uint32_t)slot][1] = next_star_shell_tint_g;
+    run->star_shell_tint[(uint32_t)slot][2] = next_star_shell_tint_b;
+    run->star_shell_count = next_star_shell_count;
     saltgate_pier_settle(run);
 }
 
@@ -1603,6 +1745,40 @@ static inline void saltgate_pier_happen_warning_rule2(saltgate_pier_run *run)
     run->warning_way = 1.0;
 }
 
+/* When `fog_lamp.fault` happens next. */
+static inline double saltgate_pier_due_fog_lamp_fault(const saltgate_pier_run *run, uint32_t index)
+{
+    const uint32_t key = saltgate_pier_chance_key(run->seed, 0xc031abeeu);
+    const double fog_lamp_fault_last = run->fog_lamp_fault_last[index];
+    const double then = 1.0 * run->fog_lamp_fault_count[index];
+    return (fog_lamp_fault_last > -1500000000.0 ? fog_lamp_fault_last : 0.0) +
+        saltgate_pier_between(4.0, 21.0, saltgate_pier_held_level(then, saltgate_pier_lamp_key(key, index),
+        1.0, 0.0));
+}
+
+/* Event, happens by itself -- pier.caltrin:138: event fault every 4s..21s (each at its own moments) */
+static inline void saltgate_pier_happen_fog_lamp_fault(saltgate_pier_run *run, uint32_t index)
+{
+    const double t = run->now;
+    const uint32_t key = saltgate_pier_chance_key(run->seed, 0x52b93c79u);
+    const double notice0_text = run->notice0_text[index];
+    const double notice0_sent = run->notice0_sent[index];
+    const double then = 1.0 * notice0_sent;
+    const double part = saltgate_pier_held_level(then, saltgate_pier_lamp_key(key, index), 1.0, 0.0);
+    const double part_2 = 0.5 > part ? 0.0 : 1.0;
+    const double text = notice0_text > 2.5 ?
+        (0.6666666666666666 > part ? (0.3333333333333333 > part ? 0.0 : 1.0) : 2.0) :
+        (notice0_text > part_2 ? part_2 : part_2 + 1.0);
+    const double next_fog_lamp_fault_count = saltgate_pier_least(run->fog_lamp_fault_count[index] + 1.0,
+        4000000000.0);
+    const double next_notice0_sent = saltgate_pier_least(notice0_sent + 1.0, 4000000000.0);
+    run->fog_lamp_fault_last[index] = t;
+    run->fog_lamp_fault_count[index] = next_fog_lamp_fault_count;
+    run->notice0_text[index] = text;
+    run->notice0_sent[index] = next_notice0_sent;
+    saltgate_pier_send(run, 0u, text, index);
+}
+
 /* When `gate_opens` happens next. */
 static inline double saltgate_pier_due_gate_opens(const saltgate_pier_run *run)
 {
@@ -1611,7 +1787,7 @@ static inline double saltgate_pier_due_gate_opens(const saltgate_pier_run *run)
     return docking_started > -1500000000.0 && part > run->gate_opens_last ? part : 2000000000.0;
 }
 
-/* Event, happens by itself -- pier.caltrin:201: +1.5s mark gate_opens */
+/* Event, happens by itself -- pier.caltrin:218: +1.5s mark gate_opens */
 static inline void saltgate_pier_happen_gate_opens(saltgate_pier_run *run)
 {
     const double t = run->now;
@@ -1626,6 +1802,8 @@ SALTGATE_PIER_API void saltgate_pier_advance(saltgate_pier_run *run, double to)
     for (n = 0; n < 10000u; ++n) {
         double next = saltgate_pier_due_warning_rule1_look(run);
         uint32_t which = 0;
+        uint32_t index = 0;
+        uint32_t k;
         if (saltgate_pier_due_warning_rule1(run) < next) {
             next = saltgate_pier_due_warning_rule1(run);
             which = 1;
@@ -1634,9 +1812,17 @@ SALTGATE_PIER_API void saltgate_pier_advance(saltgate_pier_run *run, double to)
             next = saltgate_pier_due_warning_rule2(run);
             which = 2;
         }
+        for (k = 0; k < 3u; ++k) {
+            const double due = saltgate_pier_due_fog_lamp_fault(run, k);
+            if (due < next) {
+                next = due;
+                which = 3;
+                index = k;
+            }
+        }
         if (saltgate_pier_due_gate_opens(run) < next) {
             next = saltgate_pier_due_gate_opens(run);
-            which = 3;
+            which = 4;
         }
         if (next > end) break;
         run->now = next;
@@ -1644,7 +1830,8 @@ SALTGATE_PIER_API void saltgate_pier_advance(saltgate_pier_run *run, double to)
         case 0: saltgate_pier_happen_warning_rule1_look(run); break;
         case 1: saltgate_pier_happen_warning_rule1(run); break;
         case 2: saltgate_pier_happen_warning_rule2(run); break;
-        case 3: saltgate_pier_happen_gate_opens(run); break;
+        case 3: saltgate_pier_happen_fog_lamp_fault(run, index); break;
+        case 4: saltgate_pier_happen_gate_opens(run); break;
         }
     }
     run->now = end;
@@ -1662,16 +1849,16 @@ static inline void saltgate_pier_settle(saltgate_pier_run *run)
     if (run->now > 0.0) saltgate_pier_advance(run, run->now);
 }
 
-/* A lamp of 8, index 0 to 7: spot -- pier.caltrin:109: light mast[8] spot (eight lamps, each with its own buzz) */
+/* A lamp of 8, index 0 to 7: spot -- pier.caltrin:124: light mast[8] spot (eight lamps, each with its own buzz) */
 typedef struct saltgate_pier_mast {
-    float intensity; /* lm -- pier.caltrin:115: intensity 6200lm * dark * buzzing() * supply */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:114: color sodium */
-    float reach_inner; /* m, full up to here -- pier.caltrin:113: reach 1m..14m */
-    float reach_outer; /* m, none from here on -- pier.caltrin:113: reach 1m..14m */
-    float cone_inner; /* degrees, full angle, full up to here -- pier.caltrin:112: cone 20deg..50deg */
-    float cone_outer; /* degrees, full angle, none from here on -- pier.caltrin:112: cone 20deg..50deg */
-    float position[3]; /* m -- pier.caltrin:110: position (0m, 6m, 0m), (7m, 0m, 0m) */
-    float aim[3]; /* direction, of length 1 -- pier.caltrin:111: aim (0m, -1m, 0m) */
+    float intensity; /* lm -- pier.caltrin:130: intensity 6200lm * dark * buzzing() * supply */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:129: color sodium */
+    float reach_inner; /* m, full up to here -- pier.caltrin:128: reach 1m..14m */
+    float reach_outer; /* m, none from here on -- pier.caltrin:128: reach 1m..14m */
+    float cone_inner; /* degrees, full angle, full up to here -- pier.caltrin:127: cone 20deg..50deg */
+    float cone_outer; /* degrees, full angle, none from here on -- pier.caltrin:127: cone 20deg..50deg */
+    float position[3]; /* m -- pier.caltrin:125: position (0m, 6m, 0m), (7m, 0m, 0m) */
+    float aim[3]; /* direction, of length 1 -- pier.caltrin:126: aim (0m, -1m, 0m) */
 } saltgate_pier_mast;
 
 /* Reads `count` lamps from `first` on. */
@@ -1687,9 +1874,8 @@ SALTGATE_PIER_API void saltgate_pier_fill_mast(const saltgate_pier_run *run, uin
     const double intensity_base_2 = 6200.0 * dark_now;
     const uint32_t intensity_key_2 = saltgate_pier_chance_key(run->seed, 0xd065fa35u);
     const double supply_now_2 = saltgate_pier_supply(t);
-    const double intensity_base_3 = saltgate_pier_between(0.03, 1.0,
-        saltgate_pier_power(t, run->power_on, run->power_since, run->power_from));
     const double power_now = saltgate_pier_power(t, run->power_on, run->power_since, run->power_from);
+    const double intensity_base_3 = saltgate_pier_between(0.03, 1.0, power_now);
     const bool intensity_base_4 = 1.0 > power_now;
     const double intensity_base_5 = saltgate_pier_between(0.6143787151789374, 0.8260104981374541, power_now);
     const double intensity_base_6 = saltgate_pier_between(0.5425139545956855, 0.739707391072413, power_now);
@@ -1738,12 +1924,12 @@ SALTGATE_PIER_API saltgate_pier_mast saltgate_pier_read_mast(const saltgate_pier
     return lamp;
 }
 
-/* A lamp of 3, index 0 to 2: area -- pier.caltrin:119: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again) */
+/* A lamp of 3, index 0 to 2: area -- pier.caltrin:134: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again) */
 typedef struct saltgate_pier_fog_lamp {
-    float intensity; /* cd -- pier.caltrin:125: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:122: color #ffc37a */
-    float reach_outer; /* m, none from here on -- pier.caltrin:121: reach 12m - 10m * mist */
-    float position[3]; /* m -- pier.caltrin:120: position (4m, 4m, -3m), (18m, 0m, 0m) */
+    float intensity; /* cd -- pier.caltrin:142: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:137: color #ffc37a */
+    float reach_outer; /* m, none from here on -- pier.caltrin:136: reach 12m - 10m * mist */
+    float position[3]; /* m -- pier.caltrin:135: position (4m, 4m, -3m), (18m, 0m, 0m) */
 } saltgate_pier_fog_lamp;
 
 /* Reads `count` lamps from `first` on. */
@@ -1756,12 +1942,10 @@ SALTGATE_PIER_API void saltgate_pier_fill_fog_lamp(const saltgate_pier_run *run,
     const double needed = saltgate_pier_greatest(saltgate_pier_dark(hour, run->season),
         saltgate_pier_ease_smooth(saltgate_pier_within((mist - 0.5) / 0.2, 0.0, 1.0)));
     const double intensity_base = 90.0 * needed;
-    const uint32_t intensity_key = saltgate_pier_chance_key(run->seed, 0xfd877ea2u);
-    const uint32_t intensity_key_2 = saltgate_pier_chance_key(run->seed, 0xe338c449u);
+    const uint32_t intensity_key = saltgate_pier_chance_key(run->seed, 0xe338c449u);
     const double supply_now = saltgate_pier_supply(t);
-    const double intensity_base_2 = saltgate_pier_between(0.03, 1.0,
-        saltgate_pier_power(t, run->power_on, run->power_since, run->power_from));
     const double power_now = saltgate_pier_power(t, run->power_on, run->power_since, run->power_from);
+    const double intensity_base_2 = saltgate_pier_between(0.03, 1.0, power_now);
     const bool intensity_base_3 = 1.0 > power_now;
     const double intensity_base_4 = saltgate_pier_between(0.6143787151789374, 0.8941695352865264, power_now);
     const double intensity_base_5 = saltgate_pier_between(0.5425139545956855, 0.8454330596660657, power_now);
@@ -1784,11 +1968,12 @@ SALTGATE_PIER_API void saltgate_pier_fill_fog_lamp(const saltgate_pier_run *run,
     uint32_t n;
     for (n = 0; n < count; ++n) {
         const uint32_t index = first + n;
-        const double alive = 1.0 - saltgate_pier_burst_level(t, saltgate_pier_lamp_key(intensity_key, index),
-            0.09, 0.7, 4.0, 21.0, saltgate_pier_bursts_on, saltgate_pier_bursts_off, 64u);
+        const double fog_lamp_fault_last = run->fog_lamp_fault_last[saltgate_pier_at_most(index, 2u)];
+        const double alive = fog_lamp_fault_last > -1500000000.0 ?
+            saltgate_pier_striking(saltgate_pier_greatest(t - fog_lamp_fault_last, 0.0)) : 1.0;
         lamps[n].intensity = saltgate_pier_to_single(intensity_base * alive *
             (0.94 + 0.06000000000000005 * saltgate_pier_held_level(t,
-            saltgate_pier_lamp_key(intensity_key_2, index), 25.0, 0.24999999999999994)) * supply_now *
+            saltgate_pier_lamp_key(intensity_key, index), 25.0, 0.24999999999999994)) * supply_now *
             intensity_base_2 * brightest);
         lamps[n].color[0] = saltgate_pier_to_single(color_now_r_2);
         lamps[n].color[1] = saltgate_pier_to_single(color_now_g_2);
@@ -1808,7 +1993,7 @@ SALTGATE_PIER_API saltgate_pier_fog_lamp saltgate_pier_read_fog_lamp(const saltg
     return lamp;
 }
 
-/* A lamp of 12, index 0 to 11: point -- pier.caltrin:132: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% } */
+/* A lamp of 12, index 0 to 11: point -- pier.caltrin:149: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% } */
 typedef struct saltgate_pier_quay_glow {
     float intensity; /* lm */
     float color[3]; /* linear Rec. 709 */
@@ -1849,7 +2034,7 @@ SALTGATE_PIER_API saltgate_pier_quay_glow saltgate_pier_read_quay_glow(const sal
     return lamp;
 }
 
-/* A lamp of 12, index 0 to 11: point -- pier.caltrin:133: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r... */
+/* A lamp of 12, index 0 to 11: point -- pier.caltrin:150: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r... */
 typedef struct saltgate_pier_quay_core {
     float intensity; /* lm */
     float color[3]; /* linear Rec. 709 */
@@ -1910,12 +2095,12 @@ SALTGATE_PIER_API saltgate_pier_quay_core saltgate_pier_read_quay_core(const sal
     return lamp;
 }
 
-/* A lamp: point -- pier.caltrin:139: light ticket_hatch point (the hatch stands open to the wind) */
+/* A lamp: point -- pier.caltrin:156: light ticket_hatch point (the hatch stands open to the wind) */
 typedef struct saltgate_pier_ticket_hatch {
-    float intensity; /* lm -- pier.caltrin:143: intensity 420lm * guttering(50%, draught 250ms) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:142: color 2700K */
-    float reach_outer; /* m, none from here on -- pier.caltrin:141: reach 5m */
-    float position[3]; /* m -- pier.caltrin:140: position (31m, 2m, 5m) */
+    float intensity; /* lm -- pier.caltrin:160: intensity 420lm * guttering(50%, draught 250ms) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:159: color 2700K */
+    float reach_outer; /* m, none from here on -- pier.caltrin:158: reach 5m */
+    float position[3]; /* m -- pier.caltrin:157: position (31m, 2m, 5m) */
 } saltgate_pier_ticket_hatch;
 
 SALTGATE_PIER_API saltgate_pier_ticket_hatch saltgate_pier_read_ticket_hatch(const saltgate_pier_run *run)
@@ -1934,13 +2119,13 @@ SALTGATE_PIER_API saltgate_pier_ticket_hatch saltgate_pier_read_ticket_hatch(con
     return lamp;
 }
 
-/* A lamp of 6, index 0 to 5: area -- pier.caltrin:146: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside) */
+/* A lamp of 6, index 0 to 5: area -- pier.caltrin:163: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside) */
 typedef struct saltgate_pier_pane {
-    float intensity; /* cd -- pier.caltrin:153: intensity 55cd * dim * awake */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:150: color #ffcf9a */
-    float reach_outer; /* m, none from here on -- pier.caltrin:149: reach 6m */
-    float position[3]; /* m -- pier.caltrin:147: position (44m, 2m, -5m), (1.8m, 0m, 0m) */
-    float aim[3]; /* direction, of length 1 -- pier.caltrin:148: aim (0m, 0m, 1m) */
+    float intensity; /* cd -- pier.caltrin:170: intensity 55cd * dim * awake */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:167: color #ffcf9a */
+    float reach_outer; /* m, none from here on -- pier.caltrin:166: reach 6m */
+    float position[3]; /* m -- pier.caltrin:164: position (44m, 2m, -5m), (1.8m, 0m, 0m) */
+    float aim[3]; /* direction, of length 1 -- pier.caltrin:165: aim (0m, 0m, 1m) */
 } saltgate_pier_pane;
 
 /* Reads `count` lamps from `first` on. */
@@ -1991,14 +2176,14 @@ SALTGATE_PIER_API saltgate_pier_pane saltgate_pier_read_pane(const saltgate_pier
     return lamp;
 }
 
-/* A lamp: point -- pier.caltrin:156: light weld point (runs of the arc, and pauses to look at the seam) */
+/* A lamp: point -- pier.caltrin:173: light weld point (runs of the arc, and pauses to look at the seam) */
 typedef struct saltgate_pier_weld {
-    float intensity; /* lm -- pier.caltrin:160: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:159: color arc */
-    float reach_inner; /* m, full up to here -- pier.caltrin:158: reach 0.5m..30m */
-    float reach_outer; /* m, none from here on -- pier.caltrin:158: reach 0.5m..30m */
-    float position[3]; /* m -- pier.caltrin:157: position (48m, 1m, -2m) */
-    bool shadows; /* whether it casts shadows -- pier.caltrin:161: shadows on */
+    float intensity; /* lm -- pier.caltrin:177: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:176: color arc */
+    float reach_inner; /* m, full up to here -- pier.caltrin:175: reach 0.5m..30m */
+    float reach_outer; /* m, none from here on -- pier.caltrin:175: reach 0.5m..30m */
+    float position[3]; /* m -- pier.caltrin:174: position (48m, 1m, -2m) */
+    bool shadows; /* whether it casts shadows -- pier.caltrin:178: shadows on */
 } saltgate_pier_weld;
 
 SALTGATE_PIER_API saltgate_pier_weld saltgate_pier_read_weld(const saltgate_pier_run *run)
@@ -2022,11 +2207,11 @@ SALTGATE_PIER_API saltgate_pier_weld saltgate_pier_read_weld(const saltgate_pier
     return lamp;
 }
 
-/* A lamp: point -- pier.caltrin:164: light harbour_light point (two flashes in six seconds) */
+/* A lamp: point -- pier.caltrin:181: light harbour_light point (two flashes in six seconds) */
 typedef struct saltgate_pier_harbour_light {
-    float intensity; /* cd -- pier.caltrin:167: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:166: color #9dffb0 */
-    float position[3]; /* m -- pier.caltrin:165: position (60m, 14m, 0m) */
+    float intensity; /* cd -- pier.caltrin:184: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:183: color #9dffb0 */
+    float position[3]; /* m -- pier.caltrin:182: position (60m, 14m, 0m) */
 } saltgate_pier_harbour_light;
 
 SALTGATE_PIER_API saltgate_pier_harbour_light saltgate_pier_read_harbour_light(const saltgate_pier_run *run)
@@ -2044,12 +2229,12 @@ SALTGATE_PIER_API saltgate_pier_harbour_light saltgate_pier_read_harbour_light(c
     return lamp;
 }
 
-/* A lamp of 4, index 0 to 3: point -- pier.caltrin:170: light standby[4] point (standby lamps of the winches breathe, never together) */
+/* A lamp of 4, index 0 to 3: point -- pier.caltrin:187: light standby[4] point (standby lamps of the winches breathe, never together) */
 typedef struct saltgate_pier_standby {
-    float intensity; /* cd -- pier.caltrin:174: intensity 12cd * alternate(breathing, scatter) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:173: color #ff5a1f */
-    float reach_outer; /* m, none from here on -- pier.caltrin:172: reach 2m */
-    float position[3]; /* m -- pier.caltrin:171: position (12m, 1m, 2m), (9m, 0m, 0m) */
+    float intensity; /* cd -- pier.caltrin:191: intensity 12cd * alternate(breathing, scatter) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:190: color #ff5a1f */
+    float reach_outer; /* m, none from here on -- pier.caltrin:189: reach 2m */
+    float position[3]; /* m -- pier.caltrin:188: position (12m, 1m, 2m), (9m, 0m, 0m) */
 } saltgate_pier_standby;
 
 /* Reads `count` lamps from `first` on. */
@@ -2082,12 +2267,12 @@ SALTGATE_PIER_API saltgate_pier_standby saltgate_pier_read_standby(const saltgat
     return lamp;
 }
 
-/* A lamp of 16, index 0 to 15: point -- pier.caltrin:177: light edge_lamp[16] point (along the pier's edge, one after the other) */
+/* A lamp of 16, index 0 to 15: point -- pier.caltrin:194: light edge_lamp[16] point (along the pier's edge, one after the other) */
 typedef struct saltgate_pier_edge_lamp {
-    float intensity; /* cd -- pier.caltrin:181: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:180: color hue(#ffb000, by one(-6deg..6deg)) */
-    float reach_outer; /* m, none from here on -- pier.caltrin:179: reach 2m */
-    float position[3]; /* m -- pier.caltrin:178: position (0m, 0.2m, 12m), (3.5m, 0m, 0m) */
+    float intensity; /* cd -- pier.caltrin:198: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:197: color hue(#ffb000, by one(-6deg..6deg)) */
+    float reach_outer; /* m, none from here on -- pier.caltrin:196: reach 2m */
+    float position[3]; /* m -- pier.caltrin:195: position (0m, 0.2m, 12m), (3.5m, 0m, 0m) */
 } saltgate_pier_edge_lamp;
 
 /* Reads `count` lamps from `first` on. */
@@ -2145,13 +2330,13 @@ SALTGATE_PIER_API saltgate_pier_edge_lamp saltgate_pier_read_edge_lamp(const sal
     return lamp;
 }
 
-/* A lamp: point -- pier.caltrin:184: light gangway point */
+/* A lamp: point -- pier.caltrin:201: light gangway point */
 typedef struct saltgate_pier_gangway {
-    float intensity; /* lm -- pier.caltrin:188: intensity 320lm * once(warming) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:187: color 3500K */
-    float reach_inner; /* m, full up to here -- pier.caltrin:186: reach 1m..8m */
-    float reach_outer; /* m, none from here on -- pier.caltrin:186: reach 1m..8m */
-    float position[3]; /* m -- pier.caltrin:185: position (22m, 2m, 4m) */
+    float intensity; /* lm -- pier.caltrin:205: intensity 320lm * once(warming) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:204: color 3500K */
+    float reach_inner; /* m, full up to here -- pier.caltrin:203: reach 1m..8m */
+    float reach_outer; /* m, none from here on -- pier.caltrin:203: reach 1m..8m */
+    float position[3]; /* m -- pier.caltrin:202: position (22m, 2m, 4m) */
 } saltgate_pier_gangway;
 
 SALTGATE_PIER_API saltgate_pier_gangway saltgate_pier_read_gangway(const saltgate_pier_run *run)
@@ -2187,12 +2372,12 @@ SALTGATE_PIER_API saltgate_pier_gangway saltgate_pier_read_gangway(const saltgat
     return lamp;
 }
 
-/* A lamp: point -- pier.caltrin:191: light gate_lamp point */
+/* A lamp: point -- pier.caltrin:208: light gate_lamp point */
 typedef struct saltgate_pier_gate_lamp {
-    float intensity; /* cd -- pier.caltrin:195: intensity 40cd * play(opening, at gate_opens) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:194: color #58ff9a */
-    float reach_outer; /* m, none from here on -- pier.caltrin:193: reach 3m */
-    float position[3]; /* m -- pier.caltrin:192: position (22m, 1m, 8m) */
+    float intensity; /* cd -- pier.caltrin:212: intensity 40cd * play(opening, at gate_opens) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:211: color #58ff9a */
+    float reach_outer; /* m, none from here on -- pier.caltrin:210: reach 3m */
+    float position[3]; /* m -- pier.caltrin:209: position (22m, 1m, 8m) */
 } saltgate_pier_gate_lamp;
 
 SALTGATE_PIER_API saltgate_pier_gate_lamp saltgate_pier_read_gate_lamp(const saltgate_pier_run *run)
@@ -2213,12 +2398,12 @@ SALTGATE_PIER_API saltgate_pier_gate_lamp saltgate_pier_read_gate_lamp(const sal
     return lamp;
 }
 
-/* A lamp: point -- pier.caltrin:206: light warning_lamp point (red over the pier's head) */
+/* A lamp: point -- pier.caltrin:223: light warning_lamp point (red over the pier's head) */
 typedef struct saltgate_pier_warning_lamp {
-    float intensity; /* cd -- pier.caltrin:210: intensity 900cd * pick(warning, calm 0%, watch sine(10%..50%, every 3.1s), alarm rhythm(on 300ms,... */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:209: color #ff2a10 */
-    float reach_outer; /* m, none from here on -- pier.caltrin:208: reach 12m */
-    float position[3]; /* m -- pier.caltrin:207: position (60m, 10m, 0m) */
+    float intensity; /* cd -- pier.caltrin:227: intensity 900cd * pick(warning, calm 0%, watch sine(10%..50%, every 3.1s), alarm rhythm(on 300ms,... */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:226: color #ff2a10 */
+    float reach_outer; /* m, none from here on -- pier.caltrin:225: reach 12m */
+    float position[3]; /* m -- pier.caltrin:224: position (60m, 10m, 0m) */
 } saltgate_pier_warning_lamp;
 
 SALTGATE_PIER_API saltgate_pier_warning_lamp saltgate_pier_read_warning_lamp(const saltgate_pier_run *run)
@@ -2246,12 +2431,72 @@ SALTGATE_PIER_API saltgate_pier_warning_lamp saltgate_pier_read_warning_lamp(con
     return lamp;
 }
 
-/* A lamp: directional -- pier.caltrin:219: light sunlight directional */
+/* A lamp of 6, index 0 to 5: point -- pier.caltrin:230: spark star_shell[6] point at rocket (they hang under small parachutes) */
+typedef struct saltgate_pier_star_shell {
+    float intensity; /* cd -- pier.caltrin:237: intensity 9000cd * fading(life) * held(85%..100%, every 40ms..120ms) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:236: color rocket.tint */
+    float reach_outer; /* m, none from here on -- pier.caltrin:235: reach 90m */
+    float position[3]; /* m -- pier.caltrin:233: position rocket.place */
+    float offset[3]; /* m, added to the position -- pier.caltrin:234: offset (0m, life * -12m, 0m) */
+} saltgate_pier_star_shell;
+
+/* Reads `count` lamps from `first` on. */
+SALTGATE_PIER_API void saltgate_pier_fill_star_shell(const saltgate_pier_run *run, uint32_t first,
+    uint32_t count, saltgate_pier_star_shell *lamps)
+{
+    const double t = run->now;
+    const uint32_t intensity_key = saltgate_pier_chance_key(run->seed, 0xdbd45adau);
+    uint32_t n;
+    for (n = 0; n < count; ++n) {
+        const uint32_t index = first + n;
+        const double star_shell_born = run->star_shell_born[saltgate_pier_at_most(index, 5u)];
+        const double star_shell_length = run->star_shell_length[saltgate_pier_at_most(index, 5u)];
+        const bool lives = star_shell_born + star_shell_length > t && !(star_shell_born > t);
+        const double life = saltgate_pier_within((t - star_shell_born) / star_shell_length, 0.0, 1.0);
+        const double star_shell_tint_r = run->star_shell_tint[saltgate_pier_at_most(index, 5u)][0];
+        const double star_shell_tint_g = run->star_shell_tint[saltgate_pier_at_most(index, 5u)][1];
+        const double star_shell_tint_b = run->star_shell_tint[saltgate_pier_at_most(index, 5u)][2];
+        lamps[n].intensity = saltgate_pier_to_single((lives ? 9000.0 * saltgate_pier_fading(life) *
+            (0.85 + 0.15000000000000002 * saltgate_pier_held_level(t,
+            saltgate_pier_lamp_key(intensity_key, index), 12.5, 0.24999999999999994)) : 0.0) *
+            saltgate_pier_greatest(saltgate_pier_greatest(star_shell_tint_r, star_shell_tint_g),
+            star_shell_tint_b));
+        lamps[n].color[0] = saltgate_pier_to_single(saltgate_pier_share(star_shell_tint_r,
+            saltgate_pier_greatest(saltgate_pier_greatest(star_shell_tint_r, star_shell_tint_g),
+            star_shell_tint_b)));
+        lamps[n].color[1] = saltgate_pier_to_single(saltgate_pier_share(star_shell_tint_g,
+            saltgate_pier_greatest(saltgate_pier_greatest(star_shell_tint_r, star_shell_tint_g),
+            star_shell_tint_b)));
+        lamps[n].color[2] = saltgate_pier_to_single(saltgate_pier_share(star_shell_tint_b,
+            saltgate_pier_greatest(saltgate_pier_greatest(star_shell_tint_r, star_shell_tint_g),
+            star_shell_tint_b)));
+        lamps[n].reach_outer = 90.0f;
+        lamps[n].position[0] = saltgate_pier_to_single(run->star_shell_place[saltgate_pier_at_most(index,
+            5u)][0]);
+        lamps[n].position[1] = saltgate_pier_to_single(run->star_shell_place[saltgate_pier_at_most(index,
+            5u)][1]);
+        lamps[n].position[2] = saltgate_pier_to_single(run->star_shell_place[saltgate_pier_at_most(index,
+            5u)][2]);
+        lamps[n].offset[0] = 0.0f;
+        lamps[n].offset[1] = saltgate_pier_to_single(life * -12.0);
+        lamps[n].offset[2] = 0.0f;
+    }
+}
+
+SALTGATE_PIER_API saltgate_pier_star_shell saltgate_pier_read_star_shell(const saltgate_pier_run *run,
+    uint32_t index)
+{
+    saltgate_pier_star_shell lamp;
+    saltgate_pier_fill_star_shell(run, index, 1, &lamp);
+    return lamp;
+}
+
+/* A lamp: directional -- pier.caltrin:246: light sunlight directional */
 typedef struct saltgate_pier_sunlight {
-    float intensity; /* lx -- pier.caltrin:222: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:221: color sun.color */
-    float aim[3]; /* direction, of length 1 -- pier.caltrin:220: aim sun.aim */
-    bool shadows; /* whether it casts shadows -- pier.caltrin:223: shadows on */
+    float intensity; /* lx -- pier.caltrin:249: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:248: color sun.color */
+    float aim[3]; /* direction, of length 1 -- pier.caltrin:247: aim sun.aim */
+    bool shadows; /* whether it casts shadows -- pier.caltrin:250: shadows on */
 } saltgate_pier_sunlight;
 
 SALTGATE_PIER_API saltgate_pier_sunlight saltgate_pier_read_sunlight(const saltgate_pier_run *run)
@@ -2283,11 +2528,11 @@ SALTGATE_PIER_API saltgate_pier_sunlight saltgate_pier_read_sunlight(const saltg
     return lamp;
 }
 
-/* A lamp: directional -- pier.caltrin:226: light moonlight directional */
+/* A lamp: directional -- pier.caltrin:253: light moonlight directional */
 typedef struct saltgate_pier_moonlight {
-    float intensity; /* lx -- pier.caltrin:229: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:228: color #b8ccff */
-    float aim[3]; /* direction, of length 1 -- pier.caltrin:227: aim moon.aim */
+    float intensity; /* lx -- pier.caltrin:256: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:255: color #b8ccff */
+    float aim[3]; /* direction, of length 1 -- pier.caltrin:254: aim moon.aim */
 } saltgate_pier_moonlight;
 
 SALTGATE_PIER_API saltgate_pier_moonlight saltgate_pier_read_moonlight(const saltgate_pier_run *run)
@@ -2312,10 +2557,10 @@ SALTGATE_PIER_API saltgate_pier_moonlight saltgate_pier_read_moonlight(const sal
     return lamp;
 }
 
-/* A lamp: ambient -- pier.caltrin:232: light deck ambient */
+/* A lamp: ambient -- pier.caltrin:259: light deck ambient */
 typedef struct saltgate_pier_deck {
-    float intensity; /* lx -- pier.caltrin:234: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:233: color mix(#5a6f86, sky, by sun.daylight) */
+    float intensity; /* lx -- pier.caltrin:261: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:260: color mix(#5a6f86, sky, by sun.daylight) */
 } saltgate_pier_deck;
 
 SALTGATE_PIER_API saltgate_pier_deck saltgate_pier_read_deck(const saltgate_pier_run *run)
@@ -2341,7 +2586,7 @@ SALTGATE_PIER_API saltgate_pier_deck saltgate_pier_read_deck(const saltgate_pier
     return lamp;
 }
 
-/* An output -- pier.caltrin:237: output sky_tint = sky */
+/* An output -- pier.caltrin:264: output sky_tint = sky */
 typedef struct saltgate_pier_sky_tint {
     float value[3]; /* linear Rec. 709 */
 } saltgate_pier_sky_tint;
@@ -2359,7 +2604,7 @@ SALTGATE_PIER_API saltgate_pier_sky_tint saltgate_pier_read_sky_tint(const saltg
     return lamp;
 }
 
-/* An output -- pier.caltrin:238: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...) */
+/* An output -- pier.caltrin:265: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...) */
 typedef struct saltgate_pier_dust_tint {
     float value[3]; /* linear Rec. 709 */
 } saltgate_pier_dust_tint;
@@ -2384,7 +2629,7 @@ SALTGATE_PIER_API saltgate_pier_dust_tint saltgate_pier_read_dust_tint(const sal
     return lamp;
 }
 
-/* An output -- pier.caltrin:239: output fog = mist * pick(watch, night 130%, morning 160%, others 100%) */
+/* An output -- pier.caltrin:266: output fog = mist * pick(watch, night 130%, morning 160%, others 100%) */
 typedef struct saltgate_pier_fog {
     float value; /* number */
 } saltgate_pier_fog;
@@ -2400,7 +2645,7 @@ SALTGATE_PIER_API saltgate_pier_fog saltgate_pier_read_fog(const saltgate_pier_r
     return lamp;
 }
 
-/* An output -- pier.caltrin:240: output view_range = mix(900m + 3100m * overhead, 150m, by mist) */
+/* An output -- pier.caltrin:267: output view_range = mix(900m + 3100m * overhead, 150m, by mist) */
 typedef struct saltgate_pier_view_range {
     float value; /* m */
 } saltgate_pier_view_range;
@@ -2414,10 +2659,10 @@ SALTGATE_PIER_API saltgate_pier_view_range saltgate_pier_read_view_range(const s
     return lamp;
 }
 
-/* An output of 400, index 0 to 399 -- pier.caltrin:242: output stars[400] (a field of stars for the sky) */
+/* An output of 400, index 0 to 399 -- pier.caltrin:269: output stars[400] (a field of stars for the sky) */
 typedef struct saltgate_pier_stars {
-    float level; /* number -- pier.caltrin:244: level clear * held(40%..100%, every 200ms..900ms, over 60%) */
-    float tint[3]; /* linear Rec. 709 -- pier.caltrin:245: tint one(#ffd9b0, #ffffff, #b8ccff) */
+    float level; /* number -- pier.caltrin:271: level clear * held(40%..100%, every 200ms..900ms, over 60%) */
+    float tint[3]; /* linear Rec. 709 -- pier.caltrin:272: tint one(#ffd9b0, #ffffff, #b8ccff) */
 } saltgate_pier_stars;
 
 /* Reads `count` lamps from `first` on. */
@@ -2453,6 +2698,57 @@ SALTGATE_PIER_API saltgate_pier_stars saltgate_pier_read_stars(const saltgate_pi
     return lamp;
 }
 
+/* What the book tells the game when something happens. */
+typedef struct saltgate_pier_notice {
+    double moment;     /* s since the run's start */
+    const char *name;  /* the book's name for it */
+    const char *text;  /* what comes with it, one of several by chance; empty for nothing */
+    const char *from;  /* the light or placing that it comes from; empty for none */
+    uint32_t lamp;     /* which lamp of the light, or which placing */
+    float position[3]; /* where that lamp was then; 0 where the book does not say */
+} saltgate_pier_notice;
+
+/* Takes the oldest notice that waits; false if there is none. 32 may wait. */
+SALTGATE_PIER_API bool saltgate_pier_take_notice(saltgate_pier_run *run, saltgate_pier_notice *notice)
+{
+    const uint32_t at = (uint32_t)run->notice_first;
+    const double now = run->now;
+    uint32_t which, text;
+    if (run->notice_count <= 0.0) return false;
+    which = (uint32_t)(run->notice_packed[at] / 1048576.0);
+    text = which % 64u;
+    run->notice_count -= 1.0;
+    run->notice_first = run->notice_first >= 31.0 ? 0.0 : run->notice_first + 1.0;
+    memset(notice, 0, sizeof *notice);
+    notice->moment = run->notice_moments[at];
+    notice->lamp = (uint32_t)(run->notice_packed[at] - (double)which * 1048576.0);
+    notice->text = "";
+    run->now = notice->moment;
+    switch (which / 64u) {
+    case 0:
+        notice->name = "strike";
+        notice->from = "fog_lamp";
+        {
+            static const char *const texts[3] = {"strike_a", "strike_b", "strike_c"};
+            notice->text = texts[text % 3u];
+        }
+        {
+            const saltgate_pier_fog_lamp lamp = saltgate_pier_read_fog_lamp(run, notice->lamp);
+            memcpy(notice->position, lamp.position, sizeof notice->position);
+        }
+        break;
+    }
+    run->now = now;
+    (void)text;
+    return true;
+}
+
+/* How many notices there was no room for since the start. */
+SALTGATE_PIER_API uint32_t saltgate_pier_dropped_notices(const saltgate_pier_run *run)
+{
+    return (uint32_t)run->notice_dropped;
+}
+
 /* Known answers of this file: 0 if this compiler gives the same bits as the preview, else how
    many differ. */
 SALTGATE_PIER_API int saltgate_pier_self_test(void)
@@ -2477,6 +2773,7 @@ SALTGATE_PIER_API int saltgate_pier_self_test(void)
     wrong += saltgate_pier_read_gangway(&run).intensity != 16.0f;
     wrong += saltgate_pier_read_gate_lamp(&run).intensity != 0.0f;
     wrong += saltgate_pier_read_warning_lamp(&run).intensity != 0.0f;
+    wrong += saltgate_pier_read_star_shell(&run, 0u).intensity != 0.0f;
     wrong += saltgate_pier_read_sunlight(&run).intensity != 0.0f;
     wrong += saltgate_pier_read_moonlight(&run).intensity != 0.030565625f;
     wrong += saltgate_pier_read_deck(&run).intensity != 1.35f;

@@ -19,7 +19,7 @@ export const bookSeed = 41;
 
 /**
  * A run of the book: seconds since its start, and the seed of all its chances.
- * @typedef {{ now: number, seed: number, clockHour: number, clockDays: number, clockSince: number, clockRate: number, weather: number, weatherSince: number, weatherFrom: number[], mist: number, swell: number, season: number, powerOn: boolean, powerSince: number, powerFrom: number, warningMode: number, warningEntered: number, warningWay: number, warningFromWatch: number, warningFromAlarm: number, warningRule1Seen: boolean, warningRule1Since: number, quayCock: number[], dockingStarted: number, gateOpensLast: number }} Run
+ * @typedef {{ now: number, seed: number, clockHour: number, clockDays: number, clockSince: number, clockRate: number, weather: number, weatherSince: number, weatherFrom: number[], mist: number, swell: number, season: number, rocketPlace: number[], rocketTint: number[], powerOn: boolean, powerSince: number, powerFrom: number, warningMode: number, warningEntered: number, warningWay: number, warningFromWatch: number, warningFromAlarm: number, warningRule1Seen: boolean, warningRule1Since: number, fogLampFaultLast: number[], fogLampFaultCount: number[], noticeMoments: number[], noticePacked: number[], noticeFirst: number, noticeCount: number, noticeDropped: number, notice0Text: number[], notice0Sent: number[], quayCock: number[], dockingStarted: number, gateOpensLast: number, starShellBorn: number[], starShellLength: number[], starShellPlace: number[][], starShellTint: number[][], starShellCount: number }} Run
  */
 
 /** A run at moment 0. @param {number} seed @returns {Run} */
@@ -37,6 +37,8 @@ export function start(seed) {
     mist: 0.3,
     swell: 0.2,
     season: 324.0,
+    rocketPlace: [30.0, 40.0, -60.0],
+    rocketTint: [1.0, 1.0, 1.0],
     powerOn: true,
     powerSince: -2000000000.0,
     powerFrom: 1.0,
@@ -47,9 +49,23 @@ export function start(seed) {
     warningFromAlarm: 0.0,
     warningRule1Seen: false,
     warningRule1Since: -2000000000.0,
+    fogLampFaultLast: Array.from({ length: 3 }, () => -2000000000.0),
+    fogLampFaultCount: Array.from({ length: 3 }, () => 0.0),
+    noticeMoments: Array.from({ length: 32 }, () => 0.0),
+    noticePacked: Array.from({ length: 32 }, () => 0.0),
+    noticeFirst: 0.0,
+    noticeCount: 0.0,
+    noticeDropped: 0.0,
+    notice0Text: Array.from({ length: 3 }, () => 3.0),
+    notice0Sent: Array.from({ length: 3 }, () => 0.0),
     quayCock: Array.from({ length: 12 }, () => 1.0),
     dockingStarted: -2000000000.0,
     gateOpensLast: -2000000000.0,
+    starShellBorn: Array.from({ length: 6 }, () => -2000000000.0),
+    starShellLength: Array.from({ length: 6 }, () => 5.0),
+    starShellPlace: Array.from({ length: 6 }, () => [30.0, 40.0, -60.0]),
+    starShellTint: Array.from({ length: 6 }, () => [1.0, 1.0, 1.0]),
+    starShellCount: 0.0,
   };
 }
 
@@ -58,22 +74,37 @@ export function advance(run, to) {
   const end = cleanMoment(to);
   for (let n = 0; n < 10000; ++n) {
     let next = dueWarningRule1Look(run);
-    let happen = happenWarningRule1Look;
+    let which = 0;
+    let index = 0;
     if (dueWarningRule1(run) < next) {
       next = dueWarningRule1(run);
-      happen = happenWarningRule1;
+      which = 1;
     }
     if (dueWarningRule2(run) < next) {
       next = dueWarningRule2(run);
-      happen = happenWarningRule2;
+      which = 2;
+    }
+    for (let k = 0; k < 3; ++k) {
+      const due = dueFogLampFault(run, k);
+      if (due < next) {
+        next = due;
+        which = 3;
+        index = k;
+      }
     }
     if (dueGateOpens(run) < next) {
       next = dueGateOpens(run);
-      happen = happenGateOpens;
+      which = 4;
     }
     if (next > end) break;
     run.now = next;
-    happen(run);
+    switch (which) {
+      case 0: happenWarningRule1Look(run); break;
+      case 1: happenWarningRule1(run); break;
+      case 2: happenWarningRule2(run); break;
+      case 3: happenFogLampFault(run, index); break;
+      case 4: happenGateOpens(run); break;
+    }
   }
   run.now = end;
 }
@@ -114,6 +145,7 @@ export function driveClock(run, hour) {
   run.clockHour = to;
   run.clockSince = run.now;
   run.clockRate = 0.0;
+  settle(run);
 }
 
 /** Sets how many days it has counted; whole ones. @param {Run} run @param {number} days */
@@ -155,6 +187,17 @@ export function setWeather(run, option) {
 /** @param {Run} run */
 function settle(run) {
   if (run.now > 0.0) advance(run, run.now);
+}
+
+// Which `star_shell` is free: the lowest that does not live, else oldest.
+/** @param {Run} run @returns {number} */
+function freeStarShell(run) {
+  let oldest = 0;
+  for (let n = 0; n < 6; ++n) {
+    if (!(run.starShellBorn[n] + run.starShellLength[n] > run.now)) return n;
+    if (run.starShellBorn[n] < run.starShellBorn[oldest]) oldest = n;
+  }
+  return oldest;
 }
 
 // Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
@@ -213,6 +256,39 @@ export function fireAllClear(run) {
     run.warningFromAlarm = nextWarningFromAlarm;
     run.warningWay = 2.0;
   }
+  settle(run);
+}
+
+// Event, fired by the game -- pier.caltrin:28: event rocket(place = (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water)
+/** @param {Run} run @param {number} placeX @param {number} placeY @param {number} placeZ @param {number} tintR @param {number} tintG @param {number} tintB */
+export function fireRocket(run, placeX, placeY, placeZ, tintR, tintG, tintB) {
+  const t = run.now;
+  run.rocketPlace[0] = cleanInput(placeX, -1000000.0, 1000000.0, 30.0);
+  run.rocketPlace[1] = cleanInput(placeY, -1000000.0, 1000000.0, 40.0);
+  run.rocketPlace[2] = cleanInput(placeZ, -1000000.0, 1000000.0, -60.0);
+  run.rocketTint[0] = cleanInput(tintR, 0.0, 1.0, 1.0);
+  run.rocketTint[1] = cleanInput(tintG, 0.0, 1.0, 1.0);
+  run.rocketTint[2] = cleanInput(tintB, 0.0, 1.0, 1.0);
+  const starShellCount = run.starShellCount;
+  const then = 1.0 * starShellCount;
+  const slot = freeStarShell(run);
+  const nextStarShellLength = between(5.0, 7.0, heldLevel(then, chanceKey(run.seed, 0x5da0a4f2), 1.0, 0.0));
+  const nextStarShellPlaceX = run.rocketPlace[0];
+  const nextStarShellPlaceY = run.rocketPlace[1];
+  const nextStarShellPlaceZ = run.rocketPlace[2];
+  const nextStarShellTintR = run.rocketTint[0];
+  const nextStarShellTintG = run.rocketTint[1];
+  const nextStarShellTintB = run.rocketTint[2];
+  const nextStarShellCount = least(starShellCount + 1.0, 4000000000.0);
+  run.starShellBorn[slot] = t;
+  run.starShellLength[slot] = nextStarShellLength;
+  run.starShellPlace[slot][0] = nextStarShellPlaceX;
+  run.starShellPlace[slot][1] = nextStarShellPlaceY;
+  run.starShellPlace[slot][2] = nextStarShellPlaceZ;
+  run.starShellTint[slot][0] = nextStarShellTintR;
+  run.starShellTint[slot][1] = nextStarShellTintG;
+  run.starShellTint[slot][2] = nextStarShellTintB;
+  run.starShellCount = nextStarShellCount;
   settle(run);
 }
 
@@ -287,6 +363,37 @@ function happenWarningRule2(run) {
   run.warningWay = 1.0;
 }
 
+// When `fog_lamp.fault` happens next.
+/** @param {Run} run @param {number} index @returns {number} */
+function dueFogLampFault(run, index) {
+  const key = chanceKey(run.seed, 0xc031abee);
+  const fogLampFaultLast = run.fogLampFaultLast[index];
+  const then = 1.0 * run.fogLampFaultCount[index];
+  return (fogLampFaultLast > -1500000000.0 ? fogLampFaultLast : 0.0) +
+    between(4.0, 21.0, heldLevel(then, lampKey(key, index), 1.0, 0.0));
+}
+
+// Event, happens by itself -- pier.caltrin:138: event fault every 4s..21s (each at its own moments)
+/** @param {Run} run @param {number} index */
+function happenFogLampFault(run, index) {
+  const t = run.now;
+  const key = chanceKey(run.seed, 0x52b93c79);
+  const notice0Text = run.notice0Text[index];
+  const notice0Sent = run.notice0Sent[index];
+  const then = 1.0 * notice0Sent;
+  const part = heldLevel(then, lampKey(key, index), 1.0, 0.0);
+  const part_2 = 0.5 > part ? 0.0 : 1.0;
+  const text = notice0Text > 2.5 ? (0.6666666666666666 > part ? (0.3333333333333333 > part ? 0.0 : 1.0) :
+    2.0) : (notice0Text > part_2 ? part_2 : part_2 + 1.0);
+  const nextFogLampFaultCount = least(run.fogLampFaultCount[index] + 1.0, 4000000000.0);
+  const nextNotice0Sent = least(notice0Sent + 1.0, 4000000000.0);
+  run.fogLampFaultLast[index] = t;
+  run.fogLampFaultCount[index] = nextFogLampFaultCount;
+  run.notice0Text[index] = text;
+  run.notice0Sent[index] = nextNotice0Sent;
+  send(run, 0, text, index);
+}
+
 // When `gate_opens` happens next.
 /** @param {Run} run @returns {number} */
 function dueGateOpens(run) {
@@ -295,7 +402,7 @@ function dueGateOpens(run) {
   return dockingStarted > -1500000000.0 && part > run.gateOpensLast ? part : 2000000000.0;
 }
 
-// Event, happens by itself -- pier.caltrin:201: +1.5s mark gate_opens
+// Event, happens by itself -- pier.caltrin:218: +1.5s mark gate_opens
 /** @param {Run} run */
 function happenGateOpens(run) {
   const t = run.now;
@@ -323,7 +430,7 @@ export function setSeason(run, to) {
   settle(run);
 }
 
-// Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:129: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
+// Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:146: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
 /** @param {Run} run @param {number} index @param {number} to */
 export function setQuayCock(run, index, to) {
   if (!(index in run.quayCock)) return;
@@ -331,17 +438,17 @@ export function setQuayCock(run, index, to) {
   settle(run);
 }
 
-// A lamp of 8, index 0 to 7: spot -- pier.caltrin:109: light mast[8] spot (eight lamps, each with its own buzz)
+// A lamp of 8, index 0 to 7: spot -- pier.caltrin:124: light mast[8] spot (eight lamps, each with its own buzz)
 /**
  * @typedef {object} Mast
- * @property {number} intensity lm -- pier.caltrin:115: intensity 6200lm * dark * buzzing() * supply
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:114: color sodium
- * @property {number} reachInner m, full up to here -- pier.caltrin:113: reach 1m..14m
- * @property {number} reachOuter m, none from here on -- pier.caltrin:113: reach 1m..14m
- * @property {number} coneInner degrees, full angle, full up to here -- pier.caltrin:112: cone 20deg..50deg
- * @property {number} coneOuter degrees, full angle, none from here on -- pier.caltrin:112: cone 20deg..50deg
- * @property {number[]} position m -- pier.caltrin:110: position (0m, 6m, 0m), (7m, 0m, 0m)
- * @property {number[]} aim direction, of length 1 -- pier.caltrin:111: aim (0m, -1m, 0m)
+ * @property {number} intensity lm -- pier.caltrin:130: intensity 6200lm * dark * buzzing() * supply
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:129: color sodium
+ * @property {number} reachInner m, full up to here -- pier.caltrin:128: reach 1m..14m
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:128: reach 1m..14m
+ * @property {number} coneInner degrees, full angle, full up to here -- pier.caltrin:127: cone 20deg..50deg
+ * @property {number} coneOuter degrees, full angle, none from here on -- pier.caltrin:127: cone 20deg..50deg
+ * @property {number[]} position m -- pier.caltrin:125: position (0m, 6m, 0m), (7m, 0m, 0m)
+ * @property {number[]} aim direction, of length 1 -- pier.caltrin:126: aim (0m, -1m, 0m)
  */
 
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {Mast[]} lamps */
@@ -355,8 +462,8 @@ export function fillMast(run, first, lamps) {
   const intensityBase_2 = 6200.0 * darkNow;
   const intensityKey_2 = chanceKey(run.seed, 0xd065fa35);
   const supplyNow_2 = supply(t);
-  const intensityBase_3 = between(0.03, 1.0, power(t, run.powerOn, run.powerSince, run.powerFrom));
   const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
+  const intensityBase_3 = between(0.03, 1.0, powerNow);
   const intensityBase_4 = 1.0 > powerNow;
   const intensityBase_5 = between(0.6143787151789374, 0.8260104981374541, powerNow);
   const intensityBase_6 = between(0.5425139545956855, 0.739707391072413, powerNow);
@@ -403,8 +510,8 @@ export function readMast(run, index,
   const intensityBase_2 = 6200.0 * darkNow;
   const intensityKey_2 = chanceKey(run.seed, 0xd065fa35);
   const supplyNow_2 = supply(t);
-  const intensityBase_3 = between(0.03, 1.0, power(t, run.powerOn, run.powerSince, run.powerFrom));
   const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
+  const intensityBase_3 = between(0.03, 1.0, powerNow);
   const intensityBase_4 = 1.0 > powerNow;
   const intensityBase_5 = between(0.6143787151789374, 0.8260104981374541, powerNow);
   const intensityBase_6 = between(0.5425139545956855, 0.739707391072413, powerNow);
@@ -435,13 +542,13 @@ export function readMast(run, index,
   return lamp;
 }
 
-// A lamp of 3, index 0 to 2: area -- pier.caltrin:119: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
+// A lamp of 3, index 0 to 2: area -- pier.caltrin:134: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
 /**
  * @typedef {object} FogLamp
- * @property {number} intensity cd -- pier.caltrin:125: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:122: color #ffc37a
- * @property {number} reachOuter m, none from here on -- pier.caltrin:121: reach 12m - 10m * mist
- * @property {number[]} position m -- pier.caltrin:120: position (4m, 4m, -3m), (18m, 0m, 0m)
+ * @property {number} intensity cd -- pier.caltrin:142: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:137: color #ffc37a
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:136: reach 12m - 10m * mist
+ * @property {number[]} position m -- pier.caltrin:135: position (4m, 4m, -3m), (18m, 0m, 0m)
  */
 
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {FogLamp[]} lamps */
@@ -451,11 +558,10 @@ export function fillFogLamp(run, first, lamps) {
   const mist = run.mist;
   const needed = greatest(dark(hour, run.season), easeSmooth(within((mist - 0.5) / 0.2, 0.0, 1.0)));
   const intensityBase = 90.0 * needed;
-  const intensityKey = chanceKey(run.seed, 0xfd877ea2);
-  const intensityKey_2 = chanceKey(run.seed, 0xe338c449);
+  const intensityKey = chanceKey(run.seed, 0xe338c449);
   const supplyNow = supply(t);
-  const intensityBase_2 = between(0.03, 1.0, power(t, run.powerOn, run.powerSince, run.powerFrom));
   const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
+  const intensityBase_2 = between(0.03, 1.0, powerNow);
   const intensityBase_3 = 1.0 > powerNow;
   const intensityBase_4 = between(0.6143787151789374, 0.8941695352865264, powerNow);
   const intensityBase_5 = between(0.5425139545956855, 0.8454330596660657, powerNow);
@@ -471,11 +577,11 @@ export function fillFogLamp(run, first, lamps) {
   for (let n = 0; n < lamps.length; ++n) {
     const lamp = lamps[n];
     const index = (first + n) >>> 0;
-    const alive = 1.0 - burstLevel(t, lampKey(intensityKey, index), 0.09, 0.7, 4.0, 21.0, burstsOn,
-      burstsOff, 64);
+    const fogLampFaultLast = run.fogLampFaultLast[atMost(index, 2)];
+    const alive = fogLampFaultLast > -1500000000.0 ? striking(greatest(t - fogLampFaultLast, 0.0)) : 1.0;
     lamp.intensity = toSingle(intensityBase * alive *
-      (0.94 + 0.06000000000000005 * heldLevel(t, lampKey(intensityKey_2, index), 25.0,
-      0.24999999999999994)) * supplyNow * intensityBase_2 * brightest);
+      (0.94 + 0.06000000000000005 * heldLevel(t, lampKey(intensityKey, index), 25.0, 0.24999999999999994)) *
+      supplyNow * intensityBase_2 * brightest);
     lamp.color[0] = toSingle(colorNowR_2);
     lamp.color[1] = toSingle(colorNowG_2);
     lamp.color[2] = toSingle(colorNowB_2);
@@ -494,11 +600,10 @@ export function readFogLamp(run, index,
   const mist = run.mist;
   const needed = greatest(dark(hour, run.season), easeSmooth(within((mist - 0.5) / 0.2, 0.0, 1.0)));
   const intensityBase = 90.0 * needed;
-  const intensityKey = chanceKey(run.seed, 0xfd877ea2);
-  const intensityKey_2 = chanceKey(run.seed, 0xe338c449);
+  const intensityKey = chanceKey(run.seed, 0xe338c449);
   const supplyNow = supply(t);
-  const intensityBase_2 = between(0.03, 1.0, power(t, run.powerOn, run.powerSince, run.powerFrom));
   const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
+  const intensityBase_2 = between(0.03, 1.0, powerNow);
   const intensityBase_3 = 1.0 > powerNow;
   const intensityBase_4 = between(0.6143787151789374, 0.8941695352865264, powerNow);
   const intensityBase_5 = between(0.5425139545956855, 0.8454330596660657, powerNow);
@@ -511,10 +616,10 @@ export function readFogLamp(run, index,
   const colorNowG_2 = share(colorNowG, greatest(greatest(colorNowR, colorNowG), colorNowB));
   const colorNowB_2 = share(colorNowB, greatest(greatest(colorNowR, colorNowG), colorNowB));
   const reachOuterBase = 12.0 - 10.0 * mist;
-  const alive = 1.0 - burstLevel(t, lampKey(intensityKey, index), 0.09, 0.7, 4.0, 21.0, burstsOn, burstsOff,
-    64);
+  const fogLampFaultLast = run.fogLampFaultLast[atMost(index, 2)];
+  const alive = fogLampFaultLast > -1500000000.0 ? striking(greatest(t - fogLampFaultLast, 0.0)) : 1.0;
   lamp.intensity = toSingle(intensityBase * alive *
-    (0.94 + 0.06000000000000005 * heldLevel(t, lampKey(intensityKey_2, index), 25.0, 0.24999999999999994)) *
+    (0.94 + 0.06000000000000005 * heldLevel(t, lampKey(intensityKey, index), 25.0, 0.24999999999999994)) *
     supplyNow * intensityBase_2 * brightest);
   lamp.color[0] = toSingle(colorNowR_2);
   lamp.color[1] = toSingle(colorNowG_2);
@@ -526,7 +631,7 @@ export function readFogLamp(run, index,
   return lamp;
 }
 
-// A lamp of 12, index 0 to 11: point -- pier.caltrin:132: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% }
+// A lamp of 12, index 0 to 11: point -- pier.caltrin:149: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% }
 /**
  * @typedef {object} QuayGlow
  * @property {number} intensity lm
@@ -577,7 +682,7 @@ export function readQuayGlow(run, index,
   return lamp;
 }
 
-// A lamp of 12, index 0 to 11: point -- pier.caltrin:133: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r...
+// A lamp of 12, index 0 to 11: point -- pier.caltrin:150: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r...
 /**
  * @typedef {object} QuayCore
  * @property {number} intensity lm
@@ -653,13 +758,13 @@ export function readQuayCore(run, index,
   return lamp;
 }
 
-// A lamp: point -- pier.caltrin:139: light ticket_hatch point (the hatch stands open to the wind)
+// A lamp: point -- pier.caltrin:156: light ticket_hatch point (the hatch stands open to the wind)
 /**
  * @typedef {object} TicketHatch
- * @property {number} intensity lm -- pier.caltrin:143: intensity 420lm * guttering(50%, draught 250ms)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:142: color 2700K
- * @property {number} reachOuter m, none from here on -- pier.caltrin:141: reach 5m
- * @property {number[]} position m -- pier.caltrin:140: position (31m, 2m, 5m)
+ * @property {number} intensity lm -- pier.caltrin:160: intensity 420lm * guttering(50%, draught 250ms)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:159: color 2700K
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:158: reach 5m
+ * @property {number[]} position m -- pier.caltrin:157: position (31m, 2m, 5m)
  */
 
 /** Reads the lamp. @param {Run} run @param {TicketHatch} [lamp] kept by the caller @returns {TicketHatch} */
@@ -677,14 +782,14 @@ export function readTicketHatch(run,
   return lamp;
 }
 
-// A lamp of 6, index 0 to 5: area -- pier.caltrin:146: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
+// A lamp of 6, index 0 to 5: area -- pier.caltrin:163: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
 /**
  * @typedef {object} Pane
- * @property {number} intensity cd -- pier.caltrin:153: intensity 55cd * dim * awake
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:150: color #ffcf9a
- * @property {number} reachOuter m, none from here on -- pier.caltrin:149: reach 6m
- * @property {number[]} position m -- pier.caltrin:147: position (44m, 2m, -5m), (1.8m, 0m, 0m)
- * @property {number[]} aim direction, of length 1 -- pier.caltrin:148: aim (0m, 0m, 1m)
+ * @property {number} intensity cd -- pier.caltrin:170: intensity 55cd * dim * awake
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:167: color #ffcf9a
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:166: reach 6m
+ * @property {number[]} position m -- pier.caltrin:164: position (44m, 2m, -5m), (1.8m, 0m, 0m)
+ * @property {number[]} aim direction, of length 1 -- pier.caltrin:165: aim (0m, 0m, 1m)
  */
 
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {Pane[]} lamps */
@@ -755,15 +860,15 @@ export function readPane(run, index,
   return lamp;
 }
 
-// A lamp: point -- pier.caltrin:156: light weld point (runs of the arc, and pauses to look at the seam)
+// A lamp: point -- pier.caltrin:173: light weld point (runs of the arc, and pauses to look at the seam)
 /**
  * @typedef {object} Weld
- * @property {number} intensity lm -- pier.caltrin:160: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:159: color arc
- * @property {number} reachInner m, full up to here -- pier.caltrin:158: reach 0.5m..30m
- * @property {number} reachOuter m, none from here on -- pier.caltrin:158: reach 0.5m..30m
- * @property {number[]} position m -- pier.caltrin:157: position (48m, 1m, -2m)
- * @property {boolean} shadows whether it casts shadows -- pier.caltrin:161: shadows on
+ * @property {number} intensity lm -- pier.caltrin:177: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:176: color arc
+ * @property {number} reachInner m, full up to here -- pier.caltrin:175: reach 0.5m..30m
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:175: reach 0.5m..30m
+ * @property {number[]} position m -- pier.caltrin:174: position (48m, 1m, -2m)
+ * @property {boolean} shadows whether it casts shadows -- pier.caltrin:178: shadows on
  */
 
 /** Reads the lamp. @param {Run} run @param {Weld} [lamp] kept by the caller @returns {Weld} */
@@ -785,12 +890,12 @@ export function readWeld(run, lamp = { intensity: 0, color: [0, 0, 0], reachInne
   return lamp;
 }
 
-// A lamp: point -- pier.caltrin:164: light harbour_light point (two flashes in six seconds)
+// A lamp: point -- pier.caltrin:181: light harbour_light point (two flashes in six seconds)
 /**
  * @typedef {object} HarbourLight
- * @property {number} intensity cd -- pier.caltrin:167: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:166: color #9dffb0
- * @property {number[]} position m -- pier.caltrin:165: position (60m, 14m, 0m)
+ * @property {number} intensity cd -- pier.caltrin:184: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:183: color #9dffb0
+ * @property {number[]} position m -- pier.caltrin:182: position (60m, 14m, 0m)
  */
 
 /** Reads the lamp. @param {Run} run @param {HarbourLight} [lamp] kept by the caller @returns {HarbourLight} */
@@ -806,13 +911,13 @@ export function readHarbourLight(run, lamp = { intensity: 0, color: [0, 0, 0], p
   return lamp;
 }
 
-// A lamp of 4, index 0 to 3: point -- pier.caltrin:170: light standby[4] point (standby lamps of the winches breathe, never together)
+// A lamp of 4, index 0 to 3: point -- pier.caltrin:187: light standby[4] point (standby lamps of the winches breathe, never together)
 /**
  * @typedef {object} Standby
- * @property {number} intensity cd -- pier.caltrin:174: intensity 12cd * alternate(breathing, scatter)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:173: color #ff5a1f
- * @property {number} reachOuter m, none from here on -- pier.caltrin:172: reach 2m
- * @property {number[]} position m -- pier.caltrin:171: position (12m, 1m, 2m), (9m, 0m, 0m)
+ * @property {number} intensity cd -- pier.caltrin:191: intensity 12cd * alternate(breathing, scatter)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:190: color #ff5a1f
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:189: reach 2m
+ * @property {number[]} position m -- pier.caltrin:188: position (12m, 1m, 2m), (9m, 0m, 0m)
  */
 
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {Standby[]} lamps */
@@ -851,13 +956,13 @@ export function readStandby(run, index,
   return lamp;
 }
 
-// A lamp of 16, index 0 to 15: point -- pier.caltrin:177: light edge_lamp[16] point (along the pier's edge, one after the other)
+// A lamp of 16, index 0 to 15: point -- pier.caltrin:194: light edge_lamp[16] point (along the pier's edge, one after the other)
 /**
  * @typedef {object} EdgeLamp
- * @property {number} intensity cd -- pier.caltrin:181: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:180: color hue(#ffb000, by one(-6deg..6deg))
- * @property {number} reachOuter m, none from here on -- pier.caltrin:179: reach 2m
- * @property {number[]} position m -- pier.caltrin:178: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
+ * @property {number} intensity cd -- pier.caltrin:198: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:197: color hue(#ffb000, by one(-6deg..6deg))
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:196: reach 2m
+ * @property {number[]} position m -- pier.caltrin:195: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
  */
 
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {EdgeLamp[]} lamps */
@@ -926,14 +1031,14 @@ export function readEdgeLamp(run, index,
   return lamp;
 }
 
-// A lamp: point -- pier.caltrin:184: light gangway point
+// A lamp: point -- pier.caltrin:201: light gangway point
 /**
  * @typedef {object} Gangway
- * @property {number} intensity lm -- pier.caltrin:188: intensity 320lm * once(warming)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:187: color 3500K
- * @property {number} reachInner m, full up to here -- pier.caltrin:186: reach 1m..8m
- * @property {number} reachOuter m, none from here on -- pier.caltrin:186: reach 1m..8m
- * @property {number[]} position m -- pier.caltrin:185: position (22m, 2m, 4m)
+ * @property {number} intensity lm -- pier.caltrin:205: intensity 320lm * once(warming)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:204: color 3500K
+ * @property {number} reachInner m, full up to here -- pier.caltrin:203: reach 1m..8m
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:203: reach 1m..8m
+ * @property {number[]} position m -- pier.caltrin:202: position (22m, 2m, 4m)
  */
 
 /** Reads the lamp. @param {Run} run @param {Gangway} [lamp] kept by the caller @returns {Gangway} */
@@ -961,13 +1066,13 @@ export function readGangway(run, lamp = { intensity: 0, color: [0, 0, 0], reachI
   return lamp;
 }
 
-// A lamp: point -- pier.caltrin:191: light gate_lamp point
+// A lamp: point -- pier.caltrin:208: light gate_lamp point
 /**
  * @typedef {object} GateLamp
- * @property {number} intensity cd -- pier.caltrin:195: intensity 40cd * play(opening, at gate_opens)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:194: color #58ff9a
- * @property {number} reachOuter m, none from here on -- pier.caltrin:193: reach 3m
- * @property {number[]} position m -- pier.caltrin:192: position (22m, 1m, 8m)
+ * @property {number} intensity cd -- pier.caltrin:212: intensity 40cd * play(opening, at gate_opens)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:211: color #58ff9a
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:210: reach 3m
+ * @property {number[]} position m -- pier.caltrin:209: position (22m, 1m, 8m)
  */
 
 /** Reads the lamp. @param {Run} run @param {GateLamp} [lamp] kept by the caller @returns {GateLamp} */
@@ -987,13 +1092,13 @@ export function readGateLamp(run, lamp = { intensity: 0, color: [0, 0, 0], reach
   return lamp;
 }
 
-// A lamp: point -- pier.caltrin:206: light warning_lamp point (red over the pier's head)
+// A lamp: point -- pier.caltrin:223: light warning_lamp point (red over the pier's head)
 /**
  * @typedef {object} WarningLamp
- * @property {number} intensity cd -- pier.caltrin:210: intensity 900cd * pick(warning, calm 0%, watch sine(10%..50%, every 3.1s), alarm rhythm(on 300ms,...
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:209: color #ff2a10
- * @property {number} reachOuter m, none from here on -- pier.caltrin:208: reach 12m
- * @property {number[]} position m -- pier.caltrin:207: position (60m, 10m, 0m)
+ * @property {number} intensity cd -- pier.caltrin:227: intensity 900cd * pick(warning, calm 0%, watch sine(10%..50%, every 3.1s), alarm rhythm(on 300ms,...
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:226: color #ff2a10
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:225: reach 12m
+ * @property {number[]} position m -- pier.caltrin:224: position (60m, 10m, 0m)
  */
 
 /** Reads the lamp. @param {Run} run @param {WarningLamp} [lamp] kept by the caller @returns {WarningLamp} */
@@ -1017,13 +1122,87 @@ export function readWarningLamp(run,
   return lamp;
 }
 
-// A lamp: directional -- pier.caltrin:219: light sunlight directional
+// A lamp of 6, index 0 to 5: point -- pier.caltrin:230: spark star_shell[6] point at rocket (they hang under small parachutes)
+/**
+ * @typedef {object} StarShell
+ * @property {number} intensity cd -- pier.caltrin:237: intensity 9000cd * fading(life) * held(85%..100%, every 40ms..120ms)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:236: color rocket.tint
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:235: reach 90m
+ * @property {number[]} position m -- pier.caltrin:233: position rocket.place
+ * @property {number[]} offset m, added to the position -- pier.caltrin:234: offset (0m, life * -12m, 0m)
+ */
+
+/** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {StarShell[]} lamps */
+export function fillStarShell(run, first, lamps) {
+  const t = run.now;
+  const intensityKey = chanceKey(run.seed, 0xdbd45ada);
+  for (let n = 0; n < lamps.length; ++n) {
+    const lamp = lamps[n];
+    const index = (first + n) >>> 0;
+    const starShellBorn = run.starShellBorn[atMost(index, 5)];
+    const starShellLength = run.starShellLength[atMost(index, 5)];
+    const lives = starShellBorn + starShellLength > t && !(starShellBorn > t);
+    const life = within((t - starShellBorn) / starShellLength, 0.0, 1.0);
+    const starShellTintR = run.starShellTint[atMost(index, 5)][0];
+    const starShellTintG = run.starShellTint[atMost(index, 5)][1];
+    const starShellTintB = run.starShellTint[atMost(index, 5)][2];
+    lamp.intensity = toSingle((lives ? 9000.0 * fading(life) *
+      (0.85 + 0.15000000000000002 * heldLevel(t, lampKey(intensityKey, index), 12.5, 0.24999999999999994)) :
+      0.0) * greatest(greatest(starShellTintR, starShellTintG), starShellTintB));
+    lamp.color[0] = toSingle(share(starShellTintR,
+      greatest(greatest(starShellTintR, starShellTintG), starShellTintB)));
+    lamp.color[1] = toSingle(share(starShellTintG,
+      greatest(greatest(starShellTintR, starShellTintG), starShellTintB)));
+    lamp.color[2] = toSingle(share(starShellTintB,
+      greatest(greatest(starShellTintR, starShellTintG), starShellTintB)));
+    lamp.reachOuter = 90.0;
+    lamp.position[0] = toSingle(run.starShellPlace[atMost(index, 5)][0]);
+    lamp.position[1] = toSingle(run.starShellPlace[atMost(index, 5)][1]);
+    lamp.position[2] = toSingle(run.starShellPlace[atMost(index, 5)][2]);
+    lamp.offset[0] = 0.0;
+    lamp.offset[1] = toSingle(life * -12.0);
+    lamp.offset[2] = 0.0;
+  }
+}
+
+/** Reads one lamp. @param {Run} run @param {number} index @param {StarShell} [lamp] kept by the caller @returns {StarShell} */
+export function readStarShell(run, index,
+  lamp = { intensity: 0, color: [0, 0, 0], reachOuter: 0, position: [0, 0, 0], offset: [0, 0, 0] }) {
+  const t = run.now;
+  const intensityKey = chanceKey(run.seed, 0xdbd45ada);
+  const starShellBorn = run.starShellBorn[atMost(index, 5)];
+  const starShellLength = run.starShellLength[atMost(index, 5)];
+  const lives = starShellBorn + starShellLength > t && !(starShellBorn > t);
+  const life = within((t - starShellBorn) / starShellLength, 0.0, 1.0);
+  const starShellTintR = run.starShellTint[atMost(index, 5)][0];
+  const starShellTintG = run.starShellTint[atMost(index, 5)][1];
+  const starShellTintB = run.starShellTint[atMost(index, 5)][2];
+  lamp.intensity = toSingle((lives ? 9000.0 * fading(life) *
+    (0.85 + 0.15000000000000002 * heldLevel(t, lampKey(intensityKey, index), 12.5, 0.24999999999999994)) :
+    0.0) * greatest(greatest(starShellTintR, starShellTintG), starShellTintB));
+  lamp.color[0] = toSingle(share(starShellTintR,
+    greatest(greatest(starShellTintR, starShellTintG), starShellTintB)));
+  lamp.color[1] = toSingle(share(starShellTintG,
+    greatest(greatest(starShellTintR, starShellTintG), starShellTintB)));
+  lamp.color[2] = toSingle(share(starShellTintB,
+    greatest(greatest(starShellTintR, starShellTintG), starShellTintB)));
+  lamp.reachOuter = 90.0;
+  lamp.position[0] = toSingle(run.starShellPlace[atMost(index, 5)][0]);
+  lamp.position[1] = toSingle(run.starShellPlace[atMost(index, 5)][1]);
+  lamp.position[2] = toSingle(run.starShellPlace[atMost(index, 5)][2]);
+  lamp.offset[0] = 0.0;
+  lamp.offset[1] = toSingle(life * -12.0);
+  lamp.offset[2] = 0.0;
+  return lamp;
+}
+
+// A lamp: directional -- pier.caltrin:246: light sunlight directional
 /**
  * @typedef {object} Sunlight
- * @property {number} intensity lx -- pier.caltrin:222: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:221: color sun.color
- * @property {number[]} aim direction, of length 1 -- pier.caltrin:220: aim sun.aim
- * @property {boolean} shadows whether it casts shadows -- pier.caltrin:223: shadows on
+ * @property {number} intensity lx -- pier.caltrin:249: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:248: color sun.color
+ * @property {number[]} aim direction, of length 1 -- pier.caltrin:247: aim sun.aim
+ * @property {boolean} shadows whether it casts shadows -- pier.caltrin:250: shadows on
  */
 
 /** Reads the lamp. @param {Run} run @param {Sunlight} [lamp] kept by the caller @returns {Sunlight} */
@@ -1048,12 +1227,12 @@ export function readSunlight(run, lamp = { intensity: 0, color: [0, 0, 0], aim: 
   return lamp;
 }
 
-// A lamp: directional -- pier.caltrin:226: light moonlight directional
+// A lamp: directional -- pier.caltrin:253: light moonlight directional
 /**
  * @typedef {object} Moonlight
- * @property {number} intensity lx -- pier.caltrin:229: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:228: color #b8ccff
- * @property {number[]} aim direction, of length 1 -- pier.caltrin:227: aim moon.aim
+ * @property {number} intensity lx -- pier.caltrin:256: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:255: color #b8ccff
+ * @property {number[]} aim direction, of length 1 -- pier.caltrin:254: aim moon.aim
  */
 
 /** Reads the lamp. @param {Run} run @param {Moonlight} [lamp] kept by the caller @returns {Moonlight} */
@@ -1074,11 +1253,11 @@ export function readMoonlight(run, lamp = { intensity: 0, color: [0, 0, 0], aim:
   return lamp;
 }
 
-// A lamp: ambient -- pier.caltrin:232: light deck ambient
+// A lamp: ambient -- pier.caltrin:259: light deck ambient
 /**
  * @typedef {object} Deck
- * @property {number} intensity lx -- pier.caltrin:234: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:233: color mix(#5a6f86, sky, by sun.daylight)
+ * @property {number} intensity lx -- pier.caltrin:261: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:260: color mix(#5a6f86, sky, by sun.daylight)
  */
 
 /** Reads the lamp. @param {Run} run @param {Deck} [lamp] kept by the caller @returns {Deck} */
@@ -1100,7 +1279,7 @@ export function readDeck(run, lamp = { intensity: 0, color: [0, 0, 0] }) {
   return lamp;
 }
 
-// An output -- pier.caltrin:237: output sky_tint = sky
+// An output -- pier.caltrin:264: output sky_tint = sky
 /**
  * @typedef {object} SkyTint
  * @property {number[]} value linear Rec. 709
@@ -1115,7 +1294,7 @@ export function readSkyTint(run, lamp = { value: [0, 0, 0] }) {
   return lamp;
 }
 
-// An output -- pier.caltrin:238: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
+// An output -- pier.caltrin:265: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
 /**
  * @typedef {object} DustTint
  * @property {number[]} value linear Rec. 709
@@ -1140,7 +1319,7 @@ export function readDustTint(run, lamp = { value: [0, 0, 0] }) {
   return lamp;
 }
 
-// An output -- pier.caltrin:239: output fog = mist * pick(watch, night 130%, morning 160%, others 100%)
+// An output -- pier.caltrin:266: output fog = mist * pick(watch, night 130%, morning 160%, others 100%)
 /**
  * @typedef {object} Fog
  * @property {number} value number
@@ -1154,7 +1333,7 @@ export function readFog(run, lamp = { value: 0 }) {
   return lamp;
 }
 
-// An output -- pier.caltrin:240: output view_range = mix(900m + 3100m * overhead, 150m, by mist)
+// An output -- pier.caltrin:267: output view_range = mix(900m + 3100m * overhead, 150m, by mist)
 /**
  * @typedef {object} ViewRange
  * @property {number} value m
@@ -1168,11 +1347,11 @@ export function readViewRange(run, lamp = { value: 0 }) {
   return lamp;
 }
 
-// An output of 400, index 0 to 399 -- pier.caltrin:242: output stars[400] (a field of stars for the sky)
+// An output of 400, index 0 to 399 -- pier.caltrin:269: output stars[400] (a field of stars for the sky)
 /**
  * @typedef {object} Stars
- * @property {number} level number -- pier.caltrin:244: level clear * held(40%..100%, every 200ms..900ms, over 60%)
- * @property {number[]} tint linear Rec. 709 -- pier.caltrin:245: tint one(#ffd9b0, #ffffff, #b8ccff)
+ * @property {number} level number -- pier.caltrin:271: level clear * held(40%..100%, every 200ms..900ms, over 60%)
+ * @property {number[]} tint linear Rec. 709 -- pier.caltrin:272: tint one(#ffd9b0, #ffffff, #b8ccff)
  */
 
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {Stars[]} lamps */
@@ -1241,6 +1420,53 @@ const burstsOff = [
   26.7146, 27.2721, 27.472, 28.1412, 28.2784, 28.4203, 28.6996, 28.763,
   28.8298,
 ];
+
+/** Lets a notice wait until the host takes it, if there is room. @param {Run} run @param {number} line @param {number} text @param {number} lamp */
+function send(run, line, text, lamp) {
+  if (run.noticeCount >= 32.0) {
+    run.noticeDropped += 1.0;
+    return;
+  }
+  const end = run.noticeFirst + run.noticeCount;
+  const at = end >= 32.0 ? end - 32.0 : end;
+  run.noticeCount += 1.0;
+  run.noticeMoments[at] = run.now;
+  run.noticePacked[at] = (line * 64.0 + text) * 1048576.0 + lamp;
+}
+
+/**
+ * What the book tells the game when something happens: the moment, its name, what comes with it (one of several texts by
+ * chance), the light or placing that it comes from, which lamp or placing, and where that was then.
+ * @typedef {{ moment: number, name: string, text: string, from: string, lamp: number, position: number[] }} Notice
+ */
+
+/** Takes the oldest notice that waits; null if there is none. 32 may wait. @param {Run} run @returns {Notice | null} */
+export function takeNotice(run) {
+  if (run.noticeCount <= 0.0) return null;
+  const at = run.noticeFirst, now = run.now;
+  const which = Math.floor(run.noticePacked[at] / 1048576.0), text = which % 64;
+  const lamp = run.noticePacked[at] - which * 1048576.0;
+  /** @type {Notice} */
+  const notice = { moment: run.noticeMoments[at], name: "", text: "", from: "", lamp, position: [0, 0, 0] };
+  run.noticeCount -= 1.0;
+  run.noticeFirst = run.noticeFirst >= 31.0 ? 0.0 : run.noticeFirst + 1.0;
+  run.now = notice.moment;
+  switch (Math.floor(which / 64)) {
+    case 0:
+      notice.name = "strike";
+      notice.from = "fog_lamp";
+      notice.text = ["strike_a", "strike_b", "strike_c"][text % 3];
+      notice.position = readFogLamp(run, lamp).position;
+      break;
+  }
+  run.now = now;
+  return notice;
+}
+
+/** How many notices there was no room for since the start. @param {Run} run @returns {number} */
+export function droppedNotices(run) {
+  return run.noticeDropped;
+}
 
 // Signal, the same for all who use it
 /** @param {number} hour_2 @param {number} season @returns {number} */
@@ -1547,7 +1773,7 @@ function watchTintB(hour_2) {
     0.9422944153106793));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:29: switch power (what the generator gives)
+// Signal, the same for all who use it -- pier.caltrin:30: switch power (what the generator gives)
 /** @param {number} t_2 @param {boolean} powerOn @param {number} powerSince @param {number} powerFrom @returns {number} */
 function power(t_2, powerOn, powerSince, powerFrom) {
   return powerOn ? (powerSince + 2.0 > t_2 ?
@@ -1555,7 +1781,7 @@ function power(t_2, powerOn, powerSince, powerFrom) {
     (powerSince + 0.06 > t_2 ? between(powerFrom, 0.0, within((t_2 - powerSince) / 0.06, 0.0, 1.0)) : 0.0);
 }
 
-// Signal, the same for all who use it -- pier.caltrin:35: modes warning (what the sea is doing)
+// Signal, the same for all who use it -- pier.caltrin:36: modes warning (what the sea is doing)
 /** @param {number} t_2 @param {number} warningMode @param {number} warningEntered @param {number} warningWay @param {number} warningFromWatch @returns {number} */
 function warningWatch(t_2, warningMode, warningEntered, warningWay, warningFromWatch) {
   const oddOne = warningWay === 0.0;
@@ -1568,7 +1794,7 @@ function warningWatch(t_2, warningMode, warningEntered, warningWay, warningFromW
     within((t_2 - warningEntered) / 5.0, 0.0, 1.0))) : part;
 }
 
-// Signal, the same for all who use it -- pier.caltrin:35: modes warning (what the sea is doing)
+// Signal, the same for all who use it -- pier.caltrin:36: modes warning (what the sea is doing)
 /** @param {number} t_2 @param {number} warningMode @param {number} warningEntered @param {number} warningWay @param {number} warningFromAlarm @returns {number} */
 function warningAlarm(t_2, warningMode, warningEntered, warningWay, warningFromAlarm) {
   const oddOne = warningWay === 0.0;
@@ -1581,7 +1807,7 @@ function warningAlarm(t_2, warningMode, warningEntered, warningWay, warningFromA
     within((t_2 - warningEntered) / 5.0, 0.0, 1.0))) : part;
 }
 
-// Curve over x seconds -- pier.caltrin:45: curve hunting (the generator hunts, an odd 7.3 s a turn)
+// Curve over x seconds -- pier.caltrin:46: curve hunting (the generator hunts, an odd 7.3 s a turn)
 /** @param {number} x @returns {number} */
 function hunting(x) {
   if (x < 1.4) return 1.0;
@@ -1592,7 +1818,7 @@ function hunting(x) {
   return 1.0;
 }
 
-// Curve over x degrees -- pier.caltrin:55: curve morning (the sky by the height of the sun, grey-green before noon)
+// Curve over x degrees -- pier.caltrin:56: curve morning (the sky by the height of the sun, grey-green before noon)
 /** @param {number} x @returns {number} */
 function morningL(x) {
   if (x < -9.0) return 0.1832537775717708;
@@ -1603,7 +1829,7 @@ function morningL(x) {
   return 0.815261524672906;
 }
 
-// Curve over x degrees -- pier.caltrin:55: curve morning (the sky by the height of the sun, grey-green before noon)
+// Curve over x degrees -- pier.caltrin:56: curve morning (the sky by the height of the sun, grey-green before noon)
 /** @param {number} x @returns {number} */
 function morningM(x) {
   if (x < -9.0) return 0.19279209182171184;
@@ -1614,7 +1840,7 @@ function morningM(x) {
   return 0.8257141873804227;
 }
 
-// Curve over x degrees -- pier.caltrin:55: curve morning (the sky by the height of the sun, grey-green before noon)
+// Curve over x degrees -- pier.caltrin:56: curve morning (the sky by the height of the sun, grey-green before noon)
 /** @param {number} x @returns {number} */
 function morningS(x) {
   if (x < -9.0) return 0.22522903602175648;
@@ -1625,7 +1851,7 @@ function morningS(x) {
   return 0.8427935103935588;
 }
 
-// Curve over x degrees -- pier.caltrin:63: curve evening (and brass after it)
+// Curve over x degrees -- pier.caltrin:64: curve evening (and brass after it)
 /** @param {number} x @returns {number} */
 function eveningL(x) {
   if (x < -9.0) return 0.1832537775717708;
@@ -1636,7 +1862,7 @@ function eveningL(x) {
   return 0.815261524672906;
 }
 
-// Curve over x degrees -- pier.caltrin:63: curve evening (and brass after it)
+// Curve over x degrees -- pier.caltrin:64: curve evening (and brass after it)
 /** @param {number} x @returns {number} */
 function eveningM(x) {
   if (x < -9.0) return 0.19279209182171184;
@@ -1647,7 +1873,7 @@ function eveningM(x) {
   return 0.8257141873804227;
 }
 
-// Curve over x degrees -- pier.caltrin:63: curve evening (and brass after it)
+// Curve over x degrees -- pier.caltrin:64: curve evening (and brass after it)
 /** @param {number} x @returns {number} */
 function eveningS(x) {
   if (x < -9.0) return 0.22522903602175648;
@@ -1658,7 +1884,7 @@ function eveningS(x) {
   return 0.8427935103935588;
 }
 
-// Curve over x seconds -- pier.caltrin:71: curve breathing
+// Curve over x seconds -- pier.caltrin:72: curve breathing
 /** @param {number} x @returns {number} */
 function breathing(x) {
   if (x < 0.0) return 0.18;
@@ -1668,7 +1894,7 @@ function breathing(x) {
   return 0.92;
 }
 
-// Curve over x seconds -- pier.caltrin:77: curve warming (a cold tube: it strikes twice, then comes up)
+// Curve over x seconds -- pier.caltrin:78: curve warming (a cold tube: it strikes twice, then comes up)
 /** @param {number} x @returns {number} */
 function warming(x) {
   if (x < 0.3) return 0.0;
@@ -1679,7 +1905,26 @@ function warming(x) {
   return 1.0;
 }
 
-// Curve over x seconds -- pier.caltrin:86: curve opening (the lamp at the gate winks when it opens, and stays)
+// Curve over x seconds -- pier.caltrin:87: curve striking (a warm one goes out, flashes, and strikes)
+/** @param {number} x @returns {number} */
+function striking(x) {
+  if (x < 0.26) return 0.0;
+  if (x < 0.33) return 0.75;
+  if (x < 0.61) return 0.04;
+  return 1.0;
+}
+
+// Curve over x as a number -- pier.caltrin:94: curve fading (a star shell: up at once, then down to nothing)
+/** @param {number} x @returns {number} */
+function fading(x) {
+  if (x < 0.0) return 0.0;
+  if (x < 0.06) return between(0.0, 1.0, easeBezier(x / 0.06, 0.0, 0.0, 0.58, 1.0));
+  if (x < 0.45) return between(1.0, 0.8, (x - 0.06) / 0.39);
+  if (x < 1.0) return between(0.8, 0.0, easeSmooth((x - 0.45) / 0.55));
+  return 0.0;
+}
+
+// Curve over x seconds -- pier.caltrin:101: curve opening (the lamp at the gate winks when it opens, and stays)
 /** @param {number} x @returns {number} */
 function opening(x) {
   if (x < 0.0) return 0.0;
@@ -1691,19 +1936,19 @@ function opening(x) {
   return 0.0;
 }
 
-// Signal, the same for all who use it -- pier.caltrin:95: signal supply = loop(hunting)
+// Signal, the same for all who use it -- pier.caltrin:110: signal supply = loop(hunting)
 /** @param {number} t_2 @returns {number} */
 function supply(t_2) {
   return hunting(wrapTime(t_2, 7.3));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:96: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
+// Signal, the same for all who use it -- pier.caltrin:111: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function afternoon(hour_2, season) {
   return between(0.0, 1.0, easeSmooth(within((sunAzimuth(hour_2, season) - 160.0) / 40.0, 0.0, 1.0)));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:97: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+// Signal, the same for all who use it -- pier.caltrin:112: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function clearSkyR(hour_2, season) {
   const sunHeightNow = sunHeight(hour_2, season);
@@ -1727,7 +1972,7 @@ function clearSkyR(hour_2, season) {
     afternoonNow));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:97: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+// Signal, the same for all who use it -- pier.caltrin:112: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function clearSkyG(hour_2, season) {
   const sunHeightNow = sunHeight(hour_2, season);
@@ -1751,7 +1996,7 @@ function clearSkyG(hour_2, season) {
     afternoonNow));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:97: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+// Signal, the same for all who use it -- pier.caltrin:112: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function clearSkyB(hour_2, season) {
   const sunHeightNow = sunHeight(hour_2, season);
@@ -1775,7 +2020,7 @@ function clearSkyB(hour_2, season) {
     afternoonNow));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:98: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+// Signal, the same for all who use it -- pier.caltrin:113: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 /** @param {number} hour_2 @param {number} season @param {number} weatherOvercast @returns {number} */
 function skyR(hour_2, season, weatherOvercast) {
   const clearSkyNowR = clearSkyR(hour_2, season);
@@ -1795,7 +2040,7 @@ function skyR(hour_2, season, weatherOvercast) {
     coneS(colorNowR, colorNowG, colorNowB), weatherOvercast));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:98: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+// Signal, the same for all who use it -- pier.caltrin:113: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 /** @param {number} hour_2 @param {number} season @param {number} weatherOvercast @returns {number} */
 function skyG(hour_2, season, weatherOvercast) {
   const clearSkyNowR = clearSkyR(hour_2, season);
@@ -1815,7 +2060,7 @@ function skyG(hour_2, season, weatherOvercast) {
     coneS(colorNowR, colorNowG, colorNowB), weatherOvercast));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:98: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+// Signal, the same for all who use it -- pier.caltrin:113: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 /** @param {number} hour_2 @param {number} season @param {number} weatherOvercast @returns {number} */
 function skyB(hour_2, season, weatherOvercast) {
   const clearSkyNowR = clearSkyR(hour_2, season);
@@ -1835,19 +2080,19 @@ function skyB(hour_2, season, weatherOvercast) {
     coneS(colorNowR, colorNowG, colorNowB), weatherOvercast));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:99: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
+// Signal, the same for all who use it -- pier.caltrin:114: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
 /** @param {number} hour_2 @param {number} season @param {number} weatherOvercast @returns {number} */
 function overhead(hour_2, season, weatherOvercast) {
   return sunDaylight(hour_2, season) * between(1.0, 0.35, weatherOvercast);
 }
 
-// Behaviour, one for each use -- pier.caltrin:101: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
+// Behaviour, one for each use -- pier.caltrin:116: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
 /** @param {number} t_2 @param {number} key @param {number} floor @returns {number} */
 function buzzing(t_2, key, floor) {
   return between(floor, 1.0, heldLevel(t_2, chanceKey(key, 0xc3f69953), 6.666666666666667, 0.3));
 }
 
-// Behaviour, one for each use -- pier.caltrin:103: behaviour guttering(depth = 35%, draught = 400ms)
+// Behaviour, one for each use -- pier.caltrin:118: behaviour guttering(depth = 35%, draught = 400ms)
 /** @param {number} t_2 @param {number} key @param {number} depth @param {number} draught @returns {number} */
 function guttering(t_2, key, depth, draught) {
   const flame = 0.8 + 0.19999999999999996 *
@@ -2417,6 +2662,7 @@ export function selfTest() {
   if (readGangway(run).intensity !== 16.0) wrong += 1;
   if (readGateLamp(run).intensity !== 0.0) wrong += 1;
   if (readWarningLamp(run).intensity !== 0.0) wrong += 1;
+  if (readStarShell(run, 0).intensity !== 0.0) wrong += 1;
   if (readSunlight(run).intensity !== 0.0) wrong += 1;
   if (readMoonlight(run).intensity !== 0.030565625056624413) wrong += 1;
   if (readDeck(run).intensity !== 1.350000023841858) wrong += 1;

@@ -2,7 +2,7 @@
 //!
 //! Change the lightbook and export again rather than this file.
 //!
-//! No dependency, no heap, no globals. A run is a plain value of 280 bytes: copy it to save it.
+//! No dependency, no heap, no globals. A run is a plain value of 1352 bytes: copy it to save it.
 //! Values are computed when they are read, at any moment, in any order, at the same cost.
 //!
 //! Host loop:
@@ -54,6 +54,10 @@ pub struct Run {
     swell: f64,
     /// number
     season: f64,
+    /// what it came with last
+    rocket_place: [f64; 3],
+    /// what it came with last
+    rocket_tint: [f64; 3],
     /// whether it is on, or on its way there
     power_on: bool,
     /// s, when it was turned
@@ -74,12 +78,40 @@ pub struct Run {
     warning_rule1_seen: bool,
     /// s, when that became so
     warning_rule1_since: f64,
+    /// s, when it happened last
+    fog_lamp_fault_last: [f64; 3],
+    /// how often it has happened
+    fog_lamp_fault_count: [f64; 3],
+    /// s, when each was sent
+    notice_moments: [f64; 32],
+    /// what it was, packed
+    notice_packed: [f64; 32],
+    /// where the oldest one stands
+    notice_first: f64,
+    /// how many wait to be taken
+    notice_count: f64,
+    /// how many there was no room for
+    notice_dropped: f64,
+    /// which of its texts came last
+    notice0_text: [f64; 3],
+    /// how often it was sent
+    notice0_sent: [f64; 3],
     /// number
     quay_cock: [f64; 12],
     /// s, when it was started
     docking_started: f64,
     /// s, when it happened last
     gate_opens_last: f64,
+    /// s, when it began
+    star_shell_born: [f64; 6],
+    /// s, how long it lives
+    star_shell_length: [f64; 6],
+    /// what it came with
+    star_shell_place: [[f64; 3]; 6],
+    /// what it came with
+    star_shell_tint: [[f64; 3]; 6],
+    /// how often its event has happened
+    star_shell_count: f64,
 }
 
 impl Run {
@@ -98,6 +130,8 @@ impl Run {
             mist: 0.3,
             swell: 0.2,
             season: 324.0,
+            rocket_place: [30.0, 40.0, -60.0],
+            rocket_tint: [1.0, 1.0, 1.0],
             power_on: true,
             power_since: -2000000000.0,
             power_from: 1.0,
@@ -108,9 +142,23 @@ impl Run {
             warning_from_alarm: 0.0,
             warning_rule1_seen: false,
             warning_rule1_since: -2000000000.0,
+            fog_lamp_fault_last: [-2000000000.0; 3],
+            fog_lamp_fault_count: [0.0; 3],
+            notice_moments: [0.0; 32],
+            notice_packed: [0.0; 32],
+            notice_first: 0.0,
+            notice_count: 0.0,
+            notice_dropped: 0.0,
+            notice0_text: [3.0; 3],
+            notice0_sent: [0.0; 3],
             quay_cock: [1.0; 12],
             docking_started: -2000000000.0,
             gate_opens_last: -2000000000.0,
+            star_shell_born: [-2000000000.0; 6],
+            star_shell_length: [5.0; 6],
+            star_shell_place: [[30.0, 40.0, -60.0]; 6],
+            star_shell_tint: [[1.0, 1.0, 1.0]; 6],
+            star_shell_count: 0.0,
         }
     }
 
@@ -118,7 +166,7 @@ impl Run {
     pub fn advance(&mut self, to: f64) {
         let end = clean_moment(to);
         for _ in 0..10000 {
-            let (mut next, mut which) = (self.due_warning_rule1_look(), 0);
+            let (mut next, mut which, mut index) = (self.due_warning_rule1_look(), 0, 0);
             let due = self.due_warning_rule1();
             if due < next {
                 (next, which) = (due, 1);
@@ -127,9 +175,15 @@ impl Run {
             if due < next {
                 (next, which) = (due, 2);
             }
+            for k in 0..3 {
+                let due = self.due_fog_lamp_fault(k);
+                if due < next {
+                    (next, which, index) = (due, 3, k);
+                }
+            }
             let due = self.due_gate_opens();
             if due < next {
-                (next, which) = (due, 3);
+                (next, which) = (due, 4);
             }
             if next > end {
                 break;
@@ -139,6 +193,7 @@ impl Run {
                 0 => self.happen_warning_rule1_look(),
                 1 => self.happen_warning_rule1(),
                 2 => self.happen_warning_rule2(),
+                3 => self.happen_fog_lamp_fault(index),
                 _ => self.happen_gate_opens(),
             }
         }
@@ -155,6 +210,18 @@ impl Run {
         if self.now > 0.0 {
             self.advance(self.now);
         }
+    }
+
+    /// Which `star_shell` is free: the lowest that does not live, else oldest.
+    fn free_star_shell(&self) -> f64 {
+        let mut oldest = 0;
+        for n in 0..6 {
+            if self.star_shell_born[n] + self.star_shell_length[n] <= self.now {
+                return n as f64;
+            }
+            oldest = if self.star_shell_born[n] < self.star_shell_born[oldest] { n } else { oldest };
+        }
+        oldest as f64
     }
 
     /// Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
@@ -209,6 +276,40 @@ impl Run {
             self.warning_from_alarm = next_warning_from_alarm;
             self.warning_way = 2.0;
         }
+        self.settle();
+    }
+
+    /// Event, fired by the game -- pier.caltrin:28: event rocket(place = (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water)
+    pub fn fire_rocket(&mut self, place_x: f64, place_y: f64, place_z: f64, tint_r: f64, tint_g: f64,
+        tint_b: f64) {
+        let t = self.now;
+        self.rocket_place[0] = clean_input(place_x, -1000000.0, 1000000.0, 30.0);
+        self.rocket_place[1] = clean_input(place_y, -1000000.0, 1000000.0, 40.0);
+        self.rocket_place[2] = clean_input(place_z, -1000000.0, 1000000.0, -60.0);
+        self.rocket_tint[0] = clean_input(tint_r, 0.0, 1.0, 1.0);
+        self.rocket_tint[1] = clean_input(tint_g, 0.0, 1.0, 1.0);
+        self.rocket_tint[2] = clean_input(tint_b, 0.0, 1.0, 1.0);
+        let star_shell_count = self.star_shell_count;
+        let then = 1.0 * star_shell_count;
+        let slot = self.free_star_shell();
+        let next_star_shell_length = between(5.0, 7.0,
+            held_level(then, chance_key(self.seed, 0x5da0a4f2), 1.0, 0.0));
+        let next_star_shell_place_x = self.rocket_place[0];
+        let next_star_shell_place_y = self.rocket_place[1];
+        let next_star_shell_place_z = self.rocket_place[2];
+        let next_star_shell_tint_r = self.rocket_tint[0];
+        let next_star_shell_tint_g = self.rocket_tint[1];
+        let next_star_shell_tint_b = self.rocket_tint[2];
+        let next_star_shell_count = least(star_shell_count + 1.0, 4000000000.0);
+        self.star_shell_born[(slot as u32) as usize] = t;
+        self.star_shell_length[(slot as u32) as usize] = next_star_shell_length;
+        self.star_shell_place[(slot as u32) as usize][0] = next_star_shell_place_x;
+        self.star_shell_place[(slot as u32) as usize][1] = next_star_shell_place_y;
+        self.star_shell_place[(slot as u32) as usize][2] = next_star_shell_place_z;
+        self.star_shell_tint[(slot as u32) as usize][0] = next_star_shell_tint_r;
+        self.star_shell_tint[(slot as u32) as usize][1] = next_star_shell_tint_g;
+        self.star_shell_tint[(slot as u32) as usize][2] = next_star_shell_tint_b;
+        self.star_shell_count = next_star_shell_count;
         self.settle();
     }
 
@@ -278,6 +379,35 @@ impl Run {
         self.warning_way = 1.0;
     }
 
+    /// When `fog_lamp.fault` happens next.
+    fn due_fog_lamp_fault(&self, index: u32) -> f64 {
+        let key = chance_key(self.seed, 0xc031abee);
+        let fog_lamp_fault_last = self.fog_lamp_fault_last[index as usize];
+        let then = 1.0 * self.fog_lamp_fault_count[index as usize];
+        (if fog_lamp_fault_last > -1500000000.0 { fog_lamp_fault_last } else { 0.0 }) +
+            between(4.0, 21.0, held_level(then, lamp_key(key, index), 1.0, 0.0))
+    }
+
+    /// Event, happens by itself -- pier.caltrin:138: event fault every 4s..21s (each at its own moments)
+    fn happen_fog_lamp_fault(&mut self, index: u32) {
+        let t = self.now;
+        let key = chance_key(self.seed, 0x52b93c79);
+        let notice0_text = self.notice0_text[index as usize];
+        let notice0_sent = self.notice0_sent[index as usize];
+        let then = 1.0 * notice0_sent;
+        let part = held_level(then, lamp_key(key, index), 1.0, 0.0);
+        let part_2 = if 0.5 > part { 0.0 } else { 1.0 };
+        let text =
+            if notice0_text > 2.5 { if 0.6666666666666666 > part { if 0.3333333333333333 > part { 0.0 } else { 1.0 } } else { 2.0 } } else { if notice0_text > part_2 { part_2 } else { part_2 + 1.0 } };
+        let next_fog_lamp_fault_count = least(self.fog_lamp_fault_count[index as usize] + 1.0, 4000000000.0);
+        let next_notice0_sent = least(notice0_sent + 1.0, 4000000000.0);
+        self.fog_lamp_fault_last[index as usize] = t;
+        self.fog_lamp_fault_count[index as usize] = next_fog_lamp_fault_count;
+        self.notice0_text[index as usize] = text;
+        self.notice0_sent[index as usize] = next_notice0_sent;
+        self.send(0, text, index);
+    }
+
     /// When `gate_opens` happens next.
     fn due_gate_opens(&self) -> f64 {
         let docking_started = self.docking_started;
@@ -285,7 +415,7 @@ impl Run {
         if docking_started > -1500000000.0 && part > self.gate_opens_last { part } else { 2000000000.0 }
     }
 
-    /// Event, happens by itself -- pier.caltrin:201: +1.5s mark gate_opens
+    /// Event, happens by itself -- pier.caltrin:218: +1.5s mark gate_opens
     fn happen_gate_opens(&mut self) {
         let t = self.now;
         self.gate_opens_last = t;
@@ -328,6 +458,7 @@ impl Run {
         self.clock_hour = to;
         self.clock_since = self.now;
         self.clock_rate = 0.0;
+        self.settle();
     }
 
     /// Sets how many days it has counted; whole ones.
@@ -383,12 +514,59 @@ impl Run {
         self.settle();
     }
 
-    /// Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:129: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
+    /// Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:146: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
     pub fn set_quay_cock(&mut self, index: u32, to: f64) {
         if let Some(one) = self.quay_cock.get_mut(index as usize) {
             *one = clean_input(to, 0.0, 1.0, 1.0);
         }
         self.settle();
+    }
+
+    /// Lets a notice wait until the host takes it, if there is room.
+    fn send(&mut self, line: u32, text: f64, lamp: u32) {
+        if self.notice_count >= 32.0 {
+            self.notice_dropped += 1.0;
+            return;
+        }
+        let end = self.notice_first + self.notice_count;
+        let at = (if end >= 32.0 { end - 32.0 } else { end }) as usize;
+        self.notice_count += 1.0;
+        self.notice_moments[at] = self.now;
+        self.notice_packed[at] = (f64::from(line) * 64.0 + text) * 1048576.0 + f64::from(lamp);
+    }
+
+    /// Takes the oldest notice that waits. 32 may wait.
+    pub fn take_notice(&mut self) -> Option<Notice> {
+        if self.notice_count <= 0.0 {
+            return None;
+        }
+        let at = self.notice_first as usize;
+        let which = (self.notice_packed[at] / 1048576.0) as u32;
+        let text = (which % 64) as usize;
+        let lamp = (self.notice_packed[at] - f64::from(which) * 1048576.0) as u32;
+        let (moment, now) = (self.notice_moments[at], self.now);
+        self.notice_count -= 1.0;
+        self.notice_first = if self.notice_first >= 31.0 { 0.0 } else { self.notice_first + 1.0 };
+        let empty = Notice { moment, name: "", text: "", from: "", lamp, position: [0.0; 3] };
+        self.now = moment;
+        let notice = match which / 64 {
+            0 => Notice {
+                name: "strike",
+                from: "fog_lamp",
+                text: ["strike_a", "strike_b", "strike_c"][text % 3],
+                position: self.read_fog_lamp(lamp).position,
+                ..empty
+            },
+            _ => empty,
+        };
+        self.now = now;
+        let _ = text;
+        Some(notice)
+    }
+
+    /// How many notices there was no room for since the start.
+    pub fn dropped_notices(&self) -> u32 {
+        self.notice_dropped as u32
     }
 
     /// Reads lamps from `first` on, as many as there is room for.
@@ -402,8 +580,8 @@ impl Run {
         let intensity_base_2 = 6200.0 * dark_now;
         let intensity_key_2 = chance_key(self.seed, 0xd065fa35);
         let supply_now_2 = supply(t);
-        let intensity_base_3 = between(0.03, 1.0, power(t, self.power_on, self.power_since, self.power_from));
         let power_now = power(t, self.power_on, self.power_since, self.power_from);
+        let intensity_base_3 = between(0.03, 1.0, power_now);
         let intensity_base_4 = 1.0 > power_now;
         let intensity_base_5 = between(0.6143787151789374, 0.8260104981374541, power_now);
         let intensity_base_6 = between(0.5425139545956855, 0.739707391072413, power_now);
@@ -451,11 +629,10 @@ impl Run {
         let mist = self.mist;
         let needed = greatest(dark(hour, self.season), ease_smooth(within((mist - 0.5) / 0.2, 0.0, 1.0)));
         let intensity_base = 90.0 * needed;
-        let intensity_key = chance_key(self.seed, 0xfd877ea2);
-        let intensity_key_2 = chance_key(self.seed, 0xe338c449);
+        let intensity_key = chance_key(self.seed, 0xe338c449);
         let supply_now = supply(t);
-        let intensity_base_2 = between(0.03, 1.0, power(t, self.power_on, self.power_since, self.power_from));
         let power_now = power(t, self.power_on, self.power_since, self.power_from);
+        let intensity_base_2 = between(0.03, 1.0, power_now);
         let intensity_base_3 = 1.0 > power_now;
         let intensity_base_4 = between(0.6143787151789374, 0.8941695352865264, power_now);
         let intensity_base_5 = between(0.5425139545956855, 0.8454330596660657, power_now);
@@ -473,13 +650,14 @@ impl Run {
         let reach_outer_base = 12.0 - 10.0 * mist;
         for (n, lamp) in lamps.iter_mut().enumerate() {
             let index = first.wrapping_add(n as u32);
-            let alive = 1.0 - burst_level(t, lamp_key(intensity_key, index), 0.09, 0.7, 4.0, 21.0,
-                &BURSTS_ON, &BURSTS_OFF, 64);
+            let fog_lamp_fault_last = self.fog_lamp_fault_last[at_most(index, 2)];
+            let alive = if fog_lamp_fault_last > -1500000000.0 { striking(greatest(t - fog_lamp_fault_last,
+                0.0)) } else { 1.0 };
             *lamp = FogLamp {
                 intensity: to_single(intensity_base * alive *
                     (0.94 + 0.06000000000000005 *
-                    held_level(t, lamp_key(intensity_key_2, index), 25.0, 0.24999999999999994)) *
-                    supply_now * intensity_base_2 * brightest),
+                    held_level(t, lamp_key(intensity_key, index), 25.0, 0.24999999999999994)) * supply_now *
+                    intensity_base_2 * brightest),
                 color: [to_single(color_now_r_2), to_single(color_now_g_2), to_single(color_now_b_2)],
                 reach_outer: (reach_outer_base) as f32,
                 position: [(4.0 + 18.0 * f64::from(index)) as f32, 4.0, -3.0],
@@ -754,6 +932,47 @@ impl Run {
         }
     }
 
+    /// Reads lamps from `first` on, as many as there is room for.
+    pub fn fill_star_shell(&self, first: u32, lamps: &mut [StarShell]) {
+        let t = self.now;
+        let intensity_key = chance_key(self.seed, 0xdbd45ada);
+        for (n, lamp) in lamps.iter_mut().enumerate() {
+            let index = first.wrapping_add(n as u32);
+            let star_shell_born = self.star_shell_born[at_most(index, 5)];
+            let star_shell_length = self.star_shell_length[at_most(index, 5)];
+            let lives = star_shell_born + star_shell_length > t && !(star_shell_born > t);
+            let life = within((t - star_shell_born) / star_shell_length, 0.0, 1.0);
+            let star_shell_tint_r = self.star_shell_tint[at_most(index, 5)][0];
+            let star_shell_tint_g = self.star_shell_tint[at_most(index, 5)][1];
+            let star_shell_tint_b = self.star_shell_tint[at_most(index, 5)][2];
+            *lamp = StarShell {
+                intensity: to_single((if lives { 9000.0 * fading(life) *
+                    (0.85 + 0.15000000000000002 *
+                    held_level(t, lamp_key(intensity_key, index), 12.5,
+                    0.24999999999999994)) } else { 0.0 }) *
+                    greatest(greatest(star_shell_tint_r, star_shell_tint_g), star_shell_tint_b)),
+                color: [to_single(share(star_shell_tint_r,
+                    greatest(greatest(star_shell_tint_r, star_shell_tint_g), star_shell_tint_b))),
+                    to_single(share(star_shell_tint_g,
+                    greatest(greatest(star_shell_tint_r, star_shell_tint_g), star_shell_tint_b))),
+                    to_single(share(star_shell_tint_b,
+                    greatest(greatest(star_shell_tint_r, star_shell_tint_g), star_shell_tint_b)))],
+                reach_outer: 90.0,
+                position: [to_single(self.star_shell_place[at_most(index, 5)][0]),
+                    to_single(self.star_shell_place[at_most(index, 5)][1]),
+                    to_single(self.star_shell_place[at_most(index, 5)][2])],
+                offset: [0.0, to_single(life * -12.0), 0.0],
+            };
+        }
+    }
+
+    /// Reads one lamp.
+    pub fn read_star_shell(&self, index: u32) -> StarShell {
+        let mut lamp = [StarShell::default()];
+        self.fill_star_shell(index, &mut lamp);
+        lamp[0]
+    }
+
     /// Reads the lamp.
     pub fn read_sunlight(&self) -> Sunlight {
         let hour = self.clock_hour();
@@ -898,41 +1117,59 @@ impl Run {
     }
 }
 
-/// A lamp of 8, index 0 to 7: spot -- pier.caltrin:109: light mast[8] spot (eight lamps, each with its own buzz)
+/// What the book tells the game when something happens.
+#[derive(Clone, Copy, Debug, PartialEq)]
+#[allow(dead_code)]
+pub struct Notice {
+    /// Seconds since the run's start.
+    pub moment: f64,
+    /// The book's name for it.
+    pub name: &'static str,
+    /// What comes with it, one of several by chance; empty for nothing.
+    pub text: &'static str,
+    /// The light or placing that it comes from; empty for none.
+    pub from: &'static str,
+    /// Which lamp of the light, or which placing.
+    pub lamp: u32,
+    /// Where that lamp was then; 0 where the book does not say.
+    pub position: [f32; 3],
+}
+
+/// A lamp of 8, index 0 to 7: spot -- pier.caltrin:124: light mast[8] spot (eight lamps, each with its own buzz)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Mast {
-    /// lm -- pier.caltrin:115: intensity 6200lm * dark * buzzing() * supply
+    /// lm -- pier.caltrin:130: intensity 6200lm * dark * buzzing() * supply
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:114: color sodium
+    /// linear Rec. 709 -- pier.caltrin:129: color sodium
     pub color: [f32; 3],
-    /// m, full up to here -- pier.caltrin:113: reach 1m..14m
+    /// m, full up to here -- pier.caltrin:128: reach 1m..14m
     pub reach_inner: f32,
-    /// m, none from here on -- pier.caltrin:113: reach 1m..14m
+    /// m, none from here on -- pier.caltrin:128: reach 1m..14m
     pub reach_outer: f32,
-    /// degrees, full angle, full up to here -- pier.caltrin:112: cone 20deg..50deg
+    /// degrees, full angle, full up to here -- pier.caltrin:127: cone 20deg..50deg
     pub cone_inner: f32,
-    /// degrees, full angle, none from here on -- pier.caltrin:112: cone 20deg..50deg
+    /// degrees, full angle, none from here on -- pier.caltrin:127: cone 20deg..50deg
     pub cone_outer: f32,
-    /// m -- pier.caltrin:110: position (0m, 6m, 0m), (7m, 0m, 0m)
+    /// m -- pier.caltrin:125: position (0m, 6m, 0m), (7m, 0m, 0m)
     pub position: [f32; 3],
-    /// direction, of length 1 -- pier.caltrin:111: aim (0m, -1m, 0m)
+    /// direction, of length 1 -- pier.caltrin:126: aim (0m, -1m, 0m)
     pub aim: [f32; 3],
 }
 
-/// A lamp of 3, index 0 to 2: area -- pier.caltrin:119: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
+/// A lamp of 3, index 0 to 2: area -- pier.caltrin:134: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct FogLamp {
-    /// cd -- pier.caltrin:125: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
+    /// cd -- pier.caltrin:142: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:122: color #ffc37a
+    /// linear Rec. 709 -- pier.caltrin:137: color #ffc37a
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:121: reach 12m - 10m * mist
+    /// m, none from here on -- pier.caltrin:136: reach 12m - 10m * mist
     pub reach_outer: f32,
-    /// m -- pier.caltrin:120: position (4m, 4m, -3m), (18m, 0m, 0m)
+    /// m -- pier.caltrin:135: position (4m, 4m, -3m), (18m, 0m, 0m)
     pub position: [f32; 3],
 }
 
-/// A lamp of 12, index 0 to 11: point -- pier.caltrin:132: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% }
+/// A lamp of 12, index 0 to 11: point -- pier.caltrin:149: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% }
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct QuayGlow {
     /// lm
@@ -945,7 +1182,7 @@ pub struct QuayGlow {
     pub position: [f32; 3],
 }
 
-/// A lamp of 12, index 0 to 11: point -- pier.caltrin:133: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r...
+/// A lamp of 12, index 0 to 11: point -- pier.caltrin:150: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r...
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct QuayCore {
     /// lm
@@ -960,196 +1197,211 @@ pub struct QuayCore {
     pub offset: [f32; 3],
 }
 
-/// A lamp: point -- pier.caltrin:139: light ticket_hatch point (the hatch stands open to the wind)
+/// A lamp: point -- pier.caltrin:156: light ticket_hatch point (the hatch stands open to the wind)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct TicketHatch {
-    /// lm -- pier.caltrin:143: intensity 420lm * guttering(50%, draught 250ms)
+    /// lm -- pier.caltrin:160: intensity 420lm * guttering(50%, draught 250ms)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:142: color 2700K
+    /// linear Rec. 709 -- pier.caltrin:159: color 2700K
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:141: reach 5m
+    /// m, none from here on -- pier.caltrin:158: reach 5m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:140: position (31m, 2m, 5m)
+    /// m -- pier.caltrin:157: position (31m, 2m, 5m)
     pub position: [f32; 3],
 }
 
-/// A lamp of 6, index 0 to 5: area -- pier.caltrin:146: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
+/// A lamp of 6, index 0 to 5: area -- pier.caltrin:163: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Pane {
-    /// cd -- pier.caltrin:153: intensity 55cd * dim * awake
+    /// cd -- pier.caltrin:170: intensity 55cd * dim * awake
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:150: color #ffcf9a
+    /// linear Rec. 709 -- pier.caltrin:167: color #ffcf9a
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:149: reach 6m
+    /// m, none from here on -- pier.caltrin:166: reach 6m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:147: position (44m, 2m, -5m), (1.8m, 0m, 0m)
+    /// m -- pier.caltrin:164: position (44m, 2m, -5m), (1.8m, 0m, 0m)
     pub position: [f32; 3],
-    /// direction, of length 1 -- pier.caltrin:148: aim (0m, 0m, 1m)
+    /// direction, of length 1 -- pier.caltrin:165: aim (0m, 0m, 1m)
     pub aim: [f32; 3],
 }
 
-/// A lamp: point -- pier.caltrin:156: light weld point (runs of the arc, and pauses to look at the seam)
+/// A lamp: point -- pier.caltrin:173: light weld point (runs of the arc, and pauses to look at the seam)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Weld {
-    /// lm -- pier.caltrin:160: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
+    /// lm -- pier.caltrin:177: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:159: color arc
+    /// linear Rec. 709 -- pier.caltrin:176: color arc
     pub color: [f32; 3],
-    /// m, full up to here -- pier.caltrin:158: reach 0.5m..30m
+    /// m, full up to here -- pier.caltrin:175: reach 0.5m..30m
     pub reach_inner: f32,
-    /// m, none from here on -- pier.caltrin:158: reach 0.5m..30m
+    /// m, none from here on -- pier.caltrin:175: reach 0.5m..30m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:157: position (48m, 1m, -2m)
+    /// m -- pier.caltrin:174: position (48m, 1m, -2m)
     pub position: [f32; 3],
-    /// whether it casts shadows -- pier.caltrin:161: shadows on
+    /// whether it casts shadows -- pier.caltrin:178: shadows on
     pub shadows: bool,
 }
 
-/// A lamp: point -- pier.caltrin:164: light harbour_light point (two flashes in six seconds)
+/// A lamp: point -- pier.caltrin:181: light harbour_light point (two flashes in six seconds)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct HarbourLight {
-    /// cd -- pier.caltrin:167: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
+    /// cd -- pier.caltrin:184: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:166: color #9dffb0
+    /// linear Rec. 709 -- pier.caltrin:183: color #9dffb0
     pub color: [f32; 3],
-    /// m -- pier.caltrin:165: position (60m, 14m, 0m)
+    /// m -- pier.caltrin:182: position (60m, 14m, 0m)
     pub position: [f32; 3],
 }
 
-/// A lamp of 4, index 0 to 3: point -- pier.caltrin:170: light standby[4] point (standby lamps of the winches breathe, never together)
+/// A lamp of 4, index 0 to 3: point -- pier.caltrin:187: light standby[4] point (standby lamps of the winches breathe, never together)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Standby {
-    /// cd -- pier.caltrin:174: intensity 12cd * alternate(breathing, scatter)
+    /// cd -- pier.caltrin:191: intensity 12cd * alternate(breathing, scatter)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:173: color #ff5a1f
+    /// linear Rec. 709 -- pier.caltrin:190: color #ff5a1f
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:172: reach 2m
+    /// m, none from here on -- pier.caltrin:189: reach 2m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:171: position (12m, 1m, 2m), (9m, 0m, 0m)
+    /// m -- pier.caltrin:188: position (12m, 1m, 2m), (9m, 0m, 0m)
     pub position: [f32; 3],
 }
 
-/// A lamp of 16, index 0 to 15: point -- pier.caltrin:177: light edge_lamp[16] point (along the pier's edge, one after the other)
+/// A lamp of 16, index 0 to 15: point -- pier.caltrin:194: light edge_lamp[16] point (along the pier's edge, one after the other)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct EdgeLamp {
-    /// cd -- pier.caltrin:181: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
+    /// cd -- pier.caltrin:198: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:180: color hue(#ffb000, by one(-6deg..6deg))
+    /// linear Rec. 709 -- pier.caltrin:197: color hue(#ffb000, by one(-6deg..6deg))
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:179: reach 2m
+    /// m, none from here on -- pier.caltrin:196: reach 2m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:178: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
+    /// m -- pier.caltrin:195: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
     pub position: [f32; 3],
 }
 
-/// A lamp: point -- pier.caltrin:184: light gangway point
+/// A lamp: point -- pier.caltrin:201: light gangway point
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Gangway {
-    /// lm -- pier.caltrin:188: intensity 320lm * once(warming)
+    /// lm -- pier.caltrin:205: intensity 320lm * once(warming)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:187: color 3500K
+    /// linear Rec. 709 -- pier.caltrin:204: color 3500K
     pub color: [f32; 3],
-    /// m, full up to here -- pier.caltrin:186: reach 1m..8m
+    /// m, full up to here -- pier.caltrin:203: reach 1m..8m
     pub reach_inner: f32,
-    /// m, none from here on -- pier.caltrin:186: reach 1m..8m
+    /// m, none from here on -- pier.caltrin:203: reach 1m..8m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:185: position (22m, 2m, 4m)
+    /// m -- pier.caltrin:202: position (22m, 2m, 4m)
     pub position: [f32; 3],
 }
 
-/// A lamp: point -- pier.caltrin:191: light gate_lamp point
+/// A lamp: point -- pier.caltrin:208: light gate_lamp point
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct GateLamp {
-    /// cd -- pier.caltrin:195: intensity 40cd * play(opening, at gate_opens)
+    /// cd -- pier.caltrin:212: intensity 40cd * play(opening, at gate_opens)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:194: color #58ff9a
+    /// linear Rec. 709 -- pier.caltrin:211: color #58ff9a
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:193: reach 3m
+    /// m, none from here on -- pier.caltrin:210: reach 3m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:192: position (22m, 1m, 8m)
+    /// m -- pier.caltrin:209: position (22m, 1m, 8m)
     pub position: [f32; 3],
 }
 
-/// A lamp: point -- pier.caltrin:206: light warning_lamp point (red over the pier's head)
+/// A lamp: point -- pier.caltrin:223: light warning_lamp point (red over the pier's head)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct WarningLamp {
-    /// cd -- pier.caltrin:210: intensity 900cd * pick(warning, calm 0%, watch sine(10%..50%, every 3.1s), alarm rhythm(on 300ms,...
+    /// cd -- pier.caltrin:227: intensity 900cd * pick(warning, calm 0%, watch sine(10%..50%, every 3.1s), alarm rhythm(on 300ms,...
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:209: color #ff2a10
+    /// linear Rec. 709 -- pier.caltrin:226: color #ff2a10
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:208: reach 12m
+    /// m, none from here on -- pier.caltrin:225: reach 12m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:207: position (60m, 10m, 0m)
+    /// m -- pier.caltrin:224: position (60m, 10m, 0m)
     pub position: [f32; 3],
 }
 
-/// A lamp: directional -- pier.caltrin:219: light sunlight directional
+/// A lamp of 6, index 0 to 5: point -- pier.caltrin:230: spark star_shell[6] point at rocket (they hang under small parachutes)
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct StarShell {
+    /// cd -- pier.caltrin:237: intensity 9000cd * fading(life) * held(85%..100%, every 40ms..120ms)
+    pub intensity: f32,
+    /// linear Rec. 709 -- pier.caltrin:236: color rocket.tint
+    pub color: [f32; 3],
+    /// m, none from here on -- pier.caltrin:235: reach 90m
+    pub reach_outer: f32,
+    /// m -- pier.caltrin:233: position rocket.place
+    pub position: [f32; 3],
+    /// m, added to the position -- pier.caltrin:234: offset (0m, life * -12m, 0m)
+    pub offset: [f32; 3],
+}
+
+/// A lamp: directional -- pier.caltrin:246: light sunlight directional
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Sunlight {
-    /// lx -- pier.caltrin:222: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
+    /// lx -- pier.caltrin:249: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:221: color sun.color
+    /// linear Rec. 709 -- pier.caltrin:248: color sun.color
     pub color: [f32; 3],
-    /// direction, of length 1 -- pier.caltrin:220: aim sun.aim
+    /// direction, of length 1 -- pier.caltrin:247: aim sun.aim
     pub aim: [f32; 3],
-    /// whether it casts shadows -- pier.caltrin:223: shadows on
+    /// whether it casts shadows -- pier.caltrin:250: shadows on
     pub shadows: bool,
 }
 
-/// A lamp: directional -- pier.caltrin:226: light moonlight directional
+/// A lamp: directional -- pier.caltrin:253: light moonlight directional
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Moonlight {
-    /// lx -- pier.caltrin:229: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%)
+    /// lx -- pier.caltrin:256: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:228: color #b8ccff
+    /// linear Rec. 709 -- pier.caltrin:255: color #b8ccff
     pub color: [f32; 3],
-    /// direction, of length 1 -- pier.caltrin:227: aim moon.aim
+    /// direction, of length 1 -- pier.caltrin:254: aim moon.aim
     pub aim: [f32; 3],
 }
 
-/// A lamp: ambient -- pier.caltrin:232: light deck ambient
+/// A lamp: ambient -- pier.caltrin:259: light deck ambient
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Deck {
-    /// lx -- pier.caltrin:234: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead
+    /// lx -- pier.caltrin:261: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:233: color mix(#5a6f86, sky, by sun.daylight)
+    /// linear Rec. 709 -- pier.caltrin:260: color mix(#5a6f86, sky, by sun.daylight)
     pub color: [f32; 3],
 }
 
-/// An output -- pier.caltrin:237: output sky_tint = sky
+/// An output -- pier.caltrin:264: output sky_tint = sky
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct SkyTint {
     /// linear Rec. 709
     pub value: [f32; 3],
 }
 
-/// An output -- pier.caltrin:238: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
+/// An output -- pier.caltrin:265: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct DustTint {
     /// linear Rec. 709
     pub value: [f32; 3],
 }
 
-/// An output -- pier.caltrin:239: output fog = mist * pick(watch, night 130%, morning 160%, others 100%)
+/// An output -- pier.caltrin:266: output fog = mist * pick(watch, night 130%, morning 160%, others 100%)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Fog {
     /// number
     pub value: f32,
 }
 
-/// An output -- pier.caltrin:240: output view_range = mix(900m + 3100m * overhead, 150m, by mist)
+/// An output -- pier.caltrin:267: output view_range = mix(900m + 3100m * overhead, 150m, by mist)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct ViewRange {
     /// m
     pub value: f32,
 }
 
-/// An output of 400, index 0 to 399 -- pier.caltrin:242: output stars[400] (a field of stars for the sky)
+/// An output of 400, index 0 to 399 -- pier.caltrin:269: output stars[400] (a field of stars for the sky)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Stars {
-    /// number -- pier.caltrin:244: level clear * held(40%..100%, every 200ms..900ms, over 60%)
+    /// number -- pier.caltrin:271: level clear * held(40%..100%, every 200ms..900ms, over 60%)
     pub level: f32,
-    /// linear Rec. 709 -- pier.caltrin:245: tint one(#ffd9b0, #ffffff, #b8ccff)
+    /// linear Rec. 709 -- pier.caltrin:272: tint one(#ffd9b0, #ffffff, #b8ccff)
     pub tint: [f32; 3],
 }
 
@@ -1578,14 +1830,14 @@ fn watch_tint_b(hour_2: f64) -> f64 {
         0.9422944153106793))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:29: switch power (what the generator gives)
+/// Signal, the same for all who use it -- pier.caltrin:30: switch power (what the generator gives)
 fn power(t_2: f64, power_on: bool, power_since: f64, power_from: f64) -> f64 {
     if power_on { if power_since + 2.0 > t_2 { between(power_from, 1.0,
         ease_smooth(within((t_2 - power_since) / 2.0, 0.0, 1.0))) } else { 1.0 } } else { if power_since +
         0.06 > t_2 { between(power_from, 0.0, within((t_2 - power_since) / 0.06, 0.0, 1.0)) } else { 0.0 } }
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:35: modes warning (what the sea is doing)
+/// Signal, the same for all who use it -- pier.caltrin:36: modes warning (what the sea is doing)
 fn warning_watch(t_2: f64, warning_mode: f64, warning_entered: f64, warning_way: f64,
     warning_from_watch: f64) -> f64 {
     let odd_one = warning_way == 0.0;
@@ -1599,7 +1851,7 @@ fn warning_watch(t_2: f64, warning_mode: f64, warning_entered: f64, warning_way:
         1.0) } else { within((t_2 - warning_entered) / 5.0, 0.0, 1.0) } }) } else { part }
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:35: modes warning (what the sea is doing)
+/// Signal, the same for all who use it -- pier.caltrin:36: modes warning (what the sea is doing)
 fn warning_alarm(t_2: f64, warning_mode: f64, warning_entered: f64, warning_way: f64,
     warning_from_alarm: f64) -> f64 {
     let odd_one = warning_way == 0.0;
@@ -1613,7 +1865,7 @@ fn warning_alarm(t_2: f64, warning_mode: f64, warning_entered: f64, warning_way:
         1.0) } else { within((t_2 - warning_entered) / 5.0, 0.0, 1.0) } }) } else { part }
 }
 
-/// Curve over x seconds -- pier.caltrin:45: curve hunting (the generator hunts, an odd 7.3 s a turn)
+/// Curve over x seconds -- pier.caltrin:46: curve hunting (the generator hunts, an odd 7.3 s a turn)
 fn hunting(x: f64) -> f64 {
     if x < 1.4 {
         return 1.0;
@@ -1633,7 +1885,7 @@ fn hunting(x: f64) -> f64 {
     1.0
 }
 
-/// Curve over x degrees -- pier.caltrin:55: curve morning (the sky by the height of the sun, grey-green before noon)
+/// Curve over x degrees -- pier.caltrin:56: curve morning (the sky by the height of the sun, grey-green before noon)
 fn morning_l(x: f64) -> f64 {
     if x < -9.0 {
         return 0.1832537775717708;
@@ -1653,7 +1905,7 @@ fn morning_l(x: f64) -> f64 {
     0.815261524672906
 }
 
-/// Curve over x degrees -- pier.caltrin:55: curve morning (the sky by the height of the sun, grey-green before noon)
+/// Curve over x degrees -- pier.caltrin:56: curve morning (the sky by the height of the sun, grey-green before noon)
 fn morning_m(x: f64) -> f64 {
     if x < -9.0 {
         return 0.19279209182171184;
@@ -1673,7 +1925,7 @@ fn morning_m(x: f64) -> f64 {
     0.8257141873804227
 }
 
-/// Curve over x degrees -- pier.caltrin:55: curve morning (the sky by the height of the sun, grey-green before noon)
+/// Curve over x degrees -- pier.caltrin:56: curve morning (the sky by the height of the sun, grey-green before noon)
 fn morning_s(x: f64) -> f64 {
     if x < -9.0 {
         return 0.22522903602175648;
@@ -1693,7 +1945,7 @@ fn morning_s(x: f64) -> f64 {
     0.8427935103935588
 }
 
-/// Curve over x degrees -- pier.caltrin:63: curve evening (and brass after it)
+/// Curve over x degrees -- pier.caltrin:64: curve evening (and brass after it)
 fn evening_l(x: f64) -> f64 {
     if x < -9.0 {
         return 0.1832537775717708;
@@ -1713,7 +1965,7 @@ fn evening_l(x: f64) -> f64 {
     0.815261524672906
 }
 
-/// Curve over x degrees -- pier.caltrin:63: curve evening (and brass after it)
+/// Curve over x degrees -- pier.caltrin:64: curve evening (and brass after it)
 fn evening_m(x: f64) -> f64 {
     if x < -9.0 {
         return 0.19279209182171184;
@@ -1733,7 +1985,7 @@ fn evening_m(x: f64) -> f64 {
     0.8257141873804227
 }
 
-/// Curve over x degrees -- pier.caltrin:63: curve evening (and brass after it)
+/// Curve over x degrees -- pier.caltrin:64: curve evening (and brass after it)
 fn evening_s(x: f64) -> f64 {
     if x < -9.0 {
         return 0.22522903602175648;
@@ -1753,7 +2005,7 @@ fn evening_s(x: f64) -> f64 {
     0.8427935103935588
 }
 
-/// Curve over x seconds -- pier.caltrin:71: curve breathing
+/// Curve over x seconds -- pier.caltrin:72: curve breathing
 fn breathing(x: f64) -> f64 {
     if x < 0.0 {
         return 0.18;
@@ -1767,7 +2019,7 @@ fn breathing(x: f64) -> f64 {
     0.92
 }
 
-/// Curve over x seconds -- pier.caltrin:77: curve warming (a cold tube: it strikes twice, then comes up)
+/// Curve over x seconds -- pier.caltrin:78: curve warming (a cold tube: it strikes twice, then comes up)
 fn warming(x: f64) -> f64 {
     if x < 0.3 {
         return 0.0;
@@ -1787,7 +2039,38 @@ fn warming(x: f64) -> f64 {
     1.0
 }
 
-/// Curve over x seconds -- pier.caltrin:86: curve opening (the lamp at the gate winks when it opens, and stays)
+/// Curve over x seconds -- pier.caltrin:87: curve striking (a warm one goes out, flashes, and strikes)
+fn striking(x: f64) -> f64 {
+    if x < 0.26 {
+        return 0.0;
+    }
+    if x < 0.33 {
+        return 0.75;
+    }
+    if x < 0.61 {
+        return 0.04;
+    }
+    1.0
+}
+
+/// Curve over x as a number -- pier.caltrin:94: curve fading (a star shell: up at once, then down to nothing)
+fn fading(x: f64) -> f64 {
+    if x < 0.0 {
+        return 0.0;
+    }
+    if x < 0.06 {
+        return between(0.0, 1.0, ease_bezier(x / 0.06, 0.0, 0.0, 0.58, 1.0));
+    }
+    if x < 0.45 {
+        return between(1.0, 0.8, (x - 0.06) / 0.39);
+    }
+    if x < 1.0 {
+        return between(0.8, 0.0, ease_smooth((x - 0.45) / 0.55));
+    }
+    0.0
+}
+
+/// Curve over x seconds -- pier.caltrin:101: curve opening (the lamp at the gate winks when it opens, and stays)
 fn opening(x: f64) -> f64 {
     if x < 0.0 {
         return 0.0;
@@ -1810,17 +2093,17 @@ fn opening(x: f64) -> f64 {
     0.0
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:95: signal supply = loop(hunting)
+/// Signal, the same for all who use it -- pier.caltrin:110: signal supply = loop(hunting)
 fn supply(t_2: f64) -> f64 {
     hunting(wrap_time(t_2, 7.3))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:96: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
+/// Signal, the same for all who use it -- pier.caltrin:111: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
 fn afternoon(hour_2: f64, season: f64) -> f64 {
     between(0.0, 1.0, ease_smooth(within((sun_azimuth(hour_2, season) - 160.0) / 40.0, 0.0, 1.0)))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:97: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+/// Signal, the same for all who use it -- pier.caltrin:112: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 fn clear_sky_r(hour_2: f64, season: f64) -> f64 {
     let sun_height_now = sun_height(hour_2, season);
     let morning_l_now = morning_l(sun_height_now);
@@ -1844,7 +2127,7 @@ fn clear_sky_r(hour_2: f64, season: f64) -> f64 {
         cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:97: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+/// Signal, the same for all who use it -- pier.caltrin:112: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 fn clear_sky_g(hour_2: f64, season: f64) -> f64 {
     let sun_height_now = sun_height(hour_2, season);
     let morning_l_now = morning_l(sun_height_now);
@@ -1868,7 +2151,7 @@ fn clear_sky_g(hour_2: f64, season: f64) -> f64 {
         cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:97: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+/// Signal, the same for all who use it -- pier.caltrin:112: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 fn clear_sky_b(hour_2: f64, season: f64) -> f64 {
     let sun_height_now = sun_height(hour_2, season);
     let morning_l_now = morning_l(sun_height_now);
@@ -1892,7 +2175,7 @@ fn clear_sky_b(hour_2: f64, season: f64) -> f64 {
         cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:98: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+/// Signal, the same for all who use it -- pier.caltrin:113: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 fn sky_r(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
     let clear_sky_now_r = clear_sky_r(hour_2, season);
     let clear_sky_now_g = clear_sky_g(hour_2, season);
@@ -1912,7 +2195,7 @@ fn sky_r(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
         cone_s(color_now_r, color_now_g, color_now_b), weather_overcast))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:98: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+/// Signal, the same for all who use it -- pier.caltrin:113: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 fn sky_g(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
     let clear_sky_now_r = clear_sky_r(hour_2, season);
     let clear_sky_now_g = clear_sky_g(hour_2, season);
@@ -1932,7 +2215,7 @@ fn sky_g(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
         cone_s(color_now_r, color_now_g, color_now_b), weather_overcast))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:98: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+/// Signal, the same for all who use it -- pier.caltrin:113: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 fn sky_b(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
     let clear_sky_now_r = clear_sky_r(hour_2, season);
     let clear_sky_now_g = clear_sky_g(hour_2, season);
@@ -1952,17 +2235,17 @@ fn sky_b(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
         cone_s(color_now_r, color_now_g, color_now_b), weather_overcast))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:99: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
+/// Signal, the same for all who use it -- pier.caltrin:114: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
 fn overhead(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
     sun_daylight(hour_2, season) * between(1.0, 0.35, weather_overcast)
 }
 
-/// Behaviour, one for each use -- pier.caltrin:101: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
+/// Behaviour, one for each use -- pier.caltrin:116: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
 fn buzzing(t_2: f64, key: u32, floor: f64) -> f64 {
     between(floor, 1.0, held_level(t_2, chance_key(key, 0xc3f69953), 6.666666666666667, 0.3))
 }
 
-/// Behaviour, one for each use -- pier.caltrin:103: behaviour guttering(depth = 35%, draught = 400ms)
+/// Behaviour, one for each use -- pier.caltrin:118: behaviour guttering(depth = 35%, draught = 400ms)
 fn guttering(t_2: f64, key: u32, depth: f64, draught: f64) -> f64 {
     let flame = 0.8 + 0.19999999999999996 *
         held_level(t_2, chance_key(key, 0xd2611993), 7.142857142857142, 0.24999999999999994);
@@ -2544,6 +2827,7 @@ pub fn self_test() -> u32 {
     wrong += u32::from(run.read_gangway().intensity != 16.0);
     wrong += u32::from(run.read_gate_lamp().intensity != 0.0);
     wrong += u32::from(run.read_warning_lamp().intensity != 0.0);
+    wrong += u32::from(run.read_star_shell(0).intensity != 0.0);
     wrong += u32::from(run.read_sunlight().intensity != 0.0);
     wrong += u32::from(run.read_moonlight().intensity != 0.030565625);
     wrong += u32::from(run.read_deck().intensity != 1.35);

@@ -26,6 +26,24 @@ pub(crate) struct Lamp {
     pub most: f32,
 }
 
+impl Lamp {
+    /// The brightest of several at each column: of sparks, of which few live at a time.
+    pub fn brightest(lamps: Vec<Lamp>) -> Option<Lamp> {
+        lamps.into_iter().reduce(|mut all, lamp| {
+            all.most = all.most.max(lamp.most);
+            for (kept, other) in all.columns.iter_mut().zip(lamp.columns) {
+                if other.most > kept.most {
+                    kept.light = other.light;
+                }
+                kept.least = kept.least.max(other.least);
+                kept.mean = kept.mean.max(other.mean);
+                kept.most = kept.most.max(other.most);
+            }
+            all
+        })
+    }
+}
+
 /// What lies along the top.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub(crate) enum Along {

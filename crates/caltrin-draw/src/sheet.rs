@@ -283,7 +283,14 @@ fn look_at_lanes<'a>(
     Place { labels, plot, top, height }: Place,
 ) -> Vec<Lane<'a>> {
     let program = checked.program();
-    let lamps_of = |id: &LightId| ribbons(program.light(*id), height).0;
+    // Of sparks all are looked at, and the brightest is shown.
+    let sparks = |id: &LightId| {
+        let light = program.light(*id);
+        let found = program.sparks().iter().any(|spark| spark.name == light.name);
+        found.then(|| light.size.shown().min(MOST_SPARKS_SHOWN))
+    };
+    let lamps_of =
+        |id: &LightId| sparks(id).unwrap_or_else(|| ribbons(program.light(*id), height).0);
     // The runs of one light stand below each other.
     let shown: Vec<(LightId, &State)> =
         ids.iter().flat_map(|id| starts.iter().map(|start| (*id, start))).collect();
@@ -317,12 +324,21 @@ fn look_at_lanes<'a>(
                 light,
                 run,
                 seen: 0.0,
-                lamps: looked.by_ref().take(lamps).collect(),
+                lamps: match sparks(id) {
+                    Some(_) => {
+                        let all = looked.by_ref().take(lamps).collect();
+                        Lamp::brightest(all).into_iter().collect()
+                    }
+                    None => looked.by_ref().take(lamps).collect(),
+                },
                 frame: Frame { x: labels, y: top + height * n as f32, w: plot, h: height },
             }
         })
         .collect()
 }
+
+/// Most sparks of a pool that a sheet looks at.
+const MOST_SPARKS_SHOWN: u32 = 64;
 
 /// Where the lanes of a sheet are.
 #[derive(Clone, Copy)]
@@ -443,18 +459,23 @@ impl Sheet {
     fn flags(&mut self, checked: &Checked, happened: &[Heard], foot: f32) {
         let Along::Time(from, to) = self.along else { return };
         let span = (to.0 - from.0).max(1e-12);
-        let mut free = f32::MIN;
-        for heard in happened {
+        let mut taken: Vec<(f32, f32)> = Vec::new();
+        // What happens to one lamp of many has its name where the others leave room, and no line through all lanes.
+        let own = |heard: &&Heard| checked.program().event(heard.event).home.many().is_some();
+        let (owned, shared): (Vec<&Heard>, Vec<&Heard>) = happened.iter().partition(own);
+        for (heard, own) in
+            shared.into_iter().map(|h| (h, false)).chain(owned.into_iter().map(|h| (h, true)))
+        {
             let x = self.labels + ((heard.at.0 - from.0) / span) as f32 * self.plot;
-            let event = checked.program().event(heard.event);
-            // What happens to one lamp of many goes not through all lanes.
-            let end = if x >= free && event.home.many().is_none() { foot } else { TOP + 4.0 };
-            self.shapes.push(Shape::Line((x, TOP), (x, end), 1.0, look::FOCUS.alpha(90)));
-            let name = &event.name_at(heard.index);
+            let name = &checked.program().event(heard.event).name_at(heard.index);
             let wide = self.fonts.width(name, 11.0, false) + 8.0;
-            if x >= free && x + wide < self.labels + self.plot + RIGHT {
+            let fits = x + wide < self.labels + self.plot + RIGHT
+                && taken.iter().all(|(from, to)| x >= *to || x + wide <= *from);
+            let end = if fits && !own { foot } else { TOP + 4.0 };
+            self.shapes.push(Shape::Line((x, TOP), (x, end), 1.0, look::FOCUS.alpha(90)));
+            if fits {
                 self.text((x + 4.0, TOP + 11.0), 11.0, look::FOCUS, Anchor::Start, name);
-                free = x + wide;
+                taken.push((x, x + wide));
             }
         }
     }

@@ -181,10 +181,14 @@ fn shape(words: &[Word<'_>], inside: Option<&str>) -> Shape {
         (_, Kind::Name) if named && second.kind == Kind::Name => {
             Shape::Named(first.text.to_owned())
         }
+        // What happens in a light is no channel of it.
+        (Some(_), Kind::Name) if matches!(first.text, "event" | "switch" | "modes" | "at") => {
+            Shape::Free
+        }
         (
             Some(
-                "light" | "output" | "place" | "except" | "space" | "wall" | "post" | "clock"
-                | "sun" | "moon",
+                "light" | "spark" | "output" | "place" | "except" | "space" | "wall" | "post"
+                | "clock" | "sun" | "moon",
             ),
             Kind::Name,
         ) => Shape::Property,
