@@ -9,7 +9,7 @@ use std::process::{Command, Stdio};
 
 use caltrin_core::interval::Interval;
 use caltrin_core::kind::Kind;
-use caltrin_core::program::{Constant, Domain, Event, EventId, Op, Size, Source};
+use caltrin_core::program::{Constant, Deed, Domain, Event, EventId, Op, Rehearsal, Size, Source};
 use caltrin_core::quantity::{Hours, Seconds, Seed};
 use caltrin_core::run::State;
 use caltrin_core::{Checked, Notes, Run, kernel};
@@ -80,6 +80,10 @@ pub struct Asked {
     /// What the game sets: a number for each part of each input, in all its placings or lamps; also
     /// beyond bounds, not-a-number and infinities. Other than 0 is on.
     pub inputs: Vec<f64>,
+    /// What events are fired with: a number for each part of each value, in their order. Other than 0 is on.
+    pub given: Vec<f64>,
+    /// Whether the run goes on from the one before, and does not begin anew.
+    pub goes_on: bool,
 }
 
 /// One value that came out differently.
@@ -238,6 +242,7 @@ pub fn moments(checked: &Checked, samples: u64) -> Vec<Asked> {
         ask(checked, moment, seeds[n as usize / 3 % seeds.len()], &hours, &spans, &mut asked);
         n += 1;
     }
+    asked.extend(replays(checked));
     asked
 }
 
@@ -256,7 +261,8 @@ fn ask(
     let events: Vec<u32> = game_events(checked).map(|(_, event)| event.home.count()).collect();
     let acts = acts(checked, moment, hours, &options, (&events, spans), n);
     let acts = if checked.program().follows() { in_order(acts, moment) } else { acts };
-    asked.push(Asked { moment, seed, acts, inputs: inputs(checked, n) });
+    let (inputs, given) = (inputs(checked, n), given(checked, moment, n));
+    asked.push(Asked { moment, seed, acts, inputs, given, goes_on: false });
 }
 
 /// The acts as a host does them, one after the other and none after the moment: what conditions and rules make of
@@ -389,7 +395,9 @@ fn wanted(checked: &Checked, plan: &Plan, blocks: &Blocks, asked: &[Asked]) -> V
     let mut all = Vec::new();
     let mut run = Run::new(checked);
     for asked in asked {
-        run.restore(State::start(checked.program()).with_seed(asked.seed));
+        if !asked.goes_on {
+            run.restore(State::start(checked.program()).with_seed(asked.seed));
+        }
         let mut given = asked.inputs.iter().copied();
         for (id, input) in checked.program().given() {
             for index in 0..input.count() {
@@ -415,7 +423,8 @@ fn wanted(checked: &Checked, plan: &Plan, blocks: &Blocks, asked: &[Asked]) -> V
                     let fired = game_events(checked).nth(to as usize / 1000);
                     let exported = |name: &str| plan.fired().any(|(_, event)| event.name == name);
                     if let Some((id, _)) = fired.filter(|(_, event)| exported(&event.name)) {
-                        run.fire_at(id, to as u32 % 1000, &values_at(checked, id, at));
+                        let values = values_of(checked, id, &asked.given);
+                        run.fire_at(id, to as u32 % 1000, &values);
                     }
                 }
                 Verb::Input(n) => {
@@ -475,15 +484,159 @@ fn told(run: &mut Run<'_>) -> [f32; 2] {
     [sum as f32, run.dropped_notices() as f32]
 }
 
-/// What an event is fired with in a proof: each number is the moment.
-fn values_at(checked: &Checked, id: EventId, at: f64) -> Vec<Constant> {
+/// What an event is fired with: each value takes as many numbers as it has.
+fn values_of(checked: &Checked, id: EventId, given: &[f64]) -> Vec<Constant> {
+    let mut given = given.iter().copied();
+    let mut next = || given.next().unwrap_or_default();
     let values = &checked.program().event(id).values;
     let each = values.iter().map(|id| match checked.program().input(*id).kind {
-        Kind::OnOff => Constant::OnOff(at != 0.0),
-        kind if kind.width() == 1 => Constant::Scalar(at),
-        _ => Constant::Vector([at; 3]),
+        Kind::OnOff => Constant::OnOff(next() != 0.0),
+        kind if kind.width() == 1 => Constant::Scalar(next()),
+        _ => Constant::Vector([next(), next(), next()]),
     });
     each.collect()
+}
+
+/// Most numbers that the game gives an event.
+fn most_given(checked: &Checked) -> usize {
+    let numbers = game_events(checked).map(|(_, event)| {
+        event.values.iter().map(|id| checked.program().input(*id).kind.width()).sum()
+    });
+    numbers.max().unwrap_or(0)
+}
+
+/// What events are fired with before the `n`-th moment: all sorts, and what is no number.
+fn given(checked: &Checked, moment: f64, n: u32) -> Vec<f64> {
+    let each = (0..most_given(checked) as u32).map(|k| {
+        let draw = kernel::draw(kernel::chance_key(0x61e4_0001, k), n);
+        match draw % 10 {
+            0 => f64::NAN,
+            1 => f64::INFINITY,
+            2 => -3.0,
+            3 => 1e12,
+            4 => 0.0,
+            5 => moment,
+            6 => 1.0,
+            _ => 4.0 * kernel::to_unit(draw),
+        }
+    });
+    each.collect()
+}
+
+/// Longest list of frames that a rehearsal is replayed in.
+const MOST_FRAMES: f64 = 400.0;
+
+/// The book's rehearsals, each replayed as games would lead it: at 60 and at 24 frames a second, at frames of all lengths,
+/// and with a hitch now and then; everything is read after each frame. Long ones are gone through in longer frames.
+fn replays(checked: &Checked) -> Vec<Asked> {
+    let mut asked = Vec::new();
+    for rehearsal in checked.program().rehearsals() {
+        for pattern in 0..4u32 {
+            let least = rehearsal.end.0 / MOST_FRAMES;
+            let frame = |n: u32| {
+                let chance =
+                    kernel::to_unit(kernel::draw(kernel::chance_key(0x0f7a_3e5d, pattern), n));
+                let usual = match pattern {
+                    0 => 1.0 / 60.0,
+                    1 => 1.0 / 24.0,
+                    2 => 0.002 + 0.1 * chance,
+                    _ if n % 23 == 22 => 2.7,
+                    _ => 1.0 / 90.0,
+                };
+                usual.max(least)
+            };
+            replay(checked, rehearsal, frame, &mut asked);
+        }
+    }
+    asked
+}
+
+fn replay(
+    checked: &Checked,
+    rehearsal: &Rehearsal,
+    frame: impl Fn(u32) -> f64,
+    asked: &mut Vec<Asked>,
+) {
+    let program = checked.program();
+    let leave = Act { verb: Verb::Leave, at: 0.0, to: 0.0 };
+    let numbers = |value: Constant, width: usize| -> Vec<f64> {
+        match value {
+            Constant::Scalar(v) => vec![v],
+            Constant::OnOff(on) => vec![f64::from(u8::from(on))],
+            Constant::Vector(v) => v[..width].to_vec(),
+        }
+    };
+    // What all inputs are at, and where each begins.
+    let (mut inputs, mut places) = (Vec::new(), Vec::new());
+    for (id, input) in program.given() {
+        places.push((id, inputs.len()));
+        for _ in 0..input.count() {
+            inputs.extend(numbers(input.default, input.kind.width()));
+        }
+    }
+    let none = vec![0.0; most_given(checked)];
+    let mut put = |moment: f64, act: Act, inputs: &[f64], given: &[f64], first: bool| {
+        // Each goes to its own moment, also where nothing is done then.
+        let acts = [act, leave, leave].map(|act| Act { at: moment, ..act });
+        asked.push(Asked {
+            moment,
+            seed: program.seed(),
+            acts,
+            inputs: inputs.to_vec(),
+            given: given.to_vec(),
+            goes_on: !first,
+        });
+    };
+    let start = match rehearsal.clock {
+        Some(hour) => Act { verb: Verb::Set, at: 0.0, to: hour.0 },
+        None => leave,
+    };
+    put(0.0, start, &inputs, &none, true);
+    let (mut now, mut n) = (0.0, 0);
+    let mut deeds = rehearsal.deeds.iter().peekable();
+    while now < rehearsal.end.0 {
+        let next = (now + frame(n)).min(rehearsal.end.0);
+        n += 1;
+        while let Some((at, deed)) = deeds.next_if(|(at, _)| at.0 <= next) {
+            // It is due first, then the game acts.
+            put(at.0, leave, &inputs, &none, false);
+            match deed {
+                Deed::Set(id, which, value) => {
+                    let width = program.input(*id).kind.width();
+                    let place = places.iter().find(|(known, _)| known == id).map(|(_, at)| *at);
+                    for index in which.indices() {
+                        let from = place.unwrap_or_default() + index as usize * width;
+                        inputs[from..from + width].copy_from_slice(&numbers(*value, width));
+                    }
+                    put(at.0, leave, &inputs, &none, false);
+                }
+                Deed::Choose(choice, option) => {
+                    let to = (choice.index() * 1000) as f64 + f64::from(*option);
+                    put(at.0, Act { verb: Verb::Choose, at: at.0, to }, &inputs, &none, false);
+                }
+                Deed::Clock(hour) => {
+                    let act = Act { verb: Verb::Set, at: at.0, to: hour.0 };
+                    put(at.0, act, &inputs, &none, false);
+                }
+                Deed::Fire(id, which, values) => {
+                    let fired = game_events(checked).position(|(known, _)| known == *id);
+                    let mut given = Vec::new();
+                    for (n, value) in program.event(*id).values.iter().enumerate() {
+                        let input = program.input(*value);
+                        let value = values.get(n).copied().flatten().unwrap_or(input.default);
+                        given.extend(numbers(value, input.kind.width()));
+                    }
+                    given.resize(none.len(), 0.0);
+                    for index in which.indices().take(1000) {
+                        let to = f64::from(fired.unwrap_or_default() as u32 * 1000 + index);
+                        put(at.0, Act { verb: Verb::Fire, at: at.0, to }, &inputs, &given, false);
+                    }
+                }
+            }
+        }
+        now = next;
+        put(now, leave, &inputs, &none, false);
+    }
 }
 
 /// The events that the game fires, in the book's order.
@@ -555,7 +708,8 @@ pub fn prove(
     let mut bytes = Vec::with_capacity(asked.len() * 16);
     for asked in asked {
         bytes.extend(asked.moment.to_le_bytes());
-        bytes.extend(u64::from(asked.seed.0).to_le_bytes());
+        let goes_on = if asked.goes_on { 1 << 32 } else { 0 };
+        bytes.extend((u64::from(asked.seed.0) | goes_on).to_le_bytes());
         let mut given = asked.inputs.iter();
         for (id, input) in checked.program().given() {
             let exported = plan.inputs.iter().any(|planned| planned.id == id);
@@ -593,6 +747,8 @@ pub fn prove(
             let all = [f64::from(verb.number()), *at, to];
             bytes.extend(all.iter().flat_map(|v| v.to_le_bytes()));
         }
+        let room = asked.given.iter().copied().chain(std::iter::repeat(0.0));
+        bytes.extend(room.take(plan.most_given()).flat_map(f64::to_le_bytes));
     }
     for (path, content) in [
         (folder.join(&source), target.print(&plan).into_bytes()),

@@ -756,6 +756,9 @@ impl Target for C {
         if plan.has_acts() {
             room.push_str(&format!(" double acts[{ACTS}][3];"));
         }
+        if plan.most_given() > 0 {
+            room.push_str(&format!(" double given[{}];", plan.most_given()));
+        }
         let source = include_str!("prove_acts.c");
         let acts = prover_acts(
             plan,
@@ -769,7 +772,10 @@ impl Target for C {
                 )
             },
             |n, (act, indexed), values| {
-                let values = values.map(|flag| if flag { ", when != 0.0" } else { ", when" });
+                let values = values.map(|(k, flag)| {
+                    let is = if flag { " != 0.0" } else { "" };
+                    format!(", asked.given[{k}]{is}")
+                });
                 let values: String = values.collect();
                 let index = if indexed { ", (uint32_t)to % 1000u" } else { "" };
                 format!(

@@ -17,7 +17,9 @@ int main(int argc, char **argv)
     out = fopen(argv[2], "wb");
     if (!in || !out) return 2;
     while (fread(&asked, sizeof asked, 1, in) == 1) {
-        BOOK_run run = BOOK_start((uint32_t)asked.seed);
+        static BOOK_run run;
+        /* Else it goes on from where it was. */
+        if (asked.seed >> 32 == 0) run = BOOK_start((uint32_t)asked.seed);
 /* SETS */
 /* CLOCK */
         BOOK_advance(&run, asked.moment);

@@ -11,11 +11,13 @@ internal static class Prove
         {
             long records = input.BaseStream.Length / (16 + 8 * SLOTS);
             var inputs = new double[SLOTS];
+            var run = Lightbooks.BOOK.Start(0u);
             for (long record = 0; record < records; ++record)
             {
                 double moment = input.ReadDouble();
-                uint seed = (uint)input.ReadUInt64();
-                var run = Lightbooks.BOOK.Start(seed);
+                ulong seed = input.ReadUInt64();
+                // Else it goes on from where it was.
+                if (seed >> 32 == 0u) run = Lightbooks.BOOK.Start((uint)seed);
                 for (int n = 0; n < inputs.Length; ++n) inputs[n] = input.ReadDouble();
                 // SETS
                 // CLOCK

@@ -726,7 +726,9 @@ impl Target for CSharp {
                 )
             },
             |n, (act, indexed), values| {
-                let values = values.map(|flag| if flag { "when != 0.0" } else { "when" });
+                let values = values.map(|(k, flag)| {
+                    format!("inputs[GIVEN + {k}]{}", if flag { " != 0.0" } else { "" })
+                });
                 let values = values.collect::<Vec<_>>().join(", ");
                 let index = match (indexed, values.is_empty()) {
                     (false, _) => "",
@@ -754,7 +756,8 @@ impl Target for CSharp {
         }
         include_str!("Prove.cs")
             .replace("                // CLOCK\n", &code)
-            .replace("SLOTS", &(slots + acts).to_string())
+            .replace("SLOTS", &(slots + acts + plan.most_given()).to_string())
+            .replace("GIVEN", &(slots + acts).to_string())
             .replace("FIRST_ACT", &slots.to_string())
             .replace("                // SETS\n", &sets)
             .replace("BOOK", &file.type_name)

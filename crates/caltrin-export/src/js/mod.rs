@@ -707,7 +707,8 @@ impl Target for JavaScript {
                 )
             },
             |n, (act, indexed), values| {
-                let values = values.map(|flag| if flag { ", when !== 0" } else { ", when" });
+                let values = values
+                    .map(|(k, flag)| format!(", given({k}){}", if flag { " !== 0" } else { "" }));
                 let values: String = values.collect();
                 let index = if indexed { ", to % 1000" } else { "" };
                 format!(
@@ -731,7 +732,8 @@ impl Target for JavaScript {
         }
         include_str!("prove.mjs")
             .replace("  // CLOCK\n", &code)
-            .replace("SLOTS", &(slots + acts).to_string())
+            .replace("GIVEN", &(slots + acts).to_string())
+            .replace("SLOTS", &(slots + acts + plan.most_given()).to_string())
             .replace("FIRST_ACT", &slots.to_string())
             .replace("  // SETS\n", &sets)
             .replace("BOOK_MJS", &crate::file_name(plan, self))

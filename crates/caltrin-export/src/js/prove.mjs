@@ -14,10 +14,14 @@ function put(given) {
   if (values.getFloat32(at, true) !== value) throw new Error(`${value} is no single`);
   at += 4;
 }
+let run = book.start(0);
 for (let n = 0; n < pairs; ++n) {
   const from = n * record;
   const input = (slot) => asked.readDoubleLE(from + 16 + 8 * slot);
-  const run = book.start(asked.readUInt32LE(from + 8));
+  const given = (slot) => input(GIVEN + slot);
+  // Else it goes on from where it was.
+  if (asked.readUInt32LE(from + 12) === 0) run = book.start(asked.readUInt32LE(from + 8));
+  void given;
   // SETS
   // CLOCK
   book.advance(run, asked.readDoubleLE(from));

@@ -192,7 +192,14 @@ impl Maker<'_> {
     /// An event; `None` where nothing reads what it writes.
     pub fn event(&self, id: EventId, event: &Event) -> Option<EventPlan> {
         let place = |id: &InputId| self.inputs.iter().position(|known| known == id);
-        let values: Vec<usize> = event.values.iter().filter_map(place).collect();
+        let (mut values, mut offsets, mut numbers) = (Vec::new(), Vec::new(), 0);
+        for id in &event.values {
+            if let Some(place) = place(id) {
+                values.push(place);
+                offsets.push(numbers);
+            }
+            numbers += self.program.input(*id).kind.width();
+        }
         let home = event.home.light(&event.name);
         let due = event.due.map(|due| {
             let mut body = Body::new(self, Some(&home));
@@ -230,6 +237,8 @@ impl Maker<'_> {
             name: event.name.clone(),
             note: self.note(Subject::Event(id)),
             values,
+            offsets,
+            numbers,
             due,
             follows: event.source.follows(),
             count: event.home.many(),

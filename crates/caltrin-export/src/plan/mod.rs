@@ -421,6 +421,10 @@ pub struct EventPlan {
     pub note: Option<Note>,
     /// What the game gives it: places among [`Plan::inputs`].
     pub values: Vec<usize>,
+    /// Where the numbers of each of those begin among all that the book's event comes with.
+    pub offsets: Vec<usize>,
+    /// How many numbers the book's event comes with.
+    pub numbers: usize,
     /// When it happens next by itself; `None` where the game fires it.
     pub due: Option<Looked>,
     /// Whether it may follow at the very moment at which the game does something.
@@ -709,6 +713,11 @@ impl Plan {
     /// The events that the game fires.
     pub fn fired(&self) -> impl Iterator<Item = (usize, &EventPlan)> {
         self.events.iter().enumerate().filter(|(_, event)| event.due.is_none())
+    }
+
+    /// Most numbers that the game gives an event.
+    pub fn most_given(&self) -> usize {
+        self.fired().map(|(_, event)| event.numbers).max().unwrap_or(0)
     }
 
     /// Whether anything happens by itself.

@@ -31,7 +31,7 @@ pub fn prover_acts(
     names: &FileNames,
     source: &str,
     each: impl Fn(usize, &ChoiceNames) -> String,
-    fires: impl Fn(usize, (&str, bool), &mut dyn Iterator<Item = bool>) -> String,
+    fires: impl Fn(usize, (&str, bool), &mut dyn Iterator<Item = (usize, bool)>) -> String,
     sets: impl Fn(usize, &InputPlan, &InputNames) -> String,
 ) -> String {
     let mut out = String::new();
@@ -42,9 +42,12 @@ pub fn prover_acts(
                 out.push('\n');
             }
             for (n, (place, event)) in plan.fired().enumerate() {
-                // Each number of each value is the moment of the act; of on and off, whether that is not 0.
-                let given = super::given(plan, event);
-                let mut flags = given.iter().map(|(input, ..)| plan.inputs[*input].flag);
+                // Which of the numbers that are given each is; of on and off, whether that is not 0.
+                let each = event.values.iter().zip(&event.offsets).flat_map(|(place, offset)| {
+                    let input = &plan.inputs[*place];
+                    (0..input.usual.len()).map(move |part| (offset + part, input.flag))
+                });
+                let mut flags = each.collect::<Vec<_>>().into_iter();
                 let act = (names.events[place].act.as_str(), event.count.is_some());
                 out.push_str(&fires(n, act, &mut flags));
                 out.push('\n');

@@ -731,7 +731,8 @@ impl Target for Rust {
                 )
             },
             |n, (act, indexed), values| {
-                let values = values.map(|flag| if flag { "act(1) != 0.0" } else { "act(1)" });
+                let values = values
+                    .map(|(k, flag)| format!("given({k}){}", if flag { " != 0.0" } else { "" }));
                 let values = values.collect::<Vec<_>>().join(", ");
                 let index = match (indexed, values.is_empty()) {
                     (false, _) => "",
@@ -757,7 +758,8 @@ impl Target for Rust {
         }
         include_str!("prove.rs")
             .replace("        // CLOCK\n", &code)
-            .replace("RECORD_SLOTS", &(slots + acts).to_string())
+            .replace("RECORD_SLOTS", &(slots + acts + plan.most_given()).to_string())
+            .replace("GIVEN", &(slots + acts).to_string())
             .replace("SLOTS", &slots.to_string())
             .replace("        // SETS\n", &sets)
             .replace("BOOK_RS", &crate::file_name(plan, self))

@@ -13,11 +13,17 @@ fn main() {
     let asked = std::fs::read(&arguments[1]).expect("the moments can be read");
     let out = std::fs::File::create(&arguments[2]).expect("the values can be written");
     let mut out = std::io::BufWriter::new(out);
+    let mut run = book::Run::start(0);
     for record in asked.chunks_exact(RECORD) {
         let double = |at: usize| f64::from_le_bytes(record[at..at + 8].try_into().unwrap());
         let input = |slot: usize| double(16 + 8 * slot);
-        let seed = u64::from_le_bytes(record[8..16].try_into().unwrap()) as u32;
-        let mut run = book::Run::start(seed);
+        let given = |n: usize| double(16 + 8 * (GIVEN + n));
+        let seed = u64::from_le_bytes(record[8..16].try_into().unwrap());
+        // Else it goes on from where it was.
+        if seed >> 32 == 0 {
+            run = book::Run::start(seed as u32);
+        }
+        let _ = &given;
         let _ = book::Run::step;
         let _ = &input;
         // SETS
