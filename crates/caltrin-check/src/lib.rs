@@ -10,6 +10,8 @@ mod period;
 mod rest;
 mod seam;
 mod slow_frames;
+mod to_and_fro;
+mod unheard;
 mod unison;
 mod unseen;
 mod unused;
@@ -70,7 +72,7 @@ impl Finding {
 pub const UNUSED: &Rule = &unused::RULE;
 
 /// All rules in the order of their codes.
-pub const RULES: [&Rule; 10] = [
+pub const RULES: [&Rule; 12] = [
     &unison::RULE,
     &dark_color::RULE,
     &below_zero::RULE,
@@ -81,6 +83,8 @@ pub const RULES: [&Rule; 10] = [
     &slow_frames::RULE,
     &ball::RULE,
     &unused::RULE,
+    &unheard::RULE,
+    &to_and_fro::RULE,
 ];
 
 /// The rule of that code.
@@ -102,6 +106,8 @@ pub fn check(checked: &Checked) -> Vec<Finding> {
         slow_frames::look(checked, &owned),
         ball::look(checked),
         unused::look(checked),
+        unheard::look(checked),
+        to_and_fro::look(checked),
     ]
     .into_iter()
     .flatten()

@@ -35,7 +35,7 @@ fn check_tells_mistakes_and_exits_with_1() {
         .args(["check", "pier.caltrin"])
         .assert()
         .code(0)
-        .stdout("pier.caltrin: no mistakes (16 lights, 70 lamps, 5 outputs)\n")
+        .stdout("pier.caltrin: no mistakes (17 lights, 76 lamps, 5 outputs)\n")
         .stderr("");
     let told = caltrin(folder.path()).args(["check", "wrong.caltrin"]).assert().code(1);
     insta::assert_snapshot!(text(&told.get_output().stderr));
@@ -137,7 +137,7 @@ fn a_trace_is_a_table_or_lines_of_json() {
         .assert()
         .code(0);
     let jsonl = fs::read_to_string(folder.path().join("pier.jsonl")).unwrap();
-    assert_eq!(jsonl.lines().count(), 2 * 474);
+    assert_eq!(jsonl.lines().count(), 2 * 480);
     for line in jsonl.lines() {
         let row: serde_json::Value = serde_json::from_str(line).unwrap();
         let tint = if row["light"] == "stars" { &row["tint"] } else { &row["color"] };
@@ -464,7 +464,7 @@ fn books_revisions_and_lights_are_compared() {
         .code(0);
     let told = text(&told.get_output().stdout);
     assert!(told.contains("ticket_hatch changed\n  intensity: on average"), "{told}");
-    assert!(told.contains("(-50%)") && told.contains("20 others give the same"), "{told}");
+    assert!(told.contains("(-50%)") && told.contains("21 others give the same"), "{told}");
     assert!(fs::read_to_string(path.join("change.svg")).unwrap().contains("ticket_hatch"));
     let told = caltrin(path)
         .args([
@@ -584,7 +584,7 @@ fn rehearsals_are_played_and_tell_what_is_not_as_expected() {
     let path = folder.path();
     let told = caltrin(path).args(["rehearse", "pier.caltrin"]).assert().code(0);
     let said = text(&told.get_output().stdout);
-    assert!(said.ends_with("pier.caltrin: all as expected (8 expectations)\n"), "{said}");
+    assert!(said.ends_with("pier.caltrin: all as expected (9 expectations)\n"), "{said}");
     fs::write(path.join("late.caltrin"), PIER.replace("36s    power_back", "38.2s  power_back"))
         .unwrap();
     let told = caltrin(path).args(["rehearse", "late.caltrin", "--seeds", "3"]).assert().code(1);

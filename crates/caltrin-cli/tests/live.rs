@@ -103,7 +103,7 @@ async fn the_page_shows_the_book_and_follows_a_save() -> Done {
         .ask("return [...document.querySelectorAll('.lane b')].map((b) => b.textContent)")
         .await?;
     assert_eq!(names[0], "mast[8]");
-    assert_eq!(names.as_array().map(Vec::len), Some(21));
+    assert_eq!(names.as_array().map(Vec::len), Some(22));
     // It plays: the moment goes on, and lamps shine in the place.
     browser.until("return window.caltrin.now > 0.3").await?;
     let lit = "const c = document.getElementById('canvas'); const d = c.getContext('2d')\
@@ -200,7 +200,7 @@ async fn the_page_works_by_keyboard_and_keeps_what_was_set() -> Done {
     browser.ask("document.querySelectorAll('.lane')[2].focus()").await?;
     browser.client.active_element().await?.send_keys("s").await?;
     let dark = browser.ask("return document.querySelectorAll('.lane.hidden').length").await?;
-    assert_eq!(dark, 20);
+    assert_eq!(dark, 21);
     // Nothing is wider than the window, and every control has a name.
     let wide = "return document.documentElement.scrollWidth <= innerWidth";
     assert_eq!(browser.ask(wide).await?, true);
@@ -233,7 +233,7 @@ async fn the_hour_is_set_and_held_and_a_choice_fades_as_in_the_game() -> Done {
                for (let i = 0; i < d.length; i += 4) if (d[i] > 150) n += 1; return n / (d.length / 4) > 0.7;";
     browser.until(lit).await?;
     // A choice, and the hour, stay through a save.
-    let choose = "const list = document.querySelector('#inputs select'); list.value = 'overcast';\
+    let choose = "const list = document.querySelector('#inputs select[aria-label=weather]'); list.value = 'overcast';\
                   list.dispatchEvent(new Event('change')); return list.getAttribute('aria-label');";
     assert_eq!(browser.ask(choose).await?, "weather");
     save(&served.book(), &PIER.replace("Saltgate", "Saltgate east"))?;
@@ -241,7 +241,7 @@ async fn the_hour_is_set_and_held_and_a_choice_fades_as_in_the_game() -> Done {
         .until("return document.getElementById('name').textContent === 'Saltgate east pier'")
         .await?;
     assert_eq!(
-        browser.ask("return document.querySelector('#inputs select').value").await?,
+        browser.ask("return document.querySelector('#inputs select[aria-label=weather]').value").await?,
         "overcast"
     );
     browser.until("return document.querySelector('.clock output').textContent === '12:00'").await?;
@@ -259,6 +259,8 @@ switch power { starts on; off at gone over 100ms; on at back }
 input swell = 20% in 0%..100%
 modes sea { calm, rough; calm -> rough when swell above 50% over 100ms }
 light lamp point { color #ffffff; intensity 700lm * power * pick(sea, calm 100%, rough 2%) }
+at cut send thud(\"dull\" or \"sharp\") from lamp
+rehearsal dark { 0.2s cut; 5s end }
 ";
 
 async fn an_event_is_fired_and_can_be_gone_back_before() -> Done {
@@ -281,6 +283,21 @@ async fn an_event_is_fired_and_can_be_gone_back_before() -> Done {
     assert_eq!(browser.ask(fire).await?, "cut,back,Forget");
     browser.until(&bright("< 100")).await?;
     browser.ask("document.getElementById('forget').click(); return 1").await?;
+    browser.until(&bright("> 200")).await?;
+    // So does a rehearsal, and what the book says of it is shown.
+    let rehearse = |name: &str| {
+        format!(
+            "const list = document.getElementById('rehearsal'); list.value = '{name}'; \
+             list.dispatchEvent(new Event('change')); return list.value"
+        )
+    };
+    browser.ask(&rehearse("dark")).await?;
+    browser.until(&bright("< 100")).await?;
+    let told = "return /^0.20 s thud \"(dull|sharp)\" from lamp/.test(document.getElementById('notices').textContent)";
+    browser.until("document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', shiftKey: true, bubbles: true })); return window.caltrin.now > 1").await?;
+    browser.until(told).await?;
+    browser.ask("document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'Home', bubbles: true })); return 1").await?;
+    browser.ask(&rehearse("")).await?;
     browser.until(&bright("> 200")).await?;
     // An input turned on the way leads on by the rules, and can be forgotten too.
     let later = "for (let n = 0; n < 3; n += 1) \

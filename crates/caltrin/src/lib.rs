@@ -38,7 +38,7 @@ pub use setting::{SettingError, set};
 pub use stock::{Stocked, showcase, stock};
 
 use caltrin_check::Finding;
-use caltrin_core::program::Wanted;
+use caltrin_core::program::{Subject, Wanted};
 use caltrin_core::{Checked, Notes};
 use caltrin_lang::{Diagnostic, Lines, Origin, Origins, Severity, Source};
 use thiserror::Error;
@@ -222,7 +222,19 @@ fn read_for(
     let silence = Silence::of(if told { &reading.sources } else { &[] });
     findings.retain(|finding| {
         let origin = reading.origins.subject(finding.subject);
-        !origin.is_some_and(|origin| silence.covers(&origin, finding.rule.code))
+        // What nothing names is told once.
+        let idle = |origin: &Origin| {
+            let within = |unused: &Origin| {
+                let (unused, found) = (&unused.range, &origin.range);
+                found.start <= unused.start && unused.end <= found.end
+            };
+            let named = reading.origins.unused.iter();
+            named.filter(|(unused, ..)| unused.source == origin.source).any(|(u, ..)| within(u))
+        };
+        let event = matches!(finding.subject, Subject::Event(_));
+        !origin.is_some_and(|origin| {
+            silence.covers(&origin, finding.rule.code) || (event && idle(&origin))
+        })
     });
     for finding in &findings {
         let origin = reading.origins.subject(finding.subject);

@@ -75,6 +75,19 @@ fn cases() -> Vec<Case> {
         ),
         ("C10", format!("signal idle = 3\n{}", lamp("1")), ("5lm * 1", "5lm * idle")),
         ("C10", "light a point { }\n".to_owned(), ("{ }", "{ intensity 5lm }")),
+        (
+            "C11",
+            format!("event hit\n{}rehearsal r {{ 1s hit }}\n", lamp("1")),
+            ("5lm * 1", "5lm * pulse(at hit, lasts 1s)"),
+        ),
+        (
+            "C12",
+            format!(
+                "input x = 0% in 0%..100%\nmodes m {{ a, b; a -> b when x above 50%; b -> a when x above 30% }}\n{}",
+                lamp("pick(m, a 0, b 1)")
+            ),
+            ("x above 30%", "x below 30%"),
+        ),
     ]
 }
 

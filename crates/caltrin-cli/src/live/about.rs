@@ -3,7 +3,7 @@
 use caltrin::check::Finding;
 use caltrin::core::Checked;
 use caltrin::core::kind::{Kind, Photometry};
-use caltrin::core::program::{Constant, Field, Form, Size, Up};
+use caltrin::core::program::{Constant, Deed, Field, Form, Program, Size, Up};
 use caltrin::export::{Plan, js};
 use serde_json::{Value, json};
 
@@ -36,6 +36,7 @@ pub fn about(checked: &Checked, findings: &[Finding], plan: &Plan) -> Value {
                 // A page shows so many lamps of an array; the rest is in the game.
                 "lamps": light.size.shown().min(256),
                 "array": light.size != Size::One,
+                "spark": program.sparks().iter().any(|spark| spark.name == light.name),
                 "read": names.read,
                 "fill": names.fill,
                 "fields": names.fields.iter().cloned().collect::<std::collections::BTreeMap<_, _>>(),
@@ -131,8 +132,47 @@ pub fn about(checked: &Checked, findings: &[Finding], plan: &Plan) -> Value {
         "inputs": inputs,
         "choices": choices,
         "events": events,
+        "rehearsals": rehearsals(program),
         "follows": plan.follows(),
         "clock": clock,
         "solids": { "walls": walls, "posts": posts },
     })
+}
+
+/// What the book rehearses, deed by deed, as the page does it.
+fn rehearsals(program: &Program) -> Vec<Value> {
+    let numbers = |value: Constant| match value {
+        Constant::Scalar(v) => vec![json!(v)],
+        Constant::Vector(v) => v.iter().map(|v| json!(v)).collect(),
+        Constant::OnOff(on) => vec![json!(on)],
+    };
+    let deed = |at: f64, deed: &Deed| match deed {
+        Deed::Fire(id, which, values) => {
+            let event = program.event(*id);
+            let mut given = Vec::new();
+            for (n, value) in event.values.iter().enumerate() {
+                let usual = program.input(*value).default;
+                given.extend(numbers(values.get(n).copied().flatten().unwrap_or(usual)));
+            }
+            let indices: Vec<u32> = which.indices().collect();
+            json!({ "at": at, "name": event.name, "given": given, "indices": indices })
+        }
+        Deed::Set(id, which, value) => {
+            let indices: Vec<u32> = which.indices().collect();
+            let name = &program.input(*id).name;
+            json!({ "at": at, "name": name, "values": numbers(*value), "indices": indices })
+        }
+        Deed::Choose(id, option) => {
+            let choice = program.choice(*id);
+            json!({ "at": at, "choice": choice.name, "option": choice.options[*option as usize] })
+        }
+        Deed::Clock(hour) => json!({ "at": at, "hour": hour.0 }),
+    };
+    let each = program.rehearsals().iter().map(|rehearsal| {
+        let start = rehearsal.clock.map(|hour| json!({ "at": 0, "hour": hour.0 }));
+        let deeds = rehearsal.deeds.iter().map(|(at, what)| deed(at.0, what));
+        let deeds: Vec<Value> = start.into_iter().chain(deeds).collect();
+        json!({ "name": rehearsal.name, "deeds": deeds, "end": rehearsal.end.0 })
+    });
+    each.collect()
 }

@@ -13,6 +13,9 @@ const turned = new Map();
 const chosen = new Map();
 /** What the designer fired, and turned on the way: names and moments, in the order of time; an input's index and values. */
 let fired = [];
+/** The rehearsal that is played, and the last notices that were sent. */
+let rehearsed = "";
+let sent = [];
 /** How far each run has been played, and how many of those events it has had. */
 const played = new WeakMap();
 /** The hour that the designer set the clock to, at which moment, and whether it is held there. */
@@ -60,6 +63,29 @@ function fresh() {
   return made;
 }
 
+/** Does what the game does: it fires an event, sets an input, makes a choice or sets its clock. */
+function act(made, { at, name, values, index, indices, given, choice, option, hour }) {
+  book.advance(made, at);
+  if (hour !== undefined) {
+    if (info.clock) book.setClock(made, hour);
+    return;
+  }
+  if (choice !== undefined) {
+    const one = info.choices.find((one) => one.name === choice);
+    if (one) book[one.set](made, one.options.indexOf(option));
+    return;
+  }
+  const one = (values ? info.inputs : info.events).find((one) => one.name === name);
+  if (!one) return;
+  if (values) {
+    for (const n of indices ?? [index]) put(made, one, n, values);
+    return;
+  }
+  const told = given?.length === one.values.length ? given : one.values;
+  if (!one.count) book[one.fire](made, ...told);
+  else for (const n of indices ?? Array(one.count).keys()) book[one.fire](made, n, ...told);
+}
+
 /**
  * Takes a run to a moment, with the events that were fired and the inputs that were turned on the way. Going back begins it anew, since the
  * run itself undoes nothing.
@@ -72,13 +98,7 @@ function playTo(made, to) {
   }
   state.at = to;
   for (; state.next < fired.length && fired[state.next].at <= to; state.next += 1) {
-    const { at, name, values, index } = fired[state.next];
-    const one = (values ? info.inputs : info.events).find((one) => one.name === name);
-    if (!one) continue;
-    book.advance(made, at);
-    if (values) put(made, one, index, values);
-    else if (one.count) for (let n = 0; n < one.count; n += 1) book[one.fire](made, n, ...one.values);
-    else book[one.fire](made, ...one.values);
+    act(made, fired[state.next]);
   }
   book.advance(made, to);
 }
@@ -92,6 +112,7 @@ const shownHour = (hours) => {
 /** Begins all pictures anew, after a save, another seed or another input; coarse first. */
 function again() {
   if (!book) return;
+  sent = [];
   run = fresh();
   looking = fresh();
   fine = false;
@@ -116,7 +137,9 @@ function read() {
     else book[light.read](run, own[0]);
     own.forEach((lamp, n) => {
       const made = lampOf(light, lamp, info.space);
-      if (made) all.push({ key: `${light.name}/${n}`, lamp: made, name: n === 0 ? light.name + (light.array ? `[${light.lamps}]` : "") : "" });
+      // A spark that does not live is not there.
+      if (light.spark && made?.candelas.every((v) => v === 0)) return;
+      if (made) all.push({ key: `${light.name}/${n}`, spark: light.spark, lamp: made, name: n === 0 ? light.name + (light.array ? `[${light.lamps}]` : "") : "" });
     });
   }
   return all;
@@ -136,12 +159,13 @@ function frame(time) {
     again();
   }
   playTo(run, set.now);
+  if (book.takeNotice) hear();
   place.draw(read(), set.names);
   // The lanes take what is left of the frame.
   const until = performance.now() + (fine && set.playing ? 6 : 60);
   while (work.length && performance.now() < until) {
     const lane = work[0];
-    const more = lane.sample(info.events.length ? { ...book, advance: playTo } : book, looking, span, until);
+    const more = lane.sample({ ...book, advance: playTo }, looking, span, until);
     lane.draw();
     if (!more) work.shift();
   }
@@ -287,6 +311,35 @@ function choiceRow(choice) {
   return element("div", { className: "input" }, element("b", { textContent: choice.name, title: choice.about }), list, element("output"));
 }
 
+/** The book's rehearsals: what the game does in the one that is chosen is done here, each deed at its moment. */
+function rehearsalRow() {
+  const list = element("select", { id: "rehearsal" }, element("option", { value: "", textContent: "none" }), ...info.rehearsals.map(({ name }) => element("option", { value: name, textContent: name })));
+  list.setAttribute("aria-label", "Rehearsal");
+  if (info.rehearsals.some(({ name }) => name === rehearsed)) list.value = rehearsed;
+  list.onchange = () => {
+    rehearsed = list.value;
+    fired = info.rehearsals.find(({ name }) => name === rehearsed)?.deeds ?? [];
+    again();
+  };
+  return element("div", { className: "input" }, element("b", { textContent: "rehearsal" }), list, element("output"));
+}
+
+/** The last notices that the book has sent. */
+function noticeRow() {
+  return element("div", { className: "input notices" }, element("b", { textContent: "notices" }), element("output", { id: "notices", textContent: "none yet" }));
+}
+
+/** Takes what the book tells the game, and shows the last of it. */
+function hear() {
+  const heard = [];
+  for (let notice = book.takeNotice(run); notice; notice = book.takeNotice(run)) heard.push(notice);
+  if (!heard.length) return;
+  sent = [...sent, ...heard].slice(-3);
+  const single = (from) => info.lights.some((light) => light.name === from && !light.array);
+  const words = ({ moment, name, text, from, lamp }) => `${moment.toFixed(2)} s ${name}${text ? ` "${text}"` : ""}${from ? ` from ${from}${single(from) ? "" : `[${lamp}]`}` : ""}`;
+  $("notices").textContent = sent.map(words).join("; ");
+}
+
 /** A button for each event that the game fires: it happens at the moment at hand. */
 function eventRow() {
   const buttons = info.events.map(({ name, about }) => {
@@ -300,6 +353,8 @@ function eventRow() {
   const forget = element("button", { textContent: "Forget", title: "As if none of them had been fired, nor inputs turned on the way", id: "forget" });
   forget.onclick = () => {
     fired = [];
+    rehearsed = "";
+    buildInputs();
     again();
   };
   return element("div", { className: "input events" }, element("b", { textContent: "events" }), element("span", {}, ...buttons), forget);
@@ -310,7 +365,9 @@ const now = () => set.now;
 function buildInputs() {
   $("inputs").replaceChildren(
     ...(info.clock ? [clockRow()] : []),
+    ...(info.rehearsals.length ? [rehearsalRow()] : []),
     ...(info.events.length ? [eventRow()] : []),
+    ...(book.takeNotice ? [noticeRow()] : []),
     ...info.choices.map(choiceRow),
     ...info.inputs.map((input) => {
       let index = 0;
@@ -408,12 +465,14 @@ async function follow(next) {
   $("name").textContent = info.name;
   $("name").title = info.name;
   if (set.seed === null) $("seed").value = info.seed;
+  const followed = info.rehearsals.find(({ name }) => name === rehearsed);
+  if (rehearsed) fired = followed?.deeds ?? [];
   buildLanes();
   buildInputs();
   const exposure = place.exposure;
   run = fresh();
   playTo(run, set.now);
-  place.frame(info.solids, read().map(({ lamp }) => lamp));
+  place.frame(info.solids, read().filter(({ spark }) => !spark).map(({ lamp }) => lamp));
   // A save must not change how bright the page is.
   if (exposure > 0) place.exposure = exposure;
   again();

@@ -9,7 +9,7 @@ use crate::interval::Interval;
 use crate::kind::Kind;
 use crate::misfit::Misfit;
 use crate::program::{
-    Constant, EventId, ExprId, InputId, MOST_OPTIONS, Op, SignalId, Source, Write,
+    Constant, EventId, ExprId, InputId, Leads, MOST_OPTIONS, Op, SignalId, Source, Write,
 };
 use crate::quantity::Seconds;
 
@@ -148,7 +148,14 @@ impl Draft {
         // A picture shows what there is once.
         if self.home.many().is_none() {
             let parts = modes.iter().cloned().zip(weights.iter().copied()).collect();
-            self.program.modes.push(crate::program::Modes { name: name.to_owned(), parts });
+            let leads = rules.iter().filter_map(|rule| match rule.cause {
+                Cause::When(Condition { is, lasts: None }) => {
+                    Some(Leads { from: rule.from, to: rule.to, when: is })
+                }
+                _ => None,
+            });
+            let (name, leads) = (name.to_owned(), leads.collect());
+            self.program.modes.push(crate::program::Modes { name, parts, leads });
         }
         let of = Alternatives { names: modes.to_vec(), weights, at_hand: is };
         self.obey(name, rules, &of, &kept, (&ways, entered_value))?;

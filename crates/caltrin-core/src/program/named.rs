@@ -357,6 +357,17 @@ pub struct Phases {
     pub tint: Option<ExprId>,
 }
 
+/// A rule of modes that goes as soon as a condition is so.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Leads {
+    /// From which mode, counted from 0; `None` for any.
+    pub from: Option<usize>,
+    /// To which.
+    pub to: usize,
+    /// The condition.
+    pub when: ExprId,
+}
+
 /// Modes, for pictures of them.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Modes {
@@ -364,6 +375,8 @@ pub struct Modes {
     pub name: String,
     /// Each one's name, and how much it counts, 0 to 1.
     pub parts: Vec<(String, ExprId)>,
+    /// The rules that go as soon as a condition is so, without having to be so for a time.
+    pub leads: Vec<Leads>,
 }
 
 /// A sequence, for pictures of it.

@@ -505,7 +505,7 @@ fn window(scenes: &[Scene], view: View) -> Window {
         }
     };
     for scene in scenes {
-        for lamp in &scene.lamps {
+        for lamp in scene.lamps.iter().filter(|lamp| !lamp.spark) {
             // A pool of light of its own belongs to the picture, a harbour light's does not.
             let around =
                 if lamp.outer.is_finite() { (lamp.outer * 0.5).clamp(1.0, 6.0) } else { 3.0 };

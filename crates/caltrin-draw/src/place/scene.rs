@@ -32,6 +32,8 @@ pub(crate) struct Lamp {
     /// Scale and shift of the cosine to a spot's axis, as glTF's punctual spots have them.
     pub cone: Option<(f32, f32)>,
     pub shadows: bool,
+    /// Whether it is a spark, which lives here and there and belongs to no frame.
+    pub spark: bool,
 }
 
 /// Light from one direction everywhere.
@@ -101,6 +103,7 @@ pub(crate) fn scene(checked: &Checked, run: &mut Run<'_>, lights: &[LightId]) ->
         let mut values = vec![0.0; width * lamps as usize];
         run.read(*id, 0, &mut values);
         let mut placed = true;
+        let spark = program.sparks().iter().any(|spark| spark.name == light.name);
         for index in 0..lamps {
             let own = &values[width * index as usize..width * (index as usize + 1)];
             let look = Look { light, values: own, space: program.space() };
@@ -115,7 +118,9 @@ pub(crate) fn scene(checked: &Checked, run: &mut Run<'_>, lights: &[LightId]) ->
                     scene.suns.push(Sun { towards, lux: strength, shadows });
                 }
                 _ => match look.lamp(*id, index, strength) {
-                    Some(lamp) => scene.lamps.push(lamp),
+                    // A spark that does not live is not there.
+                    Some(_) if spark && strength == [0.0; 3] => {}
+                    Some(lamp) => scene.lamps.push(Lamp { spark, ..lamp }),
                     None => placed = false,
                 },
             }
@@ -235,6 +240,7 @@ impl Look<'_> {
             falloff: self.number(Field::Falloff).unwrap_or(2.0),
             cone,
             shadows: self.number(Field::Shadows).is_none_or(|on| on != 0.0),
+            spark: false,
         })
     }
 }

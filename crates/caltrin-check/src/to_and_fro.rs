@@ -1,0 +1,75 @@
+//! Rules of modes that lead to and fro.
+
+use caltrin_core::Checked;
+use caltrin_core::program::{Constant, ExprId, Leads, Op, Program, Subject};
+
+use crate::{Finding, Rule};
+
+pub(crate) const RULE: Rule = Rule {
+    code: "C12",
+    title: "rules lead to and fro",
+    explanation: "Two rules lead from one mode to another and back, and both conditions can be so at once. Then the modes \
+        change every 1/120 s for as long as that lasts. Let the bounds leave a gap, as in `when swell above 50%` and \
+        back `when swell below 40%`, or let one of them have to last, as in `for 2s`.",
+};
+
+pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
+    let program = checked.program();
+    let mut found = Vec::new();
+    for modes in program.modes() {
+        let name = |n: usize| modes.parts[n].0.as_str();
+        for (n, there) in modes.leads.iter().enumerate() {
+            for back in &modes.leads[n + 1..] {
+                let Some((from, to)) = circle(*there, *back) else { continue };
+                if !meet(program, there.when, back.when) {
+                    continue;
+                }
+                let message = format!(
+                    "rules lead from `{}` to `{}` and back at once, every 1/120 s",
+                    name(from),
+                    name(to)
+                );
+                let help = "let their bounds leave a gap, or say how long one of them has to hold";
+                let subject = program
+                    .signals()
+                    .find(|(_, signal)| signal.name == format!("{}.{}", modes.name, name(from)));
+                let subject = subject.map_or(Subject::Book, |(id, _)| Subject::Signal(id));
+                found.push(Finding::new(&RULE, checked, subject, message, help));
+            }
+        }
+    }
+    found
+}
+
+/// The two modes between which two rules lead to and fro.
+fn circle(there: Leads, back: Leads) -> Option<(usize, usize)> {
+    let leads = |rule: Leads, from: usize| rule.to != from && rule.from.is_none_or(|f| f == from);
+    (leads(there, back.to) && leads(back, there.to)).then_some((back.to, there.to))
+}
+
+/// What a condition says of one value: which, and between which bounds it lies.
+fn said(program: &Program, when: ExprId) -> Option<(ExprId, f64, f64)> {
+    let known = |id: ExprId| match program.constant(id) {
+        Some(Constant::Scalar(v)) => Some(v),
+        _ => None,
+    };
+    match program.expr(when).op {
+        Op::Above(a, b) => match (known(a), known(b)) {
+            (None, Some(bound)) => Some((a, bound, f64::INFINITY)),
+            (Some(bound), None) => Some((b, f64::NEG_INFINITY, bound)),
+            _ => None,
+        },
+        _ => None,
+    }
+}
+
+/// Whether both can be so at once, as far as can be told.
+fn meet(program: &Program, a: ExprId, b: ExprId) -> bool {
+    if a == b {
+        return true;
+    }
+    match (said(program, a), said(program, b)) {
+        (Some((x, lo, hi)), Some((y, low, high))) => x == y && lo.max(low) < hi.min(high),
+        _ => false,
+    }
+}

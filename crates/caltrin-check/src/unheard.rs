@@ -1,0 +1,45 @@
+//! An event that nobody hears.
+
+use caltrin_core::Checked;
+use caltrin_core::program::{EventId, ExprId, Program, Subject};
+
+use crate::{Finding, Rule};
+
+pub(crate) const RULE: Rule = Rule {
+    code: "C11",
+    title: "nobody hears it",
+    explanation: "An event that no light, switch, rule, sequence, spark or notice follows changes nothing and is not \
+        handed over, even if a rehearsal fires it. Let something hear it, as in `pulse(at ferry_docks, lasts \
+        200ms)`, or take it out.",
+};
+
+pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
+    let program = checked.program();
+    // One that no text has, or that nothing names, is told elsewhere.
+    let unheard = program.events().filter(|(id, event)| {
+        let named = !event.source.is_own() && !event.name.contains('.');
+        named && event.writes.len() == 1 && !is_heard(program, *id)
+    });
+    unheard
+        .map(|(id, event)| {
+            let message = format!("`{}` happens, but nobody hears it", event.name);
+            let help = "write what it does, or take it out";
+            Finding::new(&RULE, checked, Subject::Event(id), message, help)
+        })
+        .collect()
+}
+
+/// Whether anything that is read, or that happens, is made of it.
+fn is_heard(program: &Program, id: EventId) -> bool {
+    let event = program.event(id);
+    let kept = |root: ExprId| {
+        let inputs = program.inputs_in(root);
+        inputs.contains(&event.last) || event.values.iter().any(|value| inputs.contains(value))
+    };
+    let lights = program.lights().flat_map(|(_, light)| light.drives.iter().map(|d| d.value));
+    let others = program.events().filter(|(other, _)| *other != id).flat_map(|(_, other)| {
+        let writes = other.writes.iter().flat_map(|write| write.looks_at());
+        writes.chain(other.due)
+    });
+    lights.chain(others).any(kept)
+}
