@@ -241,7 +241,9 @@ async fn the_hour_is_set_and_held_and_a_choice_fades_as_in_the_game() -> Done {
         .until("return document.getElementById('name').textContent === 'Saltgate east pier'")
         .await?;
     assert_eq!(
-        browser.ask("return document.querySelector('#inputs select[aria-label=weather]').value").await?,
+        browser
+            .ask("return document.querySelector('#inputs select[aria-label=weather]').value")
+            .await?,
         "overcast"
     );
     browser.until("return document.querySelector('.clock output').textContent === '12:00'").await?;

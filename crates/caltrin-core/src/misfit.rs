@@ -201,6 +201,9 @@ pub enum Misfit {
     /// Something remembered whose value each call of a behaviour says anew.
     #[error("{0} is known to the whole book or to a light, not to each use of a behaviour")]
     KeptInBehaviour(String),
+    /// A mode that there is not.
+    #[error("there is no mode `{0}`")]
+    NoSuchMode(String),
     /// A pool of sparks that is too small or too large.
     #[error("a pool has 1 to 256 sparks, found {0}")]
     SparkCount(u32),

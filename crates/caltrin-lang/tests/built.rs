@@ -4,7 +4,7 @@ use caltrin_core::build::event::{Replay, Turns, pulse};
 use caltrin_core::build::kinds::{Color, Number, Point};
 use caltrin_core::build::scene::{Group, Pool, Rules, follow, near};
 use caltrin_core::build::{
-    Book, Light, Output, Placing, Value, candelas, lumens, metres, number, point, srgb,
+    Book, Curve, Light, Output, Placing, Value, candelas, lumens, metres, number, point, srgb,
 };
 use caltrin_core::curve::Easing;
 use caltrin_core::program::{Clock, Constant};
@@ -92,7 +92,7 @@ fn twin() -> Checked {
             (Seconds(1.5), 0.2, ease_out),
         ],
     );
-    let wheel = book.curve(
+    let wheel: Curve<Number> = book.curve(
         "wheel",
         [
             (Seconds(0.0), 0.0, linear),
@@ -104,18 +104,14 @@ fn twin() -> Checked {
     let all = Group::new("all")
         .dim(power.level.clone(), number(0.03))
         .tint(power.level.clone(), srgb(0xff8000));
-    let level = sea.pick(
-        [("calm", number(0.2)), ("wild", number(1.0)), ("spent", number(0.5))],
-        number(0.0),
-    );
+    let level = sea
+        .pick([("calm", number(0.2)), ("wild", number(1.0)), ("spent", number(0.5))], number(0.0));
     let strength = lumens(80.0) * level * dip.replayed_at(knock, Replay::Add, None)
         + lumens(20.0) * dip.replayed_at(knock, Replay::Finish, None);
-    book.light(
-        Light::point("lamp").color(srgb(0xffffff)).intensity(strength).in_group(&all),
-    );
-    let lasting = pulse(high, Seconds(1.0)) + pulse(rough, Seconds(2.0)) + pulse(noon, Seconds(3.0));
-    let closeness =
-        near(&walker, &point(1.0, 0.0, 0.0), metres(2.0), metres(12.0), Easing::Smooth);
+    book.light(Light::point("lamp").color(srgb(0xffffff)).intensity(strength).in_group(&all));
+    let lasting =
+        pulse(high, Seconds(1.0)) + pulse(rough, Seconds(2.0)) + pulse(noon, Seconds(3.0));
+    let closeness = near(&walker, &point(1.0, 0.0, 0.0), metres(2.0), metres(12.0), Easing::Smooth);
     book.output(
         Output::new("mark")
             .value("a", lasting)
@@ -205,7 +201,7 @@ fn what_cannot_be_built_is_refused_with_its_place() {
     book.event_at_hour("noon", Hours(12.0));
     book.sparks(Pool::new("s", 900, hit, ms(1.0)..=ms(2.0)), |_| Light::point(""));
     let x: Value<Number> = book.input("x", 0.0, 0.0..=1.0);
-    let wave = caltrin_core::build::sine(number(0.0), number(1.0), Seconds(1.0));
+    let wave = caltrin_core::build::held(number(0.0), number(1.0), Seconds(1.0)..=Seconds(2.0));
     book.output(Output::of("o", follow(&(wave + x), Seconds(1.0), Seconds(1.0))));
     let refused = book.check().expect_err("it cannot be built");
     let told: Vec<String> = refused.iter().map(ToString::to_string).collect();

@@ -8,6 +8,7 @@ use std::rc::Rc;
 use crate::checked::{Checked, Problem};
 use crate::color::Rgb;
 use crate::curve::Easing;
+use crate::draft::spark::Sparking;
 use crate::draft::{Array, Draft, Owner, Track};
 use crate::misfit::Misfit;
 use crate::program::{
@@ -19,6 +20,7 @@ use rustc_hash::FxHashMap;
 use super::kinds::{Color, Kind, Scalar};
 use super::light::{Light, Output, Placed, Placing};
 use super::lower::{Lowering, lower_all, lower_input, nothing};
+use super::scene::Pool;
 use super::{Behaviour, Curve, Node, Ramp, Recipe, Tree, Value, make};
 
 /// Something that the builder was asked for and that cannot be.
@@ -236,7 +238,7 @@ impl Book {
         at: Option<ExprId>,
     ) {
         let name = format!("{path}{}", light.name);
-        if let Err((channel, misfit)) = self.lower_light(light, &name, placings, at) {
+        if let Err((channel, misfit)) = self.lower_light(light, &name, placings, at, None) {
             let place = format!("light `{name}`");
             let place = channel.map_or(place.clone(), |channel| format!("{place}, {channel}"));
             self.refuse(&place, misfit);
@@ -249,6 +251,7 @@ impl Book {
         name: &str,
         placings: &[Size],
         at: Option<ExprId>,
+        spark: Option<(Sparking, Pool)>,
     ) -> Result<(), (Option<&'static str>, Misfit)> {
         let mut owner = Owner::placed(name, light.size, light.seed, placings);
         let mut known = FxHashMap::default();
@@ -270,6 +273,21 @@ impl Book {
             && position.lights.contains(&light.kind)
         {
             driven.push((*position, vec![at]));
+        }
+        if let Some((making, pool)) = spark {
+            let whole = |misfit| (None, misfit);
+            let strength = driven.iter_mut().find(|(channel, _)| channel.name == "intensity");
+            for value in strength.into_iter().flat_map(|(_, values)| values) {
+                let none = self.draft.number(0.0, self.draft.kind(*value)).map_err(whole)?;
+                let made = self.draft.choose(making.lives_now, *value, none);
+                *value = made.map_err(whole)?;
+            }
+            owner.property("spark");
+            let told = (pool.share, pool.oldest);
+            self.draft.finish_spark(&mut owner, making, told).map_err(whole)?;
+        }
+        for group in &light.groups {
+            group.hold(&mut self.draft, &mut driven).map_err(|misfit| (None, misfit))?;
         }
         let array = Array { size: light.size, placings: placings.to_vec(), ball: light.ball };
         self.draft

@@ -73,6 +73,10 @@ pub struct Alternate {
 }
 
 impl Alternate {
+    pub(super) fn of(all: Alternatives) -> Self {
+        Alternate { of: Rc::new(all), tint: None }
+    }
+
     /// How much one of the names counts, 0 to 1; nothing for a name that there is not.
     pub fn weight(&self, name: &str) -> Value<Number> {
         let found = self.of.names.iter().position(|known| known == name);
@@ -340,7 +344,7 @@ impl Book {
     }
 
     /// Stands where alternatives could not be made: the first of them, always.
-    fn alternate_of(&mut self, names: Vec<String>) -> Alternate {
+    pub(super) fn alternate_of(&mut self, names: Vec<String>) -> Alternate {
         let first = |n: usize| if n == 0 { 1.0 } else { 0.0 };
         let constant = |draft: &mut crate::draft::Draft, v| {
             draft.constant(crate::program::Constant::Scalar(v), Number::KIND)

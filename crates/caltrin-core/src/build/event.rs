@@ -7,6 +7,7 @@ use super::kinds::{Kind, Number, OnOff};
 use super::lower::nothing;
 use super::{Curve, Tree, Value, make};
 use crate::curve::Easing;
+pub use crate::draft::event::Replay;
 use crate::draft::event::{Switch as Made, Turned};
 use crate::draft::{Draft, Owner};
 use crate::kind::Kind as AnyKind;
@@ -75,7 +76,7 @@ pub struct Switch {
 }
 
 impl Book {
-    fn event_of(&mut self, name: &str, made: Result<EventId, Misfit>) -> Event {
+    pub(super) fn event_of(&mut self, name: &str, made: Result<EventId, Misfit>) -> Event {
         match made {
             Ok(id) => Event { id: Some(id) },
             Err(misfit) => {
@@ -143,8 +144,13 @@ impl<K: Kind> Curve<K> {
     /// Played from the last time on that an event happened; `before` until then. Without it the curve must end
     /// where it starts.
     pub fn played_at(&self, at: Event, before: Option<Value<K>>) -> Value<K> {
+        self.replayed_at(at, Replay::Restart, before)
+    }
+
+    /// The same with what it does when the event happens again meanwhile.
+    pub fn replayed_at(&self, at: Event, again: Replay, before: Option<Value<K>>) -> Value<K> {
         let before = before.map(|before| before.node);
-        make(Tree::PlayedAt(Rc::clone(&self.track), at.id, before))
+        make(Tree::PlayedAt(Rc::clone(&self.track), at.id, again, before))
     }
 }
 

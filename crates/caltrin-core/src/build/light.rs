@@ -3,13 +3,17 @@
 use std::ops::RangeInclusive;
 
 use crate::draft::Owner;
-use crate::program::{Constant, ExprId, LightKind, Size};
-use crate::quantity::Metres;
+use crate::kind::Kind as AnyKind;
+use crate::misfit::Misfit;
+use crate::program::{Constant, EventId, ExprId, LightKind, Size};
+use crate::quantity::{Metres, Seconds};
 use rustc_hash::FxHashMap;
 
 use super::book::Book;
+use super::event::{Event, Switch, Turns};
 use super::kinds::{self, Angle, Color, Kind, Length, Number, OnOff, Point, Scalar};
 use super::lower::lower_all;
+use super::scene::Group;
 use super::{Node, Tree, Value, index, make};
 
 /// A light in the making.
@@ -21,12 +25,14 @@ pub struct Light {
     pub(super) seed: Option<u32>,
     pub(super) ball: Option<f64>,
     pub(super) driven: Vec<(&'static str, Vec<Node>)>,
+    pub(super) groups: Vec<Group>,
 }
 
 impl Light {
     pub(super) fn new(name: &str, kind: LightKind) -> Self {
         let (name, size) = (name.to_owned(), Size::One);
-        Light { name, kind, size, seed: None, ball: None, driven: Vec::new() }
+        let (driven, groups) = (Vec::new(), Vec::new());
+        Light { name, kind, size, seed: None, ball: None, driven, groups }
     }
 
     /// Shines to all sides.
@@ -86,6 +92,12 @@ impl Light {
     /// An input of each lamp without bounds of its own: a colour, a point, on or off.
     pub fn plain_input<K: Kind>(name: &str, default: K::Stop) -> Value<K> {
         make(Tree::Input(name.to_owned(), K::constant(default), K::KIND, None))
+    }
+
+    /// Puts it into a group, the inner ones first.
+    pub fn in_group(mut self, group: &Group) -> Self {
+        self.groups.push(group.clone());
+        self
     }
 
     pub(super) fn drive(mut self, channel: &'static str, values: Vec<Node>) -> Self {
@@ -261,6 +273,55 @@ impl Placed<'_> {
     /// An input of each placing without bounds of its own: a colour, a point, on or off.
     pub fn plain_input<K: Kind>(&mut self, name: &str, default: K::Stop) -> Value<K> {
         self.book.add_input(&self.owner, &self.path, name, K::constant(default), None)
+    }
+
+    /// An event of each placing that the game fires.
+    pub fn event(&mut self, name: &str) -> Event {
+        let full = self.owner.own(name);
+        self.at_home(&full, |book, _| book.draft.define_event(&full))
+    }
+
+    /// An event of each placing that happens again and again, each time after a time between these two, each at its own
+    /// moments.
+    pub fn event_every(&mut self, name: &str, shortest: Seconds, longest: Seconds) -> Event {
+        let full = self.owner.own(name);
+        self.owner.property(name);
+        let made = self.at_home(&full, |book, owner| {
+            let shortest = book.draft.number(shortest.0, AnyKind::Time)?;
+            let longest = book.draft.number(longest.0, AnyKind::Time)?;
+            book.draft.define_every(&full, owner, [shortest, longest], None)
+        });
+        self.owner.property("");
+        made
+    }
+
+    /// A switch of each placing.
+    pub fn switch(&mut self, name: &str, turns: Turns) -> Switch {
+        let full = self.owner.own(name);
+        match self.book.draft.at_home(&self.owner) {
+            Ok(before) => {
+                let made = self.book.switch(&full, turns);
+                self.book.draft.go_home(before);
+                made
+            }
+            Err(misfit) => {
+                self.book.refuse(&format!("switch `{full}`"), misfit);
+                Switch { level: super::number(0.0), on: super::on_off(false) }
+            }
+        }
+    }
+
+    fn at_home(
+        &mut self,
+        name: &str,
+        define: impl FnOnce(&mut Book, &mut Owner) -> Result<EventId, Misfit>,
+    ) -> Event {
+        let made = self.book.draft.at_home(&self.owner).and_then(|before| {
+            let made = define(self.book, &mut self.owner);
+            self.book.draft.go_home(before);
+            made
+        });
+        self.book.event_of(name, made)
     }
 
     /// Adds a light to each placing. Its position counts from the placing's.

@@ -2,7 +2,6 @@
 
 use std::rc::Rc;
 
-use crate::draft::event::Replay;
 use crate::draft::{Draft, Owner, Track};
 use crate::misfit::Misfit;
 use crate::program::{Constant, ExprId, Turn};
@@ -142,13 +141,38 @@ impl<'a> Lowering<'a> {
             }
             Tree::Function(function, operands) => self.function(*function, operands),
             Tree::Pulse(at, lasts) => super::event::lower_pulse(self.draft, *at, *lasts),
-            Tree::PlayedAt(track, at, before) => {
+            Tree::Given(_, value) => Ok(*value),
+            Tree::Follow(value, times) => {
+                let place = self.draft.use_of(self.owner, "follow");
+                let value = self.lower(value)?;
+                let times = [self.lower(&times[0])?, self.lower(&times[1])?];
+                self.draft.followed(self.owner, &place, value, times)
+            }
+            Tree::Pace(value, by) => {
+                let place = self.draft.use_of(self.owner, "pace");
+                let (value, by) = (self.lower(value)?, self.lower(by)?);
+                self.draft.paced(self.owner, &place, value, by)
+            }
+            Tree::Near(points, lengths, easing) => {
+                let points = [self.lower(&points[0])?, self.lower(&points[1])?];
+                let lengths = [self.lower(&lengths[0])?, self.lower(&lengths[1])?];
+                self.draft.near(points, lengths, *easing)
+            }
+            Tree::Since(value, event) => {
+                let value = self.lower(value)?;
+                let moment = self.draft.program().event(*event).last_value;
+                self.draft.since(value, moment)
+            }
+            Tree::PlayedAt(track, at, again, before) => {
                 let before = match before {
                     Some(before) => Some(self.lower(before)?),
                     None => None,
                 };
                 match at {
-                    Some(at) => self.draft.played("", track, (*at, Replay::Restart), before),
+                    Some(at) => {
+                        let title = self.draft.title_of(self.owner, "play");
+                        self.draft.played(&title, track, (*at, *again), before)
+                    }
                     None => Ok(self.draft.constant(nothing(track.kind), track.kind)),
                 }
             }

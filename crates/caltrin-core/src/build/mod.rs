@@ -23,6 +23,7 @@ pub mod day;
 pub mod event;
 mod light;
 mod lower;
+pub mod scene;
 
 use std::marker::PhantomData;
 use std::ops::{Add, Div, Mul, Neg, RangeInclusive, Sub};
@@ -32,8 +33,11 @@ use crate::color::Rgb;
 use crate::curve::Easing;
 use crate::draft::Track;
 use crate::draft::day::Alternatives;
+use crate::draft::event::Replay;
 use crate::kind::{Kind as AnyKind, Photometry};
-use crate::program::{BehaviourId, Constant, EventId, ExprId, SignalId, Start, Turn, Wave};
+use crate::program::{
+    BehaviourId, Constant, EventId, ExprId, InputId, SignalId, Start, Turn, Wave,
+};
 use crate::pure::Pure;
 use crate::quantity::{Degrees, Hertz, Kelvin, Seconds};
 
@@ -123,8 +127,18 @@ enum Tree {
     Played(Rc<Track>, Play),
     /// A pulse at an event.
     Pulse(Option<EventId>, Seconds),
-    /// Played from an event on, and what it is before.
-    PlayedAt(Rc<Track>, Option<EventId>, Option<Node>),
+    /// Played from an event on, what it does when that happens again, and what it is before.
+    PlayedAt(Rc<Track>, Option<EventId>, Replay, Option<Node>),
+    /// A value that an event came with last.
+    Given(InputId, ExprId),
+    /// Followed, with the times of attack and release.
+    Follow(Node, [Node; 2]),
+    /// At a pace.
+    Pace(Node, Node),
+    /// How near two points are, between two lengths.
+    Near([Node; 2], [Node; 2], Easing),
+    /// Since an event.
+    Since(Node, EventId),
     /// The levels of a rhythm, how it starts, and the language's word for it.
     Rhythm(Vec<(bool, f64)>, Start),
     Ramp(Rc<Track>, Node),
