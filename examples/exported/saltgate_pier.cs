@@ -306,8 +306,8 @@ namespace Lightbooks
             return run;
         }
 
-        /// <summary>Goes to a moment of the run, in seconds since its start.</summary>
-        public void Advance(double to)
+        /// <summary>Goes to a moment of the run, in seconds since its start. Gives false where so much was due that the rest comes with the next call.</summary>
+        public bool Advance(double to)
         {
             double end = CleanMoment(to);
             for (int n = 0; n < 10000; ++n)
@@ -340,7 +340,11 @@ namespace Lightbooks
                     next = DueGateOpens();
                     which = 4;
                 }
-                if (next > end) break;
+                if (next > end)
+                {
+                    Now = end;
+                    return true;
+                }
                 Now = next;
                 switch (which)
                 {
@@ -352,12 +356,13 @@ namespace Lightbooks
                 }
             }
             Now = end;
+            return false;
         }
 
         /// <summary>Goes on by some seconds. Steps add up their rounding; Advance does not.</summary>
-        public void Step(double seconds)
+        public bool Step(double seconds)
         {
-            Advance(Now + seconds);
+            return Advance(Now + seconds);
         }
 
         // Hours from the midnight of the day at which the clock was last touched.

@@ -1794,8 +1794,8 @@ static inline void saltgate_pier_happen_gate_opens(saltgate_pier_run *run)
     run->gate_opens_last = t;
 }
 
-/* Goes to a moment of the run, in seconds since its start. */
-SALTGATE_PIER_API void saltgate_pier_advance(saltgate_pier_run *run, double to)
+/* Goes to a moment of the run, in seconds since its start. Gives false where so much was due that the rest comes with the next call. */
+SALTGATE_PIER_API bool saltgate_pier_advance(saltgate_pier_run *run, double to)
 {
     const double end = saltgate_pier_clean_moment(to);
     uint32_t n;
@@ -1824,7 +1824,10 @@ SALTGATE_PIER_API void saltgate_pier_advance(saltgate_pier_run *run, double to)
             next = saltgate_pier_due_gate_opens(run);
             which = 4;
         }
-        if (next > end) break;
+        if (next > end) {
+            run->now = end;
+            return true;
+        }
         run->now = next;
         switch (which) {
         case 0: saltgate_pier_happen_warning_rule1_look(run); break;
@@ -1835,12 +1838,13 @@ SALTGATE_PIER_API void saltgate_pier_advance(saltgate_pier_run *run, double to)
         }
     }
     run->now = end;
+    return false;
 }
 
 /* Goes on by some seconds. Steps add up their rounding; `advance` does not. */
-SALTGATE_PIER_API void saltgate_pier_step(saltgate_pier_run *run, double seconds)
+SALTGATE_PIER_API bool saltgate_pier_step(saltgate_pier_run *run, double seconds)
 {
-    saltgate_pier_advance(run, run->now + seconds);
+    return saltgate_pier_advance(run, run->now + seconds);
 }
 
 /* Lets happen at once what follows from what the game did; at moment 0 that is how the run starts. */

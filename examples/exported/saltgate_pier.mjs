@@ -69,7 +69,7 @@ export function start(seed) {
   };
 }
 
-/** Goes to a moment of the run, in seconds since its start. @param {Run} run @param {number} to */
+/** Goes to a moment of the run, in seconds since its start. Gives false where so much was due that the rest comes with the next call. @param {Run} run @param {number} to @returns {boolean} */
 export function advance(run, to) {
   const end = cleanMoment(to);
   for (let n = 0; n < 10000; ++n) {
@@ -96,7 +96,10 @@ export function advance(run, to) {
       next = dueGateOpens(run);
       which = 4;
     }
-    if (next > end) break;
+    if (next > end) {
+      run.now = end;
+      return true;
+    }
     run.now = next;
     switch (which) {
       case 0: happenWarningRule1Look(run); break;
@@ -107,11 +110,12 @@ export function advance(run, to) {
     }
   }
   run.now = end;
+  return false;
 }
 
-/** Goes on by some seconds. Steps add up their rounding; `advance` does not. @param {Run} run @param {number} seconds */
+/** Goes on by some seconds. Steps add up their rounding; `advance` does not. @param {Run} run @param {number} seconds @returns {boolean} */
 export function step(run, seconds) {
-  advance(run, run.now + seconds);
+  return advance(run, run.now + seconds);
 }
 
 /** Hours from the midnight of the day at which the clock was last touched. @param {Run} run @returns {number} */

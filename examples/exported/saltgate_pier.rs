@@ -162,8 +162,8 @@ impl Run {
         }
     }
 
-    /// Goes to a moment of the run, in seconds since its start.
-    pub fn advance(&mut self, to: f64) {
+    /// Goes to a moment of the run, in seconds since its start. Gives false where so much was due that the rest comes with the next call.
+    pub fn advance(&mut self, to: f64) -> bool {
         let end = clean_moment(to);
         for _ in 0..10000 {
             let (mut next, mut which, mut index) = (self.due_warning_rule1_look(), 0, 0);
@@ -186,7 +186,8 @@ impl Run {
                 (next, which) = (due, 4);
             }
             if next > end {
-                break;
+                self.now = end;
+                return true;
             }
             self.now = next;
             match which {
@@ -198,11 +199,12 @@ impl Run {
             }
         }
         self.now = end;
+        false
     }
 
     /// Goes on by some seconds. Steps add up their rounding; `advance` does not.
-    pub fn step(&mut self, seconds: f64) {
-        self.advance(self.now + seconds);
+    pub fn step(&mut self, seconds: f64) -> bool {
+        self.advance(self.now + seconds)
     }
 
     /// Lets happen at once what follows from what the game did; at moment 0 that is how the run starts.

@@ -602,3 +602,34 @@ fn rehearsals_are_played_and_tell_what_is_not_as_expected() {
     };
     assert_ne!(trace(&[]), trace(&["--rehearsal", "last_ferry"]));
 }
+
+#[test]
+fn rehearsals_in_a_file_of_their_own_are_played_with_their_book() {
+    let folder = folder();
+    let path = folder.path();
+    let quiet = "rehearses \"pier.caltrin\"\n\nrehearsal quiet {\n  1s  expect mast.intensity above 10lm\n  2s  expect mast.intensity above 9klm\n}\n";
+    fs::write(path.join("quiet.caltrin"), quiet.replace("9klm", "9000lm")).unwrap();
+    let told = caltrin(path).args(["rehearse", "quiet.caltrin", "quiet"]).assert().code(1);
+    let said = text(&told.get_output().stdout);
+    assert!(said.contains("quiet.caltrin:5: found"), "{said}");
+    // The book's own are there too, and so are its lights.
+    caltrin(path).args(["rehearse", "quiet.caltrin", "last_ferry"]).assert().code(0);
+    caltrin(path).args(["fmt", "--check", "quiet.caltrin"]).assert().code(0);
+    let told = caltrin(path)
+        .args(["sheet", "quiet.caltrin", "--rehearsal", "quiet", "--light", "mast", "-o", "q.svg"])
+        .assert()
+        .code(0);
+    assert!(text(&told.get_output().stdout).contains("wrote q.svg"));
+    for (file, wanted) in [
+        ("rehearses \"peer.caltrin\"\n", "peer.caltrin"),
+        ("rehearses pier\n", "the book's file in quotes"),
+        ("rehearses \"quiet.caltrin\"\n", "is no book, but a file of rehearsals"),
+        ("rehearses \"pier.caltrin\"\nevent hit\n", "nothing but rehearsals"),
+        ("rehearses \"pier.caltrin\"\nrehearsal last_ferry { 1s end }\n", "taken twice"),
+    ] {
+        fs::write(path.join("wrong.caltrin"), file).unwrap();
+        let told = caltrin(path).args(["check", "wrong.caltrin"]).assert().code(1);
+        let said = text(&told.get_output().stderr);
+        assert!(said.contains(wanted) && said.contains("wrong.caltrin:"), "{said}");
+    }
+}

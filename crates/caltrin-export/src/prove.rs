@@ -507,9 +507,20 @@ fn most_given(checked: &Checked) -> usize {
 
 /// What events are fired with before the `n`-th moment: all sorts, and what is no number.
 fn given(checked: &Checked, moment: f64, n: u32) -> Vec<f64> {
-    let each = (0..most_given(checked) as u32).map(|k| {
+    // Whether one is on is a number that is one.
+    let mut flags = vec![false; most_given(checked)];
+    for (_, event) in game_events(checked) {
+        let kinds = event.values.iter().map(|id| checked.program().input(*id).kind);
+        let mut at = 0;
+        for kind in kinds {
+            flags[at] |= kind == Kind::OnOff;
+            at += kind.width();
+        }
+    }
+    let each = (0..flags.len() as u32).map(|k| {
         let draw = kernel::draw(kernel::chance_key(0x61e4_0001, k), n);
         match draw % 10 {
+            n if flags[k as usize] => f64::from(n % 2),
             0 => f64::NAN,
             1 => f64::INFINITY,
             2 => -3.0,

@@ -131,7 +131,10 @@ pub fn open_for(path: &Path, wanted: Wanted) -> Result<Opened, OpenError> {
     let library = |name: &str| library(folder, name);
     let mut opened = read_for(&text, &file_name(path), &library, wanted);
     opened.file = path.display().to_string();
-    opened.sources[0].name.clone_from(&opened.file);
+    let own = file_name(path);
+    if let Some(source) = opened.sources.iter_mut().find(|source| source.name == own) {
+        source.name.clone_from(&opened.file);
+    }
     Ok(opened)
 }
 

@@ -78,7 +78,7 @@ pub fn run(arguments: &Arguments) -> Done {
             let _ = writeln!(
                 out,
                 "          {}:{}: found {}{lamp} at {} s{often}",
-                opened.file,
+                opened.sources.get(expectation.source).map_or(&opened.file, |source| &source.name),
                 expectation.line,
                 short(missed.found),
                 short(missed.at.0)

@@ -83,7 +83,9 @@ pub struct Expectation {
     pub what: Expected,
     /// The book's words for it.
     pub words: String,
-    /// Its line in the book, counted from 1.
+    /// Which of the texts that were read it stands in: 0 is the book.
+    pub source: usize,
+    /// Its line there, counted from 1.
     pub line: u32,
 }
 

@@ -8,10 +8,11 @@ use std::path::Path;
 use crate::names::{Case, Namer, cased, comment};
 use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Type, clock_fields};
 use crate::print::{
-    EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope, Spelling, at_line,
-    choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
-    describe_input, describe_light, each_index, event_code, folded, kernel_parts, moment_lines,
-    named, notice_code, prover_acts, prover_sets, setter_values, spark_code, table_lines, texts,
+    ALL_DONE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
+    Spelling, at_line, choice_code, clock_code, clock_names, describe, describe_choice,
+    describe_event, describe_input, describe_light, each_index, event_code, folded, kernel_parts,
+    moment_lines, named, notice_code, prover_acts, prover_sets, setter_values, spark_code,
+    table_lines, texts,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
@@ -328,19 +329,23 @@ impl<'p> File<'p> {
                 }
                 let _ = write!(
                     body,
-                    "        if (next > end) break;\n        run->now = next;\n        \
-                     switch (which) {{\n{cases}        }}\n    }}\n    run->now = end;\n"
+                    "        if (next > end) {{\n            run->now = end;\n            return true;\n        }}\n        run->now = next;\n        \
+                     switch (which) {{\n{cases}        }}\n    }}\n    run->now = end;\n    return false;\n"
                 );
                 body
             }
         };
+        let (ty, gives, done) = match self.plan.has_due() {
+            true => ("bool", "return ", ALL_DONE),
+            false => ("void", "", ""),
+        };
         let _ = writeln!(
             out,
-            "/* Goes to a moment of the run, in seconds since its start. */\n\
-             {api} void {p}advance({p}run *run, double to)\n{{\n{body}}}\n\n\
+            "/* Goes to a moment of the run, in seconds since its start.{done} */\n\
+             {api} {ty} {p}advance({p}run *run, double to)\n{{\n{body}}}\n\n\
              /* Goes on by some seconds. Steps add up their rounding; `advance` does not. */\n\
-             {api} void {p}step({p}run *run, double seconds)\n{{\n    \
-             {p}advance(run, run->now + seconds);\n}}\n",
+             {api} {ty} {p}step({p}run *run, double seconds)\n{{\n    \
+             {gives}{p}advance(run, run->now + seconds);\n}}\n",
             api = self.api,
         );
         if self.plan.follows() {

@@ -8,10 +8,11 @@ use std::path::Path;
 use crate::names::{Case, Namer, cased, comment};
 use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Type, clock_fields};
 use crate::print::{
-    EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope, Spelling, at_line,
-    choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
-    describe_input, describe_light, each_index, event_code, folded, kernel_parts, moment_lines,
-    named, notice_code, prover_acts, prover_sets, setter_values, spark_code, table_lines,
+    ALL_DONE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
+    Spelling, at_line, choice_code, clock_code, clock_names, describe, describe_choice,
+    describe_event, describe_input, describe_light, each_index, event_code, folded, kernel_parts,
+    moment_lines, named, notice_code, prover_acts, prover_sets, setter_values, spark_code,
+    table_lines,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
@@ -121,6 +122,10 @@ impl<'p> File<'p> {
             format!(" = default({})", self.type_name)
         };
         let using = if blocks.is_empty() { "" } else { "using System.Runtime.InteropServices;\n" };
+        let (ty, gives, done) = match plan.has_due() {
+            true => ("bool", "return ", ALL_DONE),
+            false => ("void", "", ""),
+        };
         let _ = write!(
             out,
             "// {}. {MARK}{}.\n//\n\
@@ -140,10 +145,10 @@ impl<'p> File<'p> {
              /// <summary>A run at moment 0.</summary>\n\
              public static {name} Start(uint seed)\n{{\n    {name} run{zero};\n    run.Now = 0.0;\n    \
              run.Seed = seed;\n{defaults}    return run;\n}}\n\n\
-             /// <summary>Goes to a moment of the run, in seconds since its start.</summary>\n\
-             public void Advance(double to)\n{{\n{}}}\n\n\
+             /// <summary>Goes to a moment of the run, in seconds since its start.{done}</summary>\n\
+             public {ty} Advance(double to)\n{{\n{}}}\n\n\
              /// <summary>Goes on by some seconds. Steps add up their rounding; Advance does not.</summary>\n\
-             public void Step(double seconds)\n{{\n    Advance(Now + seconds);\n}}\n\n",
+             public {ty} Step(double seconds)\n{{\n    {gives}Advance(Now + seconds);\n}}\n\n",
             comment(&plan.book),
             comment(&from),
             plan.run_bytes(),
@@ -284,8 +289,8 @@ impl<'p> File<'p> {
         }
         let _ = write!(
             body,
-            "        if (next > end) break;\n        Now = next;\n        \
-             switch (which)\n        {{\n{cases}        }}\n    }}\n    Now = end;\n"
+            "        if (next > end)\n        {{\n            Now = end;\n            return true;\n        }}\n        Now = next;\n        \
+             switch (which)\n        {{\n{cases}        }}\n    }}\n    Now = end;\n    return false;\n"
         );
         body
     }

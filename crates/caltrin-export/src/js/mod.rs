@@ -9,10 +9,11 @@ use std::path::Path;
 use crate::names::{Case, cased, comment};
 use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Type, clock_fields};
 use crate::print::{
-    EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope, Spelling, at_line,
-    choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
-    describe_input, describe_light, each_index, event_code, folded, kernel_parts, moment_lines,
-    named, notice_code, prover_acts, prover_sets, setter_values, spark_code, table_lines, texts,
+    ALL_DONE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
+    Spelling, at_line, choice_code, clock_code, clock_names, describe, describe_choice,
+    describe_event, describe_input, describe_light, each_index, event_code, folded, kernel_parts,
+    moment_lines, named, notice_code, prover_acts, prover_sets, setter_values, spark_code,
+    table_lines, texts,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
@@ -108,6 +109,10 @@ impl<'p> File<'p> {
             },
         );
         let (types, defaults) = (self.input_types(), self.defaults());
+        let (ty, gives, done) = match plan.has_due() {
+            true => (" @returns {boolean}", "return ", ALL_DONE),
+            false => ("", "", ""),
+        };
         let _ = write!(
             out,
             "// {}. {MARK}{}.\n//\n\
@@ -123,10 +128,10 @@ impl<'p> File<'p> {
              * @typedef {{{{ now: number, seed: number{types} }}}} Run\n */\n\n\
              /** A run at moment 0. @param {{number}} seed @returns {{Run}} */\n\
              export function start(seed) {{\n  return {defaults};\n}}\n\n\
-             /** Goes to a moment of the run, in seconds since its start. @param {{Run}} run @param {{number}} to */\n\
+             /** Goes to a moment of the run, in seconds since its start.{done} @param {{Run}} run @param {{number}} to{ty} */\n\
              export function advance(run, to) {{\n{}}}\n\n\
-             /** Goes on by some seconds. Steps add up their rounding; `advance` does not. @param {{Run}} run @param {{number}} seconds */\n\
-             export function step(run, seconds) {{\n  advance(run, run.now + seconds);\n}}\n\n",
+             /** Goes on by some seconds. Steps add up their rounding; `advance` does not. @param {{Run}} run @param {{number}} seconds{ty} */\n\
+             export function step(run, seconds) {{\n  {gives}advance(run, run.now + seconds);\n}}\n\n",
             comment(&plan.book),
             comment(&from),
             if plan.inputs.is_empty() && plan.choices.is_empty() {
@@ -240,8 +245,8 @@ impl<'p> File<'p> {
         }
         let _ = write!(
             body,
-            "    if (next > end) break;\n    run.now = next;\n    switch (which) {{\n{cases}    }}\n  }}\n  \
-             run.now = end;\n"
+            "    if (next > end) {{\n      run.now = end;\n      return true;\n    }}\n    run.now = next;\n    switch (which) {{\n{cases}    }}\n  }}\n  \
+             run.now = end;\n  return false;\n"
         );
         body
     }

@@ -6,6 +6,10 @@ use crate::plan::{Doing, EventPlan, NoticePlan, Plan, Written};
 /// Most events that happen by themselves in one call of `advance`; as the evaluator has it.
 pub const MOST_AT_ONCE: u32 = caltrin_core::run::MOST_AT_ONCE;
 
+/// What `advance` gives where something happens by itself, in words.
+pub const ALL_DONE: &str =
+    " Gives false where so much was due that the rest comes with the next call.";
+
 /// What `settle` does, in words.
 pub const SETTLES: &str = "Lets happen at once what follows from what the game did; at moment 0 that is how the run starts.";
 

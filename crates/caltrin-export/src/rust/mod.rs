@@ -8,10 +8,11 @@ use std::path::Path;
 use crate::names::{Case, Namer, cased, comment};
 use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Type, clock_fields};
 use crate::print::{
-    EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope, Spelling, at_line,
-    choice_code, clock_code, clock_names, describe, describe_choice, describe_event,
-    describe_input, describe_light, each_index, event_code, folded, kernel_parts, moment_lines,
-    named, notice_code, prover_acts, prover_sets, setter_values, spark_code, table_lines, texts,
+    ALL_DONE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
+    Spelling, at_line, choice_code, clock_code, clock_names, describe, describe_choice,
+    describe_event, describe_input, describe_light, each_index, event_code, folded, kernel_parts,
+    moment_lines, named, notice_code, prover_acts, prover_sets, setter_values, spark_code,
+    table_lines, texts,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
@@ -272,8 +273,8 @@ impl<'p> File<'p> {
         };
         let _ = write!(
             body,
-            "            if next > end {{\n                break;\n            }}\n            \
-             self.now = next;\n{act}        }}\n        self.now = end;\n"
+            "            if next > end {{\n                self.now = end;\n                return true;\n            }}\n            \
+             self.now = next;\n{act}        }}\n        self.now = end;\n        false\n"
         );
         body
     }
@@ -617,14 +618,18 @@ impl Target for Rust {
         let file = File::of(plan);
         let mut out = String::new();
         file.head(&mut out);
+        let (ty, end, done) = match plan.has_due() {
+            true => (" -> bool", "", ALL_DONE),
+            false => ("", ";", ""),
+        };
         let _ = write!(
             out,
             "impl Run {{\n    /// A run at moment 0.\n    pub const fn start(seed: u32) -> Self {{\n        \
              {}\n    }}\n\n    \
-             /// Goes to a moment of the run, in seconds since its start.\n    \
-             pub fn advance(&mut self, to: f64) {{\n{}    }}\n\n    \
+             /// Goes to a moment of the run, in seconds since its start.{done}\n    \
+             pub fn advance(&mut self, to: f64){ty} {{\n{}    }}\n\n    \
              /// Goes on by some seconds. Steps add up their rounding; `advance` does not.\n    \
-             pub fn step(&mut self, seconds: f64) {{\n        self.advance(self.now + seconds);\n    }}\n",
+             pub fn step(&mut self, seconds: f64){ty} {{\n        self.advance(self.now + seconds){end}\n    }}\n",
             file.defaults(),
             file.advance()
         );

@@ -13,7 +13,16 @@ impl Parser<'_> {
         while matches!(self.peek(), Kind::LineEnd | Kind::Semicolon) {
             self.bump();
         }
-        if self.word(0) == "lightbook" {
+        if self.word(0) == "rehearses" {
+            self.open(Kind::Header);
+            self.bump();
+            self.expect(
+                Kind::Text,
+                "the book's file in quotes, as in `rehearses \"pier.caltrin\"`",
+            );
+            self.close();
+            self.end_statement();
+        } else if self.word(0) == "lightbook" {
             self.open(Kind::Header);
             self.bump();
             self.expect(Kind::Text, "the book's name in quotes, as in `lightbook \"Pier\"`");

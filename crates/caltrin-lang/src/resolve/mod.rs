@@ -137,9 +137,74 @@ pub fn read_for(text: &str, file: &str, library: Library<'_>, wanted: Wanted) ->
         };
     }
     let parsed = parse(text);
+    if let Some(book) = rehearsed_book(&parsed.tree()) {
+        return read_rehearsals(&sources, &parsed, &book, library, wanted);
+    }
     let mut resolver = Resolver::new(sources, file, &parsed);
     resolver.draft.set_wanted(wanted);
     resolver.gather(&parsed.tree(), library);
+    resolver.book();
+    resolver.finish()
+}
+
+/// The book that a file of rehearsals is for: `rehearses "pier.caltrin"`
+fn rehearsed_book(root: &Node) -> Option<Token> {
+    let header = child_of(root, Kind::Header)?;
+    let first = tokens(&header).next().filter(|word| word.text() == "rehearses")?;
+    tokens(&header).find(|token| token.kind() == Kind::Text).or(Some(first))
+}
+
+/// Reads the book that a file of rehearsals is for, with those rehearsals beside its own. The book is the first of the
+/// texts, the file the second.
+fn read_rehearsals(
+    sources: &[Source],
+    parsed: &Parse,
+    book: &Token,
+    library: Library<'_>,
+    wanted: Wanted,
+) -> Reading {
+    let name = book.text().trim_matches('"').to_owned();
+    let text = match library(&name) {
+        _ if book.kind() != Kind::Text => Err("it does not say which book it rehearses".to_owned()),
+        Ok(text) if text.len() > LARGEST => Err(format!("`{name}` is too large for a lightbook")),
+        found => found,
+    };
+    let (text, missing) = match text {
+        Ok(text) => (text, None),
+        Err(why) => (String::new(), Some(why)),
+    };
+    let of_book = parse(&text);
+    let mut all = vec![Source { name: name.clone(), text }];
+    all.extend(sources.iter().cloned());
+    let mut resolver = Resolver::new(all, &name, &of_book);
+    resolver.draft.set_wanted(wanted);
+    if let Some(why) = missing {
+        // Nothing is said of a book that is not there.
+        resolver.diagnostics.clear();
+        resolver.source = 1;
+        resolver.tell(Diagnostic::error(token_span(book), why));
+    }
+    let told = parsed.diagnostics.iter().cloned().map(|told| told.in_source(1));
+    resolver.diagnostics.extend(told);
+    if rehearsed_book(&of_book.tree()).is_some() {
+        resolver.source = 1;
+        let message = format!("`{name}` is no book, but a file of rehearsals");
+        resolver.tell(Diagnostic::error(token_span(book), message));
+    }
+    resolver.source = 0;
+    resolver.gather(&of_book.tree(), library);
+    resolver.source = 1;
+    for child in parsed.tree().children() {
+        match child.kind() {
+            Kind::RehearsalDecl => resolver.enter(child),
+            Kind::Header | Kind::Broken => {}
+            _ => {
+                let message = "a file of rehearsals has nothing but rehearsals";
+                resolver.tell(Diagnostic::error(span(&child), message));
+            }
+        }
+    }
+    resolver.source = 0;
     resolver.book();
     resolver.finish()
 }
@@ -597,6 +662,7 @@ impl Resolver {
         // What the book itself says stands before what a book that it uses says.
         let known = self.names.get(&name).copied();
         let shadowed = known.is_some_and(|n| self.entries[n].source == 0) && self.source > 0;
+        let shadowed = shadowed && node.kind() != Kind::RehearsalDecl;
         if shadowed {
             return;
         }

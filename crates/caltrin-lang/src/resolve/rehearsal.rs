@@ -305,7 +305,8 @@ impl Resolver {
         let words = node.text().to_string();
         let words = words.split_whitespace().collect::<Vec<_>>().join(" ");
         let line = lines.line(span(line).start);
-        Some(Expectation { from: at, to, what, words, line })
+        let source = self.source;
+        Some(Expectation { from: at, to, what, words, source, line })
     }
 
     /// How often a notice is expected: `strike sent 2`, `strike sent 1..4`
