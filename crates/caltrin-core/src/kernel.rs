@@ -362,7 +362,7 @@ pub fn root(x: f64) -> f64 {
 /// 1e-13 of it; 1 below 0, 0 from 700 on.
 #[inline]
 pub fn decay(x: f64) -> f64 {
-    if !(x > 0.0) {
+    if x.is_nan() || x <= 0.0 {
         return 1.0;
     }
     if x >= 700.0 {
@@ -403,7 +403,7 @@ pub fn decay(x: f64) -> f64 {
 pub fn free_slot(born: &[f64], length: &[f64], oldest: bool, now: f64) -> u32 {
     let mut first = 0;
     for n in 0..born.len() {
-        if !(born[n] + length[n] > now) {
+        if born[n] + length[n] <= now {
             return n as u32;
         }
         if born[n] < born[first] {

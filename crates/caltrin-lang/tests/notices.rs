@@ -39,20 +39,17 @@ fn event(checked: &Checked, name: &str) -> EventId {
     checked.program().event_named(name).expect("the event is there")
 }
 
+/// A notice: its moment, its name, where from, which lamp, where that is.
+type Said = (f64, String, String, u32, Option<[f32; 3]>);
+
 /// All notices that wait: the moment, the name, where from, which lamp, where that is.
-fn taken(run: &mut Run<'_>) -> Vec<(f64, String, String, u32, Option<[f32; 3]>)> {
+fn taken(run: &mut Run<'_>) -> Vec<Said> {
     std::iter::from_fn(|| run.take_notice())
         .map(|t| (t.moment.0, t.name.to_owned(), t.from.to_owned(), t.lamp, t.position))
         .collect()
 }
 
-fn said(
-    moment: f64,
-    name: &str,
-    from: &str,
-    lamp: u32,
-    at: Option<[f32; 3]>,
-) -> (f64, String, String, u32, Option<[f32; 3]>) {
+fn said(moment: f64, name: &str, from: &str, lamp: u32, at: Option<[f32; 3]>) -> Said {
     (moment, name.to_owned(), from.to_owned(), lamp, at)
 }
 

@@ -730,7 +730,6 @@ impl Target for JavaScript {
         );
         let acts = if plan.has_acts() { 3 * ACTS } else { 0 };
         let slots = plan.given_slots();
-        let mut width = width;
         if plan.queue.is_some() {
             reads.push_str(include_str!("prove_notices.mjs"));
             width += 2;
