@@ -31,6 +31,7 @@ pub mod pure;
 pub mod quantity;
 pub mod rehearsal;
 pub mod run;
+pub mod save;
 pub mod sky;
 mod tape;
 pub mod trace;

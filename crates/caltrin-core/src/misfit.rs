@@ -201,6 +201,12 @@ pub enum Misfit {
     /// Something remembered whose value each call of a behaviour says anew.
     #[error("{0} is known to the whole book or to a light, not to each use of a behaviour")]
     KeptInBehaviour(String),
+    /// `base` where no sequence is.
+    #[error("`base` is what lies beneath a sequence")]
+    NoBase,
+    /// A channel of two values that the builder's sequences cannot lead.
+    #[error("a sequence leads one value; drive only the outer one of `{0}`")]
+    LeadsOneValue(&'static str),
     /// A mode that there is not.
     #[error("there is no mode `{0}`")]
     NoSuchMode(String),

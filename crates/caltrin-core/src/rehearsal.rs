@@ -18,6 +18,7 @@ const MOST_LAMPS: u32 = 4096;
 #[derive(Clone, Debug)]
 pub struct Player<'a> {
     run: Run<'a>,
+    start: State,
     deeds: &'a [(Seconds, Deed)],
     next: usize,
 }
@@ -41,7 +42,22 @@ impl<'a> Player<'a> {
             None => state,
         };
         let deeds = rehearsal.map_or(&[][..], |rehearsal| &rehearsal.deeds);
-        Player { run: Run::from_state(checked, state), deeds, next: 0 }
+        Player::of_log(checked, state, deeds)
+    }
+
+    /// A run that goes on from a state, with these deeds done on the way: a log of what a game did, in the order of time.
+    pub fn of_log(checked: &'a Checked, state: State, deeds: &'a [(Seconds, Deed)]) -> Self {
+        let (start, run) = (state.clone(), Run::from_state(checked, state));
+        Player { run, start, deeds, next: 0 }
+    }
+
+    /// Goes to any moment: to an earlier one by beginning anew.
+    pub fn seek(&mut self, to: Seconds) {
+        if kernel::clean_moment(to.0) < self.run.state().now.0 {
+            self.run.restore(self.start.clone());
+            self.next = 0;
+        }
+        self.advance(to);
     }
 
     /// The run as it is now.

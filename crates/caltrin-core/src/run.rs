@@ -112,6 +112,12 @@ impl Inputs {
         &self.numbers
     }
 
+    /// Takes these for all numbers: as many as there are.
+    pub(crate) fn take_numbers(&mut self, numbers: Vec<f64>) {
+        debug_assert_eq!(numbers.len(), self.numbers.len(), "they are this program's");
+        self.numbers = numbers;
+    }
+
     /// Sets one input, or that of one placing or lamp, as the game does: in the units that the
     /// book's space gives out, kept within the input's bounds; what is no finite number is taken as
     /// the default.
@@ -540,7 +546,7 @@ impl<'a> Run<'a> {
         let moment = Seconds(numbers[self.checked.place_of(queue.moments) + at]);
         let packed = numbers[self.checked.place_of(queue.packed) + at];
         let [line, text, lamp] = Notice::unpacked(packed);
-        let notice = &program.notices()[line as usize];
+        let notice = program.notices().get(line as usize)?;
         let light = program.light_named(&notice.from);
         let places = light.and_then(|id| program.light(id).places(Field::Position));
         let position = light.zip(places).map(|(id, places)| {

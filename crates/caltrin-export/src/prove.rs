@@ -159,6 +159,12 @@ pub struct ProveError {
 /// The moments of a proof: small and large, exactly on breakpoints and beside them, with several
 /// seeds; enough for `samples` lamps.
 pub fn moments(checked: &Checked, samples: u64) -> Vec<Asked> {
+    let all: Vec<usize> = (0..checked.program().rehearsals().len()).collect();
+    moments_with(checked, samples, &all)
+}
+
+/// The same with only these of the book's rehearsals replayed.
+pub fn moments_with(checked: &Checked, samples: u64, rehearsals: &[usize]) -> Vec<Asked> {
     let own = checked.program().seed();
     let seeds = [own, Seed(0), Seed(1), Seed(u32::MAX), Seed(own.0.wrapping_mul(7919))];
     let mut special = vec![
@@ -242,7 +248,7 @@ pub fn moments(checked: &Checked, samples: u64) -> Vec<Asked> {
         ask(checked, moment, seeds[n as usize / 3 % seeds.len()], &hours, &spans, &mut asked);
         n += 1;
     }
-    asked.extend(replays(checked));
+    asked.extend(replays(checked, rehearsals));
     asked
 }
 
@@ -539,9 +545,9 @@ const MOST_FRAMES: f64 = 400.0;
 
 /// The book's rehearsals, each replayed as games would lead it: at 60 and at 24 frames a second, at frames of all lengths,
 /// and with a hitch now and then; everything is read after each frame. Long ones are gone through in longer frames.
-fn replays(checked: &Checked) -> Vec<Asked> {
+fn replays(checked: &Checked, which: &[usize]) -> Vec<Asked> {
     let mut asked = Vec::new();
-    for rehearsal in checked.program().rehearsals() {
+    for rehearsal in which.iter().filter_map(|n| checked.program().rehearsals().get(*n)) {
         for pattern in 0..4u32 {
             let least = rehearsal.end.0 / MOST_FRAMES;
             let frame = |n: u32| {

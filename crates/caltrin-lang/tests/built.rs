@@ -3,8 +3,9 @@
 use caltrin_core::build::event::{Replay, Turns, pulse};
 use caltrin_core::build::kinds::{Color, Number, Point};
 use caltrin_core::build::scene::{Group, Pool, Rules, follow, near};
+use caltrin_core::build::script::{Script, base};
 use caltrin_core::build::{
-    Book, Curve, Light, Output, Placing, Value, candelas, lumens, metres, number, point, srgb,
+    Book, Curve, Light, Output, Placing, Value, candelas, held, lumens, metres, number, point, srgb,
 };
 use caltrin_core::curve::Easing;
 use caltrin_core::program::{Clock, Constant};
@@ -30,6 +31,17 @@ modes sea {
 curve dip { 0s 20%; 400ms 90% smooth; 1.5s 20% ease-out }
 curve wheel { 0s 0%; 1.3s 100% smooth; 3.1s 0% }
 switch power { starts on; flip at knock over 300ms }
+light gangway point { color #ffffff; intensity 20cd * held(60%..100%, every 100ms..300ms) }
+sequence docking at knock again restart {
+  500ms gangway.intensity 90cd smooth
+  1s gangway.color #ffb000
+  2s gangway.intensity base ease-out
+  +1s mark opens
+  5s return over 1s smooth
+  stops at calms over 400ms
+}
+sequence later at opens { 200ms gangway.intensity 70cd; 600ms return }
+output told = pulse(at opens, lasts 700ms)
 group all { dim by power to 3%; lights lamp; tint by power to #ff8000 }
 light lamp point {
   color #ffffff
@@ -108,6 +120,33 @@ fn twin() -> Checked {
         .pick([("calm", number(0.2)), ("wild", number(1.0)), ("spent", number(0.5))], number(0.0));
     let strength = lumens(80.0) * level * dip.replayed_at(knock, Replay::Add, None)
         + lumens(20.0) * dip.replayed_at(knock, Replay::Finish, None);
+    let marks = book.sequence(
+        "docking",
+        Script::at(&[knock])
+            .restarting()
+            .lead(
+                "gangway",
+                "intensity",
+                [(ms(500.0), candelas(90.0), Easing::Smooth), (Seconds(2.0), base(), ease_out)],
+                Some((Seconds(5.0), Seconds(1.0), Easing::Smooth)),
+            )
+            .lead(
+                "gangway",
+                "color",
+                [(Seconds(1.0), srgb(0xffb000), linear)],
+                Some((Seconds(5.0), Seconds(1.0), Easing::Smooth)),
+            )
+            .mark("opens", Seconds(3.0))
+            .stopped_at(&[calms], ms(400.0), linear),
+    );
+    let opens = marks[0];
+    let back = Some((ms(600.0), Seconds(0.0), linear));
+    let later = Script::at(&[opens]);
+    let seventy = [(ms(200.0), candelas(70.0), linear)];
+    book.sequence("later", later.lead("gangway", "intensity", seventy, back));
+    let buzz = held(number(0.6), number(1.0), ms(100.0)..=ms(300.0));
+    book.light(Light::point("gangway").color(srgb(0xffffff)).intensity(candelas(20.0) * buzz));
+    book.output(Output::of("told", pulse(opens, ms(700.0))));
     book.light(Light::point("lamp").color(srgb(0xffffff)).intensity(strength).in_group(&all));
     let lasting =
         pulse(high, Seconds(1.0)) + pulse(rough, Seconds(2.0)) + pulse(noon, Seconds(3.0));
@@ -189,7 +228,7 @@ fn a_book_and_its_builder_twin_give_the_same_bits() {
     let twin = played(&twin());
     assert_eq!(book.len(), twin.len());
     for (n, (from_text, built)) in book.iter().zip(&twin).enumerate() {
-        assert_eq!(from_text, built, "frame {}", n / 5);
+        assert_eq!(from_text, built, "frame {}", n / 7);
     }
 }
 

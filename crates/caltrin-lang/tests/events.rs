@@ -1,11 +1,15 @@
 //! Events and what they drive: the same whatever the frames, exact at the moments at which things are due.
 
+mod book;
 mod random;
 
+use book::{checked, event};
 use caltrin_core::kind::Kind;
-use caltrin_core::program::{Constant, EventId, NEVER, Source};
+use caltrin_core::program::{Constant, Deed, EventId, NEVER, Source, Which};
 use caltrin_core::quantity::{Seconds, Seed};
+use caltrin_core::rehearsal::Player;
 use caltrin_core::run::State;
+use caltrin_core::save::LoadError;
 use caltrin_core::{Checked, Run};
 use caltrin_lang::{Lines, read};
 use proptest::prelude::*;
@@ -16,16 +20,6 @@ const OWN: &str = include_str!("../../caltrin-export/tests/own.caltrin");
 const LED: &str = include_str!("../../caltrin-export/tests/led.caltrin");
 const SPARKS: &str = include_str!("../../caltrin-export/tests/sparks.caltrin");
 const MODES: &str = include_str!("../../caltrin-export/tests/modes.caltrin");
-
-fn checked(text: &str) -> Checked {
-    let reading = read(text, "book.caltrin");
-    let told: Vec<&String> = reading.diagnostics.iter().map(|d| &d.message).collect();
-    reading.checked.unwrap_or_else(|| panic!("{told:#?}"))
-}
-
-fn event(checked: &Checked, name: &str) -> EventId {
-    checked.program().event_named(name).expect("the event is there")
-}
 
 /// The bits of all lamps now.
 fn bits(run: &mut Run<'_>, checked: &Checked) -> Vec<u32> {
@@ -187,6 +181,58 @@ proptest! {
         let first = after(&mut run, at, 60.0);
         run.restore(kept);
         prop_assert!(after(&mut run, at, 60.0) == first);
+    }
+
+    #[test]
+    fn what_is_saved_as_bytes_goes_on_alike(seed in 0u32..1000, acts in deeds(), at in 0.0..30.0f64, which in 0usize..5) {
+        let checked = checked([SCENES, MODES, OWN, LED, SPARKS][which]);
+        let kept = play(&checked, seed, &acts, &[at], || 1e9);
+        let bytes = kept[0].0.to_bytes();
+        let loaded = State::from_bytes(checked.program(), &bytes);
+        prop_assert_eq!(loaded.as_ref(), Ok(&kept[0].0));
+        let on = |state: State| {
+            let mut run = Run::from_state(&checked, state);
+            run.advance(Seconds(at + 20.0));
+            (run.state().clone(), bits(&mut run, &checked))
+        };
+        prop_assert!(on(loaded.unwrap()) == on(kept[0].0.clone()));
+        // What is cut short, or changed, is refused or is a state like any other: never a panic.
+        for cut in [0, 3, bytes.len() / 2, bytes.len() - 1] {
+            prop_assert_eq!(State::from_bytes(checked.program(), &bytes[..cut]), Err(LoadError::NotAState));
+        }
+        let mut spoilt = bytes;
+        let place = (at * 1e6) as usize % spoilt.len();
+        spoilt[place] ^= 0xff;
+        if let Ok(state) = State::from_bytes(checked.program(), &spoilt) {
+            on(state);
+        }
+    }
+
+    #[test]
+    fn a_log_is_replayed_and_sought_in(seed in 0u32..1000, acts in acts(), mut asked in prop::collection::vec(0.0..45.0f64, 1..12)) {
+        let checked = checked(EVENTS);
+        let fired: Vec<EventId> = checked
+            .program()
+            .events()
+            .filter(|(_, event)| event.source == Source::Game)
+            .map(|(id, _)| id)
+            .collect();
+        let log: Vec<(Seconds, Deed)> = acts
+            .iter()
+            .map(|(at, n)| (Seconds(*at), Deed::Fire(fired[n % fired.len()], Which { first: 0, count: 1 }, Vec::new())))
+            .collect();
+        let start = State::start(checked.program()).with_seed(Seed(seed));
+        let mut player = Player::of_log(&checked, start, &log);
+        let mut found: Vec<(f64, State)> = Vec::new();
+        for at in &asked {
+            player.seek(Seconds(*at));
+            found.push((*at, player.run().state().clone()));
+        }
+        asked.sort_by(f64::total_cmp);
+        let wanted = play(&checked, seed, &acts, &asked, || 0.02);
+        for (at, (state, _)) in asked.iter().zip(wanted) {
+            prop_assert!(found.iter().any(|(known, kept)| known == at && *kept == state), "{at}");
+        }
     }
 
     #[test]

@@ -1,21 +1,13 @@
 //! What goes with values that the game sets, with the hour, and with moments since something happened: all of it
 //! against the same by hand.
 
-use caltrin_core::program::{Constant, EventId};
+mod book;
+
+use book::{checked, event, told};
+use caltrin_core::program::Constant;
 use caltrin_core::quantity::{Hours, Seconds};
-use caltrin_core::{Checked, Run, kernel};
-use caltrin_lang::{Lines, read};
+use caltrin_core::{Run, kernel};
 use proptest::prelude::*;
-
-fn checked(text: &str) -> Checked {
-    let reading = read(text, "book.caltrin");
-    let told: Vec<&String> = reading.diagnostics.iter().map(|d| &d.message).collect();
-    reading.checked.unwrap_or_else(|| panic!("{told:#?}"))
-}
-
-fn event(checked: &Checked, name: &str) -> EventId {
-    checked.program().event_named(name).expect("the event is there")
-}
 
 /// The values of an output.
 fn values(run: &mut Run<'_>, output: &str) -> Vec<f64> {
@@ -305,17 +297,5 @@ output g = once(ramp, since x)
 output h = once(ramp, since nothing)
 output i = lazy(10%)
 ";
-    let reading = read(text, "book.caltrin");
-    let lines = Lines::of(text);
-    let mut out = String::new();
-    for told in &reading.diagnostics {
-        let range = told.range();
-        out.push_str(&lines.line(range.start).to_string());
-        out.push_str(&format!(" `{}` {}", &text[range], told.message));
-        if let Some(help) = &told.help {
-            out.push_str(&format!("; {help}"));
-        }
-        out.push('\n');
-    }
-    insta::assert_snapshot!(out);
+    insta::assert_snapshot!(told(text));
 }

@@ -1,10 +1,11 @@
 //! What the book tells the game.
 
-use caltrin_core::program::EventId;
+mod book;
+
+use book::{checked, event, told};
+use caltrin_core::Run;
 use caltrin_core::quantity::{Seconds, Seed};
 use caltrin_core::rehearsal::rehearse;
-use caltrin_core::{Checked, Run};
-use caltrin_lang::{Lines, read};
 use proptest::prelude::*;
 
 const BOOK: &str = "lightbook \"N\"
@@ -28,16 +29,6 @@ light tube[2] area {
 at ring send bell from row.lamp[3]
 at storm, ring send wind(\"low\" or \"high\")
 ";
-
-fn checked(text: &str) -> Checked {
-    let reading = read(text, "book.caltrin");
-    let told: Vec<&String> = reading.diagnostics.iter().map(|d| &d.message).collect();
-    reading.checked.unwrap_or_else(|| panic!("{told:#?}"))
-}
-
-fn event(checked: &Checked, name: &str) -> EventId {
-    checked.program().event_named(name).expect("the event is there")
-}
 
 /// A notice: its moment, its name, where from, which lamp, where that is.
 type Said = (f64, String, String, u32, Option<[f32; 3]>);
@@ -172,17 +163,5 @@ at ring send
 light d[] point { intensity 1lm; event own; at own send y }
 rehearsal r { 1s expect five sent 2; 2s expect one sent 1.5 }
 ";
-    let reading = read(text, "book.caltrin");
-    let lines = Lines::of(text);
-    let mut out = String::new();
-    for told in &reading.diagnostics {
-        let range = told.range();
-        out.push_str(&lines.line(range.start).to_string());
-        out.push_str(&format!(" `{}` {}", text[range].trim(), told.message));
-        if let Some(help) = &told.help {
-            out.push_str(&format!("; {help}"));
-        }
-        out.push('\n');
-    }
-    insta::assert_snapshot!(out);
+    insta::assert_snapshot!(told(text));
 }

@@ -1,20 +1,12 @@
 //! Events, switches and modes of each lamp and placing.
 
-use caltrin_core::program::{Constant, EventId};
+mod book;
+
+use book::{checked, event, told};
+use caltrin_core::Run;
+use caltrin_core::program::Constant;
 use caltrin_core::quantity::{Seconds, Seed};
-use caltrin_core::{Checked, Run};
-use caltrin_lang::{Lines, read};
 use proptest::prelude::*;
-
-fn checked(text: &str) -> Checked {
-    let reading = read(text, "book.caltrin");
-    let told: Vec<&String> = reading.diagnostics.iter().map(|d| &d.message).collect();
-    reading.checked.unwrap_or_else(|| panic!("{told:#?}"))
-}
-
-fn event(checked: &Checked, name: &str) -> EventId {
-    checked.program().event_named(name).expect("the event is there")
-}
 
 /// The strengths of all lamps of a light.
 fn levels(run: &mut Run<'_>, light: &str) -> Vec<f32> {
@@ -136,17 +128,5 @@ light d point { event hit; intensity 1lm * pulse(at hti, lasts 1s) }
 light e[2] point { switch s { on at storm }; intensity 1lm * s.level }
 rehearsal r { 1s pits[3].door; 2s pits.dor; 3s a[1].fault; 4s pits[1].door; 5s pits.lamp[7].hit; 6s e[0].lamp[1].intensity }
 ";
-    let reading = read(text, "book.caltrin");
-    let lines = Lines::of(text);
-    let mut out = String::new();
-    for told in &reading.diagnostics {
-        let range = told.range();
-        out.push_str(&lines.line(range.start).to_string());
-        out.push_str(&format!(" `{}` {}", &text[range], told.message));
-        if let Some(help) = &told.help {
-            out.push_str(&format!("; {help}"));
-        }
-        out.push('\n');
-    }
-    insta::assert_snapshot!(out);
+    insta::assert_snapshot!(told(text));
 }

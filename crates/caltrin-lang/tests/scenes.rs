@@ -1,20 +1,13 @@
 //! Modes, sequences and groups: continuous, given back, and what is wrong with them told.
 
-use caltrin_core::program::{Constant, EventId};
+mod book;
+
+use book::{checked, event};
+use caltrin_core::program::Constant;
 use caltrin_core::quantity::Seconds;
 use caltrin_core::{Checked, Run};
 use caltrin_lang::{Lines, read};
 use proptest::prelude::*;
-
-fn checked(text: &str) -> Checked {
-    let reading = read(text, "book.caltrin");
-    let told: Vec<&String> = reading.diagnostics.iter().map(|d| &d.message).collect();
-    reading.checked.unwrap_or_else(|| panic!("{told:#?}"))
-}
-
-fn event(checked: &Checked, name: &str) -> EventId {
-    checked.program().event_named(name).expect("the event is there")
-}
 
 /// The numbers of a lamp.
 fn lamp(run: &mut Run<'_>, checked: &Checked, light: &str, index: u32) -> Vec<f32> {

@@ -1,20 +1,12 @@
 //! Sparks: whose turn it is, how long they live, and what they keep of their event.
 
-use caltrin_core::program::{Constant, EventId};
+mod book;
+
+use book::{checked, event, told};
+use caltrin_core::Run;
+use caltrin_core::program::Constant;
 use caltrin_core::quantity::{Seconds, Seed};
-use caltrin_core::{Checked, Run};
-use caltrin_lang::{Lines, read};
 use proptest::prelude::*;
-
-fn checked(text: &str) -> Checked {
-    let reading = read(text, "book.caltrin");
-    let told: Vec<&String> = reading.diagnostics.iter().map(|d| &d.message).collect();
-    reading.checked.unwrap_or_else(|| panic!("{told:#?}"))
-}
-
-fn event(checked: &Checked, name: &str) -> EventId {
-    checked.program().event_named(name).expect("the event is there")
-}
 
 /// The numbers of each lamp.
 fn lamps(run: &mut Run<'_>, light: &str) -> Vec<Vec<f32>> {
@@ -145,17 +137,5 @@ spark i[3] point at go { lives 1s; intensity 1lm * go.size }
 spark j[3] ambient at go { lives 1s; intensity 1lx; position go.place }
 light k point { intensity 1lm; lives 2s }
 ";
-    let reading = read(text, "book.caltrin");
-    let lines = Lines::of(text);
-    let mut out = String::new();
-    for told in &reading.diagnostics {
-        let range = told.range();
-        out.push_str(&lines.line(range.start).to_string());
-        out.push_str(&format!(" `{}` {}", text[range].trim(), told.message));
-        if let Some(help) = &told.help {
-            out.push_str(&format!("; {help}"));
-        }
-        out.push('\n');
-    }
-    insta::assert_snapshot!(out);
+    insta::assert_snapshot!(told(text));
 }

@@ -4,6 +4,7 @@ use std::path::PathBuf;
 
 use caltrin::core::quantity::Seconds;
 use caltrin::draw::{PlaceOptions, SheetOptions, place, png, sheet, svg};
+use caltrin::export::prove::moments;
 use caltrin::export::{TARGETS, export, write};
 
 use super::prove::{outcomes, status, table};
@@ -51,8 +52,8 @@ pub fn run(arguments: &Arguments) -> Done {
     write_whole(&day_path, &png(&sheet(checked, &opened.findings, &day))?)?;
     say(format!("{}  its day", day_path.display()))?;
     let place_path = folder.join("pier-place.png");
-    let moments = vec![Seconds(0.6).into()];
-    let lit = place(checked, &PlaceOptions { moments, ..PlaceOptions::default() });
+    let shown = vec![Seconds(0.6).into()];
+    let lit = place(checked, &PlaceOptions { moments: shown, ..PlaceOptions::default() });
     write_whole(&place_path, &png(&lit)?)?;
     say(format!("{}  the lit place", place_path.display()))?;
 
@@ -63,7 +64,7 @@ pub fn run(arguments: &Arguments) -> Done {
     }
 
     say("\nThe code, compiled and run, against the preview, bit by bit:")?;
-    let outcomes = outcomes(checked, &opened.notes, &TARGETS, 100_000, None)?;
+    let outcomes = outcomes(checked, &opened.notes, &TARGETS, &moments(checked, 100_000), None)?;
     table(&outcomes)?;
 
     let book = book.display();

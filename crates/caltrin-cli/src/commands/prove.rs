@@ -4,12 +4,12 @@ use std::path::{Path, PathBuf};
 
 use caltrin::core::{Checked, Notes};
 use caltrin::export::Target;
-use caltrin::export::prove::{Outcome, moments, prove};
+use caltrin::export::prove::{Asked, Outcome, moments, moments_with, prove};
 use serde_json::{Value, json};
 
 use super::{
-    Done, Failure, GivenOut, Status, failure, open_for_and_tell, parse_target, say, targets,
-    working,
+    Done, Failure, GivenOut, Status, failure, open_for_and_tell, parse_target, rehearsal_of, say,
+    targets, working,
 };
 
 /// Compile and run the exported code with the real compilers, and compare it with the preview bit
@@ -33,6 +33,9 @@ pub struct Arguments {
     /// How many samples at the least.
     #[arg(long, value_name = "NUMBER", default_value_t = 100_000, value_parser = clap::value_parser!(u64).range(1..=50_000_000))]
     samples: u64,
+    /// Replay only this rehearsal of the book; all by default.
+    #[arg(long, value_name = "NAME")]
+    rehearsal: Option<String>,
     /// A language that cannot be tried counts as a problem.
     #[arg(long)]
     strict: bool,
@@ -50,8 +53,12 @@ pub fn run(arguments: &Arguments) -> Done {
         return Ok(Status::Problems);
     };
     let asked = targets(&arguments.to);
-    let outcomes =
-        outcomes(&checked, &opened.notes, &asked, arguments.samples, arguments.keep.as_deref())?;
+    let only = rehearsal_of(&checked, &arguments.rehearsal)?;
+    let moments = match only {
+        Some(n) => moments_with(&checked, arguments.samples, &[n]),
+        None => moments(&checked, arguments.samples),
+    };
+    let outcomes = outcomes(&checked, &opened.notes, &asked, &moments, arguments.keep.as_deref())?;
     if arguments.json {
         let all: Vec<Value> = outcomes.iter().map(|(t, o)| as_json(*t, o)).collect();
         say(serde_json::to_string_pretty(&all)?)?;
@@ -75,16 +82,15 @@ pub fn outcomes(
     checked: &Checked,
     notes: &Notes,
     asked: &[&'static dyn Target],
-    samples: u64,
+    moments: &[Asked],
     keep: Option<&Path>,
 ) -> Result<Outcomes, Failure> {
     let temporary = tempfile::tempdir()?;
     let folder = keep.unwrap_or(temporary.path());
-    let moments = moments(checked, samples);
     let mut outcomes = Vec::new();
     for (n, target) in asked.iter().enumerate() {
         let bar = working(&format!("proving {} ({} of {})", target.name(), n + 1, asked.len()));
-        let outcome = prove(checked, notes, *target, &moments, folder)?;
+        let outcome = prove(checked, notes, *target, moments, folder)?;
         bar.finish_and_clear();
         outcomes.push((*target, outcome));
     }

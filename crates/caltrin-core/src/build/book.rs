@@ -21,6 +21,7 @@ use super::kinds::{Color, Kind, Scalar};
 use super::light::{Light, Output, Placed, Placing};
 use super::lower::{Lowering, lower_all, lower_input, nothing};
 use super::scene::Pool;
+use super::script::Scripted;
 use super::{Behaviour, Curve, Node, Ramp, Recipe, Tree, Value, make};
 
 /// Something that the builder was asked for and that cannot be.
@@ -45,12 +46,14 @@ impl std::error::Error for Refusal {}
 pub struct Book {
     pub(super) draft: Draft,
     pub(super) refused: Vec<Refusal>,
+    /// The sequences that lead channels of its lights.
+    pub(super) scripts: Vec<Scripted>,
 }
 
 impl Book {
     /// An empty book.
     pub fn new(name: &str, seed: Seed) -> Self {
-        Book { draft: Draft::new(name, seed), refused: Vec::new() }
+        Book { draft: Draft::new(name, seed), refused: Vec::new(), scripts: Vec::new() }
     }
 
     pub(super) fn refuse(&mut self, place: &str, misfit: Misfit) {
@@ -274,6 +277,8 @@ impl Book {
         {
             driven.push((*position, vec![at]));
         }
+        self.led(name, light.size, &mut driven)
+            .map_err(|(channel, misfit)| (Some(channel), misfit))?;
         if let Some((making, pool)) = spark {
             let whole = |misfit| (None, misfit);
             let strength = driven.iter_mut().find(|(channel, _)| channel.name == "intensity");

@@ -23,6 +23,11 @@ pub struct Event {
 }
 
 impl Event {
+    /// One that was refused.
+    pub(super) fn refused() -> Self {
+        Event { id: None }
+    }
+
     /// Its id in the program; `None` where it was refused.
     pub fn id(self) -> Option<EventId> {
         self.id

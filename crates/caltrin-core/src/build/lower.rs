@@ -70,11 +70,14 @@ pub(super) struct Lowering<'a> {
     pub(super) property: &'a str,
     pub(super) parameters: Vec<ExprId>,
     pub(super) known: FxHashMap<*const Tree, ExprId>,
+    /// What lies beneath a sequence.
+    pub(super) base: Option<ExprId>,
 }
 
 impl<'a> Lowering<'a> {
     pub(super) fn new(draft: &'a mut Draft, owner: &'a mut Owner) -> Self {
-        Lowering { draft, owner, property: "", parameters: Vec::new(), known: FxHashMap::default() }
+        let (parameters, known) = (Vec::new(), FxHashMap::default());
+        Lowering { draft, owner, property: "", parameters, known, base: None }
     }
 
     pub(super) fn lower(&mut self, node: &Node) -> Result<ExprId, Misfit> {
@@ -142,6 +145,7 @@ impl<'a> Lowering<'a> {
             Tree::Function(function, operands) => self.function(*function, operands),
             Tree::Pulse(at, lasts) => super::event::lower_pulse(self.draft, *at, *lasts),
             Tree::Given(_, value) => Ok(*value),
+            Tree::Base => self.base.ok_or(Misfit::NoBase),
             Tree::Follow(value, times) => {
                 let place = self.draft.use_of(self.owner, "follow");
                 let value = self.lower(value)?;

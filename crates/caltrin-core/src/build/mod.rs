@@ -24,6 +24,7 @@ pub mod event;
 mod light;
 mod lower;
 pub mod scene;
+pub mod script;
 
 use std::marker::PhantomData;
 use std::ops::{Add, Div, Mul, Neg, RangeInclusive, Sub};
@@ -137,6 +138,8 @@ enum Tree {
     Pace(Node, Node),
     /// How near two points are, between two lengths.
     Near([Node; 2], [Node; 2], Easing),
+    /// What lies beneath a sequence.
+    Base,
     /// Since an event.
     Since(Node, EventId),
     /// The levels of a rhythm, how it starts, and the language's word for it.

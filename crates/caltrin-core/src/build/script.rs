@@ -1,0 +1,203 @@
+//! Sequences in the builder: what happens when, and to which channels of which lights.
+
+use super::book::Book;
+use super::event::Event;
+use super::kinds::Kind;
+use super::lower::Lowering;
+use super::{Node, Tree, Value, make};
+use crate::curve::Easing;
+use crate::draft::sequence::{Again, MOST_LAYERS, Scene, Sequence, Stop};
+use crate::draft::{Draft, Owner};
+use crate::misfit::Misfit;
+use crate::program::{Channel, EventId, ExprId, Size};
+use crate::quantity::Seconds;
+
+/// A sequence in the making.
+#[derive(Debug)]
+pub struct Script {
+    at: Vec<EventId>,
+    again: Again,
+    stops: Option<(Vec<EventId>, Seconds, Easing)>,
+    leads: Vec<Lead>,
+    marks: Vec<(String, Seconds)>,
+}
+
+/// A channel of a light that a sequence leads.
+#[derive(Debug)]
+struct Lead {
+    light: String,
+    channel: &'static str,
+    stops: Vec<(Seconds, Node, Easing)>,
+    returns: Option<(Seconds, Seconds, Easing)>,
+}
+
+impl Lead {
+    /// The moments at which something is reached or given back.
+    fn moments(&self) -> impl Iterator<Item = f64> {
+        let back = self.returns.iter().flat_map(|(at, over, _)| [at.0, at.0 + over.0]);
+        self.stops.iter().map(|(at, ..)| at.0).chain(back)
+    }
+}
+
+impl Script {
+    /// Started by these events.
+    pub fn at(events: &[Event]) -> Self {
+        let at = events.iter().filter_map(|event| event.id()).collect();
+        Script { at, again: Again::Ignore, stops: None, leads: Vec::new(), marks: Vec::new() }
+    }
+
+    /// Started while it plays it begins anew, from the levels that are on then; else it goes on.
+    pub fn restarting(mut self) -> Self {
+        self.again = Again::Restart;
+        self
+    }
+
+    /// Stopped by these events: it gives everything back over a time.
+    pub fn stopped_at(mut self, events: &[Event], over: Seconds, easing: Easing) -> Self {
+        let events = events.iter().filter_map(|event| event.id()).collect();
+        self.stops = Some((events, over, easing));
+        self
+    }
+
+    /// Leads a channel of a light of the book to values at moments from its start on, and gives it back at a moment
+    /// over a time; without that it keeps it. Where a value is [`base`], it is what lies beneath.
+    pub fn lead<K: Kind>(
+        mut self,
+        light: &str,
+        channel: &'static str,
+        stops: impl IntoIterator<Item = (Seconds, Value<K>, Easing)>,
+        returns: Option<(Seconds, Seconds, Easing)>,
+    ) -> Self {
+        let stops = stops.into_iter().map(|(at, value, easing)| (at, value.node, easing));
+        let stops = stops.collect();
+        self.leads.push(Lead { light: light.to_owned(), channel, stops, returns });
+        self
+    }
+
+    /// A mark at a moment from its start: an event.
+    pub fn mark(mut self, name: &str, at: Seconds) -> Self {
+        self.marks.push((name.to_owned(), at));
+        self
+    }
+}
+
+/// A sequence of a book.
+#[derive(Debug)]
+pub(super) struct Scripted {
+    name: String,
+    sequence: Sequence,
+    leads: Vec<Lead>,
+}
+
+/// What lies beneath a sequence, among the values that it leads to.
+pub fn base<K: Kind>() -> Value<K> {
+    make(Tree::Base)
+}
+
+impl Book {
+    /// A sequence, with its marks in their order. To be called before the lights that it leads are added.
+    pub fn sequence(&mut self, name: &str, script: Script) -> Vec<Event> {
+        let Script { at, again, stops, leads, marks } = script;
+        let marked = marks.iter().map(|(_, at)| at.0);
+        let mut moments: Vec<f64> = leads.iter().flat_map(Lead::moments).collect();
+        let end = moments.iter().copied().chain(marked).fold(1e-3, f64::max);
+        moments.sort_by(f64::total_cmp);
+        moments.dedup();
+        let keeps = leads.iter().any(|lead| lead.returns.is_none());
+        let moments = moments.into_iter().map(Seconds).collect();
+        let scene = Scene { at, again, end: Seconds(end), keeps, moments, stops };
+        let sequence = match self.draft.define_sequence(name, &scene) {
+            Ok(sequence) => sequence,
+            Err(misfit) => {
+                self.refuse(&format!("sequence `{name}`"), misfit);
+                return marks.iter().map(|_| Event::refused()).collect();
+            }
+        };
+        let mut events = Vec::with_capacity(marks.len());
+        for (mark, at) in marks {
+            let made = self.draft.define_mark(&mark, &sequence, at);
+            events.push(self.event_of(&mark, made));
+        }
+        self.scripts.push(Scripted { name: name.to_owned(), sequence, leads });
+        events
+    }
+
+    /// Lays the sequences that lead a light's channels over them.
+    pub(super) fn led(
+        &mut self,
+        light: &str,
+        size: Size,
+        driven: &mut [(Channel, Vec<ExprId>)],
+    ) -> Result<(), (&'static str, Misfit)> {
+        for (channel, values) in driven {
+            let of_channel = |script: &Scripted| {
+                script.leads.iter().position(|l| l.light == light && l.channel == channel.name)
+            };
+            let found = self.scripts.iter().enumerate();
+            let all: Vec<(&Scripted, &Lead)> = found
+                .filter_map(|(_, script)| Some((script, &script.leads[of_channel(script)?])))
+                .collect();
+            if all.is_empty() {
+                continue;
+            }
+            let told = |misfit| (channel.name, misfit);
+            if all.len() > MOST_LAYERS {
+                return Err(told(Misfit::TooManyLayers(MOST_LAYERS)));
+            }
+            let [value] = &mut values[..] else {
+                return Err(told(Misfit::LeadsOneValue(channel.name)));
+            };
+            *value = stacked(&mut self.draft, (light, size), &all, *value).map_err(told)?;
+        }
+        Ok(())
+    }
+}
+
+/// Lays sequences over a value, that which started last on top. What is [`base`] to each is what lies beneath it.
+fn stacked(
+    draft: &mut Draft,
+    of: (&str, Size),
+    all: &[(&Scripted, &Lead)],
+    under: ExprId,
+) -> Result<ExprId, Misfit> {
+    if all.is_empty() {
+        return Ok(under);
+    }
+    let sequences: Vec<&Sequence> = all.iter().map(|(script, _)| &script.sequence).collect();
+    let mut made: Option<ExprId> = None;
+    // The last needs no asking: one of them is on top.
+    for n in (0..all.len()).rev() {
+        let others: Vec<(&Scripted, &Lead)> =
+            all.iter().enumerate().filter(|(m, _)| *m != n).map(|(_, one)| *one).collect();
+        let beneath = stacked(draft, of, &others, under)?;
+        let over = laid_over(draft, of, all[n], beneath)?;
+        made = Some(match made {
+            None => over,
+            Some(known) => {
+                let last = draft.started_last(&sequences, n)?;
+                draft.choose(last, over, known)?
+            }
+        });
+    }
+    Ok(made.unwrap_or(under))
+}
+
+fn laid_over(
+    draft: &mut Draft,
+    (light, size): (&str, Size),
+    (script, lead): (&Scripted, &Lead),
+    under: ExprId,
+) -> Result<ExprId, Misfit> {
+    let mut owner = Owner::placed(&format!("{light}/{}", script.name), size, None, &[]);
+    owner.property(lead.channel);
+    let mut stops = Vec::with_capacity(lead.stops.len());
+    for (at, value, easing) in &lead.stops {
+        let mut lowering = Lowering::new(draft, &mut owner);
+        lowering.property = lead.channel;
+        lowering.base = Some(under);
+        stops.push(Stop { at: *at, value: lowering.lower(value)?, easing: *easing });
+    }
+    let channel = format!("{light}.{}", lead.channel);
+    let layer = draft.define_layer(&script.sequence, &channel, stops, lead.returns)?;
+    draft.over(&script.sequence, &layer, under)
+}
