@@ -604,6 +604,22 @@ fn rehearsals_are_played_and_tell_what_is_not_as_expected() {
 }
 
 #[test]
+fn explain_knows_modes_and_sequences_by_their_names() {
+    let folder = folder();
+    let explain = |name: &str| {
+        let told = caltrin(folder.path()).args(["explain", "pier.caltrin", name]).assert().code(0);
+        text(&told.get_output().stdout).to_owned()
+    };
+    let warning = explain("warning");
+    assert!(warning.starts_with("warning: modes, calm until a rule goes"), "{warning}");
+    assert!(warning.contains("warning.alarm") && warning.contains("warning_lamp"), "{warning}");
+    let docking = explain("docking");
+    assert!(docking.starts_with("docking: a sequence of 24 s"), "{docking}");
+    let fault = explain("fog_lamp.fault");
+    assert!(fault.contains("one for each of 3"), "{fault}");
+}
+
+#[test]
 fn rehearsals_in_a_file_of_their_own_are_played_with_their_book() {
     let folder = folder();
     let path = folder.path();

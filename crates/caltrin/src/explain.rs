@@ -72,6 +72,7 @@ pub fn explain(
     }
     match names.iter().find(|(known, _)| known == name) {
         Some((name, subject)) => Ok(book.explain(name, *subject)),
+        None if book.scripted(name).is_some() => book.scripted(name).ok_or(None),
         None => {
             // Of modes and sequences there are parts.
             let part = names.iter().find(|(known, _)| {
@@ -184,6 +185,54 @@ impl Book<'_> {
             },
             users: self.users(subject),
         }
+    }
+
+    /// Modes, or a sequence: what has parts but is no value itself.
+    fn scripted(&self, name: &str) -> Option<Explanation> {
+        let signal = |wanted: &str| {
+            let found = self.program.signals().find(|(_, signal)| signal.name == wanted);
+            found.map(|(id, _)| Subject::Signal(id))
+        };
+        let modes = self.program.modes().iter().find(|modes| modes.name == name);
+        let scene = self.program.scenes().iter().find(|scene| scene.name == name);
+        let (what, parts) = match (modes, scene) {
+            (Some(modes), _) => {
+                let first = &modes.parts.first()?.0;
+                let parts = modes.parts.iter().map(|(mode, _)| format!("{name}.{mode}"));
+                (format!("modes, {first} until a rule goes"), parts.collect::<Vec<_>>())
+            }
+            (None, Some(scene)) => {
+                let end = match scene.end {
+                    Some(end) => format!("a sequence of {} s", short(end.0)),
+                    None => "a sequence that keeps something".to_owned(),
+                };
+                (end, vec![format!("{name}.at")])
+            }
+            (None, None) => return None,
+        };
+        let subjects: Vec<Subject> = parts.iter().filter_map(|part| signal(part)).collect();
+        let mut users: Vec<String> =
+            subjects.iter().flat_map(|subject| self.users(*subject)).collect();
+        users.sort_unstable();
+        users.dedup();
+        let note = subjects.first().and_then(|subject| self.notes.lines.get(subject));
+        let about = |part: String| match modes {
+            Some(_) => [part, "how much it counts, 0 to 1".to_owned(), String::new()],
+            None => [part, "how far it is, in seconds".to_owned(), String::new()],
+        };
+        Some(Explanation {
+            title: format!("{name}: {what}"),
+            place: note.map_or(String::new(), |note| {
+                let file = note.file.as_ref().unwrap_or(&self.notes.file);
+                format!("{file}:{}", note.line)
+            }),
+            text: note.map_or(String::new(), |note| note.text.clone()),
+            parts: parts.into_iter().map(about).collect(),
+            bounds: None,
+            period: None,
+            pace: Some("when something happens".to_owned()),
+            users,
+        })
     }
 
     fn place(&self, subject: Subject) -> String {

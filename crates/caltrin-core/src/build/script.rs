@@ -133,9 +133,9 @@ impl Book {
             let of_channel = |script: &Scripted| {
                 script.leads.iter().position(|l| l.light == light && l.channel == channel.name)
             };
-            let found = self.scripts.iter().enumerate();
+            let found = self.scripts.iter();
             let all: Vec<(&Scripted, &Lead)> = found
-                .filter_map(|(_, script)| Some((script, &script.leads[of_channel(script)?])))
+                .filter_map(|script| Some((script, &script.leads[of_channel(script)?])))
                 .collect();
             if all.is_empty() {
                 continue;
