@@ -22,6 +22,8 @@ const MODES: &str = include_str!("modes.caltrin");
 const OWN: &str = include_str!("own.caltrin");
 /// What goes with values that the game sets, with the hour and with moments.
 const LED: &str = include_str!("led.caltrin");
+/// The same in fittings within fittings.
+const NESTED: &str = include_str!("nested.caltrin");
 /// Lights that events make.
 const SPARKS: &str = include_str!("sparks.caltrin");
 const STOCK: &str = include_str!("../../caltrin/books/stock.caltrin");
@@ -67,6 +69,7 @@ fn main() {
             ("modes", MODES, said, 2_000),
             ("scenes", SCENES, said, 100_000),
             ("what_each_lamp_has", OWN, said, 20_000),
+            ("what_each_nested_lamp_has", NESTED, said, 8_000),
             ("sparks", SPARKS, said, 20_000),
             ("what_the_game_leads", LED, said, 20_000),
         ] {
