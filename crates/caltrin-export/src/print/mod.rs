@@ -78,7 +78,7 @@ pub trait Spelling {
     fn whole(&self, value: &str) -> String;
     /// The line that sends a notice.
     fn send(&self, prefix: &str, what: &str) -> String;
-    /// The line that sets it.
+    /// The line that sets an input, or a part of it.
     fn put(
         &self,
         input: &InputNames,
