@@ -6,7 +6,7 @@ mod book;
 use book::{checked, event, told};
 use caltrin_core::program::Constant;
 use caltrin_core::quantity::{Hours, Seconds};
-use caltrin_core::{Run, kernel};
+use caltrin_core::{Checked, Run, kernel};
 use proptest::prelude::*;
 
 /// The values of an output.
@@ -21,6 +21,34 @@ fn values(run: &mut Run<'_>, output: &str) -> Vec<f64> {
 fn set(run: &mut Run<'_>, name: &str, to: f64) {
     let id = run.checked().program().input_named(name).expect("the input is there");
     run.set(id, 0, Constant::Scalar(to)).expect("it lies within its bounds");
+}
+
+/// Whether output `y` goes through twelve seconds, a frame at a time, as `by_hand` says: the value at a moment, at which
+/// the input is set to another where one is given.
+fn goes_as_by_hand(
+    checked: &Checked,
+    input: &str,
+    sets: &mut [(f64, f64)],
+    frame: f64,
+    near: f64,
+    mut by_hand: impl FnMut(f64, Option<f64>) -> f64,
+) -> Result<(), TestCaseError> {
+    sets.sort_by(|a, b| a.0.total_cmp(&b.0));
+    let mut sets = sets.iter().copied().peekable();
+    let mut run = Run::new(checked);
+    let mut now = 0.0;
+    while now < 12.0 {
+        now += frame;
+        while let Some((t, to)) = sets.next_if(|(t, _)| *t <= now) {
+            run.advance(Seconds(t));
+            set(&mut run, input, to);
+            by_hand(t, Some(to));
+        }
+        run.advance(Seconds(now));
+        let (found, wanted) = (values(&mut run, "y")[0], by_hand(now, None));
+        prop_assert!((found - wanted).abs() < near, "{now}: {found}, not {wanted}");
+    }
+    Ok(())
 }
 
 #[test]
@@ -46,28 +74,17 @@ proptest! {
         let checked = checked(
             "lightbook \"F\"\ninput x = 25% in 0%..100%\noutput y = follow(x, attack 120ms, release 900ms)",
         );
-        sets.sort_by(|a, b| a.0.total_cmp(&b.0));
-        let mut run = Run::new(&checked);
         // The same by hand: target, where it came from, since when.
         let (mut target, mut from, mut since) = (0.25, 0.25, 0.0);
-        let at = |target: f64, from: f64, since: f64, now: f64| {
+        let by_hand = |now: f64, to: Option<f64>| {
             let tau = if target > from { 0.12 } else { 0.9 };
-            target + (from - target) * (-(now - since) / tau).exp()
-        };
-        let mut sets = sets.into_iter().peekable();
-        let mut now = 0.0;
-        while now < 12.0 {
-            now += frame;
-            while let Some((t, to)) = sets.next_if(|(t, _)| *t <= now) {
-                run.advance(Seconds(t));
-                set(&mut run, "x", to);
-                (from, since, target) = (at(target, from, since, t), t, to);
+            let level = target + (from - target) * (-(now - since) / tau).exp();
+            if let Some(to) = to {
+                (from, since, target) = (level, now, to);
             }
-            run.advance(Seconds(now));
-            let wanted = at(target, from, since, now);
-            let found = values(&mut run, "y")[0];
-            prop_assert!((found - wanted).abs() < 1e-6, "{now}: {found}, not {wanted}");
-        }
+            level
+        };
+        goes_as_by_hand(&checked, "x", &mut sets, frame, 1e-6, by_hand)?;
     }
 
     /// What goes at a pace goes as far as the sum of its paces.
@@ -79,23 +96,15 @@ proptest! {
         let checked = checked(
             "lightbook \"P\"\ninput speed = 50% in -200%..300%\ncurve up { 0s 0; 100s 100 }\noutput y = pace(once(up), by speed)",
         );
-        sets.sort_by(|a, b| a.0.total_cmp(&b.0));
-        let mut run = Run::new(&checked);
         let (mut speed, mut come, mut since) = (0.5, 0.0, 0.0);
-        let mut sets = sets.into_iter().peekable();
-        let mut now = 0.0;
-        while now < 12.0 {
-            now += frame;
-            while let Some((t, to)) = sets.next_if(|(t, _)| *t <= now) {
-                run.advance(Seconds(t));
-                set(&mut run, "speed", to);
-                (come, since, speed) = (come + speed * (t - since), t, to);
+        let by_hand = |now: f64, to: Option<f64>| {
+            let far: f64 = come + speed * (now - since);
+            if let Some(to) = to {
+                (come, since, speed) = (far, now, to);
             }
-            run.advance(Seconds(now));
-            let wanted: f64 = come + speed * (now - since);
-            let found = values(&mut run, "y")[0];
-            prop_assert!((found - wanted.clamp(0.0, 100.0)).abs() < 1e-5, "{now}: {found}, not {wanted}");
-        }
+            far.clamp(0.0, 100.0)
+        };
+        goes_as_by_hand(&checked, "speed", &mut sets, frame, 1e-5, by_hand)?;
     }
 
     /// What happens at an hour happens as often as a clock by hand passes it, and a clock that is set passes nothing.
