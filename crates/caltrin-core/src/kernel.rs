@@ -293,6 +293,39 @@ pub fn table_level(x: f64, table: &[f64]) -> f64 {
     between(table[i], table[i + 1], x - i as f64)
 }
 
+/// The level, 0 to 1, at place `x` of an envelope: words of a place (the upper 24 bits) and a level in parts of 255 (the
+/// lower 8), in rising order and two or more, with straight lines between them; the ends go on.
+#[inline]
+pub fn envelope_level(x: f64, envelope: &[u32]) -> f64 {
+    let (mut low, mut high) = (0, envelope.len() - 1);
+    while high - low > 1 {
+        let middle = (low + high) / 2;
+        if f64::from(envelope[middle] >> 8) <= x {
+            low = middle;
+        } else {
+            high = middle;
+        }
+    }
+    let (from, to) = (f64::from(envelope[low] >> 8), f64::from(envelope[high] >> 8));
+    let (a, b) = (f64::from(envelope[low] & 255), f64::from(envelope[high] & 255));
+    between(a, b, within((x - from) / (to - from), 0.0, 1.0)) / 255.0
+}
+
+/// The first of places in rising order that lies after `x`; 2e9, which no moment reaches, if there is none.
+#[inline]
+pub fn next_place(x: f64, places: &[f64]) -> f64 {
+    let (mut low, mut high) = (0, places.len());
+    while low < high {
+        let middle = (low + high) / 2;
+        if places[middle] > x {
+            high = middle;
+        } else {
+            low = middle + 1;
+        }
+    }
+    if low < places.len() { places[low] } else { 2e9 }
+}
+
 /// One part of a displacement in a ball of radius 1, from three numbers in -1..1 of which the first
 /// is that part's: the cube is pressed into the ball, and nothing comes out of it.
 #[inline]

@@ -33,6 +33,7 @@ pub mod rehearsal;
 pub mod run;
 pub mod save;
 pub mod sky;
+pub mod sound;
 mod tape;
 pub mod trace;
 

@@ -1,0 +1,134 @@
+//! From samples to what they are like, a little at a time.
+
+use super::onset::onsets;
+use super::spectrum::Spectra;
+use super::{Band, Hearing, MOST_CHANNELS, STEPS, SoundFault};
+use crate::quantity::Seconds;
+
+/// Longest sound, in seconds: places in tables have 24 bits.
+const LONGEST: u64 = 70 * 60;
+
+/// Hears samples as they come and holds little of them.
+#[derive(Debug)]
+pub struct Listener {
+    rate: u32,
+    channels: usize,
+    /// How many samples of each channel have come.
+    heard: u64,
+    /// How many of them belong to the step at hand.
+    in_step: u64,
+    /// Where that step ends.
+    step_end: u64,
+    /// Of the step at hand, by channel: the sum of squares, and the greatest.
+    sums: Vec<f64>,
+    tops: Vec<f32>,
+    hearing: Hearing,
+    spectra: Spectra,
+}
+
+impl Listener {
+    /// For samples of that many a second in that many channels; `own` are bands that are wanted besides low, mid and
+    /// high.
+    ///
+    /// # Errors
+    /// If no sound has such a rate or so many channels.
+    pub fn new(rate: u32, channels: usize, own: &[Band]) -> Result<Self, SoundFault> {
+        if !(1..=MOST_CHANNELS).contains(&channels) {
+            return Err(SoundFault::Channels(channels));
+        }
+        if !(1_000..=768_000).contains(&rate) {
+            return Err(SoundFault::Rate(rate));
+        }
+        Ok(Listener {
+            rate,
+            channels,
+            heard: 0,
+            in_step: 0,
+            step_end: boundary(rate, 1),
+            sums: vec![0.0; channels],
+            tops: vec![0.0; channels],
+            hearing: Hearing {
+                own: own.iter().map(|band| (*band, Vec::new())).collect(),
+                ..Hearing::default()
+            },
+            spectra: Spectra::new(rate, channels, own),
+        })
+    }
+
+    /// Hears samples, channel after channel in each frame; full is 1.
+    ///
+    /// # Errors
+    /// If one is no finite number, or there are too many of them.
+    pub fn hear(&mut self, samples: &[f32]) -> Result<(), SoundFault> {
+        if let Some(n) = samples.iter().position(|v| !v.is_finite()) {
+            let frame = self.heard + (n / self.channels) as u64;
+            return Err(SoundFault::NoNumber(Seconds(frame as f64 / f64::from(self.rate))));
+        }
+        let mut rest = &samples[..samples.len() - samples.len() % self.channels];
+        if self.heard + (rest.len() / self.channels) as u64 > LONGEST * u64::from(self.rate) {
+            return Err(SoundFault::TooLong);
+        }
+        self.spectra.hear(rest);
+        while !rest.is_empty() {
+            let wanted = (self.step_end - self.heard) as usize * self.channels;
+            let (now, later) = rest.split_at(wanted.min(rest.len()));
+            for (channel, (sum, top)) in self.sums.iter_mut().zip(&mut self.tops).enumerate() {
+                for v in now.iter().skip(channel).step_by(self.channels) {
+                    *sum += f64::from(*v) * f64::from(*v);
+                    *top = top.max(v.abs());
+                }
+            }
+            self.heard += (now.len() / self.channels) as u64;
+            self.in_step += (now.len() / self.channels) as u64;
+            if self.heard == self.step_end {
+                self.end_step();
+            }
+            rest = later;
+        }
+        Ok(())
+    }
+
+    fn end_step(&mut self) {
+        let count = self.in_step as f64;
+        let loudest = self.sums.iter().copied().fold(0.0, f64::max) / count;
+        let top = self.tops.iter().copied().fold(0.0, f32::max);
+        // What is all but silence need not be kept as such.
+        self.hearing.squares.push(if loudest < 1e-30 { 0.0 } else { loudest as f32 });
+        self.hearing.peaks.push(top);
+        self.sums.fill(0.0);
+        self.tops.fill(0.0);
+        self.in_step = 0;
+        self.step_end = boundary(self.rate, self.hearing.squares.len() as u64 + 1);
+    }
+
+    /// How much has been heard so far.
+    pub fn heard(&self) -> Seconds {
+        Seconds(self.heard as f64 / f64::from(self.rate))
+    }
+
+    /// What the sound was like.
+    ///
+    /// # Errors
+    /// If there were no samples.
+    pub fn finish(mut self) -> Result<Hearing, SoundFault> {
+        if self.heard == 0 {
+            return Err(SoundFault::Empty);
+        }
+        if self.in_step > 0 {
+            self.end_step();
+        }
+        self.hearing.length = self.heard().0;
+        let found = self.spectra.finish(self.hearing.squares.len());
+        self.hearing.bands = found.bands;
+        for (own, looks) in self.hearing.own.iter_mut().zip(found.own) {
+            own.1 = looks;
+        }
+        self.hearing.onsets = onsets(&self.hearing.squares, &found.rises);
+        Ok(self.hearing)
+    }
+}
+
+/// The sample at which the steps before the `n`th end.
+pub(super) fn boundary(rate: u32, n: u64) -> u64 {
+    n * u64::from(rate) / u64::from(STEPS)
+}

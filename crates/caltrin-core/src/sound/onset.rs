@@ -1,0 +1,78 @@
+//! Where something begins to sound.
+
+use super::{Mark, ONSET_LASTS, STEPS};
+
+/// How many spectra either side a rise is compared with: a quarter of a second.
+const AROUND: usize = 30;
+
+/// How many spectra there are at least between two onsets: 67 ms.
+const GAP: usize = 8;
+
+/// By how much more than usual around it bands have to rise, in octaves of power.
+const LEAST: f32 = 0.8;
+
+/// How many steps either side an onset may lie from where its spectrum does.
+const NEAR: usize = 8;
+
+/// Onsets, found where spectra rise more than they do around, at the step at which the level leaves what it was.
+/// `squares` has a mean square a step, `rises` half as many.
+pub(super) fn onsets(squares: &[f32], rises: &[f32]) -> Vec<Mark> {
+    let loudest = squares.iter().copied().fold(0.0f32, f32::max);
+    let mut found: Vec<Mark> = Vec::new();
+    let mut sorted = Vec::with_capacity(2 * AROUND + 1);
+    let mut last = None;
+    for (n, rise) in rises.iter().enumerate() {
+        if *rise <= LEAST {
+            continue;
+        }
+        let around = |reach: usize| n.saturating_sub(reach)..(n + reach + 1).min(rises.len());
+        let before = &rises[n.saturating_sub(GAP / 2)..n];
+        let after = &rises[n + 1..(n + GAP / 2 + 1).min(rises.len())];
+        let is_top = before.iter().all(|v| v < rise) && after.iter().all(|v| v <= rise);
+        if !is_top || last.is_some_and(|last| n - last < GAP) {
+            continue;
+        }
+        sorted.clear();
+        sorted.extend_from_slice(&rises[around(AROUND)]);
+        sorted.sort_by(f32::total_cmp);
+        if *rise <= 1.5 * sorted[sorted.len() / 2] + LEAST {
+            continue;
+        }
+        let step = began(squares, 2 * n);
+        let lasts = (ONSET_LASTS.0 * f64::from(STEPS)) as usize;
+        let top =
+            squares[step..(step + lasts).min(squares.len())].iter().copied().fold(0.0, f32::max);
+        // Where the level falls something ends, however many frequencies that has.
+        let earlier = squares[step.saturating_sub(lasts)..step].iter().copied().fold(0.0, f32::max);
+        if step > 0 && top < 0.8 * earlier {
+            continue;
+        }
+        last = Some(n);
+        let value = if loudest > 0.0 { f64::from(top / loudest).sqrt() } else { 0.0 };
+        let at = step as f64 / f64::from(STEPS);
+        if found.last().is_none_or(|mark| mark.at < at) {
+            found.push(Mark { at, value });
+        }
+    }
+    found
+}
+
+/// The step near this one at which the level leaves what it was before.
+fn began(squares: &[f32], near: usize) -> usize {
+    let near = near.min(squares.len() - 1);
+    let (from, to) = (near.saturating_sub(NEAR), (near + NEAR).min(squares.len() - 1));
+    let level = |n: usize| squares[n].sqrt();
+    let top = (from..=to).max_by(|a, b| squares[*a].total_cmp(&squares[*b])).unwrap_or(near);
+    // At the very start what was before is silence.
+    let before = if from == 0 { 0.0 } else { (from..=top).map(level).fold(f32::MAX, f32::min) };
+    let rise = level(top) - before;
+    if rise < 0.2 * level(top) {
+        return near;
+    }
+    // The last climb to the top: what lay as high before may have fallen again.
+    let mut step = top;
+    while step > from && level(step - 1) > before + 0.25 * rise {
+        step -= 1;
+    }
+    step
+}

@@ -1,0 +1,224 @@
+//! Spectra of a sound and what they come to: the levels of bands, and how much rises.
+
+use std::collections::VecDeque;
+use std::fmt;
+use std::sync::Arc;
+
+use rustfft::num_complex::Complex32;
+use rustfft::{Fft, FftPlannerScalar};
+
+use super::Band;
+use super::listen::boundary;
+use crate::kernel;
+
+/// How long the window of a spectrum is about, in seconds: the nearest power of two of samples is taken.
+const WINDOW: f64 = 0.0427;
+
+/// How many bands are looked at for what rises.
+const RISING: usize = 24;
+
+/// How many spectra lie between the two that are compared for that.
+const APART: usize = 3;
+
+/// The mean square below which a band counts as silent: 80 dB below full.
+const SILENT: f64 = 1e-8;
+
+/// Frequencies as parts of a spectrum: how much each of these bins counts.
+#[derive(Clone, Debug)]
+struct Bins {
+    first: usize,
+    weights: Vec<f64>,
+}
+
+impl Bins {
+    fn new(edges: [f64; 2], bin: f64, count: usize) -> Self {
+        // A bin stands for half of its width on either side.
+        let share = |n: usize| {
+            let (lo, hi) = ((n as f64 - 0.5) * bin, (n as f64 + 0.5) * bin);
+            ((hi.min(edges[1]) - lo.max(edges[0])) / bin).clamp(0.0, 1.0)
+        };
+        let within: Vec<usize> = (1..count).filter(|n| share(*n) > 0.0).collect();
+        let first = within.first().copied().unwrap_or(0);
+        Bins { first, weights: within.iter().map(|n| share(*n)).collect() }
+    }
+
+    fn sum(&self, powers: &[f32]) -> f64 {
+        let powers = &powers[self.first..self.first + self.weights.len()];
+        powers.iter().zip(&self.weights).map(|(power, weight)| f64::from(*power) * weight).sum()
+    }
+}
+
+/// What spectra come to, 120 a second.
+pub(super) struct Found {
+    pub bands: [Vec<f32>; 3],
+    pub own: Vec<Vec<f32>>,
+    /// By how many octaves of power bands rise on the mean.
+    pub rises: Vec<f32>,
+}
+
+/// Makes spectra of samples as they come.
+pub(super) struct Spectra {
+    rate: u32,
+    size: usize,
+    fft: Arc<dyn Fft<f32>>,
+    window: Vec<f32>,
+    /// What a power is to be multiplied by to be a mean square.
+    scale: f64,
+    /// By channel, the samples that spectra still need.
+    held: Vec<Vec<f32>>,
+    /// The place of the first of them; below 0 where silence was put before the start.
+    base: i64,
+    low_mid_high: [Bins; 3],
+    asked: Vec<Bins>,
+    rising: Vec<Bins>,
+    before: VecDeque<[f64; RISING]>,
+    found: Found,
+    work: Vec<Complex32>,
+    scratch: Vec<Complex32>,
+    powers: [Vec<f32>; 2],
+}
+
+impl fmt::Debug for Spectra {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.debug_struct("Spectra")
+            .field("rate", &self.rate)
+            .field("size", &self.size)
+            .finish_non_exhaustive()
+    }
+}
+
+impl Spectra {
+    pub fn new(rate: u32, channels: usize, own: &[Band]) -> Self {
+        let size = 1usize << (f64::from(rate) * WINDOW).log2().round().clamp(5.0, 16.0) as u32;
+        let fft = FftPlannerScalar::new().plan_fft_forward(size);
+        let window: Vec<f32> = (0..size)
+            .map(|n| (1.0 - kernel::sine_of_turns(n as f64 / size as f64 + 0.25)) as f32 * 0.5)
+            .collect();
+        let energy: f64 = window.iter().map(|w| f64::from(*w) * f64::from(*w)).sum();
+        let (count, bin) = (size / 2, f64::from(rate) / size as f64);
+        let of = |band: Band| Bins::new(band.edges().map(|edge| edge.0), bin, count);
+        let top = (f64::from(rate) / 2.0).min(16_000.0);
+        let edge = |n: usize| 40.0 * libm::pow(top / 40.0, n as f64 / RISING as f64);
+        Spectra {
+            rate,
+            size,
+            window,
+            scale: 2.0 / (size as f64 * energy),
+            held: vec![vec![0.0; size / 2]; channels],
+            base: -(size as i64 / 2),
+            low_mid_high: [Band::Low, Band::Mid, Band::High].map(of),
+            asked: own.iter().map(|band| of(*band)).collect(),
+            rising: (0..RISING).map(|n| Bins::new([edge(n), edge(n + 1)], bin, count)).collect(),
+            before: VecDeque::new(),
+            found: Found {
+                bands: [const { Vec::new() }; 3],
+                own: vec![Vec::new(); own.len()],
+                rises: Vec::new(),
+            },
+            work: vec![Complex32::default(); size],
+            scratch: vec![Complex32::default(); fft.get_inplace_scratch_len()],
+            powers: [vec![0.0; count], vec![0.0; count]],
+            fft,
+        }
+    }
+
+    pub fn hear(&mut self, samples: &[f32]) {
+        let channels = self.held.len();
+        for (channel, held) in self.held.iter_mut().enumerate() {
+            held.extend(samples.iter().skip(channel).step_by(channels));
+        }
+        self.make();
+    }
+
+    /// Makes all spectra whose samples have come.
+    fn make(&mut self) {
+        loop {
+            let middle = boundary(self.rate, 2 * self.found.rises.len() as u64 + 1) as i64;
+            let from = (middle - self.size as i64 / 2 - self.base) as usize;
+            if from + self.size > self.held[0].len() {
+                // What no spectrum needs any more goes, now and then.
+                if from > 16 * self.size || from == self.held[0].len() {
+                    let gone = from.min(self.held[0].len());
+                    self.held.iter_mut().for_each(|held| drop(held.drain(..gone)));
+                    self.base += gone as i64;
+                }
+                return;
+            }
+            self.look(from);
+        }
+    }
+
+    /// The spectrum of what is held from a place on; channels go two at a time, as the two parts of complex numbers.
+    fn look(&mut self, from: usize) {
+        let mut bands = [0.0f64; 3];
+        let mut own: Vec<f64> = vec![0.0; self.asked.len()];
+        let mut logs = [0.0; RISING];
+        for pair in 0..self.held.len().div_ceil(2) {
+            let parts = &self.held[pair * 2..self.held.len().min(pair * 2 + 2)];
+            let count = parts.len();
+            let a = &parts[0][from..from + self.size];
+            if let Some(b) = parts.get(1) {
+                let b = &b[from..from + self.size];
+                for (n, out) in self.work.iter_mut().enumerate() {
+                    *out = Complex32::new(a[n] * self.window[n], b[n] * self.window[n]);
+                }
+            } else {
+                for (n, out) in self.work.iter_mut().enumerate() {
+                    *out = Complex32::new(a[n] * self.window[n], 0.0);
+                }
+            }
+            self.fft.process_with_scratch(&mut self.work, &mut self.scratch);
+            let [first, second] = &mut self.powers;
+            for n in 1..self.size / 2 {
+                let (z, m) = (self.work[n], self.work[self.size - n].conj());
+                (first[n], second[n]) = (0.25 * (z + m).norm_sqr(), 0.25 * (z - m).norm_sqr());
+            }
+            for powers in &self.powers[..count] {
+                for (band, bins) in bands.iter_mut().zip(&self.low_mid_high) {
+                    *band = band.max(bins.sum(powers));
+                }
+                for (band, bins) in own.iter_mut().zip(&self.asked) {
+                    *band = band.max(bins.sum(powers));
+                }
+                for (log, bins) in logs.iter_mut().zip(&self.rising) {
+                    *log += bins.sum(powers);
+                }
+            }
+        }
+        let level = |power: f64| (power * self.scale).sqrt() as f32;
+        for (found, band) in self.found.bands.iter_mut().zip(bands) {
+            found.push(level(band));
+        }
+        for (found, band) in self.found.own.iter_mut().zip(own) {
+            found.push(level(band));
+        }
+        for log in &mut logs {
+            *log = libm::log2(*log * self.scale + SILENT);
+        }
+        if self.before.len() == APART {
+            self.before.pop_back();
+        }
+        let silent = [libm::log2(SILENT); RISING];
+        let earlier =
+            self.before.back().filter(|_| self.before.len() == APART - 1).unwrap_or(&silent);
+        let rise: f64 = logs.iter().zip(earlier).map(|(now, then)| (now - then).max(0.0)).sum();
+        self.found.rises.push((rise / RISING as f64) as f32);
+        self.before.push_front(logs);
+    }
+
+    /// The spectra of all steps; after the last sample there is silence.
+    pub fn finish(mut self, steps: usize) -> Found {
+        let looks = steps.div_ceil(2);
+        let middle = boundary(self.rate, 2 * looks as u64 + 1) as i64;
+        let wanted = (middle + self.size as i64 - self.base) as usize;
+        for held in &mut self.held {
+            let wanted = wanted.max(held.len());
+            held.resize(wanted, 0.0);
+        }
+        self.make();
+        let Found { mut bands, mut own, mut rises } = self.found;
+        bands.iter_mut().chain(&mut own).for_each(|looks_of| looks_of.truncate(looks));
+        rises.truncate(looks);
+        Found { bands, own, rises }
+    }
+}
