@@ -44,6 +44,10 @@ pub(super) fn onsets(squares: &[f32], rises: &[f32]) -> Vec<Mark> {
             squares[step..(step + lasts).min(squares.len())].iter().copied().fold(0.0, f32::max);
         // Where the level falls something ends, however many frequencies that has.
         let earlier = squares[step.saturating_sub(lasts)..step].iter().copied().fold(0.0, f32::max);
+        // Nor is the end of all of it a start.
+        if step + lasts > squares.len() {
+            continue;
+        }
         if step > 0 && top < 0.8 * earlier {
             continue;
         }
