@@ -20,6 +20,7 @@
 
 mod explain;
 mod setting;
+pub mod sound;
 mod stock;
 
 use std::collections::BTreeMap;

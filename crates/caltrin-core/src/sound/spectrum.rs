@@ -23,28 +23,27 @@ const APART: usize = 3;
 /// The mean square below which a band counts as silent: 80 dB below full.
 const SILENT: f64 = 1e-8;
 
-/// Frequencies as parts of a spectrum: how much each of these bins counts.
-#[derive(Clone, Debug)]
-struct Bins {
-    first: usize,
-    weights: Vec<f64>,
-}
+/// A range of frequencies as two places among the bins of a spectrum: a bin, and how much of it lies below. A bin stands
+/// for half of its width on either side.
+#[derive(Clone, Copy, Debug)]
+struct Bins([(usize, f64); 2]);
 
 impl Bins {
     fn new(edges: [f64; 2], bin: f64, count: usize) -> Self {
-        // A bin stands for half of its width on either side.
-        let share = |n: usize| {
-            let (lo, hi) = ((n as f64 - 0.5) * bin, (n as f64 + 0.5) * bin);
-            ((hi.min(edges[1]) - lo.max(edges[0])) / bin).clamp(0.0, 1.0)
-        };
-        let within: Vec<usize> = (1..count).filter(|n| share(*n) > 0.0).collect();
-        let first = within.first().copied().unwrap_or(0);
-        Bins { first, weights: within.iter().map(|n| share(*n)).collect() }
+        Bins(edges.map(|edge| {
+            let place = (edge / bin + 0.5).clamp(1.0, count as f64);
+            let whole = place.floor();
+            (whole as usize, place - whole)
+        }))
     }
 
-    fn sum(&self, powers: &[f32]) -> f64 {
-        let powers = &powers[self.first..self.first + self.weights.len()];
-        powers.iter().zip(&self.weights).map(|(power, weight)| f64::from(*power) * weight).sum()
+    /// The power in it, by the sums of the powers before each bin.
+    fn sum(self, sums: &[f64]) -> f64 {
+        let [below, up_to] = self.0.map(|(n, part)| match part {
+            0.0 => sums[n],
+            part => sums[n] + (sums[n + 1] - sums[n]) * part,
+        });
+        (up_to - below).max(0.0)
     }
 }
 
@@ -75,7 +74,8 @@ pub(super) struct Spectra {
     found: Found,
     work: Vec<Complex32>,
     scratch: Vec<Complex32>,
-    powers: [Vec<f32>; 2],
+    /// Of one channel and another, the powers before each bin.
+    sums: [Vec<f64>; 2],
 }
 
 impl fmt::Debug for Spectra {
@@ -117,7 +117,7 @@ impl Spectra {
             },
             work: vec![Complex32::default(); size],
             scratch: vec![Complex32::default(); fft.get_inplace_scratch_len()],
-            powers: [vec![0.0; count], vec![0.0; count]],
+            sums: [vec![0.0; count + 1], vec![0.0; count + 1]],
             fft,
         }
     }
@@ -157,31 +157,33 @@ impl Spectra {
             let parts = &self.held[pair * 2..self.held.len().min(pair * 2 + 2)];
             let count = parts.len();
             let a = &parts[0][from..from + self.size];
-            if let Some(b) = parts.get(1) {
-                let b = &b[from..from + self.size];
-                for (n, out) in self.work.iter_mut().enumerate() {
-                    *out = Complex32::new(a[n] * self.window[n], b[n] * self.window[n]);
-                }
+            let b = parts.get(1).map_or(&[][..], |b| &b[from..from + self.size]);
+            let both = self.work.iter_mut().zip(&self.window).zip(a);
+            if b.is_empty() {
+                both.for_each(|((out, w), a)| *out = Complex32::new(a * w, 0.0));
             } else {
-                for (n, out) in self.work.iter_mut().enumerate() {
-                    *out = Complex32::new(a[n] * self.window[n], 0.0);
-                }
+                both.zip(b).for_each(|(((out, w), a), b)| *out = Complex32::new(a * w, b * w));
             }
             self.fft.process_with_scratch(&mut self.work, &mut self.scratch);
-            let [first, second] = &mut self.powers;
-            for n in 1..self.size / 2 {
-                let (z, m) = (self.work[n], self.work[self.size - n].conj());
-                (first[n], second[n]) = (0.25 * (z + m).norm_sqr(), 0.25 * (z - m).norm_sqr());
+            let [first, second] = &mut self.sums;
+            let (mut one, mut other) = (0.0, 0.0);
+            let mirrored =
+                self.work[1..self.size / 2].iter().zip(self.work[self.size / 2 + 1..].iter().rev());
+            let out = first[2..].iter_mut().zip(&mut second[2..]);
+            for ((z, m), (first, second)) in mirrored.zip(out) {
+                one += f64::from(0.25 * (z + m.conj()).norm_sqr());
+                other += f64::from(0.25 * (z - m.conj()).norm_sqr());
+                (*first, *second) = (one, other);
             }
-            for powers in &self.powers[..count] {
+            for sums in &self.sums[..count] {
                 for (band, bins) in bands.iter_mut().zip(&self.low_mid_high) {
-                    *band = band.max(bins.sum(powers));
+                    *band = band.max(bins.sum(sums));
                 }
                 for (band, bins) in own.iter_mut().zip(&self.asked) {
-                    *band = band.max(bins.sum(powers));
+                    *band = band.max(bins.sum(sums));
                 }
                 for (log, bins) in logs.iter_mut().zip(&self.rising) {
-                    *log += bins.sum(powers);
+                    *log += bins.sum(sums);
                 }
             }
         }

@@ -1,0 +1,138 @@
+//! Samples out of files, a packet at a time.
+
+use std::io::{self, Read, Seek};
+use std::panic::{AssertUnwindSafe, catch_unwind};
+use std::path::Path;
+
+use caltrin_core::quantity::Seconds;
+use caltrin_core::sound::{Band, Hearing, Listener};
+use symphonia::core::audio::SampleBuffer;
+use symphonia::core::codecs::{CODEC_TYPE_MP3, CODEC_TYPE_NULL, DecoderOptions};
+use symphonia::core::errors::Error;
+use symphonia::core::formats::FormatOptions;
+use symphonia::core::io::{MediaSource, MediaSourceStream};
+use symphonia::core::meta::MetadataOptions;
+use symphonia::core::probe::Hint;
+
+use super::{Progress, SoundError};
+
+/// How many damaged packets in a row are passed over; a player would not be heard to stumble.
+const MOST_DAMAGED: u32 = 3;
+
+/// Hears a sound as it is decoded. Whatever is in the file, this comes to an end: every turn takes a packet of it.
+pub fn heard(
+    source: impl Read + Seek + Send + Sync + MediaSource + 'static,
+    name: &str,
+    own: &[Band],
+    progress: Option<Progress<'_>>,
+) -> Result<Hearing, SoundError> {
+    // A decoder that stumbles over hostile bytes must not take the caller along.
+    catch_unwind(AssertUnwindSafe(|| decoded(Box::new(source), name, own, progress)))
+        .unwrap_or_else(|_| {
+            let cause = "its decoder gave up".to_owned();
+            Err(SoundError::Unknown { name: name.to_owned(), cause })
+        })
+}
+
+fn decoded(
+    source: Box<dyn MediaSource>,
+    name: &str,
+    own: &[Band],
+    progress: Option<Progress<'_>>,
+) -> Result<Hearing, SoundError> {
+    let unknown = |cause: String| SoundError::Unknown { name: name.to_owned(), cause };
+    let fault = |fault| SoundError::Fault { name: name.to_owned(), fault };
+    let mut hint = Hint::new();
+    if let Some(extension) = Path::new(name).extension().and_then(|word| word.to_str()) {
+        hint.with_extension(&extension.to_lowercase());
+    }
+    let stream =
+        MediaSourceStream::new(source, symphonia::core::io::MediaSourceStreamOptions::default());
+    let (formats, about) = (FormatOptions::default(), MetadataOptions::default());
+    let probed = symphonia::default::get_probe().format(&hint, stream, &formats, &about);
+    let mut format = probed.map_err(|refused| unknown(in_words(&refused)))?.format;
+    let track = format.tracks().iter().find(|track| track.codec_params.codec != CODEC_TYPE_NULL);
+    let track = track.ok_or_else(|| unknown("it has no track of sound".to_owned()))?;
+    let (id, parameters) = (track.id, track.codec_params.clone());
+    let mut decoder = symphonia::default::get_codecs()
+        .make(&parameters, &DecoderOptions::default())
+        .map_err(|refused| unknown(in_words(&refused)))?;
+    let mut listener: Option<(Listener, u32, usize)> = None;
+    let mut samples: Option<SampleBuffer<f32>> = None;
+    let (mut damaged, mut amiss) = (0, None);
+    loop {
+        let packet = match format.next_packet() {
+            Ok(packet) if packet.track_id() == id => packet,
+            Ok(_) => continue,
+            Err(Error::IoError(ended)) if ended.kind() == io::ErrorKind::UnexpectedEof => break,
+            Err(Error::ResetRequired) => break,
+            Err(refused) => {
+                amiss = Some(in_words(&refused));
+                break;
+            }
+        };
+        let buffer = match decoder.decode(&packet) {
+            Ok(buffer) => buffer,
+            Err(Error::DecodeError(_)) if damaged < MOST_DAMAGED => {
+                damaged += 1;
+                continue;
+            }
+            Err(Error::IoError(ended)) if ended.kind() == io::ErrorKind::UnexpectedEof => break,
+            Err(refused) => {
+                amiss = Some(in_words(&refused));
+                break;
+            }
+        };
+        damaged = 0;
+        let (rate, channels) = (buffer.spec().rate, buffer.spec().channels.count());
+        if listener.is_none() {
+            listener = Some((Listener::new(rate, channels, own).map_err(fault)?, rate, channels));
+        }
+        let Some((listener, known_rate, known_channels)) = listener.as_mut() else { break };
+        if (rate, channels) != (*known_rate, *known_channels) {
+            return Err(unknown("its rate or number of channels changes on the way".to_owned()));
+        }
+        let wanted = buffer.capacity();
+        if samples.as_ref().is_none_or(|known| known.capacity() < wanted * channels) {
+            samples = Some(SampleBuffer::new(wanted as u64, *buffer.spec()));
+        }
+        let Some(samples) = samples.as_mut() else { break };
+        samples.copy_interleaved_ref(buffer);
+        listener.hear(samples.samples()).map_err(fault)?;
+        if let (Some(tell), Some(frames)) = (progress, parameters.n_frames) {
+            let whole = frames as f64 / f64::from(rate);
+            tell(name, (listener.heard().0 / whole).clamp(0.0, 1.0));
+        }
+    }
+    let Some((listener, rate, _)) = listener else {
+        let nothing = || fault(caltrin_core::sound::SoundFault::Empty);
+        return Err(amiss.map_or_else(nothing, unknown));
+    };
+    let found = listener.heard();
+    if let Some(cause) = amiss {
+        return Err(SoundError::Damaged { name: name.to_owned(), found, cause });
+    }
+    // The length in the head of an MP3 is a guess, and a head written for a stream promises all there can be.
+    if let Some(frames) = parameters.n_frames.filter(|_| parameters.codec != CODEC_TYPE_MP3) {
+        let promised = Seconds(frames as f64 / f64::from(rate));
+        let bytes =
+            frames.saturating_mul(u64::from(parameters.bits_per_coded_sample.unwrap_or(8)) / 8);
+        let endless = bytes > 0x7fff_0000;
+        if !endless && promised.0 - found.0 > 0.05 {
+            return Err(SoundError::Short { name: name.to_owned(), promised, found });
+        }
+    }
+    listener.finish().map_err(fault)
+}
+
+fn in_words(refused: &Error) -> String {
+    match refused {
+        Error::IoError(ended) if ended.kind() == io::ErrorKind::UnexpectedEof => {
+            "it ends before a sound begins".to_owned()
+        }
+        Error::IoError(cause) => cause.to_string(),
+        Error::DecodeError(what) | Error::Unsupported(what) => (*what).to_owned(),
+        Error::LimitError(what) => format!("{what} is too large"),
+        Error::SeekError(_) | Error::ResetRequired => "it cannot be read in one go".to_owned(),
+    }
+}

@@ -1,0 +1,209 @@
+//! Sounds beside a book: found, decoded a little at a time, heard, and what was heard kept.
+//!
+//! WAV (8 to 32 bits, whole numbers or floating), FLAC, Ogg Vorbis, MP3 and standard MIDI files. What has been heard is
+//! kept in `.caltrin` beside the book, by what the file holds, so that it need not be heard again; that folder can be
+//! deleted at any time, and where it cannot be written nothing is lost but time.
+
+mod decode;
+mod kept;
+mod midi;
+
+use std::fs::{self, File};
+use std::io::{self, BufReader, Cursor, Read};
+use std::path::{Component, Path, PathBuf};
+use std::sync::Arc;
+
+use caltrin_core::quantity::Seconds;
+use caltrin_core::sound::{Band, Hearing, SoundFault};
+use thiserror::Error;
+
+/// What can be read, in words.
+pub const FORMATS: &str = "WAV, FLAC, Ogg Vorbis, MP3 or MIDI";
+
+/// Why a sound cannot be heard.
+#[derive(Debug, Error)]
+pub enum SoundError {
+    /// The path leads elsewhere.
+    #[error("`{0}` lies outside of the book's folder; a book hears what is in it")]
+    Outside(String),
+    /// There is none.
+    #[error("there is no sound `{0}` in the book's folder")]
+    Missing(String),
+    /// The system refused.
+    #[error("cannot read the sound `{name}`: {cause}")]
+    Io {
+        /// The sound.
+        name: String,
+        /// Why not.
+        cause: io::Error,
+    },
+    /// There is nothing in it.
+    #[error("the sound `{0}` is an empty file")]
+    Nothing(String),
+    /// It is none of the formats.
+    #[error("`{name}` is no sound that can be read ({FORMATS}): {cause}")]
+    Unknown {
+        /// The sound.
+        name: String,
+        /// What was amiss.
+        cause: String,
+    },
+    /// It breaks off.
+    #[error(
+        "the sound `{name}` is cut short: its head promises {:.2} s, {:.2} s can be read; save it anew",
+        .promised.0, .found.0
+    )]
+    Short {
+        /// The sound.
+        name: String,
+        /// How long it says it is.
+        promised: Seconds,
+        /// How long it is.
+        found: Seconds,
+    },
+    /// It was damaged.
+    #[error("the sound `{name}` is damaged after {:.2} s: {cause}", .found.0)]
+    Damaged {
+        /// The sound.
+        name: String,
+        /// How far it could be read.
+        found: Seconds,
+        /// What was amiss.
+        cause: String,
+    },
+    /// What is in it is no sound.
+    #[error("the sound `{name}` cannot be heard: {fault}")]
+    Fault {
+        /// The sound.
+        name: String,
+        /// Why not.
+        fault: SoundFault,
+    },
+}
+
+/// Told how far the hearing of a sound has come: its name, and a part from 0 to 1.
+pub type Progress<'a> = &'a dyn Fn(&str, f64);
+
+/// Hears the sounds in a book's folder and below it.
+#[derive(Clone, Copy)]
+pub struct Ears<'a> {
+    folder: &'a Path,
+    progress: Option<Progress<'a>>,
+}
+
+impl<'a> Ears<'a> {
+    /// For the sounds in a folder.
+    pub fn new(folder: &'a Path) -> Self {
+        Ears { folder, progress: None }
+    }
+
+    /// The same, with someone told how far it has come.
+    pub fn telling(self, progress: Progress<'a>) -> Self {
+        Ears { progress: Some(progress), ..self }
+    }
+
+    /// Hears a sound, in bands of one's own besides the usual ones, or remembers it.
+    ///
+    /// # Errors
+    /// If there is none of that name in the folder, or it cannot be heard whole.
+    pub fn hear(&self, name: &str, own: &[Band]) -> Result<Arc<Hearing>, SoundError> {
+        let given = Path::new(name);
+        let plain = given.components().all(|part| matches!(part, Component::Normal(_)));
+        if name.is_empty() || name.contains(['\\', '\0']) || !plain {
+            return Err(SoundError::Outside(name.to_owned()));
+        }
+        let path = self.folder.join(given);
+        // A link may lead elsewhere.
+        if let (Ok(folder), Ok(real)) = (self.folder.canonicalize(), path.canonicalize())
+            && !real.starts_with(&folder)
+        {
+            return Err(SoundError::Outside(name.to_owned()));
+        }
+        self.hear_file(&path, name, own)
+    }
+
+    fn hear_file(&self, path: &Path, name: &str, own: &[Band]) -> Result<Arc<Hearing>, SoundError> {
+        let mut file = opened(path, name)?;
+        let at = |cause| SoundError::Io { name: name.to_owned(), cause };
+        let key = kept::key(&mut file, own).map_err(at)?;
+        let kept = kept::path(self.folder, &key);
+        if let Some(known) = kept::read(&kept) {
+            return Ok(Arc::new(known));
+        }
+        let heard = heard(opened(path, name)?, name, own, self.progress)?;
+        kept::write(&kept, &heard);
+        Ok(Arc::new(heard))
+    }
+}
+
+/// Hears a sound in a file wherever it lies, and keeps nothing.
+///
+/// # Errors
+/// If it cannot be heard whole.
+pub fn hear(
+    path: &Path,
+    own: &[Band],
+    progress: Option<Progress<'_>>,
+) -> Result<Hearing, SoundError> {
+    let name = path.display().to_string();
+    heard(opened(path, &name)?, &name, own, progress)
+}
+
+/// Hears a sound that is held in memory.
+///
+/// # Errors
+/// If it cannot be heard whole.
+pub fn hear_bytes(bytes: &[u8], name: &str, own: &[Band]) -> Result<Hearing, SoundError> {
+    if bytes.is_empty() {
+        return Err(SoundError::Nothing(name.to_owned()));
+    }
+    if midi::is_midi(bytes) {
+        return midi::heard(bytes, name);
+    }
+    decode::heard(Cursor::new(bytes.to_vec()), name, own, None)
+}
+
+fn opened(path: &Path, name: &str) -> Result<File, SoundError> {
+    let at = |cause: io::Error| match cause.kind() {
+        io::ErrorKind::NotFound => SoundError::Missing(name.to_owned()),
+        _ => SoundError::Io { name: name.to_owned(), cause },
+    };
+    let about = fs::metadata(path).map_err(at)?;
+    if !about.is_file() {
+        let cause = io::Error::new(io::ErrorKind::InvalidInput, "it is no file");
+        return Err(SoundError::Io { name: name.to_owned(), cause });
+    }
+    if about.len() == 0 {
+        return Err(SoundError::Nothing(name.to_owned()));
+    }
+    File::open(path).map_err(at)
+}
+
+fn heard(
+    mut file: File,
+    name: &str,
+    own: &[Band],
+    progress: Option<Progress<'_>>,
+) -> Result<Hearing, SoundError> {
+    let at = |cause| SoundError::Io { name: name.to_owned(), cause };
+    let mut head = [0; 4];
+    let mut read = 0;
+    while read < head.len() {
+        match file.read(&mut head[read..]).map_err(at)? {
+            0 => break,
+            n => read += n,
+        }
+    }
+    io::Seek::rewind(&mut file).map_err(at)?;
+    if midi::is_midi(&head) {
+        let mut bytes = Vec::new();
+        BufReader::new(file).take(midi::LARGEST + 1).read_to_end(&mut bytes).map_err(at)?;
+        return midi::heard(&bytes, name);
+    }
+    decode::heard(file, name, own, progress)
+}
+
+/// The folder in which what was heard is kept, beside a book.
+pub fn kept_in(folder: &Path) -> PathBuf {
+    folder.join(kept::FOLDER)
+}
