@@ -9,7 +9,7 @@ use crate::interval::Interval;
 use crate::kernel::{self, LAST_MOMENT};
 use crate::kind::{Kind, Scope};
 use crate::misfit::Misfit;
-use crate::program::{Constant, Dial, ExprId, LightId, Op, Program, SignalId, Size};
+use crate::program::{Constant, Dial, ExprId, LightId, NEVER, Op, Program, SignalId, Size};
 use crate::sky::{LAST_HOUR, MOST_DAYS};
 use rustc_hash::FxHashMap;
 
@@ -391,8 +391,16 @@ impl<'a> Analyst<'a> {
             }
             Op::Table(table, x) => {
                 self.bounds(*x, frame);
-                let values = &self.program.table(*table).values;
-                Bounds::Scalar(Interval::hull(values))
+                Bounds::Scalar(Interval::hull(self.program.table(*table).numbers()))
+            }
+            Op::Envelope(_, x) => {
+                self.bounds(*x, frame);
+                Bounds::Scalar(Interval { lo: 0.0, hi: 1.0 })
+            }
+            Op::NextPlace(table, x) => {
+                self.bounds(*x, frame);
+                let all = Interval::hull(self.program.table(*table).numbers());
+                Bounds::Scalar(Interval { lo: all.lo, hi: NEVER })
             }
             Op::Moment(value, moment) => {
                 self.bounds(*moment, frame);

@@ -83,6 +83,22 @@ pub enum Misfit {
     /// A switch that one event turns twice.
     #[error("`{0}` turns this switch already")]
     TurnedTwice(String),
+    /// An event that does two things to one sound.
+    #[error("an event starts, stops or sets `{0}`, only one of these and once")]
+    SoundTwice(String),
+    /// A band that was not asked for when the sound was heard.
+    #[error("`{0}` was not heard in this band")]
+    NotHeard(String),
+    /// Something that the game does not give of a sound.
+    #[error(
+        "`{0}` is live: the game gives its level, peak, low, mid and high, and nothing else is known of it"
+    )]
+    LiveMeasure(String),
+    /// A delay of something that is not known beforehand.
+    #[error(
+        "`{0}` is live, and what the game gives is followed at once; give it later to delay it"
+    )]
+    LiveDelay(String),
     /// More rules than modes may have.
     #[error("modes have {0} rules at most")]
     TooManyRules(usize),

@@ -19,7 +19,10 @@ pub mod words;
 
 pub use diagnostic::{Diagnostic, Label, Lines, Severity};
 pub use format::format;
-pub use resolve::{Origin, Origins, Reading, Source, read, read_for, read_with, value};
+pub use resolve::{
+    Beside, Ears, Library, Origin, Origins, Reading, Source, read, read_beside, read_for,
+    read_with, value,
+};
 
 /// A time as the language writes it (`450ms`, `2s`, `1.5min`), or a plain number of seconds.
 pub fn time(text: &str) -> Option<caltrin_core::quantity::Seconds> {

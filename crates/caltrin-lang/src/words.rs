@@ -3,7 +3,7 @@
 use caltrin_core::pure::Pure;
 
 /// Words that start a declaration in this version.
-pub const DECLARATIONS: [&str; 29] = [
+pub const DECLARATIONS: [&str; 30] = [
     "seed",
     "use",
     "space",
@@ -33,9 +33,10 @@ pub const DECLARATIONS: [&str; 29] = [
     "rehearsal",
     "at",
     "spark",
+    "sound",
 ];
 /// Words that start a declaration in a later version of the language.
-pub const LATER: [&str; 1] = ["sound"];
+pub const LATER: [&str; 0] = [];
 /// Kinds of light.
 pub const LIGHTS: [&str; 5] = ["point", "spot", "area", "directional", "ambient"];
 /// Functions of the language that are more than one of numbers alone; [`functions`] has all.

@@ -198,7 +198,7 @@ impl Walker<'_> {
             }
             Op::Burst(times, tables, site) => {
                 let [a, b, c, d] = times.map(|e| self.one(e, here));
-                let [on, off] = tables.map(|table| &self.program.table(table).values);
+                let [on, off] = tables.map(|table| self.program.table(table).numbers());
                 vec![kernel::burst_level(here.t, self.key(*site, here), [a, b], [c, d], on, off)]
             }
             Op::InBall(parts, radius) => {
@@ -213,8 +213,23 @@ impl Walker<'_> {
             Op::Square(x, on) => self.each(*x, *on, here, kernel::square_level),
             Op::Eased(easing, u) => vec![easing.at(self.one(*u, here))],
             Op::Table(table, x) => {
-                let table = &self.program.table(*table).values;
+                let table = self.program.table(*table).numbers();
                 vec![kernel::table_level(self.one(*x, here), table)]
+            }
+            Op::Envelope(table, x) => {
+                let (x, words) = (self.one(*x, here), self.program.table(*table).words());
+                let place = |n: usize| f64::from(words[n] >> 8);
+                let level = |n: usize| f64::from(words[n] & 255) / 255.0;
+                // The plain way: the first line that ends after it.
+                let next = (1..words.len()).find(|n| place(*n) > x).unwrap_or(words.len() - 1);
+                let part =
+                    ((x - place(next - 1)) / (place(next) - place(next - 1))).clamp(0.0, 1.0);
+                vec![level(next - 1) + (level(next) - level(next - 1)) * part]
+            }
+            Op::NextPlace(table, x) => {
+                let x = self.one(*x, here);
+                let mut places = self.program.table(*table).numbers().iter().copied();
+                vec![places.find(|place| *place > x).unwrap_or(2e9)]
             }
             Op::Moment(value, moment) => {
                 let then = Here { t: self.one(*moment, here), ..here.clone() };

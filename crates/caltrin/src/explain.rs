@@ -519,6 +519,7 @@ fn about_event(event: &Event) -> String {
         Source::After => "that follows after a time",
         Source::Hour => "that happens when the clock comes to show an hour",
         Source::When => "that happens when a condition becomes so",
+        Source::Sound => "that happens when a sound comes to one of a few places",
         Source::Within | Source::Look => "of the book's own",
     };
     match event.home.many() {

@@ -27,6 +27,7 @@ use std::collections::BTreeMap;
 use std::fs;
 use std::io;
 use std::path::{Component, Path, PathBuf};
+use std::sync::Arc;
 
 pub use caltrin_check as check;
 pub use caltrin_core as core;
@@ -40,12 +41,22 @@ pub use stock::{Stocked, showcase, stock};
 
 use caltrin_check::Finding;
 use caltrin_core::program::{Subject, Wanted};
+use caltrin_core::sound::{Band, Hearing};
 use caltrin_core::{Checked, Notes};
-use caltrin_lang::{Diagnostic, Lines, Origin, Origins, Severity, Source};
+use caltrin_lang::{Beside, Diagnostic, Lines, Origin, Origins, Severity, Source};
 use thiserror::Error;
 
 /// The demonstration: the Saltgate ferry pier.
 pub const PIER: &str = include_str!("../books/pier.caltrin");
+
+/// The sounds of the demonstration, by the names that its book gives their files; made by the example `make_sounds`.
+pub const SOUNDS: [(&str, &[u8]); 5] = [
+    ("sounds/bell_buoy.wav", include_bytes!("../books/sounds/bell_buoy.wav")),
+    ("sounds/carillon.mid", include_bytes!("../books/sounds/carillon.mid")),
+    ("sounds/horn.wav", include_bytes!("../books/sounds/horn.wav")),
+    ("sounds/rain_on_tin.wav", include_bytes!("../books/sounds/rain_on_tin.wav")),
+    ("sounds/winch.wav", include_bytes!("../books/sounds/winch.wav")),
+];
 
 /// The stock: ready-made behaviours, which a book gets with `use "stock"`.
 pub const STOCK: &str = include_str!("../books/stock.caltrin");
@@ -124,13 +135,29 @@ pub fn open(path: &Path) -> Result<Opened, OpenError> {
 /// # Errors
 /// As [`open`].
 pub fn open_for(path: &Path, wanted: Wanted) -> Result<Opened, OpenError> {
+    open_telling(path, wanted, None)
+}
+
+/// [`open_for`] with someone told how far the hearing of sounds has come, which can take a while the first time.
+///
+/// # Errors
+/// As [`open`].
+pub fn open_telling(
+    path: &Path,
+    wanted: Wanted,
+    progress: Option<sound::Progress<'_>>,
+) -> Result<Opened, OpenError> {
     let text = read_text(path)?;
     let folder = match path.parent() {
         Some(folder) if folder != Path::new("") => folder,
         _ => Path::new("."),
     };
     let library = |name: &str| library(folder, name);
-    let mut opened = read_for(&text, &file_name(path), &library, wanted);
+    let ears = sound::Ears::new(folder);
+    let ears = progress.map_or(ears, |progress| ears.telling(progress));
+    let sounds = |name: &str, own: &[Band]| ears.hear(name, own).map_err(|fault| fault.to_string());
+    let beside = Beside { books: &library, sounds: &sounds };
+    let mut opened = read_beside(&text, &file_name(path), beside, wanted);
     opened.file = path.display().to_string();
     let own = file_name(path);
     if let Some(source) = opened.sources.iter_mut().find(|source| source.name == own) {
@@ -196,7 +223,7 @@ fn file_name(path: &Path) -> String {
 }
 
 /// Reads and checks a lightbook's text. `file` is the name that messages and comments give it. It can
-/// use the stock, but no files.
+/// use the stock and the sounds of the demonstration, but no files.
 pub fn read(text: &str, file: &str) -> Opened {
     read_with(text, file, &|name| match name {
         STOCK_NAME => Ok(STOCK.to_owned()),
@@ -204,22 +231,27 @@ pub fn read(text: &str, file: &str) -> Opened {
     })
 }
 
-/// Reads and checks a lightbook's text; the texts that it uses come from `library`.
+/// Reads and checks a lightbook's text; the texts that it uses come from `library`, and sounds are those of the
+/// demonstration ([`SOUNDS`]).
 pub fn read_with(
     text: &str,
     file: &str,
     library: &dyn Fn(&str) -> Result<String, String>,
 ) -> Opened {
-    read_for(text, file, library, Wanted::default())
+    read_beside(text, file, Beside { books: library, sounds: &shipped_sound }, Wanted::default())
 }
 
-fn read_for(
-    text: &str,
-    file: &str,
-    library: &dyn Fn(&str) -> Result<String, String>,
-    wanted: Wanted,
-) -> Opened {
-    let reading = caltrin_lang::read_for(text, file, library, wanted);
+/// A sound of the demonstration.
+fn shipped_sound(name: &str, own: &[Band]) -> Result<Arc<Hearing>, String> {
+    let Some((_, bytes)) = SOUNDS.iter().find(|(known, _)| *known == name) else {
+        return Err(format!("the sound `{name}` cannot be looked for: this book has no folder"));
+    };
+    sound::hear_bytes(bytes, name, own).map(Arc::new).map_err(|fault| fault.to_string())
+}
+
+/// Reads and checks a lightbook's text; the texts that it uses and its sounds come from `beside`.
+pub fn read_beside(text: &str, file: &str, beside: Beside<'_>, wanted: Wanted) -> Opened {
+    let reading = caltrin_lang::read_beside(text, file, beside, wanted);
     let mut findings = reading.checked.as_ref().map_or(Vec::new(), caltrin_check::check);
     let mut diagnostics = reading.diagnostics;
     let told = !findings.is_empty() || !reading.origins.unused.is_empty();

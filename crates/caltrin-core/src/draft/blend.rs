@@ -3,7 +3,7 @@
 use crate::curve::Easing;
 use crate::kind::Kind;
 use crate::misfit::Misfit;
-use crate::program::{Constant, ExprId, Op, Table, TableId, Wave};
+use crate::program::{Constant, Entries, ExprId, Op, Table, TableId, Wave};
 
 use super::Draft;
 
@@ -195,7 +195,18 @@ impl Draft {
     pub(super) fn table(&mut self, name: &str, make: impl FnOnce() -> Vec<f64>) -> TableId {
         let known = self.program.tables.iter().position(|table| table.name == name);
         let at = known.unwrap_or_else(|| {
-            self.program.tables.push(Table { name: name.to_owned(), values: make() });
+            let entries = Entries::Numbers(make());
+            self.program.tables.push(Table { name: name.to_owned(), entries });
+            self.program.tables.len() - 1
+        });
+        TableId(at as u32)
+    }
+
+    /// A table of just that, made if there is none yet.
+    pub(super) fn table_of(&mut self, name: &str, entries: Entries) -> TableId {
+        let known = self.program.tables.iter().position(|table| table.entries == entries);
+        let at = known.unwrap_or_else(|| {
+            self.program.tables.push(Table { name: name.to_owned(), entries });
             self.program.tables.len() - 1
         });
         TableId(at as u32)

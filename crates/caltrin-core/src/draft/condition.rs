@@ -150,6 +150,11 @@ impl Draft {
         condition: Condition,
         again: Option<ExprId>,
     ) -> Result<EventId, Misfit> {
+        if condition.lasts.is_none()
+            && let Some(known) = self.define_at_crossings(name, condition.is, again)
+        {
+            return known;
+        }
         let watched = self.watched(name, condition)?;
         let back = match again {
             Some(again) => {

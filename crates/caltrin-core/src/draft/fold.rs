@@ -91,7 +91,19 @@ impl Draft {
             },
             Op::Table(table, x) => match known(x)? {
                 Scalar(x) => {
-                    Some(Scalar(kernel::table_level(x, &self.program.table(*table).values)))
+                    Some(Scalar(kernel::table_level(x, self.program.table(*table).numbers())))
+                }
+                _ => None,
+            },
+            Op::Envelope(table, x) => match known(x)? {
+                Scalar(x) => {
+                    Some(Scalar(kernel::envelope_level(x, self.program.table(*table).words())))
+                }
+                _ => None,
+            },
+            Op::NextPlace(table, x) => match known(x)? {
+                Scalar(x) => {
+                    Some(Scalar(kernel::next_place(x, self.program.table(*table).numbers())))
                 }
                 _ => None,
             },

@@ -27,7 +27,7 @@ struct Last {
 
 impl Draft {
     /// The name of what a use of a function remembers.
-    fn title(place: &Use) -> String {
+    pub(super) fn title(place: &Use) -> String {
         let words: Vec<&str> = place.0.split('/').filter(|word| !word.is_empty()).collect();
         words.join(".")
     }
@@ -38,7 +38,7 @@ impl Draft {
     }
 
     /// What of a value is remembered must change only when something happens, and know no caller.
-    fn expect_led(&self, value: ExprId, role: &str) -> Result<(), Misfit> {
+    pub(super) fn expect_led(&self, value: ExprId, role: &str) -> Result<(), Misfit> {
         let expr = self.program.expr(value);
         if expr.parameters != 0 {
             return Err(Misfit::KeptInBehaviour(role.to_owned()));

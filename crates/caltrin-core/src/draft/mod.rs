@@ -15,6 +15,7 @@ mod notice;
 mod owner;
 pub mod sequence;
 pub mod sky;
+pub mod sound;
 pub mod spark;
 
 use std::collections::BTreeMap;
@@ -88,6 +89,10 @@ pub struct Draft {
     beams: Beams,
     /// The curves that sequences lead channels by.
     layer_curves: Vec<sequence::NamedStops>,
+    /// How each sound is played.
+    tapes: Vec<sound::Tape>,
+    /// What is made of sounds alone, and the envelope that it follows.
+    heard: FxHashMap<ExprId, sound::Heard>,
 }
 
 /// Most numbers that all inputs together may have.
@@ -123,6 +128,7 @@ impl Draft {
                 notices: Vec::new(),
                 queue: None,
                 sparks: Vec::new(),
+                sounds: Vec::new(),
                 rehearsals: Vec::new(),
                 lights: Vec::new(),
                 solids: Vec::new(),
@@ -140,6 +146,8 @@ impl Draft {
             signal_costs: Vec::new(),
             beams: Beams::default(),
             layer_curves: Vec::new(),
+            tapes: Vec::new(),
+            heard: FxHashMap::default(),
         }
     }
 

@@ -51,6 +51,10 @@ id!(
     TableId
 );
 id!(
+    /// A sound.
+    SoundId
+);
+id!(
     /// A signal.
     SignalId
 );
@@ -120,6 +124,7 @@ pub struct Program {
     pub(crate) notices: Vec<Notice>,
     pub(crate) queue: Option<Queue>,
     pub(crate) sparks: Vec<Spark>,
+    pub(crate) sounds: Vec<Sound>,
     pub(crate) rehearsals: Vec<Rehearsal>,
     pub(crate) lights: Vec<Light>,
     pub(crate) solids: Vec<Solid>,
@@ -293,6 +298,16 @@ impl Program {
     /// The pools of sparks.
     pub fn sparks(&self) -> &[Spark] {
         &self.sparks
+    }
+
+    /// The sounds of the book.
+    pub fn sounds(&self) -> &[Sound] {
+        &self.sounds
+    }
+
+    /// All tables, those of the kernel's own among them.
+    pub fn tables(&self) -> &[Table] {
+        &self.tables
     }
 
     /// The modes of the book.

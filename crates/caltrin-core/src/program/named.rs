@@ -1,11 +1,14 @@
 //! What a book names besides its lights: curves, signals, behaviours, inputs, choices, and what belongs to
 //! its day.
 
+use std::sync::Arc;
+
 use super::{Constant, Domain, ExprId, InputId, Level, Light, Size};
 use crate::curve::Curve;
 use crate::interval::Interval;
 use crate::kind::{Kind, Pace, Scope};
 use crate::quantity::{Hours, Seconds};
+use crate::sound::Hearing;
 
 /// A curve with its name.
 #[derive(Clone, Debug, PartialEq)]
@@ -29,8 +32,62 @@ pub struct NamedCurve {
 pub struct Table {
     /// What it is, for names in exported code.
     pub name: String,
-    /// At least two.
-    pub values: Vec<f64>,
+    /// What it holds, two or more.
+    pub entries: Entries,
+}
+
+/// What a table holds.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Entries {
+    /// Numbers.
+    Numbers(Vec<f64>),
+    /// Places and levels of an envelope, packed (see [`crate::sound::Envelope::words`]).
+    Words(Vec<u32>),
+}
+
+impl Table {
+    /// Its numbers, if it holds any.
+    pub fn numbers(&self) -> &[f64] {
+        match &self.entries {
+            Entries::Numbers(all) => all,
+            Entries::Words(_) => &[],
+        }
+    }
+
+    /// Its packed words, if it holds any.
+    pub fn words(&self) -> &[u32] {
+        match &self.entries {
+            Entries::Words(all) => all,
+            Entries::Numbers(_) => &[],
+        }
+    }
+
+    /// How many entries it has.
+    pub fn count(&self) -> usize {
+        self.numbers().len() + self.words().len()
+    }
+
+    /// How much memory it takes in exported code.
+    pub fn bytes(&self) -> usize {
+        8 * self.numbers().len() + 4 * self.words().len()
+    }
+}
+
+/// A sound that a book names, for pictures of it.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Sound {
+    /// The book's name for it.
+    pub name: String,
+    /// Its file; empty where the game gives its levels.
+    pub file: String,
+    /// What it is like.
+    pub hearing: Arc<Hearing>,
+    /// Whether it goes round.
+    pub loops: bool,
+    /// How far it has come, in seconds from its start; of one that goes round within the turn at hand.
+    pub place: ExprId,
+    /// Whether it plays, where that is not always so.
+    pub plays: Option<ExprId>,
 }
 
 /// One value over time that all who use it share.
@@ -194,6 +251,8 @@ pub enum Source {
     Hour,
     /// A condition that becomes so.
     When,
+    /// A sound comes to one of a few places.
+    Sound,
     /// The book's own means: it has no name in the book, and nobody hears it.
     Within,
     /// A look at a condition, every 1/120 s; the book's own means too.
@@ -203,7 +262,7 @@ pub enum Source {
 impl Source {
     /// Whether it may happen at the very moment at which the game does something.
     pub fn follows(self) -> bool {
-        matches!(self, Source::When | Source::Within | Source::Hour)
+        matches!(self, Source::When | Source::Within | Source::Hour | Source::Sound)
     }
 
     /// Whether it is the book's own means, of which nobody outside hears.

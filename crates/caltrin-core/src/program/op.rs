@@ -177,6 +177,10 @@ pub enum Op {
     Eased(Easing, ExprId),
     /// A table's value at a place, counted in entries from 0.
     Table(TableId, ExprId),
+    /// The level of an envelope at a place, in [`crate::sound::TICKS`] a second.
+    Envelope(TableId, ExprId),
+    /// The first of a table's places after another one; [`super::NEVER`] where there is none.
+    NextPlace(TableId, ExprId),
     /// The first as it is at another moment, the second.
     Moment(ExprId, ExprId),
     /// The root of a cone response of a colour: 0 long, 1 middle, 2 short.
@@ -227,6 +231,8 @@ impl Op {
             | Op::Wave(_, a)
             | Op::Eased(_, a)
             | Op::Table(_, a)
+            | Op::Envelope(_, a)
+            | Op::NextPlace(_, a)
             | Op::ConeRoot(_, a)
             | Op::Heading(a)
             | Op::Stood(a, _)

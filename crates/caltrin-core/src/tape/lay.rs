@@ -309,6 +309,14 @@ impl Layout<'_> {
                 let x = self.one(*x, frame);
                 Value::One(self.place(Step::Table(*table, x), &[x]))
             }
+            Op::Envelope(table, x) => {
+                let x = self.one(*x, frame);
+                Value::One(self.place(Step::Envelope(*table, x), &[x]))
+            }
+            Op::NextPlace(table, x) => {
+                let x = self.one(*x, frame);
+                Value::One(self.place(Step::NextPlace(*table, x), &[x]))
+            }
             Op::Moment(value, moment) => {
                 let now = self.one(*moment, frame);
                 self.lay_signals(vec![*value], now);

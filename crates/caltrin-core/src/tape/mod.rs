@@ -90,6 +90,8 @@ enum Step {
     Square(Reg, Reg),
     Eased(Easing, Reg),
     Table(TableId, Reg),
+    Envelope(TableId, Reg),
+    NextPlace(TableId, Reg),
     ConeRoot(u8, [Reg; 3]),
     LightOf(u8, [Reg; 3]),
     /// The part's own, the three parts; what it is where there is no direction.

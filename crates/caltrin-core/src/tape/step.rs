@@ -155,7 +155,7 @@ pub(super) fn step(
         }
         Step::Burst([t, key, a, b, c, d], tables) => {
             let (t, key, [a, b, c, d]) = (of(t), word(key), [a, b, c, d].map(of));
-            let [on, off] = tables.map(|table| &program.table(table).values[..]);
+            let [on, off] = tables.map(|table| program.table(table).numbers());
             // Most lamps of an array share their times, and so the edges.
             let alike = |all: &[f64]| all.iter().all(|v| *v == all[0]);
             if n >= 8 && [a, b, c, d].into_iter().all(alike) {
@@ -192,8 +192,16 @@ pub(super) fn step(
         Step::Square(x, on) => each!([x = x, on = on] kernel::square_level(x, on)),
         Step::Eased(easing, u) => each!([u = u] easing.at(u)),
         Step::Table(table, x) => {
-            let table = &program.table(table).values;
+            let table = program.table(table).numbers();
             each!([x = x] kernel::table_level(x, table));
+        }
+        Step::Envelope(table, x) => {
+            let words = program.table(table).words();
+            each!([x = x] kernel::envelope_level(x, words));
+        }
+        Step::NextPlace(table, x) => {
+            let places = program.table(table).numbers();
+            each!([x = x] kernel::next_place(x, places));
         }
         Step::ConeRoot(cone, [r, g, b]) => {
             each!([r = r, g = g, b = b] kernel::cone_root(usize::from(cone), [r, g, b]))

@@ -254,6 +254,39 @@ static inline double caltrin_table_level(double x, const double *table, uint32_t
     return caltrin_between(table[i], table[i + 1u], kept - (double)i);
 }
 
+//: envelope_level
+/* The level, 0 to 1, at place x of an envelope with entries 0 to `last`: straight lines between places (the upper 24
+   bits) and levels in parts of 255 (the lower 8). */
+static inline double caltrin_envelope_level(double x, const uint32_t *envelope, uint32_t last)
+{
+    uint32_t low = 0u, high = last;
+    while (high - low > 1u) {
+        const uint32_t middle = (low + high) / 2u;
+        if ((double)(envelope[middle] >> 8) <= x)
+            low = middle;
+        else
+            high = middle;
+    }
+    const double from = (double)(envelope[low] >> 8), to = (double)(envelope[high] >> 8);
+    const double a = (double)(envelope[low] & 255u), b = (double)(envelope[high] & 255u);
+    return caltrin_between(a, b, caltrin_within((x - from) / (to - from), 0.0, 1.0)) / 255.0;
+}
+
+//: next_place
+/* The first of the rising places 0 to `last` that lies after x; 2e9, which no moment reaches, if there is none. */
+static inline double caltrin_next_place(double x, const double *places, uint32_t last)
+{
+    uint32_t low = 0u, high = last + 1u;
+    while (low < high) {
+        const uint32_t middle = (low + high) / 2u;
+        if (places[middle] > x)
+            high = middle;
+        else
+            low = middle + 1u;
+    }
+    return low <= last ? places[low] : 2e9;
+}
+
 //: in_ball
 /* One part of a displacement in a ball of radius 1, from three numbers in -1..1. */
 static inline double caltrin_in_ball(double a, double b, double c)

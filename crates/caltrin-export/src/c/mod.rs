@@ -9,10 +9,10 @@ use crate::names::{Case, Namer, cased, comment};
 use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Type, clock_fields};
 use crate::print::{
     ALL_DONE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
-    Spelling, at_line, choice_code, clock_code, clock_names, describe, describe_choice,
-    describe_event, describe_input, describe_light, each_index, event_code, folded, kernel_parts,
-    moment_lines, named, notice_code, prover_acts, prover_sets, setter_values, spark_code,
-    table_lines, texts,
+    Spelling, about_table, at_line, choice_code, clock_code, clock_names, describe,
+    describe_choice, describe_event, describe_input, describe_light, each_index, event_code,
+    folded, kernel_parts, moment_lines, named, notice_code, prover_acts, prover_sets,
+    setter_values, spark_code, table_lines, texts,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
@@ -711,11 +711,14 @@ impl Target for C {
         out.push('\n');
         file.run(&mut out);
         for (table, name) in plan.tables.iter().zip(&file.names.tables) {
+            let ty = if table.words().is_empty() { "double" } else { "uint32_t" };
+            let about = about_table(table).map(|text| format!("/* {text} */\n"));
             let _ = writeln!(
                 out,
-                "static const double {name}[{}] = {{\n{}\n}};\n",
-                table.values.len(),
-                table_lines(&Ansi, &table.values, Ansi::INDENT)
+                "{}static const {ty} {name}[{}] = {{\n{}\n}};\n",
+                about.unwrap_or_default(),
+                table.count(),
+                table_lines(&Ansi, table, Ansi::INDENT)
             );
         }
         for (n, function) in plan.functions.iter().enumerate() {

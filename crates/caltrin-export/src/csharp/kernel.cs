@@ -274,6 +274,42 @@ internal static class Kernel
         return Between(table[i], table[i + 1u], kept - (double)i);
     }
 
+    //: envelope_level
+    /// <summary>The level, 0 to 1, at place x of an envelope with entries 0 to `last`: straight lines between places
+    /// (the upper 24 bits) and levels in parts of 255 (the lower 8).</summary>
+    static double EnvelopeLevel(double x, uint[] envelope, uint last)
+    {
+        uint low = 0u, high = last;
+        while (high - low > 1u)
+        {
+            uint middle = (low + high) / 2u;
+            if ((double)(envelope[middle] >> 8) <= x)
+                low = middle;
+            else
+                high = middle;
+        }
+        double from = (double)(envelope[low] >> 8), to = (double)(envelope[high] >> 8);
+        double a = (double)(envelope[low] & 255u), b = (double)(envelope[high] & 255u);
+        return Between(a, b, Within((x - from) / (to - from), 0.0, 1.0)) / 255.0;
+    }
+
+    //: next_place
+    /// <summary>The first of the rising places 0 to `last` that lies after x; 2e9, which no moment reaches, if there
+    /// is none.</summary>
+    static double NextPlace(double x, double[] places, uint last)
+    {
+        uint low = 0u, high = last + 1u;
+        while (low < high)
+        {
+            uint middle = (low + high) / 2u;
+            if (places[middle] > x)
+                high = middle;
+            else
+                low = middle + 1u;
+        }
+        return low <= last ? places[low] : 2e9;
+    }
+
     //: in_ball
     /// <summary>One part of a displacement in a ball of radius 1, from three numbers in -1..1.</summary>
     static double InBall(double a, double b, double c)

@@ -9,10 +9,10 @@ use crate::names::{Case, Namer, cased, comment};
 use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Type, clock_fields};
 use crate::print::{
     ALL_DONE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
-    Spelling, at_line, choice_code, clock_code, clock_names, describe, describe_choice,
-    describe_event, describe_input, describe_light, each_index, event_code, folded, kernel_parts,
-    moment_lines, named, notice_code, prover_acts, prover_sets, setter_values, spark_code,
-    table_lines,
+    Spelling, about_table, at_line, choice_code, clock_code, clock_names, describe,
+    describe_choice, describe_event, describe_input, describe_light, each_index, event_code,
+    folded, kernel_parts, moment_lines, named, notice_code, prover_acts, prover_sets,
+    setter_values, spark_code, table_lines,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
@@ -658,10 +658,13 @@ impl Target for CSharp {
             out.push_str(code);
         }
         for (table, name) in plan.tables.iter().zip(&file.names.tables) {
+            let ty = if table.words().is_empty() { "double" } else { "uint" };
+            let about = about_table(table).map(|text| format!("/// <summary>{text}</summary>\n"));
             let _ = writeln!(
                 out,
-                "static readonly double[] {name} =\n{{\n{}\n}};\n",
-                table_lines(&Cs, &table.values, Cs::INDENT)
+                "{}static readonly {ty}[] {name} =\n{{\n{}\n}};\n",
+                about.unwrap_or_default(),
+                table_lines(&Cs, table, Cs::INDENT)
             );
         }
         for (n, function) in plan.functions.iter().enumerate() {

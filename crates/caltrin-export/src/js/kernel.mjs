@@ -226,6 +226,32 @@ function tableLevel(x, table, last) {
   return between(table[i], table[i + 1], kept - i);
 }
 
+//: envelope_level
+/** The level, 0 to 1, at place x of an envelope with entries 0 to `last`: straight lines between places (the upper 24 bits) and levels in parts of 255 (the lower 8). @param {number} x @param {Uint32Array} envelope @param {number} last @returns {number} */
+function envelopeLevel(x, envelope, last) {
+  let low = 0, high = last;
+  while (high - low > 1) {
+    const middle = (low + high) >>> 1;
+    if (envelope[middle] >>> 8 <= x) low = middle;
+    else high = middle;
+  }
+  const from = envelope[low] >>> 8, to = envelope[high] >>> 8;
+  const a = envelope[low] & 255, b = envelope[high] & 255;
+  return between(a, b, within((x - from) / (to - from), 0.0, 1.0)) / 255.0;
+}
+
+//: next_place
+/** The first of the rising places 0 to `last` that lies after x; 2e9, which no moment reaches, if there is none. @param {number} x @param {number[]} places @param {number} last @returns {number} */
+function nextPlace(x, places, last) {
+  let low = 0, high = last + 1;
+  while (low < high) {
+    const middle = (low + high) >>> 1;
+    if (places[middle] > x) high = middle;
+    else low = middle + 1;
+  }
+  return low <= last ? places[low] : 2e9;
+}
+
 //: in_ball
 /** One part of a displacement in a ball of radius 1, from three numbers in -1..1. @param {number} a @param {number} b @param {number} c @returns {number} */
 function inBall(a, b, c) {

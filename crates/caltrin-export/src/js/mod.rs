@@ -10,10 +10,10 @@ use crate::names::{Case, cased, comment};
 use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Type, clock_fields};
 use crate::print::{
     ALL_DONE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
-    Spelling, at_line, choice_code, clock_code, clock_names, describe, describe_choice,
-    describe_event, describe_input, describe_light, each_index, event_code, folded, kernel_parts,
-    moment_lines, named, notice_code, prover_acts, prover_sets, setter_values, spark_code,
-    table_lines, texts,
+    Spelling, about_table, at_line, choice_code, clock_code, clock_names, describe,
+    describe_choice, describe_event, describe_input, describe_light, each_index, event_code,
+    folded, kernel_parts, moment_lines, named, notice_code, prover_acts, prover_sets,
+    setter_values, spark_code, table_lines, texts,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
@@ -646,11 +646,16 @@ impl Target for JavaScript {
             file.light(light, names, &mut out);
         }
         for (table, name) in plan.tables.iter().zip(&file.names.tables) {
-            let _ = writeln!(
-                out,
-                "/** @type {{number[]}} */\nconst {name} = [\n{},\n];\n",
-                table_lines(&Js, &table.values, Js::INDENT)
-            );
+            let lines = table_lines(&Js, table, Js::INDENT);
+            let _ = match about_table(table) {
+                Some(text) => writeln!(
+                    out,
+                    "/** {text} */\nconst {name} = new Uint32Array([\n{lines},\n]);\n"
+                ),
+                None => {
+                    writeln!(out, "/** @type {{number[]}} */\nconst {name} = [\n{lines},\n];\n")
+                }
+            };
         }
         let notices = file.notices();
         for code in notices.iter().flat_map(|(sends, takes)| [sends, takes]) {

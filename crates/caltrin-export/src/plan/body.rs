@@ -332,7 +332,7 @@ impl<'a> Body<'a> {
                 let mut arguments = vec![self.moments[self.at].now.clone(), key];
                 arguments.extend(times.iter().map(|time| self.value(*time, 0, sharing)));
                 arguments.extend(tables.iter().map(|table| self.table(*table)));
-                let pairs = program.table(tables[0]).values.len() as u32 - 1;
+                let pairs = program.table(tables[0]).count() as u32 - 1;
                 arguments.push(Code::Word(pairs));
                 Code::Helper(Helper::BurstLevel, arguments)
             }
@@ -361,12 +361,9 @@ impl<'a> Body<'a> {
                 let u = self.value(*u, 0, sharing);
                 eased(*easing, u)
             }
-            Op::Table(table, x) => {
-                let x = self.value(*x, 0, sharing);
-                let last = program.table(*table).values.len() as u32 - 1;
-                let table = self.table(*table);
-                Code::Helper(Helper::TableLevel, vec![x, table, Code::Word(last)])
-            }
+            Op::Table(table, x) => self.looked_up(Helper::TableLevel, *table, *x, sharing),
+            Op::Envelope(table, x) => self.looked_up(Helper::EnvelopeLevel, *table, *x, sharing),
+            Op::NextPlace(table, x) => self.looked_up(Helper::NextPlace, *table, *x, sharing),
             Op::Moment(value, moment) => {
                 let around = self.turn_to(id, *value, *moment, sharing);
                 let code = self.value(*value, part, sharing);
@@ -497,6 +494,13 @@ impl<'a> Body<'a> {
         let local = self.local(&name);
         self.chosen.push((role, ty, local));
         Code::Local(local)
+    }
+
+    /// What a table says of a place.
+    fn looked_up(&mut self, helper: Helper, table: TableId, x: ExprId, sharing: bool) -> Code {
+        let x = self.value(x, 0, sharing);
+        let last = self.program.table(table).count() as u32 - 1;
+        Code::Helper(helper, vec![x, self.table(table), Code::Word(last)])
     }
 
     fn table(&self, id: TableId) -> Code {

@@ -82,6 +82,10 @@ helpers! {
     BurstLevel "burst_level" [ChancePhase, RoundDown, CellIndex, Draw],
     /// `table_level(x, table, last)`
     TableLevel "table_level" [Within, Between, RoundDown],
+    /// `envelope_level(x, envelope, last)`
+    EnvelopeLevel "envelope_level" [Within, Between],
+    /// `next_place(x, places, last)`
+    NextPlace "next_place" [],
     /// `in_ball(a, b, c)`
     InBall "in_ball" [],
     /// `heading(part, x, y, z, still)`

@@ -134,7 +134,7 @@ fn reach(program: &Program, needs: &Needs, reached: &mut Reached, open: &mut Vec
             Op::Curve(curve, _) => {
                 reached.curves.insert(*curve);
             }
-            Op::Table(table, _) => {
+            Op::Table(table, _) | Op::Envelope(table, _) | Op::NextPlace(table, _) => {
                 reached.tables.insert(*table);
             }
             Op::Burst(_, tables, _) => reached.tables.extend(tables),

@@ -21,7 +21,7 @@ pub use event::{
 pub use fold::folded;
 pub use kernel::kernel_parts;
 pub use naming::{ChoiceNames, EventNames, FileNames, InputNames, LightNames};
-pub use pieces::{choice_code, clock_code, clock_names, setter_values, table_lines};
+pub use pieces::{about_table, choice_code, clock_code, clock_names, setter_values, table_lines};
 pub use prover::{prover_acts, prover_sets};
 pub use words::{at_line, describe, describe_choice, describe_input, describe_light};
 

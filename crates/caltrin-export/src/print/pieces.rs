@@ -1,5 +1,8 @@
 //! Pieces of a file that differ little between languages.
 
+use caltrin_core::program::{Entries, Table};
+use caltrin_core::sound::TICKS;
+
 use super::{ChoiceNames, Spelling};
 use crate::plan::{ChoicePlan, ClockPlan, InputPlan};
 
@@ -57,11 +60,24 @@ pub fn setter_values(input: &InputPlan) -> &'static [&'static str] {
     }
 }
 
-/// The values of a table, eight a line, each line indented.
-pub fn table_lines<S: Spelling>(spelling: &S, values: &[f64], indent: &str) -> String {
-    let lines = values.chunks(8).map(|line| {
-        let line: Vec<String> = line.iter().map(|v| spelling.number(*v)).collect();
-        format!("{indent}{}", line.join(", "))
-    });
+/// The entries of a table, eight a line, each line indented.
+pub fn table_lines<S: Spelling>(spelling: &S, table: &Table, indent: &str) -> String {
+    let all: Vec<String> = match &table.entries {
+        Entries::Numbers(all) => all.iter().map(|v| spelling.number(*v)).collect(),
+        // A place and a level each: six digits and two.
+        Entries::Words(all) => all.iter().map(|word| format!("{word:#x}")).collect(),
+    };
+    let lines = all.chunks(8).map(|line| format!("{indent}{}", line.join(", ")));
     lines.collect::<Vec<_>>().join(",\n")
+}
+
+/// What a table is, where that does not speak for itself.
+pub fn about_table(table: &Table) -> Option<String> {
+    let Entries::Words(words) = &table.entries else { return None };
+    Some(format!(
+        "What follows a sound: {} places, in {TICKS} parts of a second (upper 24 bits), and levels in 255 parts of full \
+         (lower 8). {} bytes.",
+        words.len(),
+        table.bytes()
+    ))
 }

@@ -254,6 +254,39 @@ fn table_level(x: f64, table: &[f64], last: u32) -> f64 {
     between(table[i as usize], table[i as usize + 1], x - f64::from(i))
 }
 
+//: envelope_level
+/// The level, 0 to 1, at place `x` of an envelope with entries 0 to `last`: straight lines between places (the upper 24
+/// bits) and levels in parts of 255 (the lower 8).
+fn envelope_level(x: f64, envelope: &[u32], last: u32) -> f64 {
+    let (mut low, mut high) = (0, last as usize);
+    while high - low > 1 {
+        let middle = (low + high) / 2;
+        if f64::from(envelope[middle] >> 8) <= x {
+            low = middle;
+        } else {
+            high = middle;
+        }
+    }
+    let (from, to) = (f64::from(envelope[low] >> 8), f64::from(envelope[high] >> 8));
+    let (a, b) = (f64::from(envelope[low] & 255), f64::from(envelope[high] & 255));
+    between(a, b, within((x - from) / (to - from), 0.0, 1.0)) / 255.0
+}
+
+//: next_place
+/// The first of the rising places 0 to `last` that lies after `x`; 2e9, which no moment reaches, if there is none.
+fn next_place(x: f64, places: &[f64], last: u32) -> f64 {
+    let (mut low, mut high) = (0, last as usize + 1);
+    while low < high {
+        let middle = (low + high) / 2;
+        if places[middle] > x {
+            high = middle;
+        } else {
+            low = middle + 1;
+        }
+    }
+    if low <= last as usize { places[low] } else { 2e9 }
+}
+
 //: in_ball
 /// One part of a displacement in a ball of radius 1, from three numbers in -1..1.
 fn in_ball(a: f64, b: f64, c: f64) -> f64 {

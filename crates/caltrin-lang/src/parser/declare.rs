@@ -105,6 +105,7 @@ impl Parser<'_> {
             "event" if around != Around::Behaviour => self.event(),
             "switch" if around != Around::Behaviour => self.switch(),
             "modes" if around != Around::Behaviour => self.modes(),
+            "sound" if around == Around::Book => self.sound(),
             "at" if around != Around::Behaviour => self.send(),
             "group" if around == Around::Book => self.group(),
             "sequence" if around == Around::Book => self.sequence(),
@@ -473,7 +474,12 @@ impl Parser<'_> {
         } else if self.word(0) == "at" {
             self.open(Kind::EventSource);
             self.bump();
-            self.expect(Kind::Hour, "an hour of the day, as in `at 17:30`");
+            if self.peek() == Kind::Name {
+                self.marks();
+            } else {
+                let wanted = "an hour of the day, as in `at 17:30`, or what a sound has, as in `at horn.onset`";
+                self.expect(Kind::Hour, wanted);
+            }
             self.close();
         } else if self.word(0) == "when" {
             self.open(Kind::EventSource);
@@ -485,6 +491,71 @@ impl Parser<'_> {
             self.skip_statement();
         }
         self.close();
+    }
+
+    /// What a sound has, and which of it: `horn.onset above 40%`, `tune.note above 59 below 72`
+    fn marks(&mut self) {
+        self.event_name();
+        while matches!(self.word(0), "above" | "below") {
+            self.open(Kind::Again);
+            self.bump();
+            self.chain(3);
+            self.close();
+        }
+    }
+
+    /// `sound horn = "sounds/horn.wav" { starts at docks; stops at cut; loops; speed wind; position seek.to at seek }`
+    fn sound(&mut self) {
+        self.open(Kind::SoundDecl);
+        self.bump();
+        let named = self.name("sound");
+        if named && self.expect(Kind::Equals, "`=` and a file in quotes, or `live`") {
+            if self.word(0) == "live" {
+                self.bump();
+            } else {
+                self.expect(Kind::Text, "a file in quotes, as in `\"sounds/horn.wav\"`, or `live`");
+            }
+        }
+        if self.peek() == Kind::BraceOpen {
+            self.braces("sound", Self::sound_line);
+        } else if !self.at_statement_end() {
+            self.expected("`{` or the end of the line");
+            self.skip_statement();
+        }
+        self.close();
+    }
+
+    fn sound_line(&mut self) {
+        self.open(Kind::SoundLine);
+        let whole = match self.word(0) {
+            "starts" | "stops" => {
+                self.bump();
+                self.heard()
+            }
+            "loops" | "once" => {
+                self.bump();
+                true
+            }
+            "speed" => {
+                self.bump();
+                self.expression();
+                true
+            }
+            "position" => {
+                self.bump();
+                self.expression();
+                self.heard()
+            }
+            _ => {
+                self.expected("`starts at`, `stops at`, `loops`, `once`, `speed` or `position`");
+                false
+            }
+        };
+        if !whole {
+            self.skip_statement();
+        }
+        self.close();
+        self.end_statement();
     }
 
     /// The name of an event, and the values that it comes with: `rocket(place = (0m, 0m, 0m), size = 1 in 0..4)`

@@ -58,7 +58,7 @@ impl Parser<'_> {
     }
 
     /// Operators of one level or more: 0 or, 1 and, 2 not and comparisons, 3 + -, 4 * /.
-    fn chain(&mut self, level: u8) {
+    pub(super) fn chain(&mut self, level: u8) {
         if level == 2 {
             self.comparison();
             return;

@@ -128,6 +128,7 @@ impl Resolver {
             Some(Item::Parts(_)) => "is a value of the day, not a behaviour",
             Some(Item::Event(_)) => "is an event, not a behaviour",
             Some(Item::Switch(_)) => "is a switch, not a behaviour",
+            Some(Item::Sound(_)) => "is a sound, not a behaviour; `follow` says what comes of it",
             Some(Item::Fitting) => "is a fitting, not a behaviour",
             Some(Item::Rehearsal) => "is a rehearsal, not a behaviour",
             Some(Item::Group | Item::Sequence | Item::Sends) => {
@@ -342,7 +343,7 @@ fn known_words(function: &str) -> &'static [&'static str] {
         "edge" => &["at", "over"],
         "pulse" => &["at", "lasts"],
         "play" => &["at", "before", "again"],
-        "follow" => &["attack", "release"],
+        "follow" => &["attack", "release", "band", "measure", "full", "gate", "delay"],
         "pace" => &["by"],
         "near" => &["full", "none", "from", "smooth", "ease"],
         _ => &[],

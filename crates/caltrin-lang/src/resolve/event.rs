@@ -246,6 +246,9 @@ impl Resolver {
             let (condition, again) = self.condition(&node, owner)?;
             return Some(self.draft.define_when(name, condition, again));
         }
+        if let ("at", Some(path)) = (word.text(), child_of(source, Kind::Path)) {
+            return self.at_marks(name, source, &path, owner);
+        }
         if word.text() == "at" {
             let token = tokens(source).find(|token| token.kind() == Kind::Hour)?;
             return match literal::hour(token.text()) {

@@ -195,6 +195,10 @@ impl Resolver {
                 format!("`{word}` has no parts"),
                 format!("write `{word}` for how far it is on, or `{word} is on`"),
             ),
+            Item::Sound(_) => wrong(
+                format!("`{word}` is a sound, not a value"),
+                format!("follow it, as in `follow({word}, attack 15ms, release 280ms)`"),
+            ),
             Item::Event(id) if column.is_some() => {
                 let (id, column) = (*id, column?);
                 return self.given(id, &name, &column);

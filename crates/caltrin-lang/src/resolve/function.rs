@@ -84,6 +84,9 @@ impl Resolver {
 
     /// `follow(throttle, attack 200ms, release 1.5s)`
     fn follow(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
+        if let Some((sound, named)) = self.sound_first(arguments) {
+            return self.follow_sound(sound, &named, arguments, owner);
+        }
         let place = self.draft.use_of(owner, "follow");
         let parts = (arguments.plain(), arguments.named("attack"), arguments.named("release"));
         let (Some(value), Some(attack), Some(release)) = parts else {

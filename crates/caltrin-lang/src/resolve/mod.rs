@@ -14,20 +14,23 @@ mod place;
 mod rehearsal;
 mod sequence;
 mod solid;
+mod sound;
 mod spark;
 
 use std::collections::BTreeMap;
 use std::ops::Range;
 use std::rc::Rc;
+use std::sync::Arc;
 
 use caltrin_core::draft::event::Switch;
 use caltrin_core::draft::{Draft, Owner, Track};
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{
-    BehaviourId, Constant, EventId, ExprId, Field, LightId, Program, SignalId, Size, Space,
-    Subject, Up, Wanted,
+    BehaviourId, Constant, EventId, ExprId, Field, LightId, Program, SignalId, Size, SoundId,
+    Space, Subject, Up, Wanted,
 };
 use caltrin_core::quantity::Seed;
+use caltrin_core::sound::{Band, Hearing};
 use caltrin_core::{Checked, Note, Notes, Problem};
 use rustc_hash::FxHashMap;
 
@@ -109,6 +112,18 @@ pub struct Reading {
 /// Gives the text of a used book by its name, or says why there is none.
 pub type Library<'a> = &'a dyn Fn(&str) -> Result<String, String>;
 
+/// Hears a sound by its name, in bands of one's own besides the usual ones, or says why that cannot be.
+pub type Ears<'a> = &'a dyn Fn(&str, &[Band]) -> Result<Arc<Hearing>, String>;
+
+/// What lies beside a book: books that it may use, and sounds.
+#[derive(Clone, Copy)]
+pub struct Beside<'a> {
+    /// The texts of books.
+    pub books: Library<'a>,
+    /// What sounds are like.
+    pub sounds: Ears<'a>,
+}
+
 /// Most books that one book may use, one after the other.
 const MOST_BOOKS: usize = 64;
 
@@ -124,6 +139,13 @@ pub fn read_with(text: &str, file: &str, library: Library<'_>) -> Reading {
 
 /// [`read_with`] with axes, unit or strengths given out otherwise than the book says.
 pub fn read_for(text: &str, file: &str, library: Library<'_>, wanted: Wanted) -> Reading {
+    let deaf =
+        |name: &str, _: &[Band]| Err(format!("the sound `{name}` cannot be looked for here"));
+    read_beside(text, file, Beside { books: library, sounds: &deaf }, wanted)
+}
+
+/// [`read_for`] with sounds.
+pub fn read_beside(text: &str, file: &str, beside: Beside<'_>, wanted: Wanted) -> Reading {
     let sources = vec![Source { name: file.to_owned(), text: text.to_owned() }];
     if text.len() > LARGEST {
         let message = format!("a lightbook has {} MiB at most", LARGEST >> 20);
@@ -138,11 +160,12 @@ pub fn read_for(text: &str, file: &str, library: Library<'_>, wanted: Wanted) ->
     }
     let parsed = parse(text);
     if let Some(book) = rehearsed_book(&parsed.tree()) {
-        return read_rehearsals(&sources, &parsed, &book, library, wanted);
+        return read_rehearsals(&sources, &parsed, &book, beside, wanted);
     }
     let mut resolver = Resolver::new(sources, file, &parsed);
     resolver.draft.set_wanted(wanted);
-    resolver.gather(&parsed.tree(), library);
+    resolver.gather(&parsed.tree(), beside.books);
+    resolver.hear_all(beside.sounds);
     resolver.book();
     resolver.finish()
 }
@@ -160,11 +183,11 @@ fn read_rehearsals(
     sources: &[Source],
     parsed: &Parse,
     book: &Token,
-    library: Library<'_>,
+    beside: Beside<'_>,
     wanted: Wanted,
 ) -> Reading {
     let name = book.text().trim_matches('"').to_owned();
-    let text = match library(&name) {
+    let text = match (beside.books)(&name) {
         _ if book.kind() != Kind::Text => Err("it does not say which book it rehearses".to_owned()),
         Ok(text) if text.len() > LARGEST => Err(format!("`{name}` is too large for a lightbook")),
         found => found,
@@ -192,7 +215,8 @@ fn read_rehearsals(
         resolver.tell(Diagnostic::error(token_span(book), message));
     }
     resolver.source = 0;
-    resolver.gather(&of_book.tree(), library);
+    resolver.gather(&of_book.tree(), beside.books);
+    resolver.hear_all(beside.sounds);
     resolver.source = 1;
     for child in parsed.tree().children() {
         match child.kind() {
@@ -250,6 +274,8 @@ enum Item {
     Parts(Rc<day::Parts>),
     /// An event.
     Event(EventId),
+    /// A sound.
+    Sound(SoundId),
     /// A switch: how far it is on, and whether it is.
     Switch(Switch),
     /// A group of lights.
@@ -333,6 +359,8 @@ struct Resolver {
     origins_of_modes: FxHashMap<EventId, ExprId>,
     /// The groups and sequences that name a light, placing or group.
     holders: FxHashMap<String, Vec<usize>>,
+    /// What the sounds of the book are like, by their names, or why that is not known.
+    hearings: FxHashMap<String, Result<Arc<Hearing>, String>>,
 }
 
 impl Resolver {
@@ -360,6 +388,7 @@ impl Resolver {
             here: None,
             origins_of_modes: FxHashMap::default(),
             holders: FxHashMap::default(),
+            hearings: FxHashMap::default(),
         }
     }
 
@@ -467,6 +496,7 @@ impl Resolver {
                     | Kind::MoonDecl
                     | Kind::EventDecl
                     | Kind::SwitchDecl
+                    | Kind::SoundDecl
                     | Kind::ModesDecl
                     | Kind::FittingDecl => self.enter(child),
                     // What shines stands in the book itself.
@@ -562,6 +592,7 @@ impl Resolver {
                     self.sends(&node, &mut Owner::book(&words.join(" ")), None);
                     Some(Item::Sends)
                 }
+                Kind::SoundDecl => self.sound(&node),
                 Kind::GroupDecl => self.group(&node),
                 Kind::SequenceDecl => self.sequence(&node),
                 Kind::SequenceLine => self.mark(&node),
@@ -601,6 +632,7 @@ impl Resolver {
                 Kind::MoonDecl => "moon",
                 Kind::EventDecl => "event",
                 Kind::SwitchDecl => "switch",
+                Kind::SoundDecl => "sound",
                 Kind::ModesDecl => "list of modes",
                 Kind::NamedDecl => match tokens(&entry.node).next() {
                     Some(word) if word.text() == "color" => "color",

@@ -1,0 +1,612 @@
+//! Sounds: where each is, what a light follows of it, and what happens when it comes to a place.
+//!
+//! Where a sound is follows from what a run remembers: where it was when it was last started, stopped, set or played at
+//! another speed, and when that was. All that a light follows is a table over that place.
+
+use std::sync::Arc;
+
+use super::event::LONGEST;
+use super::{Draft, Owner, Use};
+use crate::bounds::Analyst;
+use crate::interval::Interval;
+use crate::kernel::LAST_MOMENT;
+use crate::kind::Kind;
+use crate::misfit::Misfit;
+use crate::program::{
+    Constant, Entries, EventId, ExprId, Home, InputId, NEVER, Op, Sound, SoundId, Source, Start,
+    TableId, Turn, Write,
+};
+use crate::pure::Pure;
+use crate::quantity::Seconds;
+use crate::sound::{Envelope, Follower, Hearing, Mark, Marks, Measure, Playing, TICKS};
+
+/// How a sound of a file is played.
+#[derive(Clone, Debug, Default)]
+pub struct Played {
+    /// It starts, from its beginning, each time that one of these happens; without any it plays from the start of the run.
+    pub starts: Vec<EventId>,
+    /// It stops when one of these happens.
+    pub stops: Vec<EventId>,
+    /// The game sets it to a place of it, a time, when one of these happens.
+    pub set: Vec<(EventId, ExprId)>,
+    /// Whether it begins again at its end.
+    pub loops: bool,
+    /// How fast it plays, 0 to [`FASTEST`]: something that changes only when something happens.
+    pub speed: Option<ExprId>,
+}
+
+/// How fast a sound may be played.
+pub const FASTEST: f64 = 16.0;
+
+/// What is followed of a sound.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Asked {
+    /// What is measured.
+    pub measure: Measure,
+    /// The level that counts as full; the loudest of the sound without.
+    pub full: Option<f64>,
+    /// What of full is at least needed to count.
+    pub gate: f64,
+    /// How fast it rises.
+    pub attack: Seconds,
+    /// How fast it falls.
+    pub release: Seconds,
+    /// How much later it comes.
+    pub delay: Seconds,
+}
+
+/// Where a sound is, and how that is remembered.
+#[derive(Clone, Debug)]
+pub(super) enum Tape {
+    /// Of a file.
+    File(Box<FileTape>),
+    /// The game gives its levels: an input for each measure, made when it is asked for.
+    Live(Vec<(Measure, ExprId)>),
+}
+
+#[derive(Clone, Debug)]
+pub(super) struct FileTape {
+    hearing: Arc<Hearing>,
+    loops: bool,
+    /// Whether it waits for an event at the start of a run.
+    waits: bool,
+    /// Seconds from its start on, turns of one that goes round added up.
+    place: ExprId,
+    plays: Option<ExprId>,
+    /// Where it was when that was written last, since when it has gone on, and how fast.
+    at: ExprId,
+    since: ExprId,
+    rate: ExprId,
+    /// What starts, stops or sets it, and where it is from then on.
+    changes: Vec<(EventId, ExprId)>,
+    /// When it was last started, stopped or set.
+    changed: Option<ExprId>,
+}
+
+/// What a value follows, where it is a sound alone.
+#[derive(Clone, Debug)]
+pub(super) struct Heard {
+    sound: SoundId,
+    envelope: Envelope,
+    delay: Seconds,
+}
+
+/// Just before a place, so that what happens at the place is still to come.
+const BEFORE: f64 = 1e-9;
+
+impl Draft {
+    /// Defines a sound of a file and says how it is played.
+    pub fn define_sound(
+        &mut self,
+        name: &str,
+        file: &str,
+        hearing: Arc<Hearing>,
+        played: &Played,
+    ) -> Result<SoundId, Misfit> {
+        self.take_name(name)?;
+        let home = self.go_home(Home::BOOK);
+        let made = self.taped(name, &hearing, played);
+        self.go_home(home);
+        let tape = made?;
+        let place = match tape.loops {
+            true => self.wrapped(tape.place, tape.hearing.length())?,
+            false => tape.place,
+        };
+        let plays = tape.plays;
+        let (name, file, loops) = (name.to_owned(), file.to_owned(), tape.loops);
+        self.program.sounds.push(Sound { name, file, hearing, loops, place, plays });
+        self.tapes.push(Tape::File(Box::new(tape)));
+        Ok(SoundId(self.tapes.len() as u32 - 1))
+    }
+
+    fn taped(
+        &mut self,
+        name: &str,
+        hearing: &Arc<Hearing>,
+        played: &Played,
+    ) -> Result<FileTape, Misfit> {
+        let (now, none) = (self.now(), self.number(0.0, Kind::Time)?);
+        let acts = played.starts.iter().chain(&played.stops);
+        let mut all: Vec<EventId> =
+            acts.chain(played.set.iter().map(|(event, _)| event)).copied().collect();
+        let count = all.len();
+        all.sort_unstable();
+        all.dedup();
+        if all.len() < count {
+            return Err(Misfit::SoundTwice(name.to_owned()));
+        }
+        let waits = !played.starts.is_empty();
+        let steady = match played.speed {
+            Some(speed) => {
+                self.expect(speed, Kind::Number)?;
+                self.expect_led(speed, "the speed of a sound")?;
+                let bounds = Analyst::new(&self.program).loose(speed).part(0);
+                if bounds.lo < 0.0 || bounds.hi > FASTEST {
+                    let (lo, hi) = (bounds.lo, bounds.hi);
+                    let what = "the speed of a sound";
+                    return Err(Misfit::OutOfRange { what, lo, hi, least: 0.0, most: FASTEST });
+                }
+                self.scalar(speed).is_some()
+            }
+            None => true,
+        };
+        let speed = match played.speed {
+            Some(speed) => speed,
+            None => self.number(1.0, Kind::Number)?,
+        };
+        let hearing = Arc::clone(hearing);
+        let mut tape = FileTape {
+            hearing,
+            loops: played.loops,
+            waits,
+            place: none,
+            plays: None,
+            at: none,
+            since: none,
+            rate: speed,
+            changes: Vec::new(),
+            changed: None,
+        };
+        if all.is_empty() && steady {
+            tape.place = self.multiply(speed, now)?;
+            return Ok(tape);
+        }
+        let times = Interval { lo: -LAST_MOMENT, hi: LAST_MOMENT };
+        let start = Constant::Scalar(0.0);
+        let means = (format!("{name}.at"), "s, where it was then");
+        let (at, at_value) = self.keep(means, Kind::Time, start, times);
+        let means = (format!("{name}.since"), "s, when it was there");
+        let (since, since_value) = self.keep(means, Kind::Time, start, times);
+        (tape.at, tape.since) = (at_value, since_value);
+        let rate = (!steady).then(|| {
+            let bounds = Interval { lo: -1.0, hi: FASTEST };
+            let means =
+                (format!("{name}.rate"), "how fast it has gone since; below 0 until that is known");
+            self.keep(means, Kind::Number, Constant::Scalar(-1.0), bounds)
+        });
+        if let Some((_, rate)) = rate {
+            let unknown = self.number(-0.5, Kind::Number)?;
+            let known = self.above(rate, unknown)?;
+            let rate = self.choose(known, rate, speed)?;
+            let still = self.number(0.0, Kind::Number)?;
+            tape.rate = self.greatest(rate, still)?;
+        }
+        let plays = (waits || !played.stops.is_empty()).then(|| {
+            let means = (format!("{name}.plays"), "whether it plays");
+            let unit = Interval { lo: 0.0, hi: 1.0 };
+            self.keep(means, Kind::OnOff, Constant::OnOff(!waits), unit)
+        });
+        tape.plays = plays.map(|(_, plays)| plays);
+        let passed = self.subtract(now, since_value)?;
+        let passed = self.greatest(passed, none)?;
+        let gone = self.multiply(passed, tape.rate)?;
+        let place = self.add(at_value, gone)?;
+        let place = match tape.plays {
+            Some(plays) => self.choose(plays, place, at_value)?,
+            None => place,
+        };
+        let [lo, hi] = [self.number(times.lo, Kind::Time)?, self.number(times.hi, Kind::Time)?];
+        tape.place = self.within(place, lo, hi)?;
+        if let Some((rate, rate_value)) = rate {
+            let same = self.derived(Op::Same(rate_value, speed), Kind::OnOff)?;
+            let differs = self.not(same)?;
+            let due = self.due_where(differs, now)?;
+            let sets = vec![(rate, speed), (at, tape.place), (since, now)];
+            let writes = vec![Write::own(None, sets)];
+            self.within_book((&format!("{name}.speeds"), Source::Within), due, writes)?;
+        }
+        let changed = (!all.is_empty()).then(|| {
+            self.keep_moment((format!("{name}.changed"), "s, when it was started, stopped or set"))
+        });
+        tape.changed = changed.map(|(_, value)| value);
+        let mut write = |draft: &mut Draft, event, to: ExprId, on: Option<bool>| {
+            let mut sets = vec![(at, to), (since, now)];
+            sets.extend(changed.map(|(changed, _)| (changed, now)));
+            if let (Some((plays, _)), Some(on)) = (plays, on) {
+                sets.push((plays, draft.constant(Constant::OnOff(on), Kind::OnOff)));
+            }
+            draft.write_at(event, None, sets)?;
+            tape.changes.push((event, to));
+            Ok::<(), Misfit>(())
+        };
+        let place = tape.place;
+        for event in &played.starts {
+            write(self, *event, none, Some(true))?;
+        }
+        for event in &played.stops {
+            write(self, *event, place, Some(false))?;
+        }
+        for (event, to) in &played.set {
+            self.expect(*to, Kind::Time)?;
+            let length = tape.hearing.length();
+            let to = match played.loops {
+                true => self.wrapped(*to, length)?,
+                false => {
+                    let end = self.number(length.0, Kind::Time)?;
+                    self.within(*to, none, end)?
+                }
+            };
+            write(self, *event, to, None)?;
+        }
+        Ok(tape)
+    }
+
+    /// A place of a sound that goes round, within its turn.
+    fn wrapped(&mut self, place: ExprId, length: Seconds) -> Result<ExprId, Misfit> {
+        let length = self.number(length.0, Kind::Time)?;
+        self.derived(Op::Turned(Turn::Loop, Start::Together, place, length), Kind::Time)
+    }
+
+    /// Defines a sound whose levels the game gives while it runs.
+    pub fn define_live(&mut self, name: &str) -> Result<SoundId, Misfit> {
+        self.take_name(name)?;
+        let (file, loops) = (String::new(), false);
+        let (place, plays) = (self.number(0.0, Kind::Time)?, None);
+        let hearing = Arc::new(Hearing::default());
+        let name = name.to_owned();
+        self.program.sounds.push(Sound { name, file, hearing, loops, place, plays });
+        self.tapes.push(Tape::Live(Vec::new()));
+        Ok(SoundId(self.tapes.len() as u32 - 1))
+    }
+
+    /// What has come of a sound, 0 to 1.
+    pub fn heard(&mut self, place: &Use, sound: SoundId, asked: Asked) -> Result<ExprId, Misfit> {
+        for (what, time) in
+            [("the time of attack", asked.attack), ("the time of release", asked.release)]
+        {
+            if !(1e-3..=LONGEST).contains(&time.0) {
+                let v = time.0;
+                return Err(Misfit::OutOfRange { what, lo: v, hi: v, least: 1e-3, most: LONGEST });
+            }
+        }
+        for (what, v, least) in [
+            ("the gate", asked.gate, 0.0),
+            ("the level that counts as full", asked.full.unwrap_or(1.0), 1e-4),
+        ] {
+            if !(least..=1.0).contains(&v) {
+                return Err(Misfit::OutOfRange { what, lo: v, hi: v, least, most: 1.0 });
+            }
+        }
+        if !(0.0..=60.0).contains(&asked.delay.0) {
+            let v = asked.delay.0;
+            return Err(Misfit::OutOfRange {
+                what: "the delay",
+                lo: v,
+                hi: v,
+                least: 0.0,
+                most: 60.0,
+            });
+        }
+        let home = self.go_home(Home::BOOK);
+        let made = match &self.tapes[sound.index()] {
+            Tape::File(tape) => {
+                let tape = tape.clone();
+                self.heard_of_file(place, sound, &tape, asked)
+            }
+            Tape::Live(_) => self.heard_live(place, sound, asked),
+        };
+        self.go_home(home);
+        made
+    }
+
+    fn heard_of_file(
+        &mut self,
+        place: &Use,
+        sound: SoundId,
+        tape: &FileTape,
+        asked: Asked,
+    ) -> Result<ExprId, Misfit> {
+        let name = self.program.sounds[sound.index()].name.clone();
+        if !tape.hearing.has(asked.measure) {
+            return Err(Misfit::NotHeard(name));
+        }
+        let targets = tape.hearing.targets(asked.measure, asked.full, asked.gate);
+        let follower = Follower { attack: asked.attack, release: asked.release };
+        let length = tape.hearing.length();
+        let usual = if tape.loops { Playing::Round } else { Playing::Once };
+        let Some(envelope) = Envelope::of(follower, &targets, length, usual) else {
+            return Err(Misfit::NotHeard(name));
+        };
+        let mut at = tape.place;
+        if asked.delay.0 > 0.0 {
+            let delay = self.number(asked.delay.0, Kind::Time)?;
+            at = self.subtract(at, delay)?;
+        }
+        let table = self.envelope(&format!("{name}_envelope"), &envelope);
+        let level = match tape.loops {
+            true => {
+                let turned = self.wrapped(at, length)?;
+                let round = self.envelope_at(table, turned)?;
+                let first = Some(tape).filter(|tape| tape.waits || asked.delay.0 > 0.0);
+                match first
+                    .and_then(|_| Envelope::of(follower, &targets, length, Playing::FirstTurn))
+                {
+                    Some(first) => {
+                        let table = self.envelope(&format!("{name}_first_turn"), &first);
+                        let begins = self.envelope_at(table, at)?;
+                        let end = self.number(first.end().0, Kind::Time)?;
+                        let early = self.above(end, at)?;
+                        self.choose(early, begins, round)?
+                    }
+                    None => round,
+                }
+            }
+            false => self.envelope_at(table, at)?,
+        };
+        let heard = match tape.changed {
+            Some(changed) => self.left_over(place, tape, changed, level, asked.release)?,
+            None => level,
+        };
+        self.heard.insert(heard, Heard { sound, envelope, delay: asked.delay });
+        Ok(heard)
+    }
+
+    /// A level, or what is left of what there was when the sound was started, stopped or set, as that falls.
+    fn left_over(
+        &mut self,
+        place: &Use,
+        tape: &FileTape,
+        changed: ExprId,
+        level: ExprId,
+        release: Seconds,
+    ) -> Result<ExprId, Misfit> {
+        let none = self.number(0.0, Kind::Number)?;
+        let level = match tape.plays {
+            Some(plays) => self.choose(plays, level, none)?,
+            None => level,
+        };
+        let name = format!("{}.from", Self::title(place));
+        let unit = Interval { lo: 0.0, hi: 1.0 };
+        let means = (name, "how much there was when the sound was started, stopped or set");
+        let (from, from_value) = self.keep(means, Kind::Number, Constant::Scalar(0.0), unit);
+        let (now, release) = (self.now(), self.number(release.0, Kind::Time)?);
+        let passed = self.subtract(now, changed)?;
+        let times = self.divide(passed, release)?;
+        let left = self.derived(Op::Pure(Pure::Decay, [times][..].into()), Kind::Number)?;
+        let left = self.multiply(from_value, left)?;
+        let heard = self.greatest(level, left)?;
+        for (event, _) in &tape.changes {
+            self.write_at(*event, None, vec![(from, heard)])?;
+        }
+        Ok(heard)
+    }
+
+    fn envelope(&mut self, name: &str, envelope: &Envelope) -> TableId {
+        self.table_of(name, Entries::Words(envelope.words().to_vec()))
+    }
+
+    fn envelope_at(&mut self, table: TableId, place: ExprId) -> Result<ExprId, Misfit> {
+        let ticks = self.number(f64::from(TICKS), Kind::Rate)?;
+        let at = self.multiply(place, ticks)?;
+        self.derived(Op::Envelope(table, at), Kind::Number)
+    }
+
+    fn heard_live(&mut self, place: &Use, sound: SoundId, asked: Asked) -> Result<ExprId, Misfit> {
+        let name = self.program.sounds[sound.index()].name.clone();
+        let level = self.live_level(&name, sound, asked.measure)?;
+        let [none, one] = [0.0, 1.0].map(|v| self.constant(Constant::Scalar(v), Kind::Number));
+        let full = self.number(asked.full.unwrap_or(1.0), Kind::Number)?;
+        let part = self.divide(level, full)?;
+        let mut part = self.least(part, one)?;
+        if asked.gate > 0.0 {
+            let gate = self.number(asked.gate, Kind::Number)?;
+            let below = self.above(gate, part)?;
+            part = self.choose(below, none, part)?;
+        }
+        let times = [asked.attack, asked.release]
+            .map(|time| self.constant(Constant::Scalar(time.0), Kind::Time));
+        let heard = self.followed(&Owner::book(&name), place, part, times)?;
+        match asked.delay.0 > 0.0 {
+            true => Err(Misfit::LiveDelay(name)),
+            false => Ok(heard),
+        }
+    }
+
+    /// The input that the game gives a live sound's level in, made when it is asked for first.
+    fn live_level(
+        &mut self,
+        name: &str,
+        sound: SoundId,
+        measure: Measure,
+    ) -> Result<ExprId, Misfit> {
+        let word = match measure {
+            Measure::Level => "level",
+            Measure::Peak => "peak",
+            Measure::Band(band) => {
+                let named = crate::sound::Band::NAMED.iter().find(|(_, known)| *known == band);
+                named.map(|(word, _)| *word).ok_or_else(|| Misfit::LiveMeasure(name.to_owned()))?
+            }
+            Measure::Onsets => return Err(Misfit::LiveMeasure(name.to_owned())),
+        };
+        if let Tape::Live(known) = &self.tapes[sound.index()]
+            && let Some((_, level)) = known.iter().find(|(known, _)| *known == measure)
+        {
+            return Ok(*level);
+        }
+        let mut owner = Owner::book(name);
+        owner.within = format!("{name}.");
+        let range = [0.0, 1.0].map(|v| self.constant(Constant::Scalar(v), Kind::Number));
+        let (_, level) = self.define_input(&owner, word, range[0], Some(range))?;
+        if let Tape::Live(known) = &mut self.tapes[sound.index()] {
+            known.push((measure, level));
+        }
+        Ok(level)
+    }
+
+    /// Whether the game gives a sound's levels.
+    pub fn is_live(&self, sound: SoundId) -> bool {
+        matches!(self.tapes[sound.index()], Tape::Live(_))
+    }
+
+    /// Defines an event that happens each time that a sound comes to one of its onsets, beats or notes; of those only to
+    /// such whose value lies above the one and below the other, where that is given.
+    pub fn define_at_marks(
+        &mut self,
+        name: &str,
+        sound: SoundId,
+        which: Marks,
+        [above, below]: [Option<f64>; 2],
+    ) -> Result<EventId, Misfit> {
+        let Tape::File(tape) = &self.tapes[sound.index()] else {
+            return Err(Misfit::LiveMeasure(self.program.sounds[sound.index()].name.clone()));
+        };
+        let fits = |mark: &&Mark| {
+            above.is_none_or(|above| mark.value > above)
+                && below.is_none_or(|below| mark.value < below)
+        };
+        let places = tape.hearing.marks(which).iter().filter(fits).map(|mark| mark.at).collect();
+        self.define_at_places(name, sound, places)
+    }
+
+    /// The event of a value that follows a sound alone and becomes greater than a known one: its moments are known.
+    /// `None` where it is something else.
+    pub(super) fn define_at_crossings(
+        &mut self,
+        name: &str,
+        is: ExprId,
+        again: Option<ExprId>,
+    ) -> Option<Result<EventId, Misfit>> {
+        let (value, above) = self.passes(is)?;
+        let Heard { sound, envelope, delay } = self.heard.get(&value)?.clone();
+        let again = match again {
+            Some(again) => {
+                let Op::Above(limit, of) = self.program.expr(again).op else { return None };
+                let same = self.signal_of(of) == value;
+                Some(self.scalar(limit).filter(|_| same)?)
+            }
+            None => None,
+        };
+        let Tape::File(tape) = &self.tapes[sound.index()] else { return None };
+        let (loops, length) = (tape.loops, tape.hearing.length().0);
+        let playing = if loops { Playing::Round } else { Playing::Once };
+        let later = |place: Seconds| match place.0 + delay.0 {
+            place if loops && place >= length => place % length,
+            place => place,
+        };
+        let mut places: Vec<f64> =
+            envelope.crossings(above, again, playing).into_iter().map(later).collect();
+        places.sort_by(f64::total_cmp);
+        Some(self.define_at_places(name, sound, places))
+    }
+
+    /// A value and the known one that a condition compares it with.
+    fn passes(&self, is: ExprId) -> Option<(ExprId, f64)> {
+        let Op::Above(value, limit) = self.program.expr(is).op else { return None };
+        Some((self.signal_of(value), self.scalar(limit)?))
+    }
+
+    /// What a signal stands for.
+    fn signal_of(&self, value: ExprId) -> ExprId {
+        match self.program.expr(value).op {
+            Op::Signal(signal) => self.signal_of(self.program.signal(signal).value),
+            _ => value,
+        }
+    }
+
+    fn define_at_places(
+        &mut self,
+        name: &str,
+        sound: SoundId,
+        mut places: Vec<f64>,
+    ) -> Result<EventId, Misfit> {
+        places.dedup();
+        let Tape::File(tape) = &self.tapes[sound.index()] else {
+            return Err(Misfit::LiveMeasure(self.program.sounds[sound.index()].name.clone()));
+        };
+        let tape = tape.clone();
+        let (id, _) = self.new_event(name, Source::Sound)?;
+        if places.is_empty() {
+            let never = self.number(NEVER, Kind::Time)?;
+            self.program.events[id.index()].due = Some(never);
+            return Ok(id);
+        }
+        let first = self.number(places[0], Kind::Time)?;
+        // Two at the least, so that it is a table.
+        if places.len() == 1 {
+            places.push(NEVER);
+        }
+        let table = self.table_of(&format!("{name}_places"), Entries::Numbers(places));
+        let times = Interval { lo: -LAST_MOMENT - 1.0, hi: NEVER };
+        let (passed, passed_value) = self.keep(
+            (format!("{name}.passed"), "s, the place in the sound after which the next one lies"),
+            Kind::Time,
+            Constant::Scalar(-BEFORE),
+            times,
+        );
+        let never = self.number(NEVER, Kind::Time)?;
+        let mut next = self.derived(Op::NextPlace(table, passed_value), Kind::Time)?;
+        let mut found = self.above(never, next)?;
+        let mut sets: Vec<(InputId, ExprId)> = Vec::new();
+        let mut at = next;
+        let mut turned: Option<InputId> = None;
+        if tape.loops {
+            let bounds = Interval { lo: 0.0, hi: 4e9 };
+            let means = (format!("{name}.turn"), "how often the sound has come round");
+            let (turn, turn_value) = self.keep(means, Kind::Number, Constant::Scalar(0.0), bounds);
+            let one = self.number(1.0, Kind::Number)?;
+            let most = self.number(bounds.hi, Kind::Number)?;
+            let later = self.add(turn_value, one)?;
+            let later = self.least(later, most)?;
+            let turn_then = self.choose(found, turn_value, later)?;
+            next = self.choose(found, next, first)?;
+            let length = self.number(tape.hearing.length().0, Kind::Time)?;
+            let turns = self.multiply(length, turn_then)?;
+            at = self.add(turns, next)?;
+            sets.push((turn, turn_then));
+            turned = Some(turn);
+            found = self.constant(Constant::OnOff(true), Kind::OnOff);
+        }
+        sets.push((passed, next));
+        let still = self.number(1e-6, Kind::Number)?;
+        let moves = self.above(tape.rate, still)?;
+        let rate = self.greatest(tape.rate, still)?;
+        let far = self.subtract(at, tape.at)?;
+        let takes = self.divide(far, rate)?;
+        let due = self.add(tape.since, takes)?;
+        let mut so = self.and(found, moves)?;
+        if let Some(plays) = tape.plays {
+            so = self.and(so, plays)?;
+        }
+        let due = self.due_where(so, due)?;
+        let event = &mut self.program.events[id.index()];
+        event.due = Some(due);
+        event.writes[0].sets.extend(sets);
+        let none = self.number(0.0, Kind::Number)?;
+        for (change, to) in &tape.changes {
+            let before = self.number(BEFORE, Kind::Time)?;
+            let before = self.subtract(*to, before)?;
+            let mut sets = vec![(passed, before)];
+            sets.extend(turned.map(|turn| (turn, none)));
+            self.write_at(*change, None, sets)?;
+        }
+        Ok(id)
+    }
+
+    /// Takes a name that nothing else may have.
+    fn take_name(&mut self, name: &str) -> Result<(), Misfit> {
+        match self.names.insert(name.to_owned()) {
+            true => Ok(()),
+            false => Err(Misfit::NameTaken(name.to_owned())),
+        }
+    }
+}
