@@ -18,6 +18,7 @@ pub mod png;
 mod scale;
 pub mod shape;
 pub mod sheet;
+mod sounds;
 pub mod svg;
 pub mod terminal;
 

@@ -18,6 +18,7 @@ use crate::font::Fonts;
 use crate::look;
 use crate::scale;
 use crate::shape::{Anchor, Frame, Ink, Picture, Reading, Readings, Shape};
+use crate::sounds::SoundLanes;
 
 /// What a sheet shows.
 #[derive(Clone, Debug, PartialEq)]
@@ -146,7 +147,15 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
         }
         _ => Bands::none(),
     };
-    let top = TOP + flags + bands.height() + sky.as_ref().map_or(0.0, Sky::height);
+    let sounds = match options.over {
+        None if !along_day => {
+            let columns = plot as usize;
+            SoundLanes::look(checked, &starts[0], options.rehearsal, (options.from, to), columns)
+        }
+        _ => SoundLanes::none(),
+    };
+    let top =
+        TOP + flags + bands.height() + sounds.height() + sky.as_ref().map_or(0.0, Sky::height);
     let room = USUAL - top - BOTTOM - curves::height(drawn.len(), width as f32);
     let height = (room / count.max(1) as f32).clamp(least, tallest).floor();
     let height = options.lane.map_or(height, |lane| lane.clamp(14, 400) as f32);
@@ -162,7 +171,10 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
     let mut lanes =
         look_at_lanes(checked, &ids, (&starts, &names), (along, options.rehearsal), place);
     let foot = top + height * lanes.len() as f32;
-    let legend = legend(&lanes, ids.len() < program.lights().len(), along);
+    let mut legend = legend(&lanes, ids.len() < program.lights().len(), along);
+    if let Some(more) = sounds.legend() {
+        legend = format!("{legend} {more}");
+    }
     let legend = fonts.wrapped(&legend, 12.0, false, width as f32 - 48.0);
     let mut sheet = Sheet { fonts, shapes: Vec::new(), width: width as f32, labels, plot, along };
     let lit = ids.iter().filter(|id| program.light(**id).kind != LightKind::Output);
@@ -179,7 +191,8 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
         let seen = own.flat_map(|lane| &lane.lamps).fold(0.0f32, |most, lamp| most.max(lamp.most));
         lanes[n].seen = seen;
     }
-    let mut readings = Vec::with_capacity(lanes.len());
+    let above = TOP + flags + bands.height();
+    let mut readings = sounds.draw((labels, plot), above, &sheet.fonts, &mut sheet.shapes);
     for (n, lane) in lanes.iter().enumerate() {
         let (top, unit) = sheet.lane(checked, findings, lane, n);
         readings.push(reading(findings, lane, top, unit));

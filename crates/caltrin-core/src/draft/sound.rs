@@ -168,7 +168,7 @@ impl Draft {
             changed: None,
         };
         if all.is_empty() && steady {
-            tape.place = self.multiply(speed, now)?;
+            tape.place = self.sped(now, speed)?;
             return Ok(tape);
         }
         let times = Interval { lo: -LAST_MOMENT, hi: LAST_MOMENT };
@@ -199,19 +199,21 @@ impl Draft {
         tape.plays = plays.map(|(_, plays)| plays);
         let passed = self.subtract(now, since_value)?;
         let passed = self.greatest(passed, none)?;
-        let gone = self.multiply(passed, tape.rate)?;
+        let gone = self.sped(passed, tape.rate)?;
         let place = self.add(at_value, gone)?;
         let place = match tape.plays {
             Some(plays) => self.choose(plays, place, at_value)?,
             None => place,
         };
+        let (place, _) = self.share(&format!("{name}.place"), place)?;
+        tape.place = place;
         let [lo, hi] = [self.number(times.lo, Kind::Time)?, self.number(times.hi, Kind::Time)?];
-        tape.place = self.within(place, lo, hi)?;
+        let place = self.within(place, lo, hi)?;
         if let Some((rate, rate_value)) = rate {
             let same = self.derived(Op::Same(rate_value, speed), Kind::OnOff)?;
             let differs = self.not(same)?;
             let due = self.due_where(differs, now)?;
-            let sets = vec![(rate, speed), (at, tape.place), (since, now)];
+            let sets = vec![(rate, speed), (at, place), (since, now)];
             let writes = vec![Write::own(None, sets)];
             self.within_book((&format!("{name}.speeds"), Source::Within), due, writes)?;
         }
@@ -229,7 +231,6 @@ impl Draft {
             tape.changes.push((event, to));
             Ok::<(), Misfit>(())
         };
-        let place = tape.place;
         for event in &played.starts {
             write(self, *event, none, Some(true))?;
         }
@@ -249,6 +250,14 @@ impl Draft {
             write(self, *event, to, None)?;
         }
         Ok(tape)
+    }
+
+    /// A time in which a sound goes on at a speed.
+    fn sped(&mut self, time: ExprId, speed: ExprId) -> Result<ExprId, Misfit> {
+        match self.scalar(speed) {
+            Some(1.0) => Ok(time),
+            _ => self.multiply(time, speed),
+        }
     }
 
     /// A place of a sound that goes round, within its turn.

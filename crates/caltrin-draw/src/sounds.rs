@@ -1,0 +1,224 @@
+//! Sounds as lanes of their own: the waveform, the three bands below it, and where something begins.
+
+use caltrin_core::Checked;
+use caltrin_core::program::ExprId;
+use caltrin_core::quantity::Seconds;
+use caltrin_core::rehearsal::Player;
+use caltrin_core::run::State;
+use caltrin_core::sound::{Band, Hearing, Marks, Measure, STEPS};
+
+use crate::font::Fonts;
+use crate::look;
+use crate::shape::{Anchor, Frame, Ink, Reading, Shape};
+
+/// The height of a sound's lane, and the gap below it.
+const TALL: f32 = 44.0;
+const GAP: f32 = 4.0;
+/// The height of a band's ribbon.
+const RIBBON: f32 = 5.0;
+
+/// Most sounds that are shown.
+const MOST: usize = 8;
+
+/// The inks of low, mid and high.
+pub(crate) const BANDS: [(&str, Ink); 3] =
+    [("low", look::MORE), ("mid", look::INK), ("high", look::LESS)];
+
+/// What of a sound is seen in each column.
+pub(crate) struct SoundLane {
+    name: String,
+    about: String,
+    /// The greatest sample, and the level, as parts of the loudest of the sound.
+    peaks: Vec<f32>,
+    levels: Vec<f32>,
+    /// Low, mid and high, each as a part of its own loudest.
+    bands: [Vec<f32>; 3],
+    /// Columns in which something begins, and how strongly.
+    marks: Vec<(usize, f32)>,
+}
+
+impl SoundLane {
+    /// Of the places of a sound that lie in each column, from one to another; none where it is silent.
+    pub fn of(name: &str, about: String, hearing: &Hearing, places: &[Option<(f64, f64)>]) -> Self {
+        let loudest = |all: &[f64]| all.iter().copied().fold(1e-9, f64::max);
+        let span = |all: &[f64], (from, to): (f64, f64)| {
+            let at = |place: f64| (place * f64::from(STEPS)).floor().max(0.0) as usize;
+            let (from, to) = (at(from), at(to).max(at(from) + 1));
+            all.get(from.min(all.len())..to.min(all.len())).map(<[f64]>::to_vec).unwrap_or_default()
+        };
+        let most = |all: &[f64], top: f64| {
+            let of = |place: &Option<(f64, f64)>| match place {
+                Some(place) => (span(all, *place).into_iter().fold(0.0, f64::max) / top) as f32,
+                None => 0.0,
+            };
+            places.iter().map(of).collect::<Vec<f32>>()
+        };
+        let peaks = hearing.measured(Measure::Peak);
+        let levels = hearing.measured(Measure::Level);
+        let top = loudest(&peaks);
+        let bands = Band::NAMED.map(|(_, band)| {
+            let all = hearing.measured(Measure::Band(band));
+            most(&all, loudest(&all))
+        });
+        let mut begins = hearing.marks(Marks::Onsets);
+        let notes = begins.is_empty();
+        if notes {
+            begins = hearing.marks(Marks::Notes);
+        }
+        let mut marks = Vec::new();
+        for (column, place) in places.iter().enumerate() {
+            let Some((from, to)) = place else { continue };
+            let first = begins.partition_point(|mark| mark.at < *from);
+            for mark in begins[first..].iter().take_while(|mark| mark.at < *to).take(1) {
+                marks.push((column, if notes { 1.0 } else { mark.value as f32 }));
+            }
+        }
+        let (peaks, levels) = (most(&peaks, top), most(&levels, top));
+        SoundLane { name: name.to_owned(), about, peaks, levels, bands, marks }
+    }
+
+    /// Draws it in a frame, with its name to the left.
+    pub fn draw(&self, frame: Frame, left: f32, fonts: &Fonts, shapes: &mut Vec<Shape>) {
+        let name = fonts.fitted(&self.name, 13.0, true, left - 36.0);
+        let at = (24.0, frame.y + 16.0);
+        shapes.push(Shape::words(at, 13.0, true, look::INK, Anchor::Start, name));
+        let about = fonts.fitted(&self.about, 11.0, false, left - 36.0);
+        let at = (24.0, frame.y + 31.0);
+        shapes.push(Shape::words(at, 11.0, false, look::QUIET, Anchor::Start, about));
+        let tall = frame.h - 3.0 * (RIBBON + 1.0);
+        let wave = Frame { h: tall, ..frame };
+        shapes.push(Shape::Box(wave, look::BAND));
+        let middle = wave.y + tall / 2.0;
+        let bars = |all: &[f32]| {
+            let bar = |v: &f32| {
+                let reach = (v.min(1.0) * tall / 2.0).max(if *v > 0.0 { 0.5 } else { 0.0 });
+                (middle - reach, middle + reach)
+            };
+            all.iter().map(bar).collect::<Vec<_>>()
+        };
+        shapes.push(Shape::Bars(wave, bars(&self.peaks), look::FOCUS.alpha(90)));
+        shapes.push(Shape::Bars(wave, bars(&self.levels), look::FOCUS.alpha(190)));
+        for (column, strength) in &self.marks {
+            let x = frame.x + frame.w * (*column as f32 + 0.5) / self.peaks.len().max(1) as f32;
+            let ink = look::MORE.alpha(90 + (165.0 * strength.clamp(0.0, 1.0)) as u8);
+            shapes.push(Shape::Line((x, wave.y), (x, wave.y + tall), 1.0, ink));
+        }
+        for (n, (band, (_, ink))) in self.bands.iter().zip(BANDS).enumerate() {
+            let y = wave.y + tall + 1.0 + (RIBBON + 1.0) * n as f32;
+            let frame = Frame { y, h: RIBBON, ..frame };
+            let colors = band.iter().map(|v| mixed(look::BAND, ink, *v)).collect();
+            shapes.push(Shape::Ribbon(frame, colors));
+        }
+    }
+
+    fn reading(&self, frame: Frame) -> Reading {
+        let levels = self.peaks.iter().zip(&self.levels);
+        Reading {
+            frame,
+            name: format!("{} (sound)", self.name),
+            unit: String::new(),
+            top: 1.0,
+            levels: levels.map(|(peak, level)| [0.0, *level, *peak]).collect(),
+            colors: self.levels.iter().map(|v| mixed(look::BAND, look::FOCUS, *v)).collect(),
+            findings: Vec::new(),
+        }
+    }
+}
+
+/// A colour between two, by the eye's measure near enough.
+fn mixed(from: Ink, to: Ink, part: f32) -> [u8; 3] {
+    let (Ink([a, b, c, _]), Ink([x, y, z, _])) = (from, to);
+    let part = part.clamp(0.0, 1.0).sqrt();
+    [(a, x), (b, y), (c, z)].map(|(from, to)| {
+        (f32::from(from) + (f32::from(to) - f32::from(from)) * part).round() as u8
+    })
+}
+
+/// All sounds of a timeline.
+pub(crate) struct SoundLanes(Vec<SoundLane>);
+
+impl SoundLanes {
+    /// None.
+    pub fn none() -> Self {
+        SoundLanes(Vec::new())
+    }
+
+    /// Looks at where the sounds are in this many columns.
+    pub fn look(
+        checked: &Checked,
+        start: &State,
+        rehearsal: Option<usize>,
+        (from, to): (Seconds, Seconds),
+        columns: usize,
+    ) -> Self {
+        let program = checked.program();
+        let sounds: Vec<_> =
+            program.sounds().iter().filter(|sound| !sound.file.is_empty()).take(MOST).collect();
+        let wanted: Vec<ExprId> =
+            sounds.iter().flat_map(|sound| [Some(sound.place), sound.plays]).flatten().collect();
+        let Some((probe, light)) = checked.probe(&wanted).filter(|_| !wanted.is_empty()) else {
+            return SoundLanes::none();
+        };
+        let rehearsal = rehearsal.and_then(|n| probe.program().rehearsals().get(n));
+        let mut player = Player::new(&probe, start.clone(), rehearsal);
+        let step = (to.0 - from.0) / columns.max(1) as f64;
+        let moments: Vec<Seconds> =
+            (0..=columns).map(|n| Seconds(from.0 + step * n as f64)).collect();
+        let width = wanted.len();
+        let mut out = vec![0.0; width * moments.len()];
+        player.read_moments((light, 0), &moments, 0..width, &mut out);
+        let mut next = 0;
+        let mut column = || {
+            let values: Vec<f32> = out.iter().skip(next).step_by(width).copied().collect();
+            next += 1;
+            values
+        };
+        let lanes = sounds.into_iter().map(|sound| {
+            let place = column();
+            let plays = sound.plays.map(|_| column());
+            let length = sound.hearing.length().0;
+            let places: Vec<Option<(f64, f64)>> = (0..columns)
+                .map(|n| {
+                    let on = plays.as_ref().is_none_or(|plays| plays[n + 1] > 0.5);
+                    let (from, to) = (f64::from(place[n]), f64::from(place[n + 1]));
+                    // It came round, was set or began in this column.
+                    let from = if to < from || to - from > 20.0 * step { to - step } else { from };
+                    Some((from.max(0.0), to)).filter(|_| on && from < length)
+                })
+                .collect();
+            let how = if sound.loops { ", goes round" } else { "" };
+            let about = format!("sound, {length:.1} s{how}");
+            SoundLane::of(&sound.name, about, &sound.hearing, &places)
+        });
+        SoundLanes(lanes.collect())
+    }
+
+    /// How tall they are together.
+    pub fn height(&self) -> f32 {
+        (TALL + GAP) * self.0.len() as f32
+    }
+
+    /// Draws them from a height on; what can be read off them.
+    pub fn draw(
+        &self,
+        (labels, plot): (f32, f32),
+        top: f32,
+        fonts: &Fonts,
+        shapes: &mut Vec<Shape>,
+    ) -> Vec<Reading> {
+        let mut readings = Vec::with_capacity(self.0.len());
+        for (n, lane) in self.0.iter().enumerate() {
+            let y = top + (TALL + GAP) * n as f32;
+            let frame = Frame { x: labels, y, w: plot, h: TALL };
+            lane.draw(frame, labels, fonts, shapes);
+            readings.push(lane.reading(frame));
+        }
+        readings
+    }
+
+    /// What the lanes show, for the legend.
+    pub fn legend(&self) -> Option<String> {
+        let some = "Sounds: greatest samples and level, below them low, mid and high; upright lines where something begins.";
+        (!self.0.is_empty()).then(|| some.to_owned())
+    }
+}
