@@ -11,6 +11,7 @@ pub mod compare;
 mod curves;
 mod day;
 mod font;
+pub mod hearing;
 pub mod html;
 pub mod look;
 pub mod place;
@@ -24,6 +25,7 @@ pub mod terminal;
 
 pub use compare::{Came, Change, CompareOptions, Side, compare};
 pub use font::WEB as WEB_FONTS;
+pub use hearing::hearing;
 pub use html::html;
 pub use place::{Exposure, PlaceOptions, PlaceView, View, When, place};
 pub use png::{PngError, apng, pixels, png};

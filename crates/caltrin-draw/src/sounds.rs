@@ -111,7 +111,8 @@ impl SoundLane {
         }
     }
 
-    fn reading(&self, frame: Frame) -> Reading {
+    /// What can be read off it.
+    pub fn reading(&self, frame: Frame) -> Reading {
         let levels = self.peaks.iter().zip(&self.levels);
         Reading {
             frame,

@@ -110,7 +110,9 @@ fn legend(colors: Colors) -> String {
             "strength against the lane's top, from blank (dark) to full; color is not shown"
         }
     };
-    format!("Upper line: {ribbon}. Lower line: the mean level of lamp 0, and its top.")
+    format!(
+        "Upper line: {ribbon}. Lower line: the mean level, of an array its first lamp's, and its top."
+    )
 }
 
 fn about(lane: &Reading) -> String {

@@ -8,6 +8,7 @@ pub mod demo;
 pub mod explain;
 pub mod export;
 pub mod fmt;
+pub mod hear;
 pub mod live;
 pub mod new;
 pub mod place;
@@ -31,7 +32,7 @@ use caltrin::core::quantity::{Hours, Seconds, Seed};
 use caltrin::core::run::State;
 use caltrin::draw::When;
 use caltrin::export::{TARGETS, Target, target_named};
-use indicatif::{ProgressBar, ProgressStyle};
+use indicatif::{ProgressBar, ProgressDrawTarget, ProgressStyle};
 
 use crate::report;
 
@@ -66,7 +67,9 @@ pub fn open_for_and_tell(
     path: &Path,
     wanted: Wanted,
 ) -> Result<(Opened, Option<Checked>), Failure> {
-    let opened = caltrin::open_for(path, wanted)?;
+    let bar = hearing_bar();
+    let opened = caltrin::open_telling(path, wanted, Some(&|name, part| bar.tell(name, part)))?;
+    bar.finish();
     report::diagnostics(&opened);
     let checked = opened.checked.clone();
     if checked.is_none() {
@@ -293,6 +296,37 @@ pub fn write_whole(path: &Path, bytes: &[u8]) -> Result<(), Failure> {
 /// The book's path with another ending.
 pub fn beside(book: &Path, ending: &str) -> PathBuf {
     book.with_extension(ending)
+}
+
+/// Shows on a terminal how far the hearing of sounds has come.
+pub struct HearingBar(ProgressBar);
+
+/// A bar that is seen only when there is something to hear that takes its time.
+pub fn hearing_bar() -> HearingBar {
+    let bar = ProgressBar::hidden();
+    if let Ok(style) = ProgressStyle::with_template("hearing {msg} {bar:30} {percent}% ({eta})") {
+        bar.set_style(style);
+    }
+    bar.set_length(1000);
+    HearingBar(bar)
+}
+
+impl HearingBar {
+    /// Of a sound this part has been heard.
+    pub fn tell(&self, name: &str, part: f64) {
+        if self.0.is_hidden() && self.0.elapsed() > Duration::from_millis(500) && part < 0.7 {
+            self.0.set_draw_target(ProgressDrawTarget::stderr());
+        }
+        if self.0.message() != name {
+            self.0.set_message(name.to_owned());
+        }
+        self.0.set_position((part * 1000.0) as u64);
+    }
+
+    /// All is heard.
+    pub fn finish(&self) {
+        self.0.finish_and_clear();
+    }
 }
 
 /// Shows on a terminal that something takes its time.

@@ -8,6 +8,7 @@
 //!
 //! Of several channels the loudest counts, step by step: one loud side is not lost among quiet ones.
 
+mod advice;
 mod envelope;
 mod listen;
 mod onset;
@@ -18,6 +19,7 @@ use thiserror::Error;
 
 use crate::quantity::{Hertz, Seconds};
 
+pub use advice::Advice;
 pub use envelope::{Crossing, Envelope, Follower, Playing, TABLE_ERROR, TICKS};
 pub use listen::Listener;
 

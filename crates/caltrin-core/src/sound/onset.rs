@@ -11,6 +11,9 @@ const GAP: usize = 8;
 /// By how much more than usual around it bands have to rise, in octaves of power.
 const LEAST: f32 = 0.8;
 
+/// Below how much of the loudest an onset has to be louder than what was before.
+const QUIET: f64 = 0.25;
+
 /// How many steps either side an onset may lie from where its spectrum does.
 const NEAR: usize = 8;
 
@@ -51,8 +54,12 @@ pub(super) fn onsets(squares: &[f32], rises: &[f32]) -> Vec<Mark> {
         if step > 0 && top < 0.8 * earlier {
             continue;
         }
-        last = Some(n);
         let value = if loudest > 0.0 { f64::from(top / loudest).sqrt() } else { 0.0 };
+        // What is quiet and no louder than before is a change of colour, if that.
+        if value < QUIET && step > 0 && top < 1.3 * earlier {
+            continue;
+        }
+        last = Some(n);
         let at = step as f64 / f64::from(STEPS);
         if found.last().is_none_or(|mark| mark.at < at) {
             found.push(Mark { at, value });
