@@ -2,7 +2,7 @@
 //
 // Change the lightbook and export again rather than this file.
 //
-// No dependency, no heap, no globals, no unsafe code. A run is a plain value of 1352 bytes: copy
+// No dependency, no heap, no globals, no unsafe code. A run is a plain value of 1464 bytes: copy
 // it to save it. Values are computed when they are read, at any moment, in any order, at the
 // same cost.
 //
@@ -37,8 +37,15 @@ namespace Lightbooks
         double Mist;
         double Swell;
         double Season;
+        double Haul;
         double RocketPlaceX, RocketPlaceY, RocketPlaceZ;
         double RocketTintR, RocketTintG, RocketTintB;
+        double HornAt;
+        double HornSince;
+        double HornChanged;
+        double RatchetAt;
+        double RatchetSince;
+        double RatchetRate;
         double PowerSince;
         double PowerFrom;
         double WarningMode;
@@ -47,16 +54,21 @@ namespace Lightbooks
         double WarningFromWatch;
         double WarningFromAlarm;
         double WarningRule1Since;
-        ManyFogLampFaultLast FogLampFaultLast;
-        ManyFogLampFaultCount FogLampFaultCount;
+        double BlareHornFollow0From;
+        double BlastPassed;
         ManyNoticeMoments NoticeMoments;
         ManyNoticePacked NoticePacked;
         double NoticeFirst;
         double NoticeCount;
         double NoticeDropped;
-        ManyNotice0Text Notice0Text;
-        ManyNotice0Sent Notice0Sent;
+        double Notice0Text;
+        double Notice0Sent;
+        ManyFogLampFaultLast FogLampFaultLast;
+        ManyFogLampFaultCount FogLampFaultCount;
+        ManyNotice1Text Notice1Text;
+        ManyNotice1Sent Notice1Sent;
         ManyQuayCock QuayCock;
+        ManyBoardLoudness BoardLoudness;
         double DockingStarted;
         double GateOpensLast;
         ManyStarShellBorn StarShellBorn;
@@ -67,6 +79,7 @@ namespace Lightbooks
         /// <summary>Of all its chances.</summary>
         public uint Seed;
         uint Weather; // the option chosen
+        bool HornPlays;
         bool PowerOn;
         bool WarningRule1Seen;
 
@@ -81,36 +94,6 @@ namespace Lightbooks
             public void Put(uint n, double to)
             {
                 var all = MemoryMarshal.CreateSpan(ref first, 2);
-                all[(int)n] = to;
-            }
-        }
-
-        [StructLayout(LayoutKind.Sequential, Size = 24)]
-        struct ManyFogLampFaultLast
-        {
-            double first;
-            public double At(uint n)
-            {
-                return MemoryMarshal.CreateSpan(ref first, 3)[(int)n];
-            }
-            public void Put(uint n, double to)
-            {
-                var all = MemoryMarshal.CreateSpan(ref first, 3);
-                all[(int)n] = to;
-            }
-        }
-
-        [StructLayout(LayoutKind.Sequential, Size = 24)]
-        struct ManyFogLampFaultCount
-        {
-            double first;
-            public double At(uint n)
-            {
-                return MemoryMarshal.CreateSpan(ref first, 3)[(int)n];
-            }
-            public void Put(uint n, double to)
-            {
-                var all = MemoryMarshal.CreateSpan(ref first, 3);
                 all[(int)n] = to;
             }
         }
@@ -146,7 +129,7 @@ namespace Lightbooks
         }
 
         [StructLayout(LayoutKind.Sequential, Size = 24)]
-        struct ManyNotice0Text
+        struct ManyFogLampFaultLast
         {
             double first;
             public double At(uint n)
@@ -161,7 +144,37 @@ namespace Lightbooks
         }
 
         [StructLayout(LayoutKind.Sequential, Size = 24)]
-        struct ManyNotice0Sent
+        struct ManyFogLampFaultCount
+        {
+            double first;
+            public double At(uint n)
+            {
+                return MemoryMarshal.CreateSpan(ref first, 3)[(int)n];
+            }
+            public void Put(uint n, double to)
+            {
+                var all = MemoryMarshal.CreateSpan(ref first, 3);
+                all[(int)n] = to;
+            }
+        }
+
+        [StructLayout(LayoutKind.Sequential, Size = 24)]
+        struct ManyNotice1Text
+        {
+            double first;
+            public double At(uint n)
+            {
+                return MemoryMarshal.CreateSpan(ref first, 3)[(int)n];
+            }
+            public void Put(uint n, double to)
+            {
+                var all = MemoryMarshal.CreateSpan(ref first, 3);
+                all[(int)n] = to;
+            }
+        }
+
+        [StructLayout(LayoutKind.Sequential, Size = 24)]
+        struct ManyNotice1Sent
         {
             double first;
             public double At(uint n)
@@ -186,6 +199,21 @@ namespace Lightbooks
             public void Put(uint n, double to)
             {
                 var all = MemoryMarshal.CreateSpan(ref first, 12);
+                all[(int)n] = to;
+            }
+        }
+
+        [StructLayout(LayoutKind.Sequential, Size = 24)]
+        struct ManyBoardLoudness
+        {
+            double first;
+            public double At(uint n)
+            {
+                return MemoryMarshal.CreateSpan(ref first, 3)[(int)n];
+            }
+            public void Put(uint n, double to)
+            {
+                var all = MemoryMarshal.CreateSpan(ref first, 3);
                 all[(int)n] = to;
             }
         }
@@ -266,12 +294,20 @@ namespace Lightbooks
             run.Mist = 0.3;
             run.Swell = 0.2;
             run.Season = 324.0;
+            run.Haul = 1.0;
             run.RocketPlaceX = 30.0;
             run.RocketPlaceY = 40.0;
             run.RocketPlaceZ = -60.0;
             run.RocketTintR = 1.0;
             run.RocketTintG = 1.0;
             run.RocketTintB = 1.0;
+            run.HornAt = 0.0;
+            run.HornSince = 0.0;
+            run.HornPlays = false;
+            run.HornChanged = -2000000000.0;
+            run.RatchetAt = 0.0;
+            run.RatchetSince = 0.0;
+            run.RatchetRate = -1.0;
             run.PowerOn = true;
             run.PowerSince = -2000000000.0;
             run.PowerFrom = 1.0;
@@ -282,16 +318,21 @@ namespace Lightbooks
             run.WarningFromAlarm = 0.0;
             run.WarningRule1Seen = false;
             run.WarningRule1Since = -2000000000.0;
-            for (uint n = 0u; n < 3u; ++n) run.FogLampFaultLast.Put(n, -2000000000.0);
-            for (uint n = 0u; n < 3u; ++n) run.FogLampFaultCount.Put(n, 0.0);
+            run.BlareHornFollow0From = 0.0;
+            run.BlastPassed = -1e-9;
             for (uint n = 0u; n < 32u; ++n) run.NoticeMoments.Put(n, 0.0);
             for (uint n = 0u; n < 32u; ++n) run.NoticePacked.Put(n, 0.0);
             run.NoticeFirst = 0.0;
             run.NoticeCount = 0.0;
             run.NoticeDropped = 0.0;
-            for (uint n = 0u; n < 3u; ++n) run.Notice0Text.Put(n, 3.0);
-            for (uint n = 0u; n < 3u; ++n) run.Notice0Sent.Put(n, 0.0);
+            run.Notice0Text = 2.0;
+            run.Notice0Sent = 0.0;
+            for (uint n = 0u; n < 3u; ++n) run.FogLampFaultLast.Put(n, -2000000000.0);
+            for (uint n = 0u; n < 3u; ++n) run.FogLampFaultCount.Put(n, 0.0);
+            for (uint n = 0u; n < 3u; ++n) run.Notice1Text.Put(n, 3.0);
+            for (uint n = 0u; n < 3u; ++n) run.Notice1Sent.Put(n, 0.0);
             for (uint n = 0u; n < 12u; ++n) run.QuayCock.Put(n, 1.0);
+            for (uint n = 0u; n < 3u; ++n) run.BoardLoudness.Put(n, 0.6);
             run.DockingStarted = -2000000000.0;
             run.GateOpensLast = -2000000000.0;
             for (uint n = 0u; n < 6u; ++n) run.StarShellBorn.Put(n, -2000000000.0);
@@ -312,18 +353,28 @@ namespace Lightbooks
             double end = CleanMoment(to);
             for (int n = 0; n < 10000; ++n)
             {
-                double next = DueWarningRule1Look();
+                double next = DueRatchetSpeeds();
                 int which = 0;
                 uint index = 0;
+                if (DueWarningRule1Look() < next)
+                {
+                    next = DueWarningRule1Look();
+                    which = 1;
+                }
                 if (DueWarningRule1() < next)
                 {
                     next = DueWarningRule1();
-                    which = 1;
+                    which = 2;
                 }
                 if (DueWarningRule2() < next)
                 {
                     next = DueWarningRule2();
-                    which = 2;
+                    which = 3;
+                }
+                if (DueBlast() < next)
+                {
+                    next = DueBlast();
+                    which = 4;
                 }
                 for (uint k = 0; k < 3u; ++k)
                 {
@@ -331,14 +382,14 @@ namespace Lightbooks
                     if (due < next)
                     {
                         next = due;
-                        which = 3;
+                        which = 5;
                         index = k;
                     }
                 }
                 if (DueGateOpens() < next)
                 {
                     next = DueGateOpens();
-                    which = 4;
+                    which = 6;
                 }
                 if (next > end)
                 {
@@ -348,11 +399,13 @@ namespace Lightbooks
                 Now = next;
                 switch (which)
                 {
-                    case 0: HappenWarningRule1Look(); break;
-                    case 1: HappenWarningRule1(); break;
-                    case 2: HappenWarningRule2(); break;
-                    case 3: HappenFogLampFault(index); break;
-                    case 4: HappenGateOpens(); break;
+                    case 0: HappenRatchetSpeeds(); break;
+                    case 1: HappenWarningRule1Look(); break;
+                    case 2: HappenWarningRule1(); break;
+                    case 3: HappenWarningRule2(); break;
+                    case 4: HappenBlast(); break;
+                    case 5: HappenFogLampFault(index); break;
+                    case 6: HappenGateOpens(); break;
                 }
             }
             Now = end;
@@ -436,7 +489,7 @@ namespace Lightbooks
             return Faded(WeatherFrom.At(option), to, WeatherSince, 20.0, Now);
         }
 
-        // Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:13: choice weather { fair, overcast } over 20s
+        // Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:14: choice weather { fair, overcast } over 20s
         public void SetWeather(uint option)
         {
             if (option >= 2u || option == Weather) return;
@@ -464,19 +517,28 @@ namespace Lightbooks
             return oldest;
         }
 
-        // Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
+        // Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
         public void FireFerryDocks()
         {
             double t = Now;
             double dockingStarted = DockingStarted;
+            double nextBlareHornFollow0From = Greatest(HornPlays ?
+                EnvelopeLevel(HornPlace(t, HornAt, HornSince, HornPlays) * 3840.0, HornEnvelope, 48u) : 0.0,
+                BlareHornFollow0From * Decay((t - HornChanged) / 0.28));
             bool turns = !(dockingStarted > -1500000000.0 && dockingStarted + 24.0 > t);
+            HornAt = 0.0;
+            HornSince = t;
+            HornChanged = t;
+            HornPlays = true;
+            BlareHornFollow0From = nextBlareHornFollow0From;
+            BlastPassed = -1e-9;
             if (turns) {
                 DockingStarted = t;
             }
             Settle();
         }
 
-        // Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
+        // Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
         public void FirePowerCut()
         {
             double t = Now;
@@ -490,7 +552,7 @@ namespace Lightbooks
             Settle();
         }
 
-        // Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
+        // Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
         public void FirePowerBack()
         {
             double t = Now;
@@ -504,7 +566,7 @@ namespace Lightbooks
             Settle();
         }
 
-        // Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
+        // Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
         public void FireAllClear()
         {
             double t = Now;
@@ -523,7 +585,7 @@ namespace Lightbooks
             Settle();
         }
 
-        // Event, fired by the game -- pier.caltrin:28: event rocket(place = (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water)
+        // Event, fired by the game -- pier.caltrin:29: event rocket(place = (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water)
         public void FireRocket(double placeX, double placeY, double placeZ, double tintR, double tintG,
             double tintB)
         {
@@ -556,6 +618,25 @@ namespace Lightbooks
             StarShellTint.Put(3u * (uint)slot + 2u, nextStarShellTintB);
             StarShellCount = nextStarShellCount;
             Settle();
+        }
+
+        // When `ratchet.speeds` happens next.
+        double DueRatchetSpeeds()
+        {
+            double t = Now;
+            return !(RatchetRate == Haul) ? t : 2000000000.0;
+        }
+
+        // Event, happens by itself
+        void HappenRatchetSpeeds()
+        {
+            double t = Now;
+            double nextRatchetRate = Haul;
+            double nextRatchetAt = Within(RatchetPlace(t, Haul, RatchetAt, RatchetSince, RatchetRate),
+                -1000000000.0, 1000000000.0);
+            RatchetRate = nextRatchetRate;
+            RatchetAt = nextRatchetAt;
+            RatchetSince = t;
         }
 
         // When `warning.rule1.look` happens next.
@@ -628,6 +709,32 @@ namespace Lightbooks
             WarningWay = 1.0;
         }
 
+        // When `blast` happens next.
+        double DueBlast()
+        {
+            double t = Now;
+            double part = NextPlace(BlastPassed, BlastPlaces, 1u);
+            return 2000000000.0 > part && HornPlays ? Greatest(t, HornSince + (part - HornAt) / 1.0) :
+                2000000000.0;
+        }
+
+        // Event, happens by itself -- pier.caltrin:125: event blast when blare above 60% again below 40%
+        void HappenBlast()
+        {
+            double notice0Text = Notice0Text;
+            double notice0Sent = Notice0Sent;
+            double then = 1.0 * notice0Sent;
+            double text = notice0Text > 1.5 ?
+                (0.5 > HeldLevel(then, ChanceKey(Seed, 0x74c3783eu), 1.0, 0.0) ? 0.0 : 1.0) :
+                (notice0Text > 0.0 ? 0.0 : 1.0);
+            double nextBlastPassed = NextPlace(BlastPassed, BlastPlaces, 1u);
+            double nextNotice0Sent = Least(notice0Sent + 1.0, 4000000000.0);
+            BlastPassed = nextBlastPassed;
+            Notice0Text = text;
+            Notice0Sent = nextNotice0Sent;
+            Send(0u, text, 0u);
+        }
+
         // When `fog_lamp.fault` happens next.
         double DueFogLampFault(uint index)
         {
@@ -638,26 +745,26 @@ namespace Lightbooks
                 Between(4.0, 21.0, HeldLevel(then, LampKey(key, index), 1.0, 0.0));
         }
 
-        // Event, happens by itself -- pier.caltrin:138: event fault every 4s..21s (each at its own moments)
+        // Event, happens by itself -- pier.caltrin:150: event fault every 4s..21s (each at its own moments)
         void HappenFogLampFault(uint index)
         {
             double t = Now;
             uint key = ChanceKey(Seed, 0x52b93c79u);
-            double notice0Text = Notice0Text.At(index);
-            double notice0Sent = Notice0Sent.At(index);
-            double then = 1.0 * notice0Sent;
+            double notice1Text = Notice1Text.At(index);
+            double notice1Sent = Notice1Sent.At(index);
+            double then = 1.0 * notice1Sent;
             double part = HeldLevel(then, LampKey(key, index), 1.0, 0.0);
             double part_2 = 0.5 > part ? 0.0 : 1.0;
-            double text = notice0Text > 2.5 ?
+            double text = notice1Text > 2.5 ?
                 (0.6666666666666666 > part ? (0.3333333333333333 > part ? 0.0 : 1.0) : 2.0) :
-                (notice0Text > part_2 ? part_2 : part_2 + 1.0);
+                (notice1Text > part_2 ? part_2 : part_2 + 1.0);
             double nextFogLampFaultCount = Least(FogLampFaultCount.At(index) + 1.0, 4000000000.0);
-            double nextNotice0Sent = Least(notice0Sent + 1.0, 4000000000.0);
+            double nextNotice1Sent = Least(notice1Sent + 1.0, 4000000000.0);
             FogLampFaultLast.Put(index, t);
             FogLampFaultCount.Put(index, nextFogLampFaultCount);
-            Notice0Text.Put(index, text);
-            Notice0Sent.Put(index, nextNotice0Sent);
-            Send(0u, text, index);
+            Notice1Text.Put(index, text);
+            Notice1Sent.Put(index, nextNotice1Sent);
+            Send(1u, text, index);
         }
 
         // When `gate_opens` happens next.
@@ -668,7 +775,7 @@ namespace Lightbooks
             return dockingStarted > -1500000000.0 && part > GateOpensLast ? part : 2000000000.0;
         }
 
-        // Event, happens by itself -- pier.caltrin:218: +1.5s mark gate_opens
+        // Event, happens by itself -- pier.caltrin:257: +1.5s mark gate_opens
         void HappenGateOpens()
         {
             double t = Now;
@@ -696,7 +803,14 @@ namespace Lightbooks
             Settle();
         }
 
-        // Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:146: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
+        // Input, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:13: input haul = 100% in 0%..200% (how fast the winch in the workshop turns)
+        public void SetHaul(double to)
+        {
+            Haul = CleanInput(to, 0.0, 2.0, 1.0);
+            Settle();
+        }
+
+        // Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:158: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
         public void SetQuayCock(uint index, double to)
         {
             if (index >= 12u) return;
@@ -704,17 +818,25 @@ namespace Lightbooks
             Settle();
         }
 
-        // A lamp of 8, index 0 to 7: spot -- pier.caltrin:124: light mast[8] spot (eight lamps, each with its own buzz)
+        // Input of 3, index 0 to 2, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:208: input loudness = 60% in 0%..200%
+        public void SetBoardLoudness(uint index, double to)
+        {
+            if (index >= 3u) return;
+            BoardLoudness.Put(index, CleanInput(to, 0.0, 2.0, 0.6));
+            Settle();
+        }
+
+        // A lamp of 8, index 0 to 7: spot -- pier.caltrin:136: light mast[8] spot (eight lamps, each with its own buzz)
         public struct Mast
         {
-            public float Intensity; // lm -- pier.caltrin:130: intensity 6200lm * dark * buzzing() * supply
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:129: color sodium
-            public float ReachInner; // m, full up to here -- pier.caltrin:128: reach 1m..14m
-            public float ReachOuter; // m, none from here on -- pier.caltrin:128: reach 1m..14m
-            public float ConeInner; // degrees, full angle, full up to here -- pier.caltrin:127: cone 20deg..50deg
-            public float ConeOuter; // degrees, full angle, none from here on -- pier.caltrin:127: cone 20deg..50deg
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:125: position (0m, 6m, 0m), (7m, 0m, 0m)
-            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:126: aim (0m, -1m, 0m)
+            public float Intensity; // lm -- pier.caltrin:142: intensity 6200lm * dark * buzzing() * supply
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:141: color sodium
+            public float ReachInner; // m, full up to here -- pier.caltrin:140: reach 1m..14m
+            public float ReachOuter; // m, none from here on -- pier.caltrin:140: reach 1m..14m
+            public float ConeInner; // degrees, full angle, full up to here -- pier.caltrin:139: cone 20deg..50deg
+            public float ConeOuter; // degrees, full angle, none from here on -- pier.caltrin:139: cone 20deg..50deg
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:137: position (0m, 6m, 0m), (7m, 0m, 0m)
+            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:138: aim (0m, -1m, 0m)
         }
 
         /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
@@ -817,13 +939,13 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 3, index 0 to 2: area -- pier.caltrin:134: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
+        // A lamp of 3, index 0 to 2: area -- pier.caltrin:146: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
         public struct FogLamp
         {
-            public float Intensity; // cd -- pier.caltrin:142: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:137: color #ffc37a
-            public float ReachOuter; // m, none from here on -- pier.caltrin:136: reach 12m - 10m * mist
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:135: position (4m, 4m, -3m), (18m, 0m, 0m)
+            public float Intensity; // cd -- pier.caltrin:154: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:149: color #ffc37a
+            public float ReachOuter; // m, none from here on -- pier.caltrin:148: reach 12m - 10m * mist
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:147: position (4m, 4m, -3m), (18m, 0m, 0m)
         }
 
         /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
@@ -917,7 +1039,7 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 12, index 0 to 11: point -- pier.caltrin:149: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% }
+        // A lamp of 12, index 0 to 11: point -- pier.caltrin:161: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% }
         public struct QuayGlow
         {
             public float Intensity; // lm
@@ -970,7 +1092,7 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 12, index 0 to 11: point -- pier.caltrin:150: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r...
+        // A lamp of 12, index 0 to 11: point -- pier.caltrin:162: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r...
         public struct QuayCore
         {
             public float Intensity; // lm
@@ -1048,13 +1170,13 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: point -- pier.caltrin:156: light ticket_hatch point (the hatch stands open to the wind)
+        // A lamp: point -- pier.caltrin:168: light ticket_hatch point (the hatch stands open to the wind)
         public struct TicketHatch
         {
-            public float Intensity; // lm -- pier.caltrin:160: intensity 420lm * guttering(50%, draught 250ms)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:159: color 2700K
-            public float ReachOuter; // m, none from here on -- pier.caltrin:158: reach 5m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:157: position (31m, 2m, 5m)
+            public float Intensity; // lm -- pier.caltrin:172: intensity 420lm * guttering(50%, draught 250ms)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:171: color 2700K
+            public float ReachOuter; // m, none from here on -- pier.caltrin:170: reach 5m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:169: position (31m, 2m, 5m)
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -1073,14 +1195,14 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 6, index 0 to 5: area -- pier.caltrin:163: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
+        // A lamp of 6, index 0 to 5: area -- pier.caltrin:175: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
         public struct Pane
         {
-            public float Intensity; // cd -- pier.caltrin:170: intensity 55cd * dim * awake
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:167: color #ffcf9a
-            public float ReachOuter; // m, none from here on -- pier.caltrin:166: reach 6m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:164: position (44m, 2m, -5m), (1.8m, 0m, 0m)
-            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:165: aim (0m, 0m, 1m)
+            public float Intensity; // cd -- pier.caltrin:182: intensity 55cd * dim * awake
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:179: color #ffcf9a
+            public float ReachOuter; // m, none from here on -- pier.caltrin:178: reach 6m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:176: position (44m, 2m, -5m), (1.8m, 0m, 0m)
+            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:177: aim (0m, 0m, 1m)
         }
 
         /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
@@ -1153,15 +1275,15 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: point -- pier.caltrin:173: light weld point (runs of the arc, and pauses to look at the seam)
+        // A lamp: point -- pier.caltrin:185: light weld point (runs of the arc, and pauses to look at the seam)
         public struct Weld
         {
-            public float Intensity; // lm -- pier.caltrin:177: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:176: color arc
-            public float ReachInner; // m, full up to here -- pier.caltrin:175: reach 0.5m..30m
-            public float ReachOuter; // m, none from here on -- pier.caltrin:175: reach 0.5m..30m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:174: position (48m, 1m, -2m)
-            public bool Shadows; // whether it casts shadows -- pier.caltrin:178: shadows on
+            public float Intensity; // lm -- pier.caltrin:189: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:188: color arc
+            public float ReachInner; // m, full up to here -- pier.caltrin:187: reach 0.5m..30m
+            public float ReachOuter; // m, none from here on -- pier.caltrin:187: reach 0.5m..30m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:186: position (48m, 1m, -2m)
+            public bool Shadows; // whether it casts shadows -- pier.caltrin:190: shadows on
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -1185,12 +1307,141 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: point -- pier.caltrin:181: light harbour_light point (two flashes in six seconds)
+        // A lamp: point -- pier.caltrin:193: light bench_lamp point (in the workshop: each tooth of the winch pulls its voltage down)
+        public struct BenchLamp
+        {
+            public float Intensity; // lm -- pier.caltrin:197: intensity 640lm * (100% - 40% * follow(ratchet, band high, attack 5ms, release 140ms))
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:196: color 2700K
+            public float ReachOuter; // m, none from here on -- pier.caltrin:195: reach 7m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:194: position (46m, 2.4m, -3m)
+        }
+
+        /// <summary>Reads the lamp.</summary>
+        public BenchLamp ReadBenchLamp()
+        {
+            double t = Now;
+            BenchLamp lamp;
+            lamp.Intensity = (float)(640.0 *
+                (1.0 - 0.4 * EnvelopeLevel(WrapTime(RatchetPlace(t, Haul, RatchetAt, RatchetSince,
+                RatchetRate), 4.0) * 3840.0, RatchetEnvelope, 177u)));
+            lamp.ColorR = 1.0f;
+            lamp.ColorG = 0.41525516f;
+            lamp.ColorB = 0.099098265f;
+            lamp.ReachOuter = 7.0f;
+            lamp.PositionX = 46.0f;
+            lamp.PositionY = 2.4f;
+            lamp.PositionZ = -3.0f;
+            return lamp;
+        }
+
+        // A lamp: point -- pier.caltrin:200: light horn_lamp point (the lamp over the horn beats with it)
+        public struct HornLamp
+        {
+            public float Intensity; // lm -- pier.caltrin:204: intensity 4000lm * blare
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:203: color 3000K
+            public float ReachOuter; // m, none from here on -- pier.caltrin:202: reach 20m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:201: position (60m, 8m, 0m)
+        }
+
+        /// <summary>Reads the lamp.</summary>
+        public HornLamp ReadHornLamp()
+        {
+            double t = Now;
+            HornLamp lamp;
+            lamp.Intensity = ToSingle(4000.0 *
+                Blare(t, HornAt, HornSince, HornPlays, HornChanged, BlareHornFollow0From));
+            lamp.ColorR = 1.0f;
+            lamp.ColorG = 0.476738f;
+            lamp.ColorB = 0.1536071f;
+            lamp.ReachOuter = 20.0f;
+            lamp.PositionX = 60.0f;
+            lamp.PositionY = 8.0f;
+            lamp.PositionZ = 0.0f;
+            return lamp;
+        }
+
+        // A lamp of 3, index 0 to 2: area -- pier.caltrin:209: light strip area { color #ffd9a0; reach 5m; intensity 60cd * shift(blare, by 80ms) * loudness }
+        public struct BoardStrip
+        {
+            public float Intensity; // cd
+            public float ColorR, ColorG, ColorB; // linear Rec. 709
+            public float ReachOuter; // m, none from here on
+            public float PositionX, PositionY, PositionZ; // m
+        }
+
+        /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
+        public void FillBoardStrip(uint first, BoardStrip[] lamps)
+        {
+            double t = Now;
+            double then = Within(t - 0.08, -1000000000.0, 1000000000.0);
+            double intensityBase = 60.0 * Blare(then, HornAt, HornSince, HornPlays, HornChanged,
+                BlareHornFollow0From);
+            for (int n = 0; n < lamps.Length; ++n)
+            {
+                uint index = unchecked(first + (uint)n);
+                double loudness = BoardLoudness.At(AtMost(index, 2u));
+                lamps[n].Intensity = ToSingle(intensityBase * loudness);
+                lamps[n].ColorR = 1.0f;
+                lamps[n].ColorG = 0.69387174f;
+                lamps[n].ColorB = 0.3515326f;
+                lamps[n].ReachOuter = 5.0f;
+                lamps[n].PositionX = (float)(10.0 + 16.0 * (double)index);
+                lamps[n].PositionY = 3.0f;
+                lamps[n].PositionZ = -6.0f;
+            }
+        }
+
+        /// <summary>Reads one lamp.</summary>
+        public BoardStrip ReadBoardStrip(uint index)
+        {
+            double t = Now;
+            double then = Within(t - 0.08, -1000000000.0, 1000000000.0);
+            double intensityBase = 60.0 * Blare(then, HornAt, HornSince, HornPlays, HornChanged,
+                BlareHornFollow0From);
+            double loudness = BoardLoudness.At(AtMost(index, 2u));
+            BoardStrip lamp;
+            lamp.Intensity = ToSingle(intensityBase * loudness);
+            lamp.ColorR = 1.0f;
+            lamp.ColorG = 0.69387174f;
+            lamp.ColorB = 0.3515326f;
+            lamp.ReachOuter = 5.0f;
+            lamp.PositionX = (float)(10.0 + 16.0 * (double)index);
+            lamp.PositionY = 3.0f;
+            lamp.PositionZ = -6.0f;
+            return lamp;
+        }
+
+        // A lamp: point -- pier.caltrin:213: light buoy_lamp point (off the pier's head, struck with the bell)
+        public struct BuoyLamp
+        {
+            public float Intensity; // cd -- pier.caltrin:217: intensity 700cd * (10% + 90% * stroke)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:216: color #9dffb0
+            public float ReachOuter; // m, none from here on -- pier.caltrin:215: reach 16m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:214: position (72m, 2m, 18m)
+        }
+
+        /// <summary>Reads the lamp.</summary>
+        public BuoyLamp ReadBuoyLamp()
+        {
+            double t = Now;
+            BuoyLamp lamp;
+            lamp.Intensity = (float)(700.0 * (0.1 + 0.9 * Stroke(t)));
+            lamp.ColorR = 0.33716363f;
+            lamp.ColorG = 1.0f;
+            lamp.ColorB = 0.43415365f;
+            lamp.ReachOuter = 16.0f;
+            lamp.PositionX = 72.0f;
+            lamp.PositionY = 2.0f;
+            lamp.PositionZ = 18.0f;
+            return lamp;
+        }
+
+        // A lamp: point -- pier.caltrin:220: light harbour_light point (two flashes in six seconds)
         public struct HarbourLight
         {
-            public float Intensity; // cd -- pier.caltrin:184: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:183: color #9dffb0
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:182: position (60m, 14m, 0m)
+            public float Intensity; // cd -- pier.caltrin:223: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:222: color #9dffb0
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:221: position (60m, 14m, 0m)
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -1208,13 +1459,13 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 4, index 0 to 3: point -- pier.caltrin:187: light standby[4] point (standby lamps of the winches breathe, never together)
+        // A lamp of 4, index 0 to 3: point -- pier.caltrin:226: light standby[4] point (standby lamps of the winches breathe, never together)
         public struct Standby
         {
-            public float Intensity; // cd -- pier.caltrin:191: intensity 12cd * alternate(breathing, scatter)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:190: color #ff5a1f
-            public float ReachOuter; // m, none from here on -- pier.caltrin:189: reach 2m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:188: position (12m, 1m, 2m), (9m, 0m, 0m)
+            public float Intensity; // cd -- pier.caltrin:230: intensity 12cd * alternate(breathing, scatter)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:229: color #ff5a1f
+            public float ReachOuter; // m, none from here on -- pier.caltrin:228: reach 2m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:227: position (12m, 1m, 2m), (9m, 0m, 0m)
         }
 
         /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
@@ -1255,13 +1506,13 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 16, index 0 to 15: point -- pier.caltrin:194: light edge_lamp[16] point (along the pier's edge, one after the other)
+        // A lamp of 16, index 0 to 15: point -- pier.caltrin:233: light edge_lamp[16] point (along the pier's edge, one after the other)
         public struct EdgeLamp
         {
-            public float Intensity; // cd -- pier.caltrin:198: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:197: color hue(#ffb000, by one(-6deg..6deg))
-            public float ReachOuter; // m, none from here on -- pier.caltrin:196: reach 2m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:195: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
+            public float Intensity; // cd -- pier.caltrin:237: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:236: color hue(#ffb000, by one(-6deg..6deg))
+            public float ReachOuter; // m, none from here on -- pier.caltrin:235: reach 2m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:234: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
         }
 
         /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
@@ -1341,14 +1592,14 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: point -- pier.caltrin:201: light gangway point
+        // A lamp: point -- pier.caltrin:240: light gangway point
         public struct Gangway
         {
-            public float Intensity; // lm -- pier.caltrin:205: intensity 320lm * once(warming)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:204: color 3500K
-            public float ReachInner; // m, full up to here -- pier.caltrin:203: reach 1m..8m
-            public float ReachOuter; // m, none from here on -- pier.caltrin:203: reach 1m..8m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:202: position (22m, 2m, 4m)
+            public float Intensity; // lm -- pier.caltrin:244: intensity 320lm * once(warming)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:243: color 3500K
+            public float ReachInner; // m, full up to here -- pier.caltrin:242: reach 1m..8m
+            public float ReachOuter; // m, none from here on -- pier.caltrin:242: reach 1m..8m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:241: position (22m, 2m, 4m)
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -1377,13 +1628,13 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: point -- pier.caltrin:208: light gate_lamp point
+        // A lamp: point -- pier.caltrin:247: light gate_lamp point
         public struct GateLamp
         {
-            public float Intensity; // cd -- pier.caltrin:212: intensity 40cd * play(opening, at gate_opens)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:211: color #58ff9a
-            public float ReachOuter; // m, none from here on -- pier.caltrin:210: reach 3m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:209: position (22m, 1m, 8m)
+            public float Intensity; // cd -- pier.caltrin:251: intensity 40cd * play(opening, at gate_opens)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:250: color #58ff9a
+            public float ReachOuter; // m, none from here on -- pier.caltrin:249: reach 3m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:248: position (22m, 1m, 8m)
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -1404,13 +1655,13 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: point -- pier.caltrin:223: light warning_lamp point (red over the pier's head)
+        // A lamp: point -- pier.caltrin:262: light warning_lamp point (red over the pier's head)
         public struct WarningLamp
         {
-            public float Intensity; // cd -- pier.caltrin:227: intensity 900cd * pick(warning, calm 0%, watch sine(10%..50%, every 3.1s), alarm rhythm(on 300ms,...
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:226: color #ff2a10
-            public float ReachOuter; // m, none from here on -- pier.caltrin:225: reach 12m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:224: position (60m, 10m, 0m)
+            public float Intensity; // cd -- pier.caltrin:266: intensity 900cd * pick(warning, calm 0%, watch sine(10%..50%, every 3.1s), alarm rhythm(on 300ms,...
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:265: color #ff2a10
+            public float ReachOuter; // m, none from here on -- pier.caltrin:264: reach 12m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:263: position (60m, 10m, 0m)
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -1436,14 +1687,14 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 6, index 0 to 5: point -- pier.caltrin:230: spark star_shell[6] point at rocket (they hang under small parachutes)
+        // A lamp of 6, index 0 to 5: point -- pier.caltrin:269: spark star_shell[6] point at rocket (they hang under small parachutes)
         public struct StarShell
         {
-            public float Intensity; // cd -- pier.caltrin:237: intensity 9000cd * fading(life) * held(85%..100%, every 40ms..120ms)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:236: color rocket.tint
-            public float ReachOuter; // m, none from here on -- pier.caltrin:235: reach 90m
-            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:233: position rocket.place
-            public float OffsetX, OffsetY, OffsetZ; // m, added to the position -- pier.caltrin:234: offset (0m, life * -12m, 0m)
+            public float Intensity; // cd -- pier.caltrin:276: intensity 9000cd * fading(life) * held(85%..100%, every 40ms..120ms)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:275: color rocket.tint
+            public float ReachOuter; // m, none from here on -- pier.caltrin:274: reach 90m
+            public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:272: position rocket.place
+            public float OffsetX, OffsetY, OffsetZ; // m, added to the position -- pier.caltrin:273: offset (0m, life * -12m, 0m)
         }
 
         /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
@@ -1514,13 +1765,13 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: directional -- pier.caltrin:246: light sunlight directional
+        // A lamp: directional -- pier.caltrin:285: light sunlight directional
         public struct Sunlight
         {
-            public float Intensity; // lx -- pier.caltrin:249: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:248: color sun.color
-            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:247: aim sun.aim
-            public bool Shadows; // whether it casts shadows -- pier.caltrin:250: shadows on
+            public float Intensity; // lx -- pier.caltrin:288: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:287: color sun.color
+            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:286: aim sun.aim
+            public bool Shadows; // whether it casts shadows -- pier.caltrin:289: shadows on
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -1550,12 +1801,12 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: directional -- pier.caltrin:253: light moonlight directional
+        // A lamp: directional -- pier.caltrin:292: light moonlight directional
         public struct Moonlight
         {
-            public float Intensity; // lx -- pier.caltrin:256: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:255: color #b8ccff
-            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:254: aim moon.aim
+            public float Intensity; // lx -- pier.caltrin:295: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%)
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:294: color #b8ccff
+            public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:293: aim moon.aim
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -1578,11 +1829,11 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: ambient -- pier.caltrin:259: light deck ambient
+        // A lamp: ambient -- pier.caltrin:298: light deck ambient
         public struct Deck
         {
-            public float Intensity; // lx -- pier.caltrin:261: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:260: color mix(#5a6f86, sky, by sun.daylight)
+            public float Intensity; // lx -- pier.caltrin:300: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:299: color mix(#5a6f86, sky, by sun.daylight)
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -1608,7 +1859,7 @@ namespace Lightbooks
             return lamp;
         }
 
-        // An output -- pier.caltrin:264: output sky_tint = sky
+        // An output -- pier.caltrin:303: output sky_tint = sky
         public struct SkyTint
         {
             public float ValueR, ValueG, ValueB; // linear Rec. 709
@@ -1625,7 +1876,7 @@ namespace Lightbooks
             return lamp;
         }
 
-        // An output -- pier.caltrin:265: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
+        // An output -- pier.caltrin:304: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
         public struct DustTint
         {
             public float ValueR, ValueG, ValueB; // linear Rec. 709
@@ -1652,7 +1903,7 @@ namespace Lightbooks
             return lamp;
         }
 
-        // An output -- pier.caltrin:266: output fog = mist * pick(watch, night 130%, morning 160%, others 100%)
+        // An output -- pier.caltrin:305: output fog = mist * pick(watch, night 130%, morning 160%, others 100%)
         public struct Fog
         {
             public float Value; // number
@@ -1668,7 +1919,7 @@ namespace Lightbooks
             return lamp;
         }
 
-        // An output -- pier.caltrin:267: output view_range = mix(900m + 3100m * overhead, 150m, by mist)
+        // An output -- pier.caltrin:306: output view_range = mix(900m + 3100m * overhead, 150m, by mist)
         public struct ViewRange
         {
             public float Value; // m
@@ -1684,11 +1935,27 @@ namespace Lightbooks
             return lamp;
         }
 
-        // An output of 400, index 0 to 399 -- pier.caltrin:269: output stars[400] (a field of stars for the sky)
+        // An output -- pier.caltrin:308: output drumming = follow(rain, band mid, attack 5ms, release 90ms) * pick(weather, fair 0%, overc...
+        public struct Drumming
+        {
+            public float Value; // number
+        }
+
+        /// <summary>Reads the lamp.</summary>
+        public Drumming ReadDrumming()
+        {
+            double t = Now;
+            Drumming lamp;
+            lamp.Value = ToSingle(EnvelopeLevel(WrapTime(t, 4.0) * 3840.0, RainEnvelope, 213u) *
+                Between(0.0, 1.0, WeatherWeight(1u)));
+            return lamp;
+        }
+
+        // An output of 400, index 0 to 399 -- pier.caltrin:310: output stars[400] (a field of stars for the sky)
         public struct Stars
         {
-            public float Level; // number -- pier.caltrin:271: level clear * held(40%..100%, every 200ms..900ms, over 60%)
-            public float TintR, TintG, TintB; // linear Rec. 709 -- pier.caltrin:272: tint one(#ffd9b0, #ffffff, #b8ccff)
+            public float Level; // number -- pier.caltrin:312: level clear * held(40%..100%, every 200ms..900ms, over 60%)
+            public float TintR, TintG, TintB; // linear Rec. 709 -- pier.caltrin:313: tint one(#ffd9b0, #ffffff, #b8ccff)
         }
 
         /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
@@ -1779,15 +2046,21 @@ namespace Lightbooks
             switch (which / 64u)
             {
                 case 0:
+                    notice.Name = "echo";
+                    notice.From = "";
+                    if (text == 0u) notice.Text = "echo_near";
+                    else if (text == 1u) notice.Text = "echo_far";
+                    break;
+                case 1:
                     notice.Name = "strike";
                     notice.From = "fog_lamp";
                     if (text == 0u) notice.Text = "strike_a";
                     else if (text == 1u) notice.Text = "strike_b";
                     else if (text == 2u) notice.Text = "strike_c";
-                    var lamp0 = ReadFogLamp(notice.Lamp);
-                    notice.X = lamp0.PositionX;
-                    notice.Y = lamp0.PositionY;
-                    notice.Z = lamp0.PositionZ;
+                    var lamp1 = ReadFogLamp(notice.Lamp);
+                    notice.X = lamp1.PositionX;
+                    notice.Y = lamp1.PositionY;
+                    notice.Z = lamp1.PositionZ;
                     break;
             }
             Now = now;
@@ -1799,6 +2072,35 @@ namespace Lightbooks
         {
             return (uint)NoticeDropped;
         }
+
+        /// <summary>What follows a sound: 49 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 196 bytes.</summary>
+        static readonly uint[] HornEnvelope =
+        {
+            0x0, 0xee09, 0x24243, 0x32180, 0x390a7, 0x473d1, 0x63deb, 0x6acf9,
+            0x907ef, 0x96df8, 0xc0eee, 0xc79f5, 0xe7cee, 0xf42fa, 0x1176ef, 0x121bf7,
+            0x1467f0, 0x14e8f9, 0x1714ef, 0x17cffb, 0x19caef, 0x1a26f5, 0x1cf3ee, 0x1d74f5,
+            0x1f96ee, 0x1ff9f6, 0x2262f0, 0x22caf9, 0x2532e5, 0x2759b8, 0x2aaa59, 0x2dd129,
+            0x32550e, 0x330619, 0x355086, 0x35ba92, 0x3663b8, 0x371ec2, 0x38f9bd, 0x39b3c6,
+            0x3c34be, 0x3cd4c5, 0x3f02bd, 0x3f9fc3, 0x42bda8, 0x47983f, 0x4b7518, 0x528303,
+            0x5c0e00
+        };
+
+        /// <summary>What follows a sound: 55 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 220 bytes.</summary>
+        static readonly uint[] BuoyEnvelope =
+        {
+            0x17, 0x4800f, 0x4873f, 0x4936e, 0x4a18c, 0x4a8ad, 0x4b8d2, 0x4c8da,
+            0x4d2d9, 0x4e2e9, 0x512e8, 0x522f8, 0x5f1ed, 0x89ed3, 0xcb89c, 0x13f758,
+            0x1c802d, 0x1c8a49, 0x1ca468, 0x1caf7c, 0x1cc48c, 0x1cd68c, 0x1ce994, 0x23666e,
+            0x270053, 0x270971, 0x27137d, 0x27217e, 0x27299b, 0x273eb7, 0x2753b8, 0x2760c8,
+            0x2794c6, 0x27a4d0, 0x33a05b, 0x3cab29, 0x49800c, 0x498730, 0x49995a, 0x49a164,
+            0x49ac84, 0x49c19c, 0x49d49c, 0x49e4a7, 0x4a14a6, 0x4a26af, 0x56b049, 0x5d042e,
+            0x5d1838, 0x5d2239, 0x5d314c, 0x5d7657, 0x5e8959, 0x692428, 0x708017
+        };
+
+        static readonly double[] BlastPlaces =
+        {
+            0.22712339743589743, 3.589878015350877
+        };
 
         static readonly double[] BurstsOn =
         {
@@ -1826,19 +2128,79 @@ namespace Lightbooks
             28.8298
         };
 
+        /// <summary>What follows a sound: 178 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 712 bytes.</summary>
+        static readonly uint[] RatchetEnvelope =
+        {
+            0x6a, 0x99a, 0x18c5, 0x24d1, 0xa1c2, 0x1e571, 0x20072, 0x20ba1,
+            0x21dc4, 0x271c0, 0x3f865, 0x40369, 0x4117d, 0x42286, 0x42d9f, 0x444af,
+            0x4ea95, 0x5e85d, 0x62557, 0x63d63, 0x64061, 0x6498e, 0x657b3, 0x66bc9,
+            0x693ce, 0x86462, 0x88062, 0x88a8b, 0x89bad, 0x8c0b6, 0x9699a, 0xa6f5f,
+            0xae351, 0xaf663, 0xb0064, 0xb0895, 0xb13bf, 0xb23dc, 0xb4ae5, 0xbebc1,
+            0xccf7f, 0xd955c, 0xda05d, 0xda892, 0xdb5c2, 0xdc4da, 0xdf0e0, 0xee5a3,
+            0xfa670, 0x104158, 0x104e73, 0x106182, 0x106ba6, 0x107fc4, 0x1101b3, 0x124066,
+            0x12e04f, 0x12ec79, 0x130198, 0x130cbe, 0x1320dc, 0x13a6c6, 0x14cb76, 0x15605e,
+            0x156e84, 0x15839c, 0x158eb3, 0x15a6c1, 0x167a98, 0x176162, 0x17a35b, 0x17b36b,
+            0x17c06d, 0x17cb97, 0x17deb8, 0x1858ac, 0x19b85d, 0x19e15e, 0x19ec7e, 0x1a0ea6,
+            0x1a2ead, 0x1ae58e, 0x1bcb5c, 0x1be15d, 0x1bef7a, 0x1c0087, 0x1c0bb9, 0x1c1ddf,
+            0x1c6ada, 0x1ddf76, 0x1e0077, 0x1e0aa3, 0x1e1ac8, 0x1e28cf, 0x1eb9bb, 0x1fdb70,
+            0x20006f, 0x200b9c, 0x201ebe, 0x2078b9, 0x21f363, 0x220165, 0x220a83, 0x221fa0,
+            0x2221a3, 0x222ec7, 0x2242dd, 0x22c9c7, 0x23ed77, 0x24406d, 0x244c92, 0x2462ab,
+            0x250396, 0x263456, 0x268050, 0x268a7c, 0x269ba1, 0x26b9be, 0x2723b2, 0x286d64,
+            0x290051, 0x290979, 0x291a9e, 0x293ab4, 0x29df9a, 0x2afe5b, 0x2b9e48, 0x2ba14f,
+            0x2bac78, 0x2bbf98, 0x2c1397, 0x2dd047, 0x2e403d, 0x2e4b68, 0x2e5e8a, 0x2e618d,
+            0x2e68ad, 0x2e78d1, 0x2e85db, 0x2f0fc3, 0x304072, 0x30e259, 0x30f96c, 0x31016e,
+            0x310a8a, 0x311da5, 0x318e9c, 0x32e455, 0x336048, 0x336980, 0x3377ae, 0x3382c2,
+            0x338fe2, 0x33a4f4, 0x3457c8, 0x352e87, 0x35a371, 0x35b981, 0x35c183, 0x35c8a0,
+            0x35d8c3, 0x35e6cb, 0x3673b5, 0x378f6d, 0x37e165, 0x37f081, 0x381da0, 0x38b18d,
+            0x39cc54, 0x39e156, 0x39f073, 0x3a0181, 0x3a08a2, 0x3a19c9, 0x3a28d1, 0x3ac3b7,
+            0x3be06e, 0x3c006a
+        };
+
+        /// <summary>What follows a sound: 214 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 856 bytes.</summary>
+        static readonly uint[] RainEnvelope =
+        {
+            0x63, 0x10633, 0x1a12e, 0x1aa4e, 0x1c06d, 0x1cd9c, 0x1e1bb, 0x209c4,
+            0x39c54, 0x4b033, 0x65e13, 0x67331, 0x6823a, 0x68f52, 0x6bd70, 0x6c472,
+            0x6d984, 0x72d81, 0x7617a, 0x77486, 0x7c28a, 0x7d2a1, 0x7e4ab, 0x7f6be,
+            0x825bd, 0x91f63, 0x9e241, 0xa0448, 0xa1c59, 0xa235b, 0xa386f, 0xa906b,
+            0xb8538, 0xbc234, 0xbcd47, 0xbe051, 0xbeb7f, 0xbfda2, 0xc05ab, 0xc12bf,
+            0xc28c7, 0xca4a6, 0xce5ab, 0xd608c, 0xd7a9b, 0xdca96, 0xe2482, 0xe4184,
+            0xe4ea3, 0xe77c4, 0xebdb9, 0xf886b, 0x106b3a, 0x10e12f, 0x10ee45, 0x110454,
+            0x111267, 0x112e6f, 0x12374e, 0x12a33c, 0x130138, 0x130e54, 0x132165, 0x132f87,
+            0x134499, 0x13b88d, 0x13f48f, 0x14786e, 0x148172, 0x148a90, 0x149dae, 0x14a4b4,
+            0x14b0c7, 0x14c7d1, 0x1536ae, 0x155ca0, 0x1583b4, 0x1591c8, 0x15a9d0, 0x1610b2,
+            0x166a8f, 0x16c17d, 0x16d98c, 0x174ba3, 0x180974, 0x18924e, 0x18c34a, 0x18d85b,
+            0x18e15d, 0x18ec7d, 0x190498, 0x19319d, 0x19bb7c, 0x19c281, 0x19cf9b, 0x19f6b1,
+            0x1a45a3, 0x1a828f, 0x1ae197, 0x1aeeb4, 0x1b06cb, 0x1b14dd, 0x1b2de2, 0x1b7dd3,
+            0x1bbdd3, 0x1c26b8, 0x1c73b3, 0x1d645f, 0x1e273c, 0x1e4242, 0x1e5259, 0x1e7463,
+            0x1ee159, 0x1eef6f, 0x1f107c, 0x1f836a, 0x1fd955, 0x20a13e, 0x20af5a, 0x20c169,
+            0x20cb8f, 0x20dfaf, 0x2104bc, 0x21b1a0, 0x21c2a4, 0x21d5ba, 0x21febc, 0x231560,
+            0x24452c, 0x25e012, 0x260b1a, 0x26c013, 0x26ca39, 0x26dd59, 0x26e05a, 0x26e987,
+            0x26f7ad, 0x2715d9, 0x272bde, 0x27cba5, 0x282997, 0x28c366, 0x291d6e, 0x29835e,
+            0x299c6f, 0x29a06e, 0x29aa98, 0x29b9ba, 0x29c2c6, 0x29cfe5, 0x29e5f5, 0x2a30e1,
+            0x2ad990, 0x2b8f5a, 0x2c8342, 0x2d1d3f, 0x2d413c, 0x2d5153, 0x2d615d, 0x2d6d7d,
+            0x2d8d9d, 0x2db5a1, 0x2e487c, 0x2ebc6c, 0x2eca6a, 0x2ee172, 0x2eee95, 0x2f05aa,
+            0x2f41a8, 0x2fa78d, 0x301175, 0x305b60, 0x306366, 0x306d7a, 0x30828a, 0x308ea4,
+            0x30a5b2, 0x30fea0, 0x31a367, 0x32015b, 0x320c6f, 0x32237e, 0x323393, 0x324d9a,
+            0x328599, 0x329ea7, 0x32fe96, 0x334583, 0x33aa7e, 0x348c46, 0x35612d, 0x35783d,
+            0x358540, 0x35964f, 0x35f24e, 0x36e02b, 0x37c81e, 0x380a2f, 0x396b19, 0x398321,
+            0x399834, 0x39c23c, 0x39d052, 0x39e25d, 0x39ee75, 0x3a0784, 0x3a6179, 0x3a6f94,
+            0x3a81a3, 0x3a90c6, 0x3aa5d5, 0x3afac1, 0x3bae77, 0x3c0063
+        };
+
         // Signal, the same for all who use it
         static double SunMoment(double hour, double season)
         {
             return season - WrapTime(season, 1.0) + 9130.5 + hour / 24.0;
         }
 
-        // Signal, the same for all who use it, deg -- pier.caltrin:15: sun { latitude 54deg; date season }
+        // Signal, the same for all who use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season }
         static double SunHeight(double hour, double season)
         {
             return ArcSine(SkyPart(1.0, SunMoment(hour, season), 0.0, 54.0, 0.0));
         }
 
-        // Signal, the same for all who use it, deg -- pier.caltrin:15: sun { latitude 54deg; date season }
+        // Signal, the same for all who use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season }
         static double SunAzimuth(double hour, double season)
         {
             double sunMomentNow = SunMoment(hour, season);
@@ -1939,64 +2301,64 @@ namespace Lightbooks
             return 1.0;
         }
 
-        // Signal, the same for all who use it, m -- pier.caltrin:15: sun { latitude 54deg; date season }
+        // Signal, the same for all who use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
         static double SunAimX(double hour, double season)
         {
             return -SkyPart(0.0, SunMoment(hour, season), 0.0, 54.0, 0.0);
         }
 
-        // Signal, the same for all who use it, m -- pier.caltrin:15: sun { latitude 54deg; date season }
+        // Signal, the same for all who use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
         static double SunAimY(double hour, double season)
         {
             return -SkyPart(1.0, SunMoment(hour, season), 0.0, 54.0, 0.0);
         }
 
-        // Signal, the same for all who use it, m -- pier.caltrin:15: sun { latitude 54deg; date season }
+        // Signal, the same for all who use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
         static double SunAimZ(double hour, double season)
         {
             return -SkyPart(2.0, SunMoment(hour, season), 0.0, 54.0, 0.0);
         }
 
-        // Signal, the same for all who use it, h -- pier.caltrin:15: sun { latitude 54deg; date season }
+        // Signal, the same for all who use it, h -- pier.caltrin:16: sun { latitude 54deg; date season }
         static double SunRise(double season)
         {
             return SunHour(-1.0, SunDay(season), 54.0, 0.0, -0.014538080502491512);
         }
 
-        // Signal, the same for all who use it, h -- pier.caltrin:15: sun { latitude 54deg; date season }
+        // Signal, the same for all who use it, h -- pier.caltrin:16: sun { latitude 54deg; date season }
         static double SunSet(double season)
         {
             return SunHour(1.0, SunDay(season), 54.0, 0.0, -0.014538080502491512);
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
+        // Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
         static double SunDaylight(double hour, double season)
         {
             return Between(0.0, 1.0, EaseSmooth(Within((SunHeight(hour, season) + 6.0) / 12.0, 0.0, 1.0)));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
+        // Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
         static double SunColorR(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
             return LightR(BeamColorL(sunHeightNow), BeamColorM(sunHeightNow), BeamColorS(sunHeightNow));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
+        // Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
         static double SunColorG(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
             return LightG(BeamColorL(sunHeightNow), BeamColorM(sunHeightNow), BeamColorS(sunHeightNow));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
+        // Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
         static double SunColorB(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
             return LightB(BeamColorL(sunHeightNow), BeamColorM(sunHeightNow), BeamColorS(sunHeightNow));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
+        // Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
         static double SunStrength(double hour, double season)
         {
             return BeamStrength(SunHeight(hour, season));
@@ -2008,7 +2370,7 @@ namespace Lightbooks
             return season - WrapTime(season, 1.0) + 9130.5 + hour / 24.0;
         }
 
-        // Signal, the same for all who use it, deg -- pier.caltrin:16: moon { age 9 + days }
+        // Signal, the same for all who use it, deg -- pier.caltrin:17: moon { age 9 + days }
         static double MoonHeight(double hour, double days, double season)
         {
             return ArcSine(SkyPart(1.0, MoonMoment(hour, season), (9.0 + days + hour / 24.0) / 29.530588,
@@ -2032,62 +2394,62 @@ namespace Lightbooks
             return 1.0;
         }
 
-        // Signal, the same for all who use it, m -- pier.caltrin:16: moon { age 9 + days }
+        // Signal, the same for all who use it, m -- pier.caltrin:17: moon { age 9 + days }
         static double MoonAimX(double hour, double days, double season)
         {
             return -SkyPart(0.0, MoonMoment(hour, season), (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0);
         }
 
-        // Signal, the same for all who use it, m -- pier.caltrin:16: moon { age 9 + days }
+        // Signal, the same for all who use it, m -- pier.caltrin:17: moon { age 9 + days }
         static double MoonAimY(double hour, double days, double season)
         {
             return -SkyPart(1.0, MoonMoment(hour, season), (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0);
         }
 
-        // Signal, the same for all who use it, m -- pier.caltrin:16: moon { age 9 + days }
+        // Signal, the same for all who use it, m -- pier.caltrin:17: moon { age 9 + days }
         static double MoonAimZ(double hour, double days, double season)
         {
             return -SkyPart(2.0, MoonMoment(hour, season), (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0);
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:16: moon { age 9 + days }
+        // Signal, the same for all who use it -- pier.caltrin:17: moon { age 9 + days }
         static double MoonStrength(double hour, double days, double season)
         {
             return BeamStrength(MoonHeight(hour, days, season)) *
                 MoonByAge(TriangleLevel((9.0 + days + hour / 24.0) / 29.530588));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:18: window dark from sun.set to sun.rise over 00:30 after
+        // Signal, the same for all who use it -- pier.caltrin:19: window dark from sun.set to sun.rise over 00:30 after
         static double Dark(double hour, double season)
         {
             return EaseSmooth(Within(WindowLevel(hour, SunSet(season), 0.5, SunRise(season), 0.5), 0.0, 1.0));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:21: night from 21:30 over 01:00 before tint #7f9fd8
+        // Signal, the same for all who use it -- pier.caltrin:22: night from 21:30 over 01:00 before tint #7f9fd8
         static double WatchNight(double hour)
         {
             return EaseSmooth(Within(WindowLevel(hour, 20.5, 1.0, 4.5, 1.0), 0.0, 1.0));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:22: morning from 05:00 over 01:00 tint #a9c4b4
+        // Signal, the same for all who use it -- pier.caltrin:23: morning from 05:00 over 01:00 tint #a9c4b4
         static double WatchMorning(double hour)
         {
             return EaseSmooth(Within(WindowLevel(hour, 4.5, 1.0, 8.75, 1.5), 0.0, 1.0));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:23: forenoon from 09:30 over 01:30 tint #fff6e4
+        // Signal, the same for all who use it -- pier.caltrin:24: forenoon from 09:30 over 01:30 tint #fff6e4
         static double WatchForenoon(double hour)
         {
             return EaseSmooth(Within(WindowLevel(hour, 8.75, 1.5, 14.0, 2.0), 0.0, 1.0));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:24: evening from 15:00 over 02:00 tint #ffcf8a
+        // Signal, the same for all who use it -- pier.caltrin:25: evening from 15:00 over 02:00 tint #ffcf8a
         static double WatchEvening(double hour)
         {
             return EaseSmooth(Within(WindowLevel(hour, 14.0, 2.0, 20.5, 1.0), 0.0, 1.0));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:20: phases watch (how the pier's people share the day out)
+        // Signal, the same for all who use it -- pier.caltrin:21: phases watch (how the pier's people share the day out)
         static double WatchTintR(double hour)
         {
             double watchNightNow = WatchNight(hour);
@@ -2105,7 +2467,7 @@ namespace Lightbooks
                 0.7513718714261628, 0.9422944153106793));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:20: phases watch (how the pier's people share the day out)
+        // Signal, the same for all who use it -- pier.caltrin:21: phases watch (how the pier's people share the day out)
         static double WatchTintG(double hour)
         {
             double watchNightNow = WatchNight(hour);
@@ -2123,7 +2485,7 @@ namespace Lightbooks
                 0.7513718714261628, 0.9422944153106793));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:20: phases watch (how the pier's people share the day out)
+        // Signal, the same for all who use it -- pier.caltrin:21: phases watch (how the pier's people share the day out)
         static double WatchTintB(double hour)
         {
             double watchNightNow = WatchNight(hour);
@@ -2141,7 +2503,21 @@ namespace Lightbooks
                 0.7513718714261628, 0.9422944153106793));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:30: switch power (what the generator gives)
+        // Signal, the same for all who use it, s
+        static double HornPlace(double t, double hornAt, double hornSince, bool hornPlays)
+        {
+            return hornPlays ? hornAt + Greatest(t - hornSince, 0.0) : hornAt;
+        }
+
+        // Signal, the same for all who use it, s
+        static double RatchetPlace(double t, double haul, double ratchetAt, double ratchetSince,
+            double ratchetRate)
+        {
+            return ratchetAt + Greatest(t - ratchetSince, 0.0) *
+                Greatest(ratchetRate > -0.5 ? ratchetRate : haul, 0.0);
+        }
+
+        // Signal, the same for all who use it -- pier.caltrin:36: switch power (what the generator gives)
         static double Power(double t, bool powerOn, double powerSince, double powerFrom)
         {
             return powerOn ? (powerSince + 2.0 > t ?
@@ -2150,7 +2526,7 @@ namespace Lightbooks
                 0.0);
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:36: modes warning (what the sea is doing)
+        // Signal, the same for all who use it -- pier.caltrin:42: modes warning (what the sea is doing)
         static double WarningWatch(double t, double warningMode, double warningEntered, double warningWay,
             double warningFromWatch)
         {
@@ -2164,7 +2540,7 @@ namespace Lightbooks
                 Within((t - warningEntered) / 5.0, 0.0, 1.0))) : part;
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:36: modes warning (what the sea is doing)
+        // Signal, the same for all who use it -- pier.caltrin:42: modes warning (what the sea is doing)
         static double WarningAlarm(double t, double warningMode, double warningEntered, double warningWay,
             double warningFromAlarm)
         {
@@ -2178,7 +2554,7 @@ namespace Lightbooks
                 Within((t - warningEntered) / 5.0, 0.0, 1.0))) : part;
         }
 
-        // Curve over x seconds -- pier.caltrin:46: curve hunting (the generator hunts, an odd 7.3 s a turn)
+        // Curve over x seconds -- pier.caltrin:52: curve hunting (the generator hunts, an odd 7.3 s a turn)
         static double Hunting(double x)
         {
             if (x < 1.4) return 1.0;
@@ -2189,7 +2565,7 @@ namespace Lightbooks
             return 1.0;
         }
 
-        // Curve over x degrees -- pier.caltrin:56: curve morning (the sky by the height of the sun, grey-green before noon)
+        // Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, grey-green before noon)
         static double MorningL(double x)
         {
             if (x < -9.0) return 0.1832537775717708;
@@ -2201,7 +2577,7 @@ namespace Lightbooks
             return 0.815261524672906;
         }
 
-        // Curve over x degrees -- pier.caltrin:56: curve morning (the sky by the height of the sun, grey-green before noon)
+        // Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, grey-green before noon)
         static double MorningM(double x)
         {
             if (x < -9.0) return 0.19279209182171184;
@@ -2213,7 +2589,7 @@ namespace Lightbooks
             return 0.8257141873804227;
         }
 
-        // Curve over x degrees -- pier.caltrin:56: curve morning (the sky by the height of the sun, grey-green before noon)
+        // Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, grey-green before noon)
         static double MorningS(double x)
         {
             if (x < -9.0) return 0.22522903602175648;
@@ -2225,7 +2601,7 @@ namespace Lightbooks
             return 0.8427935103935588;
         }
 
-        // Curve over x degrees -- pier.caltrin:64: curve evening (and brass after it)
+        // Curve over x degrees -- pier.caltrin:70: curve evening (and brass after it)
         static double EveningL(double x)
         {
             if (x < -9.0) return 0.1832537775717708;
@@ -2236,7 +2612,7 @@ namespace Lightbooks
             return 0.815261524672906;
         }
 
-        // Curve over x degrees -- pier.caltrin:64: curve evening (and brass after it)
+        // Curve over x degrees -- pier.caltrin:70: curve evening (and brass after it)
         static double EveningM(double x)
         {
             if (x < -9.0) return 0.19279209182171184;
@@ -2248,7 +2624,7 @@ namespace Lightbooks
             return 0.8257141873804227;
         }
 
-        // Curve over x degrees -- pier.caltrin:64: curve evening (and brass after it)
+        // Curve over x degrees -- pier.caltrin:70: curve evening (and brass after it)
         static double EveningS(double x)
         {
             if (x < -9.0) return 0.22522903602175648;
@@ -2260,7 +2636,7 @@ namespace Lightbooks
             return 0.8427935103935588;
         }
 
-        // Curve over x seconds -- pier.caltrin:72: curve breathing
+        // Curve over x seconds -- pier.caltrin:78: curve breathing
         static double Breathing(double x)
         {
             if (x < 0.0) return 0.18;
@@ -2270,7 +2646,7 @@ namespace Lightbooks
             return 0.92;
         }
 
-        // Curve over x seconds -- pier.caltrin:78: curve warming (a cold tube: it strikes twice, then comes up)
+        // Curve over x seconds -- pier.caltrin:84: curve warming (a cold tube: it strikes twice, then comes up)
         static double Warming(double x)
         {
             if (x < 0.3) return 0.0;
@@ -2281,7 +2657,7 @@ namespace Lightbooks
             return 1.0;
         }
 
-        // Curve over x seconds -- pier.caltrin:87: curve striking (a warm one goes out, flashes, and strikes)
+        // Curve over x seconds -- pier.caltrin:93: curve striking (a warm one goes out, flashes, and strikes)
         static double Striking(double x)
         {
             if (x < 0.26) return 0.0;
@@ -2290,7 +2666,7 @@ namespace Lightbooks
             return 1.0;
         }
 
-        // Curve over x as a number -- pier.caltrin:94: curve fading (a star shell: up at once, then down to nothing)
+        // Curve over x as a number -- pier.caltrin:100: curve fading (a star shell: up at once, then down to nothing)
         static double Fading(double x)
         {
             if (x < 0.0) return 0.0;
@@ -2300,7 +2676,7 @@ namespace Lightbooks
             return 0.0;
         }
 
-        // Curve over x seconds -- pier.caltrin:101: curve opening (the lamp at the gate winks when it opens, and stays)
+        // Curve over x seconds -- pier.caltrin:107: curve opening (the lamp at the gate winks when it opens, and stays)
         static double Opening(double x)
         {
             if (x < 0.0) return 0.0;
@@ -2312,19 +2688,19 @@ namespace Lightbooks
             return 0.0;
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:110: signal supply = loop(hunting)
+        // Signal, the same for all who use it -- pier.caltrin:116: signal supply = loop(hunting)
         static double Supply(double t)
         {
             return Hunting(WrapTime(t, 7.3));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:111: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
+        // Signal, the same for all who use it -- pier.caltrin:117: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
         static double Afternoon(double hour, double season)
         {
             return Between(0.0, 1.0, EaseSmooth(Within((SunAzimuth(hour, season) - 160.0) / 40.0, 0.0, 1.0)));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:112: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+        // Signal, the same for all who use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
         static double ClearSkyR(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
@@ -2348,7 +2724,7 @@ namespace Lightbooks
                 ConeS(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:112: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+        // Signal, the same for all who use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
         static double ClearSkyG(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
@@ -2372,7 +2748,7 @@ namespace Lightbooks
                 ConeS(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:112: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+        // Signal, the same for all who use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
         static double ClearSkyB(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
@@ -2396,7 +2772,7 @@ namespace Lightbooks
                 ConeS(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:113: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+        // Signal, the same for all who use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
         static double SkyR(double hour, double season, double weatherOvercast)
         {
             double clearSkyNowR = ClearSkyR(hour, season);
@@ -2417,7 +2793,7 @@ namespace Lightbooks
                 ConeS(colorNowR, colorNowG, colorNowB), weatherOvercast));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:113: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+        // Signal, the same for all who use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
         static double SkyG(double hour, double season, double weatherOvercast)
         {
             double clearSkyNowR = ClearSkyR(hour, season);
@@ -2438,7 +2814,7 @@ namespace Lightbooks
                 ConeS(colorNowR, colorNowG, colorNowB), weatherOvercast));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:113: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+        // Signal, the same for all who use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
         static double SkyB(double hour, double season, double weatherOvercast)
         {
             double clearSkyNowR = ClearSkyR(hour, season);
@@ -2459,19 +2835,33 @@ namespace Lightbooks
                 ConeS(colorNowR, colorNowG, colorNowB), weatherOvercast));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:114: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
+        // Signal, the same for all who use it -- pier.caltrin:120: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
         static double Overhead(double hour, double season, double weatherOvercast)
         {
             return SunDaylight(hour, season) * Between(1.0, 0.35, weatherOvercast);
         }
 
-        // Behaviour, one for each use -- pier.caltrin:116: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
+        // Signal, the same for all who use it -- pier.caltrin:122: signal blare = follow(horn, attack 20ms, release 280ms)
+        static double Blare(double t, double hornAt, double hornSince, bool hornPlays, double hornChanged,
+            double blareHornFollow0From)
+        {
+            return Greatest(hornPlays ? EnvelopeLevel(HornPlace(t, hornAt, hornSince, hornPlays) * 3840.0,
+                HornEnvelope, 48u) : 0.0, blareHornFollow0From * Decay((t - hornChanged) / 0.28));
+        }
+
+        // Signal, the same for all who use it -- pier.caltrin:123: signal stroke = follow(buoy, measure peak, attack 4ms, release 450ms)
+        static double Stroke(double t)
+        {
+            return EnvelopeLevel(WrapTime(t, 7.5) * 3840.0, BuoyEnvelope, 54u);
+        }
+
+        // Behaviour, one for each use -- pier.caltrin:128: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
         static double Buzzing(double t, uint key, double floor)
         {
             return Between(floor, 1.0, HeldLevel(t, ChanceKey(key, 0xc3f69953u), 6.666666666666667, 0.3));
         }
 
-        // Behaviour, one for each use -- pier.caltrin:118: behaviour guttering(depth = 35%, draught = 400ms)
+        // Behaviour, one for each use -- pier.caltrin:130: behaviour guttering(depth = 35%, draught = 400ms)
         static double Guttering(double t, uint key, double depth, double draught)
         {
             double flame = 0.8 + 0.19999999999999996 *
@@ -2778,6 +3168,40 @@ namespace Lightbooks
                 + (offLo * (double)ended + (offHi - offLo) * offSums[ended]);
         }
 
+        /// <summary>The level, 0 to 1, at place x of an envelope with entries 0 to `last`: straight lines between places
+        /// (the upper 24 bits) and levels in parts of 255 (the lower 8).</summary>
+        static double EnvelopeLevel(double x, uint[] envelope, uint last)
+        {
+            uint low = 0u, high = last;
+            while (high - low > 1u)
+            {
+                uint middle = (low + high) / 2u;
+                if ((double)(envelope[middle] >> 8) <= x)
+                    low = middle;
+                else
+                    high = middle;
+            }
+            double from = (double)(envelope[low] >> 8), to = (double)(envelope[high] >> 8);
+            double a = (double)(envelope[low] & 255u), b = (double)(envelope[high] & 255u);
+            return Between(a, b, Within((x - from) / (to - from), 0.0, 1.0)) / 255.0;
+        }
+
+        /// <summary>The first of the rising places 0 to `last` that lies after x; 2e9, which no moment reaches, if there
+        /// is none.</summary>
+        static double NextPlace(double x, double[] places, uint last)
+        {
+            uint low = 0u, high = last + 1u;
+            while (low < high)
+            {
+                uint middle = (low + high) / 2u;
+                if (places[middle] > x)
+                    high = middle;
+                else
+                    low = middle + 1u;
+            }
+            return low <= last ? places[low] : 2e9;
+        }
+
         /// <summary>One part of a displacement in a ball of radius 1, from three numbers in -1..1.</summary>
         static double InBall(double a, double b, double c)
         {
@@ -2943,6 +3367,33 @@ namespace Lightbooks
             return HourOf(hour);
         }
 
+        /// <summary>What is left of what falls to 1/e of itself again and again, after x such times.</summary>
+        static double Decay(double x)
+        {
+            if (!(x > 0.0)) return 1.0;
+            if (x >= 700.0) return 0.0;
+            double twos = x * 1.4426950408889634;
+            double whole = RoundDown(twos + 0.5);
+            double f = whole - twos;
+            double p = 1.021147686687256e-07;
+            p = p * f + 1.325964614231444e-06;
+            p = p * f + 1.5252641585726547e-05;
+            p = p * f + 0.000154034337467768;
+            p = p * f + 0.0013333558259554714;
+            p = p * f + 0.009618129193941272;
+            p = p * f + 0.05550410866424362;
+            p = p * f + 0.24022650695640305;
+            p = p * f + 0.6931471805599538;
+            p = p * f + 1.0000000000000135;
+            double half = 0.5;
+            for (uint left = (uint)whole; left > 0u; left >>= 1)
+            {
+                if ((left & 1u) == 1u) p *= half;
+                half *= half;
+            }
+            return p < 1.0 ? p : 1.0;
+        }
+
         /// <summary>The first whole number of 1/120 s after a moment.</summary>
         static double NextLook(double t)
         {
@@ -3059,6 +3510,10 @@ namespace Lightbooks
             wrong += Same(run.ReadTicketHatch().Intensity, 398.7631f);
             wrong += Same(run.ReadPane(0u).Intensity, 55.0f);
             wrong += Same(run.ReadWeld().Intensity, 13438.386f);
+            wrong += Same(run.ReadBenchLamp().Intensity, 412.4187f);
+            wrong += Same(run.ReadHornLamp().Intensity, 0.0f);
+            wrong += Same(run.ReadBoardStrip(0u).Intensity, 0.0f);
+            wrong += Same(run.ReadBuoyLamp().Intensity, 504.0706f);
             wrong += Same(run.ReadHarbourLight().Intensity, 0.0f);
             wrong += Same(run.ReadStandby(0u).Intensity, 4.570738f);
             wrong += Same(run.ReadEdgeLamp(0u).Intensity, 11.846709f);
@@ -3073,6 +3528,7 @@ namespace Lightbooks
             wrong += Same(run.ReadDustTint().ValueR, 1.0020102f);
             wrong += Same(run.ReadFog().Value, 0.3f);
             wrong += Same(run.ReadViewRange().Value, 675.0f);
+            wrong += Same(run.ReadDrumming().Value, 0.0f);
             wrong += Same(run.ReadStars(0u).Level, 0.4433326f);
             return wrong;
         }

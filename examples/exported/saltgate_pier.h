@@ -3,7 +3,7 @@
    Change the lightbook and export again rather than this file.
 
    One header, C99, nothing but four headers of the standard library. No heap, no globals.
-   A run is a plain value of 1352 bytes: copy it to save it. Values are computed
+   A run is a plain value of 1464 bytes: copy it to save it. Values are computed
    when they are read, at any moment, in any order, at the same cost.
 
    Host loop:
@@ -50,7 +50,7 @@
 #define SALTGATE_PIER_API static
 #endif
 
-/* Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:13: choice weather { fair, overcast } over 20s */
+/* Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:14: choice weather { fair, overcast } over 20s */
 enum { SALTGATE_PIER_WEATHER_FAIR = 0, SALTGATE_PIER_WEATHER_OVERCAST = 1 };
 
 typedef struct saltgate_pier_run {
@@ -64,8 +64,15 @@ typedef struct saltgate_pier_run {
     double mist; /* number */
     double swell; /* number */
     double season; /* number */
+    double haul; /* number */
     double rocket_place[3]; /* what it came with last */
     double rocket_tint[3]; /* what it came with last */
+    double horn_at; /* s, where it was then */
+    double horn_since; /* s, when it was there */
+    double horn_changed; /* s, when it was started, stopped or set */
+    double ratchet_at; /* s, where it was then */
+    double ratchet_since; /* s, when it was there */
+    double ratchet_rate; /* how fast it has gone since; below 0 until that is known */
     double power_since; /* s, when it was turned */
     double power_from; /* how far it was on then */
     double warning_mode; /* which mode is at hand, counted from 0 */
@@ -74,16 +81,21 @@ typedef struct saltgate_pier_run {
     double warning_from_watch; /* how much it counted then */
     double warning_from_alarm; /* how much it counted then */
     double warning_rule1_since; /* s, when that became so */
-    double fog_lamp_fault_last[3]; /* s, when it happened last */
-    double fog_lamp_fault_count[3]; /* how often it has happened */
+    double blare_horn_follow_0_from; /* how much there was when the sound was started, stopped or set */
+    double blast_passed; /* s, the place in the sound after which the next one lies */
     double notice_moments[32]; /* s, when each was sent */
     double notice_packed[32]; /* what it was, packed */
     double notice_first; /* where the oldest one stands */
     double notice_count; /* how many wait to be taken */
     double notice_dropped; /* how many there was no room for */
-    double notice0_text[3]; /* which of its texts came last */
-    double notice0_sent[3]; /* how often it was sent */
+    double notice0_text; /* which of its texts came last */
+    double notice0_sent; /* how often it was sent */
+    double fog_lamp_fault_last[3]; /* s, when it happened last */
+    double fog_lamp_fault_count[3]; /* how often it has happened */
+    double notice1_text[3]; /* which of its texts came last */
+    double notice1_sent[3]; /* how often it was sent */
     double quay_cock[12]; /* number */
+    double board_loudness[3]; /* number */
     double docking_started; /* s, when it was started */
     double gate_opens_last; /* s, when it happened last */
     double star_shell_born[6]; /* s, when it began */
@@ -93,6 +105,7 @@ typedef struct saltgate_pier_run {
     double star_shell_count; /* how often its event has happened */
     uint32_t seed; /* of all its chances; the book's own is 41 */
     uint32_t weather; /* the option chosen */
+    bool horn_plays; /* whether it plays */
     bool power_on; /* whether it is on, or on its way there */
     bool warning_rule1_seen; /* whether the condition held */
 } saltgate_pier_run;
@@ -318,6 +331,37 @@ static inline double saltgate_pier_burst_level(double t, uint32_t key, double on
     return last % 2u == 0u ? 1.0 : 0.0;
 }
 
+/* The level, 0 to 1, at place x of an envelope with entries 0 to `last`: straight lines between places (the upper 24
+   bits) and levels in parts of 255 (the lower 8). */
+static inline double saltgate_pier_envelope_level(double x, const uint32_t *envelope, uint32_t last)
+{
+    uint32_t low = 0u, high = last;
+    while (high - low > 1u) {
+        const uint32_t middle = (low + high) / 2u;
+        if ((double)(envelope[middle] >> 8) <= x)
+            low = middle;
+        else
+            high = middle;
+    }
+    const double from = (double)(envelope[low] >> 8), to = (double)(envelope[high] >> 8);
+    const double a = (double)(envelope[low] & 255u), b = (double)(envelope[high] & 255u);
+    return saltgate_pier_between(a, b, saltgate_pier_within((x - from) / (to - from), 0.0, 1.0)) / 255.0;
+}
+
+/* The first of the rising places 0 to `last` that lies after x; 2e9, which no moment reaches, if there is none. */
+static inline double saltgate_pier_next_place(double x, const double *places, uint32_t last)
+{
+    uint32_t low = 0u, high = last + 1u;
+    while (low < high) {
+        const uint32_t middle = (low + high) / 2u;
+        if (places[middle] > x)
+            high = middle;
+        else
+            low = middle + 1u;
+    }
+    return low <= last ? places[low] : 2e9;
+}
+
 /* One part of a displacement in a ball of radius 1, from three numbers in -1..1. */
 static inline double saltgate_pier_in_ball(double a, double b, double c)
 {
@@ -489,6 +533,33 @@ static inline double saltgate_pier_sun_hour(double side, double days, double lat
     return saltgate_pier_hour_of(hour);
 }
 
+/* What is left of what falls to 1/e of itself again and again, after `x` such times. */
+static inline double saltgate_pier_decay(double x)
+{
+    double twos, whole, f, p, half = 0.5;
+    uint32_t left;
+    if (!(x > 0.0)) return 1.0;
+    if (x >= 700.0) return 0.0;
+    twos = x * 1.4426950408889634;
+    whole = saltgate_pier_round_down(twos + 0.5);
+    f = whole - twos;
+    p = 1.021147686687256e-07;
+    p = p * f + 1.325964614231444e-06;
+    p = p * f + 1.5252641585726547e-05;
+    p = p * f + 0.000154034337467768;
+    p = p * f + 0.0013333558259554714;
+    p = p * f + 0.009618129193941272;
+    p = p * f + 0.05550410866424362;
+    p = p * f + 0.24022650695640305;
+    p = p * f + 0.6931471805599538;
+    p = p * f + 1.0000000000000135;
+    for (left = (uint32_t)whole; left > 0u; left >>= 1) {
+        if (left & 1u) p *= half;
+        half *= half;
+    }
+    return p < 1.0 ? p : 1.0;
+}
+
 /* The first whole number of 1/120 s after a moment. */
 static inline double saltgate_pier_next_look(double t)
 {
@@ -606,12 +677,20 @@ SALTGATE_PIER_API saltgate_pier_run saltgate_pier_start(uint32_t seed)
     run.mist = 0.3;
     run.swell = 0.2;
     run.season = 324.0;
+    run.haul = 1.0;
     run.rocket_place[0] = 30.0;
     run.rocket_place[1] = 40.0;
     run.rocket_place[2] = -60.0;
     run.rocket_tint[0] = 1.0;
     run.rocket_tint[1] = 1.0;
     run.rocket_tint[2] = 1.0;
+    run.horn_at = 0.0;
+    run.horn_since = 0.0;
+    run.horn_plays = false;
+    run.horn_changed = -2000000000.0;
+    run.ratchet_at = 0.0;
+    run.ratchet_since = 0.0;
+    run.ratchet_rate = -1.0;
     run.power_on = true;
     run.power_since = -2000000000.0;
     run.power_from = 1.0;
@@ -622,12 +701,8 @@ SALTGATE_PIER_API saltgate_pier_run saltgate_pier_start(uint32_t seed)
     run.warning_from_alarm = 0.0;
     run.warning_rule1_seen = false;
     run.warning_rule1_since = -2000000000.0;
-    for (n = 0; n < 3u; ++n) {
-        run.fog_lamp_fault_last[n] = -2000000000.0;
-    }
-    for (n = 0; n < 3u; ++n) {
-        run.fog_lamp_fault_count[n] = 0.0;
-    }
+    run.blare_horn_follow_0_from = 0.0;
+    run.blast_passed = -1e-9;
     for (n = 0; n < 32u; ++n) {
         run.notice_moments[n] = 0.0;
     }
@@ -637,14 +712,25 @@ SALTGATE_PIER_API saltgate_pier_run saltgate_pier_start(uint32_t seed)
     run.notice_first = 0.0;
     run.notice_count = 0.0;
     run.notice_dropped = 0.0;
+    run.notice0_text = 2.0;
+    run.notice0_sent = 0.0;
     for (n = 0; n < 3u; ++n) {
-        run.notice0_text[n] = 3.0;
+        run.fog_lamp_fault_last[n] = -2000000000.0;
     }
     for (n = 0; n < 3u; ++n) {
-        run.notice0_sent[n] = 0.0;
+        run.fog_lamp_fault_count[n] = 0.0;
+    }
+    for (n = 0; n < 3u; ++n) {
+        run.notice1_text[n] = 3.0;
+    }
+    for (n = 0; n < 3u; ++n) {
+        run.notice1_sent[n] = 0.0;
     }
     for (n = 0; n < 12u; ++n) {
         run.quay_cock[n] = 1.0;
+    }
+    for (n = 0; n < 3u; ++n) {
+        run.board_loudness[n] = 0.6;
     }
     run.docking_started = -2000000000.0;
     run.gate_opens_last = -2000000000.0;
@@ -767,13 +853,54 @@ SALTGATE_PIER_API void saltgate_pier_set_season(saltgate_pier_run *run, double t
     saltgate_pier_settle(run);
 }
 
-/* Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:146: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself) */
+/* Input, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:13: input haul = 100% in 0%..200% (how fast the winch in the workshop turns) */
+SALTGATE_PIER_API void saltgate_pier_set_haul(saltgate_pier_run *run, double to)
+{
+    run->haul = saltgate_pier_clean_input(to, 0.0, 2.0, 1.0);
+    saltgate_pier_settle(run);
+}
+
+/* Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:158: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself) */
 SALTGATE_PIER_API void saltgate_pier_set_quay_cock(saltgate_pier_run *run, uint32_t index, double to)
 {
     if (index >= 12u) return;
     run->quay_cock[index] = saltgate_pier_clean_input(to, 0.0, 1.0, 1.0);
     saltgate_pier_settle(run);
 }
+
+/* Input of 3, index 0 to 2, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:208: input loudness = 60% in 0%..200% */
+SALTGATE_PIER_API void saltgate_pier_set_board_loudness(saltgate_pier_run *run, uint32_t index, double to)
+{
+    if (index >= 3u) return;
+    run->board_loudness[index] = saltgate_pier_clean_input(to, 0.0, 2.0, 0.6);
+    saltgate_pier_settle(run);
+}
+
+/* What follows a sound: 49 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 196 bytes. */
+static const uint32_t saltgate_pier_horn_envelope[49] = {
+    0x0, 0xee09, 0x24243, 0x32180, 0x390a7, 0x473d1, 0x63deb, 0x6acf9,
+    0x907ef, 0x96df8, 0xc0eee, 0xc79f5, 0xe7cee, 0xf42fa, 0x1176ef, 0x121bf7,
+    0x1467f0, 0x14e8f9, 0x1714ef, 0x17cffb, 0x19caef, 0x1a26f5, 0x1cf3ee, 0x1d74f5,
+    0x1f96ee, 0x1ff9f6, 0x2262f0, 0x22caf9, 0x2532e5, 0x2759b8, 0x2aaa59, 0x2dd129,
+    0x32550e, 0x330619, 0x355086, 0x35ba92, 0x3663b8, 0x371ec2, 0x38f9bd, 0x39b3c6,
+    0x3c34be, 0x3cd4c5, 0x3f02bd, 0x3f9fc3, 0x42bda8, 0x47983f, 0x4b7518, 0x528303,
+    0x5c0e00
+};
+
+/* What follows a sound: 55 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 220 bytes. */
+static const uint32_t saltgate_pier_buoy_envelope[55] = {
+    0x17, 0x4800f, 0x4873f, 0x4936e, 0x4a18c, 0x4a8ad, 0x4b8d2, 0x4c8da,
+    0x4d2d9, 0x4e2e9, 0x512e8, 0x522f8, 0x5f1ed, 0x89ed3, 0xcb89c, 0x13f758,
+    0x1c802d, 0x1c8a49, 0x1ca468, 0x1caf7c, 0x1cc48c, 0x1cd68c, 0x1ce994, 0x23666e,
+    0x270053, 0x270971, 0x27137d, 0x27217e, 0x27299b, 0x273eb7, 0x2753b8, 0x2760c8,
+    0x2794c6, 0x27a4d0, 0x33a05b, 0x3cab29, 0x49800c, 0x498730, 0x49995a, 0x49a164,
+    0x49ac84, 0x49c19c, 0x49d49c, 0x49e4a7, 0x4a14a6, 0x4a26af, 0x56b049, 0x5d042e,
+    0x5d1838, 0x5d2239, 0x5d314c, 0x5d7657, 0x5e8959, 0x692428, 0x708017
+};
+
+static const double saltgate_pier_blast_places[2] = {
+    0.22712339743589743, 3.589878015350877
+};
 
 static const double saltgate_pier_bursts_on[65] = {
     0.0, 0.7155, 1.0152, 1.238, 1.2404, 2.0157, 2.8663, 3.7311,
@@ -799,20 +926,78 @@ static const double saltgate_pier_bursts_off[65] = {
     28.8298
 };
 
+/* What follows a sound: 178 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 712 bytes. */
+static const uint32_t saltgate_pier_ratchet_envelope[178] = {
+    0x6a, 0x99a, 0x18c5, 0x24d1, 0xa1c2, 0x1e571, 0x20072, 0x20ba1,
+    0x21dc4, 0x271c0, 0x3f865, 0x40369, 0x4117d, 0x42286, 0x42d9f, 0x444af,
+    0x4ea95, 0x5e85d, 0x62557, 0x63d63, 0x64061, 0x6498e, 0x657b3, 0x66bc9,
+    0x693ce, 0x86462, 0x88062, 0x88a8b, 0x89bad, 0x8c0b6, 0x9699a, 0xa6f5f,
+    0xae351, 0xaf663, 0xb0064, 0xb0895, 0xb13bf, 0xb23dc, 0xb4ae5, 0xbebc1,
+    0xccf7f, 0xd955c, 0xda05d, 0xda892, 0xdb5c2, 0xdc4da, 0xdf0e0, 0xee5a3,
+    0xfa670, 0x104158, 0x104e73, 0x106182, 0x106ba6, 0x107fc4, 0x1101b3, 0x124066,
+    0x12e04f, 0x12ec79, 0x130198, 0x130cbe, 0x1320dc, 0x13a6c6, 0x14cb76, 0x15605e,
+    0x156e84, 0x15839c, 0x158eb3, 0x15a6c1, 0x167a98, 0x176162, 0x17a35b, 0x17b36b,
+    0x17c06d, 0x17cb97, 0x17deb8, 0x1858ac, 0x19b85d, 0x19e15e, 0x19ec7e, 0x1a0ea6,
+    0x1a2ead, 0x1ae58e, 0x1bcb5c, 0x1be15d, 0x1bef7a, 0x1c0087, 0x1c0bb9, 0x1c1ddf,
+    0x1c6ada, 0x1ddf76, 0x1e0077, 0x1e0aa3, 0x1e1ac8, 0x1e28cf, 0x1eb9bb, 0x1fdb70,
+    0x20006f, 0x200b9c, 0x201ebe, 0x2078b9, 0x21f363, 0x220165, 0x220a83, 0x221fa0,
+    0x2221a3, 0x222ec7, 0x2242dd, 0x22c9c7, 0x23ed77, 0x24406d, 0x244c92, 0x2462ab,
+    0x250396, 0x263456, 0x268050, 0x268a7c, 0x269ba1, 0x26b9be, 0x2723b2, 0x286d64,
+    0x290051, 0x290979, 0x291a9e, 0x293ab4, 0x29df9a, 0x2afe5b, 0x2b9e48, 0x2ba14f,
+    0x2bac78, 0x2bbf98, 0x2c1397, 0x2dd047, 0x2e403d, 0x2e4b68, 0x2e5e8a, 0x2e618d,
+    0x2e68ad, 0x2e78d1, 0x2e85db, 0x2f0fc3, 0x304072, 0x30e259, 0x30f96c, 0x31016e,
+    0x310a8a, 0x311da5, 0x318e9c, 0x32e455, 0x336048, 0x336980, 0x3377ae, 0x3382c2,
+    0x338fe2, 0x33a4f4, 0x3457c8, 0x352e87, 0x35a371, 0x35b981, 0x35c183, 0x35c8a0,
+    0x35d8c3, 0x35e6cb, 0x3673b5, 0x378f6d, 0x37e165, 0x37f081, 0x381da0, 0x38b18d,
+    0x39cc54, 0x39e156, 0x39f073, 0x3a0181, 0x3a08a2, 0x3a19c9, 0x3a28d1, 0x3ac3b7,
+    0x3be06e, 0x3c006a
+};
+
+/* What follows a sound: 214 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 856 bytes. */
+static const uint32_t saltgate_pier_rain_envelope[214] = {
+    0x63, 0x10633, 0x1a12e, 0x1aa4e, 0x1c06d, 0x1cd9c, 0x1e1bb, 0x209c4,
+    0x39c54, 0x4b033, 0x65e13, 0x67331, 0x6823a, 0x68f52, 0x6bd70, 0x6c472,
+    0x6d984, 0x72d81, 0x7617a, 0x77486, 0x7c28a, 0x7d2a1, 0x7e4ab, 0x7f6be,
+    0x825bd, 0x91f63, 0x9e241, 0xa0448, 0xa1c59, 0xa235b, 0xa386f, 0xa906b,
+    0xb8538, 0xbc234, 0xbcd47, 0xbe051, 0xbeb7f, 0xbfda2, 0xc05ab, 0xc12bf,
+    0xc28c7, 0xca4a6, 0xce5ab, 0xd608c, 0xd7a9b, 0xdca96, 0xe2482, 0xe4184,
+    0xe4ea3, 0xe77c4, 0xebdb9, 0xf886b, 0x106b3a, 0x10e12f, 0x10ee45, 0x110454,
+    0x111267, 0x112e6f, 0x12374e, 0x12a33c, 0x130138, 0x130e54, 0x132165, 0x132f87,
+    0x134499, 0x13b88d, 0x13f48f, 0x14786e, 0x148172, 0x148a90, 0x149dae, 0x14a4b4,
+    0x14b0c7, 0x14c7d1, 0x1536ae, 0x155ca0, 0x1583b4, 0x1591c8, 0x15a9d0, 0x1610b2,
+    0x166a8f, 0x16c17d, 0x16d98c, 0x174ba3, 0x180974, 0x18924e, 0x18c34a, 0x18d85b,
+    0x18e15d, 0x18ec7d, 0x190498, 0x19319d, 0x19bb7c, 0x19c281, 0x19cf9b, 0x19f6b1,
+    0x1a45a3, 0x1a828f, 0x1ae197, 0x1aeeb4, 0x1b06cb, 0x1b14dd, 0x1b2de2, 0x1b7dd3,
+    0x1bbdd3, 0x1c26b8, 0x1c73b3, 0x1d645f, 0x1e273c, 0x1e4242, 0x1e5259, 0x1e7463,
+    0x1ee159, 0x1eef6f, 0x1f107c, 0x1f836a, 0x1fd955, 0x20a13e, 0x20af5a, 0x20c169,
+    0x20cb8f, 0x20dfaf, 0x2104bc, 0x21b1a0, 0x21c2a4, 0x21d5ba, 0x21febc, 0x231560,
+    0x24452c, 0x25e012, 0x260b1a, 0x26c013, 0x26ca39, 0x26dd59, 0x26e05a, 0x26e987,
+    0x26f7ad, 0x2715d9, 0x272bde, 0x27cba5, 0x282997, 0x28c366, 0x291d6e, 0x29835e,
+    0x299c6f, 0x29a06e, 0x29aa98, 0x29b9ba, 0x29c2c6, 0x29cfe5, 0x29e5f5, 0x2a30e1,
+    0x2ad990, 0x2b8f5a, 0x2c8342, 0x2d1d3f, 0x2d413c, 0x2d5153, 0x2d615d, 0x2d6d7d,
+    0x2d8d9d, 0x2db5a1, 0x2e487c, 0x2ebc6c, 0x2eca6a, 0x2ee172, 0x2eee95, 0x2f05aa,
+    0x2f41a8, 0x2fa78d, 0x301175, 0x305b60, 0x306366, 0x306d7a, 0x30828a, 0x308ea4,
+    0x30a5b2, 0x30fea0, 0x31a367, 0x32015b, 0x320c6f, 0x32237e, 0x323393, 0x324d9a,
+    0x328599, 0x329ea7, 0x32fe96, 0x334583, 0x33aa7e, 0x348c46, 0x35612d, 0x35783d,
+    0x358540, 0x35964f, 0x35f24e, 0x36e02b, 0x37c81e, 0x380a2f, 0x396b19, 0x398321,
+    0x399834, 0x39c23c, 0x39d052, 0x39e25d, 0x39ee75, 0x3a0784, 0x3a6179, 0x3a6f94,
+    0x3a81a3, 0x3a90c6, 0x3aa5d5, 0x3afac1, 0x3bae77, 0x3c0063
+};
+
 /* Signal, the same for all who use it */
 static inline double saltgate_pier_sun_moment(double hour, double season)
 {
     return season - saltgate_pier_wrap_time(season, 1.0) + 9130.5 + hour / 24.0;
 }
 
-/* Signal, the same for all who use it, deg -- pier.caltrin:15: sun { latitude 54deg; date season } */
+/* Signal, the same for all who use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_height(double hour, double season)
 {
     return saltgate_pier_arc_sine(saltgate_pier_sky_part(1.0, saltgate_pier_sun_moment(hour, season), 0.0,
         54.0, 0.0));
 }
 
-/* Signal, the same for all who use it, deg -- pier.caltrin:15: sun { latitude 54deg; date season } */
+/* Signal, the same for all who use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_azimuth(double hour, double season)
 {
     const double sun_moment_now = saltgate_pier_sun_moment(hour, season);
@@ -915,37 +1100,37 @@ static inline double saltgate_pier_beam_strength(double x)
     return 1.0;
 }
 
-/* Signal, the same for all who use it, m -- pier.caltrin:15: sun { latitude 54deg; date season } */
+/* Signal, the same for all who use it, m -- pier.caltrin:16: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_aim_x(double hour, double season)
 {
     return -saltgate_pier_sky_part(0.0, saltgate_pier_sun_moment(hour, season), 0.0, 54.0, 0.0);
 }
 
-/* Signal, the same for all who use it, m -- pier.caltrin:15: sun { latitude 54deg; date season } */
+/* Signal, the same for all who use it, m -- pier.caltrin:16: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_aim_y(double hour, double season)
 {
     return -saltgate_pier_sky_part(1.0, saltgate_pier_sun_moment(hour, season), 0.0, 54.0, 0.0);
 }
 
-/* Signal, the same for all who use it, m -- pier.caltrin:15: sun { latitude 54deg; date season } */
+/* Signal, the same for all who use it, m -- pier.caltrin:16: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_aim_z(double hour, double season)
 {
     return -saltgate_pier_sky_part(2.0, saltgate_pier_sun_moment(hour, season), 0.0, 54.0, 0.0);
 }
 
-/* Signal, the same for all who use it, h -- pier.caltrin:15: sun { latitude 54deg; date season } */
+/* Signal, the same for all who use it, h -- pier.caltrin:16: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_rise(double season)
 {
     return saltgate_pier_sun_hour(-1.0, saltgate_pier_sun_day(season), 54.0, 0.0, -0.014538080502491512);
 }
 
-/* Signal, the same for all who use it, h -- pier.caltrin:15: sun { latitude 54deg; date season } */
+/* Signal, the same for all who use it, h -- pier.caltrin:16: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_set(double season)
 {
     return saltgate_pier_sun_hour(1.0, saltgate_pier_sun_day(season), 54.0, 0.0, -0.014538080502491512);
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season } */
+/* Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_daylight(double hour, double season)
 {
     return saltgate_pier_between(0.0, 1.0,
@@ -953,7 +1138,7 @@ static inline double saltgate_pier_sun_daylight(double hour, double season)
         0.0, 1.0)));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season } */
+/* Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_color_r(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
@@ -961,7 +1146,7 @@ static inline double saltgate_pier_sun_color_r(double hour, double season)
         saltgate_pier_beam_color_m(sun_height_now), saltgate_pier_beam_color_s(sun_height_now));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season } */
+/* Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_color_g(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
@@ -969,7 +1154,7 @@ static inline double saltgate_pier_sun_color_g(double hour, double season)
         saltgate_pier_beam_color_m(sun_height_now), saltgate_pier_beam_color_s(sun_height_now));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season } */
+/* Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_color_b(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
@@ -977,7 +1162,7 @@ static inline double saltgate_pier_sun_color_b(double hour, double season)
         saltgate_pier_beam_color_m(sun_height_now), saltgate_pier_beam_color_s(sun_height_now));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season } */
+/* Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_strength(double hour, double season)
 {
     return saltgate_pier_beam_strength(saltgate_pier_sun_height(hour, season));
@@ -989,7 +1174,7 @@ static inline double saltgate_pier_moon_moment(double hour, double season)
     return season - saltgate_pier_wrap_time(season, 1.0) + 9130.5 + hour / 24.0;
 }
 
-/* Signal, the same for all who use it, deg -- pier.caltrin:16: moon { age 9 + days } */
+/* Signal, the same for all who use it, deg -- pier.caltrin:17: moon { age 9 + days } */
 static inline double saltgate_pier_moon_height(double hour, double days, double season)
 {
     return saltgate_pier_arc_sine(saltgate_pier_sky_part(1.0, saltgate_pier_moon_moment(hour, season),
@@ -1013,70 +1198,70 @@ static inline double saltgate_pier_moon_by_age(double x)
     return 1.0;
 }
 
-/* Signal, the same for all who use it, m -- pier.caltrin:16: moon { age 9 + days } */
+/* Signal, the same for all who use it, m -- pier.caltrin:17: moon { age 9 + days } */
 static inline double saltgate_pier_moon_aim_x(double hour, double days, double season)
 {
     return -saltgate_pier_sky_part(0.0, saltgate_pier_moon_moment(hour, season), (9.0 + days + hour / 24.0) /
         29.530588, 54.0, 0.0);
 }
 
-/* Signal, the same for all who use it, m -- pier.caltrin:16: moon { age 9 + days } */
+/* Signal, the same for all who use it, m -- pier.caltrin:17: moon { age 9 + days } */
 static inline double saltgate_pier_moon_aim_y(double hour, double days, double season)
 {
     return -saltgate_pier_sky_part(1.0, saltgate_pier_moon_moment(hour, season), (9.0 + days + hour / 24.0) /
         29.530588, 54.0, 0.0);
 }
 
-/* Signal, the same for all who use it, m -- pier.caltrin:16: moon { age 9 + days } */
+/* Signal, the same for all who use it, m -- pier.caltrin:17: moon { age 9 + days } */
 static inline double saltgate_pier_moon_aim_z(double hour, double days, double season)
 {
     return -saltgate_pier_sky_part(2.0, saltgate_pier_moon_moment(hour, season), (9.0 + days + hour / 24.0) /
         29.530588, 54.0, 0.0);
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:16: moon { age 9 + days } */
+/* Signal, the same for all who use it -- pier.caltrin:17: moon { age 9 + days } */
 static inline double saltgate_pier_moon_strength(double hour, double days, double season)
 {
     return saltgate_pier_beam_strength(saltgate_pier_moon_height(hour, days, season)) *
         saltgate_pier_moon_by_age(saltgate_pier_triangle_level((9.0 + days + hour / 24.0) / 29.530588));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:18: window dark from sun.set to sun.rise over 00:30 after */
+/* Signal, the same for all who use it -- pier.caltrin:19: window dark from sun.set to sun.rise over 00:30 after */
 static inline double saltgate_pier_dark(double hour, double season)
 {
     return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_window_level(hour,
         saltgate_pier_sun_set(season), 0.5, saltgate_pier_sun_rise(season), 0.5), 0.0, 1.0));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:21: night from 21:30 over 01:00 before tint #7f9fd8 */
+/* Signal, the same for all who use it -- pier.caltrin:22: night from 21:30 over 01:00 before tint #7f9fd8 */
 static inline double saltgate_pier_watch_night(double hour)
 {
     return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_window_level(hour, 20.5, 1.0, 4.5,
         1.0), 0.0, 1.0));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:22: morning from 05:00 over 01:00 tint #a9c4b4 */
+/* Signal, the same for all who use it -- pier.caltrin:23: morning from 05:00 over 01:00 tint #a9c4b4 */
 static inline double saltgate_pier_watch_morning(double hour)
 {
     return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_window_level(hour, 4.5, 1.0, 8.75,
         1.5), 0.0, 1.0));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:23: forenoon from 09:30 over 01:30 tint #fff6e4 */
+/* Signal, the same for all who use it -- pier.caltrin:24: forenoon from 09:30 over 01:30 tint #fff6e4 */
 static inline double saltgate_pier_watch_forenoon(double hour)
 {
     return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_window_level(hour, 8.75, 1.5, 14.0,
         2.0), 0.0, 1.0));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:24: evening from 15:00 over 02:00 tint #ffcf8a */
+/* Signal, the same for all who use it -- pier.caltrin:25: evening from 15:00 over 02:00 tint #ffcf8a */
 static inline double saltgate_pier_watch_evening(double hour)
 {
     return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_window_level(hour, 14.0, 2.0, 20.5,
         1.0), 0.0, 1.0));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:20: phases watch (how the pier's people share the day out) */
+/* Signal, the same for all who use it -- pier.caltrin:21: phases watch (how the pier's people share the day out) */
 static inline double saltgate_pier_watch_tint_r(double hour)
 {
     const double watch_night_now = saltgate_pier_watch_night(hour);
@@ -1093,7 +1278,7 @@ static inline double saltgate_pier_watch_tint_r(double hour)
         0.7513718714261628, 0.9422944153106793));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:20: phases watch (how the pier's people share the day out) */
+/* Signal, the same for all who use it -- pier.caltrin:21: phases watch (how the pier's people share the day out) */
 static inline double saltgate_pier_watch_tint_g(double hour)
 {
     const double watch_night_now = saltgate_pier_watch_night(hour);
@@ -1110,7 +1295,7 @@ static inline double saltgate_pier_watch_tint_g(double hour)
         0.7513718714261628, 0.9422944153106793));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:20: phases watch (how the pier's people share the day out) */
+/* Signal, the same for all who use it -- pier.caltrin:21: phases watch (how the pier's people share the day out) */
 static inline double saltgate_pier_watch_tint_b(double hour)
 {
     const double watch_night_now = saltgate_pier_watch_night(hour);
@@ -1127,7 +1312,21 @@ static inline double saltgate_pier_watch_tint_b(double hour)
         0.7513718714261628, 0.9422944153106793));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:30: switch power (what the generator gives) */
+/* Signal, the same for all who use it, s */
+static inline double saltgate_pier_horn_place(double t, double horn_at, double horn_since, bool horn_plays)
+{
+    return horn_plays ? horn_at + saltgate_pier_greatest(t - horn_since, 0.0) : horn_at;
+}
+
+/* Signal, the same for all who use it, s */
+static inline double saltgate_pier_ratchet_place(double t, double haul, double ratchet_at,
+    double ratchet_since, double ratchet_rate)
+{
+    return ratchet_at + saltgate_pier_greatest(t - ratchet_since, 0.0) *
+        saltgate_pier_greatest(ratchet_rate > -0.5 ? ratchet_rate : haul, 0.0);
+}
+
+/* Signal, the same for all who use it -- pier.caltrin:36: switch power (what the generator gives) */
 static inline double saltgate_pier_power(double t, bool power_on, double power_since, double power_from)
 {
     return power_on ? (power_since + 2.0 > t ?
@@ -1137,7 +1336,7 @@ static inline double saltgate_pier_power(double t, bool power_on, double power_s
         saltgate_pier_within((t - power_since) / 0.06, 0.0, 1.0)) : 0.0);
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:36: modes warning (what the sea is doing) */
+/* Signal, the same for all who use it -- pier.caltrin:42: modes warning (what the sea is doing) */
 static inline double saltgate_pier_warning_watch(double t, double warning_mode, double warning_entered,
     double warning_way, double warning_from_watch)
 {
@@ -1152,7 +1351,7 @@ static inline double saltgate_pier_warning_watch(double t, double warning_mode, 
         saltgate_pier_within((t - warning_entered) / 5.0, 0.0, 1.0))) : part;
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:36: modes warning (what the sea is doing) */
+/* Signal, the same for all who use it -- pier.caltrin:42: modes warning (what the sea is doing) */
 static inline double saltgate_pier_warning_alarm(double t, double warning_mode, double warning_entered,
     double warning_way, double warning_from_alarm)
 {
@@ -1167,7 +1366,7 @@ static inline double saltgate_pier_warning_alarm(double t, double warning_mode, 
         saltgate_pier_within((t - warning_entered) / 5.0, 0.0, 1.0))) : part;
 }
 
-/* Curve over x seconds -- pier.caltrin:46: curve hunting (the generator hunts, an odd 7.3 s a turn) */
+/* Curve over x seconds -- pier.caltrin:52: curve hunting (the generator hunts, an odd 7.3 s a turn) */
 static inline double saltgate_pier_hunting(double x)
 {
     if (x < 1.4) return 1.0;
@@ -1182,7 +1381,7 @@ static inline double saltgate_pier_hunting(double x)
     return 1.0;
 }
 
-/* Curve over x degrees -- pier.caltrin:56: curve morning (the sky by the height of the sun, grey-green before noon) */
+/* Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, grey-green before noon) */
 static inline double saltgate_pier_morning_l(double x)
 {
     if (x < -9.0) return 0.1832537775717708;
@@ -1195,7 +1394,7 @@ static inline double saltgate_pier_morning_l(double x)
     return 0.815261524672906;
 }
 
-/* Curve over x degrees -- pier.caltrin:56: curve morning (the sky by the height of the sun, grey-green before noon) */
+/* Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, grey-green before noon) */
 static inline double saltgate_pier_morning_m(double x)
 {
     if (x < -9.0) return 0.19279209182171184;
@@ -1208,7 +1407,7 @@ static inline double saltgate_pier_morning_m(double x)
     return 0.8257141873804227;
 }
 
-/* Curve over x degrees -- pier.caltrin:56: curve morning (the sky by the height of the sun, grey-green before noon) */
+/* Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, grey-green before noon) */
 static inline double saltgate_pier_morning_s(double x)
 {
     if (x < -9.0) return 0.22522903602175648;
@@ -1221,7 +1420,7 @@ static inline double saltgate_pier_morning_s(double x)
     return 0.8427935103935588;
 }
 
-/* Curve over x degrees -- pier.caltrin:64: curve evening (and brass after it) */
+/* Curve over x degrees -- pier.caltrin:70: curve evening (and brass after it) */
 static inline double saltgate_pier_evening_l(double x)
 {
     if (x < -9.0) return 0.1832537775717708;
@@ -1234,7 +1433,7 @@ static inline double saltgate_pier_evening_l(double x)
     return 0.815261524672906;
 }
 
-/* Curve over x degrees -- pier.caltrin:64: curve evening (and brass after it) */
+/* Curve over x degrees -- pier.caltrin:70: curve evening (and brass after it) */
 static inline double saltgate_pier_evening_m(double x)
 {
     if (x < -9.0) return 0.19279209182171184;
@@ -1247,7 +1446,7 @@ static inline double saltgate_pier_evening_m(double x)
     return 0.8257141873804227;
 }
 
-/* Curve over x degrees -- pier.caltrin:64: curve evening (and brass after it) */
+/* Curve over x degrees -- pier.caltrin:70: curve evening (and brass after it) */
 static inline double saltgate_pier_evening_s(double x)
 {
     if (x < -9.0) return 0.22522903602175648;
@@ -1260,7 +1459,7 @@ static inline double saltgate_pier_evening_s(double x)
     return 0.8427935103935588;
 }
 
-/* Curve over x seconds -- pier.caltrin:72: curve breathing */
+/* Curve over x seconds -- pier.caltrin:78: curve breathing */
 static inline double saltgate_pier_breathing(double x)
 {
     if (x < 0.0) return 0.18;
@@ -1271,7 +1470,7 @@ static inline double saltgate_pier_breathing(double x)
     return 0.92;
 }
 
-/* Curve over x seconds -- pier.caltrin:78: curve warming (a cold tube: it strikes twice, then comes up) */
+/* Curve over x seconds -- pier.caltrin:84: curve warming (a cold tube: it strikes twice, then comes up) */
 static inline double saltgate_pier_warming(double x)
 {
     if (x < 0.3) return 0.0;
@@ -1284,7 +1483,7 @@ static inline double saltgate_pier_warming(double x)
     return 1.0;
 }
 
-/* Curve over x seconds -- pier.caltrin:87: curve striking (a warm one goes out, flashes, and strikes) */
+/* Curve over x seconds -- pier.caltrin:93: curve striking (a warm one goes out, flashes, and strikes) */
 static inline double saltgate_pier_striking(double x)
 {
     if (x < 0.26) return 0.0;
@@ -1293,7 +1492,7 @@ static inline double saltgate_pier_striking(double x)
     return 1.0;
 }
 
-/* Curve over x as a number -- pier.caltrin:94: curve fading (a star shell: up at once, then down to nothing) */
+/* Curve over x as a number -- pier.caltrin:100: curve fading (a star shell: up at once, then down to nothing) */
 static inline double saltgate_pier_fading(double x)
 {
     if (x < 0.0) return 0.0;
@@ -1304,7 +1503,7 @@ static inline double saltgate_pier_fading(double x)
     return 0.0;
 }
 
-/* Curve over x seconds -- pier.caltrin:101: curve opening (the lamp at the gate winks when it opens, and stays) */
+/* Curve over x seconds -- pier.caltrin:107: curve opening (the lamp at the gate winks when it opens, and stays) */
 static inline double saltgate_pier_opening(double x)
 {
     if (x < 0.0) return 0.0;
@@ -1318,13 +1517,13 @@ static inline double saltgate_pier_opening(double x)
     return 0.0;
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:110: signal supply = loop(hunting) */
+/* Signal, the same for all who use it -- pier.caltrin:116: signal supply = loop(hunting) */
 static inline double saltgate_pier_supply(double t)
 {
     return saltgate_pier_hunting(saltgate_pier_wrap_time(t, 7.3));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:111: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth) */
+/* Signal, the same for all who use it -- pier.caltrin:117: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth) */
 static inline double saltgate_pier_afternoon(double hour, double season)
 {
     return saltgate_pier_between(0.0, 1.0,
@@ -1332,7 +1531,7 @@ static inline double saltgate_pier_afternoon(double hour, double season)
         40.0, 0.0, 1.0)));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:112: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
+/* Signal, the same for all who use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
 static inline double saltgate_pier_clear_sky_r(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
@@ -1357,7 +1556,7 @@ static inline double saltgate_pier_clear_sky_r(double hour, double season)
         saltgate_pier_cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:112: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
+/* Signal, the same for all who use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
 static inline double saltgate_pier_clear_sky_g(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
@@ -1382,7 +1581,7 @@ static inline double saltgate_pier_clear_sky_g(double hour, double season)
         saltgate_pier_cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:112: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
+/* Signal, the same for all who use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
 static inline double saltgate_pier_clear_sky_b(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
@@ -1407,7 +1606,7 @@ static inline double saltgate_pier_clear_sky_b(double hour, double season)
         saltgate_pier_cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:113: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
+/* Signal, the same for all who use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
 static inline double saltgate_pier_sky_r(double hour, double season, double weather_overcast)
 {
     const double clear_sky_now_r = saltgate_pier_clear_sky_r(hour, season);
@@ -1428,7 +1627,7 @@ static inline double saltgate_pier_sky_r(double hour, double season, double weat
         saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), weather_overcast));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:113: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
+/* Signal, the same for all who use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
 static inline double saltgate_pier_sky_g(double hour, double season, double weather_overcast)
 {
     const double clear_sky_now_r = saltgate_pier_clear_sky_r(hour, season);
@@ -1449,7 +1648,7 @@ static inline double saltgate_pier_sky_g(double hour, double season, double weat
         saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), weather_overcast));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:113: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
+/* Signal, the same for all who use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
 static inline double saltgate_pier_sky_b(double hour, double season, double weather_overcast)
 {
     const double clear_sky_now_r = saltgate_pier_clear_sky_r(hour, season);
@@ -1470,20 +1669,37 @@ static inline double saltgate_pier_sky_b(double hour, double season, double weat
         saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), weather_overcast));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:114: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%) */
+/* Signal, the same for all who use it -- pier.caltrin:120: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%) */
 static inline double saltgate_pier_overhead(double hour, double season, double weather_overcast)
 {
     return saltgate_pier_sun_daylight(hour, season) * saltgate_pier_between(1.0, 0.35, weather_overcast);
 }
 
-/* Behaviour, one for each use -- pier.caltrin:116: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms) */
+/* Signal, the same for all who use it -- pier.caltrin:122: signal blare = follow(horn, attack 20ms, release 280ms) */
+static inline double saltgate_pier_blare(double t, double horn_at, double horn_since, bool horn_plays,
+    double horn_changed, double blare_horn_follow_0_from)
+{
+    return saltgate_pier_greatest(horn_plays ?
+        saltgate_pier_envelope_level(saltgate_pier_horn_place(t, horn_at, horn_since, horn_plays) * 3840.0,
+        saltgate_pier_horn_envelope, 48u) : 0.0, blare_horn_follow_0_from *
+        saltgate_pier_decay((t - horn_changed) / 0.28));
+}
+
+/* Signal, the same for all who use it -- pier.caltrin:123: signal stroke = follow(buoy, measure peak, attack 4ms, release 450ms) */
+static inline double saltgate_pier_stroke(double t)
+{
+    return saltgate_pier_envelope_level(saltgate_pier_wrap_time(t, 7.5) * 3840.0,
+        saltgate_pier_buoy_envelope, 54u);
+}
+
+/* Behaviour, one for each use -- pier.caltrin:128: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms) */
 static inline double saltgate_pier_buzzing(double t, uint32_t key, double floor)
 {
     return saltgate_pier_between(floor, 1.0,
         saltgate_pier_held_level(t, saltgate_pier_chance_key(key, 0xc3f69953u), 6.666666666666667, 0.3));
 }
 
-/* Behaviour, one for each use -- pier.caltrin:118: behaviour guttering(depth = 35%, draught = 400ms) */
+/* Behaviour, one for each use -- pier.caltrin:130: behaviour guttering(depth = 35%, draught = 400ms) */
 static inline double saltgate_pier_guttering(double t, uint32_t key, double depth, double draught)
 {
     const double flame = 0.8 + 0.19999999999999996 *
@@ -1579,19 +1795,29 @@ static inline double saltgate_pier_free_star_shell(const saltgate_pier_run *run)
     return (double)oldest;
 }
 
-/* Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these) */
+/* Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these) */
 SALTGATE_PIER_API void saltgate_pier_fire_ferry_docks(saltgate_pier_run *run)
 {
     const double t = run->now;
     const double docking_started = run->docking_started;
+    const double next_blare_horn_follow_0_from = saltgate_pier_greatest(run->horn_plays ?
+        saltgate_pier_envelope_level(saltgate_pier_horn_place(t, run->horn_at, run->horn_since,
+        run->horn_plays) * 3840.0, saltgate_pier_horn_envelope, 48u) : 0.0, run->blare_horn_follow_0_from *
+        saltgate_pier_decay((t - run->horn_changed) / 0.28));
     const bool turns = !(docking_started > -1500000000.0 && docking_started + 24.0 > t);
+    run->horn_at = 0.0;
+    run->horn_since = t;
+    run->horn_changed = t;
+    run->horn_plays = true;
+    run->blare_horn_follow_0_from = next_blare_horn_follow_0_from;
+    run->blast_passed = -1e-9;
     if (turns) {
         run->docking_started = t;
     }
     saltgate_pier_settle(run);
 }
 
-/* Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these) */
+/* Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these) */
 SALTGATE_PIER_API void saltgate_pier_fire_power_cut(saltgate_pier_run *run)
 {
     const double t = run->now;
@@ -1605,7 +1831,7 @@ SALTGATE_PIER_API void saltgate_pier_fire_power_cut(saltgate_pier_run *run)
     saltgate_pier_settle(run);
 }
 
-/* Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these) */
+/* Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these) */
 SALTGATE_PIER_API void saltgate_pier_fire_power_back(saltgate_pier_run *run)
 {
     const double t = run->now;
@@ -1619,7 +1845,7 @@ SALTGATE_PIER_API void saltgate_pier_fire_power_back(saltgate_pier_run *run)
     saltgate_pier_settle(run);
 }
 
-/* Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these) */
+/* Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these) */
 SALTGATE_PIER_API void saltgate_pier_fire_all_clear(saltgate_pier_run *run)
 {
     const double t = run->now;
@@ -1638,7 +1864,7 @@ SALTGATE_PIER_API void saltgate_pier_fire_all_clear(saltgate_pier_run *run)
     saltgate_pier_settle(run);
 }
 
-/* Event, fired by the game -- pier.caltrin:28: event rocket(place = (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water) */
+/* Event, fired by the game -- pier.caltrin:29: event rocket(place = (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water) */
 SALTGATE_PIER_API void saltgate_pier_fire_rocket(saltgate_pier_run *run, double place_x, double place_y,
     double place_z, double tint_r, double tint_g, double tint_b)
 {
@@ -1671,6 +1897,25 @@ SALTGATE_PIER_API void saltgate_pier_fire_rocket(saltgate_pier_run *run, double 
     run->star_shell_tint[(uint32_t)slot][2] = next_star_shell_tint_b;
     run->star_shell_count = next_star_shell_count;
     saltgate_pier_settle(run);
+}
+
+/* When `ratchet.speeds` happens next. */
+static inline double saltgate_pier_due_ratchet_speeds(const saltgate_pier_run *run)
+{
+    const double t = run->now;
+    return !(run->ratchet_rate == run->haul) ? t : 2000000000.0;
+}
+
+/* Event, happens by itself */
+static inline void saltgate_pier_happen_ratchet_speeds(saltgate_pier_run *run)
+{
+    const double t = run->now;
+    const double next_ratchet_rate = run->haul;
+    const double next_ratchet_at = saltgate_pier_within(saltgate_pier_ratchet_place(t, run->haul,
+        run->ratchet_at, run->ratchet_since, run->ratchet_rate), -1000000000.0, 1000000000.0);
+    run->ratchet_rate = next_ratchet_rate;
+    run->ratchet_at = next_ratchet_at;
+    run->ratchet_since = t;
 }
 
 /* When `warning.rule1.look` happens next. */
@@ -1745,6 +1990,33 @@ static inline void saltgate_pier_happen_warning_rule2(saltgate_pier_run *run)
     run->warning_way = 1.0;
 }
 
+/* When `blast` happens next. */
+static inline double saltgate_pier_due_blast(const saltgate_pier_run *run)
+{
+    const double t = run->now;
+    const double part = saltgate_pier_next_place(run->blast_passed, saltgate_pier_blast_places, 1u);
+    return 2000000000.0 > part && run->horn_plays ?
+        saltgate_pier_greatest(t, run->horn_since + (part - run->horn_at) / 1.0) : 2000000000.0;
+}
+
+/* Event, happens by itself -- pier.caltrin:125: event blast when blare above 60% again below 40% */
+static inline void saltgate_pier_happen_blast(saltgate_pier_run *run)
+{
+    const double notice0_text = run->notice0_text;
+    const double notice0_sent = run->notice0_sent;
+    const double then = 1.0 * notice0_sent;
+    const double text = notice0_text > 1.5 ?
+        (0.5 > saltgate_pier_held_level(then, saltgate_pier_chance_key(run->seed, 0x74c3783eu), 1.0, 0.0) ?
+        0.0 : 1.0) : (notice0_text > 0.0 ? 0.0 : 1.0);
+    const double next_blast_passed = saltgate_pier_next_place(run->blast_passed, saltgate_pier_blast_places,
+        1u);
+    const double next_notice0_sent = saltgate_pier_least(notice0_sent + 1.0, 4000000000.0);
+    run->blast_passed = next_blast_passed;
+    run->notice0_text = text;
+    run->notice0_sent = next_notice0_sent;
+    saltgate_pier_send(run, 0u, text, 0u);
+}
+
 /* When `fog_lamp.fault` happens next. */
 static inline double saltgate_pier_due_fog_lamp_fault(const saltgate_pier_run *run, uint32_t index)
 {
@@ -1756,27 +2028,27 @@ static inline double saltgate_pier_due_fog_lamp_fault(const saltgate_pier_run *r
         1.0, 0.0));
 }
 
-/* Event, happens by itself -- pier.caltrin:138: event fault every 4s..21s (each at its own moments) */
+/* Event, happens by itself -- pier.caltrin:150: event fault every 4s..21s (each at its own moments) */
 static inline void saltgate_pier_happen_fog_lamp_fault(saltgate_pier_run *run, uint32_t index)
 {
     const double t = run->now;
     const uint32_t key = saltgate_pier_chance_key(run->seed, 0x52b93c79u);
-    const double notice0_text = run->notice0_text[index];
-    const double notice0_sent = run->notice0_sent[index];
-    const double then = 1.0 * notice0_sent;
+    const double notice1_text = run->notice1_text[index];
+    const double notice1_sent = run->notice1_sent[index];
+    const double then = 1.0 * notice1_sent;
     const double part = saltgate_pier_held_level(then, saltgate_pier_lamp_key(key, index), 1.0, 0.0);
     const double part_2 = 0.5 > part ? 0.0 : 1.0;
-    const double text = notice0_text > 2.5 ?
+    const double text = notice1_text > 2.5 ?
         (0.6666666666666666 > part ? (0.3333333333333333 > part ? 0.0 : 1.0) : 2.0) :
-        (notice0_text > part_2 ? part_2 : part_2 + 1.0);
+        (notice1_text > part_2 ? part_2 : part_2 + 1.0);
     const double next_fog_lamp_fault_count = saltgate_pier_least(run->fog_lamp_fault_count[index] + 1.0,
         4000000000.0);
-    const double next_notice0_sent = saltgate_pier_least(notice0_sent + 1.0, 4000000000.0);
+    const double next_notice1_sent = saltgate_pier_least(notice1_sent + 1.0, 4000000000.0);
     run->fog_lamp_fault_last[index] = t;
     run->fog_lamp_fault_count[index] = next_fog_lamp_fault_count;
-    run->notice0_text[index] = text;
-    run->notice0_sent[index] = next_notice0_sent;
-    saltgate_pier_send(run, 0u, text, index);
+    run->notice1_text[index] = text;
+    run->notice1_sent[index] = next_notice1_sent;
+    saltgate_pier_send(run, 1u, text, index);
 }
 
 /* When `gate_opens` happens next. */
@@ -1787,7 +2059,7 @@ static inline double saltgate_pier_due_gate_opens(const saltgate_pier_run *run)
     return docking_started > -1500000000.0 && part > run->gate_opens_last ? part : 2000000000.0;
 }
 
-/* Event, happens by itself -- pier.caltrin:218: +1.5s mark gate_opens */
+/* Event, happens by itself -- pier.caltrin:257: +1.5s mark gate_opens */
 static inline void saltgate_pier_happen_gate_opens(saltgate_pier_run *run)
 {
     const double t = run->now;
@@ -1800,29 +2072,37 @@ SALTGATE_PIER_API bool saltgate_pier_advance(saltgate_pier_run *run, double to)
     const double end = saltgate_pier_clean_moment(to);
     uint32_t n;
     for (n = 0; n < 10000u; ++n) {
-        double next = saltgate_pier_due_warning_rule1_look(run);
+        double next = saltgate_pier_due_ratchet_speeds(run);
         uint32_t which = 0;
         uint32_t index = 0;
         uint32_t k;
+        if (saltgate_pier_due_warning_rule1_look(run) < next) {
+            next = saltgate_pier_due_warning_rule1_look(run);
+            which = 1;
+        }
         if (saltgate_pier_due_warning_rule1(run) < next) {
             next = saltgate_pier_due_warning_rule1(run);
-            which = 1;
+            which = 2;
         }
         if (saltgate_pier_due_warning_rule2(run) < next) {
             next = saltgate_pier_due_warning_rule2(run);
-            which = 2;
+            which = 3;
+        }
+        if (saltgate_pier_due_blast(run) < next) {
+            next = saltgate_pier_due_blast(run);
+            which = 4;
         }
         for (k = 0; k < 3u; ++k) {
             const double due = saltgate_pier_due_fog_lamp_fault(run, k);
             if (due < next) {
                 next = due;
-                which = 3;
+                which = 5;
                 index = k;
             }
         }
         if (saltgate_pier_due_gate_opens(run) < next) {
             next = saltgate_pier_due_gate_opens(run);
-            which = 4;
+            which = 6;
         }
         if (next > end) {
             run->now = end;
@@ -1830,11 +2110,13 @@ SALTGATE_PIER_API bool saltgate_pier_advance(saltgate_pier_run *run, double to)
         }
         run->now = next;
         switch (which) {
-        case 0: saltgate_pier_happen_warning_rule1_look(run); break;
-        case 1: saltgate_pier_happen_warning_rule1(run); break;
-        case 2: saltgate_pier_happen_warning_rule2(run); break;
-        case 3: saltgate_pier_happen_fog_lamp_fault(run, index); break;
-        case 4: saltgate_pier_happen_gate_opens(run); break;
+        case 0: saltgate_pier_happen_ratchet_speeds(run); break;
+        case 1: saltgate_pier_happen_warning_rule1_look(run); break;
+        case 2: saltgate_pier_happen_warning_rule1(run); break;
+        case 3: saltgate_pier_happen_warning_rule2(run); break;
+        case 4: saltgate_pier_happen_blast(run); break;
+        case 5: saltgate_pier_happen_fog_lamp_fault(run, index); break;
+        case 6: saltgate_pier_happen_gate_opens(run); break;
         }
     }
     run->now = end;
@@ -1853,16 +2135,16 @@ static inline void saltgate_pier_settle(saltgate_pier_run *run)
     if (run->now > 0.0) saltgate_pier_advance(run, run->now);
 }
 
-/* A lamp of 8, index 0 to 7: spot -- pier.caltrin:124: light mast[8] spot (eight lamps, each with its own buzz) */
+/* A lamp of 8, index 0 to 7: spot -- pier.caltrin:136: light mast[8] spot (eight lamps, each with its own buzz) */
 typedef struct saltgate_pier_mast {
-    float intensity; /* lm -- pier.caltrin:130: intensity 6200lm * dark * buzzing() * supply */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:129: color sodium */
-    float reach_inner; /* m, full up to here -- pier.caltrin:128: reach 1m..14m */
-    float reach_outer; /* m, none from here on -- pier.caltrin:128: reach 1m..14m */
-    float cone_inner; /* degrees, full angle, full up to here -- pier.caltrin:127: cone 20deg..50deg */
-    float cone_outer; /* degrees, full angle, none from here on -- pier.caltrin:127: cone 20deg..50deg */
-    float position[3]; /* m -- pier.caltrin:125: position (0m, 6m, 0m), (7m, 0m, 0m) */
-    float aim[3]; /* direction, of length 1 -- pier.caltrin:126: aim (0m, -1m, 0m) */
+    float intensity; /* lm -- pier.caltrin:142: intensity 6200lm * dark * buzzing() * supply */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:141: color sodium */
+    float reach_inner; /* m, full up to here -- pier.caltrin:140: reach 1m..14m */
+    float reach_outer; /* m, none from here on -- pier.caltrin:140: reach 1m..14m */
+    float cone_inner; /* degrees, full angle, full up to here -- pier.caltrin:139: cone 20deg..50deg */
+    float cone_outer; /* degrees, full angle, none from here on -- pier.caltrin:139: cone 20deg..50deg */
+    float position[3]; /* m -- pier.caltrin:137: position (0m, 6m, 0m), (7m, 0m, 0m) */
+    float aim[3]; /* direction, of length 1 -- pier.caltrin:138: aim (0m, -1m, 0m) */
 } saltgate_pier_mast;
 
 /* Reads `count` lamps from `first` on. */
@@ -1928,12 +2210,12 @@ SALTGATE_PIER_API saltgate_pier_mast saltgate_pier_read_mast(const saltgate_pier
     return lamp;
 }
 
-/* A lamp of 3, index 0 to 2: area -- pier.caltrin:134: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again) */
+/* A lamp of 3, index 0 to 2: area -- pier.caltrin:146: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again) */
 typedef struct saltgate_pier_fog_lamp {
-    float intensity; /* cd -- pier.caltrin:142: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:137: color #ffc37a */
-    float reach_outer; /* m, none from here on -- pier.caltrin:136: reach 12m - 10m * mist */
-    float position[3]; /* m -- pier.caltrin:135: position (4m, 4m, -3m), (18m, 0m, 0m) */
+    float intensity; /* cd -- pier.caltrin:154: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:149: color #ffc37a */
+    float reach_outer; /* m, none from here on -- pier.caltrin:148: reach 12m - 10m * mist */
+    float position[3]; /* m -- pier.caltrin:147: position (4m, 4m, -3m), (18m, 0m, 0m) */
 } saltgate_pier_fog_lamp;
 
 /* Reads `count` lamps from `first` on. */
@@ -1997,7 +2279,7 @@ SALTGATE_PIER_API saltgate_pier_fog_lamp saltgate_pier_read_fog_lamp(const saltg
     return lamp;
 }
 
-/* A lamp of 12, index 0 to 11: point -- pier.caltrin:149: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% } */
+/* A lamp of 12, index 0 to 11: point -- pier.caltrin:161: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% } */
 typedef struct saltgate_pier_quay_glow {
     float intensity; /* lm */
     float color[3]; /* linear Rec. 709 */
@@ -2038,7 +2320,7 @@ SALTGATE_PIER_API saltgate_pier_quay_glow saltgate_pier_read_quay_glow(const sal
     return lamp;
 }
 
-/* A lamp of 12, index 0 to 11: point -- pier.caltrin:150: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r... */
+/* A lamp of 12, index 0 to 11: point -- pier.caltrin:162: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r... */
 typedef struct saltgate_pier_quay_core {
     float intensity; /* lm */
     float color[3]; /* linear Rec. 709 */
@@ -2099,12 +2381,12 @@ SALTGATE_PIER_API saltgate_pier_quay_core saltgate_pier_read_quay_core(const sal
     return lamp;
 }
 
-/* A lamp: point -- pier.caltrin:156: light ticket_hatch point (the hatch stands open to the wind) */
+/* A lamp: point -- pier.caltrin:168: light ticket_hatch point (the hatch stands open to the wind) */
 typedef struct saltgate_pier_ticket_hatch {
-    float intensity; /* lm -- pier.caltrin:160: intensity 420lm * guttering(50%, draught 250ms) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:159: color 2700K */
-    float reach_outer; /* m, none from here on -- pier.caltrin:158: reach 5m */
-    float position[3]; /* m -- pier.caltrin:157: position (31m, 2m, 5m) */
+    float intensity; /* lm -- pier.caltrin:172: intensity 420lm * guttering(50%, draught 250ms) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:171: color 2700K */
+    float reach_outer; /* m, none from here on -- pier.caltrin:170: reach 5m */
+    float position[3]; /* m -- pier.caltrin:169: position (31m, 2m, 5m) */
 } saltgate_pier_ticket_hatch;
 
 SALTGATE_PIER_API saltgate_pier_ticket_hatch saltgate_pier_read_ticket_hatch(const saltgate_pier_run *run)
@@ -2123,13 +2405,13 @@ SALTGATE_PIER_API saltgate_pier_ticket_hatch saltgate_pier_read_ticket_hatch(con
     return lamp;
 }
 
-/* A lamp of 6, index 0 to 5: area -- pier.caltrin:163: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside) */
+/* A lamp of 6, index 0 to 5: area -- pier.caltrin:175: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside) */
 typedef struct saltgate_pier_pane {
-    float intensity; /* cd -- pier.caltrin:170: intensity 55cd * dim * awake */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:167: color #ffcf9a */
-    float reach_outer; /* m, none from here on -- pier.caltrin:166: reach 6m */
-    float position[3]; /* m -- pier.caltrin:164: position (44m, 2m, -5m), (1.8m, 0m, 0m) */
-    float aim[3]; /* direction, of length 1 -- pier.caltrin:165: aim (0m, 0m, 1m) */
+    float intensity; /* cd -- pier.caltrin:182: intensity 55cd * dim * awake */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:179: color #ffcf9a */
+    float reach_outer; /* m, none from here on -- pier.caltrin:178: reach 6m */
+    float position[3]; /* m -- pier.caltrin:176: position (44m, 2m, -5m), (1.8m, 0m, 0m) */
+    float aim[3]; /* direction, of length 1 -- pier.caltrin:177: aim (0m, 0m, 1m) */
 } saltgate_pier_pane;
 
 /* Reads `count` lamps from `first` on. */
@@ -2180,14 +2462,14 @@ SALTGATE_PIER_API saltgate_pier_pane saltgate_pier_read_pane(const saltgate_pier
     return lamp;
 }
 
-/* A lamp: point -- pier.caltrin:173: light weld point (runs of the arc, and pauses to look at the seam) */
+/* A lamp: point -- pier.caltrin:185: light weld point (runs of the arc, and pauses to look at the seam) */
 typedef struct saltgate_pier_weld {
-    float intensity; /* lm -- pier.caltrin:177: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:176: color arc */
-    float reach_inner; /* m, full up to here -- pier.caltrin:175: reach 0.5m..30m */
-    float reach_outer; /* m, none from here on -- pier.caltrin:175: reach 0.5m..30m */
-    float position[3]; /* m -- pier.caltrin:174: position (48m, 1m, -2m) */
-    bool shadows; /* whether it casts shadows -- pier.caltrin:178: shadows on */
+    float intensity; /* lm -- pier.caltrin:189: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:188: color arc */
+    float reach_inner; /* m, full up to here -- pier.caltrin:187: reach 0.5m..30m */
+    float reach_outer; /* m, none from here on -- pier.caltrin:187: reach 0.5m..30m */
+    float position[3]; /* m -- pier.caltrin:186: position (48m, 1m, -2m) */
+    bool shadows; /* whether it casts shadows -- pier.caltrin:190: shadows on */
 } saltgate_pier_weld;
 
 SALTGATE_PIER_API saltgate_pier_weld saltgate_pier_read_weld(const saltgate_pier_run *run)
@@ -2211,11 +2493,125 @@ SALTGATE_PIER_API saltgate_pier_weld saltgate_pier_read_weld(const saltgate_pier
     return lamp;
 }
 
-/* A lamp: point -- pier.caltrin:181: light harbour_light point (two flashes in six seconds) */
+/* A lamp: point -- pier.caltrin:193: light bench_lamp point (in the workshop: each tooth of the winch pulls its voltage down) */
+typedef struct saltgate_pier_bench_lamp {
+    float intensity; /* lm -- pier.caltrin:197: intensity 640lm * (100% - 40% * follow(ratchet, band high, attack 5ms, release 140ms)) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:196: color 2700K */
+    float reach_outer; /* m, none from here on -- pier.caltrin:195: reach 7m */
+    float position[3]; /* m -- pier.caltrin:194: position (46m, 2.4m, -3m) */
+} saltgate_pier_bench_lamp;
+
+SALTGATE_PIER_API saltgate_pier_bench_lamp saltgate_pier_read_bench_lamp(const saltgate_pier_run *run)
+{
+    const double t = run->now;
+    saltgate_pier_bench_lamp lamp;
+    lamp.intensity = (float)(640.0 * (1.0 - 0.4 *
+        saltgate_pier_envelope_level(saltgate_pier_wrap_time(saltgate_pier_ratchet_place(t, run->haul,
+        run->ratchet_at, run->ratchet_since, run->ratchet_rate), 4.0) * 3840.0,
+        saltgate_pier_ratchet_envelope, 177u)));
+    lamp.color[0] = 1.0f;
+    lamp.color[1] = 0.41525516f;
+    lamp.color[2] = 0.099098265f;
+    lamp.reach_outer = 7.0f;
+    lamp.position[0] = 46.0f;
+    lamp.position[1] = 2.4f;
+    lamp.position[2] = -3.0f;
+    return lamp;
+}
+
+/* A lamp: point -- pier.caltrin:200: light horn_lamp point (the lamp over the horn beats with it) */
+typedef struct saltgate_pier_horn_lamp {
+    float intensity; /* lm -- pier.caltrin:204: intensity 4000lm * blare */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:203: color 3000K */
+    float reach_outer; /* m, none from here on -- pier.caltrin:202: reach 20m */
+    float position[3]; /* m -- pier.caltrin:201: position (60m, 8m, 0m) */
+} saltgate_pier_horn_lamp;
+
+SALTGATE_PIER_API saltgate_pier_horn_lamp saltgate_pier_read_horn_lamp(const saltgate_pier_run *run)
+{
+    const double t = run->now;
+    saltgate_pier_horn_lamp lamp;
+    lamp.intensity = saltgate_pier_to_single(4000.0 *
+        saltgate_pier_blare(t, run->horn_at, run->horn_since, run->horn_plays, run->horn_changed,
+        run->blare_horn_follow_0_from));
+    lamp.color[0] = 1.0f;
+    lamp.color[1] = 0.476738f;
+    lamp.color[2] = 0.1536071f;
+    lamp.reach_outer = 20.0f;
+    lamp.position[0] = 60.0f;
+    lamp.position[1] = 8.0f;
+    lamp.position[2] = 0.0f;
+    return lamp;
+}
+
+/* A lamp of 3, index 0 to 2: area -- pier.caltrin:209: light strip area { color #ffd9a0; reach 5m; intensity 60cd * shift(blare, by 80ms) * loudness } */
+typedef struct saltgate_pier_board_strip {
+    float intensity; /* cd */
+    float color[3]; /* linear Rec. 709 */
+    float reach_outer; /* m, none from here on */
+    float position[3]; /* m */
+} saltgate_pier_board_strip;
+
+/* Reads `count` lamps from `first` on. */
+SALTGATE_PIER_API void saltgate_pier_fill_board_strip(const saltgate_pier_run *run, uint32_t first,
+    uint32_t count, saltgate_pier_board_strip *lamps)
+{
+    const double t = run->now;
+    const double then = saltgate_pier_within(t - 0.08, -1000000000.0, 1000000000.0);
+    const double intensity_base = 60.0 *
+        saltgate_pier_blare(then, run->horn_at, run->horn_since, run->horn_plays, run->horn_changed,
+        run->blare_horn_follow_0_from);
+    uint32_t n;
+    for (n = 0; n < count; ++n) {
+        const uint32_t index = first + n;
+        const double loudness = run->board_loudness[saltgate_pier_at_most(index, 2u)];
+        lamps[n].intensity = saltgate_pier_to_single(intensity_base * loudness);
+        lamps[n].color[0] = 1.0f;
+        lamps[n].color[1] = 0.69387174f;
+        lamps[n].color[2] = 0.3515326f;
+        lamps[n].reach_outer = 5.0f;
+        lamps[n].position[0] = (float)(10.0 + 16.0 * (double)index);
+        lamps[n].position[1] = 3.0f;
+        lamps[n].position[2] = -6.0f;
+    }
+}
+
+SALTGATE_PIER_API saltgate_pier_board_strip saltgate_pier_read_board_strip(const saltgate_pier_run *run,
+    uint32_t index)
+{
+    saltgate_pier_board_strip lamp;
+    saltgate_pier_fill_board_strip(run, index, 1, &lamp);
+    return lamp;
+}
+
+/* A lamp: point -- pier.caltrin:213: light buoy_lamp point (off the pier's head, struck with the bell) */
+typedef struct saltgate_pier_buoy_lamp {
+    float intensity; /* cd -- pier.caltrin:217: intensity 700cd * (10% + 90% * stroke) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:216: color #9dffb0 */
+    float reach_outer; /* m, none from here on -- pier.caltrin:215: reach 16m */
+    float position[3]; /* m -- pier.caltrin:214: position (72m, 2m, 18m) */
+} saltgate_pier_buoy_lamp;
+
+SALTGATE_PIER_API saltgate_pier_buoy_lamp saltgate_pier_read_buoy_lamp(const saltgate_pier_run *run)
+{
+    const double t = run->now;
+    saltgate_pier_buoy_lamp lamp;
+    lamp.intensity = (float)(700.0 * (0.1 + 0.9 * saltgate_pier_stroke(t)));
+    lamp.color[0] = 0.33716363f;
+    lamp.color[1] = 1.0f;
+    lamp.color[2] = 0.43415365f;
+    lamp.reach_outer = 16.0f;
+    lamp.position[0] = 72.0f;
+    lamp.position[1] = 2.0f;
+    lamp.position[2] = 18.0f;
+    return lamp;
+}
+
+/* A lamp: point -- pier.caltrin:220: light harbour_light point (two flashes in six seconds) */
 typedef struct saltgate_pier_harbour_light {
-    float intensity; /* cd -- pier.caltrin:184: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:183: color #9dffb0 */
-    float position[3]; /* m -- pier.caltrin:182: position (60m, 14m, 0m) */
+    float intensity; /* cd -- pier.caltrin:223: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:222: color #9dffb0 */
+    float position[3]; /* m -- pier.caltrin:221: position (60m, 14m, 0m) */
 } saltgate_pier_harbour_light;
 
 SALTGATE_PIER_API saltgate_pier_harbour_light saltgate_pier_read_harbour_light(const saltgate_pier_run *run)
@@ -2233,12 +2629,12 @@ SALTGATE_PIER_API saltgate_pier_harbour_light saltgate_pier_read_harbour_light(c
     return lamp;
 }
 
-/* A lamp of 4, index 0 to 3: point -- pier.caltrin:187: light standby[4] point (standby lamps of the winches breathe, never together) */
+/* A lamp of 4, index 0 to 3: point -- pier.caltrin:226: light standby[4] point (standby lamps of the winches breathe, never together) */
 typedef struct saltgate_pier_standby {
-    float intensity; /* cd -- pier.caltrin:191: intensity 12cd * alternate(breathing, scatter) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:190: color #ff5a1f */
-    float reach_outer; /* m, none from here on -- pier.caltrin:189: reach 2m */
-    float position[3]; /* m -- pier.caltrin:188: position (12m, 1m, 2m), (9m, 0m, 0m) */
+    float intensity; /* cd -- pier.caltrin:230: intensity 12cd * alternate(breathing, scatter) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:229: color #ff5a1f */
+    float reach_outer; /* m, none from here on -- pier.caltrin:228: reach 2m */
+    float position[3]; /* m -- pier.caltrin:227: position (12m, 1m, 2m), (9m, 0m, 0m) */
 } saltgate_pier_standby;
 
 /* Reads `count` lamps from `first` on. */
@@ -2271,12 +2667,12 @@ SALTGATE_PIER_API saltgate_pier_standby saltgate_pier_read_standby(const saltgat
     return lamp;
 }
 
-/* A lamp of 16, index 0 to 15: point -- pier.caltrin:194: light edge_lamp[16] point (along the pier's edge, one after the other) */
+/* A lamp of 16, index 0 to 15: point -- pier.caltrin:233: light edge_lamp[16] point (along the pier's edge, one after the other) */
 typedef struct saltgate_pier_edge_lamp {
-    float intensity; /* cd -- pier.caltrin:198: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:197: color hue(#ffb000, by one(-6deg..6deg)) */
-    float reach_outer; /* m, none from here on -- pier.caltrin:196: reach 2m */
-    float position[3]; /* m -- pier.caltrin:195: position (0m, 0.2m, 12m), (3.5m, 0m, 0m) */
+    float intensity; /* cd -- pier.caltrin:237: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:236: color hue(#ffb000, by one(-6deg..6deg)) */
+    float reach_outer; /* m, none from here on -- pier.caltrin:235: reach 2m */
+    float position[3]; /* m -- pier.caltrin:234: position (0m, 0.2m, 12m), (3.5m, 0m, 0m) */
 } saltgate_pier_edge_lamp;
 
 /* Reads `count` lamps from `first` on. */
@@ -2334,13 +2730,13 @@ SALTGATE_PIER_API saltgate_pier_edge_lamp saltgate_pier_read_edge_lamp(const sal
     return lamp;
 }
 
-/* A lamp: point -- pier.caltrin:201: light gangway point */
+/* A lamp: point -- pier.caltrin:240: light gangway point */
 typedef struct saltgate_pier_gangway {
-    float intensity; /* lm -- pier.caltrin:205: intensity 320lm * once(warming) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:204: color 3500K */
-    float reach_inner; /* m, full up to here -- pier.caltrin:203: reach 1m..8m */
-    float reach_outer; /* m, none from here on -- pier.caltrin:203: reach 1m..8m */
-    float position[3]; /* m -- pier.caltrin:202: position (22m, 2m, 4m) */
+    float intensity; /* lm -- pier.caltrin:244: intensity 320lm * once(warming) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:243: color 3500K */
+    float reach_inner; /* m, full up to here -- pier.caltrin:242: reach 1m..8m */
+    float reach_outer; /* m, none from here on -- pier.caltrin:242: reach 1m..8m */
+    float position[3]; /* m -- pier.caltrin:241: position (22m, 2m, 4m) */
 } saltgate_pier_gangway;
 
 SALTGATE_PIER_API saltgate_pier_gangway saltgate_pier_read_gangway(const saltgate_pier_run *run)
@@ -2376,12 +2772,12 @@ SALTGATE_PIER_API saltgate_pier_gangway saltgate_pier_read_gangway(const saltgat
     return lamp;
 }
 
-/* A lamp: point -- pier.caltrin:208: light gate_lamp point */
+/* A lamp: point -- pier.caltrin:247: light gate_lamp point */
 typedef struct saltgate_pier_gate_lamp {
-    float intensity; /* cd -- pier.caltrin:212: intensity 40cd * play(opening, at gate_opens) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:211: color #58ff9a */
-    float reach_outer; /* m, none from here on -- pier.caltrin:210: reach 3m */
-    float position[3]; /* m -- pier.caltrin:209: position (22m, 1m, 8m) */
+    float intensity; /* cd -- pier.caltrin:251: intensity 40cd * play(opening, at gate_opens) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:250: color #58ff9a */
+    float reach_outer; /* m, none from here on -- pier.caltrin:249: reach 3m */
+    float position[3]; /* m -- pier.caltrin:248: position (22m, 1m, 8m) */
 } saltgate_pier_gate_lamp;
 
 SALTGATE_PIER_API saltgate_pier_gate_lamp saltgate_pier_read_gate_lamp(const saltgate_pier_run *run)
@@ -2402,12 +2798,12 @@ SALTGATE_PIER_API saltgate_pier_gate_lamp saltgate_pier_read_gate_lamp(const sal
     return lamp;
 }
 
-/* A lamp: point -- pier.caltrin:223: light warning_lamp point (red over the pier's head) */
+/* A lamp: point -- pier.caltrin:262: light warning_lamp point (red over the pier's head) */
 typedef struct saltgate_pier_warning_lamp {
-    float intensity; /* cd -- pier.caltrin:227: intensity 900cd * pick(warning, calm 0%, watch sine(10%..50%, every 3.1s), alarm rhythm(on 300ms,... */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:226: color #ff2a10 */
-    float reach_outer; /* m, none from here on -- pier.caltrin:225: reach 12m */
-    float position[3]; /* m -- pier.caltrin:224: position (60m, 10m, 0m) */
+    float intensity; /* cd -- pier.caltrin:266: intensity 900cd * pick(warning, calm 0%, watch sine(10%..50%, every 3.1s), alarm rhythm(on 300ms,... */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:265: color #ff2a10 */
+    float reach_outer; /* m, none from here on -- pier.caltrin:264: reach 12m */
+    float position[3]; /* m -- pier.caltrin:263: position (60m, 10m, 0m) */
 } saltgate_pier_warning_lamp;
 
 SALTGATE_PIER_API saltgate_pier_warning_lamp saltgate_pier_read_warning_lamp(const saltgate_pier_run *run)
@@ -2435,13 +2831,13 @@ SALTGATE_PIER_API saltgate_pier_warning_lamp saltgate_pier_read_warning_lamp(con
     return lamp;
 }
 
-/* A lamp of 6, index 0 to 5: point -- pier.caltrin:230: spark star_shell[6] point at rocket (they hang under small parachutes) */
+/* A lamp of 6, index 0 to 5: point -- pier.caltrin:269: spark star_shell[6] point at rocket (they hang under small parachutes) */
 typedef struct saltgate_pier_star_shell {
-    float intensity; /* cd -- pier.caltrin:237: intensity 9000cd * fading(life) * held(85%..100%, every 40ms..120ms) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:236: color rocket.tint */
-    float reach_outer; /* m, none from here on -- pier.caltrin:235: reach 90m */
-    float position[3]; /* m -- pier.caltrin:233: position rocket.place */
-    float offset[3]; /* m, added to the position -- pier.caltrin:234: offset (0m, life * -12m, 0m) */
+    float intensity; /* cd -- pier.caltrin:276: intensity 9000cd * fading(life) * held(85%..100%, every 40ms..120ms) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:275: color rocket.tint */
+    float reach_outer; /* m, none from here on -- pier.caltrin:274: reach 90m */
+    float position[3]; /* m -- pier.caltrin:272: position rocket.place */
+    float offset[3]; /* m, added to the position -- pier.caltrin:273: offset (0m, life * -12m, 0m) */
 } saltgate_pier_star_shell;
 
 /* Reads `count` lamps from `first` on. */
@@ -2495,12 +2891,12 @@ SALTGATE_PIER_API saltgate_pier_star_shell saltgate_pier_read_star_shell(const s
     return lamp;
 }
 
-/* A lamp: directional -- pier.caltrin:246: light sunlight directional */
+/* A lamp: directional -- pier.caltrin:285: light sunlight directional */
 typedef struct saltgate_pier_sunlight {
-    float intensity; /* lx -- pier.caltrin:249: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:248: color sun.color */
-    float aim[3]; /* direction, of length 1 -- pier.caltrin:247: aim sun.aim */
-    bool shadows; /* whether it casts shadows -- pier.caltrin:250: shadows on */
+    float intensity; /* lx -- pier.caltrin:288: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:287: color sun.color */
+    float aim[3]; /* direction, of length 1 -- pier.caltrin:286: aim sun.aim */
+    bool shadows; /* whether it casts shadows -- pier.caltrin:289: shadows on */
 } saltgate_pier_sunlight;
 
 SALTGATE_PIER_API saltgate_pier_sunlight saltgate_pier_read_sunlight(const saltgate_pier_run *run)
@@ -2532,11 +2928,11 @@ SALTGATE_PIER_API saltgate_pier_sunlight saltgate_pier_read_sunlight(const saltg
     return lamp;
 }
 
-/* A lamp: directional -- pier.caltrin:253: light moonlight directional */
+/* A lamp: directional -- pier.caltrin:292: light moonlight directional */
 typedef struct saltgate_pier_moonlight {
-    float intensity; /* lx -- pier.caltrin:256: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:255: color #b8ccff */
-    float aim[3]; /* direction, of length 1 -- pier.caltrin:254: aim moon.aim */
+    float intensity; /* lx -- pier.caltrin:295: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%) */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:294: color #b8ccff */
+    float aim[3]; /* direction, of length 1 -- pier.caltrin:293: aim moon.aim */
 } saltgate_pier_moonlight;
 
 SALTGATE_PIER_API saltgate_pier_moonlight saltgate_pier_read_moonlight(const saltgate_pier_run *run)
@@ -2561,10 +2957,10 @@ SALTGATE_PIER_API saltgate_pier_moonlight saltgate_pier_read_moonlight(const sal
     return lamp;
 }
 
-/* A lamp: ambient -- pier.caltrin:259: light deck ambient */
+/* A lamp: ambient -- pier.caltrin:298: light deck ambient */
 typedef struct saltgate_pier_deck {
-    float intensity; /* lx -- pier.caltrin:261: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:260: color mix(#5a6f86, sky, by sun.daylight) */
+    float intensity; /* lx -- pier.caltrin:300: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:299: color mix(#5a6f86, sky, by sun.daylight) */
 } saltgate_pier_deck;
 
 SALTGATE_PIER_API saltgate_pier_deck saltgate_pier_read_deck(const saltgate_pier_run *run)
@@ -2590,7 +2986,7 @@ SALTGATE_PIER_API saltgate_pier_deck saltgate_pier_read_deck(const saltgate_pier
     return lamp;
 }
 
-/* An output -- pier.caltrin:264: output sky_tint = sky */
+/* An output -- pier.caltrin:303: output sky_tint = sky */
 typedef struct saltgate_pier_sky_tint {
     float value[3]; /* linear Rec. 709 */
 } saltgate_pier_sky_tint;
@@ -2608,7 +3004,7 @@ SALTGATE_PIER_API saltgate_pier_sky_tint saltgate_pier_read_sky_tint(const saltg
     return lamp;
 }
 
-/* An output -- pier.caltrin:265: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...) */
+/* An output -- pier.caltrin:304: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...) */
 typedef struct saltgate_pier_dust_tint {
     float value[3]; /* linear Rec. 709 */
 } saltgate_pier_dust_tint;
@@ -2633,7 +3029,7 @@ SALTGATE_PIER_API saltgate_pier_dust_tint saltgate_pier_read_dust_tint(const sal
     return lamp;
 }
 
-/* An output -- pier.caltrin:266: output fog = mist * pick(watch, night 130%, morning 160%, others 100%) */
+/* An output -- pier.caltrin:305: output fog = mist * pick(watch, night 130%, morning 160%, others 100%) */
 typedef struct saltgate_pier_fog {
     float value; /* number */
 } saltgate_pier_fog;
@@ -2649,7 +3045,7 @@ SALTGATE_PIER_API saltgate_pier_fog saltgate_pier_read_fog(const saltgate_pier_r
     return lamp;
 }
 
-/* An output -- pier.caltrin:267: output view_range = mix(900m + 3100m * overhead, 150m, by mist) */
+/* An output -- pier.caltrin:306: output view_range = mix(900m + 3100m * overhead, 150m, by mist) */
 typedef struct saltgate_pier_view_range {
     float value; /* m */
 } saltgate_pier_view_range;
@@ -2663,10 +3059,25 @@ SALTGATE_PIER_API saltgate_pier_view_range saltgate_pier_read_view_range(const s
     return lamp;
 }
 
-/* An output of 400, index 0 to 399 -- pier.caltrin:269: output stars[400] (a field of stars for the sky) */
+/* An output -- pier.caltrin:308: output drumming = follow(rain, band mid, attack 5ms, release 90ms) * pick(weather, fair 0%, overc... */
+typedef struct saltgate_pier_drumming {
+    float value; /* number */
+} saltgate_pier_drumming;
+
+SALTGATE_PIER_API saltgate_pier_drumming saltgate_pier_read_drumming(const saltgate_pier_run *run)
+{
+    const double t = run->now;
+    saltgate_pier_drumming lamp;
+    lamp.value = saltgate_pier_to_single(saltgate_pier_envelope_level(saltgate_pier_wrap_time(t, 4.0) *
+        3840.0, saltgate_pier_rain_envelope, 213u) *
+        saltgate_pier_between(0.0, 1.0, saltgate_pier_weather_weight(run, 1u)));
+    return lamp;
+}
+
+/* An output of 400, index 0 to 399 -- pier.caltrin:310: output stars[400] (a field of stars for the sky) */
 typedef struct saltgate_pier_stars {
-    float level; /* number -- pier.caltrin:271: level clear * held(40%..100%, every 200ms..900ms, over 60%) */
-    float tint[3]; /* linear Rec. 709 -- pier.caltrin:272: tint one(#ffd9b0, #ffffff, #b8ccff) */
+    float level; /* number -- pier.caltrin:312: level clear * held(40%..100%, every 200ms..900ms, over 60%) */
+    float tint[3]; /* linear Rec. 709 -- pier.caltrin:313: tint one(#ffd9b0, #ffffff, #b8ccff) */
 } saltgate_pier_stars;
 
 /* Reads `count` lamps from `first` on. */
@@ -2730,6 +3141,14 @@ SALTGATE_PIER_API bool saltgate_pier_take_notice(saltgate_pier_run *run, saltgat
     run->now = notice->moment;
     switch (which / 64u) {
     case 0:
+        notice->name = "echo";
+        notice->from = "";
+        {
+            static const char *const texts[2] = {"echo_near", "echo_far"};
+            notice->text = texts[text % 2u];
+        }
+        break;
+    case 1:
         notice->name = "strike";
         notice->from = "fog_lamp";
         {
@@ -2771,6 +3190,10 @@ SALTGATE_PIER_API int saltgate_pier_self_test(void)
     wrong += saltgate_pier_read_ticket_hatch(&run).intensity != 398.7631f;
     wrong += saltgate_pier_read_pane(&run, 0u).intensity != 55.0f;
     wrong += saltgate_pier_read_weld(&run).intensity != 13438.386f;
+    wrong += saltgate_pier_read_bench_lamp(&run).intensity != 412.4187f;
+    wrong += saltgate_pier_read_horn_lamp(&run).intensity != 0.0f;
+    wrong += saltgate_pier_read_board_strip(&run, 0u).intensity != 0.0f;
+    wrong += saltgate_pier_read_buoy_lamp(&run).intensity != 504.0706f;
     wrong += saltgate_pier_read_harbour_light(&run).intensity != 0.0f;
     wrong += saltgate_pier_read_standby(&run, 0u).intensity != 4.570738f;
     wrong += saltgate_pier_read_edge_lamp(&run, 0u).intensity != 11.846709f;
@@ -2785,6 +3208,7 @@ SALTGATE_PIER_API int saltgate_pier_self_test(void)
     wrong += saltgate_pier_read_dust_tint(&run).value[0] != 1.0020102f;
     wrong += saltgate_pier_read_fog(&run).value != 0.3f;
     wrong += saltgate_pier_read_view_range(&run).value != 675.0f;
+    wrong += saltgate_pier_read_drumming(&run).value != 0.0f;
     wrong += saltgate_pier_read_stars(&run, 0u).level != 0.4433326f;
     return wrong;
 }

@@ -19,7 +19,7 @@ export const bookSeed = 41;
 
 /**
  * A run of the book: seconds since its start, and the seed of all its chances.
- * @typedef {{ now: number, seed: number, clockHour: number, clockDays: number, clockSince: number, clockRate: number, weather: number, weatherSince: number, weatherFrom: number[], mist: number, swell: number, season: number, rocketPlace: number[], rocketTint: number[], powerOn: boolean, powerSince: number, powerFrom: number, warningMode: number, warningEntered: number, warningWay: number, warningFromWatch: number, warningFromAlarm: number, warningRule1Seen: boolean, warningRule1Since: number, fogLampFaultLast: number[], fogLampFaultCount: number[], noticeMoments: number[], noticePacked: number[], noticeFirst: number, noticeCount: number, noticeDropped: number, notice0Text: number[], notice0Sent: number[], quayCock: number[], dockingStarted: number, gateOpensLast: number, starShellBorn: number[], starShellLength: number[], starShellPlace: number[][], starShellTint: number[][], starShellCount: number }} Run
+ * @typedef {{ now: number, seed: number, clockHour: number, clockDays: number, clockSince: number, clockRate: number, weather: number, weatherSince: number, weatherFrom: number[], mist: number, swell: number, season: number, haul: number, rocketPlace: number[], rocketTint: number[], hornAt: number, hornSince: number, hornPlays: boolean, hornChanged: number, ratchetAt: number, ratchetSince: number, ratchetRate: number, powerOn: boolean, powerSince: number, powerFrom: number, warningMode: number, warningEntered: number, warningWay: number, warningFromWatch: number, warningFromAlarm: number, warningRule1Seen: boolean, warningRule1Since: number, blareHornFollow0From: number, blastPassed: number, noticeMoments: number[], noticePacked: number[], noticeFirst: number, noticeCount: number, noticeDropped: number, notice0Text: number, notice0Sent: number, fogLampFaultLast: number[], fogLampFaultCount: number[], notice1Text: number[], notice1Sent: number[], quayCock: number[], boardLoudness: number[], dockingStarted: number, gateOpensLast: number, starShellBorn: number[], starShellLength: number[], starShellPlace: number[][], starShellTint: number[][], starShellCount: number }} Run
  */
 
 /** A run at moment 0. @param {number} seed @returns {Run} */
@@ -37,8 +37,16 @@ export function start(seed) {
     mist: 0.3,
     swell: 0.2,
     season: 324.0,
+    haul: 1.0,
     rocketPlace: [30.0, 40.0, -60.0],
     rocketTint: [1.0, 1.0, 1.0],
+    hornAt: 0.0,
+    hornSince: 0.0,
+    hornPlays: false,
+    hornChanged: -2000000000.0,
+    ratchetAt: 0.0,
+    ratchetSince: 0.0,
+    ratchetRate: -1.0,
     powerOn: true,
     powerSince: -2000000000.0,
     powerFrom: 1.0,
@@ -49,16 +57,21 @@ export function start(seed) {
     warningFromAlarm: 0.0,
     warningRule1Seen: false,
     warningRule1Since: -2000000000.0,
-    fogLampFaultLast: Array.from({ length: 3 }, () => -2000000000.0),
-    fogLampFaultCount: Array.from({ length: 3 }, () => 0.0),
+    blareHornFollow0From: 0.0,
+    blastPassed: -1e-9,
     noticeMoments: Array.from({ length: 32 }, () => 0.0),
     noticePacked: Array.from({ length: 32 }, () => 0.0),
     noticeFirst: 0.0,
     noticeCount: 0.0,
     noticeDropped: 0.0,
-    notice0Text: Array.from({ length: 3 }, () => 3.0),
-    notice0Sent: Array.from({ length: 3 }, () => 0.0),
+    notice0Text: 2.0,
+    notice0Sent: 0.0,
+    fogLampFaultLast: Array.from({ length: 3 }, () => -2000000000.0),
+    fogLampFaultCount: Array.from({ length: 3 }, () => 0.0),
+    notice1Text: Array.from({ length: 3 }, () => 3.0),
+    notice1Sent: Array.from({ length: 3 }, () => 0.0),
     quayCock: Array.from({ length: 12 }, () => 1.0),
+    boardLoudness: Array.from({ length: 3 }, () => 0.6),
     dockingStarted: -2000000000.0,
     gateOpensLast: -2000000000.0,
     starShellBorn: Array.from({ length: 6 }, () => -2000000000.0),
@@ -73,28 +86,36 @@ export function start(seed) {
 export function advance(run, to) {
   const end = cleanMoment(to);
   for (let n = 0; n < 10000; ++n) {
-    let next = dueWarningRule1Look(run);
+    let next = dueRatchetSpeeds(run);
     let which = 0;
     let index = 0;
+    if (dueWarningRule1Look(run) < next) {
+      next = dueWarningRule1Look(run);
+      which = 1;
+    }
     if (dueWarningRule1(run) < next) {
       next = dueWarningRule1(run);
-      which = 1;
+      which = 2;
     }
     if (dueWarningRule2(run) < next) {
       next = dueWarningRule2(run);
-      which = 2;
+      which = 3;
+    }
+    if (dueBlast(run) < next) {
+      next = dueBlast(run);
+      which = 4;
     }
     for (let k = 0; k < 3; ++k) {
       const due = dueFogLampFault(run, k);
       if (due < next) {
         next = due;
-        which = 3;
+        which = 5;
         index = k;
       }
     }
     if (dueGateOpens(run) < next) {
       next = dueGateOpens(run);
-      which = 4;
+      which = 6;
     }
     if (next > end) {
       run.now = end;
@@ -102,11 +123,13 @@ export function advance(run, to) {
     }
     run.now = next;
     switch (which) {
-      case 0: happenWarningRule1Look(run); break;
-      case 1: happenWarningRule1(run); break;
-      case 2: happenWarningRule2(run); break;
-      case 3: happenFogLampFault(run, index); break;
-      case 4: happenGateOpens(run); break;
+      case 0: happenRatchetSpeeds(run); break;
+      case 1: happenWarningRule1Look(run); break;
+      case 2: happenWarningRule1(run); break;
+      case 3: happenWarningRule2(run); break;
+      case 4: happenBlast(run); break;
+      case 5: happenFogLampFault(run, index); break;
+      case 6: happenGateOpens(run); break;
     }
   }
   run.now = end;
@@ -168,7 +191,7 @@ export function setClockRate(run, rate) {
   run.clockRate = cleanInput(rate, -1e6, 1e6, 1.0);
 }
 
-// Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:13: choice weather { fair, overcast } over 20s
+// Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:14: choice weather { fair, overcast } over 20s
 export const WEATHER_FAIR = 0;
 export const WEATHER_OVERCAST = 1;
 
@@ -204,19 +227,28 @@ function freeStarShell(run) {
   return oldest;
 }
 
-// Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
+// Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
 /** @param {Run} run */
 export function fireFerryDocks(run) {
   const t = run.now;
   const dockingStarted = run.dockingStarted;
+  const nextBlareHornFollow0From = greatest(run.hornPlays ?
+    envelopeLevel(hornPlace(t, run.hornAt, run.hornSince, run.hornPlays) * 3840.0, hornEnvelope, 48) : 0.0,
+    run.blareHornFollow0From * decay((t - run.hornChanged) / 0.28));
   const turns = !(dockingStarted > -1500000000.0 && dockingStarted + 24.0 > t);
+  run.hornAt = 0.0;
+  run.hornSince = t;
+  run.hornChanged = t;
+  run.hornPlays = true;
+  run.blareHornFollow0From = nextBlareHornFollow0From;
+  run.blastPassed = -1e-9;
   if (turns) {
     run.dockingStarted = t;
   }
   settle(run);
 }
 
-// Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
+// Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
 /** @param {Run} run */
 export function firePowerCut(run) {
   const t = run.now;
@@ -230,7 +262,7 @@ export function firePowerCut(run) {
   settle(run);
 }
 
-// Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
+// Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
 /** @param {Run} run */
 export function firePowerBack(run) {
   const t = run.now;
@@ -244,7 +276,7 @@ export function firePowerBack(run) {
   settle(run);
 }
 
-// Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
+// Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
 /** @param {Run} run */
 export function fireAllClear(run) {
   const t = run.now;
@@ -263,7 +295,7 @@ export function fireAllClear(run) {
   settle(run);
 }
 
-// Event, fired by the game -- pier.caltrin:28: event rocket(place = (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water)
+// Event, fired by the game -- pier.caltrin:29: event rocket(place = (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water)
 /** @param {Run} run @param {number} placeX @param {number} placeY @param {number} placeZ @param {number} tintR @param {number} tintG @param {number} tintB */
 export function fireRocket(run, placeX, placeY, placeZ, tintR, tintG, tintB) {
   const t = run.now;
@@ -294,6 +326,25 @@ export function fireRocket(run, placeX, placeY, placeZ, tintR, tintG, tintB) {
   run.starShellTint[slot][2] = nextStarShellTintB;
   run.starShellCount = nextStarShellCount;
   settle(run);
+}
+
+// When `ratchet.speeds` happens next.
+/** @param {Run} run @returns {number} */
+function dueRatchetSpeeds(run) {
+  const t = run.now;
+  return !(run.ratchetRate === run.haul) ? t : 2000000000.0;
+}
+
+// Event, happens by itself
+/** @param {Run} run */
+function happenRatchetSpeeds(run) {
+  const t = run.now;
+  const nextRatchetRate = run.haul;
+  const nextRatchetAt = within(ratchetPlace(t, run.haul, run.ratchetAt, run.ratchetSince, run.ratchetRate),
+    -1000000000.0, 1000000000.0);
+  run.ratchetRate = nextRatchetRate;
+  run.ratchetAt = nextRatchetAt;
+  run.ratchetSince = t;
 }
 
 // When `warning.rule1.look` happens next.
@@ -367,6 +418,31 @@ function happenWarningRule2(run) {
   run.warningWay = 1.0;
 }
 
+// When `blast` happens next.
+/** @param {Run} run @returns {number} */
+function dueBlast(run) {
+  const t = run.now;
+  const part = nextPlace(run.blastPassed, blastPlaces, 1);
+  return 2000000000.0 > part && run.hornPlays ? greatest(t, run.hornSince + (part - run.hornAt) / 1.0) :
+    2000000000.0;
+}
+
+// Event, happens by itself -- pier.caltrin:125: event blast when blare above 60% again below 40%
+/** @param {Run} run */
+function happenBlast(run) {
+  const notice0Text = run.notice0Text;
+  const notice0Sent = run.notice0Sent;
+  const then = 1.0 * notice0Sent;
+  const text = notice0Text > 1.5 ? (0.5 > heldLevel(then, chanceKey(run.seed, 0x74c3783e), 1.0, 0.0) ? 0.0 :
+    1.0) : (notice0Text > 0.0 ? 0.0 : 1.0);
+  const nextBlastPassed = nextPlace(run.blastPassed, blastPlaces, 1);
+  const nextNotice0Sent = least(notice0Sent + 1.0, 4000000000.0);
+  run.blastPassed = nextBlastPassed;
+  run.notice0Text = text;
+  run.notice0Sent = nextNotice0Sent;
+  send(run, 0, text, 0);
+}
+
 // When `fog_lamp.fault` happens next.
 /** @param {Run} run @param {number} index @returns {number} */
 function dueFogLampFault(run, index) {
@@ -377,25 +453,25 @@ function dueFogLampFault(run, index) {
     between(4.0, 21.0, heldLevel(then, lampKey(key, index), 1.0, 0.0));
 }
 
-// Event, happens by itself -- pier.caltrin:138: event fault every 4s..21s (each at its own moments)
+// Event, happens by itself -- pier.caltrin:150: event fault every 4s..21s (each at its own moments)
 /** @param {Run} run @param {number} index */
 function happenFogLampFault(run, index) {
   const t = run.now;
   const key = chanceKey(run.seed, 0x52b93c79);
-  const notice0Text = run.notice0Text[index];
-  const notice0Sent = run.notice0Sent[index];
-  const then = 1.0 * notice0Sent;
+  const notice1Text = run.notice1Text[index];
+  const notice1Sent = run.notice1Sent[index];
+  const then = 1.0 * notice1Sent;
   const part = heldLevel(then, lampKey(key, index), 1.0, 0.0);
   const part_2 = 0.5 > part ? 0.0 : 1.0;
-  const text = notice0Text > 2.5 ? (0.6666666666666666 > part ? (0.3333333333333333 > part ? 0.0 : 1.0) :
-    2.0) : (notice0Text > part_2 ? part_2 : part_2 + 1.0);
+  const text = notice1Text > 2.5 ? (0.6666666666666666 > part ? (0.3333333333333333 > part ? 0.0 : 1.0) :
+    2.0) : (notice1Text > part_2 ? part_2 : part_2 + 1.0);
   const nextFogLampFaultCount = least(run.fogLampFaultCount[index] + 1.0, 4000000000.0);
-  const nextNotice0Sent = least(notice0Sent + 1.0, 4000000000.0);
+  const nextNotice1Sent = least(notice1Sent + 1.0, 4000000000.0);
   run.fogLampFaultLast[index] = t;
   run.fogLampFaultCount[index] = nextFogLampFaultCount;
-  run.notice0Text[index] = text;
-  run.notice0Sent[index] = nextNotice0Sent;
-  send(run, 0, text, index);
+  run.notice1Text[index] = text;
+  run.notice1Sent[index] = nextNotice1Sent;
+  send(run, 1, text, index);
 }
 
 // When `gate_opens` happens next.
@@ -406,7 +482,7 @@ function dueGateOpens(run) {
   return dockingStarted > -1500000000.0 && part > run.gateOpensLast ? part : 2000000000.0;
 }
 
-// Event, happens by itself -- pier.caltrin:218: +1.5s mark gate_opens
+// Event, happens by itself -- pier.caltrin:257: +1.5s mark gate_opens
 /** @param {Run} run */
 function happenGateOpens(run) {
   const t = run.now;
@@ -434,7 +510,14 @@ export function setSeason(run, to) {
   settle(run);
 }
 
-// Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:146: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
+// Input, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:13: input haul = 100% in 0%..200% (how fast the winch in the workshop turns)
+/** @param {Run} run @param {number} to */
+export function setHaul(run, to) {
+  run.haul = cleanInput(to, 0.0, 2.0, 1.0);
+  settle(run);
+}
+
+// Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:158: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
 /** @param {Run} run @param {number} index @param {number} to */
 export function setQuayCock(run, index, to) {
   if (!(index in run.quayCock)) return;
@@ -442,17 +525,25 @@ export function setQuayCock(run, index, to) {
   settle(run);
 }
 
-// A lamp of 8, index 0 to 7: spot -- pier.caltrin:124: light mast[8] spot (eight lamps, each with its own buzz)
+// Input of 3, index 0 to 2, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:208: input loudness = 60% in 0%..200%
+/** @param {Run} run @param {number} index @param {number} to */
+export function setBoardLoudness(run, index, to) {
+  if (!(index in run.boardLoudness)) return;
+  run.boardLoudness[index] = cleanInput(to, 0.0, 2.0, 0.6);
+  settle(run);
+}
+
+// A lamp of 8, index 0 to 7: spot -- pier.caltrin:136: light mast[8] spot (eight lamps, each with its own buzz)
 /**
  * @typedef {object} Mast
- * @property {number} intensity lm -- pier.caltrin:130: intensity 6200lm * dark * buzzing() * supply
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:129: color sodium
- * @property {number} reachInner m, full up to here -- pier.caltrin:128: reach 1m..14m
- * @property {number} reachOuter m, none from here on -- pier.caltrin:128: reach 1m..14m
- * @property {number} coneInner degrees, full angle, full up to here -- pier.caltrin:127: cone 20deg..50deg
- * @property {number} coneOuter degrees, full angle, none from here on -- pier.caltrin:127: cone 20deg..50deg
- * @property {number[]} position m -- pier.caltrin:125: position (0m, 6m, 0m), (7m, 0m, 0m)
- * @property {number[]} aim direction, of length 1 -- pier.caltrin:126: aim (0m, -1m, 0m)
+ * @property {number} intensity lm -- pier.caltrin:142: intensity 6200lm * dark * buzzing() * supply
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:141: color sodium
+ * @property {number} reachInner m, full up to here -- pier.caltrin:140: reach 1m..14m
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:140: reach 1m..14m
+ * @property {number} coneInner degrees, full angle, full up to here -- pier.caltrin:139: cone 20deg..50deg
+ * @property {number} coneOuter degrees, full angle, none from here on -- pier.caltrin:139: cone 20deg..50deg
+ * @property {number[]} position m -- pier.caltrin:137: position (0m, 6m, 0m), (7m, 0m, 0m)
+ * @property {number[]} aim direction, of length 1 -- pier.caltrin:138: aim (0m, -1m, 0m)
  */
 
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {Mast[]} lamps */
@@ -546,13 +637,13 @@ export function readMast(run, index,
   return lamp;
 }
 
-// A lamp of 3, index 0 to 2: area -- pier.caltrin:134: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
+// A lamp of 3, index 0 to 2: area -- pier.caltrin:146: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
 /**
  * @typedef {object} FogLamp
- * @property {number} intensity cd -- pier.caltrin:142: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:137: color #ffc37a
- * @property {number} reachOuter m, none from here on -- pier.caltrin:136: reach 12m - 10m * mist
- * @property {number[]} position m -- pier.caltrin:135: position (4m, 4m, -3m), (18m, 0m, 0m)
+ * @property {number} intensity cd -- pier.caltrin:154: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:149: color #ffc37a
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:148: reach 12m - 10m * mist
+ * @property {number[]} position m -- pier.caltrin:147: position (4m, 4m, -3m), (18m, 0m, 0m)
  */
 
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {FogLamp[]} lamps */
@@ -635,7 +726,7 @@ export function readFogLamp(run, index,
   return lamp;
 }
 
-// A lamp of 12, index 0 to 11: point -- pier.caltrin:149: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% }
+// A lamp of 12, index 0 to 11: point -- pier.caltrin:161: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% }
 /**
  * @typedef {object} QuayGlow
  * @property {number} intensity lm
@@ -686,7 +777,7 @@ export function readQuayGlow(run, index,
   return lamp;
 }
 
-// A lamp of 12, index 0 to 11: point -- pier.caltrin:150: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r...
+// A lamp of 12, index 0 to 11: point -- pier.caltrin:162: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r...
 /**
  * @typedef {object} QuayCore
  * @property {number} intensity lm
@@ -762,13 +853,13 @@ export function readQuayCore(run, index,
   return lamp;
 }
 
-// A lamp: point -- pier.caltrin:156: light ticket_hatch point (the hatch stands open to the wind)
+// A lamp: point -- pier.caltrin:168: light ticket_hatch point (the hatch stands open to the wind)
 /**
  * @typedef {object} TicketHatch
- * @property {number} intensity lm -- pier.caltrin:160: intensity 420lm * guttering(50%, draught 250ms)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:159: color 2700K
- * @property {number} reachOuter m, none from here on -- pier.caltrin:158: reach 5m
- * @property {number[]} position m -- pier.caltrin:157: position (31m, 2m, 5m)
+ * @property {number} intensity lm -- pier.caltrin:172: intensity 420lm * guttering(50%, draught 250ms)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:171: color 2700K
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:170: reach 5m
+ * @property {number[]} position m -- pier.caltrin:169: position (31m, 2m, 5m)
  */
 
 /** Reads the lamp. @param {Run} run @param {TicketHatch} [lamp] kept by the caller @returns {TicketHatch} */
@@ -786,14 +877,14 @@ export function readTicketHatch(run,
   return lamp;
 }
 
-// A lamp of 6, index 0 to 5: area -- pier.caltrin:163: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
+// A lamp of 6, index 0 to 5: area -- pier.caltrin:175: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
 /**
  * @typedef {object} Pane
- * @property {number} intensity cd -- pier.caltrin:170: intensity 55cd * dim * awake
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:167: color #ffcf9a
- * @property {number} reachOuter m, none from here on -- pier.caltrin:166: reach 6m
- * @property {number[]} position m -- pier.caltrin:164: position (44m, 2m, -5m), (1.8m, 0m, 0m)
- * @property {number[]} aim direction, of length 1 -- pier.caltrin:165: aim (0m, 0m, 1m)
+ * @property {number} intensity cd -- pier.caltrin:182: intensity 55cd * dim * awake
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:179: color #ffcf9a
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:178: reach 6m
+ * @property {number[]} position m -- pier.caltrin:176: position (44m, 2m, -5m), (1.8m, 0m, 0m)
+ * @property {number[]} aim direction, of length 1 -- pier.caltrin:177: aim (0m, 0m, 1m)
  */
 
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {Pane[]} lamps */
@@ -864,15 +955,15 @@ export function readPane(run, index,
   return lamp;
 }
 
-// A lamp: point -- pier.caltrin:173: light weld point (runs of the arc, and pauses to look at the seam)
+// A lamp: point -- pier.caltrin:185: light weld point (runs of the arc, and pauses to look at the seam)
 /**
  * @typedef {object} Weld
- * @property {number} intensity lm -- pier.caltrin:177: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:176: color arc
- * @property {number} reachInner m, full up to here -- pier.caltrin:175: reach 0.5m..30m
- * @property {number} reachOuter m, none from here on -- pier.caltrin:175: reach 0.5m..30m
- * @property {number[]} position m -- pier.caltrin:174: position (48m, 1m, -2m)
- * @property {boolean} shadows whether it casts shadows -- pier.caltrin:178: shadows on
+ * @property {number} intensity lm -- pier.caltrin:189: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:188: color arc
+ * @property {number} reachInner m, full up to here -- pier.caltrin:187: reach 0.5m..30m
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:187: reach 0.5m..30m
+ * @property {number[]} position m -- pier.caltrin:186: position (48m, 1m, -2m)
+ * @property {boolean} shadows whether it casts shadows -- pier.caltrin:190: shadows on
  */
 
 /** Reads the lamp. @param {Run} run @param {Weld} [lamp] kept by the caller @returns {Weld} */
@@ -894,12 +985,136 @@ export function readWeld(run, lamp = { intensity: 0, color: [0, 0, 0], reachInne
   return lamp;
 }
 
-// A lamp: point -- pier.caltrin:181: light harbour_light point (two flashes in six seconds)
+// A lamp: point -- pier.caltrin:193: light bench_lamp point (in the workshop: each tooth of the winch pulls its voltage down)
+/**
+ * @typedef {object} BenchLamp
+ * @property {number} intensity lm -- pier.caltrin:197: intensity 640lm * (100% - 40% * follow(ratchet, band high, attack 5ms, release 140ms))
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:196: color 2700K
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:195: reach 7m
+ * @property {number[]} position m -- pier.caltrin:194: position (46m, 2.4m, -3m)
+ */
+
+/** Reads the lamp. @param {Run} run @param {BenchLamp} [lamp] kept by the caller @returns {BenchLamp} */
+export function readBenchLamp(run, lamp = { intensity: 0, color: [0, 0, 0], reachOuter: 0,
+  position: [0, 0, 0] }) {
+  const t = run.now;
+  lamp.intensity = Math.fround(640.0 *
+    (1.0 - 0.4 * envelopeLevel(wrapTime(ratchetPlace(t, run.haul, run.ratchetAt, run.ratchetSince,
+    run.ratchetRate), 4.0) * 3840.0, ratchetEnvelope, 177)));
+  lamp.color[0] = 1.0;
+  lamp.color[1] = 0.4152551591396332;
+  lamp.color[2] = 0.09909826517105103;
+  lamp.reachOuter = 7.0;
+  lamp.position[0] = 46.0;
+  lamp.position[1] = 2.4000000953674316;
+  lamp.position[2] = -3.0;
+  return lamp;
+}
+
+// A lamp: point -- pier.caltrin:200: light horn_lamp point (the lamp over the horn beats with it)
+/**
+ * @typedef {object} HornLamp
+ * @property {number} intensity lm -- pier.caltrin:204: intensity 4000lm * blare
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:203: color 3000K
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:202: reach 20m
+ * @property {number[]} position m -- pier.caltrin:201: position (60m, 8m, 0m)
+ */
+
+/** Reads the lamp. @param {Run} run @param {HornLamp} [lamp] kept by the caller @returns {HornLamp} */
+export function readHornLamp(run, lamp = { intensity: 0, color: [0, 0, 0], reachOuter: 0,
+  position: [0, 0, 0] }) {
+  const t = run.now;
+  lamp.intensity = toSingle(4000.0 * blare(t, run.hornAt, run.hornSince, run.hornPlays, run.hornChanged,
+    run.blareHornFollow0From));
+  lamp.color[0] = 1.0;
+  lamp.color[1] = 0.47673800587654114;
+  lamp.color[2] = 0.1536071002483368;
+  lamp.reachOuter = 20.0;
+  lamp.position[0] = 60.0;
+  lamp.position[1] = 8.0;
+  lamp.position[2] = 0.0;
+  return lamp;
+}
+
+// A lamp of 3, index 0 to 2: area -- pier.caltrin:209: light strip area { color #ffd9a0; reach 5m; intensity 60cd * shift(blare, by 80ms) * loudness }
+/**
+ * @typedef {object} BoardStrip
+ * @property {number} intensity cd
+ * @property {number[]} color linear Rec. 709
+ * @property {number} reachOuter m, none from here on
+ * @property {number[]} position m
+ */
+
+/** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {BoardStrip[]} lamps */
+export function fillBoardStrip(run, first, lamps) {
+  const t = run.now;
+  const then = within(t - 0.08, -1000000000.0, 1000000000.0);
+  const intensityBase = 60.0 * blare(then, run.hornAt, run.hornSince, run.hornPlays, run.hornChanged,
+    run.blareHornFollow0From);
+  for (let n = 0; n < lamps.length; ++n) {
+    const lamp = lamps[n];
+    const index = (first + n) >>> 0;
+    const loudness = run.boardLoudness[atMost(index, 2)];
+    lamp.intensity = toSingle(intensityBase * loudness);
+    lamp.color[0] = 1.0;
+    lamp.color[1] = 0.6938717365264893;
+    lamp.color[2] = 0.35153260827064514;
+    lamp.reachOuter = 5.0;
+    lamp.position[0] = Math.fround(10.0 + 16.0 * index);
+    lamp.position[1] = 3.0;
+    lamp.position[2] = -6.0;
+  }
+}
+
+/** Reads one lamp. @param {Run} run @param {number} index @param {BoardStrip} [lamp] kept by the caller @returns {BoardStrip} */
+export function readBoardStrip(run, index,
+  lamp = { intensity: 0, color: [0, 0, 0], reachOuter: 0, position: [0, 0, 0] }) {
+  const t = run.now;
+  const then = within(t - 0.08, -1000000000.0, 1000000000.0);
+  const intensityBase = 60.0 * blare(then, run.hornAt, run.hornSince, run.hornPlays, run.hornChanged,
+    run.blareHornFollow0From);
+  const loudness = run.boardLoudness[atMost(index, 2)];
+  lamp.intensity = toSingle(intensityBase * loudness);
+  lamp.color[0] = 1.0;
+  lamp.color[1] = 0.6938717365264893;
+  lamp.color[2] = 0.35153260827064514;
+  lamp.reachOuter = 5.0;
+  lamp.position[0] = Math.fround(10.0 + 16.0 * index);
+  lamp.position[1] = 3.0;
+  lamp.position[2] = -6.0;
+  return lamp;
+}
+
+// A lamp: point -- pier.caltrin:213: light buoy_lamp point (off the pier's head, struck with the bell)
+/**
+ * @typedef {object} BuoyLamp
+ * @property {number} intensity cd -- pier.caltrin:217: intensity 700cd * (10% + 90% * stroke)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:216: color #9dffb0
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:215: reach 16m
+ * @property {number[]} position m -- pier.caltrin:214: position (72m, 2m, 18m)
+ */
+
+/** Reads the lamp. @param {Run} run @param {BuoyLamp} [lamp] kept by the caller @returns {BuoyLamp} */
+export function readBuoyLamp(run, lamp = { intensity: 0, color: [0, 0, 0], reachOuter: 0,
+  position: [0, 0, 0] }) {
+  const t = run.now;
+  lamp.intensity = Math.fround(700.0 * (0.1 + 0.9 * stroke(t)));
+  lamp.color[0] = 0.33716362714767456;
+  lamp.color[1] = 1.0;
+  lamp.color[2] = 0.43415364623069763;
+  lamp.reachOuter = 16.0;
+  lamp.position[0] = 72.0;
+  lamp.position[1] = 2.0;
+  lamp.position[2] = 18.0;
+  return lamp;
+}
+
+// A lamp: point -- pier.caltrin:220: light harbour_light point (two flashes in six seconds)
 /**
  * @typedef {object} HarbourLight
- * @property {number} intensity cd -- pier.caltrin:184: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:183: color #9dffb0
- * @property {number[]} position m -- pier.caltrin:182: position (60m, 14m, 0m)
+ * @property {number} intensity cd -- pier.caltrin:223: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:222: color #9dffb0
+ * @property {number[]} position m -- pier.caltrin:221: position (60m, 14m, 0m)
  */
 
 /** Reads the lamp. @param {Run} run @param {HarbourLight} [lamp] kept by the caller @returns {HarbourLight} */
@@ -915,13 +1130,13 @@ export function readHarbourLight(run, lamp = { intensity: 0, color: [0, 0, 0], p
   return lamp;
 }
 
-// A lamp of 4, index 0 to 3: point -- pier.caltrin:187: light standby[4] point (standby lamps of the winches breathe, never together)
+// A lamp of 4, index 0 to 3: point -- pier.caltrin:226: light standby[4] point (standby lamps of the winches breathe, never together)
 /**
  * @typedef {object} Standby
- * @property {number} intensity cd -- pier.caltrin:191: intensity 12cd * alternate(breathing, scatter)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:190: color #ff5a1f
- * @property {number} reachOuter m, none from here on -- pier.caltrin:189: reach 2m
- * @property {number[]} position m -- pier.caltrin:188: position (12m, 1m, 2m), (9m, 0m, 0m)
+ * @property {number} intensity cd -- pier.caltrin:230: intensity 12cd * alternate(breathing, scatter)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:229: color #ff5a1f
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:228: reach 2m
+ * @property {number[]} position m -- pier.caltrin:227: position (12m, 1m, 2m), (9m, 0m, 0m)
  */
 
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {Standby[]} lamps */
@@ -960,13 +1175,13 @@ export function readStandby(run, index,
   return lamp;
 }
 
-// A lamp of 16, index 0 to 15: point -- pier.caltrin:194: light edge_lamp[16] point (along the pier's edge, one after the other)
+// A lamp of 16, index 0 to 15: point -- pier.caltrin:233: light edge_lamp[16] point (along the pier's edge, one after the other)
 /**
  * @typedef {object} EdgeLamp
- * @property {number} intensity cd -- pier.caltrin:198: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:197: color hue(#ffb000, by one(-6deg..6deg))
- * @property {number} reachOuter m, none from here on -- pier.caltrin:196: reach 2m
- * @property {number[]} position m -- pier.caltrin:195: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
+ * @property {number} intensity cd -- pier.caltrin:237: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:236: color hue(#ffb000, by one(-6deg..6deg))
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:235: reach 2m
+ * @property {number[]} position m -- pier.caltrin:234: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
  */
 
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {EdgeLamp[]} lamps */
@@ -1035,14 +1250,14 @@ export function readEdgeLamp(run, index,
   return lamp;
 }
 
-// A lamp: point -- pier.caltrin:201: light gangway point
+// A lamp: point -- pier.caltrin:240: light gangway point
 /**
  * @typedef {object} Gangway
- * @property {number} intensity lm -- pier.caltrin:205: intensity 320lm * once(warming)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:204: color 3500K
- * @property {number} reachInner m, full up to here -- pier.caltrin:203: reach 1m..8m
- * @property {number} reachOuter m, none from here on -- pier.caltrin:203: reach 1m..8m
- * @property {number[]} position m -- pier.caltrin:202: position (22m, 2m, 4m)
+ * @property {number} intensity lm -- pier.caltrin:244: intensity 320lm * once(warming)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:243: color 3500K
+ * @property {number} reachInner m, full up to here -- pier.caltrin:242: reach 1m..8m
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:242: reach 1m..8m
+ * @property {number[]} position m -- pier.caltrin:241: position (22m, 2m, 4m)
  */
 
 /** Reads the lamp. @param {Run} run @param {Gangway} [lamp] kept by the caller @returns {Gangway} */
@@ -1070,13 +1285,13 @@ export function readGangway(run, lamp = { intensity: 0, color: [0, 0, 0], reachI
   return lamp;
 }
 
-// A lamp: point -- pier.caltrin:208: light gate_lamp point
+// A lamp: point -- pier.caltrin:247: light gate_lamp point
 /**
  * @typedef {object} GateLamp
- * @property {number} intensity cd -- pier.caltrin:212: intensity 40cd * play(opening, at gate_opens)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:211: color #58ff9a
- * @property {number} reachOuter m, none from here on -- pier.caltrin:210: reach 3m
- * @property {number[]} position m -- pier.caltrin:209: position (22m, 1m, 8m)
+ * @property {number} intensity cd -- pier.caltrin:251: intensity 40cd * play(opening, at gate_opens)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:250: color #58ff9a
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:249: reach 3m
+ * @property {number[]} position m -- pier.caltrin:248: position (22m, 1m, 8m)
  */
 
 /** Reads the lamp. @param {Run} run @param {GateLamp} [lamp] kept by the caller @returns {GateLamp} */
@@ -1096,13 +1311,13 @@ export function readGateLamp(run, lamp = { intensity: 0, color: [0, 0, 0], reach
   return lamp;
 }
 
-// A lamp: point -- pier.caltrin:223: light warning_lamp point (red over the pier's head)
+// A lamp: point -- pier.caltrin:262: light warning_lamp point (red over the pier's head)
 /**
  * @typedef {object} WarningLamp
- * @property {number} intensity cd -- pier.caltrin:227: intensity 900cd * pick(warning, calm 0%, watch sine(10%..50%, every 3.1s), alarm rhythm(on 300ms,...
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:226: color #ff2a10
- * @property {number} reachOuter m, none from here on -- pier.caltrin:225: reach 12m
- * @property {number[]} position m -- pier.caltrin:224: position (60m, 10m, 0m)
+ * @property {number} intensity cd -- pier.caltrin:266: intensity 900cd * pick(warning, calm 0%, watch sine(10%..50%, every 3.1s), alarm rhythm(on 300ms,...
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:265: color #ff2a10
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:264: reach 12m
+ * @property {number[]} position m -- pier.caltrin:263: position (60m, 10m, 0m)
  */
 
 /** Reads the lamp. @param {Run} run @param {WarningLamp} [lamp] kept by the caller @returns {WarningLamp} */
@@ -1126,14 +1341,14 @@ export function readWarningLamp(run,
   return lamp;
 }
 
-// A lamp of 6, index 0 to 5: point -- pier.caltrin:230: spark star_shell[6] point at rocket (they hang under small parachutes)
+// A lamp of 6, index 0 to 5: point -- pier.caltrin:269: spark star_shell[6] point at rocket (they hang under small parachutes)
 /**
  * @typedef {object} StarShell
- * @property {number} intensity cd -- pier.caltrin:237: intensity 9000cd * fading(life) * held(85%..100%, every 40ms..120ms)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:236: color rocket.tint
- * @property {number} reachOuter m, none from here on -- pier.caltrin:235: reach 90m
- * @property {number[]} position m -- pier.caltrin:233: position rocket.place
- * @property {number[]} offset m, added to the position -- pier.caltrin:234: offset (0m, life * -12m, 0m)
+ * @property {number} intensity cd -- pier.caltrin:276: intensity 9000cd * fading(life) * held(85%..100%, every 40ms..120ms)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:275: color rocket.tint
+ * @property {number} reachOuter m, none from here on -- pier.caltrin:274: reach 90m
+ * @property {number[]} position m -- pier.caltrin:272: position rocket.place
+ * @property {number[]} offset m, added to the position -- pier.caltrin:273: offset (0m, life * -12m, 0m)
  */
 
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {StarShell[]} lamps */
@@ -1200,13 +1415,13 @@ export function readStarShell(run, index,
   return lamp;
 }
 
-// A lamp: directional -- pier.caltrin:246: light sunlight directional
+// A lamp: directional -- pier.caltrin:285: light sunlight directional
 /**
  * @typedef {object} Sunlight
- * @property {number} intensity lx -- pier.caltrin:249: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:248: color sun.color
- * @property {number[]} aim direction, of length 1 -- pier.caltrin:247: aim sun.aim
- * @property {boolean} shadows whether it casts shadows -- pier.caltrin:250: shadows on
+ * @property {number} intensity lx -- pier.caltrin:288: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:287: color sun.color
+ * @property {number[]} aim direction, of length 1 -- pier.caltrin:286: aim sun.aim
+ * @property {boolean} shadows whether it casts shadows -- pier.caltrin:289: shadows on
  */
 
 /** Reads the lamp. @param {Run} run @param {Sunlight} [lamp] kept by the caller @returns {Sunlight} */
@@ -1231,12 +1446,12 @@ export function readSunlight(run, lamp = { intensity: 0, color: [0, 0, 0], aim: 
   return lamp;
 }
 
-// A lamp: directional -- pier.caltrin:253: light moonlight directional
+// A lamp: directional -- pier.caltrin:292: light moonlight directional
 /**
  * @typedef {object} Moonlight
- * @property {number} intensity lx -- pier.caltrin:256: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:255: color #b8ccff
- * @property {number[]} aim direction, of length 1 -- pier.caltrin:254: aim moon.aim
+ * @property {number} intensity lx -- pier.caltrin:295: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%)
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:294: color #b8ccff
+ * @property {number[]} aim direction, of length 1 -- pier.caltrin:293: aim moon.aim
  */
 
 /** Reads the lamp. @param {Run} run @param {Moonlight} [lamp] kept by the caller @returns {Moonlight} */
@@ -1257,11 +1472,11 @@ export function readMoonlight(run, lamp = { intensity: 0, color: [0, 0, 0], aim:
   return lamp;
 }
 
-// A lamp: ambient -- pier.caltrin:259: light deck ambient
+// A lamp: ambient -- pier.caltrin:298: light deck ambient
 /**
  * @typedef {object} Deck
- * @property {number} intensity lx -- pier.caltrin:261: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:260: color mix(#5a6f86, sky, by sun.daylight)
+ * @property {number} intensity lx -- pier.caltrin:300: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:299: color mix(#5a6f86, sky, by sun.daylight)
  */
 
 /** Reads the lamp. @param {Run} run @param {Deck} [lamp] kept by the caller @returns {Deck} */
@@ -1283,7 +1498,7 @@ export function readDeck(run, lamp = { intensity: 0, color: [0, 0, 0] }) {
   return lamp;
 }
 
-// An output -- pier.caltrin:264: output sky_tint = sky
+// An output -- pier.caltrin:303: output sky_tint = sky
 /**
  * @typedef {object} SkyTint
  * @property {number[]} value linear Rec. 709
@@ -1298,7 +1513,7 @@ export function readSkyTint(run, lamp = { value: [0, 0, 0] }) {
   return lamp;
 }
 
-// An output -- pier.caltrin:265: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
+// An output -- pier.caltrin:304: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
 /**
  * @typedef {object} DustTint
  * @property {number[]} value linear Rec. 709
@@ -1323,7 +1538,7 @@ export function readDustTint(run, lamp = { value: [0, 0, 0] }) {
   return lamp;
 }
 
-// An output -- pier.caltrin:266: output fog = mist * pick(watch, night 130%, morning 160%, others 100%)
+// An output -- pier.caltrin:305: output fog = mist * pick(watch, night 130%, morning 160%, others 100%)
 /**
  * @typedef {object} Fog
  * @property {number} value number
@@ -1337,7 +1552,7 @@ export function readFog(run, lamp = { value: 0 }) {
   return lamp;
 }
 
-// An output -- pier.caltrin:267: output view_range = mix(900m + 3100m * overhead, 150m, by mist)
+// An output -- pier.caltrin:306: output view_range = mix(900m + 3100m * overhead, 150m, by mist)
 /**
  * @typedef {object} ViewRange
  * @property {number} value m
@@ -1351,11 +1566,25 @@ export function readViewRange(run, lamp = { value: 0 }) {
   return lamp;
 }
 
-// An output of 400, index 0 to 399 -- pier.caltrin:269: output stars[400] (a field of stars for the sky)
+// An output -- pier.caltrin:308: output drumming = follow(rain, band mid, attack 5ms, release 90ms) * pick(weather, fair 0%, overc...
+/**
+ * @typedef {object} Drumming
+ * @property {number} value number
+ */
+
+/** Reads the lamp. @param {Run} run @param {Drumming} [lamp] kept by the caller @returns {Drumming} */
+export function readDrumming(run, lamp = { value: 0 }) {
+  const t = run.now;
+  lamp.value = toSingle(envelopeLevel(wrapTime(t, 4.0) * 3840.0, rainEnvelope, 213) *
+    between(0.0, 1.0, weatherWeight(run, 1)));
+  return lamp;
+}
+
+// An output of 400, index 0 to 399 -- pier.caltrin:310: output stars[400] (a field of stars for the sky)
 /**
  * @typedef {object} Stars
- * @property {number} level number -- pier.caltrin:271: level clear * held(40%..100%, every 200ms..900ms, over 60%)
- * @property {number[]} tint linear Rec. 709 -- pier.caltrin:272: tint one(#ffd9b0, #ffffff, #b8ccff)
+ * @property {number} level number -- pier.caltrin:312: level clear * held(40%..100%, every 200ms..900ms, over 60%)
+ * @property {number[]} tint linear Rec. 709 -- pier.caltrin:313: tint one(#ffd9b0, #ffffff, #b8ccff)
  */
 
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {Stars[]} lamps */
@@ -1399,6 +1628,33 @@ export function readStars(run, index, lamp = { level: 0, tint: [0, 0, 0] }) {
   return lamp;
 }
 
+/** What follows a sound: 49 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 196 bytes. */
+const hornEnvelope = new Uint32Array([
+  0x0, 0xee09, 0x24243, 0x32180, 0x390a7, 0x473d1, 0x63deb, 0x6acf9,
+  0x907ef, 0x96df8, 0xc0eee, 0xc79f5, 0xe7cee, 0xf42fa, 0x1176ef, 0x121bf7,
+  0x1467f0, 0x14e8f9, 0x1714ef, 0x17cffb, 0x19caef, 0x1a26f5, 0x1cf3ee, 0x1d74f5,
+  0x1f96ee, 0x1ff9f6, 0x2262f0, 0x22caf9, 0x2532e5, 0x2759b8, 0x2aaa59, 0x2dd129,
+  0x32550e, 0x330619, 0x355086, 0x35ba92, 0x3663b8, 0x371ec2, 0x38f9bd, 0x39b3c6,
+  0x3c34be, 0x3cd4c5, 0x3f02bd, 0x3f9fc3, 0x42bda8, 0x47983f, 0x4b7518, 0x528303,
+  0x5c0e00,
+]);
+
+/** What follows a sound: 55 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 220 bytes. */
+const buoyEnvelope = new Uint32Array([
+  0x17, 0x4800f, 0x4873f, 0x4936e, 0x4a18c, 0x4a8ad, 0x4b8d2, 0x4c8da,
+  0x4d2d9, 0x4e2e9, 0x512e8, 0x522f8, 0x5f1ed, 0x89ed3, 0xcb89c, 0x13f758,
+  0x1c802d, 0x1c8a49, 0x1ca468, 0x1caf7c, 0x1cc48c, 0x1cd68c, 0x1ce994, 0x23666e,
+  0x270053, 0x270971, 0x27137d, 0x27217e, 0x27299b, 0x273eb7, 0x2753b8, 0x2760c8,
+  0x2794c6, 0x27a4d0, 0x33a05b, 0x3cab29, 0x49800c, 0x498730, 0x49995a, 0x49a164,
+  0x49ac84, 0x49c19c, 0x49d49c, 0x49e4a7, 0x4a14a6, 0x4a26af, 0x56b049, 0x5d042e,
+  0x5d1838, 0x5d2239, 0x5d314c, 0x5d7657, 0x5e8959, 0x692428, 0x708017,
+]);
+
+/** @type {number[]} */
+const blastPlaces = [
+  0.22712339743589743, 3.589878015350877,
+];
+
 /** @type {number[]} */
 const burstsOn = [
   0.0, 0.7155, 1.0152, 1.238, 1.2404, 2.0157, 2.8663, 3.7311,
@@ -1424,6 +1680,64 @@ const burstsOff = [
   26.7146, 27.2721, 27.472, 28.1412, 28.2784, 28.4203, 28.6996, 28.763,
   28.8298,
 ];
+
+/** What follows a sound: 178 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 712 bytes. */
+const ratchetEnvelope = new Uint32Array([
+  0x6a, 0x99a, 0x18c5, 0x24d1, 0xa1c2, 0x1e571, 0x20072, 0x20ba1,
+  0x21dc4, 0x271c0, 0x3f865, 0x40369, 0x4117d, 0x42286, 0x42d9f, 0x444af,
+  0x4ea95, 0x5e85d, 0x62557, 0x63d63, 0x64061, 0x6498e, 0x657b3, 0x66bc9,
+  0x693ce, 0x86462, 0x88062, 0x88a8b, 0x89bad, 0x8c0b6, 0x9699a, 0xa6f5f,
+  0xae351, 0xaf663, 0xb0064, 0xb0895, 0xb13bf, 0xb23dc, 0xb4ae5, 0xbebc1,
+  0xccf7f, 0xd955c, 0xda05d, 0xda892, 0xdb5c2, 0xdc4da, 0xdf0e0, 0xee5a3,
+  0xfa670, 0x104158, 0x104e73, 0x106182, 0x106ba6, 0x107fc4, 0x1101b3, 0x124066,
+  0x12e04f, 0x12ec79, 0x130198, 0x130cbe, 0x1320dc, 0x13a6c6, 0x14cb76, 0x15605e,
+  0x156e84, 0x15839c, 0x158eb3, 0x15a6c1, 0x167a98, 0x176162, 0x17a35b, 0x17b36b,
+  0x17c06d, 0x17cb97, 0x17deb8, 0x1858ac, 0x19b85d, 0x19e15e, 0x19ec7e, 0x1a0ea6,
+  0x1a2ead, 0x1ae58e, 0x1bcb5c, 0x1be15d, 0x1bef7a, 0x1c0087, 0x1c0bb9, 0x1c1ddf,
+  0x1c6ada, 0x1ddf76, 0x1e0077, 0x1e0aa3, 0x1e1ac8, 0x1e28cf, 0x1eb9bb, 0x1fdb70,
+  0x20006f, 0x200b9c, 0x201ebe, 0x2078b9, 0x21f363, 0x220165, 0x220a83, 0x221fa0,
+  0x2221a3, 0x222ec7, 0x2242dd, 0x22c9c7, 0x23ed77, 0x24406d, 0x244c92, 0x2462ab,
+  0x250396, 0x263456, 0x268050, 0x268a7c, 0x269ba1, 0x26b9be, 0x2723b2, 0x286d64,
+  0x290051, 0x290979, 0x291a9e, 0x293ab4, 0x29df9a, 0x2afe5b, 0x2b9e48, 0x2ba14f,
+  0x2bac78, 0x2bbf98, 0x2c1397, 0x2dd047, 0x2e403d, 0x2e4b68, 0x2e5e8a, 0x2e618d,
+  0x2e68ad, 0x2e78d1, 0x2e85db, 0x2f0fc3, 0x304072, 0x30e259, 0x30f96c, 0x31016e,
+  0x310a8a, 0x311da5, 0x318e9c, 0x32e455, 0x336048, 0x336980, 0x3377ae, 0x3382c2,
+  0x338fe2, 0x33a4f4, 0x3457c8, 0x352e87, 0x35a371, 0x35b981, 0x35c183, 0x35c8a0,
+  0x35d8c3, 0x35e6cb, 0x3673b5, 0x378f6d, 0x37e165, 0x37f081, 0x381da0, 0x38b18d,
+  0x39cc54, 0x39e156, 0x39f073, 0x3a0181, 0x3a08a2, 0x3a19c9, 0x3a28d1, 0x3ac3b7,
+  0x3be06e, 0x3c006a,
+]);
+
+/** What follows a sound: 214 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 856 bytes. */
+const rainEnvelope = new Uint32Array([
+  0x63, 0x10633, 0x1a12e, 0x1aa4e, 0x1c06d, 0x1cd9c, 0x1e1bb, 0x209c4,
+  0x39c54, 0x4b033, 0x65e13, 0x67331, 0x6823a, 0x68f52, 0x6bd70, 0x6c472,
+  0x6d984, 0x72d81, 0x7617a, 0x77486, 0x7c28a, 0x7d2a1, 0x7e4ab, 0x7f6be,
+  0x825bd, 0x91f63, 0x9e241, 0xa0448, 0xa1c59, 0xa235b, 0xa386f, 0xa906b,
+  0xb8538, 0xbc234, 0xbcd47, 0xbe051, 0xbeb7f, 0xbfda2, 0xc05ab, 0xc12bf,
+  0xc28c7, 0xca4a6, 0xce5ab, 0xd608c, 0xd7a9b, 0xdca96, 0xe2482, 0xe4184,
+  0xe4ea3, 0xe77c4, 0xebdb9, 0xf886b, 0x106b3a, 0x10e12f, 0x10ee45, 0x110454,
+  0x111267, 0x112e6f, 0x12374e, 0x12a33c, 0x130138, 0x130e54, 0x132165, 0x132f87,
+  0x134499, 0x13b88d, 0x13f48f, 0x14786e, 0x148172, 0x148a90, 0x149dae, 0x14a4b4,
+  0x14b0c7, 0x14c7d1, 0x1536ae, 0x155ca0, 0x1583b4, 0x1591c8, 0x15a9d0, 0x1610b2,
+  0x166a8f, 0x16c17d, 0x16d98c, 0x174ba3, 0x180974, 0x18924e, 0x18c34a, 0x18d85b,
+  0x18e15d, 0x18ec7d, 0x190498, 0x19319d, 0x19bb7c, 0x19c281, 0x19cf9b, 0x19f6b1,
+  0x1a45a3, 0x1a828f, 0x1ae197, 0x1aeeb4, 0x1b06cb, 0x1b14dd, 0x1b2de2, 0x1b7dd3,
+  0x1bbdd3, 0x1c26b8, 0x1c73b3, 0x1d645f, 0x1e273c, 0x1e4242, 0x1e5259, 0x1e7463,
+  0x1ee159, 0x1eef6f, 0x1f107c, 0x1f836a, 0x1fd955, 0x20a13e, 0x20af5a, 0x20c169,
+  0x20cb8f, 0x20dfaf, 0x2104bc, 0x21b1a0, 0x21c2a4, 0x21d5ba, 0x21febc, 0x231560,
+  0x24452c, 0x25e012, 0x260b1a, 0x26c013, 0x26ca39, 0x26dd59, 0x26e05a, 0x26e987,
+  0x26f7ad, 0x2715d9, 0x272bde, 0x27cba5, 0x282997, 0x28c366, 0x291d6e, 0x29835e,
+  0x299c6f, 0x29a06e, 0x29aa98, 0x29b9ba, 0x29c2c6, 0x29cfe5, 0x29e5f5, 0x2a30e1,
+  0x2ad990, 0x2b8f5a, 0x2c8342, 0x2d1d3f, 0x2d413c, 0x2d5153, 0x2d615d, 0x2d6d7d,
+  0x2d8d9d, 0x2db5a1, 0x2e487c, 0x2ebc6c, 0x2eca6a, 0x2ee172, 0x2eee95, 0x2f05aa,
+  0x2f41a8, 0x2fa78d, 0x301175, 0x305b60, 0x306366, 0x306d7a, 0x30828a, 0x308ea4,
+  0x30a5b2, 0x30fea0, 0x31a367, 0x32015b, 0x320c6f, 0x32237e, 0x323393, 0x324d9a,
+  0x328599, 0x329ea7, 0x32fe96, 0x334583, 0x33aa7e, 0x348c46, 0x35612d, 0x35783d,
+  0x358540, 0x35964f, 0x35f24e, 0x36e02b, 0x37c81e, 0x380a2f, 0x396b19, 0x398321,
+  0x399834, 0x39c23c, 0x39d052, 0x39e25d, 0x39ee75, 0x3a0784, 0x3a6179, 0x3a6f94,
+  0x3a81a3, 0x3a90c6, 0x3aa5d5, 0x3afac1, 0x3bae77, 0x3c0063,
+]);
 
 /** Lets a notice wait until the host takes it, if there is room. @param {Run} run @param {number} line @param {number} text @param {number} lamp */
 function send(run, line, text, lamp) {
@@ -1457,6 +1771,11 @@ export function takeNotice(run) {
   run.now = notice.moment;
   switch (Math.floor(which / 64)) {
     case 0:
+      notice.name = "echo";
+      notice.from = "";
+      notice.text = ["echo_near", "echo_far"][text % 2];
+      break;
+    case 1:
       notice.name = "strike";
       notice.from = "fog_lamp";
       notice.text = ["strike_a", "strike_b", "strike_c"][text % 3];
@@ -1478,13 +1797,13 @@ function sunMoment(hour_2, season) {
   return season - wrapTime(season, 1.0) + 9130.5 + hour_2 / 24.0;
 }
 
-// Signal, the same for all who use it, deg -- pier.caltrin:15: sun { latitude 54deg; date season }
+// Signal, the same for all who use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunHeight(hour_2, season) {
   return arcSine(skyPart(1.0, sunMoment(hour_2, season), 0.0, 54.0, 0.0));
 }
 
-// Signal, the same for all who use it, deg -- pier.caltrin:15: sun { latitude 54deg; date season }
+// Signal, the same for all who use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunAzimuth(hour_2, season) {
   const sunMomentNow = sunMoment(hour_2, season);
@@ -1581,64 +1900,64 @@ function beamStrength(x) {
   return 1.0;
 }
 
-// Signal, the same for all who use it, m -- pier.caltrin:15: sun { latitude 54deg; date season }
+// Signal, the same for all who use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunAimX(hour_2, season) {
   return -skyPart(0.0, sunMoment(hour_2, season), 0.0, 54.0, 0.0);
 }
 
-// Signal, the same for all who use it, m -- pier.caltrin:15: sun { latitude 54deg; date season }
+// Signal, the same for all who use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunAimY(hour_2, season) {
   return -skyPart(1.0, sunMoment(hour_2, season), 0.0, 54.0, 0.0);
 }
 
-// Signal, the same for all who use it, m -- pier.caltrin:15: sun { latitude 54deg; date season }
+// Signal, the same for all who use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunAimZ(hour_2, season) {
   return -skyPart(2.0, sunMoment(hour_2, season), 0.0, 54.0, 0.0);
 }
 
-// Signal, the same for all who use it, h -- pier.caltrin:15: sun { latitude 54deg; date season }
+// Signal, the same for all who use it, h -- pier.caltrin:16: sun { latitude 54deg; date season }
 /** @param {number} season @returns {number} */
 function sunRise(season) {
   return sunHour(-1.0, sunDay(season), 54.0, 0.0, -0.014538080502491512);
 }
 
-// Signal, the same for all who use it, h -- pier.caltrin:15: sun { latitude 54deg; date season }
+// Signal, the same for all who use it, h -- pier.caltrin:16: sun { latitude 54deg; date season }
 /** @param {number} season @returns {number} */
 function sunSet(season) {
   return sunHour(1.0, sunDay(season), 54.0, 0.0, -0.014538080502491512);
 }
 
-// Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
+// Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunDaylight(hour_2, season) {
   return between(0.0, 1.0, easeSmooth(within((sunHeight(hour_2, season) + 6.0) / 12.0, 0.0, 1.0)));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
+// Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunColorR(hour_2, season) {
   const sunHeightNow = sunHeight(hour_2, season);
   return lightR(beamColorL(sunHeightNow), beamColorM(sunHeightNow), beamColorS(sunHeightNow));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
+// Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunColorG(hour_2, season) {
   const sunHeightNow = sunHeight(hour_2, season);
   return lightG(beamColorL(sunHeightNow), beamColorM(sunHeightNow), beamColorS(sunHeightNow));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
+// Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunColorB(hour_2, season) {
   const sunHeightNow = sunHeight(hour_2, season);
   return lightB(beamColorL(sunHeightNow), beamColorM(sunHeightNow), beamColorS(sunHeightNow));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
+// Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunStrength(hour_2, season) {
   return beamStrength(sunHeight(hour_2, season));
@@ -1650,7 +1969,7 @@ function moonMoment(hour_2, season) {
   return season - wrapTime(season, 1.0) + 9130.5 + hour_2 / 24.0;
 }
 
-// Signal, the same for all who use it, deg -- pier.caltrin:16: moon { age 9 + days }
+// Signal, the same for all who use it, deg -- pier.caltrin:17: moon { age 9 + days }
 /** @param {number} hour_2 @param {number} days_2 @param {number} season @returns {number} */
 function moonHeight(hour_2, days_2, season) {
   return arcSine(skyPart(1.0, moonMoment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0,
@@ -1674,62 +1993,62 @@ function moonByAge(x) {
   return 1.0;
 }
 
-// Signal, the same for all who use it, m -- pier.caltrin:16: moon { age 9 + days }
+// Signal, the same for all who use it, m -- pier.caltrin:17: moon { age 9 + days }
 /** @param {number} hour_2 @param {number} days_2 @param {number} season @returns {number} */
 function moonAimX(hour_2, days_2, season) {
   return -skyPart(0.0, moonMoment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0, 0.0);
 }
 
-// Signal, the same for all who use it, m -- pier.caltrin:16: moon { age 9 + days }
+// Signal, the same for all who use it, m -- pier.caltrin:17: moon { age 9 + days }
 /** @param {number} hour_2 @param {number} days_2 @param {number} season @returns {number} */
 function moonAimY(hour_2, days_2, season) {
   return -skyPart(1.0, moonMoment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0, 0.0);
 }
 
-// Signal, the same for all who use it, m -- pier.caltrin:16: moon { age 9 + days }
+// Signal, the same for all who use it, m -- pier.caltrin:17: moon { age 9 + days }
 /** @param {number} hour_2 @param {number} days_2 @param {number} season @returns {number} */
 function moonAimZ(hour_2, days_2, season) {
   return -skyPart(2.0, moonMoment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0, 0.0);
 }
 
-// Signal, the same for all who use it -- pier.caltrin:16: moon { age 9 + days }
+// Signal, the same for all who use it -- pier.caltrin:17: moon { age 9 + days }
 /** @param {number} hour_2 @param {number} days_2 @param {number} season @returns {number} */
 function moonStrength(hour_2, days_2, season) {
   return beamStrength(moonHeight(hour_2, days_2, season)) *
     moonByAge(triangleLevel((9.0 + days_2 + hour_2 / 24.0) / 29.530588));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:18: window dark from sun.set to sun.rise over 00:30 after
+// Signal, the same for all who use it -- pier.caltrin:19: window dark from sun.set to sun.rise over 00:30 after
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function dark(hour_2, season) {
   return easeSmooth(within(windowLevel(hour_2, sunSet(season), 0.5, sunRise(season), 0.5), 0.0, 1.0));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:21: night from 21:30 over 01:00 before tint #7f9fd8
+// Signal, the same for all who use it -- pier.caltrin:22: night from 21:30 over 01:00 before tint #7f9fd8
 /** @param {number} hour_2 @returns {number} */
 function watchNight(hour_2) {
   return easeSmooth(within(windowLevel(hour_2, 20.5, 1.0, 4.5, 1.0), 0.0, 1.0));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:22: morning from 05:00 over 01:00 tint #a9c4b4
+// Signal, the same for all who use it -- pier.caltrin:23: morning from 05:00 over 01:00 tint #a9c4b4
 /** @param {number} hour_2 @returns {number} */
 function watchMorning(hour_2) {
   return easeSmooth(within(windowLevel(hour_2, 4.5, 1.0, 8.75, 1.5), 0.0, 1.0));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:23: forenoon from 09:30 over 01:30 tint #fff6e4
+// Signal, the same for all who use it -- pier.caltrin:24: forenoon from 09:30 over 01:30 tint #fff6e4
 /** @param {number} hour_2 @returns {number} */
 function watchForenoon(hour_2) {
   return easeSmooth(within(windowLevel(hour_2, 8.75, 1.5, 14.0, 2.0), 0.0, 1.0));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:24: evening from 15:00 over 02:00 tint #ffcf8a
+// Signal, the same for all who use it -- pier.caltrin:25: evening from 15:00 over 02:00 tint #ffcf8a
 /** @param {number} hour_2 @returns {number} */
 function watchEvening(hour_2) {
   return easeSmooth(within(windowLevel(hour_2, 14.0, 2.0, 20.5, 1.0), 0.0, 1.0));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:20: phases watch (how the pier's people share the day out)
+// Signal, the same for all who use it -- pier.caltrin:21: phases watch (how the pier's people share the day out)
 /** @param {number} hour_2 @returns {number} */
 function watchTintR(hour_2) {
   const watchNightNow = watchNight(hour_2);
@@ -1745,7 +2064,7 @@ function watchTintR(hour_2) {
     0.9422944153106793));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:20: phases watch (how the pier's people share the day out)
+// Signal, the same for all who use it -- pier.caltrin:21: phases watch (how the pier's people share the day out)
 /** @param {number} hour_2 @returns {number} */
 function watchTintG(hour_2) {
   const watchNightNow = watchNight(hour_2);
@@ -1761,7 +2080,7 @@ function watchTintG(hour_2) {
     0.9422944153106793));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:20: phases watch (how the pier's people share the day out)
+// Signal, the same for all who use it -- pier.caltrin:21: phases watch (how the pier's people share the day out)
 /** @param {number} hour_2 @returns {number} */
 function watchTintB(hour_2) {
   const watchNightNow = watchNight(hour_2);
@@ -1777,7 +2096,20 @@ function watchTintB(hour_2) {
     0.9422944153106793));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:30: switch power (what the generator gives)
+// Signal, the same for all who use it, s
+/** @param {number} t_2 @param {number} hornAt @param {number} hornSince @param {boolean} hornPlays @returns {number} */
+function hornPlace(t_2, hornAt, hornSince, hornPlays) {
+  return hornPlays ? hornAt + greatest(t_2 - hornSince, 0.0) : hornAt;
+}
+
+// Signal, the same for all who use it, s
+/** @param {number} t_2 @param {number} haul @param {number} ratchetAt @param {number} ratchetSince @param {number} ratchetRate @returns {number} */
+function ratchetPlace(t_2, haul, ratchetAt, ratchetSince, ratchetRate) {
+  return ratchetAt + greatest(t_2 - ratchetSince, 0.0) *
+    greatest(ratchetRate > -0.5 ? ratchetRate : haul, 0.0);
+}
+
+// Signal, the same for all who use it -- pier.caltrin:36: switch power (what the generator gives)
 /** @param {number} t_2 @param {boolean} powerOn @param {number} powerSince @param {number} powerFrom @returns {number} */
 function power(t_2, powerOn, powerSince, powerFrom) {
   return powerOn ? (powerSince + 2.0 > t_2 ?
@@ -1785,7 +2117,7 @@ function power(t_2, powerOn, powerSince, powerFrom) {
     (powerSince + 0.06 > t_2 ? between(powerFrom, 0.0, within((t_2 - powerSince) / 0.06, 0.0, 1.0)) : 0.0);
 }
 
-// Signal, the same for all who use it -- pier.caltrin:36: modes warning (what the sea is doing)
+// Signal, the same for all who use it -- pier.caltrin:42: modes warning (what the sea is doing)
 /** @param {number} t_2 @param {number} warningMode @param {number} warningEntered @param {number} warningWay @param {number} warningFromWatch @returns {number} */
 function warningWatch(t_2, warningMode, warningEntered, warningWay, warningFromWatch) {
   const oddOne = warningWay === 0.0;
@@ -1798,7 +2130,7 @@ function warningWatch(t_2, warningMode, warningEntered, warningWay, warningFromW
     within((t_2 - warningEntered) / 5.0, 0.0, 1.0))) : part;
 }
 
-// Signal, the same for all who use it -- pier.caltrin:36: modes warning (what the sea is doing)
+// Signal, the same for all who use it -- pier.caltrin:42: modes warning (what the sea is doing)
 /** @param {number} t_2 @param {number} warningMode @param {number} warningEntered @param {number} warningWay @param {number} warningFromAlarm @returns {number} */
 function warningAlarm(t_2, warningMode, warningEntered, warningWay, warningFromAlarm) {
   const oddOne = warningWay === 0.0;
@@ -1811,7 +2143,7 @@ function warningAlarm(t_2, warningMode, warningEntered, warningWay, warningFromA
     within((t_2 - warningEntered) / 5.0, 0.0, 1.0))) : part;
 }
 
-// Curve over x seconds -- pier.caltrin:46: curve hunting (the generator hunts, an odd 7.3 s a turn)
+// Curve over x seconds -- pier.caltrin:52: curve hunting (the generator hunts, an odd 7.3 s a turn)
 /** @param {number} x @returns {number} */
 function hunting(x) {
   if (x < 1.4) return 1.0;
@@ -1822,7 +2154,7 @@ function hunting(x) {
   return 1.0;
 }
 
-// Curve over x degrees -- pier.caltrin:56: curve morning (the sky by the height of the sun, grey-green before noon)
+// Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, grey-green before noon)
 /** @param {number} x @returns {number} */
 function morningL(x) {
   if (x < -9.0) return 0.1832537775717708;
@@ -1833,7 +2165,7 @@ function morningL(x) {
   return 0.815261524672906;
 }
 
-// Curve over x degrees -- pier.caltrin:56: curve morning (the sky by the height of the sun, grey-green before noon)
+// Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, grey-green before noon)
 /** @param {number} x @returns {number} */
 function morningM(x) {
   if (x < -9.0) return 0.19279209182171184;
@@ -1844,7 +2176,7 @@ function morningM(x) {
   return 0.8257141873804227;
 }
 
-// Curve over x degrees -- pier.caltrin:56: curve morning (the sky by the height of the sun, grey-green before noon)
+// Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, grey-green before noon)
 /** @param {number} x @returns {number} */
 function morningS(x) {
   if (x < -9.0) return 0.22522903602175648;
@@ -1855,7 +2187,7 @@ function morningS(x) {
   return 0.8427935103935588;
 }
 
-// Curve over x degrees -- pier.caltrin:64: curve evening (and brass after it)
+// Curve over x degrees -- pier.caltrin:70: curve evening (and brass after it)
 /** @param {number} x @returns {number} */
 function eveningL(x) {
   if (x < -9.0) return 0.1832537775717708;
@@ -1866,7 +2198,7 @@ function eveningL(x) {
   return 0.815261524672906;
 }
 
-// Curve over x degrees -- pier.caltrin:64: curve evening (and brass after it)
+// Curve over x degrees -- pier.caltrin:70: curve evening (and brass after it)
 /** @param {number} x @returns {number} */
 function eveningM(x) {
   if (x < -9.0) return 0.19279209182171184;
@@ -1877,7 +2209,7 @@ function eveningM(x) {
   return 0.8257141873804227;
 }
 
-// Curve over x degrees -- pier.caltrin:64: curve evening (and brass after it)
+// Curve over x degrees -- pier.caltrin:70: curve evening (and brass after it)
 /** @param {number} x @returns {number} */
 function eveningS(x) {
   if (x < -9.0) return 0.22522903602175648;
@@ -1888,7 +2220,7 @@ function eveningS(x) {
   return 0.8427935103935588;
 }
 
-// Curve over x seconds -- pier.caltrin:72: curve breathing
+// Curve over x seconds -- pier.caltrin:78: curve breathing
 /** @param {number} x @returns {number} */
 function breathing(x) {
   if (x < 0.0) return 0.18;
@@ -1898,7 +2230,7 @@ function breathing(x) {
   return 0.92;
 }
 
-// Curve over x seconds -- pier.caltrin:78: curve warming (a cold tube: it strikes twice, then comes up)
+// Curve over x seconds -- pier.caltrin:84: curve warming (a cold tube: it strikes twice, then comes up)
 /** @param {number} x @returns {number} */
 function warming(x) {
   if (x < 0.3) return 0.0;
@@ -1909,7 +2241,7 @@ function warming(x) {
   return 1.0;
 }
 
-// Curve over x seconds -- pier.caltrin:87: curve striking (a warm one goes out, flashes, and strikes)
+// Curve over x seconds -- pier.caltrin:93: curve striking (a warm one goes out, flashes, and strikes)
 /** @param {number} x @returns {number} */
 function striking(x) {
   if (x < 0.26) return 0.0;
@@ -1918,7 +2250,7 @@ function striking(x) {
   return 1.0;
 }
 
-// Curve over x as a number -- pier.caltrin:94: curve fading (a star shell: up at once, then down to nothing)
+// Curve over x as a number -- pier.caltrin:100: curve fading (a star shell: up at once, then down to nothing)
 /** @param {number} x @returns {number} */
 function fading(x) {
   if (x < 0.0) return 0.0;
@@ -1928,7 +2260,7 @@ function fading(x) {
   return 0.0;
 }
 
-// Curve over x seconds -- pier.caltrin:101: curve opening (the lamp at the gate winks when it opens, and stays)
+// Curve over x seconds -- pier.caltrin:107: curve opening (the lamp at the gate winks when it opens, and stays)
 /** @param {number} x @returns {number} */
 function opening(x) {
   if (x < 0.0) return 0.0;
@@ -1940,19 +2272,19 @@ function opening(x) {
   return 0.0;
 }
 
-// Signal, the same for all who use it -- pier.caltrin:110: signal supply = loop(hunting)
+// Signal, the same for all who use it -- pier.caltrin:116: signal supply = loop(hunting)
 /** @param {number} t_2 @returns {number} */
 function supply(t_2) {
   return hunting(wrapTime(t_2, 7.3));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:111: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
+// Signal, the same for all who use it -- pier.caltrin:117: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function afternoon(hour_2, season) {
   return between(0.0, 1.0, easeSmooth(within((sunAzimuth(hour_2, season) - 160.0) / 40.0, 0.0, 1.0)));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:112: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+// Signal, the same for all who use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function clearSkyR(hour_2, season) {
   const sunHeightNow = sunHeight(hour_2, season);
@@ -1976,7 +2308,7 @@ function clearSkyR(hour_2, season) {
     afternoonNow));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:112: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+// Signal, the same for all who use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function clearSkyG(hour_2, season) {
   const sunHeightNow = sunHeight(hour_2, season);
@@ -2000,7 +2332,7 @@ function clearSkyG(hour_2, season) {
     afternoonNow));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:112: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+// Signal, the same for all who use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function clearSkyB(hour_2, season) {
   const sunHeightNow = sunHeight(hour_2, season);
@@ -2024,7 +2356,7 @@ function clearSkyB(hour_2, season) {
     afternoonNow));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:113: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+// Signal, the same for all who use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 /** @param {number} hour_2 @param {number} season @param {number} weatherOvercast @returns {number} */
 function skyR(hour_2, season, weatherOvercast) {
   const clearSkyNowR = clearSkyR(hour_2, season);
@@ -2044,7 +2376,7 @@ function skyR(hour_2, season, weatherOvercast) {
     coneS(colorNowR, colorNowG, colorNowB), weatherOvercast));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:113: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+// Signal, the same for all who use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 /** @param {number} hour_2 @param {number} season @param {number} weatherOvercast @returns {number} */
 function skyG(hour_2, season, weatherOvercast) {
   const clearSkyNowR = clearSkyR(hour_2, season);
@@ -2064,7 +2396,7 @@ function skyG(hour_2, season, weatherOvercast) {
     coneS(colorNowR, colorNowG, colorNowB), weatherOvercast));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:113: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+// Signal, the same for all who use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 /** @param {number} hour_2 @param {number} season @param {number} weatherOvercast @returns {number} */
 function skyB(hour_2, season, weatherOvercast) {
   const clearSkyNowR = clearSkyR(hour_2, season);
@@ -2084,19 +2416,32 @@ function skyB(hour_2, season, weatherOvercast) {
     coneS(colorNowR, colorNowG, colorNowB), weatherOvercast));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:114: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
+// Signal, the same for all who use it -- pier.caltrin:120: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
 /** @param {number} hour_2 @param {number} season @param {number} weatherOvercast @returns {number} */
 function overhead(hour_2, season, weatherOvercast) {
   return sunDaylight(hour_2, season) * between(1.0, 0.35, weatherOvercast);
 }
 
-// Behaviour, one for each use -- pier.caltrin:116: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
+// Signal, the same for all who use it -- pier.caltrin:122: signal blare = follow(horn, attack 20ms, release 280ms)
+/** @param {number} t_2 @param {number} hornAt @param {number} hornSince @param {boolean} hornPlays @param {number} hornChanged @param {number} blareHornFollow0From @returns {number} */
+function blare(t_2, hornAt, hornSince, hornPlays, hornChanged, blareHornFollow0From) {
+  return greatest(hornPlays ? envelopeLevel(hornPlace(t_2, hornAt, hornSince, hornPlays) * 3840.0,
+    hornEnvelope, 48) : 0.0, blareHornFollow0From * decay((t_2 - hornChanged) / 0.28));
+}
+
+// Signal, the same for all who use it -- pier.caltrin:123: signal stroke = follow(buoy, measure peak, attack 4ms, release 450ms)
+/** @param {number} t_2 @returns {number} */
+function stroke(t_2) {
+  return envelopeLevel(wrapTime(t_2, 7.5) * 3840.0, buoyEnvelope, 54);
+}
+
+// Behaviour, one for each use -- pier.caltrin:128: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
 /** @param {number} t_2 @param {number} key @param {number} floor @returns {number} */
 function buzzing(t_2, key, floor) {
   return between(floor, 1.0, heldLevel(t_2, chanceKey(key, 0xc3f69953), 6.666666666666667, 0.3));
 }
 
-// Behaviour, one for each use -- pier.caltrin:118: behaviour guttering(depth = 35%, draught = 400ms)
+// Behaviour, one for each use -- pier.caltrin:130: behaviour guttering(depth = 35%, draught = 400ms)
 /** @param {number} t_2 @param {number} key @param {number} depth @param {number} draught @returns {number} */
 function guttering(t_2, key, depth, draught) {
   const flame = 0.8 + 0.19999999999999996 *
@@ -2359,6 +2704,30 @@ function burstLevel(t, key, onLo, onHi, offLo, offHi, onSums, offSums, pairs) {
   return last % 2 === 0 ? 1.0 : 0.0;
 }
 
+/** The level, 0 to 1, at place x of an envelope with entries 0 to `last`: straight lines between places (the upper 24 bits) and levels in parts of 255 (the lower 8). @param {number} x @param {Uint32Array} envelope @param {number} last @returns {number} */
+function envelopeLevel(x, envelope, last) {
+  let low = 0, high = last;
+  while (high - low > 1) {
+    const middle = (low + high) >>> 1;
+    if (envelope[middle] >>> 8 <= x) low = middle;
+    else high = middle;
+  }
+  const from = envelope[low] >>> 8, to = envelope[high] >>> 8;
+  const a = envelope[low] & 255, b = envelope[high] & 255;
+  return between(a, b, within((x - from) / (to - from), 0.0, 1.0)) / 255.0;
+}
+
+/** The first of the rising places 0 to `last` that lies after x; 2e9, which no moment reaches, if there is none. @param {number} x @param {number[]} places @param {number} last @returns {number} */
+function nextPlace(x, places, last) {
+  let low = 0, high = last + 1;
+  while (low < high) {
+    const middle = (low + high) >>> 1;
+    if (places[middle] > x) high = middle;
+    else low = middle + 1;
+  }
+  return low <= last ? places[low] : 2e9;
+}
+
 /** One part of a displacement in a ball of radius 1, from three numbers in -1..1. @param {number} a @param {number} b @param {number} c @returns {number} */
 function inBall(a, b, c) {
   const bb = b * b, cc = c * c;
@@ -2554,6 +2923,35 @@ function sunHour(side, days, latitude, longitude, sine) {
 }
 
 /**
+ * What is left of what falls to 1/e of itself again and again, after `x` such times.
+ * @param {number} x
+ * @returns {number}
+ */
+function decay(x) {
+  if (!(x > 0.0)) return 1.0;
+  if (x >= 700.0) return 0.0;
+  const twos = x * 1.4426950408889634;
+  const whole = roundDown(twos + 0.5);
+  const f = whole - twos;
+  let p = 1.021147686687256e-07;
+  p = p * f + 1.325964614231444e-06;
+  p = p * f + 1.5252641585726547e-05;
+  p = p * f + 0.000154034337467768;
+  p = p * f + 0.0013333558259554714;
+  p = p * f + 0.009618129193941272;
+  p = p * f + 0.05550410866424362;
+  p = p * f + 0.24022650695640305;
+  p = p * f + 0.6931471805599538;
+  p = p * f + 1.0000000000000135;
+  let half = 0.5;
+  for (let left = whole; left > 0; left = Math.floor(left / 2)) {
+    if (left % 2 === 1) p *= half;
+    half *= half;
+  }
+  return p < 1.0 ? p : 1.0;
+}
+
+/**
  * The first whole number of 1/120 s after a moment.
  * @param {number} t
  * @returns {number}
@@ -2660,6 +3058,10 @@ export function selfTest() {
   if (readTicketHatch(run).intensity !== 398.7630920410156) wrong += 1;
   if (readPane(run, 0).intensity !== 55.0) wrong += 1;
   if (readWeld(run).intensity !== 13438.3857421875) wrong += 1;
+  if (readBenchLamp(run).intensity !== 412.418701171875) wrong += 1;
+  if (readHornLamp(run).intensity !== 0.0) wrong += 1;
+  if (readBoardStrip(run, 0).intensity !== 0.0) wrong += 1;
+  if (readBuoyLamp(run).intensity !== 504.0705871582031) wrong += 1;
   if (readHarbourLight(run).intensity !== 0.0) wrong += 1;
   if (readStandby(run, 0).intensity !== 4.570737838745117) wrong += 1;
   if (readEdgeLamp(run, 0).intensity !== 11.846709251403809) wrong += 1;
@@ -2674,6 +3076,7 @@ export function selfTest() {
   if (readDustTint(run).value[0] !== 1.0020102262496948) wrong += 1;
   if (readFog(run).value !== 0.30000001192092896) wrong += 1;
   if (readViewRange(run).value !== 675.0) wrong += 1;
+  if (readDrumming(run).value !== 0.0) wrong += 1;
   if (readStars(run, 0).level !== 0.44333261251449585) wrong += 1;
   return wrong;
 }

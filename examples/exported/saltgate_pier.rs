@@ -2,7 +2,7 @@
 //!
 //! Change the lightbook and export again rather than this file.
 //!
-//! No dependency, no heap, no globals. A run is a plain value of 1352 bytes: copy it to save it.
+//! No dependency, no heap, no globals. A run is a plain value of 1464 bytes: copy it to save it.
 //! Values are computed when they are read, at any moment, in any order, at the same cost.
 //!
 //! Host loop:
@@ -20,10 +20,10 @@
 /// The book's own seed.
 pub const SEED: u32 = 41;
 
-/// Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:13: choice weather { fair, overcast } over 20s
+/// Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:14: choice weather { fair, overcast } over 20s
 #[allow(dead_code)]
 pub const WEATHER_FAIR: u32 = 0;
-/// Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:13: choice weather { fair, overcast } over 20s
+/// Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:14: choice weather { fair, overcast } over 20s
 #[allow(dead_code)]
 pub const WEATHER_OVERCAST: u32 = 1;
 
@@ -54,10 +54,26 @@ pub struct Run {
     swell: f64,
     /// number
     season: f64,
+    /// number
+    haul: f64,
     /// what it came with last
     rocket_place: [f64; 3],
     /// what it came with last
     rocket_tint: [f64; 3],
+    /// s, where it was then
+    horn_at: f64,
+    /// s, when it was there
+    horn_since: f64,
+    /// whether it plays
+    horn_plays: bool,
+    /// s, when it was started, stopped or set
+    horn_changed: f64,
+    /// s, where it was then
+    ratchet_at: f64,
+    /// s, when it was there
+    ratchet_since: f64,
+    /// how fast it has gone since; below 0 until that is known
+    ratchet_rate: f64,
     /// whether it is on, or on its way there
     power_on: bool,
     /// s, when it was turned
@@ -78,10 +94,10 @@ pub struct Run {
     warning_rule1_seen: bool,
     /// s, when that became so
     warning_rule1_since: f64,
-    /// s, when it happened last
-    fog_lamp_fault_last: [f64; 3],
-    /// how often it has happened
-    fog_lamp_fault_count: [f64; 3],
+    /// how much there was when the sound was started, stopped or set
+    blare_horn_follow_0_from: f64,
+    /// s, the place in the sound after which the next one lies
+    blast_passed: f64,
     /// s, when each was sent
     notice_moments: [f64; 32],
     /// what it was, packed
@@ -93,11 +109,21 @@ pub struct Run {
     /// how many there was no room for
     notice_dropped: f64,
     /// which of its texts came last
-    notice0_text: [f64; 3],
+    notice0_text: f64,
     /// how often it was sent
-    notice0_sent: [f64; 3],
+    notice0_sent: f64,
+    /// s, when it happened last
+    fog_lamp_fault_last: [f64; 3],
+    /// how often it has happened
+    fog_lamp_fault_count: [f64; 3],
+    /// which of its texts came last
+    notice1_text: [f64; 3],
+    /// how often it was sent
+    notice1_sent: [f64; 3],
     /// number
     quay_cock: [f64; 12],
+    /// number
+    board_loudness: [f64; 3],
     /// s, when it was started
     docking_started: f64,
     /// s, when it happened last
@@ -130,8 +156,16 @@ impl Run {
             mist: 0.3,
             swell: 0.2,
             season: 324.0,
+            haul: 1.0,
             rocket_place: [30.0, 40.0, -60.0],
             rocket_tint: [1.0, 1.0, 1.0],
+            horn_at: 0.0,
+            horn_since: 0.0,
+            horn_plays: false,
+            horn_changed: -2000000000.0,
+            ratchet_at: 0.0,
+            ratchet_since: 0.0,
+            ratchet_rate: -1.0,
             power_on: true,
             power_since: -2000000000.0,
             power_from: 1.0,
@@ -142,16 +176,21 @@ impl Run {
             warning_from_alarm: 0.0,
             warning_rule1_seen: false,
             warning_rule1_since: -2000000000.0,
-            fog_lamp_fault_last: [-2000000000.0; 3],
-            fog_lamp_fault_count: [0.0; 3],
+            blare_horn_follow_0_from: 0.0,
+            blast_passed: -1e-9,
             notice_moments: [0.0; 32],
             notice_packed: [0.0; 32],
             notice_first: 0.0,
             notice_count: 0.0,
             notice_dropped: 0.0,
-            notice0_text: [3.0; 3],
-            notice0_sent: [0.0; 3],
+            notice0_text: 2.0,
+            notice0_sent: 0.0,
+            fog_lamp_fault_last: [-2000000000.0; 3],
+            fog_lamp_fault_count: [0.0; 3],
+            notice1_text: [3.0; 3],
+            notice1_sent: [0.0; 3],
             quay_cock: [1.0; 12],
+            board_loudness: [0.6; 3],
             docking_started: -2000000000.0,
             gate_opens_last: -2000000000.0,
             star_shell_born: [-2000000000.0; 6],
@@ -166,24 +205,32 @@ impl Run {
     pub fn advance(&mut self, to: f64) -> bool {
         let end = clean_moment(to);
         for _ in 0..10000 {
-            let (mut next, mut which, mut index) = (self.due_warning_rule1_look(), 0, 0);
-            let due = self.due_warning_rule1();
+            let (mut next, mut which, mut index) = (self.due_ratchet_speeds(), 0, 0);
+            let due = self.due_warning_rule1_look();
             if due < next {
                 (next, which) = (due, 1);
             }
-            let due = self.due_warning_rule2();
+            let due = self.due_warning_rule1();
             if due < next {
                 (next, which) = (due, 2);
+            }
+            let due = self.due_warning_rule2();
+            if due < next {
+                (next, which) = (due, 3);
+            }
+            let due = self.due_blast();
+            if due < next {
+                (next, which) = (due, 4);
             }
             for k in 0..3 {
                 let due = self.due_fog_lamp_fault(k);
                 if due < next {
-                    (next, which, index) = (due, 3, k);
+                    (next, which, index) = (due, 5, k);
                 }
             }
             let due = self.due_gate_opens();
             if due < next {
-                (next, which) = (due, 4);
+                (next, which) = (due, 6);
             }
             if next > end {
                 self.now = end;
@@ -191,10 +238,12 @@ impl Run {
             }
             self.now = next;
             match which {
-                0 => self.happen_warning_rule1_look(),
-                1 => self.happen_warning_rule1(),
-                2 => self.happen_warning_rule2(),
-                3 => self.happen_fog_lamp_fault(index),
+                0 => self.happen_ratchet_speeds(),
+                1 => self.happen_warning_rule1_look(),
+                2 => self.happen_warning_rule1(),
+                3 => self.happen_warning_rule2(),
+                4 => self.happen_blast(),
+                5 => self.happen_fog_lamp_fault(index),
                 _ => self.happen_gate_opens(),
             }
         }
@@ -226,18 +275,27 @@ impl Run {
         oldest as f64
     }
 
-    /// Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
+    /// Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
     pub fn fire_ferry_docks(&mut self) {
         let t = self.now;
         let docking_started = self.docking_started;
+        let next_blare_horn_follow_0_from = greatest(if self.horn_plays { envelope_level(horn_place(t,
+            self.horn_at, self.horn_since, self.horn_plays) * 3840.0, &HORN_ENVELOPE, 48) } else { 0.0 },
+            self.blare_horn_follow_0_from * decay((t - self.horn_changed) / 0.28));
         let turns = !(docking_started > -1500000000.0 && docking_started + 24.0 > t);
+        self.horn_at = 0.0;
+        self.horn_since = t;
+        self.horn_changed = t;
+        self.horn_plays = true;
+        self.blare_horn_follow_0_from = next_blare_horn_follow_0_from;
+        self.blast_passed = -1e-9;
         if turns {
             self.docking_started = t;
         }
         self.settle();
     }
 
-    /// Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
+    /// Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
     pub fn fire_power_cut(&mut self) {
         let t = self.now;
         let turns = self.power_on;
@@ -250,7 +308,7 @@ impl Run {
         self.settle();
     }
 
-    /// Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
+    /// Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
     pub fn fire_power_back(&mut self) {
         let t = self.now;
         let turns = !self.power_on;
@@ -263,7 +321,7 @@ impl Run {
         self.settle();
     }
 
-    /// Event, fired by the game -- pier.caltrin:27: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
+    /// Event, fired by the game -- pier.caltrin:28: event ferry_docks, power_cut, power_back, all_clear (the game fires these)
     pub fn fire_all_clear(&mut self) {
         let t = self.now;
         let turns = !(self.warning_mode == 0.0);
@@ -281,7 +339,7 @@ impl Run {
         self.settle();
     }
 
-    /// Event, fired by the game -- pier.caltrin:28: event rocket(place = (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water)
+    /// Event, fired by the game -- pier.caltrin:29: event rocket(place = (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water)
     pub fn fire_rocket(&mut self, place_x: f64, place_y: f64, place_z: f64, tint_r: f64, tint_g: f64,
         tint_b: f64) {
         let t = self.now;
@@ -313,6 +371,23 @@ impl Run {
         self.star_shell_tint[(slot as u32) as usize][2] = next_star_shell_tint_b;
         self.star_shell_count = next_star_shell_count;
         self.settle();
+    }
+
+    /// When `ratchet.speeds` happens next.
+    fn due_ratchet_speeds(&self) -> f64 {
+        let t = self.now;
+        if !(self.ratchet_rate == self.haul) { t } else { 2000000000.0 }
+    }
+
+    /// Event, happens by itself
+    fn happen_ratchet_speeds(&mut self) {
+        let t = self.now;
+        let next_ratchet_rate = self.haul;
+        let next_ratchet_at = within(ratchet_place(t, self.haul, self.ratchet_at, self.ratchet_since,
+            self.ratchet_rate), -1000000000.0, 1000000000.0);
+        self.ratchet_rate = next_ratchet_rate;
+        self.ratchet_at = next_ratchet_at;
+        self.ratchet_since = t;
     }
 
     /// When `warning.rule1.look` happens next.
@@ -381,6 +456,29 @@ impl Run {
         self.warning_way = 1.0;
     }
 
+    /// When `blast` happens next.
+    fn due_blast(&self) -> f64 {
+        let t = self.now;
+        let part = next_place(self.blast_passed, &BLAST_PLACES, 1);
+        if 2000000000.0 > part && self.horn_plays { greatest(t, self.horn_since + (part - self.horn_at) /
+            1.0) } else { 2000000000.0 }
+    }
+
+    /// Event, happens by itself -- pier.caltrin:125: event blast when blare above 60% again below 40%
+    fn happen_blast(&mut self) {
+        let notice0_text = self.notice0_text;
+        let notice0_sent = self.notice0_sent;
+        let then = 1.0 * notice0_sent;
+        let text = if notice0_text > 1.5 { if 0.5 > held_level(then, chance_key(self.seed, 0x74c3783e), 1.0,
+            0.0) { 0.0 } else { 1.0 } } else { if notice0_text > 0.0 { 0.0 } else { 1.0 } };
+        let next_blast_passed = next_place(self.blast_passed, &BLAST_PLACES, 1);
+        let next_notice0_sent = least(notice0_sent + 1.0, 4000000000.0);
+        self.blast_passed = next_blast_passed;
+        self.notice0_text = text;
+        self.notice0_sent = next_notice0_sent;
+        self.send(0, text, 0);
+    }
+
     /// When `fog_lamp.fault` happens next.
     fn due_fog_lamp_fault(&self, index: u32) -> f64 {
         let key = chance_key(self.seed, 0xc031abee);
@@ -390,24 +488,24 @@ impl Run {
             between(4.0, 21.0, held_level(then, lamp_key(key, index), 1.0, 0.0))
     }
 
-    /// Event, happens by itself -- pier.caltrin:138: event fault every 4s..21s (each at its own moments)
+    /// Event, happens by itself -- pier.caltrin:150: event fault every 4s..21s (each at its own moments)
     fn happen_fog_lamp_fault(&mut self, index: u32) {
         let t = self.now;
         let key = chance_key(self.seed, 0x52b93c79);
-        let notice0_text = self.notice0_text[index as usize];
-        let notice0_sent = self.notice0_sent[index as usize];
-        let then = 1.0 * notice0_sent;
+        let notice1_text = self.notice1_text[index as usize];
+        let notice1_sent = self.notice1_sent[index as usize];
+        let then = 1.0 * notice1_sent;
         let part = held_level(then, lamp_key(key, index), 1.0, 0.0);
         let part_2 = if 0.5 > part { 0.0 } else { 1.0 };
         let text =
-            if notice0_text > 2.5 { if 0.6666666666666666 > part { if 0.3333333333333333 > part { 0.0 } else { 1.0 } } else { 2.0 } } else { if notice0_text > part_2 { part_2 } else { part_2 + 1.0 } };
+            if notice1_text > 2.5 { if 0.6666666666666666 > part { if 0.3333333333333333 > part { 0.0 } else { 1.0 } } else { 2.0 } } else { if notice1_text > part_2 { part_2 } else { part_2 + 1.0 } };
         let next_fog_lamp_fault_count = least(self.fog_lamp_fault_count[index as usize] + 1.0, 4000000000.0);
-        let next_notice0_sent = least(notice0_sent + 1.0, 4000000000.0);
+        let next_notice1_sent = least(notice1_sent + 1.0, 4000000000.0);
         self.fog_lamp_fault_last[index as usize] = t;
         self.fog_lamp_fault_count[index as usize] = next_fog_lamp_fault_count;
-        self.notice0_text[index as usize] = text;
-        self.notice0_sent[index as usize] = next_notice0_sent;
-        self.send(0, text, index);
+        self.notice1_text[index as usize] = text;
+        self.notice1_sent[index as usize] = next_notice1_sent;
+        self.send(1, text, index);
     }
 
     /// When `gate_opens` happens next.
@@ -417,7 +515,7 @@ impl Run {
         if docking_started > -1500000000.0 && part > self.gate_opens_last { part } else { 2000000000.0 }
     }
 
-    /// Event, happens by itself -- pier.caltrin:218: +1.5s mark gate_opens
+    /// Event, happens by itself -- pier.caltrin:257: +1.5s mark gate_opens
     fn happen_gate_opens(&mut self) {
         let t = self.now;
         self.gate_opens_last = t;
@@ -516,10 +614,24 @@ impl Run {
         self.settle();
     }
 
-    /// Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:146: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
+    /// Input, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:13: input haul = 100% in 0%..200% (how fast the winch in the workshop turns)
+    pub fn set_haul(&mut self, to: f64) {
+        self.haul = clean_input(to, 0.0, 2.0, 1.0);
+        self.settle();
+    }
+
+    /// Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:158: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
     pub fn set_quay_cock(&mut self, index: u32, to: f64) {
         if let Some(one) = self.quay_cock.get_mut(index as usize) {
             *one = clean_input(to, 0.0, 1.0, 1.0);
+        }
+        self.settle();
+    }
+
+    /// Input of 3, index 0 to 2, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:208: input loudness = 60% in 0%..200%
+    pub fn set_board_loudness(&mut self, index: u32, to: f64) {
+        if let Some(one) = self.board_loudness.get_mut(index as usize) {
+            *one = clean_input(to, 0.0, 2.0, 0.6);
         }
         self.settle();
     }
@@ -553,6 +665,13 @@ impl Run {
         self.now = moment;
         let notice = match which / 64 {
             0 => Notice {
+                name: "echo",
+                from: "",
+                text: ["echo_near", "echo_far"][text % 2],
+                position: [0.0; 3],
+                ..empty
+            },
+            1 => Notice {
                 name: "strike",
                 from: "fog_lamp",
                 text: ["strike_a", "strike_b", "strike_c"][text % 3],
@@ -800,6 +919,67 @@ impl Run {
             reach_outer: 30.0,
             position: [48.0, 1.0, -2.0],
             shadows: true,
+        }
+    }
+
+    /// Reads the lamp.
+    pub fn read_bench_lamp(&self) -> BenchLamp {
+        let t = self.now;
+        BenchLamp {
+            intensity: (640.0 * (1.0 - 0.4 *
+                envelope_level(wrap_time(ratchet_place(t, self.haul, self.ratchet_at, self.ratchet_since,
+                self.ratchet_rate), 4.0) * 3840.0, &RATCHET_ENVELOPE, 177))) as f32,
+            color: [1.0, 0.41525516, 0.099098265],
+            reach_outer: 7.0,
+            position: [46.0, 2.4, -3.0],
+        }
+    }
+
+    /// Reads the lamp.
+    pub fn read_horn_lamp(&self) -> HornLamp {
+        let t = self.now;
+        HornLamp {
+            intensity: to_single(4000.0 * blare(t, self.horn_at, self.horn_since, self.horn_plays,
+                self.horn_changed, self.blare_horn_follow_0_from)),
+            color: [1.0, 0.476738, 0.1536071],
+            reach_outer: 20.0,
+            position: [60.0, 8.0, 0.0],
+        }
+    }
+
+    /// Reads lamps from `first` on, as many as there is room for.
+    pub fn fill_board_strip(&self, first: u32, lamps: &mut [BoardStrip]) {
+        let t = self.now;
+        let then = within(t - 0.08, -1000000000.0, 1000000000.0);
+        let intensity_base = 60.0 * blare(then, self.horn_at, self.horn_since, self.horn_plays,
+            self.horn_changed, self.blare_horn_follow_0_from);
+        for (n, lamp) in lamps.iter_mut().enumerate() {
+            let index = first.wrapping_add(n as u32);
+            let loudness = self.board_loudness[at_most(index, 2)];
+            *lamp = BoardStrip {
+                intensity: to_single(intensity_base * loudness),
+                color: [1.0, 0.69387174, 0.3515326],
+                reach_outer: 5.0,
+                position: [(10.0 + 16.0 * f64::from(index)) as f32, 3.0, -6.0],
+            };
+        }
+    }
+
+    /// Reads one lamp.
+    pub fn read_board_strip(&self, index: u32) -> BoardStrip {
+        let mut lamp = [BoardStrip::default()];
+        self.fill_board_strip(index, &mut lamp);
+        lamp[0]
+    }
+
+    /// Reads the lamp.
+    pub fn read_buoy_lamp(&self) -> BuoyLamp {
+        let t = self.now;
+        BuoyLamp {
+            intensity: (700.0 * (0.1 + 0.9 * stroke(t))) as f32,
+            color: [0.33716363, 1.0, 0.43415365],
+            reach_outer: 16.0,
+            position: [72.0, 2.0, 18.0],
         }
     }
 
@@ -1089,6 +1269,15 @@ impl Run {
         }
     }
 
+    /// Reads the lamp.
+    pub fn read_drumming(&self) -> Drumming {
+        let t = self.now;
+        Drumming {
+            value: to_single(envelope_level(wrap_time(t, 4.0) * 3840.0, &RAIN_ENVELOPE, 213) *
+                between(0.0, 1.0, self.weather_weight(1))),
+        }
+    }
+
     /// Reads lamps from `first` on, as many as there is room for.
     pub fn fill_stars(&self, first: u32, lamps: &mut [Stars]) {
         let hour = self.clock_hour();
@@ -1137,41 +1326,41 @@ pub struct Notice {
     pub position: [f32; 3],
 }
 
-/// A lamp of 8, index 0 to 7: spot -- pier.caltrin:124: light mast[8] spot (eight lamps, each with its own buzz)
+/// A lamp of 8, index 0 to 7: spot -- pier.caltrin:136: light mast[8] spot (eight lamps, each with its own buzz)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Mast {
-    /// lm -- pier.caltrin:130: intensity 6200lm * dark * buzzing() * supply
+    /// lm -- pier.caltrin:142: intensity 6200lm * dark * buzzing() * supply
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:129: color sodium
+    /// linear Rec. 709 -- pier.caltrin:141: color sodium
     pub color: [f32; 3],
-    /// m, full up to here -- pier.caltrin:128: reach 1m..14m
+    /// m, full up to here -- pier.caltrin:140: reach 1m..14m
     pub reach_inner: f32,
-    /// m, none from here on -- pier.caltrin:128: reach 1m..14m
+    /// m, none from here on -- pier.caltrin:140: reach 1m..14m
     pub reach_outer: f32,
-    /// degrees, full angle, full up to here -- pier.caltrin:127: cone 20deg..50deg
+    /// degrees, full angle, full up to here -- pier.caltrin:139: cone 20deg..50deg
     pub cone_inner: f32,
-    /// degrees, full angle, none from here on -- pier.caltrin:127: cone 20deg..50deg
+    /// degrees, full angle, none from here on -- pier.caltrin:139: cone 20deg..50deg
     pub cone_outer: f32,
-    /// m -- pier.caltrin:125: position (0m, 6m, 0m), (7m, 0m, 0m)
+    /// m -- pier.caltrin:137: position (0m, 6m, 0m), (7m, 0m, 0m)
     pub position: [f32; 3],
-    /// direction, of length 1 -- pier.caltrin:126: aim (0m, -1m, 0m)
+    /// direction, of length 1 -- pier.caltrin:138: aim (0m, -1m, 0m)
     pub aim: [f32; 3],
 }
 
-/// A lamp of 3, index 0 to 2: area -- pier.caltrin:134: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
+/// A lamp of 3, index 0 to 2: area -- pier.caltrin:146: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct FogLamp {
-    /// cd -- pier.caltrin:142: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
+    /// cd -- pier.caltrin:154: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:137: color #ffc37a
+    /// linear Rec. 709 -- pier.caltrin:149: color #ffc37a
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:136: reach 12m - 10m * mist
+    /// m, none from here on -- pier.caltrin:148: reach 12m - 10m * mist
     pub reach_outer: f32,
-    /// m -- pier.caltrin:135: position (4m, 4m, -3m), (18m, 0m, 0m)
+    /// m -- pier.caltrin:147: position (4m, 4m, -3m), (18m, 0m, 0m)
     pub position: [f32; 3],
 }
 
-/// A lamp of 12, index 0 to 11: point -- pier.caltrin:149: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% }
+/// A lamp of 12, index 0 to 11: point -- pier.caltrin:161: light glow point { color 2450K; reach 9m; intensity strength * lit * 60% }
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct QuayGlow {
     /// lm
@@ -1184,7 +1373,7 @@ pub struct QuayGlow {
     pub position: [f32; 3],
 }
 
-/// A lamp of 12, index 0 to 11: point -- pier.caltrin:150: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r...
+/// A lamp of 12, index 0 to 11: point -- pier.caltrin:162: light core point { color 2450K; reach 9m; intensity strength * flame; offset wander(radius 3cm, r...
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct QuayCore {
     /// lm
@@ -1199,213 +1388,301 @@ pub struct QuayCore {
     pub offset: [f32; 3],
 }
 
-/// A lamp: point -- pier.caltrin:156: light ticket_hatch point (the hatch stands open to the wind)
+/// A lamp: point -- pier.caltrin:168: light ticket_hatch point (the hatch stands open to the wind)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct TicketHatch {
-    /// lm -- pier.caltrin:160: intensity 420lm * guttering(50%, draught 250ms)
+    /// lm -- pier.caltrin:172: intensity 420lm * guttering(50%, draught 250ms)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:159: color 2700K
+    /// linear Rec. 709 -- pier.caltrin:171: color 2700K
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:158: reach 5m
+    /// m, none from here on -- pier.caltrin:170: reach 5m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:157: position (31m, 2m, 5m)
+    /// m -- pier.caltrin:169: position (31m, 2m, 5m)
     pub position: [f32; 3],
 }
 
-/// A lamp of 6, index 0 to 5: area -- pier.caltrin:163: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
+/// A lamp of 6, index 0 to 5: area -- pier.caltrin:175: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Pane {
-    /// cd -- pier.caltrin:170: intensity 55cd * dim * awake
+    /// cd -- pier.caltrin:182: intensity 55cd * dim * awake
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:167: color #ffcf9a
+    /// linear Rec. 709 -- pier.caltrin:179: color #ffcf9a
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:166: reach 6m
+    /// m, none from here on -- pier.caltrin:178: reach 6m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:164: position (44m, 2m, -5m), (1.8m, 0m, 0m)
+    /// m -- pier.caltrin:176: position (44m, 2m, -5m), (1.8m, 0m, 0m)
     pub position: [f32; 3],
-    /// direction, of length 1 -- pier.caltrin:165: aim (0m, 0m, 1m)
+    /// direction, of length 1 -- pier.caltrin:177: aim (0m, 0m, 1m)
     pub aim: [f32; 3],
 }
 
-/// A lamp: point -- pier.caltrin:173: light weld point (runs of the arc, and pauses to look at the seam)
+/// A lamp: point -- pier.caltrin:185: light weld point (runs of the arc, and pauses to look at the seam)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Weld {
-    /// lm -- pier.caltrin:177: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
+    /// lm -- pier.caltrin:189: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:176: color arc
+    /// linear Rec. 709 -- pier.caltrin:188: color arc
     pub color: [f32; 3],
-    /// m, full up to here -- pier.caltrin:175: reach 0.5m..30m
+    /// m, full up to here -- pier.caltrin:187: reach 0.5m..30m
     pub reach_inner: f32,
-    /// m, none from here on -- pier.caltrin:175: reach 0.5m..30m
+    /// m, none from here on -- pier.caltrin:187: reach 0.5m..30m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:174: position (48m, 1m, -2m)
+    /// m -- pier.caltrin:186: position (48m, 1m, -2m)
     pub position: [f32; 3],
-    /// whether it casts shadows -- pier.caltrin:178: shadows on
+    /// whether it casts shadows -- pier.caltrin:190: shadows on
     pub shadows: bool,
 }
 
-/// A lamp: point -- pier.caltrin:181: light harbour_light point (two flashes in six seconds)
+/// A lamp: point -- pier.caltrin:193: light bench_lamp point (in the workshop: each tooth of the winch pulls its voltage down)
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct BenchLamp {
+    /// lm -- pier.caltrin:197: intensity 640lm * (100% - 40% * follow(ratchet, band high, attack 5ms, release 140ms))
+    pub intensity: f32,
+    /// linear Rec. 709 -- pier.caltrin:196: color 2700K
+    pub color: [f32; 3],
+    /// m, none from here on -- pier.caltrin:195: reach 7m
+    pub reach_outer: f32,
+    /// m -- pier.caltrin:194: position (46m, 2.4m, -3m)
+    pub position: [f32; 3],
+}
+
+/// A lamp: point -- pier.caltrin:200: light horn_lamp point (the lamp over the horn beats with it)
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct HornLamp {
+    /// lm -- pier.caltrin:204: intensity 4000lm * blare
+    pub intensity: f32,
+    /// linear Rec. 709 -- pier.caltrin:203: color 3000K
+    pub color: [f32; 3],
+    /// m, none from here on -- pier.caltrin:202: reach 20m
+    pub reach_outer: f32,
+    /// m -- pier.caltrin:201: position (60m, 8m, 0m)
+    pub position: [f32; 3],
+}
+
+/// A lamp of 3, index 0 to 2: area -- pier.caltrin:209: light strip area { color #ffd9a0; reach 5m; intensity 60cd * shift(blare, by 80ms) * loudness }
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct BoardStrip {
+    /// cd
+    pub intensity: f32,
+    /// linear Rec. 709
+    pub color: [f32; 3],
+    /// m, none from here on
+    pub reach_outer: f32,
+    /// m
+    pub position: [f32; 3],
+}
+
+/// A lamp: point -- pier.caltrin:213: light buoy_lamp point (off the pier's head, struck with the bell)
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct BuoyLamp {
+    /// cd -- pier.caltrin:217: intensity 700cd * (10% + 90% * stroke)
+    pub intensity: f32,
+    /// linear Rec. 709 -- pier.caltrin:216: color #9dffb0
+    pub color: [f32; 3],
+    /// m, none from here on -- pier.caltrin:215: reach 16m
+    pub reach_outer: f32,
+    /// m -- pier.caltrin:214: position (72m, 2m, 18m)
+    pub position: [f32; 3],
+}
+
+/// A lamp: point -- pier.caltrin:220: light harbour_light point (two flashes in six seconds)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct HarbourLight {
-    /// cd -- pier.caltrin:184: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
+    /// cd -- pier.caltrin:223: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:183: color #9dffb0
+    /// linear Rec. 709 -- pier.caltrin:222: color #9dffb0
     pub color: [f32; 3],
-    /// m -- pier.caltrin:182: position (60m, 14m, 0m)
+    /// m -- pier.caltrin:221: position (60m, 14m, 0m)
     pub position: [f32; 3],
 }
 
-/// A lamp of 4, index 0 to 3: point -- pier.caltrin:187: light standby[4] point (standby lamps of the winches breathe, never together)
+/// A lamp of 4, index 0 to 3: point -- pier.caltrin:226: light standby[4] point (standby lamps of the winches breathe, never together)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Standby {
-    /// cd -- pier.caltrin:191: intensity 12cd * alternate(breathing, scatter)
+    /// cd -- pier.caltrin:230: intensity 12cd * alternate(breathing, scatter)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:190: color #ff5a1f
+    /// linear Rec. 709 -- pier.caltrin:229: color #ff5a1f
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:189: reach 2m
+    /// m, none from here on -- pier.caltrin:228: reach 2m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:188: position (12m, 1m, 2m), (9m, 0m, 0m)
+    /// m -- pier.caltrin:227: position (12m, 1m, 2m), (9m, 0m, 0m)
     pub position: [f32; 3],
 }
 
-/// A lamp of 16, index 0 to 15: point -- pier.caltrin:194: light edge_lamp[16] point (along the pier's edge, one after the other)
+/// A lamp of 16, index 0 to 15: point -- pier.caltrin:233: light edge_lamp[16] point (along the pier's edge, one after the other)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct EdgeLamp {
-    /// cd -- pier.caltrin:198: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
+    /// cd -- pier.caltrin:237: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:197: color hue(#ffb000, by one(-6deg..6deg))
+    /// linear Rec. 709 -- pier.caltrin:236: color hue(#ffb000, by one(-6deg..6deg))
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:196: reach 2m
+    /// m, none from here on -- pier.caltrin:235: reach 2m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:195: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
+    /// m -- pier.caltrin:234: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
     pub position: [f32; 3],
 }
 
-/// A lamp: point -- pier.caltrin:201: light gangway point
+/// A lamp: point -- pier.caltrin:240: light gangway point
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Gangway {
-    /// lm -- pier.caltrin:205: intensity 320lm * once(warming)
+    /// lm -- pier.caltrin:244: intensity 320lm * once(warming)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:204: color 3500K
+    /// linear Rec. 709 -- pier.caltrin:243: color 3500K
     pub color: [f32; 3],
-    /// m, full up to here -- pier.caltrin:203: reach 1m..8m
+    /// m, full up to here -- pier.caltrin:242: reach 1m..8m
     pub reach_inner: f32,
-    /// m, none from here on -- pier.caltrin:203: reach 1m..8m
+    /// m, none from here on -- pier.caltrin:242: reach 1m..8m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:202: position (22m, 2m, 4m)
+    /// m -- pier.caltrin:241: position (22m, 2m, 4m)
     pub position: [f32; 3],
 }
 
-/// A lamp: point -- pier.caltrin:208: light gate_lamp point
+/// A lamp: point -- pier.caltrin:247: light gate_lamp point
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct GateLamp {
-    /// cd -- pier.caltrin:212: intensity 40cd * play(opening, at gate_opens)
+    /// cd -- pier.caltrin:251: intensity 40cd * play(opening, at gate_opens)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:211: color #58ff9a
+    /// linear Rec. 709 -- pier.caltrin:250: color #58ff9a
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:210: reach 3m
+    /// m, none from here on -- pier.caltrin:249: reach 3m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:209: position (22m, 1m, 8m)
+    /// m -- pier.caltrin:248: position (22m, 1m, 8m)
     pub position: [f32; 3],
 }
 
-/// A lamp: point -- pier.caltrin:223: light warning_lamp point (red over the pier's head)
+/// A lamp: point -- pier.caltrin:262: light warning_lamp point (red over the pier's head)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct WarningLamp {
-    /// cd -- pier.caltrin:227: intensity 900cd * pick(warning, calm 0%, watch sine(10%..50%, every 3.1s), alarm rhythm(on 300ms,...
+    /// cd -- pier.caltrin:266: intensity 900cd * pick(warning, calm 0%, watch sine(10%..50%, every 3.1s), alarm rhythm(on 300ms,...
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:226: color #ff2a10
+    /// linear Rec. 709 -- pier.caltrin:265: color #ff2a10
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:225: reach 12m
+    /// m, none from here on -- pier.caltrin:264: reach 12m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:224: position (60m, 10m, 0m)
+    /// m -- pier.caltrin:263: position (60m, 10m, 0m)
     pub position: [f32; 3],
 }
 
-/// A lamp of 6, index 0 to 5: point -- pier.caltrin:230: spark star_shell[6] point at rocket (they hang under small parachutes)
+/// A lamp of 6, index 0 to 5: point -- pier.caltrin:269: spark star_shell[6] point at rocket (they hang under small parachutes)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct StarShell {
-    /// cd -- pier.caltrin:237: intensity 9000cd * fading(life) * held(85%..100%, every 40ms..120ms)
+    /// cd -- pier.caltrin:276: intensity 9000cd * fading(life) * held(85%..100%, every 40ms..120ms)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:236: color rocket.tint
+    /// linear Rec. 709 -- pier.caltrin:275: color rocket.tint
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:235: reach 90m
+    /// m, none from here on -- pier.caltrin:274: reach 90m
     pub reach_outer: f32,
-    /// m -- pier.caltrin:233: position rocket.place
+    /// m -- pier.caltrin:272: position rocket.place
     pub position: [f32; 3],
-    /// m, added to the position -- pier.caltrin:234: offset (0m, life * -12m, 0m)
+    /// m, added to the position -- pier.caltrin:273: offset (0m, life * -12m, 0m)
     pub offset: [f32; 3],
 }
 
-/// A lamp: directional -- pier.caltrin:246: light sunlight directional
+/// A lamp: directional -- pier.caltrin:285: light sunlight directional
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Sunlight {
-    /// lx -- pier.caltrin:249: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
+    /// lx -- pier.caltrin:288: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:248: color sun.color
+    /// linear Rec. 709 -- pier.caltrin:287: color sun.color
     pub color: [f32; 3],
-    /// direction, of length 1 -- pier.caltrin:247: aim sun.aim
+    /// direction, of length 1 -- pier.caltrin:286: aim sun.aim
     pub aim: [f32; 3],
-    /// whether it casts shadows -- pier.caltrin:250: shadows on
+    /// whether it casts shadows -- pier.caltrin:289: shadows on
     pub shadows: bool,
 }
 
-/// A lamp: directional -- pier.caltrin:253: light moonlight directional
+/// A lamp: directional -- pier.caltrin:292: light moonlight directional
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Moonlight {
-    /// lx -- pier.caltrin:256: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%)
+    /// lx -- pier.caltrin:295: intensity 0.25lx * moon.strength * pick(weather, fair 1 - mist, overcast 0%)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:255: color #b8ccff
+    /// linear Rec. 709 -- pier.caltrin:294: color #b8ccff
     pub color: [f32; 3],
-    /// direction, of length 1 -- pier.caltrin:254: aim moon.aim
+    /// direction, of length 1 -- pier.caltrin:293: aim moon.aim
     pub aim: [f32; 3],
 }
 
-/// A lamp: ambient -- pier.caltrin:259: light deck ambient
+/// A lamp: ambient -- pier.caltrin:298: light deck ambient
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Deck {
-    /// lx -- pier.caltrin:261: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead
+    /// lx -- pier.caltrin:300: intensity 3lx * (40% + 5% * supply) + 2500lx * overhead
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:260: color mix(#5a6f86, sky, by sun.daylight)
+    /// linear Rec. 709 -- pier.caltrin:299: color mix(#5a6f86, sky, by sun.daylight)
     pub color: [f32; 3],
 }
 
-/// An output -- pier.caltrin:264: output sky_tint = sky
+/// An output -- pier.caltrin:303: output sky_tint = sky
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct SkyTint {
     /// linear Rec. 709
     pub value: [f32; 3],
 }
 
-/// An output -- pier.caltrin:265: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
+/// An output -- pier.caltrin:304: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct DustTint {
     /// linear Rec. 709
     pub value: [f32; 3],
 }
 
-/// An output -- pier.caltrin:266: output fog = mist * pick(watch, night 130%, morning 160%, others 100%)
+/// An output -- pier.caltrin:305: output fog = mist * pick(watch, night 130%, morning 160%, others 100%)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Fog {
     /// number
     pub value: f32,
 }
 
-/// An output -- pier.caltrin:267: output view_range = mix(900m + 3100m * overhead, 150m, by mist)
+/// An output -- pier.caltrin:306: output view_range = mix(900m + 3100m * overhead, 150m, by mist)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct ViewRange {
     /// m
     pub value: f32,
 }
 
-/// An output of 400, index 0 to 399 -- pier.caltrin:269: output stars[400] (a field of stars for the sky)
+/// An output -- pier.caltrin:308: output drumming = follow(rain, band mid, attack 5ms, release 90ms) * pick(weather, fair 0%, overc...
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct Drumming {
+    /// number
+    pub value: f32,
+}
+
+/// An output of 400, index 0 to 399 -- pier.caltrin:310: output stars[400] (a field of stars for the sky)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Stars {
-    /// number -- pier.caltrin:271: level clear * held(40%..100%, every 200ms..900ms, over 60%)
+    /// number -- pier.caltrin:312: level clear * held(40%..100%, every 200ms..900ms, over 60%)
     pub level: f32,
-    /// linear Rec. 709 -- pier.caltrin:272: tint one(#ffd9b0, #ffffff, #b8ccff)
+    /// linear Rec. 709 -- pier.caltrin:313: tint one(#ffd9b0, #ffffff, #b8ccff)
     pub tint: [f32; 3],
 }
+
+/// What follows a sound: 49 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 196 bytes.
+#[rustfmt::skip]
+static HORN_ENVELOPE: [u32; 49] = [
+    0x0, 0xee09, 0x24243, 0x32180, 0x390a7, 0x473d1, 0x63deb, 0x6acf9,
+    0x907ef, 0x96df8, 0xc0eee, 0xc79f5, 0xe7cee, 0xf42fa, 0x1176ef, 0x121bf7,
+    0x1467f0, 0x14e8f9, 0x1714ef, 0x17cffb, 0x19caef, 0x1a26f5, 0x1cf3ee, 0x1d74f5,
+    0x1f96ee, 0x1ff9f6, 0x2262f0, 0x22caf9, 0x2532e5, 0x2759b8, 0x2aaa59, 0x2dd129,
+    0x32550e, 0x330619, 0x355086, 0x35ba92, 0x3663b8, 0x371ec2, 0x38f9bd, 0x39b3c6,
+    0x3c34be, 0x3cd4c5, 0x3f02bd, 0x3f9fc3, 0x42bda8, 0x47983f, 0x4b7518, 0x528303,
+    0x5c0e00,
+];
+
+/// What follows a sound: 55 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 220 bytes.
+#[rustfmt::skip]
+static BUOY_ENVELOPE: [u32; 55] = [
+    0x17, 0x4800f, 0x4873f, 0x4936e, 0x4a18c, 0x4a8ad, 0x4b8d2, 0x4c8da,
+    0x4d2d9, 0x4e2e9, 0x512e8, 0x522f8, 0x5f1ed, 0x89ed3, 0xcb89c, 0x13f758,
+    0x1c802d, 0x1c8a49, 0x1ca468, 0x1caf7c, 0x1cc48c, 0x1cd68c, 0x1ce994, 0x23666e,
+    0x270053, 0x270971, 0x27137d, 0x27217e, 0x27299b, 0x273eb7, 0x2753b8, 0x2760c8,
+    0x2794c6, 0x27a4d0, 0x33a05b, 0x3cab29, 0x49800c, 0x498730, 0x49995a, 0x49a164,
+    0x49ac84, 0x49c19c, 0x49d49c, 0x49e4a7, 0x4a14a6, 0x4a26af, 0x56b049, 0x5d042e,
+    0x5d1838, 0x5d2239, 0x5d314c, 0x5d7657, 0x5e8959, 0x692428, 0x708017,
+];
+
+#[rustfmt::skip]
+static BLAST_PLACES: [f64; 2] = [
+    0.22712339743589743, 3.589878015350877,
+];
 
 #[rustfmt::skip]
 static BURSTS_ON: [f64; 65] = [
@@ -1433,17 +1710,77 @@ static BURSTS_OFF: [f64; 65] = [
     28.8298,
 ];
 
+/// What follows a sound: 178 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 712 bytes.
+#[rustfmt::skip]
+static RATCHET_ENVELOPE: [u32; 178] = [
+    0x6a, 0x99a, 0x18c5, 0x24d1, 0xa1c2, 0x1e571, 0x20072, 0x20ba1,
+    0x21dc4, 0x271c0, 0x3f865, 0x40369, 0x4117d, 0x42286, 0x42d9f, 0x444af,
+    0x4ea95, 0x5e85d, 0x62557, 0x63d63, 0x64061, 0x6498e, 0x657b3, 0x66bc9,
+    0x693ce, 0x86462, 0x88062, 0x88a8b, 0x89bad, 0x8c0b6, 0x9699a, 0xa6f5f,
+    0xae351, 0xaf663, 0xb0064, 0xb0895, 0xb13bf, 0xb23dc, 0xb4ae5, 0xbebc1,
+    0xccf7f, 0xd955c, 0xda05d, 0xda892, 0xdb5c2, 0xdc4da, 0xdf0e0, 0xee5a3,
+    0xfa670, 0x104158, 0x104e73, 0x106182, 0x106ba6, 0x107fc4, 0x1101b3, 0x124066,
+    0x12e04f, 0x12ec79, 0x130198, 0x130cbe, 0x1320dc, 0x13a6c6, 0x14cb76, 0x15605e,
+    0x156e84, 0x15839c, 0x158eb3, 0x15a6c1, 0x167a98, 0x176162, 0x17a35b, 0x17b36b,
+    0x17c06d, 0x17cb97, 0x17deb8, 0x1858ac, 0x19b85d, 0x19e15e, 0x19ec7e, 0x1a0ea6,
+    0x1a2ead, 0x1ae58e, 0x1bcb5c, 0x1be15d, 0x1bef7a, 0x1c0087, 0x1c0bb9, 0x1c1ddf,
+    0x1c6ada, 0x1ddf76, 0x1e0077, 0x1e0aa3, 0x1e1ac8, 0x1e28cf, 0x1eb9bb, 0x1fdb70,
+    0x20006f, 0x200b9c, 0x201ebe, 0x2078b9, 0x21f363, 0x220165, 0x220a83, 0x221fa0,
+    0x2221a3, 0x222ec7, 0x2242dd, 0x22c9c7, 0x23ed77, 0x24406d, 0x244c92, 0x2462ab,
+    0x250396, 0x263456, 0x268050, 0x268a7c, 0x269ba1, 0x26b9be, 0x2723b2, 0x286d64,
+    0x290051, 0x290979, 0x291a9e, 0x293ab4, 0x29df9a, 0x2afe5b, 0x2b9e48, 0x2ba14f,
+    0x2bac78, 0x2bbf98, 0x2c1397, 0x2dd047, 0x2e403d, 0x2e4b68, 0x2e5e8a, 0x2e618d,
+    0x2e68ad, 0x2e78d1, 0x2e85db, 0x2f0fc3, 0x304072, 0x30e259, 0x30f96c, 0x31016e,
+    0x310a8a, 0x311da5, 0x318e9c, 0x32e455, 0x336048, 0x336980, 0x3377ae, 0x3382c2,
+    0x338fe2, 0x33a4f4, 0x3457c8, 0x352e87, 0x35a371, 0x35b981, 0x35c183, 0x35c8a0,
+    0x35d8c3, 0x35e6cb, 0x3673b5, 0x378f6d, 0x37e165, 0x37f081, 0x381da0, 0x38b18d,
+    0x39cc54, 0x39e156, 0x39f073, 0x3a0181, 0x3a08a2, 0x3a19c9, 0x3a28d1, 0x3ac3b7,
+    0x3be06e, 0x3c006a,
+];
+
+/// What follows a sound: 214 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 856 bytes.
+#[rustfmt::skip]
+static RAIN_ENVELOPE: [u32; 214] = [
+    0x63, 0x10633, 0x1a12e, 0x1aa4e, 0x1c06d, 0x1cd9c, 0x1e1bb, 0x209c4,
+    0x39c54, 0x4b033, 0x65e13, 0x67331, 0x6823a, 0x68f52, 0x6bd70, 0x6c472,
+    0x6d984, 0x72d81, 0x7617a, 0x77486, 0x7c28a, 0x7d2a1, 0x7e4ab, 0x7f6be,
+    0x825bd, 0x91f63, 0x9e241, 0xa0448, 0xa1c59, 0xa235b, 0xa386f, 0xa906b,
+    0xb8538, 0xbc234, 0xbcd47, 0xbe051, 0xbeb7f, 0xbfda2, 0xc05ab, 0xc12bf,
+    0xc28c7, 0xca4a6, 0xce5ab, 0xd608c, 0xd7a9b, 0xdca96, 0xe2482, 0xe4184,
+    0xe4ea3, 0xe77c4, 0xebdb9, 0xf886b, 0x106b3a, 0x10e12f, 0x10ee45, 0x110454,
+    0x111267, 0x112e6f, 0x12374e, 0x12a33c, 0x130138, 0x130e54, 0x132165, 0x132f87,
+    0x134499, 0x13b88d, 0x13f48f, 0x14786e, 0x148172, 0x148a90, 0x149dae, 0x14a4b4,
+    0x14b0c7, 0x14c7d1, 0x1536ae, 0x155ca0, 0x1583b4, 0x1591c8, 0x15a9d0, 0x1610b2,
+    0x166a8f, 0x16c17d, 0x16d98c, 0x174ba3, 0x180974, 0x18924e, 0x18c34a, 0x18d85b,
+    0x18e15d, 0x18ec7d, 0x190498, 0x19319d, 0x19bb7c, 0x19c281, 0x19cf9b, 0x19f6b1,
+    0x1a45a3, 0x1a828f, 0x1ae197, 0x1aeeb4, 0x1b06cb, 0x1b14dd, 0x1b2de2, 0x1b7dd3,
+    0x1bbdd3, 0x1c26b8, 0x1c73b3, 0x1d645f, 0x1e273c, 0x1e4242, 0x1e5259, 0x1e7463,
+    0x1ee159, 0x1eef6f, 0x1f107c, 0x1f836a, 0x1fd955, 0x20a13e, 0x20af5a, 0x20c169,
+    0x20cb8f, 0x20dfaf, 0x2104bc, 0x21b1a0, 0x21c2a4, 0x21d5ba, 0x21febc, 0x231560,
+    0x24452c, 0x25e012, 0x260b1a, 0x26c013, 0x26ca39, 0x26dd59, 0x26e05a, 0x26e987,
+    0x26f7ad, 0x2715d9, 0x272bde, 0x27cba5, 0x282997, 0x28c366, 0x291d6e, 0x29835e,
+    0x299c6f, 0x29a06e, 0x29aa98, 0x29b9ba, 0x29c2c6, 0x29cfe5, 0x29e5f5, 0x2a30e1,
+    0x2ad990, 0x2b8f5a, 0x2c8342, 0x2d1d3f, 0x2d413c, 0x2d5153, 0x2d615d, 0x2d6d7d,
+    0x2d8d9d, 0x2db5a1, 0x2e487c, 0x2ebc6c, 0x2eca6a, 0x2ee172, 0x2eee95, 0x2f05aa,
+    0x2f41a8, 0x2fa78d, 0x301175, 0x305b60, 0x306366, 0x306d7a, 0x30828a, 0x308ea4,
+    0x30a5b2, 0x30fea0, 0x31a367, 0x32015b, 0x320c6f, 0x32237e, 0x323393, 0x324d9a,
+    0x328599, 0x329ea7, 0x32fe96, 0x334583, 0x33aa7e, 0x348c46, 0x35612d, 0x35783d,
+    0x358540, 0x35964f, 0x35f24e, 0x36e02b, 0x37c81e, 0x380a2f, 0x396b19, 0x398321,
+    0x399834, 0x39c23c, 0x39d052, 0x39e25d, 0x39ee75, 0x3a0784, 0x3a6179, 0x3a6f94,
+    0x3a81a3, 0x3a90c6, 0x3aa5d5, 0x3afac1, 0x3bae77, 0x3c0063,
+];
+
 /// Signal, the same for all who use it
 fn sun_moment(hour_2: f64, season: f64) -> f64 {
     season - wrap_time(season, 1.0) + 9130.5 + hour_2 / 24.0
 }
 
-/// Signal, the same for all who use it, deg -- pier.caltrin:15: sun { latitude 54deg; date season }
+/// Signal, the same for all who use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season }
 fn sun_height(hour_2: f64, season: f64) -> f64 {
     arc_sine(sky_part(1.0, sun_moment(hour_2, season), 0.0, 54.0, 0.0))
 }
 
-/// Signal, the same for all who use it, deg -- pier.caltrin:15: sun { latitude 54deg; date season }
+/// Signal, the same for all who use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season }
 fn sun_azimuth(hour_2: f64, season: f64) -> f64 {
     let sun_moment_now = sun_moment(hour_2, season);
     compass(sky_part(0.0, sun_moment_now, 0.0, 54.0, 0.0), -sky_part(2.0, sun_moment_now, 0.0, 54.0, 0.0))
@@ -1636,55 +1973,55 @@ fn beam_strength(x: f64) -> f64 {
     1.0
 }
 
-/// Signal, the same for all who use it, m -- pier.caltrin:15: sun { latitude 54deg; date season }
+/// Signal, the same for all who use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
 fn sun_aim_x(hour_2: f64, season: f64) -> f64 {
     -sky_part(0.0, sun_moment(hour_2, season), 0.0, 54.0, 0.0)
 }
 
-/// Signal, the same for all who use it, m -- pier.caltrin:15: sun { latitude 54deg; date season }
+/// Signal, the same for all who use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
 fn sun_aim_y(hour_2: f64, season: f64) -> f64 {
     -sky_part(1.0, sun_moment(hour_2, season), 0.0, 54.0, 0.0)
 }
 
-/// Signal, the same for all who use it, m -- pier.caltrin:15: sun { latitude 54deg; date season }
+/// Signal, the same for all who use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
 fn sun_aim_z(hour_2: f64, season: f64) -> f64 {
     -sky_part(2.0, sun_moment(hour_2, season), 0.0, 54.0, 0.0)
 }
 
-/// Signal, the same for all who use it, h -- pier.caltrin:15: sun { latitude 54deg; date season }
+/// Signal, the same for all who use it, h -- pier.caltrin:16: sun { latitude 54deg; date season }
 fn sun_rise(season: f64) -> f64 {
     sun_hour(-1.0, sun_day(season), 54.0, 0.0, -0.014538080502491512)
 }
 
-/// Signal, the same for all who use it, h -- pier.caltrin:15: sun { latitude 54deg; date season }
+/// Signal, the same for all who use it, h -- pier.caltrin:16: sun { latitude 54deg; date season }
 fn sun_set(season: f64) -> f64 {
     sun_hour(1.0, sun_day(season), 54.0, 0.0, -0.014538080502491512)
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
+/// Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
 fn sun_daylight(hour_2: f64, season: f64) -> f64 {
     between(0.0, 1.0, ease_smooth(within((sun_height(hour_2, season) + 6.0) / 12.0, 0.0, 1.0)))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
+/// Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
 fn sun_color_r(hour_2: f64, season: f64) -> f64 {
     let sun_height_now = sun_height(hour_2, season);
     light_r(beam_color_l(sun_height_now), beam_color_m(sun_height_now), beam_color_s(sun_height_now))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
+/// Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
 fn sun_color_g(hour_2: f64, season: f64) -> f64 {
     let sun_height_now = sun_height(hour_2, season);
     light_g(beam_color_l(sun_height_now), beam_color_m(sun_height_now), beam_color_s(sun_height_now))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
+/// Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
 fn sun_color_b(hour_2: f64, season: f64) -> f64 {
     let sun_height_now = sun_height(hour_2, season);
     light_b(beam_color_l(sun_height_now), beam_color_m(sun_height_now), beam_color_s(sun_height_now))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:15: sun { latitude 54deg; date season }
+/// Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
 fn sun_strength(hour_2: f64, season: f64) -> f64 {
     beam_strength(sun_height(hour_2, season))
 }
@@ -1694,7 +2031,7 @@ fn moon_moment(hour_2: f64, season: f64) -> f64 {
     season - wrap_time(season, 1.0) + 9130.5 + hour_2 / 24.0
 }
 
-/// Signal, the same for all who use it, deg -- pier.caltrin:16: moon { age 9 + days }
+/// Signal, the same for all who use it, deg -- pier.caltrin:17: moon { age 9 + days }
 fn moon_height(hour_2: f64, days_2: f64, season: f64) -> f64 {
     arc_sine(sky_part(1.0, moon_moment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0,
         0.0))
@@ -1738,53 +2075,53 @@ fn moon_by_age(x: f64) -> f64 {
     1.0
 }
 
-/// Signal, the same for all who use it, m -- pier.caltrin:16: moon { age 9 + days }
+/// Signal, the same for all who use it, m -- pier.caltrin:17: moon { age 9 + days }
 fn moon_aim_x(hour_2: f64, days_2: f64, season: f64) -> f64 {
     -sky_part(0.0, moon_moment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0, 0.0)
 }
 
-/// Signal, the same for all who use it, m -- pier.caltrin:16: moon { age 9 + days }
+/// Signal, the same for all who use it, m -- pier.caltrin:17: moon { age 9 + days }
 fn moon_aim_y(hour_2: f64, days_2: f64, season: f64) -> f64 {
     -sky_part(1.0, moon_moment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0, 0.0)
 }
 
-/// Signal, the same for all who use it, m -- pier.caltrin:16: moon { age 9 + days }
+/// Signal, the same for all who use it, m -- pier.caltrin:17: moon { age 9 + days }
 fn moon_aim_z(hour_2: f64, days_2: f64, season: f64) -> f64 {
     -sky_part(2.0, moon_moment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0, 0.0)
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:16: moon { age 9 + days }
+/// Signal, the same for all who use it -- pier.caltrin:17: moon { age 9 + days }
 fn moon_strength(hour_2: f64, days_2: f64, season: f64) -> f64 {
     beam_strength(moon_height(hour_2, days_2, season)) *
         moon_by_age(triangle_level((9.0 + days_2 + hour_2 / 24.0) / 29.530588))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:18: window dark from sun.set to sun.rise over 00:30 after
+/// Signal, the same for all who use it -- pier.caltrin:19: window dark from sun.set to sun.rise over 00:30 after
 fn dark(hour_2: f64, season: f64) -> f64 {
     ease_smooth(within(window_level(hour_2, sun_set(season), 0.5, sun_rise(season), 0.5), 0.0, 1.0))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:21: night from 21:30 over 01:00 before tint #7f9fd8
+/// Signal, the same for all who use it -- pier.caltrin:22: night from 21:30 over 01:00 before tint #7f9fd8
 fn watch_night(hour_2: f64) -> f64 {
     ease_smooth(within(window_level(hour_2, 20.5, 1.0, 4.5, 1.0), 0.0, 1.0))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:22: morning from 05:00 over 01:00 tint #a9c4b4
+/// Signal, the same for all who use it -- pier.caltrin:23: morning from 05:00 over 01:00 tint #a9c4b4
 fn watch_morning(hour_2: f64) -> f64 {
     ease_smooth(within(window_level(hour_2, 4.5, 1.0, 8.75, 1.5), 0.0, 1.0))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:23: forenoon from 09:30 over 01:30 tint #fff6e4
+/// Signal, the same for all who use it -- pier.caltrin:24: forenoon from 09:30 over 01:30 tint #fff6e4
 fn watch_forenoon(hour_2: f64) -> f64 {
     ease_smooth(within(window_level(hour_2, 8.75, 1.5, 14.0, 2.0), 0.0, 1.0))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:24: evening from 15:00 over 02:00 tint #ffcf8a
+/// Signal, the same for all who use it -- pier.caltrin:25: evening from 15:00 over 02:00 tint #ffcf8a
 fn watch_evening(hour_2: f64) -> f64 {
     ease_smooth(within(window_level(hour_2, 14.0, 2.0, 20.5, 1.0), 0.0, 1.0))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:20: phases watch (how the pier's people share the day out)
+/// Signal, the same for all who use it -- pier.caltrin:21: phases watch (how the pier's people share the day out)
 fn watch_tint_r(hour_2: f64) -> f64 {
     let watch_night_now = watch_night(hour_2);
     let watch_morning_now = watch_morning(hour_2);
@@ -1800,7 +2137,7 @@ fn watch_tint_r(hour_2: f64) -> f64 {
         0.9422944153106793))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:20: phases watch (how the pier's people share the day out)
+/// Signal, the same for all who use it -- pier.caltrin:21: phases watch (how the pier's people share the day out)
 fn watch_tint_g(hour_2: f64) -> f64 {
     let watch_night_now = watch_night(hour_2);
     let watch_morning_now = watch_morning(hour_2);
@@ -1816,7 +2153,7 @@ fn watch_tint_g(hour_2: f64) -> f64 {
         0.9422944153106793))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:20: phases watch (how the pier's people share the day out)
+/// Signal, the same for all who use it -- pier.caltrin:21: phases watch (how the pier's people share the day out)
 fn watch_tint_b(hour_2: f64) -> f64 {
     let watch_night_now = watch_night(hour_2);
     let watch_morning_now = watch_morning(hour_2);
@@ -1832,14 +2169,25 @@ fn watch_tint_b(hour_2: f64) -> f64 {
         0.9422944153106793))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:30: switch power (what the generator gives)
+/// Signal, the same for all who use it, s
+fn horn_place(t_2: f64, horn_at: f64, horn_since: f64, horn_plays: bool) -> f64 {
+    if horn_plays { horn_at + greatest(t_2 - horn_since, 0.0) } else { horn_at }
+}
+
+/// Signal, the same for all who use it, s
+fn ratchet_place(t_2: f64, haul: f64, ratchet_at: f64, ratchet_since: f64, ratchet_rate: f64) -> f64 {
+    ratchet_at + greatest(t_2 - ratchet_since, 0.0) *
+        greatest(if ratchet_rate > -0.5 { ratchet_rate } else { haul }, 0.0)
+}
+
+/// Signal, the same for all who use it -- pier.caltrin:36: switch power (what the generator gives)
 fn power(t_2: f64, power_on: bool, power_since: f64, power_from: f64) -> f64 {
     if power_on { if power_since + 2.0 > t_2 { between(power_from, 1.0,
         ease_smooth(within((t_2 - power_since) / 2.0, 0.0, 1.0))) } else { 1.0 } } else { if power_since +
         0.06 > t_2 { between(power_from, 0.0, within((t_2 - power_since) / 0.06, 0.0, 1.0)) } else { 0.0 } }
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:36: modes warning (what the sea is doing)
+/// Signal, the same for all who use it -- pier.caltrin:42: modes warning (what the sea is doing)
 fn warning_watch(t_2: f64, warning_mode: f64, warning_entered: f64, warning_way: f64,
     warning_from_watch: f64) -> f64 {
     let odd_one = warning_way == 0.0;
@@ -1853,7 +2201,7 @@ fn warning_watch(t_2: f64, warning_mode: f64, warning_entered: f64, warning_way:
         1.0) } else { within((t_2 - warning_entered) / 5.0, 0.0, 1.0) } }) } else { part }
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:36: modes warning (what the sea is doing)
+/// Signal, the same for all who use it -- pier.caltrin:42: modes warning (what the sea is doing)
 fn warning_alarm(t_2: f64, warning_mode: f64, warning_entered: f64, warning_way: f64,
     warning_from_alarm: f64) -> f64 {
     let odd_one = warning_way == 0.0;
@@ -1867,7 +2215,7 @@ fn warning_alarm(t_2: f64, warning_mode: f64, warning_entered: f64, warning_way:
         1.0) } else { within((t_2 - warning_entered) / 5.0, 0.0, 1.0) } }) } else { part }
 }
 
-/// Curve over x seconds -- pier.caltrin:46: curve hunting (the generator hunts, an odd 7.3 s a turn)
+/// Curve over x seconds -- pier.caltrin:52: curve hunting (the generator hunts, an odd 7.3 s a turn)
 fn hunting(x: f64) -> f64 {
     if x < 1.4 {
         return 1.0;
@@ -1887,7 +2235,7 @@ fn hunting(x: f64) -> f64 {
     1.0
 }
 
-/// Curve over x degrees -- pier.caltrin:56: curve morning (the sky by the height of the sun, grey-green before noon)
+/// Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, grey-green before noon)
 fn morning_l(x: f64) -> f64 {
     if x < -9.0 {
         return 0.1832537775717708;
@@ -1907,7 +2255,7 @@ fn morning_l(x: f64) -> f64 {
     0.815261524672906
 }
 
-/// Curve over x degrees -- pier.caltrin:56: curve morning (the sky by the height of the sun, grey-green before noon)
+/// Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, grey-green before noon)
 fn morning_m(x: f64) -> f64 {
     if x < -9.0 {
         return 0.19279209182171184;
@@ -1927,7 +2275,7 @@ fn morning_m(x: f64) -> f64 {
     0.8257141873804227
 }
 
-/// Curve over x degrees -- pier.caltrin:56: curve morning (the sky by the height of the sun, grey-green before noon)
+/// Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, grey-green before noon)
 fn morning_s(x: f64) -> f64 {
     if x < -9.0 {
         return 0.22522903602175648;
@@ -1947,7 +2295,7 @@ fn morning_s(x: f64) -> f64 {
     0.8427935103935588
 }
 
-/// Curve over x degrees -- pier.caltrin:64: curve evening (and brass after it)
+/// Curve over x degrees -- pier.caltrin:70: curve evening (and brass after it)
 fn evening_l(x: f64) -> f64 {
     if x < -9.0 {
         return 0.1832537775717708;
@@ -1967,7 +2315,7 @@ fn evening_l(x: f64) -> f64 {
     0.815261524672906
 }
 
-/// Curve over x degrees -- pier.caltrin:64: curve evening (and brass after it)
+/// Curve over x degrees -- pier.caltrin:70: curve evening (and brass after it)
 fn evening_m(x: f64) -> f64 {
     if x < -9.0 {
         return 0.19279209182171184;
@@ -1987,7 +2335,7 @@ fn evening_m(x: f64) -> f64 {
     0.8257141873804227
 }
 
-/// Curve over x degrees -- pier.caltrin:64: curve evening (and brass after it)
+/// Curve over x degrees -- pier.caltrin:70: curve evening (and brass after it)
 fn evening_s(x: f64) -> f64 {
     if x < -9.0 {
         return 0.22522903602175648;
@@ -2007,7 +2355,7 @@ fn evening_s(x: f64) -> f64 {
     0.8427935103935588
 }
 
-/// Curve over x seconds -- pier.caltrin:72: curve breathing
+/// Curve over x seconds -- pier.caltrin:78: curve breathing
 fn breathing(x: f64) -> f64 {
     if x < 0.0 {
         return 0.18;
@@ -2021,7 +2369,7 @@ fn breathing(x: f64) -> f64 {
     0.92
 }
 
-/// Curve over x seconds -- pier.caltrin:78: curve warming (a cold tube: it strikes twice, then comes up)
+/// Curve over x seconds -- pier.caltrin:84: curve warming (a cold tube: it strikes twice, then comes up)
 fn warming(x: f64) -> f64 {
     if x < 0.3 {
         return 0.0;
@@ -2041,7 +2389,7 @@ fn warming(x: f64) -> f64 {
     1.0
 }
 
-/// Curve over x seconds -- pier.caltrin:87: curve striking (a warm one goes out, flashes, and strikes)
+/// Curve over x seconds -- pier.caltrin:93: curve striking (a warm one goes out, flashes, and strikes)
 fn striking(x: f64) -> f64 {
     if x < 0.26 {
         return 0.0;
@@ -2055,7 +2403,7 @@ fn striking(x: f64) -> f64 {
     1.0
 }
 
-/// Curve over x as a number -- pier.caltrin:94: curve fading (a star shell: up at once, then down to nothing)
+/// Curve over x as a number -- pier.caltrin:100: curve fading (a star shell: up at once, then down to nothing)
 fn fading(x: f64) -> f64 {
     if x < 0.0 {
         return 0.0;
@@ -2072,7 +2420,7 @@ fn fading(x: f64) -> f64 {
     0.0
 }
 
-/// Curve over x seconds -- pier.caltrin:101: curve opening (the lamp at the gate winks when it opens, and stays)
+/// Curve over x seconds -- pier.caltrin:107: curve opening (the lamp at the gate winks when it opens, and stays)
 fn opening(x: f64) -> f64 {
     if x < 0.0 {
         return 0.0;
@@ -2095,17 +2443,17 @@ fn opening(x: f64) -> f64 {
     0.0
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:110: signal supply = loop(hunting)
+/// Signal, the same for all who use it -- pier.caltrin:116: signal supply = loop(hunting)
 fn supply(t_2: f64) -> f64 {
     hunting(wrap_time(t_2, 7.3))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:111: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
+/// Signal, the same for all who use it -- pier.caltrin:117: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
 fn afternoon(hour_2: f64, season: f64) -> f64 {
     between(0.0, 1.0, ease_smooth(within((sun_azimuth(hour_2, season) - 160.0) / 40.0, 0.0, 1.0)))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:112: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+/// Signal, the same for all who use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 fn clear_sky_r(hour_2: f64, season: f64) -> f64 {
     let sun_height_now = sun_height(hour_2, season);
     let morning_l_now = morning_l(sun_height_now);
@@ -2129,7 +2477,7 @@ fn clear_sky_r(hour_2: f64, season: f64) -> f64 {
         cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:112: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+/// Signal, the same for all who use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 fn clear_sky_g(hour_2: f64, season: f64) -> f64 {
     let sun_height_now = sun_height(hour_2, season);
     let morning_l_now = morning_l(sun_height_now);
@@ -2153,7 +2501,7 @@ fn clear_sky_g(hour_2: f64, season: f64) -> f64 {
         cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:112: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+/// Signal, the same for all who use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 fn clear_sky_b(hour_2: f64, season: f64) -> f64 {
     let sun_height_now = sun_height(hour_2, season);
     let morning_l_now = morning_l(sun_height_now);
@@ -2177,7 +2525,7 @@ fn clear_sky_b(hour_2: f64, season: f64) -> f64 {
         cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:113: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+/// Signal, the same for all who use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 fn sky_r(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
     let clear_sky_now_r = clear_sky_r(hour_2, season);
     let clear_sky_now_g = clear_sky_g(hour_2, season);
@@ -2197,7 +2545,7 @@ fn sky_r(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
         cone_s(color_now_r, color_now_g, color_now_b), weather_overcast))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:113: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+/// Signal, the same for all who use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 fn sky_g(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
     let clear_sky_now_r = clear_sky_r(hour_2, season);
     let clear_sky_now_g = clear_sky_g(hour_2, season);
@@ -2217,7 +2565,7 @@ fn sky_g(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
         cone_s(color_now_r, color_now_g, color_now_b), weather_overcast))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:113: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+/// Signal, the same for all who use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 fn sky_b(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
     let clear_sky_now_r = clear_sky_r(hour_2, season);
     let clear_sky_now_g = clear_sky_g(hour_2, season);
@@ -2237,17 +2585,29 @@ fn sky_b(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
         cone_s(color_now_r, color_now_g, color_now_b), weather_overcast))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:114: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
+/// Signal, the same for all who use it -- pier.caltrin:120: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
 fn overhead(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
     sun_daylight(hour_2, season) * between(1.0, 0.35, weather_overcast)
 }
 
-/// Behaviour, one for each use -- pier.caltrin:116: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
+/// Signal, the same for all who use it -- pier.caltrin:122: signal blare = follow(horn, attack 20ms, release 280ms)
+fn blare(t_2: f64, horn_at: f64, horn_since: f64, horn_plays: bool, horn_changed: f64,
+    blare_horn_follow_0_from: f64) -> f64 {
+    greatest(if horn_plays { envelope_level(horn_place(t_2, horn_at, horn_since, horn_plays) * 3840.0,
+        &HORN_ENVELOPE, 48) } else { 0.0 }, blare_horn_follow_0_from * decay((t_2 - horn_changed) / 0.28))
+}
+
+/// Signal, the same for all who use it -- pier.caltrin:123: signal stroke = follow(buoy, measure peak, attack 4ms, release 450ms)
+fn stroke(t_2: f64) -> f64 {
+    envelope_level(wrap_time(t_2, 7.5) * 3840.0, &BUOY_ENVELOPE, 54)
+}
+
+/// Behaviour, one for each use -- pier.caltrin:128: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
 fn buzzing(t_2: f64, key: u32, floor: f64) -> f64 {
     between(floor, 1.0, held_level(t_2, chance_key(key, 0xc3f69953), 6.666666666666667, 0.3))
 }
 
-/// Behaviour, one for each use -- pier.caltrin:118: behaviour guttering(depth = 35%, draught = 400ms)
+/// Behaviour, one for each use -- pier.caltrin:130: behaviour guttering(depth = 35%, draught = 400ms)
 fn guttering(t_2: f64, key: u32, depth: f64, draught: f64) -> f64 {
     let flame = 0.8 + 0.19999999999999996 *
         held_level(t_2, chance_key(key, 0xd2611993), 7.142857142857142, 0.24999999999999994);
@@ -2562,6 +2922,37 @@ fn burst_level(
     if last % 2 == 0 { 1.0 } else { 0.0 }
 }
 
+/// The level, 0 to 1, at place `x` of an envelope with entries 0 to `last`: straight lines between places (the upper 24
+/// bits) and levels in parts of 255 (the lower 8).
+fn envelope_level(x: f64, envelope: &[u32], last: u32) -> f64 {
+    let (mut low, mut high) = (0, last as usize);
+    while high - low > 1 {
+        let middle = (low + high) / 2;
+        if f64::from(envelope[middle] >> 8) <= x {
+            low = middle;
+        } else {
+            high = middle;
+        }
+    }
+    let (from, to) = (f64::from(envelope[low] >> 8), f64::from(envelope[high] >> 8));
+    let (a, b) = (f64::from(envelope[low] & 255), f64::from(envelope[high] & 255));
+    between(a, b, within((x - from) / (to - from), 0.0, 1.0)) / 255.0
+}
+
+/// The first of the rising places 0 to `last` that lies after `x`; 2e9, which no moment reaches, if there is none.
+fn next_place(x: f64, places: &[f64], last: u32) -> f64 {
+    let (mut low, mut high) = (0, last as usize + 1);
+    while low < high {
+        let middle = (low + high) / 2;
+        if places[middle] > x {
+            high = middle;
+        } else {
+            low = middle + 1;
+        }
+    }
+    if low <= last as usize { places[low] } else { 2e9 }
+}
+
 /// One part of a displacement in a ball of radius 1, from three numbers in -1..1.
 fn in_ball(a: f64, b: f64, c: f64) -> f64 {
     let (bb, cc) = (b * b, c * c);
@@ -2716,6 +3107,38 @@ fn sun_hour(side: f64, days: f64, latitude: f64, longitude: f64, sine: f64) -> f
     hour_of(hour)
 }
 
+/// What is left of what falls to 1/e of itself again and again, after `x` such times.
+fn decay(x: f64) -> f64 {
+    if x <= 0.0 {
+        return 1.0;
+    }
+    if x >= 700.0 {
+        return 0.0;
+    }
+    let twos = x * std::f64::consts::LOG2_E;
+    let whole = round_down(twos + 0.5);
+    let f = whole - twos;
+    let mut p = 1.021147686687256e-07;
+    p = p * f + 1.325964614231444e-06;
+    p = p * f + 1.5252641585726547e-05;
+    p = p * f + 0.000154034337467768;
+    p = p * f + 0.0013333558259554714;
+    p = p * f + 0.009618129193941272;
+    p = p * f + 0.05550410866424362;
+    p = p * f + 0.24022650695640305;
+    p = p * f + 0.6931471805599538;
+    p = p * f + 1.0000000000000135;
+    let (mut left, mut half) = (whole as u32, 0.5);
+    while left > 0 {
+        if left & 1 == 1 {
+            p *= half;
+        }
+        half *= half;
+        left >>= 1;
+    }
+    if p < 1.0 { p } else { 1.0 }
+}
+
 /// The first whole number of 1/120 s after a moment.
 fn next_look(t: f64) -> f64 {
     let n = round_down(t * 120.0) + 1.0;
@@ -2823,6 +3246,10 @@ pub fn self_test() -> u32 {
     wrong += u32::from(run.read_ticket_hatch().intensity != 398.7631);
     wrong += u32::from(run.read_pane(0).intensity != 55.0);
     wrong += u32::from(run.read_weld().intensity != 13438.386);
+    wrong += u32::from(run.read_bench_lamp().intensity != 412.4187);
+    wrong += u32::from(run.read_horn_lamp().intensity != 0.0);
+    wrong += u32::from(run.read_board_strip(0).intensity != 0.0);
+    wrong += u32::from(run.read_buoy_lamp().intensity != 504.0706);
     wrong += u32::from(run.read_harbour_light().intensity != 0.0);
     wrong += u32::from(run.read_standby(0).intensity != 4.570738);
     wrong += u32::from(run.read_edge_lamp(0).intensity != 11.846709);
@@ -2837,6 +3264,7 @@ pub fn self_test() -> u32 {
     wrong += u32::from(run.read_dust_tint().value[0] != 1.0020102);
     wrong += u32::from(run.read_fog().value != 0.3);
     wrong += u32::from(run.read_view_range().value != 675.0);
+    wrong += u32::from(run.read_drumming().value != 0.0);
     wrong += u32::from(run.read_stars(0).level != 0.4433326);
     wrong
 }

@@ -151,6 +151,7 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
         None if !along_day => {
             let columns = plot as usize;
             SoundLanes::look(checked, &starts[0], options.rehearsal, (options.from, to), columns)
+                .beside(count)
         }
         _ => SoundLanes::none(),
     };

@@ -11,8 +11,9 @@ use crate::font::Fonts;
 use crate::look;
 use crate::shape::{Anchor, Frame, Ink, Reading, Shape};
 
-/// The height of a sound's lane, and the gap below it.
+/// The height of a sound's lane, where there are many lanes, and the gap below it.
 const TALL: f32 = 44.0;
+const LOW: f32 = 30.0;
 const GAP: f32 = 4.0;
 /// The height of a band's ribbon.
 const RIBBON: f32 = 5.0;
@@ -80,12 +81,13 @@ impl SoundLane {
     /// Draws it in a frame, with its name to the left.
     pub fn draw(&self, frame: Frame, left: f32, fonts: &Fonts, shapes: &mut Vec<Shape>) {
         let name = fonts.fitted(&self.name, 13.0, true, left - 36.0);
-        let at = (24.0, frame.y + 16.0);
+        let at = (24.0, frame.y + 14.0);
         shapes.push(Shape::words(at, 13.0, true, look::INK, Anchor::Start, name));
         let about = fonts.fitted(&self.about, 11.0, false, left - 36.0);
-        let at = (24.0, frame.y + 31.0);
+        let at = (24.0, frame.y + 29.0);
         shapes.push(Shape::words(at, 11.0, false, look::QUIET, Anchor::Start, about));
-        let tall = frame.h - 3.0 * (RIBBON + 1.0);
+        let ribbon = if frame.h < TALL { RIBBON - 2.0 } else { RIBBON };
+        let tall = frame.h - 3.0 * (ribbon + 1.0);
         let wave = Frame { h: tall, ..frame };
         shapes.push(Shape::Box(wave, look::BAND));
         let middle = wave.y + tall / 2.0;
@@ -98,14 +100,17 @@ impl SoundLane {
         };
         shapes.push(Shape::Bars(wave, bars(&self.peaks), look::FOCUS.alpha(90)));
         shapes.push(Shape::Bars(wave, bars(&self.levels), look::FOCUS.alpha(190)));
+        // Where they crowd they only stand at the upper edge.
+        let crowd = self.marks.len() * 12 > self.peaks.len();
+        let reach = if crowd { (tall * 0.2).min(5.0) } else { tall };
         for (column, strength) in &self.marks {
             let x = frame.x + frame.w * (*column as f32 + 0.5) / self.peaks.len().max(1) as f32;
             let ink = look::MORE.alpha(90 + (165.0 * strength.clamp(0.0, 1.0)) as u8);
-            shapes.push(Shape::Line((x, wave.y), (x, wave.y + tall), 1.0, ink));
+            shapes.push(Shape::Line((x, wave.y), (x, wave.y + reach), 1.0, ink));
         }
         for (n, (band, (_, ink))) in self.bands.iter().zip(BANDS).enumerate() {
-            let y = wave.y + tall + 1.0 + (RIBBON + 1.0) * n as f32;
-            let frame = Frame { y, h: RIBBON, ..frame };
+            let y = wave.y + tall + 1.0 + (ribbon + 1.0) * n as f32;
+            let frame = Frame { y, h: ribbon, ..frame };
             let colors = band.iter().map(|v| mixed(look::BAND, ink, *v)).collect();
             shapes.push(Shape::Ribbon(frame, colors));
         }
@@ -136,12 +141,15 @@ fn mixed(from: Ink, to: Ink, part: f32) -> [u8; 3] {
 }
 
 /// All sounds of a timeline.
-pub(crate) struct SoundLanes(Vec<SoundLane>);
+pub(crate) struct SoundLanes {
+    lanes: Vec<SoundLane>,
+    tall: f32,
+}
 
 impl SoundLanes {
     /// None.
     pub fn none() -> Self {
-        SoundLanes(Vec::new())
+        SoundLanes { lanes: Vec::new(), tall: TALL }
     }
 
     /// Looks at where the sounds are in this many columns.
@@ -191,12 +199,17 @@ impl SoundLanes {
             let about = format!("sound, {length:.1} s{how}");
             SoundLane::of(&sound.name, about, &sound.hearing, &places)
         });
-        SoundLanes(lanes.collect())
+        SoundLanes { lanes: lanes.collect(), tall: TALL }
+    }
+
+    /// The same for a picture of so many other lanes.
+    pub fn beside(self, others: usize) -> Self {
+        SoundLanes { tall: if others > 12 { LOW } else { TALL }, ..self }
     }
 
     /// How tall they are together.
     pub fn height(&self) -> f32 {
-        (TALL + GAP) * self.0.len() as f32
+        (self.tall + GAP) * self.lanes.len() as f32
     }
 
     /// Draws them from a height on; what can be read off them.
@@ -207,10 +220,10 @@ impl SoundLanes {
         fonts: &Fonts,
         shapes: &mut Vec<Shape>,
     ) -> Vec<Reading> {
-        let mut readings = Vec::with_capacity(self.0.len());
-        for (n, lane) in self.0.iter().enumerate() {
-            let y = top + (TALL + GAP) * n as f32;
-            let frame = Frame { x: labels, y, w: plot, h: TALL };
+        let mut readings = Vec::with_capacity(self.lanes.len());
+        for (n, lane) in self.lanes.iter().enumerate() {
+            let y = top + (self.tall + GAP) * n as f32;
+            let frame = Frame { x: labels, y, w: plot, h: self.tall };
             lane.draw(frame, labels, fonts, shapes);
             readings.push(lane.reading(frame));
         }
@@ -220,6 +233,6 @@ impl SoundLanes {
     /// What the lanes show, for the legend.
     pub fn legend(&self) -> Option<String> {
         let some = "Sounds: greatest samples and level, below them low, mid and high; upright lines where something begins.";
-        (!self.0.is_empty()).then(|| some.to_owned())
+        (!self.lanes.is_empty()).then(|| some.to_owned())
     }
 }

@@ -168,10 +168,14 @@ fn shape(words: &[Word<'_>], inside: Option<&str>) -> Shape {
         .iter()
         .all(|w| !matches!(w.kind, Kind::BraceOpen | Kind::BraceClose | Kind::Semicolon));
     let (Some(first), Some(second)) = (words.first(), words.get(1)) else { return Shape::Free };
+    let named = words.get(2).is_some_and(|w| w.kind == Kind::Equals);
+    // How a sound plays stands after its file.
+    if inside.is_none() && named && first.text == "sound" {
+        return Shape::Named(first.text.to_owned());
+    }
     if !simple {
         return Shape::Free;
     }
-    let named = words.get(2).is_some_and(|w| w.kind == Kind::Equals);
     match (inside, first.kind) {
         (Some("curve"), Kind::Number | Kind::Hour | Kind::Sign) => Shape::Stop,
         (Some("curve"), _) => Shape::Free,

@@ -36,6 +36,18 @@ pub fn run(arguments: &Arguments) -> Done {
         ));
     }
     write_whole(&book, caltrin::PIER.as_bytes())?;
+    for (name, bytes) in caltrin::SOUNDS {
+        let path = folder.join(name);
+        if let Some(parent) = path.parent() {
+            std::fs::create_dir_all(parent)
+                .map_err(|e| Failure(format!("cannot make `{}`: {e}", parent.display()), None))?;
+        }
+        // A sound that has been replaced is left as it is, like all that is not ours.
+        let other = std::fs::read(&path).is_ok_and(|known| known != bytes);
+        if !other || arguments.force {
+            write_whole(&path, bytes)?;
+        }
+    }
     let opened = caltrin::open(&book)?;
     crate::report::diagnostics(&opened);
     let Some(checked) = &opened.checked else { return Ok(Status::Problems) };
