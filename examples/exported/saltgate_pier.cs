@@ -2503,13 +2503,13 @@ namespace Lightbooks
                 0.7513718714261628, 0.9422944153106793));
         }
 
-        // Signal, the same for all who use it, s
+        // Signal, the same for all who use it, s -- pier.caltrin:31: sound horn = "sounds/horn.wav" { starts at ferry_docks } (the ferry gives two blasts)
         static double HornPlace(double t, double hornAt, double hornSince, bool hornPlays)
         {
             return hornPlays ? hornAt + Greatest(t - hornSince, 0.0) : hornAt;
         }
 
-        // Signal, the same for all who use it, s
+        // Signal, the same for all who use it, s -- pier.caltrin:32: sound ratchet = "sounds/winch.wav" { speed haul }
         static double RatchetPlace(double t, double haul, double ratchetAt, double ratchetSince,
             double ratchetRate)
         {

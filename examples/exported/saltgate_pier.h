@@ -1312,13 +1312,13 @@ static inline double saltgate_pier_watch_tint_b(double hour)
         0.7513718714261628, 0.9422944153106793));
 }
 
-/* Signal, the same for all who use it, s */
+/* Signal, the same for all who use it, s -- pier.caltrin:31: sound horn = "sounds/horn.wav" { starts at ferry_docks } (the ferry gives two blasts) */
 static inline double saltgate_pier_horn_place(double t, double horn_at, double horn_since, bool horn_plays)
 {
     return horn_plays ? horn_at + saltgate_pier_greatest(t - horn_since, 0.0) : horn_at;
 }
 
-/* Signal, the same for all who use it, s */
+/* Signal, the same for all who use it, s -- pier.caltrin:32: sound ratchet = "sounds/winch.wav" { speed haul } */
 static inline double saltgate_pier_ratchet_place(double t, double haul, double ratchet_at,
     double ratchet_since, double ratchet_rate)
 {

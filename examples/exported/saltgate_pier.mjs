@@ -2096,13 +2096,13 @@ function watchTintB(hour_2) {
     0.9422944153106793));
 }
 
-// Signal, the same for all who use it, s
+// Signal, the same for all who use it, s -- pier.caltrin:31: sound horn = "sounds/horn.wav" { starts at ferry_docks } (the ferry gives two blasts)
 /** @param {number} t_2 @param {number} hornAt @param {number} hornSince @param {boolean} hornPlays @returns {number} */
 function hornPlace(t_2, hornAt, hornSince, hornPlays) {
   return hornPlays ? hornAt + greatest(t_2 - hornSince, 0.0) : hornAt;
 }
 
-// Signal, the same for all who use it, s
+// Signal, the same for all who use it, s -- pier.caltrin:32: sound ratchet = "sounds/winch.wav" { speed haul }
 /** @param {number} t_2 @param {number} haul @param {number} ratchetAt @param {number} ratchetSince @param {number} ratchetRate @returns {number} */
 function ratchetPlace(t_2, haul, ratchetAt, ratchetSince, ratchetRate) {
   return ratchetAt + greatest(t_2 - ratchetSince, 0.0) *

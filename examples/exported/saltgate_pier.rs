@@ -2169,12 +2169,12 @@ fn watch_tint_b(hour_2: f64) -> f64 {
         0.9422944153106793))
 }
 
-/// Signal, the same for all who use it, s
+/// Signal, the same for all who use it, s -- pier.caltrin:31: sound horn = "sounds/horn.wav" { starts at ferry_docks } (the ferry gives two blasts)
 fn horn_place(t_2: f64, horn_at: f64, horn_since: f64, horn_plays: bool) -> f64 {
     if horn_plays { horn_at + greatest(t_2 - horn_since, 0.0) } else { horn_at }
 }
 
-/// Signal, the same for all who use it, s
+/// Signal, the same for all who use it, s -- pier.caltrin:32: sound ratchet = "sounds/winch.wav" { speed haul }
 fn ratchet_place(t_2: f64, haul: f64, ratchet_at: f64, ratchet_since: f64, ratchet_rate: f64) -> f64 {
     ratchet_at + greatest(t_2 - ratchet_since, 0.0) *
         greatest(if ratchet_rate > -0.5 { ratchet_rate } else { haul }, 0.0)

@@ -34,6 +34,7 @@ pub(crate) fn owned(program: &Program) -> Vec<(Subject, Vec<ExprId>)> {
             | Subject::Curve(_)
             | Subject::Input(_)
             | Subject::Choice(_)
+            | Subject::Sound(_)
             | Subject::Event(_)
             | Subject::Drive(..) => {}
         }
@@ -63,6 +64,7 @@ pub(crate) fn lights_of(program: &Program, subject: Subject) -> Vec<LightId> {
         | Subject::Behaviour(_)
         | Subject::Input(_)
         | Subject::Choice(_)
+        | Subject::Sound(_)
         | Subject::Event(_) => program
             .lights()
             .filter(|(_, light)| {

@@ -17,9 +17,16 @@ fn caltrin(folder: &Path) -> Command {
     command
 }
 
+/// Puts the sounds of the demonstration into a book's folder.
+fn put_sounds(folder: &Path) {
+    fs::create_dir_all(folder.join("sounds")).unwrap();
+    caltrin::SOUNDS.iter().for_each(|(name, bytes)| fs::write(folder.join(name), bytes).unwrap());
+}
+
 fn folder() -> TempDir {
     let folder = tempfile::tempdir().expect("there is room for a folder");
     fs::write(folder.path().join("pier.caltrin"), PIER).unwrap();
+    put_sounds(folder.path());
     fs::write(folder.path().join("wrong.caltrin"), WRONG).unwrap();
     folder
 }
@@ -35,7 +42,7 @@ fn check_tells_mistakes_and_exits_with_1() {
         .args(["check", "pier.caltrin"])
         .assert()
         .code(0)
-        .stdout("pier.caltrin: no mistakes (17 lights, 76 lamps, 5 outputs)\n")
+        .stdout("pier.caltrin: no mistakes (21 lights, 82 lamps, 6 outputs)\n")
         .stderr("");
     let told = caltrin(folder.path()).args(["check", "wrong.caltrin"]).assert().code(1);
     insta::assert_snapshot!(text(&told.get_output().stderr));
@@ -137,11 +144,11 @@ fn a_trace_is_a_table_or_lines_of_json() {
         .assert()
         .code(0);
     let jsonl = fs::read_to_string(folder.path().join("pier.jsonl")).unwrap();
-    assert_eq!(jsonl.lines().count(), 2 * 480);
+    assert_eq!(jsonl.lines().count(), 2 * 487);
     for line in jsonl.lines() {
         let row: serde_json::Value = serde_json::from_str(line).unwrap();
         let tint = if row["light"] == "stars" { &row["tint"] } else { &row["color"] };
-        let plain = ["view_range", "fog", "sky_tint", "dust_tint"];
+        let plain = ["view_range", "fog", "sky_tint", "dust_tint", "drumming"];
         let tinted = !plain.iter().any(|name| row["light"] == *name);
         assert!(!tinted || tint.as_array().unwrap().len() == 3);
         assert!(row["light"].is_string());
@@ -354,6 +361,7 @@ fn blanks_and_other_letters_in_a_path_are_fine() {
     let place = folder.path().join("am Pier, früh");
     fs::create_dir(&place).unwrap();
     fs::write(place.join("mein buch.caltrin"), PIER).unwrap();
+    put_sounds(&place);
     caltrin(folder.path()).args(["sheet", "am Pier, früh/mein buch.caltrin"]).assert().code(0);
     assert!(place.join("mein buch.svg").exists());
 }
@@ -394,7 +402,7 @@ fn inputs_are_set_as_the_game_would() {
 fn a_place_is_drawn_at_moments_as_a_strip_or_as_an_animation() {
     let folder = folder();
     for (args, wanted) in [
-        (&["pier.caltrin"][..], "wrote pier-place.png (1280 x 482)"),
+        (&["pier.caltrin"][..], "wrote pier-place.png (1280 x 591)"),
         (
             &["pier.caltrin", "-o", "a.svg", "--view", "front", "--at", "600ms"],
             "wrote a.svg (1280 x",
@@ -464,7 +472,7 @@ fn books_revisions_and_lights_are_compared() {
         .code(0);
     let told = text(&told.get_output().stdout);
     assert!(told.contains("ticket_hatch changed\n  intensity: on average"), "{told}");
-    assert!(told.contains("(-50%)") && told.contains("21 others give the same"), "{told}");
+    assert!(told.contains("(-50%)") && told.contains("26 others give the same"), "{told}");
     assert!(fs::read_to_string(path.join("change.svg")).unwrap().contains("ticket_hatch"));
     let told = caltrin(path)
         .args([
@@ -584,7 +592,7 @@ fn rehearsals_are_played_and_tell_what_is_not_as_expected() {
     let path = folder.path();
     let told = caltrin(path).args(["rehearse", "pier.caltrin"]).assert().code(0);
     let said = text(&told.get_output().stdout);
-    assert!(said.ends_with("pier.caltrin: all as expected (9 expectations)\n"), "{said}");
+    assert!(said.ends_with("pier.caltrin: all as expected (11 expectations)\n"), "{said}");
     fs::write(path.join("late.caltrin"), PIER.replace("36s    power_back", "38.2s  power_back"))
         .unwrap();
     let told = caltrin(path).args(["rehearse", "late.caltrin", "--seeds", "3"]).assert().code(1);

@@ -103,7 +103,7 @@ async fn the_page_shows_the_book_and_follows_a_save() -> Done {
         .ask("return [...document.querySelectorAll('.lane b')].map((b) => b.textContent)")
         .await?;
     assert_eq!(names[0], "mast[8]");
-    assert_eq!(names.as_array().map(Vec::len), Some(22));
+    assert_eq!(names.as_array().map(Vec::len), Some(27));
     // It plays: the moment goes on, and lamps shine in the place.
     browser.until("return window.caltrin.now > 0.3").await?;
     let lit = "const c = document.getElementById('canvas'); const d = c.getContext('2d')\
@@ -200,7 +200,7 @@ async fn the_page_works_by_keyboard_and_keeps_what_was_set() -> Done {
     browser.ask("document.querySelectorAll('.lane')[2].focus()").await?;
     browser.client.active_element().await?.send_keys("s").await?;
     let dark = browser.ask("return document.querySelectorAll('.lane.hidden').length").await?;
-    assert_eq!(dark, 21);
+    assert_eq!(dark, 26);
     // Nothing is wider than the window, and every control has a name.
     let wide = "return document.documentElement.scrollWidth <= innerWidth";
     assert_eq!(browser.ask(wide).await?, true);

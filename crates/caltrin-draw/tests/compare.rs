@@ -1,5 +1,7 @@
 //! Comparisons: what changed is told with its figures, and drawn.
 
+#[path = "../../caltrin-lang/tests/heard/mod.rs"]
+mod heard;
 mod words;
 
 use caltrin_core::Checked;
@@ -12,7 +14,7 @@ use words::nothing_overlaps;
 const PIER: &str = include_str!("../../caltrin/books/pier.caltrin");
 
 fn checked(text: &str) -> Checked {
-    caltrin_lang::read(text, "book.caltrin").checked.expect("the book is good")
+    heard::read(text, "book.caltrin").checked.expect("the book is good")
 }
 
 fn between(a: &str, b: &str) -> (Picture, Vec<Change>) {
@@ -33,7 +35,7 @@ fn of<'a>(changes: &'a [Change], light: &str) -> &'a Change {
 #[test]
 fn a_book_and_itself_are_the_same() {
     let (picture, changes) = between(PIER, PIER);
-    assert_eq!(changes.len(), 22);
+    assert_eq!(changes.len(), 27);
     assert!(changes.iter().all(|change| change.came == Came::Same && change.words.is_empty()));
     nothing_overlaps(&picture);
     // A comment and another order change nothing.

@@ -1,5 +1,7 @@
 //! The day: what stands above the lanes, and that each column is what a run gives at its hour.
 
+#[path = "../../caltrin-lang/tests/heard/mod.rs"]
+mod heard;
 mod words;
 
 use caltrin_core::quantity::{Hours, Seconds};
@@ -15,7 +17,7 @@ use words::nothing_overlaps;
 const PIER: &str = include_str!("../../caltrin/books/pier.caltrin");
 
 fn checked(text: &str) -> Checked {
-    let reading = caltrin_lang::read(text, "book.caltrin");
+    let reading = heard::read(text, "book.caltrin");
     let told: Vec<&String> = reading.diagnostics.iter().map(|d| &d.message).collect();
     reading.checked.unwrap_or_else(|| panic!("{told:#?}"))
 }

@@ -1,5 +1,7 @@
 //! The lit place against plain formulas: how light falls off, where shadows lie, what is framed.
 
+#[path = "../../caltrin-lang/tests/heard/mod.rs"]
+mod heard;
 mod words;
 
 use caltrin_core::Checked;
@@ -17,7 +19,7 @@ fn checked(lines: &str) -> Checked {
     } else {
         format!("lightbook \"P\"\n{lines}")
     };
-    let reading = caltrin_lang::read(&text, "p.caltrin");
+    let reading = heard::read(&text, "p.caltrin");
     let told: Vec<&String> = reading.diagnostics.iter().map(|d| &d.message).collect();
     reading.checked.unwrap_or_else(|| panic!("{told:#?}"))
 }

@@ -1,6 +1,8 @@
 //! Sheets: nothing overlaps or leaves the picture, the same book gives the same bytes, and names
 //! cannot break out.
 
+#[path = "../../caltrin-lang/tests/heard/mod.rs"]
+mod heard;
 mod words;
 
 use caltrin_core::quantity::{Seconds, Seed};
@@ -13,7 +15,7 @@ use words::{boxes, nothing_overlaps};
 const PIER: &str = include_str!("../../caltrin/books/pier.caltrin");
 
 fn checked(text: &str) -> Checked {
-    caltrin_lang::read(text, "book.caltrin").checked.expect("the book is good")
+    heard::read(text, "book.caltrin").checked.expect("the book is good")
 }
 
 fn many(n: usize, name: &str) -> Checked {

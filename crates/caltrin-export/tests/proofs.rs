@@ -1,5 +1,7 @@
 //! The proof as real tests: one a language and book, shown as ignored where a compiler is missing.
 
+#[path = "../../caltrin-lang/tests/heard/mod.rs"]
+mod heard;
 #[path = "../../caltrin-lang/tests/random/mod.rs"]
 mod random;
 
@@ -26,13 +28,13 @@ const LED: &str = include_str!("led.caltrin");
 const NESTED: &str = include_str!("nested.caltrin");
 /// Lights that events make.
 const SPARKS: &str = include_str!("sparks.caltrin");
-const STOCK: &str = include_str!("../../caltrin/books/stock.caltrin");
+/// Sounds of every way to play and to follow them.
+const SOUNDS: &str = include_str!("sounds.caltrin");
 /// Names that are key words somewhere, fall together, or are no ASCII.
 const NAMES: &str = include_str!("names.caltrin");
 
 fn read(text: &str, wanted: Wanted) -> (Checked, Notes) {
-    let library = |_: &str| Ok(STOCK.to_owned());
-    let reading = caltrin_lang::read_for(text, "book.caltrin", &library, wanted);
+    let reading = heard::read_for(text, "book.caltrin", wanted);
     let told: Vec<String> = reading
         .diagnostics
         .iter()
@@ -72,6 +74,7 @@ fn main() {
             ("what_each_nested_lamp_has", NESTED, said, 8_000),
             ("sparks", SPARKS, said, 20_000),
             ("what_the_game_leads", LED, said, 20_000),
+            ("sounds", SOUNDS, said, 20_000),
         ] {
             let name = format!("{}_gives_the_same_bits_for_{book}", target.name());
             let trial = Trial::test(name, move || holds(text, wanted, target, least));

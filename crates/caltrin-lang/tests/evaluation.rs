@@ -1,6 +1,7 @@
 //! The evaluator against a plain, slow twin that walks the program's expressions, and against
 //! itself in other orders.
 
+mod heard;
 mod random;
 
 use std::collections::HashMap;
@@ -21,7 +22,7 @@ const EVENTS: &str = include_str!("../../caltrin-export/tests/events.caltrin");
 const EVERYTHING: &str = include_str!("../../caltrin-export/tests/everything.caltrin");
 
 fn checked(text: &str) -> Checked {
-    caltrin_lang::read(text, "book.caltrin").checked.expect("the book is good")
+    heard::read(text, "book.caltrin").checked.expect("the book is good")
 }
 
 /// Walks expressions one by one, with no sharing and no blocks.

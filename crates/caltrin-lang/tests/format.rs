@@ -1,5 +1,7 @@
 //! The formatter changes no program, and nothing more when it is called again.
 
+mod heard;
+
 use caltrin_lang::format;
 use proptest::prelude::*;
 
@@ -10,10 +12,9 @@ const BOOKS: [&str; 5] = [
     include_str!("../../caltrin-export/tests/everything.caltrin"),
     include_str!("../../caltrin-export/tests/names.caltrin"),
 ];
-const STOCK: &str = include_str!("../../caltrin/books/stock.caltrin");
 
 fn program(text: &str) -> Option<caltrin_core::Program> {
-    let reading = caltrin_lang::read_with(text, "book.caltrin", &|_| Ok(STOCK.to_owned()));
+    let reading = heard::read(text, "book.caltrin");
     reading.checked.map(|checked| checked.program().clone())
 }
 

@@ -1,5 +1,7 @@
 //! The language guide is true: its examples are good, and no word of the language is missing.
 
+mod heard;
+
 use caltrin_core::program::CHANNELS;
 use caltrin_lang::{Severity, syntax, words};
 
@@ -20,7 +22,7 @@ fn every_example_of_the_guide_is_a_good_book() {
         } else {
             format!("lightbook \"Guide\"\n{example}")
         };
-        let reading = caltrin_lang::read(&text, "guide.caltrin");
+        let reading = heard::read(&text, "guide.caltrin");
         let told: Vec<&String> = reading
             .diagnostics
             .iter()

@@ -7,8 +7,9 @@ use caltrin_core::kind::{Kind, Pace, Scope};
 use caltrin_core::period::Period;
 use caltrin_core::program::{
     Choice, Constant, Dial, Event, ExprId, Field, Input, Light, LightId, LightKind, Op, Program,
-    Size, Source, Subject,
+    Size, Sound, SoundId, Source, Subject, Table,
 };
+use caltrin_core::sound::Marks;
 use caltrin_core::{Checked, Notes};
 use caltrin_lang::words::nearest;
 
@@ -67,8 +68,11 @@ pub fn explain(
                     }
                 }
             }
-            Subject::Book | Subject::Drive(..) => {}
+            Subject::Book | Subject::Drive(..) | Subject::Sound(_) => {}
         }
+    }
+    for (id, sound) in book.program.sounds_by_id() {
+        names.push((sound.name.clone(), Subject::Sound(id)));
     }
     match names.iter().find(|(known, _)| known == name) {
         Some((name, subject)) => Ok(book.explain(name, *subject)),
@@ -122,6 +126,7 @@ impl Book<'_> {
                 let value = light.drive(field);
                 (format!("{what} of {}", about(light)), value, Some(id))
             }
+            Subject::Sound(id) => (about_sound(self.program.sound(id)), None, None),
             Subject::Book => ("the book".to_owned(), None, None),
         };
         let note = self.notes.lines.get(&subject);
@@ -137,6 +142,8 @@ impl Book<'_> {
             parts = self.parts(value, &parameters);
         } else if let Subject::Light(id) = subject {
             parts = self.channels(id);
+        } else if let Subject::Sound(id) = subject {
+            parts = self.followed(id);
         }
         let bounds = match (value, subject) {
             // What a behaviour gives depends on its arguments.
@@ -185,6 +192,16 @@ impl Book<'_> {
             },
             users: self.users(subject),
         }
+    }
+
+    /// The tables of what follows a sound.
+    fn followed(&self, id: SoundId) -> Vec<[String; 3]> {
+        let tables = self.program.sound(id).followed.iter().map(|id| self.program.table(*id));
+        let about = |table: &Table| {
+            let size = format!("a table of {} places, {} bytes", table.count(), table.bytes());
+            [table.name.clone(), size, String::new()]
+        };
+        tables.map(about).collect()
     }
 
     /// Modes, or a sequence: what has parts but is no value itself.
@@ -463,6 +480,10 @@ impl Book<'_> {
                         subject => subject == Subject::Input(*id),
                     },
                     Op::Chosen(id, _) | Op::Weight(id, _) => subject == Subject::Choice(*id),
+                    Op::Envelope(table, _) => match subject {
+                        Subject::Sound(id) => program.sound(id).followed.contains(table),
+                        _ => false,
+                    },
                     Op::Curve(id, _) => match subject {
                         Subject::Curve(wanted) => {
                             program.curve(*id).title == program.curve(wanted).title
@@ -526,6 +547,28 @@ fn about_event(event: &Event) -> String {
         None => format!("an event {source}"),
         Some(n) => format!("an event {source}, one for each of {n}, index 0 to {}", n - 1),
     }
+}
+
+fn about_sound(sound: &Sound) -> String {
+    if sound.file.is_empty() {
+        return "a sound whose levels the game gives".to_owned();
+    }
+    let hearing = &sound.hearing;
+    let marks = Marks::NAMED.map(|(name, which)| (name, hearing.marks(which).len()));
+    let marks: Vec<String> = marks
+        .iter()
+        .filter(|(_, n)| *n > 0)
+        .map(|(name, n)| format!("{n} {name}{}", if *n == 1 { "" } else { "s" }))
+        .collect();
+    let marks =
+        if marks.is_empty() { String::new() } else { format!(", with {}", marks.join(" and ")) };
+    let how = match (sound.loops, sound.plays.is_some()) {
+        (true, false) => "goes round",
+        (true, true) => "goes round when it plays",
+        (false, false) => "plays once",
+        (false, true) => "plays when an event starts it",
+    };
+    format!("a sound of {} s in `{}`{marks}; it {how}", short(hearing.length().0), sound.file)
 }
 
 fn about_choice(choice: &Choice) -> String {

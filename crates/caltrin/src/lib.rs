@@ -78,6 +78,8 @@ pub struct Opened {
     pub notes: Notes,
     /// Where things stood.
     pub origins: Origins,
+    /// The files of the sounds that the book names, as it names them, whether they could be heard or not.
+    pub sounds: Vec<String>,
     /// What the checks found.
     pub findings: Vec<Finding>,
     /// Everything that is to be told, mistakes and findings, in the order of the text.
@@ -304,6 +306,7 @@ pub fn read_beside(text: &str, file: &str, beside: Beside<'_>, wanted: Wanted) -
         checked: reading.checked,
         notes: reading.notes,
         origins: reading.origins,
+        sounds: reading.sounds,
         findings,
         diagnostics,
     }

@@ -1,9 +1,9 @@
-//! Following the saves of a book and of the books that it uses.
+//! Following the saves of a book, of the books that it uses and of its sounds.
 
 use std::collections::BTreeSet;
 use std::path::{Path, PathBuf};
 use std::sync::mpsc;
-use std::time::{Duration, Instant};
+use std::time::{Duration, Instant, UNIX_EPOCH};
 
 use notify::{RecursiveMode, Watcher};
 
@@ -14,7 +14,7 @@ const SAVE: Duration = Duration::from_millis(80);
 /// With nothing more for so long, a save is over.
 const QUIET: Duration = Duration::from_millis(12);
 
-/// Calls `saved` at once and then at every save of the book or of a book that it uses. The folder is watched
+/// Calls `saved` at once and then at every save of the book, of a book that it uses or of a sound. The folder is watched
 /// rather than the files, since editors save by writing another file and renaming it.
 pub fn watch(path: &Path, mut saved: impl FnMut(&Path) -> Result<(), Failure>) -> Done {
     let book = path
@@ -32,14 +32,14 @@ pub fn watch(path: &Path, mut saved: impl FnMut(&Path) -> Result<(), Failure>) -
     })?;
     let mut watched = BTreeSet::from([folder.clone()]);
     watcher.watch(&folder, RecursiveMode::NonRecursive)?;
-    let mut used = vec![book.clone()];
+    let mut used = vec![Watched::Book(book.clone())];
     let mut drawn = Vec::new();
     loop {
         // Only what the books say counts: our own picture lies in the same folder.
         let seen = texts(&used);
         if seen[0].is_some() && seen != drawn {
             used = books(&book, &folder);
-            for around in used.iter().filter_map(|path| path.parent()) {
+            for around in used.iter().filter_map(|file| file.path().parent()) {
                 // A folder that is not there yet is awaited by its book's own.
                 if !watched.contains(around)
                     && watcher.watch(around, RecursiveMode::NonRecursive).is_ok()
@@ -68,17 +68,39 @@ pub fn watch(path: &Path, mut saved: impl FnMut(&Path) -> Result<(), Failure>) -
     }
 }
 
-/// What the files say, nothing where one cannot be read.
-fn texts(files: &[PathBuf]) -> Vec<Option<Vec<u8>>> {
-    files.iter().map(|path| std::fs::read(path).ok()).collect()
+/// What the files say, nothing where one cannot be read. Of a sound, which may be long, its size and when it was saved.
+fn texts(files: &[Watched]) -> Vec<Option<Vec<u8>>> {
+    let said = |file: &Watched| match file {
+        Watched::Book(path) => std::fs::read(path).ok(),
+        Watched::Sound(path) => {
+            let about = std::fs::metadata(path).ok()?;
+            let saved = about.modified().ok()?.duration_since(UNIX_EPOCH).ok()?;
+            Some([u128::from(about.len()).to_le_bytes(), saved.as_nanos().to_le_bytes()].concat())
+        }
+    };
+    files.iter().map(said).collect()
 }
 
-/// The files of the book and of all that it uses.
-fn books(book: &Path, folder: &Path) -> Vec<PathBuf> {
-    let mut all = vec![book.to_owned()];
+/// A file that is followed.
+enum Watched {
+    Book(PathBuf),
+    Sound(PathBuf),
+}
+
+impl Watched {
+    fn path(&self) -> &Path {
+        let (Watched::Book(path) | Watched::Sound(path)) = self;
+        path
+    }
+}
+
+/// The files of the book, of all that it uses and of its sounds.
+fn books(book: &Path, folder: &Path) -> Vec<Watched> {
+    let mut all = vec![Watched::Book(book.to_owned())];
     if let Ok(opened) = caltrin::open(book) {
         let used = opened.sources.iter().skip(1).filter(|s| s.name != caltrin::STOCK_NAME);
-        all.extend(used.map(|source| folder.join(&source.name)));
+        all.extend(used.map(|source| Watched::Book(folder.join(&source.name))));
+        all.extend(opened.sounds.iter().map(|name| Watched::Sound(folder.join(name))));
     }
     all
 }

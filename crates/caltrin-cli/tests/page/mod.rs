@@ -23,10 +23,17 @@ pub struct Served {
     pub folder: TempDir,
 }
 
+/// Puts the sounds of the demonstration into a book's folder.
+fn put_sounds(folder: &Path) -> std::io::Result<()> {
+    fs::create_dir_all(folder.join("sounds"))?;
+    caltrin::SOUNDS.iter().try_for_each(|(name, bytes)| fs::write(folder.join(name), bytes))
+}
+
 impl Served {
     pub fn start(book: &str) -> Result<Served, Failed> {
         let folder = tempfile::tempdir()?;
         fs::write(folder.path().join("pier.caltrin"), book)?;
+        put_sounds(folder.path())?;
         Served::at(folder, 0)
     }
 

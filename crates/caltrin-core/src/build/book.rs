@@ -381,6 +381,7 @@ pub(super) fn refusal(program: &Program, problem: Problem) -> Refusal {
         Subject::Behaviour(id) => format!("behaviour `{}`", program.behaviour(id).name),
         Subject::Input(id) => format!("input `{}`", program.input(id).name),
         Subject::Choice(id) => format!("choice `{}`", program.choice(id).name),
+        Subject::Sound(id) => format!("sound `{}`", program.sound(id).name),
         Subject::Event(id) => format!("event `{}`", program.event(id).name),
         Subject::Light(id) => format!("light `{}`", program.light(id).name),
         Subject::Drive(id, field) => {

@@ -144,6 +144,9 @@ impl<'a> Lowering<'a> {
             }
             Tree::Function(function, operands) => self.function(*function, operands),
             Tree::Pulse(at, lasts) => super::event::lower_pulse(self.draft, *at, *lasts),
+            Tree::Heard(sound, name, asked) => {
+                super::sound::lower_heard(self.draft, self.owner, (*sound, name), *asked)
+            }
             Tree::Given(_, value) => Ok(*value),
             Tree::Base => self.base.ok_or(Misfit::NoBase),
             Tree::Follow(value, times) => {

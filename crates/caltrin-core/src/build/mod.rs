@@ -25,6 +25,7 @@ mod light;
 mod lower;
 pub mod scene;
 pub mod script;
+pub mod sound;
 
 use std::marker::PhantomData;
 use std::ops::{Add, Div, Mul, Neg, RangeInclusive, Sub};
@@ -35,9 +36,10 @@ use crate::curve::Easing;
 use crate::draft::Track;
 use crate::draft::day::Alternatives;
 use crate::draft::event::Replay;
+use crate::draft::sound::Asked;
 use crate::kind::{Kind as AnyKind, Photometry};
 use crate::program::{
-    BehaviourId, Constant, EventId, ExprId, InputId, SignalId, Start, Turn, Wave,
+    BehaviourId, Constant, EventId, ExprId, InputId, SignalId, SoundId, Start, Turn, Wave,
 };
 use crate::pure::Pure;
 use crate::quantity::{Degrees, Hertz, Kelvin, Seconds};
@@ -128,6 +130,8 @@ enum Tree {
     Played(Rc<Track>, Play),
     /// A pulse at an event.
     Pulse(Option<EventId>, Seconds),
+    /// What follows a sound.
+    Heard(Option<SoundId>, String, Asked),
     /// Played from an event on, what it does when that happens again, and what it is before.
     PlayedAt(Rc<Track>, Option<EventId>, Replay, Option<Node>),
     /// A value that an event came with last.

@@ -197,7 +197,7 @@ impl Spark<'_> {
 }
 
 impl Book {
-    fn lowered(&mut self, owner: &mut Owner, node: &Node) -> Result<ExprId, Misfit> {
+    pub(super) fn lowered(&mut self, owner: &mut Owner, node: &Node) -> Result<ExprId, Misfit> {
         Lowering::new(&mut self.draft, owner).lower(node)
     }
 

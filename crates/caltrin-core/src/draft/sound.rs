@@ -114,7 +114,15 @@ impl Draft {
         };
         let plays = tape.plays;
         let (name, file, loops) = (name.to_owned(), file.to_owned(), tape.loops);
-        self.program.sounds.push(Sound { name, file, hearing, loops, place, plays });
+        self.program.sounds.push(Sound {
+            name,
+            file,
+            hearing,
+            loops,
+            place,
+            plays,
+            followed: Vec::new(),
+        });
         self.tapes.push(Tape::File(Box::new(tape)));
         Ok(SoundId(self.tapes.len() as u32 - 1))
     }
@@ -273,7 +281,15 @@ impl Draft {
         let (place, plays) = (self.number(0.0, Kind::Time)?, None);
         let hearing = Arc::new(Hearing::default());
         let name = name.to_owned();
-        self.program.sounds.push(Sound { name, file, hearing, loops, place, plays });
+        self.program.sounds.push(Sound {
+            name,
+            file,
+            hearing,
+            loops,
+            place,
+            plays,
+            followed: Vec::new(),
+        });
         self.tapes.push(Tape::Live(Vec::new()));
         Ok(SoundId(self.tapes.len() as u32 - 1))
     }
@@ -341,7 +357,7 @@ impl Draft {
             let delay = self.number(asked.delay.0, Kind::Time)?;
             at = self.subtract(at, delay)?;
         }
-        let table = self.envelope(&format!("{name}_envelope"), &envelope);
+        let table = self.envelope(sound, &format!("{name}_envelope"), &envelope);
         let level = match tape.loops {
             true => {
                 let turned = self.wrapped(at, length)?;
@@ -351,7 +367,7 @@ impl Draft {
                     .and_then(|_| Envelope::of(follower, &targets, length, Playing::FirstTurn))
                 {
                     Some(first) => {
-                        let table = self.envelope(&format!("{name}_first_turn"), &first);
+                        let table = self.envelope(sound, &format!("{name}_first_turn"), &first);
                         let begins = self.envelope_at(table, at)?;
                         let end = self.number(first.end().0, Kind::Time)?;
                         let early = self.above(end, at)?;
@@ -400,8 +416,13 @@ impl Draft {
         Ok(heard)
     }
 
-    fn envelope(&mut self, name: &str, envelope: &Envelope) -> TableId {
-        self.table_of(name, Entries::Words(envelope.words().to_vec()))
+    fn envelope(&mut self, sound: SoundId, name: &str, envelope: &Envelope) -> TableId {
+        let table = self.table_of(name, Entries::Words(envelope.words().to_vec()));
+        let followed = &mut self.program.sounds[sound.index()].followed;
+        if !followed.contains(&table) {
+            followed.push(table);
+        }
+        table
     }
 
     fn envelope_at(&mut self, table: TableId, place: ExprId) -> Result<ExprId, Misfit> {

@@ -94,6 +94,8 @@ pub enum Subject {
     Input(InputId),
     /// A choice.
     Choice(ChoiceId),
+    /// A sound.
+    Sound(SoundId),
     /// An event.
     Event(EventId),
     /// A light.
@@ -303,6 +305,16 @@ impl Program {
     /// The sounds of the book.
     pub fn sounds(&self) -> &[Sound] {
         &self.sounds
+    }
+
+    /// A sound.
+    pub fn sound(&self, id: SoundId) -> &Sound {
+        &self.sounds[id.index()]
+    }
+
+    /// All sounds with their ids, in the book's order.
+    pub fn sounds_by_id(&self) -> impl ExactSizeIterator<Item = (SoundId, &Sound)> {
+        self.sounds.iter().enumerate().map(|(n, sound)| (SoundId(n as u32), sound))
     }
 
     /// All tables, those of the kernel's own among them.

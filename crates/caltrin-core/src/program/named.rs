@@ -3,7 +3,7 @@
 
 use std::sync::Arc;
 
-use super::{Constant, Domain, ExprId, InputId, Level, Light, Size};
+use super::{Constant, Domain, ExprId, InputId, Level, Light, Size, TableId};
 use crate::curve::Curve;
 use crate::interval::Interval;
 use crate::kind::{Kind, Pace, Scope};
@@ -88,6 +88,8 @@ pub struct Sound {
     pub place: ExprId,
     /// Whether it plays, where that is not always so.
     pub plays: Option<ExprId>,
+    /// The tables of what follows it.
+    pub followed: Vec<TableId>,
 }
 
 /// One value over time that all who use it share.

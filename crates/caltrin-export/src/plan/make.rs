@@ -74,6 +74,7 @@ impl Maker<'_> {
             | Subject::Curve(_)
             | Subject::Input(_)
             | Subject::Choice(_)
+            | Subject::Sound(_)
             | Subject::Event(_)
             | Subject::Light(_)
             | Subject::Drive(..) => return,

@@ -817,6 +817,7 @@ impl Plan {
                 Subject::Book
                 | Subject::Input(_)
                 | Subject::Choice(_)
+                | Subject::Sound(_)
                 | Subject::Event(_)
                 | Subject::Light(_)
                 | Subject::Drive(..) => {}

@@ -90,6 +90,16 @@ impl Resolver {
         let place = self.draft.use_of(owner, "follow");
         let parts = (arguments.plain(), arguments.named("attack"), arguments.named("release"));
         let (Some(value), Some(attack), Some(release)) = parts else {
+            // A sound that is not there is told as such.
+            let values = parts.0.map_or(Vec::new(), |value| expressions(&value));
+            if let [path] = &values[..]
+                && path.kind() == Kind::Path
+                && let Some(name) =
+                    tokens(path).next().filter(|name| self.item(name.text()).is_none())
+            {
+                self.unknown(&name, false);
+                return None;
+            }
             let wanted =
                 "a value and two times, as in `follow(throttle, attack 200ms, release 1.5s)`";
             self.missing(arguments, wanted);

@@ -105,6 +105,8 @@ pub struct Reading {
     pub notes: Notes,
     /// Where things stood.
     pub origins: Origins,
+    /// The files of the sounds that the book names, as it names them, whether they could be heard or not.
+    pub sounds: Vec<String>,
     /// Everything to be told, in the order of the text.
     pub diagnostics: Vec<Diagnostic>,
 }
@@ -155,6 +157,7 @@ pub fn read_beside(text: &str, file: &str, beside: Beside<'_>, wanted: Wanted) -
             checked: None,
             notes: Notes::default(),
             origins: Origins::default(),
+            sounds: Vec::new(),
             diagnostics: vec![Diagnostic::error(0..0, message).in_source(0)],
         };
     }
@@ -361,6 +364,8 @@ struct Resolver {
     holders: FxHashMap<String, Vec<usize>>,
     /// What the sounds of the book are like, by their names, or why that is not known.
     hearings: FxHashMap<String, Result<Arc<Hearing>, String>>,
+    /// The files of all sounds.
+    sounds: Vec<String>,
 }
 
 impl Resolver {
@@ -389,6 +394,7 @@ impl Resolver {
             origins_of_modes: FxHashMap::default(),
             holders: FxHashMap::default(),
             hearings: FxHashMap::default(),
+            sounds: Vec::new(),
         }
     }
 
@@ -426,6 +432,7 @@ impl Resolver {
             checked,
             notes: self.notes,
             origins: self.origins,
+            sounds: self.sounds,
             diagnostics: self.diagnostics,
         }
     }

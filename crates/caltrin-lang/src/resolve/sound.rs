@@ -6,7 +6,7 @@ use caltrin_core::draft::Owner;
 use caltrin_core::draft::sound::{Asked, Played};
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::misfit::Misfit;
-use caltrin_core::program::{Constant, EventId, ExprId, SoundId};
+use caltrin_core::program::{Constant, EventId, ExprId, Op, SoundId, Subject};
 use caltrin_core::quantity::Seconds;
 use caltrin_core::sound::{Band, FREQUENCIES, Marks, Measure};
 
@@ -33,7 +33,9 @@ impl Resolver {
                 continue;
             };
             let bands = self.bands_of(name.text());
-            let heard = ears(file.text().trim_matches('"'), &bands);
+            let file = file.text().trim_matches('"');
+            let heard = ears(file, &bands);
+            self.sounds.push(file.to_owned());
             self.hearings.insert(name.text().to_owned(), heard);
         }
     }
@@ -72,7 +74,9 @@ impl Resolver {
                 return None;
             }
             let made = self.draft.define_live(name.text());
-            return self.fits(made, node).map(Item::Sound);
+            let id = self.fits(made, node)?;
+            self.note(Subject::Sound(id), node);
+            return Some(Item::Sound(id));
         };
         let hearing = match self.hearings.get(name.text()) {
             Some(Ok(hearing)) => Arc::clone(hearing),
@@ -141,7 +145,18 @@ impl Resolver {
         played.loops = round.unwrap_or(played.starts.is_empty());
         let file = file.text().trim_matches('"').to_owned();
         let made = self.draft.define_sound(name.text(), &file, hearing, &played);
-        self.fits(made, node).map(Item::Sound)
+        let id = self.fits(made, node)?;
+        self.note(Subject::Sound(id), node);
+        // Where it is goes by the same line in exported code.
+        let program = self.program();
+        let place = match program.expr(program.sound(id).place).op {
+            Op::Turned(_, _, at, _) => at,
+            _ => program.sound(id).place,
+        };
+        if let Op::Signal(signal) = program.expr(place).op {
+            self.note(Subject::Signal(signal), node);
+        }
+        Some(Item::Sound(id))
     }
 
     /// The sound that a call's first argument names, if it names one.

@@ -48,7 +48,9 @@ fn decoded(
     }
     let stream =
         MediaSourceStream::new(source, symphonia::core::io::MediaSourceStreamOptions::default());
-    let (formats, about) = (FormatOptions::default(), MetadataOptions::default());
+    // What an encoder put before the first sample and after the last one is no part of the sound.
+    let formats = FormatOptions { enable_gapless: true, ..FormatOptions::default() };
+    let about = MetadataOptions::default();
     let probed = symphonia::default::get_probe().format(&hint, stream, &formats, &about);
     let mut format = probed.map_err(|refused| unknown(in_words(&refused)))?.format;
     let track = format.tracks().iter().find(|track| track.codec_params.codec != CODEC_TYPE_NULL);

@@ -1,0 +1,170 @@
+//! Sounds and what follows them, in the builder.
+
+use std::sync::Arc;
+
+use super::book::Book;
+use super::event::Event;
+use super::kinds::{Number, Time};
+use super::lower::nothing;
+use super::{Tree, Value, make};
+use crate::draft::sound::{Asked, Played};
+use crate::draft::{Draft, Owner};
+use crate::kind::Kind as AnyKind;
+use crate::misfit::Misfit;
+use crate::program::{ExprId, SoundId};
+use crate::quantity::Seconds;
+use crate::sound::{Hearing, Marks, Measure};
+
+/// How a sound is played: round and round from the start of the run, unless something else is said.
+#[derive(Clone, Debug, Default)]
+pub struct Plays {
+    starts: Vec<Event>,
+    stops: Vec<Event>,
+    set: Vec<(Event, Value<Time>)>,
+    loops: Option<bool>,
+    speed: Option<Value<Number>>,
+}
+
+impl Plays {
+    /// Round and round from the start of the run.
+    pub fn round() -> Self {
+        Plays::default()
+    }
+
+    /// Once from the start of the run.
+    pub fn once() -> Self {
+        Plays { loops: Some(false), ..Plays::default() }
+    }
+
+    /// Once each time that one of these events happens.
+    pub fn starting_at(events: &[Event]) -> Self {
+        Plays { starts: events.to_vec(), ..Plays::default() }
+    }
+
+    /// Round and round once it has started.
+    pub fn looped(self) -> Self {
+        Plays { loops: Some(true), ..self }
+    }
+
+    /// These events stop it.
+    pub fn stopped_at(mut self, events: &[Event]) -> Self {
+        self.stops.extend(events);
+        self
+    }
+
+    /// An event sets it to a place of it.
+    pub fn set_at(mut self, event: Event, to: Value<Time>) -> Self {
+        self.set.push((event, to));
+        self
+    }
+
+    /// As fast as a value says, 0 to 16, which changes only when something happens.
+    pub fn at_speed(self, speed: Value<Number>) -> Self {
+        Plays { speed: Some(speed), ..self }
+    }
+}
+
+/// A sound of a book.
+#[derive(Clone, Debug)]
+pub struct Sound {
+    /// None where it was refused.
+    id: Option<SoundId>,
+    name: String,
+}
+
+impl Sound {
+    /// Its id in the program; `None` where it was refused.
+    pub fn id(&self) -> Option<SoundId> {
+        self.id
+    }
+
+    /// Its level, 0 to 1 of its loudest, smoothed.
+    pub fn follow(&self, attack: Seconds, release: Seconds) -> Value<Number> {
+        let (measure, full, gate, delay) = (Measure::Level, None, 0.0, Seconds(0.0));
+        self.follow_as(Asked { measure, full, gate, attack, release, delay })
+    }
+
+    /// What is asked of it.
+    pub fn follow_as(&self, asked: Asked) -> Value<Number> {
+        make(Tree::Heard(self.id, self.name.clone(), asked))
+    }
+}
+
+impl Book {
+    fn sound_of(&mut self, name: &str, made: Result<SoundId, Misfit>) -> Sound {
+        let name = name.to_owned();
+        match made {
+            Ok(id) => Sound { id: Some(id), name },
+            Err(misfit) => {
+                self.refuse(&format!("sound `{name}`"), misfit);
+                Sound { id: None, name }
+            }
+        }
+    }
+
+    /// A sound, what was heard in it (see [`crate::sound::Listener`]), and how it is played. `file` is what pictures and
+    /// messages call its file.
+    pub fn sound(&mut self, name: &str, file: &str, hearing: Arc<Hearing>, plays: Plays) -> Sound {
+        let loops = plays.loops.unwrap_or(plays.starts.is_empty());
+        let mut owner = Owner::book(name);
+        let made = (|| {
+            let ids = |events: &[Event]| events.iter().filter_map(|event| event.id()).collect();
+            let mut played = Played {
+                starts: ids(&plays.starts),
+                stops: ids(&plays.stops),
+                loops,
+                ..Played::default()
+            };
+            for (event, to) in &plays.set {
+                let to = self.lowered(&mut owner, &to.node)?;
+                played.set.extend(event.id().map(|event| (event, to)));
+            }
+            if let Some(speed) = &plays.speed {
+                played.speed = Some(self.lowered(&mut owner, &speed.node)?);
+            }
+            self.draft.define_sound(name, file, hearing, &played)
+        })();
+        self.sound_of(name, made)
+    }
+
+    /// A sound whose levels the game gives while it runs.
+    pub fn live_sound(&mut self, name: &str) -> Sound {
+        let made = self.draft.define_live(name);
+        self.sound_of(name, made)
+    }
+
+    /// An event at each onset, beat or note of a sound; only where its value lies above the one and below the other, if
+    /// that is given.
+    pub fn event_at_marks(
+        &mut self,
+        name: &str,
+        sound: &Sound,
+        which: Marks,
+        [above, below]: [Option<f64>; 2],
+    ) -> Event {
+        match sound.id {
+            // One that was refused is told already.
+            None => Event::refused(),
+            Some(id) => {
+                let made = self.draft.define_at_marks(name, id, which, [above, below]);
+                self.event_of(name, made)
+            }
+        }
+    }
+}
+
+/// What follows a sound; of one that was refused, nothing.
+pub(super) fn lower_heard(
+    draft: &mut Draft,
+    owner: &mut Owner,
+    (sound, name): (Option<SoundId>, &str),
+    asked: Asked,
+) -> Result<ExprId, Misfit> {
+    match sound {
+        Some(sound) => {
+            let place = draft.use_of(owner, &format!("{name}.follow"));
+            draft.heard(&place, sound, asked)
+        }
+        None => Ok(draft.constant(nothing(AnyKind::Number), AnyKind::Number)),
+    }
+}

@@ -1,0 +1,311 @@
+//! Sounds in files: every format, everything that can be amiss with one, and what is kept of them.
+
+use std::fs;
+use std::path::Path;
+
+use caltrin::core::sound::{Band, Hearing, Marks, Measure, STEPS};
+use caltrin::sound::{Ears, hear, hear_bytes, kept_in};
+use hound::{SampleFormat, WavSpec, WavWriter};
+use midly::num::{u4, u7, u15, u24, u28};
+use midly::{Format, Header, MetaMessage, MidiMessage, Smf, Timing, TrackEvent, TrackEventKind};
+
+const TONES: [(&str, &[u8]); 4] = [
+    ("tone.wav", include_bytes!("sounds/tone.wav")),
+    ("tone.flac", include_bytes!("sounds/tone.flac")),
+    ("tone.ogg", include_bytes!("sounds/tone.ogg")),
+    ("tone.mp3", include_bytes!("sounds/tone.mp3")),
+];
+
+fn level_apart(a: &Hearing, b: &Hearing) -> f64 {
+    let (a, b) = (a.measured(Measure::Level), b.measured(Measure::Level));
+    a.iter().zip(&b).fold(0.0, |most: f64, (a, b)| most.max((a - b).abs()))
+}
+
+#[test]
+fn every_format_says_the_same() {
+    let [wav, others @ ..] =
+        TONES.map(|(name, bytes)| (name, hear_bytes(bytes, name, &[]).unwrap()));
+    assert!((wav.1.length().0 - 0.8).abs() < 1e-9);
+    assert_eq!(wav.1.marks(Marks::Onsets).len(), 2);
+    for (name, heard) in others {
+        // What a codec loses is little, and none of it is time.
+        let most = if name == "tone.flac" { 1e-9 } else { 0.03 };
+        assert!(level_apart(&wav.1, &heard) <= most, "{name}: {}", level_apart(&wav.1, &heard));
+        assert!((heard.length().0 - 0.8).abs() < 0.02, "{name}: {:?}", heard.length());
+        let onsets =
+            |heard: &Hearing| heard.marks(Marks::Onsets).iter().map(|m| m.at).collect::<Vec<_>>();
+        let (wanted, found) = (onsets(&wav.1), onsets(&heard));
+        assert_eq!(wanted.len(), found.len(), "{name}");
+        for (a, b) in wanted.iter().zip(&found) {
+            assert!((a - b).abs() <= 1.01 / f64::from(STEPS), "{name}: {a} {b}");
+        }
+    }
+}
+
+fn wav(path: &Path, spec: WavSpec, samples: &[f32]) {
+    let mut file = WavWriter::create(path, spec).unwrap();
+    for v in samples {
+        match spec.sample_format {
+            SampleFormat::Float => file.write_sample(*v).unwrap(),
+            SampleFormat::Int => {
+                let full = 2f64.powi(i32::from(spec.bits_per_sample) - 1) - 1.0;
+                file.write_sample((f64::from(*v) * full).round() as i32).unwrap();
+            }
+        }
+    }
+    file.finalize().unwrap();
+}
+
+fn spec(channels: u16, bits_per_sample: u16, sample_format: SampleFormat) -> WavSpec {
+    WavSpec { channels, sample_rate: 16_000, bits_per_sample, sample_format }
+}
+
+fn tone(count: usize) -> Vec<f32> {
+    (0..count).map(|n| (n as f32 * 0.2).sin() * 0.8 * (n as f32 / count as f32)).collect()
+}
+
+#[test]
+fn every_depth_of_wav_says_the_same() {
+    let folder = tempfile::tempdir().unwrap();
+    let samples = tone(8_000);
+    let float = folder.path().join("float.wav");
+    wav(&float, spec(1, 32, SampleFormat::Float), &samples);
+    let wanted = hear(&float, &[], None).unwrap();
+    for bits in [8, 16, 24, 32] {
+        let path = folder.path().join(format!("{bits}.wav"));
+        wav(&path, spec(1, bits, SampleFormat::Int), &samples);
+        let heard = hear(&path, &[], None).unwrap();
+        let most = 1.5 / 2f64.powi(i32::from(bits.min(16)) - 1);
+        assert!(
+            level_apart(&wanted, &heard) < most,
+            "{bits} bits: {}",
+            level_apart(&wanted, &heard)
+        );
+    }
+    let both: Vec<f32> = samples.iter().flat_map(|v| [0.0, *v]).collect();
+    let stereo = folder.path().join("stereo.wav");
+    wav(&stereo, spec(2, 32, SampleFormat::Float), &both);
+    assert!(level_apart(&wanted, &hear(&stereo, &[], None).unwrap()) < 1e-6);
+}
+
+#[test]
+fn what_cannot_be_heard_is_told_with_its_name() {
+    let folder = tempfile::tempdir().unwrap();
+    let at = |name: &str| folder.path().join(name);
+    let write = |name: &str, bytes: &[u8]| fs::write(at(name), bytes).unwrap();
+    let whole = TONES[0].1;
+    write("empty.wav", b"");
+    write(
+        "text.wav",
+        b"this is no sound at all, but a note on the door of the boat house\n"
+            .repeat(40)
+            .as_slice(),
+    );
+    write("cut.wav", &whole[..whole.len() / 2]);
+    let mut lying = whole.to_vec();
+    lying[40..44].copy_from_slice(&400_000_000u32.to_le_bytes());
+    write("lying.wav", &lying);
+    write("head.wav", &whole[..20]);
+    let mut nothing = whole[..44].to_vec();
+    nothing[40..44].copy_from_slice(&0u32.to_le_bytes());
+    write("nothing.wav", &nothing);
+    let mut wide = whole.to_vec();
+    wide[22..24].copy_from_slice(&1000u16.to_le_bytes());
+    wide[32..34].copy_from_slice(&2000u16.to_le_bytes());
+    write("wide.wav", &wide);
+    let noise: Vec<u8> =
+        (0..60_000u32).map(|n| (n.wrapping_mul(2_654_435_761) >> 13) as u8).collect();
+    write("noise.ogg", &noise);
+    let mut odd = tone(4_000);
+    odd[2_000] = f32::NAN;
+    wav(&at("odd.wav"), spec(1, 32, SampleFormat::Float), &odd);
+    write("tune.mid", b"MThd\x00\x00\x00\x06\x00\x00\x00\x01\x00\x60MTrk\xff\xff\xff\xff");
+    fs::create_dir(at("folder.wav")).unwrap();
+    fs::write(folder.path().parent().unwrap().join("outside-of-it.wav"), whole).unwrap();
+    let ears = Ears::new(folder.path());
+    for (name, wanted) in [
+        ("missing.wav", "there is no sound `missing.wav` in the book's folder"),
+        ("empty.wav", "`empty.wav` is an empty file"),
+        (
+            "text.wav",
+            "`text.wav` is no sound that can be read (WAV, FLAC, Ogg Vorbis, MP3 or MIDI)",
+        ),
+        ("cut.wav", "`cut.wav` is cut short: its head promises 0.80 s, 0.40 s can be read"),
+        ("lying.wav", "`lying.wav`"),
+        ("head.wav", "`head.wav`"),
+        ("nothing.wav", "`nothing.wav`"),
+        ("wide.wav", "`wide.wav`"),
+        ("noise.ogg", "`noise.ogg`"),
+        ("odd.wav", "`odd.wav` cannot be heard: it has a sample that is no number, at 0.125 s"),
+        ("tune.mid", "`tune.mid`"),
+        ("folder.wav", "cannot read the sound `folder.wav`: it is no file"),
+        ("../outside-of-it.wav", "`../outside-of-it.wav` lies outside of the book's folder"),
+        ("/etc/passwd", "`/etc/passwd` lies outside of the book's folder"),
+        ("a\\b.wav", "lies outside of the book's folder"),
+        ("", "lies outside of the book's folder"),
+    ] {
+        let told = ears.hear(name, &[]).expect_err(name).to_string();
+        assert!(told.contains(wanted), "{name}: {told}");
+    }
+    #[cfg(unix)]
+    {
+        std::os::unix::fs::symlink("../outside-of-it.wav", at("link.wav")).unwrap();
+        let told = ears.hear("link.wav", &[]).expect_err("a link leads elsewhere").to_string();
+        assert!(told.contains("lies outside"), "{told}");
+    }
+    fs::remove_file(folder.path().parent().unwrap().join("outside-of-it.wav")).unwrap();
+    // In a book it is told where the sound is named.
+    fs::write(at("book.caltrin"), "lightbook \"b\"\nsound s = \"cut.wav\"\noutput y = follow(s)\n")
+        .unwrap();
+    let opened = caltrin::open(&at("book.caltrin")).unwrap();
+    assert!(opened.checked.is_none());
+    let told = &opened.diagnostics[0];
+    assert!(told.message.contains("`cut.wav` is cut short"), "{}", told.message);
+    assert_eq!(&opened.sources[0].text[told.range()], "\"cut.wav\"");
+    assert_eq!(opened.sounds, ["cut.wav"]);
+}
+
+#[test]
+fn damaged_bytes_come_to_an_end_without_a_panic() {
+    let tune: &[u8] = include_bytes!("../books/sounds/carillon.mid");
+    let mut draws = 1u32;
+    let mut draw = |most: usize| {
+        draws ^= draws << 13;
+        draws ^= draws >> 17;
+        draws ^= draws << 5;
+        draws as usize % most
+    };
+    for (name, whole) in TONES.into_iter().chain([("carillon.mid", tune)]) {
+        for _ in 0..150 {
+            let mut bytes = whole.to_vec();
+            for _ in 0..1 + draw(12) {
+                // Most of what can be wrong is wrong at the head.
+                let most = if draw(2) == 0 { 80.min(bytes.len()) } else { bytes.len() };
+                let at = draw(most);
+                bytes[at] = draw(256) as u8;
+            }
+            bytes.truncate(1 + draw(2 * bytes.len()));
+            if let Ok(heard) = hear_bytes(&bytes, name, &[]) {
+                assert!(heard.length().0 > 0.0 && heard.length().0 < 4300.0, "{name}");
+                assert!(heard.measured(Measure::Level).iter().all(|v| v.is_finite()), "{name}");
+            }
+        }
+    }
+}
+
+#[test]
+fn what_was_heard_is_kept_by_what_the_file_holds() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = folder.path().join("a.wav");
+    fs::write(&path, TONES[0].1).unwrap();
+    let ears = Ears::new(folder.path());
+    let first = ears.hear("a.wav", &[]).unwrap();
+    let kept: Vec<_> = || -> Vec<_> {
+        let files = fs::read_dir(kept_in(folder.path())).unwrap().map(|f| f.unwrap().path());
+        files.filter(|path| path.extension().is_some_and(|e| e == "heard")).collect()
+    }();
+    assert_eq!(kept.len(), 1);
+    assert_eq!(fs::read_to_string(kept_in(folder.path()).join(".gitignore")).unwrap(), "*\n");
+    // The same under another name is known; it is read back, not heard: what is kept says something else now.
+    fs::rename(&path, folder.path().join("b.wav")).unwrap();
+    assert_eq!(ears.hear("b.wav", &[]).unwrap(), first);
+    let saved = fs::metadata(&kept[0]).unwrap().modified().unwrap();
+    assert_eq!(ears.hear("b.wav", &[]).unwrap(), first);
+    assert_eq!(fs::metadata(&kept[0]).unwrap().modified().unwrap(), saved);
+    // Other bands are another matter, and so is another sound.
+    ears.hear("b.wav", &[Band::Own(100.0, 300.0)]).unwrap();
+    fs::copy(folder.path().join("b.wav"), folder.path().join("c.wav")).unwrap();
+    wav(&folder.path().join("b.wav"), spec(1, 16, SampleFormat::Int), &tone(5_000));
+    let other = ears.hear("b.wav", &[]).unwrap();
+    assert!(level_apart(&first, &other) > 0.05);
+    assert_eq!(fs::read_dir(kept_in(folder.path())).unwrap().count(), 4);
+    // What is damaged is heard anew, and so is what was deleted.
+    for bytes in [&b""[..], b"caltrin heard 1\n", &[7; 900], &fs::read(&kept[0]).unwrap()[..500]] {
+        fs::write(&kept[0], bytes).unwrap();
+        assert_eq!(ears.hear("c.wav", &[]).unwrap(), first);
+    }
+    fs::remove_dir_all(kept_in(folder.path())).unwrap();
+    assert_eq!(ears.hear("c.wav", &[]).unwrap(), first);
+    // A folder of that name that is a file keeps nothing, and hinders nothing.
+    fs::remove_dir_all(kept_in(folder.path())).unwrap();
+    fs::write(kept_in(folder.path()), "in the way").unwrap();
+    assert_eq!(ears.hear("c.wav", &[]).unwrap(), first);
+}
+
+fn midi(bar: (u8, u8), tempos: &[(u32, u32)], notes: &[(u32, u8, u32)]) -> Vec<u8> {
+    let mut all: Vec<(u32, TrackEventKind<'_>)> =
+        vec![(0, TrackEventKind::Meta(MetaMessage::TimeSignature(bar.0, bar.1, 24, 8)))];
+    all.extend(
+        tempos
+            .iter()
+            .map(|(at, micros)| (*at, TrackEventKind::Meta(MetaMessage::Tempo(u24::new(*micros))))),
+    );
+    for (at, key, lasts) in notes {
+        let on = |vel| MidiMessage::NoteOn { key: u7::new(*key), vel: u7::new(vel) };
+        all.push((*at, TrackEventKind::Midi { channel: u4::new(0), message: on(127) }));
+        all.push((at + lasts, TrackEventKind::Midi { channel: u4::new(0), message: on(0) }));
+    }
+    all.sort_by_key(|(at, _)| *at);
+    let mut last = 0;
+    let mut track: Vec<TrackEvent<'_>> = all
+        .into_iter()
+        .map(|(at, kind)| TrackEvent {
+            delta: u28::new(at - std::mem::replace(&mut last, at)),
+            kind,
+        })
+        .collect();
+    track.push(TrackEvent {
+        delta: u28::new(0),
+        kind: TrackEventKind::Meta(MetaMessage::EndOfTrack),
+    });
+    let header = Header { format: Format::SingleTrack, timing: Timing::Metrical(u15::new(480)) };
+    let mut bytes = Vec::new();
+    Smf { header, tracks: vec![track] }.write_std(&mut bytes).unwrap();
+    bytes
+}
+
+#[test]
+fn notes_and_beats_go_by_the_tempo_of_the_music() {
+    // Half a second a beat, then a whole one from the third beat on.
+    let bytes = midi(
+        (3, 2),
+        &[(0, 500_000), (960, 1_000_000)],
+        &[(0, 60, 480), (960, 72, 240), (1_440, 90, 480)],
+    );
+    let heard = hear_bytes(&bytes, "m.mid", &[]).unwrap();
+    let marks = |which| heard.marks(which).iter().map(|m| (m.at, m.value)).collect::<Vec<_>>();
+    assert_eq!(marks(Marks::Notes), [(0.0, 60.0), (1.0, 72.0), (2.0, 90.0)]);
+    assert_eq!(marks(Marks::Beats), [(0.0, 1.0), (0.5, 2.0), (1.0, 3.0), (2.0, 1.0)]);
+    assert!((heard.length().0 - 3.0).abs() < 1e-9);
+    let level = heard.measured(Measure::Level);
+    let at = |t: f64| level[(t * f64::from(STEPS)) as usize];
+    assert_eq!([at(0.25), at(0.75), at(1.25), at(1.75), at(2.5)], [1.0, 0.0, 1.0, 0.0, 1.0]);
+    let band = |band| heard.measured(Measure::Band(band))[(2.5 * f64::from(STEPS)) as usize];
+    assert_eq!([band(Band::Low), band(Band::Mid), band(Band::High)], [0.0, 0.0, 1.0]);
+    // Six eighths are counted in eighths.
+    let bytes = midi((6, 3), &[(0, 600_000)], &[(0, 60, 1_440)]);
+    let heard = hear_bytes(&bytes, "m.mid", &[]).unwrap();
+    let beats: Vec<(f64, f64)> =
+        heard.marks(Marks::Beats).iter().map(|m| (m.at, m.value)).collect();
+    for (n, (at, place)) in beats.iter().enumerate() {
+        assert!((at - 0.3 * n as f64).abs() < 1e-9 && *place == (n % 6 + 1) as f64, "{beats:?}");
+    }
+    assert_eq!(beats.len(), 6);
+    let silent = midi((4, 2), &[], &[]);
+    let told = hear_bytes(&silent, "m.mid", &[]).unwrap_err().to_string();
+    assert!(told.contains("`m.mid`"), "{told}");
+}
+
+#[test]
+fn the_shipped_sounds_are_what_the_example_makes() {
+    let folder = tempfile::tempdir().unwrap();
+    // Beside the tests, where Cargo puts examples.
+    let own = std::env::current_exe().unwrap();
+    let example = own.parent().and_then(Path::parent).unwrap().join("examples/make_sounds");
+    let made = std::process::Command::new(example).arg(folder.path()).status().unwrap();
+    assert!(made.success());
+    for (name, bytes) in caltrin::SOUNDS {
+        let file = Path::new(name).file_name().unwrap();
+        assert!(fs::read(folder.path().join(file)).unwrap() == bytes, "{name}");
+    }
+}
