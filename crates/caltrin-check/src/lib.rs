@@ -6,6 +6,7 @@
 mod ball;
 mod below_zero;
 mod dark_color;
+mod never;
 mod period;
 mod rest;
 mod seam;
@@ -72,7 +73,7 @@ impl Finding {
 pub const UNUSED: &Rule = &unused::RULE;
 
 /// All rules in the order of their codes.
-pub const RULES: [&Rule; 12] = [
+pub const RULES: [&Rule; 13] = [
     &unison::RULE,
     &dark_color::RULE,
     &below_zero::RULE,
@@ -85,6 +86,7 @@ pub const RULES: [&Rule; 12] = [
     &unused::RULE,
     &unheard::RULE,
     &to_and_fro::RULE,
+    &never::RULE,
 ];
 
 /// The rule of that code.
@@ -108,6 +110,7 @@ pub fn check(checked: &Checked) -> Vec<Finding> {
         unused::look(checked),
         unheard::look(checked),
         to_and_fro::look(checked),
+        never::look(checked),
     ]
     .into_iter()
     .flatten()

@@ -327,15 +327,21 @@ impl Checked {
         let mut program = self.program.clone();
         program.lights.clear();
         program.order.retain(|subject| !matches!(subject, Subject::Light(_) | Subject::Drive(..)));
-        let drives = values.iter().enumerate().map(|(n, value)| Drive {
-            field: Field::Named(n as u8),
-            value: *value,
-            kind: program.expr(*value).kind,
-        });
-        program.lights.push(Light::alone("probe", drives.collect()));
+        let named: Vec<_> = values.iter().map(|value| (String::new(), *value)).collect();
+        program.lights.push(output_of(&program, "probe", &named));
         let checked = program.validate().ok()?;
         let (id, _) = checked.program().lights().next()?;
         Some((checked, id))
+    }
+
+    /// The same program with one output more, after all lights, of these values under these names: for pages that show
+    /// what is no light. `None` where they cannot be read so.
+    pub fn with_output(&self, name: &str, values: &[(String, ExprId)]) -> Option<Checked> {
+        let mut program = self.program.clone();
+        let output = output_of(&program, name, values);
+        program.order.push(Subject::Light(LightId(program.lights.len() as u32)));
+        program.lights.push(output);
+        program.validate().ok()
     }
 
     /// Where the number of an input that the book has once stands among all of a run's.
@@ -350,4 +356,18 @@ impl Checked {
     pub(crate) fn tape(&self, light: LightId) -> &Tape {
         &self.tapes[light.index()]
     }
+}
+
+/// An output of values under names; one without a name has the first's.
+fn output_of(program: &Program, name: &str, values: &[(String, ExprId)]) -> Light {
+    let drives = values.iter().enumerate().map(|(n, (_, value))| Drive {
+        field: Field::Named(n as u8),
+        value: *value,
+        kind: program.expr(*value).kind,
+    });
+    let mut light = Light::alone(name, drives.collect());
+    if values.iter().all(|(name, _)| !name.is_empty()) {
+        light.names = values.iter().map(|(name, _)| name.clone()).collect();
+    }
+    light
 }

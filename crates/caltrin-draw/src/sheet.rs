@@ -150,8 +150,9 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
     let sounds = match options.over {
         None if !along_day => {
             let columns = plot as usize;
-            SoundLanes::look(checked, &starts[0], options.rehearsal, (options.from, to), columns)
-                .beside(count)
+            let (lights, rehearsal) = (options.lights.as_deref(), options.rehearsal);
+            let span = (options.from, to);
+            SoundLanes::look(checked, lights, &starts[0], rehearsal, span, columns).beside(count)
         }
         _ => SoundLanes::none(),
     };

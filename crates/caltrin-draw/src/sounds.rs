@@ -1,11 +1,12 @@
 //! Sounds as lanes of their own: the waveform, the three bands below it, and where something begins.
 
 use caltrin_core::Checked;
-use caltrin_core::program::ExprId;
+use caltrin_core::program::{ExprId, LightId, Op, Program, Sound, TableId};
 use caltrin_core::quantity::Seconds;
 use caltrin_core::rehearsal::Player;
 use caltrin_core::run::State;
 use caltrin_core::sound::{Band, Hearing, Marks, Measure, STEPS};
+use rustc_hash::FxHashSet;
 
 use crate::font::Fonts;
 use crate::look;
@@ -140,6 +141,29 @@ fn mixed(from: Ink, to: Ink, part: f32) -> [u8; 3] {
     })
 }
 
+/// The tables that lights follow, signals and behaviours gone through.
+fn followed(program: &Program, lights: &[LightId]) -> FxHashSet<TableId> {
+    let drives = lights.iter().flat_map(|id| &program.light(*id).drives);
+    let mut open: Vec<ExprId> = drives.map(|drive| drive.value).collect();
+    let (mut seen, mut found) = (FxHashSet::default(), FxHashSet::default());
+    while let Some(id) = open.pop() {
+        if !seen.insert(id) {
+            continue;
+        }
+        let op = &program.expr(id).op;
+        match op {
+            Op::Envelope(table, _) => {
+                found.insert(*table);
+            }
+            Op::Signal(signal) => open.push(program.signal(*signal).value),
+            Op::Call(behaviour, ..) => open.push(program.behaviour(*behaviour).value),
+            _ => {}
+        }
+        open.extend(op.operands());
+    }
+    found
+}
+
 /// All sounds of a timeline.
 pub(crate) struct SoundLanes {
     lanes: Vec<SoundLane>,
@@ -152,17 +176,24 @@ impl SoundLanes {
         SoundLanes { lanes: Vec::new(), tall: TALL }
     }
 
-    /// Looks at where the sounds are in this many columns.
+    /// Looks at where the sounds that these lights follow are in this many columns; all of them where all lights are
+    /// shown.
     pub fn look(
         checked: &Checked,
+        lights: Option<&[LightId]>,
         start: &State,
         rehearsal: Option<usize>,
         (from, to): (Seconds, Seconds),
         columns: usize,
     ) -> Self {
         let program = checked.program();
-        let sounds: Vec<_> =
-            program.sounds().iter().filter(|sound| !sound.file.is_empty()).take(MOST).collect();
+        let tables = lights.map(|ids| followed(program, ids));
+        let meant = |sound: &&Sound| {
+            let heard =
+                |tables: &FxHashSet<TableId>| sound.followed.iter().any(|t| tables.contains(t));
+            !sound.file.is_empty() && tables.as_ref().is_none_or(heard)
+        };
+        let sounds: Vec<_> = program.sounds().iter().filter(meant).take(MOST).collect();
         let wanted: Vec<ExprId> =
             sounds.iter().flat_map(|sound| [Some(sound.place), sound.plays]).flatten().collect();
         let Some((probe, light)) = checked.probe(&wanted).filter(|_| !wanted.is_empty()) else {

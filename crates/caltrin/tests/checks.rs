@@ -88,6 +88,14 @@ fn cases() -> Vec<Case> {
             ),
             ("x above 30%", "x below 30%"),
         ),
+        (
+            "C13",
+            format!(
+                "sound s = \"sounds/horn.wav\"\nevent hit when follow(s, attack 9s) above 99%\n{}",
+                lamp("pulse(at hit, lasts 1s)")
+            ),
+            ("above 99%", "above 10%"),
+        ),
     ]
 }
 
@@ -102,6 +110,8 @@ fn every_check_trips_and_a_near_twin_does_not() {
     for rule in RULES {
         assert!(cases().iter().any(|(code, ..)| *code == rule.code), "{} has a case", rule.code);
         assert!(rule.explanation.len() > 80, "{} is explained", rule.code);
+        let guide = include_str!("../../../docs/language.md");
+        assert!(guide.contains(&format!("| {} |", rule.code)), "{} is in the guide", rule.code);
     }
 }
 

@@ -1,7 +1,7 @@
 //! `caltrin live`
 
 use std::net::{Ipv4Addr, SocketAddr, TcpListener};
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 
 use super::watch::watch;
 use super::{Done, Failure, failure, say};
@@ -50,7 +50,7 @@ pub fn run(arguments: &Arguments) -> Done {
     let mut told = false;
     watch(&arguments.book, |book| {
         match caltrin::open(book) {
-            Ok(opened) => live.save(&opened),
+            Ok(opened) => live.save(&opened, book.parent().unwrap_or(Path::new("."))),
             Err(why) => live.refuse(&why.to_string()),
         }
         if !std::mem::replace(&mut told, true) {

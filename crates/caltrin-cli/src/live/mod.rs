@@ -2,12 +2,14 @@
 //! be told of the book as it is, and an event for each save. Nothing else, and only to this machine.
 
 mod about;
+mod sounds;
 
 use std::convert::Infallible;
+use std::path::{Path, PathBuf};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
 use axum::Router;
-use axum::extract::{Request, State};
+use axum::extract::{Path as UrlPath, Request, State};
 use axum::http::{HeaderValue, StatusCode, header};
 use axum::middleware::{self, Next};
 use axum::response::sse::{Event, KeepAlive, Sse};
@@ -43,6 +45,8 @@ struct Good {
     version: u64,
     module: String,
     about: Value,
+    /// The files of its sounds, in their order.
+    sounds: Vec<PathBuf>,
 }
 
 impl Live {
@@ -57,21 +61,28 @@ impl Live {
         self.inner.lock().unwrap_or_else(PoisonError::into_inner)
     }
 
-    /// Takes a book as it was saved. One with mistakes leaves the last good one in place.
-    pub fn save(&self, opened: &Opened) {
+    /// Takes a book as it was saved in a folder. One with mistakes leaves the last good one in place.
+    pub fn save(&self, opened: &Opened, folder: &Path) {
         let told = report::plain(opened);
         let good = opened.checked.as_ref().map(|checked| {
-            let plan = Plan::of(checked, &opened.notes);
-            let about = about::about(checked, &opened.findings, &plan);
-            (js::JavaScript.print(&plan), about)
+            // Where its sounds are is read like an output of its own.
+            let shown = sounds::with_places(checked);
+            let plan = Plan::of(shown.as_ref().unwrap_or(checked), &opened.notes);
+            let mut about = about::about(checked, &opened.findings, &plan);
+            about["sounds"] = match shown {
+                Some(_) => sounds::about(checked.program(), &plan),
+                None => json!([]),
+            };
+            let files = checked.program().sounds().iter().map(|sound| folder.join(&sound.file));
+            (js::JavaScript.print(&plan), about, files.collect())
         });
         let version = {
             let mut inner = self.lock();
             inner.version += 1;
             inner.told = told;
             inner.mistakes = opened.mistakes();
-            if let Some((module, about)) = good {
-                inner.good = Some(Good { version: inner.version, module, about });
+            if let Some((module, about, sounds)) = good {
+                inner.good = Some(Good { version: inner.version, module, about, sounds });
             }
             inner.version
         };
@@ -112,6 +123,11 @@ impl Live {
         self.lock().good.as_ref().map(|good| good.module.clone())
     }
 
+    /// The file of a sound of the last good book.
+    fn sound(&self, n: usize) -> Option<PathBuf> {
+        self.lock().good.as_ref().and_then(|good| good.sounds.get(n).cloned())
+    }
+
     fn events(&self) -> impl Stream<Item = Result<Event, Infallible>> + use<> {
         let live = self.clone();
         let versions = WatchStream::new(self.saved.subscribe());
@@ -132,9 +148,11 @@ pub fn router(live: Live, port: u16) -> Router {
         .route("/page.mjs", file("text/javascript; charset=utf-8", include_bytes!("page.mjs")))
         .route("/sheet.mjs", file("text/javascript; charset=utf-8", include_bytes!("sheet.mjs")))
         .route("/place.mjs", file("text/javascript; charset=utf-8", include_bytes!("place.mjs")))
+        .route("/sounds.mjs", file("text/javascript; charset=utf-8", include_bytes!("sounds.mjs")))
         .route("/regular.woff2", file("font/woff2", regular))
         .route("/bold.woff2", file("font/woff2", bold))
         .route("/book.mjs", get(module))
+        .route("/sound/{n}", get(sound))
         .route("/state.json", get(state))
         .route("/events", get(events))
         .layer(middleware::from_fn(move |request: Request, next: Next| {
@@ -153,7 +171,7 @@ async fn guard(hosts: &[String], request: Request, next: Next) -> Response {
     }
     let mut response = next.run(request).await;
     let policy = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; \
-                  img-src 'self' data:; connect-src 'self'; base-uri 'none'; form-action 'none'";
+                  img-src 'self' data:; media-src blob:; connect-src 'self'; base-uri 'none'; form-action 'none'";
     for (name, value) in [
         (header::CONTENT_SECURITY_POLICY, policy),
         (header::X_CONTENT_TYPE_OPTIONS, "nosniff"),
@@ -176,6 +194,19 @@ async fn module(State(live): State<Live>) -> Response {
             ([(header::CONTENT_TYPE, "text/javascript; charset=utf-8")], module).into_response()
         }
         None => (StatusCode::NOT_FOUND, "there is no good book yet").into_response(),
+    }
+}
+
+async fn sound(State(live): State<Live>, UrlPath(n): UrlPath<usize>) -> Response {
+    let read = live.sound(n).map(|path| tokio::task::spawn_blocking(move || std::fs::read(path)));
+    match read {
+        Some(read) => match read.await {
+            Ok(Ok(bytes)) => {
+                ([(header::CONTENT_TYPE, "application/octet-stream")], bytes).into_response()
+            }
+            _ => (StatusCode::NOT_FOUND, "the sound cannot be read any more").into_response(),
+        },
+        None => (StatusCode::NOT_FOUND, "there is no such sound").into_response(),
     }
 }
 

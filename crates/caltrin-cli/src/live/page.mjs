@@ -2,10 +2,12 @@
 // here is what ships.
 
 import { Place, lampOf } from "/place.mjs";
-import { Lane, ruler, short } from "/sheet.mjs";
+import { Sounds } from "/sounds.mjs";
+import { Lane, SoundLane, ruler, short } from "/sheet.mjs";
 
 const $ = (id) => document.getElementById(id);
 const place = new Place($("canvas"));
+const sounds = new Sounds();
 const set = { playing: true, speed: 1, span: 20, now: 0, seed: null, names: true };
 /** What the designer turned: input name, then index, to values. Kept through saves. */
 const turned = new Map();
@@ -160,6 +162,7 @@ function frame(time) {
   }
   playTo(run, set.now);
   if (book.takeNotice) hear();
+  sounds.follow(book, run, set.now, set.playing);
   place.draw(read(), set.names);
   // The lanes take what is left of the frame.
   const until = performance.now() + (fine && set.playing ? 6 : 60);
@@ -205,7 +208,7 @@ function tell() {
     $("exposure").textContent = exposed > 0 ? `${short(1.609438 / exposed)} lx is drawn at 80%` : "";
   }
   // For whoever looks on from outside: how many frames there were, and the moment shown.
-  window.caltrin = { frames: (window.caltrin?.frames ?? 0) + 1, now: set.now };
+  window.caltrin = { frames: (window.caltrin?.frames ?? 0) + 1, now: set.now, heard: sounds.heard() };
 }
 
 const element = (name, props = {}, ...children) => {
@@ -217,6 +220,13 @@ const element = (name, props = {}, ...children) => {
 function buildLanes() {
   lanes = [];
   $("lanes").replaceChildren(
+    ...info.sounds.map((sound) => {
+      const canvas = element("canvas");
+      canvas.onpointerdown = (event) => scrub(event, canvas);
+      lanes.push(new SoundLane(sound, canvas));
+      const about = element("small", { textContent: `sound, ${short(sound.length)} s${sound.loops ? ", goes round" : ""}` });
+      return element("div", { className: "lane sound" }, element("div", { className: "label" }, element("b", { textContent: sound.name }), about), canvas);
+    }),
     ...info.lights.map((light) => {
       const canvas = element("canvas");
       const name = light.name + (light.array ? `[${light.lamps}]` : "");
@@ -236,7 +246,7 @@ function buildLanes() {
 }
 
 function mark() {
-  for (const row of document.querySelectorAll(".lane")) {
+  for (const row of document.querySelectorAll(".lane[data-light]")) {
     const light = info.lights.find((light) => light.name === row.dataset.light);
     row.classList.toggle("hidden", !shown(light));
     const [one, hide] = row.querySelectorAll("button");
@@ -461,6 +471,8 @@ async function follow(next) {
   info = next;
   book = loaded;
   lamps = new Map();
+  sounds.take(info.sounds, `${next.run}-${next.good}`);
+  $("sound").hidden = !sounds.any;
   document.title = `${info.name} - Caltrin`;
   $("name").textContent = info.name;
   $("name").title = info.name;
@@ -535,6 +547,10 @@ $("seed").onchange = () => {
   const value = Number($("seed").value);
   if (Number.isInteger(value) && value >= 0 && value <= 4294967295) seed(value);
 };
+$("sound").onclick = () => {
+  sounds.on = !sounds.on;
+  $("sound").setAttribute("aria-pressed", sounds.on);
+};
 const draw = () => seed(Math.floor(Math.random() * 4294967296));
 $("draw").onclick = draw;
 const view = () => {
@@ -577,6 +593,7 @@ addEventListener("keydown", (event) => {
     v: view,
     e: expose,
     n: () => $("names").click(),
+    l: () => $("sound").click(),
     s: () => light && only(light),
     h: () => light && toggle(light),
   };

@@ -15,11 +15,89 @@ const srgb = (v) => {
   return Math.round(255 * (c <= 0.0031308 ? 12.92 * c : 1.055 * c ** (1 / 2.4) - 0.055));
 };
 
-/** One light's lane: its samples over the span, and its canvas. */
-export class Lane {
-  constructor(light, canvas) {
-    this.light = light;
+/** A lane that is sampled a few columns at a time. */
+class Sampled {
+  constructor(canvas) {
     this.canvas = canvas;
+  }
+
+  /** Samples some more columns; whether there is anything left. */
+  sample(book, run, span, until) {
+    while (this.done < this.columns) {
+      const t = span.from + ((this.done + 0.5) / this.columns) * (span.to - span.from);
+      book.advance(run, t);
+      this.take(book, run, (span.to - span.from) / this.columns);
+      this.done += 1;
+      if (this.done % 16 === 0 && performance.now() > until) break;
+    }
+    return this.done < this.columns;
+  }
+
+  /** The canvas as large as it is seen, empty. */
+  empty() {
+    const ratio = window.devicePixelRatio || 1;
+    const { clientWidth, clientHeight } = this.canvas;
+    const w = Math.max(1, Math.round(clientWidth * ratio));
+    const h = Math.max(1, Math.round(clientHeight * ratio));
+    if (this.canvas.width !== w || this.canvas.height !== h) {
+      this.canvas.width = w;
+      this.canvas.height = h;
+    }
+    const context = this.canvas.getContext("2d");
+    context.clearRect(0, 0, w, h);
+    return { context, ratio, w, h };
+  }
+}
+
+/** A sound's lane: its waveform where it plays, and where something begins in it. */
+export class SoundLane extends Sampled {
+  constructor(sound, canvas) {
+    super(canvas);
+    this.sound = sound;
+    this.clear(1);
+  }
+
+  clear(columns) {
+    this.columns = columns;
+    this.level = new Float32Array(columns);
+    this.marks = new Uint8Array(columns);
+    this.done = 0;
+  }
+
+  take(book, run, step) {
+    const { sound } = this;
+    this.read = book[sound.read](run, this.read);
+    const place = this.read[sound.place];
+    if ((sound.plays && !this.read[sound.plays]) || place >= sound.length) return;
+    const from = Math.floor((place - step / 2) * sound.rate);
+    const to = Math.max(from + 1, Math.ceil((place + step / 2) * sound.rate));
+    for (let n = Math.max(0, from); n < to && n < sound.peaks.length; ++n) {
+      this.level[this.done] = Math.max(this.level[this.done], sound.peaks[n] / 255);
+    }
+    if (sound.marks.some((at) => at >= place - step / 2 && at < place + step / 2)) this.marks[this.done] = 1;
+  }
+
+  draw() {
+    const { context, ratio, w, h } = this.empty();
+    const step = w / this.columns;
+    context.fillStyle = "#8fd3ffb0";
+    for (let x = 0; x < this.done; ++x) {
+      const reach = (this.level[x] * h) / 2;
+      context.fillRect(x * step, h / 2 - reach, Math.max(1, step), Math.max(ratio, 2 * reach));
+    }
+    const many = this.marks.reduce((sum, v) => sum + v, 0) * 12 > this.done;
+    context.fillStyle = "#ffd08a";
+    for (let x = 0; x < this.done; ++x) {
+      if (this.marks[x]) context.fillRect(x * step, 0, ratio, many ? 5 * ratio : h);
+    }
+  }
+}
+
+/** One light's lane: its samples over the span, and its canvas. */
+export class Lane extends Sampled {
+  constructor(light, canvas) {
+    super(canvas);
+    this.light = light;
     this.clear(1);
   }
 
@@ -33,42 +111,25 @@ export class Lane {
     this.top = 0;
   }
 
-  /** Samples some more columns of all lamps; whether there is anything left. */
-  sample(book, run, span, until) {
+  take(book, run) {
     const { light } = this;
     const level = light.level && light.fields[light.level];
     const hue = light.hue && light.fields[light.hue];
     this.lamp ??= light.array ? book[light.read](run, 0) : book[light.read](run);
-    while (this.done < this.columns) {
-      const t = span.from + ((this.done + 0.5) / this.columns) * (span.to - span.from);
-      book.advance(run, t);
-      for (let n = 0; n < this.lamps; ++n) {
-        const lamp = light.array ? book[light.read](run, n, this.lamp) : book[light.read](run, this.lamp);
-        const at = n * this.columns + this.done;
-        const value = level === undefined ? 1 : Number(lamp[level]);
-        this.level[at] = value;
-        if (value > this.top) this.top = value;
-        const color = hue === undefined ? null : lamp[hue];
-        for (let k = 0; k < 3; ++k) this.color[at * 3 + k] = value * (color ? color[k] : 1);
-      }
-      this.done += 1;
-      if (this.done % 16 === 0 && performance.now() > until) break;
+    for (let n = 0; n < this.lamps; ++n) {
+      const lamp = light.array ? book[light.read](run, n, this.lamp) : book[light.read](run, this.lamp);
+      const at = n * this.columns + this.done;
+      const value = level === undefined ? 1 : Number(lamp[level]);
+      this.level[at] = value;
+      if (value > this.top) this.top = value;
+      const color = hue === undefined ? null : lamp[hue];
+      for (let k = 0; k < 3; ++k) this.color[at * 3 + k] = value * (color ? color[k] : 1);
     }
-    return this.done < this.columns;
   }
 
   /** Draws what is sampled. */
   draw() {
-    const ratio = window.devicePixelRatio || 1;
-    const { clientWidth, clientHeight } = this.canvas;
-    const w = Math.max(1, Math.round(clientWidth * ratio));
-    const h = Math.max(1, Math.round(clientHeight * ratio));
-    if (this.canvas.width !== w || this.canvas.height !== h) {
-      this.canvas.width = w;
-      this.canvas.height = h;
-    }
-    const context = this.canvas.getContext("2d");
-    context.clearRect(0, 0, w, h);
+    const { context, ratio, w, h } = this.empty();
     const top = this.top > 0 ? this.top : 1;
     const ribbon = Math.round(h * 0.34);
     const each = ribbon / this.lamps;

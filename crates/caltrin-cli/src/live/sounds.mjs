@@ -1,0 +1,63 @@
+// The sounds of the book, played where the exported code says they are.
+
+/** How far a sound may lie from its place before it is set anew, in seconds; what is less is caught up with. */
+const APART = 0.25;
+
+export class Sounds {
+  constructor() {
+    this.on = false;
+    this.all = [];
+  }
+
+  /** Whether there is anything to listen to. */
+  get any() {
+    return this.all.some(({ sound }) => sound.file);
+  }
+
+  /** Takes the sounds of a book that was saved. */
+  take(sounds, version) {
+    for (const { audio } of this.all) audio?.pause();
+    this.all = sounds.map((sound) => ({ sound, version, audio: null, last: null, read: undefined }));
+  }
+
+  /** Fetched whole, so that any place of it can be gone to. */
+  async fetch(one) {
+    one.audio = new Audio();
+    const answer = await fetch(`${one.sound.file}?v=${one.version}`);
+    if (answer.ok) one.audio.src = URL.createObjectURL(await answer.blob());
+  }
+
+  /** Brings what is heard to where the run is. */
+  follow(book, run, now, playing) {
+    for (const one of this.all) {
+      const { sound } = one;
+      one.read = book[sound.read](run, one.read);
+      const place = one.read[sound.place];
+      const on = this.on && playing && (!sound.plays || one.read[sound.plays]) && place < sound.length;
+      const passed = one.last === null ? 0 : now - one.last.now;
+      const rate = passed > 0 ? (place - one.last.place) / passed : 1;
+      one.last = { now, place };
+      one.place = place;
+      if (!on || !sound.file) {
+        one.audio?.pause();
+        continue;
+      }
+      if (!one.audio) this.fetch(one);
+      const { audio } = one;
+      if (audio.readyState < 2) continue;
+      // A turn of one that goes round is no speed.
+      if (rate > 0.06 && rate < 16) one.rate = rate;
+      const late = place - audio.currentTime;
+      const wanted = (one.rate ?? 1) * (1 + Math.min(0.1, Math.max(-0.1, late)));
+      if (Math.abs(wanted - audio.playbackRate) > 0.01) audio.playbackRate = wanted;
+      if (Math.abs(late) > APART * Math.max(1, wanted)) audio.currentTime = place;
+      if (passed > 0 && rate === 0) audio.pause();
+      else if (audio.paused) audio.play().catch(() => {});
+    }
+  }
+
+  /** For whoever looks on from outside: where each sound is, and what is heard of it. */
+  heard() {
+    return this.all.map(({ sound, place, audio }) => ({ name: sound.name, place, at: audio?.currentTime ?? null, plays: audio !== null && !audio.paused }));
+  }
+}
