@@ -50,14 +50,29 @@ fn only_this_machine_and_only_the_page_is_served() -> Done {
 }
 
 fn the_module_is_the_exported_one() -> Done {
-    let served = Served::start(PIER)?;
-    let module = get(&format!("{}/book.mjs", served.address))?.1;
-    let made = Command::new(env!("CARGO_BIN_EXE_caltrin"))
-        .args(["export", "pier.caltrin", "--to", "js", "-o", "out"])
-        .current_dir(served.folder.path())
-        .output()?;
-    assert!(made.status.success());
-    assert_eq!(module, fs::read_to_string(served.folder.path().join("out/saltgate_pier.mjs"))?);
+    let both = |book: &str| -> Result<[String; 2], libtest_mimic::Failed> {
+        let served = Served::start(book)?;
+        let module = get(&format!("{}/book.mjs", served.address))?.1;
+        let made = Command::new(env!("CARGO_BIN_EXE_caltrin"))
+            .args(["export", "pier.caltrin", "--to", "js", "-o", "out"])
+            .current_dir(served.folder.path())
+            .output()?;
+        assert!(made.status.success());
+        let file = fs::read_dir(served.folder.path().join("out"))?.next().ok_or("a file")??;
+        Ok([module, fs::read_to_string(file.path())?])
+    };
+    let [module, exported] = both(include_str!("../../caltrin/books/siding.caltrin"))?;
+    assert_eq!(module, exported);
+    // With sounds it has one output more, of where they are; every function of a light, curve or signal is the same.
+    let [module, exported] = both(PIER)?;
+    let pieces = |text: &str| text.split("\n\n").map(str::to_owned).collect::<Vec<_>>();
+    let others =
+        pieces(&exported).into_iter().filter(|piece| !module.contains(piece.as_str())).count();
+    assert!(
+        others <= 3 && pieces(&exported).len() > 150,
+        "{others} of {}",
+        pieces(&exported).len()
+    );
     Ok(())
 }
 
@@ -94,6 +109,34 @@ fn every_kind_of_save_is_followed_and_mistakes_leave_the_last_good_book() -> Don
     Ok(())
 }
 
+async fn sounds_are_seen_and_heard_where_the_run_is() -> Done {
+    let served = Served::start(PIER)?;
+    let browser = Browser::open(1280, 800, false).await?;
+    browser.client.goto(&served.address).await?;
+    browser.until("return document.body.dataset.drawn === '1'").await?;
+    // The bell is seen from the start, the horn not before the ferry docks.
+    let seen = "const seen = (n) => { const c = document.querySelectorAll('.lane.sound canvas')[n]; \
+                const d = c.getContext('2d').getImageData(0, 0, c.width, c.height).data; \
+                let some = 0; for (let i = 3; i < d.length; i += 4) if (d[i] > 0) some += 1; \
+                return some / c.width; }; return seen(2) > 4 * seen(0);";
+    browser.until(seen).await?;
+    let heard = "const heard = window.caltrin.heard ?? []; ";
+    assert_eq!(
+        browser.ask(&format!("{heard} return heard.filter((one) => one.plays).length")).await?,
+        0
+    );
+    browser.press("l").await?;
+    // What goes round is heard, near the place where the exported code says that it is.
+    let near = "return heard.filter((one) => one.plays && Math.abs(one.at - one.place) < 0.3).length >= 2 && !heard[0].plays;";
+    browser.until(&format!("{heard} {near}")).await?;
+    let (status, bytes) = get(&format!("{}/sound/4", served.address))?;
+    assert_eq!((status, bytes.as_str()), (404, "there is no such sound"));
+    assert_eq!(get(&format!("{}/sound/..%2f..%2fetc%2fpasswd", served.address))?.0, 400);
+    browser.press("l").await?;
+    browser.until(&format!("{heard} return heard.every((one) => !one.plays)")).await?;
+    browser.close().await
+}
+
 async fn the_page_shows_the_book_and_follows_a_save() -> Done {
     let served = Served::start(PIER)?;
     let browser = Browser::open(1280, 800, false).await?;
@@ -102,8 +145,8 @@ async fn the_page_shows_the_book_and_follows_a_save() -> Done {
     let names = browser
         .ask("return [...document.querySelectorAll('.lane b')].map((b) => b.textContent)")
         .await?;
-    assert_eq!(names[0], "mast[8]");
-    assert_eq!(names.as_array().map(Vec::len), Some(27));
+    assert_eq!((&names[0], &names[4]), (&json!("horn"), &json!("mast[8]")));
+    assert_eq!(names.as_array().map(Vec::len), Some(4 + 27));
     // It plays: the moment goes on, and lamps shine in the place.
     browser.until("return window.caltrin.now > 0.3").await?;
     let lit = "const c = document.getElementById('canvas'); const d = c.getContext('2d')\
@@ -197,7 +240,7 @@ async fn the_page_works_by_keyboard_and_keeps_what_was_set() -> Done {
     assert_eq!(browser.ask(mist).await?, "90%");
     assert_eq!(browser.ask("return document.getElementById('seed').value").await?, seed);
     // Only one lane: the others go dark.
-    browser.ask("document.querySelectorAll('.lane')[2].focus()").await?;
+    browser.ask("document.querySelectorAll('.lane[data-light]')[2].focus()").await?;
     browser.client.active_element().await?.send_keys("s").await?;
     let dark = browser.ask("return document.querySelectorAll('.lane.hidden').length").await?;
     assert_eq!(dark, 26);
@@ -371,6 +414,7 @@ fn main() {
         };
     }
     in_browser!(
+        sounds_are_seen_and_heard_where_the_run_is,
         the_page_shows_the_book_and_follows_a_save,
         what_the_page_computes_is_what_the_evaluator_gives,
         the_page_works_by_keyboard_and_keeps_what_was_set,
