@@ -12,7 +12,7 @@ work=$(mktemp -d)
 trap 'rm -rf "$work"; [ -z "${screen:-}" ] || kill "$screen" 2>/dev/null || true; [ -z "${live:-}" ] || kill "$live" 2>/dev/null || true' EXIT
 cargo build --release -q -p caltrin-cli
 PATH="$PWD/target/release:$PATH"
-cp crates/caltrin/books/pier.caltrin "$work/"
+cp -r crates/caltrin/books/pier.caltrin crates/caltrin/books/sounds "$work/"
 
 drawn() { # the pictures that are the same bytes on every machine
     caltrin sheet docs/shapes.caltrin -o "$1/shapes.png" --to 14s --lane 42 >/dev/null
@@ -25,7 +25,7 @@ drawn() { # the pictures that are the same bytes on every machine
     caltrin sheet "$work/pier.caltrin" -o "$1/other-draws.png" --light weld --light quay.core --to 12s \
         --seed 41 --seed 42 --seed 43 >/dev/null
     caltrin sheet "$work/pier.caltrin" -o "$1/over-mist.png" --over mist --no-curves >/dev/null
-    caltrin place "$work/pier.caltrin" -o "$1/place-strip.png" --strip 6 --to 3s >/dev/null
+    (cd "$work" && caltrin hear sounds/bell_buoy.wav -o "$1/hear.png") >/dev/null
     caltrin day "$work/pier.caltrin" -o "$1/day.png" >/dev/null
     caltrin day "$work/pier.caltrin" -o "$1/day-variants.png" --variant season=80 --variant season=172 \
         --variant "season=355; weather=overcast" --light mast --light pane --light sunlight --light sky_tint >/dev/null

@@ -657,3 +657,61 @@ fn rehearsals_in_a_file_of_their_own_are_played_with_their_book() {
         assert!(said.contains(wanted) && said.contains("wrong.caltrin:"), "{said}");
     }
 }
+
+#[test]
+fn a_sound_is_heard_drawn_and_told() {
+    let folder = folder();
+    let path = folder.path();
+    let hear = |args: &[&str]| caltrin(path).arg("hear").args(args).assert().code(0);
+    let told = hear(&["sounds/horn.wav", "--colors", "none"]);
+    let told = text(&told.get_output().stdout);
+    for wanted in [
+        "followed",
+        "sounds/horn.wav: 5.50 s, 2 onsets",
+        "signal horn_level = follow(horn, attack ",
+    ] {
+        assert!(told.contains(wanted), "{told}");
+    }
+    // What is suggested is a book.
+    let lines: Vec<&str> =
+        told.lines().skip_while(|line| *line != "To begin with:").skip(1).collect();
+    let book = format!(
+        "lightbook \"b\"\n{}\nlight a point {{ intensity 5lm * horn_level * (1 - pulse(at horn_peak, lasts 1s)) * (1 - pulse(at horn_hit, lasts 1s)) }}\n",
+        lines.join("\n")
+    );
+    fs::write(path.join("begun.caltrin"), book).unwrap();
+    let checked = caltrin(path).args(["check", "begun.caltrin"]).assert().code(0);
+    let checked = text(&checked.get_output().stdout);
+    assert!(checked.contains("no mistakes"), "{checked}");
+    let told = hear(&["sounds/carillon.mid", "--json"]);
+    let all: serde_json::Value = serde_json::from_slice(&told.get_output().stdout).unwrap();
+    assert_eq!(all["notes"].as_array().map(Vec::len), Some(32));
+    assert_eq!(all["beats"].as_array().map(Vec::len), Some(24));
+    assert!(all["suggested"]["attack"].as_f64().is_some_and(|v| v > 0.0));
+    for picture in ["a.png", "a.svg", "a.html"] {
+        let told = hear(&["sounds/bell_buoy.wav", "-o", picture]);
+        assert!(text(&told.get_output().stdout).starts_with(&format!("wrote {picture} (1280 x ")));
+        assert!(fs::metadata(path.join(picture)).unwrap().len() > 5_000);
+    }
+    for (args, wanted) in [
+        (&["sounds/hron.wav"][..], "there is no sound `sounds/hron.wav`"),
+        (&["pier.caltrin"], "is no sound that can be read"),
+        (&["sounds"], "it is no file"),
+        (&["sounds/horn.wav", "-o", "a.txt"], "no picture's name"),
+    ] {
+        let told = caltrin(path).arg("hear").args(args).assert().code(2);
+        let told = text(&told.get_output().stderr);
+        assert!(told.contains(wanted), "{told}");
+    }
+    let told =
+        caltrin(path).args(["export", "pier.caltrin", "--to", "c", "-o", "out"]).assert().code(0);
+    let told = text(&told.get_output().stdout);
+    assert!(
+        told.contains("what follows sounds takes ") && told.contains(" bytes in each"),
+        "{told}"
+    );
+    let told = caltrin(path).args(["explain", "pier.caltrin", "horn"]).assert().code(0);
+    let told = text(&told.get_output().stdout);
+    assert!(told.contains("a sound of 5.5 s in `sounds/horn.wav`, with 2 onsets"), "{told}");
+    assert!(told.contains("used by   blare"), "{told}");
+}

@@ -230,7 +230,9 @@ impl SoundLanes {
             let about = format!("sound, {length:.1} s{how}");
             SoundLane::of(&sound.name, about, &sound.hearing, &places)
         });
-        SoundLanes { lanes: lanes.collect(), tall: TALL }
+        // A sound that does not play here has nothing to show.
+        let sounds = |lane: &SoundLane| lane.peaks.iter().any(|v| *v > 0.0);
+        SoundLanes { lanes: lanes.filter(sounds).collect(), tall: TALL }
     }
 
     /// The same for a picture of so many other lanes.

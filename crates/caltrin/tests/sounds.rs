@@ -200,10 +200,9 @@ fn what_was_heard_is_kept_by_what_the_file_holds() {
     fs::write(&path, TONES[0].1).unwrap();
     let ears = Ears::new(folder.path());
     let first = ears.hear("a.wav", &[]).unwrap();
-    let kept: Vec<_> = || -> Vec<_> {
-        let files = fs::read_dir(kept_in(folder.path())).unwrap().map(|f| f.unwrap().path());
-        files.filter(|path| path.extension().is_some_and(|e| e == "heard")).collect()
-    }();
+    let files = fs::read_dir(kept_in(folder.path())).unwrap().map(|file| file.unwrap().path());
+    let kept: Vec<_> =
+        files.filter(|path| path.extension().is_some_and(|ending| ending == "heard")).collect();
     assert_eq!(kept.len(), 1);
     assert_eq!(fs::read_to_string(kept_in(folder.path()).join(".gitignore")).unwrap(), "*\n");
     // The same under another name is known; it is read back, not heard: what is kept says something else now.

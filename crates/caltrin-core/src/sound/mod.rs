@@ -2,7 +2,7 @@
 //!
 //! 1. A [`Listener`] takes samples as they come, of any rate and up to [`MOST_CHANNELS`] channels, and makes a
 //!    [`Hearing`]: the level, the peak, three bands and the onsets of the sound, [`STEPS`] a second.
-//! 2. A [`Measure`] of it, gated and scaled, is what a light follows ([`Heard::targets`]).
+//! 2. A [`Measure`] of it, gated and scaled, is what a light follows ([`Hearing::targets`]).
 //! 3. A [`Follower`] smooths that with attack and release; an [`Envelope`] is what comes out, as few straight lines
 //!    as stay within [`TABLE_ERROR`] of it.
 //!

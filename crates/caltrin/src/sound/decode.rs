@@ -1,6 +1,6 @@
 //! Samples out of files, a packet at a time.
 
-use std::io::{self, Read, Seek};
+use std::io;
 use std::panic::{AssertUnwindSafe, catch_unwind};
 use std::path::Path;
 
@@ -21,7 +21,7 @@ const MOST_DAMAGED: u32 = 3;
 
 /// Hears a sound as it is decoded. Whatever is in the file, this comes to an end: every turn takes a packet of it.
 pub fn heard(
-    source: impl Read + Seek + Send + Sync + MediaSource + 'static,
+    source: impl MediaSource + 'static,
     name: &str,
     own: &[Band],
     progress: Option<Progress<'_>>,
