@@ -225,6 +225,9 @@ fn watching_draws_again_at_every_save_and_survives_mistakes() {
     fs::write(&other, PIER.replace("harbour_light", "third_light")).unwrap();
     fs::rename(&other, &book).unwrap();
     soon("after a rename", &|text| text.contains("third_light"));
+    let before = fs::read_to_string(&picture).unwrap();
+    fs::write(folder.path().join("sounds/bell_buoy.wav"), caltrin::SOUNDS[2].1).unwrap();
+    soon("after another sound", &|text| text != before);
     watcher.kill().unwrap();
     watcher.wait().unwrap();
 }
@@ -464,6 +467,20 @@ fn books_revisions_and_lights_are_compared() {
     git(&["init", "-q"]);
     git(&["add", "pier.caltrin"]);
     git(&["-c", "user.name=a", "-c", "user.email=a@b", "commit", "-q", "-m", "first"]);
+    // Another sound at that revision is another light.
+    fs::write(
+        path.join("bell.caltrin"),
+        "lightbook \"Bell\"\nsound bell = \"bell.wav\"\nlight a point { intensity 5lm * follow(bell) }\nlight b point { intensity 5lm }\n",
+    )
+    .unwrap();
+    let sound = |n: usize| fs::write(path.join("bell.wav"), caltrin::SOUNDS[n].1).unwrap();
+    sound(0);
+    git(&["add", "bell.caltrin", "bell.wav"]);
+    git(&["-c", "user.name=a", "-c", "user.email=a@b", "commit", "-q", "-m", "bell"]);
+    sound(2);
+    let told = caltrin(path).args(["compare", "bell.caltrin", "--since", "HEAD"]).assert().code(0);
+    let told = text(&told.get_output().stdout);
+    assert!(told.contains("a changed") && told.contains("1 other gives the same"), "{told}");
     fs::write(path.join("pier.caltrin"), PIER.replace("420lm * guttering", "210lm * guttering"))
         .unwrap();
     let told = caltrin(path)

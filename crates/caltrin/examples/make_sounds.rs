@@ -7,6 +7,7 @@ use std::error::Error;
 use std::f64::consts::TAU;
 use std::path::{Path, PathBuf};
 
+use libm::{exp, pow, sin};
 use midly::num::{u4, u7, u15, u24, u28};
 use midly::{Format, Header, MetaMessage, MidiMessage, Smf, Timing, TrackEvent, TrackEventKind};
 
@@ -40,11 +41,11 @@ fn horn(rate: u32) -> Vec<f64> {
             let blast =
                 |from: f64, to: f64| soft(t, from, from + 0.35) * (1.0 - soft(t, to, to + 0.5));
             let level = blast(0.0, 2.3).max(0.8 * blast(3.3, 4.2));
-            let turns = 118.0 * t + 0.4 * (TAU * 0.7 * t).sin();
+            let turns = 118.0 * t + 0.4 * sin(TAU * 0.7 * t);
             let tone: f64 =
-                (1..=9).map(|n| (TAU * turns * f64::from(n)).sin() / f64::from(n).powf(1.2)).sum();
+                (1..=9).map(|n| sin(TAU * turns * f64::from(n)) / pow(f64::from(n), 1.2)).sum();
             breath += 0.25 * (noise.next() - breath);
-            level * (0.34 * tone + 0.12 * breath) * (1.0 + 0.06 * (TAU * 5.3 * t).sin())
+            level * (0.34 * tone + 0.12 * breath) * (1.0 + 0.06 * sin(TAU * 5.3 * t))
         })
         .collect()
 }
@@ -56,9 +57,9 @@ fn winch(rate: u32) -> Vec<f64> {
     let mut tooth = -1.0;
     samples(rate, 4.0)
         .map(|t| {
-            let labour = 0.7 + 0.3 * (TAU * t / 4.0).sin();
+            let labour = 0.7 + 0.3 * sin(TAU * t / 4.0);
             // 26 teeth a turn, a little uneven, as the load swings.
-            let turned = 26.0 * t / 4.0 + 0.3 * (TAU * t / 2.0).sin();
+            let turned = 26.0 * t / 4.0 + 0.3 * sin(TAU * t / 2.0);
             if turned.floor() > tooth {
                 tooth = turned.floor();
                 clack = 0.45 + 0.25 * noise.next().abs();
@@ -66,7 +67,7 @@ fn winch(rate: u32) -> Vec<f64> {
             clack *= 1.0 - 38.0 / f64::from(rate);
             let motor: f64 = [(1.0, 0.5), (2.0, 0.3), (3.0, 0.18), (6.0, 0.08)]
                 .iter()
-                .map(|(n, level)| level * (TAU * 46.0 * n * t).sin())
+                .map(|(n, level)| level * sin(TAU * 46.0 * n * t))
                 .sum();
             0.22 * labour * motor + clack * noise.next()
         })
@@ -95,14 +96,14 @@ fn bell_buoy(rate: u32) -> Vec<f64> {
                     let tone: f64 = partials
                         .iter()
                         .map(|(n, level, fall)| {
-                            level * (TAU * 430.0 * n * since).sin() * (-fall * since).exp()
+                            level * sin(TAU * 430.0 * n * since) * exp(-fall * since)
                         })
                         .sum();
                     force * tone * soft(since, 0.0, 0.002)
                 })
                 .sum();
             water += 0.08 * (noise.next() - water);
-            0.2 * bell + 0.05 * water * (1.0 + (TAU * t / 7.5).sin())
+            0.2 * bell + 0.05 * water * (1.0 + sin(TAU * t / 7.5))
         })
         .collect()
 }
@@ -113,12 +114,12 @@ fn rain_on_tin(rate: u32) -> Vec<f64> {
     let mut all = vec![0.0; (f64::from(rate) * 4.0) as usize];
     for _ in 0..520 {
         let at = ((noise.next() + 1.0) * 0.5 * all.len() as f64) as usize;
-        let force = noise.next().abs().powi(3);
+        let force = pow(noise.next().abs(), 3.0);
         let pitch = 1_200.0 + 2_400.0 * noise.next().abs();
         for n in 0..rate as usize / 12 {
             let t = n as f64 / f64::from(rate);
             let place = (at + n) % all.len();
-            all[place] += 0.5 * force * (TAU * pitch * t).sin() * (-70.0 * t).exp();
+            all[place] += 0.5 * force * sin(TAU * pitch * t) * exp(-70.0 * t);
         }
     }
     all.iter_mut().for_each(|v| *v += 0.015 * noise.next());

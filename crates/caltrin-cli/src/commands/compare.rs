@@ -3,11 +3,15 @@
 use std::io::Write;
 use std::path::{Path, PathBuf};
 use std::process::Command;
+use std::sync::Arc;
 
 use caltrin::core::Checked;
-use caltrin::core::program::LightId;
+use caltrin::core::program::{LightId, Wanted};
 use caltrin::core::quantity::{Hours, Seconds, Seed};
+use caltrin::core::sound::Band;
 use caltrin::draw::{Came, Change, CompareOptions, Side, compare, png, svg};
+use caltrin::lang::Beside;
+use caltrin::sound::{Ears, SoundError, hear_bytes};
 use serde_json::json;
 
 use super::{
@@ -149,7 +153,8 @@ fn sides(arguments: &Arguments) -> Result<Option<[(String, Checked); 2]>, Failur
     })
 }
 
-/// The book as a git revision has it; the books that it uses are of that revision too.
+/// The book as a git revision has it; the books that it uses are of that revision too, and so are its sounds where git
+/// has them.
 fn revision(book: &Path, revision: &str) -> Result<Option<(String, Checked)>, Failure> {
     let folder = match book.parent() {
         Some(folder) if folder != Path::new("") => folder.to_owned(),
@@ -158,7 +163,7 @@ fn revision(book: &Path, revision: &str) -> Result<Option<(String, Checked)>, Fa
     if revision.starts_with('-') {
         return Err(failure(format!("`{revision}` is no revision"), "for example: --since HEAD~1"));
     }
-    let show = |name: &str| -> Result<String, String> {
+    let show = |name: &str| -> Result<Vec<u8>, String> {
         let asked = Command::new("git")
             .arg("-C")
             .arg(&folder)
@@ -170,17 +175,33 @@ fn revision(book: &Path, revision: &str) -> Result<Option<(String, Checked)>, Fa
             let said = said.lines().next().unwrap_or_default();
             return Err(format!("git has no `{name}` at `{revision}`: {said}"));
         }
-        String::from_utf8(asked.stdout).map_err(|_| format!("`{name}` at `{revision}` is no text"))
+        Ok(asked.stdout)
+    };
+    let show_text = |name: &str| {
+        String::from_utf8(show(name)?).map_err(|_| format!("`{name}` at `{revision}` is no text"))
+    };
+    let outside = |name: &str| name.split('/').any(|part| part == "..") || name.starts_with('/');
+    let sounds = |name: &str, own: &[Band]| {
+        let told = |fault: SoundError| fault.to_string();
+        match show(name) {
+            Ok(bytes) if !outside(name) => {
+                hear_bytes(&bytes, name, own).map(Arc::new).map_err(told)
+            }
+            // Sounds are large, and often kept elsewhere.
+            _ => Ears::new(&folder).hear(name, own).map_err(told),
+        }
     };
     let name = book.file_name().map_or(String::new(), |name| name.to_string_lossy().into_owned());
-    let text = show(&name).map_err(|why| Failure(why, None))?;
-    let mut opened = caltrin::read_with(&text, &name, &|used| match used {
+    let text = show_text(&name).map_err(|why| Failure(why, None))?;
+    let books = |used: &str| match used {
         caltrin::STOCK_NAME => Ok(caltrin::STOCK.to_owned()),
-        used if used.split('/').any(|part| part == "..") || used.starts_with('/') => {
+        used if outside(used) => {
             Err(format!("`{used}` lies outside of the book's folder; a book uses what is in it"))
         }
-        used => show(used),
-    });
+        used => show_text(used),
+    };
+    let beside = Beside { books: &books, sounds: &sounds };
+    let mut opened = caltrin::read_beside(&text, &name, beside, Wanted::default());
     opened.file = format!("{} at {revision}", book.display());
     opened.sources[0].name.clone_from(&opened.file);
     if opened.checked.is_none() {
