@@ -3,7 +3,7 @@
 use caltrin_core::quantity::Seconds;
 use caltrin_core::sound::{
     Band, Envelope, Follower, Hearing, LEVEL_STEPS, Listener, Marks, Measure, Playing, STEPS,
-    SoundFault, TABLE_ERROR, TICKS,
+    STEPS_A_SPECTRUM, SoundFault, TABLE_ERROR, TICKS,
 };
 use proptest::prelude::*;
 
@@ -77,8 +77,8 @@ fn bands_are_what_a_plain_transform_gives() {
     let window = |n: usize| 0.5 - 0.5 * (std::f64::consts::TAU * n as f64 / size as f64).cos();
     let energy: f64 = (0..size).map(|n| window(n) * window(n)).sum();
     let bin = f64::from(rate) / size as f64;
-    for look in [0usize, 3, 20, 41] {
-        let middle = (2 * look + 1) * rate as usize / STEPS as usize;
+    for look in [0usize, 3, 20, 37] {
+        let middle = (2 * look + 1) * STEPS_A_SPECTRUM * rate as usize / (2 * STEPS as usize);
         let at = |n: usize| {
             let place = (middle + n) as i64 - size as i64 / 2;
             usize::try_from(place).ok().and_then(|p| samples.get(p)).map_or(0.0, |v| f64::from(*v))
@@ -101,7 +101,7 @@ fn bands_are_what_a_plain_transform_gives() {
                 })
                 .sum();
             let level = (2.0 * sum / (size as f64 * energy)).sqrt();
-            let found = heard.measured(Measure::Band(band))[2 * look];
+            let found = heard.measured(Measure::Band(band))[STEPS_A_SPECTRUM * look];
             assert!((found - level).abs() < 1e-6, "{band:?} at {look}: {found} is {level}");
         }
     }

@@ -219,7 +219,7 @@ fn what_was_heard_is_kept_by_what_the_file_holds() {
     assert!(level_apart(&first, &other) > 0.05);
     assert_eq!(fs::read_dir(kept_in(folder.path())).unwrap().count(), 4);
     // What is damaged is heard anew, and so is what was deleted.
-    for bytes in [&b""[..], b"caltrin heard 1\n", &[7; 900], &fs::read(&kept[0]).unwrap()[..500]] {
+    for bytes in [&b""[..], b"caltrin heard 2\n", &[7; 900], &fs::read(&kept[0]).unwrap()[..500]] {
         fs::write(&kept[0], bytes).unwrap();
         assert_eq!(ears.hear("c.wav", &[]).unwrap(), first);
     }

@@ -22,6 +22,8 @@ pub struct Listener {
     /// Of the step at hand, by channel: the sum of squares, and the greatest.
     sums: Vec<f64>,
     tops: Vec<f32>,
+    /// The samples at hand, by channel.
+    apart: Vec<Vec<f32>>,
     hearing: Hearing,
     spectra: Spectra,
 }
@@ -47,6 +49,7 @@ impl Listener {
             step_end: boundary(rate, 1),
             sums: vec![0.0; channels],
             tops: vec![0.0; channels],
+            apart: vec![Vec::new(); channels],
             hearing: Hearing {
                 own: own.iter().map(|band| (*band, Vec::new())).collect(),
                 ..Hearing::default()
@@ -60,30 +63,38 @@ impl Listener {
     /// # Errors
     /// If one is no finite number, or there are too many of them.
     pub fn hear(&mut self, samples: &[f32]) -> Result<(), SoundFault> {
-        if let Some(n) = samples.iter().position(|v| !v.is_finite()) {
+        // All are looked at without a branch; where one is amiss it is looked for.
+        let whole = samples.iter().fold(true, |whole, v| whole & v.is_finite());
+        if !whole && let Some(n) = samples.iter().position(|v| !v.is_finite()) {
             let frame = self.heard + (n / self.channels) as u64;
             return Err(SoundFault::NoNumber(Seconds(frame as f64 / f64::from(self.rate))));
         }
-        let mut rest = &samples[..samples.len() - samples.len() % self.channels];
-        if self.heard + (rest.len() / self.channels) as u64 > LONGEST * u64::from(self.rate) {
+        let count = samples.len() / self.channels;
+        if self.heard + count as u64 > LONGEST * u64::from(self.rate) {
             return Err(SoundFault::TooLong);
         }
-        self.spectra.hear(rest);
-        while !rest.is_empty() {
-            let wanted = (self.step_end - self.heard) as usize * self.channels;
-            let (now, later) = rest.split_at(wanted.min(rest.len()));
-            for (channel, (sum, top)) in self.sums.iter_mut().zip(&mut self.tops).enumerate() {
-                for v in now.iter().skip(channel).step_by(self.channels) {
+        // Channel by channel from here on.
+        for (channel, apart) in self.apart.iter_mut().enumerate() {
+            apart.clear();
+            apart.extend(samples.chunks_exact(self.channels).map(|frame| frame[channel]));
+        }
+        self.spectra.hear(&self.apart);
+        let mut done = 0;
+        while done < count {
+            let wanted = ((self.step_end - self.heard) as usize).min(count - done);
+            let now = self.apart.iter().map(|apart| &apart[done..done + wanted]);
+            for (now, (sum, top)) in now.zip(self.sums.iter_mut().zip(&mut self.tops)) {
+                for v in now {
                     *sum += f64::from(*v) * f64::from(*v);
                     *top = top.max(v.abs());
                 }
             }
-            self.heard += (now.len() / self.channels) as u64;
-            self.in_step += (now.len() / self.channels) as u64;
+            done += wanted;
+            self.heard += wanted as u64;
+            self.in_step += wanted as u64;
             if self.heard == self.step_end {
                 self.end_step();
             }
-            rest = later;
         }
         Ok(())
     }
@@ -129,6 +140,6 @@ impl Listener {
 }
 
 /// The sample at which the steps before the `n`th end.
-pub(super) fn boundary(rate: u32, n: u64) -> u64 {
+fn boundary(rate: u32, n: u64) -> u64 {
     n * u64::from(rate) / u64::from(STEPS)
 }

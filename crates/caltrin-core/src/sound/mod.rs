@@ -26,8 +26,11 @@ pub use listen::Listener;
 /// How many steps a second of sound is looked at in.
 pub const STEPS: u32 = 240;
 
-/// How many spectra are made of a second; each counts for two steps.
-pub const SPECTRA: u32 = STEPS / 2;
+/// How many spectra are made of a second; each counts for [`STEPS_A_SPECTRUM`].
+pub const SPECTRA: u32 = STEPS / STEPS_A_SPECTRUM as u32;
+
+/// How many steps one spectrum counts for; its window lies around the middle of them.
+pub const STEPS_A_SPECTRUM: usize = 3;
 
 /// How many steps the level is taken over (RMS): 25 ms, half of them before the step at hand.
 pub const LEVEL_STEPS: usize = 6;
@@ -167,7 +170,7 @@ impl Hearing {
     ) -> Self {
         let squares = levels.iter().map(|v| v * v).collect();
         let onsets = Vec::new();
-        let bands = bands.map(|band| band.into_iter().step_by(2).collect());
+        let bands = bands.map(|band| band.into_iter().step_by(STEPS_A_SPECTRUM).collect());
         Hearing {
             length: length.0,
             squares,
@@ -218,7 +221,7 @@ impl Hearing {
         let spread = |looks: &[f32]| {
             let last = looks.len().saturating_sub(1);
             (0..count)
-                .map(|n| looks.get((n / 2).min(last)).map_or(0.0, |v| f64::from(*v)))
+                .map(|n| looks.get((n / STEPS_A_SPECTRUM).min(last)).map_or(0.0, |v| f64::from(*v)))
                 .collect()
         };
         match measure {

@@ -1,12 +1,12 @@
 //! Where something begins to sound.
 
-use super::{Mark, ONSET_LASTS, STEPS};
+use super::{Mark, ONSET_LASTS, STEPS, STEPS_A_SPECTRUM};
 
 /// How many spectra either side a rise is compared with: a quarter of a second.
-const AROUND: usize = 30;
+const AROUND: usize = 20;
 
-/// How many spectra there are at least between two onsets: 67 ms.
-const GAP: usize = 8;
+/// How many spectra there are at least between two onsets: 62 ms.
+const GAP: usize = 5;
 
 /// By how much more than usual around it bands have to rise, in octaves of power.
 const LEAST: f32 = 0.8;
@@ -18,7 +18,7 @@ const QUIET: f64 = 0.25;
 const NEAR: usize = 8;
 
 /// Onsets, found where spectra rise more than they do around, at the step at which the level leaves what it was.
-/// `squares` has a mean square a step, `rises` half as many.
+/// `squares` has a mean square a step, `rises` one for every [`STEPS_A_SPECTRUM`].
 pub(super) fn onsets(squares: &[f32], rises: &[f32]) -> Vec<Mark> {
     let loudest = squares.iter().copied().fold(0.0f32, f32::max);
     let mut found: Vec<Mark> = Vec::new();
@@ -41,7 +41,7 @@ pub(super) fn onsets(squares: &[f32], rises: &[f32]) -> Vec<Mark> {
         if *rise <= 1.5 * sorted[sorted.len() / 2] + LEAST {
             continue;
         }
-        let step = began(squares, 2 * n);
+        let step = began(squares, STEPS_A_SPECTRUM * n + STEPS_A_SPECTRUM / 2);
         let lasts = (ONSET_LASTS.0 * f64::from(STEPS)) as usize;
         let top =
             squares[step..(step + lasts).min(squares.len())].iter().copied().fold(0.0, f32::max);

@@ -7,8 +7,7 @@ use std::sync::Arc;
 use rustfft::num_complex::Complex32;
 use rustfft::{Fft, FftPlannerScalar};
 
-use super::Band;
-use super::listen::boundary;
+use super::{Band, STEPS, STEPS_A_SPECTRUM};
 use crate::kernel;
 
 /// How long the window of a spectrum is about, in seconds: the nearest power of two of samples is taken.
@@ -18,7 +17,7 @@ const WINDOW: f64 = 0.0427;
 const RISING: usize = 24;
 
 /// How many spectra lie between the two that are compared for that.
-const APART: usize = 3;
+const APART: usize = 2;
 
 /// The mean square below which a band counts as silent: 80 dB below full.
 const SILENT: f64 = 1e-8;
@@ -47,7 +46,7 @@ impl Bins {
     }
 }
 
-/// What spectra come to, 120 a second.
+/// What spectra come to, 80 a second.
 pub(super) struct Found {
     pub bands: [Vec<f32>; 3],
     pub own: Vec<Vec<f32>>,
@@ -122,18 +121,24 @@ impl Spectra {
         }
     }
 
-    pub fn hear(&mut self, samples: &[f32]) {
-        let channels = self.held.len();
-        for (channel, held) in self.held.iter_mut().enumerate() {
-            held.extend(samples.iter().skip(channel).step_by(channels));
+    /// Hears samples, channel by channel.
+    pub fn hear(&mut self, samples: &[Vec<f32>]) {
+        for (held, samples) in self.held.iter_mut().zip(samples) {
+            held.extend_from_slice(samples);
         }
         self.make();
+    }
+
+    /// The sample in the middle of the steps that a spectrum counts for.
+    fn middle(&self, look: usize) -> i64 {
+        let halves = (2 * look as u64 + 1) * STEPS_A_SPECTRUM as u64;
+        (halves * u64::from(self.rate) / u64::from(2 * STEPS)) as i64
     }
 
     /// Makes all spectra whose samples have come.
     fn make(&mut self) {
         loop {
-            let middle = boundary(self.rate, 2 * self.found.rises.len() as u64 + 1) as i64;
+            let middle = self.middle(self.found.rises.len());
             let from = (middle - self.size as i64 / 2 - self.base) as usize;
             if from + self.size > self.held[0].len() {
                 // What no spectrum needs any more goes, now and then.
@@ -210,8 +215,8 @@ impl Spectra {
 
     /// The spectra of all steps; after the last sample there is silence.
     pub fn finish(mut self, steps: usize) -> Found {
-        let looks = steps.div_ceil(2);
-        let middle = boundary(self.rate, 2 * looks as u64 + 1) as i64;
+        let looks = steps.div_ceil(STEPS_A_SPECTRUM);
+        let middle = self.middle(looks);
         let wanted = (middle + self.size as i64 - self.base) as usize;
         for held in &mut self.held {
             let wanted = wanted.max(held.len());
