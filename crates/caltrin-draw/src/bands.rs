@@ -3,9 +3,9 @@
 use caltrin_core::Checked;
 use caltrin_core::program::ExprId;
 use caltrin_core::quantity::Seconds;
-use caltrin_core::rehearsal::Player;
 use caltrin_core::run::State;
 
+use crate::columns::values_at;
 use crate::font::Fonts;
 use crate::look;
 use crate::shape::{Anchor, Frame, Ink, Shape};
@@ -47,23 +47,14 @@ impl Bands {
         let mut wanted: Vec<ExprId> =
             modes.iter().flat_map(|modes| modes.parts.iter().map(|(_, weight)| *weight)).collect();
         wanted.extend(scenes.iter().flat_map(|scene| [Some(scene.at), scene.holds]).flatten());
-        let Some((probe, light)) = checked.probe(&wanted).filter(|_| !wanted.is_empty()) else {
-            return Bands::none();
-        };
-        let rehearsal = rehearsal.and_then(|n| probe.program().rehearsals().get(n));
-        let mut player = Player::new(&probe, start.clone(), rehearsal);
         let step = (to.0 - from.0) / columns.max(1) as f64;
         let moments: Vec<Seconds> =
             (0..columns).map(|n| Seconds(from.0 + step * (n as f64 + 0.5))).collect();
-        let width = wanted.len();
-        let mut out = vec![0.0; width * columns];
-        player.read_moments((light, 0), &moments, 0..width, &mut out);
-        let mut next = 0;
-        let mut column = || {
-            let values: Vec<f32> = out.iter().skip(next).step_by(width).copied().collect();
-            next += 1;
-            values
+        let Some(found) = values_at(checked, &wanted, (start, rehearsal), &moments) else {
+            return Bands::none();
         };
+        let mut found = found.into_iter();
+        let mut column = || found.next().unwrap_or_default();
         let mut bands = Vec::new();
         for modes in modes {
             let parts = modes.parts.iter().map(|(name, _)| (name.clone(), column())).collect();

@@ -4,7 +4,7 @@ use caltrin_core::Checked;
 use caltrin_core::Run;
 use caltrin_core::clock::{ClockState, Shown};
 use caltrin_core::color::Rgb;
-use caltrin_core::program::{Constant, Field, InputId, LightId, Program};
+use caltrin_core::program::{Constant, ExprId, Field, InputId, LightId, Program};
 use caltrin_core::quantity::{Hours, Seconds};
 use caltrin_core::rehearsal::Player;
 use caltrin_core::run::State;
@@ -184,4 +184,22 @@ pub(crate) fn shown(light: [f32; 3], top: f32) -> [u8; 3] {
         return [0; 3];
     }
     Rgb(light.map(|v| f64::from(v / top))).to_srgb8()
+}
+
+/// Values that are no light's, at moments that do not fall, in a run from a state or in a rehearsal: a list for each. `None`
+/// where there are none, or they cannot be read.
+pub(crate) fn values_at(
+    checked: &Checked,
+    values: &[ExprId],
+    (start, rehearsal): (&State, Option<usize>),
+    moments: &[Seconds],
+) -> Option<Vec<Vec<f32>>> {
+    let (probe, light) = checked.probe(values).filter(|_| !values.is_empty())?;
+    let rehearsal = rehearsal.and_then(|n| probe.program().rehearsals().get(n));
+    let mut player = Player::new(&probe, start.clone(), rehearsal);
+    let width = values.len();
+    let mut out = vec![0.0; width * moments.len()];
+    player.read_moments((light, 0), moments, 0..width, &mut out);
+    let list = |n: usize| out.iter().skip(n).step_by(width).copied().collect();
+    Some((0..width).map(list).collect())
 }

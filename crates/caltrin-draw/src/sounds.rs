@@ -3,11 +3,11 @@
 use caltrin_core::Checked;
 use caltrin_core::program::{ExprId, LightId, Op, Program, Sound, TableId};
 use caltrin_core::quantity::Seconds;
-use caltrin_core::rehearsal::Player;
 use caltrin_core::run::State;
 use caltrin_core::sound::{Band, Hearing, Marks, Measure, STEPS};
 use rustc_hash::FxHashSet;
 
+use crate::columns::values_at;
 use crate::font::Fonts;
 use crate::look;
 use crate::shape::{Anchor, Frame, Ink, Reading, Shape};
@@ -196,23 +196,14 @@ impl SoundLanes {
         let sounds: Vec<_> = program.sounds().iter().filter(meant).take(MOST).collect();
         let wanted: Vec<ExprId> =
             sounds.iter().flat_map(|sound| [Some(sound.place), sound.plays]).flatten().collect();
-        let Some((probe, light)) = checked.probe(&wanted).filter(|_| !wanted.is_empty()) else {
-            return SoundLanes::none();
-        };
-        let rehearsal = rehearsal.and_then(|n| probe.program().rehearsals().get(n));
-        let mut player = Player::new(&probe, start.clone(), rehearsal);
         let step = (to.0 - from.0) / columns.max(1) as f64;
         let moments: Vec<Seconds> =
             (0..=columns).map(|n| Seconds(from.0 + step * n as f64)).collect();
-        let width = wanted.len();
-        let mut out = vec![0.0; width * moments.len()];
-        player.read_moments((light, 0), &moments, 0..width, &mut out);
-        let mut next = 0;
-        let mut column = || {
-            let values: Vec<f32> = out.iter().skip(next).step_by(width).copied().collect();
-            next += 1;
-            values
+        let Some(found) = values_at(checked, &wanted, (start, rehearsal), &moments) else {
+            return SoundLanes::none();
         };
+        let mut found = found.into_iter();
+        let mut column = || found.next().unwrap_or_default();
         let lanes = sounds.into_iter().map(|sound| {
             let place = column();
             let plays = sound.plays.map(|_| column());

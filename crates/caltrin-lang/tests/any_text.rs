@@ -1,7 +1,9 @@
 //! Whatever the text, the tree holds all of it and nothing panics.
 
+mod heard;
+
 use caltrin_lang::parser::parse;
-use caltrin_lang::read;
+use heard::read;
 use proptest::prelude::*;
 
 const PIER: &str = include_str!("../../caltrin/books/pier.caltrin");
@@ -43,6 +45,7 @@ proptest! {
         prop::sample::select(vec![
             "lightbook", "\"B\"", "light", "a", "b", "point", "spot", "{", "}", "(", ")", "[", "]",
             "intensity", "color", "position", "=", "..", ",", ";", "\n", "1lm", "3s", "50%", "#ff00ff",
+            "sound", "follow", "\"struck.wav\"", "starts", "at", "loops", "speed", "position", "live", "band", "a.onset",
             "held", "(", "every", "loop", "curve", "smooth", "if", "then", "else", "is", "above", "not",
             "-", "-1", "+", "*", "/", "signal", "behaviour", "gives", "seed", "2100K", "06:10", "on", "and",
         ]), 0..60), spaced in any::<bool>()) {

@@ -1,7 +1,7 @@
 //! Sounds for tests, made as they are asked for.
 #![allow(dead_code, reason = "each test uses some of it")]
 
-use std::sync::Arc;
+use std::sync::{Arc, Mutex, PoisonError};
 
 use caltrin_core::program::Wanted;
 use caltrin_core::quantity::Seconds;
@@ -72,6 +72,22 @@ const OF_PIER: [(&str, &[u8]); 4] = [
 
 const STOCK: &str = include_str!("../../../caltrin/books/stock.caltrin");
 
+/// What was heard before, by name and bands.
+type Known = Vec<(String, Vec<Band>, Arc<Hearing>)>;
+
+/// [`by_name`], each heard once however often it is asked for.
+fn once_by_name(name: &str, own: &[Band]) -> Result<Arc<Hearing>, String> {
+    static KNOWN: Mutex<Known> = Mutex::new(Vec::new());
+    let mut known = KNOWN.lock().unwrap_or_else(PoisonError::into_inner);
+    if let Some((.., heard)) = known.iter().find(|(known, bands, _)| known == name && bands == own)
+    {
+        return Ok(Arc::clone(heard));
+    }
+    let heard = by_name(name, own)?;
+    known.push((name.to_owned(), own.to_vec(), Arc::clone(&heard)));
+    Ok(heard)
+}
+
 /// Reads a book that may use the stock and these sounds.
 pub fn read(text: &str, file: &str) -> Reading {
     read_for(text, file, Wanted::default())
@@ -79,7 +95,7 @@ pub fn read(text: &str, file: &str) -> Reading {
 
 /// [`read`] with axes, unit or strengths given out otherwise than the book says.
 pub fn read_for(text: &str, file: &str, wanted: Wanted) -> Reading {
-    let beside = Beside { books: &|_| Ok(STOCK.to_owned()), sounds: &by_name };
+    let beside = Beside { books: &|_| Ok(STOCK.to_owned()), sounds: &once_by_name };
     read_beside(text, file, beside, wanted)
 }
 
