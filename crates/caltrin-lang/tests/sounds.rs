@@ -416,7 +416,7 @@ fn what_is_amiss_with_a_sound_is_told() {
         ("value a = 100Hz\noutput y = follow(s, band a..200Hz)", "written as numbers"),
         ("output y = follow(s, measure peek)", "a sound has no measure `peek`"),
         ("output y = follow(s, measure peak, band low)", "leave `measure` or `band` away"),
-        ("output y = follow(s, attack 0ms)", "the time of attack is 0, but must stay in 0.001"),
+        ("output y = follow(s, attack 0ms)", "the time of attack is 0, but must stay in 0.002"),
         ("output y = follow(s, gate 200%)", "the gate is 2"),
         (
             "input a = 1s in 1s..2s\noutput y = follow(s, attack a)",

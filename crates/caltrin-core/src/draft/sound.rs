@@ -18,7 +18,7 @@ use crate::program::{
 };
 use crate::pure::Pure;
 use crate::quantity::Seconds;
-use crate::sound::{Envelope, Follower, Hearing, Mark, Marks, Measure, Playing, TICKS};
+use crate::sound::{Envelope, Follower, Hearing, Mark, Marks, Measure, Playing, SHORTEST, TICKS};
 
 /// How a sound of a file is played.
 #[derive(Clone, Debug, Default)]
@@ -299,9 +299,15 @@ impl Draft {
         for (what, time) in
             [("the time of attack", asked.attack), ("the time of release", asked.release)]
         {
-            if !(1e-3..=LONGEST).contains(&time.0) {
+            if !(SHORTEST.0..=LONGEST).contains(&time.0) {
                 let v = time.0;
-                return Err(Misfit::OutOfRange { what, lo: v, hi: v, least: 1e-3, most: LONGEST });
+                return Err(Misfit::OutOfRange {
+                    what,
+                    lo: v,
+                    hi: v,
+                    least: SHORTEST.0,
+                    most: LONGEST,
+                });
             }
         }
         for (what, v, least) in [

@@ -10,8 +10,20 @@ pub const TICKS: u32 = 16 * STEPS;
 /// How far the lines of an envelope lie from what they stand for at the most, as a part of full.
 pub const TABLE_ERROR: f64 = 0.01;
 
-/// What of that is left for what lies between ticks.
+/// How far they lie from it at ticks; a line may begin so far away, and comes nearer from there.
 const FITTED: f64 = 0.92 * TABLE_ERROR;
+
+/// How far they lie from it between ticks.
+const BETWEEN: f64 = 0.97 * TABLE_ERROR;
+
+/// The shortest time of attack or release that ticks are fine enough for.
+pub const SHORTEST: Seconds = Seconds(2e-3);
+
+/// Below this time a curve bends between ticks, and is looked at there too.
+const BENDS: f64 = 8e-3;
+
+/// In how many parts of a tick.
+const PARTS: usize = 8;
 
 /// Levels are kept in so many parts of full.
 const LEVELS: f64 = 255.0;
@@ -105,10 +117,12 @@ impl Envelope {
         let mut words = vec![packed(0, nearest(curve.at(0)))];
         let mut line = Line::new(0, nearest(curve.at(0)));
         let mut tick = 0;
+        let bends = follower.attack.0.min(follower.release.0) < BENDS;
         loop {
             tick += 1;
             let y = curve.at(tick);
-            let goes_on = line.reaches(tick, y);
+            let goes_on =
+                (!bends || line.passes_between(tick, &mut curve)) && line.reaches(tick, y);
             let over = match playing {
                 Playing::Once => curve.is_past_end(tick) && y < OVER,
                 Playing::Round => tick >= end,
@@ -118,7 +132,11 @@ impl Envelope {
             let ends =
                 over && line.last.0 == tick && (playing != Playing::Once || line.last.1 == 0);
             if ends || !goes_on || (over && line.last.0 < tick) {
-                let (at, level) = line.last;
+                // The next tick can always be reached, however the curve bends.
+                let (at, level) = match line.last {
+                    (at, _) if at == line.from.0 => (at + 1, nearest(curve.at(at + 1))),
+                    last => last,
+                };
                 words.push(packed(at, level));
                 line = Line::new(at, level);
                 tick = at;
@@ -181,14 +199,16 @@ struct Curve<'a> {
     ends: Vec<f64>,
     from: f64,
     follower: Follower,
-    /// How much is left after each tick of a step, rising and falling.
-    left: [[f64; TICKS_A_STEP + 1]; 2],
+    /// How much is left after each part of a tick of a step, rising and falling.
+    left: [[f64; TICKS_A_STEP * PARTS]; 2],
 }
 
 impl<'a> Curve<'a> {
     fn new(follower: Follower, targets: &'a [f64], from: f64) -> Self {
         let part = |rises: bool| {
-            std::array::from_fn(|n| follower.left(rises, n as f64 / f64::from(TICKS)))
+            std::array::from_fn(|n| {
+                follower.left(rises, n as f64 / (f64::from(TICKS) * PARTS as f64))
+            })
         };
         let ends = follower.levels(targets, from);
         Curve { targets, ends, from, follower, left: [part(false), part(true)] }
@@ -199,6 +219,11 @@ impl<'a> Curve<'a> {
     }
 
     fn at(&mut self, tick: usize) -> f64 {
+        self.within(tick, 0)
+    }
+
+    /// So many parts after a tick.
+    fn within(&mut self, tick: usize, part: usize) -> f64 {
         let step = tick / TICKS_A_STEP;
         // After the sound there is silence.
         while self.ends.len() <= step {
@@ -207,7 +232,7 @@ impl<'a> Curve<'a> {
         }
         let level = if step == 0 { self.from } else { self.ends[step - 1] };
         let target = self.targets.get(step).copied().unwrap_or(0.0);
-        let left = self.left[usize::from(target > level)][tick % TICKS_A_STEP];
+        let left = self.left[usize::from(target > level)][tick % TICKS_A_STEP * PARTS + part];
         target + (level - target) * left
     }
 }
@@ -226,15 +251,29 @@ impl Line {
         Line { from, slopes: [f64::MIN, f64::MAX], last: (at, level) }
     }
 
+    /// Whether it can go on past a place, in ticks, at which it must be so near to a level.
+    fn passes(&mut self, place: f64, y: f64, near: f64) -> bool {
+        let passed = place - self.from.0 as f64;
+        let slope = |level: f64| (level - self.from.1) / passed;
+        self.slopes[0] = self.slopes[0].max(slope(y - near));
+        self.slopes[1] = self.slopes[1].min(slope(y + near));
+        self.slopes[0] <= self.slopes[1]
+    }
+
+    /// Whether it can go on past what lies before this tick and after the one before it.
+    fn passes_between(&mut self, tick: usize, curve: &mut Curve<'_>) -> bool {
+        (1..PARTS).all(|part| {
+            let place = (tick - 1) as f64 + part as f64 / PARTS as f64;
+            self.passes(place, curve.within(tick - 1, part), BETWEEN)
+        })
+    }
+
     /// Whether it can go on past this tick. Ends where a level that can be kept lies on one of its slopes.
     fn reaches(&mut self, tick: usize, y: f64) -> bool {
-        let passed = (tick - self.from.0) as f64;
-        let slope = |level: f64| (level - self.from.1) / passed;
-        self.slopes[0] = self.slopes[0].max(slope(y - FITTED));
-        self.slopes[1] = self.slopes[1].min(slope(y + FITTED));
-        if self.slopes[0] > self.slopes[1] {
+        if !self.passes(tick as f64, y, FITTED) {
             return false;
         }
+        let passed = (tick - self.from.0) as f64;
         let [lo, hi] = self.slopes.map(|slope| (self.from.1 + slope * passed) * LEVELS);
         let (least, most) = (lo.ceil().max(0.0), hi.floor().min(LEVELS));
         if least <= most {

@@ -20,7 +20,7 @@ use thiserror::Error;
 use crate::quantity::{Hertz, Seconds};
 
 pub use advice::Advice;
-pub use envelope::{Crossing, Envelope, Follower, Playing, TABLE_ERROR, TICKS};
+pub use envelope::{Crossing, Envelope, Follower, Playing, SHORTEST, TABLE_ERROR, TICKS};
 pub use listen::Listener;
 
 /// How many steps a second of sound is looked at in.
