@@ -6,17 +6,22 @@ use caltrin_core::program::CHANNELS;
 use caltrin_lang::{Severity, syntax, words};
 
 const GUIDE: &str = include_str!("../../../docs/language.md");
+/// The way from a dark place to code.
+const STEPS: &str = include_str!("../../../docs/guide.md");
 
 /// The blocks of code in the guide.
-fn examples() -> Vec<String> {
-    GUIDE.split("```").skip(1).step_by(2).map(|block| block.trim_start().to_owned()).collect()
+fn examples(text: &str) -> Vec<String> {
+    text.split("```").skip(1).step_by(2).map(|block| block.trim_start().to_owned()).collect()
 }
 
 #[test]
 fn every_example_of_the_guide_is_a_good_book() {
-    let examples = examples();
-    assert!(examples.len() >= 2);
-    for example in examples {
+    let mut all = examples(GUIDE);
+    let steps = examples(STEPS);
+    assert!(all.len() >= 2 && steps.len() >= 10);
+    all.extend(steps);
+    // What a shell is told is no book.
+    for example in all.into_iter().filter(|example| !example.starts_with("sh\n")) {
         let text = if example.starts_with("lightbook") {
             example
         } else {

@@ -26,6 +26,7 @@ mod stock;
 use std::collections::BTreeMap;
 use std::fs;
 use std::io;
+use std::ops::Range;
 use std::path::{Component, Path, PathBuf};
 use std::sync::Arc;
 
@@ -90,6 +91,29 @@ impl Opened {
     /// How many mistakes were told.
     pub fn mistakes(&self) -> usize {
         self.diagnostics.iter().filter(|d| d.severity == Severity::Error).count()
+    }
+
+    /// The numbers that stand in the book's own text where something is said, with their units, as ranges of bytes: of
+    /// `intensity 6200lm * buzzing(20%)` there are two. None where it stands in a used book, or nowhere.
+    pub fn numbers_of(&self, subject: Subject) -> Vec<Range<usize>> {
+        let Some(origin) = self.origins.subject(subject).filter(|origin| origin.source == 0) else {
+            return Vec::new();
+        };
+        let said = self.sources[0].text.get(origin.range.clone()).unwrap_or_default();
+        let (tokens, _) = caltrin_lang::syntax::lex(said);
+        let numbers =
+            tokens.iter().filter(|token| token.kind == caltrin_lang::syntax::Kind::Number);
+        numbers
+            .map(|token| origin.range.start + token.start..origin.range.start + token.end)
+            .collect()
+    }
+
+    /// The book's own text with one of [`Opened::numbers_of`] written anew, and every other byte as it is. `None` where
+    /// there is no such number. Whether the new one fits is told when the text is read.
+    pub fn with_number(&self, subject: Subject, nth: usize, to: &str) -> Option<String> {
+        let mut text = self.sources[0].text.clone();
+        text.replace_range(self.numbers_of(subject).get(nth)?.clone(), to);
+        Some(text)
     }
 }
 
