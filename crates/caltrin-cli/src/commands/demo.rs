@@ -53,6 +53,7 @@ pub fn run(arguments: &Arguments) -> Done {
     let Some(checked) = &opened.checked else { return Ok(Status::Problems) };
     let lights = checked.program().lights().len() as u64;
     say(format!("{}  the lightbook: {}", book.display(), count(lights, "light")))?;
+    say(format!("{}  its sounds", folder.join("sounds").display()))?;
 
     let picture = sheet(checked, &opened.findings, &SheetOptions::default());
     let (svg_path, png_path) = (folder.join("pier.svg"), folder.join("pier.png"));
