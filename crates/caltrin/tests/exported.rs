@@ -55,3 +55,45 @@ fn exported_code_has_no_line_that_runs_off_and_no_helper_that_nothing_calls() {
         }
     }
 }
+
+/// Runs a command from the repository's root; nothing where its program is missing here.
+fn run(program: &str, arguments: &[&str]) -> Option<String> {
+    let root = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../..");
+    let done = std::process::Command::new(program).args(arguments).current_dir(root).output();
+    let done = match done {
+        Err(why) if why.kind() == std::io::ErrorKind::NotFound => return None,
+        done => done.expect("the program can be started"),
+    };
+    let told = format!(
+        "{}{}",
+        String::from_utf8_lossy(&done.stdout),
+        String::from_utf8_lossy(&done.stderr)
+    );
+    assert!(done.status.success(), "{program} {arguments:?}: {told}");
+    Some(told)
+}
+
+#[test]
+fn hosts_in_three_languages_play_save_and_load_alike() {
+    let folder = tempfile::tempdir().expect("there is room for a folder");
+    let made = |name: &str| folder.path().join(name).display().to_string();
+    let [c, cs] = [made("pier"), made("Pier.exe")];
+    let out = format!("-out:{cs}");
+    let options = ["-std=c99", "-Wall", "-Wextra", "-Werror", "-O2", "-I", "examples/exported"];
+    let built = [&options[..], &["examples/hosts/pier.c", "-lm", "-o", &c]].concat();
+    let sharp =
+        ["-optimize+", &out, "examples/hosts/Pier.cs", "examples/exported/saltgate_pier.cs"];
+    let told = [
+        run("gcc", &built).and_then(|_| run(&c, &[])),
+        run("mcs", &sharp).and_then(|_| run("mono", &[&cs])),
+        run("node", &["examples/hosts/pier.mjs"]),
+    ];
+    // What was sent, and what a lamp is at the end: all but the cost.
+    let same = |told: &String| told.lines().take(5).map(str::to_owned).collect::<Vec<_>>();
+    let told: Vec<Vec<String>> = told.iter().flatten().map(same).collect();
+    for one in &told {
+        assert_eq!(one, &told[0]);
+        assert!(one[0].starts_with("4.417 s: echo echo_"), "{one:?}");
+        assert!(one[4].ends_with("the same after loading"), "{one:?}");
+    }
+}
