@@ -727,6 +727,14 @@ fn a_sound_is_heard_drawn_and_told() {
         told.contains("what follows sounds takes ") && told.contains(" bytes in each"),
         "{told}"
     );
+    let told =
+        caltrin(path).args(["hear", "sounds/horn.wav", "-o", "no/such/place.png"]).assert().code(2);
+    let told = text(&told.get_output().stderr);
+    assert!(
+        told.contains("cannot write `no/such/place.png`: No such file")
+            && !told.contains(".caltrin-"),
+        "{told}"
+    );
     let told = caltrin(path).args(["explain", "pier.caltrin", "horn"]).assert().code(0);
     let told = text(&told.get_output().stdout);
     assert!(told.contains("a sound of 5.5 s in `sounds/horn.wav`, with 2 onsets"), "{told}");

@@ -32,7 +32,8 @@ pub enum WriteError {
 pub fn write(folder: &Path, files: &[Exported], force: bool) -> Result<Vec<PathBuf>, WriteError> {
     let at = |path: &Path| {
         let path = path.to_owned();
-        move |cause| WriteError::Io { path, cause }
+        // The name of the file beside it, which is moved at the end, is nobody's concern.
+        move |cause: io::Error| WriteError::Io { path, cause: cause.kind().into() }
     };
     let paths: Vec<PathBuf> = files.iter().map(|file| folder.join(&file.file_name)).collect();
     for path in &paths {

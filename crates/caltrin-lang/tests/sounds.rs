@@ -454,4 +454,8 @@ fn what_is_amiss_with_a_sound_is_told() {
         assert!(told.iter().any(|told| told.contains(wanted)), "{line}: {told:#?}");
         assert!(reading.checked.is_none(), "{line}");
     }
+    // What follows a sound that cannot be heard is told nothing more.
+    let told =
+        reading("lightbook \"b\"\nsound s = \"gone.wav\"\noutput y = follow(s)\n").diagnostics;
+    assert_eq!(told.len(), 1, "{told:#?}");
 }

@@ -274,8 +274,16 @@ pub fn lights(checked: &Checked, names: &[String]) -> Result<Vec<LightId>, Failu
 
 /// Writes a file whole or not at all.
 pub fn write_whole(path: &Path, bytes: &[u8]) -> Result<(), Failure> {
-    let refused =
-        |cause: io::Error| Failure(format!("cannot write `{}`: {cause}", path.display()), None);
+    let refused = |cause: io::Error| {
+        // The name of the file beside it, which is renamed at the end, is nobody's concern.
+        let said = cause.to_string();
+        let why = said.split(" at path \"").next().unwrap_or_default();
+        let help = match cause.kind() {
+            io::ErrorKind::StorageFull => "make room there, or write to another place",
+            _ => "write to another place, or allow writing there",
+        };
+        failure(format!("cannot write `{}`: {why}", path.display()), help)
+    };
     let folder = match path.parent() {
         Some(folder) if !folder.as_os_str().is_empty() => folder,
         _ => Path::new("."),

@@ -94,11 +94,17 @@ impl Resolver {
             let values = parts.0.map_or(Vec::new(), |value| expressions(&value));
             if let [path] = &values[..]
                 && path.kind() == Kind::Path
-                && let Some(name) =
-                    tokens(path).next().filter(|name| self.item(name.text()).is_none())
+                && let Some(name) = tokens(path).next()
             {
-                self.unknown(&name, false);
-                return None;
+                match self.item(name.text()) {
+                    None => {
+                        self.unknown(&name, false);
+                        return None;
+                    }
+                    // Why it is not there was told where it is named.
+                    Some(Item::Broken) => return None,
+                    Some(_) => {}
+                }
             }
             let wanted =
                 "a value and two times, as in `follow(throttle, attack 200ms, release 1.5s)`";
