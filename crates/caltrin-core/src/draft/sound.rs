@@ -114,17 +114,9 @@ impl Draft {
         };
         let plays = tape.plays;
         let (name, file, loops) = (name.to_owned(), file.to_owned(), tape.loops);
-        self.program.sounds.push(Sound {
-            name,
-            file,
-            hearing,
-            loops,
-            place,
-            plays,
-            followed: Vec::new(),
-        });
-        self.tapes.push(Tape::File(Box::new(tape)));
-        Ok(SoundId(self.tapes.len() as u32 - 1))
+        let followed = Vec::new();
+        let sound = Sound { name, file, hearing, loops, place, plays, followed };
+        Ok(self.push_sound(sound, Tape::File(Box::new(tape))))
     }
 
     fn taped(
@@ -281,52 +273,30 @@ impl Draft {
         let (place, plays) = (self.number(0.0, Kind::Time)?, None);
         let hearing = Arc::new(Hearing::default());
         let name = name.to_owned();
-        self.program.sounds.push(Sound {
-            name,
-            file,
-            hearing,
-            loops,
-            place,
-            plays,
-            followed: Vec::new(),
-        });
-        self.tapes.push(Tape::Live(Vec::new()));
-        Ok(SoundId(self.tapes.len() as u32 - 1))
+        let followed = Vec::new();
+        let sound = Sound { name, file, hearing, loops, place, plays, followed };
+        Ok(self.push_sound(sound, Tape::Live(Vec::new())))
+    }
+
+    fn push_sound(&mut self, sound: Sound, tape: Tape) -> SoundId {
+        self.program.sounds.push(sound);
+        self.tapes.push(tape);
+        SoundId(self.tapes.len() as u32 - 1)
     }
 
     /// What has come of a sound, 0 to 1.
     pub fn heard(&mut self, place: &Use, sound: SoundId, asked: Asked) -> Result<ExprId, Misfit> {
-        for (what, time) in
-            [("the time of attack", asked.attack), ("the time of release", asked.release)]
-        {
-            if !(SHORTEST.0..=LONGEST).contains(&time.0) {
-                let v = time.0;
-                return Err(Misfit::OutOfRange {
-                    what,
-                    lo: v,
-                    hi: v,
-                    least: SHORTEST.0,
-                    most: LONGEST,
-                });
-            }
-        }
-        for (what, v, least) in [
-            ("the gate", asked.gate, 0.0),
-            ("the level that counts as full", asked.full.unwrap_or(1.0), 1e-4),
+        let times = [SHORTEST.0, LONGEST];
+        for (what, v, [least, most]) in [
+            ("the time of attack", asked.attack.0, times),
+            ("the time of release", asked.release.0, times),
+            ("the gate", asked.gate, [0.0, 1.0]),
+            ("the level that counts as full", asked.full.unwrap_or(1.0), [1e-4, 1.0]),
+            ("the delay", asked.delay.0, [0.0, 60.0]),
         ] {
-            if !(least..=1.0).contains(&v) {
-                return Err(Misfit::OutOfRange { what, lo: v, hi: v, least, most: 1.0 });
+            if !(least..=most).contains(&v) {
+                return Err(Misfit::OutOfRange { what, lo: v, hi: v, least, most });
             }
-        }
-        if !(0.0..=60.0).contains(&asked.delay.0) {
-            let v = asked.delay.0;
-            return Err(Misfit::OutOfRange {
-                what: "the delay",
-                lo: v,
-                hi: v,
-                least: 0.0,
-                most: 60.0,
-            });
         }
         let home = self.go_home(Home::BOOK);
         let made = match &self.tapes[sound.index()] {

@@ -244,11 +244,11 @@ impl Hearing {
             Measure::Onsets => {
                 let mut all = vec![0.0; count];
                 let lasts = (ONSET_LASTS.0 * f64::from(STEPS)) as usize;
-                let marks = if self.onsets.is_empty() { &self.notes } else { &self.onsets };
-                let scale = if self.onsets.is_empty() { 0.0 } else { 1.0 };
-                for mark in marks {
-                    let from = (mark.at * f64::from(STEPS)).round() as usize;
-                    let strength = if scale > 0.0 { mark.value } else { 1.0 };
+                // Notes have numbers and no strength.
+                let notes = self.notes.iter().map(|mark| (mark.at, 1.0));
+                let onsets = self.onsets.iter().map(|mark| (mark.at, mark.value));
+                for (at, strength) in onsets.chain(notes) {
+                    let from = (at * f64::from(STEPS)).round() as usize;
                     let to = (from + lasts).min(count);
                     all[from.min(to)..to].iter_mut().for_each(|v| *v = strength);
                 }
