@@ -473,8 +473,7 @@ fn starts_declaration(text: &str, rest: &[Lexed]) -> bool {
             let word = &text[first.start..first.end];
             first.kind == Kind::Name
                 && second.kind == Kind::Name
-                && (crate::words::DECLARATIONS.contains(&word)
-                    || crate::words::LATER.contains(&word))
+                && crate::words::DECLARATIONS.contains(&word)
         }
         _ => false,
     }

@@ -35,8 +35,6 @@ pub const DECLARATIONS: [&str; 30] = [
     "spark",
     "sound",
 ];
-/// Words that start a declaration in a later version of the language.
-pub const LATER: [&str; 0] = [];
 /// Kinds of light.
 pub const LIGHTS: [&str; 5] = ["point", "spot", "area", "directional", "ambient"];
 /// Functions of the language that are more than one of numbers alone; [`functions`] has all.
@@ -85,8 +83,6 @@ pub fn is_function(word: &str) -> bool {
     functions().any(|known| known == word)
 }
 
-/// Functions of a later version.
-pub const LATER_FUNCTIONS: [&str; 0] = [];
 /// Easings that are one word.
 pub const EASINGS: [&str; 7] =
     ["jump", "linear", "smooth", "ease", "ease-in", "ease-out", "ease-in-out"];

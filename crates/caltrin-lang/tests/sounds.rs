@@ -443,6 +443,7 @@ fn what_is_amiss_with_a_sound_is_told() {
         ("sound other = 3", "or `live`"),
         ("sound other = live { loops }", "the game plays a live sound"),
         ("sound hum = \"hum.wav\"", "taken twice"),
+        ("light a point { sound t = \"hum.wav\" }", "`sound` cannot be declared here"),
     ];
     for (line, wanted) in cases {
         let reading = reading(&format!("{head}{line}\n"));

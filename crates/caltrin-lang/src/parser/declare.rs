@@ -144,13 +144,6 @@ impl Parser<'_> {
             self.tell(Diagnostic::error(token.start..token.end, message));
             return;
         }
-        if words::LATER.contains(&word.as_str()) {
-            self.tell(Diagnostic::error(
-                token.start..token.end,
-                format!("`{word}` is not part of this version of the language"),
-            ));
-            return;
-        }
         if self.peek() == Kind::Name && !word.is_empty() {
             let message = match around {
                 Around::Book => format!("no declaration begins with `{word}`"),
@@ -1029,10 +1022,10 @@ impl Parser<'_> {
                 self.ahead(1).kind == Kind::Name && self.ahead(2).kind == Kind::Equals
             }
             "seed" | "at" => true,
-            "curve" | "behaviour" | "light" | "event" | "switch" | "modes" => {
+            "curve" | "behaviour" | "light" | "sound" | "event" | "switch" | "modes" => {
                 self.ahead(1).kind == Kind::Name
             }
-            word => words::LATER.contains(&word),
+            _ => false,
         };
         if declares {
             self.declaration(Around::Light);

@@ -261,11 +261,6 @@ impl Resolver {
     /// Tells that a name is not known, with the nearest one that is.
     pub(super) fn unknown(&mut self, name: &Token, called: bool) {
         let word = name.text();
-        if words::LATER_FUNCTIONS.contains(&word) && called {
-            let message = format!("`{word}` is not part of this version of the language");
-            self.tell(Diagnostic::error(token_span(name), message));
-            return;
-        }
         let functions = words::functions().filter(|_| called);
         let known: Vec<&str> = self
             .locals
