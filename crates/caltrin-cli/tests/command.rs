@@ -689,6 +689,7 @@ fn a_sound_is_heard_drawn_and_told() {
     ] {
         assert!(told.contains(wanted), "{told}");
     }
+    assert!(told.contains("// 2 times in the sound"), "{told}");
     // What is suggested is a book.
     let lines: Vec<&str> =
         told.lines().skip_while(|line| *line != "To begin with:").skip(1).collect();

@@ -1,6 +1,6 @@
 //! What would suit a sound: settings to begin with, read off its level.
 
-use super::{Band, Hearing, Marks, Measure, STEPS};
+use super::{Band, Envelope, Follower, Hearing, Marks, Measure, Playing, STEPS};
 use crate::quantity::Seconds;
 
 /// Settings that suit a sound.
@@ -17,7 +17,7 @@ pub struct Advice {
     pub release: Seconds,
     /// A level that loud parts rise above, and one below which they are over; none where the sound hardly changes.
     pub threshold: Option<[f64; 2]>,
-    /// How often that is passed.
+    /// How often what follows it so passes that, played once.
     pub passed: usize,
     /// A gate that keeps out what is always there; none where there is silence in between.
     pub gate: Option<f64>,
@@ -58,16 +58,6 @@ impl Hearing {
             let percent = |v: f64| (v * 20.0).round() / 20.0;
             [percent(quiet + 0.6 * range), percent(quiet + 0.35 * range)]
         });
-        let passed = threshold.map_or(0, |[above, again]| {
-            let (mut armed, mut count) = (true, 0);
-            for v in &level {
-                if armed && *v > above {
-                    (armed, count) = (false, count + 1);
-                }
-                armed |= *v < again;
-            }
-            count
-        });
         let gate = (0.01..0.3).contains(&quiet).then(|| (quiet * 150.0).ceil() / 100.0);
         let moves = |band: Band| {
             let all = self.targets(Measure::Band(band), None, 0.0);
@@ -81,17 +71,15 @@ impl Hearing {
             .iter()
             .map(|(_, band)| (*band, moves(*band)))
             .fold((Band::Low, -1.0), |best, next| if next.1 > best.1 + 1e-6 { next } else { best });
-        Advice {
-            quiet,
-            loud,
-            attack: whole(time(&found[0], 0.005, 0.3, USUAL[0]), 0.005),
-            release: whole(time(&found[1], 0.04, 2.0, USUAL[1]), 0.01),
-            threshold,
-            passed,
-            gate,
-            band,
-            moves,
-        }
+        let attack = whole(time(&found[0], 0.005, 0.3, USUAL[0]), 0.005);
+        let release = whole(time(&found[1], 0.04, 2.0, USUAL[1]), 0.01);
+        let passed = threshold.map_or(0, |[above, again]| {
+            let targets = self.targets(Measure::Level, None, gate.unwrap_or(0.0));
+            let follower = Follower { attack, release };
+            let once = Envelope::of(follower, &targets, self.length(), Playing::Once);
+            once.map_or(0, |once| once.crossings(above, Some(again), Playing::Once).len())
+        });
+        Advice { quiet, loud, attack, release, threshold, passed, gate, band, moves }
     }
 
     /// How many onsets it has in a minute.
