@@ -23,7 +23,10 @@ pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
     unheard
         .map(|(id, event)| {
             let message = format!("`{}` happens, but nobody hears it", event.name);
-            let help = "write what it does, or take it out";
+            let name = &event.name;
+            let help = format!(
+                "let something hear it, as in `pulse(at {name}, lasts 1s)` or `at {name} send crash`, or take it out"
+            );
             Finding::new(&RULE, checked, Subject::Event(id), message, help)
         })
         .collect()

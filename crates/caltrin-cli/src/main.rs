@@ -7,6 +7,7 @@ mod report;
 
 use std::process::ExitCode;
 
+use clap::error::ContextKind;
 use clap::{Parser, Subcommand};
 
 /// Gameplay lights written as text: seen on timelines, checked, and handed over as code that gives
@@ -16,8 +17,8 @@ use clap::{Parser, Subcommand};
 #[command(after_help = "Examples:
   caltrin demo                             make the Saltgate pier: book, picture, code and proof
   caltrin new \"Slipway\"                    start a lightbook
+  caltrin live slipway.caltrin             see it while you write: timeline and lit place
   caltrin check slipway.caltrin            tell mistakes and doubts
-  caltrin sheet slipway.caltrin --watch    draw it again at every save
   caltrin export slipway.caltrin --to c,js -o generated
 
 Exit status: 0 fine, 1 the book has problems, 2 the call was wrong.")]
@@ -33,37 +34,42 @@ enum Command {
     Fmt(commands::fmt::Arguments),
     Explain(commands::explain::Arguments),
     Stock(commands::stock::Arguments),
-    Compare(commands::compare::Arguments),
-    Live(commands::live::Arguments),
     Hear(commands::hear::Arguments),
+    Live(commands::live::Arguments),
     Sheet(commands::sheet::Arguments),
     Day(commands::day::Arguments),
     Place(commands::place::Arguments),
+    Compare(commands::compare::Arguments),
+    Rehearse(commands::rehearse::Arguments),
     Trace(commands::trace::Arguments),
     Export(commands::export::Arguments),
     Prove(commands::prove::Arguments),
-    Rehearse(commands::rehearse::Arguments),
     Demo(commands::demo::Arguments),
     Completions(commands::completions::Arguments),
 }
 
 fn main() -> ExitCode {
-    let done = match Arguments::parse().command {
+    let arguments = Arguments::try_parse().unwrap_or_else(|mut error| {
+        // That a word could be passed with `--` before it helps nobody here.
+        error.remove(ContextKind::Suggested);
+        error.exit()
+    });
+    let done = match arguments.command {
         Command::New(arguments) => commands::new::run(&arguments),
         Command::Check(arguments) => commands::check::run(&arguments),
         Command::Fmt(arguments) => commands::fmt::run(&arguments),
         Command::Explain(arguments) => commands::explain::run(&arguments),
         Command::Stock(arguments) => commands::stock::run(&arguments),
-        Command::Compare(arguments) => commands::compare::run(&arguments),
-        Command::Live(arguments) => commands::live::run(&arguments),
         Command::Hear(arguments) => commands::hear::run(&arguments),
+        Command::Live(arguments) => commands::live::run(&arguments),
         Command::Sheet(arguments) => commands::sheet::run(&arguments),
         Command::Day(arguments) => commands::day::run(&arguments),
         Command::Place(arguments) => commands::place::run(&arguments),
+        Command::Compare(arguments) => commands::compare::run(&arguments),
+        Command::Rehearse(arguments) => commands::rehearse::run(&arguments),
         Command::Trace(arguments) => commands::trace::run(&arguments),
         Command::Export(arguments) => commands::export::run(&arguments),
         Command::Prove(arguments) => commands::prove::run(&arguments),
-        Command::Rehearse(arguments) => commands::rehearse::run(&arguments),
         Command::Demo(arguments) => commands::demo::run(&arguments),
         Command::Completions(arguments) => commands::completions::run(&arguments),
     };

@@ -1,12 +1,15 @@
 //! The one place that says how messages look.
 
+use std::collections::BTreeMap;
 use std::io::Write;
+use std::path::Path;
 
 use annotate_snippets::{AnnotationKind, Level, Renderer, Snippet};
 use caltrin::Opened;
 use caltrin::lang::{Diagnostic, Lines, Severity};
 use serde::Serialize;
 
+use crate::commands::count;
 use crate::outcome::Failure;
 
 /// Beyond this many messages the rest is only counted.
@@ -24,6 +27,33 @@ pub fn diagnostics(opened: &Opened) {
     let more = opened.diagnostics.len().saturating_sub(MOST);
     if more > 0 {
         let _ = writeln!(out, "and {more} more");
+    }
+}
+
+/// Says in one line how many doubts there are about a book, of which kinds, and who tells them.
+pub fn doubts(opened: &Opened, book: &Path) {
+    let mut codes: BTreeMap<&str, u64> = BTreeMap::new();
+    for code in opened.diagnostics.iter().filter_map(|diagnostic| diagnostic.code) {
+        *codes.entry(code).or_default() += 1;
+    }
+    let kinds: Vec<String> = codes.iter().map(|(code, n)| format!("{n} of {code}")).collect();
+    let mut out = anstream::stderr().lock();
+    let _ = writeln!(
+        out,
+        "{}: {} ({}); `caltrin check {}` tells them",
+        opened.file,
+        count(opened.diagnostics.len() as u64, "doubt"),
+        kinds.join(", "),
+        quoted(book)
+    );
+}
+
+/// A path as it is written in a shell.
+pub fn quoted(path: &Path) -> String {
+    let text = path.display().to_string();
+    match text.contains(|c: char| c.is_whitespace() || "\"'$&();<>|*?".contains(c)) {
+        true => format!("'{}'", text.replace('\'', "'\\''")),
+        false => text,
     }
 }
 

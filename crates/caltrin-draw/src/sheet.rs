@@ -5,7 +5,7 @@ use std::borrow::Cow;
 use caltrin_check::Finding;
 use caltrin_core::Checked;
 use caltrin_core::kind::Pace;
-use caltrin_core::program::{InputId, Light, LightId, LightKind, Size, Subject};
+use caltrin_core::program::{EventId, InputId, Light, LightId, LightKind, Size, Subject};
 use caltrin_core::quantity::{Hours, Seconds};
 use caltrin_core::rehearsal::Player;
 use caltrin_core::run::{Heard, State};
@@ -48,6 +48,8 @@ pub struct SheetOptions {
     pub lane: Option<u32>,
     /// Which lights; `None` for all.
     pub lights: Option<Vec<LightId>>,
+    /// Of each of `lights` the one lamp that is shown, counted from 0; `None`, or none given, for all of them.
+    pub lamps: Vec<Option<u32>>,
 }
 
 impl Default for SheetOptions {
@@ -64,9 +66,13 @@ impl Default for SheetOptions {
             width: 1280,
             lane: None,
             lights: None,
+            lamps: Vec::new(),
         }
     }
 }
+
+/// Beyond so many times what happens has no line through all lanes.
+const OFTEN: usize = 12;
 
 /// The height of a lane at most: of a few lights each may be tall.
 const TALL: f32 = 200.0;
@@ -88,6 +94,8 @@ const USUAL: f32 = 800.0;
 struct Lane<'a> {
     id: LightId,
     light: &'a Light,
+    /// Which lamp alone it shows, if not all are meant.
+    lamp: Option<u32>,
     /// Which run it shows, if there are several.
     run: Option<String>,
     /// The most that is seen of the light in all runs.
@@ -104,6 +112,17 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
         Some(ids) => ids.clone(),
         None => program.lights().map(|(id, _)| id).collect(),
     };
+    // A lamp that is not there leaves its light as it is.
+    let chosen: Vec<(LightId, Option<u32>)> = ids
+        .iter()
+        .enumerate()
+        .map(|(n, id)| {
+            let lamp = options.lamps.get(n).copied().flatten();
+            let light = program.light(*id);
+            let there = |lamp: &u32| light.size == Size::Open || *lamp < light.size.shown();
+            (*id, lamp.filter(there))
+        })
+        .collect();
     let starts = match &options.starts[..] {
         [] => vec![State::start(program)],
         starts => starts.to_vec(),
@@ -171,7 +190,7 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
     };
     let place = Place { labels, plot, top, height };
     let mut lanes =
-        look_at_lanes(checked, &ids, (&starts, &names), (along, options.rehearsal), place);
+        look_at_lanes(checked, &chosen, (&starts, &names), (along, options.rehearsal), place);
     let foot = top + height * lanes.len() as f32;
     let mut legend = legend(&lanes, ids.len() < program.lights().len(), along);
     if let Some(more) = sounds.legend() {
@@ -179,10 +198,17 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
     }
     let legend = fonts.wrapped(&legend, 12.0, false, width as f32 - 48.0);
     let mut sheet = Sheet { fonts, shapes: Vec::new(), width: width as f32, labels, plot, along };
-    let lit = ids.iter().filter(|id| program.light(**id).kind != LightKind::Output);
-    let lamps: u64 = lit.clone().map(|id| u64::from(program.light(*id).size.shown())).sum();
+    let lit = chosen.iter().filter(|(id, _)| program.light(*id).kind != LightKind::Output);
+    let shown = |(id, lamp): &(LightId, Option<u32>)| {
+        lamp.map_or(u64::from(program.light(*id).size.shown()), |_| 1)
+    };
+    let lamps: u64 = lit.clone().map(shown).sum();
     let outputs = ids.len() - lit.count();
-    let about = sheet.head(checked, (ids.len() - outputs, lamps, outputs), (&starts, &names));
+    let about = sheet.head(
+        checked,
+        (ids.len() - outputs, lamps, outputs),
+        (&starts, &names, options.rehearsal),
+    );
     if let Some(sky) = &sky {
         let names = if starts.len() > 1 { &names[..] } else { &[] };
         sky.draw(names, (labels, plot, TOP), &sheet.fonts, &mut sheet.shapes);
@@ -246,10 +272,12 @@ fn reading(findings: &[Finding], lane: &Lane<'_>, top: f32, unit: String) -> Rea
 impl Lane<'_> {
     /// The light's name, with the size of its array and the run's seed if there are several.
     fn name(&self) -> String {
-        let name = match self.light.size {
-            Size::One => self.light.name.clone(),
-            Size::Many(n) => format!("{}[{n}]", self.light.name),
-            Size::Open => format!("{}[]", self.light.name),
+        let name = match (self.light.size, self.lamp) {
+            (Size::One, _) => self.light.name.clone(),
+            (Size::Many(n), None) => format!("{}[{n}]", self.light.name),
+            (Size::Many(n), Some(lamp)) => format!("{}[{lamp}] of {n}", self.light.name),
+            (Size::Open, None) => format!("{}[]", self.light.name),
+            (Size::Open, Some(lamp)) => format!("{}[{lamp}]", self.light.name),
         };
         match &self.run {
             Some(run) => format!("{name} {run}"),
@@ -292,7 +320,7 @@ fn usual_span(checked: &Checked) -> f64 {
 
 fn look_at_lanes<'a>(
     checked: &'a Checked,
-    ids: &[LightId],
+    chosen: &[(LightId, Option<u32>)],
     (starts, names): (&[State], &[String]),
     (along, rehearsal): (Along, Option<usize>),
     Place { labels, plot, top, height }: Place,
@@ -304,14 +332,18 @@ fn look_at_lanes<'a>(
         let found = program.sparks().iter().any(|spark| spark.name == light.name);
         found.then(|| light.size.shown().min(MOST_SPARKS_SHOWN))
     };
-    let lamps_of =
-        |id: &LightId| sparks(id).unwrap_or_else(|| ribbons(program.light(*id), height).0);
+    let lamps_of = |id: &LightId, lamp: Option<u32>| match lamp {
+        Some(lamp) => lamp..lamp + 1,
+        None => 0..sparks(id).unwrap_or_else(|| ribbons(program.light(*id), height).0),
+    };
     // The runs of one light stand below each other.
-    let shown: Vec<(LightId, &State)> =
-        ids.iter().flat_map(|id| starts.iter().map(|start| (*id, start))).collect();
+    let shown: Vec<(LightId, Option<u32>, &State)> = chosen
+        .iter()
+        .flat_map(|(id, lamp)| starts.iter().map(|start| (*id, *lamp, start)))
+        .collect();
     let wanted: Vec<(&State, LightId, u32)> = shown
         .iter()
-        .flat_map(|(id, start)| (0..lamps_of(id)).map(|lamp| (*start, *id, lamp)))
+        .flat_map(|(id, lamp, start)| lamps_of(id, *lamp).map(|lamp| (*start, *id, lamp)))
         .collect();
     let columns = plot as usize;
     let each = match along {
@@ -330,13 +362,14 @@ fn look_at_lanes<'a>(
     shown
         .iter()
         .enumerate()
-        .map(|(n, (id, _))| {
+        .map(|(n, (id, lamp, _))| {
             let light = program.light(*id);
-            let lamps = lamps_of(id) as usize;
+            let lamps = lamps_of(id, *lamp).len();
             let run = names.get(n % starts.len()).filter(|_| starts.len() > 1).cloned();
             Lane {
                 id: *id,
                 light,
+                lamp: *lamp,
                 run,
                 seen: 0.0,
                 lamps: match sparks(id) {
@@ -413,7 +446,7 @@ impl Sheet {
         &mut self,
         checked: &Checked,
         (lights, lamps, outputs): (usize, u64, usize),
-        (starts, names): (&[State], &[String]),
+        (starts, names, rehearsal): (&[State], &[String], Option<usize>),
     ) -> String {
         let most = self.width - 48.0;
         let name = self.fonts.fitted(checked.program().name(), 24.0, true, most);
@@ -428,8 +461,18 @@ impl Sheet {
         let span = match self.along {
             Along::Time(from, to) => {
                 let hours = match (checked.program().clock(), starts) {
-                    (Some(clock), [first, ..]) => {
-                        let [a, b] = [from, to].map(|t| first.clock.at(clock, t).hour.to_clock());
+                    (Some(_), [first, ..]) => {
+                        // As the game turns it, where a rehearsal is played.
+                        let rehearsal =
+                            rehearsal.and_then(|n| checked.program().rehearsals().get(n));
+                        let mut player = Player::new(checked, first.clone(), rehearsal);
+                        let [a, b] = [from, to].map(|t| {
+                            player.advance(t);
+                            player
+                                .run()
+                                .clock()
+                                .map_or(String::new(), |shown| shown.hour.to_clock())
+                        });
                         format!(", {} to {} o'clock", on_the_minute(&a), on_the_minute(&b))
                     }
                     _ => String::new(),
@@ -475,8 +518,12 @@ impl Sheet {
         let Along::Time(from, to) = self.along else { return };
         let span = (to.0 - from.0).max(1e-12);
         let mut taken: Vec<(f32, f32)> = Vec::new();
-        // What happens to one lamp of many has its name where the others leave room, and no line through all lanes.
-        let own = |heard: &&Heard| checked.program().event(heard.event).home.many().is_some();
+        let often = |event: EventId| happened.iter().filter(|h| h.event == event).count() > OFTEN;
+        // What happens to one lamp of many, or again and again, has its name where the others leave room, and no
+        // line through all lanes.
+        let own = |heard: &&Heard| {
+            checked.program().event(heard.event).home.many().is_some() || often(heard.event)
+        };
         let (owned, shared): (Vec<&Heard>, Vec<&Heard>) = happened.iter().partition(own);
         for (heard, own) in
             shared.into_iter().map(|h| (h, false)).chain(owned.into_iter().map(|h| (h, true)))
@@ -756,7 +803,9 @@ fn unit_along(checked: &Checked, id: InputId) -> String {
 
 /// What the marks on these lanes mean. `chosen` if not all of the book's lights are shown.
 fn legend(lanes: &[Lane<'_>], chosen: bool, along: Along) -> String {
-    let folded = lanes.iter().any(|lane| lane.light.size.shown() as usize > lane.lamps.len());
+    let folded = lanes
+        .iter()
+        .any(|lane| lane.lamp.is_none() && lane.light.size.shown() as usize > lane.lamps.len());
     let several = lanes.iter().any(|lane| lane.lamps.len() > 1);
     let mut words = "Ribbon: color at its strength against the lane's top, linear light shown as \
                      sRGB"

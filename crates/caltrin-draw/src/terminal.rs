@@ -62,6 +62,7 @@ pub fn terminal(picture: &Picture, options: &TerminalOptions) -> String {
     let longest = readings.lanes.iter().map(|lane| columns(&lane.name)).max().unwrap_or(0);
     let label = longest.clamp(4, (width / 3).max(8)).min(28);
     let plot = width - label - 2;
+    let arrays = readings.lanes.iter().any(|lane| lane.name.contains('['));
     let mut out = String::new();
     let title = picture.title.split(": timeline of").next().unwrap_or_default();
     push_line(&mut out, &fitted(title, width));
@@ -85,7 +86,7 @@ pub fn terminal(picture: &Picture, options: &TerminalOptions) -> String {
         let about = padded(&fitted(&about(lane), label), label);
         let _ = writeln!(out, "{about}  {curve}");
     }
-    for line in wrapped(&legend(options.colors), width) {
+    for line in wrapped(&legend(options.colors, arrays), width) {
         push_line(&mut out, &line);
     }
     out
@@ -97,7 +98,7 @@ fn push_line(out: &mut String, line: &str) {
 }
 
 /// What the marks mean in the colours at hand.
-fn legend(colors: Colors) -> String {
+fn legend(colors: Colors, arrays: bool) -> String {
     let ribbon = match colors {
         Colors::True => "color at its strength against the lane's top",
         Colors::Many => {
@@ -110,9 +111,8 @@ fn legend(colors: Colors) -> String {
             "strength against the lane's top, from blank (dark) to full; color is not shown"
         }
     };
-    format!(
-        "Upper line: {ribbon}. Lower line: the mean level, of an array its first lamp's, and its top."
-    )
+    let first = if arrays { ", of an array its first lamp's," } else { "" };
+    format!("Upper line: {ribbon}. Lower line: the mean level{first} and its top.")
 }
 
 fn about(lane: &Reading) -> String {

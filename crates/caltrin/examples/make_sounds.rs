@@ -1,5 +1,6 @@
-//! Makes the sounds of the demonstration anew: a fog horn, a winch, a bell buoy and rain on a tin roof as small WAV files,
-//! and a carillon as a MIDI file. All of them are computed, from sines and drawn numbers, and come out the same each time.
+//! Makes the sounds of the books anew: a fog horn, a winch, a bell buoy, rain on a tin roof and a pump as small WAV files,
+//! a carillon and a waltz as MIDI files. All of them are computed, from sines and drawn numbers, and come out the same each
+//! time.
 //!
 //! `cargo run --release --example make_sounds -- FOLDER`; without a folder into the books' own.
 
@@ -126,6 +127,25 @@ fn rain_on_tin(rate: u32) -> Vec<f64> {
     all
 }
 
+/// A pump with two pistons: each thrust thuds, and the valve after it hisses; it goes round without a seam.
+fn pump(rate: u32) -> Vec<f64> {
+    let mut noise = Noise(613);
+    let (turns, long) = (6.0, 4.4);
+    samples(rate, long)
+        .map(|t| {
+            let turn = (turns * t / long).fract();
+            let thrust = if turn < 0.5 { (turn, 0.9) } else { (turn - 0.5, 0.6) };
+            let since = thrust.0 * long / turns;
+            let thud = thrust.1 * exp(-11.0 * since) * soft(since, 0.0, 0.012);
+            let hiss = 0.2 * soft(since, 0.12, 0.18) * exp(-14.0 * (since - 0.12).max(0.0));
+            let hum = 0.06 * sin(TAU * 100.0 * t) * (1.0 + 0.3 * sin(TAU * t / long));
+            0.8 * thud * sin(TAU * (48.0 * since + 1.2 * exp(-20.0 * since)))
+                + hiss * noise.next()
+                + hum
+        })
+        .collect()
+}
+
 fn write(path: &Path, rate: u32, samples: &[f64]) -> Result<(), Box<dyn Error>> {
     let spec = hound::WavSpec {
         channels: 1,
@@ -140,10 +160,9 @@ fn write(path: &Path, rate: u32, samples: &[f64]) -> Result<(), Box<dyn Error>> 
     Ok(file.finalize()?)
 }
 
-/// Eight bars of three beats: a peal down, answered by a low bell.
-fn carillon() -> Smf<'static> {
+/// Bars of three beats, of a tune with a beat a note: on the first of each a low one sounds two octaves below.
+fn in_three(tune: impl IntoIterator<Item = u8>, beat_us: u32) -> Smf<'static> {
     let quarter = 96;
-    let tune = [79u8, 76, 72, 77, 74, 71, 76, 72, 67, 74, 71, 67];
     let event = |delta: u32, kind| TrackEvent { delta: u28::new(delta), kind };
     let note = |key: u8, force: u8| TrackEventKind::Midi {
         channel: u4::new(0),
@@ -151,9 +170,9 @@ fn carillon() -> Smf<'static> {
     };
     let mut track = vec![
         event(0, TrackEventKind::Meta(MetaMessage::TimeSignature(3, 2, 24, 8))),
-        event(0, TrackEventKind::Meta(MetaMessage::Tempo(u24::new(625_000)))),
+        event(0, TrackEventKind::Meta(MetaMessage::Tempo(u24::new(beat_us)))),
     ];
-    for (n, key) in tune.into_iter().chain(tune).enumerate() {
+    for (n, key) in tune.into_iter().enumerate() {
         let low = n % 3 == 0;
         if low {
             track.push(event(0, note(key - 24, 104)));
@@ -170,6 +189,19 @@ fn carillon() -> Smf<'static> {
     Smf { header, tracks: vec![track] }
 }
 
+/// Eight bars: a peal down, answered by a low bell.
+fn carillon() -> Smf<'static> {
+    let tune = [79, 76, 72, 77, 74, 71, 76, 72, 67, 74, 71, 67];
+    in_three([tune, tune].concat(), 625_000)
+}
+
+/// Eight bars of a waltz for a small band: four that climb, four that come home.
+fn waltz() -> Smf<'static> {
+    let climbs = [65, 69, 72, 67, 70, 74, 69, 72, 77, 76, 74, 72];
+    let home = [74, 70, 67, 72, 69, 65, 70, 67, 64, 65, 60, 65];
+    in_three([climbs, home].concat(), 430_000)
+}
+
 fn main() -> Result<(), Box<dyn Error>> {
     let own = Path::new(env!("CARGO_MANIFEST_DIR")).join("books/sounds");
     let folder = std::env::args().nth(1).map_or(own, PathBuf::from);
@@ -178,7 +210,9 @@ fn main() -> Result<(), Box<dyn Error>> {
     write(&folder.join("winch.wav"), 8_000, &winch(8_000))?;
     write(&folder.join("bell_buoy.wav"), 8_000, &bell_buoy(8_000))?;
     write(&folder.join("rain_on_tin.wav"), 11_025, &rain_on_tin(11_025))?;
+    write(&folder.join("pump.wav"), 8_000, &pump(8_000))?;
     carillon().save(folder.join("carillon.mid"))?;
-    println!("made 5 sounds in {}", folder.display());
+    waltz().save(folder.join("waltz.mid"))?;
+    println!("made 7 sounds in {}", folder.display());
     Ok(())
 }

@@ -44,36 +44,7 @@ pub fn explain(
     name: &str,
 ) -> Result<Explanation, Option<String>> {
     let book = Book { checked, program: checked.program(), notes };
-    let mut names: Vec<(String, Subject)> = Vec::new();
-    for subject in book.program.order() {
-        match subject {
-            Subject::Signal(id) => names.push((book.program.signal(*id).name.clone(), *subject)),
-            Subject::Behaviour(id) => {
-                names.push((book.program.behaviour(*id).name.clone(), *subject));
-            }
-            Subject::Curve(id) => names.push((book.program.curve(*id).title.clone(), *subject)),
-            Subject::Input(id) => names.push((book.program.input(*id).name.clone(), *subject)),
-            Subject::Event(id) => names.push((book.program.event(*id).name.clone(), *subject)),
-            Subject::Choice(id) => names.push((book.program.choice(*id).name.clone(), *subject)),
-            Subject::Light(id) => {
-                let light = book.program.light(*id);
-                names.push((light.name.clone(), *subject));
-                for drive in &light.drives {
-                    let field = light.field_name(drive.field);
-                    let inner = Subject::Drive(*id, drive.field);
-                    names.push((format!("{}.{field}", light.name), inner));
-                    // A channel of two sides goes by its own name too.
-                    if let Some(channel) = field.strip_suffix("_outer") {
-                        names.push((format!("{}.{channel}", light.name), inner));
-                    }
-                }
-            }
-            Subject::Book | Subject::Drive(..) | Subject::Sound(_) => {}
-        }
-    }
-    for (id, sound) in book.program.sounds_by_id() {
-        names.push((sound.name.clone(), Subject::Sound(id)));
-    }
+    let names = book.names();
     match names.iter().find(|(known, _)| known == name) {
         Some((name, subject)) => Ok(book.explain(name, *subject)),
         None if book.scripted(name).is_some() => book.scripted(name).ok_or(None),
@@ -88,6 +59,38 @@ pub fn explain(
     }
 }
 
+/// What a book itself declares and [`explain`] knows, in its order: the name, what it is, and where it stands. Channels
+/// of lights, parts of modes and sequences, and what comes from used books are left out.
+pub fn explainable(checked: &Checked, notes: &Notes) -> Vec<[String; 3]> {
+    let book = Book { checked, program: checked.program(), notes };
+    let own = |subject: &Subject| notes.lines.get(subject).filter(|note| note.file.is_none());
+    let mut found: Vec<(u32, Explanation)> = Vec::new();
+    for (name, subject) in book.names() {
+        let whole = match subject {
+            Subject::Drive(..) => false,
+            Subject::Light(_) => true,
+            _ => !name.contains('.'),
+        };
+        if let Some(note) = own(&subject).filter(|_| whole) {
+            found.push((note.line, book.explain(&name, subject)));
+        }
+    }
+    let modes = book.program.modes().iter().map(|modes| &modes.name);
+    let scripts = modes.chain(book.program.scenes().iter().map(|scene| &scene.name));
+    for told in scripts.filter_map(|name| book.scripted(name)) {
+        let line = told.place.rsplit(':').next().and_then(|line| line.parse().ok());
+        found.push((line.unwrap_or(u32::MAX), told));
+    }
+    found.sort_by_key(|(line, _)| *line);
+    // A curve of colours is three of numbers.
+    found.dedup_by(|(_, a), (_, b)| a.title == b.title);
+    let split = |(_, told): (u32, Explanation)| {
+        let (name, what) = told.title.split_once(": ").unwrap_or((&told.title, ""));
+        [name.to_owned(), what.to_owned(), told.place.clone()]
+    };
+    found.into_iter().map(split).collect()
+}
+
 struct Book<'a> {
     checked: &'a Checked,
     program: &'a Program,
@@ -95,6 +98,45 @@ struct Book<'a> {
 }
 
 impl Book<'_> {
+    /// Everything that can be explained by its name, in the book's order.
+    fn names(&self) -> Vec<(String, Subject)> {
+        let mut names: Vec<(String, Subject)> = Vec::new();
+        for subject in self.program.order() {
+            match subject {
+                Subject::Signal(id) => {
+                    names.push((self.program.signal(*id).name.clone(), *subject))
+                }
+                Subject::Behaviour(id) => {
+                    names.push((self.program.behaviour(*id).name.clone(), *subject));
+                }
+                Subject::Curve(id) => names.push((self.program.curve(*id).title.clone(), *subject)),
+                Subject::Input(id) => names.push((self.program.input(*id).name.clone(), *subject)),
+                Subject::Event(id) => names.push((self.program.event(*id).name.clone(), *subject)),
+                Subject::Choice(id) => {
+                    names.push((self.program.choice(*id).name.clone(), *subject))
+                }
+                Subject::Light(id) => {
+                    let light = self.program.light(*id);
+                    names.push((light.name.clone(), *subject));
+                    for drive in &light.drives {
+                        let field = light.field_name(drive.field);
+                        let inner = Subject::Drive(*id, drive.field);
+                        names.push((format!("{}.{field}", light.name), inner));
+                        // A channel of two sides goes by its own name too.
+                        if let Some(channel) = field.strip_suffix("_outer") {
+                            names.push((format!("{}.{channel}", light.name), inner));
+                        }
+                    }
+                }
+                Subject::Book | Subject::Drive(..) | Subject::Sound(_) => {}
+            }
+        }
+        for (id, sound) in self.program.sounds_by_id() {
+            names.push((sound.name.clone(), Subject::Sound(id)));
+        }
+        names
+    }
+
     fn explain(&self, name: &str, subject: Subject) -> Explanation {
         let (what, value, light) = match subject {
             Subject::Signal(id) => {

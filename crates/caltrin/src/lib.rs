@@ -36,7 +36,7 @@ pub use caltrin_draw as draw;
 pub use caltrin_export as export;
 pub use caltrin_lang as lang;
 
-pub use explain::{Explanation, explain};
+pub use explain::{Explanation, explain, explainable};
 pub use setting::{SettingError, set};
 pub use stock::{Stocked, showcase, stock};
 

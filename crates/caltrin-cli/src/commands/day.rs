@@ -10,7 +10,7 @@ use caltrin::draw::{SheetOptions, sheet};
 use super::sheet::{Format, Shown, in_terminal};
 use super::watch::watch;
 use super::{
-    Done, Failure, Status, beside, lights, needs_clock, open_and_tell, parse_seed, say, state_of,
+    Done, Failure, Status, beside, lamps, needs_clock, open_and_tell, parse_seed, say, state_of,
 };
 
 /// Draw the 24 hours of the game's day: sun and moon, phases, and each light as the eye would see it.
@@ -30,7 +30,7 @@ pub struct Arguments {
     /// The picture to write, .svg, .png or .html; by default the book's name with -day.svg.
     #[arg(short, long, value_name = "FILE")]
     output: Option<PathBuf>,
-    /// Only this light or output; may be given more than once.
+    /// Only this light or output, or this lamp of it as in `row[2]`; may be given more than once.
     #[arg(short, long, value_name = "NAME")]
     light: Vec<String>,
     /// The run's seed; by default the book's own.
@@ -85,9 +85,12 @@ fn draw(arguments: &Arguments, output: &std::path::Path, format: Format) -> Done
         return Ok(Status::Problems);
     };
     needs_clock(&checked)?;
-    let lights = match &arguments.light[..] {
-        [] => None,
-        names => Some(lights(&checked, names)?),
+    let (lights, lamps) = match &arguments.light[..] {
+        [] => (None, Vec::new()),
+        names => {
+            let (lights, lamps) = lamps(&checked, names)?.into_iter().unzip();
+            (Some(lights), lamps)
+        }
     };
     let options = SheetOptions {
         day: true,
@@ -97,6 +100,7 @@ fn draw(arguments: &Arguments, output: &std::path::Path, format: Format) -> Done
         width: arguments.width,
         lane: arguments.lane,
         lights,
+        lamps,
         ..SheetOptions::default()
     };
     let picture = sheet(&checked, &opened.findings, &options);

@@ -4,11 +4,13 @@ use std::path::PathBuf;
 
 use serde_json::json;
 
-use super::{Done, Failure, Status, failure, open_and_tell, say};
+use super::{Done, Status, failure, open_and_tell, say};
+use crate::report::quoted;
 
-/// Say what a signal, behaviour, curve, light or channel is made of, and who uses it.
+/// Say what a signal, behaviour, curve, light or channel is made of, and who uses it; or list what a book has.
 #[derive(clap::Args)]
 #[command(after_help = "Examples:
+  caltrin explain pier.caltrin
   caltrin explain pier.caltrin supply
   caltrin explain pier.caltrin mast.intensity
   caltrin explain pier.caltrin quay.core --json
@@ -17,8 +19,8 @@ Bounds are known without sampling: nothing that is ever read lies outside of the
 pub struct Arguments {
     /// The lightbook.
     book: PathBuf,
-    /// The name, or `light.channel`.
-    name: String,
+    /// The name, or `light.channel`; without it, all names of the book are listed.
+    name: Option<String>,
     /// Tell it as JSON.
     #[arg(long)]
     json: bool,
@@ -28,13 +30,17 @@ pub fn run(arguments: &Arguments) -> Done {
     let (opened, Some(checked)) = open_and_tell(&arguments.book)? else {
         return Ok(Status::Problems);
     };
-    let told = match caltrin::explain(&checked, &opened.notes, &arguments.name) {
+    let Some(name) = &arguments.name else {
+        return list(&caltrin::explainable(&checked, &opened.notes), arguments.json);
+    };
+    let told = match caltrin::explain(&checked, &opened.notes, name) {
         Ok(told) => told,
         Err(near) => {
-            let message = format!("`{}` has no `{}`", arguments.book.display(), arguments.name);
+            let message = format!("`{}` has no `{name}`", arguments.book.display());
+            let book = quoted(&arguments.book);
             return Err(match near {
                 Some(near) => failure(message, format!("did you mean `{near}`?")),
-                None => Failure(message, None),
+                None => failure(message, format!("`caltrin explain {book}` lists all names")),
             });
         }
     };
@@ -70,6 +76,21 @@ pub fn run(arguments: &Arguments) -> Done {
     }
     if !told.users.is_empty() {
         say(format!("{:10}{}", "used by", told.users.join(", ")))?;
+    }
+    Ok(Status::Fine)
+}
+
+fn list(all: &[[String; 3]], as_json: bool) -> Done {
+    if as_json {
+        let each = all.iter();
+        let each = each.map(|[name, what, at]| json!({ "name": name, "what": what, "place": at }));
+        say(serde_json::to_string_pretty(&each.collect::<Vec<_>>())?)?;
+        return Ok(Status::Fine);
+    }
+    let wide = all.iter().map(|[name, ..]| name.chars().count()).max().unwrap_or(0);
+    for [name, what, place] in all {
+        let line = place.rsplit(':').next().unwrap_or_default();
+        say(format!("{line:>5}  {name:wide$}  {what}"))?;
     }
     Ok(Status::Fine)
 }

@@ -27,7 +27,7 @@ use std::time::Duration;
 use caltrin::Opened;
 use caltrin::core::Checked;
 use caltrin::core::kind::Kind;
-use caltrin::core::program::{Constant, LightId, Up, Wanted};
+use caltrin::core::program::{Constant, LightId, Size, Up, Wanted};
 use caltrin::core::quantity::{Hours, Seconds, Seed};
 use caltrin::core::run::State;
 use caltrin::draw::When;
@@ -62,6 +62,9 @@ pub fn open_and_tell(path: &Path) -> Result<(Opened, Option<Checked>), Failure> 
     open_for_and_tell(path, Wanted::default())
 }
 
+/// Beyond so many doubts about a good book only `check` tells them one by one.
+const MOST_DOUBTS_TOLD: usize = 3;
+
 /// [`open_and_tell`] with axes, unit or strengths given out otherwise than the book says.
 pub fn open_for_and_tell(
     path: &Path,
@@ -70,7 +73,12 @@ pub fn open_for_and_tell(
     let bar = hearing_bar();
     let opened = caltrin::open_telling(path, wanted, Some(&|name, part| bar.tell(name, part)))?;
     bar.finish();
-    report::diagnostics(&opened);
+    let doubts = opened.diagnostics.len() - opened.mistakes();
+    if opened.mistakes() == 0 && doubts > MOST_DOUBTS_TOLD {
+        report::doubts(&opened, path);
+    } else {
+        report::diagnostics(&opened);
+    }
     let checked = opened.checked.clone();
     if checked.is_none() {
         let n = opened.mistakes();
@@ -268,6 +276,41 @@ pub fn lights(checked: &Checked, names: &[String]) -> Result<Vec<LightId>, Failu
             return Err(failure(format!("there is no light `{name}`"), help));
         }
         all.extend(found);
+    }
+    Ok(all)
+}
+
+/// The lights of these names, or one lamp of each: `row[2]`, or `quay[2].glow`, counted from 0 through all placings.
+pub fn lamps(checked: &Checked, names: &[String]) -> Result<Vec<(LightId, Option<u32>)>, Failure> {
+    let mut all = Vec::new();
+    for asked in names {
+        let (name, lamp) = match asked.split_once('[') {
+            None => (asked.clone(), None),
+            Some((before, after)) => {
+                let (index, rest) = after.split_once(']').unwrap_or((after, ""));
+                let lamp = index.trim().parse().map_err(|_| {
+                    failure(
+                        format!("`{asked}` names no lamp"),
+                        "a lamp is written with its number, counted from 0, as in `row[2]`",
+                    )
+                })?;
+                (format!("{before}{rest}"), Some(lamp))
+            }
+        };
+        for id in lights(checked, &[name])? {
+            let light = checked.program().light(id);
+            match (light.size, lamp) {
+                (Size::One, Some(_)) => {
+                    let message = format!("`{}` is one lamp, not an array", light.name);
+                    return Err(failure(message, format!("write `{}`", light.name)));
+                }
+                (Size::Many(n), Some(lamp)) if lamp >= n => {
+                    let message = format!("`{}` has no lamp {lamp}", light.name);
+                    return Err(failure(message, format!("its lamps are 0 to {}", n - 1)));
+                }
+                _ => all.push((id, lamp)),
+            }
+        }
     }
     Ok(all)
 }

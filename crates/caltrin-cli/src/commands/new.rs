@@ -6,6 +6,7 @@ use std::path::PathBuf;
 use caltrin::export::names::{Case, cased};
 
 use super::{Done, Status, failure, say};
+use crate::report::quoted;
 
 /// Start a lightbook with one lamp and a flicker.
 #[derive(clap::Args)]
@@ -49,6 +50,8 @@ pub fn run(arguments: &Arguments) -> Done {
         }
     }
     say(format!("wrote {}", path.display()))?;
-    say(format!("look at it: caltrin sheet {} --watch", path.display()))?;
+    let book = quoted(&path);
+    say(format!("look at it while you write:  caltrin live {book}"))?;
+    say(format!("or as a picture:             caltrin sheet {book} -o sheet.png"))?;
     Ok(Status::Fine)
 }

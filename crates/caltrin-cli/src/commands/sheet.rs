@@ -14,7 +14,7 @@ use clap::ValueEnum;
 
 use super::watch::watch;
 use super::{
-    Done, Failure, Status, beside, failure, lights, open_and_tell, parse_hour, parse_seed,
+    Done, Failure, Status, beside, failure, lamps, open_and_tell, parse_hour, parse_seed,
     parse_time, state_of,
 };
 use super::{quiet_pipe, rehearsal_of, say, write_whole};
@@ -36,7 +36,7 @@ pub struct Arguments {
     /// The picture to write, .svg, .png or .html; by default the book's name with .svg.
     #[arg(short, long, value_name = "FILE")]
     output: Option<PathBuf>,
-    /// Only this light; may be given more than once.
+    /// Only this light, or this lamp of it as in `row[2]`; may be given more than once.
     #[arg(short, long, value_name = "NAME")]
     light: Vec<String>,
     /// First moment.
@@ -196,9 +196,12 @@ pub fn in_terminal(picture: &Picture, colors: Option<Shown>) -> Result<(), Failu
 }
 
 fn options(arguments: &Arguments, checked: &Checked) -> Result<SheetOptions, Failure> {
-    let chosen = match &arguments.light[..] {
-        [] => None,
-        names => Some(lights(checked, names)?),
+    let (chosen, lamps) = match &arguments.light[..] {
+        [] => (None, Vec::new()),
+        names => {
+            let (lights, lamps) = lamps(checked, names)?.into_iter().unzip();
+            (Some(lights), lamps)
+        }
     };
     let rehearsal = rehearsal_of(checked, &arguments.rehearsal)?;
     Ok(SheetOptions {
@@ -213,6 +216,7 @@ fn options(arguments: &Arguments, checked: &Checked) -> Result<SheetOptions, Fai
         width: arguments.width,
         lane: arguments.lane,
         lights: chosen,
+        lamps,
     })
 }
 

@@ -12,7 +12,7 @@ use clap::ValueEnum;
 use serde_json::{Map, Value, json};
 
 use super::{
-    Done, Failure, Start, Status, count, failure, lights, open_and_tell, parse_time, rehearsal_of,
+    Done, Failure, Start, Status, count, failure, lamps, open_and_tell, parse_time, rehearsal_of,
 };
 use super::{quiet_pipe, say, working, write_whole};
 
@@ -27,7 +27,7 @@ Each row is one lamp at one moment. Strengths are in the book's unit, colours li
 pub struct Arguments {
     /// The lightbook.
     book: PathBuf,
-    /// Only this light; may be given more than once.
+    /// Only this light, or this lamp of it as in `row[2]`; may be given more than once.
     #[arg(short, long, value_name = "NAME")]
     light: Vec<String>,
     /// First moment.
@@ -69,11 +69,12 @@ pub fn run(arguments: &Arguments) -> Done {
         return Err(failure("`--to` lies before `--from`", "for example: --from 0s --to 10s"));
     }
     let (_, Some(checked)) = open_and_tell(&arguments.book)? else { return Ok(Status::Problems) };
-    let chosen = if arguments.light.is_empty() {
-        checked.program().lights().map(|(id, _)| id).collect()
+    let asked = if arguments.light.is_empty() {
+        checked.program().lights().map(|(id, _)| (id, None)).collect()
     } else {
-        lights(&checked, &arguments.light)?
+        lamps(&checked, &arguments.light)?
     };
+    let chosen: Vec<LightId> = asked.iter().map(|(id, _)| *id).collect();
     let span = Span { from: arguments.from, to: arguments.to, rate: Hertz(arguments.rate) };
     let moments = span.moments();
     let start = arguments.start.state(&checked)?;
@@ -81,8 +82,9 @@ pub fn run(arguments: &Arguments) -> Done {
     let rehearsal = rehearsal.map(|n| &checked.program().rehearsals()[n]);
     let bar = working("tracing");
     let mut lamps = Vec::new();
-    for id in &chosen {
-        for index in 0..checked.program().light(*id).size.shown() {
+    for (id, lamp) in &asked {
+        let all = 0..checked.program().light(*id).size.shown();
+        for index in lamp.map_or(all, |lamp| lamp..lamp + 1) {
             lamps.push(LampTrace::rehearsed(&checked, (&start, rehearsal), *id, index, &moments));
         }
     }

@@ -24,6 +24,7 @@ API void BOOK_set_clock(BOOK_run *run, double hour)
     run->clock_hour = BOOK_hour_of(BOOK_clean_input(hour, -1e9, 1e9, START));
     run->clock_from = run->clock_hour;
     run->clock_since = run->now;
+    run->due = run->now;
 }
 
 /* Moves it to an hour, the short way round, and holds it there: for a game that has a clock of its own. */
@@ -36,6 +37,7 @@ API void BOOK_drive_clock(BOOK_run *run, double hour)
     run->clock_from = BOOK_clock_hour(run);
     run->clock_hour = to;
     run->clock_since = run->now;
+    run->due = run->now;
     run->clock_rate = 0.0;
     BOOK_settle(run);
 }
@@ -47,6 +49,7 @@ API void BOOK_set_clock_days(BOOK_run *run, double days)
     run->clock_from = run->clock_hour;
     run->clock_days = BOOK_round_down(BOOK_clean_input(days, -1e9, 1e9, 0.0));
     run->clock_since = run->now;
+    run->due = run->now;
 }
 
 /* Sets how fast it goes: 1 as the book has it, 0 stands still, below 0 backwards; -1e6 to 1e6. */
@@ -57,6 +60,7 @@ API void BOOK_set_clock_rate(BOOK_run *run, double rate)
     run->clock_hour = hour;
     run->clock_from = hour;
     run->clock_since = run->now;
+    run->due = run->now;
     run->clock_rate = BOOK_clean_input(rate, -1e6, 1e6, RATE);
 }
 

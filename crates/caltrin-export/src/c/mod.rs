@@ -8,7 +8,7 @@ use std::path::Path;
 use crate::names::{Case, Namer, cased, comment};
 use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Type, clock_fields};
 use crate::print::{
-    ALL_DONE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
+    ALL_DONE, DUE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
     Spelling, about_table, at_line, choice_code, clock_code, clock_names, describe,
     describe_choice, describe_event, describe_input, describe_light, each_index, event_code,
     folded, kernel_parts, moment_lines, named, notice_code, prover_acts, prover_sets,
@@ -145,9 +145,13 @@ impl<'p> File<'p> {
                 options.join(", ")
             );
         }
+        let due = match plan.has_due() {
+            true => format!("    double due;    /* {DUE} */\n"),
+            false => String::new(),
+        };
         let _ = writeln!(
             out,
-            "\ntypedef struct {p}run {{\n    double now;    /* s since the run's start */\n{numbers}    \
+            "\ntypedef struct {p}run {{\n    double now;    /* s since the run's start */\n{due}{numbers}    \
              uint32_t seed; /* of all its chances; the book's own is {} */\n{flags}}} {p}run;\n",
             plan.seed.0
         );
@@ -168,7 +172,7 @@ impl<'p> File<'p> {
     /// What makes a run, with every input at its default.
     fn start(&self) -> String {
         let p = &self.prefix;
-        if self.plan.inputs.is_empty() && !self.plan.has_acts() {
+        if self.plan.inputs.is_empty() && !self.plan.has_acts() && !self.plan.has_due() {
             return format!("    const {p}run run = {{0.0, seed}};\n");
         }
         let many = self.plan.inputs.iter().any(|input| input.count.is_some());
@@ -288,8 +292,9 @@ impl<'p> File<'p> {
             false => format!("    run->now = {p}clean_moment(to);\n"),
             true => {
                 let mut body = format!(
-                    "    const double end = {p}clean_moment(to);\n    uint32_t n;\n    \
-                     for (n = 0; n < {MOST_AT_ONCE}u; ++n) {{\n"
+                    "    const double end = {p}clean_moment(to);\n    const bool back = end < run->now;\n    \
+                     uint32_t n;\n    if (!back && end < run->due) {{\n        run->now = end;\n        \
+                     return true;\n    }}\n    for (n = 0; n < {MOST_AT_ONCE}u; ++n) {{\n"
                 );
                 let mut cases = String::new();
                 let many = self.plan.has_due_of_each();
@@ -301,6 +306,8 @@ impl<'p> File<'p> {
                             body,
                             "        double next = {due}(run{index});\n        uint32_t which = 0;"
                         );
+                        let several = self.due().count() > 1 || many;
+                        body.push_str(if several { "        double due;\n" } else { "" });
                         body.push_str(if many { "        uint32_t index = 0;\n" } else { "" });
                         body.push_str(if many { "        uint32_t k;\n" } else { "" });
                     }
@@ -310,7 +317,7 @@ impl<'p> File<'p> {
                             let _ = writeln!(
                                 body,
                                 "        for (k = {first}; k < {count}u; ++k) {{\n            \
-                                 const double due = {due}(run, k);\n            \
+                                 due = {due}(run, k);\n            \
                                  if (due < next) {{\n                next = due;\n                \
                                  which = {n};\n                index = k;\n            }}\n        }}"
                             );
@@ -318,8 +325,8 @@ impl<'p> File<'p> {
                         None if n > 0 => {
                             let _ = writeln!(
                                 body,
-                                "        if ({due}(run) < next) {{\n            next = {due}(run);\n            \
-                                 which = {n};\n        }}"
+                                "        due = {due}(run);\n        if (due < next) {{\n            \
+                                 next = due;\n            which = {n};\n        }}"
                             );
                         }
                         None => {}
@@ -329,8 +336,9 @@ impl<'p> File<'p> {
                 }
                 let _ = write!(
                     body,
-                    "        if (next > end) {{\n            run->now = end;\n            return true;\n        }}\n        run->now = next;\n        \
-                     switch (which) {{\n{cases}        }}\n    }}\n    run->now = end;\n    return false;\n"
+                    "        if (next > end) {{\n            run->due = back ? end : next;\n            run->now = end;\n            \
+                     return true;\n        }}\n        run->now = next;\n        switch (which) {{\n{cases}        }}\n    }}\n    \
+                     run->due = end;\n    run->now = end;\n    return false;\n"
                 );
                 body
             }
@@ -357,11 +365,12 @@ impl<'p> File<'p> {
         }
     }
 
-    /// The line that lets happen at once what follows from what the game did.
+    /// The lines after something that the game did: what is due is found anew, and what follows happens at once.
     fn settle(&self) -> String {
+        let due = if self.plan.has_due() { "    run->due = run->now;\n" } else { "" };
         match self.plan.follows() {
-            true => format!("    {}settle(run);\n", self.prefix),
-            false => String::new(),
+            true => format!("{due}    {}settle(run);\n", self.prefix),
+            false => due.to_owned(),
         }
     }
 

@@ -23,6 +23,7 @@ public void SetClock(double hour)
     HourThen = HourOf(CleanInput(hour, -1e9, 1e9, START));
     ClockFrom = HourThen;
     ClockSince = Now;
+    this.due = Now;
 }
 
 /// <summary>Moves it to an hour, the short way round, and holds it there: for a game that has a clock of
@@ -36,6 +37,7 @@ public void DriveClock(double hour)
     ClockFrom = ClockHour();
     HourThen = to;
     ClockSince = Now;
+    this.due = Now;
     ClockRate = 0.0;
     Settle();
 }
@@ -47,6 +49,7 @@ public void SetClockDays(double days)
     ClockFrom = HourThen;
     DaysThen = RoundDown(CleanInput(days, -1e9, 1e9, 0.0));
     ClockSince = Now;
+    this.due = Now;
 }
 
 /// <summary>Sets how fast it goes: 1 as the book has it, 0 stands still, below 0 backwards; -1e6 to
@@ -58,6 +61,7 @@ public void SetClockRate(double rate)
     HourThen = hour;
     ClockFrom = hour;
     ClockSince = Now;
+    this.due = Now;
     ClockRate = CleanInput(rate, -1e6, 1e6, RATE);
 }
 

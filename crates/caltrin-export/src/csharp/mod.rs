@@ -8,7 +8,7 @@ use std::path::Path;
 use crate::names::{Case, Namer, cased, comment};
 use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Type, clock_fields};
 use crate::print::{
-    ALL_DONE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
+    ALL_DONE, DUE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
     Spelling, about_table, at_line, choice_code, clock_code, clock_names, describe,
     describe_choice, describe_event, describe_input, describe_light, each_index, event_code,
     folded, kernel_parts, moment_lines, named, notice_code, prover_acts, prover_sets,
@@ -126,6 +126,10 @@ impl<'p> File<'p> {
             true => ("bool", "return ", ALL_DONE),
             false => ("void", "", ""),
         };
+        let (due, none_due) = match plan.has_due() {
+            true => (format!("double due; // {DUE}\n"), "    run.due = 0.0;\n"),
+            false => (String::new(), ""),
+        };
         let _ = write!(
             out,
             "// {}. {MARK}{}.\n//\n\
@@ -140,10 +144,10 @@ impl<'p> File<'p> {
              /// <summary>A run of the book: where it stands, and the seed of all its chances.</summary>\n\
              public struct {name}\n{{\n\
              /// <summary>The book's own seed.</summary>\npublic const uint BookSeed = {}u;\n\n\
-             /// <summary>Seconds since the run's start.</summary>\npublic double Now;\n{numbers}\
+             /// <summary>Seconds since the run's start.</summary>\npublic double Now;\n{due}{numbers}\
              /// <summary>Of all its chances.</summary>\npublic uint Seed;\n{flags}\n{blocks}\
              /// <summary>A run at moment 0.</summary>\n\
-             public static {name} Start(uint seed)\n{{\n    {name} run{zero};\n    run.Now = 0.0;\n    \
+             public static {name} Start(uint seed)\n{{\n    {name} run{zero};\n    run.Now = 0.0;\n{none_due}    \
              run.Seed = seed;\n{defaults}    return run;\n}}\n\n\
              /// <summary>Goes to a moment of the run, in seconds since its start.{done}</summary>\n\
              public {ty} Advance(double to)\n{{\n{}}}\n\n\
@@ -251,7 +255,8 @@ impl<'p> File<'p> {
             return "    Now = CleanMoment(to);\n".to_owned();
         }
         let mut body = format!(
-            "    double end = CleanMoment(to);\n    for (int n = 0; n < {MOST_AT_ONCE}; ++n)\n    {{\n"
+            "    double end = CleanMoment(to);\n    bool back = end < Now;\n    if (!back && end < this.due)\n    {{\n        \
+             Now = end;\n        return true;\n    }}\n    for (int n = 0; n < {MOST_AT_ONCE}; ++n)\n    {{\n"
         );
         let mut cases = String::new();
         let all = self.plan.events.iter().zip(&self.names.events);
@@ -262,6 +267,9 @@ impl<'p> File<'p> {
                 let first = event.count.map_or("", |_| "0u");
                 let _ =
                     writeln!(body, "        double next = {due}({first});\n        int which = 0;");
+                let several =
+                    self.plan.events.iter().filter(|event| event.due.is_some()).count() > 1;
+                body.push_str(if several || many { "        double due;\n" } else { "" });
                 body.push_str(if many { "        uint index = 0;\n" } else { "" });
             }
             match event.count {
@@ -270,7 +278,7 @@ impl<'p> File<'p> {
                     let _ = writeln!(
                         body,
                         "        for (uint k = {first}; k < {count}u; ++k)\n        {{\n            \
-                         double due = {due}(k);\n            if (due < next)\n            {{\n                \
+                         due = {due}(k);\n            if (due < next)\n            {{\n                \
                          next = due;\n                which = {n};\n                index = k;\n            \
                          }}\n        }}"
                     );
@@ -278,8 +286,8 @@ impl<'p> File<'p> {
                 None if n > 0 => {
                     let _ = writeln!(
                         body,
-                        "        if ({due}() < next)\n        {{\n            next = {due}();\n            \
-                         which = {n};\n        }}"
+                        "        due = {due}();\n        if (due < next)\n        {{\n            \
+                         next = due;\n            which = {n};\n        }}"
                     );
                 }
                 None => {}
@@ -289,15 +297,20 @@ impl<'p> File<'p> {
         }
         let _ = write!(
             body,
-            "        if (next > end)\n        {{\n            Now = end;\n            return true;\n        }}\n        Now = next;\n        \
-             switch (which)\n        {{\n{cases}        }}\n    }}\n    Now = end;\n    return false;\n"
+            "        if (next > end)\n        {{\n            this.due = back ? end : next;\n            Now = end;\n            \
+             return true;\n        }}\n        Now = next;\n        switch (which)\n        {{\n{cases}        }}\n    }}\n    \
+             this.due = end;\n    Now = end;\n    return false;\n"
         );
         body
     }
 
-    /// The line that lets happen at once what follows from what the game did.
+    /// The lines after something that the game did: what is due is found anew, and what follows happens at once.
     fn settle(&self) -> &'static str {
-        if self.plan.follows() { "    Settle();\n" } else { "" }
+        match (self.plan.has_due(), self.plan.follows()) {
+            (false, _) => "",
+            (true, false) => "    this.due = Now;\n",
+            (true, true) => "    this.due = Now;\n    Settle();\n",
+        }
     }
 
     fn event(&self, event: &EventPlan, names: &EventNames, out: &mut String) {

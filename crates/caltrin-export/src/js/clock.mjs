@@ -19,6 +19,7 @@ export function setClock(run, hour) {
   run.clockHour = hourOf(cleanInput(hour, -1e9, 1e9, START));
   run.clockFrom = run.clockHour;
   run.clockSince = run.now;
+  run.due = run.now;
 }
 
 /** Moves it to an hour, the short way round, and holds it there: for a game that has a clock of its own. @param {Run} run @param {number} hour */
@@ -30,6 +31,7 @@ export function driveClock(run, hour) {
   run.clockFrom = clockHour(run);
   run.clockHour = to;
   run.clockSince = run.now;
+  run.due = run.now;
   run.clockRate = 0.0;
   settle(run);
 }
@@ -40,6 +42,7 @@ export function setClockDays(run, days) {
   run.clockFrom = run.clockHour;
   run.clockDays = roundDown(cleanInput(days, -1e9, 1e9, 0.0));
   run.clockSince = run.now;
+  run.due = run.now;
 }
 
 /** Sets how fast it goes: 1 as the book has it, 0 stands still, below 0 backwards; -1e6 to 1e6. @param {Run} run @param {number} rate */
@@ -49,6 +52,7 @@ export function setClockRate(run, rate) {
   run.clockHour = hour;
   run.clockFrom = hour;
   run.clockSince = run.now;
+  run.due = run.now;
   run.clockRate = cleanInput(rate, -1e6, 1e6, RATE);
 }
 

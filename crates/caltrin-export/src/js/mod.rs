@@ -159,6 +159,7 @@ impl<'p> File<'p> {
             }
         };
         let mut fields = String::new();
+        fields.push_str(if self.plan.has_due() { "    due: 0.0,\n" } else { "" });
         for (name, _, value) in self.plan.clock.iter().flat_map(clock_fields) {
             let _ = writeln!(fields, "    {}: {},", cased(name, Case::Camel), Js.number(value));
         }
@@ -191,6 +192,7 @@ impl<'p> File<'p> {
             let many = input.count.map_or("", |_| "[]");
             format!(", {}: {one}{many}", names.field)
         };
+        let due = self.plan.has_due().then(|| ", due: number".to_owned());
         let clock = self.plan.clock.iter().flat_map(clock_fields);
         let clock = clock.map(|(name, ..)| format!(", {}: number", cased(name, Case::Camel)));
         let choices = self.plan.choices.iter().zip(&self.names.choices).map(|(choice, names)| {
@@ -198,7 +200,8 @@ impl<'p> File<'p> {
             let fades = if choice.fades() { fades } else { String::new() };
             format!(", {}: number{fades}", names.field)
         });
-        clock
+        due.into_iter()
+            .chain(clock)
             .chain(choices)
             .chain(self.plan.inputs.iter().zip(&self.names.inputs).map(each))
             .collect()
@@ -210,7 +213,8 @@ impl<'p> File<'p> {
             return "  run.now = cleanMoment(to);\n".to_owned();
         }
         let mut body = format!(
-            "  const end = cleanMoment(to);\n  for (let n = 0; n < {MOST_AT_ONCE}; ++n) {{\n"
+            "  const end = cleanMoment(to);\n  const back = end < run.now;\n  if (!back && end < run.due) {{\n    \
+             run.now = end;\n    return true;\n  }}\n  for (let n = 0; n < {MOST_AT_ONCE}; ++n) {{\n"
         );
         let all = self.plan.events.iter().zip(&self.names.events);
         let many = self.plan.has_due_of_each();
@@ -220,6 +224,9 @@ impl<'p> File<'p> {
             if n == 0 {
                 let first = event.count.map_or("", |_| ", 0");
                 let _ = writeln!(body, "    let next = {due}(run{first});\n    let which = 0;");
+                let several =
+                    self.plan.events.iter().filter(|event| event.due.is_some()).count() > 1;
+                body.push_str(if several || many { "    let due = 0.0;\n" } else { "" });
                 body.push_str(if many { "    let index = 0;\n" } else { "" });
             }
             match event.count {
@@ -228,14 +235,14 @@ impl<'p> File<'p> {
                     let _ = writeln!(
                         body,
                         "    for (let k = {first}; k < {count}; ++k) {{\n      \
-                         const due = {due}(run, k);\n      if (due < next) {{\n        next = due;\n        \
+                         due = {due}(run, k);\n      if (due < next) {{\n        next = due;\n        \
                          which = {n};\n        index = k;\n      }}\n    }}"
                     );
                 }
                 None if n > 0 => {
                     let _ = writeln!(
                         body,
-                        "    if ({due}(run) < next) {{\n      next = {due}(run);\n      which = {n};\n    }}"
+                        "    due = {due}(run);\n    if (due < next) {{\n      next = due;\n      which = {n};\n    }}"
                     );
                 }
                 None => {}
@@ -245,15 +252,19 @@ impl<'p> File<'p> {
         }
         let _ = write!(
             body,
-            "    if (next > end) {{\n      run.now = end;\n      return true;\n    }}\n    run.now = next;\n    switch (which) {{\n{cases}    }}\n  }}\n  \
-             run.now = end;\n  return false;\n"
+            "    if (next > end) {{\n      run.due = back ? end : next;\n      run.now = end;\n      return true;\n    }}\n    \
+             run.now = next;\n    switch (which) {{\n{cases}    }}\n  }}\n  run.due = end;\n  run.now = end;\n  return false;\n"
         );
         body
     }
 
-    /// The line that lets happen at once what follows from what the game did.
+    /// The lines after something that the game did: what is due is found anew, and what follows happens at once.
     fn settle(&self) -> &'static str {
-        if self.plan.follows() { "  settle(run);\n" } else { "" }
+        match (self.plan.has_due(), self.plan.follows()) {
+            (false, _) => "",
+            (true, false) => "  run.due = run.now;\n",
+            (true, true) => "  run.due = run.now;\n  settle(run);\n",
+        }
     }
 
     fn event(&self, event: &EventPlan, names: &EventNames, out: &mut String) {

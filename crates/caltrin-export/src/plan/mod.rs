@@ -629,6 +629,8 @@ pub struct ClockPlan {
     pub rate: f64,
     /// Whether anything happens at an hour.
     pub strikes: bool,
+    /// Whether anything happens by itself, so that what is due is asked anew when the clock is touched.
+    pub happens: bool,
     /// Whether something may follow at the very moment at which the game drives it.
     pub follows: bool,
 }
@@ -749,13 +751,15 @@ impl Plan {
         sets || self.clock.is_some() || !self.choices.is_empty() || self.fired().next().is_some()
     }
 
-    /// How many bytes a run takes: the moment, clock and inputs as doubles, the seed, a byte a flag.
+    /// How many bytes a run takes: the moment, what is due, clock and inputs as doubles, the seed, a byte a flag.
     pub fn run_bytes(&self) -> usize {
         let (numbers, flags) = self.slots();
         let clock = self.clock.iter().flat_map(clock_fields).count() * 8;
         let fading = self.choices.iter().filter(|choice| choice.fades());
         let fades: usize = fading.map(|choice| 8 * (choice.options.len() + 1)).sum();
-        (8 + clock + fades + 4 * self.choices.len() + 8 * numbers + 4 + flags).next_multiple_of(8)
+        let due = if self.has_due() { 8 } else { 0 };
+        (8 + due + clock + fades + 4 * self.choices.len() + 8 * numbers + 4 + flags)
+            .next_multiple_of(8)
     }
 
     /// Plans the export of a program.
@@ -842,6 +846,7 @@ impl Plan {
         }
         let clock = program.clock().filter(|_| follows || strikes).map(|clock| ClockPlan {
             strikes,
+            happens: events.iter().any(|event| event.due.is_some()),
             follows: events.iter().any(|event| event.follows),
             pace: clock.pace(),
             start: clock.start.0,

@@ -10,6 +10,10 @@ pub const MOST_AT_ONCE: u32 = caltrin_core::run::MOST_AT_ONCE;
 pub const ALL_DONE: &str =
     " Gives false where so much was due that the rest comes with the next call.";
 
+/// What a run keeps of what happens by itself, in words.
+pub const DUE: &str =
+    "s, before which nothing happens by itself; found anew when the game does something";
+
 /// What `settle` does, in words.
 pub const SETTLES: &str = "Lets happen at once what follows from what the game did; at moment 0 that is how the run starts.";
 

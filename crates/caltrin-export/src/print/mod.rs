@@ -15,8 +15,8 @@ use crate::plan::{Helper, Type};
 
 pub use code::Scope;
 pub use event::{
-    ALL_DONE, MOST_AT_ONCE, SETTLES, describe_event, each_index, event_code, given, moment_lines,
-    named, notice_code, spark_code, texts,
+    ALL_DONE, DUE, MOST_AT_ONCE, SETTLES, describe_event, each_index, event_code, given,
+    moment_lines, named, notice_code, spark_code, texts,
 };
 pub use fold::folded;
 pub use kernel::kernel_parts;

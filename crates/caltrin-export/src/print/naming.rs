@@ -84,7 +84,7 @@ impl FileNames {
         for helper in Helper::ALL.iter().copied() {
             namer.take(&format!("{prefix}{}", spelling.helper(helper)));
         }
-        let mut fields = Namer::without(S::TAKEN.iter().copied().chain(["now", "seed"]));
+        let mut fields = Namer::without(S::TAKEN.iter().copied().chain(["now", "seed", "due"]));
         for (field, ..) in plan.clock.iter().flat_map(clock_fields) {
             fields.take(&cased(field, S::FIELDS));
         }

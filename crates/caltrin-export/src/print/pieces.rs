@@ -38,7 +38,9 @@ pub fn clock_code<S: Spelling>(spelling: &S, source: &str, clock: &ClockPlan) ->
         // What only events at an hour, or what follows from a clock that is driven, need.
         let from = ["clock_from", "clockFrom", "ClockFrom"].iter().any(|name| line.contains(name));
         let settles = line.to_lowercase().contains("settle");
-        if (clock.strikes || !from) && (clock.follows || !settles) {
+        let asks =
+            ["run->due", "run.due", "self.due", "this.due"].iter().any(|name| line.contains(name));
+        if (clock.strikes || !from) && (clock.follows || !settles) && (clock.happens || !asks) {
             code.push_str(line);
             code.push('\n');
         }

@@ -20,6 +20,7 @@
         self.clock_hour = hour_of(clean_input(hour, -1e9, 1e9, START));
         self.clock_from = self.clock_hour;
         self.clock_since = self.now;
+        self.due = self.now;
     }
 
     /// Moves it to an hour, the short way round, and holds it there: for a game that has a clock of its own.
@@ -37,6 +38,7 @@
         self.clock_from = self.clock_hour();
         self.clock_hour = to;
         self.clock_since = self.now;
+        self.due = self.now;
         self.clock_rate = 0.0;
         self.settle();
     }
@@ -47,6 +49,7 @@
         self.clock_from = self.clock_hour;
         self.clock_days = round_down(clean_input(days, -1e9, 1e9, 0.0));
         self.clock_since = self.now;
+        self.due = self.now;
     }
 
     /// Sets how fast it goes: 1 as the book has it, 0 stands still, below 0 backwards; -1e6 to 1e6.
@@ -56,6 +59,7 @@
         self.clock_hour = hour;
         self.clock_from = hour;
         self.clock_since = self.now;
+        self.due = self.now;
         self.clock_rate = clean_input(rate, -1e6, 1e6, RATE);
     }
 //: strikes

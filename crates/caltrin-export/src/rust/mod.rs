@@ -8,7 +8,7 @@ use std::path::Path;
 use crate::names::{Case, Namer, cased, comment};
 use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Type, clock_fields};
 use crate::print::{
-    ALL_DONE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
+    ALL_DONE, DUE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
     Spelling, about_table, at_line, choice_code, clock_code, clock_names, describe,
     describe_choice, describe_event, describe_input, describe_light, each_index, event_code,
     folded, kernel_parts, moment_lines, named, notice_code, prover_acts, prover_sets,
@@ -109,6 +109,9 @@ impl<'p> File<'p> {
             },
         );
         let mut inputs = String::new();
+        if plan.has_due() {
+            let _ = writeln!(inputs, "    /// {DUE}\n    due: f64,");
+        }
         for (name, about, _) in plan.clock.iter().flat_map(clock_fields) {
             let _ = writeln!(inputs, "    /// {about}\n    {name}: f64,");
         }
@@ -176,6 +179,7 @@ impl<'p> File<'p> {
             }
         };
         let mut fields = String::new();
+        fields.push_str(if self.plan.has_due() { "            due: 0.0,\n" } else { "" });
         for (name, _, value) in self.plan.clock.iter().flat_map(clock_fields) {
             let _ = writeln!(fields, "            {name}: {},", Rs.number(value));
         }
@@ -204,8 +208,11 @@ impl<'p> File<'p> {
         if !self.plan.has_due() {
             return "        self.now = clean_moment(to);\n".to_owned();
         }
-        let mut body =
-            format!("        let end = clean_moment(to);\n        for _ in 0..{MOST_AT_ONCE} {{\n");
+        let mut body = format!(
+            "        let end = clean_moment(to);\n        let back = end < self.now;\n        \
+                 if !back && end < self.due {{\n            self.now = end;\n            return true;\n        }}\n        \
+                 for _ in 0..{MOST_AT_ONCE} {{\n"
+        );
         let mut cases = String::new();
         let all = self.plan.events.iter().zip(&self.names.events);
         let due: Vec<(&EventPlan, &EventNames)> =
@@ -273,15 +280,20 @@ impl<'p> File<'p> {
         };
         let _ = write!(
             body,
-            "            if next > end {{\n                self.now = end;\n                return true;\n            }}\n            \
-             self.now = next;\n{act}        }}\n        self.now = end;\n        false\n"
+            "            if next > end {{\n                self.due = if back {{ end }} else {{ next }};\n                \
+             self.now = end;\n                return true;\n            }}\n            \
+             self.now = next;\n{act}        }}\n        self.due = end;\n        self.now = end;\n        false\n"
         );
         body
     }
 
-    /// The line that lets happen at once what follows from what the game did.
+    /// The lines after something that the game did: what is due is found anew, and what follows happens at once.
     fn settle(&self) -> &'static str {
-        if self.plan.follows() { "        self.settle();\n" } else { "" }
+        match (self.plan.has_due(), self.plan.follows()) {
+            (false, _) => "",
+            (true, false) => "        self.due = self.now;\n",
+            (true, true) => "        self.due = self.now;\n        self.settle();\n",
+        }
     }
 
     fn event(&self, event: &EventPlan, names: &EventNames, out: &mut String) {

@@ -43,7 +43,12 @@ impl Resolver {
             self.fits(fits, value)?;
         }
         if self.program().constant(id).is_none() {
-            let message = format!("`{what}` names something that never changes, but this does");
+            let what_not = match self.program().expr(id).pace {
+                Pace::Fixed => "is drawn anew for each run, lamp or placing",
+                _ => "changes",
+            };
+            let message =
+                format!("`{what}` names something that is always the same, but this {what_not}");
             self.tell(
                 Diagnostic::error(span(value), message)
                     .help(format!("write `signal` instead of `{what}`")),
@@ -76,7 +81,7 @@ impl Resolver {
 
     /// Signals, values, inputs, events, switches and modes inside of a light or output.
     fn inner_names(&mut self, body: &Node, path: &str, owner: &mut Owner) {
-        for child in body.children() {
+        for child in self.body_in_order(body) {
             match child.kind() {
                 Kind::NamedDecl => self.local(&child, owner),
                 Kind::InputDecl => self.local_input(&child, owner),
@@ -152,7 +157,7 @@ impl Resolver {
             defaults.push(default);
         }
         let mut gives = node.children().find(is_expression);
-        for child in node.children() {
+        for child in self.body_in_order(node) {
             match child.kind() {
                 Kind::NamedDecl => self.local(&child, &mut owner),
                 Kind::Gives => gives = child.children().find(is_expression),

@@ -16,6 +16,23 @@ use crate::words;
 /// How deep expressions may lie within each other.
 const DEEPEST: usize = 640;
 
+/// What to write where only one end of a range has its unit, as in `60..110deg`.
+fn unit_left_out(misfit: &Misfit, place: &Node) -> Option<String> {
+    let Misfit::WrongKind { found: ValueKind::Number, .. } = misfit else { return None };
+    let range = place.parent().filter(|parent| parent.kind() == Kind::Range)?;
+    let written = |node: &Node| node.text().to_string().trim().to_owned();
+    let unit = range.children().find(|end| end != place).and_then(|end| {
+        let text = written(&end);
+        let digits = text.trim_end_matches(|c: char| c.is_ascii_alphabetic() || c == '%');
+        let plain = digits.chars().all(|c| c.is_ascii_digit() || matches!(c, '.' | '_' | '-'));
+        (plain && !digits.is_empty()).then(|| text[digits.len()..].to_owned())
+    })?;
+    let own = written(place);
+    let bare = own.chars().all(|c| c.is_ascii_digit() || matches!(c, '.' | '_' | '-'));
+    (bare && !unit.is_empty())
+        .then(|| format!("both ends of a range have their unit: write `{own}{unit}` here"))
+}
+
 impl Resolver {
     /// Tells what does not fit at a place, or hands on what does.
     pub(super) fn fits<T>(&mut self, made: Result<T, Misfit>, place: &Node) -> Option<T> {
@@ -23,7 +40,9 @@ impl Resolver {
             Ok(made) => Some(made),
             Err(misfit) => {
                 let mut told = Diagnostic::error(span(place), misfit.to_string());
-                if let Some(help) = self.help_for(&misfit) {
+                if let Some(help) = unit_left_out(&misfit, place) {
+                    told = told.help(help);
+                } else if let Some(help) = self.help_for(&misfit) {
                     told = told.help(help);
                 }
                 self.tell(told);

@@ -1,16 +1,61 @@
 //! The order in which declarations are resolved: each after all that it uses.
 
-use super::{Resolver, name_of, tokens};
+use super::{Item, Resolver, name_of, token_span, tokens};
 use crate::diagnostic::Diagnostic;
-use crate::syntax::Kind;
+use crate::syntax::{Kind, Node, Token};
 use crate::words;
 use rustc_hash::FxHashSet;
+
+/// Declarations that may stand in a light, an output or a fitting, and that give a name to what follows.
+const INNER: [Kind; 5] =
+    [Kind::NamedDecl, Kind::InputDecl, Kind::EventDecl, Kind::SwitchDecl, Kind::ModesDecl];
 
 #[derive(Clone, Copy, PartialEq)]
 enum Mark {
     New,
     Open,
     Done,
+}
+
+/// Indices, each after those that it uses and otherwise as they are, and the circles, which are cut open.
+fn in_order(uses: &[Vec<usize>]) -> (Vec<usize>, Vec<Vec<usize>>) {
+    let mut marks = vec![Mark::New; uses.len()];
+    let (mut order, mut circles) = (Vec::with_capacity(uses.len()), Vec::new());
+    for root in 0..uses.len() {
+        if marks[root] != Mark::New {
+            continue;
+        }
+        let mut path = vec![(root, 0)];
+        marks[root] = Mark::Open;
+        while let Some((at, next)) = path.last_mut() {
+            let at = *at;
+            if let Some(used) = uses[at].get(*next).copied() {
+                *next += 1;
+                match marks[used] {
+                    Mark::New => {
+                        marks[used] = Mark::Open;
+                        path.push((used, 0));
+                    }
+                    Mark::Open => {
+                        let way = path.iter().map(|(n, _)| *n);
+                        circles.push(way.skip_while(|n| *n != used).collect());
+                    }
+                    Mark::Done => {}
+                }
+            } else {
+                marks[at] = Mark::Done;
+                order.push(at);
+                path.pop();
+            }
+        }
+    }
+    (order, circles)
+}
+
+/// That what is called so needs itself, by way of the others.
+fn needs_itself(circle: &[&str]) -> String {
+    let way = circle.iter().chain(circle.first()).map(|name| format!("`{name}`"));
+    format!("`{}` needs itself: {}", circle[0], way.collect::<Vec<_>>().join(" needs "))
 }
 
 impl Resolver {
@@ -26,38 +71,42 @@ impl Resolver {
             }
         }
         let uses: Vec<Vec<usize>> = (0..self.entries.len()).map(|n| self.uses(n)).collect();
-        let mut marks = vec![Mark::New; uses.len()];
-        let mut order = Vec::with_capacity(uses.len());
-        for root in 0..uses.len() {
-            if marks[root] != Mark::New {
-                continue;
-            }
-            let mut path = vec![(root, 0)];
-            marks[root] = Mark::Open;
-            while let Some((at, next)) = path.last_mut() {
-                let at = *at;
-                if let Some(used) = uses[at].get(*next).copied() {
-                    *next += 1;
-                    match marks[used] {
-                        Mark::New => {
-                            marks[used] = Mark::Open;
-                            path.push((used, 0));
-                        }
-                        Mark::Open => {
-                            let circle: Vec<usize> =
-                                path.iter().map(|(n, _)| *n).skip_while(|n| *n != used).collect();
-                            self.tell_circle(&circle);
-                        }
-                        Mark::Done => {}
-                    }
-                } else {
-                    marks[at] = Mark::Done;
-                    order.push(at);
-                    path.pop();
-                }
+        let (order, circles) = in_order(&uses);
+        circles.iter().for_each(|circle| self.tell_circle(circle));
+        order
+    }
+
+    /// What stands in a light, an output or a fitting, each after the names there that it uses.
+    pub(super) fn body_in_order(&mut self, body: &Node) -> Vec<Node> {
+        let parts: Vec<Node> = body.children().collect();
+        let named = |part: &Node| INNER.contains(&part.kind()).then(|| name_of(part)).flatten();
+        let names: Vec<Option<Token>> = parts.iter().map(named).collect();
+        let uses: Vec<Vec<usize>> = parts
+            .iter()
+            .map(|part| {
+                let paths = part.descendants().filter(|inner| inner.kind() == Kind::Path);
+                let words = paths.filter_map(|path| path.first_token());
+                let place = |word: Token| {
+                    names.iter().position(|name| {
+                        name.as_ref().is_some_and(|name| name.text() == word.text())
+                    })
+                };
+                words.filter_map(place).collect()
+            })
+            .collect();
+        let (mut order, circles) = in_order(&uses);
+        for circle in &circles {
+            let words: Vec<&Token> = circle.iter().filter_map(|n| names[*n].as_ref()).collect();
+            let Some(first) = words.first() else { continue };
+            let all: Vec<&str> = words.iter().map(|word| word.text()).collect();
+            let message = needs_itself(&all);
+            self.tell(Diagnostic::error(token_span(first), message));
+            for word in words {
+                self.locals.insert(word.text().to_owned(), Item::Broken);
             }
         }
-        order
+        order.retain(|n| !circles.iter().flatten().any(|told| told == n));
+        order.into_iter().map(|n| parts[n].clone()).collect()
     }
 
     fn tell_circle(&mut self, circle: &[usize]) {
@@ -65,9 +114,9 @@ impl Resolver {
             name_of(&self.entries[n].node).map_or(String::new(), |t| t.text().to_owned())
         };
         let first = circle[0];
-        let mut way: Vec<String> = circle.iter().map(|n| format!("`{}`", name(*n))).collect();
-        way.push(format!("`{}`", name(first)));
-        let message = format!("`{}` needs itself: {}", name(first), way.join(" needs "));
+        let names: Vec<String> = circle.iter().map(|n| name(*n)).collect();
+        let names: Vec<&str> = names.iter().map(String::as_str).collect();
+        let message = needs_itself(&names);
         let mut diagnostic = Diagnostic::error(self.entries[first].range.clone(), message)
             .in_source(self.entries[first].source);
         for other in &circle[1..] {
@@ -86,11 +135,7 @@ impl Resolver {
         let mut found = Vec::new();
         for child in node.descendants().skip(1) {
             let name = match child.kind() {
-                Kind::NamedDecl
-                | Kind::InputDecl
-                | Kind::EventDecl
-                | Kind::SwitchDecl
-                | Kind::ModesDecl => name_of(&child),
+                kind if INNER.contains(&kind) => name_of(&child),
                 Kind::Parameter => child.first_token(),
                 _ => None,
             };

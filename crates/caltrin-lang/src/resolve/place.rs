@@ -191,7 +191,7 @@ impl Resolver {
     /// Makes what is in a fitting for one place. Whether all of it could be made.
     fn fitted(&mut self, fitting: &Node, inside: &Around, owner: &mut Owner) -> bool {
         let mut whole = true;
-        for child in fitting.children() {
+        for child in self.body_in_order(fitting) {
             match child.kind() {
                 Kind::NamedDecl => self.local(&child, owner),
                 Kind::InputDecl => self.local_input(&child, owner),

@@ -422,7 +422,7 @@ impl Resolver {
         self.locals.insert("base".to_owned(), Item::value(under.last().copied()));
         let path = format!("{}/{name}", lamps.light);
         let mut own = Owner::placed(&path, size.unwrap_or(Size::One), None, &around.placings);
-        let made = self.held_stops(&held, lamps.kind, under.len(), &mut own);
+        let made = self.held_stops(&held, lamps, &under, &mut own);
         let of = self.which(&held.path, lamps.owner, (around, size));
         self.locals = kept;
         self.source = here;
@@ -453,10 +453,11 @@ impl Resolver {
     fn held_stops(
         &mut self,
         held: &Held,
-        kind: Option<LightKind>,
-        width: usize,
+        lamps: &Lamps<'_>,
+        under: &[ExprId],
         owner: &mut Owner,
     ) -> Option<Vec<Vec<Stop>>> {
+        let width = under.len();
         let mut fields = vec![Vec::new(); width];
         for (at, line) in &held.lines {
             owner.property(held.channel.name);
@@ -476,10 +477,22 @@ impl Resolver {
             };
             let skipped = held.channel.fields.len() - width;
             let named = held.channel.fields.iter().skip(skipped);
-            for ((field, (value, place)), stops) in named.zip(made).zip(&mut fields) {
-                if let Some(kind) = kind {
+            for (((field, (value, place)), stops), under) in
+                named.zip(made).zip(&mut fields).zip(under)
+            {
+                if let Some(kind) = lamps.kind {
                     let fits = self.draft.expect_field(kind, *field, value);
                     self.fits(fits, &place)?;
+                }
+                let (own, here) = (self.draft.kind(*under), self.draft.kind(value));
+                if own != here {
+                    let channel = format!("{}.{}", lamps.light, held.channel.name);
+                    let message = format!("the light's own `{channel}` is {own}, this is {here}");
+                    let told = Diagnostic::error(span(&place), message);
+                    self.tell(
+                        told.help("both are of one kind, since the one goes over into the other"),
+                    );
+                    return None;
                 }
                 stops.push(Stop { at: Seconds(*at), value, easing });
             }

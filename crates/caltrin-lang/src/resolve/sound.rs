@@ -285,6 +285,16 @@ impl Resolver {
         None
     }
 
+    /// Tells that an event, or that a mode is entered, can be heard as it is.
+    fn needs_no_name<T>(&mut self, path: &Node) -> Option<T> {
+        let known = path.text().to_string();
+        let known = known.trim();
+        let message = format!("`{known}` needs no other name");
+        let help = format!("write it where an event stands, as in `pulse(at {known}, lasts 1s)`");
+        self.tell(Diagnostic::error(span(path), message).help(help));
+        None
+    }
+
     /// `event thump at horn.onset above 40%`
     pub(super) fn at_marks(
         &mut self,
@@ -298,6 +308,18 @@ impl Resolver {
         let id = match self.item(sound.text()) {
             Some(Item::Sound(id)) => *id,
             Some(Item::Broken) => return None,
+            Some(Item::Event(_)) if words.len() == 1 => return self.needs_no_name(path),
+            Some(Item::Parts(parts)) if parts.what == "modes" => return self.needs_no_name(path),
+            Some(Item::Parts(parts)) if parts.sky.is_some() => {
+                let (what, word) = (sound.text(), words.get(1).map_or("", Token::text));
+                let way = if matches!(word, "set" | "dusk") { "below" } else { "above" };
+                let message =
+                    format!("`at` takes an hour that is known beforehand, not `{what}.{word}`");
+                let help =
+                    format!("say what becomes so: `event {name} when {what}.height {way} -0.8deg`");
+                self.tell(Diagnostic::error(span(path), message).help(help));
+                return None;
+            }
             Some(_) => {
                 let message = format!("`{}` is not a sound", sound.text());
                 let help = "after `at` stands an hour, as in `at 17:30`, or what a sound has, as in `at horn.onset`";
