@@ -90,6 +90,10 @@ fn a_wrong_call_exits_with_2_and_says_what_to_do() {
         (vec!["sheet", "pier.caltrin", "-o", "pier.jpg"], "written as .svg, .png, or .html"),
         (vec!["sheet", "pier.caltrin", "--light", "welt"], "did you mean `weld`?"),
         (vec!["sheet", "pier.caltrin", "--to", "soon"], "a time is written"),
+        (vec!["sheet", "pier.caltrin", "-l", "mast[8]"], "its lamps are 0 to 7"),
+        (vec!["sheet", "pier.caltrin", "-l", "deck[0]"], "`deck` is one lamp, not an array"),
+        (vec!["sheet", "pier.caltrin", "-l", "mast[x]"], "as in `row[2]`"),
+        (vec!["explain", "pier.caltrin", "nothing_at_all"], "`caltrin explain pier.caltrin` lists"),
         (vec!["trace", "pier.caltrin", "--rate", "0"], "--rate 60"),
         (vec!["export", "pier.caltrin", "--to", "csharpp"], "did you mean `csharp`?"),
         (vec!["new", "a\"b"], "no quotes"),
@@ -99,6 +103,63 @@ fn a_wrong_call_exits_with_2_and_says_what_to_do() {
         let said = text(&told.get_output().stderr);
         assert!(said.contains(wanted), "{arguments:?}\n{said}");
         assert!(!said.contains('\u{1b}'), "a pipe gets no colours");
+    }
+}
+
+#[test]
+fn many_doubts_are_counted_where_a_picture_is_asked_for() {
+    let folder = folder();
+    let unused: String = (0..5).map(|n| format!("event e{n}\n")).collect();
+    let book = format!("lightbook \"D\"\n{unused}light a point {{ intensity 5lm }}\n");
+    fs::write(folder.path().join("many doubts.caltrin"), book).unwrap();
+    let told = caltrin(folder.path())
+        .args(["sheet", "many doubts.caltrin", "-o", "d.svg"])
+        .assert()
+        .code(0);
+    let said = text(&told.get_output().stderr);
+    let wanted = "many doubts.caltrin: 5 doubts (5 of C10); `caltrin check 'many doubts.caltrin'` tells them\n";
+    assert_eq!(said, wanted);
+    let told = caltrin(folder.path()).args(["check", "many doubts.caltrin"]).assert().code(0);
+    assert_eq!(text(&told.get_output().stderr).matches("C10").count(), 5);
+}
+
+#[test]
+fn one_lamp_of_an_array_is_shown_and_traced() {
+    let folder = folder();
+    let rows = |light: &str| {
+        let told = caltrin(folder.path())
+            .args(["trace", "pier.caltrin", "-l", light, "--to", "1s", "--rate", "10"])
+            .assert()
+            .code(0);
+        text(&told.get_output().stdout).to_owned()
+    };
+    let (all, one) = (rows("mast"), rows("mast[3]"));
+    let kept: Vec<&str> = all.lines().filter(|line| line.contains("mast,3,")).collect();
+    assert_eq!(one.lines().skip(1).collect::<Vec<_>>(), kept);
+    assert_eq!(kept.len(), 11);
+    caltrin(folder.path())
+        .args(["sheet", "pier.caltrin", "-l", "mast[3]", "-o", "one.svg"])
+        .assert()
+        .code(0);
+    let drawn = fs::read_to_string(folder.path().join("one.svg")).unwrap();
+    assert!(drawn.contains("mast[3] of 8") && drawn.contains("1 light, 1 lamp"), "{drawn:.900}");
+}
+
+#[test]
+fn explain_lists_what_a_book_has() {
+    let folder = folder();
+    let told = caltrin(folder.path()).args(["explain", "pier.caltrin"]).assert().code(0);
+    let said = text(&told.get_output().stdout);
+    let book = fs::read_to_string(folder.path().join("pier.caltrin")).unwrap();
+    for line in said.lines() {
+        let (line, rest) = line.trim_start().split_once("  ").unwrap_or((line, ""));
+        let Ok(line) = line.parse::<usize>() else { continue };
+        let name = rest.split_whitespace().next().unwrap().rsplit('.').next().unwrap();
+        let own = book.lines().nth(line - 1).unwrap();
+        assert!(own.contains(name), "{line} {rest}: {own}");
+    }
+    for name in ["mast ", "hunting ", "buzzing ", "warning ", "ferry_docks ", "mist ", "horn "] {
+        assert!(said.lines().any(|line| line.contains(&format!("  {name}"))), "{name}\n{said}");
     }
 }
 

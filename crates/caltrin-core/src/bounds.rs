@@ -63,6 +63,20 @@ fn light_between(roots: [Interval; 3]) -> [Interval; 3] {
     })
 }
 
+/// The parts of a colour whose brightest is brought to 1: each is largest where it is and the others are not.
+fn at_one(parts: [Interval; 3]) -> [Interval; 3] {
+    [0, 1, 2].map(|n| {
+        let others = [parts[(n + 1) % 3], parts[(n + 2) % 3]];
+        let (least, most) = (others[0].lo.max(others[1].lo), others[0].hi.max(others[1].hi));
+        let share = |part: f64, others: f64, black: f64| {
+            let whole = part.max(others);
+            if whole > 1e-9 { (part / whole).clamp(0.0, 1.0) } else { black }
+        };
+        let (lo, hi) = (share(parts[n].lo, most, 0.0), share(parts[n].hi, least, 1.0));
+        Interval { lo, hi }
+    })
+}
+
 /// Where an expression is looked at: in the open, or inside a call with these arguments.
 struct Frame {
     number: usize,
@@ -390,8 +404,13 @@ impl<'a> Analyst<'a> {
                 Bounds::Scalar(easing.bounds())
             }
             Op::Table(table, x) => {
-                self.bounds(*x, frame);
-                Bounds::Scalar(Interval::hull(self.program.table(*table).numbers()))
+                // Only the entries between which it can stand.
+                let (at, all) =
+                    (self.bounds(*x, frame).part(0), self.program.table(*table).numbers());
+                let last = all.len().saturating_sub(1);
+                let entry = |v: f64| v.clamp(0.0, last as f64) as usize;
+                let (first, end) = (entry((at.lo - 1e-6).floor()), entry((at.hi + 1e-6).ceil()));
+                Bounds::Scalar(Interval::hull(&all[first..=end.max(first)]))
             }
             Op::Envelope(_, x) => {
                 self.bounds(*x, frame);
@@ -460,8 +479,8 @@ impl<'a> Analyst<'a> {
                 Bounds::Scalar(Interval { lo: -LAST_MOMENT, hi: 4.0 * LAST_MOMENT })
             }
             Op::BrightestAtOne(c) => {
-                self.bounds(*c, frame);
-                Bounds::Vector([Interval { lo: 0.0, hi: 1.0 }; 3])
+                let color = self.bounds(*c, frame);
+                Bounds::Vector(at_one([0, 1, 2].map(|part| color.part(part))))
             }
         }
     }

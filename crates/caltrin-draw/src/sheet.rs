@@ -786,7 +786,7 @@ fn unit_of<'a>(checked: &'a Checked, light: &Light) -> Cow<'a, str> {
 }
 
 /// An hour without its seconds.
-fn on_the_minute(clock: &str) -> &str {
+pub(crate) fn on_the_minute(clock: &str) -> &str {
     clock.get(..5).unwrap_or(clock)
 }
 

@@ -10,10 +10,13 @@ use crate::words;
 
 /// One step of indentation.
 const STEP: usize = 2;
+/// The byte-order mark.
+const MARK: char = '\u{feff}';
 /// Between the columns of aligned lines.
 const GAP: &str = "  ";
 
-/// Formats a lightbook. What it says stays the same, and formatting twice changes nothing more.
+/// Formats a lightbook. What it says stays the same, and formatting twice changes nothing more. A text whose first
+/// line ends as on Windows keeps such line ends, and a byte-order mark stays.
 ///
 /// # Errors
 /// The mistakes of form, if there are any: such a book is not touched.
@@ -39,6 +42,12 @@ pub fn format(text: &str) -> Result<String, Vec<Diagnostic>> {
         line.write(&mut out);
     }
     debug_assert_eq!(said(text), said(&out), "formatting changes no word");
+    if text.lines().next().is_some_and(|first| text[first.len()..].starts_with("\r\n")) {
+        out = out.replace('\n', "\r\n");
+    }
+    if text.starts_with(MARK) && !out.starts_with(MARK) {
+        out.insert(0, MARK);
+    }
     Ok(out)
 }
 
@@ -87,6 +96,14 @@ enum Shape {
     Stop,
     /// Phases of the day: the name, the hour, how it is come to, the tint.
     Phase,
+    /// Steps of a sequence: the moment, the channel, its value, the easing.
+    Step,
+    /// What several channels of a sequence do at one moment.
+    Held,
+    /// Rules of modes: from, to, why, how long it takes.
+    Rule,
+    /// Lines of a switch: which way, when, how long it takes.
+    Turn,
     /// Declarations that begin with the same word.
     Named(String),
 }
@@ -182,6 +199,13 @@ fn shape(words: &[Word<'_>], inside: Option<&str>) -> Shape {
         (Some("phases"), Kind::Name) => Shape::Phase,
         // A moment, and what happens then.
         (Some("rehearsal"), _) => Shape::Property,
+        (Some("sequence"), Kind::Number | Kind::Plus) => Shape::Step,
+        (Some(step), Kind::Name) if step.starts_with(|c: char| c == '+' || c.is_ascii_digit()) => {
+            Shape::Held
+        }
+        (Some("modes"), _) if words.iter().any(|w| w.kind == Kind::Arrow) => Shape::Rule,
+        (Some("switch"), _) => Shape::Turn,
+        (Some("group"), Kind::Name) => Shape::Property,
         (_, Kind::Name) if named && second.kind == Kind::Name => {
             Shape::Named(first.text.to_owned())
         }
@@ -214,6 +238,30 @@ fn cells(words: &[Word<'_>], shape: &Shape) -> Vec<String> {
             let parts = [&words[..from], &words[from..over], &words[over..tint], &words[tint..]];
             parts.map(spaced).to_vec()
         }
+        Shape::Step => {
+            let moment = 1 + usize::from(words[0].kind == Kind::Plus);
+            let mut cells = vec![spaced(&words[..moment])];
+            cells.extend(held(&words[moment..]));
+            cells
+        }
+        Shape::Held => held(words),
+        Shape::Rule => {
+            let at = |n: Option<usize>| n.unwrap_or(words.len());
+            let arrow = at(words.iter().position(|w| w.kind == Kind::Arrow));
+            let over = at(words.iter().position(|w| w.text == "over"));
+            let why = (arrow + 2).min(over);
+            let parts = [&words[..arrow], &words[arrow..why], &words[why..over], &words[over..]];
+            parts.map(spaced).to_vec()
+        }
+        Shape::Turn => {
+            let over = words.iter().position(|w| w.text == "over").unwrap_or(words.len());
+            match words[0].text {
+                "on" | "off" | "flip" => {
+                    [&words[..1], &words[1..over], &words[over..]].map(spaced).to_vec()
+                }
+                _ => vec![spaced(words)],
+            }
+        }
         Shape::Stop => {
             let place = 1 + usize::from(words[0].kind == Kind::Sign);
             let mut cells = vec![spaced(&words[..place])];
@@ -243,6 +291,25 @@ fn cells(words: &[Word<'_>], shape: &Shape) -> Vec<String> {
             cells.extend(easing.map(|(_, easing)| spaced(easing)));
             cells
         }
+    }
+}
+
+/// A channel, its value and the easing; what is no channel is one cell.
+fn held(words: &[Word<'_>]) -> Vec<String> {
+    let path = words
+        .iter()
+        .take_while(|w| w.touches || matches!(w.kind, Kind::Dot) || std::ptr::eq(*w, &words[0]));
+    let path = path.count();
+    if !words[..path].iter().any(|w| w.kind == Kind::Dot) || path == words.len() {
+        return vec![spaced(words)];
+    }
+    let (channel, value) = words.split_at(path);
+    let easing = value
+        .iter()
+        .rposition(|w| matches!(w.kind, Kind::HyphenWord) || words::EASINGS.contains(&w.text));
+    match easing.filter(|n| *n > 0) {
+        Some(n) => [channel, &value[..n], &value[n..]].map(spaced).to_vec(),
+        None => [channel, value].map(spaced).to_vec(),
     }
 }
 
@@ -388,6 +455,22 @@ mod tests {
             forenoon  from sun.rise                     tint #ffffff  // bright\n  \
             dusk      from 17:00     over 00:10\n}\n\
             phases plain {\n  a       from 06:00\n  longer  from 18:00\n}\n";
+        assert_eq!(format(crooked).unwrap(), straight);
+        assert_eq!(format(straight).unwrap(), straight);
+    }
+
+    #[test]
+    fn the_parts_of_rules_and_steps_stand_below_each_other() {
+        let crooked = "lightbook \"D\"\nswitch power {\nstarts on\noff at cut, gone over 60ms\non at back over 2s smooth\n}\n\
+            modes m {\ncalm, watch\ncalm->watch when swell above 50% for 2s over 3s\nany -> calm at clear\n}\n\
+            sequence s at go again restart {\n0s a.intensity 0cd jump\n2s {\na[3].color #ffb000 jump\n  a.intensity 40cd\n}\n\
+            +2.5s mark gate\n8s mast.intensity base*40% smooth\n12s return over 1.5s\n}\n\
+            group g {\nlights a, b\ndim by power to 3%\n}\n";
+        let straight = "lightbook \"D\"\nswitch power {\n  starts on\n  off  at cut, gone  over 60ms\n  on   at back       over 2s smooth\n}\n\
+            modes m {\n  calm, watch\n  calm  -> watch  when swell above 50% for 2s  over 3s\n  any   -> calm   at clear\n}\n\
+            sequence s at go again restart {\n  0s  a.intensity  0cd  jump\n  2s {\n    a[3].color   #ffb000  jump\n    a.intensity  40cd\n  }\n  \
+            +2.5s  mark gate\n  8s     mast.intensity  base * 40%  smooth\n  12s    return over 1.5s\n}\n\
+            group g {\n  lights  a, b\n  dim     by power to 3%\n}\n";
         assert_eq!(format(crooked).unwrap(), straight);
         assert_eq!(format(straight).unwrap(), straight);
     }

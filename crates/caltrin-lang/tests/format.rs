@@ -26,16 +26,22 @@ fn the_examples_are_laid_out_and_stay_what_they_are() {
         assert!(program(book).is_some());
         assert_eq!(program(book), program(&even));
     }
-    for shipped in &BOOKS[..3] {
-        assert_eq!(format(shipped).unwrap(), *shipped, "what is shipped is laid out");
+    let lido = include_str!("../../caltrin/books/lido.caltrin");
+    let lamps = include_str!("../../caltrin/books/lido_lamps.caltrin");
+    for shipped in BOOKS[..3].iter().chain(&[lido, lamps]) {
+        let name = shipped.lines().next().unwrap();
+        assert!(format(shipped).unwrap() == *shipped, "{name} is laid out as it is shipped");
     }
 }
 
 #[test]
-fn windows_line_ends_and_a_byte_order_mark_go() {
+fn windows_line_ends_and_a_byte_order_mark_stay() {
     let text = "\u{feff}lightbook \"B\"\r\nlight  a point {\r\nintensity 1lm\r\n}\r\n";
     let even = format(text).unwrap();
-    assert_eq!(even, "lightbook \"B\"\nlight a point {\n  intensity  1lm\n}\n");
+    assert_eq!(even, "\u{feff}lightbook \"B\"\r\nlight a point {\r\n  intensity  1lm\r\n}\r\n");
+    assert_eq!(format(&even).unwrap(), even);
+    let mixed = "lightbook \"B\"\nlight a point { intensity 1lm }\r\n";
+    assert_eq!(format(mixed).unwrap(), mixed.replace('\r', ""));
 }
 
 proptest! {

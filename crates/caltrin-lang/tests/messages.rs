@@ -245,3 +245,48 @@ sun { latitude 54deg; date 10 }
 light a point { shadows hour is in 06:00..07:00; intensity days }"
     ));
 }
+
+#[test]
+fn what_is_easily_written_wrong_says_what_to_write() {
+    for (lines, message, help) in [
+        (
+            "light a spot { cone 60..110deg; intensity 1lm }",
+            "expected an angle such as `50deg`, found a number",
+            "write `60deg` here",
+        ),
+        (
+            "light a point { reach 1m..14; intensity 1lm }",
+            "expected a length such as `14m`, found a number",
+            "write `14m` here",
+        ),
+        (
+            "light a point { value t = one(0..1); intensity 1lm * t }",
+            "but this is drawn anew for each run, lamp or placing",
+            "write `signal` instead of `value`",
+        ),
+        (
+            "value t = sine(0..1, every 3s)\nlight a point { intensity 1lm * t }",
+            "always the same, but this changes",
+            "write `signal` instead of `value`",
+        ),
+        (
+            "modes m { a, b; a -> b after 3s }\nevent z at m.b",
+            "`m.b` needs no other name",
+            "`pulse(at m.b, lasts 1s)`",
+        ),
+        ("event go\nevent z at go", "`go` needs no other name", "`pulse(at go, lasts 1s)`"),
+        (
+            "clock { day 9min; start 12:00 }\nsun { latitude 50deg; date 3 }\nevent dusk at sun.set",
+            "not `sun.set`",
+            "`event dusk when sun.height below -0.8deg`",
+        ),
+        (
+            "event go\nlight a point { intensity 4lm }\nsequence s at go { 1s a.intensity 2cd; 2s return over 1s }",
+            "the light's own `a.intensity` is a strength in lm, this is a strength in cd",
+            "both are of one kind",
+        ),
+    ] {
+        let said = about(lines);
+        assert!(said.contains(message) && said.contains(help), "{lines}\n{said}");
+    }
+}

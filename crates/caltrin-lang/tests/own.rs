@@ -130,3 +130,53 @@ rehearsal r { 1s pits[3].door; 2s pits.dor; 3s a[1].fault; 4s pits[1].door; 5s p
 ";
     insta::assert_snapshot!(told(text));
 }
+
+#[test]
+fn names_in_a_light_or_fitting_stand_in_any_order() {
+    let forward = "lightbook \"P\"
+fitting pen(strength = 100lm) {
+  event knock
+  event settles after 2s from knock
+  signal hum = held(80%..100%, every 40ms..90ms)
+  signal level = hum * hum
+  switch lit { on at knock; off at settles over 300ms }
+  light lamp point { event wink every 1s..3s; switch own { flip at wink }; intensity strength * level * lit * (if own is on then 1 else 20%) }
+}
+place row[3] of pen { position (0m, 2m, 0m), (3m, 0m, 0m) }
+behaviour twice(a = 1) { signal x = held(0..1, every 50ms..90ms); signal y = x * a; gives x + y }
+output o = twice(2)
+rehearsal r { 1s row[1].knock; 5s end }
+";
+    let backward = "lightbook \"P\"
+fitting pen(strength = 100lm) {
+  light lamp point { switch own { flip at wink }; intensity strength * level * lit * (if own is on then 1 else 20%); event wink every 1s..3s }
+  switch lit { on at knock; off at settles over 300ms }
+  signal level = hum * hum
+  event settles after 2s from knock
+  signal hum = held(80%..100%, every 40ms..90ms)
+  event knock
+}
+place row[3] of pen { position (0m, 2m, 0m), (3m, 0m, 0m) }
+behaviour twice(a = 1) { signal y = x * a; signal x = held(0..1, every 50ms..90ms); gives x + y }
+output o = twice(2)
+rehearsal r { 1s row[1].knock; 5s end }
+";
+    let (a, b) = (checked(forward), checked(backward));
+    let (mut one, mut other) = (Run::new(&a), Run::new(&b));
+    for run in [&mut one, &mut other] {
+        run.advance(Seconds(1.0));
+        let knock = event(run.checked(), "row.knock");
+        run.fire_at(knock, 1, &[]);
+    }
+    for n in 0..300 {
+        let t = Seconds(1.0 + f64::from(n) * 0.0171);
+        one.advance(t);
+        other.advance(t);
+        assert_eq!(levels(&mut one, "row.lamp"), levels(&mut other, "row.lamp"), "at {} s", t.0);
+        assert_eq!(levels(&mut one, "o"), levels(&mut other, "o"));
+    }
+    let circle =
+        told("lightbook \"P\"\nlight a point { signal x = y; signal y = x; intensity 1lm * x }\n");
+    assert!(circle.contains("`x` needs itself: `x` needs `y` needs `x`"), "{circle}");
+    assert!(!circle.contains("no name"), "{circle}");
+}

@@ -13,8 +13,9 @@ use crate::live::{Live, router};
   caltrin live pier.caltrin
   caltrin live pier.caltrin --port 8750
 
-The page is served to this machine alone. It computes with the exported JavaScript, so what moves on it
-is what ships. A save with mistakes leaves the last good picture, with what is wrong beside it.")]
+The page is served to this machine alone. It computes with the exported JavaScript, so what
+moves on it is what ships. A save with mistakes leaves the last good picture, with what is
+wrong beside it.")]
 pub struct Arguments {
     /// The lightbook.
     book: PathBuf,

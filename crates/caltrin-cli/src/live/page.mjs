@@ -350,15 +350,21 @@ function hear() {
   $("notices").textContent = sent.map(words).join("; ");
 }
 
-/** A button for each event that the game fires: it happens at the moment at hand. */
+/**
+ * A button for each event that the game fires: it happens at the moment at hand, to the placing or lamp whose number stands beside it or, where
+ * none does, to all of them.
+ */
 function eventRow() {
-  const buttons = info.events.map(({ name, about }) => {
+  const buttons = info.events.map(({ name, about, count }) => {
     const button = element("button", { textContent: name, title: about });
+    const which = count && element("input", { className: "which", type: "number", min: 0, max: count - 1, step: 1, placeholder: "all", title: `Which one, 0 to ${count - 1}; empty for all` });
+    if (which) which.setAttribute("aria-label", `Which ${name}`);
     button.onclick = () => {
-      fired = [...fired, { at: now(), name }].sort((a, b) => a.at - b.at);
+      const n = which?.value ? Math.min(count - 1, Math.max(0, Math.trunc(which.valueAsNumber))) : undefined;
+      fired = [...fired, { at: now(), name, ...(n === undefined ? {} : { indices: [n] }) }].sort((a, b) => a.at - b.at);
       again();
     };
-    return button;
+    return which ? element("span", { className: "one" }, button, which) : button;
   });
   const forget = element("button", { textContent: "Forget", title: "As if none of them had been fired, nor inputs turned on the way", id: "forget" });
   forget.onclick = () => {

@@ -18,6 +18,7 @@ use crate::font::Fonts;
 use crate::look;
 use crate::scale;
 use crate::shape::{Anchor, Frame, Ink, Picture, Shape};
+use crate::sheet::on_the_minute;
 use scene::{FACTOR, Lamp, Scene, Vec3, scene};
 use shade::{Blockers, Surface, share, sky};
 
@@ -152,9 +153,11 @@ pub struct PlaceView {
 #[derive(Clone, Debug, Default)]
 struct Shown {
     lamps: usize,
-    unplaced: usize,
+    unplaced: Vec<String>,
     factors: bool,
     solids: bool,
+    /// What the game's clock shows at the first moment, in words.
+    hour: String,
 }
 
 /// What part of the place is seen: its left and upper edge in metres, and its size.
@@ -193,9 +196,19 @@ impl PlaceView {
         let window = window(&scenes, options.view);
         let shown = scenes.first().map_or(Shown::default(), |first| Shown {
             lamps: first.lamps.len(),
-            unplaced: first.unplaced,
+            unplaced: first.unplaced.clone(),
             factors: first.factors,
             solids: !(first.walls.is_empty() && first.posts.is_empty()),
+            hour: match options.moments.first() {
+                Some(moment) if moment.hour.is_none() => {
+                    let mut player = Player::new(checked, start.clone(), rehearsal);
+                    moment.play(&mut player);
+                    let shown = player.run().clock().map(|shown| shown.hour.to_clock());
+                    shown
+                        .map_or(String::new(), |hour| format!(", {} o'clock", on_the_minute(&hour)))
+                }
+                _ => String::new(),
+            },
         });
         let (exposure, fitted) = match options.exposure {
             Exposure::Lux(lux) => (EIGHTY / (lux as f32).max(1e-6), false),
@@ -290,7 +303,7 @@ impl PlaceView {
             View::Front => "from the front, 25 degrees down",
         };
         let when = match moments {
-            [one] => format!("at {}", one.words()),
+            [one] => format!("at {}{}", one.words(), self.shown.hour),
             [first, .., last] => {
                 format!("{} moments from {} to {}", moments.len(), first.words(), last.words())
             }
@@ -320,12 +333,13 @@ impl PlaceView {
         if self.shown.factors {
             words += &format!(" A factor of 1 is drawn as {FACTOR} cd.");
         }
-        if self.shown.unplaced > 0 {
-            let (n, s) = (self.shown.unplaced, if self.shown.unplaced == 1 { "" } else { "s" });
-            words += &format!(
-                " {n} light{s} without a position {} not shown.",
-                if n == 1 { "is" } else { "are" }
-            );
+        match &self.shown.unplaced[..] {
+            [] => {}
+            [one] => words += &format!(" {one} has no position and is not shown."),
+            all if all.len() <= 4 => {
+                words += &format!(" {} have no position and are not shown.", all.join(", "));
+            }
+            all => words += &format!(" {} lights without a position are not shown.", all.len()),
         }
         if !self.shown.solids {
             words += " `wall` and `post` in the book give it shadows.";

@@ -70,8 +70,8 @@ pub(crate) struct Scene {
     pub ambient: Vec3,
     pub walls: Vec<Wall>,
     pub posts: Vec<Post>,
-    /// Lights whose place is left to the game.
-    pub unplaced: usize,
+    /// The names of lights whose place is left to the game.
+    pub unplaced: Vec<String>,
     /// Whether a light's strength is a factor on what the game has.
     pub factors: bool,
 }
@@ -125,7 +125,9 @@ pub(crate) fn scene(checked: &Checked, run: &mut Run<'_>, lights: &[LightId]) ->
                 },
             }
         }
-        scene.unplaced += usize::from(!placed);
+        if !placed {
+            scene.unplaced.push(light.name.clone());
+        }
     }
     scene
 }

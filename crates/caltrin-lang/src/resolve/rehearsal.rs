@@ -319,7 +319,8 @@ impl Resolver {
             let told = Diagnostic::error(token_span(&name), message);
             self.tell(match words::nearest(name.text(), known.iter().map(String::as_str)) {
                 Some(near) => told.help(format!("did you mean `{near}`?")),
-                None => told.help("send one, as in `at fault send strike`"),
+                None if known.is_empty() => told.help("send one, as in `at fault send strike`"),
+                None => told.help(format!("the book sends {}", known.join(", "))),
             });
             return None;
         };
