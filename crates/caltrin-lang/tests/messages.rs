@@ -274,6 +274,11 @@ fn what_is_easily_written_wrong_says_what_to_write() {
             "`m.b` needs no other name",
             "`pulse(at m.b, lasts 1s)`",
         ),
+        (
+            "event go\nlight a point { intensity 4lm }\nsequence s at go { 1s a.intensity 2lm; keep }",
+            "expected the moment when, as in `12s keep`",
+            "",
+        ),
         ("event go\nevent z at go", "`go` needs no other name", "`pulse(at go, lasts 1s)`"),
         (
             "clock { day 9min; start 12:00 }\nsun { latitude 50deg; date 3 }\nevent dusk at sun.set",

@@ -289,3 +289,42 @@ fn one_number_is_written_anew_and_every_other_byte_stays() {
     assert_eq!(opened.with_number(strength, 9, "1lm"), None);
     assert_eq!(opened.with_number(Subject::Book, 0, "1"), None);
 }
+
+/// The lido is there to show each part of the language; what is added to that is to be added to it.
+#[test]
+fn the_lido_has_each_part_of_the_language() {
+    use caltrin::core::program::CHANNELS;
+    use caltrin::lang::words;
+
+    let book = concat!(env!("CARGO_MANIFEST_DIR"), "/books/lido.caltrin");
+    let opened = caltrin::open(book.as_ref()).expect("it can be read");
+    let told: Vec<&str> = opened.diagnostics.iter().map(|told| told.message.as_str()).collect();
+    assert!(opened.checked.is_some() && told.is_empty(), "{told:?}");
+    // Its own text and that of the lamps it uses, without comments.
+    let own = opened.sources.iter().filter(|source| source.name.ends_with(".caltrin"));
+    let text: String = own
+        .flat_map(|source| source.text.lines())
+        .map(|line| line.split("//").next().unwrap_or_default().to_owned() + "\n")
+        .collect();
+    let has = |word: &str| {
+        text.match_indices(word).any(|(at, _)| {
+            let touches = |c: char| c.is_alphanumeric() || c == '_' || c == '-';
+            !text[..at].ends_with(touches) && !text[at + word.len()..].starts_with(touches)
+        })
+    };
+    let calls = |word: &str| text.contains(&format!("{word}("));
+    // A function that only gives the same as others do in the book may be left out.
+    let spared = ["later", "linear", "ease"];
+    let missing: Vec<&str> = words::DECLARATIONS
+        .into_iter()
+        .chain(words::LIGHTS)
+        .chain(words::EASINGS)
+        .chain(CHANNELS.iter().map(|channel| channel.name))
+        .chain(["above", "below", "again", "for", "since", "share", "base", "keep", "return"])
+        .chain(["mark", "stops", "columns", "except", "gives", "scatter", "together", "flip"])
+        .chain(["loops", "live", "speed", "send", "sent", "expect", "others", "through"])
+        .filter(|word| !has(word) && !spared.contains(word))
+        .chain(words::functions().filter(|word| !calls(word) && !spared.contains(word)))
+        .collect();
+    assert!(missing.is_empty(), "the lido shows nothing of {missing:?}");
+}

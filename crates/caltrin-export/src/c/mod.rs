@@ -158,7 +158,8 @@ impl<'p> File<'p> {
     }
 
     fn loop_example(&self) -> String {
-        let Some((light, names)) = self.plan.lights.iter().zip(&self.names.lights).next() else {
+        let mut lights = self.plan.lights.iter().zip(&self.names.lights);
+        let Some((light, names)) = lights.nth(self.plan.example()) else {
             return String::new();
         };
         let call = if light.is_array() {
@@ -421,7 +422,7 @@ impl<'p> File<'p> {
         let _ = writeln!(
             out,
             "/* {}{} */\n{api} void {}({p}run *run{indexed}{})\n{{",
-            describe_event(event),
+            describe_event(self.plan, event),
             at_line(&event.note, self.plan),
             names.act,
             parameters.concat()

@@ -107,13 +107,11 @@ impl<'p> File<'p> {
         let plan = self.plan;
         let from =
             if plan.file.is_empty() { String::new() } else { format!(" from {}", plan.file) };
-        let example = self.plan.lights.iter().zip(&self.names.lights).next().map_or(
-            String::new(),
-            |(light, names)| {
-                let index = if light.is_array() { "0" } else { "" };
-                format!("//         var lamp = run.{}({index});\n", names.read)
-            },
-        );
+        let mut lights = self.plan.lights.iter().zip(&self.names.lights);
+        let example = lights.nth(self.plan.example()).map_or(String::new(), |(light, names)| {
+            let index = if light.is_array() { "0" } else { "" };
+            format!("//         var lamp = run.{}({index});\n", names.read)
+        });
         let (numbers, flags, blocks) = self.input_fields();
         let defaults = self.defaults();
         let zero = if blocks.is_empty() {
@@ -351,7 +349,7 @@ impl<'p> File<'p> {
         let _ = writeln!(
             out,
             "// {}{}\n{public}void {}({})\n{{",
-            describe_event(event),
+            describe_event(self.plan, event),
             at_line(&event.note, self.plan),
             names.act,
             parameters.join(", ")

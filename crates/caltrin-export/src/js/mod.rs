@@ -101,13 +101,11 @@ impl<'p> File<'p> {
         let plan = self.plan;
         let from =
             if plan.file.is_empty() { String::new() } else { format!(" from {}", plan.file) };
-        let example = self.plan.lights.iter().zip(&self.names.lights).next().map_or(
-            String::new(),
-            |(light, names)| {
-                let index = if light.is_array() { ", 0" } else { "" };
-                format!("//       const lamp = {}(run{index});\n", names.read)
-            },
-        );
+        let mut lights = self.plan.lights.iter().zip(&self.names.lights);
+        let example = lights.nth(self.plan.example()).map_or(String::new(), |(light, names)| {
+            let index = if light.is_array() { ", 0" } else { "" };
+            format!("//       const lamp = {}(run{index});\n", names.read)
+        });
         let (types, defaults) = (self.input_types(), self.defaults());
         let (ty, gives, done) = match plan.has_due() {
             true => (" @returns {boolean}", "return ", ALL_DONE),
@@ -310,7 +308,7 @@ impl<'p> File<'p> {
         let _ = writeln!(
             out,
             "// {}{}\n/** @param {{Run}} run{types} */\n{public}function {}({}) {{",
-            describe_event(event),
+            describe_event(self.plan, event),
             at_line(&event.note, self.plan),
             names.act,
             parameters.join(", ")

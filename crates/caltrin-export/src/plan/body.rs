@@ -13,6 +13,11 @@ use super::make::{Maker, eased, part_names, type_of};
 use super::reach::{Needs, operands};
 use super::{Code, Function, FunctionId, Helper, Infix, Local, Prefix, Role, Statement, Type};
 
+/// Beside the three parts of a colour: the brightest of them.
+const WHOLE: usize = 3;
+/// What the roots of the light of each of the eye's cones are called.
+const CONES: [&str; 3] = ["cone_l", "cone_m", "cone_s"];
+
 /// A moment that values are looked at.
 struct Moment {
     /// The moment around it, and the expression that made this one; none for the run's own.
@@ -186,14 +191,27 @@ impl<'a> Body<'a> {
             (None, Op::Call(id, ..)) => {
                 return format!("{}_now{suffix}", program.behaviour(*id).name);
             }
-            (None, Op::Brightest(_)) => "brightest",
             (None, Op::Same(..)) => "odd_one",
-            (None, Op::ConeRoot(..)) => "cone",
+            (None, Op::ConeRoot(cone, _)) => CONES[usize::from(*cone)],
+            (None, Op::Between(from, to, _)) if self.cone(*from).or(self.cone(*to)).is_some() => {
+                self.cone(*from).or(self.cone(*to)).unwrap_or_default()
+            }
             (None, _) if expr.kind == Kind::Color => "color_now",
+            (None, _) if expr.kind == Kind::OnOff && !self.property.is_empty() => {
+                return format!("{}_if", self.property);
+            }
             (None, _) if self.property.is_empty() => "part",
             (None, _) => return format!("{}_base{suffix}", self.property),
         };
         format!("{name}{suffix}")
+    }
+
+    /// Which cone's root this is, if it is one.
+    fn cone(&self, id: ExprId) -> Option<&'static str> {
+        match self.program.expr(id).op {
+            Op::ConeRoot(cone, _) => Some(CONES[usize::from(cone)]),
+            _ => None,
+        }
     }
 
     /// The key of a place of chance.
@@ -561,9 +579,28 @@ impl<'a> Body<'a> {
         Code::Helper(helper, values)
     }
 
+    /// The brightest part of a colour, worked out once.
     fn brightest(&mut self, color: ExprId, sharing: bool) -> Code {
-        let [r, g, b] = [0, 1, 2].map(|part| self.value(color, part, sharing));
-        Code::Helper(Helper::Greatest, vec![Code::Helper(Helper::Greatest, vec![r, g]), b])
+        let key = (self.at, color, WHOLE);
+        if let Some(local) = self.bound.get(&key) {
+            return Code::Local(*local);
+        }
+        let for_all = self.is_array()
+            && self.program.expr(color).scope == Scope::Book
+            && self.moments[self.at].for_all;
+        let outside = sharing || for_all;
+        let [r, g, b] = [0, 1, 2].map(|part| self.value(color, part, outside));
+        let code =
+            Code::Helper(Helper::Greatest, vec![Code::Helper(Helper::Greatest, vec![r, g]), b]);
+        let local = self.local("brightest");
+        let statement = Statement::Let(local, Type::Number, code);
+        if outside {
+            self.shared.push(statement);
+        } else {
+            self.lamp.push(statement);
+        }
+        self.bound.insert(key, local);
+        Code::Local(local)
     }
 
     /// A call with what the function needs: moment and seed as they are here, the key of this use,

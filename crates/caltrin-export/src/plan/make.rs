@@ -166,16 +166,15 @@ impl Maker<'_> {
 
     pub fn input(&self, id: InputId) -> InputPlan {
         let (program, input) = (self.program, self.program.input(id));
+        let unit = about(Field::Named(0), input.kind, program.space());
         InputPlan {
             kept: input.kept.is_some(),
             id,
             name: input.name.clone(),
             flag: input.kind == Kind::OnOff,
             suffixes: parts_of(input.kind),
-            about: match input.kept {
-                Some(means) => means.to_owned(),
-                None => about(Field::Named(0), input.kind, program.space()),
-            },
+            about: input.kept.map_or_else(|| unit.clone(), str::to_owned),
+            unit,
             note: self.note(Subject::Input(id)),
             count: match input.size {
                 Size::Many(n) => Some(n),

@@ -400,8 +400,10 @@ pub struct InputPlan {
     pub flag: bool,
     /// The names of its parts, if it has more than one.
     pub suffixes: &'static [&'static str],
-    /// Its unit or what it is, for the reader.
+    /// Its unit, or what it is kept for, for the reader.
     pub about: String,
+    /// Its unit, for the reader.
+    pub unit: String,
     /// Its line of the book.
     pub note: Option<Note>,
     /// How many there are, if there is one for each placing or lamp.
@@ -749,6 +751,12 @@ impl Plan {
     pub fn has_acts(&self) -> bool {
         let sets = self.follows() && self.given().next().is_some();
         sets || self.clock.is_some() || !self.choices.is_empty() || self.fired().next().is_some()
+    }
+
+    /// Which light an example of the host's loop reads: the first that is a lamp in a place, or else the first.
+    pub fn example(&self) -> usize {
+        let placed = [LightKind::Point, LightKind::Spot, LightKind::Area];
+        self.lights.iter().position(|light| placed.contains(&light.kind)).unwrap_or_default()
     }
 
     /// How many bytes a run takes: the moment, what is due, clock and inputs as doubles, the seed, a byte a flag.

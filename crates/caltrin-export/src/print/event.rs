@@ -23,11 +23,23 @@ pub fn moment_lines(asks: [bool; 3], lines: [&str; 3], indent: &str) -> String {
     asked.map(|(_, line)| format!("{indent}{line}\n")).collect()
 }
 
-/// What an event is, in words.
-pub fn describe_event(event: &EventPlan) -> &'static str {
-    match event.due {
-        None => "Event, fired by the game",
-        Some(_) => "Event, happens by itself",
+/// What an event is, in words, with the units of what the game gives it.
+pub fn describe_event(plan: &Plan, event: &EventPlan) -> String {
+    if event.due.is_some() {
+        return "Event, happens by itself".to_owned();
+    }
+    let each = event.values.iter().map(|place| {
+        let input = &plan.inputs[*place];
+        let name = input.name.rsplit('.').next().unwrap_or_default();
+        let bounds = match input.suffixes {
+            [] if !input.flag => format!(", {}..{}", input.bounds.lo, input.bounds.hi),
+            _ => String::new(),
+        };
+        format!("{name} ({}{bounds})", input.unit)
+    });
+    match event.values.len() {
+        0 => "Event, fired by the game".to_owned(),
+        _ => format!("Event, fired by the game with {}", each.collect::<Vec<_>>().join(", ")),
     }
 }
 

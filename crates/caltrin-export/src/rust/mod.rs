@@ -101,13 +101,11 @@ impl<'p> File<'p> {
         let plan = self.plan;
         let from =
             if plan.file.is_empty() { String::new() } else { format!(" from {}", plan.file) };
-        let example = self.plan.lights.iter().zip(&self.names.lights).next().map_or(
-            String::new(),
-            |(light, names)| {
-                let index = if light.is_array() { "0" } else { "" };
-                format!("//!     let lamp = run.{}({index});\n", names.read)
-            },
-        );
+        let mut lights = self.plan.lights.iter().zip(&self.names.lights);
+        let example = lights.nth(self.plan.example()).map_or(String::new(), |(light, names)| {
+            let index = if light.is_array() { "0" } else { "" };
+            format!("//!     let lamp = run.{}({index});\n", names.read)
+        });
         let mut inputs = String::new();
         if plan.has_due() {
             let _ = writeln!(inputs, "    /// {DUE}\n    due: f64,");
@@ -335,7 +333,7 @@ impl<'p> File<'p> {
         let _ = writeln!(
             out,
             "\n    /// {}{}\n    {public}fn {}(&mut self{indexed}{}) {{",
-            describe_event(event),
+            describe_event(self.plan, event),
             at_line(&event.note, self.plan),
             names.act,
             parameters.concat()

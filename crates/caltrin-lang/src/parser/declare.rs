@@ -822,7 +822,13 @@ impl Parser<'_> {
             if matches!(p.peek(), Kind::Plus | Kind::Sign) {
                 p.bump();
             }
-            if !p.expect(Kind::Number, "a moment such as `2s`, or `stops at`") {
+            let wanted = match p.word(0) {
+                "keep" => "the moment when, as in `12s keep`",
+                "return" => "the moment when, as in `12s return over 2s`",
+                "mark" => "the moment when, as in `2s mark gate_opens`",
+                _ => "a moment such as `2s`, or `stops at`",
+            };
+            if !p.expect(Kind::Number, wanted) {
                 p.skip_statement();
             } else if p.peek() == Kind::BraceOpen {
                 p.braces("step", |p| {
