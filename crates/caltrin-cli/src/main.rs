@@ -1,6 +1,7 @@
 //! The `caltrin` command.
 
 mod commands;
+mod interrupt;
 mod live;
 mod outcome;
 mod report;
@@ -54,6 +55,7 @@ fn main() -> ExitCode {
         error.remove(ContextKind::Suggested);
         error.exit()
     });
+    interrupt::listen();
     let done = match arguments.command {
         Command::New(arguments) => commands::new::run(&arguments),
         Command::Check(arguments) => commands::check::run(&arguments),

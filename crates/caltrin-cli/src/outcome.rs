@@ -1,6 +1,14 @@
 //! How a call ends.
 
+use std::any::Any;
+use std::error::Error;
 use std::fmt::Display;
+use std::io;
+use std::path::Path;
+
+use caltrin::OpenError;
+use caltrin::export::WriteError;
+use caltrin::sound::SoundError;
 
 /// How a call ended that could be carried out.
 #[derive(Clone, Copy, PartialEq, Eq)]
@@ -14,9 +22,82 @@ pub enum Status {
 /// The call was wrong or the system refused: exit status 2. A message, and what to do.
 pub struct Failure(pub String, pub Option<String>);
 
-impl<E: std::error::Error> From<E> for Failure {
+impl<E: Error + 'static> From<E> for Failure {
     fn from(error: E) -> Self {
-        Failure(error.to_string(), None)
+        let any: &dyn Any = &error;
+        let advice = match any.downcast_ref::<OpenError>() {
+            Some(OpenError::Io { path, cause }) if cause.kind() == io::ErrorKind::NotFound => {
+                books_near(path)
+            }
+            Some(OpenError::NotText { path, .. }) if is_sound(path) => {
+                Some(format!("`caltrin hear {}` tells what is in a sound", path.display()))
+            }
+            _ => None,
+        };
+        let written = match any.downcast_ref::<WriteError>() {
+            Some(WriteError::Io { path, cause }) => Some(where_else(path, cause)),
+            _ => None,
+        };
+        let heard = match any.downcast_ref::<SoundError>() {
+            Some(SoundError::Unknown { name, .. }) if name.ends_with(".caltrin") => {
+                Some(format!("`caltrin check {name}` reads a lightbook"))
+            }
+            _ => None,
+        };
+        Failure(plain(&error.to_string()), advice.or(written).or(heard))
+    }
+}
+
+/// A message of the system without the number that it has there.
+pub fn plain(message: &str) -> String {
+    match message.split_once(" (os error ") {
+        Some((before, after)) => {
+            let rest = after.split_once(')').map_or("", |(_, rest)| rest);
+            // The name of a file beside the one that is written is nobody's concern.
+            format!("{before}{}", rest.split(" at path \"").next().unwrap_or_default())
+        }
+        None => message.to_owned(),
+    }
+}
+
+/// What to do where a file could not be written.
+pub fn where_else(path: &Path, cause: &io::Error) -> String {
+    let folder = path.parent().filter(|folder| !folder.as_os_str().is_empty());
+    match (cause.kind(), folder) {
+        (io::ErrorKind::StorageFull, _) => "make room there, or write to another place".to_owned(),
+        (io::ErrorKind::NotFound, Some(folder)) if !folder.exists() => {
+            format!("there is no folder `{}`: make it first", folder.display())
+        }
+        _ => "write to another place, or allow writing there".to_owned(),
+    }
+}
+
+fn is_sound(path: &Path) -> bool {
+    let ending = path.extension().map(|ending| ending.to_string_lossy().to_ascii_lowercase());
+    matches!(ending.as_deref(), Some("wav" | "flac" | "ogg" | "mp3" | "mid" | "midi"))
+}
+
+/// The lightbook in the same folder that was probably meant, or those that are there.
+fn books_near(path: &Path) -> Option<String> {
+    let folder = match path.parent() {
+        Some(folder) if !folder.as_os_str().is_empty() => folder,
+        _ => Path::new("."),
+    };
+    let Ok(entries) = folder.read_dir() else {
+        return Some(format!("there is no folder `{}`", folder.display()));
+    };
+    let names = entries.flatten().map(|entry| entry.file_name().to_string_lossy().into_owned());
+    let mut books: Vec<String> =
+        names.filter(|name| name.ends_with(".caltrin") && !name.starts_with('.')).collect();
+    books.sort_unstable();
+    let asked = path.file_name()?.to_string_lossy().into_owned();
+    match caltrin::lang::words::nearest(&asked, books.iter().map(String::as_str)) {
+        Some(near) => Some(format!("did you mean `{near}`?")),
+        None if books.is_empty() => Some("start one with `caltrin new \"Slipway\"`".to_owned()),
+        None => {
+            let few: Vec<&str> = books.iter().map(String::as_str).take(8).collect();
+            Some(format!("that folder has {}", few.join(", ")))
+        }
     }
 }
 

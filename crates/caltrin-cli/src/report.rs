@@ -22,7 +22,7 @@ pub fn diagnostics(opened: &Opened) {
     let mut out = anstream::stderr().lock();
     let lines: Vec<Lines> = opened.sources.iter().map(|source| Lines::of(&source.text)).collect();
     for diagnostic in opened.diagnostics.iter().take(MOST) {
-        let _ = writeln!(out, "{}\n", render(opened, &lines, diagnostic, Renderer::styled()));
+        let _ = writeln!(out, "{}\n", render(opened, &lines, diagnostic, fitted()));
     }
     let more = opened.diagnostics.len().saturating_sub(MOST);
     if more > 0 {
@@ -54,6 +54,15 @@ pub fn quoted(path: &Path) -> String {
     match text.contains(|c: char| c.is_whitespace() || "\"'$&();<>|*?".contains(c)) {
         true => format!("'{}'", text.replace('\'', "'\\''")),
         false => text,
+    }
+}
+
+/// Messages in colours, with the book's lines cut to what the terminal has room for.
+fn fitted() -> Renderer {
+    let width = terminal_size::terminal_size_of(std::io::stderr());
+    match width {
+        Some((width, _)) => Renderer::styled().term_width(usize::from(width.0).max(32)),
+        None => Renderer::styled(),
     }
 }
 

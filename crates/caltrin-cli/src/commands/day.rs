@@ -10,7 +10,8 @@ use caltrin::draw::{SheetOptions, sheet};
 use super::sheet::{Format, Shown, in_terminal};
 use super::watch::watch;
 use super::{
-    Done, Failure, Status, beside, lamps, needs_clock, open_and_tell, parse_seed, say, state_of,
+    Done, Failure, Status, beside, lamps, needs_clock, needs_lights, open_and_tell, parse_seed,
+    say, state_of,
 };
 
 /// Draw the 24 hours of the game's day: sun and moon, phases, and each light as the eye would see it.
@@ -84,6 +85,7 @@ fn draw(arguments: &Arguments, output: &std::path::Path, format: Format) -> Done
     let (opened, Some(checked)) = open_and_tell(&arguments.book)? else {
         return Ok(Status::Problems);
     };
+    needs_lights(&checked)?;
     needs_clock(&checked)?;
     let (lights, lamps) = match &arguments.light[..] {
         [] => (None, Vec::new()),

@@ -8,7 +8,8 @@ use caltrin::export::prove::moments;
 use caltrin::export::{TARGETS, export, write};
 
 use super::prove::{outcomes, status, table};
-use super::{Done, Failure, Status, count, failure, say, write_whole};
+use super::{Done, Status, cannot_write, count, failure, say, write_whole};
+use crate::interrupt::whole;
 
 /// Make the Saltgate pier: a lightbook, its picture, its code in four languages, and the proof.
 #[derive(clap::Args)]
@@ -25,8 +26,7 @@ pub struct Arguments {
 
 pub fn run(arguments: &Arguments) -> Done {
     let folder = &arguments.output;
-    std::fs::create_dir_all(folder)
-        .map_err(|e| Failure(format!("cannot make `{}`: {e}", folder.display()), None))?;
+    std::fs::create_dir_all(folder).map_err(|e| cannot_write(folder, &e))?;
     let book = folder.join("pier.caltrin");
     let changed = std::fs::read_to_string(&book).is_ok_and(|text| text != caltrin::PIER);
     if changed && !arguments.force {
@@ -39,8 +39,7 @@ pub fn run(arguments: &Arguments) -> Done {
     for (name, bytes) in caltrin::SOUNDS {
         let path = folder.join(name);
         if let Some(parent) = path.parent() {
-            std::fs::create_dir_all(parent)
-                .map_err(|e| Failure(format!("cannot make `{}`: {e}", parent.display()), None))?;
+            std::fs::create_dir_all(parent).map_err(|e| cannot_write(parent, &e))?;
         }
         // A sound that has been replaced is left as it is, like all that is not ours.
         let other = std::fs::read(&path).is_ok_and(|known| known != bytes);
@@ -72,7 +71,7 @@ pub fn run(arguments: &Arguments) -> Done {
 
     let files: Vec<_> =
         TARGETS.iter().map(|target| export(checked, &opened.notes, *target)).collect();
-    for path in write(&folder.join("code"), &files, arguments.force)? {
+    for path in whole(|| write(&folder.join("code"), &files, arguments.force))? {
         say(path.display())?;
     }
 

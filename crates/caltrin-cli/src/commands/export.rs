@@ -2,10 +2,11 @@
 
 use std::path::PathBuf;
 
-use caltrin::export::{Target, WriteError, export, write};
+use caltrin::export::{Target, export, write};
 use serde_json::json;
 
-use super::{Done, Failure, GivenOut, Status, open_for_and_tell, parse_target, say, targets};
+use super::{Done, GivenOut, Status, open_for_and_tell, parse_target, say, targets};
+use crate::interrupt::whole;
 
 /// Write a lightbook as source code, one file a language.
 #[derive(clap::Args)]
@@ -43,9 +44,7 @@ pub fn run(arguments: &Arguments) -> Done {
     let asked = targets(&arguments.to);
     let files: Vec<_> =
         asked.iter().map(|target| export(&checked, &opened.notes, *target)).collect();
-    let paths = write(&arguments.output, &files, arguments.force).map_err(|e| match e {
-        WriteError::NotOurs(_) | WriteError::Io { .. } => Failure(e.to_string(), None),
-    })?;
+    let paths = whole(|| write(&arguments.output, &files, arguments.force))?;
     let mut told = Vec::new();
     for ((target, file), path) in asked.iter().zip(&files).zip(&paths) {
         let lines = file.text.lines().count();

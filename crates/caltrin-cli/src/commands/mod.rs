@@ -34,9 +34,11 @@ use caltrin::draw::When;
 use caltrin::export::{TARGETS, Target, target_named};
 use indicatif::{ProgressBar, ProgressDrawTarget, ProgressStyle};
 
+use crate::interrupt::whole;
 use crate::report;
 
 pub use crate::outcome::{Done, Failure, Status, failure};
+use crate::outcome::{plain, where_else};
 
 /// The place of the rehearsal that is asked for, if one is.
 pub fn rehearsal_of(checked: &Checked, name: &Option<String>) -> Result<Option<usize>, Failure> {
@@ -232,6 +234,17 @@ pub fn needs_clock(checked: &Checked) -> Result<(), Failure> {
     }
 }
 
+/// Refuses to draw a book in which nothing shines.
+pub fn needs_lights(checked: &Checked) -> Result<(), Failure> {
+    match checked.program().lights().len() {
+        0 => Err(failure(
+            format!("`{}` has no light and no output to draw", checked.program().name()),
+            "what is only there for other books to use is drawn with them",
+        )),
+        _ => Ok(()),
+    }
+}
+
 /// Reads a target's name.
 pub fn parse_target(text: &str) -> Result<&'static dyn Target, String> {
     target_named(text).ok_or_else(|| {
@@ -315,18 +328,15 @@ pub fn lamps(checked: &Checked, names: &[String]) -> Result<Vec<(LightId, Option
     Ok(all)
 }
 
+/// Says why a file was not written, and what to do.
+pub fn cannot_write(path: &Path, cause: &io::Error) -> Failure {
+    let message = format!("cannot write `{}`: {}", path.display(), plain(&cause.to_string()));
+    failure(message, where_else(path, cause))
+}
+
 /// Writes a file whole or not at all.
 pub fn write_whole(path: &Path, bytes: &[u8]) -> Result<(), Failure> {
-    let refused = |cause: io::Error| {
-        // The name of the file beside it, which is renamed at the end, is nobody's concern.
-        let said = cause.to_string();
-        let why = said.split(" at path \"").next().unwrap_or_default();
-        let help = match cause.kind() {
-            io::ErrorKind::StorageFull => "make room there, or write to another place",
-            _ => "write to another place, or allow writing there",
-        };
-        failure(format!("cannot write `{}`: {why}", path.display()), help)
-    };
+    let refused = |cause: io::Error| cannot_write(path, &cause);
     let folder = match path.parent() {
         Some(folder) if !folder.as_os_str().is_empty() => folder,
         _ => Path::new("."),
@@ -338,10 +348,12 @@ pub fn write_whole(path: &Path, bytes: &[u8]) -> Result<(), Failure> {
         use std::os::unix::fs::PermissionsExt;
         builder.permissions(std::fs::Permissions::from_mode(0o644));
     }
-    let mut beside = builder.tempfile_in(folder).map_err(refused)?;
-    beside.write_all(bytes).map_err(refused)?;
-    beside.persist(path).map_err(|e| refused(e.error))?;
-    Ok(())
+    whole(|| {
+        let mut beside = builder.tempfile_in(folder).map_err(refused)?;
+        beside.write_all(bytes).map_err(refused)?;
+        beside.persist(path).map_err(|e| refused(e.error))?;
+        Ok(())
+    })
 }
 
 /// The book's path with another ending.

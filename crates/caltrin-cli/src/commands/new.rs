@@ -5,7 +5,7 @@ use std::path::PathBuf;
 
 use caltrin::export::names::{Case, cased};
 
-use super::{Done, Status, failure, say};
+use super::{Done, Status, cannot_write, failure, say};
 use crate::report::quoted;
 
 /// Start a lightbook with one lamp and a flicker.
@@ -46,7 +46,7 @@ pub fn run(arguments: &Arguments) -> Done {
             ));
         }
         Err(e) => {
-            return Err(super::Failure(format!("cannot write `{}`: {e}", path.display()), None));
+            return Err(cannot_write(&path, &e));
         }
     }
     say(format!("wrote {}", path.display()))?;

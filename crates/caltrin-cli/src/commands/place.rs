@@ -8,8 +8,8 @@ use clap::ValueEnum;
 use indicatif::{ProgressBar, ProgressStyle};
 
 use super::{
-    Done, Start, Status, beside, failure, lights, needs_clock, open_and_tell, parse_when,
-    rehearsal_of,
+    Done, Start, Status, beside, failure, lights, needs_clock, needs_lights, open_and_tell,
+    parse_when, rehearsal_of,
 };
 use super::{say, write_whole};
 
@@ -139,6 +139,7 @@ pub fn run(arguments: &Arguments) -> Done {
         arguments.at.clone()
     };
     let (_, Some(checked)) = open_and_tell(&arguments.book)? else { return Ok(Status::Problems) };
+    needs_lights(&checked)?;
     if moments.iter().any(|when| when.hour.is_some()) {
         needs_clock(&checked)?;
     }

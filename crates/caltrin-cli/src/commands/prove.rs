@@ -11,6 +11,7 @@ use super::{
     Done, Failure, GivenOut, Status, failure, open_for_and_tell, parse_target, rehearsal_of, say,
     targets, working,
 };
+use crate::interrupt::Scratch;
 
 /// Compile and run the exported code with the real compilers, and compare it with the preview bit
 /// by bit.
@@ -85,7 +86,7 @@ pub fn outcomes(
     moments: &[Asked],
     keep: Option<&Path>,
 ) -> Result<Outcomes, Failure> {
-    let temporary = tempfile::tempdir()?;
+    let temporary = Scratch::new()?;
     let folder = keep.unwrap_or(temporary.path());
     let mut outcomes = Vec::new();
     for (n, target) in asked.iter().enumerate() {

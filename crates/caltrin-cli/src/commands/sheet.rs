@@ -14,8 +14,8 @@ use clap::ValueEnum;
 
 use super::watch::watch;
 use super::{
-    Done, Failure, Status, beside, failure, lamps, open_and_tell, parse_hour, parse_seed,
-    parse_time, state_of,
+    Done, Failure, Status, beside, failure, lamps, needs_lights, open_and_tell, parse_hour,
+    parse_seed, parse_time, state_of,
 };
 use super::{quiet_pipe, rehearsal_of, say, write_whole};
 
@@ -155,6 +155,7 @@ fn draw(arguments: &Arguments, output: &Path, format: Format) -> Done {
     let (opened, Some(checked)) = open_and_tell(&arguments.book)? else {
         return Ok(Status::Problems);
     };
+    needs_lights(&checked)?;
     let (checked, over) = along(arguments, checked)?;
     let options = SheetOptions { over, ..options(arguments, &checked)? };
     let picture = sheet(&checked, &opened.findings, &options);
@@ -167,6 +168,7 @@ fn show(arguments: &Arguments) -> Done {
     let (opened, Some(checked)) = open_and_tell(&arguments.book)? else {
         return Ok(Status::Problems);
     };
+    needs_lights(&checked)?;
     let (checked, over) = along(arguments, checked)?;
     let options = SheetOptions { over, ..options(arguments, &checked)? };
     in_terminal(&sheet(&checked, &opened.findings, &options), arguments.colors)?;

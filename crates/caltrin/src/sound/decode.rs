@@ -133,6 +133,10 @@ fn in_words(refused: &Error) -> String {
             "it ends before a sound begins".to_owned()
         }
         Error::IoError(cause) => cause.to_string(),
+        // Its decoders say this where none of them finds its own in a file.
+        Error::Unsupported(what) if what.contains("no suitable format") => {
+            "nothing in it looks like one".to_owned()
+        }
         Error::DecodeError(what) | Error::Unsupported(what) => (*what).to_owned(),
         Error::LimitError(what) => format!("{what} is too large"),
         Error::SeekError(_) | Error::ResetRequired => "it cannot be read in one go".to_owned(),
