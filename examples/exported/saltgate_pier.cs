@@ -2,7 +2,7 @@
 //
 // Change the lightbook and export again rather than this file.
 //
-// No dependency, no heap, no globals, no unsafe code. A run is a plain value of 1464 bytes: copy
+// No dependency, no heap, no globals, no unsafe code. A run is a plain value of 1472 bytes: copy
 // it to save it. Values are computed when they are read, at any moment, in any order, at the
 // same cost.
 //
@@ -28,6 +28,7 @@ namespace Lightbooks
 
         /// <summary>Seconds since the run's start.</summary>
         public double Now;
+        double due; // s, before which nothing happens by itself; found anew when the game does something
         double HourThen; // h, what the clock showed when it was last touched
         double DaysThen; // how many days had begun on it then
         double ClockSince; // s, when that was
@@ -283,6 +284,7 @@ namespace Lightbooks
         {
             SaltgatePier run = default(SaltgatePier);
             run.Now = 0.0;
+            run.due = 0.0;
             run.Seed = seed;
             run.HourThen = 17.666666666666668;
             run.DaysThen = 0.0;
@@ -351,34 +353,45 @@ namespace Lightbooks
         public bool Advance(double to)
         {
             double end = CleanMoment(to);
+            bool back = end < Now;
+            if (!back && end < this.due)
+            {
+                Now = end;
+                return true;
+            }
             for (int n = 0; n < 10000; ++n)
             {
                 double next = DueRatchetSpeeds();
                 int which = 0;
+                double due;
                 uint index = 0;
-                if (DueWarningRule1Look() < next)
+                due = DueWarningRule1Look();
+                if (due < next)
                 {
-                    next = DueWarningRule1Look();
+                    next = due;
                     which = 1;
                 }
-                if (DueWarningRule1() < next)
+                due = DueWarningRule1();
+                if (due < next)
                 {
-                    next = DueWarningRule1();
+                    next = due;
                     which = 2;
                 }
-                if (DueWarningRule2() < next)
+                due = DueWarningRule2();
+                if (due < next)
                 {
-                    next = DueWarningRule2();
+                    next = due;
                     which = 3;
                 }
-                if (DueBlast() < next)
+                due = DueBlast();
+                if (due < next)
                 {
-                    next = DueBlast();
+                    next = due;
                     which = 4;
                 }
                 for (uint k = 0; k < 3u; ++k)
                 {
-                    double due = DueFogLampFault(k);
+                    due = DueFogLampFault(k);
                     if (due < next)
                     {
                         next = due;
@@ -386,13 +399,15 @@ namespace Lightbooks
                         index = k;
                     }
                 }
-                if (DueGateOpens() < next)
+                due = DueGateOpens();
+                if (due < next)
                 {
-                    next = DueGateOpens();
+                    next = due;
                     which = 6;
                 }
                 if (next > end)
                 {
+                    this.due = back ? end : next;
                     Now = end;
                     return true;
                 }
@@ -408,6 +423,7 @@ namespace Lightbooks
                     case 6: HappenGateOpens(); break;
                 }
             }
+            this.due = end;
             Now = end;
             return false;
         }
@@ -442,6 +458,7 @@ namespace Lightbooks
             DaysThen = ClockDays();
             HourThen = HourOf(CleanInput(hour, -1e9, 1e9, 17.666666666666668));
             ClockSince = Now;
+            this.due = Now;
         }
 
         /// <summary>Moves it to an hour, the short way round, and holds it there: for a game that has a clock of
@@ -454,6 +471,7 @@ namespace Lightbooks
             DaysThen = Within(ClockDays() + midnight, -1e9, 1e9);
             HourThen = to;
             ClockSince = Now;
+            this.due = Now;
             ClockRate = 0.0;
             Settle();
         }
@@ -464,6 +482,7 @@ namespace Lightbooks
             HourThen = ClockHour();
             DaysThen = RoundDown(CleanInput(days, -1e9, 1e9, 0.0));
             ClockSince = Now;
+            this.due = Now;
         }
 
         /// <summary>Sets how fast it goes: 1 as the book has it, 0 stands still, below 0 backwards; -1e6 to
@@ -474,6 +493,7 @@ namespace Lightbooks
             DaysThen = ClockDays();
             HourThen = hour;
             ClockSince = Now;
+            this.due = Now;
             ClockRate = CleanInput(rate, -1e6, 1e6, 1.0);
         }
 
@@ -496,6 +516,7 @@ namespace Lightbooks
             for (uint n = 0u; n < 2u; ++n) WeatherFrom.Put(n, WeatherWeight(n));
             WeatherSince = Now;
             Weather = option;
+            this.due = Now;
             Settle();
         }
 
@@ -535,6 +556,7 @@ namespace Lightbooks
             if (turns) {
                 DockingStarted = t;
             }
+            this.due = Now;
             Settle();
         }
 
@@ -549,6 +571,7 @@ namespace Lightbooks
                 PowerSince = t;
                 PowerFrom = nextPowerFrom;
             }
+            this.due = Now;
             Settle();
         }
 
@@ -563,6 +586,7 @@ namespace Lightbooks
                 PowerSince = t;
                 PowerFrom = nextPowerFrom;
             }
+            this.due = Now;
             Settle();
         }
 
@@ -582,10 +606,11 @@ namespace Lightbooks
                 WarningFromAlarm = nextWarningFromAlarm;
                 WarningWay = 2.0;
             }
+            this.due = Now;
             Settle();
         }
 
-        // Event, fired by the game -- pier.caltrin:29: event rocket(place = (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water)
+        // Event, fired by the game with place (m), tint (linear Rec. 709) -- pier.caltrin:29: event rocket(place = (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water)
         public void FireRocket(double placeX, double placeY, double placeZ, double tintR, double tintG,
             double tintB)
         {
@@ -617,6 +642,7 @@ namespace Lightbooks
             StarShellTint.Put(3u * (uint)slot + 1u, nextStarShellTintG);
             StarShellTint.Put(3u * (uint)slot + 2u, nextStarShellTintB);
             StarShellCount = nextStarShellCount;
+            this.due = Now;
             Settle();
         }
 
@@ -786,6 +812,7 @@ namespace Lightbooks
         public void SetMist(double to)
         {
             Mist = CleanInput(to, 0.0, 1.0, 0.3);
+            this.due = Now;
             Settle();
         }
 
@@ -793,6 +820,7 @@ namespace Lightbooks
         public void SetSwell(double to)
         {
             Swell = CleanInput(to, 0.0, 1.0, 0.2);
+            this.due = Now;
             Settle();
         }
 
@@ -800,6 +828,7 @@ namespace Lightbooks
         public void SetSeason(double to)
         {
             Season = CleanInput(to, 1.0, 366.0, 324.0);
+            this.due = Now;
             Settle();
         }
 
@@ -807,6 +836,7 @@ namespace Lightbooks
         public void SetHaul(double to)
         {
             Haul = CleanInput(to, 0.0, 2.0, 1.0);
+            this.due = Now;
             Settle();
         }
 
@@ -815,6 +845,7 @@ namespace Lightbooks
         {
             if (index >= 12u) return;
             QuayCock.Put(index, CleanInput(to, 0.0, 1.0, 1.0));
+            this.due = Now;
             Settle();
         }
 
@@ -823,6 +854,7 @@ namespace Lightbooks
         {
             if (index >= 3u) return;
             BoardLoudness.Put(index, CleanInput(to, 0.0, 2.0, 0.6));
+            this.due = Now;
             Settle();
         }
 
@@ -853,20 +885,19 @@ namespace Lightbooks
             double supplyNow_2 = Supply(t);
             double powerNow = Power(t, PowerOn, PowerSince, PowerFrom);
             double intensityBase_3 = Between(0.03, 1.0, powerNow);
-            bool intensityBase_4 = 1.0 > powerNow;
-            double intensityBase_5 = Between(0.6143787151789374, 0.8260104981374541, powerNow);
-            double intensityBase_6 = Between(0.5425139545956855, 0.739707391072413, powerNow);
-            double intensityBase_7 = Between(0.41820949404943747, 0.5629148554993054, powerNow);
-            double colorNowR = intensityBase_4 ? LightR(intensityBase_5, intensityBase_6, intensityBase_7) :
-                1.0;
-            double colorNowG = intensityBase_4 ? LightG(intensityBase_5, intensityBase_6, intensityBase_7) :
+            bool intensityIf = 1.0 > powerNow;
+            double intensityBase_4 = Between(0.6143787151789374, 0.8260104981374541, powerNow);
+            double intensityBase_5 = Between(0.5425139545956855, 0.739707391072413, powerNow);
+            double intensityBase_6 = Between(0.41820949404943747, 0.5629148554993054, powerNow);
+            double colorNowR = intensityIf ? LightR(intensityBase_4, intensityBase_5, intensityBase_6) : 1.0;
+            double colorNowG = intensityIf ? LightG(intensityBase_4, intensityBase_5, intensityBase_6) :
                 0.28053215;
-            double colorNowB = intensityBase_4 ? LightB(intensityBase_5, intensityBase_6, intensityBase_7) :
+            double colorNowB = intensityIf ? LightB(intensityBase_4, intensityBase_5, intensityBase_6) :
                 0.017522722;
             double brightest = Greatest(Greatest(colorNowR, colorNowG), colorNowB);
-            double colorNowR_2 = Share(colorNowR, Greatest(Greatest(colorNowR, colorNowG), colorNowB));
-            double colorNowG_2 = Share(colorNowG, Greatest(Greatest(colorNowR, colorNowG), colorNowB));
-            double colorNowB_2 = Share(colorNowB, Greatest(Greatest(colorNowR, colorNowG), colorNowB));
+            double colorNowR_2 = Share(colorNowR, brightest);
+            double colorNowG_2 = Share(colorNowG, brightest);
+            double colorNowB_2 = Share(colorNowB, brightest);
             for (int n = 0; n < lamps.Length; ++n)
             {
                 uint index = unchecked(first + (uint)n);
@@ -874,9 +905,9 @@ namespace Lightbooks
                     Buzzing(t, LampKey(intensityKey, index), 0.2) * supplyNow : intensityBase_2 *
                     Buzzing(t, LampKey(intensityKey_2, index), 0.85) * supplyNow_2) * intensityBase_3 *
                     brightest);
-                lamps[n].ColorR = ToSingle(colorNowR_2);
-                lamps[n].ColorG = ToSingle(colorNowG_2);
-                lamps[n].ColorB = ToSingle(colorNowB_2);
+                lamps[n].ColorR = (float)(colorNowR_2);
+                lamps[n].ColorG = (float)(colorNowG_2);
+                lamps[n].ColorB = (float)(colorNowB_2);
                 lamps[n].ReachInner = 1.0f;
                 lamps[n].ReachOuter = 14.0f;
                 lamps[n].ConeInner = 20.0f;
@@ -904,28 +935,27 @@ namespace Lightbooks
             double supplyNow_2 = Supply(t);
             double powerNow = Power(t, PowerOn, PowerSince, PowerFrom);
             double intensityBase_3 = Between(0.03, 1.0, powerNow);
-            bool intensityBase_4 = 1.0 > powerNow;
-            double intensityBase_5 = Between(0.6143787151789374, 0.8260104981374541, powerNow);
-            double intensityBase_6 = Between(0.5425139545956855, 0.739707391072413, powerNow);
-            double intensityBase_7 = Between(0.41820949404943747, 0.5629148554993054, powerNow);
-            double colorNowR = intensityBase_4 ? LightR(intensityBase_5, intensityBase_6, intensityBase_7) :
-                1.0;
-            double colorNowG = intensityBase_4 ? LightG(intensityBase_5, intensityBase_6, intensityBase_7) :
+            bool intensityIf = 1.0 > powerNow;
+            double intensityBase_4 = Between(0.6143787151789374, 0.8260104981374541, powerNow);
+            double intensityBase_5 = Between(0.5425139545956855, 0.739707391072413, powerNow);
+            double intensityBase_6 = Between(0.41820949404943747, 0.5629148554993054, powerNow);
+            double colorNowR = intensityIf ? LightR(intensityBase_4, intensityBase_5, intensityBase_6) : 1.0;
+            double colorNowG = intensityIf ? LightG(intensityBase_4, intensityBase_5, intensityBase_6) :
                 0.28053215;
-            double colorNowB = intensityBase_4 ? LightB(intensityBase_5, intensityBase_6, intensityBase_7) :
+            double colorNowB = intensityIf ? LightB(intensityBase_4, intensityBase_5, intensityBase_6) :
                 0.017522722;
             double brightest = Greatest(Greatest(colorNowR, colorNowG), colorNowB);
-            double colorNowR_2 = Share(colorNowR, Greatest(Greatest(colorNowR, colorNowG), colorNowB));
-            double colorNowG_2 = Share(colorNowG, Greatest(Greatest(colorNowR, colorNowG), colorNowB));
-            double colorNowB_2 = Share(colorNowB, Greatest(Greatest(colorNowR, colorNowG), colorNowB));
+            double colorNowR_2 = Share(colorNowR, brightest);
+            double colorNowG_2 = Share(colorNowG, brightest);
+            double colorNowB_2 = Share(colorNowB, brightest);
             Mast lamp;
             lamp.Intensity = ToSingle(((double)index == 5.0 ? intensityBase *
                 Buzzing(t, LampKey(intensityKey, index), 0.2) * supplyNow : intensityBase_2 *
                 Buzzing(t, LampKey(intensityKey_2, index), 0.85) * supplyNow_2) * intensityBase_3 *
                 brightest);
-            lamp.ColorR = ToSingle(colorNowR_2);
-            lamp.ColorG = ToSingle(colorNowG_2);
-            lamp.ColorB = ToSingle(colorNowB_2);
+            lamp.ColorR = (float)(colorNowR_2);
+            lamp.ColorG = (float)(colorNowG_2);
+            lamp.ColorB = (float)(colorNowB_2);
             lamp.ReachInner = 1.0f;
             lamp.ReachOuter = 14.0f;
             lamp.ConeInner = 20.0f;
@@ -960,20 +990,19 @@ namespace Lightbooks
             double supplyNow = Supply(t);
             double powerNow = Power(t, PowerOn, PowerSince, PowerFrom);
             double intensityBase_2 = Between(0.03, 1.0, powerNow);
-            bool intensityBase_3 = 1.0 > powerNow;
-            double intensityBase_4 = Between(0.6143787151789374, 0.8941695352865264, powerNow);
-            double intensityBase_5 = Between(0.5425139545956855, 0.8454330596660657, powerNow);
-            double intensityBase_6 = Between(0.41820949404943747, 0.7144274115928344, powerNow);
-            double colorNowR = intensityBase_3 ? LightR(intensityBase_4, intensityBase_5, intensityBase_6) :
-                1.0;
-            double colorNowG = intensityBase_3 ? LightG(intensityBase_4, intensityBase_5, intensityBase_6) :
+            bool intensityIf = 1.0 > powerNow;
+            double intensityBase_3 = Between(0.6143787151789374, 0.8941695352865264, powerNow);
+            double intensityBase_4 = Between(0.5425139545956855, 0.8454330596660657, powerNow);
+            double intensityBase_5 = Between(0.41820949404943747, 0.7144274115928344, powerNow);
+            double colorNowR = intensityIf ? LightR(intensityBase_3, intensityBase_4, intensityBase_5) : 1.0;
+            double colorNowG = intensityIf ? LightG(intensityBase_3, intensityBase_4, intensityBase_5) :
                 0.54572445;
-            double colorNowB = intensityBase_3 ? LightB(intensityBase_4, intensityBase_5, intensityBase_6) :
+            double colorNowB = intensityIf ? LightB(intensityBase_3, intensityBase_4, intensityBase_5) :
                 0.19461784;
             double brightest = Greatest(Greatest(colorNowR, colorNowG), colorNowB);
-            double colorNowR_2 = Share(colorNowR, Greatest(Greatest(colorNowR, colorNowG), colorNowB));
-            double colorNowG_2 = Share(colorNowG, Greatest(Greatest(colorNowR, colorNowG), colorNowB));
-            double colorNowB_2 = Share(colorNowB, Greatest(Greatest(colorNowR, colorNowG), colorNowB));
+            double colorNowR_2 = Share(colorNowR, brightest);
+            double colorNowG_2 = Share(colorNowG, brightest);
+            double colorNowB_2 = Share(colorNowB, brightest);
             double reachOuterBase = 12.0 - 10.0 * mist;
             for (int n = 0; n < lamps.Length; ++n)
             {
@@ -985,8 +1014,8 @@ namespace Lightbooks
                     (0.94 + 0.06000000000000005 *
                     HeldLevel(t, LampKey(intensityKey, index), 25.0, 0.24999999999999994)) * supplyNow *
                     intensityBase_2 * brightest);
-                lamps[n].ColorR = ToSingle(colorNowR_2);
-                lamps[n].ColorG = ToSingle(colorNowG_2);
+                lamps[n].ColorR = (float)(colorNowR_2);
+                lamps[n].ColorG = (float)(colorNowG_2);
                 lamps[n].ColorB = ToSingle(colorNowB_2);
                 lamps[n].ReachOuter = (float)(reachOuterBase);
                 lamps[n].PositionX = (float)(4.0 + 18.0 * (double)index);
@@ -1007,20 +1036,19 @@ namespace Lightbooks
             double supplyNow = Supply(t);
             double powerNow = Power(t, PowerOn, PowerSince, PowerFrom);
             double intensityBase_2 = Between(0.03, 1.0, powerNow);
-            bool intensityBase_3 = 1.0 > powerNow;
-            double intensityBase_4 = Between(0.6143787151789374, 0.8941695352865264, powerNow);
-            double intensityBase_5 = Between(0.5425139545956855, 0.8454330596660657, powerNow);
-            double intensityBase_6 = Between(0.41820949404943747, 0.7144274115928344, powerNow);
-            double colorNowR = intensityBase_3 ? LightR(intensityBase_4, intensityBase_5, intensityBase_6) :
-                1.0;
-            double colorNowG = intensityBase_3 ? LightG(intensityBase_4, intensityBase_5, intensityBase_6) :
+            bool intensityIf = 1.0 > powerNow;
+            double intensityBase_3 = Between(0.6143787151789374, 0.8941695352865264, powerNow);
+            double intensityBase_4 = Between(0.5425139545956855, 0.8454330596660657, powerNow);
+            double intensityBase_5 = Between(0.41820949404943747, 0.7144274115928344, powerNow);
+            double colorNowR = intensityIf ? LightR(intensityBase_3, intensityBase_4, intensityBase_5) : 1.0;
+            double colorNowG = intensityIf ? LightG(intensityBase_3, intensityBase_4, intensityBase_5) :
                 0.54572445;
-            double colorNowB = intensityBase_3 ? LightB(intensityBase_4, intensityBase_5, intensityBase_6) :
+            double colorNowB = intensityIf ? LightB(intensityBase_3, intensityBase_4, intensityBase_5) :
                 0.19461784;
             double brightest = Greatest(Greatest(colorNowR, colorNowG), colorNowB);
-            double colorNowR_2 = Share(colorNowR, Greatest(Greatest(colorNowR, colorNowG), colorNowB));
-            double colorNowG_2 = Share(colorNowG, Greatest(Greatest(colorNowR, colorNowG), colorNowB));
-            double colorNowB_2 = Share(colorNowB, Greatest(Greatest(colorNowR, colorNowG), colorNowB));
+            double colorNowR_2 = Share(colorNowR, brightest);
+            double colorNowG_2 = Share(colorNowG, brightest);
+            double colorNowB_2 = Share(colorNowB, brightest);
             double reachOuterBase = 12.0 - 10.0 * mist;
             double fogLampFaultLast = FogLampFaultLast.At(AtMost(index, 2u));
             double alive = fogLampFaultLast > -1500000000.0 ? Striking(Greatest(t - fogLampFaultLast, 0.0)) :
@@ -1029,8 +1057,8 @@ namespace Lightbooks
             lamp.Intensity = ToSingle(intensityBase * alive *
                 (0.94 + 0.06000000000000005 * HeldLevel(t, LampKey(intensityKey, index), 25.0,
                 0.24999999999999994)) * supplyNow * intensityBase_2 * brightest);
-            lamp.ColorR = ToSingle(colorNowR_2);
-            lamp.ColorG = ToSingle(colorNowG_2);
+            lamp.ColorR = (float)(colorNowR_2);
+            lamp.ColorG = (float)(colorNowG_2);
             lamp.ColorB = ToSingle(colorNowB_2);
             lamp.ReachOuter = (float)(reachOuterBase);
             lamp.PositionX = (float)(4.0 + 18.0 * (double)index);
@@ -1541,15 +1569,12 @@ namespace Lightbooks
                 double colorNowR = LightR(intensityBase_6, intensityBase_7, intensityBase_8);
                 double colorNowG = LightG(intensityBase_6, intensityBase_7, intensityBase_8);
                 double colorNowB = LightB(intensityBase_6, intensityBase_7, intensityBase_8);
+                double brightest = Greatest(Greatest(colorNowR, colorNowG), colorNowB);
                 lamps[n].Intensity = ToSingle(18.0 *
-                    Between(0.2, 1.0, SineLevel(WrapTime(then, 2.9) / 2.9)) *
-                    Greatest(Greatest(colorNowR, colorNowG), colorNowB));
-                lamps[n].ColorR = ToSingle(Share(colorNowR,
-                    Greatest(Greatest(colorNowR, colorNowG), colorNowB)));
-                lamps[n].ColorG = ToSingle(Share(colorNowG,
-                    Greatest(Greatest(colorNowR, colorNowG), colorNowB)));
-                lamps[n].ColorB = ToSingle(Share(colorNowB,
-                    Greatest(Greatest(colorNowR, colorNowG), colorNowB)));
+                    Between(0.2, 1.0, SineLevel(WrapTime(then, 2.9) / 2.9)) * brightest);
+                lamps[n].ColorR = ToSingle(Share(colorNowR, brightest));
+                lamps[n].ColorG = ToSingle(Share(colorNowG, brightest));
+                lamps[n].ColorB = ToSingle(Share(colorNowB, brightest));
                 lamps[n].ReachOuter = 2.0f;
                 lamps[n].PositionX = (float)(3.5 * (double)index);
                 lamps[n].PositionY = 0.2f;
@@ -1579,12 +1604,13 @@ namespace Lightbooks
             double colorNowR = LightR(intensityBase_6, intensityBase_7, intensityBase_8);
             double colorNowG = LightG(intensityBase_6, intensityBase_7, intensityBase_8);
             double colorNowB = LightB(intensityBase_6, intensityBase_7, intensityBase_8);
+            double brightest = Greatest(Greatest(colorNowR, colorNowG), colorNowB);
             EdgeLamp lamp;
             lamp.Intensity = ToSingle(18.0 * Between(0.2, 1.0, SineLevel(WrapTime(then, 2.9) / 2.9)) *
-                Greatest(Greatest(colorNowR, colorNowG), colorNowB));
-            lamp.ColorR = ToSingle(Share(colorNowR, Greatest(Greatest(colorNowR, colorNowG), colorNowB)));
-            lamp.ColorG = ToSingle(Share(colorNowG, Greatest(Greatest(colorNowR, colorNowG), colorNowB)));
-            lamp.ColorB = ToSingle(Share(colorNowB, Greatest(Greatest(colorNowR, colorNowG), colorNowB)));
+                brightest);
+            lamp.ColorR = ToSingle(Share(colorNowR, brightest));
+            lamp.ColorG = ToSingle(Share(colorNowG, brightest));
+            lamp.ColorB = ToSingle(Share(colorNowB, brightest));
             lamp.ReachOuter = 2.0f;
             lamp.PositionX = (float)(3.5 * (double)index);
             lamp.PositionY = 0.2f;
@@ -1614,12 +1640,13 @@ namespace Lightbooks
             double colorNowR = LightR(intensityBase, intensityBase_2, intensityBase_3);
             double colorNowG = LightG(intensityBase, intensityBase_2, intensityBase_3);
             double colorNowB = LightB(intensityBase, intensityBase_2, intensityBase_3);
+            double brightest = Greatest(Greatest(colorNowR, colorNowG), colorNowB);
             Gangway lamp;
             lamp.Intensity = ToSingle(Between(320.0 * Warming(t), DockingGangwayIntensity(dockingAtNow),
-                DockingWeight2(dockingAtNow)) * Greatest(Greatest(colorNowR, colorNowG), colorNowB));
-            lamp.ColorR = ToSingle(Share(colorNowR, Greatest(Greatest(colorNowR, colorNowG), colorNowB)));
-            lamp.ColorG = ToSingle(Share(colorNowG, Greatest(Greatest(colorNowR, colorNowG), colorNowB)));
-            lamp.ColorB = ToSingle(Share(colorNowB, Greatest(Greatest(colorNowR, colorNowG), colorNowB)));
+                DockingWeight2(dockingAtNow)) * brightest);
+            lamp.ColorR = (float)(Share(colorNowR, brightest));
+            lamp.ColorG = (float)(Share(colorNowG, brightest));
+            lamp.ColorB = ToSingle(Share(colorNowB, brightest));
             lamp.ReachInner = 1.0f;
             lamp.ReachOuter = 8.0f;
             lamp.PositionX = 22.0f;
@@ -1712,16 +1739,14 @@ namespace Lightbooks
                 double starShellTintR = StarShellTint.At(3u * AtMost(index, 5u) + 0u);
                 double starShellTintG = StarShellTint.At(3u * AtMost(index, 5u) + 1u);
                 double starShellTintB = StarShellTint.At(3u * AtMost(index, 5u) + 2u);
+                double brightest = Greatest(Greatest(starShellTintR, starShellTintG), starShellTintB);
                 lamps[n].Intensity = ToSingle((lives ? 9000.0 * Fading(life) *
                     (0.85 + 0.15000000000000002 *
                     HeldLevel(t, LampKey(intensityKey, index), 12.5, 0.24999999999999994)) : 0.0) *
-                    Greatest(Greatest(starShellTintR, starShellTintG), starShellTintB));
-                lamps[n].ColorR = ToSingle(Share(starShellTintR,
-                    Greatest(Greatest(starShellTintR, starShellTintG), starShellTintB)));
-                lamps[n].ColorG = ToSingle(Share(starShellTintG,
-                    Greatest(Greatest(starShellTintR, starShellTintG), starShellTintB)));
-                lamps[n].ColorB = ToSingle(Share(starShellTintB,
-                    Greatest(Greatest(starShellTintR, starShellTintG), starShellTintB)));
+                    brightest);
+                lamps[n].ColorR = ToSingle(Share(starShellTintR, brightest));
+                lamps[n].ColorG = ToSingle(Share(starShellTintG, brightest));
+                lamps[n].ColorB = ToSingle(Share(starShellTintB, brightest));
                 lamps[n].ReachOuter = 90.0f;
                 lamps[n].PositionX = ToSingle(StarShellPlace.At(3u * AtMost(index, 5u) + 0u));
                 lamps[n].PositionY = ToSingle(StarShellPlace.At(3u * AtMost(index, 5u) + 1u));
@@ -1744,17 +1769,14 @@ namespace Lightbooks
             double starShellTintR = StarShellTint.At(3u * AtMost(index, 5u) + 0u);
             double starShellTintG = StarShellTint.At(3u * AtMost(index, 5u) + 1u);
             double starShellTintB = StarShellTint.At(3u * AtMost(index, 5u) + 2u);
+            double brightest = Greatest(Greatest(starShellTintR, starShellTintG), starShellTintB);
             StarShell lamp;
             lamp.Intensity = ToSingle((lives ? 9000.0 * Fading(life) *
                 (0.85 + 0.15000000000000002 * HeldLevel(t, LampKey(intensityKey, index), 12.5,
-                0.24999999999999994)) : 0.0) *
-                Greatest(Greatest(starShellTintR, starShellTintG), starShellTintB));
-            lamp.ColorR = ToSingle(Share(starShellTintR,
-                Greatest(Greatest(starShellTintR, starShellTintG), starShellTintB)));
-            lamp.ColorG = ToSingle(Share(starShellTintG,
-                Greatest(Greatest(starShellTintR, starShellTintG), starShellTintB)));
-            lamp.ColorB = ToSingle(Share(starShellTintB,
-                Greatest(Greatest(starShellTintR, starShellTintG), starShellTintB)));
+                0.24999999999999994)) : 0.0) * brightest);
+            lamp.ColorR = ToSingle(Share(starShellTintR, brightest));
+            lamp.ColorG = ToSingle(Share(starShellTintG, brightest));
+            lamp.ColorB = ToSingle(Share(starShellTintB, brightest));
             lamp.ReachOuter = 90.0f;
             lamp.PositionX = ToSingle(StarShellPlace.At(3u * AtMost(index, 5u) + 0u));
             lamp.PositionY = ToSingle(StarShellPlace.At(3u * AtMost(index, 5u) + 1u));
@@ -1781,19 +1803,16 @@ namespace Lightbooks
             double sunColorNowR = SunColorR(hour, Season);
             double sunColorNowG = SunColorG(hour, Season);
             double sunColorNowB = SunColorB(hour, Season);
+            double brightest = Greatest(Greatest(sunColorNowR, sunColorNowG), sunColorNowB);
             double sunAimNowX = SunAimX(hour, Season);
             double sunAimNowY = SunAimY(hour, Season);
             double sunAimNowZ = SunAimZ(hour, Season);
             Sunlight lamp;
             lamp.Intensity = ToSingle(60000.0 * SunStrength(hour, Season) *
-                Between(1.0 - 0.8 * Mist, 0.0, WeatherWeight(1u)) *
-                Greatest(Greatest(sunColorNowR, sunColorNowG), sunColorNowB));
-            lamp.ColorR = ToSingle(Share(sunColorNowR,
-                Greatest(Greatest(sunColorNowR, sunColorNowG), sunColorNowB)));
-            lamp.ColorG = ToSingle(Share(sunColorNowG,
-                Greatest(Greatest(sunColorNowR, sunColorNowG), sunColorNowB)));
-            lamp.ColorB = ToSingle(Share(sunColorNowB,
-                Greatest(Greatest(sunColorNowR, sunColorNowG), sunColorNowB)));
+                Between(1.0 - 0.8 * Mist, 0.0, WeatherWeight(1u)) * brightest);
+            lamp.ColorR = (float)(Share(sunColorNowR, brightest));
+            lamp.ColorG = (float)(Share(sunColorNowG, brightest));
+            lamp.ColorB = ToSingle(Share(sunColorNowB, brightest));
             lamp.AimX = ToSingle(Heading(sunAimNowX, sunAimNowX, sunAimNowY, sunAimNowZ, 0.0));
             lamp.AimY = ToSingle(Heading(sunAimNowY, sunAimNowX, sunAimNowY, sunAimNowZ, 0.0));
             lamp.AimZ = ToSingle(Heading(sunAimNowZ, sunAimNowX, sunAimNowY, sunAimNowZ, -1.0));
@@ -1845,17 +1864,15 @@ namespace Lightbooks
             double skyNowG = SkyG(hour, Season, WeatherWeight(1u));
             double skyNowB = SkyB(hour, Season, WeatherWeight(1u));
             double sunDaylightNow = SunDaylight(hour, Season);
-            double colorBase = Between(0.5188370226641149, ConeL(skyNowR, skyNowG, skyNowB), sunDaylightNow);
-            double colorBase_2 = Between(0.5377145272642493, ConeM(skyNowR, skyNowG, skyNowB),
-                sunDaylightNow);
-            double colorBase_3 = Between(0.5886725379626864, ConeS(skyNowR, skyNowG, skyNowB),
-                sunDaylightNow);
+            double coneL = Between(0.5188370226641149, ConeL(skyNowR, skyNowG, skyNowB), sunDaylightNow);
+            double coneM = Between(0.5377145272642493, ConeM(skyNowR, skyNowG, skyNowB), sunDaylightNow);
+            double coneS = Between(0.5886725379626864, ConeS(skyNowR, skyNowG, skyNowB), sunDaylightNow);
             Deck lamp;
             lamp.Intensity = (float)(3.0 * (0.4 + 0.05 * Supply(t)) + 2500.0 *
                 Overhead(hour, Season, WeatherWeight(1u)));
-            lamp.ColorR = ToSingle(LightR(colorBase, colorBase_2, colorBase_3));
-            lamp.ColorG = ToSingle(LightG(colorBase, colorBase_2, colorBase_3));
-            lamp.ColorB = ToSingle(LightB(colorBase, colorBase_2, colorBase_3));
+            lamp.ColorR = ToSingle(LightR(coneL, coneM, coneS));
+            lamp.ColorG = ToSingle(LightG(coneL, coneM, coneS));
+            lamp.ColorB = ToSingle(LightB(coneL, coneM, coneS));
             return lamp;
         }
 
@@ -1890,16 +1907,16 @@ namespace Lightbooks
             double watchTintNowG = WatchTintG(hour);
             double watchTintNowB = WatchTintB(hour);
             double valueBase = 0.3 * Dark(hour, Season);
-            double valueBase_2 = Between(ConeL(watchTintNowR, watchTintNowG, watchTintNowB),
-                0.8713426777842572, valueBase);
-            double valueBase_3 = Between(ConeM(watchTintNowR, watchTintNowG, watchTintNowB),
-                0.8115731599841808, valueBase);
-            double valueBase_4 = Between(ConeS(watchTintNowR, watchTintNowG, watchTintNowB),
-                0.6752738619690486, valueBase);
+            double coneL = Between(ConeL(watchTintNowR, watchTintNowG, watchTintNowB), 0.8713426777842572,
+                valueBase);
+            double coneM = Between(ConeM(watchTintNowR, watchTintNowG, watchTintNowB), 0.8115731599841808,
+                valueBase);
+            double coneS = Between(ConeS(watchTintNowR, watchTintNowG, watchTintNowB), 0.6752738619690486,
+                valueBase);
             DustTint lamp;
-            lamp.ValueR = ToSingle(LightR(valueBase_2, valueBase_3, valueBase_4));
-            lamp.ValueG = ToSingle(LightG(valueBase_2, valueBase_3, valueBase_4));
-            lamp.ValueB = ToSingle(LightB(valueBase_2, valueBase_3, valueBase_4));
+            lamp.ValueR = ToSingle(LightR(coneL, coneM, coneS));
+            lamp.ValueG = ToSingle(LightG(coneL, coneM, coneS));
+            lamp.ValueB = ToSingle(LightB(coneL, coneM, coneS));
             return lamp;
         }
 
@@ -1971,14 +1988,14 @@ namespace Lightbooks
             {
                 uint index = unchecked(first + (uint)n);
                 double tintBase = ChancePhase(LampKey(tintKey, index));
-                bool tintBase_2 = 0.3333333333333333 > tintBase;
-                bool tintBase_3 = 0.6666666666666666 > tintBase;
+                bool tintIf = 0.3333333333333333 > tintBase;
+                bool tintIf_2 = 0.6666666666666666 > tintBase;
                 lamps[n].Level = ToSingle(clear *
                     Between(0.4, 1.0, SoftLevel(t, LampKey(levelKey, index), 1.8181818181818181,
                     0.3181818181818181, 0.6)));
-                lamps[n].TintR = (float)(tintBase_2 ? 1.0 : (tintBase_3 ? 1.0 : 0.47932017));
-                lamps[n].TintG = (float)(tintBase_2 ? 0.69387174 : (tintBase_3 ? 1.0 : 0.60382736));
-                lamps[n].TintB = (float)(tintBase_2 ? 0.43415365 : 1.0);
+                lamps[n].TintR = (float)(tintIf ? 1.0 : (tintIf_2 ? 1.0 : 0.47932017));
+                lamps[n].TintG = (float)(tintIf ? 0.69387174 : (tintIf_2 ? 1.0 : 0.60382736));
+                lamps[n].TintB = (float)(tintIf ? 0.43415365 : 1.0);
             }
         }
 
@@ -1992,14 +2009,14 @@ namespace Lightbooks
             uint levelKey = ChanceKey(Seed, 0xff9688cdu);
             uint tintKey = ChanceKey(Seed, 0x09b597c5u);
             double tintBase = ChancePhase(LampKey(tintKey, index));
-            bool tintBase_2 = 0.3333333333333333 > tintBase;
-            bool tintBase_3 = 0.6666666666666666 > tintBase;
+            bool tintIf = 0.3333333333333333 > tintBase;
+            bool tintIf_2 = 0.6666666666666666 > tintBase;
             Stars lamp;
             lamp.Level = ToSingle(clear * Between(0.4, 1.0,
                 SoftLevel(t, LampKey(levelKey, index), 1.8181818181818181, 0.3181818181818181, 0.6)));
-            lamp.TintR = (float)(tintBase_2 ? 1.0 : (tintBase_3 ? 1.0 : 0.47932017));
-            lamp.TintG = (float)(tintBase_2 ? 0.69387174 : (tintBase_3 ? 1.0 : 0.60382736));
-            lamp.TintB = (float)(tintBase_2 ? 0.43415365 : 1.0);
+            lamp.TintR = (float)(tintIf ? 1.0 : (tintIf_2 ? 1.0 : 0.47932017));
+            lamp.TintG = (float)(tintIf ? 0.69387174 : (tintIf_2 ? 1.0 : 0.60382736));
+            lamp.TintB = (float)(tintIf ? 0.43415365 : 1.0);
             return lamp;
         }
 

@@ -3,7 +3,7 @@
    Change the lightbook and export again rather than this file.
 
    One header, C99, nothing but four headers of the standard library. No heap, no globals.
-   A run is a plain value of 1464 bytes: copy it to save it. Values are computed
+   A run is a plain value of 1472 bytes: copy it to save it. Values are computed
    when they are read, at any moment, in any order, at the same cost.
 
    Host loop:
@@ -55,6 +55,7 @@ enum { SALTGATE_PIER_WEATHER_FAIR = 0, SALTGATE_PIER_WEATHER_OVERCAST = 1 };
 
 typedef struct saltgate_pier_run {
     double now;    /* s since the run's start */
+    double due;    /* s, before which nothing happens by itself; found anew when the game does something */
     double clock_hour; /* h, what the clock showed when it was last touched */
     double clock_days; /* how many days had begun on it then */
     double clock_since; /* s, when that was */
@@ -781,6 +782,7 @@ SALTGATE_PIER_API void saltgate_pier_set_clock(saltgate_pier_run *run, double ho
     run->clock_days = saltgate_pier_clock_days(run);
     run->clock_hour = saltgate_pier_hour_of(saltgate_pier_clean_input(hour, -1e9, 1e9, 17.666666666666668));
     run->clock_since = run->now;
+    run->due = run->now;
 }
 
 /* Moves it to an hour, the short way round, and holds it there: for a game that has a clock of its own. */
@@ -792,6 +794,7 @@ SALTGATE_PIER_API void saltgate_pier_drive_clock(saltgate_pier_run *run, double 
     run->clock_days = saltgate_pier_within(saltgate_pier_clock_days(run) + midnight, -1e9, 1e9);
     run->clock_hour = to;
     run->clock_since = run->now;
+    run->due = run->now;
     run->clock_rate = 0.0;
     saltgate_pier_settle(run);
 }
@@ -802,6 +805,7 @@ SALTGATE_PIER_API void saltgate_pier_set_clock_days(saltgate_pier_run *run, doub
     run->clock_hour = saltgate_pier_clock_hour(run);
     run->clock_days = saltgate_pier_round_down(saltgate_pier_clean_input(days, -1e9, 1e9, 0.0));
     run->clock_since = run->now;
+    run->due = run->now;
 }
 
 /* Sets how fast it goes: 1 as the book has it, 0 stands still, below 0 backwards; -1e6 to 1e6. */
@@ -811,6 +815,7 @@ SALTGATE_PIER_API void saltgate_pier_set_clock_rate(saltgate_pier_run *run, doub
     run->clock_days = saltgate_pier_clock_days(run);
     run->clock_hour = hour;
     run->clock_since = run->now;
+    run->due = run->now;
     run->clock_rate = saltgate_pier_clean_input(rate, -1e6, 1e6, 1.0);
 }
 
@@ -829,6 +834,7 @@ SALTGATE_PIER_API void saltgate_pier_set_weather(saltgate_pier_run *run, uint32_
     for (n = 0; n < 2u; ++n) run->weather_from[n] = saltgate_pier_weather_weight(run, n);
     run->weather_since = run->now;
     run->weather = option;
+    run->due = run->now;
     saltgate_pier_settle(run);
 }
 
@@ -836,6 +842,7 @@ SALTGATE_PIER_API void saltgate_pier_set_weather(saltgate_pier_run *run, uint32_
 SALTGATE_PIER_API void saltgate_pier_set_mist(saltgate_pier_run *run, double to)
 {
     run->mist = saltgate_pier_clean_input(to, 0.0, 1.0, 0.3);
+    run->due = run->now;
     saltgate_pier_settle(run);
 }
 
@@ -843,6 +850,7 @@ SALTGATE_PIER_API void saltgate_pier_set_mist(saltgate_pier_run *run, double to)
 SALTGATE_PIER_API void saltgate_pier_set_swell(saltgate_pier_run *run, double to)
 {
     run->swell = saltgate_pier_clean_input(to, 0.0, 1.0, 0.2);
+    run->due = run->now;
     saltgate_pier_settle(run);
 }
 
@@ -850,6 +858,7 @@ SALTGATE_PIER_API void saltgate_pier_set_swell(saltgate_pier_run *run, double to
 SALTGATE_PIER_API void saltgate_pier_set_season(saltgate_pier_run *run, double to)
 {
     run->season = saltgate_pier_clean_input(to, 1.0, 366.0, 324.0);
+    run->due = run->now;
     saltgate_pier_settle(run);
 }
 
@@ -857,6 +866,7 @@ SALTGATE_PIER_API void saltgate_pier_set_season(saltgate_pier_run *run, double t
 SALTGATE_PIER_API void saltgate_pier_set_haul(saltgate_pier_run *run, double to)
 {
     run->haul = saltgate_pier_clean_input(to, 0.0, 2.0, 1.0);
+    run->due = run->now;
     saltgate_pier_settle(run);
 }
 
@@ -865,6 +875,7 @@ SALTGATE_PIER_API void saltgate_pier_set_quay_cock(saltgate_pier_run *run, uint3
 {
     if (index >= 12u) return;
     run->quay_cock[index] = saltgate_pier_clean_input(to, 0.0, 1.0, 1.0);
+    run->due = run->now;
     saltgate_pier_settle(run);
 }
 
@@ -873,6 +884,7 @@ SALTGATE_PIER_API void saltgate_pier_set_board_loudness(saltgate_pier_run *run, 
 {
     if (index >= 3u) return;
     run->board_loudness[index] = saltgate_pier_clean_input(to, 0.0, 2.0, 0.6);
+    run->due = run->now;
     saltgate_pier_settle(run);
 }
 
@@ -1813,6 +1825,7 @@ SALTGATE_PIER_API void saltgate_pier_fire_ferry_docks(saltgate_pier_run *run)
     if (turns) {
         run->docking_started = t;
     }
+    run->due = run->now;
     saltgate_pier_settle(run);
 }
 
@@ -1827,6 +1840,7 @@ SALTGATE_PIER_API void saltgate_pier_fire_power_cut(saltgate_pier_run *run)
         run->power_since = t;
         run->power_from = next_power_from;
     }
+    run->due = run->now;
     saltgate_pier_settle(run);
 }
 
@@ -1841,6 +1855,7 @@ SALTGATE_PIER_API void saltgate_pier_fire_power_back(saltgate_pier_run *run)
         run->power_since = t;
         run->power_from = next_power_from;
     }
+    run->due = run->now;
     saltgate_pier_settle(run);
 }
 
@@ -1860,10 +1875,11 @@ SALTGATE_PIER_API void saltgate_pier_fire_all_clear(saltgate_pier_run *run)
         run->warning_from_alarm = next_warning_from_alarm;
         run->warning_way = 2.0;
     }
+    run->due = run->now;
     saltgate_pier_settle(run);
 }
 
-/* Event, fired by the game -- pier.caltrin:29: event rocket(place = (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water) */
+/* Event, fired by the game with place (m), tint (linear Rec. 709) -- pier.caltrin:29: event rocket(place = (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water) */
 SALTGATE_PIER_API void saltgate_pier_fire_rocket(saltgate_pier_run *run, double place_x, double place_y,
     double place_z, double tint_r, double tint_g, double tint_b)
 {
@@ -1895,6 +1911,7 @@ SALTGATE_PIER_API void saltgate_pier_fire_rocket(saltgate_pier_run *run, double 
     run->star_shell_tint[(uint32_t)slot][1] = next_star_shell_tint_g;
     run->star_shell_tint[(uint32_t)slot][2] = next_star_shell_tint_b;
     run->star_shell_count = next_star_shell_count;
+    run->due = run->now;
     saltgate_pier_settle(run);
 }
 
@@ -2069,41 +2086,53 @@ static inline void saltgate_pier_happen_gate_opens(saltgate_pier_run *run)
 SALTGATE_PIER_API bool saltgate_pier_advance(saltgate_pier_run *run, double to)
 {
     const double end = saltgate_pier_clean_moment(to);
+    const bool back = end < run->now;
     uint32_t n;
+    if (!back && end < run->due) {
+        run->now = end;
+        return true;
+    }
     for (n = 0; n < 10000u; ++n) {
         double next = saltgate_pier_due_ratchet_speeds(run);
         uint32_t which = 0;
+        double due;
         uint32_t index = 0;
         uint32_t k;
-        if (saltgate_pier_due_warning_rule1_look(run) < next) {
-            next = saltgate_pier_due_warning_rule1_look(run);
+        due = saltgate_pier_due_warning_rule1_look(run);
+        if (due < next) {
+            next = due;
             which = 1;
         }
-        if (saltgate_pier_due_warning_rule1(run) < next) {
-            next = saltgate_pier_due_warning_rule1(run);
+        due = saltgate_pier_due_warning_rule1(run);
+        if (due < next) {
+            next = due;
             which = 2;
         }
-        if (saltgate_pier_due_warning_rule2(run) < next) {
-            next = saltgate_pier_due_warning_rule2(run);
+        due = saltgate_pier_due_warning_rule2(run);
+        if (due < next) {
+            next = due;
             which = 3;
         }
-        if (saltgate_pier_due_blast(run) < next) {
-            next = saltgate_pier_due_blast(run);
+        due = saltgate_pier_due_blast(run);
+        if (due < next) {
+            next = due;
             which = 4;
         }
         for (k = 0; k < 3u; ++k) {
-            const double due = saltgate_pier_due_fog_lamp_fault(run, k);
+            due = saltgate_pier_due_fog_lamp_fault(run, k);
             if (due < next) {
                 next = due;
                 which = 5;
                 index = k;
             }
         }
-        if (saltgate_pier_due_gate_opens(run) < next) {
-            next = saltgate_pier_due_gate_opens(run);
+        due = saltgate_pier_due_gate_opens(run);
+        if (due < next) {
+            next = due;
             which = 6;
         }
         if (next > end) {
+            run->due = back ? end : next;
             run->now = end;
             return true;
         }
@@ -2118,6 +2147,7 @@ SALTGATE_PIER_API bool saltgate_pier_advance(saltgate_pier_run *run, double to)
         case 6: saltgate_pier_happen_gate_opens(run); break;
         }
     }
+    run->due = end;
     run->now = end;
     return false;
 }
@@ -2161,24 +2191,21 @@ SALTGATE_PIER_API void saltgate_pier_fill_mast(const saltgate_pier_run *run, uin
     const double supply_now_2 = saltgate_pier_supply(t);
     const double power_now = saltgate_pier_power(t, run->power_on, run->power_since, run->power_from);
     const double intensity_base_3 = saltgate_pier_between(0.03, 1.0, power_now);
-    const bool intensity_base_4 = 1.0 > power_now;
-    const double intensity_base_5 = saltgate_pier_between(0.6143787151789374, 0.8260104981374541, power_now);
-    const double intensity_base_6 = saltgate_pier_between(0.5425139545956855, 0.739707391072413, power_now);
-    const double intensity_base_7 = saltgate_pier_between(0.41820949404943747, 0.5629148554993054, power_now);
-    const double color_now_r = intensity_base_4 ?
-        saltgate_pier_light_r(intensity_base_5, intensity_base_6, intensity_base_7) : 1.0;
-    const double color_now_g = intensity_base_4 ?
-        saltgate_pier_light_g(intensity_base_5, intensity_base_6, intensity_base_7) : 0.28053215;
-    const double color_now_b = intensity_base_4 ?
-        saltgate_pier_light_b(intensity_base_5, intensity_base_6, intensity_base_7) : 0.017522722;
+    const bool intensity_if = 1.0 > power_now;
+    const double intensity_base_4 = saltgate_pier_between(0.6143787151789374, 0.8260104981374541, power_now);
+    const double intensity_base_5 = saltgate_pier_between(0.5425139545956855, 0.739707391072413, power_now);
+    const double intensity_base_6 = saltgate_pier_between(0.41820949404943747, 0.5629148554993054, power_now);
+    const double color_now_r = intensity_if ?
+        saltgate_pier_light_r(intensity_base_4, intensity_base_5, intensity_base_6) : 1.0;
+    const double color_now_g = intensity_if ?
+        saltgate_pier_light_g(intensity_base_4, intensity_base_5, intensity_base_6) : 0.28053215;
+    const double color_now_b = intensity_if ?
+        saltgate_pier_light_b(intensity_base_4, intensity_base_5, intensity_base_6) : 0.017522722;
     const double brightest = saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g),
         color_now_b);
-    const double color_now_r_2 = saltgate_pier_share(color_now_r,
-        saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b));
-    const double color_now_g_2 = saltgate_pier_share(color_now_g,
-        saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b));
-    const double color_now_b_2 = saltgate_pier_share(color_now_b,
-        saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b));
+    const double color_now_r_2 = saltgate_pier_share(color_now_r, brightest);
+    const double color_now_g_2 = saltgate_pier_share(color_now_g, brightest);
+    const double color_now_b_2 = saltgate_pier_share(color_now_b, brightest);
     uint32_t n;
     for (n = 0; n < count; ++n) {
         const uint32_t index = first + n;
@@ -2186,9 +2213,9 @@ SALTGATE_PIER_API void saltgate_pier_fill_mast(const saltgate_pier_run *run, uin
             saltgate_pier_buzzing(t, saltgate_pier_lamp_key(intensity_key, index), 0.2) * supply_now :
             intensity_base_2 * saltgate_pier_buzzing(t, saltgate_pier_lamp_key(intensity_key_2, index),
             0.85) * supply_now_2) * intensity_base_3 * brightest);
-        lamps[n].color[0] = saltgate_pier_to_single(color_now_r_2);
-        lamps[n].color[1] = saltgate_pier_to_single(color_now_g_2);
-        lamps[n].color[2] = saltgate_pier_to_single(color_now_b_2);
+        lamps[n].color[0] = (float)(color_now_r_2);
+        lamps[n].color[1] = (float)(color_now_g_2);
+        lamps[n].color[2] = (float)(color_now_b_2);
         lamps[n].reach_inner = 1.0f;
         lamps[n].reach_outer = 14.0f;
         lamps[n].cone_inner = 20.0f;
@@ -2231,24 +2258,21 @@ SALTGATE_PIER_API void saltgate_pier_fill_fog_lamp(const saltgate_pier_run *run,
     const double supply_now = saltgate_pier_supply(t);
     const double power_now = saltgate_pier_power(t, run->power_on, run->power_since, run->power_from);
     const double intensity_base_2 = saltgate_pier_between(0.03, 1.0, power_now);
-    const bool intensity_base_3 = 1.0 > power_now;
-    const double intensity_base_4 = saltgate_pier_between(0.6143787151789374, 0.8941695352865264, power_now);
-    const double intensity_base_5 = saltgate_pier_between(0.5425139545956855, 0.8454330596660657, power_now);
-    const double intensity_base_6 = saltgate_pier_between(0.41820949404943747, 0.7144274115928344, power_now);
-    const double color_now_r = intensity_base_3 ?
-        saltgate_pier_light_r(intensity_base_4, intensity_base_5, intensity_base_6) : 1.0;
-    const double color_now_g = intensity_base_3 ?
-        saltgate_pier_light_g(intensity_base_4, intensity_base_5, intensity_base_6) : 0.54572445;
-    const double color_now_b = intensity_base_3 ?
-        saltgate_pier_light_b(intensity_base_4, intensity_base_5, intensity_base_6) : 0.19461784;
+    const bool intensity_if = 1.0 > power_now;
+    const double intensity_base_3 = saltgate_pier_between(0.6143787151789374, 0.8941695352865264, power_now);
+    const double intensity_base_4 = saltgate_pier_between(0.5425139545956855, 0.8454330596660657, power_now);
+    const double intensity_base_5 = saltgate_pier_between(0.41820949404943747, 0.7144274115928344, power_now);
+    const double color_now_r = intensity_if ?
+        saltgate_pier_light_r(intensity_base_3, intensity_base_4, intensity_base_5) : 1.0;
+    const double color_now_g = intensity_if ?
+        saltgate_pier_light_g(intensity_base_3, intensity_base_4, intensity_base_5) : 0.54572445;
+    const double color_now_b = intensity_if ?
+        saltgate_pier_light_b(intensity_base_3, intensity_base_4, intensity_base_5) : 0.19461784;
     const double brightest = saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g),
         color_now_b);
-    const double color_now_r_2 = saltgate_pier_share(color_now_r,
-        saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b));
-    const double color_now_g_2 = saltgate_pier_share(color_now_g,
-        saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b));
-    const double color_now_b_2 = saltgate_pier_share(color_now_b,
-        saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b));
+    const double color_now_r_2 = saltgate_pier_share(color_now_r, brightest);
+    const double color_now_g_2 = saltgate_pier_share(color_now_g, brightest);
+    const double color_now_b_2 = saltgate_pier_share(color_now_b, brightest);
     const double reach_outer_base = 12.0 - 10.0 * mist;
     uint32_t n;
     for (n = 0; n < count; ++n) {
@@ -2260,8 +2284,8 @@ SALTGATE_PIER_API void saltgate_pier_fill_fog_lamp(const saltgate_pier_run *run,
             (0.94 + 0.06000000000000005 * saltgate_pier_held_level(t,
             saltgate_pier_lamp_key(intensity_key, index), 25.0, 0.24999999999999994)) * supply_now *
             intensity_base_2 * brightest);
-        lamps[n].color[0] = saltgate_pier_to_single(color_now_r_2);
-        lamps[n].color[1] = saltgate_pier_to_single(color_now_g_2);
+        lamps[n].color[0] = (float)(color_now_r_2);
+        lamps[n].color[1] = (float)(color_now_g_2);
         lamps[n].color[2] = saltgate_pier_to_single(color_now_b_2);
         lamps[n].reach_outer = (float)(reach_outer_base);
         lamps[n].position[0] = (float)(4.0 + 18.0 * (double)index);
@@ -2704,16 +2728,14 @@ SALTGATE_PIER_API void saltgate_pier_fill_edge_lamp(const saltgate_pier_run *run
             intensity_base_8);
         const double color_now_b = saltgate_pier_light_b(intensity_base_6, intensity_base_7,
             intensity_base_8);
+        const double brightest = saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g),
+            color_now_b);
         lamps[n].intensity = saltgate_pier_to_single(18.0 *
             saltgate_pier_between(0.2, 1.0,
-            saltgate_pier_sine_level(saltgate_pier_wrap_time(then, 2.9) / 2.9)) *
-            saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b));
-        lamps[n].color[0] = saltgate_pier_to_single(saltgate_pier_share(color_now_r,
-            saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b)));
-        lamps[n].color[1] = saltgate_pier_to_single(saltgate_pier_share(color_now_g,
-            saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b)));
-        lamps[n].color[2] = saltgate_pier_to_single(saltgate_pier_share(color_now_b,
-            saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b)));
+            saltgate_pier_sine_level(saltgate_pier_wrap_time(then, 2.9) / 2.9)) * brightest);
+        lamps[n].color[0] = saltgate_pier_to_single(saltgate_pier_share(color_now_r, brightest));
+        lamps[n].color[1] = saltgate_pier_to_single(saltgate_pier_share(color_now_g, brightest));
+        lamps[n].color[2] = saltgate_pier_to_single(saltgate_pier_share(color_now_b, brightest));
         lamps[n].reach_outer = 2.0f;
         lamps[n].position[0] = (float)(3.5 * (double)index);
         lamps[n].position[1] = 0.2f;
@@ -2752,17 +2774,15 @@ SALTGATE_PIER_API saltgate_pier_gangway saltgate_pier_read_gangway(const saltgat
     const double color_now_r = saltgate_pier_light_r(intensity_base, intensity_base_2, intensity_base_3);
     const double color_now_g = saltgate_pier_light_g(intensity_base, intensity_base_2, intensity_base_3);
     const double color_now_b = saltgate_pier_light_b(intensity_base, intensity_base_2, intensity_base_3);
+    const double brightest = saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g),
+        color_now_b);
     saltgate_pier_gangway lamp;
     lamp.intensity = saltgate_pier_to_single(saltgate_pier_between(320.0 * saltgate_pier_warming(t),
         saltgate_pier_docking_gangway_intensity(docking_at_now),
-        saltgate_pier_docking_weight_2(docking_at_now)) *
-        saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b));
-    lamp.color[0] = saltgate_pier_to_single(saltgate_pier_share(color_now_r,
-        saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b)));
-    lamp.color[1] = saltgate_pier_to_single(saltgate_pier_share(color_now_g,
-        saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b)));
-    lamp.color[2] = saltgate_pier_to_single(saltgate_pier_share(color_now_b,
-        saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g), color_now_b)));
+        saltgate_pier_docking_weight_2(docking_at_now)) * brightest);
+    lamp.color[0] = (float)(saltgate_pier_share(color_now_r, brightest));
+    lamp.color[1] = (float)(saltgate_pier_share(color_now_g, brightest));
+    lamp.color[2] = saltgate_pier_to_single(saltgate_pier_share(color_now_b, brightest));
     lamp.reach_inner = 1.0f;
     lamp.reach_outer = 8.0f;
     lamp.position[0] = 22.0f;
@@ -2855,20 +2875,14 @@ SALTGATE_PIER_API void saltgate_pier_fill_star_shell(const saltgate_pier_run *ru
         const double star_shell_tint_r = run->star_shell_tint[saltgate_pier_at_most(index, 5u)][0];
         const double star_shell_tint_g = run->star_shell_tint[saltgate_pier_at_most(index, 5u)][1];
         const double star_shell_tint_b = run->star_shell_tint[saltgate_pier_at_most(index, 5u)][2];
+        const double brightest = saltgate_pier_greatest(saltgate_pier_greatest(star_shell_tint_r,
+            star_shell_tint_g), star_shell_tint_b);
         lamps[n].intensity = saltgate_pier_to_single((lives ? 9000.0 * saltgate_pier_fading(life) *
             (0.85 + 0.15000000000000002 * saltgate_pier_held_level(t,
-            saltgate_pier_lamp_key(intensity_key, index), 12.5, 0.24999999999999994)) : 0.0) *
-            saltgate_pier_greatest(saltgate_pier_greatest(star_shell_tint_r, star_shell_tint_g),
-            star_shell_tint_b));
-        lamps[n].color[0] = saltgate_pier_to_single(saltgate_pier_share(star_shell_tint_r,
-            saltgate_pier_greatest(saltgate_pier_greatest(star_shell_tint_r, star_shell_tint_g),
-            star_shell_tint_b)));
-        lamps[n].color[1] = saltgate_pier_to_single(saltgate_pier_share(star_shell_tint_g,
-            saltgate_pier_greatest(saltgate_pier_greatest(star_shell_tint_r, star_shell_tint_g),
-            star_shell_tint_b)));
-        lamps[n].color[2] = saltgate_pier_to_single(saltgate_pier_share(star_shell_tint_b,
-            saltgate_pier_greatest(saltgate_pier_greatest(star_shell_tint_r, star_shell_tint_g),
-            star_shell_tint_b)));
+            saltgate_pier_lamp_key(intensity_key, index), 12.5, 0.24999999999999994)) : 0.0) * brightest);
+        lamps[n].color[0] = saltgate_pier_to_single(saltgate_pier_share(star_shell_tint_r, brightest));
+        lamps[n].color[1] = saltgate_pier_to_single(saltgate_pier_share(star_shell_tint_g, brightest));
+        lamps[n].color[2] = saltgate_pier_to_single(saltgate_pier_share(star_shell_tint_b, brightest));
         lamps[n].reach_outer = 90.0f;
         lamps[n].position[0] = saltgate_pier_to_single(run->star_shell_place[saltgate_pier_at_most(index,
             5u)][0]);
@@ -2904,19 +2918,17 @@ SALTGATE_PIER_API saltgate_pier_sunlight saltgate_pier_read_sunlight(const saltg
     const double sun_color_now_r = saltgate_pier_sun_color_r(hour, run->season);
     const double sun_color_now_g = saltgate_pier_sun_color_g(hour, run->season);
     const double sun_color_now_b = saltgate_pier_sun_color_b(hour, run->season);
+    const double brightest = saltgate_pier_greatest(saltgate_pier_greatest(sun_color_now_r, sun_color_now_g),
+        sun_color_now_b);
     const double sun_aim_now_x = saltgate_pier_sun_aim_x(hour, run->season);
     const double sun_aim_now_y = saltgate_pier_sun_aim_y(hour, run->season);
     const double sun_aim_now_z = saltgate_pier_sun_aim_z(hour, run->season);
     saltgate_pier_sunlight lamp;
     lamp.intensity = saltgate_pier_to_single(60000.0 * saltgate_pier_sun_strength(hour, run->season) *
-        saltgate_pier_between(1.0 - 0.8 * run->mist, 0.0, saltgate_pier_weather_weight(run, 1u)) *
-        saltgate_pier_greatest(saltgate_pier_greatest(sun_color_now_r, sun_color_now_g), sun_color_now_b));
-    lamp.color[0] = saltgate_pier_to_single(saltgate_pier_share(sun_color_now_r,
-        saltgate_pier_greatest(saltgate_pier_greatest(sun_color_now_r, sun_color_now_g), sun_color_now_b)));
-    lamp.color[1] = saltgate_pier_to_single(saltgate_pier_share(sun_color_now_g,
-        saltgate_pier_greatest(saltgate_pier_greatest(sun_color_now_r, sun_color_now_g), sun_color_now_b)));
-    lamp.color[2] = saltgate_pier_to_single(saltgate_pier_share(sun_color_now_b,
-        saltgate_pier_greatest(saltgate_pier_greatest(sun_color_now_r, sun_color_now_g), sun_color_now_b)));
+        saltgate_pier_between(1.0 - 0.8 * run->mist, 0.0, saltgate_pier_weather_weight(run, 1u)) * brightest);
+    lamp.color[0] = (float)(saltgate_pier_share(sun_color_now_r, brightest));
+    lamp.color[1] = (float)(saltgate_pier_share(sun_color_now_g, brightest));
+    lamp.color[2] = saltgate_pier_to_single(saltgate_pier_share(sun_color_now_b, brightest));
     lamp.aim[0] = saltgate_pier_to_single(saltgate_pier_heading(sun_aim_now_x, sun_aim_now_x, sun_aim_now_y,
         sun_aim_now_z, 0.0));
     lamp.aim[1] = saltgate_pier_to_single(saltgate_pier_heading(sun_aim_now_y, sun_aim_now_x, sun_aim_now_y,
@@ -2970,18 +2982,18 @@ SALTGATE_PIER_API saltgate_pier_deck saltgate_pier_read_deck(const saltgate_pier
     const double sky_now_g = saltgate_pier_sky_g(hour, run->season, saltgate_pier_weather_weight(run, 1u));
     const double sky_now_b = saltgate_pier_sky_b(hour, run->season, saltgate_pier_weather_weight(run, 1u));
     const double sun_daylight_now = saltgate_pier_sun_daylight(hour, run->season);
-    const double color_base = saltgate_pier_between(0.5188370226641149,
+    const double cone_l = saltgate_pier_between(0.5188370226641149,
         saltgate_pier_cone_l(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
-    const double color_base_2 = saltgate_pier_between(0.5377145272642493,
+    const double cone_m = saltgate_pier_between(0.5377145272642493,
         saltgate_pier_cone_m(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
-    const double color_base_3 = saltgate_pier_between(0.5886725379626864,
+    const double cone_s = saltgate_pier_between(0.5886725379626864,
         saltgate_pier_cone_s(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
     saltgate_pier_deck lamp;
     lamp.intensity = (float)(3.0 * (0.4 + 0.05 * saltgate_pier_supply(t)) + 2500.0 *
         saltgate_pier_overhead(hour, run->season, saltgate_pier_weather_weight(run, 1u)));
-    lamp.color[0] = saltgate_pier_to_single(saltgate_pier_light_r(color_base, color_base_2, color_base_3));
-    lamp.color[1] = saltgate_pier_to_single(saltgate_pier_light_g(color_base, color_base_2, color_base_3));
-    lamp.color[2] = saltgate_pier_to_single(saltgate_pier_light_b(color_base, color_base_2, color_base_3));
+    lamp.color[0] = saltgate_pier_to_single(saltgate_pier_light_r(cone_l, cone_m, cone_s));
+    lamp.color[1] = saltgate_pier_to_single(saltgate_pier_light_g(cone_l, cone_m, cone_s));
+    lamp.color[2] = saltgate_pier_to_single(saltgate_pier_light_b(cone_l, cone_m, cone_s));
     return lamp;
 }
 
@@ -3015,16 +3027,16 @@ SALTGATE_PIER_API saltgate_pier_dust_tint saltgate_pier_read_dust_tint(const sal
     const double watch_tint_now_g = saltgate_pier_watch_tint_g(hour);
     const double watch_tint_now_b = saltgate_pier_watch_tint_b(hour);
     const double value_base = 0.3 * saltgate_pier_dark(hour, run->season);
-    const double value_base_2 = saltgate_pier_between(saltgate_pier_cone_l(watch_tint_now_r,
-        watch_tint_now_g, watch_tint_now_b), 0.8713426777842572, value_base);
-    const double value_base_3 = saltgate_pier_between(saltgate_pier_cone_m(watch_tint_now_r,
-        watch_tint_now_g, watch_tint_now_b), 0.8115731599841808, value_base);
-    const double value_base_4 = saltgate_pier_between(saltgate_pier_cone_s(watch_tint_now_r,
-        watch_tint_now_g, watch_tint_now_b), 0.6752738619690486, value_base);
+    const double cone_l = saltgate_pier_between(saltgate_pier_cone_l(watch_tint_now_r, watch_tint_now_g,
+        watch_tint_now_b), 0.8713426777842572, value_base);
+    const double cone_m = saltgate_pier_between(saltgate_pier_cone_m(watch_tint_now_r, watch_tint_now_g,
+        watch_tint_now_b), 0.8115731599841808, value_base);
+    const double cone_s = saltgate_pier_between(saltgate_pier_cone_s(watch_tint_now_r, watch_tint_now_g,
+        watch_tint_now_b), 0.6752738619690486, value_base);
     saltgate_pier_dust_tint lamp;
-    lamp.value[0] = saltgate_pier_to_single(saltgate_pier_light_r(value_base_2, value_base_3, value_base_4));
-    lamp.value[1] = saltgate_pier_to_single(saltgate_pier_light_g(value_base_2, value_base_3, value_base_4));
-    lamp.value[2] = saltgate_pier_to_single(saltgate_pier_light_b(value_base_2, value_base_3, value_base_4));
+    lamp.value[0] = saltgate_pier_to_single(saltgate_pier_light_r(cone_l, cone_m, cone_s));
+    lamp.value[1] = saltgate_pier_to_single(saltgate_pier_light_g(cone_l, cone_m, cone_s));
+    lamp.value[2] = saltgate_pier_to_single(saltgate_pier_light_b(cone_l, cone_m, cone_s));
     return lamp;
 }
 
@@ -3093,15 +3105,15 @@ SALTGATE_PIER_API void saltgate_pier_fill_stars(const saltgate_pier_run *run, ui
     for (n = 0; n < count; ++n) {
         const uint32_t index = first + n;
         const double tint_base = saltgate_pier_chance_phase(saltgate_pier_lamp_key(tint_key, index));
-        const bool tint_base_2 = 0.3333333333333333 > tint_base;
-        const bool tint_base_3 = 0.6666666666666666 > tint_base;
+        const bool tint_if = 0.3333333333333333 > tint_base;
+        const bool tint_if_2 = 0.6666666666666666 > tint_base;
         lamps[n].level = saltgate_pier_to_single(clear *
             saltgate_pier_between(0.4, 1.0,
             saltgate_pier_soft_level(t, saltgate_pier_lamp_key(level_key, index), 1.8181818181818181,
             0.3181818181818181, 0.6)));
-        lamps[n].tint[0] = (float)(tint_base_2 ? 1.0 : (tint_base_3 ? 1.0 : 0.47932017));
-        lamps[n].tint[1] = (float)(tint_base_2 ? 0.69387174 : (tint_base_3 ? 1.0 : 0.60382736));
-        lamps[n].tint[2] = (float)(tint_base_2 ? 0.43415365 : 1.0);
+        lamps[n].tint[0] = (float)(tint_if ? 1.0 : (tint_if_2 ? 1.0 : 0.47932017));
+        lamps[n].tint[1] = (float)(tint_if ? 0.69387174 : (tint_if_2 ? 1.0 : 0.60382736));
+        lamps[n].tint[2] = (float)(tint_if ? 0.43415365 : 1.0);
     }
 }
 

@@ -19,7 +19,7 @@ export const bookSeed = 41;
 
 /**
  * A run of the book: seconds since its start, and the seed of all its chances.
- * @typedef {{ now: number, seed: number, clockHour: number, clockDays: number, clockSince: number, clockRate: number, weather: number, weatherSince: number, weatherFrom: number[], mist: number, swell: number, season: number, haul: number, rocketPlace: number[], rocketTint: number[], hornAt: number, hornSince: number, hornPlays: boolean, hornChanged: number, ratchetAt: number, ratchetSince: number, ratchetRate: number, powerOn: boolean, powerSince: number, powerFrom: number, warningMode: number, warningEntered: number, warningWay: number, warningFromWatch: number, warningFromAlarm: number, warningRule1Seen: boolean, warningRule1Since: number, blareHornFollow0From: number, blastPassed: number, noticeMoments: number[], noticePacked: number[], noticeFirst: number, noticeCount: number, noticeDropped: number, notice0Text: number, notice0Sent: number, fogLampFaultLast: number[], fogLampFaultCount: number[], notice1Text: number[], notice1Sent: number[], quayCock: number[], boardLoudness: number[], dockingStarted: number, gateOpensLast: number, starShellBorn: number[], starShellLength: number[], starShellPlace: number[][], starShellTint: number[][], starShellCount: number }} Run
+ * @typedef {{ now: number, seed: number, due: number, clockHour: number, clockDays: number, clockSince: number, clockRate: number, weather: number, weatherSince: number, weatherFrom: number[], mist: number, swell: number, season: number, haul: number, rocketPlace: number[], rocketTint: number[], hornAt: number, hornSince: number, hornPlays: boolean, hornChanged: number, ratchetAt: number, ratchetSince: number, ratchetRate: number, powerOn: boolean, powerSince: number, powerFrom: number, warningMode: number, warningEntered: number, warningWay: number, warningFromWatch: number, warningFromAlarm: number, warningRule1Seen: boolean, warningRule1Since: number, blareHornFollow0From: number, blastPassed: number, noticeMoments: number[], noticePacked: number[], noticeFirst: number, noticeCount: number, noticeDropped: number, notice0Text: number, notice0Sent: number, fogLampFaultLast: number[], fogLampFaultCount: number[], notice1Text: number[], notice1Sent: number[], quayCock: number[], boardLoudness: number[], dockingStarted: number, gateOpensLast: number, starShellBorn: number[], starShellLength: number[], starShellPlace: number[][], starShellTint: number[][], starShellCount: number }} Run
  */
 
 /** A run at moment 0. @param {number} seed @returns {Run} */
@@ -27,6 +27,7 @@ export function start(seed) {
   return {
     now: 0.0,
     seed: seed >>> 0,
+    due: 0.0,
     clockHour: 17.666666666666668,
     clockDays: 0.0,
     clockSince: 0.0,
@@ -85,39 +86,51 @@ export function start(seed) {
 /** Goes to a moment of the run, in seconds since its start. Gives false where so much was due that the rest comes with the next call. @param {Run} run @param {number} to @returns {boolean} */
 export function advance(run, to) {
   const end = cleanMoment(to);
+  const back = end < run.now;
+  if (!back && end < run.due) {
+    run.now = end;
+    return true;
+  }
   for (let n = 0; n < 10000; ++n) {
     let next = dueRatchetSpeeds(run);
     let which = 0;
+    let due = 0.0;
     let index = 0;
-    if (dueWarningRule1Look(run) < next) {
-      next = dueWarningRule1Look(run);
+    due = dueWarningRule1Look(run);
+    if (due < next) {
+      next = due;
       which = 1;
     }
-    if (dueWarningRule1(run) < next) {
-      next = dueWarningRule1(run);
+    due = dueWarningRule1(run);
+    if (due < next) {
+      next = due;
       which = 2;
     }
-    if (dueWarningRule2(run) < next) {
-      next = dueWarningRule2(run);
+    due = dueWarningRule2(run);
+    if (due < next) {
+      next = due;
       which = 3;
     }
-    if (dueBlast(run) < next) {
-      next = dueBlast(run);
+    due = dueBlast(run);
+    if (due < next) {
+      next = due;
       which = 4;
     }
     for (let k = 0; k < 3; ++k) {
-      const due = dueFogLampFault(run, k);
+      due = dueFogLampFault(run, k);
       if (due < next) {
         next = due;
         which = 5;
         index = k;
       }
     }
-    if (dueGateOpens(run) < next) {
-      next = dueGateOpens(run);
+    due = dueGateOpens(run);
+    if (due < next) {
+      next = due;
       which = 6;
     }
     if (next > end) {
+      run.due = back ? end : next;
       run.now = end;
       return true;
     }
@@ -132,6 +145,7 @@ export function advance(run, to) {
       case 6: happenGateOpens(run); break;
     }
   }
+  run.due = end;
   run.now = end;
   return false;
 }
@@ -161,6 +175,7 @@ export function setClock(run, hour) {
   run.clockDays = clockDays(run);
   run.clockHour = hourOf(cleanInput(hour, -1e9, 1e9, 17.666666666666668));
   run.clockSince = run.now;
+  run.due = run.now;
 }
 
 /** Moves it to an hour, the short way round, and holds it there: for a game that has a clock of its own. @param {Run} run @param {number} hour */
@@ -171,6 +186,7 @@ export function driveClock(run, hour) {
   run.clockDays = within(clockDays(run) + midnight, -1e9, 1e9);
   run.clockHour = to;
   run.clockSince = run.now;
+  run.due = run.now;
   run.clockRate = 0.0;
   settle(run);
 }
@@ -180,6 +196,7 @@ export function setClockDays(run, days) {
   run.clockHour = clockHour(run);
   run.clockDays = roundDown(cleanInput(days, -1e9, 1e9, 0.0));
   run.clockSince = run.now;
+  run.due = run.now;
 }
 
 /** Sets how fast it goes: 1 as the book has it, 0 stands still, below 0 backwards; -1e6 to 1e6. @param {Run} run @param {number} rate */
@@ -188,6 +205,7 @@ export function setClockRate(run, rate) {
   run.clockDays = clockDays(run);
   run.clockHour = hour;
   run.clockSince = run.now;
+  run.due = run.now;
   run.clockRate = cleanInput(rate, -1e6, 1e6, 1.0);
 }
 
@@ -207,6 +225,7 @@ export function setWeather(run, option) {
   run.weatherFrom = run.weatherFrom.map((_, n) => weatherWeight(run, n));
   run.weatherSince = run.now;
   run.weather = option;
+  run.due = run.now;
   settle(run);
 }
 
@@ -245,6 +264,7 @@ export function fireFerryDocks(run) {
   if (turns) {
     run.dockingStarted = t;
   }
+  run.due = run.now;
   settle(run);
 }
 
@@ -259,6 +279,7 @@ export function firePowerCut(run) {
     run.powerSince = t;
     run.powerFrom = nextPowerFrom;
   }
+  run.due = run.now;
   settle(run);
 }
 
@@ -273,6 +294,7 @@ export function firePowerBack(run) {
     run.powerSince = t;
     run.powerFrom = nextPowerFrom;
   }
+  run.due = run.now;
   settle(run);
 }
 
@@ -292,10 +314,11 @@ export function fireAllClear(run) {
     run.warningFromAlarm = nextWarningFromAlarm;
     run.warningWay = 2.0;
   }
+  run.due = run.now;
   settle(run);
 }
 
-// Event, fired by the game -- pier.caltrin:29: event rocket(place = (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water)
+// Event, fired by the game with place (m), tint (linear Rec. 709) -- pier.caltrin:29: event rocket(place = (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water)
 /** @param {Run} run @param {number} placeX @param {number} placeY @param {number} placeZ @param {number} tintR @param {number} tintG @param {number} tintB */
 export function fireRocket(run, placeX, placeY, placeZ, tintR, tintG, tintB) {
   const t = run.now;
@@ -325,6 +348,7 @@ export function fireRocket(run, placeX, placeY, placeZ, tintR, tintG, tintB) {
   run.starShellTint[slot][1] = nextStarShellTintG;
   run.starShellTint[slot][2] = nextStarShellTintB;
   run.starShellCount = nextStarShellCount;
+  run.due = run.now;
   settle(run);
 }
 
@@ -493,6 +517,7 @@ function happenGateOpens(run) {
 /** @param {Run} run @param {number} to */
 export function setMist(run, to) {
   run.mist = cleanInput(to, 0.0, 1.0, 0.3);
+  run.due = run.now;
   settle(run);
 }
 
@@ -500,6 +525,7 @@ export function setMist(run, to) {
 /** @param {Run} run @param {number} to */
 export function setSwell(run, to) {
   run.swell = cleanInput(to, 0.0, 1.0, 0.2);
+  run.due = run.now;
   settle(run);
 }
 
@@ -507,6 +533,7 @@ export function setSwell(run, to) {
 /** @param {Run} run @param {number} to */
 export function setSeason(run, to) {
   run.season = cleanInput(to, 1.0, 366.0, 324.0);
+  run.due = run.now;
   settle(run);
 }
 
@@ -514,6 +541,7 @@ export function setSeason(run, to) {
 /** @param {Run} run @param {number} to */
 export function setHaul(run, to) {
   run.haul = cleanInput(to, 0.0, 2.0, 1.0);
+  run.due = run.now;
   settle(run);
 }
 
@@ -522,6 +550,7 @@ export function setHaul(run, to) {
 export function setQuayCock(run, index, to) {
   if (!(index in run.quayCock)) return;
   run.quayCock[index] = cleanInput(to, 0.0, 1.0, 1.0);
+  run.due = run.now;
   settle(run);
 }
 
@@ -530,6 +559,7 @@ export function setQuayCock(run, index, to) {
 export function setBoardLoudness(run, index, to) {
   if (!(index in run.boardLoudness)) return;
   run.boardLoudness[index] = cleanInput(to, 0.0, 2.0, 0.6);
+  run.due = run.now;
   settle(run);
 }
 
@@ -559,26 +589,26 @@ export function fillMast(run, first, lamps) {
   const supplyNow_2 = supply(t);
   const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
   const intensityBase_3 = between(0.03, 1.0, powerNow);
-  const intensityBase_4 = 1.0 > powerNow;
-  const intensityBase_5 = between(0.6143787151789374, 0.8260104981374541, powerNow);
-  const intensityBase_6 = between(0.5425139545956855, 0.739707391072413, powerNow);
-  const intensityBase_7 = between(0.41820949404943747, 0.5629148554993054, powerNow);
-  const colorNowR = intensityBase_4 ? lightR(intensityBase_5, intensityBase_6, intensityBase_7) : 1.0;
-  const colorNowG = intensityBase_4 ? lightG(intensityBase_5, intensityBase_6, intensityBase_7) : 0.28053215;
-  const colorNowB = intensityBase_4 ? lightB(intensityBase_5, intensityBase_6, intensityBase_7) : 0.017522722;
+  const intensityIf = 1.0 > powerNow;
+  const intensityBase_4 = between(0.6143787151789374, 0.8260104981374541, powerNow);
+  const intensityBase_5 = between(0.5425139545956855, 0.739707391072413, powerNow);
+  const intensityBase_6 = between(0.41820949404943747, 0.5629148554993054, powerNow);
+  const colorNowR = intensityIf ? lightR(intensityBase_4, intensityBase_5, intensityBase_6) : 1.0;
+  const colorNowG = intensityIf ? lightG(intensityBase_4, intensityBase_5, intensityBase_6) : 0.28053215;
+  const colorNowB = intensityIf ? lightB(intensityBase_4, intensityBase_5, intensityBase_6) : 0.017522722;
   const brightest = greatest(greatest(colorNowR, colorNowG), colorNowB);
-  const colorNowR_2 = share(colorNowR, greatest(greatest(colorNowR, colorNowG), colorNowB));
-  const colorNowG_2 = share(colorNowG, greatest(greatest(colorNowR, colorNowG), colorNowB));
-  const colorNowB_2 = share(colorNowB, greatest(greatest(colorNowR, colorNowG), colorNowB));
+  const colorNowR_2 = share(colorNowR, brightest);
+  const colorNowG_2 = share(colorNowG, brightest);
+  const colorNowB_2 = share(colorNowB, brightest);
   for (let n = 0; n < lamps.length; ++n) {
     const lamp = lamps[n];
     const index = (first + n) >>> 0;
     lamp.intensity = toSingle((index === 5.0 ? intensityBase *
       buzzing(t, lampKey(intensityKey, index), 0.2) * supplyNow : intensityBase_2 *
       buzzing(t, lampKey(intensityKey_2, index), 0.85) * supplyNow_2) * intensityBase_3 * brightest);
-    lamp.color[0] = toSingle(colorNowR_2);
-    lamp.color[1] = toSingle(colorNowG_2);
-    lamp.color[2] = toSingle(colorNowB_2);
+    lamp.color[0] = Math.fround(colorNowR_2);
+    lamp.color[1] = Math.fround(colorNowG_2);
+    lamp.color[2] = Math.fround(colorNowB_2);
     lamp.reachInner = 1.0;
     lamp.reachOuter = 14.0;
     lamp.coneInner = 20.0;
@@ -607,23 +637,23 @@ export function readMast(run, index,
   const supplyNow_2 = supply(t);
   const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
   const intensityBase_3 = between(0.03, 1.0, powerNow);
-  const intensityBase_4 = 1.0 > powerNow;
-  const intensityBase_5 = between(0.6143787151789374, 0.8260104981374541, powerNow);
-  const intensityBase_6 = between(0.5425139545956855, 0.739707391072413, powerNow);
-  const intensityBase_7 = between(0.41820949404943747, 0.5629148554993054, powerNow);
-  const colorNowR = intensityBase_4 ? lightR(intensityBase_5, intensityBase_6, intensityBase_7) : 1.0;
-  const colorNowG = intensityBase_4 ? lightG(intensityBase_5, intensityBase_6, intensityBase_7) : 0.28053215;
-  const colorNowB = intensityBase_4 ? lightB(intensityBase_5, intensityBase_6, intensityBase_7) : 0.017522722;
+  const intensityIf = 1.0 > powerNow;
+  const intensityBase_4 = between(0.6143787151789374, 0.8260104981374541, powerNow);
+  const intensityBase_5 = between(0.5425139545956855, 0.739707391072413, powerNow);
+  const intensityBase_6 = between(0.41820949404943747, 0.5629148554993054, powerNow);
+  const colorNowR = intensityIf ? lightR(intensityBase_4, intensityBase_5, intensityBase_6) : 1.0;
+  const colorNowG = intensityIf ? lightG(intensityBase_4, intensityBase_5, intensityBase_6) : 0.28053215;
+  const colorNowB = intensityIf ? lightB(intensityBase_4, intensityBase_5, intensityBase_6) : 0.017522722;
   const brightest = greatest(greatest(colorNowR, colorNowG), colorNowB);
-  const colorNowR_2 = share(colorNowR, greatest(greatest(colorNowR, colorNowG), colorNowB));
-  const colorNowG_2 = share(colorNowG, greatest(greatest(colorNowR, colorNowG), colorNowB));
-  const colorNowB_2 = share(colorNowB, greatest(greatest(colorNowR, colorNowG), colorNowB));
+  const colorNowR_2 = share(colorNowR, brightest);
+  const colorNowG_2 = share(colorNowG, brightest);
+  const colorNowB_2 = share(colorNowB, brightest);
   lamp.intensity = toSingle((index === 5.0 ? intensityBase * buzzing(t, lampKey(intensityKey, index), 0.2) *
     supplyNow : intensityBase_2 * buzzing(t, lampKey(intensityKey_2, index), 0.85) * supplyNow_2) *
     intensityBase_3 * brightest);
-  lamp.color[0] = toSingle(colorNowR_2);
-  lamp.color[1] = toSingle(colorNowG_2);
-  lamp.color[2] = toSingle(colorNowB_2);
+  lamp.color[0] = Math.fround(colorNowR_2);
+  lamp.color[1] = Math.fround(colorNowG_2);
+  lamp.color[2] = Math.fround(colorNowB_2);
   lamp.reachInner = 1.0;
   lamp.reachOuter = 14.0;
   lamp.coneInner = 20.0;
@@ -657,17 +687,17 @@ export function fillFogLamp(run, first, lamps) {
   const supplyNow = supply(t);
   const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
   const intensityBase_2 = between(0.03, 1.0, powerNow);
-  const intensityBase_3 = 1.0 > powerNow;
-  const intensityBase_4 = between(0.6143787151789374, 0.8941695352865264, powerNow);
-  const intensityBase_5 = between(0.5425139545956855, 0.8454330596660657, powerNow);
-  const intensityBase_6 = between(0.41820949404943747, 0.7144274115928344, powerNow);
-  const colorNowR = intensityBase_3 ? lightR(intensityBase_4, intensityBase_5, intensityBase_6) : 1.0;
-  const colorNowG = intensityBase_3 ? lightG(intensityBase_4, intensityBase_5, intensityBase_6) : 0.54572445;
-  const colorNowB = intensityBase_3 ? lightB(intensityBase_4, intensityBase_5, intensityBase_6) : 0.19461784;
+  const intensityIf = 1.0 > powerNow;
+  const intensityBase_3 = between(0.6143787151789374, 0.8941695352865264, powerNow);
+  const intensityBase_4 = between(0.5425139545956855, 0.8454330596660657, powerNow);
+  const intensityBase_5 = between(0.41820949404943747, 0.7144274115928344, powerNow);
+  const colorNowR = intensityIf ? lightR(intensityBase_3, intensityBase_4, intensityBase_5) : 1.0;
+  const colorNowG = intensityIf ? lightG(intensityBase_3, intensityBase_4, intensityBase_5) : 0.54572445;
+  const colorNowB = intensityIf ? lightB(intensityBase_3, intensityBase_4, intensityBase_5) : 0.19461784;
   const brightest = greatest(greatest(colorNowR, colorNowG), colorNowB);
-  const colorNowR_2 = share(colorNowR, greatest(greatest(colorNowR, colorNowG), colorNowB));
-  const colorNowG_2 = share(colorNowG, greatest(greatest(colorNowR, colorNowG), colorNowB));
-  const colorNowB_2 = share(colorNowB, greatest(greatest(colorNowR, colorNowG), colorNowB));
+  const colorNowR_2 = share(colorNowR, brightest);
+  const colorNowG_2 = share(colorNowG, brightest);
+  const colorNowB_2 = share(colorNowB, brightest);
   const reachOuterBase = 12.0 - 10.0 * mist;
   for (let n = 0; n < lamps.length; ++n) {
     const lamp = lamps[n];
@@ -677,8 +707,8 @@ export function fillFogLamp(run, first, lamps) {
     lamp.intensity = toSingle(intensityBase * alive *
       (0.94 + 0.06000000000000005 * heldLevel(t, lampKey(intensityKey, index), 25.0, 0.24999999999999994)) *
       supplyNow * intensityBase_2 * brightest);
-    lamp.color[0] = toSingle(colorNowR_2);
-    lamp.color[1] = toSingle(colorNowG_2);
+    lamp.color[0] = Math.fround(colorNowR_2);
+    lamp.color[1] = Math.fround(colorNowG_2);
     lamp.color[2] = toSingle(colorNowB_2);
     lamp.reachOuter = Math.fround(reachOuterBase);
     lamp.position[0] = Math.fround(4.0 + 18.0 * index);
@@ -699,25 +729,25 @@ export function readFogLamp(run, index,
   const supplyNow = supply(t);
   const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
   const intensityBase_2 = between(0.03, 1.0, powerNow);
-  const intensityBase_3 = 1.0 > powerNow;
-  const intensityBase_4 = between(0.6143787151789374, 0.8941695352865264, powerNow);
-  const intensityBase_5 = between(0.5425139545956855, 0.8454330596660657, powerNow);
-  const intensityBase_6 = between(0.41820949404943747, 0.7144274115928344, powerNow);
-  const colorNowR = intensityBase_3 ? lightR(intensityBase_4, intensityBase_5, intensityBase_6) : 1.0;
-  const colorNowG = intensityBase_3 ? lightG(intensityBase_4, intensityBase_5, intensityBase_6) : 0.54572445;
-  const colorNowB = intensityBase_3 ? lightB(intensityBase_4, intensityBase_5, intensityBase_6) : 0.19461784;
+  const intensityIf = 1.0 > powerNow;
+  const intensityBase_3 = between(0.6143787151789374, 0.8941695352865264, powerNow);
+  const intensityBase_4 = between(0.5425139545956855, 0.8454330596660657, powerNow);
+  const intensityBase_5 = between(0.41820949404943747, 0.7144274115928344, powerNow);
+  const colorNowR = intensityIf ? lightR(intensityBase_3, intensityBase_4, intensityBase_5) : 1.0;
+  const colorNowG = intensityIf ? lightG(intensityBase_3, intensityBase_4, intensityBase_5) : 0.54572445;
+  const colorNowB = intensityIf ? lightB(intensityBase_3, intensityBase_4, intensityBase_5) : 0.19461784;
   const brightest = greatest(greatest(colorNowR, colorNowG), colorNowB);
-  const colorNowR_2 = share(colorNowR, greatest(greatest(colorNowR, colorNowG), colorNowB));
-  const colorNowG_2 = share(colorNowG, greatest(greatest(colorNowR, colorNowG), colorNowB));
-  const colorNowB_2 = share(colorNowB, greatest(greatest(colorNowR, colorNowG), colorNowB));
+  const colorNowR_2 = share(colorNowR, brightest);
+  const colorNowG_2 = share(colorNowG, brightest);
+  const colorNowB_2 = share(colorNowB, brightest);
   const reachOuterBase = 12.0 - 10.0 * mist;
   const fogLampFaultLast = run.fogLampFaultLast[atMost(index, 2)];
   const alive = fogLampFaultLast > -1500000000.0 ? striking(greatest(t - fogLampFaultLast, 0.0)) : 1.0;
   lamp.intensity = toSingle(intensityBase * alive *
     (0.94 + 0.06000000000000005 * heldLevel(t, lampKey(intensityKey, index), 25.0, 0.24999999999999994)) *
     supplyNow * intensityBase_2 * brightest);
-  lamp.color[0] = toSingle(colorNowR_2);
-  lamp.color[1] = toSingle(colorNowG_2);
+  lamp.color[0] = Math.fround(colorNowR_2);
+  lamp.color[1] = Math.fround(colorNowG_2);
   lamp.color[2] = toSingle(colorNowB_2);
   lamp.reachOuter = Math.fround(reachOuterBase);
   lamp.position[0] = Math.fround(4.0 + 18.0 * index);
@@ -1206,11 +1236,11 @@ export function fillEdgeLamp(run, first, lamps) {
     const colorNowR = lightR(intensityBase_6, intensityBase_7, intensityBase_8);
     const colorNowG = lightG(intensityBase_6, intensityBase_7, intensityBase_8);
     const colorNowB = lightB(intensityBase_6, intensityBase_7, intensityBase_8);
-    lamp.intensity = toSingle(18.0 * between(0.2, 1.0, sineLevel(wrapTime(then, 2.9) / 2.9)) *
-      greatest(greatest(colorNowR, colorNowG), colorNowB));
-    lamp.color[0] = toSingle(share(colorNowR, greatest(greatest(colorNowR, colorNowG), colorNowB)));
-    lamp.color[1] = toSingle(share(colorNowG, greatest(greatest(colorNowR, colorNowG), colorNowB)));
-    lamp.color[2] = toSingle(share(colorNowB, greatest(greatest(colorNowR, colorNowG), colorNowB)));
+    const brightest = greatest(greatest(colorNowR, colorNowG), colorNowB);
+    lamp.intensity = toSingle(18.0 * between(0.2, 1.0, sineLevel(wrapTime(then, 2.9) / 2.9)) * brightest);
+    lamp.color[0] = toSingle(share(colorNowR, brightest));
+    lamp.color[1] = toSingle(share(colorNowG, brightest));
+    lamp.color[2] = toSingle(share(colorNowB, brightest));
     lamp.reachOuter = 2.0;
     lamp.position[0] = Math.fround(3.5 * index);
     lamp.position[1] = 0.20000000298023224;
@@ -1238,11 +1268,11 @@ export function readEdgeLamp(run, index,
   const colorNowR = lightR(intensityBase_6, intensityBase_7, intensityBase_8);
   const colorNowG = lightG(intensityBase_6, intensityBase_7, intensityBase_8);
   const colorNowB = lightB(intensityBase_6, intensityBase_7, intensityBase_8);
-  lamp.intensity = toSingle(18.0 * between(0.2, 1.0, sineLevel(wrapTime(then, 2.9) / 2.9)) *
-    greatest(greatest(colorNowR, colorNowG), colorNowB));
-  lamp.color[0] = toSingle(share(colorNowR, greatest(greatest(colorNowR, colorNowG), colorNowB)));
-  lamp.color[1] = toSingle(share(colorNowG, greatest(greatest(colorNowR, colorNowG), colorNowB)));
-  lamp.color[2] = toSingle(share(colorNowB, greatest(greatest(colorNowR, colorNowG), colorNowB)));
+  const brightest = greatest(greatest(colorNowR, colorNowG), colorNowB);
+  lamp.intensity = toSingle(18.0 * between(0.2, 1.0, sineLevel(wrapTime(then, 2.9) / 2.9)) * brightest);
+  lamp.color[0] = toSingle(share(colorNowR, brightest));
+  lamp.color[1] = toSingle(share(colorNowG, brightest));
+  lamp.color[2] = toSingle(share(colorNowB, brightest));
   lamp.reachOuter = 2.0;
   lamp.position[0] = Math.fround(3.5 * index);
   lamp.position[1] = 0.20000000298023224;
@@ -1272,11 +1302,12 @@ export function readGangway(run, lamp = { intensity: 0, color: [0, 0, 0], reachI
   const colorNowR = lightR(intensityBase, intensityBase_2, intensityBase_3);
   const colorNowG = lightG(intensityBase, intensityBase_2, intensityBase_3);
   const colorNowB = lightB(intensityBase, intensityBase_2, intensityBase_3);
+  const brightest = greatest(greatest(colorNowR, colorNowG), colorNowB);
   lamp.intensity = toSingle(between(320.0 * warming(t), dockingGangwayIntensity(dockingAtNow),
-    dockingWeight_2(dockingAtNow)) * greatest(greatest(colorNowR, colorNowG), colorNowB));
-  lamp.color[0] = toSingle(share(colorNowR, greatest(greatest(colorNowR, colorNowG), colorNowB)));
-  lamp.color[1] = toSingle(share(colorNowG, greatest(greatest(colorNowR, colorNowG), colorNowB)));
-  lamp.color[2] = toSingle(share(colorNowB, greatest(greatest(colorNowR, colorNowG), colorNowB)));
+    dockingWeight_2(dockingAtNow)) * brightest);
+  lamp.color[0] = Math.fround(share(colorNowR, brightest));
+  lamp.color[1] = Math.fround(share(colorNowG, brightest));
+  lamp.color[2] = toSingle(share(colorNowB, brightest));
   lamp.reachInner = 1.0;
   lamp.reachOuter = 8.0;
   lamp.position[0] = 22.0;
@@ -1365,15 +1396,13 @@ export function fillStarShell(run, first, lamps) {
     const starShellTintR = run.starShellTint[atMost(index, 5)][0];
     const starShellTintG = run.starShellTint[atMost(index, 5)][1];
     const starShellTintB = run.starShellTint[atMost(index, 5)][2];
+    const brightest = greatest(greatest(starShellTintR, starShellTintG), starShellTintB);
     lamp.intensity = toSingle((lives ? 9000.0 * fading(life) *
       (0.85 + 0.15000000000000002 * heldLevel(t, lampKey(intensityKey, index), 12.5, 0.24999999999999994)) :
-      0.0) * greatest(greatest(starShellTintR, starShellTintG), starShellTintB));
-    lamp.color[0] = toSingle(share(starShellTintR,
-      greatest(greatest(starShellTintR, starShellTintG), starShellTintB)));
-    lamp.color[1] = toSingle(share(starShellTintG,
-      greatest(greatest(starShellTintR, starShellTintG), starShellTintB)));
-    lamp.color[2] = toSingle(share(starShellTintB,
-      greatest(greatest(starShellTintR, starShellTintG), starShellTintB)));
+      0.0) * brightest);
+    lamp.color[0] = toSingle(share(starShellTintR, brightest));
+    lamp.color[1] = toSingle(share(starShellTintG, brightest));
+    lamp.color[2] = toSingle(share(starShellTintB, brightest));
     lamp.reachOuter = 90.0;
     lamp.position[0] = toSingle(run.starShellPlace[atMost(index, 5)][0]);
     lamp.position[1] = toSingle(run.starShellPlace[atMost(index, 5)][1]);
@@ -1396,15 +1425,13 @@ export function readStarShell(run, index,
   const starShellTintR = run.starShellTint[atMost(index, 5)][0];
   const starShellTintG = run.starShellTint[atMost(index, 5)][1];
   const starShellTintB = run.starShellTint[atMost(index, 5)][2];
+  const brightest = greatest(greatest(starShellTintR, starShellTintG), starShellTintB);
   lamp.intensity = toSingle((lives ? 9000.0 * fading(life) *
     (0.85 + 0.15000000000000002 * heldLevel(t, lampKey(intensityKey, index), 12.5, 0.24999999999999994)) :
-    0.0) * greatest(greatest(starShellTintR, starShellTintG), starShellTintB));
-  lamp.color[0] = toSingle(share(starShellTintR,
-    greatest(greatest(starShellTintR, starShellTintG), starShellTintB)));
-  lamp.color[1] = toSingle(share(starShellTintG,
-    greatest(greatest(starShellTintR, starShellTintG), starShellTintB)));
-  lamp.color[2] = toSingle(share(starShellTintB,
-    greatest(greatest(starShellTintR, starShellTintG), starShellTintB)));
+    0.0) * brightest);
+  lamp.color[0] = toSingle(share(starShellTintR, brightest));
+  lamp.color[1] = toSingle(share(starShellTintG, brightest));
+  lamp.color[2] = toSingle(share(starShellTintB, brightest));
   lamp.reachOuter = 90.0;
   lamp.position[0] = toSingle(run.starShellPlace[atMost(index, 5)][0]);
   lamp.position[1] = toSingle(run.starShellPlace[atMost(index, 5)][1]);
@@ -1430,15 +1457,15 @@ export function readSunlight(run, lamp = { intensity: 0, color: [0, 0, 0], aim: 
   const sunColorNowR = sunColorR(hour, run.season);
   const sunColorNowG = sunColorG(hour, run.season);
   const sunColorNowB = sunColorB(hour, run.season);
+  const brightest = greatest(greatest(sunColorNowR, sunColorNowG), sunColorNowB);
   const sunAimNowX = sunAimX(hour, run.season);
   const sunAimNowY = sunAimY(hour, run.season);
   const sunAimNowZ = sunAimZ(hour, run.season);
   lamp.intensity = toSingle(60000.0 * sunStrength(hour, run.season) *
-    between(1.0 - 0.8 * run.mist, 0.0, weatherWeight(run, 1)) *
-    greatest(greatest(sunColorNowR, sunColorNowG), sunColorNowB));
-  lamp.color[0] = toSingle(share(sunColorNowR, greatest(greatest(sunColorNowR, sunColorNowG), sunColorNowB)));
-  lamp.color[1] = toSingle(share(sunColorNowG, greatest(greatest(sunColorNowR, sunColorNowG), sunColorNowB)));
-  lamp.color[2] = toSingle(share(sunColorNowB, greatest(greatest(sunColorNowR, sunColorNowG), sunColorNowB)));
+    between(1.0 - 0.8 * run.mist, 0.0, weatherWeight(run, 1)) * brightest);
+  lamp.color[0] = Math.fround(share(sunColorNowR, brightest));
+  lamp.color[1] = Math.fround(share(sunColorNowG, brightest));
+  lamp.color[2] = toSingle(share(sunColorNowB, brightest));
   lamp.aim[0] = toSingle(heading(sunAimNowX, sunAimNowX, sunAimNowY, sunAimNowZ, 0.0));
   lamp.aim[1] = toSingle(heading(sunAimNowY, sunAimNowX, sunAimNowY, sunAimNowZ, 0.0));
   lamp.aim[2] = toSingle(heading(sunAimNowZ, sunAimNowX, sunAimNowY, sunAimNowZ, -1.0));
@@ -1487,14 +1514,14 @@ export function readDeck(run, lamp = { intensity: 0, color: [0, 0, 0] }) {
   const skyNowG = skyG(hour, run.season, weatherWeight(run, 1));
   const skyNowB = skyB(hour, run.season, weatherWeight(run, 1));
   const sunDaylightNow = sunDaylight(hour, run.season);
-  const colorBase = between(0.5188370226641149, coneL(skyNowR, skyNowG, skyNowB), sunDaylightNow);
-  const colorBase_2 = between(0.5377145272642493, coneM(skyNowR, skyNowG, skyNowB), sunDaylightNow);
-  const colorBase_3 = between(0.5886725379626864, coneS(skyNowR, skyNowG, skyNowB), sunDaylightNow);
+  const coneL_2 = between(0.5188370226641149, coneL(skyNowR, skyNowG, skyNowB), sunDaylightNow);
+  const coneM_2 = between(0.5377145272642493, coneM(skyNowR, skyNowG, skyNowB), sunDaylightNow);
+  const coneS_2 = between(0.5886725379626864, coneS(skyNowR, skyNowG, skyNowB), sunDaylightNow);
   lamp.intensity = Math.fround(3.0 * (0.4 + 0.05 * supply(t)) + 2500.0 *
     overhead(hour, run.season, weatherWeight(run, 1)));
-  lamp.color[0] = toSingle(lightR(colorBase, colorBase_2, colorBase_3));
-  lamp.color[1] = toSingle(lightG(colorBase, colorBase_2, colorBase_3));
-  lamp.color[2] = toSingle(lightB(colorBase, colorBase_2, colorBase_3));
+  lamp.color[0] = toSingle(lightR(coneL_2, coneM_2, coneS_2));
+  lamp.color[1] = toSingle(lightG(coneL_2, coneM_2, coneS_2));
+  lamp.color[2] = toSingle(lightB(coneL_2, coneM_2, coneS_2));
   return lamp;
 }
 
@@ -1526,15 +1553,12 @@ export function readDustTint(run, lamp = { value: [0, 0, 0] }) {
   const watchTintNowG = watchTintG(hour);
   const watchTintNowB = watchTintB(hour);
   const valueBase = 0.3 * dark(hour, run.season);
-  const valueBase_2 = between(coneL(watchTintNowR, watchTintNowG, watchTintNowB), 0.8713426777842572,
-    valueBase);
-  const valueBase_3 = between(coneM(watchTintNowR, watchTintNowG, watchTintNowB), 0.8115731599841808,
-    valueBase);
-  const valueBase_4 = between(coneS(watchTintNowR, watchTintNowG, watchTintNowB), 0.6752738619690486,
-    valueBase);
-  lamp.value[0] = toSingle(lightR(valueBase_2, valueBase_3, valueBase_4));
-  lamp.value[1] = toSingle(lightG(valueBase_2, valueBase_3, valueBase_4));
-  lamp.value[2] = toSingle(lightB(valueBase_2, valueBase_3, valueBase_4));
+  const coneL_2 = between(coneL(watchTintNowR, watchTintNowG, watchTintNowB), 0.8713426777842572, valueBase);
+  const coneM_2 = between(coneM(watchTintNowR, watchTintNowG, watchTintNowB), 0.8115731599841808, valueBase);
+  const coneS_2 = between(coneS(watchTintNowR, watchTintNowG, watchTintNowB), 0.6752738619690486, valueBase);
+  lamp.value[0] = toSingle(lightR(coneL_2, coneM_2, coneS_2));
+  lamp.value[1] = toSingle(lightG(coneL_2, coneM_2, coneS_2));
+  lamp.value[2] = toSingle(lightB(coneL_2, coneM_2, coneS_2));
   return lamp;
 }
 
@@ -1599,13 +1623,13 @@ export function fillStars(run, first, lamps) {
     const lamp = lamps[n];
     const index = (first + n) >>> 0;
     const tintBase = chancePhase(lampKey(tintKey, index));
-    const tintBase_2 = 0.3333333333333333 > tintBase;
-    const tintBase_3 = 0.6666666666666666 > tintBase;
+    const tintIf = 0.3333333333333333 > tintBase;
+    const tintIf_2 = 0.6666666666666666 > tintBase;
     lamp.level = toSingle(clear * between(0.4, 1.0,
       softLevel(t, lampKey(levelKey, index), 1.8181818181818181, 0.3181818181818181, 0.6)));
-    lamp.tint[0] = Math.fround(tintBase_2 ? 1.0 : (tintBase_3 ? 1.0 : 0.47932017));
-    lamp.tint[1] = Math.fround(tintBase_2 ? 0.69387174 : (tintBase_3 ? 1.0 : 0.60382736));
-    lamp.tint[2] = Math.fround(tintBase_2 ? 0.43415365 : 1.0);
+    lamp.tint[0] = Math.fround(tintIf ? 1.0 : (tintIf_2 ? 1.0 : 0.47932017));
+    lamp.tint[1] = Math.fround(tintIf ? 0.69387174 : (tintIf_2 ? 1.0 : 0.60382736));
+    lamp.tint[2] = Math.fround(tintIf ? 0.43415365 : 1.0);
   }
 }
 
@@ -1618,13 +1642,13 @@ export function readStars(run, index, lamp = { level: 0, tint: [0, 0, 0] }) {
   const levelKey = chanceKey(run.seed, 0xff9688cd);
   const tintKey = chanceKey(run.seed, 0x09b597c5);
   const tintBase = chancePhase(lampKey(tintKey, index));
-  const tintBase_2 = 0.3333333333333333 > tintBase;
-  const tintBase_3 = 0.6666666666666666 > tintBase;
+  const tintIf = 0.3333333333333333 > tintBase;
+  const tintIf_2 = 0.6666666666666666 > tintBase;
   lamp.level = toSingle(clear * between(0.4, 1.0,
     softLevel(t, lampKey(levelKey, index), 1.8181818181818181, 0.3181818181818181, 0.6)));
-  lamp.tint[0] = Math.fround(tintBase_2 ? 1.0 : (tintBase_3 ? 1.0 : 0.47932017));
-  lamp.tint[1] = Math.fround(tintBase_2 ? 0.69387174 : (tintBase_3 ? 1.0 : 0.60382736));
-  lamp.tint[2] = Math.fround(tintBase_2 ? 0.43415365 : 1.0);
+  lamp.tint[0] = Math.fround(tintIf ? 1.0 : (tintIf_2 ? 1.0 : 0.47932017));
+  lamp.tint[1] = Math.fround(tintIf ? 0.69387174 : (tintIf_2 ? 1.0 : 0.60382736));
+  lamp.tint[2] = Math.fround(tintIf ? 0.43415365 : 1.0);
   return lamp;
 }
 

@@ -2,7 +2,7 @@
 //!
 //! Change the lightbook and export again rather than this file.
 //!
-//! No dependency, no heap, no globals. A run is a plain value of 1464 bytes: copy it to save it.
+//! No dependency, no heap, no globals. A run is a plain value of 1472 bytes: copy it to save it.
 //! Values are computed when they are read, at any moment, in any order, at the same cost.
 //!
 //! Host loop:
@@ -34,6 +34,8 @@ pub struct Run {
     pub now: f64,
     /// Of all its chances.
     pub seed: u32,
+    /// s, before which nothing happens by itself; found anew when the game does something
+    due: f64,
     /// h, what the clock showed when it was last touched
     clock_hour: f64,
     /// how many days had begun on it then
@@ -146,6 +148,7 @@ impl Run {
         Run {
             now: 0.0,
             seed,
+            due: 0.0,
             clock_hour: 17.666666666666668,
             clock_days: 0.0,
             clock_since: 0.0,
@@ -204,6 +207,11 @@ impl Run {
     /// Goes to a moment of the run, in seconds since its start. Gives false where so much was due that the rest comes with the next call.
     pub fn advance(&mut self, to: f64) -> bool {
         let end = clean_moment(to);
+        let back = end < self.now;
+        if !back && end < self.due {
+            self.now = end;
+            return true;
+        }
         for _ in 0..10000 {
             let (mut next, mut which, mut index) = (self.due_ratchet_speeds(), 0, 0);
             let due = self.due_warning_rule1_look();
@@ -233,6 +241,7 @@ impl Run {
                 (next, which) = (due, 6);
             }
             if next > end {
+                self.due = if back { end } else { next };
                 self.now = end;
                 return true;
             }
@@ -247,6 +256,7 @@ impl Run {
                 _ => self.happen_gate_opens(),
             }
         }
+        self.due = end;
         self.now = end;
         false
     }
@@ -292,6 +302,7 @@ impl Run {
         if turns {
             self.docking_started = t;
         }
+        self.due = self.now;
         self.settle();
     }
 
@@ -305,6 +316,7 @@ impl Run {
             self.power_since = t;
             self.power_from = next_power_from;
         }
+        self.due = self.now;
         self.settle();
     }
 
@@ -318,6 +330,7 @@ impl Run {
             self.power_since = t;
             self.power_from = next_power_from;
         }
+        self.due = self.now;
         self.settle();
     }
 
@@ -336,10 +349,11 @@ impl Run {
             self.warning_from_alarm = next_warning_from_alarm;
             self.warning_way = 2.0;
         }
+        self.due = self.now;
         self.settle();
     }
 
-    /// Event, fired by the game -- pier.caltrin:29: event rocket(place = (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water)
+    /// Event, fired by the game with place (m), tint (linear Rec. 709) -- pier.caltrin:29: event rocket(place = (30m, 40m, -60m), tint = #ffffff) (a star shell bursts over the water)
     pub fn fire_rocket(&mut self, place_x: f64, place_y: f64, place_z: f64, tint_r: f64, tint_g: f64,
         tint_b: f64) {
         let t = self.now;
@@ -370,6 +384,7 @@ impl Run {
         self.star_shell_tint[(slot as u32) as usize][1] = next_star_shell_tint_g;
         self.star_shell_tint[(slot as u32) as usize][2] = next_star_shell_tint_b;
         self.star_shell_count = next_star_shell_count;
+        self.due = self.now;
         self.settle();
     }
 
@@ -541,6 +556,7 @@ impl Run {
         self.clock_days = self.clock_days();
         self.clock_hour = hour_of(clean_input(hour, -1e9, 1e9, 17.666666666666668));
         self.clock_since = self.now;
+        self.due = self.now;
     }
 
     /// Moves it to an hour, the short way round, and holds it there: for a game that has a clock of its own.
@@ -557,6 +573,7 @@ impl Run {
         self.clock_days = within(self.clock_days() + midnight, -1e9, 1e9);
         self.clock_hour = to;
         self.clock_since = self.now;
+        self.due = self.now;
         self.clock_rate = 0.0;
         self.settle();
     }
@@ -566,6 +583,7 @@ impl Run {
         self.clock_hour = self.clock_hour();
         self.clock_days = round_down(clean_input(days, -1e9, 1e9, 0.0));
         self.clock_since = self.now;
+        self.due = self.now;
     }
 
     /// Sets how fast it goes: 1 as the book has it, 0 stands still, below 0 backwards; -1e6 to 1e6.
@@ -574,6 +592,7 @@ impl Run {
         self.clock_days = self.clock_days();
         self.clock_hour = hour;
         self.clock_since = self.now;
+        self.due = self.now;
         self.clock_rate = clean_input(rate, -1e6, 1e6, 1.0);
     }
 
@@ -593,30 +612,35 @@ impl Run {
         }
         self.weather_since = self.now;
         self.weather = option;
+        self.due = self.now;
         self.settle();
     }
 
     /// Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:10: input mist = 30% in 0%..100% (how thick it is: the game sets it, a knob until then)
     pub fn set_mist(&mut self, to: f64) {
         self.mist = clean_input(to, 0.0, 1.0, 0.3);
+        self.due = self.now;
         self.settle();
     }
 
     /// Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:11: input swell = 20% in 0%..100% (how high the sea goes)
     pub fn set_swell(&mut self, to: f64) {
         self.swell = clean_input(to, 0.0, 1.0, 0.2);
+        self.due = self.now;
         self.settle();
     }
 
     /// Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:12: input season = 324 in 1..366 (the day of the year: 20 November until the game says so)
     pub fn set_season(&mut self, to: f64) {
         self.season = clean_input(to, 1.0, 366.0, 324.0);
+        self.due = self.now;
         self.settle();
     }
 
     /// Input, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:13: input haul = 100% in 0%..200% (how fast the winch in the workshop turns)
     pub fn set_haul(&mut self, to: f64) {
         self.haul = clean_input(to, 0.0, 2.0, 1.0);
+        self.due = self.now;
         self.settle();
     }
 
@@ -625,6 +649,7 @@ impl Run {
         if let Some(one) = self.quay_cock.get_mut(index as usize) {
             *one = clean_input(to, 0.0, 1.0, 1.0);
         }
+        self.due = self.now;
         self.settle();
     }
 
@@ -633,6 +658,7 @@ impl Run {
         if let Some(one) = self.board_loudness.get_mut(index as usize) {
             *one = clean_input(to, 0.0, 2.0, 0.6);
         }
+        self.due = self.now;
         self.settle();
     }
 
@@ -703,20 +729,20 @@ impl Run {
         let supply_now_2 = supply(t);
         let power_now = power(t, self.power_on, self.power_since, self.power_from);
         let intensity_base_3 = between(0.03, 1.0, power_now);
-        let intensity_base_4 = 1.0 > power_now;
-        let intensity_base_5 = between(0.6143787151789374, 0.8260104981374541, power_now);
-        let intensity_base_6 = between(0.5425139545956855, 0.739707391072413, power_now);
-        let intensity_base_7 = between(0.41820949404943747, 0.5629148554993054, power_now);
-        let color_now_r = if intensity_base_4 { light_r(intensity_base_5, intensity_base_6,
-            intensity_base_7) } else { 1.0 };
-        let color_now_g = if intensity_base_4 { light_g(intensity_base_5, intensity_base_6,
-            intensity_base_7) } else { 0.28053215 };
-        let color_now_b = if intensity_base_4 { light_b(intensity_base_5, intensity_base_6,
-            intensity_base_7) } else { 0.017522722 };
+        let intensity_if = 1.0 > power_now;
+        let intensity_base_4 = between(0.6143787151789374, 0.8260104981374541, power_now);
+        let intensity_base_5 = between(0.5425139545956855, 0.739707391072413, power_now);
+        let intensity_base_6 = between(0.41820949404943747, 0.5629148554993054, power_now);
+        let color_now_r = if intensity_if { light_r(intensity_base_4, intensity_base_5,
+            intensity_base_6) } else { 1.0 };
+        let color_now_g = if intensity_if { light_g(intensity_base_4, intensity_base_5,
+            intensity_base_6) } else { 0.28053215 };
+        let color_now_b = if intensity_if { light_b(intensity_base_4, intensity_base_5,
+            intensity_base_6) } else { 0.017522722 };
         let brightest = greatest(greatest(color_now_r, color_now_g), color_now_b);
-        let color_now_r_2 = share(color_now_r, greatest(greatest(color_now_r, color_now_g), color_now_b));
-        let color_now_g_2 = share(color_now_g, greatest(greatest(color_now_r, color_now_g), color_now_b));
-        let color_now_b_2 = share(color_now_b, greatest(greatest(color_now_r, color_now_g), color_now_b));
+        let color_now_r_2 = share(color_now_r, brightest);
+        let color_now_g_2 = share(color_now_g, brightest);
+        let color_now_b_2 = share(color_now_b, brightest);
         for (n, lamp) in lamps.iter_mut().enumerate() {
             let index = first.wrapping_add(n as u32);
             *lamp = Mast {
@@ -725,7 +751,7 @@ impl Run {
                     supply_now } else { intensity_base_2 *
                     buzzing(t, lamp_key(intensity_key_2, index), 0.85) * supply_now_2 }) * intensity_base_3 *
                     brightest),
-                color: [to_single(color_now_r_2), to_single(color_now_g_2), to_single(color_now_b_2)],
+                color: [(color_now_r_2) as f32, (color_now_g_2) as f32, (color_now_b_2) as f32],
                 reach_inner: 1.0,
                 reach_outer: 14.0,
                 cone_inner: 20.0,
@@ -754,20 +780,20 @@ impl Run {
         let supply_now = supply(t);
         let power_now = power(t, self.power_on, self.power_since, self.power_from);
         let intensity_base_2 = between(0.03, 1.0, power_now);
-        let intensity_base_3 = 1.0 > power_now;
-        let intensity_base_4 = between(0.6143787151789374, 0.8941695352865264, power_now);
-        let intensity_base_5 = between(0.5425139545956855, 0.8454330596660657, power_now);
-        let intensity_base_6 = between(0.41820949404943747, 0.7144274115928344, power_now);
-        let color_now_r = if intensity_base_3 { light_r(intensity_base_4, intensity_base_5,
-            intensity_base_6) } else { 1.0 };
-        let color_now_g = if intensity_base_3 { light_g(intensity_base_4, intensity_base_5,
-            intensity_base_6) } else { 0.54572445 };
-        let color_now_b = if intensity_base_3 { light_b(intensity_base_4, intensity_base_5,
-            intensity_base_6) } else { 0.19461784 };
+        let intensity_if = 1.0 > power_now;
+        let intensity_base_3 = between(0.6143787151789374, 0.8941695352865264, power_now);
+        let intensity_base_4 = between(0.5425139545956855, 0.8454330596660657, power_now);
+        let intensity_base_5 = between(0.41820949404943747, 0.7144274115928344, power_now);
+        let color_now_r = if intensity_if { light_r(intensity_base_3, intensity_base_4,
+            intensity_base_5) } else { 1.0 };
+        let color_now_g = if intensity_if { light_g(intensity_base_3, intensity_base_4,
+            intensity_base_5) } else { 0.54572445 };
+        let color_now_b = if intensity_if { light_b(intensity_base_3, intensity_base_4,
+            intensity_base_5) } else { 0.19461784 };
         let brightest = greatest(greatest(color_now_r, color_now_g), color_now_b);
-        let color_now_r_2 = share(color_now_r, greatest(greatest(color_now_r, color_now_g), color_now_b));
-        let color_now_g_2 = share(color_now_g, greatest(greatest(color_now_r, color_now_g), color_now_b));
-        let color_now_b_2 = share(color_now_b, greatest(greatest(color_now_r, color_now_g), color_now_b));
+        let color_now_r_2 = share(color_now_r, brightest);
+        let color_now_g_2 = share(color_now_g, brightest);
+        let color_now_b_2 = share(color_now_b, brightest);
         let reach_outer_base = 12.0 - 10.0 * mist;
         for (n, lamp) in lamps.iter_mut().enumerate() {
             let index = first.wrapping_add(n as u32);
@@ -779,7 +805,7 @@ impl Run {
                     (0.94 + 0.06000000000000005 *
                     held_level(t, lamp_key(intensity_key, index), 25.0, 0.24999999999999994)) * supply_now *
                     intensity_base_2 * brightest),
-                color: [to_single(color_now_r_2), to_single(color_now_g_2), to_single(color_now_b_2)],
+                color: [(color_now_r_2) as f32, (color_now_g_2) as f32, to_single(color_now_b_2)],
                 reach_outer: (reach_outer_base) as f32,
                 position: [(4.0 + 18.0 * f64::from(index)) as f32, 4.0, -3.0],
             };
@@ -1039,13 +1065,12 @@ impl Run {
             let color_now_r = light_r(intensity_base_6, intensity_base_7, intensity_base_8);
             let color_now_g = light_g(intensity_base_6, intensity_base_7, intensity_base_8);
             let color_now_b = light_b(intensity_base_6, intensity_base_7, intensity_base_8);
+            let brightest = greatest(greatest(color_now_r, color_now_g), color_now_b);
             *lamp = EdgeLamp {
                 intensity: to_single(18.0 * between(0.2, 1.0, sine_level(wrap_time(then, 2.9) / 2.9)) *
-                    greatest(greatest(color_now_r, color_now_g), color_now_b)),
-                color: [to_single(share(color_now_r,
-                    greatest(greatest(color_now_r, color_now_g), color_now_b))),
-                    to_single(share(color_now_g, greatest(greatest(color_now_r, color_now_g), color_now_b))),
-                    to_single(share(color_now_b, greatest(greatest(color_now_r, color_now_g), color_now_b)))],
+                    brightest),
+                color: [to_single(share(color_now_r, brightest)), to_single(share(color_now_g, brightest)),
+                    to_single(share(color_now_b, brightest))],
                 reach_outer: 2.0,
                 position: [(3.5 * f64::from(index)) as f32, 0.2, 12.0],
             };
@@ -1070,13 +1095,12 @@ impl Run {
         let color_now_r = light_r(intensity_base, intensity_base_2, intensity_base_3);
         let color_now_g = light_g(intensity_base, intensity_base_2, intensity_base_3);
         let color_now_b = light_b(intensity_base, intensity_base_2, intensity_base_3);
+        let brightest = greatest(greatest(color_now_r, color_now_g), color_now_b);
         Gangway {
             intensity: to_single(between(320.0 * warming(t), docking_gangway_intensity(docking_at_now),
-                docking_weight_2(docking_at_now)) *
-                greatest(greatest(color_now_r, color_now_g), color_now_b)),
-            color: [to_single(share(color_now_r, greatest(greatest(color_now_r, color_now_g), color_now_b))),
-                to_single(share(color_now_g, greatest(greatest(color_now_r, color_now_g), color_now_b))),
-                to_single(share(color_now_b, greatest(greatest(color_now_r, color_now_g), color_now_b)))],
+                docking_weight_2(docking_at_now)) * brightest),
+            color: [(share(color_now_r, brightest)) as f32, (share(color_now_g, brightest)) as f32,
+                to_single(share(color_now_b, brightest))],
             reach_inner: 1.0,
             reach_outer: 8.0,
             position: [22.0, 2.0, 4.0],
@@ -1127,18 +1151,15 @@ impl Run {
             let star_shell_tint_r = self.star_shell_tint[at_most(index, 5)][0];
             let star_shell_tint_g = self.star_shell_tint[at_most(index, 5)][1];
             let star_shell_tint_b = self.star_shell_tint[at_most(index, 5)][2];
+            let brightest = greatest(greatest(star_shell_tint_r, star_shell_tint_g), star_shell_tint_b);
             *lamp = StarShell {
                 intensity: to_single((if lives { 9000.0 * fading(life) *
                     (0.85 + 0.15000000000000002 *
                     held_level(t, lamp_key(intensity_key, index), 12.5,
-                    0.24999999999999994)) } else { 0.0 }) *
-                    greatest(greatest(star_shell_tint_r, star_shell_tint_g), star_shell_tint_b)),
-                color: [to_single(share(star_shell_tint_r,
-                    greatest(greatest(star_shell_tint_r, star_shell_tint_g), star_shell_tint_b))),
-                    to_single(share(star_shell_tint_g,
-                    greatest(greatest(star_shell_tint_r, star_shell_tint_g), star_shell_tint_b))),
-                    to_single(share(star_shell_tint_b,
-                    greatest(greatest(star_shell_tint_r, star_shell_tint_g), star_shell_tint_b)))],
+                    0.24999999999999994)) } else { 0.0 }) * brightest),
+                color: [to_single(share(star_shell_tint_r, brightest)),
+                    to_single(share(star_shell_tint_g, brightest)),
+                    to_single(share(star_shell_tint_b, brightest))],
                 reach_outer: 90.0,
                 position: [to_single(self.star_shell_place[at_most(index, 5)][0]),
                     to_single(self.star_shell_place[at_most(index, 5)][1]),
@@ -1161,19 +1182,15 @@ impl Run {
         let sun_color_now_r = sun_color_r(hour, self.season);
         let sun_color_now_g = sun_color_g(hour, self.season);
         let sun_color_now_b = sun_color_b(hour, self.season);
+        let brightest = greatest(greatest(sun_color_now_r, sun_color_now_g), sun_color_now_b);
         let sun_aim_now_x = sun_aim_x(hour, self.season);
         let sun_aim_now_y = sun_aim_y(hour, self.season);
         let sun_aim_now_z = sun_aim_z(hour, self.season);
         Sunlight {
             intensity: to_single(60000.0 * sun_strength(hour, self.season) *
-                between(1.0 - 0.8 * self.mist, 0.0, self.weather_weight(1)) *
-                greatest(greatest(sun_color_now_r, sun_color_now_g), sun_color_now_b)),
-            color: [to_single(share(sun_color_now_r,
-                greatest(greatest(sun_color_now_r, sun_color_now_g), sun_color_now_b))),
-                to_single(share(sun_color_now_g,
-                greatest(greatest(sun_color_now_r, sun_color_now_g), sun_color_now_b))),
-                to_single(share(sun_color_now_b,
-                greatest(greatest(sun_color_now_r, sun_color_now_g), sun_color_now_b)))],
+                between(1.0 - 0.8 * self.mist, 0.0, self.weather_weight(1)) * brightest),
+            color: [(share(sun_color_now_r, brightest)) as f32, (share(sun_color_now_g, brightest)) as f32,
+                to_single(share(sun_color_now_b, brightest))],
             aim: [to_single(heading(sun_aim_now_x, sun_aim_now_x, sun_aim_now_y, sun_aim_now_z, 0.0)),
                 to_single(heading(sun_aim_now_y, sun_aim_now_x, sun_aim_now_y, sun_aim_now_z, 0.0)),
                 to_single(heading(sun_aim_now_z, sun_aim_now_x, sun_aim_now_y, sun_aim_now_z, -1.0))],
@@ -1206,18 +1223,15 @@ impl Run {
         let sky_now_g = sky_g(hour, self.season, self.weather_weight(1));
         let sky_now_b = sky_b(hour, self.season, self.weather_weight(1));
         let sun_daylight_now = sun_daylight(hour, self.season);
-        let color_base = between(0.5188370226641149, cone_l(sky_now_r, sky_now_g, sky_now_b),
-            sun_daylight_now);
-        let color_base_2 = between(0.5377145272642493, cone_m(sky_now_r, sky_now_g, sky_now_b),
-            sun_daylight_now);
-        let color_base_3 = between(0.5886725379626864, cone_s(sky_now_r, sky_now_g, sky_now_b),
-            sun_daylight_now);
+        let cone_l_2 = between(0.5188370226641149, cone_l(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
+        let cone_m_2 = between(0.5377145272642493, cone_m(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
+        let cone_s_2 = between(0.5886725379626864, cone_s(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
         Deck {
             intensity: (3.0 * (0.4 + 0.05 * supply(t)) + 2500.0 *
                 overhead(hour, self.season, self.weather_weight(1))) as f32,
-            color: [to_single(light_r(color_base, color_base_2, color_base_3)),
-                to_single(light_g(color_base, color_base_2, color_base_3)),
-                to_single(light_b(color_base, color_base_2, color_base_3))],
+            color: [to_single(light_r(cone_l_2, cone_m_2, cone_s_2)),
+                to_single(light_g(cone_l_2, cone_m_2, cone_s_2)),
+                to_single(light_b(cone_l_2, cone_m_2, cone_s_2))],
         }
     }
 
@@ -1238,16 +1252,16 @@ impl Run {
         let watch_tint_now_g = watch_tint_g(hour);
         let watch_tint_now_b = watch_tint_b(hour);
         let value_base = 0.3 * dark(hour, self.season);
-        let value_base_2 = between(cone_l(watch_tint_now_r, watch_tint_now_g, watch_tint_now_b),
+        let cone_l_2 = between(cone_l(watch_tint_now_r, watch_tint_now_g, watch_tint_now_b),
             0.8713426777842572, value_base);
-        let value_base_3 = between(cone_m(watch_tint_now_r, watch_tint_now_g, watch_tint_now_b),
+        let cone_m_2 = between(cone_m(watch_tint_now_r, watch_tint_now_g, watch_tint_now_b),
             0.8115731599841808, value_base);
-        let value_base_4 = between(cone_s(watch_tint_now_r, watch_tint_now_g, watch_tint_now_b),
+        let cone_s_2 = between(cone_s(watch_tint_now_r, watch_tint_now_g, watch_tint_now_b),
             0.6752738619690486, value_base);
         DustTint {
-            value: [to_single(light_r(value_base_2, value_base_3, value_base_4)),
-                to_single(light_g(value_base_2, value_base_3, value_base_4)),
-                to_single(light_b(value_base_2, value_base_3, value_base_4))],
+            value: [to_single(light_r(cone_l_2, cone_m_2, cone_s_2)),
+                to_single(light_g(cone_l_2, cone_m_2, cone_s_2)),
+                to_single(light_b(cone_l_2, cone_m_2, cone_s_2))],
         }
     }
 
@@ -1289,13 +1303,14 @@ impl Run {
         for (n, lamp) in lamps.iter_mut().enumerate() {
             let index = first.wrapping_add(n as u32);
             let tint_base = chance_phase(lamp_key(tint_key, index));
-            let tint_base_2 = 0.3333333333333333 > tint_base;
-            let tint_base_3 = 0.6666666666666666 > tint_base;
+            let tint_if = 0.3333333333333333 > tint_base;
+            let tint_if_2 = 0.6666666666666666 > tint_base;
             *lamp = Stars {
                 level: to_single(clear * between(0.4, 1.0,
                     soft_level(t, lamp_key(level_key, index), 1.8181818181818181, 0.3181818181818181, 0.6))),
-                tint: [(if tint_base_2 { 1.0 } else { if tint_base_3 { 1.0 } else { 0.47932017 } }) as f32,
-                    (if tint_base_2 { 0.69387174 } else { if tint_base_3 { 1.0 } else { 0.60382736 } }) as f32, (if tint_base_2 { 0.43415365 } else { 1.0 }) as f32],
+                tint: [(if tint_if { 1.0 } else { if tint_if_2 { 1.0 } else { 0.47932017 } }) as f32,
+                    (if tint_if { 0.69387174 } else { if tint_if_2 { 1.0 } else { 0.60382736 } }) as f32,
+                    (if tint_if { 0.43415365 } else { 1.0 }) as f32],
             };
         }
     }

@@ -5,6 +5,7 @@ use std::path::{Path, PathBuf};
 use std::sync::mpsc;
 use std::time::{Duration, Instant, UNIX_EPOCH};
 
+use caltrin::OpenError;
 use notify::{RecursiveMode, Watcher};
 
 use super::{Done, Failure, Status};
@@ -17,9 +18,8 @@ const QUIET: Duration = Duration::from_millis(12);
 /// Calls `saved` at once and then at every save of the book, of a book that it uses or of a sound. The folder is watched
 /// rather than the files, since editors save by writing another file and renaming it.
 pub fn watch(path: &Path, mut saved: impl FnMut(&Path) -> Result<(), Failure>) -> Done {
-    let book = path
-        .canonicalize()
-        .map_err(|e| Failure(format!("cannot read `{}`: {e}", path.display()), None))?;
+    let book =
+        path.canonicalize().map_err(|cause| OpenError::Io { path: path.to_owned(), cause })?;
     let folder = book.parent().unwrap_or(Path::new("/")).to_owned();
     let (tell, told) = mpsc::channel();
     let mut watcher = notify::recommended_watcher(move |event: notify::Result<notify::Event>| {
