@@ -17,7 +17,7 @@ cp -r crates/caltrin/books/pier.caltrin crates/caltrin/books/sounds "$work/"
 drawn() { # the pictures that are the same bytes on every machine
     caltrin sheet docs/shapes.caltrin -o "$1/shapes.png" --to 14s --lane 42 >/dev/null
     caltrin stock -o "$1/stock.png" >/dev/null
-    caltrin sheet crates/caltrin/books/siding.caltrin -o "$1/siding.png" --to 24s >/dev/null
+    caltrin place crates/caltrin/books/lido.caltrin -o "$1/lido.png" --rehearsal gala_night --at 5s >/dev/null
     caltrin sheet "$work/pier.caltrin" -o "$1/sheet.png" >/dev/null
     caltrin sheet "$work/pier.caltrin" -o "$1/rehearsal.png" --rehearsal last_ferry --no-curves >/dev/null
     caltrin place "$work/pier.caltrin" -o "$1/place.png" --at 600ms >/dev/null

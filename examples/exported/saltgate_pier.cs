@@ -2899,7 +2899,7 @@ namespace Lightbooks
             return 1.0;
         }
 
-        // Signal, the same for all who use it, s
+        // Signal, the same for all who use it, s -- pier.caltrin:254: sequence docking at ferry_docks (the gangway is lit up while people come and go)
         static double DockingAt(double t, double dockingStarted)
         {
             return dockingStarted > -1500000000.0 ?

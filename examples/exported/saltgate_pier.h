@@ -1734,7 +1734,7 @@ static inline double saltgate_pier_harbour_light_rhythm(double x)
     return 1.0;
 }
 
-/* Signal, the same for all who use it, s */
+/* Signal, the same for all who use it, s -- pier.caltrin:254: sequence docking at ferry_docks (the gangway is lit up while people come and go) */
 static inline double saltgate_pier_docking_at(double t, double docking_started)
 {
     return docking_started > -1500000000.0 ?

@@ -2485,7 +2485,7 @@ function harbourLightRhythm(x) {
   return 1.0;
 }
 
-// Signal, the same for all who use it, s
+// Signal, the same for all who use it, s -- pier.caltrin:254: sequence docking at ferry_docks (the gangway is lit up while people come and go)
 /** @param {number} t_2 @param {number} dockingStarted @returns {number} */
 function dockingAt(t_2, dockingStarted) {
   return dockingStarted > -1500000000.0 ?

@@ -2648,7 +2648,7 @@ fn harbour_light_rhythm(x: f64) -> f64 {
     1.0
 }
 
-/// Signal, the same for all who use it, s
+/// Signal, the same for all who use it, s -- pier.caltrin:254: sequence docking at ferry_docks (the gangway is lit up while people come and go)
 fn docking_at(t_2: f64, docking_started: f64) -> f64 {
     if docking_started > -1500000000.0 { greatest(t_2 - docking_started, if docking_started +
         1.0 > t_2 { 0.0 } else { if docking_started +

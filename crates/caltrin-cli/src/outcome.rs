@@ -101,6 +101,11 @@ fn books_near(path: &Path) -> Option<String> {
     }
 }
 
+/// `1 mistake`, `3 mistakes`.
+pub fn count(n: u64, what: &str) -> String {
+    if n == 1 { format!("1 {what}") } else { format!("{n} {what}s") }
+}
+
 /// A failure with advice.
 pub fn failure(message: impl Display, help: impl Display) -> Failure {
     Failure(message.to_string(), Some(help.to_string()))

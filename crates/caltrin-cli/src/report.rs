@@ -9,8 +9,7 @@ use caltrin::Opened;
 use caltrin::lang::{Diagnostic, Lines, Severity};
 use serde::Serialize;
 
-use crate::commands::count;
-use crate::outcome::Failure;
+use crate::outcome::{Failure, count};
 
 /// Beyond this many messages the rest is only counted.
 const MOST: usize = 60;

@@ -38,6 +38,6 @@ mod tape;
 pub mod trace;
 
 pub use checked::{Checked, Problem};
-pub use notes::{Note, Notes};
+pub use notes::{GroupNote, Note, Notes};
 pub use program::Program;
 pub use run::Run;

@@ -22,4 +22,17 @@ pub struct Notes {
     pub file: String,
     /// A line for each subject that has one.
     pub lines: BTreeMap<Subject, Note>,
+    /// The groups, in the book's order. A program has nothing of them but what they do to its lights.
+    pub groups: Vec<GroupNote>,
+}
+
+/// A group of lights.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct GroupNote {
+    /// The book's name for it.
+    pub name: String,
+    /// Where it stands.
+    pub note: Note,
+    /// The names of the lights in it, those in the groups in it among them.
+    pub lights: Vec<String>,
 }

@@ -48,12 +48,14 @@ pub fn explain(
     match names.iter().find(|(known, _)| known == name) {
         Some((name, subject)) => Ok(book.explain(name, *subject)),
         None if book.scripted(name).is_some() => book.scripted(name).ok_or(None),
+        None if book.group(name).is_some() => book.group(name).ok_or(None),
         None => {
             // Of modes and sequences there are parts.
             let part = names.iter().find(|(known, _)| {
                 known.strip_prefix(name).is_some_and(|rest| rest.starts_with('.'))
             });
-            let near = || nearest(name, names.iter().map(|(n, _)| n.as_str()));
+            let groups = book.notes.groups.iter().map(|group| group.name.as_str());
+            let near = || nearest(name, names.iter().map(|(n, _)| n.as_str()).chain(groups));
             Err(part.map(|(known, _)| known.as_str()).or_else(near).map(str::to_owned))
         }
     }
@@ -80,6 +82,9 @@ pub fn explainable(checked: &Checked, notes: &Notes) -> Vec<[String; 3]> {
     for told in scripts.filter_map(|name| book.scripted(name)) {
         let line = told.place.rsplit(':').next().and_then(|line| line.parse().ok());
         found.push((line.unwrap_or(u32::MAX), told));
+    }
+    for group in notes.groups.iter().filter(|group| group.note.file.is_none()) {
+        found.extend(book.group(&group.name).map(|told| (group.note.line, told)));
     }
     found.sort_by_key(|(line, _)| *line);
     // A curve of colours is three of numbers.
@@ -244,6 +249,27 @@ impl Book<'_> {
             [table.name.clone(), size, String::new()]
         };
         tables.map(about).collect()
+    }
+
+    /// A group: the lights in it.
+    fn group(&self, name: &str) -> Option<Explanation> {
+        let group = self.notes.groups.iter().find(|group| group.name == name)?;
+        let about_one = |light: &String| {
+            let id = self.program.light_named(light)?;
+            Some([light.clone(), about(self.program.light(id)), self.place(Subject::Light(id))])
+        };
+        let count = group.lights.len();
+        let file = group.note.file.as_ref().unwrap_or(&self.notes.file);
+        Some(Explanation {
+            title: format!("{name}: a group of {count} light{}", if count == 1 { "" } else { "s" }),
+            place: format!("{file}:{}", group.note.line),
+            text: group.note.text.clone(),
+            parts: group.lights.iter().filter_map(about_one).collect(),
+            bounds: None,
+            period: None,
+            pace: None,
+            users: Vec::new(),
+        })
     }
 
     /// Modes, or a sequence: what has parts but is no value itself.

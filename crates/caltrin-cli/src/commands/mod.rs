@@ -37,7 +37,7 @@ use indicatif::{ProgressBar, ProgressDrawTarget, ProgressStyle};
 use crate::interrupt::whole;
 use crate::report;
 
-pub use crate::outcome::{Done, Failure, Status, failure};
+pub use crate::outcome::{Done, Failure, Status, count, failure};
 use crate::outcome::{plain, where_else};
 
 /// The place of the rehearsal that is asked for, if one is.
@@ -88,11 +88,6 @@ pub fn open_for_and_tell(
         let _ = writeln!(out, "{}: {}", opened.file, count(n as u64, "mistake"));
     }
     Ok((opened, checked))
-}
-
-/// `1 mistake`, `3 mistakes`.
-pub fn count(n: u64, what: &str) -> String {
-    if n == 1 { format!("1 {what}") } else { format!("{n} {what}s") }
 }
 
 /// A line on standard output. A reader that went away ends the command quietly.

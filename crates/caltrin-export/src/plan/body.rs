@@ -196,7 +196,12 @@ impl<'a> Body<'a> {
             (None, Op::Between(from, to, _)) if self.cone(*from).or(self.cone(*to)).is_some() => {
                 self.cone(*from).or(self.cone(*to)).unwrap_or_default()
             }
+            // What the game sets, in the book's units.
+            (None, Op::Multiply(value, _)) if self.input_name(*value).is_some() => {
+                self.input_name(*value).unwrap_or_default()
+            }
             (None, _) if expr.kind == Kind::Color => "color_now",
+            (None, _) if expr.kind == Kind::Point => "place",
             (None, _) if expr.kind == Kind::OnOff && !self.property.is_empty() => {
                 return format!("{}_if", self.property);
             }
@@ -204,6 +209,14 @@ impl<'a> Body<'a> {
             (None, _) => return format!("{}_base{suffix}", self.property),
         };
         format!("{name}{suffix}")
+    }
+
+    /// The name of the input that this is, if it is one.
+    fn input_name(&self, id: ExprId) -> Option<&str> {
+        match self.program.expr(id).op {
+            Op::Input(input) => Some(self.program.input(input).name.as_str()),
+            _ => None,
+        }
     }
 
     /// Which cone's root this is, if it is one.
@@ -263,6 +276,19 @@ impl<'a> Body<'a> {
         let left_part = if self.program.expr(a).kind.width() == 1 { 0 } else { part };
         let left = self.value(a, left_part, sharing);
         let right = self.value(b, if scalar { 0 } else { part }, sharing);
+        // Known numbers come to the same bits here as in every language.
+        if let (Code::Number(a), Code::Number(b)) = (&left, &right) {
+            let known = match sign {
+                Infix::Plus => Some(a + b),
+                Infix::Minus => Some(a - b),
+                Infix::Times => Some(a * b),
+                Infix::Over => Some(a / b),
+                _ => None,
+            };
+            if let Some(known) = known.filter(|known| known.is_finite()) {
+                return Code::Number(known);
+            }
+        }
         Code::infix(sign, left, right)
     }
 

@@ -1,5 +1,6 @@
 //! Groups: which lights are dimmed and tinted together, and by what.
 
+use caltrin_core::GroupNote;
 use caltrin_core::draft::Owner;
 use caltrin_core::draft::group::Group;
 use caltrin_core::kind::Kind as ValueKind;
@@ -136,6 +137,8 @@ impl Resolver {
             return None;
         }
         let (name, source) = (name.text().to_owned(), self.source);
+        let note = self.note_of(node);
+        self.notes.groups.push(GroupNote { name: name.clone(), note, lights: Vec::new() });
         self.groups.push(Grouped { name, group, members, source });
         Some(Item::Group)
     }
@@ -223,6 +226,10 @@ impl Resolver {
         }
         for (n, of) in open {
             let (group, name) = (self.groups[n].group.clone(), self.groups[n].name.clone());
+            let mut told = self.notes.groups.iter_mut();
+            if let Some(told) = told.find(|told| told.name == name) {
+                told.lights.push(light.to_owned());
+            }
             let made = self.draft.put_in_group(driven, &group, of);
             let changed = self.fits(made, node)?;
             let intensity = driven.iter().any(|(c, _)| c.fields == [Field::Intensity]);

@@ -379,7 +379,7 @@ impl Resolver {
             entries: Vec::new(),
             names: FxHashMap::default(),
             locals: FxHashMap::default(),
-            notes: Notes { file: file.to_owned(), lines: BTreeMap::new() },
+            notes: Notes { file: file.to_owned(), ..Notes::default() },
             origins: Origins::default(),
             diagnostics,
             depth: 0,
@@ -451,6 +451,14 @@ impl Resolver {
     }
 
     fn note(&mut self, subject: Subject, node: &Node) {
+        let note = self.note_of(node);
+        self.notes.lines.insert(subject, note);
+        let origin = self.origin(span(node));
+        self.origins.subjects.insert(subject, origin);
+    }
+
+    /// The line that a node begins in.
+    fn note_of(&self, node: &Node) -> Note {
         let range = span(node);
         let (lines, source) = (&self.lines[self.source], &self.sources[self.source]);
         let line = lines.line(range.start);
@@ -467,9 +475,7 @@ impl Resolver {
             None => text.trim_end_matches('{').trim_end().to_owned(),
         };
         let file = (self.source > 0).then(|| source.name.clone());
-        self.notes.lines.insert(subject, Note { file, line, text });
-        let origin = self.origin(range);
-        self.origins.subjects.insert(subject, origin);
+        Note { file, line, text }
     }
 
     /// Enters the declarations of the book and of all that it uses.

@@ -158,6 +158,11 @@ impl Resolver {
         scene.moments = script.moments();
         let made = self.draft.define_sequence(name.text(), &scene);
         let sequence = self.fits(made, node)?;
+        let how_far = format!("{}.at", name.text());
+        let at = self.program().signals().find(|(_, signal)| signal.name == how_far);
+        if let Some((id, _)) = at {
+            self.note(Subject::Signal(id), node);
+        }
         for (at, mark) in &script.marks {
             let Some(name) = name_of(mark) else { continue };
             let made = self.draft.define_mark(name.text(), &sequence, Seconds(*at));
