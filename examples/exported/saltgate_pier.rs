@@ -15,16 +15,16 @@
 //! }
 //! ```
 
+// A host calls what it needs.
+#![allow(dead_code)]
 #![allow(clippy::approx_constant, clippy::excessive_precision, clippy::unreadable_literal)]
 
 /// The book's own seed.
 pub const SEED: u32 = 41;
 
 /// Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:14: choice weather { fair, overcast } over 20s
-#[allow(dead_code)]
 pub const WEATHER_FAIR: u32 = 0;
 /// Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:14: choice weather { fair, overcast } over 20s
-#[allow(dead_code)]
 pub const WEATHER_OVERCAST: u32 = 1;
 
 /// A run of the book: where it stands, and the seed of all its chances.
@@ -1325,7 +1325,6 @@ impl Run {
 
 /// What the book tells the game when something happens.
 #[derive(Clone, Copy, Debug, PartialEq)]
-#[allow(dead_code)]
 pub struct Notice {
     /// Seconds since the run's start.
     pub moment: f64,

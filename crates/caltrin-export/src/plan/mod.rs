@@ -1014,7 +1014,7 @@ fn answers(checked: &Checked, lights: &[LightPlan]) -> Vec<Answer> {
     let seed = checked.program().seed();
     let mut answers = Vec::new();
     for (m, moment) in moments.iter().enumerate().take(each) {
-        for (n, (id, _)) in checked.program().lights().enumerate().take(40) {
+        for (n, (id, _)) in checked.program().lights().enumerate().take(250) {
             let moving =
                 |field: &FieldPlan| !field.flag && matches!(field.parts[0], Part::Code(..));
             let Some(place) = lights[n].fields.iter().position(moving) else { continue };

@@ -38,9 +38,14 @@ fn break_of(line: &str) -> Option<usize> {
         [" + ", " - ", " * ", " / ", " ? ", " : ", " && ", " || ", ", ", " = "];
     let start = line.len() - line.trim_start().len();
     let (mut depth, mut best): (u32, Option<(u32, usize)>) = (0, None);
+    let mut open = None;
     for (at, sign) in line.char_indices().take(WIDEST).skip(start) {
         match sign {
-            '(' | '[' | '{' => depth += 1,
+            '(' | '[' | '{' => {
+                depth += 1;
+                // Where the first comma lies too far to the right, the bracket before it is next best.
+                open = Some((0, at + 1)).filter(|_| sign == '(' && at > start + 20).or(open);
+            }
             ')' | ']' | '}' => depth = depth.saturating_sub(1),
             _ => {}
         }
@@ -54,7 +59,7 @@ fn break_of(line: &str) -> Option<usize> {
             best = Some((rank, end));
         }
     }
-    best.map(|(_, end)| end).filter(|end| line[*end..].trim().len() > 1)
+    best.or(open).map(|(_, end)| end).filter(|end| line[*end..].trim().len() > 1)
 }
 
 #[cfg(test)]
@@ -84,6 +89,14 @@ mod tests {
         assert!(folded(&sum, "  ").lines().next().unwrap().len() > 40, "{}", folded(&sum, "  "));
         let comment = format!("    double x; /* {} */\n", "word ".repeat(40));
         assert_eq!(folded(&comment, "    "), comment);
+        let head =
+            format!("API {} {}(const run *run, uint32_t index)\n", "t".repeat(40), "f".repeat(60));
+        let shown = format!(
+            "API {} {}(\n    const run *run, uint32_t index)\n",
+            "t".repeat(40),
+            "f".repeat(60)
+        );
+        assert_eq!(folded(&head, "    "), shown);
         let alone = format!("    {};\n", "a".repeat(200));
         assert_eq!(folded(&alone, "    "), alone);
     }

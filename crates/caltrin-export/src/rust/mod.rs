@@ -128,7 +128,7 @@ impl<'p> File<'p> {
             for (n, name) in names.options.iter().enumerate() {
                 let _ = writeln!(
                     constants,
-                    "/// {}{}\n#[allow(dead_code)]\npub const {name}: u32 = {n};",
+                    "/// {}{}\npub const {name}: u32 = {n};",
                     describe_choice(choice),
                     at_line(&choice.note, plan)
                 );
@@ -149,6 +149,7 @@ impl<'p> File<'p> {
              //! ```ignore\n\
              //! let mut run = {}::Run::start({}::SEED);\n\
              //! loop {{\n//!     run.step(seconds_of_this_frame);\n{example}//! }}\n//! ```\n\n\
+             // A host calls what it needs.\n#![allow(dead_code)]\n\
              #![allow(clippy::approx_constant, clippy::excessive_precision, clippy::unreadable_literal)]\n\n\
              /// The book's own seed.\npub const SEED: u32 = {};\n\n{constants}\
              /// A run of the book: where it stands, and the seed of all its chances.\n\
@@ -597,7 +598,6 @@ fn field_name(field: &FieldPlan) -> String {
 const NOTICE: &str = "\
 /// What the book tells the game when something happens.
 #[derive(Clone, Copy, Debug, PartialEq)]
-#[allow(dead_code)]
 pub struct Notice {
     /// Seconds since the run's start.
     pub moment: f64,
