@@ -2,9 +2,7 @@
 
 use std::path::PathBuf;
 
-use caltrin::core::program::LightKind;
-
-use super::{Done, Status, count, failure, say};
+use super::{Done, Status, count, failure, say, what_there_is};
 use crate::report;
 
 /// Tell the mistakes and doubts of lightbooks.
@@ -53,17 +51,10 @@ pub fn run(arguments: &Arguments) -> Done {
         };
         let doubts =
             if doubts > 0 { format!(", {}", count(doubts as u64, "doubt")) } else { String::new() };
-        let about = opened.checked.as_ref().map_or(String::new(), |checked| {
-            let program = checked.program();
-            let lit = || program.lights().filter(|(_, light)| light.kind != LightKind::Output);
-            let lamps = lit().map(|(_, light)| u64::from(light.size.shown())).sum::<u64>();
-            let lights = lit().count();
-            let outputs = match program.lights().len() - lights {
-                0 => String::new(),
-                n => format!(", {}", count(n as u64, "output")),
-            };
-            format!(" ({}, {}{outputs})", count(lights as u64, "light"), count(lamps, "lamp"))
-        });
+        let about = opened
+            .checked
+            .as_ref()
+            .map_or(String::new(), |checked| format!(" ({})", what_there_is(checked)));
         say(format!("{}: {mistakes}{doubts}{about}", opened.file))?;
     }
     if arguments.json {

@@ -8,7 +8,7 @@ use caltrin::export::prove::moments;
 use caltrin::export::{TARGETS, export, write};
 
 use super::prove::{outcomes, status, table};
-use super::{Done, Status, cannot_write, count, failure, say, write_whole};
+use super::{Done, Status, cannot_write, failure, say, what_there_is, write_whole};
 use crate::interrupt::whole;
 
 /// Make the Saltgate pier: a lightbook, its picture, its code in four languages, and the proof.
@@ -50,8 +50,7 @@ pub fn run(arguments: &Arguments) -> Done {
     let opened = caltrin::open(&book)?;
     crate::report::diagnostics(&opened);
     let Some(checked) = &opened.checked else { return Ok(Status::Problems) };
-    let lights = checked.program().lights().len() as u64;
-    say(format!("{}  the lightbook: {}", book.display(), count(lights, "light")))?;
+    say(format!("{}  the lightbook: {}", book.display(), what_there_is(checked)))?;
     say(format!("{}  its sounds", folder.join("sounds").display()))?;
 
     let picture = sheet(checked, &opened.findings, &SheetOptions::default());

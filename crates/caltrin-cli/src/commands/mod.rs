@@ -27,7 +27,7 @@ use std::time::Duration;
 use caltrin::Opened;
 use caltrin::core::Checked;
 use caltrin::core::kind::Kind;
-use caltrin::core::program::{Constant, LightId, Size, Up, Wanted};
+use caltrin::core::program::{Constant, LightId, LightKind, Size, Up, Wanted};
 use caltrin::core::quantity::{Hours, Seconds, Seed};
 use caltrin::core::run::State;
 use caltrin::draw::When;
@@ -227,6 +227,19 @@ pub fn needs_clock(checked: &Checked) -> Result<(), Failure> {
             "give it one: `clock { day 24min; start 12:00 }`",
         )),
     }
+}
+
+/// How many lights, lamps and outputs a book has: `21 lights, 82 lamps, 6 outputs`.
+pub fn what_there_is(checked: &Checked) -> String {
+    let program = checked.program();
+    let lit = || program.lights().filter(|(_, light)| light.kind != LightKind::Output);
+    let lamps = lit().map(|(_, light)| u64::from(light.size.shown())).sum::<u64>();
+    let lights = lit().count();
+    let outputs = match program.lights().len() - lights {
+        0 => String::new(),
+        n => format!(", {}", count(n as u64, "output")),
+    };
+    format!("{}, {}{outputs}", count(lights as u64, "light"), count(lamps, "lamp"))
 }
 
 /// Refuses to draw a book in which nothing shines.
