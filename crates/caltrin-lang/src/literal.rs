@@ -80,6 +80,11 @@ pub(crate) fn number(text: &str) -> Read {
             .or_else(|| crate::words::nearest(unit, UNITS.iter().map(|(name, ..)| *name)));
         let help = near
             .map(|near| format!("did you mean `{digits}{near}`?"))
+            .filter(|_| !matches!(unit, "am" | "pm"))
+            .or_else(|| {
+                matches!(unit, "am" | "pm")
+                    .then(|| "an hour is written `06:00` or `18:00`".to_owned())
+            })
             .or_else(|| Some("units are % ms s min h Hz deg cm m lm cd lx K".to_owned()));
         return Err(fault(format!("there is no unit `{unit}`"), help));
     };

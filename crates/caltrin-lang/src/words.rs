@@ -87,9 +87,82 @@ pub fn is_function(word: &str) -> bool {
 pub const EASINGS: [&str; 7] =
     ["jump", "linear", "smooth", "ease", "ease-in", "ease-out", "ease-in-out"];
 
+/// What words that people bring along are called here.
+const OTHERWISE: [(&str, &str); 25] = [
+    ("flicker", "held"),
+    ("random", "held"),
+    ("rand", "held"),
+    ("noise", "drift"),
+    ("sin", "sine"),
+    ("wave", "sine"),
+    ("ramp", "map"),
+    ("lerp", "mix"),
+    ("blend", "mix"),
+    ("strobe", "blink"),
+    ("flash", "blink"),
+    ("delay", "later"),
+    ("sqrt", "root"),
+    ("brightness", "intensity"),
+    ("strength", "intensity"),
+    ("power", "intensity"),
+    ("colour", "color"),
+    ("tint", "color"),
+    ("radius", "reach"),
+    ("range", "reach"),
+    ("angle", "cone"),
+    ("direction", "aim"),
+    ("target", "aim"),
+    ("shadow", "shadows"),
+    ("attenuation", "falloff"),
+];
+
+/// A call of each function of the language that stands for itself, as a help in messages.
+const EXAMPLES: [&str; 23] = [
+    "held(80%..100%, every 70ms..210ms)",
+    "drift(40%..100%, rate 2Hz)",
+    "wander(radius 3cm, rate 4Hz)",
+    "bursts(on 80ms..600ms, off 2s..9s)",
+    "one(90%..110%)",
+    "sine(20%..60%, every 3.1s)",
+    "triangle(20%..60%, every 3.1s)",
+    "saw(20%..60%, every 3.1s)",
+    "square(20%..60%, every 3.1s, on 35%)",
+    "blink(on 300ms, off 700ms)",
+    "rhythm(on 300ms, off 300ms, on 300ms, off 5.1s)",
+    "later(sine(every 3.1s), each 150ms)",
+    "shift(sine(every 3.1s), by 2s)",
+    "stretch(sine(every 3.1s), by 150%)",
+    "snap(sine(every 3.1s), every 40ms)",
+    "min(50%, 80%)",
+    "max(50%, 80%)",
+    "clamp(sine(every 3.1s), to 5%..95%)",
+    "map(sine(every 3.1s), from 0%..100%, to 2..9)",
+    "mix(20%, 80%, by sine(every 3.1s))",
+    "edge(sine(every 3.1s), at 40%, over 10%)",
+    "root(sine(every 3.1s))",
+    "kelvin(2000 + 400 * sine(every 3.1s))",
+];
+
+/// An example of a call of a function, where one stands for itself.
+pub fn example(function: &str) -> Option<&'static str> {
+    EXAMPLES
+        .into_iter()
+        .find(|example| example.strip_prefix(function).is_some_and(|rest| rest.starts_with('(')))
+}
+
+/// All examples of calls.
+pub fn examples() -> impl Iterator<Item = &'static str> {
+    EXAMPLES.into_iter()
+}
+
 /// The word that was probably meant.
 pub fn nearest<'a>(word: &str, known: impl IntoIterator<Item = &'a str>) -> Option<&'a str> {
     let most = (word.chars().count() / 3).clamp(1, 3);
+    let known: Vec<&str> = known.into_iter().collect();
+    let otherwise = OTHERWISE.iter().find(|(theirs, _)| *theirs == word);
+    if let Some(ours) = otherwise.and_then(|(_, ours)| known.iter().find(|one| *one == ours)) {
+        return Some(ours);
+    }
     known
         .into_iter()
         .filter(|other| *other != word)

@@ -279,6 +279,45 @@ fn what_is_easily_written_wrong_says_what_to_write() {
             "expected the moment when, as in `12s keep`",
             "",
         ),
+        (
+            "light a point { intensity 1lm * flicker(80%..100%) }",
+            "there is no function or behaviour `flicker`",
+            "did you mean `held`, as in `held(80%..100%, every 70ms..210ms)`?",
+        ),
+        (
+            "light a point { intensity 1lm * sin(2s) }",
+            "there is no function or behaviour `sin`",
+            "did you mean `sine`, as in `sine(20%..60%, every 3.1s)`?",
+        ),
+        (
+            "light a point { intensity 1lm * blink(500ms) }",
+            "expected a range such as `80%..100%`, found one value",
+            "write `blink(on 300ms, off 700ms)`",
+        ),
+        ("light a point { radius 5m; intensity 1lm }", "a light has no `radius`", "`reach`?"),
+        ("light a point[2] { intensity 1lm }", "found `[`", "`light row[8] spot`"),
+        ("light a point { reach 5m intensity 1lm }", "found `intensity`", "stands `;`"),
+        (
+            "input w = 40% in 0%..100%\nevent e when w > 50%",
+            "found `>`",
+            "write `above` or `below`",
+        ),
+        (
+            "event go\nlight a point { intensity 4lm }\nsequence s at go { 0s a.intensity = 5lm; 2s return }",
+            "expected a value, found `=`",
+            "the value follows without a sign",
+        ),
+        (
+            "event go\nswitch s { on at go; off after 3s }",
+            "expected `at`, found `after`",
+            "`event over after 3s from gust`",
+        ),
+        ("clock { day 9min; start 6pm }", "there is no unit `pm`", "`06:00` or `18:00`"),
+        (
+            "light a directional { intensity 1lx * moon.strength }",
+            "there is no name `moon`",
+            "`moon { age 9 }`",
+        ),
         ("event go\nevent z at go", "`go` needs no other name", "`pulse(at go, lasts 1s)`"),
         (
             "clock { day 9min; start 12:00 }\nsun { latitude 50deg; date 3 }\nevent dusk at sun.set",
@@ -293,5 +332,18 @@ fn what_is_easily_written_wrong_says_what_to_write() {
     ] {
         let said = about(lines);
         assert!(said.contains(message) && said.contains(help), "{lines}\n{said}");
+    }
+}
+
+#[test]
+fn examples_in_messages_are_good() {
+    for call in caltrin_lang::words::examples() {
+        let said = about(&format!("output o[3] {{ value {call} }}"));
+        let told =
+            said.lines().filter(|line| !line.contains("unison")).collect::<Vec<_>>().join("\n");
+        assert_eq!(told, "", "{call}");
+        let name = call.split('(').next().unwrap();
+        assert_eq!(caltrin_lang::words::example(name), Some(call));
+        assert!(caltrin_lang::words::is_function(name), "{call}");
     }
 }

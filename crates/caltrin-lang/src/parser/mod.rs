@@ -181,8 +181,28 @@ impl Parser<'_> {
             _ => token.start..token.end,
         };
         let mut diagnostic = Diagnostic::error(range, message);
-        if token.kind == Kind::Stray {
-            diagnostic = diagnostic.help("names are made of letters, digits and `_`");
+        let (found, end) = (&self.text[token.start..token.end], wanted == "the end of the line");
+        let help = match token.kind {
+            _ if matches!(found, ">" | "<" | ">=" | "<=") => {
+                Some("write `above` or `below`, as in `when swell above 50%`")
+            }
+            Kind::Stray => Some("names are made of letters, digits and `_`"),
+            Kind::Name if end => {
+                Some("between statements on one line stands `;`, between names of a list `,`")
+            }
+            Kind::BracketOpen if wanted.starts_with("`{` and") => {
+                Some("how many there are stands after the name, as in `light row[8] spot`")
+            }
+            Kind::Equals if wanted.starts_with("a value") => {
+                Some("the value follows without a sign, as in `lamp.intensity 50lm`")
+            }
+            Kind::Name if found == "after" && wanted == "`at`" => Some(
+                "give that moment a name, as in `event over after 3s from gust`, and write `off at over`",
+            ),
+            _ => None,
+        };
+        if let Some(help) = help {
+            diagnostic = diagnostic.help(help);
         }
         if token.kind == Kind::Name && is_reserved(self.word(0)) && wanted.starts_with("a name") {
             let word = self.word(0).to_owned();

@@ -282,10 +282,13 @@ impl Resolver {
             [value] => {
                 let text = value.text().to_string();
                 let message = "expected a range such as `80%..100%`, found one value";
-                self.tell(
-                    Diagnostic::error(span(range), message)
-                        .help(format!("did you mean `0%..{}`?", text.trim())),
-                );
+                let call = range.ancestors().find(|node| node.kind() == Kind::Call);
+                let name = call.and_then(|call| call.first_token());
+                let help = match name.and_then(|name| words::example(name.text())) {
+                    Some(call) if !text.trim().ends_with('%') => format!("write `{call}`"),
+                    _ => format!("did you mean `0%..{}`?", text.trim()),
+                };
+                self.tell(Diagnostic::error(span(range), message).help(help));
                 None
             }
             _ => None,

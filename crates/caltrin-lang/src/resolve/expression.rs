@@ -293,7 +293,18 @@ impl Resolver {
         let what = if called { "function or behaviour" } else { "name" };
         let told = Diagnostic::error(token_span(name), format!("there is no {what} `{word}`"));
         let told = match words::nearest(word, sorted) {
+            Some(near) if called && words::is_function(near) => {
+                let as_in = words::example(near).map(|call| format!(", as in `{call}`"));
+                told.help(format!("did you mean `{near}`{}?", as_in.unwrap_or_default()))
+            }
             Some(near) => told.help(format!("did you mean `{near}`?")),
+            None if word == "sun" => {
+                told.help("declare one, as in `sun { latitude 54deg; date 324 }`")
+            }
+            None if word == "moon" => told.help("declare one, as in `moon { age 9 }`"),
+            None if matches!(word, "hour" | "days") => {
+                told.help("give the book a clock, as in `clock { day 24min; start 12:00 }`")
+            }
             None if words::is_function(word) => {
                 told.help(format!("`{word}` is a function: write `{word}(...)`"))
             }
