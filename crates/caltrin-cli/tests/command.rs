@@ -93,6 +93,7 @@ fn a_wrong_call_exits_with_2_and_says_what_to_do() {
         (vec!["sheet", "pier.caltrin", "-l", "mast[8]"], "its lamps are 0 to 7"),
         (vec!["sheet", "pier.caltrin", "-l", "deck[0]"], "`deck` is one lamp, not an array"),
         (vec!["sheet", "pier.caltrin", "-l", "mast[x]"], "as in `row[2]`"),
+        (vec!["sheet", "pier.caltrin", "-l", "mast[2"], "as in `row[2]`"),
         (vec!["explain", "pier.caltrin", "nothing_at_all"], "`caltrin explain pier.caltrin` lists"),
         (vec!["trace", "pier.caltrin", "--rate", "0"], "--rate 60"),
         (vec!["export", "pier.caltrin", "--to", "csharpp"], "did you mean `csharp`?"),

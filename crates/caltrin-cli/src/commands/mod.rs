@@ -308,13 +308,14 @@ pub fn lamps(checked: &Checked, names: &[String]) -> Result<Vec<(LightId, Option
         let (name, lamp) = match asked.split_once('[') {
             None => (asked.clone(), None),
             Some((before, after)) => {
-                let (index, rest) = after.split_once(']').unwrap_or((after, ""));
-                let lamp = index.trim().parse().map_err(|_| {
-                    failure(
+                let closed = after.split_once(']');
+                let number = closed.and_then(|(index, _)| index.trim().parse().ok());
+                let (Some((_, rest)), Some(lamp)) = (closed, number) else {
+                    return Err(failure(
                         format!("`{asked}` names no lamp"),
                         "a lamp is written with its number, counted from 0, as in `row[2]`",
-                    )
-                })?;
+                    ));
+                };
                 (format!("{before}{rest}"), Some(lamp))
             }
         };

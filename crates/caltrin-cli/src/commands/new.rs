@@ -6,6 +6,7 @@ use std::path::PathBuf;
 use caltrin::export::names::{Case, cased};
 
 use super::{Done, Status, cannot_write, failure, say};
+use crate::interrupt::whole;
 use crate::report::quoted;
 
 /// Start a lightbook with one lamp and a flicker.
@@ -38,7 +39,13 @@ pub fn run(arguments: &Arguments) -> Done {
     let text = START.replace("NAME", name);
     let made = std::fs::OpenOptions::new().write(true).create_new(true).open(&path);
     match made {
-        Ok(mut file) => file.write_all(text.as_bytes())?,
+        Ok(mut file) => whole(|| {
+            file.write_all(text.as_bytes()).map_err(|why| {
+                // Half a book is none.
+                let _ = std::fs::remove_file(&path);
+                cannot_write(&path, &why)
+            })
+        })?,
         Err(e) if e.kind() == std::io::ErrorKind::AlreadyExists => {
             return Err(failure(
                 format!("`{}` is there already and is left as it is", path.display()),

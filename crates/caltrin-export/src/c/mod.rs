@@ -307,7 +307,7 @@ impl<'p> File<'p> {
                             body,
                             "        double next = {due}(run{index});\n        uint32_t which = 0;"
                         );
-                        let several = self.due().count() > 1 || many;
+                        let several = self.plan.has_several_due();
                         body.push_str(if several { "        double due;\n" } else { "" });
                         body.push_str(if many { "        uint32_t index = 0;\n" } else { "" });
                         body.push_str(if many { "        uint32_t k;\n" } else { "" });

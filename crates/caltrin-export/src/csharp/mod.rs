@@ -265,9 +265,8 @@ impl<'p> File<'p> {
                 let first = event.count.map_or("", |_| "0u");
                 let _ =
                     writeln!(body, "        double next = {due}({first});\n        int which = 0;");
-                let several =
-                    self.plan.events.iter().filter(|event| event.due.is_some()).count() > 1;
-                body.push_str(if several || many { "        double due;\n" } else { "" });
+                let several = self.plan.has_several_due();
+                body.push_str(if several { "        double due;\n" } else { "" });
                 body.push_str(if many { "        uint index = 0;\n" } else { "" });
             }
             match event.count {

@@ -222,9 +222,8 @@ impl<'p> File<'p> {
             if n == 0 {
                 let first = event.count.map_or("", |_| ", 0");
                 let _ = writeln!(body, "    let next = {due}(run{first});\n    let which = 0;");
-                let several =
-                    self.plan.events.iter().filter(|event| event.due.is_some()).count() > 1;
-                body.push_str(if several || many { "    let due = 0.0;\n" } else { "" });
+                let several = self.plan.has_several_due();
+                body.push_str(if several { "    let due = 0.0;\n" } else { "" });
                 body.push_str(if many { "    let index = 0;\n" } else { "" });
             }
             match event.count {

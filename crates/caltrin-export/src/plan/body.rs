@@ -618,15 +618,11 @@ impl<'a> Body<'a> {
         let [r, g, b] = [0, 1, 2].map(|part| self.value(color, part, outside));
         let code =
             Code::Helper(Helper::Greatest, vec![Code::Helper(Helper::Greatest, vec![r, g]), b]);
-        let local = self.local("brightest");
-        let statement = Statement::Let(local, Type::Number, code);
-        if outside {
-            self.shared.push(statement);
-        } else {
-            self.lamp.push(statement);
+        let kept = self.held_once(code, "brightest", color, outside);
+        if let Code::Local(local) = kept {
+            self.bound.insert(key, local);
         }
-        self.bound.insert(key, local);
-        Code::Local(local)
+        kept
     }
 
     /// A call with what the function needs: moment and seed as they are here, the key of this use,

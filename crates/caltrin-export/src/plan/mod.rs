@@ -753,6 +753,11 @@ impl Plan {
         sets || self.clock.is_some() || !self.choices.is_empty() || self.fired().next().is_some()
     }
 
+    /// Whether more than one thing happens by itself.
+    pub fn has_several_due(&self) -> bool {
+        self.has_due_of_each() || self.events.iter().filter(|event| event.due.is_some()).count() > 1
+    }
+
     /// Which light an example of the host's loop reads: the first that is a lamp in a place, or else the first.
     pub fn example(&self) -> usize {
         let placed = [LightKind::Point, LightKind::Spot, LightKind::Area];
