@@ -4,7 +4,7 @@ use super::{Item, Resolver, name_of, token_span, tokens};
 use crate::diagnostic::Diagnostic;
 use crate::syntax::{Kind, Node, Token};
 use crate::words;
-use rustc_hash::FxHashSet;
+use rustc_hash::{FxHashMap, FxHashSet};
 
 /// Declarations that may stand in a light, an output or a fitting, and that give a name to what follows.
 const INNER: [Kind; 5] =
@@ -81,17 +81,22 @@ impl Resolver {
         let parts: Vec<Node> = body.children().collect();
         let named = |part: &Node| INNER.contains(&part.kind()).then(|| name_of(part)).flatten();
         let names: Vec<Option<Token>> = parts.iter().map(named).collect();
+        // Of a name that is taken twice, which is told elsewhere, the first counts.
+        let mut places: FxHashMap<&str, usize> = FxHashMap::default();
+        for (n, name) in names.iter().enumerate() {
+            if let Some(name) = name {
+                places.entry(name.text()).or_insert(n);
+            }
+        }
+        if places.is_empty() {
+            return parts;
+        }
         let uses: Vec<Vec<usize>> = parts
             .iter()
             .map(|part| {
                 let paths = part.descendants().filter(|inner| inner.kind() == Kind::Path);
                 let words = paths.filter_map(|path| path.first_token());
-                let place = |word: Token| {
-                    names.iter().position(|name| {
-                        name.as_ref().is_some_and(|name| name.text() == word.text())
-                    })
-                };
-                words.filter_map(place).collect()
+                words.filter_map(|word| places.get(word.text()).copied()).collect()
             })
             .collect();
         let (mut order, circles) = in_order(&uses);
@@ -105,7 +110,8 @@ impl Resolver {
                 self.locals.insert(word.text().to_owned(), Item::Broken);
             }
         }
-        order.retain(|n| !circles.iter().flatten().any(|told| told == n));
+        let told: FxHashSet<usize> = circles.into_iter().flatten().collect();
+        order.retain(|n| !told.contains(n));
         order.into_iter().map(|n| parts[n].clone()).collect()
     }
 
