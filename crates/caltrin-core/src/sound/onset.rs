@@ -14,8 +14,17 @@ const LEAST: f32 = 0.8;
 /// Below how much of the loudest an onset has to be louder than what was before.
 const QUIET: f64 = 0.25;
 
+/// Below how much of the loudest a sound that is there from the first step on is the room and no start: 30 dB.
+const ROOM: f64 = 0.03;
+
+/// Below which mean square nothing starts: 60 dB below full.
+const FLOOR: f32 = 1e-6;
+
 /// How many steps either side an onset may lie from where its spectrum does.
 const NEAR: usize = 8;
+
+/// How many steps the level may stay low within a climb: what swings 110 times a second is low for two in a row.
+const SWING: usize = 3;
 
 /// Onsets, found where spectra rise more than they do around, at the step at which the level leaves what it was.
 /// `squares` has a mean square a step, `rises` one for every [`STEPS_A_SPECTRUM`].
@@ -54,9 +63,16 @@ pub(super) fn onsets(squares: &[f32], rises: &[f32]) -> Vec<Mark> {
         if step > 0 && top < 0.8 * earlier {
             continue;
         }
+        if top < FLOOR || falls(squares, step, top, earlier) {
+            continue;
+        }
         let value = if loudest > 0.0 { f64::from(top / loudest).sqrt() } else { 0.0 };
         // What is quiet and no louder than before is a change of colour, if that.
         if value < QUIET && step > 0 && top < 1.3 * earlier {
+            continue;
+        }
+        // A recording's hiss is there before anything begins.
+        if step == 0 && value < ROOM {
             continue;
         }
         last = Some(n);
@@ -66,6 +82,18 @@ pub(super) fn onsets(squares: &[f32], rises: &[f32]) -> Vec<Mark> {
         }
     }
     found
+}
+
+/// Whether something ends at a step rather than begins: a tone that is cut off spreads over all frequencies, and
+/// so its spectrum rises, but the power after it is a fraction of what was before, and nothing on the way is louder.
+fn falls(squares: &[f32], step: usize, top: f32, earlier: f32) -> bool {
+    let mean = |from: usize, to: usize| {
+        let all = &squares[from.min(squares.len())..to.min(squares.len())];
+        all.iter().sum::<f32>() / all.len().max(1) as f32
+    };
+    let before = mean(step.saturating_sub(NEAR), step);
+    let after = mean(step + NEAR, step + 2 * NEAR);
+    top < 1.3 * earlier && after < 0.25 * before
 }
 
 /// The step near this one at which the level leaves what it was before.
@@ -80,10 +108,13 @@ fn began(squares: &[f32], near: usize) -> usize {
     if rise < 0.2 * level(top) {
         return near;
     }
-    // The last climb to the top: what lay as high before may have fallen again.
+    // The last climb to the top: what lay as high before may have fallen again. A voice that comes out of quiet
+    // swings on its way up.
+    let is_up = |n: &usize| level(*n) > before + 0.25 * rise;
+    let swing = if (from..from + SWING).any(|n| is_up(&n)) { 1 } else { SWING };
     let mut step = top;
-    while step > from && level(step - 1) > before + 0.25 * rise {
-        step -= 1;
+    while let Some(earlier) = (step.saturating_sub(swing).max(from)..step).find(is_up) {
+        step = earlier;
     }
     step
 }

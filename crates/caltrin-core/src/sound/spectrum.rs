@@ -19,6 +19,9 @@ const RISING: usize = 24;
 /// How many spectra lie between the two that are compared for that.
 const APART: usize = 2;
 
+/// How much a rise of all power together counts against a rise of bands on the mean: a pure tone rises in one band only.
+const TOGETHER: f64 = 0.3;
+
 /// The mean square below which a band counts as silent: 80 dB below full.
 const SILENT: f64 = 1e-8;
 
@@ -50,7 +53,7 @@ impl Bins {
 pub(super) struct Found {
     pub bands: [Vec<f32>; 3],
     pub own: Vec<Vec<f32>>,
-    /// By how many octaves of power bands rise on the mean.
+    /// By how many octaves of power bands rise on the mean, or, where that is more, [`TOGETHER`] of what all rise.
     pub rises: Vec<f32>,
 }
 
@@ -69,7 +72,8 @@ pub(super) struct Spectra {
     low_mid_high: [Bins; 3],
     asked: Vec<Bins>,
     rising: Vec<Bins>,
-    before: VecDeque<[f64; RISING]>,
+    /// Of the spectra before, the latest first: the octaves of each band, and of all together.
+    before: VecDeque<([f64; RISING], f64)>,
     found: Found,
     work: Vec<Complex32>,
     scratch: Vec<Complex32>,
@@ -199,18 +203,20 @@ impl Spectra {
         for (found, band) in self.found.own.iter_mut().zip(own) {
             found.push(level(band));
         }
+        let sum = libm::log2(logs.iter().sum::<f64>() * self.scale + RISING as f64 * SILENT);
         for log in &mut logs {
             *log = libm::log2(*log * self.scale + SILENT);
         }
         if self.before.len() == APART {
             self.before.pop_back();
         }
-        let silent = [libm::log2(SILENT); RISING];
-        let earlier =
+        let silent = ([libm::log2(SILENT); RISING], libm::log2(RISING as f64 * SILENT));
+        let (earlier, earlier_sum) =
             self.before.back().filter(|_| self.before.len() == APART - 1).unwrap_or(&silent);
         let rise: f64 = logs.iter().zip(earlier).map(|(now, then)| (now - then).max(0.0)).sum();
-        self.found.rises.push((rise / RISING as f64) as f32);
-        self.before.push_front(logs);
+        let rise = (rise / RISING as f64).max(TOGETHER * (sum - earlier_sum));
+        self.found.rises.push(rise as f32);
+        self.before.push_front((logs, sum));
     }
 
     /// The spectra of all steps; after the last sample there is silence.
