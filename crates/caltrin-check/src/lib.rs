@@ -5,6 +5,7 @@
 
 mod ball;
 mod below_zero;
+mod cut_short;
 mod dark_color;
 mod never;
 mod period;
@@ -73,7 +74,7 @@ impl Finding {
 pub const UNUSED: &Rule = &unused::RULE;
 
 /// All rules in the order of their codes.
-pub const RULES: [&Rule; 13] = [
+pub const RULES: [&Rule; 14] = [
     &unison::RULE,
     &dark_color::RULE,
     &below_zero::RULE,
@@ -87,6 +88,7 @@ pub const RULES: [&Rule; 13] = [
     &unheard::RULE,
     &to_and_fro::RULE,
     &never::RULE,
+    &cut_short::RULE,
 ];
 
 /// The rule of that code.
@@ -111,6 +113,7 @@ pub fn check(checked: &Checked) -> Vec<Finding> {
         unheard::look(checked),
         to_and_fro::look(checked),
         never::look(checked),
+        cut_short::look(checked),
     ]
     .into_iter()
     .flatten()

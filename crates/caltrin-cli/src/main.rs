@@ -55,6 +55,7 @@ fn main() -> ExitCode {
         error.remove(ContextKind::Suggested);
         error.exit()
     });
+    report::panics();
     interrupt::listen();
     let done = match arguments.command {
         Command::New(arguments) => commands::new::run(&arguments),

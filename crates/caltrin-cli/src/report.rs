@@ -183,3 +183,27 @@ pub fn failure(failure: &Failure) {
     let mut out = anstream::stderr().lock();
     let _ = writeln!(out, "{}", Renderer::styled().render(&[group]));
 }
+
+/// Reports a panic as an error of the program, in one line, and keeps quiet about decoders of sounds: what they
+/// refuse is reported as a message about the file.
+pub fn panics() {
+    std::panic::set_hook(Box::new(|panic| {
+        if caltrin::sound::is_decoding() {
+            return;
+        }
+        let place = panic.location().map_or(String::new(), |at| format!(" ({at})"));
+        let text = panic.payload_as_str().unwrap_or("unknown cause");
+        let failed = Failure(
+            format!("internal error: {text}{place}"),
+            Some("this is a defect of caltrin; please report it with the book".to_owned()),
+        );
+        failure(&failed);
+    }));
+}
+
+/// A warning about a file that is not a book.
+pub fn warning(message: &str, help: &str) {
+    let group = Level::WARNING.primary_title(message).elements([Level::HELP.message(help)]);
+    let mut out = anstream::stderr().lock();
+    let _ = writeln!(out, "{}", Renderer::styled().render(&[group]));
+}

@@ -219,7 +219,7 @@ fn what_was_heard_is_kept_by_what_the_file_holds() {
     assert!(level_apart(&first, &other) > 0.05);
     assert_eq!(fs::read_dir(kept_in(folder.path())).unwrap().count(), 4);
     // What is damaged is heard anew, and so is what was deleted.
-    for bytes in [&b""[..], b"caltrin heard 2\n", &[7; 900], &fs::read(&kept[0]).unwrap()[..500]] {
+    for bytes in [&b""[..], b"caltrin heard 3\n", &[7; 900], &fs::read(&kept[0]).unwrap()[..500]] {
         fs::write(&kept[0], bytes).unwrap();
         assert_eq!(ears.hear("c.wav", &[]).unwrap(), first);
     }
@@ -307,4 +307,117 @@ fn the_shipped_sounds_are_what_the_example_makes() {
         let file = Path::new(name).file_name().unwrap();
         assert!(fs::read(folder.path().join(file)).unwrap() == bytes, "{name}");
     }
+}
+
+/// A WAV file of 16-bit samples, chunk by chunk.
+fn chunks(riff: Option<u32>, chunks: &[(&[u8; 4], &[u8], bool)]) -> Vec<u8> {
+    let mut body = b"WAVE".to_vec();
+    for (name, bytes, is_padded) in chunks {
+        body.extend_from_slice(*name);
+        body.extend_from_slice(&(bytes.len() as u32).to_le_bytes());
+        body.extend_from_slice(bytes);
+        if *is_padded && bytes.len() % 2 == 1 {
+            body.push(0);
+        }
+    }
+    let mut all = b"RIFF".to_vec();
+    all.extend_from_slice(&riff.unwrap_or(body.len() as u32).to_le_bytes());
+    all.extend_from_slice(&body);
+    all
+}
+
+#[test]
+fn a_wav_file_is_read_as_common_readers_do() {
+    let whole = TONES[0].1;
+    let (format, data) = (&whole[20..36], &whole[44..]);
+    let wanted = hear_bytes(whole, "tone.wav", &[]).unwrap();
+    let list: &[u8] = b"INFOISFT\x05\0\0\0quay\0";
+    for (name, riff, list_padded, sizes) in [
+        ("a LIST chunk with its pad byte", None, true, None),
+        ("a LIST chunk without its pad byte", None, false, None),
+        ("a RIFF size of 0", Some(0), true, None),
+        ("a RIFF size that is too large", Some(u32::MAX), true, None),
+        ("sizes of a stream that never ended", Some(u32::MAX), true, Some(u32::MAX)),
+        ("sizes that were never written", Some(0), true, Some(0)),
+    ] {
+        let mut bytes = chunks(
+            riff,
+            &[(b"fmt ", format, true), (b"LIST", list, list_padded), (b"data", data, true)],
+        );
+        if let Some(size) = sizes {
+            let at = bytes.len() - data.len() - 4;
+            bytes[at..at + 4].copy_from_slice(&size.to_le_bytes());
+        }
+        let heard = hear_bytes(&bytes, "tone.wav", &[]);
+        assert_eq!(heard.as_ref().ok(), Some(&wanted), "{name}: {:?}", heard.as_ref().err());
+    }
+    // What follows the samples is no part of them.
+    let tail =
+        chunks(None, &[(b"fmt ", format, true), (b"data", data, true), (b"LIST", list, true)]);
+    assert_eq!(hear_bytes(&tail, "tone.wav", &[]).unwrap(), wanted);
+}
+
+#[test]
+fn a_header_that_makes_no_sense_is_refused_with_its_numbers() {
+    let whole = TONES[0].1;
+    for (at, with, wanted) in [
+        (24, &[0u8, 0, 0, 0][..], "it has 0 samples a second; a sound has 1,000 to 768,000"),
+        (24, &[0xff, 0xff, 0xff, 0xff], "it has 4294967295 samples a second"),
+        (22, &[0, 0], "it has 0 channels; a sound has 1 to 32"),
+        (22, &[0xe8, 3], "it has 1000 channels; a sound has 1 to 32"),
+        (34, &[0, 0], "its header gives 0 bits a sample"),
+        (32, &[0, 0], "and 0 bytes a frame of 1"),
+        (16, &[3, 0, 0, 0], "its format chunk is damaged"),
+    ] {
+        let mut bytes = whole.to_vec();
+        bytes[at..at + with.len()].copy_from_slice(with);
+        let told = hear_bytes(&bytes, "tone.wav", &[]).expect_err(wanted).to_string();
+        assert!(told.contains(wanted), "{wanted}: {told}");
+    }
+}
+
+#[test]
+fn half_of_a_compressed_sound_is_not_taken_as_the_whole() {
+    for (name, whole) in TONES {
+        let heard = hear_bytes(whole, name, &[]).unwrap();
+        assert_eq!(heard.cut(), None, "{name} is whole");
+    }
+    let folder = tempfile::tempdir().unwrap();
+    let pages: &[u8] = include_bytes!("sounds/pages.ogg");
+    assert_eq!(hear_bytes(pages, "pages.ogg", &[]).unwrap().cut(), None);
+    for ((name, whole), length, tells) in
+        [(("pages.ogg", pages), 5.0, false), (TONES[3], 0.8, true)]
+    {
+        // The first page of samples ends at nine tenths of the Ogg file.
+        for share in if tells { [0.5, 0.7, 0.9] } else { [0.88, 0.9, 0.98] } {
+            let part = &whole[..(whole.len() as f64 * share) as usize];
+            let Ok(heard) = hear_bytes(part, name, &[]) else {
+                panic!("{share} of {name} has samples");
+            };
+            let cut = heard.cut().unwrap_or_else(|| panic!("{share} of {name} is cut"));
+            // Ogg says nothing of its length; the header of an MP3 does.
+            let missing = length - heard.length().0;
+            match cut.missing {
+                Some(told) => assert!(tells && (told - missing).abs() < 0.1, "{name}: {told}"),
+                None => assert!(!tells || missing < 0.15, "{name}: {missing}"),
+            }
+            fs::write(folder.path().join(name), part).unwrap();
+            let text = format!("lightbook \"b\"\nsound s = \"{name}\"\noutput y = follow(s)\n");
+            fs::write(folder.path().join("book.caltrin"), text).unwrap();
+            // It is kept with what was heard, so a second look says the same.
+            for _ in 0..2 {
+                let opened = caltrin::open(&folder.path().join("book.caltrin")).unwrap();
+                assert!(opened.checked.is_some());
+                let told: Vec<_> =
+                    opened.diagnostics.iter().filter(|d| d.code == Some("C14")).collect();
+                assert_eq!(told.len(), 1, "{name}");
+                assert!(told[0].message.contains(&format!("`{name}` is cut short")));
+            }
+        }
+    }
+    // A tag after the last frame is no part of the sound.
+    let mut tagged = TONES[3].1.to_vec();
+    tagged.extend_from_slice(b"TAG");
+    tagged.extend_from_slice(&[0; 125]);
+    assert_eq!(hear_bytes(&tagged, "tone.mp3", &[]).unwrap().cut(), None);
 }

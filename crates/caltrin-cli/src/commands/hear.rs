@@ -1,14 +1,15 @@
 //! `caltrin hear`
 
-use std::path::{Path, PathBuf};
+use std::path::{Component, Path, PathBuf};
 
-use caltrin::core::sound::{Advice, Band, Hearing, Marks};
+use caltrin::core::sound::{Advice, Band, Hearing, Marks, Measure, STEPS};
 use caltrin::draw::hearing;
 use caltrin::sound;
 use serde_json::json;
 
 use super::sheet::{Format, Shown, in_terminal};
-use super::{Done, Status, count, hearing_bar, say};
+use super::{Done, Failure, Status, count, hearing_bar, quiet_pipe, say};
+use crate::report;
 
 /// Tell what is heard in a sound, draw it, and suggest how a light could follow it.
 #[derive(clap::Args)]
@@ -16,6 +17,7 @@ use super::{Done, Status, count, hearing_bar, say};
   caltrin hear sounds/horn.wav
   caltrin hear sounds/horn.wav -o horn.png
   caltrin hear sounds/carillon.mid --json
+  caltrin hear sounds/horn.wav --csv > horn.csv
 
 WAV, FLAC, Ogg Vorbis, MP3 and MIDI files. Levels are parts of the loudest.")]
 pub struct Arguments {
@@ -30,6 +32,10 @@ pub struct Arguments {
     /// Tell what was heard as JSON.
     #[arg(long, conflicts_with_all = ["output", "colors"])]
     json: bool,
+    /// Write what is measured as CSV, 240 rows a second: seconds, level, peak, low, mid, high, onset, and note and
+    /// beat of a MIDI file. An onset, note or beat stands in the row of its moment.
+    #[arg(long, conflicts_with_all = ["output", "colors", "json"])]
+    csv: bool,
 }
 
 pub fn run(arguments: &Arguments) -> Done {
@@ -37,6 +43,19 @@ pub fn run(arguments: &Arguments) -> Done {
     let bar = hearing_bar();
     let heard = sound::hear(&arguments.file, &[], Some(&|name, part| bar.tell(name, part)))?;
     bar.finish();
+    if let Some(cut) = heard.cut() {
+        let missing = match cut.missing {
+            Some(missing) => format!("{missing:.2} s are missing"),
+            None => "then the file breaks off".to_owned(),
+        };
+        let length = heard.length().0;
+        let file = arguments.file.display();
+        let message = format!("`{file}` is cut short: {length:.2} s can be read, {missing}");
+        report::warning(&message, "save or copy the file again");
+    }
+    if arguments.csv {
+        return as_csv(&heard);
+    }
     let advice = heard.advice();
     if arguments.json {
         say(serde_json::to_string_pretty(&as_json(&heard, &advice))?)?;
@@ -52,6 +71,55 @@ pub fn run(arguments: &Arguments) -> Done {
         say(line)?;
     }
     Ok(Status::Fine)
+}
+
+/// A row for each step of the sound.
+fn as_csv(heard: &Hearing) -> Done {
+    let measures = [
+        ("level", Measure::Level),
+        ("peak", Measure::Peak),
+        ("low", Measure::Band(Band::Low)),
+        ("mid", Measure::Band(Band::Mid)),
+        ("high", Measure::Band(Band::High)),
+    ];
+    let columns = measures.map(|(_, measure)| heard.measured(measure));
+    let mut marks = vec![("onset", Marks::Onsets)];
+    if !heard.marks(Marks::Notes).is_empty() {
+        marks.extend([("note", Marks::Notes), ("beat", Marks::Beats)]);
+    }
+    let per_second = f64::from(STEPS);
+    let step = |at: f64| (at * per_second).round() as usize;
+    let mut places = vec![0; marks.len()];
+    let mut table = csv::Writer::from_writer(std::io::stdout().lock());
+    let names = measures.map(|(name, _)| name);
+    let mut row: Vec<String> = vec!["seconds".to_owned()];
+    row.extend(names.iter().chain(marks.iter().map(|(name, _)| name)).map(|name| (*name).to_owned()));
+    write_row(&mut table, &row)?;
+    for n in 0..heard.steps() {
+        row.clear();
+        row.push(format!("{:.6}", n as f64 / per_second));
+        row.extend(columns.iter().map(|column| format!("{:.6}", column[n])));
+        for ((_, which), place) in marks.iter().zip(&mut places) {
+            let all = heard.marks(*which);
+            let from = *place;
+            while all.get(*place).is_some_and(|mark| step(mark.at) <= n || n + 1 == heard.steps()) {
+                *place += 1;
+            }
+            // Of several in one step the last one counts, as it does for what follows it.
+            let last = all[from..*place].last();
+            row.push(last.map_or(String::new(), |mark| format!("{:.6}", mark.value)));
+        }
+        write_row(&mut table, &row)?;
+    }
+    quiet_pipe(table.flush())?;
+    Ok(Status::Fine)
+}
+
+fn write_row<W: std::io::Write>(table: &mut csv::Writer<W>, row: &[String]) -> Result<(), Failure> {
+    table.write_record(row).or_else(|refused| match refused.into_kind() {
+        csv::ErrorKind::Io(cause) => quiet_pipe(Err(cause)),
+        other => Err(Failure(format!("cannot write the table: {other:?}"), None)),
+    })
 }
 
 fn percent(v: f64) -> String {
@@ -103,7 +171,17 @@ fn in_words(file: &Path, heard: &Hearing, advice: &Advice) -> Vec<String> {
     lines.push(changes);
     lines.push("To begin with:".to_owned());
     let gate = advice.gate.map_or(String::new(), |gate| format!(", gate {}", percent(gate)));
-    lines.push(format!("  sound {name} = \"{}\"", file.display()));
+    // A book only reads what lies in its own folder or below it.
+    let is_inside = 
+        file.components().all(|part| matches!(part, Component::Normal(_) | Component::CurDir));
+    let written: PathBuf = match file.file_name() {
+        Some(last) if !is_inside => PathBuf::from(last),
+        _ => file.components().filter(|part| *part != Component::CurDir).collect(),
+    };
+    let note = if is_inside { "" } else { "   // copy the file into the book's folder first" };
+    // Slashes are the same in a book on every system.
+    let written = written.iter().map(|part| part.to_string_lossy()).collect::<Vec<_>>().join("/");
+    lines.push(format!("  sound {name} = \"{written}\"{note}"));
     let (attack, release) = (millis(advice.attack.0), millis(advice.release.0));
     lines.push(format!(
         "  signal {name}_level = follow({name}, attack {attack}, release {release}{gate})"

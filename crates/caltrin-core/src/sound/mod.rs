@@ -141,6 +141,13 @@ impl Marks {
         [("onset", Marks::Onsets), ("beat", Marks::Beats), ("note", Marks::Notes)];
 }
 
+/// That a file breaks off before the end of its sound.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Cut {
+    /// How much is missing, in seconds, where the format tells.
+    pub missing: Option<f64>,
+}
+
 /// What a sound is like over time.
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
 pub struct Hearing {
@@ -156,6 +163,7 @@ pub struct Hearing {
     onsets: Vec<Mark>,
     beats: Vec<Mark>,
     notes: Vec<Mark>,
+    cut: Option<Cut>,
 }
 
 impl Hearing {
@@ -180,7 +188,19 @@ impl Hearing {
             onsets,
             beats,
             notes,
+            cut: None,
         }
+    }
+
+    /// The same of a file that breaks off.
+    #[must_use]
+    pub fn cut_short(self, cut: Option<Cut>) -> Self {
+        Hearing { cut, ..self }
+    }
+
+    /// Whether the file breaks off before its end.
+    pub fn cut(&self) -> Option<Cut> {
+        self.cut
     }
 
     /// How long the sound is.

@@ -1,37 +1,79 @@
 //! Samples out of files, a packet at a time.
 
-use std::io;
+use std::cell::Cell;
+use std::io::{self, Read as _, Seek as _, SeekFrom};
 use std::panic::{AssertUnwindSafe, catch_unwind};
 use std::path::Path;
 
 use caltrin_core::quantity::Seconds;
-use caltrin_core::sound::{Band, Hearing, Listener};
+use caltrin_core::sound::{Band, Cut, Hearing, Listener};
 use symphonia::core::audio::SampleBuffer;
 use symphonia::core::codecs::{CODEC_TYPE_MP3, CODEC_TYPE_NULL, DecoderOptions};
 use symphonia::core::errors::Error;
 use symphonia::core::formats::FormatOptions;
-use symphonia::core::io::{MediaSource, MediaSourceStream};
+use symphonia::core::io::{MediaSource, MediaSourceStream, ReadOnlySource};
 use symphonia::core::meta::MetadataOptions;
 use symphonia::core::probe::Hint;
 
+use super::container::{self, ENDLESS, HeaderError};
 use super::{Progress, SoundError};
+
+/// How much shorter than it says a sound may be, in seconds: what encoders add at both ends.
+const TRIMMED: f64 = 0.15;
+
+thread_local! {
+    static DECODING: Cell<bool> = const { Cell::new(false) };
+}
+
+/// Whether this thread is decoding a sound. A panic of a decoder is caught and becomes a [`SoundError`]; a program
+/// with a panic hook of its own asks this to keep quiet about it.
+pub fn is_decoding() -> bool {
+    DECODING.get()
+}
 
 /// How many damaged packets in a row are passed over; a player would not be heard to stumble.
 const MOST_DAMAGED: u32 = 3;
 
 /// Hears a sound as it is decoded. Whatever is in the file, this comes to an end: every turn takes a packet of it.
 pub fn heard(
-    source: impl MediaSource + 'static,
+    mut source: impl MediaSource + Send + Sync + 'static,
     name: &str,
     own: &[Band],
     progress: Option<Progress<'_>>,
 ) -> Result<Hearing, SoundError> {
+    let io = |cause| SoundError::Io { name: name.to_owned(), cause };
+    let wav = container::wav(&mut source).map_err(|refused| match refused {
+        HeaderError::Io(cause) => io(cause),
+        HeaderError::Fault(fault) => SoundError::Fault { name: name.to_owned(), fault },
+        HeaderError::Other(cause) => SoundError::Unknown { name: name.to_owned(), cause },
+    })?;
+    let (source, ending): (Box<dyn MediaSource>, _) = match wav {
+        Some(wav) => {
+            source.seek(SeekFrom::Start(wav.data)).map_err(io)?;
+            let whole = wav.header.chain(source.take(wav.bytes));
+            (Box::new(ReadOnlySource::new(whole)), None)
+        }
+        None => {
+            let ending = container::ending(&mut source).map_err(io)?;
+            source.rewind().map_err(io)?;
+            (Box::new(source), ending)
+        }
+    };
+    DECODING.set(true);
     // A decoder that stumbles over hostile bytes must not take the caller along.
-    catch_unwind(AssertUnwindSafe(|| decoded(Box::new(source), name, own, progress)))
-        .unwrap_or_else(|_| {
-            let cause = "its decoder gave up".to_owned();
-            Err(SoundError::Unknown { name: name.to_owned(), cause })
-        })
+    let decoded = catch_unwind(AssertUnwindSafe(|| decoded(source, name, own, progress)));
+    DECODING.set(false);
+    let hearing = decoded.unwrap_or_else(|_| {
+        let cause = "its decoder gave up".to_owned();
+        Err(SoundError::Unknown { name: name.to_owned(), cause })
+    })?;
+    let cut = ending.filter(|ending| ending.is_cut).map(|ending| Cut {
+        missing: ending
+            .promised
+            .map(|promised| promised.0 - hearing.length().0)
+            .filter(|missing| *missing > TRIMMED),
+    });
+    Ok(hearing.cut_short(cut))
 }
 
 fn decoded(
@@ -119,7 +161,7 @@ fn decoded(
         let promised = Seconds(frames as f64 / f64::from(rate));
         let bytes =
             frames.saturating_mul(u64::from(parameters.bits_per_coded_sample.unwrap_or(8)) / 8);
-        let endless = bytes > 0x7fff_0000;
+        let endless = bytes > ENDLESS;
         if !endless && promised.0 - found.0 > 0.05 {
             return Err(SoundError::Short { name: name.to_owned(), promised, found });
         }

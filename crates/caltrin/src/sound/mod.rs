@@ -4,6 +4,7 @@
 //! kept in `.caltrin` beside the book, by what the file holds, so that it need not be heard again; that folder can be
 //! deleted at any time, and where it cannot be written nothing is lost but time.
 
+mod container;
 mod decode;
 mod kept;
 mod midi;
@@ -16,6 +17,8 @@ use std::sync::Arc;
 use caltrin_core::quantity::Seconds;
 use caltrin_core::sound::{Band, Hearing, SoundFault};
 use thiserror::Error;
+
+pub use decode::is_decoding;
 
 /// What can be read, in words.
 pub const FORMATS: &str = "WAV, FLAC, Ogg Vorbis, MP3 or MIDI";

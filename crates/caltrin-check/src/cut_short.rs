@@ -1,0 +1,34 @@
+//! A sound whose file breaks off.
+
+use caltrin_core::Checked;
+use caltrin_core::program::Subject;
+
+use crate::{Finding, Rule};
+
+pub(crate) const RULE: Rule = Rule {
+    code: "C14",
+    title: "a sound file is cut short",
+    explanation: "The file ends in the middle of its sound, as after an interrupted download or copy. The preview and the \
+        exported tables only know the part that is there, so lights that follow the rest of it stay dark.",
+};
+
+pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
+    let sounds = checked.program().sounds_by_id();
+    let cut = sounds.filter_map(|(id, sound)| sound.hearing.cut().map(|cut| (id, sound, cut)));
+    cut.map(|(id, sound, cut)| {
+        let length = sound.hearing.length().0;
+        let message = match cut.missing {
+            Some(missing) => format!(
+                "`{}` is cut short: {length:.2} s can be read, {missing:.2} s are missing",
+                sound.file
+            ),
+            None => format!(
+                "`{}` is cut short: {length:.2} s can be read, then the file breaks off",
+                sound.file
+            ),
+        };
+        let help = "save or copy the file again";
+        Finding::new(&RULE, checked, Subject::Sound(id), message, help)
+    })
+    .collect()
+}
