@@ -141,6 +141,16 @@ functions! {
         bounds: DAY,
         demands: SUN,
     },
+    /// Whether it stays below a height (-1) or above it (1) all day: [`sky::sun_stays`].
+    Stays Entry {
+        kernel: "sun_stays",
+        word: None,
+        first: None,
+        arguments: 4,
+        at: |a| sky::sun_stays(a[0], a[1], a[2], a[3]),
+        bounds: SIGNED,
+        demands: SUN,
+    },
     /// The angle of a sine: [`sky::arc_sine`].
     ArcSine Entry {
         kernel: "arc_sine",

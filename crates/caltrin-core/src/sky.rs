@@ -26,21 +26,24 @@ pub fn hour_of(hours: f64) -> f64 {
 }
 
 /// A window of the day: 0 outside, 1 inside. It opens from `start` on, for `rise` hours, and closes from
-/// `end` on, for `fall` hours; over midnight where `end` comes first.
+/// `end` on, for `fall` hours; over midnight where `end` comes first. One that is shorter than its opening, or
+/// whose gap is shorter than its closing, only goes part of the way; where both ends meet it is 0.
 #[inline]
 pub fn window_level(hour: f64, start: f64, rise: f64, end: f64, fall: f64) -> f64 {
     let passed = hour_of(hour - start);
     let open = hour_of(end - start);
-    let up = if passed < rise { passed / rise } else { 1.0 };
-    let late = passed - open;
-    let down = if late < 0.0 {
-        1.0
-    } else if late < fall {
-        1.0 - late / fall
-    } else {
-        0.0
-    };
-    if up < down { up } else { down }
+    // How much of a closing is still to come, after it began.
+    let left = |late: f64| if late < fall { 1.0 - late / fall } else { 0.0 };
+    if passed >= rise {
+        return if passed < open { 1.0 } else { left(passed - open) };
+    }
+    let up = passed / rise;
+    if passed >= open {
+        let lost = 1.0 - left(passed - open);
+        return if up > lost { up - lost } else { 0.0 };
+    }
+    let level = up + left(passed - open + 24.0);
+    if level < 1.0 { level } else { 1.0 }
 }
 
 /// How far the time between two hours has passed, 0 to 1, over midnight where `end` comes first. It stays
@@ -160,4 +163,30 @@ pub fn sun_hour(side: f64, days: f64, latitude: f64, longitude: f64, sine: f64) 
         pass += 1;
     }
     hour_of(hour)
+}
+
+/// Whether the sun crosses a height on a day: -1 where it stays below, 1 where it stays above, 0 where it
+/// crosses it, 0.5 (either sign) where it only rises or only sets; arguments as for [`sun_hour`]. One that comes within a few minutes of not crossing it counts as not crossing.
+pub fn sun_stays(days: f64, latitude: f64, longitude: f64, sine: f64) -> f64 {
+    let noon = sun_hour(0.0, days, latitude, longitude, sine);
+    let (low, high) = (sine_of_turns(latitude / 360.0), sine_of_turns(latitude / 360.0 + 0.25));
+    let mut stays = 0.0;
+    let mut side = -1.0;
+    while side < 2.0 {
+        let hour = sun_hour(side, days, latitude, longitude, sine);
+        let apart = hour_of(side * (hour - noon));
+        // What is all but a day after noon is just before it.
+        let apart = if apart > 18.0 { apart - 24.0 } else { apart };
+        let now = days + (noon + side * apart) / 24.0;
+        let z = sine_of_turns(axis_tilt(now)) * sine_of_turns(sun_way(now));
+        let flat = ((1.0 - z) * (1.0 + z)).sqrt();
+        let share = (sine - low * z) / greatest(high * flat, 1e-12);
+        if share > 0.9999 {
+            stays -= 1.0;
+        } else if share < -0.9999 {
+            stays += 1.0;
+        }
+        side += 2.0;
+    }
+    stays * 0.5
 }

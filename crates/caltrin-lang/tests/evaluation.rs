@@ -115,6 +115,7 @@ impl Walker<'_> {
                     Pure::Rises => sky::sun_hour(-1.0, all[0], all[1], all[2], all[3]),
                     Pure::Highest => sky::sun_hour(0.0, all[0], all[1], all[2], all[3]),
                     Pure::Sets => sky::sun_hour(1.0, all[0], all[1], all[2], all[3]),
+                    Pure::Stays => sky::sun_stays(all[0], all[1], all[2], all[3]),
                     Pure::NextLook => {
                         let first = (all[0] * 120.0).floor();
                         let looks = [1.0, 2.0].map(|on| (first + on) / 120.0);

@@ -45,6 +45,16 @@ impl Draft {
         }
     }
 
+    /// The same kept in 0..1 where the easing overshoots: for what says how far on something is.
+    pub(super) fn eased_inside(&mut self, u: ExprId, easing: Easing) -> Result<ExprId, Misfit> {
+        let eased = self.eased(u, easing)?;
+        if !easing.overshoots() {
+            return Ok(eased);
+        }
+        let (lo, hi) = (self.number(0.0, Kind::Number)?, self.number(1.0, Kind::Number)?);
+        self.derived(Op::Within(eased, lo, hi), Kind::Number)
+    }
+
     /// From one range to another: `from` at one end gives `to` at the same end; outside it stays.
     pub fn map(
         &mut self,

@@ -1,6 +1,7 @@
 //! What follows the hour of the game's day: curves by the hour, windows, phases and choices. All of it is
 //! pure in what the clock shows.
 
+use super::sky::Crossing;
 use super::{Draft, Track};
 use crate::curve::{CurveFault, Easing};
 use crate::kind::Kind;
@@ -186,13 +187,16 @@ impl Draft {
             self.expect(end, Kind::Hour)?;
         }
         let over = change.over.0;
+        let crossings = [from, to].map(|end| self.crossing(end));
         if let (Some(from), Some(to)) = (self.scalar(from), self.scalar(to)) {
             let open = crate::sky::hour_of(to - from);
-            if open == 0.0 {
+            // Where the sun does not rise, or hardly does, its hours meet.
+            let by_sun = crossings.iter().all(Option::is_some);
+            if open == 0.0 && !by_sun {
                 return Err(Misfit::EmptyWindow);
             }
             let least = open.min(24.0 - open);
-            if over > least {
+            if over > least && !by_sun {
                 return Err(Misfit::WindowEdges { over: Hours(over), least: Hours(least) });
             }
         }
@@ -201,9 +205,45 @@ impl Draft {
         let (start, end) = (self.hours_before(from, lead)?, self.hours_before(to, lead)?);
         let over = self.number(over, Kind::Hour)?;
         let level = self.pure(Pure::Window, &[hour, start, over, end, over], Kind::Number)?;
-        let level = self.eased(level, easing)?;
+        let level = self.eased_inside(level, easing)?;
         let through = self.pure(Pure::Through, &[hour, from, to], Kind::Number)?;
+        let [level, through] = match self.all_day(&crossings)? {
+            None => [level, through],
+            Some([open, closed]) => {
+                let day = self.number(24.0, Kind::Hour)?;
+                let passed = self.derived(Op::Subtract(hour, from), Kind::Hour)?;
+                let passed = self.round_the_clock(passed, day)?;
+                let passed = self.derived(Op::Divide(passed, day), Kind::Number)?;
+                let through = self.choose(open, passed, through)?;
+                [self.always(level, [open, closed])?, through]
+            }
+        };
         Ok([self.shared(name, level)?, self.shared(&format!("{name}.through"), through)?])
+    }
+
+    /// Whether what lies between two hours of the sun is open, and whether it is closed, all of a day on which
+    /// the sun does not rise or set.
+    fn all_day(&mut self, ends: &[Option<Crossing>; 2]) -> Result<Option<[ExprId; 2]>, Misfit> {
+        let [Some(from), Some(to)] = ends else { return Ok(None) };
+        if from.rises == to.rises {
+            return Ok(None);
+        }
+        // It does not begin where the sun never crosses the first height, nor end where it never crosses the second.
+        let (begins, ends) = (self.stays(from)?, self.stays(to)?);
+        let [above, below] = [0.75, -0.75].map(|v| self.number(v, Kind::Number));
+        let (above, below) = (above?, below?);
+        let (closed, open) = match from.rises {
+            true => (self.above(below, begins)?, self.above(ends, above)?),
+            false => (self.above(begins, above)?, self.above(below, ends)?),
+        };
+        Ok(Some([open, closed]))
+    }
+
+    /// A level that is 1 where all is open, and else 0 where all is closed.
+    fn always(&mut self, level: ExprId, [open, closed]: [ExprId; 2]) -> Result<ExprId, Misfit> {
+        let (none, full) = (self.number(0.0, Kind::Number)?, self.number(1.0, Kind::Number)?);
+        let level = self.choose(open, full, level)?;
+        self.choose(closed, none, level)
     }
 
     /// Whether an hour lies between two, over midnight where the second comes first.
@@ -211,8 +251,13 @@ impl Draft {
         for end in [hour, from, to] {
             self.expect(end, Kind::Hour)?;
         }
+        let crossings = [from, to].map(|end| self.crossing(end));
         let none = self.number(0.0, Kind::Hour)?;
         let inside = self.pure(Pure::Window, &[hour, from, none, to, none], Kind::Number)?;
+        let inside = match self.all_day(&crossings)? {
+            None => inside,
+            Some(all_day) => self.always(inside, all_day)?,
+        };
         let half = self.number(0.5, Kind::Number)?;
         self.above(inside, half)
     }

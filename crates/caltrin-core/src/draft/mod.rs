@@ -30,7 +30,7 @@ use crate::program::{
 use crate::quantity::Seed;
 use rustc_hash::{FxHashMap, FxHashSet};
 
-use sky::Beams;
+use sky::{Beams, Crossing};
 
 pub use notice::Sender;
 pub use owner::{Array, Owner, Use};
@@ -87,6 +87,10 @@ pub struct Draft {
     signal_costs: Vec<u64>,
     /// The curves of light from the sky.
     beams: Beams,
+    /// Hours at which a sun crosses a height.
+    crossings: FxHashMap<ExprId, Crossing>,
+    /// Whether a sun stays below or above a height all day, by its name and the height's.
+    stays: Vec<(String, ExprId)>,
     /// The curves that sequences lead channels by.
     layer_curves: Vec<sequence::NamedStops>,
     /// How each sound is played.
@@ -145,6 +149,8 @@ impl Draft {
             behaviour_costs: Vec::new(),
             signal_costs: Vec::new(),
             beams: Beams::default(),
+            crossings: FxHashMap::default(),
+            stays: Vec::new(),
             layer_curves: Vec::new(),
             tapes: Vec::new(),
             heard: FxHashMap::default(),

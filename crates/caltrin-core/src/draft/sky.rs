@@ -107,6 +107,17 @@ pub const MOON: [(f64, f64); 11] = [
     (1.0, 1.0),
 ];
 
+/// That an hour is one at which the sun crosses a height.
+#[derive(Clone, Debug)]
+pub(crate) struct Crossing {
+    /// The sun's name, and the height's.
+    name: String,
+    /// Whether it rises then, rather than sets.
+    pub rises: bool,
+    /// The start of the day, latitude, longitude and the height's sine.
+    of: [ExprId; 4],
+}
+
 /// Stands before the titles of curves that the library brings along, which have no line in the book.
 const OWN: &str = "sky/";
 
@@ -127,12 +138,13 @@ impl Draft {
     pub fn define_sun(&mut self, name: &str, path: SunPath) -> Result<Sky, Misfit> {
         let hour = self.clock(Dial::Hour)?;
         let mut values;
+        let mut crossings = Vec::new();
         match path {
             SunPath::Earth { latitude, longitude, .. } => {
                 let nothing = self.number(0.0, Kind::Number)?;
                 values = self.by_earth(name, path, hour, nothing)?;
                 let start = self.days(name, path, None)?;
-                for (name, crossing, height) in [
+                for (part, crossing, height) in [
                     ("rise", Pure::Rises, HORIZON),
                     ("set", Pure::Sets, HORIZON),
                     ("noon", Pure::Highest, 0.0),
@@ -142,7 +154,15 @@ impl Draft {
                     let sine = crate::kernel::sine_of_turns(height / 360.0);
                     let sine = self.number(sine, Kind::Number)?;
                     let all = [start, latitude, longitude, sine];
-                    values.push((name, self.pure(crossing, &all, Kind::Hour)?));
+                    values.push((part, self.pure(crossing, &all, Kind::Hour)?));
+                    if crossing != Pure::Highest {
+                        let height = if height == HORIZON { "horizon" } else { "twilight" };
+                        let name = format!("{name}.{height}");
+                        crossings.push((
+                            part,
+                            Crossing { name, rises: crossing == Pure::Rises, of: all },
+                        ));
+                    }
                 }
             }
             SunPath::Hours { rises, sets, highest, lowest, twilight } => {
@@ -175,7 +195,37 @@ impl Draft {
         values.extend([("daylight", daylight), ("color", color), ("strength", strength)]);
         self.share_all(name, &mut values)?;
         self.keep_body(name, &values);
-        Ok(Sky { values, path, hour })
+        let sky = Sky { values, path, hour };
+        for (part, crossing) in crossings {
+            if let Some(at) = sky.value(part) {
+                self.crossings.insert(at, crossing);
+            }
+        }
+        Ok(sky)
+    }
+
+    /// Whether an hour is one at which the sun crosses a height.
+    pub(super) fn crossing(&self, hour: ExprId) -> Option<Crossing> {
+        self.crossings.get(&self.behind(hour)).cloned()
+    }
+
+    /// The crossing's own expression of an hour that is a signal's.
+    fn behind(&self, hour: ExprId) -> ExprId {
+        let Op::Signal(signal) = self.program().expr(hour).op else { return hour };
+        let same = |known: &&ExprId| self.program().expr(**known).op == Op::Signal(signal);
+        self.crossings.keys().find(same).copied().unwrap_or(hour)
+    }
+
+    /// Whether the sun stays below (-1) or above (1) the height of a crossing all day, as a signal.
+    pub(super) fn stays(&mut self, crossing: &Crossing) -> Result<ExprId, Misfit> {
+        let known = self.stays.iter().find(|(name, _)| *name == crossing.name);
+        if let Some((_, id)) = known {
+            return Ok(*id);
+        }
+        let stays = self.pure(Pure::Stays, &crossing.of, Kind::Number)?;
+        let stays = self.shared(&format!("{}.stays", crossing.name), stays)?;
+        self.stays.push((crossing.name.clone(), stays));
+        Ok(stays)
     }
 
     /// Keeps sun or moon for pictures of the day.

@@ -361,11 +361,17 @@ static inline double caltrin_window_level(double hour, double start, double rise
 {
     const double passed = caltrin_hour_of(hour - start);
     const double open = caltrin_hour_of(end - start);
-    const double up = passed < rise ? passed / rise : 1.0;
-    const double late = passed - open;
-    const double closing = late < fall ? 1.0 - late / fall : 0.0;
-    const double down = late < 0.0 ? 1.0 : closing;
-    return up < down ? up : down;
+    const double late = passed < open ? passed - open + 24.0 : passed - open;
+    double left = 0.0, level;
+    if (late < fall)
+        left = 1.0 - late / fall;
+    if (passed >= rise)
+        return passed < open ? 1.0 : left;
+    level = passed / rise;
+    if (passed >= open)
+        return level > 1.0 - left ? level - (1.0 - left) : 0.0;
+    level = level + left;
+    return level < 1.0 ? level : 1.0;
 }
 
 //: through_level
@@ -490,6 +496,32 @@ static inline double caltrin_sun_hour(double side, double days, double latitude,
         aim = side * (0.25 - caltrin_arc_sine(share) / 360.0);
     }
     return caltrin_hour_of(hour);
+}
+
+//: sun_stays
+/* Whether the sun stays below (-1) or above (1) a height on a day, by its sine. */
+static inline double caltrin_sun_stays(double days, double latitude, double longitude, double sine)
+{
+    const double noon = caltrin_sun_hour(0.0, days, latitude, longitude, sine);
+    const double low = caltrin_sine_of_turns(latitude / 360.0);
+    const double high = caltrin_sine_of_turns(latitude / 360.0 + 0.25);
+    double stays = 0.0;
+    double side;
+    for (side = -1.0; side < 2.0; side += 2.0) {
+        const double hour = caltrin_sun_hour(side, days, latitude, longitude, sine);
+        const double after = caltrin_hour_of(side * (hour - noon));
+        const double apart = after > 18.0 ? after - 24.0 : after;
+        const double now = days + (noon + side * apart) / 24.0;
+        const double z = caltrin_sine_of_turns(caltrin_axis_tilt(now)) * caltrin_sine_of_turns(caltrin_sun_way(now));
+        const double flat = sqrt((1.0 - z) * (1.0 + z));
+        const double cosine = high * flat > 1e-12 ? high * flat : 1e-12;
+        const double share = (sine - low * z) / cosine;
+        if (share > 0.9999)
+            stays -= 1.0;
+        else if (share < -0.9999)
+            stays += 1.0;
+    }
+    return stays * 0.5;
 }
 
 //: root

@@ -124,6 +124,8 @@ helpers! {
     SkyPart "sky_part" [SunWay, AxisTilt, SkyTurn, SineOfTurns, Within],
     /// `sun_hour(side, days, latitude, longitude, sine)`
     SunHour "sun_hour" [SunWay, AxisTilt, SkyTurn, SineOfTurns, ArcTangent, ArcSine, HourOf, RoundDown, Within],
+    /// `sun_stays(days, latitude, longitude, sine)`
+    SunStays "sun_stays" [SunHour, SunWay, AxisTilt, SineOfTurns, HourOf],
     /// `root(x)`
     Root "root" [],
     /// `decay(x)`

@@ -351,11 +351,18 @@ fn hour_of(hours: f64) -> f64 {
 fn window_level(hour: f64, start: f64, rise: f64, end: f64, fall: f64) -> f64 {
     let passed = hour_of(hour - start);
     let open = hour_of(end - start);
-    let up = if passed < rise { passed / rise } else { 1.0 };
-    let late = passed - open;
-    let closing = if late < fall { 1.0 - late / fall } else { 0.0 };
-    let down = if late < 0.0 { 1.0 } else { closing };
-    if up < down { up } else { down }
+    let late = if passed < open { passed - open + 24.0 } else { passed - open };
+    let left = if late < fall { 1.0 - late / fall } else { 0.0 };
+    if passed >= rise {
+        return if passed < open { 1.0 } else { left };
+    }
+    let up = passed / rise;
+    if passed >= open {
+        let lost = 1.0 - left;
+        return if up > lost { up - lost } else { 0.0 };
+    }
+    let level = up + left;
+    if level < 1.0 { level } else { 1.0 }
 }
 
 //: through_level
@@ -476,6 +483,31 @@ fn sun_hour(side: f64, days: f64, latitude: f64, longitude: f64, sine: f64) -> f
         aim = side * (0.25 - arc_sine(share) / 360.0);
     }
     hour_of(hour)
+}
+
+//: sun_stays
+/// Whether the sun stays below (-1) or above (1) a height on a day, by its sine.
+fn sun_stays(days: f64, latitude: f64, longitude: f64, sine: f64) -> f64 {
+    let noon = sun_hour(0.0, days, latitude, longitude, sine);
+    let low = sine_of_turns(latitude / 360.0);
+    let high = sine_of_turns(latitude / 360.0 + 0.25);
+    let mut stays = 0.0;
+    for side in [-1.0, 1.0] {
+        let hour = sun_hour(side, days, latitude, longitude, sine);
+        let after = hour_of(side * (hour - noon));
+        let apart = if after > 18.0 { after - 24.0 } else { after };
+        let now = days + (noon + side * apart) / 24.0;
+        let z = sine_of_turns(axis_tilt(now)) * sine_of_turns(sun_way(now));
+        let flat = ((1.0 - z) * (1.0 + z)).sqrt();
+        let cosine = if high * flat > 1e-12 { high * flat } else { 1e-12 };
+        let share = (sine - low * z) / cosine;
+        if share > 0.9999 {
+            stays -= 1.0;
+        } else if share < -0.9999 {
+            stays += 1.0;
+        }
+    }
+    stays * 0.5
 }
 
 //: root
