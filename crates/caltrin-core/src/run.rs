@@ -50,6 +50,10 @@ impl State {
     pub fn with_hour(mut self, program: &Program, hour: Hours) -> Self {
         if let Some(clock) = program.clock() {
             self.clock.set(clock, self.now, hour);
+            let shown = self.clock.at(clock, self.now).hour;
+            for (id, value) in program.by_hour().iter().flat_map(|by_hour| by_hour.at(shown)) {
+                self.inputs.keep(program, *id, *value);
+            }
         }
         self
     }
@@ -110,6 +114,15 @@ impl Inputs {
     /// All numbers, input after input, in each one placing or lamp after the other; on is 1.
     pub fn numbers(&self) -> &[f64] {
         &self.numbers
+    }
+
+    /// Writes what the run itself keeps, for all placings or lamps.
+    pub(crate) fn keep(&mut self, program: &Program, id: InputId, value: Constant) {
+        let (input, value) = (program.input(id), numbers_of(value));
+        let before: u32 = program.inputs().take(id.index()).map(|(_, input)| slots(input)).sum();
+        let width = input.kind.width();
+        let all = &mut self.numbers[before as usize..][..slots(input) as usize];
+        all.chunks_exact_mut(width).for_each(|one| one.copy_from_slice(&value[..width]));
     }
 
     /// Takes these for all numbers: as many as there are.
@@ -590,10 +603,14 @@ impl<'a> Run<'a> {
         self.settle();
     }
 
-    /// Sets the game's clock to an hour: see [`ClockState::set`]. This and the others do nothing in a book
+    /// Sets the game's clock to an hour: see [`ClockState::set`]. What only the hour decides is right at once, as if the
+    /// day had been lived through. This and the others do nothing in a book
     /// without a clock.
     pub fn set_clock(&mut self, to: Hours) {
         self.turn(|state, clock, now| state.set(clock, now, to));
+        if let Some(event) = self.checked.program().set_event() {
+            self.happen(event, 0);
+        }
     }
 
     /// Moves the clock to an hour and holds it there: see [`ClockState::drive`].

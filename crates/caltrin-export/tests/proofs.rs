@@ -28,6 +28,8 @@ const LED: &str = include_str!("led.caltrin");
 const NESTED: &str = include_str!("nested.caltrin");
 /// Lights that events make.
 const SPARKS: &str = include_str!("sparks.caltrin");
+/// What only the hour decides, and what goes by a sun that does not rise every day.
+const HOURS: &str = include_str!("hours.caltrin");
 /// Sounds of every way to play and to follow them.
 const SOUNDS: &str = include_str!("sounds.caltrin");
 /// Names that are key words somewhere, fall together, or are no ASCII.
@@ -75,6 +77,7 @@ fn main() {
             ("sparks", SPARKS, said, 20_000),
             ("what_the_game_leads", LED, said, 20_000),
             ("sounds", SOUNDS, said, 20_000),
+            ("what_the_hour_decides", HOURS, said, 8_000),
         ] {
             let name = format!("{}_gives_the_same_bits_for_{book}", target.name());
             let trial = Trial::test(name, move || holds(text, wanted, target, least));

@@ -57,7 +57,8 @@ fn a_window_of_the_sun_is_right_at_every_latitude_and_date() {
         for date in (1..=365).step_by(7).chain([80, 172, 266, 355]) {
             for (n, out) in day(&checked, f64::from(date)).into_iter().enumerate() {
                 let [dark, light, night, evening, height, is_dark, ..] = out.map(f64::from);
-                let at = format!("{latitude} degrees, day {date}, hour {}: {out:?}", n as f64 / 10.0);
+                let at =
+                    format!("{latitude} degrees, day {date}, hour {}: {out:?}", n as f64 / 10.0);
                 // Near its crossing the hours of a day are those of the next one or of the last.
                 for (height_of, is_below, is_above) in
                     [(-0.833, dark, Some(light)), (-6.0, night, None), (-0.833, is_dark, None)]

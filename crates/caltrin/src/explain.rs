@@ -609,7 +609,7 @@ fn about_event(event: &Event) -> String {
         Source::Hour => "that happens when the clock comes to show an hour",
         Source::When => "that happens when a condition becomes so",
         Source::Sound => "that happens when a sound comes to one of a few places",
-        Source::Within | Source::Look => "of the book's own",
+        Source::Within | Source::Look | Source::Set => "of the book's own",
     };
     match event.home.many() {
         None => format!("an event {source}"),

@@ -93,7 +93,9 @@ fn as_csv(heard: &Hearing) -> Done {
     let mut table = csv::Writer::from_writer(std::io::stdout().lock());
     let names = measures.map(|(name, _)| name);
     let mut row: Vec<String> = vec!["seconds".to_owned()];
-    row.extend(names.iter().chain(marks.iter().map(|(name, _)| name)).map(|name| (*name).to_owned()));
+    row.extend(
+        names.iter().chain(marks.iter().map(|(name, _)| name)).map(|name| (*name).to_owned()),
+    );
     write_row(&mut table, &row)?;
     for n in 0..heard.steps() {
         row.clear();
@@ -172,7 +174,7 @@ fn in_words(file: &Path, heard: &Hearing, advice: &Advice) -> Vec<String> {
     lines.push("To begin with:".to_owned());
     let gate = advice.gate.map_or(String::new(), |gate| format!(", gate {}", percent(gate)));
     // A book only reads what lies in its own folder or below it.
-    let is_inside = 
+    let is_inside =
         file.components().all(|part| matches!(part, Component::Normal(_) | Component::CurDir));
     let written: PathBuf = match file.file_name() {
         Some(last) if !is_inside => PathBuf::from(last),

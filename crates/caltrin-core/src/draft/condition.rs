@@ -4,7 +4,7 @@
 //! is looked at on whole numbers of 1/120 s, whatever the frames. Nothing happens twice within 1/120 s by one
 //! condition, so no two of them go on forever within an instant.
 
-use super::Draft;
+use super::{Draft, HourCause};
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
 use crate::kind::{Kind, Pace};
@@ -164,6 +164,9 @@ impl Draft {
             None => self.not(watched.holds)?,
         };
         let (id, last) = self.new_event(name, Source::When)?;
+        if condition.lasts.is_none() {
+            self.by_hour.insert(id, HourCause::Condition(condition.is, again));
+        }
         let (armed, is_armed) = self.keep(
             (format!("{name}.armed"), "whether it can happen"),
             Kind::OnOff,

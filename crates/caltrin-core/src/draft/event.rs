@@ -497,6 +497,16 @@ impl Draft {
             }
             self.write_at(line.at, when, sets)?;
         }
+        if let Some(by_hour) = self.switch_by_hour(starts, lines) {
+            let states = [false, true].map(|is_on| {
+                let full = Constant::Scalar(f64::from(u8::from(is_on)));
+                let never = Constant::Scalar(-NEVER);
+                vec![(on, Constant::OnOff(is_on)), (since, never), (from, full)]
+            });
+            self.settle_by_hour(by_hour, states.into())?;
+        } else {
+            self.program.by_game.push(name.to_owned());
+        }
         Ok(Switch { level, signal, on: is_on, since: since_value })
     }
 

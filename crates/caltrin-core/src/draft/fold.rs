@@ -8,8 +8,17 @@ use super::Draft;
 impl Draft {
     /// The value of an operation whose operands are all known.
     pub(super) fn fold(&self, op: &Op) -> Option<Constant> {
+        self.fold_with(op, |id| self.program.constant(id))
+    }
+
+    /// The same with operands that are known otherwise.
+    pub(super) fn fold_with(
+        &self,
+        op: &Op,
+        known: impl Fn(ExprId) -> Option<Constant>,
+    ) -> Option<Constant> {
         use Constant::{OnOff, Scalar, Vector};
-        let known = |id: &ExprId| self.program.constant(*id);
+        let known = |id: &ExprId| known(*id);
         let one = |id: &ExprId, f: fn(f64) -> f64| match known(id)? {
             Scalar(v) => Some(Scalar(f(v))),
             Vector(v) => Some(Vector(v.map(f))),

@@ -4,7 +4,7 @@
 //! is a function of the time since, so that frames change nothing.
 
 use super::event::BEFORE_ALL;
-use super::{Draft, Owner, Use};
+use super::{Draft, HourCause, Owner, Use};
 use crate::bounds::Analyst;
 use crate::curve::Easing;
 use crate::interval::Interval;
@@ -221,6 +221,7 @@ impl Draft {
             return Err(Misfit::NoClock);
         }
         let (id, last) = self.new_event(name, Source::Hour)?;
+        self.by_hour.insert(id, HourCause::Hour(hour.0));
         let after = self.next_look(last)?;
         let due =
             self.push(Op::Strikes(hour, after), Kind::Time, Pace::Flowing, Scope::Book, false);

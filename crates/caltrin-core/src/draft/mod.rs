@@ -2,6 +2,7 @@
 //! all of it is known. The lightbook's resolver and the Rust builder both go through here.
 
 mod blend;
+mod by_hour;
 mod chance;
 pub mod condition;
 pub mod day;
@@ -24,8 +25,8 @@ use crate::kernel::{self, PAIRS};
 use crate::kind::{Kind, Pace, Scope};
 use crate::misfit::Misfit;
 use crate::program::{
-    Constant, CurveId, Dial, Domain, Expr, ExprId, Home, Op, Program, Rehearsal, SignalId, Space,
-    Start, Turn, Up, Wanted,
+    Constant, CurveId, Dial, Domain, EventId, Expr, ExprId, Home, Op, Program, Rehearsal, SignalId,
+    Space, Start, Turn, Up, Wanted,
 };
 use crate::quantity::Seed;
 use rustc_hash::{FxHashMap, FxHashSet};
@@ -87,6 +88,8 @@ pub struct Draft {
     signal_costs: Vec<u64>,
     /// The curves of light from the sky.
     beams: Beams,
+    /// What events wait for where only the hour decides.
+    by_hour: FxHashMap<EventId, HourCause>,
     /// Hours at which a sun crosses a height.
     crossings: FxHashMap<ExprId, Crossing>,
     /// Whether a sun stays below or above a height all day, by its name and the height's.
@@ -107,6 +110,15 @@ const MOST_SOLIDS: usize = 10_000;
 
 /// Most steps that one light may unfold into.
 const MOST_STEPS: u64 = 20_000;
+
+/// What an event waits for, where only the hour decides.
+#[derive(Clone, Copy, Debug)]
+pub(crate) enum HourCause {
+    /// The clock comes to show an hour.
+    Hour(f64),
+    /// A condition becomes so, and can again when another one has been so.
+    Condition(ExprId, Option<ExprId>),
+}
 
 impl Draft {
     /// An empty program of that name and seed.
@@ -131,6 +143,9 @@ impl Draft {
                 events: Vec::new(),
                 notices: Vec::new(),
                 queue: None,
+                set_event: None,
+                by_hour: Vec::new(),
+                by_game: Vec::new(),
                 sparks: Vec::new(),
                 sounds: Vec::new(),
                 rehearsals: Vec::new(),
@@ -149,6 +164,7 @@ impl Draft {
             behaviour_costs: Vec::new(),
             signal_costs: Vec::new(),
             beams: Beams::default(),
+            by_hour: FxHashMap::default(),
             crossings: FxHashMap::default(),
             stays: Vec::new(),
             layer_curves: Vec::new(),

@@ -9,7 +9,7 @@ use crate::interval::Interval;
 use crate::kind::Kind;
 use crate::misfit::Misfit;
 use crate::program::{
-    Constant, EventId, ExprId, InputId, Leads, MOST_OPTIONS, Op, SignalId, Source, Write,
+    Constant, EventId, ExprId, InputId, Leads, MOST_OPTIONS, NEVER, Op, SignalId, Source, Write,
 };
 use crate::quantity::Seconds;
 
@@ -159,6 +159,20 @@ impl Draft {
         }
         let of = Alternatives { names: modes.to_vec(), weights, at_hand: is };
         self.obey(name, rules, &of, &kept, (&ways, entered_value))?;
+        match self.modes_by_hour(modes.len(), rules) {
+            Some(by_hour) => {
+                let full = |on: bool| Constant::Scalar(f64::from(u8::from(on)));
+                let states = (0..modes.len()).map(|mode| {
+                    let nth = Constant::Scalar(mode as f64);
+                    let mut sets =
+                        vec![(kept.at_hand, nth), (kept.entered, Constant::Scalar(-NEVER))];
+                    sets.extend(kept.from.iter().enumerate().map(|(n, id)| (*id, full(n == mode))));
+                    sets
+                });
+                self.settle_by_hour(by_hour, states.collect())?;
+            }
+            None => self.program.by_game.push(name.to_owned()),
+        }
         Ok(Modes { alternatives: of, weights: signals, left })
     }
 

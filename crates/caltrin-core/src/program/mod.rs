@@ -125,6 +125,9 @@ pub struct Program {
     pub(crate) events: Vec<Event>,
     pub(crate) notices: Vec<Notice>,
     pub(crate) queue: Option<Queue>,
+    pub(crate) set_event: Option<EventId>,
+    pub(crate) by_hour: Vec<ByHour>,
+    pub(crate) by_game: Vec<String>,
     pub(crate) sparks: Vec<Spark>,
     pub(crate) sounds: Vec<Sound>,
     pub(crate) rehearsals: Vec<Rehearsal>,
@@ -290,6 +293,21 @@ impl Program {
     /// The lines that send notices.
     pub fn notices(&self) -> &[Notice] {
         &self.notices
+    }
+
+    /// The event that the game sets the clock, if only the hour decides something.
+    pub fn set_event(&self) -> Option<EventId> {
+        self.set_event
+    }
+
+    /// What only the hour decides: switches and modes.
+    pub fn by_hour(&self) -> &[ByHour] {
+        &self.by_hour
+    }
+
+    /// The names of switches and modes that more than the hour decides.
+    pub fn by_game(&self) -> &[String] {
+        &self.by_game
     }
 
     /// Where a run keeps notices, if the book sends any.

@@ -259,6 +259,8 @@ pub enum Source {
     Within,
     /// A look at a condition, every 1/120 s; the book's own means too.
     Look,
+    /// The game sets the clock: what only the hour decides is set with it.
+    Set,
 }
 
 impl Source {
@@ -269,7 +271,25 @@ impl Source {
 
     /// Whether it is the book's own means, of which nobody outside hears.
     pub fn is_own(self) -> bool {
-        matches!(self, Source::Within | Source::Look)
+        matches!(self, Source::Within | Source::Look | Source::Set)
+    }
+}
+
+/// What is kept of something that only the hour decides, hour by hour.
+#[derive(Clone, Debug, PartialEq)]
+pub struct ByHour {
+    /// From which hour on it is in which state; the last one holds until the first.
+    pub from: Vec<(f64, usize)>,
+    /// What is kept in each state.
+    pub states: Vec<Vec<(InputId, Constant)>>,
+}
+
+impl ByHour {
+    /// What is kept at an hour.
+    pub fn at(&self, hour: Hours) -> &[(InputId, Constant)] {
+        // An hour that is shown all but exactly has come.
+        let passed = self.from.iter().rfind(|(from, _)| *from - 1e-9 <= hour.0);
+        passed.or(self.from.last()).map_or(&[], |(_, state)| &self.states[*state])
     }
 }
 

@@ -25,6 +25,7 @@ API void BOOK_set_clock(BOOK_run *run, double hour)
     run->clock_from = run->clock_hour;
     run->clock_since = run->now;
     run->due = run->now;
+    BY_HOUR(run);
 }
 
 /* Moves it to an hour, the short way round, and holds it there: for a game that has a clock of its own. */

@@ -270,8 +270,11 @@ impl<'p> File<'p> {
         if self.plan.follows() {
             let _ = writeln!(out, "static inline void {p}settle({p}run *run);\n");
         }
+        if let Some(act) = self.by_clock() {
+            let _ = writeln!(out, "static inline void {act}({p}run *run);\n");
+        }
         if let Some(clock) = &self.plan.clock {
-            let code = clock_code(&Ansi, include_str!("clock.h"), clock);
+            let code = clock_code(&Ansi, include_str!("clock.h"), clock, self.by_clock());
             out.push_str(&code.replace("API", &self.api).replace("BOOK_", p));
         }
         for (choice, names) in self.plan.choices.iter().zip(&self.names.choices) {
@@ -381,6 +384,11 @@ impl<'p> File<'p> {
         all.filter(|(event, _)| event.due.is_some())
     }
 
+    /// The function of what only the hour decides.
+    fn by_clock(&self) -> Option<&str> {
+        self.plan.by_clock().map(|n| self.names.events[n].act.as_str())
+    }
+
     fn event(&self, event: &EventPlan, names: &EventNames, out: &mut String) {
         let p = &self.prefix;
         let own = ["run", "t", "to", "end", "n", "next", "which", "index"];
@@ -418,7 +426,7 @@ impl<'p> File<'p> {
                 format!(", {ty} {name}")
             })
             .collect();
-        let api = if event.due.is_none() { self.api.as_str() } else { "static inline" };
+        let api = if event.is_fired() { self.api.as_str() } else { "static inline" };
         let _ = writeln!(
             out,
             "/* {}{} */\n{api} void {}({p}run *run{indexed}{})\n{{",
@@ -429,7 +437,7 @@ impl<'p> File<'p> {
         );
         out.push_str(&self.moments(event.own.asks(), 1));
         out.push_str(if event.each.is_empty() { "" } else { "    uint32_t n;\n" });
-        if let (Some(count), None) = (event.count, &event.due) {
+        if let (Some(count), true) = (event.count, event.is_fired()) {
             let _ = writeln!(out, "    if (index >= {count}u) return;");
         }
         let index = event.count.map(|_| "index");
@@ -445,7 +453,7 @@ impl<'p> File<'p> {
         }
         let scope = self.scope(locals);
         out.push_str(&event_code(&scope, self.plan, &event.own, 1));
-        if event.due.is_none() {
+        if event.is_fired() {
             out.push_str(&self.settle());
         }
         out.push_str("}\n\n");

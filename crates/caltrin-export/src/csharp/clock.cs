@@ -24,6 +24,7 @@ public void SetClock(double hour)
     ClockFrom = HourThen;
     ClockSince = Now;
     this.due = Now;
+    BY_HOUR();
 }
 
 /// <summary>Moves it to an hour, the short way round, and holds it there: for a game that has a clock of

@@ -310,6 +310,11 @@ impl<'p> File<'p> {
         }
     }
 
+    /// The function of what only the hour decides.
+    fn by_clock(&self) -> Option<&str> {
+        self.plan.by_clock().map(|n| self.names.events[n].act.as_str())
+    }
+
     fn event(&self, event: &EventPlan, names: &EventNames, out: &mut String) {
         let own = ["t", "to", "end", "n", "next", "which", "index"];
         let indexed = event.count.map_or("", |_| "uint index");
@@ -344,7 +349,7 @@ impl<'p> File<'p> {
         });
         let index = event.count.map(|_| indexed.to_owned());
         let parameters: Vec<String> = index.into_iter().chain(values).collect();
-        let public = if event.due.is_none() { "public " } else { "" };
+        let public = if event.is_fired() { "public " } else { "" };
         let _ = writeln!(
             out,
             "// {}{}\n{public}void {}({})\n{{",
@@ -353,7 +358,7 @@ impl<'p> File<'p> {
             names.act,
             parameters.join(", ")
         );
-        if let (Some(count), None) = (event.count, &event.due) {
+        if let (Some(count), true) = (event.count, event.is_fired()) {
             let _ = writeln!(out, "    if (index >= {count}u) return;");
         }
         out.push_str(&moment_lines(event.own.asks(), MOMENTS, "    "));
@@ -370,7 +375,7 @@ impl<'p> File<'p> {
         }
         let scope = self.scope(locals);
         out.push_str(&event_code(&scope, self.plan, &event.own, 1));
-        if event.due.is_none() {
+        if event.is_fired() {
             out.push_str(self.settle());
         }
         out.push_str("}\n\n");
@@ -628,7 +633,7 @@ impl Target for CSharp {
         let mut out = String::new();
         file.head(&mut out);
         if let Some(clock) = &plan.clock {
-            out.push_str(&clock_code(&Cs, include_str!("clock.cs"), clock));
+            out.push_str(&clock_code(&Cs, include_str!("clock.cs"), clock, file.by_clock()));
         }
         for (choice, names) in plan.choices.iter().zip(&file.names.choices) {
             for (n, name) in names.options.iter().enumerate() {

@@ -20,6 +20,7 @@ export function setClock(run, hour) {
   run.clockFrom = run.clockHour;
   run.clockSince = run.now;
   run.due = run.now;
+  BY_HOUR(run);
 }
 
 /** Moves it to an hour, the short way round, and holds it there: for a game that has a clock of its own. @param {Run} run @param {number} hour */

@@ -264,6 +264,11 @@ impl<'p> File<'p> {
         }
     }
 
+    /// The function of what only the hour decides.
+    fn by_clock(&self) -> Option<&str> {
+        self.plan.by_clock().map(|n| self.names.events[n].act.as_str())
+    }
+
     fn event(&self, event: &EventPlan, names: &EventNames, out: &mut String) {
         let own = ["run", "t", "to", "end", "n", "next", "which", "index"];
         let (indexed, index_type) = match event.count {
@@ -303,7 +308,7 @@ impl<'p> File<'p> {
             parameters.push(name);
             let _ = write!(types, " @param {{{ty}}} {name}");
         }
-        let public = if event.due.is_none() { "export " } else { "" };
+        let public = if event.is_fired() { "export " } else { "" };
         let _ = writeln!(
             out,
             "// {}{}\n/** @param {{Run}} run{types} */\n{public}function {}({}) {{",
@@ -312,7 +317,7 @@ impl<'p> File<'p> {
             names.act,
             parameters.join(", ")
         );
-        if let (Some(count), None) = (event.count, &event.due) {
+        if let (Some(count), true) = (event.count, event.is_fired()) {
             let _ = writeln!(out, "  if (!(index >= 0 && index < {count})) return;");
         }
         out.push_str(&moment_lines(event.own.asks(), MOMENTS, "  "));
@@ -329,7 +334,7 @@ impl<'p> File<'p> {
         }
         let scope = self.scope(locals);
         out.push_str(&event_code(&scope, self.plan, &event.own, 1));
-        if event.due.is_none() {
+        if event.is_fired() {
             out.push_str(self.settle());
         }
         out.push_str("}\n\n");
@@ -620,7 +625,7 @@ impl Target for JavaScript {
         let mut out = String::new();
         file.head(&mut out);
         if let Some(clock) = &plan.clock {
-            out.push_str(&clock_code(&Js, include_str!("clock.mjs"), clock));
+            out.push_str(&clock_code(&Js, include_str!("clock.mjs"), clock, file.by_clock()));
         }
         for (choice, names) in plan.choices.iter().zip(&file.names.choices) {
             let about = describe_choice(choice);

@@ -241,6 +241,7 @@ impl Maker<'_> {
             numbers,
             due,
             follows: event.source.follows(),
+            by_clock: self.program.set_event() == Some(id),
             count: event.home.many(),
             own,
             each,

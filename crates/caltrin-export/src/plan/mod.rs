@@ -431,6 +431,8 @@ pub struct EventPlan {
     pub due: Option<Looked>,
     /// Whether it may follow at the very moment at which the game does something.
     pub follows: bool,
+    /// Whether it happens whenever the game sets the clock.
+    pub by_clock: bool,
     /// How many there are, if each placing or lamp has its own.
     pub count: Option<u32>,
     /// What it writes of its own and of the book's.
@@ -457,6 +459,13 @@ pub struct Each {
     pub count: u32,
     /// What it does.
     pub does: Doing,
+}
+
+impl EventPlan {
+    /// Whether the game fires it.
+    pub fn is_fired(&self) -> bool {
+        self.due.is_none() && !self.by_clock
+    }
 }
 
 impl Doing {
@@ -716,12 +725,17 @@ impl Plan {
 
     /// The events that the game fires.
     pub fn fired(&self) -> impl Iterator<Item = (usize, &EventPlan)> {
-        self.events.iter().enumerate().filter(|(_, event)| event.due.is_none())
+        self.events.iter().enumerate().filter(|(_, event)| event.is_fired())
     }
 
     /// Most numbers that the game gives an event.
     pub fn most_given(&self) -> usize {
         self.fired().map(|(_, event)| event.numbers).max().unwrap_or(0)
+    }
+
+    /// The place of the event that happens when the game sets the clock.
+    pub fn by_clock(&self) -> Option<usize> {
+        self.events.iter().position(|event| event.by_clock)
     }
 
     /// Whether anything happens by itself.

@@ -25,6 +25,9 @@ pub fn moment_lines(asks: [bool; 3], lines: [&str; 3], indent: &str) -> String {
 
 /// What an event is, in words, with the units of what the game gives it.
 pub fn describe_event(plan: &Plan, event: &EventPlan) -> String {
+    if event.by_clock {
+        return "What only the hour decides, after the clock is set".to_owned();
+    }
     if event.due.is_some() {
         return "Event, happens by itself".to_owned();
     }

@@ -131,7 +131,7 @@ impl FileNames {
                     cased(&format!("{name}_{}", event.name), S::FUNCTIONS)
                 ))
             };
-            let act = function(if event.due.is_none() { "fire" } else { "happen" });
+            let act = function(if event.is_fired() { "fire" } else { "happen" });
             let due = function("due");
             let mut each = |of: &str| {
                 let name = format!("{}_at_{of}", event.name);

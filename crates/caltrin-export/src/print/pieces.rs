@@ -31,7 +31,12 @@ pub fn clock_names() -> [String; 2] {
 }
 
 /// The code of a language that keeps the clock, with its numbers in it.
-pub fn clock_code<S: Spelling>(spelling: &S, source: &str, clock: &ClockPlan) -> String {
+pub fn clock_code<S: Spelling>(
+    spelling: &S,
+    source: &str,
+    clock: &ClockPlan,
+    set: Option<&str>,
+) -> String {
     let (always, strikes) = source.split_once("//: strikes\n").unwrap_or((source, ""));
     let mut code = String::new();
     for line in always.lines() {
@@ -40,7 +45,12 @@ pub fn clock_code<S: Spelling>(spelling: &S, source: &str, clock: &ClockPlan) ->
         let settles = line.to_lowercase().contains("settle");
         let asks =
             ["run->due", "run.due", "self.due", "this.due"].iter().any(|name| line.contains(name));
-        if (clock.strikes || !from) && (clock.follows || !settles) && (clock.happens || !asks) {
+        let sets = set.is_some() || !line.contains("BY_HOUR");
+        if sets
+            && (clock.strikes || !from)
+            && (clock.follows || !settles)
+            && (clock.happens || !asks)
+        {
             code.push_str(line);
             code.push('\n');
         }
@@ -48,7 +58,8 @@ pub fn clock_code<S: Spelling>(spelling: &S, source: &str, clock: &ClockPlan) ->
     if clock.strikes {
         code.push_str(strikes);
     }
-    code.replace("PACE", &spelling.number(clock.pace))
+    code.replace("BY_HOUR", set.unwrap_or_default())
+        .replace("PACE", &spelling.number(clock.pace))
         .replace("START", &spelling.number(clock.start))
         .replace("RATE", &spelling.number(clock.rate))
 }

@@ -21,6 +21,7 @@
         self.clock_from = self.clock_hour;
         self.clock_since = self.now;
         self.due = self.now;
+        self.BY_HOUR();
     }
 
     /// Moves it to an hour, the short way round, and holds it there: for a game that has a clock of its own.

@@ -295,6 +295,11 @@ impl<'p> File<'p> {
         }
     }
 
+    /// The function of what only the hour decides.
+    fn by_clock(&self) -> Option<&str> {
+        self.plan.by_clock().map(|n| self.names.events[n].act.as_str())
+    }
+
     fn event(&self, event: &EventPlan, names: &EventNames, out: &mut String) {
         let own = ["t", "to", "end", "next", "which", "due", "index", "n"];
         let indexed = event.count.map_or("", |_| ", index: u32");
@@ -330,7 +335,7 @@ impl<'p> File<'p> {
                 format!(", {name}: {ty}")
             })
             .collect();
-        let public = if event.due.is_none() { "pub " } else { "" };
+        let public = if event.is_fired() { "pub " } else { "" };
         let _ = writeln!(
             out,
             "\n    /// {}{}\n    {public}fn {}(&mut self{indexed}{}) {{",
@@ -339,7 +344,7 @@ impl<'p> File<'p> {
             names.act,
             parameters.concat()
         );
-        if let (Some(count), None) = (event.count, &event.due) {
+        if let (Some(count), true) = (event.count, event.is_fired()) {
             let _ =
                 writeln!(out, "        if index >= {count} {{\n            return;\n        }}");
         }
@@ -363,7 +368,7 @@ impl<'p> File<'p> {
         }
         let scope = self.scope(locals);
         out.push_str(&event_code(&scope, self.plan, &event.own, 2));
-        if event.due.is_none() {
+        if event.is_fired() {
             out.push_str(self.settle());
         }
         out.push_str("    }\n");
@@ -655,7 +660,7 @@ impl Target for Rust {
             file.event(event, names, &mut out);
         }
         if let Some(clock) = &plan.clock {
-            out.push_str(&clock_code(&Rs, include_str!("clock.rs"), clock));
+            out.push_str(&clock_code(&Rs, include_str!("clock.rs"), clock, file.by_clock()));
         }
         for (choice, names) in plan.choices.iter().zip(&file.names.choices) {
             let code = choice_code(&Rs, include_str!("choice.rs"), (choice, names), file.settle());

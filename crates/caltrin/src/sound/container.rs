@@ -13,9 +13,8 @@ use caltrin_core::sound::{MOST_CHANNELS, SoundFault};
 pub const ENDLESS: u64 = 0x7fff_0000;
 
 /// Chunks that often stand before the samples.
-const KNOWN_CHUNKS: [&[u8; 4]; 10] = [
-    b"fmt ", b"data", b"LIST", b"fact", b"cue ", b"bext", b"JUNK", b"smpl", b"iXML", b"PEAK",
-];
+const KNOWN_CHUNKS: [&[u8; 4]; 10] =
+    [b"fmt ", b"data", b"LIST", b"fact", b"cue ", b"bext", b"JUNK", b"smpl", b"iXML", b"PEAK"];
 
 /// The canonical header of a WAV file, where its samples begin, and how many bytes they take.
 pub struct Wav {
