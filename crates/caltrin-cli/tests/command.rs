@@ -803,3 +803,37 @@ fn a_sound_is_heard_drawn_and_told() {
     assert!(told.contains("a sound of 5.5 s in `sounds/horn.wav`, with 2 onsets"), "{told}");
     assert!(told.contains("used by   blare"), "{told}");
 }
+
+#[test]
+fn a_day_shows_what_the_hour_turns_and_names_what_more_than_the_hour_decides() {
+    let folder = tempfile::tempdir().unwrap();
+    let text = "lightbook \"Eve\"\nclock { day 24min; start 12:00 }\nevent eve at 19:00\nevent morn at 06:00\nevent cut\n\
+        switch lit { starts on; on at eve over 2s; off at morn over 2s }\nswitch power { starts on; off at cut }\n\
+        light mast point { position (0m, 4m, 0m); intensity 900lm * lit * power }\n";
+    fs::write(folder.path().join("eve.caltrin"), text).unwrap();
+    let told = caltrin(folder.path())
+        .args(["day", "eve.caltrin", "--terminal", "--colors", "none"])
+        .assert()
+        .code(0);
+    let text = String::from_utf8_lossy(&told.get_output().stdout).into_owned();
+    let lane: Vec<char> =
+        text.lines().find(|line| line.starts_with("mast")).unwrap().chars().collect();
+    let head: Vec<char> =
+        text.lines().find(|line| line.contains("|00:00")).unwrap().chars().collect();
+    let start = head.iter().position(|c| *c == '|').unwrap();
+    let at = |hour: f64| lane[start + ((lane.len() - start) as f64 * hour / 24.0) as usize];
+    for (hour, is_lit) in
+        [(0.5, true), (5.5, true), (6.5, false), (18.5, false), (19.6, true), (23.0, true)]
+    {
+        assert_eq!(at(hour) != ' ', is_lit, "{hour}\n{text}");
+    }
+    assert!(text.contains("because more than the hour decides: power."), "{text}");
+    for (arguments, is_lit) in [
+        (&["trace", "eve.caltrin", "--hour", "23:00", "--to", "0s"][..], true),
+        (&["trace", "eve.caltrin", "--hour", "12:00", "--to", "0s"][..], false),
+    ] {
+        let told = caltrin(folder.path()).args(arguments).assert().code(0);
+        let text = String::from_utf8_lossy(&told.get_output().stdout).into_owned();
+        assert_eq!(text.contains("mast,0,900,"), is_lit, "{text}");
+    }
+}

@@ -51,11 +51,17 @@ impl State {
         if let Some(clock) = program.clock() {
             self.clock.set(clock, self.now, hour);
             let shown = self.clock.at(clock, self.now).hour;
-            for (id, value) in program.by_hour().iter().flat_map(|by_hour| by_hour.at(shown)) {
-                self.inputs.keep(program, *id, *value);
-            }
+            self.settle_by_hour(program, shown);
         }
         self
+    }
+
+    /// Leaves what only the hour decides, switches and modes, as the last day would have left it at an hour; what the
+    /// clock shows stays.
+    pub fn settle_by_hour(&mut self, program: &Program, hour: Hours) {
+        for (id, value) in program.by_hour().iter().flat_map(|by_hour| by_hour.at(hour)) {
+            self.inputs.keep(program, *id, *value);
+        }
     }
 
     /// The same with another seed.

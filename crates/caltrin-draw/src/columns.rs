@@ -87,6 +87,17 @@ pub(crate) fn day_moments(count: usize) -> Vec<Seconds> {
     (0..count).map(|n| Seconds(DAY + DAY * (n as f64 + 0.5) / count as f64)).collect()
 }
 
+/// The hour at a moment of that day.
+fn day_hour(moment: Seconds) -> Hours {
+    Hours((moment.0 - DAY) / DAY * 24.0)
+}
+
+/// Whether what only the hour decides is the same at two moments of that day.
+fn same_by_hour(program: &Program, a: Seconds, b: Seconds) -> bool {
+    let by_hour = program.by_hour().iter();
+    by_hour.into_iter().all(|by_hour| by_hour.at(day_hour(a)) == by_hour.at(day_hour(b)))
+}
+
 /// Looks at one lamp.
 fn look(checked: &Checked, state: &State, (light, index): (LightId, u32), window: Window) -> Lamp {
     let mut run = Run::from_state(checked, state.clone());
@@ -109,9 +120,18 @@ fn look(checked: &Checked, state: &State, (light, index): (LightId, u32), window
             player.read_moments((light, index), &moments, 0..width, &mut values);
         }
         Along::Day => {
-            run.restore(day_state(program, state));
+            let mut state = day_state(program, state);
             let moments = day_moments(count);
-            run.read_moments((light, index), &moments, 0..width, &mut values);
+            // From one hour to the next at which something turns that only the hour decides.
+            let parts = moments.chunk_by(|a, b| same_by_hour(program, *a, *b));
+            let mut rest = &mut values[..];
+            for part in parts {
+                state.settle_by_hour(program, day_hour(part[0]));
+                run.restore(state.clone());
+                let (now, later) = std::mem::take(&mut rest).split_at_mut(part.len() * width);
+                run.read_moments((light, index), part, 0..width, now);
+                rest = later;
+            }
         }
         Along::Input(id, lo, hi, at) => {
             run.advance(at);

@@ -192,7 +192,7 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
     let mut lanes =
         look_at_lanes(checked, &chosen, (&starts, &names), (along, options.rehearsal), place);
     let foot = top + height * lanes.len() as f32;
-    let mut legend = legend(&lanes, ids.len() < program.lights().len(), along);
+    let mut legend = legend(&lanes, ids.len() < program.lights().len(), along, program.by_game());
     if let Some(more) = sounds.legend() {
         legend = format!("{legend} {more}");
     }
@@ -802,7 +802,7 @@ fn unit_along(checked: &Checked, id: InputId) -> String {
 }
 
 /// What the marks on these lanes mean. `chosen` if not all of the book's lights are shown.
-fn legend(lanes: &[Lane<'_>], chosen: bool, along: Along) -> String {
+fn legend(lanes: &[Lane<'_>], chosen: bool, along: Along, by_game: &[String]) -> String {
     let folded = lanes
         .iter()
         .any(|lane| lane.lamp.is_none() && lane.light.size.shown() as usize > lane.lamps.len());
@@ -819,6 +819,11 @@ fn legend(lanes: &[Lane<'_>], chosen: bool, along: Along) -> String {
     words += " mean and range. Dashed: bounds it never leaves.";
     if along == Along::Day {
         words += " A column gathers some minutes of the day, with all flicker in them.";
+    }
+    if along == Along::Day && !by_game.is_empty() {
+        words += " As at the start of a run, because more than the hour decides: ";
+        words += &by_game[..by_game.len().min(4)].join(", ");
+        words += if by_game.len() > 4 { " and others." } else { "." };
     }
     if chosen {
         words += " Not all lights are shown.";

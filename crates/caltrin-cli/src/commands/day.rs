@@ -111,6 +111,13 @@ fn draw(arguments: &Arguments, output: &std::path::Path, format: Format) -> Done
     } else {
         format.write(&picture, output)?;
     }
+    let by_game = checked.program().by_game();
+    if !by_game.is_empty() {
+        say(format!(
+            "Shown as at the start of a run, because more than the hour decides: {}.",
+            by_game.join(", ")
+        ))?;
+    }
     Ok(Status::Fine)
 }
 
