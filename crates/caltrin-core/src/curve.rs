@@ -94,7 +94,7 @@ pub enum CurveFault {
     TooFew,
     /// More than [`MOST_STOPS`].
     TooMany(usize),
-    /// A stop does not stand after the one before it; the index is the later one's.
+    /// A stop stands before the one before it, or is the third at its place; the index is the later one's.
     Order(usize),
     /// The first stop of a curve that plays lies before 0 s.
     BeforeStart,
@@ -115,7 +115,10 @@ pub struct Curve {
 
 impl Curve {
     /// A curve of these stops.
-    pub fn new(stops: Vec<Stop>) -> Result<Self, CurveFault> {
+    ///
+    /// Two stops at one place are a jump there: the first is what the curve comes to, the second what it goes on
+    /// from, and the easing of the second counts for nothing.
+    pub fn new(mut stops: Vec<Stop>) -> Result<Self, CurveFault> {
         if stops.len() < 2 {
             return Err(CurveFault::TooFew);
         }
@@ -135,12 +138,16 @@ impl Curve {
                 return Err(CurveFault::Range(n));
             }
         }
-        for (n, pair) in stops.windows(2).enumerate() {
-            if pair[1].at.0 <= pair[0].at.0 {
-                return Err(CurveFault::Order(n + 1));
+        for n in 1..stops.len() {
+            let apart = stops[n].at.0 - stops[n - 1].at.0;
+            let is_third = n > 1 && stops[n].at == stops[n - 2].at;
+            if apart < 0.0 || is_third {
+                return Err(CurveFault::Order(n));
             }
-            if pair[1].at.0 - pair[0].at.0 < 1e-6 {
-                return Err(CurveFault::TooClose(n + 1));
+            if apart == 0.0 {
+                stops[n].easing = Easing::Jump;
+            } else if apart < 1e-6 {
+                return Err(CurveFault::TooClose(n));
             }
         }
         Ok(Curve { stops })
@@ -228,6 +235,22 @@ mod tests {
     }
 
     #[test]
+    fn two_stops_at_one_place_are_a_jump_there() {
+        let overshoot = Easing::Bezier([0.3, -0.8, 0.6, 1.9]);
+        let curve = Curve::new(vec![
+            stop(0.0, 0.2, Easing::Linear),
+            stop(1.0, 0.8, Easing::Smooth),
+            stop(1.0, 0.1, overshoot),
+            stop(3.0, 0.3, Easing::Linear),
+            stop(3.0, 0.9, Easing::Linear),
+        ])
+        .unwrap();
+        assert!((curve.at(1.0f64.next_down()) - 0.8).abs() < 1e-9);
+        assert_eq!([curve.at(1.0), curve.at(2.0), curve.at(3.0)], [0.1, 0.2, 0.9]);
+        assert_eq!(curve.bounds(), Interval { lo: 0.1, hi: 0.9 });
+    }
+
+    #[test]
     fn few_and_many_stops_are_searched_alike() {
         let easings = [Easing::Linear, Easing::Smooth, Easing::Jump, Easing::CSS[0].1];
         let stops: Vec<Stop> = (0..40u32)
@@ -269,8 +292,10 @@ mod tests {
         let linear = Easing::Linear;
         let one = vec![stop(0.0, 1.0, linear)];
         assert_eq!(Curve::new(one), Err(CurveFault::TooFew));
-        let twice = vec![stop(0.0, 1.0, linear), stop(1.0, 1.0, linear), stop(1.0, 0.0, linear)];
-        assert_eq!(Curve::new(twice), Err(CurveFault::Order(2)));
+        let back = vec![stop(0.0, 1.0, linear), stop(1.0, 1.0, linear), stop(0.9, 0.0, linear)];
+        assert_eq!(Curve::new(back), Err(CurveFault::Order(2)));
+        let thrice = [0.2, 0.5, 0.8].map(|value| stop(1.0, value, linear));
+        assert_eq!(Curve::new(thrice.into()), Err(CurveFault::Order(2)));
         let many = (0..1001).map(|n| stop(f64::from(n), 1.0, linear)).collect();
         assert_eq!(Curve::new(many), Err(CurveFault::TooMany(1001)));
         let steep =

@@ -323,7 +323,9 @@ fn curve_fault(fault: &CurveFault) -> &'static str {
     match fault {
         CurveFault::TooFew => "a curve needs two stops or more",
         CurveFault::TooMany(_) => "a curve has 1000 stops at most",
-        CurveFault::Order(_) => "stops stand in rising order, each at its own place",
+        CurveFault::Order(_) => {
+            "stops stand in rising order; two at one position are a jump there, three are too many"
+        }
         CurveFault::BeforeStart => "a curve in seconds starts at 0s or later",
         CurveFault::TooClose(_) => "two stops are closer than a millionth of their unit",
         CurveFault::Range(_) => {

@@ -4,7 +4,7 @@ use caltrin_core::Checked;
 use caltrin_core::Run;
 use caltrin_core::clock::{ClockState, Shown};
 use caltrin_core::color::Rgb;
-use caltrin_core::program::{Constant, ExprId, Field, InputId, LightId, Program};
+use caltrin_core::program::{Constant, ExprId, InputId, LaneValue, LightId, Program};
 use caltrin_core::quantity::{Hours, Seconds};
 use caltrin_core::rehearsal::Player;
 use caltrin_core::run::State;
@@ -99,12 +99,18 @@ fn same_by_hour(program: &Program, a: Seconds, b: Seconds) -> bool {
 }
 
 /// Looks at one lamp.
-fn look(checked: &Checked, state: &State, (light, index): (LightId, u32), window: Window) -> Lamp {
+fn look(
+    checked: &Checked,
+    state: &State,
+    (light, index, value): (LightId, u32, LaneValue),
+    window: Window,
+) -> Lamp {
     let mut run = Run::from_state(checked, state.clone());
     let program = checked.program();
     let described = program.light(light);
-    let place = |field: Option<Field>| Some(described.places(field?)?.start);
-    let (strength, color) = (place(described.level()), place(described.hue()));
+    let part = |(field, part)| Some(described.places(field)?.start + part);
+    let strength = value.level.and_then(part);
+    let color = value.hue.and_then(|field| part((field, 0)));
     // What follows the level and the colour is not seen here.
     let width = strength.map_or(0, |at| at + 1).max(color.map_or(0, |at| at + 3));
     let count = window.columns * window.each;
@@ -174,7 +180,7 @@ fn look(checked: &Checked, state: &State, (light, index): (LightId, u32), window
 /// Looks at many lamps, on as many cores as there are; the order is kept.
 pub(crate) fn look_at_all(
     checked: &Checked,
-    lamps: &[(&State, LightId, u32)],
+    lamps: &[(&State, LightId, u32, LaneValue)],
     window: Window,
 ) -> Vec<Lamp> {
     let cores = std::thread::available_parallelism().map_or(1, usize::from);
@@ -184,10 +190,10 @@ pub(crate) fn look_at_all(
             .chunks(share)
             .map(|part| {
                 scope.spawn(move || {
-                    let one = |(state, light, index): &(&State, LightId, u32)| {
-                        look(checked, state, (*light, *index), window)
-                    };
-                    part.iter().map(one).collect::<Vec<_>>()
+                    let each = part.iter().map(|(state, light, index, value)| {
+                        look(checked, state, (*light, *index, *value), window)
+                    });
+                    each.collect::<Vec<_>>()
                 })
             })
             .collect();

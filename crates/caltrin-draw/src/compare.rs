@@ -1,7 +1,7 @@
 //! Two books, or two lights, on the same lanes: what each shows, and the difference.
 
 use caltrin_core::color::Rgb;
-use caltrin_core::program::{Light, LightId, Size};
+use caltrin_core::program::{LaneValue, Light, LightId, Size};
 use caltrin_core::quantity::Seconds;
 use caltrin_core::run::State;
 use caltrin_core::trace::LampTrace;
@@ -306,8 +306,14 @@ fn picture(
         each: 4,
         rehearsal: None,
     };
-    let old: Vec<_> = drawn.iter().map(|(id, _)| (&a.start, *id, 0)).collect();
-    let new: Vec<_> = drawn.iter().map(|(_, id)| (&b.start, *id, 0)).collect();
+    let first = |side: &Side<'_>, id: LightId| {
+        let values = side.checked.program().light(id).lane_values();
+        values.first().copied().unwrap_or(LaneValue { level: None, hue: None })
+    };
+    let old: Vec<_> =
+        drawn.iter().map(|(id, _)| (&a.start, *id, 0, first(a, *id))).collect();
+    let new: Vec<_> =
+        drawn.iter().map(|(_, id)| (&b.start, *id, 0, first(b, *id))).collect();
     let old = look_at_all(a.checked, &old, window);
     let new = look_at_all(b.checked, &new, window);
     let mut page = Page { fonts, shapes: Vec::new(), width, labels, plot };

@@ -5,7 +5,9 @@ use std::borrow::Cow;
 use caltrin_check::Finding;
 use caltrin_core::Checked;
 use caltrin_core::kind::Pace;
-use caltrin_core::program::{EventId, InputId, Light, LightId, LightKind, Size, Subject};
+use caltrin_core::program::{
+    Channel, EventId, Field, Given, InputId, LaneValue, Light, LightId, LightKind, Size, Subject,
+};
 use caltrin_core::quantity::{Hours, Seconds};
 use caltrin_core::rehearsal::Player;
 use caltrin_core::run::{Heard, State};
@@ -48,6 +50,8 @@ pub struct SheetOptions {
     pub lane: Option<u32>,
     /// Which lights; `None` for all.
     pub lights: Option<Vec<LightId>>,
+    /// Channels besides the strength and color that have lanes of their own, below the lights that drive them.
+    pub channels: Vec<&'static Channel>,
     /// Of each of `lights` the one lamp that is shown, counted from 0; `None`, or none given, for all of them.
     pub lamps: Vec<Option<u32>>,
 }
@@ -66,6 +70,7 @@ impl Default for SheetOptions {
             width: 1280,
             lane: None,
             lights: None,
+            channels: Vec::new(),
             lamps: Vec::new(),
         }
     }
@@ -96,10 +101,14 @@ struct Lane<'a> {
     light: &'a Light,
     /// Which lamp alone it shows, if not all are meant.
     lamp: Option<u32>,
+    /// What of the light it shows.
+    value: LaneValue,
+    /// Whether that is a channel besides strength and color.
+    is_channel: bool,
     /// Which run it shows, if there are several.
     run: Option<String>,
-    /// The most that is seen of the light in all runs.
-    seen: f32,
+    /// The least and the most that is seen of the value in all runs.
+    seen: (f32, f32),
     lamps: Vec<Lamp>,
     frame: Frame,
 }
@@ -123,6 +132,16 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
             (*id, lamp.filter(there))
         })
         .collect();
+    let values: Vec<Shows> = chosen
+        .iter()
+        .flat_map(|(id, lamp)| {
+            let light = program.light(*id);
+            let own = light.lane_values().into_iter().map(|value| (value, false));
+            let more = options.channels.iter().flat_map(|channel| light.channel_values(channel));
+            let all = own.chain(more.map(|value| (value, true)));
+            all.map(|(value, is_channel)| Shows { id: *id, lamp: *lamp, value, is_channel })
+        })
+        .collect();
     let starts = match &options.starts[..] {
         [] => vec![State::start(program)],
         starts => starts.to_vec(),
@@ -130,9 +149,14 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
     let width = options.width.clamp(480, 8192);
     let to = options.to.unwrap_or(Seconds(options.from.0 + usual_span(checked)));
     let to = Seconds(to.0.max(options.from.0 + 1e-3));
-    let longest = ids
+    let longest = values
         .iter()
-        .map(|id| fonts.width(&program.light(*id).name, 15.0, true) + 120.0)
+        .map(|shows| {
+            let light = program.light(shows.id);
+            let name = format!("{}.{}", light.name, light.value_name(shows.value));
+            let name = if shows.names_value(light) { &name } else { &light.name };
+            fonts.width(name, 15.0, true) + 120.0
+        })
         .fold(0.0, f32::max);
     let labels: Vec<String> = starts
         .iter()
@@ -148,7 +172,7 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
     let names = labels;
     let labels = longest.clamp(LABELS.0, LABELS.1.min(width as f32 * 0.3).max(LABELS.0)).floor();
     let plot = width as f32 - labels - RIGHT;
-    let count = ids.len() * starts.len();
+    let count = values.len() * starts.len();
     let least = if count > 100 { 14.0 } else { 18.0 };
     let tallest = if count > 4 { USUAL_LANE } else { TALL };
     let drawn = if options.curves { curves::used(checked, &ids) } else { Vec::new() };
@@ -190,7 +214,7 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
     };
     let place = Place { labels, plot, top, height };
     let mut lanes =
-        look_at_lanes(checked, &chosen, (&starts, &names), (along, options.rehearsal), place);
+        look_at_lanes(checked, &values, (&starts, &names), (along, options.rehearsal), place);
     let foot = top + height * lanes.len() as f32;
     let mut legend = legend(&lanes, ids.len() < program.lights().len(), along, program.by_game());
     if let Some(more) = sounds.legend() {
@@ -215,9 +239,11 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
     }
     // The runs of one light are drawn against one top, so that they can be compared.
     for n in 0..lanes.len() {
-        let own = lanes.iter().filter(|lane| lane.id == lanes[n].id);
-        let seen = own.flat_map(|lane| &lane.lamps).fold(0.0f32, |most, lamp| most.max(lamp.most));
-        lanes[n].seen = seen;
+        let same = |lane: &&Lane<'_>| lane.id == lanes[n].id && lane.value == lanes[n].value;
+        let own = lanes.iter().filter(same).flat_map(|lane| &lane.lamps);
+        lanes[n].seen = own.flat_map(|lamp| &lamp.columns).fold((0.0f32, 0.0f32), |seen, column| {
+            (seen.0.min(column.least), seen.1.max(column.most))
+        });
     }
     let above = TOP + flags + bands.height();
     let mut readings = sounds.draw((labels, plot), above, &sheet.fonts, &mut sheet.shapes);
@@ -269,8 +295,29 @@ fn reading(findings: &[Finding], lane: &Lane<'_>, top: f32, unit: String) -> Rea
     }
 }
 
+/// What a lane is to show.
+#[derive(Clone, Copy)]
+struct Shows {
+    id: LightId,
+    /// Which lamp alone, if not all are meant.
+    lamp: Option<u32>,
+    value: LaneValue,
+    is_channel: bool,
+}
+
+impl Shows {
+    /// Whether the value's name stands beside the light's.
+    fn names_value(&self, light: &Light) -> bool {
+        self.is_channel || (light.kind == LightKind::Output && !light.value_name(self.value).is_empty())
+    }
+}
+
 impl Lane<'_> {
-    /// The light's name, with the size of its array and the run's seed if there are several.
+    fn shows(&self) -> Shows {
+        Shows { id: self.id, lamp: self.lamp, value: self.value, is_channel: self.is_channel }
+    }
+
+    /// The light's name, with the size of its array, the value and the run's seed if there are several.
     fn name(&self) -> String {
         let name = match (self.light.size, self.lamp) {
             (Size::One, _) => self.light.name.clone(),
@@ -279,9 +326,51 @@ impl Lane<'_> {
             (Size::Open, None) => format!("{}[]", self.light.name),
             (Size::Open, Some(lamp)) => format!("{}[{lamp}]", self.light.name),
         };
+        let name = match self.shows().names_value(self.light) {
+            true => format!("{name}.{}", self.light.value_name(self.value)),
+            false => name,
+        };
         match &self.run {
             Some(run) => format!("{name} {run}"),
             None => name,
+        }
+    }
+
+    /// Its lower and upper end: 0 and the guaranteed top, unless that lies far above all that is seen.
+    fn ends(&self, checked: &Checked) -> (f32, f32) {
+        let bounds = self.bounds(checked);
+        let (least, seen) = self.seen;
+        let top = match bounds {
+            Some(bounds) if (bounds.hi as f32) <= seen * 1.5 => (bounds.hi as f32).max(seen),
+            _ => seen,
+        };
+        // Of what stays dark, its bound says what there could be.
+        let bound = bounds.map_or(1.0, |bounds| bounds.hi as f32);
+        let top = match (top > 0.0, bound > 0.0) {
+            (true, _) => top,
+            (false, true) => bound,
+            (false, false) if least < 0.0 => 0.0,
+            (false, false) => 1.0,
+        };
+        (least, top)
+    }
+
+    /// The range that the value never leaves.
+    fn bounds(&self, checked: &Checked) -> Option<caltrin_core::interval::Interval> {
+        let (field, part) = self.value.level?;
+        checked.bounds(self.id, field).map(|bounds| bounds.part(part))
+    }
+
+    /// The unit of the value; none for a ratio, `-` for a number that is none.
+    fn unit<'a>(&self, checked: &'a Checked) -> Cow<'a, str> {
+        let Some((field, _)) = self.value.level else { return Cow::Borrowed("") };
+        match (field.facts().given, self.light.drive(field)) {
+            (Given::Plain, _) => Cow::Borrowed("-"),
+            (Given::Unit, Some(value)) => {
+                let program = checked.program();
+                program.space().symbol(program.expr(value).kind)
+            }
+            (Given::Unit, None) => Cow::Borrowed(""),
         }
     }
 }
@@ -320,7 +409,7 @@ fn usual_span(checked: &Checked) -> f64 {
 
 fn look_at_lanes<'a>(
     checked: &'a Checked,
-    chosen: &[(LightId, Option<u32>)],
+    chosen: &[Shows],
     (starts, names): (&[State], &[String]),
     (along, rehearsal): (Along, Option<usize>),
     Place { labels, plot, top, height }: Place,
@@ -337,13 +426,16 @@ fn look_at_lanes<'a>(
         None => 0..sparks(id).unwrap_or_else(|| ribbons(program.light(*id), height).0),
     };
     // The runs of one light stand below each other.
-    let shown: Vec<(LightId, Option<u32>, &State)> = chosen
+    let shown: Vec<(Shows, &State)> = chosen
         .iter()
-        .flat_map(|(id, lamp)| starts.iter().map(|start| (*id, *lamp, start)))
+        .flat_map(|shows| starts.iter().map(|start| (*shows, start)))
         .collect();
-    let wanted: Vec<(&State, LightId, u32)> = shown
+    let wanted: Vec<(&State, LightId, u32, LaneValue)> = shown
         .iter()
-        .flat_map(|(id, lamp, start)| lamps_of(id, *lamp).map(|lamp| (*start, *id, lamp)))
+        .flat_map(|(shows, start)| {
+            let lamps = lamps_of(&shows.id, shows.lamp);
+            lamps.map(|lamp| (*start, shows.id, lamp, shows.value))
+        })
         .collect();
     let columns = plot as usize;
     let each = match along {
@@ -362,7 +454,8 @@ fn look_at_lanes<'a>(
     shown
         .iter()
         .enumerate()
-        .map(|(n, (id, lamp, _))| {
+        .map(|(n, (shows, _))| {
+            let (id, lamp) = (&shows.id, &shows.lamp);
             let light = program.light(*id);
             let lamps = lamps_of(id, *lamp).len();
             let run = names.get(n % starts.len()).filter(|_| starts.len() > 1).cloned();
@@ -370,8 +463,10 @@ fn look_at_lanes<'a>(
                 id: *id,
                 light,
                 lamp: *lamp,
+                value: shows.value,
+                is_channel: shows.is_channel,
                 run,
-                seen: 0.0,
+                seen: (0.0, 0.0),
                 lamps: match sparks(id) {
                     Some(_) => {
                         let all = looked.by_ref().take(lamps).collect();
@@ -585,34 +680,31 @@ impl Sheet {
             let band = Frame { x: 0.0, w: self.width, ..frame };
             self.shapes.push(Shape::Box(band, look::BAND));
         }
-        let level = lane.light.level();
-        let bounds = level.and_then(|f| checked.bounds(lane.id, f)).map(|b| b.part(0));
-        let seen = lane.seen;
-        // The lane reaches up to its bound, unless that lies far above all that is seen.
-        let top = match bounds {
-            Some(bounds) if (bounds.hi as f32) <= seen * 1.5 => (bounds.hi as f32).max(seen),
-            _ => seen,
-        };
-        // Of what stays dark, its bound says what there could be.
-        let bound = bounds.map_or(1.0, |bounds| bounds.hi as f32);
-        let top = if top > 0.0 {
-            top
-        } else if bound > 0.0 {
-            bound
-        } else {
-            1.0
-        };
+        let bounds = lane.bounds(checked);
+        let ends = lane.ends(checked);
+        let top = ends.1;
         let inner = Frame { y: frame.y + 3.0, h: frame.h - 6.0, ..frame };
         let ribbon = ribbons(lane.light, frame.h).1;
         let gap = if frame.h < 34.0 { 1.0 } else { 3.0 };
-        self.ribbons(lane, Frame { h: ribbon, ..inner }, top);
-        let under = Frame { y: inner.y + ribbon + gap, h: inner.h - ribbon - gap, ..inner };
-        if let Some(first) = lane.lamps.first() {
-            self.curve(lane, first, under, top, bounds);
+        let under = match (lane.value.level, lane.is_channel) {
+            // What nothing dims is all color.
+            (None, _) if lane.value.hue.is_some() => {
+                self.ribbons(lane, inner, top);
+                Frame { y: inner.y + inner.h, h: 0.0, ..inner }
+            }
+            // A length or an angle has no color.
+            (_, true) => inner,
+            _ => {
+                self.ribbons(lane, Frame { h: ribbon, ..inner }, top);
+                Frame { y: inner.y + ribbon + gap, h: inner.h - ribbon - gap, ..inner }
+            }
+        };
+        if let Some(first) = lane.lamps.first().filter(|_| under.h > 0.0) {
+            self.curve(lane, first, under, ends, bounds);
         }
         self.marks(findings, lane, under);
-        self.label(checked, findings, lane, top);
-        (top, unit_of(checked, lane.light).into_owned())
+        self.label(checked, findings, lane, ends);
+        (top, lane.unit(checked).into_owned())
     }
 
     /// Where what was found is seen: a thin line at each moment, with a head.
@@ -653,15 +745,16 @@ impl Sheet {
         lane: &Lane<'_>,
         lamp: &Lamp,
         frame: Frame,
-        top: f32,
+        (low, top): (f32, f32),
         bounds: Option<caltrin_core::interval::Interval>,
     ) {
-        let ink = lamp_ink(&lamp.columns);
-        let y = |v: f32| frame.y + frame.h * (1.0 - (v / top).clamp(0.0, 1.0));
+        let ink = if lane.is_channel { look::INK } else { lamp_ink(&lamp.columns) };
+        let high = (top - low).max(f32::MIN_POSITIVE);
+        let y = |v: f32| frame.y + frame.h * (1.0 - ((v - low) / high).clamp(0.0, 1.0));
         let (floor, columns) = (y(0.0), &lamp.columns);
         let filled = columns.iter().map(|c| (y(c.least), floor)).collect();
         self.shapes.push(Shape::Bars(frame, filled, ink.alpha(70)));
-        if columns.iter().any(|c| c.most - c.least > top * 0.002) {
+        if columns.iter().any(|c| c.most - c.least > high * 0.002) {
             let band = columns.iter().map(|c| (y(c.most), y(c.least))).collect();
             self.shapes.push(Shape::Bars(frame, band, ink.alpha(120)));
         }
@@ -678,7 +771,7 @@ impl Sheet {
         if let Some(bounds) = bounds.filter(|_| lane.frame.h >= 34.0) {
             for v in [bounds.lo, bounds.hi] {
                 let level = v as f32;
-                if level > 0.0 && level <= top * 1.0001 && bounds.lo < bounds.hi {
+                if level > low && level != 0.0 && level <= top + 1e-4 * high && bounds.lo < bounds.hi {
                     self.dashes(frame, y(level));
                 }
             }
@@ -694,17 +787,22 @@ impl Sheet {
         }
     }
 
-    fn label(&mut self, checked: &Checked, findings: &[Finding], lane: &Lane<'_>, top: f32) {
+    fn label(
+        &mut self,
+        checked: &Checked,
+        findings: &[Finding],
+        lane: &Lane<'_>,
+        (low, top): (f32, f32),
+    ) {
         let (frame, light) = (lane.frame, lane.light);
         let found: Vec<&Finding> =
             findings.iter().filter(|finding| finding.lights.contains(&lane.id)).collect();
         let name = lane.name();
-        let level = light.level();
-        let shown = level.and_then(|field| light.drive(field));
-        let unit = unit_of(checked, light);
+        let unit = lane.unit(checked);
         let unit = &*unit;
         let with_unit = |v: f64| scale::with_unit(v, unit);
-        let full = if shown.is_some() { with_unit(f64::from(top)) } else { String::new() };
+        let has_level = lane.value.level.is_some();
+        let full = if has_level { with_unit(f64::from(top)) } else { String::new() };
         if frame.h < 34.0 {
             let size = (frame.h * 0.66).clamp(10.0, 13.0);
             let middle = frame.y + frame.h / 2.0 + size * 0.35;
@@ -720,26 +818,26 @@ impl Sheet {
         let name = self.fonts.fitted_name(&name, 15.0, true, most);
         self.words((24.0, frame.y + 18.0), 15.0, true, look::INK, Anchor::Start, &name);
         self.text((self.labels - 10.0, frame.y + 18.0), 11.0, look::QUIET, Anchor::End, &full);
-        self.text(
-            (self.labels - 10.0, frame.y + frame.h - 4.0),
-            11.0,
-            look::QUIET,
-            Anchor::End,
-            "0",
-        );
+        let zero = if low < 0.0 { with_unit(f64::from(low)) } else { "0".to_owned() };
+        if has_level || lane.value.hue.is_none() {
+            let foot = (self.labels - 10.0, frame.y + frame.h - 4.0);
+            self.text(foot, 11.0, look::QUIET, Anchor::End, &zero);
+        }
         let mut lines = vec![(about(light), look::QUIET)];
-        let bounds = level.and_then(|field| checked.bounds(lane.id, field));
-        if let Some(bounds) = bounds.map(|b| b.part(0)) {
+        let bounds = lane.bounds(checked);
+        if let Some(bounds) = bounds {
             let words = if bounds.lo == bounds.hi {
                 format!("steady at {}", with_unit(bounds.lo))
             } else {
                 format!("stays in {}..{}", scale::short_pair(bounds.lo, unit), with_unit(bounds.hi))
             };
             lines.push((words, look::QUIET));
+        } else if lane.value.hue.is_some() && (light.kind == LightKind::Output || lane.is_channel) {
+            lines.push(("a color, as it is".to_owned(), look::QUIET));
         } else if light.kind != LightKind::Output {
             lines.push(("strength left to the game".to_owned(), look::QUIET));
         }
-        let moving = moving(checked, light);
+        let moving = if lane.is_channel { Vec::new() } else { moving(checked, light) };
         if !moving.is_empty() {
             lines.push((format!("also moves: {}", moving.join(", ")), look::QUIET));
         }
@@ -776,13 +874,6 @@ impl Sheet {
             y += LEGEND;
         }
     }
-}
-
-/// The unit of a light's level; none for a ratio.
-fn unit_of<'a>(checked: &'a Checked, light: &Light) -> Cow<'a, str> {
-    let program = checked.program();
-    let shown = light.level().and_then(|field| light.drive(field));
-    shown.map_or(Cow::Borrowed(""), |value| program.space().symbol(program.expr(value).kind))
 }
 
 /// An hour without its seconds.
@@ -848,7 +939,8 @@ fn moving<'a>(checked: &Checked, light: &'a Light) -> Vec<&'a str> {
     light
         .drives
         .iter()
-        .filter(|drive| Some(drive.field) != light.level())
+        // The strength, and all values of an output, have lanes.
+        .filter(|drive| !matches!(drive.field, Field::Intensity | Field::Named(_)))
         .filter(|drive| program.expr(drive.value).pace == Pace::Flowing)
         .map(|drive| match drive.field.channel() {
             Some(channel) => channel.name,

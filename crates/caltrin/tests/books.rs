@@ -191,7 +191,7 @@ fn bad_input_is_told_with_its_line() {
             "light a[3] point { intensity 5lm; except [x] { intensity 1lm } }".to_owned(),
             "expected how many",
         ),
-        (curve("0s 1; 1s 2; 1s 3", "loop(c)"), "rising order"),
+        (curve("0s 1; 1s 2; 1s 3; 1s 4", "loop(c)"), "three are too many"),
         (curve("1s 1; 0s 2", "loop(c)"), "rising order"),
         (curve("columns a, b; 0s 1, 2; 1s 2, 3", "loop(c)"), "several columns"),
         (curve("columns a, b; 0s 1, 2; 1s 2", "loop(c.a)"), "expected 2 values"),

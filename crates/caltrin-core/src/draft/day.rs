@@ -68,8 +68,9 @@ pub struct Alternatives {
 
 /// Which of these hours is the first after midnight, where they rise and pass midnight once at most; or
 /// which one does not come after the one before it.
-fn past_midnight(hours: &[f64]) -> Result<usize, usize> {
-    let falls = |n: &usize| hours[*n] <= hours[n - 1];
+/// Two may be at one hour where that is a jump.
+fn past_midnight(hours: &[f64], jumps: bool) -> Result<usize, usize> {
+    let falls = |n: &usize| hours[*n] < hours[n - 1] || (hours[*n] == hours[n - 1] && !jumps);
     let falling: Vec<usize> = (1..hours.len()).filter(falls).collect();
     match falling[..] {
         [] => Ok(0),
@@ -148,7 +149,7 @@ impl Draft {
             return Err(Misfit::NoHour(at.0));
         }
         let hours: Vec<f64> = stops.iter().map(|(at, ..)| at.0).collect();
-        let midnight = past_midnight(&hours).map_err(Misfit::DayOrder)?;
+        let midnight = past_midnight(&hours, true).map_err(Misfit::DayOrder)?;
         let mut day = stops.to_vec();
         day.rotate_left(midnight);
         if let (Some(first), Some(last)) = (day.first().copied(), day.last().copied())
@@ -282,7 +283,8 @@ impl Draft {
             hours.push(self.scalar(phase.from).ok_or(at(Misfit::PhaseMoves))?);
         }
         let next = |n: usize| (n + 1) % phases.len();
-        past_midnight(&hours).map_err(|n| PhaseFault { phase: n, misfit: Misfit::PhaseOrder })?;
+        past_midnight(&hours, false)
+            .map_err(|n| PhaseFault { phase: n, misfit: Misfit::PhaseOrder })?;
         let (mut weights, mut at_hand) = (Vec::new(), Vec::new());
         for n in 0..phases.len() {
             let at = |misfit| PhaseFault { phase: next(n), misfit };

@@ -103,6 +103,22 @@ pub struct Level {
     pub lamps: u32,
 }
 
+/// What one lane of a picture shows of a light: a number, the color that it dims, or both.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct LaneValue {
+    /// The field whose number it is, and which part of it; `None` counts as full.
+    pub level: Option<(Field, usize)>,
+    /// The field of its color; `None` for white.
+    pub hue: Option<Field>,
+}
+
+impl LaneValue {
+    /// The field that it is about, that of the number where it has both.
+    pub fn field(self) -> Option<Field> {
+        self.level.map(|(field, _)| field).or(self.hue)
+    }
+}
+
 /// A light, or an array of lights with one description.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Light {
@@ -145,6 +161,49 @@ impl Light {
     pub fn hue(&self) -> Option<Field> {
         let shown = |drive: &&Drive| drive.kind == Kind::Color;
         self.drives.iter().find(shown).map(|drive| drive.field)
+    }
+
+    /// What the lanes of a picture show: a lamp's strength in its color, or each value of an output by itself.
+    pub fn lane_values(&self) -> Vec<LaneValue> {
+        if self.kind != LightKind::Output {
+            let level = self.level().map(|field| (field, 0));
+            return vec![LaneValue { level, hue: self.hue() }];
+        }
+        self.drives.iter().flat_map(Light::values_of).collect()
+    }
+
+    /// The same of one channel, each of its numbers by itself.
+    pub fn channel_values(&self, channel: &super::Channel) -> Vec<LaneValue> {
+        let driven = channel.fields.iter().filter_map(|field| {
+            self.drives.iter().find(|drive| drive.field == *field)
+        });
+        driven.flat_map(Light::values_of).collect()
+    }
+
+    fn values_of(drive: &Drive) -> impl Iterator<Item = LaneValue> + use<> {
+        let (field, is_color) = (drive.field, drive.kind == Kind::Color);
+        let parts = if is_color { 1 } else { drive.width() };
+        (0..parts).map(move |part| match is_color {
+            true => LaneValue { level: None, hue: Some(field) },
+            false => LaneValue { level: Some((field, part)), hue: None },
+        })
+    }
+
+    /// The name of one number of a field, as in `sky.top` or `position.x`; empty where the light has no other.
+    pub fn value_name(&self, value: LaneValue) -> String {
+        let Some(field) = value.field() else { return String::new() };
+        let drive = self.drives.iter().find(|drive| drive.field == field);
+        let parts = drive.map_or(&[][..], |drive| parts_of(drive.kind));
+        let part = value.level.and_then(|(_, part)| parts.get(part));
+        let own = match field {
+            Field::Named(_) if self.names.is_empty() => "",
+            field => self.field_name(field),
+        };
+        match part {
+            Some(part) if own.is_empty() => (*part).to_owned(),
+            Some(part) => format!("{own}.{part}"),
+            None => own.to_owned(),
+        }
     }
 
     /// The name of a field in tables and exported code.

@@ -467,7 +467,8 @@ fn segments(x: Local, stops: &[Stop], body: &mut Vec<Statement>) {
         return;
     }
     let last = stops[stops.len() - 1];
-    for pair in stops.windows(2) {
+    // Between two stops at one place there is nothing.
+    for pair in stops.windows(2).filter(|pair| pair[0].at != pair[1].at) {
         let value = segment(x, pair[0], pair[1]);
         let rests = value == Code::Number(last.value) && pair[1].at == last.at;
         if !rests {

@@ -1,7 +1,7 @@
 //! Samples out of files, a packet at a time.
 
 use std::cell::Cell;
-use std::io::{self, Read as _, Seek as _, SeekFrom};
+use std::io::{self, Read as _, SeekFrom};
 use std::panic::{AssertUnwindSafe, catch_unwind};
 use std::path::Path;
 
