@@ -65,6 +65,15 @@ impl LampTrace {
         LampTrace { light, index, width, values }
     }
 
+    /// A lamp's numbers at moments that were read otherwise.
+    ///
+    /// # Panics
+    /// If `values` does not hold `width` numbers for each moment.
+    pub fn of_values(light: LightId, index: u32, width: usize, values: Vec<f32>) -> Self {
+        assert!(width == 0 || values.len().is_multiple_of(width), "whole moments");
+        LampTrace { light, index, width, values }
+    }
+
     /// All driven numbers at the `n`-th moment, in the order of the light's drives.
     pub fn at(&self, n: usize) -> &[f32] {
         &self.values[n * self.width..(n + 1) * self.width]

@@ -8,6 +8,7 @@ use caltrin_core::program::{Constant, ExprId, InputId, LaneValue, LightId, Progr
 use caltrin_core::quantity::{Hours, Seconds};
 use caltrin_core::rehearsal::Player;
 use caltrin_core::run::State;
+use caltrin_core::trace::LampTrace;
 
 /// What one column shows: several moments that fall into it.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
@@ -98,6 +99,38 @@ fn same_by_hour(program: &Program, a: Seconds, b: Seconds) -> bool {
     by_hour.into_iter().all(|by_hour| by_hour.at(day_hour(a)) == by_hour.at(day_hour(b)))
 }
 
+/// Reads the first numbers of a lamp at moments of that day, with what only the hour decides as it is at each.
+fn read_day(run: &mut Run<'_>, state: &State, lamp: (LightId, u32), width: usize, out: &mut [f32]) {
+    let program = run.checked().program();
+    let mut state = day_state(program, state);
+    let moments = day_moments(out.len() / width);
+    let mut rest = out;
+    // From one hour to the next at which something turns.
+    for part in moments.chunk_by(|a, b| same_by_hour(program, *a, *b)) {
+        state.settle_by_hour(program, day_hour(part[0]));
+        run.restore(state.clone());
+        let (now, later) = std::mem::take(&mut rest).split_at_mut(part.len() * width);
+        run.read_moments(lamp, part, 0..width, now);
+        rest = later;
+    }
+}
+
+/// All numbers of a lamp at moments of that day.
+pub(crate) fn day_trace(
+    checked: &Checked,
+    state: &State,
+    (light, index): (LightId, u32),
+    count: usize,
+) -> LampTrace {
+    let mut run = Run::from_state(checked, state.clone());
+    let width = run.width(light);
+    let mut values = vec![0.0; width * count];
+    if width > 0 {
+        read_day(&mut run, state, (light, index), width, &mut values);
+    }
+    LampTrace::of_values(light, index, width, values)
+}
+
 /// Looks at one lamp.
 fn look(
     checked: &Checked,
@@ -126,18 +159,7 @@ fn look(
             player.read_moments((light, index), &moments, 0..width, &mut values);
         }
         Along::Day => {
-            let mut state = day_state(program, state);
-            let moments = day_moments(count);
-            // From one hour to the next at which something turns that only the hour decides.
-            let parts = moments.chunk_by(|a, b| same_by_hour(program, *a, *b));
-            let mut rest = &mut values[..];
-            for part in parts {
-                state.settle_by_hour(program, day_hour(part[0]));
-                run.restore(state.clone());
-                let (now, later) = std::mem::take(&mut rest).split_at_mut(part.len() * width);
-                run.read_moments((light, index), part, 0..width, now);
-                rest = later;
-            }
+            read_day(&mut run, state, (light, index), width, &mut values);
         }
         Along::Input(id, lo, hi, at) => {
             run.advance(at);

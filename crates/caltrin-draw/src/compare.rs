@@ -2,12 +2,12 @@
 
 use caltrin_core::color::Rgb;
 use caltrin_core::program::{LaneValue, Light, LightId, Size};
-use caltrin_core::quantity::Seconds;
+use caltrin_core::quantity::{Hours, Seconds};
 use caltrin_core::run::State;
 use caltrin_core::trace::LampTrace;
 use caltrin_core::{Checked, trace};
 
-use crate::columns::{Along, Lamp, Window, look_at_all, shown};
+use crate::columns::{Along, Lamp, Window, day_trace, look_at_all, shown};
 use crate::font::Fonts;
 use crate::look;
 use crate::scale;
@@ -24,6 +24,50 @@ pub struct Side<'a> {
     pub start: State,
 }
 
+impl Side<'_> {
+    /// The place of a rehearsal of that name, if the book has one.
+    fn rehearsal(&self, name: Option<&str>) -> Option<usize> {
+        let all = self.checked.program().rehearsals();
+        all.iter().position(|rehearsal| Some(rehearsal.name.as_str()) == name)
+    }
+
+    /// What one lamp gives at each moment that is compared.
+    fn trace(&self, id: LightId, index: u32, options: &CompareOptions) -> LampTrace {
+        let moments = options.moments();
+        if !options.day {
+            let rehearsal = self.rehearsal(options.rehearsal.as_deref());
+            let rehearsal = rehearsal.map(|n| &self.checked.program().rehearsals()[n]);
+            return LampTrace::rehearsed(
+                self.checked,
+                (&self.start, rehearsal),
+                id,
+                index,
+                &moments,
+            );
+        }
+        day_trace(self.checked, &self.start, (id, index), MOMENTS)
+    }
+}
+
+impl CompareOptions {
+    fn moments(&self) -> Vec<Seconds> {
+        let (from, span) = match self.day {
+            true => (0.0, 86_400.0),
+            false => (self.from.0, self.to.0 - self.from.0),
+        };
+        (0..MOMENTS).map(|n| Seconds(from + span * n as f64 / (MOMENTS - 1) as f64)).collect()
+    }
+
+    /// A moment in words: seconds, or the hour.
+    fn words(&self, moment: usize) -> String {
+        let moment = self.moments()[moment];
+        match self.day {
+            true => Hours((moment.0 / 3600.0).min(23.99)).to_clock(),
+            false => format!("{} s", scale::short((moment.0 * 100.0).round() / 100.0)),
+        }
+    }
+}
+
 /// What is compared, and over which span.
 #[derive(Clone, Debug)]
 pub struct CompareOptions {
@@ -35,6 +79,10 @@ pub struct CompareOptions {
     pub width: u32,
     /// One light of each side; `None` for all lights by their names.
     pub pair: Option<(LightId, LightId)>,
+    /// The rehearsal that is played on both sides, by its name; a side that has none of that name runs by itself.
+    pub rehearsal: Option<String>,
+    /// Whether the 24 hours of the game's day are compared instead of the span; without effect where a side has no clock.
+    pub day: bool,
 }
 
 /// How a light came through.
@@ -154,21 +202,28 @@ fn fields(
     options: &CompareOptions,
     words: &mut Vec<String>,
 ) {
-    let span = options.to.0 - options.from.0;
-    let moments: Vec<Seconds> = (0..MOMENTS)
-        .map(|n| Seconds(options.from.0 + span * n as f64 / (MOMENTS - 1) as f64))
-        .collect();
     let (before, after) = (a.checked.program().light(first), b.checked.program().light(second));
     let (names, others) = (trace::headings(a.checked, first), trace::headings(b.checked, second));
     for (_, name) in names.iter().filter(|(_, name)| !others.iter().any(|(_, n)| n == name)) {
-        words.push(format!("no longer drives {name}"));
+        words.push(match options.pair {
+            Some(_) => format!("only {} drives {name}", a.name),
+            None => format!("no longer drives {name}"),
+        });
     }
     for (_, name) in others.iter().filter(|(_, name)| !names.iter().any(|(_, n)| n == name)) {
-        words.push(format!("now drives {name}"));
+        words.push(match options.pair {
+            Some(_) => format!("only {} drives {name}", b.name),
+            None => format!("now drives {name}"),
+        });
     }
-    let lamps = before.size.shown().min(after.size.shown()).min(8);
+    // Of sparks any may live; of an array the first lamps are looked at.
+    let is_pool = |side: &Side<'_>, light: &Light| {
+        side.checked.program().sparks().iter().any(|spark| spark.name == light.name)
+    };
+    let most = if is_pool(a, before) || is_pool(b, after) { 64 } else { 8 };
+    let lamps = before.size.shown().min(after.size.shown()).min(most);
     let traces = |side: &Side<'_>, id: LightId| -> Vec<LampTrace> {
-        (0..lamps).map(|n| LampTrace::of(side.checked, &side.start, id, n, &moments)).collect()
+        (0..lamps).map(|n| side.trace(id, n, options)).collect()
     };
     let (old, new) = (traces(a, first), traces(b, second));
     for (at, (field, name)) in names.iter().enumerate() {
@@ -177,7 +232,7 @@ fn fields(
         if let Some(color) = name.strip_suffix(".r") {
             let part = |n: usize| Differs::between((&old, at + n), (&new, to + n)).most;
             if (0..3).any(|n| part(n) > 0.0) {
-                words.push(colors(color, &old, &new, (at, to)));
+                words.push(colors(color, &old, &new, (at, to), options.pair.is_some()));
             }
             continue;
         }
@@ -189,7 +244,7 @@ fn fields(
             continue;
         }
         let unit = unit_of(b.checked, after, *field);
-        words.push(differs.words(name, &unit, &moments));
+        words.push(differs.words(name, &unit, (a, b), options));
         let bounds = [(a, first), (b, second)].map(|(side, id)| {
             side.checked.bounds(id, *field).filter(|_| !name.contains('.')).map(|b| b.part(0))
         });
@@ -197,13 +252,15 @@ fn fields(
             && old != new
             && (old.lo < old.hi || new.lo < new.hi)
         {
-            words.push(format!(
-                "{name}: stayed in {}..{}, stays in {}..{}",
-                scale::short_pair(old.lo, &unit),
-                scale::with_unit(old.hi, &unit),
-                scale::short_pair(new.lo, &unit),
-                scale::with_unit(new.hi, &unit)
-            ));
+            let range = |b: caltrin_core::interval::Interval| {
+                format!("{}..{}", scale::short_pair(b.lo, &unit), scale::with_unit(b.hi, &unit))
+            };
+            words.push(match options.pair {
+                Some(_) => {
+                    format!("{name}: {} in {}, {} in {}", a.name, range(old), b.name, range(new))
+                }
+                None => format!("{name}: stayed in {}, stays in {}", range(old), range(new)),
+            });
         }
     }
 }
@@ -246,26 +303,50 @@ impl Differs {
         found
     }
 
-    fn words(&self, name: &str, unit: &str, moments: &[Seconds]) -> String {
+    fn words(
+        &self,
+        name: &str,
+        unit: &str,
+        (a, b): (&Side<'_>, &Side<'_>),
+        options: &CompareOptions,
+    ) -> String {
         let [before, after] = self.mean.map(|v| scale::with_unit(v, unit));
+        // A share says something of what has a zero of its own, not of a place.
+        let is_place = [".x", ".y", ".z"].iter().any(|part| name.ends_with(part));
         let share = match self.mean[0] {
-            0.0 => String::new(),
-            from => format!(" ({:+.0}%)", (self.mean[1] / from - 1.0) * 100.0),
+            from if from > 0.0 && !is_place => {
+                format!(" ({:+.0}%)", (self.mean[1] / from - 1.0) * 100.0)
+            }
+            _ => String::new(),
         };
+        let is_pair = options.pair.is_some();
         if self.still {
-            return format!("{name}: was {before}, is {after}{share}");
+            return match is_pair {
+                true => format!("{name}: {} {before}, {} {after}{share}", a.name, b.name),
+                false => format!("{name}: was {before}, is {after}{share}"),
+            };
         }
         let lamp = if self.lamps > 1 { format!(" in lamp {}", self.lamp) } else { String::new() };
+        let means = match is_pair {
+            true => format!("on average {} {before}, {} {after}", a.name, b.name),
+            false => format!("on average {before} before, {after} after"),
+        };
         format!(
-            "{name}: on average {before} before, {after} after{share}; differs most, by {}, at {} s{lamp}",
+            "{name}: {means}{share}; differs most, by {}, at {}{lamp}",
             scale::with_unit(self.most, unit),
-            scale::short((moments[self.moment].0 * 100.0).round() / 100.0)
+            options.words(self.moment)
         )
     }
 }
 
 /// The mean color of both sides, as 8-bit sRGB.
-fn colors(name: &str, old: &[LampTrace], new: &[LampTrace], (at, to): (usize, usize)) -> String {
+fn colors(
+    name: &str,
+    old: &[LampTrace],
+    new: &[LampTrace],
+    (at, to): (usize, usize),
+    is_pair: bool,
+) -> String {
     let mean = |traces: &[LampTrace], at: usize| {
         let mut sum = [0.0f64; 3];
         for moment in traces.iter().flat_map(|trace| (0..MOMENTS).map(|n| trace.at(n))) {
@@ -277,7 +358,10 @@ fn colors(name: &str, old: &[LampTrace], new: &[LampTrace], (at, to): (usize, us
         let [r, g, b] = Rgb(sum.map(|v| v / all)).to_srgb8();
         format!("#{r:02x}{g:02x}{b:02x}")
     };
-    format!("{name}: on average {} before, {} after", mean(old, at), mean(new, to))
+    match is_pair {
+        true => format!("{name}: on average {} and {}", mean(old, at), mean(new, to)),
+        false => format!("{name}: on average {} before, {} after", mean(old, at), mean(new, to)),
+    }
 }
 
 fn unit_of(checked: &Checked, light: &Light, field: caltrin_core::program::Field) -> String {
@@ -300,22 +384,24 @@ fn picture(
     let width = options.width.clamp(480, 8192) as f32;
     let labels = (width * 0.24).clamp(180.0, 320.0).floor();
     let plot = width - labels - RIGHT;
-    let window = Window {
-        along: Along::Time(options.from, options.to),
+    let along = match options.day {
+        true => Along::Day,
+        false => Along::Time(options.from, options.to),
+    };
+    let window = |side: &Side<'_>| Window {
+        along,
         columns: plot as usize,
         each: 4,
-        rehearsal: None,
+        rehearsal: side.rehearsal(options.rehearsal.as_deref()),
     };
     let first = |side: &Side<'_>, id: LightId| {
         let values = side.checked.program().light(id).lane_values();
         values.first().copied().unwrap_or(LaneValue { level: None, hue: None })
     };
-    let old: Vec<_> =
-        drawn.iter().map(|(id, _)| (&a.start, *id, 0, first(a, *id))).collect();
-    let new: Vec<_> =
-        drawn.iter().map(|(_, id)| (&b.start, *id, 0, first(b, *id))).collect();
-    let old = look_at_all(a.checked, &old, window);
-    let new = look_at_all(b.checked, &new, window);
+    let old: Vec<_> = drawn.iter().map(|(id, _)| (&a.start, *id, 0, first(a, *id))).collect();
+    let new: Vec<_> = drawn.iter().map(|(_, id)| (&b.start, *id, 0, first(b, *id))).collect();
+    let old = look_at_all(a.checked, &old, window(a));
+    let new = look_at_all(b.checked, &new, window(b));
     let mut page = Page { fonts, shapes: Vec::new(), width, labels, plot };
     let title = b.checked.program().name();
     let name = page.fonts.fitted(title, 24.0, true, width - 48.0);
@@ -348,9 +434,17 @@ fn picture(
     let legend = if drawn.is_empty() {
         "Nothing that both have gives anything else over this span.".to_owned()
     } else {
-        "Ribbons: the upper before, the lower after. Lines: quiet before, bright after, of lamp 0. Bars \
-         below: up where there is more than before, down where there is less."
-            .to_owned()
+        match options.pair {
+            Some(_) => format!(
+                "Ribbons: {first} above, {second} below. Lines: {first} quiet, {second} bright, of lamp 0. Bars below: up \
+                 where {second} has more, down where it has less.",
+                first = a.name,
+                second = b.name
+            ),
+            None => "Ribbons: the upper before, the lower after. Lines: quiet before, bright after, of lamp 0. Bars \
+                     below: up where there is more than before, down where there is less."
+                .to_owned(),
+        }
     };
     let lines = page.fonts.wrapped(&legend, 12.0, false, width - 48.0);
     for (n, line) in lines.iter().enumerate() {
@@ -467,14 +561,20 @@ impl Page {
     }
 
     fn ruler(&mut self, options: &CompareOptions, foot: f32) {
-        let (from, to) = (options.from.0, options.to.0);
+        let (from, to) = match options.day {
+            true => (0.0, 24.0),
+            false => (options.from.0, options.to.0),
+        };
         let span = (to - from).max(1e-12);
-        let step = scale::step(span, (self.plot / 84.0) as usize);
+        let step = match options.day {
+            true => scale::hours(self.plot, 56.0),
+            false => scale::step(span, (self.plot / 84.0) as usize),
+        };
         for n in (from / step - 1e-9).ceil() as i64..=(to / step + 1e-9).floor() as i64 {
             let t = n as f64 * step;
             let x = self.labels + ((t - from) / span) as f32 * self.plot;
             self.shapes.push(Shape::Line((x, TOP - 6.0), (x, foot), 1.0, look::GRID));
-            let words = scale::moment(t, step);
+            let words = if options.day { Hours(t).to_clock() } else { scale::moment(t, step) };
             let half = self.fonts.width(&words, 12.0, false) / 2.0;
             let x = x.min(self.width - 6.0 - half);
             self.words((x, TOP - 11.0), 12.0, false, look::QUIET, Anchor::Middle, &words);

@@ -241,9 +241,10 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
     for n in 0..lanes.len() {
         let same = |lane: &&Lane<'_>| lane.id == lanes[n].id && lane.value == lanes[n].value;
         let own = lanes.iter().filter(same).flat_map(|lane| &lane.lamps);
-        lanes[n].seen = own.flat_map(|lamp| &lamp.columns).fold((0.0f32, 0.0f32), |seen, column| {
-            (seen.0.min(column.least), seen.1.max(column.most))
-        });
+        lanes[n].seen =
+            own.flat_map(|lamp| &lamp.columns).fold((0.0f32, 0.0f32), |seen, column| {
+                (seen.0.min(column.least), seen.1.max(column.most))
+            });
     }
     let above = TOP + flags + bands.height();
     let mut readings = sounds.draw((labels, plot), above, &sheet.fonts, &mut sheet.shapes);
@@ -308,7 +309,8 @@ struct Shows {
 impl Shows {
     /// Whether the value's name stands beside the light's.
     fn names_value(&self, light: &Light) -> bool {
-        self.is_channel || (light.kind == LightKind::Output && !light.value_name(self.value).is_empty())
+        self.is_channel
+            || (light.kind == LightKind::Output && !light.value_name(self.value).is_empty())
     }
 }
 
@@ -426,10 +428,8 @@ fn look_at_lanes<'a>(
         None => 0..sparks(id).unwrap_or_else(|| ribbons(program.light(*id), height).0),
     };
     // The runs of one light stand below each other.
-    let shown: Vec<(Shows, &State)> = chosen
-        .iter()
-        .flat_map(|shows| starts.iter().map(|start| (*shows, start)))
-        .collect();
+    let shown: Vec<(Shows, &State)> =
+        chosen.iter().flat_map(|shows| starts.iter().map(|start| (*shows, start))).collect();
     let wanted: Vec<(&State, LightId, u32, LaneValue)> = shown
         .iter()
         .flat_map(|(shows, start)| {
@@ -771,7 +771,11 @@ impl Sheet {
         if let Some(bounds) = bounds.filter(|_| lane.frame.h >= 34.0) {
             for v in [bounds.lo, bounds.hi] {
                 let level = v as f32;
-                if level > low && level != 0.0 && level <= top + 1e-4 * high && bounds.lo < bounds.hi {
+                if level > low
+                    && level != 0.0
+                    && level <= top + 1e-4 * high
+                    && bounds.lo < bounds.hi
+                {
                     self.dashes(frame, y(level));
                 }
             }

@@ -26,6 +26,9 @@ pub enum Colors {
 pub struct TerminalOptions {
     /// Columns, 24 at the least.
     pub width: usize,
+    /// Lines that all of it may take; `None` for as many as there are. Lanes lose their curves first, then the last
+    /// lanes are left out, which is said.
+    pub height: Option<usize>,
     /// What colours there are.
     pub colors: Colors,
 }
@@ -70,7 +73,18 @@ pub fn terminal(picture: &Picture, options: &TerminalOptions) -> String {
         push_line(&mut out, &line);
     }
     push_line(&mut out, &ruler(readings, label, plot));
-    for lane in &readings.lanes {
+    let mut words = wrapped(&legend(options.colors, arrays), width);
+    let all = readings.lanes.len();
+    // One line is for what is left out, and one for the prompt.
+    let room = options
+        .height
+        .map(|height| height.saturating_sub(out.lines().count() + words.len() + 2).max(1));
+    let has_curves = room.is_none_or(|room| 2 * all <= room);
+    let count = room.map_or(all, |room| if has_curves { all } else { all.min(room) });
+    if !has_curves {
+        words = wrapped(&plain_legend(options.colors), width);
+    }
+    for lane in &readings.lanes[..count] {
         let cells = cells(lane, plot);
         let name = padded(&middle_cut(&lane.name, label), label);
         let ribbon: String = match options.colors {
@@ -78,6 +92,9 @@ pub fn terminal(picture: &Picture, options: &TerminalOptions) -> String {
             colors => painted(&cells, colors, |_| '\u{2588}'),
         };
         let _ = writeln!(out, "{name}  {ribbon}");
+        if !has_curves {
+            continue;
+        }
         let curve = |cell: &Cell| if cell.level > 0.0 { LEVELS[step(cell.level, 8)] } else { ' ' };
         let curve: String = match options.colors {
             Colors::None => cells.iter().map(curve).collect(),
@@ -86,7 +103,14 @@ pub fn terminal(picture: &Picture, options: &TerminalOptions) -> String {
         let about = padded(&fitted(&about(lane), label), label);
         let _ = writeln!(out, "{about}  {curve}");
     }
-    for line in wrapped(&legend(options.colors, arrays), width) {
+    if count < all {
+        let left = format!(
+            "{} of {all} lanes are left out: the terminal has no room for them.",
+            all - count
+        );
+        push_line(&mut out, &fitted(&left, width));
+    }
+    for line in words {
         push_line(&mut out, &line);
     }
     out
@@ -97,9 +121,20 @@ fn push_line(out: &mut String, line: &str) {
     out.push('\n');
 }
 
-/// What the marks mean in the colours at hand.
+/// What the marks mean where lanes have no curves.
+fn plain_legend(colors: Colors) -> String {
+    format!("A line a lane: {}.", about_ribbons(colors))
+}
+
+/// What the marks mean in the colors that there are.
 fn legend(colors: Colors, arrays: bool) -> String {
-    let ribbon = match colors {
+    let ribbon = about_ribbons(colors);
+    let first = if arrays { ", of an array its first lamp's," } else { "" };
+    format!("Upper line: {ribbon}. Lower line: the mean level{first} and its top.")
+}
+
+fn about_ribbons(colors: Colors) -> &'static str {
+    match colors {
         Colors::True => "color at its strength against the lane's top",
         Colors::Many => {
             "color at its strength against the lane's top, in the nearest of 256 colors"
@@ -110,9 +145,7 @@ fn legend(colors: Colors, arrays: bool) -> String {
         Colors::None => {
             "strength against the lane's top, from blank (dark) to full; color is not shown"
         }
-    };
-    let first = if arrays { ", of an array its first lamp's," } else { "" };
-    format!("Upper line: {ribbon}. Lower line: the mean level{first} and its top.")
+    }
 }
 
 fn about(lane: &Reading) -> String {

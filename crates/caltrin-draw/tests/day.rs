@@ -140,7 +140,8 @@ fn a_day_is_legible_at_any_width_and_the_same_bytes_each_time() {
         assert_eq!(png(&picture).unwrap(), png(&again).unwrap());
         assert!(html(&picture).contains("\"unit\":\"clock\""));
         for width in [40, 100, 200] {
-            let text = terminal(&picture, &TerminalOptions { width, colors: Colors::None });
+            let text =
+                terminal(&picture, &TerminalOptions { width, height: None, colors: Colors::None });
             assert!(text.contains("|00:00"), "{text}");
         }
     }

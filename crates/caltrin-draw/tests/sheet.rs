@@ -239,7 +239,7 @@ fn a_terminal_of_any_width_and_colors_shows_the_same_lanes() {
     };
     for width in [1, 24, 40, 80, 200] {
         for colors in [Colors::True, Colors::Many, Colors::Sixteen, Colors::None] {
-            let text = terminal(&picture, &TerminalOptions { width, colors });
+            let text = terminal(&picture, &TerminalOptions { width, height: None, colors });
             assert_eq!(text.contains("\u{1b}["), colors != Colors::None);
             assert!(!text.contains("\u{1b}]"), "a name steers the terminal");
             let lines = plain(&text);
@@ -252,6 +252,7 @@ fn a_terminal_of_any_width_and_colors_shows_the_same_lanes() {
             assert_eq!(lines.lines().filter(|line| starts(line)).count(), 5, "{lines}");
         }
     }
-    let none = terminal(&picture, &TerminalOptions { width: 100, colors: Colors::None });
+    let none =
+        terminal(&picture, &TerminalOptions { width: 100, height: None, colors: Colors::None });
     assert!(none.contains("color is not shown") && none.contains("harbour_light"));
 }

@@ -1,22 +1,25 @@
 //! `caltrin compare`
 
+use std::collections::BTreeSet;
 use std::io::Write;
 use std::path::{Path, PathBuf};
 use std::process::Command;
 use std::sync::Arc;
 
+use caltrin::Opened;
 use caltrin::core::Checked;
-use caltrin::core::program::{LightId, Wanted};
+use caltrin::core::program::{LightId, Program, Wanted};
 use caltrin::core::quantity::{Hours, Seconds, Seed};
 use caltrin::core::sound::Band;
-use caltrin::draw::{Came, Change, CompareOptions, Side, compare, png, svg};
+use caltrin::draw::shape::Picture;
+use caltrin::draw::{Came, Change, CompareOptions, Side, When, compare, png, svg};
 use caltrin::lang::Beside;
 use caltrin::sound::{Ears, SoundError, hear_bytes};
 use serde_json::json;
 
 use super::{
-    Done, Failure, Status, count, failure, lights, open_and_tell, parse_hour, parse_seed,
-    parse_time, say, state_of, write_whole,
+    Done, Failure, Status, count, failure, lights, needs_clock, open_and_tell, parse_hour,
+    parse_seed, parse_when, rehearsal_named, say, span_asked, state_of, write_whole,
 };
 use crate::report;
 
@@ -27,10 +30,10 @@ use crate::report;
   caltrin compare pier.caltrin pier-new.caltrin
   caltrin compare pier.caltrin --since HEAD -o change.png      against what was committed
   caltrin compare pier.caltrin --since v1 --until v2
+  caltrin compare pier.caltrin pier-new.caltrin --rehearsal last_ferry
   caltrin compare pier.caltrin --light quay.core --with ticket_hatch
 
-A light that gives the same at every moment looked at is only counted. Both sides run with the same seed,
-that of the second book unless you say another.")]
+Unchanged lights are only counted. Both sides run with the same seed, that of the second book by default.")]
 pub struct Arguments {
     /// The lightbook, or the first of two.
     book: PathBuf,
@@ -51,12 +54,16 @@ pub struct Arguments {
     /// A picture to write, .svg or .png.
     #[arg(short, long, value_name = "FILE")]
     output: Option<PathBuf>,
-    /// First moment.
-    #[arg(long, value_name = "TIME", default_value = "0s", value_parser = parse_time, allow_hyphen_values = true)]
-    from: Seconds,
-    /// Last moment.
-    #[arg(long, value_name = "TIME", default_value = "20s", value_parser = parse_time, allow_hyphen_values = true)]
-    to: Seconds,
+    /// First moment, or hour of the game's day; by default the run's first 20 s, every rehearsal that both sides
+    /// have, and, with a clock, the whole day.
+    #[arg(long, value_name = "TIME", value_parser = parse_when, allow_hyphen_values = true)]
+    from: Option<When>,
+    /// Last moment, or hour.
+    #[arg(long, value_name = "TIME", value_parser = parse_when, allow_hyphen_values = true)]
+    to: Option<When>,
+    /// Compare only what this rehearsal shows.
+    #[arg(long, value_name = "NAME")]
+    rehearsal: Option<String>,
     /// The seed of both runs.
     #[arg(long, value_parser = parse_seed)]
     seed: Option<Seed>,
@@ -75,54 +82,179 @@ pub struct Arguments {
 }
 
 pub fn run(arguments: &Arguments) -> Done {
-    if arguments.to.0 <= arguments.from.0 {
-        return Err(failure("`--to` must lie after `--from`", "for example: --from 0s --to 20s"));
-    }
     let ending = arguments.output.as_ref().map(|path| {
         path.extension().map(|e| e.to_string_lossy().to_ascii_lowercase()).unwrap_or_default()
     });
     if ending.as_deref().is_some_and(|ending| !matches!(ending, "svg" | "png")) {
         return Err(failure("a comparison is drawn as .svg or .png", "for example: -o change.png"));
     }
-    let Some([(first_name, first), (second_name, second)]) = sides(arguments)? else {
+    let Some([first, second]) = sides(arguments)? else {
         return Ok(Status::Problems);
     };
+    let (first_name, second_name) = (first.name, second.name);
+    let is_same_text = first.text == second.text;
+    let (first, second) = (first.checked, second.checked);
+    let span = span(arguments, &second)?;
+    if matches!(span, Some(Covers { hour: Some(_), .. })) {
+        needs_clock(&first)?;
+    }
     let seed = arguments.seed.unwrap_or(second.program().seed());
-    let side = |name: String, checked| -> Result<Side<'_>, Failure> {
-        Ok(Side {
-            name,
-            checked,
-            start: state_of(checked, Some(seed), &arguments.set, arguments.hour)?,
-        })
+    let side = |name: String, checked, hour: Option<Hours>| -> Result<Side<'_>, Failure> {
+        let start = state_of(checked, Some(seed), &arguments.set, hour.or(arguments.hour))?;
+        Ok(Side { name, checked, start })
     };
-    let options = CompareOptions {
-        from: arguments.from,
-        to: arguments.to,
-        width: arguments.width,
-        pair: match (&arguments.light, &arguments.with) {
-            (Some(light), Some(with)) => Some((one(&first, light)?, one(&second, with)?)),
-            _ => None,
-        },
+    let pair = match (&arguments.light, &arguments.with) {
+        (Some(light), Some(with)) => Some((one(&first, light)?, one(&second, with)?)),
+        _ => None,
     };
-    let (a, b) = (side(first_name, &first)?, side(second_name, &second)?);
-    let (picture, changes) = compare(&a, &b, &options);
-    tell(arguments, &a, &b, &changes)?;
+    let mut covers = covers(arguments, span, [&first, &second])?;
+    let mut looked: Vec<(Covers, Picture, Vec<Change>)> = Vec::new();
+    for one in covers.drain(..) {
+        let options = CompareOptions {
+            from: one.from,
+            to: one.to,
+            width: arguments.width,
+            pair,
+            rehearsal: one.rehearsal.clone(),
+            day: one.day,
+        };
+        let (a, b) = (
+            side(first_name.clone(), &first, one.hour)?,
+            side(second_name.clone(), &second, one.hour)?,
+        );
+        let (picture, changes) = compare(&a, &b, &options);
+        looked.push((one, picture, changes));
+    }
+    tell(arguments, (&first_name, &second_name, is_same_text), &looked)?;
     if let (Some(output), Some(ending)) = (&arguments.output, ending) {
-        let bytes = if ending == "svg" { svg(&picture).into_bytes() } else { png(&picture)? };
+        // The picture shows the first of them in which something differs.
+        let differs =
+            |changes: &[Change]| changes.iter().any(|change| change.came == Came::Changed);
+        let shown = looked.iter().find(|(.., changes)| differs(changes)).unwrap_or(&looked[0]);
+        let picture = &shown.1;
+        let bytes = if ending == "svg" { svg(picture).into_bytes() } else { png(picture)? };
         write_whole(output, &bytes)?;
         if !arguments.json {
-            say(format!("wrote {} ({} x {})", output.display(), picture.width, picture.height))?;
+            let of =
+                if looked.len() > 1 { format!(", {}", shown.0.words()) } else { String::new() };
+            say(format!(
+                "wrote {} ({} x {}{of})",
+                output.display(),
+                picture.width,
+                picture.height
+            ))?;
         }
     }
     Ok(Status::Fine)
 }
 
+/// What is compared: a span of a run, at an hour or in a rehearsal, or the whole day.
+#[derive(Clone, Debug)]
+struct Covers {
+    from: Seconds,
+    to: Seconds,
+    hour: Option<Hours>,
+    rehearsal: Option<String>,
+    day: bool,
+}
+
+impl Covers {
+    fn span(from: f64, to: f64) -> Covers {
+        Covers { from: Seconds(from), to: Seconds(to), hour: None, rehearsal: None, day: false }
+    }
+
+    /// In words, for example `the rehearsal last_ferry, 48 s`.
+    fn words(&self) -> String {
+        let span = match self.from.0 {
+            0.0 => format!("{} s", self.to.0),
+            from => format!("{from} s to {} s", self.to.0),
+        };
+        match (&self.rehearsal, self.hour) {
+            _ if self.day => "the 24 hours of the day".to_owned(),
+            (Some(name), _) => format!("the rehearsal {name}, {span}"),
+            (None, Some(hour)) => format!("{span} from {}", hour.to_clock()),
+            (None, None) if self.from.0 == 0.0 => format!("the first {span}"),
+            (None, None) => span,
+        }
+    }
+}
+
+/// The span that is asked for, if one is.
+fn span(arguments: &Arguments, checked: &Checked) -> Result<Option<Covers>, Failure> {
+    if arguments.from.is_none() && arguments.to.is_none() {
+        return Ok(None);
+    }
+    let asked = span_asked(checked, arguments.from, arguments.to)?;
+    let to = asked.to.map_or(asked.from.0 + 20.0, |to| to.0);
+    if to <= asked.from.0 {
+        return Err(failure("`--to` must lie after `--from`", "for example: --from 0s --to 20s"));
+    }
+    Ok(Some(Covers { hour: asked.hour, ..Covers::span(asked.from.0, to) }))
+}
+
+/// All that is compared: what is asked for or, by default, the start of a run, each rehearsal of both sides, and the day.
+fn covers(
+    arguments: &Arguments,
+    span: Option<Covers>,
+    sides: [&Checked; 2],
+) -> Result<Vec<Covers>, Failure> {
+    let [first, second] = sides.map(Checked::program);
+    let named = |name: &str| {
+        let end = |program: &Program| {
+            let found = program.rehearsals().iter().find(|rehearsal| rehearsal.name == name);
+            found.map(|rehearsal| rehearsal.end.0)
+        };
+        Some(end(first)?.max(end(second)?))
+    };
+    if let Some(name) = &arguments.rehearsal {
+        rehearsal_named(sides[1], name)?;
+        rehearsal_named(sides[0], name)?;
+        let end = named(name).unwrap_or(20.0);
+        let span = span.unwrap_or(Covers::span(0.0, end));
+        return Ok(vec![Covers { rehearsal: Some(name.clone()), ..span }]);
+    }
+    if let Some(span) = span {
+        return Ok(vec![span]);
+    }
+    let mut all = vec![Covers::span(0.0, 20.0)];
+    // Two lights are mostly looked at for how they move.
+    if arguments.light.is_some() {
+        return Ok(all);
+    }
+    for rehearsal in second.rehearsals() {
+        let end = named(&rehearsal.name);
+        all.extend(end.map(|end| Covers {
+            rehearsal: Some(rehearsal.name.clone()),
+            ..Covers::span(0.0, end)
+        }));
+    }
+    if first.clock().is_some() && second.clock().is_some() {
+        all.push(Covers { day: true, ..Covers::span(0.0, 20.0) });
+    }
+    Ok(all)
+}
+
+/// A book as it was read.
+struct Read {
+    name: String,
+    checked: Checked,
+    text: String,
+}
+
+impl Read {
+    fn of(name: String, opened: &Opened) -> Option<Read> {
+        let checked = opened.checked.clone()?;
+        let texts: Vec<&str> = opened.sources.iter().map(|source| source.text.as_str()).collect();
+        Some(Read { name, checked, text: texts.join("\0") })
+    }
+}
+
 /// Both sides with their names; none if one has mistakes, which are told.
-fn sides(arguments: &Arguments) -> Result<Option<[(String, Checked); 2]>, Failure> {
+fn sides(arguments: &Arguments) -> Result<Option<[Read; 2]>, Failure> {
     let book = &arguments.book;
-    let as_it_is = |path: &Path| -> Result<Option<(String, Checked)>, Failure> {
-        let (_, checked) = open_and_tell(path)?;
-        Ok(checked.map(|checked| (path.display().to_string(), checked)))
+    let as_it_is = |path: &Path| -> Result<Option<Read>, Failure> {
+        let (opened, _) = open_and_tell(path)?;
+        Ok(Read::of(path.display().to_string(), &opened))
     };
     let pair = match (&arguments.other, &arguments.since, &arguments.light) {
         (Some(other), ..) => (as_it_is(book)?, as_it_is(other)?),
@@ -135,7 +267,7 @@ fn sides(arguments: &Arguments) -> Result<Option<[(String, Checked); 2]>, Failur
         }
         (None, None, Some(light)) => {
             let named = |name: &str| -> Result<_, Failure> {
-                Ok(as_it_is(book)?.map(|(_, checked)| (name.to_owned(), checked)))
+                Ok(as_it_is(book)?.map(|read| Read { name: name.to_owned(), ..read }))
             };
             let with = arguments.with.as_deref().unwrap_or_default();
             (named(light)?, named(with)?)
@@ -155,7 +287,7 @@ fn sides(arguments: &Arguments) -> Result<Option<[(String, Checked); 2]>, Failur
 
 /// The book as a git revision has it; the books that it uses are of that revision too, and so are its sounds where git
 /// has them.
-fn revision(book: &Path, revision: &str) -> Result<Option<(String, Checked)>, Failure> {
+fn revision(book: &Path, revision: &str) -> Result<Option<Read>, Failure> {
     let folder = match book.parent() {
         Some(folder) if folder != Path::new("") => folder.to_owned(),
         _ => PathBuf::from("."),
@@ -207,7 +339,7 @@ fn revision(book: &Path, revision: &str) -> Result<Option<(String, Checked)>, Fa
     if opened.checked.is_none() {
         report::diagnostics(&opened);
     }
-    Ok(opened.checked.map(|checked| (opened.file, checked)))
+    Ok(Read::of(opened.file.clone(), &opened))
 }
 
 fn one(checked: &Checked, name: &str) -> Result<LightId, Failure> {
@@ -229,32 +361,65 @@ fn came(change: &Change) -> &'static str {
 
 fn tell(
     arguments: &Arguments,
-    a: &Side<'_>,
-    b: &Side<'_>,
-    changes: &[Change],
+    (before, after, is_same_text): (&str, &str, bool),
+    looked: &[(Covers, Picture, Vec<Change>)],
 ) -> Result<(), Failure> {
+    let covered: Vec<String> = looked.iter().map(|(covers, ..)| covers.words()).collect();
+    // What is said of a light is said once, where it is first seen.
+    let mut lines = Vec::new();
+    let mut all: Vec<serde_json::Value> = Vec::new();
+    let mut told: BTreeSet<(String, Vec<String>)> = BTreeSet::new();
+    let mut changed: BTreeSet<&str> = BTreeSet::new();
+    for (n, (covers, _, changes)) in looked.iter().enumerate() {
+        for change in changes {
+            let added = matches!(change.came, Came::Added | Came::Removed);
+            if change.came == Came::Same || (added && n > 0) {
+                if n == 0 && arguments.json {
+                    all.push(json!({ "light": change.light, "came": came(change), "words": change.words, "in": covers.words() }));
+                }
+                continue;
+            }
+            changed.insert(&change.light);
+            if !told.insert((change.light.clone(), change.words.clone())) {
+                continue;
+            }
+            all.push(json!({ "light": change.light, "came": came(change), "words": change.words, "in": covers.words() }));
+            let place = if looked.len() > 1 && !added {
+                format!(" in {}", covers.words())
+            } else {
+                String::new()
+            };
+            lines.push(match arguments.light {
+                Some(_) => format!("{}{place}", change.light.replace(" and ", " differs from ")),
+                None => format!("{} {}{place}", change.light, came(change)),
+            });
+            lines.extend(change.words.iter().map(|words| format!("  {words}")));
+        }
+    }
     if arguments.json {
-        let all: Vec<_> = changes
-            .iter()
-            .map(|change| json!({ "light": change.light, "came": came(change), "words": change.words }))
-            .collect();
-        let all = json!({ "before": a.name, "after": b.name, "lights": all });
+        let all = json!({ "before": before, "after": after, "compared": covered, "lights": all });
         return say(serde_json::to_string_pretty(&all)?);
     }
-    let mut out = anstream::stdout().lock();
-    let mut lines = vec![format!("before: {}", a.name), format!("after:  {}", b.name)];
-    for change in changes.iter().filter(|change| change.came != Came::Same) {
-        lines.push(format!("{} {}", change.light, came(change)));
-        lines.extend(change.words.iter().map(|words| format!("  {words}")));
-    }
-    let same = changes.iter().filter(|change| change.came == Came::Same).count();
-    lines.push(match same {
+    let heads = match arguments.light {
+        Some(_) => [format!("first:  {before}"), format!("second: {after}")],
+        None => [format!("before: {before}"), format!("after:  {after}")],
+    };
+    let total = looked.first().map_or(0, |(.., changes)| changes.len());
+    let same = total - changed.len();
+    let end = match same {
         0 => String::new(),
-        n if n == changes.len() => format!("all {} give the same", count(n as u64, "light")),
-        1 => "1 other gives the same".to_owned(),
-        n => format!("{n} others give the same"),
-    });
-    for line in lines.iter().filter(|line| !line.is_empty()) {
+        n if n == total && arguments.light.is_some() => "both give the same".to_owned(),
+        n if n == total && is_same_text => "the books are the same".to_owned(),
+        n if n == total => format!(
+            "the texts differ, and what is seen does not: no difference in {}",
+            count(n as u64, "light")
+        ),
+        n => format!("{} without a difference", count(n as u64, "other light")),
+    };
+    lines.push(end);
+    lines.push(format!("compared: {}", covered.join("; ")));
+    let mut out = anstream::stdout().lock();
+    for line in heads.iter().chain(&lines).filter(|line| !line.is_empty()) {
         super::quiet_pipe(writeln!(out, "{line}"))?;
     }
     Ok(())

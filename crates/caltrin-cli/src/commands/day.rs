@@ -55,6 +55,9 @@ pub struct Arguments {
     /// Show it as text in the terminal instead of writing a picture.
     #[arg(long, conflicts_with_all = ["output", "watch"])]
     terminal: bool,
+    /// Show every lane in the terminal, however many lines that takes.
+    #[arg(long, requires = "terminal")]
+    all: bool,
     /// The terminal's colours; by default as many as it says that it has, and none into a pipe.
     #[arg(long, value_enum, value_name = "WHICH", requires = "terminal")]
     colors: Option<Shown>,
@@ -107,7 +110,7 @@ fn draw(arguments: &Arguments, output: &std::path::Path, format: Format) -> Done
     };
     let picture = sheet(&checked, &opened.findings, &options);
     if arguments.terminal {
-        in_terminal(&picture, arguments.colors)?;
+        in_terminal(&picture, arguments.colors, arguments.all)?;
     } else {
         format.write(&picture, output)?;
     }

@@ -65,7 +65,7 @@ pub fn run(arguments: &Arguments) -> Done {
     let picture = hearing(&name, &heard, &advice);
     match (format, &arguments.output) {
         (Some(format), Some(output)) => format.write(&picture, output)?,
-        _ => in_terminal(&picture, arguments.colors)?,
+        _ => in_terminal(&picture, arguments.colors, true)?,
     }
     for line in in_words(&arguments.file, &heard, &advice) {
         say(line)?;

@@ -218,6 +218,58 @@ pub fn state_of(
     Ok(state)
 }
 
+/// A span of a run: from where to where and, where hours were asked for, the hour at its start.
+#[derive(Clone, Copy, Debug)]
+pub struct Asked {
+    pub from: Seconds,
+    pub to: Option<Seconds>,
+    pub hour: Option<Hours>,
+}
+
+/// The span from one moment or hour to another. Hours are those of a run that starts at the first of them and goes on
+/// at the clock's own rate.
+pub fn span_asked(
+    checked: &Checked,
+    from: Option<When>,
+    to: Option<When>,
+) -> Result<Asked, Failure> {
+    let zero = Seconds(0.0);
+    match (from.map(|from| (from, from.hour)), to.map(|to| (to, to.hour))) {
+        (None | Some((_, None)), None | Some((_, None))) => {
+            let from = from.map_or(zero, |from| from.moment);
+            let to = to.map(|to| to.moment);
+            match to {
+                Some(to) if to.0 < from.0 => {
+                    Err(failure("`--to` lies before `--from`", "for example: --from 0s --to 20s"))
+                }
+                to => Ok(Asked { from, to, hour: None }),
+            }
+        }
+        (Some((_, Some(hour))), None) => {
+            needs_clock(checked)?;
+            Ok(Asked { from: zero, to: None, hour: Some(hour) })
+        }
+        (Some((_, Some(hour))), Some((_, Some(to)))) => {
+            needs_clock(checked)?;
+            let hours = (to.0 - hour.0).rem_euclid(24.0);
+            let hours = if hours == 0.0 { 24.0 } else { hours };
+            let clock = checked.program().clock();
+            let second = clock.map_or(1.0, |clock| clock.rate * 24.0 / clock.day.0);
+            if second <= 0.0 {
+                return Err(failure(
+                    "the book's clock does not go forward, so no hour comes after another",
+                    "give moments of the run: --from 0s --to 20s",
+                ));
+            }
+            Ok(Asked { from: zero, to: Some(Seconds(hours / second)), hour: Some(hour) })
+        }
+        _ => Err(failure(
+            "`--from` and `--to` are both moments or both hours",
+            "for example: --from 05:00 --to 21:00",
+        )),
+    }
+}
+
 /// Refuses what goes by the hour for a book without a clock.
 pub fn needs_clock(checked: &Checked) -> Result<(), Failure> {
     match checked.program().clock() {

@@ -50,9 +50,10 @@ pub struct Arguments {
     /// Pictures a second of an animation; over hours, a second is one of them.
     #[arg(long, value_name = "NUMBER", default_value_t = 20, value_parser = clap::value_parser!(u16).range(1..=60))]
     rate: u16,
-    /// The illuminance in lx that is drawn at 80% of white, or `each` to fit every moment for itself; by
-    /// default fitted to all that is shown, and for several hours to each.
-    #[arg(long, value_name = "LX", value_parser = parse_exposure)]
+    /// The illuminance drawn at 80% of white, such as 20lx; stops brighter or darker than fitted, such as +1 or
+    /// -1.5; or `each` to fit every moment by itself. By default fitted to all that is shown, and for several
+    /// hours to each.
+    #[arg(long, value_name = "LX|STOPS", value_parser = parse_exposure, allow_hyphen_values = true)]
     exposure: Option<Exposure>,
     /// Only this light; may be given more than once.
     #[arg(short, long, value_name = "NAME")]
@@ -76,10 +77,20 @@ enum From {
 }
 
 fn parse_exposure(text: &str) -> Result<Exposure, String> {
-    match (text, text.parse()) {
-        ("each", _) => Ok(Exposure::Each),
-        (_, Ok(lux)) if lux > 0.0 && f64::is_finite(lux) => Ok(Exposure::Lux(lux)),
-        _ => Err("an exposure is a number of lx above 0, such as 20, or `each`".to_owned()),
+    let number = |text: &str| text.trim().parse::<f64>().ok().filter(|v| v.is_finite());
+    let in_stops = text.starts_with(['+', '-']);
+    let stops = text.trim_end_matches("stops").trim_end_matches("stop");
+    match text {
+        "each" => Ok(Exposure::Each),
+        _ if in_stops => match number(stops) {
+            Some(stops) if stops.abs() <= 20.0 => Ok(Exposure::Stops(stops)),
+            _ => Err("stops go from -20 to +20, for example +1.5".to_owned()),
+        },
+        _ => match number(text.trim_end_matches("lx")) {
+            Some(lux) if lux > 0.0 => Ok(Exposure::Lux(lux)),
+            _ => Err("an exposure is a number of lx above 0, such as 20lx; stops, such as +1 or -1.5; or `each`"
+                .to_owned()),
+        },
     }
 }
 

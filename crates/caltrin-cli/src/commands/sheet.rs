@@ -4,18 +4,18 @@ use std::io::Write;
 use std::path::{Path, PathBuf};
 
 use caltrin::core::Checked;
-use caltrin::core::program::InputId;
-use caltrin::core::quantity::{Hours, Seconds, Seed};
+use caltrin::core::program::{CHANNELS, Channel, InputId};
+use caltrin::core::quantity::{Hours, Seed};
 use caltrin::core::run::State;
 use caltrin::draw::{
-    Colors, Picture, SheetOptions, TerminalOptions, html, png, sheet, svg, terminal,
+    Colors, Picture, SheetOptions, TerminalOptions, When, html, png, sheet, svg, terminal,
 };
 use clap::ValueEnum;
 
 use super::watch::watch;
 use super::{
     Done, Failure, Status, beside, failure, lamps, needs_lights, open_and_tell, parse_hour,
-    parse_seed, parse_time, state_of,
+    parse_seed, parse_when, span_asked, state_of,
 };
 use super::{quiet_pipe, rehearsal_of, say, write_whole};
 
@@ -39,12 +39,12 @@ pub struct Arguments {
     /// Only this light, or this lamp of it as in `row[2]`; may be given more than once.
     #[arg(short, long, value_name = "NAME")]
     light: Vec<String>,
-    /// First moment.
-    #[arg(long, value_name = "TIME", default_value = "0s", value_parser = parse_time, allow_hyphen_values = true)]
-    from: Seconds,
-    /// Last moment; by default two turns of the longest curve.
-    #[arg(long, value_name = "TIME", value_parser = parse_time, allow_hyphen_values = true)]
-    to: Option<Seconds>,
+    /// First moment, or hour of the game's day; by default 0s.
+    #[arg(long, value_name = "TIME", value_parser = parse_when, allow_hyphen_values = true)]
+    from: Option<When>,
+    /// Last moment, or hour; by default two turns of the longest curve.
+    #[arg(long, value_name = "TIME", value_parser = parse_when, allow_hyphen_values = true)]
+    to: Option<When>,
     /// The run's seed; several give each light a lane for each. By default the book's own.
     #[arg(long, value_parser = parse_seed)]
     seed: Vec<Seed>,
@@ -58,6 +58,10 @@ pub struct Arguments {
     /// Put the values of this input or signal along the top instead of time, at the moment `--from`.
     #[arg(long, value_name = "NAME", conflicts_with_all = ["to"])]
     over: Option<String>,
+    /// Add lanes for this channel of the lights that drive it: reach, cone, falloff, position, offset, aim, shadows
+    /// or color; may be given more than once.
+    #[arg(long, value_name = "CHANNEL", value_parser = parse_channel)]
+    channel: Vec<&'static Channel>,
     /// Play this rehearsal of the book.
     #[arg(long, value_name = "NAME", conflicts_with = "over")]
     rehearsal: Option<String>,
@@ -73,12 +77,25 @@ pub struct Arguments {
     /// Show it as text in the terminal instead of writing a picture.
     #[arg(long, conflicts_with_all = ["output", "watch"])]
     terminal: bool,
+    /// Show every lane in the terminal, however many lines that takes.
+    #[arg(long, requires = "terminal")]
+    all: bool,
     /// The terminal's colours; by default as many as it says that it has, and none into a pipe.
     #[arg(long, value_enum, value_name = "WHICH", requires = "terminal")]
     colors: Option<Shown>,
     /// Draw again at every save, until stopped with Ctrl-C.
     #[arg(long)]
     watch: bool,
+}
+
+fn parse_channel(text: &str) -> Result<&'static Channel, String> {
+    CHANNELS.iter().find(|channel| channel.name == text).ok_or_else(|| {
+        let names = CHANNELS.map(|channel| channel.name);
+        match caltrin::lang::words::nearest(text, names) {
+            Some(near) => format!("there is no channel `{text}`; did you mean `{near}`?"),
+            None => format!("channels are {}", names.join(", ")),
+        }
+    })
 }
 
 /// How a sheet is written.
@@ -137,9 +154,6 @@ pub fn run(arguments: &Arguments) -> Done {
     }
     let output = arguments.output.clone().unwrap_or_else(|| beside(&arguments.book, "svg"));
     let format = Format::of(&output)?;
-    if arguments.to.is_some_and(|to| to.0 <= arguments.from.0) {
-        return Err(failure("`--to` must lie after `--from`", "for example: --from 0s --to 20s"));
-    }
     if arguments.watch {
         return watch(&arguments.book, |_| {
             if let Err(failure) = draw(arguments, &output, format) {
@@ -171,14 +185,16 @@ fn show(arguments: &Arguments) -> Done {
     needs_lights(&checked)?;
     let (checked, over) = along(arguments, checked)?;
     let options = SheetOptions { over, ..options(arguments, &checked)? };
-    in_terminal(&sheet(&checked, &opened.findings, &options), arguments.colors)?;
+    in_terminal(&sheet(&checked, &opened.findings, &options), arguments.colors, arguments.all)?;
     Ok(Status::Fine)
 }
 
-/// Shows a picture's lanes as text, as wide as the terminal is.
-pub fn in_terminal(picture: &Picture, colors: Option<Shown>) -> Result<(), Failure> {
+/// Shows a picture's lanes as text, as wide as the terminal is, and as high unless `all` are wanted.
+pub fn in_terminal(picture: &Picture, colors: Option<Shown>, all: bool) -> Result<(), Failure> {
     let out = std::io::stdout();
-    let width = terminal_size::terminal_size_of(&out).map_or(100, |(width, _)| width.0);
+    let size = terminal_size::terminal_size_of(&out);
+    let width = size.map_or(100, |(width, _)| usize::from(width.0));
+    let height = size.map(|(_, height)| usize::from(height.0)).filter(|_| !all);
     let colors = match colors {
         Some(Shown::True) => Colors::True,
         Some(Shown::Many) => Colors::Many,
@@ -191,7 +207,7 @@ pub fn in_terminal(picture: &Picture, colors: Option<Shown>) -> Result<(), Failu
             None => Colors::None,
         },
     };
-    let text = terminal(picture, &TerminalOptions { width: usize::from(width), colors });
+    let text = terminal(picture, &TerminalOptions { width, height, colors });
     // What was asked for goes out as it is, also into a pipe.
     let mut out = out.lock();
     quiet_pipe(out.write_all(text.as_bytes()))
@@ -206,10 +222,14 @@ fn options(arguments: &Arguments, checked: &Checked) -> Result<SheetOptions, Fai
         }
     };
     let rehearsal = rehearsal_of(checked, &arguments.rehearsal)?;
+    let asked = span_asked(checked, arguments.from, arguments.to)?;
+    if asked.to.is_some_and(|to| to.0 <= asked.from.0) {
+        return Err(failure("`--to` must lie after `--from`", "for example: --from 0s --to 20s"));
+    }
     Ok(SheetOptions {
-        from: arguments.from,
-        to: arguments.to.or(rehearsal.map(|n| checked.program().rehearsals()[n].end)),
-        starts: starts(arguments, checked)?,
+        from: asked.from,
+        to: asked.to.or(rehearsal.map(|n| checked.program().rehearsals()[n].end)),
+        starts: starts(arguments, checked, asked.hour)?,
         labels: Vec::new(),
         over: None,
         day: false,
@@ -218,13 +238,18 @@ fn options(arguments: &Arguments, checked: &Checked) -> Result<SheetOptions, Fai
         width: arguments.width,
         lane: arguments.lane,
         lights: chosen,
+        channels: arguments.channel.clone(),
         lamps,
     })
 }
 
 /// A state for each seed asked for, all with the inputs that are set.
-fn starts(arguments: &Arguments, checked: &Checked) -> Result<Vec<State>, Failure> {
-    let one = |seed| state_of(checked, seed, &arguments.set, arguments.hour);
+fn starts(
+    arguments: &Arguments,
+    checked: &Checked,
+    hour: Option<Hours>,
+) -> Result<Vec<State>, Failure> {
+    let one = |seed| state_of(checked, seed, &arguments.set, hour.or(arguments.hour));
     match &arguments.seed[..] {
         [] => Ok(vec![one(None)?]),
         seeds => seeds.iter().map(|seed| one(Some(*seed))).collect(),

@@ -5,14 +5,16 @@ use std::io::Write;
 use std::path::PathBuf;
 
 use caltrin::core::Checked;
-use caltrin::core::program::{Field, LightId};
+use caltrin::core::program::{Field, LightId, LightKind};
 use caltrin::core::quantity::{Hertz, Seconds};
 use caltrin::core::trace::{LampTrace, Span};
+use caltrin::draw::When;
 use clap::ValueEnum;
 use serde_json::{Map, Value, json};
 
 use super::{
-    Done, Failure, Start, Status, count, failure, lamps, open_and_tell, parse_time, rehearsal_of,
+    Done, Failure, Start, Status, count, failure, lamps, open_and_tell, parse_when, rehearsal_of,
+    span_asked,
 };
 use super::{quiet_pipe, say, working, write_whole};
 
@@ -23,19 +25,21 @@ use super::{quiet_pipe, say, working, write_whole};
   caltrin trace pier.caltrin -o pier.jsonl
   caltrin trace pier.caltrin --from 1h --to 3610s --format jsonl | head
 
-Each row is one lamp at one moment. Strengths are in the book's unit, colours linear Rec. 709.")]
+Each row is one lamp at one moment: seconds, light, lamp, then a column for each channel that any lamp has, such as
+color.r or position.x, then one for each number of an output, such as output.sky.value.r or output.heaven.stars.
+Strengths are in the book's unit, colors linear Rec. 709. What a light does not have is empty.")]
 pub struct Arguments {
     /// The lightbook.
     book: PathBuf,
     /// Only this light, or this lamp of it as in `row[2]`; may be given more than once.
     #[arg(short, long, value_name = "NAME")]
     light: Vec<String>,
-    /// First moment.
-    #[arg(long, value_name = "TIME", default_value = "0s", value_parser = parse_time, allow_hyphen_values = true)]
-    from: Seconds,
-    /// Last moment.
-    #[arg(long, value_name = "TIME", default_value = "10s", value_parser = parse_time, allow_hyphen_values = true)]
-    to: Seconds,
+    /// First moment, or hour of the game's day; by default 0s.
+    #[arg(long, value_name = "TIME", value_parser = parse_when, allow_hyphen_values = true)]
+    from: Option<When>,
+    /// Last moment, or hour; by default 10 s after the first.
+    #[arg(long, value_name = "TIME", value_parser = parse_when, allow_hyphen_values = true)]
+    to: Option<When>,
     /// Samples a second.
     #[arg(long, value_name = "HZ", default_value_t = 30.0)]
     rate: f64,
@@ -65,9 +69,6 @@ pub fn run(arguments: &Arguments) -> Done {
     if !(arguments.rate.is_finite() && arguments.rate > 0.0 && arguments.rate <= 1e6) {
         return Err(failure("a rate is above 0 and at most 1000000", "for example: --rate 60"));
     }
-    if arguments.to.0 < arguments.from.0 {
-        return Err(failure("`--to` lies before `--from`", "for example: --from 0s --to 10s"));
-    }
     let (_, Some(checked)) = open_and_tell(&arguments.book)? else { return Ok(Status::Problems) };
     let asked = if arguments.light.is_empty() {
         checked.program().lights().map(|(id, _)| (id, None)).collect()
@@ -75,9 +76,17 @@ pub fn run(arguments: &Arguments) -> Done {
         lamps(&checked, &arguments.light)?
     };
     let chosen: Vec<LightId> = asked.iter().map(|(id, _)| *id).collect();
-    let span = Span { from: arguments.from, to: arguments.to, rate: Hertz(arguments.rate) };
+    let from = arguments
+        .from
+        .or(arguments.to.is_none_or(|to| to.hour.is_none()).then(|| Seconds(0.0).into()));
+    let span = span_asked(&checked, from, arguments.to)?;
+    let (hour, to) = (span.hour, span.to.unwrap_or(Seconds(span.from.0 + 10.0)));
+    let span = Span { from: span.from, to, rate: Hertz(arguments.rate) };
     let moments = span.moments();
-    let start = arguments.start.state(&checked)?;
+    let mut start = arguments.start.state(&checked)?;
+    if let Some(hour) = hour {
+        start = start.with_hour(checked.program(), hour);
+    }
     let rehearsal = rehearsal_of(&checked, &arguments.rehearsal)?;
     let rehearsal = rehearsal.map(|n| &checked.program().rehearsals()[n]);
     let bar = working("tracing");
@@ -143,18 +152,25 @@ fn csv(
     moments: &[Seconds],
     out: &mut impl Write,
 ) -> Result<(), Failure> {
-    // By field, place in it, and heading: two outputs may name their values differently.
-    type Column = (Field, usize, String);
+    // Channels in their order, then the values of each output in the book's.
+    type Column = (Option<LightId>, Field, usize, String);
     let mut columns: BTreeSet<Column> = BTreeSet::new();
     let mut of_light: BTreeMap<LightId, Vec<Column>> = BTreeMap::new();
     for id in chosen {
+        let light = checked.program().light(*id);
+        let is_output = light.kind == LightKind::Output;
         let mut part = 0;
         let mut before = None;
         for (field, heading) in caltrin::core::trace::headings(checked, *id) {
             part = if before == Some(field) { part + 1 } else { 0 };
             before = Some(field);
-            columns.insert((field, part, heading.clone()));
-            of_light.entry(*id).or_default().push((field, part, heading));
+            let name = match is_output {
+                true => format!("output.{}.{heading}", light.name),
+                false => heading,
+            };
+            let column = (is_output.then_some(*id), field, part, name);
+            columns.insert(column.clone());
+            of_light.entry(*id).or_default().push(column);
         }
     }
     let mut table = csv::Writer::from_writer(out);

@@ -3,7 +3,10 @@
 use caltrin::check::Finding;
 use caltrin::core::Checked;
 use caltrin::core::kind::{Kind, Photometry};
-use caltrin::core::program::{Constant, Deed, Field, Form, Program, Size, Up};
+use caltrin::core::program::{
+    CHANNELS, Constant, Deed, Field, Form, Given, InputId, LaneValue, LightId, LightKind, Program,
+    Size, Up,
+};
 use caltrin::export::{Plan, js};
 use serde_json::{Value, json};
 
@@ -21,8 +24,17 @@ pub fn about(checked: &Checked, findings: &[Finding], plan: &Plan) -> Value {
                 Some(Kind::Strength(unit)) => unit.symbol(),
                 _ => "",
             };
-            let level = light.level();
-            let bounds = level.and_then(|field| checked.bounds(id, field)).map(|b| b.part(0));
+            let values: Vec<Value> = light
+                .lane_values()
+                .into_iter()
+                .map(|value| lane_value(checked, id, value, light.kind == LightKind::Output))
+                .collect();
+            let moving: Vec<Value> = CHANNELS
+                .iter()
+                .filter(|channel| !matches!(channel.name, "intensity" | "color"))
+                .flat_map(|channel| light.channel_values(channel))
+                .map(|value| lane_value(checked, id, value, true))
+                .collect();
             let mut codes: Vec<&str> = findings
                 .iter()
                 .filter(|finding| finding.lights.contains(&id))
@@ -35,15 +47,20 @@ pub fn about(checked: &Checked, findings: &[Finding], plan: &Plan) -> Value {
                 "kind": light.kind.name(),
                 // A page shows so many lamps of an array; the rest is in the game.
                 "lamps": light.size.shown().min(256),
+                // What an array is called, as on the sheet.
+                "size": match light.size {
+                    Size::One => String::new(),
+                    Size::Many(n) => format!("[{n}]"),
+                    Size::Open => "[]".to_owned(),
+                },
                 "array": light.size != Size::One,
                 "spark": program.sparks().iter().any(|spark| spark.name == light.name),
                 "read": names.read,
                 "fill": names.fill,
                 "fields": names.fields.iter().cloned().collect::<std::collections::BTreeMap<_, _>>(),
                 "strength": strength,
-                "level": level.map(|field| light.field_name(field)),
-                "hue": light.hue().map(|field| light.field_name(field)),
-                "bounds": bounds.map(|b| [b.lo, b.hi]),
+                "values": values,
+                "channels": moving,
                 "findings": codes,
             })
         })
@@ -96,7 +113,10 @@ pub fn about(checked: &Checked, findings: &[Finding], plan: &Plan) -> Value {
                 })
             });
             let values: Vec<Value> = usual.collect();
+            let fields = event.values.iter().map(|place| plan.inputs[*place].id);
+            let fields: Vec<Value> = fields.map(|id| given(program, id)).collect();
             json!({
+                "fields": fields,
                 "name": event.name,
                 "fire": fire,
                 "count": event.count,
@@ -136,6 +156,49 @@ pub fn about(checked: &Checked, findings: &[Finding], plan: &Plan) -> Value {
         "follows": plan.follows(),
         "clock": clock,
         "solids": { "walls": walls, "posts": posts },
+    })
+}
+
+/// A value that comes with an event, as a control of the page needs it.
+fn given(program: &Program, id: InputId) -> Value {
+    let input = program.input(id);
+    let usual = match input.default {
+        Constant::Scalar(v) => json!([v]),
+        Constant::Vector(v) => json!(v),
+        Constant::OnOff(on) => json!([on]),
+    };
+    json!({
+        "name": input.name.rsplit('.').next().unwrap_or_default(),
+        "kind": input.kind.to_string(),
+        "parts": input.kind.width(),
+        "usual": usual,
+        "lo": input.bounds.lo,
+        "hi": input.bounds.hi,
+        "unit": program.space().symbol(input.kind),
+    })
+}
+
+/// One value of a light that has a lane.
+fn lane_value(checked: &Checked, id: LightId, value: LaneValue, named: bool) -> Value {
+    let program = checked.program();
+    let light = program.light(id);
+    let bounds = value.level.and_then(|(field, part)| Some(checked.bounds(id, field)?.part(part)));
+    let unit = match value.level.map(|(field, _)| (field.facts().given, light.drive(field))) {
+        Some((Given::Unit, Some(driven))) => program.space().symbol(program.expr(driven).kind),
+        Some((Given::Plain, _)) => "-".into(),
+        Some((Given::Unit, None)) | None => "".into(),
+    };
+    let part = value.level.and_then(|(field, part)| {
+        let wide = light.places(field).is_some_and(|places| places.len() > 1);
+        wide.then_some(part)
+    });
+    json!({
+        "name": if named { light.value_name(value) } else { String::new() },
+        "level": value.level.map(|(field, _)| light.field_name(field)),
+        "part": part,
+        "hue": value.hue.map(|field| light.field_name(field)),
+        "bounds": bounds.map(|b| [b.lo, b.hi]),
+        "unit": unit,
     })
 }
 

@@ -73,6 +73,7 @@ impl Live {
                 Some(_) => sounds::about(checked.program(), &plan),
                 None => json!([]),
             };
+            about["bands"] = sounds::bands(checked.program(), &plan);
             let files = checked.program().sounds().iter().map(|sound| folder.join(&sound.file));
             (js::JavaScript.print(&plan), about, files.collect())
         });

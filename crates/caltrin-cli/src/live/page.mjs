@@ -3,7 +3,7 @@
 
 import { Place, lampOf } from "/place.mjs";
 import { Sounds } from "/sounds.mjs";
-import { Lane, SoundLane, ruler, short } from "/sheet.mjs";
+import { BandLane, Lane, SoundLane, ruler, short } from "/sheet.mjs";
 
 const $ = (id) => document.getElementById(id);
 const place = new Place($("canvas"));
@@ -23,6 +23,8 @@ const played = new WeakMap();
 /** The hour that the designer set the clock to, at which moment, and whether it is held there. */
 const clock = { hour: null, at: 0, held: false };
 const hidden = new Set();
+/** Channels besides strength and color that have lanes. */
+const channels = new Set();
 let solo = null;
 let info = null;
 let book = null;
@@ -120,6 +122,14 @@ function again() {
   fine = false;
   for (const lane of lanes) lane.clear(120);
   work = [...lanes];
+  marks();
+}
+
+/** The ruler, with flags where the game does something. */
+function marks() {
+  if (!span) return;
+  const words = ({ name, choice, option, hour, values }) => (choice ? `${choice} ${option}` : hour !== undefined ? shownHour(hour) : values ? `${name} =` : name);
+  ruler($("ruler"), span, fired.map((one) => ({ at: one.at, name: words(one) })));
 }
 
 function shown(light) {
@@ -141,7 +151,7 @@ function read() {
       const made = lampOf(light, lamp, info.space);
       // A spark that does not live is not there.
       if (light.spark && made?.candelas.every((v) => v === 0)) return;
-      if (made) all.push({ key: `${light.name}/${n}`, spark: light.spark, lamp: made, name: n === 0 ? light.name + (light.array ? `[${light.lamps}]` : "") : "" });
+      if (made) all.push({ key: `${light.name}/${n}`, spark: light.spark, lamp: made, name: n === 0 ? light.name + light.size : "" });
     });
   }
   return all;
@@ -157,13 +167,14 @@ function frame(time) {
   const from = Math.floor(set.now / set.span + 1e-9) * set.span;
   if (!span || span.from !== from || span.to !== from + set.span) {
     span = { from, to: from + set.span };
-    ruler($("ruler"), span);
     again();
   }
   playTo(run, set.now);
   if (book.takeNotice) hear();
   sounds.follow(book, run, set.now, set.playing);
-  place.draw(read(), set.names);
+  const seen = read();
+  place.include(seen);
+  place.draw(seen, set.names);
   // The lanes take what is left of the frame.
   const until = performance.now() + (fine && set.playing ? 6 : 60);
   while (work.length && performance.now() < until) {
@@ -171,6 +182,7 @@ function frame(time) {
     const more = lane.sample({ ...book, advance: playTo }, looking, span, until);
     lane.draw();
     if (!more) work.shift();
+    if (lane.said && pointed === null) lane.said.textContent = lane.top?.() ?? "";
   }
   if (!work.length && !fine && lanes.length) {
     fine = true;
@@ -205,7 +217,7 @@ function tell() {
   $("playhead").style.transform = `translateX(${layout.left + share * layout.width}px)`;
   if (place.exposure !== exposed) {
     exposed = place.exposure;
-    $("exposure").textContent = exposed > 0 ? `${short(1.609438 / exposed)} lx is drawn at 80%` : "";
+    $("exposure").textContent = exposed > 0 ? `exposure: ${short(1.609438 / exposed)} lx at 80%` : "";
   }
   // For whoever looks on from outside: how many frames there were, and the moment shown.
   window.caltrin = { frames: (window.caltrin?.frames ?? 0) + 1, now: set.now, heard: sounds.heard() };
@@ -227,22 +239,65 @@ function buildLanes() {
       const about = element("small", { textContent: `sound, ${short(sound.length)} s${sound.loops ? ", goes round" : ""}` });
       return element("div", { className: "lane sound" }, element("div", { className: "label" }, element("b", { textContent: sound.name }), about), canvas);
     }),
-    ...info.lights.map((light) => {
+    ...info.bands.map((band) => {
       const canvas = element("canvas");
-      const name = light.name + (light.array ? `[${light.lamps}]` : "");
-      const one = element("button", { textContent: "solo", title: `Only ${light.name}`, onclick: () => only(light.name) });
-      const hide = element("button", { textContent: "hide", title: `Without ${light.name}`, onclick: () => toggle(light.name) });
-      const about = element("small", { textContent: ` ${light.kind}` });
-      const found = light.findings.length ? element("small", { className: "found", textContent: ` ${light.findings.join(" ")}` }) : "";
-      const row = element("div", { className: "lane", tabIndex: 0 }, element("div", { className: "label" }, element("b", { textContent: name, title: name }), one, hide, about, found), canvas);
-      row.dataset.light = light.name;
       canvas.onpointerdown = (event) => scrub(event, canvas);
-      const lane = new Lane(light, canvas);
-      lanes.push(lane);
-      return row;
+      const said = element("output");
+      lanes.push(Object.assign(new BandLane(band, canvas), { said }));
+      const about = element("small", { textContent: band.parts ? "modes" : "sequence" });
+      return element("div", { className: "lane band" }, element("div", { className: "label" }, said, element("b", { textContent: band.name }), about), canvas);
+    }),
+    ...info.lights.flatMap((light) => {
+      const more = light.channels.filter(({ level, hue }) => channels.has((level ?? hue).split("_")[0]));
+      return [...light.values, ...more].map((value, n) => lightLane(light, value, n === 0));
     }),
   );
   mark();
+}
+
+/** The lane of one value of a light; the first one has its buttons. */
+function lightLane(light, value, first) {
+  const canvas = element("canvas");
+  const name = light.name + light.size + (value.name ? `.${value.name}` : "");
+  const said = element("output", { title: "The lane's top; the value under the pointer" });
+  const one = element("button", { textContent: "solo", title: `Only ${light.name}`, onclick: () => only(light.name) });
+  const hide = element("button", { textContent: "hide", title: `Without ${light.name}`, onclick: () => toggle(light.name) });
+  const kind = light.spark ? "the brightest; blue: how many live" : ` ${light.kind}`;
+  const about = element("small", { textContent: kind, title: light.spark ? `A pool of ${light.lamps} sparks: the brightest at each moment, and how many live` : kind.trim() });
+  const found = light.findings.length && first ? element("small", { className: "found", textContent: ` ${light.findings.join(" ")}` }) : "";
+  const row = element("div", { className: "lane", tabIndex: 0 }, element("div", { className: "label" }, said, element("b", { textContent: name, title: name }), ...(first ? [one, hide] : []), about, found), canvas);
+  row.dataset.light = light.name;
+  row.dataset.value = value.name;
+  canvas.onpointerdown = (event) => scrub(event, canvas);
+  lanes.push(Object.assign(new Lane(light, value, canvas), { said }));
+  return row;
+}
+
+/** The share of the span under the pointer, or null where it is elsewhere. */
+let pointed = null;
+function point(share) {
+  pointed = share;
+  for (const lane of lanes) {
+    if (lane.said) lane.said.textContent = (share === null ? lane.top?.() : lane.words?.(share)) ?? "";
+  }
+}
+
+/** A button for each channel besides strength and color that any light drives. */
+function channelRow() {
+  const all = new Set(info.lights.flatMap((light) => light.channels.map(({ level, hue }) => (level ?? hue).split("_")[0])));
+  const buttons = [...all].map((name) => {
+    const button = element("button", { textContent: name, title: `Lanes of ${name}` });
+    button.setAttribute("aria-pressed", channels.has(name));
+    button.onclick = () => {
+      if (!channels.delete(name)) channels.add(name);
+      button.setAttribute("aria-pressed", channels.has(name));
+      buildLanes();
+      again();
+      measure();
+    };
+    return button;
+  });
+  return element("div", { className: "input events" }, element("b", { textContent: "lanes of" }), element("span", {}, ...buttons), element("span"));
 }
 
 function mark() {
@@ -250,6 +305,7 @@ function mark() {
     const light = info.lights.find((light) => light.name === row.dataset.light);
     row.classList.toggle("hidden", !shown(light));
     const [one, hide] = row.querySelectorAll("button");
+    if (!one) continue;
     one.setAttribute("aria-pressed", solo === light.name);
     hide.setAttribute("aria-pressed", hidden.has(light.name));
   }
@@ -355,16 +411,25 @@ function hear() {
  * none does, to all of them.
  */
 function eventRow() {
-  const buttons = info.events.map(({ name, about, count }) => {
+  const buttons = info.events.map(({ name, about, count, fields }) => {
     const button = element("button", { textContent: name, title: about });
+    // What it comes with, at its defaults until it is changed here.
+    const given = fields.map(({ usual }) => usual);
+    const boxes = fields.map((field, n) => {
+      const box = element("label", { className: "given", textContent: field.name });
+      box.append(...controls({ ...field, name: `${name} ${field.name}` }, field.usual, (values) => (given[n] = values)));
+      return box;
+    });
     const which = count && element("input", { className: "which", type: "number", min: 0, max: count - 1, step: 1, placeholder: "all", title: `Which one, 0 to ${count - 1}; empty for all` });
     if (which) which.setAttribute("aria-label", `Which ${name}`);
     button.onclick = () => {
       const n = which?.value ? Math.min(count - 1, Math.max(0, Math.trunc(which.valueAsNumber))) : undefined;
-      fired = [...fired, { at: now(), name, ...(n === undefined ? {} : { indices: [n] }) }].sort((a, b) => a.at - b.at);
+      const values = fields.length ? { given: given.flat() } : {};
+      fired = [...fired, { at: now(), name, ...values, ...(n === undefined ? {} : { indices: [n] }) }].sort((a, b) => a.at - b.at);
       again();
     };
-    return which ? element("span", { className: "one" }, button, which) : button;
+    const one = which ? element("span", { className: "one" }, button, which) : button;
+    return boxes.length ? element("span", { className: "with" }, one, ...boxes) : one;
   });
   const forget = element("button", { textContent: "Forget", title: "As if none of them had been fired, nor inputs turned on the way", id: "forget" });
   forget.onclick = () => {
@@ -384,6 +449,7 @@ function buildInputs() {
     ...(info.rehearsals.length ? [rehearsalRow()] : []),
     ...(info.events.length ? [eventRow()] : []),
     ...(book.takeNotice ? [noticeRow()] : []),
+    ...(info.lights.some((light) => light.channels.length) ? [channelRow()] : []),
     ...info.choices.map(choiceRow),
     ...info.inputs.map((input) => {
       let index = 0;
@@ -495,7 +561,7 @@ async function follow(next) {
   if (exposure > 0) place.exposure = exposure;
   again();
   measure();
-  if (span) ruler($("ruler"), span);
+  marks();
   document.body.dataset.good = info.good;
 }
 
@@ -545,6 +611,13 @@ function seed(next) {
   again();
 }
 
+$("ruler").onpointerdown = (event) => scrub(event, $("ruler"));
+$("sheet").onpointermove = (event) => {
+  const box = $("ruler").getBoundingClientRect();
+  const share = (event.clientX - box.left) / box.width;
+  point(share >= 0 && share < 1 ? share : null);
+};
+$("sheet").onpointerleave = () => point(null);
 $("play").onclick = () => play(!set.playing);
 $("start").onclick = () => (set.now = 0);
 $("speed").onchange = () => (set.speed = Number($("speed").value));
@@ -612,7 +685,7 @@ addEventListener("keydown", (event) => {
 const sized = new ResizeObserver(() => {
   place.resize();
   measure();
-  if (span) ruler($("ruler"), span);
+  marks();
   fine = false;
   for (const lane of lanes) if (!work.includes(lane)) work.push(lane);
 });

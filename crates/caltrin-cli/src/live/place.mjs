@@ -1,11 +1,22 @@
 // The lit place on a canvas: glTF's punctual lights, with shadows of walls and posts. What a lamp gives
 // each cell is kept as long as the lamp stays where it is, so that most frames only weigh and add.
 
+// What a plain factor of 1 is drawn as: cd of a lamp, lx of ambient and directional light.
 const FACTOR = 100;
+const FACTOR_LUX = 10;
 const NEAREST = 0.1;
 const DOWN = [Math.sin((25 * Math.PI) / 180), Math.cos((25 * Math.PI) / 180)];
 const EIGHTY = 1.609438;
 const UNSEEN = 1 / 512;
+// How far around a lamp the picture reaches at the most, in meters.
+const POOL = 8;
+// What is drawn at 80% of white, in lx, is kept within these, so that a night stays a night.
+const DARKEST = 10;
+const BRIGHTEST = 300000;
+// What an upright surface gets of the ambient light.
+const UPRIGHT = 0.6;
+// What lies nearer than this to a surface, level, is the surface itself, in meters.
+const TOUCHING = 4e-3;
 const GROUND = [0.0045, 0.006, 0.0072];
 
 /** 8-bit sRGB of 1 - e^-x for x from 0 to 8, over each part of the ground's own light. */
@@ -36,7 +47,7 @@ export function lampOf(light, lamp, space) {
   const color = get("color") ?? [1, 1, 1];
   const factor = light.strength === "";
   let scale;
-  if (factor) scale = light.kind === "ambient" ? 1 : light.kind === "directional" ? 10 : FACTOR;
+  if (factor) scale = light.kind === "ambient" || light.kind === "directional" ? FACTOR_LUX : FACTOR;
   else {
     scale = 1 / space.factor;
     if (light.strength === "lm") {
@@ -94,7 +105,7 @@ function wallBetween(wall, from, way) {
   if (Math.abs(across) < 1e-9) return false;
   const s = (ax * bz - az * bx) / across;
   const u = (ax * way[2] - az * way[0]) / across;
-  if (!(s > 1e-3 && s < 1 && u >= 0 && u <= 1)) return false;
+  if (!(s * Math.hypot(way[0], way[2]) > TOUCHING && s < 1 && u >= 0 && u <= 1)) return false;
   const y = from[1] + s * way[1];
   return y >= wall.from[1] + u * (wall.to[1] - wall.from[1]) && y <= wall.top;
 }
@@ -110,7 +121,7 @@ function postBetween(post, from, way) {
   const apart = post.radius * post.radius - (dx * dx + dz * dz);
   if (apart <= 0) return false;
   const half = Math.sqrt(apart / length);
-  const enters = Math.max(1e-3, nearest - half);
+  const enters = Math.max(TOUCHING / Math.sqrt(length), nearest - half);
   const leaves = Math.min(1, nearest + half);
   if (enters >= leaves) return false;
   const a = from[1] + enters * way[1];
@@ -154,7 +165,14 @@ export class Place {
       }
     };
     for (const lamp of lamps) {
-      if (lamp.at) take(lamp.base, Number.isFinite(lamp.outer) ? Math.min(6, Math.max(1, lamp.outer * 0.5)) : 3);
+      if (!lamp.at) continue;
+      const around = Number.isFinite(lamp.outer) ? lamp.outer * 0.7 : Math.max(3, Math.sqrt(Math.max(...lamp.candelas) * 0.5));
+      take(lamp.base, Math.min(POOL, Math.max(1, around)));
+      // A spot's pool lies where it points.
+      if (lamp.aim && lamp.cone && lamp.aim[1] < -0.1 && lamp.at[1] > 0) {
+        const far = Math.min(lamp.at[1] / -lamp.aim[1], lamp.outer, 4 * POOL);
+        take([0, 1, 2].map((n) => lamp.base[n] + lamp.aim[n] * far), 2);
+      }
     }
     for (const wall of solids.walls) {
       take(wall.from, 1);
@@ -170,6 +188,24 @@ export class Place {
     if (JSON.stringify([this.solids, this.box]) === before) return;
     this.exposure = 0;
     this.resize();
+  }
+
+  /** Takes lamps into the picture that stand outside of it: those that an event makes, or that have moved. */
+  include(lamps) {
+    if (!this.box) return;
+    const { lo, hi } = this.box;
+    let grown = false;
+    for (const { lamp } of lamps) {
+      if (!lamp.at || lamp.candelas.every((v) => v === 0)) continue;
+      for (let n = 0; n < 3; ++n) {
+        const around = n === 1 ? 0.5 : 3;
+        if (lamp.at[n] >= lo[n] - 0.01 && lamp.at[n] <= hi[n] + 0.01) continue;
+        lo[n] = Math.min(lo[n], lamp.at[n] - around);
+        hi[n] = Math.max(hi[n], lamp.at[n] + around);
+        grown = true;
+      }
+    }
+    if (grown) this.resize();
   }
 
   /** Fits the window to the canvas. */
@@ -269,7 +305,8 @@ export class Place {
     const cell = this.cell;
     const seen = 2 * Math.max(...lamp.candelas) * this.exposure;
     const far = this.exposure > 0 && lamp.falloff >= 1 ? Math.pow(seen / UNSEEN, 1 / lamp.falloff) : Infinity;
-    const reach = Math.min(lamp.outer, Math.max(far, lamp.inner));
+    const fades = Math.max(far, lamp.inner);
+    const reach = Math.min(lamp.outer, fades);
     const clamp = (v, n) => Math.min(n, Math.max(0, Math.floor(v)));
     const across = lamp.at[0] - left;
     const deep = this.view === "above" ? lamp.at[2] - top : top - (lamp.at[1] * DOWN[1] - lamp.at[2] * DOWN[0]);
@@ -306,6 +343,8 @@ export class Place {
         const away = squared / (lamp.outer * lamp.outer);
         const near = Math.max(distance, lamp.inner);
         let value = (faced * Math.max(0, 1 - away * away)) / Math.pow(near, lamp.falloff);
+        // Where it is too weak to be drawn it fades out, so that no edge is seen.
+        if (fades < lamp.outer) value *= Math.max(0, 1 - (squared / (fades * fades)) ** 2);
         if (lamp.aim) {
           const along = -dot(lamp.aim, way) / distance;
           const inside = lamp.cone ? Math.min(1, Math.max(0, along * lamp.cone[0] + lamp.cone[1])) : Math.max(0, along);
@@ -327,7 +366,7 @@ export class Place {
     const still = kept && this.stands(kept.lamp, lamp);
     // How far its light is seen: a lamp that grows brighter reaches farther.
     const seen = Math.max(...lamp.candelas) * this.exposure;
-    const reaches = kept && (Number.isFinite(lamp.outer) || kept.seen >= seen);
+    const reaches = kept && kept.seen >= seen;
     if (reaches && (still || performance.now() > moving.until)) return kept.share;
     const share = this.share(lamp);
     this.kept.set(key, { lamp, share, seen: seen * 2 });
@@ -357,7 +396,9 @@ export class Place {
       if (lamp.sun) suns.push(lamp);
     }
     for (let n = 0; n < w * h; ++n) {
-      if (this.seen[n]) for (let k = 0; k < 3; ++k) light[n * 3 + k] = ambient[k];
+      if (!this.seen[n]) continue;
+      const open = UPRIGHT + (1 - UPRIGHT) * Math.max(0, this.faces[n * 3 + 1]);
+      for (let k = 0; k < 3; ++k) light[n * 3 + k] = ambient[k] * open;
     }
     for (const sun of suns) this.shine(sun);
     const moving = { until: performance.now() + 4 };
@@ -404,17 +445,21 @@ export class Place {
     }
   }
 
-  /** Fits the exposure to the light of this moment: 97% of the cells that have light of any account stay
-   * below 80% of white. The small hot spots right under lamps do not count. */
+  /**
+   * Fits the exposure to the ground that is lit: what nine tenths of it stay below is drawn at 80% of white, however bright
+   * the small rest is; ground that is lit evenly is drawn a good third below that.
+   */
   fit() {
     const levels = [];
     for (let n = 0; n < this.light.length; n += 3) {
       levels.push(Math.max(this.light[n], this.light[n + 1], this.light[n + 2]));
     }
     levels.sort((a, b) => a - b);
-    const at = (all, share) => all[Math.min(all.length - 1, Math.floor(all.length * share))] ?? 1;
-    const lit = levels.filter((v) => v > at(levels, 0.995) * 0.02);
-    this.exposure = EIGHTY / Math.max(1e-9, at(lit, 0.97));
+    const at = (all, share) => all[Math.min(all.length - 1, Math.floor(all.length * share))] ?? 0;
+    const lit = levels.filter((v) => v > Math.max(at(levels, 0.995) / 500, 1e-6));
+    const mean = lit.length ? Math.exp(lit.reduce((sum, v) => sum + Math.log(v), 0) / lit.length) : 0;
+    const bright = Math.max(at(lit, 0.9), 3 * mean);
+    this.exposure = EIGHTY / Math.min(BRIGHTEST, Math.max(DARKEST, bright));
   }
 
   paint() {
@@ -479,6 +524,13 @@ export class Place {
       const level = most > 0 ? 1 - Math.exp(-most * this.exposure * 0.08) : 0;
       const color = lamp.candelas.map((v) => Math.round(255 * Math.sqrt((most > 0 ? v / most : 0) * level)));
       context.beginPath();
+      // One that is dark, or lost in daylight, only says where it is.
+      if (level < 0.03) {
+        context.arc(x, y, radius * 0.6, 0, 7);
+        context.fillStyle = "#9aa5a8";
+        context.fill();
+        continue;
+      }
       context.arc(x, y, radius, 0, 7);
       context.fillStyle = `rgb(${color})`;
       context.fill();

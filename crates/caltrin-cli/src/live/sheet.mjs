@@ -93,48 +93,162 @@ export class SoundLane extends Sampled {
   }
 }
 
-/** One light's lane: its samples over the span, and its canvas. */
+/** A value with its unit: a ratio without one is shown in percent, `-` stands for a number that has none. */
+export const withUnit = (v, unit) => (unit === "" ? `${short(v * 100)}%` : unit === "-" ? short(v) : `${short(v)} ${unit}`);
+
+/** The band of modes, or of a sequence: how much each counts. */
+export class BandLane extends Sampled {
+  constructor(band, canvas) {
+    super(canvas);
+    this.band = band;
+    this.parts = band.parts ?? [{ name: band.name }];
+    this.clear(1);
+  }
+
+  clear(columns) {
+    this.columns = columns;
+    this.weights = new Float32Array(columns * this.parts.length);
+    this.done = 0;
+  }
+
+  take(book, run) {
+    const { band } = this;
+    this.read = book[band.read](run, this.read);
+    const at = this.done * this.parts.length;
+    if (band.parts) {
+      this.parts.forEach(({ field }, n) => (this.weights[at + n] = this.read[field]));
+      return;
+    }
+    const place = this.read[band.at];
+    const plays = place >= 0 && (band.end === null || place < band.end);
+    this.weights[at] = plays ? (band.holds ? this.read[band.holds] : 1) : 0;
+  }
+
+  /** What counts most at a share of the span, in words. */
+  words(share) {
+    const x = Math.floor(share * this.columns);
+    if (x >= this.done) return "";
+    const own = [...this.weights.subarray(x * this.parts.length, (x + 1) * this.parts.length)];
+    const most = Math.max(...own);
+    if (!this.band.parts) return most > 0 ? "plays" : "";
+    return most > 0 ? this.parts[own.indexOf(most)].name : "";
+  }
+
+  draw() {
+    const { context, ratio, w, h } = this.empty();
+    const step = w / this.columns;
+    const last = Math.max(1, this.parts.length - 1);
+    for (let x = 0; x < this.done; ++x) {
+      let foot = h;
+      this.parts.forEach((_, n) => {
+        const high = h * Math.min(1, Math.max(0, this.weights[x * this.parts.length + n]));
+        context.fillStyle = this.band.parts ? `rgba(143, 211, 255, ${0.11 + (0.36 * n) / last})` : "#ffd08a46";
+        context.fillRect(x * step, foot - high, Math.max(1, step), high);
+        foot -= high;
+      });
+    }
+    context.font = `${11 * ratio}px "Atkinson Hyperlegible", sans-serif`;
+    context.fillStyle = INK;
+    context.textBaseline = "middle";
+    this.parts.forEach(({ name }, n) => {
+      const on = (x) => x < this.done && this.weights[x * this.parts.length + n] > 0.5;
+      for (let x = 0; x < this.done; ++x) {
+        const from = x;
+        while (on(x)) ++x;
+        if (context.measureText(name).width + 10 * ratio <= (x - from) * step) context.fillText(name, from * step + 5 * ratio, h / 2);
+      }
+    });
+  }
+}
+
+/**
+ * One value of a light: its samples over the span, and its canvas. A pool of sparks shows its brightest at each moment, and how many
+ * live.
+ */
 export class Lane extends Sampled {
-  constructor(light, canvas) {
+  constructor(light, value, canvas) {
     super(canvas);
     this.light = light;
+    this.value = value;
+    /** The least and the most that the run has shown so far; kept while the book stays the same. */
+    this.seen = [0, 0];
     this.clear(1);
   }
 
   /** Begins anew with so many columns. */
   clear(columns) {
     this.columns = columns;
-    this.lamps = Math.min(this.light.lamps, 6);
+    this.lamps = this.light.spark ? 1 : Math.min(this.light.lamps, 6);
     this.level = new Float32Array(columns * this.lamps);
     this.color = new Float32Array(columns * this.lamps * 3);
+    this.live = new Uint16Array(columns);
     this.done = 0;
-    this.top = 0;
+  }
+
+  /** The lower and upper end: the guaranteed range or, where that is far from all that has been seen, what has been seen. */
+  ends() {
+    const [least, most] = this.seen;
+    const bound = this.value.bounds?.[1];
+    const top = bound !== undefined && bound > 0 && bound <= 50 * most ? bound : most > 0 ? most : bound > 0 ? bound : least < 0 ? 0 : 1;
+    return [least, top];
   }
 
   take(book, run) {
-    const { light } = this;
-    const level = light.level && light.fields[light.level];
-    const hue = light.hue && light.fields[light.hue];
+    const { light, value } = this;
+    const level = value.level && light.fields[value.level];
+    const hue = value.hue && light.fields[value.hue];
     this.lamp ??= light.array ? book[light.read](run, 0) : book[light.read](run);
-    for (let n = 0; n < this.lamps; ++n) {
-      const lamp = light.array ? book[light.read](run, n, this.lamp) : book[light.read](run, this.lamp);
-      const at = n * this.columns + this.done;
-      const value = level === undefined ? 1 : Number(lamp[level]);
-      this.level[at] = value;
-      if (value > this.top) this.top = value;
-      const color = hue === undefined ? null : lamp[hue];
-      for (let k = 0; k < 3; ++k) this.color[at * 3 + k] = value * (color ? color[k] : 1);
+    const read = (n) => (light.array ? book[light.read](run, n, this.lamp) : book[light.read](run, this.lamp));
+    const number = (lamp) => (!level ? 1 : Number(value.part === null ? lamp[level] : lamp[level][value.part]));
+    let first = 0;
+    if (light.spark) {
+      let most = 0;
+      for (let n = 0; n < light.lamps; ++n) {
+        const v = number(read(n));
+        if (v > 0) this.live[this.done] += 1;
+        if (v > most) [most, first] = [v, n];
+      }
     }
+    for (let n = 0; n < this.lamps; ++n) {
+      const lamp = read(first + n);
+      const at = n * this.columns + this.done;
+      const v = number(lamp);
+      this.level[at] = v;
+      if (v > this.seen[1]) this.seen[1] = v;
+      if (v < this.seen[0]) this.seen[0] = v;
+      const color = hue ? lamp[hue] : null;
+      for (let k = 0; k < 3; ++k) this.color[at * 3 + k] = v * (color ? color[k] : 1);
+    }
+  }
+
+  /** The top with its unit. */
+  top() {
+    if (!this.value.level) return "";
+    return withUnit(this.ends()[1], this.value.unit);
+  }
+
+  /** The value of the first lamp at a share of the span, in words. */
+  words(share) {
+    const x = Math.floor(share * this.columns);
+    if (x >= this.done) return "";
+    if (!this.value.level) {
+      const hex = (k) => srgb(this.color[x * 3 + k]).toString(16).padStart(2, "0");
+      return this.value.hue ? `#${hex(0)}${hex(1)}${hex(2)}` : "";
+    }
+    const live = this.light.spark ? `, ${this.live[x]} live` : "";
+    return withUnit(this.level[x], this.value.unit) + live;
   }
 
   /** Draws what is sampled. */
   draw() {
     const { context, ratio, w, h } = this.empty();
-    const top = this.top > 0 ? this.top : 1;
-    const ribbon = Math.round(h * 0.34);
+    const [low, top] = this.ends();
+    const range = Math.max(1e-30, top - low);
+    const plain = !this.value.level && this.value.hue;
+    const ribbon = plain ? h : this.value.hue || !this.value.name ? Math.round(h * 0.34) : 0;
     const each = ribbon / this.lamps;
     const step = w / this.columns;
-    for (let n = 0; n < this.lamps; ++n) {
+    for (let n = 0; ribbon > 0 && n < this.lamps; ++n) {
       const image = context.createImageData(this.columns, 1);
       for (let x = 0; x < this.columns; ++x) {
         const at = (n * this.columns + x) * 3;
@@ -149,15 +263,16 @@ export class Lane extends Sampled {
       context.imageSmoothingEnabled = false;
       context.drawImage(strip, 0, Math.round(n * each), w, Math.max(1, Math.round(each)));
     }
+    if (plain) return;
     const foot = h - 1;
     const high = h - ribbon - 4 * ratio;
     const sum = [0, 0, 0];
     for (let x = 0; x < this.done; ++x) for (let k = 0; k < 3; ++k) sum[k] += this.color[x * 3 + k];
     const most = Math.max(...sum);
-    const ink = most > 0 ? `rgb(${sum.map((v) => srgb((0.8 * v + 0.2 * most) / most))})` : QUIET;
+    const ink = !ribbon ? INK : most > 0 ? `rgb(${sum.map((v) => srgb((0.8 * v + 0.2 * most) / most))})` : QUIET;
     context.beginPath();
     context.moveTo(0, foot);
-    for (let x = 0; x < this.done; ++x) context.lineTo((x + 0.5) * step, foot - (this.level[x] / top) * high);
+    for (let x = 0; x < this.done; ++x) context.lineTo((x + 0.5) * step, foot - ((this.level[x] - low) / range) * high);
     context.lineTo(this.done * step, foot);
     context.globalAlpha = 0.28;
     context.fillStyle = ink;
@@ -165,21 +280,29 @@ export class Lane extends Sampled {
     context.globalAlpha = 1;
     context.beginPath();
     for (let x = 0; x < this.done; ++x) {
-      const y = foot - (this.level[x] / top) * high;
+      const y = foot - ((this.level[x] - low) / range) * high;
       if (x === 0) context.moveTo(0.5 * step, y);
       else context.lineTo((x + 0.5) * step, y);
     }
     context.strokeStyle = ink;
     context.lineWidth = 1.2 * ratio;
     context.stroke();
-    const bounds = this.light.bounds;
+    const crowd = this.live.reduce((most, n) => Math.max(most, n), 0);
+    if (this.light.spark && crowd > 0) {
+      // How many live, against the size of the pool.
+      context.beginPath();
+      for (let x = 0; x < this.done; ++x) context.lineTo((x + 0.5) * step, foot - (this.live[x] / this.light.lamps) * high);
+      context.strokeStyle = "#8fd3ff";
+      context.stroke();
+    }
+    const bounds = this.value.bounds;
     if (bounds && bounds[0] < bounds[1]) {
       context.setLineDash([3 * ratio, 6 * ratio]);
       context.strokeStyle = `${QUIET}a0`;
       context.lineWidth = ratio;
       for (const v of bounds) {
-        if (v <= 0 || v > top * 1.0001) continue;
-        const y = foot - (v / top) * high;
+        if (v === 0 || v < low || v > top + 1e-4 * range) continue;
+        const y = foot - ((v - low) / range) * high;
         context.beginPath();
         context.moveTo(0, y);
         context.lineTo(w, y);
@@ -191,7 +314,7 @@ export class Lane extends Sampled {
 }
 
 /** The marks of the ruler over all lanes. */
-export function ruler(canvas, span) {
+export function ruler(canvas, span, flags = []) {
   const ratio = window.devicePixelRatio || 1;
   canvas.width = Math.max(1, Math.round(canvas.clientWidth * ratio));
   canvas.height = Math.max(1, Math.round(canvas.clientHeight * ratio));
@@ -209,5 +332,19 @@ export function ruler(canvas, span) {
     const wide = context.measureText(words).width;
     context.fillRect(Math.min(canvas.width - ratio, x), canvas.height - 5 * ratio, ratio, 5 * ratio);
     context.fillText(words, Math.min(canvas.width - wide, Math.max(0, x - wide / 2)), canvas.height / 2 - 2 * ratio);
+  }
+  // What the game does, each as a flag at its moment.
+  context.fillStyle = "#8fd3ff";
+  let free = 0;
+  context.font = `${11 * ratio}px "Atkinson Hyperlegible", sans-serif`;
+  for (const { at, name } of flags) {
+    if (at < span.from || at > span.to) continue;
+    const x = ((at - span.from) / (span.to - span.from)) * canvas.width;
+    context.fillRect(x, 0, ratio, canvas.height);
+    const wide = context.measureText(name).width + 6 * ratio;
+    if (x >= free && x + wide <= canvas.width) {
+      context.fillText(name, x + 3 * ratio, 6 * ratio);
+      free = x + wide;
+    }
   }
 }

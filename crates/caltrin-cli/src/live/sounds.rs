@@ -1,4 +1,7 @@
-//! The sounds of a book, for the page: where each is, by the exported code, and what it looks like.
+//! What the page reads beside the lights, by the exported code: where each sound is, and how much modes and sequences
+//! count.
+
+use std::collections::BTreeMap;
 
 use caltrin::core::Checked;
 use caltrin::core::program::{Program, Sound};
@@ -6,8 +9,11 @@ use caltrin::core::sound::{Marks, STEPS};
 use caltrin::export::{Plan, js};
 use serde_json::{Value, json};
 
-/// The output that the page reads places from. No light of a book has such a name.
+/// The output that the page reads them from. No light of a book has such a name.
 const PLACES: &str = "caltrin sounds";
+
+/// Most sounds, and most numbers of modes and sequences, that are read.
+const MOST_READ: (usize, usize) = (60, 120);
 
 /// Most samples of a waveform that go to the page.
 const MOST: usize = 20_000;
@@ -17,25 +23,60 @@ fn of_files(program: &Program) -> impl Iterator<Item = (usize, &Sound)> {
     program.sounds().iter().enumerate().filter(|(_, sound)| !sound.file.is_empty())
 }
 
-/// The book with an output of where its sounds are, if it has any.
+/// The book with an output of where its sounds are and of how much its modes and sequences count, if it has any.
 pub fn with_places(checked: &Checked) -> Option<Checked> {
+    let program = checked.program();
     let mut values = Vec::new();
-    for (n, sound) in of_files(checked.program()).take(64) {
+    for (n, sound) in of_files(program).take(MOST_READ.0) {
         values.push((format!("place_{n}"), sound.place));
         values.extend(sound.plays.map(|plays| (format!("plays_{n}"), plays)));
     }
+    let mut bands = Vec::new();
+    for (n, modes) in program.modes().iter().enumerate() {
+        let parts = modes.parts.iter().enumerate();
+        bands.extend(parts.map(|(k, (_, weight))| (format!("mode_{n}_{k}"), *weight)));
+    }
+    for (n, scene) in program.scenes().iter().enumerate() {
+        bands.push((format!("scene_{n}"), scene.at));
+        bands.extend(scene.holds.map(|holds| (format!("holds_{n}"), holds)));
+    }
+    values.extend(bands.into_iter().take(MOST_READ.1));
     if values.is_empty() { None } else { checked.with_output(PLACES, &values) }
+}
+
+/// The name of the module's function that reads that output, and those of its values.
+fn names(plan: &Plan) -> Option<(String, BTreeMap<String, String>)> {
+    let bindings = js::bindings(plan);
+    let places = bindings.lights.last().filter(|light| light.light == PLACES)?;
+    Some((places.read.clone(), places.fields.iter().cloned().collect()))
+}
+
+/// Modes and sequences, with the names that the module has for how much they count.
+pub fn bands(program: &Program, plan: &Plan) -> Value {
+    let Some((read, fields)) = names(plan) else { return json!([]) };
+    let modes = program.modes().iter().enumerate().map(|(n, modes)| {
+        let parts = modes.parts.iter().enumerate().filter_map(|(k, (name, _))| {
+            let field = fields.get(&format!("mode_{n}_{k}"))?;
+            Some(json!({ "name": name, "field": field }))
+        });
+        json!({ "name": modes.name, "read": read, "parts": parts.collect::<Vec<_>>() })
+    });
+    let scenes = program.scenes().iter().enumerate().filter_map(|(n, scene)| {
+        Some(json!({
+            "name": scene.name,
+            "read": read,
+            "at": fields.get(&format!("scene_{n}"))?,
+            "holds": fields.get(&format!("holds_{n}")),
+            "end": scene.end.map(|end| end.0),
+        }))
+    });
+    Value::Array(modes.chain(scenes).collect())
 }
 
 /// The sounds, with the names that the module has for where they are.
 pub fn about(program: &Program, plan: &Plan) -> Value {
-    let bindings = js::bindings(plan);
-    let Some(places) = bindings.lights.last().filter(|light| light.light == PLACES) else {
-        return json!([]);
-    };
-    let field = |name: String| {
-        places.fields.iter().find(|(known, _)| *known == name).map(|(_, field)| field.clone())
-    };
+    let Some((read, fields)) = names(plan) else { return json!([]) };
+    let field = |name: String| fields.get(&name).cloned();
     let all = of_files(program).filter_map(|(n, sound)| {
         let peaks = sound.hearing.peaks();
         let top = peaks.iter().copied().fold(1e-9f32, f32::max);
@@ -48,7 +89,7 @@ pub fn about(program: &Program, plan: &Plan) -> Value {
         let midi = sound.file.to_lowercase().ends_with(".mid");
         Some(json!({
             "name": sound.name,
-            "read": places.read,
+            "read": read,
             "place": field(format!("place_{n}"))?,
             "plays": field(format!("plays_{n}")),
             "length": sound.hearing.length().0,

@@ -174,9 +174,10 @@ impl Light {
 
     /// The same of one channel, each of its numbers by itself.
     pub fn channel_values(&self, channel: &super::Channel) -> Vec<LaneValue> {
-        let driven = channel.fields.iter().filter_map(|field| {
-            self.drives.iter().find(|drive| drive.field == *field)
-        });
+        let driven = channel
+            .fields
+            .iter()
+            .filter_map(|field| self.drives.iter().find(|drive| drive.field == *field));
         driven.flat_map(Light::values_of).collect()
     }
 

@@ -19,7 +19,7 @@ use crate::look;
 use crate::scale;
 use crate::shape::{Anchor, Frame, Ink, Picture, Shape};
 use crate::sheet::on_the_minute;
-use scene::{FACTOR, Lamp, Scene, Vec3, scene};
+use scene::{FACTOR, FACTOR_LUX, Lamp, Scene, Vec3, scene};
 use shade::{Blockers, Surface, share, sky};
 
 /// From where a place is looked at.
@@ -42,6 +42,8 @@ pub enum Exposure {
     Each,
     /// This illuminance, in lx, is drawn at 80% of white.
     Lux(f64),
+    /// Fitted, then brighter by so many stops; a stop is twice the light.
+    Stops(f64),
 }
 
 /// A moment of a run, perhaps at an hour of the game's day that the clock is set to.
@@ -144,7 +146,8 @@ pub struct PlaceView {
     width: u32,
     window: Window,
     exposure: f32,
-    fitted: bool,
+    /// How the exposure was found, in words.
+    fitted: String,
     each: bool,
     shown: Shown,
 }
@@ -210,9 +213,18 @@ impl PlaceView {
                 _ => String::new(),
             },
         });
+        let fit = || fitted(&scenes, options.view, window);
         let (exposure, fitted) = match options.exposure {
-            Exposure::Lux(lux) => (EIGHTY / (lux as f32).max(1e-6), false),
-            Exposure::Fitted | Exposure::Each => (fitted(&scenes, options.view, window), true),
+            Exposure::Lux(lux) => (EIGHTY / (lux as f32).max(1e-6), "".to_owned()),
+            Exposure::Fitted | Exposure::Each => (fit(), ", fitted".to_owned()),
+            Exposure::Stops(stops) => {
+                let words = format!(
+                    ", fitted {}{} stops",
+                    if stops < 0.0 { "" } else { "+" },
+                    scale::short(stops)
+                );
+                (fit() * (stops as f32).exp2(), words)
+            }
         };
         let width = options.width.clamp(320, 8192);
         let each = options.exposure == Exposure::Each;
@@ -309,10 +321,9 @@ impl PlaceView {
             }
             [] => "at no moment".to_owned(),
         };
-        let bright = match (self.each, self.fitted) {
-            (true, _) => "each fitted for itself".to_owned(),
-            (false, true) => format!("{} lx is drawn at 80%, fitted", scale::short(self.bright())),
-            (false, false) => format!("{} lx is drawn at 80%", scale::short(self.bright())),
+        let bright = match self.each {
+            true => "exposure: each fitted by itself".to_owned(),
+            false => format!("exposure: {} lx at 80%{}", scale::short(self.bright()), self.fitted),
         };
         let about = format!(
             "{from}   \u{2022}   {when}   \u{2022}   seed {}   \u{2022}   {bright}",
@@ -331,7 +342,9 @@ impl PlaceView {
         );
         words += " The ground lies at height 0.";
         if self.shown.factors {
-            words += &format!(" A factor of 1 is drawn as {FACTOR} cd.");
+            words += &format!(
+                " A factor of 1 is drawn as {FACTOR} cd, and as {FACTOR_LUX} lx of ambient and directional light."
+            );
         }
         match &self.shown.unplaced[..] {
             [] => {}
@@ -418,10 +431,16 @@ impl PlaceView {
             let level = if most > 0.0 { 1.0 - (-most * self.exposure * 0.08).exp() } else { 0.0 };
             let color = if most > 0.0 { lamp.candelas.map(|v| v / most * level) } else { [0.0; 3] };
             let [r, g, b] = Rgb(color.map(f64::from)).to_srgb8();
+            taken.push(Frame { x: x - radius, y: y - radius, w: 2.0 * radius, h: 2.0 * radius });
+            // One that is dark, or lost in daylight, only says where it is.
+            if level < 0.03 {
+                shapes.push(Shape::Disc((x, y), radius * 0.6 + 0.8, look::GROUND.alpha(150)));
+                shapes.push(Shape::Disc((x, y), radius * 0.6, look::QUIET));
+                continue;
+            }
             shapes.push(Shape::Disc((x, y), radius + 1.2, look::GROUND.alpha(200)));
             shapes.push(Shape::Disc((x, y), radius + 0.6, look::INK.alpha(150)));
             shapes.push(Shape::Disc((x, y), radius - 0.4, Ink([r, g, b, 255])));
-            taken.push(Frame { x: x - radius, y: y - radius, w: 2.0 * radius, h: 2.0 * radius });
         }
         if !named {
             return;
@@ -519,11 +538,22 @@ fn window(scenes: &[Scene], view: View) -> Window {
         }
     };
     for scene in scenes {
-        for lamp in scene.lamps.iter().filter(|lamp| !lamp.spark) {
-            // A pool of light of its own belongs to the picture, a harbour light's does not.
-            let around =
-                if lamp.outer.is_finite() { (lamp.outer * 0.5).clamp(1.0, 6.0) } else { 3.0 };
+        for lamp in &scene.lamps {
+            // A pool of light of its own belongs to the picture, that of a harbor light does not.
+            let most = lamp.candelas.iter().fold(0.0f32, |a, b| a.max(*b));
+            let around = match lamp.outer.is_finite() {
+                true => (lamp.outer * 0.7).clamp(1.0, POOL),
+                false => (most * 0.5).sqrt().clamp(3.0, POOL),
+            };
             take(lamp.at, around);
+            // A spot's pool lies where it points.
+            if let (Some(aim), Some(_)) = (lamp.aim, lamp.cone)
+                && aim[1] < -0.1
+                && lamp.at[1] > 0.0
+            {
+                let far = (lamp.at[1] / -aim[1]).min(lamp.outer).min(4.0 * POOL);
+                take([0, 1, 2].map(|n| lamp.at[n] + aim[n] * far), 2.0);
+            }
         }
         for wall in &scene.walls {
             take(wall.from, 1.0);
@@ -562,8 +592,19 @@ fn window(scenes: &[Scene], view: View) -> Window {
     }
 }
 
-/// The exposure at which the bright parts of these moments come out well: 97% of the cells that have
-/// light of any account stay below 80% of white.
+/// How far around a lamp the picture reaches at the most, in meters.
+const POOL: f32 = 8.0;
+
+/// What is drawn at 80% of white is never less than this, so that a night stays a night, in lx.
+const DARKEST: f32 = 10.0;
+/// Nor more than this, in lx: full sun on the ground, with room above.
+const BRIGHTEST: f32 = 300_000.0;
+/// Light that is so many times weaker than the brightest does not count as lit.
+const LIT: f32 = 1.0 / 500.0;
+
+/// The exposure of these moments, from the ground that is lit. The illuminance that nine tenths of it stay below is
+/// drawn at 80% of white, however bright the small rest is; ground that is lit evenly is drawn a good third below that,
+/// so that there is room above it. The result is kept within [`DARKEST`] and [`BRIGHTEST`].
 fn fitted(scenes: &[Scene], view: View, window: Window) -> f32 {
     let (w, h) = (96, ((96.0 * window.tall / window.wide) as usize).max(8));
     let mut levels: Vec<f32> = Vec::new();
@@ -583,9 +624,15 @@ fn fitted(scenes: &[Scene], view: View, window: Window) -> f32 {
     };
     // The small hot spots right under lamps do not count.
     let bright = at(&mut levels, 0.995).unwrap_or(0.0);
-    levels.retain(|v| *v > bright * 0.02);
-    EIGHTY / at(&mut levels, 0.97).unwrap_or(1.0).max(1e-9)
+    levels.retain(|v| *v > (bright * LIT).max(1e-6));
+    let high = at(&mut levels, 0.9).unwrap_or(DARKEST);
+    let logs: f64 = levels.iter().map(|v| f64::from(*v).ln()).sum();
+    let mean = (logs / levels.len().max(1) as f64).exp() as f32;
+    EIGHTY / high.max(EVEN * mean).clamp(DARKEST, BRIGHTEST)
 }
+
+/// How many times its mean ground that is lit evenly could be as bright before it comes to 80% of white.
+const EVEN: f32 = 3.0;
 
 /// The light on every cell of a window, row after row. With an exposure, lamps end where they are no
 /// longer seen.
@@ -668,7 +715,7 @@ fn shade_band(
         let (top, foot) = (row(depth - far), row(depth + far + cell));
         for n in (top..foot).flat_map(|row| row * w + left..row * w + right) {
             let Some(surface) = surfaces[n] else { continue };
-            let given = share(lamp, surface);
+            let given = share(lamp, surface, *far);
             if given > 0.0 && !blockers.between(surface.at, lamp.at) {
                 for (light, candelas) in cells[n].iter_mut().zip(lamp.candelas) {
                     *light += candelas * given;

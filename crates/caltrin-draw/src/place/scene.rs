@@ -5,9 +5,11 @@ use caltrin_core::Run;
 use caltrin_core::kind::{Kind, Photometry};
 use caltrin_core::program::{Field, Form, Light, LightId, LightKind, Space, Up};
 
-/// What a plain factor of 1 is drawn as, in candelas, since only the game knows its lamp's own
-/// strength; ambient light as 1 lx, directional as 10 lx.
+/// What a plain factor of 1 is drawn as, since only the game knows its lamp's own strength: a lamp in candelas, which
+/// is as much as the illuminance of ambient and directional light at a distance of some 3 m.
 pub(crate) const FACTOR: f32 = 100.0;
+/// The same of ambient and directional light, in lx.
+pub(crate) const FACTOR_LUX: f32 = 10.0;
 /// Nearer than this to a lamp its light grows no more, in metres.
 const NEAREST: f32 = 0.1;
 
@@ -202,8 +204,7 @@ impl Look<'_> {
             _ => {
                 level
                     * match self.light.kind {
-                        LightKind::Ambient => 1.0,
-                        LightKind::Directional => 10.0,
+                        LightKind::Ambient | LightKind::Directional => FACTOR_LUX,
                         _ => FACTOR,
                     }
             }

@@ -18,8 +18,12 @@ fn less(a: Vec3, b: Vec3) -> Vec3 {
     [a[0] - b[0], a[1] - b[1], a[2] - b[2]]
 }
 
-/// What a lamp gives a surface, of its candelas: 0 where it gives nothing. Shadows apart.
-pub(crate) fn share(lamp: &Lamp, surface: Surface) -> f32 {
+/// How much of the ambient light an upright surface gets: it sees half of the sky, and the ground besides.
+const UPRIGHT: f32 = 0.6;
+
+/// What a lamp gives a surface, of its candelas: 0 where it gives nothing. Shadows apart. `seen` is where its light
+/// is too weak to be drawn; it fades out towards there, so that no edge is seen.
+pub(crate) fn share(lamp: &Lamp, surface: Surface, seen: f32) -> f32 {
     let way = less(lamp.at, surface.at);
     let squared = dot(way, way);
     if squared >= lamp.outer * lamp.outer || squared < 1e-12 {
@@ -36,6 +40,10 @@ pub(crate) fn share(lamp: &Lamp, surface: Surface) -> f32 {
     let near = distance.max(lamp.inner);
     let falls = if lamp.falloff == 2.0 { near * near } else { near.powf(lamp.falloff) };
     let mut given = faced * window / falls;
+    if seen < lamp.outer {
+        let far = squared / (seen * seen);
+        given *= (1.0 - far * far).max(0.0);
+    }
     if let Some(aim) = lamp.aim {
         let along = -dot(aim, way) / distance;
         given *= match lamp.cone {
@@ -49,6 +57,9 @@ pub(crate) fn share(lamp: &Lamp, surface: Surface) -> f32 {
     given
 }
 
+/// What lies nearer than this to a surface, level, is the surface itself, in meters.
+const TOUCHING: f32 = 4e-3;
+
 /// Whether a wall stands between two points.
 fn wall_between(wall: &Wall, from: Vec3, way: Vec3) -> bool {
     let (ax, az) = (wall.from[0] - from[0], wall.from[2] - from[2]);
@@ -60,7 +71,8 @@ fn wall_between(wall: &Wall, from: Vec3, way: Vec3) -> bool {
     let s = (ax * bz - az * bx) / across;
     let u = (ax * way[2] - az * way[0]) / across;
     // The surface itself may lie on the wall.
-    if !(s > 1e-3 && s < 1.0 && (0.0..=1.0).contains(&u)) {
+    let length = (way[0] * way[0] + way[2] * way[2]).sqrt();
+    if !(s * length > TOUCHING && s < 1.0 && (0.0..=1.0).contains(&u)) {
         return false;
     }
     let y = from[1] + s * way[1];
@@ -82,7 +94,8 @@ fn post_between(post: &Post, from: Vec3, way: Vec3) -> bool {
         return false;
     }
     let half = (apart / length).sqrt();
-    let (enters, leaves) = ((nearest - half).max(1e-3), (nearest + half).min(1.0));
+    let touching = TOUCHING / length.sqrt();
+    let (enters, leaves) = ((nearest - half).max(touching), (nearest + half).min(1.0));
     if enters >= leaves {
         return false;
     }
@@ -143,7 +156,8 @@ fn wall_distance(wall: &Wall, p: Vec3) -> f32 {
 
 /// The light of the sky and of suns on a surface.
 pub(crate) fn sky(scene: &Scene, surface: Surface) -> Vec3 {
-    let mut light = scene.ambient;
+    let open = UPRIGHT + (1.0 - UPRIGHT) * surface.faces[1].max(0.0);
+    let mut light = scene.ambient.map(|v| v * open);
     for sun in &scene.suns {
         let faced = dot(surface.faces, sun.towards);
         if faced > 0.0 && !(sun.shadows && shaded(scene, surface, sun)) {
