@@ -1,5 +1,6 @@
 #!/usr/bin/env bash
-# Installs on Debian what the tests need: for the proofs gcc, Mono's C# compiler and node, for the live
+# Installs on Debian what the tests need: for the proofs gcc, clang, a cross compiler, Mono's C# compiler and
+# node, for the live
 # page Chromium with its WebDriver. Only what is missing is installed. With --pictures also what scripts/pictures.sh needs.
 set -euo pipefail
 
@@ -8,6 +9,9 @@ need() { # command, package
     command -v "$1" >/dev/null 2>&1 || packages+=("$2")
 }
 need gcc gcc
+need clang clang
+need aarch64-linux-gnu-gcc gcc-aarch64-linux-gnu
+[ -e /usr/aarch64-linux-gnu/include/math.h ] || packages+=(libc6-dev-arm64-cross)
 need mcs mono-mcs
 need mono mono-runtime
 need node nodejs

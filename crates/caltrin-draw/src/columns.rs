@@ -25,12 +25,17 @@ pub(crate) struct Column {
 pub(crate) struct Lamp {
     pub columns: Vec<Column>,
     pub most: f32,
+    /// Of a pool of sparks how many live in each column; else empty.
+    pub living: Vec<u32>,
 }
 
 impl Lamp {
     /// The brightest of several at each column: of sparks, of which few live at a time.
     pub fn brightest(lamps: Vec<Lamp>) -> Option<Lamp> {
-        lamps.into_iter().reduce(|mut all, lamp| {
+        let count = lamps.first().map_or(0, |lamp| lamp.columns.len());
+        let lives = |n: usize| lamps.iter().filter(|lamp| lamp.columns[n].most > 0.0).count();
+        let living = (0..count).map(|n| lives(n) as u32).collect();
+        let brightest = lamps.into_iter().reduce(|mut all, lamp| {
             all.most = all.most.max(lamp.most);
             for (kept, other) in all.columns.iter_mut().zip(lamp.columns) {
                 if other.most > kept.most {
@@ -41,7 +46,8 @@ impl Lamp {
                 kept.most = kept.most.max(other.most);
             }
             all
-        })
+        });
+        brightest.map(|lamp| Lamp { living, ..lamp })
     }
 }
 
@@ -176,7 +182,8 @@ fn look(
             }
         }
     }
-    let mut lamp = Lamp { columns: Vec::with_capacity(window.columns), most: 0.0 };
+    let mut lamp =
+        Lamp { columns: Vec::with_capacity(window.columns), most: 0.0, living: Vec::new() };
     for column in 0..window.columns {
         let mut shown = Column { least: f32::MAX, most: f32::MIN, ..Column::default() };
         for n in column * window.each..(column + 1) * window.each {

@@ -768,6 +768,16 @@ impl Sheet {
             })
             .collect();
         self.shapes.push(Shape::Bars(frame, line, ink));
+        if !lamp.living.is_empty() && !lane.is_channel {
+            let pool = lane.light.size.shown().max(1) as f32;
+            let y = |living: u32| frame.y + frame.h * (1.0 - living as f32 / pool);
+            let mut before = lamp.living.first().map_or(floor, |living| y(*living));
+            let line = lamp.living.iter().map(|living| {
+                let from = std::mem::replace(&mut before, y(*living));
+                (from.min(before) - 0.6, from.max(before) + 0.6)
+            });
+            self.shapes.push(Shape::Bars(frame, line.collect(), look::FOCUS));
+        }
         if let Some(bounds) = bounds.filter(|_| lane.frame.h >= 34.0) {
             for v in [bounds.lo, bounds.hi] {
                 let level = v as f32;
@@ -806,7 +816,17 @@ impl Sheet {
         let unit = &*unit;
         let with_unit = |v: f64| scale::with_unit(v, unit);
         let has_level = lane.value.level.is_some();
-        let full = if has_level { with_unit(f64::from(top)) } else { String::new() };
+        let full = match (has_level, low < 0.0 && frame.h < 34.0) {
+            (false, _) => String::new(),
+            (true, false) => with_unit(f64::from(top)),
+            (true, true) => {
+                format!(
+                    "{}..{}",
+                    scale::short_pair(f64::from(low), unit),
+                    with_unit(f64::from(top))
+                )
+            }
+        };
         if frame.h < 34.0 {
             let size = (frame.h * 0.66).clamp(10.0, 13.0);
             let middle = frame.y + frame.h / 2.0 + size * 0.35;
@@ -827,7 +847,12 @@ impl Sheet {
             let foot = (self.labels - 10.0, frame.y + frame.h - 4.0);
             self.text(foot, 11.0, look::QUIET, Anchor::End, &zero);
         }
-        let mut lines = vec![(about(light), look::QUIET)];
+        let living = lane.lamps.first().and_then(|lamp| lamp.living.iter().max());
+        let what = match living {
+            Some(living) => format!("pool of {} sparks, up to {living} live", light.size.shown()),
+            None => about(light),
+        };
+        let mut lines = vec![(what, look::QUIET)];
         let bounds = lane.bounds(checked);
         if let Some(bounds) = bounds {
             let words = if bounds.lo == bounds.hi {
@@ -912,6 +937,9 @@ fn legend(lanes: &[Lane<'_>], chosen: bool, along: Along, by_game: &[String]) ->
     }
     words += if several || folded { ". Curve: lamp 0, its" } else { ". Curve:" };
     words += " mean and range. Dashed: bounds it never leaves.";
+    if lanes.iter().any(|lane| lane.lamps.iter().any(|lamp| !lamp.living.is_empty())) {
+        words += " Sparks: the brightest at each moment and, in blue, how many of the pool live.";
+    }
     if along == Along::Day {
         words += " A column gathers some minutes of the day, with all flicker in them.";
     }

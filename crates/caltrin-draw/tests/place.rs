@@ -253,3 +253,85 @@ fn a_rehearsal_is_played_up_to_each_moment() {
     let sum = |pixels: &[u8]| pixels.iter().map(|v| u64::from(*v)).sum::<u64>();
     assert!(sum(&at(3.0, Some(0))) < sum(&at(3.0, None)));
 }
+
+/// The mean of a picture's cells, 0 to 255, and the share that is all but white.
+fn brightness(picture: &Picture) -> (f64, f64) {
+    let (_, w, h, rgb) = cells(picture);
+    let sum: u64 = rgb.iter().map(|v| u64::from(*v)).sum();
+    let white = rgb.chunks(3).filter(|cell| cell.iter().all(|v| *v > 250)).count();
+    (sum as f64 / rgb.len() as f64, white as f64 / (w * h) as f64)
+}
+
+#[test]
+fn a_dim_base_is_drawn_dim_alone_and_with_lamps_and_a_hot_spot_leaves_the_rest_visible() {
+    let base = "light base ambient { color #5a6e96; intensity 0.4lx }\n";
+    let lamps = "light lamp[3] point { position (-5m, 3m, 0m), (5m, 0m, 0m); color 2400K; reach 8m; intensity 60cd }\n";
+    let hot = "light hot spot { position (0m, 5m, 4m); aim (0m, -1m, -0.3m); cone 10deg..30deg; intensity 40000cd }\n";
+    let fitted = |lines: &str| {
+        let options = PlaceOptions { width: 600, ..PlaceOptions::default() };
+        brightness(&place(&checked(&format!("{MARKS}{lines}")), &options))
+    };
+    let (alone, _) = fitted(base);
+    assert!((15.0..60.0).contains(&alone), "a night stays a night: {alone}");
+    let (with_lamps, white) = fitted(&format!("{base}{lamps}"));
+    assert!(with_lamps > alone + 10.0 && white < 0.02, "{with_lamps} {white}");
+    let (with_hot, white) = fitted(&format!("{base}{lamps}{hot}"));
+    assert!(with_hot > 0.6 * with_lamps && white < 0.1, "{with_hot} {white}");
+    // Full sun is neither black nor white.
+    let (noon, white) =
+        fitted("light sun directional { aim (-0.5m, -1m, -0.6m); intensity 80000lx }\n");
+    assert!((120.0..235.0).contains(&noon) && white < 0.01, "{noon} {white}");
+}
+
+#[test]
+fn the_sun_casts_the_shadow_of_a_wall_at_its_foot() {
+    let picture = place(
+        &checked(&format!(
+            "{MARKS}light sun directional {{ aim (1m, -1m, 0m); intensity 2lx; color #ffffff }}\n\
+             wall low {{ along (0m, 0m, -4m)..(0m, 0m, 4m); height 2m }}"
+        )),
+        &PlaceOptions { exposure: Exposure::Lux(2.0), width: 1600, ..PlaceOptions::default() },
+    );
+    let map = map(&picture, (-9.0, -9.0), (9.0, -9.0));
+    let (.., rgb) = cells(&picture);
+    for (x, wanted) in [(-0.3, false), (0.3, true), (1.0, true), (1.8, true), (2.2, false)] {
+        let (cell, ..) = map.at(x, 0.0);
+        assert_eq!(near(&rgb[cell * 3..cell * 3 + 3], tone(0.0)), wanted, "{x}");
+    }
+}
+
+#[test]
+fn stops_are_twice_the_light_each() {
+    let book =
+        checked(&format!("{MARKS}light lamp point {{ position (1m, 3m, 2m); intensity 400cd }}"));
+    let bright = |exposure| {
+        caltrin_draw::PlaceView::new(&book, &PlaceOptions { exposure, ..PlaceOptions::default() })
+            .bright()
+    };
+    let fitted = bright(Exposure::Fitted);
+    assert!((bright(Exposure::Stops(1.0)) - fitted / 2.0).abs() < 1e-3 * fitted);
+    assert!((bright(Exposure::Stops(-1.5)) - fitted * 2f64.powf(1.5)).abs() < 1e-3 * fitted);
+}
+
+#[test]
+fn a_spark_that_an_event_puts_far_away_is_in_the_picture() {
+    let book = checked(
+        "lightbook \"S\"\nevent flare(place = (0m, 1m, 0m))\nlight lamp point { position (0m, 3m, 0m); intensity 5cd; reach 9m }\n\
+         spark ember[4] point at flare { lives 4s..4s; position flare.place; color #2040ff; intensity 900cd }\n\
+         rehearsal r { 1s flare(place (40m, 1m, 0m)); 5s end }",
+    );
+    let options = PlaceOptions {
+        rehearsal: Some(0),
+        moments: vec![Seconds(2.0).into()],
+        width: 600,
+        ..PlaceOptions::default()
+    };
+    let picture = place(&book, &options);
+    let (_, w, _, rgb) = cells(&picture);
+    let blue = rgb
+        .chunks(3)
+        .enumerate()
+        .filter(|(n, cell)| n % w > w / 2 && cell[2] > 120 && cell[0] + 40 < cell[2])
+        .count();
+    assert!(blue > 100, "{blue}");
+}

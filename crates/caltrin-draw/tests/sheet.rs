@@ -256,3 +256,107 @@ fn a_terminal_of_any_width_and_colors_shows_the_same_lanes() {
         terminal(&picture, &TerminalOptions { width: 100, height: None, colors: Colors::None });
     assert!(none.contains("color is not shown") && none.contains("harbour_light"));
 }
+
+const VALUES: &str = "lightbook \"V\"
+input cover = 0% in 0%..100%
+event flare(place = (0m, 1m, 0m))
+output sky = #8fb4d8
+output heaven { top mix(#8fb4d8, #203050, by cover); stars 1 - cover; deep -2m * (1 - cover) }
+light lamp point { position (1m, 3m, -2m); color 2700K; intensity 90cd * (1 - cover); reach 2m..9m }
+spark ember[8] point at flare { lives 4s..4s; position flare.place; color #ff5030; intensity 400cd * (1 - life) }
+rehearsal test { 1s flare; 2s flare; 9s end }
+";
+
+/// The ribbon that is drawn in the lane of a name.
+fn ribbon<'a>(picture: &'a Picture, name: &str) -> Option<&'a [[u8; 3]]> {
+    let lane = picture.readings.as_ref()?.lanes.iter().find(|lane| lane.name == name)?;
+    picture.shapes.iter().find_map(|shape| match shape {
+        Shape::Ribbon(frame, colors)
+            if frame.y >= lane.frame.y && frame.y < lane.frame.y + lane.frame.h =>
+        {
+            Some(&colors[..])
+        }
+        _ => None,
+    })
+}
+
+#[test]
+fn each_value_of_an_output_has_its_own_lane_and_a_color_is_not_dimmed_by_another() {
+    let book = checked(VALUES);
+    let picture = sheet(&book, &[], &SheetOptions::default());
+    let names: Vec<&str> =
+        picture.readings.as_ref().unwrap().lanes.iter().map(|lane| lane.name.as_str()).collect();
+    assert_eq!(names, ["sky", "heaven.top", "heaven.stars", "heaven.deep", "lamp", "ember[8]"]);
+    for name in ["sky", "heaven.top"] {
+        let colors = ribbon(&picture, name).unwrap();
+        assert!(colors.iter().all(|color| *color == [0x8f, 0xb4, 0xd8]), "{name}: {:?}", colors[0]);
+    }
+    nothing_overlaps(&picture);
+}
+
+#[test]
+fn channels_have_lanes_with_units_when_they_are_asked_for() {
+    let book = checked(VALUES);
+    let channel = |name: &str| {
+        caltrin_core::program::CHANNELS.iter().find(|channel| channel.name == name).unwrap()
+    };
+    let options = SheetOptions {
+        channels: vec![channel("reach"), channel("position")],
+        rehearsal: Some(0),
+        to: Some(Seconds(9.0)),
+        ..SheetOptions::default()
+    };
+    let picture = sheet(&book, &[], &options);
+    let lanes = &picture.readings.as_ref().unwrap().lanes;
+    let found: Vec<(&str, &str, f32)> = lanes
+        .iter()
+        .filter(|lane| lane.name.starts_with("lamp."))
+        .map(|lane| (lane.name.as_str(), lane.unit.as_str(), lane.levels[3][1]))
+        .collect();
+    assert_eq!(
+        found,
+        [
+            ("lamp.reach_inner", "m", 2.0),
+            ("lamp.reach_outer", "m", 9.0),
+            ("lamp.position.x", "m", 1.0),
+            ("lamp.position.y", "m", 3.0),
+            ("lamp.position.z", "m", -2.0)
+        ]
+    );
+    nothing_overlaps(&picture);
+    // Two sparks live between 2 s and 5 s; the picture says so.
+    let words: Vec<&str> = picture
+        .shapes
+        .iter()
+        .filter_map(|shape| match shape {
+            Shape::Text { words, .. } => Some(words.as_str()),
+            _ => None,
+        })
+        .collect();
+    assert!(words.iter().any(|words| words.contains("how many of the pool live")), "{words:?}");
+}
+
+#[test]
+fn the_terminal_leaves_out_what_it_has_no_room_for_and_says_so() {
+    let lights: String = (0..30)
+        .map(|n| format!("light lamp_{n} point {{ position ({n}m, 2m, 0m); intensity 3cd }}\n"))
+        .collect();
+    let book = checked(&format!("lightbook \"Many\"\n{lights}"));
+    let picture = sheet(&book, &[], &SheetOptions::default());
+    let shown = |height: Option<usize>| {
+        terminal(&picture, &TerminalOptions { width: 100, height, colors: Colors::None })
+    };
+    let whole = shown(None);
+    assert!(whole.lines().count() > 62);
+    for height in [24, 40, 60, 80] {
+        let text = shown(Some(height));
+        assert!(text.lines().count() < height, "{height}: {}", text.lines().count());
+        assert!(text.starts_with("Many\n") && text.contains("lamp_0 "), "{height}");
+        let lanes = text.lines().filter(|line| line.starts_with("lamp_")).count();
+        assert_eq!(text.contains("are left out"), lanes < 30, "{height}: {text}");
+        if lanes < 30 {
+            assert!(text.contains(&format!("{} of 30 lanes are left out", 30 - lanes)), "{text}");
+        }
+    }
+    assert_eq!(shown(Some(200)), whole);
+}

@@ -182,7 +182,7 @@ function frame(time) {
     const more = lane.sample({ ...book, advance: playTo }, looking, span, until);
     lane.draw();
     if (!more) work.shift();
-    if (lane.said && pointed === null) lane.said.textContent = lane.top?.() ?? "";
+    if (lane.said) lane.said.textContent = (pointed === null ? lane.top?.() : lane.words?.(pointed)) ?? "";
   }
   if (!work.length && !fine && lanes.length) {
     fine = true;

@@ -30,13 +30,15 @@ fn type_name(ty: Type) -> &'static str {
 }
 
 /// Names that the file itself uses after its prefix.
-const OWN: [&str; 19] = [
+const OWN: [&str; 21] = [
     "settle",
     "run",
     "start",
     "advance",
     "step",
     "self_test",
+    "is_exact",
+    "constants_are_double",
     "seed",
     "clock_hours",
     "clock_strikes",
@@ -85,14 +87,14 @@ impl<'p> File<'p> {
 
     fn head(&self, out: &mut String) {
         let (plan, p) = (self.plan, &self.prefix);
-        let guard = format!("{}_H", cased(&plan.book, Case::Screaming));
+        let guard = format!("CALTRIN_{}_H", cased(&plan.book, Case::Screaming));
         let from =
             if plan.file.is_empty() { String::new() } else { format!(" from {}", plan.file) };
         let _ = writeln!(
             out,
             "/* {}. {MARK}{}.\n\
              \n   Change the lightbook and export again rather than this file.\n\
-             \n   One header, C99, nothing but four headers of the standard library. No heap, no globals.\n   \
+             \n   One header, C99, nothing but five headers of the standard library. No heap, no globals.\n   \
              A run is a plain value of {} bytes: copy it to save it. Values are computed\n   \
              when they are read, at any moment, in any order, at the same cost.\n\
              \n   Host loop:\n\
@@ -106,9 +108,9 @@ impl<'p> File<'p> {
         );
         let _ = writeln!(out, "#ifndef {guard}\n#define {guard}\n");
         out.push_str(
-            "#include <math.h>\n#include <stdbool.h>\n#include <stdint.h>\n#include <string.h>\n\n",
+            "#include <assert.h>\n#include <math.h>\n#include <stdbool.h>\n#include <stdint.h>\n#include <string.h>\n\n",
         );
-        out.push_str(&GUARDS.replace("API", &self.api));
+        out.push_str(&GUARDS.replace("API", &self.api).replace("BOOK_", p));
         let (mut numbers, mut flags) = (String::new(), String::new());
         for (name, about, _) in plan.clock.iter().flat_map(clock_fields) {
             let _ = writeln!(numbers, "    double {name}; /* {about} */");
@@ -258,6 +260,8 @@ impl<'p> File<'p> {
 
     fn run(&self, out: &mut String) {
         let (p, start) = (&self.prefix, self.start());
+        out.push_str(&EXACT.replace("API", &self.api).replace("BOOK_", p));
+        let start = format!("    assert({p}is_exact());\n{start}");
         let _ = writeln!(
             out,
             "/* A run at moment 0. */\n{api} {p}run {p}start(uint32_t seed)\n{{\n\
@@ -620,9 +624,7 @@ impl<'p> File<'p> {
         let _ = writeln!(
             out,
             "/* Known answers of this file: 0 if this compiler gives the same bits as the preview, else how\n   \
-             many differ. */\n{api} int {p}self_test(void)\n{{\n    int wrong = 0;\n    \
-             volatile double a = 1.0 + 1.0 / 134217728.0, c = -(1.0 + 1.0 / 67108864.0);\n    \
-             {p}run run;\n    wrong += a * a + c != 0.0; /* fused multiply-add */\n    \
+             many differ. */\n{api} int {p}self_test(void)\n{{\n    int wrong = {p}is_exact() ? 0 : 1;\n    {p}run run;\n    \
              wrong += {p}scramble(1u) != 0x86d2fa73u;",
             api = self.api,
         );
@@ -653,16 +655,20 @@ impl<'p> File<'p> {
     }
 }
 
-/// Keeps the bits under whatever options the file is compiled with.
+/// Keeps the bits under whatever options the file is compiled with. What no macro shows is found at run time, by the
+/// self-test and, in debug builds, by `start`.
 const GUARDS: &str = "\
 /* Exact double arithmetic, whatever the options of the project. */
-#if defined(__FLT_EVAL_METHOD__) && __FLT_EVAL_METHOD__ > 0
+#if defined(__FLT_EVAL_METHOD__) && (__FLT_EVAL_METHOD__ < 0 || __FLT_EVAL_METHOD__ == 2)
 #error \"this file needs plain double arithmetic: compile with -msse2 -mfpmath=sse\"
 #endif
-#if defined(__clang__) && defined(__FAST_MATH__)
-#error \"this file needs exact arithmetic: compile it without -ffast-math\"
+#if defined(__clang__) && (defined(__FAST_MATH__) || (defined(__FINITE_MATH_ONLY__) && __FINITE_MATH_ONLY__))
+#error \"this file needs exact arithmetic: compile it without -ffast-math and -ffinite-math-only\"
 #endif
+/* A constant such as 0.1 is a double: compile without -fsingle-precision-constant. */
+typedef char BOOK_constants_are_double[sizeof(0.1) == sizeof(double) ? 1 : -1];
 #if defined(__clang__)
+#pragma float_control(push)
 #pragma float_control(precise, on)
 #pragma STDC FP_CONTRACT OFF
 #elif defined(__GNUC__)
@@ -670,8 +676,9 @@ const GUARDS: &str = "\
 #pragma GCC optimize(\"no-fast-math\", \"no-finite-math-only\", \"fp-contract=off\")
 #pragma GCC optimize(\"no-trapping-math\", \"no-math-errno\")
 #elif defined(_MSC_VER)
-#pragma fp_contract(off)
+#pragma float_control(push)
 #pragma float_control(precise, on)
+#pragma fp_contract(off)
 #endif
 
 /* What the host calls is never inlined into code that is compiled with other options. */
@@ -684,9 +691,33 @@ const GUARDS: &str = "\
 #endif
 ";
 
+/// Whether the compiler keeps to exact arithmetic, whatever its macros say.
+const EXACT: &str = "\
+/* Whether this build computes exactly: without fused multiply-add, reordered sums, shared reciprocals, and with
+   NaN. -ffp-contract=fast and -funsafe-math-optimizations of clang show in no macro. */
+API bool BOOK_is_exact(void)
+{
+    volatile double near = 1.0 + 1.0 / 134217728.0, square = -(1.0 + 1.0 / 67108864.0);
+    volatile double large = 1e16, one = 1.0, odd = 49.0, none = NAN;
+    const double a = near, b = square, c = large, d = one, e = odd;
+    bool exact = a * a + b == 0.0;
+    exact = exact && (c + d) - c == 0.0;
+    exact = exact && e / e == 1.0 && d / e * e != 1.0;
+    return exact && none != none;
+}
+
+";
+
 const GUARDS_END: &str = "
-#if !defined(__clang__) && defined(__GNUC__)
+#if defined(__clang__)
+#pragma float_control(pop)
+#elif defined(__GNUC__)
 #pragma GCC pop_options
+#elif defined(_MSC_VER)
+#pragma float_control(pop)
+#if defined(_M_FP_CONTRACT) || defined(_M_FP_FAST) || _MSC_VER < 1930
+#pragma fp_contract(on)
+#endif
 #endif
 
 #endif
