@@ -297,8 +297,25 @@ impl Draft {
         }
     }
 
+    /// Whether two expressions are the same value that is read: an input, a signal, the time, the clock.
+    fn is_same(&self, a: ExprId, b: ExprId) -> bool {
+        let op = &self.program.expr(a).op;
+        let reads =
+            matches!(op, Op::Input(_) | Op::Signal(_) | Op::Now | Op::Clock(_) | Op::Index(_));
+        a == b || (reads && *op == self.program.expr(b).op)
+    }
+
     /// An expression whose pace and scope are those of its operands.
     pub(crate) fn derived(&mut self, op: Op, kind: Kind) -> Result<ExprId, Misfit> {
+        // What is compared with itself is known.
+        let known = match op {
+            Op::Above(a, b) if self.is_same(a, b) => Some(false),
+            Op::Same(a, b) if self.is_same(a, b) => Some(true),
+            _ => None,
+        };
+        if let Some(known) = known {
+            return Ok(self.constant(Constant::OnOff(known), kind));
+        }
         if let Some(folded) = self.fold(&op) {
             let finite = match folded {
                 Constant::Scalar(v) => v.is_finite(),

@@ -135,6 +135,15 @@ pub fn each_index<S: Spelling>(spelling: &S, event: &EventPlan, count: u32) -> S
     }
 }
 
+/// The lines of the languages that say which text a notice comes with.
+const TEXT_LINES: [&str; 5] = [
+    "text = which % 64u;",
+    "(void)text;",
+    "let text = (which % 64) as usize;",
+    "let _ = text;",
+    "uint text = which % 64u;",
+];
+
 /// The code of a language that keeps notices until the host takes them, with its names in it: what sends, and what
 /// takes. `each` writes what is known of the `n`-th line that sends.
 pub fn notice_code(
@@ -155,6 +164,16 @@ pub fn notice_code(
         source = source.replace(word, &names.inputs[place].field);
     }
     let lines = plan.notices.iter().enumerate().map(|(n, notice)| each(n, notice));
+    // Which text is of no account where no notice has one.
+    if plan.notices.iter().all(|notice| notice.texts.is_empty()) {
+        let lines = source.lines().filter(|line| {
+            let line = line.trim();
+            !TEXT_LINES.contains(&line)
+        });
+        source = lines.map(|line| format!("{line}\n")).collect();
+        source = source.replace("uint32_t which, text;", "uint32_t which;");
+        source = source.replace("1048576.0), text = which % 64;", "1048576.0);");
+    }
     let (sends, takes) = source.split_once("//: take\n")?;
     Some((sends.to_owned(), takes.replace("LINES", &lines.collect::<String>())))
 }

@@ -629,7 +629,7 @@ fn faded(from: f64, to: f64, since: f64, over: f64, now: f64) -> f64 {
 //: clean_moment
 /// Not-a-number is 0; nothing lies beyond 1e9 s.
 fn clean_moment(t: f64) -> f64 {
-    if t < -1e-30 || t > 1e-30 { within(t, -1e9, 1e9) } else { 0.0 }
+    if t.abs() > 1e-30 { within(t, -1e9, 1e9) } else { 0.0 }
 }
 
 //: clean_input
