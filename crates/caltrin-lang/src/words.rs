@@ -88,7 +88,7 @@ pub const EASINGS: [&str; 7] =
     ["jump", "linear", "smooth", "ease", "ease-in", "ease-out", "ease-in-out"];
 
 /// What words that people bring along are called here.
-const OTHERWISE: [(&str, &str); 25] = [
+const OTHERWISE: [(&str, &str); 50] = [
     ("flicker", "held"),
     ("random", "held"),
     ("rand", "held"),
@@ -114,6 +114,31 @@ const OTHERWISE: [(&str, &str); 25] = [
     ("target", "aim"),
     ("shadow", "shadows"),
     ("attenuation", "falloff"),
+    ("pos", "position"),
+    ("visible", "intensity"),
+    ("alpha", "intensity"),
+    ("repeat", "loop"),
+    ("pingpong", "alternate"),
+    ("floor", "snap"),
+    ("steps", "snap"),
+    ("step", "edge"),
+    ("smoothstep", "edge"),
+    ("threshold", "edge"),
+    ("select", "pick"),
+    ("jitter", "wander"),
+    ("shake", "wander"),
+    ("chase", "later"),
+    ("stagger", "later"),
+    ("wait", "later"),
+    ("keyframes", "curve"),
+    ("keys", "curve"),
+    ("state", "modes"),
+    ("states", "modes"),
+    ("scene", "sequence"),
+    ("cue", "sequence"),
+    ("timeline", "sequence"),
+    ("import", "use"),
+    ("fade", "switch"),
 ];
 
 /// A call of each function of the language that stands for itself, as a help in messages.
@@ -159,8 +184,8 @@ pub fn examples() -> impl Iterator<Item = &'static str> {
 pub fn nearest<'a>(word: &str, known: impl IntoIterator<Item = &'a str>) -> Option<&'a str> {
     let most = (word.chars().count() / 3).clamp(1, 3);
     let known: Vec<&str> = known.into_iter().collect();
-    let otherwise = OTHERWISE.iter().find(|(theirs, _)| *theirs == word);
-    if let Some(ours) = otherwise.and_then(|(_, ours)| known.iter().find(|one| *one == ours)) {
+    let mut otherwise = OTHERWISE.iter().filter(|(theirs, _)| *theirs == word);
+    if let Some(ours) = otherwise.find_map(|(_, ours)| known.iter().find(|one| *one == ours)) {
         return Some(ours);
     }
     known

@@ -347,3 +347,49 @@ fn examples_in_messages_are_good() {
         assert!(caltrin_lang::words::is_function(name), "{call}");
     }
 }
+
+#[test]
+fn words_that_calls_take_are_no_names() {
+    let text = "lightbook \"b\"
+input throttle = 20% in 0%..100%
+curve sag { 0s 100%; 2s 80%; 5s 100% }
+signal scatter  = loop(sag, scatter)
+signal together = sine(every 3.1s, together)
+signal smooth   = map(throttle, from 0%..100%, to 0%..50%, smooth)
+signal linear   = mix(throttle, 50%, by smooth, linear)
+output all = scatter + together + smooth + linear
+light a point {
+  signal jump = map(throttle, from 0%..100%, to 0%..50%, jump)
+  intensity 10lm * jump
+}
+";
+    let reading = caltrin_lang::read(text, "b.caltrin");
+    let told: Vec<&String> = reading.diagnostics.iter().map(|d| &d.message).collect();
+    assert!(reading.checked.is_some(), "{told:#?}");
+    // A name that is used where no option may stand is one all the same.
+    let text = "lightbook \"b\"\nsignal a = max(scatter, 10%)\nsignal scatter = min(a, 5%)\noutput x = a\n";
+    let reading = caltrin_lang::read(text, "b.caltrin");
+    assert!(reading.diagnostics.iter().any(|d| d.message.contains("needs itself")));
+}
+
+#[test]
+fn words_that_people_bring_along_get_the_nearest_right_thing() {
+    for (line, wanted) in [
+        ("keyframes sag { 0s 1; 2s 0 }", "`curve`"),
+        ("states door { a, b }", "`modes`"),
+        ("scene intro at x { 1s keep }", "`sequence`"),
+        ("import \"lamps.caltrin\"", "`use`"),
+        ("output y = repeat(sag)", "`loop`"),
+        ("output y = pingpong(sag)", "`alternate`"),
+        ("output y = smoothstep(0, 1, 0.5)", "`edge`"),
+        ("output y = select(0, 1)", "`pick`"),
+        ("light a point { pos (0m, 1m, 0m) }", "`position`"),
+        ("light a point { alpha 20% }", "`intensity`"),
+    ] {
+        let text = format!("lightbook \"b\"\n{line}\n");
+        let reading = caltrin_lang::read(&text, "b.caltrin");
+        let helps: Vec<String> =
+            reading.diagnostics.iter().filter_map(|d| d.help.clone()).collect();
+        assert!(helps.iter().any(|help| help.contains(wanted)), "{line}: {helps:?}");
+    }
+}

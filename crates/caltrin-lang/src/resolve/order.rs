@@ -58,6 +58,32 @@ fn needs_itself(circle: &[&str]) -> String {
     format!("`{}` needs itself: {}", circle[0], way.collect::<Vec<_>>().join(" needs "))
 }
 
+/// Functions that take `together` or `scatter`.
+const STARTS: [&str; 9] =
+    ["loop", "alternate", "once", "sine", "triangle", "saw", "square", "blink", "rhythm"];
+
+/// Whether a path is a word that a call of the language takes, such as `scatter` or `measure level`, and no name.
+fn is_option(path: &Node) -> bool {
+    let text = path.text().to_string();
+    let word = text.trim();
+    let Some(argument) = path.ancestors().find(|node| node.kind() == Kind::Argument) else {
+        return false;
+    };
+    let range = super::child_of(&argument, Kind::Range);
+    if range.is_none_or(|range| range.text().to_string().trim() != word) {
+        return false;
+    }
+    let call = argument.ancestors().find(|node| node.kind() == Kind::Call);
+    let Some(function) = call.and_then(|call| call.first_token()) else { return false };
+    let named = tokens(&argument).next();
+    match (named.as_ref().map(|token| token.text()), function.text()) {
+        (Some("measure" | "band"), "follow") => true,
+        (None, function) if STARTS.contains(&function) => matches!(word, "together" | "scatter"),
+        (None, "map" | "mix" | "near") => words::EASINGS.contains(&word),
+        _ => false,
+    }
+}
+
 impl Resolver {
     /// Indices of the entries, each after those that it uses. Circles are told and cut open.
     pub(super) fn in_order(&mut self) -> Vec<usize> {
@@ -95,6 +121,7 @@ impl Resolver {
             .iter()
             .map(|part| {
                 let paths = part.descendants().filter(|inner| inner.kind() == Kind::Path);
+                let paths = paths.filter(|path| !is_option(path));
                 let words = paths.filter_map(|path| path.first_token());
                 words.filter_map(|word| places.get(word.text()).copied()).collect()
             })
@@ -151,6 +178,7 @@ impl Resolver {
         }
         for child in node.descendants() {
             let name = match child.kind() {
+                Kind::Path if is_option(&child) => None,
                 Kind::Path => child.first_token(),
                 // A function of the language is called by its name, whatever else has that name.
                 Kind::Call => child.first_token().filter(|t| !words::is_function(t.text())),
