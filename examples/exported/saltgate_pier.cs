@@ -2435,10 +2435,19 @@ namespace Lightbooks
                 MoonByAge(TriangleLevel((9.0 + days + hour / 24.0) / 29.530588));
         }
 
+        // Signal, the same for all who use it
+        static double SunHorizonStays(double season)
+        {
+            return SunStays(SunDay(season), 54.0, 0.0, -0.014538080502491512);
+        }
+
         // Signal, the same for all who use it -- pier.caltrin:19: window dark from sun.set to sun.rise over 00:30 after
         static double Dark(double hour, double season)
         {
-            return EaseSmooth(Within(WindowLevel(hour, SunSet(season), 0.5, SunRise(season), 0.5), 0.0, 1.0));
+            double sunHorizonStaysNow = SunHorizonStays(season);
+            return sunHorizonStaysNow > 0.75 ? 0.0 :
+                (-0.75 > sunHorizonStaysNow ? 1.0 :
+                EaseSmooth(Within(WindowLevel(hour, SunSet(season), 0.5, SunRise(season), 0.5), 0.0, 1.0)));
         }
 
         // Signal, the same for all who use it -- pier.caltrin:22: night from 21:30 over 01:00 before tint #7f9fd8
@@ -3272,11 +3281,14 @@ namespace Lightbooks
         {
             double passed = HourOf(hour - start);
             double open = HourOf(end - start);
-            double up = passed < rise ? passed / rise : 1.0;
-            double late = passed - open;
-            double closing = late < fall ? 1.0 - late / fall : 0.0;
-            double down = late < 0.0 ? 1.0 : closing;
-            return up < down ? up : down;
+            double late = passed < open ? passed - open + 24.0 : passed - open;
+            double left = 0.0;
+            if (late < fall) left = 1.0 - late / fall;
+            if (passed >= rise) return passed < open ? 1.0 : left;
+            double up = passed / rise;
+            if (passed >= open) return up > 1.0 - left ? up - (1.0 - left) : 0.0;
+            double level = up + left;
+            return level < 1.0 ? level : 1.0;
         }
 
         /// <summary>The angle of the point (x, y), in degrees.</summary>
@@ -3381,6 +3393,28 @@ namespace Lightbooks
                 aim = side * (0.25 - ArcSine(share) / 360.0);
             }
             return HourOf(hour);
+        }
+
+        /// <summary>Whether the sun stays below (-1) or above (1) a height on a day, by its sine.</summary>
+        static double SunStays(double days, double latitude, double longitude, double sine)
+        {
+            double noon = SunHour(0.0, days, latitude, longitude, sine);
+            double low = SineOfTurns(latitude / 360.0);
+            double high = SineOfTurns(latitude / 360.0 + 0.25);
+            double stays = 0.0;
+            for (double side = -1.0; side < 2.0; side += 2.0) {
+                double hour = SunHour(side, days, latitude, longitude, sine);
+                double after = HourOf(side * (hour - noon));
+                double apart = after > 18.0 ? after - 24.0 : after;
+                double now = days + (noon + side * apart) / 24.0;
+                double z = SineOfTurns(AxisTilt(now)) * SineOfTurns(SunWay(now));
+                double flat = Math.Sqrt((1.0 - z) * (1.0 + z));
+                double cosine = high * flat > 1e-12 ? high * flat : 1e-12;
+                double share = (sine - low * z) / cosine;
+                if (share > 0.9999) stays -= 1.0;
+                else if (share < -0.9999) stays += 1.0;
+            }
+            return stays * 0.5;
         }
 
         /// <summary>What is left of what falls to 1/e of itself again and again, after x such times.</summary>

@@ -2,7 +2,7 @@
 
    Change the lightbook and export again rather than this file.
 
-   One header, C99, nothing but four headers of the standard library. No heap, no globals.
+   One header, C99, nothing but five headers of the standard library. No heap, no globals.
    A run is a plain value of 1472 bytes: copy it to save it. Values are computed
    when they are read, at any moment, in any order, at the same cost.
 
@@ -14,22 +14,26 @@
            saltgate_pier_mast lamp = saltgate_pier_read_mast(&run, 0);
        }
 */
-#ifndef SALTGATE_PIER_H
-#define SALTGATE_PIER_H
+#ifndef CALTRIN_SALTGATE_PIER_H
+#define CALTRIN_SALTGATE_PIER_H
 
+#include <assert.h>
 #include <math.h>
 #include <stdbool.h>
 #include <stdint.h>
 #include <string.h>
 
 /* Exact double arithmetic, whatever the options of the project. */
-#if defined(__FLT_EVAL_METHOD__) && __FLT_EVAL_METHOD__ > 0
+#if defined(__FLT_EVAL_METHOD__) && (__FLT_EVAL_METHOD__ < 0 || __FLT_EVAL_METHOD__ == 2)
 #error "this file needs plain double arithmetic: compile with -msse2 -mfpmath=sse"
 #endif
-#if defined(__clang__) && defined(__FAST_MATH__)
-#error "this file needs exact arithmetic: compile it without -ffast-math"
+#if defined(__clang__) && (defined(__FAST_MATH__) || (defined(__FINITE_MATH_ONLY__) && __FINITE_MATH_ONLY__))
+#error "this file needs exact arithmetic: compile it without -ffast-math and -ffinite-math-only"
 #endif
+/* A constant such as 0.1 is a double: compile without -fsingle-precision-constant. */
+typedef char saltgate_pier_constants_are_double[sizeof(0.1) == sizeof(double) ? 1 : -1];
 #if defined(__clang__)
+#pragma float_control(push)
 #pragma float_control(precise, on)
 #pragma STDC FP_CONTRACT OFF
 #elif defined(__GNUC__)
@@ -37,8 +41,9 @@
 #pragma GCC optimize("no-fast-math", "no-finite-math-only", "fp-contract=off")
 #pragma GCC optimize("no-trapping-math", "no-math-errno")
 #elif defined(_MSC_VER)
-#pragma fp_contract(off)
+#pragma float_control(push)
 #pragma float_control(precise, on)
+#pragma fp_contract(off)
 #endif
 
 /* What the host calls is never inlined into code that is compiled with other options. */
@@ -418,11 +423,17 @@ static inline double saltgate_pier_window_level(double hour, double start, doubl
 {
     const double passed = saltgate_pier_hour_of(hour - start);
     const double open = saltgate_pier_hour_of(end - start);
-    const double up = passed < rise ? passed / rise : 1.0;
-    const double late = passed - open;
-    const double closing = late < fall ? 1.0 - late / fall : 0.0;
-    const double down = late < 0.0 ? 1.0 : closing;
-    return up < down ? up : down;
+    const double late = passed < open ? passed - open + 24.0 : passed - open;
+    double left = 0.0, level;
+    if (late < fall)
+        left = 1.0 - late / fall;
+    if (passed >= rise)
+        return passed < open ? 1.0 : left;
+    level = passed / rise;
+    if (passed >= open)
+        return level > 1.0 - left ? level - (1.0 - left) : 0.0;
+    level = level + left;
+    return level < 1.0 ? level : 1.0;
 }
 
 /* The angle of the point (x, y), in degrees. */
@@ -532,6 +543,32 @@ static inline double saltgate_pier_sun_hour(double side, double days, double lat
         aim = side * (0.25 - saltgate_pier_arc_sine(share) / 360.0);
     }
     return saltgate_pier_hour_of(hour);
+}
+
+/* Whether the sun stays below (-1) or above (1) a height on a day, by its sine. */
+static inline double saltgate_pier_sun_stays(double days, double latitude, double longitude, double sine)
+{
+    const double noon = saltgate_pier_sun_hour(0.0, days, latitude, longitude, sine);
+    const double low = saltgate_pier_sine_of_turns(latitude / 360.0);
+    const double high = saltgate_pier_sine_of_turns(latitude / 360.0 + 0.25);
+    double stays = 0.0;
+    double side;
+    for (side = -1.0; side < 2.0; side += 2.0) {
+        const double hour = saltgate_pier_sun_hour(side, days, latitude, longitude, sine);
+        const double after = saltgate_pier_hour_of(side * (hour - noon));
+        const double apart = after > 18.0 ? after - 24.0 : after;
+        const double now = days + (noon + side * apart) / 24.0;
+        const double z = saltgate_pier_sine_of_turns(saltgate_pier_axis_tilt(now)) *
+            saltgate_pier_sine_of_turns(saltgate_pier_sun_way(now));
+        const double flat = sqrt((1.0 - z) * (1.0 + z));
+        const double cosine = high * flat > 1e-12 ? high * flat : 1e-12;
+        const double share = (sine - low * z) / cosine;
+        if (share > 0.9999)
+            stays -= 1.0;
+        else if (share < -0.9999)
+            stays += 1.0;
+    }
+    return stays * 0.5;
 }
 
 /* What is left of what falls to 1/e of itself again and again, after `x` such times. */
@@ -664,9 +701,23 @@ static inline float saltgate_pier_to_single(double v)
     return (float)(v < 1e-30 && v > -1e-30 ? 0.0 : v);
 }
 
+/* Whether this build computes exactly: without fused multiply-add, reordered sums, shared reciprocals, and with
+   NaN. -ffp-contract=fast and -funsafe-math-optimizations of clang show in no macro. */
+SALTGATE_PIER_API bool saltgate_pier_is_exact(void)
+{
+    volatile double near = 1.0 + 1.0 / 134217728.0, square = -(1.0 + 1.0 / 67108864.0);
+    volatile double large = 1e16, one = 1.0, odd = 49.0, none = NAN;
+    const double a = near, b = square, c = large, d = one, e = odd;
+    bool exact = a * a + b == 0.0;
+    exact = exact && (c + d) - c == 0.0;
+    exact = exact && e / e == 1.0 && d / e * e != 1.0;
+    return exact && none != none;
+}
+
 /* A run at moment 0. */
 SALTGATE_PIER_API saltgate_pier_run saltgate_pier_start(uint32_t seed)
 {
+    assert(saltgate_pier_is_exact());
     saltgate_pier_run run;
     uint32_t n;
     memset(&run, 0, sizeof run);
@@ -1237,11 +1288,20 @@ static inline double saltgate_pier_moon_strength(double hour, double days, doubl
         saltgate_pier_moon_by_age(saltgate_pier_triangle_level((9.0 + days + hour / 24.0) / 29.530588));
 }
 
+/* Signal, the same for all who use it */
+static inline double saltgate_pier_sun_horizon_stays(double season)
+{
+    return saltgate_pier_sun_stays(saltgate_pier_sun_day(season), 54.0, 0.0, -0.014538080502491512);
+}
+
 /* Signal, the same for all who use it -- pier.caltrin:19: window dark from sun.set to sun.rise over 00:30 after */
 static inline double saltgate_pier_dark(double hour, double season)
 {
-    return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_window_level(hour,
-        saltgate_pier_sun_set(season), 0.5, saltgate_pier_sun_rise(season), 0.5), 0.0, 1.0));
+    const double sun_horizon_stays_now = saltgate_pier_sun_horizon_stays(season);
+    return sun_horizon_stays_now > 0.75 ? 0.0 :
+        (-0.75 > sun_horizon_stays_now ? 1.0 :
+        saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_window_level(hour,
+        saltgate_pier_sun_set(season), 0.5, saltgate_pier_sun_rise(season), 0.5), 0.0, 1.0)));
 }
 
 /* Signal, the same for all who use it -- pier.caltrin:22: night from 21:30 over 01:00 before tint #7f9fd8 */
@@ -3187,10 +3247,8 @@ SALTGATE_PIER_API uint32_t saltgate_pier_dropped_notices(const saltgate_pier_run
    many differ. */
 SALTGATE_PIER_API int saltgate_pier_self_test(void)
 {
-    int wrong = 0;
-    volatile double a = 1.0 + 1.0 / 134217728.0, c = -(1.0 + 1.0 / 67108864.0);
+    int wrong = saltgate_pier_is_exact() ? 0 : 1;
     saltgate_pier_run run;
-    wrong += a * a + c != 0.0; /* fused multiply-add */
     wrong += saltgate_pier_scramble(1u) != 0x86d2fa73u;
     run = saltgate_pier_start(41u);
     saltgate_pier_advance(&run, 0.75);
@@ -3224,8 +3282,15 @@ SALTGATE_PIER_API int saltgate_pier_self_test(void)
     return wrong;
 }
 
-#if !defined(__clang__) && defined(__GNUC__)
+#if defined(__clang__)
+#pragma float_control(pop)
+#elif defined(__GNUC__)
 #pragma GCC pop_options
+#elif defined(_MSC_VER)
+#pragma float_control(pop)
+#if defined(_M_FP_CONTRACT) || defined(_M_FP_FAST) || _MSC_VER < 1930
+#pragma fp_contract(on)
+#endif
 #endif
 
 #endif

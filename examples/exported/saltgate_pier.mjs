@@ -2041,10 +2041,19 @@ function moonStrength(hour_2, days_2, season) {
     moonByAge(triangleLevel((9.0 + days_2 + hour_2 / 24.0) / 29.530588));
 }
 
+// Signal, the same for all who use it
+/** @param {number} season @returns {number} */
+function sunHorizonStays(season) {
+  return sunStays(sunDay(season), 54.0, 0.0, -0.014538080502491512);
+}
+
 // Signal, the same for all who use it -- pier.caltrin:19: window dark from sun.set to sun.rise over 00:30 after
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function dark(hour_2, season) {
-  return easeSmooth(within(windowLevel(hour_2, sunSet(season), 0.5, sunRise(season), 0.5), 0.0, 1.0));
+  const sunHorizonStaysNow = sunHorizonStays(season);
+  return sunHorizonStaysNow > 0.75 ? 0.0 :
+    (-0.75 > sunHorizonStaysNow ? 1.0 :
+    easeSmooth(within(windowLevel(hour_2, sunSet(season), 0.5, sunRise(season), 0.5), 0.0, 1.0)));
 }
 
 // Signal, the same for all who use it -- pier.caltrin:22: night from 21:30 over 01:00 before tint #7f9fd8
@@ -2811,11 +2820,13 @@ function hourOf(hours) {
 function windowLevel(hour, start, rise, end, fall) {
   const passed = hourOf(hour - start);
   const open = hourOf(end - start);
-  const up = passed < rise ? passed / rise : 1.0;
-  const late = passed - open;
-  const closing = late < fall ? 1.0 - late / fall : 0.0;
-  const down = late < 0.0 ? 1.0 : closing;
-  return up < down ? up : down;
+  const late = passed < open ? passed - open + 24.0 : passed - open;
+  const left = late < fall ? 1.0 - late / fall : 0.0;
+  if (passed >= rise) return passed < open ? 1.0 : left;
+  const up = passed / rise;
+  if (passed >= open) return up > 1.0 - left ? up - (1.0 - left) : 0.0;
+  const level = up + left;
+  return level < 1.0 ? level : 1.0;
 }
 
 /** The angle of the point (x, y), in degrees. @param {number} y @param {number} x @returns {number} */
@@ -2943,6 +2954,34 @@ function sunHour(side, days, latitude, longitude, sine) {
     aim = side * (0.25 - arcSine(share) / 360.0);
   }
   return hourOf(hour);
+}
+
+/**
+ * Whether the sun stays below (-1) or above (1) a height on a day, by its sine.
+ * @param {number} days
+ * @param {number} latitude
+ * @param {number} longitude
+ * @param {number} sine
+ * @returns {number}
+ */
+function sunStays(days, latitude, longitude, sine) {
+  const noon = sunHour(0.0, days, latitude, longitude, sine);
+  const low = sineOfTurns(latitude / 360.0);
+  const high = sineOfTurns(latitude / 360.0 + 0.25);
+  let stays = 0.0;
+  for (let side = -1.0; side < 2.0; side += 2.0) {
+    const hour = sunHour(side, days, latitude, longitude, sine);
+    const after = hourOf(side * (hour - noon));
+    const apart = after > 18.0 ? after - 24.0 : after;
+    const now = days + (noon + side * apart) / 24.0;
+    const z = sineOfTurns(axisTilt(now)) * sineOfTurns(sunWay(now));
+    const flat = Math.sqrt((1.0 - z) * (1.0 + z));
+    const cosine = high * flat > 1e-12 ? high * flat : 1e-12;
+    const share = (sine - low * z) / cosine;
+    if (share > 0.9999) stays -= 1.0;
+    else if (share < -0.9999) stays += 1.0;
+  }
+  return stays * 0.5;
 }
 
 /**

@@ -2109,9 +2109,15 @@ fn moon_strength(hour_2: f64, days_2: f64, season: f64) -> f64 {
         moon_by_age(triangle_level((9.0 + days_2 + hour_2 / 24.0) / 29.530588))
 }
 
+/// Signal, the same for all who use it
+fn sun_horizon_stays(season: f64) -> f64 {
+    sun_stays(sun_day(season), 54.0, 0.0, -0.014538080502491512)
+}
+
 /// Signal, the same for all who use it -- pier.caltrin:19: window dark from sun.set to sun.rise over 00:30 after
 fn dark(hour_2: f64, season: f64) -> f64 {
-    ease_smooth(within(window_level(hour_2, sun_set(season), 0.5, sun_rise(season), 0.5), 0.0, 1.0))
+    let sun_horizon_stays_now = sun_horizon_stays(season);
+    if sun_horizon_stays_now > 0.75 { 0.0 } else { if -0.75 > sun_horizon_stays_now { 1.0 } else { ease_smooth(within(window_level(hour_2, sun_set(season), 0.5, sun_rise(season), 0.5), 0.0, 1.0)) } }
 }
 
 /// Signal, the same for all who use it -- pier.caltrin:22: night from 21:30 over 01:00 before tint #7f9fd8
@@ -3012,11 +3018,18 @@ fn hour_of(hours: f64) -> f64 {
 fn window_level(hour: f64, start: f64, rise: f64, end: f64, fall: f64) -> f64 {
     let passed = hour_of(hour - start);
     let open = hour_of(end - start);
-    let up = if passed < rise { passed / rise } else { 1.0 };
-    let late = passed - open;
-    let closing = if late < fall { 1.0 - late / fall } else { 0.0 };
-    let down = if late < 0.0 { 1.0 } else { closing };
-    if up < down { up } else { down }
+    let late = if passed < open { passed - open + 24.0 } else { passed - open };
+    let left = if late < fall { 1.0 - late / fall } else { 0.0 };
+    if passed >= rise {
+        return if passed < open { 1.0 } else { left };
+    }
+    let up = passed / rise;
+    if passed >= open {
+        let lost = 1.0 - left;
+        return if up > lost { up - lost } else { 0.0 };
+    }
+    let level = up + left;
+    if level < 1.0 { level } else { 1.0 }
 }
 
 /// The angle of the point (x, y), in degrees.
@@ -3118,6 +3131,30 @@ fn sun_hour(side: f64, days: f64, latitude: f64, longitude: f64, sine: f64) -> f
         aim = side * (0.25 - arc_sine(share) / 360.0);
     }
     hour_of(hour)
+}
+
+/// Whether the sun stays below (-1) or above (1) a height on a day, by its sine.
+fn sun_stays(days: f64, latitude: f64, longitude: f64, sine: f64) -> f64 {
+    let noon = sun_hour(0.0, days, latitude, longitude, sine);
+    let low = sine_of_turns(latitude / 360.0);
+    let high = sine_of_turns(latitude / 360.0 + 0.25);
+    let mut stays = 0.0;
+    for side in [-1.0, 1.0] {
+        let hour = sun_hour(side, days, latitude, longitude, sine);
+        let after = hour_of(side * (hour - noon));
+        let apart = if after > 18.0 { after - 24.0 } else { after };
+        let now = days + (noon + side * apart) / 24.0;
+        let z = sine_of_turns(axis_tilt(now)) * sine_of_turns(sun_way(now));
+        let flat = ((1.0 - z) * (1.0 + z)).sqrt();
+        let cosine = if high * flat > 1e-12 { high * flat } else { 1e-12 };
+        let share = (sine - low * z) / cosine;
+        if share > 0.9999 {
+            stays -= 1.0;
+        } else if share < -0.9999 {
+            stays += 1.0;
+        }
+    }
+    stays * 0.5
 }
 
 /// What is left of what falls to 1/e of itself again and again, after `x` such times.
@@ -3223,7 +3260,7 @@ fn faded(from: f64, to: f64, since: f64, over: f64, now: f64) -> f64 {
 
 /// Not-a-number is 0; nothing lies beyond 1e9 s.
 fn clean_moment(t: f64) -> f64 {
-    if t < -1e-30 || t > 1e-30 { within(t, -1e9, 1e9) } else { 0.0 }
+    if t.abs() > 1e-30 { within(t, -1e9, 1e9) } else { 0.0 }
 }
 
 /// What is no finite number is `usual`; the rest is kept within its bounds.

@@ -5,6 +5,7 @@
 
 mod ball;
 mod below_zero;
+mod clipped;
 mod cut_short;
 mod dark_color;
 mod never;
@@ -74,7 +75,7 @@ impl Finding {
 pub const UNUSED: &Rule = &unused::RULE;
 
 /// All rules in the order of their codes.
-pub const RULES: [&Rule; 14] = [
+pub const RULES: [&Rule; 15] = [
     &unison::RULE,
     &dark_color::RULE,
     &below_zero::RULE,
@@ -89,6 +90,7 @@ pub const RULES: [&Rule; 14] = [
     &to_and_fro::RULE,
     &never::RULE,
     &cut_short::RULE,
+    &clipped::RULE,
 ];
 
 /// The rule of that code.
@@ -114,6 +116,7 @@ pub fn check(checked: &Checked) -> Vec<Finding> {
         to_and_fro::look(checked),
         never::look(checked),
         cut_short::look(checked),
+        clipped::look(checked),
     ]
     .into_iter()
     .flatten()

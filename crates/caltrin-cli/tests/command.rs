@@ -108,7 +108,7 @@ fn a_wrong_call_exits_with_2_and_says_what_to_do() {
 }
 
 #[test]
-fn many_doubts_are_counted_where_a_picture_is_asked_for() {
+fn doubts_are_counted_where_a_picture_is_asked_for() {
     let folder = folder();
     let unused: String = (0..5).map(|n| format!("event e{n}\n")).collect();
     let book = format!("lightbook \"D\"\n{unused}light a point {{ intensity 5lm }}\n");
@@ -122,6 +122,13 @@ fn many_doubts_are_counted_where_a_picture_is_asked_for() {
     assert_eq!(said, wanted);
     let told = caltrin(folder.path()).args(["check", "many doubts.caltrin"]).assert().code(0);
     assert_eq!(text(&told.get_output().stderr).matches("C10").count(), 5);
+    // One is no more than a line either, each time.
+    let book = "lightbook \"D\"\nevent idle\nlight a point { intensity 5lm }\n";
+    fs::write(folder.path().join("one.caltrin"), book).unwrap();
+    let told =
+        caltrin(folder.path()).args(["sheet", "one.caltrin", "-o", "d.svg"]).assert().code(0);
+    let said = text(&told.get_output().stderr);
+    assert_eq!(said, "one.caltrin: 1 doubt (1 of C10); `caltrin check one.caltrin` tells them\n");
 }
 
 #[test]
@@ -467,7 +474,7 @@ fn inputs_are_set_as_the_game_would() {
 fn a_place_is_drawn_at_moments_as_a_strip_or_as_an_animation() {
     let folder = folder();
     for (args, wanted) in [
-        (&["pier.caltrin"][..], "wrote pier-place.png (1280 x 591)"),
+        (&["pier.caltrin"][..], "wrote pier-place.png (1280 x 618)"),
         (
             &["pier.caltrin", "-o", "a.svg", "--view", "front", "--at", "600ms"],
             "wrote a.svg (1280 x",
@@ -542,7 +549,10 @@ fn books_revisions_and_lights_are_compared() {
     sound(2);
     let told = caltrin(path).args(["compare", "bell.caltrin", "--since", "HEAD"]).assert().code(0);
     let told = text(&told.get_output().stdout);
-    assert!(told.contains("a changed") && told.contains("1 other gives the same"), "{told}");
+    assert!(
+        told.contains("a changed") && told.contains("1 other light without a difference"),
+        "{told}"
+    );
     fs::write(path.join("pier.caltrin"), PIER.replace("420lm * guttering", "210lm * guttering"))
         .unwrap();
     let told = caltrin(path)
@@ -550,9 +560,36 @@ fn books_revisions_and_lights_are_compared() {
         .assert()
         .code(0);
     let told = text(&told.get_output().stdout);
-    assert!(told.contains("ticket_hatch changed\n  intensity: on average"), "{told}");
-    assert!(told.contains("(-50%)") && told.contains("26 others give the same"), "{told}");
+    assert!(
+        told.contains("ticket_hatch changed in the first 20 s\n  intensity: on average"),
+        "{told}"
+    );
+    assert!(
+        told.contains("(-50%)") && told.contains("26 other lights without a difference"),
+        "{told}"
+    );
+    assert!(told.contains("compared: the first 20 s; the rehearsal last_ferry"), "{told}");
+    assert!(told.contains("the 24 hours of the day\n"), "{told}");
     assert!(fs::read_to_string(path.join("change.svg")).unwrap().contains("ticket_hatch"));
+    // What only happens in a rehearsal, or in the evening, is seen too; and what only the text says is said as such.
+    let yard = "lightbook \"Y\"\nclock { day 24min; start 12:00 }\nevent flare\nevent eve at 19:00\nevent morn at 06:00\n\
+        switch lit { starts off; on at eve over 2s; off at morn }\nlight lamp point { position (0m, 2m, 0m); intensity 10cd * lit }\n\
+        spark ember[8] point at flare { lives 2s..4s; position (1m, 1m, 0m); intensity 400cd * (1 - life) }\n\
+        rehearsal test { 1s flare; 9s end }\n";
+    fs::write(path.join("y.caltrin"), yard).unwrap();
+    let compared = |text_of: &str| {
+        fs::write(path.join("z.caltrin"), text_of).unwrap();
+        let told = caltrin(path).args(["compare", "y.caltrin", "z.caltrin"]).assert().code(0);
+        text(&told.get_output().stdout).to_owned()
+    };
+    let told = compared(&yard.replace("2s..4s", "1s..2s"));
+    assert!(told.contains("ember changed in the rehearsal test, 9 s"), "{told}");
+    let told = compared(&yard.replace("10cd", "20cd"));
+    assert!(told.contains("lamp changed in the 24 hours of the day"), "{told}");
+    let told = compared(&yard.replace("event flare\n", "event flare   // by hand\n"));
+    assert!(told.contains("the texts differ, and what is seen does not"), "{told}");
+    let told = compared(yard);
+    assert!(told.contains("the books are the same"), "{told}");
     let told = caltrin(path)
         .args([
             "compare",
@@ -600,7 +637,7 @@ fn a_day_is_drawn_with_its_variants_and_into_a_terminal() {
         .assert()
         .code(0);
     let page = fs::read_to_string(folder.path().join("day.html")).unwrap();
-    assert!(page.contains("stars[400] season=172; weather=overcast"));
+    assert!(page.contains("stars[400].level season=172; weather=overcast"));
     let shown = caltrin(folder.path())
         .args(["day", "pier.caltrin", "--terminal", "--colors", "none", "--light", "deck"])
         .assert()

@@ -24,7 +24,14 @@ fn between(a: &str, b: &str) -> (Picture, Vec<Change>) {
         start: State::start(Checked::program(checked)).with_seed(Seed(41)),
         checked,
     };
-    let options = CompareOptions { from: Seconds(0.0), to: Seconds(10.0), width: 1280, pair: None, rehearsal: None, day: false };
+    let options = CompareOptions {
+        from: Seconds(0.0),
+        to: Seconds(10.0),
+        width: 1280,
+        pair: None,
+        rehearsal: None,
+        day: false,
+    };
     compare(&side("before", &a), &side("after", &b), &options)
 }
 

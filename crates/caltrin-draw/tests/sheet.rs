@@ -8,7 +8,7 @@ mod words;
 use caltrin_core::quantity::{Seconds, Seed};
 use caltrin_core::run::State;
 use caltrin_core::{Checked, Run};
-use caltrin_draw::shape::Shape;
+use caltrin_draw::shape::{Picture, Shape};
 use caltrin_draw::{Colors, SheetOptions, TerminalOptions, html, png, sheet, svg, terminal};
 use words::{boxes, nothing_overlaps};
 
@@ -325,13 +325,11 @@ fn channels_have_lanes_with_units_when_they_are_asked_for() {
     );
     nothing_overlaps(&picture);
     // Two sparks live between 2 s and 5 s; the picture says so.
-    let words: Vec<&str> = picture
+    let words: Vec<String> = picture
         .shapes
         .iter()
-        .filter_map(|shape| match shape {
-            Shape::Text { words, .. } => Some(words.as_str()),
-            _ => None,
-        })
+        .filter(|shape| matches!(shape, Shape::Text(..)))
+        .map(|shape| format!("{shape:?}"))
         .collect();
     assert!(words.iter().any(|words| words.contains("how many of the pool live")), "{words:?}");
 }

@@ -23,7 +23,7 @@ mod setting;
 pub mod sound;
 mod stock;
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 use std::fs;
 use std::io;
 use std::ops::Range;
@@ -298,7 +298,12 @@ pub fn read_beside(text: &str, file: &str, beside: Beside<'_>, wanted: Wanted) -
             silence.covers(&origin, finding.rule.code) || (event && idle(&origin))
         })
     });
+    // What one curve does in two places is one warning, at the first of them.
+    let mut told = BTreeSet::new();
     for finding in &findings {
+        if !told.insert((finding.rule.code, &finding.message)) {
+            continue;
+        }
         let origin = reading.origins.subject(finding.subject);
         let origin = origin.unwrap_or(Origin { source: 0, range: 0..0 });
         diagnostics.push(

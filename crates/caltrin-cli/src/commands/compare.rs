@@ -368,7 +368,6 @@ fn tell(
     // What is said of a light is said once, where it is first seen.
     let mut lines = Vec::new();
     let mut all: Vec<serde_json::Value> = Vec::new();
-    let mut told: BTreeSet<(String, Vec<String>)> = BTreeSet::new();
     let mut changed: BTreeSet<&str> = BTreeSet::new();
     for (n, (covers, _, changes)) in looked.iter().enumerate() {
         for change in changes {
@@ -379,8 +378,7 @@ fn tell(
                 }
                 continue;
             }
-            changed.insert(&change.light);
-            if !told.insert((change.light.clone(), change.words.clone())) {
+            if !changed.insert(&change.light) {
                 continue;
             }
             all.push(json!({ "light": change.light, "came": came(change), "words": change.words, "in": covers.words() }));

@@ -64,9 +64,6 @@ pub fn open_and_tell(path: &Path) -> Result<(Opened, Option<Checked>), Failure> 
     open_for_and_tell(path, Wanted::default())
 }
 
-/// Beyond so many doubts about a good book only `check` tells them one by one.
-const MOST_DOUBTS_TOLD: usize = 3;
-
 /// [`open_and_tell`] with axes, unit or strengths given out otherwise than the book says.
 pub fn open_for_and_tell(
     path: &Path,
@@ -76,7 +73,8 @@ pub fn open_for_and_tell(
     let opened = caltrin::open_telling(path, wanted, Some(&|name, part| bar.tell(name, part)))?;
     bar.finish();
     let doubts = opened.diagnostics.len() - opened.mistakes();
-    if opened.mistakes() == 0 && doubts > MOST_DOUBTS_TOLD {
+    // Warnings about a good book are for `check` to print.
+    if opened.mistakes() == 0 && doubts > 0 {
         report::doubts(&opened, path);
     } else {
         report::diagnostics(&opened);

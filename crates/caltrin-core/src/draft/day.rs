@@ -206,6 +206,7 @@ impl Draft {
         let (start, end) = (self.hours_before(from, lead)?, self.hours_before(to, lead)?);
         let over = self.number(over, Kind::Hour)?;
         let level = self.pure(Pure::Window, &[hour, start, over, end, over], Kind::Number)?;
+        self.note_clip(name, [easing]);
         let level = self.eased_inside(level, easing)?;
         let through = self.pure(Pure::Through, &[hour, from, to], Kind::Number)?;
         let [level, through] = match self.all_day(&crossings)? {

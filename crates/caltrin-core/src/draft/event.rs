@@ -416,6 +416,7 @@ impl Draft {
                 return Err(Misfit::TurnedTwice(self.program.event(line.at).name.clone()));
             }
         }
+        self.note_clip(name, lines.iter().map(|line| line.easing));
         let unit = Interval { lo: 0.0, hi: 1.0 };
         let start = f64::from(u8::from(starts));
         let (on, is_on) = self.keep(

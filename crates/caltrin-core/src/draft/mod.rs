@@ -146,6 +146,7 @@ impl Draft {
                 set_event: None,
                 by_hour: Vec::new(),
                 by_game: Vec::new(),
+                clipped: Vec::new(),
                 sparks: Vec::new(),
                 sounds: Vec::new(),
                 rehearsals: Vec::new(),
@@ -294,6 +295,14 @@ impl Draft {
         match self.unfolded(roots, false) {
             steps if steps > MOST_STEPS => Err(Misfit::TooLarge(MOST_STEPS)),
             steps => Ok(steps),
+        }
+    }
+
+    /// Remembers that an easing of something of this name is kept within its two ends, if it overshoots.
+    fn note_clip(&mut self, name: &str, easings: impl IntoIterator<Item = crate::curve::Easing>) {
+        let overshoots = easings.into_iter().any(crate::curve::Easing::overshoots);
+        if overshoots && !self.program.clipped.iter().any(|known| known == name) {
+            self.program.clipped.push(name.to_owned());
         }
     }
 

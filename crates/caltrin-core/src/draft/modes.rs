@@ -86,6 +86,7 @@ impl Draft {
                 return Err(Misfit::RuleToItself(modes[rule.to].clone()));
             }
         }
+        self.note_clip(name, rules.iter().map(|rule| rule.easing));
         let last = Interval { lo: 0.0, hi: modes.len() as f64 - 1.0 };
         let (at_hand, at_hand_value) = self.keep(
             (format!("{name}.mode"), "which mode is at hand, counted from 0"),

@@ -128,6 +128,7 @@ pub struct Program {
     pub(crate) set_event: Option<EventId>,
     pub(crate) by_hour: Vec<ByHour>,
     pub(crate) by_game: Vec<String>,
+    pub(crate) clipped: Vec<String>,
     pub(crate) sparks: Vec<Spark>,
     pub(crate) sounds: Vec<Sound>,
     pub(crate) rehearsals: Vec<Rehearsal>,
@@ -308,6 +309,12 @@ impl Program {
     /// The names of switches and modes that more than the hour decides.
     pub fn by_game(&self) -> &[String] {
         &self.by_game
+    }
+
+    /// The names of windows, phases, switches, modes and sequences of which an easing overshoots and is kept within the
+    /// two ends.
+    pub fn clipped(&self) -> &[String] {
+        &self.clipped
     }
 
     /// Where a run keeps notices, if the book sends any.
