@@ -6,6 +6,9 @@
 // it to save it. Values are computed when they are read, at any moment, in any order, at the
 // same cost.
 //
+// Keep it in a plain field or local: on a copy (a readonly field, a property, an `in`
+// parameter) Advance, events and setters change the copy alone. Pass it by `ref`.
+//
 // Host loop:
 //
 //     var run = SaltgatePier.Start(SaltgatePier.BookSeed);

@@ -33,6 +33,8 @@ struct Way {
     heights: Vec<f32>,
     /// Of a moon, how much of it is lit at noon.
     lit: Option<f32>,
+    /// The height at which it rises and sets, in degrees.
+    horizon: f32,
 }
 
 /// Phases over a day.
@@ -80,7 +82,8 @@ impl Sky {
             for body in program.bodies() {
                 let heights = next(1).map(|v| v[0]).collect();
                 let lit = body.lit.and_then(|_| next(1).nth(columns / 2)).map(|v| v[0]);
-                ways.push(Way { name: body.name.clone(), heights, lit });
+                let horizon = body.horizon as f32;
+                ways.push(Way { name: body.name.clone(), heights, lit, horizon });
             }
             let mut bands: Vec<Band> = Vec::new();
             for phases in program.phases() {
@@ -202,7 +205,7 @@ fn strip(ways: &[Way], run: &str, frame: Frame, fonts: &Fonts, shapes: &mut Vec<
         let beside = fonts.fitted(&beside, 11.0, false, room - wide - 8.0);
         let place = (24.0 + wide + 8.0, y);
         shapes.push(Shape::words(place, 11.0, false, look::QUIET, Anchor::Start, beside));
-        let crossings = fonts.fitted(&crossings(&way.heights), 12.0, false, room);
+        let crossings = fonts.fitted(&crossings(&way.heights, way.horizon), 12.0, false, room);
         y += 15.0;
         shapes.push(Shape::words((24.0, y), 12.0, false, look::QUIET, Anchor::Start, crossings));
         y += 16.0;
@@ -234,8 +237,7 @@ fn tone(height: f32) -> [u8; 3] {
 }
 
 /// When it rises and sets, found between the columns.
-fn crossings(heights: &[f32]) -> String {
-    let horizon = caltrin_core::draft::sky::HORIZON as f32;
+fn crossings(heights: &[f32], horizon: f32) -> String {
     let count = heights.len() as f32;
     let hour = |n: usize, from: f32, to: f32| {
         let share = (horizon - from) / (to - from);

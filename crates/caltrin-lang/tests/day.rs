@@ -427,3 +427,18 @@ fn a_sun_in_a_book_stands_rises_and_sets_as_the_almanac_says() {
         assert!(hours[0].is_nan() || (east - hours[0]).abs() * 60.0 < 3.0, "{row:?}: {east}");
     }
 }
+
+#[test]
+fn a_sun_by_hours_is_up_from_when_it_rises_to_when_it_sets() {
+    let book = checked(
+        "lightbook \"b\"\nclock { day 24min; start 12:00 }\nsun { rises 06:00; sets 18:30; highest 40deg; lowest -35deg; twilight 00:40 }\noutput up = sun.up\n",
+    );
+    let (id, _) = book.program().lights().next().unwrap();
+    for minute in 0..1440 {
+        let hour = Hours(f64::from(minute) / 60.0 + 1e-6);
+        let state = caltrin_core::run::State::start(book.program()).with_hour(book.program(), hour);
+        let mut out = [0.0];
+        Run::from_state(&book, state).read(id, 0, &mut out);
+        assert_eq!(out[0] == 1.0, (360..1110).contains(&minute), "{minute}");
+    }
+}

@@ -44,7 +44,7 @@ impl Edges {
 
     /// Whether it holds at an hour.
     fn holds(&self, hour: f64) -> bool {
-        let last = |all: &[f64]| all.iter().copied().filter(|at| *at <= hour + PASSED).next_back();
+        let last = |all: &[f64]| all.iter().copied().rfind(|at| *at <= hour + PASSED);
         match (last(&self.rises), last(&self.falls)) {
             (None, None) => self.at_midnight,
             (rise, fall) => rise > fall,

@@ -45,6 +45,16 @@ pub enum SunPath {
     },
 }
 
+impl SunPath {
+    /// The height at which a body on it rises and sets, in degrees: as almanacs take it or, by hours, 0.
+    pub fn horizon(self) -> f64 {
+        match self {
+            SunPath::Earth { .. } => HORIZON,
+            SunPath::Hours { .. } => 0.0,
+        }
+    }
+}
+
 /// What the sun, or the moon, gives: each value's name in the language, and the value.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Sky {
@@ -194,7 +204,7 @@ impl Draft {
         let daylight = self.map(height, [from?, to?], [dark?, light?], Easing::Smooth)?;
         values.extend([("daylight", daylight), ("color", color), ("strength", strength)]);
         self.share_all(name, &mut values)?;
-        self.keep_body(name, &values);
+        self.keep_body(name, path, &values);
         let sky = Sky { values, path, hour };
         for (part, crossing) in crossings {
             if let Some(at) = sky.value(part) {
@@ -229,10 +239,11 @@ impl Draft {
     }
 
     /// Keeps sun or moon for pictures of the day.
-    fn keep_body(&mut self, name: &str, values: &[(&str, ExprId)]) {
+    fn keep_body(&mut self, name: &str, path: SunPath, values: &[(&str, ExprId)]) {
         let value = |wanted: &str| values.iter().find(|(part, _)| *part == wanted).map(|(_, v)| *v);
         if let Some(height) = value("height") {
-            let body = Body { name: name.to_owned(), lit: value("lit"), height };
+            let (name, lit, horizon) = (name.to_owned(), value("lit"), path.horizon());
+            let body = Body { name, lit, height, horizon };
             self.program_mut().bodies.push(body);
         }
     }
@@ -292,7 +303,7 @@ impl Draft {
         let strength = self.multiply(strength, full)?;
         values.extend([("lit", lit), ("color", color), ("strength", strength)]);
         self.share_all(name, &mut values)?;
-        self.keep_body(name, &values);
+        self.keep_body(name, sun.path, &values);
         Ok(Sky { values, path: sun.path, hour: sun.hour })
     }
 
@@ -440,7 +451,7 @@ impl Draft {
         let azimuth = self.pure(Pure::Compass, &[east, north], Kind::Angle)?;
         let height = self.shared(&format!("{name}.height"), height)?;
         let azimuth = self.shared(&format!("{name}.azimuth"), azimuth)?;
-        self.seen(height, azimuth, way)
+        self.seen(height, azimuth, way, path.horizon())
     }
 
     /// On a path by hours: height and direction at an hour.
@@ -480,7 +491,7 @@ impl Draft {
         let north = self.multiply(flat, north)?;
         let z = self.negate(north)?;
         let way = self.derived(Op::Parts(x, up, z), Kind::Point)?;
-        self.seen(height, azimuth, way)
+        self.seen(height, azimuth, way, path.horizon())
     }
 
     /// What is seen of a body at this height, from this direction.
@@ -489,10 +500,11 @@ impl Draft {
         height: ExprId,
         azimuth: ExprId,
         way: ExprId,
+        horizon: f64,
     ) -> Result<Vec<(&'static str, ExprId)>, Misfit> {
         let aim = self.derived(Op::Negate(way), Kind::Point)?;
         let aim = self.stood_as_written(aim)?;
-        let horizon = self.number(HORIZON, Kind::Angle)?;
+        let horizon = self.number(horizon, Kind::Angle)?;
         let up = self.above(height, horizon)?;
         Ok(vec![("height", height), ("azimuth", azimuth), ("aim", aim), ("up", up)])
     }

@@ -482,6 +482,8 @@ pub struct Body {
     pub lit: Option<ExprId>,
     /// Its height above the horizon.
     pub height: ExprId,
+    /// The height at which it rises and sets, in degrees: 0 on a path by hours.
+    pub horizon: f64,
 }
 
 /// The game's clock as the book has it; the game may set, stop, scale and drive it (see

@@ -135,6 +135,8 @@ impl<'p> File<'p> {
              // No dependency, no heap, no globals, no unsafe code. A run is a plain value of {} bytes: copy\n\
              // it to save it. Values are computed when they are read, at any moment, in any order, at the\n\
              // same cost.\n//\n\
+             // Keep it in a plain field or local: on a copy (a readonly field, a property, an `in`\n\
+             // parameter) Advance, events and setters change the copy alone. Pass it by `ref`.\n//\n\
              // Host loop:\n//\n\
              //     var run = {name}.Start({name}.BookSeed);\n\
              //     for (;;)\n//     {{\n//         run.Step(secondsOfThisFrame);\n{example}//     }}\n\n\

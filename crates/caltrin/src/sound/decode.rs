@@ -36,7 +36,7 @@ const MOST_DAMAGED: u32 = 3;
 
 /// Hears a sound as it is decoded. Whatever is in the file, this comes to an end: every turn takes a packet of it.
 pub fn heard(
-    mut source: impl MediaSource + Send + Sync + 'static,
+    mut source: impl MediaSource + 'static,
     name: &str,
     own: &[Band],
     progress: Option<Progress<'_>>,
