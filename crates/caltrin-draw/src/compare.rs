@@ -148,6 +148,19 @@ fn pairs(
     kept.chain(gone).collect()
 }
 
+/// Most sparks of a pool that are looked at.
+const MOST_SPARKS: u32 = 64;
+
+fn is_pool(side: &Side<'_>, id: LightId) -> bool {
+    let program = side.checked.program();
+    program.sparks().iter().any(|spark| spark.name == program.light(id).name)
+}
+
+/// How many sparks of a pool are looked at.
+fn pool_of(side: &Side<'_>, id: LightId) -> u32 {
+    side.checked.program().light(id).size.shown().min(MOST_SPARKS)
+}
+
 fn count(size: Size) -> String {
     match size {
         Size::One => "one lamp".to_owned(),
@@ -217,10 +230,7 @@ fn fields(
         });
     }
     // Of sparks any may live; of an array the first lamps are looked at.
-    let is_pool = |side: &Side<'_>, light: &Light| {
-        side.checked.program().sparks().iter().any(|spark| spark.name == light.name)
-    };
-    let most = if is_pool(a, before) || is_pool(b, after) { 64 } else { 8 };
+    let most = if is_pool(a, first) || is_pool(b, second) { MOST_SPARKS } else { 8 };
     let lamps = before.size.shown().min(after.size.shown()).min(most);
     let traces = |side: &Side<'_>, id: LightId| -> Vec<LampTrace> {
         (0..lamps).map(|n| side.trace(id, n, options)).collect()
@@ -398,10 +408,21 @@ fn picture(
         let values = side.checked.program().light(id).lane_values();
         values.first().copied().unwrap_or(LaneValue { level: None, hue: None })
     };
-    let old: Vec<_> = drawn.iter().map(|(id, _)| (&a.start, *id, 0, first(a, *id))).collect();
-    let new: Vec<_> = drawn.iter().map(|(_, id)| (&b.start, *id, 0, first(b, *id))).collect();
-    let old = look_at_all(a.checked, &old, window(a));
-    let new = look_at_all(b.checked, &new, window(b));
+    // Of a pool of sparks the brightest at each moment is drawn.
+    let look = |side: &Side<'_>, ids: &[LightId]| -> Vec<Lamp> {
+        let lamps = |id: LightId| if is_pool(side, id) { pool_of(side, id) } else { 1 };
+        let wanted: Vec<_> = ids
+            .iter()
+            .flat_map(|id| (0..lamps(*id)).map(|n| (&side.start, *id, n, first(side, *id))))
+            .collect();
+        let mut found = look_at_all(side.checked, &wanted, window(side)).into_iter();
+        let each = ids
+            .iter()
+            .filter_map(|id| Lamp::brightest(found.by_ref().take(lamps(*id) as usize).collect()));
+        each.collect()
+    };
+    let (before, after): (Vec<LightId>, Vec<LightId>) = drawn.iter().copied().unzip();
+    let (old, new) = (look(a, &before), look(b, &after));
     let mut page = Page { fonts, shapes: Vec::new(), width, labels, plot };
     let title = b.checked.program().name();
     let name = page.fonts.fitted(title, 24.0, true, width - 48.0);

@@ -17,13 +17,13 @@ fn checked(text: &str) -> Checked {
     heard::read(text, "book.caltrin").checked.expect("the book is good")
 }
 
+fn side<'a>(name: &str, checked: &'a Checked) -> Side<'a> {
+    let start = State::start(checked.program()).with_seed(Seed(41));
+    Side { name: name.to_owned(), checked, start }
+}
+
 fn between(a: &str, b: &str) -> (Picture, Vec<Change>) {
     let (a, b) = (checked(a), checked(b));
-    let side = |name: &str, checked| Side {
-        name: name.to_owned(),
-        start: State::start(Checked::program(checked)).with_seed(Seed(41)),
-        checked,
-    };
     let options = CompareOptions {
         from: Seconds(0.0),
         to: Seconds(10.0),
@@ -110,4 +110,37 @@ fn the_difference_is_drawn_below_where_it_is() {
     assert!(long(less.len() - 10) > 15.0);
     assert_eq!(svg(&picture), svg(&between(&book("1"), &book("0.25")).0));
     assert!(png(&picture).is_ok());
+}
+
+#[test]
+fn a_pool_of_sparks_is_drawn_by_its_brightest() {
+    let book = |lives: &str| {
+        checked(&format!(
+            "lightbook \"C\"\nevent flare\nspark ember[8] point at flare {{ lives {lives}..{lives}; position (0m, 1m, 0m); intensity 400cd * (1 - life) }}\n\
+             rehearsal r {{ 1s flare; 2s flare; 9s end }}\n"
+        ))
+    };
+    let (a, b) = (book("4s"), book("0.5s"));
+    let options = CompareOptions {
+        from: Seconds(0.0),
+        to: Seconds(9.0),
+        width: 1280,
+        pair: None,
+        rehearsal: Some("r".to_owned()),
+        day: false,
+    };
+    let (picture, changes) = compare(&side("before", &a), &side("after", &b), &options);
+    assert_eq!(of(&changes, "ember").came, Came::Changed);
+    // Of the first side the second spark begins at full while the first one still lives.
+    let ribbon = picture.shapes.iter().find_map(|shape| match shape {
+        Shape::Ribbon(_, colors) => Some(colors),
+        _ => None,
+    });
+    let ribbon = ribbon.expect("there is a ribbon");
+    let at = |t: f64| ribbon[(t / 9.0 * ribbon.len() as f64) as usize][0];
+    assert!(at(2.05) > at(1.95) && at(2.05) > 245, "{} {}", at(1.95), at(2.05));
+    // Without the rehearsal nothing happens.
+    let quiet = CompareOptions { rehearsal: None, ..options };
+    let (_, changes) = compare(&side("before", &a), &side("after", &b), &quiet);
+    assert_eq!(of(&changes, "ember").came, Came::Same);
 }
