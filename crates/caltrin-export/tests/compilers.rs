@@ -186,3 +186,37 @@ fn no_build_gives_other_bits_without_a_word() {
     }
     assert!(silent.is_empty(), "{silent:#?}");
 }
+
+/// Compares no two operands that read the same; `a < a` is a warning in every compiler that is asked for it.
+fn compares_itself(text: &str) -> Option<&str> {
+    text.lines().find(|line| {
+        let words: Vec<&str> =
+            line.split([' ', '(', ')', ';', ',']).filter(|word| !word.is_empty()).collect();
+        words
+            .windows(3)
+            .any(|three| matches!(three[1], "<" | ">" | "==" | "===") && three[0] == three[2])
+    })
+}
+
+#[test]
+fn nothing_is_compared_with_itself_and_no_text_is_unpacked_in_vain() {
+    let (checked, notes) = checked(include_str!("same.caltrin"));
+    let plan = Plan::of(&checked, &notes);
+    for target in caltrin_export::TARGETS {
+        let text = target.print(&plan);
+        assert_eq!(compares_itself(&text), None, "{}", target.name());
+        assert!(!text.contains("% 64"), "{}: no notice has a text", target.name());
+    }
+    // Warnings are errors to the C# compiler, as they are in the proofs to gcc.
+    if is_there("mcs") {
+        let csharp = caltrin_export::target_named("csharp").unwrap();
+        let folder = tempfile::tempdir().unwrap();
+        fs::write(folder.path().join("Book.cs"), csharp.print(&plan)).unwrap();
+        let made = Command::new("mcs")
+            .args(["-warnaserror+", "-warn:4", "-target:library", "Book.cs"])
+            .current_dir(folder.path())
+            .output()
+            .unwrap();
+        assert!(made.status.success(), "{}", String::from_utf8_lossy(&made.stderr));
+    }
+}

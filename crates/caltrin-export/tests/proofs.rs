@@ -30,6 +30,8 @@ const NESTED: &str = include_str!("nested.caltrin");
 const SPARKS: &str = include_str!("sparks.caltrin");
 /// What only the hour decides, and what goes by a sun that does not rise every day.
 const HOURS: &str = include_str!("hours.caltrin");
+/// What is compared with itself, and a notice without a text.
+const SAME: &str = include_str!("same.caltrin");
 /// Sounds of every way to play and to follow them.
 const SOUNDS: &str = include_str!("sounds.caltrin");
 /// Names that are key words somewhere, fall together, or are no ASCII.
@@ -78,6 +80,7 @@ fn main() {
             ("what_the_game_leads", LED, said, 20_000),
             ("sounds", SOUNDS, said, 20_000),
             ("what_the_hour_decides", HOURS, said, 8_000),
+            ("what_is_the_same", SAME, said, 8_000),
         ] {
             let name = format!("{}_gives_the_same_bits_for_{book}", target.name());
             let trial = Trial::test(name, move || holds(text, wanted, target, least));
