@@ -874,3 +874,31 @@ fn a_day_shows_what_the_hour_turns_and_names_what_more_than_the_hour_decides() {
         assert_eq!(text.contains("mast,0,900,"), is_lit, "{text}");
     }
 }
+
+#[test]
+fn columns_of_a_trace_are_unique_and_in_one_order() {
+    let folder = tempfile::tempdir().unwrap();
+    let text = "lightbook \"T\"\noutput sky = #8fb4d8\noutput color { r #203040; position (1m, 2m, 3m); level 20% }\n\
+        light lamp point { position (0m, 3m, 0m); color 2700K; intensity 90cd }\nlight deck ambient { color #ffffff; intensity 2lx }\n";
+    fs::write(folder.path().join("t.caltrin"), text).unwrap();
+    let head = |arguments: &[&str]| {
+        let told = caltrin(folder.path())
+            .args(["trace", "t.caltrin", "--to", "0s"])
+            .args(arguments)
+            .assert()
+            .code(0);
+        let text = String::from_utf8_lossy(&told.get_output().stdout).into_owned();
+        text.lines().next().unwrap_or_default().split(',').map(str::to_owned).collect::<Vec<_>>()
+    };
+    let all = head(&[]);
+    let mut unique = all.clone();
+    unique.sort();
+    unique.dedup();
+    assert_eq!(unique.len(), all.len(), "{all:?}");
+    let wanted = "seconds light lamp intensity color.r color.g color.b position.x position.y position.z \
+        output.sky.value.r output.sky.value.g output.sky.value.b output.color.r.r output.color.r.g output.color.r.b \
+        output.color.position.x output.color.position.y output.color.position.z output.color.level";
+    assert_eq!(all.join(" "), wanted);
+    // The order is the book's and the channels', not that of the call.
+    assert_eq!(head(&["-l", "deck", "-l", "sky"]), head(&["-l", "sky", "-l", "deck"]));
+}

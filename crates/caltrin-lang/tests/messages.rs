@@ -393,3 +393,23 @@ fn words_that_people_bring_along_get_the_nearest_right_thing() {
         assert!(helps.iter().any(|help| help.contains(wanted)), "{line}: {helps:?}");
     }
 }
+
+#[test]
+fn a_temperature_out_of_range_is_refused_however_it_is_written() {
+    for (value, is_good) in [
+        ("500K", false),
+        ("kelvin(500)", false),
+        ("kelvin(1000)", true),
+        ("kelvin(90000)", false),
+        ("2400K", true),
+    ] {
+        let reading =
+            caltrin_lang::read(&format!("lightbook \"b\"\noutput c = {value}\n"), "b.caltrin");
+        assert_eq!(reading.checked.is_some(), is_good, "{value}");
+        let told = reading.diagnostics.iter().all(|d| {
+            let words = format!("{} {:?}", d.message, d.help);
+            words.contains("1000") && words.contains("40000")
+        });
+        assert!(told, "{value}: {:?}", reading.diagnostics);
+    }
+}

@@ -168,7 +168,12 @@ impl Draft {
         use crate::color::{COLDEST, HOTTEST, Rgb};
         self.expect(kelvins, Kind::Number)?;
         if let Some(v) = self.scalar(kelvins) {
-            let kelvin = crate::quantity::Kelvin(v.clamp(COLDEST.0, HOTTEST.0));
+            // As a literal: 500K is refused too.
+            if !(COLDEST.0..=HOTTEST.0).contains(&v) {
+                let (what, least, most) = ("a color temperature", COLDEST.0, HOTTEST.0);
+                return Err(Misfit::OutOfRange { what, lo: v, hi: v, least, most });
+            }
+            let kelvin = crate::quantity::Kelvin(v);
             return Ok(self.constant(Constant::Vector(Rgb::from_kelvin(kelvin).0), Kind::Color));
         }
         // Evenly in reciprocal temperature, where the colour changes most evenly.

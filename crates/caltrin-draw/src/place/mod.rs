@@ -198,7 +198,8 @@ impl PlaceView {
             .collect();
         let window = window(&scenes, options.view);
         let shown = scenes.first().map_or(Shown::default(), |first| Shown {
-            lamps: first.lamps.len(),
+            // Of several moments, that with the most sparks.
+            lamps: scenes.iter().map(|scene| scene.lamps.len()).max().unwrap_or(0),
             unplaced: first.unplaced.clone(),
             factors: first.factors,
             solids: !(first.walls.is_empty() && first.posts.is_empty()),
