@@ -16,17 +16,7 @@ pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
     let sounds = checked.program().sounds_by_id();
     let cut = sounds.filter_map(|(id, sound)| sound.hearing.cut().map(|cut| (id, sound, cut)));
     cut.map(|(id, sound, cut)| {
-        let length = sound.hearing.length().0;
-        let message = match cut.missing {
-            Some(missing) => format!(
-                "`{}` is cut short: {length:.2} s can be read, {missing:.2} s are missing",
-                sound.file
-            ),
-            None => format!(
-                "`{}` is cut short: {length:.2} s can be read, then the file breaks off",
-                sound.file
-            ),
-        };
+        let message = cut.message(&sound.file, sound.hearing.length());
         let help = "save or copy the file again";
         Finding::new(&RULE, checked, Subject::Sound(id), message, help)
     })

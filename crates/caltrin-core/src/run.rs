@@ -122,7 +122,7 @@ impl Inputs {
         &self.numbers
     }
 
-    /// Writes what the run itself keeps, for all placings or lamps.
+    /// Writes a value that the run itself keeps, for all instances or lamps.
     pub(crate) fn keep(&mut self, program: &Program, id: InputId, value: Constant) {
         let (input, value) = (program.input(id), numbers_of(value));
         let before: u32 = program.inputs().take(id.index()).map(|(_, input)| slots(input)).sum();

@@ -404,7 +404,7 @@ fn half_of_a_compressed_sound_is_not_taken_as_the_whole() {
             fs::write(folder.path().join(name), part).unwrap();
             let text = format!("lightbook \"b\"\nsound s = \"{name}\"\noutput y = follow(s)\n");
             fs::write(folder.path().join("book.caltrin"), text).unwrap();
-            // It is kept with what was heard, so a second look says the same.
+            // It is cached with the analysis, so reading the book again reports the same.
             for _ in 0..2 {
                 let opened = caltrin::open(&folder.path().join("book.caltrin")).unwrap();
                 assert!(opened.checked.is_some());

@@ -107,9 +107,8 @@ pub fn run(arguments: &Arguments) -> Done {
         (Some(light), Some(with)) => Some((one(&first, light)?, one(&second, with)?)),
         _ => None,
     };
-    let mut covers = covers(arguments, span, [&first, &second])?;
     let mut looked: Vec<(Covers, Picture, Vec<Change>)> = Vec::new();
-    for one in covers.drain(..) {
+    for one in covers(arguments, span, [&first, &second])? {
         let options = CompareOptions {
             from: one.from,
             to: one.to,

@@ -44,13 +44,7 @@ pub fn run(arguments: &Arguments) -> Done {
     let heard = sound::hear(&arguments.file, &[], Some(&|name, part| bar.tell(name, part)))?;
     bar.finish();
     if let Some(cut) = heard.cut() {
-        let missing = match cut.missing {
-            Some(missing) => format!("{missing:.2} s are missing"),
-            None => "then the file breaks off".to_owned(),
-        };
-        let length = heard.length().0;
-        let file = arguments.file.display();
-        let message = format!("`{file}` is cut short: {length:.2} s can be read, {missing}");
+        let message = cut.message(&arguments.file.display().to_string(), heard.length());
         report::warning(&message, "save or copy the file again");
     }
     if arguments.csv {

@@ -191,7 +191,7 @@ impl Draft {
         Some(states)
     }
 
-    /// Which mode is at hand from which hour on, if only the hour decides that.
+    /// Which mode is active from which hour on, if only the hour decides that.
     pub(super) fn modes_by_hour(&self, count: usize, rules: &[Rule]) -> Option<Vec<(f64, usize)>> {
         let mut at: FxHashMap<EventId, Vec<f64>> = FxHashMap::default();
         let mut when: Vec<Option<Edges>> = Vec::new();

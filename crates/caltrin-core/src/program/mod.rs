@@ -311,8 +311,7 @@ impl Program {
         &self.by_game
     }
 
-    /// The names of windows, phases, switches, modes and sequences of which an easing overshoots and is kept within the
-    /// two ends.
+    /// The names of windows, switches and modes with an easing that overshoots and is clamped to 0..1.
     pub fn clipped(&self) -> &[String] {
         &self.clipped
     }

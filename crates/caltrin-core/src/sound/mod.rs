@@ -148,6 +148,17 @@ pub struct Cut {
     pub missing: Option<f64>,
 }
 
+impl Cut {
+    /// The message about a file of which so much can be read.
+    pub fn message(self, file: &str, readable: Seconds) -> String {
+        let rest = match self.missing {
+            Some(missing) => format!("{missing:.2} s are missing"),
+            None => "then the file breaks off".to_owned(),
+        };
+        format!("`{file}` is cut short: {:.2} s can be read, {rest}", readable.0)
+    }
+}
+
 /// What a sound is like over time.
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
 pub struct Hearing {
