@@ -19,7 +19,7 @@ export const bookSeed = 41;
 
 /**
  * A run of the book: seconds since its start, and the seed of all its chances.
- * @typedef {{ now: number, seed: number, due: number, clockHour: number, clockDays: number, clockSince: number, clockRate: number, weather: number, weatherSince: number, weatherFrom: number[], mist: number, swell: number, season: number, haul: number, rocketPlace: number[], rocketTint: number[], hornAt: number, hornSince: number, hornPlays: boolean, hornChanged: number, ratchetAt: number, ratchetSince: number, ratchetRate: number, powerOn: boolean, powerSince: number, powerFrom: number, warningMode: number, warningEntered: number, warningWay: number, warningFromWatch: number, warningFromAlarm: number, warningRule1Seen: boolean, warningRule1Since: number, blareHornFollow0From: number, blastPassed: number, noticeMoments: number[], noticePacked: number[], noticeFirst: number, noticeCount: number, noticeDropped: number, notice0Text: number, notice0Sent: number, fogLampFaultLast: number[], fogLampFaultCount: number[], notice1Text: number[], notice1Sent: number[], quayCock: number[], boardLoudness: number[], dockingStarted: number, gateOpensLast: number, starShellBorn: number[], starShellLength: number[], starShellPlace: number[][], starShellTint: number[][], starShellCount: number }} Run
+ * @typedef {{ now: number, seed: number, due: number, clockHour: number, clockDays: number, clockSince: number, clockRate: number, weather: number, weatherSince: number, weatherFrom: number[], mist: number, swell: number, season: number, haul: number, rocketPlace: number[], rocketTint: number[], hornAt: number, hornSince: number, hornPlays: boolean, hornChanged: number, ratchetAt: number, ratchetSince: number, ratchetRate: number, powerOn: boolean, powerSince: number, powerFrom: number, warningMode: number, warningEntered: number, warningWay: number, warningFromWatch: number, warningFromAlarm: number, warningRule1Seen: boolean, warningRule1Since: number, blareHornFollow0From: number, blastPassed: number, noticeMoments: number[], noticePacked: number[], noticePositions: number[][], noticeFirst: number, noticeCount: number, noticeDropped: number, notice0Text: number, notice0Sent: number, fogLampFaultLast: number[], fogLampFaultCount: number[], notice1Text: number[], notice1Sent: number[], quayCock: number[], boardLoudness: number[], dockingStarted: number, gateOpensLast: number, starShellBorn: number[], starShellLength: number[], starShellPlace: number[][], starShellTint: number[][], starShellCount: number }} Run
  */
 
 /** A run at moment 0. @param {number} seed @returns {Run} */
@@ -62,6 +62,7 @@ export function start(seed) {
     blastPassed: -1e-9,
     noticeMoments: Array.from({ length: 32 }, () => 0.0),
     noticePacked: Array.from({ length: 32 }, () => 0.0),
+    noticePositions: Array.from({ length: 32 }, () => [0.0, 0.0, 0.0]),
     noticeFirst: 0.0,
     noticeCount: 0.0,
     noticeDropped: 0.0,
@@ -1773,6 +1774,18 @@ function send(run, line, text, lamp) {
   run.noticeCount += 1.0;
   run.noticeMoments[at] = run.now;
   run.noticePacked[at] = (line * 64.0 + text) * 1048576.0 + lamp;
+  const place = noticePlace(run, line, lamp);
+  run.noticePositions[at][0] = place[0];
+  run.noticePositions[at][1] = place[1];
+  run.noticePositions[at][2] = place[2];
+}
+
+/** Where the lamp is that the notice of a line comes from. @param {Run} run @param {number} line @param {number} lamp @returns {number[]} */
+function noticePlace(run, line, lamp) {
+  switch (line) {
+    case 1: return readFogLamp(run, lamp).position;
+    default: return [0, 0, 0];
+  }
 }
 
 /**
@@ -1784,14 +1797,16 @@ function send(run, line, text, lamp) {
 /** Takes the oldest notice that waits; null if there is none. 32 may wait. @param {Run} run @returns {Notice | null} */
 export function takeNotice(run) {
   if (run.noticeCount <= 0.0) return null;
-  const at = run.noticeFirst, now = run.now;
+  const at = run.noticeFirst;
   const which = Math.floor(run.noticePacked[at] / 1048576.0), text = which % 64;
   const lamp = run.noticePacked[at] - which * 1048576.0;
   /** @type {Notice} */
   const notice = { moment: run.noticeMoments[at], name: "", text: "", from: "", lamp, position: [0, 0, 0] };
+  notice.position[0] = run.noticePositions[at][0];
+  notice.position[1] = run.noticePositions[at][1];
+  notice.position[2] = run.noticePositions[at][2];
   run.noticeCount -= 1.0;
   run.noticeFirst = run.noticeFirst >= 31.0 ? 0.0 : run.noticeFirst + 1.0;
-  run.now = notice.moment;
   switch (Math.floor(which / 64)) {
     case 0:
       notice.name = "echo";
@@ -1802,10 +1817,8 @@ export function takeNotice(run) {
       notice.name = "strike";
       notice.from = "fog_lamp";
       notice.text = ["strike_a", "strike_b", "strike_c"][text % 3];
-      notice.position = readFogLamp(run, lamp).position;
       break;
   }
-  run.now = now;
   return notice;
 }
 
@@ -3107,38 +3120,487 @@ function toSingle(v) {
   return Math.fround(v < 1e-30 && v > -1e-30 ? 0.0 : v);
 }
 
-/** Known answers of this file: 0 if this engine gives the same bits as the preview, else how many differ. @returns {number} */
+
+/** Eight bytes, to see the bits of a number. */
+const bits = new DataView(new ArrayBuffer(8));
+
+/** Adds a value to a checksum. @param {number} sum @param {number} value @returns {number} */
+function checksum(sum, value) {
+  bits.setFloat64(0, value);
+  return scramble(sum ^ bits.getInt32(0) ^ bits.getInt32(4));
+}
+
+/** Adds the values of the n-th reading, one lamp of each light, to the checksums. @param {Run} run @param {number} n @param {number[]} sums */
+function check(run, n, sums) {
+  const turn = n % 4 < 2 ? 0 : Math.floor(n / 4);
+  {
+    const lamp = readMast(run, turn % 8);
+    if (n % 2 === 1) fillMast(run, turn % 8, [lamp]);
+    sums[0] = checksum(sums[0], lamp.intensity);
+    sums[0] = checksum(sums[0], lamp.color[0]);
+    sums[0] = checksum(sums[0], lamp.color[1]);
+    sums[0] = checksum(sums[0], lamp.color[2]);
+    sums[0] = checksum(sums[0], lamp.reachInner);
+    sums[0] = checksum(sums[0], lamp.reachOuter);
+    sums[0] = checksum(sums[0], lamp.coneInner);
+    sums[0] = checksum(sums[0], lamp.coneOuter);
+    sums[0] = checksum(sums[0], lamp.position[0]);
+    sums[0] = checksum(sums[0], lamp.position[1]);
+    sums[0] = checksum(sums[0], lamp.position[2]);
+    sums[0] = checksum(sums[0], lamp.aim[0]);
+    sums[0] = checksum(sums[0], lamp.aim[1]);
+    sums[0] = checksum(sums[0], lamp.aim[2]);
+  }
+  {
+    const lamp = readFogLamp(run, turn % 3);
+    if (n % 2 === 1) fillFogLamp(run, turn % 3, [lamp]);
+    sums[1] = checksum(sums[1], lamp.intensity);
+    sums[1] = checksum(sums[1], lamp.color[0]);
+    sums[1] = checksum(sums[1], lamp.color[1]);
+    sums[1] = checksum(sums[1], lamp.color[2]);
+    sums[1] = checksum(sums[1], lamp.reachOuter);
+    sums[1] = checksum(sums[1], lamp.position[0]);
+    sums[1] = checksum(sums[1], lamp.position[1]);
+    sums[1] = checksum(sums[1], lamp.position[2]);
+  }
+  {
+    const lamp = readQuayGlow(run, turn % 12);
+    if (n % 2 === 1) fillQuayGlow(run, turn % 12, [lamp]);
+    sums[2] = checksum(sums[2], lamp.intensity);
+    sums[2] = checksum(sums[2], lamp.color[0]);
+    sums[2] = checksum(sums[2], lamp.color[1]);
+    sums[2] = checksum(sums[2], lamp.color[2]);
+    sums[2] = checksum(sums[2], lamp.reachOuter);
+    sums[2] = checksum(sums[2], lamp.position[0]);
+    sums[2] = checksum(sums[2], lamp.position[1]);
+    sums[2] = checksum(sums[2], lamp.position[2]);
+  }
+  {
+    const lamp = readQuayCore(run, turn % 12);
+    if (n % 2 === 1) fillQuayCore(run, turn % 12, [lamp]);
+    sums[3] = checksum(sums[3], lamp.intensity);
+    sums[3] = checksum(sums[3], lamp.color[0]);
+    sums[3] = checksum(sums[3], lamp.color[1]);
+    sums[3] = checksum(sums[3], lamp.color[2]);
+    sums[3] = checksum(sums[3], lamp.reachOuter);
+    sums[3] = checksum(sums[3], lamp.position[0]);
+    sums[3] = checksum(sums[3], lamp.position[1]);
+    sums[3] = checksum(sums[3], lamp.position[2]);
+    sums[3] = checksum(sums[3], lamp.offset[0]);
+    sums[3] = checksum(sums[3], lamp.offset[1]);
+    sums[3] = checksum(sums[3], lamp.offset[2]);
+  }
+  {
+    const lamp = readTicketHatch(run);
+    sums[4] = checksum(sums[4], lamp.intensity);
+    sums[4] = checksum(sums[4], lamp.color[0]);
+    sums[4] = checksum(sums[4], lamp.color[1]);
+    sums[4] = checksum(sums[4], lamp.color[2]);
+    sums[4] = checksum(sums[4], lamp.reachOuter);
+    sums[4] = checksum(sums[4], lamp.position[0]);
+    sums[4] = checksum(sums[4], lamp.position[1]);
+    sums[4] = checksum(sums[4], lamp.position[2]);
+  }
+  {
+    const lamp = readPane(run, turn % 6);
+    if (n % 2 === 1) fillPane(run, turn % 6, [lamp]);
+    sums[5] = checksum(sums[5], lamp.intensity);
+    sums[5] = checksum(sums[5], lamp.color[0]);
+    sums[5] = checksum(sums[5], lamp.color[1]);
+    sums[5] = checksum(sums[5], lamp.color[2]);
+    sums[5] = checksum(sums[5], lamp.reachOuter);
+    sums[5] = checksum(sums[5], lamp.position[0]);
+    sums[5] = checksum(sums[5], lamp.position[1]);
+    sums[5] = checksum(sums[5], lamp.position[2]);
+    sums[5] = checksum(sums[5], lamp.aim[0]);
+    sums[5] = checksum(sums[5], lamp.aim[1]);
+    sums[5] = checksum(sums[5], lamp.aim[2]);
+  }
+  {
+    const lamp = readWeld(run);
+    sums[6] = checksum(sums[6], lamp.intensity);
+    sums[6] = checksum(sums[6], lamp.color[0]);
+    sums[6] = checksum(sums[6], lamp.color[1]);
+    sums[6] = checksum(sums[6], lamp.color[2]);
+    sums[6] = checksum(sums[6], lamp.reachInner);
+    sums[6] = checksum(sums[6], lamp.reachOuter);
+    sums[6] = checksum(sums[6], lamp.position[0]);
+    sums[6] = checksum(sums[6], lamp.position[1]);
+    sums[6] = checksum(sums[6], lamp.position[2]);
+    sums[6] = checksum(sums[6], Number(lamp.shadows));
+  }
+  {
+    const lamp = readBenchLamp(run);
+    sums[7] = checksum(sums[7], lamp.intensity);
+    sums[7] = checksum(sums[7], lamp.color[0]);
+    sums[7] = checksum(sums[7], lamp.color[1]);
+    sums[7] = checksum(sums[7], lamp.color[2]);
+    sums[7] = checksum(sums[7], lamp.reachOuter);
+    sums[7] = checksum(sums[7], lamp.position[0]);
+    sums[7] = checksum(sums[7], lamp.position[1]);
+    sums[7] = checksum(sums[7], lamp.position[2]);
+  }
+  {
+    const lamp = readHornLamp(run);
+    sums[8] = checksum(sums[8], lamp.intensity);
+    sums[8] = checksum(sums[8], lamp.color[0]);
+    sums[8] = checksum(sums[8], lamp.color[1]);
+    sums[8] = checksum(sums[8], lamp.color[2]);
+    sums[8] = checksum(sums[8], lamp.reachOuter);
+    sums[8] = checksum(sums[8], lamp.position[0]);
+    sums[8] = checksum(sums[8], lamp.position[1]);
+    sums[8] = checksum(sums[8], lamp.position[2]);
+  }
+  {
+    const lamp = readBoardStrip(run, turn % 3);
+    if (n % 2 === 1) fillBoardStrip(run, turn % 3, [lamp]);
+    sums[9] = checksum(sums[9], lamp.intensity);
+    sums[9] = checksum(sums[9], lamp.color[0]);
+    sums[9] = checksum(sums[9], lamp.color[1]);
+    sums[9] = checksum(sums[9], lamp.color[2]);
+    sums[9] = checksum(sums[9], lamp.reachOuter);
+    sums[9] = checksum(sums[9], lamp.position[0]);
+    sums[9] = checksum(sums[9], lamp.position[1]);
+    sums[9] = checksum(sums[9], lamp.position[2]);
+  }
+  {
+    const lamp = readBuoyLamp(run);
+    sums[10] = checksum(sums[10], lamp.intensity);
+    sums[10] = checksum(sums[10], lamp.color[0]);
+    sums[10] = checksum(sums[10], lamp.color[1]);
+    sums[10] = checksum(sums[10], lamp.color[2]);
+    sums[10] = checksum(sums[10], lamp.reachOuter);
+    sums[10] = checksum(sums[10], lamp.position[0]);
+    sums[10] = checksum(sums[10], lamp.position[1]);
+    sums[10] = checksum(sums[10], lamp.position[2]);
+  }
+  {
+    const lamp = readHarbourLight(run);
+    sums[11] = checksum(sums[11], lamp.intensity);
+    sums[11] = checksum(sums[11], lamp.color[0]);
+    sums[11] = checksum(sums[11], lamp.color[1]);
+    sums[11] = checksum(sums[11], lamp.color[2]);
+    sums[11] = checksum(sums[11], lamp.position[0]);
+    sums[11] = checksum(sums[11], lamp.position[1]);
+    sums[11] = checksum(sums[11], lamp.position[2]);
+  }
+  {
+    const lamp = readStandby(run, turn % 4);
+    if (n % 2 === 1) fillStandby(run, turn % 4, [lamp]);
+    sums[12] = checksum(sums[12], lamp.intensity);
+    sums[12] = checksum(sums[12], lamp.color[0]);
+    sums[12] = checksum(sums[12], lamp.color[1]);
+    sums[12] = checksum(sums[12], lamp.color[2]);
+    sums[12] = checksum(sums[12], lamp.reachOuter);
+    sums[12] = checksum(sums[12], lamp.position[0]);
+    sums[12] = checksum(sums[12], lamp.position[1]);
+    sums[12] = checksum(sums[12], lamp.position[2]);
+  }
+  {
+    const lamp = readEdgeLamp(run, turn % 16);
+    if (n % 2 === 1) fillEdgeLamp(run, turn % 16, [lamp]);
+    sums[13] = checksum(sums[13], lamp.intensity);
+    sums[13] = checksum(sums[13], lamp.color[0]);
+    sums[13] = checksum(sums[13], lamp.color[1]);
+    sums[13] = checksum(sums[13], lamp.color[2]);
+    sums[13] = checksum(sums[13], lamp.reachOuter);
+    sums[13] = checksum(sums[13], lamp.position[0]);
+    sums[13] = checksum(sums[13], lamp.position[1]);
+    sums[13] = checksum(sums[13], lamp.position[2]);
+  }
+  {
+    const lamp = readGangway(run);
+    sums[14] = checksum(sums[14], lamp.intensity);
+    sums[14] = checksum(sums[14], lamp.color[0]);
+    sums[14] = checksum(sums[14], lamp.color[1]);
+    sums[14] = checksum(sums[14], lamp.color[2]);
+    sums[14] = checksum(sums[14], lamp.reachInner);
+    sums[14] = checksum(sums[14], lamp.reachOuter);
+    sums[14] = checksum(sums[14], lamp.position[0]);
+    sums[14] = checksum(sums[14], lamp.position[1]);
+    sums[14] = checksum(sums[14], lamp.position[2]);
+  }
+  {
+    const lamp = readGateLamp(run);
+    sums[15] = checksum(sums[15], lamp.intensity);
+    sums[15] = checksum(sums[15], lamp.color[0]);
+    sums[15] = checksum(sums[15], lamp.color[1]);
+    sums[15] = checksum(sums[15], lamp.color[2]);
+    sums[15] = checksum(sums[15], lamp.reachOuter);
+    sums[15] = checksum(sums[15], lamp.position[0]);
+    sums[15] = checksum(sums[15], lamp.position[1]);
+    sums[15] = checksum(sums[15], lamp.position[2]);
+  }
+  {
+    const lamp = readWarningLamp(run);
+    sums[16] = checksum(sums[16], lamp.intensity);
+    sums[16] = checksum(sums[16], lamp.color[0]);
+    sums[16] = checksum(sums[16], lamp.color[1]);
+    sums[16] = checksum(sums[16], lamp.color[2]);
+    sums[16] = checksum(sums[16], lamp.reachOuter);
+    sums[16] = checksum(sums[16], lamp.position[0]);
+    sums[16] = checksum(sums[16], lamp.position[1]);
+    sums[16] = checksum(sums[16], lamp.position[2]);
+  }
+  {
+    const lamp = readStarShell(run, turn % 6);
+    if (n % 2 === 1) fillStarShell(run, turn % 6, [lamp]);
+    sums[17] = checksum(sums[17], lamp.intensity);
+    sums[17] = checksum(sums[17], lamp.color[0]);
+    sums[17] = checksum(sums[17], lamp.color[1]);
+    sums[17] = checksum(sums[17], lamp.color[2]);
+    sums[17] = checksum(sums[17], lamp.reachOuter);
+    sums[17] = checksum(sums[17], lamp.position[0]);
+    sums[17] = checksum(sums[17], lamp.position[1]);
+    sums[17] = checksum(sums[17], lamp.position[2]);
+    sums[17] = checksum(sums[17], lamp.offset[0]);
+    sums[17] = checksum(sums[17], lamp.offset[1]);
+    sums[17] = checksum(sums[17], lamp.offset[2]);
+  }
+  {
+    const lamp = readSunlight(run);
+    sums[18] = checksum(sums[18], lamp.intensity);
+    sums[18] = checksum(sums[18], lamp.color[0]);
+    sums[18] = checksum(sums[18], lamp.color[1]);
+    sums[18] = checksum(sums[18], lamp.color[2]);
+    sums[18] = checksum(sums[18], lamp.aim[0]);
+    sums[18] = checksum(sums[18], lamp.aim[1]);
+    sums[18] = checksum(sums[18], lamp.aim[2]);
+    sums[18] = checksum(sums[18], Number(lamp.shadows));
+  }
+  {
+    const lamp = readMoonlight(run);
+    sums[19] = checksum(sums[19], lamp.intensity);
+    sums[19] = checksum(sums[19], lamp.color[0]);
+    sums[19] = checksum(sums[19], lamp.color[1]);
+    sums[19] = checksum(sums[19], lamp.color[2]);
+    sums[19] = checksum(sums[19], lamp.aim[0]);
+    sums[19] = checksum(sums[19], lamp.aim[1]);
+    sums[19] = checksum(sums[19], lamp.aim[2]);
+  }
+  {
+    const lamp = readDeck(run);
+    sums[20] = checksum(sums[20], lamp.intensity);
+    sums[20] = checksum(sums[20], lamp.color[0]);
+    sums[20] = checksum(sums[20], lamp.color[1]);
+    sums[20] = checksum(sums[20], lamp.color[2]);
+  }
+  {
+    const lamp = readSkyTint(run);
+    sums[21] = checksum(sums[21], lamp.value[0]);
+    sums[21] = checksum(sums[21], lamp.value[1]);
+    sums[21] = checksum(sums[21], lamp.value[2]);
+  }
+  {
+    const lamp = readDustTint(run);
+    sums[22] = checksum(sums[22], lamp.value[0]);
+    sums[22] = checksum(sums[22], lamp.value[1]);
+    sums[22] = checksum(sums[22], lamp.value[2]);
+  }
+  {
+    const lamp = readFog(run);
+    sums[23] = checksum(sums[23], lamp.value);
+  }
+  {
+    const lamp = readViewRange(run);
+    sums[24] = checksum(sums[24], lamp.value);
+  }
+  {
+    const lamp = readDrumming(run);
+    sums[25] = checksum(sums[25], lamp.value);
+  }
+  {
+    const lamp = readStars(run, turn % 400);
+    if (n % 2 === 1) fillStars(run, turn % 400, [lamp]);
+    sums[26] = checksum(sums[26], lamp.level);
+    sums[26] = checksum(sums[26], lamp.tint[0]);
+    sums[26] = checksum(sums[26], lamp.tint[1]);
+    sums[26] = checksum(sums[26], lamp.tint[2]);
+  }
+  for (let notice = takeNotice(run); notice !== null; notice = takeNotice(run)) {
+    for (const value of [notice.moment, notice.lamp, ...notice.position]) {
+      sums[27] = checksum(sums[27], value);
+    }
+  }
+}
+
+/** What the game does in the self-test; unit is a chance of 0 to 1. @param {Run} run @param {number} n @param {number} unit */
+function act(run, n, unit) {
+  switch (n) {
+    case 0: fireFerryDocks(run); break;
+    case 1: setSwell(run, 0.6); break;
+    case 2: setSwell(run, 0.9); break;
+    case 3: fireRocket(run, 30.0, 40.0, -60.0, 1.0, 0.14412847, 0.07421357); break;
+    case 4: setMist(run, 0.7); break;
+    case 5: fireRocket(run, 52.0, 46.0, -70.0, 1.0, 0.14412847, 0.07421357); break;
+    case 6: firePowerCut(run); break;
+    case 7: firePowerBack(run); break;
+    case 8: setSwell(run, 0.3); break;
+    case 9: fireAllClear(run); break;
+    case 10: fireFerryDocks(run); break;
+    case 11: firePowerCut(run); break;
+    case 12: firePowerBack(run); break;
+    case 13: fireAllClear(run); break;
+    case 14: fireRocket(run, 24.0 + 20.0 * unit, 39.5 + 3.0 * unit, -51.0 - 25.0 * unit, unit, 1.0 - 0.8 *
+      unit, 0.1 + 0.5 * unit); break;
+    case 15: setWeather(run, 0); break;
+    case 16: setWeather(run, 1); break;
+    case 17: setMist(run, -0.03 + 1.06 * unit); break;
+    case 18: setSwell(run, -0.03 + 1.06 * unit); break;
+    case 19: setSeason(run, -9.95 + 386.9 * unit); break;
+    case 20: setHaul(run, -0.06 + 2.12 * unit); break;
+    case 21: setQuayCock(run, Math.floor(unit * 12), -0.03 + 1.06 * unit); break;
+    case 22: setBoardLoudness(run, Math.floor(unit * 3), -0.06 + 2.12 * unit); break;
+    case 23: setClock(run, -1.0 + 26.0 * unit); break;
+    case 24: setClock(run, NaN); break;
+    case 25: setClock(run, -2000000000.0); break;
+    case 26: setClock(run, 2000000000.0); break;
+    case 27: driveClock(run, 24.0 * unit); break;
+    case 28: setClockDays(run, 366.0 * unit); break;
+    case 29: setClockRate(run, -3.0 + 9.0 * unit); break;
+    case 30: setClockRate(run, -200.0 + 800.0 * unit); break;
+    case 31: setClockRate(run, 1.0); break;
+    case 32: setMist(run, 0.0); break;
+    case 33: setMist(run, 0.151); break;
+    case 34: setMist(run, 0.299); break;
+    case 35: setMist(run, 0.332); break;
+    case 36: setMist(run, 0.402); break;
+    case 37: setMist(run, 0.502); break;
+    case 38: setMist(run, 0.664); break;
+    case 39: setMist(run, 0.747); break;
+    case 40: setMist(run, 0.904); break;
+    case 41: setMist(run, 0.637); break;
+    case 42: setMist(run, NaN); break;
+    case 43: setSwell(run, 0.149); break;
+    case 44: setSwell(run, 0.261); break;
+    case 45: setSwell(run, 0.331); break;
+    case 46: setSwell(run, 0.398); break;
+    case 47: setSwell(run, 0.498); break;
+    case 48: setSwell(run, 0.612); break;
+    case 49: setSwell(run, 0.703); break;
+    case 50: setSwell(run, 0.896); break;
+    case 51: setSwell(run, 0.637); break;
+    case 52: setSwell(run, -1.0); break;
+    case 53: setSeason(run, 1.195); break;
+    case 54: setSeason(run, 1.394); break;
+    case 55: setSeason(run, 1.606); break;
+    case 56: setSeason(run, 2.008); break;
+    case 57: setSeason(run, 2.988); break;
+    case 58: setSeason(run, 3.685); break;
+    case 59: setSeason(run, 6.024); break;
+    case 60: setSeason(run, 9.036); break;
+    case 61: setSeason(run, 16.932); break;
+    case 62: setSeason(run, 19.92); break;
+    case 63: setSeason(run, 25.1); break;
+    case 64: setSeason(run, 60.24); break;
+    case 65: setSeason(run, NaN); break;
+    case 66: setHaul(run, 0.149); break;
+    case 67: setHaul(run, 0.261); break;
+    case 68: setHaul(run, 0.332); break;
+    case 69: setHaul(run, 0.398); break;
+    case 70: setHaul(run, 0.502); break;
+    case 71: setHaul(run, 0.612); break;
+    case 72: setHaul(run, 0.747); break;
+    case 73: setHaul(run, 0.896); break;
+    case 74: setHaul(run, 1.104); break;
+    case 75: setHaul(run, 1.305); break;
+    case 76: setHaul(run, 1.594); break;
+    case 77: setHaul(run, 1.992); break;
+    case 78: setHaul(run, 0.6535); break;
+    case 79: setQuayCock(run, 0, 0.0); break;
+    case 80: setQuayCock(run, 0, 0.199); break;
+    case 81: setQuayCock(run, 0, 0.299); break;
+    case 82: setQuayCock(run, 0, 0.335); break;
+    case 83: setQuayCock(run, 0, 0.402); break;
+    case 84: setQuayCock(run, 0, 0.598); break;
+    case 85: setQuayCock(run, 0, 0.664); break;
+    case 86: setQuayCock(run, 0, 0.753); break;
+    case 87: setQuayCock(run, 0, 0.996); break;
+    case 88: setQuayCock(run, 0, 0.937); break;
+    case 89: setBoardLoudness(run, 0, 0.0); break;
+    case 90: setBoardLoudness(run, 0, 0.151); break;
+    case 91: setBoardLoudness(run, 0, 0.299); break;
+    case 92: setBoardLoudness(run, 0, 0.332); break;
+    case 93: setBoardLoudness(run, 0, 0.402); break;
+    case 94: setBoardLoudness(run, 0, 0.502); break;
+    case 95: setBoardLoudness(run, 0, 0.664); break;
+    case 96: setBoardLoudness(run, 0, 0.747); break;
+    case 97: setBoardLoudness(run, 0, 0.904); break;
+    case 98: setBoardLoudness(run, 0, 1.104); break;
+    case 99: setBoardLoudness(run, 0, 1.394); break;
+    case 100: setBoardLoudness(run, 0, 1.594); break;
+    case 101: setBoardLoudness(run, 0, 0.037); break;
+    case 102: setBoardLoudness(run, 0, 0.6535); break;
+    case 103: setClock(run, 0.06); break;
+    case 104: setClock(run, 0.201); break;
+    case 105: setClock(run, 0.301); break;
+    case 106: setClock(run, 0.359); break;
+    case 107: setClock(run, 0.448); break;
+    case 108: setClock(run, 0.602); break;
+    case 109: setClock(run, 0.669); break;
+    case 110: setClock(run, 0.797); break;
+    case 111: setClock(run, 0.996); break;
+    case 112: setClock(run, 1.205); break;
+    case 113: setClock(run, 1.406); break;
+    case 114: setClock(run, 1.843); break;
+    case 115: setClock(run, 2.291); break;
+    case 116: setClock(run, 3.012); break;
+    case 117: setClock(run, 3.715); break;
+    case 118: setClock(run, 7.968); break;
+    case 119: setClock(run, 11.952); break;
+    case 120: setClock(run, 17.068); break;
+    case 121: setClock(run, 23.904); break;
+  }
+}
+
+/**
+ * Plays this file and compares checksums of everything that it gives with those of the preview: the number of lights that
+ * differ, 0 if this engine gives the same bits.
+ * @returns {number}
+ */
 export function selfTest() {
-  let wrong = scramble(1) === 0x86d2fa73 ? 0 : 1;
-  let run;
-  run = start(41);
-  advance(run, 0.75);
-  if (readMast(run, 0).intensity !== 5684.5244140625) wrong += 1;
-  if (readFogLamp(run, 0).intensity !== 84.80008697509766) wrong += 1;
-  if (readQuayGlow(run, 0).intensity !== 420.0) wrong += 1;
-  if (readQuayCore(run, 0).intensity !== 567.1913452148438) wrong += 1;
-  if (readTicketHatch(run).intensity !== 398.7630920410156) wrong += 1;
-  if (readPane(run, 0).intensity !== 55.0) wrong += 1;
-  if (readWeld(run).intensity !== 13438.3857421875) wrong += 1;
-  if (readBenchLamp(run).intensity !== 394.3481140136719) wrong += 1;
-  if (readHornLamp(run).intensity !== 0.0) wrong += 1;
-  if (readBoardStrip(run, 0).intensity !== 0.0) wrong += 1;
-  if (readBuoyLamp(run).intensity !== 504.0705871582031) wrong += 1;
-  if (readHarbourLight(run).intensity !== 0.0) wrong += 1;
-  if (readStandby(run, 0).intensity !== 4.570737838745117) wrong += 1;
-  if (readEdgeLamp(run, 0).intensity !== 11.846709251403809) wrong += 1;
-  if (readGangway(run).intensity !== 16.0) wrong += 1;
-  if (readGateLamp(run).intensity !== 0.0) wrong += 1;
-  if (readWarningLamp(run).intensity !== 0.0) wrong += 1;
-  if (readStarShell(run, 0).intensity !== 0.0) wrong += 1;
-  if (readSunlight(run).intensity !== 0.0) wrong += 1;
-  if (readMoonlight(run).intensity !== 0.030565625056624413) wrong += 1;
-  if (readDeck(run).intensity !== 1.350000023841858) wrong += 1;
-  if (readSkyTint(run).value[0] !== 0.004024717025458813) wrong += 1;
-  if (readDustTint(run).value[0] !== 1.0020102262496948) wrong += 1;
-  if (readFog(run).value !== 0.30000001192092896) wrong += 1;
-  if (readViewRange(run).value !== 675.0) wrong += 1;
-  if (readDrumming(run).value !== 0.0) wrong += 1;
-  if (readStars(run, 0).level !== 0.44333261251449585) wrong += 1;
-  return wrong;
+  const moments = [0.0, 0.056, 0.096, 0.111, 0.148, 0.243, 0.286, 0.322, 0.37, 0.434, 0.486, 0.511, 0.518,
+    0.551, 0.559, 0.591, 0.634, 0.656, 0.696, 0.721, 0.851, 0.925, 1.174, 1.207, 1.272, 1.313, 1.348, 1.378,
+    1.443, 1.567, 1.636, 1.929, 1.994, 2.034, 2.091, 2.099, 2.164, 2.368, 2.596, 2.65, 2.685, 2.715, 2.755,
+    2.82, 2.885, 3.015, 3.1, 3.228, 3.259, 3.371, 3.437, 3.542, 3.552, 3.607, 4.093, 4.149, 4.158, 4.263,
+    4.284, 4.328, 4.814, 4.879, 4.944, 4.984, 5.032, 5.05, 5.536, 5.601, 5.621, 5.666, 5.706, 5.771, 6.257,
+    6.322, 6.387, 6.427, 6.492, 6.978, 7.043, 7.108, 7.149, 7.214, 7.7, 7.765, 7.83, 7.87, 7.893, 7.935,
+    8.03, 8.235, 8.975, 9.752, 10.483, 11.215, 11.667, 12.399, 15.11, 18.599, 19.33, 19.783, 20.514, 21.246,
+    21.48, 26.714, 27.446, 27.898, 28.63, 29.361, 34.829, 35.561, 36.013, 36.745, 37.477, 42.944, 43.676,
+    44.128, 44.86, 45.592, 51.06, 51.792, 52.976, 53.707, 57.117, 59.175, 59.907, 61.091, 61.823, 61.995,
+    67.29, 68.022, 69.206, 69.938, 75.406, 76.137, 76.869, 77.321, 78.053, 83.521, 84.253, 84.984, 85.437,
+    86.168, 111.219, 116.097, 165.321, 170.199, 219.423, 224.301, 273.525, 278.403, 283.282, 327.627,
+    332.505, 337.384, 381.729, 386.607, 391.486, 435.831, 440.709, 445.587, 494.811, 499.689, 548.913,
+    553.791];
+  const waits = [0.001, 0.091, 0.332, 1.86, 7.07, 0.062, 0.243, 0.961, 4.98, 0.028, 0.189, 0.707, 3.03,
+    0.005, 0.111, 0.434, 2.17, 8.975, 0.074, 0.283, 1.348, 5.81, 0.043, 0.212, 0.851, 3.652, 0.017, 0.141,
+    0.581, 2.525, 24.24];
+  const wanted = [0xfc2ad3ef, 0xa6ba6e28, 0xc0fe19b2, 0x1e4f2211, 0xf618cf61, 0x1a5f239b, 0x388e51af,
+    0x9af64ad5, 0x8fec8491, 0xe9c44bed, 0x464d192b, 0xf4d6924b, 0x7c9fef61, 0xbda7e4c4, 0x8a0d80df,
+    0x937e3166, 0x4b0a8f9a, 0xab030b97, 0x0dd14e91, 0xbab0015b, 0x9567976a, 0x97e6e1f5, 0x7bf605a6,
+    0x8bb190f6, 0x308ea959, 0xf5ba79f0, 0xda307a12, 0x98449c0d];
+  const sums = wanted.map(() => 0);
+  [41, 42].forEach((seed, round) => {
+    const quiet = start(seed);
+    moments.forEach((moment, n) => {
+      advance(quiet, moment);
+      check(quiet, n, sums);
+    });
+    for (let n = 0; n < 97; ++n) {
+      setClockDays(quiet, 3.7 * n);
+      setClock(quiet, 0.2473 * n);
+      check(quiet, n, sums);
+    }
+    let moment = 0.0;
+    const run = start(seed);
+    for (let n = 0; n < 666; ++n) {
+      const step = round * 666 + n;
+      act(run, n < 122 ? n : scramble(step + 0x5e1f7e57) % 122, (scramble(step) >>> 8) / 16777216.0);
+      check(run, 2 * n, sums);
+      moment += waits[n % 31];
+      advance(run, moment);
+      check(run, 2 * n + 1, sums);
+    }
+  });
+  return wanted.filter((sum, n) => sum !== sums[n]).length;
 }

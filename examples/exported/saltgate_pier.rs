@@ -2,7 +2,7 @@
 //!
 //! Change the lightbook and export again rather than this file.
 //!
-//! No dependency, no heap, no globals. A run is a plain value of 1472 bytes: copy it to save it.
+//! No dependency, no heap, no globals. A run is a plain value of 2240 bytes: copy it to save it.
 //! Values are computed when they are read, at any moment, in any order, at the same cost.
 //!
 //! Host loop:
@@ -104,6 +104,8 @@ pub struct Run {
     notice_moments: [f64; 32],
     /// what it was, packed
     notice_packed: [f64; 32],
+    /// where its lamp was then
+    notice_positions: [[f64; 3]; 32],
     /// where the oldest one stands
     notice_first: f64,
     /// how many wait to be taken
@@ -183,6 +185,7 @@ impl Run {
             blast_passed: -1e-9,
             notice_moments: [0.0; 32],
             notice_packed: [0.0; 32],
+            notice_positions: [[0.0, 0.0, 0.0]; 32],
             notice_first: 0.0,
             notice_count: 0.0,
             notice_dropped: 0.0,
@@ -669,10 +672,23 @@ impl Run {
             return;
         }
         let end = self.notice_first + self.notice_count;
-        let at = (if end >= 32.0 { end - 32.0 } else { end }) as usize;
+        let at = (if end >= 32.0 { end - 32.0 } else { end }) as u32;
         self.notice_count += 1.0;
-        self.notice_moments[at] = self.now;
-        self.notice_packed[at] = (f64::from(line) * 64.0 + text) * 1048576.0 + f64::from(lamp);
+        self.notice_moments[at as usize] = self.now;
+        self.notice_packed[at as usize] = (f64::from(line) * 64.0 + text) * 1048576.0 + f64::from(lamp);
+        let place = self.notice_place(line, lamp).map(f64::from);
+        self.notice_positions[at as usize][0] = place[0];
+        self.notice_positions[at as usize][1] = place[1];
+        self.notice_positions[at as usize][2] = place[2];
+    }
+
+    /// Where the lamp is that the notice of a line comes from.
+    fn notice_place(&self, line: u32, lamp: u32) -> [f32; 3] {
+        let _ = lamp;
+        match line {
+            1 => self.read_fog_lamp(lamp).position,
+            _ => [0.0; 3],
+        }
     }
 
     /// Takes the oldest notice that waits. 32 may wait.
@@ -684,29 +700,29 @@ impl Run {
         let which = (self.notice_packed[at] / 1048576.0) as u32;
         let text = (which % 64) as usize;
         let lamp = (self.notice_packed[at] - f64::from(which) * 1048576.0) as u32;
-        let (moment, now) = (self.notice_moments[at], self.now);
+        let moment = self.notice_moments[at];
+        let mut position = [0.0; 3];
+        position[0] = self.notice_positions[at][0] as f32;
+        position[1] = self.notice_positions[at][1] as f32;
+        position[2] = self.notice_positions[at][2] as f32;
         self.notice_count -= 1.0;
         self.notice_first = if self.notice_first >= 31.0 { 0.0 } else { self.notice_first + 1.0 };
-        let empty = Notice { moment, name: "", text: "", from: "", lamp, position: [0.0; 3] };
-        self.now = moment;
+        let empty = Notice { moment, name: "", text: "", from: "", lamp, position };
         let notice = match which / 64 {
             0 => Notice {
                 name: "echo",
                 from: "",
                 text: ["echo_near", "echo_far"][text % 2],
-                position: [0.0; 3],
                 ..empty
             },
             1 => Notice {
                 name: "strike",
                 from: "fog_lamp",
                 text: ["strike_a", "strike_b", "strike_c"][text % 3],
-                position: self.read_fog_lamp(lamp).position,
                 ..empty
             },
             _ => empty,
         };
-        self.now = now;
         let _ = text;
         Some(notice)
     }
@@ -3282,39 +3298,506 @@ fn to_single(v: f64) -> f32 {
     (if v < 1e-30 && v > -1e-30 { 0.0 } else { v }) as f32
 }
 
-/// Known answers of this file: 0 if this compiler gives the same bits as the preview, else how
-/// many differ.
-#[allow(clippy::float_cmp)]
+
+/// Adds a value to a checksum.
+fn checksum(sum: u32, value: f64) -> u32 {
+    let bits = value.to_bits();
+    scramble(sum ^ (bits >> 32) as u32 ^ bits as u32)
+}
+
+/// Adds the values of the n-th reading, one lamp of each light, to the checksums.
+fn check(run: &mut Run, n: u32, sums: &mut [u32]) {
+    let turn = if n % 4 < 2 { 0 } else { n / 4 };
+    {
+        let mut lamp = run.read_mast(turn % 8);
+        if n % 2 == 1 {
+            run.fill_mast(turn % 8, std::slice::from_mut(&mut lamp));
+        }
+        sums[0] = checksum(sums[0], f64::from(lamp.intensity));
+        sums[0] = checksum(sums[0], f64::from(lamp.color[0]));
+        sums[0] = checksum(sums[0], f64::from(lamp.color[1]));
+        sums[0] = checksum(sums[0], f64::from(lamp.color[2]));
+        sums[0] = checksum(sums[0], f64::from(lamp.reach_inner));
+        sums[0] = checksum(sums[0], f64::from(lamp.reach_outer));
+        sums[0] = checksum(sums[0], f64::from(lamp.cone_inner));
+        sums[0] = checksum(sums[0], f64::from(lamp.cone_outer));
+        sums[0] = checksum(sums[0], f64::from(lamp.position[0]));
+        sums[0] = checksum(sums[0], f64::from(lamp.position[1]));
+        sums[0] = checksum(sums[0], f64::from(lamp.position[2]));
+        sums[0] = checksum(sums[0], f64::from(lamp.aim[0]));
+        sums[0] = checksum(sums[0], f64::from(lamp.aim[1]));
+        sums[0] = checksum(sums[0], f64::from(lamp.aim[2]));
+    }
+    {
+        let mut lamp = run.read_fog_lamp(turn % 3);
+        if n % 2 == 1 {
+            run.fill_fog_lamp(turn % 3, std::slice::from_mut(&mut lamp));
+        }
+        sums[1] = checksum(sums[1], f64::from(lamp.intensity));
+        sums[1] = checksum(sums[1], f64::from(lamp.color[0]));
+        sums[1] = checksum(sums[1], f64::from(lamp.color[1]));
+        sums[1] = checksum(sums[1], f64::from(lamp.color[2]));
+        sums[1] = checksum(sums[1], f64::from(lamp.reach_outer));
+        sums[1] = checksum(sums[1], f64::from(lamp.position[0]));
+        sums[1] = checksum(sums[1], f64::from(lamp.position[1]));
+        sums[1] = checksum(sums[1], f64::from(lamp.position[2]));
+    }
+    {
+        let mut lamp = run.read_quay_glow(turn % 12);
+        if n % 2 == 1 {
+            run.fill_quay_glow(turn % 12, std::slice::from_mut(&mut lamp));
+        }
+        sums[2] = checksum(sums[2], f64::from(lamp.intensity));
+        sums[2] = checksum(sums[2], f64::from(lamp.color[0]));
+        sums[2] = checksum(sums[2], f64::from(lamp.color[1]));
+        sums[2] = checksum(sums[2], f64::from(lamp.color[2]));
+        sums[2] = checksum(sums[2], f64::from(lamp.reach_outer));
+        sums[2] = checksum(sums[2], f64::from(lamp.position[0]));
+        sums[2] = checksum(sums[2], f64::from(lamp.position[1]));
+        sums[2] = checksum(sums[2], f64::from(lamp.position[2]));
+    }
+    {
+        let mut lamp = run.read_quay_core(turn % 12);
+        if n % 2 == 1 {
+            run.fill_quay_core(turn % 12, std::slice::from_mut(&mut lamp));
+        }
+        sums[3] = checksum(sums[3], f64::from(lamp.intensity));
+        sums[3] = checksum(sums[3], f64::from(lamp.color[0]));
+        sums[3] = checksum(sums[3], f64::from(lamp.color[1]));
+        sums[3] = checksum(sums[3], f64::from(lamp.color[2]));
+        sums[3] = checksum(sums[3], f64::from(lamp.reach_outer));
+        sums[3] = checksum(sums[3], f64::from(lamp.position[0]));
+        sums[3] = checksum(sums[3], f64::from(lamp.position[1]));
+        sums[3] = checksum(sums[3], f64::from(lamp.position[2]));
+        sums[3] = checksum(sums[3], f64::from(lamp.offset[0]));
+        sums[3] = checksum(sums[3], f64::from(lamp.offset[1]));
+        sums[3] = checksum(sums[3], f64::from(lamp.offset[2]));
+    }
+    {
+        let lamp = run.read_ticket_hatch();
+        sums[4] = checksum(sums[4], f64::from(lamp.intensity));
+        sums[4] = checksum(sums[4], f64::from(lamp.color[0]));
+        sums[4] = checksum(sums[4], f64::from(lamp.color[1]));
+        sums[4] = checksum(sums[4], f64::from(lamp.color[2]));
+        sums[4] = checksum(sums[4], f64::from(lamp.reach_outer));
+        sums[4] = checksum(sums[4], f64::from(lamp.position[0]));
+        sums[4] = checksum(sums[4], f64::from(lamp.position[1]));
+        sums[4] = checksum(sums[4], f64::from(lamp.position[2]));
+    }
+    {
+        let mut lamp = run.read_pane(turn % 6);
+        if n % 2 == 1 {
+            run.fill_pane(turn % 6, std::slice::from_mut(&mut lamp));
+        }
+        sums[5] = checksum(sums[5], f64::from(lamp.intensity));
+        sums[5] = checksum(sums[5], f64::from(lamp.color[0]));
+        sums[5] = checksum(sums[5], f64::from(lamp.color[1]));
+        sums[5] = checksum(sums[5], f64::from(lamp.color[2]));
+        sums[5] = checksum(sums[5], f64::from(lamp.reach_outer));
+        sums[5] = checksum(sums[5], f64::from(lamp.position[0]));
+        sums[5] = checksum(sums[5], f64::from(lamp.position[1]));
+        sums[5] = checksum(sums[5], f64::from(lamp.position[2]));
+        sums[5] = checksum(sums[5], f64::from(lamp.aim[0]));
+        sums[5] = checksum(sums[5], f64::from(lamp.aim[1]));
+        sums[5] = checksum(sums[5], f64::from(lamp.aim[2]));
+    }
+    {
+        let lamp = run.read_weld();
+        sums[6] = checksum(sums[6], f64::from(lamp.intensity));
+        sums[6] = checksum(sums[6], f64::from(lamp.color[0]));
+        sums[6] = checksum(sums[6], f64::from(lamp.color[1]));
+        sums[6] = checksum(sums[6], f64::from(lamp.color[2]));
+        sums[6] = checksum(sums[6], f64::from(lamp.reach_inner));
+        sums[6] = checksum(sums[6], f64::from(lamp.reach_outer));
+        sums[6] = checksum(sums[6], f64::from(lamp.position[0]));
+        sums[6] = checksum(sums[6], f64::from(lamp.position[1]));
+        sums[6] = checksum(sums[6], f64::from(lamp.position[2]));
+        sums[6] = checksum(sums[6], f64::from(u8::from(lamp.shadows)));
+    }
+    {
+        let lamp = run.read_bench_lamp();
+        sums[7] = checksum(sums[7], f64::from(lamp.intensity));
+        sums[7] = checksum(sums[7], f64::from(lamp.color[0]));
+        sums[7] = checksum(sums[7], f64::from(lamp.color[1]));
+        sums[7] = checksum(sums[7], f64::from(lamp.color[2]));
+        sums[7] = checksum(sums[7], f64::from(lamp.reach_outer));
+        sums[7] = checksum(sums[7], f64::from(lamp.position[0]));
+        sums[7] = checksum(sums[7], f64::from(lamp.position[1]));
+        sums[7] = checksum(sums[7], f64::from(lamp.position[2]));
+    }
+    {
+        let lamp = run.read_horn_lamp();
+        sums[8] = checksum(sums[8], f64::from(lamp.intensity));
+        sums[8] = checksum(sums[8], f64::from(lamp.color[0]));
+        sums[8] = checksum(sums[8], f64::from(lamp.color[1]));
+        sums[8] = checksum(sums[8], f64::from(lamp.color[2]));
+        sums[8] = checksum(sums[8], f64::from(lamp.reach_outer));
+        sums[8] = checksum(sums[8], f64::from(lamp.position[0]));
+        sums[8] = checksum(sums[8], f64::from(lamp.position[1]));
+        sums[8] = checksum(sums[8], f64::from(lamp.position[2]));
+    }
+    {
+        let mut lamp = run.read_board_strip(turn % 3);
+        if n % 2 == 1 {
+            run.fill_board_strip(turn % 3, std::slice::from_mut(&mut lamp));
+        }
+        sums[9] = checksum(sums[9], f64::from(lamp.intensity));
+        sums[9] = checksum(sums[9], f64::from(lamp.color[0]));
+        sums[9] = checksum(sums[9], f64::from(lamp.color[1]));
+        sums[9] = checksum(sums[9], f64::from(lamp.color[2]));
+        sums[9] = checksum(sums[9], f64::from(lamp.reach_outer));
+        sums[9] = checksum(sums[9], f64::from(lamp.position[0]));
+        sums[9] = checksum(sums[9], f64::from(lamp.position[1]));
+        sums[9] = checksum(sums[9], f64::from(lamp.position[2]));
+    }
+    {
+        let lamp = run.read_buoy_lamp();
+        sums[10] = checksum(sums[10], f64::from(lamp.intensity));
+        sums[10] = checksum(sums[10], f64::from(lamp.color[0]));
+        sums[10] = checksum(sums[10], f64::from(lamp.color[1]));
+        sums[10] = checksum(sums[10], f64::from(lamp.color[2]));
+        sums[10] = checksum(sums[10], f64::from(lamp.reach_outer));
+        sums[10] = checksum(sums[10], f64::from(lamp.position[0]));
+        sums[10] = checksum(sums[10], f64::from(lamp.position[1]));
+        sums[10] = checksum(sums[10], f64::from(lamp.position[2]));
+    }
+    {
+        let lamp = run.read_harbour_light();
+        sums[11] = checksum(sums[11], f64::from(lamp.intensity));
+        sums[11] = checksum(sums[11], f64::from(lamp.color[0]));
+        sums[11] = checksum(sums[11], f64::from(lamp.color[1]));
+        sums[11] = checksum(sums[11], f64::from(lamp.color[2]));
+        sums[11] = checksum(sums[11], f64::from(lamp.position[0]));
+        sums[11] = checksum(sums[11], f64::from(lamp.position[1]));
+        sums[11] = checksum(sums[11], f64::from(lamp.position[2]));
+    }
+    {
+        let mut lamp = run.read_standby(turn % 4);
+        if n % 2 == 1 {
+            run.fill_standby(turn % 4, std::slice::from_mut(&mut lamp));
+        }
+        sums[12] = checksum(sums[12], f64::from(lamp.intensity));
+        sums[12] = checksum(sums[12], f64::from(lamp.color[0]));
+        sums[12] = checksum(sums[12], f64::from(lamp.color[1]));
+        sums[12] = checksum(sums[12], f64::from(lamp.color[2]));
+        sums[12] = checksum(sums[12], f64::from(lamp.reach_outer));
+        sums[12] = checksum(sums[12], f64::from(lamp.position[0]));
+        sums[12] = checksum(sums[12], f64::from(lamp.position[1]));
+        sums[12] = checksum(sums[12], f64::from(lamp.position[2]));
+    }
+    {
+        let mut lamp = run.read_edge_lamp(turn % 16);
+        if n % 2 == 1 {
+            run.fill_edge_lamp(turn % 16, std::slice::from_mut(&mut lamp));
+        }
+        sums[13] = checksum(sums[13], f64::from(lamp.intensity));
+        sums[13] = checksum(sums[13], f64::from(lamp.color[0]));
+        sums[13] = checksum(sums[13], f64::from(lamp.color[1]));
+        sums[13] = checksum(sums[13], f64::from(lamp.color[2]));
+        sums[13] = checksum(sums[13], f64::from(lamp.reach_outer));
+        sums[13] = checksum(sums[13], f64::from(lamp.position[0]));
+        sums[13] = checksum(sums[13], f64::from(lamp.position[1]));
+        sums[13] = checksum(sums[13], f64::from(lamp.position[2]));
+    }
+    {
+        let lamp = run.read_gangway();
+        sums[14] = checksum(sums[14], f64::from(lamp.intensity));
+        sums[14] = checksum(sums[14], f64::from(lamp.color[0]));
+        sums[14] = checksum(sums[14], f64::from(lamp.color[1]));
+        sums[14] = checksum(sums[14], f64::from(lamp.color[2]));
+        sums[14] = checksum(sums[14], f64::from(lamp.reach_inner));
+        sums[14] = checksum(sums[14], f64::from(lamp.reach_outer));
+        sums[14] = checksum(sums[14], f64::from(lamp.position[0]));
+        sums[14] = checksum(sums[14], f64::from(lamp.position[1]));
+        sums[14] = checksum(sums[14], f64::from(lamp.position[2]));
+    }
+    {
+        let lamp = run.read_gate_lamp();
+        sums[15] = checksum(sums[15], f64::from(lamp.intensity));
+        sums[15] = checksum(sums[15], f64::from(lamp.color[0]));
+        sums[15] = checksum(sums[15], f64::from(lamp.color[1]));
+        sums[15] = checksum(sums[15], f64::from(lamp.color[2]));
+        sums[15] = checksum(sums[15], f64::from(lamp.reach_outer));
+        sums[15] = checksum(sums[15], f64::from(lamp.position[0]));
+        sums[15] = checksum(sums[15], f64::from(lamp.position[1]));
+        sums[15] = checksum(sums[15], f64::from(lamp.position[2]));
+    }
+    {
+        let lamp = run.read_warning_lamp();
+        sums[16] = checksum(sums[16], f64::from(lamp.intensity));
+        sums[16] = checksum(sums[16], f64::from(lamp.color[0]));
+        sums[16] = checksum(sums[16], f64::from(lamp.color[1]));
+        sums[16] = checksum(sums[16], f64::from(lamp.color[2]));
+        sums[16] = checksum(sums[16], f64::from(lamp.reach_outer));
+        sums[16] = checksum(sums[16], f64::from(lamp.position[0]));
+        sums[16] = checksum(sums[16], f64::from(lamp.position[1]));
+        sums[16] = checksum(sums[16], f64::from(lamp.position[2]));
+    }
+    {
+        let mut lamp = run.read_star_shell(turn % 6);
+        if n % 2 == 1 {
+            run.fill_star_shell(turn % 6, std::slice::from_mut(&mut lamp));
+        }
+        sums[17] = checksum(sums[17], f64::from(lamp.intensity));
+        sums[17] = checksum(sums[17], f64::from(lamp.color[0]));
+        sums[17] = checksum(sums[17], f64::from(lamp.color[1]));
+        sums[17] = checksum(sums[17], f64::from(lamp.color[2]));
+        sums[17] = checksum(sums[17], f64::from(lamp.reach_outer));
+        sums[17] = checksum(sums[17], f64::from(lamp.position[0]));
+        sums[17] = checksum(sums[17], f64::from(lamp.position[1]));
+        sums[17] = checksum(sums[17], f64::from(lamp.position[2]));
+        sums[17] = checksum(sums[17], f64::from(lamp.offset[0]));
+        sums[17] = checksum(sums[17], f64::from(lamp.offset[1]));
+        sums[17] = checksum(sums[17], f64::from(lamp.offset[2]));
+    }
+    {
+        let lamp = run.read_sunlight();
+        sums[18] = checksum(sums[18], f64::from(lamp.intensity));
+        sums[18] = checksum(sums[18], f64::from(lamp.color[0]));
+        sums[18] = checksum(sums[18], f64::from(lamp.color[1]));
+        sums[18] = checksum(sums[18], f64::from(lamp.color[2]));
+        sums[18] = checksum(sums[18], f64::from(lamp.aim[0]));
+        sums[18] = checksum(sums[18], f64::from(lamp.aim[1]));
+        sums[18] = checksum(sums[18], f64::from(lamp.aim[2]));
+        sums[18] = checksum(sums[18], f64::from(u8::from(lamp.shadows)));
+    }
+    {
+        let lamp = run.read_moonlight();
+        sums[19] = checksum(sums[19], f64::from(lamp.intensity));
+        sums[19] = checksum(sums[19], f64::from(lamp.color[0]));
+        sums[19] = checksum(sums[19], f64::from(lamp.color[1]));
+        sums[19] = checksum(sums[19], f64::from(lamp.color[2]));
+        sums[19] = checksum(sums[19], f64::from(lamp.aim[0]));
+        sums[19] = checksum(sums[19], f64::from(lamp.aim[1]));
+        sums[19] = checksum(sums[19], f64::from(lamp.aim[2]));
+    }
+    {
+        let lamp = run.read_deck();
+        sums[20] = checksum(sums[20], f64::from(lamp.intensity));
+        sums[20] = checksum(sums[20], f64::from(lamp.color[0]));
+        sums[20] = checksum(sums[20], f64::from(lamp.color[1]));
+        sums[20] = checksum(sums[20], f64::from(lamp.color[2]));
+    }
+    {
+        let lamp = run.read_sky_tint();
+        sums[21] = checksum(sums[21], f64::from(lamp.value[0]));
+        sums[21] = checksum(sums[21], f64::from(lamp.value[1]));
+        sums[21] = checksum(sums[21], f64::from(lamp.value[2]));
+    }
+    {
+        let lamp = run.read_dust_tint();
+        sums[22] = checksum(sums[22], f64::from(lamp.value[0]));
+        sums[22] = checksum(sums[22], f64::from(lamp.value[1]));
+        sums[22] = checksum(sums[22], f64::from(lamp.value[2]));
+    }
+    {
+        let lamp = run.read_fog();
+        sums[23] = checksum(sums[23], f64::from(lamp.value));
+    }
+    {
+        let lamp = run.read_view_range();
+        sums[24] = checksum(sums[24], f64::from(lamp.value));
+    }
+    {
+        let lamp = run.read_drumming();
+        sums[25] = checksum(sums[25], f64::from(lamp.value));
+    }
+    {
+        let mut lamp = run.read_stars(turn % 400);
+        if n % 2 == 1 {
+            run.fill_stars(turn % 400, std::slice::from_mut(&mut lamp));
+        }
+        sums[26] = checksum(sums[26], f64::from(lamp.level));
+        sums[26] = checksum(sums[26], f64::from(lamp.tint[0]));
+        sums[26] = checksum(sums[26], f64::from(lamp.tint[1]));
+        sums[26] = checksum(sums[26], f64::from(lamp.tint[2]));
+    }
+    while let Some(notice) = run.take_notice() {
+        sums[27] = checksum(sums[27], notice.moment);
+        sums[27] = checksum(sums[27], f64::from(notice.lamp));
+        for part in notice.position {
+            sums[27] = checksum(sums[27], f64::from(part));
+        }
+    }
+}
+
+/// What the game does in the self-test; unit is a chance of 0 to 1.
+fn act(run: &mut Run, act: u32, unit: f64) {
+    let _ = unit;
+    match act {
+        0 => run.fire_ferry_docks(),
+        1 => run.set_swell(0.6),
+        2 => run.set_swell(0.9),
+        3 => run.fire_rocket(30.0, 40.0, -60.0, 1.0, 0.14412847, 0.07421357),
+        4 => run.set_mist(0.7),
+        5 => run.fire_rocket(52.0, 46.0, -70.0, 1.0, 0.14412847, 0.07421357),
+        6 => run.fire_power_cut(),
+        7 => run.fire_power_back(),
+        8 => run.set_swell(0.3),
+        9 => run.fire_all_clear(),
+        10 => run.fire_ferry_docks(),
+        11 => run.fire_power_cut(),
+        12 => run.fire_power_back(),
+        13 => run.fire_all_clear(),
+        14 => run.fire_rocket(24.0 + 20.0 * unit, 39.5 + 3.0 * unit, -51.0 - 25.0 * unit, unit, 1.0 - 0.8 *
+            unit, 0.1 + 0.5 * unit),
+        15 => run.set_weather(0),
+        16 => run.set_weather(1),
+        17 => run.set_mist(-0.03 + 1.06 * unit),
+        18 => run.set_swell(-0.03 + 1.06 * unit),
+        19 => run.set_season(-9.95 + 386.9 * unit),
+        20 => run.set_haul(-0.06 + 2.12 * unit),
+        21 => run.set_quay_cock((unit * 12.0) as u32, -0.03 + 1.06 * unit),
+        22 => run.set_board_loudness((unit * 3.0) as u32, -0.06 + 2.12 * unit),
+        23 => run.set_clock(-1.0 + 26.0 * unit),
+        24 => run.set_clock(f64::NAN),
+        25 => run.set_clock(-2000000000.0),
+        26 => run.set_clock(2000000000.0),
+        27 => run.drive_clock(24.0 * unit),
+        28 => run.set_clock_days(366.0 * unit),
+        29 => run.set_clock_rate(-3.0 + 9.0 * unit),
+        30 => run.set_clock_rate(-200.0 + 800.0 * unit),
+        31 => run.set_clock_rate(1.0),
+        32 => run.set_mist(0.0),
+        33 => run.set_mist(0.151),
+        34 => run.set_mist(0.299),
+        35 => run.set_mist(0.332),
+        36 => run.set_mist(0.402),
+        37 => run.set_mist(0.502),
+        38 => run.set_mist(0.664),
+        39 => run.set_mist(0.747),
+        40 => run.set_mist(0.904),
+        41 => run.set_mist(0.637),
+        42 => run.set_mist(f64::NAN),
+        43 => run.set_swell(0.149),
+        44 => run.set_swell(0.261),
+        45 => run.set_swell(0.331),
+        46 => run.set_swell(0.398),
+        47 => run.set_swell(0.498),
+        48 => run.set_swell(0.612),
+        49 => run.set_swell(0.703),
+        50 => run.set_swell(0.896),
+        51 => run.set_swell(0.637),
+        52 => run.set_swell(-1.0),
+        53 => run.set_season(1.195),
+        54 => run.set_season(1.394),
+        55 => run.set_season(1.606),
+        56 => run.set_season(2.008),
+        57 => run.set_season(2.988),
+        58 => run.set_season(3.685),
+        59 => run.set_season(6.024),
+        60 => run.set_season(9.036),
+        61 => run.set_season(16.932),
+        62 => run.set_season(19.92),
+        63 => run.set_season(25.1),
+        64 => run.set_season(60.24),
+        65 => run.set_season(f64::NAN),
+        66 => run.set_haul(0.149),
+        67 => run.set_haul(0.261),
+        68 => run.set_haul(0.332),
+        69 => run.set_haul(0.398),
+        70 => run.set_haul(0.502),
+        71 => run.set_haul(0.612),
+        72 => run.set_haul(0.747),
+        73 => run.set_haul(0.896),
+        74 => run.set_haul(1.104),
+        75 => run.set_haul(1.305),
+        76 => run.set_haul(1.594),
+        77 => run.set_haul(1.992),
+        78 => run.set_haul(0.6535),
+        79 => run.set_quay_cock(0, 0.0),
+        80 => run.set_quay_cock(0, 0.199),
+        81 => run.set_quay_cock(0, 0.299),
+        82 => run.set_quay_cock(0, 0.335),
+        83 => run.set_quay_cock(0, 0.402),
+        84 => run.set_quay_cock(0, 0.598),
+        85 => run.set_quay_cock(0, 0.664),
+        86 => run.set_quay_cock(0, 0.753),
+        87 => run.set_quay_cock(0, 0.996),
+        88 => run.set_quay_cock(0, 0.937),
+        89 => run.set_board_loudness(0, 0.0),
+        90 => run.set_board_loudness(0, 0.151),
+        91 => run.set_board_loudness(0, 0.299),
+        92 => run.set_board_loudness(0, 0.332),
+        93 => run.set_board_loudness(0, 0.402),
+        94 => run.set_board_loudness(0, 0.502),
+        95 => run.set_board_loudness(0, 0.664),
+        96 => run.set_board_loudness(0, 0.747),
+        97 => run.set_board_loudness(0, 0.904),
+        98 => run.set_board_loudness(0, 1.104),
+        99 => run.set_board_loudness(0, 1.394),
+        100 => run.set_board_loudness(0, 1.594),
+        101 => run.set_board_loudness(0, 0.037),
+        102 => run.set_board_loudness(0, 0.6535),
+        103 => run.set_clock(0.06),
+        104 => run.set_clock(0.201),
+        105 => run.set_clock(0.301),
+        106 => run.set_clock(0.359),
+        107 => run.set_clock(0.448),
+        108 => run.set_clock(0.602),
+        109 => run.set_clock(0.669),
+        110 => run.set_clock(0.797),
+        111 => run.set_clock(0.996),
+        112 => run.set_clock(1.205),
+        113 => run.set_clock(1.406),
+        114 => run.set_clock(1.843),
+        115 => run.set_clock(2.291),
+        116 => run.set_clock(3.012),
+        117 => run.set_clock(3.715),
+        118 => run.set_clock(7.968),
+        119 => run.set_clock(11.952),
+        120 => run.set_clock(17.068),
+        121 => run.set_clock(23.904),
+        _ => {}
+    }
+}
+
+/// Plays this file and compares checksums of everything that it gives with those of the preview: the number of lights
+/// that differ, 0 if this compiler gives the same bits.
 pub fn self_test() -> u32 {
-    let mut wrong = u32::from(scramble(1) != 0x86d2_fa73);
-    let mut run = Run::start(41);
-    run.advance(0.75);
-    wrong += u32::from(run.read_mast(0).intensity != 5684.5244);
-    wrong += u32::from(run.read_fog_lamp(0).intensity != 84.80009);
-    wrong += u32::from(run.read_quay_glow(0).intensity != 420.0);
-    wrong += u32::from(run.read_quay_core(0).intensity != 567.19135);
-    wrong += u32::from(run.read_ticket_hatch().intensity != 398.7631);
-    wrong += u32::from(run.read_pane(0).intensity != 55.0);
-    wrong += u32::from(run.read_weld().intensity != 13438.386);
-    wrong += u32::from(run.read_bench_lamp().intensity != 394.3481);
-    wrong += u32::from(run.read_horn_lamp().intensity != 0.0);
-    wrong += u32::from(run.read_board_strip(0).intensity != 0.0);
-    wrong += u32::from(run.read_buoy_lamp().intensity != 504.0706);
-    wrong += u32::from(run.read_harbour_light().intensity != 0.0);
-    wrong += u32::from(run.read_standby(0).intensity != 4.570738);
-    wrong += u32::from(run.read_edge_lamp(0).intensity != 11.846709);
-    wrong += u32::from(run.read_gangway().intensity != 16.0);
-    wrong += u32::from(run.read_gate_lamp().intensity != 0.0);
-    wrong += u32::from(run.read_warning_lamp().intensity != 0.0);
-    wrong += u32::from(run.read_star_shell(0).intensity != 0.0);
-    wrong += u32::from(run.read_sunlight().intensity != 0.0);
-    wrong += u32::from(run.read_moonlight().intensity != 0.030565625);
-    wrong += u32::from(run.read_deck().intensity != 1.35);
-    wrong += u32::from(run.read_sky_tint().value[0] != 0.004024717);
-    wrong += u32::from(run.read_dust_tint().value[0] != 1.0020102);
-    wrong += u32::from(run.read_fog().value != 0.3);
-    wrong += u32::from(run.read_view_range().value != 675.0);
-    wrong += u32::from(run.read_drumming().value != 0.0);
-    wrong += u32::from(run.read_stars(0).level != 0.4433326);
-    wrong
+    let moments = [0.0, 0.056, 0.096, 0.111, 0.148, 0.243, 0.286, 0.322, 0.37, 0.434, 0.486, 0.511, 0.518,
+        0.551, 0.559, 0.591, 0.634, 0.656, 0.696, 0.721, 0.851, 0.925, 1.174, 1.207, 1.272, 1.313, 1.348,
+        1.378, 1.443, 1.567, 1.636, 1.929, 1.994, 2.034, 2.091, 2.099, 2.164, 2.368, 2.596, 2.65, 2.685,
+        2.715, 2.755, 2.82, 2.885, 3.015, 3.1, 3.228, 3.259, 3.371, 3.437, 3.542, 3.552, 3.607, 4.093, 4.149,
+        4.158, 4.263, 4.284, 4.328, 4.814, 4.879, 4.944, 4.984, 5.032, 5.05, 5.536, 5.601, 5.621, 5.666,
+        5.706, 5.771, 6.257, 6.322, 6.387, 6.427, 6.492, 6.978, 7.043, 7.108, 7.149, 7.214, 7.7, 7.765, 7.83,
+        7.87, 7.893, 7.935, 8.03, 8.235, 8.975, 9.752, 10.483, 11.215, 11.667, 12.399, 15.11, 18.599, 19.33,
+        19.783, 20.514, 21.246, 21.48, 26.714, 27.446, 27.898, 28.63, 29.361, 34.829, 35.561, 36.013, 36.745,
+        37.477, 42.944, 43.676, 44.128, 44.86, 45.592, 51.06, 51.792, 52.976, 53.707, 57.117, 59.175, 59.907,
+        61.091, 61.823, 61.995, 67.29, 68.022, 69.206, 69.938, 75.406, 76.137, 76.869, 77.321, 78.053,
+        83.521, 84.253, 84.984, 85.437, 86.168, 111.219, 116.097, 165.321, 170.199, 219.423, 224.301,
+        273.525, 278.403, 283.282, 327.627, 332.505, 337.384, 381.729, 386.607, 391.486, 435.831, 440.709,
+        445.587, 494.811, 499.689, 548.913, 553.791];
+    let waits = [0.001, 0.091, 0.332, 1.86, 7.07, 0.062, 0.243, 0.961, 4.98, 0.028, 0.189, 0.707, 3.03,
+        0.005, 0.111, 0.434, 2.17, 8.975, 0.074, 0.283, 1.348, 5.81, 0.043, 0.212, 0.851, 3.652, 0.017,
+        0.141, 0.581, 2.525, 24.24];
+    let wanted: [u32; 28] = [0xfc2ad3ef, 0xa6ba6e28, 0xc0fe19b2, 0x1e4f2211, 0xf618cf61, 0x1a5f239b,
+        0x388e51af, 0x9af64ad5, 0x8fec8491, 0xe9c44bed, 0x464d192b, 0xf4d6924b, 0x7c9fef61, 0xbda7e4c4,
+        0x8a0d80df, 0x937e3166, 0x4b0a8f9a, 0xab030b97, 0x0dd14e91, 0xbab0015b, 0x9567976a, 0x97e6e1f5,
+        0x7bf605a6, 0x8bb190f6, 0x308ea959, 0xf5ba79f0, 0xda307a12, 0x98449c0d];
+    let mut sums = [0u32; 28];
+    for (round, seed) in (0u32..).zip([41, 42]) {
+        let mut run = Run::start(seed);
+        for (n, moment) in (0..).zip(moments) {
+            run.advance(moment);
+            check(&mut run, n, &mut sums);
+        }
+        for n in 0..97 {
+            run.set_clock_days(3.7 * f64::from(n));
+            run.set_clock(0.2473 * f64::from(n));
+            check(&mut run, n, &mut sums);
+        }
+        let mut run = Run::start(seed);
+        let mut moment = 0.0;
+        for (n, wait) in (0..666).zip(waits.iter().cycle()) {
+            let step = round * 666 + n;
+            let which = if n < 122 { n } else { scramble(step.wrapping_add(0x5e1f7e57)) % 122 };
+            act(&mut run, which, f64::from(scramble(step) >> 8) / 16_777_216.0);
+            check(&mut run, 2 * n, &mut sums);
+            moment += wait;
+            run.advance(moment);
+            check(&mut run, 2 * n + 1, &mut sums);
+        }
+    }
+    sums.iter().zip(wanted).map(|(found, wanted)| u32::from(*found != wanted)).sum()
 }

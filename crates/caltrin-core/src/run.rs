@@ -498,6 +498,7 @@ impl<'a> Run<'a> {
     fn write(&mut self, id: EventId, index: u32, which: &[usize], found: &[f64]) {
         let program = self.checked.program();
         let mut values = found.iter().copied();
+        let mut sent: SmallVec<[(u32, f64, u32); 4]> = SmallVec::new();
         for n in which {
             let write = &program.event(id).writes[*n];
             let done = write.when.is_none_or(|_| values.next() != Some(0.0));
@@ -508,7 +509,7 @@ impl<'a> Run<'a> {
             if let Some(sends) = write.sends
                 && let Some(text) = values.next().filter(|_| done)
             {
-                self.send(Notice::packed(sends.line, text, sends.lamp.unwrap_or(index)));
+                sent.push((sends.line, text, sends.lamp.unwrap_or(index)));
             }
             let index = match write.slot {
                 Some(_) => values.next().unwrap_or_default() as u32,
@@ -527,13 +528,18 @@ impl<'a> Run<'a> {
                 }
             }
         }
+        // Where a lamp is follows from all that was written.
+        for (line, text, lamp) in sent {
+            self.send(line, text, lamp);
+        }
     }
 
     /// Lets a notice wait until the game takes it, if there is room.
-    fn send(&mut self, packed: f64) {
+    fn send(&mut self, line: u32, text: f64, lamp: u32) {
         let Some(queue) = self.checked.program().queue() else { return };
+        let packed = Notice::packed(line, text, lamp);
         if let Some(sent) = self.sent.as_mut().filter(|sent| sent.len() < MOST_HEARD) {
-            sent.push((self.state.now, Notice::unpacked(packed)[0]));
+            sent.push((self.state.now, line));
         }
         let [count, first, dropped] =
             [queue.count, queue.first, queue.dropped].map(|id| self.checked.place_of(id));
@@ -548,6 +554,20 @@ impl<'a> Run<'a> {
         numbers[count] += 1.0;
         numbers[self.checked.place_of(queue.moments) + at] = self.state.now.0;
         numbers[self.checked.place_of(queue.packed) + at] = packed;
+        let mut position = [0.0; 3];
+        if let Some((id, places)) = self.placed(line) {
+            self.read_moments((id, lamp), &[self.state.now], places, &mut position);
+        }
+        let at = self.checked.place_of(queue.positions) + 3 * at;
+        let kept = &mut self.state.inputs.numbers[at..at + 3];
+        kept.iter_mut().zip(position).for_each(|(kept, part)| *kept = f64::from(part));
+    }
+
+    /// The light that says where a line's notices come from, and where its position stands among its numbers.
+    fn placed(&self, line: u32) -> Option<(LightId, Range<usize>)> {
+        let program = self.checked.program();
+        let light = program.light_named(&program.notices().get(line as usize)?.from)?;
+        Some((light, program.light(light).places(Field::Position)?))
     }
 
     /// Takes the oldest notice that waits.
@@ -566,13 +586,10 @@ impl<'a> Run<'a> {
         let packed = numbers[self.checked.place_of(queue.packed) + at];
         let [line, text, lamp] = Notice::unpacked(packed);
         let notice = program.notices().get(line as usize)?;
-        let light = program.light_named(&notice.from);
-        let places = light.and_then(|id| program.light(id).places(Field::Position));
-        let position = light.zip(places).map(|(id, places)| {
-            let mut at = [0.0; 3];
-            self.read_moments((id, lamp), &[moment], places, &mut at);
-            at
-        });
+        let kept = self.checked.place_of(queue.positions) + 3 * at;
+        let position = self
+            .placed(line)
+            .map(|_| [0, 1, 2].map(|part| self.state.inputs.numbers[kept + part] as f32));
         Some(Taken {
             moment,
             name: &notice.name,

@@ -32,6 +32,8 @@ const SPARKS: &str = include_str!("sparks.caltrin");
 const HOURS: &str = include_str!("hours.caltrin");
 /// What is compared with itself, and a notice without a text.
 const SAME: &str = include_str!("same.caltrin");
+/// Lamps that are carried about, and notices that say where they were.
+const WALKS: &str = include_str!("walks.caltrin");
 /// Sounds of every way to play and to follow them.
 const SOUNDS: &str = include_str!("sounds.caltrin");
 /// Names that are key words somewhere, fall together, or are no ASCII.
@@ -81,6 +83,7 @@ fn main() {
             ("sounds", SOUNDS, said, 20_000),
             ("what_the_hour_decides", HOURS, said, 8_000),
             ("what_is_the_same", SAME, said, 8_000),
+            ("where_notices_come_from", WALKS, said, 8_000),
         ] {
             let name = format!("{}_gives_the_same_bits_for_{book}", target.name());
             let trial = Trial::test(name, move || holds(text, wanted, target, least));

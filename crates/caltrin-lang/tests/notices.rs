@@ -4,8 +4,10 @@ mod book;
 
 use book::{checked, event, told};
 use caltrin_core::Run;
+use caltrin_core::program::Constant;
 use caltrin_core::quantity::{Seconds, Seed};
 use caltrin_core::rehearsal::rehearse;
+use caltrin_core::run::State;
 use proptest::prelude::*;
 
 const BOOK: &str = "lightbook \"N\"
@@ -71,6 +73,44 @@ fn notices_say_what_when_and_where() {
         ]
     );
     assert_eq!(taken(&mut run), []);
+}
+
+#[test]
+fn a_notice_says_where_its_lamp_was_when_it_was_sent() {
+    let checked = checked(
+        "lightbook \"W\"\ninput walker = (0m, 0m, 0m)\nevent call, jump\n\
+         switch raised { starts off; on at jump }\n\
+         light lamp point { position walker; intensity 1lm }\n\
+         light hoist point { position mix((0m, 0m, 0m), (0m, 6m, 0m), by raised); intensity 1lm }\n\
+         at call send here from lamp\nat jump send up from hoist\n",
+    );
+    let walker = checked.program().given().next().unwrap().0;
+    let mut run = Run::new(&checked);
+    let mut walk = |run: &mut Run<'_>, x: f64| {
+        run.set(walker, 0, Constant::Vector([x, 0.0, 0.0])).unwrap();
+    };
+    run.advance(Seconds(1.0));
+    walk(&mut run, 1.0);
+    run.fire(event(&checked, "call"));
+    run.advance(Seconds(2.0));
+    walk(&mut run, 5.0);
+    run.fire(event(&checked, "call"));
+    // What an event changes has changed when its notice is sent.
+    run.fire(event(&checked, "jump"));
+    run.advance(Seconds(3.0));
+    walk(&mut run, 9.0);
+    // A run that was kept and taken up again knows it too.
+    let bytes = run.state().to_bytes();
+    let mut again = Run::new(&checked);
+    again.restore(State::from_bytes(checked.program(), &bytes).unwrap());
+    for run in [&mut run, &mut again] {
+        let wanted = [
+            said(1.0, "here", "lamp", 0, Some([1.0, 0.0, 0.0])),
+            said(2.0, "here", "lamp", 0, Some([5.0, 0.0, 0.0])),
+            said(2.0, "up", "hoist", 0, Some([0.0, 6.0, 0.0])),
+        ];
+        assert_eq!(taken(run), wanted);
+    }
 }
 
 proptest! {

@@ -122,11 +122,16 @@ impl Draft {
         };
         let moments = keep(self, "moments", "s, when each was sent", Kind::Time, LAST_MOMENT);
         let packed = keep(self, "packed", "what it was, packed", Kind::Number, 1e12);
+        let positions = {
+            let bounds = Interval { lo: -f64::from(f32::MAX), hi: f64::from(f32::MAX) };
+            let what = ("notice.positions".to_owned(), "where its lamp was then");
+            self.keep(what, Kind::Point, Constant::Vector([0.0; 3]), bounds).0
+        };
         self.go_home(Home::BOOK);
         let first = keep(self, "first", "where the oldest one stands", Kind::Number, 31.0);
         let count = keep(self, "count", "how many wait to be taken", Kind::Number, 32.0);
         let dropped = keep(self, "dropped", "how many there was no room for", Kind::Number, 4e9);
-        self.program.queue = Some(Queue { moments, packed, first, count, dropped });
+        self.program.queue = Some(Queue { moments, packed, positions, first, count, dropped });
         self.go_home(home);
     }
 }

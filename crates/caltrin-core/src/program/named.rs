@@ -394,6 +394,8 @@ pub struct Queue {
     pub moments: InputId,
     /// What it was, packed.
     pub packed: InputId,
+    /// Where its lamp was then, in the units and axes that the space gives out; zeros where the book does not say.
+    pub positions: InputId,
     /// Where the oldest stands.
     pub first: InputId,
     /// How many there are.

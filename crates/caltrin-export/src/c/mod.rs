@@ -6,13 +6,15 @@ use std::fmt::Write;
 use std::path::Path;
 
 use crate::names::{Case, Namer, cased, comment};
-use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Type, clock_fields};
+use crate::plan::{
+    EventPlan, FieldPlan, Function, InputPlan, LightPlan, NoticePlan, Plan, Type, clock_fields,
+};
 use crate::print::{
     ALL_DONE, DUE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
     Spelling, about_table, at_line, choice_code, clock_code, clock_names, describe,
     describe_choice, describe_event, describe_input, describe_light, each_index, event_code,
     folded, kernel_parts, moment_lines, named, notice_code, prover_acts, prover_sets,
-    setter_values, spark_code, table_lines, texts,
+    self_test_code, setter_values, spark_code, table_lines, texts,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
@@ -30,13 +32,16 @@ fn type_name(ty: Type) -> &'static str {
 }
 
 /// Names that the file itself uses after its prefix.
-const OWN: [&str; 21] = [
+const OWN: [&str; 25] = [
     "settle",
     "run",
     "start",
     "advance",
     "step",
     "self_test",
+    "act",
+    "check",
+    "checksum",
     "is_exact",
     "constants_are_double",
     "seed",
@@ -45,6 +50,7 @@ const OWN: [&str; 21] = [
     "send",
     "notice",
     "take_notice",
+    "notice_place",
     "dropped_notices",
     "clock_hour",
     "clock_days",
@@ -588,7 +594,7 @@ impl<'p> File<'p> {
 
     /// What sends notices, and what takes them.
     fn notices(&self) -> Option<(String, String)> {
-        let code = notice_code(self.plan, &self.names, include_str!("notice.h"), |n, notice| {
+        let each = |n: usize, notice: &NoticePlan| {
             let mut out = format!(
                 "    case {n}:\n        notice->name = \"{}\";\n        notice->from = \"{}\";\n",
                 notice.name, notice.from
@@ -601,57 +607,37 @@ impl<'p> File<'p> {
                      notice->text = texts[text % {count}u];\n        }}"
                 );
             }
-            if let Some((light, field)) = notice.placed {
-                let (light, names) = (&self.plan.lights[light], &self.names.lights[light]);
-                let index = if light.is_array() { ", notice->lamp" } else { "" };
-                let field = field_name(&light.fields[field]);
-                let _ = writeln!(
-                    out,
-                    "        {{\n            const {} lamp = {}(run{index});\n            \
-                     memcpy(notice->position, lamp.{field}, sizeof notice->position);\n        }}",
-                    names.lamp, names.read
-                );
-            }
             out.push_str("        break;\n");
             out
-        });
+        };
+        let place = |n: usize, light: usize, field: usize| {
+            let (light, names) = (&self.plan.lights[light], &self.names.lights[light]);
+            let index = if light.is_array() { ", lamp" } else { "" };
+            let mut out = format!(
+                "    case {n}: {{\n        const {} from = {}(run{index});\n",
+                names.lamp, names.read
+            );
+            for part in 0..3 {
+                let name = part_of(&light.fields[field], part);
+                let _ = writeln!(out, "        place[{part}] = (double)from.{name};");
+            }
+            out + "        break;\n    }\n"
+        };
+        let source = include_str!("notice.h");
+        let code = notice_code(&Ansi, self.plan, &self.names, source, each, place);
         let filled = |code: String| code.replace("API", &self.api).replace("BOOK_", &self.prefix);
         code.map(|(sends, takes)| (filled(sends), filled(takes)))
     }
 
     fn self_test(&self, out: &mut String) {
-        let p = &self.prefix;
-        let _ = writeln!(
-            out,
-            "/* Known answers of this file: 0 if this compiler gives the same bits as the preview, else how\n   \
-             many differ. */\n{api} int {p}self_test(void)\n{{\n    int wrong = {p}is_exact() ? 0 : 1;\n    {p}run run;\n    \
-             wrong += {p}scramble(1u) != 0x86d2fa73u;",
-            api = self.api,
+        let code = self_test_code(
+            &Ansi,
+            self.plan,
+            &self.names,
+            &self.prefix,
+            include_str!("self_test.h"),
         );
-        let mut last = None;
-        for answer in &self.plan.answers {
-            let (light, names) =
-                (&self.plan.lights[answer.light], &self.names.lights[answer.light]);
-            if last != Some((answer.seed, answer.moment.to_bits())) {
-                let _ = writeln!(out, "    run = {p}start({}u);", answer.seed);
-                let moment = Ansi.number(answer.moment);
-                let _ = writeln!(out, "    {p}advance(&run, {moment});");
-                last = Some((answer.seed, answer.moment.to_bits()));
-            }
-            let index =
-                if light.is_array() { format!(", {}u", answer.index) } else { String::new() };
-            let place = part_of(&light.fields[answer.place.0], answer.place.1);
-            let _ = writeln!(
-                out,
-                "    wrong += {}(&run{index}).{place} != {};",
-                names.read,
-                Ansi.single(answer.value)
-            );
-        }
-        if self.plan.answers.is_empty() {
-            let _ = writeln!(out, "    run = {p}start(1u);\n    wrong += run.now != 0.0;");
-        }
-        out.push_str("    return wrong;\n}\n");
+        out.push_str(&code.replace("API", &self.api).replace("BOOK_", &self.prefix));
     }
 }
 

@@ -1,8 +1,12 @@
+/* Where the lamp is that the notice of a line comes from. */ //: placed
+static inline void BOOK_notice_place(const BOOK_run *run, uint32_t line, uint32_t lamp, double *place); //: placed
+ //: placed
 /* Lets a notice wait until the host takes it, if there is room. */
 static inline void BOOK_send(BOOK_run *run, uint32_t line, double text, uint32_t lamp)
 {
     const double end = run->FIRST + run->COUNT;
     const uint32_t at = (uint32_t)(end >= 32.0 ? end - 32.0 : end);
+    double place[3]; //: placed
     if (run->COUNT >= 32.0) {
         run->DROPPED += 1.0;
         return;
@@ -10,9 +14,20 @@ static inline void BOOK_send(BOOK_run *run, uint32_t line, double text, uint32_t
     run->COUNT += 1.0;
     run->MOMENTS[at] = run->now;
     run->PACKED[at] = ((double)line * 64.0 + text) * 1048576.0 + (double)lamp;
+    BOOK_notice_place(run, line, lamp, place); //: placed
+    KEEP place[PART] //: placed
 }
 
 //: take
+static inline void BOOK_notice_place(const BOOK_run *run, uint32_t line, uint32_t lamp, double *place) //: placed
+{ //: placed
+    place[0] = place[1] = place[2] = 0.0; //: placed
+    (void)lamp; //: placed
+    switch (line) { //: placed
+PLACES
+    } //: placed
+} //: placed
+ //: placed
 /* What the book tells the game when something happens. */
 typedef struct BOOK_notice {
     double moment;     /* s since the run's start */
@@ -27,7 +42,6 @@ typedef struct BOOK_notice {
 API bool BOOK_take_notice(BOOK_run *run, BOOK_notice *notice)
 {
     const uint32_t at = (uint32_t)run->FIRST;
-    const double now = run->now;
     uint32_t which, text;
     if (run->COUNT <= 0.0) return false;
     which = (uint32_t)(run->PACKED[at] / 1048576.0);
@@ -38,10 +52,9 @@ API bool BOOK_take_notice(BOOK_run *run, BOOK_notice *notice)
     notice->moment = run->MOMENTS[at];
     notice->lamp = (uint32_t)(run->PACKED[at] - (double)which * 1048576.0);
     notice->text = "";
-    run->now = notice->moment;
+    notice->position[PART] = (float)KEPT; //: placed
     switch (which / 64u) {
 LINES    }
-    run->now = now;
     (void)text;
     return true;
 }

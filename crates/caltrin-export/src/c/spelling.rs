@@ -3,8 +3,8 @@
 use super::type_name;
 use crate::names::Case;
 use crate::number;
-use crate::plan::Type;
-use crate::print::{ChoiceNames, InputNames, Spelling};
+use crate::plan::{FieldPlan, Type};
+use crate::print::{ChoiceNames, InputNames, LightNames, SelfTestSpelling, Spelling};
 
 /// How C spells things.
 pub(super) struct Ansi;
@@ -164,5 +164,31 @@ impl Spelling for Ansi {
 
     fn constant(&self, ty: Type, name: &str, value: &str) -> String {
         format!("const {} {name} = {value};", type_name(ty))
+    }
+}
+
+impl SelfTestSpelling for Ansi {
+    const NAN: &'static str = "NAN";
+
+    fn call(&self, name: &str, arguments: &str) -> String {
+        let rest = if arguments.is_empty() { "" } else { ", " };
+        format!("{name}(run{rest}{arguments});")
+    }
+
+    fn read_lamp(&self, names: &LightNames, index: Option<&str>) -> Vec<String> {
+        let index = index.map_or(String::new(), |index| format!(", {index}"));
+        vec![format!("const {} lamp = {}(run{index});", names.lamp, names.read)]
+    }
+
+    fn nth(&self, count: u32) -> String {
+        format!("(uint32_t)(unit * {count}.0)")
+    }
+
+    fn widened(&self, field: &FieldPlan, n: usize) -> String {
+        format!("(double)lamp.{}", super::part_of(field, n))
+    }
+
+    fn case(&self, n: usize, statement: &str) -> String {
+        format!("    case {n}: {statement} break;")
     }
 }

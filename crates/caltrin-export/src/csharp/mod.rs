@@ -6,13 +6,15 @@ use std::fmt::Write;
 use std::path::Path;
 
 use crate::names::{Case, Namer, cased, comment};
-use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Type, clock_fields};
+use crate::plan::{
+    EventPlan, FieldPlan, Function, InputPlan, LightPlan, NoticePlan, Plan, Type, clock_fields,
+};
 use crate::print::{
     ALL_DONE, DUE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
     Spelling, about_table, at_line, choice_code, clock_code, clock_names, describe,
     describe_choice, describe_event, describe_input, describe_light, each_index, event_code,
     folded, kernel_parts, moment_lines, named, notice_code, prover_acts, prover_sets,
-    setter_values, spark_code, table_lines,
+    self_test_code, setter_values, spark_code, table_lines,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
@@ -33,7 +35,7 @@ fn type_name(ty: Type) -> &'static str {
 const MOMENTS: [&str; 3] =
     ["double hour = ClockHour();", "double days = ClockDays();", "double t = Now;"];
 
-const OWN: [&str; 26] = [
+const OWN: [&str; 31] = [
     "Settle",
     "Now",
     "Seed",
@@ -41,13 +43,18 @@ const OWN: [&str; 26] = [
     "Advance",
     "Step",
     "SelfTest",
+    "Given",
+    "IsExact",
+    "Act",
+    "Check",
+    "Checksum",
     "BookSeed",
-    "Same",
     "ClockHours",
     "ClockStrikes",
     "Send",
     "Notice",
     "TakeNotice",
+    "NoticePlace",
     "DroppedNotices",
     "ClockFrom",
     "ClockHour",
@@ -514,7 +521,7 @@ impl<'p> File<'p> {
 
     /// What sends notices, and what takes them.
     fn notices(&self) -> Option<(String, String)> {
-        notice_code(self.plan, &self.names, include_str!("notice.cs"), |n, notice| {
+        let each = |n: usize, notice: &NoticePlan| {
             let mut out = format!(
                 "        case {n}:\n            notice.Name = \"{}\";\n            notice.From = \"{}\";\n",
                 notice.name, notice.from
@@ -527,51 +534,28 @@ impl<'p> File<'p> {
                     "            {otherwise}if (text == {nth}u) notice.Text = \"{text}\";"
                 );
             }
-            if let Some((light, field)) = notice.placed {
-                let (light, names) = (&self.plan.lights[light], &self.names.lights[light]);
-                let index = if light.is_array() { "notice.Lamp" } else { "" };
-                let lamp = format!("lamp{n}");
-                let _ = writeln!(out, "            var {lamp} = {}({index});", names.read);
-                for (part, axis) in ["X", "Y", "Z"].iter().enumerate() {
-                    let name = part_of(&light.fields[field], part);
-                    let _ = writeln!(out, "            notice.{axis} = {lamp}.{name};");
-                }
-            }
             out.push_str("            break;\n");
             out
-        })
+        };
+        let place = |n: usize, light: usize, field: usize| {
+            let (light, names) = (&self.plan.lights[light], &self.names.lights[light]);
+            let index = if light.is_array() { "lamp" } else { "" };
+            let mut out =
+                format!("        case {n}u:\n            var from{n} = {}({index});\n", names.read);
+            for (part, axis) in ["x", "y", "z"].iter().enumerate() {
+                let name = part_of(&light.fields[field], part);
+                let _ = writeln!(out, "            {axis} = (double)from{n}.{name};");
+            }
+            out + "            break;\n"
+        };
+        notice_code(&Cs, self.plan, &self.names, include_str!("notice.cs"), each, place)
     }
 
     fn self_test(&self, out: &mut String) {
-        let _ = write!(
-            out,
-            "static int Same(float found, float wanted)\n{{\n    return found == wanted ? 0 : 1;\n}}\n\n\
-             /// <summary>Known answers of this file: 0 if this compiler gives the same bits as the preview,\n\
-             /// else how many differ.</summary>\npublic static int SelfTest()\n{{\n    \
-             int wrong = Scramble(1u) == 0x86d2fa73u ? 0 : 1;\n    {name} run = Start(BookSeed);\n    \
-             wrong += Same((float)run.Now, 0.0f);\n",
-            name = self.type_name
-        );
-        let mut last = None;
-        for answer in &self.plan.answers {
-            let (light, names) =
-                (&self.plan.lights[answer.light], &self.names.lights[answer.light]);
-            if last != Some((answer.seed, answer.moment.to_bits())) {
-                let moment = Cs.number(answer.moment);
-                let _ =
-                    writeln!(out, "    run = Start({}u);\n    run.Advance({moment});", answer.seed);
-                last = Some((answer.seed, answer.moment.to_bits()));
-            }
-            let index = if light.is_array() { format!("{}u", answer.index) } else { String::new() };
-            let _ = writeln!(
-                out,
-                "    wrong += Same(run.{}({index}).{}, {});",
-                names.read,
-                part_of(&light.fields[answer.place.0], answer.place.1),
-                Cs.single(answer.value)
-            );
-        }
-        out.push_str("    return wrong;\n}\n}\n}\n");
+        let template = include_str!("self_test.cs");
+        let code = self_test_code(&Cs, self.plan, &self.names, "", template);
+        out.push_str(&code.replace("BOOK", &self.type_name));
+        out.push_str("}\n}\n");
     }
 }
 

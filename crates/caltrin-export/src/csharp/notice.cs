@@ -11,7 +11,20 @@ void Send(uint line, double text, uint lamp)
     COUNT += 1.0;
     MOMENTS.Put(at, Now);
     PACKED.Put(at, ((double)line * 64.0 + text) * 1048576.0 + (double)lamp);
+    double x, y, z; //: placed
+    NoticePlace(line, lamp, out x, out y, out z); //: placed
+    KEEP axis //: placed
 }
+ //: placed
+// Where the lamp is that the notice of a line comes from. //: placed
+void NoticePlace(uint line, uint lamp, out double x, out double y, out double z) //: placed
+{ //: placed
+    x = y = z = 0.0; //: placed
+    switch (line) //: placed
+    { //: placed
+PLACES
+    } //: placed
+} //: placed
 
 //: take
 /// <summary>What the book tells the game when something happens.</summary>
@@ -31,18 +44,16 @@ public bool TakeNotice(out Notice notice)
     notice = new Notice { Name = "", Text = "", From = "" };
     if (COUNT <= 0.0) return false;
     uint at = (uint)FIRST;
-    double now = Now;
     uint which = (uint)(PACKED.At(at) / 1048576.0);
     uint text = which % 64u;
     COUNT -= 1.0;
     FIRST = FIRST >= 31.0 ? 0.0 : FIRST + 1.0;
     notice.Moment = MOMENTS.At(at);
     notice.Lamp = (uint)(PACKED.At(at) - (double)which * 1048576.0);
-    Now = notice.Moment;
+    notice.AXIS = (float)KEPT; //: placed
     switch (which / 64u)
     {
 LINES    }
-    Now = now;
     return true;
 }
 

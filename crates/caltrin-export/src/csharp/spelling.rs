@@ -3,8 +3,8 @@
 use super::type_name;
 use crate::names::Case;
 use crate::number;
-use crate::plan::Type;
-use crate::print::{ChoiceNames, InputNames, Spelling};
+use crate::plan::{FieldPlan, Type};
+use crate::print::{ChoiceNames, InputNames, LightNames, SelfTestSpelling, Spelling};
 
 /// How C# spells things.
 pub(super) struct Cs;
@@ -191,5 +191,37 @@ impl Spelling for Cs {
 
     fn when(&self, condition: &str) -> String {
         format!("if ({condition}) {{")
+    }
+}
+
+impl SelfTestSpelling for Cs {
+    const NAN: &'static str = "double.NaN";
+
+    fn call(&self, name: &str, arguments: &str) -> String {
+        format!("run.{name}({arguments});")
+    }
+
+    fn read_lamp(&self, names: &LightNames, index: Option<&str>) -> Vec<String> {
+        let Some(index) = index else {
+            return vec![format!("{} lamp = run.{}();", names.lamp, names.read)];
+        };
+        vec![
+            format!("var lamps = new[] {{ run.{}({index}) }};", names.read),
+            format!("if (n % 2u == 1u) run.{}({index}, lamps);", names.fill),
+            format!("{} lamp = lamps[0];", names.lamp),
+        ]
+    }
+
+    fn nth(&self, count: u32) -> String {
+        format!("(uint)(unit * {count}.0)")
+    }
+
+    fn widened(&self, field: &FieldPlan, n: usize) -> String {
+        let part = super::part_of(field, n);
+        if field.flag { format!("lamp.{part} ? 1.0 : 0.0") } else { format!("(double)lamp.{part}") }
+    }
+
+    fn case(&self, n: usize, statement: &str) -> String {
+        format!("        case {n}u: {statement} break;")
     }
 }

@@ -7,13 +7,15 @@ use std::fmt::Write;
 use std::path::Path;
 
 use crate::names::{Case, cased, comment};
-use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Type, clock_fields};
+use crate::plan::{
+    EventPlan, FieldPlan, Function, InputPlan, LightPlan, NoticePlan, Plan, Type, clock_fields,
+};
 use crate::print::{
     ALL_DONE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
     Spelling, about_table, at_line, choice_code, clock_code, clock_names, describe,
     describe_choice, describe_event, describe_input, describe_light, each_index, event_code,
     folded, kernel_parts, moment_lines, named, notice_code, prover_acts, prover_sets,
-    setter_values, spark_code, table_lines, texts,
+    self_test_code, setter_values, spark_code, table_lines, texts,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
@@ -33,7 +35,7 @@ fn type_name(ty: Type) -> &'static str {
 const MOMENTS: [&str; 3] =
     ["const hour = clockHour(run);", "const days = clockDays(run);", "const t = run.now;"];
 
-const OWN: [&str; 27] = [
+const OWN: [&str; 32] = [
     "settle",
     // What readers of lights call their own, and so no function.
     "t",
@@ -50,11 +52,16 @@ const OWN: [&str; 27] = [
     "advance",
     "step",
     "selfTest",
+    "act",
+    "check",
+    "bits",
+    "checksum",
     "bookSeed",
     "clockHours",
     "clockStrikes",
     "send",
     "takeNotice",
+    "noticePlace",
     "droppedNotices",
     "clockHour",
     "clockDays",
@@ -489,7 +496,7 @@ impl<'p> File<'p> {
 
     /// What sends notices, and what takes them.
     fn notices(&self) -> Option<(String, String)> {
-        notice_code(self.plan, &self.names, include_str!("notice.mjs"), |n, notice| {
+        let each = |n: usize, notice: &NoticePlan| {
             let mut out = format!(
                 "    case {n}:\n      notice.name = \"{}\";\n      notice.from = \"{}\";\n",
                 notice.name, notice.from
@@ -498,46 +505,21 @@ impl<'p> File<'p> {
                 let (count, list) = (notice.texts.len(), texts(notice));
                 let _ = writeln!(out, "      notice.text = [{list}][text % {count}];");
             }
-            if let Some((light, field)) = notice.placed {
-                let (light, names) = (&self.plan.lights[light], &self.names.lights[light]);
-                let index = if light.is_array() { ", lamp" } else { "" };
-                let field = cased(&light.fields[field].name, Case::Camel);
-                let _ =
-                    writeln!(out, "      notice.position = {}(run{index}).{field};", names.read);
-            }
             out.push_str("      break;\n");
             out
-        })
+        };
+        let place = |n: usize, light: usize, field: usize| {
+            let (light, names) = (&self.plan.lights[light], &self.names.lights[light]);
+            let index = if light.is_array() { ", lamp" } else { "" };
+            let field = cased(&light.fields[field].name, Case::Camel);
+            format!("    case {n}: return {}(run{index}).{field};\n", names.read)
+        };
+        notice_code(&Js, self.plan, &self.names, include_str!("notice.mjs"), each, place)
     }
 
     fn self_test(&self, out: &mut String) {
-        out.push_str(
-            "/** Known answers of this file: 0 if this engine gives the same bits as the preview, else how many differ. @returns {number} */\n\
-             export function selfTest() {\n  let wrong = scramble(1) === 0x86d2fa73 ? 0 : 1;\n",
-        );
-        if !self.plan.answers.is_empty() {
-            out.push_str("  let run;\n");
-        }
-        let mut last = None;
-        for answer in &self.plan.answers {
-            let (light, names) =
-                (&self.plan.lights[answer.light], &self.names.lights[answer.light]);
-            if last != Some((answer.seed, answer.moment.to_bits())) {
-                let moment = Js.number(answer.moment);
-                let _ = writeln!(out, "  run = start({});\n  advance(run, {moment});", answer.seed);
-                last = Some((answer.seed, answer.moment.to_bits()));
-            }
-            let index =
-                if light.is_array() { format!(", {}", answer.index) } else { String::new() };
-            let _ = writeln!(
-                out,
-                "  if ({}(run{index}).{} !== {}) wrong += 1;",
-                names.read,
-                part_of(&light.fields[answer.place.0], answer.place.1),
-                Js.single(answer.value)
-            );
-        }
-        out.push_str("  return wrong;\n}\n");
+        let template = include_str!("self_test.mjs");
+        out.push_str(&self_test_code(&Js, self.plan, &self.names, "", template));
     }
 }
 

@@ -9,7 +9,17 @@ function send(run, line, text, lamp) {
   run.COUNT += 1.0;
   run.MOMENTS[at] = run.now;
   run.PACKED[at] = (line * 64.0 + text) * 1048576.0 + lamp;
+  const place = noticePlace(run, line, lamp); //: placed
+  KEEP place[PART] //: placed
 }
+ //: placed
+/** Where the lamp is that the notice of a line comes from. @param {Run} run @param {number} line @param {number} lamp @returns {number[]} */ //: placed
+function noticePlace(run, line, lamp) { //: placed
+  switch (line) { //: placed
+PLACES
+    default: return [0, 0, 0]; //: placed
+  } //: placed
+} //: placed
 
 //: take
 /**
@@ -21,17 +31,16 @@ function send(run, line, text, lamp) {
 /** Takes the oldest notice that waits; null if there is none. 32 may wait. @param {Run} run @returns {Notice | null} */
 export function takeNotice(run) {
   if (run.COUNT <= 0.0) return null;
-  const at = run.FIRST, now = run.now;
+  const at = run.FIRST;
   const which = Math.floor(run.PACKED[at] / 1048576.0), text = which % 64;
   const lamp = run.PACKED[at] - which * 1048576.0;
   /** @type {Notice} */
   const notice = { moment: run.MOMENTS[at], name: "", text: "", from: "", lamp, position: [0, 0, 0] };
+  notice.position[PART] = KEPT; //: placed
   run.COUNT -= 1.0;
   run.FIRST = run.FIRST >= 31.0 ? 0.0 : run.FIRST + 1.0;
-  run.now = notice.moment;
   switch (Math.floor(which / 64)) {
 LINES  }
-  run.now = now;
   return notice;
 }
 

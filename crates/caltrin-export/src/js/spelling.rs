@@ -2,8 +2,8 @@
 
 use crate::names::Case;
 use crate::number;
-use crate::plan::Type;
-use crate::print::{ChoiceNames, InputNames, Spelling};
+use crate::plan::{FieldPlan, Type};
+use crate::print::{ChoiceNames, InputNames, LightNames, SelfTestSpelling, Spelling};
 
 /// How JavaScript spells things.
 pub(super) struct Js;
@@ -144,5 +144,37 @@ impl Spelling for Js {
 
     fn constant(&self, _: Type, name: &str, value: &str) -> String {
         format!("const {name} = {value};")
+    }
+}
+
+impl SelfTestSpelling for Js {
+    const NAN: &'static str = "NaN";
+
+    fn call(&self, name: &str, arguments: &str) -> String {
+        let rest = if arguments.is_empty() { "" } else { ", " };
+        format!("{name}(run{rest}{arguments});")
+    }
+
+    fn read_lamp(&self, names: &LightNames, index: Option<&str>) -> Vec<String> {
+        let Some(index) = index else {
+            return vec![format!("const lamp = {}(run);", names.read)];
+        };
+        vec![
+            format!("const lamp = {}(run, {index});", names.read),
+            format!("if (n % 2 === 1) {}(run, {index}, [lamp]);", names.fill),
+        ]
+    }
+
+    fn nth(&self, count: u32) -> String {
+        format!("Math.floor(unit * {count})")
+    }
+
+    fn widened(&self, field: &FieldPlan, n: usize) -> String {
+        let part = super::part_of(field, n);
+        if field.flag { format!("Number(lamp.{part})") } else { format!("lamp.{part}") }
+    }
+
+    fn case(&self, n: usize, statement: &str) -> String {
+        format!("    case {n}: {statement} break;")
     }
 }

@@ -8,20 +8,23 @@ mod body;
 mod helper;
 mod make;
 mod reach;
+mod self_test;
 
 use std::collections::BTreeSet;
 
 use caltrin_core::interval::Interval;
 use caltrin_core::program::{
-    ChoiceId, Dial, Domain, InputId, LightKind, Queue, Share, Size, Subject, Table, TableId,
+    ChoiceId, Dial, Domain, Field, InputId, LightKind, Program, Queue, Share, Size, Subject, Table,
+    TableId,
 };
-use caltrin_core::quantity::{Seconds, Seed};
-use caltrin_core::{Checked, Note, Notes, Run, kernel};
+use caltrin_core::quantity::Seed;
+use caltrin_core::{Checked, Note, Notes, kernel};
 use rustc_hash::{FxHashMap, FxHashSet};
 
 pub use helper::Helper;
 use make::Maker;
 use reach::{needs, reachable};
+pub use self_test::{ACT_SALT, Given, HOURS_TRIED, Nth, OPEN_STEP, SelfTest, TestAct};
 
 /// An operator with one operand.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -540,6 +543,8 @@ pub struct QueuePlan {
     pub moments: usize,
     /// What it was, packed.
     pub packed: usize,
+    /// Where its lamp was then; `None` where no notice comes from a place.
+    pub positions: Option<usize>,
     /// Where the oldest stands.
     pub first: usize,
     /// How many wait.
@@ -660,23 +665,6 @@ pub fn clock_fields(clock: &ClockPlan) -> Vec<(&'static str, &'static str, f64)>
     fields
 }
 
-/// A known answer for the file's self-test.
-#[derive(Clone, Debug, PartialEq)]
-pub struct Answer {
-    /// Index of the light in [`Plan::lights`].
-    pub light: usize,
-    /// Which lamp.
-    pub index: u32,
-    /// The run's seed.
-    pub seed: u32,
-    /// The moment.
-    pub moment: f64,
-    /// Index of the field, and of its part.
-    pub place: (usize, usize),
-    /// What must come out.
-    pub value: f32,
-}
-
 /// Everything an exported file holds.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Plan {
@@ -709,7 +697,7 @@ pub struct Plan {
     /// The lights in the book's order.
     pub lights: Vec<LightPlan>,
     /// The self-test.
-    pub answers: Vec<Answer>,
+    pub self_test: SelfTest,
 }
 
 impl Plan {
@@ -789,6 +777,19 @@ impl Plan {
             .next_multiple_of(8)
     }
 
+    /// Looks at all code of its functions, lights and events.
+    fn look(&self, look: &mut impl FnMut(&Code)) {
+        let bodies = self.functions.iter().flat_map(|function| &function.body);
+        bodies.for_each(|statement| visit_statement(statement, look));
+        for light in &self.lights {
+            light.any(|code| {
+                look(code);
+                false
+            });
+        }
+        self.events.iter().for_each(|event| event.look(look));
+    }
+
     /// Plans the export of a program.
     pub fn of(checked: &Checked, notes: &Notes) -> Plan {
         let all = Plan::with_inputs(checked, notes, None);
@@ -818,8 +819,11 @@ impl Plan {
         let needs = needs(program);
         let mut used = reachable(program, &needs);
         if let Some(queue) = program.queue() {
-            let Queue { moments, packed, first, count, dropped } = queue;
+            let Queue { moments, packed, positions, first, count, dropped } = queue;
             used.inputs.extend([moments, packed, first, count, dropped]);
+            if places_notices(program) {
+                used.inputs.insert(positions);
+            }
         }
         let tables: Vec<TableId> = used.tables.iter().copied().collect();
         let wanted = |id: &InputId| asked.is_none_or(|asked| asked.contains(id));
@@ -879,14 +883,14 @@ impl Plan {
             start: clock.start.0,
             rate: clock.rate,
         });
-        Plan {
+        let mut plan = Plan {
             clock,
             tables,
             book: program.name().to_owned(),
             file: notes.file.clone(),
             seed: program.seed(),
             helpers: helpers(&functions, &lights, &inputs, &events, clock.is_some(), &choices),
-            answers: answers(checked, &lights),
+            self_test: SelfTest::default(),
             notices: notices(checked, &lights),
             sparks: sparks(checked, &inputs),
             queue: program.queue().and_then(|queue| {
@@ -894,6 +898,7 @@ impl Plan {
                 Some(QueuePlan {
                     moments: place(queue.moments)?,
                     packed: place(queue.packed)?,
+                    positions: place(queue.positions),
                     first: place(queue.first)?,
                     count: place(queue.count)?,
                     dropped: place(queue.dropped)?,
@@ -904,7 +909,9 @@ impl Plan {
             events,
             functions,
             lights,
-        }
+        };
+        plan.self_test = SelfTest::of(checked, &plan);
+        plan
     }
 }
 
@@ -918,6 +925,14 @@ fn sparks(checked: &Checked, inputs: &[InputPlan]) -> Vec<SparkPlan> {
         oldest: spark.oldest,
     });
     each.collect()
+}
+
+/// Whether any notice comes from a light that is somewhere.
+fn places_notices(program: &Program) -> bool {
+    program.notices().iter().any(|notice| {
+        let light = program.light_named(&notice.from);
+        light.is_some_and(|id| program.light(id).places(Field::Position).is_some())
+    })
 }
 
 /// The lines that send notices.
@@ -1022,41 +1037,4 @@ fn helpers(
         }
     }
     Helper::ALL.iter().copied().filter(|helper| needed.contains(helper)).collect()
-}
-
-/// Some known answers: a few moments of each light, at most about forty in all.
-fn answers(checked: &Checked, lights: &[LightPlan]) -> Vec<Answer> {
-    // What happens by itself is gone through on the way.
-    let timed = checked.program().events().any(|(_, event)| event.due.is_some());
-    let moments = [0.75, 61.3, if timed { 600.125 } else { 86_400.125 }, 0.0];
-    let each = (40 / lights.len().max(1)).clamp(1, moments.len());
-    let seed = checked.program().seed();
-    let mut answers = Vec::new();
-    for (m, moment) in moments.iter().enumerate().take(each) {
-        for (n, (id, _)) in checked.program().lights().enumerate().take(250) {
-            let moving =
-                |field: &FieldPlan| !field.flag && matches!(field.parts[0], Part::Code(..));
-            let Some(place) = lights[n].fields.iter().position(moving) else { continue };
-            let column: usize = lights[n].fields[..place].iter().map(|f| f.parts.len()).sum();
-            let seed = if m % 2 == 0 { seed } else { Seed(seed.0.wrapping_add(1)) };
-            let index = match lights[n].size {
-                Size::One => 0,
-                Size::Many(lamps) => (m as u32 * 3) % lamps,
-                Size::Open => m as u32 * 1001,
-            };
-            let mut run = Run::with_seed(checked, seed);
-            run.advance(Seconds(*moment));
-            let mut lamp = vec![0.0; run.width(id)];
-            run.read(id, index, &mut lamp);
-            answers.push(Answer {
-                light: n,
-                index,
-                seed: seed.0,
-                moment: *moment,
-                place: (place, 0),
-                value: lamp[column],
-            });
-        }
-    }
-    answers
 }

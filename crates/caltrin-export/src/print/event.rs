@@ -1,7 +1,7 @@
 //! What events do.
 
 use super::{FileNames, Scope, Spelling};
-use crate::plan::{Doing, EventPlan, NoticePlan, Plan, Written};
+use crate::plan::{Code, Doing, EventPlan, NoticePlan, Plan, Written};
 
 /// Most events that happen by themselves in one call of `advance`; as the evaluator has it.
 pub const MOST_AT_ONCE: u32 = caltrin_core::run::MOST_AT_ONCE;
@@ -92,36 +92,46 @@ pub fn event_code<S: Spelling>(
 ) -> String {
     let mut out = String::new();
     scope.statements(&does.looked.statements, depth, &mut out);
-    for Written { when, sets, sends, slot } in &does.writes {
+    let mut block = |when: &Option<Code>, lines: Vec<String>| {
         let inner = depth + usize::from(when.is_some());
-        if let Some(when) = when {
-            out.push_str(&S::INDENT.repeat(depth));
-            out.push_str(&scope.spelling.when(&scope.expression(when)));
-            out.push('\n');
+        if let Some(when) = when.as_ref().filter(|_| !lines.is_empty()) {
+            let head = scope.spelling.when(&scope.expression(when));
+            out.push_str(&format!("{}{head}\n", S::INDENT.repeat(depth)));
         }
+        for line in &lines {
+            out.push_str(&format!("{}{line}\n", S::INDENT.repeat(inner)));
+        }
+        if let (Some(_), Some(end)) = (when.as_ref().filter(|_| !lines.is_empty()), S::END) {
+            out.push_str(&format!("{}{end}\n", S::INDENT.repeat(depth)));
+        }
+    };
+    let set = |Written { sets, slot, .. }: &Written<Code>| -> Vec<String> {
         let slot = slot.as_ref().map(|slot| scope.spelling.whole(&scope.expression(slot)));
         let index = slot.as_deref().unwrap_or(&scope.index);
-        for (place, part, value) in sets {
-            out.push_str(&S::INDENT.repeat(inner));
+        let each = sets.iter().map(|(place, part, value)| {
             let index = plan.inputs[*place].count.map(|_| index);
             let part = Some(*part).filter(|_| !plan.inputs[*place].suffixes.is_empty());
             let (names, value) = (&scope.names.inputs[*place], scope.expression(value));
-            out.push_str(&scope.spelling.put(names, index, part, &value));
-            out.push('\n');
-        }
-        if let Some((line, text, lamp)) = sends {
-            let text = scope.expression(text);
-            let lamp = lamp.map_or_else(|| scope.index.clone(), |n| scope.spelling.word(n));
-            let what = format!("{}, {text}, {lamp}", scope.spelling.word(*line));
-            out.push_str(&S::INDENT.repeat(inner));
-            out.push_str(&scope.spelling.send(&scope.prefix, &what));
-            out.push('\n');
-        }
-        if let (Some(_), Some(end)) = (when, S::END) {
-            out.push_str(&S::INDENT.repeat(depth));
-            out.push_str(end);
-            out.push('\n');
-        }
+            scope.spelling.put(names, index, part, &value)
+        });
+        each.collect()
+    };
+    let send = |Written { sends, .. }: &Written<Code>| -> Option<String> {
+        let (line, text, lamp) = sends.as_ref()?;
+        let text = scope.expression(text);
+        let lamp = lamp.map_or_else(|| scope.index.clone(), |n| scope.spelling.word(n));
+        let what = format!("{}, {text}, {lamp}", scope.spelling.word(*line));
+        Some(scope.spelling.send(&scope.prefix, &what))
+    };
+    // Where a lamp is follows from all that is written, so what sends comes last.
+    let places = plan.queue.is_some_and(|queue| queue.positions.is_some());
+    let apart = places && does.writes.len() > 1;
+    for written in &does.writes {
+        let sends = send(written).filter(|_| !apart);
+        block(&written.when, set(written).into_iter().chain(sends).collect());
+    }
+    for written in does.writes.iter().filter(|_| apart) {
+        block(&written.when, send(written).into_iter().collect());
     }
     out
 }
@@ -145,15 +155,47 @@ const TEXT_LINES: [&str; 5] = [
 ];
 
 /// The code of a language that keeps notices until the host takes them, with its names in it: what sends, and what
-/// takes. `each` writes what is known of the `n`-th line that sends.
-pub fn notice_code(
+/// takes. `each` writes what is known of the `n`-th line that sends, `place` where the lamp of one is: told the line, the
+/// light and its field. Lines of the source that end in `//: placed` or `//: nowhere` stand where any notice comes from
+/// a place, or none does.
+pub fn notice_code<S: Spelling>(
+    spelling: &S,
     plan: &Plan,
     names: &FileNames,
     source: &str,
     each: impl Fn(usize, &NoticePlan) -> String,
+    place: impl Fn(usize, usize, usize) -> String,
 ) -> Option<(String, String)> {
     let queue = plan.queue?;
-    let mut source = source.to_owned();
+    let mut code = String::new();
+    for line in source.lines() {
+        let placed = line.strip_suffix(" //: placed");
+        let nowhere = line.strip_suffix(" //: nowhere");
+        let kept = match queue.positions {
+            Some(_) => placed.or_else(|| Some(line).filter(|_| nowhere.is_none())),
+            None => nowhere.or_else(|| Some(line).filter(|_| placed.is_none())),
+        };
+        let Some(kept) = kept else { continue };
+        // A line for each part of a position.
+        for part in
+            0..if kept.contains("PART") || kept.to_lowercase().contains("axis") { 3 } else { 1 }
+        {
+            let mut line = kept.replace("PART", &part.to_string());
+            line =
+                line.replace("AXIS", ["X", "Y", "Z"][part]).replace("axis", ["x", "y", "z"][part]);
+            if let Some(place) = queue.positions {
+                let names = &names.inputs[place];
+                let own = spelling.input(names, Some("at"), Some(part));
+                line = line.replace("KEPT", &own);
+                if let Some((head, value)) = line.split_once("KEEP ") {
+                    line = format!("{head}{}", spelling.put(names, Some("at"), Some(part), value));
+                }
+            }
+            code.push_str(&line);
+            code.push('\n');
+        }
+    }
+    let mut source = code;
     for (word, place) in [
         ("MOMENTS", queue.moments),
         ("PACKED", queue.packed),
@@ -164,6 +206,9 @@ pub fn notice_code(
         source = source.replace(word, &names.inputs[place].field);
     }
     let lines = plan.notices.iter().enumerate().map(|(n, notice)| each(n, notice));
+    let places = plan.notices.iter().enumerate();
+    let places =
+        places.filter_map(|(n, notice)| notice.placed.map(|(light, at)| place(n, light, at)));
     // Which text is of no account where no notice has one.
     if plan.notices.iter().all(|notice| notice.texts.is_empty()) {
         let lines = source.lines().filter(|line| {
@@ -174,6 +219,7 @@ pub fn notice_code(
         source = source.replace("uint32_t which, text;", "uint32_t which;");
         source = source.replace("1048576.0), text = which % 64;", "1048576.0);");
     }
+    let source = source.replace("PLACES\n", &places.collect::<String>());
     let (sends, takes) = source.split_once("//: take\n")?;
     Some((sends.to_owned(), takes.replace("LINES", &lines.collect::<String>())))
 }

@@ -8,6 +8,7 @@ mod kernel;
 mod naming;
 mod pieces;
 mod prover;
+mod self_test;
 mod words;
 
 use crate::names::{Case, cased};
@@ -23,6 +24,7 @@ pub use kernel::kernel_parts;
 pub use naming::{ChoiceNames, EventNames, FileNames, InputNames, LightNames};
 pub use pieces::{about_table, choice_code, clock_code, clock_names, setter_values, table_lines};
 pub use prover::{prover_acts, prover_sets};
+pub use self_test::{SelfTestSpelling, self_test_code};
 pub use words::{at_line, describe, describe_choice, describe_input, describe_light};
 
 /// How a language spells things.

@@ -6,13 +6,15 @@ use std::fmt::Write;
 use std::path::Path;
 
 use crate::names::{Case, Namer, cased, comment};
-use crate::plan::{EventPlan, FieldPlan, Function, InputPlan, LightPlan, Plan, Type, clock_fields};
+use crate::plan::{
+    EventPlan, FieldPlan, Function, InputPlan, LightPlan, NoticePlan, Plan, Type, clock_fields,
+};
 use crate::print::{
     ALL_DONE, DUE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
     Spelling, about_table, at_line, choice_code, clock_code, clock_names, describe,
     describe_choice, describe_event, describe_input, describe_light, each_index, event_code,
     folded, kernel_parts, moment_lines, named, notice_code, prover_acts, prover_sets,
-    setter_values, spark_code, table_lines, texts,
+    self_test_code, setter_values, spark_code, table_lines, texts,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use crate::write::MARK;
@@ -33,7 +35,7 @@ fn type_name(ty: Type) -> &'static str {
 const MOMENTS: [&str; 3] =
     ["let hour = self.clock_hour();", "let days = self.clock_days();", "let t = self.now;"];
 
-const OWN: [&str; 27] = [
+const OWN: [&str; 31] = [
     "settle",
     // What readers of lights call their own, and so no function.
     "t",
@@ -49,11 +51,15 @@ const OWN: [&str; 27] = [
     "advance",
     "step",
     "self_test",
+    "act",
+    "check",
+    "checksum",
     "SEED",
     "clock_hours",
     "clock_strikes",
     "send",
     "take_notice",
+    "notice_place",
     "dropped_notices",
     "Notice",
     "clock_hour",
@@ -522,61 +528,29 @@ impl<'p> File<'p> {
 
     /// What sends notices, and what takes them.
     fn notices(&self) -> Option<(String, String)> {
-        notice_code(self.plan, &self.names, include_str!("notice.rs"), |n, notice| {
+        let each = |n: usize, notice: &NoticePlan| {
             let text = match (notice.texts.len(), texts(notice)) {
                 (0, _) => "\"\"".to_owned(),
                 (count, list) => format!("[{list}][text % {count}]"),
             };
-            let position = match notice.placed {
-                Some((light, field)) => {
-                    let (light, names) = (&self.plan.lights[light], &self.names.lights[light]);
-                    let index = if light.is_array() { "lamp" } else { "" };
-                    format!("self.{}({index}).{}", names.read, field_name(&light.fields[field]))
-                }
-                None => "[0.0; 3]".to_owned(),
-            };
             format!(
                 "            {n} => Notice {{\n                name: \"{}\",\n                from: \"{}\",\n                \
-                 text: {text},\n                position: {position},\n                ..empty\n            }},\n",
+                 text: {text},\n                ..empty\n            }},\n",
                 notice.name, notice.from
             )
-        })
+        };
+        let place = |n: usize, light: usize, field: usize| {
+            let (light, names) = (&self.plan.lights[light], &self.names.lights[light]);
+            let index = if light.is_array() { "lamp" } else { "" };
+            let field = field_name(&light.fields[field]);
+            format!("            {n} => self.{}({index}).{field},\n", names.read)
+        };
+        notice_code(&Rs, self.plan, &self.names, include_str!("notice.rs"), each, place)
     }
 
     fn self_test(&self, out: &mut String) {
-        out.push_str(
-            "/// Known answers of this file: 0 if this compiler gives the same bits as the preview, else how\n\
-             /// many differ.\n#[allow(clippy::float_cmp)]\npub fn self_test() -> u32 {\n    \
-             let mut wrong = u32::from(scramble(1) != 0x86d2_fa73);\n",
-        );
-        let mut last = None;
-        for answer in &self.plan.answers {
-            let (light, names) =
-                (&self.plan.lights[answer.light], &self.names.lights[answer.light]);
-            if last != Some((answer.seed, answer.moment.to_bits())) {
-                let moment = Rs.number(answer.moment);
-                let begun = if last.is_none() { "let mut run" } else { "run" };
-                let _ = writeln!(
-                    out,
-                    "    {begun} = Run::start({});\n    run.advance({moment});",
-                    answer.seed
-                );
-                last = Some((answer.seed, answer.moment.to_bits()));
-            }
-            let index = if light.is_array() { answer.index.to_string() } else { String::new() };
-            let _ = writeln!(
-                out,
-                "    wrong += u32::from(run.{}({index}).{} != {});",
-                names.read,
-                part_of(&light.fields[answer.place.0], answer.place.1),
-                Rs.single(answer.value)
-            );
-        }
-        out.push_str("    wrong\n}\n");
-        if self.plan.answers.is_empty() {
-            let fixed = out.replace("let mut wrong", "let wrong");
-            *out = fixed;
-        }
+        let template = include_str!("self_test.rs");
+        out.push_str(&self_test_code(&Rs, self.plan, &self.names, "", template));
     }
 }
 

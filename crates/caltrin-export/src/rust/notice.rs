@@ -6,11 +6,22 @@
             return;
         }
         let end = self.FIRST + self.COUNT;
-        let at = (if end >= 32.0 { end - 32.0 } else { end }) as usize;
+        let at = (if end >= 32.0 { end - 32.0 } else { end }) as u32;
         self.COUNT += 1.0;
-        self.MOMENTS[at] = self.now;
-        self.PACKED[at] = (f64::from(line) * 64.0 + text) * 1048576.0 + f64::from(lamp);
+        self.MOMENTS[at as usize] = self.now;
+        self.PACKED[at as usize] = (f64::from(line) * 64.0 + text) * 1048576.0 + f64::from(lamp);
+        let place = self.notice_place(line, lamp).map(f64::from); //: placed
+        KEEP place[PART] //: placed
     }
+ //: placed
+    /// Where the lamp is that the notice of a line comes from. //: placed
+    fn notice_place(&self, line: u32, lamp: u32) -> [f32; 3] { //: placed
+        let _ = lamp; //: placed
+        match line { //: placed
+PLACES
+            _ => [0.0; 3], //: placed
+        } //: placed
+    } //: placed
 //: take
 
     /// Takes the oldest notice that waits. 32 may wait.
@@ -22,15 +33,16 @@
         let which = (self.PACKED[at] / 1048576.0) as u32;
         let text = (which % 64) as usize;
         let lamp = (self.PACKED[at] - f64::from(which) * 1048576.0) as u32;
-        let (moment, now) = (self.MOMENTS[at], self.now);
+        let moment = self.MOMENTS[at];
+        let mut position = [0.0; 3]; //: placed
+        position[PART] = KEPT as f32; //: placed
+        let position = [0.0; 3]; //: nowhere
         self.COUNT -= 1.0;
         self.FIRST = if self.FIRST >= 31.0 { 0.0 } else { self.FIRST + 1.0 };
-        let empty = Notice { moment, name: "", text: "", from: "", lamp, position: [0.0; 3] };
-        self.now = moment;
+        let empty = Notice { moment, name: "", text: "", from: "", lamp, position };
         let notice = match which / 64 {
 LINES            _ => empty,
         };
-        self.now = now;
         let _ = text;
         Some(notice)
     }

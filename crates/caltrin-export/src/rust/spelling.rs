@@ -2,8 +2,8 @@
 
 use crate::names::Case;
 use crate::number;
-use crate::plan::Type;
-use crate::print::{ChoiceNames, InputNames, Spelling};
+use crate::plan::{FieldPlan, Type};
+use crate::print::{ChoiceNames, InputNames, LightNames, SelfTestSpelling, Spelling};
 
 /// How Rust spells things.
 pub(super) struct Rs;
@@ -193,5 +193,39 @@ impl Spelling for Rs {
 
     fn give(&self, value: &str, last: bool) -> String {
         if last { value.to_owned() } else { format!("return {value};") }
+    }
+}
+
+impl SelfTestSpelling for Rs {
+    const NAN: &'static str = "f64::NAN";
+
+    fn call(&self, name: &str, arguments: &str) -> String {
+        format!("run.{name}({arguments});")
+    }
+
+    fn read_lamp(&self, names: &LightNames, index: Option<&str>) -> Vec<String> {
+        let Some(index) = index else { return vec![format!("let lamp = run.{}();", names.read)] };
+        vec![
+            format!("let mut lamp = run.{}({index});", names.read),
+            "if n % 2 == 1 {".to_owned(),
+            format!("    run.{}({index}, std::slice::from_mut(&mut lamp));", names.fill),
+            "}".to_owned(),
+        ]
+    }
+
+    fn nth(&self, count: u32) -> String {
+        format!("(unit * {count}.0) as u32")
+    }
+
+    fn widened(&self, field: &FieldPlan, n: usize) -> String {
+        let part = super::part_of(field, n);
+        match field.flag {
+            true => format!("f64::from(u8::from(lamp.{part}))"),
+            false => format!("f64::from(lamp.{part})"),
+        }
+    }
+
+    fn case(&self, n: usize, statement: &str) -> String {
+        format!("        {n} => {statement}").trim_end_matches(';').to_owned() + ","
     }
 }

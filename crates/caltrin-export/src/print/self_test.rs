@@ -1,0 +1,177 @@
+//! The self-test of a file.
+
+use super::{FileNames, LightNames, Spelling};
+use crate::names::cased;
+use crate::plan::{
+    ACT_SALT, FieldPlan, Given, HOURS_TRIED, LightPlan, Nth, OPEN_STEP, Plan, TestAct,
+};
+use caltrin_core::program::Size;
+
+/// How a language spells what only the self-test needs.
+pub trait SelfTestSpelling: Spelling {
+    /// What is not a number.
+    const NAN: &'static str;
+    /// The statement that calls a function of the file with these arguments on `run`.
+    fn call(&self, name: &str, arguments: &str) -> String;
+    /// The statements that read a lamp of `run` into `lamp`; of one of many, every other reading reads as many do.
+    fn read_lamp(&self, names: &LightNames, index: Option<&str>) -> Vec<String>;
+    /// One of so many by `unit`, a chance of 0 to 1.
+    fn nth(&self, count: u32) -> String;
+    /// The `n`-th part of a field of `lamp` as a double.
+    fn widened(&self, field: &FieldPlan, n: usize) -> String;
+    /// A case of the acts: its number, and the statement.
+    fn case(&self, n: usize, statement: &str) -> String;
+}
+
+/// The self-test in a language. Lines of the template that end in `//: acts`, `//: clock`, `//: notices`, `//: indexed`, `//: single` or `//: empty`
+/// stand where the game can do something, there is a clock, the book sends notices, a light is an array, none is, or there is nothing to
+/// read.
+pub fn self_test_code<S: SelfTestSpelling>(
+    spelling: &S,
+    plan: &Plan,
+    names: &FileNames,
+    prefix: &str,
+    template: &str,
+) -> String {
+    let test = &plan.self_test;
+    let indexed = plan.lights.iter().any(LightPlan::is_array);
+    let function = |name: &str| format!("{prefix}{}", cased(name, S::FUNCTIONS));
+    let reads = reads(spelling, plan, names, &function("checksum"));
+    let stands = [
+        (" //: acts", !test.acts.is_empty()),
+        (" //: quiet", test.acts.is_empty()),
+        (" //: clock", plan.clock.is_some()),
+        (" //: notices", test.notices.is_some()),
+        (" //: indexed", indexed),
+        (" //: single", !indexed),
+        (" //: empty", reads.is_empty() && test.notices.is_none()),
+    ];
+    let mut code = String::new();
+    for line in template.lines() {
+        let mark = stands.iter().find(|(mark, _)| line.ends_with(mark));
+        if mark.is_none_or(|(_, stands)| *stands) {
+            code.push_str(mark.map_or(line, |(mark, _)| line.trim_end_matches(mark)));
+            code.push('\n');
+        }
+    }
+    let numbers =
+        |all: &[f64]| all.iter().map(|v| spelling.number(*v)).collect::<Vec<_>>().join(", ");
+    let words =
+        |all: Vec<u32>| all.into_iter().map(|v| spelling.word(v)).collect::<Vec<_>>().join(", ");
+    let sums: Vec<u32> = test.sums.iter().copied().chain(test.notices).collect();
+    // A list that is empty is none in C; a book that drives nothing and sends nothing compares a 0.
+    let sums = if sums.is_empty() { vec![0] } else { sums };
+    code.replace("READS\n", &reads)
+        .replace("CASES", &cases(spelling, plan, names, function))
+        .replace("SEEDS", &words(test.seeds.to_vec()))
+        .replace("MOMENT_COUNT", &spelling.word(test.moments.len() as u32))
+        .replace("MOMENTS", &numbers(&test.moments))
+        .replace("WAIT_COUNT", &spelling.word(test.waits.len() as u32))
+        .replace("WAITS", &numbers(&test.waits))
+        .replace("ACT_COUNT", &spelling.word(test.acts.len() as u32))
+        .replace("STEP_COUNT", &spelling.word(test.steps))
+        .replace("ACT_SALT", &spelling.word(ACT_SALT))
+        .replace("HOUR_COUNT", &spelling.word(HOURS_TRIED))
+        .replace("NOTICE_SUM", &test.sums.len().to_string())
+        .replace("SUM_COUNT", &spelling.word(sums.len() as u32))
+        .replace("SUMS", &words(sums))
+}
+
+/// What reads one lamp of each light.
+fn reads<S: SelfTestSpelling>(
+    spelling: &S,
+    plan: &Plan,
+    names: &FileNames,
+    checksum: &str,
+) -> String {
+    let mut out = String::new();
+    for (n, (light, names)) in plan.lights.iter().zip(&names.lights).enumerate() {
+        let index = match light.size {
+            Size::One => None,
+            Size::Many(count) => Some(format!("turn % {}", spelling.word(count))),
+            Size::Open => Some(format!("turn * {}", spelling.word(OPEN_STEP))),
+        };
+        let mut block = spelling.read_lamp(names, index.as_deref());
+        let before = block.len();
+        for field in &light.fields {
+            let parts = 0..field.parts.len();
+            block.extend(parts.map(|part| {
+                format!("sums[{n}] = {checksum}(sums[{n}], {});", spelling.widened(field, part))
+            }));
+        }
+        if block.len() > before {
+            let indent = S::INDENT;
+            out.push_str(&format!("{indent}{{\n"));
+            block.iter().for_each(|line| out.push_str(&format!("{indent}{indent}{line}\n")));
+            out.push_str(&format!("{indent}}}\n"));
+        }
+    }
+    out
+}
+
+/// What the game does, one case an act.
+fn cases<S: SelfTestSpelling>(
+    spelling: &S,
+    plan: &Plan,
+    names: &FileNames,
+    function: impl Fn(&str) -> String,
+) -> String {
+    let number = |given: Given| match given {
+        Given::Number(v) if v.is_nan() => S::NAN.to_owned(),
+        Given::Number(v) => spelling.number(v),
+        Given::Chance(from, span) if from == 0.0 && span == 1.0 => "unit".to_owned(),
+        Given::Chance(from, span) if from == 0.0 => format!("{} * unit", spelling.number(span)),
+        Given::Chance(from, span) if span < 0.0 => {
+            format!("{} - {} * unit", spelling.number(from), spelling.number(-span))
+        }
+        Given::Chance(from, span) => {
+            format!("{} + {} * unit", spelling.number(from), spelling.number(span))
+        }
+    };
+    let values = |flags: &mut dyn Iterator<Item = bool>, all: &[Given]| -> Vec<String> {
+        let each = flags.zip(all);
+        let spell = |(flag, given): (bool, &Given)| match given {
+            Given::Number(v) if flag => spelling.flag(*v != 0.0),
+            Given::Chance(..) if flag => "unit < 0.5".to_owned(),
+            given => number(*given),
+        };
+        each.map(spell).collect()
+    };
+    let nth = |nth: Nth| match nth {
+        Nth::Fixed(n) => spelling.word(n),
+        Nth::Chance(count) => spelling.nth(count),
+    };
+    let mut out = String::new();
+    for (n, act) in plan.self_test.acts.iter().enumerate() {
+        let clock = |name: &str, to: Given| spelling.call(&function(name), &number(to));
+        let statement = match act {
+            TestAct::Fire(place, index, all) => {
+                let event = &plan.events[*place];
+                let mut flags = event.values.iter().flat_map(|place| {
+                    let input = &plan.inputs[*place];
+                    std::iter::repeat_n(input.flag, input.usual.len())
+                });
+                let index = event.count.map(|_| nth(*index));
+                let all: Vec<String> = index.into_iter().chain(values(&mut flags, all)).collect();
+                spelling.call(&names.events[*place].act, &all.join(", "))
+            }
+            TestAct::Set(place, index, all) => {
+                let input = &plan.inputs[*place];
+                let index = input.count.map(|_| nth(*index));
+                let all = values(&mut std::iter::repeat_n(input.flag, all.len()), all);
+                let all: Vec<String> = index.into_iter().chain(all).collect();
+                spelling.call(&names.inputs[*place].set, &all.join(", "))
+            }
+            TestAct::Choose(place, option) => {
+                spelling.call(&names.choices[*place].set, &spelling.word(*option))
+            }
+            TestAct::Clock(to) => clock("set_clock", *to),
+            TestAct::Drive(to) => clock("drive_clock", *to),
+            TestAct::Days(to) => clock("set_clock_days", *to),
+            TestAct::Rate(to) => clock("set_clock_rate", *to),
+        };
+        out.push_str(&spelling.case(n, &statement));
+        out.push('\n');
+    }
+    out
+}
