@@ -6,8 +6,9 @@
 // it to save it. Values are computed when they are read, at any moment, in any order, at the
 // same cost.
 //
-// Keep it in a plain field or local: on a copy (a readonly field, a property, an `in`
-// parameter) Advance, events and setters change the copy alone. Pass it by `ref`.
+// Keep it in a plain field or local and pass it by `ref`: on a copy (a readonly field, a property,
+// an `in` parameter) Advance, events and setters change the copy alone. SaltgatePierRun is a class
+// that holds one, for all other places.
 //
 // Host loop:
 //
@@ -4102,6 +4103,31 @@ namespace Lightbooks
             }
             for (uint n = 0; n < 28u; ++n) wrong += sums[n] == wanted[n] ? 0 : 1;
             return wrong;
+        }
+    }
+
+    /// <summary>A run as an object: what a readonly field or a property gives is the run itself, not a copy.</summary>
+    public sealed class SaltgatePierRun
+    {
+        /// <summary>The run: its events, setters and reads.</summary>
+        public SaltgatePier Run;
+
+        /// <summary>A run at moment 0.</summary>
+        public SaltgatePierRun(uint seed)
+        {
+            Run = SaltgatePier.Start(seed);
+        }
+
+        /// <summary>Goes to a moment of the run, in seconds since its start.</summary>
+        public bool Advance(double to)
+        {
+            return Run.Advance(to);
+        }
+
+        /// <summary>Goes on by some seconds.</summary>
+        public bool Step(double seconds)
+        {
+            return Run.Step(seconds);
         }
     }
 }

@@ -95,39 +95,38 @@ export function advance(run, to) {
   for (let n = 0; n < 10000; ++n) {
     let next = dueRatchetSpeeds(run);
     let which = 0;
-    let due = 0.0;
     let index = 0;
-    due = dueWarningRule1Look(run);
-    if (due < next) {
-      next = due;
+    const due1 = dueWarningRule1Look(run);
+    if (due1 < next) {
+      next = due1;
       which = 1;
     }
-    due = dueWarningRule1(run);
-    if (due < next) {
-      next = due;
+    const due2 = dueWarningRule1(run);
+    if (due2 < next) {
+      next = due2;
       which = 2;
     }
-    due = dueWarningRule2(run);
-    if (due < next) {
-      next = due;
+    const due3 = dueWarningRule2(run);
+    if (due3 < next) {
+      next = due3;
       which = 3;
     }
-    due = dueBlast(run);
-    if (due < next) {
-      next = due;
+    const due4 = dueBlast(run);
+    if (due4 < next) {
+      next = due4;
       which = 4;
     }
     for (let k = 0; k < 3; ++k) {
-      due = dueFogLampFault(run, k);
+      const due = dueFogLampFault(run, k);
       if (due < next) {
         next = due;
         which = 5;
         index = k;
       }
     }
-    due = dueGateOpens(run);
-    if (due < next) {
-      next = due;
+    const due6 = dueGateOpens(run);
+    if (due6 < next) {
+      next = due6;
       which = 6;
     }
     if (next > end) {
@@ -2896,7 +2895,7 @@ function sunWay(days) {
 
 /** How far the axis of the earth leans, in turns. @param {number} days @returns {number} */
 function axisTilt(days) {
-  return 0.06510833333333333 - days * 0.000000001111111111;
+  return 0.06510833333333332 - days * 1.111111111e-9;
 }
 
 /**

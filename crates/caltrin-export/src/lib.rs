@@ -23,6 +23,7 @@ mod write;
 
 use caltrin_core::{Checked, Notes};
 
+pub use names::{FilePrefix, PrefixError};
 pub use plan::Plan;
 pub use target::Target;
 pub use write::{MARK, WriteError, write};
@@ -46,13 +47,25 @@ pub struct Exported {
 
 /// Exports a program to one language. `notes` has the book's lines for comments, or is empty.
 pub fn export(checked: &Checked, notes: &Notes, target: &dyn Target) -> Exported {
-    let plan = Plan::of(checked, notes);
+    export_as(checked, notes, target, None)
+}
+
+/// [`export`] under another name than the book's.
+pub fn export_as(
+    checked: &Checked,
+    notes: &Notes,
+    target: &dyn Target,
+    prefix: Option<&FilePrefix>,
+) -> Exported {
+    let plan = Plan::of(checked, notes).named(prefix);
     Exported { file_name: file_name(&plan, target), text: target.print(&plan) }
 }
 
 /// The name of the file that a plan is exported to.
 pub fn file_name(plan: &Plan, target: &dyn Target) -> String {
-    let base = names::cased(&plan.book, names::Case::Snake);
+    // C# has the prefix for its namespace, and keeps the file of its struct.
+    let base = if target.name() == "csharp" { &plan.book } else { plan.base() };
+    let base = names::cased(base, names::Case::Snake);
     let base: String = base.chars().take(60).collect();
     format!("{base}.{}", target.extension())
 }

@@ -2,6 +2,8 @@
 
 use std::collections::HashSet;
 
+use thiserror::Error;
+
 /// How a language writes words together.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Case {
@@ -65,6 +67,46 @@ pub fn cased(name: &str, case: Case) -> String {
             let rest: String = words[1..].iter().map(|word| capital(word)).collect();
             words[0].clone() + &rest
         }
+    }
+}
+
+/// What an exported file is named by instead of its book: the prefix of C's names, the namespace of C#, the file of Rust
+/// and JavaScript.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct FilePrefix(String);
+
+/// Why a text is no prefix.
+#[derive(Clone, Debug, Error, PartialEq, Eq)]
+pub enum PrefixError {
+    /// It has other characters, or begins with a digit.
+    #[error("a prefix starts with a letter, followed by letters, digits and `_`, 40 at most")]
+    Letters,
+    /// It means something in a language already.
+    #[error("`{0}` is a reserved word in {1}; choose another prefix")]
+    Reserved(String, &'static str),
+}
+
+impl FilePrefix {
+    /// A prefix: a letter, then letters, digits and `_`, 40 at most; no reserved word of any language.
+    pub fn new(text: &str) -> Result<FilePrefix, PrefixError> {
+        let legal = |c: char| c.is_ascii_alphanumeric() || c == '_';
+        let starts = text.starts_with(|c: char| c.is_ascii_alphabetic());
+        if !starts || text.len() > 40 || text.ends_with('_') || !text.chars().all(legal) {
+            return Err(PrefixError::Letters);
+        }
+        let [snake, pascal] = [Case::Snake, Case::Pascal].map(|case| cased(text, case));
+        for target in crate::TARGETS {
+            if target.reserved().iter().any(|word| [&snake, &pascal].contains(&&(*word).to_owned()))
+            {
+                return Err(PrefixError::Reserved(text.to_owned(), target.name()));
+            }
+        }
+        Ok(FilePrefix(text.to_owned()))
+    }
+
+    /// Its text.
+    pub fn text(&self) -> &str {
+        &self.0
     }
 }
 

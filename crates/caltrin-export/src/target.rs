@@ -30,6 +30,10 @@ pub trait Target: Sync {
     fn name(&self) -> &'static str;
     /// The ending of its files.
     fn extension(&self) -> &'static str;
+    /// Words that no name may be.
+    fn reserved(&self) -> &'static [&'static str] {
+        &[]
+    }
     /// The whole file.
     fn print(&self, plan: &Plan) -> String;
     /// A program that reads moments from its first argument and writes every value that the file

@@ -9,7 +9,7 @@ use caltrin_core::Notes;
 use caltrin_export::c::C;
 use caltrin_export::prove::{Outcome, moments, prove};
 use caltrin_export::target::{Blocks, Tool};
-use caltrin_export::{Plan, Target};
+use caltrin_export::{FilePrefix, Plan, Target, export_as};
 
 const BOOK: &str = include_str!("everything.caltrin");
 
@@ -218,5 +218,217 @@ fn nothing_is_compared_with_itself_and_no_text_is_unpacked_in_vain() {
             .output()
             .unwrap();
         assert!(made.status.success(), "{}", String::from_utf8_lossy(&made.stderr));
+    }
+}
+
+/// Compiles a Rust program beside the file of a book, and runs it.
+fn rust_host(text: &str, host: &str, options: &[&str]) -> Output {
+    let (checked, notes) = checked(text);
+    let plan = Plan::of(&checked, &notes);
+    let rust = caltrin_export::target_named("rust").unwrap();
+    let folder = tempfile::tempdir().unwrap();
+    fs::write(folder.path().join("book.rs"), rust.print(&plan)).unwrap();
+    fs::write(folder.path().join("host.rs"), host).unwrap();
+    let made = Command::new("rustc")
+        .args(["--edition", "2021", "-D", "warnings", "-o", "host", "host.rs"])
+        .args(options)
+        .current_dir(folder.path())
+        .output()
+        .unwrap();
+    assert!(made.status.success(), "{}", String::from_utf8_lossy(&made.stderr));
+    if options.contains(&"lib") {
+        return made;
+    }
+    let run = Command::new(folder.path().join("host")).output().unwrap();
+    assert!(run.status.success(), "{}", String::from_utf8_lossy(&run.stderr));
+    run
+}
+
+#[test]
+fn rust_is_included_or_a_module_with_or_without_the_standard_library() {
+    let included = "mod lights { include!(\"book.rs\"); }\nfn main() { assert_eq!(lights::self_test(), 0); }\n";
+    rust_host(BOOK, included, &[]);
+    let module = "mod book;\nfn main() { let mut run = book::Run::start(1); run.step(0.1); }\n";
+    rust_host(BOOK, module, &[]);
+    let bare = "#![no_std]\n#![forbid(unsafe_code)]\npub mod lights { include!(\"book.rs\"); }\n";
+    rust_host(BOOK, bare, &["--crate-type", "lib"]);
+}
+
+#[test]
+fn the_root_of_a_host_without_the_standard_library_is_rounded_alike() {
+    let host = "mod lights {
+    include!(\"book.rs\");
+    pub fn alike(x: f64) -> bool {
+        Root::sqrt(x).to_bits() == x.sqrt().to_bits() || (x < 0.0 && Root::sqrt(x).is_nan()) || x.is_nan()
+    }
+}
+fn main() {
+    let mut state = 1u64;
+    for n in 0..2_000_000u64 {
+        state = state.wrapping_mul(6364136223846793005).wrapping_add(1442695040888963407);
+        let all = [f64::from_bits(state), (state >> 40) as f64, f64::from_bits(state >> 12), 1.0 + n as f64 * f64::EPSILON];
+        assert!(all.into_iter().all(lights::alike), \"{all:?}\");
+    }
+    for x in [0.0, -0.0, 5e-324, f64::MIN_POSITIVE, f64::MAX, f64::INFINITY, f64::NAN, -1.0, 4.0, 2.0] {
+        assert!(lights::alike(x), \"{x}\");
+    }
+}
+";
+    rust_host(BOOK, host, &["-O"]);
+}
+
+#[test]
+fn a_run_is_saved_and_restored_and_no_bytes_do_harm() {
+    let host = "#[allow(dead_code)]
+mod book;
+use book::Run;
+fn main() {
+    let mut run = Run::start(5);
+    run.advance(0.4);
+    run.fire_call(3.0, 4.0, 5.0);
+    run.advance(1.9);
+    let bytes = run.to_bytes();
+    let mut again = Run::from_bytes(&bytes).unwrap();
+    assert!(again == run && again.to_bytes() == bytes);
+    for moment in [2.0, 2.5, 30.0] {
+        run.advance(moment);
+        again.advance(moment);
+        assert_eq!(run, again);
+    }
+    assert_eq!(Run::from_bytes(&bytes[1..]), None);
+    assert_eq!(Run::from_bytes(&[]), None);
+    assert_eq!(Run::from_bytes(&[7; Run::BYTES]), None);
+    let mut state = 3u32;
+    for n in 0..3000 {
+        let mut wild = bytes;
+        for (at, byte) in wild.iter_mut().enumerate().skip(4) {
+            state = state.wrapping_mul(1664525).wrapping_add(1013904223);
+            if n % 3 == 0 || at % 97 == n % 97 {
+                *byte = if n % 2 == 0 { 255 } else { (state >> 24) as u8 };
+            }
+        }
+        let mut run = Run::from_bytes(&wild).unwrap();
+        run.advance(run.now + 0.5);
+        run.fire_call(1.0, 2.0, f64::NAN);
+        while run.take_notice().is_some() {}
+        for lamp in 0..4 {
+            assert!(run.read_flare(lamp).intensity.is_finite() && run.read_buoy(lamp).intensity.is_finite());
+        }
+    }
+}
+";
+    rust_host(include_str!("walks.caltrin"), host, &["-O"]);
+}
+
+/// The digits of a number that count, without zeros in front.
+fn digits(number: &str) -> String {
+    let mantissa = number.split('e').next().unwrap_or_default();
+    let all: String = mantissa.chars().filter(char::is_ascii_digit).collect();
+    all.trim_start_matches('0').to_owned()
+}
+
+#[test]
+fn javascript_has_no_number_that_loses_digits_and_no_name_for_nothing() {
+    for text in [
+        BOOK,
+        include_str!("hours.caltrin"),
+        include_str!("same.caltrin"),
+        include_str!("scenes.caltrin"),
+    ] {
+        let (checked, notes) = checked(text);
+        let js = caltrin_export::target_named("js").unwrap().print(&Plan::of(&checked, &notes));
+        let code: String = js
+            .lines()
+            .filter(|line| !line.trim_start().starts_with(['/', '*']))
+            .map(|line| format!("{line}\n"))
+            .collect();
+        let word = |c: char| !(c.is_ascii_alphanumeric() || matches!(c, '_' | '.' | '-'));
+        let mut seen = 0;
+        for token in code.split(word).map(|token| token.trim_start_matches('-')) {
+            let number = token.starts_with(|c: char| c.is_ascii_digit()) && token.contains('.');
+            let Some(value) = token.parse::<f64>().ok().filter(|v| number && *v != 0.0) else {
+                continue;
+            };
+            let own = digits(token);
+            let exact = format!("{value:.*e}", own.len().max(1) - 1);
+            assert_eq!(digits(&exact), own, "{token}");
+            seen += 1;
+        }
+        assert!(seen > 50);
+        for function in code.split("\n}\n") {
+            let words = |text: &str| -> Vec<String> {
+                let word = |c: char| !(c.is_ascii_alphanumeric() || c == '_');
+                text.split(word).map(str::to_owned).collect()
+            };
+            let all = words(function);
+            for line in function.lines().filter(|line| line.starts_with("  ")) {
+                let own = words(line.trim_start());
+                if matches!(&*own[0], "const" | "let") {
+                    let uses = all.iter().filter(|word| **word == own[1]).count();
+                    assert!(uses > 1, "{line}");
+                }
+            }
+        }
+    }
+}
+
+/// A host that holds runs in every way that C# lets it.
+const SHARP: &str = "public static class Host
+{
+    sealed class Scene { public readonly Shore.HolmLockRun Lights = new Shore.HolmLockRun(3u); public Shore.HolmLockRun Own { get { return Lights; } } }
+    public static int Main()
+    {
+        var scene = new Scene();
+        scene.Lights.Advance(2.0);
+        scene.Own.Step(1.0);
+        scene.Own.Run.FireBoat();
+        scene.Lights.Step(0.5);
+        var plain = Shore.HolmLock.Start(3u);
+        plain.Advance(2.0);
+        plain.Step(1.0);
+        plain.FireBoat();
+        plain.Step(0.5);
+        bool same = scene.Lights.Run.Now == 3.5 && plain.ReadSignal().Intensity == scene.Own.Run.ReadSignal().Intensity
+            && plain.ReadGate().UpperOpen == scene.Own.Run.ReadGate().UpperOpen;
+        return same && Shore.HolmLock.SelfTest() == 0 && Shore.HolmLock.IsExact() ? 0 : 1;
+    }
+}
+";
+
+#[test]
+fn a_prefix_names_what_a_host_sees_and_two_of_them_stand_side_by_side() {
+    let (checked, notes) = checked(include_str!("gates.caltrin"));
+    let folder = tempfile::tempdir().unwrap();
+    let made = |target: &str, prefix: &str| {
+        let prefix = FilePrefix::new(prefix).unwrap();
+        let target = caltrin_export::target_named(target).unwrap();
+        let file = export_as(&checked, &notes, target, Some(&prefix));
+        fs::write(folder.path().join(&file.file_name), &file.text).unwrap();
+        file.file_name
+    };
+    assert_eq!([made("c", "north"), made("c", "South_gate")], ["north.h", "south_gate.h"]);
+    assert_eq!([made("rust", "shore"), made("js", "shore")], ["shore.rs", "shore.mjs"]);
+    assert_eq!(made("csharp", "shore"), "holm_lock.cs");
+    // The include guards of both and an engine's own `north.h` are apart.
+    let host = "#define NORTH_H 1\n#include \"north.h\"\n#include \"south_gate.h\"\n#include \"north.h\"\n\
+                int main(void) { return north_self_test() + south_gate_self_test(); }\n";
+    fs::write(folder.path().join("host.c"), host).unwrap();
+    let options = "-std=c99 -Wall -Wextra -Werror -pedantic";
+    let said = compile(folder.path(), "gcc", options, "built");
+    assert!(said.status.success(), "{}", String::from_utf8_lossy(&said.stderr));
+    assert!(Command::new(folder.path().join("built")).status().unwrap().success());
+    if is_there("mcs") && is_there("mono") {
+        fs::write(folder.path().join("Host.cs"), SHARP).unwrap();
+        let said = Command::new("mcs")
+            .args(["-warnaserror+", "-warn:4", "-out:host.exe", "Host.cs", "holm_lock.cs"])
+            .current_dir(folder.path())
+            .output()
+            .unwrap();
+        assert!(said.status.success(), "{}", String::from_utf8_lossy(&said.stderr));
+        let ran = Command::new("mono").arg("host.exe").current_dir(folder.path()).status().unwrap();
+        assert!(ran.success());
+    }
+    for wrong in ["", "9x", "a b", "a-b", "while", "match", "_x", "ünd", &"x".repeat(41)] {
+        assert!(FilePrefix::new(wrong).is_err(), "{wrong}");
     }
 }

@@ -2,7 +2,7 @@
 
 use std::path::PathBuf;
 
-use caltrin::export::{Target, export, write};
+use caltrin::export::{FilePrefix, Target, export_as, write};
 use serde_json::json;
 
 use super::{Done, GivenOut, Status, open_for_and_tell, parse_target, say, targets};
@@ -14,6 +14,7 @@ use crate::interrupt::whole;
   caltrin export pier.caltrin --to c -o src/lights
   caltrin export pier.caltrin --to rust,csharp,js -o generated --force
   caltrin export pier.caltrin --to c --up z --unit 1cm --factor 0.001
+  caltrin export pier.caltrin --to c,csharp --prefix harbor_lights
 
 Languages: rust (one module), c (one C99 header), csharp (one struct), js (one ES module). Files are
 written whole or not at all; a file that caltrin did not write stays unless you say --force.")]
@@ -28,6 +29,10 @@ pub struct Arguments {
     /// The folder to write into; it is made if it is not there.
     #[arg(short, long, value_name = "FOLDER", default_value = ".")]
     output: PathBuf,
+    /// Name the code by this instead of the book: the prefix of C names, the namespace of C#, the file of Rust and
+    /// JavaScript.
+    #[arg(long, value_name = "NAME", value_parser = parse_prefix)]
+    prefix: Option<FilePrefix>,
     /// Write over files that caltrin did not write.
     #[arg(long)]
     force: bool,
@@ -36,14 +41,19 @@ pub struct Arguments {
     json: bool,
 }
 
+fn parse_prefix(text: &str) -> Result<FilePrefix, String> {
+    FilePrefix::new(text).map_err(|error| error.to_string())
+}
+
 pub fn run(arguments: &Arguments) -> Done {
     let (opened, Some(checked)) = open_for_and_tell(&arguments.book, arguments.given.wanted())?
     else {
         return Ok(Status::Problems);
     };
     let asked = targets(&arguments.to);
+    let prefix = arguments.prefix.as_ref();
     let files: Vec<_> =
-        asked.iter().map(|target| export(&checked, &opened.notes, *target)).collect();
+        asked.iter().map(|target| export_as(&checked, &opened.notes, *target, prefix)).collect();
     let paths = whole(|| write(&arguments.output, &files, arguments.force))?;
     let mut told = Vec::new();
     for ((target, file), path) in asked.iter().zip(&files).zip(&paths) {

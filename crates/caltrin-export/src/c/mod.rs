@@ -70,11 +70,11 @@ struct File<'p> {
 
 impl<'p> File<'p> {
     fn of(plan: &'p Plan) -> Self {
-        let prefix = format!("{}_", cased(&plan.book, Case::Snake));
+        let prefix = format!("{}_", cased(plan.base(), Case::Snake));
         let own: Vec<String> = OWN.iter().map(|name| format!("{prefix}{name}")).collect();
         let own: Vec<&str> = own.iter().map(String::as_str).collect();
         let names = FileNames::of(&Ansi, plan, &own, &prefix);
-        let api = format!("{}_API", cased(&plan.book, Case::Screaming));
+        let api = format!("{}_API", cased(plan.base(), Case::Screaming));
         File { plan, names, prefix, api }
     }
 
@@ -93,7 +93,7 @@ impl<'p> File<'p> {
 
     fn head(&self, out: &mut String) {
         let (plan, p) = (self.plan, &self.prefix);
-        let guard = format!("CALTRIN_{}_H", cased(&plan.book, Case::Screaming));
+        let guard = format!("CALTRIN_{}_H", cased(plan.base(), Case::Screaming));
         let from =
             if plan.file.is_empty() { String::new() } else { format!(" from {}", plan.file) };
         let _ = writeln!(
@@ -735,6 +735,10 @@ impl Target for C {
 
     fn extension(&self) -> &'static str {
         "h"
+    }
+
+    fn reserved(&self) -> &'static [&'static str] {
+        Ansi::TAKEN
     }
 
     fn print(&self, plan: &Plan) -> String {

@@ -86,15 +86,22 @@ struct File<'p> {
     plan: &'p Plan,
     names: FileNames,
     type_name: String,
+    namespace: String,
 }
 
 impl<'p> File<'p> {
     fn of(plan: &'p Plan) -> Self {
-        let type_name = cased(&plan.book, Case::Pascal);
+        let namespace = match &plan.prefix {
+            Some(prefix) => cased(prefix.text(), Case::Pascal),
+            None => "Lightbooks".to_owned(),
+        };
+        let mut namer = Namer::without([namespace.as_str()]);
+        let type_name = namer.take(&cased(&plan.book, Case::Pascal));
         let mut own = OWN.to_vec();
+        own.push(&namespace);
         own.push(&type_name);
         let names = FileNames::of(&Cs, plan, &own, "");
-        File { plan, names, type_name: type_name.clone() }
+        File { plan, names, type_name: type_name.clone(), namespace: namespace.clone() }
     }
 
     fn scope(&self, locals: Vec<String>) -> Scope<'_, Cs> {
@@ -142,12 +149,13 @@ impl<'p> File<'p> {
              // No dependency, no heap, no globals, no unsafe code. A run is a plain value of {} bytes: copy\n\
              // it to save it. Values are computed when they are read, at any moment, in any order, at the\n\
              // same cost.\n//\n\
-             // Keep it in a plain field or local: on a copy (a readonly field, a property, an `in`\n\
-             // parameter) Advance, events and setters change the copy alone. Pass it by `ref`.\n//\n\
+             // Keep it in a plain field or local and pass it by `ref`: on a copy (a readonly field, a property,\n\
+             // an `in` parameter) Advance, events and setters change the copy alone. {name}Run is a class\n\
+             // that holds one, for all other places.\n//\n\
              // Host loop:\n//\n\
              //     var run = {name}.Start({name}.BookSeed);\n\
              //     for (;;)\n//     {{\n//         run.Step(secondsOfThisFrame);\n{example}//     }}\n\n\
-             using System;\n{using}\nnamespace Lightbooks\n{{\n\
+             using System;\n{using}\nnamespace {namespace}\n{{\n\
              /// <summary>A run of the book: where it stands, and the seed of all its chances.</summary>\n\
              public struct {name}\n{{\n\
              /// <summary>The book's own seed.</summary>\npublic const uint BookSeed = {}u;\n\n\
@@ -166,6 +174,7 @@ impl<'p> File<'p> {
             plan.seed.0,
             self.advance(),
             name = self.type_name,
+            namespace = self.namespace,
         );
     }
 
@@ -551,6 +560,13 @@ impl<'p> File<'p> {
         notice_code(&Cs, self.plan, &self.names, include_str!("notice.cs"), each, place)
     }
 
+    /// The class that holds a run.
+    fn wrapper(&self) -> String {
+        let (ty, gives) = if self.plan.has_due() { ("bool", "return ") } else { ("void", "") };
+        let wrapper = include_str!("wrapper.cs").replace("BOOK", &self.type_name);
+        wrapper.replace("TYPE", ty).replace("GIVES", gives)
+    }
+
     fn self_test(&self, out: &mut String) {
         let template = include_str!("self_test.cs");
         let code = self_test_code(&Cs, self.plan, &self.names, "", template);
@@ -582,7 +598,7 @@ fn part_of(field: &FieldPlan, n: usize) -> String {
 }
 
 /// Indents what stands inside the two pairs of braces around everything.
-fn indent_members(text: &str) -> String {
+fn indent_members(text: &str, wrapper: &str) -> String {
     let mut out = String::with_capacity(text.len() * 5 / 4);
     let mut depth = 0usize;
     for line in text.lines() {
@@ -602,7 +618,11 @@ fn indent_members(text: &str) -> String {
     }
     // The last two lines close the struct and the namespace.
     let body = out.trim_end().trim_end_matches('}').trim_end().trim_end_matches('}').trim_end();
-    format!("{body}\n    }}\n}}\n")
+    let wrapper: Vec<String> = wrapper
+        .lines()
+        .map(|line| if line.is_empty() { String::new() } else { format!("    {line}") })
+        .collect();
+    format!("{body}\n    }}\n\n{}\n}}\n", wrapper.join("\n"))
 }
 
 impl Target for CSharp {
@@ -612,6 +632,10 @@ impl Target for CSharp {
 
     fn extension(&self) -> &'static str {
         "cs"
+    }
+
+    fn reserved(&self) -> &'static [&'static str] {
+        Cs::TAKEN
     }
 
     fn print(&self, plan: &Plan) -> String {
@@ -678,7 +702,7 @@ impl Target for CSharp {
         }
         out.push('\n');
         file.self_test(&mut out);
-        folded(&indent_members(&out), Cs::INDENT)
+        folded(&indent_members(&out, &file.wrapper()), Cs::INDENT)
     }
 
     fn prover(&self, plan: &Plan, blocks: &Blocks) -> String {
@@ -698,10 +722,10 @@ impl Target for CSharp {
                 let _ = if light.is_array() {
                     writeln!(
                         reads,
-                        "            {{ var lamps = new Lightbooks.{ty}.{}[{count}]; run.{}({first}u, lamps); foreach (var lamp in lamps) {{{puts} }} }}",
+                        "            {{ var lamps = new {ty}.{}[{count}]; run.{}({first}u, lamps); foreach (var lamp in lamps) {{{puts} }} }}",
                         names.lamp,
                         names.fill,
-                        ty = file.type_name
+                        ty = format_args!("{}.{}", file.namespace, file.type_name)
                     )
                 } else {
                     writeln!(reads, "            {{ var lamp = run.{}();{puts} }}", names.read)
@@ -761,7 +785,11 @@ impl Target for CSharp {
         let acts = if plan.has_acts() { 3 * ACTS } else { 0 };
         let slots = plan.given_slots();
         if plan.queue.is_some() {
-            reads.push_str(&include_str!("ProveNotices.cs").replace("BOOK", &file.type_name));
+            reads.push_str(
+                &include_str!("ProveNotices.cs")
+                    .replace("BOOK", &file.type_name)
+                    .replace("Lightbooks", &file.namespace),
+            );
         }
         include_str!("Prove.cs")
             .replace("                // CLOCK\n", &code)
@@ -770,6 +798,7 @@ impl Target for CSharp {
             .replace("FIRST_ACT", &slots.to_string())
             .replace("                // SETS\n", &sets)
             .replace("BOOK", &file.type_name)
+            .replace("Lightbooks", &file.namespace)
             .replace("            // READS\n", &reads)
     }
 

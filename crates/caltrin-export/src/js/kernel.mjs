@@ -415,7 +415,7 @@ function sunWay(days) {
 //: axis_tilt
 /** How far the axis of the earth leans, in turns. @param {number} days @returns {number} */
 function axisTilt(days) {
-  return 0.06510833333333333 - days * 0.000000001111111111;
+  return 0.06510833333333332 - days * 1.111111111e-9;
 }
 
 //: sky_turn

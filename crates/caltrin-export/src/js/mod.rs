@@ -228,9 +228,10 @@ impl<'p> File<'p> {
             let (due, act) = (&names.due, &names.act);
             if n == 0 {
                 let first = event.count.map_or("", |_| ", 0");
-                let _ = writeln!(body, "    let next = {due}(run{first});\n    let which = 0;");
-                let several = self.plan.has_several_due();
-                body.push_str(if several { "    let due = 0.0;\n" } else { "" });
+                let _ = match self.plan.has_several_due() {
+                    true => writeln!(body, "    let next = {due}(run{first});\n    let which = 0;"),
+                    false => writeln!(body, "    const next = {due}(run{first});"),
+                };
                 body.push_str(if many { "    let index = 0;\n" } else { "" });
             }
             match event.count {
@@ -239,14 +240,14 @@ impl<'p> File<'p> {
                     let _ = writeln!(
                         body,
                         "    for (let k = {first}; k < {count}; ++k) {{\n      \
-                         due = {due}(run, k);\n      if (due < next) {{\n        next = due;\n        \
+                         const due = {due}(run, k);\n      if (due < next) {{\n        next = due;\n        \
                          which = {n};\n        index = k;\n      }}\n    }}"
                     );
                 }
                 None if n > 0 => {
                     let _ = writeln!(
                         body,
-                        "    due = {due}(run);\n    if (due < next) {{\n      next = due;\n      which = {n};\n    }}"
+                        "    const due{n} = {due}(run);\n    if (due{n} < next) {{\n      next = due{n};\n      which = {n};\n    }}"
                     );
                 }
                 None => {}
@@ -254,10 +255,18 @@ impl<'p> File<'p> {
             let index = event.count.map_or("", |_| ", index");
             let _ = writeln!(cases, "      case {n}: {act}(run{index}); break;");
         }
+        let cases = match self.plan.has_several_due() {
+            true => format!("    switch (which) {{\n{cases}    }}\n"),
+            // The only one.
+            false => {
+                let act = cases.trim().trim_start_matches("case 0: ").trim_end_matches(" break;");
+                format!("    {act}\n")
+            }
+        };
         let _ = write!(
             body,
             "    if (next > end) {{\n      run.due = back ? end : next;\n      run.now = end;\n      return true;\n    }}\n    \
-             run.now = next;\n    switch (which) {{\n{cases}    }}\n  }}\n  run.due = end;\n  run.now = end;\n  return false;\n"
+             run.now = next;\n{cases}  }}\n  run.due = end;\n  run.now = end;\n  return false;\n"
         );
         body
     }
@@ -600,6 +609,10 @@ impl Target for JavaScript {
 
     fn extension(&self) -> &'static str {
         "mjs"
+    }
+
+    fn reserved(&self) -> &'static [&'static str] {
+        Js::TAKEN
     }
 
     fn print(&self, plan: &Plan) -> String {

@@ -21,8 +21,10 @@ READS
   } //: notices
 }
 
-/** What the game does in the self-test; unit is a chance of 0 to 1. @param {Run} run @param {number} n @param {number} unit */ //: acts
-function act(run, n, unit) { //: acts
+/** What the game does in the self-test; unit is a chance of 0 to 1. @param {Run} run @param {number} n @param {number} unit */ //: chance
+function act(run, n, unit) { //: chance
+/** What the game does in the self-test. @param {Run} run @param {number} n @param {number} _ */ //: sure
+function act(run, n, _) { //: sure
   switch (n) { //: acts
 CASES  } //: acts
 } //: acts

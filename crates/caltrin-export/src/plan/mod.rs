@@ -19,6 +19,8 @@ use caltrin_core::program::{
 };
 use caltrin_core::quantity::Seed;
 use caltrin_core::{Checked, Note, Notes, kernel};
+
+use crate::names::FilePrefix;
 use rustc_hash::{FxHashMap, FxHashSet};
 
 pub use helper::Helper;
@@ -672,6 +674,8 @@ pub struct Plan {
     pub book: String,
     /// The book's file, if it has one.
     pub file: String,
+    /// What the file is named by instead of the book.
+    pub prefix: Option<FilePrefix>,
     /// The book's seed.
     pub seed: Seed,
     /// The kernel functions needed, each after those that it uses.
@@ -775,6 +779,16 @@ impl Plan {
         let due = if self.has_due() { 8 } else { 0 };
         (8 + due + clock + fades + 4 * self.choices.len() + 8 * numbers + 4 + flags)
             .next_multiple_of(8)
+    }
+
+    /// The same under another name.
+    pub fn named(self, prefix: Option<&FilePrefix>) -> Plan {
+        Plan { prefix: prefix.cloned(), ..self }
+    }
+
+    /// What the file is named by: the prefix, or else the book.
+    pub fn base(&self) -> &str {
+        self.prefix.as_ref().map_or(&self.book, FilePrefix::text)
     }
 
     /// Looks at all code of its functions, lights and events.
@@ -888,6 +902,7 @@ impl Plan {
             tables,
             book: program.name().to_owned(),
             file: notes.file.clone(),
+            prefix: None,
             seed: program.seed(),
             helpers: helpers(&functions, &lights, &inputs, &events, clock.is_some(), &choices),
             self_test: SelfTest::default(),

@@ -179,7 +179,7 @@ impl FileNames {
             events,
             sparks,
             tables,
-            base: cased(&plan.book, Case::Snake),
+            base: cased(plan.base(), Case::Snake),
             functions,
             lights,
             namer,

@@ -23,9 +23,9 @@ pub trait SelfTestSpelling: Spelling {
     fn case(&self, n: usize, statement: &str) -> String;
 }
 
-/// The self-test in a language. Lines of the template that end in `//: acts`, `//: clock`, `//: notices`, `//: indexed`, `//: single` or `//: empty`
-/// stand where the game can do something, there is a clock, the book sends notices, a light is an array, none is, or there is nothing to
-/// read.
+/// The self-test in a language. Lines of the template that end in `//: acts`, `//: clock`, `//: notices`, `//: indexed`, `//: single`, `//: empty`,
+/// `//: chance`, `//: sure` or `//: quiet` stand where the game can do something, there is a clock, the book sends notices, a light is an array, none is, there is nothing to
+/// read, some act or none takes a chance, or the game can do nothing.
 pub fn self_test_code<S: SelfTestSpelling>(
     spelling: &S,
     plan: &Plan,
@@ -37,8 +37,12 @@ pub fn self_test_code<S: SelfTestSpelling>(
     let indexed = plan.lights.iter().any(LightPlan::is_array);
     let function = |name: &str| format!("{prefix}{}", cased(name, S::FUNCTIONS));
     let reads = reads(spelling, plan, names, &function("checksum"));
+    let cases = cases(spelling, plan, names, function);
+    let chance = cases.contains("unit");
     let stands = [
         (" //: acts", !test.acts.is_empty()),
+        (" //: chance", chance && !test.acts.is_empty()),
+        (" //: sure", !chance && !test.acts.is_empty()),
         (" //: quiet", test.acts.is_empty()),
         (" //: clock", plan.clock.is_some()),
         (" //: notices", test.notices.is_some()),
@@ -62,7 +66,7 @@ pub fn self_test_code<S: SelfTestSpelling>(
     // A list that is empty is none in C; a book that drives nothing and sends nothing compares a 0.
     let sums = if sums.is_empty() { vec![0] } else { sums };
     code.replace("READS\n", &reads)
-        .replace("CASES", &cases(spelling, plan, names, function))
+        .replace("CASES", &cases)
         .replace("SEEDS", &words(test.seeds.to_vec()))
         .replace("MOMENT_COUNT", &spelling.word(test.moments.len() as u32))
         .replace("MOMENTS", &numbers(&test.moments))

@@ -524,7 +524,7 @@ fn decay(x: f64) -> f64 {
     if x >= 700.0 {
         return 0.0;
     }
-    let twos = x * std::f64::consts::LOG2_E;
+    let twos = x * core::f64::consts::LOG2_E;
     let whole = round_down(twos + 0.5);
     let f = whole - twos;
     let mut p = 1.021147686687256e-07;
@@ -629,7 +629,7 @@ fn faded(from: f64, to: f64, since: f64, over: f64, now: f64) -> f64 {
 //: clean_moment
 /// Not-a-number is 0; nothing lies beyond 1e9 s.
 fn clean_moment(t: f64) -> f64 {
-    if t.abs() > 1e-30 { within(t, -1e9, 1e9) } else { 0.0 }
+    if t > 1e-30 || t < -1e-30 { within(t, -1e9, 1e9) } else { 0.0 }
 }
 
 //: clean_input

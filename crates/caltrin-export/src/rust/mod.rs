@@ -1,5 +1,6 @@
 //! Rust: one module, no dependency, no heap, no globals.
 
+mod bytes;
 mod spelling;
 
 use std::fmt::Write;
@@ -110,7 +111,7 @@ impl<'p> File<'p> {
         let mut lights = self.plan.lights.iter().zip(&self.names.lights);
         let example = lights.nth(self.plan.example()).map_or(String::new(), |(light, names)| {
             let index = if light.is_array() { "0" } else { "" };
-            format!("//!     let lamp = run.{}({index});\n", names.read)
+            format!("//         let lamp = run.{}({index});\n", names.read)
         });
         let mut inputs = String::new();
         if plan.has_due() {
@@ -134,7 +135,7 @@ impl<'p> File<'p> {
             for (n, name) in names.options.iter().enumerate() {
                 let _ = writeln!(
                     constants,
-                    "/// {}{}\npub const {name}: u32 = {n};",
+                    "/// {}{}\n#[allow(dead_code)]\npub const {name}: u32 = {n};",
                     describe_choice(choice),
                     at_line(&choice.note, plan)
                 );
@@ -147,23 +148,24 @@ impl<'p> File<'p> {
         }
         let _ = write!(
             out,
-            "//! {}. {MARK}{}.\n//!\n\
-             //! Change the lightbook and export again rather than this file.\n//!\n\
-             //! No dependency, no heap, no globals. A run is a plain value of {} bytes: copy it to save it.\n\
-             //! Values are computed when they are read, at any moment, in any order, at the same cost.\n//!\n\
-             //! Host loop:\n//!\n\
-             //! ```ignore\n\
-             //! let mut run = {}::Run::start({}::SEED);\n\
-             //! loop {{\n//!     run.step(seconds_of_this_frame);\n{example}//! }}\n//! ```\n\n\
-             // A host calls what it needs.\n#![allow(dead_code)]\n\
-             #![allow(clippy::approx_constant, clippy::excessive_precision, clippy::unreadable_literal)]\n\n\
-             /// The book's own seed.\npub const SEED: u32 = {};\n\n{constants}\
+            "// {}. {MARK}{}.\n//\n\
+             // Change the lightbook and export again rather than this file.\n//\n\
+             // A module (`mod {};`), or included into one (`mod lights {{ include!(\"{}.rs\"); }}`), with or without\n\
+             // the standard library. No dependency, no heap, no globals, no unsafe code. A run is a plain value of\n\
+             // {} bytes: copy it to save it, or `to_bytes`. Values are computed when they are read, at any moment, in\n\
+             // any order, at the same cost.\n//\n\
+             // Host loop:\n//\n\
+             //     let mut run = {}::Run::start({}::SEED);\n\
+             //     loop {{\n//         run.step(seconds_of_this_frame);\n{example}//     }}\n\n\
+             /// The book's own seed.\n#[allow(dead_code)]\npub const SEED: u32 = {};\n\n{constants}\
              /// A run of the book: where it stands, and the seed of all its chances.\n\
              #[derive(Clone, Copy, Debug, PartialEq)]\n\
              pub struct Run {{\n    /// Seconds since the run's start.\n    pub now: f64,\n    \
              /// Of all its chances.\n    pub seed: u32,\n{inputs}}}\n\n",
             comment(&plan.book),
             comment(&from),
+            self.names.base,
+            self.names.base,
             plan.run_bytes(),
             self.names.base,
             self.names.base,
@@ -554,6 +556,61 @@ impl<'p> File<'p> {
     }
 }
 
+/// Says of each function and table that holds a number close to a known one that it is no such number.
+fn allowed(text: &str) -> String {
+    // The digits of those that clippy knows, after which fewer are a coincidence.
+    const KNOWN: [(&str, usize); 19] = [
+        ("2.718281828459045", 4),
+        ("0.318309886183790", 5),
+        ("0.398942280401432", 5),
+        ("0.636619772367581", 5),
+        ("1.128379167095512", 5),
+        ("0.785398163397448", 5),
+        ("0.693147180559945", 5),
+        ("2.302585092994046", 5),
+        ("3.321928094887362", 5),
+        ("1.442695040888963", 5),
+        ("0.301029995663981", 5),
+        ("0.434294481903251", 5),
+        ("0.707106781186547", 5),
+        ("1.047197551196597", 5),
+        ("0.523598775598298", 5),
+        ("0.392699081698724", 5),
+        ("1.570796326794896", 5),
+        ("3.141592653589793", 3),
+        ("1.414213562373095", 5),
+    ];
+    let is_known = |word: &str| {
+        let digits = word.replace('_', "");
+        KNOWN.iter().any(|(known, least)| {
+            let near = digits.parse::<f64>().ok().zip(known.parse::<f64>().ok());
+            let size =
+                10f64.powi(digits.split_once('.').map_or(0, |(_, part)| -(part.len() as i32)));
+            digits.len() > *least && near.is_some_and(|(a, b)| (a - b).abs() <= size)
+        })
+    };
+    let is_near = |line: &str| {
+        line.split(|c: char| !(c.is_ascii_digit() || c == '.' || c == '_')).any(is_known)
+    };
+    let item = |line: &str| {
+        let open = ["fn ", "pub fn ", "static ", "impl ", "trait "];
+        open.iter().any(|start| line.starts_with(start))
+    };
+    let lines: Vec<&str> = text.lines().collect();
+    let mut out = String::with_capacity(text.len());
+    for (n, line) in lines.iter().enumerate() {
+        if item(line) {
+            let body = lines[n..].iter().take_while(|line| !line.starts_with(['}', ']']));
+            if body.into_iter().any(|line| is_near(line)) {
+                out.push_str("#[allow(clippy::approx_constant)]\n");
+            }
+        }
+        out.push_str(line);
+        out.push('\n');
+    }
+    out
+}
+
 fn input_type(input: &InputPlan) -> String {
     let one = match (input.flag, input.suffixes) {
         (true, _) => "bool",
@@ -603,6 +660,10 @@ impl Target for Rust {
         "rs"
     }
 
+    fn reserved(&self) -> &'static [&'static str] {
+        Rs::TAKEN
+    }
+
     fn print(&self, plan: &Plan) -> String {
         let file = File::of(plan);
         let mut out = String::new();
@@ -613,7 +674,7 @@ impl Target for Rust {
         };
         let _ = write!(
             out,
-            "impl Run {{\n    /// A run at moment 0.\n    pub const fn start(seed: u32) -> Self {{\n        \
+            "// A host calls what it needs.\n#[allow(dead_code)]\nimpl Run {{\n    /// A run at moment 0.\n    pub const fn start(seed: u32) -> Self {{\n        \
              {}\n    }}\n\n    \
              /// Goes to a moment of the run, in seconds since its start.{done}\n    \
              pub fn advance(&mut self, to: f64){ty} {{\n{}    }}\n\n    \
@@ -651,6 +712,7 @@ impl Target for Rust {
         for (light, names) in plan.lights.iter().zip(&file.names.lights) {
             file.methods(light, names, &mut out);
         }
+        out.push_str(&bytes::methods(plan, &file.names));
         out.push_str("}\n\n");
         if notices.is_some() {
             out.push_str(NOTICE);
@@ -675,6 +737,11 @@ impl Target for Rust {
         out.push_str(&kernel_parts(include_str!("kernel.rs"), &plan.helpers));
         out.push('\n');
         file.self_test(&mut out);
+        if out.contains(".sqrt()") {
+            out.push('\n');
+            out.push_str(include_str!("root.rs"));
+        }
+        let out = allowed(&out);
         folded(&out, Rs::INDENT)
     }
 

@@ -208,7 +208,7 @@ impl SelfTestSpelling for Rs {
         vec![
             format!("let mut lamp = run.{}({index});", names.read),
             "if n % 2 == 1 {".to_owned(),
-            format!("    run.{}({index}, std::slice::from_mut(&mut lamp));", names.fill),
+            format!("    run.{}({index}, core::slice::from_mut(&mut lamp));", names.fill),
             "}".to_owned(),
         ]
     }
