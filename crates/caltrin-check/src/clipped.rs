@@ -8,7 +8,7 @@ use crate::{Finding, Rule};
 pub(crate) const RULE: Rule = Rule {
     code: "C15",
     title: "an easing is clipped",
-    explanation: "The easing goes below 0 or above 1 on its way, but a window, a switch or modes say how far on something is, \
+    explanation: "The easing goes below 0 or above 1 on its way, but a window, a switch, modes or a step of a sequence say how far on something is, \
         which is never less than off nor more than on: the curve is cut flat there. An easing that overshoots shows in curves, \
         ramps and `map`; here choose one that stays within, or let the level drive a ramp that overshoots.",
 };

@@ -1,8 +1,10 @@
 //! A lamp colour so dark that the lamp gives much less than the strength that is written.
 
 use caltrin_core::Checked;
-use caltrin_core::program::{Constant, LightKind, Subject};
+use caltrin_core::kernel::light_of;
+use caltrin_core::program::{Constant, ExprId, LightKind, Op, Program, Subject};
 
+use crate::walk::below;
 use crate::{Finding, Rule};
 
 pub(crate) const RULE: Rule = Rule {
@@ -11,7 +13,8 @@ pub(crate) const RULE: Rule = Rule {
     explanation: "A lamp's color is scaled until its brightest part is full, and what it lacked goes \
         into the strength, so the lamp gives less than the number that is written for it. A color \
         whose brightest part is below a quarter of full light is more often a paint than a lamp: \
-        choose the hue at full brightness and say how strong the lamp is with its intensity.",
+        choose the hue at full brightness and say how strong the lamp is with its intensity. A color that \
+        is drawn between a dark and a bright one draws the strength as well.",
 };
 
 /// Brightest part, in linear light, below which a colour is called dark.
@@ -21,6 +24,21 @@ pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
     let program = checked.program();
     let mut findings = Vec::new();
     for (id, light) in program.lights() {
+        if let Some([darkest, full]) = light.stated_color.and_then(|color| drawn(program, color))
+            && light.kind != LightKind::Ambient
+            && darkest < DARK * full
+        {
+            let subject = Subject::Drive(id, caltrin_core::program::Field::Color);
+            let message = format!(
+                "the color of `{}` is drawn between {:.0}% and {:.0}% of full, and so is its strength",
+                light.name,
+                darkest * 100.0,
+                full * 100.0
+            );
+            let help =
+                "choose both ends at full brightness, and draw the intensity if that is meant";
+            findings.push(Finding::new(&RULE, checked, subject, message, help));
+        }
         let stated = light.stated_color.and_then(|color| program.constant(color));
         if let Some(Constant::Vector([r, g, b])) = stated
             && light.kind != LightKind::Ambient
@@ -40,4 +58,31 @@ pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
         }
     }
     findings
+}
+
+/// How bright the brightest part of each end is, least and most, where a color is drawn by chance between two known ones.
+fn drawn(program: &Program, color: ExprId) -> Option<[f64; 2]> {
+    below(program, color).into_iter().find_map(|id| {
+        let Op::FromCones(l, m, s) = program.expr(id).op else { return None };
+        let mut ends = [[0.0; 3]; 2];
+        let mut level = None;
+        for (cone, root) in [l, m, s].into_iter().enumerate() {
+            let Op::Between(from, to, at) = program.expr(root).op else { return None };
+            level = Some(at);
+            for (end, id) in [from, to].into_iter().enumerate() {
+                let Some(Constant::Scalar(root)) = program.constant(id) else { return None };
+                ends[end][cone] = root;
+            }
+        }
+        let chance = |id: &ExprId| {
+            matches!(
+                program.expr(*id).op,
+                Op::Held(..) | Op::Soft(..) | Op::Drift(..) | Op::Phase(_)
+            )
+        };
+        below(program, level?).iter().any(chance).then(|| {
+            let bright = ends.map(|end| (0..3).map(|part| light_of(part, end)).fold(0.0, f64::max));
+            [bright[0].min(bright[1]), bright[0].max(bright[1])]
+        })
+    })
 }

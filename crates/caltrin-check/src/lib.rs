@@ -9,6 +9,7 @@ mod clipped;
 mod cut_short;
 mod dark_color;
 mod never;
+mod overtaken;
 mod period;
 mod rest;
 mod seam;
@@ -75,7 +76,7 @@ impl Finding {
 pub const UNUSED: &Rule = &unused::RULE;
 
 /// All rules in the order of their codes.
-pub const RULES: [&Rule; 15] = [
+pub const RULES: [&Rule; 16] = [
     &unison::RULE,
     &dark_color::RULE,
     &below_zero::RULE,
@@ -91,6 +92,7 @@ pub const RULES: [&Rule; 15] = [
     &never::RULE,
     &cut_short::RULE,
     &clipped::RULE,
+    &overtaken::RULE,
 ];
 
 /// The rule of that code.
@@ -117,6 +119,7 @@ pub fn check(checked: &Checked) -> Vec<Finding> {
         never::look(checked),
         cut_short::look(checked),
         clipped::look(checked),
+        overtaken::look(checked, &owned),
     ]
     .into_iter()
     .flatten()

@@ -1,9 +1,12 @@
 //! A period that people pick up.
 
-use std::collections::HashSet;
+use std::collections::{HashMap, HashSet};
 
 use caltrin_core::Checked;
-use caltrin_core::program::Turn;
+use caltrin_core::kind::Pace;
+use caltrin_core::period::Period;
+use caltrin_core::program::{Constant, ExprId, Op, Program, Subject, Turn};
+use caltrin_core::quantity::Seconds;
 
 use crate::walk::{Owned, only_jumps, short, turning};
 use crate::{Finding, Rule};
@@ -27,14 +30,28 @@ pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
     let mut findings = Vec::new();
     for &(subject, ref own) in all {
         let mut told = HashSet::new();
-        for found in own.iter().filter_map(|id| turning(program, *id)) {
+        // Two turns of different lengths hide each other; chance does not hide a turn.
+        let whole = root_of(program, subject).map(|root| program.period(root));
+        let scales =
+            root_of(program, subject).map(|root| scales(program, root)).unwrap_or_default();
+        for id in own {
+            let Some(found) = turning(program, *id) else { continue };
             let once = found.to - found.from;
-            let period = if found.turn == Turn::Alternate { 2.0 * once } else { once };
-            let halves = period * 2.0;
-            let round = (halves - halves.round()).abs() < 1e-6 && period <= LONG;
+            let own = if found.turn == Turn::Alternate { 2.0 * once } else { once };
+            let Some(own) = scales.get(id).copied().unwrap_or(Some(1.0)).map(|scale| own * scale)
+            else {
+                continue;
+            };
+            let hidden = match whole {
+                Some(Period::Every(Seconds(whole))) => !is_picked_up(whole),
+                Some(Period::Long) => true,
+                _ => false,
+            };
+            let period = own;
             let named = program.curve(found.curve);
             let name = &named.title;
-            if !(round || period < SHORT)
+            if hidden
+                || !is_picked_up(period)
                 || only_jumps(program, found.curve)
                 || !told.insert(name.clone())
             {
@@ -49,4 +66,57 @@ pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
         }
     }
     findings
+}
+
+/// Whether viewers pick up a period: it is short, or round and not long.
+fn is_picked_up(period: f64) -> bool {
+    let halves = period * 2.0;
+    period < SHORT || ((halves - halves.round()).abs() < 1e-6 && period <= LONG)
+}
+
+/// What the whole of a signal, behaviour or driven field is.
+fn root_of(program: &Program, subject: Subject) -> Option<ExprId> {
+    match subject {
+        Subject::Signal(id) => Some(program.signal(id).value),
+        Subject::Behaviour(id) => Some(program.behaviour(id).value),
+        Subject::Drive(id, field) => {
+            let drives = &program.light(id).drives;
+            drives.iter().find(|drive| drive.field == field).map(|drive| drive.value)
+        }
+        _ => None,
+    }
+}
+
+/// By how much each expression below another is stretched in time; nothing where time is bent in another way.
+fn scales(program: &Program, root: ExprId) -> HashMap<ExprId, Option<f64>> {
+    let (mut open, mut found) = (vec![(root, Some(1.0))], HashMap::new());
+    while let Some((id, scale)) = open.pop() {
+        if found.contains_key(&id) {
+            continue;
+        }
+        found.insert(id, scale);
+        let op = &program.expr(id).op;
+        if let Op::Moment(value, moment) = op {
+            let inside = scale.zip(stretched(program, *moment)).map(|(a, b)| a * b);
+            open.extend([(*value, inside), (*moment, scale)]);
+        } else {
+            open.extend(op.operands().into_iter().map(|operand| (operand, scale)));
+        }
+    }
+    found
+}
+
+/// By how much time is stretched at a moment: 1 where it is only shifted.
+fn stretched(program: &Program, moment: ExprId) -> Option<f64> {
+    let still = |id: ExprId| program.expr(id).pace < Pace::Flowing;
+    match program.expr(moment).op {
+        Op::Now => Some(1.0),
+        Op::Within(inside, ..) => stretched(program, inside),
+        Op::Add(a, b) | Op::Subtract(a, b) if still(b) => stretched(program, a),
+        Op::Divide(a, by) => match program.constant(by) {
+            Some(Constant::Scalar(by)) => Some(stretched(program, a)? * by.abs()),
+            _ => None,
+        },
+        _ => None,
+    }
 }

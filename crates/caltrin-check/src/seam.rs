@@ -2,10 +2,12 @@
 
 use std::collections::HashSet;
 
-use caltrin_core::Checked;
-use caltrin_core::program::Turn;
+use caltrin_core::program::{Constant, LightId, Op, Subject, Turn};
+use caltrin_core::pure::Pure;
+use caltrin_core::quantity::Hours;
+use caltrin_core::{Checked, Run};
 
-use crate::walk::{Owned, only_jumps, short, turning};
+use crate::walk::{Owned, lights_of, only_jumps, short, turning};
 use crate::{Finding, Rule};
 
 pub(crate) const RULE: Rule = Rule {
@@ -54,5 +56,62 @@ pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
             );
         }
     }
+    findings.extend(windows(checked));
     findings
+}
+
+/// How far a window has passed goes back to 0 while it is closed: lights that show that jump.
+fn windows(checked: &Checked) -> Vec<Finding> {
+    let program = checked.program();
+    let mut findings = Vec::new();
+    for (own, signal) in program.signals().filter(|(_, signal)| signal.name.ends_with(".through")) {
+        let Op::Pure(Pure::Through, hours) = &program.expr(signal.value).op else { continue };
+        let hour = |n: usize| match program.constant(*hours.get(n)?) {
+            Some(Constant::Scalar(hour)) => Some(hour),
+            _ => None,
+        };
+        let Some((start, end)) = hour(1).zip(hour(2)) else { continue };
+        let open = (end - start).rem_euclid(24.0);
+        let back = (end + 0.5 * (24.0 - open)).rem_euclid(24.0);
+        let seen = lights_of(program, Subject::Signal(own));
+        for (id, light) in program.lights() {
+            if !seen.contains(&id) {
+                continue;
+            }
+            let Some(jump) = jumps(checked, id, back) else { continue };
+            let subject = Subject::Drive(id, light.drives[jump].field);
+            let minutes = (back * 60.0).round() as u32 % 1440;
+            let hour = format!("{:02}:{:02}", minutes / 60, minutes % 60);
+            let message =
+                format!("`{}` goes back to 0 at {hour}, and this jumps with it", signal.name);
+            let name = signal.name.trim_end_matches(".through");
+            let help = format!("multiply by `{name}`, or let it end where it starts");
+            findings.push(Finding::new(&RULE, checked, subject, message, help));
+        }
+    }
+    findings
+}
+
+/// The driven field of a light's first lamp that jumps at an hour, if one does.
+fn jumps(checked: &Checked, id: LightId, hour: f64) -> Option<usize> {
+    const BESIDE: f64 = 1e-5;
+    let mut run = Run::new(checked);
+    let mut read = |hour: f64| {
+        run.set_clock(Hours(hour.rem_euclid(24.0)));
+        let mut lamp = vec![0.0; run.width(id)];
+        run.read(id, 0, &mut lamp);
+        lamp
+    };
+    let (before, after) = (read(hour - BESIDE), read(hour + BESIDE));
+    let mut column = 0;
+    for (n, drive) in checked.program().light(id).drives.iter().enumerate() {
+        for part in column..column + drive.width() {
+            let (a, b) = (f64::from(before[part]), f64::from(after[part]));
+            if (a - b).abs() > UNSEEN * a.abs().max(b.abs()) && (a - b).abs() > 1e-6 {
+                return Some(n);
+            }
+        }
+        column += drive.width();
+    }
+    None
 }

@@ -63,6 +63,30 @@ fn light_between(roots: [Interval; 3]) -> [Interval; 3] {
     })
 }
 
+/// The hull of the Bernstein coefficients of each part of the light of all blends of colors between these ends, which are
+/// roots of cone responses.
+fn coefficients(ends: &[[Interval; 3]]) -> [Interval; 3] {
+    let mut all = [Interval { lo: f64::INFINITY, hi: f64::NEG_INFINITY }; 3];
+    for i in 0..ends.len() {
+        for j in i..ends.len() {
+            for k in j..ends.len() {
+                for (part, all) in all.iter_mut().enumerate() {
+                    let (mut lo, mut hi) = (0.0, 0.0);
+                    for cone in 0..3 {
+                        let [a, b, c] = [i, j, k].map(|n| ends[n][cone]);
+                        let product = a.corners(b, |x, y| x * y).corners(c, |x, y| x * y);
+                        let share = kernel::light_share(part, cone);
+                        lo += (share * product.lo).min(share * product.hi);
+                        hi += (share * product.lo).max(share * product.hi);
+                    }
+                    *all = Interval { lo: all.lo.min(lo), hi: all.hi.max(hi) };
+                }
+            }
+        }
+    }
+    all
+}
+
 /// The parts of a colour whose brightest is brought to 1: each is largest where it is and the others are not.
 fn at_one(parts: [Interval; 3]) -> [Interval; 3] {
     [0, 1, 2].map(|n| {
@@ -437,14 +461,18 @@ impl<'a> Analyst<'a> {
                 for e in [l, m, s] {
                     self.bounds(*e, frame);
                 }
-                if let Some(bounds) = self.blended([*l, *m, *s]) {
-                    return bounds;
-                }
-                if let Some(bounds) = self.mixed([*l, *m, *s], frame) {
-                    return bounds;
-                }
+                let ways = [
+                    self.blended([*l, *m, *s]),
+                    self.blend_of(id, frame),
+                    self.turned(id, frame),
+                    self.mixed([*l, *m, *s], frame),
+                ];
+                // Each is right, and where they meet is closest.
+                let closest = ways.into_iter().flatten().reduce(|a, b| {
+                    a.map2(b, |a, b| Interval { lo: a.lo.max(b.lo), hi: a.hi.min(b.hi) })
+                });
                 let roots = [*l, *m, *s].map(|e| self.bounds(e, frame).part(0));
-                Bounds::Vector(light_between(roots))
+                closest.unwrap_or_else(|| Bounds::Vector(light_between(roots)))
             }
             Op::Heading(point) => {
                 self.bounds(*point, frame);
@@ -593,6 +621,158 @@ impl<'a> Analyst<'a> {
             }
         }
         Some(Bounds::Vector(all))
+    }
+
+    /// The colors between which a color lies that is made by blending in OKLab, as intervals of their roots, and how many
+    /// blends lie in one another; what is not blended is one of them.
+    fn ends_of(&mut self, id: ExprId, frame: &Frame, ends: &mut Vec<[Interval; 3]>) -> u32 {
+        let program = self.program;
+        if let Some(colors) = program.blends.get(&id) {
+            let each = colors.iter().map(|color| self.ends_of(*color, frame, ends));
+            return 1 + each.max().unwrap_or(0);
+        }
+        match &program.expr(id).op {
+            Op::Choose(_, a, b) => {
+                return self.ends_of(*a, frame, ends).max(self.ends_of(*b, frame, ends));
+            }
+            Op::Signal(signal) => {
+                let outside = self.frame(Vec::new(), None, None);
+                return self.ends_of(program.signal(*signal).value, &outside, ends);
+            }
+            Op::FromCones(l, m, s) if !program.hues.contains_key(&id) => {
+                return self.ends_of_roots([*l, *m, *s], frame, ends);
+            }
+            _ => {}
+        }
+        let color = self.bounds(id, frame);
+        let of = |cone: usize, end: fn(Interval) -> f64| {
+            kernel::cone_root(cone, [0, 1, 2].map(|part| end(color.part(part)).max(0.0)))
+        };
+        ends.push(
+            [0, 1, 2].map(|cone| Interval { lo: of(cone, |i| i.lo), hi: of(cone, |i| i.hi) }),
+        );
+        0
+    }
+
+    /// The same of a color by its roots.
+    fn ends_of_roots(
+        &mut self,
+        roots: [ExprId; 3],
+        frame: &Frame,
+        ends: &mut Vec<[Interval; 3]>,
+    ) -> u32 {
+        let program = self.program;
+        match roots.map(|root| &program.expr(root).op) {
+            [Op::ConeRoot(0, a), Op::ConeRoot(1, b), Op::ConeRoot(2, c)] if a == b && a == c => {
+                return self.ends_of(*a, frame, ends);
+            }
+            [Op::Between(a, b, at), Op::Between(c, d, at_m), Op::Between(e, f, at_s)]
+                if at == at_m && at == at_s =>
+            {
+                let from = self.ends_of_roots([*a, *c, *e], frame, ends);
+                return 1 + from.max(self.ends_of_roots([*b, *d, *f], frame, ends));
+            }
+            [Op::Choose(when, a, b), Op::Choose(when_m, c, d), Op::Choose(when_s, e, f)]
+                if when == when_m && when == when_s =>
+            {
+                let then = self.ends_of_roots([*a, *c, *e], frame, ends);
+                return then.max(self.ends_of_roots([*b, *d, *f], frame, ends));
+            }
+            [Op::Curve(l, _), Op::Curve(m, _), Op::Curve(s, _)]
+                if self.blended(roots).is_some() =>
+            {
+                let curves = [l, m, s].map(|curve| &program.curve(*curve).curve);
+                let stops = curves[0].stops().len();
+                let end = |n: usize| curves.map(|curve| Interval::of(curve.stops()[n].value));
+                ends.extend((0..stops).map(end));
+                return 1;
+            }
+            _ => {}
+        }
+        ends.push(roots.map(|root| self.bounds(root, frame).part(0)));
+        0
+    }
+
+    /// The colors that blends of colors by shares that add up to 1 take. Each part of their light is a polynomial of the
+    /// third degree in the shares, so it stays within the hull of its Bernstein coefficients: one for each three of the
+    /// colors, made of the products of their roots.
+    fn blend_of(&mut self, id: ExprId, frame: &Frame) -> Option<Bounds> {
+        const MOST: usize = 28;
+        const SLACK: f64 = 1e-9;
+        if self.program.hues.contains_key(&id) {
+            return None;
+        }
+        let mut ends = Vec::new();
+        let depth = self.ends_of(id, frame, &mut ends);
+        let number = |v: f64| v.to_bits();
+        ends.sort_by_key(|end| end.map(|root| (number(root.lo), number(root.hi))));
+        ends.dedup();
+        if ends.len() > MOST {
+            return None;
+        }
+        let mut all = coefficients(&ends);
+        // What lies below 0 is cut off there, which is more light: the roots of what is blended again are that much higher.
+        for _ in 1..depth {
+            let more = all.map(|part| (-part.lo).max(0.0));
+            if more == [0.0; 3] {
+                break;
+            }
+            for end in &mut ends {
+                for (cone, root) in end.iter_mut().enumerate() {
+                    let added = kernel::cone_root(cone, more);
+                    root.hi = root.hi.max((root.hi.powi(3) + added.powi(3)).cbrt());
+                }
+            }
+            all = coefficients(&ends);
+        }
+        Some(Bounds::Vector(
+            all.map(|part| Interval {
+                lo: (part.lo - SLACK).max(0.0),
+                hi: part.hi.max(0.0) + SLACK,
+            }),
+        ))
+    }
+
+    /// The colors that a known color takes whose hue is turned: piece by piece of the way round.
+    fn turned(&mut self, id: ExprId, frame: &Frame) -> Option<Bounds> {
+        const PIECES: u32 = 720;
+        let [color, angle] = *self.program.hues.get(&id)?;
+        let angle = self.bounds(angle, frame).part(0);
+        let color = self.bounds(color, frame);
+        let known = [0, 1, 2].map(|part| color.part(part));
+        if known.iter().any(|part| part.hi - part.lo > 1e-9) {
+            return None;
+        }
+        let light = known.map(|part| part.lo.max(0.0));
+        let roots = [0, 1, 2].map(|cone| kernel::cone_root(cone, light));
+        let (from, span) = match angle.hi - angle.lo {
+            span if span < 360.0 => (angle.lo, span),
+            _ => (0.0, 360.0),
+        };
+        // How far a root can be from where it is at the middle of a piece.
+        let half = 0.5 * (span / f64::from(PIECES)).to_radians();
+        let way = |[da, db]: [f64; 2], [a, b]: [f64; 2], turn: f64| {
+            let (sine, less) = (turn.sin(), turn.cos() - 1.0);
+            da * (a * less - b * sine) + db * (a * sine + b * less)
+        };
+        let axes = crate::color::hue_axes(roots);
+        let size = axes[0].hypot(axes[1]);
+        let mut all: Option<[Interval; 3]> = None;
+        for piece in 0..PIECES {
+            let middle = from + span * (f64::from(piece) + 0.5) / f64::from(PIECES);
+            let inside = [0, 1, 2].map(|cone| {
+                let back = crate::color::HUE_BACK[cone];
+                let at = roots[cone] + way(back, axes, middle.to_radians());
+                let slack = size * back[0].hypot(back[1]) * half + 1e-6;
+                Interval { lo: at - slack, hi: at + slack }
+            });
+            let here = light_between(inside);
+            all = Some(match all {
+                None => here,
+                Some(all) => [0, 1, 2].map(|part| all[part].join(here[part])),
+            });
+        }
+        all.map(Bounds::Vector)
     }
 
     /// The same of two colours that one level blends: the roots go together, piece by piece of the way.

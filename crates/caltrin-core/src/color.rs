@@ -17,6 +17,24 @@ pub const COLDEST: Kelvin = Kelvin(1000.0);
 /// Highest colour temperature that can be written.
 pub const HOTTEST: Kelvin = Kelvin(40_000.0);
 
+/// OKLab's axes a and b, each from the roots of the three cone responses.
+pub(crate) const HUE_AXES: [[f64; 3]; 2] = [
+    [1.977_998_495_1, -2.428_592_205, 0.450_593_709_9],
+    [0.025_904_037_1, 0.782_771_766_2, -0.808_675_766],
+];
+
+/// Back from the axes a and b to each root.
+pub(crate) const HUE_BACK: [[f64; 2]; 3] = [
+    [0.396_337_777_4, 0.215_803_757_3],
+    [-0.105_561_345_8, -0.063_854_172_8],
+    [-0.089_484_177_5, -1.291_485_548],
+];
+
+/// Where a color lies on OKLab's axes a and b, from the roots of its cone responses.
+pub(crate) fn hue_axes(roots: [f64; 3]) -> [f64; 2] {
+    HUE_AXES.map(|axis| axis.iter().zip(roots).map(|(share, root)| share * root).sum())
+}
+
 impl Rgb {
     /// From 8-bit sRGB, as in `#rrggbb`.
     pub fn from_srgb8(r: u8, g: u8, b: u8) -> Self {

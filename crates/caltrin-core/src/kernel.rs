@@ -502,6 +502,12 @@ pub fn cone_root(cone: usize, [r, g, b]: [f64; 3]) -> f64 {
     cube_root(x * r + y * g + z * b)
 }
 
+/// What light of one color gives each root of a cone response gives back to one part (0 red, 1 green, 2 blue), times the
+/// root cubed; see [`light_of`].
+pub(crate) fn light_share(part: usize, cone: usize) -> f64 {
+    LIGHTS[part][cone]
+}
+
 /// One part (0 red, 1 green, 2 blue) of linear light from the roots of its cone responses; never
 /// below 0.
 #[inline]

@@ -112,6 +112,52 @@ fn cases() -> Vec<Case> {
             ),
             ("-0.6, 0.5, 1.8", "0.1, 0.5, 0.8"),
         ),
+        (
+            "C15",
+            format!(
+                "event go\n{}sequence rise at go {{\n  2s a.intensity 5lm cubic-bezier(0.3, -0.6, 0.5, 1.8)\n  4s return over 1s\n}}\n",
+                lamp("held(20%..100%, every 90ms..400ms)")
+            ),
+            ("-0.6, 0.5, 1.8", "0.1, 0.5, 0.8"),
+        ),
+        // A turn that another one hides, and one that is stretched.
+        (
+            "C05",
+            format!(
+                "curve c {{ 0s 20%; 5s 90% smooth; 12s 20% smooth }}\ncurve d {{ 0s 80%; 0.4s 100% smooth; 2.4s 80% smooth }}\n{}",
+                lamp("loop(c) * loop(d)")
+            ),
+            ("2.4s 80%", "2.45s 80%"),
+        ),
+        (
+            "C05",
+            format!(
+                "curve zig {{ 0s 20%; 0.2s 90% smooth; 0.53s 20% smooth }}\n{}",
+                lamp("stretch(loop(zig), by 100%)")
+            ),
+            ("by 100%", "by 400%"),
+        ),
+        (
+            "C04",
+            format!(
+                "clock {{ day 24min; start 12:00 }}\nwindow ferry from 17:00 to 19:00 over 00:10\n{}",
+                lamp("ferry.through")
+            ),
+            ("ferry.through", "ferry.through * ferry"),
+        ),
+        (
+            "C02",
+            "light a point { color one(#000000..#ffffff); intensity 5lm }\n".to_owned(),
+            ("#000000", "#ffb060"),
+        ),
+        (
+            "C16",
+            format!(
+                "event beat every 3s..3s\ncurve c {{ 0s 0%; 1.3s 90% smooth; 3.5s 0% smooth }}\n{}",
+                lamp("play(c, at beat)")
+            ),
+            ("3s..3s", "3.6s..3.7s"),
+        ),
     ]
 }
 

@@ -1,5 +1,6 @@
 //! Blending and colour: between two values, from range to range, hues and temperatures.
 
+use crate::color::{HUE_AXES, HUE_BACK};
 use crate::curve::Easing;
 use crate::kind::Kind;
 use crate::misfit::Misfit;
@@ -97,20 +98,12 @@ impl Draft {
     pub fn turn_hue(&mut self, color: ExprId, angle: ExprId) -> Result<ExprId, Misfit> {
         self.expect(color, Kind::Color)?;
         self.expect(angle, Kind::Angle)?;
-        // OKLab's axes a and b from the roots of the cone responses, and back.
-        const A: [f64; 3] = [1.977_998_495_1, -2.428_592_205, 0.450_593_709_9];
-        const B: [f64; 3] = [0.025_904_037_1, 0.782_771_766_2, -0.808_675_766];
-        const BACK: [[f64; 2]; 3] = [
-            [0.396_337_777_4, 0.215_803_757_3],
-            [-0.105_561_345_8, -0.063_854_172_8],
-            [-0.089_484_177_5, -1.291_485_548],
-        ];
         let mut roots = Vec::with_capacity(3);
         for cone in 0..3 {
             roots.push(self.derived(Op::ConeRoot(cone, color), Kind::Number)?);
         }
-        let a = self.weighed(&roots, &A)?;
-        let b = self.weighed(&roots, &B)?;
+        let a = self.weighed(&roots, &HUE_AXES[0])?;
+        let b = self.weighed(&roots, &HUE_AXES[1])?;
         let full = self.number(360.0, Kind::Angle)?;
         let turns = self.divide(angle, full)?;
         let quarter = self.number(0.25, Kind::Number)?;
@@ -127,11 +120,13 @@ impl Draft {
         let (as_, bc) = (self.multiply(a, sine)?, self.multiply(b, less)?);
         let db = self.add(as_, bc)?;
         let mut turned = Vec::with_capacity(3);
-        for (root, back) in roots.into_iter().zip(BACK) {
+        for (root, back) in roots.into_iter().zip(HUE_BACK) {
             let moved = self.weighed(&[da, db], &back)?;
             turned.push(self.add(root, moved)?);
         }
-        self.color_of_cones([turned[0], turned[1], turned[2]])
+        let turned = self.color_of_cones([turned[0], turned[1], turned[2]])?;
+        self.program_mut().hues.insert(turned, [color, angle]);
+        Ok(turned)
     }
 
     pub(super) fn weighed(&mut self, all: &[ExprId], weights: &[f64]) -> Result<ExprId, Misfit> {

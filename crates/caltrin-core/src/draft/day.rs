@@ -361,7 +361,9 @@ impl Draft {
                     }
                     roots.push(self.weighted_inside(&of.weights, &each)?);
                 }
-                self.derived(Op::FromCones(roots[0], roots[1], roots[2]), Kind::Color)
+                let blend = self.color_of_cones([roots[0], roots[1], roots[2]])?;
+                self.program_mut().blends.insert(blend, values.to_vec());
+                Ok(blend)
             }
             _ => self.weighted_inside(&of.weights, values),
         }

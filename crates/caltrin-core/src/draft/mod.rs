@@ -154,6 +154,8 @@ impl Draft {
                 solids: Vec::new(),
                 order: Vec::new(),
                 locals: BTreeMap::new(),
+                blends: BTreeMap::new(),
+                hues: BTreeMap::new(),
             },
             written_up: Up::Y,
             wanted: Wanted::default(),
@@ -299,7 +301,11 @@ impl Draft {
     }
 
     /// Remembers that an easing of something of this name is kept within its two ends, if it overshoots.
-    fn note_clip(&mut self, name: &str, easings: impl IntoIterator<Item = crate::curve::Easing>) {
+    pub(crate) fn note_clip(
+        &mut self,
+        name: &str,
+        easings: impl IntoIterator<Item = crate::curve::Easing>,
+    ) {
         let overshoots = easings.into_iter().any(crate::curve::Easing::overshoots);
         if overshoots && !self.program.clipped.iter().any(|known| known == name) {
             self.program.clipped.push(name.to_owned());

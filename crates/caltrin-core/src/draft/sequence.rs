@@ -369,6 +369,12 @@ impl Draft {
             }
             _ => None,
         };
+        // How far on it is from what lies beneath to its own, and back, never leaves the two.
+        let own = stops[1..].iter().filter(|_| curve.is_none()).map(|stop| stop.easing);
+        let back = returns.map(|(.., easing)| easing);
+        let to = Some(first.easing).filter(|_| first.at.0 > 0.0);
+        let clipped: Vec<Easing> = own.chain(to).chain(back).collect();
+        self.note_clip(&sequence.name, clipped);
         let level = |v: f64| Constant::Scalar(v);
         let mut places = Vec::with_capacity(4);
         if first.at.0 > 0.0 {

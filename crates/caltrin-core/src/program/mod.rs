@@ -136,6 +136,10 @@ pub struct Program {
     pub(crate) solids: Vec<Solid>,
     pub(crate) order: Vec<Subject>,
     pub(crate) locals: BTreeMap<ExprId, String>,
+    /// Colors that are a blend of others, whose shares add up to 1.
+    pub(crate) blends: BTreeMap<ExprId, Vec<ExprId>>,
+    /// Colors that are another with its hue turned by an angle.
+    pub(crate) hues: BTreeMap<ExprId, [ExprId; 2]>,
 }
 
 impl Program {

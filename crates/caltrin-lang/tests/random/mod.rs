@@ -236,7 +236,7 @@ impl Author {
             4 => format!("one({}, {})", self.color(d), self.color(d)),
             5 => format!("loop(tints{})", self.start()),
             6 => format!("shades({})", self.number(d)),
-            7 => format!("kelvin(2500 + 1400 * {})", self.sum(d)),
+            7 => format!("kelvin(clamp(2500 + 1400 * {}, to 1000..40000))", self.sum(d)),
             _ => format!("if {} then {} else {}", self.flag(d), self.color(d), self.color(d)),
         }
     }

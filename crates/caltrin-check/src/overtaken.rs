@@ -1,0 +1,81 @@
+//! A curve that is played by an event, which happens again before the curve is through.
+
+use std::collections::HashSet;
+
+use caltrin_core::program::{CurveId, EventId, Op, Program, Source};
+use caltrin_core::quantity::Seconds;
+use caltrin_core::{Checked, Run};
+
+use crate::walk::{Owned, lights_of, short};
+use crate::{Finding, Rule};
+
+pub(crate) const RULE: Rule = Rule {
+    code: "C16",
+    title: "a played curve is cut short",
+    explanation: "The event that plays the curve happens again before the curve has come to its end, and it starts over from \
+        wherever it is: viewers see a jump, and never the end. Let the event wait longer than the curve lasts, or say \
+        `again finish` or `again add` in `play`.",
+};
+
+/// s, for how long the event is watched.
+const WATCHED: f64 = 60.0;
+
+pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
+    let program = checked.program();
+    let mut findings = Vec::new();
+    let mut told = HashSet::new();
+    for (subject, own) in all {
+        for (curve, event) in own.iter().filter_map(|id| played(program, *id)) {
+            let described = program.event(event);
+            if described.source != Source::Every || lights_of(program, *subject).is_empty() {
+                continue;
+            }
+            // What comes after the last change of the curve is not missed.
+            let stops = program.curve(curve).curve.stops();
+            let last = stops[stops.len() - 1].value;
+            let end = stops.iter().rposition(|stop| stop.value != last);
+            let Some(end) = end.map(|n| stops[n + 1].at.0) else { continue };
+            let Some(gap) = shortest_gap(checked, event).filter(|gap| *gap < end - 1e-6) else {
+                continue;
+            };
+            let name = &program.curve(curve).title;
+            if !told.insert((name.clone(), event)) {
+                continue;
+            }
+            let message = format!(
+                "`{}` happens again after {}s, but `{name}` that it plays takes {}s",
+                described.name,
+                short(gap),
+                short(end)
+            );
+            let help =
+                format!("let it wait {}s or longer, or write `again finish` in `play`", short(end));
+            findings.push(Finding::new(&RULE, checked, *subject, message, help));
+        }
+    }
+    findings
+}
+
+/// The curve that an expression plays since an event, which starts it over each time.
+fn played(program: &Program, id: caltrin_core::program::ExprId) -> Option<(CurveId, EventId)> {
+    let Op::Curve(curve, at) = program.expr(id).op else { return None };
+    let Op::Greatest(passed, _) = program.expr(at).op else { return None };
+    let Op::Subtract(now, start) = program.expr(passed).op else { return None };
+    let Op::Input(kept) = program.expr(start).op else { return None };
+    let is_now = matches!(program.expr(now).op, Op::Now);
+    Some((curve, program.event_kept_in(kept).filter(|_| is_now)?))
+}
+
+/// s, the shortest time between two happenings of an event in the first minute.
+fn shortest_gap(checked: &Checked, event: EventId) -> Option<f64> {
+    let mut run = Run::new(checked);
+    run.listen();
+    run.advance(Seconds(WATCHED));
+    let heard = run.heard();
+    let at: Vec<f64> = heard
+        .iter()
+        .filter(|heard| heard.event == event && heard.index == 0)
+        .map(|heard| heard.at.0)
+        .collect();
+    at.windows(2).map(|pair| pair[1] - pair[0]).reduce(f64::min)
+}
