@@ -2,7 +2,7 @@
 
 use std::collections::HashSet;
 
-use caltrin_core::program::{Constant, LightId, Op, Subject, Turn};
+use caltrin_core::program::{Constant, Field, LightId, Op, Subject, Turn};
 use caltrin_core::pure::Pure;
 use caltrin_core::quantity::Hours;
 use caltrin_core::{Checked, Run};
@@ -103,8 +103,16 @@ fn jumps(checked: &Checked, id: LightId, hour: f64) -> Option<usize> {
         lamp
     };
     let (before, after) = (read(hour - BESIDE), read(hour + BESIDE));
+    let light = checked.program().light(id);
+    // What a lamp does while it is dark is not seen.
+    if let Some(strength) = light.places(Field::Intensity)
+        && before[strength.start] == 0.0
+        && after[strength.start] == 0.0
+    {
+        return None;
+    }
     let mut column = 0;
-    for (n, drive) in checked.program().light(id).drives.iter().enumerate() {
+    for (n, drive) in light.drives.iter().enumerate() {
         for part in column..column + drive.width() {
             let (a, b) = (f64::from(before[part]), f64::from(after[part]));
             if (a - b).abs() > UNSEEN * a.abs().max(b.abs()) && (a - b).abs() > 1e-6 {

@@ -741,6 +741,70 @@ fn explain_knows_modes_and_sequences_by_their_names() {
     assert!(docking.starts_with("docking: a sequence of 24 s"), "{docking}");
     let fault = explain("fog_lamp.fault");
     assert!(fault.contains("one for each of 3"), "{fault}");
+    let watch = explain("watch");
+    assert!(watch.starts_with("watch: 4 phases of the day"), "{watch}");
+    assert!(
+        watch.contains("watch.night     from 21:30") && watch.contains("pane.intensity"),
+        "{watch}"
+    );
+    let sun = explain("sun");
+    assert!(sun.contains("sun.rise") && sun.contains("sunlight.aim"), "{sun}");
+    assert!(explain("moon").contains("moon.lit"));
+    let strike = explain("strike");
+    assert!(strike.contains("from `fog_lamp`, with one of \"strike_a\""), "{strike}");
+    assert!(explain("last_ferry").contains("a rehearsal of 48 s, from 17:40"));
+    assert!(explain("rocket.tint").contains("a value that `rocket` comes with"));
+    // Names that are in no book are in no explanation.
+    for name in ["dark", "gangway.intensity", "sunlight.color", "horn_lamp.intensity"] {
+        let told = explain(name);
+        for inner in ["docking_", "_weight", "sun.horizon", "sun.moment", "sun.day "] {
+            assert!(!told.contains(inner), "{inner} in {told}");
+        }
+    }
+    let gangway = explain("gangway.intensity");
+    assert!(gangway.contains("docking     sequence, while it holds this"), "{gangway}");
+    let all = explain_all(&folder);
+    for name in [
+        "watch",
+        "sun",
+        "moon",
+        "echo",
+        "strike",
+        "fog_lamp.fault",
+        "quay.cock",
+        "last_ferry",
+        "docking",
+    ] {
+        assert!(
+            all.lines().any(|line| line.split_whitespace().nth(1) == Some(name)),
+            "{name}\n{all}"
+        );
+    }
+}
+
+fn explain_all(folder: &tempfile::TempDir) -> String {
+    let told = caltrin(folder.path()).args(["explain", "pier.caltrin"]).assert().code(0);
+    text(&told.get_output().stdout).to_owned()
+}
+
+#[test]
+fn explain_calls_each_function_by_its_name() {
+    let folder = folder();
+    let book = "lightbook \"E\"\ncurve c { 0s 20%; 1.3s 90%; 3.1s 20% }\n\
+                light a[3] point { color one(2200K, 2700K); intensity 5lm * one(50%..100%) }\n\
+                light b[3] point { color hue(#ff8040, by 20deg * one(0..1)); intensity 5lm }\n\
+                light d[3] point { intensity 5lm * loop(c, scatter) }\n";
+    fs::write(folder.path().join("e.caltrin"), book).unwrap();
+    let explain = |name: &str| {
+        let told = caltrin(folder.path()).args(["explain", "e.caltrin", name]).assert().code(0);
+        text(&told.get_output().stdout).to_owned()
+    };
+    for name in ["a.color", "a.intensity", "b.color"] {
+        let told = explain(name);
+        assert!(told.contains("one  drawn once") && !told.contains("wave"), "{told}");
+    }
+    let turned = explain("d.intensity");
+    assert!(turned.contains("scatter") && !turned.contains("one "), "{turned}");
 }
 
 #[test]

@@ -24,6 +24,8 @@ pub struct Notes {
     pub lines: BTreeMap<Subject, Note>,
     /// The groups, in the book's order. A program has nothing of them but what they do to its lights.
     pub groups: Vec<GroupNote>,
+    /// Where phases, suns, moons, notices and rehearsals stand, in the book's order.
+    pub named: Vec<(String, Note)>,
 }
 
 /// A group of lights.

@@ -6,11 +6,11 @@ use caltrin_core::bounds::{Bounds, Surveyor};
 use caltrin_core::kind::{Kind, Pace, Scope};
 use caltrin_core::period::Period;
 use caltrin_core::program::{
-    Choice, Constant, Dial, Event, ExprId, Field, Input, Light, LightId, LightKind, Op, Program,
-    Size, Sound, SoundId, Source, Subject, Table,
+    Choice, Constant, CurveId, Dial, Event, ExprId, Field, Input, Light, LightId, LightKind, Op,
+    Program, Size, Sound, SoundId, Source, Subject, Table, Wave,
 };
 use caltrin_core::sound::Marks;
-use caltrin_core::{Checked, Notes};
+use caltrin_core::{Checked, Note, Notes};
 use caltrin_lang::words::nearest;
 
 /// An explanation, in words that can be shown.
@@ -47,6 +47,7 @@ pub fn explain(
     let names = book.names();
     match names.iter().find(|(known, _)| known == name) {
         Some((name, subject)) => Ok(book.explain(name, *subject)),
+        None if book.declared(name).is_some() => book.declared(name).ok_or(None),
         None if book.scripted(name).is_some() => book.scripted(name).ok_or(None),
         None if book.group(name).is_some() => book.group(name).ok_or(None),
         None => {
@@ -55,6 +56,7 @@ pub fn explain(
                 known.strip_prefix(name).is_some_and(|rest| rest.starts_with('.'))
             });
             let groups = book.notes.groups.iter().map(|group| group.name.as_str());
+            let groups = groups.chain(book.notes.named.iter().map(|(name, _)| name.as_str()));
             let near = || nearest(name, names.iter().map(|(n, _)| n.as_str()).chain(groups));
             Err(part.map(|(known, _)| known.as_str()).or_else(near).map(str::to_owned))
         }
@@ -71,6 +73,7 @@ pub fn explainable(checked: &Checked, notes: &Notes) -> Vec<[String; 3]> {
         let whole = match subject {
             Subject::Drive(..) => false,
             Subject::Light(_) => true,
+            Subject::Event(_) | Subject::Input(_) => !book.is_part(&name),
             _ => !name.contains('.'),
         };
         if let Some(note) = own(&subject).filter(|_| whole) {
@@ -82,6 +85,9 @@ pub fn explainable(checked: &Checked, notes: &Notes) -> Vec<[String; 3]> {
     for told in scripts.filter_map(|name| book.scripted(name)) {
         let line = told.place.rsplit(':').next().and_then(|line| line.parse().ok());
         found.push((line.unwrap_or(u32::MAX), told));
+    }
+    for (name, note) in notes.named.iter().filter(|(_, note)| note.file.is_none()) {
+        found.extend(book.declared(name).map(|told| (note.line, told)));
     }
     for group in notes.groups.iter().filter(|group| group.note.file.is_none()) {
         found.extend(book.group(&group.name).map(|told| (group.note.line, told)));
@@ -114,6 +120,8 @@ impl Book<'_> {
                 Subject::Behaviour(id) => {
                     names.push((self.program.behaviour(*id).name.clone(), *subject));
                 }
+                // What a sequence does over time is no curve of the book.
+                Subject::Curve(id) if self.scene_of(*id).is_some() => {}
                 Subject::Curve(id) => names.push((self.program.curve(*id).title.clone(), *subject)),
                 Subject::Input(id) => names.push((self.program.input(*id).name.clone(), *subject)),
                 Subject::Event(id) => names.push((self.program.event(*id).name.clone(), *subject)),
@@ -142,6 +150,136 @@ impl Book<'_> {
         names
     }
 
+    /// Whether a dotted name is that of a part of modes, a sequence, phases or a sound.
+    fn is_part(&self, name: &str) -> bool {
+        let Some((whole, _)) = name.split_once('.') else { return false };
+        let program = self.program;
+        program.modes().iter().any(|modes| modes.name == whole)
+            || program.scenes().iter().any(|scene| scene.name == whole)
+            || program.phases().iter().any(|phases| phases.name == whole)
+            || program.sounds().iter().any(|sound| sound.name == whole)
+    }
+
+    /// The sequence whose curve this is, where it is none of the book.
+    fn scene_of(&self, id: CurveId) -> Option<&str> {
+        if self.notes.lines.contains_key(&Subject::Curve(id)) {
+            return None;
+        }
+        let title = &self.program.curve(id).title;
+        let scenes = self.program.scenes().iter().map(|scene| scene.name.as_str());
+        let mut own = scenes
+            .filter(|name| title.strip_prefix(*name).is_some_and(|rest| rest.starts_with('_')));
+        own.next()
+    }
+
+    /// What is declared by a name and has values or texts, but is no value itself: phases, the sun, the moon, notices and
+    /// rehearsals.
+    fn declared(&self, name: &str) -> Option<Explanation> {
+        let program = self.program;
+        let lines = self.notes.named.iter().filter(|(known, _)| known == name);
+        let notes: Vec<&Note> = lines.map(|(_, note)| note).collect();
+        let hour = |hour: f64| {
+            let minutes = (hour * 60.0).round() as u32 % 1440;
+            format!("{:02}:{:02}", minutes / 60, minutes % 60)
+        };
+        let part = |name: String, what: String| [name, what, String::new()];
+        let (what, parts, users) = if let Some(phases) =
+            program.phases().iter().find(|phases| phases.name == name)
+        {
+            let each = phases.parts.iter().map(|(phase, from, _)| {
+                part(
+                    format!("{name}.{phase}"),
+                    format!("from {}, how much it counts, 0 to 1", hour(from.0)),
+                )
+            });
+            let tint = phases
+                .tint
+                .map(|_| part(format!("{name}.tint"), "the blend of their tints".to_owned()));
+            let what = format!("{} phases of the day", phases.parts.len());
+            (what, each.chain(tint).collect(), self.users_below(name))
+        } else if let Some(body) = program.bodies().iter().find(|body| body.name == name) {
+            let is_moon = body.lit.is_some();
+            let about = [
+                ("height", "how high it stands, in degrees"),
+                ("azimuth", "where it stands, in degrees from north by east"),
+                ("aim", "the way that its light goes"),
+                ("up", "whether it is above the horizon"),
+                ("rise", "the hour at which it rises"),
+                ("set", "the hour at which it sets"),
+                ("noon", "the hour at which it is highest"),
+                ("dawn", "the hour at which twilight begins"),
+                ("dusk", "the hour at which twilight ends"),
+                ("daylight", "how much of its light there is, twilight too, 0 to 1"),
+                ("color", "the color of its light"),
+                ("strength", "how strong its light is, 0 to 1"),
+                ("lit", "how much of it is lit, 0 to 1"),
+            ];
+            let has = |part: &str| {
+                let path = format!("{name}.{part}");
+                program.signals().any(|(_, signal)| signal.name == path)
+            };
+            let parts = about.iter().filter(|(part, _)| has(part));
+            let parts = parts.map(|(own, what)| part(format!("{name}.{own}"), (*what).to_owned()));
+            let what = if is_moon { "the moon" } else { "the sun" };
+            (format!("{what}, by the hour"), parts.collect(), self.users_below(name))
+        } else if program.notices().iter().any(|notice| notice.name == name) {
+            let own = program.notices().iter().filter(|notice| notice.name == name);
+            let each = own.map(|notice| {
+                let from = match notice.from.as_str() {
+                    "" => "from the book".to_owned(),
+                    from => format!("from `{from}`"),
+                };
+                let texts = match notice.texts.len() {
+                    0 => String::new(),
+                    1 => format!(", with \"{}\"", notice.texts[0]),
+                    _ => format!(", with one of \"{}\"", notice.texts.join("\", \"")),
+                };
+                part(name.to_owned(), format!("{from}{texts}"))
+            });
+            ("a notice that the game takes".to_owned(), each.collect(), Vec::new())
+        } else {
+            let rehearsal = program.rehearsals().iter().find(|r| r.name == name)?;
+            let count =
+                |n: usize, what: &str| format!("{n} {what}{}", if n == 1 { "" } else { "s" });
+            let (acts, expected) = (rehearsal.deeds.len(), rehearsal.expectations.len());
+            let start =
+                rehearsal.clock.map_or(String::new(), |at| format!(", from {}", hour(at.0)));
+            let what = format!(
+                "a rehearsal of {} s{start}, with {} and {}",
+                short(rehearsal.end.0),
+                count(acts, "act"),
+                count(expected, "expectation")
+            );
+            (what, Vec::new(), Vec::new())
+        };
+        let note = notes.first();
+        Some(Explanation {
+            title: format!("{name}: {what}"),
+            place: note.map_or(String::new(), |note| {
+                let file = note.file.as_ref().unwrap_or(&self.notes.file);
+                format!("{file}:{}", note.line)
+            }),
+            text: note.map_or(String::new(), |note| note.text.clone()),
+            parts,
+            bounds: None,
+            period: None,
+            pace: None,
+            users,
+        })
+    }
+
+    /// Who uses any of the values of something.
+    fn users_below(&self, name: &str) -> Vec<String> {
+        let own =
+            |signal: &str| signal.strip_prefix(name).is_some_and(|rest| rest.starts_with('.'));
+        let signals = self.program.signals().filter(|(_, signal)| own(&signal.name));
+        let all: BTreeSet<String> = signals
+            .flat_map(|(id, _)| self.users(Subject::Signal(id)))
+            .filter(|user| !own(user))
+            .collect();
+        all.into_iter().collect()
+    }
+
     fn explain(&self, name: &str, subject: Subject) -> Explanation {
         let (what, value, light) = match subject {
             Subject::Signal(id) => {
@@ -160,7 +298,15 @@ impl Book<'_> {
                 let curve = &self.program.curve(id).curve;
                 (format!("a curve of {} stops", curve.stops().len()), None, None)
             }
-            Subject::Input(id) => (about_input(self.program.input(id)), None, None),
+            Subject::Input(id) => {
+                let mut events = self.program.events();
+                let of = events.find(|(_, event)| event.values.contains(&id));
+                let about = match of {
+                    Some((_, event)) => format!("a value that `{}` comes with", event.name),
+                    None => about_input(self.program.input(id)),
+                };
+                (about, None, None)
+            }
             Subject::Event(id) => (about_event(self.program.event(id)), None, None),
             Subject::Choice(id) => (about_choice(self.program.choice(id)), None, None),
             Subject::Light(id) => (about(self.program.light(id)), None, Some(id)),
@@ -331,6 +477,7 @@ impl Book<'_> {
     fn parts(&self, root: ExprId, parameters: &[String]) -> Vec<[String; 3]> {
         let program = self.program;
         let (mut open, mut seen, mut parts) = (vec![root], BTreeSet::new(), Vec::new());
+        let mut scattered = BTreeSet::new();
         while let Some(id) = open.pop() {
             if !seen.insert(id) {
                 continue;
@@ -340,11 +487,20 @@ impl Book<'_> {
                 Some([name.to_owned(), what.to_owned(), place])
             };
             let found = match op {
-                Op::Signal(id) => part(
-                    &program.signal(*id).name,
-                    "signal, the same for all who use it",
-                    self.place(Subject::Signal(*id)),
-                ),
+                Op::Signal(id) => {
+                    let name = &program.signal(*id).name;
+                    let place = self.place(Subject::Signal(*id));
+                    match self.inner_of(name) {
+                        // Words that the book cannot say.
+                        Some(body) => {
+                            let note = self.notes.named.iter().find(|(known, _)| known == body);
+                            let line = note
+                                .map_or(String::new(), |(_, note)| format!("line {}", note.line));
+                            part(body, "where it stands, by the hour", line)
+                        }
+                        None => part(name, "signal, the same for all who use it", place),
+                    }
+                }
                 Op::Call(id, _, site) => part(
                     &program.behaviour(*id).name,
                     if site.is_some() {
@@ -354,6 +510,16 @@ impl Book<'_> {
                     },
                     self.place(Subject::Behaviour(*id)),
                 ),
+                Op::Curve(id, _) if self.scene_of(*id).is_some() => {
+                    self.scene_of(*id).and_then(|scene| {
+                        let at = program
+                            .signals()
+                            .find(|(_, signal)| signal.name == format!("{scene}.at"));
+                        let place =
+                            at.map_or(String::new(), |(id, _)| self.place(Subject::Signal(id)));
+                        part(scene, "sequence, while it holds this", place)
+                    })
+                }
                 Op::Curve(id, _) => {
                     part(&program.curve(*id).title, "curve", self.place(Subject::Curve(*id)))
                 }
@@ -384,8 +550,19 @@ impl Book<'_> {
                 Op::Drift(..) => part("drift", "a level that drifts", String::new()),
                 Op::Burst(..) => part("bursts", "on and off by chance", String::new()),
                 Op::InBall(..) => part("wander", "a displacement in a ball", String::new()),
+                Op::Phase(_) if scattered.contains(&id) => {
+                    part("scatter", "a start of its own", String::new())
+                }
                 Op::Phase(_) => part("one", "drawn once", String::new()),
-                Op::Wave(..) | Op::Square(..) => part("a wave", "again and again", String::new()),
+                Op::Wave(wave, _) => {
+                    let name = match wave {
+                        Wave::Sine => "sine",
+                        Wave::Triangle => "triangle",
+                        Wave::Saw => "saw",
+                    };
+                    part(name, "a wave, again and again", String::new())
+                }
+                Op::Square(..) => part("square", "on and off, again and again", String::new()),
                 Op::Parameter(n) => {
                     let name = parameters.get(*n).map_or("", String::as_str);
                     part(name, "a parameter", String::new())
@@ -397,12 +574,26 @@ impl Book<'_> {
             {
                 parts.push(found);
             }
-            // What a wander drifts with is part of it.
-            if !matches!(op, Op::InBall(..)) {
-                open.extend(op.operands().into_iter().rev());
+            // Where a turn or a wave starts is drawn for it, and not by `one`.
+            if let Op::Turned(..) | Op::Wave(..) | Op::Square(..) = op {
+                scattered.extend(phases_below(program, id));
+            }
+            // What a wander drifts with is part of it, and what turns a hue is of no account.
+            match (op, program.hue(id)) {
+                (Op::InBall(..), _) => {}
+                (_, Some([color, angle])) => open.extend([angle, color]),
+                _ => open.extend(op.operands().into_iter().rev()),
             }
         }
         parts
+    }
+
+    /// The sun or moon whose inner value has this name, which no book can say.
+    fn inner_of<'n>(&self, name: &'n str) -> Option<&'n str> {
+        let (whole, part) = name.split_once('.')?;
+        let inner = part.contains('.') || matches!(part, "moment" | "day");
+        let is_body = self.program.bodies().iter().any(|body| body.name == whole);
+        (inner && is_body).then_some(whole)
     }
 
     /// A light's driven channels with their bounds.
@@ -586,6 +777,21 @@ impl Book<'_> {
         }
         users
     }
+}
+
+/// The draws below an expression that say where something starts.
+fn phases_below(program: &Program, root: ExprId) -> Vec<ExprId> {
+    let (mut open, mut seen, mut found) = (vec![root], BTreeSet::new(), Vec::new());
+    while let Some(id) = open.pop() {
+        if seen.insert(id) {
+            let op = &program.expr(id).op;
+            if matches!(op, Op::Phase(_)) {
+                found.push(id);
+            }
+            open.extend(op.operands());
+        }
+    }
+    found
 }
 
 fn about_input(input: &Input) -> String {

@@ -143,6 +143,11 @@ pub struct Program {
 }
 
 impl Program {
+    /// The color and the angle by which its hue is turned, of a color that is made so.
+    pub fn hue(&self, id: ExprId) -> Option<[ExprId; 2]> {
+        self.hues.get(&id).copied()
+    }
+
     /// The lightbook's name.
     pub fn name(&self) -> &str {
         &self.name

@@ -288,6 +288,7 @@ impl Resolver {
                 return None;
             }
         };
+        self.note_named(name.text(), node);
         let mut values: Vec<(String, ExprId)> =
             all.names.iter().cloned().zip(all.weights.iter().copied()).collect();
         values.extend(tint.map(|tint| ("tint".to_owned(), tint)));
@@ -351,6 +352,7 @@ impl Resolver {
         let place =
             misfit.and_then(|misfit| place_of(misfit, &lines)).unwrap_or_else(|| node.clone());
         let sky = self.fits(made, &place)?;
+        self.note_named(name.text(), node);
         self.sky(node, "sun", sky)
     }
 
@@ -450,6 +452,7 @@ impl Resolver {
         };
         let made = self.draft.define_moon(name.text(), sun.sky.as_ref()?, age);
         let sky = self.fits(made, node)?;
+        self.note_named(name.text(), node);
         self.sky(node, "moon", sky)
     }
 

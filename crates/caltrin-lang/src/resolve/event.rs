@@ -105,6 +105,7 @@ impl Resolver {
         let before = self.fits(home, node)?;
         let paths: Vec<Node> = node.children().filter(|c| c.kind() == Kind::Path).collect();
         let events: Vec<EventId> = paths.iter().filter_map(|path| self.event_of(path)).collect();
+        self.note_named(name.text(), node);
         let notice = Notice { name: name.text().to_owned(), texts, from };
         let made = self.draft.send(owner, &events, notice, sender);
         let whole = self.fits(made, node).is_some() && events.len() == paths.len();

@@ -457,6 +457,12 @@ impl Resolver {
         self.origins.subjects.insert(subject, origin);
     }
 
+    /// Notes where something stands that is no subject of its own.
+    fn note_named(&mut self, name: &str, node: &Node) {
+        let note = self.note_of(node);
+        self.notes.named.push((name.to_owned(), note));
+    }
+
     /// The line that a node begins in.
     fn note_of(&self, node: &Node) -> Note {
         let range = span(node);

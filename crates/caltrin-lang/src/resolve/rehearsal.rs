@@ -50,6 +50,7 @@ impl Resolver {
             self.tell(Diagnostic::error(token_span(&name), message));
             return None;
         }
+        self.note_named(name.text(), node);
         self.draft.rehearse(rehearsal);
         Some(Item::Rehearsal)
     }
