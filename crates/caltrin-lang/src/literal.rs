@@ -128,6 +128,15 @@ pub(crate) fn hash_color(text: &str) -> Read {
                 let doubled: String = digits.chars().flat_map(|c| [c, c]).collect();
                 format!("did you mean `#{doubled}`?")
             });
+        let alpha = digits.len() == 8 && digits.bytes().all(|b| b.is_ascii_hexdigit());
+        let help = help.or_else(|| {
+            alpha.then(|| {
+                format!(
+                    "a light has no alpha: write `#{}` and dim it by its intensity",
+                    &digits[..6]
+                )
+            })
+        });
         return Err(fault(
             format!("`{text}` is no color; a color is `#` and six hex digits"),
             help,
@@ -144,7 +153,11 @@ pub(crate) fn color_call(text: &str) -> Read {
     let mut words: Vec<&str> = inside.split_whitespace().collect();
     let linear = name.trim() == "color";
     let example = if linear { "color(srgb-linear 0.1 0.2 0.3)" } else { "rgb(10 68 168)" };
-    let wrong = || fault(format!("`{text}` is no color"), Some(format!("write it as `{example}`")));
+    let own = rewritten(inside);
+    let wrong = || {
+        let help = own.clone().unwrap_or_else(|| format!("write it as `{example}`"));
+        fault(format!("`{text}` is no color"), Some(help))
+    };
     if linear {
         if words.first() != Some(&"srgb-linear") {
             return Err(wrong());
@@ -164,6 +177,30 @@ pub(crate) fn color_call(text: &str) -> Read {
         [r, g, b].map(|v| caltrin_core::color::decode_srgb(v / 255.0))
     };
     Ok((Constant::Vector(color), Kind::Color))
+}
+
+/// A color of these numbers as the language writes it, where there are three, or four with an alpha.
+fn rewritten(inside: &str) -> Option<String> {
+    let words = inside.split(|c: char| c.is_whitespace() || c == ',' || c == '/');
+    let words: Vec<&str> =
+        words.filter(|word| !word.is_empty() && *word != "srgb-linear").collect();
+    let numbers: Vec<f64> = words.iter().filter_map(|word| word.parse().ok()).collect();
+    if numbers.len() != words.len() || !(3..=4).contains(&numbers.len()) {
+        return None;
+    }
+    let [a, b, c] = [words[0], words[1], words[2]];
+    let parts = &numbers[..3];
+    let color = if parts.iter().all(|v| (0.0..=1.0).contains(v)) {
+        format!("color(srgb-linear {a} {b} {c})")
+    } else if parts.iter().all(|v| (0.0..=255.0).contains(v)) {
+        format!("rgb({a} {b} {c})")
+    } else {
+        return None;
+    };
+    Some(match words.len() {
+        3 => format!("write `{color}`"),
+        _ => format!("a light has no alpha: write `{color}` and dim it by its intensity"),
+    })
 }
 
 /// An hour of the clock, or a span of it.

@@ -180,6 +180,42 @@ pub fn examples() -> impl Iterator<Item = &'static str> {
     EXAMPLES.into_iter()
 }
 
+/// Color names that people bring along, as CSS Color has them.
+const COLORS: [(&str, &str); 18] = [
+    ("red", "#ff0000"),
+    ("orange", "#ffa500"),
+    ("gold", "#ffd700"),
+    ("yellow", "#ffff00"),
+    ("lime", "#00ff00"),
+    ("green", "#008000"),
+    ("teal", "#008080"),
+    ("cyan", "#00ffff"),
+    ("blue", "#0000ff"),
+    ("navy", "#000080"),
+    ("purple", "#800080"),
+    ("violet", "#ee82ee"),
+    ("magenta", "#ff00ff"),
+    ("pink", "#ffc0cb"),
+    ("white", "#ffffff"),
+    ("gray", "#808080"),
+    ("grey", "#808080"),
+    ("black", "#000000"),
+];
+
+/// A color name as a color of the language.
+pub fn color_named(word: &str) -> Option<&'static str> {
+    COLORS.iter().find(|(name, _)| *name == word).map(|(_, color)| *color)
+}
+
+/// What stands in the language for a word that people bring along, wherever it stands.
+pub fn instead(word: &str) -> Option<String> {
+    let (_, ours) = OTHERWISE.iter().find(|(theirs, _)| *theirs == word)?;
+    Some(match example(ours) {
+        Some(call) => format!("did you mean `{ours}`, as in `{call}`?"),
+        None => format!("did you mean `{ours}`?"),
+    })
+}
+
 /// The word that was probably meant.
 pub fn nearest<'a>(word: &str, known: impl IntoIterator<Item = &'a str>) -> Option<&'a str> {
     let most = (word.chars().count() / 3).clamp(1, 3);

@@ -413,3 +413,46 @@ fn a_temperature_out_of_range_is_refused_however_it_is_written() {
         assert!(told, "{value}: {:?}", reading.diagnostics);
     }
 }
+
+#[test]
+fn what_people_bring_along_is_rewritten_with_their_own_numbers() {
+    let light =
+        |line: &str| format!("lightbook \"M\"\nlight a point {{ {line}; intensity 5lm }}\n");
+    for (line, help) in [
+        ("position (0, 1.5, -3)", "write `(0m, 1.5m, -3m)`"),
+        ("color (1, 0.5, 0.2)", "write `color(srgb-linear 1 0.5 0.2)`"),
+        ("color (255, 138, 60)", "write `rgb(255 138 60)`"),
+        ("color rgb(255, 138, 60)", "write `rgb(255 138 60)`"),
+        ("color color(srgb-linear 255 138 60)", "write `rgb(255 138 60)`"),
+        (
+            "color rgb(255 138 60 / 0.5)",
+            "a light has no alpha: write `rgb(255 138 60)` and dim it by its intensity",
+        ),
+        ("color #ffb06080", "a light has no alpha: write `#ffb060` and dim it by its intensity"),
+        ("color orange", "write `#ffa500`"),
+        ("color grey", "write `#808080`"),
+        ("stagger 3s", "did you mean `later`, as in `later(sine(every 3.1s), each 150ms)`?"),
+        ("visible on", "did you mean `intensity`?"),
+    ] {
+        let text = light(line);
+        let reading = read(&text, "book.caltrin");
+        let helps: Vec<String> =
+            reading.diagnostics.iter().filter_map(|d| d.help.clone()).collect();
+        assert!(helps.iter().any(|own| own == help), "{line}: {helps:?}");
+    }
+}
+
+#[test]
+fn an_error_in_a_light_is_not_reported_again_where_the_light_is_named() {
+    for fault in ["color nowhere", "except 9 { intensity 3lm }", "position (0m, 1, 0)"] {
+        let text = format!(
+            "lightbook \"M\"\nevent e\nlight lamp[3] point {{ intensity 5lm; {fault} }}\nat e send told from lamp\n\
+             group all {{ lights lamp; dim by 50% }}\nsequence s at e {{\n  1s lamp.intensity 3lm\n  2s return over 1s\n}}\n\
+             rehearsal r {{ 1s expect lamp.intensity above 1lm }}\n"
+        );
+        let messages: Vec<String> =
+            read(&text, "book.caltrin").diagnostics.iter().map(|d| d.message.clone()).collect();
+        assert!(!messages.is_empty());
+        assert!(!messages.iter().any(|m| m.contains("`lamp`")), "{fault}: {messages:?}");
+    }
+}

@@ -238,9 +238,30 @@ fn library(folder: &Path, name: &str) -> Result<String, String> {
     }
     read_text(&path).map_err(|refused| match refused {
         OpenError::Io { cause, .. } if cause.kind() == io::ErrorKind::NotFound => {
-            format!("there is no `{name}` in the book's folder")
+            let near = near_file(folder, name).map(|near| format!("; did you mean `{near}`?"));
+            format!("there is no `{name}` in the book's folder{}", near.unwrap_or_default())
         }
         other => other.to_string(),
+    })
+}
+
+/// The file in a book's folder, of the same kind, whose name is nearest to one that is not there.
+pub(crate) fn near_file(folder: &Path, name: &str) -> Option<String> {
+    const MOST: usize = 2000;
+    let given = Path::new(name);
+    let inner = given.parent().filter(|parent| !parent.as_os_str().is_empty());
+    let entries = fs::read_dir(inner.map_or(folder.to_owned(), |inner| folder.join(inner))).ok()?;
+    let names: Vec<String> = entries
+        .take(MOST)
+        .flatten()
+        .map(|entry| entry.file_name().to_string_lossy().into_owned())
+        .filter(|found| Path::new(found).extension() == given.extension())
+        .collect();
+    let wanted = given.file_name()?.to_string_lossy().into_owned();
+    let near = lang::words::nearest(&wanted, names.iter().map(String::as_str))?;
+    Some(match inner {
+        Some(inner) => format!("{}/{near}", inner.display()),
+        None => near.to_owned(),
     })
 }
 

@@ -154,7 +154,10 @@ impl Parser<'_> {
             let diagnostic = Diagnostic::error(token.start..token.end, message);
             let diagnostic = match words::nearest(&word, known.iter().copied()) {
                 Some(near) => diagnostic.help(format!("did you mean `{near}`?")),
-                None => diagnostic.help(format!("expected one of {}", known.join(", "))),
+                None => diagnostic.help(
+                    words::instead(&word)
+                        .unwrap_or_else(|| format!("expected one of {}", known.join(", "))),
+                ),
             };
             self.tell(diagnostic);
         } else {

@@ -570,6 +570,9 @@ impl Resolver {
             let names = CHANNELS.iter().map(|channel| channel.name);
             let told = match words::nearest(word.text(), names.clone()) {
                 Some(near) => told.help(format!("did you mean `{near}`?")),
+                None if words::instead(word.text()).is_some() => {
+                    told.help(words::instead(word.text()).unwrap_or_default())
+                }
                 None => {
                     let names: Vec<&str> = names.collect();
                     told.help(format!("channels are {}", names.join(", ")))

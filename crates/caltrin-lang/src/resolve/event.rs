@@ -140,7 +140,12 @@ impl Resolver {
             self.source = source;
             let light = self.program().light_named(&from);
             let size = light.map(|id| self.program().light(id).size.shown());
+            let whole = from.split('.').next().unwrap_or_default();
+            let named = self.names.get(whole);
+            let broken = named.is_some_and(|n| matches!(self.entries[*n].item, Item::Broken));
             let told = match size {
+                // A light with an error was reported.
+                None if broken => continue,
                 None => {
                     let known: Vec<String> =
                         self.program().lights().map(|(_, light)| light.name.clone()).collect();

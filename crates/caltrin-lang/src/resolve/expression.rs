@@ -33,6 +33,31 @@ fn unit_left_out(misfit: &Misfit, place: &Node) -> Option<String> {
         .then(|| format!("both ends of a range have their unit: write `{own}{unit}` here"))
 }
 
+/// What to write for a point of three plain numbers: the same with units, or as a color where one is expected.
+fn bare_point(node: &Node) -> Option<String> {
+    let parts = expressions(node);
+    let written: Vec<String> =
+        parts.iter().map(|part| part.text().to_string().trim().to_owned()).collect();
+    let values: Vec<f64> =
+        written.iter().filter_map(|part| part.replace('_', "").parse().ok()).collect();
+    let [a, b, c] = &written[..] else { return None };
+    // Three zeros are as likely to be meant as they are; the first other part says what is missing.
+    if values.len() != 3 {
+        return None;
+    }
+    let mut above = node.ancestors().skip(1).filter_map(|above| tokens(&above).next());
+    if above.next().is_some_and(|word| word.text() == "color") {
+        let linear = values.iter().all(|v| (0.0..=1.0).contains(v));
+        let bytes = values.iter().all(|v| (0.0..=255.0).contains(v));
+        return match (linear, bytes) {
+            (true, _) => Some(format!("write `color(srgb-linear {a} {b} {c})`")),
+            (false, true) => Some(format!("write `rgb({a} {b} {c})`")),
+            _ => None,
+        };
+    }
+    Some(format!("write `({a}m, {b}m, {c}m)`"))
+}
+
 impl Resolver {
     /// Tells what does not fit at a place, or hands on what does.
     pub(super) fn fits<T>(&mut self, made: Result<T, Misfit>, place: &Node) -> Option<T> {
@@ -301,6 +326,12 @@ impl Resolver {
             None if word == "sun" => {
                 told.help("declare one, as in `sun { latitude 54deg; date 324 }`")
             }
+            None if !called && words::color_named(word).is_some() => {
+                told.help(format!("write `{}`", words::color_named(word).unwrap_or_default()))
+            }
+            None if words::instead(word).is_some() => {
+                told.help(words::instead(word).unwrap_or_default())
+            }
             None if word == "moon" => told.help("declare one, as in `moon { age 9 }`"),
             None if matches!(word, "hour" | "days") => {
                 told.help("give the book a clock, as in `clock { day 24min; start 12:00 }`")
@@ -356,6 +387,11 @@ impl Resolver {
                     Diagnostic::error(span(node), message).help("write it as `(0m, 6m, 0m)`"),
                 );
             }
+            return None;
+        }
+        if let Some(help) = bare_point(node) {
+            let message = "the parts of a point are lengths, found plain numbers";
+            self.tell(Diagnostic::error(span(node), message).help(help));
             return None;
         }
         let parts: [(ExprId, Node); 3] = self.several(node, owner)?;

@@ -29,9 +29,9 @@ pub enum SoundError {
     /// The path leads elsewhere.
     #[error("`{0}` lies outside of the book's folder; a book hears what is in it")]
     Outside(String),
-    /// There is none.
-    #[error("there is no sound `{0}` in the book's folder")]
-    Missing(String),
+    /// There is none; the nearest one in words, or nothing.
+    #[error("there is no sound `{0}` in the book's folder{1}")]
+    Missing(String, String),
     /// The system refused.
     #[error("cannot read the sound `{name}`: {cause}")]
     Io {
@@ -166,9 +166,21 @@ pub fn hear_bytes(bytes: &[u8], name: &str, own: &[Band]) -> Result<Hearing, Sou
     decode::heard(Cursor::new(bytes.to_vec()), name, own, None)
 }
 
+/// The sound that was probably meant, in words.
+fn near(path: &Path, name: &str) -> String {
+    let own = Path::new(name).file_name();
+    let folder = path.parent().zip(own);
+    let found = folder.and_then(|(folder, own)| crate::near_file(folder, &own.to_string_lossy()));
+    let inner = Path::new(name).parent().filter(|inner| !inner.as_os_str().is_empty());
+    found.map_or(String::new(), |near| match inner {
+        Some(inner) => format!("; did you mean `{}/{near}`?", inner.display()),
+        None => format!("; did you mean `{near}`?"),
+    })
+}
+
 fn opened(path: &Path, name: &str) -> Result<File, SoundError> {
     let at = |cause: io::Error| match cause.kind() {
-        io::ErrorKind::NotFound => SoundError::Missing(name.to_owned()),
+        io::ErrorKind::NotFound => SoundError::Missing(name.to_owned(), near(path, name)),
         _ => SoundError::Io { name: name.to_owned(), cause },
     };
     let about = fs::metadata(path).map_err(at)?;
