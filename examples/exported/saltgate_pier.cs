@@ -1039,7 +1039,7 @@ namespace Lightbooks
                     intensityBase_2 * brightest);
                 lamps[n].ColorR = (float)(colorNowR_2);
                 lamps[n].ColorG = (float)(colorNowG_2);
-                lamps[n].ColorB = ToSingle(colorNowB_2);
+                lamps[n].ColorB = (float)(colorNowB_2);
                 lamps[n].ReachOuter = (float)(reachOuterBase);
                 lamps[n].PositionX = (float)(4.0 + 18.0 * (double)index);
                 lamps[n].PositionY = 4.0f;
@@ -1082,7 +1082,7 @@ namespace Lightbooks
                 0.24999999999999994)) * supplyNow * intensityBase_2 * brightest);
             lamp.ColorR = (float)(colorNowR_2);
             lamp.ColorG = (float)(colorNowG_2);
-            lamp.ColorB = ToSingle(colorNowB_2);
+            lamp.ColorB = (float)(colorNowB_2);
             lamp.ReachOuter = (float)(reachOuterBase);
             lamp.PositionX = (float)(4.0 + 18.0 * (double)index);
             lamp.PositionY = 4.0f;
@@ -1593,10 +1593,10 @@ namespace Lightbooks
                 double colorNowG = LightG(intensityBase_6, intensityBase_7, intensityBase_8);
                 double colorNowB = LightB(intensityBase_6, intensityBase_7, intensityBase_8);
                 double brightest = Greatest(Greatest(colorNowR, colorNowG), colorNowB);
-                lamps[n].Intensity = ToSingle(18.0 *
-                    Between(0.2, 1.0, SineLevel(WrapTime(then, 2.9) / 2.9)) * brightest);
-                lamps[n].ColorR = ToSingle(Share(colorNowR, brightest));
-                lamps[n].ColorG = ToSingle(Share(colorNowG, brightest));
+                lamps[n].Intensity = (float)(18.0 * Between(0.2, 1.0, SineLevel(WrapTime(then, 2.9) / 2.9)) *
+                    brightest);
+                lamps[n].ColorR = (float)(Share(colorNowR, brightest));
+                lamps[n].ColorG = (float)(Share(colorNowG, brightest));
                 lamps[n].ColorB = ToSingle(Share(colorNowB, brightest));
                 lamps[n].ReachOuter = 2.0f;
                 lamps[n].PositionX = (float)(3.5 * (double)index);
@@ -1629,10 +1629,10 @@ namespace Lightbooks
             double colorNowB = LightB(intensityBase_6, intensityBase_7, intensityBase_8);
             double brightest = Greatest(Greatest(colorNowR, colorNowG), colorNowB);
             EdgeLamp lamp;
-            lamp.Intensity = ToSingle(18.0 * Between(0.2, 1.0, SineLevel(WrapTime(then, 2.9) / 2.9)) *
+            lamp.Intensity = (float)(18.0 * Between(0.2, 1.0, SineLevel(WrapTime(then, 2.9) / 2.9)) *
                 brightest);
-            lamp.ColorR = ToSingle(Share(colorNowR, brightest));
-            lamp.ColorG = ToSingle(Share(colorNowG, brightest));
+            lamp.ColorR = (float)(Share(colorNowR, brightest));
+            lamp.ColorG = (float)(Share(colorNowG, brightest));
             lamp.ColorB = ToSingle(Share(colorNowB, brightest));
             lamp.ReachOuter = 2.0f;
             lamp.PositionX = (float)(3.5 * (double)index);
@@ -1835,7 +1835,7 @@ namespace Lightbooks
                 Between(1.0 - 0.8 * Mist, 0.0, WeatherWeight(1u)) * brightest);
             lamp.ColorR = (float)(Share(sunColorNowR, brightest));
             lamp.ColorG = (float)(Share(sunColorNowG, brightest));
-            lamp.ColorB = ToSingle(Share(sunColorNowB, brightest));
+            lamp.ColorB = (float)(Share(sunColorNowB, brightest));
             lamp.AimX = ToSingle(Heading(sunAimNowX, sunAimNowX, sunAimNowY, sunAimNowZ, 0.0));
             lamp.AimY = ToSingle(Heading(sunAimNowY, sunAimNowX, sunAimNowY, sunAimNowZ, 0.0));
             lamp.AimZ = ToSingle(Heading(sunAimNowZ, sunAimNowX, sunAimNowY, sunAimNowZ, -1.0));
@@ -1893,9 +1893,9 @@ namespace Lightbooks
             Deck lamp;
             lamp.Intensity = (float)(3.0 * (0.4 + 0.05 * Supply(t)) + 2500.0 *
                 Overhead(hour, Season, WeatherWeight(1u)));
-            lamp.ColorR = ToSingle(LightR(coneL, coneM, coneS));
-            lamp.ColorG = ToSingle(LightG(coneL, coneM, coneS));
-            lamp.ColorB = ToSingle(LightB(coneL, coneM, coneS));
+            lamp.ColorR = (float)(LightR(coneL, coneM, coneS));
+            lamp.ColorG = (float)(LightG(coneL, coneM, coneS));
+            lamp.ColorB = (float)(LightB(coneL, coneM, coneS));
             return lamp;
         }
 
@@ -1910,9 +1910,9 @@ namespace Lightbooks
         {
             double hour = ClockHour();
             SkyTint lamp;
-            lamp.ValueR = ToSingle(SkyR(hour, Season, WeatherWeight(1u)));
-            lamp.ValueG = ToSingle(SkyG(hour, Season, WeatherWeight(1u)));
-            lamp.ValueB = ToSingle(SkyB(hour, Season, WeatherWeight(1u)));
+            lamp.ValueR = (float)(SkyR(hour, Season, WeatherWeight(1u)));
+            lamp.ValueG = (float)(SkyG(hour, Season, WeatherWeight(1u)));
+            lamp.ValueB = (float)(SkyB(hour, Season, WeatherWeight(1u)));
             return lamp;
         }
 
@@ -1937,9 +1937,9 @@ namespace Lightbooks
             double coneS = Between(ConeS(watchTintNowR, watchTintNowG, watchTintNowB), 0.6752738619690486,
                 valueBase);
             DustTint lamp;
-            lamp.ValueR = ToSingle(LightR(coneL, coneM, coneS));
-            lamp.ValueG = ToSingle(LightG(coneL, coneM, coneS));
-            lamp.ValueB = ToSingle(LightB(coneL, coneM, coneS));
+            lamp.ValueR = (float)(LightR(coneL, coneM, coneS));
+            lamp.ValueG = (float)(LightG(coneL, coneM, coneS));
+            lamp.ValueB = (float)(LightB(coneL, coneM, coneS));
             return lamp;
         }
 

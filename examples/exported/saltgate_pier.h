@@ -2361,7 +2361,7 @@ SALTGATE_PIER_API void saltgate_pier_fill_fog_lamp(const saltgate_pier_run *run,
             intensity_base_2 * brightest);
         lamps[n].color[0] = (float)(color_now_r_2);
         lamps[n].color[1] = (float)(color_now_g_2);
-        lamps[n].color[2] = saltgate_pier_to_single(color_now_b_2);
+        lamps[n].color[2] = (float)(color_now_b_2);
         lamps[n].reach_outer = (float)(reach_outer_base);
         lamps[n].position[0] = (float)(4.0 + 18.0 * (double)index);
         lamps[n].position[1] = 4.0f;
@@ -2805,11 +2805,11 @@ SALTGATE_PIER_API void saltgate_pier_fill_edge_lamp(const saltgate_pier_run *run
             intensity_base_8);
         const double brightest = saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g),
             color_now_b);
-        lamps[n].intensity = saltgate_pier_to_single(18.0 *
+        lamps[n].intensity = (float)(18.0 *
             saltgate_pier_between(0.2, 1.0,
             saltgate_pier_sine_level(saltgate_pier_wrap_time(then, 2.9) / 2.9)) * brightest);
-        lamps[n].color[0] = saltgate_pier_to_single(saltgate_pier_share(color_now_r, brightest));
-        lamps[n].color[1] = saltgate_pier_to_single(saltgate_pier_share(color_now_g, brightest));
+        lamps[n].color[0] = (float)(saltgate_pier_share(color_now_r, brightest));
+        lamps[n].color[1] = (float)(saltgate_pier_share(color_now_g, brightest));
         lamps[n].color[2] = saltgate_pier_to_single(saltgate_pier_share(color_now_b, brightest));
         lamps[n].reach_outer = 2.0f;
         lamps[n].position[0] = (float)(3.5 * (double)index);
@@ -3003,7 +3003,7 @@ SALTGATE_PIER_API saltgate_pier_sunlight saltgate_pier_read_sunlight(const saltg
         saltgate_pier_between(1.0 - 0.8 * run->mist, 0.0, saltgate_pier_weather_weight(run, 1u)) * brightest);
     lamp.color[0] = (float)(saltgate_pier_share(sun_color_now_r, brightest));
     lamp.color[1] = (float)(saltgate_pier_share(sun_color_now_g, brightest));
-    lamp.color[2] = saltgate_pier_to_single(saltgate_pier_share(sun_color_now_b, brightest));
+    lamp.color[2] = (float)(saltgate_pier_share(sun_color_now_b, brightest));
     lamp.aim[0] = saltgate_pier_to_single(saltgate_pier_heading(sun_aim_now_x, sun_aim_now_x, sun_aim_now_y,
         sun_aim_now_z, 0.0));
     lamp.aim[1] = saltgate_pier_to_single(saltgate_pier_heading(sun_aim_now_y, sun_aim_now_x, sun_aim_now_y,
@@ -3066,9 +3066,9 @@ SALTGATE_PIER_API saltgate_pier_deck saltgate_pier_read_deck(const saltgate_pier
     saltgate_pier_deck lamp;
     lamp.intensity = (float)(3.0 * (0.4 + 0.05 * saltgate_pier_supply(t)) + 2500.0 *
         saltgate_pier_overhead(hour, run->season, saltgate_pier_weather_weight(run, 1u)));
-    lamp.color[0] = saltgate_pier_to_single(saltgate_pier_light_r(cone_l, cone_m, cone_s));
-    lamp.color[1] = saltgate_pier_to_single(saltgate_pier_light_g(cone_l, cone_m, cone_s));
-    lamp.color[2] = saltgate_pier_to_single(saltgate_pier_light_b(cone_l, cone_m, cone_s));
+    lamp.color[0] = (float)(saltgate_pier_light_r(cone_l, cone_m, cone_s));
+    lamp.color[1] = (float)(saltgate_pier_light_g(cone_l, cone_m, cone_s));
+    lamp.color[2] = (float)(saltgate_pier_light_b(cone_l, cone_m, cone_s));
     return lamp;
 }
 
@@ -3081,12 +3081,9 @@ SALTGATE_PIER_API saltgate_pier_sky_tint saltgate_pier_read_sky_tint(const saltg
 {
     const double hour = saltgate_pier_clock_hour(run);
     saltgate_pier_sky_tint lamp;
-    lamp.value[0] = saltgate_pier_to_single(saltgate_pier_sky_r(hour, run->season,
-        saltgate_pier_weather_weight(run, 1u)));
-    lamp.value[1] = saltgate_pier_to_single(saltgate_pier_sky_g(hour, run->season,
-        saltgate_pier_weather_weight(run, 1u)));
-    lamp.value[2] = saltgate_pier_to_single(saltgate_pier_sky_b(hour, run->season,
-        saltgate_pier_weather_weight(run, 1u)));
+    lamp.value[0] = (float)(saltgate_pier_sky_r(hour, run->season, saltgate_pier_weather_weight(run, 1u)));
+    lamp.value[1] = (float)(saltgate_pier_sky_g(hour, run->season, saltgate_pier_weather_weight(run, 1u)));
+    lamp.value[2] = (float)(saltgate_pier_sky_b(hour, run->season, saltgate_pier_weather_weight(run, 1u)));
     return lamp;
 }
 
@@ -3109,9 +3106,9 @@ SALTGATE_PIER_API saltgate_pier_dust_tint saltgate_pier_read_dust_tint(const sal
     const double cone_s = saltgate_pier_between(saltgate_pier_cone_s(watch_tint_now_r, watch_tint_now_g,
         watch_tint_now_b), 0.6752738619690486, value_base);
     saltgate_pier_dust_tint lamp;
-    lamp.value[0] = saltgate_pier_to_single(saltgate_pier_light_r(cone_l, cone_m, cone_s));
-    lamp.value[1] = saltgate_pier_to_single(saltgate_pier_light_g(cone_l, cone_m, cone_s));
-    lamp.value[2] = saltgate_pier_to_single(saltgate_pier_light_b(cone_l, cone_m, cone_s));
+    lamp.value[0] = (float)(saltgate_pier_light_r(cone_l, cone_m, cone_s));
+    lamp.value[1] = (float)(saltgate_pier_light_g(cone_l, cone_m, cone_s));
+    lamp.value[2] = (float)(saltgate_pier_light_b(cone_l, cone_m, cone_s));
     return lamp;
 }
 

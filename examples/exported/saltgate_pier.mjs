@@ -709,7 +709,7 @@ export function fillFogLamp(run, first, lamps) {
       supplyNow * intensityBase_2 * brightest);
     lamp.color[0] = Math.fround(colorNowR_2);
     lamp.color[1] = Math.fround(colorNowG_2);
-    lamp.color[2] = toSingle(colorNowB_2);
+    lamp.color[2] = Math.fround(colorNowB_2);
     lamp.reachOuter = Math.fround(reachOuterBase);
     lamp.position[0] = Math.fround(4.0 + 18.0 * index);
     lamp.position[1] = 4.0;
@@ -748,7 +748,7 @@ export function readFogLamp(run, index,
     supplyNow * intensityBase_2 * brightest);
   lamp.color[0] = Math.fround(colorNowR_2);
   lamp.color[1] = Math.fround(colorNowG_2);
-  lamp.color[2] = toSingle(colorNowB_2);
+  lamp.color[2] = Math.fround(colorNowB_2);
   lamp.reachOuter = Math.fround(reachOuterBase);
   lamp.position[0] = Math.fround(4.0 + 18.0 * index);
   lamp.position[1] = 4.0;
@@ -1237,9 +1237,9 @@ export function fillEdgeLamp(run, first, lamps) {
     const colorNowG = lightG(intensityBase_6, intensityBase_7, intensityBase_8);
     const colorNowB = lightB(intensityBase_6, intensityBase_7, intensityBase_8);
     const brightest = greatest(greatest(colorNowR, colorNowG), colorNowB);
-    lamp.intensity = toSingle(18.0 * between(0.2, 1.0, sineLevel(wrapTime(then, 2.9) / 2.9)) * brightest);
-    lamp.color[0] = toSingle(share(colorNowR, brightest));
-    lamp.color[1] = toSingle(share(colorNowG, brightest));
+    lamp.intensity = Math.fround(18.0 * between(0.2, 1.0, sineLevel(wrapTime(then, 2.9) / 2.9)) * brightest);
+    lamp.color[0] = Math.fround(share(colorNowR, brightest));
+    lamp.color[1] = Math.fround(share(colorNowG, brightest));
     lamp.color[2] = toSingle(share(colorNowB, brightest));
     lamp.reachOuter = 2.0;
     lamp.position[0] = Math.fround(3.5 * index);
@@ -1269,9 +1269,9 @@ export function readEdgeLamp(run, index,
   const colorNowG = lightG(intensityBase_6, intensityBase_7, intensityBase_8);
   const colorNowB = lightB(intensityBase_6, intensityBase_7, intensityBase_8);
   const brightest = greatest(greatest(colorNowR, colorNowG), colorNowB);
-  lamp.intensity = toSingle(18.0 * between(0.2, 1.0, sineLevel(wrapTime(then, 2.9) / 2.9)) * brightest);
-  lamp.color[0] = toSingle(share(colorNowR, brightest));
-  lamp.color[1] = toSingle(share(colorNowG, brightest));
+  lamp.intensity = Math.fround(18.0 * between(0.2, 1.0, sineLevel(wrapTime(then, 2.9) / 2.9)) * brightest);
+  lamp.color[0] = Math.fround(share(colorNowR, brightest));
+  lamp.color[1] = Math.fround(share(colorNowG, brightest));
   lamp.color[2] = toSingle(share(colorNowB, brightest));
   lamp.reachOuter = 2.0;
   lamp.position[0] = Math.fround(3.5 * index);
@@ -1465,7 +1465,7 @@ export function readSunlight(run, lamp = { intensity: 0, color: [0, 0, 0], aim: 
     between(1.0 - 0.8 * run.mist, 0.0, weatherWeight(run, 1)) * brightest);
   lamp.color[0] = Math.fround(share(sunColorNowR, brightest));
   lamp.color[1] = Math.fround(share(sunColorNowG, brightest));
-  lamp.color[2] = toSingle(share(sunColorNowB, brightest));
+  lamp.color[2] = Math.fround(share(sunColorNowB, brightest));
   lamp.aim[0] = toSingle(heading(sunAimNowX, sunAimNowX, sunAimNowY, sunAimNowZ, 0.0));
   lamp.aim[1] = toSingle(heading(sunAimNowY, sunAimNowX, sunAimNowY, sunAimNowZ, 0.0));
   lamp.aim[2] = toSingle(heading(sunAimNowZ, sunAimNowX, sunAimNowY, sunAimNowZ, -1.0));
@@ -1519,9 +1519,9 @@ export function readDeck(run, lamp = { intensity: 0, color: [0, 0, 0] }) {
   const coneS_2 = between(0.5886725379626864, coneS(skyNowR, skyNowG, skyNowB), sunDaylightNow);
   lamp.intensity = Math.fround(3.0 * (0.4 + 0.05 * supply(t)) + 2500.0 *
     overhead(hour, run.season, weatherWeight(run, 1)));
-  lamp.color[0] = toSingle(lightR(coneL_2, coneM_2, coneS_2));
-  lamp.color[1] = toSingle(lightG(coneL_2, coneM_2, coneS_2));
-  lamp.color[2] = toSingle(lightB(coneL_2, coneM_2, coneS_2));
+  lamp.color[0] = Math.fround(lightR(coneL_2, coneM_2, coneS_2));
+  lamp.color[1] = Math.fround(lightG(coneL_2, coneM_2, coneS_2));
+  lamp.color[2] = Math.fround(lightB(coneL_2, coneM_2, coneS_2));
   return lamp;
 }
 
@@ -1534,9 +1534,9 @@ export function readDeck(run, lamp = { intensity: 0, color: [0, 0, 0] }) {
 /** Reads the lamp. @param {Run} run @param {SkyTint} [lamp] kept by the caller @returns {SkyTint} */
 export function readSkyTint(run, lamp = { value: [0, 0, 0] }) {
   const hour = clockHour(run);
-  lamp.value[0] = toSingle(skyR(hour, run.season, weatherWeight(run, 1)));
-  lamp.value[1] = toSingle(skyG(hour, run.season, weatherWeight(run, 1)));
-  lamp.value[2] = toSingle(skyB(hour, run.season, weatherWeight(run, 1)));
+  lamp.value[0] = Math.fround(skyR(hour, run.season, weatherWeight(run, 1)));
+  lamp.value[1] = Math.fround(skyG(hour, run.season, weatherWeight(run, 1)));
+  lamp.value[2] = Math.fround(skyB(hour, run.season, weatherWeight(run, 1)));
   return lamp;
 }
 
@@ -1556,9 +1556,9 @@ export function readDustTint(run, lamp = { value: [0, 0, 0] }) {
   const coneL_2 = between(coneL(watchTintNowR, watchTintNowG, watchTintNowB), 0.8713426777842572, valueBase);
   const coneM_2 = between(coneM(watchTintNowR, watchTintNowG, watchTintNowB), 0.8115731599841808, valueBase);
   const coneS_2 = between(coneS(watchTintNowR, watchTintNowG, watchTintNowB), 0.6752738619690486, valueBase);
-  lamp.value[0] = toSingle(lightR(coneL_2, coneM_2, coneS_2));
-  lamp.value[1] = toSingle(lightG(coneL_2, coneM_2, coneS_2));
-  lamp.value[2] = toSingle(lightB(coneL_2, coneM_2, coneS_2));
+  lamp.value[0] = Math.fround(lightR(coneL_2, coneM_2, coneS_2));
+  lamp.value[1] = Math.fround(lightG(coneL_2, coneM_2, coneS_2));
+  lamp.value[2] = Math.fround(lightB(coneL_2, coneM_2, coneS_2));
   return lamp;
 }
 

@@ -822,7 +822,7 @@ impl Run {
                     (0.94 + 0.06000000000000005 *
                     held_level(t, lamp_key(intensity_key, index), 25.0, 0.24999999999999994)) * supply_now *
                     intensity_base_2 * brightest),
-                color: [(color_now_r_2) as f32, (color_now_g_2) as f32, to_single(color_now_b_2)],
+                color: [(color_now_r_2) as f32, (color_now_g_2) as f32, (color_now_b_2) as f32],
                 reach_outer: (reach_outer_base) as f32,
                 position: [(4.0 + 18.0 * f64::from(index)) as f32, 4.0, -3.0],
             };
@@ -1084,9 +1084,9 @@ impl Run {
             let color_now_b = light_b(intensity_base_6, intensity_base_7, intensity_base_8);
             let brightest = greatest(greatest(color_now_r, color_now_g), color_now_b);
             *lamp = EdgeLamp {
-                intensity: to_single(18.0 * between(0.2, 1.0, sine_level(wrap_time(then, 2.9) / 2.9)) *
-                    brightest),
-                color: [to_single(share(color_now_r, brightest)), to_single(share(color_now_g, brightest)),
+                intensity: (18.0 * between(0.2, 1.0, sine_level(wrap_time(then, 2.9) / 2.9)) *
+                    brightest) as f32,
+                color: [(share(color_now_r, brightest)) as f32, (share(color_now_g, brightest)) as f32,
                     to_single(share(color_now_b, brightest))],
                 reach_outer: 2.0,
                 position: [(3.5 * f64::from(index)) as f32, 0.2, 12.0],
@@ -1207,7 +1207,7 @@ impl Run {
             intensity: to_single(60000.0 * sun_strength(hour, self.season) *
                 between(1.0 - 0.8 * self.mist, 0.0, self.weather_weight(1)) * brightest),
             color: [(share(sun_color_now_r, brightest)) as f32, (share(sun_color_now_g, brightest)) as f32,
-                to_single(share(sun_color_now_b, brightest))],
+                (share(sun_color_now_b, brightest)) as f32],
             aim: [to_single(heading(sun_aim_now_x, sun_aim_now_x, sun_aim_now_y, sun_aim_now_z, 0.0)),
                 to_single(heading(sun_aim_now_y, sun_aim_now_x, sun_aim_now_y, sun_aim_now_z, 0.0)),
                 to_single(heading(sun_aim_now_z, sun_aim_now_x, sun_aim_now_y, sun_aim_now_z, -1.0))],
@@ -1246,9 +1246,9 @@ impl Run {
         Deck {
             intensity: (3.0 * (0.4 + 0.05 * supply(t)) + 2500.0 *
                 overhead(hour, self.season, self.weather_weight(1))) as f32,
-            color: [to_single(light_r(cone_l_2, cone_m_2, cone_s_2)),
-                to_single(light_g(cone_l_2, cone_m_2, cone_s_2)),
-                to_single(light_b(cone_l_2, cone_m_2, cone_s_2))],
+            color: [(light_r(cone_l_2, cone_m_2, cone_s_2)) as f32,
+                (light_g(cone_l_2, cone_m_2, cone_s_2)) as f32,
+                (light_b(cone_l_2, cone_m_2, cone_s_2)) as f32],
         }
     }
 
@@ -1256,9 +1256,9 @@ impl Run {
     pub fn read_sky_tint(&self) -> SkyTint {
         let hour = self.clock_hour();
         SkyTint {
-            value: [to_single(sky_r(hour, self.season, self.weather_weight(1))),
-                to_single(sky_g(hour, self.season, self.weather_weight(1))),
-                to_single(sky_b(hour, self.season, self.weather_weight(1)))],
+            value: [(sky_r(hour, self.season, self.weather_weight(1))) as f32,
+                (sky_g(hour, self.season, self.weather_weight(1))) as f32,
+                (sky_b(hour, self.season, self.weather_weight(1))) as f32],
         }
     }
 
@@ -1276,9 +1276,9 @@ impl Run {
         let cone_s_2 = between(cone_s(watch_tint_now_r, watch_tint_now_g, watch_tint_now_b),
             0.6752738619690486, value_base);
         DustTint {
-            value: [to_single(light_r(cone_l_2, cone_m_2, cone_s_2)),
-                to_single(light_g(cone_l_2, cone_m_2, cone_s_2)),
-                to_single(light_b(cone_l_2, cone_m_2, cone_s_2))],
+            value: [(light_r(cone_l_2, cone_m_2, cone_s_2)) as f32,
+                (light_g(cone_l_2, cone_m_2, cone_s_2)) as f32,
+                (light_b(cone_l_2, cone_m_2, cone_s_2)) as f32],
         }
     }
 

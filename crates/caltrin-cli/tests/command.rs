@@ -622,6 +622,10 @@ fn books_revisions_and_lights_are_compared() {
 #[test]
 fn a_day_is_drawn_with_its_variants_and_into_a_terminal() {
     let folder = folder();
+    let args = ["day", "pier.caltrin", "-o", "aim.svg", "--light", "sunlight", "--channel", "aim"];
+    caltrin(folder.path()).args(args).assert().code(0);
+    let aims = fs::read_to_string(folder.path().join("aim.svg")).unwrap();
+    assert!(aims.contains("sunlight.aim.x") && aims.contains("sunlight.aim.z"), "lanes of aim");
     let done = caltrin(folder.path()).args(["day", "pier.caltrin"]).assert().code(0);
     let said = text(&done.get_output().stdout);
     assert!(said.starts_with("wrote pier-day.svg (1280 x "), "{said}");

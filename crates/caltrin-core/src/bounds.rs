@@ -72,9 +72,9 @@ fn coefficients(ends: &[[Interval; 3]]) -> [Interval; 3] {
             for k in j..ends.len() {
                 for (part, all) in all.iter_mut().enumerate() {
                     let (mut lo, mut hi) = (0.0, 0.0);
-                    for cone in 0..3 {
-                        let [a, b, c] = [i, j, k].map(|n| ends[n][cone]);
-                        let product = a.corners(b, |x, y| x * y).corners(c, |x, y| x * y);
+                    let roots = ends[i].iter().zip(&ends[j]).zip(&ends[k]);
+                    for (cone, ((a, b), c)) in roots.enumerate() {
+                        let product = a.corners(*b, |x, y| x * y).corners(*c, |x, y| x * y);
                         let share = kernel::light_share(part, cone);
                         lo += (share * product.lo).min(share * product.hi);
                         hi += (share * product.lo).max(share * product.hi);

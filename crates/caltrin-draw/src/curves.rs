@@ -4,6 +4,7 @@
 use std::collections::BTreeSet;
 
 use caltrin_core::curve::{Curve, Easing, Stop};
+use caltrin_core::kind::Kind;
 use caltrin_core::program::{CurveId, Domain, LightId, Op, Program};
 use caltrin_core::quantity::Hours;
 use caltrin_core::{Checked, kernel};
@@ -140,7 +141,29 @@ fn panel(checked: &Checked, drawn: &Drawn, frame: Frame, fonts: &Fonts, shapes: 
         Domain::Ramp(kind) if kind.unit().is_empty() => format!("{}%", scale::short(v * 100.0)),
         Domain::Ramp(kind) => format!("{} {}", scale::short(v), kind.unit()),
     };
-    let about = format!("{} stops, {} to {}", stops.len(), place(from), place(to));
+    let kind = program.curve(drawn.parts[0]).kind;
+    let (lo, hi) = curves
+        .iter()
+        .map(|curve| curve.bounds())
+        .fold((f64::INFINITY, f64::NEG_INFINITY), |(lo, hi), b| (lo.min(b.lo), hi.max(b.hi)));
+    // Levels are drawn from 0 to full, so that two curves compare; other values over their own range, which is printed.
+    let (low, top) = match kind {
+        Kind::Number => (lo.min(0.0), hi.max(1.0)),
+        Kind::Strength(_) | Kind::Rate => (lo.min(0.0), hi),
+        _ => (lo, hi),
+    };
+    let value = |v: f64| match kind {
+        Kind::Number => format!("{}%", scale::short(v * 100.0)),
+        kind => scale::short_pair(v, kind.unit()),
+    };
+    let values = match (drawn.color, drawn.parts.len()) {
+        (None, 1) => format!("{} to {} over ", value(lo), value(hi)),
+        _ => String::new(),
+    };
+    let unit = if kind == Kind::Number || values.is_empty() { "" } else { kind.unit() };
+    let values =
+        if unit.is_empty() { values } else { values.replace(" over", &format!(" {unit} over")) };
+    let about = format!("{} stops, {values}{} to {}", stops.len(), place(from), place(to));
     let right = fonts.width(&about, 11.0, false);
     let name = fonts.fitted_name(&drawn.title, 13.0, true, frame.w - right - 10.0);
     let title = (frame.x, frame.y + 26.0);
@@ -169,11 +192,8 @@ fn panel(checked: &Checked, drawn: &Drawn, frame: Frame, fonts: &Fonts, shapes: 
             shapes.push(Shape::Line((x, plot.y), (x, plot.y + plot.h), 1.0, look::INK.alpha(150)));
         }
     } else {
-        let bounds = curves.iter().map(|c| c.bounds());
-        let (lo, hi) = bounds
-            .fold((f64::INFINITY, f64::NEG_INFINITY), |(lo, hi), b| (lo.min(b.lo), hi.max(b.hi)));
-        let high = if hi > lo { hi - lo } else { 1.0 };
-        let y_of = |v: f64| plot.y + plot.h - 4.0 - ((v - lo) / high) as f32 * (plot.h - 8.0);
+        let high = if top > low { top - low } else { 1.0 };
+        let y_of = |v: f64| plot.y + plot.h - 4.0 - ((v - low) / high) as f32 * (plot.h - 8.0);
         for curve in &curves {
             let mut before = y_of(curve.at(from));
             let line = (0..columns)

@@ -6,7 +6,8 @@ use caltrin_check::Finding;
 use caltrin_core::Checked;
 use caltrin_core::kind::Pace;
 use caltrin_core::program::{
-    Channel, EventId, Field, Given, InputId, LaneValue, Light, LightId, LightKind, Size, Subject,
+    Channel, Constant, EventId, Field, Given, InputId, LaneValue, Light, LightId, LightKind, Size,
+    Subject,
 };
 use caltrin_core::quantity::{Hours, Seconds};
 use caltrin_core::rehearsal::Player;
@@ -861,6 +862,12 @@ impl Sheet {
                 format!("stays in {}..{}", scale::short_pair(bounds.lo, unit), with_unit(bounds.hi))
             };
             lines.push((words, look::QUIET));
+            // The strength is what the color leaves of the number that is written.
+            if let Some(left) = left_by_color(checked, light).filter(|_| !lane.is_channel) {
+                let words =
+                    format!("color leaves {:.0}% of {}", left * 100.0, with_unit(bounds.hi / left));
+                lines.push((words, look::QUIET));
+            }
         } else if lane.value.hue.is_some() && (light.kind == LightKind::Output || lane.is_channel) {
             lines.push(("a color, as it is".to_owned(), look::QUIET));
         } else if light.kind != LightKind::Output {
@@ -903,6 +910,16 @@ impl Sheet {
             y += LEGEND;
         }
     }
+}
+
+/// How much of a lamp's strength is left by a color that is written darker than full, if it is known and not all of it.
+fn left_by_color(checked: &Checked, light: &Light) -> Option<f64> {
+    let stated = light.stated_color.and_then(|color| checked.program().constant(color));
+    let Some(Constant::Vector([r, g, b])) = stated.filter(|_| light.kind != LightKind::Output)
+    else {
+        return None;
+    };
+    Some(r.max(g).max(b)).filter(|left| *left < 0.995 && *left > 0.0)
 }
 
 /// An hour without its seconds.

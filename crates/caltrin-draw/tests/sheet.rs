@@ -247,7 +247,7 @@ fn a_terminal_of_any_width_and_colors_shows_the_same_lanes() {
                 assert!(line.chars().count() <= width.max(24), "{width}: {line}");
             }
             // Two lines a lane, whatever the width.
-            let names = ["mast", "weld", "deck", "7401 lm", "20000 lm"];
+            let names = ["mast", "weld", "deck", "6944 lm", "20000 lm"];
             let starts = |line: &str| names.iter().any(|name| line.starts_with(name));
             assert_eq!(lines.lines().filter(|line| starts(line)).count(), 5, "{lines}");
         }
@@ -357,4 +357,43 @@ fn the_terminal_leaves_out_what_it_has_no_room_for_and_says_so() {
         }
     }
     assert_eq!(shown(Some(200)), whole);
+}
+
+/// All words of a picture.
+fn words_of(picture: &Picture) -> String {
+    let texts = picture.shapes.iter().filter(|shape| matches!(shape, Shape::Text(..)));
+    texts.map(|shape| format!("{shape:?}\n")).collect()
+}
+
+#[test]
+fn a_color_darker_than_full_leaves_the_written_number_in_view() {
+    let text = "lightbook \"D\"\nlight lamp point { color #dfe8d0; intensity 4800lm }\n\
+                light full point { color #ffb060; intensity 700lm }\n\
+                light free point { color #dfe8d0 }\n";
+    let words = words_of(&sheet(&checked(text), &[], &SheetOptions::default()));
+    assert!(words.contains("color leaves 81% of 4800 lm"), "{words}");
+    assert_eq!(words.matches("color leaves").count(), 1, "{words}");
+}
+
+#[test]
+fn curves_below_the_lanes_compare_and_print_their_range() {
+    let text = "lightbook \"R\"\ncurve wide { 0% 0%; 100% 100% }\ncurve deep { 0% 10%; 100% 14% }\n\
+                light a point { intensity 9lm * wide(sine(every 4.1s)) }\n\
+                light b point { intensity 9lm * deep(sine(every 4.1s)) + 1lm * rhythm(on 300ms, off 1.1s) }\n";
+    let picture = sheet(&checked(text), &[], &SheetOptions::default());
+    let words = words_of(&picture);
+    assert!(words.contains("10% to 14% over 0% to 100%"), "{words}");
+    assert!(!words.contains("rhythm"), "a rhythm has no name in the book: {words}");
+    // How high the stops of each lie: those of `deep` near the foot, where `wide` begins.
+    let stops: Vec<f32> = picture
+        .shapes
+        .iter()
+        .filter_map(|shape| match shape {
+            Shape::Disc((_, y), ..) => Some(*y),
+            _ => None,
+        })
+        .collect();
+    let [foot, top, low, high] = stops[..] else { panic!("{stops:?}") };
+    let share = |y: f32| (foot - y) / (foot - top);
+    assert!((share(low) - 0.1).abs() < 0.01 && (share(high) - 0.14).abs() < 0.01, "{stops:?}");
 }

@@ -86,7 +86,7 @@ fn a_notice_says_where_its_lamp_was_when_it_was_sent() {
     );
     let walker = checked.program().given().next().unwrap().0;
     let mut run = Run::new(&checked);
-    let mut walk = |run: &mut Run<'_>, x: f64| {
+    let walk = |run: &mut Run<'_>, x: f64| {
         run.set(walker, 0, Constant::Vector([x, 0.0, 0.0])).unwrap();
     };
     run.advance(Seconds(1.0));

@@ -121,7 +121,7 @@ impl Book<'_> {
                     names.push((self.program.behaviour(*id).name.clone(), *subject));
                 }
                 // What a sequence does over time is no curve of the book.
-                Subject::Curve(id) if self.scene_of(*id).is_some() => {}
+                Subject::Curve(id) if self.program.curve(*id).led => {}
                 Subject::Curve(id) => names.push((self.program.curve(*id).title.clone(), *subject)),
                 Subject::Input(id) => names.push((self.program.input(*id).name.clone(), *subject)),
                 Subject::Event(id) => names.push((self.program.event(*id).name.clone(), *subject)),
@@ -162,7 +162,7 @@ impl Book<'_> {
 
     /// The sequence whose curve this is, where it is none of the book.
     fn scene_of(&self, id: CurveId) -> Option<&str> {
-        if self.notes.lines.contains_key(&Subject::Curve(id)) {
+        if !self.program.curve(id).led {
             return None;
         }
         let title = &self.program.curve(id).title;
@@ -519,6 +519,9 @@ impl Book<'_> {
                             at.map_or(String::new(), |(id, _)| self.place(Subject::Signal(id)));
                         part(scene, "sequence, while it holds this", place)
                     })
+                }
+                Op::Curve(id, _) if program.curve(*id).led => {
+                    part("rhythm", "on and off, again and again", String::new())
                 }
                 Op::Curve(id, _) => {
                     part(&program.curve(*id).title, "curve", self.place(Subject::Curve(*id)))

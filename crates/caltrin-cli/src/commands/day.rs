@@ -3,11 +3,12 @@
 use std::path::PathBuf;
 
 use caltrin::core::Checked;
+use caltrin::core::program::Channel;
 use caltrin::core::quantity::Seed;
 use caltrin::core::run::State;
 use caltrin::draw::{SheetOptions, sheet};
 
-use super::sheet::{Format, Shown, in_terminal};
+use super::sheet::{Format, Shown, in_terminal, parse_channel};
 use super::watch::watch;
 use super::{
     Done, Failure, Status, beside, lamps, needs_clock, needs_lights, open_and_tell, parse_seed,
@@ -34,6 +35,9 @@ pub struct Arguments {
     /// Only this light or output, or this lamp of it as in `row[2]`; may be given more than once.
     #[arg(short, long, value_name = "NAME")]
     light: Vec<String>,
+    /// Also a lane for this channel of each light that drives it, such as `reach`; may be given more than once.
+    #[arg(long, value_name = "CHANNEL", value_parser = parse_channel)]
+    channel: Vec<&'static Channel>,
     /// The run's seed; by default the book's own.
     #[arg(long, value_parser = parse_seed)]
     seed: Option<Seed>,
@@ -106,6 +110,7 @@ fn draw(arguments: &Arguments, output: &std::path::Path, format: Format) -> Done
         lane: arguments.lane,
         lights,
         lamps,
+        channels: arguments.channel.clone(),
         ..SheetOptions::default()
     };
     let picture = sheet(&checked, &opened.findings, &options);

@@ -88,7 +88,7 @@ pub struct Arguments {
     watch: bool,
 }
 
-fn parse_channel(text: &str) -> Result<&'static Channel, String> {
+pub(super) fn parse_channel(text: &str) -> Result<&'static Channel, String> {
     CHANNELS.iter().find(|channel| channel.name == text).ok_or_else(|| {
         let names = CHANNELS.map(|channel| channel.name);
         match caltrin::lang::words::nearest(text, names) {

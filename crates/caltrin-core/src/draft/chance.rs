@@ -281,6 +281,9 @@ impl Draft {
         stops.push((Place(end), level(first), Easing::Jump));
         let name = format!("{name}_rhythm");
         let track = self.define_curve(&name, Domain::Time, Kind::Number, false, &stops)?;
+        for curve in &track.curves {
+            self.program.curves[curve.index()].led = true;
+        }
         Ok((track, Seconds(end)))
     }
 

@@ -23,7 +23,7 @@ pub struct NamedCurve {
     pub domain: Domain,
     /// Its stops.
     pub curve: Curve,
-    /// Whether a sequence leads by it, so that no book draws it.
+    /// Whether a sequence or a rhythm made it, so that it has no name in the book.
     pub led: bool,
 }
 

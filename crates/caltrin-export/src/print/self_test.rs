@@ -123,8 +123,8 @@ fn cases<S: SelfTestSpelling>(
     let number = |given: Given| match given {
         Given::Number(v) if v.is_nan() => S::NAN.to_owned(),
         Given::Number(v) => spelling.number(v),
-        Given::Chance(from, span) if from == 0.0 && span == 1.0 => "unit".to_owned(),
-        Given::Chance(from, span) if from == 0.0 => format!("{} * unit", spelling.number(span)),
+        Given::Chance(0.0, 1.0) => "unit".to_owned(),
+        Given::Chance(0.0, span) => format!("{} * unit", spelling.number(span)),
         Given::Chance(from, span) if span < 0.0 => {
             format!("{} - {} * unit", spelling.number(from), spelling.number(-span))
         }
