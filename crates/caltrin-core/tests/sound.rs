@@ -254,7 +254,8 @@ proptest! {
         let found = envelope.crossings(above, Some(again), Playing::Once);
         for at in &found {
             prop_assert!(envelope.at(Seconds(at.0 - 1e-9)) <= above + 1e-6);
-            prop_assert!(envelope.at(Seconds(at.0 + 1e-6)) > above);
+            // A line may leave it so slowly that the rounding of a level hides it.
+            prop_assert!(envelope.at(Seconds(at.0 + 1e-6)) > above - 1e-9);
         }
         // A walk through the corners of all lines, and a little between them, counts as many.
         let (mut armed, mut count) = (true, 0);

@@ -335,3 +335,46 @@ fn a_spark_that_an_event_puts_far_away_is_in_the_picture() {
         .count();
     assert!(blue > 100, "{blue}");
 }
+
+/// Along the oblique edge of a wall's shadow, how many of its cells are neither dark nor fully lit.
+fn soft_cells(picture: &Picture) -> (usize, usize) {
+    let (_, columns, _, rgb) = cells(picture);
+    let level = |n: usize| f64::from(rgb[3 * n]);
+    let most = (0..rgb.len() / 3).map(level).fold(0.0, f64::max);
+    let (mut edges, mut soft) = (0, 0);
+    for row in rgb.chunks_exact(3 * columns).enumerate().map(|(n, _)| n) {
+        // From lit to dark and back: cells between two levels that differ by much.
+        for x in 1..columns - 1 {
+            let [before, own, after] = [x - 1, x, x + 1].map(|x| level(row * columns + x));
+            if (before - after).abs() > 0.25 * most {
+                edges += 1;
+                let (lo, hi) = (before.min(after), before.max(after));
+                let margin = 0.12 * (hi - lo);
+                soft += usize::from(own > lo + margin && own < hi - margin);
+            }
+        }
+    }
+    (edges, soft)
+}
+
+#[test]
+fn shadows_have_smooth_edges() {
+    for view in [View::Above, View::Front] {
+        let lamp = checked(
+            "wall screen { along (-3m, 0m, -1m)..(1m, 0m, 2m); height 2m }\n\
+             light lamp point { position (-2m, 4m, 2m); intensity 900cd }\n",
+        );
+        let sun = checked(
+            "wall screen { along (-3m, 0m, -1m)..(1m, 0m, 2m); height 2m }\n\
+             light sun directional { aim (-1m, -1.3m, -0.6m); intensity 9_000lx; shadows on }\n",
+        );
+        for (name, book) in [("lamp", &lamp), ("sun", &sun)] {
+            let options = PlaceOptions { view, ..PlaceOptions::default() };
+            let (edges, soft) = soft_cells(&place(book, &options));
+            assert!(edges > 20, "{name}: {edges} edges");
+            // From the front, where walls begin and end is an edge too. With one look a cell there are next to none.
+            let least = if view == View::Above { 3 } else { 5 };
+            assert!(soft * least > edges, "{name}, {view:?}: {soft} of {edges}");
+        }
+    }
+}

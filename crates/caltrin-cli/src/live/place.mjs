@@ -5,6 +5,8 @@
 const FACTOR = 100;
 const FACTOR_LUX = 10;
 const NEAREST = 0.1;
+/** How many times a cell on the edge of a shadow is looked at along each side. */
+const FINE = 4;
 const DOWN = [Math.sin((25 * Math.PI) / 180), Math.cos((25 * Math.PI) / 180)];
 const EIGHTY = 1.609438;
 const UNSEEN = 1 / 512;
@@ -323,6 +325,12 @@ export class Place {
           return apart > post.radius && apart - post.radius < lamp.outer;
         })
       : [];
+    const open = new Uint8Array(given.length);
+    const ray = [0, 0, 0];
+    const isOpen = (from) => {
+      for (let k = 0; k < 3; ++k) ray[k] = lamp.at[k] - from[k];
+      return !walls.some((wall) => wallBetween(wall, from, ray)) && !posts.some((post) => postBetween(post, from, ray));
+    };
     const way = [0, 0, 0];
     const from = [0, 0, 0];
     const faces = [0, 0, 0];
@@ -351,12 +359,59 @@ export class Place {
           value *= lamp.cone ? inside * inside : inside;
         }
         if (value <= 0) continue;
-        if (walls.some((wall) => wallBetween(wall, from, way))) continue;
-        if (posts.some((post) => postBetween(post, from, way))) continue;
-        given[(y - y0) * wide + (x - x0)] = value;
+        const at = (y - y0) * wide + (x - x0);
+        given[at] = value;
+        open[at] = isOpen(from) ? 1 : 2;
       }
     }
+    if (walls.length > 0 || posts.length > 0) this.smooth({ x0, y0, wide }, given, open, isOpen);
     return { x0, y0, x1, y1, given };
+  }
+
+  /**
+   * Leaves of what cells are given what the open part of each lets through: `open` is 1 where a cell is open, 2 where it lies in
+   * shadow, 0 where nothing is given. Where a shadow begins beside a cell it is looked at in several places, so that the
+   * edge is smooth.
+   */
+  smooth({ x0, y0, wide }, given, open, isOpen) {
+    const w = this.small.width;
+    const at = [0, 0, 0];
+    const differs = (own, other) => other > 0 && other !== own;
+    for (let n = 0; n < open.length; ++n) {
+      const own = open[n];
+      if (own === 0) continue;
+      const x = n % wide;
+      const edge =
+        (x > 0 && differs(own, open[n - 1])) ||
+        (x + 1 < wide && differs(own, open[n + 1])) ||
+        (n >= wide && differs(own, open[n - wide])) ||
+        (n + wide < open.length && differs(own, open[n + wide]));
+      if (!edge) {
+        if (own === 2) given[n] = 0;
+        continue;
+      }
+      const cell = ((y0 + Math.floor(n / wide)) * w + x0 + x) * 3;
+      let seen = 0;
+      for (let k = 0; k < FINE * FINE; ++k) {
+        const right = (((k % FINE) + 0.5) / FINE - 0.5) * this.cell;
+        const down = ((Math.floor(k / FINE) + 0.5) / FINE - 0.5) * this.cell;
+        this.near(cell, right, down, at);
+        if (isOpen(at)) seen += 1;
+      }
+      given[n] *= seen / (FINE * FINE);
+    }
+  }
+
+  /** The place of the surface of a cell so far to the right and down in the picture. */
+  near(cell, right, down, to) {
+    for (let k = 0; k < 3; ++k) to[k] = this.at[cell + k];
+    to[0] += right;
+    if (this.view === "above") to[2] += down;
+    else if (this.faces[cell + 1] > 0.5) to[2] += down / DOWN[0];
+    else {
+      to[1] -= down / DOWN[1];
+      to[2] -= (right * this.faces[cell]) / Math.max(this.faces[cell + 2], 0.05);
+    }
   }
 
   /** What the lamp gave when it was last where it is. Lamps that move are worked out anew, as many in a frame
@@ -431,17 +486,24 @@ export class Place {
   shine(sun) {
     const { width: w, height: h } = this.small;
     const way = sun.sun.map((v) => v * 1e4);
+    const given = new Float32Array(w * h);
+    const open = new Uint8Array(w * h);
+    const isOpen = (from) =>
+      !sun.shadows ||
+      !(
+        this.solids.walls.some((wall) => wallBetween(wall, from, way)) ||
+        this.solids.posts.some((post) => postBetween(post, from, way))
+      );
     for (let n = 0; n < w * h; ++n) {
       if (!this.seen[n]) continue;
-      const faces = this.faces.subarray(n * 3, n * 3 + 3);
-      const faced = dot(faces, sun.sun);
+      const faced = dot(this.faces.subarray(n * 3, n * 3 + 3), sun.sun);
       if (faced <= 0) continue;
-      const from = this.at.subarray(n * 3, n * 3 + 3);
-      const shaded =
-        sun.shadows &&
-        (this.solids.walls.some((wall) => wallBetween(wall, from, way)) ||
-          this.solids.posts.some((post) => postBetween(post, from, way)));
-      if (!shaded) for (let k = 0; k < 3; ++k) this.light[n * 3 + k] += sun.lux[k] * faced;
+      given[n] = faced;
+      open[n] = isOpen(this.at.subarray(n * 3, n * 3 + 3)) ? 1 : 2;
+    }
+    this.smooth({ x0: 0, y0: 0, wide: w }, given, open, isOpen);
+    for (let n = 0; n < w * h; ++n) {
+      for (let k = 0; k < 3; ++k) this.light[n * 3 + k] += sun.lux[k] * given[n];
     }
   }
 

@@ -331,10 +331,10 @@ export function ruler(canvas, span, flags = []) {
     const words = `${short(Math.round(t * 1e6) / 1e6)} s`;
     const wide = context.measureText(words).width;
     context.fillRect(Math.min(canvas.width - ratio, x), canvas.height - 5 * ratio, ratio, 5 * ratio);
-    context.fillText(words, Math.min(canvas.width - wide, Math.max(0, x - wide / 2)), canvas.height / 2 - 2 * ratio);
+    context.fillText(words, Math.min(canvas.width - wide, Math.max(0, x - wide / 2)), canvas.height - 13 * ratio);
   }
   // What the game does, each as a flag at its moment.
-  context.fillStyle = "#8fd3ff";
+  context.fillStyle = getComputedStyle(canvas).getPropertyValue("--focus").trim() || INK;
   let free = 0;
   context.font = `${11 * ratio}px "Atkinson Hyperlegible", sans-serif`;
   for (const { at, name } of flags) {

@@ -117,7 +117,9 @@ impl Draft {
         let many = Home { size: Size::Many(MOST_WAITING), levels: Vec::new(), scope: Scope::Lamp };
         let home = self.go_home(many);
         let keep = |draft: &mut Self, name: &str, means, kind, hi: f64| {
-            let bounds = Interval { lo: 0.0, hi };
+            // A run may stand before its start.
+            let lo = if kind == Kind::Time { -LAST_MOMENT } else { 0.0 };
+            let bounds = Interval { lo, hi };
             draft.keep((format!("notice.{name}"), means), kind, Constant::Scalar(0.0), bounds).0
         };
         let moments = keep(self, "moments", "s, when each was sent", Kind::Time, LAST_MOMENT);

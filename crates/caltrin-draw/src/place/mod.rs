@@ -7,6 +7,8 @@
 mod scene;
 mod shade;
 
+use std::ops::Range;
+
 use caltrin_core::Checked;
 use caltrin_core::color::Rgb;
 use caltrin_core::program::{LightId, Size};
@@ -20,7 +22,7 @@ use crate::scale;
 use crate::shape::{Anchor, Frame, Ink, Picture, Shape};
 use crate::sheet::on_the_minute;
 use scene::{FACTOR, FACTOR_LUX, Lamp, Scene, Vec3, scene};
-use shade::{Blockers, Surface, share, sky};
+use shade::{Blockers, Surface, dot, shaded, share, sky};
 
 /// From where a place is looked at.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -698,13 +700,23 @@ fn shade_band(
             }
         })
         .collect();
+    let rows = cells.len() / w;
+    let grid = Grid { surfaces: &surfaces, view, cell, w };
     for (surface, light) in surfaces.iter().zip(&mut *cells) {
         if let Some(surface) = surface {
             *light = sky(scene, *surface);
         }
     }
+    for sun in &scene.suns {
+        let faced = |surface: Surface| dot(surface.faces, sun.towards).max(0.0);
+        let open = |surface: Surface| !(sun.shadows && shaded(scene, surface, sun));
+        grid.lit((0..w, 0..rows), faced, open, |n, part| {
+            for (light, lux) in cells[n].iter_mut().zip(sun.lux) {
+                *light += lux * part;
+            }
+        });
+    }
     for (lamp, blockers, far) in lamps {
-        let rows = cells.len() / w;
         // The columns and rows that the lamp can reach at all.
         let across = |v: f32| ((v - window.left) / cell).clamp(0.0, w as f32) as usize;
         let (left, right) = (across(lamp.at[0] - far), across(lamp.at[0] + far + cell));
@@ -714,15 +726,90 @@ fn shade_band(
         };
         let row = |v: f32| (v / cell - first as f32).clamp(0.0, rows as f32) as usize;
         let (top, foot) = (row(depth - far), row(depth + far + cell));
-        for n in (top..foot).flat_map(|row| row * w + left..row * w + right) {
-            let Some(surface) = surfaces[n] else { continue };
-            let given = share(lamp, surface, *far);
-            if given > 0.0 && !blockers.between(surface.at, lamp.at) {
-                for (light, candelas) in cells[n].iter_mut().zip(lamp.candelas) {
-                    *light += candelas * given;
+        let given = |surface: Surface| share(lamp, surface, *far);
+        let open = |surface: Surface| !blockers.between(surface.at, lamp.at);
+        grid.lit((left..right, top..foot), given, open, |n, part| {
+            for (light, candelas) in cells[n].iter_mut().zip(lamp.candelas) {
+                *light += candelas * part;
+            }
+        });
+    }
+}
+
+/// What is seen in the cells of some rows of a picture.
+struct Grid<'a> {
+    surfaces: &'a [Option<Surface>],
+    view: View,
+    cell: f32,
+    w: usize,
+}
+
+/// How many times a cell on the edge of a shadow is looked at along each side.
+const FINE: usize = 4;
+
+impl Grid<'_> {
+    /// Takes what each cell of some columns and rows is given from one light. Where a shadow begins beside a cell, `open`
+    /// is asked at several places in it, so that the edge is smooth.
+    fn lit(
+        &self,
+        (columns, rows): (Range<usize>, Range<usize>),
+        given: impl Fn(Surface) -> f32,
+        open: impl Fn(Surface) -> bool,
+        mut take: impl FnMut(usize, f32),
+    ) {
+        let wide = columns.len();
+        let mut states: Vec<Option<(Surface, f32, bool)>> = Vec::with_capacity(wide * rows.len());
+        for n in rows.clone().flat_map(|row| columns.clone().map(move |x| row * self.w + x)) {
+            let lit = self.surfaces[n].map(|surface| (surface, given(surface)));
+            states.push(lit.filter(|(_, part)| *part > 0.0).map(|(s, part)| (s, part, open(s))));
+        }
+        for (k, state) in states.iter().enumerate() {
+            let Some((surface, part, is_open)) = *state else { continue };
+            let (x, y) = (k % wide, k / wide);
+            let beside = [
+                (x > 0).then(|| k - 1),
+                (x + 1 < wide).then(|| k + 1),
+                (y > 0).then(|| k - wide),
+                (k + wide < states.len()).then(|| k + wide),
+            ];
+            // Rows of other threads are looked at again.
+            let ends = [(y == 0, -1.0), (k + wide >= states.len(), 1.0)];
+            let mut differs = beside
+                .into_iter()
+                .flatten()
+                .any(|other| states[other].is_some_and(|(_, _, other)| other != is_open));
+            differs |= ends.into_iter().any(|(at_end, way)| {
+                at_end && open(self.near(surface, 0.0, way * self.cell)) != is_open
+            });
+            let share = match (differs, is_open) {
+                (true, _) => {
+                    let place = |n: usize| ((n as f32 + 0.5) / FINE as f32 - 0.5) * self.cell;
+                    let fine = (0..FINE * FINE)
+                        .filter(|n| open(self.near(surface, place(n % FINE), place(n / FINE))));
+                    fine.count() as f32 / (FINE * FINE) as f32
                 }
+                (false, true) => 1.0,
+                (false, false) => 0.0,
+            };
+            if share > 0.0 {
+                let n = (rows.start + y) * self.w + columns.start + x;
+                take(n, part * share);
             }
         }
+    }
+
+    /// The place of the same surface so far to the right and down in the picture.
+    fn near(&self, surface: Surface, right: f32, down: f32) -> Surface {
+        let [x, y, z] = surface.at;
+        let at = match (self.view, surface.faces[1] > 0.5) {
+            (View::Above, _) => [x + right, y, z + down],
+            (View::Front, true) => [x + right, y, z + down / DOWN.0],
+            (View::Front, false) => {
+                let along = -right * surface.faces[0] / surface.faces[2].max(0.05);
+                [x + right, y - down / DOWN.1, z + along]
+            }
+        };
+        Surface { at, ..surface }
     }
 }
 

@@ -154,22 +154,14 @@ fn wall_distance(wall: &Wall, p: Vec3) -> f32 {
     (dx * dx + dz * dz).sqrt()
 }
 
-/// The light of the sky and of suns on a surface.
+/// The light of the sky on a surface, without suns.
 pub(crate) fn sky(scene: &Scene, surface: Surface) -> Vec3 {
     let open = UPRIGHT + (1.0 - UPRIGHT) * surface.faces[1].max(0.0);
-    let mut light = scene.ambient.map(|v| v * open);
-    for sun in &scene.suns {
-        let faced = dot(surface.faces, sun.towards);
-        if faced > 0.0 && !(sun.shadows && shaded(scene, surface, sun)) {
-            for (light, lux) in light.iter_mut().zip(sun.lux) {
-                *light += lux * faced;
-            }
-        }
-    }
-    light
+    scene.ambient.map(|v| v * open)
 }
 
-fn shaded(scene: &Scene, surface: Surface, sun: &Sun) -> bool {
+/// Whether a wall or post stands between a surface and a sun.
+pub(crate) fn shaded(scene: &Scene, surface: Surface, sun: &Sun) -> bool {
     let way = sun.towards.map(|v| v * 1e4);
     scene.walls.iter().any(|wall| wall_between(wall, surface.at, way))
         || scene.posts.iter().any(|post| post_between(post, surface.at, way))
