@@ -1458,7 +1458,7 @@ impl Run {
         run.blare_horn_follow_0_from = number(0.0, 1.0, 0.0);
         run.blast_passed = number(-1000000001.0, 2000000000.0, -1e-9);
         for one in &mut run.notice_moments {
-            *one = number(0.0, 1000000000.0, 0.0);
+            *one = number(-1000000000.0, 1000000000.0, 0.0);
         }
         for one in &mut run.notice_packed {
             *one = number(0.0, 1000000000000.0, 0.0);
