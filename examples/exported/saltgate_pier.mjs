@@ -3120,11 +3120,8 @@ function toSingle(v) {
 }
 
 
-/** Eight bytes, to see the bits of a number. */
-const bits = new DataView(new ArrayBuffer(8));
-
-/** Adds a value to a checksum. @param {number} sum @param {number} value @returns {number} */
-function checksum(sum, value) {
+/** Adds a value to a checksum. @param {number} sum @param {number} value @param {DataView} bits @returns {number} */
+function checksum(sum, value, bits) {
   bits.setFloat64(0, value);
   return scramble(sum ^ bits.getInt32(0) ^ bits.getInt32(4));
 }
@@ -3132,293 +3129,294 @@ function checksum(sum, value) {
 /** Adds the values of the n-th reading, one lamp of each light, to the checksums. @param {Run} run @param {number} n @param {number[]} sums */
 function check(run, n, sums) {
   const turn = n % 4 < 2 ? 0 : Math.floor(n / 4);
+  const bits = new DataView(new ArrayBuffer(8));
   {
     const lamp = readMast(run, turn % 8);
     if (n % 2 === 1) fillMast(run, turn % 8, [lamp]);
-    sums[0] = checksum(sums[0], lamp.intensity);
-    sums[0] = checksum(sums[0], lamp.color[0]);
-    sums[0] = checksum(sums[0], lamp.color[1]);
-    sums[0] = checksum(sums[0], lamp.color[2]);
-    sums[0] = checksum(sums[0], lamp.reachInner);
-    sums[0] = checksum(sums[0], lamp.reachOuter);
-    sums[0] = checksum(sums[0], lamp.coneInner);
-    sums[0] = checksum(sums[0], lamp.coneOuter);
-    sums[0] = checksum(sums[0], lamp.position[0]);
-    sums[0] = checksum(sums[0], lamp.position[1]);
-    sums[0] = checksum(sums[0], lamp.position[2]);
-    sums[0] = checksum(sums[0], lamp.aim[0]);
-    sums[0] = checksum(sums[0], lamp.aim[1]);
-    sums[0] = checksum(sums[0], lamp.aim[2]);
+    sums[0] = checksum(sums[0], lamp.intensity, bits);
+    sums[0] = checksum(sums[0], lamp.color[0], bits);
+    sums[0] = checksum(sums[0], lamp.color[1], bits);
+    sums[0] = checksum(sums[0], lamp.color[2], bits);
+    sums[0] = checksum(sums[0], lamp.reachInner, bits);
+    sums[0] = checksum(sums[0], lamp.reachOuter, bits);
+    sums[0] = checksum(sums[0], lamp.coneInner, bits);
+    sums[0] = checksum(sums[0], lamp.coneOuter, bits);
+    sums[0] = checksum(sums[0], lamp.position[0], bits);
+    sums[0] = checksum(sums[0], lamp.position[1], bits);
+    sums[0] = checksum(sums[0], lamp.position[2], bits);
+    sums[0] = checksum(sums[0], lamp.aim[0], bits);
+    sums[0] = checksum(sums[0], lamp.aim[1], bits);
+    sums[0] = checksum(sums[0], lamp.aim[2], bits);
   }
   {
     const lamp = readFogLamp(run, turn % 3);
     if (n % 2 === 1) fillFogLamp(run, turn % 3, [lamp]);
-    sums[1] = checksum(sums[1], lamp.intensity);
-    sums[1] = checksum(sums[1], lamp.color[0]);
-    sums[1] = checksum(sums[1], lamp.color[1]);
-    sums[1] = checksum(sums[1], lamp.color[2]);
-    sums[1] = checksum(sums[1], lamp.reachOuter);
-    sums[1] = checksum(sums[1], lamp.position[0]);
-    sums[1] = checksum(sums[1], lamp.position[1]);
-    sums[1] = checksum(sums[1], lamp.position[2]);
+    sums[1] = checksum(sums[1], lamp.intensity, bits);
+    sums[1] = checksum(sums[1], lamp.color[0], bits);
+    sums[1] = checksum(sums[1], lamp.color[1], bits);
+    sums[1] = checksum(sums[1], lamp.color[2], bits);
+    sums[1] = checksum(sums[1], lamp.reachOuter, bits);
+    sums[1] = checksum(sums[1], lamp.position[0], bits);
+    sums[1] = checksum(sums[1], lamp.position[1], bits);
+    sums[1] = checksum(sums[1], lamp.position[2], bits);
   }
   {
     const lamp = readQuayGlow(run, turn % 12);
     if (n % 2 === 1) fillQuayGlow(run, turn % 12, [lamp]);
-    sums[2] = checksum(sums[2], lamp.intensity);
-    sums[2] = checksum(sums[2], lamp.color[0]);
-    sums[2] = checksum(sums[2], lamp.color[1]);
-    sums[2] = checksum(sums[2], lamp.color[2]);
-    sums[2] = checksum(sums[2], lamp.reachOuter);
-    sums[2] = checksum(sums[2], lamp.position[0]);
-    sums[2] = checksum(sums[2], lamp.position[1]);
-    sums[2] = checksum(sums[2], lamp.position[2]);
+    sums[2] = checksum(sums[2], lamp.intensity, bits);
+    sums[2] = checksum(sums[2], lamp.color[0], bits);
+    sums[2] = checksum(sums[2], lamp.color[1], bits);
+    sums[2] = checksum(sums[2], lamp.color[2], bits);
+    sums[2] = checksum(sums[2], lamp.reachOuter, bits);
+    sums[2] = checksum(sums[2], lamp.position[0], bits);
+    sums[2] = checksum(sums[2], lamp.position[1], bits);
+    sums[2] = checksum(sums[2], lamp.position[2], bits);
   }
   {
     const lamp = readQuayCore(run, turn % 12);
     if (n % 2 === 1) fillQuayCore(run, turn % 12, [lamp]);
-    sums[3] = checksum(sums[3], lamp.intensity);
-    sums[3] = checksum(sums[3], lamp.color[0]);
-    sums[3] = checksum(sums[3], lamp.color[1]);
-    sums[3] = checksum(sums[3], lamp.color[2]);
-    sums[3] = checksum(sums[3], lamp.reachOuter);
-    sums[3] = checksum(sums[3], lamp.position[0]);
-    sums[3] = checksum(sums[3], lamp.position[1]);
-    sums[3] = checksum(sums[3], lamp.position[2]);
-    sums[3] = checksum(sums[3], lamp.offset[0]);
-    sums[3] = checksum(sums[3], lamp.offset[1]);
-    sums[3] = checksum(sums[3], lamp.offset[2]);
+    sums[3] = checksum(sums[3], lamp.intensity, bits);
+    sums[3] = checksum(sums[3], lamp.color[0], bits);
+    sums[3] = checksum(sums[3], lamp.color[1], bits);
+    sums[3] = checksum(sums[3], lamp.color[2], bits);
+    sums[3] = checksum(sums[3], lamp.reachOuter, bits);
+    sums[3] = checksum(sums[3], lamp.position[0], bits);
+    sums[3] = checksum(sums[3], lamp.position[1], bits);
+    sums[3] = checksum(sums[3], lamp.position[2], bits);
+    sums[3] = checksum(sums[3], lamp.offset[0], bits);
+    sums[3] = checksum(sums[3], lamp.offset[1], bits);
+    sums[3] = checksum(sums[3], lamp.offset[2], bits);
   }
   {
     const lamp = readTicketHatch(run);
-    sums[4] = checksum(sums[4], lamp.intensity);
-    sums[4] = checksum(sums[4], lamp.color[0]);
-    sums[4] = checksum(sums[4], lamp.color[1]);
-    sums[4] = checksum(sums[4], lamp.color[2]);
-    sums[4] = checksum(sums[4], lamp.reachOuter);
-    sums[4] = checksum(sums[4], lamp.position[0]);
-    sums[4] = checksum(sums[4], lamp.position[1]);
-    sums[4] = checksum(sums[4], lamp.position[2]);
+    sums[4] = checksum(sums[4], lamp.intensity, bits);
+    sums[4] = checksum(sums[4], lamp.color[0], bits);
+    sums[4] = checksum(sums[4], lamp.color[1], bits);
+    sums[4] = checksum(sums[4], lamp.color[2], bits);
+    sums[4] = checksum(sums[4], lamp.reachOuter, bits);
+    sums[4] = checksum(sums[4], lamp.position[0], bits);
+    sums[4] = checksum(sums[4], lamp.position[1], bits);
+    sums[4] = checksum(sums[4], lamp.position[2], bits);
   }
   {
     const lamp = readPane(run, turn % 6);
     if (n % 2 === 1) fillPane(run, turn % 6, [lamp]);
-    sums[5] = checksum(sums[5], lamp.intensity);
-    sums[5] = checksum(sums[5], lamp.color[0]);
-    sums[5] = checksum(sums[5], lamp.color[1]);
-    sums[5] = checksum(sums[5], lamp.color[2]);
-    sums[5] = checksum(sums[5], lamp.reachOuter);
-    sums[5] = checksum(sums[5], lamp.position[0]);
-    sums[5] = checksum(sums[5], lamp.position[1]);
-    sums[5] = checksum(sums[5], lamp.position[2]);
-    sums[5] = checksum(sums[5], lamp.aim[0]);
-    sums[5] = checksum(sums[5], lamp.aim[1]);
-    sums[5] = checksum(sums[5], lamp.aim[2]);
+    sums[5] = checksum(sums[5], lamp.intensity, bits);
+    sums[5] = checksum(sums[5], lamp.color[0], bits);
+    sums[5] = checksum(sums[5], lamp.color[1], bits);
+    sums[5] = checksum(sums[5], lamp.color[2], bits);
+    sums[5] = checksum(sums[5], lamp.reachOuter, bits);
+    sums[5] = checksum(sums[5], lamp.position[0], bits);
+    sums[5] = checksum(sums[5], lamp.position[1], bits);
+    sums[5] = checksum(sums[5], lamp.position[2], bits);
+    sums[5] = checksum(sums[5], lamp.aim[0], bits);
+    sums[5] = checksum(sums[5], lamp.aim[1], bits);
+    sums[5] = checksum(sums[5], lamp.aim[2], bits);
   }
   {
     const lamp = readWeld(run);
-    sums[6] = checksum(sums[6], lamp.intensity);
-    sums[6] = checksum(sums[6], lamp.color[0]);
-    sums[6] = checksum(sums[6], lamp.color[1]);
-    sums[6] = checksum(sums[6], lamp.color[2]);
-    sums[6] = checksum(sums[6], lamp.reachInner);
-    sums[6] = checksum(sums[6], lamp.reachOuter);
-    sums[6] = checksum(sums[6], lamp.position[0]);
-    sums[6] = checksum(sums[6], lamp.position[1]);
-    sums[6] = checksum(sums[6], lamp.position[2]);
-    sums[6] = checksum(sums[6], Number(lamp.shadows));
+    sums[6] = checksum(sums[6], lamp.intensity, bits);
+    sums[6] = checksum(sums[6], lamp.color[0], bits);
+    sums[6] = checksum(sums[6], lamp.color[1], bits);
+    sums[6] = checksum(sums[6], lamp.color[2], bits);
+    sums[6] = checksum(sums[6], lamp.reachInner, bits);
+    sums[6] = checksum(sums[6], lamp.reachOuter, bits);
+    sums[6] = checksum(sums[6], lamp.position[0], bits);
+    sums[6] = checksum(sums[6], lamp.position[1], bits);
+    sums[6] = checksum(sums[6], lamp.position[2], bits);
+    sums[6] = checksum(sums[6], Number(lamp.shadows), bits);
   }
   {
     const lamp = readBenchLamp(run);
-    sums[7] = checksum(sums[7], lamp.intensity);
-    sums[7] = checksum(sums[7], lamp.color[0]);
-    sums[7] = checksum(sums[7], lamp.color[1]);
-    sums[7] = checksum(sums[7], lamp.color[2]);
-    sums[7] = checksum(sums[7], lamp.reachOuter);
-    sums[7] = checksum(sums[7], lamp.position[0]);
-    sums[7] = checksum(sums[7], lamp.position[1]);
-    sums[7] = checksum(sums[7], lamp.position[2]);
+    sums[7] = checksum(sums[7], lamp.intensity, bits);
+    sums[7] = checksum(sums[7], lamp.color[0], bits);
+    sums[7] = checksum(sums[7], lamp.color[1], bits);
+    sums[7] = checksum(sums[7], lamp.color[2], bits);
+    sums[7] = checksum(sums[7], lamp.reachOuter, bits);
+    sums[7] = checksum(sums[7], lamp.position[0], bits);
+    sums[7] = checksum(sums[7], lamp.position[1], bits);
+    sums[7] = checksum(sums[7], lamp.position[2], bits);
   }
   {
     const lamp = readHornLamp(run);
-    sums[8] = checksum(sums[8], lamp.intensity);
-    sums[8] = checksum(sums[8], lamp.color[0]);
-    sums[8] = checksum(sums[8], lamp.color[1]);
-    sums[8] = checksum(sums[8], lamp.color[2]);
-    sums[8] = checksum(sums[8], lamp.reachOuter);
-    sums[8] = checksum(sums[8], lamp.position[0]);
-    sums[8] = checksum(sums[8], lamp.position[1]);
-    sums[8] = checksum(sums[8], lamp.position[2]);
+    sums[8] = checksum(sums[8], lamp.intensity, bits);
+    sums[8] = checksum(sums[8], lamp.color[0], bits);
+    sums[8] = checksum(sums[8], lamp.color[1], bits);
+    sums[8] = checksum(sums[8], lamp.color[2], bits);
+    sums[8] = checksum(sums[8], lamp.reachOuter, bits);
+    sums[8] = checksum(sums[8], lamp.position[0], bits);
+    sums[8] = checksum(sums[8], lamp.position[1], bits);
+    sums[8] = checksum(sums[8], lamp.position[2], bits);
   }
   {
     const lamp = readBoardStrip(run, turn % 3);
     if (n % 2 === 1) fillBoardStrip(run, turn % 3, [lamp]);
-    sums[9] = checksum(sums[9], lamp.intensity);
-    sums[9] = checksum(sums[9], lamp.color[0]);
-    sums[9] = checksum(sums[9], lamp.color[1]);
-    sums[9] = checksum(sums[9], lamp.color[2]);
-    sums[9] = checksum(sums[9], lamp.reachOuter);
-    sums[9] = checksum(sums[9], lamp.position[0]);
-    sums[9] = checksum(sums[9], lamp.position[1]);
-    sums[9] = checksum(sums[9], lamp.position[2]);
+    sums[9] = checksum(sums[9], lamp.intensity, bits);
+    sums[9] = checksum(sums[9], lamp.color[0], bits);
+    sums[9] = checksum(sums[9], lamp.color[1], bits);
+    sums[9] = checksum(sums[9], lamp.color[2], bits);
+    sums[9] = checksum(sums[9], lamp.reachOuter, bits);
+    sums[9] = checksum(sums[9], lamp.position[0], bits);
+    sums[9] = checksum(sums[9], lamp.position[1], bits);
+    sums[9] = checksum(sums[9], lamp.position[2], bits);
   }
   {
     const lamp = readBuoyLamp(run);
-    sums[10] = checksum(sums[10], lamp.intensity);
-    sums[10] = checksum(sums[10], lamp.color[0]);
-    sums[10] = checksum(sums[10], lamp.color[1]);
-    sums[10] = checksum(sums[10], lamp.color[2]);
-    sums[10] = checksum(sums[10], lamp.reachOuter);
-    sums[10] = checksum(sums[10], lamp.position[0]);
-    sums[10] = checksum(sums[10], lamp.position[1]);
-    sums[10] = checksum(sums[10], lamp.position[2]);
+    sums[10] = checksum(sums[10], lamp.intensity, bits);
+    sums[10] = checksum(sums[10], lamp.color[0], bits);
+    sums[10] = checksum(sums[10], lamp.color[1], bits);
+    sums[10] = checksum(sums[10], lamp.color[2], bits);
+    sums[10] = checksum(sums[10], lamp.reachOuter, bits);
+    sums[10] = checksum(sums[10], lamp.position[0], bits);
+    sums[10] = checksum(sums[10], lamp.position[1], bits);
+    sums[10] = checksum(sums[10], lamp.position[2], bits);
   }
   {
     const lamp = readHarbourLight(run);
-    sums[11] = checksum(sums[11], lamp.intensity);
-    sums[11] = checksum(sums[11], lamp.color[0]);
-    sums[11] = checksum(sums[11], lamp.color[1]);
-    sums[11] = checksum(sums[11], lamp.color[2]);
-    sums[11] = checksum(sums[11], lamp.position[0]);
-    sums[11] = checksum(sums[11], lamp.position[1]);
-    sums[11] = checksum(sums[11], lamp.position[2]);
+    sums[11] = checksum(sums[11], lamp.intensity, bits);
+    sums[11] = checksum(sums[11], lamp.color[0], bits);
+    sums[11] = checksum(sums[11], lamp.color[1], bits);
+    sums[11] = checksum(sums[11], lamp.color[2], bits);
+    sums[11] = checksum(sums[11], lamp.position[0], bits);
+    sums[11] = checksum(sums[11], lamp.position[1], bits);
+    sums[11] = checksum(sums[11], lamp.position[2], bits);
   }
   {
     const lamp = readStandby(run, turn % 4);
     if (n % 2 === 1) fillStandby(run, turn % 4, [lamp]);
-    sums[12] = checksum(sums[12], lamp.intensity);
-    sums[12] = checksum(sums[12], lamp.color[0]);
-    sums[12] = checksum(sums[12], lamp.color[1]);
-    sums[12] = checksum(sums[12], lamp.color[2]);
-    sums[12] = checksum(sums[12], lamp.reachOuter);
-    sums[12] = checksum(sums[12], lamp.position[0]);
-    sums[12] = checksum(sums[12], lamp.position[1]);
-    sums[12] = checksum(sums[12], lamp.position[2]);
+    sums[12] = checksum(sums[12], lamp.intensity, bits);
+    sums[12] = checksum(sums[12], lamp.color[0], bits);
+    sums[12] = checksum(sums[12], lamp.color[1], bits);
+    sums[12] = checksum(sums[12], lamp.color[2], bits);
+    sums[12] = checksum(sums[12], lamp.reachOuter, bits);
+    sums[12] = checksum(sums[12], lamp.position[0], bits);
+    sums[12] = checksum(sums[12], lamp.position[1], bits);
+    sums[12] = checksum(sums[12], lamp.position[2], bits);
   }
   {
     const lamp = readEdgeLamp(run, turn % 16);
     if (n % 2 === 1) fillEdgeLamp(run, turn % 16, [lamp]);
-    sums[13] = checksum(sums[13], lamp.intensity);
-    sums[13] = checksum(sums[13], lamp.color[0]);
-    sums[13] = checksum(sums[13], lamp.color[1]);
-    sums[13] = checksum(sums[13], lamp.color[2]);
-    sums[13] = checksum(sums[13], lamp.reachOuter);
-    sums[13] = checksum(sums[13], lamp.position[0]);
-    sums[13] = checksum(sums[13], lamp.position[1]);
-    sums[13] = checksum(sums[13], lamp.position[2]);
+    sums[13] = checksum(sums[13], lamp.intensity, bits);
+    sums[13] = checksum(sums[13], lamp.color[0], bits);
+    sums[13] = checksum(sums[13], lamp.color[1], bits);
+    sums[13] = checksum(sums[13], lamp.color[2], bits);
+    sums[13] = checksum(sums[13], lamp.reachOuter, bits);
+    sums[13] = checksum(sums[13], lamp.position[0], bits);
+    sums[13] = checksum(sums[13], lamp.position[1], bits);
+    sums[13] = checksum(sums[13], lamp.position[2], bits);
   }
   {
     const lamp = readGangway(run);
-    sums[14] = checksum(sums[14], lamp.intensity);
-    sums[14] = checksum(sums[14], lamp.color[0]);
-    sums[14] = checksum(sums[14], lamp.color[1]);
-    sums[14] = checksum(sums[14], lamp.color[2]);
-    sums[14] = checksum(sums[14], lamp.reachInner);
-    sums[14] = checksum(sums[14], lamp.reachOuter);
-    sums[14] = checksum(sums[14], lamp.position[0]);
-    sums[14] = checksum(sums[14], lamp.position[1]);
-    sums[14] = checksum(sums[14], lamp.position[2]);
+    sums[14] = checksum(sums[14], lamp.intensity, bits);
+    sums[14] = checksum(sums[14], lamp.color[0], bits);
+    sums[14] = checksum(sums[14], lamp.color[1], bits);
+    sums[14] = checksum(sums[14], lamp.color[2], bits);
+    sums[14] = checksum(sums[14], lamp.reachInner, bits);
+    sums[14] = checksum(sums[14], lamp.reachOuter, bits);
+    sums[14] = checksum(sums[14], lamp.position[0], bits);
+    sums[14] = checksum(sums[14], lamp.position[1], bits);
+    sums[14] = checksum(sums[14], lamp.position[2], bits);
   }
   {
     const lamp = readGateLamp(run);
-    sums[15] = checksum(sums[15], lamp.intensity);
-    sums[15] = checksum(sums[15], lamp.color[0]);
-    sums[15] = checksum(sums[15], lamp.color[1]);
-    sums[15] = checksum(sums[15], lamp.color[2]);
-    sums[15] = checksum(sums[15], lamp.reachOuter);
-    sums[15] = checksum(sums[15], lamp.position[0]);
-    sums[15] = checksum(sums[15], lamp.position[1]);
-    sums[15] = checksum(sums[15], lamp.position[2]);
+    sums[15] = checksum(sums[15], lamp.intensity, bits);
+    sums[15] = checksum(sums[15], lamp.color[0], bits);
+    sums[15] = checksum(sums[15], lamp.color[1], bits);
+    sums[15] = checksum(sums[15], lamp.color[2], bits);
+    sums[15] = checksum(sums[15], lamp.reachOuter, bits);
+    sums[15] = checksum(sums[15], lamp.position[0], bits);
+    sums[15] = checksum(sums[15], lamp.position[1], bits);
+    sums[15] = checksum(sums[15], lamp.position[2], bits);
   }
   {
     const lamp = readWarningLamp(run);
-    sums[16] = checksum(sums[16], lamp.intensity);
-    sums[16] = checksum(sums[16], lamp.color[0]);
-    sums[16] = checksum(sums[16], lamp.color[1]);
-    sums[16] = checksum(sums[16], lamp.color[2]);
-    sums[16] = checksum(sums[16], lamp.reachOuter);
-    sums[16] = checksum(sums[16], lamp.position[0]);
-    sums[16] = checksum(sums[16], lamp.position[1]);
-    sums[16] = checksum(sums[16], lamp.position[2]);
+    sums[16] = checksum(sums[16], lamp.intensity, bits);
+    sums[16] = checksum(sums[16], lamp.color[0], bits);
+    sums[16] = checksum(sums[16], lamp.color[1], bits);
+    sums[16] = checksum(sums[16], lamp.color[2], bits);
+    sums[16] = checksum(sums[16], lamp.reachOuter, bits);
+    sums[16] = checksum(sums[16], lamp.position[0], bits);
+    sums[16] = checksum(sums[16], lamp.position[1], bits);
+    sums[16] = checksum(sums[16], lamp.position[2], bits);
   }
   {
     const lamp = readStarShell(run, turn % 6);
     if (n % 2 === 1) fillStarShell(run, turn % 6, [lamp]);
-    sums[17] = checksum(sums[17], lamp.intensity);
-    sums[17] = checksum(sums[17], lamp.color[0]);
-    sums[17] = checksum(sums[17], lamp.color[1]);
-    sums[17] = checksum(sums[17], lamp.color[2]);
-    sums[17] = checksum(sums[17], lamp.reachOuter);
-    sums[17] = checksum(sums[17], lamp.position[0]);
-    sums[17] = checksum(sums[17], lamp.position[1]);
-    sums[17] = checksum(sums[17], lamp.position[2]);
-    sums[17] = checksum(sums[17], lamp.offset[0]);
-    sums[17] = checksum(sums[17], lamp.offset[1]);
-    sums[17] = checksum(sums[17], lamp.offset[2]);
+    sums[17] = checksum(sums[17], lamp.intensity, bits);
+    sums[17] = checksum(sums[17], lamp.color[0], bits);
+    sums[17] = checksum(sums[17], lamp.color[1], bits);
+    sums[17] = checksum(sums[17], lamp.color[2], bits);
+    sums[17] = checksum(sums[17], lamp.reachOuter, bits);
+    sums[17] = checksum(sums[17], lamp.position[0], bits);
+    sums[17] = checksum(sums[17], lamp.position[1], bits);
+    sums[17] = checksum(sums[17], lamp.position[2], bits);
+    sums[17] = checksum(sums[17], lamp.offset[0], bits);
+    sums[17] = checksum(sums[17], lamp.offset[1], bits);
+    sums[17] = checksum(sums[17], lamp.offset[2], bits);
   }
   {
     const lamp = readSunlight(run);
-    sums[18] = checksum(sums[18], lamp.intensity);
-    sums[18] = checksum(sums[18], lamp.color[0]);
-    sums[18] = checksum(sums[18], lamp.color[1]);
-    sums[18] = checksum(sums[18], lamp.color[2]);
-    sums[18] = checksum(sums[18], lamp.aim[0]);
-    sums[18] = checksum(sums[18], lamp.aim[1]);
-    sums[18] = checksum(sums[18], lamp.aim[2]);
-    sums[18] = checksum(sums[18], Number(lamp.shadows));
+    sums[18] = checksum(sums[18], lamp.intensity, bits);
+    sums[18] = checksum(sums[18], lamp.color[0], bits);
+    sums[18] = checksum(sums[18], lamp.color[1], bits);
+    sums[18] = checksum(sums[18], lamp.color[2], bits);
+    sums[18] = checksum(sums[18], lamp.aim[0], bits);
+    sums[18] = checksum(sums[18], lamp.aim[1], bits);
+    sums[18] = checksum(sums[18], lamp.aim[2], bits);
+    sums[18] = checksum(sums[18], Number(lamp.shadows), bits);
   }
   {
     const lamp = readMoonlight(run);
-    sums[19] = checksum(sums[19], lamp.intensity);
-    sums[19] = checksum(sums[19], lamp.color[0]);
-    sums[19] = checksum(sums[19], lamp.color[1]);
-    sums[19] = checksum(sums[19], lamp.color[2]);
-    sums[19] = checksum(sums[19], lamp.aim[0]);
-    sums[19] = checksum(sums[19], lamp.aim[1]);
-    sums[19] = checksum(sums[19], lamp.aim[2]);
+    sums[19] = checksum(sums[19], lamp.intensity, bits);
+    sums[19] = checksum(sums[19], lamp.color[0], bits);
+    sums[19] = checksum(sums[19], lamp.color[1], bits);
+    sums[19] = checksum(sums[19], lamp.color[2], bits);
+    sums[19] = checksum(sums[19], lamp.aim[0], bits);
+    sums[19] = checksum(sums[19], lamp.aim[1], bits);
+    sums[19] = checksum(sums[19], lamp.aim[2], bits);
   }
   {
     const lamp = readDeck(run);
-    sums[20] = checksum(sums[20], lamp.intensity);
-    sums[20] = checksum(sums[20], lamp.color[0]);
-    sums[20] = checksum(sums[20], lamp.color[1]);
-    sums[20] = checksum(sums[20], lamp.color[2]);
+    sums[20] = checksum(sums[20], lamp.intensity, bits);
+    sums[20] = checksum(sums[20], lamp.color[0], bits);
+    sums[20] = checksum(sums[20], lamp.color[1], bits);
+    sums[20] = checksum(sums[20], lamp.color[2], bits);
   }
   {
     const lamp = readSkyTint(run);
-    sums[21] = checksum(sums[21], lamp.value[0]);
-    sums[21] = checksum(sums[21], lamp.value[1]);
-    sums[21] = checksum(sums[21], lamp.value[2]);
+    sums[21] = checksum(sums[21], lamp.value[0], bits);
+    sums[21] = checksum(sums[21], lamp.value[1], bits);
+    sums[21] = checksum(sums[21], lamp.value[2], bits);
   }
   {
     const lamp = readDustTint(run);
-    sums[22] = checksum(sums[22], lamp.value[0]);
-    sums[22] = checksum(sums[22], lamp.value[1]);
-    sums[22] = checksum(sums[22], lamp.value[2]);
+    sums[22] = checksum(sums[22], lamp.value[0], bits);
+    sums[22] = checksum(sums[22], lamp.value[1], bits);
+    sums[22] = checksum(sums[22], lamp.value[2], bits);
   }
   {
     const lamp = readFog(run);
-    sums[23] = checksum(sums[23], lamp.value);
+    sums[23] = checksum(sums[23], lamp.value, bits);
   }
   {
     const lamp = readViewRange(run);
-    sums[24] = checksum(sums[24], lamp.value);
+    sums[24] = checksum(sums[24], lamp.value, bits);
   }
   {
     const lamp = readDrumming(run);
-    sums[25] = checksum(sums[25], lamp.value);
+    sums[25] = checksum(sums[25], lamp.value, bits);
   }
   {
     const lamp = readStars(run, turn % 400);
     if (n % 2 === 1) fillStars(run, turn % 400, [lamp]);
-    sums[26] = checksum(sums[26], lamp.level);
-    sums[26] = checksum(sums[26], lamp.tint[0]);
-    sums[26] = checksum(sums[26], lamp.tint[1]);
-    sums[26] = checksum(sums[26], lamp.tint[2]);
+    sums[26] = checksum(sums[26], lamp.level, bits);
+    sums[26] = checksum(sums[26], lamp.tint[0], bits);
+    sums[26] = checksum(sums[26], lamp.tint[1], bits);
+    sums[26] = checksum(sums[26], lamp.tint[2], bits);
   }
   for (let notice = takeNotice(run); notice !== null; notice = takeNotice(run)) {
     for (const value of [notice.moment, notice.lamp, ...notice.position]) {
-      sums[27] = checksum(sums[27], value);
+      sums[27] = checksum(sums[27], value, bits);
     }
   }
 }

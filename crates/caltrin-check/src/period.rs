@@ -31,27 +31,25 @@ pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
     for &(subject, ref own) in all {
         let mut told = HashSet::new();
         // Two turns of different lengths hide each other; chance does not hide a turn.
-        let whole = root_of(program, subject).map(|root| program.period(root));
-        let scales =
-            root_of(program, subject).map(|root| scales(program, root)).unwrap_or_default();
-        for id in own {
+        let root = root_of(program, subject);
+        let scales = root.map(|root| scales(program, root)).unwrap_or_default();
+        let hidden = match root.map(|root| program.period(root)) {
+            Some(Period::Every(Seconds(whole))) => !is_picked_up(whole),
+            Some(Period::Long) => true,
+            _ => false,
+        };
+        for id in own.iter().filter(|_| !hidden) {
             let Some(found) = turning(program, *id) else { continue };
             let once = found.to - found.from;
             let own = if found.turn == Turn::Alternate { 2.0 * once } else { once };
-            let Some(own) = scales.get(id).copied().unwrap_or(Some(1.0)).map(|scale| own * scale)
+            let Some(period) =
+                scales.get(id).copied().unwrap_or(Some(1.0)).map(|scale| own * scale)
             else {
                 continue;
             };
-            let hidden = match whole {
-                Some(Period::Every(Seconds(whole))) => !is_picked_up(whole),
-                Some(Period::Long) => true,
-                _ => false,
-            };
-            let period = own;
             let named = program.curve(found.curve);
             let name = &named.title;
-            if hidden
-                || !is_picked_up(period)
+            if !is_picked_up(period)
                 || only_jumps(program, found.curve)
                 || !told.insert(name.clone())
             {

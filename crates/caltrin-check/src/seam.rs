@@ -80,8 +80,7 @@ fn windows(checked: &Checked) -> Vec<Finding> {
             }
             let Some(jump) = jumps(checked, id, back) else { continue };
             let subject = Subject::Drive(id, light.drives[jump].field);
-            let minutes = (back * 60.0).round() as u32 % 1440;
-            let hour = format!("{:02}:{:02}", minutes / 60, minutes % 60);
+            let hour = Hours(back).to_clock();
             let message =
                 format!("`{}` goes back to 0 at {hour}, and this jumps with it", signal.name);
             let name = signal.name.trim_end_matches(".through");

@@ -197,3 +197,31 @@ fn a_book_from_another_system_says_the_same_and_stays_as_it_is() {
     caltrin(&here).args(["fmt", "am see.caltrin"]).assert().code(0);
     assert_eq!(read("am see.caltrin"), windows);
 }
+
+#[test]
+fn a_mistyped_file_gets_the_nearest_one_in_the_books_folder_and_none_from_elsewhere() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = folder.path();
+    fs::create_dir(path.join("sounds")).unwrap();
+    fs::write(path.join("lamps.caltrin"), "lightbook \"L\"\n").unwrap();
+    fs::write(path.join("sounds/bell.wav"), "RIFF").unwrap();
+    let elsewhere = tempfile::tempdir().unwrap();
+    fs::write(elsewhere.path().join("hidden.caltrin"), "").unwrap();
+    #[cfg(unix)]
+    std::os::unix::fs::symlink(elsewhere.path(), path.join("out")).unwrap();
+    let said = |lines: &str| {
+        fs::write(path.join("b.caltrin"), format!("lightbook \"B\"\n{lines}\n")).unwrap();
+        let done = caltrin(path).args(["check", "b.caltrin"]).output().unwrap();
+        String::from_utf8_lossy(&done.stderr).into_owned()
+    };
+    let told = said("use \"lamp.caltrin\"");
+    assert!(told.contains("did you mean `lamps.caltrin`?"), "{told}");
+    let told = said("sound bell = \"sounds/bel.wav\"");
+    assert!(told.contains("did you mean `sounds/bell.wav`?"), "{told}");
+    for lines in
+        ["use \"out/hiden.caltrin\"", "use \"quite_other.caltrin\"", "sound x = \"out/hiden.wav\""]
+    {
+        let told = said(lines);
+        assert!(!told.contains("did you mean") && !told.contains("hidden"), "{told}");
+    }
+}

@@ -63,6 +63,38 @@ fn light_between(roots: [Interval; 3]) -> [Interval; 3] {
     })
 }
 
+/// The colors between which another lies, as intervals of their roots, each once and in order, and how many blends lie in
+/// one another.
+#[derive(Clone, Debug, Default)]
+struct Ends {
+    colors: Vec<[Interval; 3]>,
+    depth: u32,
+}
+
+impl Ends {
+    /// Most colors that are kept apart.
+    const MOST: usize = 16;
+
+    fn one(roots: [Interval; 3]) -> Ends {
+        Ends { colors: vec![roots], depth: 0 }
+    }
+
+    /// Those of both, unless there are too many.
+    fn with(mut self, other: Ends) -> Option<Ends> {
+        self.depth = self.depth.max(other.depth);
+        self.colors.extend(other.colors);
+        let bits = |end: &[Interval; 3]| end.map(|root| (root.lo.to_bits(), root.hi.to_bits()));
+        self.colors.sort_by_key(bits);
+        self.colors.dedup();
+        (self.colors.len() <= Ends::MOST).then_some(self)
+    }
+
+    /// Those of a blend of these.
+    fn blended(self) -> Ends {
+        Ends { depth: self.depth + 1, ..self }
+    }
+}
+
 /// The hull of the Bernstein coefficients of each part of the light of all blends of colors between these ends, which are
 /// roots of cone responses.
 fn coefficients(ends: &[[Interval; 3]]) -> [Interval; 3] {
@@ -151,6 +183,8 @@ pub(crate) struct Analyst<'a> {
     program: &'a Program,
     signals: FxHashMap<SignalId, Bounds>,
     seen: FxHashMap<(usize, ExprId), Bounds>,
+    ends: FxHashMap<(usize, ExprId), Option<Ends>>,
+    signal_ends: FxHashMap<SignalId, Option<Ends>>,
     frames: usize,
     faults: BTreeMap<ExprId, Misfit>,
 }
@@ -161,6 +195,8 @@ impl<'a> Analyst<'a> {
             program,
             signals: FxHashMap::default(),
             seen: FxHashMap::default(),
+            ends: FxHashMap::default(),
+            signal_ends: FxHashMap::default(),
             frames: 0,
             faults: BTreeMap::new(),
         }
@@ -623,24 +659,39 @@ impl<'a> Analyst<'a> {
         Some(Bounds::Vector(all))
     }
 
-    /// The colors between which a color lies that is made by blending in OKLab, as intervals of their roots, and how many
-    /// blends lie in one another; what is not blended is one of them.
-    fn ends_of(&mut self, id: ExprId, frame: &Frame, ends: &mut Vec<[Interval; 3]>) -> u32 {
+    /// The ends of a color that is made by blending in OKLab, or `None` if there are too many. What was asked once is
+    /// known, so that colors that are used again and again cost no more.
+    fn ends_of(&mut self, id: ExprId, frame: &Frame) -> Option<Ends> {
+        if let Some(known) = self.ends.get(&(frame.number, id)) {
+            return known.clone();
+        }
+        let ends = self.ends_in(id, frame);
+        self.ends.insert((frame.number, id), ends.clone());
+        ends
+    }
+
+    fn ends_in(&mut self, id: ExprId, frame: &Frame) -> Option<Ends> {
         let program = self.program;
         if let Some(colors) = program.blends.get(&id) {
-            let each = colors.iter().map(|color| self.ends_of(*color, frame, ends));
-            return 1 + each.max().unwrap_or(0);
+            let mut all = Ends::default();
+            for color in colors {
+                all = all.with(self.ends_of(*color, frame)?)?;
+            }
+            return Some(all.blended());
         }
         match &program.expr(id).op {
-            Op::Choose(_, a, b) => {
-                return self.ends_of(*a, frame, ends).max(self.ends_of(*b, frame, ends));
-            }
+            Op::Choose(_, a, b) => return self.ends_of(*a, frame)?.with(self.ends_of(*b, frame)?),
             Op::Signal(signal) => {
+                if let Some(known) = self.signal_ends.get(signal) {
+                    return known.clone();
+                }
                 let outside = self.frame(Vec::new(), None, None);
-                return self.ends_of(program.signal(*signal).value, &outside, ends);
+                let ends = self.ends_of(program.signal(*signal).value, &outside);
+                self.signal_ends.insert(*signal, ends.clone());
+                return ends;
             }
             Op::FromCones(l, m, s) if !program.hues.contains_key(&id) => {
-                return self.ends_of_roots([*l, *m, *s], frame, ends);
+                return self.ends_of_roots([*l, *m, *s], frame);
             }
             _ => {}
         }
@@ -648,82 +699,74 @@ impl<'a> Analyst<'a> {
         let of = |cone: usize, end: fn(Interval) -> f64| {
             kernel::cone_root(cone, [0, 1, 2].map(|part| end(color.part(part)).max(0.0)))
         };
-        ends.push(
+        Some(Ends::one(
             [0, 1, 2].map(|cone| Interval { lo: of(cone, |i| i.lo), hi: of(cone, |i| i.hi) }),
-        );
-        0
+        ))
     }
 
     /// The same of a color by its roots.
-    fn ends_of_roots(
-        &mut self,
-        roots: [ExprId; 3],
-        frame: &Frame,
-        ends: &mut Vec<[Interval; 3]>,
-    ) -> u32 {
+    fn ends_of_roots(&mut self, roots: [ExprId; 3], frame: &Frame) -> Option<Ends> {
         let program = self.program;
         match roots.map(|root| &program.expr(root).op) {
             [Op::ConeRoot(0, a), Op::ConeRoot(1, b), Op::ConeRoot(2, c)] if a == b && a == c => {
-                return self.ends_of(*a, frame, ends);
+                return self.ends_of(*a, frame);
             }
             [Op::Between(a, b, at), Op::Between(c, d, at_m), Op::Between(e, f, at_s)]
                 if at == at_m && at == at_s =>
             {
-                let from = self.ends_of_roots([*a, *c, *e], frame, ends);
-                return 1 + from.max(self.ends_of_roots([*b, *d, *f], frame, ends));
+                let from = self.ends_of_roots([*a, *c, *e], frame)?;
+                return Some(from.with(self.ends_of_roots([*b, *d, *f], frame)?)?.blended());
             }
             [Op::Choose(when, a, b), Op::Choose(when_m, c, d), Op::Choose(when_s, e, f)]
                 if when == when_m && when == when_s =>
             {
-                let then = self.ends_of_roots([*a, *c, *e], frame, ends);
-                return then.max(self.ends_of_roots([*b, *d, *f], frame, ends));
+                let then = self.ends_of_roots([*a, *c, *e], frame)?;
+                return then.with(self.ends_of_roots([*b, *d, *f], frame)?);
             }
             [Op::Curve(l, _), Op::Curve(m, _), Op::Curve(s, _)]
                 if self.blended(roots).is_some() =>
             {
                 let curves = [l, m, s].map(|curve| &program.curve(*curve).curve);
-                let stops = curves[0].stops().len();
-                let end = |n: usize| curves.map(|curve| Interval::of(curve.stops()[n].value));
-                ends.extend((0..stops).map(end));
-                return 1;
+                let mut all = Ends::default();
+                for n in 0..curves[0].stops().len() {
+                    let end = curves.map(|curve| Interval::of(curve.stops()[n].value));
+                    all = all.with(Ends::one(end))?;
+                }
+                return Some(all.blended());
             }
             _ => {}
         }
-        ends.push(roots.map(|root| self.bounds(root, frame).part(0)));
-        0
+        Some(Ends::one(roots.map(|root| self.bounds(root, frame).part(0))))
     }
 
     /// The colors that blends of colors by shares that add up to 1 take. Each part of their light is a polynomial of the
     /// third degree in the shares, so it stays within the hull of its Bernstein coefficients: one for each three of the
     /// colors, made of the products of their roots.
     fn blend_of(&mut self, id: ExprId, frame: &Frame) -> Option<Bounds> {
-        const MOST: usize = 28;
         const SLACK: f64 = 1e-9;
+        // How often the roots of what is blended again are raised.
+        const DEEPEST: u32 = 8;
         if self.program.hues.contains_key(&id) {
             return None;
         }
-        let mut ends = Vec::new();
-        let depth = self.ends_of(id, frame, &mut ends);
-        let number = |v: f64| v.to_bits();
-        ends.sort_by_key(|end| end.map(|root| (number(root.lo), number(root.hi))));
-        ends.dedup();
-        if ends.len() > MOST {
-            return None;
-        }
-        let mut all = coefficients(&ends);
+        let Ends { mut colors, depth } = self.ends_of(id, frame)?;
+        let mut all = coefficients(&colors);
         // What lies below 0 is cut off there, which is more light: the roots of what is blended again are that much higher.
-        for _ in 1..depth {
+        for n in 1..depth {
             let more = all.map(|part| (-part.lo).max(0.0));
             if more == [0.0; 3] {
                 break;
             }
-            for end in &mut ends {
+            if n > DEEPEST {
+                return None;
+            }
+            for end in &mut colors {
                 for (cone, root) in end.iter_mut().enumerate() {
                     let added = kernel::cone_root(cone, more);
                     root.hi = root.hi.max((root.hi.powi(3) + added.powi(3)).cbrt());
                 }
             }
-            all = coefficients(&ends);
+            all = coefficients(&colors);
         }
         Some(Bounds::Vector(
             all.map(|part| Interval {

@@ -138,7 +138,7 @@ pub(crate) fn hash_color(text: &str) -> Read {
             })
         });
         return Err(fault(
-            format!("`{text}` is no color; a color is `#` and six hex digits"),
+            format!("`{text}` is not a color; a color is `#` and six hex digits"),
             help,
         ));
     };
@@ -156,7 +156,7 @@ pub(crate) fn color_call(text: &str) -> Read {
     let own = rewritten(inside);
     let wrong = || {
         let help = own.clone().unwrap_or_else(|| format!("write it as `{example}`"));
-        fault(format!("`{text}` is no color"), Some(help))
+        fault(format!("`{text}` is not a color"), Some(help))
     };
     if linear {
         if words.first() != Some(&"srgb-linear") {
@@ -179,7 +179,17 @@ pub(crate) fn color_call(text: &str) -> Read {
     Ok((Constant::Vector(color), Kind::Color))
 }
 
-/// A color of these numbers as the language writes it, where there are three, or four with an alpha.
+/// A color of three numbers as the language writes it: of 0 to 1 in linear light, of 0 to 255 in sRGB.
+pub(crate) fn color_of([a, b, c]: [&str; 3], values: [f64; 3]) -> Option<String> {
+    let within = |most: f64| values.iter().all(|v| (0.0..=most).contains(v));
+    match (within(1.0), within(255.0)) {
+        (true, _) => Some(format!("color(srgb-linear {a} {b} {c})")),
+        (false, true) => Some(format!("rgb({a} {b} {c})")),
+        (false, false) => None,
+    }
+}
+
+/// What to write for a color of these numbers, where there are three, or four with an alpha.
 fn rewritten(inside: &str) -> Option<String> {
     let words = inside.split(|c: char| c.is_whitespace() || c == ',' || c == '/');
     let words: Vec<&str> =
@@ -188,15 +198,7 @@ fn rewritten(inside: &str) -> Option<String> {
     if numbers.len() != words.len() || !(3..=4).contains(&numbers.len()) {
         return None;
     }
-    let [a, b, c] = [words[0], words[1], words[2]];
-    let parts = &numbers[..3];
-    let color = if parts.iter().all(|v| (0.0..=1.0).contains(v)) {
-        format!("color(srgb-linear {a} {b} {c})")
-    } else if parts.iter().all(|v| (0.0..=255.0).contains(v)) {
-        format!("rgb({a} {b} {c})")
-    } else {
-        return None;
-    };
+    let color = color_of([words[0], words[1], words[2]], [numbers[0], numbers[1], numbers[2]])?;
     Some(match words.len() {
         3 => format!("write `{color}`"),
         _ => format!("a light has no alpha: write `{color}` and dim it by its intensity"),

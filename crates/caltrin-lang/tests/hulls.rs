@@ -77,3 +77,22 @@ fn sequences_that_take_over_a_color_stay_between_it_and_their_own() {
     ));
     assert!(lo >= 0.0 && hi < 5600.0, "{lo}..{hi}");
 }
+
+/// Colors that are made of the one before twice, again and again, cost no more than once each. A walk that goes into both
+/// would take 2^60 steps.
+#[test]
+fn a_long_chain_of_blends_is_followed_once() {
+    for again in ["hue(s{}, by 1deg)", "mix(s{}, #0000ff, by 20%)", "s{}"] {
+        let mut lines = "signal s0 = mix(#ffb060, #fff0e0, by sine(every 3s))\n".to_owned();
+        for n in 1..60 {
+            let before = (n - 1).to_string();
+            let again = again.replace("{}", &before);
+            lines += &format!("signal s{n} = mix(s{before}, {again}, by sine(every {n}.1s))\n");
+        }
+        lines += "light lamp point { color s59; intensity 100lm }\n";
+        let (lo, hi) = strength(&lines);
+        assert!(0.0 <= lo && lo < hi && hi.is_finite(), "{again}: {lo}..{hi}");
+        // Nothing but the two colors is blended there, so that no depth may loosen their hull much.
+        assert!(again != "s{}" || hi < 103.0, "{again}: {lo}..{hi}");
+    }
+}

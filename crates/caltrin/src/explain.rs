@@ -176,12 +176,6 @@ impl Book<'_> {
     /// rehearsals.
     fn declared(&self, name: &str) -> Option<Explanation> {
         let program = self.program;
-        let lines = self.notes.named.iter().filter(|(known, _)| known == name);
-        let notes: Vec<&Note> = lines.map(|(_, note)| note).collect();
-        let hour = |hour: f64| {
-            let minutes = (hour * 60.0).round() as u32 % 1440;
-            format!("{:02}:{:02}", minutes / 60, minutes % 60)
-        };
         let part = |name: String, what: String| [name, what, String::new()];
         let (what, parts, users) = if let Some(phases) =
             program.phases().iter().find(|phases| phases.name == name)
@@ -189,7 +183,7 @@ impl Book<'_> {
             let each = phases.parts.iter().map(|(phase, from, _)| {
                 part(
                     format!("{name}.{phase}"),
-                    format!("from {}, how much it counts, 0 to 1", hour(from.0)),
+                    format!("from {}, how much it counts, 0 to 1", from.to_clock()),
                 )
             });
             let tint = phases
@@ -243,7 +237,7 @@ impl Book<'_> {
                 |n: usize, what: &str| format!("{n} {what}{}", if n == 1 { "" } else { "s" });
             let (acts, expected) = (rehearsal.deeds.len(), rehearsal.expectations.len());
             let start =
-                rehearsal.clock.map_or(String::new(), |at| format!(", from {}", hour(at.0)));
+                rehearsal.clock.map_or(String::new(), |at| format!(", from {}", at.to_clock()));
             let what = format!(
                 "a rehearsal of {} s{start}, with {} and {}",
                 short(rehearsal.end.0),
@@ -252,13 +246,10 @@ impl Book<'_> {
             );
             (what, Vec::new(), Vec::new())
         };
-        let note = notes.first();
+        let note = self.named(name);
         Some(Explanation {
             title: format!("{name}: {what}"),
-            place: note.map_or(String::new(), |note| {
-                let file = note.file.as_ref().unwrap_or(&self.notes.file);
-                format!("{file}:{}", note.line)
-            }),
+            place: self.stands(note),
             text: note.map_or(String::new(), |note| note.text.clone()),
             parts,
             bounds: None,
@@ -369,10 +360,7 @@ impl Book<'_> {
         };
         Explanation {
             title: format!("{name}: {what}"),
-            place: note.map_or(String::new(), |note| {
-                let file = note.file.as_ref().unwrap_or(&self.notes.file);
-                format!("{file}:{}", note.line)
-            }),
+            place: self.stands(note),
             text: note.map_or(String::new(), |note| note.text.clone()),
             parts,
             bounds,
@@ -405,10 +393,9 @@ impl Book<'_> {
             Some([light.clone(), about(self.program.light(id)), self.place(Subject::Light(id))])
         };
         let count = group.lights.len();
-        let file = group.note.file.as_ref().unwrap_or(&self.notes.file);
         Some(Explanation {
             title: format!("{name}: a group of {count} light{}", if count == 1 { "" } else { "s" }),
-            place: format!("{file}:{}", group.note.line),
+            place: self.stands(Some(&group.note)),
             text: group.note.text.clone(),
             parts: group.lights.iter().filter_map(about_one).collect(),
             bounds: None,
@@ -453,16 +440,26 @@ impl Book<'_> {
         };
         Some(Explanation {
             title: format!("{name}: {what}"),
-            place: note.map_or(String::new(), |note| {
-                let file = note.file.as_ref().unwrap_or(&self.notes.file);
-                format!("{file}:{}", note.line)
-            }),
+            place: self.stands(note),
             text: note.map_or(String::new(), |note| note.text.clone()),
             parts: parts.into_iter().map(about).collect(),
             bounds: None,
             period: None,
             pace: Some("when something happens".to_owned()),
             users,
+        })
+    }
+
+    /// Where something of a name stands that is no subject of its own.
+    fn named(&self, name: &str) -> Option<&Note> {
+        self.notes.named.iter().find(|(known, _)| known == name).map(|(_, note)| note)
+    }
+
+    /// The file and line of a note, empty without one.
+    fn stands(&self, note: Option<&Note>) -> String {
+        note.map_or(String::new(), |note| {
+            let file = note.file.as_ref().unwrap_or(&self.notes.file);
+            format!("{file}:{}", note.line)
         })
     }
 
@@ -493,9 +490,9 @@ impl Book<'_> {
                     match self.inner_of(name) {
                         // Words that the book cannot say.
                         Some(body) => {
-                            let note = self.notes.named.iter().find(|(known, _)| known == body);
-                            let line = note
-                                .map_or(String::new(), |(_, note)| format!("line {}", note.line));
+                            let note = self.named(body);
+                            let line =
+                                note.map_or(String::new(), |note| format!("line {}", note.line));
                             part(body, "where it stands, by the hour", line)
                         }
                         None => part(name, "signal, the same for all who use it", place),

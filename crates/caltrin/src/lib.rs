@@ -238,31 +238,31 @@ fn library(folder: &Path, name: &str) -> Result<String, String> {
     }
     read_text(&path).map_err(|refused| match refused {
         OpenError::Io { cause, .. } if cause.kind() == io::ErrorKind::NotFound => {
-            let near = near_file(folder, name).map(|near| format!("; did you mean `{near}`?"));
-            format!("there is no `{name}` in the book's folder{}", near.unwrap_or_default())
+            format!("there is no `{name}` in the book's folder{}", near_file(folder, name))
         }
         other => other.to_string(),
     })
 }
 
-/// The file in a book's folder, of the same kind, whose name is nearest to one that is not there.
-pub(crate) fn near_file(folder: &Path, name: &str) -> Option<String> {
+/// The file in a book's folder, of the same kind, whose name is nearest to that of one that is not there; in words, empty
+/// without one. Folders that a link leads out to are not read.
+pub(crate) fn near_file(folder: &Path, name: &str) -> String {
     const MOST: usize = 2000;
-    let given = Path::new(name);
-    let inner = given.parent().filter(|parent| !parent.as_os_str().is_empty());
-    let entries = fs::read_dir(inner.map_or(folder.to_owned(), |inner| folder.join(inner))).ok()?;
-    let names: Vec<String> = entries
-        .take(MOST)
-        .flatten()
-        .map(|entry| entry.file_name().to_string_lossy().into_owned())
-        .filter(|found| Path::new(found).extension() == given.extension())
-        .collect();
-    let wanted = given.file_name()?.to_string_lossy().into_owned();
-    let near = lang::words::nearest(&wanted, names.iter().map(String::as_str))?;
-    Some(match inner {
-        Some(inner) => format!("{}/{near}", inner.display()),
-        None => near.to_owned(),
-    })
+    let near = || {
+        let given = Path::new(name);
+        let wanted = given.file_name()?.to_string_lossy().into_owned();
+        let inner = folder.join(given).parent()?.canonicalize().ok()?;
+        if !inner.starts_with(folder.canonicalize().ok()?) {
+            return None;
+        }
+        let entries = fs::read_dir(inner).ok()?.take(MOST).flatten();
+        let names = entries.map(|entry| entry.file_name().to_string_lossy().into_owned());
+        let same = |found: &String| Path::new(found).extension() == given.extension();
+        let names: Vec<String> = names.filter(same).collect();
+        let near = lang::words::nearest(&wanted, names.iter().map(String::as_str))?;
+        Some(format!("; did you mean `{}`?", given.with_file_name(near).display()))
+    };
+    near().unwrap_or_default()
 }
 
 fn file_name(path: &Path) -> String {

@@ -35,7 +35,7 @@ fn type_name(ty: Type) -> &'static str {
 const MOMENTS: [&str; 3] =
     ["const hour = clockHour(run);", "const days = clockDays(run);", "const t = run.now;"];
 
-const OWN: [&str; 32] = [
+const OWN: [&str; 31] = [
     "settle",
     // What readers of lights call their own, and so no function.
     "t",
@@ -54,7 +54,6 @@ const OWN: [&str; 32] = [
     "selfTest",
     "act",
     "check",
-    "bits",
     "checksum",
     "bookSeed",
     "clockHours",

@@ -1,9 +1,6 @@
 
-/** Eight bytes, to see the bits of a number. */
-const bits = new DataView(new ArrayBuffer(8));
-
-/** Adds a value to a checksum. @param {number} sum @param {number} value @returns {number} */
-function checksum(sum, value) {
+/** Adds a value to a checksum. @param {number} sum @param {number} value @param {DataView} bits @returns {number} */
+function checksum(sum, value, bits) {
   bits.setFloat64(0, value);
   return scramble(sum ^ bits.getInt32(0) ^ bits.getInt32(4));
 }
@@ -13,10 +10,11 @@ function check(run, n, sums) { //: indexed
   const turn = n % 4 < 2 ? 0 : Math.floor(n / 4); //: indexed
 /** Adds the values of a reading to the checksums. @param {Run} run @param {number} _ @param {number[]} sums */ //: single
 function check(run, _, sums) { //: single
+  const bits = new DataView(new ArrayBuffer(8));
 READS
   for (let notice = takeNotice(run); notice !== null; notice = takeNotice(run)) { //: notices
     for (const value of [notice.moment, notice.lamp, ...notice.position]) { //: notices
-      sums[NOTICE_SUM] = checksum(sums[NOTICE_SUM], value); //: notices
+      sums[NOTICE_SUM] = checksum(sums[NOTICE_SUM], value, bits); //: notices
     } //: notices
   } //: notices
 }

@@ -148,6 +148,7 @@ impl Spelling for Js {
 }
 
 impl SelfTestSpelling for Js {
+    const SCRATCH: &'static str = ", bits";
     const NAN: &'static str = "NaN";
 
     fn call(&self, name: &str, arguments: &str) -> String {

@@ -463,7 +463,7 @@ fn by_chance(input: &Input) -> Vec<Given> {
 }
 
 /// What an input is set to for certain: beyond its bounds, inside the parts of curves, beside what it is compared with,
-/// and what is no number.
+/// and NaN.
 fn settings(checked: &Checked, plan: &Plan, (place, input): (usize, &Input)) -> Vec<f64> {
     let (lo, hi) = (input.bounds.lo, input.bounds.hi);
     if input.kind == Kind::OnOff {

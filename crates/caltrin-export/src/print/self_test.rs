@@ -9,6 +9,8 @@ use caltrin_core::program::Size;
 
 /// How a language spells what only the self-test needs.
 pub trait SelfTestSpelling: Spelling {
+    /// What the checksum function is given besides the sum and the value.
+    const SCRATCH: &'static str = "";
     /// What is not a number.
     const NAN: &'static str;
     /// The statement that calls a function of the file with these arguments on `run`.
@@ -100,7 +102,8 @@ fn reads<S: SelfTestSpelling>(
         for field in &light.fields {
             let parts = 0..field.parts.len();
             block.extend(parts.map(|part| {
-                format!("sums[{n}] = {checksum}(sums[{n}], {});", spelling.widened(field, part))
+                let value = spelling.widened(field, part);
+                format!("sums[{n}] = {checksum}(sums[{n}], {value}{});", S::SCRATCH)
             }));
         }
         if block.len() > before {

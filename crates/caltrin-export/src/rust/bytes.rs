@@ -12,7 +12,7 @@ type Range = [f64; 3];
 /// The fields of a run that are numbers: how each number of one is reached, and what it may be.
 struct Numbers {
     field: String,
-    /// How many there are of it, if each placing or lamp has its own.
+    /// How many there are of it, if each instance or lamp has its own.
     many: bool,
     parts: Vec<Range>,
 }

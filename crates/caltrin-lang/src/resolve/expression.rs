@@ -40,20 +40,11 @@ fn bare_point(node: &Node) -> Option<String> {
         parts.iter().map(|part| part.text().to_string().trim().to_owned()).collect();
     let values: Vec<f64> =
         written.iter().filter_map(|part| part.replace('_', "").parse().ok()).collect();
-    let [a, b, c] = &written[..] else { return None };
-    // Three zeros are as likely to be meant as they are; the first other part says what is missing.
-    if values.len() != 3 {
-        return None;
-    }
+    let ([a, b, c], [x, y, z]) = (&written[..], &values[..]) else { return None };
     let mut above = node.ancestors().skip(1).filter_map(|above| tokens(&above).next());
     if above.next().is_some_and(|word| word.text() == "color") {
-        let linear = values.iter().all(|v| (0.0..=1.0).contains(v));
-        let bytes = values.iter().all(|v| (0.0..=255.0).contains(v));
-        return match (linear, bytes) {
-            (true, _) => Some(format!("write `color(srgb-linear {a} {b} {c})`")),
-            (false, true) => Some(format!("write `rgb({a} {b} {c})`")),
-            _ => None,
-        };
+        let color = literal::color_of([a, b, c], [*x, *y, *z]);
+        return color.map(|color| format!("write `{color}`"));
     }
     Some(format!("write `({a}m, {b}m, {c}m)`"))
 }

@@ -122,7 +122,13 @@ impl<'a> Ears<'a> {
         {
             return Err(SoundError::Outside(name.to_owned()));
         }
-        self.hear_file(&path, name, own)
+        match self.hear_file(&path, name, own) {
+            Err(SoundError::Missing(name, _)) => {
+                let near = crate::near_file(self.folder, &name);
+                Err(SoundError::Missing(name, near))
+            }
+            heard => heard,
+        }
     }
 
     fn hear_file(&self, path: &Path, name: &str, own: &[Band]) -> Result<Arc<Hearing>, SoundError> {
@@ -166,21 +172,9 @@ pub fn hear_bytes(bytes: &[u8], name: &str, own: &[Band]) -> Result<Hearing, Sou
     decode::heard(Cursor::new(bytes.to_vec()), name, own, None)
 }
 
-/// The sound that was probably meant, in words.
-fn near(path: &Path, name: &str) -> String {
-    let own = Path::new(name).file_name();
-    let folder = path.parent().zip(own);
-    let found = folder.and_then(|(folder, own)| crate::near_file(folder, &own.to_string_lossy()));
-    let inner = Path::new(name).parent().filter(|inner| !inner.as_os_str().is_empty());
-    found.map_or(String::new(), |near| match inner {
-        Some(inner) => format!("; did you mean `{}/{near}`?", inner.display()),
-        None => format!("; did you mean `{near}`?"),
-    })
-}
-
 fn opened(path: &Path, name: &str) -> Result<File, SoundError> {
     let at = |cause: io::Error| match cause.kind() {
-        io::ErrorKind::NotFound => SoundError::Missing(name.to_owned(), near(path, name)),
+        io::ErrorKind::NotFound => SoundError::Missing(name.to_owned(), String::new()),
         _ => SoundError::Io { name: name.to_owned(), cause },
     };
     let about = fs::metadata(path).map_err(at)?;
