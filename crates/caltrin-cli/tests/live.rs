@@ -469,6 +469,35 @@ async fn lanes_show_each_value_at_a_fixed_scale_with_numbers() -> Done {
     browser.close().await
 }
 
+/// A lamp that is dark at the start, among weaker ones.
+const MOLE: &str = "lightbook \"Mole\"
+curve late { 0s 0.05%; 1s 0.05%; 1.2s 100%; 1000s 100%; 1001s 0% }
+light marker[3] point { position (0m, 3m, 0m), (6m, 0m, 0m); intensity 60lm }
+light horn point { position (9m, 4m, 6m); intensity 6000lm * loop(late) }
+";
+
+async fn the_pool_of_a_lamp_that_was_dark_at_the_start_ends_softly() -> Done {
+    let served = Served::start(MOLE)?;
+    let browser = Browser::open(1280, 800, false).await?;
+    browser.client.goto(&served.address).await?;
+    browser.until("return document.body.dataset.drawn === '1'").await?;
+    browser.press("n").await?;
+    browser.until("return window.caltrin.now > 1.5").await?;
+    browser.press(" ").await?;
+    // How many columns and rows are lit, and the greatest step along one of them from a point to the next but one. A square's
+    // edge is a step at many places, the mark of a lamp at one.
+    let steps = "const c = document.getElementById('canvas'); const { data, width, height } = c.getContext('2d').getImageData(0, 0, c.width, c.height);\
+                 const at = (x, y) => Math.max(data[(y * width + x) * 4], data[(y * width + x) * 4 + 1], data[(y * width + x) * 4 + 2]);\
+                 let bright = 0; let steep = 0;\
+                 for (let y = 0; y < height; ++y) for (let x = 2; x < width; ++x) { bright = Math.max(bright, at(x, y)); if (Math.abs(at(x, y) - at(x - 2, y)) > 12) steep += 1; }\
+                 for (let x = 0; x < width; ++x) for (let y = 2; y < height; ++y) if (Math.abs(at(x, y) - at(x, y - 2)) > 12) steep += 1;\
+                 return [bright, steep / (width + height)];";
+    let found = browser.ask(steps).await?;
+    let (bright, steep) = (found[0].as_f64().unwrap_or(0.0), found[1].as_f64().unwrap_or(1.0));
+    assert!(bright > 150.0 && steep < 0.4, "brightest {bright}, {steep} steps a line");
+    browser.close().await
+}
+
 async fn an_event_comes_with_values_and_its_sparks_are_in_the_picture() -> Done {
     let served = Served::start(YARD)?;
     let browser = Browser::open(1280, 800, false).await?;
@@ -539,6 +568,7 @@ fn main() {
         a_page_comes_back_when_the_command_does,
         lanes_show_each_value_at_a_fixed_scale_with_numbers,
         an_event_comes_with_values_and_its_sparks_are_in_the_picture,
+        the_pool_of_a_lamp_that_was_dark_at_the_start_ends_softly,
         names_from_the_book_stay_words
     );
     libtest_mimic::run(&arguments, trials).exit();

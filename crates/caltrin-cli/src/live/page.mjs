@@ -128,8 +128,14 @@ function again() {
 /** The ruler, with flags where the game does something. */
 function marks() {
   if (!span) return;
-  const words = ({ name, choice, option, hour, values }) => (choice ? `${choice} ${option}` : hour !== undefined ? shownHour(hour) : values ? `${name} =` : name);
-  ruler($("ruler"), span, fired.map((one) => ({ at: one.at, name: words(one) })));
+  const flag = ({ name, choice, option, hour, values }) => {
+    if (choice) return `${choice} ${option}`;
+    if (hour !== undefined) return shownHour(hour);
+    if (!values) return name;
+    const input = info.inputs.find((one) => one.name === name);
+    return `${name} ${input ? words(input, values) : ""}`.trimEnd();
+  };
+  ruler($("ruler"), span, fired.map((one) => ({ at: one.at, name: flag(one) })));
 }
 
 function shown(light) {
