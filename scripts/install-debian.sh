@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # Installs on Debian what the tests need: for the proofs gcc, clang, a cross compiler, Mono's C# compiler and
-# node, for the live
+# node, strace to see what is left when a write fails, for the live
 # page Chromium with its WebDriver. Only what is missing is installed. With --pictures also what scripts/pictures.sh needs.
 set -euo pipefail
 
@@ -17,6 +17,7 @@ need mono mono-runtime
 need node nodejs
 need chromium chromium
 need chromedriver chromium-driver
+need strace strace
 # The linker's and C library's files come with the compiler only where a package asks for them.
 [ -e /usr/include/math.h ] || packages+=(libc6-dev)
 if [ "${1:-}" = "--pictures" ]; then

@@ -7,7 +7,7 @@ use std::io;
 use std::path::Path;
 
 use caltrin::OpenError;
-use caltrin::export::WriteError;
+use caltrin::files::PutError;
 use caltrin::sound::SoundError;
 
 /// How a call ended that could be carried out.
@@ -34,17 +34,16 @@ impl<E: Error + 'static> From<E> for Failure {
             }
             _ => None,
         };
-        let written = match any.downcast_ref::<WriteError>() {
-            Some(WriteError::Io { path, cause }) => Some(where_else(path, cause)),
-            _ => None,
-        };
+        if let Some(refused) = any.downcast_ref::<PutError>() {
+            return explained(refused);
+        }
         let heard = match any.downcast_ref::<SoundError>() {
             Some(SoundError::Unknown { name, .. }) if name.ends_with(".caltrin") => {
                 Some(format!("`caltrin check {name}` reads a lightbook"))
             }
             _ => None,
         };
-        Failure(plain(&error.to_string()), advice.or(written).or(heard))
+        Failure(plain(&error.to_string()), advice.or(heard))
     }
 }
 
@@ -60,8 +59,22 @@ pub fn plain(message: &str) -> String {
     }
 }
 
+/// Why a file was not written, and what to do.
+pub fn explained(refused: &PutError) -> Failure {
+    let help = match refused {
+        PutError::Io { path, cause } => where_else(path, cause),
+        PutError::Input(_) | PutError::Lightbook(_) | PutError::Exists(_) => {
+            "write to another file".to_owned()
+        }
+        PutError::Foreign(_) => "`--force` replaces it; `-o` writes to another place".to_owned(),
+        PutError::ReadOnly(_) => "allow writing to it, or write to another file".to_owned(),
+        PutError::Changed(_) => "run the command again".to_owned(),
+    };
+    Failure(plain(&refused.to_string()), Some(help))
+}
+
 /// What to do where a file could not be written.
-pub fn where_else(path: &Path, cause: &io::Error) -> String {
+fn where_else(path: &Path, cause: &io::Error) -> String {
     let folder = path.parent().filter(|folder| !folder.as_os_str().is_empty());
     match (cause.kind(), folder) {
         (io::ErrorKind::StorageFull, _) => "make room there, or write to another place".to_owned(),

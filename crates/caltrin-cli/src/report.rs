@@ -6,6 +6,7 @@ use std::path::Path;
 
 use annotate_snippets::{AnnotationKind, Level, Renderer, Snippet};
 use caltrin::Opened;
+use caltrin::core::text::shown;
 use caltrin::lang::{Diagnostic, Lines, Severity};
 use serde::Serialize;
 
@@ -78,7 +79,7 @@ fn render(opened: &Opened, lines: &[Lines], diagnostic: &Diagnostic, renderer: R
         Severity::Error => Level::ERROR,
         Severity::Warning => Level::WARNING,
     };
-    let mut title = level.primary_title(diagnostic.message.as_str());
+    let mut title = level.primary_title(shown(&diagnostic.message));
     if let Some(code) = diagnostic.code {
         title = title.id(code);
     }
@@ -92,16 +93,16 @@ fn render(opened: &Opened, lines: &[Lines], diagnostic: &Diagnostic, renderer: R
         let to = label.range.end.clamp(start, end) - start;
         let mut annotation = kind.span(from..to.max(from));
         if !label.text.is_empty() {
-            annotation = annotation.label(label.text.as_str());
+            annotation = annotation.label(shown(&label.text));
         }
         let snippet = Snippet::source(&text.text[start..end])
-            .path(text.name.as_str())
+            .path(shown(&text.name))
             .line_start(lines.line(start) as usize)
             .annotation(annotation);
         group = group.element(snippet);
     }
     if let Some(help) = &diagnostic.help {
-        group = group.element(Level::HELP.message(help.as_str()));
+        group = group.element(Level::HELP.message(shown(help)));
     }
     renderer.render(&[group])
 }
@@ -178,8 +179,8 @@ pub fn failure(failure: &Failure) {
         return;
     }
     let group = Level::ERROR
-        .primary_title(failure.0.as_str())
-        .elements(failure.1.iter().map(|help| Level::HELP.message(help.as_str())));
+        .primary_title(shown(&failure.0))
+        .elements(failure.1.iter().map(|help| Level::HELP.message(shown(help))));
     let mut out = anstream::stderr().lock();
     let _ = writeln!(out, "{}", Renderer::styled().render(&[group]));
 }
@@ -203,7 +204,8 @@ pub fn panics() {
 
 /// A warning about a file that is not a book.
 pub fn warning(message: &str, help: &str) {
-    let group = Level::WARNING.primary_title(message).elements([Level::HELP.message(help)]);
+    let group =
+        Level::WARNING.primary_title(shown(message)).elements([Level::HELP.message(shown(help))]);
     let mut out = anstream::stderr().lock();
     let _ = writeln!(out, "{}", Renderer::styled().render(&[group]));
 }

@@ -881,7 +881,7 @@ fn a_sound_is_heard_drawn_and_told() {
     for (args, wanted) in [
         (&["sounds/hron.wav"][..], "there is no sound `sounds/hron.wav`"),
         (&["pier.caltrin"], "is no sound that can be read"),
-        (&["sounds"], "it is no file"),
+        (&["sounds"], "it is a folder"),
         (&["sounds/horn.wav", "-o", "a.txt"], "no picture's name"),
     ] {
         let told = caltrin(path).arg("hear").args(args).assert().code(2);

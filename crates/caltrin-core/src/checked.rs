@@ -244,9 +244,14 @@ impl Program {
         if wanted.is_empty() {
             return owners;
         }
+        // What is reached from an earlier root has its owner.
+        let mut seen = FxHashSet::default();
         for (root, subject) in roots {
             let mut open = vec![root];
             while let Some(id) = open.pop() {
+                if !seen.insert(id) {
+                    continue;
+                }
                 if wanted.contains_key(&id) {
                     owners.entry(id).or_insert(subject);
                 }

@@ -35,7 +35,11 @@ pub mod save;
 pub mod sky;
 pub mod sound;
 mod tape;
+pub mod text;
 pub mod trace;
+
+/// Stands in the first lines of every file that Caltrin makes: code, and pictures.
+pub const MADE: &str = "Made by caltrin";
 
 pub use checked::{Checked, Problem};
 pub use notes::{GroupNote, Note, Notes};

@@ -1,7 +1,9 @@
 //! Whether, and when, a value comes round again.
 
+use rustc_hash::FxHashMap;
+
 use crate::kind::Pace;
-use crate::program::{Constant, Dial, ExprId, Op, Program, Turn};
+use crate::program::{BehaviourId, Constant, Dial, ExprId, Op, Program, Turn};
 use crate::quantity::Seconds;
 
 /// When a value comes round again.
@@ -53,30 +55,55 @@ fn meet(a: Seconds, b: Seconds) -> Period {
 impl Program {
     /// When an expression comes round again.
     pub fn period(&self, id: ExprId) -> Period {
-        self.period_in(id, &[])
+        Periods { program: self, frames: Vec::new(), known: FxHashMap::default() }.of(id, 0)
+    }
+}
+
+/// The periods of expressions, each worked out once for what stands in place of parameters around it.
+struct Periods<'a> {
+    program: &'a Program,
+    /// The arguments of calls as far as they are known; frame 0 is outside of all behaviours.
+    frames: Vec<(BehaviourId, Vec<Option<f64>>)>,
+    known: FxHashMap<(usize, ExprId), Period>,
+}
+
+impl Periods<'_> {
+    /// The frame of a call.
+    fn frame(&mut self, behaviour: BehaviourId, arguments: Vec<Option<f64>>) -> usize {
+        let call = (behaviour, arguments);
+        let found = self.frames.iter().position(|known| *known == call);
+        1 + found.unwrap_or_else(|| {
+            self.frames.push(call);
+            self.frames.len() - 1
+        })
     }
 
-    fn known(&self, id: ExprId, arguments: &[Option<f64>]) -> Option<f64> {
-        match &self.expr(id).op {
+    /// A number, if it is known.
+    fn number(&self, id: ExprId, frame: usize) -> Option<f64> {
+        match &self.program.expr(id).op {
             Op::Constant(Constant::Scalar(v)) => Some(*v),
-            Op::Parameter(n) => arguments.get(*n).copied().flatten(),
-            Op::Multiply(a, b) => Some(self.known(*a, arguments)? * self.known(*b, arguments)?),
-            Op::Divide(a, b) => Some(self.known(*a, arguments)? / self.known(*b, arguments)?),
+            Op::Parameter(n) => self.frames.get(frame.checked_sub(1)?)?.1.get(*n).copied()?,
+            Op::Multiply(a, b) => Some(self.number(*a, frame)? * self.number(*b, frame)?),
+            Op::Divide(a, b) => Some(self.number(*a, frame)? / self.number(*b, frame)?),
             _ => None,
         }
     }
 
-    fn period_in(&self, id: ExprId, arguments: &[Option<f64>]) -> Period {
-        let expr = self.expr(id);
+    fn of(&mut self, id: ExprId, frame: usize) -> Period {
+        let program = self.program;
+        let expr = program.expr(id);
         if expr.pace < Pace::Flowing && expr.parameters == 0 {
             return Period::Steady;
         }
-        match &expr.op {
+        if let Some(known) = self.known.get(&(frame, id)) {
+            return *known;
+        }
+        let period = match &expr.op {
             Op::Now | Op::Clock(Dial::Days) => Period::Once,
             // Only on the way from one option to the next.
             Op::Weight(..) => Period::Steady,
             // It comes round with the day, as long as the game leaves the clock alone.
-            Op::Clock(Dial::Hour) => match self.clock() {
+            Op::Clock(Dial::Hour) => match program.clock() {
                 Some(clock) if clock.rate != 0.0 => {
                     Period::Every(Seconds((clock.day.0 / clock.rate).abs()))
                 }
@@ -88,56 +115,59 @@ impl Program {
                     Turn::Loop => 1.0,
                     Turn::Alternate => 2.0,
                 };
-                match (self.runs_with_time(*at), self.known(*period, arguments)) {
+                match (self.runs_with_time(*at), self.number(*period, frame)) {
                     (true, Some(period)) => Period::Every(Seconds(period * turns)),
-                    _ => self.period_in(*at, arguments),
+                    _ => self.of(*at, frame),
                 }
             }
-            Op::Moment(value, moment) => self.bent(*value, *moment, arguments),
-            Op::Signal(signal) => self.period(self.signal(*signal).value),
+            Op::Moment(value, moment) => self.bent(*value, *moment, frame),
+            Op::Signal(signal) => self.of(program.signal(*signal).value, 0),
             Op::Call(behaviour, given, _) => {
-                let inside: Vec<Option<f64>> =
-                    given.iter().map(|a| self.known(*a, arguments)).collect();
-                let body = self.period_in(self.behaviour(*behaviour).value, &inside);
-                given.iter().fold(body, |all, a| all.with(self.period_in(*a, arguments)))
+                let inside = given.iter().map(|a| self.number(*a, frame)).collect();
+                let inside = self.frame(*behaviour, inside);
+                let body = self.of(program.behaviour(*behaviour).value, inside);
+                given.iter().fold(body, |all, a| all.with(self.of(*a, frame)))
             }
-            op => op
-                .operands()
-                .into_iter()
-                .fold(Period::Steady, |all, e| all.with(self.period_in(e, arguments))),
-        }
+            op => {
+                op.operands().into_iter().fold(Period::Steady, |all, e| all.with(self.of(e, frame)))
+            }
+        };
+        self.known.insert((frame, id), period);
+        period
     }
 
     /// Whether a time is the run's own, shifted at most.
     fn runs_with_time(&self, at: ExprId) -> bool {
-        match self.expr(at).op {
+        let program = self.program;
+        match program.expr(at).op {
             Op::Now => true,
-            Op::Add(a, b) => self.runs_with_time(a) && self.expr(b).pace < Pace::Flowing,
-            Op::Subtract(a, b) => self.runs_with_time(a) && self.expr(b).pace < Pace::Flowing,
+            Op::Add(a, b) => self.runs_with_time(a) && program.expr(b).pace < Pace::Flowing,
+            Op::Subtract(a, b) => self.runs_with_time(a) && program.expr(b).pace < Pace::Flowing,
             Op::Within(a, ..) => self.runs_with_time(a),
             _ => false,
         }
     }
 
     /// The period of a value that is looked at at another moment: shifted, stretched or snapped.
-    fn bent(&self, value: ExprId, moment: ExprId, arguments: &[Option<f64>]) -> Period {
-        let inner = self.period_in(value, arguments);
-        let moment = match self.expr(moment).op {
+    fn bent(&mut self, value: ExprId, moment: ExprId, frame: usize) -> Period {
+        let program = self.program;
+        let inner = self.of(value, frame);
+        let moment = match program.expr(moment).op {
             Op::Within(inside, ..) => inside,
             _ => moment,
         };
         if self.runs_with_time(moment) {
             return inner;
         }
-        match (self.expr(moment).op.clone(), inner) {
-            (Op::Divide(now, by), Period::Every(period)) if self.runs_with_time(now) => {
-                match self.known(by, arguments) {
+        match (&program.expr(moment).op, inner) {
+            (Op::Divide(now, by), Period::Every(period)) if self.runs_with_time(*now) => {
+                match self.number(*by, frame) {
                     Some(by) => Period::Every(Seconds((period.0 * by).abs())),
                     None => Period::Once,
                 }
             }
-            (Op::Subtract(now, passed), inner) if self.runs_with_time(now) => {
-                inner.with(self.period_in(passed, arguments))
+            (Op::Subtract(now, passed), inner) if self.runs_with_time(*now) => {
+                inner.with(self.of(*passed, frame))
             }
             (_, inner) => inner,
         }

@@ -2,6 +2,7 @@
 
 use std::fmt::Write;
 
+use caltrin_core::MADE;
 use serde_json::json;
 
 use crate::shape::{Ink, Picture};
@@ -13,7 +14,7 @@ pub fn html(picture: &Picture) -> String {
     let mut out = String::new();
     let _ = write!(
         out,
-        "<!doctype html>\n<html lang=\"en\">\n<head>\n<meta charset=\"utf-8\">\n<title>{}</title>\n<style>\n\
+        "<!doctype html>\n<html lang=\"en\">\n<head>\n<meta charset=\"utf-8\">\n<meta name=\"generator\" content=\"{MADE}\">\n<title>{}</title>\n<style>\n\
          body {{ margin: 0; background: #{r:02x}{g:02x}{b:02x}; }}\n\
          svg {{ display: block; max-width: 100%; height: auto; margin: 0 auto; }}\n\
          #told {{ position: absolute; padding: 5px 9px; background: #24313a; color: #ece6d8; border-radius: 4px;\n  \

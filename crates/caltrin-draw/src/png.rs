@@ -3,6 +3,7 @@
 use std::io::Write;
 use std::sync::{Mutex, mpsc};
 
+use caltrin_core::MADE;
 use rustc_hash::FxHashMap;
 use thiserror::Error;
 use tiny_skia::{
@@ -36,7 +37,7 @@ const MOST_PIXELS: u64 = 160_000_000;
 /// Paints a picture as a PNG file.
 pub fn png(picture: &Picture) -> Result<Vec<u8>, PngError> {
     let (width, height) = (picture.width, picture.height);
-    paint(picture, |painted, count| encode_bands(painted, count, width, height))
+    paint(picture, |painted, count| encode_bands(painted, count, [width, height], true))
 }
 
 /// Paints a picture in bands of rows, which `take` gets as they are done, opaque RGBA.
@@ -106,6 +107,7 @@ pub fn apng(
     encoder.set_source_srgb(png::SrgbRenderingIntent::Perceptual);
     encoder.set_animated(count, 0)?;
     encoder.set_frame_delay(1, rate.max(1))?;
+    encoder.add_text_chunk("Software".to_owned(), MADE.to_owned())?;
     let mut writer = encoder.write_header()?;
     writer.write_image_data(&pixels(&first)?)?;
     told(1);
@@ -138,15 +140,15 @@ pub(crate) fn encode(rgba: &[u8], width: u32, height: u32) -> Result<Vec<u8>, Pn
     // The other end is held right here.
     let _ = tell.send((0, rgba));
     drop(tell);
-    encode_bands(&painted, 1, width, height)
+    encode_bands(&painted, 1, [width, height], false)
 }
 
-/// Encodes opaque RGBA pixels that come in bands, in any order.
+/// Encodes opaque RGBA pixels that come in bands, in any order. A file of its own says by a mark who made it.
 fn encode_bands(
     painted: &mpsc::Receiver<(usize, &[u8])>,
     count: usize,
-    width: u32,
-    height: u32,
+    [width, height]: [u32; 2],
+    marked: bool,
 ) -> Result<Vec<u8>, PngError> {
     let mut out = Vec::new();
     let mut encoder = png::Encoder::new(&mut out, width, height);
@@ -155,6 +157,9 @@ fn encode_bands(
     encoder.set_compression(png::Compression::Fast);
     encoder.set_filter(png::Filter::Sub);
     encoder.set_source_srgb(png::SrgbRenderingIntent::Perceptual);
+    if marked {
+        encoder.add_text_chunk("Software".to_owned(), MADE.to_owned())?;
+    }
     let mut writer = encoder.write_header()?;
     let mut stream = writer.stream_writer()?;
     let mut waiting: Vec<Option<&[u8]>> = vec![None; count];

@@ -4,6 +4,8 @@ use std::fmt::Write;
 
 use base64::Engine;
 use base64::engine::general_purpose::STANDARD;
+use caltrin_core::MADE;
+use caltrin_core::text::is_hidden;
 use quick_xml::escape::escape;
 
 use crate::font::{FAMILY, Fonts, WEB};
@@ -18,7 +20,7 @@ pub fn svg(picture: &Picture) -> String {
     let _ = writeln!(
         out,
         "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{w}\" height=\"{h}\" \
-         viewBox=\"0 0 {w} {h}\" role=\"img\">"
+         viewBox=\"0 0 {w} {h}\" role=\"img\">\n<!-- {MADE} -->"
     );
     let _ = writeln!(out, "<title>{}</title>", printable(&picture.title));
     out.push_str("<style>\n");
@@ -136,7 +138,7 @@ fn words(fonts: &Fonts, text: &Text, out: &mut String) {
 
 /// Text for XML: escaped, and without characters that XML cannot hold.
 pub(crate) fn printable(text: &str) -> String {
-    let text: String = text.chars().map(|c| if c.is_control() { ' ' } else { c }).collect();
+    let text: String = text.chars().map(|c| if is_hidden(c) { ' ' } else { c }).collect();
     escape(text.as_str()).into_owned()
 }
 

@@ -2,6 +2,7 @@
 //! or in none.
 
 use caltrin_core::quantity::Hours;
+use caltrin_core::text::is_hidden;
 
 use std::fmt::Write;
 
@@ -306,7 +307,7 @@ fn middle_cut(name: &str, most: usize) -> String {
 
 /// Nothing from the book can steer the terminal.
 fn plain(words: &str) -> String {
-    words.chars().map(|c| if c.is_control() { ' ' } else { c }).collect()
+    words.chars().map(|c| if is_hidden(c) { ' ' } else { c }).collect()
 }
 
 fn wrapped(words: &str, width: usize) -> Vec<String> {

@@ -6,8 +6,8 @@
 //!    shared parts, known answers.
 //! 2. A [`target::Target`] spells the plan; [`mod@print`], [`names`] and [`number`] are what the
 //!    spellings share, and each language's `kernel.*` is the kernel as a real file of that language.
-//! 3. [`write()`] puts files in place whole or not at all; [`prove::prove`] compiles and runs them and
-//!    compares every value with the evaluator, bit by bit.
+//! 3. [`prove::prove`] compiles and runs the files and compares every value with the evaluator, bit by
+//!    bit. Putting them in place is the front door's (`caltrin::files`).
 
 pub mod c;
 pub mod csharp;
@@ -19,14 +19,12 @@ pub mod print;
 pub mod prove;
 pub mod rust;
 pub mod target;
-mod write;
 
 use caltrin_core::{Checked, Notes};
 
 pub use names::{FilePrefix, PrefixError};
 pub use plan::Plan;
 pub use target::Target;
-pub use write::{MARK, WriteError, write};
 
 /// Every target, in the order in which they are listed.
 pub const TARGETS: [&dyn Target; 4] = [&rust::Rust, &c::C, &csharp::CSharp, &js::JavaScript];
@@ -65,7 +63,5 @@ pub fn export_as(
 pub fn file_name(plan: &Plan, target: &dyn Target) -> String {
     // C# has the prefix for its namespace, and keeps the file of its struct.
     let base = if target.name() == "csharp" { &plan.book } else { plan.base() };
-    let base = names::cased(base, names::Case::Snake);
-    let base: String = base.chars().take(60).collect();
-    format!("{base}.{}", target.extension())
+    format!("{}.{}", names::file_stem(base, target.reserved()), target.extension())
 }

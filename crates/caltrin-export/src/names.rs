@@ -2,6 +2,7 @@
 
 use std::collections::HashSet;
 
+use caltrin_core::text::is_hidden;
 use thiserror::Error;
 
 /// How a language writes words together.
@@ -68,6 +69,24 @@ pub fn cased(name: &str, case: Case) -> String {
             words[0].clone() + &rest
         }
     }
+}
+
+/// Names that a system keeps for its devices, in any case and with any ending; of some there are ten.
+const DEVICES: [&str; 4] = ["con", "prn", "aux", "nul"];
+const PORTS: [&str; 2] = ["com", "lpt"];
+
+/// A name as a file's, without its ending, that every system takes: 60 letters, digits and `_` at most, no device and
+/// none of the words that are `reserved`.
+pub fn file_stem(name: &str, reserved: &[&str]) -> String {
+    let stem: String = cased(name, Case::Snake).chars().take(60).collect();
+    let port = |port: &&str| {
+        let number = stem.strip_prefix(port);
+        number.is_some_and(|rest| rest.len() == 1 && rest.starts_with(|c: char| c.is_ascii_digit()))
+    };
+    let is_taken = DEVICES.contains(&stem.as_str())
+        || PORTS.iter().any(port)
+        || reserved.contains(&stem.as_str());
+    if is_taken { format!("{stem}_lights") } else { stem }
 }
 
 /// What an exported file is named by instead of its book: the prefix of C's names, the namespace of C#, the file of Rust
@@ -141,9 +160,9 @@ pub fn comment(text: &str) -> String {
     let plain: String = text
         .chars()
         .map(|c| match c {
-            '\u{85}' | '\u{2028}' | '\u{2029}' => ' ',
-            '\u{200e}' | '\u{200f}' | '\u{202a}'..='\u{202e}' | '\u{2066}'..='\u{2069}' => '?',
+            '\u{2028}' | '\u{2029}' => ' ',
             c if c.is_control() => ' ',
+            c if is_hidden(c) => '?',
             c => c,
         })
         .collect();

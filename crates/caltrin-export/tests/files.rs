@@ -1,8 +1,6 @@
 //! Exported files: how they read, and how they are put in place.
 
-use std::fs;
-
-use caltrin_export::{Exported, MARK, TARGETS, export, target_named, write};
+use caltrin_export::{Exported, TARGETS, export, target_named};
 
 const SMALL: &str = "lightbook \"Slipway\"
 seed 7
@@ -57,7 +55,7 @@ fn only_what_is_needed_goes_out() {
         for needless in ["held", "bezier", "wraptime", "lampkey"] {
             assert!(!plain.contains(needless), "{} has {needless}", target.name());
         }
-        assert!(file.text.lines().take(3).any(|line| line.contains(MARK)));
+        assert!(file.text.lines().take(3).any(|line| line.contains(caltrin_core::MADE)));
     }
 }
 
@@ -67,6 +65,12 @@ fn file_names_are_plain_whatever_the_book_is_called() {
         ("Saltgate pier", "saltgate_pier.h"),
         ("../../etc/passwd", "etc_passwd.h"),
         ("C:\\\\aux", "c_aux.h"),
+        ("NUL", "nul_lights.h"),
+        ("con", "con_lights.h"),
+        ("Com 1", "com_1.h"),
+        ("COM1", "com1_lights.h"),
+        ("Auxiliary", "auxiliary.h"),
+        ("while", "while_lights.h"),
         ("…", "unnamed.h"),
     ] {
         let text = format!("lightbook \"{name}\"\nlight a point {{ intensity 1lm }}\n");
@@ -74,20 +78,4 @@ fn file_names_are_plain_whatever_the_book_is_called() {
     }
     let long = format!("lightbook \"{}\"\nlight a point {{ intensity 1lm }}\n", "x".repeat(4000));
     assert!(exported(&long, "c").file_name.len() < 80);
-}
-
-#[test]
-fn a_file_of_someone_else_stays_and_none_is_written_then() {
-    let folder = tempfile::tempdir().unwrap();
-    let files = [exported(SMALL, "rust"), exported(SMALL, "c")];
-    fs::write(folder.path().join("slipway.h"), "/* mine */").unwrap();
-    let refused = write(folder.path(), &files, false).unwrap_err();
-    assert!(refused.to_string().contains("--force"), "{refused}");
-    assert_eq!(fs::read_to_string(folder.path().join("slipway.h")).unwrap(), "/* mine */");
-    assert_eq!(fs::read_dir(folder.path()).unwrap().count(), 1, "nothing half-written is left");
-    write(folder.path(), &files, true).unwrap();
-    // What caltrin wrote may be written over without force.
-    write(folder.path(), &files, false).unwrap();
-    assert_eq!(fs::read_to_string(folder.path().join("slipway.h")).unwrap(), files[1].text);
-    assert_eq!(fs::read_dir(folder.path()).unwrap().count(), 2);
 }

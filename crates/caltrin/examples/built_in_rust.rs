@@ -12,7 +12,8 @@ use caltrin::core::curve::Easing;
 use caltrin::core::program::Start;
 use caltrin::core::quantity::{Degrees, Seconds, Seed, ms};
 use caltrin::draw::{SheetOptions, sheet, svg};
-use caltrin::export::{export, target_named, write};
+use caltrin::export::{export, target_named};
+use caltrin::files::{Inputs, put_exported};
 
 fn main() -> Result<(), Box<dyn Error>> {
     let mut book = Book::new("Cable ferry", Seed(12));
@@ -56,7 +57,9 @@ fn main() -> Result<(), Box<dyn Error>> {
     std::fs::write(&picture, svg(&sheet(&checked, &[], &SheetOptions::default())))?;
     println!("{}", picture.display());
     let c = target_named("c").ok_or("C is a target")?;
-    for path in write(&folder, &[export(&checked, &Notes::default(), c)], true)? {
+    let code = [export(&checked, &Notes::default(), c)];
+    let (paths, _) = put_exported(&folder, &code, &Inputs::default(), true)?;
+    for path in paths {
         println!("{}", path.display());
     }
     Ok(())

@@ -19,6 +19,7 @@
 //! ```
 
 mod explain;
+pub mod files;
 mod setting;
 pub mod sound;
 mod stock;
@@ -88,6 +89,16 @@ pub struct Opened {
 }
 
 impl Opened {
+    /// The files that it was read from: the book's, those of the books that it uses, and its sounds.
+    pub fn files(&self) -> Vec<PathBuf> {
+        let book = Path::new(&self.file);
+        let folder = book.parent().unwrap_or(Path::new(""));
+        let used = self.sources.iter().skip(1).map(|source| source.name.as_str());
+        let used =
+            used.filter(|name| *name != STOCK_NAME).chain(self.sounds.iter().map(String::as_str));
+        std::iter::once(book.to_owned()).chain(used.map(|name| folder.join(name))).collect()
+    }
+
     /// How many mistakes were told.
     pub fn mistakes(&self) -> usize {
         self.diagnostics.iter().filter(|d| d.severity == Severity::Error).count()
@@ -147,43 +158,41 @@ pub enum OpenError {
 /// Largest file that is read.
 pub const LARGEST: u64 = 64 << 20;
 
+/// How a lightbook's file is opened.
+#[derive(Clone, Copy, Default)]
+pub struct Opening<'a> {
+    /// Axes, unit or strengths given out otherwise than the book says.
+    pub wanted: Wanted,
+    /// Where what is heard in sounds is kept; without it each is heard anew.
+    pub cache: Option<&'a sound::Cache>,
+    /// Told how far the hearing of sounds has come, which can take a while the first time.
+    pub progress: Option<sound::Progress<'a>>,
+}
+
 /// Opens a lightbook's file, reads and checks it.
 ///
 /// # Errors
 /// If the file cannot be read or is no text. Mistakes in the book are no error here; they are in
 /// [`Opened::diagnostics`].
 pub fn open(path: &Path) -> Result<Opened, OpenError> {
-    open_for(path, Wanted::default())
+    open_with(path, Opening::default())
 }
 
-/// [`open`] with axes, unit or strengths given out otherwise than the book says.
+/// [`open`], otherwise than usual.
 ///
 /// # Errors
 /// As [`open`].
-pub fn open_for(path: &Path, wanted: Wanted) -> Result<Opened, OpenError> {
-    open_telling(path, wanted, None)
-}
-
-/// [`open_for`] with someone told how far the hearing of sounds has come, which can take a while the first time.
-///
-/// # Errors
-/// As [`open`].
-pub fn open_telling(
-    path: &Path,
-    wanted: Wanted,
-    progress: Option<sound::Progress<'_>>,
-) -> Result<Opened, OpenError> {
+pub fn open_with(path: &Path, opening: Opening<'_>) -> Result<Opened, OpenError> {
     let text = read_text(path)?;
     let folder = match path.parent() {
         Some(folder) if folder != Path::new("") => folder,
         _ => Path::new("."),
     };
     let library = |name: &str| library(folder, name);
-    let ears = sound::Ears::new(folder);
-    let ears = progress.map_or(ears, |progress| ears.telling(progress));
+    let ears = sound::Ears::new(folder).keeping(opening.cache).telling(opening.progress);
     let sounds = |name: &str, own: &[Band]| ears.hear(name, own).map_err(|fault| fault.to_string());
     let beside = Beside { books: &library, sounds: &sounds };
-    let mut opened = read_beside(&text, &file_name(path), beside, wanted);
+    let mut opened = read_beside(&text, &file_name(path), beside, opening.wanted);
     opened.file = path.display().to_string();
     let own = file_name(path);
     if let Some(source) = opened.sources.iter_mut().find(|source| source.name == own) {
@@ -197,16 +206,15 @@ pub fn open_telling(
 /// # Errors
 /// If the file cannot be read or is no text.
 pub fn read_text(path: &Path) -> Result<String, OpenError> {
-    let at = |cause| OpenError::Io { path: path.to_owned(), cause };
-    let size = fs::metadata(path).map_err(at)?;
-    if size.is_dir() {
-        let cause = io::Error::new(io::ErrorKind::IsADirectory, "it is a folder");
-        return Err(OpenError::Io { path: path.to_owned(), cause });
-    }
-    if size.len() > LARGEST {
-        return Err(OpenError::TooLarge { path: path.to_owned() });
-    }
-    let bytes = fs::read(path).map_err(at)?;
+    text_of(path, files::read(path, LARGEST))
+}
+
+/// The text that a file's bytes are.
+fn text_of(path: &Path, bytes: io::Result<Vec<u8>>) -> Result<String, OpenError> {
+    let bytes = bytes.map_err(|cause| match cause.kind() {
+        io::ErrorKind::FileTooLarge => OpenError::TooLarge { path: path.to_owned() },
+        _ => OpenError::Io { path: path.to_owned(), cause },
+    })?;
     let text = String::from_utf8(bytes).map_err(|refused| OpenError::NotText {
         path: path.to_owned(),
         at: refused.utf8_error().valid_up_to(),
@@ -230,13 +238,11 @@ fn library(folder: &Path, name: &str) -> Result<String, String> {
         ));
     }
     let path = folder.join(given);
-    // A link may lead elsewhere.
-    if let (Ok(folder), Ok(real)) = (folder.canonicalize(), path.canonicalize())
-        && !real.starts_with(&folder)
-    {
+    let read = files::open_within(folder, given).and_then(|file| files::read_open(&file, LARGEST));
+    if read.as_ref().is_err_and(|cause| cause.kind() == io::ErrorKind::CrossesDevices) {
         return Err(format!("`{name}` leads outside of the book's folder"));
     }
-    read_text(&path).map_err(|refused| match refused {
+    text_of(&path, read).map_err(|refused| match refused {
         OpenError::Io { cause, .. } if cause.kind() == io::ErrorKind::NotFound => {
             format!("there is no `{name}` in the book's folder{}", near_file(folder, name))
         }

@@ -4,7 +4,7 @@ use std::fs;
 use std::path::Path;
 
 use caltrin::core::sound::{Band, Hearing, Marks, Measure, STEPS};
-use caltrin::sound::{Ears, hear, hear_bytes, kept_in};
+use caltrin::sound::{Cache, Ears, hear, hear_bytes};
 use hound::{SampleFormat, WavSpec, WavWriter};
 use midly::num::{u4, u7, u15, u24, u28};
 use midly::{Format, Header, MetaMessage, MidiMessage, Smf, Timing, TrackEvent, TrackEventKind};
@@ -138,7 +138,7 @@ fn what_cannot_be_heard_is_told_with_its_name() {
         ("noise.ogg", "`noise.ogg`"),
         ("odd.wav", "`odd.wav` cannot be heard: it has a sample that is no number, at 0.125 s"),
         ("tune.mid", "`tune.mid`"),
-        ("folder.wav", "cannot read the sound `folder.wav`: it is no file"),
+        ("folder.wav", "cannot read the sound `folder.wav`: it is a folder"),
         ("../outside-of-it.wav", "`../outside-of-it.wav` lies outside of the book's folder"),
         ("/etc/passwd", "`/etc/passwd` lies outside of the book's folder"),
         ("a\\b.wav", "lies outside of the book's folder"),
@@ -196,39 +196,97 @@ fn damaged_bytes_come_to_an_end_without_a_panic() {
 #[test]
 fn what_was_heard_is_kept_by_what_the_file_holds() {
     let folder = tempfile::tempdir().unwrap();
-    let path = folder.path().join("a.wav");
-    fs::write(&path, TONES[0].1).unwrap();
-    let ears = Ears::new(folder.path());
+    let at = |name: &str| folder.path().join(name);
+    fs::write(at("a.wav"), TONES[0].1).unwrap();
+    let place = at("cache/heard");
+    let cache = Cache::at(&place);
+    let ears = Ears::new(folder.path()).keeping(Some(&cache));
     let first = ears.hear("a.wav", &[]).unwrap();
-    let files = fs::read_dir(kept_in(folder.path())).unwrap().map(|file| file.unwrap().path());
-    let kept: Vec<_> =
-        files.filter(|path| path.extension().is_some_and(|ending| ending == "heard")).collect();
+    let kept: Vec<_> = fs::read_dir(&place).unwrap().map(|file| file.unwrap().path()).collect();
     assert_eq!(kept.len(), 1);
-    assert_eq!(fs::read_to_string(kept_in(folder.path()).join(".gitignore")).unwrap(), "*\n");
-    // The same under another name is known; it is read back, not heard: what is kept says something else now.
-    fs::rename(&path, folder.path().join("b.wav")).unwrap();
+    let whole = fs::read(&kept[0]).unwrap();
+    // The same under another name is known; it is read back, not heard: what is kept stays as it is.
+    fs::rename(at("a.wav"), at("b.wav")).unwrap();
+    let old = std::time::SystemTime::UNIX_EPOCH;
+    fs::File::open(&kept[0]).unwrap().set_modified(old).unwrap();
     assert_eq!(ears.hear("b.wav", &[]).unwrap(), first);
-    let saved = fs::metadata(&kept[0]).unwrap().modified().unwrap();
-    assert_eq!(ears.hear("b.wav", &[]).unwrap(), first);
-    assert_eq!(fs::metadata(&kept[0]).unwrap().modified().unwrap(), saved);
+    assert_eq!(fs::read(&kept[0]).unwrap(), whole);
+    // That it was asked for is noted.
+    assert!(fs::metadata(&kept[0]).unwrap().modified().unwrap() > old);
     // Other bands are another matter, and so is another sound.
     ears.hear("b.wav", &[Band::Own(100.0, 300.0)]).unwrap();
-    fs::copy(folder.path().join("b.wav"), folder.path().join("c.wav")).unwrap();
-    wav(&folder.path().join("b.wav"), spec(1, 16, SampleFormat::Int), &tone(5_000));
+    fs::copy(at("b.wav"), at("c.wav")).unwrap();
+    wav(&at("b.wav"), spec(1, 16, SampleFormat::Int), &tone(5_000));
     let other = ears.hear("b.wav", &[]).unwrap();
     assert!(level_apart(&first, &other) > 0.05);
-    assert_eq!(fs::read_dir(kept_in(folder.path())).unwrap().count(), 4);
-    // What is damaged is heard anew, and so is what was deleted.
-    for bytes in [&b""[..], b"caltrin heard 3\n", &[7; 900], &fs::read(&kept[0]).unwrap()[..500]] {
+    assert_eq!(fs::read_dir(&place).unwrap().count(), 3);
+    // What is damaged is heard anew, and so is what was deleted; without a cache nothing is believed.
+    for bytes in [&b""[..], b"caltrin heard 4\n", &[7; 900], &whole[..500]] {
         fs::write(&kept[0], bytes).unwrap();
         assert_eq!(ears.hear("c.wav", &[]).unwrap(), first);
+        assert_eq!(fs::read(&kept[0]).unwrap(), whole);
     }
-    fs::remove_dir_all(kept_in(folder.path())).unwrap();
+    assert_eq!(Ears::new(folder.path()).hear("c.wav", &[]).unwrap(), first);
+    fs::remove_dir_all(&place).unwrap();
     assert_eq!(ears.hear("c.wav", &[]).unwrap(), first);
-    // A folder of that name that is a file keeps nothing, and hinders nothing.
-    fs::remove_dir_all(kept_in(folder.path())).unwrap();
-    fs::write(kept_in(folder.path()), "in the way").unwrap();
+    // A file in the folder's place keeps nothing, and hinders nothing.
+    fs::remove_dir_all(&place).unwrap();
+    fs::write(&place, "in the way").unwrap();
     assert_eq!(ears.hear("c.wav", &[]).unwrap(), first);
+    // Nothing is left beside the sounds.
+    assert!(!at(".caltrin").exists());
+}
+
+/// What is kept with a right checksum, and could not have been heard in any sound: it is heard anew.
+#[test]
+fn what_no_sound_is_like_is_not_believed() {
+    let folder = tempfile::tempdir().unwrap();
+    fs::write(folder.path().join("a.wav"), TONES[0].1).unwrap();
+    let cache = Cache::at(folder.path().join("cache"));
+    let ears = Ears::new(folder.path()).keeping(Some(&cache));
+    let first = ears.hear("a.wav", &[]).unwrap();
+    let kept = fs::read_dir(folder.path().join("cache")).unwrap().next().unwrap().unwrap().path();
+    let whole = fs::read(&kept).unwrap();
+    let head = b"caltrin heard 4\n".len();
+    let signed = |rest: &[u8]| {
+        let mut bytes = whole[..head].to_vec();
+        bytes.extend(blake3::hash(rest).as_bytes());
+        bytes.extend(rest);
+        bytes
+    };
+    let rest = &whole[head + 32..];
+    assert!(signed(rest) == whole);
+    // The length stands first, in eight bytes; then how many levels there are, and the levels.
+    let lengths = [f64::NAN, -1.0, 0.0, 1e300, f64::INFINITY, 0.5 * first.length().0, 71.0 * 60.0];
+    let mut wrong: Vec<Vec<u8>> =
+        lengths.iter().map(|length| [&length.to_le_bytes()[..], &rest[8..]].concat()).collect();
+    let levels = (9..12).find(|n| rest[n - 1] < 128).unwrap();
+    for level in [f32::NAN, f32::INFINITY, -0.5] {
+        wrong.push([&rest[..levels], &level.to_le_bytes(), &rest[levels + 4..]].concat());
+    }
+    // A count of levels that no file holds, something after the end, and cut at each of its first bytes.
+    wrong.push(
+        [&rest[..8], &[0xff, 0xff, 0xff, 0xff, 0xff, 0xff, 0xff, 0xff, 0x7f], &rest[9..]].concat(),
+    );
+    wrong.push([rest, &[0]].concat());
+    wrong.extend((0..rest.len().min(60)).map(|n| rest[..n].to_vec()));
+    for (n, bytes) in wrong.iter().enumerate() {
+        fs::write(&kept, signed(bytes)).unwrap();
+        assert_eq!(ears.hear("a.wav", &[]).unwrap(), first, "{n}");
+        assert!(fs::read(&kept).unwrap() == whole, "{n}: what was believed stays");
+    }
+    // A link is not followed, neither to read nor to write.
+    #[cfg(unix)]
+    {
+        let far = folder.path().join("far");
+        fs::write(&far, signed(rest)).unwrap();
+        fs::remove_file(&kept).unwrap();
+        std::os::unix::fs::symlink(&far, &kept).unwrap();
+        fs::write(&far, "mine").unwrap();
+        assert_eq!(ears.hear("a.wav", &[]).unwrap(), first);
+        assert_eq!(fs::read_to_string(&far).unwrap(), "mine");
+        assert!(fs::symlink_metadata(&kept).unwrap().is_file());
+    }
 }
 
 fn midi(bar: (u8, u8), tempos: &[(u32, u32)], notes: &[(u32, u8, u32)]) -> Vec<u8> {

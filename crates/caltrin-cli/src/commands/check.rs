@@ -2,7 +2,7 @@
 
 use std::path::PathBuf;
 
-use super::{Done, Status, count, failure, say, what_there_is};
+use super::{Done, Status, count, failure, open, say, what_there_is};
 use crate::report;
 
 /// Tell the mistakes and doubts of lightbooks.
@@ -34,7 +34,7 @@ pub fn run(arguments: &Arguments) -> Done {
     let mut status = Status::Fine;
     let mut all = Vec::new();
     for book in &arguments.books {
-        all.push(caltrin::open(book)?);
+        all.push(open(book)?);
     }
     for opened in &all {
         let doubts = opened.diagnostics.len() - opened.mistakes();

@@ -13,13 +13,14 @@ use caltrin::core::quantity::{Hours, Seconds, Seed};
 use caltrin::core::sound::Band;
 use caltrin::draw::shape::Picture;
 use caltrin::draw::{Came, Change, CompareOptions, Side, When, compare, png, svg};
+use caltrin::files::Inputs;
 use caltrin::lang::Beside;
 use caltrin::sound::{Ears, SoundError, hear_bytes};
 use serde_json::json;
 
 use super::{
-    Done, Failure, Status, count, failure, lights, needs_clock, open_and_tell, parse_hour,
-    parse_seed, parse_when, rehearsal_named, say, span_asked, state_of, write_whole,
+    Done, Failure, Goal, Status, cache, count, failure, lights, needs_clock, open_and_tell,
+    parse_hour, parse_seed, parse_when, rehearsal_named, say, span_asked, state_of,
 };
 use crate::report;
 
@@ -91,6 +92,8 @@ pub fn run(arguments: &Arguments) -> Done {
     let Some([first, second]) = sides(arguments)? else {
         return Ok(Status::Problems);
     };
+    let files = first.files.iter().chain(&second.files).chain([&arguments.book]).cloned();
+    let inputs = Inputs::new(files);
     let (first_name, second_name) = (first.name, second.name);
     let is_same_text = first.text == second.text;
     let (first, second) = (first.checked, second.checked);
@@ -132,7 +135,7 @@ pub fn run(arguments: &Arguments) -> Done {
         let shown = looked.iter().find(|(.., changes)| differs(changes)).unwrap_or(&looked[0]);
         let picture = &shown.1;
         let bytes = if ending == "svg" { svg(picture).into_bytes() } else { png(picture)? };
-        write_whole(output, &bytes)?;
+        Goal::named(output).write(&bytes, &inputs)?;
         if !arguments.json {
             let of =
                 if looked.len() > 1 { format!(", {}", shown.0.words()) } else { String::new() };
@@ -238,13 +241,14 @@ struct Read {
     name: String,
     checked: Checked,
     text: String,
+    files: Vec<PathBuf>,
 }
 
 impl Read {
     fn of(name: String, opened: &Opened) -> Option<Read> {
         let checked = opened.checked.clone()?;
         let texts: Vec<&str> = opened.sources.iter().map(|source| source.text.as_str()).collect();
-        Some(Read { name, checked, text: texts.join("\0") })
+        Some(Read { name, checked, text: texts.join("\0"), files: opened.files() })
     }
 }
 
@@ -294,6 +298,7 @@ fn revision(book: &Path, revision: &str) -> Result<Option<Read>, Failure> {
     if revision.starts_with('-') {
         return Err(failure(format!("`{revision}` is no revision"), "for example: --since HEAD~1"));
     }
+    let cache = cache();
     let show = |name: &str| -> Result<Vec<u8>, String> {
         let asked = Command::new("git")
             .arg("-C")
@@ -319,7 +324,7 @@ fn revision(book: &Path, revision: &str) -> Result<Option<Read>, Failure> {
                 hear_bytes(&bytes, name, own).map(Arc::new).map_err(told)
             }
             // Sounds are large, and often kept elsewhere.
-            _ => Ears::new(&folder).hear(name, own).map_err(told),
+            _ => Ears::new(&folder).keeping(cache.as_ref()).hear(name, own).map_err(told),
         }
     };
     let name = book.file_name().map_or(String::new(), |name| name.to_string_lossy().into_owned());

@@ -7,12 +7,13 @@ use caltrin::core::program::Channel;
 use caltrin::core::quantity::Seed;
 use caltrin::core::run::State;
 use caltrin::draw::{SheetOptions, sheet};
+use caltrin::files::Inputs;
 
 use super::sheet::{Format, Shown, in_terminal, parse_channel};
 use super::watch::watch;
 use super::{
-    Done, Failure, Status, beside, lamps, needs_clock, needs_lights, open_and_tell, parse_seed,
-    say, state_of,
+    Done, Failure, Goal, Status, lamps, needs_clock, needs_lights, open_and_tell, parse_seed, say,
+    state_of,
 };
 
 /// Draw the 24 hours of the game's day: sun and moon, phases, and each light as the eye would see it.
@@ -71,24 +72,20 @@ pub struct Arguments {
 }
 
 pub fn run(arguments: &Arguments) -> Done {
-    let output = arguments.output.clone().unwrap_or_else(|| {
-        let mut name = arguments.book.file_stem().unwrap_or_default().to_os_string();
-        name.push("-day.svg");
-        beside(&arguments.book, "svg").with_file_name(name)
-    });
-    let format = Format::of(&output)?;
+    let goal = Goal::or_beside(arguments.output.as_deref(), &arguments.book, "-day.svg");
+    let format = Format::of(&goal.path)?;
     if arguments.watch {
         return watch(&arguments.book, |_| {
-            if let Err(failure) = draw(arguments, &output, format) {
+            if let Err(failure) = draw(arguments, &goal, format) {
                 crate::report::failure(&failure);
             }
             say(format!("watching {} (Ctrl-C ends)", arguments.book.display()))
         });
     }
-    draw(arguments, &output, format)
+    draw(arguments, &goal, format)
 }
 
-fn draw(arguments: &Arguments, output: &std::path::Path, format: Format) -> Done {
+fn draw(arguments: &Arguments, goal: &Goal, format: Format) -> Done {
     let (opened, Some(checked)) = open_and_tell(&arguments.book)? else {
         return Ok(Status::Problems);
     };
@@ -117,7 +114,7 @@ fn draw(arguments: &Arguments, output: &std::path::Path, format: Format) -> Done
     if arguments.terminal {
         in_terminal(&picture, arguments.colors, arguments.all)?;
     } else {
-        format.write(&picture, output)?;
+        format.write(&picture, goal, &Inputs::new(opened.files()))?;
     }
     let by_game = checked.program().by_game();
     if !by_game.is_empty() {

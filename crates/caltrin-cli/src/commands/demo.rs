@@ -1,15 +1,18 @@
 //! `caltrin demo`
 
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 
 use caltrin::core::quantity::Seconds;
 use caltrin::draw::{PlaceOptions, SheetOptions, place, png, sheet, svg};
 use caltrin::export::prove::moments;
-use caltrin::export::{TARGETS, export, write};
+use caltrin::export::{TARGETS, export};
+use caltrin::files::{self, Inputs, Output, PutError, Replaces, put, put_exported};
 
+use super::goal::interrupted;
 use super::prove::{outcomes, status, table};
-use super::{Done, Status, cannot_write, failure, say, what_there_is, write_whole};
+use super::{Done, Failure, Status, failure, open, say, what_there_is};
 use crate::interrupt::whole;
+use crate::outcome::explained;
 
 /// Make the Saltgate pier: a lightbook, its picture, its code in four languages, and the proof.
 #[derive(clap::Args)]
@@ -26,51 +29,55 @@ pub struct Arguments {
 
 pub fn run(arguments: &Arguments) -> Done {
     let folder = &arguments.output;
-    std::fs::create_dir_all(folder).map_err(|e| cannot_write(folder, &e))?;
+    let sounds = folder.join("sounds");
+    std::fs::create_dir_all(&sounds).map_err(|cause| {
+        let path = sounds.clone();
+        explained(&PutError::Io { path, cause })
+    })?;
     let book = folder.join("pier.caltrin");
-    let changed = std::fs::read_to_string(&book).is_ok_and(|text| text != caltrin::PIER);
-    if changed && !arguments.force {
-        return Err(failure(
-            format!("`{}` has been changed and is left as it is", book.display()),
-            "choose another folder with `-o`, or say `--force` to put the book back",
-        ));
-    }
-    write_whole(&book, caltrin::PIER.as_bytes())?;
+    put_back(&book, caltrin::PIER.as_bytes(), arguments.force, Kept::Told)?;
     for (name, bytes) in caltrin::SOUNDS {
-        let path = folder.join(name);
-        if let Some(parent) = path.parent() {
-            std::fs::create_dir_all(parent).map_err(|e| cannot_write(parent, &e))?;
-        }
         // A sound that has been replaced is left as it is, like all that is not ours.
-        let other = std::fs::read(&path).is_ok_and(|known| known != bytes);
-        if !other || arguments.force {
-            write_whole(&path, bytes)?;
-        }
+        put_back(&folder.join(name), bytes, arguments.force, Kept::Quietly)?;
     }
-    let opened = caltrin::open(&book)?;
+    let opened = open(&book)?;
     crate::report::diagnostics(&opened);
     let Some(checked) = &opened.checked else { return Ok(Status::Problems) };
     say(format!("{}  the lightbook: {}", book.display(), what_there_is(checked)))?;
-    say(format!("{}  its sounds", folder.join("sounds").display()))?;
+    say(format!("{}  its sounds", sounds.display()))?;
 
-    let picture = sheet(checked, &opened.findings, &SheetOptions::default());
-    let (svg_path, png_path) = (folder.join("pier.svg"), folder.join("pier.png"));
-    write_whole(&svg_path, svg(&picture).as_bytes())?;
-    write_whole(&png_path, &png(&picture)?)?;
-    say(format!("{}  its timeline (and pier.svg)", png_path.display()))?;
-    let day_path = folder.join("pier-day.png");
+    let inputs = Inputs::new(opened.files());
     let day = SheetOptions { day: true, curves: false, ..SheetOptions::default() };
-    write_whole(&day_path, &png(&sheet(checked, &opened.findings, &day))?)?;
-    say(format!("{}  its day", day_path.display()))?;
-    let place_path = folder.join("pier-place.png");
     let shown = vec![Seconds(0.6).into()];
+    let timeline = sheet(checked, &opened.findings, &SheetOptions::default());
+    let day = sheet(checked, &opened.findings, &day);
     let lit = place(checked, &PlaceOptions { moments: shown, ..PlaceOptions::default() });
-    write_whole(&place_path, &png(&lit)?)?;
-    say(format!("{}  the lit place", place_path.display()))?;
+    let pictures = [
+        ("pier.svg", svg(&timeline).into_bytes(), None),
+        ("pier.png", png(&timeline)?, Some("its timeline (and pier.svg)")),
+        ("pier-day.png", png(&day)?, Some("its day")),
+        ("pier-place.png", png(&lit)?, Some("the lit place")),
+    ];
+    let paths = pictures.each_ref().map(|(name, ..)| folder.join(name));
+    let replaces = if arguments.force { Replaces::Any } else { Replaces::Made };
+    let outputs: Vec<Output<'_>> = paths
+        .iter()
+        .zip(&pictures)
+        .map(|(path, (_, bytes, _))| Output { path, bytes, replaces })
+        .collect();
+    interrupted(&whole(|| put(&outputs, &inputs))?);
+    for (path, (.., what)) in paths.iter().zip(&pictures) {
+        if let Some(what) = what {
+            say(format!("{}  {what}", path.display()))?;
+        }
+    }
 
     let files: Vec<_> =
         TARGETS.iter().map(|target| export(checked, &opened.notes, *target)).collect();
-    for path in whole(|| write(&folder.join("code"), &files, arguments.force))? {
+    let code = folder.join("code");
+    let (paths, done) = whole(|| put_exported(&code, &files, &inputs, arguments.force))?;
+    interrupted(&done);
+    for path in paths {
         say(path.display())?;
     }
 
@@ -87,4 +94,36 @@ pub fn run(arguments: &Arguments) -> Done {
          caltrin sheet {book} --terminal"
     ))?;
     Ok(status(&outcomes, false))
+}
+
+/// What happens to a file that has been changed.
+#[derive(Clone, Copy, PartialEq, Eq)]
+enum Kept {
+    /// It stays, and the command ends with a message.
+    Told,
+    /// It stays.
+    Quietly,
+}
+
+/// Puts one of the demonstration's files where it is not, or, by `force`, where another one is.
+fn put_back(path: &Path, bytes: &[u8], force: bool, kept: Kept) -> Result<(), Failure> {
+    let held = match files::read(path, caltrin::LARGEST) {
+        Ok(held) => Some(held),
+        Err(cause) if cause.kind() == std::io::ErrorKind::NotFound => None,
+        Err(cause) => return Err(explained(&PutError::Io { path: path.to_owned(), cause })),
+    };
+    let replaces = match &held {
+        Some(held) if held == bytes => return Ok(()),
+        Some(_) if !force && kept == Kept::Quietly => return Ok(()),
+        Some(_) if !force => {
+            return Err(failure(
+                format!("`{}` has been changed and is left as it is", path.display()),
+                "choose another folder with `-o`, or say `--force` to put the book back",
+            ));
+        }
+        Some(held) => Replaces::Text(held),
+        None => Replaces::Nothing,
+    };
+    interrupted(&whole(|| put(&[Output { path, bytes, replaces }], &Inputs::default()))?);
+    Ok(())
 }

@@ -2,10 +2,12 @@
 
 use std::path::PathBuf;
 
-use caltrin::export::{FilePrefix, Target, export_as, write};
+use caltrin::export::{FilePrefix, Target, export_as};
+use caltrin::files::{Inputs, put_exported};
 use serde_json::json;
 
-use super::{Done, GivenOut, Status, open_for_and_tell, parse_target, say, targets};
+use super::goal::interrupted;
+use super::{Done, GivenOut, Status, parse_target, say, targets};
 use crate::interrupt::whole;
 
 /// Write a lightbook as source code, one file a language.
@@ -46,15 +48,17 @@ fn parse_prefix(text: &str) -> Result<FilePrefix, String> {
 }
 
 pub fn run(arguments: &Arguments) -> Done {
-    let (opened, Some(checked)) = open_for_and_tell(&arguments.book, arguments.given.wanted())?
-    else {
+    let (opened, Some(checked)) = arguments.given.open(&arguments.book)? else {
         return Ok(Status::Problems);
     };
     let asked = targets(&arguments.to);
     let prefix = arguments.prefix.as_ref();
     let files: Vec<_> =
         asked.iter().map(|target| export_as(&checked, &opened.notes, *target, prefix)).collect();
-    let paths = whole(|| write(&arguments.output, &files, arguments.force))?;
+    let inputs = Inputs::new(opened.files());
+    let (paths, done) =
+        whole(|| put_exported(&arguments.output, &files, &inputs, arguments.force))?;
+    interrupted(&done);
     let mut told = Vec::new();
     for ((target, file), path) in asked.iter().zip(&files).zip(&paths) {
         let lines = file.text.lines().count();

@@ -2,7 +2,11 @@
 
 use std::path::PathBuf;
 
-use super::{Done, Status, count, say, write_whole};
+use caltrin::files::{Inputs, Output, Replaces, put};
+
+use super::goal::interrupted;
+use super::{Done, Failure, Status, count, open, say};
+use crate::interrupt::whole;
 use crate::report;
 
 /// Lay a lightbook's text out evenly: indentation, spaces, columns. Words and comments stay.
@@ -23,9 +27,17 @@ pub struct Arguments {
 
 pub fn run(arguments: &Arguments) -> Done {
     let mut status = Status::Fine;
-    let mut changed = 0;
+    let (mut changed, mut unread) = (0, 0);
     for book in &arguments.books {
-        let text = caltrin::read_text(book)?;
+        let text = match caltrin::read_text(book) {
+            Ok(text) => text,
+            // The others are laid out all the same.
+            Err(refused) => {
+                report::failure(&refused.into());
+                unread += 1;
+                continue;
+            }
+        };
         match caltrin::lang::format(&text) {
             Ok(even) if even == text => {}
             Ok(even) => {
@@ -34,16 +46,30 @@ pub fn run(arguments: &Arguments) -> Done {
                     status = Status::Problems;
                     say(format!("{} is not laid out evenly", book.display()))?;
                 } else {
-                    write_whole(book, even.as_bytes())?;
-                    say(format!("laid out {}", book.display()))?;
+                    let (bytes, replaces) = (even.as_bytes(), Replaces::Text(text.as_bytes()));
+                    let output = Output { path: book, bytes, replaces };
+                    match whole(|| put(&[output], &Inputs::default())) {
+                        Ok(done) => {
+                            interrupted(&done);
+                            say(format!("laid out {}", book.display()))?;
+                        }
+                        Err(refused) => {
+                            report::failure(&refused.into());
+                            unread += 1;
+                        }
+                    }
                 }
             }
             Err(_) => {
                 status = Status::Problems;
-                report::diagnostics(&caltrin::open(book)?);
+                report::diagnostics(&open(book)?);
                 say(format!("{} has mistakes and is left as it is", book.display()))?;
             }
         }
+    }
+    if unread > 0 {
+        // What was wrong is told.
+        return Err(Failure(String::new(), None));
     }
     if changed == 0 && status == Status::Fine {
         say(format!("{}: nothing to do", count(arguments.books.len() as u64, "book")))?;

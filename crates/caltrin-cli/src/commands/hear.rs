@@ -4,11 +4,12 @@ use std::path::{Component, Path, PathBuf};
 
 use caltrin::core::sound::{Advice, Band, Hearing, Marks, Measure, STEPS};
 use caltrin::draw::hearing;
+use caltrin::files::Inputs;
 use caltrin::sound;
 use serde_json::json;
 
 use super::sheet::{Format, Shown, in_terminal};
-use super::{Done, Failure, Status, count, hearing_bar, quiet_pipe, say};
+use super::{Done, Failure, Goal, Status, count, hearing_bar, quiet_pipe, say};
 use crate::report;
 
 /// Tell what is heard in a sound, draw it, and suggest how a light could follow it.
@@ -58,7 +59,10 @@ pub fn run(arguments: &Arguments) -> Done {
     let name = arguments.file.display().to_string();
     let picture = hearing(&name, &heard, &advice);
     match (format, &arguments.output) {
-        (Some(format), Some(output)) => format.write(&picture, output)?,
+        (Some(format), Some(output)) => {
+            let inputs = Inputs::new([arguments.file.clone()]);
+            format.write(&picture, &Goal::named(output), &inputs)?;
+        }
         _ => in_terminal(&picture, arguments.colors, true)?,
     }
     for line in in_words(&arguments.file, &heard, &advice) {

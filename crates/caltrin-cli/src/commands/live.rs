@@ -4,7 +4,7 @@ use std::net::{Ipv4Addr, SocketAddr, TcpListener};
 use std::path::{Path, PathBuf};
 
 use super::watch::watch;
-use super::{Done, Failure, failure, say};
+use super::{Done, Failure, failure, open, say};
 use crate::live::{Live, router};
 
 /// Serve a page that shows the timeline and the lit place, and follows every save.
@@ -50,7 +50,7 @@ pub fn run(arguments: &Arguments) -> Done {
     });
     let mut told = false;
     watch(&arguments.book, |book| {
-        match caltrin::open(book) {
+        match open(book) {
             Ok(opened) => live.save(&opened, book.parent().unwrap_or(Path::new("."))),
             Err(why) => live.refuse(&why.to_string()),
         }

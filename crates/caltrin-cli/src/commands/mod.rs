@@ -8,6 +8,7 @@ pub mod demo;
 pub mod explain;
 pub mod export;
 pub mod fmt;
+mod goal;
 pub mod hear;
 pub mod live;
 pub mod new;
@@ -21,24 +22,26 @@ mod watch;
 
 use std::fmt::Display;
 use std::io::{self, Write};
-use std::path::{Path, PathBuf};
+use std::path::Path;
 use std::time::Duration;
 
-use caltrin::Opened;
 use caltrin::core::Checked;
 use caltrin::core::kind::Kind;
 use caltrin::core::program::{Constant, LightId, LightKind, Size, Up, Wanted};
 use caltrin::core::quantity::{Hours, Seconds, Seed};
 use caltrin::core::run::State;
+use caltrin::core::text::shown;
 use caltrin::draw::When;
 use caltrin::export::{TARGETS, Target, target_named};
+use caltrin::sound::Cache;
+use caltrin::{OpenError, Opened, Opening};
 use indicatif::{ProgressBar, ProgressDrawTarget, ProgressStyle};
 
-use crate::interrupt::whole;
 use crate::report;
 
+use goal::Goal;
+
 pub use crate::outcome::{Done, Failure, Status, count, failure};
-use crate::outcome::{plain, where_else};
 
 /// The place of the rehearsal that is asked for, if one is.
 pub fn rehearsal_of(checked: &Checked, name: &Option<String>) -> Result<Option<usize>, Failure> {
@@ -59,18 +62,32 @@ pub fn rehearsal_named(checked: &Checked, name: &str) -> Result<usize, Failure> 
     })
 }
 
-/// Opens a book and says all that is to be told of it. `None` where it has mistakes.
-pub fn open_and_tell(path: &Path) -> Result<(Opened, Option<Checked>), Failure> {
-    open_for_and_tell(path, Wanted::default())
+/// Where what is heard in sounds is kept: the user's own place for what can be had again.
+pub fn cache() -> Option<Cache> {
+    let places = directories::ProjectDirs::from("", "", "caltrin")?;
+    Some(Cache::at(places.cache_dir().join("heard")))
 }
 
-/// [`open_and_tell`] with axes, unit or strengths given out otherwise than the book says.
-pub fn open_for_and_tell(
+/// Opens a book, without a word.
+pub fn open(path: &Path) -> Result<Opened, OpenError> {
+    caltrin::open_with(path, Opening { cache: cache().as_ref(), ..Opening::default() })
+}
+
+/// Opens a book and says all that is to be told of it. `None` where it has mistakes.
+pub fn open_and_tell(path: &Path) -> Result<(Opened, Option<Checked>), Failure> {
+    open_for_and_tell(path, Wanted::default(), cache().as_ref())
+}
+
+/// [`open_and_tell`] with axes, unit or strengths given out otherwise than the book says, and what is heard in sounds
+/// kept there, if anywhere.
+fn open_for_and_tell(
     path: &Path,
     wanted: Wanted,
+    cache: Option<&Cache>,
 ) -> Result<(Opened, Option<Checked>), Failure> {
     let bar = hearing_bar();
-    let opened = caltrin::open_telling(path, wanted, Some(&|name, part| bar.tell(name, part)))?;
+    let told = |name: &str, part: f64| bar.tell(name, part);
+    let opened = caltrin::open_with(path, Opening { wanted, cache, progress: Some(&told) })?;
     bar.finish();
     let doubts = opened.diagnostics.len() - opened.mistakes();
     // Warnings about a good book are for `check` to print.
@@ -91,7 +108,7 @@ pub fn open_for_and_tell(
 /// A line on standard output. A reader that went away ends the command quietly.
 pub fn say(line: impl Display) -> Result<(), Failure> {
     let mut out = anstream::stdout().lock();
-    quiet_pipe(writeln!(out, "{line}"))
+    quiet_pipe(writeln!(out, "{}", shown(&line.to_string())))
 }
 
 /// Ends the command without a word if what reads our output is gone.
@@ -144,12 +161,21 @@ pub struct GivenOut {
     /// Multiply every strength in lm, cd or lx by this.
     #[arg(long, value_name = "NUMBER", value_parser = parse_factor)]
     factor: Option<f64>,
+    /// Hear every sound anew instead of taking what the cache has of it.
+    #[arg(long)]
+    no_cache: bool,
 }
 
 impl GivenOut {
     /// The same for the library.
-    pub fn wanted(&self) -> Wanted {
+    fn wanted(&self) -> Wanted {
         Wanted { up: self.up, unit: self.unit, factor: self.factor }
+    }
+
+    /// Opens a book for that and says all that is to be told of it.
+    pub fn open(&self, book: &Path) -> Result<(Opened, Option<Checked>), Failure> {
+        let cache = cache().filter(|_| !self.no_cache);
+        open_for_and_tell(book, self.wanted(), cache.as_ref())
     }
 }
 
@@ -385,39 +411,6 @@ pub fn lamps(checked: &Checked, names: &[String]) -> Result<Vec<(LightId, Option
         }
     }
     Ok(all)
-}
-
-/// Says why a file was not written, and what to do.
-pub fn cannot_write(path: &Path, cause: &io::Error) -> Failure {
-    let message = format!("cannot write `{}`: {}", path.display(), plain(&cause.to_string()));
-    failure(message, where_else(path, cause))
-}
-
-/// Writes a file whole or not at all.
-pub fn write_whole(path: &Path, bytes: &[u8]) -> Result<(), Failure> {
-    let refused = |cause: io::Error| cannot_write(path, &cause);
-    let folder = match path.parent() {
-        Some(folder) if !folder.as_os_str().is_empty() => folder,
-        _ => Path::new("."),
-    };
-    let mut builder = tempfile::Builder::new();
-    builder.prefix(".caltrin-");
-    #[cfg(unix)]
-    {
-        use std::os::unix::fs::PermissionsExt;
-        builder.permissions(std::fs::Permissions::from_mode(0o644));
-    }
-    whole(|| {
-        let mut beside = builder.tempfile_in(folder).map_err(refused)?;
-        beside.write_all(bytes).map_err(refused)?;
-        beside.persist(path).map_err(|e| refused(e.error))?;
-        Ok(())
-    })
-}
-
-/// The book's path with another ending.
-pub fn beside(book: &Path, ending: &str) -> PathBuf {
-    book.with_extension(ending)
 }
 
 /// Shows on a terminal how far the hearing of sounds has come.

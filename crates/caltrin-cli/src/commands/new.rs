@@ -1,11 +1,12 @@
 //! `caltrin new`
 
-use std::io::Write;
 use std::path::PathBuf;
 
-use caltrin::export::names::{Case, cased};
+use caltrin::export::names::file_stem;
+use caltrin::files::{Inputs, Output, PutError, Replaces, put};
 
-use super::{Done, Status, cannot_write, failure, say};
+use super::goal::interrupted;
+use super::{Done, Status, failure, say};
 use crate::interrupt::whole;
 use crate::report::quoted;
 
@@ -35,26 +36,15 @@ pub fn run(arguments: &Arguments) -> Done {
     let path = arguments
         .output
         .clone()
-        .unwrap_or_else(|| PathBuf::from(format!("{}.caltrin", cased(name, Case::Snake))));
+        .unwrap_or_else(|| PathBuf::from(format!("{}.caltrin", file_stem(name, &[]))));
     let text = START.replace("NAME", name);
-    let made = std::fs::OpenOptions::new().write(true).create_new(true).open(&path);
-    match made {
-        Ok(mut file) => whole(|| {
-            file.write_all(text.as_bytes()).map_err(|why| {
-                // Half a book is none.
-                let _ = std::fs::remove_file(&path);
-                cannot_write(&path, &why)
-            })
-        })?,
-        Err(e) if e.kind() == std::io::ErrorKind::AlreadyExists => {
-            return Err(failure(
-                format!("`{}` is there already and is left as it is", path.display()),
-                "choose another place with `-o FILE`",
-            ));
+    let output = Output { path: &path, bytes: text.as_bytes(), replaces: Replaces::Nothing };
+    match whole(|| put(&[output], &Inputs::default())) {
+        Ok(done) => interrupted(&done),
+        Err(refused @ PutError::Exists(_)) => {
+            return Err(failure(refused, "choose another place with `-o FILE`"));
         }
-        Err(e) => {
-            return Err(cannot_write(&path, &e));
-        }
+        Err(refused) => return Err(refused.into()),
     }
     say(format!("wrote {}", path.display()))?;
     let book = quoted(&path);

@@ -4,14 +4,15 @@ use std::path::PathBuf;
 
 use caltrin::core::quantity::{Hours, Seconds};
 use caltrin::draw::{Exposure, PlaceOptions, PlaceView, View, When, apng, place, png, svg};
+use caltrin::files::Inputs;
 use clap::ValueEnum;
 use indicatif::{ProgressBar, ProgressStyle};
 
+use super::say;
 use super::{
-    Done, Start, Status, beside, failure, lights, needs_clock, needs_lights, open_and_tell,
+    Done, Goal, Start, Status, failure, lights, needs_clock, needs_lights, open_and_tell,
     parse_when, rehearsal_of,
 };
-use super::{say, write_whole};
 
 /// Draw the lit place: lamps where they stand, their pools of light, the shadows of walls and posts.
 #[derive(clap::Args)]
@@ -98,16 +99,11 @@ fn parse_exposure(text: &str) -> Result<Exposure, String> {
 const MOST: f64 = 1800.0;
 
 pub fn run(arguments: &Arguments) -> Done {
-    let output = arguments.output.clone().unwrap_or_else(|| {
-        let mut name = arguments.book.file_stem().unwrap_or_default().to_os_string();
-        name.push("-place.png");
-        beside(&arguments.book, "png").with_file_name(name)
-    });
-    let ending = output.extension().map(|e| e.to_string_lossy().to_ascii_lowercase());
-    let ending = ending.unwrap_or_default();
+    let goal = Goal::or_beside(arguments.output.as_deref(), &arguments.book, "-place.png");
+    let ending = goal.ending();
     if !matches!(ending.as_str(), "png" | "svg" | "apng") {
         return Err(failure(
-            format!("`{}` is no picture's name", output.display()),
+            format!("`{}` is no picture's name", goal.path.display()),
             "a place is written as .png, .svg, or .apng for an animation",
         ));
     }
@@ -149,7 +145,9 @@ pub fn run(arguments: &Arguments) -> Done {
     } else {
         arguments.at.clone()
     };
-    let (_, Some(checked)) = open_and_tell(&arguments.book)? else { return Ok(Status::Problems) };
+    let (opened, Some(checked)) = open_and_tell(&arguments.book)? else {
+        return Ok(Status::Problems);
+    };
     needs_lights(&checked)?;
     if moments.iter().any(|when| when.hour.is_some()) {
         needs_clock(&checked)?;
@@ -187,9 +185,9 @@ pub fn run(arguments: &Arguments) -> Done {
         let bytes = if ending == "svg" { svg(&picture).into_bytes() } else { png(&picture)? };
         (bytes, picture.width, picture.height)
     };
-    write_whole(&output, &bytes)?;
+    goal.write(&bytes, &Inputs::new(opened.files()))?;
     let many = if moving { format!(", {} pictures", options.moments.len()) } else { String::new() };
-    say(format!("wrote {} ({width} x {height}{many})", output.display()))?;
+    say(format!("wrote {} ({width} x {height}{many})", goal.path.display()))?;
     Ok(Status::Fine)
 }
 

@@ -8,8 +8,7 @@ use caltrin::export::prove::{Asked, Outcome, moments, moments_with, prove};
 use serde_json::{Value, json};
 
 use super::{
-    Done, Failure, GivenOut, Status, failure, open_for_and_tell, parse_target, rehearsal_of, say,
-    targets, working,
+    Done, Failure, GivenOut, Status, failure, parse_target, rehearsal_of, say, targets, working,
 };
 use crate::interrupt::Scratch;
 
@@ -49,8 +48,7 @@ pub struct Arguments {
 }
 
 pub fn run(arguments: &Arguments) -> Done {
-    let (opened, Some(checked)) = open_for_and_tell(&arguments.book, arguments.given.wanted())?
-    else {
+    let (opened, Some(checked)) = arguments.given.open(&arguments.book)? else {
         return Ok(Status::Problems);
     };
     let asked = targets(&arguments.to);

@@ -10,14 +10,15 @@ use caltrin::core::run::State;
 use caltrin::draw::{
     Colors, Picture, SheetOptions, TerminalOptions, When, html, png, sheet, svg, terminal,
 };
+use caltrin::files::Inputs;
 use clap::ValueEnum;
 
 use super::watch::watch;
 use super::{
-    Done, Failure, Status, beside, failure, lamps, needs_lights, open_and_tell, parse_hour,
+    Done, Failure, Goal, Status, failure, lamps, needs_lights, open_and_tell, parse_hour,
     parse_seed, parse_when, span_asked, state_of,
 };
-use super::{quiet_pipe, rehearsal_of, say, write_whole};
+use super::{quiet_pipe, rehearsal_of, say};
 
 /// Draw a lightbook's timeline as SVG, PNG, a page with a read-out, or text.
 #[derive(clap::Args)]
@@ -122,14 +123,14 @@ impl Format {
     }
 
     /// Paints and writes a picture, and says so.
-    pub fn write(self, picture: &Picture, output: &Path) -> Result<(), Failure> {
+    pub fn write(self, picture: &Picture, goal: &Goal, inputs: &Inputs) -> Result<(), Failure> {
         let bytes = match self {
             Format::Svg => svg(picture).into_bytes(),
             Format::Png => png(picture)?,
             Format::Html => html(picture).into_bytes(),
         };
-        write_whole(output, &bytes)?;
-        say(format!("wrote {} ({} x {})", output.display(), picture.width, picture.height))
+        goal.write(&bytes, inputs)?;
+        say(format!("wrote {} ({} x {})", goal.path.display(), picture.width, picture.height))
     }
 }
 
@@ -152,20 +153,20 @@ pub fn run(arguments: &Arguments) -> Done {
     if arguments.terminal {
         return show(arguments);
     }
-    let output = arguments.output.clone().unwrap_or_else(|| beside(&arguments.book, "svg"));
-    let format = Format::of(&output)?;
+    let goal = Goal::or_beside(arguments.output.as_deref(), &arguments.book, ".svg");
+    let format = Format::of(&goal.path)?;
     if arguments.watch {
         return watch(&arguments.book, |_| {
-            if let Err(failure) = draw(arguments, &output, format) {
+            if let Err(failure) = draw(arguments, &goal, format) {
                 crate::report::failure(&failure);
             }
             say(format!("watching {} (Ctrl-C ends)", arguments.book.display()))
         });
     }
-    draw(arguments, &output, format)
+    draw(arguments, &goal, format)
 }
 
-fn draw(arguments: &Arguments, output: &Path, format: Format) -> Done {
+fn draw(arguments: &Arguments, goal: &Goal, format: Format) -> Done {
     let (opened, Some(checked)) = open_and_tell(&arguments.book)? else {
         return Ok(Status::Problems);
     };
@@ -173,7 +174,7 @@ fn draw(arguments: &Arguments, output: &Path, format: Format) -> Done {
     let (checked, over) = along(arguments, checked)?;
     let options = SheetOptions { over, ..options(arguments, &checked)? };
     let picture = sheet(&checked, &opened.findings, &options);
-    format.write(&picture, output)?;
+    format.write(&picture, goal, &Inputs::new(opened.files()))?;
     Ok(Status::Fine)
 }
 

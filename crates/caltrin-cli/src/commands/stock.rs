@@ -7,9 +7,10 @@ use caltrin::core::color::Rgb;
 use caltrin::core::program::Field;
 use caltrin::core::quantity::Seconds;
 use caltrin::draw::{SheetOptions, png, sheet, svg};
+use caltrin::files::Inputs;
 use serde_json::json;
 
-use super::{Done, Status, failure, say, write_whole};
+use super::{Done, Goal, Status, failure, say};
 
 /// List the ready-made behaviours that a book gets with `use "stock"`, each with eight seconds of it.
 #[derive(clap::Args)]
@@ -64,7 +65,7 @@ pub fn run(arguments: &Arguments) -> Done {
                 ));
             }
         };
-        write_whole(output, &bytes)?;
+        Goal::named(output).write(&bytes, &Inputs::default())?;
         say(format!("wrote {} ({} x {})", output.display(), picture.width, picture.height))?;
         return Ok(Status::Fine);
     }

@@ -9,6 +9,7 @@ use caltrin::core::program::{Field, LightId, LightKind};
 use caltrin::core::quantity::{Hertz, Seconds};
 use caltrin::core::trace::{LampTrace, Span};
 use caltrin::draw::When;
+use caltrin::files::Inputs;
 use clap::ValueEnum;
 use serde_json::{Map, Value, json};
 
@@ -16,7 +17,7 @@ use super::{
     Done, Failure, Start, Status, count, failure, lamps, open_and_tell, parse_when, rehearsal_of,
     span_asked,
 };
-use super::{quiet_pipe, say, working, write_whole};
+use super::{Goal, quiet_pipe, say, working};
 
 /// Write what lamps put out, sampled, as CSV or JSON lines.
 #[derive(clap::Args)]
@@ -69,7 +70,9 @@ pub fn run(arguments: &Arguments) -> Done {
     if !(arguments.rate.is_finite() && arguments.rate > 0.0 && arguments.rate <= 1e6) {
         return Err(failure("a rate is above 0 and at most 1000000", "for example: --rate 60"));
     }
-    let (_, Some(checked)) = open_and_tell(&arguments.book)? else { return Ok(Status::Problems) };
+    let (opened, Some(checked)) = open_and_tell(&arguments.book)? else {
+        return Ok(Status::Problems);
+    };
     let asked = if arguments.light.is_empty() {
         checked.program().lights().map(|(id, _)| (id, None)).collect()
     } else {
@@ -104,7 +107,7 @@ pub fn run(arguments: &Arguments) -> Done {
     match &arguments.output {
         Some(path) => {
             write(&checked, &chosen, &lamps, &moments, format, &mut bytes)?;
-            write_whole(path, &bytes)?;
+            Goal::named(path).write(&bytes, &Inputs::new(opened.files()))?;
             say(format!("wrote {} ({})", path.display(), count(rows as u64, "row")))?;
         }
         None => {

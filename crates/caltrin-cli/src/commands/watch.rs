@@ -5,17 +5,19 @@ use std::path::{Path, PathBuf};
 use std::sync::mpsc;
 use std::time::{Duration, Instant, UNIX_EPOCH};
 
-use caltrin::OpenError;
+use caltrin::{OpenError, files};
 use notify::{RecursiveMode, Watcher};
 
-use super::{Done, Failure, Status};
+use super::{Done, Failure, Status, open};
 
 /// How long the events of one save are gathered, at most.
 const SAVE: Duration = Duration::from_millis(80);
+/// When a book has been away for so long, it is gone.
+const GONE: Duration = Duration::from_millis(400);
 /// With nothing more for so long, a save is over.
 const QUIET: Duration = Duration::from_millis(12);
 
-/// Calls `saved` at once and then at every save of the book, of a book that it uses or of a sound. The folder is watched
+/// Calls `saved` at once and then at every save of the book, of a book that it uses or of a sound, and when the book is gone. The folder is watched
 /// rather than the files, since editors save by writing another file and renaming it.
 pub fn watch(path: &Path, mut saved: impl FnMut(&Path) -> Result<(), Failure>) -> Done {
     let book =
@@ -36,8 +38,16 @@ pub fn watch(path: &Path, mut saved: impl FnMut(&Path) -> Result<(), Failure>) -
     let mut drawn = Vec::new();
     loop {
         // Only what the books say counts: our own picture lies in the same folder.
-        let seen = texts(&used);
-        if seen[0].is_some() && seen != drawn {
+        let mut seen = texts(&used);
+        // Some editors take a book away for a moment while they save it.
+        let end = Instant::now() + GONE;
+        while seen[0].is_none()
+            && let Some(left) = end.checked_duration_since(Instant::now())
+        {
+            let _ = told.recv_timeout(left);
+            seen = texts(&used);
+        }
+        if seen != drawn {
             used = books(&book, &folder);
             for around in used.iter().filter_map(|file| file.path().parent()) {
                 // A folder that is not there yet is awaited by its book's own.
@@ -71,7 +81,7 @@ pub fn watch(path: &Path, mut saved: impl FnMut(&Path) -> Result<(), Failure>) -
 /// What the files say, nothing where one cannot be read. Of a sound, which may be long, its size and when it was saved.
 fn texts(files: &[Watched]) -> Vec<Option<Vec<u8>>> {
     let said = |file: &Watched| match file {
-        Watched::Book(path) => std::fs::read(path).ok(),
+        Watched::Book(path) => files::read(path, caltrin::LARGEST).ok(),
         Watched::Sound(path) => {
             let about = std::fs::metadata(path).ok()?;
             let saved = about.modified().ok()?.duration_since(UNIX_EPOCH).ok()?;
@@ -97,7 +107,7 @@ impl Watched {
 /// The files of the book, of all that it uses and of its sounds.
 fn books(book: &Path, folder: &Path) -> Vec<Watched> {
     let mut all = vec![Watched::Book(book.to_owned())];
-    if let Ok(opened) = caltrin::open(book) {
+    if let Ok(opened) = open(book) {
         let used = opened.sources.iter().skip(1).filter(|s| s.name != caltrin::STOCK_NAME);
         all.extend(used.map(|source| Watched::Book(folder.join(&source.name))));
         all.extend(opened.sounds.iter().map(|name| Watched::Sound(folder.join(name))));

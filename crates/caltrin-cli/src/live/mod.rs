@@ -17,12 +17,16 @@ use axum::response::{IntoResponse, Response};
 use axum::routing::get;
 use caltrin::Opened;
 use caltrin::export::{Plan, Target, js};
+use caltrin::files;
 use serde_json::{Value, json};
 use tokio::sync::watch;
 use tokio_stream::wrappers::WatchStream;
 use tokio_stream::{Stream, StreamExt};
 
 use crate::report;
+
+/// Largest sound that goes to the page.
+const LARGEST_SOUND: u64 = 1 << 30;
 
 /// The book as it was last saved, and the last good one.
 #[derive(Clone)]
@@ -45,8 +49,9 @@ struct Good {
     version: u64,
     module: String,
     about: Value,
-    /// The files of its sounds, in their order.
-    sounds: Vec<PathBuf>,
+    /// The folder that its sounds lie in, and their names there, in their order.
+    folder: PathBuf,
+    sounds: Vec<String>,
 }
 
 impl Live {
@@ -74,8 +79,8 @@ impl Live {
                 None => json!([]),
             };
             about["bands"] = sounds::bands(checked.program(), &plan);
-            let files = checked.program().sounds().iter().map(|sound| folder.join(&sound.file));
-            (js::JavaScript.print(&plan), about, files.collect())
+            let sounds = checked.program().sounds().iter().map(|sound| sound.file.clone());
+            (js::JavaScript.print(&plan), about, sounds.collect())
         });
         let version = {
             let mut inner = self.lock();
@@ -83,7 +88,8 @@ impl Live {
             inner.told = told;
             inner.mistakes = opened.mistakes();
             if let Some((module, about, sounds)) = good {
-                inner.good = Some(Good { version: inner.version, module, about, sounds });
+                let folder = folder.to_owned();
+                inner.good = Some(Good { version: inner.version, module, about, folder, sounds });
             }
             inner.version
         };
@@ -124,9 +130,12 @@ impl Live {
         self.lock().good.as_ref().map(|good| good.module.clone())
     }
 
-    /// The file of a sound of the last good book.
-    fn sound(&self, n: usize) -> Option<PathBuf> {
-        self.lock().good.as_ref().and_then(|good| good.sounds.get(n).cloned())
+    /// The folder of the last good book, and the name of one of its sounds there.
+    fn sound(&self, n: usize) -> Option<(PathBuf, String)> {
+        let inner = self.lock();
+        let good = inner.good.as_ref()?;
+        let name = good.sounds.get(n).filter(|name| !name.is_empty())?;
+        Some((good.folder.clone(), name.clone()))
     }
 
     fn events(&self) -> impl Stream<Item = Result<Event, Infallible>> + use<> {
@@ -199,7 +208,13 @@ async fn module(State(live): State<Live>) -> Response {
 }
 
 async fn sound(State(live): State<Live>, UrlPath(n): UrlPath<usize>) -> Response {
-    let read = live.sound(n).map(|path| tokio::task::spawn_blocking(move || std::fs::read(path)));
+    // What lies there may have been exchanged since the book was read, so it is looked at again.
+    let read = live.sound(n).map(|(folder, name)| {
+        tokio::task::spawn_blocking(move || {
+            let file = files::open_within(&folder, Path::new(&name))?;
+            files::read_open(&file, LARGEST_SOUND)
+        })
+    });
     match read {
         Some(read) => match read.await {
             Ok(Ok(bytes)) => {

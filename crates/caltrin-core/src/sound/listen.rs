@@ -2,11 +2,8 @@
 
 use super::onset::onsets;
 use super::spectrum::Spectra;
-use super::{Band, Hearing, MOST_CHANNELS, STEPS, SoundFault};
+use super::{Band, Hearing, LONGEST, MOST_CHANNELS, STEPS, SoundFault};
 use crate::quantity::Seconds;
-
-/// Longest sound, in seconds: places in tables have 24 bits.
-const LONGEST: u64 = 70 * 60;
 
 /// Hears samples as they come and holds little of them.
 #[derive(Debug)]
@@ -70,7 +67,7 @@ impl Listener {
             return Err(SoundFault::NoNumber(Seconds(frame as f64 / f64::from(self.rate))));
         }
         let count = samples.len() / self.channels;
-        if self.heard + count as u64 > LONGEST * u64::from(self.rate) {
+        if self.heard + count as u64 > LONGEST.0 as u64 * u64::from(self.rate) {
             return Err(SoundFault::TooLong);
         }
         // Channel by channel from here on.

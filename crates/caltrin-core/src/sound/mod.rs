@@ -35,6 +35,9 @@ pub const STEPS_A_SPECTRUM: usize = 3;
 /// How many steps the level is taken over (RMS): 25 ms, half of them before the step at hand.
 pub const LEVEL_STEPS: usize = 6;
 
+/// Longest sound: places in tables have 24 bits.
+pub const LONGEST: Seconds = Seconds(70.0 * 60.0);
+
 /// How long an onset counts as a full level.
 pub const ONSET_LASTS: Seconds = Seconds(0.05);
 
@@ -201,6 +204,37 @@ impl Hearing {
             notes,
             cut: None,
         }
+    }
+
+    /// Whether it is what could have been heard in some sound, in these bands of one's own: lengths that agree, finite
+    /// levels, marks in order within the sound. To be asked of one that comes from a file.
+    pub fn is_sound(&self, own: &[Band]) -> bool {
+        let lasts = |at: f64| (0.0..=self.length).contains(&at);
+        if !(self.length > 0.0 && self.length <= LONGEST.0 + 1.0) {
+            return false;
+        }
+        // The last step may be in part, or one for a note at the very end.
+        let steps = (self.length * f64::from(STEPS)).ceil() as usize;
+        let count = self.squares.len();
+        if count.abs_diff(steps) > 1 || count == 0 || self.peaks.len() != count {
+            return false;
+        }
+        let is_level = |v: &f32| v.is_finite() && *v >= 0.0;
+        let looks = count.div_ceil(STEPS_A_SPECTRUM);
+        let bands = self.bands.iter().chain(self.own.iter().map(|(_, looks)| looks));
+        let are_marks = |marks: &[Mark], is_value: fn(f64) -> bool| {
+            marks.iter().all(|mark| lasts(mark.at) && is_value(mark.value))
+                && marks.is_sorted_by(|a, b| a.at <= b.at)
+        };
+        self.squares.iter().chain(&self.peaks).all(is_level)
+            && bands
+                .clone()
+                .all(|all| (looks - 1..=looks).contains(&all.len()) && all.iter().all(is_level))
+            && self.own.iter().map(|(band, _)| *band).eq(own.iter().copied())
+            && are_marks(&self.onsets, |v| (0.0..=1.0).contains(&v))
+            && are_marks(&self.beats, |v| (1.0..=255.0).contains(&v) && v.fract() == 0.0)
+            && are_marks(&self.notes, |v| (0.0..=127.0).contains(&v) && v.fract() == 0.0)
+            && self.cut.is_none_or(|cut| cut.missing.is_none_or(|v| v.is_finite() && v >= 0.0))
     }
 
     /// The same of a file that breaks off.

@@ -5,6 +5,8 @@ mod spelling;
 use std::fmt::Write;
 use std::path::Path;
 
+use caltrin_core::MADE;
+
 use crate::names::{Case, Namer, cased, comment};
 use crate::plan::{
     EventPlan, FieldPlan, Function, InputPlan, LightPlan, NoticePlan, Plan, Type, clock_fields,
@@ -17,7 +19,6 @@ use crate::print::{
     self_test_code, setter_values, spark_code, table_lines, texts,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
-use crate::write::MARK;
 use spelling::Ansi;
 
 /// The language.
@@ -98,7 +99,7 @@ impl<'p> File<'p> {
             if plan.file.is_empty() { String::new() } else { format!(" from {}", plan.file) };
         let _ = writeln!(
             out,
-            "/* {}. {MARK}{}.\n\
+            "/* {}. {MADE}{}.\n\
              \n   Change the lightbook and export again rather than this file.\n\
              \n   One header, C99, nothing but five headers of the standard library. No heap, no globals.\n   \
              A run is a plain value of {} bytes: copy it to save it. Values are computed\n   \

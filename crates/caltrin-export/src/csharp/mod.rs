@@ -5,6 +5,8 @@ mod spelling;
 use std::fmt::Write;
 use std::path::Path;
 
+use caltrin_core::MADE;
+
 use crate::names::{Case, Namer, cased, comment};
 use crate::plan::{
     EventPlan, FieldPlan, Function, InputPlan, LightPlan, NoticePlan, Plan, Type, clock_fields,
@@ -17,7 +19,6 @@ use crate::print::{
     self_test_code, setter_values, spark_code, table_lines,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
-use crate::write::MARK;
 use spelling::Cs;
 
 /// The language.
@@ -144,7 +145,7 @@ impl<'p> File<'p> {
         };
         let _ = write!(
             out,
-            "// {}. {MARK}{}.\n//\n\
+            "// {}. {MADE}{}.\n//\n\
              // Change the lightbook and export again rather than this file.\n//\n\
              // No dependency, no heap, no globals, no unsafe code. A run is a plain value of {} bytes: copy\n\
              // it to save it. Values are computed when they are read, at any moment, in any order, at the\n\

@@ -6,6 +6,8 @@ mod spelling;
 use std::fmt::Write;
 use std::path::Path;
 
+use caltrin_core::MADE;
+
 use crate::names::{Case, cased, comment};
 use crate::plan::{
     EventPlan, FieldPlan, Function, InputPlan, LightPlan, NoticePlan, Plan, Type, clock_fields,
@@ -18,7 +20,6 @@ use crate::print::{
     self_test_code, setter_values, spark_code, table_lines, texts,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
-use crate::write::MARK;
 use spelling::Js;
 
 /// The language.
@@ -119,7 +120,7 @@ impl<'p> File<'p> {
         };
         let _ = write!(
             out,
-            "// {}. {MARK}{}.\n//\n\
+            "// {}. {MADE}{}.\n//\n\
              // Change the lightbook and export again rather than this file.\n//\n\
              // No dependency, no globals. A run is a plain object: {} to save it.\n\
              // Values are computed when they are read, at any moment, in any order, at the same cost.\n\

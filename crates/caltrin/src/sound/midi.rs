@@ -3,7 +3,7 @@
 use std::collections::BTreeMap;
 
 use caltrin_core::quantity::Seconds;
-use caltrin_core::sound::{Hearing, Mark, STEPS, SoundFault};
+use caltrin_core::sound::{Hearing, LONGEST, Mark, STEPS, SoundFault};
 use midly::{MetaMessage, MidiMessage, Smf, Timing, TrackEventKind};
 
 use super::SoundError;
@@ -11,8 +11,8 @@ use super::SoundError;
 /// Largest file that is read.
 pub const LARGEST: u64 = 16 << 20;
 
-/// Longest music, in seconds.
-const LONGEST: f64 = 70.0 * 60.0;
+/// Most notes that begin or end, and changes of tempo and bar.
+const MOST_EVENTS: usize = 2_000_000;
 
 /// Below which note it is low, and from which it is high: middle C, and an octave above the C over it.
 const EDGES: [u8; 2] = [60, 84];
@@ -70,6 +70,9 @@ pub fn heard(bytes: &[u8], name: &str) -> Result<Hearing, SoundError> {
             }
         }
     }
+    if said.len() > MOST_EVENTS {
+        return Err(unknown("it has more than a million notes and changes of tempo"));
+    }
     // Notes that end at the tick at which another begins end first; a tempo counts from its tick on.
     said.sort_by_key(|(at, said)| {
         (
@@ -101,7 +104,7 @@ pub fn heard(bytes: &[u8], name: &str) -> Result<Hearing, SoundError> {
         let per_beat = ticks * 4.0 / f64::from(1u32 << bar.1.min(6));
         while next_beat < at as f64 {
             let moment = now + length(next_beat - tick as f64, beat);
-            if moment > LONGEST || played.beats.len() > 100_000 {
+            if moment > LONGEST.0 || played.beats.len() > 100_000 {
                 return Err(too_long());
             }
             let place = counted.1 % u64::from(bar.0.max(1)) + 1;
@@ -111,7 +114,7 @@ pub fn heard(bytes: &[u8], name: &str) -> Result<Hearing, SoundError> {
         }
         now += length((at - tick) as f64, beat);
         tick = at;
-        if now > LONGEST {
+        if now > LONGEST.0 {
             return Err(too_long());
         }
         match what {
@@ -129,6 +132,33 @@ pub fn heard(bytes: &[u8], name: &str) -> Result<Hearing, SoundError> {
         return Err(SoundError::Fault { name: name.to_owned(), fault: SoundFault::Empty });
     }
     Ok(played.heard(now))
+}
+
+/// How hard the notes are struck that sound at one moment.
+struct Sounding {
+    /// How many there are of each force, 0 to 127.
+    counts: [u32; 128],
+    /// A bit for each force of which there are any.
+    any: u128,
+}
+
+impl Sounding {
+    fn new() -> Self {
+        Sounding { counts: [0; 128], any: 0 }
+    }
+
+    /// A note begins, or ends.
+    fn turn(&mut self, begins: bool, force: u8) {
+        let count = &mut self.counts[usize::from(force & 127)];
+        *count = if begins { *count + 1 } else { count.saturating_sub(1) };
+        let bit = 1 << (force & 127);
+        self.any = if *count > 0 { self.any | bit } else { self.any & !bit };
+    }
+
+    /// The greatest force, 0 where nothing sounds.
+    fn loudest(&self) -> u8 {
+        127 - (self.any | 1).leading_zeros() as u8
+    }
 }
 
 /// Notes as they are played.
@@ -162,18 +192,27 @@ impl Played {
         let per_second = f64::from(STEPS);
         // A note is heard for a step at the least.
         let steps = (end * per_second).ceil() as usize + 1;
-        let mut levels = vec![0.0f32; steps];
-        let mut bands = [vec![0.0f32; steps], vec![0.0f32; steps], vec![0.0f32; steps]];
+        let mut turns = Vec::with_capacity(self.spans.len() * 2);
         for (since, until, key, force) in &self.spans {
             let from = ((since * per_second).round() as usize).min(steps - 1);
             let to = ((until * per_second).round() as usize).clamp(from + 1, steps);
             let band = EDGES.iter().filter(|edge| *key >= **edge).count();
-            let level = f32::from(*force) / 127.0;
-            for n in from..to {
-                levels[n] = levels[n].max(level);
-                bands[band][n] = bands[band][n].max(level);
+            turns.extend([(from, true, band, *force), (to, false, band, *force)]);
+        }
+        turns.sort_unstable_by_key(|(step, ..)| *step);
+        let mut bands = [vec![0.0f32; steps], vec![0.0f32; steps], vec![0.0f32; steps]];
+        let mut sounding: [Sounding; 3] = std::array::from_fn(|_| Sounding::new());
+        let mut turns = turns.into_iter().peekable();
+        for n in 0..steps {
+            while let Some((_, begins, band, force)) = turns.next_if(|(step, ..)| *step <= n) {
+                sounding[band].turn(begins, force);
+            }
+            for (band, sounding) in bands.iter_mut().zip(&sounding) {
+                band[n] = f32::from(sounding.loudest()) / 127.0;
             }
         }
+        let loudest = |n: usize| bands[0][n].max(bands[1][n]).max(bands[2][n]);
+        let levels = (0..steps).map(loudest).collect();
         let length = Seconds(end.max(1.0 / per_second));
         // Two notes at once are one moment, at which the higher one counts.
         self.notes.sort_by(|a, b| a.at.total_cmp(&b.at).then(a.value.total_cmp(&b.value)));

@@ -1,24 +1,27 @@
 //! Sounds beside a book: found, decoded a little at a time, heard, and what was heard kept.
 //!
 //! WAV (8 to 32 bits, whole numbers or floating), FLAC, Ogg Vorbis, MP3 and standard MIDI files. What has been heard is
-//! kept in `.caltrin` beside the book, by what the file holds, so that it need not be heard again; that folder can be
-//! deleted at any time, and where it cannot be written nothing is lost but time.
+//! kept in a [`Cache`], if there is one, by what the file holds, so that it need not be heard again; where that cannot be
+//! written nothing is lost but time.
 
 mod container;
 mod decode;
 mod kept;
 mod midi;
 
-use std::fs::{self, File};
+use std::fs::File;
 use std::io::{self, BufReader, Cursor, Read};
-use std::path::{Component, Path, PathBuf};
+use std::path::{Component, Path};
 use std::sync::Arc;
 
 use caltrin_core::quantity::Seconds;
 use caltrin_core::sound::{Band, Hearing, SoundFault};
 use thiserror::Error;
 
+use crate::files;
+
 pub use decode::is_decoding;
+pub use kept::Cache;
 
 /// What can be read, in words.
 pub const FORMATS: &str = "WAV, FLAC, Ogg Vorbis, MP3 or MIDI";
@@ -91,18 +94,26 @@ pub type Progress<'a> = &'a dyn Fn(&str, f64);
 #[derive(Clone, Copy)]
 pub struct Ears<'a> {
     folder: &'a Path,
+    cache: Option<&'a Cache>,
     progress: Option<Progress<'a>>,
 }
 
 impl<'a> Ears<'a> {
-    /// For the sounds in a folder.
+    /// For the sounds in a folder, each heard anew.
     pub fn new(folder: &'a Path) -> Self {
-        Ears { folder, progress: None }
+        Ears { folder, cache: None, progress: None }
+    }
+
+    /// The same, with what was heard kept and remembered, if there is a place for it.
+    #[must_use]
+    pub fn keeping(self, cache: Option<&'a Cache>) -> Self {
+        Ears { cache, ..self }
     }
 
     /// The same, with someone told how far it has come.
-    pub fn telling(self, progress: Progress<'a>) -> Self {
-        Ears { progress: Some(progress), ..self }
+    #[must_use]
+    pub fn telling(self, progress: Option<Progress<'a>>) -> Self {
+        Ears { progress, ..self }
     }
 
     /// Hears a sound, in bands of one's own besides the usual ones, or remembers it.
@@ -115,32 +126,33 @@ impl<'a> Ears<'a> {
         if name.is_empty() || name.contains(['\\', '\0']) || !plain {
             return Err(SoundError::Outside(name.to_owned()));
         }
-        let path = self.folder.join(given);
-        // A link may lead elsewhere.
-        if let (Ok(folder), Ok(real)) = (self.folder.canonicalize(), path.canonicalize())
-            && !real.starts_with(&folder)
-        {
-            return Err(SoundError::Outside(name.to_owned()));
-        }
-        match self.hear_file(&path, name, own) {
-            Err(SoundError::Missing(name, _)) => {
-                let near = crate::near_file(self.folder, &name);
-                Err(SoundError::Missing(name, near))
+        let file = files::open_within(self.folder, given).map_err(|cause| match cause.kind() {
+            io::ErrorKind::CrossesDevices => SoundError::Outside(name.to_owned()),
+            io::ErrorKind::NotFound => {
+                SoundError::Missing(name.to_owned(), crate::near_file(self.folder, name))
             }
-            heard => heard,
-        }
+            _ => SoundError::Io { name: name.to_owned(), cause },
+        })?;
+        self.hear_file(not_empty(file, name)?, name, own)
     }
 
-    fn hear_file(&self, path: &Path, name: &str, own: &[Band]) -> Result<Arc<Hearing>, SoundError> {
-        let mut file = opened(path, name)?;
+    fn hear_file(
+        &self,
+        mut file: File,
+        name: &str,
+        own: &[Band],
+    ) -> Result<Arc<Hearing>, SoundError> {
+        let Some(cache) = self.cache else {
+            return heard(file, name, own, self.progress).map(Arc::new);
+        };
         let at = |cause| SoundError::Io { name: name.to_owned(), cause };
         let key = kept::key(&mut file, own).map_err(at)?;
-        let kept = kept::path(self.folder, &key);
-        if let Some(known) = kept::read(&kept) {
+        if let Some(known) = cache.read(&key, own) {
             return Ok(Arc::new(known));
         }
-        let heard = heard(opened(path, name)?, name, own, self.progress)?;
-        kept::write(&kept, &heard);
+        io::Seek::rewind(&mut file).map_err(at)?;
+        let heard = heard(file, name, own, self.progress)?;
+        cache.write(&key, &heard);
         Ok(Arc::new(heard))
     }
 }
@@ -173,19 +185,19 @@ pub fn hear_bytes(bytes: &[u8], name: &str, own: &[Band]) -> Result<Hearing, Sou
 }
 
 fn opened(path: &Path, name: &str) -> Result<File, SoundError> {
-    let at = |cause: io::Error| match cause.kind() {
+    let file = files::open_regular(path).map_err(|cause| match cause.kind() {
         io::ErrorKind::NotFound => SoundError::Missing(name.to_owned(), String::new()),
         _ => SoundError::Io { name: name.to_owned(), cause },
-    };
-    let about = fs::metadata(path).map_err(at)?;
-    if !about.is_file() {
-        let cause = io::Error::new(io::ErrorKind::InvalidInput, "it is no file");
-        return Err(SoundError::Io { name: name.to_owned(), cause });
+    })?;
+    not_empty(file, name)
+}
+
+fn not_empty(file: File, name: &str) -> Result<File, SoundError> {
+    match file.metadata() {
+        Ok(about) if about.len() == 0 => Err(SoundError::Nothing(name.to_owned())),
+        Ok(_) => Ok(file),
+        Err(cause) => Err(SoundError::Io { name: name.to_owned(), cause }),
     }
-    if about.len() == 0 {
-        return Err(SoundError::Nothing(name.to_owned()));
-    }
-    File::open(path).map_err(at)
 }
 
 fn heard(
@@ -210,9 +222,4 @@ fn heard(
         return midi::heard(&bytes, name);
     }
     decode::heard(file, name, own, progress)
-}
-
-/// The folder in which what was heard is kept, beside a book.
-pub fn kept_in(folder: &Path) -> PathBuf {
-    folder.join(kept::FOLDER)
 }
