@@ -4,7 +4,7 @@ use std::collections::{HashMap, HashSet};
 
 use caltrin_core::Checked;
 use caltrin_core::kind::Pace;
-use caltrin_core::period::Period;
+use caltrin_core::period::{Period, Periods};
 use caltrin_core::program::{Constant, ExprId, Op, Program, Subject, Turn};
 use caltrin_core::quantity::Seconds;
 
@@ -28,12 +28,13 @@ const LONG: f64 = 12.0;
 pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
     let program = checked.program();
     let mut findings = Vec::new();
+    let mut periods = Periods::new(program);
     for &(subject, ref own) in all {
         let mut told = HashSet::new();
         // Two turns of different lengths hide each other; chance does not hide a turn.
         let root = root_of(program, subject);
         let scales = root.map(|root| scales(program, root)).unwrap_or_default();
-        let hidden = match root.map(|root| program.period(root)) {
+        let hidden = match root.map(|root| periods.period(root)) {
             Some(Period::Every(Seconds(whole))) => !is_picked_up(whole),
             Some(Period::Long) => true,
             _ => false,

@@ -13,7 +13,7 @@ use serde::Serialize;
 use crate::outcome::{Failure, count};
 
 /// Beyond this many messages the rest is only counted.
-const MOST: usize = 60;
+const MOST: usize = 100;
 /// Longest line that is shown whole; of longer ones a window around the place.
 const LONGEST: usize = 240;
 
@@ -204,8 +204,16 @@ pub fn panics() {
 
 /// A warning about a file that is not a book.
 pub fn warning(message: &str, help: &str) {
-    let group =
-        Level::WARNING.primary_title(shown(message)).elements([Level::HELP.message(shown(help))]);
+    short(Level::WARNING, message, help);
+}
+
+/// Says what is so, and what else could be done, on the error stream.
+pub fn note(message: &str, help: &str) {
+    short(Level::NOTE, message, help);
+}
+
+fn short(level: Level<'_>, message: &str, help: &str) {
+    let group = level.primary_title(shown(message)).elements([Level::HELP.message(shown(help))]);
     let mut out = anstream::stderr().lock();
     let _ = writeln!(out, "{}", Renderer::styled().render(&[group]));
 }

@@ -50,6 +50,33 @@ fn only_this_machine_and_only_the_page_is_served() -> Done {
     Ok(())
 }
 
+/// What lies in the place of a sound is looked at when it is asked for, and not only when the book is read.
+#[cfg(unix)]
+fn a_sound_that_is_exchanged_is_not_served() -> Done {
+    let served = Served::start(PIER)?;
+    let secret = tempfile::NamedTempFile::new()?;
+    fs::write(secret.path(), "secret")?;
+    let state = served.state()?;
+    let sounds = state["sounds"].as_array().ok_or("sounds")?;
+    let horn = sounds.iter().find(|sound| sound["name"] == "horn").ok_or("the horn")?;
+    let address = format!("{}{}", served.address, horn["file"].as_str().ok_or("its file")?);
+    // Its bytes are no text.
+    let status = |address: &str| -> Result<u16, libtest_mimic::Failed> {
+        let agent: ureq::Agent =
+            ureq::Agent::config_builder().http_status_as_error(false).build().into();
+        Ok(agent.get(address).call()?.status().as_u16())
+    };
+    assert_eq!(status(&address)?, 200);
+    let file = served.folder.path().join("sounds/horn.wav");
+    fs::remove_file(&file)?;
+    std::os::unix::fs::symlink(secret.path(), &file)?;
+    assert_eq!(status(&address)?, 404);
+    fs::remove_file(&file)?;
+    assert!(Command::new("mkfifo").arg(&file).status()?.success());
+    assert_eq!(status(&address)?, 404);
+    Ok(())
+}
+
 fn the_module_is_the_exported_one() -> Done {
     let both = |book: &str| -> Result<[String; 2], libtest_mimic::Failed> {
         let served = Served::start(book)?;
@@ -90,8 +117,10 @@ fn every_kind_of_save_is_followed_and_mistakes_leave_the_last_good_book() -> Don
     served.until(|state| state["name"] == "Saltgate east pier" && state["mistakes"] == 0)?;
     // Deleted and written again.
     fs::remove_file(&book)?;
-    std::thread::sleep(Duration::from_millis(200));
-    assert_eq!(served.state()?["name"], "Saltgate east pier");
+    let gone = served.until(|state| state["mistakes"] == 1)?;
+    assert_eq!(gone["name"], "Saltgate east pier", "the last good book stays");
+    let told = gone["told"].as_str().unwrap_or_default();
+    assert!(told.contains("cannot read") && told.contains("pier.caltrin"), "{told}");
     fs::write(&book, PIER.replace("Saltgate", "Saltgate west"))?;
     served.until(|state| state["name"] == "Saltgate west pier")?;
     // Ten saves in a second: the last one is shown.
@@ -547,6 +576,10 @@ fn main() {
             only_this_machine_and_only_the_page_is_served()
         }),
         Trial::test("the_module_is_the_exported_one", the_module_is_the_exported_one),
+        #[cfg(unix)]
+        Trial::test("a_sound_that_is_exchanged_is_not_served", || {
+            a_sound_that_is_exchanged_is_not_served()
+        }),
         Trial::test("every_save_is_followed_and_mistakes_leave_the_last_good_book", || {
             every_kind_of_save_is_followed_and_mistakes_leave_the_last_good_book()
         }),

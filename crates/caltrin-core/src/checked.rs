@@ -358,6 +358,11 @@ impl Checked {
         &self.happenings
     }
 
+    /// How many steps it takes to read a lamp of a light, which says what reading costs.
+    pub fn steps(&self, light: LightId) -> usize {
+        self.tape(light).len()
+    }
+
     pub(crate) fn tape(&self, light: LightId) -> &Tape {
         &self.tapes[light.index()]
     }

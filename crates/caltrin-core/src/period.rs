@@ -55,19 +55,30 @@ fn meet(a: Seconds, b: Seconds) -> Period {
 impl Program {
     /// When an expression comes round again.
     pub fn period(&self, id: ExprId) -> Period {
-        Periods { program: self, frames: Vec::new(), known: FxHashMap::default() }.of(id, 0)
+        Periods::new(self).period(id)
     }
 }
 
-/// The periods of expressions, each worked out once for what stands in place of parameters around it.
-struct Periods<'a> {
+/// The periods of many expressions, each worked out once for what stands in place of parameters around it.
+#[derive(Debug)]
+pub struct Periods<'a> {
     program: &'a Program,
     /// The arguments of calls as far as they are known; frame 0 is outside of all behaviours.
     frames: Vec<(BehaviourId, Vec<Option<f64>>)>,
     known: FxHashMap<(usize, ExprId), Period>,
 }
 
-impl Periods<'_> {
+impl<'a> Periods<'a> {
+    /// None is known yet.
+    pub fn new(program: &'a Program) -> Self {
+        Periods { program, frames: Vec::new(), known: FxHashMap::default() }
+    }
+
+    /// When an expression comes round again.
+    pub fn period(&mut self, id: ExprId) -> Period {
+        self.of(id, 0)
+    }
+
     /// The frame of a call.
     fn frame(&mut self, behaviour: BehaviourId, arguments: Vec<Option<f64>>) -> usize {
         let call = (behaviour, arguments);

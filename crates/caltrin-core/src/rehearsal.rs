@@ -104,7 +104,20 @@ impl<'a> Player<'a> {
         places: Range<usize>,
         out: &mut [f32],
     ) {
-        let width = places.len();
+        self.read_many(&[(lamp, places)], moments, &mut [out]);
+    }
+
+    /// The same of many lamps, each with its own places: what happens on the way happens once for all of them.
+    ///
+    /// # Panics
+    /// As [`Run::read_moments`], or if there are not as many `outs` as lamps.
+    pub fn read_many(
+        &mut self,
+        lamps: &[((LightId, u32), Range<usize>)],
+        moments: &[Seconds],
+        outs: &mut [&mut [f32]],
+    ) {
+        assert_eq!(lamps.len(), outs.len(), "an `out` for each lamp");
         let mut done = 0;
         while done < moments.len() {
             let change = self.next_change();
@@ -114,10 +127,25 @@ impl<'a> Player<'a> {
                 self.advance(moments[done]);
                 end += 1;
             }
-            let out = &mut out[done * width..end * width];
-            self.run.read_moments(lamp, &moments[done..end], places.clone(), out);
+            for ((lamp, places), out) in lamps.iter().zip(&mut *outs) {
+                let out = &mut out[done * places.len()..end * places.len()];
+                self.run.read_moments(*lamp, &moments[done..end], places.clone(), out);
+            }
             done = end;
         }
+    }
+
+    /// Whether a moment is reached before more than `most` events have happened by themselves; goes there.
+    pub fn reaches(&mut self, to: Seconds, most: usize) -> bool {
+        let to = Seconds(kernel::clean_moment(to.0));
+        while let Some((at, deed)) = self.deeds.get(self.next).filter(|(at, _)| at.0 <= to.0) {
+            if !self.run.advance_within(*at, most) {
+                return false;
+            }
+            self.run.act(deed);
+            self.next += 1;
+        }
+        self.run.advance_within(to, most)
     }
 }
 

@@ -306,6 +306,12 @@ impl<'a> Run<'a> {
         self.go(to, usize::MAX);
     }
 
+    /// [`Run::advance`] with at most so many events on the way. Whether nothing is still to come.
+    pub fn advance_within(&mut self, to: Seconds, most: usize) -> bool {
+        self.go(to, most);
+        !self.is_behind()
+    }
+
     fn go(&mut self, to: Seconds, most: usize) {
         let end = kernel::clean_moment(to.0);
         if self.checked.happenings().count > 0 {

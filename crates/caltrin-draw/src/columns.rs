@@ -137,51 +137,91 @@ pub(crate) fn day_trace(
     LampTrace::of_values(light, index, width, values)
 }
 
-/// Looks at one lamp.
-fn look(
-    checked: &Checked,
-    state: &State,
-    (light, index, value): (LightId, u32, LaneValue),
-    window: Window,
-) -> Lamp {
-    let mut run = Run::from_state(checked, state.clone());
+/// What is looked at of one lamp: the places of its strength and of its color, and how many numbers that takes.
+#[derive(Clone, Copy)]
+struct Places {
+    strength: Option<usize>,
+    color: Option<usize>,
+    width: usize,
+}
+
+impl Places {
+    fn of(program: &Program, light: LightId, value: LaneValue) -> Places {
+        let described = program.light(light);
+        let part = |(field, part)| Some(described.places(field)?.start + part);
+        let strength = value.level.and_then(part);
+        let color = value.hue.and_then(|field| part((field, 0)));
+        // What follows the level and the colour is not seen here.
+        let width = strength.map_or(0, |at| at + 1).max(color.map_or(0, |at| at + 3));
+        Places { strength, color, width }
+    }
+}
+
+/// A lamp that is looked at, in a run from a state.
+pub(crate) type Looked<'a> = (&'a State, LightId, u32, LaneValue);
+
+/// How many lamps are looked at together, so that what happens meanwhile happens once for them.
+const TOGETHER: usize = 64;
+
+/// Looks at lamps of one run.
+fn look(checked: &Checked, lamps: &[Looked<'_>], window: Window) -> Vec<Lamp> {
     let program = checked.program();
-    let described = program.light(light);
-    let part = |(field, part)| Some(described.places(field)?.start + part);
-    let strength = value.level.and_then(part);
-    let color = value.hue.and_then(|field| part((field, 0)));
-    // What follows the level and the colour is not seen here.
-    let width = strength.map_or(0, |at| at + 1).max(color.map_or(0, |at| at + 3));
     let count = window.columns * window.each;
-    let mut values = vec![0.0; width * count];
+    let state = lamps[0].0;
+    let places: Vec<Places> =
+        lamps.iter().map(|(_, light, _, value)| Places::of(program, *light, *value)).collect();
+    let mut values: Vec<Vec<f32>> =
+        places.iter().map(|places| vec![0.0; places.width * count]).collect();
     match window.along {
-        _ if width == 0 => {}
         Along::Time(from, to) => {
             let span = to.0 - from.0;
             let moment = |n: usize| Seconds(from.0 + span * n as f64 / count as f64);
             let moments: Vec<Seconds> = (0..count).map(moment).collect();
             let rehearsal = window.rehearsal.and_then(|n| program.rehearsals().get(n));
             let mut player = Player::new(checked, state.clone(), rehearsal);
-            player.read_moments((light, index), &moments, 0..width, &mut values);
+            let wanted = lamps.iter().zip(&places);
+            let wanted: Vec<_> = wanted
+                .map(|((_, light, index, _), places)| ((*light, *index), 0..places.width))
+                .collect();
+            let mut outs: Vec<&mut [f32]> = values.iter_mut().map(Vec::as_mut_slice).collect();
+            player.read_many(&wanted, &moments, &mut outs);
         }
         Along::Day => {
-            read_day(&mut run, state, (light, index), width, &mut values);
+            let mut run = Run::from_state(checked, state.clone());
+            for (((_, light, index, _), places), values) in
+                lamps.iter().zip(&places).zip(&mut values).filter(|((_, p), _)| p.width > 0)
+            {
+                read_day(&mut run, state, (*light, *index), places.width, values);
+            }
         }
         Along::Input(id, lo, hi, at) => {
+            let mut run = Run::from_state(checked, state.clone());
             run.advance(at);
             let copies = program.input(id).count();
-            let mut lamp = vec![0.0; run.width(light)];
-            for (n, values) in values.chunks_mut(width).enumerate() {
+            let mut lamp = Vec::new();
+            for n in 0..count {
                 let share = (n as f64 + 0.5) / count as f64;
                 for copy in 0..copies {
                     // The input is of one number, and has that many copies.
                     let _ = run.set(id, copy, Constant::Scalar(lo + (hi - lo) * share));
                 }
-                run.read(light, index, &mut lamp);
-                values.copy_from_slice(&lamp[..width]);
+                for (((_, light, index, _), places), values) in
+                    lamps.iter().zip(&places).zip(&mut values)
+                {
+                    lamp.resize(run.width(*light), 0.0);
+                    run.read(*light, *index, &mut lamp);
+                    let to = n * places.width;
+                    values[to..to + places.width].copy_from_slice(&lamp[..places.width]);
+                }
             }
         }
     }
+    places.iter().zip(&values).map(|(places, values)| gathered(*places, values, window)).collect()
+}
+
+/// The numbers of a lamp, gathered into columns.
+fn gathered(places: Places, values: &[f32], window: Window) -> Lamp {
+    let Places { strength, color, width } = places;
     let mut lamp =
         Lamp { columns: Vec::with_capacity(window.columns), most: 0.0, living: Vec::new() };
     for column in 0..window.columns {
@@ -207,11 +247,7 @@ fn look(
 }
 
 /// Looks at many lamps, on as many cores as there are; the order is kept.
-pub(crate) fn look_at_all(
-    checked: &Checked,
-    lamps: &[(&State, LightId, u32, LaneValue)],
-    window: Window,
-) -> Vec<Lamp> {
+pub(crate) fn look_at_all(checked: &Checked, lamps: &[Looked<'_>], window: Window) -> Vec<Lamp> {
     let cores = std::thread::available_parallelism().map_or(1, usize::from);
     let share = lamps.len().div_ceil(cores).max(1);
     std::thread::scope(|scope| {
@@ -219,10 +255,11 @@ pub(crate) fn look_at_all(
             .chunks(share)
             .map(|part| {
                 scope.spawn(move || {
-                    let each = part.iter().map(|(state, light, index, value)| {
-                        look(checked, state, (*light, *index, *value), window)
-                    });
-                    each.collect::<Vec<_>>()
+                    // Lamps of one run, so many at a time.
+                    part.chunk_by(|a, b| std::ptr::eq(a.0, b.0))
+                        .flat_map(|run| run.chunks(TOGETHER))
+                        .flat_map(|together| look(checked, together, window))
+                        .collect::<Vec<_>>()
                 })
             })
             .collect();

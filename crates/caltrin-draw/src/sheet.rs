@@ -1,6 +1,7 @@
 //! The sheet: a ruler, and a lane a light with its ribbon, its strength and its bounds.
 
 use std::borrow::Cow;
+use std::collections::{BTreeMap, BTreeSet};
 
 use caltrin_check::Finding;
 use caltrin_core::Checked;
@@ -614,7 +615,13 @@ impl Sheet {
         let Along::Time(from, to) = self.along else { return };
         let span = (to.0 - from.0).max(1e-12);
         let mut taken: Vec<(f32, f32)> = Vec::new();
-        let often = |event: EventId| happened.iter().filter(|h| h.event == event).count() > OFTEN;
+        let mut counts: BTreeMap<EventId, usize> = BTreeMap::new();
+        for heard in happened {
+            *counts.entry(heard.event).or_default() += 1;
+        }
+        let often = |event: EventId| counts.get(&event).is_some_and(|count| *count > OFTEN);
+        // Of many in one place one is seen.
+        let mut drawn = BTreeSet::new();
         // What happens to one lamp of many, or again and again, has its name where the others leave room, and no
         // line through all lanes.
         let own = |heard: &&Heard| {
@@ -625,6 +632,9 @@ impl Sheet {
             shared.into_iter().map(|h| (h, false)).chain(owned.into_iter().map(|h| (h, true)))
         {
             let x = self.labels + ((heard.at.0 - from.0) / span) as f32 * self.plot;
+            if own && !drawn.insert((x * 4.0) as i32) {
+                continue;
+            }
             let name = &checked.program().event(heard.event).name_at(heard.index);
             let wide = self.fonts.width(name, 11.0, false) + 8.0;
             let fits = x + wide < self.labels + self.plot + RIGHT

@@ -1,6 +1,6 @@
 //! Names from the book as legal, unique identifiers of a language.
 
-use std::collections::HashSet;
+use std::collections::{HashMap, HashSet};
 
 use caltrin_core::text::is_hidden;
 use thiserror::Error;
@@ -133,23 +133,42 @@ impl FilePrefix {
 #[derive(Clone, Debug, Default)]
 pub struct Namer {
     taken: HashSet<String>,
+    /// The number that the next one of a name gets.
+    next: HashMap<String, u32>,
 }
 
 impl Namer {
     /// With names that can never be given: key words, and what the file itself uses.
     pub fn without<'a>(words: impl IntoIterator<Item = &'a str>) -> Self {
-        Namer { taken: words.into_iter().map(str::to_owned).collect() }
+        let taken = words.into_iter().map(str::to_owned).collect();
+        Namer { taken, next: HashMap::new() }
     }
 
     /// Takes a name, or the first of `name_2`, `name_3` ... (`Name2`, `Name3` ...) that is free.
     pub fn take(&mut self, name: &str) -> String {
-        let joint = if name.starts_with(|c: char| c.is_ascii_uppercase()) { "" } else { "_" };
+        self.take_within(name, None)
+    }
+
+    /// The same, of names that `around` has not given either.
+    pub fn take_within(&mut self, name: &str, around: Option<&Namer>) -> String {
+        let is_free = |namer: &Namer, name: &str| {
+            let given = around.is_some_and(|around| around.taken.contains(name));
+            !given && !namer.taken.contains(name)
+        };
         let mut given = name.to_owned();
-        let mut n = 2;
-        while !self.taken.insert(given.clone()) {
-            given = format!("{name}{joint}{n}");
-            n += 1;
+        if !is_free(self, name) {
+            let joint = if name.starts_with(|c: char| c.is_ascii_uppercase()) { "" } else { "_" };
+            let mut n = self.next.get(name).copied().unwrap_or(2);
+            loop {
+                given = format!("{name}{joint}{n}");
+                n += 1;
+                if is_free(self, &given) {
+                    break;
+                }
+            }
+            self.next.insert(name.to_owned(), n);
         }
+        self.taken.insert(given.clone());
         given
     }
 }

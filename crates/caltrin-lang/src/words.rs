@@ -218,7 +218,13 @@ pub fn instead(word: &str) -> Option<String> {
 
 /// The word that was probably meant.
 pub fn nearest<'a>(word: &str, known: impl IntoIterator<Item = &'a str>) -> Option<&'a str> {
-    let most = (word.chars().count() / 3).clamp(1, 3);
+    // What nobody writes by hand is compared with nothing: the time goes with the square of the length.
+    const LONGEST: usize = 80;
+    let length = word.chars().count();
+    if length > LONGEST {
+        return None;
+    }
+    let most = (length / 3).clamp(1, 3);
     let known: Vec<&str> = known.into_iter().collect();
     let mut otherwise = OTHERWISE.iter().filter(|(theirs, _)| *theirs == word);
     if let Some(ours) = otherwise.find_map(|(_, ours)| known.iter().find(|one| *one == ours)) {
@@ -226,7 +232,7 @@ pub fn nearest<'a>(word: &str, known: impl IntoIterator<Item = &'a str>) -> Opti
     }
     known
         .into_iter()
-        .filter(|other| *other != word)
+        .filter(|other| *other != word && other.chars().count().abs_diff(length) <= most)
         .map(|other| (strsim::damerau_levenshtein(word, other), other))
         .filter(|(distance, _)| *distance <= most)
         .min_by_key(|(distance, _)| *distance)

@@ -68,7 +68,8 @@ pub fn explain(
 pub fn explainable(checked: &Checked, notes: &Notes) -> Vec<[String; 3]> {
     let book = Book { checked, program: checked.program(), notes };
     let own = |subject: &Subject| notes.lines.get(subject).filter(|note| note.file.is_none());
-    let mut found: Vec<(u32, Explanation)> = Vec::new();
+    // The line that it stands in, its name with what it is, and where it stands.
+    let mut found: Vec<(u32, String, String)> = Vec::new();
     for (name, subject) in book.names() {
         let whole = match subject {
             Subject::Drive(..) => false,
@@ -77,27 +78,29 @@ pub fn explainable(checked: &Checked, notes: &Notes) -> Vec<[String; 3]> {
             _ => !name.contains('.'),
         };
         if let Some(note) = own(&subject).filter(|_| whole) {
-            found.push((note.line, book.explain(&name, subject)));
+            let (what, ..) = book.what(subject);
+            found.push((note.line, format!("{name}: {what}"), book.stands(Some(note))));
         }
     }
     let modes = book.program.modes().iter().map(|modes| &modes.name);
     let scripts = modes.chain(book.program.scenes().iter().map(|scene| &scene.name));
     for told in scripts.filter_map(|name| book.scripted(name)) {
         let line = told.place.rsplit(':').next().and_then(|line| line.parse().ok());
-        found.push((line.unwrap_or(u32::MAX), told));
+        found.push((line.unwrap_or(u32::MAX), told.title, told.place));
     }
     for (name, note) in notes.named.iter().filter(|(_, note)| note.file.is_none()) {
-        found.extend(book.declared(name).map(|told| (note.line, told)));
+        found.extend(book.declared(name).map(|told| (note.line, told.title, told.place)));
     }
     for group in notes.groups.iter().filter(|group| group.note.file.is_none()) {
-        found.extend(book.group(&group.name).map(|told| (group.note.line, told)));
+        let told = book.group(&group.name);
+        found.extend(told.map(|told| (group.note.line, told.title, told.place)));
     }
-    found.sort_by_key(|(line, _)| *line);
+    found.sort_by_key(|(line, ..)| *line);
     // A curve of colours is three of numbers.
-    found.dedup_by(|(_, a), (_, b)| a.title == b.title);
-    let split = |(_, told): (u32, Explanation)| {
-        let (name, what) = told.title.split_once(": ").unwrap_or((&told.title, ""));
-        [name.to_owned(), what.to_owned(), told.place.clone()]
+    found.dedup_by(|(_, a, _), (_, b, _)| a == b);
+    let split = |(_, title, place): (u32, String, String)| {
+        let (name, what) = title.split_once(": ").unwrap_or((&title, ""));
+        [name.to_owned(), what.to_owned(), place]
     };
     found.into_iter().map(split).collect()
 }
@@ -271,8 +274,9 @@ impl Book<'_> {
         all.into_iter().collect()
     }
 
-    fn explain(&self, name: &str, subject: Subject) -> Explanation {
-        let (what, value, light) = match subject {
+    /// What something is in a few words, with its value, if it has one, and the light that it belongs to.
+    fn what(&self, subject: Subject) -> (String, Option<ExprId>, Option<LightId>) {
+        match subject {
             Subject::Signal(id) => {
                 let value = self.program.signal(id).value;
                 ("a signal, the same for all who use it".to_owned(), Some(value), None)
@@ -312,7 +316,11 @@ impl Book<'_> {
             }
             Subject::Sound(id) => (about_sound(self.program.sound(id)), None, None),
             Subject::Book => ("the book".to_owned(), None, None),
-        };
+        }
+    }
+
+    fn explain(&self, name: &str, subject: Subject) -> Explanation {
+        let (what, value, light) = self.what(subject);
         let note = self.notes.lines.get(&subject);
         let mut parts = Vec::new();
         if let Some(value) = value {

@@ -9,6 +9,7 @@ use caltrin::core::run::State;
 use caltrin::draw::{SheetOptions, sheet};
 use caltrin::files::Inputs;
 
+use super::page::Page;
 use super::sheet::{Format, Shown, in_terminal, parse_channel};
 use super::watch::watch;
 use super::{
@@ -36,6 +37,8 @@ pub struct Arguments {
     /// Only this light or output, or this lamp of it as in `row[2]`; may be given more than once.
     #[arg(short, long, value_name = "NAME")]
     light: Vec<String>,
+    #[command(flatten)]
+    page: Page,
     /// Also a lane for this channel of each light that drives it, such as `reach`; may be given more than once.
     #[arg(long, value_name = "CHANNEL", value_parser = parse_channel)]
     channel: Vec<&'static Channel>,
@@ -92,7 +95,7 @@ fn draw(arguments: &Arguments, goal: &Goal, format: Format) -> Done {
     needs_lights(&checked)?;
     needs_clock(&checked)?;
     let (lights, lamps) = match &arguments.light[..] {
-        [] => (None, Vec::new()),
+        [] => (arguments.page.lights(&checked)?, Vec::new()),
         names => {
             let (lights, lamps) = lamps(&checked, names)?.into_iter().unzip();
             (Some(lights), lamps)

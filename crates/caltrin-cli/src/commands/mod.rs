@@ -12,6 +12,7 @@ mod goal;
 pub mod hear;
 pub mod live;
 pub mod new;
+mod page;
 pub mod place;
 pub mod prove;
 pub mod rehearse;

@@ -2,12 +2,14 @@
 
 use std::path::PathBuf;
 
+use caltrin::core::program::LightId;
 use caltrin::core::quantity::{Hours, Seconds};
 use caltrin::draw::{Exposure, PlaceOptions, PlaceView, View, When, apng, place, png, svg};
 use caltrin::files::Inputs;
 use clap::ValueEnum;
 use indicatif::{ProgressBar, ProgressStyle};
 
+use super::page::needs_reach;
 use super::say;
 use super::{
     Done, Goal, Start, Status, failure, lights, needs_clock, needs_lights, open_and_tell,
@@ -95,6 +97,9 @@ fn parse_exposure(text: &str) -> Result<Exposure, String> {
     }
 }
 
+/// Most lamps of a picture.
+const MOST_LAMPS: u64 = 10_000;
+
 /// Most pictures of one animation.
 const MOST: f64 = 1800.0;
 
@@ -159,14 +164,29 @@ pub fn run(arguments: &Arguments) -> Done {
         [] => None,
         names => Some(lights(&checked, names)?),
     };
+    let drawn = |id: &LightId| chosen.as_ref().is_none_or(|chosen| chosen.contains(id));
+    let lamps = checked.program().lights().filter(|(id, _)| drawn(id));
+    let lamps: u64 = lamps.map(|(_, light)| u64::from(light.size.shown())).sum();
+    if lamps > MOST_LAMPS {
+        return Err(failure(
+            format!(
+                "{lamps} lamps are more than a picture of the place holds, which is {MOST_LAMPS}"
+            ),
+            "name some of the lights with `--light`",
+        ));
+    }
     let rehearsal = rehearsal_of(&checked, &arguments.rehearsal)?;
+    let start = arguments.start.state(&checked)?;
+    let last = moments.iter().map(|when| when.moment.0).fold(0.0, f64::max);
+    let played = rehearsal.map(|n| &checked.program().rehearsals()[n]);
+    needs_reach(&checked, &start, played, Seconds(last))?;
     let options = PlaceOptions {
         view: match arguments.view {
             From::Above => View::Above,
             From::Front => View::Front,
         },
         moments,
-        start: Some(arguments.start.state(&checked)?),
+        start: Some(start),
         rehearsal,
         exposure: arguments.exposure.unwrap_or(usual),
         width: arguments.width.unwrap_or(if moving { 640 } else { 1280 }),

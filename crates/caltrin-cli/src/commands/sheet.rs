@@ -13,6 +13,7 @@ use caltrin::draw::{
 use caltrin::files::Inputs;
 use clap::ValueEnum;
 
+use super::page::{Page, needs_reach};
 use super::watch::watch;
 use super::{
     Done, Failure, Goal, Status, failure, lamps, needs_lights, open_and_tell, parse_hour,
@@ -40,6 +41,8 @@ pub struct Arguments {
     /// Only this light, or this lamp of it as in `row[2]`; may be given more than once.
     #[arg(short, long, value_name = "NAME")]
     light: Vec<String>,
+    #[command(flatten)]
+    page: Page,
     /// First moment, or hour of the game's day; by default 0s.
     #[arg(long, value_name = "TIME", value_parser = parse_when, allow_hyphen_values = true)]
     from: Option<When>,
@@ -216,7 +219,7 @@ pub fn in_terminal(picture: &Picture, colors: Option<Shown>, all: bool) -> Resul
 
 fn options(arguments: &Arguments, checked: &Checked) -> Result<SheetOptions, Failure> {
     let (chosen, lamps) = match &arguments.light[..] {
-        [] => (None, Vec::new()),
+        [] => (arguments.page.lights(checked)?, Vec::new()),
         names => {
             let (lights, lamps) = lamps(checked, names)?.into_iter().unzip();
             (Some(lights), lamps)
@@ -227,10 +230,16 @@ fn options(arguments: &Arguments, checked: &Checked) -> Result<SheetOptions, Fai
     if asked.to.is_some_and(|to| to.0 <= asked.from.0) {
         return Err(failure("`--to` must lie after `--from`", "for example: --from 0s --to 20s"));
     }
+    let played = rehearsal.map(|n| &checked.program().rehearsals()[n]);
+    let to = asked.to.or(played.map(|rehearsal| rehearsal.end));
+    let starts = starts(arguments, checked, asked.hour)?;
+    if let Some(start) = starts.first() {
+        needs_reach(checked, start, played, to.unwrap_or(asked.from))?;
+    }
     Ok(SheetOptions {
         from: asked.from,
-        to: asked.to.or(rehearsal.map(|n| checked.program().rehearsals()[n].end)),
-        starts: starts(arguments, checked, asked.hour)?,
+        to,
+        starts,
         labels: Vec::new(),
         over: None,
         day: false,

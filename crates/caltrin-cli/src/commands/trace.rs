@@ -13,6 +13,7 @@ use caltrin::files::Inputs;
 use clap::ValueEnum;
 use serde_json::{Map, Value, json};
 
+use super::page::needs_reach;
 use super::{
     Done, Failure, Start, Status, count, failure, lamps, open_and_tell, parse_when, rehearsal_of,
     span_asked,
@@ -92,6 +93,7 @@ pub fn run(arguments: &Arguments) -> Done {
     }
     let rehearsal = rehearsal_of(&checked, &arguments.rehearsal)?;
     let rehearsal = rehearsal.map(|n| &checked.program().rehearsals()[n]);
+    needs_reach(&checked, &start, rehearsal, span.to)?;
     let bar = working("tracing");
     let mut lamps = Vec::new();
     for (id, lamp) in &asked {

@@ -203,6 +203,11 @@ impl Tape {
         out.extend(self.outputs.iter().map(|reg| scratch.numbers[*reg as usize][0]));
     }
 
+    /// How many steps it has.
+    pub(crate) fn len(&self) -> usize {
+        self.steps.len()
+    }
+
     /// How many numbers a lane gives.
     pub(crate) fn width(&self) -> usize {
         self.outputs.len()

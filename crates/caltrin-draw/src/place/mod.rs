@@ -658,7 +658,8 @@ fn light(
             } else {
                 f32::INFINITY
             };
-            (*lamp, Blockers::of(scene, lamp), lamp.outer.min(far.max(lamp.inner)))
+            let far = lamp.outer.min(far.max(lamp.inner));
+            (*lamp, Blockers::of(scene, lamp, far), far)
         })
         .collect();
     let mut cells = vec![[0.0f32; 3]; w * h];

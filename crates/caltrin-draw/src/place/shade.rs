@@ -65,14 +65,19 @@ fn wall_between(wall: &Wall, from: Vec3, way: Vec3) -> bool {
     let (ax, az) = (wall.from[0] - from[0], wall.from[2] - from[2]);
     let (bx, bz) = (wall.to[0] - wall.from[0], wall.to[2] - wall.from[2]);
     let across = way[0] * bz - way[2] * bx;
-    if across.abs() < 1e-9 {
+    let size = across.abs();
+    if size < 1e-9 {
         return false;
     }
-    let s = (ax * bz - az * bx) / across;
-    let u = (ax * way[2] - az * way[0]) / across;
+    // How far on the way and along the wall they cross, each times `size`: most walls are passed without a division.
+    let on_way = (ax * bz - az * bx) * across.signum();
+    let on_wall = (ax * way[2] - az * way[0]) * across.signum();
+    if !(on_way > 0.0 && on_way < size && (0.0..=size).contains(&on_wall)) {
+        return false;
+    }
+    let (s, u) = (on_way / size, on_wall / size);
     // The surface itself may lie on the wall.
-    let length = (way[0] * way[0] + way[2] * way[2]).sqrt();
-    if !(s * length > TOUCHING && s < 1.0 && (0.0..=1.0).contains(&u)) {
+    if s * s * (way[0] * way[0] + way[2] * way[2]) <= TOUCHING * TOUCHING {
         return false;
     }
     let y = from[1] + s * way[1];
@@ -111,11 +116,12 @@ pub(crate) struct Blockers {
 }
 
 impl Blockers {
-    pub(crate) fn of(scene: &Scene, lamp: &Lamp) -> Blockers {
+    /// For what lies no farther from the lamp than `reach`.
+    pub(crate) fn of(scene: &Scene, lamp: &Lamp, reach: f32) -> Blockers {
         if !lamp.shadows {
             return Blockers::default();
         }
-        let near = |nearest: f32| nearest < lamp.outer;
+        let near = |nearest: f32| nearest < reach;
         Blockers {
             walls: scene
                 .walls

@@ -15,6 +15,9 @@ use super::{Code, EventPlan, Infix, LightPlan, Plan};
 /// Most readings of lamps in one self-test.
 const MOST_READINGS: usize = 90_000;
 
+/// Most steps of the evaluator in one round; a book of lights that take very many is read less often.
+const MOST_STEPS: usize = 16_000_000;
+
 /// Fewest and most readings of each light.
 const LOOKS: [usize; 2] = [300, 3600];
 
@@ -132,7 +135,10 @@ fn checksum(sum: u32, value: f64) -> u32 {
 impl SelfTest {
     /// Plans the self-test of a program.
     pub(super) fn of(checked: &Checked, plan: &Plan) -> SelfTest {
-        let looks = (MOST_READINGS / plan.lights.len().max(1)).clamp(LOOKS[0], LOOKS[1]);
+        let lights = checked.program().lights();
+        let steps: usize = lights.map(|(id, _)| checked.steps(id)).sum();
+        let looks = (MOST_READINGS / plan.lights.len().max(1)).min(MOST_STEPS / steps.max(1));
+        let looks = looks.clamp(LOOKS[0], LOOKS[1]);
         let seed = checked.program().seed();
         let acts = acts(checked, plan);
         let steps = if acts.is_empty() { 0 } else { looks as u32 / 5 };

@@ -188,10 +188,11 @@ impl FileNames {
 
     /// Locals' names, which fall together neither with each other nor with the file's names.
     pub fn locals<S: Spelling>(&self, _: &S, names: &[String], own: &[&str]) -> Vec<String> {
-        let mut namer = self.namer.clone();
+        let mut namer = Namer::without([]);
+        let mut take = |name: &str| namer.take_within(name, Some(&self.namer));
         for name in own {
-            namer.take(name);
+            take(name);
         }
-        names.iter().map(|name| namer.take(&cased(name, S::LOCALS))).collect()
+        names.iter().map(|name| take(&cased(name, S::LOCALS))).collect()
     }
 }

@@ -174,7 +174,7 @@ impl Resolver {
                 }
                 let message = format!("`{}` has no column `{}`", name.text(), column.text());
                 let told = Diagnostic::error(token_span(column), message);
-                match words::nearest(column.text(), names.iter().copied()) {
+                match self.nearest(column.text(), names.iter().copied()) {
                     Some(near) => told.help(format!("did you mean `{near}`?")),
                     None if names.is_empty() => told.help("it has one column without a name"),
                     None => told.help(format!("it has {}", names.join(", "))),
@@ -214,7 +214,7 @@ impl Resolver {
                     token_span(word),
                     format!("`{callee}` takes no `{}`", word.text()),
                 );
-                match words::nearest(word.text(), known.iter().copied()) {
+                match self.nearest(word.text(), known.iter().copied()) {
                     Some(near) => told.help(format!("did you mean `{near}`?")),
                     None if known.is_empty() => told,
                     None => told.help(format!("it takes {}", known.join(", "))),
@@ -226,7 +226,7 @@ impl Resolver {
                     span(&extra.range),
                     format!("`{callee}` does not take this as well"),
                 );
-                match words::nearest(text.trim(), known.iter().copied()) {
+                match self.nearest(text.trim(), known.iter().copied()) {
                     Some(near) => told.help(format!("did you mean `{near}`?")),
                     None => told,
                 }
@@ -241,7 +241,7 @@ impl Resolver {
         let known = known_words(arguments.callee.text());
         let meant = arguments.left.iter().find_map(|argument| {
             let word = argument.word.as_ref()?;
-            words::nearest(word.text(), known.iter().copied())
+            self.nearest(word.text(), known.iter().copied())
         });
         self.tell(match meant {
             Some(near) => told.help(format!("did you mean `{near}`?")),

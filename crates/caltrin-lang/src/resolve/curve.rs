@@ -275,7 +275,7 @@ impl Resolver {
         }
         let message = format!("there is no easing `{}`", word.text());
         let diagnostic = Diagnostic::error(token_span(&word), message);
-        let diagnostic = match words::nearest(word.text(), words::EASINGS) {
+        let diagnostic = match self.nearest(word.text(), words::EASINGS) {
             Some(near) => diagnostic.help(format!("did you mean `{near}`?")),
             None => diagnostic
                 .help(format!("easings are {} and cubic-bezier(...)", words::EASINGS.join(", "))),

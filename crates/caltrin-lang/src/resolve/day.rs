@@ -17,7 +17,6 @@ use super::{
 };
 use crate::diagnostic::Diagnostic;
 use crate::syntax::{Kind, Node, Token};
-use crate::words;
 
 /// Named values that something of the day gives.
 #[derive(Debug, Default)]
@@ -93,7 +92,7 @@ impl Resolver {
             if !known.contains(&word.text()) {
                 let message = format!("{what} has no `{}`", word.text());
                 let told = Diagnostic::error(token_span(&word), message);
-                self.tell(match words::nearest(word.text(), known.iter().copied()) {
+                self.tell(match self.nearest(word.text(), known.iter().copied()) {
                     Some(near) => told.help(format!("did you mean `{near}`?")),
                     None => told.help(format!("it has {}", known.join(", "))),
                 });
@@ -499,7 +498,7 @@ impl Resolver {
                 }
                 let message = format!("`{word}` has no `{}`", column.text());
                 let told = Diagnostic::error(token_span(column), message);
-                match words::nearest(column.text(), known.iter().copied()) {
+                match self.nearest(column.text(), known.iter().copied()) {
                     Some(near) => told.help(format!("did you mean `{near}`?")),
                     None => told.help(format!("it has {}", known.join(", "))),
                 }
@@ -556,7 +555,7 @@ impl Resolver {
     pub(super) fn no_such(&mut self, name: &Token, of: &Alternatives, word: &Token) {
         let message = format!("`{}` has no `{}`", name.text(), word.text());
         let told = Diagnostic::error(token_span(word), message);
-        let near = words::nearest(word.text(), of.names.iter().map(String::as_str));
+        let near = self.nearest(word.text(), of.names.iter().map(String::as_str));
         self.tell(match near {
             Some(near) => told.help(format!("did you mean `{near}`?")),
             None => told.help(format!("it has {}", of.names.join(", "))),

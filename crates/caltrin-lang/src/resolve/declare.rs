@@ -546,7 +546,7 @@ impl Resolver {
             other => {
                 let message = format!("there is no kind of light `{other}`");
                 let told = Diagnostic::error(token_span(&word), message);
-                self.tell(match words::nearest(other, words::LIGHTS) {
+                self.tell(match self.nearest(other, words::LIGHTS) {
                     Some(near) => told.help(format!("did you mean `{near}`?")),
                     None => {
                         told.help("kinds of light are point, spot, area, directional and ambient")
@@ -568,7 +568,7 @@ impl Resolver {
             let message = format!("a light has no `{}`", word.text());
             let told = Diagnostic::error(token_span(&word), message);
             let names = CHANNELS.iter().map(|channel| channel.name);
-            let told = match words::nearest(word.text(), names.clone()) {
+            let told = match self.nearest(word.text(), names.clone()) {
                 Some(near) => told.help(format!("did you mean `{near}`?")),
                 None if words::instead(word.text()).is_some() => {
                     told.help(words::instead(word.text()).unwrap_or_default())

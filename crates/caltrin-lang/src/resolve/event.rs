@@ -18,7 +18,6 @@ use super::{
 use crate::diagnostic::Diagnostic;
 use crate::literal;
 use crate::syntax::{Kind, Node, Token};
-use crate::words;
 
 /// A light that a notice is said to come from.
 pub(super) struct Sending {
@@ -151,7 +150,7 @@ impl Resolver {
                         self.program().lights().map(|(_, light)| light.name.clone()).collect();
                     let told =
                         Diagnostic::error(span(&node), format!("there is no light `{from}`"));
-                    match words::nearest(&from, known.iter().map(String::as_str)) {
+                    match self.nearest(&from, known.iter().map(String::as_str)) {
                         Some(near) => told.help(format!("did you mean `{near}`?")),
                         None => told,
                     }
@@ -233,7 +232,7 @@ impl Resolver {
         known.sort_unstable();
         let message = format!("`{}` comes with no `{}`", name.text(), value.text());
         let told = Diagnostic::error(token_span(value), message);
-        self.tell(match words::nearest(value.text(), known.iter().map(String::as_str)) {
+        self.tell(match self.nearest(value.text(), known.iter().map(String::as_str)) {
             Some(near) => told.help(format!("did you mean `{near}`?")),
             None if known.is_empty() => told,
             None => told.help(format!("it comes with {}", known.join(", "))),

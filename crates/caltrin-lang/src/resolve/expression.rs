@@ -296,6 +296,12 @@ impl Resolver {
     /// Tells that a name is not known, with the nearest one that is.
     pub(super) fn unknown(&mut self, name: &Token, called: bool) {
         let word = name.text();
+        let what = if called { "function or behaviour" } else { "name" };
+        let told = Diagnostic::error(token_span(name), format!("there is no {what} `{word}`"));
+        if !self.suggests() {
+            self.tell(told);
+            return;
+        }
         let functions = words::functions().filter(|_| called);
         let known: Vec<&str> = self
             .locals
@@ -306,9 +312,7 @@ impl Resolver {
             .collect();
         let mut sorted = known;
         sorted.sort_unstable();
-        let what = if called { "function or behaviour" } else { "name" };
-        let told = Diagnostic::error(token_span(name), format!("there is no {what} `{word}`"));
-        let told = match words::nearest(word, sorted) {
+        let told = match self.nearest(word, sorted) {
             Some(near) if called && words::is_function(near) => {
                 let as_in = words::example(near).map(|call| format!(", as in `{call}`"));
                 told.help(format!("did you mean `{near}`{}?", as_in.unwrap_or_default()))

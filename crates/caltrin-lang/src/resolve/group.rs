@@ -9,7 +9,6 @@ use caltrin_core::program::{Channel, ExprId, Field, Size};
 use super::{Around, Item, Resolver, expressions, name_of, span, token_span, tokens};
 use crate::diagnostic::Diagnostic;
 use crate::syntax::{Kind, Node, Token};
-use crate::words;
 
 /// What a path names among the lights: names from the outermost placing to the light, and which of them.
 #[derive(Clone, Debug)]
@@ -89,7 +88,7 @@ impl Resolver {
                     .collect();
                 let message = format!("there is no {what} `{}`", word.text());
                 let told = Diagnostic::error(token_span(&word), message);
-                let near = words::nearest(word.text(), names.iter().map(String::as_str));
+                let near = self.nearest(word.text(), names.iter().map(String::as_str));
                 self.tell(match near {
                     Some(near) => told.help(format!("did you mean `{near}`?")),
                     None => told,

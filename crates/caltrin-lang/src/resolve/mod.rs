@@ -404,6 +404,18 @@ impl Resolver {
         self.locals.get(word).or_else(of_book)
     }
 
+    /// The word that was probably meant. Beyond a number of mistakes nobody reads what is suggested, and looking through
+    /// all names for each would take a book of many mistakes long.
+    fn nearest<'w>(&self, word: &str, known: impl IntoIterator<Item = &'w str>) -> Option<&'w str> {
+        if self.suggests() { words::nearest(word, known) } else { None }
+    }
+
+    /// Whether suggestions are still made.
+    fn suggests(&self) -> bool {
+        const MOST: usize = 100;
+        self.diagnostics.len() < MOST
+    }
+
     fn tell(&mut self, diagnostic: Diagnostic) {
         self.diagnostics.push(diagnostic.in_source(self.source));
     }

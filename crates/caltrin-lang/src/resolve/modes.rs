@@ -15,7 +15,6 @@ use super::{
 };
 use crate::diagnostic::Diagnostic;
 use crate::syntax::{Kind, Node, Token};
-use crate::words;
 
 impl Resolver {
     /// `swell above 80% again below 60% for 2s`: the condition, and when it may become so again.
@@ -171,7 +170,7 @@ impl Resolver {
             if found.is_none() {
                 let message = format!("there is no mode `{}`", word.text());
                 let told = Diagnostic::error(token_span(word), message);
-                let near = words::nearest(word.text(), names.iter().map(Token::text));
+                let near = self.nearest(word.text(), names.iter().map(Token::text));
                 self.tell(match near {
                     Some(near) => told.help(format!("did you mean `{near}`?")),
                     None => {

@@ -9,7 +9,6 @@ use super::{
 };
 use crate::diagnostic::Diagnostic;
 use crate::syntax::{Kind, Node, Token};
-use crate::words;
 
 /// How deep fittings may be placed within each other.
 const DEEPEST: usize = 4;
@@ -83,7 +82,7 @@ impl Resolver {
                 fittings.filter_map(|e| Some(name_of(&e.node)?.text().to_owned())).collect();
             let message = format!("there is no fitting `{}`", name.text());
             let told = Diagnostic::error(token_span(&name), message);
-            let near = words::nearest(name.text(), names.iter().map(String::as_str));
+            let near = self.nearest(name.text(), names.iter().map(String::as_str));
             self.tell(match near {
                 Some(near) => told.help(format!("did you mean `{near}`?")),
                 None => told.help("declare one with `fitting name { light ... }`"),
@@ -148,7 +147,7 @@ impl Resolver {
             let known: Vec<&str> = known.iter().map(String::as_str).chain(["position"]).collect();
             let message = format!("the fitting has no `{}`", word.text());
             let told = Diagnostic::error(token_span(&word), message);
-            self.tell(match words::nearest(word.text(), known.iter().copied()) {
+            self.tell(match self.nearest(word.text(), known.iter().copied()) {
                 Some(near) => told.help(format!("did you mean `{near}`?")),
                 None => told.help(format!("it takes {}", known.join(", "))),
             });

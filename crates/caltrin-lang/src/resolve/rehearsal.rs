@@ -16,7 +16,6 @@ use super::{
 use crate::diagnostic::Diagnostic;
 use crate::literal;
 use crate::syntax::{Kind, Node, Token};
-use crate::words;
 
 /// Longest time that a rehearsal plays.
 const LONGEST: f64 = 86_400.0;
@@ -173,7 +172,7 @@ impl Resolver {
                 .map(|(_, event)| event.name.clone())
                 .collect();
             let told = Diagnostic::error(span(path), format!("there is no event `{name}`"));
-            self.tell(match words::nearest(&name, known.iter().map(String::as_str)) {
+            self.tell(match self.nearest(&name, known.iter().map(String::as_str)) {
                 Some(near) => told.help(format!("did you mean `{near}`?")),
                 None => told.help("declare it inside of the light, as in `event door`"),
             });
@@ -249,7 +248,7 @@ impl Resolver {
                 self.program().given().map(|(_, input)| input.name.clone()).collect();
             let told =
                 Diagnostic::error(span(path), format!("there is no input or choice `{name}`"));
-            self.tell(match words::nearest(&name, known.iter().map(String::as_str)) {
+            self.tell(match self.nearest(&name, known.iter().map(String::as_str)) {
                 Some(near) => told.help(format!("did you mean `{near}`?")),
                 None => told,
             });
@@ -318,7 +317,7 @@ impl Resolver {
             let known: Vec<String> = notices.iter().map(|notice| notice.name.clone()).collect();
             let message = format!("no notice `{}` is sent", name.text());
             let told = Diagnostic::error(token_span(&name), message);
-            self.tell(match words::nearest(name.text(), known.iter().map(String::as_str)) {
+            self.tell(match self.nearest(name.text(), known.iter().map(String::as_str)) {
                 Some(near) => told.help(format!("did you mean `{near}`?")),
                 None if known.is_empty() => told.help("send one, as in `at fault send strike`"),
                 None => told.help(format!("the book sends {}", known.join(", "))),

@@ -14,7 +14,6 @@ use super::{Around, Item, Resolver, child_of, name_of, span, token_of, token_spa
 use crate::diagnostic::Diagnostic;
 use crate::literal;
 use crate::syntax::{Kind, Node};
-use crate::words;
 
 /// A channel that a sequence holds.
 #[derive(Clone, Debug)]
@@ -268,7 +267,7 @@ impl Resolver {
         let Some(channel) = CHANNELS.iter().find(|channel| channel.name == word.text()) else {
             let message = format!("a light has no `{}`", word.text());
             let told = Diagnostic::error(token_span(&word), message);
-            let near = words::nearest(word.text(), CHANNELS.iter().map(|channel| channel.name));
+            let near = self.nearest(word.text(), CHANNELS.iter().map(|channel| channel.name));
             self.tell(match near {
                 Some(near) => told.help(format!("did you mean `{near}`?")),
                 None => told,

@@ -7,7 +7,6 @@ use caltrin_core::program::{Constant, Form, Size};
 use super::{Item, Resolver, child_of, expressions, name_of, span, token_span, tokens};
 use crate::diagnostic::Diagnostic;
 use crate::syntax::{Kind, Node};
-use crate::words;
 
 impl Resolver {
     /// `wall shed { along (0m, 0m, 4m)..(8m, 0m, 4m); height 3m }`
@@ -87,7 +86,7 @@ impl Resolver {
             let Some(place) = names.iter().position(|name| *name == word.text()) else {
                 let message = format!("this has no `{}`", word.text());
                 let told = Diagnostic::error(token_span(&word), message);
-                self.tell(match words::nearest(word.text(), names) {
+                self.tell(match self.nearest(word.text(), names) {
                     Some(near) => told.help(format!("did you mean `{near}`?")),
                     None => told.help(format!("it has {}", names.join(", "))),
                 });

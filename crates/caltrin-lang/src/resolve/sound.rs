@@ -16,7 +16,6 @@ use super::{token_span, tokens};
 use crate::diagnostic::Diagnostic;
 use crate::literal;
 use crate::syntax::{Kind, Node, Token};
-use crate::words;
 
 /// How fast a light rises and falls with a sound where that is not said.
 const USUAL: [f64; 2] = [0.015, 0.25];
@@ -247,7 +246,7 @@ impl Resolver {
                 other => {
                     let message = format!("a sound has no measure `{other}`");
                     let told = Diagnostic::error(span(&range), message);
-                    self.tell(match words::nearest(other, names) {
+                    self.tell(match self.nearest(other, names) {
                         Some(near) => told.help(format!("did you mean `{near}`?")),
                         None => told.help("it has level, peak and onset"),
                     });
@@ -278,7 +277,7 @@ impl Resolver {
             return Some(Measure::Band(*band));
         }
         let told = Diagnostic::error(span(&range), format!("there is no band `{word}`"));
-        self.tell(match words::nearest(word, Band::NAMED.map(|(name, _)| name)) {
+        self.tell(match self.nearest(word, Band::NAMED.map(|(name, _)| name)) {
             Some(near) => told.help(format!("did you mean `{near}`?")),
             None => told.help("write `low`, `mid`, `high`, or edges, as in `band 80Hz..250Hz`"),
         });
@@ -340,7 +339,7 @@ impl Resolver {
                 span(path),
                 format!("`{}` has onset, beat and note", sound.text()),
             );
-            self.tell(match words::nearest(which, names) {
+            self.tell(match self.nearest(which, names) {
                 Some(near) => told.help(format!("did you mean `{near}`?")),
                 None => told.help(format!("write `{}.onset`", sound.text())),
             });
