@@ -1850,17 +1850,23 @@ static inline double saltgate_pier_warning_lamp_rhythm(double x)
 static inline void saltgate_pier_notice_place(const saltgate_pier_run *run, uint32_t line, uint32_t lamp,
     double *place);
 
+/* A count as a whole number of at most so many, also in a run that was never started. */
+static inline uint32_t saltgate_pier_counted(double count, uint32_t most)
+{
+    return count > 0.0 ? (count < (double)most ? (uint32_t)count : most) : 0u;
+}
+
 /* Lets a notice wait until the host takes it, if there is room. */
 static inline void saltgate_pier_send(saltgate_pier_run *run, uint32_t line, double text, uint32_t lamp)
 {
-    const double end = run->notice_first + run->notice_count;
-    const uint32_t at = (uint32_t)(end >= 32.0 ? end - 32.0 : end);
+    const uint32_t count = saltgate_pier_counted(run->notice_count, 32u);
+    const uint32_t at = (saltgate_pier_counted(run->notice_first, 31u) + count) % 32u;
     double place[3];
-    if (run->notice_count >= 32.0) {
+    if (count == 32u) {
         run->notice_dropped += 1.0;
         return;
     }
-    run->notice_count += 1.0;
+    run->notice_count = (double)(count + 1u);
     run->notice_moments[at] = run->now;
     run->notice_packed[at] = ((double)line * 64.0 + text) * 1048576.0 + (double)lamp;
     saltgate_pier_notice_place(run, line, lamp, place);
@@ -3225,16 +3231,18 @@ typedef struct saltgate_pier_notice {
 /* Takes the oldest notice that waits; false if there is none. 32 may wait. */
 SALTGATE_PIER_API bool saltgate_pier_take_notice(saltgate_pier_run *run, saltgate_pier_notice *notice)
 {
-    const uint32_t at = (uint32_t)run->notice_first;
-    uint32_t which, text;
-    if (run->notice_count <= 0.0) return false;
-    which = (uint32_t)(run->notice_packed[at] / 1048576.0);
-    text = which % 64u;
-    run->notice_count -= 1.0;
-    run->notice_first = run->notice_first >= 31.0 ? 0.0 : run->notice_first + 1.0;
+    const uint32_t at = saltgate_pier_counted(run->notice_first, 31u);
+    const uint32_t count = saltgate_pier_counted(run->notice_count, 32u);
+    const double packed = run->notice_packed[at] >= 0.0 && run->notice_packed[at] < 1e12 ?
+        run->notice_packed[at] : 0.0;
+    const uint32_t which = (uint32_t)(packed / 1048576.0);
+    const uint32_t text = which % 64u;
+    if (count == 0u) return false;
+    run->notice_count = (double)(count - 1u);
+    run->notice_first = (double)((at + 1u) % 32u);
     memset(notice, 0, sizeof *notice);
     notice->moment = run->notice_moments[at];
-    notice->lamp = (uint32_t)(run->notice_packed[at] - (double)which * 1048576.0);
+    notice->lamp = (uint32_t)(packed - (double)which * 1048576.0);
     notice->text = "";
     notice->position[0] = (float)run->notice_positions[at][0];
     notice->position[1] = (float)run->notice_positions[at][1];
@@ -3264,7 +3272,7 @@ SALTGATE_PIER_API bool saltgate_pier_take_notice(saltgate_pier_run *run, saltgat
 /* How many notices there was no room for since the start. */
 SALTGATE_PIER_API uint32_t saltgate_pier_dropped_notices(const saltgate_pier_run *run)
 {
-    return (uint32_t)run->notice_dropped;
+    return saltgate_pier_counted(run->notice_dropped, 4294967295u);
 }
 
 /* Adds a value to a checksum. */

@@ -8,6 +8,7 @@ mod below_zero;
 mod clipped;
 mod cut_short;
 mod dark_color;
+mod long_name;
 mod never;
 mod overtaken;
 mod period;
@@ -76,7 +77,7 @@ impl Finding {
 pub const UNUSED: &Rule = &unused::RULE;
 
 /// All rules in the order of their codes.
-pub const RULES: [&Rule; 16] = [
+pub const RULES: [&Rule; 17] = [
     &unison::RULE,
     &dark_color::RULE,
     &below_zero::RULE,
@@ -93,6 +94,7 @@ pub const RULES: [&Rule; 16] = [
     &cut_short::RULE,
     &clipped::RULE,
     &overtaken::RULE,
+    &long_name::RULE,
 ];
 
 /// The rule of that code.
@@ -120,6 +122,7 @@ pub fn check(checked: &Checked) -> Vec<Finding> {
         cut_short::look(checked),
         clipped::look(checked),
         overtaken::look(checked, &owned),
+        long_name::look(checked),
     ]
     .into_iter()
     .flatten()

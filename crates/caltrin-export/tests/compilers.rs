@@ -94,6 +94,51 @@ fn division_and_conversion_are_defined_everywhere() {
     assert!(run.status.success(), "{}", String::from_utf8_lossy(&run.stderr));
 }
 
+/// Every book of these tests under the address and the undefined behavior sanitizer: its self-test, and runs whose state
+/// is whatever lay in memory.
+#[test]
+fn every_book_is_clean_under_the_sanitizers() {
+    let folder = tempfile::tempdir().unwrap();
+    let books = fs::read_dir(concat!(env!("CARGO_MANIFEST_DIR"), "/tests")).unwrap().flatten();
+    let books =
+        books.map(|entry| entry.path()).filter(|path| path.extension() == Some("caltrin".as_ref()));
+    let mut ran = 0;
+    for book in books {
+        let text = fs::read_to_string(&book).unwrap();
+        // Those of sounds need their files.
+        let reading = caltrin_lang::read(&text, "book.caltrin");
+        let Some(checked) = reading.checked else { continue };
+        let prefix = FilePrefix::new("yard").unwrap();
+        let plan = Plan::of(&checked, &reading.notes).named(Some(&prefix));
+        fs::write(folder.path().join("book.h"), C.print(&plan)).unwrap();
+        let name = "yard";
+        let take = match plan.queue.is_some() {
+            true => format!(
+                "{name}_notice notice; while ({name}_take_notice(&run, &notice)) {name}_dropped_notices(&run);"
+            ),
+            false => String::new(),
+        };
+        let host = format!(
+            "#include <string.h>\n#include \"book.h\"\n\
+             int main(void) {{\n  uint32_t word = 7u;\n  for (int round = 0; round < 64; ++round) {{\n    {name}_run run;\n    \
+             unsigned char *bytes = (unsigned char *)&run;\n    \
+             for (size_t n = 0; n < sizeof run; ++n) {{\n      word = word * 1664525u + 1013904223u;\n      \
+             bytes[n] = round < 4 ? (unsigned char)(round * 85) : (unsigned char)(word >> 24);\n    }}\n    \
+             {name}_advance(&run, 1.0);\n    {take}\n    {name}_advance(&run, 3.5);\n  }}\n  return {name}_self_test() != 0;\n}}\n"
+        );
+        fs::write(folder.path().join("host.c"), host).unwrap();
+        // That a flag is 0 or 1 is the language's own rule.
+        let options = "-std=c99 -O1 -g -fsanitize=address,undefined -fno-sanitize=bool -fno-sanitize-recover=all";
+        let made = compile(folder.path(), "gcc", options, "checked");
+        assert!(made.status.success(), "{}", String::from_utf8_lossy(&made.stderr));
+        let run = Command::new(folder.path().join("checked")).output().unwrap();
+        let said = String::from_utf8_lossy(&run.stderr);
+        assert!(run.status.success(), "{}: {} {said}", book.display(), run.status);
+        ran += 1;
+    }
+    assert!(ran >= 12, "{ran} books");
+}
+
 #[test]
 fn the_host_keeps_its_own_options_behind_the_include() {
     let folder = folder();

@@ -158,6 +158,11 @@ fn cases() -> Vec<Case> {
             ),
             ("3s..3s", "3.6s..3.7s"),
         ),
+        (
+            "C17",
+            format!("light {}_a point {{ intensity 7lm }}\n", "long".repeat(115)),
+            ("longlonglonglonglonglonglonglong", "l"),
+        ),
     ]
 }
 

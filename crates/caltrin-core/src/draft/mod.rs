@@ -595,6 +595,14 @@ impl Draft {
         if let Some(on) = self.flag(condition) {
             return Ok(if on { a } else { b });
         }
+        // Where nothing depends on the condition, what it looks at is not looked at.
+        let is_same = match (self.scalar(a), self.scalar(b)) {
+            (Some(a), Some(b)) => a.to_bits() == b.to_bits(),
+            _ => a == b || self.program.expr(a).op == self.program.expr(b).op,
+        };
+        if is_same {
+            return Ok(a);
+        }
         let kind = self.kind(a);
         self.derived(Op::Choose(condition, a, b), kind)
     }

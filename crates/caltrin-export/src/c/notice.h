@@ -1,17 +1,23 @@
 /* Where the lamp is that the notice of a line comes from. */ //: placed
 static inline void BOOK_notice_place(const BOOK_run *run, uint32_t line, uint32_t lamp, double *place); //: placed
  //: placed
+/* A count as a whole number of at most so many, also in a run that was never started. */
+static inline uint32_t BOOK_counted(double count, uint32_t most)
+{
+    return count > 0.0 ? (count < (double)most ? (uint32_t)count : most) : 0u;
+}
+
 /* Lets a notice wait until the host takes it, if there is room. */
 static inline void BOOK_send(BOOK_run *run, uint32_t line, double text, uint32_t lamp)
 {
-    const double end = run->FIRST + run->COUNT;
-    const uint32_t at = (uint32_t)(end >= 32.0 ? end - 32.0 : end);
+    const uint32_t count = BOOK_counted(run->COUNT, 32u);
+    const uint32_t at = (BOOK_counted(run->FIRST, 31u) + count) % 32u;
     double place[3]; //: placed
-    if (run->COUNT >= 32.0) {
+    if (count == 32u) {
         run->DROPPED += 1.0;
         return;
     }
-    run->COUNT += 1.0;
+    run->COUNT = (double)(count + 1u);
     run->MOMENTS[at] = run->now;
     run->PACKED[at] = ((double)line * 64.0 + text) * 1048576.0 + (double)lamp;
     BOOK_notice_place(run, line, lamp, place); //: placed
@@ -41,16 +47,17 @@ typedef struct BOOK_notice {
 /* Takes the oldest notice that waits; false if there is none. 32 may wait. */
 API bool BOOK_take_notice(BOOK_run *run, BOOK_notice *notice)
 {
-    const uint32_t at = (uint32_t)run->FIRST;
-    uint32_t which, text;
-    if (run->COUNT <= 0.0) return false;
-    which = (uint32_t)(run->PACKED[at] / 1048576.0);
-    text = which % 64u;
-    run->COUNT -= 1.0;
-    run->FIRST = run->FIRST >= 31.0 ? 0.0 : run->FIRST + 1.0;
+    const uint32_t at = BOOK_counted(run->FIRST, 31u);
+    const uint32_t count = BOOK_counted(run->COUNT, 32u);
+    const double packed = run->PACKED[at] >= 0.0 && run->PACKED[at] < 1e12 ? run->PACKED[at] : 0.0;
+    const uint32_t which = (uint32_t)(packed / 1048576.0);
+    const uint32_t text = which % 64u;
+    if (count == 0u) return false;
+    run->COUNT = (double)(count - 1u);
+    run->FIRST = (double)((at + 1u) % 32u);
     memset(notice, 0, sizeof *notice);
     notice->moment = run->MOMENTS[at];
-    notice->lamp = (uint32_t)(run->PACKED[at] - (double)which * 1048576.0);
+    notice->lamp = (uint32_t)(packed - (double)which * 1048576.0);
     notice->text = "";
     notice->position[PART] = (float)KEPT; //: placed
     switch (which / 64u) {
@@ -62,6 +69,6 @@ LINES    }
 /* How many notices there was no room for since the start. */
 API uint32_t BOOK_dropped_notices(const BOOK_run *run)
 {
-    return (uint32_t)run->DROPPED;
+    return BOOK_counted(run->DROPPED, 4294967295u);
 }
 

@@ -3,7 +3,7 @@
 use std::collections::BTreeSet;
 
 use caltrin_core::program::{
-    BehaviourId, ChoiceId, CurveId, ExprId, InputId, Op, Program, Subject, TableId,
+    BehaviourId, ChoiceId, Constant, CurveId, ExprId, InputId, Op, Program, Subject, TableId,
 };
 use rustc_hash::{FxHashMap, FxHashSet};
 
@@ -57,6 +57,7 @@ pub(super) fn operands(
             (0..3).map(|part| (*c, part)).collect()
         }
         Op::Distance(a, b) => (0..3).flat_map(|part| [(*a, part), (*b, part)]).collect(),
+        Op::Choose(_, a, b) if is_one(program, *a, *b, part) => vec![(*a, part)],
         Op::Choose(c, a, b) => vec![(*c, 0), (*a, part), (*b, part)],
         Op::Call(behaviour, arguments, _) => {
             needs[&(*behaviour, part)].iter().map(|(n, part)| (arguments[*n], *part)).collect()
@@ -67,6 +68,16 @@ pub(super) fn operands(
             .map(|e| (e, if program.expr(e).kind.width() > 1 { part } else { 0 }))
             .collect(),
     }
+}
+
+/// Whether a part of two expressions is one number, so that it does not matter which of them is chosen.
+fn is_one(program: &Program, a: ExprId, b: ExprId, part: usize) -> bool {
+    let number = |id: ExprId| match program.constant(id)? {
+        Constant::Scalar(v) => Some(v.to_bits()),
+        Constant::Vector(v) => v.get(part).copied().map(f64::to_bits),
+        Constant::OnOff(on) => Some(u64::from(on)),
+    };
+    number(a).is_some_and(|a| number(b) == Some(a))
 }
 
 pub(super) fn reachable(program: &Program, needs: &Needs) -> Reached {

@@ -1,0 +1,45 @@
+//! A name that a compiler refuses.
+
+use caltrin_core::Checked;
+use caltrin_core::program::Subject;
+
+use crate::{Finding, Rule};
+
+pub(crate) const RULE: Rule = Rule {
+    code: "C17",
+    title: "name too long for exported code",
+    explanation: "C# refuses names of more than 512 letters, and exported code adds words of its own to those of \
+        the book, with a code of five letters in place of each letter that is not ASCII. Choose shorter names, for \
+        the fitting and the place as well: a light in a fitting carries theirs too.",
+};
+
+/// How long a name may become in code, with room for the words that are added to it.
+const LONGEST: usize = 440;
+
+pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
+    let program = checked.program();
+    let mut findings = Vec::new();
+    for &subject in program.order() {
+        let name = match subject {
+            Subject::Signal(id) => &program.signal(id).name,
+            Subject::Behaviour(id) => &program.behaviour(id).name,
+            Subject::Curve(id) => &program.curve(id).name,
+            Subject::Input(id) => &program.input(id).name,
+            Subject::Event(id) => &program.event(id).name,
+            Subject::Choice(id) => &program.choice(id).name,
+            Subject::Light(id) => &program.light(id).name,
+            Subject::Sound(id) => &program.sound(id).name,
+            Subject::Drive(..) | Subject::Book => continue,
+        };
+        let letters: usize = name.chars().map(|c| if c.is_ascii() { 1 } else { 5 }).sum();
+        if letters > LONGEST {
+            let start: String = name.chars().take(24).collect();
+            let message = format!(
+                "a name that begins with `{start}` takes {letters} letters in exported code"
+            );
+            let help = format!("shorten it: {LONGEST} letters are safe in every language");
+            findings.push(Finding::new(&RULE, checked, subject, message, help));
+        }
+    }
+    findings
+}
