@@ -129,8 +129,12 @@ pub fn pixels(picture: &Picture) -> Result<Vec<u8>, PngError> {
         for (n, band) in painted {
             bands[n] = Some(band);
         }
-        let opaque = |rgba: &[u8]| [rgba[0], rgba[1], rgba[2]];
-        Ok(bands.into_iter().flatten().flat_map(|b| b.chunks_exact(4)).flat_map(opaque).collect())
+        let mut all =
+            Vec::with_capacity(bands.iter().flatten().map(|band| band.len() / 4 * 3).sum());
+        for rgba in bands.into_iter().flatten().flat_map(|band| band.chunks_exact(4)) {
+            all.extend_from_slice(&rgba[..3]);
+        }
+        Ok(all)
     })
 }
 

@@ -376,7 +376,10 @@ impl PlaceView {
     fn lit(&self, scene: &Scene, frame: Frame, shapes: &mut Vec<Shape>) {
         let (w, h) = ((frame.w / CELL).ceil() as usize, (frame.h / CELL).ceil() as usize);
         let light = light(scene, self.view, self.window, (w, h), self.exposure);
-        let pixels = light.iter().flat_map(|v| shown(*v, self.exposure)).collect();
+        let mut pixels = Vec::with_capacity(light.len() * 3);
+        for v in &light {
+            pixels.extend_from_slice(&shown(*v, self.exposure));
+        }
         shapes.push(Shape::Image(frame, w as u32, h as u32, pixels));
     }
 
@@ -702,7 +705,7 @@ fn shade_band(
         })
         .collect();
     let rows = cells.len() / w;
-    let grid = Grid { surfaces: &surfaces, view, cell, w };
+    let grid = Grid { surfaces: &surfaces, view, cell, w, h: rows };
     for (surface, light) in surfaces.iter().zip(&mut *cells) {
         if let Some(surface) = surface {
             *light = sky(scene, *surface);
@@ -728,7 +731,7 @@ fn shade_band(
         let row = |v: f32| (v / cell - first as f32).clamp(0.0, rows as f32) as usize;
         let (top, foot) = (row(depth - far), row(depth + far + cell));
         let given = |surface: Surface| share(lamp, surface, *far);
-        let open = |surface: Surface| !blockers.between(surface.at, lamp.at);
+        let open = |surface: Surface| !blockers.between(surface.at);
         grid.lit((left..right, top..foot), given, open, |n, part| {
             for (light, candelas) in cells[n].iter_mut().zip(lamp.candelas) {
                 *light += candelas * part;
@@ -743,7 +746,14 @@ struct Grid<'a> {
     view: View,
     cell: f32,
     w: usize,
+    /// How many rows there are.
+    h: usize,
 }
+
+/// Whether a cell is given something, and whether nothing stands before it.
+const NOTHING: u8 = 0;
+const OPEN: u8 = 1;
+const SHADOW: u8 = 2;
 
 /// How many times a cell on the edge of a shadow is looked at along each side.
 const FINE: usize = 4;
@@ -758,43 +768,59 @@ impl Grid<'_> {
         open: impl Fn(Surface) -> bool,
         mut take: impl FnMut(usize, f32),
     ) {
-        let wide = columns.len();
-        let mut states: Vec<Option<(Surface, f32, bool)>> = Vec::with_capacity(wide * rows.len());
-        for n in rows.clone().flat_map(|row| columns.clone().map(move |x| row * self.w + x)) {
-            let lit = self.surfaces[n].map(|surface| (surface, given(surface)));
-            states.push(lit.filter(|(_, part)| *part > 0.0).map(|(s, part)| (s, part, open(s))));
-        }
-        for (k, state) in states.iter().enumerate() {
-            let Some((surface, part, is_open)) = *state else { continue };
-            let (x, y) = (k % wide, k / wide);
-            let beside = [
-                (x > 0).then(|| k - 1),
-                (x + 1 < wide).then(|| k + 1),
-                (y > 0).then(|| k - wide),
-                (k + wide < states.len()).then(|| k + wide),
-            ];
-            // Rows of other threads are looked at again.
-            let ends = [(y == 0, -1.0), (k + wide >= states.len(), 1.0)];
-            let mut differs = beside
-                .into_iter()
-                .flatten()
-                .any(|other| states[other].is_some_and(|(_, _, other)| other != is_open));
-            differs |= ends.into_iter().any(|(at_end, way)| {
-                at_end && open(self.near(surface, 0.0, way * self.cell)) != is_open
-            });
-            let share = match (differs, is_open) {
-                (true, _) => {
-                    let place = |n: usize| ((n as f32 + 0.5) / FINE as f32 - 0.5) * self.cell;
-                    let fine = (0..FINE * FINE)
-                        .filter(|n| open(self.near(surface, place(n % FINE), place(n / FINE))));
-                    fine.count() as f32 / (FINE * FINE) as f32
+        let (wide, first) = (columns.len(), rows.start);
+        // What each cell is given, and whether it is open: 0 where nothing is given.
+        let mut given_to = vec![0.0f32; wide * rows.len()];
+        let mut states = vec![NOTHING; wide * rows.len()];
+        for row in rows.clone() {
+            let from = (row - first) * wide;
+            let cells = &self.surfaces[row * self.w + columns.start..][..wide];
+            let kept = given_to[from..from + wide].iter_mut().zip(&mut states[from..from + wide]);
+            for (surface, (part, state)) in cells.iter().zip(kept) {
+                let Some(surface) = *surface else { continue };
+                *part = given(surface);
+                if *part > 0.0 {
+                    *state = if open(surface) { OPEN } else { SHADOW };
                 }
-                (false, true) => 1.0,
-                (false, false) => 0.0,
-            };
-            if share > 0.0 {
-                let n = (rows.start + y) * self.w + columns.start + x;
-                take(n, part * share);
+            }
+        }
+        for y in 0..rows.len() {
+            // Rows of other threads are looked at again.
+            let ends = [(first + y == 0, -1.0), (first + y + 1 == self.h, 1.0)];
+            let at_end = ends.iter().any(|(at_end, _)| *at_end);
+            for x in 0..wide {
+                let k = y * wide + x;
+                let state = states[k];
+                if state == NOTHING {
+                    continue;
+                }
+                let other = if state == OPEN { SHADOW } else { OPEN };
+                let n = (first + y) * self.w + columns.start + x;
+                let mut differs = (x > 0 && states[k - 1] == other)
+                    || (x + 1 < wide && states[k + 1] == other)
+                    || (y > 0 && states[k - wide] == other)
+                    || (k + wide < states.len() && states[k + wide] == other);
+                if at_end && !differs {
+                    differs = self.surfaces[n].is_some_and(|surface| {
+                        ends.into_iter().any(|(at_end, way)| {
+                            let beyond = self.near(surface, 0.0, way * self.cell);
+                            at_end && open(beyond) != (state == OPEN)
+                        })
+                    });
+                }
+                let share = match (self.surfaces[n].filter(|_| differs), state) {
+                    (Some(surface), _) => {
+                        let place = |n: usize| ((n as f32 + 0.5) / FINE as f32 - 0.5) * self.cell;
+                        let fine = (0..FINE * FINE)
+                            .filter(|n| open(self.near(surface, place(n % FINE), place(n / FINE))));
+                        fine.count() as f32 / (FINE * FINE) as f32
+                    }
+                    (None, OPEN) => 1.0,
+                    (None, _) => continue,
+                };
+                if share > 0.0 {
+                    take(n, given_to[k] * share);
+                }
             }
         }
     }

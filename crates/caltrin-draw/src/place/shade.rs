@@ -108,10 +108,61 @@ fn post_between(post: &Post, from: Vec3, way: Vec3) -> bool {
     a.min(b) <= post.top && a.max(b) >= post.at[1]
 }
 
+/// A wall as a lamp sees it, level: where it begins and how it goes on from there, and the cross product of both.
+#[derive(Clone, Copy, Debug)]
+struct Screen {
+    begins: [f32; 2],
+    along: [f32; 2],
+    cross: f32,
+    feet: [f32; 2],
+    top: f32,
+}
+
+impl Screen {
+    fn of(wall: &Wall, lamp: Vec3) -> Screen {
+        let begins = [wall.from[0] - lamp[0], wall.from[2] - lamp[2]];
+        let along = [wall.to[0] - wall.from[0], wall.to[2] - wall.from[2]];
+        Screen {
+            begins,
+            along,
+            cross: cross(begins, along),
+            feet: [wall.from[1], wall.to[1]],
+            top: wall.top,
+        }
+    }
+
+    /// Whether it crosses the way from the lamp to a point so far away, before it comes to within [`TOUCHING`] of it.
+    fn crosses(&self, lamp: f32, way: Vec3, flat: f32) -> bool {
+        let across = cross([way[0], way[2]], self.along);
+        let size = across.abs();
+        // How far on the way and along the wall they cross, each times `size`: most walls are passed without a division.
+        let on_way = self.cross * across.signum();
+        if size < 1e-9 || !(on_way > 0.0 && on_way < size) {
+            return false;
+        }
+        let on_wall = cross(self.begins, [way[0], way[2]]) * across.signum();
+        if !(0.0..=size).contains(&on_wall) {
+            return false;
+        }
+        let (t, u) = (on_way / size, on_wall / size);
+        // The surface itself may lie on the wall.
+        if (1.0 - t) * (1.0 - t) * flat <= TOUCHING * TOUCHING {
+            return false;
+        }
+        let y = lamp + t * way[1];
+        y >= self.feet[0] + u * (self.feet[1] - self.feet[0]) && y <= self.top
+    }
+}
+
+fn cross(a: [f32; 2], b: [f32; 2]) -> f32 {
+    a[0] * b[1] - a[1] * b[0]
+}
+
 /// The walls and posts that may stand between a lamp and what it reaches.
-#[derive(Clone, Debug, Default)]
+#[derive(Clone, Debug)]
 pub(crate) struct Blockers {
-    walls: Vec<Wall>,
+    lamp: Vec3,
+    screens: Vec<Screen>,
     posts: Vec<Post>,
 }
 
@@ -119,16 +170,13 @@ impl Blockers {
     /// For what lies no farther from the lamp than `reach`.
     pub(crate) fn of(scene: &Scene, lamp: &Lamp, reach: f32) -> Blockers {
         if !lamp.shadows {
-            return Blockers::default();
+            return Blockers { lamp: lamp.at, screens: Vec::new(), posts: Vec::new() };
         }
         let near = |nearest: f32| nearest < reach;
+        let walls = scene.walls.iter().filter(|w| near(wall_distance(w, lamp.at)));
         Blockers {
-            walls: scene
-                .walls
-                .iter()
-                .filter(|w| near(wall_distance(w, lamp.at)))
-                .copied()
-                .collect(),
+            lamp: lamp.at,
+            screens: walls.map(|wall| Screen::of(wall, lamp.at)).collect(),
             posts: scene
                 .posts
                 .iter()
@@ -143,10 +191,17 @@ impl Blockers {
         }
     }
 
-    pub(crate) fn between(&self, from: Vec3, to: Vec3) -> bool {
-        let way = less(to, from);
-        self.walls.iter().any(|wall| wall_between(wall, from, way))
-            || self.posts.iter().any(|post| post_between(post, from, way))
+    /// Whether one of them stands between the lamp and a point.
+    pub(crate) fn between(&self, point: Vec3) -> bool {
+        let way = less(point, self.lamp);
+        let flat = way[0] * way[0] + way[2] * way[2];
+        self.screens.iter().any(|screen| screen.crosses(self.lamp[1], way, flat))
+            || self.posts.iter().any(|post| {
+                let apart =
+                    cross([post.at[0] - self.lamp[0], post.at[2] - self.lamp[2]], [way[0], way[2]]);
+                apart * apart < post.radius * post.radius * flat
+                    && post_between(post, point, less(self.lamp, point))
+            })
     }
 }
 
