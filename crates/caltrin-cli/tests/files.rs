@@ -280,6 +280,41 @@ fn a_killed_layout_leaves_one_of_both_texts() {
     assert!(killed > 5, "{killed} killed");
 }
 
+/// A cache that is killed while it is written gives the next call the same as none.
+#[test]
+fn a_killed_cache_changes_nothing_that_is_heard() {
+    if !has_strace() {
+        return;
+    }
+    let book = "lightbook \"Horn\"\nsound horn = \"horn.wav\"\nlight a point { intensity 1lm * follow(horn) }\n";
+    let folder = folder(&[("horn.caltrin", book)]);
+    let here = folder.path();
+    let horn = caltrin::SOUNDS.iter().find(|(name, _)| name.ends_with("horn.wav")).unwrap().1;
+    fs::write(here.join("horn.wav"), horn).unwrap();
+    let cache = here.join("cache");
+    let export = |to: &str| {
+        let mut command = caltrin(here);
+        command.env("XDG_CACHE_HOME", &cache);
+        command.args(["export", "horn.caltrin", "--to", "c", "--force", "-o", to]);
+        command.assert().success();
+        all(&here.join(to))
+    };
+    let wanted = export("wanted");
+    assert!(!all(&cache.join("caltrin/heard")).is_empty(), "something is kept");
+    let mut killed = 0;
+    for how in kills() {
+        let _ = fs::remove_dir_all(&cache);
+        let mut command = std::process::Command::new("strace");
+        command.args(["-f", "-qq", "-o", "/dev/null", "-e", &how]);
+        command.arg(env!("CARGO_BIN_EXE_caltrin")).args(["check", "horn.caltrin"]);
+        let ended = command.env("XDG_CACHE_HOME", &cache).current_dir(here).output().unwrap();
+        killed += u32::from(!ended.status.success());
+        // Whatever was kept is read back here.
+        assert!(export("found") == wanted, "{how}");
+    }
+    assert!(killed > 15, "{killed} killed");
+}
+
 #[test]
 fn two_exports_at_once_leave_whole_files() {
     let (folder, _, new) = between();

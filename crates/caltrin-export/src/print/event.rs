@@ -147,7 +147,7 @@ pub fn each_index<S: Spelling>(spelling: &S, event: &EventPlan, count: u32) -> S
 
 /// The lines of the languages that say which text a notice comes with.
 const TEXT_LINES: [&str; 5] = [
-    "text = which % 64u;",
+    "const uint32_t text = which % 64u;",
     "(void)text;",
     "let text = (which % 64) as usize;",
     "let _ = text;",
@@ -216,7 +216,6 @@ pub fn notice_code<S: Spelling>(
             !TEXT_LINES.contains(&line)
         });
         source = lines.map(|line| format!("{line}\n")).collect();
-        source = source.replace("uint32_t which, text;", "uint32_t which;");
         source = source.replace("1048576.0), text = which % 64;", "1048576.0);");
     }
     let source = source.replace("PLACES\n", &places.collect::<String>());
