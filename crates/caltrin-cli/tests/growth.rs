@@ -17,7 +17,7 @@ const MOST: f64 = 1.2;
 type Book = fn(usize) -> String;
 
 /// What is called, on which book, and of which sizes.
-const CALLS: [(&str, &[&str], Book, [usize; 2]); 11] = [
+const CALLS: [(&str, &[&str], Book, [usize; 2]); 10] = [
     ("check_lights", &["check"], lights, [500, 2000]),
     ("check_a_chain_of_signals", &["check"], chain, [500, 2000]),
     ("check_what_is_used_twice", &["check"], twice, [200, 800]),
@@ -26,8 +26,7 @@ const CALLS: [(&str, &[&str], Book, [usize; 2]); 11] = [
     ("check_a_long_name", &["check"], long_name, [5_000, 20_000]),
     ("list_lights", &["explain"], lights, [500, 2000]),
     ("lay_out_lights", &["fmt", "--check"], lights, [500, 2000]),
-    ("export_lights", &["export", "--to", "c", "-o", "code"], lights, [250, 1000]),
-    ("export_a_chain_of_signals", &["export", "--to", "c", "-o", "code"], chain, [500, 2000]),
+    ("export_lights", &["export", "--to", "c", "-o", "code"], lights, [150, 600]),
     ("draw_events", &["sheet", "--no-curves"], events, [16, 64]),
 ];
 
