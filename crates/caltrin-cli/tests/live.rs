@@ -89,11 +89,18 @@ fn the_module_is_the_exported_one() -> Done {
         let file = fs::read_dir(served.folder.path().join("out"))?.next().ok_or("a file")??;
         Ok([module, fs::read_to_string(file.path())?])
     };
-    let [module, exported] = both(include_str!("../../caltrin/books/siding.caltrin"))?;
+    // What comes before its self-test, which tries nothing here, is the same to the byte.
+    let tested = "/** Adds a value to a checksum.";
+    let [module, exported] = both(include_str!("../../caltrin/books/siding.caltrin"))?
+        .map(|text| text.split(tested).next().unwrap_or_default().to_owned());
+    assert!(module.len() > 2000);
     assert_eq!(module, exported);
     // With sounds it has one output more, of where they are; every function of a light, curve or signal is the same.
     let [module, exported] = both(PIER)?;
-    let pieces = |text: &str| text.split("\n\n").map(str::to_owned).collect::<Vec<_>>();
+    let pieces = |text: &str| {
+        let text = text.split(tested).next().unwrap_or_default();
+        text.split("\n\n").map(str::to_owned).collect::<Vec<_>>()
+    };
     let others =
         pieces(&exported).into_iter().filter(|piece| !module.contains(piece.as_str())).count();
     assert!(

@@ -72,7 +72,7 @@ impl Live {
         let good = opened.checked.as_ref().map(|checked| {
             // Where its sounds are is read like an output of its own.
             let shown = sounds::with_places(checked);
-            let plan = Plan::of(shown.as_ref().unwrap_or(checked), &opened.notes);
+            let plan = Plan::without_test(shown.as_ref().unwrap_or(checked), &opened.notes);
             let mut about = about::about(checked, &opened.findings, &plan);
             about["sounds"] = match shown {
                 Some(_) => sounds::about(checked.program(), &plan),

@@ -806,6 +806,14 @@ impl Plan {
 
     /// Plans the export of a program.
     pub fn of(checked: &Checked, notes: &Notes) -> Plan {
+        let mut plan = Plan::without_test(checked, notes);
+        plan.self_test = SelfTest::of(checked, &plan);
+        plan
+    }
+
+    /// The same for code that is only looked at: its self-test tries nothing, since to know what it should find takes
+    /// longer than all else.
+    pub fn without_test(checked: &Checked, notes: &Notes) -> Plan {
         let all = Plan::with_inputs(checked, notes, None);
         // What code turned out to be needless can have been the only one to ask for an input.
         let mut asked = FxHashSet::default();
@@ -925,7 +933,7 @@ impl Plan {
             functions,
             lights,
         };
-        plan.self_test = SelfTest::of(checked, &plan);
+        plan.self_test = SelfTest::none(&plan);
         plan
     }
 }
