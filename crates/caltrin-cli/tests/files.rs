@@ -63,17 +63,17 @@ fn no_picture_replaces_a_book_or_a_sound() {
     fs::write(here.join("horn.png"), horn).unwrap();
     let before = all(here);
     for (arguments, wanted) in [
-        (&["sheet", "s.svg"][..], "`s.svg` is read by this very call"),
-        (&["sheet", "s2.png", "-o", "s2.png"], "`s2.png` is read by this very call"),
+        (&["sheet", "s.svg"][..], "`s.svg` is an input of this command"),
+        (&["sheet", "s2.png", "-o", "s2.png"], "`s2.png` is an input of this command"),
         (&["sheet", "b.caltrin", "-o", "s.svg"], "`s.svg` is a lightbook"),
-        (&["sheet", "c.caltrin", "-o", "parts.svg"], "`parts.svg` is read by this very call"),
-        (&["place", "d.caltrin", "-o", "horn.png"], "`horn.png` is read by this very call"),
-        (&["hear", "horn.png", "-o", "horn.png"], "`horn.png` is read by this very call"),
+        (&["sheet", "c.caltrin", "-o", "parts.svg"], "`parts.svg` is an input of this command"),
+        (&["place", "d.caltrin", "-o", "horn.png"], "`horn.png` is an input of this command"),
+        (&["hear", "horn.png", "-o", "horn.png"], "`horn.png` is an input of this command"),
         (
             &["trace", "b.caltrin", "--format", "csv", "-o", "b.caltrin"],
-            "`b.caltrin` is read by this very call",
+            "`b.caltrin` is an input of this command",
         ),
-        (&["compare", "b.caltrin", "s2.png", "-o", "s2.png"], "is read by this very call"),
+        (&["compare", "b.caltrin", "s2.png", "-o", "s2.png"], "is an input of this command"),
         (&["sheet", "b.caltrin"], "`-o b.svg` replaces it"),
         (&["place", "b.caltrin"], "`-o b-place.png` replaces it"),
     ] {
@@ -250,7 +250,7 @@ fn a_killed_export_leaves_whole_files_and_the_next_one_tells() {
         }
         killed += u32::from(!ended.success());
         let again = caltrin(folder.path()).args(EXPORT).assert().success().get_output().clone();
-        let told = said(&again).contains("was stopped while it wrote into `code`");
+        let told = said(&again).contains("was interrupted while writing to `code`");
         let is_mixture = news > 0 && news < old.len();
         mixed += u32::from(is_mixture);
         assert_eq!(told, is_mixture, "{how}, {news} new: {}", said(&again));

@@ -53,7 +53,7 @@ fn meet(a: Seconds, b: Seconds) -> Period {
 }
 
 impl Program {
-    /// When an expression comes round again.
+    /// The period of an expression.
     pub fn period(&self, id: ExprId) -> Period {
         Periods::new(self).period(id)
     }
@@ -74,7 +74,7 @@ impl<'a> Periods<'a> {
         Periods { program, frames: Vec::new(), known: FxHashMap::default() }
     }
 
-    /// When an expression comes round again.
+    /// The period of an expression.
     pub fn period(&mut self, id: ExprId) -> Period {
         self.of(id, 0)
     }

@@ -163,7 +163,7 @@ pub const LARGEST: u64 = 64 << 20;
 pub struct Opening<'a> {
     /// Axes, unit or strengths given out otherwise than the book says.
     pub wanted: Wanted,
-    /// Where what is heard in sounds is kept; without it each is heard anew.
+    /// The cache of analyzed sounds; without one, each sound is analyzed again.
     pub cache: Option<&'a sound::Cache>,
     /// Told how far the hearing of sounds has come, which can take a while the first time.
     pub progress: Option<sound::Progress<'a>>,

@@ -220,7 +220,7 @@ fn what_was_heard_is_kept_by_what_the_file_holds() {
     let other = ears.hear("b.wav", &[]).unwrap();
     assert!(level_apart(&first, &other) > 0.05);
     assert_eq!(fs::read_dir(&place).unwrap().count(), 3);
-    // What is damaged is heard anew, and so is what was deleted; without a cache nothing is believed.
+    // A damaged or deleted entry is analyzed again; without a cache nothing is read back.
     for bytes in [&b""[..], b"caltrin heard 4\n", &[7; 900], &whole[..500]] {
         fs::write(&kept[0], bytes).unwrap();
         assert_eq!(ears.hear("c.wav", &[]).unwrap(), first);
@@ -237,7 +237,7 @@ fn what_was_heard_is_kept_by_what_the_file_holds() {
     assert!(!at(".caltrin").exists());
 }
 
-/// What is kept with a right checksum, and could not have been heard in any sound: it is heard anew.
+/// An entry with a valid checksum that no sound could have is ignored.
 #[test]
 fn what_no_sound_is_like_is_not_believed() {
     let folder = tempfile::tempdir().unwrap();

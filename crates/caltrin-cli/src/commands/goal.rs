@@ -55,7 +55,7 @@ impl Goal {
     }
 }
 
-/// Says which files an earlier call left half-way.
+/// Reports which files an interrupted command has replaced, and which not.
 pub fn interrupted(done: &Put) {
     for Interrupted { folder, new, old } in &done.interrupted {
         let all = |names: &[String]| {
@@ -63,11 +63,11 @@ pub fn interrupted(done: &Put) {
             named.join(", ")
         };
         let message = format!(
-            "an earlier call was stopped while it wrote into `{}`: {} new, {} not",
+            "an earlier command was interrupted while writing to `{}`: {} new, {} old",
             folder.display(),
             all(new),
             all(old)
         );
-        report::warning(&message, "run that call again if this one did not write all of them");
+        report::warning(&message, "run that command again if this one did not write all of them");
     }
 }

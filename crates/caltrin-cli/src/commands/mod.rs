@@ -63,7 +63,7 @@ pub fn rehearsal_named(checked: &Checked, name: &str) -> Result<usize, Failure> 
     })
 }
 
-/// Where what is heard in sounds is kept: the user's own place for what can be had again.
+/// The analysis of sounds, in the user's cache folder.
 pub fn cache() -> Option<Cache> {
     let places = directories::ProjectDirs::from("", "", "caltrin")?;
     Some(Cache::at(places.cache_dir().join("heard")))
@@ -79,8 +79,8 @@ pub fn open_and_tell(path: &Path) -> Result<(Opened, Option<Checked>), Failure> 
     open_for_and_tell(path, Wanted::default(), cache().as_ref())
 }
 
-/// [`open_and_tell`] with axes, unit or strengths given out otherwise than the book says, and what is heard in sounds
-/// kept there, if anywhere.
+/// [`open_and_tell`] with axes, unit or strengths given out otherwise than the book says, and the analysis of
+/// sounds cached there, if anywhere.
 fn open_for_and_tell(
     path: &Path,
     wanted: Wanted,
@@ -162,7 +162,7 @@ pub struct GivenOut {
     /// Multiply every strength in lm, cd or lx by this.
     #[arg(long, value_name = "NUMBER", value_parser = parse_factor)]
     factor: Option<f64>,
-    /// Hear every sound anew instead of taking what the cache has of it.
+    /// Analyze every sound again instead of using the cache.
     #[arg(long)]
     no_cache: bool,
 }

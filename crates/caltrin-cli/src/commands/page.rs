@@ -18,7 +18,7 @@ const MOST_HAPPENINGS: usize = 1_000_000;
 /// Which lights of a large book are drawn.
 #[derive(clap::Args)]
 pub struct Page {
-    /// Of a book of more than 200 lights, draw the next 200, and so on; by default the first.
+    /// Draw this page of a book of more than 200 lights, 200 lights a page; the first by default.
     #[arg(long, value_name = "NUMBER", conflicts_with = "light", value_parser = clap::value_parser!(u32).range(1..))]
     page: Option<u32>,
 }
@@ -48,7 +48,7 @@ impl Page {
     }
 }
 
-/// Refuses moments before which more happens than anyone waits for.
+/// Refuses a time that too many events precede.
 pub fn needs_reach(
     checked: &Checked,
     start: &State,
@@ -61,6 +61,6 @@ pub fn needs_reach(
     }
     Err(failure(
         format!("more than {MOST_HAPPENINGS} events happen before {} s", to.0),
-        "choose an earlier moment: what events do is played from the start on",
+        "choose an earlier time: events are played from the start of the run",
     ))
 }

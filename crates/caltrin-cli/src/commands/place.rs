@@ -169,9 +169,7 @@ pub fn run(arguments: &Arguments) -> Done {
     let lamps: u64 = lamps.map(|(_, light)| u64::from(light.size.shown())).sum();
     if lamps > MOST_LAMPS {
         return Err(failure(
-            format!(
-                "{lamps} lamps are more than a picture of the place holds, which is {MOST_LAMPS}"
-            ),
+            format!("the picture would have {lamps} lamps; the limit is {MOST_LAMPS}"),
             "name some of the lights with `--light`",
         ));
     }

@@ -78,22 +78,22 @@ pub struct Put {
 #[derive(Debug, Error)]
 pub enum PutError {
     /// The call reads it.
-    #[error("`{}` is read by this very call and is left as it is", .0.display())]
+    #[error("`{}` is an input of this command and was not replaced", .0.display())]
     Input(PathBuf),
     /// It is a lightbook.
-    #[error("`{}` is a lightbook and is left as it is", .0.display())]
+    #[error("`{}` is a lightbook and was not replaced", .0.display())]
     Lightbook(PathBuf),
     /// Caltrin did not make it, and chose its name.
-    #[error("`{}` was not made by caltrin and is left as it is", .0.display())]
+    #[error("`{}` was not made by caltrin and was not replaced", .0.display())]
     Foreign(PathBuf),
     /// It was to be a new file.
-    #[error("`{}` exists already and is left as it is", .0.display())]
+    #[error("`{}` already exists and was not replaced", .0.display())]
     Exists(PathBuf),
     /// Its rights say that nobody writes it.
-    #[error("`{}` is read-only and is left as it is", .0.display())]
+    #[error("`{}` is read-only and was not replaced", .0.display())]
     ReadOnly(PathBuf),
     /// Someone else wrote it meanwhile.
-    #[error("`{}` was changed by another program meanwhile and is left as it is", .0.display())]
+    #[error("`{}` was changed by another program in the meantime and was not replaced", .0.display())]
     Changed(PathBuf),
     /// The system refused.
     #[error("cannot write `{}`: {cause}", .path.display())]

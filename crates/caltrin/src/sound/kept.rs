@@ -1,4 +1,4 @@
-//! What has been heard, kept by what the sounds' files hold.
+//! The cache of analyzed sounds, keyed by the content of their files.
 
 use std::fs::{self, File, OpenOptions};
 use std::io::{self, Read};
@@ -12,29 +12,28 @@ use crate::files::{self, Inputs, Output, Replaces};
 /// Stands first in what is kept; another way of hearing gets another one.
 const HEAD: &[u8] = b"caltrin heard 4\n";
 
-/// How what is kept is called.
+/// The ending of an entry's name.
 const ENDING: &str = "heard";
 
 /// Largest file that is read back.
 const LARGEST: u64 = 256 << 20;
 
-/// How much is kept; what was not asked for the longest goes first.
+/// Most bytes of all entries; the least recently used ones are removed first.
 const MOST: u64 = 1 << 30;
 
-/// A folder in which is kept what was heard in sounds. It should be the user's own, in the system's place for what can
-/// be had again, and it can be deleted at any time. What is read back is looked at closely, and heard anew if it could
-/// not have been heard in any sound; but it is believed then, so a folder that came with somebody else's book is no
-/// place for it.
+/// A folder of analyzed sounds, keyed by the content of their files. It should be the user's own cache folder; it can be
+/// deleted at any time. Entries are validated when they are read, and an entry that no sound could have is ignored. An
+/// entry that passes is trusted, so do not use a folder that came with somebody else's book.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Cache(PathBuf);
 
 impl Cache {
-    /// In this folder, which is made when something is to be kept.
+    /// A cache in this folder, which is created when the first entry is written.
     pub fn at(folder: impl Into<PathBuf>) -> Cache {
         Cache(folder.into())
     }
 
-    /// What is kept of a sound, by its key, if it is whole.
+    /// The entry of a key, if it is valid.
     pub(super) fn read(&self, key: &str, own: &[Band]) -> Option<Hearing> {
         let file = unlinked(&self.place(key))?;
         let mut bytes = Vec::new();
@@ -56,7 +55,7 @@ impl Cache {
         heard
     }
 
-    /// Keeps what was heard. Where that cannot be it will be heard anew.
+    /// Writes an entry. If that fails, the sound will be analyzed again.
     pub(super) fn write(&self, key: &str, heard: &Hearing) {
         let _ = self.try_write(key, heard);
     }

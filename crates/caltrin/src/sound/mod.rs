@@ -99,12 +99,12 @@ pub struct Ears<'a> {
 }
 
 impl<'a> Ears<'a> {
-    /// For the sounds in a folder, each heard anew.
+    /// For the sounds in a folder, without a cache.
     pub fn new(folder: &'a Path) -> Self {
         Ears { folder, cache: None, progress: None }
     }
 
-    /// The same, with what was heard kept and remembered, if there is a place for it.
+    /// The same with a cache, if there is one.
     #[must_use]
     pub fn keeping(self, cache: Option<&'a Cache>) -> Self {
         Ears { cache, ..self }
