@@ -10,8 +10,8 @@ cd "$(dirname "$0")/.."
 to=$PWD/docs/screenshots
 work=$(mktemp -d)
 trap 'rm -rf "$work"; [ -z "${screen:-}" ] || kill "$screen" 2>/dev/null || true; [ -z "${live:-}" ] || kill "$live" 2>/dev/null || true' EXIT
-cargo build --release -q -p caltrin-cli
-PATH="$PWD/target/release:$PATH"
+cargo build -q -p caltrin-cli
+PATH="$PWD/target/debug:$PATH"
 cp -r crates/caltrin/books/pier.caltrin crates/caltrin/books/sounds "$work/"
 
 drawn() { # the pictures that are the same bytes on every machine

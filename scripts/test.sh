@@ -1,5 +1,6 @@
 #!/usr/bin/env bash
-# Runs all tests. What is missing of compilers and of the browser is named first; what it would prove is then shown as
+# Runs all tests, with overflow checks and debug assertions. The longer proofs are tried in part; all of them with
+# CALTRIN_PROOFS=full. What is missing of compilers and of the browser is named first; what it would prove is then shown as
 # ignored.
 set -euo pipefail
 cd "$(dirname "$0")/.."
@@ -12,4 +13,4 @@ if [ ${#missing[@]} -gt 0 ]; then
     echo "missing on this machine: ${missing[*]}"
     echo "what they would prove or show is ignored; scripts/install-debian.sh installs them on Debian"
 fi
-exec cargo test --release --workspace --no-fail-fast "$@"
+exec cargo test --workspace --no-fail-fast "$@"

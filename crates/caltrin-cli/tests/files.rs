@@ -44,6 +44,24 @@ fn all(folder: &Path) -> Files {
     files.collect()
 }
 
+/// Every file of a folder and of those in it with what it holds, hidden ones left out.
+fn tree(folder: &Path) -> Files {
+    let mut files = Files::new();
+    for entry in folder.read_dir().into_iter().flatten().flatten() {
+        let name = entry.file_name().to_string_lossy().into_owned();
+        if name.starts_with('.') {
+            continue;
+        }
+        if entry.path().is_dir() {
+            let within = tree(&entry.path()).into_iter();
+            files.extend(within.map(|(file, bytes)| (format!("{name}/{file}"), bytes)));
+        } else {
+            files.insert(name, fs::read(entry.path()).unwrap());
+        }
+    }
+    files
+}
+
 #[test]
 fn no_picture_replaces_a_book_or_a_sound() {
     let sound = "lightbook \"Quay\"\nsound horn = \"horn.png\"\nlight a point { intensity 1lm * follow(horn) }\n";
@@ -278,6 +296,74 @@ fn a_killed_layout_leaves_one_of_both_texts() {
         killed += u32::from(!done);
     }
     assert!(killed > 5, "{killed} killed");
+}
+
+#[test]
+fn a_killed_drawing_leaves_one_of_both_pictures() {
+    if !has_strace() {
+        return;
+    }
+    let folder = folder(&[("sluice.caltrin", BOOK)]);
+    let here = folder.path();
+    for picture in ["s.svg", "s.png"] {
+        let draw = ["sheet", "sluice.caltrin", "-o", picture, "--to", "1s"];
+        let pictures = [BOOK, OTHER].map(|book| {
+            fs::write(here.join("sluice.caltrin"), book).unwrap();
+            caltrin(here).args(draw).assert().success();
+            fs::read(here.join(picture)).unwrap()
+        });
+        assert!(pictures[0] != pictures[1]);
+        let mut killed = 0;
+        for how in kills().step_by(2) {
+            fs::write(here.join(picture), &pictures[0]).unwrap();
+            let done = disturbed(here, &how, &draw).status.success();
+            let found = fs::read(here.join(picture)).unwrap();
+            assert!(pictures.contains(&found), "{how}: {} bytes", found.len());
+            assert!(!done || found == pictures[1], "{how}: it said that all was well");
+            killed += u32::from(!done);
+        }
+        assert!(killed > 5, "{killed} killed");
+    }
+}
+
+/// Wherever the demonstration is killed, what is there is whole, and the next call makes the rest.
+#[test]
+fn a_killed_demonstration_is_made_whole_by_the_next() {
+    if !has_strace() {
+        return;
+    }
+    let folder = folder(&[]);
+    let here = folder.path();
+    // Nothing is proved here: no compiler is found.
+    let demo = |to: &str| {
+        let mut command = caltrin(here);
+        command.env("PATH", "").args(["demo", "-o", to]).assert().success();
+        tree(&here.join(to))
+    };
+    let wanted = demo("wanted");
+    assert!(wanted.len() > 10, "{:?}", wanted.keys());
+    let mut killed = 0;
+    for (call, all_nth) in [
+        ("write", [1, 4, 9, 13, 17]),
+        ("renameat2", [1, 3, 7, 9, 12]),
+        ("mkdir", [1, 2, 3, 4, 5]),
+        ("fsync", [2, 6, 9, 12, 15]),
+    ] {
+        for nth in all_nth {
+            let _ = fs::remove_dir_all(here.join("found"));
+            let mut command = std::process::Command::new("strace");
+            let how = format!("inject={call}:signal=SIGKILL:when={nth}");
+            command.args(["-f", "-qq", "-o", "/dev/null", "-E", "PATH=", "-e", &how]);
+            command.arg(env!("CARGO_BIN_EXE_caltrin")).args(["demo", "-o", "found"]);
+            let ended = command.current_dir(here).output();
+            killed += u32::from(!ended.unwrap().status.success());
+            for (name, bytes) in tree(&here.join("found")) {
+                assert!(wanted.get(&name) == Some(&bytes), "{how}: half of {name}");
+            }
+            assert!(demo("found") == wanted, "{how}");
+        }
+    }
+    assert!(killed > 10, "{killed} killed");
 }
 
 /// A cache that is killed while it is written gives the next call the same as none.

@@ -12,7 +12,7 @@ use fantoccini::actions::{InputSource, MouseActions, PointerAction};
 use fantoccini::key::Key;
 use libtest_mimic::{Arguments, Trial};
 use page::{Browser, Done, Served, get, in_a_browser, request, save};
-use serde_json::json;
+use serde_json::{Value, json};
 
 const PIER: &str = include_str!("../../caltrin/books/pier.caltrin");
 
@@ -143,6 +143,37 @@ fn every_kind_of_save_is_followed_and_mistakes_leave_the_last_good_book() -> Don
     served.until(|state| state["lights"][0]["values"][0]["bounds"] == json!([10.0, 10.0]))?;
     save(&lamps, "lightbook \"Lamps\"\nvalue bright = 20lm\n")?;
     served.until(|state| state["lights"][0]["values"][0]["bounds"] == json!([20.0, 20.0]))?;
+    Ok(())
+}
+
+/// A small book saved right after a large one is shown at once, and the large one is never shown.
+#[cfg(target_os = "linux")]
+fn a_save_is_taken_up_while_an_older_one_is_being_read() -> Done {
+    let book = |lights: u32| {
+        let each = |n: u32| {
+            format!("light lamp{n} point {{ intensity 5lm * held(0..1, every 1s..{}s) }}\n", n + 2)
+        };
+        format!("lightbook \"Quay\"\n{}", (0..lights).map(each).collect::<String>())
+    };
+    let served = Served::start(&book(1))?;
+    save(&served.book(), &book(20_000))?;
+    // Long enough that it is being read, and far too short for it to be shown.
+    std::thread::sleep(Duration::from_millis(200));
+    save(&served.book(), &book(2))?;
+    let lights = |state: &Value| state["lights"].as_array().map_or(0, Vec::len);
+    served.until(|state| {
+        assert!(lights(state) < 20_000, "the large book was shown first");
+        lights(state) == 2
+    })?;
+    let version = served.state()?["version"].clone();
+    // What is still being read then comes too late.
+    let mut computed = 0;
+    while served.computed()? > computed + 2 {
+        computed = served.computed()?;
+        std::thread::sleep(Duration::from_millis(300));
+    }
+    let after = served.state()?;
+    assert_eq!((lights(&after), &after["version"]), (2, &version));
     Ok(())
 }
 
@@ -586,6 +617,10 @@ fn main() {
         #[cfg(unix)]
         Trial::test("a_sound_that_is_exchanged_is_not_served", || {
             a_sound_that_is_exchanged_is_not_served()
+        }),
+        #[cfg(target_os = "linux")]
+        Trial::test("a_save_is_taken_up_while_an_older_one_is_being_read", || {
+            a_save_is_taken_up_while_an_older_one_is_being_read()
         }),
         Trial::test("every_save_is_followed_and_mistakes_leave_the_last_good_book", || {
             every_kind_of_save_is_followed_and_mistakes_leave_the_last_good_book()

@@ -158,6 +158,9 @@ fn most_are_found(language: &str, counts: [usize; 5]) {
         return;
     }
     let (mut found, mut missed) = (0, Vec::new());
+    // A part of them every time, all with `CALTRIN_PROOFS=full`.
+    let share = if std::env::var_os("CALTRIN_PROOFS").is_some() { 1 } else { 2 };
+    let counts = counts.map(|count| count.div_ceil(share));
     for (book, count) in counts.into_iter().enumerate().filter(|(_, count)| *count > 0) {
         let (more, lost) = tried(language, book, count);
         found += more;
@@ -169,20 +172,20 @@ fn most_are_found(language: &str, counts: [usize; 5]) {
 
 #[test]
 fn a_number_that_is_changed_by_a_hundredth_is_found_in_javascript() {
-    most_are_found("js", [24, 10, 10, 8, 0]);
+    most_are_found("js", [16, 7, 7, 6, 0]);
 }
 
 #[test]
 fn a_number_that_is_changed_by_a_hundredth_is_found_in_c() {
-    most_are_found("c", [6, 3, 3, 0, 0]);
+    most_are_found("c", [4, 3, 3, 0, 0]);
 }
 
 #[test]
 fn a_number_that_is_changed_by_a_hundredth_is_found_in_rust() {
-    most_are_found("rust", [4, 2, 0, 0, 0]);
+    most_are_found("rust", [3, 2, 0, 0, 0]);
 }
 
 #[test]
 fn a_number_that_is_changed_by_a_hundredth_is_found_in_csharp() {
-    most_are_found("csharp", [5, 3, 3, 0, 0]);
+    most_are_found("csharp", [4, 3, 3, 0, 0]);
 }

@@ -1,6 +1,7 @@
 //! Events and what they drive: the same whatever the frames, exact at the moments at which things are due.
 
 mod book;
+mod heard;
 mod random;
 
 use book::{checked, event};
@@ -150,7 +151,7 @@ proptest! {
     fn frames_change_nothing_in_random_books(author in any::<u64>(), seed in 0u32..1000, acts in deeds(), step in 1e-3..2.0f64) {
         let text = random::Author::new(author).book();
         // A random book may leave what is finite; then it is refused.
-        if let Some(checked) = read(&text, "book.caltrin").checked {
+        if let Some(checked) = heard::read(&text, "book.caltrin").checked {
             let mut asked: Vec<f64> = vec![0.0, 7.0, 41.0];
             for (t, _) in &acts {
                 asked.extend([*t, t + 0.09, t + 0.4, t + 0.7, t + 1.1, t + 2.0]);

@@ -2,6 +2,7 @@
 
 use std::path::PathBuf;
 
+use caltrin::Opened;
 use caltrin::core::Checked;
 use caltrin::core::program::Channel;
 use caltrin::core::quantity::Seed;
@@ -78,18 +79,22 @@ pub fn run(arguments: &Arguments) -> Done {
     let goal = Goal::or_beside(arguments.output.as_deref(), &arguments.book, "-day.svg");
     let format = Format::of(&goal.path)?;
     if arguments.watch {
-        return watch(&arguments.book, |_| {
-            if let Err(failure) = draw(arguments, &goal, format) {
+        return watch(&arguments.book, |_, files| {
+            let read = |opened: &Opened| files.are(opened.files());
+            if let Err(failure) = draw(arguments, &goal, format, read) {
                 crate::report::failure(&failure);
             }
             say(format!("watching {} (Ctrl-C ends)", arguments.book.display()))
         });
     }
-    draw(arguments, &goal, format)
+    draw(arguments, &goal, format, |_| {})
 }
 
-fn draw(arguments: &Arguments, goal: &Goal, format: Format) -> Done {
-    let (opened, Some(checked)) = open_and_tell(&arguments.book)? else {
+/// Draws the picture; `read` is told of the book as it was read.
+fn draw(arguments: &Arguments, goal: &Goal, format: Format, read: impl FnOnce(&Opened)) -> Done {
+    let (opened, checked) = open_and_tell(&arguments.book)?;
+    read(&opened);
+    let Some(checked) = checked else {
         return Ok(Status::Problems);
     };
     needs_lights(&checked)?;

@@ -2,8 +2,10 @@
 
 use std::net::{Ipv4Addr, SocketAddr, TcpListener};
 use std::path::{Path, PathBuf};
+use std::sync::{Arc, Condvar, Mutex, PoisonError};
+use std::thread;
 
-use super::watch::watch;
+use super::watch::{Files, watch};
 use super::{Done, Failure, failure, open, say};
 use crate::live::{Live, router};
 
@@ -48,18 +50,65 @@ pub fn run(arguments: &Arguments) -> Done {
             Err(why) => crate::report::failure(&Failure(format!("no page: {why}"), None)),
         }
     });
-    let mut told = false;
-    watch(&arguments.book, |book| {
-        match open(book) {
-            Ok(opened) => live.save(&opened, book.parent().unwrap_or(Path::new("."))),
-            Err(why) => live.refuse(&why.to_string()),
+    let readings = Arc::new(Readings::default());
+    let mut nth = 0;
+    watch(&arguments.book, |book, files| {
+        nth += 1;
+        if nth > 1 {
+            readings.wants(nth, files);
+            return Ok(());
         }
-        if !std::mem::replace(&mut told, true) {
-            say(format!(
-                "http://127.0.0.1:{port}/ shows {} (Ctrl-C ends)",
-                arguments.book.display()
-            ))?;
+        read(&live, book, nth, &files);
+        for _ in 0..AT_ONCE {
+            let (readings, live, book) = (Arc::clone(&readings), live.clone(), book.to_owned());
+            thread::spawn(move || readings.serve(|nth, files| read(&live, &book, nth, files)));
         }
-        Ok(())
+        say(format!("http://127.0.0.1:{port}/ shows {} (Ctrl-C ends)", arguments.book.display()))
     })
+}
+
+/// Reads the book as it is and shows it, unless a later save is shown already.
+fn read(live: &Live, book: &Path, nth: u64, files: &Files) {
+    match open(book) {
+        Ok(opened) => {
+            files.are(opened.files());
+            live.save(nth, &opened, book.parent().unwrap_or(Path::new(".")));
+        }
+        Err(why) => live.refuse(nth, &why.to_string()),
+    }
+}
+
+/// How many readings of the book may go on at once, so that a save is taken up while an older one is still being read.
+const AT_ONCE: usize = 2;
+
+/// The save that is to be read next.
+#[derive(Default)]
+struct Readings {
+    wanted: Mutex<Option<(u64, Files)>>,
+    changed: Condvar,
+}
+
+impl Readings {
+    /// A save: one that still waits is not read at all.
+    fn wants(&self, nth: u64, files: Files) {
+        *self.wanted.lock().unwrap_or_else(PoisonError::into_inner) = Some((nth, files));
+        self.changed.notify_one();
+    }
+
+    /// Reads one save after the other, as they come.
+    fn serve(&self, read: impl Fn(u64, &Files)) {
+        loop {
+            let mut wanted = self.wanted.lock().unwrap_or_else(PoisonError::into_inner);
+            let (nth, files) = loop {
+                match wanted.take() {
+                    Some(save) => break save,
+                    None => {
+                        wanted = self.changed.wait(wanted).unwrap_or_else(PoisonError::into_inner);
+                    }
+                }
+            };
+            drop(wanted);
+            read(nth, &files);
+        }
+    }
 }

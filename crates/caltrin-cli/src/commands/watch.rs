@@ -1,14 +1,14 @@
 //! Following the saves of a book, of the books that it uses and of its sounds.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 use std::path::{Path, PathBuf};
 use std::sync::mpsc;
-use std::time::{Duration, Instant, UNIX_EPOCH};
+use std::time::{Duration, Instant, SystemTime, UNIX_EPOCH};
 
 use caltrin::{OpenError, files};
-use notify::{RecursiveMode, Watcher};
+use notify::{RecommendedWatcher, RecursiveMode, Watcher};
 
-use super::{Done, Failure, Status, open};
+use super::{Done, Failure, Status};
 
 /// How long the events of one save are gathered, at most.
 const SAVE: Duration = Duration::from_millis(80);
@@ -16,101 +16,129 @@ const SAVE: Duration = Duration::from_millis(80);
 const GONE: Duration = Duration::from_millis(400);
 /// With nothing more for so long, a save is over.
 const QUIET: Duration = Duration::from_millis(12);
+/// How far the file system's times may lag behind the clock.
+const MARGIN: Duration = Duration::from_millis(10);
+/// Of larger files than this, only the size and the time of the last change are compared.
+const COMPARED: u64 = 1 << 20;
 
-/// Calls `saved` at once and then at every save of the book, of a book that it uses or of a sound, and when the book is gone. The folder is watched
-/// rather than the files, since editors save by writing another file and renaming it.
-pub fn watch(path: &Path, mut saved: impl FnMut(&Path) -> Result<(), Failure>) -> Done {
+/// Tells the watch which files a book was read from. It can be sent to another thread.
+#[derive(Clone)]
+pub struct Files {
+    tell: mpsc::Sender<Told>,
+    since: SystemTime,
+}
+
+impl Files {
+    /// The files that were read this time: from now on these are followed.
+    pub fn are(&self, files: Vec<PathBuf>) {
+        // The other end is gone only when the command ends.
+        let _ = self.tell.send(Told::Files(files, self.since));
+    }
+}
+
+/// What the watch waits for.
+enum Told {
+    /// Something happened in a folder.
+    Changed,
+    /// A book was read, from these files, some time after this moment.
+    Files(Vec<PathBuf>, SystemTime),
+}
+
+/// Calls `saved` at once and then at every save of the book, of a book that it uses or of a sound, and when the book is
+/// gone. `saved` says which files it read, then or later. The folder is watched rather than the files, since editors save
+/// by writing another file and renaming it.
+pub fn watch(path: &Path, mut saved: impl FnMut(&Path, Files) -> Result<(), Failure>) -> Done {
     let book =
         path.canonicalize().map_err(|cause| OpenError::Io { path: path.to_owned(), cause })?;
-    let folder = book.parent().unwrap_or(Path::new("/")).to_owned();
     let (tell, told) = mpsc::channel();
-    let mut watcher = notify::recommended_watcher(move |event: notify::Result<notify::Event>| {
+    let files = tell.clone();
+    let watcher = notify::recommended_watcher(move |event: notify::Result<notify::Event>| {
         // Reading changes nothing; a viewer that looks at the picture again and again must not keep
         // us from drawing.
         if !event.is_ok_and(|event| event.kind.is_access()) {
-            // The other end is gone only when the command ends.
-            let _ = tell.send(());
+            let _ = tell.send(Told::Changed);
         }
     })?;
-    let mut watched = BTreeSet::from([folder.clone()]);
-    watcher.watch(&folder, RecursiveMode::NonRecursive)?;
-    let mut used = vec![Watched::Book(book.clone())];
-    let mut drawn = Vec::new();
+    let mut followed = Followed { watcher, folders: BTreeSet::new(), files: Vec::new() };
+    followed.follow(vec![book.clone()]);
+    let mut read = Contents::new();
     loop {
-        // Only what the books say counts: our own picture lies in the same folder.
-        let mut seen = texts(&used);
+        // Only what the files say counts: our own picture lies in the same folder.
+        let mut seen = followed.contents();
         // Some editors take a book away for a moment while they save it.
         let end = Instant::now() + GONE;
-        while seen[0].is_none()
+        while seen[&book].is_none()
             && let Some(left) = end.checked_duration_since(Instant::now())
         {
-            let _ = told.recv_timeout(left);
-            seen = texts(&used);
-        }
-        if seen != drawn {
-            used = books(&book, &folder);
-            for around in used.iter().filter_map(|file| file.path().parent()) {
-                // A folder that is not there yet is awaited by its book's own.
-                if !watched.contains(around)
-                    && watcher.watch(around, RecursiveMode::NonRecursive).is_ok()
-                {
-                    watched.insert(around.to_owned());
-                }
+            if let Ok(told) = told.recv_timeout(left) {
+                followed.take(told, &mut read);
             }
-            // Read before they are shown, so that what changes meanwhile is shown next.
-            drawn = texts(&used);
-            if drawn[0] != seen[0] {
-                drawn.clear();
-                continue;
-            }
-            saved(&book)?;
+            seen = followed.contents();
         }
-        if told.recv().is_err() {
-            return Ok(Status::Fine);
+        if seen != read {
+            // Kept before the book is read, so that what changes meanwhile is read again.
+            read = seen;
+            saved(&book, Files { tell: files.clone(), since: SystemTime::now() })?;
         }
+        let Ok(first) = told.recv() else { return Ok(Status::Fine) };
+        followed.take(first, &mut read);
         // A save is several events; they are awaited for a moment and taken together.
         let end = Instant::now() + SAVE;
-        while let Some(left) = end.checked_duration_since(Instant::now()) {
-            if told.recv_timeout(left.min(QUIET)).is_err() {
-                break;
+        while let Some(left) = end.checked_duration_since(Instant::now())
+            && let Ok(told) = told.recv_timeout(left.min(QUIET))
+        {
+            followed.take(told, &mut read);
+        }
+    }
+}
+
+/// What files say, nothing where one cannot be read.
+type Contents = BTreeMap<PathBuf, Option<Vec<u8>>>;
+
+/// The files of the last reading, and the folders that are watched for them.
+struct Followed {
+    watcher: RecommendedWatcher,
+    folders: BTreeSet<PathBuf>,
+    files: Vec<PathBuf>,
+}
+
+impl Followed {
+    fn follow(&mut self, files: Vec<PathBuf>) {
+        for folder in files.iter().filter_map(|file| file.parent()) {
+            // A folder that is not there yet is awaited by its book's own.
+            if !self.folders.contains(folder)
+                && self.watcher.watch(folder, RecursiveMode::NonRecursive).is_ok()
+            {
+                self.folders.insert(folder.to_owned());
+            }
+        }
+        self.files = files;
+    }
+
+    /// Takes note of which files were read. One that was not followed before counts as read, unless it has changed since.
+    fn take(&mut self, told: Told, read: &mut Contents) {
+        let Told::Files(files, since) = told else { return };
+        self.follow(files);
+        read.retain(|file, _| self.files.contains(file));
+        for file in &self.files {
+            let changed = std::fs::metadata(file).and_then(|about| about.modified());
+            if changed.map_or(true, |changed| changed + MARGIN < since) {
+                read.entry(file.clone()).or_insert_with(|| content(file));
             }
         }
     }
-}
 
-/// What the files say, nothing where one cannot be read. Of a sound, which may be long, its size and when it was saved.
-fn texts(files: &[Watched]) -> Vec<Option<Vec<u8>>> {
-    let said = |file: &Watched| match file {
-        Watched::Book(path) => files::read(path, caltrin::LARGEST).ok(),
-        Watched::Sound(path) => {
-            let about = std::fs::metadata(path).ok()?;
-            let saved = about.modified().ok()?.duration_since(UNIX_EPOCH).ok()?;
-            Some([u128::from(about.len()).to_le_bytes(), saved.as_nanos().to_le_bytes()].concat())
-        }
-    };
-    files.iter().map(said).collect()
-}
-
-/// A file that is followed.
-enum Watched {
-    Book(PathBuf),
-    Sound(PathBuf),
-}
-
-impl Watched {
-    fn path(&self) -> &Path {
-        let (Watched::Book(path) | Watched::Sound(path)) = self;
-        path
+    fn contents(&self) -> Contents {
+        self.files.iter().map(|file| (file.clone(), content(file))).collect()
     }
 }
 
-/// The files of the book, of all that it uses and of its sounds.
-fn books(book: &Path, folder: &Path) -> Vec<Watched> {
-    let mut all = vec![Watched::Book(book.to_owned())];
-    if let Ok(opened) = open(book) {
-        let used = opened.sources.iter().skip(1).filter(|s| s.name != caltrin::STOCK_NAME);
-        all.extend(used.map(|source| Watched::Book(folder.join(&source.name))));
-        all.extend(opened.sounds.iter().map(|name| Watched::Sound(folder.join(name))));
+/// What a file says; of a long one, such as a sound, its size and when it was saved.
+fn content(file: &Path) -> Option<Vec<u8>> {
+    let about = std::fs::metadata(file).ok()?;
+    if about.len() <= COMPARED {
+        return files::read(file, COMPARED).ok();
     }
-    all
+    let saved = about.modified().ok()?.duration_since(UNIX_EPOCH).ok()?;
+    Some([u128::from(about.len()).to_le_bytes(), saved.as_nanos().to_le_bytes()].concat())
 }

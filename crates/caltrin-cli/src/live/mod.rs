@@ -40,9 +40,23 @@ pub struct Live {
 #[derive(Default)]
 struct Inner {
     version: u64,
+    /// Which save it is, counted from the command's start.
+    nth: u64,
     told: String,
     mistakes: usize,
     good: Option<Good>,
+}
+
+impl Inner {
+    /// Begins another version, unless a later save than the `nth` is shown.
+    fn begins(&mut self, nth: u64) -> bool {
+        let is_later = nth > self.nth;
+        if is_later {
+            self.nth = nth;
+            self.version += 1;
+        }
+        is_later
+    }
 }
 
 struct Good {
@@ -66,8 +80,9 @@ impl Live {
         self.inner.lock().unwrap_or_else(PoisonError::into_inner)
     }
 
-    /// Takes a book as it was saved in a folder. One with mistakes leaves the last good one in place.
-    pub fn save(&self, opened: &Opened, folder: &Path) {
+    /// Takes a book as it was saved in a folder, the `nth` save; an older one than is shown changes nothing. One with
+    /// mistakes leaves the last good one in place.
+    pub fn save(&self, nth: u64, opened: &Opened, folder: &Path) {
         let told = report::plain(opened);
         let good = opened.checked.as_ref().map(|checked| {
             // Where its sounds are is read like an output of its own.
@@ -84,7 +99,9 @@ impl Live {
         });
         let version = {
             let mut inner = self.lock();
-            inner.version += 1;
+            if !inner.begins(nth) {
+                return;
+            }
             inner.told = told;
             inner.mistakes = opened.mistakes();
             if let Some((module, about, sounds)) = good {
@@ -97,11 +114,13 @@ impl Live {
         let _ = self.saved.send(version);
     }
 
-    /// Says that the book cannot be read at all.
-    pub fn refuse(&self, why: &str) {
+    /// Says that the book cannot be read at all at the `nth` save; an older one than is shown changes nothing.
+    pub fn refuse(&self, nth: u64, why: &str) {
         let version = {
             let mut inner = self.lock();
-            inner.version += 1;
+            if !inner.begins(nth) {
+                return;
+            }
             why.clone_into(&mut inner.told);
             inner.mistakes = 1;
             inner.version

@@ -34,6 +34,8 @@ impl Served {
         let folder = tempfile::tempdir()?;
         fs::write(folder.path().join("pier.caltrin"), book)?;
         put_sounds(folder.path())?;
+        // A file that changes while the command begins is read twice.
+        std::thread::sleep(Duration::from_millis(30));
         Served::at(folder, 0)
     }
 
@@ -60,6 +62,14 @@ impl Served {
     pub fn state(&self) -> Result<Value, Failed> {
         let text = get(&format!("{}/state.json", self.address))?.1;
         Ok(serde_json::from_str(&text)?)
+    }
+
+    /// How long the command has computed so far, in hundredths of a second.
+    #[cfg(target_os = "linux")]
+    pub fn computed(&self) -> Result<u64, Failed> {
+        let about = fs::read_to_string(format!("/proc/{}/stat", self.child.id()))?;
+        let fields = about.rsplit(')').next().unwrap_or_default().split_whitespace().skip(11);
+        Ok(fields.take(2).map(str::parse::<u64>).sum::<Result<u64, _>>()?)
     }
 
     /// Waits until the state is as wanted.

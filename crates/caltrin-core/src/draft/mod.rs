@@ -111,6 +111,9 @@ const MOST_SOLIDS: usize = 10_000;
 /// Most steps that one light may unfold into.
 const MOST_STEPS: u64 = 20_000;
 
+/// How many expressions are compared at most to see whether two are one value.
+const MOST_COMPARED: u32 = 256;
+
 /// What an event waits for, where only the hour decides.
 #[derive(Clone, Copy, Debug)]
 pub(crate) enum HourCause {
@@ -312,12 +315,27 @@ impl Draft {
         }
     }
 
-    /// Whether two expressions are the same value that is read: an input, a signal, the time, the clock.
+    /// Whether two expressions are one value, written twice. Of large ones only so much is looked at that making a
+    /// program stays linear in its size; what was not looked at is taken as different.
     fn is_same(&self, a: ExprId, b: ExprId) -> bool {
-        let op = &self.program.expr(a).op;
-        let reads =
-            matches!(op, Op::Input(_) | Op::Signal(_) | Op::Now | Op::Clock(_) | Op::Index(_));
-        a == b || (reads && *op == self.program.expr(b).op)
+        let mut open = vec![(a, b)];
+        for _ in 0..MOST_COMPARED {
+            let Some((a, b)) = open.pop() else { return true };
+            if a == b {
+                continue;
+            }
+            let [a, b] = [a, b].map(|id| self.program.expr(id));
+            let [of_a, of_b] = [a, b].map(|expr| expr.op.operands());
+            let same_op = match (&a.op, &b.op) {
+                (Op::Constant(a), Op::Constant(b)) => a.bits() == b.bits(),
+                _ => of_a.len() == of_b.len() && a.op.on(&of_b) == b.op,
+            };
+            if a.kind != b.kind || !same_op {
+                return false;
+            }
+            open.extend(of_a.into_iter().zip(of_b));
+        }
+        open.is_empty()
     }
 
     /// An expression whose pace and scope are those of its operands.
@@ -596,11 +614,7 @@ impl Draft {
             return Ok(if on { a } else { b });
         }
         // Where nothing depends on the condition, what it looks at is not looked at.
-        let is_same = match (self.scalar(a), self.scalar(b)) {
-            (Some(a), Some(b)) => a.to_bits() == b.to_bits(),
-            _ => a == b || self.program.expr(a).op == self.program.expr(b).op,
-        };
-        if is_same {
+        if self.is_same(a, b) {
             return Ok(a);
         }
         let kind = self.kind(a);

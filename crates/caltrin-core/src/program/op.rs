@@ -20,6 +20,17 @@ pub enum Constant {
     OnOff(bool),
 }
 
+impl Constant {
+    /// The bits of its parts, the third and second 0 where it has fewer: 0 and -0 differ.
+    pub fn bits(self) -> [u64; 3] {
+        match self {
+            Constant::Scalar(v) => [v.to_bits(), 0, 0],
+            Constant::Vector(v) => v.map(f64::to_bits),
+            Constant::OnOff(on) => [u64::from(on), 0, 0],
+        }
+    }
+}
+
 /// A place of chance: all its draws come from its number, whose chance it is, and what it is called
 /// with.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
@@ -206,10 +217,10 @@ pub enum Op {
     Strikes(Hours, ExprId),
 }
 
-impl Op {
-    /// The expressions that this one is made of, in order.
-    pub fn operands(&self) -> SmallVec<[ExprId; 4]> {
-        match self {
+/// The operands of an operation, borrowed as it is; `$iter` goes through a list of them.
+macro_rules! operands {
+    ($op:expr, $iter:ident) => {
+        match $op {
             Op::Constant(_)
             | Op::Now
             | Op::Clock(_)
@@ -221,9 +232,9 @@ impl Op {
             | Op::Weight(..)
             | Op::Free(_)
             | Op::Phase(_) => SmallVec::new(),
-            Op::Burst(all, ..) => SmallVec::from_slice(all),
-            Op::Pure(_, all) => SmallVec::from_slice(all),
-            Op::Call(_, args, _) => SmallVec::from_slice(args),
+            Op::Burst(all, ..) => all.$iter().collect(),
+            Op::Pure(_, all) => all.$iter().collect(),
+            Op::Call(_, args, _) => args.$iter().collect(),
             Op::Negate(a)
             | Op::Not(a)
             | Op::Curve(_, a)
@@ -238,7 +249,7 @@ impl Op {
             | Op::Stood(a, _)
             | Op::Brightest(a)
             | Op::Strikes(_, a)
-            | Op::BrightestAtOne(a) => smallvec![*a],
+            | Op::BrightestAtOne(a) => smallvec![a],
             Op::Add(a, b)
             | Op::Subtract(a, b)
             | Op::Multiply(a, b)
@@ -253,17 +264,33 @@ impl Op {
             | Op::Square(a, b)
             | Op::Moment(a, b)
             | Op::Distance(a, b)
-            | Op::Turned(_, _, a, b) => smallvec![*a, *b],
+            | Op::Turned(_, _, a, b) => smallvec![a, b],
             Op::Within(a, b, c)
             | Op::Between(a, b, c)
             | Op::Choose(a, b, c)
             | Op::Soft(a, b, c, _)
             | Op::FromCones(a, b, c)
-            | Op::Parts(a, b, c) => {
-                smallvec![*a, *b, *c]
-            }
-            Op::InBall([a, b, c], radius) => smallvec![*a, *b, *c, *radius],
+            | Op::Parts(a, b, c) => smallvec![a, b, c],
+            Op::InBall([a, b, c], radius) => smallvec![a, b, c, radius],
         }
+    };
+}
+
+impl Op {
+    /// The expressions that this one is made of, in order.
+    pub fn operands(&self) -> SmallVec<[ExprId; 4]> {
+        let all: SmallVec<[&ExprId; 4]> = operands!(self, iter);
+        all.into_iter().copied().collect()
+    }
+
+    /// The same operation on other operands, as many as it has.
+    pub fn on(&self, others: &[ExprId]) -> Op {
+        let mut op = self.clone();
+        let all: SmallVec<[&mut ExprId; 4]> = operands!(&mut op, iter_mut);
+        for (operand, other) in all.into_iter().zip(others) {
+            *operand = *other;
+        }
+        op
     }
 }
 

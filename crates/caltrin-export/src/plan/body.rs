@@ -10,7 +10,7 @@ use caltrin_core::program::{
 use rustc_hash::FxHashMap;
 
 use super::make::{Maker, eased, part_names, type_of};
-use super::reach::{Needs, operands};
+use super::reach::{Needs, is_one, operands};
 use super::{Code, Function, FunctionId, Helper, Infix, Local, Prefix, Role, Statement, Type};
 
 /// Beside the three parts of a colour: the brightest of them.
@@ -345,6 +345,8 @@ impl<'a> Body<'a> {
                 let s = self.value(*s, 0, sharing);
                 Code::Helper(Helper::Between, vec![a, b, s])
             }
+            // What is not reached has no function either.
+            Op::Choose(_, a, b) if is_one(program, *a, *b, part) => self.value(*a, part, sharing),
             Op::Choose(c, a, b) => {
                 let c = self.value(*c, 0, sharing);
                 let (a, b) = (self.value(*a, part, sharing), self.value(*b, part, sharing));

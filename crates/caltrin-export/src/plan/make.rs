@@ -201,17 +201,6 @@ impl Maker<'_> {
             numbers += self.program.input(*id).kind.width();
         }
         let home = event.home.light(&event.name);
-        let due = event.due.map(|due| {
-            let mut body = Body::new(self, Some(&home));
-            body.within = true;
-            body.count(&[(due, 0)]);
-            let value = body.value(due, 0, false);
-            let mut statements = body.shared;
-            statements.extend(body.lamp);
-            statements.push(Statement::Return(value));
-            prune(&mut [&mut statements], &[]);
-            Looked { locals: body.locals, statements }
-        });
         let own: Vec<&Write> = event.writes.iter().filter(|write| write.each.is_none()).collect();
         let own = self.doing(&home, &own);
         let each = event.spread().into_iter().filter_map(|(others, which)| {
@@ -233,6 +222,18 @@ impl Maker<'_> {
         if own.writes.is_empty() && each.is_empty() && values.is_empty() {
             return None;
         }
+        // Only of an event that is exported; what another waits for may have no function.
+        let due = event.due.map(|due| {
+            let mut body = Body::new(self, Some(&home));
+            body.within = true;
+            body.count(&[(due, 0)]);
+            let value = body.value(due, 0, false);
+            let mut statements = body.shared;
+            statements.extend(body.lamp);
+            statements.push(Statement::Return(value));
+            prune(&mut [&mut statements], &[]);
+            Looked { locals: body.locals, statements }
+        });
         Some(EventPlan {
             name: event.name.clone(),
             note: self.note(Subject::Event(id)),

@@ -3,7 +3,7 @@
 use std::collections::BTreeSet;
 
 use caltrin_core::program::{
-    BehaviourId, ChoiceId, Constant, CurveId, ExprId, InputId, Op, Program, Subject, TableId,
+    BehaviourId, ChoiceId, CurveId, ExprId, InputId, Op, Program, Subject, TableId,
 };
 use rustc_hash::{FxHashMap, FxHashSet};
 
@@ -71,13 +71,9 @@ pub(super) fn operands(
 }
 
 /// Whether a part of two expressions is one number, so that it does not matter which of them is chosen.
-fn is_one(program: &Program, a: ExprId, b: ExprId, part: usize) -> bool {
-    let number = |id: ExprId| match program.constant(id)? {
-        Constant::Scalar(v) => Some(v.to_bits()),
-        Constant::Vector(v) => v.get(part).copied().map(f64::to_bits),
-        Constant::OnOff(on) => Some(u64::from(on)),
-    };
-    number(a).is_some_and(|a| number(b) == Some(a))
+pub(super) fn is_one(program: &Program, a: ExprId, b: ExprId, part: usize) -> bool {
+    let bits = |id: ExprId| program.constant(id)?.bits().get(part).copied();
+    bits(a).is_some_and(|a| bits(b) == Some(a))
 }
 
 pub(super) fn reachable(program: &Program, needs: &Needs) -> Reached {

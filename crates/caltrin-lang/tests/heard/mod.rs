@@ -76,7 +76,7 @@ const STOCK: &str = include_str!("../../../caltrin/books/stock.caltrin");
 type Known = Vec<(String, Vec<Band>, Arc<Hearing>)>;
 
 /// [`by_name`], each heard once however often it is asked for.
-fn once_by_name(name: &str, own: &[Band]) -> Result<Arc<Hearing>, String> {
+pub fn once_by_name(name: &str, own: &[Band]) -> Result<Arc<Hearing>, String> {
     static KNOWN: Mutex<Known> = Mutex::new(Vec::new());
     let mut known = KNOWN.lock().unwrap_or_else(PoisonError::into_inner);
     if let Some((.., heard)) = known.iter().find(|(known, bands, _)| known == name && bands == own)

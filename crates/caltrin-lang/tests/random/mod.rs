@@ -1,8 +1,12 @@
-//! Random lightbooks in which every kind fits, from every function of the language.
+//! Random lightbooks in which every kind fits, from every declaration and function of the language. They use the
+//! sounds of the tests (see `heard`) and the stock.
+#![allow(dead_code, reason = "each test uses some of it")]
 
-/// Makes the words of a book from a seed.
+/// Makes the words of a book from a seed, or from given choices first.
 pub struct Author {
     state: u64,
+    /// Choices that are given, the next one last.
+    given: Vec<u8>,
     /// How many signals are there to use.
     signals: u32,
     /// Whether an index can be asked for.
@@ -69,13 +73,49 @@ moon second of helios { age 20 * knob }
 window lit from sun.set to helios.rise over 00:30
 ";
 
+const SOUNDS: &str = "
+sound knock = \"struck.wav\" { starts at hit; stops at miss }
+sound hum = \"struck.wav\" { loops; speed speed }
+sound chimes = \"peal.mid\"
+sound crowd = live
+event knocked at knock.onset above 20%
+event struck at chimes.note above 65
+light booth[2] point { intensity 5cd * follow(crowd) + 3cd * follow(crowd, band high, gate 20%) }
+event loud when follow(knock, attack 20ms, release 150ms) above 50% again below 25%
+";
+
+const PLACE: &str = "
+light sunlight directional { aim sun.aim; intensity 1lx * sun.strength; color sun.color }
+light haze ambient { color #203040; intensity 0.5lx * (1 - knob * 20%) }
+light torrent area { intensity 9cd * stretch(held(0..1, every 90ms..1s, over 100%), by 150%); shadows open }
+wall shed { along (-3m, 0m, 4m)..(6m, 0m, 4m); height 3m }
+post pile[3] { position (1m, 0m, 1m), (2m, 0m, 0m); radius 20cm; height 2m }
+";
+
+const NOTICES: &str = "
+at miss, struck send struck_twice(\"low\" or \"high\") from lone.two[1]
+at turn send turned from many[2]
+at loud send loud
+";
+
 impl Author {
     pub fn new(seed: u64) -> Self {
         let state = seed.wrapping_mul(0x9E37_79B9_7F4A_7C15) | 1;
-        Author { state, signals: 0, indexed: false }
+        Author { state, given: Vec::new(), signals: 0, indexed: false }
+    }
+
+    /// One who chooses what the bytes say, and goes on by chance when they are at an end.
+    pub fn of(bytes: &[u8]) -> Self {
+        let seed = bytes
+            .iter()
+            .fold(7u64, |sum, byte| sum.wrapping_mul(31).wrapping_add(u64::from(*byte)));
+        Author { given: bytes.iter().rev().copied().collect(), ..Author::new(seed) }
     }
 
     fn any(&mut self, n: u64) -> u64 {
+        if let Some(byte) = self.given.pop() {
+            return u64::from(byte) % n;
+        }
         self.state ^= self.state << 13;
         self.state ^= self.state >> 7;
         self.state ^= self.state << 17;
@@ -135,7 +175,32 @@ impl Author {
             };
         }
         let d = depth - 1;
-        match self.any(39) {
+        match self.any(43) {
+            39 => {
+                let sound = self.pick(&["knock", "hum", "chimes", "crowd"]);
+                let band = self.pick(&["", ", band low", ", band high"]);
+                let release = self.time();
+                format!("follow({sound}{band}, attack 20ms, release {release})")
+            }
+            40 => {
+                let value = self.pick(&[
+                    "knob",
+                    "held_knob",
+                    "flash.size",
+                    "pick(mode, dim 0.2, bright knob)",
+                ]);
+                format!("follow({value}, attack {}, release {})", self.time(), self.time())
+            }
+            41 => {
+                format!("pace({}, by {})", self.number(d), self.pick(&["knob * 3", "speed", "-2"]))
+            }
+            42 => format!(
+                "near({}, full 1m, none {}{}, from {})",
+                self.pick(&["guest", "flash.spot", "(1m, 0m, 0m)"]),
+                self.pick(&["4m", "9m"]),
+                self.pick(&["", ", smooth"]),
+                self.pick(&["guest", "(0m, 0m, 0m)"])
+            ),
             30 => self.pick(&["late", "shift", "shift.through", "noonish", "lit", "mood_of.dusk"]),
             31 => self.pick(&["sun.daylight", "helios.strength", "moon.lit", "second.strength"]),
             32 if self.any(2) == 0 => {
@@ -267,11 +332,17 @@ impl Author {
     /// A whole book.
     pub fn book(&mut self) -> String {
         let depth = 3;
-        let mut text = format!("lightbook \"Random\"\nseed {}\n{CURVES}", self.any(1 << 32));
+        let mut text = format!("lightbook \"Random\"\nseed {}\nuse \"stock\"\n", self.any(1 << 32));
+        text += &self.pick(&["", "space { up z; unit 1cm }\n", "space { up y; unit 2m }\n"]);
+        text += "color brass = #b08a2d\nvalue floor_level = 12%\n";
+        text += CURVES;
+        text += "input speed = 1 in 0..4\n";
         text += "input knob = 30% in -20%..120%\ninput open = off\ninput dye = #80c0ff\n";
         text += "input guest = (1m, 2m, -3m)\n";
         text += SUNS;
         text += EVENTS;
+        text += SOUNDS;
+        text += "signal held_knob = if knob above 50% then knob else floor_level\n";
         text += "behaviour mood(x = 1) = x * held(50%..1, every 60ms..300ms) + sine(every 2.3s)\n";
         text += "behaviour calm(part = 1, length = 300ms) {\n  signal inner = held(0..1, every length..length * 3)\n  gives part * inner + shift(inner, by 200ms)\n}\n";
         for n in 0..4 {
@@ -312,6 +383,68 @@ impl Author {
             self.number(2),
             self.color(1)
         );
-        text + "place lone of twin\n" + SCENES
+        text += "place lone of twin\n";
+        text += SCENES;
+        text += &self.sparks();
+        text += NOTICES;
+        text += PLACE;
+        for n in 0..self.any(3) {
+            text += &self.rehearsal(n);
+        }
+        text
+    }
+
+    /// Two pools of sparks.
+    fn sparks(&mut self) -> String {
+        let full = self.pick(&["oldest", "ignore"]);
+        let share = self.pick(&["", " share 2 in 3"]);
+        format!(
+            "spark shell[6] point at flash {{\n  lives 300ms..{}\n  full {full}\n  position flash.spot\n  \
+             offset (0m, life * 3m, 0m)\n  color flash.tone\n  shadows flash.sharp\n  \
+             intensity 40cd * (1 - life) * flash.size * {}\n}}\n\
+             spark drop[3] area at echo, hit{share} {{ lives {}; intensity brass_level(life); color brass }}\n\
+             behaviour brass_level(x = 1) = 20cd * (1 - x) * open_flame()\n",
+            self.pick(&["2s", "1.4s", "5s"]),
+            self.sum(1),
+            self.time(),
+        )
+    }
+
+    /// What the game does, at moments that lie before, on and after each other and what is due.
+    fn rehearsal(&mut self, n: u64) -> String {
+        let mut text = format!("rehearsal walk_{n} {{\n");
+        if self.any(2) == 0 {
+            text += "  clock 21:20\n";
+        }
+        let mut at = 0;
+        for _ in 0..2 + self.any(12) {
+            // In hundredths of a second.
+            at += [0, 1, 7, 40, 70, 130, 400, 1700][self.any(8) as usize];
+            let level = self.pick(&["0%", "15%", "35%", "70%", "100%"]);
+            let act = match self.any(14) {
+                0 => "hit".to_owned(),
+                1 => "miss".to_owned(),
+                2 => "turn".to_owned(),
+                3 => self.pick(&[
+                    "flash",
+                    "flash(size 2, tone #ff2010)",
+                    "flash(spot (2m, 1m, 0m), sharp on)",
+                ]),
+                4..=6 => format!("knob = {level}"),
+                7 => "open = on".to_owned(),
+                8 => self.pick(&["region = moor", "region = coast", "mode = bright"]),
+                9 => "guest = (2m, 1m, 0m)".to_owned(),
+                10 => self.pick(&["clock 22:59", "clock 05:00"]),
+                11 => self.pick(&["many[1].trim = 150%", "row[1].own = 40%", "lone.own = 2"]),
+                12 => self.pick(&["speed = 0", "speed = 2.5", "speed = 1"]),
+                _ => self.pick(&[
+                    "crowd.level = 80%",
+                    "crowd.high = 30%",
+                    "expect single.intensity above -1000cd",
+                ]),
+            };
+            text += &format!("  {}.{:02}s {act}\n", at / 100, at % 100);
+        }
+        format!("{text}  {}s end\n}}\n", at / 100 + 3)
     }
 }
