@@ -344,10 +344,10 @@ fn a_killed_demonstration_is_made_whole_by_the_next() {
     assert!(wanted.len() > 10, "{:?}", wanted.keys());
     let mut killed = 0;
     for (call, all_nth) in [
-        ("write", [1, 4, 9, 13, 17]),
-        ("renameat2", [1, 3, 7, 9, 12]),
-        ("mkdir", [1, 2, 3, 4, 5]),
-        ("fsync", [2, 6, 9, 12, 15]),
+        ("write", &[1, 9, 17][..]),
+        ("renameat2", &[1, 7, 12]),
+        ("mkdir", &[1, 4]),
+        ("fsync", &[2, 12]),
     ] {
         for nth in all_nth {
             let _ = fs::remove_dir_all(here.join("found"));
@@ -363,7 +363,7 @@ fn a_killed_demonstration_is_made_whole_by_the_next() {
             assert!(demo("found") == wanted, "{how}");
         }
     }
-    assert!(killed > 10, "{killed} killed");
+    assert!(killed > 5, "{killed} killed");
 }
 
 /// A cache that is killed while it is written gives the next call the same as none.
