@@ -20,8 +20,11 @@ use caltrin_core::run::State;
 use caltrin_core::sound::Band;
 use caltrin_core::{Checked, Program, Run};
 
+/// A target.
+pub type Target = fn(&[u8]);
+
 /// All targets, by name.
-pub const ALL: [(&str, fn(&[u8])); 5] =
+pub const ALL: [(&str, Target); 5] =
     [("text", text), ("books", books), ("format", formatted), ("sounds", sounds), ("runs", runs)];
 
 /// Longer texts are left to the tests of growth.
@@ -211,7 +214,7 @@ impl Choices<'_> {
 
     /// Any number, one in two of them small.
     fn number(&mut self) -> f64 {
-        if self.byte() % 2 == 0 {
+        if self.byte().is_multiple_of(2) {
             return f64::from(self.byte()) / 8.0 - 4.0;
         }
         f64::from_le_bytes(std::array::from_fn(|_| self.byte()))
@@ -221,7 +224,7 @@ impl Choices<'_> {
         match self.byte() % 3 {
             0 => Constant::Scalar(self.number()),
             1 => Constant::Vector(std::array::from_fn(|_| self.number())),
-            _ => Constant::OnOff(self.byte() % 2 == 0),
+            _ => Constant::OnOff(self.byte().is_multiple_of(2)),
         }
     }
 }

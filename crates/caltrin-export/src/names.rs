@@ -144,6 +144,15 @@ impl Namer {
         Namer { taken, next: HashMap::new() }
     }
 
+    /// A single name, or the same with a number if it is one of these words.
+    pub fn avoiding(words: &[&str], name: &str) -> String {
+        if words.contains(&name) {
+            Namer::without(words.iter().copied()).take(name)
+        } else {
+            name.to_owned()
+        }
+    }
+
     /// Takes a name, or the first of `name_2`, `name_3` ... (`Name2`, `Name3` ...) that is free.
     pub fn take(&mut self, name: &str) -> String {
         self.take_within(name, None)

@@ -717,8 +717,7 @@ fn part_of(field: &FieldPlan, n: usize) -> String {
 
 /// A field's name as a legal one; the names of a lamp's fields are never taken by others.
 fn field_name(field: &FieldPlan) -> String {
-    let mut namer = Namer::without(Ansi::TAKEN.iter().copied());
-    namer.take(&cased(&field.name, Case::Snake))
+    Namer::avoiding(Ansi::TAKEN, &cased(&field.name, Case::Snake))
 }
 
 fn about_function(function: &Function, plan: &Plan) -> String {

@@ -590,8 +590,7 @@ fn many(field: &str, ty: &str, slots: usize, bytes: usize) -> String {
 }
 
 fn part_of(field: &FieldPlan, n: usize) -> String {
-    let mut namer = Namer::without(Cs::TAKEN.iter().copied());
-    let name = namer.take(&cased(&field.name, Case::Pascal));
+    let name = Namer::avoiding(Cs::TAKEN, &cased(&field.name, Case::Pascal));
     match field.suffixes.get(n) {
         Some(part) => format!("{name}{}", part.to_ascii_uppercase()),
         None => name,

@@ -8,6 +8,12 @@ const WIDEST: usize = 110;
 pub fn folded(code: &str, indent: &str) -> String {
     let mut out = String::with_capacity(code.len() + code.len() / 16);
     for line in code.lines() {
+        // Most lines fit; they have as many bytes as characters, or more.
+        if line.len() <= WIDEST {
+            out.push_str(line);
+            out.push('\n');
+            continue;
+        }
         let inner = line.trim_start();
         let plain =
             !(inner.starts_with(['#', '*']) || inner.contains("//") || inner.contains("/*"));
@@ -49,8 +55,11 @@ fn break_of(line: &str) -> Option<usize> {
             ')' | ']' | '}' => depth = depth.saturating_sub(1),
             _ => {}
         }
+        if !matches!(sign, ' ' | ',') {
+            continue;
+        }
         let after = OPERATORS.iter().find(|sign| line[at..].starts_with(**sign));
-        let Some(after) = after.filter(|_| sign == ' ' || sign == ',') else { continue };
+        let Some(after) = after else { continue };
         let end = at + after.len();
         // A name alone before its value is no good line.
         let early = end < start + (WIDEST - start.min(WIDEST)) / 3 || *after == " = ";

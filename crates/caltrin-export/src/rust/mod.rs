@@ -627,8 +627,7 @@ fn part_of(field: &FieldPlan, n: usize) -> String {
 }
 
 fn field_name(field: &FieldPlan) -> String {
-    let mut namer = Namer::without(Rs::TAKEN.iter().copied());
-    namer.take(&cased(&field.name, Case::Snake))
+    Namer::avoiding(Rs::TAKEN, &cased(&field.name, Case::Snake))
 }
 
 /// What the host takes.
