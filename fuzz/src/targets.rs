@@ -235,7 +235,7 @@ fn program(text: &str) -> Option<Program> {
 
 /// Every message has words, a place in the text that it is about, and nothing in it that a terminal obeys.
 fn told_in_place(opened: &Opened) {
-    assert!(opened.checked.is_some() || opened.mistakes() > 0);
+    assert!(opened.checked.is_some() || opened.errors() > 0);
     for told in &opened.diagnostics {
         assert!(!told.message.is_empty());
         for label in &told.labels {

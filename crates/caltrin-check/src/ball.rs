@@ -9,10 +9,10 @@ use crate::{Finding, Rule};
 
 pub(crate) const RULE: Rule = Rule {
     code: "C09",
-    title: "leaves its ball",
-    explanation: "The light says `offset ... to` how far its light may move, and what it says there \
-        can go further: a drawn path has a stop outside, or several displacements add up. Shadows then \
-        start from outside of the flame or the lamp.",
+    title: "displacement exceeds its maximum",
+    explanation: "`offset ... to` states how far the light may move, and the expression can go \
+        further: a stop of a curve lies outside, or several displacements add up. Shadows would \
+        then start outside of the flame or the lamp.",
 };
 
 pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
@@ -25,13 +25,13 @@ pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
         let reach = surveyor.reach(Some(id), offset) * program.space().unit;
         if reach > ball * (1.0 + 1e-6) {
             let message = format!(
-                "the offset of `{}` can go as far as {}m, but it is to stay within {}m",
+                "the offset of `{}` can reach {}m, but its stated maximum is {}m",
                 light.name,
                 short(reach),
                 short(ball)
             );
             let subject = Subject::Drive(id, Field::Offset);
-            let help = "make it smaller, or state the larger ball";
+            let help = "make it smaller, or state the larger maximum";
             findings.push(Finding::new(&RULE, checked, subject, message, help));
         }
     }

@@ -8,7 +8,7 @@ use crate::{Finding, Rule};
 pub(crate) const RULE: Rule = Rule {
     code: "C03",
     title: "strength below zero",
-    explanation: "A strength below zero takes light away in some engines and is cut off in others. \
+    explanation: "A negative strength subtracts light in some engines and is clamped in others. \
         Keep it at zero or above, for example with `max(0lm, ...)` or `clamp(..., to 0%..100%)`.",
 };
 

@@ -7,10 +7,11 @@ use crate::{Finding, Rule};
 
 pub(crate) const RULE: Rule = Rule {
     code: "C15",
-    title: "an easing is clipped",
-    explanation: "The easing goes below 0 or above 1 on its way, but a window, a switch, modes or a step of a sequence say how far on something is, \
-        which is never less than off nor more than on: the curve is cut flat there. An easing that overshoots shows in curves, \
-        ramps and `map`; here choose one that stays within, or let the level drive a ramp that overshoots.",
+    title: "clipped easing",
+    explanation: "The easing goes below 0 or above 1, but a window, a switch, modes or a step of \
+        a sequence measure progress, which is limited to 0..1: the curve is clipped. Use an \
+        easing that stays within 0..1, or let the level drive a ramp that overshoots. Overshoot \
+        is visible in curves, ramps and `map`.",
 };
 
 pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
@@ -19,8 +20,8 @@ pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
         let is_own = |known: &str| known == name || known.starts_with(&format!("{name}."));
         let signal = program.signals().find(|(_, signal)| is_own(&signal.name));
         let subject = signal.map_or(Subject::Book, |(id, _)| Subject::Signal(id));
-        let message = format!("an easing of `{name}` overshoots and is kept within 0 and 1");
-        let help = "take one that stays within, such as `smooth` or `ease-in-out`";
+        let message = format!("an easing of `{name}` overshoots and is clipped to 0..1");
+        let help = "use one that stays within 0..1, such as `smooth` or `ease-in-out`";
         Finding::new(&RULE, checked, subject, message, help)
     });
     each.collect()

@@ -7,9 +7,10 @@ use crate::{Finding, Rule};
 
 pub(crate) const RULE: Rule = Rule {
     code: "C14",
-    title: "a sound file is cut short",
-    explanation: "The file ends in the middle of its sound, as after an interrupted download or copy. The preview and the \
-        exported tables only know the part that is there, so lights that follow the rest of it stay dark.",
+    title: "truncated sound file",
+    explanation: "The file ends in the middle of its sound, as after an interrupted download or \
+        copy. The preview and the exported tables contain only the part that is there, so lights \
+        that follow the rest stay dark.",
 };
 
 pub(crate) fn look(checked: &Checked) -> Vec<Finding> {

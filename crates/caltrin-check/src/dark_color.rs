@@ -10,11 +10,12 @@ use crate::{Finding, Rule};
 pub(crate) const RULE: Rule = Rule {
     code: "C02",
     title: "dark lamp color",
-    explanation: "A lamp's color is scaled until its brightest part is full, and what it lacked goes \
-        into the strength, so the lamp gives less than the number that is written for it. A color \
-        whose brightest part is below a quarter of full light is more often a paint than a lamp: \
-        choose the hue at full brightness and say how strong the lamp is with its intensity. A color that \
-        is drawn between a dark and a bright one draws the strength as well.",
+    explanation: "A lamp's color is scaled until its brightest component is 1, and the \
+        difference goes into the strength, so the lamp gives less light than its intensity \
+        states. A color whose brightest component is below a quarter of full is more often a \
+        surface color than a light color: choose the hue at full brightness and set the strength \
+        with the intensity. A random color between a dark and a bright one makes the strength \
+        random too.",
 };
 
 /// Brightest part, in linear light, below which a colour is called dark.
@@ -30,13 +31,13 @@ pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
         {
             let subject = Subject::Drive(id, caltrin_core::program::Field::Color);
             let message = format!(
-                "the color of `{}` is drawn between {:.0}% and {:.0}% of full, and so is its strength",
+                "the color of `{}` varies between {:.0}% and {:.0}% of full, and so does its strength",
                 light.name,
                 darkest * 100.0,
                 full * 100.0
             );
             let help =
-                "choose both ends at full brightness, and draw the intensity if that is meant";
+                "choose both ends at full brightness, and vary the intensity if that is intended";
             findings.push(Finding::new(&RULE, checked, subject, message, help));
         }
         let stated = light.stated_color.and_then(|color| program.constant(color));

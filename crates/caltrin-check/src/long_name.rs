@@ -8,9 +8,10 @@ use crate::{Finding, Rule};
 pub(crate) const RULE: Rule = Rule {
     code: "C17",
     title: "name too long for exported code",
-    explanation: "C# refuses names of more than 512 letters, and exported code adds words of its own to those of \
-        the book, with a code of five letters in place of each letter that is not ASCII. Choose shorter names, for \
-        the fitting and the place as well: a light in a fitting carries theirs too.",
+    explanation: "C# rejects names of more than 512 characters, and exported code adds its own \
+        words to the book's names, with a five-letter code for each character that is not ASCII. \
+        Choose shorter names, also for the fitting and its instances: a light in a fitting \
+        carries their names too.",
 };
 
 /// How long a name may become in code, with room for the words that are added to it.

@@ -7,10 +7,11 @@ use crate::{Finding, Rule};
 
 pub(crate) const RULE: Rule = Rule {
     code: "C13",
-    title: "it never happens",
-    explanation: "Nothing in the sound is loud, high or low enough for this event: its threshold is never passed, or none \
-        of its onsets, notes or beats is meant. What a follower makes of a sound is lower than the sound itself where \
-        its attack is slow. `caltrin hear` suggests a threshold; `caltrin sheet` shows the level.",
+    title: "event never occurs",
+    explanation: "Nothing in the sound is loud, high or low enough for this event: its threshold \
+        is never crossed, or no onset, note or beat matches. A follower with a slow attack stays \
+        below the level of the sound. `caltrin hear` suggests a threshold; `caltrin sheet` shows \
+        the level.",
 };
 
 pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
@@ -22,7 +23,7 @@ pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
     never
         .map(|(id, event)| {
             let message =
-                format!("`{}` never happens: nothing in the sound brings it about", event.name);
+                format!("`{}` never occurs: nothing in the sound triggers it", event.name);
             let help = "lower the threshold, or let the follower rise faster";
             Finding::new(&RULE, checked, Subject::Event(id), message, help)
         })

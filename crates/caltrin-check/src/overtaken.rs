@@ -11,10 +11,11 @@ use crate::{Finding, Rule};
 
 pub(crate) const RULE: Rule = Rule {
     code: "C16",
-    title: "a played curve is cut short",
-    explanation: "The event that plays the curve happens again before the curve has come to its end, and it starts over from \
-        wherever it is: viewers see a jump, and never the end. Let the event wait longer than the curve lasts, or say \
-        `again finish` or `again add` in `play`.",
+    title: "curve restarts before its end",
+    explanation: "The event that plays the curve occurs again before the curve has ended, and \
+        the curve restarts from wherever it is: viewers see a jump, and never the end. Make the \
+        event wait longer than the curve lasts, or write `again finish` or `again add` in \
+        `play`.",
 };
 
 /// s, for how long the event is watched.
@@ -43,13 +44,15 @@ pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
                 continue;
             }
             let message = format!(
-                "`{}` happens again after {}s, but `{name}` that it plays takes {}s",
+                "`{}` occurs again after {}s, but its curve `{name}` takes {}s",
                 described.name,
                 short(gap),
                 short(end)
             );
-            let help =
-                format!("let it wait {}s or longer, or write `again finish` in `play`", short(end));
+            let help = format!(
+                "make it wait {}s or longer, or write `again finish` in `play`",
+                short(end)
+            );
             findings.push(Finding::new(&RULE, checked, *subject, message, help));
         }
     }

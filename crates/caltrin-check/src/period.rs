@@ -13,16 +13,16 @@ use crate::{Finding, Rule};
 
 pub(crate) const RULE: Rule = Rule {
     code: "C05",
-    title: "period that is picked up",
-    explanation: "What comes round in whole or half seconds, or in less than a second, is soon heard \
-        as a beat and no longer seen as light. Odd lengths and unequal dips hide the turn; so do two \
-        curves of different lengths multiplied. Rhythms, waves and curves that only jump are meant \
-        to be counted and are not asked about.",
+    title: "noticeable period",
+    explanation: "Viewers notice a loop that repeats in whole or half seconds, or in less than a \
+        second, as a beat. Odd lengths and uneven dips hide the repetition, and so do two curves \
+        of different lengths multiplied. Rhythms, waves and curves that only jump are meant to \
+        be counted and are not reported.",
 };
 
-/// A shorter turn is a beat whatever its length.
+/// A shorter period is noticed whatever its length.
 const SHORT: f64 = 1.0;
-/// A longer turn is not counted.
+/// A longer period is not noticed.
 const LONG: f64 = 12.0;
 
 pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
@@ -35,7 +35,7 @@ pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
         let root = root_of(program, subject);
         let scales = root.map(|root| scales(program, root)).unwrap_or_default();
         let hidden = match root.map(|root| periods.period(root)) {
-            Some(Period::Every(Seconds(whole))) => !is_picked_up(whole),
+            Some(Period::Every(Seconds(whole))) => !is_noticed(whole),
             Some(Period::Long) => true,
             _ => false,
         };
@@ -50,15 +50,13 @@ pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
             };
             let named = program.curve(found.curve);
             let name = &named.title;
-            if !is_picked_up(period)
-                || only_jumps(program, found.curve)
-                || !told.insert(name.clone())
+            if !is_noticed(period) || only_jumps(program, found.curve) || !told.insert(name.clone())
             {
                 continue;
             }
-            let why = if period < SHORT { "so short a turn" } else { "so round a turn" };
+            let why = if period < SHORT { "such a short period" } else { "such a round period" };
             let message =
-                format!("`{name}` comes round every {}s; {why} is picked up", short(period));
+                format!("`{name}` repeats every {}s; viewers notice {why}", short(period));
             let better = if period < SHORT { 3.7 } else { period + 0.3 };
             let help = format!("an odd length such as {}s hides it", short(better));
             findings.push(Finding::new(&RULE, checked, subject, message, help));
@@ -67,8 +65,8 @@ pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
     findings
 }
 
-/// Whether viewers pick up a period: it is short, or round and not long.
-fn is_picked_up(period: f64) -> bool {
+/// Whether viewers notice a period: it is short, or round and not long.
+fn is_noticed(period: f64) -> bool {
     let halves = period * 2.0;
     period < SHORT || ((halves - halves.round()).abs() < 1e-6 && period <= LONG)
 }

@@ -10,10 +10,11 @@ use crate::{Finding, Rule};
 
 pub(crate) const RULE: Rule = Rule {
     code: "C06",
-    title: "frozen after its last stop",
-    explanation: "What is played once stays at its last stop for the rest of the run. Where that is \
-        neither the lowest nor the highest level of the curve, the light often looks frozen in the \
-        middle of a movement: a stop is missing, or it was meant to go on with `loop` or `alternate`.",
+    title: "still after its last stop",
+    explanation: "A curve that is played once holds its last value for the rest of the run. If \
+        that is neither the lowest nor the highest value of the curve, the light often looks \
+        stuck in the middle of a movement: a stop is missing, or the curve was meant to continue \
+        with `loop` or `alternate`.",
 };
 
 pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
@@ -38,11 +39,11 @@ pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
                 continue;
             }
             let message = format!(
-                "`{name}` stays at {} for good after {}s, in the middle of its range",
+                "`{name}` holds {} after {}s, in the middle of its range",
                 short(end.value),
                 short(end.at.0)
             );
-            let help = "add the stop that it ends with, or go on with `loop` or `alternate`";
+            let help = "add the missing last stop, or continue with `loop` or `alternate`";
             findings.push(Finding::new(&RULE, checked, subject, message, help));
         }
     }

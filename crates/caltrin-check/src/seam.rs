@@ -13,9 +13,10 @@ use crate::{Finding, Rule};
 pub(crate) const RULE: Rule = Rule {
     code: "C04",
     title: "jump at the seam",
-    explanation: "A loop whose last value differs from its first jumps at every turn, and viewers \
-        notice it each time. Let the last stop have the first one's value, play it there and back \
-        with `alternate`, or reach the end with `jump` if the step is the point.",
+    explanation: "A loop whose last value differs from its first jumps on every repetition, and \
+        viewers notice it each time. Give the last stop the value of the first, play the curve \
+        forward and backward with `alternate`, or reach the end with `jump` if the step is \
+        intended.",
 };
 
 /// A step smaller than this share of the curve's range goes unnoticed.
@@ -47,10 +48,10 @@ pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
                 String::new()
             };
             let message = format!(
-                "{what} jumps{values} where it starts again, every {}s",
+                "{what} jumps{values} where it repeats, every {}s",
                 short(found.to - found.from)
             );
-            let help = "end where it starts, or play it there and back with `alternate`";
+            let help = "end at the first value, or play it forward and backward with `alternate`";
             findings.push(
                 Finding::new(&RULE, checked, subject, message, help).every(found.to - found.from),
             );
@@ -84,7 +85,7 @@ fn windows(checked: &Checked) -> Vec<Finding> {
             let message =
                 format!("`{}` goes back to 0 at {hour}, and this jumps with it", signal.name);
             let name = signal.name.trim_end_matches(".through");
-            let help = format!("multiply by `{name}`, or let it end where it starts");
+            let help = format!("multiply by `{name}`, or end at the first value");
             findings.push(Finding::new(&RULE, checked, subject, message, help));
         }
     }

@@ -11,9 +11,9 @@ use crate::{Finding, Rule};
 pub(crate) const RULE: Rule = Rule {
     code: "C08",
     title: "faster than frames",
-    explanation: "At 30 frames a second a frame lasts 33 ms. Levels that never last so long fall \
-        between frames: what is seen is a choice of them, and it looks different at 60 frames a \
-        second. Let the longest time be 40 ms or more, or a wave's turn 70 ms or more.",
+    explanation: "At 30 frames a second a frame lasts 33 ms. Shorter levels fall between frames: \
+        only some of them are seen, and it looks different at 60 frames a second. Make the \
+        longest time 40 ms or more, or a wave's period 70 ms or more.",
 };
 
 /// One frame at 30 a second, in seconds.
@@ -45,16 +45,16 @@ pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
                     ("levels that last", surveyor.bounds(light, *longest).part(0).hi, FRAME)
                 }
                 Op::Turned(_, _, _, period) => {
-                    ("a turn of", surveyor.bounds(light, *period).part(0).hi, 2.0 * FRAME)
+                    ("periods of", surveyor.bounds(light, *period).part(0).hi, 2.0 * FRAME)
                 }
                 _ => continue,
             };
             if time < least {
                 let message = format!(
-                    "{what} {}ms at most fall between frames at 30 a second",
+                    "{what} at most {}ms fall between frames at 30 frames a second",
                     short(time * 1000.0)
                 );
-                let help = format!("let it be {}ms or more", short((least * 1050.0).round()));
+                let help = format!("make it {}ms or more", short((least * 1050.0).round()));
                 findings.push(Finding::new(&RULE, checked, subject, message, help));
                 break;
             }

@@ -7,10 +7,11 @@ use crate::{Finding, Rule};
 
 pub(crate) const RULE: Rule = Rule {
     code: "C12",
-    title: "rules lead to and fro",
-    explanation: "Two rules lead from one mode to another and back, and both conditions can be so at once. Then the modes \
-        change every 1/120 s for as long as that lasts. Let the bounds leave a gap, as in `when swell above 50%` and \
-        back `when swell below 40%`, or let one of them have to last, as in `for 2s`.",
+    title: "rules flip back and forth",
+    explanation: "Two rules lead from one mode to another and back, and both conditions can be \
+        true at once. The modes then change every 1/120 s as long as that lasts. Leave a gap \
+        between the thresholds, as in `when swell above 50%` and back `when swell below 40%`, or \
+        require one of them to last, as in `for 2s`.",
 };
 
 pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
@@ -24,12 +25,10 @@ pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
                 if !meet(program, there.when, back.when) {
                     continue;
                 }
-                let message = format!(
-                    "rules lead from `{}` to `{}` and back at once, every 1/120 s",
-                    name(from),
-                    name(to)
-                );
-                let help = "let their bounds leave a gap, or say how long one of them has to hold";
+                let message =
+                    format!("rules flip between `{}` and `{}` every 1/120 s", name(from), name(to));
+                let help =
+                    "leave a gap between their thresholds, or require one to last with `for`";
                 let subject = program
                     .signals()
                     .find(|(_, signal)| signal.name == format!("{}.{}", modes.name, name(from)));

@@ -7,10 +7,10 @@ use crate::{Finding, Rule};
 
 pub(crate) const RULE: Rule = Rule {
     code: "C11",
-    title: "nobody hears it",
-    explanation: "An event that no light, switch, rule, sequence, spark or notice follows changes nothing and is not \
-        handed over, even if a rehearsal fires it. Let something hear it, as in `pulse(at ferry_docks, lasts \
-        200ms)`, or take it out.",
+    title: "nothing responds to an event",
+    explanation: "No light, switch, rule, sequence, spark or notice depends on this event. It \
+        changes nothing and is not exported, even if a rehearsal fires it. Use it, as in \
+        `pulse(at ferry_docks, lasts 200ms)`, or remove it.",
 };
 
 pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
@@ -22,10 +22,10 @@ pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
     });
     unheard
         .map(|(id, event)| {
-            let message = format!("`{}` happens, but nobody hears it", event.name);
+            let message = format!("nothing responds to the event `{}`", event.name);
             let name = &event.name;
             let help = format!(
-                "let something hear it, as in `pulse(at {name}, lasts 1s)` or `at {name} send crash`, or take it out"
+                "use it, as in `pulse(at {name}, lasts 1s)` or `at {name} send crash`, or remove it"
             );
             Finding::new(&RULE, checked, Subject::Event(id), message, help)
         })

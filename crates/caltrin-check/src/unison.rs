@@ -10,9 +10,9 @@ use crate::{Finding, Rule};
 pub(crate) const RULE: Rule = Rule {
     code: "C01",
     title: "copies in unison",
-    explanation: "A curve holds no chance, so every lamp of an array that repeats it does so at the \
-        same moment. People notice this at once when it is not meant. Write `scatter` in the call \
-        to give each lamp a start of its own, or `together` to say that unison is what you want.",
+    explanation: "A curve has no random part, so all lamps of an array that repeat it do so at \
+        the same moment. Viewers notice this at once if it is not intended. Write `scatter` in \
+        the call to give each lamp a random phase, or `together` if unison is intended.",
 };
 
 pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
@@ -25,10 +25,10 @@ pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
         for drive in &light.drives {
             if let Some(word) = unsaid(program, drive.value) {
                 let subject = Subject::Drive(id, drive.field);
-                let message = format!("all lamps of `{}` turn in unison", light.name);
+                let message = format!("all lamps of `{}` run in unison", light.name);
                 let help = format!(
-                    "write `scatter` in the call{word} for a start of each lamp's own, or \
-                         `together` if unison is meant"
+                    "write `scatter` in the call{word} for a random phase per lamp, or \
+                         `together` if unison is intended"
                 );
                 findings.push(Finding::new(&RULE, checked, subject, message, help));
             }

@@ -10,10 +10,11 @@ use crate::{Finding, Rule};
 
 pub(crate) const RULE: Rule = Rule {
     code: "C07",
-    title: "never seen",
-    explanation: "The bounds of a value show that something in the book never happens: a lamp whose \
-        strength is never above zero, a condition that is always or never met, or a range that the \
-        value in it never reaches. It is usually a unit left away or a bound from an earlier try.",
+    title: "never visible",
+    explanation: "The guaranteed ranges show that a part of the book has no effect: a lamp whose \
+        strength is never above zero, a condition that is always or never true, or a range that \
+        its value never enters. The usual cause is an omitted unit, or a limit left over from an \
+        earlier version.",
 };
 
 pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
@@ -26,7 +27,7 @@ pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
         {
             let message = format!("`{}` never shines: its strength is never above 0", light.name);
             let subject = Subject::Drive(id, Field::Intensity);
-            let help = "look at the signs and the bounds in it";
+            let help = "check its signs and limits";
             findings.push(Finding::new(&RULE, checked, subject, message, help));
         }
     }
@@ -67,15 +68,15 @@ fn cut_off(
             (never || always).then(|| {
                 let how = if never { "never" } else { "always" };
                 let message = format!("{} is {how} above {}", range(a), range(b));
-                (message, "the condition decides nothing; look at its bounds and units")
+                (message, "the condition has no effect; check its limits and units")
             })
         }
         Op::Within(v, lo, hi) if !known(v) => {
             let (v, lo, hi) = (of(v), of(lo), of(hi));
             (v.hi <= lo.lo || v.lo >= hi.hi).then(|| {
                 let kept = Interval { lo: lo.lo, hi: hi.hi };
-                let message = format!("{} lies outside of {} throughout", range(v), range(kept));
-                (message, "all of it is cut off; look at the bounds and units")
+                let message = format!("{} is always outside of {}", range(v), range(kept));
+                (message, "all of it is clamped; check the limits and units")
             })
         }
         _ => None,

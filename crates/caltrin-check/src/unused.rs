@@ -7,17 +7,17 @@ use crate::{Finding, Rule};
 
 pub(crate) const RULE: Rule = Rule {
     code: "C10",
-    title: "nothing uses it",
-    explanation: "A signal, curve, behaviour, fitting, color or value that nothing uses changes nothing \
-        and is not handed over. It is often the old spelling of something, or what is left of an \
-        experiment: use it, or take it out. A light that drives no channel is told here too.",
+    title: "unused",
+    explanation: "A signal, curve, behavior, fitting, color or value that nothing uses has no \
+        effect and is not exported. It is often a misspelled name or the rest of an experiment: \
+        use it or remove it. A light without channels is reported here too.",
 };
 
 pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
     let idle = checked.program().lights().filter(|(_, light)| light.drives.is_empty());
     idle.map(|(id, light)| {
-        let message = format!("the light `{}` drives nothing", light.name);
-        let help = "give it a channel such as `intensity 400lm`, or take it out";
+        let message = format!("the light `{}` has no channels", light.name);
+        let help = "add a channel such as `intensity 400lm`, or remove it";
         Finding::new(&RULE, checked, Subject::Light(id), message, help)
     })
     .collect()

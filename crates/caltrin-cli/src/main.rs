@@ -11,15 +11,15 @@ use std::process::ExitCode;
 use clap::error::ContextKind;
 use clap::{Parser, Subcommand};
 
-/// Gameplay lights written as text: seen on timelines, checked, and handed over as code that gives
-/// the same bits.
+/// Write gameplay lighting as text, preview it on timelines, check it, and export code that
+/// matches the preview bit for bit.
 #[derive(Parser)]
 #[command(name = "caltrin", version, max_term_width = 100, arg_required_else_help = true)]
 #[command(after_help = "Examples:
-  caltrin demo                             make the Saltgate pier: book, picture, code and proof
-  caltrin new \"Slipway\"                    start a lightbook
-  caltrin live slipway.caltrin             see it while you write: timeline and lit place
-  caltrin check slipway.caltrin            tell mistakes and doubts
+  caltrin demo                             create the Saltgate pier: book, pictures, code, proof
+  caltrin new \"Slipway\"                    create a lightbook
+  caltrin live slipway.caltrin             preview it while you write
+  caltrin check slipway.caltrin            report errors and warnings
   caltrin export slipway.caltrin --to c,js -o generated
 
 Exit status: 0 fine, 1 the book has problems, 2 the call was wrong.")]

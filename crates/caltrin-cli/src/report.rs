@@ -30,8 +30,8 @@ pub fn diagnostics(opened: &Opened) {
     }
 }
 
-/// Says in one line how many doubts there are about a book, of which kinds, and who tells them.
-pub fn doubts(opened: &Opened, book: &Path) {
+/// Prints in one line how many warnings a book has, by code, and which command shows them.
+pub fn warnings(opened: &Opened, book: &Path) {
     let mut codes: BTreeMap<&str, u64> = BTreeMap::new();
     for code in opened.diagnostics.iter().filter_map(|diagnostic| diagnostic.code) {
         *codes.entry(code).or_default() += 1;
@@ -40,9 +40,9 @@ pub fn doubts(opened: &Opened, book: &Path) {
     let mut out = anstream::stderr().lock();
     let _ = writeln!(
         out,
-        "{}: {} ({}); `caltrin check {}` tells them",
+        "{}: {} ({}); `caltrin check {}` shows them",
         opened.file,
-        count(opened.diagnostics.len() as u64, "doubt"),
+        count(opened.warnings() as u64, "warning"),
         kinds.join(", "),
         quoted(book)
     );
@@ -196,7 +196,7 @@ pub fn panics() {
         let text = panic.payload_as_str().unwrap_or("unknown cause");
         let failed = Failure(
             format!("internal error: {text}{place}"),
-            Some("this is a defect of caltrin; please report it with the book".to_owned()),
+            Some("this is a bug in caltrin; please report it with the book".to_owned()),
         );
         failure(&failed);
     }));

@@ -53,8 +53,8 @@ fn what_cannot_be_read_or_written_is_told_with_what_to_do() {
         (&["sheet", "sluice.caltrin", "-o", "out/a.png"], "no folder `out`: make it first"),
         (&["trace", "sluice.caltrin", "-o", "out/a.csv"], "no folder `out`: make it first"),
         (&["export", "sluice.caltrin", "-o", "sluice.caltrin"], "write to another place"),
-        (&["sheet", "parts.caltrin"], "no light and no output to draw"),
-        (&["place", "parts.caltrin"], "no light and no output to draw"),
+        (&["sheet", "parts.caltrin"], "no lights or outputs to draw"),
+        (&["place", "parts.caltrin"], "no lights or outputs to draw"),
         (&["new", "Slipway", "-o", "out/slipway.caltrin"], "no folder `out`: make it first"),
     ] {
         let said = refused(here, arguments);

@@ -111,20 +111,20 @@ fn the_module_is_the_exported_one() -> Done {
     Ok(())
 }
 
-fn every_kind_of_save_is_followed_and_mistakes_leave_the_last_good_book() -> Done {
+fn every_kind_of_save_is_followed_and_errors_leave_the_last_good_book() -> Done {
     let served = Served::start(PIER)?;
     let book = served.book();
     let first = served.state()?;
-    assert_eq!((&first["good"], &first["mistakes"]), (&json!(1), &json!(0)));
+    assert_eq!((&first["good"], &first["errors"]), (&json!(1), &json!(0)));
     save(&book, &PIER.replace("buzzing()", "buzing()"))?;
-    let wrong = served.until(|state| state["mistakes"] == 1)?;
+    let wrong = served.until(|state| state["errors"] == 1)?;
     assert_eq!(wrong["good"], 1);
     assert!(wrong["told"].as_str().is_some_and(|told| told.contains("did you mean `buzzing`?")));
     fs::write(&book, PIER.replace("Saltgate", "Saltgate east"))?;
-    served.until(|state| state["name"] == "Saltgate east pier" && state["mistakes"] == 0)?;
+    served.until(|state| state["name"] == "Saltgate east pier" && state["errors"] == 0)?;
     // Deleted and written again.
     fs::remove_file(&book)?;
-    let gone = served.until(|state| state["mistakes"] == 1)?;
+    let gone = served.until(|state| state["errors"] == 1)?;
     assert_eq!(gone["name"], "Saltgate east pier", "the last good book stays");
     let told = gone["told"].as_str().unwrap_or_default();
     assert!(told.contains("cannot read") && told.contains("pier.caltrin"), "{told}");
@@ -227,12 +227,12 @@ async fn the_page_shows_the_book_and_follows_a_save() -> Done {
                .getImageData(0, 0, c.width, c.height).data; let n = 0;\
                for (let i = 0; i < d.length; i += 4) if (d[i] > 150) n += 1; return n;";
     assert!(browser.ask(lit).await?.as_u64() > Some(500));
-    // A mistake is told beside the last good picture, and goes when it is mended.
+    // An error is shown beside the last good version, and disappears when it is fixed.
     save(&served.book(), &PIER.replace("buzzing()", "buzing()"))?;
     browser.until("return !document.getElementById('told').hidden").await?;
     let told = browser.ask("return document.getElementById('told').textContent").await?;
     let told = told.as_str().unwrap_or_default();
-    assert!(told.contains("1 mistake: the last good picture is shown"), "{told}");
+    assert!(told.contains("1 error: the last good version is shown"), "{told}");
     assert!(told.contains("did you mean `buzzing`?"), "{told}");
     assert_eq!(browser.ask("return document.body.dataset.good").await?, "1");
     save(&served.book(), &PIER.replace("Saltgate", "Saltgate east"))?;
@@ -622,8 +622,8 @@ fn main() {
         Trial::test("a_save_is_taken_up_while_an_older_one_is_being_read", || {
             a_save_is_taken_up_while_an_older_one_is_being_read()
         }),
-        Trial::test("every_save_is_followed_and_mistakes_leave_the_last_good_book", || {
-            every_kind_of_save_is_followed_and_mistakes_leave_the_last_good_book()
+        Trial::test("every_save_is_followed_and_errors_leave_the_last_good_book", || {
+            every_kind_of_save_is_followed_and_errors_leave_the_last_good_book()
         }),
     ];
     macro_rules! in_browser {

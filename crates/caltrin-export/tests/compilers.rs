@@ -237,9 +237,12 @@ fn compares_itself(text: &str) -> Option<&str> {
     text.lines().find(|line| {
         let words: Vec<&str> =
             line.split([' ', '(', ')', ';', ',']).filter(|word| !word.is_empty()).collect();
-        words
-            .windows(3)
-            .any(|three| matches!(three[1], "<" | ">" | "==" | "===") && three[0] == three[2])
+        // A mask may be applied before a comparison with it: only names count.
+        let is_name = |word: &str| word.starts_with(|c: char| c.is_alphabetic() || c == '_');
+        words.windows(3).any(|three| {
+            let compares = matches!(three[1], "<" | ">" | "==" | "===");
+            compares && is_name(three[0]) && three[0] == three[2]
+        })
     })
 }
 

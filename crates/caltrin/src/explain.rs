@@ -186,7 +186,7 @@ impl Book<'_> {
             let each = phases.parts.iter().map(|(phase, from, _)| {
                 part(
                     format!("{name}.{phase}"),
-                    format!("from {}, how much it counts, 0 to 1", from.to_clock()),
+                    format!("from {}, its weight, 0 to 1", from.to_clock()),
                 )
             });
             let tint = phases
@@ -197,19 +197,19 @@ impl Book<'_> {
         } else if let Some(body) = program.bodies().iter().find(|body| body.name == name) {
             let is_moon = body.lit.is_some();
             let about = [
-                ("height", "how high it stands, in degrees"),
-                ("azimuth", "where it stands, in degrees from north by east"),
-                ("aim", "the way that its light goes"),
+                ("height", "elevation in degrees"),
+                ("azimuth", "azimuth in degrees, clockwise from north"),
+                ("aim", "direction of its light"),
                 ("up", "whether it is above the horizon"),
-                ("rise", "the hour at which it rises"),
-                ("set", "the hour at which it sets"),
-                ("noon", "the hour at which it is highest"),
-                ("dawn", "the hour at which twilight begins"),
-                ("dusk", "the hour at which twilight ends"),
-                ("daylight", "how much of its light there is, twilight too, 0 to 1"),
-                ("color", "the color of its light"),
-                ("strength", "how strong its light is, 0 to 1"),
-                ("lit", "how much of it is lit, 0 to 1"),
+                ("rise", "hour of rising"),
+                ("set", "hour of setting"),
+                ("noon", "hour of the highest point"),
+                ("dawn", "start of twilight"),
+                ("dusk", "end of twilight"),
+                ("daylight", "brightness of the sky, 0 to 1"),
+                ("color", "color of its light"),
+                ("strength", "strength of its light, 0 to 1"),
+                ("lit", "lit fraction, 0 to 1"),
             ];
             let has = |part: &str| {
                 let path = format!("{name}.{part}");
@@ -218,7 +218,7 @@ impl Book<'_> {
             let parts = about.iter().filter(|(part, _)| has(part));
             let parts = parts.map(|(own, what)| part(format!("{name}.{own}"), (*what).to_owned()));
             let what = if is_moon { "the moon" } else { "the sun" };
-            (format!("{what}, by the hour"), parts.collect(), self.users_below(name))
+            (format!("{what}"), parts.collect(), self.users_below(name))
         } else if program.notices().iter().any(|notice| notice.name == name) {
             let own = program.notices().iter().filter(|notice| notice.name == name);
             let each = own.map(|notice| {
@@ -233,7 +233,7 @@ impl Book<'_> {
                 };
                 part(name.to_owned(), format!("{from}{texts}"))
             });
-            ("a notice that the game takes".to_owned(), each.collect(), Vec::new())
+            ("a notice for the game".to_owned(), each.collect(), Vec::new())
         } else {
             let rehearsal = program.rehearsals().iter().find(|r| r.name == name)?;
             let count =
@@ -279,7 +279,7 @@ impl Book<'_> {
         match subject {
             Subject::Signal(id) => {
                 let value = self.program.signal(id).value;
-                ("a signal, the same for all who use it".to_owned(), Some(value), None)
+                ("a signal, shared by all that use it".to_owned(), Some(value), None)
             }
             Subject::Behaviour(id) => {
                 let behaviour = self.program.behaviour(id);
@@ -287,7 +287,7 @@ impl Book<'_> {
                     0 => String::new(),
                     n => format!(", with {n} parameter{}", if n == 1 { "" } else { "s" }),
                 };
-                (format!("a behaviour, one for each use{own}"), Some(behaviour.value), None)
+                (format!("a behavior, a copy for each use{own}"), Some(behaviour.value), None)
             }
             Subject::Curve(id) => {
                 let curve = &self.program.curve(id).curve;
@@ -297,7 +297,7 @@ impl Book<'_> {
                 let mut events = self.program.events();
                 let of = events.find(|(_, event)| event.values.contains(&id));
                 let about = match of {
-                    Some((_, event)) => format!("a value that `{}` comes with", event.name),
+                    Some((_, event)) => format!("a value of the event `{}`", event.name),
                     None => about_input(self.program.input(id)),
                 };
                 (about, None, None)
@@ -387,7 +387,7 @@ impl Book<'_> {
     fn followed(&self, id: SoundId) -> Vec<[String; 3]> {
         let tables = self.program.sound(id).followed.iter().map(|id| self.program.table(*id));
         let about = |table: &Table| {
-            let size = format!("a table of {} places, {} bytes", table.count(), table.bytes());
+            let size = format!("a table of {} entries, {} bytes", table.count(), table.bytes());
             [table.name.clone(), size, String::new()]
         };
         tables.map(about).collect()
@@ -425,12 +425,12 @@ impl Book<'_> {
             (Some(modes), _) => {
                 let first = &modes.parts.first()?.0;
                 let parts = modes.parts.iter().map(|(mode, _)| format!("{name}.{mode}"));
-                (format!("modes, {first} until a rule goes"), parts.collect::<Vec<_>>())
+                (format!("modes, starting with {first}"), parts.collect::<Vec<_>>())
             }
             (None, Some(scene)) => {
                 let end = match scene.end {
                     Some(end) => format!("a sequence of {} s", short(end.0)),
-                    None => "a sequence that keeps something".to_owned(),
+                    None => "a sequence that keeps its last values".to_owned(),
                 };
                 (end, vec![format!("{name}.at")])
             }
@@ -443,8 +443,8 @@ impl Book<'_> {
         users.dedup();
         let note = subjects.first().and_then(|subject| self.notes.lines.get(subject));
         let about = |part: String| match modes {
-            Some(_) => [part, "how much it counts, 0 to 1".to_owned(), String::new()],
-            None => [part, "how far it is, in seconds".to_owned(), String::new()],
+            Some(_) => [part, "weight, 0 to 1".to_owned(), String::new()],
+            None => [part, "elapsed time in seconds".to_owned(), String::new()],
         };
         Some(Explanation {
             title: format!("{name}: {what}"),
@@ -501,17 +501,17 @@ impl Book<'_> {
                             let note = self.named(body);
                             let line =
                                 note.map_or(String::new(), |note| format!("line {}", note.line));
-                            part(body, "where it stands, by the hour", line)
+                            part(body, "position in the sky", line)
                         }
-                        None => part(name, "signal, the same for all who use it", place),
+                        None => part(name, "signal, shared by all that use it", place),
                     }
                 }
                 Op::Call(id, _, site) => part(
                     &program.behaviour(*id).name,
                     if site.is_some() {
-                        "behaviour, with its own chance here"
+                        "behavior, with its own random values"
                     } else {
-                        "behaviour, without chance"
+                        "behavior, without chance"
                     },
                     self.place(Subject::Behaviour(*id)),
                 ),
@@ -526,7 +526,7 @@ impl Book<'_> {
                     })
                 }
                 Op::Curve(id, _) if program.curve(*id).led => {
-                    part("rhythm", "on and off, again and again", String::new())
+                    part("rhythm", "on and off, repeated", String::new())
                 }
                 Op::Curve(id, _) => {
                     part(&program.curve(*id).title, "curve", self.place(Subject::Curve(*id)))
@@ -535,7 +535,7 @@ impl Book<'_> {
                     program.event_kept_in(*id).and_then(|event| {
                         let name = &program.event(event).name;
                         let place = self.place(Subject::Event(event));
-                        part(name, "event, the last time that it happened", place)
+                        part(name, "event, its latest occurrence", place)
                     })
                 }
                 Op::Input(id) => part(
@@ -549,28 +549,26 @@ impl Book<'_> {
                     let place = self.place(Subject::Choice(*id));
                     part(&name, "option, chosen by the game", place)
                 }
-                Op::Clock(Dial::Hour) => part("hour", "what the game's clock shows", String::new()),
-                Op::Clock(Dial::Days) => {
-                    part("days", "how many days the game's clock has counted", String::new())
-                }
-                Op::Held(..) => part("held", "a level drawn again and again", String::new()),
-                Op::Soft(..) => part("held", "a level drawn again, softly", String::new()),
-                Op::Drift(..) => part("drift", "a level that drifts", String::new()),
-                Op::Burst(..) => part("bursts", "on and off by chance", String::new()),
-                Op::InBall(..) => part("wander", "a displacement in a ball", String::new()),
+                Op::Clock(Dial::Hour) => part("hour", "hour of the game's clock", String::new()),
+                Op::Clock(Dial::Days) => part("days", "days of the game's clock", String::new()),
+                Op::Held(..) => part("held", "random levels", String::new()),
+                Op::Soft(..) => part("held", "random levels with soft transitions", String::new()),
+                Op::Drift(..) => part("drift", "smooth noise", String::new()),
+                Op::Burst(..) => part("bursts", "random bursts", String::new()),
+                Op::InBall(..) => part("wander", "a displacement within a radius", String::new()),
                 Op::Phase(_) if scattered.contains(&id) => {
-                    part("scatter", "a start of its own", String::new())
+                    part("scatter", "a random phase", String::new())
                 }
-                Op::Phase(_) => part("one", "drawn once", String::new()),
+                Op::Phase(_) => part("one", "a random value, chosen once", String::new()),
                 Op::Wave(wave, _) => {
                     let name = match wave {
                         Wave::Sine => "sine",
                         Wave::Triangle => "triangle",
                         Wave::Saw => "saw",
                     };
-                    part(name, "a wave, again and again", String::new())
+                    part(name, "a wave", String::new())
                 }
-                Op::Square(..) => part("square", "on and off, again and again", String::new()),
+                Op::Square(..) => part("square", "on and off, repeated", String::new()),
                 Op::Parameter(n) => {
                     let name = parameters.get(*n).map_or("", String::as_str);
                     part(name, "a parameter", String::new())
@@ -639,23 +637,23 @@ impl Book<'_> {
     fn period(&self, value: ExprId) -> String {
         match self.program.period(value) {
             Period::Steady if self.program.expr(value).pace == Pace::Stepwise => {
-                "it never changes of its own".to_owned()
+                "never changes by itself".to_owned()
             }
-            Period::Steady => "it never changes".to_owned(),
+            Period::Steady => "never changes".to_owned(),
             Period::Every(period) => format!("every {} s", short(period.0)),
-            Period::Long => "only after more than a day".to_owned(),
-            Period::Once if self.heeds_events(value) => "never: events change it".to_owned(),
-            Period::Once => "never: it is played once".to_owned(),
-            Period::Chance => "never: chance is in it".to_owned(),
+            Period::Long => "after more than a day".to_owned(),
+            Period::Once if self.heeds_events(value) => "never: depends on events".to_owned(),
+            Period::Once => "never: plays once".to_owned(),
+            Period::Chance => "never: it is random".to_owned(),
         }
     }
 
     fn pace(&self, value: ExprId, light: Option<LightId>) -> String {
         let expr = self.program.expr(value);
         let pace = match expr.pace {
-            Pace::Constant => "never: it is known when the book is read",
-            Pace::Fixed => "never: it is fixed for a run",
-            Pace::Stepwise => "when the game sets something",
+            Pace::Constant => "never: it is constant",
+            Pace::Fixed => "never during a run",
+            Pace::Stepwise => "when something happens",
             Pace::Flowing => match (self.goes_with(value, true), self.goes_with(value, false)) {
                 (true, false) => "with the game's clock",
                 (true, true) => "with time and the game's clock",
@@ -664,9 +662,9 @@ impl Book<'_> {
         };
         let many = light.is_some_and(|id| self.program.light(id).size != Size::One);
         let whose = match expr.scope {
-            Scope::Lamp if many => "; each lamp has its own",
-            Scope::Placing(_) => "; each placing has its own",
-            Scope::Book if many => "; all lamps have the same",
+            Scope::Lamp if many => "; separate for each lamp",
+            Scope::Placing(_) => "; separate for each instance",
+            Scope::Book if many => "; shared by all lamps",
             Scope::Book | Scope::Lamp => "",
         };
         format!("{pace}{whose}")
@@ -812,18 +810,18 @@ fn about_input(input: &Input) -> String {
         1 => String::new(),
         n => format!(" of {n}, index 0 to {}", n - 1),
     };
-    format!("an input{many}, {default} until the game sets it")
+    format!("an input{many}, default {default}")
 }
 
 fn about_event(event: &Event) -> String {
     let source = match event.source {
-        Source::Game => "that the game fires",
-        Source::Every => "that happens again and again",
-        Source::After => "that follows after a time",
-        Source::Hour => "that happens when the clock comes to show an hour",
-        Source::When => "that happens when a condition becomes so",
-        Source::Sound => "that happens when a sound comes to one of a few places",
-        Source::Within | Source::Look | Source::Set => "of the book's own",
+        Source::Game => "fired by the game",
+        Source::Every => "that repeats",
+        Source::After => "after a delay",
+        Source::Hour => "at an hour",
+        Source::When => "of a condition",
+        Source::Sound => "of a sound",
+        Source::Within | Source::Look | Source::Set => "of the book itself",
     };
     match event.home.many() {
         None => format!("an event {source}"),
@@ -833,7 +831,7 @@ fn about_event(event: &Event) -> String {
 
 fn about_sound(sound: &Sound) -> String {
     if sound.file.is_empty() {
-        return "a sound whose levels the game gives".to_owned();
+        return "a live sound, with levels from the game".to_owned();
     }
     let hearing = &sound.hearing;
     let marks = Marks::NAMED.map(|(name, which)| (name, hearing.marks(which).len()));
@@ -845,10 +843,10 @@ fn about_sound(sound: &Sound) -> String {
     let marks =
         if marks.is_empty() { String::new() } else { format!(", with {}", marks.join(" and ")) };
     let how = match (sound.loops, sound.plays.is_some()) {
-        (true, false) => "goes round",
-        (true, true) => "goes round when it plays",
+        (true, false) => "repeats",
+        (true, true) => "repeats when started",
         (false, false) => "plays once",
-        (false, true) => "plays when an event starts it",
+        (false, true) => "plays when started",
     };
     format!("a sound of {} s in `{}`{marks}; it {how}", short(hearing.length().0), sound.file)
 }
@@ -859,7 +857,7 @@ fn about_choice(choice: &Choice) -> String {
         over => format!("over {} s", short(over)),
     };
     let (first, all) = (&choice.options[0], choice.options.join(", "));
-    format!("a choice of {all}; {first} until the game chooses, from one to the next {over}")
+    format!("a choice of {all}; default {first}, transition {over}")
 }
 
 fn about(light: &Light) -> String {

@@ -99,9 +99,14 @@ impl Opened {
         std::iter::once(book.to_owned()).chain(used.map(|name| folder.join(name))).collect()
     }
 
-    /// How many mistakes were told.
-    pub fn mistakes(&self) -> usize {
+    /// How many errors there are.
+    pub fn errors(&self) -> usize {
         self.diagnostics.iter().filter(|d| d.severity == Severity::Error).count()
+    }
+
+    /// How many warnings there are.
+    pub fn warnings(&self) -> usize {
+        self.diagnostics.len() - self.errors()
     }
 
     /// The numbers that stand in the book's own text where something is said, with their units, as ranges of bytes: of
@@ -343,10 +348,10 @@ pub fn read_beside(text: &str, file: &str, beside: Beside<'_>, wanted: Wanted) -
         let rule = caltrin_check::UNUSED;
         for (origin, what, name) in &reading.origins.unused {
             if !silence.covers(origin, rule.code) {
-                let message = format!("nothing uses the {what} `{name}`");
+                let message = format!("the {what} `{name}` is not used");
                 diagnostics.push(
                     Diagnostic::warning(rule.code, origin.range.clone(), message)
-                        .help("use it, or take it out")
+                        .help("use it or remove it")
                         .in_source(origin.source),
                 );
             }

@@ -5,7 +5,7 @@ use std::path::PathBuf;
 use super::{Done, Status, count, failure, open, say, what_there_is};
 use crate::report;
 
-/// Tell the mistakes and doubts of lightbooks.
+/// Report errors and warnings in lightbooks.
 #[derive(clap::Args)]
 #[command(after_help = "Examples:
   caltrin check pier.caltrin
@@ -16,13 +16,13 @@ pub struct Arguments {
     /// The lightbooks.
     #[arg(value_name = "BOOK", required_unless_present = "explain")]
     books: Vec<PathBuf>,
-    /// Tell it as JSON, one list of messages.
+    /// Print JSON: one list of diagnostics.
     #[arg(long)]
     json: bool,
-    /// Doubts count as mistakes.
+    /// Treat warnings as errors.
     #[arg(long)]
     strict: bool,
-    /// Say what a check's code means.
+    /// Explain the code of a warning.
     #[arg(long, value_name = "CODE", exclusive = true)]
     explain: Option<String>,
 }
@@ -37,25 +37,27 @@ pub fn run(arguments: &Arguments) -> Done {
         all.push(open(book)?);
     }
     for opened in &all {
-        let doubts = opened.diagnostics.len() - opened.mistakes();
-        if opened.mistakes() > 0 || arguments.strict && doubts > 0 {
+        let warnings = opened.warnings();
+        if opened.errors() > 0 || arguments.strict && warnings > 0 {
             status = Status::Problems;
         }
         if arguments.json {
             continue;
         }
         report::diagnostics(opened);
-        let mistakes = match opened.mistakes() {
-            0 => "no mistakes".to_owned(),
-            n => count(n as u64, "mistake"),
+        let errors = match opened.errors() {
+            0 => "no errors".to_owned(),
+            n => count(n as u64, "error"),
         };
-        let doubts =
-            if doubts > 0 { format!(", {}", count(doubts as u64, "doubt")) } else { String::new() };
+        let warnings = match warnings {
+            0 => String::new(),
+            n => format!(", {}", count(n as u64, "warning")),
+        };
         let about = opened
             .checked
             .as_ref()
             .map_or(String::new(), |checked| format!(" ({})", what_there_is(checked)));
-        say(format!("{}: {mistakes}{doubts}{about}", opened.file))?;
+        say(format!("{}: {errors}{warnings}{about}", opened.file))?;
     }
     if arguments.json {
         let told: Vec<_> = all.iter().flat_map(report::told).collect();

@@ -24,12 +24,11 @@ use super::{
 };
 use crate::report;
 
-/// Compare two books, one book at two git revisions, or two lights: what changed, in words and figures,
-/// and on the same lanes.
+/// Compare two books, two git revisions of one book, or two lights, in words, figures and shared lanes.
 #[derive(clap::Args)]
 #[command(after_help = "Examples:
   caltrin compare pier.caltrin pier-new.caltrin
-  caltrin compare pier.caltrin --since HEAD -o change.png      against what was committed
+  caltrin compare pier.caltrin --since HEAD -o change.png      compare with the last commit
   caltrin compare pier.caltrin --since v1 --until v2
   caltrin compare pier.caltrin pier-new.caltrin --rehearsal last_ferry
   caltrin compare pier.caltrin --light quay.core --with ticket_hatch
@@ -40,44 +39,44 @@ pub struct Arguments {
     book: PathBuf,
     /// The second lightbook.
     other: Option<PathBuf>,
-    /// The git revision of the book that comes first.
+    /// Git revision of the first version.
     #[arg(long, value_name = "REVISION", conflicts_with = "other")]
     since: Option<String>,
-    /// The git revision of the book that comes second; by default the file as it is.
+    /// Git revision of the second version; default: the current file.
     #[arg(long, value_name = "REVISION", requires = "since")]
     until: Option<String>,
-    /// The light that comes first, against `--with` another of the same book.
+    /// First light; compare it with `--with`, another light of the same book.
     #[arg(long, value_name = "NAME", requires = "with", conflicts_with_all = ["other", "since"])]
     light: Option<String>,
-    /// The light that comes second.
+    /// Second light.
     #[arg(long, value_name = "NAME", requires = "light")]
     with: Option<String>,
-    /// A picture to write, .svg or .png.
+    /// Write a picture, .svg or .png.
     #[arg(short, long, value_name = "FILE")]
     output: Option<PathBuf>,
-    /// First moment, or hour of the game's day; by default the run's first 20 s, every rehearsal that both sides
-    /// have, and, with a clock, the whole day.
+    /// First moment, or hour of the game's day; default: the first 20 s, every rehearsal of both sides, and the day
+    /// if the book has a clock.
     #[arg(long, value_name = "TIME", value_parser = parse_when, allow_hyphen_values = true)]
     from: Option<When>,
     /// Last moment, or hour.
     #[arg(long, value_name = "TIME", value_parser = parse_when, allow_hyphen_values = true)]
     to: Option<When>,
-    /// Compare only what this rehearsal shows.
+    /// Compare only this rehearsal.
     #[arg(long, value_name = "NAME")]
     rehearsal: Option<String>,
-    /// The seed of both runs.
+    /// Random seed of both runs.
     #[arg(long, value_parser = parse_seed)]
     seed: Option<Seed>,
-    /// Set an input in both runs, as in `swell=40%`; may be given more than once.
+    /// Set an input in both runs, as in `swell=40%`; repeatable.
     #[arg(long, value_name = "NAME=VALUE")]
     set: Vec<String>,
-    /// The hour of the game's day at moment 0; by default as the book's clock has it.
+    /// Hour of the game's day at moment 0; default: the start of the book's clock.
     #[arg(long, value_name = "HOUR", value_parser = parse_hour)]
     hour: Option<Hours>,
     /// Width of the picture in pixels, 480 to 8192.
     #[arg(long, value_name = "PIXELS", default_value_t = 1280, value_parser = clap::value_parser!(u32).range(480..=8192))]
     width: u32,
-    /// Tell what changed as JSON.
+    /// Print the changes as JSON.
     #[arg(long)]
     json: bool,
 }
@@ -87,7 +86,10 @@ pub fn run(arguments: &Arguments) -> Done {
         path.extension().map(|e| e.to_string_lossy().to_ascii_lowercase()).unwrap_or_default()
     });
     if ending.as_deref().is_some_and(|ending| !matches!(ending, "svg" | "png")) {
-        return Err(failure("a comparison is drawn as .svg or .png", "for example: -o change.png"));
+        return Err(failure(
+            "a comparison is written as .svg or .png",
+            "for example: -o change.png",
+        ));
     }
     let Some([first, second]) = sides(arguments)? else {
         return Ok(Status::Problems);
@@ -189,7 +191,7 @@ fn span(arguments: &Arguments, checked: &Checked) -> Result<Option<Covers>, Fail
     let asked = span_asked(checked, arguments.from, arguments.to)?;
     let to = asked.to.map_or(asked.from.0 + 20.0, |to| to.0);
     if to <= asked.from.0 {
-        return Err(failure("`--to` must lie after `--from`", "for example: --from 0s --to 20s"));
+        return Err(failure("`--to` must be after `--from`", "for example: --from 0s --to 20s"));
     }
     Ok(Some(Covers { hour: asked.hour, ..Covers::span(asked.from.0, to) }))
 }
@@ -252,7 +254,7 @@ impl Read {
     }
 }
 
-/// Both sides with their names; none if one has mistakes, which are told.
+/// Both sides with their names; none if one has errors, which are printed.
 fn sides(arguments: &Arguments) -> Result<Option<[Read; 2]>, Failure> {
     let book = &arguments.book;
     let as_it_is = |path: &Path| -> Result<Option<Read>, Failure> {
@@ -296,7 +298,10 @@ fn revision(book: &Path, revision: &str) -> Result<Option<Read>, Failure> {
         _ => PathBuf::from("."),
     };
     if revision.starts_with('-') {
-        return Err(failure(format!("`{revision}` is no revision"), "for example: --since HEAD~1"));
+        return Err(failure(
+            format!("`{revision}` is not a revision"),
+            "for example: --since HEAD~1",
+        ));
     }
     let cache = cache();
     let show = |name: &str| -> Result<Vec<u8>, String> {
@@ -314,7 +319,7 @@ fn revision(book: &Path, revision: &str) -> Result<Option<Read>, Failure> {
         Ok(asked.stdout)
     };
     let show_text = |name: &str| {
-        String::from_utf8(show(name)?).map_err(|_| format!("`{name}` at `{revision}` is no text"))
+        String::from_utf8(show(name)?).map_err(|_| format!("`{name}` at `{revision}` is not text"))
     };
     let outside = |name: &str| name.split('/').any(|part| part == "..") || name.starts_with('/');
     let sounds = |name: &str, own: &[Band]| {
@@ -413,10 +418,10 @@ fn tell(
         n if n == total && arguments.light.is_some() => "both give the same".to_owned(),
         n if n == total && is_same_text => "the books are the same".to_owned(),
         n if n == total => format!(
-            "the texts differ, and what is seen does not: no difference in {}",
+            "the texts differ, but the lights do not: no difference in {}",
             count(n as u64, "light")
         ),
-        n => format!("{} without a difference", count(n as u64, "other light")),
+        n => format!("{} unchanged", count(n as u64, "other light")),
     };
     lines.push(end);
     lines.push(format!("compared: {}", covered.join("; ")));

@@ -5,7 +5,7 @@ use clap_complete::Shell;
 
 use super::{Done, Status, quiet_pipe};
 
-/// Print completions for a shell.
+/// Print shell completions.
 #[derive(clap::Args)]
 #[command(after_help = "Examples:
   caltrin completions bash > ~/.local/share/bash-completion/completions/caltrin

@@ -18,7 +18,7 @@ use super::{
     state_of,
 };
 
-/// Draw the 24 hours of the game's day: sun and moon, phases, and each light as the eye would see it.
+/// Draw the 24 hours of the game's day: sun and moon, phases, and each light as the eye sees it.
 #[derive(clap::Args)]
 #[command(after_help = "Examples:
   caltrin day pier.caltrin                         writes pier-day.svg beside the book
@@ -26,51 +26,51 @@ use super::{
   caltrin day pier.caltrin --variant season=80 --variant season=172
                                                    days of the year below each other
   caltrin day pier.caltrin --variant region=coast --variant \"region=hills; cloud=80%\"
-  caltrin day pier.caltrin --terminal              as text, right here
+  caltrin day pier.caltrin --terminal              as text in the terminal
 
 A column gathers some minutes of the day; flicker shows as its mean and its range.")]
 pub struct Arguments {
     /// The lightbook.
     book: PathBuf,
-    /// The picture to write, .svg, .png or .html; by default the book's name with -day.svg.
+    /// Picture to write, .svg, .png or .html; default: the book's name with -day.svg.
     #[arg(short, long, value_name = "FILE")]
     output: Option<PathBuf>,
-    /// Only this light or output, or this lamp of it as in `row[2]`; may be given more than once.
+    /// Only this light or output, or this lamp of it as in `row[2]`; repeatable.
     #[arg(short, long, value_name = "NAME")]
     light: Vec<String>,
     #[command(flatten)]
     page: Page,
-    /// Also a lane for this channel of each light that drives it, such as `reach`; may be given more than once.
+    /// Add a lane for this channel of each light that has it, such as `reach`; repeatable.
     #[arg(long, value_name = "CHANNEL", value_parser = parse_channel)]
     channel: Vec<&'static Channel>,
-    /// The run's seed; by default the book's own.
+    /// Random seed of the run; default: the book's.
     #[arg(long, value_parser = parse_seed)]
     seed: Option<Seed>,
-    /// Set an input or choice as the game would, as in `swell=40%`; may be given more than once.
+    /// Set an input or choice, as in `swell=40%`; repeatable.
     #[arg(long, value_name = "NAME=VALUE")]
     set: Vec<String>,
-    /// Inputs and choices of one day among several, with `;` between them: each light has a lane for each.
+    /// Inputs and choices of one day, separated by `;`. Each light gets a lane per variant.
     #[arg(long, value_name = "NAME=VALUE")]
     variant: Vec<String>,
-    /// Draw the curves that the lights use below the lanes.
+    /// Draw the curves of the lights below the lanes.
     #[arg(long)]
     curves: bool,
     /// Width of the picture in pixels, 480 to 8192.
     #[arg(long, value_name = "PIXELS", default_value_t = 1280, value_parser = clap::value_parser!(u32).range(480..=8192))]
     width: u32,
-    /// Height of a lane in pixels, 14 to 400; by default lanes are fitted to a screen.
+    /// Height of a lane in pixels, 14 to 400; default: fitted to a screen.
     #[arg(long, value_name = "PIXELS", value_parser = clap::value_parser!(u32).range(14..=400))]
     lane: Option<u32>,
-    /// Show it as text in the terminal instead of writing a picture.
+    /// Print it as text in the terminal instead of writing a picture.
     #[arg(long, conflicts_with_all = ["output", "watch"])]
     terminal: bool,
-    /// Show every lane in the terminal, however many lines that takes.
+    /// Print every lane, even beyond the height of the terminal.
     #[arg(long, requires = "terminal")]
     all: bool,
-    /// The terminal's colours; by default as many as it says that it has, and none into a pipe.
+    /// Colors of the terminal; default: detected, none in a pipe.
     #[arg(long, value_enum, value_name = "WHICH", requires = "terminal")]
     colors: Option<Shown>,
-    /// Draw again at every save, until stopped with Ctrl-C.
+    /// Redraw on every save until Ctrl-C.
     #[arg(long)]
     watch: bool,
 }
@@ -127,7 +127,7 @@ fn draw(arguments: &Arguments, goal: &Goal, format: Format, read: impl FnOnce(&O
     let by_game = checked.program().by_game();
     if !by_game.is_empty() {
         say(format!(
-            "Shown as at the start of a run, because more than the hour decides: {}.",
+            "Drawn as at the start of a run, because they depend on more than the hour: {}.",
             by_game.join(", ")
         ))?;
     }

@@ -14,15 +14,15 @@ use super::{Done, Failure, Status, failure, open, say, what_there_is};
 use crate::interrupt::whole;
 use crate::outcome::explained;
 
-/// Make the Saltgate pier: a lightbook, its picture, its code in four languages, and the proof.
+/// Create the Saltgate pier: a lightbook, its pictures, its code in four languages, and the proof.
 #[derive(clap::Args)]
 #[command(after_help = "Example:
   caltrin demo -o pier-demo")]
 pub struct Arguments {
-    /// The folder to make.
+    /// Folder to create.
     #[arg(short, long, value_name = "FOLDER", default_value = "caltrin-demo")]
     output: PathBuf,
-    /// Put the book back as it was, if you have changed it.
+    /// Restore the original book if you have changed it.
     #[arg(long)]
     force: bool,
 }
@@ -81,13 +81,13 @@ pub fn run(arguments: &Arguments) -> Done {
         say(path.display())?;
     }
 
-    say("\nThe code, compiled and run, against the preview, bit by bit:")?;
+    say("\nThe code, compiled and run, compared with the preview bit for bit:")?;
     let outcomes = outcomes(checked, &opened.notes, &TARGETS, &moments(checked, 100_000), None)?;
     table(&outcomes)?;
 
     let book = book.display();
     say(format!(
-        "\nNow change a number in {book} and look again:\n  \
+        "\nNow change a number in {book} and try:\n  \
          caltrin check {book}\n  \
          caltrin live {book}\n  \
          caltrin day {book} --variant season=80 --variant season=172\n  \
@@ -117,8 +117,8 @@ fn put_back(path: &Path, bytes: &[u8], force: bool, kept: Kept) -> Result<(), Fa
         Some(_) if !force && kept == Kept::Quietly => return Ok(()),
         Some(_) if !force => {
             return Err(failure(
-                format!("`{}` has been changed and is left as it is", path.display()),
-                "choose another folder with `-o`, or say `--force` to put the book back",
+                format!("`{}` has been changed and is not replaced", path.display()),
+                "choose another folder with `-o`, or use `--force` to restore the book",
             ));
         }
         Some(held) => Replaces::Text(held),

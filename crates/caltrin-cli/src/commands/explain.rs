@@ -7,7 +7,7 @@ use serde_json::json;
 use super::{Done, Status, failure, open_and_tell, say};
 use crate::report::quoted;
 
-/// Say what a signal, behaviour, curve, light or channel is made of, and who uses it; or list what a book has.
+/// Show what a signal, behavior, curve, light or channel is made of and what uses it, or list the whole book.
 #[derive(clap::Args)]
 #[command(after_help = "Examples:
   caltrin explain pier.caltrin
@@ -19,9 +19,9 @@ Bounds are known without sampling: nothing that is ever read lies outside of the
 pub struct Arguments {
     /// The lightbook.
     book: PathBuf,
-    /// The name, or `light.channel`; without it, all names of the book are listed.
+    /// Name, or `light.channel`; without it, all names of the book are listed.
     name: Option<String>,
-    /// Tell it as JSON.
+    /// Print JSON.
     #[arg(long)]
     json: bool,
 }
@@ -68,7 +68,7 @@ pub fn run(arguments: &Arguments) -> Done {
         say(format!("{lead:10}{name:names$}  {what:whats$}  {place}").trim_end())?;
     }
     for (lead, words) in
-        [("stays in", &told.bounds), ("repeats", &told.period), ("changes", &told.pace)]
+        [("range", &told.bounds), ("repeats", &told.period), ("changes", &told.pace)]
     {
         if let Some(words) = words {
             say(format!("{lead:10}{words}"))?;

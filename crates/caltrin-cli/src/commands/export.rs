@@ -10,7 +10,7 @@ use super::goal::interrupted;
 use super::{Done, GivenOut, Status, parse_target, say, targets};
 use crate::interrupt::whole;
 
-/// Write a lightbook as source code, one file a language.
+/// Export a lightbook as source code, one file per language.
 #[derive(clap::Args)]
 #[command(after_help = "Examples:
   caltrin export pier.caltrin --to c -o src/lights
@@ -25,20 +25,20 @@ pub struct Arguments {
     book: PathBuf,
     #[command(flatten)]
     given: GivenOut,
-    /// Languages, with commas between them; all by default.
+    /// Languages, separated by commas; default: all.
     #[arg(long, value_name = "LANGUAGES", value_delimiter = ',', value_parser = parse_target)]
     to: Vec<&'static dyn Target>,
-    /// The folder to write into; it is made if it is not there.
+    /// Folder to write to; created if it does not exist.
     #[arg(short, long, value_name = "FOLDER", default_value = ".")]
     output: PathBuf,
-    /// Name the code by this instead of the book: the prefix of C names, the namespace of C#, the file of Rust and
+    /// Name to use in the code instead of the book's: the prefix in C, the namespace in C#, the file in Rust and
     /// JavaScript.
     #[arg(long, value_name = "NAME", value_parser = parse_prefix)]
     prefix: Option<FilePrefix>,
-    /// Write over files that caltrin did not write.
+    /// Replace files that caltrin did not write.
     #[arg(long)]
     force: bool,
-    /// Tell what was written as JSON.
+    /// Print the written files as JSON.
     #[arg(long)]
     json: bool,
 }
@@ -76,7 +76,7 @@ pub fn run(arguments: &Arguments) -> Done {
         say(serde_json::to_string_pretty(&told)?)?;
     } else if bytes > 0 {
         say(format!(
-            "what follows sounds takes {bytes} bytes in each (`caltrin explain BOOK SOUND` says of what)"
+            "followers of sounds take {bytes} bytes in each file (`caltrin explain BOOK SOUND` shows which)"
         ))?;
     }
     Ok(Status::Fine)

@@ -9,18 +9,18 @@ use super::{Done, Failure, Status, count, open, say};
 use crate::interrupt::whole;
 use crate::report;
 
-/// Lay a lightbook's text out evenly: indentation, spaces, columns. Words and comments stay.
+/// Format lightbooks; words, comments and line endings are kept.
 #[derive(clap::Args)]
 #[command(after_help = "Examples:
   caltrin fmt pier.caltrin
-  caltrin fmt places/*.caltrin --check      changes nothing; exit status 1 if one is not laid out
+  caltrin fmt places/*.caltrin --check      changes nothing; exit status 1 if one is not formatted
 
-A book with mistakes of form is not touched.")]
+A book with syntax errors is not changed.")]
 pub struct Arguments {
     /// The lightbooks.
     #[arg(value_name = "BOOK", required = true)]
     books: Vec<PathBuf>,
-    /// Only say which books are not laid out evenly.
+    /// Only report which books are not formatted.
     #[arg(long)]
     check: bool,
 }
@@ -44,14 +44,14 @@ pub fn run(arguments: &Arguments) -> Done {
                 changed += 1;
                 if arguments.check {
                     status = Status::Problems;
-                    say(format!("{} is not laid out evenly", book.display()))?;
+                    say(format!("{} is not formatted", book.display()))?;
                 } else {
                     let (bytes, replaces) = (even.as_bytes(), Replaces::Text(text.as_bytes()));
                     let output = Output { path: book, bytes, replaces };
                     match whole(|| put(&[output], &Inputs::default())) {
                         Ok(done) => {
                             interrupted(&done);
-                            say(format!("laid out {}", book.display()))?;
+                            say(format!("formatted {}", book.display()))?;
                         }
                         Err(refused) => {
                             report::failure(&refused.into());
@@ -63,7 +63,7 @@ pub fn run(arguments: &Arguments) -> Done {
             Err(_) => {
                 status = Status::Problems;
                 report::diagnostics(&open(book)?);
-                say(format!("{} has mistakes and is left as it is", book.display()))?;
+                say(format!("{} has errors and is not changed", book.display()))?;
             }
         }
     }

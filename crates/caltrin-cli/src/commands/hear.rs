@@ -12,7 +12,7 @@ use super::sheet::{Format, Shown, in_terminal};
 use super::{Done, Failure, Goal, Status, count, hearing_bar, quiet_pipe, say};
 use crate::report;
 
-/// Tell what is heard in a sound, draw it, and suggest how a light could follow it.
+/// Analyze a sound, draw it, and suggest how a light could follow it.
 #[derive(clap::Args)]
 #[command(after_help = "Examples:
   caltrin hear sounds/horn.wav
@@ -24,17 +24,17 @@ WAV, FLAC, Ogg Vorbis, MP3 and MIDI files. Levels are parts of the loudest.")]
 pub struct Arguments {
     /// The sound.
     file: PathBuf,
-    /// The picture to write, .svg, .png or .html; without it the sound is shown as text.
+    /// Picture to write, .svg, .png or .html; without it the analysis is printed as text.
     #[arg(short, long, value_name = "FILE")]
     output: Option<PathBuf>,
-    /// Colors of the text: true for 24 bits, 256, 16, or none; by default what the terminal can do.
+    /// Colors of the text: true for 24 bits, 256, 16, or none; default: detected.
     #[arg(long, value_name = "COLORS", conflicts_with = "output")]
     colors: Option<Shown>,
-    /// Tell what was heard as JSON.
+    /// Print the analysis as JSON.
     #[arg(long, conflicts_with_all = ["output", "colors"])]
     json: bool,
-    /// Write what is measured as CSV, 240 rows a second: seconds, level, peak, low, mid, high, onset, and note and
-    /// beat of a MIDI file. An onset, note or beat stands in the row of its moment.
+    /// Print the measures as CSV, 240 rows per second: seconds, level, peak, low, mid, high, onset, and note and
+    /// beat of a MIDI file. An onset, note or beat is in the row of its moment.
     #[arg(long, conflicts_with_all = ["output", "colors", "json"])]
     csv: bool,
 }
@@ -160,9 +160,9 @@ fn in_words(file: &Path, heard: &Hearing, advice: &Advice) -> Vec<String> {
     };
     lines.push(format!("{}: {length:.2} s, {what}.", file.display()));
     let changes = match advice.threshold {
-        None => "Its level hardly changes, so a light that follows it just glows.".to_owned(),
+        None => "Its level hardly changes, so a light that follows it glows steadily.".to_owned(),
         Some(_) => format!(
-            "Its level goes from {} in the quietest tenth to {} in the loudest; it changes most in {}.",
+            "Its level is {} in the quietest tenth and {} in the loudest; it changes most in {}.",
             percent(advice.quiet),
             percent(advice.loud),
             word(advice.band)

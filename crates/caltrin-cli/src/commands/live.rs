@@ -9,19 +9,19 @@ use super::watch::{Files, watch};
 use super::{Done, Failure, failure, open, say};
 use crate::live::{Live, router};
 
-/// Serve a page that shows the timeline and the lit place, and follows every save.
+/// Serve a page with the timeline and the lit place that reloads on save.
 #[derive(clap::Args)]
 #[command(after_help = "Examples:
   caltrin live pier.caltrin
   caltrin live pier.caltrin --port 8750
 
 The page is served to this machine alone. It computes with the exported JavaScript, so what
-moves on it is what ships. A save with mistakes leaves the last good picture, with what is
-wrong beside it.")]
+moves on it is what ships. After a save with errors, the last good version stays visible with the
+errors beside it.")]
 pub struct Arguments {
     /// The lightbook.
     book: PathBuf,
-    /// The port to listen on; 0 takes any that is free.
+    /// Port to listen on; 0 selects any free port.
     #[arg(long, default_value_t = 8747)]
     port: u16,
 }
@@ -31,7 +31,7 @@ pub fn run(arguments: &Arguments) -> Done {
     let listener = TcpListener::bind(address).map_err(|why| {
         failure(
             format!("cannot listen on {address}: {why}"),
-            "another page may be open there; `--port 0` takes any that is free",
+            "another page may be using the port; `--port 0` selects any free port",
         )
     })?;
     listener.set_nonblocking(true)?;
@@ -44,10 +44,12 @@ pub fn run(arguments: &Arguments) -> Done {
         match tokio::net::TcpListener::from_std(listener) {
             Ok(listener) => {
                 if let Err(why) = axum::serve(listener, served).await {
-                    crate::report::failure(&Failure(format!("the page ended: {why}"), None));
+                    crate::report::failure(&Failure(format!("the server stopped: {why}"), None));
                 }
             }
-            Err(why) => crate::report::failure(&Failure(format!("no page: {why}"), None)),
+            Err(why) => {
+                crate::report::failure(&Failure(format!("cannot start the server: {why}"), None))
+            }
         }
     });
     let readings = Arc::new(Readings::default());

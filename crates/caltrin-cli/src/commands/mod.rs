@@ -74,7 +74,7 @@ pub fn open(path: &Path) -> Result<Opened, OpenError> {
     caltrin::open_with(path, Opening { cache: cache().as_ref(), ..Opening::default() })
 }
 
-/// Opens a book and says all that is to be told of it. `None` where it has mistakes.
+/// Opens a book and prints its diagnostics. `None` if it has errors.
 pub fn open_and_tell(path: &Path) -> Result<(Opened, Option<Checked>), Failure> {
     open_for_and_tell(path, Wanted::default(), cache().as_ref())
 }
@@ -90,18 +90,17 @@ fn open_for_and_tell(
     let told = |name: &str, part: f64| bar.tell(name, part);
     let opened = caltrin::open_with(path, Opening { wanted, cache, progress: Some(&told) })?;
     bar.finish();
-    let doubts = opened.diagnostics.len() - opened.mistakes();
     // Warnings about a good book are for `check` to print.
-    if opened.mistakes() == 0 && doubts > 0 {
-        report::doubts(&opened, path);
+    if opened.errors() == 0 && opened.warnings() > 0 {
+        report::warnings(&opened, path);
     } else {
         report::diagnostics(&opened);
     }
     let checked = opened.checked.clone();
     if checked.is_none() {
-        let n = opened.mistakes();
+        let n = opened.errors();
         let mut out = anstream::stderr().lock();
-        let _ = writeln!(out, "{}: {}", opened.file, count(n as u64, "mistake"));
+        let _ = writeln!(out, "{}: {}", opened.file, count(n as u64, "error"));
     }
     Ok((opened, checked))
 }
@@ -153,10 +152,10 @@ pub fn parse_seed(text: &str) -> Result<Seed, String> {
 /// What exported code is to give out otherwise than the book's space says.
 #[derive(clap::Args)]
 pub struct GivenOut {
-    /// Which axis is up in exported code: y or z; by default as the book's space says.
+    /// Up axis of the exported code: y or z; default: the book's space.
     #[arg(long, value_name = "AXIS", value_parser = parse_axis)]
     up: Option<Up>,
-    /// The length of the game's unit, such as 1cm; by default as the book's space says.
+    /// Length of the game's unit, such as 1cm; default: the book's space.
     #[arg(long, value_name = "LENGTH", value_parser = parse_length)]
     unit: Option<f64>,
     /// Multiply every strength in lm, cd or lx by this.
@@ -173,7 +172,7 @@ impl GivenOut {
         Wanted { up: self.up, unit: self.unit, factor: self.factor }
     }
 
-    /// Opens a book for that and says all that is to be told of it.
+    /// Opens a book for that and prints its diagnostics.
     pub fn open(&self, book: &Path) -> Result<(Opened, Option<Checked>), Failure> {
         let cache = cache().filter(|_| !self.no_cache);
         open_for_and_tell(book, self.wanted(), cache.as_ref())
@@ -205,14 +204,13 @@ fn parse_factor(text: &str) -> Result<f64, String> {
 /// What a run starts with.
 #[derive(clap::Args)]
 pub struct Start {
-    /// The run's seed; by default the book's own.
+    /// Random seed of the run; default: the book's.
     #[arg(long, value_parser = parse_seed)]
     seed: Option<Seed>,
-    /// Set an input as the game would, as in `swell=40%` or `quay.draught[2]=1.5m`; may be given more
-    /// than once.
+    /// Set an input, as in `swell=40%` or `quay.draught[2]=1.5m`; repeatable.
     #[arg(long, value_name = "NAME=VALUE")]
     set: Vec<String>,
-    /// The hour of the game's day at moment 0; by default as the book's clock has it.
+    /// Hour of the game's day at moment 0; default: the start of the book's clock.
     #[arg(long, value_name = "HOUR", value_parser = parse_hour)]
     hour: Option<Hours>,
 }
@@ -265,7 +263,7 @@ pub fn span_asked(
             let to = to.map(|to| to.moment);
             match to {
                 Some(to) if to.0 < from.0 => {
-                    Err(failure("`--to` lies before `--from`", "for example: --from 0s --to 20s"))
+                    Err(failure("`--to` is before `--from`", "for example: --from 0s --to 20s"))
                 }
                 to => Ok(Asked { from, to, hour: None }),
             }
@@ -282,14 +280,14 @@ pub fn span_asked(
             let second = clock.map_or(1.0, |clock| clock.rate * 24.0 / clock.day.0);
             if second <= 0.0 {
                 return Err(failure(
-                    "the book's clock does not go forward, so no hour comes after another",
-                    "give moments of the run: --from 0s --to 20s",
+                    "the book's clock does not run forward, so hours have no order",
+                    "use moments of the run: --from 0s --to 20s",
                 ));
             }
             Ok(Asked { from: zero, to: Some(Seconds(hours / second)), hour: Some(hour) })
         }
         _ => Err(failure(
-            "`--from` and `--to` are both moments or both hours",
+            "`--from` and `--to` must both be moments or both be hours",
             "for example: --from 05:00 --to 21:00",
         )),
     }
@@ -299,10 +297,9 @@ pub fn span_asked(
 pub fn needs_clock(checked: &Checked) -> Result<(), Failure> {
     match checked.program().clock() {
         Some(_) => Ok(()),
-        None => Err(failure(
-            "the book has no clock, so there are no hours",
-            "give it one: `clock { day 24min; start 12:00 }`",
-        )),
+        None => {
+            Err(failure("the book has no clock", "add one: `clock { day 24min; start 12:00 }`"))
+        }
     }
 }
 
@@ -323,8 +320,8 @@ pub fn what_there_is(checked: &Checked) -> String {
 pub fn needs_lights(checked: &Checked) -> Result<(), Failure> {
     match checked.program().lights().len() {
         0 => Err(failure(
-            format!("`{}` has no light and no output to draw", checked.program().name()),
-            "what is only there for other books to use is drawn with them",
+            format!("`{}` has no lights or outputs to draw", checked.program().name()),
+            "a book of parts is drawn through the books that import it",
         )),
         _ => Ok(()),
     }
@@ -389,8 +386,8 @@ pub fn lamps(checked: &Checked, names: &[String]) -> Result<Vec<(LightId, Option
                 let number = closed.and_then(|(index, _)| index.trim().parse().ok());
                 let (Some((_, rest)), Some(lamp)) = (closed, number) else {
                     return Err(failure(
-                        format!("`{asked}` names no lamp"),
-                        "a lamp is written with its number, counted from 0, as in `row[2]`",
+                        format!("`{asked}` is not a lamp"),
+                        "write the index of the lamp, from 0, as in `row[2]`",
                     ));
                 };
                 (format!("{before}{rest}"), Some(lamp))

@@ -10,15 +10,15 @@ use super::{Done, Status, failure, say};
 use crate::interrupt::whole;
 use crate::report::quoted;
 
-/// Start a lightbook with one lamp and a flicker.
+/// Create a lightbook with one flickering lamp.
 #[derive(clap::Args)]
 #[command(after_help = "Examples:
   caltrin new \"Slipway\"
   caltrin new \"Slipway\" -o places/slipway.caltrin")]
 pub struct Arguments {
-    /// What the place is called.
+    /// Name of the place.
     name: String,
-    /// Where to write it; by default the name in lower case, in this folder.
+    /// File to write; default: the name in lower case, in this folder.
     #[arg(short, long, value_name = "FILE")]
     output: Option<PathBuf>,
 }
@@ -29,7 +29,7 @@ pub fn run(arguments: &Arguments) -> Done {
     let name = arguments.name.trim();
     if name.is_empty() || name.contains(|c: char| c == '"' || c.is_control()) {
         return Err(failure(
-            "a lightbook's name is not empty and has no quotes",
+            "the name of a lightbook must not be empty or contain quotes",
             "for example: caltrin new \"Slipway\"",
         ));
     }
@@ -48,7 +48,7 @@ pub fn run(arguments: &Arguments) -> Done {
     }
     say(format!("wrote {}", path.display()))?;
     let book = quoted(&path);
-    say(format!("look at it while you write:  caltrin live {book}"))?;
-    say(format!("or as a picture:             caltrin sheet {book} -o sheet.png"))?;
+    say(format!("preview it while you write:  caltrin live {book}"))?;
+    say(format!("or draw a picture:           caltrin sheet {book} -o sheet.png"))?;
     Ok(Status::Fine)
 }

@@ -18,7 +18,7 @@ const MOST_HAPPENINGS: usize = 1_000_000;
 /// Which lights of a large book are drawn.
 #[derive(clap::Args)]
 pub struct Page {
-    /// Draw this page of a book of more than 200 lights, 200 lights a page; the first by default.
+    /// Page to draw of a book with more than 200 lights, 200 lights per page; default: 1.
     #[arg(long, value_name = "NUMBER", conflicts_with = "light", value_parser = clap::value_parser!(u32).range(1..))]
     page: Option<u32>,
 }
@@ -32,7 +32,7 @@ impl Page {
         if page > pages {
             return Err(failure(
                 format!("there is no page {page}: the book's {all} lights are on {pages}"),
-                "leave `--page` out for the first",
+                "omit `--page` for the first",
             ));
         }
         if pages == 1 {
@@ -41,7 +41,7 @@ impl Page {
         let (from, to) = ((page - 1) * MOST, (page * MOST).min(all));
         report::note(
             &format!("lights {} to {to} of {all}, page {page} of {pages}", from + 1),
-            "`--page 2` draws the next ones, `--light NAME` those of that name",
+            "`--page 2` draws the next ones, `--light NAME` selects lights",
         );
         let lights = checked.program().lights().map(|(id, _)| id);
         Ok(Some(lights.skip(from).take(to - from).collect()))

@@ -16,7 +16,7 @@ use super::{
     parse_when, rehearsal_of,
 };
 
-/// Draw the lit place: lamps where they stand, their pools of light, the shadows of walls and posts.
+/// Draw the lit place: lamps, their pools of light, shadows of walls and posts.
 #[derive(clap::Args)]
 #[command(after_help = "Examples:
   caltrin place pier.caltrin                          writes pier-place.png, from above at 0 s
@@ -32,33 +32,32 @@ Lights that leave their position to the game are not shown. Walls and posts come
 pub struct Arguments {
     /// The lightbook.
     book: PathBuf,
-    /// The picture to write: .png, .svg, or .apng for an animation.
+    /// Picture to write: .png, .svg, or .apng for an animation.
     #[arg(short, long, value_name = "FILE")]
     output: Option<PathBuf>,
-    /// From where the place is looked at.
+    /// Direction of the view.
     #[arg(long, value_enum, default_value_t = From::Above)]
     view: From,
-    /// A moment, or an hour of the game's day; several are drawn side by side.
+    /// Moment, or hour of the game's day; several are drawn side by side.
     #[arg(long, value_name = "TIME", value_parser = parse_when, allow_hyphen_values = true)]
     at: Vec<When>,
-    /// This many moments, evenly from `--from` to `--to`.
+    /// Number of moments, evenly spaced from `--from` to `--to`.
     #[arg(long, value_name = "NUMBER", conflicts_with = "at", value_parser = clap::value_parser!(u32).range(2..=60))]
     strip: Option<u32>,
     /// First moment or hour of a strip or an animation.
     #[arg(long, value_name = "TIME", default_value = "0s", value_parser = parse_when, allow_hyphen_values = true)]
     from: When,
-    /// Last moment or hour of a strip or an animation; over midnight if it is the earlier hour.
+    /// Last moment or hour of a strip or an animation; an earlier hour passes midnight.
     #[arg(long, value_name = "TIME", default_value = "5s", value_parser = parse_when, allow_hyphen_values = true)]
     to: When,
-    /// Pictures a second of an animation; over hours, a second is one of them.
+    /// Frames per second of an animation; over hours, one second shows one hour.
     #[arg(long, value_name = "NUMBER", default_value_t = 20, value_parser = clap::value_parser!(u16).range(1..=60))]
     rate: u16,
-    /// The illuminance drawn at 80% of white, such as 20lx; stops brighter or darker than fitted, such as +1 or
-    /// -1.5; or `each` to fit every moment by itself. By default fitted to all that is shown, and for several
-    /// hours to each.
+    /// Exposure: the illuminance drawn at 80% of white, such as 20lx; stops relative to the fitted one, such as +1
+    /// or -1.5; or `each` to fit every moment. Default: fitted to all moments, and for several hours to each.
     #[arg(long, value_name = "LX|STOPS", value_parser = parse_exposure, allow_hyphen_values = true)]
     exposure: Option<Exposure>,
-    /// Only this light; may be given more than once.
+    /// Only this light; repeatable.
     #[arg(short, long, value_name = "NAME")]
     light: Vec<String>,
     /// Play this rehearsal of the book up to each moment.
@@ -66,7 +65,7 @@ pub struct Arguments {
     rehearsal: Option<String>,
     #[command(flatten)]
     start: Start,
-    /// Width of the picture in pixels, 320 to 8192; 640 for an animation unless said.
+    /// Width of the picture in pixels, 320 to 8192; default: 1280, or 640 for an animation.
     #[arg(long, value_name = "PIXELS", value_parser = clap::value_parser!(u32).range(320..=8192))]
     width: Option<u32>,
 }
@@ -108,7 +107,7 @@ pub fn run(arguments: &Arguments) -> Done {
     let ending = goal.ending();
     if !matches!(ending.as_str(), "png" | "svg" | "apng") {
         return Err(failure(
-            format!("`{}` is no picture's name", goal.path.display()),
+            format!("`{}` is not a picture file", goal.path.display()),
             "a place is written as .png, .svg, or .apng for an animation",
         ));
     }
@@ -120,7 +119,7 @@ pub fn run(arguments: &Arguments) -> Done {
         }
         _ => {
             return Err(failure(
-                "`--from` and `--to` are both moments or both hours",
+                "`--from` and `--to` must both be moments or both be hours",
                 "for example: --from 05:00 --to 21:00",
             ));
         }
@@ -131,13 +130,13 @@ pub fn run(arguments: &Arguments) -> Done {
         false => Seconds(v).into(),
     };
     if (moving || arguments.strip.is_some()) && to <= from {
-        return Err(failure("`--to` must lie after `--from`", "for example: --from 0s --to 5s"));
+        return Err(failure("`--to` must be after `--from`", "for example: --from 0s --to 5s"));
     }
     let moments: Vec<When> = if moving {
         let count = ((to - from) * f64::from(arguments.rate)).floor();
         if count > MOST {
             return Err(failure(
-                format!("an animation has {MOST} pictures at most, this would have {count}"),
+                format!("an animation has at most {MOST} frames, this one would have {count}"),
                 "shorten the span or lower `--rate`",
             ));
         }
@@ -170,7 +169,7 @@ pub fn run(arguments: &Arguments) -> Done {
     if lamps > MOST_LAMPS {
         return Err(failure(
             format!("the picture would have {lamps} lamps; the limit is {MOST_LAMPS}"),
-            "name some of the lights with `--light`",
+            "select lights with `--light`",
         ));
     }
     let rehearsal = rehearsal_of(&checked, &arguments.rehearsal)?;

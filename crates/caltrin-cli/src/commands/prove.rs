@@ -13,7 +13,7 @@ use super::{
 use crate::interrupt::Scratch;
 
 /// Compile and run the exported code with the real compilers, and compare it with the preview bit
-/// by bit.
+/// for bit.
 #[derive(clap::Args)]
 #[command(after_help = "Examples:
   caltrin prove pier.caltrin
@@ -27,22 +27,22 @@ pub struct Arguments {
     book: PathBuf,
     #[command(flatten)]
     given: GivenOut,
-    /// Languages, with commas between them; all by default.
+    /// Languages, separated by commas; default: all.
     #[arg(long, value_name = "LANGUAGES", value_delimiter = ',', value_parser = parse_target)]
     to: Vec<&'static dyn Target>,
-    /// How many samples at the least.
+    /// Minimum number of samples.
     #[arg(long, value_name = "NUMBER", default_value_t = 100_000, value_parser = clap::value_parser!(u64).range(1..=50_000_000))]
     samples: u64,
-    /// Replay only this rehearsal of the book; all by default.
+    /// Replay only this rehearsal; default: all.
     #[arg(long, value_name = "NAME")]
     rehearsal: Option<String>,
-    /// A language that cannot be tried counts as a problem.
+    /// Fail if a language cannot be tried.
     #[arg(long)]
     strict: bool,
-    /// Keep what was compiled in this folder.
+    /// Keep the compiled files in this folder.
     #[arg(long, value_name = "FOLDER")]
     keep: Option<PathBuf>,
-    /// Tell the outcome as JSON.
+    /// Print the results as JSON.
     #[arg(long)]
     json: bool,
 }
@@ -67,7 +67,7 @@ pub fn run(arguments: &Arguments) -> Done {
     let tried = outcomes.iter().filter(|(_, o)| !matches!(o, Outcome::NotTried { .. })).count();
     if tried == 0 {
         return Err(failure(
-            "no language could be tried, so nothing is proved",
+            "no language could be tried, so nothing was proved",
             "install a compiler; scripts/install-debian.sh installs all of them on Debian",
         ));
     }

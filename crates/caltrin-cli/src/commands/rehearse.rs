@@ -8,12 +8,12 @@ use caltrin::core::rehearsal::{Unmet, rehearse};
 
 use super::{Done, Failure, Status, count, open_and_tell, parse_seed, rehearsal_named, say};
 
-/// Play what the game would do, and say whether the lights do what is expected.
+/// Run a lightbook's rehearsals and check their expectations.
 #[derive(clap::Args)]
 #[command(after_help = "Examples:
   caltrin rehearse pier.caltrin                      all rehearsals of the book
   caltrin rehearse pier.caltrin evening
-  caltrin rehearse pier.caltrin --seeds 200          with 200 seeds, the book's own first
+  caltrin rehearse pier.caltrin --seeds 200          with 200 seeds, the book's first
 
 Exit status: 1 if something expected was not so.")]
 pub struct Arguments {
@@ -22,10 +22,10 @@ pub struct Arguments {
     /// Only these rehearsals.
     #[arg(value_name = "NAME")]
     names: Vec<String>,
-    /// The run's seed; by default the book's own.
+    /// Random seed of the run; default: the book's.
     #[arg(long, value_parser = parse_seed, conflicts_with = "seeds")]
     seed: Option<Seed>,
-    /// With how many seeds each is played.
+    /// Number of seeds to run each with.
     #[arg(long, value_name = "COUNT", default_value_t = 1, value_parser = clap::value_parser!(u32).range(1..=100_000))]
     seeds: u32,
 }
@@ -87,12 +87,10 @@ pub fn run(arguments: &Arguments) -> Done {
         say(out.trim_end())?;
     }
     say(match unmet {
-        0 => format!("{}: all as expected ({})", opened.file, count(met, "expectation")),
-        unmet => format!(
-            "{}: {unmet} of {} not as expected",
-            opened.file,
-            count(met + unmet, "expectation")
-        ),
+        0 => format!("{}: all expectations met ({})", opened.file, count(met, "expectation")),
+        unmet => {
+            format!("{}: {unmet} of {} failed", opened.file, count(met + unmet, "expectation"))
+        }
     })?;
     Ok(if unmet == 0 { Status::Fine } else { Status::Problems })
 }

@@ -22,73 +22,72 @@ use super::{
 };
 use super::{quiet_pipe, rehearsal_of, say};
 
-/// Draw a lightbook's timeline as SVG, PNG, a page with a read-out, or text.
+/// Draw a lightbook's timeline as SVG, PNG, an HTML page or text.
 #[derive(clap::Args)]
 #[command(after_help = "Examples:
   caltrin sheet pier.caltrin                       writes pier.svg beside the book
   caltrin sheet pier.caltrin -o pier.png --to 60s
   caltrin sheet pier.caltrin --light mast --light quay --seed 7
-  caltrin sheet pier.caltrin --seed 41 --seed 42    other draws below each other
-  caltrin sheet pier.caltrin --over mist            what an input does, instead of time
-  caltrin sheet pier.caltrin -o pier.html           a page that tells what the pointer is at
-  caltrin sheet pier.caltrin --terminal             as text, right here
-  caltrin sheet pier.caltrin --watch               draws again at every save")]
+  caltrin sheet pier.caltrin --seed 41 --seed 42    two random seeds below each other
+  caltrin sheet pier.caltrin --over mist            an input along the top instead of time
+  caltrin sheet pier.caltrin -o pier.html           a page with values under the pointer
+  caltrin sheet pier.caltrin --terminal             as text in the terminal
+  caltrin sheet pier.caltrin --watch               redraws on every save")]
 pub struct Arguments {
     /// The lightbook.
     book: PathBuf,
-    /// The picture to write, .svg, .png or .html; by default the book's name with .svg.
+    /// Picture to write, .svg, .png or .html; default: the book's name with .svg.
     #[arg(short, long, value_name = "FILE")]
     output: Option<PathBuf>,
-    /// Only this light, or this lamp of it as in `row[2]`; may be given more than once.
+    /// Only this light, or this lamp of it as in `row[2]`; repeatable.
     #[arg(short, long, value_name = "NAME")]
     light: Vec<String>,
     #[command(flatten)]
     page: Page,
-    /// First moment, or hour of the game's day; by default 0s.
+    /// First moment, or hour of the game's day; default: 0s.
     #[arg(long, value_name = "TIME", value_parser = parse_when, allow_hyphen_values = true)]
     from: Option<When>,
-    /// Last moment, or hour; by default two turns of the longest curve.
+    /// Last moment, or hour; default: two periods of the longest curve.
     #[arg(long, value_name = "TIME", value_parser = parse_when, allow_hyphen_values = true)]
     to: Option<When>,
-    /// The run's seed; several give each light a lane for each. By default the book's own.
+    /// Random seed of the run; several give each light a lane per seed. Default: the book's.
     #[arg(long, value_parser = parse_seed)]
     seed: Vec<Seed>,
-    /// Set an input as the game would, as in `swell=40%` or `quay.draught[2]=1.5m`; may be given more
-    /// than once.
+    /// Set an input, as in `swell=40%` or `quay.draught[2]=1.5m`; repeatable.
     #[arg(long, value_name = "NAME=VALUE")]
     set: Vec<String>,
-    /// The hour of the game's day at moment 0; by default as the book's clock has it.
+    /// Hour of the game's day at moment 0; default: the start of the book's clock.
     #[arg(long, value_name = "HOUR", value_parser = parse_hour)]
     hour: Option<Hours>,
-    /// Put the values of this input or signal along the top instead of time, at the moment `--from`.
+    /// Draw the values of this input or signal along the top instead of time, at the moment `--from`.
     #[arg(long, value_name = "NAME", conflicts_with_all = ["to"])]
     over: Option<String>,
-    /// Add lanes for this channel of the lights that drive it: reach, cone, falloff, position, offset, aim, shadows
-    /// or color; may be given more than once.
+    /// Add lanes for this channel of the lights that have it: reach, cone, falloff, position, offset, aim, shadows
+    /// or color; repeatable.
     #[arg(long, value_name = "CHANNEL", value_parser = parse_channel)]
     channel: Vec<&'static Channel>,
     /// Play this rehearsal of the book.
     #[arg(long, value_name = "NAME", conflicts_with = "over")]
     rehearsal: Option<String>,
-    /// Leave out the curves below the lanes.
+    /// Omit the curves below the lanes.
     #[arg(long)]
     no_curves: bool,
     /// Width of the picture in pixels, 480 to 8192.
     #[arg(long, value_name = "PIXELS", default_value_t = 1280, value_parser = clap::value_parser!(u32).range(480..=8192))]
     width: u32,
-    /// Height of a lane in pixels, 14 to 400; by default lanes are fitted to a screen.
+    /// Height of a lane in pixels, 14 to 400; default: fitted to a screen.
     #[arg(long, value_name = "PIXELS", value_parser = clap::value_parser!(u32).range(14..=400))]
     lane: Option<u32>,
-    /// Show it as text in the terminal instead of writing a picture.
+    /// Print it as text in the terminal instead of writing a picture.
     #[arg(long, conflicts_with_all = ["output", "watch"])]
     terminal: bool,
-    /// Show every lane in the terminal, however many lines that takes.
+    /// Print every lane, even beyond the height of the terminal.
     #[arg(long, requires = "terminal")]
     all: bool,
-    /// The terminal's colours; by default as many as it says that it has, and none into a pipe.
+    /// Colors of the terminal; default: detected, none in a pipe.
     #[arg(long, value_enum, value_name = "WHICH", requires = "terminal")]
     colors: Option<Shown>,
-    /// Draw again at every save, until stopped with Ctrl-C.
+    /// Redraw on every save until Ctrl-C.
     #[arg(long)]
     watch: bool,
 }
@@ -120,8 +119,8 @@ impl Format {
             Some("png") => Ok(Format::Png),
             Some("html" | "htm") => Ok(Format::Html),
             _ => Err(failure(
-                format!("`{}` is no picture's name", output.display()),
-                "a sheet is written as .svg, .png, or .html with a read-out",
+                format!("`{}` is not a picture file", output.display()),
+                "a sheet is written as .svg, .png or .html",
             )),
         }
     }
@@ -233,7 +232,7 @@ fn options(arguments: &Arguments, checked: &Checked) -> Result<SheetOptions, Fai
     let rehearsal = rehearsal_of(checked, &arguments.rehearsal)?;
     let asked = span_asked(checked, arguments.from, arguments.to)?;
     if asked.to.is_some_and(|to| to.0 <= asked.from.0) {
-        return Err(failure("`--to` must lie after `--from`", "for example: --from 0s --to 20s"));
+        return Err(failure("`--to` must be after `--from`", "for example: --from 0s --to 20s"));
     }
     let played = rehearsal.map(|n| &checked.program().rehearsals()[n]);
     let to = asked.to.or(played.map(|rehearsal| rehearsal.end));
@@ -293,5 +292,5 @@ fn along(arguments: &Arguments, checked: Checked) -> Result<(Checked, Option<Inp
         None if known.is_empty() => "the book has no input and no signal".to_owned(),
         None => format!("an input or signal of one number; the book has {}", known.join(", ")),
     };
-    Err(failure(format!("`{name}` is nothing that could lie along the top"), help))
+    Err(failure(format!("`{name}` cannot be drawn along the top"), help))
 }

@@ -12,20 +12,20 @@ use serde_json::json;
 
 use super::{Done, Goal, Status, failure, say};
 
-/// List the ready-made behaviours that a book gets with `use "stock"`, each with eight seconds of it.
+/// List the ready-made behaviors of `use "stock"`, with eight seconds of each.
 #[derive(clap::Args)]
 #[command(after_help = "Examples:
   caltrin stock
-  caltrin stock -o stock.png          a picture of them all
+  caltrin stock -o stock.png          a picture of all of them
   caltrin stock --text > stock.caltrin the stock itself, to read and to copy from")]
 pub struct Arguments {
-    /// Draw them as a picture instead, .svg or .png.
+    /// Write a picture instead, .svg or .png.
     #[arg(short, long, value_name = "FILE")]
     output: Option<PathBuf>,
-    /// Print the stock's own text.
+    /// Print the text of the stock.
     #[arg(long, conflicts_with = "output")]
     text: bool,
-    /// Tell the list as JSON.
+    /// Print the list as JSON.
     #[arg(long, conflicts_with_all = ["output", "text"])]
     json: bool,
 }
@@ -60,8 +60,8 @@ pub fn run(arguments: &Arguments) -> Done {
             Some("png") => png(&picture)?,
             _ => {
                 return Err(failure(
-                    format!("`{}` is no picture's name", output.display()),
-                    "the stock is drawn as .svg or .png",
+                    format!("`{}` is not a picture file", output.display()),
+                    "the stock is written as .svg or .png",
                 ));
             }
         };
@@ -81,7 +81,7 @@ pub fn run(arguments: &Arguments) -> Done {
         say(format!("  {}", stocked.about))?;
         say(format!("  {}", stocked.knobs))?;
     }
-    say("\nA book gets them with `use \"stock\"`; a name of its own stands before the stock's.")?;
+    say("\nImport them with `use \"stock\"`; your own names shadow imported ones.")?;
     Ok(Status::Fine)
 }
 

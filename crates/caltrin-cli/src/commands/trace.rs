@@ -20,7 +20,7 @@ use super::{
 };
 use super::{Goal, quiet_pipe, say, working};
 
-/// Write what lamps put out, sampled, as CSV or JSON lines.
+/// Write sampled values of the lamps as CSV or JSON lines.
 #[derive(clap::Args)]
 #[command(after_help = "Examples:
   caltrin trace pier.caltrin --light weld --to 5s --rate 60 > weld.csv
@@ -33,16 +33,16 @@ Strengths are in the book's unit, colors linear Rec. 709. What a light does not 
 pub struct Arguments {
     /// The lightbook.
     book: PathBuf,
-    /// Only this light, or this lamp of it as in `row[2]`; may be given more than once.
+    /// Only this light, or this lamp of it as in `row[2]`; repeatable.
     #[arg(short, long, value_name = "NAME")]
     light: Vec<String>,
-    /// First moment, or hour of the game's day; by default 0s.
+    /// First moment, or hour of the game's day; default: 0s.
     #[arg(long, value_name = "TIME", value_parser = parse_when, allow_hyphen_values = true)]
     from: Option<When>,
-    /// Last moment, or hour; by default 10 s after the first.
+    /// Last moment, or hour; default: 10 s after the first.
     #[arg(long, value_name = "TIME", value_parser = parse_when, allow_hyphen_values = true)]
     to: Option<When>,
-    /// Samples a second.
+    /// Samples per second.
     #[arg(long, value_name = "HZ", default_value_t = 30.0)]
     rate: f64,
     #[command(flatten)]
@@ -50,10 +50,10 @@ pub struct Arguments {
     /// Play this rehearsal of the book.
     #[arg(long, value_name = "NAME")]
     rehearsal: Option<String>,
-    /// How to write it; by default as the output's ending says, else CSV.
+    /// Format; default: by the file extension, else CSV.
     #[arg(long, value_enum)]
     format: Option<Format>,
-    /// The file to write; by default standard output.
+    /// File to write; default: standard output.
     #[arg(short, long, value_name = "FILE")]
     output: Option<PathBuf>,
 }
@@ -130,7 +130,7 @@ fn format(arguments: &Arguments) -> Result<Format, Failure> {
         (None, Some("jsonl" | "ndjson")) => Ok(Format::Jsonl),
         (None, Some(other)) => Err(failure(
             format!("a trace cannot be written as `.{other}`"),
-            "endings are .csv and .jsonl; or say `--format`",
+            "use .csv or .jsonl, or `--format`",
         )),
     }
 }

@@ -1,7 +1,8 @@
 //! Following the saves of a book, of the books that it uses and of its sounds.
 
 use std::collections::{BTreeMap, BTreeSet};
-use std::path::{Path, PathBuf};
+use std::iter;
+use std::path::{self, Path, PathBuf};
 use std::sync::mpsc;
 use std::time::{Duration, Instant, SystemTime, UNIX_EPOCH};
 
@@ -59,7 +60,8 @@ pub fn watch(path: &Path, mut saved: impl FnMut(&Path, Files) -> Result<(), Fail
             let _ = tell.send(Told::Changed);
         }
     })?;
-    let mut followed = Followed { watcher, folders: BTreeSet::new(), files: Vec::new() };
+    let mut followed =
+        Followed { watcher, book: book.clone(), folders: BTreeSet::new(), files: Vec::new() };
     followed.follow(vec![book.clone()]);
     let mut read = Contents::new();
     loop {
@@ -98,12 +100,16 @@ type Contents = BTreeMap<PathBuf, Option<Vec<u8>>>;
 /// The files of the last reading, and the folders that are watched for them.
 struct Followed {
     watcher: RecommendedWatcher,
+    book: PathBuf,
     folders: BTreeSet<PathBuf>,
     files: Vec<PathBuf>,
 }
 
 impl Followed {
     fn follow(&mut self, files: Vec<PathBuf>) {
+        // The first file is the book, by whatever path it was opened; the others may be relative to where we run.
+        let others = files.iter().skip(1).map(|file| path::absolute(file).unwrap_or(file.clone()));
+        let files: Vec<PathBuf> = iter::once(self.book.clone()).chain(others).collect();
         for folder in files.iter().filter_map(|file| file.parent()) {
             // A folder that is not there yet is awaited by its book's own.
             if !self.folders.contains(folder)

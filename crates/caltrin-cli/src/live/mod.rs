@@ -43,7 +43,7 @@ struct Inner {
     /// Which save it is, counted from the command's start.
     nth: u64,
     told: String,
-    mistakes: usize,
+    errors: usize,
     good: Option<Good>,
 }
 
@@ -81,7 +81,7 @@ impl Live {
     }
 
     /// Takes a book as it was saved in a folder, the `nth` save; an older one than is shown changes nothing. One with
-    /// mistakes leaves the last good one in place.
+    /// errors leaves the last good one in place.
     pub fn save(&self, nth: u64, opened: &Opened, folder: &Path) {
         let told = report::plain(opened);
         let good = opened.checked.as_ref().map(|checked| {
@@ -103,7 +103,7 @@ impl Live {
                 return;
             }
             inner.told = told;
-            inner.mistakes = opened.mistakes();
+            inner.errors = opened.errors();
             if let Some((module, about, sounds)) = good {
                 let folder = folder.to_owned();
                 inner.good = Some(Good { version: inner.version, module, about, folder, sounds });
@@ -122,7 +122,7 @@ impl Live {
                 return;
             }
             why.clone_into(&mut inner.told);
-            inner.mistakes = 1;
+            inner.errors = 1;
             inner.version
         };
         let _ = self.saved.send(version);
@@ -135,7 +135,7 @@ impl Live {
             "version": inner.version,
             "good": inner.good.as_ref().map(|good| good.version),
             "told": inner.told,
-            "mistakes": inner.mistakes,
+            "errors": inner.errors,
         });
         if let (Some(state), Some(Value::Object(about))) =
             (state.as_object_mut(), inner.good.as_ref().map(|good| &good.about))

@@ -242,7 +242,7 @@ function buildLanes() {
       const canvas = element("canvas");
       canvas.onpointerdown = (event) => scrub(event, canvas);
       lanes.push(new SoundLane(sound, canvas));
-      const about = element("small", { textContent: `sound, ${short(sound.length)} s${sound.loops ? ", goes round" : ""}` });
+      const about = element("small", { textContent: `sound, ${short(sound.length)} s${sound.loops ? ", repeats" : ""}` });
       return element("div", { className: "lane sound" }, element("div", { className: "label" }, element("b", { textContent: sound.name }), about), canvas);
     }),
     ...info.bands.map((band) => {
@@ -265,7 +265,7 @@ function buildLanes() {
 function lightLane(light, value, first) {
   const canvas = element("canvas");
   const name = light.name + light.size + (value.name ? `.${value.name}` : "");
-  const said = element("output", { title: "The lane's top; the value under the pointer" });
+  const said = element("output", { title: "Scale of the lane; value under the pointer" });
   const one = element("button", { textContent: "solo", title: `Only ${light.name}`, onclick: () => only(light.name) });
   const hide = element("button", { textContent: "hide", title: `Without ${light.name}`, onclick: () => toggle(light.name) });
   const kind = light.spark ? "the brightest; blue: how many live" : ` ${light.kind}`;
@@ -355,7 +355,7 @@ function clockRow() {
   slider.oninput = () => turnTo(Number(slider.value));
   slider.onpointerdown = () => (clock.turning = true);
   slider.onpointerup = () => (clock.turning = false);
-  const hold = element("button", { textContent: "Hold", title: "Let the clock stand still", id: "hold" });
+  const hold = element("button", { textContent: "Hold", title: "Stop the clock", id: "hold" });
   hold.setAttribute("aria-pressed", clock.held);
   hold.onclick = () => {
     clock.hour = book.clockHour(run);
@@ -413,7 +413,7 @@ function hear() {
 }
 
 /**
- * A button for each event that the game fires: it happens at the moment at hand, to the placing or lamp whose number stands beside it or, where
+ * A button for each event fired by the game: it happens at the moment at hand, to the placing or lamp whose number stands beside it or, where
  * none does, to all of them.
  */
 function eventRow() {
@@ -437,7 +437,7 @@ function eventRow() {
     const one = which ? element("span", { className: "one" }, button, which) : button;
     return boxes.length ? element("span", { className: "with" }, one, ...boxes) : one;
   });
-  const forget = element("button", { textContent: "Forget", title: "As if none of them had been fired, nor inputs turned on the way", id: "forget" });
+  const forget = element("button", { textContent: "Reset", title: "Clear fired events and input changes", id: "forget" });
   forget.onclick = () => {
     fired = [];
     rehearsed = "";
@@ -535,12 +535,12 @@ function controls(input, values, turn) {
   return [box];
 }
 
-/** Takes what the server says of the book. A book with mistakes leaves the last good picture. */
+/** Takes what the server says of the book. A book with errors leaves the last good version. */
 async function follow(next) {
   $("told").hidden = !next.told;
-  $("told").className = next.mistakes ? "" : "doubts";
+  $("told").className = next.errors ? "" : "warnings";
   $("told").replaceChildren(
-    element("b", { textContent: next.mistakes ? `${next.mistakes} mistake${next.mistakes === 1 ? "" : "s"}: the last good picture is shown` : "Doubts" }),
+    element("b", { textContent: next.errors ? `${next.errors} error${next.errors === 1 ? "" : "s"}: the last good version is shown` : "Warnings" }),
     element("pre", { textContent: next.told }),
   );
   document.body.dataset.version = next.version;
