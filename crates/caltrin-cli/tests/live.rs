@@ -400,7 +400,7 @@ async fn an_event_is_fired_and_can_be_gone_back_before() -> Done {
     browser.until(&bright("> 200")).await?;
     let fire = "const all = [...document.querySelectorAll('#inputs .events button')]; \
                 all.find((b) => b.textContent === 'cut').click(); return all.map((b) => b.textContent).join();";
-    assert_eq!(browser.ask(fire).await?, "cut,back,Forget");
+    assert_eq!(browser.ask(fire).await?, "cut,back,Reset");
     browser.until(&bright("< 100")).await?;
     browser.ask("document.getElementById('forget').click(); return 1").await?;
     browser.until(&bright("> 200")).await?;

@@ -218,7 +218,7 @@ impl Book<'_> {
             let parts = about.iter().filter(|(part, _)| has(part));
             let parts = parts.map(|(own, what)| part(format!("{name}.{own}"), (*what).to_owned()));
             let what = if is_moon { "the moon" } else { "the sun" };
-            (format!("{what}"), parts.collect(), self.users_below(name))
+            (what.to_owned(), parts.collect(), self.users_below(name))
         } else if program.notices().iter().any(|notice| notice.name == name) {
             let own = program.notices().iter().filter(|notice| notice.name == name);
             let each = own.map(|notice| {
