@@ -10,7 +10,7 @@ cd "$(dirname "$0")/.."
 to=$PWD/docs/screenshots
 work=$(mktemp -d)
 trap 'rm -rf "$work"; [ -z "${screen:-}" ] || kill "$screen" 2>/dev/null || true; [ -z "${live:-}" ] || kill "$live" 2>/dev/null || true' EXIT
-cargo build -q -p caltrin-cli
+cargo build -q --workspace --all-targets
 PATH="$PWD/target/debug:$PATH"
 cp -r crates/caltrin/books/pier.caltrin crates/caltrin/books/sounds "$work/"
 
