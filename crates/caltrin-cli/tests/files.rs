@@ -164,8 +164,16 @@ fn names_that_hide_something_are_shown_without_it() {
 
 /// Runs the command with one of its system calls disturbed.
 fn disturbed(folder: &Path, how: &str, arguments: &[&str]) -> Output {
+    disturbed_with(folder, how, arguments, "")
+}
+
+/// The same with an environment variable, `NAME=VALUE`.
+fn disturbed_with(folder: &Path, how: &str, arguments: &[&str], variable: &str) -> Output {
     let mut command = std::process::Command::new("strace");
     command.args(["-f", "-qq", "-o", "/dev/null", "-e", how]);
+    if !variable.is_empty() {
+        command.args(["-E", variable]);
+    }
     command.arg(env!("CARGO_BIN_EXE_caltrin")).args(arguments).current_dir(folder);
     command.output().expect("strace can be run")
 }
@@ -351,12 +359,9 @@ fn a_killed_demonstration_is_made_whole_by_the_next() {
     ] {
         for nth in all_nth {
             let _ = fs::remove_dir_all(here.join("found"));
-            let mut command = std::process::Command::new("strace");
             let how = format!("inject={call}:signal=SIGKILL:when={nth}");
-            command.args(["-f", "-qq", "-o", "/dev/null", "-E", "PATH=", "-e", &how]);
-            command.arg(env!("CARGO_BIN_EXE_caltrin")).args(["demo", "-o", "found"]);
-            let ended = command.current_dir(here).output();
-            killed += u32::from(!ended.unwrap().status.success());
+            let ended = disturbed_with(here, &how, &["demo", "-o", "found"], "PATH=");
+            killed += u32::from(!ended.status.success());
             for (name, bytes) in tree(&here.join("found")) {
                 assert!(wanted.get(&name) == Some(&bytes), "{how}: half of {name}");
             }
@@ -390,10 +395,8 @@ fn a_killed_cache_changes_nothing_that_is_heard() {
     let mut killed = 0;
     for how in kills() {
         let _ = fs::remove_dir_all(&cache);
-        let mut command = std::process::Command::new("strace");
-        command.args(["-f", "-qq", "-o", "/dev/null", "-e", &how]);
-        command.arg(env!("CARGO_BIN_EXE_caltrin")).args(["check", "horn.caltrin"]);
-        let ended = command.env("XDG_CACHE_HOME", &cache).current_dir(here).output().unwrap();
+        let variable = format!("XDG_CACHE_HOME={}", cache.display());
+        let ended = disturbed_with(here, &how, &["check", "horn.caltrin"], &variable);
         killed += u32::from(!ended.status.success());
         // Whatever was kept is read back here.
         assert!(export("found") == wanted, "{how}");

@@ -90,7 +90,7 @@ pub fn run(arguments: &Arguments) -> Done {
     draw(arguments, &goal, format, |_| {})
 }
 
-/// Draws the picture; `read` is told of the book as it was read.
+/// Draws the picture and calls `read` with the opened book.
 fn draw(arguments: &Arguments, goal: &Goal, format: Format, read: impl FnOnce(&Opened)) -> Done {
     let (opened, checked) = open_and_tell(&arguments.book)?;
     read(&opened);

@@ -100,17 +100,12 @@ impl Readings {
     /// Reads one save after the other, as they come.
     fn serve(&self, read: impl Fn(u64, &Files)) {
         loop {
-            let mut wanted = self.wanted.lock().unwrap_or_else(PoisonError::into_inner);
-            let (nth, files) = loop {
-                match wanted.take() {
-                    Some(save) => break save,
-                    None => {
-                        wanted = self.changed.wait(wanted).unwrap_or_else(PoisonError::into_inner);
-                    }
-                }
-            };
-            drop(wanted);
-            read(nth, &files);
+            let wanted = self.wanted.lock().unwrap_or_else(PoisonError::into_inner);
+            let wanted = self.changed.wait_while(wanted, |wanted| wanted.is_none());
+            let save = wanted.unwrap_or_else(PoisonError::into_inner).take();
+            if let Some((nth, files)) = save {
+                read(nth, &files);
+            }
         }
     }
 }

@@ -413,8 +413,8 @@ function hear() {
 }
 
 /**
- * A button for each event fired by the game: it happens at the moment at hand, to the placing or lamp whose number stands beside it or, where
- * none does, to all of them.
+ * A button for each event fired by the game. It fires the event at the current moment, for the instance or lamp whose index is beside it,
+ * or for all of them if there is no index.
  */
 function eventRow() {
   const buttons = info.events.map(({ name, about, count, fields }) => {

@@ -1,5 +1,6 @@
 //! Books of any size, and the calls whose work grows with them.
 #![allow(dead_code, reason = "each user takes some of it")]
+
 use std::fmt::Write as _;
 
 /// A book of a size.
@@ -13,52 +14,26 @@ pub struct Call {
     pub counted: [usize; 2],
 }
 
+const fn call(
+    name: &'static str,
+    arguments: &'static [&'static str],
+    book: Book,
+    counted: [usize; 2],
+) -> Call {
+    Call { name, arguments, book, counted }
+}
+
 pub const CALLS: [Call; 10] = [
-    Call { name: "check_lights", arguments: &["check"], book: lights, counted: [500, 2000] },
-    Call {
-        name: "check_a_chain_of_signals",
-        arguments: &["check"],
-        book: chain,
-        counted: [500, 2000],
-    },
-    Call {
-        name: "check_what_is_used_twice",
-        arguments: &["check"],
-        book: twice,
-        counted: [200, 800],
-    },
-    Call {
-        name: "check_a_mistake_below_what_is_used_twice",
-        arguments: &["check"],
-        book: twice_wrong,
-        counted: [200, 800],
-    },
-    Call { name: "check_mistakes", arguments: &["check"], book: mistakes, counted: [1000, 4000] },
-    Call {
-        name: "check_a_long_name",
-        arguments: &["check"],
-        book: long_name,
-        counted: [5_000, 20_000],
-    },
-    Call { name: "list_lights", arguments: &["explain"], book: lights, counted: [500, 2000] },
-    Call {
-        name: "lay_out_lights",
-        arguments: &["fmt", "--check"],
-        book: lights,
-        counted: [500, 2000],
-    },
-    Call {
-        name: "export_lights",
-        arguments: &["export", "--to", "c", "-o", "code"],
-        book: lights,
-        counted: [150, 600],
-    },
-    Call {
-        name: "draw_events",
-        arguments: &["sheet", "--no-curves"],
-        book: events,
-        counted: [16, 64],
-    },
+    call("check_lights", &["check"], lights, [500, 2000]),
+    call("check_a_chain_of_signals", &["check"], chain, [500, 2000]),
+    call("check_what_is_used_twice", &["check"], twice, [200, 800]),
+    call("check_a_mistake_below_what_is_used_twice", &["check"], twice_wrong, [200, 800]),
+    call("check_mistakes", &["check"], mistakes, [1000, 4000]),
+    call("check_a_long_name", &["check"], long_name, [5_000, 20_000]),
+    call("list_lights", &["explain"], lights, [500, 2000]),
+    call("lay_out_lights", &["fmt", "--check"], lights, [500, 2000]),
+    call("export_lights", &["export", "--to", "c", "-o", "code"], lights, [150, 600]),
+    call("draw_events", &["sheet", "--no-curves"], events, [16, 64]),
 ];
 
 fn lights(n: usize) -> String {
