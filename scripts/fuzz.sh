@@ -1,11 +1,11 @@
 #!/usr/bin/env bash
-# Fuzzes the language, the formatter, the sounds and the runs with inputs that coverage leads, on the stable toolchain.
+# Coverage-guided fuzzing of the language, the formatter, sounds and runs, on the stable toolchain.
 #
 #   scripts/fuzz.sh                  each target for a minute, as many at once as there are cores
 #   scripts/fuzz.sh 3600 books runs  two of them for an hour
 #
-# What it learns stays in target/fuzz/corpus, so that the next call goes on from there. An input that breaks something
-# is left in target/fuzz/found; put it into fuzz/found/TARGET, where the workspace's tests try it from then on.
+# The corpus stays in target/fuzz/corpus, so that the next call continues from it. Findings are written to
+# target/fuzz/found; move them to fuzz/found/TARGET, where the tests of the workspace replay them.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 
@@ -28,24 +28,24 @@ for book in crates/caltrin/books/*.caltrin crates/caltrin-export/tests/*.caltrin
     cp "$book" "$work/seeds/format/"
 done
 cp crates/caltrin/books/sounds/* crates/caltrin/tests/sounds/* "$work/seeds/sounds/"
-for n in $(seq 0 9); do # one run of each book, one book of each habit
+for n in $(seq 0 9); do # one run per book, and books of constant choices
     printf "\\x0$n\\x01\\x00\\x01\\x20\\x04\\x00\\x00\\x01\\x30\\x0b\\x80\\x04\\x01\\x02\\x03" >"$work/seeds/runs/$n"
     printf "\\x0$n%.0s" $(seq 300) >"$work/seeds/books/$n"
 done
-# Every word, number with its unit, and sign of the books.
+# All words, numbers with units, and signs of the books.
 cat "$work"/seeds/text/* | grep -oE '[a-z][a-z_-]*|[0-9.]+[a-zA-Z%]*|[^[:space:][:alnum:]]' | sort -u |
     sed 's/[\\"]/\\&/g; s/.*/"&"/' | LC_ALL=C grep -v '[^ -~]' >"$work/words.dict"
 
-fuzz() { # one target; what it says goes to a file
+fuzz() { # one target, with a log file
     local target=$1
     mkdir -p "$work/corpus/$target" "$work/found/$target" "fuzz/found/$target"
-    local words=(-dict="$work/words.dict") # texts; others are long from the start
+    local words=(-dict="$work/words.dict") # for texts; other inputs start at full length
     case $target in sounds | runs | books) words=(-len_control=0) ;; esac
     "$work/build/$host/release/$target" -max_total_time="$seconds" -timeout=60 -rss_limit_mb=3000 \
         -max_len=16384 -print_final_stats=1 "${words[@]}" -artifact_prefix="$work/found/$target/" \
         "$work/corpus/$target" "$work/seeds/$target" "fuzz/found/$target" >"$work/$target.log" 2>&1
 }
-told() { # what came of a target: its runs, the edges that it covered
+report() { # runs and covered edges of a target
     local runs edges
     runs=$(sed -n 's/^stat::number_of_executed_units: *//p' "$work/$1.log")
     edges=$(sed -n 's/.* cov: \([0-9]*\) .*/\1/p' "$work/$1.log" | tail -n 1)
@@ -54,11 +54,11 @@ told() { # what came of a target: its runs, the edges that it covered
 
 failed=0
 running=()
-await() { # the oldest one
+await() { # the oldest target
     local target=${running[0]%%:*}
-    if wait "${running[0]##*:}"; then told "$target" "nothing found"; else
+    if wait "${running[0]##*:}"; then report "$target" "nothing found"; else
         failed=1
-        told "$target" "FOUND, see $work/found/$target:"
+        report "$target" "FOUND, see $work/found/$target:"
         tail -n 40 "$work/$target.log"
     fi
     running=("${running[@]:1}")

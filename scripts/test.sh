@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# Runs all tests, with overflow checks and debug assertions. The longer proofs are tried in part; all of them with
+# Runs all tests, with overflow checks and debug assertions. Proofs compare a tenth of their samples by default, all with
 # CALTRIN_PROOFS=full. What is missing of compilers and of the browser is named first; what it would prove is then shown as
 # ignored.
 set -euo pipefail

@@ -1,3 +1,3 @@
-//! What is fuzzed. Each binary gives the bytes that the fuzzer makes up to one of [`targets`].
+//! Fuzz targets. Each binary passes the input of the fuzzer to one of [`targets`].
 
 pub mod targets;

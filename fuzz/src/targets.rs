@@ -1,6 +1,6 @@
-//! Each target takes any bytes and panics where something that holds for all of them does not. The workspace's own tests
-//! (`crates/caltrin/tests/fuzzed.rs`) give them the inputs that were found to break something once.
-#![allow(dead_code, reason = "a test uses some of it")]
+//! Each target takes arbitrary bytes and panics if an invariant is violated. `crates/caltrin/tests/fuzzed.rs` replays
+//! past findings.
+#![allow(dead_code, reason = "each user uses some of it")]
 
 #[path = "../../crates/caltrin-lang/tests/heard/mod.rs"]
 mod heard;
@@ -27,9 +27,9 @@ pub type Target = fn(&[u8]);
 pub const ALL: [(&str, Target); 5] =
     [("text", text), ("books", books), ("format", formatted), ("sounds", sounds), ("runs", runs)];
 
-/// Longer texts are left to the tests of growth.
+/// Longer texts are covered by the tests of growth.
 const LONGEST: usize = 1 << 16;
-/// Of larger places only the reading is looked at.
+/// Larger books are read but not drawn or exported.
 const MOST_LAMPS: u32 = 200;
 const MOST_STEPS: usize = 5_000;
 
@@ -37,7 +37,7 @@ fn open(text: &str) -> Opened {
     caltrin::read_beside(text, "fuzzed.caltrin", beside(), Wanted::default())
 }
 
-/// The stock, and the sounds of the tests.
+/// The stock and the sounds of the tests.
 fn beside() -> Beside<'static> {
     let books = &|name: &str| match name {
         "stock" => Ok(STOCK.to_owned()),
@@ -46,7 +46,8 @@ fn beside() -> Beside<'static> {
     Beside { books, sounds: &heard::once_by_name }
 }
 
-/// Any text at all: it is read to its end, told in place, and what is good is drawn, exported, explained and played.
+/// Any text: reading never fails, diagnostics have valid places, and a valid book can be drawn, exported, explained and
+/// played.
 pub fn text(data: &[u8]) {
     let Ok(text) = str::from_utf8(data) else { return };
     if text.len() > LONGEST {
@@ -60,8 +61,7 @@ pub fn text(data: &[u8]) {
     }
 }
 
-/// A good book, made of choices: besides all that, whoever steps it however finds the same, and the formatter changes
-/// nothing of it.
+/// A valid book made of choices: also, the frame rate does not matter, and formatting keeps the program.
 pub fn books(data: &[u8]) {
     let text = random::Author::of(data).book();
     let opened = open(&text);
@@ -90,7 +90,7 @@ pub fn books(data: &[u8]) {
     }
 }
 
-/// Any text: what the formatter takes stays the same program, and is taken again unchanged.
+/// Any text: formatting keeps the program, and is idempotent.
 pub fn formatted(data: &[u8]) {
     let Ok(text) = str::from_utf8(data) else { return };
     if text.len() > LONGEST {
@@ -103,21 +103,21 @@ pub fn formatted(data: &[u8]) {
     assert!(own.is_none() || own == program(&even), "another program after formatting");
 }
 
-/// Any bytes in place of a sound, or of notes: refused, or heard as something that a sound can be.
+/// Any bytes as a sound file: rejected, or analyzed with a valid result.
 pub fn sounds(data: &[u8]) {
     for own in [&[][..], &[BAND]] {
         if let Ok(hearing) = sound::hear_bytes(data, "fuzzed", own) {
-            // Notes have no bands of one's own.
+            // MIDI files have no custom bands.
             let bands = if data.starts_with(b"MThd") { &[] } else { own };
             assert!(hearing.is_sound(bands));
         }
     }
 }
 
-/// A band of one's own besides those that every sound is heard in.
+/// A custom band.
 const BAND: Band = Band::Own(300.0, 900.0);
 
-/// A run of one of the books of the export's tests, with acts and states that no game would think of.
+/// A run of one of the books of the export tests, with arbitrary acts and damaged states.
 pub fn runs(data: &[u8]) {
     let mut choices = Choices(data);
     let books = books_of_runs();
@@ -130,7 +130,6 @@ pub fn runs(data: &[u8]) {
     while !choices.0.is_empty() {
         match choices.byte() % 12 {
             0..=3 => {
-                // However far it goes, only so much happens in one call.
                 let now = run.state().now.0;
                 let to = match choices.byte() % 4 {
                     0 => choices.number(),
@@ -167,7 +166,7 @@ pub fn runs(data: &[u8]) {
                 let end = (at + usize::from(choices.byte() % 9)).min(bytes.len());
                 bytes[at..end].fill_with(|| choices.byte());
                 if let Ok(state) = State::from_bytes(program, &bytes) {
-                    // What was read once is written and read as it is.
+                    // An accepted state survives another round trip.
                     let kept = State::from_bytes(program, &state.to_bytes());
                     assert_eq!(kept.as_ref(), Ok(&state));
                     run = Run::from_state(checked, state);
@@ -198,7 +197,7 @@ fn books_of_runs() -> &'static [Checked] {
     })
 }
 
-/// Bytes, and 0 when they are at an end.
+/// The remaining bytes; 0 at the end.
 struct Choices<'a>(&'a [u8]);
 
 impl Choices<'_> {
@@ -212,7 +211,7 @@ impl Choices<'_> {
         f64::from(self.byte()) / 100.0
     }
 
-    /// Any number, one in two of them small.
+    /// Any number; half of them are small.
     fn number(&mut self) -> f64 {
         if self.byte().is_multiple_of(2) {
             return f64::from(self.byte()) / 8.0 - 4.0;
@@ -233,7 +232,7 @@ fn program(text: &str) -> Option<Program> {
     open(text).checked.map(|checked| checked.program().clone())
 }
 
-/// Every message has words, a place in the text that it is about, and nothing in it that a terminal obeys.
+/// Every diagnostic has a message and a valid place.
 fn told_in_place(opened: &Opened) {
     assert!(opened.checked.is_some() || opened.errors() > 0);
     for told in &opened.diagnostics {
@@ -245,7 +244,7 @@ fn told_in_place(opened: &Opened) {
     }
 }
 
-/// Draws, exports, explains and plays a book that is not too large for that.
+/// Draws, exports, explains and plays a book, unless it is too large.
 fn used(opened: &Opened, checked: &Checked) {
     let lights: Vec<(LightId, u32)> =
         checked.program().lights().map(|(id, light)| (id, light.size.shown())).collect();
@@ -264,9 +263,9 @@ fn used(opened: &Opened, checked: &Checked) {
     no_hidden(&svg(&picture));
     let plain = TerminalOptions { width: 80, height: None, colors: Colors::None };
     no_hidden(&terminal(&picture, &plain));
-    // What the self-test repeats is what `within_bounds` has read.
+    // Without the self-test: computing it costs more than everything else.
     let plan = Plan::without_test(checked, &opened.notes);
-    // One language a time: they share the plan.
+    // One language per input; they share the plan.
     let target = TARGETS[opened.sources[0].text.len() % TARGETS.len()];
     no_hidden(&target.print(&plan));
     for [title, ..] in explainable(checked, &opened.notes).iter().take(3) {
@@ -275,7 +274,7 @@ fn used(opened: &Opened, checked: &Checked) {
     }
 }
 
-/// Nothing that a terminal, an editor or a browser would obey instead of showing it.
+/// No control characters or direction marks.
 fn no_hidden(text: &str) {
     let hidden = text.chars().find(|c| *c != '\n' && caltrin_core::text::is_hidden(*c));
     assert_eq!(hidden, None);
@@ -293,11 +292,11 @@ fn lamps(run: &mut Run<'_>) -> Vec<u32> {
     all
 }
 
-/// Whatever was done to a run: no value leaves the range that the book guarantees.
+/// No value leaves its guaranteed range.
 fn within_bounds(run: &mut Run<'_>) {
     let checked = run.checked();
     for (id, light) in checked.program().lights() {
-        // Of an open array any lamp can be asked for.
+        // Any lamp of an open array can be read.
         let index = if light.size == Size::Open { 9_000 } else { light.size.shown() - 1 };
         let mut out = vec![0.0; run.width(id)];
         run.read(id, index, &mut out);

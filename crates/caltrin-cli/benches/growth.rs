@@ -13,7 +13,7 @@ use std::time::{Duration, Instant};
 use grown::{CALLS, Call};
 
 const SIZES: [usize; 7] = [10, 30, 100, 300, 1_000, 3_000, 10_000];
-/// No larger size of a call is tried after one that took this long.
+/// After a call that took longer, larger sizes are skipped.
 const LONGEST: Duration = Duration::from_secs(20);
 const COLORS: [&str; 10] = [
     "#4c78a8", "#f58518", "#54a24b", "#b279a2", "#e45756", "#72b7b2", "#9d755d", "#eeca3b",

@@ -22,7 +22,7 @@ use clap::{Parser, Subcommand};
   caltrin check slipway.caltrin            report errors and warnings
   caltrin export slipway.caltrin --to c,js -o generated
 
-Exit status: 0 fine, 1 the book has problems, 2 the call was wrong.")]
+Exit status: 0 success, 1 problems in the book, 2 usage error.")]
 struct Arguments {
     #[command(subcommand)]
     command: Command,

@@ -44,7 +44,7 @@ fn all(folder: &Path) -> Files {
     files.collect()
 }
 
-/// Every file of a folder and of those in it with what it holds, hidden ones left out.
+/// All files of a folder and its subfolders with their contents, except hidden ones.
 fn tree(folder: &Path) -> Files {
     let mut files = Files::new();
     for entry in folder.read_dir().into_iter().flatten().flatten() {
@@ -334,7 +334,7 @@ fn a_killed_drawing_leaves_one_of_both_pictures() {
     }
 }
 
-/// Wherever the demonstration is killed, what is there is whole, and the next call makes the rest.
+/// Wherever the demo is killed, all files are complete, and the next call creates the rest.
 #[test]
 fn a_killed_demonstration_is_made_whole_by_the_next() {
     if !has_strace() {
@@ -342,7 +342,7 @@ fn a_killed_demonstration_is_made_whole_by_the_next() {
     }
     let folder = folder(&[]);
     let here = folder.path();
-    // Nothing is proved here: no compiler is found.
+    // No compiler is found, so nothing is proved.
     let demo = |to: &str| {
         let mut command = caltrin(here);
         command.env("PATH", "").args(["demo", "-o", to]).assert().success();

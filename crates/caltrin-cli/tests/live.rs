@@ -146,7 +146,7 @@ fn every_kind_of_save_is_followed_and_errors_leave_the_last_good_book() -> Done 
     Ok(())
 }
 
-/// A small book saved right after a large one is shown at once, and the large one is never shown.
+/// A small book saved right after a large one is shown first, and the large one is never shown.
 #[cfg(target_os = "linux")]
 fn a_save_is_taken_up_while_an_older_one_is_being_read() -> Done {
     let book = |lights: u32| {
@@ -157,7 +157,7 @@ fn a_save_is_taken_up_while_an_older_one_is_being_read() -> Done {
     };
     let served = Served::start(&book(1))?;
     save(&served.book(), &book(20_000))?;
-    // Long enough that it is being read, and far too short for it to be shown.
+    // The reading of the large book has started by now, and takes much longer.
     std::thread::sleep(Duration::from_millis(200));
     save(&served.book(), &book(2))?;
     let lights = |state: &Value| state["lights"].as_array().map_or(0, Vec::len);
@@ -166,7 +166,7 @@ fn a_save_is_taken_up_while_an_older_one_is_being_read() -> Done {
         lights(state) == 2
     })?;
     let version = served.state()?["version"].clone();
-    // What is still being read then comes too late.
+    // The result of the older reading is discarded.
     let mut computed = 0;
     while served.computed()? > computed + 2 {
         computed = served.computed()?;

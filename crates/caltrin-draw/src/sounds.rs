@@ -217,7 +217,7 @@ impl SoundLanes {
                     Some((from.max(0.0), to)).filter(|_| on && from < length)
                 })
                 .collect();
-            let how = if sound.loops { ", goes round" } else { "" };
+            let how = if sound.loops { ", repeats" } else { "" };
             let about = format!("sound, {length:.1} s{how}");
             SoundLane::of(&sound.name, about, &sound.hearing, &places)
         });

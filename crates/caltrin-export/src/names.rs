@@ -144,7 +144,7 @@ impl Namer {
         Namer { taken, next: HashMap::new() }
     }
 
-    /// A single name, or the same with a number if it is one of these words.
+    /// The name, with a number appended if it is one of these words.
     pub fn avoiding(words: &[&str], name: &str) -> String {
         if words.contains(&name) {
             Namer::without(words.iter().copied()).take(name)

@@ -237,7 +237,7 @@ fn compares_itself(text: &str) -> Option<&str> {
     text.lines().find(|line| {
         let words: Vec<&str> =
             line.split([' ', '(', ')', ';', ',']).filter(|word| !word.is_empty()).collect();
-        // A mask may be applied before a comparison with it: only names count.
+        // Only names count: a constant may be a mask that is compared with itself after use.
         let is_name = |word: &str| word.starts_with(|c: char| c.is_alphabetic() || c == '_');
         words.windows(3).any(|three| {
             let compares = matches!(three[1], "<" | ">" | "==" | "===");

@@ -1,5 +1,5 @@
-//! The proof as real tests: one a language and book, shown as ignored where a compiler is missing. A quick part of it
-//! runs every time, all of it with `CALTRIN_PROOFS=full`, and more random books with `CALTRIN_PROOFS=200`.
+//! The proof as real tests: one a language and book, shown as ignored where a compiler is missing. By default a
+//! tenth of the samples is compared; `CALTRIN_PROOFS=full` compares all, `CALTRIN_PROOFS=200` also 200 random books.
 
 #[path = "../../caltrin-lang/tests/heard/mod.rs"]
 mod heard;
@@ -57,7 +57,7 @@ fn holds(text: &str, wanted: Wanted, target: &dyn Target, least: u64) -> Result<
     compare(&checked, &notes, target, &asked, least)
 }
 
-/// The same for a random book, of which there are many: at fewer moments, and along its rehearsals.
+/// The same for a random book: a fifth of the moments, and all rehearsals.
 fn holds_in_part(text: &str, target: &dyn Target) -> Result<(), Failed> {
     let (checked, notes) = read(text, Wanted::default());
     let asked = moments(&checked, 1);
@@ -81,7 +81,7 @@ fn compare(
     }
 }
 
-/// How many random books are proved, and the share of the samples that books of the tree are proved with.
+/// Number of random books, and the divisor of the samples for the books of the tree.
 fn extent() -> (u64, u64) {
     match std::env::var("CALTRIN_PROOFS").ok().as_deref() {
         None => (2, 10),
@@ -121,7 +121,7 @@ fn main() {
             trials.push(trial.with_ignored_flag(missing));
         }
         for n in 0..books {
-            // Books that have little in common.
+            // Seeds far apart.
             let seed = n * n * 7919 + 1;
             let name = format!("{}_gives_the_same_bits_for_random_book_{seed}", target.name());
             let trial =

@@ -158,7 +158,7 @@ fn most_are_found(language: &str, counts: [usize; 5]) {
         return;
     }
     let (mut found, mut missed) = (0, Vec::new());
-    // A part of them every time, all with `CALTRIN_PROOFS=full`.
+    // Half of them by default, all with `CALTRIN_PROOFS=full`.
     let share = if std::env::var_os("CALTRIN_PROOFS").is_some() { 1 } else { 2 };
     let counts = counts.map(|count| count.div_ceil(share));
     for (book, count) in counts.into_iter().enumerate().filter(|(_, count)| *count > 0) {

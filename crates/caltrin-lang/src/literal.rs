@@ -146,13 +146,13 @@ pub(crate) fn hash_color(text: &str) -> Read {
     Ok((Constant::Vector(Rgb::from_srgb8(r, g, b).0), Kind::Color))
 }
 
-/// `rgb(10 68 168)` and `color(srgb-linear 0.1 0.2 0.3)`.
+/// `rgb(96 140 60)` and `color(srgb-linear 0.1 0.2 0.3)`.
 pub(crate) fn color_call(text: &str) -> Read {
     let (name, inside) = text.split_once('(').unwrap_or((text, ""));
     let inside = inside.trim_end().trim_end_matches(')');
     let mut words: Vec<&str> = inside.split_whitespace().collect();
     let linear = name.trim() == "color";
-    let example = if linear { "color(srgb-linear 0.1 0.2 0.3)" } else { "rgb(10 68 168)" };
+    let example = if linear { "color(srgb-linear 0.1 0.2 0.3)" } else { "rgb(96 140 60)" };
     let own = rewritten(inside);
     let wrong = || {
         let help = own.clone().unwrap_or_else(|| format!("write it as `{example}`"));
@@ -283,6 +283,6 @@ mod tests {
             Constant::Vector([0.1, 0.2, 0.3])
         );
         assert!(color_call("rgb(10 68 256)").is_err());
-        assert!(color_call("rgb(10, 68, 168)").is_err());
+        assert!(color_call("rgb(96, 140, 60)").is_err());
     }
 }

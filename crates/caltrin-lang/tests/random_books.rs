@@ -1,4 +1,4 @@
-//! The random books that other tests and the proofs take: they are good, and nothing of the language is missing in them.
+//! The random books of other tests and of the proofs: they are valid and cover the whole language.
 
 mod heard;
 mod random;
@@ -11,7 +11,7 @@ use caltrin_lang::words::{DECLARATIONS, EASINGS, LIGHTS, functions};
 use caltrin_lang::{format, read};
 use proptest::prelude::*;
 
-/// A program, or what is wrong with its book.
+/// The program of a book, or its errors.
 fn program(text: &str) -> Result<Program, String> {
     let reading = heard::read(text, "random.caltrin");
     let told = reading.diagnostics.iter().filter(|told| told.source() == 0);
@@ -39,20 +39,20 @@ proptest! {
     #![proptest_config(ProptestConfig::with_cases(60))]
 
     #[test]
-    fn any_choices_give_a_good_book_which_the_formatter_does_not_change(
+    fn any_choices_give_a_valid_book_that_the_formatter_keeps(
         choices in prop::collection::vec(any::<u8>(), 0..400)
     ) {
         let text = random::Author::of(&choices).book();
         let own = program(&text);
         prop_assert!(own.is_ok(), "{own:?}\n{text}");
-        let even = format(&text).expect("the book is good");
+        let even = format(&text).expect("the book is valid");
         prop_assert_eq!(format(&even), Ok(even.clone()));
         prop_assert_eq!(program(&even), own);
     }
 
-    /// A word that is taken out or moved leaves a book that is read to its end: with a program or with a mistake.
+    /// A book with one word removed or moved gives a program or an error.
     #[test]
-    fn a_word_taken_out_or_moved_is_told_or_changes_nothing_else(
+    fn a_removed_or_moved_word_is_accepted_or_reported(
         choices in prop::collection::vec(any::<u8>(), 0..60), at in any::<prop::sample::Index>(),
         to in any::<prop::sample::Index>(), moved in any::<bool>()
     ) {

@@ -1,4 +1,4 @@
-//! Inputs that the fuzzer once broke something with, and its seeds: they hold now.
+//! Replays past findings of the fuzzer, and runs its targets on the books and sounds of the tree.
 
 #[path = "../../../fuzz/src/targets.rs"]
 mod targets;
@@ -39,7 +39,7 @@ fn every_target_takes_the_books_and_the_sounds_of_the_tree() {
                 match name {
                     "text" | "format" if is_book => target(&bytes),
                     "sounds" if !is_book => target(&bytes[..bytes.len().min(40_000)]),
-                    // Any bytes are choices.
+                    // Any bytes are valid choices.
                     "books" | "runs" => target(&bytes[..bytes.len().min(300)]),
                     _ => continue,
                 }

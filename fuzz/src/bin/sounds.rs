@@ -6,7 +6,7 @@ use std::sync::Once;
 
 libfuzzer_sys::fuzz_target!(|data: &[u8]| {
     static QUIET: Once = Once::new();
-    // A panic of a decoder is caught and becomes an error; any other ends the fuzzer.
+    // A panic inside a decoder is caught and becomes an error; any other is a finding.
     QUIET.call_once(|| {
         let abort = panic::take_hook();
         panic::set_hook(Box::new(move |info| {

@@ -69,7 +69,7 @@ pub fn run(arguments: &Arguments) -> Done {
     })
 }
 
-/// Reads the book as it is and shows it, unless a later save is shown already.
+/// Reads and shows the book, unless a later save is shown already.
 fn read(live: &Live, book: &Path, nth: u64, files: &Files) {
     match open(book) {
         Ok(opened) => {
@@ -80,10 +80,10 @@ fn read(live: &Live, book: &Path, nth: u64, files: &Files) {
     }
 }
 
-/// How many readings of the book may go on at once, so that a save is taken up while an older one is still being read.
+/// Concurrent readings of the book: a new save is read while an older one is still being read.
 const AT_ONCE: usize = 2;
 
-/// The save that is to be read next.
+/// The next save to read.
 #[derive(Default)]
 struct Readings {
     wanted: Mutex<Option<(u64, Files)>>,
@@ -91,13 +91,13 @@ struct Readings {
 }
 
 impl Readings {
-    /// A save: one that still waits is not read at all.
+    /// Requests a reading. It replaces a request that has not started yet.
     fn wants(&self, nth: u64, files: Files) {
         *self.wanted.lock().unwrap_or_else(PoisonError::into_inner) = Some((nth, files));
         self.changed.notify_one();
     }
 
-    /// Reads one save after the other, as they come.
+    /// Reads requested saves, one after the other.
     fn serve(&self, read: impl Fn(u64, &Files)) {
         loop {
             let wanted = self.wanted.lock().unwrap_or_else(PoisonError::into_inner);

@@ -1,4 +1,4 @@
-//! Following the saves of a book, of the books that it uses and of its sounds.
+//! Watching a book, its imports and its sounds for changes.
 
 use std::collections::{BTreeMap, BTreeSet};
 use std::iter;
@@ -11,18 +11,18 @@ use notify::{RecommendedWatcher, RecursiveMode, Watcher};
 
 use super::{Done, Failure, Status};
 
-/// How long the events of one save are gathered, at most.
+/// Longest time over which the file system events of one save are collected.
 const SAVE: Duration = Duration::from_millis(80);
-/// When a book has been away for so long, it is gone.
+/// A book that is missing for longer counts as deleted.
 const GONE: Duration = Duration::from_millis(400);
-/// With nothing more for so long, a save is over.
+/// A save ends when there is no event for this long.
 const QUIET: Duration = Duration::from_millis(12);
-/// How far the file system's times may lag behind the clock.
+/// How much the file system's timestamps may lag behind the clock.
 const MARGIN: Duration = Duration::from_millis(10);
-/// Of larger files than this, only the size and the time of the last change are compared.
+/// Larger files are compared by size and modification time only.
 const COMPARED: u64 = 1 << 20;
 
-/// Tells the watch which files a book was read from. It can be sent to another thread.
+/// Reports to the watch which files a book was read from. It can be sent to another thread.
 #[derive(Clone)]
 pub struct Files {
     tell: mpsc::Sender<Told>,
@@ -30,32 +30,31 @@ pub struct Files {
 }
 
 impl Files {
-    /// The files that were read this time: from now on these are followed.
+    /// Watch these files from now on: they were read this time.
     pub fn are(&self, files: Vec<PathBuf>) {
         // The other end is gone only when the command ends.
         let _ = self.tell.send(Told::Files(files, self.since));
     }
 }
 
-/// What the watch waits for.
+/// Messages to the watch.
 enum Told {
-    /// Something happened in a folder.
+    /// Something changed in a folder.
     Changed,
-    /// A book was read, from these files, some time after this moment.
+    /// A book was read from these files, after this moment.
     Files(Vec<PathBuf>, SystemTime),
 }
 
-/// Calls `saved` at once and then at every save of the book, of a book that it uses or of a sound, and when the book is
-/// gone. `saved` says which files it read, then or later. The folder is watched rather than the files, since editors save
-/// by writing another file and renaming it.
+/// Calls `saved` immediately, on every save of the book, of an import or of a sound, and when the book is deleted.
+/// `saved` reports which files it read, at once or later. Folders are watched rather than files, because editors save by
+/// writing another file and renaming it.
 pub fn watch(path: &Path, mut saved: impl FnMut(&Path, Files) -> Result<(), Failure>) -> Done {
     let book =
         path.canonicalize().map_err(|cause| OpenError::Io { path: path.to_owned(), cause })?;
     let (tell, told) = mpsc::channel();
     let files = tell.clone();
     let watcher = notify::recommended_watcher(move |event: notify::Result<notify::Event>| {
-        // Reading changes nothing; a viewer that looks at the picture again and again must not keep
-        // us from drawing.
+        // Reads are ignored: a viewer that polls the picture must not keep us from drawing.
         if !event.is_ok_and(|event| event.kind.is_access()) {
             let _ = tell.send(Told::Changed);
         }
@@ -65,9 +64,9 @@ pub fn watch(path: &Path, mut saved: impl FnMut(&Path, Files) -> Result<(), Fail
     followed.follow(vec![book.clone()]);
     let mut read = Contents::new();
     loop {
-        // Only what the files say counts: our own picture lies in the same folder.
+        // Contents decide, not events: our own picture is in the same folder.
         let mut seen = followed.contents();
-        // Some editors take a book away for a moment while they save it.
+        // Some editors remove a book for a moment while they save it.
         let end = Instant::now() + GONE;
         while seen[&book].is_none()
             && let Some(left) = end.checked_duration_since(Instant::now())
@@ -78,13 +77,13 @@ pub fn watch(path: &Path, mut saved: impl FnMut(&Path, Files) -> Result<(), Fail
             seen = followed.contents();
         }
         if seen != read {
-            // Kept before the book is read, so that what changes meanwhile is read again.
+            // Stored before the book is read, so that a change made meanwhile is noticed.
             read = seen;
             saved(&book, Files { tell: files.clone(), since: SystemTime::now() })?;
         }
         let Ok(first) = told.recv() else { return Ok(Status::Fine) };
         followed.take(first, &mut read);
-        // A save is several events; they are awaited for a moment and taken together.
+        // A save causes several events; they are collected for a moment.
         let end = Instant::now() + SAVE;
         while let Some(left) = end.checked_duration_since(Instant::now())
             && let Ok(told) = told.recv_timeout(left.min(QUIET))
@@ -94,10 +93,10 @@ pub fn watch(path: &Path, mut saved: impl FnMut(&Path, Files) -> Result<(), Fail
     }
 }
 
-/// What files say, nothing where one cannot be read.
+/// Contents of files; `None` if one cannot be read.
 type Contents = BTreeMap<PathBuf, Option<Vec<u8>>>;
 
-/// The files of the last reading, and the folders that are watched for them.
+/// The files of the last reading, and the watched folders.
 struct Followed {
     watcher: RecommendedWatcher,
     book: PathBuf,
@@ -107,11 +106,11 @@ struct Followed {
 
 impl Followed {
     fn follow(&mut self, files: Vec<PathBuf>) {
-        // The first file is the book, by whatever path it was opened; the others may be relative to where we run.
+        // The first file is the book, opened by any path; the others may be relative to the current folder.
         let others = files.iter().skip(1).map(|file| path::absolute(file).unwrap_or(file.clone()));
         let files: Vec<PathBuf> = iter::once(self.book.clone()).chain(others).collect();
         for folder in files.iter().filter_map(|file| file.parent()) {
-            // A folder that is not there yet is awaited by its book's own.
+            // The creation of a missing folder is noticed by the folder of the book.
             if !self.folders.contains(folder)
                 && self.watcher.watch(folder, RecursiveMode::NonRecursive).is_ok()
             {
@@ -121,7 +120,7 @@ impl Followed {
         self.files = files;
     }
 
-    /// Takes note of which files were read. One that was not followed before counts as read, unless it has changed since.
+    /// Updates the watched files. A new one counts as read unless it has changed since the reading began.
     fn take(&mut self, told: Told, read: &mut Contents) {
         let Told::Files(files, since) = told else { return };
         self.follow(files);
@@ -139,7 +138,7 @@ impl Followed {
     }
 }
 
-/// What a file says; of a long one, such as a sound, its size and when it was saved.
+/// The content of a file, or the size and modification time of a large one.
 fn content(file: &Path) -> Option<Vec<u8>> {
     let about = std::fs::metadata(file).ok()?;
     if about.len() <= COMPARED {

@@ -40,7 +40,7 @@ pub struct Live {
 #[derive(Default)]
 struct Inner {
     version: u64,
-    /// Which save it is, counted from the command's start.
+    /// Index of the save since the command started.
     nth: u64,
     told: String,
     errors: usize,
@@ -48,7 +48,7 @@ struct Inner {
 }
 
 impl Inner {
-    /// Begins another version, unless a later save than the `nth` is shown.
+    /// Starts a new version, unless a later save than the `nth` is shown.
     fn begins(&mut self, nth: u64) -> bool {
         let is_later = nth > self.nth;
         if is_later {
@@ -80,7 +80,7 @@ impl Live {
         self.inner.lock().unwrap_or_else(PoisonError::into_inner)
     }
 
-    /// Takes a book as it was saved in a folder, the `nth` save; an older one than is shown changes nothing. One with
+    /// Takes a book as it was saved in a folder, the `nth` save; an older save than the shown one is ignored. One with
     /// errors leaves the last good one in place.
     pub fn save(&self, nth: u64, opened: &Opened, folder: &Path) {
         let told = report::plain(opened);
@@ -114,7 +114,7 @@ impl Live {
         let _ = self.saved.send(version);
     }
 
-    /// Says that the book cannot be read at all at the `nth` save; an older one than is shown changes nothing.
+    /// Reports that the book of the `nth` save cannot be read; an older save than the shown one is ignored.
     pub fn refuse(&self, nth: u64, why: &str) {
         let version = {
             let mut inner = self.lock();

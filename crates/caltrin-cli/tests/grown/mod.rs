@@ -1,12 +1,12 @@
-//! Books of any size, and the calls whose work grows with them.
-#![allow(dead_code, reason = "each user takes some of it")]
+//! Books of any size, and calls whose cost depends on it.
+#![allow(dead_code, reason = "each user uses some of it")]
 
 use std::fmt::Write as _;
 
 /// A book of a size.
 pub type Book = fn(usize) -> String;
 
-/// A call on a book: what it is called, its arguments, and the two sizes at which its instructions are counted.
+/// A command line for a book: its name, its arguments, and the two sizes at which its instructions are counted.
 pub struct Call {
     pub name: &'static str,
     pub arguments: &'static [&'static str],
@@ -27,8 +27,8 @@ pub const CALLS: [Call; 10] = [
     call("check_lights", &["check"], lights, [500, 2000]),
     call("check_a_chain_of_signals", &["check"], chain, [500, 2000]),
     call("check_what_is_used_twice", &["check"], twice, [200, 800]),
-    call("check_a_mistake_below_what_is_used_twice", &["check"], twice_wrong, [200, 800]),
-    call("check_mistakes", &["check"], mistakes, [1000, 4000]),
+    call("check_an_error_below_what_is_used_twice", &["check"], twice_wrong, [200, 800]),
+    call("check_errors", &["check"], errors, [1000, 4000]),
     call("check_a_long_name", &["check"], long_name, [5_000, 20_000]),
     call("list_lights", &["explain"], lights, [500, 2000]),
     call("lay_out_lights", &["fmt", "--check"], lights, [500, 2000]),
@@ -87,7 +87,7 @@ fn twice_wrong(n: usize) -> String {
     twice_to(n, "10lm /")
 }
 
-fn mistakes(n: usize) -> String {
+fn errors(n: usize) -> String {
     let mut book = "lightbook \"Mistakes\"\n".to_owned();
     for k in 0..n {
         let _ = writeln!(book, "light l{k} point {{ intensity 10lm * nothing{k}; colour 3 }}");

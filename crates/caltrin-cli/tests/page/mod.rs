@@ -34,7 +34,7 @@ impl Served {
         let folder = tempfile::tempdir()?;
         fs::write(folder.path().join("pier.caltrin"), book)?;
         put_sounds(folder.path())?;
-        // A file that changes while the command begins is read twice.
+        // Files that changed just before the start are read twice.
         std::thread::sleep(Duration::from_millis(30));
         Served::at(folder, 0)
     }
@@ -64,7 +64,7 @@ impl Served {
         Ok(serde_json::from_str(&text)?)
     }
 
-    /// How long the command has computed so far, in hundredths of a second.
+    /// CPU time of the command so far, in hundredths of a second.
     #[cfg(target_os = "linux")]
     pub fn computed(&self) -> Result<u64, Failed> {
         let about = fs::read_to_string(format!("/proc/{}/stat", self.child.id()))?;

@@ -111,7 +111,7 @@ const MOST_SOLIDS: usize = 10_000;
 /// Most steps that one light may unfold into.
 const MOST_STEPS: u64 = 20_000;
 
-/// How many expressions are compared at most to see whether two are one value.
+/// Most pairs of expressions in one structural comparison.
 const MOST_COMPARED: u32 = 256;
 
 /// What an event waits for, where only the hour decides.
@@ -315,8 +315,8 @@ impl Draft {
         }
     }
 
-    /// Whether two expressions are one value, written twice. Of large ones only so much is looked at that making a
-    /// program stays linear in its size; what was not looked at is taken as different.
+    /// Whether two expressions are structurally equal. At most [`MOST_COMPARED`] pairs are compared, so that building a
+    /// program stays linear in its size; larger expressions count as different.
     fn is_same(&self, a: ExprId, b: ExprId) -> bool {
         let mut open = vec![(a, b)];
         for _ in 0..MOST_COMPARED {

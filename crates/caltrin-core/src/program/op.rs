@@ -21,7 +21,7 @@ pub enum Constant {
 }
 
 impl Constant {
-    /// The bits of its parts, the third and second 0 where it has fewer: 0 and -0 differ.
+    /// The bits of its components, padded with 0. Distinguishes 0 from -0.
     pub fn bits(self) -> [u64; 3] {
         match self {
             Constant::Scalar(v) => [v.to_bits(), 0, 0],
@@ -217,7 +217,7 @@ pub enum Op {
     Strikes(Hours, ExprId),
 }
 
-/// The operands of an operation, borrowed as it is; `$iter` goes through a list of them.
+/// The operands of an operation, borrowed like the operation itself; `$iter` is `iter` or `iter_mut`.
 macro_rules! operands {
     ($op:expr, $iter:ident) => {
         match $op {
@@ -283,7 +283,7 @@ impl Op {
         all.into_iter().copied().collect()
     }
 
-    /// The same operation on other operands, as many as it has.
+    /// The same operation with other operands, one for each.
     pub fn on(&self, others: &[ExprId]) -> Op {
         let mut op = self.clone();
         let all: SmallVec<[&mut ExprId; 4]> = operands!(&mut op, iter_mut);

@@ -345,7 +345,7 @@ impl<'a> Body<'a> {
                 let s = self.value(*s, 0, sharing);
                 Code::Helper(Helper::Between, vec![a, b, s])
             }
-            // What is not reached has no function either.
+            // The condition was not reached, so its signals have no functions.
             Op::Choose(_, a, b) if is_one(program, *a, *b, part) => self.value(*a, part, sharing),
             Op::Choose(c, a, b) => {
                 let c = self.value(*c, 0, sharing);

@@ -222,7 +222,7 @@ impl Maker<'_> {
         if own.writes.is_empty() && each.is_empty() && values.is_empty() {
             return None;
         }
-        // Only of an event that is exported; what another waits for may have no function.
+        // Only for exported events: the signals of others may have no functions.
         let due = event.due.map(|due| {
             let mut body = Body::new(self, Some(&home));
             body.within = true;

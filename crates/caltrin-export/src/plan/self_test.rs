@@ -18,7 +18,7 @@ const MOST_READINGS: usize = 90_000;
 /// Most steps of the evaluator in one round; a book of lights that take very many is read less often.
 const MOST_STEPS: usize = 16_000_000;
 
-/// Fewest and most readings of each light. The fewest are for books of thousands of lights or steps.
+/// Fewest and most readings of each light. The minimum applies to books with thousands of lights or instructions.
 const LOOKS: [usize; 2] = [120, 3600];
 
 /// How many hours the clock is set to, one after the other.

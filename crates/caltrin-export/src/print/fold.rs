@@ -8,7 +8,7 @@ const WIDEST: usize = 110;
 pub fn folded(code: &str, indent: &str) -> String {
     let mut out = String::with_capacity(code.len() + code.len() / 16);
     for line in code.lines() {
-        // Most lines fit; they have as many bytes as characters, or more.
+        // Fast path: a line never has more characters than bytes.
         if line.len() <= WIDEST {
             out.push_str(line);
             out.push('\n');

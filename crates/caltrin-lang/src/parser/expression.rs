@@ -240,7 +240,7 @@ impl Parser<'_> {
         self.close();
     }
 
-    /// `rgb(10 68 168)` and `color(srgb-linear 0.1 0.2 0.3)`, as in CSS Color.
+    /// `rgb(96 140 60)` and `color(srgb-linear 0.1 0.2 0.3)`, as in CSS Color.
     fn color_call(&mut self) {
         self.open(Kind::ColorCall);
         self.bump();

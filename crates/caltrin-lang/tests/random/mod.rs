@@ -2,10 +2,10 @@
 //! sounds of the tests (see `heard`) and the stock.
 #![allow(dead_code, reason = "each test uses some of it")]
 
-/// Makes the words of a book from a seed, or from given choices first.
+/// Writes a book from given choices, then from a random seed.
 pub struct Author {
     state: u64,
-    /// Choices that are given, the next one last.
+    /// Given choices, in reverse order.
     given: Vec<u8>,
     /// How many signals are there to use.
     signals: u32,
@@ -104,7 +104,7 @@ impl Author {
         Author { state, given: Vec::new(), signals: 0, indexed: false }
     }
 
-    /// One who chooses what the bytes say, and goes on by chance when they are at an end.
+    /// Uses the bytes as choices, then random ones.
     pub fn of(bytes: &[u8]) -> Self {
         let seed = bytes
             .iter()
@@ -410,7 +410,7 @@ impl Author {
         )
     }
 
-    /// What the game does, at moments that lie before, on and after each other and what is due.
+    /// A rehearsal with random acts at random intervals, some of them 0.
     fn rehearsal(&mut self, n: u64) -> String {
         let mut text = format!("rehearsal walk_{n} {{\n");
         if self.any(2) == 0 {
