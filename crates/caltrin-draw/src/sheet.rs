@@ -359,7 +359,7 @@ impl Lane<'_> {
         (least, top)
     }
 
-    /// The range that the value never leaves.
+    /// The guaranteed range of the value.
     fn bounds(&self, checked: &Checked) -> Option<caltrin_core::interval::Interval> {
         let (field, part) = self.value.level?;
         checked.bounds(self.id, field).map(|bounds| bounds.part(part))
@@ -954,24 +954,23 @@ fn legend(lanes: &[Lane<'_>], chosen: bool, along: Along, by_game: &[String]) ->
         .iter()
         .any(|lane| lane.lamp.is_none() && lane.light.size.shown() as usize > lane.lamps.len());
     let several = lanes.iter().any(|lane| lane.lamps.len() > 1);
-    let mut words = "Ribbon: color at its strength against the lane's top, linear light shown as \
-                     sRGB"
-        .to_owned();
+    let mut words =
+        "Ribbon: color times strength, relative to the lane's maximum, in sRGB".to_owned();
     if several && folded {
-        words += ", one for each lamp of an array, or its first lamps";
+        words += ", one per lamp of an array, or its first lamps";
     } else if several {
-        words += ", one for each lamp of an array";
+        words += ", one per lamp of an array";
     }
     words += if several || folded { ". Curve: lamp 0, its" } else { ". Curve:" };
-    words += " mean and range. Dashed: bounds it never leaves.";
+    words += " mean and range. Dashed: guaranteed range.";
     if lanes.iter().any(|lane| lane.lamps.iter().any(|lamp| !lamp.living.is_empty())) {
-        words += " Sparks: the brightest at each moment and, in blue, how many of the pool live.";
+        words += " Sparks: the brightest at each moment and, in blue, the number alive.";
     }
     if along == Along::Day {
-        words += " A column gathers some minutes of the day, with all flicker in them.";
+        words += " Each column covers several minutes of the day, with their flicker.";
     }
     if along == Along::Day && !by_game.is_empty() {
-        words += " As at the start of a run, because more than the hour decides: ";
+        words += " Drawn as at the start of a run, because they depend on more than the hour: ";
         words += &by_game[..by_game.len().min(4)].join(", ");
         words += if by_game.len() > 4 { " and others." } else { "." };
     }

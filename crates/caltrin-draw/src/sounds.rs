@@ -256,7 +256,8 @@ impl SoundLanes {
 
     /// What the lanes show, for the legend.
     pub fn legend(&self) -> Option<String> {
-        let some = "Sounds: greatest samples and level, below them low, mid and high; upright lines where something begins.";
+        let some =
+            "Sounds: peak and level, below them low, mid and high; vertical lines at onsets.";
         (!self.lanes.is_empty()).then(|| some.to_owned())
     }
 }

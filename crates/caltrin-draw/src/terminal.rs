@@ -136,15 +136,15 @@ fn legend(colors: Colors, arrays: bool) -> String {
 
 fn about_ribbons(colors: Colors) -> &'static str {
     match colors {
-        Colors::True => "color at its strength against the lane's top",
+        Colors::True => "color times strength, relative to the lane's maximum",
         Colors::Many => {
-            "color at its strength against the lane's top, in the nearest of 256 colors"
+            "color times strength, relative to the lane's maximum, in the nearest of 256 colors"
         }
         Colors::Sixteen => {
-            "color at its strength against the lane's top, in the nearest of the terminal's 16 colors"
+            "color times strength, relative to the lane's maximum, in the nearest of the terminal's 16 colors"
         }
         Colors::None => {
-            "strength against the lane's top, from blank (dark) to full; color is not shown"
+            "strength relative to the lane's maximum, from blank (dark) to full; color is not shown"
         }
     }
 }

@@ -591,9 +591,9 @@ function link(words, lost) {
 
 function connect() {
   const events = new EventSource("/events");
-  events.onopen = () => link("following every save", false);
+  events.onopen = () => link("reloads on save", false);
   events.addEventListener("saved", followed);
-  events.onerror = () => link("connection lost, trying again", true);
+  events.onerror = () => link("connection lost, reconnecting", true);
 }
 
 /** Where the lanes lie; looked up only when that can have changed. */
