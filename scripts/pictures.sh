@@ -61,7 +61,7 @@ Xvfb $display -screen 0 1280x800x24 >/dev/null 2>&1 &
 screen=$!
 sleep 1
 terminal() { # picture, commands
-    printf '%s\n' "cd '$work'; clear; $2; sleep 30" > "$work/show.sh"
+    printf '%s\n' "cd '$work'; clear; $2; sleep 90" > "$work/show.sh"
     DISPLAY=$display xterm -geometry 128x40+0+0 -fa "DejaVu Sans Mono" -fs 12 \
         -bg '#10151a' -fg '#e6e2d6' -e bash "$work/show.sh" &
     window=$!
@@ -73,7 +73,7 @@ terminal() { # picture, commands
 say() { printf "printf '\\\\033[2m$ %s\\\\033[0m\\\\n'; %s; echo" "$1" "$1"; }
 terminal check.png "$(say 'caltrin check mistyped.caltrin')"
 terminal explain.png "$(say 'caltrin explain pier.caltrin supply'); $(say 'caltrin explain pier.caltrin mast.intensity'); $(say 'caltrin explain pier.caltrin quay.core')"
-terminal demo.png "$(say 'caltrin demo -o pier-demo')" 25
+terminal demo.png "$(say 'caltrin demo -o pier-demo')" 60
 terminal terminal.png "export COLORTERM=truecolor; $(say 'caltrin sheet pier.caltrin --terminal')"
 kill $screen
 screen=

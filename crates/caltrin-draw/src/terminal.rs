@@ -124,7 +124,7 @@ fn push_line(out: &mut String, line: &str) {
 
 /// What the marks mean where lanes have no curves.
 fn plain_legend(colors: Colors) -> String {
-    format!("A line a lane: {}.", about_ribbons(colors))
+    format!("One line per lane: {}.", about_ribbons(colors))
 }
 
 /// What the marks mean in the colors that there are.
