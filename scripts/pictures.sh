@@ -17,11 +17,11 @@ cp -r crates/caltrin/books/pier.caltrin crates/caltrin/books/sounds "$work/"
 drawn() { # the pictures that are the same bytes on every machine
     caltrin sheet docs/shapes.caltrin -o "$1/shapes.png" --to 14s --lane 42 >/dev/null
     caltrin stock -o "$1/stock.png" >/dev/null
-    caltrin place crates/caltrin/books/lido.caltrin -o "$1/lido.png" --rehearsal gala_night --at 5s >/dev/null
+    caltrin view crates/caltrin/books/lido.caltrin -o "$1/lido.png" --rehearsal gala_night --at 5s >/dev/null
     caltrin sheet "$work/pier.caltrin" -o "$1/sheet.png" >/dev/null
     caltrin sheet "$work/pier.caltrin" -o "$1/rehearsal.png" --rehearsal last_ferry --no-curves >/dev/null
-    caltrin place "$work/pier.caltrin" -o "$1/place.png" --at 600ms >/dev/null
-    caltrin place "$work/pier.caltrin" -o "$1/place-front.png" --view front --at 600ms >/dev/null
+    caltrin view "$work/pier.caltrin" -o "$1/view.png" --at 600ms >/dev/null
+    caltrin view "$work/pier.caltrin" -o "$1/view-front.png" --view front --at 600ms >/dev/null
     caltrin sheet "$work/pier.caltrin" -o "$1/other-draws.png" --light weld --light quay.core --to 12s \
         --seed 41 --seed 42 --seed 43 >/dev/null
     caltrin sheet "$work/pier.caltrin" -o "$1/over-mist.png" --over mist --no-curves >/dev/null
@@ -29,7 +29,7 @@ drawn() { # the pictures that are the same bytes on every machine
     caltrin day "$work/pier.caltrin" -o "$1/day.png" >/dev/null
     caltrin day "$work/pier.caltrin" -o "$1/day-variants.png" --variant season=80 --variant season=172 \
         --variant "season=355; weather=overcast" --light mast --light pane --light sunlight --light sky_tint >/dev/null
-    caltrin place "$work/pier.caltrin" -o "$1/place-hours.png" --strip 9 --from 05:00 --to 21:00 >/dev/null
+    caltrin view "$work/pier.caltrin" -o "$1/view-hours.png" --strip 9 --from 05:00 --to 21:00 >/dev/null
     sed -e 's/6200lm \* dark \* buzzing() \* supply/5200lm * dark * buzzing(70%) * supply/' -e 's/color      2700K/color      #ffd0a0/' \
         "$work/pier.caltrin" > "$work/pier-new.caltrin"
     (cd "$work" && caltrin compare pier.caltrin pier-new.caltrin -o "$1/compare.png") >/dev/null

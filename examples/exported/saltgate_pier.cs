@@ -2486,31 +2486,31 @@ namespace Lightbooks
             double sunHorizonStaysNow = SunHorizonStays(season);
             return sunHorizonStaysNow > 0.75 ? 0.0 :
                 (-0.75 > sunHorizonStaysNow ? 1.0 :
-                EaseSmooth(Within(WindowLevel(hour, SunSet(season), 0.5, SunRise(season), 0.5), 0.0, 1.0)));
+                EaseSmooth(Within(HoursLevel(hour, SunSet(season), 0.5, SunRise(season), 0.5), 0.0, 1.0)));
         }
 
         // Signal, the same for all who use it -- pier.caltrin:22: night from 21:30 over 01:00 before tint #7f9fd8
         static double WatchNight(double hour)
         {
-            return EaseSmooth(Within(WindowLevel(hour, 20.5, 1.0, 4.5, 1.0), 0.0, 1.0));
+            return EaseSmooth(Within(HoursLevel(hour, 20.5, 1.0, 4.5, 1.0), 0.0, 1.0));
         }
 
         // Signal, the same for all who use it -- pier.caltrin:23: morning from 05:00 over 01:00 tint #a9c4b4
         static double WatchMorning(double hour)
         {
-            return EaseSmooth(Within(WindowLevel(hour, 4.5, 1.0, 8.75, 1.5), 0.0, 1.0));
+            return EaseSmooth(Within(HoursLevel(hour, 4.5, 1.0, 8.75, 1.5), 0.0, 1.0));
         }
 
         // Signal, the same for all who use it -- pier.caltrin:24: forenoon from 09:30 over 01:30 tint #fff6e4
         static double WatchForenoon(double hour)
         {
-            return EaseSmooth(Within(WindowLevel(hour, 8.75, 1.5, 14.0, 2.0), 0.0, 1.0));
+            return EaseSmooth(Within(HoursLevel(hour, 8.75, 1.5, 14.0, 2.0), 0.0, 1.0));
         }
 
         // Signal, the same for all who use it -- pier.caltrin:25: evening from 15:00 over 02:00 tint #ffcf8a
         static double WatchEvening(double hour)
         {
-            return EaseSmooth(Within(WindowLevel(hour, 14.0, 2.0, 20.5, 1.0), 0.0, 1.0));
+            return EaseSmooth(Within(HoursLevel(hour, 14.0, 2.0, 20.5, 1.0), 0.0, 1.0));
         }
 
         // Signal, the same for all who use it -- pier.caltrin:21: phases watch (how the pier's people share the day out)
@@ -2629,7 +2629,7 @@ namespace Lightbooks
             return 1.0;
         }
 
-        // Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, grey-green before noon)
+        // Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green before noon)
         static double MorningL(double x)
         {
             if (x < -9.0) return 0.1832537775717708;
@@ -2641,7 +2641,7 @@ namespace Lightbooks
             return 0.815261524672906;
         }
 
-        // Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, grey-green before noon)
+        // Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green before noon)
         static double MorningM(double x)
         {
             if (x < -9.0) return 0.19279209182171184;
@@ -2653,7 +2653,7 @@ namespace Lightbooks
             return 0.8257141873804227;
         }
 
-        // Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, grey-green before noon)
+        // Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green before noon)
         static double MorningS(double x)
         {
             if (x < -9.0) return 0.22522903602175648;
@@ -2919,13 +2919,13 @@ namespace Lightbooks
             return EnvelopeLevel(WrapTime(t, 7.5) * 3840.0, BuoyEnvelope, 54u);
         }
 
-        // Behaviour, one for each use -- pier.caltrin:128: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
+        // Behavior, one for each use -- pier.caltrin:128: behavior buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
         static double Buzzing(double t, uint key, double floor)
         {
             return Between(floor, 1.0, HeldLevel(t, ChanceKey(key, 0xc3f69953u), 6.666666666666667, 0.3));
         }
 
-        // Behaviour, one for each use -- pier.caltrin:130: behaviour guttering(depth = 35%, draught = 400ms)
+        // Behavior, one for each use -- pier.caltrin:130: behavior guttering(depth = 35%, draught = 400ms)
         static double Guttering(double t, uint key, double depth, double draught)
         {
             double flame = 0.8 + 0.19999999999999996 *
@@ -3315,8 +3315,8 @@ namespace Lightbooks
             return Within(hours - 24.0 * DaysOf(hours), 0.0, 23.999999999999996);
         }
 
-        /// <summary>0 outside and 1 inside of a window of the day: opens from start on, closes from end on.</summary>
-        static double WindowLevel(double hour, double start, double rise, double end, double fall)
+        /// <summary>0 outside and 1 inside of a span of hours: opens from start on, closes from end on.</summary>
+        static double HoursLevel(double hour, double start, double rise, double end, double fall)
         {
             double passed = HourOf(hour - start);
             double open = HourOf(end - start);

@@ -418,8 +418,8 @@ static inline double saltgate_pier_hour_of(double hours)
     return saltgate_pier_within(hours - 24.0 * saltgate_pier_days_of(hours), 0.0, 23.999999999999996);
 }
 
-/* 0 outside and 1 inside of a window of the day: opens from start on, closes from end on. */
-static inline double saltgate_pier_window_level(double hour, double start, double rise, double end,
+/* 0 outside and 1 inside of a span of hours: opens from start on, closes from end on. */
+static inline double saltgate_pier_hours_level(double hour, double start, double rise, double end,
     double fall)
 {
     const double passed = saltgate_pier_hour_of(hour - start);
@@ -1306,35 +1306,35 @@ static inline double saltgate_pier_dark(double hour, double season)
     const double sun_horizon_stays_now = saltgate_pier_sun_horizon_stays(season);
     return sun_horizon_stays_now > 0.75 ? 0.0 :
         (-0.75 > sun_horizon_stays_now ? 1.0 :
-        saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_window_level(hour,
+        saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_hours_level(hour,
         saltgate_pier_sun_set(season), 0.5, saltgate_pier_sun_rise(season), 0.5), 0.0, 1.0)));
 }
 
 /* Signal, the same for all who use it -- pier.caltrin:22: night from 21:30 over 01:00 before tint #7f9fd8 */
 static inline double saltgate_pier_watch_night(double hour)
 {
-    return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_window_level(hour, 20.5, 1.0, 4.5,
+    return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_hours_level(hour, 20.5, 1.0, 4.5,
         1.0), 0.0, 1.0));
 }
 
 /* Signal, the same for all who use it -- pier.caltrin:23: morning from 05:00 over 01:00 tint #a9c4b4 */
 static inline double saltgate_pier_watch_morning(double hour)
 {
-    return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_window_level(hour, 4.5, 1.0, 8.75,
+    return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_hours_level(hour, 4.5, 1.0, 8.75,
         1.5), 0.0, 1.0));
 }
 
 /* Signal, the same for all who use it -- pier.caltrin:24: forenoon from 09:30 over 01:30 tint #fff6e4 */
 static inline double saltgate_pier_watch_forenoon(double hour)
 {
-    return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_window_level(hour, 8.75, 1.5, 14.0,
+    return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_hours_level(hour, 8.75, 1.5, 14.0,
         2.0), 0.0, 1.0));
 }
 
 /* Signal, the same for all who use it -- pier.caltrin:25: evening from 15:00 over 02:00 tint #ffcf8a */
 static inline double saltgate_pier_watch_evening(double hour)
 {
-    return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_window_level(hour, 14.0, 2.0, 20.5,
+    return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_hours_level(hour, 14.0, 2.0, 20.5,
         1.0), 0.0, 1.0));
 }
 
@@ -1458,7 +1458,7 @@ static inline double saltgate_pier_hunting(double x)
     return 1.0;
 }
 
-/* Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, grey-green before noon) */
+/* Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green before noon) */
 static inline double saltgate_pier_morning_l(double x)
 {
     if (x < -9.0) return 0.1832537775717708;
@@ -1471,7 +1471,7 @@ static inline double saltgate_pier_morning_l(double x)
     return 0.815261524672906;
 }
 
-/* Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, grey-green before noon) */
+/* Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green before noon) */
 static inline double saltgate_pier_morning_m(double x)
 {
     if (x < -9.0) return 0.19279209182171184;
@@ -1484,7 +1484,7 @@ static inline double saltgate_pier_morning_m(double x)
     return 0.8257141873804227;
 }
 
-/* Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, grey-green before noon) */
+/* Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green before noon) */
 static inline double saltgate_pier_morning_s(double x)
 {
     if (x < -9.0) return 0.22522903602175648;
@@ -1769,14 +1769,14 @@ static inline double saltgate_pier_stroke(double t)
         saltgate_pier_buoy_envelope, 54u);
 }
 
-/* Behaviour, one for each use -- pier.caltrin:128: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms) */
+/* Behavior, one for each use -- pier.caltrin:128: behavior buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms) */
 static inline double saltgate_pier_buzzing(double t, uint32_t key, double floor)
 {
     return saltgate_pier_between(floor, 1.0,
         saltgate_pier_held_level(t, saltgate_pier_chance_key(key, 0xc3f69953u), 6.666666666666667, 0.3));
 }
 
-/* Behaviour, one for each use -- pier.caltrin:130: behaviour guttering(depth = 35%, draught = 400ms) */
+/* Behavior, one for each use -- pier.caltrin:130: behavior guttering(depth = 35%, draught = 400ms) */
 static inline double saltgate_pier_guttering(double t, uint32_t key, double depth, double draught)
 {
     const double flame = 0.8 + 0.19999999999999996 *

@@ -2065,31 +2065,31 @@ function dark(hour_2, season) {
   const sunHorizonStaysNow = sunHorizonStays(season);
   return sunHorizonStaysNow > 0.75 ? 0.0 :
     (-0.75 > sunHorizonStaysNow ? 1.0 :
-    easeSmooth(within(windowLevel(hour_2, sunSet(season), 0.5, sunRise(season), 0.5), 0.0, 1.0)));
+    easeSmooth(within(hoursLevel(hour_2, sunSet(season), 0.5, sunRise(season), 0.5), 0.0, 1.0)));
 }
 
 // Signal, the same for all who use it -- pier.caltrin:22: night from 21:30 over 01:00 before tint #7f9fd8
 /** @param {number} hour_2 @returns {number} */
 function watchNight(hour_2) {
-  return easeSmooth(within(windowLevel(hour_2, 20.5, 1.0, 4.5, 1.0), 0.0, 1.0));
+  return easeSmooth(within(hoursLevel(hour_2, 20.5, 1.0, 4.5, 1.0), 0.0, 1.0));
 }
 
 // Signal, the same for all who use it -- pier.caltrin:23: morning from 05:00 over 01:00 tint #a9c4b4
 /** @param {number} hour_2 @returns {number} */
 function watchMorning(hour_2) {
-  return easeSmooth(within(windowLevel(hour_2, 4.5, 1.0, 8.75, 1.5), 0.0, 1.0));
+  return easeSmooth(within(hoursLevel(hour_2, 4.5, 1.0, 8.75, 1.5), 0.0, 1.0));
 }
 
 // Signal, the same for all who use it -- pier.caltrin:24: forenoon from 09:30 over 01:30 tint #fff6e4
 /** @param {number} hour_2 @returns {number} */
 function watchForenoon(hour_2) {
-  return easeSmooth(within(windowLevel(hour_2, 8.75, 1.5, 14.0, 2.0), 0.0, 1.0));
+  return easeSmooth(within(hoursLevel(hour_2, 8.75, 1.5, 14.0, 2.0), 0.0, 1.0));
 }
 
 // Signal, the same for all who use it -- pier.caltrin:25: evening from 15:00 over 02:00 tint #ffcf8a
 /** @param {number} hour_2 @returns {number} */
 function watchEvening(hour_2) {
-  return easeSmooth(within(windowLevel(hour_2, 14.0, 2.0, 20.5, 1.0), 0.0, 1.0));
+  return easeSmooth(within(hoursLevel(hour_2, 14.0, 2.0, 20.5, 1.0), 0.0, 1.0));
 }
 
 // Signal, the same for all who use it -- pier.caltrin:21: phases watch (how the pier's people share the day out)
@@ -2198,7 +2198,7 @@ function hunting(x) {
   return 1.0;
 }
 
-// Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, grey-green before noon)
+// Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green before noon)
 /** @param {number} x @returns {number} */
 function morningL(x) {
   if (x < -9.0) return 0.1832537775717708;
@@ -2209,7 +2209,7 @@ function morningL(x) {
   return 0.815261524672906;
 }
 
-// Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, grey-green before noon)
+// Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green before noon)
 /** @param {number} x @returns {number} */
 function morningM(x) {
   if (x < -9.0) return 0.19279209182171184;
@@ -2220,7 +2220,7 @@ function morningM(x) {
   return 0.8257141873804227;
 }
 
-// Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, grey-green before noon)
+// Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green before noon)
 /** @param {number} x @returns {number} */
 function morningS(x) {
   if (x < -9.0) return 0.22522903602175648;
@@ -2479,13 +2479,13 @@ function stroke(t_2) {
   return envelopeLevel(wrapTime(t_2, 7.5) * 3840.0, buoyEnvelope, 54);
 }
 
-// Behaviour, one for each use -- pier.caltrin:128: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
+// Behavior, one for each use -- pier.caltrin:128: behavior buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
 /** @param {number} t_2 @param {number} key @param {number} floor @returns {number} */
 function buzzing(t_2, key, floor) {
   return between(floor, 1.0, heldLevel(t_2, chanceKey(key, 0xc3f69953), 6.666666666666667, 0.3));
 }
 
-// Behaviour, one for each use -- pier.caltrin:130: behaviour guttering(depth = 35%, draught = 400ms)
+// Behavior, one for each use -- pier.caltrin:130: behavior guttering(depth = 35%, draught = 400ms)
 /** @param {number} t_2 @param {number} key @param {number} depth @param {number} draught @returns {number} */
 function guttering(t_2, key, depth, draught) {
   const flame = 0.8 + 0.19999999999999996 *
@@ -2821,7 +2821,7 @@ function hourOf(hours) {
 }
 
 /**
- * 0 outside and 1 inside of a window of the day: opens from start on, closes from end on.
+ * 0 outside and 1 inside of a span of hours: opens from start on, closes from end on.
  * @param {number} hour
  * @param {number} start
  * @param {number} rise
@@ -2829,7 +2829,7 @@ function hourOf(hours) {
  * @param {number} fall
  * @returns {number}
  */
-function windowLevel(hour, start, rise, end, fall) {
+function hoursLevel(hour, start, rise, end, fall) {
   const passed = hourOf(hour - start);
   const open = hourOf(end - start);
   const late = passed < open ? passed - open + 24.0 : passed - open;

@@ -2306,27 +2306,27 @@ fn sun_horizon_stays(season: f64) -> f64 {
 /// Signal, the same for all who use it -- pier.caltrin:19: window dark from sun.set to sun.rise over 00:30 after
 fn dark(hour_2: f64, season: f64) -> f64 {
     let sun_horizon_stays_now = sun_horizon_stays(season);
-    if sun_horizon_stays_now > 0.75 { 0.0 } else { if -0.75 > sun_horizon_stays_now { 1.0 } else { ease_smooth(within(window_level(hour_2, sun_set(season), 0.5, sun_rise(season), 0.5), 0.0, 1.0)) } }
+    if sun_horizon_stays_now > 0.75 { 0.0 } else { if -0.75 > sun_horizon_stays_now { 1.0 } else { ease_smooth(within(hours_level(hour_2, sun_set(season), 0.5, sun_rise(season), 0.5), 0.0, 1.0)) } }
 }
 
 /// Signal, the same for all who use it -- pier.caltrin:22: night from 21:30 over 01:00 before tint #7f9fd8
 fn watch_night(hour_2: f64) -> f64 {
-    ease_smooth(within(window_level(hour_2, 20.5, 1.0, 4.5, 1.0), 0.0, 1.0))
+    ease_smooth(within(hours_level(hour_2, 20.5, 1.0, 4.5, 1.0), 0.0, 1.0))
 }
 
 /// Signal, the same for all who use it -- pier.caltrin:23: morning from 05:00 over 01:00 tint #a9c4b4
 fn watch_morning(hour_2: f64) -> f64 {
-    ease_smooth(within(window_level(hour_2, 4.5, 1.0, 8.75, 1.5), 0.0, 1.0))
+    ease_smooth(within(hours_level(hour_2, 4.5, 1.0, 8.75, 1.5), 0.0, 1.0))
 }
 
 /// Signal, the same for all who use it -- pier.caltrin:24: forenoon from 09:30 over 01:30 tint #fff6e4
 fn watch_forenoon(hour_2: f64) -> f64 {
-    ease_smooth(within(window_level(hour_2, 8.75, 1.5, 14.0, 2.0), 0.0, 1.0))
+    ease_smooth(within(hours_level(hour_2, 8.75, 1.5, 14.0, 2.0), 0.0, 1.0))
 }
 
 /// Signal, the same for all who use it -- pier.caltrin:25: evening from 15:00 over 02:00 tint #ffcf8a
 fn watch_evening(hour_2: f64) -> f64 {
-    ease_smooth(within(window_level(hour_2, 14.0, 2.0, 20.5, 1.0), 0.0, 1.0))
+    ease_smooth(within(hours_level(hour_2, 14.0, 2.0, 20.5, 1.0), 0.0, 1.0))
 }
 
 /// Signal, the same for all who use it -- pier.caltrin:21: phases watch (how the pier's people share the day out)
@@ -2443,7 +2443,7 @@ fn hunting(x: f64) -> f64 {
     1.0
 }
 
-/// Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, grey-green before noon)
+/// Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green before noon)
 fn morning_l(x: f64) -> f64 {
     if x < -9.0 {
         return 0.1832537775717708;
@@ -2463,7 +2463,7 @@ fn morning_l(x: f64) -> f64 {
     0.815261524672906
 }
 
-/// Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, grey-green before noon)
+/// Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green before noon)
 fn morning_m(x: f64) -> f64 {
     if x < -9.0 {
         return 0.19279209182171184;
@@ -2483,7 +2483,7 @@ fn morning_m(x: f64) -> f64 {
     0.8257141873804227
 }
 
-/// Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, grey-green before noon)
+/// Curve over x degrees -- pier.caltrin:62: curve morning (the sky by the height of the sun, gray-green before noon)
 fn morning_s(x: f64) -> f64 {
     if x < -9.0 {
         return 0.22522903602175648;
@@ -2810,12 +2810,12 @@ fn stroke(t_2: f64) -> f64 {
     envelope_level(wrap_time(t_2, 7.5) * 3840.0, &BUOY_ENVELOPE, 54)
 }
 
-/// Behaviour, one for each use -- pier.caltrin:128: behaviour buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
+/// Behavior, one for each use -- pier.caltrin:128: behavior buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
 fn buzzing(t_2: f64, key: u32, floor: f64) -> f64 {
     between(floor, 1.0, held_level(t_2, chance_key(key, 0xc3f69953), 6.666666666666667, 0.3))
 }
 
-/// Behaviour, one for each use -- pier.caltrin:130: behaviour guttering(depth = 35%, draught = 400ms)
+/// Behavior, one for each use -- pier.caltrin:130: behavior guttering(depth = 35%, draught = 400ms)
 fn guttering(t_2: f64, key: u32, depth: f64, draught: f64) -> f64 {
     let flame = 0.8 + 0.19999999999999996 *
         held_level(t_2, chance_key(key, 0xd2611993), 7.142857142857142, 0.24999999999999994);
@@ -3203,8 +3203,8 @@ fn hour_of(hours: f64) -> f64 {
     within(hours - 24.0 * days_of(hours), 0.0, 23.999999999999996)
 }
 
-/// 0 outside and 1 inside of a window of the day: opens from start on, closes from end on.
-fn window_level(hour: f64, start: f64, rise: f64, end: f64, fall: f64) -> f64 {
+/// 0 outside and 1 inside of a span of hours: opens from start on, closes from end on.
+fn hours_level(hour: f64, start: f64, rise: f64, end: f64, fall: f64) -> f64 {
     let passed = hour_of(hour - start);
     let open = hour_of(end - start);
     let late = if passed < open { passed - open + 24.0 } else { passed - open };

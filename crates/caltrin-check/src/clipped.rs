@@ -8,7 +8,7 @@ use crate::{Finding, Rule};
 pub(crate) const RULE: Rule = Rule {
     code: "C15",
     title: "clipped easing",
-    explanation: "The easing goes below 0 or above 1, but a window, a switch, modes or a step of \
+    explanation: "The easing goes below 0 or above 1, but hours, a switch, modes or a step of \
         a sequence measure progress, which is limited to 0..1: the curve is clipped. Use an \
         easing that stays within 0..1, or let the level drive a ramp that overshoots. Overshoot \
         is visible in curves, ramps and `map`.",

@@ -1,4 +1,4 @@
-//! A lamp colour so dark that the lamp gives much less than the strength that is written.
+//! A lamp color so dark that the lamp gives much less than the strength that is written.
 
 use caltrin_core::Checked;
 use caltrin_core::kernel::light_of;
@@ -18,7 +18,7 @@ pub(crate) const RULE: Rule = Rule {
         random too.",
 };
 
-/// Brightest part, in linear light, below which a colour is called dark.
+/// Brightest part, in linear light, below which a color is called dark.
 const DARK: f64 = 0.25;
 
 pub(crate) fn look(checked: &Checked) -> Vec<Finding> {

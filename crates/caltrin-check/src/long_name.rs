@@ -23,7 +23,7 @@ pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
     for &subject in program.order() {
         let name = match subject {
             Subject::Signal(id) => &program.signal(id).name,
-            Subject::Behaviour(id) => &program.behaviour(id).name,
+            Subject::Behavior(id) => &program.behavior(id).name,
             Subject::Curve(id) => &program.curve(id).name,
             Subject::Input(id) => &program.input(id).name,
             Subject::Event(id) => &program.event(id).name,

@@ -71,11 +71,11 @@ fn is_noticed(period: f64) -> bool {
     period < SHORT || ((halves - halves.round()).abs() < 1e-6 && period <= LONG)
 }
 
-/// What the whole of a signal, behaviour or driven field is.
+/// What the whole of a signal, behavior or driven field is.
 fn root_of(program: &Program, subject: Subject) -> Option<ExprId> {
     match subject {
         Subject::Signal(id) => Some(program.signal(id).value),
-        Subject::Behaviour(id) => Some(program.behaviour(id).value),
+        Subject::Behavior(id) => Some(program.behavior(id).value),
         Subject::Drive(id, field) => {
             let drives = &program.light(id).drives;
             drives.iter().find(|drive| drive.field == field).map(|drive| drive.value)

@@ -57,12 +57,12 @@ pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
             );
         }
     }
-    findings.extend(windows(checked));
+    findings.extend(hours(checked));
     findings
 }
 
-/// How far a window has passed goes back to 0 while it is closed: lights that show that jump.
-fn windows(checked: &Checked) -> Vec<Finding> {
+/// How far a span of hours has passed goes back to 0 while it is closed: lights that show that jump.
+fn hours(checked: &Checked) -> Vec<Finding> {
     let program = checked.program();
     let mut findings = Vec::new();
     for (own, signal) in program.signals().filter(|(_, signal)| signal.name.ends_with(".through")) {

@@ -40,7 +40,7 @@ pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
 /// What is played by a turn whose start was left open, as far as it is the light's own: a signal is
 /// one thing that all share, and so is meant; what comes later from lamp to lamp is not in unison.
 fn unsaid(program: &Program, value: ExprId) -> Option<String> {
-    // With the behaviour in which each stands, if it is in one.
+    // With the behavior in which each stands, if it is in one.
     let (mut open, mut seen) = (vec![(value, None)], FxHashSet::default());
     let mut found = None;
     while let Some((id, within)) = open.pop() {
@@ -49,14 +49,14 @@ fn unsaid(program: &Program, value: ExprId) -> Option<String> {
         }
         let op = &program.expr(id).op;
         let place =
-            within.map_or(String::new(), |of| format!(" in `{}`", program.behaviour(of).name));
+            within.map_or(String::new(), |of| format!(" in `{}`", program.behavior(of).name));
         match op {
             Op::Curve(curve, at) if turns_unsaid(program, *at) => {
                 return Some(format!(" that plays `{}`{place}", program.curve(*curve).title));
             }
             Op::Turned(_, Start::Unsaid, ..) => found = Some(place),
-            Op::Call(behaviour, ..) => {
-                open.push((program.behaviour(*behaviour).value, Some(*behaviour)));
+            Op::Call(behavior, ..) => {
+                open.push((program.behavior(*behavior).value, Some(*behavior)));
             }
             Op::Moment(_, moment) if program.expr(*moment).scope > Scope::Book => continue,
             _ => {}

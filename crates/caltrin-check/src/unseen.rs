@@ -36,7 +36,7 @@ pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
         let light = match subject {
             Subject::Drive(light, _) => Some(light),
             Subject::Signal(_) => None,
-            // What a behaviour does depends on its arguments.
+            // What a behavior does depends on its arguments.
             _ => continue,
         };
         if let Some((message, help)) =

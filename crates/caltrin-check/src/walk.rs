@@ -1,22 +1,22 @@
 //! Walking a program: whose each expression is, and which lights use what.
 
 use caltrin_core::program::{
-    BehaviourId, CurveId, ExprId, Field, LightId, Op, Program, SignalId, Subject,
+    BehaviorId, CurveId, ExprId, Field, LightId, Op, Program, SignalId, Subject,
 };
 use rustc_hash::FxHashSet;
 
-/// Expressions by the signal, behaviour or driven field that they belong to.
+/// Expressions by the signal, behavior or driven field that they belong to.
 pub(crate) type Owned = [(Subject, Vec<ExprId>)];
 
-/// The expressions of each signal, behaviour and driven field, not going into the signals and
-/// behaviours that they use.
+/// The expressions of each signal, behavior and driven field, not going into the signals and
+/// behaviors that they use.
 pub(crate) fn owned(program: &Program) -> Vec<(Subject, Vec<ExprId>)> {
     let mut all = Vec::new();
     for subject in program.order() {
         match subject {
             Subject::Signal(id) => all.push((*subject, below(program, program.signal(*id).value))),
-            Subject::Behaviour(id) => {
-                all.push((*subject, below(program, program.behaviour(*id).value)));
+            Subject::Behavior(id) => {
+                all.push((*subject, below(program, program.behavior(*id).value)));
             }
             Subject::Light(id) => {
                 // A part of a light that several of its fields use is told at one. What the color is made
@@ -42,7 +42,7 @@ pub(crate) fn owned(program: &Program) -> Vec<(Subject, Vec<ExprId>)> {
     all
 }
 
-/// An expression and all that it is made of, not going into signals and behaviours.
+/// An expression and all that it is made of, not going into signals and behaviors.
 pub(crate) fn below(program: &Program, root: ExprId) -> Vec<ExprId> {
     let (mut open, mut seen, mut found) = (vec![root], FxHashSet::default(), Vec::new());
     while let Some(id) = open.pop() {
@@ -61,7 +61,7 @@ pub(crate) fn lights_of(program: &Program, subject: Subject) -> Vec<LightId> {
         Subject::Book => Vec::new(),
         Subject::Curve(_)
         | Subject::Signal(_)
-        | Subject::Behaviour(_)
+        | Subject::Behavior(_)
         | Subject::Input(_)
         | Subject::Choice(_)
         | Subject::Sound(_)
@@ -89,11 +89,11 @@ fn reaches(program: &Program, root: ExprId, subject: Subject) -> bool {
                 }
                 open.push(value_of(program, *signal));
             }
-            Op::Call(behaviour, ..) => {
-                if subject == Subject::Behaviour(*behaviour) {
+            Op::Call(behavior, ..) => {
+                if subject == Subject::Behavior(*behavior) {
                     return true;
                 }
-                open.push(body_of(program, *behaviour));
+                open.push(body_of(program, *behavior));
             }
             Op::Curve(curve, _) if subject == Subject::Curve(*curve) => return true,
             Op::Input(input) if subject == Subject::Input(*input) => return true,
@@ -120,8 +120,8 @@ fn value_of(program: &Program, id: SignalId) -> ExprId {
     program.signal(id).value
 }
 
-fn body_of(program: &Program, id: BehaviourId) -> ExprId {
-    program.behaviour(id).value
+fn body_of(program: &Program, id: BehaviorId) -> ExprId {
+    program.behavior(id).value
 }
 
 /// A curve that turns: its first number's curve, how it turns, and the part of it that is played.

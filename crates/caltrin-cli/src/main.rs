@@ -39,7 +39,9 @@ enum Command {
     Live(commands::live::Arguments),
     Sheet(commands::sheet::Arguments),
     Day(commands::day::Arguments),
-    Place(commands::place::Arguments),
+    View(commands::view::Arguments),
+    #[command(hide = true)]
+    Place(Earlier),
     Compare(commands::compare::Arguments),
     Rehearse(commands::rehearse::Arguments),
     Trace(commands::trace::Arguments),
@@ -47,6 +49,14 @@ enum Command {
     Prove(commands::prove::Arguments),
     Demo(commands::demo::Arguments),
     Completions(commands::completions::Arguments),
+}
+
+/// The arguments of a command of an earlier version; none is read.
+#[derive(clap::Args)]
+#[command(disable_help_flag = true)]
+struct Earlier {
+    #[arg(trailing_var_arg = true, allow_hyphen_values = true, hide = true)]
+    arguments: Vec<String>,
 }
 
 fn main() -> ExitCode {
@@ -67,7 +77,8 @@ fn main() -> ExitCode {
         Command::Live(arguments) => commands::live::run(&arguments),
         Command::Sheet(arguments) => commands::sheet::run(&arguments),
         Command::Day(arguments) => commands::day::run(&arguments),
-        Command::Place(arguments) => commands::place::run(&arguments),
+        Command::View(arguments) => commands::view::run(&arguments),
+        Command::Place(_) => Err(outcome::failure("`caltrin place` is now `caltrin view`", "write `caltrin view`")),
         Command::Compare(arguments) => commands::compare::run(&arguments),
         Command::Rehearse(arguments) => commands::rehearse::run(&arguments),
         Command::Trace(arguments) => commands::trace::run(&arguments),

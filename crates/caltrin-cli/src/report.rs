@@ -57,7 +57,7 @@ pub fn quoted(path: &Path) -> String {
     }
 }
 
-/// Messages in colours, with the book's lines cut to what the terminal has room for.
+/// Messages in colors, with the book's lines cut to what the terminal has room for.
 fn fitted() -> Renderer {
     let width = terminal_size::terminal_size_of(std::io::stderr());
     match width {
@@ -66,7 +66,7 @@ fn fitted() -> Renderer {
     }
 }
 
-/// Everything that is to be told of a book, without colours.
+/// Everything that is to be told of a book, without colors.
 pub fn plain(opened: &Opened) -> String {
     let lines: Vec<Lines> = opened.sources.iter().map(|source| Lines::of(&source.text)).collect();
     let told = opened.diagnostics.iter().take(MOST);

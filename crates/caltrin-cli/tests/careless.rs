@@ -46,7 +46,7 @@ fn what_cannot_be_read_or_written_is_told_with_what_to_do() {
     for (arguments, wanted) in [
         (&["sheet", "slucie.caltrin"][..], "did you mean `sluice.caltrin`?"),
         (&["check", "another_place.caltrin"], "that folder has parts.caltrin, sluice.caltrin"),
-        (&["place", "gone/sluice.caltrin"], "there is no folder `gone`"),
+        (&["view", "gone/sluice.caltrin"], "there is no folder `gone`"),
         (&["live", "empty/sluice.caltrin"], "start one with `caltrin new"),
         (&["check", "noise.wav"], "`caltrin hear noise.wav` tells what is in a sound"),
         (&["hear", "sluice.caltrin"], "`caltrin check sluice.caltrin` reads a lightbook"),
@@ -54,7 +54,7 @@ fn what_cannot_be_read_or_written_is_told_with_what_to_do() {
         (&["trace", "sluice.caltrin", "-o", "out/a.csv"], "no folder `out`: make it first"),
         (&["export", "sluice.caltrin", "-o", "sluice.caltrin"], "write to another place"),
         (&["sheet", "parts.caltrin"], "no lights or outputs to draw"),
-        (&["place", "parts.caltrin"], "no lights or outputs to draw"),
+        (&["view", "parts.caltrin"], "no lights or outputs to draw"),
         (&["new", "Slipway", "-o", "out/slipway.caltrin"], "no folder `out`: make it first"),
     ] {
         let said = refused(here, arguments);

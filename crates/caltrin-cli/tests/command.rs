@@ -103,7 +103,7 @@ fn a_wrong_call_exits_with_2_and_says_what_to_do() {
         let told = caltrin(folder.path()).args(&arguments).assert().code(2);
         let said = text(&told.get_output().stderr);
         assert!(said.contains(wanted), "{arguments:?}\n{said}");
-        assert!(!said.contains('\u{1b}'), "a pipe gets no colours");
+        assert!(!said.contains('\u{1b}'), "a pipe gets no colors");
     }
 }
 
@@ -390,7 +390,7 @@ fn the_stock_is_listed_drawn_and_printed() {
     for name in ["gas_mantle(", "failing_tube(", "open_flame(", "water_caustics("] {
         assert!(said.contains(name), "{said}");
     }
-    assert!(!said.contains('\u{1b}'), "a pipe gets no colours");
+    assert!(!said.contains('\u{1b}'), "a pipe gets no colors");
     caltrin(folder.path()).args(["stock", "-o", "stock.svg"]).assert().code(0);
     assert!(fs::read_to_string(folder.path().join("stock.svg")).unwrap().starts_with("<svg"));
     let printed = caltrin(folder.path()).args(["stock", "--text"]).assert().code(0);
@@ -477,7 +477,7 @@ fn inputs_are_set_as_the_game_would() {
 fn a_place_is_drawn_at_moments_as_a_strip_or_as_an_animation() {
     let folder = folder();
     for (args, wanted) in [
-        (&["pier.caltrin"][..], "wrote pier-place.png (1280 x 618)"),
+        (&["pier.caltrin"][..], "wrote pier-view.png (1280 x 618)"),
         (
             &["pier.caltrin", "-o", "a.svg", "--view", "front", "--at", "600ms"],
             "wrote a.svg (1280 x",
@@ -488,7 +488,7 @@ fn a_place_is_drawn_at_moments_as_a_strip_or_as_an_animation() {
             "wrote c.apng (320 x",
         ),
     ] {
-        let told = caltrin(folder.path()).arg("place").args(args).assert().code(0);
+        let told = caltrin(folder.path()).arg("view").args(args).assert().code(0);
         let told = text(&told.get_output().stdout);
         assert!(told.starts_with(wanted), "{told}");
     }
@@ -499,7 +499,7 @@ fn a_place_is_drawn_at_moments_as_a_strip_or_as_an_animation() {
         (&["pier.caltrin", "--exposure", "0"], "a number of lx above 0"),
         (&["pier.caltrin", "--light", "nobody"], "there is no light"),
     ] {
-        let told = caltrin(folder.path()).arg("place").args(args).assert().code(2);
+        let told = caltrin(folder.path()).arg("view").args(args).assert().code(2);
         let told = text(&told.get_output().stderr);
         assert!(told.contains(wanted), "{told}");
     }
@@ -511,7 +511,7 @@ fn a_sheet_goes_into_a_terminal_or_a_page() {
     let told =
         caltrin(folder.path()).args(["sheet", "pier.caltrin", "--terminal"]).assert().code(0);
     let told = text(&told.get_output().stdout);
-    // Into a pipe there are no colours, and the legend says so.
+    // Into a pipe there are no colors, and the legend says so.
     assert!(!told.contains('\u{1b}') && told.contains("color is not shown"), "{told}");
     let told = caltrin(folder.path())
         .args(["sheet", "pier.caltrin", "--terminal", "--colors", "256"])
@@ -654,10 +654,10 @@ fn a_day_is_drawn_with_its_variants_and_into_a_terminal() {
         (vec!["day", "pier.caltrin", "-o", "day.txt"], "is not a picture file"),
         (vec!["day", "still.caltrin"], "the book has no clock"),
         (vec!["sheet", "still.caltrin", "--hour", "10:00"], "the book has no clock"),
-        (vec!["place", "still.caltrin", "--at", "10:00"], "the book has no clock"),
-        (vec!["place", "pier.caltrin", "--at", "24:00"], "did you mean `00:00`?"),
+        (vec!["view", "still.caltrin", "--at", "10:00"], "the book has no clock"),
+        (vec!["view", "pier.caltrin", "--at", "24:00"], "did you mean `00:00`?"),
         (
-            vec!["place", "pier.caltrin", "--strip", "3", "--from", "10:00"],
+            vec!["view", "pier.caltrin", "--strip", "3", "--from", "10:00"],
             "both be moments or both be hours",
         ),
     ] {
@@ -691,12 +691,12 @@ fn a_trace_and_a_place_begin_at_the_hour_that_is_asked_for() {
     let overcast = trace(&["--hour", "12:00", "--set", "weather=overcast"]);
     assert!(overcast < noon * 0.5 && overcast > night, "{overcast}");
     caltrin(folder.path())
-        .args(["place", "pier.caltrin", "--strip", "4", "--from", "22:00", "--to", "04:00"])
+        .args(["view", "pier.caltrin", "--strip", "4", "--from", "22:00", "--to", "04:00"])
         .args(["--width", "600", "-o", "night.png"])
         .assert()
         .code(0);
     let done = caltrin(folder.path())
-        .args(["place", "pier.caltrin", "--from", "06:00", "--to", "08:00", "--rate", "4"])
+        .args(["view", "pier.caltrin", "--from", "06:00", "--to", "08:00", "--rate", "4"])
         .args(["--width", "320", "-o", "dawn.apng"])
         .assert()
         .code(0);

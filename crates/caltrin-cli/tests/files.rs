@@ -74,7 +74,7 @@ fn no_picture_replaces_a_book_or_a_sound() {
         ("d.caltrin", sound),
         ("mine.html", "my own page"),
         ("b.svg", "a drawing of mine"),
-        ("b-place.png", "a photograph"),
+        ("b-view.png", "a photograph"),
     ]);
     let here = folder.path();
     let horn = caltrin::SOUNDS.iter().find(|(name, _)| name.ends_with("horn.wav")).unwrap().1;
@@ -85,7 +85,7 @@ fn no_picture_replaces_a_book_or_a_sound() {
         (&["sheet", "s2.png", "-o", "s2.png"], "`s2.png` is an input of this command"),
         (&["sheet", "b.caltrin", "-o", "s.svg"], "`s.svg` is a lightbook"),
         (&["sheet", "c.caltrin", "-o", "parts.svg"], "`parts.svg` is an input of this command"),
-        (&["place", "d.caltrin", "-o", "horn.png"], "`horn.png` is an input of this command"),
+        (&["view", "d.caltrin", "-o", "horn.png"], "`horn.png` is an input of this command"),
         (&["hear", "horn.png", "-o", "horn.png"], "`horn.png` is an input of this command"),
         (
             &["trace", "b.caltrin", "--format", "csv", "-o", "b.caltrin"],
@@ -93,7 +93,7 @@ fn no_picture_replaces_a_book_or_a_sound() {
         ),
         (&["compare", "b.caltrin", "s2.png", "-o", "s2.png"], "is an input of this command"),
         (&["sheet", "b.caltrin"], "`-o b.svg` replaces it"),
-        (&["place", "b.caltrin"], "`-o b-place.png` replaces it"),
+        (&["view", "b.caltrin"], "`-o b-view.png` replaces it"),
     ] {
         let output = caltrin(here).args(arguments).assert().code(2).get_output().clone();
         assert!(said(&output).contains(wanted), "{arguments:?}: {}", said(&output));

@@ -18,7 +18,7 @@ use rustc_hash::FxHashMap;
 pub enum Bounds {
     /// Of a kind that is one number.
     Scalar(Interval),
-    /// Of each part of a colour or point.
+    /// Of each part of a color or point.
     Vector([Interval; 3]),
     /// On or off.
     OnOff,
@@ -119,7 +119,7 @@ fn coefficients(ends: &[[Interval; 3]]) -> [Interval; 3] {
     all
 }
 
-/// The parts of a colour whose brightest is brought to 1: each is largest where it is and the others are not.
+/// The parts of a color whose brightest is brought to 1: each is largest where it is and the others are not.
 fn at_one(parts: [Interval; 3]) -> [Interval; 3] {
     [0, 1, 2].map(|n| {
         let others = [parts[(n + 1) % 3], parts[(n + 2) % 3]];
@@ -207,14 +207,14 @@ impl<'a> Analyst<'a> {
         self.faults
     }
 
-    /// Looks at every behaviour with its defaults, so that a fault in one is told where it stands.
-    pub(crate) fn look_at_behaviours(&mut self) {
-        for behaviour in &self.program.behaviours {
+    /// Looks at every behavior with its defaults, so that a fault in one is told where it stands.
+    pub(crate) fn look_at_behaviors(&mut self) {
+        for behavior in &self.program.behaviors {
             let outside = self.frame(Vec::new(), None, None);
             let arguments =
-                behaviour.parameters.iter().map(|p| self.bounds(p.default, &outside)).collect();
+                behavior.parameters.iter().map(|p| self.bounds(p.default, &outside)).collect();
             let frame = self.frame(arguments, None, None);
-            self.bounds(behaviour.value, &frame);
+            self.bounds(behavior.value, &frame);
         }
     }
 
@@ -322,10 +322,10 @@ impl<'a> Analyst<'a> {
             }
             Op::Chosen(..) => Bounds::OnOff,
             Op::Weight(..) => Bounds::Scalar(Interval { lo: 0.0, hi: 1.0 }),
-            Op::Call(behaviour, arguments, _) => {
+            Op::Call(behavior, arguments, _) => {
                 let arguments = arguments.iter().map(|a| self.bounds(*a, frame)).collect();
                 let inside = self.frame(arguments, Some(frame.call.unwrap_or(id)), frame.light);
-                self.bounds(self.program.behaviour(*behaviour).value, &inside)
+                self.bounds(self.program.behavior(*behavior).value, &inside)
             }
             Op::Stood(a, up) => {
                 let point = self.bounds(*a, frame);
@@ -574,10 +574,10 @@ impl<'a> Analyst<'a> {
                 let outside = self.frame(Vec::new(), None, None);
                 self.reach(self.program.signal(*signal).value, &outside)
             }
-            Op::Call(behaviour, arguments, _) => {
+            Op::Call(behavior, arguments, _) => {
                 let arguments = arguments.iter().map(|a| self.bounds(*a, frame)).collect();
                 let inside = self.frame(arguments, Some(id), frame.light);
-                self.reach(self.program.behaviour(*behaviour).value, &inside)
+                self.reach(self.program.behavior(*behavior).value, &inside)
             }
             Op::Parts(x, y, z) => match self.path([*x, *y, *z]) {
                 Some(reach) => reach,
@@ -623,7 +623,7 @@ impl<'a> Analyst<'a> {
         Some(most)
     }
 
-    /// The colours that a curve of colours takes: from stop to stop its three roots go together, so each
+    /// The colors that a curve of colors takes: from stop to stop its three roots go together, so each
     /// short piece of the way has narrow bounds. `None` where they are no such curve, or overshoot.
     fn blended(&self, roots: [ExprId; 3]) -> Option<Bounds> {
         const PIECES: u32 = 16;
@@ -818,7 +818,7 @@ impl<'a> Analyst<'a> {
         all.map(Bounds::Vector)
     }
 
-    /// The same of two colours that one level blends: the roots go together, piece by piece of the way.
+    /// The same of two colors that one level blends: the roots go together, piece by piece of the way.
     fn mixed(&mut self, roots: [ExprId; 3], frame: &Frame) -> Option<Bounds> {
         const PIECES: u32 = 16;
         let mut ways = [(Interval::of(0.0), Interval::of(0.0)); 3];

@@ -145,7 +145,7 @@ impl Program {
     /// not only the first.
     pub fn validate(self) -> Result<Checked, Vec<Problem>> {
         let mut analyst = Analyst::new(&self);
-        analyst.look_at_behaviours();
+        analyst.look_at_behaviors();
         // In the order of their ids each stands after those that it uses.
         let signals: Vec<Bounds> =
             (0..self.signals.len()).map(|n| analyst.signal(SignalId(n as u32))).collect();
@@ -229,10 +229,10 @@ impl Program {
     fn owners(&self, wanted: &BTreeMap<ExprId, Misfit>) -> BTreeMap<ExprId, Subject> {
         let mut owners = BTreeMap::new();
         let roots =
-            self.behaviours
+            self.behaviors
                 .iter()
                 .enumerate()
-                .map(|(n, b)| (b.value, Subject::Behaviour(crate::program::BehaviourId(n as u32))))
+                .map(|(n, b)| (b.value, Subject::Behavior(crate::program::BehaviorId(n as u32))))
                 .chain(
                     self.signals.iter().enumerate().map(|(n, s)| {
                         (s.value, Subject::Signal(crate::program::SignalId(n as u32)))

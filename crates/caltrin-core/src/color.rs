@@ -1,6 +1,6 @@
-//! Colours: linear light with Rec. 709 primaries.
+//! Colors: linear light with Rec. 709 primaries.
 //!
-//! sRGB is read as IEC 61966-2-1 says. Colour temperatures are Planck's law weighed with the CIE
+//! sRGB is read as IEC 61966-2-1 says. Color temperatures are Planck's law weighed with the CIE
 //! 1931 2-degree observer (CIE 018:2019) and turned into Rec. 709 primaries with a D65 white.
 
 use std::sync::LazyLock;
@@ -8,13 +8,13 @@ use std::sync::LazyLock;
 use crate::observer::{FIRST_NM, OBSERVER, STEP_NM};
 use crate::quantity::Kelvin;
 
-/// A colour in linear light, Rec. 709 primaries, D65 white; 1 is the display's or lamp's full.
+/// A color in linear light, Rec. 709 primaries, D65 white; 1 is the display's or lamp's full.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Rgb(pub [f64; 3]);
 
-/// Lowest colour temperature that can be written.
+/// Lowest color temperature that can be written.
 pub const COLDEST: Kelvin = Kelvin(1000.0);
-/// Highest colour temperature that can be written.
+/// Highest color temperature that can be written.
 pub const HOTTEST: Kelvin = Kelvin(40_000.0);
 
 /// OKLab's axes a and b, each from the roots of the three cone responses.
@@ -42,7 +42,7 @@ impl Rgb {
     }
 
     /// The light of a black body at a temperature from [`COLDEST`] to [`HOTTEST`], scaled so that
-    /// its brightest part is 1. Below about 1900 K the true colour lies outside Rec. 709; the
+    /// its brightest part is 1. Below about 1900 K the true color lies outside Rec. 709; the
     /// missing part is 0.
     pub fn from_kelvin(temperature: Kelvin) -> Self {
         Rgb(black_body(temperature).map(|v| v.max(0.0))).brightest_at_one().rounded()
@@ -60,7 +60,7 @@ impl Rgb {
         if top > 0.0 { Rgb(self.0.map(|v| v / top)) } else { self }
     }
 
-    /// Seven decimal digits a part: what a baked colour keeps, so that it stays short in print.
+    /// Seven decimal digits a part: what a baked color keeps, so that it stays short in print.
     fn rounded(self) -> Self {
         Rgb(self.0.map(|v| {
             let text = format!("{}", v as f32);
@@ -95,10 +95,10 @@ impl Rgb {
 pub(crate) fn black_body(temperature: Kelvin) -> [f64; 3] {
     let mut xyz = [0.0; 3];
     for (n, row) in OBSERVER.iter().enumerate() {
-        let metres = (FIRST_NM + STEP_NM * n as f64) * 1e-9;
+        let meters = (FIRST_NM + STEP_NM * n as f64) * 1e-9;
         // Second radiation constant as CIE 15 takes it for daylight and Planckian radiators.
-        let exponent = 1.4388e-2 / (metres * temperature.0);
-        let micro = metres * 1e6;
+        let exponent = 1.4388e-2 / (meters * temperature.0);
+        let micro = meters * 1e6;
         let power = 1.0 / (micro * micro * micro * micro * micro * libm::expm1(exponent));
         for (sum, weight) in xyz.iter_mut().zip(row) {
             *sum += power * weight;
@@ -159,7 +159,7 @@ mod tests {
     }
 
     #[test]
-    fn warmer_is_redder_and_every_colour_has_its_brightest_part_at_one() {
+    fn warmer_is_redder_and_every_color_has_its_brightest_part_at_one() {
         let mut blue_before = -1.0;
         for k in (1000..=40_000).step_by(100) {
             let c = Rgb::from_kelvin(Kelvin(f64::from(k)));

@@ -35,13 +35,13 @@ pub enum Kind {
     Rate,
     /// Degrees.
     Angle,
-    /// Metres.
+    /// Meters.
     Length,
     /// A light's strength in one of the photometric units.
     Strength(Photometry),
     /// Linear light, three parts.
     Color,
-    /// A place or a displacement in metres, three parts.
+    /// A place or a displacement in meters, three parts.
     Point,
     /// On or off.
     OnOff,

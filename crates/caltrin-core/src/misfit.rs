@@ -142,24 +142,24 @@ pub enum Misfit {
         /// Most allowed.
         most: f64,
     },
-    /// A lamp colour without any light in it.
+    /// A lamp color without any light in it.
     #[error("a lamp's color cannot be black; make its intensity 0 instead")]
     BlackLamp,
     /// A description that unfolds into too much.
     #[error(
-        "this unfolds into more than {0} steps; behaviours and signals use each other too deeply"
+        "this unfolds into more than {0} steps; behaviors and signals use each other too deeply"
     )]
     TooLarge(u64),
-    /// A call with an argument that the behaviour does not have.
-    #[error("`{behaviour}` takes {most} arguments at most")]
+    /// A call with an argument that the behavior does not have.
+    #[error("`{behavior}` takes {most} arguments at most")]
     TooManyArguments {
-        /// The behaviour.
-        behaviour: String,
+        /// The behavior.
+        behavior: String,
         /// How many parameters it has.
         most: usize,
     },
-    /// More parameters than a behaviour can have.
-    #[error("a behaviour has {0} parameters at most")]
+    /// More parameters than a behavior can have.
+    #[error("a behavior has {0} parameters at most")]
     TooManyParameters(usize),
     /// A period or length of time that is not above 0.
     #[error("{what} must be at least 1ms, found {lo}s")]
@@ -214,9 +214,9 @@ pub enum Misfit {
         "an open array cannot have inputs or events of its own: nobody knows how many; give it a number"
     )]
     OpenInput,
-    /// Something remembered whose value each call of a behaviour says anew.
-    #[error("{0} is known to the whole book or to a light, not to each use of a behaviour")]
-    KeptInBehaviour(String),
+    /// Something remembered whose value each call of a behavior says anew.
+    #[error("{0} is known to the whole book or to a light, not to each use of a behavior")]
+    KeptInBehavior(String),
     /// `base` where no sequence is.
     #[error("`base` is what lies beneath a sequence")]
     NoBase,
@@ -242,7 +242,7 @@ pub enum Misfit {
     #[error("all inputs together hold {0} numbers at most")]
     TooManyInputs(u64),
     /// A wall or post that is too far away.
-    #[error("this lies farther than a thousand kilometres away")]
+    #[error("this lies farther than a thousand kilometers away")]
     FarSolid,
     /// A wall or post without a size.
     #[error("heights and radii of walls and posts are at least 0.1cm")]
@@ -273,12 +273,12 @@ pub enum Misfit {
     /// A clock that is too fast.
     #[error("the rate of a clock lies in -1_000_000..1_000_000, found {0}")]
     ClockRate(f64),
-    /// A window that opens and closes at once.
+    /// Hours that open and close at once.
     #[error("this opens and closes at the same hour")]
-    EmptyWindow,
+    EmptyHours,
     /// Soft edges that do not fit.
     #[error("edges of {} do not fit: there are {} between them", .over.to_clock(), .least.to_clock())]
-    WindowEdges {
+    HoursTooShort {
         /// How long an edge is.
         over: Hours,
         /// The shorter of the times inside and outside.

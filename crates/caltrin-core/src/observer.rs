@@ -1,10 +1,10 @@
-//! Colour-matching functions of the CIE 1931 2-degree standard observer.
+//! Color-matching functions of the CIE 1931 2-degree standard observer.
 //!
 //! Source: CIE 018:2019, every 5 nm from 380 nm to 780 nm.
 
-/// First wavelength of the table, in nanometres.
+/// First wavelength of the table, in nanometers.
 pub const FIRST_NM: f64 = 380.0;
-/// Distance between rows, in nanometres.
+/// Distance between rows, in nanometers.
 pub const STEP_NM: f64 = 5.0;
 
 /// x, y and z at each wavelength.

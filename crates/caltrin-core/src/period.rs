@@ -3,7 +3,7 @@
 use rustc_hash::FxHashMap;
 
 use crate::kind::Pace;
-use crate::program::{BehaviourId, Constant, Dial, ExprId, Op, Program, Turn};
+use crate::program::{BehaviorId, Constant, Dial, ExprId, Op, Program, Turn};
 use crate::quantity::Seconds;
 
 /// When a value comes round again.
@@ -63,8 +63,8 @@ impl Program {
 #[derive(Debug)]
 pub struct Periods<'a> {
     program: &'a Program,
-    /// The arguments of calls as far as they are known; frame 0 is outside of all behaviours.
-    frames: Vec<(BehaviourId, Vec<Option<f64>>)>,
+    /// The arguments of calls as far as they are known; frame 0 is outside of all behaviors.
+    frames: Vec<(BehaviorId, Vec<Option<f64>>)>,
     known: FxHashMap<(usize, ExprId), Period>,
 }
 
@@ -80,8 +80,8 @@ impl<'a> Periods<'a> {
     }
 
     /// The frame of a call.
-    fn frame(&mut self, behaviour: BehaviourId, arguments: Vec<Option<f64>>) -> usize {
-        let call = (behaviour, arguments);
+    fn frame(&mut self, behavior: BehaviorId, arguments: Vec<Option<f64>>) -> usize {
+        let call = (behavior, arguments);
         let found = self.frames.iter().position(|known| *known == call);
         1 + found.unwrap_or_else(|| {
             self.frames.push(call);
@@ -133,10 +133,10 @@ impl<'a> Periods<'a> {
             }
             Op::Moment(value, moment) => self.bent(*value, *moment, frame),
             Op::Signal(signal) => self.of(program.signal(*signal).value, 0),
-            Op::Call(behaviour, given, _) => {
+            Op::Call(behavior, given, _) => {
                 let inside = given.iter().map(|a| self.number(*a, frame)).collect();
-                let inside = self.frame(*behaviour, inside);
-                let body = self.of(program.behaviour(*behaviour).value, inside);
+                let inside = self.frame(*behavior, inside);
+                let body = self.of(program.behavior(*behavior).value, inside);
                 given.iter().fold(body, |all, a| all.with(self.of(*a, frame)))
             }
             op => {

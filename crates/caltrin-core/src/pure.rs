@@ -58,14 +58,14 @@ macro_rules! functions {
 }
 
 functions! {
-    /// A window of the day, of an hour, where it opens and for how long, where it closes and for how long:
-    /// [`sky::window_level`].
-    Window Entry {
-        kernel: "window_level",
+    /// A span of hours, where it opens and for how long, where it closes and for how long:
+    /// [`sky::hours_level`].
+    OpenHours Entry {
+        kernel: "hours_level",
         word: None,
         first: None,
         arguments: 5,
-        at: |a| sky::window_level(a[0], a[1], a[2], a[3], a[4]),
+        at: |a| sky::hours_level(a[0], a[1], a[2], a[3], a[4]),
         bounds: UNIT,
         demands: &[],
     },

@@ -29,15 +29,15 @@ quantity!(
     Hertz, "Hz"
 );
 quantity!(
-    /// A length, in metres.
-    Metres, "m"
+    /// A length, in meters.
+    Meters, "m"
 );
 quantity!(
     /// An angle, in degrees.
     Degrees, "deg"
 );
 quantity!(
-    /// A colour temperature, in kelvin.
+    /// A color temperature, in kelvin.
     Kelvin, "K"
 );
 quantity!(

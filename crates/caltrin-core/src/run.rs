@@ -709,7 +709,7 @@ impl<'a> Run<'a> {
     }
 
     /// How many numbers a lamp of this light gives: its driven fields one after the other, a
-    /// colour or position as three.
+    /// color or position as three.
     pub fn width(&self, light: LightId) -> usize {
         self.checked.tape(light).width()
     }

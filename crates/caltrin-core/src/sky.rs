@@ -1,4 +1,4 @@
-//! The exact kernel of the day: hours, windows of the day, where sun and moon stand, and when the sun
+//! The exact kernel of the day: hours, spans of hours, where sun and moon stand, and when the sun
 //! crosses a height.
 //!
 //! The sky is after the approximate solar position of the Astronomical Almanac as J. J. Michalsky published it
@@ -25,11 +25,11 @@ pub fn hour_of(hours: f64) -> f64 {
     within(hours - 24.0 * days_of(hours), 0.0, LAST_HOUR)
 }
 
-/// A window of the day: 0 outside, 1 inside. It opens from `start` on, for `rise` hours, and closes from
+/// A span of hours: 0 outside, 1 inside. It opens from `start` on, for `rise` hours, and closes from
 /// `end` on, for `fall` hours; over midnight where `end` comes first. One that is shorter than its opening, or
 /// whose gap is shorter than its closing, only goes part of the way; where both ends meet it is 0.
 #[inline]
-pub fn window_level(hour: f64, start: f64, rise: f64, end: f64, fall: f64) -> f64 {
+pub fn hours_level(hour: f64, start: f64, rise: f64, end: f64, fall: f64) -> f64 {
     let passed = hour_of(hour - start);
     let open = hour_of(end - start);
     // How much of a closing is still to come, after it began.
@@ -58,7 +58,7 @@ pub fn through_level(hour: f64, start: f64, end: f64) -> f64 {
     if passed - open < (24.0 - open) * 0.5 { 1.0 } else { 0.0 }
 }
 
-/// The angle of the point `(x, y)` as seen from the origin, counted from the x axis towards the y
+/// The angle of the point `(x, y)` as seen from the origin, counted from the x axis toward the y
 /// axis: above -180 up to 180 degrees, 0 at the origin itself. Wrong by 1e-13 degrees at most.
 pub fn arc_tangent(y: f64, x: f64) -> f64 {
     let ax = if x < 0.0 { -x } else { x };

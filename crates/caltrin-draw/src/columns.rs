@@ -1,4 +1,4 @@
-//! A lamp's strength and colour, gathered into the columns of a picture.
+//! A lamp's strength and color, gathered into the columns of a picture.
 
 use caltrin_core::Checked;
 use caltrin_core::Run;
@@ -16,7 +16,7 @@ pub(crate) struct Column {
     pub least: f32,
     pub most: f32,
     pub mean: f32,
-    /// Mean of colour times strength, linear light.
+    /// Mean of color times strength, linear light.
     pub light: [f32; 3],
 }
 
@@ -151,7 +151,7 @@ impl Places {
         let part = |(field, part)| Some(described.places(field)?.start + part);
         let strength = value.level.and_then(part);
         let color = value.hue.and_then(|field| part((field, 0)));
-        // What follows the level and the colour is not seen here.
+        // What follows the level and the color is not seen here.
         let width = strength.map_or(0, |at| at + 1).max(color.map_or(0, |at| at + 3));
         Places { strength, color, width }
     }
@@ -270,7 +270,7 @@ pub(crate) fn look_at_all(checked: &Checked, lamps: &[Looked<'_>], window: Windo
     })
 }
 
-/// The colour that a column's light is shown in: linear light against the lane's top, then sRGB.
+/// The color that a column's light is shown in: linear light against the lane's top, then sRGB.
 pub(crate) fn shown(light: [f32; 3], top: f32) -> [u8; 3] {
     if top <= 0.0 {
         return [0; 3];

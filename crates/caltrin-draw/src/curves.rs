@@ -52,7 +52,7 @@ pub(crate) fn used(checked: &Checked, lights: &[LightId]) -> Vec<Drawn> {
         let op = &program.expr(id).op;
         match op {
             Op::Signal(signal) => open.push(program.signal(*signal).value),
-            Op::Call(behaviour, ..) => open.push(program.behaviour(*behaviour).value),
+            Op::Call(behavior, ..) => open.push(program.behavior(*behavior).value),
             Op::Curve(curve, _) => {
                 found.insert(*curve);
             }

@@ -1,4 +1,4 @@
-//! The type: Atkinson Hyperlegible, shipped with its licence so that pictures are the same on
+//! The type: Atkinson Hyperlegible, shipped with its license so that pictures are the same on
 //! every machine.
 
 use ttf_parser::{Face, OutlineBuilder};

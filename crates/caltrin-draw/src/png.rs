@@ -313,7 +313,7 @@ impl Band<'_> {
         }
     }
 
-    /// Writes the colours straight into the pixels, row by row; edges lie on whole pixels.
+    /// Writes the colors straight into the pixels, row by row; edges lie on whole pixels.
     fn ribbon(&mut self, frame: Frame, colors: &[[u8; 3]]) {
         let (left, right, top, bottom) = self.covered(frame);
         if colors.is_empty() || right <= left {

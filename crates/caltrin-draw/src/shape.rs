@@ -1,19 +1,19 @@
 //! Neutral shapes: what a layout comes to, and what every painter paints.
 //!
-//! Lengths are in pixels of the picture, y goes down, colours are 8-bit sRGB with alpha.
+//! Lengths are in pixels of the picture, y goes down, colors are 8-bit sRGB with alpha.
 
-/// A colour with alpha, 8-bit sRGB.
+/// A color with alpha, 8-bit sRGB.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Ink(pub [u8; 4]);
 
 impl Ink {
-    /// An opaque colour, `0xrrggbb`.
+    /// An opaque color, `0xrrggbb`.
     pub const fn solid(rrggbb: u32) -> Self {
         let [_, r, g, b] = rrggbb.to_be_bytes();
         Ink([r, g, b, 255])
     }
 
-    /// The same colour with another alpha, 0..255.
+    /// The same color with another alpha, 0..255.
     pub const fn alpha(self, alpha: u8) -> Self {
         let [r, g, b, _] = self.0;
         Ink([r, g, b, alpha])
@@ -57,7 +57,7 @@ pub struct Text {
     pub bold: bool,
     /// Which end of it stands at `x`.
     pub anchor: Anchor,
-    /// Its colour.
+    /// Its color.
     pub ink: Ink,
     /// The words.
     pub words: String,
@@ -70,7 +70,7 @@ pub enum Shape {
     Box(Frame, Ink),
     /// A line from one point to another, of a width.
     Line((f32, f32), (f32, f32), f32, Ink),
-    /// Colours side by side, each as wide as the frame allows.
+    /// Colors side by side, each as wide as the frame allows.
     Ribbon(Frame, Vec<[u8; 3]>),
     /// Upright bars side by side, each as wide as the frame allows, from an upper to a lower end.
     Bars(Frame, Vec<(f32, f32)>, Ink),
@@ -103,7 +103,7 @@ pub struct Picture {
     pub width: u32,
     /// Height in pixels.
     pub height: u32,
-    /// The colour beneath everything.
+    /// The color beneath everything.
     pub ground: Ink,
     /// What it shows, in words, for those who cannot see it.
     pub title: String,
@@ -139,7 +139,7 @@ pub struct Reading {
     pub top: f32,
     /// Least, mean and most of each column.
     pub levels: Vec<[f32; 3]>,
-    /// The colour of each column's light, 8-bit sRGB.
+    /// The color of each column's light, 8-bit sRGB.
     pub colors: Vec<[u8; 3]>,
     /// The codes of what the checks found in it.
     pub findings: Vec<&'static str>,

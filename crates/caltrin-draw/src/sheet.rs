@@ -1012,7 +1012,7 @@ fn moving<'a>(checked: &Checked, light: &'a Light) -> Vec<&'a str> {
         })
 }
 
-/// The ink of a lamp's curve: its mean colour at full, never too dark to be read.
+/// The ink of a lamp's curve: its mean color at full, never too dark to be read.
 fn lamp_ink(columns: &[Column]) -> Ink {
     let mut sum = [0.0f32; 3];
     for column in columns {

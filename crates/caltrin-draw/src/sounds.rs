@@ -132,7 +132,7 @@ impl SoundLane {
     }
 }
 
-/// A colour between two, by the eye's measure near enough.
+/// A color between two, by the eye's measure near enough.
 fn mixed(from: Ink, to: Ink, part: f32) -> [u8; 3] {
     let (Ink([a, b, c, _]), Ink([x, y, z, _])) = (from, to);
     let part = part.clamp(0.0, 1.0).sqrt();
@@ -141,7 +141,7 @@ fn mixed(from: Ink, to: Ink, part: f32) -> [u8; 3] {
     })
 }
 
-/// The tables that lights follow, signals and behaviours gone through.
+/// The tables that lights follow, signals and behaviors gone through.
 fn followed(program: &Program, lights: &[LightId]) -> FxHashSet<TableId> {
     let drives = lights.iter().flat_map(|id| &program.light(*id).drives);
     let mut open: Vec<ExprId> = drives.map(|drive| drive.value).collect();
@@ -156,7 +156,7 @@ fn followed(program: &Program, lights: &[LightId]) -> FxHashSet<TableId> {
                 found.insert(*table);
             }
             Op::Signal(signal) => open.push(program.signal(*signal).value),
-            Op::Call(behaviour, ..) => open.push(program.behaviour(*behaviour).value),
+            Op::Call(behavior, ..) => open.push(program.behavior(*behavior).value),
             _ => {}
         }
         open.extend(op.operands());

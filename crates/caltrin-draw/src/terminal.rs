@@ -1,4 +1,4 @@
-//! The terminal painter: lanes of a sheet as ribbons and curves in text, in as many colours as there are,
+//! The terminal painter: lanes of a sheet as ribbons and curves in text, in as many colors as there are,
 //! or in none.
 
 use caltrin_core::quantity::Hours;
@@ -9,7 +9,7 @@ use std::fmt::Write;
 use crate::scale;
 use crate::shape::{Picture, Reading, Readings};
 
-/// What colours a terminal has.
+/// What colors a terminal has.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Colors {
     /// 24 bits.
@@ -30,16 +30,16 @@ pub struct TerminalOptions {
     /// Lines that all of it may take; `None` for as many as there are. Lanes lose their curves first, then the last
     /// lanes are left out, which is said.
     pub height: Option<usize>,
-    /// What colours there are.
+    /// What colors there are.
     pub colors: Colors,
 }
 
 const LEVELS: [char; 8] = [
     '\u{2581}', '\u{2582}', '\u{2583}', '\u{2584}', '\u{2585}', '\u{2586}', '\u{2587}', '\u{2588}',
 ];
-/// From dark to bright, for those who see no colours.
+/// From dark to bright, for those who see no colors.
 const SHADES: [char; 5] = [' ', '\u{2591}', '\u{2592}', '\u{2593}', '\u{2588}'];
-/// The usual look of the sixteen colours, 8-bit sRGB.
+/// The usual look of the sixteen colors, 8-bit sRGB.
 const SIXTEEN: [[u8; 3]; 16] = [
     [0, 0, 0],
     [170, 0, 0],
@@ -192,7 +192,7 @@ fn step(level: f32, steps: usize) -> usize {
     ((level * steps as f32) as usize).min(steps - 1)
 }
 
-/// Cells in colours; the colour is said again only where it changes.
+/// Cells in colors; the color is said again only where it changes.
 fn painted(cells: &[Cell], colors: Colors, glyph: impl Fn(&Cell) -> char) -> String {
     let mut out = String::new();
     let mut before = String::new();
@@ -230,17 +230,17 @@ fn nearest(color: [u8; 3], all: &[[u8; 3]]) -> usize {
     (0..all.len()).min_by_key(distance).unwrap_or_default()
 }
 
-/// The nearest in the cube of 6 x 6 x 6 colours or among the greys.
+/// The nearest in the cube of 6 x 6 x 6 colors or among the grays.
 fn nearest_of_256(color: [u8; 3]) -> usize {
     const SIDES: [u8; 6] = [0, 95, 135, 175, 215, 255];
     let side = |v: u8| (0..6).min_by_key(|n| SIDES[*n].abs_diff(v)).unwrap_or_default();
     let [r, g, b] = color.map(side);
     let cube = [SIDES[r], SIDES[g], SIDES[b]];
     let mean = color.iter().map(|v| u32::from(*v)).sum::<u32>() / 3;
-    let grey = (mean.saturating_sub(3) / 10).min(23) as u8;
-    let level = 8 + 10 * grey;
+    let gray = (mean.saturating_sub(3) / 10).min(23) as u8;
+    let level = 8 + 10 * gray;
     if apart(color, [level; 3]) < apart(color, cube) {
-        232 + usize::from(grey)
+        232 + usize::from(gray)
     } else {
         16 + 36 * r + 6 * g + b
     }

@@ -33,7 +33,7 @@ fn cells(picture: &Picture) -> (Frame, usize, usize, &[u8]) {
     found.expect("the picture has an image")
 }
 
-/// The metres of the ground that lie left, on top, and in a cell: two posts of which the places are known
+/// The meters of the ground that lie left, on top, and in a cell: two posts of which the places are known
 /// say it.
 struct Map {
     left: f64,
@@ -53,11 +53,11 @@ fn map(picture: &Picture, (ax, az): (f64, f64), (bx, _): (f64, f64)) -> Map {
         .collect();
     let [a, b, ..] = discs[..] else { panic!("two posts are drawn") };
     let (frame, columns, ..) = cells(picture);
-    let metres = (bx - ax) / f64::from(b.0 - a.0);
+    let meters = (bx - ax) / f64::from(b.0 - a.0);
     Map {
-        left: ax - f64::from(a.0 - frame.x) * metres,
-        top: az - f64::from(a.1 - frame.y) * metres,
-        cell: f64::from(frame.w) / columns as f64 * metres,
+        left: ax - f64::from(a.0 - frame.x) * meters,
+        top: az - f64::from(a.1 - frame.y) * meters,
+        cell: f64::from(frame.w) / columns as f64 * meters,
         columns,
     }
 }

@@ -10,7 +10,7 @@ pub const ACTS: usize = 3;
 /// The number of the act that sets the first input; that of the next sets the next.
 pub const FIRST_SET: u32 = 7;
 
-/// The lamps that a proof reads of a light: blocks of neighbours.
+/// The lamps that a proof reads of a light: blocks of neighbors.
 pub type Blocks = Vec<Vec<(u32, u32)>>;
 
 /// How a compiler or interpreter is found and asked for its version.

@@ -11,7 +11,7 @@ curve sag {            // the winch pulls
   5.3s  100%   ease-out
 }
 signal mains = loop(sag)
-behaviour buzz(floor = 85%) = held(floor..100%, every 60ms..240ms)
+behavior buzz(floor = 85%) = held(floor..100%, every 60ms..240ms)
 
 light row[4] point {
   position   (0m, 3m, 0m), (4m, 0m, 0m)

@@ -1,10 +1,11 @@
-//! The formatter: spaces, indentation and alignment; never a word.
+//! The formatter: spaces, indentation and alignment. The only words it changes are those of earlier versions and
+//! other spellings, which it brings up to date.
 //!
 //! It works on tokens, line by line. A line stays a line; what changes is how far it is indented, how
-//! its words are spaced, and where the parts of neighbouring lines stand below each other.
+//! its words are spaced, and where the parts of neighboring lines stand below each other.
 
 use crate::diagnostic::Diagnostic;
-use crate::parser::parse;
+use crate::parser::{parse, updated};
 use crate::syntax::{Kind, lex};
 use crate::words;
 
@@ -15,7 +16,8 @@ const MARK: char = '\u{feff}';
 /// Between the columns of aligned lines.
 const GAP: &str = "  ";
 
-/// Formats a lightbook. What it says stays the same, and formatting twice changes nothing more. A text whose first
+/// Formats a lightbook. Its meaning stays the same, words of earlier versions are replaced by the current ones, and
+/// formatting twice changes nothing more. A text whose first
 /// line ends as on Windows keeps such line ends, and a byte-order mark stays.
 ///
 /// # Errors
@@ -25,6 +27,7 @@ pub fn format(text: &str) -> Result<String, Vec<Diagnostic>> {
     if !parsed.diagnostics.is_empty() {
         return Err(parsed.diagnostics);
     }
+    let text = &updated(text, &parsed.renamed);
     let mut lines = lines_of(text);
     indent(&mut lines);
     align(&mut lines);
@@ -41,7 +44,7 @@ pub fn format(text: &str) -> Result<String, Vec<Diagnostic>> {
         empty = 0;
         line.write(&mut out);
     }
-    debug_assert_eq!(said(text), said(&out), "formatting changes no word");
+    debug_assert_eq!(said(text), said(&out), "formatting changes no word that is current");
     if text.lines().next().is_some_and(|first| text[first.len()..].starts_with("\r\n")) {
         out = out.replace('\n', "\r\n");
     }
@@ -79,12 +82,12 @@ struct Line<'t> {
     indent: usize,
     /// Whether it goes on with the statement of the line before it.
     goes_on: bool,
-    /// The parts of it that can be aligned with those of its neighbours; all of it otherwise.
+    /// The parts of it that can be aligned with those of its neighbors; all of it otherwise.
     cells: Vec<String>,
     shape: Shape,
 }
 
-/// Which neighbours a line is aligned with.
+/// Which neighbors a line is aligned with.
 #[derive(Clone, Debug, Default, PartialEq)]
 enum Shape {
     /// With none.
@@ -371,7 +374,7 @@ fn parts(around: Option<Word<'_>>, before: Word<'_>, word: Word<'_>) -> bool {
     }
 }
 
-/// Puts the parts of neighbouring lines of one shape below each other.
+/// Puts the parts of neighboring lines of one shape below each other.
 fn align(lines: &mut [Line<'_>]) {
     let mut start = 0;
     while start < lines.len() {

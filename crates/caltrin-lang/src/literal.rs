@@ -1,9 +1,11 @@
-//! Literals: numbers with units, hours, colours.
+//! Literals: numbers with units, hours, colors.
 
 use caltrin_core::color::{COLDEST, HOTTEST, Rgb};
 use caltrin_core::kind::{Kind, Photometry};
 use caltrin_core::program::Constant;
 use caltrin_core::quantity::Kelvin;
+
+use crate::words;
 
 /// A literal's value, or what is wrong with it and what to write instead.
 pub(crate) type Read = Result<(Constant, Kind), Fault>;
@@ -151,7 +153,7 @@ pub(crate) fn color_call(text: &str) -> Read {
     let (name, inside) = text.split_once('(').unwrap_or((text, ""));
     let inside = inside.trim_end().trim_end_matches(')');
     let mut words: Vec<&str> = inside.split_whitespace().collect();
-    let linear = name.trim() == "color";
+    let linear = words::spelled(name.trim()) == "color";
     let example = if linear { "color(srgb-linear 0.1 0.2 0.3)" } else { "rgb(96 140 60)" };
     let own = rewritten(inside);
     let wrong = || {

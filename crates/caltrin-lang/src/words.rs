@@ -12,7 +12,7 @@ pub const DECLARATIONS: [&str; 30] = [
     "signal",
     "input",
     "curve",
-    "behaviour",
+    "behavior",
     "fitting",
     "place",
     "light",
@@ -21,7 +21,7 @@ pub const DECLARATIONS: [&str; 30] = [
     "post",
     "choice",
     "clock",
-    "window",
+    "hours",
     "phases",
     "sun",
     "moon",
@@ -38,12 +38,12 @@ pub const DECLARATIONS: [&str; 30] = [
 /// Kinds of light.
 pub const LIGHTS: [&str; 5] = ["point", "spot", "area", "directional", "ambient"];
 /// Functions of the language that are more than one of numbers alone; [`functions`] has all.
-pub const FUNCTIONS: [&str; 33] = [
+pub const FUNCTIONS: [&str; 32] = [
     "held",
     "drift",
     "wander",
     "bursts",
-    "one",
+    "drawn",
     "once",
     "loop",
     "alternate",
@@ -54,18 +54,17 @@ pub const FUNCTIONS: [&str; 33] = [
     "blink",
     "rhythm",
     "later",
-    "shift",
     "stretch",
-    "snap",
+    "stepped",
     "min",
     "max",
     "clamp",
     "map",
     "mix",
-    "edge",
+    "threshold",
     "kelvin",
     "hue",
-    "shade",
+    "scaled",
     "pick",
     "pulse",
     "play",
@@ -73,6 +72,27 @@ pub const FUNCTIONS: [&str; 33] = [
     "pace",
     "near",
 ];
+/// Functions of earlier versions, with their current names. No behavior or curve may have such a name.
+pub const OLD_FUNCTIONS: [(&str, &str); 5] = [
+    ("shade", "scaled"),
+    ("snap", "stepped"),
+    ("edge", "threshold"),
+    ("one", "drawn"),
+    ("shift", "later"),
+];
+/// Accepted spellings of words; the formatter writes the second.
+pub const SPELLINGS: [(&str, &str); 2] = [("behaviour", "behavior"), ("colour", "color")];
+
+/// A word as the language spells it.
+pub fn spelled(word: &str) -> &str {
+    SPELLINGS.iter().find(|(other, _)| *other == word).map_or(word, |(_, ours)| ours)
+}
+
+/// The current name of a function.
+pub fn current(function: &str) -> &str {
+    OLD_FUNCTIONS.iter().find(|(old, _)| *old == function).map_or(function, |(_, new)| new)
+}
+
 /// All functions of the language.
 pub fn functions<'a>() -> impl Iterator<Item = &'a str> {
     FUNCTIONS.into_iter().chain(Pure::ALL.iter().filter_map(|function| function.word()))
@@ -88,7 +108,7 @@ pub const EASINGS: [&str; 7] =
     ["jump", "linear", "smooth", "ease", "ease-in", "ease-out", "ease-in-out"];
 
 /// What words that people bring along are called here.
-const OTHERWISE: [(&str, &str); 50] = [
+const OTHERWISE: [(&str, &str); 48] = [
     ("flicker", "held"),
     ("random", "held"),
     ("rand", "held"),
@@ -105,7 +125,6 @@ const OTHERWISE: [(&str, &str); 50] = [
     ("brightness", "intensity"),
     ("strength", "intensity"),
     ("power", "intensity"),
-    ("colour", "color"),
     ("tint", "color"),
     ("radius", "reach"),
     ("range", "reach"),
@@ -119,11 +138,10 @@ const OTHERWISE: [(&str, &str); 50] = [
     ("alpha", "intensity"),
     ("repeat", "loop"),
     ("pingpong", "alternate"),
-    ("floor", "snap"),
-    ("steps", "snap"),
-    ("step", "edge"),
-    ("smoothstep", "edge"),
-    ("threshold", "edge"),
+    ("floor", "stepped"),
+    ("steps", "stepped"),
+    ("step", "threshold"),
+    ("smoothstep", "threshold"),
     ("select", "pick"),
     ("jitter", "wander"),
     ("shake", "wander"),
@@ -142,28 +160,27 @@ const OTHERWISE: [(&str, &str); 50] = [
 ];
 
 /// A call of each function of the language that stands for itself, as a help in messages.
-const EXAMPLES: [&str; 23] = [
+const EXAMPLES: [&str; 22] = [
     "held(80%..100%, every 70ms..210ms)",
     "drift(40%..100%, rate 2Hz)",
     "wander(radius 3cm, rate 4Hz)",
     "bursts(on 80ms..600ms, off 2s..9s)",
-    "one(90%..110%)",
+    "drawn(90%..110%)",
     "sine(20%..60%, every 3.1s)",
     "triangle(20%..60%, every 3.1s)",
     "saw(20%..60%, every 3.1s)",
     "square(20%..60%, every 3.1s, on 35%)",
     "blink(on 300ms, off 700ms)",
     "rhythm(on 300ms, off 300ms, on 300ms, off 5.1s)",
-    "later(sine(every 3.1s), each 150ms)",
-    "shift(sine(every 3.1s), by 2s)",
+    "later(sine(every 3.1s), by 2s)",
     "stretch(sine(every 3.1s), by 150%)",
-    "snap(sine(every 3.1s), every 40ms)",
+    "stepped(sine(every 3.1s), every 40ms)",
     "min(50%, 80%)",
     "max(50%, 80%)",
     "clamp(sine(every 3.1s), to 5%..95%)",
     "map(sine(every 3.1s), from 0%..100%, to 2..9)",
     "mix(20%, 80%, by sine(every 3.1s))",
-    "edge(sine(every 3.1s), at 40%, over 10%)",
+    "threshold(sine(every 3.1s), at 40%, over 10%)",
     "root(sine(every 3.1s))",
     "kelvin(2000 + 400 * sine(every 3.1s))",
 ];

@@ -47,7 +47,7 @@ proptest! {
             "intensity", "color", "position", "=", "..", ",", ";", "\n", "1lm", "3s", "50%", "#ff00ff",
             "sound", "follow", "\"struck.wav\"", "starts", "at", "loops", "speed", "position", "live", "band", "a.onset",
             "held", "(", "every", "loop", "curve", "smooth", "if", "then", "else", "is", "above", "not",
-            "-", "-1", "+", "*", "/", "signal", "behaviour", "gives", "seed", "2100K", "06:10", "on", "and",
+            "-", "-1", "+", "*", "/", "signal", "behavior", "gives", "seed", "2100K", "06:10", "on", "and",
         ]), 0..60), spaced in any::<bool>()) {
         let text = words.join(if spaced { " " } else { "" });
         holds(&text);

@@ -5,7 +5,7 @@ use caltrin_core::build::kinds::{Color, Number, Point};
 use caltrin_core::build::scene::{Group, Pool, Rules, follow, near};
 use caltrin_core::build::script::{Script, base};
 use caltrin_core::build::{
-    Book, Curve, Light, Output, Placing, Value, candelas, held, lumens, metres, number, point, srgb,
+    Book, Curve, Light, Output, Placing, Value, candelas, held, lumens, meters, number, point, srgb,
 };
 use caltrin_core::curve::Easing;
 use caltrin_core::program::{Clock, Constant};
@@ -150,7 +150,7 @@ fn twin() -> Checked {
     book.light(Light::point("lamp").color(srgb(0xffffff)).intensity(strength).in_group(&all));
     let lasting =
         pulse(high, Seconds(1.0)) + pulse(rough, Seconds(2.0)) + pulse(noon, Seconds(3.0));
-    let closeness = near(&walker, &point(1.0, 0.0, 0.0), metres(2.0), metres(12.0), Easing::Smooth);
+    let closeness = near(&walker, &point(1.0, 0.0, 0.0), meters(2.0), meters(12.0), Easing::Smooth);
     book.output(
         Output::new("mark")
             .value("a", lasting)

@@ -2,7 +2,7 @@
 
 use caltrin_core::build::day::{Phase, SunPath, hour};
 use caltrin_core::build::{
-    Book, Light, Output, angle, candelas, choose, held, kinds, lux, metres, number, on_off, srgb,
+    Book, Light, Output, angle, candelas, choose, held, kinds, lux, meters, number, on_off, srgb,
 };
 use caltrin_core::color::Rgb;
 use caltrin_core::curve::Easing;
@@ -286,9 +286,9 @@ fn a_day_from_the_builder_gives_the_same_bits() {
         ],
     );
     let change = Change { over: at(0.0, 40.0), lean: Lean::Before };
-    let shift = twin.window("shift", hour(Hours(22.0)), hour(Hours(6.0)), change, linear);
+    let shift = twin.open_hours("shift", hour(Hours(22.0)), hour(Hours(6.0)), change, linear);
     let change = Change { over: Hours(0.5), lean: Lean::Across };
-    let dark = twin.window("dark", sun.set(), sun.rise(), change, smooth);
+    let dark = twin.open_hours("dark", sun.set(), sun.rise(), change, smooth);
     let mood = twin.phases(
         "mood",
         &[
@@ -303,7 +303,7 @@ fn a_day_from_the_builder_gives_the_same_bits() {
         Light::point("mast")
             .intensity(candelas(10.0) * dark.open * flicker)
             .color(mood.tint())
-            .outer_reach(metres(900.0) * light.clone() + metres(1.0)),
+            .outer_reach(meters(900.0) * light.clone() + meters(1.0)),
     );
     twin.light(
         Light::directional("sunlight")
@@ -364,7 +364,7 @@ fn the_builder_tells_what_is_wrong_with_a_day() {
     book.clock(Clock { day: Seconds(0.0), start: Hours(12.0), rate: 1.0 });
     book.clock(Clock { day: Seconds(60.0), start: Hours(12.0), rate: 1.0 });
     let change = Change { over: Hours(3.0), lean: Lean::Across };
-    book.window("w", hour(Hours(1.0)), hour(Hours(2.0)), change, Easing::Smooth);
+    book.open_hours("w", hour(Hours(1.0)), hour(Hours(2.0)), change, Easing::Smooth);
     book.phases("p", &[Phase::new("x", Hours(3.0)), Phase::new("y", Hours(3.0))]);
     book.sun("s", &SunPath::earth(angle(Degrees(95.0)), number(10.0)));
     book.choice("c", &["only"], Seconds(0.0));

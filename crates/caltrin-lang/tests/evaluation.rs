@@ -56,7 +56,7 @@ impl Walker<'_> {
             _ if !here.lamps => key,
             Scope::Book => key,
             Scope::Lamp => kernel::lamp_key(key, self.index),
-            // Neighbours in one placing have one number.
+            // Neighbors in one placing have one number.
             Scope::Placing(n) => {
                 kernel::lamp_key(key, self.index / self.light.levels[usize::from(n)].lamps)
             }
@@ -107,7 +107,7 @@ impl Walker<'_> {
             Op::Pure(function, all) => {
                 let all: Vec<f64> = all.iter().map(|e| self.one(*e, here)).collect();
                 vec![match function {
-                    Pure::Window => sky::window_level(all[0], all[1], all[2], all[3], all[4]),
+                    Pure::OpenHours => sky::hours_level(all[0], all[1], all[2], all[3], all[4]),
                     Pure::Through => sky::through_level(all[0], all[1], all[2]),
                     Pure::East => sky::sky_part(0.0, all[0], all[1], all[2], all[3]),
                     Pure::Up => sky::sky_part(1.0, all[0], all[1], all[2], all[3]),
@@ -146,14 +146,14 @@ impl Walker<'_> {
                 let outside = Here { t: here.t, arguments: Vec::new(), key: None, lamps: false };
                 self.value(self.program.signal(*signal).value, &outside)
             }
-            Op::Call(behaviour, arguments, site) => {
+            Op::Call(behavior, arguments, site) => {
                 let inside = Here {
                     t: here.t,
                     arguments: arguments.iter().map(|a| self.value(*a, here)).collect(),
                     key: site.map(|site| self.key(site, here)),
                     lamps: here.lamps,
                 };
-                self.value(self.program.behaviour(*behaviour).value, &inside)
+                self.value(self.program.behavior(*behavior).value, &inside)
             }
             Op::Negate(a) => self.value(*a, here).iter().map(|v| -v).collect(),
             Op::Stood(a, up) => {

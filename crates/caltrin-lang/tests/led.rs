@@ -295,7 +295,7 @@ event at_six at 06:00
 event drip every 1s from hit
 event late after 1s since hit
 curve ramp { 0s 0%; 1s 100% }
-behaviour lazy(level = 50%) = follow(level, attack 1s, release 1s)
+behavior lazy(level = 50%) = follow(level, attack 1s, release 1s)
 output a = follow(sine(0..1, every 1s), attack 1s, release 1s)
 output b = follow(x, attack 1s)
 output c = pace(once(ramp), by 2000)

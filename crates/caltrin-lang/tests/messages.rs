@@ -40,7 +40,7 @@ fn faults_of_numbers_are_told_where_they_arise() {
     insta::assert_snapshot!(about(
         "curve c { 0s 0; 1s 1 }
 light a point { intensity 1lm / loop(c) }
-behaviour b(p = 100ms) = held(0..1, every p)
+behavior b(p = 100ms) = held(0..1, every p)
 light d point { intensity 1lm * b(0s) }
 signal big = loop(c) * 1e300
 light e point { intensity 1lm * big * big }
@@ -58,7 +58,7 @@ light b point { intensity root(4lm) * 1lm }
 light c point { intensity 1lm * root() }
 light d point { intensity 1lm * root(2, 3) }
 light e point { intensity 1lm * rot(0.5) }
-behaviour root(x = 1) = x"
+behavior root(x = 1) = x"
     ));
 }
 
@@ -76,7 +76,7 @@ signal y = mast
 curve up { 0s 0; 1s 1 }
 signal z = up
 signal w = up(1s)
-behaviour flat = 1
+behavior flat = 1
 signal v = flat
 signal u = flat(2)
 light 🚢 point { intensity 1lm }
@@ -95,7 +95,7 @@ input e = held(0..1, every 1s) in 0..1
 input f = 20% in 0lm..1lm
 input g = 20% in 50%
 input h
-behaviour i { input k = 1 in 0..1; gives k }
+behavior i { input k = 1 in 0..1; gives k }
 light j[] point { input k = 1 in 0..1; intensity 1lm * k }
 fitting l { input m = 1s in 0s..2s; light n point { intensity 1lm * sine(every m) } }
 place o[2] of l"
@@ -146,8 +146,8 @@ fn a_closed_list_of_bad_input_gives_clear_messages_at_once() {
     let nots = format!("lightbook \"B\"\nsignal x = {}on\n", "not ".repeat(100_000));
     let ifs = format!("lightbook \"B\"\nsignal x = {}1\n", "if on then 1 else ".repeat(50_000));
     let explosion: String = (0..60)
-        .fold("lightbook \"B\"\nbehaviour b0() = held(0..1, every 1s)\n".to_owned(), |all, n| {
-            all + &format!("behaviour b{}() = b{n}() + b{n}()\n", n + 1)
+        .fold("lightbook \"B\"\nbehavior b0() = held(0..1, every 1s)\n".to_owned(), |all, n| {
+            all + &format!("behavior b{}() = b{n}() + b{n}()\n", n + 1)
         });
     for (text, wanted) in [
         ("", "this lightbook is empty"),
@@ -281,12 +281,12 @@ fn what_is_easily_written_wrong_says_what_to_write() {
         ),
         (
             "light a point { intensity 1lm * flicker(80%..100%) }",
-            "there is no function or behaviour `flicker`",
+            "there is no function or behavior `flicker`",
             "did you mean `held`, as in `held(80%..100%, every 70ms..210ms)`?",
         ),
         (
             "light a point { intensity 1lm * sin(2s) }",
-            "there is no function or behaviour `sin`",
+            "there is no function or behavior `sin`",
             "did you mean `sine`, as in `sine(20%..60%, every 3.1s)`?",
         ),
         (

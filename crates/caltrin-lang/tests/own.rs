@@ -143,7 +143,7 @@ fitting pen(strength = 100lm) {
   light lamp point { event wink every 1s..3s; switch own { flip at wink }; intensity strength * level * lit * (if own is on then 1 else 20%) }
 }
 place row[3] of pen { position (0m, 2m, 0m), (3m, 0m, 0m) }
-behaviour twice(a = 1) { signal x = held(0..1, every 50ms..90ms); signal y = x * a; gives x + y }
+behavior twice(a = 1) { signal x = held(0..1, every 50ms..90ms); signal y = x * a; gives x + y }
 output o = twice(2)
 rehearsal r { 1s row[1].knock; 5s end }
 ";
@@ -157,7 +157,7 @@ fitting pen(strength = 100lm) {
   event knock
 }
 place row[3] of pen { position (0m, 2m, 0m), (3m, 0m, 0m) }
-behaviour twice(a = 1) { signal y = x * a; signal x = held(0..1, every 50ms..90ms); gives x + y }
+behavior twice(a = 1) { signal y = x * a; signal x = held(0..1, every 50ms..90ms); gives x + y }
 output o = twice(2)
 rehearsal r { 1s row[1].knock; 5s end }
 ";

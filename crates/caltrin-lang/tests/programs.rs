@@ -1,16 +1,16 @@
-//! What a book's program does: chance that belongs to names, curves, colours, and the same program
+//! What a book's program does: chance that belongs to names, curves, colors, and the same program
 //! from the builder.
 
 use caltrin_core::build::{
     Book, Light, Output, Placing, angle, bursts, candelas, choose, drawn, drift, held, held_every,
-    held_softly, kelvin, kelvin_of, kinds, lumens, lux, metres, number, of_numbers, one_of,
+    held_softly, kelvin, kelvin_of, kinds, lumens, lux, meters, number, of_numbers, one_of,
     one_of_every, point, rate, rgb, rhythm, square, srgb, time, wander, wave,
 };
 use caltrin_core::color::Rgb;
 use caltrin_core::curve::Easing;
 use caltrin_core::program::{Field, Start, Wave};
 use caltrin_core::pure::Pure;
-use caltrin_core::quantity::{Degrees, Hertz, Metres, Place, Seconds, Seed, ms};
+use caltrin_core::quantity::{Degrees, Hertz, Meters, Place, Seconds, Seed, ms};
 use caltrin_core::{Checked, Run};
 use caltrin_lang::read;
 
@@ -42,7 +42,7 @@ seed 41
 color brass = color(srgb-linear 0.6 0.5 0.1)
 curve hunting { 0s 100%; 450ms 82% smooth; 1.1s 118% ease-out; 2.3s 100% cubic-bezier(0.3, -0.9, 0.6, 1.8) }
 signal supply = loop(hunting)
-behaviour buzzing(floor = 85%, rate = 60ms) {
+behavior buzzing(floor = 85%, rate = 60ms) {
   signal level = held(floor..100%, every rate..rate * 4)
   gives min(level, level * 2 - 10%)
 }
@@ -72,7 +72,7 @@ light lamps[5] point {
         ],
     );
     let supply = twin.signal("supply", hunting.looped(Start::Unsaid));
-    let buzzing = twin.behaviour("buzzing", |b| {
+    let buzzing = twin.behavior("buzzing", |b| {
         let floor = b.parameter("floor", number(0.85));
         let rate = b.parameter("rate", time(ms(60.0)));
         let level =
@@ -98,7 +98,7 @@ light lamps[5] point {
         Light::point("lamps")
             .many(5)
             .seed(7)
-            .reach(metres(1.0) * flame.clone(), metres(9.0))
+            .reach(meters(1.0) * flame.clone(), meters(9.0))
             .color(kelvin(2450.0))
             .intensity(
                 candelas(5.0).mix(candelas(40.0), flame) * hunting.alternating(Start::Scattered)
@@ -222,7 +222,7 @@ output stars[5] { level held(40%..100%, every 200ms..900ms); tint one(#ffd9b0, #
                         of_numbers(Pure::Root, [ratio.clone().edge(number(0.5), number(0.12))]),
                     ),
             )
-            .offset(wander(metres(0.03), rate(Hertz(4.0)), 2))
+            .offset(wander(meters(0.03), rate(Hertz(4.0)), 2))
             .aim(path.alternating(unsaid).shift(time(ms(400.0))))
             .shadows(shown.looped(unsaid)),
     );
@@ -318,10 +318,10 @@ fn the_space_says_in_which_unit_places_are_given_out() {
         out
     };
     assert_eq!(read("", "a"), [1.0, 4.0, 1.0, 2.0, 0.5, 0.02, 0.0, 0.0]);
-    let centimetres = "space { up z; unit 1cm }";
-    assert_eq!(read(centimetres, "a"), [100.0, 400.0, 100.0, 200.0, 50.0, 2.0, 0.0, 0.0]);
-    assert_eq!(read(centimetres, "b"), [0.0, -1.0, 0.0], "a direction has no unit");
-    assert_eq!(read(centimetres, "c"), [25.0]);
+    let centimeters = "space { up z; unit 1cm }";
+    assert_eq!(read(centimeters, "a"), [100.0, 400.0, 100.0, 200.0, 50.0, 2.0, 0.0, 0.0]);
+    assert_eq!(read(centimeters, "b"), [0.0, -1.0, 0.0], "a direction has no unit");
+    assert_eq!(read(centimeters, "c"), [25.0]);
 }
 
 #[test]
@@ -382,7 +382,7 @@ fn a_single_lamp_that_becomes_an_array_keeps_its_flicker() {
 #[test]
 fn two_uses_are_never_in_step_and_one_signal_always_is() {
     let book = checked(
-        "lightbook \"S\"\nbehaviour f() = held(0..1, every 50ms..90ms)\nsignal shared = f()\n\
+        "lightbook \"S\"\nbehavior f() = held(0..1, every 50ms..90ms)\nsignal shared = f()\n\
          light apart point { reach 1m + 1m * f(); intensity 1lm * f() }\n\
          light same point { reach 1m + 1m * shared; intensity 1lm * shared + 1lm }\n\
          light lamps[2] point { intensity 1lm * f() }\n\
@@ -503,9 +503,9 @@ wall shed { along (0m, 1m, 0m)..(4m, 1m, 0m); height 3m }
 post pile[2] { position (0m, 0m, 0m), (2m, 1m, 0m); radius 25cm; height 1m }",
     );
     let mut twin = Book::new("Twin", Seed(0));
-    twin.wall("shed", [0.0, 0.0, -1.0], [4.0, 0.0, -1.0], Metres(3.0));
-    twin.post("pile", [0.0, 0.0, 0.0], Metres(0.25), Metres(1.0));
-    twin.post("pile", [2.0, 0.0, -1.0], Metres(0.25), Metres(1.0));
+    twin.wall("shed", [0.0, 0.0, -1.0], [4.0, 0.0, -1.0], Meters(3.0));
+    twin.post("pile", [0.0, 0.0, 0.0], Meters(0.25), Meters(1.0));
+    twin.post("pile", [2.0, 0.0, -1.0], Meters(0.25), Meters(1.0));
     let twin = twin.check().unwrap();
     assert_eq!(book.program().solids(), twin.program().solids());
 }

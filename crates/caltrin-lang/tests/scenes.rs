@@ -265,7 +265,7 @@ event e5 after 1s from two.calm
 event e6 after 1s from swell
 sequence s1 at go { 1s a.intensity 90cd }
 sequence s2 at go { 2s a.intensity 90cd; 1s a.intensity 9cd; 3s return }
-sequence s3 at go { 2s a.colour #ffffff; 3s return }
+sequence s3 at go { 2s a.color #ffffff; 3s return }
 sequence s4 at go { 2s a.color #ffffff; 3s return }
 sequence s5 at go { 2s lamp.intensity 9cd; 3s return }
 sequence s6 at go { 2s a 9cd; 3s return }

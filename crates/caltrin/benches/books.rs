@@ -14,7 +14,7 @@ fn book(n: usize) -> String {
         "lightbook \"Sluice\"\nseed 3\n\
          curve sag { 0s 100%; 2.1s 80% smooth; 5.3s 100% smooth }\n\
          signal mains = loop(sag)\n\
-         behaviour buzz(floor = 85%) = held(floor..100%, every 60ms..240ms)\n",
+         behavior buzz(floor = 85%) = held(floor..100%, every 60ms..240ms)\n",
     );
     let strengths = [
         "700lm * buzz()",

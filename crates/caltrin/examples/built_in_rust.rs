@@ -7,7 +7,7 @@ use std::error::Error;
 use std::path::PathBuf;
 
 use caltrin::core::Notes;
-use caltrin::core::build::{Book, Light, angle, held, kelvin, lumens, metres, number, point};
+use caltrin::core::build::{Book, Light, angle, held, kelvin, lumens, meters, number, point};
 use caltrin::core::curve::Easing;
 use caltrin::core::program::Start;
 use caltrin::core::quantity::{Degrees, Seconds, Seed, ms};
@@ -28,7 +28,7 @@ fn main() -> Result<(), Box<dyn Error>> {
         ],
     );
     let battery = book.signal("battery", pull.looped(Start::Together));
-    let worn = book.behaviour("worn", |b| {
+    let worn = book.behavior("worn", |b| {
         let floor = b.parameter("floor", number(0.9));
         held(floor, number(1.0), ms(40.0)..=ms(310.0))
     });
@@ -37,7 +37,7 @@ fn main() -> Result<(), Box<dyn Error>> {
             .many(3)
             .row(point(0.0, 4.0, 0.0), point(3.0, 0.0, 0.0))
             .cone(angle(Degrees(30.0)), angle(Degrees(70.0)))
-            .reach(metres(1.0), metres(11.0))
+            .reach(meters(1.0), meters(11.0))
             .color(kelvin(3000.0))
             .intensity(lumens(900.0) * worn.call().value() * battery.clone()),
     );

@@ -34,7 +34,7 @@ pub struct Explanation {
     pub users: Vec<String>,
 }
 
-/// Explains `name`: a signal, behaviour, curve, light or output, or `light.channel`.
+/// Explains `name`: a signal, behavior, curve, light or output, or `light.channel`.
 ///
 /// # Errors
 /// The nearest name that there is, if any is near.
@@ -96,7 +96,7 @@ pub fn explainable(checked: &Checked, notes: &Notes) -> Vec<[String; 3]> {
         found.extend(told.map(|told| (group.note.line, told.title, told.place)));
     }
     found.sort_by_key(|(line, ..)| *line);
-    // A curve of colours is three of numbers.
+    // A curve of colors is three of numbers.
     found.dedup_by(|(_, a, _), (_, b, _)| a == b);
     let split = |(_, title, place): (u32, String, String)| {
         let (name, what) = title.split_once(": ").unwrap_or((&title, ""));
@@ -120,8 +120,8 @@ impl Book<'_> {
                 Subject::Signal(id) => {
                     names.push((self.program.signal(*id).name.clone(), *subject))
                 }
-                Subject::Behaviour(id) => {
-                    names.push((self.program.behaviour(*id).name.clone(), *subject));
+                Subject::Behavior(id) => {
+                    names.push((self.program.behavior(*id).name.clone(), *subject));
                 }
                 // What a sequence does over time is no curve of the book.
                 Subject::Curve(id) if self.program.curve(*id).led => {}
@@ -281,13 +281,13 @@ impl Book<'_> {
                 let value = self.program.signal(id).value;
                 ("a signal, shared by all that use it".to_owned(), Some(value), None)
             }
-            Subject::Behaviour(id) => {
-                let behaviour = self.program.behaviour(id);
-                let own = match behaviour.parameters.len() {
+            Subject::Behavior(id) => {
+                let behavior = self.program.behavior(id);
+                let own = match behavior.parameters.len() {
                     0 => String::new(),
                     n => format!(", with {n} parameter{}", if n == 1 { "" } else { "s" }),
                 };
-                (format!("a behavior, a copy for each use{own}"), Some(behaviour.value), None)
+                (format!("a behavior, a copy for each use{own}"), Some(behavior.value), None)
             }
             Subject::Curve(id) => {
                 let curve = &self.program.curve(id).curve;
@@ -325,9 +325,9 @@ impl Book<'_> {
         let mut parts = Vec::new();
         if let Some(value) = value {
             let parameters: Vec<String> = match subject {
-                Subject::Behaviour(id) => {
-                    let behaviour = self.program.behaviour(id);
-                    behaviour.parameters.iter().map(|p| p.name.clone()).collect()
+                Subject::Behavior(id) => {
+                    let behavior = self.program.behavior(id);
+                    behavior.parameters.iter().map(|p| p.name.clone()).collect()
                 }
                 _ => Vec::new(),
             };
@@ -338,8 +338,8 @@ impl Book<'_> {
             parts = self.followed(id);
         }
         let bounds = match (value, subject) {
-            // What a behaviour gives depends on its arguments.
-            (Some(_), Subject::Behaviour(_)) => None,
+            // What a behavior gives depends on its arguments.
+            (Some(_), Subject::Behavior(_)) => None,
             (Some(value), _) => {
                 let mut surveyor = Surveyor::new(self.program);
                 let kind = self.program.expr(value).kind;
@@ -507,13 +507,13 @@ impl Book<'_> {
                     }
                 }
                 Op::Call(id, _, site) => part(
-                    &program.behaviour(*id).name,
+                    &program.behavior(*id).name,
                     if site.is_some() {
                         "behavior, with its own random values"
                     } else {
                         "behavior, without chance"
                     },
-                    self.place(Subject::Behaviour(*id)),
+                    self.place(Subject::Behavior(*id)),
                 ),
                 Op::Curve(id, _) if self.scene_of(*id).is_some() => {
                     self.scene_of(*id).and_then(|scene| {
@@ -684,7 +684,7 @@ impl Book<'_> {
         })
     }
 
-    /// Whether such an operation is in a value, signals and behaviours included.
+    /// Whether such an operation is in a value, signals and behaviors included.
     fn has(&self, root: ExprId, wanted: impl Fn(&Op) -> bool) -> bool {
         let (mut open, mut seen) = (vec![root], BTreeSet::new());
         while let Some(id) = open.pop() {
@@ -697,7 +697,7 @@ impl Book<'_> {
             }
             match op {
                 Op::Signal(id) => open.push(self.program.signal(*id).value),
-                Op::Call(id, ..) => open.push(self.program.behaviour(*id).value),
+                Op::Call(id, ..) => open.push(self.program.behavior(*id).value),
                 _ => {}
             }
             open.extend(op.operands());
@@ -726,7 +726,7 @@ impl Book<'_> {
         turned.into_iter().chain(follows.map(|(_, event)| event.name.clone())).collect()
     }
 
-    /// Who uses something: signals and behaviours by name, lights with the channel.
+    /// Who uses something: signals and behaviors by name, lights with the channel.
     fn users(&self, subject: Subject) -> Vec<String> {
         let program = self.program;
         let mut users = self.turned_by(subject);
@@ -739,7 +739,7 @@ impl Book<'_> {
                 let op = &program.expr(id).op;
                 let hit = match op {
                     Op::Signal(id) => subject == Subject::Signal(*id),
-                    Op::Call(id, ..) => subject == Subject::Behaviour(*id),
+                    Op::Call(id, ..) => subject == Subject::Behavior(*id),
                     Op::Input(id) => match subject {
                         Subject::Event(event) => program.event(event).last == *id,
                         subject => subject == Subject::Input(*id),
@@ -769,8 +769,8 @@ impl Book<'_> {
                 Subject::Signal(id) if uses(program.signal(*id).value) => {
                     users.push(program.signal(*id).name.clone());
                 }
-                Subject::Behaviour(id) if uses(program.behaviour(*id).value) => {
-                    users.push(program.behaviour(*id).name.clone());
+                Subject::Behavior(id) if uses(program.behavior(*id).value) => {
+                    users.push(program.behavior(*id).name.clone());
                 }
                 Subject::Light(id) => {
                     let light = program.light(*id);

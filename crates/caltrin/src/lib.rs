@@ -60,7 +60,7 @@ pub const SOUNDS: [(&str, &[u8]); 5] = [
     ("sounds/winch.wav", include_bytes!("../books/sounds/winch.wav")),
 ];
 
-/// The stock: ready-made behaviours, which a book gets with `use "stock"`.
+/// The stock: ready-made behaviors, which a book gets with `use "stock"`.
 pub const STOCK: &str = include_str!("../books/stock.caltrin");
 /// The name that the stock is used by.
 pub const STOCK_NAME: &str = "stock";

@@ -2,7 +2,7 @@
 
 use crate::STOCK;
 
-/// A ready-made behaviour.
+/// A ready-made behavior.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Stocked {
     /// Its name.
@@ -15,7 +15,7 @@ pub struct Stocked {
     pub knobs: String,
 }
 
-/// All of the stock's behaviours, in its order.
+/// All of the stock's behaviors, in its order.
 pub fn stock() -> Vec<Stocked> {
     let mut all = Vec::new();
     let mut comment: Vec<&str> = Vec::new();
@@ -24,7 +24,7 @@ pub fn stock() -> Vec<Stocked> {
             comment.push(words);
             continue;
         }
-        if let Some(rest) = line.strip_prefix("behaviour ") {
+        if let Some(rest) = line.strip_prefix("behavior ") {
             let (name, rest) = rest.split_once('(').unwrap_or((rest, ""));
             let parameters = closing(rest);
             // The words about parameters begin with the first one's name.
@@ -57,9 +57,9 @@ fn closing(text: &str) -> &str {
     text
 }
 
-/// A lightbook with a light for each of the stock's behaviours, named after it: for pictures.
+/// A lightbook with a light for each of the stock's behaviors, named after it: for pictures.
 pub fn showcase() -> String {
-    // A light and a behaviour cannot have one name, so here the behaviours have another.
+    // A light and a behavior cannot have one name, so here the behaviors have another.
     let mut text = STOCK.replace("lightbook \"Stock\"", "lightbook \"The stock\"\nseed 23\n");
     let tints = [
         ("gas_mantle", "2300K"),
@@ -75,7 +75,7 @@ pub fn showcase() -> String {
     ];
     for stocked in stock() {
         let name = &stocked.name;
-        text = text.replace(&format!("behaviour {name}("), &format!("behaviour {name}_("));
+        text = text.replace(&format!("behavior {name}("), &format!("behavior {name}_("));
     }
     for (name, tint) in tints {
         text += &format!("light {name} point {{ color {tint}; intensity {name}_() }}\n");

@@ -49,7 +49,7 @@ fn what_is_in_one_placing_is_in_step_and_never_with_the_next() {
     for n in 0..one.len() {
         assert_eq!((one[n].len(), two[n].len()), (4, 12));
         for placing in 0..4 {
-            // The lamps of one placing are neighbours.
+            // The lamps of one placing are neighbors.
             for lamp in 0..3 {
                 assert_eq!(two[n][3 * placing + lamp], one[n][placing]);
             }
@@ -117,7 +117,7 @@ fn books_are_used_from_the_folder_and_never_from_outside() {
     put(
         "place/lamps/warm.caltrin",
         "lightbook \"Warm\"\nuse \"lamps/deep.caltrin\"\ncolor warm = 2400K\n\
-         behaviour buzz = held(80%..100%, every 60ms..200ms) * depth\n\
+         behavior buzz = held(80%..100%, every 60ms..200ms) * depth\n\
          light ghost point { intensity 1lm }\n",
     );
     // Two books that use each other are read once each.
@@ -159,7 +159,7 @@ fn a_mistake_in_a_used_book_is_told_there() {
     let opened = caltrin::read_with(
         "lightbook \"B\"\nuse \"x\"\nlight a point { intensity 5lm * buzz() }\n",
         "b.caltrin",
-        &|_| Ok("lightbook \"X\"\n\nbehaviour buzz = held(80%..100%, evry 60ms)\n".to_owned()),
+        &|_| Ok("lightbook \"X\"\n\nbehavior buzz = held(80%..100%, evry 60ms)\n".to_owned()),
     );
     let told = &opened.diagnostics[0];
     assert_eq!((told.severity, told.source()), (Severity::Error, 1));

@@ -56,7 +56,7 @@ pub fn run(arguments: &Arguments) -> Done {
         ("pier.svg", svg(&timeline).into_bytes(), None),
         ("pier.png", png(&timeline)?, Some("its timeline (and pier.svg)")),
         ("pier-day.png", png(&day)?, Some("its day")),
-        ("pier-place.png", png(&lit)?, Some("the lit place")),
+        ("pier-view.png", png(&lit)?, Some("the lit place")),
     ];
     let paths = pictures.each_ref().map(|(name, ..)| folder.join(name));
     let replaces = if arguments.force { Replaces::Any } else { Replaces::Made };

@@ -13,12 +13,12 @@ pub mod hear;
 pub mod live;
 pub mod new;
 mod page;
-pub mod place;
 pub mod prove;
 pub mod rehearse;
 pub mod sheet;
 pub mod stock;
 pub mod trace;
+pub mod view;
 mod watch;
 
 use std::fmt::Display;

@@ -137,7 +137,7 @@ impl Format {
     }
 }
 
-/// The terminal's colours.
+/// The terminal's colors.
 #[derive(Clone, Copy, ValueEnum)]
 pub enum Shown {
     /// 24 bits.

@@ -85,7 +85,7 @@ pub fn run(arguments: &Arguments) -> Done {
     Ok(Status::Fine)
 }
 
-/// Eight seconds of a light: blocks as high as it is strong, in its colour where there are colours.
+/// Eight seconds of a light: blocks as high as it is strong, in its color where there are colors.
 fn strip(checked: &caltrin::core::Checked, light: caltrin::core::program::LightId) -> String {
     const BLOCKS: [char; 9] = [' ', '▁', '▂', '▃', '▄', '▅', '▆', '▇', '█'];
     let described = checked.program().light(light);

@@ -34,7 +34,7 @@ const TONES = GROUND.map((ground) => {
 
 const dot = (a, b) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 
-/** A point or direction of the book's as metres with y up. */
+/** A point or direction of the book's as meters with y up. */
 function upright(space, p, unit) {
   const [x, y, z] = p;
   const q = space.up === "z" ? [x, z, -y] : [x, y, z];
@@ -84,15 +84,15 @@ export function lampOf(light, lamp, space) {
     cone = [scale, -outer * scale];
   }
   const aim = light.kind === "spot" ? (direction("aim") ?? [0, 0, -1]) : light.kind === "area" ? direction("aim") : undefined;
-  const metres = (name) => (get(name) === undefined ? undefined : get(name) * space.unit);
+  const meters = (name) => (get(name) === undefined ? undefined : get(name) * space.unit);
   return {
     at,
     base,
     aim,
     cone,
     candelas,
-    inner: Math.max(NEAREST, metres("reach_inner") ?? NEAREST),
-    outer: metres("reach_outer") ?? Infinity,
+    inner: Math.max(NEAREST, meters("reach_inner") ?? NEAREST),
+    outer: meters("reach_outer") ?? Infinity,
     falloff: get("falloff") ?? 2,
     shadows,
   };

@@ -38,7 +38,7 @@ pub const CALLS: [Call; 10] = [
 
 fn lights(n: usize) -> String {
     let mut book = "lightbook \"Many\"\nseed 7\ncurve sag { 0s 100%; 2.1s 80% smooth; 5.3s 100% ease-out }\n\
-        signal mains = loop(sag)\nbehaviour buzz(floor = 85%) = held(floor..100%, every 60ms..240ms)\n"
+        signal mains = loop(sag)\nbehavior buzz(floor = 85%) = held(floor..100%, every 60ms..240ms)\n"
         .to_owned();
     let strengths = [
         "400lm * buzz(60%) * mains",
@@ -90,7 +90,7 @@ fn twice_wrong(n: usize) -> String {
 fn errors(n: usize) -> String {
     let mut book = "lightbook \"Mistakes\"\n".to_owned();
     for k in 0..n {
-        let _ = writeln!(book, "light l{k} point {{ intensity 10lm * nothing{k}; colour 3 }}");
+        let _ = writeln!(book, "light l{k} point {{ intensity 10lm * nothing{k}; color 3 }}");
     }
     book
 }

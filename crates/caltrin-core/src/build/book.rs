@@ -12,9 +12,9 @@ use crate::draft::spark::Sparking;
 use crate::draft::{Array, Draft, Owner, Track};
 use crate::misfit::Misfit;
 use crate::program::{
-    BehaviourId, CHANNELS, Channel, Constant, Domain, ExprId, Form, Program, Size, Space, Subject,
+    BehaviorId, CHANNELS, Channel, Constant, Domain, ExprId, Form, Program, Size, Space, Subject,
 };
-use crate::quantity::{Metres, Place, Seconds, Seed};
+use crate::quantity::{Meters, Place, Seconds, Seed};
 use rustc_hash::FxHashMap;
 
 use super::kinds::{Color, Kind, Scalar};
@@ -22,7 +22,7 @@ use super::light::{Light, Output, Placed, Placing};
 use super::lower::{Lowering, lower_all, lower_input, nothing};
 use super::scene::Pool;
 use super::script::Scripted;
-use super::{Behaviour, Curve, Node, Ramp, Recipe, Tree, Value, make};
+use super::{Behavior, Curve, Node, Ramp, Recipe, Tree, Value, make};
 
 /// Something that the builder was asked for and that cannot be.
 #[derive(Clone, Debug, PartialEq)]
@@ -61,7 +61,7 @@ impl Book {
     }
 
     /// A curve in seconds: position, value and how it is reached. The first easing is not used.
-    /// Colours are blended in OKLab.
+    /// Colors are blended in OKLab.
     pub fn curve<K: Kind>(
         &mut self,
         name: &str,
@@ -71,7 +71,7 @@ impl Book {
         Curve { track: self.track::<K>(name, Domain::Time, stops), kind: PhantomData }
     }
 
-    /// A curve of colours that are blended in linear light.
+    /// A curve of colors that are blended in linear light.
     pub fn linear_curve(
         &mut self,
         name: &str,
@@ -137,7 +137,7 @@ impl Book {
         self.add_input(&Owner::book(name), "", name, Constant::Scalar(default), ends)
     }
 
-    /// An input without bounds of its own: a colour, a point, on or off.
+    /// An input without bounds of its own: a color, a point, on or off.
     pub fn plain_input<K: Kind>(&mut self, name: &str, default: K::Stop) -> Value<K> {
         self.add_input(&Owner::book(name), "", name, K::constant(default), None)
     }
@@ -159,13 +159,13 @@ impl Book {
         }
     }
 
-    /// A thin wall between two points of its foot, in metres, for pictures of the place.
-    pub fn wall(&mut self, name: &str, from: [f64; 3], to: [f64; 3], height: Metres) {
+    /// A thin wall between two points of its foot, in meters, for pictures of the place.
+    pub fn wall(&mut self, name: &str, from: [f64; 3], to: [f64; 3], height: Meters) {
         self.solid(name, Form::Wall { from, to, height: height.0 });
     }
 
-    /// A round post, in metres, for pictures of the place.
-    pub fn post(&mut self, name: &str, at: [f64; 3], radius: Metres, height: Metres) {
+    /// A round post, in meters, for pictures of the place.
+    pub fn post(&mut self, name: &str, at: [f64; 3], radius: Meters, height: Meters) {
         self.solid(name, Form::Post { at, radius: radius.0, height: height.0 });
     }
 
@@ -190,32 +190,32 @@ impl Book {
         }
     }
 
-    /// A behaviour: a recipe whose parameters are told to the [`Recipe`].
-    pub fn behaviour<K: Kind>(
+    /// A behavior: a recipe whose parameters are told to the [`Recipe`].
+    pub fn behavior<K: Kind>(
         &mut self,
         name: &str,
         recipe: impl FnOnce(&mut Recipe) -> Value<K>,
-    ) -> Behaviour<K> {
+    ) -> Behavior<K> {
         let mut told = Recipe { parameters: Vec::new() };
         let value = recipe(&mut told);
         let names = told.parameters.iter().map(|(name, _)| name.clone()).collect();
-        let id = self.lower_behaviour(name, &told, &value.node).unwrap_or_else(|misfit| {
-            self.refuse(&format!("behaviour `{name}`"), misfit);
+        let id = self.lower_behavior(name, &told, &value.node).unwrap_or_else(|misfit| {
+            self.refuse(&format!("behavior `{name}`"), misfit);
             let stand_in = self.draft.constant(nothing(K::KIND), K::KIND);
             self.draft
-                .define_behaviour(name, Owner::behaviour(name), &[], stand_in)
-                .expect("a constant makes a behaviour")
+                .define_behavior(name, Owner::behavior(name), &[], stand_in)
+                .expect("a constant makes a behavior")
         });
-        Behaviour { id, name: name.to_owned(), parameters: names, kind: PhantomData }
+        Behavior { id, name: name.to_owned(), parameters: names, kind: PhantomData }
     }
 
-    pub(super) fn lower_behaviour(
+    pub(super) fn lower_behavior(
         &mut self,
         name: &str,
         told: &Recipe,
         value: &Node,
-    ) -> Result<BehaviourId, Misfit> {
-        let mut owner = Owner::behaviour(name);
+    ) -> Result<BehaviorId, Misfit> {
+        let mut owner = Owner::behavior(name);
         let (mut defaults, mut parameters) = (Vec::new(), Vec::new());
         for (parameter, default) in &told.parameters {
             let default = Lowering::new(&mut self.draft, &mut owner).lower(default)?;
@@ -225,7 +225,7 @@ impl Book {
         let mut lowering = Lowering::new(&mut self.draft, &mut owner);
         lowering.parameters = parameters;
         let value = lowering.lower(value)?;
-        self.draft.define_behaviour(name, owner, &defaults, value)
+        self.draft.define_behavior(name, owner, &defaults, value)
     }
 
     /// Adds a light.
@@ -378,7 +378,7 @@ pub(super) fn refusal(program: &Program, problem: Problem) -> Refusal {
         Subject::Book => "book".to_owned(),
         Subject::Curve(id) => format!("curve `{}`", program.curve(id).name),
         Subject::Signal(id) => format!("signal `{}`", program.signal(id).name),
-        Subject::Behaviour(id) => format!("behaviour `{}`", program.behaviour(id).name),
+        Subject::Behavior(id) => format!("behavior `{}`", program.behavior(id).name),
         Subject::Input(id) => format!("input `{}`", program.input(id).name),
         Subject::Choice(id) => format!("choice `{}`", program.choice(id).name),
         Subject::Sound(id) => format!("sound `{}`", program.sound(id).name),

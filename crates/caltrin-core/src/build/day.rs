@@ -1,4 +1,4 @@
-//! What follows the game's day, from Rust: clock, curves by the hour, windows, phases, choices, sun and
+//! What follows the game's day, from Rust: clock, curves by the hour, spans of hours, phases, choices, sun and
 //! moon.
 
 use std::rc::Rc;
@@ -27,9 +27,9 @@ impl Value<Hour> {
     }
 }
 
-/// A window of the day.
+/// A span of hours of the day.
 #[derive(Clone, Debug)]
-pub struct Window {
+pub struct OpenHours {
     /// 0 outside, 1 inside.
     pub open: Value<Number>,
     /// How far the time through it has passed, 0 to 1.
@@ -217,7 +217,7 @@ values!(Sun {
     dusk: Hour,
     /// How light the sky is: 0 from 6 degrees below the horizon on, 1 from 6 above.
     daylight: Number,
-    /// The colour of its light by its height.
+    /// The color of its light by its height.
     color: Color,
     /// The strength of its light by its height, 1 overhead.
     strength: Number,
@@ -234,7 +234,7 @@ values!(Moon {
     up: OnOff,
     /// How much of its disc is lit.
     lit: Number,
-    /// The colour of its light by its height.
+    /// The color of its light by its height.
     color: Color,
     /// The strength of its light by its height and age, 1 for a full moon overhead.
     strength: Number,
@@ -290,24 +290,24 @@ impl Book {
         Lowering::new(&mut self.draft, &mut owner).lower(&value.node)
     }
 
-    /// A window of the day with soft edges.
-    pub fn window(
+    /// A span of hours of the day with soft edges.
+    pub fn open_hours(
         &mut self,
         name: &str,
         from: Value<Hour>,
         to: Value<Hour>,
         change: Change,
         easing: Easing,
-    ) -> Window {
+    ) -> OpenHours {
         let ends = self.known(name, &from).and_then(|from| Ok([from, self.known(name, &to)?]));
-        let made = ends.and_then(|ends| self.draft.define_window(name, ends, change, easing));
+        let made = ends.and_then(|ends| self.draft.define_hours(name, ends, change, easing));
         match made {
             Ok([open, through]) => {
-                Window { open: make(Tree::Made(open)), through: make(Tree::Made(through)) }
+                OpenHours { open: make(Tree::Made(open)), through: make(Tree::Made(through)) }
             }
             Err(misfit) => {
-                self.refuse(&format!("window `{name}`"), misfit);
-                Window { open: number(0.0), through: number(0.0) }
+                self.refuse(&format!("hours `{name}`"), misfit);
+                OpenHours { open: number(0.0), through: number(0.0) }
             }
         }
     }

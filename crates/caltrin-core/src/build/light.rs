@@ -6,7 +6,7 @@ use crate::draft::Owner;
 use crate::kind::Kind as AnyKind;
 use crate::misfit::Misfit;
 use crate::program::{Constant, EventId, ExprId, LightKind, Size};
-use crate::quantity::{Metres, Seconds};
+use crate::quantity::{Meters, Seconds};
 use rustc_hash::FxHashMap;
 
 use super::book::Book;
@@ -89,7 +89,7 @@ impl Light {
         make(Tree::Input(name.to_owned(), Constant::Scalar(default), K::KIND, ends))
     }
 
-    /// An input of each lamp without bounds of its own: a colour, a point, on or off.
+    /// An input of each lamp without bounds of its own: a color, a point, on or off.
     pub fn plain_input<K: Kind>(name: &str, default: K::Stop) -> Value<K> {
         make(Tree::Input(name.to_owned(), K::constant(default), K::KIND, None))
     }
@@ -110,7 +110,7 @@ impl Light {
         self.drive("intensity", vec![value.node])
     }
 
-    /// Its colour.
+    /// Its color.
     pub fn color(self, value: Value<Color>) -> Self {
         self.drive("color", vec![value.node])
     }
@@ -146,7 +146,7 @@ impl Light {
     }
 
     /// States the ball that the offset is meant to stay in.
-    pub fn ball(mut self, radius: Metres) -> Self {
+    pub fn ball(mut self, radius: Meters) -> Self {
         self.ball = Some(radius.0);
         self
     }
@@ -270,7 +270,7 @@ impl Placed<'_> {
         self.book.add_input(&self.owner, &self.path, name, Constant::Scalar(default), ends)
     }
 
-    /// An input of each placing without bounds of its own: a colour, a point, on or off.
+    /// An input of each placing without bounds of its own: a color, a point, on or off.
     pub fn plain_input<K: Kind>(&mut self, name: &str, default: K::Stop) -> Value<K> {
         self.book.add_input(&self.owner, &self.path, name, K::constant(default), None)
     }

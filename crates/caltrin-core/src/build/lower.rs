@@ -209,13 +209,13 @@ impl<'a> Lowering<'a> {
             Tree::Input(name, default, kind, bounds) => {
                 lower_input(self.draft, self.owner, name, *default, *kind, *bounds)
             }
-            Tree::Call(behaviour, name, arguments) => {
+            Tree::Call(behavior, name, arguments) => {
                 let place = self.draft.use_of(self.owner, name);
                 let mut lowered = Vec::new();
                 for argument in arguments {
                     lowered.push(argument.as_ref().map(|a| self.lower(a)).transpose()?);
                 }
-                self.draft.call(self.owner, &place, *behaviour, &lowered)
+                self.draft.call(self.owner, &place, *behavior, &lowered)
             }
             Tree::Named(name, value) => {
                 self.owner.property(name);
@@ -305,15 +305,15 @@ impl<'a> Lowering<'a> {
                 let level = draft.square(turns, on)?;
                 draft.between(lo, hi, level, false)
             }
-            (Function::Later, &[value, each]) => draft.later(owner, value, each),
-            (Function::Shift, &[value, by]) => draft.shifted(value, by),
+            (Function::LaterEach, &[value, each]) => draft.later_each(owner, value, each),
+            (Function::Later, &[value, by]) => draft.later(value, by),
             (Function::Stretch, &[value, by]) => draft.stretched(value, by),
-            (Function::Snap, &[value, every]) => draft.snapped(value, every),
+            (Function::Stepped, &[value, every]) => draft.stepped(value, every),
             (Function::Map(easing), &[v, a, b, c, d]) => draft.map(v, [a, b], [c, d], easing),
-            (Function::Edge, &[v, at, over]) => draft.edge(v, at, over),
+            (Function::Threshold, &[v, at, over]) => draft.threshold(v, at, over),
             (Function::MixLinear, &[a, b, by]) => draft.between(a, b, by, true),
             (Function::Hue, &[color, by]) => draft.turn_hue(color, by),
-            (Function::Shade, &[color, by]) => draft.shade(color, by),
+            (Function::Scaled, &[color, by]) => draft.scaled(color, by),
             (Function::Kelvin, &[kelvins]) => draft.kelvin(kelvins),
             (Function::Except(n), &[odd, usual]) => {
                 let odd_one = draft.is_index(owner, n)?;

@@ -39,7 +39,7 @@ use crate::draft::event::Replay;
 use crate::draft::sound::Asked;
 use crate::kind::{Kind as AnyKind, Photometry};
 use crate::program::{
-    BehaviourId, Constant, EventId, ExprId, InputId, SignalId, SoundId, Start, Turn, Wave,
+    BehaviorId, Constant, EventId, ExprId, InputId, SignalId, SoundId, Start, Turn, Wave,
 };
 use crate::pure::Pure;
 use crate::quantity::{Degrees, Hertz, Kelvin, Seconds};
@@ -59,7 +59,7 @@ pub mod kinds {
         /// The same kind as a value.
         const KIND: AnyKind;
         /// What a value of it is written as at the stop of a curve: a number in its base unit, a
-        /// colour, three metres, or on as true.
+        /// color, three meters, or on as true.
         type Stop: Copy;
         /// A stop's value.
         fn constant(stop: Self::Stop) -> Constant;
@@ -88,12 +88,12 @@ pub mod kinds {
     kind!(/** A plain number. */ Number, AnyKind::Number, f64, Constant::Scalar, Scalar, Strength);
     kind!(/** Seconds. */ Time, AnyKind::Time, f64, Constant::Scalar, Scalar);
     kind!(/** Degrees. */ Angle, AnyKind::Angle, f64, Constant::Scalar, Scalar);
-    kind!(/** Metres. */ Length, AnyKind::Length, f64, Constant::Scalar, Scalar);
+    kind!(/** Meters. */ Length, AnyKind::Length, f64, Constant::Scalar, Scalar);
     kind!(/** Lumens. */ Lumen, AnyKind::Strength(Photometry::Lumen), f64, Constant::Scalar, Scalar, Strength);
     kind!(/** Candelas. */ Candela, AnyKind::Strength(Photometry::Candela), f64, Constant::Scalar, Scalar, Strength);
     kind!(/** Lux. */ Lux, AnyKind::Strength(Photometry::Lux), f64, Constant::Scalar, Scalar, Strength);
     kind!(/** Linear light. */ Color, AnyKind::Color, Rgb, |c| Constant::Vector(c.0));
-    kind!(/** A place in metres. */ Point, AnyKind::Point, [f64; 3], Constant::Vector);
+    kind!(/** A place in meters. */ Point, AnyKind::Point, [f64; 3], Constant::Vector);
     kind!(/** On or off. */ OnOff, AnyKind::OnOff, bool, Constant::OnOff);
     kind!(/** An hour of the game's day, 0 to 24. */ Hour, AnyKind::Hour, f64, Constant::Scalar);
     kind!(/** 1/s. */ Rate, AnyKind::Rate, f64, Constant::Scalar, Scalar);
@@ -155,7 +155,7 @@ enum Tree {
     Pick(Rc<Alternatives>, Vec<Node>),
     /// Made already: a signal of a placing.
     Made(ExprId),
-    Call(BehaviourId, String, Vec<Option<Node>>),
+    Call(BehaviorId, String, Vec<Option<Node>>),
     Named(String, Node),
     /// An input of each lamp: name, default and bounds.
     Input(String, Constant, AnyKind, Option<[f64; 2]>),
@@ -185,23 +185,23 @@ enum Function {
     /// Bounds, period, phase, part that is on.
     Square(Start),
     /// Value, step.
-    Later,
+    LaterEach,
     /// Value, by.
-    Shift,
+    Later,
     /// Value, factor.
     Stretch,
     /// Value, grid.
-    Snap,
+    Stepped,
     /// Value, from, to.
     Map(Easing),
     /// Value, at, over.
-    Edge,
+    Threshold,
     /// First, second, ratio, in linear light.
     MixLinear,
-    /// Colour, angle.
+    /// Color, angle.
     Hue,
-    /// Colour, factor.
-    Shade,
+    /// Color, factor.
+    Scaled,
     /// Kelvins.
     Kelvin,
     /// The odd one, the usual one.
@@ -221,15 +221,15 @@ impl Function {
             Function::Wave(Wave::Triangle, _) => Some("triangle"),
             Function::Wave(Wave::Saw, _) => Some("saw"),
             Function::Square(_) => Some("square"),
-            Function::Later
-            | Function::Shift
+            Function::LaterEach
+            | Function::Later
             | Function::Stretch
-            | Function::Snap
+            | Function::Stepped
             | Function::Map(_)
-            | Function::Edge
+            | Function::Threshold
             | Function::MixLinear
             | Function::Hue
-            | Function::Shade
+            | Function::Scaled
             | Function::Kelvin
             | Function::Except(_) => None,
         }
@@ -283,8 +283,8 @@ pub fn angle(v: Degrees) -> Value<Angle> {
     scalar(v.0)
 }
 
-/// A length in metres.
-pub fn metres(v: f64) -> Value<Length> {
+/// A length in meters.
+pub fn meters(v: f64) -> Value<Length> {
     scalar(v)
 }
 
@@ -303,23 +303,23 @@ pub fn lux(v: f64) -> Value<Lux> {
     scalar(v)
 }
 
-/// An 8-bit sRGB colour, as `0xrrggbb`.
+/// An 8-bit sRGB color, as `0xrrggbb`.
 pub fn srgb(rrggbb: u32) -> Value<Color> {
     let [_, r, g, b] = rrggbb.to_be_bytes();
     rgb(Rgb::from_srgb8(r, g, b))
 }
 
-/// A colour in linear light.
+/// A color in linear light.
 pub fn rgb(v: Rgb) -> Value<Color> {
     make(Tree::Constant(Constant::Vector(v.0), AnyKind::Color))
 }
 
-/// The colour of a black body.
+/// The color of a black body.
 pub fn kelvin(v: f64) -> Value<Color> {
     rgb(Rgb::from_kelvin(Kelvin(v)))
 }
 
-/// A place, in metres.
+/// A place, in meters.
 pub fn point(x: f64, y: f64, z: f64) -> Value<Point> {
     make(Tree::Constant(Constant::Vector([x, y, z]), AnyKind::Point))
 }
@@ -334,7 +334,7 @@ pub fn held<K: Scalar>(lo: Value<K>, hi: Value<K>, every: RangeInclusive<Seconds
     held_every(lo, hi, time(*every.start()), time(*every.end()))
 }
 
-/// [`held`] with times that are parameters of a behaviour.
+/// [`held`] with times that are parameters of a behavior.
 pub fn held_every<K: Scalar>(
     lo: Value<K>,
     hi: Value<K>,
@@ -375,7 +375,7 @@ pub fn bursts(on: RangeInclusive<Seconds>, off: RangeInclusive<Seconds>) -> Valu
     function(Function::Bursts, ends.map(|end| time(*end).node))
 }
 
-/// A value between two bounds, drawn once for the run and each lamp. Colours are blended in OKLab.
+/// A value between two bounds, drawn once for the run and each lamp. Colors are blended in OKLab.
 pub fn drawn<K: Kind>(lo: Value<K>, hi: Value<K>) -> Value<K> {
     function(Function::Drawn, [lo.node, hi.node])
 }
@@ -435,7 +435,7 @@ pub fn on_off(on: bool) -> Value<OnOff> {
     make(Tree::Constant(Constant::OnOff(on), AnyKind::OnOff))
 }
 
-/// The colour of a black body at a number of kelvins that varies.
+/// The color of a black body at a number of kelvins that varies.
 pub fn kelvin_of(kelvins: Value<Number>) -> Value<Color> {
     function(Function::Kelvin, [kelvins.node])
 }
@@ -456,8 +456,8 @@ impl Value<Color> {
     }
 
     /// Darker or brighter in linear light.
-    pub fn shade(self, by: Value<Number>) -> Self {
-        function(Function::Shade, [self.node, by.node])
+    pub fn scaled(self, by: Value<Number>) -> Self {
+        function(Function::Scaled, [self.node, by.node])
     }
 
     /// This at 0, `other` at 1, blended in OKLab.
@@ -480,13 +480,13 @@ impl Value<Point> {
 
 impl<K: Kind> Value<K> {
     /// From lamp to lamp so much later: a chase.
-    pub fn later(self, each: Value<Time>) -> Self {
-        function(Function::Later, [self.node, each.node])
+    pub fn later_each(self, each: Value<Time>) -> Self {
+        function(Function::LaterEach, [self.node, each.node])
     }
 
     /// As it was so long ago.
-    pub fn shift(self, by: Value<Time>) -> Self {
-        function(Function::Shift, [self.node, by.node])
+    pub fn later(self, by: Value<Time>) -> Self {
+        function(Function::Later, [self.node, by.node])
     }
 
     /// So many times as long.
@@ -495,8 +495,8 @@ impl<K: Kind> Value<K> {
     }
 
     /// Changing only at multiples of a time.
-    pub fn snap(self, every: Value<Time>) -> Self {
-        function(Function::Snap, [self.node, every.node])
+    pub fn stepped(self, every: Value<Time>) -> Self {
+        function(Function::Stepped, [self.node, every.node])
     }
 
     /// Another value for the lamp (or placing) of this index.
@@ -514,8 +514,8 @@ impl<K: Scalar> Value<K> {
     }
 
     /// A soft threshold: 0 below, 1 above, softly over a width.
-    pub fn edge(self, at: Self, over: Self) -> Value<Number> {
-        function(Function::Edge, [self.node, at.node, over.node])
+    pub fn threshold(self, at: Self, over: Self) -> Value<Number> {
+        function(Function::Threshold, [self.node, at.node, over.node])
     }
 }
 
@@ -659,34 +659,34 @@ impl<D: Scalar, K: Kind> Ramp<D, K> {
     }
 }
 
-/// A behaviour of a book.
+/// A behavior of a book.
 #[derive(Debug)]
-pub struct Behaviour<K> {
-    id: BehaviourId,
+pub struct Behavior<K> {
+    id: BehaviorId,
     name: String,
     parameters: Vec<String>,
     kind: PhantomData<K>,
 }
 
-impl<K: Kind> Behaviour<K> {
+impl<K: Kind> Behavior<K> {
     /// A use of it with its defaults: a copy of its own, with its own chance.
     pub fn call(&self) -> Call<'_, K> {
-        Call { behaviour: self, arguments: vec![None; self.parameters.len()] }
+        Call { behavior: self, arguments: vec![None; self.parameters.len()] }
     }
 }
 
-/// A use of a behaviour whose arguments are being given.
+/// A use of a behavior whose arguments are being given.
 #[derive(Debug)]
 pub struct Call<'a, K> {
-    behaviour: &'a Behaviour<K>,
+    behavior: &'a Behavior<K>,
     arguments: Vec<Option<Node>>,
 }
 
 impl<K: Kind> Call<'_, K> {
-    /// Gives a parameter another value. One that the behaviour does not have is told by
+    /// Gives a parameter another value. One that the behavior does not have is told by
     /// [`Book::check`].
     pub fn with<A: Kind>(mut self, parameter: &str, value: Value<A>) -> Self {
-        match self.behaviour.parameters.iter().position(|name| name == parameter) {
+        match self.behavior.parameters.iter().position(|name| name == parameter) {
             Some(n) => self.arguments[n] = Some(value.node),
             None => self.arguments.push(Some(value.node)),
         }
@@ -695,11 +695,11 @@ impl<K: Kind> Call<'_, K> {
 
     /// The value.
     pub fn value(self) -> Value<K> {
-        make(Tree::Call(self.behaviour.id, self.behaviour.name.clone(), self.arguments))
+        make(Tree::Call(self.behavior.id, self.behavior.name.clone(), self.arguments))
     }
 }
 
-/// A behaviour in the making.
+/// A behavior in the making.
 #[derive(Debug)]
 pub struct Recipe {
     parameters: Vec<(String, Node)>,

@@ -95,7 +95,7 @@ impl Rules {
     }
 }
 
-/// A group of lights in the making: the last word over their strength and colour.
+/// A group of lights in the making: the last word over their strength and color.
 #[derive(Clone, Debug)]
 pub struct Group {
     name: String,
@@ -115,7 +115,7 @@ impl Group {
         self
     }
 
-    /// Tints them: how far they keep their colour, 0 to 1, and the colour that they have at 0.
+    /// Tints them: how far they keep their color, 0 to 1, and the color that they have at 0.
     pub fn tint(mut self, by: Value<Number>, color: Value<Color>) -> Self {
         self.tints.push([by.node, color.node]);
         self
@@ -213,7 +213,7 @@ impl Book {
         self.given(event, name, Constant::Scalar(default), ends)
     }
 
-    /// A value without bounds of its own: a colour, a point, on or off.
+    /// A value without bounds of its own: a color, a point, on or off.
     pub fn plain_event_value<K: Kind>(
         &mut self,
         event: Event,
@@ -367,7 +367,7 @@ impl Book {
     }
 }
 
-/// A value that rises and falls towards another with a delay: after each time of attack or release it is nearer by all
+/// A value that rises and falls toward another with a delay: after each time of attack or release it is nearer by all
 /// but 1/e. The other must change only when something happens.
 pub fn follow<K: Scalar>(value: &Value<K>, attack: Seconds, release: Seconds) -> Value<K> {
     make(Tree::Follow(value.node.clone(), [time(attack).node, time(release).node]))

@@ -1,4 +1,4 @@
-//! Blending and colour: between two values, from range to range, hues and temperatures.
+//! Blending and color: between two values, from range to range, hues and temperatures.
 
 use crate::color::{HUE_AXES, HUE_BACK};
 use crate::curve::Easing;
@@ -9,7 +9,7 @@ use crate::program::{Constant, Entries, ExprId, Op, Table, TableId, Wave};
 use super::Draft;
 
 impl Draft {
-    /// `a` at `s` = 0, `b` at `s` = 1, never outside of the two. Colours are blended in OKLab, or in
+    /// `a` at `s` = 0, `b` at `s` = 1, never outside of the two. Colors are blended in OKLab, or in
     /// linear light if `linear`.
     pub fn between(
         &mut self,
@@ -79,7 +79,7 @@ impl Draft {
     }
 
     /// A soft threshold: 0 below, 1 above, softly over the width `over` around `at`.
-    pub fn edge(&mut self, v: ExprId, at: ExprId, over: ExprId) -> Result<ExprId, Misfit> {
+    pub fn threshold(&mut self, v: ExprId, at: ExprId, over: ExprId) -> Result<ExprId, Misfit> {
         let kind = self.ordered(v, at, "compare")?;
         self.expect(over, kind)?;
         let half = self.number(0.5, Kind::Number)?;
@@ -94,7 +94,7 @@ impl Draft {
         self.derived(Op::FromCones(l, m, s), Kind::Color)
     }
 
-    /// A colour with its hue turned by an angle, in OKLab: lightness and chroma stay.
+    /// A color with its hue turned by an angle, in OKLab: lightness and chroma stay.
     pub fn turn_hue(&mut self, color: ExprId, angle: ExprId) -> Result<ExprId, Misfit> {
         self.expect(color, Kind::Color)?;
         self.expect(angle, Kind::Angle)?;
@@ -150,14 +150,14 @@ impl Draft {
         self.subtract(double, one)
     }
 
-    /// A colour made darker or brighter in linear light.
-    pub fn shade(&mut self, color: ExprId, by: ExprId) -> Result<ExprId, Misfit> {
+    /// A color made darker or brighter in linear light.
+    pub fn scaled(&mut self, color: ExprId, by: ExprId) -> Result<ExprId, Misfit> {
         self.expect(color, Kind::Color)?;
         self.expect(by, Kind::Number)?;
         self.derived(Op::Multiply(color, by), Kind::Color)
     }
 
-    /// The colour of a black body at a number of kelvins that varies; what lies outside of
+    /// The color of a black body at a number of kelvins that varies; what lies outside of
     /// [`crate::color::COLDEST`] and [`crate::color::HOTTEST`] is taken as those.
     pub fn kelvin(&mut self, kelvins: ExprId) -> Result<ExprId, Misfit> {
         use crate::color::{COLDEST, HOTTEST, Rgb};
@@ -171,7 +171,7 @@ impl Draft {
             let kelvin = crate::quantity::Kelvin(v);
             return Ok(self.constant(Constant::Vector(Rgb::from_kelvin(kelvin).0), Kind::Color));
         }
-        // Evenly in reciprocal temperature, where the colour changes most evenly.
+        // Evenly in reciprocal temperature, where the color changes most evenly.
         const ENTRIES: usize = 256;
         let (first, last) = (1e6 / HOTTEST.0, 1e6 / COLDEST.0);
         let step = (last - first) / (ENTRIES - 1) as f64;

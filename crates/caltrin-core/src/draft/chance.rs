@@ -223,18 +223,28 @@ impl Draft {
     }
 
     /// A value as it was `by` ago, or will be if `by` is below 0.
-    pub fn shifted(&mut self, value: ExprId, by: ExprId) -> Result<ExprId, Misfit> {
+    pub fn later(&mut self, value: ExprId, by: ExprId) -> Result<ExprId, Misfit> {
         let now = self.now();
         let then = self.subtract(now, by)?;
         self.at_moment(value, then)
     }
 
     /// A value that comes `each` later from lamp to lamp.
-    pub fn later(&mut self, owner: &Owner, value: ExprId, each: ExprId) -> Result<ExprId, Misfit> {
+    pub fn later_each(
+        &mut self,
+        owner: &Owner,
+        value: ExprId,
+        each: ExprId,
+    ) -> Result<ExprId, Misfit> {
+        let by = self.times_index(owner, each)?;
+        self.later(value, by)
+    }
+
+    /// A time from lamp to lamp, multiplied by the index.
+    pub fn times_index(&mut self, owner: &Owner, each: ExprId) -> Result<ExprId, Misfit> {
         self.expect(each, Kind::Time)?;
         let index = self.index(owner)?;
-        let by = self.multiply(each, index)?;
-        self.shifted(value, by)
+        self.multiply(each, index)
     }
 
     /// A value that takes `by` times as long.
@@ -246,7 +256,7 @@ impl Draft {
     }
 
     /// A value that changes only at multiples of a time.
-    pub fn snapped(&mut self, value: ExprId, every: ExprId) -> Result<ExprId, Misfit> {
+    pub fn stepped(&mut self, value: ExprId, every: ExprId) -> Result<ExprId, Misfit> {
         self.expect(every, Kind::Time)?;
         let now = self.now();
         let turned = Op::Turned(Turn::Loop, Start::Together, now, every);

@@ -1,4 +1,4 @@
-//! What follows the hour of the game's day: curves by the hour, windows, phases and choices. All of it is
+//! What follows the hour of the game's day: curves by the hour, spans of hours, phases and choices. All of it is
 //! pure in what the clock shows.
 
 use super::sky::Crossing;
@@ -175,9 +175,9 @@ impl Draft {
         self.track_at(track, hour)
     }
 
-    /// A window of the day, 0 outside and 1 inside, and how far the time through it has passed, as signals.
+    /// A span of hours, 0 outside and 1 inside, and how far the time through it has passed, as signals.
     /// Both ends change as `change` says, eased.
-    pub fn define_window(
+    pub fn define_hours(
         &mut self,
         name: &str,
         [from, to]: [ExprId; 2],
@@ -194,18 +194,18 @@ impl Draft {
             // Where the sun does not rise, or hardly does, its hours meet.
             let by_sun = crossings.iter().all(Option::is_some);
             if open == 0.0 && !by_sun {
-                return Err(Misfit::EmptyWindow);
+                return Err(Misfit::EmptyHours);
             }
             let least = open.min(24.0 - open);
             if over > least && !by_sun {
-                return Err(Misfit::WindowEdges { over: Hours(over), least: Hours(least) });
+                return Err(Misfit::HoursTooShort { over: Hours(over), least: Hours(least) });
             }
         }
         let hour = self.clock(Dial::Hour)?;
         let lead = self.number(change.lean.lead(over), Kind::Hour)?;
         let (start, end) = (self.hours_before(from, lead)?, self.hours_before(to, lead)?);
         let over = self.number(over, Kind::Hour)?;
-        let level = self.pure(Pure::Window, &[hour, start, over, end, over], Kind::Number)?;
+        let level = self.pure(Pure::OpenHours, &[hour, start, over, end, over], Kind::Number)?;
         self.note_clip(name, [easing]);
         let level = self.eased_inside(level, easing)?;
         let through = self.pure(Pure::Through, &[hour, from, to], Kind::Number)?;
@@ -255,7 +255,7 @@ impl Draft {
         }
         let crossings = [from, to].map(|end| self.crossing(end));
         let none = self.number(0.0, Kind::Hour)?;
-        let inside = self.pure(Pure::Window, &[hour, from, none, to, none], Kind::Number)?;
+        let inside = self.pure(Pure::OpenHours, &[hour, from, none, to, none], Kind::Number)?;
         let inside = match self.all_day(&crossings)? {
             None => inside,
             Some(all_day) => self.always(inside, all_day)?,
@@ -301,7 +301,7 @@ impl Draft {
                 for (made, v) in made[1..].iter_mut().zip(all) {
                     *made = draft.number(v, Kind::Hour)?;
                 }
-                draft.pure(Pure::Window, &made, Kind::Number)
+                draft.pure(Pure::OpenHours, &made, Kind::Number)
             };
             let weight = level(self, [own.over.0, after.over.0], leads).map_err(at)?;
             let weight = self.eased(weight, Easing::Smooth).map_err(at)?;
@@ -332,7 +332,7 @@ impl Draft {
         Ok((all, tint))
     }
 
-    /// A blend of a value for each alternative by how much each counts; colours in OKLab. On or off is
+    /// A blend of a value for each alternative by how much each counts; colors in OKLab. On or off is
     /// that of the one at hand.
     pub fn pick(&mut self, of: &Alternatives, values: &[ExprId]) -> Result<ExprId, Misfit> {
         let first = *values.first().ok_or(Misfit::NotFinite)?;

@@ -1,4 +1,4 @@
-//! Defining what has a name: curves, inputs, choices, signals, behaviours, lights, outputs, walls and posts.
+//! Defining what has a name: curves, inputs, choices, signals, behaviors, lights, outputs, walls and posts.
 
 use crate::curve::{Curve, CurveFault, Easing, Stop};
 use crate::interval::Interval;
@@ -6,7 +6,7 @@ use crate::kernel;
 use crate::kind::{Kind, Pace, Scope};
 use crate::misfit::Misfit;
 use crate::program::{
-    Behaviour, BehaviourId, Channel, Choice, ChoiceId, Constant, CurveId, Domain, Drive, ExprId,
+    Behavior, BehaviorId, Channel, Choice, ChoiceId, Constant, CurveId, Domain, Drive, ExprId,
     Field, Form, Input, InputId, Light, LightId, LightKind, NamedCurve, Op, Parameter, Signal,
     SignalId, Size, Solid, Subject, Up,
 };
@@ -19,7 +19,7 @@ use super::{Array, DEEPEST, Draft, MOST_PARAMETERS, MOST_SLOTS, MOST_SOLIDS, Own
 impl Draft {
     /// Defines an input of the owner's, and gives its value: one for the book, each placing or each
     /// lamp. What can be ordered has a range that the game's values are kept
-    /// in; colours stay in 0..1, points within a thousand kilometres.
+    /// in; colors stay in 0..1, points within a thousand kilometers.
     pub fn define_input(
         &mut self,
         owner: &Owner,
@@ -179,18 +179,18 @@ impl Draft {
         }
     }
 
-    /// A behaviour's value. Missing arguments take their defaults.
+    /// A behavior's value. Missing arguments take their defaults.
     pub fn call(
         &mut self,
         owner: &mut Owner,
         place: &Use,
-        behaviour: BehaviourId,
+        behavior: BehaviorId,
         arguments: &[Option<ExprId>],
     ) -> Result<ExprId, Misfit> {
-        let called = self.program.behaviour(behaviour).clone();
+        let called = self.program.behavior(behavior).clone();
         if arguments.len() > called.parameters.len() {
             return Err(Misfit::TooManyArguments {
-                behaviour: called.name,
+                behavior: called.name,
                 most: called.parameters.len(),
             });
         }
@@ -206,10 +206,10 @@ impl Draft {
         let (kind, pace, chancy) = (body.kind, body.pace, body.chancy);
         let site = chancy.then(|| self.site(owner, place));
         let scope = if chancy { owner.scope } else { Scope::Book };
-        Ok(self.push(Op::Call(behaviour, filled, site), kind, pace, scope, chancy))
+        Ok(self.push(Op::Call(behavior, filled, site), kind, pace, scope, chancy))
     }
 
-    /// Names an expression inside a light or behaviour, so that printed code can use the name.
+    /// Names an expression inside a light or behavior, so that printed code can use the name.
     pub fn name_local(&mut self, id: ExprId, name: &str) {
         if self.program.constant(id).is_none() {
             self.program.locals.entry(id).or_insert_with(|| name.to_owned());
@@ -217,7 +217,7 @@ impl Draft {
     }
 
     /// Defines a column of a curve, all of whose values are of one kind: a scalar curve for each number
-    /// that a value is made of. Colours are kept as the roots of their cone responses, so that
+    /// that a value is made of. Colors are kept as the roots of their cone responses, so that
     /// what lies between is blended in OKLab, unless `linear`.
     pub fn define_curve(
         &mut self,
@@ -271,7 +271,7 @@ impl Draft {
         Ok(id)
     }
 
-    /// Adds a parameter to a behaviour that is being made. Its default must be constant.
+    /// Adds a parameter to a behavior that is being made. Its default must be constant.
     pub fn parameter(
         &mut self,
         owner: &mut Owner,
@@ -296,14 +296,14 @@ impl Draft {
         Ok(self.push(Op::Parameter(n), kind, Pace::Constant, Scope::Book, false))
     }
 
-    /// Defines a behaviour made under `owner`, with the defaults of its parameters in order.
-    pub fn define_behaviour(
+    /// Defines a behavior made under `owner`, with the defaults of its parameters in order.
+    pub fn define_behavior(
         &mut self,
         name: &str,
         owner: Owner,
         defaults: &[ExprId],
         value: ExprId,
-    ) -> Result<BehaviourId, Misfit> {
+    ) -> Result<BehaviorId, Misfit> {
         let cost = self.expect_small([value])?;
         let depth = 1 + self.deepest_call(value);
         if depth > DEEPEST {
@@ -316,10 +316,10 @@ impl Draft {
             .zip(defaults)
             .map(|(((name, _), limit), default)| Parameter { name, default: *default, limit })
             .collect();
-        let id = BehaviourId(self.program.behaviours.len() as u32);
-        self.behaviour_costs.push([cost, self.unfolded([value], true)]);
-        self.program.behaviours.push(Behaviour { name: name.to_owned(), parameters, value });
-        self.program.order.push(Subject::Behaviour(id));
+        let id = BehaviorId(self.program.behaviors.len() as u32);
+        self.behavior_costs.push([cost, self.unfolded([value], true)]);
+        self.program.behaviors.push(Behavior { name: name.to_owned(), parameters, value });
+        self.program.order.push(Subject::Behavior(id));
         self.depths.push(depth);
         Ok(id)
     }
@@ -330,8 +330,8 @@ impl Draft {
         while let Some(next) = open.pop() {
             if seen.insert(next) {
                 let op = &self.program.expr(next).op;
-                if let Op::Call(behaviour, ..) = op {
-                    deepest = deepest.max(self.depths[behaviour.index()]);
+                if let Op::Call(behavior, ..) = op {
+                    deepest = deepest.max(self.depths[behavior.index()]);
                 }
                 open.extend(op.operands());
             }
@@ -351,7 +351,7 @@ impl Draft {
     /// Defines a light. Values come by channel: one, or inner and outer for a channel of two
     /// fields; a single value for such a channel is the outer one.
     ///
-    /// The colour is scaled so that its brightest part is 1; the rest goes into the strength. Only
+    /// The color is scaled so that its brightest part is 1; the rest goes into the strength. Only
     /// an ambient light's tint keeps its darkness.
     pub fn define_light(
         &mut self,
@@ -408,7 +408,7 @@ impl Draft {
         self.read(name, LightKind::Output, array, drives, names, None)
     }
 
-    /// Adds something solid, in metres and the book's own axes.
+    /// Adds something solid, in meters and the book's own axes.
     pub fn add_solid(&mut self, name: &str, form: Form) -> Result<(), Misfit> {
         let point = |p: [f64; 3]| match self.written_up {
             Up::Y => p,

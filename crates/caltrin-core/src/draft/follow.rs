@@ -41,7 +41,7 @@ impl Draft {
     pub(super) fn expect_led(&self, value: ExprId, role: &str) -> Result<(), Misfit> {
         let expr = self.program.expr(value);
         if expr.parameters != 0 {
-            return Err(Misfit::KeptInBehaviour(role.to_owned()));
+            return Err(Misfit::KeptInBehavior(role.to_owned()));
         }
         match expr.pace {
             found if found > Pace::Stepwise => {
@@ -92,7 +92,7 @@ impl Draft {
         Ok(made)
     }
 
-    /// A value that rises and falls towards another one with a delay: after each time of attack or release it is nearer
+    /// A value that rises and falls toward another one with a delay: after each time of attack or release it is nearer
     /// by all but 1/e. It begins there.
     pub fn followed(
         &mut self,

@@ -1,5 +1,5 @@
 //! Groups: lights that are dimmed and tinted together. A group has the last word over a light's strength and
-//! colour; it remembers nothing itself.
+//! color; it remembers nothing itself.
 
 use super::Draft;
 use crate::kind::Kind;
@@ -11,7 +11,7 @@ use crate::program::{Channel, ExprId, Field};
 pub struct Group {
     /// How far the lights are on, 0 to 1, and what is left of them at 0.
     pub dims: Vec<(ExprId, ExprId)>,
-    /// How far they keep their colour, 0 to 1, and the colour that they have at 0.
+    /// How far they keep their color, 0 to 1, and the color that they have at 0.
     pub tints: Vec<(ExprId, ExprId)>,
 }
 
@@ -49,7 +49,7 @@ impl Draft {
                 }
             } else if channel.fields == [Field::Color] {
                 for (by, color) in &group.tints {
-                    // All of its own colour is that colour itself.
+                    // All of its own color is that color itself.
                     let one = self.number(1.0, Kind::Number)?;
                     let less = self.above(one, *by)?;
                     let tinted = self.between(*color, *value, *by, false)?;

@@ -36,9 +36,9 @@ use sky::{Beams, Crossing};
 pub use notice::Sender;
 pub use owner::{Array, Owner, Use};
 
-/// Most parameters of a behaviour.
+/// Most parameters of a behavior.
 pub const MOST_PARAMETERS: usize = 16;
-/// How deep behaviours may call each other.
+/// How deep behaviors may call each other.
 const DEEPEST: u32 = 64;
 
 /// One column of a curve: the scalar curves that its values are made of.
@@ -48,7 +48,7 @@ pub struct Track {
     pub kind: Kind,
     /// What its places are.
     pub domain: Domain,
-    /// Whether colours are blended in linear light.
+    /// Whether colors are blended in linear light.
     pub linear: bool,
     /// One for each number of a value.
     pub curves: Vec<CurveId>,
@@ -81,9 +81,9 @@ pub struct Draft {
     /// The names of all lights and inputs.
     names: FxHashSet<String>,
     depths: Vec<u32>,
-    /// What the calls of each behaviour unfold into: at the moment at hand, and at another one, where
+    /// What the calls of each behavior unfold into: at the moment at hand, and at another one, where
     /// the signals that it uses are made again.
-    behaviour_costs: Vec<[u64; 2]>,
+    behavior_costs: Vec<[u64; 2]>,
     /// What each signal unfolds into at another moment.
     signal_costs: Vec<u64>,
     /// The curves of light from the sky.
@@ -140,7 +140,7 @@ impl Draft {
                 curves: Vec::new(),
                 tables: Vec::new(),
                 signals: Vec::new(),
-                behaviours: Vec::new(),
+                behaviors: Vec::new(),
                 inputs: Vec::new(),
                 choices: Vec::new(),
                 events: Vec::new(),
@@ -167,7 +167,7 @@ impl Draft {
             home: Home::BOOK,
             names: FxHashSet::default(),
             depths: Vec::new(),
-            behaviour_costs: Vec::new(),
+            behavior_costs: Vec::new(),
             signal_costs: Vec::new(),
             beams: Beams::default(),
             by_hour: FxHashMap::default(),
@@ -264,7 +264,7 @@ impl Draft {
     }
 
     /// How many steps expressions unfold into. Each is made once, and so is a signal for all who use it,
-    /// but a behaviour anew for each call; at `another` moment everything is made again.
+    /// but a behavior anew for each call; at `another` moment everything is made again.
     fn unfolded(&self, roots: impl IntoIterator<Item = ExprId>, another: bool) -> u64 {
         let mut open: Vec<ExprId> = roots.into_iter().collect();
         let (mut seen, mut signals) = (FxHashSet::default(), FxHashSet::default());
@@ -276,8 +276,8 @@ impl Draft {
             steps = steps.saturating_add(1);
             let op = &self.program.expr(id).op;
             match op {
-                Op::Call(behaviour, ..) => {
-                    let cost = self.behaviour_costs[behaviour.index()][usize::from(another)];
+                Op::Call(behavior, ..) => {
+                    let cost = self.behavior_costs[behavior.index()][usize::from(another)];
                     steps = steps.saturating_add(cost);
                 }
                 Op::Signal(signal) if another && signals.insert(*signal) => {
@@ -505,7 +505,7 @@ impl Draft {
         self.derived(Op::Subtract(a, b), kind)
     }
 
-    /// The product: a number with anything but a colour, or a time with a rate.
+    /// The product: a number with anything but a color, or a time with a rate.
     pub fn multiply(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, Misfit> {
         let (left, right) = (self.kind(a), self.kind(b));
         match (left, right) {

@@ -42,6 +42,13 @@ impl Owner {
         Owner::new(name.to_owned(), Scope::Book, Vec::new())
     }
 
+    /// Whether it stands for one thing only: not a lamp of an array, not one of several instances of a fitting, not
+    /// a behavior, which anything may call.
+    pub fn is_single(&self) -> bool {
+        let behavior = self.scope == Scope::Lamp && self.within.is_empty();
+        self.indexed.is_empty() && !behavior
+    }
+
     /// For a light. `pinned` is a seed of its own, which keeps its chance through a new name.
     pub fn light(name: &str, size: Size, pinned: Option<u32>) -> Self {
         Owner::placed(name, size, pinned, &[])
@@ -74,8 +81,8 @@ impl Owner {
         many.map(|(n, _)| Scope::Placing(n as u8)).collect()
     }
 
-    /// For the body of a behaviour. Its parameters are told with [`crate::draft::Draft::parameter`].
-    pub fn behaviour(name: &str) -> Self {
+    /// For the body of a behavior. Its parameters are told with [`crate::draft::Draft::parameter`].
+    pub fn behavior(name: &str) -> Self {
         Owner::new(name.to_owned(), Scope::Lamp, Vec::new())
     }
 
@@ -84,7 +91,7 @@ impl Owner {
         format!("{}{name}", self.within)
     }
 
-    /// Turns to another property (a channel, or a name inside a light or behaviour).
+    /// Turns to another property (a channel, or a name inside a light or behavior).
     pub fn property(&mut self, name: &str) {
         name.clone_into(&mut self.property);
     }
@@ -110,7 +117,7 @@ pub struct Array {
     pub size: Size,
     /// The sizes of the placings that it lies in, outermost first.
     pub placings: Vec<Size>,
-    /// The radius, in metres, that is stated for its offset.
+    /// The radius, in meters, that is stated for its offset.
     pub ball: Option<f64>,
 }
 

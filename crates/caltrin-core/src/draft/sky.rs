@@ -1,4 +1,4 @@
-//! Sun and moon: where they stand and how bright and of what colour they are, by what the clock shows.
+//! Sun and moon: where they stand and how bright and of what color they are, by what the clock shows.
 
 use super::{Draft, Track};
 use crate::curve::{Curve, Easing, Stop};
@@ -74,13 +74,13 @@ impl Sky {
 /// The curves of light from the sky, made when first asked for.
 #[derive(Clone, Debug, Default)]
 pub(crate) struct Beams {
-    /// Colour and strength by the height that a beam comes from.
+    /// Color and strength by the height that a beam comes from.
     beam: Option<(Track, CurveId)>,
     /// How bright the moon is by its age.
     moon: Option<CurveId>,
 }
 
-/// The beam of the sun by its height in degrees: linear colour, and its strength against that from
+/// The beam of the sun by its height in degrees: linear color, and its strength against that from
 /// overhead. Extinction by air (Rayleigh) and a little haze (0.05 at 1 um) at 610, 550 and 465 nm, and
 /// strength as 0.7^(m^0.678) after Meinel, for the air mass m of Kasten and Young (1989); fading out
 /// as the disc sets.
@@ -182,7 +182,7 @@ impl Draft {
                 self.expect(highest, Kind::Angle)?;
                 self.expect(lowest, Kind::Angle)?;
                 if self.scalar(rises).is_some() && self.scalar(rises) == self.scalar(sets) {
-                    return Err(Misfit::EmptyWindow);
+                    return Err(Misfit::EmptyHours);
                 }
                 values = self.by_hours(name, path, hour)?;
                 let lead = self.number(twilight.0, Kind::Hour)?;
@@ -322,7 +322,7 @@ impl Draft {
         false
     }
 
-    /// Colour and strength of a beam from this height.
+    /// Color and strength of a beam from this height.
     fn beam(&mut self, height: ExprId) -> Result<(ExprId, ExprId), Misfit> {
         let (color, strength) = match self.beams().beam.clone() {
             Some(known) => known,

@@ -129,13 +129,13 @@ pub struct Light {
     /// How many, in all placings together.
     pub size: Size,
     /// The placings that it lies in, outermost first; none for a light of the book itself. The lamps
-    /// of one placing are neighbours.
+    /// of one placing are neighbors.
     pub levels: Vec<Level>,
     /// What is driven, in the order of [`super::CHANNELS`].
     pub drives: Vec<Drive>,
-    /// The colour as the book says it, before its darkness went into the strength.
+    /// The color as the book says it, before its darkness went into the strength.
     pub stated_color: Option<ExprId>,
-    /// The radius, in metres, that the book states for the offset.
+    /// The radius, in meters, that the book states for the offset.
     pub ball: Option<f64>,
     /// The names of an output's values, if it has more than one.
     pub names: Vec<String>,
@@ -157,7 +157,7 @@ impl Light {
         self.drives.iter().find(shown).map(|drive| drive.field)
     }
 
-    /// What a picture shows as its colour.
+    /// What a picture shows as its color.
     pub fn hue(&self) -> Option<Field> {
         let shown = |drive: &&Drive| drive.kind == Kind::Color;
         self.drives.iter().find(shown).map(|drive| drive.field)
@@ -272,7 +272,7 @@ impl Light {
 /// counted round and round `of` if there is one.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub struct Share {
-    /// Neighbours that have the same index.
+    /// Neighbors that have the same index.
     pub lamps: u32,
     /// How many indices there are before they start again; `None` where they never do.
     pub of: Option<u32>,

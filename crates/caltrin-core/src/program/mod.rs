@@ -1,7 +1,7 @@
 //! The program: what a lightbook or the builder comes to, and what everything after reads.
 //!
-//! An expression refers only to expressions made before it, signals and behaviours likewise, so a
-//! program has no cycles and can be walked in the order of its ids. Vectors (colours, points) are
+//! An expression refers only to expressions made before it, signals and behaviors likewise, so a
+//! program has no cycles and can be walked in the order of its ids. Vectors (colors, points) are
 //! values like any other; only the printers and the evaluator take them apart.
 
 mod field;
@@ -59,8 +59,8 @@ id!(
     SignalId
 );
 id!(
-    /// A behaviour.
-    BehaviourId
+    /// A behavior.
+    BehaviorId
 );
 id!(
     /// A light or an array of lights.
@@ -88,8 +88,8 @@ pub enum Subject {
     Curve(CurveId),
     /// A signal.
     Signal(SignalId),
-    /// A behaviour.
-    Behaviour(BehaviourId),
+    /// A behavior.
+    Behavior(BehaviorId),
     /// An input.
     Input(InputId),
     /// A choice.
@@ -119,7 +119,7 @@ pub struct Program {
     pub(crate) curves: Vec<NamedCurve>,
     pub(crate) tables: Vec<Table>,
     pub(crate) signals: Vec<Signal>,
-    pub(crate) behaviours: Vec<Behaviour>,
+    pub(crate) behaviors: Vec<Behavior>,
     pub(crate) inputs: Vec<Input>,
     pub(crate) choices: Vec<Choice>,
     pub(crate) events: Vec<Event>,
@@ -203,9 +203,9 @@ impl Program {
         self.signals.iter().enumerate().map(|(n, signal)| (SignalId(n as u32), signal))
     }
 
-    /// A behaviour.
-    pub fn behaviour(&self, id: BehaviourId) -> &Behaviour {
-        &self.behaviours[id.index()]
+    /// A behavior.
+    pub fn behavior(&self, id: BehaviorId) -> &Behavior {
+        &self.behaviors[id.index()]
     }
 
     /// An input.
@@ -243,7 +243,7 @@ impl Program {
         self.events.iter().enumerate().map(|(n, event)| (EventId(n as u32), event))
     }
 
-    /// The inputs that a value is made of, signals and behaviours gone through.
+    /// The inputs that a value is made of, signals and behaviors gone through.
     pub fn inputs_in(&self, root: ExprId) -> FxHashSet<InputId> {
         let (mut found, mut seen) = (FxHashSet::default(), FxHashSet::default());
         let mut open = vec![root];
@@ -257,7 +257,7 @@ impl Program {
                     found.insert(*input);
                 }
                 Op::Signal(signal) => open.push(self.signal(*signal).value),
-                Op::Call(behaviour, ..) => open.push(self.behaviour(*behaviour).value),
+                Op::Call(behavior, ..) => open.push(self.behavior(*behavior).value),
                 _ => {}
             }
             open.extend(op.operands());
@@ -320,7 +320,7 @@ impl Program {
         &self.by_game
     }
 
-    /// The names of windows, switches and modes with an easing that overshoots and is clamped to 0..1.
+    /// The names of hours, switches and modes with an easing that overshoots and is clamped to 0..1.
     pub fn clipped(&self) -> &[String] {
         &self.clipped
     }
@@ -380,12 +380,12 @@ impl Program {
         self.lights().find(|(_, light)| light.name == name).map(|(id, _)| id)
     }
 
-    /// Curves, signals, behaviours, inputs and lights, each after all that it uses.
+    /// Curves, signals, behaviors, inputs and lights, each after all that it uses.
     pub fn order(&self) -> &[Subject] {
         &self.order
     }
 
-    /// The name that the book gives to a part of a light or behaviour, if it gives one.
+    /// The name that the book gives to a part of a light or behavior, if it gives one.
     pub fn local_name(&self, id: ExprId) -> Option<&str> {
         self.locals.get(&id).map(String::as_str)
     }

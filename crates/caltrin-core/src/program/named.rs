@@ -1,4 +1,4 @@
-//! What a book names besides its lights: curves, signals, behaviours, inputs, choices, and what belongs to
+//! What a book names besides its lights: curves, signals, behaviors, inputs, choices, and what belongs to
 //! its day.
 
 use std::sync::Arc;
@@ -15,7 +15,7 @@ use crate::sound::Hearing;
 pub struct NamedCurve {
     /// The book's name for the column that it belongs to.
     pub title: String,
-    /// Its own name: the column's, with what part of a colour or point it is.
+    /// Its own name: the column's, with what part of a color or point it is.
     pub name: String,
     /// The kind of its values.
     pub kind: Kind,
@@ -111,7 +111,7 @@ pub struct Input {
     pub kind: Kind,
     /// Its value until the game sets it.
     pub default: Constant,
-    /// The bounds that what the game sets is kept within, each part of a colour or point alike.
+    /// The bounds that what the game sets is kept within, each part of a color or point alike.
     pub bounds: Interval,
     /// Whether there is one, or one for each placing or lamp.
     pub size: Size,
@@ -407,7 +407,7 @@ pub struct Queue {
 /// Later than any moment; with its sign turned, before any.
 pub const NEVER: f64 = 2e9;
 
-/// A parameter of a behaviour.
+/// A parameter of a behavior.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Parameter {
     /// The book's name for it.
@@ -420,7 +420,7 @@ pub struct Parameter {
 
 /// A recipe: each use gets its own copy and its own chance.
 #[derive(Clone, Debug, PartialEq)]
-pub struct Behaviour {
+pub struct Behavior {
     /// The book's name for it.
     pub name: String,
     /// Its parameters in order.

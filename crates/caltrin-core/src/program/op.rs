@@ -2,7 +2,7 @@
 
 use smallvec::{SmallVec, smallvec};
 
-use super::{BehaviourId, ChoiceId, CurveId, ExprId, InputId, SignalId, TableId, Up};
+use super::{BehaviorId, ChoiceId, CurveId, ExprId, InputId, SignalId, TableId, Up};
 use crate::curve::Easing;
 use crate::kernel;
 use crate::kind::{Kind, Pace, Scope};
@@ -14,7 +14,7 @@ use crate::quantity::Hours;
 pub enum Constant {
     /// Every kind that is one number.
     Scalar(f64),
-    /// A colour or a point.
+    /// A color or a point.
     Vector([f64; 3]),
     /// On is true.
     OnOff(bool),
@@ -114,7 +114,7 @@ pub enum Op {
     Clock(Dial),
     /// The index, from 0, of the lamp in its array, or of the placing in its own.
     Index(Scope),
-    /// A parameter of the behaviour that this expression stands in.
+    /// A parameter of the behavior that this expression stands in.
     Parameter(usize),
     /// A signal's value.
     Signal(SignalId),
@@ -125,9 +125,9 @@ pub enum Op {
     /// How much this option counts, 0 to 1, on the way from one to the next; the run's, at whatever moment it
     /// is looked at.
     Weight(ChoiceId, u32),
-    /// A behaviour's value, with an argument for each parameter, and a place of chance if it has
+    /// A behavior's value, with an argument for each parameter, and a place of chance if it has
     /// any chance in it.
-    Call(BehaviourId, Vec<ExprId>, Option<Site>),
+    Call(BehaviorId, Vec<ExprId>, Option<Site>),
     /// The sign turned; numbers and points.
     Negate(ExprId),
     /// The sum; two of one kind.
@@ -144,7 +144,7 @@ pub enum Op {
     Greatest(ExprId, ExprId),
     /// The first kept inside the second and third.
     Within(ExprId, ExprId, ExprId),
-    /// The first at 0 of the third, the second at 1, and never outside of the two; colours and
+    /// The first at 0 of the third, the second at 1, and never outside of the two; colors and
     /// points part by part.
     Between(ExprId, ExprId, ExprId),
     /// Whether the first is above the second.
@@ -159,7 +159,7 @@ pub enum Op {
     Not(ExprId),
     /// The second where the first is on, else the third.
     Choose(ExprId, ExprId, ExprId),
-    /// A point or a colour of its three parts.
+    /// A point or a color of its three parts.
     Parts(ExprId, ExprId, ExprId),
     /// A level 0..1 drawn again after random times, of a mean rate and a jitter (see
     /// [`crate::kernel::held_level`]).
@@ -194,9 +194,9 @@ pub enum Op {
     NextPlace(TableId, ExprId),
     /// The first as it is at another moment, the second.
     Moment(ExprId, ExprId),
-    /// The root of a cone response of a colour: 0 long, 1 middle, 2 short.
+    /// The root of a cone response of a color: 0 long, 1 middle, 2 short.
     ConeRoot(u8, ExprId),
-    /// The colour of three roots of cone responses.
+    /// The color of three roots of cone responses.
     FromCones(ExprId, ExprId, ExprId),
     /// A function of numbers alone.
     Pure(Pure, SmallVec<[ExprId; 5]>),
@@ -204,9 +204,9 @@ pub enum Op {
     Heading(ExprId),
     /// A point of axes with the other one up, in axes with this one up.
     Stood(ExprId, Up),
-    /// The largest part of a colour.
+    /// The largest part of a color.
     Brightest(ExprId),
-    /// The colour with its brightest part at 1.
+    /// The color with its brightest part at 1.
     BrightestAtOne(ExprId),
     /// How far two points lie apart.
     Distance(ExprId, ExprId),

@@ -6,7 +6,7 @@ use super::Constant;
 use crate::kind::Kind;
 
 /// Something solid in the place, for pictures of it: it casts shadows there and is not given out. In
-/// metres, y up, whatever the book's axes.
+/// meters, y up, whatever the book's axes.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Solid {
     /// The book's name for it.
@@ -69,7 +69,7 @@ impl Up {
 pub struct Wanted {
     /// Which axis is up.
     pub up: Option<Up>,
-    /// The length of the unit, in metres.
+    /// The length of the unit, in meters.
     pub unit: Option<f64>,
     /// What every strength in lm, cd or lx is multiplied by.
     pub factor: Option<f64>,
@@ -81,7 +81,7 @@ pub struct Space {
     /// Which axis is up in what is given out: that of the book's points, unless an export wants it
     /// otherwise.
     pub up: Up,
-    /// The length of the unit that lengths and points are given out in, in metres.
+    /// The length of the unit that lengths and points are given out in, in meters.
     pub unit: f64,
     /// What strengths in lm, cd or lx are multiplied by.
     pub factor: f64,
@@ -94,7 +94,7 @@ impl Default for Space {
 }
 
 impl Space {
-    /// What one of a game's units of this kind is: in metres, or in the unit of a strength.
+    /// What one of a game's units of this kind is: in meters, or in the unit of a strength.
     pub fn unit_of(self, kind: Kind) -> f64 {
         match kind {
             Kind::Length | Kind::Point => self.unit,

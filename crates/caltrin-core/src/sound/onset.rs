@@ -67,7 +67,7 @@ pub(super) fn onsets(squares: &[f32], rises: &[f32]) -> Vec<Mark> {
             continue;
         }
         let value = if loudest > 0.0 { f64::from(top / loudest).sqrt() } else { 0.0 };
-        // What is quiet and no louder than before is a change of colour, if that.
+        // What is quiet and no louder than before is a change of color, if that.
         if value < QUIET && step > 0 && top < 1.3 * earlier {
             continue;
         }

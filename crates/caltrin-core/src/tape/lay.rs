@@ -5,7 +5,7 @@ use rustc_hash::{FxHashMap, FxHashSet};
 use super::{Placed, Reg, Slot, Step, differs, slots};
 use crate::kind::Scope;
 use crate::program::{
-    BehaviourId, Constant, ExprId, InputId, Light, Op, Program, Share, SignalId, Site, Size, Turn,
+    BehaviorId, Constant, ExprId, InputId, Light, Op, Program, Share, SignalId, Site, Size, Turn,
 };
 use crate::pure;
 
@@ -72,7 +72,7 @@ impl Layout<'_> {
                     used.insert(*signal);
                     open.push(self.program.signal(*signal).value);
                 }
-                Op::Call(behaviour, ..) => open.push(self.program.behaviour(*behaviour).value),
+                Op::Call(behavior, ..) => open.push(self.program.behavior(*behavior).value),
                 Op::Moment(_, moment) => {
                     open.push(*moment);
                     continue;
@@ -204,7 +204,7 @@ impl Layout<'_> {
             }
             Op::Parameter(n) => frame.arguments[*n],
             Op::Signal(signal) => self.signals[&(*signal, frame.now)],
-            Op::Call(behaviour, arguments, site) => self.call(*behaviour, arguments, *site, frame),
+            Op::Call(behavior, arguments, site) => self.call(*behavior, arguments, *site, frame),
             Op::Negate(a) => match self.value(*a, frame) {
                 Value::One(a) => Value::One(self.place(Step::Negate(a), &[a])),
                 Value::Three(a) => Value::Three(a.map(|a| self.place(Step::Negate(a), &[a]))),
@@ -404,14 +404,14 @@ impl Layout<'_> {
 
     fn call(
         &mut self,
-        behaviour: BehaviourId,
+        behavior: BehaviorId,
         arguments: &[ExprId],
         site: Option<Site>,
         frame: &mut Frame,
     ) -> Value {
         let key = site.map(|site| self.key(site, frame));
         let arguments = arguments.iter().map(|a| self.value(*a, frame)).collect();
-        let called = self.program.behaviour(behaviour);
+        let called = self.program.behavior(behavior);
         let mut inside = Frame {
             arguments,
             key,

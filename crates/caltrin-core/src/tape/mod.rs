@@ -44,7 +44,7 @@ struct Slot {
     first: u32,
     /// How many numbers lie from one to the next.
     width: u32,
-    /// How many neighbouring lamps share one.
+    /// How many neighboring lamps share one.
     lamps: u32,
     /// The index of the last one.
     last: u32,
@@ -74,7 +74,7 @@ enum Step {
     Or(Reg, Reg),
     Not(Reg),
     Choose(Reg, Reg, Reg),
-    /// A part of a colour over its brightest part; 0 where that is 0.
+    /// A part of a color over its brightest part; 0 where that is 0.
     Share(Reg, Reg),
     /// Moment, key, rate, jitter.
     Held([Reg; 4]),
@@ -108,7 +108,7 @@ enum Step {
     SeedKey(u32),
     /// The key of a place under another key.
     Key(Reg, u32),
-    /// The key of this lane's lamp, or of as many neighbours as share it.
+    /// The key of this lane's lamp, or of as many neighbors as share it.
     LampKey(Reg, u32),
 }
 

@@ -165,7 +165,7 @@ struct Shown {
     hour: String,
 }
 
-/// What part of the place is seen: its left and upper edge in metres, and its size.
+/// What part of the place is seen: its left and upper edge in meters, and its size.
 #[derive(Clone, Copy, Debug, PartialEq)]
 struct Window {
     left: f32,
@@ -491,9 +491,9 @@ impl PlaceView {
         fonts: &Fonts,
         shapes: &mut Vec<Shape>,
     ) -> f32 {
-        let metres = scale::step(f64::from(self.window.wide), 12);
-        let long = metres as f32 * each / self.window.wide;
-        let words = format!("{} m", scale::short(metres));
+        let meters = scale::step(f64::from(self.window.wide), 12);
+        let long = meters as f32 * each / self.window.wide;
+        let words = format!("{} m", scale::short(meters));
         let wide = fonts.width(&words, 12.0, false);
         shapes.push(Shape::Line((right - long, y - 4.0), (right, y - 4.0), 2.0, look::QUIET));
         let left = right - long - 8.0;
@@ -712,7 +712,7 @@ fn shade_band(
         }
     }
     for sun in &scene.suns {
-        let faced = |surface: Surface| dot(surface.faces, sun.towards).max(0.0);
+        let faced = |surface: Surface| dot(surface.faces, sun.toward).max(0.0);
         let open = |surface: Surface| !(sun.shadows && shaded(scene, surface, sun));
         grid.lit((0..w, 0..rows), faced, open, |n, part| {
             for (light, lux) in cells[n].iter_mut().zip(sun.lux) {

@@ -1,4 +1,4 @@
-//! A place at one moment: its lamps as they shine, and what is solid in it. Metres, y up.
+//! A place at one moment: its lamps as they shine, and what is solid in it. Meters, y up.
 
 use caltrin_core::Checked;
 use caltrin_core::Run;
@@ -10,7 +10,7 @@ use caltrin_core::program::{Field, Form, Light, LightId, LightKind, Space, Up};
 pub(crate) const FACTOR: f32 = 100.0;
 /// The same of ambient and directional light, in lx.
 pub(crate) const FACTOR_LUX: f32 = 10.0;
-/// Nearer than this to a lamp its light grows no more, in metres.
+/// Nearer than this to a lamp its light grows no more, in meters.
 const NEAREST: f32 = 0.1;
 
 pub(crate) type Vec3 = [f32; 3];
@@ -42,7 +42,7 @@ pub(crate) struct Lamp {
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub(crate) struct Sun {
     /// Towards it.
-    pub towards: Vec3,
+    pub toward: Vec3,
     /// Illuminance by color, lx.
     pub lux: Vec3,
     pub shadows: bool,
@@ -114,10 +114,10 @@ pub(crate) fn scene(checked: &Checked, run: &mut Run<'_>, lights: &[LightId]) ->
             match light.kind {
                 LightKind::Ambient => add(&mut scene.ambient, strength),
                 LightKind::Directional => {
-                    let towards =
+                    let toward =
                         look.direction(Field::Aim).unwrap_or([0.0, -1.0, 0.0]).map(|v| -v);
                     let shadows = look.number(Field::Shadows).is_none_or(|on| on != 0.0);
-                    scene.suns.push(Sun { towards, lux: strength, shadows });
+                    scene.suns.push(Sun { toward, lux: strength, shadows });
                 }
                 _ => match look.lamp(*id, index, strength) {
                     // A spark that does not live is not there.

@@ -22,7 +22,7 @@ fn less(a: Vec3, b: Vec3) -> Vec3 {
 const UPRIGHT: f32 = 0.6;
 
 /// What a lamp gives a surface, of its candelas: 0 where it gives nothing. Shadows apart. `seen` is where its light
-/// is too weak to be drawn; it fades out towards there, so that no edge is seen.
+/// is too weak to be drawn; it fades out toward there, so that no edge is seen.
 pub(crate) fn share(lamp: &Lamp, surface: Surface, seen: f32) -> f32 {
     let way = less(lamp.at, surface.at);
     let squared = dot(way, way);
@@ -223,7 +223,7 @@ pub(crate) fn sky(scene: &Scene, surface: Surface) -> Vec3 {
 
 /// Whether a wall or post stands between a surface and a sun.
 pub(crate) fn shaded(scene: &Scene, surface: Surface, sun: &Sun) -> bool {
-    let way = sun.towards.map(|v| v * 1e4);
+    let way = sun.toward.map(|v| v * 1e4);
     scene.walls.iter().any(|wall| wall_between(wall, surface.at, way))
         || scene.posts.iter().any(|post| post_between(post, surface.at, way))
 }

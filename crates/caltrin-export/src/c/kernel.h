@@ -355,9 +355,9 @@ static inline double caltrin_hour_of(double hours)
     return caltrin_within(hours - 24.0 * caltrin_days_of(hours), 0.0, 23.999999999999996);
 }
 
-//: window_level
-/* 0 outside and 1 inside of a window of the day: opens from start on, closes from end on. */
-static inline double caltrin_window_level(double hour, double start, double rise, double end, double fall)
+//: hours_level
+/* 0 outside and 1 inside of a span of hours: opens from start on, closes from end on. */
+static inline double caltrin_hours_level(double hour, double start, double rise, double end, double fall)
 {
     const double passed = caltrin_hour_of(hour - start);
     const double open = caltrin_hour_of(end - start);

@@ -378,9 +378,9 @@ internal static class Kernel
         return Within(hours - 24.0 * DaysOf(hours), 0.0, 23.999999999999996);
     }
 
-    //: window_level
-    /// <summary>0 outside and 1 inside of a window of the day: opens from start on, closes from end on.</summary>
-    static double WindowLevel(double hour, double start, double rise, double end, double fall)
+    //: hours_level
+    /// <summary>0 outside and 1 inside of a span of hours: opens from start on, closes from end on.</summary>
+    static double HoursLevel(double hour, double start, double rise, double end, double fall)
     {
         double passed = HourOf(hour - start);
         double open = HourOf(end - start);

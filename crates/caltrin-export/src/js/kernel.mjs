@@ -319,9 +319,9 @@ function hourOf(hours) {
   return within(hours - 24.0 * daysOf(hours), 0.0, 23.999999999999996);
 }
 
-//: window_level
+//: hours_level
 /**
- * 0 outside and 1 inside of a window of the day: opens from start on, closes from end on.
+ * 0 outside and 1 inside of a span of hours: opens from start on, closes from end on.
  * @param {number} hour
  * @param {number} start
  * @param {number} rise
@@ -329,7 +329,7 @@ function hourOf(hours) {
  * @param {number} fall
  * @returns {number}
  */
-function windowLevel(hour, start, rise, end, fall) {
+function hoursLevel(hour, start, rise, end, fall) {
   const passed = hourOf(hour - start);
   const open = hourOf(end - start);
   const late = passed < open ? passed - open + 24.0 : passed - open;

@@ -13,7 +13,7 @@ use super::make::{Maker, eased, part_names, type_of};
 use super::reach::{Needs, is_one, operands};
 use super::{Code, Function, FunctionId, Helper, Infix, Local, Prefix, Role, Statement, Type};
 
-/// Beside the three parts of a colour: the brightest of them.
+/// Beside the three parts of a color: the brightest of them.
 const WHOLE: usize = 3;
 /// What the roots of the light of each of the eye's cones are called.
 const CONES: [&str; 3] = ["cone_l", "cone_m", "cone_s"];
@@ -48,7 +48,7 @@ pub(super) struct Body<'a> {
     pub property: &'a str,
     pub locals: Vec<String>,
     pub parameters: FxHashMap<(usize, usize), Local>,
-    /// In a behaviour, the key of its use.
+    /// In a behavior, the key of its use.
     pub key: Option<Local>,
     /// The moments that values are looked at, the run's own first.
     moments: Vec<Moment>,
@@ -189,7 +189,7 @@ impl<'a> Body<'a> {
             (None, Op::Signal(id)) => return format!("{}_now{suffix}", program.signal(*id).name),
             (None, Op::Curve(id, _)) => return format!("{}_now", program.curve(*id).name),
             (None, Op::Call(id, ..)) => {
-                return format!("{}_now{suffix}", program.behaviour(*id).name);
+                return format!("{}_now{suffix}", program.behavior(*id).name);
             }
             (None, Op::Same(..)) => "odd_one",
             (None, Op::ConeRoot(cone, _)) => CONES[usize::from(*cone)],
@@ -314,8 +314,8 @@ impl<'a> Body<'a> {
                 let function = self.known[&(Subject::Signal(*signal), part)];
                 self.call(function, None, &[], sharing)
             }
-            Op::Call(behaviour, arguments, site) => {
-                let function = self.known[&(Subject::Behaviour(*behaviour), part)];
+            Op::Call(behavior, arguments, site) => {
+                let function = self.known[&(Subject::Behavior(*behavior), part)];
                 self.call(function, *site, arguments, sharing)
             }
             Op::Negate(a) => Code::Prefix(Prefix::Minus, Box::new(self.value(*a, part, sharing))),
@@ -607,7 +607,7 @@ impl<'a> Body<'a> {
         Code::Helper(helper, values)
     }
 
-    /// The brightest part of a colour, worked out once.
+    /// The brightest part of a color, worked out once.
     fn brightest(&mut self, color: ExprId, sharing: bool) -> Code {
         let key = (self.at, color, WHOLE);
         if let Some(local) = self.bound.get(&key) {

@@ -104,8 +104,8 @@ helpers! {
     DaysOf "days_of" [RoundDown],
     /// `hour_of(hours)`
     HourOf "hour_of" [DaysOf, Within],
-    /// `window_level(hour, start, rise, end, fall)`
-    WindowLevel "window_level" [HourOf],
+    /// `hours_level(hour, start, rise, end, fall)`
+    HoursLevel "hours_level" [HourOf],
     /// `through_level(hour, start, end)`
     ThroughLevel "through_level" [HourOf],
     /// `arc_tangent(y, x)`

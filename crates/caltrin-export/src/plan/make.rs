@@ -69,7 +69,7 @@ impl Maker<'_> {
         let kind = program.expr(value).kind;
         let (name, source) = match subject {
             Subject::Signal(id) => (&program.signal(id).name, Source::Signal),
-            Subject::Behaviour(id) => (&program.behaviour(id).name, Source::Behaviour),
+            Subject::Behavior(id) => (&program.behavior(id).name, Source::Behavior),
             Subject::Book
             | Subject::Curve(_)
             | Subject::Input(_)
@@ -81,9 +81,9 @@ impl Maker<'_> {
         };
         let mut body = Body::new(self, None);
         let mut given = Vec::new();
-        if let Subject::Behaviour(id) = subject {
+        if let Subject::Behavior(id) = subject {
             for (n, part) in &self.needs[&(id, part)] {
-                let parameter = &program.behaviour(id).parameters[*n];
+                let parameter = &program.behavior(id).parameters[*n];
                 let kind = program.expr(parameter.default).kind;
                 let local = body.local(&format!("{}{}", parameter.name, part_names(kind)[*part]));
                 given.push((Role::Value(*n, *part), local, type_of(kind)));
@@ -455,7 +455,7 @@ fn when_before(x: Local, at: f64, value: Code, body: &mut Vec<Statement>) {
 /// How many stops are walked through one by one; more are halved first.
 const WALKED: usize = 12;
 
-/// The values between stops, and after the last. Equal neighbours are told once.
+/// The values between stops, and after the last. Equal neighbors are told once.
 fn segments(x: Local, stops: &[Stop], body: &mut Vec<Statement>) {
     if stops.len() > WALKED {
         let half = stops.len() / 2;

@@ -220,14 +220,14 @@ pub enum Source {
     Curve(Domain),
     /// A signal.
     Signal,
-    /// A behaviour.
-    Behaviour,
+    /// A behavior.
+    Behavior,
 }
 
 /// A small function named as in the book.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Function {
-    /// The book's name, with `_r` or `_x` for a part of a colour or point.
+    /// The book's name, with `_r` or `_x` for a part of a color or point.
     pub name: String,
     /// What it was in the book.
     pub source: Source,
@@ -868,8 +868,8 @@ impl Plan {
                     }
                 }
                 Subject::Signal(id) => maker.parts_of(&used, *subject, program.signal(*id).value),
-                Subject::Behaviour(id) => {
-                    maker.parts_of(&used, *subject, program.behaviour(*id).value);
+                Subject::Behavior(id) => {
+                    maker.parts_of(&used, *subject, program.behavior(*id).value);
                 }
                 Subject::Book
                 | Subject::Input(_)

@@ -3,7 +3,7 @@
 use std::collections::BTreeSet;
 
 use caltrin_core::program::{
-    BehaviourId, ChoiceId, CurveId, ExprId, InputId, Op, Program, Subject, TableId,
+    BehaviorId, ChoiceId, CurveId, ExprId, InputId, Op, Program, Subject, TableId,
 };
 use rustc_hash::{FxHashMap, FxHashSet};
 
@@ -16,14 +16,14 @@ pub(super) struct Reached {
     pub choices: BTreeSet<ChoiceId>,
 }
 
-/// Which parts of which arguments each part of a behaviour's value is made of.
-pub(super) type Needs = FxHashMap<(BehaviourId, usize), Vec<(usize, usize)>>;
+/// Which parts of which arguments each part of a behavior's value is made of.
+pub(super) type Needs = FxHashMap<(BehaviorId, usize), Vec<(usize, usize)>>;
 
 pub(super) fn needs(program: &Program) -> Needs {
     let mut needs = Needs::default();
     for subject in program.order() {
-        let Subject::Behaviour(id) = subject else { continue };
-        let value = program.behaviour(*id).value;
+        let Subject::Behavior(id) = subject else { continue };
+        let value = program.behavior(*id).value;
         for part in 0..program.expr(value).kind.width() {
             let mut found = BTreeSet::new();
             let mut seen = FxHashSet::default();
@@ -59,8 +59,8 @@ pub(super) fn operands(
         Op::Distance(a, b) => (0..3).flat_map(|part| [(*a, part), (*b, part)]).collect(),
         Op::Choose(_, a, b) if is_one(program, *a, *b, part) => vec![(*a, part)],
         Op::Choose(c, a, b) => vec![(*c, 0), (*a, part), (*b, part)],
-        Op::Call(behaviour, arguments, _) => {
-            needs[&(*behaviour, part)].iter().map(|(n, part)| (arguments[*n], *part)).collect()
+        Op::Call(behavior, arguments, _) => {
+            needs[&(*behavior, part)].iter().map(|(n, part)| (arguments[*n], *part)).collect()
         }
         op => op
             .operands()
@@ -137,7 +137,7 @@ fn reach(program: &Program, needs: &Needs, reached: &mut Reached, open: &mut Vec
         }
         match &program.expr(id).op {
             Op::Signal(signal) => open.push((program.signal(*signal).value, part)),
-            Op::Call(behaviour, ..) => open.push((program.behaviour(*behaviour).value, part)),
+            Op::Call(behavior, ..) => open.push((program.behavior(*behavior).value, part)),
             Op::Curve(curve, _) => {
                 reached.curves.insert(*curve);
             }

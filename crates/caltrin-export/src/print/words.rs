@@ -34,7 +34,7 @@ fn places(domain: Domain) -> &'static str {
             "s" => "seconds",
             "Hz" => "hertz",
             "deg" => "degrees",
-            "m" => "metres",
+            "m" => "meters",
             unit => unit,
         },
     }
@@ -47,7 +47,7 @@ pub fn describe(function: &Function) -> String {
     match function.source {
         Source::Curve(domain) => format!("Curve over x {}{unit}", places(domain)),
         Source::Signal => format!("Signal, the same for all who use it{unit}"),
-        Source::Behaviour => format!("Behaviour, one for each use{unit}"),
+        Source::Behavior => format!("Behavior, one for each use{unit}"),
     }
 }
 

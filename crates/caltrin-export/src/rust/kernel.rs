@@ -346,9 +346,9 @@ fn hour_of(hours: f64) -> f64 {
     within(hours - 24.0 * days_of(hours), 0.0, 23.999999999999996)
 }
 
-//: window_level
-/// 0 outside and 1 inside of a window of the day: opens from start on, closes from end on.
-fn window_level(hour: f64, start: f64, rise: f64, end: f64, fall: f64) -> f64 {
+//: hours_level
+/// 0 outside and 1 inside of a span of hours: opens from start on, closes from end on.
+fn hours_level(hour: f64, start: f64, rise: f64, end: f64, fall: f64) -> f64 {
     let passed = hour_of(hour - start);
     let open = hour_of(end - start);
     let late = if passed < open { passed - open + 24.0 } else { passed - open };

@@ -62,6 +62,9 @@ impl Parser<'_> {
             self.end_statement();
             return;
         }
+        if matches!(self.word(0), "color" | "behavior") {
+            self.spelling();
+        }
         match self.word(0) {
             "seed" => {
                 self.open(Kind::SeedDecl);
@@ -70,7 +73,7 @@ impl Parser<'_> {
                 self.close();
             }
             "color" | "value" | "signal" => self.named(),
-            "input" if around != Around::Behaviour => self.input(),
+            "input" if around != Around::Behavior => self.input(),
             "use" if around == Around::Book => {
                 self.open(Kind::UseDecl);
                 self.bump();
@@ -84,7 +87,7 @@ impl Parser<'_> {
                 self.close();
             }
             "curve" if around == Around::Book => self.curve(),
-            "behaviour" if around == Around::Book => self.behaviour(),
+            "behavior" if around == Around::Book => self.behavior(),
             "fitting" if around == Around::Book => self.fitting(),
             "place" if matches!(around, Around::Book | Around::Fitting) => self.place(),
             "light" if matches!(around, Around::Book | Around::Fitting) => self.light(),
@@ -98,20 +101,24 @@ impl Parser<'_> {
                 self.close();
             }
             "choice" if around == Around::Book => self.choice(),
-            "window" if around == Around::Book => self.window(),
+            "hours" if around == Around::Book => self.hours(),
+            "window" if around == Around::Book && self.word(2) == "from" => {
+                self.old_word(0, "hours", ["window", "hours"]);
+                self.hours();
+            }
             "phases" if around == Around::Book => self.phases(),
             "sun" if around == Around::Book => self.sky(Kind::SunDecl, "sun"),
             "moon" if around == Around::Book => self.sky(Kind::MoonDecl, "moon"),
-            "event" if around != Around::Behaviour => self.event(),
-            "switch" if around != Around::Behaviour => self.switch(),
-            "modes" if around != Around::Behaviour => self.modes(),
+            "event" if around != Around::Behavior => self.event(),
+            "switch" if around != Around::Behavior => self.switch(),
+            "modes" if around != Around::Behavior => self.modes(),
             "sound" if around == Around::Book => self.sound(),
-            "at" if around != Around::Behaviour => self.send(),
+            "at" if around != Around::Behavior => self.send(),
             "group" if around == Around::Book => self.group(),
             "sequence" if around == Around::Book => self.sequence(),
             "spark" if around == Around::Book => self.spark(),
             "rehearsal" if around == Around::Book => self.rehearsal(),
-            "gives" if around == Around::Behaviour => {
+            "gives" if around == Around::Behavior => {
                 self.open(Kind::Gives);
                 self.bump();
                 self.expression();
@@ -133,21 +140,21 @@ impl Parser<'_> {
             Around::Light => {
                 vec!["seed", "signal", "value", "color", "input", "event", "switch", "modes", "at"]
             }
-            Around::Behaviour => vec!["signal", "value", "color", "gives"],
+            Around::Behavior => vec!["signal", "value", "color", "gives"],
             Around::Fitting => {
                 let inside = ["signal", "value", "color", "input", "light", "output", "place"];
                 inside.into_iter().chain(["event", "switch", "modes", "at"]).collect()
             }
         };
-        if around == Around::Behaviour && word == "input" {
-            let message = "a behaviour has parameters; what the game sets is declared around it";
+        if around == Around::Behavior && word == "input" {
+            let message = "a behavior has parameters; what the game sets is declared around it";
             self.tell(Diagnostic::error(token.start..token.end, message));
             return;
         }
         if self.peek() == Kind::Name && !word.is_empty() {
             let message = match around {
                 Around::Book => format!("no declaration begins with `{word}`"),
-                Around::Light | Around::Behaviour | Around::Fitting => {
+                Around::Light | Around::Behavior | Around::Fitting => {
                     format!("`{word}` cannot be declared here")
                 }
             };
@@ -287,10 +294,10 @@ impl Parser<'_> {
         self.close();
     }
 
-    fn behaviour(&mut self) {
-        self.open(Kind::BehaviourDecl);
+    fn behavior(&mut self) {
+        self.open(Kind::BehaviorDecl);
         self.bump();
-        self.name("behaviour");
+        self.name("behavior");
         if self.peek() == Kind::ParenOpen {
             self.parameters(false);
         }
@@ -299,9 +306,9 @@ impl Parser<'_> {
                 self.bump();
                 self.expression();
             }
-            Kind::BraceOpen => self.braces("behaviour", |p| p.declaration(Around::Behaviour)),
+            Kind::BraceOpen => self.braces("behavior", |p| p.declaration(Around::Behavior)),
             _ => {
-                self.expected("`=` and what the behaviour gives");
+                self.expected("`=` and what the behavior gives");
                 self.skip_statement();
             }
         }
@@ -493,7 +500,7 @@ impl Parser<'_> {
     fn marks(&mut self) {
         self.event_name();
         while matches!(self.word(0), "above" | "below") {
-            self.open(Kind::Again);
+            self.open(Kind::MarkBound);
             self.bump();
             self.chain(3);
             self.close();
@@ -585,12 +592,18 @@ impl Parser<'_> {
         heard
     }
 
-    /// `swell above 80% again below 60% for 2s`
+    /// `swell above 80% rearm below 60% for 2s`
     fn condition(&mut self) {
         self.open(Kind::Condition);
         self.expression();
         if self.word(0) == "again" {
-            self.open(Kind::Again);
+            match self.word(1) {
+                "above" => self.old_word(0, "rearm", ["again above", "rearm above"]),
+                _ => self.old_word(0, "rearm", ["again below", "rearm below"]),
+            }
+        }
+        if matches!(self.word(0), "rearm" | "again") {
+            self.open(Kind::Rearm);
             self.bump();
             if matches!(self.word(0), "above" | "below") {
                 self.bump();
@@ -755,7 +768,7 @@ impl Parser<'_> {
         named
     }
 
-    /// `group pier { lights mast, quay; dim by power to 3%; tint by power to #3a2413 }`
+    /// `group pier { lights mast, quay; dim with power to 3%; tint with power to #3a2413 }`
     fn group(&mut self) {
         self.open(Kind::GroupDecl);
         self.bump();
@@ -772,8 +785,14 @@ impl Parser<'_> {
                 }
                 "dim" | "tint" => {
                     p.open(Kind::GroupLine);
+                    match (p.word(0), p.word(1)) {
+                        ("dim", "by") => p.old_word(1, "with", ["dim by", "dim with"]),
+                        ("tint", "by") => p.old_word(1, "with", ["tint by", "tint with"]),
+                        _ => {}
+                    }
                     p.bump();
-                    if p.keyword("by") {
+                    let old = p.word(0) == "by";
+                    if p.keyword(if old { "by" } else { "with" }) {
                         p.expression();
                         if p.word(0) == "to" {
                             p.bump();
@@ -785,7 +804,7 @@ impl Parser<'_> {
                     p.close();
                 }
                 _ => {
-                    p.expected("`lights`, `dim by` or `tint by`");
+                    p.expected("`lights`, `dim with` or `tint with`");
                     p.skip_statement();
                 }
             }
@@ -933,11 +952,11 @@ impl Parser<'_> {
         self.close();
     }
 
-    /// `window open from 06:00 to 20:00 over 00:40 before`
-    fn window(&mut self) {
-        self.open(Kind::WindowDecl);
+    /// `hours open from 06:00 to 20:00 over 00:40 before`
+    fn hours(&mut self) {
+        self.open(Kind::HoursDecl);
         self.bump();
-        self.name("window");
+        self.name("span of hours");
         if self.keyword("from") {
             self.expression();
             if self.keyword("to") {
@@ -1031,7 +1050,7 @@ impl Parser<'_> {
                 self.ahead(1).kind == Kind::Name && self.ahead(2).kind == Kind::Equals
             }
             "seed" | "at" => true,
-            "curve" | "behaviour" | "light" | "sound" | "event" | "switch" | "modes" => {
+            "curve" | "behavior" | "light" | "sound" | "event" | "switch" | "modes" => {
                 self.ahead(1).kind == Kind::Name
             }
             _ => false,
@@ -1052,6 +1071,16 @@ impl Parser<'_> {
             self.braces("exception", Self::property_line);
             self.close();
         } else if self.peek() == Kind::Name {
+            match (self.word(0), self.word(1)) {
+                ("color", _) => self.spelling(),
+                ("full", "oldest") => {
+                    self.old_word(0, "overflow", ["full oldest", "overflow oldest"]);
+                }
+                ("full", "ignore") => {
+                    self.old_word(0, "overflow", ["full ignore", "overflow ignore"]);
+                }
+                _ => {}
+            }
             self.open(Kind::Property);
             self.bump();
             self.range();

@@ -182,6 +182,7 @@ impl Parser<'_> {
             }
             Kind::Name if is_reserved(self.word(0)) => self.expected("a value"),
             Kind::Name if matches!(self.word(0), "rgb" | "color") && self.touches_bracket(0) => {
+                self.spelling();
                 self.color_call();
             }
             Kind::Name => {
@@ -193,6 +194,9 @@ impl Parser<'_> {
                     steps += 1;
                 }
                 let called = self.touches_bracket(2 * steps);
+                if called && steps == 0 {
+                    self.called();
+                }
                 self.open_at(mark, if called { Kind::Call } else { Kind::Path });
                 for _ in 0..=2 * steps {
                     self.bump();

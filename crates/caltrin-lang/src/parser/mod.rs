@@ -3,11 +3,14 @@
 
 mod declare;
 mod expression;
+mod renamed;
 
 use rowan::{Checkpoint, GreenNodeBuilder, Language};
 
 use crate::diagnostic::Diagnostic;
+pub use renamed::{Renamed, updated};
 use crate::syntax::{DEEPEST, Kind, Lexed, Lightbook, MOST_TOKENS, Node, Unread, is_reserved, lex};
+use crate::words;
 
 /// A tree and the mistakes of form in it.
 #[derive(Clone, Debug)]
@@ -15,12 +18,20 @@ pub struct Parse {
     green: rowan::GreenNode,
     /// Mistakes of form, in the order of the text.
     pub diagnostics: Vec<Diagnostic>,
+    /// Words that have a current form, in the order of the text.
+    pub renamed: Vec<Renamed>,
 }
 
 impl Parse {
     /// The root, a [`Kind::Book`].
     pub fn tree(&self) -> Node {
         Node::new_root(self.green.clone())
+    }
+
+    /// Everything to report of the form: errors, and words of earlier versions.
+    pub fn reported(&self) -> impl Iterator<Item = Diagnostic> + '_ {
+        let old = self.renamed.iter().filter_map(Renamed::diagnostic);
+        self.diagnostics.iter().cloned().chain(old)
     }
 }
 
@@ -40,6 +51,7 @@ pub fn parse(text: &str) -> Parse {
         at: 0,
         builder: GreenNodeBuilder::new(),
         diagnostics: Vec::new(),
+        renamed: Vec::new(),
         depth: 0,
         links: 0,
         rehearses: false,
@@ -48,7 +60,11 @@ pub fn parse(text: &str) -> Parse {
     if let Some(unread) = unread {
         parser.tell_unread(unread);
     }
-    Parse { green: parser.builder.finish(), diagnostics: parser.diagnostics }
+    Parse {
+        green: parser.builder.finish(),
+        diagnostics: parser.diagnostics,
+        renamed: parser.renamed,
+    }
 }
 
 /// What stands around a declaration.
@@ -56,7 +72,7 @@ pub fn parse(text: &str) -> Parse {
 enum Around {
     Book,
     Light,
-    Behaviour,
+    Behavior,
     Fitting,
 }
 
@@ -66,6 +82,7 @@ struct Parser<'t> {
     at: usize,
     builder: GreenNodeBuilder<'static>,
     diagnostics: Vec<Diagnostic>,
+    renamed: Vec<Renamed>,
     depth: usize,
     links: usize,
     /// Whether a rehearsal is being read, in which a path may say which lamp.
@@ -89,7 +106,7 @@ impl Parser<'_> {
     fn word(&self, skip: usize) -> &str {
         let token = self.ahead(skip);
         match token.kind {
-            Kind::Name | Kind::HyphenWord => &self.text[token.start..token.end],
+            Kind::Name | Kind::HyphenWord => words::spelled(&self.text[token.start..token.end]),
             _ => "",
         }
     }
@@ -107,6 +124,9 @@ impl Parser<'_> {
 
     fn raw(&mut self) {
         let token = self.tokens[self.at];
+        if token.kind == Kind::Name && self.at > 0 && self.tokens[self.at - 1].kind == Kind::Dot {
+            self.spelling();
+        }
         let kind = Lightbook::kind_to_raw(token.kind);
         self.builder.token(kind, &self.text[token.start..token.end]);
         self.at += 1;

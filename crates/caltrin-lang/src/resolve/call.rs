@@ -1,7 +1,7 @@
-//! Calls: the language's functions and the book's behaviours.
+//! Calls: the language's functions and the book's behaviors.
 
 use caltrin_core::draft::{Owner, Track};
-use caltrin_core::program::{BehaviourId, Domain, ExprId};
+use caltrin_core::program::{BehaviorId, Domain, ExprId};
 
 use super::{Columns, Item, Resolver, child_of, expressions, span, token_span, tokens};
 use crate::diagnostic::Diagnostic;
@@ -69,7 +69,7 @@ impl Resolver {
             .nth(2)
             .filter(|_| tokens(node).nth(1).is_some_and(|t| t.kind() == Kind::Dot));
         let since = arguments.named("since");
-        let made = if column.is_none() && words::is_function(callee.text()) {
+        let made = if column.is_none() && words::is_function(words::current(callee.text())) {
             let made = self.function(&mut arguments, owner);
             if made.is_some() {
                 self.leftover(&arguments, known_words(callee.text()));
@@ -93,8 +93,8 @@ impl Resolver {
         let callee = arguments.callee.clone();
         let item = self.names.get(callee.text()).map(|n| self.entries[*n].item.clone());
         let message = match item {
-            Some(Item::Behaviour(behaviour)) if column.is_none() => {
-                return self.call_behaviour(arguments, owner, behaviour);
+            Some(Item::Behavior(behavior)) if column.is_none() => {
+                return self.call_behavior(arguments, owner, behavior);
             }
             Some(Item::Broken) => return None,
             Some(Item::Curve(columns)) => {
@@ -123,18 +123,18 @@ impl Resolver {
                 );
                 return None;
             }
-            Some(Item::Value(_) | Item::Signal(_)) => "is a value, not a behaviour",
-            Some(Item::Behaviour(_)) => "has no columns",
-            Some(Item::Parts(_)) => "is a value of the day, not a behaviour",
-            Some(Item::Event(_)) => "is an event, not a behaviour",
-            Some(Item::Switch(_)) => "is a switch, not a behaviour",
-            Some(Item::Sound(_)) => "is a sound, not a behaviour; `follow` says what comes of it",
-            Some(Item::Fitting) => "is a fitting, not a behaviour",
-            Some(Item::Rehearsal) => "is a rehearsal, not a behaviour",
+            Some(Item::Value(_) | Item::Signal(_)) => "is a value, not a behavior",
+            Some(Item::Behavior(_)) => "has no columns",
+            Some(Item::Parts(_)) => "is a value of the day, not a behavior",
+            Some(Item::Event(_)) => "is an event, not a behavior",
+            Some(Item::Switch(_)) => "is a switch, not a behavior",
+            Some(Item::Sound(_)) => "is a sound, not a behavior; `follow` says what comes of it",
+            Some(Item::Fitting) => "is a fitting, not a behavior",
+            Some(Item::Rehearsal) => "is a rehearsal, not a behavior",
             Some(Item::Group | Item::Sequence | Item::Sends) => {
-                "goes with lights; it is no behaviour"
+                "goes with lights; it is no behavior"
             }
-            Some(Item::Light | Item::Solid) => "is a light, not a behaviour",
+            Some(Item::Light | Item::Solid) => "is a light, not a behavior",
             None => {
                 self.unknown(&callee, true);
                 return None;
@@ -295,14 +295,14 @@ impl Resolver {
         }
     }
 
-    fn call_behaviour(
+    fn call_behavior(
         &mut self,
         arguments: &mut Arguments,
         owner: &mut Owner,
-        behaviour: BehaviourId,
+        behavior: BehaviorId,
     ) -> Option<ExprId> {
         let place = self.draft.use_of(owner, arguments.callee.text());
-        let parameters = self.program().behaviour(behaviour).parameters.clone();
+        let parameters = self.program().behavior(behavior).parameters.clone();
         let mut given = vec![None; parameters.len()];
         for (n, parameter) in parameters.iter().enumerate() {
             // The first may go without its name.
@@ -320,7 +320,7 @@ impl Resolver {
         }
         let known: Vec<&str> = parameters.iter().map(|p| p.name.as_str()).collect();
         self.leftover(arguments, &known);
-        let made = self.draft.call(owner, &place, behaviour, &given);
+        let made = self.draft.call(owner, &place, behavior, &given);
         let node = arguments.node.clone();
         self.fits(made, &node)
     }
@@ -328,22 +328,22 @@ impl Resolver {
 
 /// The words that a function of the language takes.
 fn known_words(function: &str) -> &'static [&'static str] {
-    match function {
+    match words::current(function) {
         "held" => &["every", "over"],
         "drift" | "wander" => &["rate", "octaves", "radius"],
         "bursts" => &["on", "off"],
-        "one" => &["every"],
+        "drawn" => &["every"],
         "loop" | "alternate" => &["together", "scatter", "part"],
         "sine" | "triangle" | "saw" => &["every", "phase", "together", "scatter"],
         "square" => &["every", "on", "phase", "together", "scatter"],
         "blink" | "rhythm" => &["on", "off", "phase", "together", "scatter"],
-        "later" => &["each"],
-        "shift" | "stretch" | "hue" | "shade" => &["by"],
-        "snap" => &["every"],
+        "later" => &["by", "each"],
+        "stretch" | "hue" | "scaled" => &["by"],
+        "stepped" => &["every"],
         "clamp" => &["to"],
         "map" => &["from", "to", "smooth", "ease", "jump", "linear"],
         "mix" => &["by", "linear"],
-        "edge" => &["at", "over"],
+        "threshold" => &["at", "over"],
         "pulse" => &["at", "lasts"],
         "play" => &["at", "before", "again"],
         "follow" => &["attack", "release", "band", "measure", "full", "gate", "delay"],

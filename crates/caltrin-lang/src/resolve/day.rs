@@ -1,4 +1,4 @@
-//! What follows the game's day: its clock, windows, phases, sun and moon.
+//! What follows the game's day: its clock, hours, phases, sun and moon.
 
 use std::rc::Rc;
 
@@ -21,7 +21,7 @@ use crate::syntax::{Kind, Node, Token};
 /// Named values that something of the day gives.
 #[derive(Debug, Default)]
 pub(super) struct Parts {
-    /// What it is, for messages: `sun`, `window` ...
+    /// What it is, for messages: `sun`, `hours` ...
     pub what: &'static str,
     /// Its full name, where it is modes.
     pub title: String,
@@ -213,8 +213,8 @@ impl Resolver {
         Some(Item::Parts(Rc::new(parts)))
     }
 
-    /// `window open from 06:00 to 20:00 over 00:40 before`
-    pub(super) fn window(&mut self, node: &Node) -> Option<Item> {
+    /// `hours open from 06:00 to 20:00 over 00:40 before`
+    pub(super) fn hours(&mut self, node: &Node) -> Option<Item> {
         let name = name_of(node)?;
         let ends: Vec<Node> = node.children().filter(is_expression).collect();
         let mut owner = Owner::book("");
@@ -228,12 +228,12 @@ impl Resolver {
         let over = child_of(node, Kind::Over);
         let (change, easing) = self.change(over.as_ref())?;
         let place = over.unwrap_or_else(|| node.clone());
-        let made = self.draft.define_window(name.text(), [start, end], change, easing);
-        let place = if matches!(made, Err(Misfit::WindowEdges { .. })) { &place } else { node };
+        let made = self.draft.define_hours(name.text(), [start, end], change, easing);
+        let place = if matches!(made, Err(Misfit::HoursTooShort { .. })) { &place } else { node };
         let [level, through] = self.fits(made, place)?;
         self.note_signals(node, &[level, through]);
         let values = vec![("through".to_owned(), through)];
-        let parts = Parts { what: "window", whole: Some(level), values, ..Parts::default() };
+        let parts = Parts { what: "span of hours", whole: Some(level), values, ..Parts::default() };
         Some(Item::Parts(Rc::new(parts)))
     }
 

@@ -1,4 +1,4 @@
-//! Declarations: values, signals, behaviours, lights, outputs.
+//! Declarations: values, signals, behaviors, lights, outputs.
 
 use caltrin_core::draft::{Array, Owner};
 use caltrin_core::kind::{Kind as ValueKind, Pace};
@@ -36,9 +36,9 @@ impl Resolver {
         Some(Item::Value(id))
     }
 
-    /// What `color` and `value` want: a colour, and something known beforehand.
+    /// What `color` and `value` want: a color, and something known beforehand.
     fn constant_value(&mut self, what: &str, value: &Node, id: ExprId) -> Option<()> {
-        if what == "color" {
+        if words::spelled(what) == "color" {
             let fits = self.draft.expect(id, ValueKind::Color);
             self.fits(fits, value)?;
         }
@@ -58,7 +58,7 @@ impl Resolver {
         Some(())
     }
 
-    /// A name inside a light or behaviour.
+    /// A name inside a light or behavior.
     pub(super) fn local(&mut self, node: &Node, owner: &mut Owner) {
         let Some(name) = name_of(node) else { return };
         owner.property(name.text());
@@ -140,9 +140,9 @@ impl Resolver {
         Some(value)
     }
 
-    pub(super) fn behaviour(&mut self, node: &Node) -> Option<Item> {
+    pub(super) fn behavior(&mut self, node: &Node) -> Option<Item> {
         let name = name_of(node)?;
-        let mut owner = Owner::behaviour(name.text());
+        let mut owner = Owner::behavior(name.text());
         let mut defaults = Vec::new();
         for parameter in child_of(node, Kind::Parameters).iter().flat_map(Node::children) {
             let word = tokens(&parameter).find(|t| t.kind() == Kind::Name)?;
@@ -178,10 +178,10 @@ impl Resolver {
             return None;
         };
         let value = self.expression(&gives, &mut owner)?;
-        let made = self.draft.define_behaviour(name.text(), owner, &defaults, value);
+        let made = self.draft.define_behavior(name.text(), owner, &defaults, value);
         let id = self.fits(made, &gives)?;
-        self.note(Subject::Behaviour(id), node);
-        Some(Item::Behaviour(id))
+        self.note(Subject::Behavior(id), node);
+        Some(Item::Behavior(id))
     }
 
     pub(super) fn light(&mut self, node: &Node, around: &Around) -> Option<Item> {
@@ -377,7 +377,8 @@ impl Resolver {
                 let said = node.parent().is_some_and(|body| {
                     body.children()
                         .filter(|c| c.kind() == Kind::Property)
-                        .any(|c| tokens(&c).next().is_some_and(|word| word.text() == channel.name))
+                        .filter_map(|c| tokens(&c).next())
+                        .any(|word| words::spelled(word.text()) == channel.name)
                 });
                 if said {
                     return None;
@@ -564,7 +565,7 @@ impl Resolver {
         owner: &mut Owner,
     ) -> Option<(Channel, Vec<ExprId>)> {
         let word = tokens(node).next()?;
-        let Some(channel) = CHANNELS.iter().find(|channel| channel.name == word.text()) else {
+        let Some(channel) = CHANNELS.iter().find(|channel| channel.name == words::spelled(word.text())) else {
             let message = format!("a light has no `{}`", word.text());
             let told = Diagnostic::error(token_span(&word), message);
             let names = CHANNELS.iter().map(|channel| channel.name);

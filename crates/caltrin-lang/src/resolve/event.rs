@@ -248,8 +248,8 @@ impl Resolver {
     ) -> Option<Result<EventId, Misfit>> {
         let word = tokens(source).next()?;
         if let Some(node) = child_of(source, Kind::Condition) {
-            let (condition, again) = self.condition(&node, owner)?;
-            return Some(self.draft.define_when(name, condition, again));
+            let (condition, rearm) = self.condition(&node, owner)?;
+            return Some(self.draft.define_when(name, condition, rearm));
         }
         if let ("at", Some(path)) = (word.text(), child_of(source, Kind::Path)) {
             return self.at_marks(name, source, &path, owner);

@@ -42,7 +42,7 @@ fn bare_point(node: &Node) -> Option<String> {
         written.iter().filter_map(|part| part.replace('_', "").parse().ok()).collect();
     let ([a, b, c], [x, y, z]) = (&written[..], &values[..]) else { return None };
     let mut above = node.ancestors().skip(1).filter_map(|above| tokens(&above).next());
-    if above.next().is_some_and(|word| word.text() == "color") {
+    if above.next().is_some_and(|word| words::spelled(word.text()) == "color") {
         let color = literal::color_of([a, b, c], [*x, *y, *z]);
         return color.map(|color| format!("write `{color}`"));
     }
@@ -274,8 +274,8 @@ impl Resolver {
                 format!("`{word}` is a fitting, not a value"),
                 format!("put its lights up with `place name of {word}`"),
             ),
-            Item::Behaviour(_) => wrong(
-                format!("`{word}` is a behaviour; a use of it has brackets"),
+            Item::Behavior(_) => wrong(
+                format!("`{word}` is a behavior; a use of it has brackets"),
                 format!("write `{word}()`"),
             ),
             Item::Solid => wrong(
@@ -296,7 +296,7 @@ impl Resolver {
     /// Tells that a name is not known, with the nearest one that is.
     pub(super) fn unknown(&mut self, name: &Token, called: bool) {
         let word = name.text();
-        let what = if called { "function or behaviour" } else { "name" };
+        let what = if called { "function or behavior" } else { "name" };
         let told = Diagnostic::error(token_span(name), format!("there is no {what} `{word}`"));
         if !self.suggests() {
             self.tell(told);

@@ -23,12 +23,12 @@ impl Resolver {
         if let Some(function) = Pure::called(arguments.callee.text()) {
             return self.of_numbers(function, arguments, owner);
         }
-        match arguments.callee.text() {
+        match words::current(arguments.callee.text()) {
             "held" => self.held(arguments, owner),
             "drift" => self.drift(arguments, owner),
             "wander" => self.wander(arguments, owner),
             "bursts" => self.bursts(arguments, owner),
-            "one" => self.one(arguments, owner),
+            "drawn" => self.drawn(arguments, owner),
             "once" => self.once(arguments),
             "loop" => self.turning(arguments, owner, Turn::Loop),
             "alternate" => self.turning(arguments, owner, Turn::Alternate),
@@ -37,15 +37,14 @@ impl Resolver {
             "saw" => self.wave(arguments, owner, Some(Wave::Saw)),
             "square" => self.wave(arguments, owner, None),
             "blink" | "rhythm" => self.rhythm(arguments, owner),
-            "later" => self.bent(arguments, owner, "each", "later(x, each 150ms)"),
-            "shift" => self.bent(arguments, owner, "by", "shift(x, by 2s)"),
+            "later" => self.later(arguments, owner),
             "stretch" => self.bent(arguments, owner, "by", "stretch(x, by 150%)"),
-            "snap" => self.bent(arguments, owner, "every", "snap(x, every 40ms)"),
+            "stepped" => self.bent(arguments, owner, "every", "stepped(x, every 40ms)"),
             "min" | "max" => self.extreme(arguments, owner),
             "clamp" => self.clamp(arguments, owner),
             "map" => self.map(arguments, owner),
             "mix" => self.mix(arguments, owner),
-            "edge" => self.edge(arguments, owner),
+            "threshold" => self.threshold(arguments, owner),
             "kelvin" => self.kelvin(arguments, owner),
             "pick" => self.pick(arguments, owner),
             "pulse" => self.pulse(arguments, owner),
@@ -55,7 +54,7 @@ impl Resolver {
             "near" => self.near(arguments, owner),
             "hue" => self.colored(arguments, owner, "hue(x, by 10deg)"),
             // Every function stands in the list that brings a call here.
-            _ => self.colored(arguments, owner, "shade(x, by 70%)"),
+            _ => self.colored(arguments, owner, "scaled(x, by 70%)"),
         }
     }
 
@@ -345,15 +344,16 @@ impl Resolver {
     }
 
     /// A list, or a range: fixed for the run and each lamp, or drawn again.
-    fn one(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
+    fn drawn(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
         const MOST: usize = 64;
+        // Part of the key of each draw: it stays when the function is renamed.
         let place = self.draft.use_of(owner, "one");
         let mut ranges = Vec::new();
         while let Some(range) = arguments.plain() {
             ranges.push(range);
         }
         if ranges.is_empty() || ranges.len() > MOST {
-            let wanted = format!("a range, or a list of {MOST} at most, as in `one(2200K, 2700K)`");
+            let wanted = format!("a range, or a list of {MOST} at most, as in `drawn(2200K, 2700K)`");
             self.missing(arguments, &wanted);
             return None;
         }
@@ -653,12 +653,69 @@ impl Resolver {
         let role = format!("`{word}` of `{}`", arguments.callee.text());
         self.expect_pace(owner, by, &by_place, Pace::Fixed, &role)?;
         let made = match arguments.callee.text() {
-            "later" => self.draft.later(owner, value, by),
-            "shift" => self.draft.shifted(value, by),
             "stretch" => self.draft.stretched(value, by),
-            _ => self.draft.snapped(value, by),
+            _ => self.draft.stepped(value, by),
         };
         self.fits(made, &by_place)
+    }
+
+    /// `later(x, by 2s)`, `later(x, each 150ms)`, both, or `later(x, 2s)` where there is one lamp.
+    fn later(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
+        let (value, plain) = (arguments.plain(), arguments.plain());
+        let (by, each) = (arguments.named("by"), arguments.named("each"));
+        if let (Some(time), false) = (&plain, owner.is_single()) {
+            let text = time.text().to_string();
+            let text = text.trim();
+            self.tell(
+                Diagnostic::error(span(time), "`later` needs `by` or `each` before this time").help(
+                    format!("write `by {text}` for all lamps alike, or `each {text}` from lamp to lamp"),
+                ),
+            );
+            return None;
+        }
+        let by = by.or(plain);
+        let (Some(value), true) = (value, by.is_some() || each.is_some()) else {
+            self.missing(
+                arguments,
+                "a value and a time, as in `later(x, by 2s)` or, from lamp to lamp, \
+                 `later(x, each 150ms)`",
+            );
+            return None;
+        };
+        let (value, _) = self.single(&value, owner)?;
+        let by = self.delay(by, "by", owner)?;
+        let each = match self.delay(each, "each", owner)? {
+            Some((each, place)) => {
+                let made = self.draft.times_index(owner, each);
+                Some((self.fits(made, &place)?, place))
+            }
+            None => None,
+        };
+        let (delay, place) = match (by, each) {
+            (Some((by, _)), Some((each, place))) => {
+                let made = self.draft.add(by, each);
+                (self.fits(made, &place)?, place)
+            }
+            (by, each) => by.or(each)?,
+        };
+        let made = self.draft.later(value, delay);
+        self.fits(made, &place)
+    }
+
+    /// A delay of `later`, which does not change during a run; `None` if it is wrong, `Some(None)` if it is absent.
+    #[expect(clippy::option_option, reason = "wrong and absent are two things")]
+    fn delay(
+        &mut self,
+        range: Option<Node>,
+        word: &str,
+        owner: &mut Owner,
+    ) -> Option<Option<(ExprId, Node)>> {
+        let Some(range) = range else { return Some(None) };
+        let (time, place) = self.single(&range, owner)?;
+        let fits = self.draft.expect(time, ValueKind::Time);
+        self.fits(fits, &place)?;
+        self.expect_pace(owner, time, &place, Pace::Fixed, &format!("`{word}` of `later`"))?;
+        Some(Some((time, place)))
     }
 
     fn extreme(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
@@ -751,10 +808,10 @@ impl Resolver {
         self.fits(made, &second)
     }
 
-    fn edge(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
+    fn threshold(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
         let parts = (arguments.plain(), arguments.named("at"), arguments.named("over"));
         let (Some(value), Some(at), Some(over)) = parts else {
-            let wanted = "a value, a threshold and a width, as in `edge(x, at 40%, over 10%)`";
+            let wanted = "a value, a threshold and a width, as in `threshold(x, at 40%, over 10%)`";
             self.missing(arguments, wanted);
             return None;
         };
@@ -763,7 +820,7 @@ impl Resolver {
         let alike = self.draft.expect(at, self.draft.kind(value));
         self.fits(alike, &at_place)?;
         let (over, over_place) = self.single(&over, owner)?;
-        let made = self.draft.edge(value, at, over);
+        let made = self.draft.threshold(value, at, over);
         self.fits(made, &over_place)
     }
 
@@ -788,7 +845,7 @@ impl Resolver {
         self.fits(made, &place)
     }
 
-    /// A colour with its hue turned, or shaded.
+    /// A color with its hue turned, or shaded.
     fn colored(
         &mut self,
         arguments: &mut Arguments,
@@ -807,7 +864,7 @@ impl Resolver {
         let wanted = if turns { ValueKind::Angle } else { ValueKind::Number };
         let fits = self.draft.expect(by, wanted);
         self.fits(fits, &by_place)?;
-        let made = if turns { self.draft.turn_hue(color, by) } else { self.draft.shade(color, by) };
+        let made = if turns { self.draft.turn_hue(color, by) } else { self.draft.scaled(color, by) };
         self.fits(made, &by_place)
     }
 }

@@ -98,7 +98,7 @@ impl Resolver {
         None
     }
 
-    /// `group pier { lights mast, quay; dim by power to 3%; tint by power to #3a2413 }`
+    /// `group pier { lights mast, quay; dim with power to 3%; tint with power to #3a2413 }`
     pub(super) fn group(&mut self, node: &Node) -> Option<Item> {
         let name = name_of(node)?;
         let mut owner = Owner::book(name.text());
@@ -127,7 +127,7 @@ impl Resolver {
         }
         let missing = match (members.is_empty(), group == Group::default()) {
             (true, _) => Some(("no lights", "name them in a line `lights mast, quay`")),
-            (_, true) => Some(("nothing that it does", "write `dim by` or `tint by` a level")),
+            (_, true) => Some(("nothing that it does", "write `dim with` or `tint with` a level")),
             _ => None,
         };
         if let Some((what, help)) = missing {
@@ -172,7 +172,7 @@ impl Resolver {
         let Some((color, place)) = to else {
             let message = "`tint` wants a color to go to";
             self.tell(
-                Diagnostic::error(span(line), message).help("as in `tint by power to #3a2413`"),
+                Diagnostic::error(span(line), message).help("as in `tint with power to #3a2413`"),
             );
             return None;
         };

@@ -26,7 +26,7 @@ use caltrin_core::draft::event::Switch;
 use caltrin_core::draft::{Draft, Owner, Track};
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{
-    BehaviourId, Constant, EventId, ExprId, Field, LightId, Program, SignalId, Size, SoundId,
+    BehaviorId, Constant, EventId, ExprId, Field, LightId, Program, SignalId, Size, SoundId,
     Space, Subject, Up, Wanted,
 };
 use caltrin_core::quantity::Seed;
@@ -210,7 +210,7 @@ fn read_rehearsals(
         resolver.source = 1;
         resolver.tell(Diagnostic::error(token_span(book), why));
     }
-    let told = parsed.diagnostics.iter().cloned().map(|told| told.in_source(1));
+    let told = parsed.reported().map(|told| told.in_source(1));
     resolver.diagnostics.extend(told);
     if rehearsed_book(&of_book.tree()).is_some() {
         resolver.source = 1;
@@ -266,14 +266,14 @@ pub fn value(text: &str) -> Result<(Constant, ValueKind), String> {
 /// What a name of the book stands for, once it is known.
 #[derive(Clone, Debug)]
 enum Item {
-    /// A value of the book, or of a light, fitting or behaviour.
+    /// A value of the book, or of a light, fitting or behavior.
     Value(ExprId),
     Signal(SignalId),
     Curve(Rc<Columns>),
-    Behaviour(BehaviourId),
+    Behavior(BehaviorId),
     Fitting,
     Light,
-    /// A window, phases, sun or moon.
+    /// Hours, phases, sun or moon.
     Parts(Rc<day::Parts>),
     /// An event.
     Event(EventId),
@@ -337,7 +337,7 @@ struct Resolver {
     draft: Draft,
     entries: Vec<Entry>,
     names: FxHashMap<String, usize>,
-    /// Names inside the light, fitting or behaviour at hand.
+    /// Names inside the light, fitting or behavior at hand.
     locals: FxHashMap<String, Item>,
     notes: Notes,
     origins: Origins,
@@ -370,7 +370,7 @@ struct Resolver {
 
 impl Resolver {
     fn new(sources: Vec<Source>, file: &str, parsed: &Parse) -> Self {
-        let diagnostics = parsed.diagnostics.iter().cloned().map(|d| d.in_source(0)).collect();
+        let diagnostics = parsed.reported().map(|d| d.in_source(0)).collect();
         Resolver {
             lines: sources.iter().map(|source| Lines::of(&source.text)).collect(),
             sources,
@@ -519,9 +519,9 @@ impl Resolver {
                     Kind::NamedDecl
                     | Kind::InputDecl
                     | Kind::CurveDecl
-                    | Kind::BehaviourDecl
+                    | Kind::BehaviorDecl
                     | Kind::ChoiceDecl
-                    | Kind::WindowDecl
+                    | Kind::HoursDecl
                     | Kind::PhasesDecl
                     | Kind::SunDecl
                     | Kind::MoonDecl
@@ -591,7 +591,7 @@ impl Resolver {
         };
         let parsed = parse(&text);
         let source = self.sources.len();
-        self.diagnostics.extend(parsed.diagnostics.iter().cloned().map(|d| d.in_source(source)));
+        self.diagnostics.extend(parsed.reported().map(|d| d.in_source(source)));
         self.lines.push(Lines::of(&text));
         self.sources.push(Source { name, text });
         Some((source, parsed.tree()))
@@ -607,10 +607,10 @@ impl Resolver {
                 Kind::NamedDecl => self.named(&node),
                 Kind::InputDecl => self.input(&node, &mut Owner::book("")).map(Item::Value),
                 Kind::CurveDecl => self.curve(&node),
-                Kind::BehaviourDecl => self.behaviour(&node),
+                Kind::BehaviorDecl => self.behavior(&node),
                 Kind::FittingDecl => Some(Item::Fitting),
                 Kind::ChoiceDecl => self.choice(&node),
-                Kind::WindowDecl => self.window(&node),
+                Kind::HoursDecl => self.hours(&node),
                 Kind::PhasesDecl => self.phases(&node),
                 Kind::SunDecl => self.sun(&node),
                 Kind::MoonDecl => self.moon(&node),
@@ -653,11 +653,11 @@ impl Resolver {
         for entry in self.entries.iter().filter(|entry| !entry.used && entry.source == 0) {
             let what = match entry.node.kind() {
                 Kind::CurveDecl => "curve",
-                Kind::BehaviourDecl => "behaviour",
+                Kind::BehaviorDecl => "behavior",
                 Kind::FittingDecl => "fitting",
                 Kind::InputDecl => "input",
                 Kind::ChoiceDecl => "choice",
-                Kind::WindowDecl => "window",
+                Kind::HoursDecl => "hours",
                 Kind::PhasesDecl => "list of phases",
                 Kind::SunDecl => "sun",
                 Kind::MoonDecl => "moon",
@@ -666,7 +666,7 @@ impl Resolver {
                 Kind::SoundDecl => "sound",
                 Kind::ModesDecl => "list of modes",
                 Kind::NamedDecl => match tokens(&entry.node).next() {
-                    Some(word) if word.text() == "color" => "color",
+                    Some(word) if words::spelled(word.text()) == "color" => "color",
                     Some(word) if word.text() == "value" => "value",
                     _ => "signal",
                 },
@@ -717,10 +717,15 @@ impl Resolver {
         let name = token.text().to_owned();
         let range = token_span(&token);
         // A name beside a function's is no harm, unless both are called.
-        let called = matches!(node.kind(), Kind::BehaviourDecl | Kind::CurveDecl);
-        if called && words::is_function(&name) {
+        let called = matches!(node.kind(), Kind::BehaviorDecl | Kind::CurveDecl);
+        let function = words::current(&name);
+        if called && words::is_function(function) {
             let message = format!("`{name}` is a function of the language; choose another name");
-            self.tell(Diagnostic::error(range.clone(), message));
+            let told = Diagnostic::error(range.clone(), message);
+            self.tell(match function == name {
+                true => told,
+                false => told.help(format!("it is an earlier name of `{function}`")),
+            });
         }
         // What the book itself says stands before what a book that it uses says.
         let known = self.names.get(&name).copied();

@@ -17,7 +17,7 @@ use crate::diagnostic::Diagnostic;
 use crate::syntax::{Kind, Node, Token};
 
 impl Resolver {
-    /// `swell above 80% again below 60% for 2s`: the condition, and when it may become so again.
+    /// `swell above 80% rearm below 60% for 2s`: the condition, and when it may become true again.
     pub(super) fn condition(
         &mut self,
         node: &Node,
@@ -25,41 +25,41 @@ impl Resolver {
     ) -> Option<(Condition, Option<ExprId>)> {
         let values = expressions(node);
         let first = values.first()?;
-        let again = child_of(node, Kind::Again);
-        let (is, again) = match again {
+        let rearm = child_of(node, Kind::Rearm);
+        let (is, rearm) = match rearm {
             None => {
                 let is = self.expression(first, owner)?;
                 let fits = self.draft.expect(is, ValueKind::OnOff);
                 self.fits(fits, first)?;
                 (is, None)
             }
-            Some(again) => {
+            Some(rearm) => {
                 let verb = tokens(first).last().filter(|_| first.kind() == Kind::Compare);
                 let verb = verb.map_or(String::new(), |token| token.text().to_owned());
                 let wanted = match verb.as_str() {
                     "above" => "below",
                     "below" => "above",
                     _ => {
-                        let message = "`again` stands after a comparison with one bound";
+                        let message = "`rearm` follows a comparison with one bound";
                         self.tell(
-                            Diagnostic::error(span(&again), message)
-                                .help("as in `when swell above 80% again below 60%`"),
+                            Diagnostic::error(span(&rearm), message)
+                                .help("as in `when swell above 80% rearm below 60%`"),
                         );
                         return None;
                     }
                 };
-                let word = tokens(&again).nth(1)?;
+                let word = tokens(&rearm).nth(1)?;
                 if word.text() != wanted {
                     let message =
-                        format!("it happens again when it has been {wanted}, not {}", word.text());
+                        format!("expected `{wanted}` after `rearm`, found `{}`", word.text());
                     self.tell(
                         Diagnostic::error(token_span(&word), message)
-                            .help(format!("write `again {wanted}`")),
+                            .help(format!("write `rearm {wanted}`")),
                     );
                     return None;
                 }
                 let [(value, _), (bound, _)] = self.several(first, owner)?;
-                let [(back, place)] = self.several(&again, owner)?;
+                let [(back, place)] = self.several(&rearm, owner)?;
                 let is = match wanted {
                     "below" => self.draft.above(value, bound),
                     _ => self.draft.above(bound, value),
@@ -70,17 +70,17 @@ impl Resolver {
                     _ => self.draft.rising(bound, back),
                 };
                 if rising.is_err() {
-                    let message = "it could happen again before it is over";
+                    let message = "the bound of `rearm` is on the wrong side";
                     self.tell(Diagnostic::error(span(&place), message).help(format!(
-                        "after `again {wanted}` stands a bound that lies {wanted} the first one"
+                        "it must lie {wanted} the first bound"
                     )));
                     return None;
                 }
-                let again = match wanted {
+                let level = match wanted {
                     "below" => self.draft.above(back, value),
                     _ => self.draft.above(value, back),
                 };
-                (is, Some(self.fits(again, &place)?))
+                (is, Some(self.fits(level, &place)?))
             }
         };
         let lasts = match values.get(1) {
@@ -91,7 +91,7 @@ impl Resolver {
             let fits = self.draft.expect(time, ValueKind::Time);
             self.fits(fits, place)?;
         }
-        Some((Condition { is, lasts: lasts.map(|(time, _)| time) }, again))
+        Some((Condition { is, lasts: lasts.map(|(time, _)| time) }, rearm))
     }
 
     /// `modes warning { calm, watch; calm -> watch when swell above 50% for 2s over 3s }`
@@ -198,11 +198,11 @@ impl Resolver {
             }
             "when" => {
                 let node = child_of(line, Kind::Condition)?;
-                let (condition, again) = self.condition(&node, owner)?;
-                if again.is_some() {
-                    let message = "a rule of modes goes once, until its mode is entered again";
-                    let place = child_of(&node, Kind::Again)?;
-                    self.tell(Diagnostic::error(span(&place), message).help("leave `again` away"));
+                let (condition, rearm) = self.condition(&node, owner)?;
+                if rearm.is_some() {
+                    let message = "a rule of modes has no `rearm`; it fires once each time its mode is entered";
+                    let place = child_of(&node, Kind::Rearm)?;
+                    self.tell(Diagnostic::error(span(&place), message).help("remove `rearm`"));
                     return None;
                 }
                 push(Cause::When(condition));

@@ -16,6 +16,7 @@ use super::{
 use crate::diagnostic::Diagnostic;
 use crate::literal;
 use crate::syntax::{Kind, Node, Token};
+use crate::words;
 
 /// Longest time that a rehearsal plays.
 const LONGEST: f64 = 86_400.0;
@@ -490,7 +491,7 @@ impl Resolver {
             let light = self.program().light_named(light)?;
             let described = self.program().light(light);
             let field = described.drives.iter().map(|drive| drive.field).find(|field| {
-                let name = described.field_name(*field);
+                let (name, channel) = (described.field_name(*field), words::spelled(channel));
                 name == channel || name.strip_suffix("_outer") == Some(channel)
             });
             Some((light, field?))

@@ -14,6 +14,7 @@ use super::{Around, Item, Resolver, child_of, name_of, span, token_of, token_spa
 use crate::diagnostic::Diagnostic;
 use crate::literal;
 use crate::syntax::{Kind, Node};
+use crate::words;
 
 /// A channel that a sequence holds.
 #[derive(Clone, Debug)]
@@ -264,7 +265,7 @@ impl Resolver {
             return None;
         }
         self.names_light(&path, false)?;
-        let Some(channel) = CHANNELS.iter().find(|channel| channel.name == word.text()) else {
+        let Some(channel) = CHANNELS.iter().find(|channel| channel.name == words::spelled(word.text())) else {
             let message = format!("a light has no `{}`", word.text());
             let told = Diagnostic::error(token_span(&word), message);
             let near = self.nearest(word.text(), CHANNELS.iter().map(|channel| channel.name));

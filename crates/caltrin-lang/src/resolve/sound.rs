@@ -346,7 +346,7 @@ impl Resolver {
             return None;
         };
         let mut limits = [None, None];
-        for limit in source.children().filter(|child| child.kind() == Kind::Again) {
+        for limit in source.children().filter(|child| child.kind() == Kind::MarkBound) {
             let (word, value) = (tokens(&limit).next()?, limit.children().find(is_expression)?);
             let place = usize::from(word.text() == "below");
             let made = self.expression(&value, owner)?;

@@ -23,7 +23,7 @@ pub(super) struct Spark {
 
 /// Whether a line says how long sparks live, or what happens where there is no room.
 pub(super) fn is_own(line: &Node) -> bool {
-    tokens(line).next().is_some_and(|word| matches!(word.text(), "lives" | "full"))
+    tokens(line).next().is_some_and(|word| matches!(word.text(), "lives" | "overflow" | "full"))
 }
 
 impl Resolver {
@@ -70,7 +70,7 @@ impl Resolver {
             let fits = self.draft.expect(*time, ValueKind::Time);
             self.fits(fits, place)?;
         }
-        let oldest = match says("full") {
+        let oldest = match says("overflow") {
             None => true,
             Some(line) => {
                 let word = child_of(&line, Kind::Range).map(|range| range.text().to_string());
@@ -78,7 +78,7 @@ impl Resolver {
                     Some("oldest") => true,
                     Some("ignore") => false,
                     _ => {
-                        let message = "where there is no room, `full oldest` ends the oldest and `full ignore` makes none";
+                        let message = "expected `overflow oldest`, which ends the oldest spark when the pool is full, or `overflow ignore`, which makes none";
                         self.tell(Diagnostic::error(span(&line), message));
                         return None;
                     }

@@ -343,8 +343,8 @@ impl Author {
         text += EVENTS;
         text += SOUNDS;
         text += "signal held_knob = if knob above 50% then knob else floor_level\n";
-        text += "behaviour mood(x = 1) = x * held(50%..1, every 60ms..300ms) + sine(every 2.3s)\n";
-        text += "behaviour calm(part = 1, length = 300ms) {\n  signal inner = held(0..1, every length..length * 3)\n  gives part * inner + shift(inner, by 200ms)\n}\n";
+        text += "behavior mood(x = 1) = x * held(50%..1, every 60ms..300ms) + sine(every 2.3s)\n";
+        text += "behavior calm(part = 1, length = 300ms) {\n  signal inner = held(0..1, every length..length * 3)\n  gives part * inner + shift(inner, by 200ms)\n}\n";
         for n in 0..4 {
             text += &format!("signal s{n} = {}\n", self.number(depth));
             self.signals = n + 1;
@@ -403,7 +403,7 @@ impl Author {
              offset (0m, life * 3m, 0m)\n  color flash.tone\n  shadows flash.sharp\n  \
              intensity 40cd * (1 - life) * flash.size * {}\n}}\n\
              spark drop[3] area at echo, hit{share} {{ lives {}; intensity brass_level(life); color brass }}\n\
-             behaviour brass_level(x = 1) = 20cd * (1 - x) * open_flame()\n",
+             behavior brass_level(x = 1) = 20cd * (1 - x) * open_flame()\n",
             self.pick(&["2s", "1.4s", "5s"]),
             self.sum(1),
             self.time(),

@@ -97,7 +97,7 @@ fn compile(checked: &Checked, folder: &Path) -> Vec<(&'static str, std::path::Pa
     compiled
 }
 
-/// Every behaviour of the stock in an array of 100,000, one after the other.
+/// Every behavior of the stock in an array of 100,000, one after the other.
 fn stock(criterion: &mut Criterion) {
     let stocked = caltrin::stock();
     let lights = |text: String| text.replace(" point {", "[100000] point {");

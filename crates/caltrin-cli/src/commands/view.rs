@@ -1,4 +1,4 @@
-//! `caltrin place`
+//! `caltrin view`
 
 use std::path::PathBuf;
 
@@ -19,13 +19,13 @@ use super::{
 /// Draw the lit place: lamps, their pools of light, shadows of walls and posts.
 #[derive(clap::Args)]
 #[command(after_help = "Examples:
-  caltrin place pier.caltrin                          writes pier-place.png, from above at 0 s
-  caltrin place pier.caltrin --view front --at 12.5s
-  caltrin place pier.caltrin --at 1s --at 2s --at 4s   moments side by side
-  caltrin place pier.caltrin --strip 6 --to 3s         six moments of a span
-  caltrin place pier.caltrin --at 16:55                at an hour of the game's day
-  caltrin place pier.caltrin --strip 9 --from 05:00 --to 21:00
-  caltrin place pier.caltrin -o pier.apng --to 6s      an animation
+  caltrin view pier.caltrin                          writes pier-view.png, from above at 0 s
+  caltrin view pier.caltrin --view front --at 12.5s
+  caltrin view pier.caltrin --at 1s --at 2s --at 4s   moments side by side
+  caltrin view pier.caltrin --strip 6 --to 3s         six moments of a span
+  caltrin view pier.caltrin --at 16:55                at an hour of the game's day
+  caltrin view pier.caltrin --strip 9 --from 05:00 --to 21:00
+  caltrin view pier.caltrin -o pier.apng --to 6s      an animation
 
 Lights that leave their position to the game are not shown. Walls and posts come from `wall` and
 `post` in the book.")]
@@ -103,12 +103,12 @@ const MOST_LAMPS: u64 = 10_000;
 const MOST: f64 = 1800.0;
 
 pub fn run(arguments: &Arguments) -> Done {
-    let goal = Goal::or_beside(arguments.output.as_deref(), &arguments.book, "-place.png");
+    let goal = Goal::or_beside(arguments.output.as_deref(), &arguments.book, "-view.png");
     let ending = goal.ending();
     if !matches!(ending.as_str(), "png" | "svg" | "apng") {
         return Err(failure(
             format!("`{}` is not a picture file", goal.path.display()),
-            "a place is written as .png, .svg, or .apng for an animation",
+            "a view is written as .png, .svg, or .apng for an animation",
         ));
     }
     let moving = ending == "apng";
