@@ -54,6 +54,7 @@ fn what_cannot_be_read_or_written_is_told_with_what_to_do() {
         (&["trace", "sluice.caltrin", "-o", "out/a.csv"], "no folder `out`: make it first"),
         (&["export", "sluice.caltrin", "-o", "sluice.caltrin"], "write to another place"),
         (&["sheet", "parts.caltrin"], "no lights or outputs to draw"),
+        (&["place", "sluice.caltrin", "--at", "2s"], "`caltrin place` is now `caltrin view`"),
         (&["view", "parts.caltrin"], "no lights or outputs to draw"),
         (&["new", "Slipway", "-o", "out/slipway.caltrin"], "no folder `out`: make it first"),
     ] {

@@ -792,8 +792,8 @@ fn explain_all(folder: &tempfile::TempDir) -> String {
 fn explain_calls_each_function_by_its_name() {
     let folder = folder();
     let book = "lightbook \"E\"\ncurve c { 0s 20%; 1.3s 90%; 3.1s 20% }\n\
-                light a[3] point { color one(2200K, 2700K); intensity 5lm * one(50%..100%) }\n\
-                light b[3] point { color hue(#ff8040, by 20deg * one(0..1)); intensity 5lm }\n\
+                light a[3] point { color drawn(2200K, 2700K); intensity 5lm * drawn(50%..100%) }\n\
+                light b[3] point { color hue(#ff8040, by 20deg * drawn(0..1)); intensity 5lm }\n\
                 light d[3] point { intensity 5lm * loop(c, scatter) }\n";
     fs::write(folder.path().join("e.caltrin"), book).unwrap();
     let explain = |name: &str| {

@@ -82,7 +82,7 @@ pub fn hearing(name: &str, heard: &Hearing, advice: &Advice) -> Picture {
         if n == 0
             && let Some([above, again]) = advice.threshold
         {
-            for (v, text) in [(above, "above"), (again, "again below")] {
+            for (v, text) in [(above, "above"), (again, "rearm below")] {
                 let y = height(v);
                 shapes.push(Shape::Line((LABELS, y), (LABELS + PLOT, y), 1.0, look::BOUND));
                 let text = format!("{text} {}%", scale::short(v * 100.0));

@@ -39,7 +39,7 @@ fn every_column_of_a_day_is_what_a_run_gives_at_its_hour() {
     let book = checked(
         "lightbook \"D\"\nclock { day 10min; start 09:30 }\nsun { latitude 48deg; date 100 }\n\
          curve glow { 05:00 0%; 12:00 100% smooth; 21:30 20% }\n\
-         window open from 20:00 to 04:00 over 01:00\n\
+         hours open from 20:00 to 04:00 over 01:00\n\
          light a point { intensity 40cd * glow }\n\
          light b point { intensity 7cd * open }\n\
          output c = sun.strength\n",
@@ -126,7 +126,7 @@ fn a_day_is_legible_at_any_width_and_the_same_bytes_each_time() {
         })
         .collect();
     let many = format!(
-        "lightbook \"Many\"\nclock {{ day 10min; start 09:30 }}\nwindow open from 20:00 to 04:00\n\
+        "lightbook \"Many\"\nclock {{ day 10min; start 09:30 }}\nhours open from 20:00 to 04:00\n\
          phases part {{ a from 00:05; bee from 00:10 over 00:02; a_very_long_name_for_a_phase from 01:00; c from 23:50 }}\n\
          sun a_sun_with_quite_a_long_name_indeed {{ rises 06:00; sets 20:00 }}\nmoon m of a_sun_with_quite_a_long_name_indeed\n{many}"
     );

@@ -468,12 +468,12 @@ mod tests {
             modes m {\ncalm, watch\ncalm->watch when swell above 50% for 2s over 3s\nany -> calm at clear\n}\n\
             sequence s at go again restart {\n0s a.intensity 0cd jump\n2s {\na[3].color #ffb000 jump\n  a.intensity 40cd\n}\n\
             +2.5s mark gate\n8s mast.intensity base*40% smooth\n12s return over 1.5s\n}\n\
-            group g {\nlights a, b\ndim by power to 3%\n}\n";
+            group g {\nlights a, b\ndim with power to 3%\n}\n";
         let straight = "lightbook \"D\"\nswitch power {\n  starts on\n  off  at cut, gone  over 60ms\n  on   at back       over 2s smooth\n}\n\
             modes m {\n  calm, watch\n  calm  -> watch  when swell above 50% for 2s  over 3s\n  any   -> calm   at clear\n}\n\
             sequence s at go again restart {\n  0s  a.intensity  0cd  jump\n  2s {\n    a[3].color   #ffb000  jump\n    a.intensity  40cd\n  }\n  \
             +2.5s  mark gate\n  8s     mast.intensity  base * 40%  smooth\n  12s    return over 1.5s\n}\n\
-            group g {\n  lights  a, b\n  dim     by power to 3%\n}\n";
+            group g {\n  lights  a, b\n  dim     with power to 3%\n}\n";
         assert_eq!(format(crooked).unwrap(), straight);
         assert_eq!(format(straight).unwrap(), straight);
     }

@@ -19,7 +19,7 @@ clock { day 48s; start 05:30 }
 input swell = 20% in 0%..100%
 input walker = (9m, 0m, 0m)
 event rocket(place = (0m, 0m, 0m), tint = #ffffff, size = 1 in 0..4), calms, knock
-event high when swell above 80% again below 60%
+event high when swell above 80% rearm below 60%
 event rough when swell above 50% for 2s
 event noon at 12:00
 modes sea {
@@ -42,7 +42,7 @@ sequence docking at knock again restart {
 }
 sequence later at opens { 200ms gangway.intensity 70cd; 600ms return }
 output told = pulse(at opens, lasts 700ms)
-group all { dim by power to 3%; lights lamp; tint by power to #ff8000 }
+group all { dim with power to 3%; lights lamp; tint with power to #ff8000 }
 light lamp point {
   color #ffffff
   intensity 80lm * pick(sea, calm 20%, wild 100%, spent 50%) * play(dip, at knock, again add) + 20lm * play(dip, at knock, again finish)
@@ -56,7 +56,7 @@ output mark {
 }
 spark shell[3] point at rocket share 2 in 3 {
   lives 900ms..1.6s
-  full ignore
+  overflow ignore
   position rocket.place
   color rocket.tint
   intensity 40cd * (1 - life) * rocket.size

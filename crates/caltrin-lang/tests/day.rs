@@ -27,8 +27,8 @@ curve day {
   18:05  #0d1420,    0%, off,  900m   smooth
 }
 curve late { 18:00 0.2 smooth; 22:00 1; 02:00 0.4 ease-in; 05:30 0.7 jump }
-window shift from 22:00 to 06:00 over 00:40 before linear
-window dark from sun.set to sun.rise over 00:30
+hours shift from 22:00 to 06:00 over 00:40 before linear
+hours dark from sun.set to sun.rise over 00:30
 phases mood {
   night from 21:30 over 01:00 before tint #0d1420
   dawn  from 05:30 over 00:40        tint #8fa396

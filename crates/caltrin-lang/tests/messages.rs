@@ -207,9 +207,9 @@ curve order { 06:00 0; 12:00 1; 03:00 2; 07:00 1 }
 curve twice { 06:00 0; 06:00 1 }
 curve mixed { 06:00 0; 2h 1 }
 curve fine { 06:00 0; 18:00 1 }
-window same from 06:00 to 06:00
-window edges from 06:00 to 07:00 over 02:00
-window length from 06:00 to 07:00 over 20min
+hours same from 06:00 to 06:00
+hours edges from 06:00 to 07:00 over 02:00
+hours length from 06:00 to 07:00 over 20min
 phases single { night from 21:00 }
 phases order_ { a from 10:00; b from 08:00; c from 12:00 }
 phases meet { a from 10:00 over 01:00 after; b from 10:30 over 01:00 before }
@@ -239,7 +239,7 @@ light g point { intensity 1cd * pick(side, left 1, left 2, others 3) * pick(side
 fn what_follows_the_hour_needs_a_clock() {
     insta::assert_snapshot!(about(
         "curve fine { 06:00 0; 18:00 1 }
-window open from 06:00 to 07:00
+hours open from 06:00 to 07:00
 phases mood { night from 21:00; day from 06:00 }
 sun { latitude 54deg; date 10 }
 light a point { shadows hour is in 06:00..07:00; intensity days }"
@@ -260,7 +260,7 @@ fn what_is_easily_written_wrong_says_what_to_write() {
             "write `14m` here",
         ),
         (
-            "light a point { value t = one(0..1); intensity 1lm * t }",
+            "light a point { value t = drawn(0..1); intensity 1lm * t }",
             "but this is drawn anew for each run, lamp or placing",
             "write `signal` instead of `value`",
         ),
@@ -447,7 +447,7 @@ fn an_error_in_a_light_is_not_reported_again_where_the_light_is_named() {
     for fault in ["color nowhere", "except 9 { intensity 3lm }", "position (0m, 1, 0)"] {
         let text = format!(
             "lightbook \"M\"\nevent e\nlight lamp[3] point {{ intensity 5lm; {fault} }}\nat e send told from lamp\n\
-             group all {{ lights lamp; dim by 50% }}\nsequence s at e {{\n  1s lamp.intensity 3lm\n  2s return over 1s\n}}\n\
+             group all {{ lights lamp; dim with 50% }}\nsequence s at e {{\n  1s lamp.intensity 3lm\n  2s return over 1s\n}}\n\
              rehearsal r {{ 1s expect lamp.intensity above 1lm }}\n"
         );
         let messages: Vec<String> =

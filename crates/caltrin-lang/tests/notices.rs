@@ -195,7 +195,7 @@ fn what_is_wrong_is_told_where_it_stands() {
     let text = "lightbook \"W\"
 event ring
 light a[2] point { intensity 1lm; at ring send x from a; at nothing send y }
-at ring send one(\"a\\b\")
+at ring send drawn(\"a\\b\")
 at ring send two(\"b\" or \"b\")
 at ring send three from c
 at ring send four from a[2]

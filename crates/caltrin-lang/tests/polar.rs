@@ -17,10 +17,10 @@ fn book(latitude: &str, date: &str, over: &str) -> Checked {
 clock {{ day 24min; start 12:00 }}
 input year_day = 100 in 1..366
 sun {{ latitude {latitude}; date {date} }}
-window dark from sun.set to sun.rise {over}
-window bright from sun.rise to sun.set {over}
-window night from sun.dusk to sun.dawn {over}
-window evening from sun.set to sun.dusk {over}
+hours dark from sun.set to sun.rise {over}
+hours bright from sun.rise to sun.set {over}
+hours night from sun.dusk to sun.dawn {over}
+hours evening from sun.set to sun.dusk {over}
 output seen {{ dark dark; bright bright; night night; evening evening; \
 height sun.height; is_dark if hour is in sun.set..sun.rise then 1 else 0; dark_t dark.through; bright_t bright.through }}
 "
@@ -123,7 +123,7 @@ fn towards_the_polar_night_the_day_fades_out_without_a_seam() {
 fn an_easing_that_overshoots_leaves_a_window_between_0_and_1() {
     let checked = checked(
         "lightbook \"b\"\nclock { day 24min; start 12:00 }\n\
-         window open from 08:00 to 17:00 over 02:00 cubic-bezier(0.3, -0.6, 0.5, 1.8)\noutput y = open\n",
+         hours open from 08:00 to 17:00 over 02:00 cubic-bezier(0.3, -0.6, 0.5, 1.8)\noutput y = open\n",
     );
     let (id, _) = checked.program().lights().next().unwrap();
     for n in 0..2_400 {

@@ -127,19 +127,19 @@ curve by_ratio { 0% 10lm; 60% 90lm smooth; 100% 20lm }
 signal ratio = sine(10%..90%, every 3.3s, phase 20%)
 light first area {
   intensity  by_ratio(ratio) * held(20%..100%, every 200ms..900ms, over 60%) * bursts(on 80ms..600ms, off 200ms..2s)
-  color      mix(hue(loop(tints), by ratio * 40deg), shade(#ffffff, by 60%), by ratio, linear)
+  color      mix(hue(loop(tints), by ratio * 40deg), scaled(#ffffff, by 60%), by ratio, linear)
   falloff    drift(1..3, rate 2Hz, octaves 3) + stretch(loop(dip, part 100ms..2s), by 170%)
-  position   loop(path) + mix((0m, 1m, 0m), (1m, 0m, 0m), by root(edge(ratio, at 50%, over 12%)))
+  position   loop(path) + mix((0m, 1m, 0m), (1m, 0m, 0m), by root(threshold(ratio, at 50%, over 12%)))
   offset     wander(radius 3cm, rate 4Hz, octaves 2)
-  aim        shift(alternate(path), by 400ms)
+  aim        later(alternate(path), by 400ms)
   shadows    loop(shown)
 }
 light row[4] point {
-  intensity  5lm * later(square(20%..1, every 1.1s, phase 0, on 35%), each 150ms) * snap(triangle(0.1..1, every 1.9s, phase 0, scatter), every 83ms)
-  color      one(kelvin(2000 + 900 * ratio), 2700K, #80a0ff)
-  except [2] { intensity 2lm * one(50%..90%) }
+  intensity  5lm * later(square(20%..1, every 1.1s, phase 0, on 35%), each 150ms) * stepped(triangle(0.1..1, every 1.9s, phase 0, scatter), every 83ms)
+  color      drawn(kelvin(2000 + 900 * ratio), 2700K, #80a0ff)
+  except [2] { intensity 2lm * drawn(50%..90%) }
 }
-light sun directional { intensity 3lx * map(saw(0..1, every 2.3s, phase 0), from 20%..80%, to 1..30%, ease-in); color one(#ff0000, #00ff00, every 400ms..2s) }
+light sun directional { intensity 3lx * map(saw(0..1, every 2.3s, phase 0), from 20%..80%, to 1..30%, ease-in); color drawn(#ff0000, #00ff00, every 400ms..2s) }
 fitting pair {
   signal flame = held(50%..100%, every 70ms..210ms)
   light core point { intensity 9lm * flame }
@@ -149,7 +149,7 @@ place quay[3] of pair { position (0m, 3m, 9m), (5m, 0m, 0m) }
 curve straight { blend linear; 0s #ff8000; 1.3s #2040ff; 2.9s #80ff80 smooth }
 light beacon point { intensity 5lm * rhythm(on 90ms, off 300ms, on 1s, off 70ms, scatter); color loop(straight) }
 output sky = loop(tints)
-output stars[5] { level held(40%..100%, every 200ms..900ms); tint one(#ffd9b0, #b8ccff) }
+output stars[5] { level held(40%..100%, every 200ms..900ms); tint drawn(#ffd9b0, #b8ccff) }
 ",
     );
     let mut twin = Book::new("Twin", Seed(9));
@@ -210,7 +210,7 @@ output stars[5] { level held(40%..100%, every 200ms..900ms); tint one(#ffd9b0, #
                     * held_softly(number(0.2), number(1.0), ms(200.0)..=ms(900.0), number(0.6))
                     * bursts(ms(80.0)..=ms(600.0), ms(200.0)..=Seconds(2.0)),
             )
-            .color(reddish.mix_linear(srgb(0xff_ff_ff).shade(number(0.6)), ratio.clone()))
+            .color(reddish.mix_linear(srgb(0xff_ff_ff).scaled(number(0.6)), ratio.clone()))
             .falloff(
                 drift(number(1.0), number(3.0), rate(Hertz(2.0)), 3)
                     + dip.part_looped(ms(100.0)..=Seconds(2.0), unsaid).stretch(number(1.7)),
@@ -219,16 +219,16 @@ output stars[5] { level held(40%..100%, every 200ms..900ms); tint one(#ffd9b0, #
                 path.looped(unsaid)
                     + point(0.0, 1.0, 0.0).mix(
                         point(1.0, 0.0, 0.0),
-                        of_numbers(Pure::Root, [ratio.clone().edge(number(0.5), number(0.12))]),
+                        of_numbers(Pure::Root, [ratio.clone().threshold(number(0.5), number(0.12))]),
                     ),
             )
             .offset(wander(meters(0.03), rate(Hertz(4.0)), 2))
-            .aim(path.alternating(unsaid).shift(time(ms(400.0))))
+            .aim(path.alternating(unsaid).later(time(ms(400.0))))
             .shadows(shown.looped(unsaid)),
     );
     let chase =
         square(number(0.2), number(1.0), time(Seconds(1.1)), none.clone(), number(0.35), unsaid)
-            .later(time(ms(150.0)));
+            .later_each(time(ms(150.0)));
     let steps = wave(
         Wave::Triangle,
         number(0.1),
@@ -237,7 +237,7 @@ output stars[5] { level held(40%..100%, every 200ms..900ms); tint one(#ffd9b0, #
         none.clone(),
         Start::Scattered,
     )
-    .snap(time(ms(83.0)));
+    .stepped(time(ms(83.0)));
     twin.light(
         Light::point("row")
             .many(4)

@@ -139,9 +139,9 @@ light b point { intensity 40cd }
 fitting f { light x point { intensity 8cd } }
 place p[2] of f
 sequence s at go { 0s a.intensity 1000cd jump; 9s return }
-group all { lights inner, a; dim by power to 10%; tint by power to #ff0000 }
-group inner { lights b, p[1]; dim by dimmer }
-group plain { lights p.x; dim by power }
+group all { lights inner, a; dim with power to 10%; tint with power to #ff0000 }
+group inner { lights b, p[1]; dim with dimmer }
+group plain { lights p.x; dim with power }
 ";
     // A group that tints wants lights with a color.
     let reading = read(text, "book.caltrin");
@@ -256,10 +256,10 @@ modes seven { calm, watch; calm -> watch sometimes }
 modes eight { calm, watch, storm; calm -> watch at go }
 modes nine { any, watch; any -> watch at go }
 modes ten { calm, watch; calm -> watch when swell }
-modes eleven { calm, watch; calm -> watch when swell above 50% again below 40% }
-event e1 when swell above 80% again above 60%
-event e2 when swell above 80% again below 90%
-event e3 when swell is in 10%..20% again below 5%
+modes eleven { calm, watch; calm -> watch when swell above 50% rearm below 40% }
+event e1 when swell above 80% rearm above 60%
+event e2 when swell above 80% rearm below 90%
+event e3 when swell is in 10%..20% rearm below 5%
 event e4 when swell above 80% for 0s
 event e5 after 1s from two.calm
 event e6 after 1s from swell
@@ -278,14 +278,14 @@ sequence s12 at go { 2s b[7].position (0m, 0m, 0m); 3s return }
 sequence s13 at go { 2h20 a.intensity 9cd; 3s return }
 sequence s14 at go { 1s a.intensity 9cd; 1s a.intensity 8cd; 3s return }
 group g1 { lights a }
-group g2 { dim by 50% }
-group g3 { lights lamp; dim by 50% }
-group g4 { lights b; dim by 50% }
-group g5 { lights a; tint by 50% }
-group g6 { lights a; dim by 3s }
-group g7 { lights g8; dim by 50% }
-group g8 { lights g7; dim by 50% }
-group g9 { lights a[1]; dim by 50% }
+group g2 { dim with 50% }
+group g3 { lights lamp; dim with 50% }
+group g4 { lights b; dim with 50% }
+group g5 { lights a; tint with 50% }
+group g6 { lights a; dim with 3s }
+group g7 { lights g8; dim with 50% }
+group g8 { lights g7; dim with 50% }
+group g9 { lights a[1]; dim with 50% }
 output o = if three is storm then 1 else 0
 output p = four + s1 + g1
 ";

@@ -91,7 +91,7 @@ input speed = 100% in 0%..400%
 sound s = \"struck.wav\" { starts at go; stops at halt; position there.place at there; speed speed; HOW }
 event hit at s.onset
 signal level = follow(s, attack 20ms, release 150ms)
-event loud when level above 50% again below 25%
+event loud when level above 50% rearm below 25%
 output y = level
 ";
 
@@ -253,7 +253,7 @@ proptest! {
 fn a_threshold_is_passed_at_its_exact_moment_and_not_at_a_look() {
     let checked = checked(
         "lightbook \"b\"\nsound s = \"struck.wav\"\nsignal level = follow(s, attack 20ms, release 150ms)\n\
-         event loud when level above 50% again below 25%\noutput y = level\noutput n = pulse(at loud, lasts 1ms)\n",
+         event loud when level above 50% rearm below 25%\noutput y = level\noutput n = pulse(at loud, lasts 1ms)\n",
     );
     let mut run = Run::new(&checked);
     run.listen();
@@ -342,7 +342,7 @@ fn a_book_built_in_rust_gives_the_same_bits() {
         "lightbook \"Twin\"\nevent go, halt\nevent there(place = 0s in 0s..9s)\ninput speed = 100% in 0%..400%\n\
          sound s = \"struck.wav\" { starts at go; stops at halt; loops; speed speed; position there.place at there }\n\
          sound round = \"struck.wav\"\nsound crowd = live\n\
-         signal level = follow(s, attack 20ms, release 150ms)\nevent loud when level above 50% again below 25%\n\
+         signal level = follow(s, attack 20ms, release 150ms)\nevent loud when level above 50% rearm below 25%\n\
          event hit at round.onset above 30%\n\
          output y = level + pulse(at loud, lasts 90ms) + pulse(at hit, lasts 50ms) + follow(crowd, attack 20ms, release 1s)\n\
          output z = follow(round, band low, full 20%, gate 5%, attack 3ms, release 99ms, delay 40ms)\n",

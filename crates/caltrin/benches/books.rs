@@ -90,7 +90,7 @@ fn quay(n: usize) -> String {
     let mut text = String::from(
         "lightbook \"Quay\"\nseed 3\nclock { day 24min; start 12:00 }\n\
          sun { latitude 54deg; date 324 }\nmoon { age 9 + days }\n\
-         window dark from sun.set to sun.rise over 00:30\n\
+         hours dark from sun.set to sun.rise over 00:30\n\
          curve day { 06:00 #203040; 12:00 #ffffff smooth; 18:00 #b08a45 smooth; 21:00 #203040 }\n\
          phases watch { night from 22:00 over 01:00; morning from 06:00 over 01:00; noon from 11:00 over 02:00 }\n",
     );
@@ -98,7 +98,7 @@ fn quay(n: usize) -> String {
         "700lm * dark * held(80%..100%, every 60ms..240ms)",
         "90cd * (1 - sun.daylight) * held(20%..100%, every 20ms..700ms)",
         "400lm * pick(watch, night 100%, others 30%)",
-        "90cd * (1 - edge(sun.height, at one(-6deg..0deg), over 0.3deg))",
+        "90cd * (1 - threshold(sun.height, at drawn(-6deg..0deg), over 0.3deg))",
     ];
     for i in 0..n {
         let color = if i % 5 == 0 { "day" } else { "2400K" };

@@ -36,7 +36,7 @@ fn large() -> Checked {
     }
     for n in 0..50 {
         let all: Vec<String> = (0..4).map(|m| format!("row{}", 4 * n + m)).collect();
-        let _ = writeln!(text, "group g{n} {{ lights {}; dim by power to 3% }}", all.join(", "));
+        let _ = writeln!(text, "group g{n} {{ lights {}; dim with power to 3% }}", all.join(", "));
     }
     caltrin::read(&text, "large.caltrin").checked.expect("the book is good")
 }

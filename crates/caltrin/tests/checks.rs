@@ -99,7 +99,7 @@ fn cases() -> Vec<Case> {
         (
             "C15",
             format!(
-                "clock {{ day 24min; start 12:00 }}\nwindow open from 08:00 to 17:00 over 02:00 cubic-bezier(0.3, -0.6, 0.5, 1.8)\n{}",
+                "clock {{ day 24min; start 12:00 }}\nhours open from 08:00 to 17:00 over 02:00 cubic-bezier(0.3, -0.6, 0.5, 1.8)\n{}",
                 lamp("open")
             ),
             ("-0.6, 0.5, 1.8", "0.1, 0.5, 0.8"),
@@ -140,14 +140,14 @@ fn cases() -> Vec<Case> {
         (
             "C04",
             format!(
-                "clock {{ day 24min; start 12:00 }}\nwindow ferry from 17:00 to 19:00 over 00:10\n{}",
+                "clock {{ day 24min; start 12:00 }}\nhours ferry from 17:00 to 19:00 over 00:10\n{}",
                 lamp("ferry.through")
             ),
             ("ferry.through", "ferry.through * ferry"),
         ),
         (
             "C02",
-            "light a point { color one(#000000..#ffffff); intensity 5lm }\n".to_owned(),
+            "light a point { color drawn(#000000..#ffffff); intensity 5lm }\n".to_owned(),
             ("#000000", "#ffb060"),
         ),
         (

@@ -192,7 +192,7 @@ fn in_words(file: &Path, heard: &Hearing, advice: &Advice) -> Vec<String> {
             n => format!("{} in the sound", count(n as u64, "time")),
         };
         lines.push(format!(
-            "  event {name}_peak when {name}_level above {} again below {}   // {times}",
+            "  event {name}_peak when {name}_level above {} rearm below {}   // {times}",
             percent(above),
             percent(again)
         ));

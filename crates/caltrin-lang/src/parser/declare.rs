@@ -454,7 +454,7 @@ impl Parser<'_> {
     }
 
     /// `event docks, leaves`, `event fault every 25s..70s`, `event gong after 4s from docks`, `event high when
-    /// swell above 80% again below 60%`: a declaration for each name.
+    /// swell above 80% rearm below 60%`: a declaration for each name.
     fn event(&mut self) {
         self.open(Kind::EventDecl);
         self.bump();

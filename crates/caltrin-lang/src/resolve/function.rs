@@ -661,8 +661,9 @@ impl Resolver {
 
     /// `later(x, by 2s)`, `later(x, each 150ms)`, both, or `later(x, 2s)` where there is one lamp.
     fn later(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
-        let (value, plain) = (arguments.plain(), arguments.plain());
+        let value = arguments.plain();
         let (by, each) = (arguments.named("by"), arguments.named("each"));
+        let plain = if by.is_none() { arguments.plain() } else { None };
         if let (Some(time), false) = (&plain, owner.is_single()) {
             let text = time.text().to_string();
             let text = text.trim();

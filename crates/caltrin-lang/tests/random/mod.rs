@@ -25,8 +25,8 @@ choice region { coast, hills, moor } over 4s
 choice mode { dim, bright }
 curve late { 18:00 0.2 smooth; 22:00 1.2; 02:00 -0.4 ease-in; 05:30:15 0.7 jump }
 curve day { columns sky, gate, spot; 06:50 #0d1420, off, (0m, 1m, 0m); 12:00 #b9c8cf, on, (3m, 1m, 0m) smooth; 23:10 #b08a45, off, (1m, 0m, -2m) }
-window shift from 22:00 to 06:00 over 00:40 before
-window noonish from 11:00 to 13:30 over 01:00 after ease-in
+hours shift from 22:00 to 06:00 over 00:40 before
+hours noonish from 11:00 to 13:30 over 01:00 after ease-in
 phases mood_of { night from 21:30 over 01:00 before tint #0d1420; dawn from 05:30 over 00:40 tint #8fa396; day_ from 10:00 over 02:00 after tint #ffffff; dusk from 17:00 tint #b08a45 }
 ";
 
@@ -37,7 +37,7 @@ event echo after 1.3s from gone
 switch power { starts on; off at hit over 400ms; on at miss, echo over 1.1s smooth; flip at turn over 90ms ease-in }
 switch plain_switch { flip at turn, gone; on at miss, sea.wild }
 event flash(size = 1 in 0..2, tone = #80ff40, spot = (0m, 1m, 1m), sharp = off)
-event high when knob above 60% again below 20%
+event high when knob above 60% rearm below 20%
 event lasting when knob above 30% and power is on for 300ms
 modes sea {
   calm, rough, wild
@@ -60,8 +60,8 @@ sequence scene at turn again restart {
   stops at miss over 210ms
 }
 sequence other at high, flash { 0s single.intensity 7cd jump; 0.9s single.intensity base smooth; 1s { single.shadows off; many.color base }; 2s return single; 3s keep }
-group all { lights many, single, inner; dim by power to 20%; tint by clamp(sea.rough, to 0..1) to #402010 }
-group inner { lights row, lone.one, many[3]; dim by knob }
+group all { lights many, single, inner; dim with power to 20%; tint with clamp(sea.rough, to 0..1) to #402010 }
+group inner { lights row, lone.one, many[3]; dim with knob }
 output marked = pulse(at midway, lasts 300ms)
 ";
 
@@ -70,7 +70,7 @@ sun { latitude -31deg + 40deg * knob; longitude 20deg; date 100 + 60 * knob; zon
 sun helios { rises 06:30; sets 20:10; highest 61deg; lowest -40deg; twilight 00:25 }
 moon { age 3 + days }
 moon second of helios { age 20 * knob }
-window lit from sun.set to helios.rise over 00:30
+hours lit from sun.set to helios.rise over 00:30
 ";
 
 const SOUNDS: &str = "
@@ -81,7 +81,7 @@ sound crowd = live
 event knocked at knock.onset above 20%
 event struck at chimes.note above 65
 light booth[2] point { intensity 5cd * follow(crowd) + 3cd * follow(crowd, band high, gate 20%) }
-event loud when follow(knock, attack 20ms, release 150ms) above 50% again below 25%
+event loud when follow(knock, attack 20ms, release 150ms) above 50% rearm below 25%
 ";
 
 const PLACE: &str = "
@@ -245,7 +245,7 @@ impl Author {
                 self.pick(&["1", "2", "4"])
             ),
             13 => "bursts(on 80ms..600ms, off 200ms..3s)".to_owned(),
-            14 => self.pick(&["one(20%..1.1)", "one(1, 2, 0.5)", "one(1, 0, every 90ms..2s)"]),
+            14 => self.pick(&["drawn(20%..1.1)", "drawn(1, 2, 0.5)", "drawn(1, 0, every 90ms..2s)"]),
             15 => {
                 let wave = self.pick(&["sine", "triangle", "saw"]);
                 format!("{wave}(-0.5..1, every {}{})", self.time(), self.start())
@@ -260,9 +260,9 @@ impl Author {
             }
             20 => self.pick(&["once(plain)", "once(places.level)", "loop(plain, part 0.4s..2.2s)"]),
             21 if self.indexed => format!("later({}, each {})", self.number(d), self.time()),
-            21 | 22 => format!("shift({}, by {})", self.number(d), self.time()),
+            21 | 22 => format!("later({}, by {})", self.number(d), self.time()),
             23 => format!("stretch({}, by {})", self.number(d), self.pick(&["2", "40%", "-1"])),
-            24 => format!("snap({}, every {})", self.number(d), self.time()),
+            24 => format!("stepped({}, every {})", self.number(d), self.time()),
             25 => format!(
                 "map({}, from -0.5..1.5, to {}..{}, {})",
                 self.number(d),
@@ -276,7 +276,7 @@ impl Author {
                     "cubic-bezier(0.2, -0.4, 0.8, 1.3)"
                 ])
             ),
-            26 => format!("edge({}, at 30%, over 25%)", self.number(d)),
+            26 => format!("threshold({}, at 30%, over 25%)", self.number(d)),
             27 => format!("ramp({})", self.number(d)),
             28 => format!("mood({})", self.sum(d)),
             _ => format!("calm(part {}, length {})", self.sum(d), self.pick(&["200ms", "1.4s"])),
@@ -297,8 +297,8 @@ impl Author {
                 format!("mix({}, {}, by {}, linear)", self.color(d), self.color(d), self.number(d))
             }
             2 => format!("hue({}, by {} * 90deg)", self.color(d), self.sum(d)),
-            3 => format!("shade({}, by clamp({}, to 10%..2))", self.color(d), self.number(d)),
-            4 => format!("one({}, {})", self.color(d), self.color(d)),
+            3 => format!("scaled({}, by clamp({}, to 10%..2))", self.color(d), self.number(d)),
+            4 => format!("drawn({}, {})", self.color(d), self.color(d)),
             5 => format!("loop(tints{})", self.start()),
             6 => format!("shades({})", self.number(d)),
             7 => format!("kelvin(clamp(2500 + 1400 * {}, to 1000..40000))", self.sum(d)),
@@ -325,7 +325,7 @@ impl Author {
             3 => format!("({} * 1m, {} * 20cm, 1m)", self.sum(d), self.sum(d)),
             4 => format!("mix({}, {}, by {})", self.point(d), self.point(d), self.number(d)),
             5 => format!("loop(places.spot{})", self.start()),
-            _ => format!("one({}..{})", self.point(0), self.point(0)),
+            _ => format!("drawn({}..{})", self.point(0), self.point(0)),
         }
     }
 
@@ -344,7 +344,7 @@ impl Author {
         text += SOUNDS;
         text += "signal held_knob = if knob above 50% then knob else floor_level\n";
         text += "behavior mood(x = 1) = x * held(50%..1, every 60ms..300ms) + sine(every 2.3s)\n";
-        text += "behavior calm(part = 1, length = 300ms) {\n  signal inner = held(0..1, every length..length * 3)\n  gives part * inner + shift(inner, by 200ms)\n}\n";
+        text += "behavior calm(part = 1, length = 300ms) {\n  signal inner = held(0..1, every length..length * 3)\n  gives part * inner + later(inner, by 200ms)\n}\n";
         for n in 0..4 {
             text += &format!("signal s{n} = {}\n", self.number(depth));
             self.signals = n + 1;
