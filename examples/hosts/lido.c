@@ -17,7 +17,7 @@ static double look(const ostrel_lido_run *run)
     double sum = 0.0;
     ONE(base) ONE(daylight) ONE(moonlight) ONE(fountain) ONE(desk) ONE(exit_sign) ONE(kiosk_lamp) ONE(menu)
     ONE(freezer) ONE(guard_tv) ONE(tower_beam) ONE(buoy) ONE(pump_eye) ONE(gauge) ONE(siren) ONE(stage)
-    ONE(candle) ONE(vending)
+    ONE(oil_lamp) ONE(vending)
     ALL(pool_wall, 10u) ALL(lane_float, 24u) ALL(ripple, 30u) ALL(cabins_bulb, 9u) ALL(cabins_slit, 9u)
     ALL(annex_twin_bulb, 2u) ALL(annex_twin_slit, 2u) ALL(tube, 4u) ALL(locker_dot, 8u) ALL(letters, 6u)
     ALL(turnstile, 2u) ALL(stairs, 3u) ALL(path, 12u) ALL(shower, 6u) ALL(strip, 12u) ALL(garland, 16u)

@@ -217,7 +217,7 @@ fn a_trace_is_a_table_or_lines_of_json() {
     for line in jsonl.lines() {
         let row: serde_json::Value = serde_json::from_str(line).unwrap();
         let tint = if row["light"] == "stars" { &row["tint"] } else { &row["color"] };
-        let plain = ["view_range", "fog", "sky_tint", "dust_tint", "drumming"];
+        let plain = ["view_range", "fog", "sky_tint", "haze_tint", "drumming"];
         let tinted = !plain.iter().any(|name| row["light"] == *name);
         assert!(!tinted || tint.as_array().unwrap().len() == 3);
         assert!(row["light"].is_string());
@@ -272,7 +272,7 @@ fn watching_draws_again_at_every_save_and_survives_errors() {
             std::thread::sleep(Duration::from_millis(20));
         }
     };
-    soon("the first picture", &|text| text.contains("harbour_light"));
+    soon("the first picture", &|text| text.contains("harbor_light"));
     let used = "lightbook \"Used\"\ncolor sodium = 2100K\n";
     fs::write(folder.path().join("used.caltrin"), used).unwrap();
     let text = PIER.replace("color sodium = 2100K", "use \"used.caltrin\"");
@@ -281,7 +281,7 @@ fn watching_draws_again_at_every_save_and_survives_errors() {
     let before = fs::read_to_string(&picture).unwrap();
     fs::write(folder.path().join("used.caltrin"), used.replace("2100K", "#00ff00")).unwrap();
     soon("after a save of a used book", &|text| text != before);
-    fs::write(&book, PIER.replace("harbour_light", "beacon_light")).unwrap();
+    fs::write(&book, PIER.replace("harbor_light", "beacon_light")).unwrap();
     soon("after another save", &|text| text.contains("beacon_light"));
     fs::write(&book, WRONG).unwrap();
     std::thread::sleep(Duration::from_millis(200));
@@ -291,7 +291,7 @@ fn watching_draws_again_at_every_save_and_survives_errors() {
     );
     // As some editors save: a new file, renamed into place.
     let other = folder.path().join("pier.tmp");
-    fs::write(&other, PIER.replace("harbour_light", "third_light")).unwrap();
+    fs::write(&other, PIER.replace("harbor_light", "third_light")).unwrap();
     fs::rename(&other, &book).unwrap();
     soon("after a rename", &|text| text.contains("third_light"));
     let before = fs::read_to_string(&picture).unwrap();

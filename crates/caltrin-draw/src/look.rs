@@ -1,4 +1,4 @@
-//! The look: a dark harbour ground, warm paper inks.
+//! The look: a dark harbor ground, warm paper inks.
 
 use crate::shape::Ink;
 

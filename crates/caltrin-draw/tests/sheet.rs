@@ -94,7 +94,7 @@ fn the_png_is_as_large_as_the_picture() {
 fn a_lane_is_named_after_its_light_and_a_chosen_light_stands_alone() {
     let book = checked(PIER);
     let all = sheet(&book, &[], &SheetOptions::default());
-    for name in ["mast[8]", "quay.core[12]", "harbour_light", "deck"] {
+    for name in ["mast[8]", "quay.core[12]", "harbor_light", "deck"] {
         assert!(boxes(&all).iter().any(|(.., words)| *words == name), "{name}");
     }
     let weld = book.program().light_named("weld").unwrap();
@@ -195,8 +195,8 @@ fn readings_are_what_the_run_gives() {
     let book = checked(PIER);
     let options = SheetOptions { to: Some(Seconds(3.0)), ..SheetOptions::default() };
     let readings = sheet(&book, &[], &options).readings.unwrap();
-    let id = book.program().light_named("harbour_light").unwrap();
-    let lane = readings.lanes.iter().find(|lane| lane.name == "harbour_light").unwrap();
+    let id = book.program().light_named("harbor_light").unwrap();
+    let lane = readings.lanes.iter().find(|lane| lane.name == "harbor_light").unwrap();
     let mut run = Run::new(&book);
     let mut lamp = vec![0.0; run.width(id)];
     for (n, [least, mean, most]) in lane.levels.iter().enumerate() {
@@ -254,7 +254,7 @@ fn a_terminal_of_any_width_and_colors_shows_the_same_lanes() {
     }
     let none =
         terminal(&picture, &TerminalOptions { width: 100, height: None, colors: Colors::None });
-    assert!(none.contains("color is not shown") && none.contains("harbour_light"));
+    assert!(none.contains("color is not shown") && none.contains("harbor_light"));
 }
 
 const VALUES: &str = "lightbook \"V\"

@@ -126,7 +126,7 @@ proptest! {
             edge(start, rise).min(1.0 - edge(start + open, fall))
         };
         let wanted = [-24.0, 0.0, 24.0].map(|day| line(at + day)).into_iter().fold(0.0, f64::max);
-        let found = sky::window_level(at, start, rise, (start + open).rem_euclid(24.0), fall);
+        let found = sky::hours_level(at, start, rise, (start + open).rem_euclid(24.0), fall);
         prop_assert!((wanted - found).abs() < 1e-9, "{wanted} {found}");
     }
 }

@@ -498,9 +498,9 @@ input swell = 20% in 0%..100%
 input walker = (0m, 1.7m, 0m)
 input open = on
 fitting bollard(strength = 100lm) {
-  input draught = 50% in 0%..200%
-  light glow point { intensity strength * draught }
-  light cores[2] point { intensity strength * draught }
+  input draft = 50% in 0%..200%
+  light glow point { intensity strength * draft }
+  light cores[2] point { intensity strength * draft }
 }
 place quay[3] of bollard
 place lone of bollard
@@ -523,8 +523,8 @@ fn an_input_belongs_to_the_book_each_placing_or_each_lamp() {
     let input = |name: &str| book.program().input_named(name).expect("the input is there");
     let mut run = Run::new(&book);
     assert_eq!(first(&mut run, &book, "quay.glow", 3), [50.0; 3]);
-    run.set(input("quay.draught"), 1, Constant::Scalar(1.5)).unwrap();
-    run.set(input("lone.draught"), 0, Constant::Scalar(0.1)).unwrap();
+    run.set(input("quay.draft"), 1, Constant::Scalar(1.5)).unwrap();
+    run.set(input("lone.draft"), 0, Constant::Scalar(0.1)).unwrap();
     run.set(input("mast.trim"), 3, Constant::Scalar(0.0)).unwrap();
     run.set(input("swell"), 0, Constant::Scalar(0.75)).unwrap();
     assert_eq!(first(&mut run, &book, "quay.glow", 3), [50.0, 150.0, 50.0]);

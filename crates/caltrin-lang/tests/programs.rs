@@ -464,7 +464,7 @@ seed 5
 input swell = 20% in 0%..100%
 input open = on
 place quay[3] of bollard
-fitting bollard { input draught = 50% in 0%..200%; light glow point { intensity 100lm * draught * swell } }
+fitting bollard { input draft = 50% in 0%..200%; light glow point { intensity 100lm * draft * swell } }
 light mast[4] point { input trim = 100% in 0%..150%; intensity if open then 10lm * trim * held(50%..100%, every 100ms..200ms) else 0lm }
 ";
     let book = checked(text);
@@ -472,8 +472,8 @@ light mast[4] point { input trim = 100% in 0%..150%; intensity if open then 10lm
     let swell = twin.input::<kinds::Number>("swell", 0.2, 0.0..=1.0);
     let open = twin.plain_input::<kinds::OnOff>("open", true);
     twin.place(Placing::new("quay").many(3), |quay| {
-        let draught = quay.input::<kinds::Number>("draught", 0.5, 0.0..=2.0);
-        quay.light(Light::point("glow").intensity(lumens(100.0) * draught * swell.clone()));
+        let draft = quay.input::<kinds::Number>("draft", 0.5, 0.0..=2.0);
+        quay.light(Light::point("glow").intensity(lumens(100.0) * draft * swell.clone()));
     });
     let trim = Light::input::<kinds::Number>("trim", 1.0, 0.0..=1.5);
     let flicker = held(number(0.5), number(1.0), ms(100.0)..=ms(200.0));

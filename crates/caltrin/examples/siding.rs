@@ -1,4 +1,4 @@
-//! A second place: a sleeping train beside a small harbour. Reads the book, tells what the checks say,
+//! A second place: a sleeping train beside a small harbor. Reads the book, tells what the checks say,
 //! and draws its timeline and the forty windows alone.
 //!
 //! `cargo run --release -p caltrin --example siding -- FOLDER`

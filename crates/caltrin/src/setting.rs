@@ -1,4 +1,4 @@
-//! Inputs set by a line of text, as on the command line: `swell=40%`, `quay.draught[2]=1.5m`.
+//! Inputs set by a line of text, as on the command line: `swell=40%`, `quay.draft[2]=1.5m`.
 
 use caltrin_core::Checked;
 use caltrin_core::choice::ChoiceState;
@@ -11,7 +11,7 @@ use thiserror::Error;
 #[derive(Clone, Debug, PartialEq, Error)]
 pub enum SettingError {
     /// It has no `=`, or its index is no number.
-    #[error("`{0}` sets nothing; write `swell=40%`, or `quay.draught[2]=1.5m` for one of many")]
+    #[error("`{0}` sets nothing; write `swell=40%`, or `quay.draft[2]=1.5m` for one of many")]
     Form(String),
     /// There is no such input.
     #[error("there is no input `{name}`{}", help(.near.as_deref(), .any))]

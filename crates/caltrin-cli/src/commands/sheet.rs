@@ -53,7 +53,7 @@ pub struct Arguments {
     /// Random seed of the run; several give each light a lane per seed. Default: the book's.
     #[arg(long, value_parser = parse_seed)]
     seed: Vec<Seed>,
-    /// Set an input, as in `swell=40%` or `quay.draught[2]=1.5m`; repeatable.
+    /// Set an input, as in `swell=40%` or `quay.draft[2]=1.5m`; repeatable.
     #[arg(long, value_name = "NAME=VALUE")]
     set: Vec<String>,
     /// Hour of the game's day at moment 0; default: the start of the book's clock.

@@ -105,7 +105,7 @@ pub struct Signal {
 #[derive(Clone, Debug, PartialEq)]
 pub struct Input {
     /// The book's name for it; in a placing or light with that one's name in front, as in
-    /// `quay.draught`.
+    /// `quay.draft`.
     pub name: String,
     /// The kind of its value, in the units that the space gives out.
     pub kind: Kind,
