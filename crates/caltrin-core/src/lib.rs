@@ -2,9 +2,9 @@
 //!
 //! The way of the data:
 //!
-//! 1. A front end (the lightbook's resolver, or [`build`]) makes expressions in a [`draft::Draft`],
+//! 1. A front end (the lightbook's resolver, or [`build`]) makes expressions in a [`builder::ProgramBuilder`],
 //!    where each is checked for [`kind::Kind`] and [`kind::Pace`] as it is made.
-//! 2. [`draft::Draft::finish`] gives a [`program::Program`]; [`program::Program::validate`] turns it
+//! 2. [`builder::ProgramBuilder::finish`] gives a [`program::Program`]; [`program::Program::validate`] turns it
 //!    into a [`checked::Checked`] or tells every [`checked::Problem`].
 //! 3. A [`run::Run`] reads lamps at any moment; a [`trace::LampTrace`] keeps what it read.
 //!
@@ -18,7 +18,7 @@ pub mod choice;
 pub mod clock;
 pub mod color;
 pub mod curve;
-pub mod draft;
+pub mod program_builder;
 pub mod interval;
 pub mod kernel;
 pub mod kind;

@@ -103,7 +103,7 @@ fn arcs_are_right_to_a_ten_million_millionth_of_a_degree_and_meet_their_corners(
 
 #[test]
 fn the_beam_of_the_sun_is_what_its_formula_says() {
-    for (height, color, strength) in caltrin_core::draft::sky::BEAM {
+    for (height, color, strength) in caltrin_core::program_builder::sky::BEAM {
         let h = f64::max(height, -1.5);
         let mass = 1.0 / (h.to_radians().sin() + 0.505_72 * (h + 6.079_95).powf(-1.6364));
         let light = [0.61f64, 0.55, 0.465]
@@ -117,7 +117,7 @@ fn the_beam_of_the_sun_is_what_its_formula_says() {
             assert!((beam - strength).abs() < 2e-4, "{height}: {beam}");
         }
     }
-    for (grown, strength) in caltrin_core::draft::sky::MOON {
+    for (grown, strength) in caltrin_core::program_builder::sky::MOON {
         let angle: f64 = 180.0 * (1.0 - grown);
         let bright = 10f64.powf(-0.4 * (0.026 * angle + 4e-9 * angle.powi(4)));
         assert!((bright - strength).abs() < 1e-4, "{grown}: {bright}");

@@ -7,7 +7,7 @@ use caltrin_core::build::event::pulse;
 use caltrin_core::build::kinds::Time;
 use caltrin_core::build::sound::Plays;
 use caltrin_core::build::{Book, Output, number};
-use caltrin_core::draft::sound::Asked;
+use caltrin_core::program_builder::sound::Asked;
 use caltrin_core::program::Constant;
 use caltrin_core::quantity::{Seconds, Seed};
 use caltrin_core::run::State;

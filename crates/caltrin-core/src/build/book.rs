@@ -8,8 +8,8 @@ use std::rc::Rc;
 use crate::checked::{Checked, Problem};
 use crate::color::Rgb;
 use crate::curve::Easing;
-use crate::draft::spark::Sparking;
-use crate::draft::{Array, Draft, Owner, Track};
+use crate::program_builder::spark::Sparking;
+use crate::program_builder::{Array, ProgramBuilder, Owner, Track};
 use crate::misfit::Misfit;
 use crate::program::{
     BehaviorId, CHANNELS, Channel, Constant, Domain, ExprId, Form, Program, Size, Space, Subject,
@@ -44,7 +44,7 @@ impl std::error::Error for Refusal {}
 /// A lightbook in the making.
 #[derive(Debug)]
 pub struct Book {
-    pub(super) draft: Draft,
+    pub(super) builder: ProgramBuilder,
     pub(super) refused: Vec<Refusal>,
     /// The sequences that lead channels of its lights.
     pub(super) scripts: Vec<Scripted>,
@@ -53,7 +53,7 @@ pub struct Book {
 impl Book {
     /// An empty book.
     pub fn new(name: &str, seed: Seed) -> Self {
-        Book { draft: Draft::new(name, seed), refused: Vec::new(), scripts: Vec::new() }
+        Book { builder: ProgramBuilder::new(name, seed), refused: Vec::new(), scripts: Vec::new() }
     }
 
     pub(super) fn refuse(&mut self, place: &str, misfit: Misfit) {
@@ -84,7 +84,7 @@ impl Book {
 
     /// Says how places are given out. To be called before lights are added.
     pub fn space(&mut self, space: Space) {
-        self.draft.set_space(space);
+        self.builder.set_space(space);
     }
 
     /// A ramp: places in the base unit of its kind, values and how they are reached.
@@ -115,12 +115,12 @@ impl Book {
     ) -> Rc<Track> {
         let stops: Vec<_> =
             stops.map(|(at, value, easing)| (at, K::constant(value), easing)).collect();
-        let track = self.draft.define_curve(name, domain, K::KIND, linear, &stops);
+        let track = self.builder.define_curve(name, domain, K::KIND, linear, &stops);
         Rc::new(track.unwrap_or_else(|misfit| {
             self.refuse(&format!("curve `{name}`"), misfit);
             let nothing = nothing(K::KIND);
             let stand_in = [0.0, 1.0].map(|at| (Place(at), nothing, Easing::Linear));
-            self.draft
+            self.builder
                 .define_curve(name, domain, K::KIND, false, &stand_in)
                 .expect("two stops make a curve")
         }))
@@ -150,7 +150,7 @@ impl Book {
         default: Constant,
         bounds: Option<[f64; 2]>,
     ) -> Value<K> {
-        match lower_input(&mut self.draft, owner, name, default, K::KIND, bounds) {
+        match lower_input(&mut self.builder, owner, name, default, K::KIND, bounds) {
             Ok(made) => make(Tree::Made(made)),
             Err(misfit) => {
                 self.refuse(&format!("input `{path}{name}`"), misfit);
@@ -170,7 +170,7 @@ impl Book {
     }
 
     pub(super) fn solid(&mut self, name: &str, form: Form) {
-        if let Err(misfit) = self.draft.add_solid(name, form) {
+        if let Err(misfit) = self.builder.add_solid(name, form) {
             self.refuse(name, misfit);
         }
     }
@@ -178,9 +178,9 @@ impl Book {
     /// A signal: one shared value.
     pub fn signal<K: Kind>(&mut self, name: &str, value: Value<K>) -> Value<K> {
         let mut owner = Owner::book(name);
-        let made = Lowering::new(&mut self.draft, &mut owner)
+        let made = Lowering::new(&mut self.builder, &mut owner)
             .lower(&value.node)
-            .and_then(|id| self.draft.define_signal(name, id));
+            .and_then(|id| self.builder.define_signal(name, id));
         match made {
             Ok(id) => make(Tree::Signal(id)),
             Err(misfit) => {
@@ -201,8 +201,8 @@ impl Book {
         let names = told.parameters.iter().map(|(name, _)| name.clone()).collect();
         let id = self.lower_behavior(name, &told, &value.node).unwrap_or_else(|misfit| {
             self.refuse(&format!("behavior `{name}`"), misfit);
-            let stand_in = self.draft.constant(nothing(K::KIND), K::KIND);
-            self.draft
+            let stand_in = self.builder.constant(nothing(K::KIND), K::KIND);
+            self.builder
                 .define_behavior(name, Owner::behavior(name), &[], stand_in)
                 .expect("a constant makes a behavior")
         });
@@ -218,14 +218,14 @@ impl Book {
         let mut owner = Owner::behavior(name);
         let (mut defaults, mut parameters) = (Vec::new(), Vec::new());
         for (parameter, default) in &told.parameters {
-            let default = Lowering::new(&mut self.draft, &mut owner).lower(default)?;
-            parameters.push(self.draft.parameter(&mut owner, parameter, default)?);
+            let default = Lowering::new(&mut self.builder, &mut owner).lower(default)?;
+            parameters.push(self.builder.parameter(&mut owner, parameter, default)?);
             defaults.push(default);
         }
-        let mut lowering = Lowering::new(&mut self.draft, &mut owner);
+        let mut lowering = Lowering::new(&mut self.builder, &mut owner);
         lowering.parameters = parameters;
         let value = lowering.lower(value)?;
-        self.draft.define_behavior(name, owner, &defaults, value)
+        self.builder.define_behavior(name, owner, &defaults, value)
     }
 
     /// Adds a light.
@@ -261,11 +261,11 @@ impl Book {
         let mut driven: Vec<(Channel, Vec<ExprId>)> = Vec::new();
         let mut placed = at;
         for (channel, values) in &light.driven {
-            let mut lowered = lower_all(&mut self.draft, &mut owner, channel, values, &mut known)
+            let mut lowered = lower_all(&mut self.builder, &mut owner, channel, values, &mut known)
                 .map_err(|misfit| (Some(*channel), misfit))?;
             if let ("position", Some(at)) = (*channel, placed.take_if(|_| *channel == "position")) {
                 let own = lowered[0];
-                lowered[0] = self.draft.add(at, own).map_err(|misfit| (Some(*channel), misfit))?;
+                lowered[0] = self.builder.add(at, own).map_err(|misfit| (Some(*channel), misfit))?;
             }
             let channel = CHANNELS.iter().find(|known| known.name == *channel);
             driven.extend(channel.map(|channel| (*channel, lowered)));
@@ -283,19 +283,19 @@ impl Book {
             let whole = |misfit| (None, misfit);
             let strength = driven.iter_mut().find(|(channel, _)| channel.name == "intensity");
             for value in strength.into_iter().flat_map(|(_, values)| values) {
-                let none = self.draft.number(0.0, self.draft.kind(*value)).map_err(whole)?;
-                let made = self.draft.choose(making.lives_now, *value, none);
+                let none = self.builder.number(0.0, self.builder.kind(*value)).map_err(whole)?;
+                let made = self.builder.choose(making.lives_now, *value, none);
                 *value = made.map_err(whole)?;
             }
             owner.property("spark");
             let told = (pool.share, pool.oldest);
-            self.draft.finish_spark(&mut owner, making, told).map_err(whole)?;
+            self.builder.finish_spark(&mut owner, making, told).map_err(whole)?;
         }
         for group in &light.groups {
-            group.hold(&mut self.draft, &mut driven).map_err(|misfit| (None, misfit))?;
+            group.hold(&mut self.builder, &mut driven).map_err(|misfit| (None, misfit))?;
         }
         let array = Array { size: light.size, placings: placings.to_vec(), ball: light.ball };
-        self.draft
+        self.builder
             .define_light(name, light.kind, &array, &driven)
             .map(|_| ())
             .map_err(|misfit| (None, misfit))
@@ -310,12 +310,12 @@ impl Book {
         for (field, value) in &output.values {
             let property = field.as_deref().unwrap_or("value");
             let one = [value.clone()];
-            match lower_all(&mut self.draft, &mut owner, property, &one, &mut known) {
+            match lower_all(&mut self.builder, &mut owner, property, &one, &mut known) {
                 Ok(made) => values.push((field.clone(), made[0])),
                 Err(misfit) => self.refuse(&format!("output `{name}`, {property}"), misfit),
             }
         }
-        if let Err(misfit) = self.draft.define_output(&name, &Array::of(output.size), &values) {
+        if let Err(misfit) = self.builder.define_output(&name, &Array::of(output.size), &values) {
             self.refuse(&format!("output `{name}`"), misfit);
         }
     }
@@ -341,9 +341,9 @@ impl Book {
         if let Some(value) = &placing.position {
             let mut known = FxHashMap::default();
             let one = [value.clone()];
-            let made = lower_all(&mut self.draft, &mut owner, "position", &one, &mut known);
+            let made = lower_all(&mut self.builder, &mut owner, "position", &one, &mut known);
             let made = made.and_then(|made| match at {
-                Some(at) => self.draft.add(at, made[0]),
+                Some(at) => self.builder.add(at, made[0]),
                 None => Ok(made[0]),
             });
             match made {
@@ -357,7 +357,7 @@ impl Book {
 
     /// The program as far as it could be made, not validated, and what was refused.
     pub fn finish(self) -> (Program, Vec<Refusal>) {
-        (self.draft.finish(), self.refused)
+        (self.builder.finish(), self.refused)
     }
 
     /// The checked program, or everything that is wrong with it.

@@ -8,9 +8,9 @@ use super::lower::{Lowering, nothing};
 use super::{Book, Tree, Value, make, number, scalar};
 use crate::color::Rgb;
 use crate::curve::Easing;
-use crate::draft::Owner;
-use crate::draft::day::{self, Alternatives, Change};
-use crate::draft::sky::{self, Sky};
+use crate::program_builder::Owner;
+use crate::program_builder::day::{self, Alternatives, Change};
+use crate::program_builder::sky::{self, Sky};
 use crate::misfit::Misfit;
 use crate::program::{Clock, Dial, ExprId};
 use crate::quantity::{Degrees, Hours, Place, Seconds};
@@ -243,7 +243,7 @@ values!(Moon {
 impl Book {
     /// Gives the book its clock. To be called before what follows the hour is made.
     pub fn clock(&mut self, clock: Clock) {
-        if let Err(misfit) = self.draft.set_clock(clock) {
+        if let Err(misfit) = self.builder.set_clock(clock) {
             self.refuse("clock", misfit);
         }
     }
@@ -260,17 +260,17 @@ impl Book {
 
     /// The hour that the game's clock shows.
     pub fn hour(&mut self) -> Value<Hour> {
-        let made = self.draft.clock(Dial::Hour);
+        let made = self.builder.clock(Dial::Hour);
         self.made("hour", made)
     }
 
     /// How many days the game's clock has counted since the start of the run.
     pub fn days(&mut self) -> Value<Number> {
-        let made = self.draft.clock(Dial::Days);
+        let made = self.builder.clock(Dial::Days);
         self.made("days", made)
     }
 
-    /// A curve by the hour, at the hour that it is: see [`crate::draft::Draft::define_day`].
+    /// A curve by the hour, at the hour that it is: see [`crate::program_builder::ProgramBuilder::define_day`].
     pub fn day_curve<K: Kind>(
         &mut self,
         name: &str,
@@ -280,14 +280,14 @@ impl Book {
             .into_iter()
             .map(|(at, v, easing)| (Place(at.0), K::constant(v), easing))
             .collect();
-        let track = self.draft.define_day(name, K::KIND, false, &stops);
-        let made = track.and_then(|track| self.draft.day_now(&track));
+        let track = self.builder.define_day(name, K::KIND, false, &stops);
+        let made = track.and_then(|track| self.builder.day_now(&track));
         self.made(&format!("curve `{name}`"), made)
     }
 
     fn known<K: Kind>(&mut self, name: &str, value: &Value<K>) -> Result<ExprId, Misfit> {
         let mut owner = Owner::book(name);
-        Lowering::new(&mut self.draft, &mut owner).lower(&value.node)
+        Lowering::new(&mut self.builder, &mut owner).lower(&value.node)
     }
 
     /// A span of hours of the day with soft edges.
@@ -300,7 +300,7 @@ impl Book {
         easing: Easing,
     ) -> OpenHours {
         let ends = self.known(name, &from).and_then(|from| Ok([from, self.known(name, &to)?]));
-        let made = ends.and_then(|ends| self.draft.define_hours(name, ends, change, easing));
+        let made = ends.and_then(|ends| self.builder.define_hours(name, ends, change, easing));
         match made {
             Ok([open, through]) => {
                 OpenHours { open: make(Tree::Made(open)), through: make(Tree::Made(through)) }
@@ -316,11 +316,11 @@ impl Book {
     pub fn phases(&mut self, name: &str, phases: &[Phase]) -> Alternate {
         let mut lowered = Vec::with_capacity(phases.len());
         for Phase { name, from, change, tint } in phases {
-            let from = self.draft.constant(crate::program::Constant::Scalar(from.0), Hour::KIND);
-            let tint = tint.map(|tint| self.draft.constant(Color::constant(tint), Color::KIND));
+            let from = self.builder.constant(crate::program::Constant::Scalar(from.0), Hour::KIND);
+            let tint = tint.map(|tint| self.builder.constant(Color::constant(tint), Color::KIND));
             lowered.push(day::Phase { name: name.clone(), from, change: *change, tint });
         }
-        match self.draft.define_phases(name, &lowered) {
+        match self.builder.define_phases(name, &lowered) {
             Ok((of, tint)) => Alternate { of: Rc::new(of), tint },
             Err(day::PhaseFault { phase, misfit }) => {
                 let phase = phases.get(phase).map_or("", |phase| phase.name.as_str());
@@ -334,7 +334,7 @@ impl Book {
     /// softly, over a time or at once.
     pub fn choice(&mut self, name: &str, options: &[&str], over: Seconds) -> Alternate {
         let options: Vec<String> = options.iter().map(|option| (*option).to_owned()).collect();
-        match self.draft.define_choice(name, &options, over) {
+        match self.builder.define_choice(name, &options, over) {
             Ok((_, of)) => Alternate { of: Rc::new(of), tint: None },
             Err(misfit) => {
                 self.refuse(&format!("choice `{name}`"), misfit);
@@ -346,14 +346,14 @@ impl Book {
     /// Stands where alternatives could not be made: the first of them, always.
     pub(super) fn alternate_of(&mut self, names: Vec<String>) -> Alternate {
         let first = |n: usize| if n == 0 { 1.0 } else { 0.0 };
-        let constant = |draft: &mut crate::draft::Draft, v| {
-            draft.constant(crate::program::Constant::Scalar(v), Number::KIND)
+        let constant = |builder: &mut crate::program_builder::ProgramBuilder, v| {
+            builder.constant(crate::program::Constant::Scalar(v), Number::KIND)
         };
-        let flag = |draft: &mut crate::draft::Draft, on| {
-            draft.constant(crate::program::Constant::OnOff(on), OnOff::KIND)
+        let flag = |builder: &mut crate::program_builder::ProgramBuilder, on| {
+            builder.constant(crate::program::Constant::OnOff(on), OnOff::KIND)
         };
-        let weights = (0..names.len()).map(|n| constant(&mut self.draft, first(n))).collect();
-        let at_hand = (0..names.len()).map(|n| flag(&mut self.draft, n == 0)).collect();
+        let weights = (0..names.len()).map(|n| constant(&mut self.builder, first(n))).collect();
+        let at_hand = (0..names.len()).map(|n| flag(&mut self.builder, n == 0)).collect();
         Alternate { of: Rc::new(Alternatives { names, weights, at_hand }), tint: None }
     }
 
@@ -379,7 +379,7 @@ impl Book {
                 })
             })(),
         };
-        match lowered.and_then(|path| self.draft.define_sun(name, path)) {
+        match lowered.and_then(|path| self.builder.define_sun(name, path)) {
             Ok(sky) => Sun { sky: Some(sky) },
             Err(misfit) => {
                 self.refuse(&format!("sun `{name}`"), misfit);
@@ -393,7 +393,7 @@ impl Book {
         let age = age.map(|age| self.known(name, &age)).transpose();
         // What is wrong with the sun was told.
         let Some(sky) = &sun.sky else { return Moon { sky: None } };
-        match age.and_then(|age| self.draft.define_moon(name, sky, age)) {
+        match age.and_then(|age| self.builder.define_moon(name, sky, age)) {
             Ok(sky) => Moon { sky: Some(sky) },
             Err(misfit) => {
                 self.refuse(&format!("moon `{name}`"), misfit);

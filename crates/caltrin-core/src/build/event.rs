@@ -7,9 +7,9 @@ use super::kinds::{Kind, Number, OnOff};
 use super::lower::nothing;
 use super::{Curve, Tree, Value, make};
 use crate::curve::Easing;
-pub use crate::draft::event::Replay;
-use crate::draft::event::{Switch as Made, Turned};
-use crate::draft::{Draft, Owner};
+pub use crate::program_builder::event::Replay;
+use crate::program_builder::event::{Switch as Made, Turned};
+use crate::program_builder::{ProgramBuilder, Owner};
 use crate::kind::Kind as AnyKind;
 use crate::misfit::Misfit;
 use crate::program::{EventId, ExprId};
@@ -93,7 +93,7 @@ impl Book {
 
     /// An event that the game fires.
     pub fn event(&mut self, name: &str) -> Event {
-        let made = self.draft.define_event(name);
+        let made = self.builder.define_event(name);
         self.event_of(name, made)
     }
 
@@ -101,10 +101,10 @@ impl Book {
     pub fn event_every(&mut self, name: &str, shortest: Seconds, longest: Seconds) -> Event {
         let made = (|| {
             let ends = [
-                self.draft.number(shortest.0, AnyKind::Time)?,
-                self.draft.number(longest.0, AnyKind::Time)?,
+                self.builder.number(shortest.0, AnyKind::Time)?,
+                self.builder.number(longest.0, AnyKind::Time)?,
             ];
-            self.draft.define_every(name, &mut Owner::book(name), ends, None)
+            self.builder.define_every(name, &mut Owner::book(name), ends, None)
         })();
         self.event_of(name, made)
     }
@@ -117,8 +117,8 @@ impl Book {
             from => from.and_then(Event::id),
         };
         let made = (|| {
-            let time = self.draft.number(time.0, AnyKind::Time)?;
-            self.draft.define_after(name, time, from)
+            let time = self.builder.number(time.0, AnyKind::Time)?;
+            self.builder.define_after(name, time, from)
         })();
         self.event_of(name, made)
     }
@@ -128,7 +128,7 @@ impl Book {
         let lines = turns.lines.iter().filter_map(|(at, to, over, easing)| {
             Some(Turned { at: at.id?, to: *to, over: *over, easing: *easing })
         });
-        match self.draft.define_switch(name, turns.starts, &lines.collect::<Vec<_>>()) {
+        match self.builder.define_switch(name, turns.starts, &lines.collect::<Vec<_>>()) {
             Ok(Made { level, on, .. }) => {
                 Switch { level: make(Tree::Made(level)), on: make(Tree::Made(on)) }
             }
@@ -161,15 +161,15 @@ impl<K: Kind> Curve<K> {
 
 /// A pulse; of an event that was refused, nothing.
 pub(super) fn lower_pulse(
-    draft: &mut Draft,
+    builder: &mut ProgramBuilder,
     at: Option<EventId>,
     lasts: Seconds,
 ) -> Result<ExprId, Misfit> {
     match at {
         Some(at) => {
-            let lasts = draft.number(lasts.0, AnyKind::Time)?;
-            draft.pulse(at, lasts)
+            let lasts = builder.number(lasts.0, AnyKind::Time)?;
+            builder.pulse(at, lasts)
         }
-        None => Ok(draft.constant(nothing(AnyKind::Number), AnyKind::Number)),
+        None => Ok(builder.constant(nothing(AnyKind::Number), AnyKind::Number)),
     }
 }

@@ -2,7 +2,7 @@
 
 use std::ops::RangeInclusive;
 
-use crate::draft::Owner;
+use crate::program_builder::Owner;
 use crate::kind::Kind as AnyKind;
 use crate::misfit::Misfit;
 use crate::program::{Constant, EventId, ExprId, LightKind, Size};
@@ -247,9 +247,9 @@ impl Placed<'_> {
     pub fn signal<K: Kind>(&mut self, name: &str, value: Value<K>) -> Value<K> {
         let mut known = FxHashMap::default();
         let one = [value.node.clone()];
-        match lower_all(&mut self.book.draft, &mut self.owner, name, &one, &mut known) {
+        match lower_all(&mut self.book.builder, &mut self.owner, name, &one, &mut known) {
             Ok(made) => {
-                self.book.draft.name_local(made[0], name);
+                self.book.builder.name_local(made[0], name);
                 make(Tree::Made(made[0]))
             }
             Err(misfit) => {
@@ -278,7 +278,7 @@ impl Placed<'_> {
     /// An event of each placing that the game fires.
     pub fn event(&mut self, name: &str) -> Event {
         let full = self.owner.own(name);
-        self.at_home(&full, |book, _| book.draft.define_event(&full))
+        self.at_home(&full, |book, _| book.builder.define_event(&full))
     }
 
     /// An event of each placing that happens again and again, each time after a time between these two, each at its own
@@ -287,9 +287,9 @@ impl Placed<'_> {
         let full = self.owner.own(name);
         self.owner.property(name);
         let made = self.at_home(&full, |book, owner| {
-            let shortest = book.draft.number(shortest.0, AnyKind::Time)?;
-            let longest = book.draft.number(longest.0, AnyKind::Time)?;
-            book.draft.define_every(&full, owner, [shortest, longest], None)
+            let shortest = book.builder.number(shortest.0, AnyKind::Time)?;
+            let longest = book.builder.number(longest.0, AnyKind::Time)?;
+            book.builder.define_every(&full, owner, [shortest, longest], None)
         });
         self.owner.property("");
         made
@@ -298,10 +298,10 @@ impl Placed<'_> {
     /// A switch of each placing.
     pub fn switch(&mut self, name: &str, turns: Turns) -> Switch {
         let full = self.owner.own(name);
-        match self.book.draft.at_home(&self.owner) {
+        match self.book.builder.at_home(&self.owner) {
             Ok(before) => {
                 let made = self.book.switch(&full, turns);
-                self.book.draft.go_home(before);
+                self.book.builder.go_home(before);
                 made
             }
             Err(misfit) => {
@@ -316,9 +316,9 @@ impl Placed<'_> {
         name: &str,
         define: impl FnOnce(&mut Book, &mut Owner) -> Result<EventId, Misfit>,
     ) -> Event {
-        let made = self.book.draft.at_home(&self.owner).and_then(|before| {
+        let made = self.book.builder.at_home(&self.owner).and_then(|before| {
             let made = define(self.book, &mut self.owner);
-            self.book.draft.go_home(before);
+            self.book.builder.go_home(before);
             made
         });
         self.book.event_of(name, made)

@@ -1,8 +1,8 @@
-//! From trees of values to the draft.
+//! From trees of values to the builder.
 
 use std::rc::Rc;
 
-use crate::draft::{Draft, Owner, Track};
+use crate::program_builder::{ProgramBuilder, Owner, Track};
 use crate::misfit::Misfit;
 use crate::program::{Constant, ExprId, Turn};
 use rustc_hash::FxHashMap;
@@ -26,14 +26,14 @@ pub(super) fn nothing(kind: AnyKind) -> Constant {
 
 /// Lowers the values of one property; `known` keeps what the same owner made before.
 pub(super) fn lower_all(
-    draft: &mut Draft,
+    builder: &mut ProgramBuilder,
     owner: &mut Owner,
     property: &str,
     values: &[Node],
     known: &mut FxHashMap<*const Tree, ExprId>,
 ) -> Result<Vec<ExprId>, Misfit> {
     owner.property(property);
-    let mut lowering = Lowering::new(draft, owner);
+    let mut lowering = Lowering::new(builder, owner);
     lowering.property = property;
     lowering.known = std::mem::take(known);
     let made = values.iter().map(|value| lowering.lower(value)).collect();
@@ -42,7 +42,7 @@ pub(super) fn lower_all(
 }
 
 pub(super) fn lower_input(
-    draft: &mut Draft,
+    builder: &mut ProgramBuilder,
     owner: &Owner,
     name: &str,
     default: Constant,
@@ -58,14 +58,14 @@ pub(super) fn lower_input(
     if !numbers.iter().chain(bounds.iter().flatten()).all(finite) {
         return Err(Misfit::NotFinite);
     }
-    let ends = bounds.map(|ends| ends.map(|v| draft.constant(Constant::Scalar(v), kind)));
-    let default = draft.constant(default, kind);
-    draft.define_input(owner, name, default, ends).map(|(_, value)| value)
+    let ends = bounds.map(|ends| ends.map(|v| builder.constant(Constant::Scalar(v), kind)));
+    let default = builder.constant(default, kind);
+    builder.define_input(owner, name, default, ends).map(|(_, value)| value)
 }
 
-/// Turns trees into expressions of a draft; one tree becomes one expression, however often used.
+/// Turns trees into expressions of a builder; one tree becomes one expression, however often used.
 pub(super) struct Lowering<'a> {
-    pub(super) draft: &'a mut Draft,
+    pub(super) builder: &'a mut ProgramBuilder,
     pub(super) owner: &'a mut Owner,
     pub(super) property: &'a str,
     pub(super) parameters: Vec<ExprId>,
@@ -75,9 +75,9 @@ pub(super) struct Lowering<'a> {
 }
 
 impl<'a> Lowering<'a> {
-    pub(super) fn new(draft: &'a mut Draft, owner: &'a mut Owner) -> Self {
+    pub(super) fn new(builder: &'a mut ProgramBuilder, owner: &'a mut Owner) -> Self {
         let (parameters, known) = (Vec::new(), FxHashMap::default());
-        Lowering { draft, owner, property: "", parameters, known, base: None }
+        Lowering { builder, owner, property: "", parameters, known, base: None }
     }
 
     pub(super) fn lower(&mut self, node: &Node) -> Result<ExprId, Misfit> {
@@ -93,82 +93,82 @@ impl<'a> Lowering<'a> {
         &mut self,
         a: &Node,
         b: &Node,
-        make: fn(&mut Draft, ExprId, ExprId) -> Result<ExprId, Misfit>,
+        make: fn(&mut ProgramBuilder, ExprId, ExprId) -> Result<ExprId, Misfit>,
     ) -> Result<ExprId, Misfit> {
         let (a, b) = (self.lower(a)?, self.lower(b)?);
-        make(self.draft, a, b)
+        make(self.builder, a, b)
     }
 
     pub(super) fn make(&mut self, node: &Node) -> Result<ExprId, Misfit> {
         match &**node {
-            Tree::Constant(Constant::Scalar(v), kind) => self.draft.number(*v, *kind),
-            Tree::Constant(constant, kind) => Ok(self.draft.constant(*constant, *kind)),
-            Tree::Index => self.draft.index(self.owner),
+            Tree::Constant(Constant::Scalar(v), kind) => self.builder.number(*v, *kind),
+            Tree::Constant(constant, kind) => Ok(self.builder.constant(*constant, *kind)),
+            Tree::Index => self.builder.index(self.owner),
             Tree::Parameter(n) => Ok(self.parameters[*n]),
-            Tree::Signal(id) => Ok(self.draft.signal(*id)),
+            Tree::Signal(id) => Ok(self.builder.signal(*id)),
             Tree::Negate(a) => {
                 let a = self.lower(a)?;
-                self.draft.negate(a)
+                self.builder.negate(a)
             }
             Tree::Not(a) => {
                 let a = self.lower(a)?;
-                self.draft.not(a)
+                self.builder.not(a)
             }
             Tree::Pure(function, values) => {
                 let mut all = Vec::with_capacity(values.len());
                 for value in values {
                     all.push(self.lower(value)?);
                 }
-                self.draft.function(*function, &all)
+                self.builder.function(*function, &all)
             }
-            Tree::Add(a, b) => self.two(a, b, Draft::add),
-            Tree::Subtract(a, b) => self.two(a, b, Draft::subtract),
-            Tree::Multiply(a, b) => self.two(a, b, Draft::multiply),
-            Tree::Divide(a, b) => self.two(a, b, Draft::divide),
-            Tree::Least(a, b) => self.two(a, b, Draft::least),
-            Tree::Greatest(a, b) => self.two(a, b, Draft::greatest),
-            Tree::Above(a, b) => self.two(a, b, Draft::above),
-            Tree::And(a, b) => self.two(a, b, Draft::and),
-            Tree::Or(a, b) => self.two(a, b, Draft::or),
+            Tree::Add(a, b) => self.two(a, b, ProgramBuilder::add),
+            Tree::Subtract(a, b) => self.two(a, b, ProgramBuilder::subtract),
+            Tree::Multiply(a, b) => self.two(a, b, ProgramBuilder::multiply),
+            Tree::Divide(a, b) => self.two(a, b, ProgramBuilder::divide),
+            Tree::Least(a, b) => self.two(a, b, ProgramBuilder::least),
+            Tree::Greatest(a, b) => self.two(a, b, ProgramBuilder::greatest),
+            Tree::Above(a, b) => self.two(a, b, ProgramBuilder::above),
+            Tree::And(a, b) => self.two(a, b, ProgramBuilder::and),
+            Tree::Or(a, b) => self.two(a, b, ProgramBuilder::or),
             Tree::Within(v, lo, hi) => {
                 let (v, lo, hi) = (self.lower(v)?, self.lower(lo)?, self.lower(hi)?);
-                self.draft.within(v, lo, hi)
+                self.builder.within(v, lo, hi)
             }
             Tree::Between(a, b, s) => {
                 let (a, b, s) = (self.lower(a)?, self.lower(b)?, self.lower(s)?);
-                self.draft.between(a, b, s, false)
+                self.builder.between(a, b, s, false)
             }
             Tree::Choose(c, a, b) => {
                 let (c, a, b) = (self.lower(c)?, self.lower(a)?, self.lower(b)?);
-                self.draft.choose(c, a, b)
+                self.builder.choose(c, a, b)
             }
             Tree::Function(function, operands) => self.function(*function, operands),
-            Tree::Pulse(at, lasts) => super::event::lower_pulse(self.draft, *at, *lasts),
+            Tree::Pulse(at, lasts) => super::event::lower_pulse(self.builder, *at, *lasts),
             Tree::Heard(sound, name, asked) => {
-                super::sound::lower_heard(self.draft, self.owner, (*sound, name), *asked)
+                super::sound::lower_heard(self.builder, self.owner, (*sound, name), *asked)
             }
             Tree::Given(_, value) => Ok(*value),
             Tree::Base => self.base.ok_or(Misfit::NoBase),
             Tree::Follow(value, times) => {
-                let place = self.draft.use_of(self.owner, "follow");
+                let place = self.builder.use_of(self.owner, "follow");
                 let value = self.lower(value)?;
                 let times = [self.lower(&times[0])?, self.lower(&times[1])?];
-                self.draft.followed(self.owner, &place, value, times)
+                self.builder.followed(self.owner, &place, value, times)
             }
             Tree::Pace(value, by) => {
-                let place = self.draft.use_of(self.owner, "pace");
+                let place = self.builder.use_of(self.owner, "pace");
                 let (value, by) = (self.lower(value)?, self.lower(by)?);
-                self.draft.paced(self.owner, &place, value, by)
+                self.builder.paced(self.owner, &place, value, by)
             }
             Tree::Near(points, lengths, easing) => {
                 let points = [self.lower(&points[0])?, self.lower(&points[1])?];
                 let lengths = [self.lower(&lengths[0])?, self.lower(&lengths[1])?];
-                self.draft.near(points, lengths, *easing)
+                self.builder.near(points, lengths, *easing)
             }
             Tree::Since(value, event) => {
                 let value = self.lower(value)?;
-                let moment = self.draft.program().event(*event).last_value;
-                self.draft.since(value, moment)
+                let moment = self.builder.program().event(*event).last_value;
+                self.builder.since(value, moment)
             }
             Tree::PlayedAt(track, at, again, before) => {
                 let before = match before {
@@ -177,52 +177,52 @@ impl<'a> Lowering<'a> {
                 };
                 match at {
                     Some(at) => {
-                        let title = self.draft.title_of(self.owner, "play");
-                        self.draft.played(&title, track, (*at, *again), before)
+                        let title = self.builder.title_of(self.owner, "play");
+                        self.builder.played(&title, track, (*at, *again), before)
                     }
-                    None => Ok(self.draft.constant(nothing(track.kind), track.kind)),
+                    None => Ok(self.builder.constant(nothing(track.kind), track.kind)),
                 }
             }
             Tree::Played(track, play) => self.played(track, *play),
             Tree::Rhythm(times, start) => {
-                let place = self.draft.use_of(self.owner, "rhythm");
-                let (levels, length) = self.draft.rhythm(self.property, times)?;
+                let place = self.builder.use_of(self.owner, "rhythm");
+                let (levels, length) = self.builder.rhythm(self.property, times)?;
                 let none = None;
                 let at =
-                    self.draft.turning(self.owner, &place, length, none, Turn::Loop, *start)?;
-                self.draft.track_at(&levels, at)
+                    self.builder.turning(self.owner, &place, length, none, Turn::Loop, *start)?;
+                self.builder.track_at(&levels, at)
             }
             Tree::Ramp(track, place) => {
                 let place = self.lower(place)?;
-                self.draft.track_at(track, place)
+                self.builder.track_at(track, place)
             }
             Tree::HourIn(hour, from, to) => {
                 let (hour, from, to) = (self.lower(hour)?, self.lower(from)?, self.lower(to)?);
-                self.draft.hour_in(hour, [from, to])
+                self.builder.hour_in(hour, [from, to])
             }
             Tree::Pick(of, values) => {
                 let values: Result<Vec<ExprId>, Misfit> =
                     values.iter().map(|value| self.lower(value)).collect();
-                self.draft.pick(of, &values?)
+                self.builder.pick(of, &values?)
             }
             Tree::Made(id) => Ok(*id),
             Tree::Input(name, default, kind, bounds) => {
-                lower_input(self.draft, self.owner, name, *default, *kind, *bounds)
+                lower_input(self.builder, self.owner, name, *default, *kind, *bounds)
             }
             Tree::Call(behavior, name, arguments) => {
-                let place = self.draft.use_of(self.owner, name);
+                let place = self.builder.use_of(self.owner, name);
                 let mut lowered = Vec::new();
                 for argument in arguments {
                     lowered.push(argument.as_ref().map(|a| self.lower(a)).transpose()?);
                 }
-                self.draft.call(self.owner, &place, *behavior, &lowered)
+                self.builder.call(self.owner, &place, *behavior, &lowered)
             }
             Tree::Named(name, value) => {
                 self.owner.property(name);
                 let value = self.lower(value);
                 self.owner.property(self.property);
                 let value = value?;
-                self.draft.name_local(value, name);
+                self.builder.name_local(value, name);
                 Ok(value)
             }
         }
@@ -230,25 +230,25 @@ impl<'a> Lowering<'a> {
 
     pub(super) fn played(&mut self, track: &Track, play: Play) -> Result<ExprId, Misfit> {
         let at = match play {
-            Play::Once => self.draft.now(),
+            Play::Once => self.builder.now(),
             Play::Turning(turn, start, part) => {
                 let name = match turn {
                     Turn::Loop => "loop",
                     Turn::Alternate => "alternate",
                 };
-                let place = self.draft.use_of(self.owner, name);
-                let length = self.draft.program().curve(track.curves[0]).curve.length();
+                let place = self.builder.use_of(self.owner, name);
+                let length = self.builder.program().curve(track.curves[0]).curve.length();
                 let part = match part {
                     Some([from, to]) => Some([
-                        self.draft.number(from, AnyKind::Time)?,
-                        self.draft.number(to, AnyKind::Time)?,
+                        self.builder.number(from, AnyKind::Time)?,
+                        self.builder.number(to, AnyKind::Time)?,
                     ]),
                     None => None,
                 };
-                self.draft.turning(self.owner, &place, length, part, turn, start)?
+                self.builder.turning(self.owner, &place, length, part, turn, start)?
             }
         };
-        self.draft.track_at(track, at)
+        self.builder.track_at(track, at)
     }
 
     pub(super) fn function(
@@ -256,68 +256,68 @@ impl<'a> Lowering<'a> {
         function: Function,
         operands: &[Node],
     ) -> Result<ExprId, Misfit> {
-        let place = self.draft.use_of(self.owner, function.callee().unwrap_or_default());
+        let place = self.builder.use_of(self.owner, function.callee().unwrap_or_default());
         let mut all = Vec::with_capacity(operands.len());
         for operand in operands {
             all.push(self.lower(operand)?);
         }
-        let (draft, owner) = (&mut *self.draft, &mut *self.owner);
+        let (builder, owner) = (&mut *self.builder, &mut *self.owner);
         match (function, &all[..]) {
             (Function::Held, &[lo, hi, a, b]) => {
-                let level = draft.held(owner, &place, [a, b], None)?;
-                draft.rising(lo, hi)?;
-                draft.between(lo, hi, level, false)
+                let level = builder.held(owner, &place, [a, b], None)?;
+                builder.rising(lo, hi)?;
+                builder.between(lo, hi, level, false)
             }
             (Function::Soft, &[lo, hi, a, b, over]) => {
-                let level = draft.held(owner, &place, [a, b], Some(over))?;
-                draft.rising(lo, hi)?;
-                draft.between(lo, hi, level, false)
+                let level = builder.held(owner, &place, [a, b], Some(over))?;
+                builder.rising(lo, hi)?;
+                builder.between(lo, hi, level, false)
             }
             (Function::Drift(octaves), &[lo, hi, rate]) => {
-                let level = draft.drift(owner, &place, rate, f64::from(octaves))?;
-                draft.rising(lo, hi)?;
-                draft.between(lo, hi, level, false)
+                let level = builder.drift(owner, &place, rate, f64::from(octaves))?;
+                builder.rising(lo, hi)?;
+                builder.between(lo, hi, level, false)
             }
             (Function::Wander(octaves), &[radius, rate]) => {
-                draft.wander(owner, &place, radius, rate, f64::from(octaves))
+                builder.wander(owner, &place, radius, rate, f64::from(octaves))
             }
-            (Function::Bursts, &[a, b, c, d]) => draft.bursts(owner, &place, [a, b], [c, d]),
+            (Function::Bursts, &[a, b, c, d]) => builder.bursts(owner, &place, [a, b], [c, d]),
             (Function::Drawn, &[lo, hi]) => {
-                let level = draft.drawn(owner, &place);
-                draft.rising(lo, hi)?;
-                draft.between(lo, hi, level, false)
+                let level = builder.drawn(owner, &place);
+                builder.rising(lo, hi)?;
+                builder.between(lo, hi, level, false)
             }
             (Function::OneOf, list) => {
-                let level = draft.drawn(owner, &place);
-                draft.one_of(level, list)
+                let level = builder.drawn(owner, &place);
+                builder.one_of(level, list)
             }
             (Function::OneOfEvery, [a, b, list @ ..]) => {
-                let level = draft.held(owner, &place, [*a, *b], None)?;
-                draft.one_of(level, list)
+                let level = builder.held(owner, &place, [*a, *b], None)?;
+                builder.one_of(level, list)
             }
             (Function::Wave(wave, start), &[lo, hi, every, phase]) => {
-                let turns = draft.turns(owner, &place, every, Some(phase), start)?;
-                let level = draft.wave(wave, turns)?;
-                draft.between(lo, hi, level, false)
+                let turns = builder.turns(owner, &place, every, Some(phase), start)?;
+                let level = builder.wave(wave, turns)?;
+                builder.between(lo, hi, level, false)
             }
             (Function::Square(start), &[lo, hi, every, phase, on]) => {
-                let turns = draft.turns(owner, &place, every, Some(phase), start)?;
-                let level = draft.square(turns, on)?;
-                draft.between(lo, hi, level, false)
+                let turns = builder.turns(owner, &place, every, Some(phase), start)?;
+                let level = builder.square(turns, on)?;
+                builder.between(lo, hi, level, false)
             }
-            (Function::LaterEach, &[value, each]) => draft.later_each(owner, value, each),
-            (Function::Later, &[value, by]) => draft.later(value, by),
-            (Function::Stretch, &[value, by]) => draft.stretched(value, by),
-            (Function::Stepped, &[value, every]) => draft.stepped(value, every),
-            (Function::Map(easing), &[v, a, b, c, d]) => draft.map(v, [a, b], [c, d], easing),
-            (Function::Threshold, &[v, at, over]) => draft.threshold(v, at, over),
-            (Function::MixLinear, &[a, b, by]) => draft.between(a, b, by, true),
-            (Function::Hue, &[color, by]) => draft.turn_hue(color, by),
-            (Function::Scaled, &[color, by]) => draft.scaled(color, by),
-            (Function::Kelvin, &[kelvins]) => draft.kelvin(kelvins),
+            (Function::LaterEach, &[value, each]) => builder.later_each(owner, value, each),
+            (Function::Later, &[value, by]) => builder.later(value, by),
+            (Function::Stretch, &[value, by]) => builder.stretched(value, by),
+            (Function::Stepped, &[value, every]) => builder.stepped(value, every),
+            (Function::Map(easing), &[v, a, b, c, d]) => builder.map(v, [a, b], [c, d], easing),
+            (Function::Threshold, &[v, at, over]) => builder.threshold(v, at, over),
+            (Function::MixLinear, &[a, b, by]) => builder.between(a, b, by, true),
+            (Function::Hue, &[color, by]) => builder.turn_hue(color, by),
+            (Function::Scaled, &[color, by]) => builder.scaled(color, by),
+            (Function::Kelvin, &[kelvins]) => builder.kelvin(kelvins),
             (Function::Except(n), &[odd, usual]) => {
-                let odd_one = draft.is_index(owner, n)?;
-                draft.choose(odd_one, odd, usual)
+                let odd_one = builder.is_index(owner, n)?;
+                builder.choose(odd_one, odd, usual)
             }
             // Each function is made above with as many operands as it takes.
             (function, operands) => {

@@ -33,10 +33,10 @@ use std::rc::Rc;
 
 use crate::color::Rgb;
 use crate::curve::Easing;
-use crate::draft::Track;
-use crate::draft::day::Alternatives;
-use crate::draft::event::Replay;
-use crate::draft::sound::Asked;
+use crate::program_builder::Track;
+use crate::program_builder::day::Alternatives;
+use crate::program_builder::event::Replay;
+use crate::program_builder::sound::Asked;
 use crate::kind::{Kind as AnyKind, Photometry};
 use crate::program::{
     BehaviorId, Constant, EventId, ExprId, InputId, SignalId, SoundId, Start, Turn, Wave,

@@ -9,11 +9,11 @@ use super::kinds::{Color, Kind, Length, Number, OnOff, Point, Scalar};
 use super::lower::Lowering;
 use super::{Light, Node, Tree, Value, make, of, time};
 use crate::curve::Easing;
-use crate::draft::condition::Condition;
-use crate::draft::group::Group as Made;
-use crate::draft::modes::{Cause, Rule};
-use crate::draft::spark::Sparking;
-use crate::draft::{Draft, Owner, Sender};
+use crate::program_builder::condition::Condition;
+use crate::program_builder::group::Group as Made;
+use crate::program_builder::modes::{Cause, Rule};
+use crate::program_builder::spark::Sparking;
+use crate::program_builder::{ProgramBuilder, Owner, Sender};
 use crate::kind::Kind as AnyKind;
 use crate::misfit::Misfit;
 use crate::program::{Channel, Constant, EventId, ExprId, Notice};
@@ -124,19 +124,19 @@ impl Group {
     /// Puts what a light drives into the group.
     pub(super) fn hold(
         &self,
-        draft: &mut Draft,
+        builder: &mut ProgramBuilder,
         driven: &mut [(Channel, Vec<ExprId>)],
     ) -> Result<(), Misfit> {
         let mut owner = Owner::book(&self.name);
         let mut made = Made::default();
         for (from, to) in [(&self.dims, &mut made.dims), (&self.tints, &mut made.tints)] {
             for pair in from {
-                let mut lower = |node| Lowering::new(draft, &mut owner).lower(node);
+                let mut lower = |node| Lowering::new(builder, &mut owner).lower(node);
                 to.push((lower(&pair[0])?, lower(&pair[1])?));
             }
         }
-        draft.expect_group(&made)?;
-        draft.put_in_group(driven, &made, None).map(|_| ())
+        builder.expect_group(&made)?;
+        builder.put_in_group(driven, &made, None).map(|_| ())
     }
 }
 
@@ -186,7 +186,7 @@ impl Spark<'_> {
     /// What each keeps of a value that its event came with.
     pub fn kept<K: Kind>(&mut self, value: &Value<K>) -> Value<K> {
         let Tree::Given(input, _) = *value.node else { return value.clone() };
-        match self.book.draft.capture(&mut self.making, input) {
+        match self.book.builder.capture(&mut self.making, input) {
             Ok(kept) => make(Tree::Made(kept)),
             Err(misfit) => {
                 self.book.refuse("a value of a spark", misfit);
@@ -198,7 +198,7 @@ impl Spark<'_> {
 
 impl Book {
     pub(super) fn lowered(&mut self, owner: &mut Owner, node: &Node) -> Result<ExprId, Misfit> {
-        Lowering::new(&mut self.draft, owner).lower(node)
+        Lowering::new(&mut self.builder, owner).lower(node)
     }
 
     /// A value that an event comes with each time that the game fires it, kept within bounds.
@@ -233,14 +233,14 @@ impl Book {
         let usual = || make(Tree::Constant(default, K::KIND));
         let Some(event) = event.id() else { return usual() };
         let made = (|| {
-            let value = self.draft.constant(default, K::KIND);
+            let value = self.builder.constant(default, K::KIND);
             let range = match ends {
                 Some([lo, hi]) => {
-                    Some([self.draft.number(lo, K::KIND)?, self.draft.number(hi, K::KIND)?])
+                    Some([self.builder.number(lo, K::KIND)?, self.builder.number(hi, K::KIND)?])
                 }
                 None => None,
             };
-            self.draft.define_value(event, name, value, range)
+            self.builder.define_value(event, name, value, range)
         })();
         match made {
             Ok((input, value)) => make(Tree::Given(input, value)),
@@ -268,17 +268,17 @@ impl Book {
                 None => None,
             };
             let lasts = match lasts {
-                Some(lasts) => Some(self.draft.number(lasts.0, AnyKind::Time)?),
+                Some(lasts) => Some(self.builder.number(lasts.0, AnyKind::Time)?),
                 None => None,
             };
-            self.draft.define_when(name, Condition { is, lasts }, again)
+            self.builder.define_when(name, Condition { is, lasts }, again)
         })();
         self.event_of(name, made)
     }
 
     /// An event that happens each time that the clock comes to show an hour.
     pub fn event_at_hour(&mut self, name: &str, hour: Hours) -> Event {
-        let made = self.draft.define_at_hour(name, hour);
+        let made = self.builder.define_at_hour(name, hour);
         self.event_of(name, made)
     }
 
@@ -303,17 +303,17 @@ impl Book {
                     Why::When(is, lasts) => {
                         let is = self.lowered(&mut owner, is)?;
                         let lasts = match lasts {
-                            Some(lasts) => Some(self.draft.number(lasts.0, AnyKind::Time)?),
+                            Some(lasts) => Some(self.builder.number(lasts.0, AnyKind::Time)?),
                             None => None,
                         };
                         Cause::When(Condition { is, lasts })
                     }
-                    Why::After(passed) => Cause::After(self.draft.number(passed.0, AnyKind::Time)?),
+                    Why::After(passed) => Cause::After(self.builder.number(passed.0, AnyKind::Time)?),
                 };
                 let (over, easing) = (line.over, line.easing);
                 all.push(Rule { from, to, cause, over, easing });
             }
-            self.draft.define_modes(name, &modes, &all)
+            self.builder.define_modes(name, &modes, &all)
         })();
         match made {
             Ok(made) => Alternate::of(made.alternatives),
@@ -332,7 +332,7 @@ impl Book {
         let notice = Notice { name: name.to_owned(), texts, from: from.to_owned() };
         let mut owner = Owner::book(&format!("{from}[{lamp}] send {name}"));
         owner.property("send");
-        if let Err(misfit) = self.draft.send(&mut owner, &events, notice, Sender::Lamp(lamp)) {
+        if let Err(misfit) = self.builder.send(&mut owner, &events, notice, Sender::Lamp(lamp)) {
             self.refuse(&format!("notice `{name}`"), misfit);
         }
     }
@@ -344,10 +344,10 @@ impl Book {
         let begun = (|| {
             let [shortest, longest] = [pool.lives.start(), pool.lives.end()];
             let lives = [
-                self.draft.number(shortest.0, AnyKind::Time)?,
-                self.draft.number(longest.0, AnyKind::Time)?,
+                self.builder.number(shortest.0, AnyKind::Time)?,
+                self.builder.number(longest.0, AnyKind::Time)?,
             ];
-            self.draft.begin_spark(&pool.name, pool.size, at, lives)
+            self.builder.begin_spark(&pool.name, pool.size, at, lives)
         })();
         let making = match begun {
             Ok(making) => making,

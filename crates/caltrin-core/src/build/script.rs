@@ -6,8 +6,8 @@ use super::kinds::Kind;
 use super::lower::Lowering;
 use super::{Node, Tree, Value, make};
 use crate::curve::Easing;
-use crate::draft::sequence::{Again, MOST_LAYERS, Scene, Sequence, Stop};
-use crate::draft::{Draft, Owner};
+use crate::program_builder::sequence::{Again, MOST_LAYERS, Scene, Sequence, Stop};
+use crate::program_builder::{ProgramBuilder, Owner};
 use crate::misfit::Misfit;
 use crate::program::{Channel, EventId, ExprId, Size};
 use crate::quantity::Seconds;
@@ -106,7 +106,7 @@ impl Book {
         let keeps = leads.iter().any(|lead| lead.returns.is_none());
         let moments = moments.into_iter().map(Seconds).collect();
         let scene = Scene { at, again, end: Seconds(end), keeps, moments, stops };
-        let sequence = match self.draft.define_sequence(name, &scene) {
+        let sequence = match self.builder.define_sequence(name, &scene) {
             Ok(sequence) => sequence,
             Err(misfit) => {
                 self.refuse(&format!("sequence `{name}`"), misfit);
@@ -115,7 +115,7 @@ impl Book {
         };
         let mut events = Vec::with_capacity(marks.len());
         for (mark, at) in marks {
-            let made = self.draft.define_mark(&mark, &sequence, at);
+            let made = self.builder.define_mark(&mark, &sequence, at);
             events.push(self.event_of(&mark, made));
         }
         self.scripts.push(Scripted { name: name.to_owned(), sequence, leads });
@@ -147,7 +147,7 @@ impl Book {
             let [value] = &mut values[..] else {
                 return Err(told(Misfit::LeadsOneValue(channel.name)));
             };
-            *value = stacked(&mut self.draft, (light, size), &all, *value).map_err(told)?;
+            *value = stacked(&mut self.builder, (light, size), &all, *value).map_err(told)?;
         }
         Ok(())
     }
@@ -155,7 +155,7 @@ impl Book {
 
 /// Lays sequences over a value, that which started last on top. What is [`base`] to each is what lies beneath it.
 fn stacked(
-    draft: &mut Draft,
+    builder: &mut ProgramBuilder,
     of: (&str, Size),
     all: &[(&Scripted, &Lead)],
     under: ExprId,
@@ -169,13 +169,13 @@ fn stacked(
     for n in (0..all.len()).rev() {
         let others: Vec<(&Scripted, &Lead)> =
             all.iter().enumerate().filter(|(m, _)| *m != n).map(|(_, one)| *one).collect();
-        let beneath = stacked(draft, of, &others, under)?;
-        let over = laid_over(draft, of, all[n], beneath)?;
+        let beneath = stacked(builder, of, &others, under)?;
+        let over = laid_over(builder, of, all[n], beneath)?;
         made = Some(match made {
             None => over,
             Some(known) => {
-                let last = draft.started_last(&sequences, n)?;
-                draft.choose(last, over, known)?
+                let last = builder.started_last(&sequences, n)?;
+                builder.choose(last, over, known)?
             }
         });
     }
@@ -183,7 +183,7 @@ fn stacked(
 }
 
 fn laid_over(
-    draft: &mut Draft,
+    builder: &mut ProgramBuilder,
     (light, size): (&str, Size),
     (script, lead): (&Scripted, &Lead),
     under: ExprId,
@@ -192,12 +192,12 @@ fn laid_over(
     owner.property(lead.channel);
     let mut stops = Vec::with_capacity(lead.stops.len());
     for (at, value, easing) in &lead.stops {
-        let mut lowering = Lowering::new(draft, &mut owner);
+        let mut lowering = Lowering::new(builder, &mut owner);
         lowering.property = lead.channel;
         lowering.base = Some(under);
         stops.push(Stop { at: *at, value: lowering.lower(value)?, easing: *easing });
     }
     let channel = format!("{light}.{}", lead.channel);
-    let layer = draft.define_layer(&script.sequence, &channel, stops, lead.returns)?;
-    draft.over(&script.sequence, &layer, under)
+    let layer = builder.define_layer(&script.sequence, &channel, stops, lead.returns)?;
+    builder.over(&script.sequence, &layer, under)
 }

@@ -7,8 +7,8 @@ use super::event::Event;
 use super::kinds::{Number, Time};
 use super::lower::nothing;
 use super::{Tree, Value, make};
-use crate::draft::sound::{Asked, Played};
-use crate::draft::{Draft, Owner};
+use crate::program_builder::sound::{Asked, Played};
+use crate::program_builder::{ProgramBuilder, Owner};
 use crate::kind::Kind as AnyKind;
 use crate::misfit::Misfit;
 use crate::program::{ExprId, SoundId};
@@ -122,14 +122,14 @@ impl Book {
             if let Some(speed) = &plays.speed {
                 played.speed = Some(self.lowered(&mut owner, &speed.node)?);
             }
-            self.draft.define_sound(name, file, hearing, &played)
+            self.builder.define_sound(name, file, hearing, &played)
         })();
         self.sound_of(name, made)
     }
 
     /// A sound whose levels the game gives while it runs.
     pub fn live_sound(&mut self, name: &str) -> Sound {
-        let made = self.draft.define_live(name);
+        let made = self.builder.define_live(name);
         self.sound_of(name, made)
     }
 
@@ -146,7 +146,7 @@ impl Book {
             // One that was refused is told already.
             None => Event::refused(),
             Some(id) => {
-                let made = self.draft.define_at_marks(name, id, which, [above, below]);
+                let made = self.builder.define_at_marks(name, id, which, [above, below]);
                 self.event_of(name, made)
             }
         }
@@ -155,16 +155,16 @@ impl Book {
 
 /// What follows a sound; of one that was refused, nothing.
 pub(super) fn lower_heard(
-    draft: &mut Draft,
+    builder: &mut ProgramBuilder,
     owner: &mut Owner,
     (sound, name): (Option<SoundId>, &str),
     asked: Asked,
 ) -> Result<ExprId, Misfit> {
     match sound {
         Some(sound) => {
-            let place = draft.use_of(owner, &format!("{name}.follow"));
-            draft.heard(&place, sound, asked)
+            let place = builder.use_of(owner, &format!("{name}.follow"));
+            builder.heard(&place, sound, asked)
         }
-        None => Ok(draft.constant(nothing(AnyKind::Number), AnyKind::Number)),
+        None => Ok(builder.constant(nothing(AnyKind::Number), AnyKind::Number)),
     }
 }

@@ -104,7 +104,7 @@ pub enum Subject {
     Drive(LightId, Field),
 }
 
-/// The program, made by [`crate::draft::Draft`] and read by everyone after.
+/// The program, made by [`crate::program_builder::ProgramBuilder`] and read by everyone after.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Program {
     pub(crate) name: String,

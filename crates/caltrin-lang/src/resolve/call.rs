@@ -1,6 +1,6 @@
 //! Calls: the language's functions and the book's behaviors.
 
-use caltrin_core::draft::{Owner, Track};
+use caltrin_core::program_builder::{Owner, Track};
 use caltrin_core::program::{BehaviorId, Domain, ExprId};
 
 use super::{Columns, Item, Resolver, child_of, expressions, span, token_span, tokens};
@@ -80,7 +80,7 @@ impl Resolver {
         };
         let (Some(since), Some(value)) = (&since, made) else { return made };
         let origin = self.counted_from(since)?;
-        let made = self.draft.since(value, origin);
+        let made = self.builder.since(value, origin);
         self.fits(made, since)
     }
 
@@ -198,10 +198,10 @@ impl Resolver {
             return None;
         };
         let (value, place) = self.single(&range, owner)?;
-        let fits = self.draft.expect(value, kind);
+        let fits = self.builder.expect(value, kind);
         self.fits(fits, &place)?;
         self.leftover(arguments, &[]);
-        let made = self.draft.track_at(track, value);
+        let made = self.builder.track_at(track, value);
         self.fits(made, &range)
     }
 
@@ -301,7 +301,7 @@ impl Resolver {
         owner: &mut Owner,
         behavior: BehaviorId,
     ) -> Option<ExprId> {
-        let place = self.draft.use_of(owner, arguments.callee.text());
+        let place = self.builder.use_of(owner, arguments.callee.text());
         let parameters = self.program().behavior(behavior).parameters.clone();
         let mut given = vec![None; parameters.len()];
         for (n, parameter) in parameters.iter().enumerate() {
@@ -311,8 +311,8 @@ impl Resolver {
                 .or_else(|| if n == 0 { arguments.plain() } else { None });
             let Some(range) = range else { continue };
             let (value, value_place) = self.single(&range, owner)?;
-            let kind = self.draft.kind(parameter.default);
-            let fits = self.draft.expect(value, kind);
+            let kind = self.builder.kind(parameter.default);
+            let fits = self.builder.expect(value, kind);
             self.fits(fits, &value_place)?;
             let role = format!("`{}` of `{}`", parameter.name, arguments.callee.text());
             self.expect_pace(owner, value, &value_place, parameter.limit, &role)?;
@@ -320,7 +320,7 @@ impl Resolver {
         }
         let known: Vec<&str> = parameters.iter().map(|p| p.name.as_str()).collect();
         self.leftover(arguments, &known);
-        let made = self.draft.call(owner, &place, behavior, &given);
+        let made = self.builder.call(owner, &place, behavior, &given);
         let node = arguments.node.clone();
         self.fits(made, &node)
     }

@@ -3,7 +3,7 @@
 use std::rc::Rc;
 
 use caltrin_core::curve::{CurveFault, Easing};
-use caltrin_core::draft::Owner;
+use caltrin_core::program_builder::Owner;
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::misfit::Misfit;
 use caltrin_core::program::{Constant, Domain, Subject};
@@ -64,8 +64,8 @@ impl Resolver {
                 None => name.text().to_owned(),
             };
             let made = match domain {
-                Domain::Day => self.draft.define_day(&title, kind, linear, &stops),
-                domain => self.draft.define_curve(&title, domain, kind, linear, &stops),
+                Domain::Day => self.builder.define_day(&title, kind, linear, &stops),
+                domain => self.builder.define_curve(&title, domain, kind, linear, &stops),
             };
             match made {
                 Ok(track) => tracks.push(track),
@@ -151,7 +151,7 @@ impl Resolver {
         for (column, value) in nodes.iter().enumerate() {
             let mut owner = Owner::book("");
             let id = self.expression(value, &mut owner)?;
-            let found = self.draft.kind(id);
+            let found = self.builder.kind(id);
             match shape.kinds.get(column) {
                 None => shape.kinds.push((found, value.clone())),
                 Some((kind, before)) if *kind != found => {
@@ -290,7 +290,7 @@ impl Resolver {
         for argument in arguments.descendants().filter(|n| n.kind() == Kind::Range) {
             let value = argument.children().find(is_expression)?;
             let id = self.expression(&value, &mut owner)?;
-            let fits = self.draft.expect(id, ValueKind::Number);
+            let fits = self.builder.expect(id, ValueKind::Number);
             self.fits(fits, &value)?;
             match self.program().constant(id) {
                 Some(Constant::Scalar(v)) => numbers.push(v),

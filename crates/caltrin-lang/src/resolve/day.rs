@@ -3,9 +3,9 @@
 use std::rc::Rc;
 
 use caltrin_core::curve::Easing;
-use caltrin_core::draft::Owner;
-use caltrin_core::draft::day::{Alternatives, Change, Lean, Phase, PhaseFault};
-use caltrin_core::draft::sky::{Sky, SunPath};
+use caltrin_core::program_builder::Owner;
+use caltrin_core::program_builder::day::{Alternatives, Change, Lean, Phase, PhaseFault};
+use caltrin_core::program_builder::sky::{Sky, SunPath};
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::misfit::Misfit;
 use caltrin_core::program::{Clock, Constant, Dial, ExprId, Op, Subject};
@@ -79,7 +79,7 @@ impl Resolver {
             return;
         };
         clock.day = Seconds(day);
-        let made = self.draft.set_clock(clock);
+        let made = self.builder.set_clock(clock);
         self.fits(made, node);
     }
 
@@ -116,8 +116,8 @@ impl Resolver {
         };
         let mut owner = Owner::book("");
         let id = self.expression(value, &mut owner)?;
-        if self.draft.kind(id) != kind {
-            let message = format!("expected {kind}, found {}", self.draft.kind(id));
+        if self.builder.kind(id) != kind {
+            let message = format!("expected {kind}, found {}", self.builder.kind(id));
             self.tell(Diagnostic::error(span(value), message).help(help));
             return None;
         }
@@ -144,8 +144,8 @@ impl Resolver {
         let value = node.children().find(is_expression)?;
         let mut owner = Owner::book("");
         let id = self.expression(&value, &mut owner)?;
-        if self.draft.kind(id) != ValueKind::Hour {
-            let found = self.draft.kind(id);
+        if self.builder.kind(id) != ValueKind::Hour {
+            let found = self.builder.kind(id);
             let message = format!("expected a span of the clock, found {found}");
             self.tell(Diagnostic::error(span(&value), message).help("write `over 00:40`"));
             return None;
@@ -183,7 +183,7 @@ impl Resolver {
             let value = part.children().find(is_expression)?;
             let mut owner = Owner::book("");
             let id = self.expression(&value, &mut owner)?;
-            let fits = self.draft.expect(id, ValueKind::Time);
+            let fits = self.builder.expect(id, ValueKind::Time);
             self.fits(fits, &value)?;
             match self.program().constant(id) {
                 Some(Constant::Scalar(v)) => over = Seconds(v),
@@ -201,7 +201,7 @@ impl Resolver {
                 return None;
             }
         }
-        let made = self.draft.define_choice(name.text(), &options, over);
+        let made = self.builder.define_choice(name.text(), &options, over);
         // A name taken twice among lights and inputs was told when the names were gathered.
         if matches!(&made, Err(Misfit::NameTaken(taken)) if taken == name.text()) {
             return None;
@@ -222,13 +222,13 @@ impl Resolver {
         let made = (self.expression(from, &mut owner), self.expression(to, &mut owner));
         let (start, end) = (made.0?, made.1?);
         for (id, place) in [(start, from), (end, to)] {
-            let fits = self.draft.expect(id, ValueKind::Hour);
+            let fits = self.builder.expect(id, ValueKind::Hour);
             self.fits(fits, place)?;
         }
         let over = child_of(node, Kind::Over);
         let (change, easing) = self.change(over.as_ref())?;
         let place = over.unwrap_or_else(|| node.clone());
-        let made = self.draft.define_hours(name.text(), [start, end], change, easing);
+        let made = self.builder.define_hours(name.text(), [start, end], change, easing);
         let place = if matches!(made, Err(Misfit::HoursTooShort { .. })) { &place } else { node };
         let [level, through] = self.fits(made, place)?;
         self.note_signals(node, &[level, through]);
@@ -276,7 +276,7 @@ impl Resolver {
         if !whole {
             return None;
         }
-        let (all, tint) = match self.draft.define_phases(name.text(), &phases) {
+        let (all, tint) = match self.builder.define_phases(name.text(), &phases) {
             Ok(made) => made,
             Err(PhaseFault { phase, misfit }) => {
                 let place = match misfit {
@@ -303,7 +303,7 @@ impl Resolver {
         let name = tokens(line).next()?.text().to_owned();
         let hour = line.children().find(is_expression)?;
         let from = self.expression(&hour, owner)?;
-        let fits = self.draft.expect(from, ValueKind::Hour);
+        let fits = self.builder.expect(from, ValueKind::Hour);
         self.fits(fits, &hour)?;
         let over = child_of(line, Kind::Over);
         if let Some(easing) = over.as_ref().and_then(|over| child_of(over, Kind::Easing)) {
@@ -317,7 +317,7 @@ impl Resolver {
             Some(tint) => {
                 let value = tint.children().find(is_expression)?;
                 let id = self.expression(&value, owner)?;
-                let fits = self.draft.expect(id, ValueKind::Color);
+                let fits = self.builder.expect(id, ValueKind::Color);
                 self.fits(fits, &value)?;
                 Some(id)
             }
@@ -346,7 +346,7 @@ impl Resolver {
         } else {
             self.path_by_earth(node, &lines)
         };
-        let made = self.draft.define_sun(name.text(), path?);
+        let made = self.builder.define_sun(name.text(), path?);
         let misfit = made.as_ref().err();
         let place =
             misfit.and_then(|misfit| place_of(misfit, &lines)).unwrap_or_else(|| node.clone());
@@ -368,7 +368,7 @@ impl Resolver {
             self.one_value(date, ValueKind::Number, "write the day of the year, as in `date 324`");
         let longitude = match find("longitude") {
             Some(line) => self.one_value(line, ValueKind::Angle, "write `longitude -1deg`"),
-            None => self.draft.number(0.0, ValueKind::Angle).ok(),
+            None => self.builder.number(0.0, ValueKind::Angle).ok(),
         };
         let year = match find("year") {
             Some(line) => self.known_number(line, ValueKind::Number, "write `year 2026`"),
@@ -409,7 +409,7 @@ impl Resolver {
                     let help = format!("write `{word} {usual}deg`");
                     self.one_value(line, ValueKind::Angle, &help)
                 }
-                None => self.draft.number(usual, ValueKind::Angle).ok(),
+                None => self.builder.number(usual, ValueKind::Angle).ok(),
             });
         }
         let twilight = match find("twilight") {
@@ -449,7 +449,7 @@ impl Resolver {
             }
             None => None,
         };
-        let made = self.draft.define_moon(name.text(), sun.sky.as_ref()?, age);
+        let made = self.builder.define_moon(name.text(), sun.sky.as_ref()?, age);
         let sky = self.fits(made, node)?;
         self.note_named(name.text(), node);
         self.sky(node, "moon", sky)
@@ -516,7 +516,7 @@ impl Resolver {
             ("days", None) => Dial::Days,
             _ => return None,
         };
-        let made = self.draft.clock(dial);
+        let made = self.builder.clock(dial);
         Some(self.fits(made, node))
     }
 
@@ -582,10 +582,10 @@ impl Resolver {
             let (value, place) = self.single(&argument.range, owner)?;
             match kind {
                 Some(kind) => {
-                    let fits = self.draft.expect(value, kind);
+                    let fits = self.builder.expect(value, kind);
                     self.fits(fits, &place)?;
                 }
-                None => kind = Some(self.draft.kind(value)),
+                None => kind = Some(self.builder.kind(value)),
             }
             let slot = match of.names.iter().position(|known| known == word.text()) {
                 Some(n) => &mut values[n],
@@ -617,7 +617,7 @@ impl Resolver {
             return None;
         }
         let values: Vec<ExprId> = values.into_iter().filter_map(|value| value.or(others)).collect();
-        let made = self.draft.pick(&of, &values);
+        let made = self.builder.pick(&of, &values);
         let node = arguments.node.clone();
         self.fits(made, &node)
     }

@@ -1,6 +1,6 @@
 //! Declarations: values, signals, behaviors, lights, outputs.
 
-use caltrin_core::draft::{Array, Owner};
+use caltrin_core::program_builder::{Array, Owner};
 use caltrin_core::kind::{Kind as ValueKind, Pace};
 use caltrin_core::misfit::Misfit;
 use caltrin_core::program::{
@@ -27,7 +27,7 @@ impl Resolver {
         let id = self.expression(&value, &mut owner)?;
         let what = tokens(node).next()?;
         if what.text() == "signal" {
-            let made = self.draft.define_signal(name.text(), id);
+            let made = self.builder.define_signal(name.text(), id);
             let signal = self.fits(made, &value)?;
             self.note(Subject::Signal(signal), node);
             return Some(Item::Signal(signal));
@@ -39,7 +39,7 @@ impl Resolver {
     /// What `color` and `value` want: a color, and something known beforehand.
     fn constant_value(&mut self, what: &str, value: &Node, id: ExprId) -> Option<()> {
         if words::spelled(what) == "color" {
-            let fits = self.draft.expect(id, ValueKind::Color);
+            let fits = self.builder.expect(id, ValueKind::Color);
             self.fits(fits, value)?;
         }
         if self.program().constant(id).is_none() {
@@ -68,7 +68,7 @@ impl Resolver {
             if what.text() != "signal" {
                 self.constant_value(what.text(), &value, id)?;
             }
-            self.draft.name_local(id, name.text());
+            self.builder.name_local(id, name.text());
             Some(id)
         });
         owner.property("");
@@ -101,7 +101,7 @@ impl Resolver {
         let made = self.input(node, owner);
         let Some(name) = name_of(node) else { return };
         if let Some(id) = made {
-            self.draft.name_local(id, name.text());
+            self.builder.name_local(id, name.text());
         }
         if self.locals.insert(name.text().to_owned(), Item::value(made)).is_some() {
             let message = format!("the name `{}` is taken twice", name.text());
@@ -131,10 +131,10 @@ impl Resolver {
         };
         owner.property("");
         let place = match &range {
-            Some((range, _)) if self.draft.is_known(default) => range.clone(),
+            Some((range, _)) if self.builder.is_known(default) => range.clone(),
             _ => value,
         };
-        let made = self.draft.define_input(owner, name.text(), default, range.map(|(_, r)| r));
+        let made = self.builder.define_input(owner, name.text(), default, range.map(|(_, r)| r));
         let (id, value) = self.fits(made, &place)?;
         self.note(Subject::Input(id), node);
         Some(value)
@@ -148,7 +148,7 @@ impl Resolver {
             let word = tokens(&parameter).find(|t| t.kind() == Kind::Name)?;
             let value = parameter.children().find(is_expression)?;
             let default = self.expression(&value, &mut owner)?;
-            let made = self.draft.parameter(&mut owner, word.text(), default);
+            let made = self.builder.parameter(&mut owner, word.text(), default);
             let id = self.fits(made, &value)?;
             if self.locals.insert(word.text().to_owned(), Item::Value(id)).is_some() {
                 let message = format!("the parameter `{}` is there twice", word.text());
@@ -178,7 +178,7 @@ impl Resolver {
             return None;
         };
         let value = self.expression(&gives, &mut owner)?;
-        let made = self.draft.define_behavior(name.text(), owner, &defaults, value);
+        let made = self.builder.define_behavior(name.text(), owner, &defaults, value);
         let id = self.fits(made, &gives)?;
         self.note(Subject::Behavior(id), node);
         Some(Item::Behavior(id))
@@ -206,7 +206,7 @@ impl Resolver {
         self.grouped(&path, &owner, (around, size), &mut driven, node)?;
         let array = Array { size: size?, placings: around.placings.clone(), ball };
         // A name taken twice was told when the names were gathered.
-        let made = match self.draft.define_light(&path, kind?, &array, &driven) {
+        let made = match self.builder.define_light(&path, kind?, &array, &driven) {
             Err(Misfit::NameTaken(_)) if around.placings.is_empty() => return None,
             made => made,
         };
@@ -324,11 +324,11 @@ impl Resolver {
             let Some(odd) = exception.children().find(says) else { continue };
             let index = self.exception_index(&exception)?;
             let (_, odd) = self.property(&odd, kind, owner)?;
-            let is_odd = self.draft.is_index(owner, index).ok()?;
-            at = self.draft.choose(is_odd, *odd.last()?, at).ok()?;
+            let is_odd = self.builder.is_index(owner, index).ok()?;
+            at = self.builder.choose(is_odd, *odd.last()?, at).ok()?;
         }
         if let Some(around) = around.position {
-            at = self.draft.add(around, at).ok()?;
+            at = self.builder.add(around, at).ok()?;
         }
         self.here = Some(at);
         Some((node, made))
@@ -346,7 +346,7 @@ impl Resolver {
                 return None;
             }
             let id = self.expression(&value, owner)?;
-            let fits = self.draft.expect(id, ValueKind::Length);
+            let fits = self.builder.expect(id, ValueKind::Length);
             self.fits(fits, &value)?;
             match self.program().constant(id) {
                 Some(Constant::Scalar(v)) if v > 0.0 => radius = Some(v),
@@ -392,9 +392,9 @@ impl Resolver {
             };
             let mut mixed = Vec::with_capacity(odd.len());
             for (usual, odd) in usual.iter().zip(odd) {
-                let is_odd = self.draft.is_index(owner, number);
+                let is_odd = self.builder.is_index(owner, number);
                 let is_odd = self.fits(is_odd, node)?;
-                let made = self.draft.choose(is_odd, odd, *usual);
+                let made = self.builder.choose(is_odd, odd, *usual);
                 mixed.push(self.fits(made, &child)?);
             }
             *usual = mixed;
@@ -424,7 +424,7 @@ impl Resolver {
     ) -> Option<()> {
         let position = CHANNELS.iter().find(|channel| channel.name == "position")?;
         if let Some((_, own)) = driven.iter_mut().find(|(channel, _)| channel.name == "position") {
-            let made = self.draft.add(at, own[0]);
+            let made = self.builder.add(at, own[0]);
             own[0] = self.fits(made, body)?;
         } else if kind.is_some_and(|kind| position.lights.contains(&kind)) {
             driven.push((*position, vec![at]));
@@ -461,7 +461,7 @@ impl Resolver {
             return None;
         }
         let array = Array { size, placings: around.placings.clone(), ball: None };
-        let id = match self.draft.define_output(&path, &array, &values) {
+        let id = match self.builder.define_output(&path, &array, &values) {
             Ok(id) => id,
             Err(Misfit::NameTaken(_)) if around.placings.is_empty() => return None,
             Err(misfit) => {
@@ -599,7 +599,7 @@ impl Resolver {
         if let Some(kind) = kind {
             let skipped = channel.fields.len() - values.len();
             for (field, (id, place)) in channel.fields.iter().skip(skipped).zip(&values) {
-                let fits = self.draft.expect_field(kind, *field, *id);
+                let fits = self.builder.expect_field(kind, *field, *id);
                 self.fits(fits, place)?;
             }
         }
@@ -634,7 +634,7 @@ impl Resolver {
             made.push((self.expression(&value, owner)?, value));
         }
         if let [(lo, _), (hi, _)] = made[..] {
-            let rising = self.draft.rising(lo, hi);
+            let rising = self.builder.rising(lo, hi);
             self.fits(rising, range)?;
         }
         (!made.is_empty()).then_some(made)
@@ -655,18 +655,18 @@ impl Resolver {
                 return None;
             };
             let id = self.expression(value, owner)?;
-            let fits = self.draft.expect_field(LightKind::Point, Field::Position, id);
+            let fits = self.builder.expect_field(LightKind::Point, Field::Position, id);
             self.fits(fits, value)?;
             points.push((id, value.clone()));
         }
         match &points[..] {
             [_] => Some(points),
             [(first, place), (step, step_place)] => {
-                let index = self.draft.index(owner);
+                let index = self.builder.index(owner);
                 let index = self.fits(index, step_place)?;
-                let moved = self.draft.multiply(*step, index);
+                let moved = self.builder.multiply(*step, index);
                 let moved = self.fits(moved, step_place)?;
-                let made = self.draft.add(*first, moved);
+                let made = self.builder.add(*first, moved);
                 let made = self.fits(made, place)?;
                 Some(vec![(made, place.clone())])
             }
@@ -674,9 +674,9 @@ impl Resolver {
                 // Three or more are a point each.
                 let mut made = rest.last().map_or(*first, |(last, _)| *last);
                 for (n, (point, place)) in points.iter().enumerate().rev().skip(1) {
-                    let is_it = self.draft.is_index(owner, n as u32);
+                    let is_it = self.builder.is_index(owner, n as u32);
                     let is_it = self.fits(is_it, place)?;
-                    let chosen = self.draft.choose(is_it, *point, made);
+                    let chosen = self.builder.choose(is_it, *point, made);
                     made = self.fits(chosen, place)?;
                 }
                 Some(vec![(made, place.clone())])
@@ -694,7 +694,7 @@ impl Resolver {
         limit: Pace,
         role: &str,
     ) -> Option<()> {
-        let held = self.draft.hold_to(owner, id, limit, role);
+        let held = self.builder.hold_to(owner, id, limit, role);
         self.fits(held, place)
     }
 }

@@ -3,9 +3,9 @@
 use std::rc::Rc;
 
 use caltrin_core::curve::Easing;
-use caltrin_core::draft::Owner;
-use caltrin_core::draft::Sender;
-use caltrin_core::draft::event::{Replay, Turned};
+use caltrin_core::program_builder::Owner;
+use caltrin_core::program_builder::Sender;
+use caltrin_core::program_builder::event::{Replay, Turned};
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::misfit::Misfit;
 use caltrin_core::program::{Constant, EventId, ExprId, Notice, Source, Subject};
@@ -31,14 +31,14 @@ impl Resolver {
     /// Something that happens, or that events drive: an event, a switch or modes. It is the book's, or each placing's
     /// or lamp's own.
     pub(super) fn happens(&mut self, node: &Node, owner: &mut Owner) -> Option<Item> {
-        let home = self.draft.at_home(owner);
+        let home = self.builder.at_home(owner);
         let before = self.fits(home, node)?;
         let made = match node.kind() {
             Kind::EventDecl => self.event(node, owner),
             Kind::SwitchDecl => self.switch(node, owner),
             _ => self.modes(node, owner),
         };
-        self.draft.go_home(before);
+        self.builder.go_home(before);
         owner.property("");
         made
     }
@@ -100,15 +100,15 @@ impl Resolver {
             }
         };
         owner.property(&format!("send/{}", name.text()));
-        let home = self.draft.at_home(owner);
+        let home = self.builder.at_home(owner);
         let before = self.fits(home, node)?;
         let paths: Vec<Node> = node.children().filter(|c| c.kind() == Kind::Path).collect();
         let events: Vec<EventId> = paths.iter().filter_map(|path| self.event_of(path)).collect();
         self.note_named(name.text(), node);
         let notice = Notice { name: name.text().to_owned(), texts, from };
-        let made = self.draft.send(owner, &events, notice, sender);
+        let made = self.builder.send(owner, &events, notice, sender);
         let whole = self.fits(made, node).is_some() && events.len() == paths.len();
-        self.draft.go_home(before);
+        self.builder.go_home(before);
         owner.property("");
         whole.then_some(())
     }
@@ -172,7 +172,7 @@ impl Resolver {
         // Of the book it is the owner itself.
         owner.property(if full == name.text() { "" } else { name.text() });
         let made = match child_of(node, Kind::EventSource) {
-            None => self.draft.define_event(&full),
+            None => self.builder.define_event(&full),
             Some(source) => self.timed_event(&full, &source, owner)?,
         };
         // A name taken twice among lights and inputs was told when the names were gathered.
@@ -212,7 +212,7 @@ impl Resolver {
                 Some([lo, hi])
             }
         };
-        let made = self.draft.define_value(id, word.text(), default, range);
+        let made = self.builder.define_value(id, word.text(), default, range);
         let (input, given) = self.fits(made, parameter)?;
         self.note(Subject::Input(input), parameter);
         self.given.insert((id, word.text().to_owned()), given);
@@ -249,7 +249,7 @@ impl Resolver {
         let word = tokens(source).next()?;
         if let Some(node) = child_of(source, Kind::Condition) {
             let (condition, rearm) = self.condition(&node, owner)?;
-            return Some(self.draft.define_when(name, condition, rearm));
+            return Some(self.builder.define_when(name, condition, rearm));
         }
         if let ("at", Some(path)) = (word.text(), child_of(source, Kind::Path)) {
             return self.at_marks(name, source, &path, owner);
@@ -258,7 +258,7 @@ impl Resolver {
             let token = tokens(source).find(|token| token.kind() == Kind::Hour)?;
             return match literal::hour(token.text()) {
                 Ok((Constant::Scalar(hour), _)) => {
-                    Some(self.draft.define_at_hour(name, Hours(hour)))
+                    Some(self.builder.define_at_hour(name, Hours(hour)))
                 }
                 Ok(_) => None,
                 Err(fault) => {
@@ -284,14 +284,14 @@ impl Resolver {
                 None => None,
             };
             let [(shortest, _), (longest, _)] = self.ends(&range, owner, true)?;
-            return Some(self.draft.define_every(name, owner, [shortest, longest], since));
+            return Some(self.builder.define_every(name, owner, [shortest, longest], since));
         }
         let (time, _) = self.single(&range, owner)?;
         let from = match from {
             Some(from) => Some(self.event_of(&from)?),
             None => None,
         };
-        Some(self.draft.define_after(name, time, from))
+        Some(self.builder.define_after(name, time, from))
     }
 
     /// The event that a name stands for.
@@ -351,7 +351,7 @@ impl Resolver {
             return None;
         };
         let (time, place) = self.single(&lasts, owner)?;
-        let made = self.draft.pulse(event, time);
+        let made = self.builder.pulse(event, time);
         self.fits(made, &place)
     }
 
@@ -377,9 +377,9 @@ impl Resolver {
                 }
             },
         };
-        let title = self.draft.title_of(owner, "play");
+        let title = self.builder.title_of(owner, "play");
         let (track, place) = self.played(arguments)?;
-        match self.draft.played(&title, &track, (event, again), before) {
+        match self.builder.played(&title, &track, (event, again), before) {
             Err(Misfit::NothingBefore) => {
                 let message = Misfit::NothingBefore.to_string();
                 self.tell(
@@ -447,7 +447,7 @@ impl Resolver {
             return None;
         }
         let made =
-            self.draft.define_switch(&owner.own(name.text()), starts.unwrap_or(false), &lines);
+            self.builder.define_switch(&owner.own(name.text()), starts.unwrap_or(false), &lines);
         let switch = self.fits(made, node)?;
         if let Some(signal) = switch.signal {
             self.note(Subject::Signal(signal), node);
@@ -460,14 +460,14 @@ impl Resolver {
         let Some(node) = node else { return Some((Seconds(0.0), Easing::Linear)) };
         let value = node.children().find(is_expression)?;
         let id = self.expression(&value, &mut Owner::book(""))?;
-        let fits = self.draft.expect(id, ValueKind::Time);
+        let fits = self.builder.expect(id, ValueKind::Time);
         self.fits(fits, &value)?;
         let Some(Constant::Scalar(over)) = self.program().constant(id) else {
             let message = "how long a change takes is known beforehand";
             self.tell(Diagnostic::error(span(&value), message));
             return None;
         };
-        if over != 0.0 && !(1e-3..=caltrin_core::draft::event::LONGEST).contains(&over) {
+        if over != 0.0 && !(1e-3..=caltrin_core::program_builder::event::LONGEST).contains(&over) {
             let misfit = Misfit::NoPeriod { what: "the time of a change", lo: over };
             self.tell(Diagnostic::error(span(&value), misfit.to_string()));
             return None;

@@ -2,7 +2,7 @@
 
 use std::ops::Range;
 
-use caltrin_core::draft::Owner;
+use caltrin_core::program_builder::Owner;
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::misfit::Misfit;
 use caltrin_core::program::{Constant, Domain, ExprId};
@@ -138,11 +138,11 @@ impl Resolver {
             Kind::Bracketed => self.bracketed(node, owner),
             Kind::If => {
                 let [condition, then, otherwise] = self.several(node, owner)?;
-                let fits = self.draft.expect(condition.0, ValueKind::OnOff);
+                let fits = self.builder.expect(condition.0, ValueKind::OnOff);
                 self.fits(fits, &condition.1)?;
-                let fits = self.draft.expect(otherwise.0, self.draft.kind(then.0));
+                let fits = self.builder.expect(otherwise.0, self.builder.kind(then.0));
                 self.fits(fits, &otherwise.1)?;
-                let made = self.draft.choose(condition.0, then.0, otherwise.0);
+                let made = self.builder.choose(condition.0, then.0, otherwise.0);
                 self.fits(made, node)
             }
             Kind::Compare => self.compare(node, owner),
@@ -166,7 +166,7 @@ impl Resolver {
 
     fn constant(&mut self, read: literal::Read, range: Range<usize>) -> Option<ExprId> {
         match read {
-            Ok((constant, kind)) => Some(self.draft.constant(constant, kind)),
+            Ok((constant, kind)) => Some(self.builder.constant(constant, kind)),
             Err(fault) => {
                 self.tell_literal(range, fault);
                 None
@@ -183,7 +183,7 @@ impl Resolver {
             Kind::Hour => self.constant(literal::hour(token.text()), range),
             Kind::Name => {
                 let on = token.text() == "on";
-                Some(self.draft.constant(Constant::OnOff(on), ValueKind::OnOff))
+                Some(self.builder.constant(Constant::OnOff(on), ValueKind::OnOff))
             }
             _ => {
                 self.tell(Diagnostic::error(range, "expected a value, found a text"));
@@ -209,7 +209,7 @@ impl Resolver {
             Item::Parts(parts) => return self.part(&parts, &name, column.as_ref()),
             Item::Curve(columns) if columns.tracks[0].domain == Domain::Day => {
                 let track = self.column(&columns, &name, column.as_ref())?;
-                let made = self.draft.day_now(&track);
+                let made = self.builder.day_now(&track);
                 return self.fits(made, node);
             }
             _ => {}
@@ -244,7 +244,7 @@ impl Resolver {
             ),
             Item::Signal(id) => {
                 let id = *id;
-                return Some(self.draft.signal(id));
+                return Some(self.builder.signal(id));
             }
             Item::Broken | Item::Parts(_) | Item::Sends => None,
             Item::Curve(columns) => match columns.tracks[0].domain {
@@ -343,8 +343,8 @@ impl Resolver {
         let [(value, place)] = self.several(node, owner)?;
         let sign = tokens(node).next()?;
         let made = match sign.text() {
-            "not" => self.draft.not(value),
-            "-" => self.draft.negate(value),
+            "not" => self.builder.not(value),
+            "-" => self.builder.negate(value),
             _ => Ok(value),
         };
         self.fits(made, &place)
@@ -355,17 +355,17 @@ impl Resolver {
         let sign = tokens(node).next()?;
         if matches!(sign.text(), "and" | "or") {
             for (id, place) in [(left, &left_place), (right, &right_place)] {
-                let fits = self.draft.expect(id, ValueKind::OnOff);
+                let fits = self.builder.expect(id, ValueKind::OnOff);
                 self.fits(fits, place)?;
             }
         }
         let made = match sign.text() {
-            "+" => self.draft.add(left, right),
-            "-" => self.draft.subtract(left, right),
-            "*" => self.draft.multiply(left, right),
-            "/" => self.draft.divide(left, right),
-            "and" => self.draft.and(left, right),
-            _ => self.draft.or(left, right),
+            "+" => self.builder.add(left, right),
+            "-" => self.builder.subtract(left, right),
+            "*" => self.builder.multiply(left, right),
+            "/" => self.builder.divide(left, right),
+            "and" => self.builder.and(left, right),
+            _ => self.builder.or(left, right),
         };
         self.fits(made, node)
     }
@@ -391,11 +391,11 @@ impl Resolver {
         }
         let parts: [(ExprId, Node); 3] = self.several(node, owner)?;
         for (part, place) in &parts {
-            let fits = self.draft.expect(*part, ValueKind::Length);
+            let fits = self.builder.expect(*part, ValueKind::Length);
             self.fits(fits, place)?;
         }
         let [x, y, z] = parts.map(|(id, _)| id);
-        let made = self.draft.point(x, y, z);
+        let made = self.builder.point(x, y, z);
         self.fits(made, node)
     }
 
@@ -404,13 +404,13 @@ impl Resolver {
         let verb = words.last()?.text().to_owned();
         if verb == "on" || verb == "off" {
             if let Some(is_on) = self.switch_is_on(node) {
-                let made = if verb == "on" { Ok(is_on) } else { self.draft.not(is_on) };
+                let made = if verb == "on" { Ok(is_on) } else { self.builder.not(is_on) };
                 return self.fits(made, node);
             }
             let [(value, place)] = self.several(node, owner)?;
-            let fits = self.draft.expect(value, ValueKind::OnOff);
+            let fits = self.builder.expect(value, ValueKind::OnOff);
             self.fits(fits, &place)?;
-            let made = if verb == "on" { Ok(value) } else { self.draft.not(value) };
+            let made = if verb == "on" { Ok(value) } else { self.builder.not(value) };
             return self.fits(made, node);
         }
         if let Some(range) = child_of(node, Kind::Range) {
@@ -422,24 +422,24 @@ impl Resolver {
                 return None;
             };
             let (lo, hi) = (self.expression(lo, owner)?, self.expression(hi, owner)?);
-            if self.draft.kind(value) == ValueKind::Hour {
+            if self.builder.kind(value) == ValueKind::Hour {
                 for (id, place) in [(lo, &bounds[0]), (hi, &bounds[1])] {
-                    let fits = self.draft.expect(id, ValueKind::Hour);
+                    let fits = self.builder.expect(id, ValueKind::Hour);
                     self.fits(fits, place)?;
                 }
-                let made = self.draft.hour_in(value, [lo, hi]);
+                let made = self.builder.hour_in(value, [lo, hi]);
                 return self.fits(made, node);
             }
-            let rising = self.draft.rising(lo, hi);
+            let rising = self.builder.rising(lo, hi);
             self.fits(rising, &range)?;
             // In a range means neither above its end nor below its start.
-            let over = self.draft.above(value, hi);
+            let over = self.builder.above(value, hi);
             let over = self.fits(over, node)?;
-            let under = self.draft.above(lo, value);
+            let under = self.builder.above(lo, value);
             let under = self.fits(under, node)?;
-            let outside = self.draft.or(over, under);
+            let outside = self.builder.or(over, under);
             let outside = self.fits(outside, node)?;
-            let made = self.draft.not(outside);
+            let made = self.builder.not(outside);
             return self.fits(made, node);
         }
         if expressions(node).len() == 1 {
@@ -447,9 +447,9 @@ impl Resolver {
         }
         let [(left, _), (right, _)] = self.several(node, owner)?;
         let made = if verb == "above" {
-            self.draft.above(left, right)
+            self.builder.above(left, right)
         } else {
-            self.draft.above(right, left)
+            self.builder.above(right, left)
         };
         self.fits(made, node)
     }

@@ -1,7 +1,7 @@
 //! The functions of the language.
 
 use caltrin_core::curve::Easing;
-use caltrin_core::draft::{Owner, Track, Use};
+use caltrin_core::program_builder::{Owner, Track, Use};
 use caltrin_core::kind::{Kind as ValueKind, Pace};
 use caltrin_core::misfit::Misfit;
 use caltrin_core::program::{Constant, Domain, ExprId, Start, Turn, Wave};
@@ -77,7 +77,7 @@ impl Resolver {
             };
             all.push(self.plain_number(&range, owner)?);
         }
-        let made = self.draft.function(function, &all);
+        let made = self.builder.function(function, &all);
         self.fits(made, &arguments.node.clone())
     }
 
@@ -86,7 +86,7 @@ impl Resolver {
         if let Some((sound, named)) = self.sound_first(arguments) {
             return self.follow_sound(sound, &named, arguments, owner);
         }
-        let place = self.draft.use_of(owner, "follow");
+        let place = self.builder.use_of(owner, "follow");
         let parts = (arguments.plain(), arguments.named("attack"), arguments.named("release"));
         let (Some(value), Some(attack), Some(release)) = parts else {
             // A sound that is not there is told as such.
@@ -114,24 +114,24 @@ impl Resolver {
         let mut times = [value; 2];
         for (time, range) in times.iter_mut().zip([attack, release]) {
             let (made, place) = self.single(&range, owner)?;
-            let fits = self.draft.expect(made, ValueKind::Time);
+            let fits = self.builder.expect(made, ValueKind::Time);
             self.fits(fits, &place)?;
             *time = made;
         }
-        let made = self.draft.followed(owner, &place, value, times);
+        let made = self.builder.followed(owner, &place, value, times);
         self.fits(made, &arguments.node.clone())
     }
 
     /// `pace(loop(wheel), by speed)`
     fn pace(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
-        let place = self.draft.use_of(owner, "pace");
+        let place = self.builder.use_of(owner, "pace");
         let (Some(value), Some(by)) = (arguments.plain(), arguments.named("by")) else {
             self.missing(arguments, "a value and `by`, as in `pace(loop(wheel), by speed)`");
             return None;
         };
         let (value, _) = self.single(&value, owner)?;
         let (by, by_place) = self.single(&by, owner)?;
-        let made = self.draft.paced(owner, &place, value, by);
+        let made = self.builder.paced(owner, &place, value, by);
         self.fits(made, &by_place)
     }
 
@@ -148,12 +148,12 @@ impl Resolver {
             return None;
         };
         let (point, point_place) = self.single(&point, owner)?;
-        let fits = self.draft.expect(point, ValueKind::Point);
+        let fits = self.builder.expect(point, ValueKind::Point);
         self.fits(fits, &point_place)?;
         let from = match from {
             Some(from) => {
                 let (from, from_place) = self.single(&from, owner)?;
-                let fits = self.draft.expect(from, ValueKind::Point);
+                let fits = self.builder.expect(from, ValueKind::Point);
                 self.fits(fits, &from_place)?;
                 from
             }
@@ -170,17 +170,17 @@ impl Resolver {
         let mut lengths = [from; 2];
         for (length, range) in lengths.iter_mut().zip([&full, &none]) {
             let (made, place) = self.single(range, owner)?;
-            let fits = self.draft.expect(made, ValueKind::Length);
+            let fits = self.builder.expect(made, ValueKind::Length);
             self.fits(fits, &place)?;
             *length = made;
         }
-        let rising = self.draft.rising(lengths[0], lengths[1]);
+        let rising = self.builder.rising(lengths[0], lengths[1]);
         if rising.is_err() {
             let message = "`full` is the shorter length: closer than that it is 1";
             self.tell(Diagnostic::error(span(&full), message));
             return None;
         }
-        let made = self.draft.near([point, from], lengths, easing);
+        let made = self.builder.near([point, from], lengths, easing);
         self.fits(made, &none)
     }
 
@@ -212,7 +212,7 @@ impl Resolver {
         let mode = tokens(path).nth(2)?;
         let of = parts.alternatives.as_ref()?;
         let nth = of.names.iter().position(|known| known == mode.text())?;
-        let made = self.draft.entered(event, parts.left.get(nth).copied());
+        let made = self.builder.entered(event, parts.left.get(nth).copied());
         let origin = self.fits(made, path)?;
         self.origins_of_modes.insert(event, origin);
         Some(origin)
@@ -226,18 +226,18 @@ impl Resolver {
         level: ExprId,
     ) -> Option<ExprId> {
         let [(lo, _), (hi, hi_place)] = bounds;
-        let alike = self.draft.expect(hi, self.draft.kind(lo));
+        let alike = self.builder.expect(hi, self.builder.kind(lo));
         self.fits(alike, &hi_place)?;
-        let rising = self.draft.rising(lo, hi);
+        let rising = self.builder.rising(lo, hi);
         self.fits(rising, range)?;
-        let made = self.draft.between(lo, hi, level, false);
+        let made = self.builder.between(lo, hi, level, false);
         self.fits(made, range)
     }
 
     /// The bounds that come first, which hold what is drawn between them.
     fn bounds(&mut self, range: &Node, owner: &mut Owner) -> Option<[(ExprId, Node); 2]> {
         let bounds = self.ends(range, owner, false)?;
-        let scalar = self.draft.expect_scalar(bounds[0].0);
+        let scalar = self.builder.expect_scalar(bounds[0].0);
         self.fits(scalar, range)?;
         Some(bounds)
     }
@@ -246,7 +246,7 @@ impl Resolver {
     fn times(&mut self, range: &Node, owner: &mut Owner, role: &str) -> Option<[ExprId; 2]> {
         let times = self.ends(range, owner, true)?;
         for (time, place) in &times {
-            let fits = self.draft.expect(*time, ValueKind::Time);
+            let fits = self.builder.expect(*time, ValueKind::Time);
             self.fits(fits, place)?;
             self.expect_pace(owner, *time, place, Pace::Constant, role)?;
         }
@@ -254,7 +254,7 @@ impl Resolver {
     }
 
     fn held(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
-        let place = self.draft.use_of(owner, "held");
+        let place = self.builder.use_of(owner, "held");
         let (range, every) = (arguments.plain(), arguments.named("every"));
         let over = arguments.named("over");
         let (Some(range), Some(every)) = (range.clone(), every) else {
@@ -272,7 +272,7 @@ impl Resolver {
             None => None,
         };
         let (bounds, times) = (bounds?, times?);
-        let level = self.draft.held(owner, &place, times, over);
+        let level = self.builder.held(owner, &place, times, over);
         let level = self.fits(level, &every)?;
         self.spread(bounds, &range, level)
     }
@@ -284,13 +284,13 @@ impl Resolver {
             return None;
         };
         let (rate, place) = self.single(&range, owner)?;
-        let fits = self.draft.expect(rate, ValueKind::Rate);
+        let fits = self.builder.expect(rate, ValueKind::Rate);
         self.fits(fits, &place)?;
         let mut octaves = 1.0;
         if let Some(range) = arguments.named("octaves") {
             let (value, place) = self.single(&range, owner)?;
             match self.program().constant(value) {
-                Some(Constant::Scalar(v)) if self.draft.kind(value) == ValueKind::Number => {
+                Some(Constant::Scalar(v)) if self.builder.kind(value) == ValueKind::Number => {
                     octaves = v;
                 }
                 _ => {
@@ -304,34 +304,34 @@ impl Resolver {
     }
 
     fn drift(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
-        let place = self.draft.use_of(owner, "drift");
+        let place = self.builder.use_of(owner, "drift");
         let Some(range) = arguments.plain() else {
             self.missing(arguments, "a range first, as in `drift(40%..100%, rate 2Hz)`");
             return None;
         };
         let bounds = self.bounds(&range, owner);
         let (rate, octaves) = self.rate(arguments, owner)?;
-        let level = self.draft.drift(owner, &place, rate, octaves);
+        let level = self.builder.drift(owner, &place, rate, octaves);
         let level = self.fits(level, &arguments.node.clone())?;
         self.spread(bounds?, &range, level)
     }
 
     fn wander(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
-        let place = self.draft.use_of(owner, "wander");
+        let place = self.builder.use_of(owner, "wander");
         let Some(range) = arguments.named("radius").or_else(|| arguments.plain()) else {
             self.missing(arguments, "a radius, as in `wander(radius 3cm, rate 4Hz)`");
             return None;
         };
         let (radius, radius_place) = self.single(&range, owner)?;
-        let fits = self.draft.expect(radius, ValueKind::Length);
+        let fits = self.builder.expect(radius, ValueKind::Length);
         self.fits(fits, &radius_place)?;
         let (rate, octaves) = self.rate(arguments, owner)?;
-        let made = self.draft.wander(owner, &place, radius, rate, octaves);
+        let made = self.builder.wander(owner, &place, radius, rate, octaves);
         self.fits(made, &arguments.node.clone())
     }
 
     fn bursts(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
-        let place = self.draft.use_of(owner, "bursts");
+        let place = self.builder.use_of(owner, "bursts");
         let (Some(on), Some(off)) = (arguments.named("on"), arguments.named("off")) else {
             let wanted = "`on` and `off` times, as in `bursts(on 80ms..600ms, off 2s..9s)`";
             self.missing(arguments, wanted);
@@ -339,7 +339,7 @@ impl Resolver {
         };
         let on_times = self.times(&on, owner, "the time of a burst");
         let off_times = self.times(&off, owner, "the time between bursts");
-        let made = self.draft.bursts(owner, &place, on_times?, off_times?);
+        let made = self.builder.bursts(owner, &place, on_times?, off_times?);
         self.fits(made, &arguments.node.clone())
     }
 
@@ -347,7 +347,7 @@ impl Resolver {
     fn drawn(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
         const MOST: usize = 64;
         // Part of the key of each draw: it stays when the function is renamed.
-        let place = self.draft.use_of(owner, "one");
+        let place = self.builder.use_of(owner, "one");
         let mut ranges = Vec::new();
         while let Some(range) = arguments.plain() {
             ranges.push(range);
@@ -360,10 +360,10 @@ impl Resolver {
         let level = match arguments.named("every") {
             Some(every) => {
                 let times = self.times(&every, owner, "the time between draws")?;
-                let made = self.draft.held(owner, &place, times, None);
+                let made = self.builder.held(owner, &place, times, None);
                 self.fits(made, &every)?
             }
-            None => self.draft.drawn(owner, &place),
+            None => self.builder.drawn(owner, &place),
         };
         if let [range] = &ranges[..]
             && expressions(range).len() == 2
@@ -375,13 +375,13 @@ impl Resolver {
         for range in &ranges {
             let (value, place) = self.single(range, owner)?;
             if let Some((first, _)) = list.first() {
-                let alike = self.draft.expect(value, self.draft.kind(*first));
+                let alike = self.builder.expect(value, self.builder.kind(*first));
                 self.fits(alike, &place)?;
             }
             list.push((value, place));
         }
         let values: Vec<ExprId> = list.iter().map(|(value, _)| *value).collect();
-        let made = self.draft.one_of(level, &values);
+        let made = self.builder.one_of(level, &values);
         self.fits(made, &arguments.node.clone())
     }
 
@@ -449,8 +449,8 @@ impl Resolver {
             }
         }
         let (track, place) = self.played(arguments)?;
-        let now = self.draft.now();
-        let made = self.draft.track_at(&track, now);
+        let now = self.builder.now();
+        let made = self.builder.track_at(&track, now);
         self.fits(made, &place)
     }
 
@@ -474,7 +474,7 @@ impl Resolver {
         owner: &mut Owner,
         turn: Turn,
     ) -> Option<ExprId> {
-        let place = self.draft.use_of(owner, arguments.callee.text());
+        let place = self.builder.use_of(owner, arguments.callee.text());
         let start = self.start(arguments)?;
         let part = match arguments.named("part") {
             Some(range) => Some((self.times(&range, owner, "a part of a curve")?, range)),
@@ -486,9 +486,9 @@ impl Resolver {
             Some((part, range)) => (Some(part), range),
             None => (None, curve),
         };
-        let at = self.draft.turning(owner, &place, length, part, turn, start);
+        let at = self.builder.turning(owner, &place, length, part, turn, start);
         let at = self.fits(at, &told)?;
-        let made = self.draft.track_at(&track, at);
+        let made = self.builder.track_at(&track, at);
         self.fits(made, &told)
     }
 
@@ -499,7 +499,7 @@ impl Resolver {
         owner: &mut Owner,
         wave: Option<Wave>,
     ) -> Option<ExprId> {
-        let place = self.draft.use_of(owner, arguments.callee.text());
+        let place = self.builder.use_of(owner, arguments.callee.text());
         let start = self.start(arguments)?;
         let bounds = match arguments.plain() {
             Some(range) => Some((self.bounds(&range, owner)?, range)),
@@ -512,20 +512,20 @@ impl Resolver {
             return None;
         };
         let (period, period_place) = self.single(&every, owner)?;
-        let fits = self.draft.expect(period, ValueKind::Time);
+        let fits = self.builder.expect(period, ValueKind::Time);
         self.fits(fits, &period_place)?;
         self.expect_pace(owner, period, &period_place, Pace::Fixed, "a period")?;
         let phase = match arguments.named("phase") {
             Some(range) => Some(self.plain_number(&range, owner)?),
             None => None,
         };
-        let turns = self.draft.turns(owner, &place, period, phase, start);
+        let turns = self.builder.turns(owner, &place, period, phase, start);
         let turns = self.fits(turns, &every)?;
         let level = match wave {
-            Some(wave) => self.draft.wave(wave, turns),
+            Some(wave) => self.builder.wave(wave, turns),
             None => {
                 let on = self.number(arguments, owner, "on", 0.5)?;
-                self.draft.square(turns, on)
+                self.builder.square(turns, on)
             }
         };
         let level = self.fits(level, &every)?;
@@ -545,13 +545,13 @@ impl Resolver {
     ) -> Option<ExprId> {
         match arguments.named(name) {
             Some(range) => self.plain_number(&range, owner),
-            None => self.draft.number(otherwise, ValueKind::Number).ok(),
+            None => self.builder.number(otherwise, ValueKind::Number).ok(),
         }
     }
 
     fn plain_number(&mut self, range: &Node, owner: &mut Owner) -> Option<ExprId> {
         let (value, place) = self.single(range, owner)?;
-        let fits = self.draft.expect(value, ValueKind::Number);
+        let fits = self.builder.expect(value, ValueKind::Number);
         self.fits(fits, &place)?;
         Some(value)
     }
@@ -560,7 +560,7 @@ impl Resolver {
     fn rhythm(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
         const MOST: usize = 64;
         let callee = arguments.callee.text().to_owned();
-        let place = self.draft.use_of(owner, &callee);
+        let place = self.builder.use_of(owner, &callee);
         let start = self.start(arguments)?;
         let bounds = match arguments.plain() {
             Some(range) => Some((self.bounds(&range, owner)?, range)),
@@ -580,7 +580,7 @@ impl Resolver {
             let argument = arguments.left.remove(n);
             let on = argument.word.as_ref().is_some_and(|word| word.text() == "on");
             let (time, time_place) = self.single(&argument.range, owner)?;
-            let fits = self.draft.expect(time, ValueKind::Time);
+            let fits = self.builder.expect(time, ValueKind::Time);
             self.fits(fits, &time_place)?;
             let length = match self.program().constant(time) {
                 Some(Constant::Scalar(v)) if v >= 1e-3 => v,
@@ -619,16 +619,16 @@ impl Resolver {
         times: &[(bool, f64)],
         owner: &Owner,
     ) -> Result<ExprId, Misfit> {
-        let (track, length) = self.draft.rhythm(&self.declaration, times)?;
+        let (track, length) = self.builder.rhythm(&self.declaration, times)?;
         let (turn, none) = (Turn::Loop, None);
-        let mut at = self.draft.turning(owner, place, length, none, turn, start)?;
+        let mut at = self.builder.turning(owner, place, length, none, turn, start)?;
         if let Some(phase) = phase {
             // Phase turns on within the rhythm, so it is wrapped once more.
-            let length = self.draft.number(length.0, ValueKind::Time)?;
-            let shift = self.draft.multiply(length, phase)?;
-            at = self.draft.turned_on(at, shift, length)?;
+            let length = self.builder.number(length.0, ValueKind::Time)?;
+            let shift = self.builder.multiply(length, phase)?;
+            at = self.builder.turned_on(at, shift, length)?;
         }
-        self.draft.track_at(&track, at)
+        self.builder.track_at(&track, at)
     }
 
     /// A value at another moment.
@@ -648,13 +648,13 @@ impl Resolver {
         let (by, by_place) = self.single(&by, owner)?;
         let wanted =
             if arguments.callee.text() == "stretch" { ValueKind::Number } else { ValueKind::Time };
-        let fits = self.draft.expect(by, wanted);
+        let fits = self.builder.expect(by, wanted);
         self.fits(fits, &by_place)?;
         let role = format!("`{word}` of `{}`", arguments.callee.text());
         self.expect_pace(owner, by, &by_place, Pace::Fixed, &role)?;
         let made = match arguments.callee.text() {
-            "stretch" => self.draft.stretched(value, by),
-            _ => self.draft.stepped(value, by),
+            "stretch" => self.builder.stretched(value, by),
+            _ => self.builder.stepped(value, by),
         };
         self.fits(made, &by_place)
     }
@@ -687,19 +687,19 @@ impl Resolver {
         let by = self.delay(by, "by", owner)?;
         let each = match self.delay(each, "each", owner)? {
             Some((each, place)) => {
-                let made = self.draft.times_index(owner, each);
+                let made = self.builder.times_index(owner, each);
                 Some((self.fits(made, &place)?, place))
             }
             None => None,
         };
         let (delay, place) = match (by, each) {
             (Some((by, _)), Some((each, place))) => {
-                let made = self.draft.add(by, each);
+                let made = self.builder.add(by, each);
                 (self.fits(made, &place)?, place)
             }
             (by, each) => by.or(each)?,
         };
-        let made = self.draft.later(value, delay);
+        let made = self.builder.later(value, delay);
         self.fits(made, &place)
     }
 
@@ -713,7 +713,7 @@ impl Resolver {
     ) -> Option<Option<(ExprId, Node)>> {
         let Some(range) = range else { return Some(None) };
         let (time, place) = self.single(&range, owner)?;
-        let fits = self.draft.expect(time, ValueKind::Time);
+        let fits = self.builder.expect(time, ValueKind::Time);
         self.fits(fits, &place)?;
         self.expect_pace(owner, time, &place, Pace::Fixed, &format!("`{word}` of `later`"))?;
         Some(Some((time, place)))
@@ -726,15 +726,15 @@ impl Resolver {
             let (value, place) = self.single(&range, owner)?;
             made = Some(match made {
                 None => {
-                    let fits = self.draft.expect_scalar(value);
+                    let fits = self.builder.expect_scalar(value);
                     self.fits(fits, &place)?;
                     value
                 }
                 Some(before) => {
                     let joined = if largest {
-                        self.draft.greatest(before, value)
+                        self.builder.greatest(before, value)
                     } else {
-                        self.draft.least(before, value)
+                        self.builder.least(before, value)
                     };
                     self.fits(joined, &place)?
                 }
@@ -753,7 +753,7 @@ impl Resolver {
         };
         let (value, _) = self.single(&value, owner)?;
         let [(lo, _), (hi, _)] = self.ends(&to, owner, false)?;
-        let made = self.draft.within(value, lo, hi);
+        let made = self.builder.within(value, lo, hi);
         self.fits(made, &to)
     }
 
@@ -767,12 +767,12 @@ impl Resolver {
         };
         let (value, _) = self.single(&value, owner)?;
         let [(a, _), (b, _)] = self.ends(&from, owner, false)?;
-        let alike = self.draft.expect(a, self.draft.kind(value));
+        let alike = self.builder.expect(a, self.builder.kind(value));
         self.fits(alike, &from)?;
         let [(c, _), (d, d_place)] = self.ends(&to, owner, false)?;
-        let alike = self.draft.expect(d, self.draft.kind(c));
+        let alike = self.builder.expect(d, self.builder.kind(c));
         self.fits(alike, &d_place)?;
-        let made = self.draft.map(value, [a, b], [c, d], easing);
+        let made = self.builder.map(value, [a, b], [c, d], easing);
         self.fits(made, &from)
     }
 
@@ -803,9 +803,9 @@ impl Resolver {
         let (a, _) = self.single(&first, owner)?;
         let (b, second) = self.single(&second, owner)?;
         let (by, by_place) = self.single(&by, owner)?;
-        let fits = self.draft.expect(by, ValueKind::Number);
+        let fits = self.builder.expect(by, ValueKind::Number);
         self.fits(fits, &by_place)?;
-        let made = self.draft.between(a, b, by, linear);
+        let made = self.builder.between(a, b, by, linear);
         self.fits(made, &second)
     }
 
@@ -818,10 +818,10 @@ impl Resolver {
         };
         let (value, _) = self.single(&value, owner)?;
         let (at, at_place) = self.single(&at, owner)?;
-        let alike = self.draft.expect(at, self.draft.kind(value));
+        let alike = self.builder.expect(at, self.builder.kind(value));
         self.fits(alike, &at_place)?;
         let (over, over_place) = self.single(&over, owner)?;
-        let made = self.draft.threshold(value, at, over);
+        let made = self.builder.threshold(value, at, over);
         self.fits(made, &over_place)
     }
 
@@ -831,7 +831,7 @@ impl Resolver {
             return None;
         };
         let (kelvins, place) = self.single(&range, owner)?;
-        if self.draft.kind(kelvins) == ValueKind::Color {
+        if self.builder.kind(kelvins) == ValueKind::Color {
             let message = "`kelvin` takes a plain number";
             let text = place.text().to_string();
             self.tell(
@@ -840,9 +840,9 @@ impl Resolver {
             );
             return None;
         }
-        let fits = self.draft.expect(kelvins, ValueKind::Number);
+        let fits = self.builder.expect(kelvins, ValueKind::Number);
         self.fits(fits, &place)?;
-        let made = self.draft.kelvin(kelvins);
+        let made = self.builder.kelvin(kelvins);
         self.fits(made, &place)
     }
 
@@ -858,14 +858,14 @@ impl Resolver {
             return None;
         };
         let (color, color_place) = self.single(&color, owner)?;
-        let fits = self.draft.expect(color, ValueKind::Color);
+        let fits = self.builder.expect(color, ValueKind::Color);
         self.fits(fits, &color_place)?;
         let (by, by_place) = self.single(&by, owner)?;
         let turns = arguments.callee.text() == "hue";
         let wanted = if turns { ValueKind::Angle } else { ValueKind::Number };
-        let fits = self.draft.expect(by, wanted);
+        let fits = self.builder.expect(by, wanted);
         self.fits(fits, &by_place)?;
-        let made = if turns { self.draft.turn_hue(color, by) } else { self.draft.scaled(color, by) };
+        let made = if turns { self.builder.turn_hue(color, by) } else { self.builder.scaled(color, by) };
         self.fits(made, &by_place)
     }
 }

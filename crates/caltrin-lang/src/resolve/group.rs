@@ -1,8 +1,8 @@
 //! Groups: which lights are dimmed and tinted together, and by what.
 
 use caltrin_core::GroupNote;
-use caltrin_core::draft::Owner;
-use caltrin_core::draft::group::Group;
+use caltrin_core::program_builder::Owner;
+use caltrin_core::program_builder::group::Group;
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{Channel, ExprId, Field, Size};
 
@@ -151,7 +151,7 @@ impl Resolver {
     ) -> Option<()> {
         let values = expressions(line);
         let by = self.expression(values.first()?, owner)?;
-        let fits = self.draft.expect(by, ValueKind::Number);
+        let fits = self.builder.expect(by, ValueKind::Number);
         self.fits(fits, values.first()?)?;
         let to = match values.get(1) {
             Some(value) => Some((self.expression(value, owner)?, value)),
@@ -160,11 +160,11 @@ impl Resolver {
         if word == "dim" {
             let left = match to {
                 Some((left, place)) => {
-                    let fits = self.draft.expect(left, ValueKind::Number);
+                    let fits = self.builder.expect(left, ValueKind::Number);
                     self.fits(fits, place)?;
                     left
                 }
-                None => self.draft.number(0.0, ValueKind::Number).ok()?,
+                None => self.builder.number(0.0, ValueKind::Number).ok()?,
             };
             group.dims.push((by, left));
             return Some(());
@@ -176,7 +176,7 @@ impl Resolver {
             );
             return None;
         };
-        let fits = self.draft.expect(color, ValueKind::Color);
+        let fits = self.builder.expect(color, ValueKind::Color);
         self.fits(fits, place)?;
         group.tints.push((by, color));
         Some(())
@@ -229,7 +229,7 @@ impl Resolver {
             if let Some(told) = told.find(|told| told.name == name) {
                 told.lights.push(light.to_owned());
             }
-            let made = self.draft.put_in_group(driven, &group, of);
+            let made = self.builder.put_in_group(driven, &group, of);
             let changed = self.fits(made, node)?;
             let intensity = driven.iter().any(|(c, _)| c.fields == [Field::Intensity]);
             if !changed || (!group.dims.is_empty() && !intensity) {
@@ -270,7 +270,7 @@ impl Resolver {
             self.tell(Diagnostic::error(span(&path.node), message));
             return None;
         }
-        let made = self.draft.is_index(owner, number);
+        let made = self.builder.is_index(owner, number);
         Some(Some(self.fits(made, &path.node)?))
     }
 

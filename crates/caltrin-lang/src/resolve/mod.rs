@@ -22,8 +22,8 @@ use std::ops::Range;
 use std::rc::Rc;
 use std::sync::Arc;
 
-use caltrin_core::draft::event::Switch;
-use caltrin_core::draft::{Draft, Owner, Track};
+use caltrin_core::program_builder::event::Switch;
+use caltrin_core::program_builder::{ProgramBuilder, Owner, Track};
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{
     BehaviorId, Constant, EventId, ExprId, Field, LightId, Program, SignalId, Size, SoundId,
@@ -166,7 +166,7 @@ pub fn read_beside(text: &str, file: &str, beside: Beside<'_>, wanted: Wanted) -
         return read_rehearsals(&sources, &parsed, &book, beside, wanted);
     }
     let mut resolver = Resolver::new(sources, file, &parsed);
-    resolver.draft.set_wanted(wanted);
+    resolver.builder.set_wanted(wanted);
     resolver.gather(&parsed.tree(), beside.books);
     resolver.hear_all(beside.sounds);
     resolver.book();
@@ -203,7 +203,7 @@ fn read_rehearsals(
     let mut all = vec![Source { name: name.clone(), text }];
     all.extend(sources.iter().cloned());
     let mut resolver = Resolver::new(all, &name, &of_book);
-    resolver.draft.set_wanted(wanted);
+    resolver.builder.set_wanted(wanted);
     if let Some(why) = missing {
         // Nothing is said of a book that is not there.
         resolver.diagnostics.clear();
@@ -255,9 +255,9 @@ pub fn value(text: &str) -> Result<(Constant, ValueKind), String> {
     }
     match resolver.entries.first().map(|entry| &entry.item) {
         Some(Item::Value(id)) => {
-            let known = resolver.draft.program().constant(*id);
+            let known = resolver.builder.program().constant(*id);
             let constant = known.ok_or_else(|| "it changes".to_owned())?;
-            Ok((constant, resolver.draft.kind(*id)))
+            Ok((constant, resolver.builder.kind(*id)))
         }
         _ => Err("expected a value".to_owned()),
     }
@@ -334,7 +334,7 @@ struct Resolver {
     lines: Vec<Lines>,
     /// Which text is being read.
     source: usize,
-    draft: Draft,
+    builder: ProgramBuilder,
     entries: Vec<Entry>,
     names: FxHashMap<String, usize>,
     /// Names inside the light, fitting or behavior at hand.
@@ -375,7 +375,7 @@ impl Resolver {
             lines: sources.iter().map(|source| Lines::of(&source.text)).collect(),
             sources,
             source: 0,
-            draft: Draft::new("", Seed(0)),
+            builder: ProgramBuilder::new("", Seed(0)),
             entries: Vec::new(),
             names: FxHashMap::default(),
             locals: FxHashMap::default(),
@@ -421,11 +421,11 @@ impl Resolver {
     }
 
     fn finish(mut self) -> Reading {
-        let name = self.draft.program().name().to_owned();
+        let name = self.builder.program().name().to_owned();
         let mut checked = None;
         let mut failed = Vec::new();
         if !self.diagnostics.iter().any(|d| d.severity == Severity::Error) {
-            let made = std::mem::replace(&mut self.draft, Draft::new("", Seed(0)));
+            let made = std::mem::replace(&mut self.builder, ProgramBuilder::new("", Seed(0)));
             match made.finish().validate() {
                 Ok(good) => checked = Some(good),
                 Err(problems) => failed = problems,
@@ -507,7 +507,7 @@ impl Resolver {
                     Kind::Header if source == 0 => self.header(&child),
                     Kind::SeedDecl if source == 0 => {
                         if let Some(seed) = self.seed(&child) {
-                            self.draft.set_seed(Seed(seed));
+                            self.builder.set_seed(Seed(seed));
                         }
                     }
                     Kind::SpaceDecl if source == 0 => self.space(&child),
@@ -689,7 +689,7 @@ impl Resolver {
                 let range = token_span(&text);
                 self.tell(Diagnostic::error(range, "the book's name is empty"));
             }
-            self.draft.set_name(&name);
+            self.builder.set_name(&name);
         }
     }
 
@@ -795,7 +795,7 @@ impl Resolver {
                 }
             }
         }
-        self.draft.set_space(space);
+        self.builder.set_space(space);
     }
 
     fn notes_for_light(&mut self, id: LightId, node: &Node, drives: &[(Field, Node)]) {
@@ -806,7 +806,7 @@ impl Resolver {
     }
 
     fn program(&self) -> &Program {
-        self.draft.program()
+        self.builder.program()
     }
 }
 

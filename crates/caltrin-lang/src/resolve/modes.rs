@@ -2,9 +2,9 @@
 
 use std::rc::Rc;
 
-use caltrin_core::draft::Owner;
-use caltrin_core::draft::condition::Condition;
-use caltrin_core::draft::modes::{Cause, Rule};
+use caltrin_core::program_builder::Owner;
+use caltrin_core::program_builder::condition::Condition;
+use caltrin_core::program_builder::modes::{Cause, Rule};
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::misfit::Misfit;
 use caltrin_core::program::{EventId, ExprId, Subject};
@@ -29,7 +29,7 @@ impl Resolver {
         let (is, rearm) = match rearm {
             None => {
                 let is = self.expression(first, owner)?;
-                let fits = self.draft.expect(is, ValueKind::OnOff);
+                let fits = self.builder.expect(is, ValueKind::OnOff);
                 self.fits(fits, first)?;
                 (is, None)
             }
@@ -61,13 +61,13 @@ impl Resolver {
                 let [(value, _), (bound, _)] = self.several(first, owner)?;
                 let [(back, place)] = self.several(&rearm, owner)?;
                 let is = match wanted {
-                    "below" => self.draft.above(value, bound),
-                    _ => self.draft.above(bound, value),
+                    "below" => self.builder.above(value, bound),
+                    _ => self.builder.above(bound, value),
                 };
                 let is = self.fits(is, first)?;
                 let rising = match wanted {
-                    "below" => self.draft.rising(back, bound),
-                    _ => self.draft.rising(bound, back),
+                    "below" => self.builder.rising(back, bound),
+                    _ => self.builder.rising(bound, back),
                 };
                 if rising.is_err() {
                     let message = "the bound of `rearm` is on the wrong side";
@@ -77,8 +77,8 @@ impl Resolver {
                     return None;
                 }
                 let level = match wanted {
-                    "below" => self.draft.above(back, value),
-                    _ => self.draft.above(value, back),
+                    "below" => self.builder.above(back, value),
+                    _ => self.builder.above(value, back),
                 };
                 (is, Some(self.fits(level, &place)?))
             }
@@ -88,7 +88,7 @@ impl Resolver {
             None => None,
         };
         if let Some((time, place)) = lasts {
-            let fits = self.draft.expect(time, ValueKind::Time);
+            let fits = self.builder.expect(time, ValueKind::Time);
             self.fits(fits, place)?;
         }
         Some((Condition { is, lasts: lasts.map(|(time, _)| time) }, rearm))
@@ -144,7 +144,7 @@ impl Resolver {
             }
         }
         let modes: Vec<String> = names.iter().map(|mode| mode.text().to_owned()).collect();
-        let made = self.draft.define_modes(&title, &modes, &rules);
+        let made = self.builder.define_modes(&title, &modes, &rules);
         let modes = self.fits(made, node)?;
         for signal in &modes.weights {
             self.note(Subject::Signal(*signal), node);
@@ -210,7 +210,7 @@ impl Resolver {
             _ => {
                 let value = line.children().find(is_expression)?;
                 let time = self.expression(&value, owner)?;
-                let fits = self.draft.expect(time, ValueKind::Time);
+                let fits = self.builder.expect(time, ValueKind::Time);
                 self.fits(fits, &value)?;
                 push(Cause::After(time));
             }
@@ -247,7 +247,7 @@ impl Resolver {
             return Some(known);
         }
         let condition = Condition { is: of.at_hand[n], lasts: None };
-        let made = self.draft.define_when(&event, condition, None);
+        let made = self.builder.define_when(&event, condition, None);
         self.fits(made, path)
     }
 }

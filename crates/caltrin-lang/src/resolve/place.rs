@@ -1,6 +1,6 @@
 //! Fittings and where they are placed: what is in a fitting is made anew for each placing.
 
-use caltrin_core::draft::Owner;
+use caltrin_core::program_builder::Owner;
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{ExprId, Size};
 
@@ -63,7 +63,7 @@ impl Resolver {
         let inside = Around { path: format!("{path}."), placings, position };
         let kept = std::mem::take(&mut self.locals);
         for parameter in &given {
-            self.draft.name_local(parameter.value, parameter.name.text());
+            self.builder.name_local(parameter.value, parameter.name.text());
             self.locals.insert(parameter.name.text().to_owned(), Item::Value(parameter.value));
         }
         let here = std::mem::replace(&mut self.source, source);
@@ -108,7 +108,7 @@ impl Resolver {
                 let value = parameter.children().find(is_expression)?;
                 owner.property(name.text());
                 let value = self.expression(&value, owner)?;
-                Some(Given { name, value, kind: self.draft.kind(value) })
+                Some(Given { name, value, kind: self.builder.kind(value) })
             })();
             given.push(made);
         }
@@ -134,7 +134,7 @@ impl Resolver {
             let at = match *position {
                 // A fitting within a fitting counts from the outer one.
                 Some(outer) if index.is_none() => {
-                    let made = self.draft.add(outer, at);
+                    let made = self.builder.add(outer, at);
                     self.fits(made, &place)?
                 }
                 _ => at,
@@ -160,7 +160,7 @@ impl Resolver {
             return None;
         };
         let id = self.expression(value, owner)?;
-        let fits = self.draft.expect(id, given[n].kind);
+        let fits = self.builder.expect(id, given[n].kind);
         self.fits(fits, value)?;
         given[n].value = self.odd_or(index, id, Some(given[n].value), owner, node)?;
         Some(())
@@ -181,9 +181,9 @@ impl Resolver {
             self.tell(Diagnostic::error(span(node), message));
             return None;
         };
-        let is_odd = self.draft.is_index(owner, index);
+        let is_odd = self.builder.is_index(owner, index);
         let is_odd = self.fits(is_odd, node)?;
-        let made = self.draft.choose(is_odd, odd, usual);
+        let made = self.builder.choose(is_odd, odd, usual);
         self.fits(made, node)
     }
 

@@ -1,6 +1,6 @@
 //! Rehearsals: what the game would do, and what is expected of the lights.
 
-use caltrin_core::draft::Owner;
+use caltrin_core::program_builder::Owner;
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{
     Constant, Deed, EventId, Expectation, Expected, Field, Level, LightId, Rehearsal, Relation,
@@ -51,7 +51,7 @@ impl Resolver {
             return None;
         }
         self.note_named(name.text(), node);
-        self.draft.rehearse(rehearsal);
+        self.builder.rehearse(rehearsal);
         Some(Item::Rehearsal)
     }
 
@@ -267,7 +267,7 @@ impl Resolver {
     /// A value that is known beforehand.
     fn known(&mut self, node: &Node, kind: ValueKind) -> Option<Constant> {
         let id = self.expression(node, &mut Owner::book(""))?;
-        let fits = self.draft.expect(id, kind);
+        let fits = self.builder.expect(id, kind);
         self.fits(fits, node)?;
         let known = self.program().constant(id);
         if known.is_none() {
@@ -355,7 +355,7 @@ impl Resolver {
         };
         let Some((light, field, which)) = lamp else {
             let id = self.expression(node, &mut Owner::book(""))?;
-            let fits = self.draft.expect(id, ValueKind::OnOff);
+            let fits = self.builder.expect(id, ValueKind::OnOff);
             self.fits(fits, node)?;
             return Some(Expected::Value(id));
         };

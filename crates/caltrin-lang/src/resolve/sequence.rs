@@ -1,9 +1,9 @@
 //! Sequences: what happens when, and to which channels of which lights.
 
 use caltrin_core::curve::Easing;
-use caltrin_core::draft::Owner;
-use caltrin_core::draft::event::LONGEST;
-use caltrin_core::draft::sequence::{Again, MOST_LAYERS, Scene, Sequence, Stop};
+use caltrin_core::program_builder::Owner;
+use caltrin_core::program_builder::event::LONGEST;
+use caltrin_core::program_builder::sequence::{Again, MOST_LAYERS, Scene, Sequence, Stop};
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::misfit::Misfit;
 use caltrin_core::program::{CHANNELS, Channel, Constant, ExprId, LightKind, Size, Subject};
@@ -156,7 +156,7 @@ impl Resolver {
         scene.end = Seconds(script.end.max(1e-3));
         scene.keeps = open.is_some();
         scene.moments = script.moments();
-        let made = self.draft.define_sequence(name.text(), &scene);
+        let made = self.builder.define_sequence(name.text(), &scene);
         let sequence = self.fits(made, node)?;
         let how_far = format!("{}.at", name.text());
         let at = self.program().signals().find(|(_, signal)| signal.name == how_far);
@@ -165,7 +165,7 @@ impl Resolver {
         }
         for (at, mark) in &script.marks {
             let Some(name) = name_of(mark) else { continue };
-            let made = self.draft.define_mark(name.text(), &sequence, Seconds(*at));
+            let made = self.builder.define_mark(name.text(), &sequence, Seconds(*at));
             let event = self.fits(made, mark)?;
             self.note(Subject::Event(event), mark);
             self.marks.insert(name.text().to_owned(), event);
@@ -400,10 +400,10 @@ impl Resolver {
             made = Some(match made {
                 None => over,
                 Some(known) => {
-                    let last = self.draft.started_last(&of, n).ok()?;
+                    let last = self.builder.started_last(&of, n).ok()?;
                     let mut chosen = Vec::with_capacity(over.len());
                     for (over, known) in over.into_iter().zip(known) {
-                        chosen.push(self.draft.choose(last, over, known).ok()?);
+                        chosen.push(self.builder.choose(last, over, known).ok()?);
                     }
                     chosen
                 }
@@ -441,12 +441,12 @@ impl Resolver {
                 (true, 0) => format!("{channel}.inner"),
                 (true, _) => format!("{channel}.outer"),
             };
-            let layer = self.draft.define_layer(&sequence, &name, stops, held.returns);
+            let layer = self.builder.define_layer(&sequence, &name, stops, held.returns);
             let layer = self.fits(layer, &held.path.node)?;
-            let over = self.draft.over(&sequence, &layer, under);
+            let over = self.builder.over(&sequence, &layer, under);
             let mut value = self.fits(over, &held.path.node)?;
             if let Some(of) = of {
-                let chosen = self.draft.choose(of, value, under);
+                let chosen = self.builder.choose(of, value, under);
                 value = self.fits(chosen, &held.path.node)?;
             }
             values.push(value);
@@ -486,10 +486,10 @@ impl Resolver {
                 named.zip(made).zip(&mut fields).zip(under)
             {
                 if let Some(kind) = lamps.kind {
-                    let fits = self.draft.expect_field(kind, *field, value);
+                    let fits = self.builder.expect_field(kind, *field, value);
                     self.fits(fits, &place)?;
                 }
-                let (own, here) = (self.draft.kind(*under), self.draft.kind(value));
+                let (own, here) = (self.builder.kind(*under), self.builder.kind(value));
                 if own != here {
                     let channel = format!("{}.{}", lamps.light, held.channel.name);
                     let message = format!("the light's own `{channel}` is {own}, this is {here}");

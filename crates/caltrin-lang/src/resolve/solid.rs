@@ -1,6 +1,6 @@
 //! Walls and posts: what is solid in the place, for pictures of it.
 
-use caltrin_core::draft::Owner;
+use caltrin_core::program_builder::Owner;
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{Constant, Form, Size};
 
@@ -31,7 +31,7 @@ impl Resolver {
         let from = self.known_point(from, &mut owner)?;
         let to = self.known_point(to, &mut owner)?;
         let height = self.known_length(&height, &mut owner)?;
-        let made = self.draft.add_solid(name.text(), Form::Wall { from, to, height });
+        let made = self.builder.add_solid(name.text(), Form::Wall { from, to, height });
         self.fits(made, node)?;
         Some(Item::Solid)
     }
@@ -71,7 +71,7 @@ impl Resolver {
                 [first, step] => [0, 1, 2].map(|part| first[part] + step[part] * f64::from(n)),
                 all => all[(n as usize).min(all.len() - 1)],
             };
-            let made = self.draft.add_solid(name.text(), Form::Post { at, radius, height });
+            let made = self.builder.add_solid(name.text(), Form::Post { at, radius, height });
             self.fits(made, node)?;
         }
         Some(Item::Solid)
@@ -111,7 +111,7 @@ impl Resolver {
 
     fn known_point(&mut self, value: &Node, owner: &mut Owner) -> Option<[f64; 3]> {
         let id = self.expression(value, owner)?;
-        let fits = self.draft.expect(id, ValueKind::Point);
+        let fits = self.builder.expect(id, ValueKind::Point);
         self.fits(fits, value)?;
         match self.program().constant(id) {
             Some(Constant::Vector(point)) => Some(point),
@@ -127,7 +127,7 @@ impl Resolver {
             return None;
         };
         let id = self.expression(value, owner)?;
-        let fits = self.draft.expect(id, ValueKind::Length);
+        let fits = self.builder.expect(id, ValueKind::Length);
         self.fits(fits, value)?;
         match self.program().constant(id) {
             Some(Constant::Scalar(length)) => Some(length),

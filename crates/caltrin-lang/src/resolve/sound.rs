@@ -2,8 +2,8 @@
 
 use std::sync::Arc;
 
-use caltrin_core::draft::Owner;
-use caltrin_core::draft::sound::{Asked, Played};
+use caltrin_core::program_builder::Owner;
+use caltrin_core::program_builder::sound::{Asked, Played};
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::misfit::Misfit;
 use caltrin_core::program::{Constant, EventId, ExprId, Op, SoundId, Subject};
@@ -72,7 +72,7 @@ impl Resolver {
                 self.tell(Diagnostic::error(span(line), message));
                 return None;
             }
-            let made = self.draft.define_live(name.text());
+            let made = self.builder.define_live(name.text());
             let id = self.fits(made, node)?;
             self.note(Subject::Sound(id), node);
             return Some(Item::Sound(id));
@@ -143,7 +143,7 @@ impl Resolver {
         // What nobody starts goes on for as long as the run does.
         played.loops = round.unwrap_or(played.starts.is_empty());
         let file = file.text().trim_matches('"').to_owned();
-        let made = self.draft.define_sound(name.text(), &file, hearing, &played);
+        let made = self.builder.define_sound(name.text(), &file, hearing, &played);
         let id = self.fits(made, node)?;
         self.note(Subject::Sound(id), node);
         // Where it is goes by the same line in exported code.
@@ -183,7 +183,7 @@ impl Resolver {
         arguments: &mut Arguments,
         owner: &mut Owner,
     ) -> Option<ExprId> {
-        let place = self.draft.use_of(owner, &format!("{}.follow", name.text()));
+        let place = self.builder.use_of(owner, &format!("{}.follow", name.text()));
         let measure = self.measure(arguments)?;
         let mut known = |this: &mut Self, word: &str, kind| match arguments.named(word) {
             Some(range) => this.known_of_sound(&range, word, kind, owner).map(Some),
@@ -202,7 +202,7 @@ impl Resolver {
             release: Seconds(release.unwrap_or(USUAL[1])),
             delay: Seconds(delay.unwrap_or(0.0)),
         };
-        let made = self.draft.heard(&place, sound, asked);
+        let made = self.builder.heard(&place, sound, asked);
         self.fits(made, &arguments.node.clone())
     }
 
@@ -215,7 +215,7 @@ impl Resolver {
         owner: &mut Owner,
     ) -> Option<f64> {
         let (made, place) = self.single(range, owner)?;
-        let fits = self.draft.expect(made, kind);
+        let fits = self.builder.expect(made, kind);
         self.fits(fits, &place)?;
         match self.program().constant(made) {
             Some(Constant::Scalar(v)) => Some(v),
@@ -350,7 +350,7 @@ impl Resolver {
             let (word, value) = (tokens(&limit).next()?, limit.children().find(is_expression)?);
             let place = usize::from(word.text() == "below");
             let made = self.expression(&value, owner)?;
-            let fits = self.draft.expect(made, ValueKind::Number);
+            let fits = self.builder.expect(made, ValueKind::Number);
             self.fits(fits, &value)?;
             match self.program().constant(made) {
                 Some(Constant::Scalar(v)) if limits[place].is_none() => limits[place] = Some(v),
@@ -362,7 +362,7 @@ impl Resolver {
             }
         }
         let marks = *which;
-        let made = self.draft.define_at_marks(name, id, marks, limits);
+        let made = self.builder.define_at_marks(name, id, marks, limits);
         let (happens, at) = (made.is_ok(), self.hearings.get(sound.text()));
         let none = at.and_then(|at| at.as_ref().ok()).is_some_and(|at| at.marks(marks).is_empty());
         if happens && none {

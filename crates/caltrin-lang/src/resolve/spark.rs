@@ -1,7 +1,7 @@
 //! Sparks: lights that an event makes.
 
-use caltrin_core::draft::Owner;
-use caltrin_core::draft::spark::Sparking;
+use caltrin_core::program_builder::Owner;
+use caltrin_core::program_builder::spark::Sparking;
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{Channel, Constant, EventId, ExprId, Size};
 use rustc_hash::FxHashMap;
@@ -67,7 +67,7 @@ impl Resolver {
         let range = child_of(&lives, Kind::Range)?;
         let ends = self.ends(&range, owner, true)?;
         for (time, place) in &ends {
-            let fits = self.draft.expect(*time, ValueKind::Time);
+            let fits = self.builder.expect(*time, ValueKind::Time);
             self.fits(fits, place)?;
         }
         let oldest = match says("overflow") {
@@ -87,7 +87,7 @@ impl Resolver {
         };
         let share = self.share(node)?;
         let lives = ends.map(|(time, _)| time);
-        let made = self.draft.begin_spark(path, size, event, lives);
+        let made = self.builder.begin_spark(path, size, event, lives);
         let making = self.fits(made, node)?;
         self.locals.insert("life".to_owned(), Item::Value(making.life));
         self.spark = Some(Spark { making, event, kept: FxHashMap::default(), share, oldest });
@@ -128,12 +128,12 @@ impl Resolver {
         if let Some(known) = spark.kept.get(value.text()) {
             return Some(Some(*known));
         }
-        let program = self.draft.program();
+        let program = self.builder.program();
         let values = program.event(event).values.iter();
         let own = format!("{}.{}", program.event(event).name, value.text());
         // One that it does not come with is told as elsewhere.
         let input = *values.into_iter().find(|id| program.input(**id).name == own)?;
-        let kept = self.draft.capture(&mut spark.making, input);
+        let kept = self.builder.capture(&mut spark.making, input);
         if let Ok(kept) = kept {
             spark.kept.insert(value.text().to_owned(), kept);
         }
@@ -166,12 +166,12 @@ impl Resolver {
             return None;
         };
         for value in strength {
-            let none = self.draft.number(0.0, self.draft.kind(*value)).ok()?;
-            let made = self.draft.choose(spark.making.lives_now, *value, none);
+            let none = self.builder.number(0.0, self.builder.kind(*value)).ok()?;
+            let made = self.builder.choose(spark.making.lives_now, *value, none);
             *value = self.fits(made, node)?;
         }
         owner.property("spark");
-        let made = self.draft.finish_spark(owner, spark.making, (spark.share, spark.oldest));
+        let made = self.builder.finish_spark(owner, spark.making, (spark.share, spark.oldest));
         owner.property("");
         self.fits(made, node)
     }

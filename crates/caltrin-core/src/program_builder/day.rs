@@ -2,7 +2,7 @@
 //! pure in what the clock shows.
 
 use super::sky::Crossing;
-use super::{Draft, Track};
+use super::{ProgramBuilder, Track};
 use crate::curve::{CurveFault, Easing};
 use crate::kind::Kind;
 use crate::misfit::Misfit;
@@ -82,7 +82,7 @@ fn past_midnight(hours: &[f64], jumps: bool) -> Result<usize, usize> {
     }
 }
 
-impl Draft {
+impl ProgramBuilder {
     /// Gives the book its clock. To be called before anything that follows it is made.
     pub fn set_clock(&mut self, clock: Clock) -> Result<(), Misfit> {
         let Clock { day, start, rate } = clock;
@@ -133,7 +133,7 @@ impl Draft {
         Ok(self.dial(dial))
     }
 
-    /// A curve by the hour: see [`Draft::define_curve`]. Stops rise, once over midnight at most, and what
+    /// A curve by the hour: see [`ProgramBuilder::define_curve`]. Stops rise, once over midnight at most, and what
     /// lies between the last and the first goes on over midnight; the first stop's easing serves there.
     pub fn define_day(
         &mut self,
@@ -295,13 +295,13 @@ impl Draft {
             if own.over.0 - leads[0] + leads[1] > lasts + 1e-9 {
                 return Err(at(Misfit::PhasesMeet));
             }
-            let level = |draft: &mut Draft, [rise, fall]: [f64; 2], [lead, next_lead]: [f64; 2]| {
+            let level = |builder: &mut ProgramBuilder, [rise, fall]: [f64; 2], [lead, next_lead]: [f64; 2]| {
                 let all = [hours[n] - lead, rise, hours[next(n)] - next_lead, fall];
                 let mut made = [hour; 5];
                 for (made, v) in made[1..].iter_mut().zip(all) {
-                    *made = draft.number(v, Kind::Hour)?;
+                    *made = builder.number(v, Kind::Hour)?;
                 }
-                draft.pure(Pure::OpenHours, &made, Kind::Number)
+                builder.pure(Pure::OpenHours, &made, Kind::Number)
             };
             let weight = level(self, [own.over.0, after.over.0], leads).map_err(at)?;
             let weight = self.eased(weight, Easing::Smooth).map_err(at)?;

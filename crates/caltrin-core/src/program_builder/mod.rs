@@ -67,7 +67,7 @@ fn draws_of(name: &str) -> Vec<f64> {
 
 /// A program in the making.
 #[derive(Clone, Debug)]
-pub struct Draft {
+pub struct ProgramBuilder {
     program: Program,
     /// Which axis is up in the book's points.
     written_up: Up,
@@ -123,10 +123,10 @@ pub(crate) enum HourCause {
     Condition(ExprId, Option<ExprId>),
 }
 
-impl Draft {
+impl ProgramBuilder {
     /// An empty program of that name and seed.
     pub fn new(name: &str, seed: Seed) -> Self {
-        Draft {
+        ProgramBuilder {
             program: Program {
                 name: name.to_owned(),
                 seed,

@@ -1,6 +1,6 @@
 //! Modes: named states with rules for going from one to the next, and a crossfade for each.
 
-use super::Draft;
+use super::ProgramBuilder;
 use super::condition::Condition;
 use super::day::Alternatives;
 use super::event::LONGEST;
@@ -61,7 +61,7 @@ struct Kept {
     way: Option<InputId>,
 }
 
-impl Draft {
+impl ProgramBuilder {
     /// Defines modes; the first is at hand at the start.
     pub fn define_modes(
         &mut self,

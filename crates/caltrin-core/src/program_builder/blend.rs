@@ -6,9 +6,9 @@ use crate::kind::Kind;
 use crate::misfit::Misfit;
 use crate::program::{Constant, Entries, ExprId, Op, Table, TableId, Wave};
 
-use super::Draft;
+use super::ProgramBuilder;
 
-impl Draft {
+impl ProgramBuilder {
     /// `a` at `s` = 0, `b` at `s` = 1, never outside of the two. Colors are blended in OKLab, or in
     /// linear light if `linear`.
     pub fn between(

@@ -7,9 +7,9 @@ use crate::misfit::Misfit;
 use crate::program::{Constant, CurveId, Domain, ExprId, Op, Site, Start, Turn, Wave};
 use crate::quantity::{Place, Seconds};
 
-use super::{Draft, Owner, Track, Use, draws_of};
+use super::{ProgramBuilder, Owner, Track, Use, draws_of};
 
-impl Draft {
+impl ProgramBuilder {
     /// Counts a use of a function with chance. Called before its arguments are made, so that uses
     /// are counted in the order in which a reader meets them.
     pub fn use_of(&self, owner: &mut Owner, callee: &str) -> Use {

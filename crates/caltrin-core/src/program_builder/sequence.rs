@@ -2,7 +2,7 @@
 //! gives it back; what it remembers is when it started and when it was stopped.
 
 use super::event::BEFORE_ALL;
-use super::{Draft, Track};
+use super::{ProgramBuilder, Track};
 use crate::curve::Easing;
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
@@ -80,7 +80,7 @@ struct Weight {
     at_once: bool,
 }
 
-/// What a sequence does with a channel: see [`Draft::define_layer`].
+/// What a sequence does with a channel: see [`ProgramBuilder::define_layer`].
 #[derive(Clone, Debug, PartialEq)]
 pub struct Layer {
     stops: Vec<Stop>,
@@ -89,7 +89,7 @@ pub struct Layer {
     curve: Option<Track>,
 }
 
-impl Draft {
+impl ProgramBuilder {
     /// Defines a sequence.
     pub fn define_sequence(&mut self, name: &str, scene: &Scene) -> Result<Sequence, Misfit> {
         let (started, start) =

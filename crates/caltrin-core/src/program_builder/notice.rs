@@ -1,6 +1,6 @@
 //! Notices: what the book tells the game when something happens.
 
-use super::{Draft, Owner};
+use super::{ProgramBuilder, Owner};
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
 use crate::kind::{Kind, Scope};
@@ -19,7 +19,7 @@ pub enum Sender {
     Lamp(u32),
 }
 
-impl Draft {
+impl ProgramBuilder {
     /// Lets events send a notice, with one of some texts by chance: never the same twice in a row. Which was drawn is
     /// remembered whether there is room for the notice or not.
     pub fn send(
@@ -116,11 +116,11 @@ impl Draft {
         }
         let many = Home { size: Size::Many(MOST_WAITING), levels: Vec::new(), scope: Scope::Lamp };
         let home = self.go_home(many);
-        let keep = |draft: &mut Self, name: &str, means, kind, hi: f64| {
+        let keep = |builder: &mut Self, name: &str, means, kind, hi: f64| {
             // A run may stand before its start.
             let lo = if kind == Kind::Time { -LAST_MOMENT } else { 0.0 };
             let bounds = Interval { lo, hi };
-            draft.keep((format!("notice.{name}"), means), kind, Constant::Scalar(0.0), bounds).0
+            builder.keep((format!("notice.{name}"), means), kind, Constant::Scalar(0.0), bounds).0
         };
         let moments = keep(self, "moments", "s, when each was sent", Kind::Time, LAST_MOMENT);
         let packed = keep(self, "packed", "what it was, packed", Kind::Number, 1e12);

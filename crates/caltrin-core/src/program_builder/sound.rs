@@ -6,7 +6,7 @@
 use std::sync::Arc;
 
 use super::event::LONGEST;
-use super::{Draft, Owner, Use};
+use super::{ProgramBuilder, Owner, Use};
 use crate::bounds::Analyst;
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
@@ -94,7 +94,7 @@ pub(super) struct Heard {
 /// Just before a place, so that what happens at the place is still to come.
 const BEFORE: f64 = 1e-9;
 
-impl Draft {
+impl ProgramBuilder {
     /// Defines a sound of a file and says how it is played.
     pub fn define_sound(
         &mut self,
@@ -221,13 +221,13 @@ impl Draft {
             self.keep_moment((format!("{name}.changed"), "s, when it was started, stopped or set"))
         });
         tape.changed = changed.map(|(_, value)| value);
-        let mut write = |draft: &mut Draft, event, to: ExprId, on: Option<bool>| {
+        let mut write = |builder: &mut ProgramBuilder, event, to: ExprId, on: Option<bool>| {
             let mut sets = vec![(at, to), (since, now)];
             sets.extend(changed.map(|(changed, _)| (changed, now)));
             if let (Some((plays, _)), Some(on)) = (plays, on) {
-                sets.push((plays, draft.constant(Constant::OnOff(on), Kind::OnOff)));
+                sets.push((plays, builder.constant(Constant::OnOff(on), Kind::OnOff)));
             }
-            draft.write_at(event, None, sets)?;
+            builder.write_at(event, None, sets)?;
             tape.changes.push((event, to));
             Ok::<(), Misfit>(())
         };

@@ -9,7 +9,7 @@
 use rustc_hash::FxHashMap;
 
 use super::modes::{Cause, Rule};
-use super::{Draft, HourCause};
+use super::{ProgramBuilder, HourCause};
 use crate::kind::Kind;
 use crate::misfit::Misfit;
 use crate::program::{
@@ -52,7 +52,7 @@ impl Edges {
     }
 }
 
-impl Draft {
+impl ProgramBuilder {
     /// What an expression gives at an hour, if only the hour decides it.
     fn at_hour(
         &self,

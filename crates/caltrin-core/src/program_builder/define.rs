@@ -14,9 +14,9 @@ use crate::quantity::{Place, Seconds};
 use rustc_hash::FxHashSet;
 
 use super::day::Alternatives;
-use super::{Array, DEEPEST, Draft, MOST_PARAMETERS, MOST_SLOTS, MOST_SOLIDS, Owner, Track, Use};
+use super::{Array, DEEPEST, ProgramBuilder, MOST_PARAMETERS, MOST_SLOTS, MOST_SOLIDS, Owner, Track, Use};
 
-impl Draft {
+impl ProgramBuilder {
     /// Defines an input of the owner's, and gives its value: one for the book, each placing or each
     /// lamp. What can be ordered has a range that the game's values are kept
     /// in; colors stay in 0..1, points within a thousand kilometers.
@@ -28,7 +28,7 @@ impl Draft {
         range: Option<[ExprId; 2]>,
     ) -> Result<(InputId, ExprId), Misfit> {
         let kind = self.kind(default);
-        let known = |draft: &Self, id| draft.program.constant(id).ok_or(Misfit::InputMoves);
+        let known = |builder: &Self, id| builder.program.constant(id).ok_or(Misfit::InputMoves);
         let mut default = known(self, default)?;
         let mut bounds = match range {
             Some(_) if !kind.is_scalar() => return Err(Misfit::InputRange(kind)),
@@ -159,7 +159,7 @@ impl Draft {
         self.push(Op::Curve(curve, at), kind, Pace::Constant, Scope::Book, false)
     }
 
-    /// A value of any kind from the scalar curves that it is made of: see [`Draft::define_curve`].
+    /// A value of any kind from the scalar curves that it is made of: see [`ProgramBuilder::define_curve`].
     pub fn track_at(&mut self, track: &Track, at: ExprId) -> Result<ExprId, Misfit> {
         let mut parts = Vec::with_capacity(3);
         for curve in &track.curves {

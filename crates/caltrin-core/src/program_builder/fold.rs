@@ -3,9 +3,9 @@
 use crate::kernel;
 use crate::program::{Constant, ExprId, Op, Turn};
 
-use super::Draft;
+use super::ProgramBuilder;
 
-impl Draft {
+impl ProgramBuilder {
     /// The value of an operation whose operands are all known.
     pub(super) fn fold(&self, op: &Op) -> Option<Constant> {
         self.fold_with(op, |id| self.program.constant(id))

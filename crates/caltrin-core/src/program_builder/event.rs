@@ -1,7 +1,7 @@
 //! Events and what they drive: pulses, curves that play once, and switches. All that a run remembers of them is
-//! inputs that it keeps itself; everything read is made of those and of the draft's own operations.
+//! inputs that it keeps itself; everything read is made of those and of the builder's own operations.
 
-use super::{Array, Draft, MOST_SLOTS, Owner, Track};
+use super::{Array, ProgramBuilder, MOST_SLOTS, Owner, Track};
 use crate::curve::Easing;
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
@@ -66,7 +66,7 @@ pub struct Switch {
     pub since: ExprId,
 }
 
-impl Draft {
+impl ProgramBuilder {
     /// What a run remembers and only events write.
     pub(super) fn keep(
         &mut self,
@@ -125,7 +125,7 @@ impl Draft {
     }
 
     /// From now on what happens, and what is remembered of it, is the owner's: each placing or lamp has its own.
-    /// Gives whose it was before, to go back to with [`Draft::go_home`].
+    /// Gives whose it was before, to go back to with [`ProgramBuilder::go_home`].
     pub fn at_home(&mut self, owner: &Owner) -> Result<Home, Misfit> {
         let (size, levels) = owner.array.laid_out()?;
         let home = match size {
@@ -137,7 +137,7 @@ impl Draft {
         Ok(self.go_home(home))
     }
 
-    /// Goes back to what [`Draft::at_home`] gave.
+    /// Goes back to what [`ProgramBuilder::at_home`] gave.
     pub fn go_home(&mut self, home: Home) -> Home {
         std::mem::replace(&mut self.home, home)
     }

@@ -1,7 +1,7 @@
 //! Groups: lights that are dimmed and tinted together. A group has the last word over a light's strength and
 //! color; it remembers nothing itself.
 
-use super::Draft;
+use super::ProgramBuilder;
 use crate::kind::Kind;
 use crate::misfit::Misfit;
 use crate::program::{Channel, ExprId, Field};
@@ -15,7 +15,7 @@ pub struct Group {
     pub tints: Vec<(ExprId, ExprId)>,
 }
 
-impl Draft {
+impl ProgramBuilder {
     /// Refuses a group whose levels are no levels.
     pub fn expect_group(&self, group: &Group) -> Result<(), Misfit> {
         for (by, left) in &group.dims {

@@ -1,6 +1,6 @@
 //! Sparks: lights that an event makes and that live a short life, from a pool of fixed size.
 
-use super::{Draft, Owner};
+use super::{ProgramBuilder, Owner};
 use crate::interval::Interval;
 use crate::kind::{Kind, Pace, Scope};
 use crate::misfit::Misfit;
@@ -25,7 +25,7 @@ pub struct Sparking {
     captured: Vec<(InputId, ExprId)>,
 }
 
-impl Draft {
+impl ProgramBuilder {
     /// Begins sparks that an event of the book makes, each with a life between these times.
     pub fn begin_spark(
         &mut self,
@@ -107,12 +107,12 @@ impl Draft {
             bounds,
         );
         // The draws of a level that is drawn each second, one a count.
-        let mut draw = |draft: &mut Self, what: &str| {
-            let place = draft.use_of(owner, what);
-            let second = draft.number(1.0, Kind::Time)?;
-            let level = draft.held(owner, &place, [second, second], None)?;
-            let moment = draft.multiply(second, counted)?;
-            draft.derived(Op::Moment(level, moment), Kind::Number)
+        let mut draw = |builder: &mut Self, what: &str| {
+            let place = builder.use_of(owner, what);
+            let second = builder.number(1.0, Kind::Time)?;
+            let level = builder.held(owner, &place, [second, second], None)?;
+            let moment = builder.multiply(second, counted)?;
+            builder.derived(Op::Moment(level, moment), Kind::Number)
         };
         let level = draw(self, "lives")?;
         let comes = match share {

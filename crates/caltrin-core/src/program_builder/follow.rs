@@ -4,7 +4,7 @@
 //! is a function of the time since, so that frames change nothing.
 
 use super::event::BEFORE_ALL;
-use super::{Draft, HourCause, Owner, Use};
+use super::{ProgramBuilder, HourCause, Owner, Use};
 use crate::bounds::Analyst;
 use crate::curve::Easing;
 use crate::interval::Interval;
@@ -25,7 +25,7 @@ struct Last {
     begun: ExprId,
 }
 
-impl Draft {
+impl ProgramBuilder {
     /// The name of what a use of a function remembers.
     pub(super) fn title(place: &Use) -> String {
         let words: Vec<&str> = place.0.split('/').filter(|word| !word.is_empty()).collect();
@@ -115,15 +115,15 @@ impl Draft {
         let means = "what was reached then";
         let (from, from_value) =
             self.keep((format!("{name}.from"), means), kind, Constant::Scalar(bounds.lo), bounds);
-        let made = self.remember(&name, value, (bounds, bounds.lo), |draft, last| {
-            let now = draft.now();
-            let passed = draft.subtract(now, last.since)?;
-            let rises = draft.above(last.value, from_value)?;
-            let time = draft.choose(rises, attack, release)?;
-            let times = draft.divide(passed, time)?;
-            let left = draft.derived(Op::Pure(Pure::Decay, [times][..].into()), Kind::Number)?;
-            let level = draft.between(last.value, from_value, left, false)?;
-            let level = draft.choose(last.begun, level, value)?;
+        let made = self.remember(&name, value, (bounds, bounds.lo), |builder, last| {
+            let now = builder.now();
+            let passed = builder.subtract(now, last.since)?;
+            let rises = builder.above(last.value, from_value)?;
+            let time = builder.choose(rises, attack, release)?;
+            let times = builder.divide(passed, time)?;
+            let left = builder.derived(Op::Pure(Pure::Decay, [times][..].into()), Kind::Number)?;
+            let level = builder.between(last.value, from_value, left, false)?;
+            let level = builder.choose(last.begun, level, value)?;
             Ok((level, vec![Write::own(None, vec![(from, level)])]))
         });
         self.go_home(home);
@@ -154,15 +154,15 @@ impl Draft {
             Constant::Scalar(0.0),
             times,
         );
-        let then = self.remember(&name, by, (bounds, bounds.lo), |draft, last| {
-            let now = draft.now();
-            let since = draft.choose(last.begun, last.since, now)?;
-            let passed = draft.subtract(now, since)?;
-            let gone = draft.multiply(last.value, passed)?;
-            let then = draft.add(at_value, gone)?;
+        let then = self.remember(&name, by, (bounds, bounds.lo), |builder, last| {
+            let now = builder.now();
+            let since = builder.choose(last.begun, last.since, now)?;
+            let passed = builder.subtract(now, since)?;
+            let gone = builder.multiply(last.value, passed)?;
+            let then = builder.add(at_value, gone)?;
             let [lo, hi] =
-                [draft.number(times.lo, Kind::Time)?, draft.number(times.hi, Kind::Time)?];
-            let then = draft.within(then, lo, hi)?;
+                [builder.number(times.lo, Kind::Time)?, builder.number(times.hi, Kind::Time)?];
+            let then = builder.within(then, lo, hi)?;
             Ok((then, vec![Write::own(None, vec![(at, then)])]))
         });
         self.go_home(home);

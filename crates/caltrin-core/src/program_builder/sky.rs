@@ -1,6 +1,6 @@
 //! Sun and moon: where they stand and how bright and of what color they are, by what the clock shows.
 
-use super::{Draft, Track};
+use super::{ProgramBuilder, Track};
 use crate::curve::{Curve, Easing, Stop};
 use crate::kind::Kind;
 use crate::misfit::Misfit;
@@ -143,7 +143,7 @@ fn new_year(year: f64) -> f64 {
     days - 730_120.0 - 0.5
 }
 
-impl Draft {
+impl ProgramBuilder {
     /// The sun on its path: each of its values as a signal, called after it.
     pub fn define_sun(&mut self, name: &str, path: SunPath) -> Result<Sky, Misfit> {
         let hour = self.clock(Dial::Hour)?;

@@ -4,7 +4,7 @@
 //! is looked at on whole numbers of 1/120 s, whatever the frames. Nothing happens twice within 1/120 s by one
 //! condition, so no two of them go on forever within an instant.
 
-use super::{Draft, HourCause};
+use super::{ProgramBuilder, HourCause};
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
 use crate::kind::{Kind, Pace};
@@ -32,7 +32,7 @@ pub(super) struct Watched {
     pub lasts: Option<ExprId>,
 }
 
-impl Draft {
+impl ProgramBuilder {
     /// The first moment after another at which conditions are looked at.
     pub(super) fn next_look(&mut self, after: ExprId) -> Result<ExprId, Misfit> {
         self.derived(Op::Pure(Pure::NextLook, [after][..].into()), Kind::Time)

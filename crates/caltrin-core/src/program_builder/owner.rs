@@ -81,7 +81,7 @@ impl Owner {
         many.map(|(n, _)| Scope::Placing(n as u8)).collect()
     }
 
-    /// For the body of a behavior. Its parameters are told with [`crate::draft::Draft::parameter`].
+    /// For the body of a behavior. Its parameters are told with [`crate::program_builder::ProgramBuilder::parameter`].
     pub fn behavior(name: &str) -> Self {
         Owner::new(name.to_owned(), Scope::Lamp, Vec::new())
     }
