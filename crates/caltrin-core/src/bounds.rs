@@ -8,7 +8,7 @@ use std::collections::BTreeMap;
 use crate::interval::Interval;
 use crate::kernel::{self, LAST_MOMENT};
 use crate::kind::{Kind, Scope};
-use crate::misfit::Misfit;
+use crate::semantic_error::SemanticError;
 use crate::program::{Constant, Dial, ExprId, LightId, NEVER, Op, Program, SignalId, Size};
 use crate::sky::{LAST_HOUR, MOST_DAYS};
 use rustc_hash::FxHashMap;
@@ -186,7 +186,7 @@ pub(crate) struct Analyst<'a> {
     ends: FxHashMap<(usize, ExprId), Option<Ends>>,
     signal_ends: FxHashMap<SignalId, Option<Ends>>,
     frames: usize,
-    faults: BTreeMap<ExprId, Misfit>,
+    faults: BTreeMap<ExprId, SemanticError>,
 }
 
 impl<'a> Analyst<'a> {
@@ -203,7 +203,7 @@ impl<'a> Analyst<'a> {
     }
 
     /// What was found wrong so far, by expression.
-    pub(crate) fn into_faults(self) -> BTreeMap<ExprId, Misfit> {
+    pub(crate) fn into_faults(self) -> BTreeMap<ExprId, SemanticError> {
         self.faults
     }
 
@@ -233,7 +233,7 @@ impl<'a> Analyst<'a> {
         let frame = self.frame(Vec::new(), None, None);
         let (lo, hi, least, most) = (found.lo, found.hi, kept.lo, kept.hi);
         let what = "what an event writes";
-        self.fault(id, &frame, Misfit::OutOfRange { what, lo, hi, least, most });
+        self.fault(id, &frame, SemanticError::OutOfRange { what, lo, hi, least, most });
     }
 
     /// The bounds of an expression that belongs to no light.
@@ -273,10 +273,10 @@ impl<'a> Analyst<'a> {
         f64::from(share.of.map_or(last, |of| last.min(of - 1)))
     }
 
-    fn fault(&mut self, id: ExprId, frame: &Frame, misfit: Misfit) {
+    fn fault(&mut self, id: ExprId, frame: &Frame, error: SemanticError) {
         let depends = self.program.expr(id).parameters != 0;
         let place = if depends { frame.call.unwrap_or(id) } else { id };
-        self.faults.entry(place).or_insert(misfit);
+        self.faults.entry(place).or_insert(error);
     }
 
     fn bounds(&mut self, id: ExprId, frame: &Frame) -> Bounds {
@@ -287,7 +287,7 @@ impl<'a> Analyst<'a> {
         let bounds = if bounds.is_finite() {
             bounds
         } else {
-            self.fault(id, frame, Misfit::NotFinite);
+            self.fault(id, frame, SemanticError::NotFinite);
             match bounds {
                 Bounds::Scalar(_) => Bounds::Scalar(Interval::of(1.0)),
                 Bounds::Vector(_) => Bounds::Vector([Interval::of(1.0); 3]),
@@ -344,8 +344,8 @@ impl<'a> Analyst<'a> {
             Op::Divide(a, b) => {
                 let divisor = self.bounds(*b, frame).part(0);
                 if divisor.lo <= 0.0 && divisor.hi >= 0.0 {
-                    let misfit = Misfit::DivisionByZero { lo: divisor.lo, hi: divisor.hi };
-                    self.fault(id, frame, misfit);
+                    let error = SemanticError::DivisionByZero { lo: divisor.lo, hi: divisor.hi };
+                    self.fault(id, frame, error);
                     return self.bounds(*a, frame);
                 }
                 self.pair(*a, *b, frame, |a, b| a.corners(b, |x, y| x / y))
@@ -388,22 +388,22 @@ impl<'a> Analyst<'a> {
                 self.interval(id, frame, *a, *b);
                 let part = self.bounds(*part, frame).part(0);
                 if part.lo < 0.0 || part.hi > 1.0 {
-                    let misfit = Misfit::OutOfRange {
+                    let error = SemanticError::OutOfRange {
                         what: "the part over which a level is reached",
                         lo: part.lo,
                         hi: part.hi,
                         least: 0.0,
                         most: 1.0,
                     };
-                    self.fault(id, frame, misfit);
+                    self.fault(id, frame, error);
                 }
                 unit
             }
             Op::Drift(rate, ..) => {
                 let rate = self.bounds(*rate, frame).part(0);
                 if rate.lo < 0.0 || rate.hi > 1000.0 {
-                    let misfit = Misfit::RateOutOfRange { lo: rate.lo, hi: rate.hi };
-                    self.fault(id, frame, misfit);
+                    let error = SemanticError::RateOutOfRange { lo: rate.lo, hi: rate.hi };
+                    self.fault(id, frame, error);
                 }
                 unit
             }
@@ -412,8 +412,8 @@ impl<'a> Analyst<'a> {
                 for [lo, hi] in [[times[0], times[1]], [times[2], times[3]]] {
                     self.rising(id, frame, lo, hi);
                     if lo.lo < 1e-3 {
-                        let misfit = Misfit::NoPeriod { what: "a time of `bursts`", lo: lo.lo };
-                        self.fault(id, frame, misfit);
+                        let error = SemanticError::NoPeriod { what: "a time of `bursts`", lo: lo.lo };
+                        self.fault(id, frame, error);
                     }
                 }
                 Bounds::Scalar(Interval { lo: 0.0, hi: 1.0 })
@@ -431,7 +431,7 @@ impl<'a> Analyst<'a> {
                 self.bounds(*at, frame);
                 let period = self.bounds(*period, frame).part(0);
                 if period.lo < 1e-3 {
-                    self.fault(id, frame, Misfit::NoPeriod { what: "a period", lo: period.lo });
+                    self.fault(id, frame, SemanticError::NoPeriod { what: "a period", lo: period.lo });
                 }
                 Bounds::Scalar(Interval { lo: 0.0, hi: period.hi })
             }
@@ -446,7 +446,7 @@ impl<'a> Analyst<'a> {
                     let Interval { lo, hi } = all[*n];
                     if lo < *least || hi > *most {
                         let (least, most) = (*least, *most);
-                        self.fault(id, frame, Misfit::OutOfRange { what, lo, hi, least, most });
+                        self.fault(id, frame, SemanticError::OutOfRange { what, lo, hi, least, most });
                     }
                 }
                 Bounds::Scalar(function.bounds(&all))
@@ -864,16 +864,16 @@ impl<'a> Analyst<'a> {
         let [a, b] = [shortest, longest].map(|e| self.bounds(e, frame).part(0));
         self.rising(id, frame, a, b);
         if a.lo < 0.0 {
-            self.fault(id, frame, Misfit::NegativeTime(a.lo));
+            self.fault(id, frame, SemanticError::NegativeTime(a.lo));
         } else if b.lo < 2e-6 {
-            self.fault(id, frame, Misfit::TooShort(b.lo));
+            self.fault(id, frame, SemanticError::TooShort(b.lo));
         }
     }
 
     /// Both ends of a range are known to rise, or it is a fault.
     fn rising(&mut self, id: ExprId, frame: &Frame, lo: Interval, hi: Interval) {
         if lo.hi > hi.lo {
-            self.fault(id, frame, Misfit::FallingRange { lo: lo.hi, hi: hi.lo });
+            self.fault(id, frame, SemanticError::FallingRange { lo: lo.hi, hi: hi.lo });
         }
     }
 }

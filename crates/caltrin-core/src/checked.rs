@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use crate::bounds::{Analyst, Bounds};
 use crate::kind::{Pace, Scope};
-use crate::misfit::Misfit;
+use crate::semantic_error::SemanticError;
 use crate::program::{
     Constant, Drive, Event, EventId, Expr, ExprId, Field, Home, Input, InputId, Light, LightId, Op,
     Program, SignalId, Size, Subject,
@@ -129,12 +129,12 @@ pub struct Problem {
     /// What it belongs to.
     pub subject: Subject,
     /// What is wrong.
-    pub misfit: Misfit,
+    pub error: SemanticError,
 }
 
 impl std::fmt::Display for Problem {
     fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
-        write!(f, "{}", self.misfit)
+        write!(f, "{}", self.error)
     }
 }
 
@@ -177,19 +177,19 @@ impl Program {
         let owners = self.owners(&faults);
         let mut problems: Vec<Problem> = faults
             .into_iter()
-            .map(|(expr, misfit)| Problem {
+            .map(|(expr, error)| Problem {
                 expr: Some(expr),
                 subject: owners.get(&expr).copied().unwrap_or(Subject::Book),
-                misfit,
+                error,
             })
             .collect();
         for ((id, light), bounds) in self.lights().zip(&bounds) {
             for (drive, bounds) in light.drives.iter().zip(bounds) {
-                if let Some(misfit) = out_of_range(drive.field, *bounds) {
+                if let Some(error) = out_of_range(drive.field, *bounds) {
                     problems.push(Problem {
                         expr: Some(drive.value),
                         subject: Subject::Drive(id, drive.field),
-                        misfit,
+                        error,
                     });
                 }
             }
@@ -219,14 +219,14 @@ impl Program {
                 (lo.hi > hi.lo).then(|| Problem {
                     expr: self.light(id).drive(*inner),
                     subject: Subject::Drive(id, *inner),
-                    misfit: Misfit::FallingRange { lo: lo.hi, hi: hi.lo },
+                    error: SemanticError::FallingRange { lo: lo.hi, hi: hi.lo },
                 })
             })
             .collect()
     }
 
     /// Whose each of these expressions is.
-    fn owners(&self, wanted: &BTreeMap<ExprId, Misfit>) -> BTreeMap<ExprId, Subject> {
+    fn owners(&self, wanted: &BTreeMap<ExprId, SemanticError>) -> BTreeMap<ExprId, Subject> {
         let mut owners = BTreeMap::new();
         let roots =
             self.behaviors
@@ -266,11 +266,11 @@ fn bounds_by_field(light: &crate::program::Light, bounds: &[Bounds]) -> BTreeMap
     light.drives.iter().map(|drive| drive.field).zip(bounds.iter().copied()).collect()
 }
 
-fn out_of_range(field: Field, bounds: Bounds) -> Option<Misfit> {
+fn out_of_range(field: Field, bounds: Bounds) -> Option<SemanticError> {
     let (what, least, most) = field.facts().range?;
     let found = bounds.part(0);
     let fits = found.lo >= least && found.hi <= most;
-    (!fits).then_some(Misfit::OutOfRange { what, lo: found.lo, hi: found.hi, least, most })
+    (!fits).then_some(SemanticError::OutOfRange { what, lo: found.lo, hi: found.hi, least, most })
 }
 
 impl Checked {

@@ -22,7 +22,7 @@ pub mod program_builder;
 pub mod interval;
 pub mod kernel;
 pub mod kind;
-pub mod misfit;
+pub mod semantic_error;
 pub mod notes;
 pub mod observer;
 pub mod period;

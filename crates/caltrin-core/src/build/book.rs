@@ -10,7 +10,7 @@ use crate::color::Rgb;
 use crate::curve::Easing;
 use crate::program_builder::spark::Sparking;
 use crate::program_builder::{Array, ProgramBuilder, Owner, Track};
-use crate::misfit::Misfit;
+use crate::semantic_error::SemanticError;
 use crate::program::{
     BehaviorId, CHANNELS, Channel, Constant, Domain, ExprId, Form, Program, Size, Space, Subject,
 };
@@ -30,12 +30,12 @@ pub struct Refusal {
     /// Where, in words: ``light `mast`, intensity``.
     pub place: String,
     /// What is wrong.
-    pub misfit: Misfit,
+    pub error: SemanticError,
 }
 
 impl fmt::Display for Refusal {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        write!(f, "{}: {}", self.place, self.misfit)
+        write!(f, "{}: {}", self.place, self.error)
     }
 }
 
@@ -56,8 +56,8 @@ impl Book {
         Book { builder: ProgramBuilder::new(name, seed), refused: Vec::new(), scripts: Vec::new() }
     }
 
-    pub(super) fn refuse(&mut self, place: &str, misfit: Misfit) {
-        self.refused.push(Refusal { place: place.to_owned(), misfit });
+    pub(super) fn refuse(&mut self, place: &str, error: SemanticError) {
+        self.refused.push(Refusal { place: place.to_owned(), error });
     }
 
     /// A curve in seconds: position, value and how it is reached. The first easing is not used.
@@ -116,8 +116,8 @@ impl Book {
         let stops: Vec<_> =
             stops.map(|(at, value, easing)| (at, K::constant(value), easing)).collect();
         let track = self.builder.define_curve(name, domain, K::KIND, linear, &stops);
-        Rc::new(track.unwrap_or_else(|misfit| {
-            self.refuse(&format!("curve `{name}`"), misfit);
+        Rc::new(track.unwrap_or_else(|error| {
+            self.refuse(&format!("curve `{name}`"), error);
             let nothing = nothing(K::KIND);
             let stand_in = [0.0, 1.0].map(|at| (Place(at), nothing, Easing::Linear));
             self.builder
@@ -152,8 +152,8 @@ impl Book {
     ) -> Value<K> {
         match lower_input(&mut self.builder, owner, name, default, K::KIND, bounds) {
             Ok(made) => make(Tree::Made(made)),
-            Err(misfit) => {
-                self.refuse(&format!("input `{path}{name}`"), misfit);
+            Err(error) => {
+                self.refuse(&format!("input `{path}{name}`"), error);
                 make(Tree::Constant(nothing(K::KIND), K::KIND))
             }
         }
@@ -170,8 +170,8 @@ impl Book {
     }
 
     pub(super) fn solid(&mut self, name: &str, form: Form) {
-        if let Err(misfit) = self.builder.add_solid(name, form) {
-            self.refuse(name, misfit);
+        if let Err(error) = self.builder.add_solid(name, form) {
+            self.refuse(name, error);
         }
     }
 
@@ -183,8 +183,8 @@ impl Book {
             .and_then(|id| self.builder.define_signal(name, id));
         match made {
             Ok(id) => make(Tree::Signal(id)),
-            Err(misfit) => {
-                self.refuse(&format!("signal `{name}`"), misfit);
+            Err(error) => {
+                self.refuse(&format!("signal `{name}`"), error);
                 value
             }
         }
@@ -199,8 +199,8 @@ impl Book {
         let mut told = Recipe { parameters: Vec::new() };
         let value = recipe(&mut told);
         let names = told.parameters.iter().map(|(name, _)| name.clone()).collect();
-        let id = self.lower_behavior(name, &told, &value.node).unwrap_or_else(|misfit| {
-            self.refuse(&format!("behavior `{name}`"), misfit);
+        let id = self.lower_behavior(name, &told, &value.node).unwrap_or_else(|error| {
+            self.refuse(&format!("behavior `{name}`"), error);
             let stand_in = self.builder.constant(nothing(K::KIND), K::KIND);
             self.builder
                 .define_behavior(name, Owner::behavior(name), &[], stand_in)
@@ -214,7 +214,7 @@ impl Book {
         name: &str,
         told: &Recipe,
         value: &Node,
-    ) -> Result<BehaviorId, Misfit> {
+    ) -> Result<BehaviorId, SemanticError> {
         let mut owner = Owner::behavior(name);
         let (mut defaults, mut parameters) = (Vec::new(), Vec::new());
         for (parameter, default) in &told.parameters {
@@ -241,10 +241,10 @@ impl Book {
         at: Option<ExprId>,
     ) {
         let name = format!("{path}{}", light.name);
-        if let Err((channel, misfit)) = self.lower_light(light, &name, placings, at, None) {
+        if let Err((channel, error)) = self.lower_light(light, &name, placings, at, None) {
             let place = format!("light `{name}`");
             let place = channel.map_or(place.clone(), |channel| format!("{place}, {channel}"));
-            self.refuse(&place, misfit);
+            self.refuse(&place, error);
         }
     }
 
@@ -255,17 +255,17 @@ impl Book {
         placings: &[Size],
         at: Option<ExprId>,
         spark: Option<(Sparking, Pool)>,
-    ) -> Result<(), (Option<&'static str>, Misfit)> {
+    ) -> Result<(), (Option<&'static str>, SemanticError)> {
         let mut owner = Owner::placed(name, light.size, light.seed, placings);
         let mut known = FxHashMap::default();
         let mut driven: Vec<(Channel, Vec<ExprId>)> = Vec::new();
         let mut placed = at;
         for (channel, values) in &light.driven {
             let mut lowered = lower_all(&mut self.builder, &mut owner, channel, values, &mut known)
-                .map_err(|misfit| (Some(*channel), misfit))?;
+                .map_err(|error| (Some(*channel), error))?;
             if let ("position", Some(at)) = (*channel, placed.take_if(|_| *channel == "position")) {
                 let own = lowered[0];
-                lowered[0] = self.builder.add(at, own).map_err(|misfit| (Some(*channel), misfit))?;
+                lowered[0] = self.builder.add(at, own).map_err(|error| (Some(*channel), error))?;
             }
             let channel = CHANNELS.iter().find(|known| known.name == *channel);
             driven.extend(channel.map(|channel| (*channel, lowered)));
@@ -278,9 +278,9 @@ impl Book {
             driven.push((*position, vec![at]));
         }
         self.led(name, light.size, &mut driven)
-            .map_err(|(channel, misfit)| (Some(channel), misfit))?;
+            .map_err(|(channel, error)| (Some(channel), error))?;
         if let Some((making, pool)) = spark {
-            let whole = |misfit| (None, misfit);
+            let whole = |error| (None, error);
             let strength = driven.iter_mut().find(|(channel, _)| channel.name == "intensity");
             for value in strength.into_iter().flat_map(|(_, values)| values) {
                 let none = self.builder.number(0.0, self.builder.kind(*value)).map_err(whole)?;
@@ -292,13 +292,13 @@ impl Book {
             self.builder.finish_spark(&mut owner, making, told).map_err(whole)?;
         }
         for group in &light.groups {
-            group.hold(&mut self.builder, &mut driven).map_err(|misfit| (None, misfit))?;
+            group.hold(&mut self.builder, &mut driven).map_err(|error| (None, error))?;
         }
         let array = Array { size: light.size, placings: placings.to_vec(), ball: light.ball };
         self.builder
             .define_light(name, light.kind, &array, &driven)
             .map(|_| ())
-            .map_err(|misfit| (None, misfit))
+            .map_err(|error| (None, error))
     }
 
     /// Adds an output.
@@ -312,11 +312,11 @@ impl Book {
             let one = [value.clone()];
             match lower_all(&mut self.builder, &mut owner, property, &one, &mut known) {
                 Ok(made) => values.push((field.clone(), made[0])),
-                Err(misfit) => self.refuse(&format!("output `{name}`, {property}"), misfit),
+                Err(error) => self.refuse(&format!("output `{name}`, {property}"), error),
             }
         }
-        if let Err(misfit) = self.builder.define_output(&name, &Array::of(output.size), &values) {
-            self.refuse(&format!("output `{name}`"), misfit);
+        if let Err(error) = self.builder.define_output(&name, &Array::of(output.size), &values) {
+            self.refuse(&format!("output `{name}`"), error);
         }
     }
 
@@ -348,7 +348,7 @@ impl Book {
             });
             match made {
                 Ok(made) => position = Some(made),
-                Err(misfit) => self.refuse(&format!("placing `{path}`, position"), misfit),
+                Err(error) => self.refuse(&format!("placing `{path}`, position"), error),
             }
         }
         let path = format!("{path}.");
@@ -389,5 +389,5 @@ pub(super) fn refusal(program: &Program, problem: Problem) -> Refusal {
             format!("light `{}`, {}", light.name, light.field_name(field))
         }
     };
-    Refusal { place, misfit: problem.misfit }
+    Refusal { place, error: problem.error }
 }

@@ -11,7 +11,7 @@ use crate::curve::Easing;
 use crate::program_builder::Owner;
 use crate::program_builder::day::{self, Alternatives, Change};
 use crate::program_builder::sky::{self, Sky};
-use crate::misfit::Misfit;
+use crate::semantic_error::SemanticError;
 use crate::program::{Clock, Dial, ExprId};
 use crate::quantity::{Degrees, Hours, Place, Seconds};
 
@@ -243,16 +243,16 @@ values!(Moon {
 impl Book {
     /// Gives the book its clock. To be called before what follows the hour is made.
     pub fn clock(&mut self, clock: Clock) {
-        if let Err(misfit) = self.builder.set_clock(clock) {
-            self.refuse("clock", misfit);
+        if let Err(error) = self.builder.set_clock(clock) {
+            self.refuse("clock", error);
         }
     }
 
-    fn made<K: Kind>(&mut self, place: &str, made: Result<ExprId, Misfit>) -> Value<K> {
+    fn made<K: Kind>(&mut self, place: &str, made: Result<ExprId, SemanticError>) -> Value<K> {
         match made {
             Ok(id) => make(Tree::Made(id)),
-            Err(misfit) => {
-                self.refuse(place, misfit);
+            Err(error) => {
+                self.refuse(place, error);
                 make(Tree::Constant(nothing(K::KIND), K::KIND))
             }
         }
@@ -285,7 +285,7 @@ impl Book {
         self.made(&format!("curve `{name}`"), made)
     }
 
-    fn known<K: Kind>(&mut self, name: &str, value: &Value<K>) -> Result<ExprId, Misfit> {
+    fn known<K: Kind>(&mut self, name: &str, value: &Value<K>) -> Result<ExprId, SemanticError> {
         let mut owner = Owner::book(name);
         Lowering::new(&mut self.builder, &mut owner).lower(&value.node)
     }
@@ -305,8 +305,8 @@ impl Book {
             Ok([open, through]) => {
                 OpenHours { open: make(Tree::Made(open)), through: make(Tree::Made(through)) }
             }
-            Err(misfit) => {
-                self.refuse(&format!("hours `{name}`"), misfit);
+            Err(error) => {
+                self.refuse(&format!("hours `{name}`"), error);
                 OpenHours { open: number(0.0), through: number(0.0) }
             }
         }
@@ -322,9 +322,9 @@ impl Book {
         }
         match self.builder.define_phases(name, &lowered) {
             Ok((of, tint)) => Alternate { of: Rc::new(of), tint },
-            Err(day::PhaseFault { phase, misfit }) => {
+            Err(day::PhaseFault { phase, error }) => {
                 let phase = phases.get(phase).map_or("", |phase| phase.name.as_str());
-                self.refuse(&format!("phase `{name}.{phase}`"), misfit);
+                self.refuse(&format!("phase `{name}.{phase}`"), error);
                 self.alternate_of(phases.iter().map(|phase| phase.name.clone()).collect())
             }
         }
@@ -336,8 +336,8 @@ impl Book {
         let options: Vec<String> = options.iter().map(|option| (*option).to_owned()).collect();
         match self.builder.define_choice(name, &options, over) {
             Ok((_, of)) => Alternate { of: Rc::new(of), tint: None },
-            Err(misfit) => {
-                self.refuse(&format!("choice `{name}`"), misfit);
+            Err(error) => {
+                self.refuse(&format!("choice `{name}`"), error);
                 self.alternate_of(options)
             }
         }
@@ -381,8 +381,8 @@ impl Book {
         };
         match lowered.and_then(|path| self.builder.define_sun(name, path)) {
             Ok(sky) => Sun { sky: Some(sky) },
-            Err(misfit) => {
-                self.refuse(&format!("sun `{name}`"), misfit);
+            Err(error) => {
+                self.refuse(&format!("sun `{name}`"), error);
                 Sun { sky: None }
             }
         }
@@ -395,8 +395,8 @@ impl Book {
         let Some(sky) = &sun.sky else { return Moon { sky: None } };
         match age.and_then(|age| self.builder.define_moon(name, sky, age)) {
             Ok(sky) => Moon { sky: Some(sky) },
-            Err(misfit) => {
-                self.refuse(&format!("moon `{name}`"), misfit);
+            Err(error) => {
+                self.refuse(&format!("moon `{name}`"), error);
                 Moon { sky: None }
             }
         }

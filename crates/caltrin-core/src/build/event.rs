@@ -11,7 +11,7 @@ pub use crate::program_builder::event::Replay;
 use crate::program_builder::event::{Switch as Made, Turned};
 use crate::program_builder::{ProgramBuilder, Owner};
 use crate::kind::Kind as AnyKind;
-use crate::misfit::Misfit;
+use crate::semantic_error::SemanticError;
 use crate::program::{EventId, ExprId};
 use crate::quantity::Seconds;
 
@@ -81,11 +81,11 @@ pub struct Switch {
 }
 
 impl Book {
-    pub(super) fn event_of(&mut self, name: &str, made: Result<EventId, Misfit>) -> Event {
+    pub(super) fn event_of(&mut self, name: &str, made: Result<EventId, SemanticError>) -> Event {
         match made {
             Ok(id) => Event { id: Some(id) },
-            Err(misfit) => {
-                self.refuse(&format!("event `{name}`"), misfit);
+            Err(error) => {
+                self.refuse(&format!("event `{name}`"), error);
                 Event { id: None }
             }
         }
@@ -132,8 +132,8 @@ impl Book {
             Ok(Made { level, on, .. }) => {
                 Switch { level: make(Tree::Made(level)), on: make(Tree::Made(on)) }
             }
-            Err(misfit) => {
-                self.refuse(&format!("switch `{name}`"), misfit);
+            Err(error) => {
+                self.refuse(&format!("switch `{name}`"), error);
                 Switch { level: super::number(0.0), on: super::on_off(turns.starts) }
             }
         }
@@ -164,7 +164,7 @@ pub(super) fn lower_pulse(
     builder: &mut ProgramBuilder,
     at: Option<EventId>,
     lasts: Seconds,
-) -> Result<ExprId, Misfit> {
+) -> Result<ExprId, SemanticError> {
     match at {
         Some(at) => {
             let lasts = builder.number(lasts.0, AnyKind::Time)?;

@@ -4,7 +4,7 @@ use std::ops::RangeInclusive;
 
 use crate::program_builder::Owner;
 use crate::kind::Kind as AnyKind;
-use crate::misfit::Misfit;
+use crate::semantic_error::SemanticError;
 use crate::program::{Constant, EventId, ExprId, LightKind, Size};
 use crate::quantity::{Meters, Seconds};
 use rustc_hash::FxHashMap;
@@ -252,8 +252,8 @@ impl Placed<'_> {
                 self.book.builder.name_local(made[0], name);
                 make(Tree::Made(made[0]))
             }
-            Err(misfit) => {
-                self.book.refuse(&format!("signal `{}{name}`", self.path), misfit);
+            Err(error) => {
+                self.book.refuse(&format!("signal `{}{name}`", self.path), error);
                 value
             }
         }
@@ -304,8 +304,8 @@ impl Placed<'_> {
                 self.book.builder.go_home(before);
                 made
             }
-            Err(misfit) => {
-                self.book.refuse(&format!("switch `{full}`"), misfit);
+            Err(error) => {
+                self.book.refuse(&format!("switch `{full}`"), error);
                 Switch { level: super::number(0.0), on: super::on_off(false) }
             }
         }
@@ -314,7 +314,7 @@ impl Placed<'_> {
     fn at_home(
         &mut self,
         name: &str,
-        define: impl FnOnce(&mut Book, &mut Owner) -> Result<EventId, Misfit>,
+        define: impl FnOnce(&mut Book, &mut Owner) -> Result<EventId, SemanticError>,
     ) -> Event {
         let made = self.book.builder.at_home(&self.owner).and_then(|before| {
             let made = define(self.book, &mut self.owner);

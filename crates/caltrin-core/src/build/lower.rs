@@ -3,7 +3,7 @@
 use std::rc::Rc;
 
 use crate::program_builder::{ProgramBuilder, Owner, Track};
-use crate::misfit::Misfit;
+use crate::semantic_error::SemanticError;
 use crate::program::{Constant, ExprId, Turn};
 use rustc_hash::FxHashMap;
 
@@ -31,7 +31,7 @@ pub(super) fn lower_all(
     property: &str,
     values: &[Node],
     known: &mut FxHashMap<*const Tree, ExprId>,
-) -> Result<Vec<ExprId>, Misfit> {
+) -> Result<Vec<ExprId>, SemanticError> {
     owner.property(property);
     let mut lowering = Lowering::new(builder, owner);
     lowering.property = property;
@@ -48,7 +48,7 @@ pub(super) fn lower_input(
     default: Constant,
     kind: AnyKind,
     bounds: Option<[f64; 2]>,
-) -> Result<ExprId, Misfit> {
+) -> Result<ExprId, SemanticError> {
     let finite = |v: &f64| v.is_finite();
     let numbers = match default {
         Constant::Scalar(v) => vec![v],
@@ -56,7 +56,7 @@ pub(super) fn lower_input(
         Constant::OnOff(_) => Vec::new(),
     };
     if !numbers.iter().chain(bounds.iter().flatten()).all(finite) {
-        return Err(Misfit::NotFinite);
+        return Err(SemanticError::NotFinite);
     }
     let ends = bounds.map(|ends| ends.map(|v| builder.constant(Constant::Scalar(v), kind)));
     let default = builder.constant(default, kind);
@@ -80,7 +80,7 @@ impl<'a> Lowering<'a> {
         Lowering { builder, owner, property: "", parameters, known, base: None }
     }
 
-    pub(super) fn lower(&mut self, node: &Node) -> Result<ExprId, Misfit> {
+    pub(super) fn lower(&mut self, node: &Node) -> Result<ExprId, SemanticError> {
         if let Some(known) = self.known.get(&Rc::as_ptr(node)) {
             return Ok(*known);
         }
@@ -93,13 +93,13 @@ impl<'a> Lowering<'a> {
         &mut self,
         a: &Node,
         b: &Node,
-        make: fn(&mut ProgramBuilder, ExprId, ExprId) -> Result<ExprId, Misfit>,
-    ) -> Result<ExprId, Misfit> {
+        make: fn(&mut ProgramBuilder, ExprId, ExprId) -> Result<ExprId, SemanticError>,
+    ) -> Result<ExprId, SemanticError> {
         let (a, b) = (self.lower(a)?, self.lower(b)?);
         make(self.builder, a, b)
     }
 
-    pub(super) fn make(&mut self, node: &Node) -> Result<ExprId, Misfit> {
+    pub(super) fn make(&mut self, node: &Node) -> Result<ExprId, SemanticError> {
         match &**node {
             Tree::Constant(Constant::Scalar(v), kind) => self.builder.number(*v, *kind),
             Tree::Constant(constant, kind) => Ok(self.builder.constant(*constant, *kind)),
@@ -148,7 +148,7 @@ impl<'a> Lowering<'a> {
                 super::sound::lower_heard(self.builder, self.owner, (*sound, name), *asked)
             }
             Tree::Given(_, value) => Ok(*value),
-            Tree::Base => self.base.ok_or(Misfit::NoBase),
+            Tree::Base => self.base.ok_or(SemanticError::NoBase),
             Tree::Follow(value, times) => {
                 let place = self.builder.use_of(self.owner, "follow");
                 let value = self.lower(value)?;
@@ -201,7 +201,7 @@ impl<'a> Lowering<'a> {
                 self.builder.hour_in(hour, [from, to])
             }
             Tree::Pick(of, values) => {
-                let values: Result<Vec<ExprId>, Misfit> =
+                let values: Result<Vec<ExprId>, SemanticError> =
                     values.iter().map(|value| self.lower(value)).collect();
                 self.builder.pick(of, &values?)
             }
@@ -228,7 +228,7 @@ impl<'a> Lowering<'a> {
         }
     }
 
-    pub(super) fn played(&mut self, track: &Track, play: Play) -> Result<ExprId, Misfit> {
+    pub(super) fn played(&mut self, track: &Track, play: Play) -> Result<ExprId, SemanticError> {
         let at = match play {
             Play::Once => self.builder.now(),
             Play::Turning(turn, start, part) => {
@@ -255,7 +255,7 @@ impl<'a> Lowering<'a> {
         &mut self,
         function: Function,
         operands: &[Node],
-    ) -> Result<ExprId, Misfit> {
+    ) -> Result<ExprId, SemanticError> {
         let place = self.builder.use_of(self.owner, function.callee().unwrap_or_default());
         let mut all = Vec::with_capacity(operands.len());
         for operand in operands {

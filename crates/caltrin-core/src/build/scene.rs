@@ -15,7 +15,7 @@ use crate::program_builder::modes::{Cause, Rule};
 use crate::program_builder::spark::Sparking;
 use crate::program_builder::{ProgramBuilder, Owner, Sender};
 use crate::kind::Kind as AnyKind;
-use crate::misfit::Misfit;
+use crate::semantic_error::SemanticError;
 use crate::program::{Channel, Constant, EventId, ExprId, Notice};
 use crate::quantity::{Hours, Seconds};
 
@@ -126,7 +126,7 @@ impl Group {
         &self,
         builder: &mut ProgramBuilder,
         driven: &mut [(Channel, Vec<ExprId>)],
-    ) -> Result<(), Misfit> {
+    ) -> Result<(), SemanticError> {
         let mut owner = Owner::book(&self.name);
         let mut made = Made::default();
         for (from, to) in [(&self.dims, &mut made.dims), (&self.tints, &mut made.tints)] {
@@ -188,8 +188,8 @@ impl Spark<'_> {
         let Tree::Given(input, _) = *value.node else { return value.clone() };
         match self.book.builder.capture(&mut self.making, input) {
             Ok(kept) => make(Tree::Made(kept)),
-            Err(misfit) => {
-                self.book.refuse("a value of a spark", misfit);
+            Err(error) => {
+                self.book.refuse("a value of a spark", error);
                 value.clone()
             }
         }
@@ -197,7 +197,7 @@ impl Spark<'_> {
 }
 
 impl Book {
-    pub(super) fn lowered(&mut self, owner: &mut Owner, node: &Node) -> Result<ExprId, Misfit> {
+    pub(super) fn lowered(&mut self, owner: &mut Owner, node: &Node) -> Result<ExprId, SemanticError> {
         Lowering::new(&mut self.builder, owner).lower(node)
     }
 
@@ -244,8 +244,8 @@ impl Book {
         })();
         match made {
             Ok((input, value)) => make(Tree::Given(input, value)),
-            Err(misfit) => {
-                self.refuse(&format!("value `{name}`"), misfit);
+            Err(error) => {
+                self.refuse(&format!("value `{name}`"), error);
                 usual()
             }
         }
@@ -292,7 +292,7 @@ impl Book {
                 owner.property(&format!("rule{n}"));
                 let find = |mode: &String| {
                     let found = modes.iter().position(|known| known == mode);
-                    found.ok_or_else(|| Misfit::NoSuchMode(mode.clone()))
+                    found.ok_or_else(|| SemanticError::NoSuchMode(mode.clone()))
                 };
                 let from = line.from.as_ref().map(find).transpose()?;
                 let to = find(&line.to)?;
@@ -317,8 +317,8 @@ impl Book {
         })();
         match made {
             Ok(made) => Alternate::of(made.alternatives),
-            Err(misfit) => {
-                self.refuse(&format!("modes `{name}`"), misfit);
+            Err(error) => {
+                self.refuse(&format!("modes `{name}`"), error);
                 self.alternate_of(modes)
             }
         }
@@ -332,8 +332,8 @@ impl Book {
         let notice = Notice { name: name.to_owned(), texts, from: from.to_owned() };
         let mut owner = Owner::book(&format!("{from}[{lamp}] send {name}"));
         owner.property("send");
-        if let Err(misfit) = self.builder.send(&mut owner, &events, notice, Sender::Lamp(lamp)) {
-            self.refuse(&format!("notice `{name}`"), misfit);
+        if let Err(error) = self.builder.send(&mut owner, &events, notice, Sender::Lamp(lamp)) {
+            self.refuse(&format!("notice `{name}`"), error);
         }
     }
 
@@ -351,7 +351,7 @@ impl Book {
         })();
         let making = match begun {
             Ok(making) => making,
-            Err(misfit) => return self.refuse(&format!("spark `{}`", pool.name), misfit),
+            Err(error) => return self.refuse(&format!("spark `{}`", pool.name), error),
         };
         let mut spark = Spark { book: self, making };
         let light = describe(&mut spark);
@@ -359,10 +359,10 @@ impl Book {
         let light = Light { name: pool.name.clone(), ..light }.many(pool.size);
         let name = pool.name.clone();
         let told = Some((making, pool));
-        if let Err((channel, misfit)) = self.lower_light(light, &name, &[], None, told) {
+        if let Err((channel, error)) = self.lower_light(light, &name, &[], None, told) {
             let place = format!("spark `{name}`");
             let place = channel.map_or(place.clone(), |channel| format!("{place}, {channel}"));
-            self.refuse(&place, misfit);
+            self.refuse(&place, error);
         }
     }
 }

@@ -8,7 +8,7 @@ use super::{Node, Tree, Value, make};
 use crate::curve::Easing;
 use crate::program_builder::sequence::{Again, MOST_LAYERS, Scene, Sequence, Stop};
 use crate::program_builder::{ProgramBuilder, Owner};
-use crate::misfit::Misfit;
+use crate::semantic_error::SemanticError;
 use crate::program::{Channel, EventId, ExprId, Size};
 use crate::quantity::Seconds;
 
@@ -108,8 +108,8 @@ impl Book {
         let scene = Scene { at, again, end: Seconds(end), keeps, moments, stops };
         let sequence = match self.builder.define_sequence(name, &scene) {
             Ok(sequence) => sequence,
-            Err(misfit) => {
-                self.refuse(&format!("sequence `{name}`"), misfit);
+            Err(error) => {
+                self.refuse(&format!("sequence `{name}`"), error);
                 return marks.iter().map(|_| Event::refused()).collect();
             }
         };
@@ -128,7 +128,7 @@ impl Book {
         light: &str,
         size: Size,
         driven: &mut [(Channel, Vec<ExprId>)],
-    ) -> Result<(), (&'static str, Misfit)> {
+    ) -> Result<(), (&'static str, SemanticError)> {
         for (channel, values) in driven {
             let of_channel = |script: &Scripted| {
                 script.leads.iter().position(|l| l.light == light && l.channel == channel.name)
@@ -140,12 +140,12 @@ impl Book {
             if all.is_empty() {
                 continue;
             }
-            let told = |misfit| (channel.name, misfit);
+            let told = |error| (channel.name, error);
             if all.len() > MOST_LAYERS {
-                return Err(told(Misfit::TooManyLayers(MOST_LAYERS)));
+                return Err(told(SemanticError::TooManyLayers(MOST_LAYERS)));
             }
             let [value] = &mut values[..] else {
-                return Err(told(Misfit::LeadsOneValue(channel.name)));
+                return Err(told(SemanticError::LeadsOneValue(channel.name)));
             };
             *value = stacked(&mut self.builder, (light, size), &all, *value).map_err(told)?;
         }
@@ -159,7 +159,7 @@ fn stacked(
     of: (&str, Size),
     all: &[(&Scripted, &Lead)],
     under: ExprId,
-) -> Result<ExprId, Misfit> {
+) -> Result<ExprId, SemanticError> {
     if all.is_empty() {
         return Ok(under);
     }
@@ -187,7 +187,7 @@ fn laid_over(
     (light, size): (&str, Size),
     (script, lead): (&Scripted, &Lead),
     under: ExprId,
-) -> Result<ExprId, Misfit> {
+) -> Result<ExprId, SemanticError> {
     let mut owner = Owner::placed(&format!("{light}/{}", script.name), size, None, &[]);
     owner.property(lead.channel);
     let mut stops = Vec::with_capacity(lead.stops.len());

@@ -10,7 +10,7 @@ use super::{Tree, Value, make};
 use crate::program_builder::sound::{Asked, Played};
 use crate::program_builder::{ProgramBuilder, Owner};
 use crate::kind::Kind as AnyKind;
-use crate::misfit::Misfit;
+use crate::semantic_error::SemanticError;
 use crate::program::{ExprId, SoundId};
 use crate::quantity::Seconds;
 use crate::sound::{Hearing, Marks, Measure};
@@ -91,12 +91,12 @@ impl Sound {
 }
 
 impl Book {
-    fn sound_of(&mut self, name: &str, made: Result<SoundId, Misfit>) -> Sound {
+    fn sound_of(&mut self, name: &str, made: Result<SoundId, SemanticError>) -> Sound {
         let name = name.to_owned();
         match made {
             Ok(id) => Sound { id: Some(id), name },
-            Err(misfit) => {
-                self.refuse(&format!("sound `{name}`"), misfit);
+            Err(error) => {
+                self.refuse(&format!("sound `{name}`"), error);
                 Sound { id: None, name }
             }
         }
@@ -159,7 +159,7 @@ pub(super) fn lower_heard(
     owner: &mut Owner,
     (sound, name): (Option<SoundId>, &str),
     asked: Asked,
-) -> Result<ExprId, Misfit> {
+) -> Result<ExprId, SemanticError> {
     match sound {
         Some(sound) => {
             let place = builder.use_of(owner, &format!("{name}.follow"));

@@ -3,7 +3,7 @@
 use crate::color::{HUE_AXES, HUE_BACK};
 use crate::curve::Easing;
 use crate::kind::Kind;
-use crate::misfit::Misfit;
+use crate::semantic_error::SemanticError;
 use crate::program::{Constant, Entries, ExprId, Op, Table, TableId, Wave};
 
 use super::ProgramBuilder;
@@ -17,7 +17,7 @@ impl ProgramBuilder {
         b: ExprId,
         s: ExprId,
         linear: bool,
-    ) -> Result<ExprId, Misfit> {
+    ) -> Result<ExprId, SemanticError> {
         self.expect(s, Kind::Number)?;
         let kind = match (self.kind(a), self.kind(b)) {
             (Kind::Color, Kind::Color) if !linear => {
@@ -36,7 +36,7 @@ impl ProgramBuilder {
     }
 
     /// A number eased; what is below 0 or above 1 is taken as 0 or 1.
-    pub fn eased(&mut self, u: ExprId, easing: Easing) -> Result<ExprId, Misfit> {
+    pub fn eased(&mut self, u: ExprId, easing: Easing) -> Result<ExprId, SemanticError> {
         self.expect(u, Kind::Number)?;
         let (lo, hi) = (self.number(0.0, Kind::Number)?, self.number(1.0, Kind::Number)?);
         let u = self.derived(Op::Within(u, lo, hi), Kind::Number)?;
@@ -47,7 +47,7 @@ impl ProgramBuilder {
     }
 
     /// The same kept in 0..1 where the easing overshoots: for what says how far on something is.
-    pub(super) fn eased_inside(&mut self, u: ExprId, easing: Easing) -> Result<ExprId, Misfit> {
+    pub(super) fn eased_inside(&mut self, u: ExprId, easing: Easing) -> Result<ExprId, SemanticError> {
         let eased = self.eased(u, easing)?;
         if !easing.overshoots() {
             return Ok(eased);
@@ -63,7 +63,7 @@ impl ProgramBuilder {
         from: [ExprId; 2],
         to: [ExprId; 2],
         easing: Easing,
-    ) -> Result<ExprId, Misfit> {
+    ) -> Result<ExprId, SemanticError> {
         let passed = self.subtract(v, from[0])?;
         let whole = self.subtract(from[1], from[0])?;
         self.rising(from[0], from[1])?;
@@ -79,7 +79,7 @@ impl ProgramBuilder {
     }
 
     /// A soft threshold: 0 below, 1 above, softly over the width `over` around `at`.
-    pub fn threshold(&mut self, v: ExprId, at: ExprId, over: ExprId) -> Result<ExprId, Misfit> {
+    pub fn threshold(&mut self, v: ExprId, at: ExprId, over: ExprId) -> Result<ExprId, SemanticError> {
         let kind = self.ordered(v, at, "compare")?;
         self.expect(over, kind)?;
         let half = self.number(0.5, Kind::Number)?;
@@ -90,12 +90,12 @@ impl ProgramBuilder {
         self.eased(u, Easing::Smooth)
     }
 
-    pub(super) fn color_of_cones(&mut self, [l, m, s]: [ExprId; 3]) -> Result<ExprId, Misfit> {
+    pub(super) fn color_of_cones(&mut self, [l, m, s]: [ExprId; 3]) -> Result<ExprId, SemanticError> {
         self.derived(Op::FromCones(l, m, s), Kind::Color)
     }
 
     /// A color with its hue turned by an angle, in OKLab: lightness and chroma stay.
-    pub fn turn_hue(&mut self, color: ExprId, angle: ExprId) -> Result<ExprId, Misfit> {
+    pub fn turn_hue(&mut self, color: ExprId, angle: ExprId) -> Result<ExprId, SemanticError> {
         self.expect(color, Kind::Color)?;
         self.expect(angle, Kind::Angle)?;
         let mut roots = Vec::with_capacity(3);
@@ -129,7 +129,7 @@ impl ProgramBuilder {
         Ok(turned)
     }
 
-    pub(super) fn weighed(&mut self, all: &[ExprId], weights: &[f64]) -> Result<ExprId, Misfit> {
+    pub(super) fn weighed(&mut self, all: &[ExprId], weights: &[f64]) -> Result<ExprId, SemanticError> {
         let mut sum: Option<ExprId> = None;
         for (v, weight) in all.iter().zip(weights) {
             let weight = self.number(*weight, Kind::Number)?;
@@ -139,11 +139,11 @@ impl ProgramBuilder {
                 None => part,
             });
         }
-        sum.ok_or(Misfit::NotFinite)
+        sum.ok_or(SemanticError::NotFinite)
     }
 
     /// A sine in -1..1, lowest at whole turns.
-    pub(crate) fn full_wave(&mut self, turns: ExprId) -> Result<ExprId, Misfit> {
+    pub(crate) fn full_wave(&mut self, turns: ExprId) -> Result<ExprId, SemanticError> {
         let level = self.derived(Op::Wave(Wave::Sine, turns), Kind::Number)?;
         let (two, one) = (self.number(2.0, Kind::Number)?, self.number(1.0, Kind::Number)?);
         let double = self.multiply(level, two)?;
@@ -151,7 +151,7 @@ impl ProgramBuilder {
     }
 
     /// A color made darker or brighter in linear light.
-    pub fn scaled(&mut self, color: ExprId, by: ExprId) -> Result<ExprId, Misfit> {
+    pub fn scaled(&mut self, color: ExprId, by: ExprId) -> Result<ExprId, SemanticError> {
         self.expect(color, Kind::Color)?;
         self.expect(by, Kind::Number)?;
         self.derived(Op::Multiply(color, by), Kind::Color)
@@ -159,14 +159,14 @@ impl ProgramBuilder {
 
     /// The color of a black body at a number of kelvins that varies; what lies outside of
     /// [`crate::color::COLDEST`] and [`crate::color::HOTTEST`] is taken as those.
-    pub fn kelvin(&mut self, kelvins: ExprId) -> Result<ExprId, Misfit> {
+    pub fn kelvin(&mut self, kelvins: ExprId) -> Result<ExprId, SemanticError> {
         use crate::color::{COLDEST, HOTTEST, Rgb};
         self.expect(kelvins, Kind::Number)?;
         if let Some(v) = self.scalar(kelvins) {
             // As a literal: 500K is refused too.
             if !(COLDEST.0..=HOTTEST.0).contains(&v) {
                 let (what, least, most) = ("a color temperature", COLDEST.0, HOTTEST.0);
-                return Err(Misfit::OutOfRange { what, lo: v, hi: v, least, most });
+                return Err(SemanticError::OutOfRange { what, lo: v, hi: v, least, most });
             }
             let kelvin = crate::quantity::Kelvin(v);
             return Ok(self.constant(Constant::Vector(Rgb::from_kelvin(kelvin).0), Kind::Color));

@@ -11,7 +11,7 @@ use rustc_hash::FxHashMap;
 use super::modes::{Cause, Rule};
 use super::{ProgramBuilder, HourCause};
 use crate::kind::Kind;
-use crate::misfit::Misfit;
+use crate::semantic_error::SemanticError;
 use crate::program::{
     ByHour, Constant, Dial, Event, EventId, ExprId, Home, InputId, Op, Source, Subject, Write,
 };
@@ -245,7 +245,7 @@ impl ProgramBuilder {
         &mut self,
         from: Vec<(f64, usize)>,
         states: Vec<Vec<(InputId, Constant)>>,
-    ) -> Result<(), Misfit> {
+    ) -> Result<(), SemanticError> {
         let Some(clock) = self.program().clock() else { return Ok(()) };
         let by_hour = ByHour { from, states };
         for (id, value) in by_hour.at(clock.start) {
@@ -266,7 +266,7 @@ impl ProgramBuilder {
     }
 
     /// Whether it is an hour of a state; `None` if it never is.
-    fn in_state(&mut self, by_hour: &ByHour, state: usize) -> Result<Option<ExprId>, Misfit> {
+    fn in_state(&mut self, by_hour: &ByHour, state: usize) -> Result<Option<ExprId>, SemanticError> {
         let count = by_hour.from.len();
         let hour = self.dial(Dial::Hour);
         let mut made: Option<ExprId> = None;

@@ -3,7 +3,7 @@
 use crate::curve::Easing;
 use crate::kernel;
 use crate::kind::{Kind, Pace, Scope};
-use crate::misfit::Misfit;
+use crate::semantic_error::SemanticError;
 use crate::program::{Constant, CurveId, Domain, ExprId, Op, Site, Start, Turn, Wave};
 use crate::quantity::{Place, Seconds};
 
@@ -36,7 +36,7 @@ impl ProgramBuilder {
         place: &Use,
         [shortest, longest]: [ExprId; 2],
         over: Option<ExprId>,
-    ) -> Result<ExprId, Misfit> {
+    ) -> Result<ExprId, SemanticError> {
         if let Some(part) = over {
             self.expect(part, Kind::Number)?;
             self.hold_to(owner, part, Pace::Fixed, "the part over which a level is reached")?;
@@ -49,12 +49,12 @@ impl ProgramBuilder {
         if let Some(v) = self.scalar(shortest)
             && v < 0.0
         {
-            return Err(Misfit::NegativeTime(v));
+            return Err(SemanticError::NegativeTime(v));
         }
         if let Some(v) = self.scalar(longest)
             && v < 2e-6
         {
-            return Err(Misfit::TooShort(v));
+            return Err(SemanticError::TooShort(v));
         }
         let site = self.site(owner, place);
         let op = match over {
@@ -71,11 +71,11 @@ impl ProgramBuilder {
         place: &Use,
         rate: ExprId,
         octaves: f64,
-    ) -> Result<ExprId, Misfit> {
+    ) -> Result<ExprId, SemanticError> {
         self.expect(rate, Kind::Rate)?;
         self.hold_to(owner, rate, Pace::Fixed, "the rate")?;
         if !(1.0..=6.0).contains(&octaves) || octaves.fract() != 0.0 {
-            return Err(Misfit::Octaves(octaves));
+            return Err(SemanticError::Octaves(octaves));
         }
         let site = self.site(owner, place);
         let op = Op::Drift(rate, octaves as u32, site);
@@ -90,7 +90,7 @@ impl ProgramBuilder {
         radius: ExprId,
         rate: ExprId,
         octaves: f64,
-    ) -> Result<ExprId, Misfit> {
+    ) -> Result<ExprId, SemanticError> {
         self.expect(radius, Kind::Length)?;
         self.hold_to(owner, radius, Pace::Flowing, "the radius")?;
         let (two, one) = (self.number(2.0, Kind::Number)?, self.number(1.0, Kind::Number)?);
@@ -112,7 +112,7 @@ impl ProgramBuilder {
         place: &Use,
         on: [ExprId; 2],
         off: [ExprId; 2],
-    ) -> Result<ExprId, Misfit> {
+    ) -> Result<ExprId, SemanticError> {
         for times in [on, off] {
             for time in times {
                 self.expect(time, Kind::Time)?;
@@ -133,8 +133,8 @@ impl ProgramBuilder {
     }
 
     /// One of a list, by a level 0..1 (1 excluded).
-    pub fn one_of(&mut self, level: ExprId, all: &[ExprId]) -> Result<ExprId, Misfit> {
-        let mut made = *all.last().ok_or(Misfit::NotFinite)?;
+    pub fn one_of(&mut self, level: ExprId, all: &[ExprId]) -> Result<ExprId, SemanticError> {
+        let mut made = *all.last().ok_or(SemanticError::NotFinite)?;
         let count = all.len() as f64;
         for (n, v) in all.iter().enumerate().rev().skip(1) {
             let end = self.number((n + 1) as f64 / count, Kind::Number)?;
@@ -152,7 +152,7 @@ impl ProgramBuilder {
         every: ExprId,
         phase: Option<ExprId>,
         start: Start,
-    ) -> Result<ExprId, Misfit> {
+    ) -> Result<ExprId, SemanticError> {
         self.expect(every, Kind::Time)?;
         self.hold_to(owner, every, Pace::Fixed, "a period")?;
         let at = self.started(owner, place, every, start)?;
@@ -173,13 +173,13 @@ impl ProgramBuilder {
     }
 
     /// A wave's level 0..1 at a number of turns.
-    pub fn wave(&mut self, wave: Wave, turns: ExprId) -> Result<ExprId, Misfit> {
+    pub fn wave(&mut self, wave: Wave, turns: ExprId) -> Result<ExprId, SemanticError> {
         self.expect(turns, Kind::Number)?;
         self.derived(Op::Wave(wave, turns), Kind::Number)
     }
 
     /// 1 for the first part `on` of each turn, then 0.
-    pub fn square(&mut self, turns: ExprId, on: ExprId) -> Result<ExprId, Misfit> {
+    pub fn square(&mut self, turns: ExprId, on: ExprId) -> Result<ExprId, SemanticError> {
         self.expect(turns, Kind::Number)?;
         self.expect(on, Kind::Number)?;
         self.derived(Op::Square(turns, on), Kind::Number)
@@ -192,7 +192,7 @@ impl ProgramBuilder {
         place: &Use,
         whole: ExprId,
         start: Start,
-    ) -> Result<ExprId, Misfit> {
+    ) -> Result<ExprId, SemanticError> {
         let now = self.now();
         if start != Start::Scattered {
             return Ok(now);
@@ -203,13 +203,13 @@ impl ProgramBuilder {
     }
 
     /// A place in a period, moved on and wrapped again.
-    pub fn turned_on(&mut self, at: ExprId, by: ExprId, period: ExprId) -> Result<ExprId, Misfit> {
+    pub fn turned_on(&mut self, at: ExprId, by: ExprId, period: ExprId) -> Result<ExprId, SemanticError> {
         let moved = self.add(at, by)?;
         self.derived(Op::Turned(Turn::Loop, Start::Together, moved, period), Kind::Time)
     }
 
     /// A value as it is at another moment.
-    pub fn at_moment(&mut self, value: ExprId, moment: ExprId) -> Result<ExprId, Misfit> {
+    pub fn at_moment(&mut self, value: ExprId, moment: ExprId) -> Result<ExprId, SemanticError> {
         self.expect(moment, Kind::Time)?;
         let expr = self.program.expr(value);
         if expr.pace < Pace::Flowing && expr.parameters == 0 {
@@ -223,7 +223,7 @@ impl ProgramBuilder {
     }
 
     /// A value as it was `by` ago, or will be if `by` is below 0.
-    pub fn later(&mut self, value: ExprId, by: ExprId) -> Result<ExprId, Misfit> {
+    pub fn later(&mut self, value: ExprId, by: ExprId) -> Result<ExprId, SemanticError> {
         let now = self.now();
         let then = self.subtract(now, by)?;
         self.at_moment(value, then)
@@ -235,20 +235,20 @@ impl ProgramBuilder {
         owner: &Owner,
         value: ExprId,
         each: ExprId,
-    ) -> Result<ExprId, Misfit> {
+    ) -> Result<ExprId, SemanticError> {
         let by = self.times_index(owner, each)?;
         self.later(value, by)
     }
 
     /// A time from lamp to lamp, multiplied by the index.
-    pub fn times_index(&mut self, owner: &Owner, each: ExprId) -> Result<ExprId, Misfit> {
+    pub fn times_index(&mut self, owner: &Owner, each: ExprId) -> Result<ExprId, SemanticError> {
         self.expect(each, Kind::Time)?;
         let index = self.index(owner)?;
         self.multiply(each, index)
     }
 
     /// A value that takes `by` times as long.
-    pub fn stretched(&mut self, value: ExprId, by: ExprId) -> Result<ExprId, Misfit> {
+    pub fn stretched(&mut self, value: ExprId, by: ExprId) -> Result<ExprId, SemanticError> {
         self.expect(by, Kind::Number)?;
         let now = self.now();
         let then = self.divide(now, by)?;
@@ -256,7 +256,7 @@ impl ProgramBuilder {
     }
 
     /// A value that changes only at multiples of a time.
-    pub fn stepped(&mut self, value: ExprId, every: ExprId) -> Result<ExprId, Misfit> {
+    pub fn stepped(&mut self, value: ExprId, every: ExprId) -> Result<ExprId, SemanticError> {
         self.expect(every, Kind::Time)?;
         let now = self.now();
         let turned = Op::Turned(Turn::Loop, Start::Together, now, every);
@@ -276,13 +276,13 @@ impl ProgramBuilder {
         &mut self,
         name: &str,
         times: &[(bool, f64)],
-    ) -> Result<(Track, Seconds), Misfit> {
+    ) -> Result<(Track, Seconds), SemanticError> {
         let level = |on: bool| Constant::Scalar(f64::from(u8::from(on)));
         let mut end = 0.0;
         let mut stops = Vec::with_capacity(times.len() + 1);
         for (on, length) in times {
             if !length.is_finite() || *length < 1e-3 {
-                return Err(Misfit::NoPeriod { what: "a time of a rhythm", lo: *length });
+                return Err(SemanticError::NoPeriod { what: "a time of a rhythm", lo: *length });
             }
             stops.push((Place(end), level(*on), Easing::Jump));
             end += length;
@@ -307,12 +307,12 @@ impl ProgramBuilder {
         part: Option<[ExprId; 2]>,
         turn: Turn,
         start: Start,
-    ) -> Result<ExprId, Misfit> {
+    ) -> Result<ExprId, SemanticError> {
         let mut bounds = [0.0, length.0];
         if let Some([from, to]) = part {
             for (bound, v) in bounds.iter_mut().zip([from, to]) {
                 self.expect(v, Kind::Time)?;
-                *bound = self.scalar(v).ok_or(Misfit::TooLively {
+                *bound = self.scalar(v).ok_or(SemanticError::TooLively {
                     role: "a part of a curve".to_owned(),
                     limit: Pace::Constant,
                     found: Pace::Fixed,
@@ -321,7 +321,7 @@ impl ProgramBuilder {
             self.rising(from, to)?;
             let [from, to] = bounds;
             if from < 0.0 || to > length.0 || to - from < 1e-3 {
-                return Err(Misfit::PartOutside { length: length.0, from, to });
+                return Err(SemanticError::PartOutside { length: length.0, from, to });
             }
         }
         let [from, to] = bounds;

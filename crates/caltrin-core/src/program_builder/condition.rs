@@ -8,7 +8,7 @@ use super::{ProgramBuilder, HourCause};
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
 use crate::kind::{Kind, Pace};
-use crate::misfit::Misfit;
+use crate::semantic_error::SemanticError;
 use crate::program::{Constant, EventId, ExprId, NEVER, Op, Source, Write};
 use crate::pure::Pure;
 
@@ -34,12 +34,12 @@ pub(super) struct Watched {
 
 impl ProgramBuilder {
     /// The first moment after another at which conditions are looked at.
-    pub(super) fn next_look(&mut self, after: ExprId) -> Result<ExprId, Misfit> {
+    pub(super) fn next_look(&mut self, after: ExprId) -> Result<ExprId, SemanticError> {
         self.derived(Op::Pure(Pure::NextLook, [after][..].into()), Kind::Time)
     }
 
     /// A moment where this is so, and never where not; not before now.
-    pub(super) fn due_where(&mut self, so: ExprId, at: ExprId) -> Result<ExprId, Misfit> {
+    pub(super) fn due_where(&mut self, so: ExprId, at: ExprId) -> Result<ExprId, SemanticError> {
         let (now, never) = (self.now(), self.number(NEVER, Kind::Time)?);
         let at = match self.program.expr(at).op {
             Op::Now => at,
@@ -54,7 +54,7 @@ impl ProgramBuilder {
         (name, source): (&str, Source),
         due: ExprId,
         writes: Vec<Write>,
-    ) -> Result<(), Misfit> {
+    ) -> Result<(), SemanticError> {
         let (id, _) = self.new_event(name, source)?;
         let event = &mut self.program.events[id.index()];
         event.due = Some(due);
@@ -64,7 +64,7 @@ impl ProgramBuilder {
 
     /// Makes a condition one that changes only when something happens: looks at it again and again where that
     /// is not so, and remembers since when it has held where that is asked.
-    pub(super) fn watched(&mut self, name: &str, of: Condition) -> Result<Watched, Misfit> {
+    pub(super) fn watched(&mut self, name: &str, of: Condition) -> Result<Watched, SemanticError> {
         self.expect(of.is, Kind::OnOff)?;
         let exact = self.program.expr(of.is).pace <= Pace::Stepwise;
         let Some(lasts) = of.lasts else {
@@ -85,7 +85,7 @@ impl ProgramBuilder {
         name: &str,
         is: ExprId,
         exact: bool,
-    ) -> Result<(ExprId, ExprId), Misfit> {
+    ) -> Result<(ExprId, ExprId), SemanticError> {
         let unit = Interval { lo: 0.0, hi: 1.0 };
         let (seen, was) = self.keep(
             (format!("{name}.seen"), "whether the condition held"),
@@ -128,7 +128,7 @@ impl ProgramBuilder {
         so: ExprId,
         earliest: ExprId,
         from: Option<ExprId>,
-    ) -> Result<ExprId, Misfit> {
+    ) -> Result<ExprId, SemanticError> {
         let so = self.and(watched.holds, so)?;
         let mut at = earliest;
         if let (Some(since), Some(lasts)) = (watched.since, watched.lasts) {
@@ -149,7 +149,7 @@ impl ProgramBuilder {
         name: &str,
         condition: Condition,
         again: Option<ExprId>,
-    ) -> Result<EventId, Misfit> {
+    ) -> Result<EventId, SemanticError> {
         if condition.lasts.is_none()
             && let Some(known) = self.define_at_crossings(name, condition.is, again)
         {

@@ -5,7 +5,7 @@ use super::sky::Crossing;
 use super::{ProgramBuilder, Track};
 use crate::curve::{CurveFault, Easing};
 use crate::kind::Kind;
-use crate::misfit::Misfit;
+use crate::semantic_error::SemanticError;
 use crate::program::{Clock, Constant, Dial, Domain, ExprId, Op, Phases};
 use crate::pure::Pure;
 use crate::quantity::{Hours, Place};
@@ -84,26 +84,26 @@ fn past_midnight(hours: &[f64], jumps: bool) -> Result<usize, usize> {
 
 impl ProgramBuilder {
     /// Gives the book its clock. To be called before anything that follows it is made.
-    pub fn set_clock(&mut self, clock: Clock) -> Result<(), Misfit> {
+    pub fn set_clock(&mut self, clock: Clock) -> Result<(), SemanticError> {
         let Clock { day, start, rate } = clock;
         if !(1.0..=1e7).contains(&day.0) {
-            return Err(Misfit::DayLength(day.0));
+            return Err(SemanticError::DayLength(day.0));
         }
         if !(0.0..24.0).contains(&start.0) {
-            return Err(Misfit::NoHour(start.0));
+            return Err(SemanticError::NoHour(start.0));
         }
         if self.program().clock().is_some() {
-            return Err(Misfit::SecondClock);
+            return Err(SemanticError::SecondClock);
         }
         if rate.is_nan() || rate.abs() > crate::clock::MOST_RATE {
-            return Err(Misfit::ClockRate(rate));
+            return Err(SemanticError::ClockRate(rate));
         }
         self.program_mut().clock = Some(clock);
         Ok(())
     }
 
     /// A function of numbers alone, of plain numbers.
-    pub fn function(&mut self, of: Pure, all: &[ExprId]) -> Result<ExprId, Misfit> {
+    pub fn function(&mut self, of: Pure, all: &[ExprId]) -> Result<ExprId, SemanticError> {
         for argument in all {
             self.expect(*argument, Kind::Number)?;
         }
@@ -111,13 +111,13 @@ impl ProgramBuilder {
     }
 
     /// A function of numbers alone.
-    pub(super) fn pure(&mut self, of: Pure, all: &[ExprId], kind: Kind) -> Result<ExprId, Misfit> {
+    pub(super) fn pure(&mut self, of: Pure, all: &[ExprId], kind: Kind) -> Result<ExprId, SemanticError> {
         debug_assert_eq!(all.len(), of.arguments(), "as many as it has");
         self.derived(Op::Pure(of, all.into()), kind)
     }
 
     /// A signal of this name for a value that many may use; what is known beforehand stays as it is.
-    pub(super) fn shared(&mut self, name: &str, value: ExprId) -> Result<ExprId, Misfit> {
+    pub(super) fn shared(&mut self, name: &str, value: ExprId) -> Result<ExprId, SemanticError> {
         if self.is_known(value) {
             return Ok(value);
         }
@@ -126,9 +126,9 @@ impl ProgramBuilder {
     }
 
     /// What the game's clock shows: the hour, or the number of days.
-    pub fn clock(&mut self, dial: Dial) -> Result<ExprId, Misfit> {
+    pub fn clock(&mut self, dial: Dial) -> Result<ExprId, SemanticError> {
         if self.program().clock().is_none() {
-            return Err(Misfit::NoClock);
+            return Err(SemanticError::NoClock);
         }
         Ok(self.dial(dial))
     }
@@ -141,15 +141,15 @@ impl ProgramBuilder {
         kind: Kind,
         linear: bool,
         stops: &[(Place, Constant, Easing)],
-    ) -> Result<Track, Misfit> {
+    ) -> Result<Track, SemanticError> {
         if self.program().clock().is_none() {
-            return Err(Misfit::NoClock);
+            return Err(SemanticError::NoClock);
         }
         if let Some((at, ..)) = stops.iter().find(|(at, ..)| !(0.0..24.0).contains(&at.0)) {
-            return Err(Misfit::NoHour(at.0));
+            return Err(SemanticError::NoHour(at.0));
         }
         let hours: Vec<f64> = stops.iter().map(|(at, ..)| at.0).collect();
-        let midnight = past_midnight(&hours, true).map_err(Misfit::DayOrder)?;
+        let midnight = past_midnight(&hours, true).map_err(SemanticError::DayOrder)?;
         let mut day = stops.to_vec();
         day.rotate_left(midnight);
         if let (Some(first), Some(last)) = (day.first().copied(), day.last().copied())
@@ -160,17 +160,17 @@ impl ProgramBuilder {
         }
         let count = stops.len();
         let written = |n: usize| (n + count - 1 + midnight) % count;
-        self.define_curve(name, Domain::Day, kind, linear, &day).map_err(|misfit| match misfit {
-            Misfit::Curve(CurveFault::TooClose(n)) => {
-                Misfit::Curve(CurveFault::TooClose(written(n)))
+        self.define_curve(name, Domain::Day, kind, linear, &day).map_err(|error| match error {
+            SemanticError::Curve(CurveFault::TooClose(n)) => {
+                SemanticError::Curve(CurveFault::TooClose(written(n)))
             }
-            Misfit::Curve(CurveFault::Range(n)) => Misfit::Curve(CurveFault::Range(written(n))),
+            SemanticError::Curve(CurveFault::Range(n)) => SemanticError::Curve(CurveFault::Range(written(n))),
             other => other,
         })
     }
 
     /// A curve by the hour, at the hour that it is.
-    pub fn day_now(&mut self, track: &Track) -> Result<ExprId, Misfit> {
+    pub fn day_now(&mut self, track: &Track) -> Result<ExprId, SemanticError> {
         let hour = self.clock(Dial::Hour)?;
         self.track_at(track, hour)
     }
@@ -183,7 +183,7 @@ impl ProgramBuilder {
         [from, to]: [ExprId; 2],
         change: Change,
         easing: Easing,
-    ) -> Result<[ExprId; 2], Misfit> {
+    ) -> Result<[ExprId; 2], SemanticError> {
         for end in [from, to] {
             self.expect(end, Kind::Hour)?;
         }
@@ -194,11 +194,11 @@ impl ProgramBuilder {
             // Where the sun does not rise, or hardly does, its hours meet.
             let by_sun = crossings.iter().all(Option::is_some);
             if open == 0.0 && !by_sun {
-                return Err(Misfit::EmptyHours);
+                return Err(SemanticError::EmptyHours);
             }
             let least = open.min(24.0 - open);
             if over > least && !by_sun {
-                return Err(Misfit::HoursTooShort { over: Hours(over), least: Hours(least) });
+                return Err(SemanticError::HoursTooShort { over: Hours(over), least: Hours(least) });
             }
         }
         let hour = self.clock(Dial::Hour)?;
@@ -225,7 +225,7 @@ impl ProgramBuilder {
 
     /// Whether what lies between two hours of the sun is open, and whether it is closed, all of a day on which
     /// the sun does not rise or set.
-    fn all_day(&mut self, ends: &[Option<Crossing>; 2]) -> Result<Option<[ExprId; 2]>, Misfit> {
+    fn all_day(&mut self, ends: &[Option<Crossing>; 2]) -> Result<Option<[ExprId; 2]>, SemanticError> {
         let [Some(from), Some(to)] = ends else { return Ok(None) };
         if from.rises == to.rises {
             return Ok(None);
@@ -242,14 +242,14 @@ impl ProgramBuilder {
     }
 
     /// A level that is 1 where all is open, and else 0 where all is closed.
-    fn always(&mut self, level: ExprId, [open, closed]: [ExprId; 2]) -> Result<ExprId, Misfit> {
+    fn always(&mut self, level: ExprId, [open, closed]: [ExprId; 2]) -> Result<ExprId, SemanticError> {
         let (none, full) = (self.number(0.0, Kind::Number)?, self.number(1.0, Kind::Number)?);
         let level = self.choose(open, full, level)?;
         self.choose(closed, none, level)
     }
 
     /// Whether an hour lies between two, over midnight where the second comes first.
-    pub fn hour_in(&mut self, hour: ExprId, [from, to]: [ExprId; 2]) -> Result<ExprId, Misfit> {
+    pub fn hour_in(&mut self, hour: ExprId, [from, to]: [ExprId; 2]) -> Result<ExprId, SemanticError> {
         for end in [hour, from, to] {
             self.expect(end, Kind::Hour)?;
         }
@@ -272,28 +272,28 @@ impl ProgramBuilder {
         name: &str,
         phases: &[Phase],
     ) -> Result<(Alternatives, Option<ExprId>), PhaseFault> {
-        let whole = |misfit| PhaseFault { phase: 0, misfit };
+        let whole = |error| PhaseFault { phase: 0, error };
         if phases.len() < 2 {
-            return Err(whole(Misfit::TooFewPhases));
+            return Err(whole(SemanticError::TooFewPhases));
         }
         let hour = self.clock(Dial::Hour).map_err(whole)?;
         let mut hours = Vec::with_capacity(phases.len());
         for (n, phase) in phases.iter().enumerate() {
-            let at = |misfit| PhaseFault { phase: n, misfit };
+            let at = |error| PhaseFault { phase: n, error };
             self.expect(phase.from, Kind::Hour).map_err(at)?;
-            hours.push(self.scalar(phase.from).ok_or(at(Misfit::PhaseMoves))?);
+            hours.push(self.scalar(phase.from).ok_or(at(SemanticError::PhaseMoves))?);
         }
         let next = |n: usize| (n + 1) % phases.len();
         past_midnight(&hours, false)
-            .map_err(|n| PhaseFault { phase: n, misfit: Misfit::PhaseOrder })?;
+            .map_err(|n| PhaseFault { phase: n, error: SemanticError::PhaseOrder })?;
         let (mut weights, mut at_hand) = (Vec::new(), Vec::new());
         for n in 0..phases.len() {
-            let at = |misfit| PhaseFault { phase: next(n), misfit };
+            let at = |error| PhaseFault { phase: next(n), error };
             let lasts = crate::sky::hour_of(hours[next(n)] - hours[n]);
             let [own, after] = [n, next(n)].map(|n| phases[n].change);
             let leads = [own, after].map(|change| change.lean.lead(change.over.0));
             if own.over.0 - leads[0] + leads[1] > lasts + 1e-9 {
-                return Err(at(Misfit::PhasesMeet));
+                return Err(at(SemanticError::PhasesMeet));
             }
             let level = |builder: &mut ProgramBuilder, [rise, fall]: [f64; 2], [lead, next_lead]: [f64; 2]| {
                 let all = [hours[n] - lead, rise, hours[next(n)] - next_lead, fall];
@@ -322,7 +322,7 @@ impl ProgramBuilder {
             }
             _ => {
                 let phase = phases.iter().position(|phase| phase.tint.is_none()).unwrap_or(0);
-                return Err(PhaseFault { phase, misfit: Misfit::SomeTints });
+                return Err(PhaseFault { phase, error: SemanticError::SomeTints });
             }
         };
         let parts = phases.iter().zip(hours).zip(&all.weights);
@@ -334,8 +334,8 @@ impl ProgramBuilder {
 
     /// A blend of a value for each alternative by how much each counts; colors in OKLab. On or off is
     /// that of the one at hand.
-    pub fn pick(&mut self, of: &Alternatives, values: &[ExprId]) -> Result<ExprId, Misfit> {
-        let first = *values.first().ok_or(Misfit::NotFinite)?;
+    pub fn pick(&mut self, of: &Alternatives, values: &[ExprId]) -> Result<ExprId, SemanticError> {
+        let first = *values.first().ok_or(SemanticError::NotFinite)?;
         let kind = self.kind(first);
         for value in values {
             self.expect(*value, kind)?;
@@ -345,7 +345,7 @@ impl ProgramBuilder {
         }
         match kind {
             Kind::OnOff | Kind::Hour => {
-                let mut made = *values.last().ok_or(Misfit::NotFinite)?;
+                let mut made = *values.last().ok_or(SemanticError::NotFinite)?;
                 for (value, at_hand) in values.iter().zip(&of.at_hand).rev().skip(1) {
                     made = self.choose(*at_hand, *value, made)?;
                 }
@@ -369,7 +369,7 @@ impl ProgramBuilder {
         }
     }
 
-    fn weighted(&mut self, weights: &[ExprId], values: &[ExprId]) -> Result<ExprId, Misfit> {
+    fn weighted(&mut self, weights: &[ExprId], values: &[ExprId]) -> Result<ExprId, SemanticError> {
         let mut sum: Option<ExprId> = None;
         for (value, weight) in values.iter().zip(weights) {
             let zero = matches!(self.program().constant(*value), Some(Constant::Scalar(0.0)));
@@ -386,11 +386,11 @@ impl ProgramBuilder {
                 None => part,
             });
         }
-        sum.ok_or(Misfit::NotFinite)
+        sum.ok_or(SemanticError::NotFinite)
     }
 
     /// The same of numbers, kept inside of them whatever the rounding.
-    fn weighted_inside(&mut self, weights: &[ExprId], values: &[ExprId]) -> Result<ExprId, Misfit> {
+    fn weighted_inside(&mut self, weights: &[ExprId], values: &[ExprId]) -> Result<ExprId, SemanticError> {
         if values
             .iter()
             .all(|v| self.scalar(*v).is_some() && self.scalar(*v) == self.scalar(values[0]))
@@ -421,5 +421,5 @@ pub struct PhaseFault {
     /// Which one, in their order.
     pub phase: usize,
     /// What is wrong.
-    pub misfit: Misfit,
+    pub error: SemanticError,
 }

@@ -4,7 +4,7 @@ use crate::curve::{Curve, CurveFault, Easing, Stop};
 use crate::interval::Interval;
 use crate::kernel;
 use crate::kind::{Kind, Pace, Scope};
-use crate::misfit::Misfit;
+use crate::semantic_error::SemanticError;
 use crate::program::{
     Behavior, BehaviorId, Channel, Choice, ChoiceId, Constant, CurveId, Domain, Drive, ExprId,
     Field, Form, Input, InputId, Light, LightId, LightKind, NamedCurve, Op, Parameter, Signal,
@@ -26,12 +26,12 @@ impl ProgramBuilder {
         name: &str,
         default: ExprId,
         range: Option<[ExprId; 2]>,
-    ) -> Result<(InputId, ExprId), Misfit> {
+    ) -> Result<(InputId, ExprId), SemanticError> {
         let kind = self.kind(default);
-        let known = |builder: &Self, id| builder.program.constant(id).ok_or(Misfit::InputMoves);
+        let known = |builder: &Self, id| builder.program.constant(id).ok_or(SemanticError::InputMoves);
         let mut default = known(self, default)?;
         let mut bounds = match range {
-            Some(_) if !kind.is_scalar() => return Err(Misfit::InputRange(kind)),
+            Some(_) if !kind.is_scalar() => return Err(SemanticError::InputRange(kind)),
             Some(ends) => {
                 for end in ends {
                     self.expect(end, kind)?;
@@ -39,14 +39,14 @@ impl ProgramBuilder {
                 }
                 let [lo, hi] = ends.map(|end| self.scalar(end).unwrap_or_default());
                 if lo > hi {
-                    return Err(Misfit::FallingRange { lo, hi });
+                    return Err(SemanticError::FallingRange { lo, hi });
                 }
                 Interval { lo, hi }
             }
             None => match kind {
                 Kind::Color | Kind::OnOff => Interval { lo: 0.0, hi: 1.0 },
                 Kind::Point => Interval { lo: -1e6, hi: 1e6 },
-                _ => return Err(Misfit::InputWithoutRange(name.to_owned())),
+                _ => return Err(SemanticError::InputWithoutRange(name.to_owned())),
             },
         };
         let (inside, lo, hi) = (|v: &f64| bounds.lo <= *v && *v <= bounds.hi, bounds.lo, bounds.hi);
@@ -56,7 +56,7 @@ impl ProgramBuilder {
             Constant::OnOff(_) => true,
         };
         if !fits {
-            return Err(Misfit::InputOutside { lo, hi, unit: kind.unit() });
+            return Err(SemanticError::InputOutside { lo, hi, unit: kind.unit() });
         }
         // The game says lengths, places and strengths in its own units and axes.
         let unit = self.program.space.unit_of(kind);
@@ -72,17 +72,17 @@ impl ProgramBuilder {
         };
         let (size, levels) = owner.array.laid_out()?;
         if size == Size::Open {
-            return Err(Misfit::OpenInput);
+            return Err(SemanticError::OpenInput);
         }
         let scope = if size == Size::One { Scope::Book } else { owner.scope };
         let slots = kind.width() as u64 * u64::from(size.shown());
         self.input_slots += slots;
         if self.input_slots > MOST_SLOTS {
-            return Err(Misfit::TooManyInputs(MOST_SLOTS));
+            return Err(SemanticError::TooManyInputs(MOST_SLOTS));
         }
         let name = format!("{}{name}", owner.within);
         if !self.names.insert(name.clone()) {
-            return Err(Misfit::NameTaken(name));
+            return Err(SemanticError::NameTaken(name));
         }
         let id = InputId(self.program.inputs.len() as u32);
         let input = Input { name, kind, default, bounds, size, levels, scope, kept: None };
@@ -93,7 +93,7 @@ impl ProgramBuilder {
     }
 
     /// What the game says in its own units and axes, in those of the book.
-    pub(super) fn as_written(&mut self, value: ExprId) -> Result<ExprId, Misfit> {
+    pub(super) fn as_written(&mut self, value: ExprId) -> Result<ExprId, SemanticError> {
         let kind = self.kind(value);
         let unit = self.program.space.unit_of(kind);
         let stands = kind == Kind::Point && self.program.space.up != self.written_up;
@@ -115,18 +115,18 @@ impl ProgramBuilder {
         name: &str,
         options: &[String],
         over: Seconds,
-    ) -> Result<(ChoiceId, Alternatives), Misfit> {
+    ) -> Result<(ChoiceId, Alternatives), SemanticError> {
         if !(2..=crate::program::MOST_OPTIONS).contains(&options.len()) {
-            return Err(Misfit::Options(options.len()));
+            return Err(SemanticError::Options(options.len()));
         }
         if let Some(n) = (1..options.len()).find(|n| options[..*n].contains(&options[*n])) {
-            return Err(Misfit::NameTaken(options[n].clone()));
+            return Err(SemanticError::NameTaken(options[n].clone()));
         }
         if over.0 != 0.0 && !(1e-3..=1e6).contains(&over.0) {
-            return Err(Misfit::NoPeriod { what: "the time of a change", lo: over.0 });
+            return Err(SemanticError::NoPeriod { what: "the time of a change", lo: over.0 });
         }
         if !self.names.insert(name.to_owned()) {
-            return Err(Misfit::NameTaken(name.to_owned()));
+            return Err(SemanticError::NameTaken(name.to_owned()));
         }
         let id = ChoiceId(self.program.choices.len() as u32);
         let choice = Choice { name: name.to_owned(), options: options.to_vec(), over };
@@ -160,7 +160,7 @@ impl ProgramBuilder {
     }
 
     /// A value of any kind from the scalar curves that it is made of: see [`ProgramBuilder::define_curve`].
-    pub fn track_at(&mut self, track: &Track, at: ExprId) -> Result<ExprId, Misfit> {
+    pub fn track_at(&mut self, track: &Track, at: ExprId) -> Result<ExprId, SemanticError> {
         let mut parts = Vec::with_capacity(3);
         for curve in &track.curves {
             parts.push(self.curve_at(*curve, at));
@@ -175,7 +175,7 @@ impl ProgramBuilder {
                 self.derived(Op::Parts(*x, *y, *z), track.kind)
             }
             (_, [v, ..]) => Ok(*v),
-            (_, []) => Err(Misfit::Curve(CurveFault::TooFew)),
+            (_, []) => Err(SemanticError::Curve(CurveFault::TooFew)),
         }
     }
 
@@ -186,10 +186,10 @@ impl ProgramBuilder {
         place: &Use,
         behavior: BehaviorId,
         arguments: &[Option<ExprId>],
-    ) -> Result<ExprId, Misfit> {
+    ) -> Result<ExprId, SemanticError> {
         let called = self.program.behavior(behavior).clone();
         if arguments.len() > called.parameters.len() {
-            return Err(Misfit::TooManyArguments {
+            return Err(SemanticError::TooManyArguments {
                 behavior: called.name,
                 most: called.parameters.len(),
             });
@@ -226,7 +226,7 @@ impl ProgramBuilder {
         kind: Kind,
         linear: bool,
         stops: &[(Place, Constant, Easing)],
-    ) -> Result<Track, Misfit> {
+    ) -> Result<Track, SemanticError> {
         let (suffixes, width): (&[&str], usize) = match kind {
             Kind::Color if linear => (&["_r", "_g", "_b"], 3),
             Kind::Color => (&["_l", "_m", "_s"], 3),
@@ -234,7 +234,7 @@ impl ProgramBuilder {
             _ => (&[""], 1),
         };
         if domain == Domain::Time && stops.first().is_some_and(|(at, ..)| at.0 < 0.0) {
-            return Err(Misfit::Curve(CurveFault::BeforeStart));
+            return Err(SemanticError::Curve(CurveFault::BeforeStart));
         }
         let mut curves = Vec::with_capacity(width);
         for (part, suffix) in suffixes.iter().enumerate() {
@@ -249,7 +249,7 @@ impl ProgramBuilder {
                 // On and off have nothing between them.
                 easing: if kind == Kind::OnOff { Easing::Jump } else { *easing },
             });
-            let curve = Curve::new(values.collect()).map_err(Misfit::Curve)?;
+            let curve = Curve::new(values.collect()).map_err(SemanticError::Curve)?;
             let id = CurveId(self.program.curves.len() as u32);
             let (title, name) = (name.to_owned(), format!("{name}{suffix}"));
             let kind = if kind.is_scalar() { kind } else { Kind::Number };
@@ -262,7 +262,7 @@ impl ProgramBuilder {
     }
 
     /// Defines a signal.
-    pub fn define_signal(&mut self, name: &str, value: ExprId) -> Result<SignalId, Misfit> {
+    pub fn define_signal(&mut self, name: &str, value: ExprId) -> Result<SignalId, SemanticError> {
         self.expect_small([value])?;
         self.signal_costs.push(self.unfolded([value], true));
         let id = SignalId(self.program.signals.len() as u32);
@@ -277,14 +277,14 @@ impl ProgramBuilder {
         owner: &mut Owner,
         name: &str,
         default: ExprId,
-    ) -> Result<ExprId, Misfit> {
+    ) -> Result<ExprId, SemanticError> {
         let n = owner.parameters.len();
         if n == MOST_PARAMETERS {
-            return Err(Misfit::TooManyParameters(MOST_PARAMETERS));
+            return Err(SemanticError::TooManyParameters(MOST_PARAMETERS));
         }
         let expr = self.program.expr(default);
         if expr.pace > Pace::Constant {
-            return Err(Misfit::TooLively {
+            return Err(SemanticError::TooLively {
                 role: format!("the default of `{name}`"),
                 limit: Pace::Constant,
                 found: expr.pace,
@@ -303,11 +303,11 @@ impl ProgramBuilder {
         owner: Owner,
         defaults: &[ExprId],
         value: ExprId,
-    ) -> Result<BehaviorId, Misfit> {
+    ) -> Result<BehaviorId, SemanticError> {
         let cost = self.expect_small([value])?;
         let depth = 1 + self.deepest_call(value);
         if depth > DEEPEST {
-            return Err(Misfit::TooLarge(u64::from(DEEPEST)));
+            return Err(SemanticError::TooLarge(u64::from(DEEPEST)));
         }
         let parameters = owner
             .parameters
@@ -340,10 +340,10 @@ impl ProgramBuilder {
     }
 
     /// Refuses what a field of a light of this kind cannot be driven with.
-    pub fn expect_field(&self, kind: LightKind, field: Field, value: ExprId) -> Result<(), Misfit> {
+    pub fn expect_field(&self, kind: LightKind, field: Field, value: ExprId) -> Result<(), SemanticError> {
         let found = self.kind(value);
         match field.wanted(kind, found) {
-            Some(wanted) => Err(Misfit::WrongKind { wanted: wanted.to_owned(), found }),
+            Some(wanted) => Err(SemanticError::WrongKind { wanted: wanted.to_owned(), found }),
             None => Ok(()),
         }
     }
@@ -359,17 +359,17 @@ impl ProgramBuilder {
         kind: LightKind,
         array: &Array,
         driven: &[(Channel, Vec<ExprId>)],
-    ) -> Result<LightId, Misfit> {
+    ) -> Result<LightId, SemanticError> {
         let mut drives: Vec<Drive> = Vec::new();
         for (channel, values) in driven {
             if !channel.lights.contains(&kind) {
-                return Err(Misfit::NoSuchChannel { kind, channel: channel.name });
+                return Err(SemanticError::NoSuchChannel { kind, channel: channel.name });
             }
             let skipped = channel.fields.len().saturating_sub(values.len());
             for (field, value) in channel.fields.iter().skip(skipped).zip(values) {
                 self.expect_field(kind, *field, *value)?;
                 if drives.iter().any(|drive| drive.field == *field) {
-                    return Err(Misfit::DrivenTwice(channel.name));
+                    return Err(SemanticError::DrivenTwice(channel.name));
                 }
                 let value = match field {
                     Field::Aim => {
@@ -398,7 +398,7 @@ impl ProgramBuilder {
         name: &str,
         array: &Array,
         values: &[(Option<String>, ExprId)],
-    ) -> Result<LightId, Misfit> {
+    ) -> Result<LightId, SemanticError> {
         let mut drives = Vec::with_capacity(values.len());
         for (n, (_, value)) in values.iter().enumerate() {
             let (value, field) = (self.given_out(*value)?, Field::Named(n as u8));
@@ -409,7 +409,7 @@ impl ProgramBuilder {
     }
 
     /// Adds something solid, in meters and the book's own axes.
-    pub fn add_solid(&mut self, name: &str, form: Form) -> Result<(), Misfit> {
+    pub fn add_solid(&mut self, name: &str, form: Form) -> Result<(), SemanticError> {
         let point = |p: [f64; 3]| match self.written_up {
             Up::Y => p,
             Up::Z => Up::Y.stand(p),
@@ -423,20 +423,20 @@ impl ProgramBuilder {
             }
         };
         if !points.iter().flatten().all(|v| v.abs() <= 1e6) {
-            return Err(Misfit::FarSolid);
+            return Err(SemanticError::FarSolid);
         }
         if !sizes.iter().all(|v| (1e-3..=1e6).contains(v)) {
-            return Err(Misfit::FlatSolid);
+            return Err(SemanticError::FlatSolid);
         }
         if self.program.solids.len() == MOST_SOLIDS {
-            return Err(Misfit::TooManySolids(MOST_SOLIDS));
+            return Err(SemanticError::TooManySolids(MOST_SOLIDS));
         }
         self.program.solids.push(Solid { name: name.to_owned(), form });
         Ok(())
     }
 
     /// A point in the axes that the space gives out.
-    pub(super) fn stood(&mut self, value: ExprId) -> Result<ExprId, Misfit> {
+    pub(super) fn stood(&mut self, value: ExprId) -> Result<ExprId, SemanticError> {
         let up = self.program.space.up;
         match self.kind(value) {
             Kind::Point if up != self.written_up => self.derived(Op::Stood(value, up), Kind::Point),
@@ -445,7 +445,7 @@ impl ProgramBuilder {
     }
 
     /// A length, point or strength in the unit and axes that the space gives out.
-    pub(super) fn given_out(&mut self, value: ExprId) -> Result<ExprId, Misfit> {
+    pub(super) fn given_out(&mut self, value: ExprId) -> Result<ExprId, SemanticError> {
         let value = self.stood(value)?;
         let unit = self.program.space.unit_of(self.kind(value));
         if unit == 1.0 {
@@ -463,10 +463,10 @@ impl ProgramBuilder {
         drives: Vec<Drive>,
         names: Vec<String>,
         stated_color: Option<ExprId>,
-    ) -> Result<LightId, Misfit> {
+    ) -> Result<LightId, SemanticError> {
         let (size, levels) = array.laid_out()?;
         if !self.names.insert(name.to_owned()) {
-            return Err(Misfit::NameTaken(name.to_owned()));
+            return Err(SemanticError::NameTaken(name.to_owned()));
         }
         self.expect_small(drives.iter().map(|drive| drive.value))?;
         let id = LightId(self.program.lights.len() as u32);
@@ -488,10 +488,10 @@ impl ProgramBuilder {
         &mut self,
         drives: &mut [Drive],
         color: ExprId,
-    ) -> Result<(), Misfit> {
+    ) -> Result<(), SemanticError> {
         let brightest = self.derived(Op::Brightest(color), Kind::Number)?;
         if self.scalar(brightest) == Some(0.0) {
-            return Err(Misfit::BlackLamp);
+            return Err(SemanticError::BlackLamp);
         }
         let full = self.scalar(brightest) == Some(1.0);
         for drive in drives {

@@ -6,7 +6,7 @@ use crate::curve::Easing;
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
 use crate::kind::{Kind, Pace};
-use crate::misfit::Misfit;
+use crate::semantic_error::SemanticError;
 use crate::program::{
     Constant, Event, EventId, ExprId, Home, Input, InputId, MOST_VALUES, NEVER, Op, SignalId, Size,
     Source, Subject, Write,
@@ -100,15 +100,15 @@ impl ProgramBuilder {
         &mut self,
         name: &str,
         source: Source,
-    ) -> Result<(EventId, ExprId), Misfit> {
+    ) -> Result<(EventId, ExprId), SemanticError> {
         if self.program.events.len() == MOST_EVENTS {
-            return Err(Misfit::TooManyEvents(MOST_EVENTS));
+            return Err(SemanticError::TooManyEvents(MOST_EVENTS));
         }
         if !self.names.insert(name.to_owned()) {
-            return Err(Misfit::NameTaken(name.to_owned()));
+            return Err(SemanticError::NameTaken(name.to_owned()));
         }
         if self.input_slots > MOST_SLOTS {
-            return Err(Misfit::TooManyInputs(MOST_SLOTS));
+            return Err(SemanticError::TooManyInputs(MOST_SLOTS));
         }
         let (last, last_value) =
             self.keep_moment((format!("{name}.last"), "s, when it happened last"));
@@ -126,12 +126,12 @@ impl ProgramBuilder {
 
     /// From now on what happens, and what is remembered of it, is the owner's: each placing or lamp has its own.
     /// Gives whose it was before, to go back to with [`ProgramBuilder::go_home`].
-    pub fn at_home(&mut self, owner: &Owner) -> Result<Home, Misfit> {
+    pub fn at_home(&mut self, owner: &Owner) -> Result<Home, SemanticError> {
         let (size, levels) = owner.array.laid_out()?;
         let home = match size {
             Size::One => Home::BOOK,
             // As many as the game makes cannot each be remembered.
-            Size::Open => return Err(Misfit::OpenInput),
+            Size::Open => return Err(SemanticError::OpenInput),
             Size::Many(_) => Home { size, levels, scope: owner.scope },
         };
         Ok(self.go_home(home))
@@ -148,13 +148,13 @@ impl ProgramBuilder {
         event: EventId,
         when: Option<ExprId>,
         sets: Vec<(InputId, ExprId)>,
-    ) -> Result<(), Misfit> {
+    ) -> Result<(), SemanticError> {
         let described = &mut self.program.events[event.index()];
         let each = match (described.home.many(), self.home.many()) {
             (None, Some(_)) => Some(self.home.clone()),
             _ if described.home == self.home => None,
             _ if described.home.is_around(&self.home) => Some(self.home.clone()),
-            _ => return Err(Misfit::NotItsOwn(described.name.clone())),
+            _ => return Err(SemanticError::NotItsOwn(described.name.clone())),
         };
         described.writes.push(Write { when, sets, each, sends: None, slot: None });
         Ok(())
@@ -165,7 +165,7 @@ impl ProgramBuilder {
         &mut self,
         name: &str,
         value: ExprId,
-    ) -> Result<(ExprId, Option<SignalId>), Misfit> {
+    ) -> Result<(ExprId, Option<SignalId>), SemanticError> {
         if self.home.many().is_some() {
             self.name_local(value, name.rsplit('.').next().unwrap_or(name));
             return Ok((value, None));
@@ -175,7 +175,7 @@ impl ProgramBuilder {
     }
 
     /// Defines an event that the game fires.
-    pub fn define_event(&mut self, name: &str) -> Result<EventId, Misfit> {
+    pub fn define_event(&mut self, name: &str) -> Result<EventId, SemanticError> {
         Ok(self.new_event(name, Source::Game)?.0)
     }
 
@@ -187,10 +187,10 @@ impl ProgramBuilder {
         name: &str,
         default: ExprId,
         range: Option<[ExprId; 2]>,
-    ) -> Result<(InputId, ExprId), Misfit> {
+    ) -> Result<(InputId, ExprId), SemanticError> {
         let described = self.program.event(event);
         if described.values.len() == MOST_VALUES {
-            return Err(Misfit::TooManyValues(MOST_VALUES));
+            return Err(SemanticError::TooManyValues(MOST_VALUES));
         }
         let mut owner = Owner::book(&described.name);
         owner.within = format!("{}.", described.name);
@@ -204,14 +204,14 @@ impl ProgramBuilder {
     }
 
     /// A time that is known, from the shortest that makes sense to [`LONGEST`].
-    pub(super) fn known_time(&self, time: ExprId, what: &'static str) -> Result<f64, Misfit> {
+    pub(super) fn known_time(&self, time: ExprId, what: &'static str) -> Result<f64, SemanticError> {
         self.expect(time, Kind::Time)?;
         let found = self.program.expr(time).pace;
         let Some(v) = self.scalar(time) else {
-            return Err(Misfit::TooLively { role: what.to_owned(), limit: Pace::Constant, found });
+            return Err(SemanticError::TooLively { role: what.to_owned(), limit: Pace::Constant, found });
         };
         if !(1e-3..=LONGEST).contains(&v) {
-            return Err(Misfit::OutOfRange { what, lo: v, hi: v, least: 1e-3, most: LONGEST });
+            return Err(SemanticError::OutOfRange { what, lo: v, hi: v, least: 1e-3, most: LONGEST });
         }
         Ok(v)
     }
@@ -223,7 +223,7 @@ impl ProgramBuilder {
         name: &str,
         time: ExprId,
         from: Option<EventId>,
-    ) -> Result<EventId, Misfit> {
+    ) -> Result<EventId, SemanticError> {
         self.known_time(time, "the time after which an event happens")?;
         let (id, last) = self.new_event(name, Source::After)?;
         let never = self.number(NEVER, Kind::Time)?;
@@ -250,7 +250,7 @@ impl ProgramBuilder {
         owner: &mut Owner,
         [shortest, longest]: [ExprId; 2],
         since: Option<EventId>,
-    ) -> Result<EventId, Misfit> {
+    ) -> Result<EventId, SemanticError> {
         let what = "the time between two events";
         let ends = [self.known_time(shortest, what)?, self.known_time(longest, what)?];
         self.rising(shortest, longest)?;
@@ -301,7 +301,7 @@ impl ProgramBuilder {
     }
 
     /// On for a time after each time that an event happens.
-    pub fn pulse(&mut self, at: EventId, lasts: ExprId) -> Result<ExprId, Misfit> {
+    pub fn pulse(&mut self, at: EventId, lasts: ExprId) -> Result<ExprId, SemanticError> {
         self.known_time(lasts, "the length of a pulse")?;
         let (now, last) = (self.now(), self.program.event(at).last_value);
         let end = self.add(last, lasts)?;
@@ -321,7 +321,7 @@ impl ProgramBuilder {
         track: &Track,
         (at, again): (EventId, Replay),
         before: Option<ExprId>,
-    ) -> Result<ExprId, Misfit> {
+    ) -> Result<ExprId, SemanticError> {
         let none = self.number(0.0, Kind::Time)?;
         let before = match before {
             Some(before) => before,
@@ -331,7 +331,7 @@ impl ProgramBuilder {
                     stops[0].value == stops[stops.len() - 1].value
                 });
                 if !ends.all(|alike| alike) {
-                    return Err(Misfit::NothingBefore);
+                    return Err(SemanticError::NothingBefore);
                 }
                 self.track_at(track, none)?
             }
@@ -350,7 +350,7 @@ impl ProgramBuilder {
         track: &Track,
         (at, again): (EventId, Replay),
         (last, before): (ExprId, ExprId),
-    ) -> Result<ExprId, Misfit> {
+    ) -> Result<ExprId, SemanticError> {
         match again {
             Replay::Restart => self.played_since(track, last, before),
             Replay::Finish => {
@@ -390,7 +390,7 @@ impl ProgramBuilder {
         track: &Track,
         start: ExprId,
         before: ExprId,
-    ) -> Result<ExprId, Misfit> {
+    ) -> Result<ExprId, SemanticError> {
         let (now, none) = (self.now(), self.number(0.0, Kind::Time)?);
         let passed = self.subtract(now, start)?;
         let passed = self.greatest(passed, none)?;
@@ -407,13 +407,13 @@ impl ProgramBuilder {
         name: &str,
         starts: bool,
         lines: &[Turned],
-    ) -> Result<Switch, Misfit> {
+    ) -> Result<Switch, SemanticError> {
         for (n, line) in lines.iter().enumerate() {
             if line.over.0 != 0.0 && !(1e-3..=LONGEST).contains(&line.over.0) {
-                return Err(Misfit::NoPeriod { what: "the time of a change", lo: line.over.0 });
+                return Err(SemanticError::NoPeriod { what: "the time of a change", lo: line.over.0 });
             }
             if lines[..n].iter().any(|before| before.at == line.at) {
-                return Err(Misfit::TurnedTwice(self.program.event(line.at).name.clone()));
+                return Err(SemanticError::TurnedTwice(self.program.event(line.at).name.clone()));
             }
         }
         self.note_clip(name, lines.iter().map(|line| line.easing));
@@ -520,7 +520,7 @@ impl ProgramBuilder {
         since: ExprId,
         over: Seconds,
         easing: Easing,
-    ) -> Result<ExprId, Misfit> {
+    ) -> Result<ExprId, SemanticError> {
         let to = self.number(to, Kind::Number)?;
         if over.0 == 0.0 {
             return Ok(to);

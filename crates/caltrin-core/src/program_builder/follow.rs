@@ -10,7 +10,7 @@ use crate::curve::Easing;
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
 use crate::kind::{Kind, Pace, Scope};
-use crate::misfit::Misfit;
+use crate::semantic_error::SemanticError;
 use crate::program::{Constant, EventId, ExprId, Home, Op, Source, Write};
 use crate::pure::Pure;
 use crate::quantity::Hours;
@@ -38,22 +38,22 @@ impl ProgramBuilder {
     }
 
     /// What of a value is remembered must change only when something happens, and know no caller.
-    pub(super) fn expect_led(&self, value: ExprId, role: &str) -> Result<(), Misfit> {
+    pub(super) fn expect_led(&self, value: ExprId, role: &str) -> Result<(), SemanticError> {
         let expr = self.program.expr(value);
         if expr.parameters != 0 {
-            return Err(Misfit::KeptInBehavior(role.to_owned()));
+            return Err(SemanticError::KeptInBehavior(role.to_owned()));
         }
         match expr.pace {
             found if found > Pace::Stepwise => {
                 let (role, limit) = (role.to_owned(), Pace::Stepwise);
-                Err(Misfit::TooLively { role, limit, found })
+                Err(SemanticError::TooLively { role, limit, found })
             }
             _ => Ok(()),
         }
     }
 
     /// Whose it is what is remembered of a value: the book's, where the value is.
-    fn home_of(&mut self, owner: &Owner, value: ExprId) -> Result<Home, Misfit> {
+    fn home_of(&mut self, owner: &Owner, value: ExprId) -> Result<Home, SemanticError> {
         match self.program.expr(value).scope {
             Scope::Book => Ok(self.go_home(Home::BOOK)),
             Scope::Placing(_) | Scope::Lamp => self.at_home(owner),
@@ -67,8 +67,8 @@ impl ProgramBuilder {
         name: &str,
         value: ExprId,
         (bounds, first): (Interval, f64),
-        more: impl FnOnce(&mut Self, &Last) -> Result<(ExprId, Vec<Write>), Misfit>,
-    ) -> Result<ExprId, Misfit> {
+        more: impl FnOnce(&mut Self, &Last) -> Result<(ExprId, Vec<Write>), SemanticError>,
+    ) -> Result<ExprId, SemanticError> {
         let kind = self.kind(value);
         let (kept, kept_value) = self.keep(
             (format!("{name}.value"), "what it was at its last change"),
@@ -100,7 +100,7 @@ impl ProgramBuilder {
         place: &Use,
         value: ExprId,
         [attack, release]: [ExprId; 2],
-    ) -> Result<ExprId, Misfit> {
+    ) -> Result<ExprId, SemanticError> {
         self.expect_scalar(value)?;
         self.expect_led(value, "what `follow` follows")?;
         for time in [attack, release] {
@@ -108,7 +108,7 @@ impl ProgramBuilder {
         }
         let bounds = Analyst::new(&self.program).loose(value).part(0);
         if !bounds.is_finite() {
-            return Err(Misfit::NotFinite);
+            return Err(SemanticError::NotFinite);
         }
         let home = self.home_of(owner, value)?;
         let (name, kind) = (Self::title(place), self.kind(value));
@@ -137,13 +137,13 @@ impl ProgramBuilder {
         place: &Use,
         value: ExprId,
         by: ExprId,
-    ) -> Result<ExprId, Misfit> {
+    ) -> Result<ExprId, SemanticError> {
         self.expect(by, Kind::Number)?;
         self.expect_led(by, "the pace of a value")?;
         let bounds = Analyst::new(&self.program).loose(by).part(0);
         if bounds.lo < -1e3 || bounds.hi > 1e3 {
             let (lo, hi) = (bounds.lo, bounds.hi);
-            return Err(Misfit::OutOfRange { what: "a pace", lo, hi, least: -1e3, most: 1e3 });
+            return Err(SemanticError::OutOfRange { what: "a pace", lo, hi, least: -1e3, most: 1e3 });
         }
         let home = self.home_of(owner, by)?;
         let name = Self::title(place);
@@ -176,7 +176,7 @@ impl ProgramBuilder {
         [a, b]: [ExprId; 2],
         [full, none]: [ExprId; 2],
         easing: Easing,
-    ) -> Result<ExprId, Misfit> {
+    ) -> Result<ExprId, SemanticError> {
         for point in [a, b] {
             self.expect(point, Kind::Point)?;
         }
@@ -189,7 +189,7 @@ impl ProgramBuilder {
     }
 
     /// A value whose time counts from another moment: from the start of the run until that has come.
-    pub fn since(&mut self, value: ExprId, moment: ExprId) -> Result<ExprId, Misfit> {
+    pub fn since(&mut self, value: ExprId, moment: ExprId) -> Result<ExprId, SemanticError> {
         let (now, before_all) = (self.now(), self.number(BEFORE_ALL, Kind::Time)?);
         let begun = self.above(moment, before_all)?;
         let none = self.number(0.0, Kind::Time)?;
@@ -200,7 +200,7 @@ impl ProgramBuilder {
 
     /// When a mode was entered: told by an event, and by how much it counted then. Going back into one that has not faded
     /// out keeps its moment.
-    pub fn entered(&mut self, event: EventId, left: Option<ExprId>) -> Result<ExprId, Misfit> {
+    pub fn entered(&mut self, event: EventId, left: Option<ExprId>) -> Result<ExprId, SemanticError> {
         let described = self.program.event(event);
         let Some(left) = left else { return Ok(described.last_value) };
         let name = format!("{}.origin", described.name);
@@ -216,9 +216,9 @@ impl ProgramBuilder {
 
     /// Defines an event that happens each time that the clock comes to show an hour, as it goes or as the game drives
     /// it; a clock that is set jumps.
-    pub fn define_at_hour(&mut self, name: &str, hour: Hours) -> Result<EventId, Misfit> {
+    pub fn define_at_hour(&mut self, name: &str, hour: Hours) -> Result<EventId, SemanticError> {
         if self.program.clock.is_none() {
-            return Err(Misfit::NoClock);
+            return Err(SemanticError::NoClock);
         }
         let (id, last) = self.new_event(name, Source::Hour)?;
         self.by_hour.insert(id, HourCause::Hour(hour.0));

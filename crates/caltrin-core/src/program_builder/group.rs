@@ -3,7 +3,7 @@
 
 use super::ProgramBuilder;
 use crate::kind::Kind;
-use crate::misfit::Misfit;
+use crate::semantic_error::SemanticError;
 use crate::program::{Channel, ExprId, Field};
 
 /// What a group does to its lights.
@@ -17,7 +17,7 @@ pub struct Group {
 
 impl ProgramBuilder {
     /// Refuses a group whose levels are no levels.
-    pub fn expect_group(&self, group: &Group) -> Result<(), Misfit> {
+    pub fn expect_group(&self, group: &Group) -> Result<(), SemanticError> {
         for (by, left) in &group.dims {
             self.expect(*by, Kind::Number)?;
             self.expect(*left, Kind::Number)?;
@@ -36,7 +36,7 @@ impl ProgramBuilder {
         driven: &mut [(Channel, Vec<ExprId>)],
         group: &Group,
         of: Option<ExprId>,
-    ) -> Result<bool, Misfit> {
+    ) -> Result<bool, SemanticError> {
         let mut changed = false;
         for (channel, values) in driven {
             let Some(value) = values.first_mut() else { continue };

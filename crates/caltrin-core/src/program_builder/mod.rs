@@ -23,7 +23,7 @@ use std::collections::BTreeMap;
 
 use crate::kernel::{self, PAIRS};
 use crate::kind::{Kind, Pace, Scope};
-use crate::misfit::Misfit;
+use crate::semantic_error::SemanticError;
 use crate::program::{
     Constant, CurveId, Dial, Domain, EventId, Expr, ExprId, Home, Op, Program, Rehearsal, SignalId,
     Space, Start, Turn, Up, Wanted,
@@ -296,9 +296,9 @@ impl ProgramBuilder {
     }
 
     /// Refuses what unfolds into too much.
-    fn expect_small(&self, roots: impl IntoIterator<Item = ExprId>) -> Result<u64, Misfit> {
+    fn expect_small(&self, roots: impl IntoIterator<Item = ExprId>) -> Result<u64, SemanticError> {
         match self.unfolded(roots, false) {
-            steps if steps > MOST_STEPS => Err(Misfit::TooLarge(MOST_STEPS)),
+            steps if steps > MOST_STEPS => Err(SemanticError::TooLarge(MOST_STEPS)),
             steps => Ok(steps),
         }
     }
@@ -339,7 +339,7 @@ impl ProgramBuilder {
     }
 
     /// An expression whose pace and scope are those of its operands.
-    pub(crate) fn derived(&mut self, op: Op, kind: Kind) -> Result<ExprId, Misfit> {
+    pub(crate) fn derived(&mut self, op: Op, kind: Kind) -> Result<ExprId, SemanticError> {
         // What is compared with itself is known.
         let known = match op {
             Op::Above(a, b) if self.is_same(a, b) => Some(false),
@@ -355,7 +355,7 @@ impl ProgramBuilder {
                 Constant::Vector(v) => v.iter().all(|v| v.is_finite()),
                 Constant::OnOff(_) => true,
             };
-            return if finite { Ok(self.constant(folded, kind)) } else { Err(Misfit::NotFinite) };
+            return if finite { Ok(self.constant(folded, kind)) } else { Err(SemanticError::NotFinite) };
         }
         Ok(self.push(op, kind, Pace::Constant, Scope::Book, false))
     }
@@ -366,11 +366,11 @@ impl ProgramBuilder {
     }
 
     /// A number, or another kind of one number, if it is finite.
-    pub fn number(&mut self, value: f64, kind: Kind) -> Result<ExprId, Misfit> {
+    pub fn number(&mut self, value: f64, kind: Kind) -> Result<ExprId, SemanticError> {
         if value.is_finite() {
             Ok(self.constant(Constant::Scalar(value), kind))
         } else {
-            Err(Misfit::NotFinite)
+            Err(SemanticError::NotFinite)
         }
     }
 
@@ -394,7 +394,7 @@ impl ProgramBuilder {
     }
 
     /// A point of axes with y up, in the axes that the book is written in.
-    pub(crate) fn stood_as_written(&mut self, point: ExprId) -> Result<ExprId, Misfit> {
+    pub(crate) fn stood_as_written(&mut self, point: ExprId) -> Result<ExprId, SemanticError> {
         match self.written_up {
             Up::Y => Ok(point),
             Up::Z => self.derived(Op::Stood(point, Up::Z), Kind::Point),
@@ -402,7 +402,7 @@ impl ProgramBuilder {
     }
 
     /// An hour, counted round the clock; `day` is one.
-    pub(crate) fn round_the_clock(&mut self, at: ExprId, day: ExprId) -> Result<ExprId, Misfit> {
+    pub(crate) fn round_the_clock(&mut self, at: ExprId, day: ExprId) -> Result<ExprId, SemanticError> {
         self.derived(Op::Turned(Turn::Loop, Start::Together, at, day), Kind::Hour)
     }
 
@@ -412,13 +412,13 @@ impl ProgramBuilder {
     }
 
     /// The index of the lamp in its array or, where there is none, of the innermost placing in its.
-    pub fn index(&mut self, owner: &Owner) -> Result<ExprId, Misfit> {
-        let scope = owner.indexed.last().ok_or(Misfit::NoArray)?;
+    pub fn index(&mut self, owner: &Owner) -> Result<ExprId, SemanticError> {
+        let scope = owner.indexed.last().ok_or(SemanticError::NoArray)?;
         Ok(self.push(Op::Index(*scope), Kind::Number, Pace::Fixed, *scope, false))
     }
 
     /// Whether the index is `n`: for the odd one out.
-    pub fn is_index(&mut self, owner: &Owner, n: u32) -> Result<ExprId, Misfit> {
+    pub fn is_index(&mut self, owner: &Owner, n: u32) -> Result<ExprId, SemanticError> {
         let index = self.index(owner)?;
         let n = self.number(f64::from(n), Kind::Number)?;
         self.derived(Op::Same(index, n), Kind::OnOff)
@@ -435,22 +435,22 @@ impl ProgramBuilder {
     }
 
     /// Refuses an expression of another kind than wanted.
-    pub fn expect(&self, id: ExprId, wanted: Kind) -> Result<(), Misfit> {
+    pub fn expect(&self, id: ExprId, wanted: Kind) -> Result<(), SemanticError> {
         let found = self.kind(id);
         if found == wanted {
             Ok(())
         } else {
-            Err(Misfit::WrongKind { wanted: wanted.to_string(), found })
+            Err(SemanticError::WrongKind { wanted: wanted.to_string(), found })
         }
     }
 
     /// Refuses an expression that is not of one number.
-    pub fn expect_scalar(&self, id: ExprId) -> Result<(), Misfit> {
+    pub fn expect_scalar(&self, id: ExprId) -> Result<(), SemanticError> {
         let found = self.kind(id);
         if found.is_scalar() {
             Ok(())
         } else {
-            Err(Misfit::WrongKind { wanted: "a value that can be ordered".to_owned(), found })
+            Err(SemanticError::WrongKind { wanted: "a value that can be ordered".to_owned(), found })
         }
     }
 
@@ -462,10 +462,10 @@ impl ProgramBuilder {
         id: ExprId,
         limit: Pace,
         role: &str,
-    ) -> Result<(), Misfit> {
+    ) -> Result<(), SemanticError> {
         let expr = self.program.expr(id);
         if expr.pace > limit {
-            return Err(Misfit::TooLively { role: role.to_owned(), limit, found: expr.pace });
+            return Err(SemanticError::TooLively { role: role.to_owned(), limit, found: expr.pace });
         }
         for (n, held) in owner.limits.iter_mut().enumerate() {
             if expr.parameters & (1 << n) != 0 {
@@ -476,41 +476,41 @@ impl ProgramBuilder {
     }
 
     /// Turned sign.
-    pub fn negate(&mut self, a: ExprId) -> Result<ExprId, Misfit> {
+    pub fn negate(&mut self, a: ExprId) -> Result<ExprId, SemanticError> {
         match self.kind(a) {
             kind @ (Kind::Color | Kind::OnOff) => {
-                Err(Misfit::WrongKind { wanted: "a number or a point".to_owned(), found: kind })
+                Err(SemanticError::WrongKind { wanted: "a number or a point".to_owned(), found: kind })
             }
             kind => self.derived(Op::Negate(a), kind),
         }
     }
 
-    fn alike(&self, a: ExprId, b: ExprId, verb: &'static str) -> Result<Kind, Misfit> {
+    fn alike(&self, a: ExprId, b: ExprId, verb: &'static str) -> Result<Kind, SemanticError> {
         let (left, right) = (self.kind(a), self.kind(b));
         if left != right || matches!(left, Kind::Color | Kind::OnOff) {
-            return Err(Misfit::NoArithmetic { verb, left, right });
+            return Err(SemanticError::NoArithmetic { verb, left, right });
         }
         Ok(left)
     }
 
     /// The sum of two of one kind.
-    pub fn add(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, Misfit> {
+    pub fn add(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, SemanticError> {
         let kind = self.alike(a, b, "add")?;
         self.derived(Op::Add(a, b), kind)
     }
 
     /// The difference of two of one kind.
-    pub fn subtract(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, Misfit> {
+    pub fn subtract(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, SemanticError> {
         let kind = self.alike(a, b, "subtract")?;
         self.derived(Op::Subtract(a, b), kind)
     }
 
     /// The product: a number with anything but a color, or a time with a rate.
-    pub fn multiply(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, Misfit> {
+    pub fn multiply(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, SemanticError> {
         let (left, right) = (self.kind(a), self.kind(b));
         match (left, right) {
             (Kind::Color | Kind::OnOff, _) | (_, Kind::Color | Kind::OnOff) => {
-                Err(Misfit::NoArithmetic { verb: "multiply", left, right })
+                Err(SemanticError::NoArithmetic { verb: "multiply", left, right })
             }
             (kind, Kind::Number) => self.derived(Op::Multiply(a, b), kind),
             (Kind::Number, Kind::Point) => self.derived(Op::Multiply(b, a), Kind::Point),
@@ -518,15 +518,15 @@ impl ProgramBuilder {
             (Kind::Time, Kind::Rate) | (Kind::Rate, Kind::Time) => {
                 self.derived(Op::Multiply(a, b), Kind::Number)
             }
-            _ => Err(Misfit::NoArithmetic { verb: "multiply", left, right }),
+            _ => Err(SemanticError::NoArithmetic { verb: "multiply", left, right }),
         }
     }
 
     /// The quotient: by a number, of two of one kind, or a number by a time or rate.
-    pub fn divide(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, Misfit> {
+    pub fn divide(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, SemanticError> {
         let (left, right) = (self.kind(a), self.kind(b));
         if self.scalar(b) == Some(0.0) {
-            return Err(Misfit::DivisionByZero { lo: 0.0, hi: 0.0 });
+            return Err(SemanticError::DivisionByZero { lo: 0.0, hi: 0.0 });
         }
         let kind = match (left, right) {
             (Kind::Color | Kind::OnOff, _) => None,
@@ -536,33 +536,33 @@ impl ProgramBuilder {
             (x, y) if x == y && x.is_scalar() => Some(Kind::Number),
             _ => None,
         };
-        let kind = kind.ok_or(Misfit::NoArithmetic { verb: "divide", left, right })?;
+        let kind = kind.ok_or(SemanticError::NoArithmetic { verb: "divide", left, right })?;
         self.derived(Op::Divide(a, b), kind)
     }
 
-    fn ordered(&self, a: ExprId, b: ExprId, verb: &'static str) -> Result<Kind, Misfit> {
+    fn ordered(&self, a: ExprId, b: ExprId, verb: &'static str) -> Result<Kind, SemanticError> {
         let (left, right) = (self.kind(a), self.kind(b));
         if left == right && left.is_scalar() {
             Ok(left)
         } else {
-            Err(Misfit::NoArithmetic { verb, left, right })
+            Err(SemanticError::NoArithmetic { verb, left, right })
         }
     }
 
     /// The smaller of two of one kind.
-    pub fn least(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, Misfit> {
+    pub fn least(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, SemanticError> {
         let kind = self.ordered(a, b, "compare")?;
         self.derived(Op::Least(a, b), kind)
     }
 
     /// The larger of two of one kind.
-    pub fn greatest(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, Misfit> {
+    pub fn greatest(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, SemanticError> {
         let kind = self.ordered(a, b, "compare")?;
         self.derived(Op::Greatest(a, b), kind)
     }
 
     /// `v` kept inside `lo..hi`.
-    pub fn within(&mut self, v: ExprId, lo: ExprId, hi: ExprId) -> Result<ExprId, Misfit> {
+    pub fn within(&mut self, v: ExprId, lo: ExprId, hi: ExprId) -> Result<ExprId, SemanticError> {
         let kind = self.ordered(v, lo, "compare")?;
         self.ordered(v, hi, "compare")?;
         self.rising(lo, hi)?;
@@ -570,13 +570,13 @@ impl ProgramBuilder {
     }
 
     /// Whether `a` is above `b`.
-    pub fn above(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, Misfit> {
+    pub fn above(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, SemanticError> {
         self.ordered(a, b, "compare")?;
         self.derived(Op::Above(a, b), Kind::OnOff)
     }
 
     /// Whether both are on.
-    pub fn and(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, Misfit> {
+    pub fn and(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, SemanticError> {
         self.expect(a, Kind::OnOff)?;
         self.expect(b, Kind::OnOff)?;
         // What is known of one side decides, or leaves the other.
@@ -589,7 +589,7 @@ impl ProgramBuilder {
     }
 
     /// Whether one or both are on.
-    pub fn or(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, Misfit> {
+    pub fn or(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, SemanticError> {
         self.expect(a, Kind::OnOff)?;
         self.expect(b, Kind::OnOff)?;
         match (self.flag(a), self.flag(b)) {
@@ -601,13 +601,13 @@ impl ProgramBuilder {
     }
 
     /// Whether it is off.
-    pub fn not(&mut self, a: ExprId) -> Result<ExprId, Misfit> {
+    pub fn not(&mut self, a: ExprId) -> Result<ExprId, SemanticError> {
         self.expect(a, Kind::OnOff)?;
         self.derived(Op::Not(a), Kind::OnOff)
     }
 
     /// `a` where `condition` is on, else `b`; both of one kind.
-    pub fn choose(&mut self, condition: ExprId, a: ExprId, b: ExprId) -> Result<ExprId, Misfit> {
+    pub fn choose(&mut self, condition: ExprId, a: ExprId, b: ExprId) -> Result<ExprId, SemanticError> {
         self.expect(condition, Kind::OnOff)?;
         self.expect(b, self.kind(a))?;
         if let Some(on) = self.flag(condition) {
@@ -622,7 +622,7 @@ impl ProgramBuilder {
     }
 
     /// A point of three lengths.
-    pub fn point(&mut self, x: ExprId, y: ExprId, z: ExprId) -> Result<ExprId, Misfit> {
+    pub fn point(&mut self, x: ExprId, y: ExprId, z: ExprId) -> Result<ExprId, SemanticError> {
         for part in [x, y, z] {
             self.expect(part, Kind::Length)?;
         }
@@ -630,15 +630,15 @@ impl ProgramBuilder {
     }
 
     /// Refuses a known range that falls.
-    pub fn rising(&self, lo: ExprId, hi: ExprId) -> Result<(), Misfit> {
+    pub fn rising(&self, lo: ExprId, hi: ExprId) -> Result<(), SemanticError> {
         match (self.scalar(lo), self.scalar(hi)) {
-            (Some(lo), Some(hi)) if lo > hi => Err(Misfit::FallingRange { lo, hi }),
+            (Some(lo), Some(hi)) if lo > hi => Err(SemanticError::FallingRange { lo, hi }),
             _ => Ok(()),
         }
     }
 
     /// The direction of a point from the origin, of length 1.
-    pub fn heading(&mut self, point: ExprId) -> Result<ExprId, Misfit> {
+    pub fn heading(&mut self, point: ExprId) -> Result<ExprId, SemanticError> {
         self.expect(point, Kind::Point)?;
         self.derived(Op::Heading(point), Kind::Point)
     }

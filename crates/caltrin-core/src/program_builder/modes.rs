@@ -7,7 +7,7 @@ use super::event::LONGEST;
 use crate::curve::Easing;
 use crate::interval::Interval;
 use crate::kind::Kind;
-use crate::misfit::Misfit;
+use crate::semantic_error::SemanticError;
 use crate::program::{
     Constant, EventId, ExprId, InputId, Leads, MOST_OPTIONS, NEVER, Op, SignalId, Source, Write,
 };
@@ -68,22 +68,22 @@ impl ProgramBuilder {
         name: &str,
         modes: &[String],
         rules: &[Rule],
-    ) -> Result<Modes, Misfit> {
+    ) -> Result<Modes, SemanticError> {
         if !(2..=MOST_OPTIONS).contains(&modes.len()) {
-            return Err(Misfit::Options(modes.len()));
+            return Err(SemanticError::Options(modes.len()));
         }
         if let Some(n) = (1..modes.len()).find(|n| modes[..*n].contains(&modes[*n])) {
-            return Err(Misfit::NameTaken(modes[n].clone()));
+            return Err(SemanticError::NameTaken(modes[n].clone()));
         }
         if rules.len() > MOST_RULES {
-            return Err(Misfit::TooManyRules(MOST_RULES));
+            return Err(SemanticError::TooManyRules(MOST_RULES));
         }
         for rule in rules {
             if rule.over.0 != 0.0 && !(1e-3..=LONGEST).contains(&rule.over.0) {
-                return Err(Misfit::NoPeriod { what: "the time of a change", lo: rule.over.0 });
+                return Err(SemanticError::NoPeriod { what: "the time of a change", lo: rule.over.0 });
             }
             if rule.from == Some(rule.to) {
-                return Err(Misfit::RuleToItself(modes[rule.to].clone()));
+                return Err(SemanticError::RuleToItself(modes[rule.to].clone()));
             }
         }
         self.note_clip(name, rules.iter().map(|rule| rule.easing));
@@ -183,7 +183,7 @@ impl ProgramBuilder {
         ways: &[(Seconds, Easing)],
         way: Option<ExprId>,
         entered: ExprId,
-    ) -> Result<Option<(ExprId, ExprId)>, Misfit> {
+    ) -> Result<Option<(ExprId, ExprId)>, SemanticError> {
         let now = self.now();
         let mut made: Option<(ExprId, ExprId)> = None;
         for (n, (over, easing)) in ways.iter().enumerate().rev() {
@@ -218,7 +218,7 @@ impl ProgramBuilder {
         of: &Alternatives,
         kept: &Kept,
         (ways, entered): (&[(Seconds, Easing)], ExprId),
-    ) -> Result<(), Misfit> {
+    ) -> Result<(), SemanticError> {
         let none = self.number(0.0, Kind::Time)?;
         // The first mode is entered at the start.
         let since = self.greatest(entered, none)?;
@@ -252,7 +252,7 @@ impl ProgramBuilder {
                         }
                     }
                     if rules[..n].iter().any(|r| r.cause == rule.cause && r.from == rule.from) {
-                        return Err(Misfit::RuleNeverGoes);
+                        return Err(SemanticError::RuleNeverGoes);
                     }
                     self.write_at(event, Some(when), sets)?;
                 }

@@ -4,7 +4,7 @@ use super::{ProgramBuilder, Owner};
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
 use crate::kind::{Kind, Scope};
-use crate::misfit::Misfit;
+use crate::semantic_error::SemanticError;
 use crate::program::{
     Constant, EventId, ExprId, Home, InputId, MOST_NOTICES, MOST_TEXTS, MOST_WAITING, Notice, Op,
     Queue, Sends, Size,
@@ -28,12 +28,12 @@ impl ProgramBuilder {
         events: &[EventId],
         notice: Notice,
         sender: Sender,
-    ) -> Result<(), Misfit> {
+    ) -> Result<(), SemanticError> {
         if self.program.notices.len() == MOST_NOTICES {
-            return Err(Misfit::TooManyNotices(MOST_NOTICES));
+            return Err(SemanticError::TooManyNotices(MOST_NOTICES));
         }
         if notice.texts.len() > MOST_TEXTS {
-            return Err(Misfit::TooManyTexts(MOST_TEXTS));
+            return Err(SemanticError::TooManyTexts(MOST_TEXTS));
         }
         self.queue();
         let line = self.program.notices.len();
@@ -62,7 +62,7 @@ impl ProgramBuilder {
         owner: &mut Owner,
         name: &str,
         count: usize,
-    ) -> Result<(ExprId, Vec<(InputId, ExprId)>), Misfit> {
+    ) -> Result<(ExprId, Vec<(InputId, ExprId)>), SemanticError> {
         let most = count as f64;
         let (last, last_value) = self.keep(
             (format!("{name}.text"), "which of its texts came last"),
@@ -98,7 +98,7 @@ impl ProgramBuilder {
     }
 
     /// Which of `count` equal parts a level of 0 to 1 lies in.
-    fn nth_of(&mut self, level: ExprId, count: usize) -> Result<ExprId, Misfit> {
+    fn nth_of(&mut self, level: ExprId, count: usize) -> Result<ExprId, SemanticError> {
         let mut nth = self.number(0.0, Kind::Number)?;
         for n in 1..count {
             let bound = self.number(n as f64 / count as f64, Kind::Number)?;

@@ -1,7 +1,7 @@
 //! Who an expression is made for, and where its chance comes from.
 
 use crate::kind::{Kind, Pace, Scope};
-use crate::misfit::Misfit;
+use crate::semantic_error::SemanticError;
 use crate::program::{Level, MOST_LAMPS, Size};
 use rustc_hash::FxHashMap;
 
@@ -128,7 +128,7 @@ impl Array {
     }
 
     /// All lamps together, and the levels that they lie in.
-    pub(super) fn laid_out(&self) -> Result<(Size, Vec<Level>), Misfit> {
+    pub(super) fn laid_out(&self) -> Result<(Size, Vec<Level>), SemanticError> {
         let mut lamps = 1u64;
         let mut open = false;
         let mut levels = Vec::new();
@@ -142,10 +142,10 @@ impl Array {
                 Size::Many(many) => lamps *= u64::from(*many),
                 // Only the outermost can be open.
                 Size::Open if n == 0 => open = true,
-                Size::Open => return Err(Misfit::OpenInside),
+                Size::Open => return Err(SemanticError::OpenInside),
             }
             if lamps == 0 || lamps > u64::from(MOST_LAMPS) {
-                return Err(Misfit::ArraySize(lamps));
+                return Err(SemanticError::ArraySize(lamps));
             }
         }
         levels.reverse();

@@ -7,7 +7,7 @@ use crate::curve::Easing;
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
 use crate::kind::Kind;
-use crate::misfit::Misfit;
+use crate::semantic_error::SemanticError;
 use crate::program::{Constant, CurveId, Domain, EventId, ExprId, NEVER, Source};
 use crate::quantity::{Place, Seconds};
 
@@ -91,7 +91,7 @@ pub struct Layer {
 
 impl ProgramBuilder {
     /// Defines a sequence.
-    pub fn define_sequence(&mut self, name: &str, scene: &Scene) -> Result<Sequence, Misfit> {
+    pub fn define_sequence(&mut self, name: &str, scene: &Scene) -> Result<Sequence, SemanticError> {
         let (started, start) =
             self.keep_moment((format!("{name}.started"), "s, when it was started"));
         let stop = scene.stops.as_ref().map(|(_, over, easing)| {
@@ -178,13 +178,13 @@ impl ProgramBuilder {
         Ok(sequence)
     }
 
-    fn begun(&mut self, start: ExprId) -> Result<ExprId, Misfit> {
+    fn begun(&mut self, start: ExprId) -> Result<ExprId, SemanticError> {
         let before_all = self.number(BEFORE_ALL, Kind::Time)?;
         self.above(start, before_all)
     }
 
     /// Whether a sequence has been stopped since it started.
-    fn is_stopped(&mut self, sequence: &Sequence, stopped: ExprId) -> Result<ExprId, Misfit> {
+    fn is_stopped(&mut self, sequence: &Sequence, stopped: ExprId) -> Result<ExprId, SemanticError> {
         let before = self.above(sequence.started, stopped)?;
         self.not(before)
     }
@@ -195,7 +195,7 @@ impl ProgramBuilder {
         name: &str,
         sequence: &Sequence,
         at: Seconds,
-    ) -> Result<EventId, Misfit> {
+    ) -> Result<EventId, SemanticError> {
         let source = if at.0 == 0.0 { Source::When } else { Source::After };
         let (id, last) = self.new_event(name, source)?;
         let time = self.number(at.0, Kind::Time)?;
@@ -216,7 +216,7 @@ impl ProgramBuilder {
 
     /// How far a sequence is. At the very moments at which something is due that is reached, whatever the
     /// rounding: moments are compared, not lengths of time.
-    fn how_far(&mut self, sequence: &Sequence, scene: &Scene) -> Result<ExprId, Misfit> {
+    fn how_far(&mut self, sequence: &Sequence, scene: &Scene) -> Result<ExprId, SemanticError> {
         let (now, started) = (self.now(), sequence.started);
         let mut moment = now;
         if let Some((stopped, ..)) = sequence.stopped {
@@ -247,7 +247,7 @@ impl ProgramBuilder {
     }
 
     /// Whether one of several sequences started last; at one moment it is that which stands last.
-    pub fn started_last(&mut self, of: &[&Sequence], n: usize) -> Result<ExprId, Misfit> {
+    pub fn started_last(&mut self, of: &[&Sequence], n: usize) -> Result<ExprId, SemanticError> {
         let mut last = self.constant(Constant::OnOff(true), Kind::OnOff);
         for (m, other) in of.iter().enumerate().filter(|(m, _)| *m != n) {
             let above = if m < n {
@@ -267,8 +267,8 @@ impl ProgramBuilder {
         sequence: &Sequence,
         layer: &Layer,
         base: ExprId,
-    ) -> Result<ExprId, Misfit> {
-        let first = layer.stops.first().ok_or(Misfit::NotFinite)?.at;
+    ) -> Result<ExprId, SemanticError> {
+        let first = layer.stops.first().ok_or(SemanticError::NotFinite)?.at;
         let mut under = base;
         if let Some((left, held)) = sequence.left.filter(|_| first.0 > 0.0) {
             // Begun anew, it comes from where it was.
@@ -292,7 +292,7 @@ impl ProgramBuilder {
         base: ExprId,
         at: ExprId,
         holds: Option<ExprId>,
-    ) -> Result<ExprId, Misfit> {
+    ) -> Result<ExprId, SemanticError> {
         let (one, nothing) = (self.number(1.0, Kind::Number)?, self.number(0.0, Kind::Number)?);
         let mut weight = match layer.weight.curve {
             Some(curve) => self.curve_at(curve, at),
@@ -319,8 +319,8 @@ impl ProgramBuilder {
     }
 
     /// The value of stops that are no constants.
-    fn through_stops(&mut self, layer: &Layer, at: ExprId) -> Result<ExprId, Misfit> {
-        let mut value = layer.stops.last().ok_or(Misfit::NotFinite)?.value;
+    fn through_stops(&mut self, layer: &Layer, at: ExprId) -> Result<ExprId, SemanticError> {
+        let mut value = layer.stops.last().ok_or(SemanticError::NotFinite)?.value;
         for pair in layer.stops.windows(2).rev() {
             let [before, stop] = [pair[0], pair[1]];
             let end = self.number(stop.at.0, Kind::Time)?;
@@ -349,8 +349,8 @@ impl ProgramBuilder {
         channel: &str,
         stops: Vec<Stop>,
         returns: Option<(Seconds, Seconds, Easing)>,
-    ) -> Result<Layer, Misfit> {
-        let first = *stops.first().ok_or(Misfit::NotFinite)?;
+    ) -> Result<Layer, SemanticError> {
+        let first = *stops.first().ok_or(SemanticError::NotFinite)?;
         let kind = self.kind(first.value);
         for stop in &stops {
             self.expect(stop.value, kind)?;
@@ -409,7 +409,7 @@ impl ProgramBuilder {
         &mut self,
         name: &str,
         places: &[(Place, Constant, Easing)],
-    ) -> Result<CurveId, Misfit> {
+    ) -> Result<CurveId, SemanticError> {
         Ok(self.curve_of_stops(name, Kind::Number, places)?.curves[0])
     }
 
@@ -419,7 +419,7 @@ impl ProgramBuilder {
         name: &str,
         kind: Kind,
         places: &[(Place, Constant, Easing)],
-    ) -> Result<Track, Misfit> {
+    ) -> Result<Track, SemanticError> {
         let known = self
             .layer_curves
             .iter()

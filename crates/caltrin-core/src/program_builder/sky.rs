@@ -3,7 +3,7 @@
 use super::{ProgramBuilder, Track};
 use crate::curve::{Curve, Easing, Stop};
 use crate::kind::Kind;
-use crate::misfit::Misfit;
+use crate::semantic_error::SemanticError;
 use crate::program::{
     Body, Constant, CurveId, Dial, Domain, ExprId, NamedCurve, Op, Start, Subject, Turn, Wave,
 };
@@ -145,7 +145,7 @@ fn new_year(year: f64) -> f64 {
 
 impl ProgramBuilder {
     /// The sun on its path: each of its values as a signal, called after it.
-    pub fn define_sun(&mut self, name: &str, path: SunPath) -> Result<Sky, Misfit> {
+    pub fn define_sun(&mut self, name: &str, path: SunPath) -> Result<Sky, SemanticError> {
         let hour = self.clock(Dial::Hour)?;
         let mut values;
         let mut crossings = Vec::new();
@@ -182,7 +182,7 @@ impl ProgramBuilder {
                 self.expect(highest, Kind::Angle)?;
                 self.expect(lowest, Kind::Angle)?;
                 if self.scalar(rises).is_some() && self.scalar(rises) == self.scalar(sets) {
-                    return Err(Misfit::EmptyHours);
+                    return Err(SemanticError::EmptyHours);
                 }
                 values = self.by_hours(name, path, hour)?;
                 let lead = self.number(twilight.0, Kind::Hour)?;
@@ -227,7 +227,7 @@ impl ProgramBuilder {
     }
 
     /// Whether the sun stays below (-1) or above (1) the height of a crossing all day, as a signal.
-    pub(super) fn stays(&mut self, crossing: &Crossing) -> Result<ExprId, Misfit> {
+    pub(super) fn stays(&mut self, crossing: &Crossing) -> Result<ExprId, SemanticError> {
         let known = self.stays.iter().find(|(name, _)| *name == crossing.name);
         if let Some((_, id)) = known {
             return Ok(*id);
@@ -248,7 +248,7 @@ impl ProgramBuilder {
         }
     }
 
-    fn share_all(&mut self, name: &str, values: &mut [(&str, ExprId)]) -> Result<(), Misfit> {
+    fn share_all(&mut self, name: &str, values: &mut [(&str, ExprId)]) -> Result<(), SemanticError> {
         for (part, value) in values {
             if !matches!(self.program().expr(*value).op, Op::Signal(_)) {
                 *value = self.shared(&format!("{name}.{part}"), *value)?;
@@ -265,7 +265,7 @@ impl ProgramBuilder {
         name: &str,
         sun: &Sky,
         age: Option<ExprId>,
-    ) -> Result<Sky, Misfit> {
+    ) -> Result<Sky, SemanticError> {
         let age = match age {
             Some(age) => age,
             None => self.number(LUNATION * 0.5, Kind::Number)?,
@@ -323,7 +323,7 @@ impl ProgramBuilder {
     }
 
     /// Color and strength of a beam from this height.
-    fn beam(&mut self, height: ExprId) -> Result<(ExprId, ExprId), Misfit> {
+    fn beam(&mut self, height: ExprId) -> Result<(ExprId, ExprId), SemanticError> {
         let (color, strength) = match self.beams().beam.clone() {
             Some(known) => known,
             None => {
@@ -350,13 +350,13 @@ impl ProgramBuilder {
         name: &str,
         domain: Kind,
         stops: &[(f64, f64)],
-    ) -> Result<CurveId, Misfit> {
+    ) -> Result<CurveId, SemanticError> {
         let stops = stops.iter().map(|(at, value)| Stop {
             at: Place(*at),
             value: *value,
             easing: Easing::Linear,
         });
-        let curve = Curve::new(stops.collect()).map_err(Misfit::Curve)?;
+        let curve = Curve::new(stops.collect()).map_err(SemanticError::Curve)?;
         let program = self.program_mut();
         let id = CurveId(program.curves.len() as u32);
         program.curves.push(NamedCurve {
@@ -373,7 +373,7 @@ impl ProgramBuilder {
 
     /// Days after noon of 1 January 2000 in UT: at an hour of the clock, or at the start of its day.
     /// It is a signal of the sun's or moon's.
-    fn days(&mut self, name: &str, path: SunPath, hour: Option<ExprId>) -> Result<ExprId, Misfit> {
+    fn days(&mut self, name: &str, path: SunPath, hour: Option<ExprId>) -> Result<ExprId, SemanticError> {
         let SunPath::Earth { longitude, date, year, zone, .. } = path else {
             return self.number(0.0, Kind::Number);
         };
@@ -409,9 +409,9 @@ impl ProgramBuilder {
         path: SunPath,
         hour: ExprId,
         ahead: ExprId,
-    ) -> Result<Vec<(&'static str, ExprId)>, Misfit> {
+    ) -> Result<Vec<(&'static str, ExprId)>, SemanticError> {
         let SunPath::Earth { latitude, longitude, date, year, zone } = path else {
-            return Err(Misfit::NotFinite);
+            return Err(SemanticError::NotFinite);
         };
         self.expect(latitude, Kind::Angle)?;
         self.expect(longitude, Kind::Angle)?;
@@ -419,16 +419,16 @@ impl ProgramBuilder {
         for (id, what, most) in [(latitude, "a latitude", 90.0), (longitude, "a longitude", 180.0)]
         {
             if let Some(v) = self.scalar(id).filter(|v| v.abs() > most) {
-                return Err(Misfit::OutOfRange { what, lo: v, hi: v, least: -most, most });
+                return Err(SemanticError::OutOfRange { what, lo: v, hi: v, least: -most, most });
             }
         }
         if let Some(v) = self.scalar(date).filter(|v| !(1.0..=366.0).contains(v)) {
             let what = "the day of the year";
-            return Err(Misfit::OutOfRange { what, lo: v, hi: v, least: 1.0, most: 366.0 });
+            return Err(SemanticError::OutOfRange { what, lo: v, hi: v, least: 1.0, most: 366.0 });
         }
         if !(1950.0..=2050.0).contains(&year) || year.fract() != 0.0 {
             let what = "the year";
-            return Err(Misfit::OutOfRange {
+            return Err(SemanticError::OutOfRange {
                 what,
                 lo: year,
                 hi: year,
@@ -438,7 +438,7 @@ impl ProgramBuilder {
         }
         if let Some(v) = zone.filter(|v| !(-14.0..=14.0).contains(v)) {
             let what = "the zone";
-            return Err(Misfit::OutOfRange { what, lo: v, hi: v, least: -14.0, most: 14.0 });
+            return Err(SemanticError::OutOfRange { what, lo: v, hi: v, least: -14.0, most: 14.0 });
         }
         let days = self.days(name, path, Some(hour))?;
         let all = [days, ahead, latitude, longitude];
@@ -460,9 +460,9 @@ impl ProgramBuilder {
         name: &str,
         path: SunPath,
         hour: ExprId,
-    ) -> Result<Vec<(&'static str, ExprId)>, Misfit> {
+    ) -> Result<Vec<(&'static str, ExprId)>, SemanticError> {
         let SunPath::Hours { rises, sets, highest, lowest, .. } = path else {
-            return Err(Misfit::NotFinite);
+            return Err(SemanticError::NotFinite);
         };
         let by_day = self.hour_in(hour, [rises, sets])?;
         let day = self.pure(Pure::Through, &[hour, rises, sets], Kind::Number)?;
@@ -501,7 +501,7 @@ impl ProgramBuilder {
         azimuth: ExprId,
         way: ExprId,
         horizon: f64,
-    ) -> Result<Vec<(&'static str, ExprId)>, Misfit> {
+    ) -> Result<Vec<(&'static str, ExprId)>, SemanticError> {
         let aim = self.derived(Op::Negate(way), Kind::Point)?;
         let aim = self.stood_as_written(aim)?;
         let horizon = self.number(horizon, Kind::Angle)?;
@@ -510,21 +510,21 @@ impl ProgramBuilder {
     }
 
     /// Half a turn of a sine over 0 to 1.
-    fn arch(&mut self, u: ExprId) -> Result<ExprId, Misfit> {
+    fn arch(&mut self, u: ExprId) -> Result<ExprId, SemanticError> {
         let half = self.number(0.5, Kind::Number)?;
         let turns = self.multiply(u, half)?;
         self.sine(turns, 0.25)
     }
 
     /// A sine of turns (`on` a quarter), or a cosine (half).
-    fn sine(&mut self, turns: ExprId, on: f64) -> Result<ExprId, Misfit> {
+    fn sine(&mut self, turns: ExprId, on: f64) -> Result<ExprId, SemanticError> {
         let on = self.number(on, Kind::Number)?;
         let turns = self.add(turns, on)?;
         self.full_wave(turns)
     }
 
     /// The hour so many hours before another.
-    pub(super) fn hours_before(&mut self, hour: ExprId, lead: ExprId) -> Result<ExprId, Misfit> {
+    pub(super) fn hours_before(&mut self, hour: ExprId, lead: ExprId) -> Result<ExprId, SemanticError> {
         if self.scalar(lead) == Some(0.0) {
             return Ok(hour);
         }
@@ -533,7 +533,7 @@ impl ProgramBuilder {
         self.round_the_clock(earlier, day)
     }
 
-    fn halfway(&mut self, from: ExprId, to: ExprId) -> Result<ExprId, Misfit> {
+    fn halfway(&mut self, from: ExprId, to: ExprId) -> Result<ExprId, SemanticError> {
         let day = self.number(24.0, Kind::Hour)?;
         let span = self.derived(Op::Subtract(to, from), Kind::Hour)?;
         let span = self.round_the_clock(span, day)?;
@@ -543,7 +543,7 @@ impl ProgramBuilder {
         self.round_the_clock(middle, day)
     }
 
-    fn multiply_hours(&mut self, factor: ExprId, hours: ExprId) -> Result<ExprId, Misfit> {
+    fn multiply_hours(&mut self, factor: ExprId, hours: ExprId) -> Result<ExprId, SemanticError> {
         self.derived(Op::Multiply(hours, factor), Kind::Hour)
     }
 }

@@ -11,7 +11,7 @@ use crate::bounds::Analyst;
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
 use crate::kind::Kind;
-use crate::misfit::Misfit;
+use crate::semantic_error::SemanticError;
 use crate::program::{
     Constant, Entries, EventId, ExprId, Home, InputId, NEVER, Op, Sound, SoundId, Source, Start,
     TableId, Turn, Write,
@@ -102,7 +102,7 @@ impl ProgramBuilder {
         file: &str,
         hearing: Arc<Hearing>,
         played: &Played,
-    ) -> Result<SoundId, Misfit> {
+    ) -> Result<SoundId, SemanticError> {
         self.take_name(name)?;
         let home = self.go_home(Home::BOOK);
         let made = self.taped(name, &hearing, played);
@@ -124,7 +124,7 @@ impl ProgramBuilder {
         name: &str,
         hearing: &Arc<Hearing>,
         played: &Played,
-    ) -> Result<FileTape, Misfit> {
+    ) -> Result<FileTape, SemanticError> {
         let (now, none) = (self.now(), self.number(0.0, Kind::Time)?);
         let acts = played.starts.iter().chain(&played.stops);
         let mut all: Vec<EventId> =
@@ -133,7 +133,7 @@ impl ProgramBuilder {
         all.sort_unstable();
         all.dedup();
         if all.len() < count {
-            return Err(Misfit::SoundTwice(name.to_owned()));
+            return Err(SemanticError::SoundTwice(name.to_owned()));
         }
         let waits = !played.starts.is_empty();
         let steady = match played.speed {
@@ -144,7 +144,7 @@ impl ProgramBuilder {
                 if bounds.lo < 0.0 || bounds.hi > FASTEST {
                     let (lo, hi) = (bounds.lo, bounds.hi);
                     let what = "the speed of a sound";
-                    return Err(Misfit::OutOfRange { what, lo, hi, least: 0.0, most: FASTEST });
+                    return Err(SemanticError::OutOfRange { what, lo, hi, least: 0.0, most: FASTEST });
                 }
                 self.scalar(speed).is_some()
             }
@@ -229,7 +229,7 @@ impl ProgramBuilder {
             }
             builder.write_at(event, None, sets)?;
             tape.changes.push((event, to));
-            Ok::<(), Misfit>(())
+            Ok::<(), SemanticError>(())
         };
         for event in &played.starts {
             write(self, *event, none, Some(true))?;
@@ -253,7 +253,7 @@ impl ProgramBuilder {
     }
 
     /// A time in which a sound goes on at a speed.
-    fn sped(&mut self, time: ExprId, speed: ExprId) -> Result<ExprId, Misfit> {
+    fn sped(&mut self, time: ExprId, speed: ExprId) -> Result<ExprId, SemanticError> {
         match self.scalar(speed) {
             Some(1.0) => Ok(time),
             _ => self.multiply(time, speed),
@@ -261,13 +261,13 @@ impl ProgramBuilder {
     }
 
     /// A place of a sound that goes round, within its turn.
-    fn wrapped(&mut self, place: ExprId, length: Seconds) -> Result<ExprId, Misfit> {
+    fn wrapped(&mut self, place: ExprId, length: Seconds) -> Result<ExprId, SemanticError> {
         let length = self.number(length.0, Kind::Time)?;
         self.derived(Op::Turned(Turn::Loop, Start::Together, place, length), Kind::Time)
     }
 
     /// Defines a sound whose levels the game gives while it runs.
-    pub fn define_live(&mut self, name: &str) -> Result<SoundId, Misfit> {
+    pub fn define_live(&mut self, name: &str) -> Result<SoundId, SemanticError> {
         self.take_name(name)?;
         let (file, loops) = (String::new(), false);
         let (place, plays) = (self.number(0.0, Kind::Time)?, None);
@@ -285,7 +285,7 @@ impl ProgramBuilder {
     }
 
     /// What has come of a sound, 0 to 1.
-    pub fn heard(&mut self, place: &Use, sound: SoundId, asked: Asked) -> Result<ExprId, Misfit> {
+    pub fn heard(&mut self, place: &Use, sound: SoundId, asked: Asked) -> Result<ExprId, SemanticError> {
         let times = [SHORTEST.0, LONGEST];
         for (what, v, [least, most]) in [
             ("the time of attack", asked.attack.0, times),
@@ -295,7 +295,7 @@ impl ProgramBuilder {
             ("the delay", asked.delay.0, [0.0, 60.0]),
         ] {
             if !(least..=most).contains(&v) {
-                return Err(Misfit::OutOfRange { what, lo: v, hi: v, least, most });
+                return Err(SemanticError::OutOfRange { what, lo: v, hi: v, least, most });
             }
         }
         let home = self.go_home(Home::BOOK);
@@ -316,17 +316,17 @@ impl ProgramBuilder {
         sound: SoundId,
         tape: &FileTape,
         asked: Asked,
-    ) -> Result<ExprId, Misfit> {
+    ) -> Result<ExprId, SemanticError> {
         let name = self.program.sounds[sound.index()].name.clone();
         if !tape.hearing.has(asked.measure) {
-            return Err(Misfit::NotHeard(name));
+            return Err(SemanticError::NotHeard(name));
         }
         let targets = tape.hearing.targets(asked.measure, asked.full, asked.gate);
         let follower = Follower { attack: asked.attack, release: asked.release };
         let length = tape.hearing.length();
         let usual = if tape.loops { Playing::Round } else { Playing::Once };
         let Some(envelope) = Envelope::of(follower, &targets, length, usual) else {
-            return Err(Misfit::NotHeard(name));
+            return Err(SemanticError::NotHeard(name));
         };
         let mut at = tape.place;
         if asked.delay.0 > 0.0 {
@@ -370,7 +370,7 @@ impl ProgramBuilder {
         changed: ExprId,
         level: ExprId,
         release: Seconds,
-    ) -> Result<ExprId, Misfit> {
+    ) -> Result<ExprId, SemanticError> {
         let none = self.number(0.0, Kind::Number)?;
         let level = match tape.plays {
             Some(plays) => self.choose(plays, level, none)?,
@@ -401,13 +401,13 @@ impl ProgramBuilder {
         table
     }
 
-    fn envelope_at(&mut self, table: TableId, place: ExprId) -> Result<ExprId, Misfit> {
+    fn envelope_at(&mut self, table: TableId, place: ExprId) -> Result<ExprId, SemanticError> {
         let ticks = self.number(f64::from(TICKS), Kind::Rate)?;
         let at = self.multiply(place, ticks)?;
         self.derived(Op::Envelope(table, at), Kind::Number)
     }
 
-    fn heard_live(&mut self, place: &Use, sound: SoundId, asked: Asked) -> Result<ExprId, Misfit> {
+    fn heard_live(&mut self, place: &Use, sound: SoundId, asked: Asked) -> Result<ExprId, SemanticError> {
         let name = self.program.sounds[sound.index()].name.clone();
         let level = self.live_level(&name, sound, asked.measure)?;
         let [none, one] = [0.0, 1.0].map(|v| self.constant(Constant::Scalar(v), Kind::Number));
@@ -423,7 +423,7 @@ impl ProgramBuilder {
             .map(|time| self.constant(Constant::Scalar(time.0), Kind::Time));
         let heard = self.followed(&Owner::book(&name), place, part, times)?;
         match asked.delay.0 > 0.0 {
-            true => Err(Misfit::LiveDelay(name)),
+            true => Err(SemanticError::LiveDelay(name)),
             false => Ok(heard),
         }
     }
@@ -434,15 +434,15 @@ impl ProgramBuilder {
         name: &str,
         sound: SoundId,
         measure: Measure,
-    ) -> Result<ExprId, Misfit> {
+    ) -> Result<ExprId, SemanticError> {
         let word = match measure {
             Measure::Level => "level",
             Measure::Peak => "peak",
             Measure::Band(band) => {
                 let named = crate::sound::Band::NAMED.iter().find(|(_, known)| *known == band);
-                named.map(|(word, _)| *word).ok_or_else(|| Misfit::LiveMeasure(name.to_owned()))?
+                named.map(|(word, _)| *word).ok_or_else(|| SemanticError::LiveMeasure(name.to_owned()))?
             }
-            Measure::Onsets => return Err(Misfit::LiveMeasure(name.to_owned())),
+            Measure::Onsets => return Err(SemanticError::LiveMeasure(name.to_owned())),
         };
         if let Tape::Live(known) = &self.tapes[sound.index()]
             && let Some((_, level)) = known.iter().find(|(known, _)| *known == measure)
@@ -472,9 +472,9 @@ impl ProgramBuilder {
         sound: SoundId,
         which: Marks,
         [above, below]: [Option<f64>; 2],
-    ) -> Result<EventId, Misfit> {
+    ) -> Result<EventId, SemanticError> {
         let Tape::File(tape) = &self.tapes[sound.index()] else {
-            return Err(Misfit::LiveMeasure(self.program.sounds[sound.index()].name.clone()));
+            return Err(SemanticError::LiveMeasure(self.program.sounds[sound.index()].name.clone()));
         };
         let fits = |mark: &&Mark| {
             above.is_none_or(|above| mark.value > above)
@@ -491,7 +491,7 @@ impl ProgramBuilder {
         name: &str,
         is: ExprId,
         again: Option<ExprId>,
-    ) -> Option<Result<EventId, Misfit>> {
+    ) -> Option<Result<EventId, SemanticError>> {
         let (value, above) = self.passes(is)?;
         let Heard { sound, envelope, delay } = self.heard.get(&value)?.clone();
         let again = match again {
@@ -534,10 +534,10 @@ impl ProgramBuilder {
         name: &str,
         sound: SoundId,
         mut places: Vec<f64>,
-    ) -> Result<EventId, Misfit> {
+    ) -> Result<EventId, SemanticError> {
         places.dedup();
         let Tape::File(tape) = &self.tapes[sound.index()] else {
-            return Err(Misfit::LiveMeasure(self.program.sounds[sound.index()].name.clone()));
+            return Err(SemanticError::LiveMeasure(self.program.sounds[sound.index()].name.clone()));
         };
         let tape = tape.clone();
         let (id, _) = self.new_event(name, Source::Sound)?;
@@ -609,10 +609,10 @@ impl ProgramBuilder {
     }
 
     /// Takes a name that nothing else may have.
-    fn take_name(&mut self, name: &str) -> Result<(), Misfit> {
+    fn take_name(&mut self, name: &str) -> Result<(), SemanticError> {
         match self.names.insert(name.to_owned()) {
             true => Ok(()),
-            false => Err(Misfit::NameTaken(name.to_owned())),
+            false => Err(SemanticError::NameTaken(name.to_owned())),
         }
     }
 }

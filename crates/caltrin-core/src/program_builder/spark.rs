@@ -3,7 +3,7 @@
 use super::{ProgramBuilder, Owner};
 use crate::interval::Interval;
 use crate::kind::{Kind, Pace, Scope};
-use crate::misfit::Misfit;
+use crate::semantic_error::SemanticError;
 use crate::program::{
     Constant, EventId, ExprId, Home, InputId, MOST_SPARKS, Op, Size, Spark, Write,
 };
@@ -33,13 +33,13 @@ impl ProgramBuilder {
         size: u32,
         event: EventId,
         lives: [ExprId; 2],
-    ) -> Result<Sparking, Misfit> {
+    ) -> Result<Sparking, SemanticError> {
         if !(1..=MOST_SPARKS).contains(&size) {
-            return Err(Misfit::SparkCount(size));
+            return Err(SemanticError::SparkCount(size));
         }
         let described = self.program.event(event);
         if described.home != Home::BOOK {
-            return Err(Misfit::NotItsOwn(described.name.clone()));
+            return Err(SemanticError::NotItsOwn(described.name.clone()));
         }
         let mut ends = [0.0; 2];
         for (end, time) in ends.iter_mut().zip(lives) {
@@ -73,7 +73,7 @@ impl ProgramBuilder {
     }
 
     /// What a spark keeps of a value that its event came with.
-    pub fn capture(&mut self, spark: &mut Sparking, value: InputId) -> Result<ExprId, Misfit> {
+    pub fn capture(&mut self, spark: &mut Sparking, value: InputId) -> Result<ExprId, SemanticError> {
         let input = self.program.input(value).clone();
         let own = input.name.rsplit('.').next().unwrap_or_default();
         let scope = spark.home.scope;
@@ -95,7 +95,7 @@ impl ProgramBuilder {
         owner: &mut Owner,
         spark: Sparking,
         (share, oldest): (Option<f64>, bool),
-    ) -> Result<(), Misfit> {
+    ) -> Result<(), SemanticError> {
         let which = self.program.sparks.len() as u32;
         let Sparking { event, name, home, born, length, lives, captured, .. } = spark;
         self.program.sparks.push(Spark { name: name.clone(), born, length, oldest });

@@ -5,7 +5,7 @@ use std::rc::Rc;
 use caltrin_core::curve::{CurveFault, Easing};
 use caltrin_core::program_builder::Owner;
 use caltrin_core::kind::Kind as ValueKind;
-use caltrin_core::misfit::Misfit;
+use caltrin_core::semantic_error::SemanticError;
 use caltrin_core::program::{Constant, Domain, Subject};
 use caltrin_core::quantity::Place;
 
@@ -69,8 +69,8 @@ impl Resolver {
             };
             match made {
                 Ok(track) => tracks.push(track),
-                Err(misfit) => {
-                    self.tell_curve(&misfit, &lines, &name);
+                Err(error) => {
+                    self.tell_curve(&error, &lines, &name);
                     return None;
                 }
             }
@@ -101,23 +101,23 @@ impl Resolver {
         }
     }
 
-    fn tell_curve(&mut self, misfit: &Misfit, lines: &[Line], name: &Token) {
-        let place = match misfit {
-            Misfit::Curve(
+    fn tell_curve(&mut self, error: &SemanticError, lines: &[Line], name: &Token) {
+        let place = match error {
+            SemanticError::Curve(
                 CurveFault::Order(n) | CurveFault::TooClose(n) | CurveFault::Range(n),
             ) if *n < lines.len() => span(&lines[*n].node),
-            Misfit::DayOrder(n) => span(&lines[*n].node),
-            Misfit::Curve(CurveFault::BeforeStart) => span(&lines[0].node),
-            Misfit::Curve(CurveFault::TooMany(_)) => {
+            SemanticError::DayOrder(n) => span(&lines[*n].node),
+            SemanticError::Curve(CurveFault::BeforeStart) => span(&lines[0].node),
+            SemanticError::Curve(CurveFault::TooMany(_)) => {
                 span(&lines[caltrin_core::curve::MOST_STOPS.min(lines.len() - 1)].node)
             }
             _ => token_span(name),
         };
-        let mut told = Diagnostic::error(place, misfit.to_string());
-        if *misfit == Misfit::NoClock {
+        let mut told = Diagnostic::error(place, error.to_string());
+        if *error == SemanticError::NoClock {
             told = told.help("give it one: `clock { day 24min; start 12:00 }`");
         }
-        if let Misfit::Curve(CurveFault::Order(n)) | Misfit::DayOrder(n) = misfit
+        if let SemanticError::Curve(CurveFault::Order(n)) | SemanticError::DayOrder(n) = error
             && (1..lines.len()).contains(n)
         {
             told = told.also(span(&lines[n - 1].node), "the stop before it");

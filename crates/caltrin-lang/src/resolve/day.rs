@@ -7,7 +7,7 @@ use caltrin_core::program_builder::Owner;
 use caltrin_core::program_builder::day::{Alternatives, Change, Lean, Phase, PhaseFault};
 use caltrin_core::program_builder::sky::{Sky, SunPath};
 use caltrin_core::kind::Kind as ValueKind;
-use caltrin_core::misfit::Misfit;
+use caltrin_core::semantic_error::SemanticError;
 use caltrin_core::program::{Clock, Constant, Dial, ExprId, Op, Subject};
 use caltrin_core::quantity::{Hours, Seconds};
 
@@ -203,7 +203,7 @@ impl Resolver {
         }
         let made = self.builder.define_choice(name.text(), &options, over);
         // A name taken twice among lights and inputs was told when the names were gathered.
-        if matches!(&made, Err(Misfit::NameTaken(taken)) if taken == name.text()) {
+        if matches!(&made, Err(SemanticError::NameTaken(taken)) if taken == name.text()) {
             return None;
         }
         let (id, all) = self.fits(made, node)?;
@@ -229,7 +229,7 @@ impl Resolver {
         let (change, easing) = self.change(over.as_ref())?;
         let place = over.unwrap_or_else(|| node.clone());
         let made = self.builder.define_hours(name.text(), [start, end], change, easing);
-        let place = if matches!(made, Err(Misfit::HoursTooShort { .. })) { &place } else { node };
+        let place = if matches!(made, Err(SemanticError::HoursTooShort { .. })) { &place } else { node };
         let [level, through] = self.fits(made, place)?;
         self.note_signals(node, &[level, through]);
         let values = vec![("through".to_owned(), through)];
@@ -278,12 +278,12 @@ impl Resolver {
         }
         let (all, tint) = match self.builder.define_phases(name.text(), &phases) {
             Ok(made) => made,
-            Err(PhaseFault { phase, misfit }) => {
-                let place = match misfit {
-                    Misfit::TooFewPhases | Misfit::NoClock => node,
+            Err(PhaseFault { phase, error }) => {
+                let place = match error {
+                    SemanticError::TooFewPhases | SemanticError::NoClock => node,
                     _ => lines.get(phase).unwrap_or(node),
                 };
-                self.fits::<()>(Err(misfit), place);
+                self.fits::<()>(Err(error), place);
                 return None;
             }
         };
@@ -347,9 +347,9 @@ impl Resolver {
             self.path_by_earth(node, &lines)
         };
         let made = self.builder.define_sun(name.text(), path?);
-        let misfit = made.as_ref().err();
+        let error = made.as_ref().err();
         let place =
-            misfit.and_then(|misfit| place_of(misfit, &lines)).unwrap_or_else(|| node.clone());
+            error.and_then(|error| place_of(error, &lines)).unwrap_or_else(|| node.clone());
         let sky = self.fits(made, &place)?;
         self.note_named(name.text(), node);
         self.sky(node, "sun", sky)
@@ -630,8 +630,8 @@ pub(super) fn of_sun(node: &Node) -> Option<Token> {
     words.next().filter(|token| token.kind() == Kind::Name)
 }
 
-fn place_of(misfit: &Misfit, lines: &[Line]) -> Option<Node> {
-    let Misfit::OutOfRange { what, .. } = misfit else { return None };
+fn place_of(error: &SemanticError, lines: &[Line]) -> Option<Node> {
+    let SemanticError::OutOfRange { what, .. } = error else { return None };
     let word = match *what {
         "a latitude" => "latitude",
         "a longitude" => "longitude",

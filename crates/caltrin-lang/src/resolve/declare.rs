@@ -2,7 +2,7 @@
 
 use caltrin_core::program_builder::{Array, Owner};
 use caltrin_core::kind::{Kind as ValueKind, Pace};
-use caltrin_core::misfit::Misfit;
+use caltrin_core::semantic_error::SemanticError;
 use caltrin_core::program::{
     CHANNELS, Channel, Constant, ExprId, Field, LightKind, MOST_LAMPS, Size, Subject,
 };
@@ -207,19 +207,19 @@ impl Resolver {
         let array = Array { size: size?, placings: around.placings.clone(), ball };
         // A name taken twice was told when the names were gathered.
         let made = match self.builder.define_light(&path, kind?, &array, &driven) {
-            Err(Misfit::NameTaken(_)) if around.placings.is_empty() => return None,
+            Err(SemanticError::NameTaken(_)) if around.placings.is_empty() => return None,
             made => made,
         };
         let place = places
             .iter()
             .find(|(field, _)| *field == Field::Color)
-            .filter(|_| matches!(made, Err(Misfit::BlackLamp)))
+            .filter(|_| matches!(made, Err(SemanticError::BlackLamp)))
             .map_or_else(|| node.clone(), |(_, place)| place.clone());
         let id = match made {
             Ok(id) => id,
-            Err(misfit) => {
+            Err(error) => {
                 let range = if place == *node { token_span(&name) } else { span(&place) };
-                self.tell(Diagnostic::error(range, misfit.to_string()));
+                self.tell(Diagnostic::error(range, error.to_string()));
                 return None;
             }
         };
@@ -275,8 +275,8 @@ impl Resolver {
                 continue;
             };
             if driven.iter().any(|(other, _)| other.name == channel.name) {
-                let misfit = Misfit::DrivenTwice(channel.name).to_string();
-                self.tell(Diagnostic::error(span(&child), misfit));
+                let error = SemanticError::DrivenTwice(channel.name).to_string();
+                self.tell(Diagnostic::error(span(&child), error));
                 whole = false;
             }
             match self.ball(&child, &channel, owner) {
@@ -463,9 +463,9 @@ impl Resolver {
         let array = Array { size, placings: around.placings.clone(), ball: None };
         let id = match self.builder.define_output(&path, &array, &values) {
             Ok(id) => id,
-            Err(Misfit::NameTaken(_)) if around.placings.is_empty() => return None,
-            Err(misfit) => {
-                self.tell(Diagnostic::error(token_span(&name), misfit.to_string()));
+            Err(SemanticError::NameTaken(_)) if around.placings.is_empty() => return None,
+            Err(error) => {
+                self.tell(Diagnostic::error(token_span(&name), error.to_string()));
                 return None;
             }
         };
@@ -586,8 +586,8 @@ impl Resolver {
         if let Some(kind) = kind
             && !channel.lights.contains(&kind)
         {
-            let misfit = Misfit::NoSuchChannel { kind, channel: channel.name };
-            self.tell(Diagnostic::error(token_span(&word), misfit.to_string()));
+            let error = SemanticError::NoSuchChannel { kind, channel: channel.name };
+            self.tell(Diagnostic::error(token_span(&word), error.to_string()));
             return None;
         }
         let ranges: Vec<Node> = node.children().filter(|c| c.kind() == Kind::Range).collect();

@@ -7,7 +7,7 @@ use caltrin_core::program_builder::Owner;
 use caltrin_core::program_builder::Sender;
 use caltrin_core::program_builder::event::{Replay, Turned};
 use caltrin_core::kind::Kind as ValueKind;
-use caltrin_core::misfit::Misfit;
+use caltrin_core::semantic_error::SemanticError;
 use caltrin_core::program::{Constant, EventId, ExprId, Notice, Source, Subject};
 use caltrin_core::quantity::{Hours, Seconds};
 
@@ -176,7 +176,7 @@ impl Resolver {
             Some(source) => self.timed_event(&full, &source, owner)?,
         };
         // A name taken twice among lights and inputs was told when the names were gathered.
-        if matches!(&made, Err(Misfit::NameTaken(taken)) if *taken == full) {
+        if matches!(&made, Err(SemanticError::NameTaken(taken)) if *taken == full) {
             return None;
         }
         let told = child_of(node, Kind::EventSource).unwrap_or_else(|| node.clone());
@@ -245,7 +245,7 @@ impl Resolver {
         name: &str,
         source: &Node,
         owner: &mut Owner,
-    ) -> Option<Result<EventId, Misfit>> {
+    ) -> Option<Result<EventId, SemanticError>> {
         let word = tokens(source).next()?;
         if let Some(node) = child_of(source, Kind::Condition) {
             let (condition, rearm) = self.condition(&node, owner)?;
@@ -380,8 +380,8 @@ impl Resolver {
         let title = self.builder.title_of(owner, "play");
         let (track, place) = self.played(arguments)?;
         match self.builder.played(&title, &track, (event, again), before) {
-            Err(Misfit::NothingBefore) => {
-                let message = Misfit::NothingBefore.to_string();
+            Err(SemanticError::NothingBefore) => {
+                let message = SemanticError::NothingBefore.to_string();
                 self.tell(
                     Diagnostic::error(span(&place), message)
                         .help("say it with `before`, or let the curve end where it starts"),
@@ -425,7 +425,7 @@ impl Resolver {
                 };
                 if lines.iter().any(|line: &Turned| line.at == at) {
                     let turned = self.program().event(at).name.clone();
-                    let message = Misfit::TurnedTwice(turned).to_string();
+                    let message = SemanticError::TurnedTwice(turned).to_string();
                     self.tell(Diagnostic::error(span(&path), message));
                     whole = false;
                     continue;
@@ -468,8 +468,8 @@ impl Resolver {
             return None;
         };
         if over != 0.0 && !(1e-3..=caltrin_core::program_builder::event::LONGEST).contains(&over) {
-            let misfit = Misfit::NoPeriod { what: "the time of a change", lo: over };
-            self.tell(Diagnostic::error(span(&value), misfit.to_string()));
+            let error = SemanticError::NoPeriod { what: "the time of a change", lo: over };
+            self.tell(Diagnostic::error(span(&value), error.to_string()));
             return None;
         }
         if let Some(lean) = tokens(node).nth(1) {

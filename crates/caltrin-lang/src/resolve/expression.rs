@@ -4,7 +4,7 @@ use std::ops::Range;
 
 use caltrin_core::program_builder::Owner;
 use caltrin_core::kind::Kind as ValueKind;
-use caltrin_core::misfit::Misfit;
+use caltrin_core::semantic_error::SemanticError;
 use caltrin_core::program::{Constant, Domain, ExprId};
 
 use super::{Item, Origin, Resolver, child_of, expressions, span, token_span, tokens};
@@ -17,8 +17,8 @@ use crate::words;
 const DEEPEST: usize = 640;
 
 /// What to write where only one end of a range has its unit, as in `60..110deg`.
-fn unit_left_out(misfit: &Misfit, place: &Node) -> Option<String> {
-    let Misfit::WrongKind { found: ValueKind::Number, .. } = misfit else { return None };
+fn unit_left_out(error: &SemanticError, place: &Node) -> Option<String> {
+    let SemanticError::WrongKind { found: ValueKind::Number, .. } = error else { return None };
     let range = place.parent().filter(|parent| parent.kind() == Kind::Range)?;
     let written = |node: &Node| node.text().to_string().trim().to_owned();
     let unit = range.children().find(|end| end != place).and_then(|end| {
@@ -51,14 +51,14 @@ fn bare_point(node: &Node) -> Option<String> {
 
 impl Resolver {
     /// Tells what does not fit at a place, or hands on what does.
-    pub(super) fn fits<T>(&mut self, made: Result<T, Misfit>, place: &Node) -> Option<T> {
+    pub(super) fn fits<T>(&mut self, made: Result<T, SemanticError>, place: &Node) -> Option<T> {
         match made {
             Ok(made) => Some(made),
-            Err(misfit) => {
-                let mut told = Diagnostic::error(span(place), misfit.to_string());
-                if let Some(help) = unit_left_out(&misfit, place) {
+            Err(error) => {
+                let mut told = Diagnostic::error(span(place), error.to_string());
+                if let Some(help) = unit_left_out(&error, place) {
                     told = told.help(help);
-                } else if let Some(help) = self.help_for(&misfit) {
+                } else if let Some(help) = self.help_for(&error) {
                     told = told.help(help);
                 }
                 self.tell(told);
@@ -67,30 +67,30 @@ impl Resolver {
         }
     }
 
-    fn help_for(&self, misfit: &Misfit) -> Option<&'static str> {
-        match misfit {
-            Misfit::WrongKind { found: ValueKind::OnOff, .. } => {
+    fn help_for(&self, error: &SemanticError) -> Option<&'static str> {
+        match error {
+            SemanticError::WrongKind { found: ValueKind::OnOff, .. } => {
                 Some("write `if ... then ... else ...` to make a value of on or off")
             }
-            Misfit::NoArithmetic {
+            SemanticError::NoArithmetic {
                 left: ValueKind::Strength(_),
                 right: ValueKind::Strength(_),
                 ..
             } => Some("a strength times a number is a strength; leave the unit away on one side"),
-            Misfit::NoArithmetic { left, right, .. }
+            SemanticError::NoArithmetic { left, right, .. }
                 if *left == ValueKind::Color || *right == ValueKind::Color =>
             {
                 Some("colors have no arithmetic; put the factor on the intensity")
             }
-            Misfit::NoArithmetic { verb: "compare", left: ValueKind::Hour, .. } => {
+            SemanticError::NoArithmetic { verb: "compare", left: ValueKind::Hour, .. } => {
                 Some("say from when to when, as in `hour is in 20:00..05:00`")
             }
-            Misfit::NoArithmetic { left: ValueKind::Hour, .. }
-            | Misfit::NoArithmetic { right: ValueKind::Hour, .. } => {
+            SemanticError::NoArithmetic { left: ValueKind::Hour, .. }
+            | SemanticError::NoArithmetic { right: ValueKind::Hour, .. } => {
                 Some("hours have no arithmetic; draw a curve by the hour instead")
             }
-            Misfit::NoClock => Some("give it one: `clock { day 24min; start 12:00 }`"),
-            Misfit::PhasesMeet => Some(
+            SemanticError::NoClock => Some("give it one: `clock { day 24min; start 12:00 }`"),
+            SemanticError::PhasesMeet => Some(
                 "let it take less time with `over`, or lie on the other side with `before` or `after`",
             ),
             _ => None,

@@ -3,7 +3,7 @@
 use caltrin_core::curve::Easing;
 use caltrin_core::program_builder::{Owner, Track, Use};
 use caltrin_core::kind::{Kind as ValueKind, Pace};
-use caltrin_core::misfit::Misfit;
+use caltrin_core::semantic_error::SemanticError;
 use caltrin_core::program::{Constant, Domain, ExprId, Start, Turn, Wave};
 use caltrin_core::pure::Pure;
 
@@ -618,7 +618,7 @@ impl Resolver {
         (start, phase): (Start, Option<ExprId>),
         times: &[(bool, f64)],
         owner: &Owner,
-    ) -> Result<ExprId, Misfit> {
+    ) -> Result<ExprId, SemanticError> {
         let (track, length) = self.builder.rhythm(&self.declaration, times)?;
         let (turn, none) = (Turn::Loop, None);
         let mut at = self.builder.turning(owner, place, length, none, turn, start)?;

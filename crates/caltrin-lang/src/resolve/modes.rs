@@ -6,7 +6,7 @@ use caltrin_core::program_builder::Owner;
 use caltrin_core::program_builder::condition::Condition;
 use caltrin_core::program_builder::modes::{Cause, Rule};
 use caltrin_core::kind::Kind as ValueKind;
-use caltrin_core::misfit::Misfit;
+use caltrin_core::semantic_error::SemanticError;
 use caltrin_core::program::{EventId, ExprId, Subject};
 
 use super::day::Parts;
@@ -115,7 +115,7 @@ impl Resolver {
             }
         }
         if names.len() < 2 {
-            let message = Misfit::Options(names.len()).to_string();
+            let message = SemanticError::Options(names.len()).to_string();
             self.tell(
                 Diagnostic::error(token_span(&name), message)
                     .help("name them in the first line, as in `calm, watch, alarm`"),
@@ -184,7 +184,7 @@ impl Resolver {
         let from = if first.text() == "any" { None } else { Some(mode(&first)?) };
         let to = mode(&second)?;
         if from == Some(to) {
-            let message = Misfit::RuleToItself(second.text().to_owned()).to_string();
+            let message = SemanticError::RuleToItself(second.text().to_owned()).to_string();
             self.tell(Diagnostic::error(span(line), message));
             return None;
         }
@@ -219,7 +219,7 @@ impl Resolver {
         let never = |before: &&Rule| before.cause == rule.cause && before.from == rule.from;
         if matches!(rule.cause, Cause::At(_)) && rules[..rules.len() - 1].iter().any(|r| never(&r))
         {
-            self.tell(Diagnostic::error(span(line), Misfit::RuleNeverGoes.to_string()));
+            self.tell(Diagnostic::error(span(line), SemanticError::RuleNeverGoes.to_string()));
             return None;
         }
         Some(())

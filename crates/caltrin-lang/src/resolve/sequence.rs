@@ -5,7 +5,7 @@ use caltrin_core::program_builder::Owner;
 use caltrin_core::program_builder::event::LONGEST;
 use caltrin_core::program_builder::sequence::{Again, MOST_LAYERS, Scene, Sequence, Stop};
 use caltrin_core::kind::Kind as ValueKind;
-use caltrin_core::misfit::Misfit;
+use caltrin_core::semantic_error::SemanticError;
 use caltrin_core::program::{CHANNELS, Channel, Constant, ExprId, LightKind, Size, Subject};
 use caltrin_core::quantity::Seconds;
 
@@ -366,7 +366,7 @@ impl Resolver {
     ) -> Option<()> {
         let place = self.sequences[all[0].0].held[all[0].1].path.node.clone();
         if all.len() > MOST_LAYERS {
-            let message = Misfit::TooManyLayers(MOST_LAYERS).to_string();
+            let message = SemanticError::TooManyLayers(MOST_LAYERS).to_string();
             self.tell(Diagnostic::error(span(&place), message));
             return None;
         }

@@ -5,7 +5,7 @@ use std::sync::Arc;
 use caltrin_core::program_builder::Owner;
 use caltrin_core::program_builder::sound::{Asked, Played};
 use caltrin_core::kind::Kind as ValueKind;
-use caltrin_core::misfit::Misfit;
+use caltrin_core::semantic_error::SemanticError;
 use caltrin_core::program::{Constant, EventId, ExprId, Op, SoundId, Subject};
 use caltrin_core::quantity::Seconds;
 use caltrin_core::sound::{Band, FREQUENCIES, Marks, Measure};
@@ -301,7 +301,7 @@ impl Resolver {
         source: &Node,
         path: &Node,
         owner: &mut Owner,
-    ) -> Option<Result<EventId, Misfit>> {
+    ) -> Option<Result<EventId, SemanticError>> {
         let words: Vec<Token> = tokens(path).filter(|token| token.kind() == Kind::Name).collect();
         let sound = words.first()?;
         let id = match self.item(sound.text()) {

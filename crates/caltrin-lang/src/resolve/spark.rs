@@ -140,8 +140,8 @@ impl Resolver {
         let range = token_span(value);
         Some(match kept {
             Ok(kept) => Some(kept),
-            Err(misfit) => {
-                self.tell(Diagnostic::error(range, misfit.to_string()));
+            Err(error) => {
+                self.tell(Diagnostic::error(range, error.to_string()));
                 None
             }
         })

@@ -9,7 +9,7 @@ use crate::quantity::Hours;
 
 /// One thing that does not fit. The text says what was expected; the place is told by whoever asked.
 #[derive(Clone, Debug, PartialEq, Error)]
-pub enum Misfit {
+pub enum SemanticError {
     /// A value of another kind was expected.
     #[error("expected {wanted}, found {found}")]
     WrongKind {
