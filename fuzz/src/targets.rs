@@ -18,7 +18,7 @@ use caltrin_core::quantity::{Hours, Seconds, Seed};
 use caltrin_core::rehearsal::Player;
 use caltrin_core::run::State;
 use caltrin_core::sound::Band;
-use caltrin_core::{Checked, Program, Run};
+use caltrin_core::{ValidatedProgram, Program, Run};
 
 /// A target.
 pub type Target = fn(&[u8]);
@@ -178,8 +178,8 @@ pub fn runs(data: &[u8]) {
 }
 
 /// The books that [`runs`] plays.
-fn books_of_runs() -> &'static [Checked] {
-    static BOOKS: std::sync::OnceLock<Vec<Checked>> = std::sync::OnceLock::new();
+fn books_of_runs() -> &'static [ValidatedProgram] {
+    static BOOKS: std::sync::OnceLock<Vec<ValidatedProgram>> = std::sync::OnceLock::new();
     BOOKS.get_or_init(|| {
         let texts = [
             include_str!("../../crates/caltrin-export/tests/events.caltrin"),
@@ -245,7 +245,7 @@ fn told_in_place(opened: &Opened) {
 }
 
 /// Draws, exports, explains and plays a book, unless it is too large.
-fn used(opened: &Opened, checked: &Checked) {
+fn used(opened: &Opened, checked: &ValidatedProgram) {
     let lights: Vec<(LightId, u32)> =
         checked.program().lights().map(|(id, light)| (id, light.size.shown())).collect();
     let steps: usize = lights.iter().map(|(id, _)| checked.steps(*id)).sum();

@@ -1,6 +1,6 @@
 //! A displacement that can leave the ball that is stated for it.
 
-use caltrin_core::Checked;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::bounds::Surveyor;
 use caltrin_core::program::{Field, Subject};
 
@@ -15,7 +15,7 @@ pub(crate) const RULE: Rule = Rule {
         then start outside of the flame or the lamp.",
 };
 
-pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
+pub(crate) fn look(checked: &ValidatedProgram) -> Vec<Finding> {
     let program = checked.program();
     let mut surveyor = Surveyor::new(program);
     let mut findings = Vec::new();

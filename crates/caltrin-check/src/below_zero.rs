@@ -1,6 +1,6 @@
 //! A strength that can go below nothing.
 
-use caltrin_core::Checked;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::program::{Field, Subject};
 
 use crate::{Finding, Rule};
@@ -12,7 +12,7 @@ pub(crate) const RULE: Rule = Rule {
         Keep it at zero or above, for example with `max(0lm, ...)` or `clamp(..., to 0%..100%)`.",
 };
 
-pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
+pub(crate) fn look(checked: &ValidatedProgram) -> Vec<Finding> {
     let program = checked.program();
     let mut findings = Vec::new();
     for (id, light) in program.lights() {

@@ -1,6 +1,6 @@
 //! An easing that overshoots where nothing can go beyond its two ends.
 
-use caltrin_core::Checked;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::program::Subject;
 
 use crate::{Finding, Rule};
@@ -14,7 +14,7 @@ pub(crate) const RULE: Rule = Rule {
         is visible in curves, ramps and `map`.",
 };
 
-pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
+pub(crate) fn look(checked: &ValidatedProgram) -> Vec<Finding> {
     let program = checked.program();
     let each = program.clipped().iter().map(|name| {
         let is_own = |known: &str| known == name || known.starts_with(&format!("{name}."));

@@ -1,6 +1,6 @@
 //! A sound whose file breaks off.
 
-use caltrin_core::Checked;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::program::Subject;
 
 use crate::{Finding, Rule};
@@ -13,7 +13,7 @@ pub(crate) const RULE: Rule = Rule {
         that follow the rest stay dark.",
 };
 
-pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
+pub(crate) fn look(checked: &ValidatedProgram) -> Vec<Finding> {
     let sounds = checked.program().sounds_by_id();
     let cut = sounds.filter_map(|(id, sound)| sound.hearing.cut().map(|cut| (id, sound, cut)));
     cut.map(|(id, sound, cut)| {

@@ -1,6 +1,6 @@
 //! A lamp color so dark that the lamp gives much less than the strength that is written.
 
-use caltrin_core::Checked;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::kernel::light_of;
 use caltrin_core::program::{Constant, ExprId, LightKind, Op, Program, Subject};
 
@@ -21,7 +21,7 @@ pub(crate) const RULE: Rule = Rule {
 /// Brightest part, in linear light, below which a color is called dark.
 const DARK: f64 = 0.25;
 
-pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
+pub(crate) fn look(checked: &ValidatedProgram) -> Vec<Finding> {
     let program = checked.program();
     let mut findings = Vec::new();
     for (id, light) in program.lights() {

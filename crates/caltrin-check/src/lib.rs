@@ -22,7 +22,7 @@ mod unseen;
 mod unused;
 mod walk;
 
-use caltrin_core::Checked;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::program::{LightId, Subject};
 use caltrin_core::quantity::Seconds;
 
@@ -57,7 +57,7 @@ pub struct Finding {
 impl Finding {
     fn new(
         rule: &'static Rule,
-        checked: &Checked,
+        checked: &ValidatedProgram,
         subject: Subject,
         message: String,
         help: impl Into<String>,
@@ -103,7 +103,7 @@ pub fn rule(code: &str) -> Option<&'static Rule> {
 }
 
 /// Everything that all rules find, [`UNUSED`] names apart.
-pub fn check(checked: &Checked) -> Vec<Finding> {
+pub fn check(checked: &ValidatedProgram) -> Vec<Finding> {
     let owned = walk::owned(checked.program());
     [
         unison::look(checked),

@@ -1,6 +1,6 @@
 //! A name that a compiler refuses.
 
-use caltrin_core::Checked;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::program::Subject;
 
 use crate::{Finding, Rule};
@@ -17,7 +17,7 @@ pub(crate) const RULE: Rule = Rule {
 /// How long a name may become in code, with room for the words that are added to it.
 const LONGEST: usize = 440;
 
-pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
+pub(crate) fn look(checked: &ValidatedProgram) -> Vec<Finding> {
     let program = checked.program();
     let mut findings = Vec::new();
     for &subject in program.order() {

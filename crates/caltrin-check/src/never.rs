@@ -1,6 +1,6 @@
 //! An event that a sound never brings about.
 
-use caltrin_core::Checked;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::program::{Constant, NEVER, Source, Subject};
 
 use crate::{Finding, Rule};
@@ -14,7 +14,7 @@ pub(crate) const RULE: Rule = Rule {
         the level.",
 };
 
-pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
+pub(crate) fn look(checked: &ValidatedProgram) -> Vec<Finding> {
     let program = checked.program();
     let never = program.events().filter(|(_, event)| {
         let due = event.due.and_then(|due| program.constant(due));

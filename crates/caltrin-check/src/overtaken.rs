@@ -4,7 +4,7 @@ use std::collections::HashSet;
 
 use caltrin_core::program::{CurveId, EventId, Op, Program, Source};
 use caltrin_core::quantity::Seconds;
-use caltrin_core::{Checked, Run};
+use caltrin_core::{ValidatedProgram, Run};
 
 use crate::walk::{Owned, lights_of, short};
 use crate::{Finding, Rule};
@@ -21,7 +21,7 @@ pub(crate) const RULE: Rule = Rule {
 /// s, for how long the event is watched.
 const WATCHED: f64 = 60.0;
 
-pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
+pub(crate) fn look(checked: &ValidatedProgram, all: &Owned) -> Vec<Finding> {
     let program = checked.program();
     let mut findings = Vec::new();
     let mut told = HashSet::new();
@@ -70,7 +70,7 @@ fn played(program: &Program, id: caltrin_core::program::ExprId) -> Option<(Curve
 }
 
 /// s, the shortest time between two happenings of an event in the first minute.
-fn shortest_gap(checked: &Checked, event: EventId) -> Option<f64> {
+fn shortest_gap(checked: &ValidatedProgram, event: EventId) -> Option<f64> {
     let mut run = Run::new(checked);
     run.listen();
     run.advance(Seconds(WATCHED));

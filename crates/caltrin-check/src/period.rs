@@ -2,7 +2,7 @@
 
 use std::collections::{HashMap, HashSet};
 
-use caltrin_core::Checked;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::kind::Pace;
 use caltrin_core::period::{Period, Periods};
 use caltrin_core::program::{Constant, ExprId, Op, Program, Subject, Turn};
@@ -25,7 +25,7 @@ const SHORT: f64 = 1.0;
 /// A longer period is not noticed.
 const LONG: f64 = 12.0;
 
-pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
+pub(crate) fn look(checked: &ValidatedProgram, all: &Owned) -> Vec<Finding> {
     let program = checked.program();
     let mut findings = Vec::new();
     let mut periods = Periods::new(program);

@@ -2,7 +2,7 @@
 
 use std::collections::HashSet;
 
-use caltrin_core::Checked;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::program::{Domain, Op};
 
 use crate::walk::{Owned, short};
@@ -17,7 +17,7 @@ pub(crate) const RULE: Rule = Rule {
         with `loop` or `alternate`.",
 };
 
-pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
+pub(crate) fn look(checked: &ValidatedProgram, all: &Owned) -> Vec<Finding> {
     let program = checked.program();
     let mut findings = Vec::new();
     for &(subject, ref own) in all {

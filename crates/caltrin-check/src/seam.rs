@@ -5,7 +5,7 @@ use std::collections::HashSet;
 use caltrin_core::program::{Constant, Field, LightId, Op, Subject, Turn};
 use caltrin_core::pure::Pure;
 use caltrin_core::quantity::Hours;
-use caltrin_core::{Checked, Run};
+use caltrin_core::{ValidatedProgram, Run};
 
 use crate::walk::{Owned, lights_of, only_jumps, short, turning};
 use crate::{Finding, Rule};
@@ -22,7 +22,7 @@ pub(crate) const RULE: Rule = Rule {
 /// A step smaller than this share of the curve's range goes unnoticed.
 const UNSEEN: f64 = 0.02;
 
-pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
+pub(crate) fn look(checked: &ValidatedProgram, all: &Owned) -> Vec<Finding> {
     let program = checked.program();
     let mut findings = Vec::new();
     for &(subject, ref own) in all {
@@ -62,7 +62,7 @@ pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
 }
 
 /// How far a span of hours has passed goes back to 0 while it is closed: lights that show that jump.
-fn hours(checked: &Checked) -> Vec<Finding> {
+fn hours(checked: &ValidatedProgram) -> Vec<Finding> {
     let program = checked.program();
     let mut findings = Vec::new();
     for (own, signal) in program.signals().filter(|(_, signal)| signal.name.ends_with(".through")) {
@@ -93,7 +93,7 @@ fn hours(checked: &Checked) -> Vec<Finding> {
 }
 
 /// The driven field of a light's first lamp that jumps at an hour, if one does.
-fn jumps(checked: &Checked, id: LightId, hour: f64) -> Option<usize> {
+fn jumps(checked: &ValidatedProgram, id: LightId, hour: f64) -> Option<usize> {
     const BESIDE: f64 = 1e-5;
     let mut run = Run::new(checked);
     let mut read = |hour: f64| {

@@ -1,6 +1,6 @@
 //! Flicker that falls between frames.
 
-use caltrin_core::Checked;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::bounds::Surveyor;
 use caltrin_core::program::{ExprId, Op, Subject};
 use rustc_hash::FxHashSet;
@@ -19,7 +19,7 @@ pub(crate) const RULE: Rule = Rule {
 /// One frame at 30 a second, in seconds.
 const FRAME: f64 = 1.0 / 30.0;
 
-pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
+pub(crate) fn look(checked: &ValidatedProgram, all: &Owned) -> Vec<Finding> {
     let program = checked.program();
     let mut surveyor = Surveyor::new(program);
     let mut findings = Vec::new();

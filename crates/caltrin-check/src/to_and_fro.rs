@@ -1,6 +1,6 @@
 //! Rules of modes that lead to and fro.
 
-use caltrin_core::Checked;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::program::{Constant, ExprId, Leads, Op, Program, Subject};
 
 use crate::{Finding, Rule};
@@ -14,7 +14,7 @@ pub(crate) const RULE: Rule = Rule {
         require one of them to last, as in `for 2s`.",
 };
 
-pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
+pub(crate) fn look(checked: &ValidatedProgram) -> Vec<Finding> {
     let program = checked.program();
     let mut found = Vec::new();
     for modes in program.modes() {

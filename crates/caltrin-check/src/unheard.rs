@@ -1,6 +1,6 @@
 //! An event that nobody hears.
 
-use caltrin_core::Checked;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::program::{EventId, ExprId, Program, Subject};
 
 use crate::{Finding, Rule};
@@ -13,7 +13,7 @@ pub(crate) const RULE: Rule = Rule {
         `pulse(at ferry_docks, lasts 200ms)`, or remove it.",
 };
 
-pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
+pub(crate) fn look(checked: &ValidatedProgram) -> Vec<Finding> {
     let program = checked.program();
     // One that no text has, or that nothing names, is told elsewhere.
     let unheard = program.events().filter(|(id, event)| {

@@ -1,6 +1,6 @@
 //! Lamps of an array that repeat one curve at the same time, and nobody said that this is meant.
 
-use caltrin_core::Checked;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::kind::Scope;
 use caltrin_core::program::{ExprId, Op, Program, Size, Start, Subject};
 use rustc_hash::FxHashSet;
@@ -15,7 +15,7 @@ pub(crate) const RULE: Rule = Rule {
         the call to give each lamp a random phase, or `together` if unison is intended.",
 };
 
-pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
+pub(crate) fn look(checked: &ValidatedProgram) -> Vec<Finding> {
     let program = checked.program();
     let mut findings = Vec::new();
     for (id, light) in program.lights() {

@@ -1,6 +1,6 @@
 //! A level that can never be seen, or a part of the book that bounds cut off.
 
-use caltrin_core::Checked;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::bounds::Surveyor;
 use caltrin_core::interval::Interval;
 use caltrin_core::program::{ExprId, Field, LightId, Op, Program, Subject};
@@ -17,7 +17,7 @@ pub(crate) const RULE: Rule = Rule {
         earlier version.",
 };
 
-pub(crate) fn look(checked: &Checked, all: &Owned) -> Vec<Finding> {
+pub(crate) fn look(checked: &ValidatedProgram, all: &Owned) -> Vec<Finding> {
     let program = checked.program();
     let mut findings = Vec::new();
     for (id, light) in program.lights() {

@@ -1,6 +1,6 @@
 //! A name that nothing uses, and a light that does nothing.
 
-use caltrin_core::Checked;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::program::Subject;
 
 use crate::{Finding, Rule};
@@ -13,7 +13,7 @@ pub(crate) const RULE: Rule = Rule {
         use it or remove it. A light without channels is reported here too.",
 };
 
-pub(crate) fn look(checked: &Checked) -> Vec<Finding> {
+pub(crate) fn look(checked: &ValidatedProgram) -> Vec<Finding> {
     let idle = checked.program().lights().filter(|(_, light)| light.drives.is_empty());
     idle.map(|(id, light)| {
         let message = format!("the light `{}` has no channels", light.name);

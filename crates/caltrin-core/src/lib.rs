@@ -5,7 +5,7 @@
 //! 1. A front end (the lightbook's resolver, or [`build`]) makes expressions in a [`builder::ProgramBuilder`],
 //!    where each is checked for [`kind::Kind`] and [`kind::Pace`] as it is made.
 //! 2. [`builder::ProgramBuilder::finish`] gives a [`program::Program`]; [`program::Program::validate`] turns it
-//!    into a [`checked::Checked`] or tells every [`checked::Problem`].
+//!    into a [`checked::ValidatedProgram`] or tells every [`checked::Problem`].
 //! 3. A [`run::Run`] reads lamps at any moment; a [`trace::LampTrace`] keeps what it read.
 //!
 //! All arithmetic on the way from a moment to a value is in [`kernel`] and [`sky`], which every exported
@@ -13,7 +13,7 @@
 
 pub mod bounds;
 pub mod build;
-pub mod checked;
+pub mod validated;
 pub mod choice;
 pub mod clock;
 pub mod color;
@@ -41,7 +41,7 @@ pub mod trace;
 /// Stands in the first lines of every file that Caltrin makes: code, and pictures.
 pub const MADE: &str = "Made by caltrin";
 
-pub use checked::{Checked, Problem};
+pub use checked::{ValidatedProgram, Problem};
 pub use notes::{GroupNote, Note, Notes};
 pub use program::Program;
 pub use run::Run;

@@ -5,7 +5,7 @@ use std::ops::Range;
 use smallvec::SmallVec;
 use thiserror::Error;
 
-use crate::checked::Checked;
+use crate::validated::ValidatedProgram;
 use crate::choice::ChoiceState;
 use crate::clock::{ClockState, Shown};
 use crate::kernel;
@@ -195,7 +195,7 @@ fn numbers_of(value: Constant) -> [f64; 3] {
 /// A program being played. Any moment can be asked for, in any order, at the same cost.
 #[derive(Clone, Debug)]
 pub struct Run<'a> {
-    checked: &'a Checked,
+    checked: &'a ValidatedProgram,
     state: State,
     scratch: Scratch,
     /// What was looked at last, kept so that nothing is allocated.
@@ -262,12 +262,12 @@ pub const MOST_AT_ONCE: u32 = 10_000;
 
 impl<'a> Run<'a> {
     /// A run at moment 0 with the book's own seed.
-    pub fn new(checked: &'a Checked) -> Self {
+    pub fn new(checked: &'a ValidatedProgram) -> Self {
         Run::from_state(checked, State::start(checked.program()))
     }
 
     /// A run at moment 0 with a seed of the game's choice.
-    pub fn with_seed(checked: &'a Checked, seed: Seed) -> Self {
+    pub fn with_seed(checked: &'a ValidatedProgram, seed: Seed) -> Self {
         Run::from_state(checked, State::start(checked.program()).with_seed(seed))
     }
 
@@ -275,7 +275,7 @@ impl<'a> Run<'a> {
     ///
     /// # Panics
     /// As [`Run::restore`].
-    pub fn from_state(checked: &'a Checked, state: State) -> Self {
+    pub fn from_state(checked: &'a ValidatedProgram, state: State) -> Self {
         let start = State::start(checked.program());
         let mut run = Run {
             checked,
@@ -672,7 +672,7 @@ impl<'a> Run<'a> {
     }
 
     /// The program that is played.
-    pub fn checked(&self) -> &'a Checked {
+    pub fn checked(&self) -> &'a ValidatedProgram {
         self.checked
     }
 

@@ -1,6 +1,6 @@
 //! A trace: what a run put out, sampled.
 
-use crate::checked::Checked;
+use crate::validated::ValidatedProgram;
 use crate::program::{Field, LightId, Rehearsal, parts_of};
 use crate::quantity::{Hertz, Seconds};
 use crate::rehearsal::Player;
@@ -39,7 +39,7 @@ pub struct LampTrace {
 impl LampTrace {
     /// Samples one lamp at moments that do not fall, with the seed and inputs of a state.
     pub fn of(
-        checked: &Checked,
+        checked: &ValidatedProgram,
         state: &State,
         light: LightId,
         index: u32,
@@ -50,7 +50,7 @@ impl LampTrace {
 
     /// The same with what the game does in a rehearsal.
     pub fn rehearsed(
-        checked: &Checked,
+        checked: &ValidatedProgram,
         (state, rehearsal): (&State, Option<&Rehearsal>),
         light: LightId,
         index: u32,
@@ -81,7 +81,7 @@ impl LampTrace {
 }
 
 /// The headings of a light's numbers: field names, with `.r` or `.x` for parts.
-pub fn headings(checked: &Checked, light: LightId) -> Vec<(Field, String)> {
+pub fn headings(checked: &ValidatedProgram, light: LightId) -> Vec<(Field, String)> {
     let light = checked.program().light(light);
     let mut all = Vec::new();
     for drive in &light.drives {

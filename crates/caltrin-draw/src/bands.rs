@@ -1,6 +1,6 @@
 //! What stands above the lanes of a timeline: which mode is at hand, and when sequences play.
 
-use caltrin_core::Checked;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::program::ExprId;
 use caltrin_core::quantity::Seconds;
 use caltrin_core::run::State;
@@ -36,7 +36,7 @@ impl Bands {
 
     /// Looks at modes and sequences in this many columns.
     pub fn look(
-        checked: &Checked,
+        checked: &ValidatedProgram,
         start: &State,
         rehearsal: Option<usize>,
         (from, to): (Seconds, Seconds),

@@ -1,6 +1,6 @@
 //! A lamp's strength and color, gathered into the columns of a picture.
 
-use caltrin_core::Checked;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::Run;
 use caltrin_core::clock::{ClockState, Shown};
 use caltrin_core::color::Rgb;
@@ -123,7 +123,7 @@ fn read_day(run: &mut Run<'_>, state: &State, lamp: (LightId, u32), width: usize
 
 /// All numbers of a lamp at moments of that day.
 pub(crate) fn day_trace(
-    checked: &Checked,
+    checked: &ValidatedProgram,
     state: &State,
     (light, index): (LightId, u32),
     count: usize,
@@ -164,7 +164,7 @@ pub(crate) type Looked<'a> = (&'a State, LightId, u32, LaneValue);
 const TOGETHER: usize = 64;
 
 /// Looks at lamps of one run.
-fn look(checked: &Checked, lamps: &[Looked<'_>], window: Window) -> Vec<Lamp> {
+fn look(checked: &ValidatedProgram, lamps: &[Looked<'_>], window: Window) -> Vec<Lamp> {
     let program = checked.program();
     let count = window.columns * window.each;
     let state = lamps[0].0;
@@ -247,7 +247,7 @@ fn gathered(places: Places, values: &[f32], window: Window) -> Lamp {
 }
 
 /// Looks at many lamps, on as many cores as there are; the order is kept.
-pub(crate) fn look_at_all(checked: &Checked, lamps: &[Looked<'_>], window: Window) -> Vec<Lamp> {
+pub(crate) fn look_at_all(checked: &ValidatedProgram, lamps: &[Looked<'_>], window: Window) -> Vec<Lamp> {
     let cores = std::thread::available_parallelism().map_or(1, usize::from);
     let share = lamps.len().div_ceil(cores).max(1);
     std::thread::scope(|scope| {
@@ -281,7 +281,7 @@ pub(crate) fn shown(light: [f32; 3], top: f32) -> [u8; 3] {
 /// Values that are no light's, at moments that do not fall, in a run from a state or in a rehearsal: a list for each. `None`
 /// where there are none, or they cannot be read.
 pub(crate) fn values_at(
-    checked: &Checked,
+    checked: &ValidatedProgram,
     values: &[ExprId],
     (start, rehearsal): (&State, Option<usize>),
     moments: &[Seconds],

@@ -5,7 +5,7 @@ use caltrin_core::program::{LaneValue, Light, LightId, Size};
 use caltrin_core::quantity::{Hours, Seconds};
 use caltrin_core::run::State;
 use caltrin_core::trace::LampTrace;
-use caltrin_core::{Checked, trace};
+use caltrin_core::{ValidatedProgram, trace};
 
 use crate::columns::{Along, Lamp, Window, day_trace, look_at_all, shown};
 use crate::font::Fonts;
@@ -19,7 +19,7 @@ pub struct Side<'a> {
     /// What it is called: a file, a revision, a light.
     pub name: String,
     /// Its book.
-    pub checked: &'a Checked,
+    pub checked: &'a ValidatedProgram,
     /// Its seed and inputs.
     pub start: State,
 }
@@ -374,7 +374,7 @@ fn colors(
     }
 }
 
-fn unit_of(checked: &Checked, light: &Light, field: caltrin_core::program::Field) -> String {
+fn unit_of(checked: &ValidatedProgram, light: &Light, field: caltrin_core::program::Field) -> String {
     use caltrin_core::program::Given;
     let kind = light.drives.iter().find(|drive| drive.field == field).map(|drive| drive.kind);
     match (field.facts().given, kind) {

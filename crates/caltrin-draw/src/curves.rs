@@ -7,7 +7,7 @@ use caltrin_core::curve::{Curve, Easing, Stop};
 use caltrin_core::kind::Kind;
 use caltrin_core::program::{CurveId, Domain, LightId, Op, Program};
 use caltrin_core::quantity::Hours;
-use caltrin_core::{Checked, kernel};
+use caltrin_core::{ValidatedProgram, kernel};
 
 use crate::columns::shown;
 use crate::font::Fonts;
@@ -38,7 +38,7 @@ enum Parts {
 }
 
 /// The curves that these lights play, in the book's order, at most twelve.
-pub(crate) fn used(checked: &Checked, lights: &[LightId]) -> Vec<Drawn> {
+pub(crate) fn used(checked: &ValidatedProgram, lights: &[LightId]) -> Vec<Drawn> {
     let program = checked.program();
     let mut open: Vec<_> = lights
         .iter()
@@ -101,7 +101,7 @@ pub(crate) fn height(count: usize, width: f32) -> f32 {
 
 /// Draws curves side by side from a height on.
 pub(crate) fn draw(
-    checked: &Checked,
+    checked: &ValidatedProgram,
     drawn: &[Drawn],
     (top, width): (f32, f32),
     fonts: &Fonts,
@@ -120,7 +120,7 @@ pub(crate) fn draw(
     }
 }
 
-fn panel(checked: &Checked, drawn: &Drawn, frame: Frame, fonts: &Fonts, shapes: &mut Vec<Shape>) {
+fn panel(checked: &ValidatedProgram, drawn: &Drawn, frame: Frame, fonts: &Fonts, shapes: &mut Vec<Shape>) {
     let program = checked.program();
     let curves: Vec<&Curve> = drawn.parts.iter().map(|id| &program.curve(*id).curve).collect();
     let Some(first) = curves.first() else { return };

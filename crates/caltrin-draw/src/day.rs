@@ -3,7 +3,7 @@
 use caltrin_core::program::ExprId;
 use caltrin_core::quantity::Hours;
 use caltrin_core::run::State;
-use caltrin_core::{Checked, Run};
+use caltrin_core::{ValidatedProgram, Run};
 
 use crate::columns::{day_moments, day_state, shown};
 use crate::font::Fonts;
@@ -55,7 +55,7 @@ pub(crate) struct Sky {
 
 impl Sky {
     /// Looks at sun, moon and phases of each run in this many columns.
-    pub(crate) fn look(checked: &Checked, starts: &[State], columns: usize) -> Sky {
+    pub(crate) fn look(checked: &ValidatedProgram, starts: &[State], columns: usize) -> Sky {
         let program = checked.program();
         let mut wanted: Vec<ExprId> = Vec::new();
         for body in program.bodies() {

@@ -4,7 +4,7 @@ use std::borrow::Cow;
 use std::collections::{BTreeMap, BTreeSet};
 
 use caltrin_check::Finding;
-use caltrin_core::Checked;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::kind::Pace;
 use caltrin_core::program::{
     Channel, Constant, EventId, Field, Given, InputId, LaneValue, Light, LightId, LightKind, Size,
@@ -116,7 +116,7 @@ struct Lane<'a> {
 }
 
 /// Draws a sheet. Costs in proportion to lights and width.
-pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) -> Picture {
+pub fn sheet(checked: &ValidatedProgram, findings: &[Finding], options: &SheetOptions) -> Picture {
     let fonts = Fonts::new();
     let program = checked.program();
     let ids: Vec<LightId> = match &options.lights {
@@ -271,7 +271,7 @@ pub fn sheet(checked: &Checked, findings: &[Finding], options: &SheetOptions) ->
 }
 
 /// What lies along the top, as a reader of numbers wants it.
-fn span_of(checked: &Checked, along: Along) -> Readings {
+fn span_of(checked: &ValidatedProgram, along: Along) -> Readings {
     let (span, unit) = match along {
         Along::Time(from, to) => ((from.0, to.0), "s".to_owned()),
         Along::Day => ((0.0, 24.0), "clock".to_owned()),
@@ -341,7 +341,7 @@ impl Lane<'_> {
     }
 
     /// Its lower and upper end: 0 and the guaranteed top, unless that lies far above all that is seen.
-    fn ends(&self, checked: &Checked) -> (f32, f32) {
+    fn ends(&self, checked: &ValidatedProgram) -> (f32, f32) {
         let bounds = self.bounds(checked);
         let (least, seen) = self.seen;
         let top = match bounds {
@@ -360,13 +360,13 @@ impl Lane<'_> {
     }
 
     /// The guaranteed range of the value.
-    fn bounds(&self, checked: &Checked) -> Option<caltrin_core::interval::Interval> {
+    fn bounds(&self, checked: &ValidatedProgram) -> Option<caltrin_core::interval::Interval> {
         let (field, part) = self.value.level?;
         checked.bounds(self.id, field).map(|bounds| bounds.part(part))
     }
 
     /// The unit of the value; none for a ratio, `-` for a number that is none.
-    fn unit<'a>(&self, checked: &'a Checked) -> Cow<'a, str> {
+    fn unit<'a>(&self, checked: &'a ValidatedProgram) -> Cow<'a, str> {
         let Some((field, _)) = self.value.level else { return Cow::Borrowed("") };
         match (field.facts().given, self.light.drive(field)) {
             (Given::Plain, _) => Cow::Borrowed("-"),
@@ -381,7 +381,7 @@ impl Lane<'_> {
 
 /// What happens between two moments, to the first of the runs that are shown.
 fn happened(
-    checked: &Checked,
+    checked: &ValidatedProgram,
     start: &State,
     rehearsal: Option<usize>,
     (from, to): (Seconds, Seconds),
@@ -398,7 +398,7 @@ fn happened(
 }
 
 /// Two turns of the longest curve, from 10 to 60 seconds.
-fn usual_span(checked: &Checked) -> f64 {
+fn usual_span(checked: &ValidatedProgram) -> f64 {
     let program = checked.program();
     let longest = program
         .order()
@@ -412,7 +412,7 @@ fn usual_span(checked: &Checked) -> f64 {
 }
 
 fn look_at_lanes<'a>(
-    checked: &'a Checked,
+    checked: &'a ValidatedProgram,
     chosen: &[Shows],
     (starts, names): (&[State], &[String]),
     (along, rehearsal): (Along, Option<usize>),
@@ -541,7 +541,7 @@ impl Sheet {
     /// The name of the book, and a line on what is shown, which is given back.
     fn head(
         &mut self,
-        checked: &Checked,
+        checked: &ValidatedProgram,
         (lights, lamps, outputs): (usize, u64, usize),
         (starts, names, rehearsal): (&[State], &[String], Option<usize>),
     ) -> String {
@@ -611,7 +611,7 @@ impl Sheet {
     }
 
     /// What happens, each as a flag at its moment, with its name where there is room.
-    fn flags(&mut self, checked: &Checked, happened: &[Heard], foot: f32) {
+    fn flags(&mut self, checked: &ValidatedProgram, happened: &[Heard], foot: f32) {
         let Along::Time(from, to) = self.along else { return };
         let span = (to.0 - from.0).max(1e-12);
         let mut taken: Vec<(f32, f32)> = Vec::new();
@@ -649,7 +649,7 @@ impl Sheet {
     }
 
     /// Marks at the top, and a thin line through all lanes at each.
-    fn ruler(&mut self, checked: &Checked, foot: f32) {
+    fn ruler(&mut self, checked: &ValidatedProgram, foot: f32) {
         let (from, to) = match self.along {
             Along::Time(from, to) => (from.0, to.0),
             Along::Day => (0.0, 24.0),
@@ -681,7 +681,7 @@ impl Sheet {
     /// Draws a lane, and gives its upper end with the unit.
     fn lane(
         &mut self,
-        checked: &Checked,
+        checked: &ValidatedProgram,
         findings: &[Finding],
         lane: &Lane<'_>,
         n: usize,
@@ -814,7 +814,7 @@ impl Sheet {
 
     fn label(
         &mut self,
-        checked: &Checked,
+        checked: &ValidatedProgram,
         findings: &[Finding],
         lane: &Lane<'_>,
         (low, top): (f32, f32),
@@ -923,7 +923,7 @@ impl Sheet {
 }
 
 /// How much of a lamp's strength is left by a color that is written darker than full, if it is known and not all of it.
-fn left_by_color(checked: &Checked, light: &Light) -> Option<f64> {
+fn left_by_color(checked: &ValidatedProgram, light: &Light) -> Option<f64> {
     let stated = light.stated_color.and_then(|color| checked.program().constant(color));
     let Some(Constant::Vector([r, g, b])) = stated.filter(|_| light.kind != LightKind::Output)
     else {
@@ -938,7 +938,7 @@ pub(crate) fn on_the_minute(clock: &str) -> &str {
 }
 
 /// The unit of an input that lies along the top; `-` for a number that goes far beyond a ratio.
-fn unit_along(checked: &Checked, id: InputId) -> String {
+fn unit_along(checked: &ValidatedProgram, id: InputId) -> String {
     let program = checked.program();
     let input = program.input(id);
     let ratio = input.bounds.lo.abs().max(input.bounds.hi.abs()) <= 10.0;
@@ -992,7 +992,7 @@ fn about(light: &Light) -> String {
 }
 
 /// The fields beside the strength that change with time.
-fn moving<'a>(checked: &Checked, light: &'a Light) -> Vec<&'a str> {
+fn moving<'a>(checked: &ValidatedProgram, light: &'a Light) -> Vec<&'a str> {
     let program = checked.program();
     light
         .drives

@@ -1,6 +1,6 @@
 //! Sounds as lanes of their own: the waveform, the three bands below it, and where something begins.
 
-use caltrin_core::Checked;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::program::{ExprId, LightId, Op, Program, Sound, TableId};
 use caltrin_core::quantity::Seconds;
 use caltrin_core::run::State;
@@ -179,7 +179,7 @@ impl SoundLanes {
     /// Looks at where the sounds that these lights follow are in this many columns; all of them where all lights are
     /// shown.
     pub fn look(
-        checked: &Checked,
+        checked: &ValidatedProgram,
         lights: Option<&[LightId]>,
         start: &State,
         rehearsal: Option<usize>,

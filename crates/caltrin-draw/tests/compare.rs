@@ -4,7 +4,7 @@
 mod heard;
 mod words;
 
-use caltrin_core::Checked;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::quantity::{Seconds, Seed};
 use caltrin_core::run::State;
 use caltrin_draw::shape::Shape;
@@ -13,11 +13,11 @@ use words::nothing_overlaps;
 
 const PIER: &str = include_str!("../../caltrin/books/pier.caltrin");
 
-fn checked(text: &str) -> Checked {
+fn checked(text: &str) -> ValidatedProgram {
     heard::read(text, "book.caltrin").checked.expect("the book is good")
 }
 
-fn side<'a>(name: &str, checked: &'a Checked) -> Side<'a> {
+fn side<'a>(name: &str, checked: &'a ValidatedProgram) -> Side<'a> {
     let start = State::start(checked.program()).with_seed(Seed(41));
     Side { name: name.to_owned(), checked, start }
 }

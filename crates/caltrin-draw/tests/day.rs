@@ -6,7 +6,7 @@ mod words;
 
 use caltrin_core::quantity::{Hours, Seconds};
 use caltrin_core::run::State;
-use caltrin_core::{Checked, Run};
+use caltrin_core::{ValidatedProgram, Run};
 use caltrin_draw::shape::Shape;
 use caltrin_draw::{
     Colors, Exposure, Picture, PlaceOptions, SheetOptions, TerminalOptions, View, When, html,
@@ -16,7 +16,7 @@ use words::nothing_overlaps;
 
 const PIER: &str = include_str!("../../caltrin/books/pier.caltrin");
 
-fn checked(text: &str) -> Checked {
+fn checked(text: &str) -> ValidatedProgram {
     let reading = heard::read(text, "book.caltrin");
     let told: Vec<&String> = reading.diagnostics.iter().map(|d| &d.message).collect();
     reading.checked.unwrap_or_else(|| panic!("{told:#?}"))

@@ -4,7 +4,7 @@
 mod heard;
 mod words;
 
-use caltrin_core::Checked;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::color::Rgb;
 use caltrin_core::quantity::Seconds;
 use caltrin_draw::shape::{Frame, Picture, Shape};
@@ -13,7 +13,7 @@ use words::nothing_overlaps;
 
 const PIER: &str = include_str!("../../caltrin/books/pier.caltrin");
 
-fn checked(lines: &str) -> Checked {
+fn checked(lines: &str) -> ValidatedProgram {
     let text = if lines.starts_with("lightbook") {
         lines.to_owned()
     } else {

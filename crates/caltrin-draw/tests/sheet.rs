@@ -7,18 +7,18 @@ mod words;
 
 use caltrin_core::quantity::{Seconds, Seed};
 use caltrin_core::run::State;
-use caltrin_core::{Checked, Run};
+use caltrin_core::{ValidatedProgram, Run};
 use caltrin_draw::shape::{Picture, Shape};
 use caltrin_draw::{Colors, SheetOptions, TerminalOptions, html, png, sheet, svg, terminal};
 use words::{boxes, nothing_overlaps};
 
 const PIER: &str = include_str!("../../caltrin/books/pier.caltrin");
 
-fn checked(text: &str) -> Checked {
+fn checked(text: &str) -> ValidatedProgram {
     heard::read(text, "book.caltrin").checked.expect("the book is good")
 }
 
-fn many(n: usize, name: &str) -> Checked {
+fn many(n: usize, name: &str) -> ValidatedProgram {
     let lights: String = (0..n)
         .map(|i| format!("light {name}_{i:03} point {{ color 2100K; intensity 700lm * held(60%..100%, every 50ms..{}ms) }}\n", 90 + i))
         .collect();

@@ -12,7 +12,7 @@ use caltrin_core::kind::Kind;
 use caltrin_core::program::{Constant, Deed, Domain, Event, EventId, Op, Rehearsal, Size, Source};
 use caltrin_core::quantity::{Hours, Seconds, Seed};
 use caltrin_core::run::State;
-use caltrin_core::{Checked, Notes, Run, kernel};
+use caltrin_core::{ValidatedProgram, Notes, Run, kernel};
 use thiserror::Error;
 
 use crate::plan::Plan;
@@ -158,13 +158,13 @@ pub struct ProveError {
 
 /// The moments of a proof: small and large, exactly on breakpoints and beside them, with several
 /// seeds; enough for `samples` lamps.
-pub fn moments(checked: &Checked, samples: u64) -> Vec<Asked> {
+pub fn moments(checked: &ValidatedProgram, samples: u64) -> Vec<Asked> {
     let all: Vec<usize> = (0..checked.program().rehearsals().len()).collect();
     moments_with(checked, samples, &all)
 }
 
 /// The same with only these of the book's rehearsals replayed.
-pub fn moments_with(checked: &Checked, samples: u64, rehearsals: &[usize]) -> Vec<Asked> {
+pub fn moments_with(checked: &ValidatedProgram, samples: u64, rehearsals: &[usize]) -> Vec<Asked> {
     let own = checked.program().seed();
     let seeds = [own, Seed(0), Seed(1), Seed(u32::MAX), Seed(own.0.wrapping_mul(7919))];
     let mut special = vec![
@@ -254,7 +254,7 @@ pub fn moments_with(checked: &Checked, samples: u64, rehearsals: &[usize]) -> Ve
 
 /// Asks for a moment, with inputs and acts for it.
 fn ask(
-    checked: &Checked,
+    checked: &ValidatedProgram,
     moment: f64,
     seed: Seed,
     hours: &[f64],
@@ -285,7 +285,7 @@ fn in_order(mut acts: [Act; ACTS], moment: f64) -> [Act; ACTS] {
 /// What is done with the clock before the `n`-th moment: jumps to the stops of curves and beside them,
 /// to midnight and beyond the clock, reversals and rates up to a million; at first nothing.
 fn acts(
-    checked: &Checked,
+    checked: &ValidatedProgram,
     moment: f64,
     hours: &[f64],
     options: &[usize],
@@ -355,7 +355,7 @@ fn acts(
 
 /// What the inputs are set to at the `n`-th moment: inside of their bounds, at and beyond their ends,
 /// and what is no number; first as the book has them.
-fn inputs(checked: &Checked, n: u32) -> Vec<f64> {
+fn inputs(checked: &ValidatedProgram, n: u32) -> Vec<f64> {
     let mut all = Vec::new();
     for (id, input) in checked.program().given() {
         for slot in 0..input.count() * input.kind.width() as u32 {
@@ -383,7 +383,7 @@ fn inputs(checked: &Checked, n: u32) -> Vec<f64> {
 
 /// The lamps that are read of each light: all of a small array, both ends of a large one, near and
 /// far ones of an open one.
-fn blocks(checked: &Checked) -> Blocks {
+fn blocks(checked: &ValidatedProgram) -> Blocks {
     checked
         .program()
         .lights()
@@ -397,7 +397,7 @@ fn blocks(checked: &Checked) -> Blocks {
 }
 
 /// What the evaluator gives, in the order of the provers' outputs.
-fn wanted(checked: &Checked, plan: &Plan, blocks: &Blocks, asked: &[Asked]) -> Vec<f32> {
+fn wanted(checked: &ValidatedProgram, plan: &Plan, blocks: &Blocks, asked: &[Asked]) -> Vec<f32> {
     let mut all = Vec::new();
     let mut run = Run::new(checked);
     for asked in asked {
@@ -491,7 +491,7 @@ fn told(run: &mut Run<'_>) -> [f32; 2] {
 }
 
 /// What an event is fired with: each value takes as many numbers as it has.
-fn values_of(checked: &Checked, id: EventId, given: &[f64]) -> Vec<Constant> {
+fn values_of(checked: &ValidatedProgram, id: EventId, given: &[f64]) -> Vec<Constant> {
     let mut given = given.iter().copied();
     let mut next = || given.next().unwrap_or_default();
     let values = &checked.program().event(id).values;
@@ -504,7 +504,7 @@ fn values_of(checked: &Checked, id: EventId, given: &[f64]) -> Vec<Constant> {
 }
 
 /// Most numbers that the game gives an event.
-fn most_given(checked: &Checked) -> usize {
+fn most_given(checked: &ValidatedProgram) -> usize {
     let numbers = game_events(checked).map(|(_, event)| {
         event.values.iter().map(|id| checked.program().input(*id).kind.width()).sum()
     });
@@ -512,7 +512,7 @@ fn most_given(checked: &Checked) -> usize {
 }
 
 /// What events are fired with before the `n`-th moment: all sorts, and what is no number.
-fn given(checked: &Checked, moment: f64, n: u32) -> Vec<f64> {
+fn given(checked: &ValidatedProgram, moment: f64, n: u32) -> Vec<f64> {
     // Whether one is on is a number that is one.
     let mut flags = vec![false; most_given(checked)];
     for (_, event) in game_events(checked) {
@@ -545,7 +545,7 @@ const MOST_FRAMES: f64 = 400.0;
 
 /// The book's rehearsals, each replayed as games would lead it: at 60 and at 24 frames a second, at frames of all lengths,
 /// and with a hitch now and then; everything is read after each frame. Long ones are gone through in longer frames.
-fn replays(checked: &Checked, which: &[usize]) -> Vec<Asked> {
+fn replays(checked: &ValidatedProgram, which: &[usize]) -> Vec<Asked> {
     let mut asked = Vec::new();
     for rehearsal in which.iter().filter_map(|n| checked.program().rehearsals().get(*n)) {
         for pattern in 0..4u32 {
@@ -569,7 +569,7 @@ fn replays(checked: &Checked, which: &[usize]) -> Vec<Asked> {
 }
 
 fn replay(
-    checked: &Checked,
+    checked: &ValidatedProgram,
     rehearsal: &Rehearsal,
     frame: impl Fn(u32) -> f64,
     asked: &mut Vec<Asked>,
@@ -657,12 +657,12 @@ fn replay(
 }
 
 /// The events that the game fires, in the book's order.
-fn game_events(checked: &Checked) -> impl Iterator<Item = (EventId, &Event)> {
+fn game_events(checked: &ValidatedProgram) -> impl Iterator<Item = (EventId, &Event)> {
     checked.program().events().filter(|(_, event)| event.source == Source::Game)
 }
 
 /// How long things take that events begin: what lies exactly so long before a moment is over then.
-fn spans(checked: &Checked) -> Vec<f64> {
+fn spans(checked: &ValidatedProgram) -> Vec<f64> {
     let program = checked.program();
     if program.events().len() == 0 {
         return Vec::new();
@@ -698,7 +698,7 @@ pub fn version(tool: Tool) -> Option<String> {
 
 /// Exports to `target` into a fresh folder under `folder`, compiles, runs, compares.
 pub fn prove(
-    checked: &Checked,
+    checked: &ValidatedProgram,
     notes: &Notes,
     target: &dyn Target,
     asked: &[Asked],
@@ -802,7 +802,7 @@ pub fn prove(
 }
 
 fn compare(
-    checked: &Checked,
+    checked: &ValidatedProgram,
     (plan, blocks): (&Plan, &Blocks),
     asked: &[Asked],
     found: &[u8],

@@ -13,7 +13,7 @@ use caltrin_export::{FilePrefix, Plan, Target, export_as};
 
 const BOOK: &str = include_str!("everything.caltrin");
 
-fn checked(text: &str) -> (caltrin_core::Checked, Notes) {
+fn checked(text: &str) -> (caltrin_core::ValidatedProgram, Notes) {
     let reading = caltrin_lang::read(text, "book.caltrin");
     (reading.checked.expect("the book is good"), reading.notes)
 }

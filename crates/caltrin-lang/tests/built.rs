@@ -10,7 +10,7 @@ use caltrin_core::build::{
 use caltrin_core::curve::Easing;
 use caltrin_core::program::{Clock, Constant};
 use caltrin_core::quantity::{Hours, Seconds, Seed, ms};
-use caltrin_core::{Checked, Run};
+use caltrin_core::{ValidatedProgram, Run};
 use caltrin_lang::read;
 
 const TEXT: &str = "lightbook \"Twin\"
@@ -71,7 +71,7 @@ place block[3] of cell { position (0m, 0m, 0m), (2m, 0m, 0m) }
 at knock send thud(\"dull\" or \"sharp\") from lamp
 ";
 
-fn twin() -> Checked {
+fn twin() -> ValidatedProgram {
     let mut book = Book::new("Twin", Seed(9));
     book.clock(Clock { day: Seconds(48.0), start: Hours(5.5), rate: 1.0 });
     let swell: Value<Number> = book.input("swell", 0.2, 0.0..=1.0);
@@ -181,7 +181,7 @@ fn twin() -> Checked {
 }
 
 /// What a book's lights and outputs give, light by light, as the game leads it through half a minute.
-fn played(checked: &Checked) -> Vec<(String, Vec<u32>)> {
+fn played(checked: &ValidatedProgram) -> Vec<(String, Vec<u32>)> {
     let program = checked.program();
     let event = |name: &str| program.event_named(name).expect("the event is there");
     let swell = program.input_named("swell").expect("the input is there");

@@ -4,17 +4,17 @@
 use caltrin_core::program::LightId;
 use caltrin_core::quantity::{Hours, Seconds};
 use caltrin_core::run::State;
-use caltrin_core::{Checked, Run};
+use caltrin_core::{ValidatedProgram, Run};
 
 const BOOK: &str = include_str!("../../caltrin-export/tests/hours.caltrin");
 
-fn checked(text: &str) -> Checked {
+fn checked(text: &str) -> ValidatedProgram {
     let reading = caltrin_lang::read(text, "hours.caltrin");
     let told: Vec<&String> = reading.diagnostics.iter().map(|d| &d.message).collect();
     reading.checked.unwrap_or_else(|| panic!("{told:#?}"))
 }
 
-fn light(checked: &Checked, name: &str) -> LightId {
+fn light(checked: &ValidatedProgram, name: &str) -> LightId {
     checked.program().lights().find(|(_, light)| light.name == name).expect(name).0
 }
 

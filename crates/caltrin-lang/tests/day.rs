@@ -9,7 +9,7 @@ use caltrin_core::curve::Easing;
 use caltrin_core::program_builder::day::{Change, Lean};
 use caltrin_core::program::Clock;
 use caltrin_core::quantity::{Degrees, Hours, Seconds, Seed, ms};
-use caltrin_core::{Checked, Run, sky};
+use caltrin_core::{ValidatedProgram, Run, sky};
 use proptest::prelude::*;
 
 const QUAY: &str = "lightbook \"Quay\"
@@ -42,14 +42,14 @@ output plain { a day.sky; b day.view; c late; d shift; e shift.through; f moon.s
 output picked { a pick(mood, night 20%, others day.light); b pick(region, hills day.light, others 30%); c pick(mood, dawn #ff0000, others #0000ff); d region.moor; e days }
 ";
 
-fn checked(text: &str) -> Checked {
+fn checked(text: &str) -> ValidatedProgram {
     let reading = caltrin_lang::read(text, "quay.caltrin");
     let told: Vec<&String> = reading.diagnostics.iter().map(|d| &d.message).collect();
     reading.checked.unwrap_or_else(|| panic!("{told:#?}"))
 }
 
 /// The bits of everything that the book puts out now.
-fn bits(run: &mut Run<'_>, checked: &Checked) -> Vec<u32> {
+fn bits(run: &mut Run<'_>, checked: &ValidatedProgram) -> Vec<u32> {
     let mut all = Vec::new();
     for (id, _) in checked.program().lights() {
         let mut out = vec![0.0; run.width(id)];
@@ -59,7 +59,7 @@ fn bits(run: &mut Run<'_>, checked: &Checked) -> Vec<u32> {
     all
 }
 
-fn values(run: &mut Run<'_>, checked: &Checked, name: &str) -> Vec<f32> {
+fn values(run: &mut Run<'_>, checked: &ValidatedProgram, name: &str) -> Vec<f32> {
     let id = checked.program().light_named(name).expect("it is there");
     let mut out = vec![0.0; run.width(id)];
     run.read(id, 0, &mut out);

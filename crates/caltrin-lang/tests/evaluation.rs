@@ -14,14 +14,14 @@ use caltrin_core::program::{
 use caltrin_core::pure::Pure;
 use caltrin_core::quantity::{Hours, Seconds, Seed};
 use caltrin_core::run::{SetError, State};
-use caltrin_core::{Checked, Run, kernel, sky};
+use caltrin_core::{ValidatedProgram, Run, kernel, sky};
 use proptest::prelude::*;
 
 const PIER: &str = include_str!("../../caltrin/books/pier.caltrin");
 const EVENTS: &str = include_str!("../../caltrin-export/tests/events.caltrin");
 const EVERYTHING: &str = include_str!("../../caltrin-export/tests/everything.caltrin");
 
-fn checked(text: &str) -> Checked {
+fn checked(text: &str) -> ValidatedProgram {
     heard::read(text, "book.caltrin").checked.expect("the book is good")
 }
 
@@ -276,7 +276,7 @@ impl Walker<'_> {
     }
 }
 
-fn agree(checked: &Checked, seed: u32, t: f64, lamp: u32) {
+fn agree(checked: &ValidatedProgram, seed: u32, t: f64, lamp: u32) {
     let program = checked.program();
     let mut run = Run::with_seed(checked, Seed(seed));
     run.advance(Seconds(t));
@@ -509,7 +509,7 @@ output level = if open then swell else 0
 output where = walker
 ";
 
-fn first(run: &mut Run<'_>, book: &Checked, light: &str, lamps: usize) -> Vec<f32> {
+fn first(run: &mut Run<'_>, book: &ValidatedProgram, light: &str, lamps: usize) -> Vec<f32> {
     let id = book.program().light_named(light).expect("the light is there");
     let width = run.width(id);
     let mut out = vec![0.0; width * lamps];

@@ -11,7 +11,7 @@ use caltrin_core::quantity::{Seconds, Seed};
 use caltrin_core::rehearsal::Player;
 use caltrin_core::run::State;
 use caltrin_core::save::LoadError;
-use caltrin_core::{Checked, Run};
+use caltrin_core::{ValidatedProgram, Run};
 use caltrin_lang::{Lines, read};
 use proptest::prelude::*;
 
@@ -23,7 +23,7 @@ const SPARKS: &str = include_str!("../../caltrin-export/tests/sparks.caltrin");
 const MODES: &str = include_str!("../../caltrin-export/tests/modes.caltrin");
 
 /// The bits of all lamps now.
-fn bits(run: &mut Run<'_>, checked: &Checked) -> Vec<u32> {
+fn bits(run: &mut Run<'_>, checked: &ValidatedProgram) -> Vec<u32> {
     let mut all = Vec::new();
     for (id, light) in checked.program().lights() {
         let mut out = vec![0.0; run.width(id) * light.size.shown() as usize];
@@ -34,7 +34,7 @@ fn bits(run: &mut Run<'_>, checked: &Checked) -> Vec<u32> {
 }
 
 /// The first value of an output.
-fn value(run: &mut Run<'_>, checked: &Checked, output: &str) -> f32 {
+fn value(run: &mut Run<'_>, checked: &ValidatedProgram, output: &str) -> f32 {
     let id = checked.program().light_named(output).expect("the output is there");
     let mut out = vec![0.0; run.width(id)];
     run.read(id, 0, &mut out);
@@ -60,7 +60,7 @@ fn acts() -> impl Strategy<Value = Vec<(f64, usize)>> {
 /// Plays it frame by frame; each act comes at its own moment, between frames. Gives state and lamps at the
 /// moments that are asked for.
 fn play(
-    checked: &Checked,
+    checked: &ValidatedProgram,
     seed: u32,
     acts: &[(f64, usize)],
     asked: &[f64],
@@ -451,7 +451,7 @@ light lamp[3] point { intensity 100lm * power * (1 - mist); reach 1m..6m; shadow
 output haze = mist
 ";
 
-fn rehearsed(text: &str) -> (Checked, caltrin_core::program::Rehearsal) {
+fn rehearsed(text: &str) -> (ValidatedProgram, caltrin_core::program::Rehearsal) {
     let checked = checked(&format!("{HARBOUR}{text}"));
     let rehearsal = checked.program().rehearsals()[0].clone();
     (checked, rehearsal)
@@ -597,7 +597,7 @@ output mark { soft pulse(at knock, lasts 500ms) + pulse(at first, lasts 2s); on_
     let twin = twin.check().unwrap();
     let acts: Vec<(f64, usize)> = vec![(1.0, 0), (1.2, 1), (6.0, 0), (9.5, 0), (9.6, 1)];
     let asked: Vec<f64> = (0..300).map(|n| f64::from(n) * 0.05).collect();
-    let lamps = |checked: &Checked| -> Vec<Vec<u32>> {
+    let lamps = |checked: &ValidatedProgram| -> Vec<Vec<u32>> {
         play(checked, 9, &acts, &asked, || 0.016).into_iter().map(|(_, bits)| bits).collect()
     };
     assert_eq!(lamps(&book), lamps(&twin));

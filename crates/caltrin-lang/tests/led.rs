@@ -6,7 +6,7 @@ mod book;
 use book::{checked, event, told};
 use caltrin_core::program::Constant;
 use caltrin_core::quantity::{Hours, Seconds};
-use caltrin_core::{Checked, Run, kernel};
+use caltrin_core::{ValidatedProgram, Run, kernel};
 use proptest::prelude::*;
 
 /// The values of an output.
@@ -26,7 +26,7 @@ fn set(run: &mut Run<'_>, name: &str, to: f64) {
 /// Whether output `y` goes through twelve seconds, a frame at a time, as `by_hand` says: the value at a moment, at which
 /// the input is set to another where one is given.
 fn goes_as_by_hand(
-    checked: &Checked,
+    checked: &ValidatedProgram,
     input: &str,
     sets: &mut [(f64, f64)],
     frame: f64,

@@ -3,15 +3,15 @@
 use caltrin_core::program::Constant;
 use caltrin_core::quantity::Hours;
 use caltrin_core::run::State;
-use caltrin_core::{Checked, Run};
+use caltrin_core::{ValidatedProgram, Run};
 
-fn checked(text: &str) -> Checked {
+fn checked(text: &str) -> ValidatedProgram {
     let reading = caltrin_lang::read(text, "polar.caltrin");
     let told: Vec<&String> = reading.diagnostics.iter().map(|d| &d.message).collect();
     reading.checked.unwrap_or_else(|| panic!("{told:#?}"))
 }
 
-fn book(latitude: &str, date: &str, over: &str) -> Checked {
+fn book(latitude: &str, date: &str, over: &str) -> ValidatedProgram {
     checked(&format!(
         "lightbook \"Polar\"
 clock {{ day 24min; start 12:00 }}
@@ -28,7 +28,7 @@ height sun.height; is_dark if hour is in sun.set..sun.rise then 1 else 0; dark_t
 }
 
 /// What the output gives at each tenth of an hour of a day.
-fn day(checked: &Checked, date: f64) -> Vec<[f32; 8]> {
+fn day(checked: &ValidatedProgram, date: f64) -> Vec<[f32; 8]> {
     let (id, _) = checked.program().lights().next().unwrap();
     let mut start = State::start(checked.program());
     set_date(checked, &mut start, date);
@@ -43,7 +43,7 @@ fn day(checked: &Checked, date: f64) -> Vec<[f32; 8]> {
         .collect()
 }
 
-fn set_date(checked: &Checked, state: &mut State, date: f64) {
+fn set_date(checked: &ValidatedProgram, state: &mut State, date: f64) {
     let found = checked.program().inputs().find(|(_, input)| input.name == "year_day");
     if let Some((id, _)) = found {
         state.inputs.set(checked.program(), id, 0, Constant::Scalar(date)).unwrap();

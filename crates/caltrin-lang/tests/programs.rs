@@ -11,17 +11,17 @@ use caltrin_core::curve::Easing;
 use caltrin_core::program::{Field, Start, Wave};
 use caltrin_core::pure::Pure;
 use caltrin_core::quantity::{Degrees, Hertz, Meters, Place, Seconds, Seed, ms};
-use caltrin_core::{Checked, Run};
+use caltrin_core::{ValidatedProgram, Run};
 use caltrin_lang::read;
 
-fn checked(text: &str) -> Checked {
+fn checked(text: &str) -> ValidatedProgram {
     let reading = read(text, "book.caltrin");
     let told: Vec<&String> = reading.diagnostics.iter().map(|d| &d.message).collect();
     reading.checked.unwrap_or_else(|| panic!("{told:#?}"))
 }
 
 /// The bits of a light's first lamps at many moments.
-fn bits(checked: &Checked, light: &str, lamps: usize) -> Vec<u32> {
+fn bits(checked: &ValidatedProgram, light: &str, lamps: usize) -> Vec<u32> {
     let id = checked.program().light_named(light).expect("the light is there");
     let mut run = Run::new(checked);
     let mut out = vec![0.0; run.width(id) * lamps];
@@ -480,7 +480,7 @@ light mast[4] point { input trim = 100% in 0%..150%; intensity if open then 10lm
     let level = choose(open, lumens(10.0) * trim * flicker, lumens(0.0));
     twin.light(Light::point("mast").many(4).intensity(level));
     let twin = twin.check().unwrap();
-    let inputs = |checked: &Checked| {
+    let inputs = |checked: &ValidatedProgram| {
         let all = checked.program().inputs().map(|(_, input)| input.clone());
         all.collect::<Vec<_>>()
     };

@@ -5,7 +5,7 @@ mod heard;
 
 use book::{checked, told};
 use caltrin_core::quantity::Seconds;
-use caltrin_core::{Checked, Run};
+use caltrin_core::{ValidatedProgram, Run};
 use caltrin_lang::format;
 
 /// Every current phrase and the one that it had in an earlier version.
@@ -125,7 +125,7 @@ fn a_name_of_ones_own_may_be_an_old_word_unless_it_is_called() {
 }
 
 /// Strengths of a light's lamps at a moment.
-fn levels(checked: &Checked, light: &str, at: f64) -> Vec<f32> {
+fn levels(checked: &ValidatedProgram, light: &str, at: f64) -> Vec<f32> {
     let mut run = Run::new(checked);
     run.advance(Seconds(at));
     let id = checked.program().light_named(light).expect("the light is there");

@@ -5,12 +5,12 @@ mod book;
 use book::{checked, event};
 use caltrin_core::program::Constant;
 use caltrin_core::quantity::Seconds;
-use caltrin_core::{Checked, Run};
+use caltrin_core::{ValidatedProgram, Run};
 use caltrin_lang::{Lines, read};
 use proptest::prelude::*;
 
 /// The numbers of a lamp.
-fn lamp(run: &mut Run<'_>, checked: &Checked, light: &str, index: u32) -> Vec<f32> {
+fn lamp(run: &mut Run<'_>, checked: &ValidatedProgram, light: &str, index: u32) -> Vec<f32> {
     let id = checked.program().light_named(light).expect("the light is there");
     let mut out = vec![0.0; run.width(id)];
     run.read(id, index, &mut out);

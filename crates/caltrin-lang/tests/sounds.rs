@@ -12,7 +12,7 @@ use caltrin_core::program::Constant;
 use caltrin_core::quantity::{Seconds, Seed};
 use caltrin_core::run::State;
 use caltrin_core::sound::{Band, Follower, Marks, Measure, STEPS, TABLE_ERROR};
-use caltrin_core::{Checked, Run};
+use caltrin_core::{ValidatedProgram, Run};
 use caltrin_lang::Reading;
 use heard::{LENGTH, STRUCK, struck};
 use proptest::prelude::*;
@@ -21,7 +21,7 @@ fn reading(text: &str) -> Reading {
     heard::read(text, "book.caltrin")
 }
 
-fn checked(text: &str) -> Checked {
+fn checked(text: &str) -> ValidatedProgram {
     let reading = reading(text);
     let told: Vec<&String> = reading.diagnostics.iter().map(|d| &d.message).collect();
     reading.checked.unwrap_or_else(|| panic!("{told:#?}"))
@@ -141,7 +141,7 @@ fn acts() -> impl Strategy<Value = Vec<(f64, Act)>> {
 }
 
 /// The states of a run through the acts, a frame at a time, at each whole second.
-fn played(checked: &Checked, acts: &[(f64, Act)], frame: impl Fn(u32) -> f64) -> Vec<(State, u64)> {
+fn played(checked: &ValidatedProgram, acts: &[(f64, Act)], frame: impl Fn(u32) -> f64) -> Vec<(State, u64)> {
     let mut run = Run::new(checked);
     let mut acts = acts.iter().copied().peekable();
     let (mut now, mut n, mut out) = (0.0, 0, Vec::new());

@@ -7,12 +7,12 @@ use std::process::Command;
 use std::time::Duration;
 
 use caltrin::core::quantity::Seconds;
-use caltrin::core::{Checked, Notes, Run};
+use caltrin::core::{ValidatedProgram, Notes, Run};
 use caltrin::export::{export, target_named};
 use criterion::{Criterion, criterion_group, criterion_main};
 
 /// 10,000 lamps in 200 arrays under 50 groups, with 20 modes and 20 sequences.
-fn large() -> Checked {
+fn large() -> ValidatedProgram {
     let mut text = String::from(
         "lightbook \"Large\"\nseed 1\nevent go, halt\ninput level = 20% in 0%..100%\n\
          switch power { starts on; off at halt over 1s; on at go over 2s smooth }\n",

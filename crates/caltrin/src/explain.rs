@@ -10,7 +10,7 @@ use caltrin_core::program::{
     Program, Size, Sound, SoundId, Source, Subject, Table, Wave,
 };
 use caltrin_core::sound::Marks;
-use caltrin_core::{Checked, Note, Notes};
+use caltrin_core::{ValidatedProgram, Note, Notes};
 use caltrin_lang::words::nearest;
 
 /// An explanation, in words that can be shown.
@@ -39,7 +39,7 @@ pub struct Explanation {
 /// # Errors
 /// The nearest name that there is, if any is near.
 pub fn explain(
-    checked: &Checked,
+    checked: &ValidatedProgram,
     notes: &Notes,
     name: &str,
 ) -> Result<Explanation, Option<String>> {
@@ -65,7 +65,7 @@ pub fn explain(
 
 /// What a book itself declares and [`explain`] knows, in its order: the name, what it is, and where it stands. Channels
 /// of lights, parts of modes and sequences, and what comes from used books are left out.
-pub fn explainable(checked: &Checked, notes: &Notes) -> Vec<[String; 3]> {
+pub fn explainable(checked: &ValidatedProgram, notes: &Notes) -> Vec<[String; 3]> {
     let book = Book { checked, program: checked.program(), notes };
     let own = |subject: &Subject| notes.lines.get(subject).filter(|note| note.file.is_none());
     // The line that it stands in, its name with what it is, and where it stands.
@@ -106,7 +106,7 @@ pub fn explainable(checked: &Checked, notes: &Notes) -> Vec<[String; 3]> {
 }
 
 struct Book<'a> {
-    checked: &'a Checked,
+    checked: &'a ValidatedProgram,
     program: &'a Program,
     notes: &'a Notes,
 }

@@ -44,7 +44,7 @@ pub use stock::{Stocked, showcase, stock};
 use caltrin_check::Finding;
 use caltrin_core::program::{Subject, Wanted};
 use caltrin_core::sound::{Band, Hearing};
-use caltrin_core::{Checked, Notes};
+use caltrin_core::{ValidatedProgram, Notes};
 use caltrin_lang::{Beside, Diagnostic, Lines, Origin, Origins, Severity, Source};
 use thiserror::Error;
 
@@ -75,7 +75,7 @@ pub struct Opened {
     /// The book's name; empty if it has none.
     pub name: String,
     /// The program, if there is no mistake in the book.
-    pub checked: Option<Checked>,
+    pub checked: Option<ValidatedProgram>,
     /// Its lines, for comments in exported code.
     pub notes: Notes,
     /// Where things stood.

@@ -1,6 +1,6 @@
 //! Inputs set by a line of text, as on the command line: `swell=40%`, `quay.draft[2]=1.5m`.
 
-use caltrin_core::Checked;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::choice::ChoiceState;
 use caltrin_core::kind::Kind;
 use caltrin_core::run::{SetError, State};
@@ -70,7 +70,7 @@ fn help(near: Option<&str>, any: &bool) -> String {
 ///
 /// # Errors
 /// If there is no such input, or the value is of another kind. The state is left as it was.
-pub fn set(checked: &Checked, state: &mut State, line: &str) -> Result<(), SettingError> {
+pub fn set(checked: &ValidatedProgram, state: &mut State, line: &str) -> Result<(), SettingError> {
     let form = || SettingError::Form(line.to_owned());
     let (name, text) = line.split_once('=').ok_or_else(form)?;
     let (name, index) = match name.trim().strip_suffix(']').map(|open| open.split_once('[')) {

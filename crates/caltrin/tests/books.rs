@@ -5,17 +5,17 @@ use std::fs;
 use caltrin::core::color::Rgb;
 use caltrin::core::program::Field;
 use caltrin::core::quantity::{Kelvin, Seconds};
-use caltrin::core::{Checked, Run};
+use caltrin::core::{ValidatedProgram, Run};
 use caltrin::lang::Severity;
 
-fn checked(lines: &str) -> Checked {
+fn checked(lines: &str) -> ValidatedProgram {
     let opened = caltrin::read(&format!("lightbook \"B\"\nseed 3\n{lines}"), "b.caltrin");
     let told: Vec<&String> = opened.diagnostics.iter().map(|d| &d.message).collect();
     opened.checked.unwrap_or_else(|| panic!("{told:#?}"))
 }
 
 /// The first number of each lamp of a light, at many moments.
-fn levels(book: &Checked, light: &str) -> Vec<Vec<f32>> {
+fn levels(book: &ValidatedProgram, light: &str) -> Vec<Vec<f32>> {
     let id = book.program().light_named(light).unwrap_or_else(|| panic!("there is {light}"));
     let lamps = book.program().light(id).size.shown() as usize;
     let mut run = Run::new(book);

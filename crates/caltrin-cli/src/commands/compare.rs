@@ -7,7 +7,7 @@ use std::process::Command;
 use std::sync::Arc;
 
 use caltrin::Opened;
-use caltrin::core::Checked;
+use caltrin::core::ValidatedProgram;
 use caltrin::core::program::{LightId, Program, Wanted};
 use caltrin::core::quantity::{Hours, Seconds, Seed};
 use caltrin::core::sound::Band;
@@ -184,7 +184,7 @@ impl Covers {
 }
 
 /// The span that is asked for, if one is.
-fn span(arguments: &Arguments, checked: &Checked) -> Result<Option<Covers>, Failure> {
+fn span(arguments: &Arguments, checked: &ValidatedProgram) -> Result<Option<Covers>, Failure> {
     if arguments.from.is_none() && arguments.to.is_none() {
         return Ok(None);
     }
@@ -200,9 +200,9 @@ fn span(arguments: &Arguments, checked: &Checked) -> Result<Option<Covers>, Fail
 fn covers(
     arguments: &Arguments,
     span: Option<Covers>,
-    sides: [&Checked; 2],
+    sides: [&ValidatedProgram; 2],
 ) -> Result<Vec<Covers>, Failure> {
-    let [first, second] = sides.map(Checked::program);
+    let [first, second] = sides.map(ValidatedProgram::program);
     let named = |name: &str| {
         let end = |program: &Program| {
             let found = program.rehearsals().iter().find(|rehearsal| rehearsal.name == name);
@@ -241,7 +241,7 @@ fn covers(
 /// A book as it was read.
 struct Read {
     name: String,
-    checked: Checked,
+    checked: ValidatedProgram,
     text: String,
     files: Vec<PathBuf>,
 }
@@ -351,7 +351,7 @@ fn revision(book: &Path, revision: &str) -> Result<Option<Read>, Failure> {
     Ok(Read::of(opened.file.clone(), &opened))
 }
 
-fn one(checked: &Checked, name: &str) -> Result<LightId, Failure> {
+fn one(checked: &ValidatedProgram, name: &str) -> Result<LightId, Failure> {
     let found = lights(checked, std::slice::from_ref(&name.to_owned()))?;
     match found[..] {
         [one] => Ok(one),

@@ -3,7 +3,7 @@
 use std::path::PathBuf;
 
 use caltrin::Opened;
-use caltrin::core::Checked;
+use caltrin::core::ValidatedProgram;
 use caltrin::core::program::Channel;
 use caltrin::core::quantity::Seed;
 use caltrin::core::run::State;
@@ -135,7 +135,7 @@ fn draw(arguments: &Arguments, goal: &Goal, format: Format, read: impl FnOnce(&O
 }
 
 /// A state for each variant; one if there are none.
-fn starts(arguments: &Arguments, checked: &Checked) -> Result<Vec<State>, Failure> {
+fn starts(arguments: &Arguments, checked: &ValidatedProgram) -> Result<Vec<State>, Failure> {
     let one = |variant: &str| {
         let own = variant.split(';').map(str::trim).filter(|line| !line.is_empty());
         let lines: Vec<String> =

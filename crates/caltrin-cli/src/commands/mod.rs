@@ -26,7 +26,7 @@ use std::io::{self, Write};
 use std::path::Path;
 use std::time::Duration;
 
-use caltrin::core::Checked;
+use caltrin::core::ValidatedProgram;
 use caltrin::core::kind::Kind;
 use caltrin::core::program::{Constant, LightId, LightKind, Size, Up, Wanted};
 use caltrin::core::quantity::{Hours, Seconds, Seed};
@@ -45,12 +45,12 @@ use goal::Goal;
 pub use crate::outcome::{Done, Failure, Status, count, failure};
 
 /// The place of the rehearsal that is asked for, if one is.
-pub fn rehearsal_of(checked: &Checked, name: &Option<String>) -> Result<Option<usize>, Failure> {
+pub fn rehearsal_of(checked: &ValidatedProgram, name: &Option<String>) -> Result<Option<usize>, Failure> {
     name.as_deref().map(|name| rehearsal_named(checked, name)).transpose()
 }
 
 /// The place of a rehearsal of that name among those of a book.
-pub fn rehearsal_named(checked: &Checked, name: &str) -> Result<usize, Failure> {
+pub fn rehearsal_named(checked: &ValidatedProgram, name: &str) -> Result<usize, Failure> {
     let all = checked.program().rehearsals();
     all.iter().position(|rehearsal| rehearsal.name == name).ok_or_else(|| {
         let known: Vec<&str> = all.iter().map(|rehearsal| rehearsal.name.as_str()).collect();
@@ -75,7 +75,7 @@ pub fn open(path: &Path) -> Result<Opened, OpenError> {
 }
 
 /// Opens a book and prints its diagnostics. `None` if it has errors.
-pub fn open_and_tell(path: &Path) -> Result<(Opened, Option<Checked>), Failure> {
+pub fn open_and_tell(path: &Path) -> Result<(Opened, Option<ValidatedProgram>), Failure> {
     open_for_and_tell(path, Wanted::default(), cache().as_ref())
 }
 
@@ -85,7 +85,7 @@ fn open_for_and_tell(
     path: &Path,
     wanted: Wanted,
     cache: Option<&Cache>,
-) -> Result<(Opened, Option<Checked>), Failure> {
+) -> Result<(Opened, Option<ValidatedProgram>), Failure> {
     let bar = hearing_bar();
     let told = |name: &str, part: f64| bar.tell(name, part);
     let opened = caltrin::open_with(path, Opening { wanted, cache, progress: Some(&told) })?;
@@ -173,7 +173,7 @@ impl GivenOut {
     }
 
     /// Opens a book for that and prints its diagnostics.
-    pub fn open(&self, book: &Path) -> Result<(Opened, Option<Checked>), Failure> {
+    pub fn open(&self, book: &Path) -> Result<(Opened, Option<ValidatedProgram>), Failure> {
         let cache = cache().filter(|_| !self.no_cache);
         open_for_and_tell(book, self.wanted(), cache.as_ref())
     }
@@ -217,14 +217,14 @@ pub struct Start {
 
 impl Start {
     /// The state that a run of this program starts from.
-    pub fn state(&self, checked: &Checked) -> Result<State, Failure> {
+    pub fn state(&self, checked: &ValidatedProgram) -> Result<State, Failure> {
         state_of(checked, self.seed, &self.set, self.hour)
     }
 }
 
 /// A state with a seed, or the book's own, with inputs and choices as lines set them, and at an hour.
 pub fn state_of(
-    checked: &Checked,
+    checked: &ValidatedProgram,
     seed: Option<Seed>,
     lines: &[String],
     hour: Option<Hours>,
@@ -252,7 +252,7 @@ pub struct Asked {
 /// The span from one moment or hour to another. Hours are those of a run that starts at the first of them and goes on
 /// at the clock's own rate.
 pub fn span_asked(
-    checked: &Checked,
+    checked: &ValidatedProgram,
     from: Option<When>,
     to: Option<When>,
 ) -> Result<Asked, Failure> {
@@ -294,7 +294,7 @@ pub fn span_asked(
 }
 
 /// Refuses what goes by the hour for a book without a clock.
-pub fn needs_clock(checked: &Checked) -> Result<(), Failure> {
+pub fn needs_clock(checked: &ValidatedProgram) -> Result<(), Failure> {
     match checked.program().clock() {
         Some(_) => Ok(()),
         None => {
@@ -304,7 +304,7 @@ pub fn needs_clock(checked: &Checked) -> Result<(), Failure> {
 }
 
 /// How many lights, lamps and outputs a book has: `21 lights, 82 lamps, 6 outputs`.
-pub fn what_there_is(checked: &Checked) -> String {
+pub fn what_there_is(checked: &ValidatedProgram) -> String {
     let program = checked.program();
     let lit = || program.lights().filter(|(_, light)| light.kind != LightKind::Output);
     let lamps = lit().map(|(_, light)| u64::from(light.size.shown())).sum::<u64>();
@@ -317,7 +317,7 @@ pub fn what_there_is(checked: &Checked) -> String {
 }
 
 /// Refuses to draw a book in which nothing shines.
-pub fn needs_lights(checked: &Checked) -> Result<(), Failure> {
+pub fn needs_lights(checked: &ValidatedProgram) -> Result<(), Failure> {
     match checked.program().lights().len() {
         0 => Err(failure(
             format!("`{}` has no lights or outputs to draw", checked.program().name()),
@@ -350,7 +350,7 @@ pub fn targets(asked: &[&'static dyn Target]) -> Vec<&'static dyn Target> {
 }
 
 /// The lights of these names.
-pub fn lights(checked: &Checked, names: &[String]) -> Result<Vec<LightId>, Failure> {
+pub fn lights(checked: &ValidatedProgram, names: &[String]) -> Result<Vec<LightId>, Failure> {
     let program = checked.program();
     let mut all = Vec::new();
     for name in names {
@@ -376,7 +376,7 @@ pub fn lights(checked: &Checked, names: &[String]) -> Result<Vec<LightId>, Failu
 }
 
 /// The lights of these names, or one lamp of each: `row[2]`, or `quay[2].glow`, counted from 0 through all placings.
-pub fn lamps(checked: &Checked, names: &[String]) -> Result<Vec<(LightId, Option<u32>)>, Failure> {
+pub fn lamps(checked: &ValidatedProgram, names: &[String]) -> Result<Vec<(LightId, Option<u32>)>, Failure> {
     let mut all = Vec::new();
     for asked in names {
         let (name, lamp) = match asked.split_once('[') {

@@ -1,6 +1,6 @@
 //! Books with more lights than one picture holds.
 
-use caltrin::core::Checked;
+use caltrin::core::ValidatedProgram;
 use caltrin::core::program::{LightId, Rehearsal};
 use caltrin::core::quantity::Seconds;
 use caltrin::core::rehearsal::Player;
@@ -25,7 +25,7 @@ pub struct Page {
 
 impl Page {
     /// The lights of the page, if they are not all that there are; says which.
-    pub fn lights(&self, checked: &Checked) -> Result<Option<Vec<LightId>>, Failure> {
+    pub fn lights(&self, checked: &ValidatedProgram) -> Result<Option<Vec<LightId>>, Failure> {
         let all = checked.program().lights().len();
         let pages = all.div_ceil(MOST).max(1);
         let page = self.page.unwrap_or(1) as usize;
@@ -50,7 +50,7 @@ impl Page {
 
 /// Refuses a time that too many events precede.
 pub fn needs_reach(
-    checked: &Checked,
+    checked: &ValidatedProgram,
     start: &State,
     rehearsal: Option<&Rehearsal>,
     to: Seconds,

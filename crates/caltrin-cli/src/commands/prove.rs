@@ -2,7 +2,7 @@
 
 use std::path::{Path, PathBuf};
 
-use caltrin::core::{Checked, Notes};
+use caltrin::core::{ValidatedProgram, Notes};
 use caltrin::export::Target;
 use caltrin::export::prove::{Asked, Outcome, moments, moments_with, prove};
 use serde_json::{Value, json};
@@ -78,7 +78,7 @@ pub type Outcomes = Vec<(&'static dyn Target, Outcome)>;
 
 /// Proves each language in turn, showing on a terminal how far it is.
 pub fn outcomes(
-    checked: &Checked,
+    checked: &ValidatedProgram,
     notes: &Notes,
     asked: &[&'static dyn Target],
     moments: &[Asked],

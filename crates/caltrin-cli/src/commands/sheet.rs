@@ -4,7 +4,7 @@ use std::io::Write;
 use std::path::{Path, PathBuf};
 
 use caltrin::Opened;
-use caltrin::core::Checked;
+use caltrin::core::ValidatedProgram;
 use caltrin::core::program::{CHANNELS, Channel, InputId};
 use caltrin::core::quantity::{Hours, Seed};
 use caltrin::core::run::State;
@@ -221,7 +221,7 @@ pub fn in_terminal(picture: &Picture, colors: Option<Shown>, all: bool) -> Resul
     quiet_pipe(out.write_all(text.as_bytes()))
 }
 
-fn options(arguments: &Arguments, checked: &Checked) -> Result<SheetOptions, Failure> {
+fn options(arguments: &Arguments, checked: &ValidatedProgram) -> Result<SheetOptions, Failure> {
     let (chosen, lamps) = match &arguments.light[..] {
         [] => (arguments.page.lights(checked)?, Vec::new()),
         names => {
@@ -260,7 +260,7 @@ fn options(arguments: &Arguments, checked: &Checked) -> Result<SheetOptions, Fai
 /// A state for each seed asked for, all with the inputs that are set.
 fn starts(
     arguments: &Arguments,
-    checked: &Checked,
+    checked: &ValidatedProgram,
     hour: Option<Hours>,
 ) -> Result<Vec<State>, Failure> {
     let one = |seed| state_of(checked, seed, &arguments.set, hour.or(arguments.hour));
@@ -271,7 +271,7 @@ fn starts(
 }
 
 /// What lies along the top: an input of one number, or a signal in whose place there is then one.
-fn along(arguments: &Arguments, checked: Checked) -> Result<(Checked, Option<InputId>), Failure> {
+fn along(arguments: &Arguments, checked: ValidatedProgram) -> Result<(ValidatedProgram, Option<InputId>), Failure> {
     let Some(name) = arguments.over.as_deref() else { return Ok((checked, None)) };
     let program = checked.program();
     let ranged = |id: &InputId| program.input(*id).kind.is_scalar();

@@ -4,7 +4,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::io::Write;
 use std::path::PathBuf;
 
-use caltrin::core::Checked;
+use caltrin::core::ValidatedProgram;
 use caltrin::core::program::{Field, LightId, LightKind};
 use caltrin::core::quantity::{Hertz, Seconds};
 use caltrin::core::trace::{LampTrace, Span};
@@ -136,7 +136,7 @@ fn format(arguments: &Arguments) -> Result<Format, Failure> {
 }
 
 fn write(
-    checked: &Checked,
+    checked: &ValidatedProgram,
     chosen: &[LightId],
     lamps: &[LampTrace],
     moments: &[Seconds],
@@ -151,7 +151,7 @@ fn write(
 
 /// One table for all lights: a column for each number that any of them has.
 fn csv(
-    checked: &Checked,
+    checked: &ValidatedProgram,
     chosen: &[LightId],
     lamps: &[LampTrace],
     moments: &[Seconds],
@@ -207,7 +207,7 @@ fn csv(
 }
 
 fn jsonl(
-    checked: &Checked,
+    checked: &ValidatedProgram,
     lamps: &[LampTrace],
     moments: &[Seconds],
     out: &mut impl Write,

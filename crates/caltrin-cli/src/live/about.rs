@@ -1,7 +1,7 @@
 //! What the page must know of a book beside its exported code.
 
 use caltrin::check::Finding;
-use caltrin::core::Checked;
+use caltrin::core::ValidatedProgram;
 use caltrin::core::kind::{Kind, Photometry};
 use caltrin::core::program::{
     CHANNELS, Constant, Deed, Field, Form, Given, InputId, LaneValue, LightId, LightKind, Program,
@@ -11,7 +11,7 @@ use caltrin::export::{Plan, js};
 use serde_json::{Value, json};
 
 /// Lights, inputs and what is solid, with the names that the exported module has for them.
-pub fn about(checked: &Checked, findings: &[Finding], plan: &Plan) -> Value {
+pub fn about(checked: &ValidatedProgram, findings: &[Finding], plan: &Plan) -> Value {
     let program = checked.program();
     let bindings = js::bindings(plan);
     let lights: Vec<Value> = program
@@ -179,7 +179,7 @@ fn given(program: &Program, id: InputId) -> Value {
 }
 
 /// One value of a light that has a lane.
-fn lane_value(checked: &Checked, id: LightId, value: LaneValue, named: bool) -> Value {
+fn lane_value(checked: &ValidatedProgram, id: LightId, value: LaneValue, named: bool) -> Value {
     let program = checked.program();
     let light = program.light(id);
     let bounds = value.level.and_then(|(field, part)| Some(checked.bounds(id, field)?.part(part)));

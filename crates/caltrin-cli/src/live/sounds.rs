@@ -3,7 +3,7 @@
 
 use std::collections::BTreeMap;
 
-use caltrin::core::Checked;
+use caltrin::core::ValidatedProgram;
 use caltrin::core::program::{Program, Sound};
 use caltrin::core::sound::{Marks, STEPS};
 use caltrin::export::{Plan, js};
@@ -24,7 +24,7 @@ fn of_files(program: &Program) -> impl Iterator<Item = (usize, &Sound)> {
 }
 
 /// The book with an output of where its sounds are and of how much its modes and sequences count, if it has any.
-pub fn with_places(checked: &Checked) -> Option<Checked> {
+pub fn with_places(checked: &ValidatedProgram) -> Option<ValidatedProgram> {
     let program = checked.program();
     let mut values = Vec::new();
     for (n, sound) in of_files(program).take(MOST_READ.0) {

@@ -5,7 +5,7 @@ use std::marker::PhantomData;
 use std::ops::RangeInclusive;
 use std::rc::Rc;
 
-use crate::checked::{Checked, Problem};
+use crate::validated::{ValidatedProgram, Problem};
 use crate::color::Rgb;
 use crate::curve::Easing;
 use crate::program_builder::spark::Sparking;
@@ -361,7 +361,7 @@ impl Book {
     }
 
     /// The checked program, or everything that is wrong with it.
-    pub fn check(self) -> Result<Checked, Vec<Refusal>> {
+    pub fn check(self) -> Result<ValidatedProgram, Vec<Refusal>> {
         let (program, refused) = self.finish();
         if !refused.is_empty() {
             return Err(refused);

@@ -9,7 +9,7 @@ mod shade;
 
 use std::ops::Range;
 
-use caltrin_core::Checked;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::color::Rgb;
 use caltrin_core::program::{LightId, Size};
 use caltrin_core::quantity::{Hours, Seconds};
@@ -134,7 +134,7 @@ const CELL: f32 = 2.0;
 const UNSEEN: f32 = 1.0 / 512.0;
 
 /// Draws the place at some moments. Costs in proportion to moments, pixels and lamps.
-pub fn place(checked: &Checked, options: &PlaceOptions) -> Picture {
+pub fn place(checked: &ValidatedProgram, options: &PlaceOptions) -> Picture {
     PlaceView::new(checked, options).picture(checked, &options.moments)
 }
 
@@ -178,7 +178,7 @@ struct Window {
 
 impl PlaceView {
     /// Frames what there is to see, and fits the exposure to all of the moments.
-    pub fn new(checked: &Checked, options: &PlaceOptions) -> PlaceView {
+    pub fn new(checked: &ValidatedProgram, options: &PlaceOptions) -> PlaceView {
         let program = checked.program();
         let ids: Vec<LightId> = match &options.lights {
             Some(ids) => ids.clone(),
@@ -251,7 +251,7 @@ impl PlaceView {
     }
 
     /// Draws moments. One fills the picture, more stand in rows.
-    pub fn picture(&self, checked: &Checked, moments: &[When]) -> Picture {
+    pub fn picture(&self, checked: &ValidatedProgram, moments: &[When]) -> Picture {
         let fonts = Fonts::new();
         let wide = self.width as f32 - 2.0 * SIDE;
         let across = match moments.len() {
@@ -309,7 +309,7 @@ impl PlaceView {
         }
     }
 
-    fn head(&self, checked: &Checked, fonts: &Fonts, moments: &[When], shapes: &mut Vec<Shape>) {
+    fn head(&self, checked: &ValidatedProgram, fonts: &Fonts, moments: &[When], shapes: &mut Vec<Shape>) {
         let most = self.width as f32 - 2.0 * SIDE;
         let name = fonts.fitted(checked.program().name(), 24.0, true, most);
         shapes.push(Shape::words((SIDE, 38.0), 24.0, true, look::INK, Anchor::Start, name));
@@ -422,7 +422,7 @@ impl PlaceView {
 
     fn lamps(
         &self,
-        checked: &Checked,
+        checked: &ValidatedProgram,
         scene: &Scene,
         frame: Frame,
         fonts: &Fonts,
@@ -510,7 +510,7 @@ fn overlap(a: Frame, b: Frame) -> bool {
     a.x < b.x + b.w && b.x < a.x + a.w && a.y < b.y + b.h && b.y < a.y + a.h
 }
 
-fn lamp_name(checked: &Checked, lamp: &Lamp) -> String {
+fn lamp_name(checked: &ValidatedProgram, lamp: &Lamp) -> String {
     let light = checked.program().light(lamp.light);
     match light.size {
         Size::One => light.name.clone(),

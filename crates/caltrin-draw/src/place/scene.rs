@@ -1,6 +1,6 @@
 //! A place at one moment: its lamps as they shine, and what is solid in it. Meters, y up.
 
-use caltrin_core::Checked;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::Run;
 use caltrin_core::kind::{Kind, Photometry};
 use caltrin_core::program::{Field, Form, Light, LightId, LightKind, Space, Up};
@@ -79,7 +79,7 @@ pub(crate) struct Scene {
 }
 
 /// The place as a run has it at its moment.
-pub(crate) fn scene(checked: &Checked, run: &mut Run<'_>, lights: &[LightId]) -> Scene {
+pub(crate) fn scene(checked: &ValidatedProgram, run: &mut Run<'_>, lights: &[LightId]) -> Scene {
     let program = checked.program();
     let mut scene = Scene::default();
     for solid in program.solids() {

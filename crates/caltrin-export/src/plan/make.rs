@@ -8,7 +8,7 @@ use caltrin_core::program::{
     Light, LightId, Program, Size, Space, Subject, TableId, Write, parts_of,
 };
 use caltrin_core::quantity::Place;
-use caltrin_core::{Checked, Note, Notes, kernel};
+use caltrin_core::{ValidatedProgram, Note, Notes, kernel};
 use rustc_hash::{FxHashMap, FxHashSet};
 
 use super::body::Body;
@@ -359,7 +359,7 @@ impl Maker<'_> {
         self.push(Subject::Curve(id), 0, function);
     }
 
-    pub fn light(&mut self, checked: &Checked, id: LightId, light: &Light) -> LightPlan {
+    pub fn light(&mut self, checked: &ValidatedProgram, id: LightId, light: &Light) -> LightPlan {
         let mut body = Body::new(self, Some(light));
         let roots: Vec<(ExprId, usize)> = light
             .drives

@@ -18,7 +18,7 @@ use caltrin_core::program::{
     TableId,
 };
 use caltrin_core::quantity::Seed;
-use caltrin_core::{Checked, Note, Notes, kernel};
+use caltrin_core::{ValidatedProgram, Note, Notes, kernel};
 
 use crate::names::FilePrefix;
 use rustc_hash::{FxHashMap, FxHashSet};
@@ -805,7 +805,7 @@ impl Plan {
     }
 
     /// Plans the export of a program.
-    pub fn of(checked: &Checked, notes: &Notes) -> Plan {
+    pub fn of(checked: &ValidatedProgram, notes: &Notes) -> Plan {
         let mut plan = Plan::without_test(checked, notes);
         plan.self_test = SelfTest::of(checked, &plan);
         plan
@@ -813,7 +813,7 @@ impl Plan {
 
     /// The same for code that is only looked at: its self-test tries nothing, since to know what it should find takes
     /// longer than all else.
-    pub fn without_test(checked: &Checked, notes: &Notes) -> Plan {
+    pub fn without_test(checked: &ValidatedProgram, notes: &Notes) -> Plan {
         let all = Plan::with_inputs(checked, notes, None);
         // What code turned out to be needless can have been the only one to ask for an input.
         let mut asked = FxHashSet::default();
@@ -836,7 +836,7 @@ impl Plan {
         Plan::with_inputs(checked, notes, Some(&asked))
     }
 
-    fn with_inputs(checked: &Checked, notes: &Notes, asked: Option<&FxHashSet<InputId>>) -> Plan {
+    fn with_inputs(checked: &ValidatedProgram, notes: &Notes, asked: Option<&FxHashSet<InputId>>) -> Plan {
         let program = checked.program();
         let needs = needs(program);
         let mut used = reachable(program, &needs);
@@ -939,7 +939,7 @@ impl Plan {
 }
 
 /// The pools of sparks.
-fn sparks(checked: &Checked, inputs: &[InputPlan]) -> Vec<SparkPlan> {
+fn sparks(checked: &ValidatedProgram, inputs: &[InputPlan]) -> Vec<SparkPlan> {
     let place = |id: InputId| inputs.iter().position(|input| input.id == id);
     let each = checked.program().sparks().iter().map(|spark| SparkPlan {
         name: spark.name.clone(),
@@ -959,7 +959,7 @@ fn places_notices(program: &Program) -> bool {
 }
 
 /// The lines that send notices.
-fn notices(checked: &Checked, lights: &[LightPlan]) -> Vec<NoticePlan> {
+fn notices(checked: &ValidatedProgram, lights: &[LightPlan]) -> Vec<NoticePlan> {
     let each = checked.program().notices().iter().map(|notice| {
         let light = lights.iter().position(|light| light.name == notice.from);
         let placed = light.and_then(|n| {

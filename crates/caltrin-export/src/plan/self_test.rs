@@ -8,7 +8,7 @@ use caltrin_core::program::{
     Which,
 };
 use caltrin_core::quantity::{Hours, Seconds, Seed};
-use caltrin_core::{Checked, Run, kernel};
+use caltrin_core::{ValidatedProgram, Run, kernel};
 
 use super::{Code, EventPlan, Infix, LightPlan, Plan};
 
@@ -143,7 +143,7 @@ impl SelfTest {
     }
 
     /// Plans the self-test of a program.
-    pub(super) fn of(checked: &Checked, plan: &Plan) -> SelfTest {
+    pub(super) fn of(checked: &ValidatedProgram, plan: &Plan) -> SelfTest {
         let lights = checked.program().lights();
         let steps: usize = lights.map(|(id, _)| checked.steps(id)).sum();
         let looks = (MOST_READINGS / plan.lights.len().max(1)).min(MOST_STEPS / steps.max(1));
@@ -167,7 +167,7 @@ impl SelfTest {
     }
 
     /// What the lights and the notices come to in the evaluator.
-    fn played(&self, checked: &Checked, plan: &Plan) -> (Vec<u32>, u32) {
+    fn played(&self, checked: &ValidatedProgram, plan: &Plan) -> (Vec<u32>, u32) {
         let mut sums = vec![0; plan.lights.len()];
         let mut notices = 0;
         let mut lamp = Vec::new();
@@ -219,7 +219,7 @@ impl SelfTest {
 }
 
 /// Does in the evaluator what exported code is asked to do.
-fn act(run: &mut Run<'_>, checked: &Checked, plan: &Plan, act: &TestAct, unit: f64) {
+fn act(run: &mut Run<'_>, checked: &ValidatedProgram, plan: &Plan, act: &TestAct, unit: f64) {
     match act {
         TestAct::Fire(place, index, numbers) => {
             let event = &plan.events[*place];
@@ -253,7 +253,7 @@ fn act(run: &mut Run<'_>, checked: &Checked, plan: &Plan, act: &TestAct, unit: f
     }
 }
 
-fn event_of(checked: &Checked, event: &EventPlan) -> Option<EventId> {
+fn event_of(checked: &ValidatedProgram, event: &EventPlan) -> Option<EventId> {
     let mut events = checked.program().events();
     let found = events.find(|(_, e)| e.source == Cause::Game && e.name == event.name);
     found.map(|(id, _)| id)
@@ -286,7 +286,7 @@ fn thinned<T: Clone>(all: &[T], count: usize) -> Vec<T> {
 }
 
 /// The places inside the parts of curves whose stops are of one domain.
-fn inside_curves(checked: &Checked, domain: Domain) -> Vec<f64> {
+fn inside_curves(checked: &ValidatedProgram, domain: Domain) -> Vec<f64> {
     let mut all = Vec::new();
     for subject in checked.program().order() {
         let Subject::Curve(id) = subject else { continue };
@@ -300,7 +300,7 @@ fn inside_curves(checked: &Checked, domain: Domain) -> Vec<f64> {
 }
 
 /// The moments at which a run is read that is left alone: inside the parts of curves, and dense at first.
-fn moments(checked: &Checked, plan: &Plan, count: usize) -> Vec<f64> {
+fn moments(checked: &ValidatedProgram, plan: &Plan, count: usize) -> Vec<f64> {
     let looked = checked.program().events().any(|(_, event)| event.source == Cause::Look);
     let last = if looked { 30.0 } else { LAST[usize::from(plan.has_due())] };
     let curves: Vec<f64> =
@@ -321,7 +321,7 @@ fn moments(checked: &Checked, plan: &Plan, count: usize) -> Vec<f64> {
 }
 
 /// How long each act is waited for: inside all that takes as long as the book says, just after it, and at once.
-fn waits(checked: &Checked) -> Vec<f64> {
+fn waits(checked: &ValidatedProgram) -> Vec<f64> {
     let program = checked.program();
     let times = program.exprs().filter_map(|expr| match (&expr.op, expr.kind) {
         (Op::Constant(Constant::Scalar(v)), Kind::Time)
@@ -354,7 +354,7 @@ fn waits(checked: &Checked) -> Vec<f64> {
 }
 
 /// What the game does: as in the rehearsals, then every event, option, input and hour.
-fn acts(checked: &Checked, plan: &Plan) -> Vec<TestAct> {
+fn acts(checked: &ValidatedProgram, plan: &Plan) -> Vec<TestAct> {
     let mut all: Vec<TestAct> = Vec::new();
     for rehearsal in checked.program().rehearsals() {
         let deeds = rehearsal.deeds.iter().filter_map(|(_, deed)| done(checked, plan, deed));
@@ -410,7 +410,7 @@ fn acts(checked: &Checked, plan: &Plan) -> Vec<TestAct> {
 }
 
 /// What a rehearsal lets the game do, if it is exported.
-fn done(checked: &Checked, plan: &Plan, deed: &Deed) -> Option<TestAct> {
+fn done(checked: &ValidatedProgram, plan: &Plan, deed: &Deed) -> Option<TestAct> {
     let program = checked.program();
     let first = |which: &Which| Nth::Fixed(which.indices().next().unwrap_or(0));
     let given = |value: Constant, kind: Kind| -> Vec<Given> {
@@ -479,7 +479,7 @@ fn by_chance(input: &Input) -> Vec<Given> {
 
 /// What an input is set to for certain: beyond its bounds, inside the parts of curves, beside what it is compared with,
 /// and NaN.
-fn settings(checked: &Checked, plan: &Plan, (place, input): (usize, &Input)) -> Vec<f64> {
+fn settings(checked: &ValidatedProgram, plan: &Plan, (place, input): (usize, &Input)) -> Vec<f64> {
     let (lo, hi) = (input.bounds.lo, input.bounds.hi);
     if input.kind == Kind::OnOff {
         return Vec::new();
@@ -515,7 +515,7 @@ fn compared(plan: &Plan, is: impl Fn(&Code) -> bool) -> Vec<f64> {
 
 /// The hours that the clock is set to for certain: inside the parts of curves of the day, beside those that the hour is
 /// compared with, and just before each at which something happens.
-fn hours(checked: &Checked, plan: &Plan) -> Vec<f64> {
+fn hours(checked: &ValidatedProgram, plan: &Plan) -> Vec<f64> {
     let mut all = thinned(&inside_curves(checked, Domain::Day), 24);
     all.extend(compared(plan, |code| matches!(code, Code::Clock(Dial::Hour) | Code::Local(_))));
     let mut struck = BTreeSet::new();

@@ -31,7 +31,7 @@ use caltrin_core::program::{
 };
 use caltrin_core::quantity::Seed;
 use caltrin_core::sound::{Band, Hearing};
-use caltrin_core::{Checked, Note, Notes, Problem};
+use caltrin_core::{ValidatedProgram, Note, Notes, Problem};
 use rustc_hash::FxHashMap;
 
 use crate::diagnostic::{Diagnostic, Lines, Severity};
@@ -100,7 +100,7 @@ pub struct Reading {
     /// The lightbook's name; empty if it has none.
     pub name: String,
     /// The program, if there is no mistake.
-    pub checked: Option<Checked>,
+    pub checked: Option<ValidatedProgram>,
     /// The lines of things, for comments in exported code.
     pub notes: Notes,
     /// Where things stood.

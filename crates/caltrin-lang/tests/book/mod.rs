@@ -1,19 +1,19 @@
 //! What tests of books share.
 #![allow(dead_code, reason = "each test uses some of it")]
 
-use caltrin_core::Checked;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::program::EventId;
 use caltrin_lang::{Lines, read};
 
 /// A book without a mistake.
-pub fn checked(text: &str) -> Checked {
+pub fn checked(text: &str) -> ValidatedProgram {
     let reading = read(text, "book.caltrin");
     let told: Vec<&String> = reading.diagnostics.iter().map(|d| &d.message).collect();
     reading.checked.unwrap_or_else(|| panic!("{told:#?}"))
 }
 
 /// An event of a book.
-pub fn event(checked: &Checked, name: &str) -> EventId {
+pub fn event(checked: &ValidatedProgram, name: &str) -> EventId {
     checked.program().event_named(name).expect("the event is there")
 }
 

@@ -7,7 +7,7 @@ use std::process::Command;
 use std::time::Duration;
 
 use caltrin::core::quantity::Seconds;
-use caltrin::core::{Checked, Notes, Run};
+use caltrin::core::{ValidatedProgram, Notes, Run};
 use caltrin::export::{export, target_named};
 use criterion::{Criterion, Throughput, criterion_group, criterion_main};
 
@@ -64,7 +64,7 @@ fn timed(program: &Path, what: &str, frames: u64) -> Duration {
     Duration::from_nanos(text.trim().parse().expect("it prints nanoseconds"))
 }
 
-fn compile(checked: &Checked, folder: &Path) -> Vec<(&'static str, std::path::PathBuf)> {
+fn compile(checked: &ValidatedProgram, folder: &Path) -> Vec<(&'static str, std::path::PathBuf)> {
     let put = |name: &str, text: &str| {
         std::fs::write(folder.join(name), text).expect("the folder can be written");
     };

@@ -18,7 +18,7 @@ use rustc_hash::FxHashSet;
 /// division can be by zero, and evaluating it at any moment neither fails nor panics. Its cost at
 /// a moment does not depend on the moment.
 #[derive(Clone, Debug, PartialEq)]
-pub struct Checked {
+pub struct ValidatedProgram {
     program: Program,
     tapes: Vec<Tape>,
     bounds: Vec<Vec<Bounds>>,
@@ -143,7 +143,7 @@ impl std::error::Error for Problem {}
 impl Program {
     /// Checks bounds and ranges, and lays every light out for evaluation. All problems are told,
     /// not only the first.
-    pub fn validate(self) -> Result<Checked, Vec<Problem>> {
+    pub fn validate(self) -> Result<ValidatedProgram, Vec<Problem>> {
         let mut analyst = Analyst::new(&self);
         analyst.look_at_behaviors();
         // In the order of their ids each stands after those that it uses.
@@ -206,7 +206,7 @@ impl Program {
             places.push(at);
             at += crate::tape::slots(input) as usize;
         }
-        Ok(Checked { program: self, tapes, bounds, signals, happenings, places })
+        Ok(ValidatedProgram { program: self, tapes, bounds, signals, happenings, places })
     }
 
     /// Inner reach beyond outer reach, inner cone beyond outer cone.
@@ -273,7 +273,7 @@ fn out_of_range(field: Field, bounds: Bounds) -> Option<SemanticError> {
     (!fits).then_some(SemanticError::OutOfRange { what, lo: found.lo, hi: found.hi, least, most })
 }
 
-impl Checked {
+impl ValidatedProgram {
     /// The program itself.
     pub fn program(&self) -> &Program {
         &self.program
@@ -293,7 +293,7 @@ impl Checked {
     /// The same program with an input of that name in the place of a signal of one number, bounded as
     /// the signal is: what the lights do as the signal takes each of its values. `None` for other
     /// kinds, and for a signal that stands still.
-    pub fn opened(&self, signal: SignalId) -> Option<(Checked, InputId)> {
+    pub fn opened(&self, signal: SignalId) -> Option<(ValidatedProgram, InputId)> {
         let mut program = self.program.clone();
         let kind = program.expr(program.signal(signal).value).kind;
         let bounds = self.signal_bounds(signal).part(0);
@@ -328,7 +328,7 @@ impl Checked {
 
     /// The same program with nothing to be read but these values of it, each a number, as the values of one
     /// output: for pictures of what is no light. `None` where they cannot be read so.
-    pub fn probe(&self, values: &[ExprId]) -> Option<(Checked, LightId)> {
+    pub fn probe(&self, values: &[ExprId]) -> Option<(ValidatedProgram, LightId)> {
         let mut program = self.program.clone();
         program.lights.clear();
         program.order.retain(|subject| !matches!(subject, Subject::Light(_) | Subject::Drive(..)));
@@ -341,7 +341,7 @@ impl Checked {
 
     /// The same program with one output more, after all lights, of these values under these names: for pages that show
     /// what is no light. `None` where they cannot be read so.
-    pub fn with_output(&self, name: &str, values: &[(String, ExprId)]) -> Option<Checked> {
+    pub fn with_output(&self, name: &str, values: &[(String, ExprId)]) -> Option<ValidatedProgram> {
         let mut program = self.program.clone();
         let output = output_of(&program, name, values);
         program.order.push(Subject::Light(LightId(program.lights.len() as u32)));
