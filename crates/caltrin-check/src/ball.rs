@@ -1,7 +1,7 @@
 //! A displacement that can leave the ball that is stated for it.
 
 use caltrin_core::ValidatedProgram;
-use caltrin_core::bounds::Surveyor;
+use caltrin_core::bounds::RangeQuery;
 use caltrin_core::program::{Field, Subject};
 
 use crate::walk::short;
@@ -17,12 +17,12 @@ pub(crate) const RULE: Rule = Rule {
 
 pub(crate) fn look(checked: &ValidatedProgram) -> Vec<Finding> {
     let program = checked.program();
-    let mut surveyor = Surveyor::new(program);
+    let mut ranges = RangeQuery::new(program);
     let mut findings = Vec::new();
     for (id, light) in program.lights() {
         let (Some(ball), Some(offset)) = (light.ball, light.drive(Field::Offset)) else { continue };
         // The offset is given out in the space's unit.
-        let reach = surveyor.reach(Some(id), offset) * program.space().unit;
+        let reach = ranges.reach(Some(id), offset) * program.space().unit;
         if reach > ball * (1.0 + 1e-6) {
             let message = format!(
                 "the offset of `{}` can reach {}m, but its stated maximum is {}m",

@@ -1,7 +1,7 @@
 //! Flicker that falls between frames.
 
 use caltrin_core::ValidatedProgram;
-use caltrin_core::bounds::Surveyor;
+use caltrin_core::bounds::RangeQuery;
 use caltrin_core::program::{ExprId, Op, Subject};
 use rustc_hash::FxHashSet;
 
@@ -21,7 +21,7 @@ const FRAME: f64 = 1.0 / 30.0;
 
 pub(crate) fn look(checked: &ValidatedProgram, all: &Owned) -> Vec<Finding> {
     let program = checked.program();
-    let mut surveyor = Surveyor::new(program);
+    let mut ranges = RangeQuery::new(program);
     let mut findings = Vec::new();
     for &(subject, ref own) in all {
         let light = match subject {
@@ -42,10 +42,10 @@ pub(crate) fn look(checked: &ValidatedProgram, all: &Owned) -> Vec<Finding> {
             let op = &program.expr(id).op;
             let (what, time, least) = match op {
                 Op::Held(_, longest, _) | Op::Soft(_, longest, ..) => {
-                    ("levels that last", surveyor.bounds(light, *longest).part(0).hi, FRAME)
+                    ("levels that last", ranges.bounds(light, *longest).part(0).hi, FRAME)
                 }
                 Op::Turned(_, _, _, period) => {
-                    ("periods of", surveyor.bounds(light, *period).part(0).hi, 2.0 * FRAME)
+                    ("periods of", ranges.bounds(light, *period).part(0).hi, 2.0 * FRAME)
                 }
                 _ => continue,
             };

@@ -1,7 +1,7 @@
 //! A level that can never be seen, or a part of the book that bounds cut off.
 
 use caltrin_core::ValidatedProgram;
-use caltrin_core::bounds::Surveyor;
+use caltrin_core::bounds::RangeQuery;
 use caltrin_core::interval::Interval;
 use caltrin_core::program::{ExprId, Field, LightId, Op, Program, Subject};
 
@@ -31,7 +31,7 @@ pub(crate) fn look(checked: &ValidatedProgram, all: &Owned) -> Vec<Finding> {
             findings.push(Finding::new(&RULE, checked, subject, message, help));
         }
     }
-    let mut surveyor = Surveyor::new(program);
+    let mut ranges = RangeQuery::new(program);
     for &(subject, ref own) in all {
         let light = match subject {
             Subject::Drive(light, _) => Some(light),
@@ -40,7 +40,7 @@ pub(crate) fn look(checked: &ValidatedProgram, all: &Owned) -> Vec<Finding> {
             _ => continue,
         };
         if let Some((message, help)) =
-            own.iter().find_map(|id| cut_off(program, &mut surveyor, light, *id))
+            own.iter().find_map(|id| cut_off(program, &mut ranges, light, *id))
         {
             findings.push(Finding::new(&RULE, checked, subject, message, help));
         }
@@ -50,11 +50,11 @@ pub(crate) fn look(checked: &ValidatedProgram, all: &Owned) -> Vec<Finding> {
 
 fn cut_off(
     program: &Program,
-    surveyor: &mut Surveyor<'_>,
+    ranges: &mut RangeQuery<'_>,
     light: Option<LightId>,
     id: ExprId,
 ) -> Option<(String, &'static str)> {
-    let mut of = |id: ExprId| surveyor.bounds(light, id).part(0);
+    let mut of = |id: ExprId| ranges.bounds(light, id).part(0);
     let range = |i: Interval| match i.lo == i.hi {
         true => short(i.lo),
         false => format!("{}..{}", short(i.lo), short(i.hi)),

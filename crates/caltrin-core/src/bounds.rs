@@ -145,41 +145,41 @@ struct Frame {
 
 /// Asks for the bounds of single expressions of a checked program, as its checks do. What was asked
 /// once is known.
-pub struct Surveyor<'a> {
-    analyst: Analyst<'a>,
+pub struct RangeQuery<'a> {
+    analysis: RangeAnalysis<'a>,
     frames: BTreeMap<Option<LightId>, Frame>,
 }
 
-impl<'a> Surveyor<'a> {
+impl<'a> RangeQuery<'a> {
     /// Of a program.
     pub fn new(program: &'a Program) -> Self {
-        Surveyor { analyst: Analyst::new(program), frames: BTreeMap::new() }
+        RangeQuery { analysis: RangeAnalysis::new(program), frames: BTreeMap::new() }
     }
 
     fn with<T>(
         &mut self,
         light: Option<LightId>,
-        ask: impl FnOnce(&mut Analyst<'a>, &Frame) -> T,
+        ask: impl FnOnce(&mut RangeAnalysis<'a>, &Frame) -> T,
     ) -> T {
-        let analyst = &mut self.analyst;
+        let analysis = &mut self.analysis;
         let frame =
-            self.frames.entry(light).or_insert_with(|| analyst.frame(Vec::new(), None, light));
-        ask(analyst, frame)
+            self.frames.entry(light).or_insert_with(|| analysis.frame(Vec::new(), None, light));
+        ask(analysis, frame)
     }
 
     /// The bounds of an expression of a light, or of a signal where `light` is `None`.
     pub fn bounds(&mut self, light: Option<LightId>, id: ExprId) -> Bounds {
-        self.with(light, |analyst, frame| analyst.bounds(id, frame))
+        self.with(light, |analysis, frame| analysis.bounds(id, frame))
     }
 
     /// How far a point of a light can lie from the origin, in its unit.
     pub fn reach(&mut self, light: Option<LightId>, id: ExprId) -> f64 {
-        self.with(light, |analyst, frame| analyst.reach(id, frame))
+        self.with(light, |analysis, frame| analysis.reach(id, frame))
     }
 }
 
 /// Walks a program, finds bounds, and notes what can go wrong at which expression.
-pub(crate) struct Analyst<'a> {
+pub(crate) struct RangeAnalysis<'a> {
     program: &'a Program,
     signals: FxHashMap<SignalId, Bounds>,
     seen: FxHashMap<(usize, ExprId), Bounds>,
@@ -189,9 +189,9 @@ pub(crate) struct Analyst<'a> {
     faults: BTreeMap<ExprId, SemanticError>,
 }
 
-impl<'a> Analyst<'a> {
+impl<'a> RangeAnalysis<'a> {
     pub(crate) fn new(program: &'a Program) -> Self {
-        Analyst {
+        RangeAnalysis {
             program,
             signals: FxHashMap::default(),
             seen: FxHashMap::default(),

@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use crate::bounds::{Analyst, Bounds};
+use crate::bounds::{RangeAnalysis, Bounds};
 use crate::kind::{Pace, Scope};
 use crate::semantic_error::SemanticError;
 use crate::program::{
@@ -144,36 +144,36 @@ impl Program {
     /// Checks bounds and ranges, and lays every light out for evaluation. All problems are told,
     /// not only the first.
     pub fn validate(self) -> Result<ValidatedProgram, Vec<Problem>> {
-        let mut analyst = Analyst::new(&self);
-        analyst.look_at_behaviors();
+        let mut analysis = RangeAnalysis::new(&self);
+        analysis.look_at_behaviors();
         // In the order of their ids each stands after those that it uses.
         let signals: Vec<Bounds> =
-            (0..self.signals.len()).map(|n| analyst.signal(SignalId(n as u32))).collect();
-        let bounds: Vec<Vec<Bounds>> = self.lights().map(|(id, _)| analyst.light(id)).collect();
+            (0..self.signals.len()).map(|n| analysis.signal(SignalId(n as u32))).collect();
+        let bounds: Vec<Vec<Bounds>> = self.lights().map(|(id, _)| analysis.light(id)).collect();
         for expectation in self.rehearsals.iter().flat_map(|rehearsal| &rehearsal.expectations) {
             if let crate::program::Expected::Value(value) = expectation.what {
-                analyst.loose(value);
+                analysis.loose(value);
             }
         }
         for event in &self.events {
             if let Some(due) = event.due {
-                analyst.loose(due);
+                analysis.loose(due);
             }
             for write in &event.writes {
-                write.when.map(|when| analyst.loose(when));
-                write.sends.map(|sends| analyst.loose(sends.text));
+                write.when.map(|when| analysis.loose(when));
+                write.sends.map(|sends| analysis.loose(sends.text));
                 for (id, value) in &write.sets {
-                    let (found, kept) = (analyst.loose(*value), self.input(*id).bounds);
+                    let (found, kept) = (analysis.loose(*value), self.input(*id).bounds);
                     for part in 0..self.input(*id).kind.width() {
                         let bounds = found.part(part);
                         if bounds.lo < kept.lo || bounds.hi > kept.hi {
-                            analyst.outside(*value, bounds, kept);
+                            analysis.outside(*value, bounds, kept);
                         }
                     }
                 }
             }
         }
-        let faults = analyst.into_faults();
+        let faults = analysis.into_faults();
         let owners = self.owners(&faults);
         let mut problems: Vec<Problem> = faults
             .into_iter()

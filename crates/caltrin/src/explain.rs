@@ -2,7 +2,7 @@
 
 use std::collections::BTreeSet;
 
-use caltrin_core::bounds::{Bounds, Surveyor};
+use caltrin_core::bounds::{Bounds, RangeQuery};
 use caltrin_core::kind::{Kind, Pace, Scope};
 use caltrin_core::period::Period;
 use caltrin_core::program::{
@@ -341,13 +341,13 @@ impl Book<'_> {
             // What a behavior gives depends on its arguments.
             (Some(_), Subject::Behavior(_)) => None,
             (Some(value), _) => {
-                let mut surveyor = Surveyor::new(self.program);
+                let mut ranges = RangeQuery::new(self.program);
                 let kind = self.program.expr(value).kind;
                 let unit = match subject {
                     Subject::Drive(..) => self.program.space().symbol(kind),
                     _ => kind.unit().into(),
                 };
-                Some(self.range(surveyor.bounds(light, value), &unit))
+                Some(self.range(ranges.bounds(light, value), &unit))
             }
             (None, Subject::Curve(id)) => {
                 let named = self.program.curve(id);

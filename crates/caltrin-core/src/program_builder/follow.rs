@@ -5,7 +5,7 @@
 
 use super::event::BEFORE_ALL;
 use super::{ProgramBuilder, HourCause, Owner, Use};
-use crate::bounds::Analyst;
+use crate::bounds::RangeAnalysis;
 use crate::curve::Easing;
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
@@ -106,7 +106,7 @@ impl ProgramBuilder {
         for time in [attack, release] {
             self.known_time(time, "the time of attack or release")?;
         }
-        let bounds = Analyst::new(&self.program).loose(value).part(0);
+        let bounds = RangeAnalysis::new(&self.program).loose(value).part(0);
         if !bounds.is_finite() {
             return Err(SemanticError::NotFinite);
         }
@@ -140,7 +140,7 @@ impl ProgramBuilder {
     ) -> Result<ExprId, SemanticError> {
         self.expect(by, Kind::Number)?;
         self.expect_led(by, "the pace of a value")?;
-        let bounds = Analyst::new(&self.program).loose(by).part(0);
+        let bounds = RangeAnalysis::new(&self.program).loose(by).part(0);
         if bounds.lo < -1e3 || bounds.hi > 1e3 {
             let (lo, hi) = (bounds.lo, bounds.hi);
             return Err(SemanticError::OutOfRange { what: "a pace", lo, hi, least: -1e3, most: 1e3 });

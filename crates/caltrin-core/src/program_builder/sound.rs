@@ -7,7 +7,7 @@ use std::sync::Arc;
 
 use super::event::LONGEST;
 use super::{ProgramBuilder, Owner, Use};
-use crate::bounds::Analyst;
+use crate::bounds::RangeAnalysis;
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
 use crate::kind::Kind;
@@ -140,7 +140,7 @@ impl ProgramBuilder {
             Some(speed) => {
                 self.expect(speed, Kind::Number)?;
                 self.expect_led(speed, "the speed of a sound")?;
-                let bounds = Analyst::new(&self.program).loose(speed).part(0);
+                let bounds = RangeAnalysis::new(&self.program).loose(speed).part(0);
                 if bounds.lo < 0.0 || bounds.hi > FASTEST {
                     let (lo, hi) = (bounds.lo, bounds.hi);
                     let what = "the speed of a sound";
