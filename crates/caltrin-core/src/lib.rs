@@ -34,7 +34,7 @@ pub mod run;
 pub mod save;
 pub mod sky;
 pub mod sound;
-mod tape;
+mod bytecode;
 pub mod text;
 pub mod trace;
 

@@ -15,7 +15,7 @@ use crate::program::{
     MOST_VALUES, MOST_WAITING, Notice, Program, Size, Source, Which,
 };
 use crate::quantity::{Hours, Seconds, Seed};
-use crate::tape::{Lanes, Scratch, Setting, Tape, slots};
+use crate::bytecode::{Lanes, Scratch, Setting, Bytecode, slots};
 
 /// All that a run remembers: a small plain value that can be copied, kept and compared.
 #[derive(Clone, Debug, PartialEq)]
@@ -467,8 +467,8 @@ impl<'a> Run<'a> {
     pub(crate) fn number(&mut self, value: ExprId) -> f64 {
         let mut scratch = std::mem::take(&mut self.scratch);
         let mut found = Vec::new();
-        let tape = Tape::of_values(self.checked.program(), &Home::BOOK, &[value]);
-        tape.numbers(self.setting(), (0, self.state.now.0), &mut scratch, &mut found);
+        let bytecode = Bytecode::of_values(self.checked.program(), &Home::BOOK, &[value]);
+        bytecode.numbers(self.setting(), (0, self.state.now.0), &mut scratch, &mut found);
         self.scratch = scratch;
         found.first().copied().unwrap_or_default()
     }
@@ -482,11 +482,11 @@ impl<'a> Run<'a> {
         let mut looked = std::mem::take(&mut self.looked);
         let mut each = std::mem::take(&mut self.looked_each);
         let happening = &self.checked.happenings().events[id.index()];
-        let (tape, own) = &happening.own;
-        tape.numbers(self.setting(), (index, self.state.now.0), &mut scratch, &mut looked);
-        for (tape, which, count) in &happening.each {
+        let (bytecode, own) = &happening.own;
+        bytecode.numbers(self.setting(), (index, self.state.now.0), &mut scratch, &mut looked);
+        for (bytecode, which, count) in &happening.each {
             for index in index * count..(index + 1) * count {
-                tape.numbers(self.setting(), (index, self.state.now.0), &mut scratch, &mut each);
+                bytecode.numbers(self.setting(), (index, self.state.now.0), &mut scratch, &mut each);
                 self.write(id, index, which, &each);
             }
         }
@@ -711,7 +711,7 @@ impl<'a> Run<'a> {
     /// How many numbers a lamp of this light gives: its driven fields one after the other, a
     /// color or position as three.
     pub fn width(&self, light: LightId) -> usize {
-        self.checked.tape(light).width()
+        self.checked.bytecode(light).width()
     }
 
     /// Reads `out.len() / width` lamps of a light from lamp `first` on, [`Run::width`] numbers
@@ -720,15 +720,15 @@ impl<'a> Run<'a> {
     /// # Panics
     /// If the length of `out` is not a multiple of the width.
     pub fn read(&mut self, light: LightId, first: u32, out: &mut [f32]) {
-        let tape = self.checked.tape(light);
-        if tape.width() == 0 {
+        let bytecode = self.checked.bytecode(light);
+        if bytecode.width() == 0 {
             return;
         }
-        assert!(out.len().is_multiple_of(tape.width()), "`out` holds whole lamps");
+        assert!(out.len().is_multiple_of(bytecode.width()), "`out` holds whole lamps");
         let lanes =
-            Lanes::Lamps { first, count: out.len() / tape.width(), moment: self.state.now.0 };
+            Lanes::Lamps { first, count: out.len() / bytecode.width(), moment: self.state.now.0 };
         let mut scratch = std::mem::take(&mut self.scratch);
-        tape.read(self.setting(), lanes, 0..tape.width(), &mut scratch, out);
+        bytecode.read(self.setting(), lanes, 0..bytecode.width(), &mut scratch, out);
         self.scratch = scratch;
     }
 
@@ -745,14 +745,14 @@ impl<'a> Run<'a> {
         places: Range<usize>,
         out: &mut [f32],
     ) {
-        let tape = self.checked.tape(light);
+        let bytecode = self.checked.bytecode(light);
         assert_eq!(out.len(), places.len() * moments.len(), "`out` holds one lamp a moment");
         let mut scratch = std::mem::take(&mut self.scratch);
         let mut clean = scratch.take_moments();
         clean.clear();
         clean.extend(moments.iter().map(|t| kernel::clean_moment(t.0)));
         let lanes = Lanes::Moments { index, moments: &clean };
-        tape.read(self.setting(), lanes, places, &mut scratch, out);
+        bytecode.read(self.setting(), lanes, places, &mut scratch, out);
         scratch.keep_moments(clean);
         self.scratch = scratch;
     }

@@ -104,7 +104,7 @@ impl State {
         reader.count(state.inputs.numbers().len())?;
         let mut numbers = Vec::with_capacity(state.inputs.numbers().len());
         for (_, input) in program.inputs() {
-            for _ in 0..crate::tape::slots(input) {
+            for _ in 0..crate::bytecode::slots(input) {
                 numbers.push(reader.number(input.bounds.lo, input.bounds.hi)?);
             }
         }

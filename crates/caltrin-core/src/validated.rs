@@ -9,7 +9,7 @@ use crate::program::{
     Constant, Drive, Event, EventId, Expr, ExprId, Field, Home, Input, InputId, Light, LightId, Op,
     Program, SignalId, Size, Subject,
 };
-use crate::tape::Tape;
+use crate::bytecode::Bytecode;
 use rustc_hash::FxHashSet;
 
 /// A program that has passed validation.
@@ -20,7 +20,7 @@ use rustc_hash::FxHashSet;
 #[derive(Clone, Debug, PartialEq)]
 pub struct ValidatedProgram {
     program: Program,
-    tapes: Vec<Tape>,
+    bytecodes: Vec<Bytecode>,
     bounds: Vec<Vec<Bounds>>,
     signals: Vec<Bounds>,
     happenings: Happenings,
@@ -51,7 +51,7 @@ pub(crate) struct Happenings {
 pub(crate) struct Timed {
     pub event: EventId,
     /// When it is due.
-    pub due: Tape,
+    pub due: Bytecode,
     /// Where it begins among all, each placing's or lamp's counted.
     pub start: usize,
     /// How many there are.
@@ -62,24 +62,24 @@ pub(crate) struct Timed {
 /// writes those are.
 #[derive(Clone, Debug, PartialEq)]
 pub(crate) struct Happening {
-    pub own: (Tape, Vec<usize>),
+    pub own: (Bytecode, Vec<usize>),
     /// The same for what each placing or lamp has, and how many of those there are for each of the event's. Nobody there looks at others of them, and
     /// nobody at what is the book's after it was written: these come first.
-    pub each: Vec<(Tape, Vec<usize>, u32)>,
+    pub each: Vec<(Bytecode, Vec<usize>, u32)>,
 }
 
 impl Happening {
     fn of(program: &Program, event: &Event) -> Happening {
-        let tape = |home: &Home, which: &[usize]| {
+        let bytecode = |home: &Home, which: &[usize]| {
             let looked = which.iter().flat_map(|n| event.writes[*n].looks_at());
-            Tape::of_values(program, home, &looked.collect::<Vec<_>>())
+            Bytecode::of_values(program, home, &looked.collect::<Vec<_>>())
         };
         let own: Vec<usize> =
             (0..event.writes.len()).filter(|n| event.writes[*n].each.is_none()).collect();
         let each = event.spread().into_iter();
         let each = each
-            .map(|(home, which)| (tape(home, &which), which, home.count() / event.home.count()));
-        Happening { own: (tape(&event.home, &own), own), each: each.collect() }
+            .map(|(home, which)| (bytecode(home, &which), which, home.count() / event.home.count()));
+        Happening { own: (bytecode(&event.home, &own), own), each: each.collect() }
     }
 }
 
@@ -93,7 +93,7 @@ impl Happenings {
         for (n, (id, due)) in dues.iter().enumerate() {
             let home = &program.event(*id).home;
             let (start, count) = (whose.len(), home.count());
-            let due = Tape::of_values(program, home, &[*due]);
+            let due = Bytecode::of_values(program, home, &[*due]);
             timed.push(Timed { event: *id, due, start, count });
             whose.extend((0..count).map(|index| (n as u32, index)));
         }
@@ -198,15 +198,15 @@ impl Program {
         if !problems.is_empty() {
             return Err(problems);
         }
-        let tapes = self.lights.iter().map(|light| Tape::of_light(&self, light)).collect();
+        let bytecodes = self.lights.iter().map(|light| Bytecode::of_light(&self, light)).collect();
         let happenings = Happenings::of(&self);
         let mut places = Vec::with_capacity(self.inputs.len());
         let mut at = 0;
         for input in &self.inputs {
             places.push(at);
-            at += crate::tape::slots(input) as usize;
+            at += crate::bytecode::slots(input) as usize;
         }
-        Ok(ValidatedProgram { program: self, tapes, bounds, signals, happenings, places })
+        Ok(ValidatedProgram { program: self, bytecodes, bounds, signals, happenings, places })
     }
 
     /// Inner reach beyond outer reach, inner cone beyond outer cone.
@@ -360,11 +360,11 @@ impl ValidatedProgram {
 
     /// How many steps it takes to read a lamp of a light, which says what reading costs.
     pub fn steps(&self, light: LightId) -> usize {
-        self.tape(light).len()
+        self.bytecode(light).len()
     }
 
-    pub(crate) fn tape(&self, light: LightId) -> &Tape {
-        &self.tapes[light.index()]
+    pub(crate) fn bytecode(&self, light: LightId) -> &Bytecode {
+        &self.bytecodes[light.index()]
     }
 }
 

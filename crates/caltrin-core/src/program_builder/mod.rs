@@ -97,7 +97,7 @@ pub struct ProgramBuilder {
     /// The curves that sequences lead channels by.
     layer_curves: Vec<sequence::NamedStops>,
     /// How each sound is played.
-    tapes: Vec<sound::Tape>,
+    bytecodes: Vec<sound::Bytecode>,
     /// What is made of sounds alone, and the envelope that it follows.
     heard: FxHashMap<ExprId, sound::Heard>,
 }
@@ -174,7 +174,7 @@ impl ProgramBuilder {
             crossings: FxHashMap::default(),
             stays: Vec::new(),
             layer_curves: Vec::new(),
-            tapes: Vec::new(),
+            bytecodes: Vec::new(),
             heard: FxHashMap::default(),
         }
     }

@@ -57,7 +57,7 @@ pub struct Asked {
 
 /// Where a sound is, and how that is remembered.
 #[derive(Clone, Debug)]
-pub(super) enum Tape {
+pub(super) enum Playback {
     /// Of a file.
     File(Box<FileTape>),
     /// The game gives its levels: an input for each measure, made when it is asked for.
@@ -107,16 +107,16 @@ impl ProgramBuilder {
         let home = self.go_home(Home::BOOK);
         let made = self.taped(name, &hearing, played);
         self.go_home(home);
-        let tape = made?;
-        let place = match tape.loops {
-            true => self.wrapped(tape.place, tape.hearing.length())?,
-            false => tape.place,
+        let playback = made?;
+        let place = match playback.loops {
+            true => self.wrapped(playback.place, playback.hearing.length())?,
+            false => playback.place,
         };
-        let plays = tape.plays;
-        let (name, file, loops) = (name.to_owned(), file.to_owned(), tape.loops);
+        let plays = playback.plays;
+        let (name, file, loops) = (name.to_owned(), file.to_owned(), playback.loops);
         let followed = Vec::new();
         let sound = Sound { name, file, hearing, loops, place, plays, followed };
-        Ok(self.push_sound(sound, Tape::File(Box::new(tape))))
+        Ok(self.push_sound(sound, Playback::File(Box::new(playback))))
     }
 
     fn taped(
@@ -155,7 +155,7 @@ impl ProgramBuilder {
             None => self.number(1.0, Kind::Number)?,
         };
         let hearing = Arc::clone(hearing);
-        let mut tape = FileTape {
+        let mut playback = FileTape {
             hearing,
             loops: played.loops,
             waits,
@@ -168,8 +168,8 @@ impl ProgramBuilder {
             changed: None,
         };
         if all.is_empty() && steady {
-            tape.place = self.sped(now, speed)?;
-            return Ok(tape);
+            playback.place = self.sped(now, speed)?;
+            return Ok(playback);
         }
         let times = Interval { lo: -LAST_MOMENT, hi: LAST_MOMENT };
         let start = Constant::Scalar(0.0);
@@ -177,7 +177,7 @@ impl ProgramBuilder {
         let (at, at_value) = self.keep(means, Kind::Time, start, times);
         let means = (format!("{name}.since"), "s, when it was there");
         let (since, since_value) = self.keep(means, Kind::Time, start, times);
-        (tape.at, tape.since) = (at_value, since_value);
+        (playback.at, playback.since) = (at_value, since_value);
         let rate = (!steady).then(|| {
             let bounds = Interval { lo: -1.0, hi: FASTEST };
             let means =
@@ -189,24 +189,24 @@ impl ProgramBuilder {
             let known = self.above(rate, unknown)?;
             let rate = self.choose(known, rate, speed)?;
             let still = self.number(0.0, Kind::Number)?;
-            tape.rate = self.greatest(rate, still)?;
+            playback.rate = self.greatest(rate, still)?;
         }
         let plays = (waits || !played.stops.is_empty()).then(|| {
             let means = (format!("{name}.plays"), "whether it plays");
             let unit = Interval { lo: 0.0, hi: 1.0 };
             self.keep(means, Kind::OnOff, Constant::OnOff(!waits), unit)
         });
-        tape.plays = plays.map(|(_, plays)| plays);
+        playback.plays = plays.map(|(_, plays)| plays);
         let passed = self.subtract(now, since_value)?;
         let passed = self.greatest(passed, none)?;
-        let gone = self.sped(passed, tape.rate)?;
+        let gone = self.sped(passed, playback.rate)?;
         let place = self.add(at_value, gone)?;
-        let place = match tape.plays {
+        let place = match playback.plays {
             Some(plays) => self.choose(plays, place, at_value)?,
             None => place,
         };
         let (place, _) = self.share(&format!("{name}.place"), place)?;
-        tape.place = place;
+        playback.place = place;
         let [lo, hi] = [self.number(times.lo, Kind::Time)?, self.number(times.hi, Kind::Time)?];
         let place = self.within(place, lo, hi)?;
         if let Some((rate, rate_value)) = rate {
@@ -220,7 +220,7 @@ impl ProgramBuilder {
         let changed = (!all.is_empty()).then(|| {
             self.keep_moment((format!("{name}.changed"), "s, when it was started, stopped or set"))
         });
-        tape.changed = changed.map(|(_, value)| value);
+        playback.changed = changed.map(|(_, value)| value);
         let mut write = |builder: &mut ProgramBuilder, event, to: ExprId, on: Option<bool>| {
             let mut sets = vec![(at, to), (since, now)];
             sets.extend(changed.map(|(changed, _)| (changed, now)));
@@ -228,7 +228,7 @@ impl ProgramBuilder {
                 sets.push((plays, builder.constant(Constant::OnOff(on), Kind::OnOff)));
             }
             builder.write_at(event, None, sets)?;
-            tape.changes.push((event, to));
+            playback.changes.push((event, to));
             Ok::<(), SemanticError>(())
         };
         for event in &played.starts {
@@ -239,7 +239,7 @@ impl ProgramBuilder {
         }
         for (event, to) in &played.set {
             self.expect(*to, Kind::Time)?;
-            let length = tape.hearing.length();
+            let length = playback.hearing.length();
             let to = match played.loops {
                 true => self.wrapped(*to, length)?,
                 false => {
@@ -249,7 +249,7 @@ impl ProgramBuilder {
             };
             write(self, *event, to, None)?;
         }
-        Ok(tape)
+        Ok(playback)
     }
 
     /// A time in which a sound goes on at a speed.
@@ -275,13 +275,13 @@ impl ProgramBuilder {
         let name = name.to_owned();
         let followed = Vec::new();
         let sound = Sound { name, file, hearing, loops, place, plays, followed };
-        Ok(self.push_sound(sound, Tape::Live(Vec::new())))
+        Ok(self.push_sound(sound, Playback::Live(Vec::new())))
     }
 
-    fn push_sound(&mut self, sound: Sound, tape: Tape) -> SoundId {
+    fn push_sound(&mut self, sound: Sound, playback: Playback) -> SoundId {
         self.program.sounds.push(sound);
-        self.tapes.push(tape);
-        SoundId(self.tapes.len() as u32 - 1)
+        self.bytecodes.push(playback);
+        SoundId(self.bytecodes.len() as u32 - 1)
     }
 
     /// What has come of a sound, 0 to 1.
@@ -299,12 +299,12 @@ impl ProgramBuilder {
             }
         }
         let home = self.go_home(Home::BOOK);
-        let made = match &self.tapes[sound.index()] {
-            Tape::File(tape) => {
-                let tape = tape.clone();
-                self.heard_of_file(place, sound, &tape, asked)
+        let made = match &self.bytecodes[sound.index()] {
+            Playback::File(playback) => {
+                let playback = playback.clone();
+                self.heard_of_file(place, sound, &playback, asked)
             }
-            Tape::Live(_) => self.heard_live(place, sound, asked),
+            Playback::Live(_) => self.heard_live(place, sound, asked),
         };
         self.go_home(home);
         made
@@ -314,31 +314,31 @@ impl ProgramBuilder {
         &mut self,
         place: &Use,
         sound: SoundId,
-        tape: &FileTape,
+        playback: &FileTape,
         asked: Asked,
     ) -> Result<ExprId, SemanticError> {
         let name = self.program.sounds[sound.index()].name.clone();
-        if !tape.hearing.has(asked.measure) {
+        if !playback.hearing.has(asked.measure) {
             return Err(SemanticError::NotHeard(name));
         }
-        let targets = tape.hearing.targets(asked.measure, asked.full, asked.gate);
+        let targets = playback.hearing.targets(asked.measure, asked.full, asked.gate);
         let follower = Follower { attack: asked.attack, release: asked.release };
-        let length = tape.hearing.length();
-        let usual = if tape.loops { Playing::Round } else { Playing::Once };
+        let length = playback.hearing.length();
+        let usual = if playback.loops { Playing::Round } else { Playing::Once };
         let Some(envelope) = Envelope::of(follower, &targets, length, usual) else {
             return Err(SemanticError::NotHeard(name));
         };
-        let mut at = tape.place;
+        let mut at = playback.place;
         if asked.delay.0 > 0.0 {
             let delay = self.number(asked.delay.0, Kind::Time)?;
             at = self.subtract(at, delay)?;
         }
         let table = self.envelope(sound, &format!("{name}_envelope"), &envelope);
-        let level = match tape.loops {
+        let level = match playback.loops {
             true => {
                 let turned = self.wrapped(at, length)?;
                 let round = self.envelope_at(table, turned)?;
-                let first = Some(tape).filter(|tape| tape.waits || asked.delay.0 > 0.0);
+                let first = Some(playback).filter(|playback| playback.waits || asked.delay.0 > 0.0);
                 match first
                     .and_then(|_| Envelope::of(follower, &targets, length, Playing::FirstTurn))
                 {
@@ -354,8 +354,8 @@ impl ProgramBuilder {
             }
             false => self.envelope_at(table, at)?,
         };
-        let heard = match tape.changed {
-            Some(changed) => self.left_over(place, tape, changed, level, asked.release)?,
+        let heard = match playback.changed {
+            Some(changed) => self.left_over(place, playback, changed, level, asked.release)?,
             None => level,
         };
         self.heard.insert(heard, Heard { sound, envelope, delay: asked.delay });
@@ -366,13 +366,13 @@ impl ProgramBuilder {
     fn left_over(
         &mut self,
         place: &Use,
-        tape: &FileTape,
+        playback: &FileTape,
         changed: ExprId,
         level: ExprId,
         release: Seconds,
     ) -> Result<ExprId, SemanticError> {
         let none = self.number(0.0, Kind::Number)?;
-        let level = match tape.plays {
+        let level = match playback.plays {
             Some(plays) => self.choose(plays, level, none)?,
             None => level,
         };
@@ -386,7 +386,7 @@ impl ProgramBuilder {
         let left = self.derived(Op::Pure(Pure::Decay, [times][..].into()), Kind::Number)?;
         let left = self.multiply(from_value, left)?;
         let heard = self.greatest(level, left)?;
-        for (event, _) in &tape.changes {
+        for (event, _) in &playback.changes {
             self.write_at(*event, None, vec![(from, heard)])?;
         }
         Ok(heard)
@@ -444,7 +444,7 @@ impl ProgramBuilder {
             }
             Measure::Onsets => return Err(SemanticError::LiveMeasure(name.to_owned())),
         };
-        if let Tape::Live(known) = &self.tapes[sound.index()]
+        if let Playback::Live(known) = &self.bytecodes[sound.index()]
             && let Some((_, level)) = known.iter().find(|(known, _)| *known == measure)
         {
             return Ok(*level);
@@ -453,7 +453,7 @@ impl ProgramBuilder {
         owner.within = format!("{name}.");
         let range = [0.0, 1.0].map(|v| self.constant(Constant::Scalar(v), Kind::Number));
         let (_, level) = self.define_input(&owner, word, range[0], Some(range))?;
-        if let Tape::Live(known) = &mut self.tapes[sound.index()] {
+        if let Playback::Live(known) = &mut self.bytecodes[sound.index()] {
             known.push((measure, level));
         }
         Ok(level)
@@ -461,7 +461,7 @@ impl ProgramBuilder {
 
     /// Whether the game gives a sound's levels.
     pub fn is_live(&self, sound: SoundId) -> bool {
-        matches!(self.tapes[sound.index()], Tape::Live(_))
+        matches!(self.bytecodes[sound.index()], Playback::Live(_))
     }
 
     /// Defines an event that happens each time that a sound comes to one of its onsets, beats or notes; of those only to
@@ -473,14 +473,14 @@ impl ProgramBuilder {
         which: Marks,
         [above, below]: [Option<f64>; 2],
     ) -> Result<EventId, SemanticError> {
-        let Tape::File(tape) = &self.tapes[sound.index()] else {
+        let Playback::File(playback) = &self.bytecodes[sound.index()] else {
             return Err(SemanticError::LiveMeasure(self.program.sounds[sound.index()].name.clone()));
         };
         let fits = |mark: &&Mark| {
             above.is_none_or(|above| mark.value > above)
                 && below.is_none_or(|below| mark.value < below)
         };
-        let places = tape.hearing.marks(which).iter().filter(fits).map(|mark| mark.at).collect();
+        let places = playback.hearing.marks(which).iter().filter(fits).map(|mark| mark.at).collect();
         self.define_at_places(name, sound, places)
     }
 
@@ -502,8 +502,8 @@ impl ProgramBuilder {
             }
             None => None,
         };
-        let Tape::File(tape) = &self.tapes[sound.index()] else { return None };
-        let (loops, length) = (tape.loops, tape.hearing.length().0);
+        let Playback::File(playback) = &self.bytecodes[sound.index()] else { return None };
+        let (loops, length) = (playback.loops, playback.hearing.length().0);
         let playing = if loops { Playing::Round } else { Playing::Once };
         let later = |place: Seconds| match place.0 + delay.0 {
             place if loops && place >= length => place % length,
@@ -536,10 +536,10 @@ impl ProgramBuilder {
         mut places: Vec<f64>,
     ) -> Result<EventId, SemanticError> {
         places.dedup();
-        let Tape::File(tape) = &self.tapes[sound.index()] else {
+        let Playback::File(playback) = &self.bytecodes[sound.index()] else {
             return Err(SemanticError::LiveMeasure(self.program.sounds[sound.index()].name.clone()));
         };
-        let tape = tape.clone();
+        let playback = playback.clone();
         let (id, _) = self.new_event(name, Source::Sound)?;
         if places.is_empty() {
             let never = self.number(NEVER, Kind::Time)?;
@@ -565,7 +565,7 @@ impl ProgramBuilder {
         let mut sets: Vec<(InputId, ExprId)> = Vec::new();
         let mut at = next;
         let mut turned: Option<InputId> = None;
-        if tape.loops {
+        if playback.loops {
             let bounds = Interval { lo: 0.0, hi: 4e9 };
             let means = (format!("{name}.turn"), "how often the sound has come round");
             let (turn, turn_value) = self.keep(means, Kind::Number, Constant::Scalar(0.0), bounds);
@@ -575,7 +575,7 @@ impl ProgramBuilder {
             let later = self.least(later, most)?;
             let turn_then = self.choose(found, turn_value, later)?;
             next = self.choose(found, next, first)?;
-            let length = self.number(tape.hearing.length().0, Kind::Time)?;
+            let length = self.number(playback.hearing.length().0, Kind::Time)?;
             let turns = self.multiply(length, turn_then)?;
             at = self.add(turns, next)?;
             sets.push((turn, turn_then));
@@ -584,13 +584,13 @@ impl ProgramBuilder {
         }
         sets.push((passed, next));
         let still = self.number(1e-6, Kind::Number)?;
-        let moves = self.above(tape.rate, still)?;
-        let rate = self.greatest(tape.rate, still)?;
-        let far = self.subtract(at, tape.at)?;
+        let moves = self.above(playback.rate, still)?;
+        let rate = self.greatest(playback.rate, still)?;
+        let far = self.subtract(at, playback.at)?;
         let takes = self.divide(far, rate)?;
-        let due = self.add(tape.since, takes)?;
+        let due = self.add(playback.since, takes)?;
         let mut so = self.and(found, moves)?;
-        if let Some(plays) = tape.plays {
+        if let Some(plays) = playback.plays {
             so = self.and(so, plays)?;
         }
         let due = self.due_where(so, due)?;
@@ -598,7 +598,7 @@ impl ProgramBuilder {
         event.due = Some(due);
         event.writes[0].sets.extend(sets);
         let none = self.number(0.0, Kind::Number)?;
-        for (change, to) in &tape.changes {
+        for (change, to) in &playback.changes {
             let before = self.number(BEFORE, Kind::Time)?;
             let before = self.subtract(*to, before)?;
             let mut sets = vec![(passed, before)];

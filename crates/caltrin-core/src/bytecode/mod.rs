@@ -1,11 +1,11 @@
-//! The evaluator: a light's description laid out as a flat list of steps over blocks of lanes.
+//! The evaluator: a light's description laid out as a flat list of instructions over blocks of lanes.
 //!
 //! A lane is a lamp of an array at one moment, or one lamp at one of many moments. Steps that do
 //! not differ between the lanes are computed once and spread; the others run as plain loops over a
 //! block, which compilers turn into vector code. The arithmetic is the kernel's, step by step, so a
 //! block of one and a block of many give the same bits.
 
-mod lay;
+mod compile;
 mod step;
 
 use std::ops::Range;
@@ -21,7 +21,7 @@ use crate::program::{
     Wave,
 };
 use crate::pure::{self, Pure};
-use lay::{Frame, Layout};
+use compile::{Frame, Layout};
 use step::{Block, step};
 
 /// How many lanes a block has.
@@ -51,7 +51,7 @@ struct Slot {
 }
 
 #[derive(Clone, Copy, Debug, PartialEq)]
-enum Step {
+enum Instruction {
     Constant(f64),
     Now,
     Clock(Dial),
@@ -114,14 +114,14 @@ enum Step {
 
 #[derive(Clone, Copy, Debug, PartialEq)]
 struct Placed {
-    step: Step,
+    step: Instruction,
     differs: u8,
 }
 
-/// The steps of one light, and the registers that its fields end in.
+/// The instructions of one light, and the registers that its fields end in.
 #[derive(Clone, Debug, PartialEq)]
-pub(crate) struct Tape {
-    steps: Vec<Placed>,
+pub(crate) struct Bytecode {
+    instructions: Vec<Placed>,
     outputs: Vec<Reg>,
 }
 
@@ -157,12 +157,12 @@ pub(crate) enum Lanes<'a> {
     Moments { index: u32, moments: &'a [f64] },
 }
 
-impl Tape {
-    pub(crate) fn of_light(program: &Program, light: &Light) -> Tape {
+impl Bytecode {
+    pub(crate) fn of_light(program: &Program, light: &Light) -> Bytecode {
         let mut layout =
-            Layout { program, steps: Vec::new(), signals: FxHashMap::default(), light };
+            Layout { program, instructions: Vec::new(), signals: FxHashMap::default(), light };
         // The moment comes first.
-        let now = layout.place(Step::Now, &[]);
+        let now = layout.place(Instruction::Now, &[]);
         layout.lay_signals(light.drives.iter().map(|drive| drive.value).collect(), now);
         let mut frame = Frame::open(true, now);
         let outputs = light
@@ -170,17 +170,17 @@ impl Tape {
             .iter()
             .flat_map(|drive| layout.value(drive.value, &mut frame).parts())
             .collect();
-        Tape { steps: layout.steps, outputs }
+        Bytecode { instructions: layout.instructions, outputs }
     }
 
     /// Of values that belong to no light, but to the book or to each placing or lamp.
-    pub(crate) fn of_values(program: &Program, home: &Home, values: &[ExprId]) -> Tape {
+    pub(crate) fn of_values(program: &Program, home: &Home, values: &[ExprId]) -> Bytecode {
         let drives = values.iter().map(|value| {
             let kind = program.expr(*value).kind;
             Drive { field: Field::Named(0), value: *value, kind }
         });
         let all = Light { drives: drives.collect(), ..home.light("") };
-        Tape::of_light(program, &all)
+        Bytecode::of_light(program, &all)
     }
 
     /// Every number of one lane, that of this index, at a moment, as it is.
@@ -191,21 +191,21 @@ impl Tape {
         scratch: &mut Scratch,
         out: &mut Vec<f64>,
     ) {
-        if scratch.numbers.len() < self.steps.len() {
-            scratch.numbers.resize(self.steps.len(), [0.0; BLOCK]);
-            scratch.words.resize(self.steps.len(), [0; BLOCK]);
+        if scratch.numbers.len() < self.instructions.len() {
+            scratch.numbers.resize(self.instructions.len(), [0.0; BLOCK]);
+            scratch.words.resize(self.instructions.len(), [0; BLOCK]);
         }
         let block = Block { first: index, moment, moments: &[] };
-        for (at, placed) in self.steps.iter().enumerate() {
+        for (at, placed) in self.instructions.iter().enumerate() {
             step(placed.step, at, 1, &block, setting, scratch);
         }
         out.clear();
         out.extend(self.outputs.iter().map(|reg| scratch.numbers[*reg as usize][0]));
     }
 
-    /// How many steps it has.
+    /// How many instructions it has.
     pub(crate) fn len(&self) -> usize {
-        self.steps.len()
+        self.instructions.len()
     }
 
     /// How many numbers a lane gives.
@@ -226,9 +226,9 @@ impl Tape {
             Lanes::Lamps { count, .. } => (count, differs::LAMP),
             Lanes::Moments { moments, .. } => (moments.len(), differs::TIME),
         };
-        if scratch.numbers.len() < self.steps.len() {
-            scratch.numbers.resize(self.steps.len(), [0.0; BLOCK]);
-            scratch.words.resize(self.steps.len(), [0; BLOCK]);
+        if scratch.numbers.len() < self.instructions.len() {
+            scratch.numbers.resize(self.instructions.len(), [0.0; BLOCK]);
+            scratch.words.resize(self.instructions.len(), [0; BLOCK]);
         }
         let mut done = 0;
         while done < total {
@@ -241,7 +241,7 @@ impl Tape {
                     Block { first: index, moment: 0.0, moments: &moments[done..done + n] }
                 }
             };
-            for (at, placed) in self.steps.iter().enumerate() {
+            for (at, placed) in self.instructions.iter().enumerate() {
                 let varies = placed.differs & mask != 0;
                 if varies || done == 0 {
                     let lanes = if varies { n } else { 1 };
@@ -259,7 +259,7 @@ impl Tape {
             for (column, reg) in self.outputs[places.clone()].iter().enumerate() {
                 let values = &scratch.numbers[*reg as usize];
                 let cells = out[done * width + column..].iter_mut().step_by(width).take(n);
-                if self.steps[*reg as usize].differs & mask == 0 {
+                if self.instructions[*reg as usize].differs & mask == 0 {
                     let same = kernel::to_output(values[0]);
                     cells.for_each(|cell| *cell = same);
                 } else {

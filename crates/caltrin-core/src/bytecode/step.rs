@@ -1,6 +1,6 @@
 //! Computing a step for a block of lanes.
 
-use super::{BLOCK, Reg, Scratch, Setting, Step};
+use super::{BLOCK, Reg, Scratch, Setting, Instruction};
 use crate::kernel::{self, PAIRS};
 use crate::program::{Dial, Wave};
 use crate::pure;
@@ -26,7 +26,7 @@ fn choose(condition: f64, then: f64, otherwise: f64) -> f64 {
 /// four doubles at once: the same operations in the same order, so the same bits.
 #[multiversion::multiversion(targets("x86_64+avx2"))]
 pub(super) fn step(
-    step: Step,
+    step: Instruction,
     at: usize,
     n: usize,
     block: &Block<'_>,
@@ -53,12 +53,12 @@ pub(super) fn step(
     }
     let flag = |on: bool| if on { 1.0 } else { 0.0 };
     match step {
-        Step::Constant(v) => out.fill(v),
-        Step::Now => match block.moments {
+        Instruction::Constant(v) => out.fill(v),
+        Instruction::Now => match block.moments {
             [] => out.fill(block.moment),
             moments => out.copy_from_slice(&moments[..n]),
         },
-        Step::Clock(reading) => {
+        Instruction::Clock(reading) => {
             for (lane, out) in out.iter_mut().enumerate() {
                 let now = block.moments.get(lane).copied().unwrap_or(block.moment);
                 let hours = clock.hours_at(pace, now);
@@ -71,60 +71,60 @@ pub(super) fn step(
                 };
             }
         }
-        Step::Free([born, length], count, oldest) => {
+        Instruction::Free([born, length], count, oldest) => {
             for (lane, out) in out.iter_mut().enumerate() {
                 let now = block.moments.get(lane).copied().unwrap_or(block.moment);
                 let of = |from: u32| &inputs[from as usize..(from + count) as usize];
                 *out = f64::from(kernel::free_slot(of(born), of(length), oldest, now));
             }
         }
-        Step::Strikes(hour, after) => {
+        Instruction::Strikes(hour, after) => {
             each!([after = after] clock.strikes(pace, hour, after));
         }
-        Step::Chosen(id, option) => out.fill(flag(choices[id.index()].chosen == option)),
-        Step::Weight(id, option) => {
+        Instruction::Chosen(id, option) => out.fill(flag(choices[id.index()].chosen == option)),
+        Instruction::Weight(id, option) => {
             let (choice, state) = (program.choice(id), &choices[id.index()]);
             for (lane, out) in out.iter_mut().enumerate() {
                 let now = block.moments.get(lane).copied().unwrap_or(block.moment);
                 *out = state.weight(choice, option, Seconds(now));
             }
         }
-        Step::Index(share) => {
+        Instruction::Index(share) => {
             for (lane, out) in out.iter_mut().enumerate() {
                 *out = f64::from(share.index(index(lane)));
             }
         }
-        Step::Input(slot) => {
+        Instruction::Input(slot) => {
             for (lane, out) in out.iter_mut().enumerate() {
                 let n = (index(lane) / slot.lamps).min(slot.last);
                 *out = inputs[(slot.first + n * slot.width) as usize];
             }
         }
-        Step::Negate(a) => each!([a = a] - a),
-        Step::Add(a, b) => each!([a = a, b = b] a + b),
-        Step::Subtract(a, b) => each!([a = a, b = b] a - b),
-        Step::Multiply(a, b) => each!([a = a, b = b] a * b),
-        Step::Divide(a, b) => each!([a = a, b = b] a / b),
-        Step::Least(a, b) => each!([a = a, b = b] kernel::least(a, b)),
-        Step::Greatest(a, b) => each!([a = a, b = b] kernel::greatest(a, b)),
-        Step::Within(v, lo, hi) => each!([v = v, lo = lo, hi = hi] kernel::within(v, lo, hi)),
-        Step::Between(a, b, s) => each!([a = a, b = b, s = s] kernel::between(a, b, s)),
-        Step::Above(a, b) => each!([a = a, b = b] flag(a > b)),
-        Step::Same(a, b) => each!([a = a, b = b] flag(a == b)),
-        Step::And(a, b) => each!([a = a, b = b] a * b),
-        Step::Or(a, b) => each!([a = a, b = b] kernel::greatest(a, b)),
-        Step::Not(a) => each!([a = a] 1.0 - a),
-        Step::Choose(c, a, b) => each!([c = c, a = a, b = b] choose(c, a, b)),
-        Step::Share(part, whole) => {
+        Instruction::Negate(a) => each!([a = a] - a),
+        Instruction::Add(a, b) => each!([a = a, b = b] a + b),
+        Instruction::Subtract(a, b) => each!([a = a, b = b] a - b),
+        Instruction::Multiply(a, b) => each!([a = a, b = b] a * b),
+        Instruction::Divide(a, b) => each!([a = a, b = b] a / b),
+        Instruction::Least(a, b) => each!([a = a, b = b] kernel::least(a, b)),
+        Instruction::Greatest(a, b) => each!([a = a, b = b] kernel::greatest(a, b)),
+        Instruction::Within(v, lo, hi) => each!([v = v, lo = lo, hi = hi] kernel::within(v, lo, hi)),
+        Instruction::Between(a, b, s) => each!([a = a, b = b, s = s] kernel::between(a, b, s)),
+        Instruction::Above(a, b) => each!([a = a, b = b] flag(a > b)),
+        Instruction::Same(a, b) => each!([a = a, b = b] flag(a == b)),
+        Instruction::And(a, b) => each!([a = a, b = b] a * b),
+        Instruction::Or(a, b) => each!([a = a, b = b] kernel::greatest(a, b)),
+        Instruction::Not(a) => each!([a = a] 1.0 - a),
+        Instruction::Choose(c, a, b) => each!([c = c, a = a, b = b] choose(c, a, b)),
+        Instruction::Share(part, whole) => {
             each!([p = part, w = whole] if w > 0.0 { p / w } else { 0.0 })
         }
-        Step::Held([t, key, rate, jitter]) => {
+        Instruction::Held([t, key, rate, jitter]) => {
             let (t, key, rate, jitter) = (of(t), word(key), of(rate), of(jitter));
             for lane in 0..n {
                 out[lane] = kernel::held_level(t[lane], key[lane], rate[lane], jitter[lane]);
             }
         }
-        Step::Soft([t, key, rate, jitter, part]) => {
+        Instruction::Soft([t, key, rate, jitter, part]) => {
             let (t, key, rate, jitter) = (of(t), word(key), of(rate), of(jitter));
             let part = of(part);
             for lane in 0..n {
@@ -134,7 +134,7 @@ pub(super) fn step(
         }
         // As `kernel::drift_level` does it, octave by octave for all lanes, so that each is one plain
         // loop.
-        Step::Drift([t, key, rate], octaves) => {
+        Instruction::Drift([t, key, rate], octaves) => {
             let (t, key, rate) = (of(t), word(key), of(rate));
             let mut x = [0.0; BLOCK];
             for lane in 0..n {
@@ -153,7 +153,7 @@ pub(super) fn step(
             }
             out.iter_mut().for_each(|v| *v /= total);
         }
-        Step::Burst([t, key, a, b, c, d], tables) => {
+        Instruction::Burst([t, key, a, b, c, d], tables) => {
             let (t, key, [a, b, c, d]) = (of(t), word(key), [a, b, c, d].map(of));
             let [on, off] = tables.map(|table| program.table(table).numbers());
             // Most lamps of an array share their times, and so the edges.
@@ -175,8 +175,8 @@ pub(super) fn step(
                 out[lane] = kernel::burst_level(t[lane], key[lane], burst, pause, on, off);
             }
         }
-        Step::InBall([a, b, c]) => each!([a = a, b = b, c = c] kernel::in_ball(a, b, c)),
-        Step::Pure(function, regs) => {
+        Instruction::InBall([a, b, c]) => each!([a = a, b = b, c = c] kernel::in_ball(a, b, c)),
+        Instruction::Pure(function, regs) => {
             let count = function.arguments();
             let mut arguments = [0.0; pure::MOST];
             for lane in 0..n {
@@ -186,52 +186,52 @@ pub(super) fn step(
                 out[lane] = function.at(&arguments[..count]);
             }
         }
-        Step::Wave(Wave::Sine, x) => each!([x = x] kernel::sine_level(x)),
-        Step::Wave(Wave::Triangle, x) => each!([x = x] kernel::triangle_level(x)),
-        Step::Wave(Wave::Saw, x) => each!([x = x] kernel::saw_level(x)),
-        Step::Square(x, on) => each!([x = x, on = on] kernel::square_level(x, on)),
-        Step::Eased(easing, u) => each!([u = u] easing.at(u)),
-        Step::Table(table, x) => {
+        Instruction::Wave(Wave::Sine, x) => each!([x = x] kernel::sine_level(x)),
+        Instruction::Wave(Wave::Triangle, x) => each!([x = x] kernel::triangle_level(x)),
+        Instruction::Wave(Wave::Saw, x) => each!([x = x] kernel::saw_level(x)),
+        Instruction::Square(x, on) => each!([x = x, on = on] kernel::square_level(x, on)),
+        Instruction::Eased(easing, u) => each!([u = u] easing.at(u)),
+        Instruction::Table(table, x) => {
             let table = program.table(table).numbers();
             each!([x = x] kernel::table_level(x, table));
         }
-        Step::Envelope(table, x) => {
+        Instruction::Envelope(table, x) => {
             let words = program.table(table).words();
             each!([x = x] kernel::envelope_level(x, words));
         }
-        Step::NextPlace(table, x) => {
+        Instruction::NextPlace(table, x) => {
             let places = program.table(table).numbers();
             each!([x = x] kernel::next_place(x, places));
         }
-        Step::ConeRoot(cone, [r, g, b]) => {
+        Instruction::ConeRoot(cone, [r, g, b]) => {
             each!([r = r, g = g, b = b] kernel::cone_root(usize::from(cone), [r, g, b]))
         }
-        Step::LightOf(part, [l, m, s]) => {
+        Instruction::LightOf(part, [l, m, s]) => {
             each!([l = l, m = m, s = s] kernel::light_of(usize::from(part), [l, m, s]))
         }
-        Step::Heading(part, [x, y, z], still) => {
+        Instruction::Heading(part, [x, y, z], still) => {
             each!([p = part, x = x, y = y, z = z] kernel::heading(p, x, y, z, still))
         }
-        Step::Phase(key) => {
+        Instruction::Phase(key) => {
             let key = word(key);
             for lane in 0..n {
                 out[lane] = kernel::chance_phase(key[lane]);
             }
         }
-        Step::Wrap(t, period) => each!([t = t, period = period] kernel::wrap_time(t, period)),
-        Step::Fold(t, period) => each!([t = t, period = period] kernel::fold_time(t, period)),
-        Step::Curve(curve, at) => {
+        Instruction::Wrap(t, period) => each!([t = t, period = period] kernel::wrap_time(t, period)),
+        Instruction::Fold(t, period) => each!([t = t, period = period] kernel::fold_time(t, period)),
+        Instruction::Curve(curve, at) => {
             let curve = &program.curve(curve).curve;
             each!([x = at] curve.at(x));
         }
-        Step::SeedKey(place) => words_out.fill(kernel::chance_key(seed, place)),
-        Step::Key(key, place) => {
+        Instruction::SeedKey(place) => words_out.fill(kernel::chance_key(seed, place)),
+        Instruction::Key(key, place) => {
             let key = word(key);
             for lane in 0..n {
                 words_out[lane] = kernel::chance_key(key[lane], place);
             }
         }
-        Step::LampKey(key, lamps) => {
+        Instruction::LampKey(key, lamps) => {
             let key = word(key);
             if lamps == 1 && block.moments.is_empty() {
                 for lane in 0..n {

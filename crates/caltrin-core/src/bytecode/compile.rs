@@ -1,8 +1,8 @@
-//! Laying a light's description out as steps.
+//! Laying a light's description out as instructions.
 
 use rustc_hash::{FxHashMap, FxHashSet};
 
-use super::{Placed, Reg, Slot, Step, differs, slots};
+use super::{Placed, Reg, Slot, Instruction, differs, slots};
 use crate::kind::Scope;
 use crate::program::{
     BehaviorId, Constant, ExprId, InputId, Light, Op, Program, Share, SignalId, Site, Size, Turn,
@@ -49,7 +49,7 @@ impl Frame {
 
 pub(super) struct Layout<'a> {
     pub program: &'a Program,
-    pub steps: Vec<Placed>,
+    pub instructions: Vec<Placed>,
     /// Signals that are laid out, by the moment they are looked at.
     pub signals: FxHashMap<(SignalId, Reg), Value>,
     pub light: &'a Light,
@@ -90,29 +90,29 @@ impl Layout<'_> {
         }
     }
 
-    pub fn place(&mut self, step: Step, from: &[Reg]) -> Reg {
+    pub fn place(&mut self, step: Instruction, from: &[Reg]) -> Reg {
         let mut differs = match step {
-            Step::Now | Step::Clock(_) | Step::Weight(..) | Step::Free(..) => differs::TIME,
-            Step::Index(_) | Step::LampKey(..) => differs::LAMP,
-            Step::Input(slot) if slot.last > 0 => differs::LAMP,
+            Instruction::Now | Instruction::Clock(_) | Instruction::Weight(..) | Instruction::Free(..) => differs::TIME,
+            Instruction::Index(_) | Instruction::LampKey(..) => differs::LAMP,
+            Instruction::Input(slot) if slot.last > 0 => differs::LAMP,
             _ => 0,
         };
         for reg in from {
-            differs |= self.steps[*reg as usize].differs;
+            differs |= self.instructions[*reg as usize].differs;
         }
-        self.steps.push(Placed { step, differs });
-        (self.steps.len() - 1) as Reg
+        self.instructions.push(Placed { step, differs });
+        (self.instructions.len() - 1) as Reg
     }
 
     fn constant(&mut self, v: f64) -> Reg {
-        self.place(Step::Constant(v), &[])
+        self.place(Instruction::Constant(v), &[])
     }
 
     fn key(&mut self, site: Site, frame: &Frame) -> Reg {
         if let Some(key) = frame.key {
-            return self.place(Step::Key(key, site.place), &[key]);
+            return self.place(Instruction::Key(key, site.place), &[key]);
         }
-        let key = self.place(Step::SeedKey(site.place), &[]);
+        let key = self.place(Instruction::SeedKey(site.place), &[]);
         let single = self.light.size == Size::One;
         if !frame.in_light || single || site.scope == Scope::Book {
             return key;
@@ -121,18 +121,18 @@ impl Layout<'_> {
             Scope::Placing(_) => self.light.share(site.scope),
             Scope::Lamp | Scope::Book => Share::LAMP,
         };
-        self.place(Step::LampKey(key, share.lamps), &[key])
+        self.place(Instruction::LampKey(key, share.lamps), &[key])
     }
 
     /// Rate and jitter of a held level: `2 / (a + b)` and `(b - a) / (2 (a + b))`.
     fn held_numbers(&mut self, shortest: ExprId, longest: ExprId, frame: &mut Frame) -> [Reg; 2] {
         let [a, b] = [shortest, longest].map(|e| self.one(e, frame));
         let two = self.constant(2.0);
-        let sum = self.place(Step::Add(a, b), &[a, b]);
-        let rate = self.place(Step::Divide(two, sum), &[two, sum]);
-        let span = self.place(Step::Subtract(b, a), &[a, b]);
-        let double = self.place(Step::Multiply(two, sum), &[two, sum]);
-        [rate, self.place(Step::Divide(span, double), &[span, double])]
+        let sum = self.place(Instruction::Add(a, b), &[a, b]);
+        let rate = self.place(Instruction::Divide(two, sum), &[two, sum]);
+        let span = self.place(Instruction::Subtract(b, a), &[a, b]);
+        let double = self.place(Instruction::Multiply(two, sum), &[two, sum]);
+        [rate, self.place(Instruction::Divide(span, double), &[span, double])]
     }
 
     fn three(&mut self, id: ExprId, frame: &mut Frame) -> [Reg; 3] {
@@ -146,7 +146,7 @@ impl Layout<'_> {
         if let Some(known) = frame.known.get(&id) {
             return *known;
         }
-        let value = self.lay(id, frame);
+        let value = self.compile(id, frame);
         frame.known.insert(id, value);
         value
     }
@@ -160,7 +160,7 @@ impl Layout<'_> {
         a: ExprId,
         b: ExprId,
         frame: &mut Frame,
-        make: fn(Reg, Reg) -> Step,
+        make: fn(Reg, Reg) -> Instruction,
     ) -> Value {
         let (a, b) = (self.value(a, frame), self.value(b, frame));
         let pair = |layout: &mut Self, a: Reg, b: Reg| layout.place(make(a, b), &[a, b]);
@@ -173,7 +173,7 @@ impl Layout<'_> {
         }
     }
 
-    fn lay(&mut self, id: ExprId, frame: &mut Frame) -> Value {
+    fn compile(&mut self, id: ExprId, frame: &mut Frame) -> Value {
         let program = self.program;
         match &program.expr(id).op {
             Op::Constant(Constant::Scalar(v)) => Value::One(self.constant(*v)),
@@ -182,12 +182,12 @@ impl Layout<'_> {
                 Value::One(self.constant(if *on { 1.0 } else { 0.0 }))
             }
             Op::Now => Value::One(frame.now),
-            Op::Clock(reading) => Value::One(self.place(Step::Clock(*reading), &[])),
-            Op::Chosen(id, option) => Value::One(self.place(Step::Chosen(*id, *option), &[])),
-            Op::Weight(id, option) => Value::One(self.place(Step::Weight(*id, *option), &[])),
+            Op::Clock(reading) => Value::One(self.place(Instruction::Clock(*reading), &[])),
+            Op::Chosen(id, option) => Value::One(self.place(Instruction::Chosen(*id, *option), &[])),
+            Op::Weight(id, option) => Value::One(self.place(Instruction::Weight(*id, *option), &[])),
             Op::Index(scope) => {
                 let share = self.light.share(*scope);
-                Value::One(self.place(Step::Index(share), &[]))
+                Value::One(self.place(Instruction::Index(share), &[]))
             }
             Op::Input(id) => {
                 let input = self.program.input(*id);
@@ -196,7 +196,7 @@ impl Layout<'_> {
                 let last = input.count() - 1;
                 let lamps = if last == 0 { 1 } else { self.light.share(input.scope).lamps };
                 let mut part =
-                    |n| self.place(Step::Input(Slot { first: first + n, width, lamps, last }), &[]);
+                    |n| self.place(Instruction::Input(Slot { first: first + n, width, lamps, last }), &[]);
                 match width {
                     1 => Value::One(part(0)),
                     _ => Value::Three([0, 1, 2].map(part)),
@@ -206,39 +206,39 @@ impl Layout<'_> {
             Op::Signal(signal) => self.signals[&(*signal, frame.now)],
             Op::Call(behavior, arguments, site) => self.call(*behavior, arguments, *site, frame),
             Op::Negate(a) => match self.value(*a, frame) {
-                Value::One(a) => Value::One(self.place(Step::Negate(a), &[a])),
-                Value::Three(a) => Value::Three(a.map(|a| self.place(Step::Negate(a), &[a]))),
+                Value::One(a) => Value::One(self.place(Instruction::Negate(a), &[a])),
+                Value::Three(a) => Value::Three(a.map(|a| self.place(Instruction::Negate(a), &[a]))),
             },
             Op::Stood(a, up) => {
                 let point = self.three(*a, frame);
                 Value::Three(up.parts().map(|(part, turned)| match turned {
-                    true => self.place(Step::Negate(point[part]), &[point[part]]),
+                    true => self.place(Instruction::Negate(point[part]), &[point[part]]),
                     false => point[part],
                 }))
             }
-            Op::Add(a, b) => self.two(*a, *b, frame, Step::Add),
-            Op::Subtract(a, b) => self.two(*a, *b, frame, Step::Subtract),
-            Op::Multiply(a, b) => self.two(*a, *b, frame, Step::Multiply),
-            Op::Divide(a, b) => self.two(*a, *b, frame, Step::Divide),
-            Op::Least(a, b) => self.two(*a, *b, frame, Step::Least),
-            Op::Greatest(a, b) => self.two(*a, *b, frame, Step::Greatest),
-            Op::Above(a, b) => self.two(*a, *b, frame, Step::Above),
-            Op::Same(a, b) => self.two(*a, *b, frame, Step::Same),
-            Op::And(a, b) => self.two(*a, *b, frame, Step::And),
-            Op::Or(a, b) => self.two(*a, *b, frame, Step::Or),
+            Op::Add(a, b) => self.two(*a, *b, frame, Instruction::Add),
+            Op::Subtract(a, b) => self.two(*a, *b, frame, Instruction::Subtract),
+            Op::Multiply(a, b) => self.two(*a, *b, frame, Instruction::Multiply),
+            Op::Divide(a, b) => self.two(*a, *b, frame, Instruction::Divide),
+            Op::Least(a, b) => self.two(*a, *b, frame, Instruction::Least),
+            Op::Greatest(a, b) => self.two(*a, *b, frame, Instruction::Greatest),
+            Op::Above(a, b) => self.two(*a, *b, frame, Instruction::Above),
+            Op::Same(a, b) => self.two(*a, *b, frame, Instruction::Same),
+            Op::And(a, b) => self.two(*a, *b, frame, Instruction::And),
+            Op::Or(a, b) => self.two(*a, *b, frame, Instruction::Or),
             Op::Not(a) => {
                 let a = self.one(*a, frame);
-                Value::One(self.place(Step::Not(a), &[a]))
+                Value::One(self.place(Instruction::Not(a), &[a]))
             }
             Op::Within(v, lo, hi) => {
                 let [v, lo, hi] = [v, lo, hi].map(|e| self.one(*e, frame));
-                Value::One(self.place(Step::Within(v, lo, hi), &[v, lo, hi]))
+                Value::One(self.place(Instruction::Within(v, lo, hi), &[v, lo, hi]))
             }
             Op::Between(a, b, s) => {
                 let (a, b) = (self.value(*a, frame), self.value(*b, frame));
                 let s = self.one(*s, frame);
                 let blend =
-                    |layout: &mut Self, a, b| layout.place(Step::Between(a, b, s), &[a, b, s]);
+                    |layout: &mut Self, a, b| layout.place(Instruction::Between(a, b, s), &[a, b, s]);
                 match (a, b) {
                     (Value::Three(a), Value::Three(b)) => {
                         Value::Three([0, 1, 2].map(|n| blend(self, a[n], b[n])))
@@ -250,7 +250,7 @@ impl Layout<'_> {
                 let c = self.one(*c, frame);
                 let (a, b) = (self.value(*a, frame), self.value(*b, frame));
                 let pick =
-                    |layout: &mut Self, a, b| layout.place(Step::Choose(c, a, b), &[c, a, b]);
+                    |layout: &mut Self, a, b| layout.place(Instruction::Choose(c, a, b), &[c, a, b]);
                 match (a, b) {
                     (Value::Three(a), Value::Three(b)) => {
                         Value::Three([0, 1, 2].map(|n| pick(self, a[n], b[n])))
@@ -263,30 +263,30 @@ impl Layout<'_> {
                 let key = self.key(*site, frame);
                 let [rate, jitter] = self.held_numbers(*shortest, *longest, frame);
                 let from = [frame.now, key, rate, jitter];
-                Value::One(self.place(Step::Held(from), &from))
+                Value::One(self.place(Instruction::Held(from), &from))
             }
             Op::Soft(shortest, longest, part, site) => {
                 let key = self.key(*site, frame);
                 let [rate, jitter] = self.held_numbers(*shortest, *longest, frame);
                 let from = [frame.now, key, rate, jitter, self.one(*part, frame)];
-                Value::One(self.place(Step::Soft(from), &from))
+                Value::One(self.place(Instruction::Soft(from), &from))
             }
             Op::Drift(rate, octaves, site) => {
                 let from = [frame.now, self.key(*site, frame), self.one(*rate, frame)];
-                Value::One(self.place(Step::Drift(from, *octaves), &from))
+                Value::One(self.place(Instruction::Drift(from, *octaves), &from))
             }
             Op::Burst(times, tables, site) => {
                 let key = self.key(*site, frame);
                 let [a, b, c, d] = times.map(|e| self.one(e, frame));
                 let from = [frame.now, key, a, b, c, d];
-                Value::One(self.place(Step::Burst(from, *tables), &from))
+                Value::One(self.place(Instruction::Burst(from, *tables), &from))
             }
             Op::InBall(parts, radius) => {
                 let [x, y, z] = parts.map(|e| self.one(e, frame));
                 let radius = self.one(*radius, frame);
                 Value::Three([[x, y, z], [y, z, x], [z, x, y]].map(|from| {
-                    let part = self.place(Step::InBall(from), &from);
-                    self.place(Step::Multiply(part, radius), &[part, radius])
+                    let part = self.place(Instruction::InBall(from), &from);
+                    self.place(Instruction::Multiply(part, radius), &[part, radius])
                 }))
             }
             Op::Pure(function, all) => {
@@ -294,28 +294,28 @@ impl Layout<'_> {
                 for (reg, e) in from.iter_mut().zip(all) {
                     *reg = self.one(*e, frame);
                 }
-                Value::One(self.place(Step::Pure(*function, from), &from[..all.len()]))
+                Value::One(self.place(Instruction::Pure(*function, from), &from[..all.len()]))
             }
             Op::Wave(wave, x) => {
                 let x = self.one(*x, frame);
-                Value::One(self.place(Step::Wave(*wave, x), &[x]))
+                Value::One(self.place(Instruction::Wave(*wave, x), &[x]))
             }
-            Op::Square(x, on) => self.two(*x, *on, frame, Step::Square),
+            Op::Square(x, on) => self.two(*x, *on, frame, Instruction::Square),
             Op::Eased(easing, u) => {
                 let u = self.one(*u, frame);
-                Value::One(self.place(Step::Eased(*easing, u), &[u]))
+                Value::One(self.place(Instruction::Eased(*easing, u), &[u]))
             }
             Op::Table(table, x) => {
                 let x = self.one(*x, frame);
-                Value::One(self.place(Step::Table(*table, x), &[x]))
+                Value::One(self.place(Instruction::Table(*table, x), &[x]))
             }
             Op::Envelope(table, x) => {
                 let x = self.one(*x, frame);
-                Value::One(self.place(Step::Envelope(*table, x), &[x]))
+                Value::One(self.place(Instruction::Envelope(*table, x), &[x]))
             }
             Op::NextPlace(table, x) => {
                 let x = self.one(*x, frame);
-                Value::One(self.place(Step::NextPlace(*table, x), &[x]))
+                Value::One(self.place(Instruction::NextPlace(*table, x), &[x]))
             }
             Op::Moment(value, moment) => {
                 let now = self.one(*moment, frame);
@@ -331,58 +331,58 @@ impl Layout<'_> {
             }
             Op::ConeRoot(cone, color) => {
                 let color = self.three(*color, frame);
-                Value::One(self.place(Step::ConeRoot(*cone, color), &color))
+                Value::One(self.place(Instruction::ConeRoot(*cone, color), &color))
             }
             Op::FromCones(l, m, s) => {
                 let roots = [l, m, s].map(|e| self.one(*e, frame));
-                Value::Three([0, 1, 2].map(|part| self.place(Step::LightOf(part, roots), &roots)))
+                Value::Three([0, 1, 2].map(|part| self.place(Instruction::LightOf(part, roots), &roots)))
             }
             Op::Heading(point) => {
                 let p = self.three(*point, frame);
                 Value::Three(
                     [(0, 0.0), (1, 0.0), (2, -1.0)]
-                        .map(|(n, still)| self.place(Step::Heading(p[n], p, still), &p)),
+                        .map(|(n, still)| self.place(Instruction::Heading(p[n], p, still), &p)),
                 )
             }
             Op::Phase(site) => {
                 let key = self.key(*site, frame);
-                Value::One(self.place(Step::Phase(key), &[key]))
+                Value::One(self.place(Instruction::Phase(key), &[key]))
             }
             Op::Turned(turn, _, at, period) => {
                 let (at, period) = (self.one(*at, frame), self.one(*period, frame));
                 let step = match turn {
-                    Turn::Loop => Step::Wrap(at, period),
-                    Turn::Alternate => Step::Fold(at, period),
+                    Turn::Loop => Instruction::Wrap(at, period),
+                    Turn::Alternate => Instruction::Fold(at, period),
                 };
                 Value::One(self.place(step, &[at, period]))
             }
             Op::Curve(curve, at) => {
                 let at = self.one(*at, frame);
-                Value::One(self.place(Step::Curve(*curve, at), &[at]))
+                Value::One(self.place(Instruction::Curve(*curve, at), &[at]))
             }
             Op::Distance(a, b) => {
                 let (a, b) = (self.three(*a, frame), self.three(*b, frame));
                 let squares = [0, 1, 2].map(|n| {
-                    let far = self.place(Step::Subtract(a[n], b[n]), &[a[n], b[n]]);
-                    self.place(Step::Multiply(far, far), &[far])
+                    let far = self.place(Instruction::Subtract(a[n], b[n]), &[a[n], b[n]]);
+                    self.place(Instruction::Multiply(far, far), &[far])
                 });
                 let [x, y, z] = squares;
-                let sum = self.place(Step::Add(x, y), &[x, y]);
-                let sum = self.place(Step::Add(sum, z), &[sum, z]);
+                let sum = self.place(Instruction::Add(x, y), &[x, y]);
+                let sum = self.place(Instruction::Add(sum, z), &[sum, z]);
                 let mut from = [0; pure::MOST];
                 from[0] = sum;
-                Value::One(self.place(Step::Pure(pure::Pure::Root, from), &[sum]))
+                Value::One(self.place(Instruction::Pure(pure::Pure::Root, from), &[sum]))
             }
             Op::Free(n) => {
                 let spark = &program.sparks[*n as usize];
                 let first = |id: InputId| program.inputs[..id.index()].iter().map(slots).sum();
                 let from = [first(spark.born), first(spark.length)];
                 let count = program.input(spark.born).count();
-                Value::One(self.place(Step::Free(from, count, spark.oldest), &[]))
+                Value::One(self.place(Instruction::Free(from, count, spark.oldest), &[]))
             }
             Op::Strikes(hour, after) => {
                 let after = self.one(*after, frame);
-                Value::One(self.place(Step::Strikes(hour.0, after), &[after]))
+                Value::One(self.place(Instruction::Strikes(hour.0, after), &[after]))
             }
             Op::Brightest(c) => Value::One(self.brightest(*c, frame)),
             Op::BrightestAtOne(c) => {
@@ -390,7 +390,7 @@ impl Layout<'_> {
                 let parts = self.value(*c, frame).parts();
                 Value::Three([0, 1, 2].map(|n| {
                     let part = parts[n];
-                    self.place(Step::Share(part, whole), &[part, whole])
+                    self.place(Instruction::Share(part, whole), &[part, whole])
                 }))
             }
         }
@@ -398,8 +398,8 @@ impl Layout<'_> {
 
     fn brightest(&mut self, color: ExprId, frame: &mut Frame) -> Reg {
         let parts = self.value(color, frame).parts();
-        let first = self.place(Step::Greatest(parts[0], parts[1]), &[parts[0], parts[1]]);
-        self.place(Step::Greatest(first, parts[2]), &[first, parts[2]])
+        let first = self.place(Instruction::Greatest(parts[0], parts[1]), &[parts[0], parts[1]]);
+        self.place(Instruction::Greatest(first, parts[2]), &[first, parts[2]])
     }
 
     fn call(
