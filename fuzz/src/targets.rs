@@ -18,7 +18,7 @@ use caltrin_core::quantity::{Hours, Seconds, Seed};
 use caltrin_core::rehearsal::Player;
 use caltrin_core::run::State;
 use caltrin_core::sound::Band;
-use caltrin_core::{ValidatedProgram, Program, Run};
+use caltrin_core::{Program, Run, ValidatedProgram};
 
 /// A target.
 pub type Target = fn(&[u8]);

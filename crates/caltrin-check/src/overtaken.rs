@@ -4,7 +4,7 @@ use std::collections::HashSet;
 
 use caltrin_core::program::{CurveId, EventId, Op, Program, Source};
 use caltrin_core::quantity::Seconds;
-use caltrin_core::{ValidatedProgram, Run};
+use caltrin_core::{Run, ValidatedProgram};
 
 use crate::walk::{Owned, lights_of, short};
 use crate::{Finding, Rule};

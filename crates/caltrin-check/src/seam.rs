@@ -5,7 +5,7 @@ use std::collections::HashSet;
 use caltrin_core::program::{Constant, Field, LightId, Op, Subject, Turn};
 use caltrin_core::pure::Pure;
 use caltrin_core::quantity::Hours;
-use caltrin_core::{ValidatedProgram, Run};
+use caltrin_core::{Run, ValidatedProgram};
 
 use crate::walk::{Owned, lights_of, only_jumps, short, turning};
 use crate::{Finding, Rule};

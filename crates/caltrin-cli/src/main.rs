@@ -78,7 +78,9 @@ fn main() -> ExitCode {
         Command::Sheet(arguments) => commands::sheet::run(&arguments),
         Command::Day(arguments) => commands::day::run(&arguments),
         Command::View(arguments) => commands::view::run(&arguments),
-        Command::Place(_) => Err(outcome::failure("`caltrin place` is now `caltrin view`", "write `caltrin view`")),
+        Command::Place(_) => {
+            Err(outcome::failure("`caltrin place` is now `caltrin view`", "write `caltrin view`"))
+        }
         Command::Compare(arguments) => commands::compare::run(&arguments),
         Command::Rehearse(arguments) => commands::rehearse::run(&arguments),
         Command::Trace(arguments) => commands::trace::run(&arguments),

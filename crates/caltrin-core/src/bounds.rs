@@ -8,8 +8,8 @@ use std::collections::BTreeMap;
 use crate::interval::Interval;
 use crate::kernel::{self, LAST_MOMENT};
 use crate::kind::{Kind, Scope};
-use crate::semantic_error::SemanticError;
 use crate::program::{Constant, Dial, ExprId, LightId, NEVER, Op, Program, SignalId, Size};
+use crate::semantic_error::SemanticError;
 use crate::sky::{LAST_HOUR, MOST_DAYS};
 use rustc_hash::FxHashMap;
 
@@ -412,7 +412,8 @@ impl<'a> RangeAnalysis<'a> {
                 for [lo, hi] in [[times[0], times[1]], [times[2], times[3]]] {
                     self.rising(id, frame, lo, hi);
                     if lo.lo < 1e-3 {
-                        let error = SemanticError::NoPeriod { what: "a time of `bursts`", lo: lo.lo };
+                        let error =
+                            SemanticError::NoPeriod { what: "a time of `bursts`", lo: lo.lo };
                         self.fault(id, frame, error);
                     }
                 }
@@ -431,7 +432,11 @@ impl<'a> RangeAnalysis<'a> {
                 self.bounds(*at, frame);
                 let period = self.bounds(*period, frame).part(0);
                 if period.lo < 1e-3 {
-                    self.fault(id, frame, SemanticError::NoPeriod { what: "a period", lo: period.lo });
+                    self.fault(
+                        id,
+                        frame,
+                        SemanticError::NoPeriod { what: "a period", lo: period.lo },
+                    );
                 }
                 Bounds::Scalar(Interval { lo: 0.0, hi: period.hi })
             }
@@ -446,7 +451,11 @@ impl<'a> RangeAnalysis<'a> {
                     let Interval { lo, hi } = all[*n];
                     if lo < *least || hi > *most {
                         let (least, most) = (*least, *most);
-                        self.fault(id, frame, SemanticError::OutOfRange { what, lo, hi, least, most });
+                        self.fault(
+                            id,
+                            frame,
+                            SemanticError::OutOfRange { what, lo, hi, least, most },
+                        );
                     }
                 }
                 Bounds::Scalar(function.bounds(&all))

@@ -13,35 +13,35 @@
 
 pub mod bounds;
 pub mod build;
-pub mod validated;
+mod bytecode;
 pub mod choice;
 pub mod clock;
 pub mod color;
 pub mod curve;
-pub mod program_builder;
 pub mod interval;
 pub mod kernel;
 pub mod kind;
-pub mod semantic_error;
 pub mod notes;
 pub mod observer;
 pub mod period;
 pub mod program;
+pub mod program_builder;
 pub mod pure;
 pub mod quantity;
 pub mod rehearsal;
 pub mod run;
 pub mod save;
+pub mod semantic_error;
 pub mod sky;
 pub mod sound;
-mod bytecode;
 pub mod text;
 pub mod trace;
+pub mod validated;
 
 /// Stands in the first lines of every file that Caltrin makes: code, and pictures.
 pub const MADE: &str = "Made by caltrin";
 
-pub use checked::{ValidatedProgram, Problem};
 pub use notes::{GroupNote, Note, Notes};
 pub use program::Program;
 pub use run::Run;
+pub use validated::{Problem, ValidatedProgram};

@@ -2,11 +2,11 @@
 
 use std::ops::Range;
 
-use crate::validated::ValidatedProgram;
 use crate::kernel;
 use crate::program::{Deed, Expectation, Expected, LightId, Rehearsal, Relation};
 use crate::quantity::{Seconds, Seed};
 use crate::run::{Heard, Run, State};
+use crate::validated::ValidatedProgram;
 
 /// How often expectations that hold for a time are looked at, in a second.
 pub const LOOKS: f64 = kernel::LOOKS;
@@ -36,7 +36,11 @@ pub struct Unmet {
 
 impl<'a> Player<'a> {
     /// A run that goes on from a state, with the rehearsal's clock if it says one.
-    pub fn new(checked: &'a ValidatedProgram, state: State, rehearsal: Option<&'a Rehearsal>) -> Self {
+    pub fn new(
+        checked: &'a ValidatedProgram,
+        state: State,
+        rehearsal: Option<&'a Rehearsal>,
+    ) -> Self {
         let state = match rehearsal.and_then(|rehearsal| rehearsal.clock) {
             Some(hour) => state.with_hour(checked.program(), hour),
             None => state,
@@ -46,7 +50,11 @@ impl<'a> Player<'a> {
     }
 
     /// A run that goes on from a state, with these deeds done on the way: a log of what a game did, in the order of time.
-    pub fn of_log(checked: &'a ValidatedProgram, state: State, deeds: &'a [(Seconds, Deed)]) -> Self {
+    pub fn of_log(
+        checked: &'a ValidatedProgram,
+        state: State,
+        deeds: &'a [(Seconds, Deed)],
+    ) -> Self {
         let (start, run) = (state.clone(), Run::from_state(checked, state));
         Player { run, start, deeds, next: 0 }
     }
@@ -151,7 +159,11 @@ impl<'a> Player<'a> {
 
 /// Plays a rehearsal with a seed and says of each of its expectations whether it is met: the first place where
 /// it is not.
-pub fn rehearse(checked: &ValidatedProgram, rehearsal: &Rehearsal, seed: Seed) -> Vec<Option<Unmet>> {
+pub fn rehearse(
+    checked: &ValidatedProgram,
+    rehearsal: &Rehearsal,
+    seed: Seed,
+) -> Vec<Option<Unmet>> {
     let start = State::start(checked.program()).with_seed(seed);
     let mut player = Player::new(checked, start, Some(rehearsal));
     player.run().listen();

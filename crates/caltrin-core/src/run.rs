@@ -5,7 +5,7 @@ use std::ops::Range;
 use smallvec::SmallVec;
 use thiserror::Error;
 
-use crate::validated::ValidatedProgram;
+use crate::bytecode::{Bytecode, Lanes, Scratch, Setting, slots};
 use crate::choice::ChoiceState;
 use crate::clock::{ClockState, Shown};
 use crate::kernel;
@@ -15,7 +15,7 @@ use crate::program::{
     MOST_VALUES, MOST_WAITING, Notice, Program, Size, Source, Which,
 };
 use crate::quantity::{Hours, Seconds, Seed};
-use crate::bytecode::{Lanes, Scratch, Setting, Bytecode, slots};
+use crate::validated::ValidatedProgram;
 
 /// All that a run remembers: a small plain value that can be copied, kept and compared.
 #[derive(Clone, Debug, PartialEq)]
@@ -486,7 +486,12 @@ impl<'a> Run<'a> {
         bytecode.numbers(self.setting(), (index, self.state.now.0), &mut scratch, &mut looked);
         for (bytecode, which, count) in &happening.each {
             for index in index * count..(index + 1) * count {
-                bytecode.numbers(self.setting(), (index, self.state.now.0), &mut scratch, &mut each);
+                bytecode.numbers(
+                    self.setting(),
+                    (index, self.state.now.0),
+                    &mut scratch,
+                    &mut each,
+                );
                 self.write(id, index, which, &each);
             }
         }

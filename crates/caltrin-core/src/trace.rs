@@ -1,10 +1,10 @@
 //! A trace: what a run put out, sampled.
 
-use crate::validated::ValidatedProgram;
 use crate::program::{Field, LightId, Rehearsal, parts_of};
 use crate::quantity::{Hertz, Seconds};
 use crate::rehearsal::Player;
 use crate::run::State;
+use crate::validated::ValidatedProgram;
 
 /// Which moments are sampled: `from`, then every `1 / rate`, up to and with `to`.
 #[derive(Clone, Copy, Debug, PartialEq)]

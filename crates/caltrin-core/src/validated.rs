@@ -2,14 +2,14 @@
 
 use std::collections::BTreeMap;
 
-use crate::bounds::{RangeAnalysis, Bounds};
+use crate::bounds::{Bounds, RangeAnalysis};
+use crate::bytecode::Bytecode;
 use crate::kind::{Pace, Scope};
-use crate::semantic_error::SemanticError;
 use crate::program::{
     Constant, Drive, Event, EventId, Expr, ExprId, Field, Home, Input, InputId, Light, LightId, Op,
     Program, SignalId, Size, Subject,
 };
-use crate::bytecode::Bytecode;
+use crate::semantic_error::SemanticError;
 use rustc_hash::FxHashSet;
 
 /// A program that has passed validation.
@@ -77,8 +77,9 @@ impl Happening {
         let own: Vec<usize> =
             (0..event.writes.len()).filter(|n| event.writes[*n].each.is_none()).collect();
         let each = event.spread().into_iter();
-        let each = each
-            .map(|(home, which)| (bytecode(home, &which), which, home.count() / event.home.count()));
+        let each = each.map(|(home, which)| {
+            (bytecode(home, &which), which, home.count() / event.home.count())
+        });
         Happening { own: (bytecode(&event.home, &own), own), each: each.collect() }
     }
 }

@@ -1,7 +1,7 @@
 //! A lamp's strength and color, gathered into the columns of a picture.
 
-use caltrin_core::ValidatedProgram;
 use caltrin_core::Run;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::clock::{ClockState, Shown};
 use caltrin_core::color::Rgb;
 use caltrin_core::program::{Constant, ExprId, InputId, LaneValue, LightId, Program};
@@ -247,7 +247,11 @@ fn gathered(places: Places, values: &[f32], window: Window) -> Lamp {
 }
 
 /// Looks at many lamps, on as many cores as there are; the order is kept.
-pub(crate) fn look_at_all(checked: &ValidatedProgram, lamps: &[Looked<'_>], window: Window) -> Vec<Lamp> {
+pub(crate) fn look_at_all(
+    checked: &ValidatedProgram,
+    lamps: &[Looked<'_>],
+    window: Window,
+) -> Vec<Lamp> {
     let cores = std::thread::available_parallelism().map_or(1, usize::from);
     let share = lamps.len().div_ceil(cores).max(1);
     std::thread::scope(|scope| {

@@ -374,7 +374,11 @@ fn colors(
     }
 }
 
-fn unit_of(checked: &ValidatedProgram, light: &Light, field: caltrin_core::program::Field) -> String {
+fn unit_of(
+    checked: &ValidatedProgram,
+    light: &Light,
+    field: caltrin_core::program::Field,
+) -> String {
     use caltrin_core::program::Given;
     let kind = light.drives.iter().find(|drive| drive.field == field).map(|drive| drive.kind);
     match (field.facts().given, kind) {

@@ -120,7 +120,13 @@ pub(crate) fn draw(
     }
 }
 
-fn panel(checked: &ValidatedProgram, drawn: &Drawn, frame: Frame, fonts: &Fonts, shapes: &mut Vec<Shape>) {
+fn panel(
+    checked: &ValidatedProgram,
+    drawn: &Drawn,
+    frame: Frame,
+    fonts: &Fonts,
+    shapes: &mut Vec<Shape>,
+) {
     let program = checked.program();
     let curves: Vec<&Curve> = drawn.parts.iter().map(|id| &program.curve(*id).curve).collect();
     let Some(first) = curves.first() else { return };

@@ -3,7 +3,7 @@
 use caltrin_core::program::ExprId;
 use caltrin_core::quantity::Hours;
 use caltrin_core::run::State;
-use caltrin_core::{ValidatedProgram, Run};
+use caltrin_core::{Run, ValidatedProgram};
 
 use crate::columns::{day_moments, day_state, shown};
 use crate::font::Fonts;

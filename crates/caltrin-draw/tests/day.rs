@@ -6,7 +6,7 @@ mod words;
 
 use caltrin_core::quantity::{Hours, Seconds};
 use caltrin_core::run::State;
-use caltrin_core::{ValidatedProgram, Run};
+use caltrin_core::{Run, ValidatedProgram};
 use caltrin_draw::shape::Shape;
 use caltrin_draw::{
     Colors, Exposure, Picture, PlaceOptions, SheetOptions, TerminalOptions, View, When, html,

@@ -7,7 +7,7 @@ mod words;
 
 use caltrin_core::quantity::{Seconds, Seed};
 use caltrin_core::run::State;
-use caltrin_core::{ValidatedProgram, Run};
+use caltrin_core::{Run, ValidatedProgram};
 use caltrin_draw::shape::{Picture, Shape};
 use caltrin_draw::{Colors, SheetOptions, TerminalOptions, html, png, sheet, svg, terminal};
 use words::{boxes, nothing_overlaps};

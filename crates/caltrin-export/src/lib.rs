@@ -20,7 +20,7 @@ pub mod prove;
 pub mod rust;
 pub mod target;
 
-use caltrin_core::{ValidatedProgram, Notes};
+use caltrin_core::{Notes, ValidatedProgram};
 
 pub use names::{FilePrefix, PrefixError};
 pub use plan::Plan;

@@ -12,7 +12,7 @@ use caltrin_core::kind::Kind;
 use caltrin_core::program::{Constant, Deed, Domain, Event, EventId, Op, Rehearsal, Size, Source};
 use caltrin_core::quantity::{Hours, Seconds, Seed};
 use caltrin_core::run::State;
-use caltrin_core::{ValidatedProgram, Notes, Run, kernel};
+use caltrin_core::{Notes, Run, ValidatedProgram, kernel};
 use thiserror::Error;
 
 use crate::plan::Plan;

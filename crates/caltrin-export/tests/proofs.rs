@@ -6,8 +6,8 @@ mod heard;
 #[path = "../../caltrin-lang/tests/random/mod.rs"]
 mod random;
 
-use caltrin_core::ValidatedProgram;
 use caltrin_core::Notes;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::program::{Up, Wanted};
 use caltrin_export::prove::{Asked, Outcome, moments, prove, version};
 use caltrin_export::{TARGETS, Target};

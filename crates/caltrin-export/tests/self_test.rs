@@ -8,7 +8,7 @@ use std::path::Path;
 use std::sync::LazyLock;
 
 use caltrin_core::program::Wanted;
-use caltrin_core::{ValidatedProgram, Notes};
+use caltrin_core::{Notes, ValidatedProgram};
 use caltrin_export::prove::{Outcome, moments_with, prove, version};
 use caltrin_export::target::{Blocks, Tool};
 use caltrin_export::{Plan, Target, target_named};

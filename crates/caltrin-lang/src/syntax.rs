@@ -209,7 +209,7 @@ const KINDS: [Kind; Kind::Last as usize] = {
         EventSource,
         Condition,
         Rearm,
-    MarkBound,
+        MarkBound,
         SwitchDecl,
         SoundDecl,
         SoundLine,

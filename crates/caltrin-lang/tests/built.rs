@@ -10,7 +10,7 @@ use caltrin_core::build::{
 use caltrin_core::curve::Easing;
 use caltrin_core::program::{Clock, Constant};
 use caltrin_core::quantity::{Hours, Seconds, Seed, ms};
-use caltrin_core::{ValidatedProgram, Run};
+use caltrin_core::{Run, ValidatedProgram};
 use caltrin_lang::read;
 
 const TEXT: &str = "lightbook \"Twin\"

@@ -4,7 +4,7 @@
 use caltrin_core::program::LightId;
 use caltrin_core::quantity::{Hours, Seconds};
 use caltrin_core::run::State;
-use caltrin_core::{ValidatedProgram, Run};
+use caltrin_core::{Run, ValidatedProgram};
 
 const BOOK: &str = include_str!("../../caltrin-export/tests/hours.caltrin");
 

@@ -6,10 +6,10 @@ use caltrin_core::build::{
 };
 use caltrin_core::color::Rgb;
 use caltrin_core::curve::Easing;
-use caltrin_core::program_builder::day::{Change, Lean};
 use caltrin_core::program::Clock;
+use caltrin_core::program_builder::day::{Change, Lean};
 use caltrin_core::quantity::{Degrees, Hours, Seconds, Seed, ms};
-use caltrin_core::{ValidatedProgram, Run, sky};
+use caltrin_core::{Run, ValidatedProgram, sky};
 use proptest::prelude::*;
 
 const QUAY: &str = "lightbook \"Quay\"

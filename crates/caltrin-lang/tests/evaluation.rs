@@ -14,7 +14,7 @@ use caltrin_core::program::{
 use caltrin_core::pure::Pure;
 use caltrin_core::quantity::{Hours, Seconds, Seed};
 use caltrin_core::run::{SetError, State};
-use caltrin_core::{ValidatedProgram, Run, kernel, sky};
+use caltrin_core::{Run, ValidatedProgram, kernel, sky};
 use proptest::prelude::*;
 
 const PIER: &str = include_str!("../../caltrin/books/pier.caltrin");

@@ -11,7 +11,7 @@ use caltrin_core::quantity::{Seconds, Seed};
 use caltrin_core::rehearsal::Player;
 use caltrin_core::run::State;
 use caltrin_core::save::LoadError;
-use caltrin_core::{ValidatedProgram, Run};
+use caltrin_core::{Run, ValidatedProgram};
 use caltrin_lang::{Lines, read};
 use proptest::prelude::*;
 

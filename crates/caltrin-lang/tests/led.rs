@@ -6,7 +6,7 @@ mod book;
 use book::{checked, event, told};
 use caltrin_core::program::Constant;
 use caltrin_core::quantity::{Hours, Seconds};
-use caltrin_core::{ValidatedProgram, Run, kernel};
+use caltrin_core::{Run, ValidatedProgram, kernel};
 use proptest::prelude::*;
 
 /// The values of an output.

@@ -3,7 +3,7 @@
 use caltrin_core::program::Constant;
 use caltrin_core::quantity::Hours;
 use caltrin_core::run::State;
-use caltrin_core::{ValidatedProgram, Run};
+use caltrin_core::{Run, ValidatedProgram};
 
 fn checked(text: &str) -> ValidatedProgram {
     let reading = caltrin_lang::read(text, "polar.caltrin");

@@ -11,7 +11,7 @@ use caltrin_core::curve::Easing;
 use caltrin_core::program::{Field, Start, Wave};
 use caltrin_core::pure::Pure;
 use caltrin_core::quantity::{Degrees, Hertz, Meters, Place, Seconds, Seed, ms};
-use caltrin_core::{ValidatedProgram, Run};
+use caltrin_core::{Run, ValidatedProgram};
 use caltrin_lang::read;
 
 fn checked(text: &str) -> ValidatedProgram {
@@ -219,7 +219,10 @@ output stars[5] { level held(40%..100%, every 200ms..900ms); tint drawn(#ffd9b0,
                 path.looped(unsaid)
                     + point(0.0, 1.0, 0.0).mix(
                         point(1.0, 0.0, 0.0),
-                        of_numbers(Pure::Root, [ratio.clone().threshold(number(0.5), number(0.12))]),
+                        of_numbers(
+                            Pure::Root,
+                            [ratio.clone().threshold(number(0.5), number(0.12))],
+                        ),
                     ),
             )
             .offset(wander(meters(0.03), rate(Hertz(4.0)), 2))

@@ -5,7 +5,7 @@ mod heard;
 
 use book::{checked, told};
 use caltrin_core::quantity::Seconds;
-use caltrin_core::{ValidatedProgram, Run};
+use caltrin_core::{Run, ValidatedProgram};
 use caltrin_lang::format;
 
 /// Every current phrase and the one that it had in an earlier version.
@@ -117,7 +117,9 @@ fn a_name_of_ones_own_may_be_an_old_word_unless_it_is_called() {
         assert!(formatted.contains(name), "{formatted}");
     }
     assert_eq!(
-        told("lightbook \"N\"\nbehavior edge = 5%\ncurve one { 0% 0%\n100% 1 }\noutput y = one(30%)\n"),
+        told(
+            "lightbook \"N\"\nbehavior edge = 5%\ncurve one { 0% 0%\n100% 1 }\noutput y = one(30%)\n"
+        ),
         "2 `edge` `edge` is a function of the language; choose another name; it is an earlier name of `threshold`\n\
          3 `one` `one` is a function of the language; choose another name; it is an earlier name of `drawn`\n\
          5 `one` `one` is now written `drawn`; write `drawn`; `caltrin fmt` updates the whole book\n"

@@ -5,7 +5,7 @@ mod book;
 use book::{checked, event};
 use caltrin_core::program::Constant;
 use caltrin_core::quantity::Seconds;
-use caltrin_core::{ValidatedProgram, Run};
+use caltrin_core::{Run, ValidatedProgram};
 use caltrin_lang::{Lines, read};
 use proptest::prelude::*;
 

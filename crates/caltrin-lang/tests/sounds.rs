@@ -7,12 +7,12 @@ use caltrin_core::build::event::pulse;
 use caltrin_core::build::kinds::Time;
 use caltrin_core::build::sound::Plays;
 use caltrin_core::build::{Book, Output, number};
-use caltrin_core::program_builder::sound::Asked;
 use caltrin_core::program::Constant;
+use caltrin_core::program_builder::sound::Asked;
 use caltrin_core::quantity::{Seconds, Seed};
 use caltrin_core::run::State;
 use caltrin_core::sound::{Band, Follower, Marks, Measure, STEPS, TABLE_ERROR};
-use caltrin_core::{ValidatedProgram, Run};
+use caltrin_core::{Run, ValidatedProgram};
 use caltrin_lang::Reading;
 use heard::{LENGTH, STRUCK, struck};
 use proptest::prelude::*;
@@ -141,7 +141,11 @@ fn acts() -> impl Strategy<Value = Vec<(f64, Act)>> {
 }
 
 /// The states of a run through the acts, a frame at a time, at each whole second.
-fn played(checked: &ValidatedProgram, acts: &[(f64, Act)], frame: impl Fn(u32) -> f64) -> Vec<(State, u64)> {
+fn played(
+    checked: &ValidatedProgram,
+    acts: &[(f64, Act)],
+    frame: impl Fn(u32) -> f64,
+) -> Vec<(State, u64)> {
     let mut run = Run::new(checked);
     let mut acts = acts.iter().copied().peekable();
     let (mut now, mut n, mut out) = (0.0, 0, Vec::new());

@@ -10,7 +10,7 @@ use caltrin_core::program::{
     Program, Size, Sound, SoundId, Source, Subject, Table, Wave,
 };
 use caltrin_core::sound::Marks;
-use caltrin_core::{ValidatedProgram, Note, Notes};
+use caltrin_core::{Note, Notes, ValidatedProgram};
 use caltrin_lang::words::nearest;
 
 /// An explanation, in words that can be shown.

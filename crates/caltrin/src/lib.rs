@@ -44,7 +44,7 @@ pub use stock::{Stocked, showcase, stock};
 use caltrin_check::Finding;
 use caltrin_core::program::{Subject, Wanted};
 use caltrin_core::sound::{Band, Hearing};
-use caltrin_core::{ValidatedProgram, Notes};
+use caltrin_core::{Notes, ValidatedProgram};
 use caltrin_lang::{Beside, Diagnostic, Lines, Origin, Origins, Severity, Source};
 use thiserror::Error;
 

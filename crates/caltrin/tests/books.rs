@@ -5,7 +5,7 @@ use std::fs;
 use caltrin::core::color::Rgb;
 use caltrin::core::program::Field;
 use caltrin::core::quantity::{Kelvin, Seconds};
-use caltrin::core::{ValidatedProgram, Run};
+use caltrin::core::{Run, ValidatedProgram};
 use caltrin::lang::Severity;
 
 fn checked(lines: &str) -> ValidatedProgram {

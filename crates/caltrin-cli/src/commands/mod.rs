@@ -45,7 +45,10 @@ use goal::Goal;
 pub use crate::outcome::{Done, Failure, Status, count, failure};
 
 /// The place of the rehearsal that is asked for, if one is.
-pub fn rehearsal_of(checked: &ValidatedProgram, name: &Option<String>) -> Result<Option<usize>, Failure> {
+pub fn rehearsal_of(
+    checked: &ValidatedProgram,
+    name: &Option<String>,
+) -> Result<Option<usize>, Failure> {
     name.as_deref().map(|name| rehearsal_named(checked, name)).transpose()
 }
 
@@ -376,7 +379,10 @@ pub fn lights(checked: &ValidatedProgram, names: &[String]) -> Result<Vec<LightI
 }
 
 /// The lights of these names, or one lamp of each: `row[2]`, or `quay[2].glow`, counted from 0 through all placings.
-pub fn lamps(checked: &ValidatedProgram, names: &[String]) -> Result<Vec<(LightId, Option<u32>)>, Failure> {
+pub fn lamps(
+    checked: &ValidatedProgram,
+    names: &[String],
+) -> Result<Vec<(LightId, Option<u32>)>, Failure> {
     let mut all = Vec::new();
     for asked in names {
         let (name, lamp) = match asked.split_once('[') {

@@ -2,7 +2,7 @@
 
 use std::path::{Path, PathBuf};
 
-use caltrin::core::{ValidatedProgram, Notes};
+use caltrin::core::{Notes, ValidatedProgram};
 use caltrin::export::Target;
 use caltrin::export::prove::{Asked, Outcome, moments, moments_with, prove};
 use serde_json::{Value, json};

@@ -271,7 +271,10 @@ fn starts(
 }
 
 /// What lies along the top: an input of one number, or a signal in whose place there is then one.
-fn along(arguments: &Arguments, checked: ValidatedProgram) -> Result<(ValidatedProgram, Option<InputId>), Failure> {
+fn along(
+    arguments: &Arguments,
+    checked: ValidatedProgram,
+) -> Result<(ValidatedProgram, Option<InputId>), Failure> {
     let Some(name) = arguments.over.as_deref() else { return Ok((checked, None)) };
     let program = checked.program();
     let ranged = |id: &InputId| program.input(*id).kind.is_scalar();

@@ -86,7 +86,10 @@ pub fn run(arguments: &Arguments) -> Done {
 }
 
 /// Eight seconds of a light: blocks as high as it is strong, in its color where there are colors.
-fn strip(checked: &caltrin::core::ValidatedProgram, light: caltrin::core::program::LightId) -> String {
+fn strip(
+    checked: &caltrin::core::ValidatedProgram,
+    light: caltrin::core::program::LightId,
+) -> String {
     const BLOCKS: [char; 9] = [' ', '▁', '▂', '▃', '▄', '▅', '▆', '▇', '█'];
     let described = checked.program().light(light);
     let at = |field: Field| described.places(field).map_or(0, |places| places.start);

@@ -5,16 +5,16 @@ use std::marker::PhantomData;
 use std::ops::RangeInclusive;
 use std::rc::Rc;
 
-use crate::validated::{ValidatedProgram, Problem};
 use crate::color::Rgb;
 use crate::curve::Easing;
-use crate::program_builder::spark::Sparking;
-use crate::program_builder::{Array, ProgramBuilder, Owner, Track};
-use crate::semantic_error::SemanticError;
 use crate::program::{
     BehaviorId, CHANNELS, Channel, Constant, Domain, ExprId, Form, Program, Size, Space, Subject,
 };
+use crate::program_builder::spark::Sparking;
+use crate::program_builder::{Array, Owner, ProgramBuilder, Track};
 use crate::quantity::{Meters, Place, Seconds, Seed};
+use crate::semantic_error::SemanticError;
+use crate::validated::{Problem, ValidatedProgram};
 use rustc_hash::FxHashMap;
 
 use super::kinds::{Color, Kind, Scalar};

@@ -8,12 +8,12 @@ use super::lower::{Lowering, nothing};
 use super::{Book, Tree, Value, make, number, scalar};
 use crate::color::Rgb;
 use crate::curve::Easing;
+use crate::program::{Clock, Dial, ExprId};
 use crate::program_builder::Owner;
 use crate::program_builder::day::{self, Alternatives, Change};
 use crate::program_builder::sky::{self, Sky};
-use crate::semantic_error::SemanticError;
-use crate::program::{Clock, Dial, ExprId};
 use crate::quantity::{Degrees, Hours, Place, Seconds};
+use crate::semantic_error::SemanticError;
 
 /// An hour of the day.
 pub fn hour(v: Hours) -> Value<Hour> {

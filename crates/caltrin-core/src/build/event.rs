@@ -7,13 +7,13 @@ use super::kinds::{Kind, Number, OnOff};
 use super::lower::nothing;
 use super::{Curve, Tree, Value, make};
 use crate::curve::Easing;
+use crate::kind::Kind as AnyKind;
+use crate::program::{EventId, ExprId};
 pub use crate::program_builder::event::Replay;
 use crate::program_builder::event::{Switch as Made, Turned};
-use crate::program_builder::{ProgramBuilder, Owner};
-use crate::kind::Kind as AnyKind;
-use crate::semantic_error::SemanticError;
-use crate::program::{EventId, ExprId};
+use crate::program_builder::{Owner, ProgramBuilder};
 use crate::quantity::Seconds;
+use crate::semantic_error::SemanticError;
 
 /// An event of a book.
 #[derive(Clone, Copy, Debug, PartialEq)]

@@ -2,11 +2,11 @@
 
 use std::ops::RangeInclusive;
 
-use crate::program_builder::Owner;
 use crate::kind::Kind as AnyKind;
-use crate::semantic_error::SemanticError;
 use crate::program::{Constant, EventId, ExprId, LightKind, Size};
+use crate::program_builder::Owner;
 use crate::quantity::{Meters, Seconds};
+use crate::semantic_error::SemanticError;
 use rustc_hash::FxHashMap;
 
 use super::book::Book;

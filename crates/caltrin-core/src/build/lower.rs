@@ -2,9 +2,9 @@
 
 use std::rc::Rc;
 
-use crate::program_builder::{ProgramBuilder, Owner, Track};
-use crate::semantic_error::SemanticError;
 use crate::program::{Constant, ExprId, Turn};
+use crate::program_builder::{Owner, ProgramBuilder, Track};
+use crate::semantic_error::SemanticError;
 use rustc_hash::FxHashMap;
 
 use super::{AnyKind, Function, Node, Play, Tree};

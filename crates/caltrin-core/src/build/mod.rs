@@ -33,14 +33,14 @@ use std::rc::Rc;
 
 use crate::color::Rgb;
 use crate::curve::Easing;
-use crate::program_builder::Track;
-use crate::program_builder::day::Alternatives;
-use crate::program_builder::event::Replay;
-use crate::program_builder::sound::Asked;
 use crate::kind::{Kind as AnyKind, Photometry};
 use crate::program::{
     BehaviorId, Constant, EventId, ExprId, InputId, SignalId, SoundId, Start, Turn, Wave,
 };
+use crate::program_builder::Track;
+use crate::program_builder::day::Alternatives;
+use crate::program_builder::event::Replay;
+use crate::program_builder::sound::Asked;
 use crate::pure::Pure;
 use crate::quantity::{Degrees, Hertz, Kelvin, Seconds};
 

@@ -9,15 +9,15 @@ use super::kinds::{Color, Kind, Length, Number, OnOff, Point, Scalar};
 use super::lower::Lowering;
 use super::{Light, Node, Tree, Value, make, of, time};
 use crate::curve::Easing;
+use crate::kind::Kind as AnyKind;
+use crate::program::{Channel, Constant, EventId, ExprId, Notice};
 use crate::program_builder::condition::Condition;
 use crate::program_builder::group::Group as Made;
 use crate::program_builder::modes::{Cause, Rule};
 use crate::program_builder::spark::Sparking;
-use crate::program_builder::{ProgramBuilder, Owner, Sender};
-use crate::kind::Kind as AnyKind;
-use crate::semantic_error::SemanticError;
-use crate::program::{Channel, Constant, EventId, ExprId, Notice};
+use crate::program_builder::{Owner, ProgramBuilder, Sender};
 use crate::quantity::{Hours, Seconds};
+use crate::semantic_error::SemanticError;
 
 /// The rules of modes in the making.
 #[derive(Debug)]
@@ -197,7 +197,11 @@ impl Spark<'_> {
 }
 
 impl Book {
-    pub(super) fn lowered(&mut self, owner: &mut Owner, node: &Node) -> Result<ExprId, SemanticError> {
+    pub(super) fn lowered(
+        &mut self,
+        owner: &mut Owner,
+        node: &Node,
+    ) -> Result<ExprId, SemanticError> {
         Lowering::new(&mut self.builder, owner).lower(node)
     }
 
@@ -308,7 +312,9 @@ impl Book {
                         };
                         Cause::When(Condition { is, lasts })
                     }
-                    Why::After(passed) => Cause::After(self.builder.number(passed.0, AnyKind::Time)?),
+                    Why::After(passed) => {
+                        Cause::After(self.builder.number(passed.0, AnyKind::Time)?)
+                    }
                 };
                 let (over, easing) = (line.over, line.easing);
                 all.push(Rule { from, to, cause, over, easing });

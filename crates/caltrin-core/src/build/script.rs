@@ -6,11 +6,11 @@ use super::kinds::Kind;
 use super::lower::Lowering;
 use super::{Node, Tree, Value, make};
 use crate::curve::Easing;
-use crate::program_builder::sequence::{Again, MOST_LAYERS, Scene, Sequence, Stop};
-use crate::program_builder::{ProgramBuilder, Owner};
-use crate::semantic_error::SemanticError;
 use crate::program::{Channel, EventId, ExprId, Size};
+use crate::program_builder::sequence::{Again, MOST_LAYERS, Scene, Sequence, Stop};
+use crate::program_builder::{Owner, ProgramBuilder};
 use crate::quantity::Seconds;
+use crate::semantic_error::SemanticError;
 
 /// A sequence in the making.
 #[derive(Debug)]

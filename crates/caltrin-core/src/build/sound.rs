@@ -7,12 +7,12 @@ use super::event::Event;
 use super::kinds::{Number, Time};
 use super::lower::nothing;
 use super::{Tree, Value, make};
-use crate::program_builder::sound::{Asked, Played};
-use crate::program_builder::{ProgramBuilder, Owner};
 use crate::kind::Kind as AnyKind;
-use crate::semantic_error::SemanticError;
 use crate::program::{ExprId, SoundId};
+use crate::program_builder::sound::{Asked, Played};
+use crate::program_builder::{Owner, ProgramBuilder};
 use crate::quantity::Seconds;
+use crate::semantic_error::SemanticError;
 use crate::sound::{Hearing, Marks, Measure};
 
 /// How a sound is played: round and round from the start of the run, unless something else is said.

@@ -2,7 +2,7 @@
 
 use rustc_hash::{FxHashMap, FxHashSet};
 
-use super::{Placed, Reg, Slot, Instruction, differs, slots};
+use super::{Instruction, Placed, Reg, Slot, differs, slots};
 use crate::kind::Scope;
 use crate::program::{
     BehaviorId, Constant, ExprId, InputId, Light, Op, Program, Share, SignalId, Site, Size, Turn,
@@ -92,7 +92,10 @@ impl Layout<'_> {
 
     pub fn place(&mut self, step: Instruction, from: &[Reg]) -> Reg {
         let mut differs = match step {
-            Instruction::Now | Instruction::Clock(_) | Instruction::Weight(..) | Instruction::Free(..) => differs::TIME,
+            Instruction::Now
+            | Instruction::Clock(_)
+            | Instruction::Weight(..)
+            | Instruction::Free(..) => differs::TIME,
             Instruction::Index(_) | Instruction::LampKey(..) => differs::LAMP,
             Instruction::Input(slot) if slot.last > 0 => differs::LAMP,
             _ => 0,
@@ -183,8 +186,12 @@ impl Layout<'_> {
             }
             Op::Now => Value::One(frame.now),
             Op::Clock(reading) => Value::One(self.place(Instruction::Clock(*reading), &[])),
-            Op::Chosen(id, option) => Value::One(self.place(Instruction::Chosen(*id, *option), &[])),
-            Op::Weight(id, option) => Value::One(self.place(Instruction::Weight(*id, *option), &[])),
+            Op::Chosen(id, option) => {
+                Value::One(self.place(Instruction::Chosen(*id, *option), &[]))
+            }
+            Op::Weight(id, option) => {
+                Value::One(self.place(Instruction::Weight(*id, *option), &[]))
+            }
             Op::Index(scope) => {
                 let share = self.light.share(*scope);
                 Value::One(self.place(Instruction::Index(share), &[]))
@@ -195,8 +202,12 @@ impl Layout<'_> {
                 let width = input.kind.width() as u32;
                 let last = input.count() - 1;
                 let lamps = if last == 0 { 1 } else { self.light.share(input.scope).lamps };
-                let mut part =
-                    |n| self.place(Instruction::Input(Slot { first: first + n, width, lamps, last }), &[]);
+                let mut part = |n| {
+                    self.place(
+                        Instruction::Input(Slot { first: first + n, width, lamps, last }),
+                        &[],
+                    )
+                };
                 match width {
                     1 => Value::One(part(0)),
                     _ => Value::Three([0, 1, 2].map(part)),
@@ -207,7 +218,9 @@ impl Layout<'_> {
             Op::Call(behavior, arguments, site) => self.call(*behavior, arguments, *site, frame),
             Op::Negate(a) => match self.value(*a, frame) {
                 Value::One(a) => Value::One(self.place(Instruction::Negate(a), &[a])),
-                Value::Three(a) => Value::Three(a.map(|a| self.place(Instruction::Negate(a), &[a]))),
+                Value::Three(a) => {
+                    Value::Three(a.map(|a| self.place(Instruction::Negate(a), &[a])))
+                }
             },
             Op::Stood(a, up) => {
                 let point = self.three(*a, frame);
@@ -237,8 +250,9 @@ impl Layout<'_> {
             Op::Between(a, b, s) => {
                 let (a, b) = (self.value(*a, frame), self.value(*b, frame));
                 let s = self.one(*s, frame);
-                let blend =
-                    |layout: &mut Self, a, b| layout.place(Instruction::Between(a, b, s), &[a, b, s]);
+                let blend = |layout: &mut Self, a, b| {
+                    layout.place(Instruction::Between(a, b, s), &[a, b, s])
+                };
                 match (a, b) {
                     (Value::Three(a), Value::Three(b)) => {
                         Value::Three([0, 1, 2].map(|n| blend(self, a[n], b[n])))
@@ -249,8 +263,9 @@ impl Layout<'_> {
             Op::Choose(c, a, b) => {
                 let c = self.one(*c, frame);
                 let (a, b) = (self.value(*a, frame), self.value(*b, frame));
-                let pick =
-                    |layout: &mut Self, a, b| layout.place(Instruction::Choose(c, a, b), &[c, a, b]);
+                let pick = |layout: &mut Self, a, b| {
+                    layout.place(Instruction::Choose(c, a, b), &[c, a, b])
+                };
                 match (a, b) {
                     (Value::Three(a), Value::Three(b)) => {
                         Value::Three([0, 1, 2].map(|n| pick(self, a[n], b[n])))
@@ -335,7 +350,9 @@ impl Layout<'_> {
             }
             Op::FromCones(l, m, s) => {
                 let roots = [l, m, s].map(|e| self.one(*e, frame));
-                Value::Three([0, 1, 2].map(|part| self.place(Instruction::LightOf(part, roots), &roots)))
+                Value::Three(
+                    [0, 1, 2].map(|part| self.place(Instruction::LightOf(part, roots), &roots)),
+                )
             }
             Op::Heading(point) => {
                 let p = self.three(*point, frame);

@@ -1,6 +1,6 @@
 //! Computing a step for a block of lanes.
 
-use super::{BLOCK, Reg, Scratch, Setting, Instruction};
+use super::{BLOCK, Instruction, Reg, Scratch, Setting};
 use crate::kernel::{self, PAIRS};
 use crate::program::{Dial, Wave};
 use crate::pure;
@@ -107,7 +107,9 @@ pub(super) fn step(
         Instruction::Divide(a, b) => each!([a = a, b = b] a / b),
         Instruction::Least(a, b) => each!([a = a, b = b] kernel::least(a, b)),
         Instruction::Greatest(a, b) => each!([a = a, b = b] kernel::greatest(a, b)),
-        Instruction::Within(v, lo, hi) => each!([v = v, lo = lo, hi = hi] kernel::within(v, lo, hi)),
+        Instruction::Within(v, lo, hi) => {
+            each!([v = v, lo = lo, hi = hi] kernel::within(v, lo, hi))
+        }
         Instruction::Between(a, b, s) => each!([a = a, b = b, s = s] kernel::between(a, b, s)),
         Instruction::Above(a, b) => each!([a = a, b = b] flag(a > b)),
         Instruction::Same(a, b) => each!([a = a, b = b] flag(a == b)),
@@ -218,8 +220,12 @@ pub(super) fn step(
                 out[lane] = kernel::chance_phase(key[lane]);
             }
         }
-        Instruction::Wrap(t, period) => each!([t = t, period = period] kernel::wrap_time(t, period)),
-        Instruction::Fold(t, period) => each!([t = t, period = period] kernel::fold_time(t, period)),
+        Instruction::Wrap(t, period) => {
+            each!([t = t, period = period] kernel::wrap_time(t, period))
+        }
+        Instruction::Fold(t, period) => {
+            each!([t = t, period = period] kernel::fold_time(t, period))
+        }
         Instruction::Curve(curve, at) => {
             let curve = &program.curve(curve).curve;
             each!([x = at] curve.at(x));

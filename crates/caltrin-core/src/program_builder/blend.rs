@@ -3,8 +3,8 @@
 use crate::color::{HUE_AXES, HUE_BACK};
 use crate::curve::Easing;
 use crate::kind::Kind;
-use crate::semantic_error::SemanticError;
 use crate::program::{Constant, Entries, ExprId, Op, Table, TableId, Wave};
+use crate::semantic_error::SemanticError;
 
 use super::ProgramBuilder;
 
@@ -47,7 +47,11 @@ impl ProgramBuilder {
     }
 
     /// The same kept in 0..1 where the easing overshoots: for what says how far on something is.
-    pub(super) fn eased_inside(&mut self, u: ExprId, easing: Easing) -> Result<ExprId, SemanticError> {
+    pub(super) fn eased_inside(
+        &mut self,
+        u: ExprId,
+        easing: Easing,
+    ) -> Result<ExprId, SemanticError> {
         let eased = self.eased(u, easing)?;
         if !easing.overshoots() {
             return Ok(eased);
@@ -79,7 +83,12 @@ impl ProgramBuilder {
     }
 
     /// A soft threshold: 0 below, 1 above, softly over the width `over` around `at`.
-    pub fn threshold(&mut self, v: ExprId, at: ExprId, over: ExprId) -> Result<ExprId, SemanticError> {
+    pub fn threshold(
+        &mut self,
+        v: ExprId,
+        at: ExprId,
+        over: ExprId,
+    ) -> Result<ExprId, SemanticError> {
         let kind = self.ordered(v, at, "compare")?;
         self.expect(over, kind)?;
         let half = self.number(0.5, Kind::Number)?;
@@ -90,7 +99,10 @@ impl ProgramBuilder {
         self.eased(u, Easing::Smooth)
     }
 
-    pub(super) fn color_of_cones(&mut self, [l, m, s]: [ExprId; 3]) -> Result<ExprId, SemanticError> {
+    pub(super) fn color_of_cones(
+        &mut self,
+        [l, m, s]: [ExprId; 3],
+    ) -> Result<ExprId, SemanticError> {
         self.derived(Op::FromCones(l, m, s), Kind::Color)
     }
 
@@ -129,7 +141,11 @@ impl ProgramBuilder {
         Ok(turned)
     }
 
-    pub(super) fn weighed(&mut self, all: &[ExprId], weights: &[f64]) -> Result<ExprId, SemanticError> {
+    pub(super) fn weighed(
+        &mut self,
+        all: &[ExprId],
+        weights: &[f64],
+    ) -> Result<ExprId, SemanticError> {
         let mut sum: Option<ExprId> = None;
         for (v, weight) in all.iter().zip(weights) {
             let weight = self.number(*weight, Kind::Number)?;

@@ -9,12 +9,12 @@
 use rustc_hash::FxHashMap;
 
 use super::modes::{Cause, Rule};
-use super::{ProgramBuilder, HourCause};
+use super::{HourCause, ProgramBuilder};
 use crate::kind::Kind;
-use crate::semantic_error::SemanticError;
 use crate::program::{
     ByHour, Constant, Dial, Event, EventId, ExprId, Home, InputId, Op, Source, Subject, Write,
 };
+use crate::semantic_error::SemanticError;
 use crate::sky::hour_of;
 
 /// How many looks a day at a condition; what holds for less than that may be missed.
@@ -266,7 +266,11 @@ impl ProgramBuilder {
     }
 
     /// Whether it is an hour of a state; `None` if it never is.
-    fn in_state(&mut self, by_hour: &ByHour, state: usize) -> Result<Option<ExprId>, SemanticError> {
+    fn in_state(
+        &mut self,
+        by_hour: &ByHour,
+        state: usize,
+    ) -> Result<Option<ExprId>, SemanticError> {
         let count = by_hour.from.len();
         let hour = self.dial(Dial::Hour);
         let mut made: Option<ExprId> = None;

@@ -3,11 +3,11 @@
 use crate::curve::Easing;
 use crate::kernel;
 use crate::kind::{Kind, Pace, Scope};
-use crate::semantic_error::SemanticError;
 use crate::program::{Constant, CurveId, Domain, ExprId, Op, Site, Start, Turn, Wave};
 use crate::quantity::{Place, Seconds};
+use crate::semantic_error::SemanticError;
 
-use super::{ProgramBuilder, Owner, Track, Use, draws_of};
+use super::{Owner, ProgramBuilder, Track, Use, draws_of};
 
 impl ProgramBuilder {
     /// Counts a use of a function with chance. Called before its arguments are made, so that uses
@@ -203,7 +203,12 @@ impl ProgramBuilder {
     }
 
     /// A place in a period, moved on and wrapped again.
-    pub fn turned_on(&mut self, at: ExprId, by: ExprId, period: ExprId) -> Result<ExprId, SemanticError> {
+    pub fn turned_on(
+        &mut self,
+        at: ExprId,
+        by: ExprId,
+        period: ExprId,
+    ) -> Result<ExprId, SemanticError> {
         let moved = self.add(at, by)?;
         self.derived(Op::Turned(Turn::Loop, Start::Together, moved, period), Kind::Time)
     }

@@ -4,13 +4,13 @@
 //! is looked at on whole numbers of 1/120 s, whatever the frames. Nothing happens twice within 1/120 s by one
 //! condition, so no two of them go on forever within an instant.
 
-use super::{ProgramBuilder, HourCause};
+use super::{HourCause, ProgramBuilder};
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
 use crate::kind::{Kind, Pace};
-use crate::semantic_error::SemanticError;
 use crate::program::{Constant, EventId, ExprId, NEVER, Op, Source, Write};
 use crate::pure::Pure;
+use crate::semantic_error::SemanticError;
 
 /// When something happens: as soon as a condition is so, or when it has been so for a time.
 #[derive(Clone, Copy, Debug, PartialEq)]

@@ -5,10 +5,10 @@ use super::sky::Crossing;
 use super::{ProgramBuilder, Track};
 use crate::curve::{CurveFault, Easing};
 use crate::kind::Kind;
-use crate::semantic_error::SemanticError;
 use crate::program::{Clock, Constant, Dial, Domain, ExprId, Op, Phases};
 use crate::pure::Pure;
 use crate::quantity::{Hours, Place};
+use crate::semantic_error::SemanticError;
 
 /// Where the change at an hour lies.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -111,7 +111,12 @@ impl ProgramBuilder {
     }
 
     /// A function of numbers alone.
-    pub(super) fn pure(&mut self, of: Pure, all: &[ExprId], kind: Kind) -> Result<ExprId, SemanticError> {
+    pub(super) fn pure(
+        &mut self,
+        of: Pure,
+        all: &[ExprId],
+        kind: Kind,
+    ) -> Result<ExprId, SemanticError> {
         debug_assert_eq!(all.len(), of.arguments(), "as many as it has");
         self.derived(Op::Pure(of, all.into()), kind)
     }
@@ -164,7 +169,9 @@ impl ProgramBuilder {
             SemanticError::Curve(CurveFault::TooClose(n)) => {
                 SemanticError::Curve(CurveFault::TooClose(written(n)))
             }
-            SemanticError::Curve(CurveFault::Range(n)) => SemanticError::Curve(CurveFault::Range(written(n))),
+            SemanticError::Curve(CurveFault::Range(n)) => {
+                SemanticError::Curve(CurveFault::Range(written(n)))
+            }
             other => other,
         })
     }
@@ -198,7 +205,10 @@ impl ProgramBuilder {
             }
             let least = open.min(24.0 - open);
             if over > least && !by_sun {
-                return Err(SemanticError::HoursTooShort { over: Hours(over), least: Hours(least) });
+                return Err(SemanticError::HoursTooShort {
+                    over: Hours(over),
+                    least: Hours(least),
+                });
             }
         }
         let hour = self.clock(Dial::Hour)?;
@@ -225,7 +235,10 @@ impl ProgramBuilder {
 
     /// Whether what lies between two hours of the sun is open, and whether it is closed, all of a day on which
     /// the sun does not rise or set.
-    fn all_day(&mut self, ends: &[Option<Crossing>; 2]) -> Result<Option<[ExprId; 2]>, SemanticError> {
+    fn all_day(
+        &mut self,
+        ends: &[Option<Crossing>; 2],
+    ) -> Result<Option<[ExprId; 2]>, SemanticError> {
         let [Some(from), Some(to)] = ends else { return Ok(None) };
         if from.rises == to.rises {
             return Ok(None);
@@ -242,14 +255,22 @@ impl ProgramBuilder {
     }
 
     /// A level that is 1 where all is open, and else 0 where all is closed.
-    fn always(&mut self, level: ExprId, [open, closed]: [ExprId; 2]) -> Result<ExprId, SemanticError> {
+    fn always(
+        &mut self,
+        level: ExprId,
+        [open, closed]: [ExprId; 2],
+    ) -> Result<ExprId, SemanticError> {
         let (none, full) = (self.number(0.0, Kind::Number)?, self.number(1.0, Kind::Number)?);
         let level = self.choose(open, full, level)?;
         self.choose(closed, none, level)
     }
 
     /// Whether an hour lies between two, over midnight where the second comes first.
-    pub fn hour_in(&mut self, hour: ExprId, [from, to]: [ExprId; 2]) -> Result<ExprId, SemanticError> {
+    pub fn hour_in(
+        &mut self,
+        hour: ExprId,
+        [from, to]: [ExprId; 2],
+    ) -> Result<ExprId, SemanticError> {
         for end in [hour, from, to] {
             self.expect(end, Kind::Hour)?;
         }
@@ -295,7 +316,9 @@ impl ProgramBuilder {
             if own.over.0 - leads[0] + leads[1] > lasts + 1e-9 {
                 return Err(at(SemanticError::PhasesMeet));
             }
-            let level = |builder: &mut ProgramBuilder, [rise, fall]: [f64; 2], [lead, next_lead]: [f64; 2]| {
+            let level = |builder: &mut ProgramBuilder,
+                         [rise, fall]: [f64; 2],
+                         [lead, next_lead]: [f64; 2]| {
                 let all = [hours[n] - lead, rise, hours[next(n)] - next_lead, fall];
                 let mut made = [hour; 5];
                 for (made, v) in made[1..].iter_mut().zip(all) {
@@ -390,7 +413,11 @@ impl ProgramBuilder {
     }
 
     /// The same of numbers, kept inside of them whatever the rounding.
-    fn weighted_inside(&mut self, weights: &[ExprId], values: &[ExprId]) -> Result<ExprId, SemanticError> {
+    fn weighted_inside(
+        &mut self,
+        weights: &[ExprId],
+        values: &[ExprId],
+    ) -> Result<ExprId, SemanticError> {
         if values
             .iter()
             .all(|v| self.scalar(*v).is_some() && self.scalar(*v) == self.scalar(values[0]))

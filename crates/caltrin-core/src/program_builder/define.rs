@@ -4,17 +4,19 @@ use crate::curve::{Curve, CurveFault, Easing, Stop};
 use crate::interval::Interval;
 use crate::kernel;
 use crate::kind::{Kind, Pace, Scope};
-use crate::semantic_error::SemanticError;
 use crate::program::{
     Behavior, BehaviorId, Channel, Choice, ChoiceId, Constant, CurveId, Domain, Drive, ExprId,
     Field, Form, Input, InputId, Light, LightId, LightKind, NamedCurve, Op, Parameter, Signal,
     SignalId, Size, Solid, Subject, Up,
 };
 use crate::quantity::{Place, Seconds};
+use crate::semantic_error::SemanticError;
 use rustc_hash::FxHashSet;
 
 use super::day::Alternatives;
-use super::{Array, DEEPEST, ProgramBuilder, MOST_PARAMETERS, MOST_SLOTS, MOST_SOLIDS, Owner, Track, Use};
+use super::{
+    Array, DEEPEST, MOST_PARAMETERS, MOST_SLOTS, MOST_SOLIDS, Owner, ProgramBuilder, Track, Use,
+};
 
 impl ProgramBuilder {
     /// Defines an input of the owner's, and gives its value: one for the book, each placing or each
@@ -28,7 +30,8 @@ impl ProgramBuilder {
         range: Option<[ExprId; 2]>,
     ) -> Result<(InputId, ExprId), SemanticError> {
         let kind = self.kind(default);
-        let known = |builder: &Self, id| builder.program.constant(id).ok_or(SemanticError::InputMoves);
+        let known =
+            |builder: &Self, id| builder.program.constant(id).ok_or(SemanticError::InputMoves);
         let mut default = known(self, default)?;
         let mut bounds = match range {
             Some(_) if !kind.is_scalar() => return Err(SemanticError::InputRange(kind)),
@@ -340,7 +343,12 @@ impl ProgramBuilder {
     }
 
     /// Refuses what a field of a light of this kind cannot be driven with.
-    pub fn expect_field(&self, kind: LightKind, field: Field, value: ExprId) -> Result<(), SemanticError> {
+    pub fn expect_field(
+        &self,
+        kind: LightKind,
+        field: Field,
+        value: ExprId,
+    ) -> Result<(), SemanticError> {
         let found = self.kind(value);
         match field.wanted(kind, found) {
             Some(wanted) => Err(SemanticError::WrongKind { wanted: wanted.to_owned(), found }),

@@ -1,17 +1,17 @@
 //! Events and what they drive: pulses, curves that play once, and switches. All that a run remembers of them is
 //! inputs that it keeps itself; everything read is made of those and of the builder's own operations.
 
-use super::{Array, ProgramBuilder, MOST_SLOTS, Owner, Track};
+use super::{Array, MOST_SLOTS, Owner, ProgramBuilder, Track};
 use crate::curve::Easing;
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
 use crate::kind::{Kind, Pace};
-use crate::semantic_error::SemanticError;
 use crate::program::{
     Constant, Event, EventId, ExprId, Home, Input, InputId, MOST_VALUES, NEVER, Op, SignalId, Size,
     Source, Subject, Write,
 };
 use crate::quantity::Seconds;
+use crate::semantic_error::SemanticError;
 
 /// Later than the moment that stands for never, and before all others.
 pub(super) const BEFORE_ALL: f64 = -1.5 * LAST_MOMENT;
@@ -204,14 +204,28 @@ impl ProgramBuilder {
     }
 
     /// A time that is known, from the shortest that makes sense to [`LONGEST`].
-    pub(super) fn known_time(&self, time: ExprId, what: &'static str) -> Result<f64, SemanticError> {
+    pub(super) fn known_time(
+        &self,
+        time: ExprId,
+        what: &'static str,
+    ) -> Result<f64, SemanticError> {
         self.expect(time, Kind::Time)?;
         let found = self.program.expr(time).pace;
         let Some(v) = self.scalar(time) else {
-            return Err(SemanticError::TooLively { role: what.to_owned(), limit: Pace::Constant, found });
+            return Err(SemanticError::TooLively {
+                role: what.to_owned(),
+                limit: Pace::Constant,
+                found,
+            });
         };
         if !(1e-3..=LONGEST).contains(&v) {
-            return Err(SemanticError::OutOfRange { what, lo: v, hi: v, least: 1e-3, most: LONGEST });
+            return Err(SemanticError::OutOfRange {
+                what,
+                lo: v,
+                hi: v,
+                least: 1e-3,
+                most: LONGEST,
+            });
         }
         Ok(v)
     }
@@ -410,7 +424,10 @@ impl ProgramBuilder {
     ) -> Result<Switch, SemanticError> {
         for (n, line) in lines.iter().enumerate() {
             if line.over.0 != 0.0 && !(1e-3..=LONGEST).contains(&line.over.0) {
-                return Err(SemanticError::NoPeriod { what: "the time of a change", lo: line.over.0 });
+                return Err(SemanticError::NoPeriod {
+                    what: "the time of a change",
+                    lo: line.over.0,
+                });
             }
             if lines[..n].iter().any(|before| before.at == line.at) {
                 return Err(SemanticError::TurnedTwice(self.program.event(line.at).name.clone()));

@@ -4,16 +4,16 @@
 //! is a function of the time since, so that frames change nothing.
 
 use super::event::BEFORE_ALL;
-use super::{ProgramBuilder, HourCause, Owner, Use};
+use super::{HourCause, Owner, ProgramBuilder, Use};
 use crate::bounds::RangeAnalysis;
 use crate::curve::Easing;
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
 use crate::kind::{Kind, Pace, Scope};
-use crate::semantic_error::SemanticError;
 use crate::program::{Constant, EventId, ExprId, Home, Op, Source, Write};
 use crate::pure::Pure;
 use crate::quantity::Hours;
+use crate::semantic_error::SemanticError;
 
 /// How a value is remembered.
 struct Last {
@@ -143,7 +143,13 @@ impl ProgramBuilder {
         let bounds = RangeAnalysis::new(&self.program).loose(by).part(0);
         if bounds.lo < -1e3 || bounds.hi > 1e3 {
             let (lo, hi) = (bounds.lo, bounds.hi);
-            return Err(SemanticError::OutOfRange { what: "a pace", lo, hi, least: -1e3, most: 1e3 });
+            return Err(SemanticError::OutOfRange {
+                what: "a pace",
+                lo,
+                hi,
+                least: -1e3,
+                most: 1e3,
+            });
         }
         let home = self.home_of(owner, by)?;
         let name = Self::title(place);
@@ -200,7 +206,11 @@ impl ProgramBuilder {
 
     /// When a mode was entered: told by an event, and by how much it counted then. Going back into one that has not faded
     /// out keeps its moment.
-    pub fn entered(&mut self, event: EventId, left: Option<ExprId>) -> Result<ExprId, SemanticError> {
+    pub fn entered(
+        &mut self,
+        event: EventId,
+        left: Option<ExprId>,
+    ) -> Result<ExprId, SemanticError> {
         let described = self.program.event(event);
         let Some(left) = left else { return Ok(described.last_value) };
         let name = format!("{}.origin", described.name);

@@ -3,8 +3,8 @@
 
 use super::ProgramBuilder;
 use crate::kind::Kind;
-use crate::semantic_error::SemanticError;
 use crate::program::{Channel, ExprId, Field};
+use crate::semantic_error::SemanticError;
 
 /// What a group does to its lights.
 #[derive(Clone, Debug, Default, PartialEq)]

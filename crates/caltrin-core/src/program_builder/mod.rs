@@ -23,12 +23,12 @@ use std::collections::BTreeMap;
 
 use crate::kernel::{self, PAIRS};
 use crate::kind::{Kind, Pace, Scope};
-use crate::semantic_error::SemanticError;
 use crate::program::{
     Constant, CurveId, Dial, Domain, EventId, Expr, ExprId, Home, Op, Program, Rehearsal, SignalId,
     Space, Start, Turn, Up, Wanted,
 };
 use crate::quantity::Seed;
+use crate::semantic_error::SemanticError;
 use rustc_hash::{FxHashMap, FxHashSet};
 
 use sky::{Beams, Crossing};
@@ -97,7 +97,7 @@ pub struct ProgramBuilder {
     /// The curves that sequences lead channels by.
     layer_curves: Vec<sequence::NamedStops>,
     /// How each sound is played.
-    bytecodes: Vec<sound::Bytecode>,
+    playbacks: Vec<sound::Playback>,
     /// What is made of sounds alone, and the envelope that it follows.
     heard: FxHashMap<ExprId, sound::Heard>,
 }
@@ -174,7 +174,7 @@ impl ProgramBuilder {
             crossings: FxHashMap::default(),
             stays: Vec::new(),
             layer_curves: Vec::new(),
-            bytecodes: Vec::new(),
+            playbacks: Vec::new(),
             heard: FxHashMap::default(),
         }
     }
@@ -355,7 +355,11 @@ impl ProgramBuilder {
                 Constant::Vector(v) => v.iter().all(|v| v.is_finite()),
                 Constant::OnOff(_) => true,
             };
-            return if finite { Ok(self.constant(folded, kind)) } else { Err(SemanticError::NotFinite) };
+            return if finite {
+                Ok(self.constant(folded, kind))
+            } else {
+                Err(SemanticError::NotFinite)
+            };
         }
         Ok(self.push(op, kind, Pace::Constant, Scope::Book, false))
     }
@@ -402,7 +406,11 @@ impl ProgramBuilder {
     }
 
     /// An hour, counted round the clock; `day` is one.
-    pub(crate) fn round_the_clock(&mut self, at: ExprId, day: ExprId) -> Result<ExprId, SemanticError> {
+    pub(crate) fn round_the_clock(
+        &mut self,
+        at: ExprId,
+        day: ExprId,
+    ) -> Result<ExprId, SemanticError> {
         self.derived(Op::Turned(Turn::Loop, Start::Together, at, day), Kind::Hour)
     }
 
@@ -450,7 +458,10 @@ impl ProgramBuilder {
         if found.is_scalar() {
             Ok(())
         } else {
-            Err(SemanticError::WrongKind { wanted: "a value that can be ordered".to_owned(), found })
+            Err(SemanticError::WrongKind {
+                wanted: "a value that can be ordered".to_owned(),
+                found,
+            })
         }
     }
 
@@ -465,7 +476,11 @@ impl ProgramBuilder {
     ) -> Result<(), SemanticError> {
         let expr = self.program.expr(id);
         if expr.pace > limit {
-            return Err(SemanticError::TooLively { role: role.to_owned(), limit, found: expr.pace });
+            return Err(SemanticError::TooLively {
+                role: role.to_owned(),
+                limit,
+                found: expr.pace,
+            });
         }
         for (n, held) in owner.limits.iter_mut().enumerate() {
             if expr.parameters & (1 << n) != 0 {
@@ -478,9 +493,10 @@ impl ProgramBuilder {
     /// Turned sign.
     pub fn negate(&mut self, a: ExprId) -> Result<ExprId, SemanticError> {
         match self.kind(a) {
-            kind @ (Kind::Color | Kind::OnOff) => {
-                Err(SemanticError::WrongKind { wanted: "a number or a point".to_owned(), found: kind })
-            }
+            kind @ (Kind::Color | Kind::OnOff) => Err(SemanticError::WrongKind {
+                wanted: "a number or a point".to_owned(),
+                found: kind,
+            }),
             kind => self.derived(Op::Negate(a), kind),
         }
     }
@@ -607,7 +623,12 @@ impl ProgramBuilder {
     }
 
     /// `a` where `condition` is on, else `b`; both of one kind.
-    pub fn choose(&mut self, condition: ExprId, a: ExprId, b: ExprId) -> Result<ExprId, SemanticError> {
+    pub fn choose(
+        &mut self,
+        condition: ExprId,
+        a: ExprId,
+        b: ExprId,
+    ) -> Result<ExprId, SemanticError> {
         self.expect(condition, Kind::OnOff)?;
         self.expect(b, self.kind(a))?;
         if let Some(on) = self.flag(condition) {

@@ -7,11 +7,11 @@ use super::event::LONGEST;
 use crate::curve::Easing;
 use crate::interval::Interval;
 use crate::kind::Kind;
-use crate::semantic_error::SemanticError;
 use crate::program::{
     Constant, EventId, ExprId, InputId, Leads, MOST_OPTIONS, NEVER, Op, SignalId, Source, Write,
 };
 use crate::quantity::Seconds;
+use crate::semantic_error::SemanticError;
 
 /// Most rules that modes have.
 pub const MOST_RULES: usize = 256;
@@ -80,7 +80,10 @@ impl ProgramBuilder {
         }
         for rule in rules {
             if rule.over.0 != 0.0 && !(1e-3..=LONGEST).contains(&rule.over.0) {
-                return Err(SemanticError::NoPeriod { what: "the time of a change", lo: rule.over.0 });
+                return Err(SemanticError::NoPeriod {
+                    what: "the time of a change",
+                    lo: rule.over.0,
+                });
             }
             if rule.from == Some(rule.to) {
                 return Err(SemanticError::RuleToItself(modes[rule.to].clone()));

@@ -1,14 +1,14 @@
 //! Notices: what the book tells the game when something happens.
 
-use super::{ProgramBuilder, Owner};
+use super::{Owner, ProgramBuilder};
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
 use crate::kind::{Kind, Scope};
-use crate::semantic_error::SemanticError;
 use crate::program::{
     Constant, EventId, ExprId, Home, InputId, MOST_NOTICES, MOST_TEXTS, MOST_WAITING, Notice, Op,
     Queue, Sends, Size,
 };
+use crate::semantic_error::SemanticError;
 
 /// Which lamp or placing a notice comes from.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]

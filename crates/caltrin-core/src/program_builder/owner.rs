@@ -1,8 +1,8 @@
 //! Who an expression is made for, and where its chance comes from.
 
 use crate::kind::{Kind, Pace, Scope};
-use crate::semantic_error::SemanticError;
 use crate::program::{Level, MOST_LAMPS, Size};
+use crate::semantic_error::SemanticError;
 use rustc_hash::FxHashMap;
 
 /// Who an expression is made for: its path feeds the key of each chance in it.

@@ -7,9 +7,9 @@ use crate::curve::Easing;
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
 use crate::kind::Kind;
-use crate::semantic_error::SemanticError;
 use crate::program::{Constant, CurveId, Domain, EventId, ExprId, NEVER, Source};
 use crate::quantity::{Place, Seconds};
+use crate::semantic_error::SemanticError;
 
 /// Most sequences that may hold one channel of a light.
 pub const MOST_LAYERS: usize = 3;
@@ -91,7 +91,11 @@ pub struct Layer {
 
 impl ProgramBuilder {
     /// Defines a sequence.
-    pub fn define_sequence(&mut self, name: &str, scene: &Scene) -> Result<Sequence, SemanticError> {
+    pub fn define_sequence(
+        &mut self,
+        name: &str,
+        scene: &Scene,
+    ) -> Result<Sequence, SemanticError> {
         let (started, start) =
             self.keep_moment((format!("{name}.started"), "s, when it was started"));
         let stop = scene.stops.as_ref().map(|(_, over, easing)| {
@@ -184,7 +188,11 @@ impl ProgramBuilder {
     }
 
     /// Whether a sequence has been stopped since it started.
-    fn is_stopped(&mut self, sequence: &Sequence, stopped: ExprId) -> Result<ExprId, SemanticError> {
+    fn is_stopped(
+        &mut self,
+        sequence: &Sequence,
+        stopped: ExprId,
+    ) -> Result<ExprId, SemanticError> {
         let before = self.above(sequence.started, stopped)?;
         self.not(before)
     }

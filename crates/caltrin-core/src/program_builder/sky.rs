@@ -3,12 +3,12 @@
 use super::{ProgramBuilder, Track};
 use crate::curve::{Curve, Easing, Stop};
 use crate::kind::Kind;
-use crate::semantic_error::SemanticError;
 use crate::program::{
     Body, Constant, CurveId, Dial, Domain, ExprId, NamedCurve, Op, Start, Subject, Turn, Wave,
 };
 use crate::pure::Pure;
 use crate::quantity::{Hours, Place};
+use crate::semantic_error::SemanticError;
 use rustc_hash::FxHashSet;
 
 /// Days from one new moon to the next, on average.
@@ -248,7 +248,11 @@ impl ProgramBuilder {
         }
     }
 
-    fn share_all(&mut self, name: &str, values: &mut [(&str, ExprId)]) -> Result<(), SemanticError> {
+    fn share_all(
+        &mut self,
+        name: &str,
+        values: &mut [(&str, ExprId)],
+    ) -> Result<(), SemanticError> {
         for (part, value) in values {
             if !matches!(self.program().expr(*value).op, Op::Signal(_)) {
                 *value = self.shared(&format!("{name}.{part}"), *value)?;
@@ -373,7 +377,12 @@ impl ProgramBuilder {
 
     /// Days after noon of 1 January 2000 in UT: at an hour of the clock, or at the start of its day.
     /// It is a signal of the sun's or moon's.
-    fn days(&mut self, name: &str, path: SunPath, hour: Option<ExprId>) -> Result<ExprId, SemanticError> {
+    fn days(
+        &mut self,
+        name: &str,
+        path: SunPath,
+        hour: Option<ExprId>,
+    ) -> Result<ExprId, SemanticError> {
         let SunPath::Earth { longitude, date, year, zone, .. } = path else {
             return self.number(0.0, Kind::Number);
         };
@@ -524,7 +533,11 @@ impl ProgramBuilder {
     }
 
     /// The hour so many hours before another.
-    pub(super) fn hours_before(&mut self, hour: ExprId, lead: ExprId) -> Result<ExprId, SemanticError> {
+    pub(super) fn hours_before(
+        &mut self,
+        hour: ExprId,
+        lead: ExprId,
+    ) -> Result<ExprId, SemanticError> {
         if self.scalar(lead) == Some(0.0) {
             return Ok(hour);
         }

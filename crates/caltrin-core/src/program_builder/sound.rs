@@ -6,18 +6,18 @@
 use std::sync::Arc;
 
 use super::event::LONGEST;
-use super::{ProgramBuilder, Owner, Use};
+use super::{Owner, ProgramBuilder, Use};
 use crate::bounds::RangeAnalysis;
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
 use crate::kind::Kind;
-use crate::semantic_error::SemanticError;
 use crate::program::{
     Constant, Entries, EventId, ExprId, Home, InputId, NEVER, Op, Sound, SoundId, Source, Start,
     TableId, Turn, Write,
 };
 use crate::pure::Pure;
 use crate::quantity::Seconds;
+use crate::semantic_error::SemanticError;
 use crate::sound::{Envelope, Follower, Hearing, Mark, Marks, Measure, Playing, SHORTEST, TICKS};
 
 /// How a sound of a file is played.
@@ -144,7 +144,13 @@ impl ProgramBuilder {
                 if bounds.lo < 0.0 || bounds.hi > FASTEST {
                     let (lo, hi) = (bounds.lo, bounds.hi);
                     let what = "the speed of a sound";
-                    return Err(SemanticError::OutOfRange { what, lo, hi, least: 0.0, most: FASTEST });
+                    return Err(SemanticError::OutOfRange {
+                        what,
+                        lo,
+                        hi,
+                        least: 0.0,
+                        most: FASTEST,
+                    });
                 }
                 self.scalar(speed).is_some()
             }
@@ -280,12 +286,17 @@ impl ProgramBuilder {
 
     fn push_sound(&mut self, sound: Sound, playback: Playback) -> SoundId {
         self.program.sounds.push(sound);
-        self.bytecodes.push(playback);
-        SoundId(self.bytecodes.len() as u32 - 1)
+        self.playbacks.push(playback);
+        SoundId(self.playbacks.len() as u32 - 1)
     }
 
     /// What has come of a sound, 0 to 1.
-    pub fn heard(&mut self, place: &Use, sound: SoundId, asked: Asked) -> Result<ExprId, SemanticError> {
+    pub fn heard(
+        &mut self,
+        place: &Use,
+        sound: SoundId,
+        asked: Asked,
+    ) -> Result<ExprId, SemanticError> {
         let times = [SHORTEST.0, LONGEST];
         for (what, v, [least, most]) in [
             ("the time of attack", asked.attack.0, times),
@@ -299,7 +310,7 @@ impl ProgramBuilder {
             }
         }
         let home = self.go_home(Home::BOOK);
-        let made = match &self.bytecodes[sound.index()] {
+        let made = match &self.playbacks[sound.index()] {
             Playback::File(playback) => {
                 let playback = playback.clone();
                 self.heard_of_file(place, sound, &playback, asked)
@@ -407,7 +418,12 @@ impl ProgramBuilder {
         self.derived(Op::Envelope(table, at), Kind::Number)
     }
 
-    fn heard_live(&mut self, place: &Use, sound: SoundId, asked: Asked) -> Result<ExprId, SemanticError> {
+    fn heard_live(
+        &mut self,
+        place: &Use,
+        sound: SoundId,
+        asked: Asked,
+    ) -> Result<ExprId, SemanticError> {
         let name = self.program.sounds[sound.index()].name.clone();
         let level = self.live_level(&name, sound, asked.measure)?;
         let [none, one] = [0.0, 1.0].map(|v| self.constant(Constant::Scalar(v), Kind::Number));
@@ -440,11 +456,13 @@ impl ProgramBuilder {
             Measure::Peak => "peak",
             Measure::Band(band) => {
                 let named = crate::sound::Band::NAMED.iter().find(|(_, known)| *known == band);
-                named.map(|(word, _)| *word).ok_or_else(|| SemanticError::LiveMeasure(name.to_owned()))?
+                named
+                    .map(|(word, _)| *word)
+                    .ok_or_else(|| SemanticError::LiveMeasure(name.to_owned()))?
             }
             Measure::Onsets => return Err(SemanticError::LiveMeasure(name.to_owned())),
         };
-        if let Playback::Live(known) = &self.bytecodes[sound.index()]
+        if let Playback::Live(known) = &self.playbacks[sound.index()]
             && let Some((_, level)) = known.iter().find(|(known, _)| *known == measure)
         {
             return Ok(*level);
@@ -453,7 +471,7 @@ impl ProgramBuilder {
         owner.within = format!("{name}.");
         let range = [0.0, 1.0].map(|v| self.constant(Constant::Scalar(v), Kind::Number));
         let (_, level) = self.define_input(&owner, word, range[0], Some(range))?;
-        if let Playback::Live(known) = &mut self.bytecodes[sound.index()] {
+        if let Playback::Live(known) = &mut self.playbacks[sound.index()] {
             known.push((measure, level));
         }
         Ok(level)
@@ -461,7 +479,7 @@ impl ProgramBuilder {
 
     /// Whether the game gives a sound's levels.
     pub fn is_live(&self, sound: SoundId) -> bool {
-        matches!(self.bytecodes[sound.index()], Playback::Live(_))
+        matches!(self.playbacks[sound.index()], Playback::Live(_))
     }
 
     /// Defines an event that happens each time that a sound comes to one of its onsets, beats or notes; of those only to
@@ -473,14 +491,17 @@ impl ProgramBuilder {
         which: Marks,
         [above, below]: [Option<f64>; 2],
     ) -> Result<EventId, SemanticError> {
-        let Playback::File(playback) = &self.bytecodes[sound.index()] else {
-            return Err(SemanticError::LiveMeasure(self.program.sounds[sound.index()].name.clone()));
+        let Playback::File(playback) = &self.playbacks[sound.index()] else {
+            return Err(SemanticError::LiveMeasure(
+                self.program.sounds[sound.index()].name.clone(),
+            ));
         };
         let fits = |mark: &&Mark| {
             above.is_none_or(|above| mark.value > above)
                 && below.is_none_or(|below| mark.value < below)
         };
-        let places = playback.hearing.marks(which).iter().filter(fits).map(|mark| mark.at).collect();
+        let places =
+            playback.hearing.marks(which).iter().filter(fits).map(|mark| mark.at).collect();
         self.define_at_places(name, sound, places)
     }
 
@@ -502,7 +523,7 @@ impl ProgramBuilder {
             }
             None => None,
         };
-        let Playback::File(playback) = &self.bytecodes[sound.index()] else { return None };
+        let Playback::File(playback) = &self.playbacks[sound.index()] else { return None };
         let (loops, length) = (playback.loops, playback.hearing.length().0);
         let playing = if loops { Playing::Round } else { Playing::Once };
         let later = |place: Seconds| match place.0 + delay.0 {
@@ -536,8 +557,10 @@ impl ProgramBuilder {
         mut places: Vec<f64>,
     ) -> Result<EventId, SemanticError> {
         places.dedup();
-        let Playback::File(playback) = &self.bytecodes[sound.index()] else {
-            return Err(SemanticError::LiveMeasure(self.program.sounds[sound.index()].name.clone()));
+        let Playback::File(playback) = &self.playbacks[sound.index()] else {
+            return Err(SemanticError::LiveMeasure(
+                self.program.sounds[sound.index()].name.clone(),
+            ));
         };
         let playback = playback.clone();
         let (id, _) = self.new_event(name, Source::Sound)?;

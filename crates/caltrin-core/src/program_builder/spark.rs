@@ -1,12 +1,12 @@
 //! Sparks: lights that an event makes and that live a short life, from a pool of fixed size.
 
-use super::{ProgramBuilder, Owner};
+use super::{Owner, ProgramBuilder};
 use crate::interval::Interval;
 use crate::kind::{Kind, Pace, Scope};
-use crate::semantic_error::SemanticError;
 use crate::program::{
     Constant, EventId, ExprId, Home, InputId, MOST_SPARKS, Op, Size, Spark, Write,
 };
+use crate::semantic_error::SemanticError;
 
 /// Sparks in the making.
 #[derive(Clone, Debug)]
@@ -73,7 +73,11 @@ impl ProgramBuilder {
     }
 
     /// What a spark keeps of a value that its event came with.
-    pub fn capture(&mut self, spark: &mut Sparking, value: InputId) -> Result<ExprId, SemanticError> {
+    pub fn capture(
+        &mut self,
+        spark: &mut Sparking,
+        value: InputId,
+    ) -> Result<ExprId, SemanticError> {
         let input = self.program.input(value).clone();
         let own = input.name.rsplit('.').next().unwrap_or_default();
         let scope = spark.home.scope;

@@ -309,7 +309,13 @@ impl PlaceView {
         }
     }
 
-    fn head(&self, checked: &ValidatedProgram, fonts: &Fonts, moments: &[When], shapes: &mut Vec<Shape>) {
+    fn head(
+        &self,
+        checked: &ValidatedProgram,
+        fonts: &Fonts,
+        moments: &[When],
+        shapes: &mut Vec<Shape>,
+    ) {
         let most = self.width as f32 - 2.0 * SIDE;
         let name = fonts.fitted(checked.program().name(), 24.0, true, most);
         shapes.push(Shape::words((SIDE, 38.0), 24.0, true, look::INK, Anchor::Start, name));

@@ -1,7 +1,7 @@
 //! A place at one moment: its lamps as they shine, and what is solid in it. Meters, y up.
 
-use caltrin_core::ValidatedProgram;
 use caltrin_core::Run;
+use caltrin_core::ValidatedProgram;
 use caltrin_core::kind::{Kind, Photometry};
 use caltrin_core::program::{Field, Form, Light, LightId, LightKind, Space, Up};
 
@@ -114,8 +114,7 @@ pub(crate) fn scene(checked: &ValidatedProgram, run: &mut Run<'_>, lights: &[Lig
             match light.kind {
                 LightKind::Ambient => add(&mut scene.ambient, strength),
                 LightKind::Directional => {
-                    let toward =
-                        look.direction(Field::Aim).unwrap_or([0.0, -1.0, 0.0]).map(|v| -v);
+                    let toward = look.direction(Field::Aim).unwrap_or([0.0, -1.0, 0.0]).map(|v| -v);
                     let shadows = look.number(Field::Shadows).is_none_or(|on| on != 0.0);
                     scene.suns.push(Sun { toward, lux: strength, shadows });
                 }

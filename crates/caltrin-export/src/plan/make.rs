@@ -8,7 +8,7 @@ use caltrin_core::program::{
     Light, LightId, Program, Size, Space, Subject, TableId, Write, parts_of,
 };
 use caltrin_core::quantity::Place;
-use caltrin_core::{ValidatedProgram, Note, Notes, kernel};
+use caltrin_core::{Note, Notes, ValidatedProgram, kernel};
 use rustc_hash::{FxHashMap, FxHashSet};
 
 use super::body::Body;

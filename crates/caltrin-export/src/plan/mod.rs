@@ -18,7 +18,7 @@ use caltrin_core::program::{
     TableId,
 };
 use caltrin_core::quantity::Seed;
-use caltrin_core::{ValidatedProgram, Note, Notes, kernel};
+use caltrin_core::{Note, Notes, ValidatedProgram, kernel};
 
 use crate::names::FilePrefix;
 use rustc_hash::{FxHashMap, FxHashSet};
@@ -836,7 +836,11 @@ impl Plan {
         Plan::with_inputs(checked, notes, Some(&asked))
     }
 
-    fn with_inputs(checked: &ValidatedProgram, notes: &Notes, asked: Option<&FxHashSet<InputId>>) -> Plan {
+    fn with_inputs(
+        checked: &ValidatedProgram,
+        notes: &Notes,
+        asked: Option<&FxHashSet<InputId>>,
+    ) -> Plan {
         let program = checked.program();
         let needs = needs(program);
         let mut used = reachable(program, &needs);

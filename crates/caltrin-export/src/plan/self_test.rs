@@ -8,7 +8,7 @@ use caltrin_core::program::{
     Which,
 };
 use caltrin_core::quantity::{Hours, Seconds, Seed};
-use caltrin_core::{ValidatedProgram, Run, kernel};
+use caltrin_core::{Run, ValidatedProgram, kernel};
 
 use super::{Code, EventPlan, Infix, LightPlan, Plan};
 

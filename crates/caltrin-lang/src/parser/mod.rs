@@ -8,9 +8,9 @@ mod renamed;
 use rowan::{Checkpoint, GreenNodeBuilder, Language};
 
 use crate::diagnostic::Diagnostic;
-pub use renamed::{Renamed, updated};
 use crate::syntax::{DEEPEST, Kind, Lexed, Lightbook, MOST_TOKENS, Node, Unread, is_reserved, lex};
 use crate::words;
+pub use renamed::{Renamed, updated};
 
 /// A tree and the mistakes of form in it.
 #[derive(Clone, Debug)]

@@ -47,11 +47,7 @@ impl Parser<'_> {
     /// The word that comes `skip` words from here is an old one.
     pub(super) fn old_word(&mut self, skip: usize, word: &'static str, phrase: [&'static str; 2]) {
         let token = self.ahead(skip);
-        self.renamed.push(Renamed {
-            range: token.start..token.end,
-            word,
-            phrase: Some(phrase),
-        });
+        self.renamed.push(Renamed { range: token.start..token.end, word, phrase: Some(phrase) });
     }
 
     /// The next word may be an accepted spelling of another.

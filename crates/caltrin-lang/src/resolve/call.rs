@@ -1,7 +1,7 @@
 //! Calls: the language's functions and the book's behaviors.
 
-use caltrin_core::program_builder::{Owner, Track};
 use caltrin_core::program::{BehaviorId, Domain, ExprId};
+use caltrin_core::program_builder::{Owner, Track};
 
 use super::{Columns, Item, Resolver, child_of, expressions, span, token_span, tokens};
 use crate::diagnostic::Diagnostic;

@@ -3,11 +3,11 @@
 use std::rc::Rc;
 
 use caltrin_core::curve::{CurveFault, Easing};
-use caltrin_core::program_builder::Owner;
 use caltrin_core::kind::Kind as ValueKind;
-use caltrin_core::semantic_error::SemanticError;
 use caltrin_core::program::{Constant, Domain, Subject};
+use caltrin_core::program_builder::Owner;
 use caltrin_core::quantity::Place;
+use caltrin_core::semantic_error::SemanticError;
 
 use super::{
     Columns, Item, Resolver, child_of, expressions, is_expression, name_of, span, token_of,

@@ -3,13 +3,13 @@
 use std::rc::Rc;
 
 use caltrin_core::curve::Easing;
+use caltrin_core::kind::Kind as ValueKind;
+use caltrin_core::program::{Clock, Constant, Dial, ExprId, Op, Subject};
 use caltrin_core::program_builder::Owner;
 use caltrin_core::program_builder::day::{Alternatives, Change, Lean, Phase, PhaseFault};
 use caltrin_core::program_builder::sky::{Sky, SunPath};
-use caltrin_core::kind::Kind as ValueKind;
-use caltrin_core::semantic_error::SemanticError;
-use caltrin_core::program::{Clock, Constant, Dial, ExprId, Op, Subject};
 use caltrin_core::quantity::{Hours, Seconds};
+use caltrin_core::semantic_error::SemanticError;
 
 use super::call::Arguments;
 use super::{
@@ -229,7 +229,8 @@ impl Resolver {
         let (change, easing) = self.change(over.as_ref())?;
         let place = over.unwrap_or_else(|| node.clone());
         let made = self.builder.define_hours(name.text(), [start, end], change, easing);
-        let place = if matches!(made, Err(SemanticError::HoursTooShort { .. })) { &place } else { node };
+        let place =
+            if matches!(made, Err(SemanticError::HoursTooShort { .. })) { &place } else { node };
         let [level, through] = self.fits(made, place)?;
         self.note_signals(node, &[level, through]);
         let values = vec![("through".to_owned(), through)];
@@ -348,8 +349,7 @@ impl Resolver {
         };
         let made = self.builder.define_sun(name.text(), path?);
         let error = made.as_ref().err();
-        let place =
-            error.and_then(|error| place_of(error, &lines)).unwrap_or_else(|| node.clone());
+        let place = error.and_then(|error| place_of(error, &lines)).unwrap_or_else(|| node.clone());
         let sky = self.fits(made, &place)?;
         self.note_named(name.text(), node);
         self.sky(node, "sun", sky)

@@ -1,11 +1,11 @@
 //! Declarations: values, signals, behaviors, lights, outputs.
 
-use caltrin_core::program_builder::{Array, Owner};
 use caltrin_core::kind::{Kind as ValueKind, Pace};
-use caltrin_core::semantic_error::SemanticError;
 use caltrin_core::program::{
     CHANNELS, Channel, Constant, ExprId, Field, LightKind, MOST_LAMPS, Size, Subject,
 };
+use caltrin_core::program_builder::{Array, Owner};
+use caltrin_core::semantic_error::SemanticError;
 
 use super::{
     Around, Item, Resolver, child_of, expressions, is_expression, name_of, span, spark, token_of,
@@ -565,7 +565,9 @@ impl Resolver {
         owner: &mut Owner,
     ) -> Option<(Channel, Vec<ExprId>)> {
         let word = tokens(node).next()?;
-        let Some(channel) = CHANNELS.iter().find(|channel| channel.name == words::spelled(word.text())) else {
+        let Some(channel) =
+            CHANNELS.iter().find(|channel| channel.name == words::spelled(word.text()))
+        else {
             let message = format!("a light has no `{}`", word.text());
             let told = Diagnostic::error(token_span(&word), message);
             let names = CHANNELS.iter().map(|channel| channel.name);

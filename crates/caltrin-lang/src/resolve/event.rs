@@ -3,13 +3,13 @@
 use std::rc::Rc;
 
 use caltrin_core::curve::Easing;
+use caltrin_core::kind::Kind as ValueKind;
+use caltrin_core::program::{Constant, EventId, ExprId, Notice, Source, Subject};
 use caltrin_core::program_builder::Owner;
 use caltrin_core::program_builder::Sender;
 use caltrin_core::program_builder::event::{Replay, Turned};
-use caltrin_core::kind::Kind as ValueKind;
-use caltrin_core::semantic_error::SemanticError;
-use caltrin_core::program::{Constant, EventId, ExprId, Notice, Source, Subject};
 use caltrin_core::quantity::{Hours, Seconds};
+use caltrin_core::semantic_error::SemanticError;
 
 use super::call::Arguments;
 use super::{

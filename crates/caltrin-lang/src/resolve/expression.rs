@@ -2,10 +2,10 @@
 
 use std::ops::Range;
 
-use caltrin_core::program_builder::Owner;
 use caltrin_core::kind::Kind as ValueKind;
-use caltrin_core::semantic_error::SemanticError;
 use caltrin_core::program::{Constant, Domain, ExprId};
+use caltrin_core::program_builder::Owner;
+use caltrin_core::semantic_error::SemanticError;
 
 use super::{Item, Origin, Resolver, child_of, expressions, span, token_span, tokens};
 use crate::diagnostic::Diagnostic;

@@ -1,11 +1,11 @@
 //! The functions of the language.
 
 use caltrin_core::curve::Easing;
-use caltrin_core::program_builder::{Owner, Track, Use};
 use caltrin_core::kind::{Kind as ValueKind, Pace};
-use caltrin_core::semantic_error::SemanticError;
 use caltrin_core::program::{Constant, Domain, ExprId, Start, Turn, Wave};
+use caltrin_core::program_builder::{Owner, Track, Use};
 use caltrin_core::pure::Pure;
+use caltrin_core::semantic_error::SemanticError;
 
 use super::call::Arguments;
 use super::{Item, Resolver, child_of, expressions, span, tokens};
@@ -353,7 +353,8 @@ impl Resolver {
             ranges.push(range);
         }
         if ranges.is_empty() || ranges.len() > MOST {
-            let wanted = format!("a range, or a list of {MOST} at most, as in `drawn(2200K, 2700K)`");
+            let wanted =
+                format!("a range, or a list of {MOST} at most, as in `drawn(2200K, 2700K)`");
             self.missing(arguments, &wanted);
             return None;
         }
@@ -668,9 +669,10 @@ impl Resolver {
             let text = time.text().to_string();
             let text = text.trim();
             self.tell(
-                Diagnostic::error(span(time), "`later` needs `by` or `each` before this time").help(
-                    format!("write `by {text}` for all lamps alike, or `each {text}` from lamp to lamp"),
-                ),
+                Diagnostic::error(span(time), "`later` needs `by` or `each` before this time")
+                    .help(format!(
+                        "write `by {text}` for all lamps alike, or `each {text}` from lamp to lamp"
+                    )),
             );
             return None;
         }
@@ -865,7 +867,8 @@ impl Resolver {
         let wanted = if turns { ValueKind::Angle } else { ValueKind::Number };
         let fits = self.builder.expect(by, wanted);
         self.fits(fits, &by_place)?;
-        let made = if turns { self.builder.turn_hue(color, by) } else { self.builder.scaled(color, by) };
+        let made =
+            if turns { self.builder.turn_hue(color, by) } else { self.builder.scaled(color, by) };
         self.fits(made, &by_place)
     }
 }

@@ -1,10 +1,10 @@
 //! Groups: which lights are dimmed and tinted together, and by what.
 
 use caltrin_core::GroupNote;
-use caltrin_core::program_builder::Owner;
-use caltrin_core::program_builder::group::Group;
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{Channel, ExprId, Field, Size};
+use caltrin_core::program_builder::Owner;
+use caltrin_core::program_builder::group::Group;
 
 use super::{Around, Item, Resolver, expressions, name_of, span, token_span, tokens};
 use crate::diagnostic::Diagnostic;

@@ -22,16 +22,16 @@ use std::ops::Range;
 use std::rc::Rc;
 use std::sync::Arc;
 
-use caltrin_core::program_builder::event::Switch;
-use caltrin_core::program_builder::{ProgramBuilder, Owner, Track};
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{
-    BehaviorId, Constant, EventId, ExprId, Field, LightId, Program, SignalId, Size, SoundId,
-    Space, Subject, Up, Wanted,
+    BehaviorId, Constant, EventId, ExprId, Field, LightId, Program, SignalId, Size, SoundId, Space,
+    Subject, Up, Wanted,
 };
+use caltrin_core::program_builder::event::Switch;
+use caltrin_core::program_builder::{Owner, ProgramBuilder, Track};
 use caltrin_core::quantity::Seed;
 use caltrin_core::sound::{Band, Hearing};
-use caltrin_core::{ValidatedProgram, Note, Notes, Problem};
+use caltrin_core::{Note, Notes, Problem, ValidatedProgram};
 use rustc_hash::FxHashMap;
 
 use crate::diagnostic::{Diagnostic, Lines, Severity};

@@ -2,12 +2,12 @@
 
 use std::rc::Rc;
 
+use caltrin_core::kind::Kind as ValueKind;
+use caltrin_core::program::{EventId, ExprId, Subject};
 use caltrin_core::program_builder::Owner;
 use caltrin_core::program_builder::condition::Condition;
 use caltrin_core::program_builder::modes::{Cause, Rule};
-use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::semantic_error::SemanticError;
-use caltrin_core::program::{EventId, ExprId, Subject};
 
 use super::day::Parts;
 use super::{
@@ -71,9 +71,10 @@ impl Resolver {
                 };
                 if rising.is_err() {
                     let message = "the bound of `rearm` is on the wrong side";
-                    self.tell(Diagnostic::error(span(&place), message).help(format!(
-                        "it must lie {wanted} the first bound"
-                    )));
+                    self.tell(
+                        Diagnostic::error(span(&place), message)
+                            .help(format!("it must lie {wanted} the first bound")),
+                    );
                     return None;
                 }
                 let level = match wanted {

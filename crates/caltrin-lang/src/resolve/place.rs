@@ -1,8 +1,8 @@
 //! Fittings and where they are placed: what is in a fitting is made anew for each placing.
 
-use caltrin_core::program_builder::Owner;
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{ExprId, Size};
+use caltrin_core::program_builder::Owner;
 
 use super::{
     Around, Item, Resolver, child_of, expressions, is_expression, name_of, span, token_span, tokens,

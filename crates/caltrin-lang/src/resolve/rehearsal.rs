@@ -1,11 +1,11 @@
 //! Rehearsals: what the game would do, and what is expected of the lights.
 
-use caltrin_core::program_builder::Owner;
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{
     Constant, Deed, EventId, Expectation, Expected, Field, Level, LightId, Rehearsal, Relation,
     Size, Source, Which,
 };
+use caltrin_core::program_builder::Owner;
 use caltrin_core::quantity::{Hours, Seconds};
 
 use super::call::Arguments;

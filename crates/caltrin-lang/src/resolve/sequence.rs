@@ -1,13 +1,13 @@
 //! Sequences: what happens when, and to which channels of which lights.
 
 use caltrin_core::curve::Easing;
+use caltrin_core::kind::Kind as ValueKind;
+use caltrin_core::program::{CHANNELS, Channel, Constant, ExprId, LightKind, Size, Subject};
 use caltrin_core::program_builder::Owner;
 use caltrin_core::program_builder::event::LONGEST;
 use caltrin_core::program_builder::sequence::{Again, MOST_LAYERS, Scene, Sequence, Stop};
-use caltrin_core::kind::Kind as ValueKind;
-use caltrin_core::semantic_error::SemanticError;
-use caltrin_core::program::{CHANNELS, Channel, Constant, ExprId, LightKind, Size, Subject};
 use caltrin_core::quantity::Seconds;
+use caltrin_core::semantic_error::SemanticError;
 
 use super::group::LightPath;
 use super::{Around, Item, Resolver, child_of, name_of, span, token_of, token_span, tokens};
@@ -265,7 +265,9 @@ impl Resolver {
             return None;
         }
         self.names_light(&path, false)?;
-        let Some(channel) = CHANNELS.iter().find(|channel| channel.name == words::spelled(word.text())) else {
+        let Some(channel) =
+            CHANNELS.iter().find(|channel| channel.name == words::spelled(word.text()))
+        else {
             let message = format!("a light has no `{}`", word.text());
             let told = Diagnostic::error(token_span(&word), message);
             let near = self.nearest(word.text(), CHANNELS.iter().map(|channel| channel.name));

@@ -1,8 +1,8 @@
 //! Walls and posts: what is solid in the place, for pictures of it.
 
-use caltrin_core::program_builder::Owner;
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{Constant, Form, Size};
+use caltrin_core::program_builder::Owner;
 
 use super::{Item, Resolver, child_of, expressions, name_of, span, token_span, tokens};
 use crate::diagnostic::Diagnostic;

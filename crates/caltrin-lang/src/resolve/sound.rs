@@ -2,12 +2,12 @@
 
 use std::sync::Arc;
 
+use caltrin_core::kind::Kind as ValueKind;
+use caltrin_core::program::{Constant, EventId, ExprId, Op, SoundId, Subject};
 use caltrin_core::program_builder::Owner;
 use caltrin_core::program_builder::sound::{Asked, Played};
-use caltrin_core::kind::Kind as ValueKind;
-use caltrin_core::semantic_error::SemanticError;
-use caltrin_core::program::{Constant, EventId, ExprId, Op, SoundId, Subject};
 use caltrin_core::quantity::Seconds;
+use caltrin_core::semantic_error::SemanticError;
 use caltrin_core::sound::{Band, FREQUENCIES, Marks, Measure};
 
 use super::call::Arguments;

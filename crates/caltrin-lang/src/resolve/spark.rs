@@ -1,9 +1,9 @@
 //! Sparks: lights that an event makes.
 
-use caltrin_core::program_builder::Owner;
-use caltrin_core::program_builder::spark::Sparking;
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{Channel, Constant, EventId, ExprId, Size};
+use caltrin_core::program_builder::Owner;
+use caltrin_core::program_builder::spark::Sparking;
 use rustc_hash::FxHashMap;
 
 use super::{Item, Resolver, child_of, name_of, span, token_span, tokens};

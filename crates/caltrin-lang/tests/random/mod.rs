@@ -245,7 +245,9 @@ impl Author {
                 self.pick(&["1", "2", "4"])
             ),
             13 => "bursts(on 80ms..600ms, off 200ms..3s)".to_owned(),
-            14 => self.pick(&["drawn(20%..1.1)", "drawn(1, 2, 0.5)", "drawn(1, 0, every 90ms..2s)"]),
+            14 => {
+                self.pick(&["drawn(20%..1.1)", "drawn(1, 2, 0.5)", "drawn(1, 0, every 90ms..2s)"])
+            }
             15 => {
                 let wave = self.pick(&["sine", "triangle", "saw"]);
                 format!("{wave}(-0.5..1, every {}{})", self.time(), self.start())

@@ -7,7 +7,7 @@ use std::process::Command;
 use std::time::Duration;
 
 use caltrin::core::quantity::Seconds;
-use caltrin::core::{ValidatedProgram, Notes, Run};
+use caltrin::core::{Notes, Run, ValidatedProgram};
 use caltrin::export::{export, target_named};
 use criterion::{Criterion, Throughput, criterion_group, criterion_main};
 
