@@ -68,7 +68,7 @@ fn drawn(program: &Program, color: ExprId) -> Option<[f64; 2]> {
         let mut ends = [[0.0; 3]; 2];
         let mut level = None;
         for (cone, root) in [l, m, s].into_iter().enumerate() {
-            let Op::Between(from, to, at) = program.expr(root).op else { return None };
+            let Op::Lerp(from, to, at) = program.expr(root).op else { return None };
             level = Some(at);
             for (end, id) in [from, to].into_iter().enumerate() {
                 let Some(Constant::Scalar(root)) = program.constant(id) else { return None };
@@ -78,7 +78,7 @@ fn drawn(program: &Program, color: ExprId) -> Option<[f64; 2]> {
         let chance = |id: &ExprId| {
             matches!(
                 program.expr(*id).op,
-                Op::Held(..) | Op::Soft(..) | Op::Drift(..) | Op::Phase(_)
+                Op::SampleAndHold(..) | Op::SmoothHold(..) | Op::Drift(..) | Op::Phase(_)
             )
         };
         below(program, level?).iter().any(chance).then(|| {

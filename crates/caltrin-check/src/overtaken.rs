@@ -62,7 +62,7 @@ pub(crate) fn look(checked: &ValidatedProgram, all: &Owned) -> Vec<Finding> {
 /// The curve that an expression plays since an event, which starts it over each time.
 fn played(program: &Program, id: caltrin_core::program::ExprId) -> Option<(CurveId, EventId)> {
     let Op::Curve(curve, at) = program.expr(id).op else { return None };
-    let Op::Greatest(passed, _) = program.expr(at).op else { return None };
+    let Op::Max(passed, _) = program.expr(at).op else { return None };
     let Op::Subtract(now, start) = program.expr(passed).op else { return None };
     let Op::Input(kept) = program.expr(start).op else { return None };
     let is_now = matches!(program.expr(now).op, Op::Now);

@@ -108,7 +108,7 @@ fn stretched(program: &Program, moment: ExprId) -> Option<f64> {
     let still = |id: ExprId| program.expr(id).pace < Pace::Flowing;
     match program.expr(moment).op {
         Op::Now => Some(1.0),
-        Op::Within(inside, ..) => stretched(program, inside),
+        Op::Clamp(inside, ..) => stretched(program, inside),
         Op::Add(a, b) | Op::Subtract(a, b) if still(b) => stretched(program, a),
         Op::Divide(a, by) => match program.constant(by) {
             Some(Constant::Scalar(by)) => Some(stretched(program, a)? * by.abs()),

@@ -41,10 +41,10 @@ pub(crate) fn look(checked: &ValidatedProgram, all: &Owned) -> Vec<Finding> {
         for id in own.iter().copied().filter(|id| !grids.contains(id)) {
             let op = &program.expr(id).op;
             let (what, time, least) = match op {
-                Op::Held(_, longest, _) | Op::Soft(_, longest, ..) => {
+                Op::SampleAndHold(_, longest, _) | Op::SmoothHold(_, longest, ..) => {
                     ("levels that last", ranges.bounds(light, *longest).part(0).hi, FRAME)
                 }
-                Op::Turned(_, _, _, period) => {
+                Op::Looped(_, _, _, period) => {
                     ("periods of", ranges.bounds(light, *period).part(0).hi, 2.0 * FRAME)
                 }
                 _ => continue,

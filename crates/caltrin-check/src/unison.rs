@@ -54,7 +54,7 @@ fn unsaid(program: &Program, value: ExprId) -> Option<String> {
             Op::Curve(curve, at) if turns_unsaid(program, *at) => {
                 return Some(format!(" that plays `{}`{place}", program.curve(*curve).title));
             }
-            Op::Turned(_, Start::Unsaid, ..) => found = Some(place),
+            Op::Looped(_, Start::Unsaid, ..) => found = Some(place),
             Op::Call(behavior, ..) => {
                 open.push((program.behavior(*behavior).value, Some(*behavior)));
             }
@@ -68,7 +68,7 @@ fn unsaid(program: &Program, value: ExprId) -> Option<String> {
 
 fn turns_unsaid(program: &Program, at: ExprId) -> bool {
     match program.expr(at).op {
-        Op::Turned(_, Start::Unsaid, ..) => true,
+        Op::Looped(_, Start::Unsaid, ..) => true,
         Op::Add(_, turned) => turns_unsaid(program, turned),
         _ => false,
     }

@@ -71,7 +71,7 @@ fn cut_off(
                 (message, "the condition has no effect; check its limits and units")
             })
         }
-        Op::Within(v, lo, hi) if !known(v) => {
+        Op::Clamp(v, lo, hi) if !known(v) => {
             let (v, lo, hi) = (of(v), of(lo), of(hi));
             (v.hi <= lo.lo || v.lo >= hi.hi).then(|| {
                 let kept = Interval { lo: lo.lo, hi: hi.hi };

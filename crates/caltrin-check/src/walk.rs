@@ -104,7 +104,7 @@ fn reaches(program: &Program, root: ExprId, subject: Subject) -> bool {
             {
                 return true;
             }
-            Op::Chosen(choice, _) | Op::Weight(choice, _)
+            Op::IsChosen(choice, _) | Op::Weight(choice, _)
                 if subject == Subject::Choice(*choice) =>
             {
                 return true;
@@ -144,7 +144,7 @@ pub(crate) fn turning(program: &Program, id: ExprId) -> Option<Turning> {
         _ => (0.0, at),
     };
     match program.expr(turned).op {
-        Op::Turned(turn, _, _, period) => {
+        Op::Looped(turn, _, _, period) => {
             Some(Turning { curve, turn, from, to: from + scalar(period)? })
         }
         _ => None,

@@ -320,14 +320,14 @@ impl<'a> RangeAnalysis<'a> {
                     _ => Bounds::Vector([input.bounds; 3]),
                 }
             }
-            Op::Chosen(..) => Bounds::OnOff,
+            Op::IsChosen(..) => Bounds::OnOff,
             Op::Weight(..) => Bounds::Scalar(Interval { lo: 0.0, hi: 1.0 }),
             Op::Call(behavior, arguments, _) => {
                 let arguments = arguments.iter().map(|a| self.bounds(*a, frame)).collect();
                 let inside = self.frame(arguments, Some(frame.call.unwrap_or(id)), frame.light);
                 self.bounds(self.program.behavior(*behavior).value, &inside)
             }
-            Op::Stood(a, up) => {
+            Op::ChangeUp(a, up) => {
                 let point = self.bounds(*a, frame);
                 Bounds::Vector(up.parts().map(|(part, turned)| {
                     let Interval { lo, hi } = point.part(part);
@@ -350,13 +350,13 @@ impl<'a> RangeAnalysis<'a> {
                 }
                 self.pair(*a, *b, frame, |a, b| a.corners(b, |x, y| x / y))
             }
-            Op::Least(a, b) => {
+            Op::Min(a, b) => {
                 self.pair(*a, *b, frame, |a, b| Interval { lo: a.lo.min(b.lo), hi: a.hi.min(b.hi) })
             }
-            Op::Greatest(a, b) => {
+            Op::Max(a, b) => {
                 self.pair(*a, *b, frame, |a, b| Interval { lo: a.lo.max(b.lo), hi: a.hi.max(b.hi) })
             }
-            Op::Within(v, lo, hi) => {
+            Op::Clamp(v, lo, hi) => {
                 let [v, lo, hi] = [*v, *lo, *hi].map(|e| self.bounds(e, frame).part(0));
                 self.rising(id, frame, lo, hi);
                 Bounds::Scalar(Interval {
@@ -364,27 +364,27 @@ impl<'a> RangeAnalysis<'a> {
                     hi: v.hi.max(lo.hi).min(hi.hi),
                 })
             }
-            Op::Between(a, b, s) => {
+            Op::Lerp(a, b, s) => {
                 self.bounds(*s, frame);
                 self.pair(*a, *b, frame, Interval::join)
             }
-            Op::Above(a, b) | Op::Same(a, b) | Op::And(a, b) | Op::Or(a, b) => {
+            Op::Above(a, b) | Op::Equal(a, b) | Op::And(a, b) | Op::Or(a, b) => {
                 self.pair(*a, *b, frame, |a, _| a);
                 Bounds::OnOff
             }
             Op::Not(a) => self.bounds(*a, frame),
-            Op::Choose(c, a, b) => {
+            Op::Select(c, a, b) => {
                 self.bounds(*c, frame);
                 self.pair(*a, *b, frame, Interval::join)
             }
             Op::Parts(x, y, z) => {
                 Bounds::Vector([*x, *y, *z].map(|e| self.bounds(e, frame).part(0)))
             }
-            Op::Held(a, b, _) => {
+            Op::SampleAndHold(a, b, _) => {
                 self.interval(id, frame, *a, *b);
                 unit
             }
-            Op::Soft(a, b, part, _) => {
+            Op::SmoothHold(a, b, part, _) => {
                 self.interval(id, frame, *a, *b);
                 let part = self.bounds(*part, frame).part(0);
                 if part.lo < 0.0 || part.hi > 1.0 {
@@ -428,7 +428,7 @@ impl<'a> RangeAnalysis<'a> {
                 Bounds::Vector([Interval { lo: -most, hi: most }; 3])
             }
             Op::Phase(_) => unit,
-            Op::Turned(_, _, at, period) => {
+            Op::Looped(_, _, at, period) => {
                 self.bounds(*at, frame);
                 let period = self.bounds(*period, frame).part(0);
                 if period.lo < 1e-3 {
@@ -519,11 +519,11 @@ impl<'a> RangeAnalysis<'a> {
                 let roots = [*l, *m, *s].map(|e| self.bounds(e, frame).part(0));
                 closest.unwrap_or_else(|| Bounds::Vector(light_between(roots)))
             }
-            Op::Heading(point) => {
+            Op::Direction(point) => {
                 self.bounds(*point, frame);
                 Bounds::Vector([Interval { lo: -1.0, hi: 1.0 }; 3])
             }
-            Op::Brightest(c) => match self.bounds(*c, frame) {
+            Op::MaxComponent(c) => match self.bounds(*c, frame) {
                 Bounds::Vector([r, g, b]) => Bounds::Scalar(Interval {
                     lo: r.lo.max(g.lo).max(b.lo),
                     hi: r.hi.max(g.hi).max(b.hi),
@@ -544,14 +544,14 @@ impl<'a> RangeAnalysis<'a> {
                 };
                 Bounds::Scalar(Interval { lo: sum(|far| far.0), hi: sum(|far| far.1) })
             }
-            Op::Free(_) => {
+            Op::FreeSpark(_) => {
                 Bounds::Scalar(Interval { lo: 0.0, hi: f64::from(crate::program::MOST_SPARKS) })
             }
-            Op::Strikes(_, after) => {
+            Op::NextHour(_, after) => {
                 self.bounds(*after, frame);
                 Bounds::Scalar(Interval { lo: -LAST_MOMENT, hi: 4.0 * LAST_MOMENT })
             }
-            Op::BrightestAtOne(c) => {
+            Op::NormalizedColor(c) => {
                 let color = self.bounds(*c, frame);
                 Bounds::Vector(at_one([0, 1, 2].map(|part| color.part(part))))
             }
@@ -567,10 +567,10 @@ impl<'a> RangeAnalysis<'a> {
                 radius.hi.abs().max(radius.lo.abs())
             }
             Op::Add(a, b) | Op::Subtract(a, b) => self.reach(*a, frame) + self.reach(*b, frame),
-            Op::Between(a, b, _) | Op::Choose(_, a, b) => {
+            Op::Lerp(a, b, _) | Op::Select(_, a, b) => {
                 self.reach(*a, frame).max(self.reach(*b, frame))
             }
-            Op::Negate(a) | Op::Stood(a, _) | Op::Moment(a, _) => self.reach(*a, frame),
+            Op::Negate(a) | Op::ChangeUp(a, _) | Op::Moment(a, _) => self.reach(*a, frame),
             Op::Multiply(a, factor) => {
                 let factor = self.bounds(*factor, frame).part(0);
                 self.reach(*a, frame) * factor.hi.abs().max(factor.lo.abs())
@@ -689,7 +689,7 @@ impl<'a> RangeAnalysis<'a> {
             return Some(all.blended());
         }
         match &program.expr(id).op {
-            Op::Choose(_, a, b) => return self.ends_of(*a, frame)?.with(self.ends_of(*b, frame)?),
+            Op::Select(_, a, b) => return self.ends_of(*a, frame)?.with(self.ends_of(*b, frame)?),
             Op::Signal(signal) => {
                 if let Some(known) = self.signal_ends.get(signal) {
                     return known.clone();
@@ -720,13 +720,13 @@ impl<'a> RangeAnalysis<'a> {
             [Op::ConeRoot(0, a), Op::ConeRoot(1, b), Op::ConeRoot(2, c)] if a == b && a == c => {
                 return self.ends_of(*a, frame);
             }
-            [Op::Between(a, b, at), Op::Between(c, d, at_m), Op::Between(e, f, at_s)]
+            [Op::Lerp(a, b, at), Op::Lerp(c, d, at_m), Op::Lerp(e, f, at_s)]
                 if at == at_m && at == at_s =>
             {
                 let from = self.ends_of_roots([*a, *c, *e], frame)?;
                 return Some(from.with(self.ends_of_roots([*b, *d, *f], frame)?)?.blended());
             }
-            [Op::Choose(when, a, b), Op::Choose(when_m, c, d), Op::Choose(when_s, e, f)]
+            [Op::Select(when, a, b), Op::Select(when_m, c, d), Op::Select(when_s, e, f)]
                 if when == when_m && when == when_s =>
             {
                 let then = self.ends_of_roots([*a, *c, *e], frame)?;
@@ -833,7 +833,7 @@ impl<'a> RangeAnalysis<'a> {
         let mut ways = [(Interval::of(0.0), Interval::of(0.0)); 3];
         let mut level = None;
         for (way, root) in ways.iter_mut().zip(roots) {
-            let Op::Between(from, to, at) = self.program.expr(root).op else { return None };
+            let Op::Lerp(from, to, at) = self.program.expr(root).op else { return None };
             if level.is_some_and(|known| known != at) {
                 return None;
             }

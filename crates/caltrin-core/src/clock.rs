@@ -47,7 +47,7 @@ impl ClockState {
     /// What it shows at a moment of the run.
     pub fn at(&self, clock: Clock, now: Seconds) -> Shown {
         let hours = self.hours_at(clock.pace(), now.0);
-        let days = kernel::within(self.shown.days + days_of(hours), -MOST_DAYS, MOST_DAYS);
+        let days = kernel::clamp(self.shown.days + days_of(hours), -MOST_DAYS, MOST_DAYS);
         Shown { days, hour: Hours(hour_of(hours)) }
     }
 
@@ -69,7 +69,7 @@ impl ClockState {
             far if far < -12.0 => 1.0,
             _ => 0.0,
         };
-        let days = kernel::within(days + on, -MOST_DAYS, MOST_DAYS);
+        let days = kernel::clamp(days + on, -MOST_DAYS, MOST_DAYS);
         let shown = Shown { days, hour: to };
         *self = ClockState { since: now, shown, rate: 0.0, from: hour };
     }

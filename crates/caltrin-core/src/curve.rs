@@ -182,14 +182,14 @@ impl Curve {
         let u = (x - from.at.0) / (to.at.0 - from.at.0);
         match to.easing {
             Easing::Jump => from.value,
-            Easing::Linear => kernel::between(from.value, to.value, u),
-            Easing::Smooth => kernel::between(from.value, to.value, kernel::ease_smooth(u)),
+            Easing::Linear => kernel::lerp(from.value, to.value, u),
+            Easing::Smooth => kernel::lerp(from.value, to.value, kernel::ease_smooth(u)),
             Easing::Bezier([x1, y1, x2, y2]) => {
                 let s = kernel::ease_bezier(u, x1, y1, x2, y2);
                 if to.easing.overshoots() {
                     from.value + (to.value - from.value) * s
                 } else {
-                    kernel::between(from.value, to.value, s)
+                    kernel::lerp(from.value, to.value, s)
                 }
             }
         }

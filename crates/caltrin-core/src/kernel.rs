@@ -93,27 +93,27 @@ pub fn held_level(t: f64, key: u32, rate: f64, jitter: f64) -> f64 {
 
 /// `lo` at 0, `hi` at 1, and never outside of the two.
 #[inline(always)]
-pub fn between(lo: f64, hi: f64, s: f64) -> f64 {
+pub fn lerp(lo: f64, hi: f64, s: f64) -> f64 {
     let v = lo + (hi - lo) * s;
-    if lo <= hi { within(v, lo, hi) } else { within(v, hi, lo) }
+    if lo <= hi { clamp(v, lo, hi) } else { clamp(v, hi, lo) }
 }
 
 /// `v` kept inside `lo..hi`.
 #[inline(always)]
-pub fn within(v: f64, lo: f64, hi: f64) -> f64 {
+pub fn clamp(v: f64, lo: f64, hi: f64) -> f64 {
     let v = if v < lo { lo } else { v };
     if v > hi { hi } else { v }
 }
 
 /// The smaller of two numbers.
 #[inline(always)]
-pub fn least(a: f64, b: f64) -> f64 {
+pub fn min(a: f64, b: f64) -> f64 {
     if b < a { b } else { a }
 }
 
 /// The larger of two numbers.
 #[inline(always)]
-pub fn greatest(a: f64, b: f64) -> f64 {
+pub fn max(a: f64, b: f64) -> f64 {
     if b > a { b } else { a }
 }
 
@@ -287,10 +287,10 @@ pub fn burst_among(t: f64, key: u32, pairs: usize, edge: impl Fn(usize) -> f64) 
 #[inline]
 pub fn table_level(x: f64, table: &[f64]) -> f64 {
     let last = table.len() - 1;
-    let x = within(x, 0.0, last as f64);
+    let x = clamp(x, 0.0, last as f64);
     let i = round_down(x) as usize;
     let i = if i < last { i } else { last - 1 };
-    between(table[i], table[i + 1], x - i as f64)
+    lerp(table[i], table[i + 1], x - i as f64)
 }
 
 /// The level, 0 to 1, at place `x` of an envelope: words of a place (the upper 24 bits) and a level in parts of 255 (the
@@ -308,7 +308,7 @@ pub fn envelope_level(x: f64, envelope: &[u32]) -> f64 {
     }
     let (from, to) = (f64::from(envelope[low] >> 8), f64::from(envelope[high] >> 8));
     let (a, b) = (f64::from(envelope[low] & 255), f64::from(envelope[high] & 255));
-    between(a, b, within((x - from) / (to - from), 0.0, 1.0)) / 255.0
+    lerp(a, b, clamp((x - from) / (to - from), 0.0, 1.0)) / 255.0
 }
 
 /// The first of places in rising order that lies after `x`; 2e9, which no moment reaches, if there is none.
@@ -357,7 +357,7 @@ pub fn sine_of_turns(x: f64) -> f64 {
     let p = 42.057963877218654 + q * (-15.079294941101859 + q * 3.655084043208931);
     let p = 81.60524903205786 + q * (-76.70584112984776 + q * p);
     let v = r * (6.283185307177229 + q * (-41.34170223898956 + q * p));
-    within(v, -1.0, 1.0)
+    clamp(v, -1.0, 1.0)
 }
 
 /// A soft wave in 0..1 that is lowest at whole turns.
@@ -523,14 +523,14 @@ pub fn faded(from: f64, to: f64, since: f64, over: f64, now: f64) -> f64 {
     if now >= since + over {
         return to;
     }
-    between(from, to, ease_smooth(within((now - since) / over, 0.0, 1.0)))
+    lerp(from, to, ease_smooth(clamp((now - since) / over, 0.0, 1.0)))
 }
 
 /// A moment as the kernel takes it: not-a-number is 0, and nothing lies beyond [`LAST_MOMENT`].
 #[inline]
 pub fn clean_moment(t: f64) -> f64 {
     // Not-a-number is above nothing.
-    if t.abs() > SMALLEST { within(t, -LAST_MOMENT, LAST_MOMENT) } else { 0.0 }
+    if t.abs() > SMALLEST { clamp(t, -LAST_MOMENT, LAST_MOMENT) } else { 0.0 }
 }
 
 /// What the game sets an input to, as the kernel takes it: kept within its bounds, and what is no
@@ -541,14 +541,14 @@ pub fn clean_input(v: f64, lo: f64, hi: f64, usual: f64) -> f64 {
         return usual;
     }
     let v = if v.abs() > SMALLEST { v } else { 0.0 };
-    within(v, lo, hi)
+    clamp(v, lo, hi)
 }
 
 /// A value as it leaves the kernel: no negative zero, no subnormal, no infinity.
 #[inline]
 pub fn to_output(v: f64) -> f32 {
     let v = if v < SMALLEST && v > -SMALLEST { 0.0 } else { v };
-    within(v, -f64::from(f32::MAX), f64::from(f32::MAX)) as f32
+    clamp(v, -f64::from(f32::MAX), f64::from(f32::MAX)) as f32
 }
 
 #[cfg(test)]
@@ -863,7 +863,7 @@ mod tests {
             let (from, to, share) = (color(10), color(20), to_unit(draw(30, n)));
             let roots = |c| [0, 1, 2].map(|cone| cone_root(cone, c));
             let (a, b) = (roots(from), roots(to));
-            let mid: [f64; 3] = std::array::from_fn(|i| between(a[i], b[i], share));
+            let mid: [f64; 3] = std::array::from_fn(|i| lerp(a[i], b[i], share));
             let light = [0, 1, 2].map(|part| light_of(part, mid));
             // What was cut off below 0 lies outside of Rec. 709 and cannot be compared.
             if light.iter().all(|v| *v > 0.0) {

@@ -120,8 +120,10 @@ impl<'a> Periods<'a> {
                 }
                 _ => Period::Steady,
             },
-            Op::Held(..) | Op::Soft(..) | Op::Drift(..) | Op::Burst(..) => Period::Chance,
-            Op::Turned(turn, _, at, period) => {
+            Op::SampleAndHold(..) | Op::SmoothHold(..) | Op::Drift(..) | Op::Burst(..) => {
+                Period::Chance
+            }
+            Op::Looped(turn, _, at, period) => {
                 let turns = match turn {
                     Turn::Loop => 1.0,
                     Turn::Alternate => 2.0,
@@ -154,7 +156,7 @@ impl<'a> Periods<'a> {
             Op::Now => true,
             Op::Add(a, b) => self.runs_with_time(a) && program.expr(b).pace < Pace::Flowing,
             Op::Subtract(a, b) => self.runs_with_time(a) && program.expr(b).pace < Pace::Flowing,
-            Op::Within(a, ..) => self.runs_with_time(a),
+            Op::Clamp(a, ..) => self.runs_with_time(a),
             _ => false,
         }
     }
@@ -164,7 +166,7 @@ impl<'a> Periods<'a> {
         let program = self.program;
         let inner = self.of(value, frame);
         let moment = match program.expr(moment).op {
-            Op::Within(inside, ..) => inside,
+            Op::Clamp(inside, ..) => inside,
             _ => moment,
         };
         if self.runs_with_time(moment) {

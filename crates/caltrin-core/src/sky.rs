@@ -6,7 +6,7 @@
 //! geometric, without the refraction of the air. As in [`crate::kernel`], only exact operations are
 //! used, always in this order; the exported kernels say the same.
 
-use crate::kernel::{greatest, round_down, sine_of_turns, within};
+use crate::kernel::{clamp, max, round_down, sine_of_turns};
 
 /// The last moment of a day, in hours.
 pub const LAST_HOUR: f64 = 23.999_999_999_999_996;
@@ -22,7 +22,7 @@ pub fn days_of(hours: f64) -> f64 {
 /// The hour of the day, 0 to 24 (24 excluded), after a number of hours from midnight on.
 #[inline]
 pub fn hour_of(hours: f64) -> f64 {
-    within(hours - 24.0 * days_of(hours), 0.0, LAST_HOUR)
+    clamp(hours - 24.0 * days_of(hours), 0.0, LAST_HOUR)
 }
 
 /// A span of hours: 0 outside, 1 inside. It opens from `start` on, for `rise` hours, and closes from
@@ -86,7 +86,7 @@ pub fn arc_tangent(y: f64, x: f64) -> f64 {
 /// The angle, -90 to 90 degrees, whose sine `x` is; what lies outside of -1..1 is taken as its ends.
 /// Wrong by 1e-13 degrees at most.
 pub fn arc_sine(x: f64) -> f64 {
-    let x = within(x, -1.0, 1.0);
+    let x = clamp(x, -1.0, 1.0);
     arc_tangent(x, ((1.0 - x) * (1.0 + x)).sqrt())
 }
 
@@ -128,12 +128,12 @@ pub fn sky_part(part: f64, days: f64, ahead: f64, latitude: f64, longitude: f64)
     let sky = sky_turn(days, longitude);
     let (sine, cosine) = (sine_of_turns(sky), sine_of_turns(sky + 0.25));
     if part == 0.0 {
-        return within(y * cosine - x * sine, -1.0, 1.0);
+        return clamp(y * cosine - x * sine, -1.0, 1.0);
     }
     let meridian = x * cosine + y * sine;
     let (low, high) = (sine_of_turns(latitude / 360.0), sine_of_turns(latitude / 360.0 + 0.25));
     let v = if part == 1.0 { low * z + high * meridian } else { low * meridian - high * z };
-    within(v, -1.0, 1.0)
+    clamp(v, -1.0, 1.0)
 }
 
 /// The hour, 0 to 24, at which the sun crosses a height, of which the sine is given: on its way up
@@ -158,7 +158,7 @@ pub fn sun_hour(side: f64, days: f64, latitude: f64, longitude: f64, sine: f64) 
         let left = aim - past;
         hour += 24.0 * (left - round_down(left + 0.5));
         let flat = ((1.0 - z) * (1.0 + z)).sqrt();
-        let share = within((sine - low * z) / greatest(high * flat, 1e-12), -1.0, 1.0);
+        let share = clamp((sine - low * z) / max(high * flat, 1e-12), -1.0, 1.0);
         aim = side * (0.25 - arc_sine(share) / 360.0);
         pass += 1;
     }
@@ -180,7 +180,7 @@ pub fn sun_stays(days: f64, latitude: f64, longitude: f64, sine: f64) -> f64 {
         let now = days + (noon + side * apart) / 24.0;
         let z = sine_of_turns(axis_tilt(now)) * sine_of_turns(sun_way(now));
         let flat = ((1.0 - z) * (1.0 + z)).sqrt();
-        let share = (sine - low * z) / greatest(high * flat, 1e-12);
+        let share = (sine - low * z) / max(high * flat, 1e-12);
         if share > 0.9999 {
             stays -= 1.0;
         } else if share < -0.9999 {

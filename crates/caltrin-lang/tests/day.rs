@@ -251,7 +251,7 @@ fn a_day_from_the_builder_gives_the_same_bits() {
     let moon = twin.moon("moon", &sun, Some(number(9.0) + days.clone()));
     let at = |h: f64, m: f64| Hours((h * 3600.0 + m * 60.0) / 3600.0);
     let path = SunPath::hours(hour(at(7.0, 0.0)), hour(at(17.0, 30.0)))
-        .between(Degrees(40.0), Degrees(-35.0))
+        .lerp(Degrees(40.0), Degrees(-35.0))
         .twilight(at(0.0, 40.0));
     let lamp_sun = twin.sun("lamp_sun", &path);
     let smooth = Easing::Smooth;
@@ -314,7 +314,7 @@ fn a_day_from_the_builder_gives_the_same_bits() {
     let now = twin.hour();
     twin.light(
         Light::point("bell")
-            .intensity(choose(mood.is("night"), candelas(5.0), candelas(1.0)))
+            .intensity(select(mood.is("night"), candelas(5.0), candelas(1.0)))
             .shadows(now.is_in(hour(Hours(20.0)), hour(Hours(5.0)))),
     );
     twin.output(
@@ -359,7 +359,7 @@ fn a_day_from_the_builder_gives_the_same_bits() {
 fn the_builder_tells_what_is_wrong_with_a_day() {
     let mut book = Book::new("Wrong", Seed(1));
     let now = book.hour();
-    book.light(Light::point("a").intensity(choose(on_off(true), candelas(1.0), candelas(2.0))));
+    book.light(Light::point("a").intensity(select(on_off(true), candelas(1.0), candelas(2.0))));
     book.light(Light::point("b").shadows(now.is_in(hour(Hours(1.0)), hour(Hours(2.0)))));
     book.clock(Clock { day: Seconds(0.0), start: Hours(12.0), rate: 1.0 });
     book.clock(Clock { day: Seconds(60.0), start: Hours(12.0), rate: 1.0 });

@@ -99,7 +99,7 @@ impl Walker<'_> {
             Op::Now => vec![here.t],
             Op::Clock(Dial::Days) => vec![self.shown[0]],
             Op::Clock(Dial::Hour) => vec![self.shown[1]],
-            Op::Chosen(id, option) => flag(self.state.choices[id.index()].chosen == *option),
+            Op::IsChosen(id, option) => flag(self.state.choices[id.index()].chosen == *option),
             Op::Weight(id, option) => {
                 let choice = self.program.choice(*id);
                 vec![self.state.choices[id.index()].weight(choice, *option, self.now)]
@@ -156,7 +156,7 @@ impl Walker<'_> {
                 self.value(self.program.behavior(*behavior).value, &inside)
             }
             Op::Negate(a) => self.value(*a, here).iter().map(|v| -v).collect(),
-            Op::Stood(a, up) => {
+            Op::ChangeUp(a, up) => {
                 let p = self.value(*a, here);
                 match up {
                     Up::Z => vec![p[0], -p[2], p[1]],
@@ -167,29 +167,29 @@ impl Walker<'_> {
             Op::Subtract(a, b) => self.each(*a, *b, here, |a, b| a - b),
             Op::Multiply(a, b) => self.each(*a, *b, here, |a, b| a * b),
             Op::Divide(a, b) => self.each(*a, *b, here, |a, b| a / b),
-            Op::Least(a, b) => self.each(*a, *b, here, f64::min),
-            Op::Greatest(a, b) => self.each(*a, *b, here, f64::max),
-            Op::Within(v, lo, hi) => {
+            Op::Min(a, b) => self.each(*a, *b, here, f64::min),
+            Op::Max(a, b) => self.each(*a, *b, here, f64::max),
+            Op::Clamp(v, lo, hi) => {
                 vec![self.one(*v, here).max(self.one(*lo, here)).min(self.one(*hi, here))]
             }
-            Op::Between(a, b, s) => {
+            Op::Lerp(a, b, s) => {
                 let s = self.one(*s, here);
                 self.each(*a, *b, here, |a, b| (a + (b - a) * s).clamp(a.min(b), a.max(b)))
             }
             Op::Above(a, b) => flag(self.one(*a, here) > self.one(*b, here)),
-            Op::Same(a, b) => flag(self.one(*a, here) == self.one(*b, here)),
+            Op::Equal(a, b) => flag(self.one(*a, here) == self.one(*b, here)),
             Op::And(a, b) => flag(self.one(*a, here) != 0.0 && self.one(*b, here) != 0.0),
             Op::Or(a, b) => flag(self.one(*a, here) != 0.0 || self.one(*b, here) != 0.0),
             Op::Not(a) => flag(self.one(*a, here) == 0.0),
-            Op::Choose(c, a, b) => {
+            Op::Select(c, a, b) => {
                 self.value(if self.one(*c, here) != 0.0 { *a } else { *b }, here)
             }
             Op::Parts(x, y, z) => [x, y, z].iter().map(|e| self.one(**e, here)).collect(),
-            Op::Held(a, b, site) => {
+            Op::SampleAndHold(a, b, site) => {
                 let (key, rate, jitter) = self.held(*a, *b, *site, here);
                 vec![kernel::held_level(here.t, key, rate, jitter)]
             }
-            Op::Soft(a, b, part, site) => {
+            Op::SmoothHold(a, b, part, site) => {
                 let (key, rate, jitter) = self.held(*a, *b, *site, here);
                 let part = self.one(*part, here);
                 vec![kernel::soft_level(here.t, key, rate, jitter, part)]
@@ -250,13 +250,15 @@ impl Walker<'_> {
                 let squares = (0..3).map(|n| (a[n] - b[n]) * (a[n] - b[n]));
                 vec![squares.sum::<f64>().sqrt()]
             }
-            Op::Strikes(..) | Op::Free(_) => panic!("no light is made of what only events ask"),
-            Op::Heading(point) => {
+            Op::NextHour(..) | Op::FreeSpark(_) => {
+                panic!("no light is made of what only events ask")
+            }
+            Op::Direction(point) => {
                 let p = self.value(*point, here);
                 kernel::direction([p[0], p[1], p[2]]).to_vec()
             }
             Op::Phase(site) => vec![kernel::chance_phase(self.key(*site, here))],
-            Op::Turned(turn, _, at, period) => {
+            Op::Looped(turn, _, at, period) => {
                 let (t, period) = (self.one(*at, here), self.one(*period, here));
                 vec![match turn {
                     Turn::Loop => kernel::wrap_time(t, period),
@@ -266,8 +268,8 @@ impl Walker<'_> {
             Op::Curve(curve, at) => {
                 vec![self.program.curve(*curve).curve.at(self.one(*at, here))]
             }
-            Op::Brightest(c) => vec![self.value(*c, here).iter().copied().fold(0.0, f64::max)],
-            Op::BrightestAtOne(c) => {
+            Op::MaxComponent(c) => vec![self.value(*c, here).iter().copied().fold(0.0, f64::max)],
+            Op::NormalizedColor(c) => {
                 let parts = self.value(*c, here);
                 let top = parts.iter().copied().fold(0.0, f64::max);
                 parts.iter().map(|v| if top > 0.0 { v / top } else { 0.0 }).collect()

@@ -2,9 +2,9 @@
 //! from the builder.
 
 use caltrin_core::build::{
-    Book, Light, Output, Placing, angle, bursts, candelas, choose, drawn, drift, held, held_every,
+    Book, Light, Output, Placing, angle, bursts, candelas, drawn, drift, held, held_every,
     held_softly, kelvin, kelvin_of, kinds, lumens, lux, meters, number, of_numbers, one_of,
-    one_of_every, point, rate, rgb, rhythm, square, srgb, time, wander, wave,
+    one_of_every, point, rate, rgb, rhythm, select, square, srgb, time, wander, wave,
 };
 use caltrin_core::color::Rgb;
 use caltrin_core::curve::Easing;
@@ -84,7 +84,7 @@ light lamps[5] point {
             .many(8)
             .row(point(0.0, 6.0, 0.0), point(7.0, 0.0, 0.0))
             .cone(angle(Degrees(20.0)), angle(Degrees(50.0)))
-            .color(choose(
+            .color(select(
                 supply.clone().above(number(0.95)),
                 srgb(0xff_cc_88),
                 rgb(Rgb([0.6, 0.5, 0.1])),
@@ -480,7 +480,7 @@ light mast[4] point { input trim = 100% in 0%..150%; intensity if open then 10lm
     });
     let trim = Light::input::<kinds::Number>("trim", 1.0, 0.0..=1.5);
     let flicker = held(number(0.5), number(1.0), ms(100.0)..=ms(200.0));
-    let level = choose(open, lumens(10.0) * trim * flicker, lumens(0.0));
+    let level = select(open, lumens(10.0) * trim * flicker, lumens(0.0));
     twin.light(Light::point("mast").many(4).intensity(level));
     let twin = twin.check().unwrap();
     let inputs = |checked: &ValidatedProgram| {

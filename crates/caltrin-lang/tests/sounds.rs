@@ -120,7 +120,7 @@ fn by_hand(acts: &[(f64, Act)], round: bool) -> Vec<(f64, f64, bool, f64)> {
         all.push(match act {
             Act::Start => (*t, 0.0, true, speed),
             Act::Stop => (*t, place, false, speed),
-            Act::Set(to) => (*t, within(*to), plays, speed),
+            Act::Set(to) => (*t, clamp(*to), plays, speed),
             Act::Speed(to) => (*t, place, plays, *to),
         });
     }

@@ -543,7 +543,7 @@ impl Book<'_> {
                     "input, set by the game",
                     self.place(Subject::Input(*id)),
                 ),
-                Op::Chosen(id, option) | Op::Weight(id, option) => {
+                Op::IsChosen(id, option) | Op::Weight(id, option) => {
                     let choice = program.choice(*id);
                     let name = format!("{}.{}", choice.name, choice.options[*option as usize]);
                     let place = self.place(Subject::Choice(*id));
@@ -551,8 +551,10 @@ impl Book<'_> {
                 }
                 Op::Clock(Dial::Hour) => part("hour", "hour of the game's clock", String::new()),
                 Op::Clock(Dial::Days) => part("days", "days of the game's clock", String::new()),
-                Op::Held(..) => part("held", "random levels", String::new()),
-                Op::Soft(..) => part("held", "random levels with soft transitions", String::new()),
+                Op::SampleAndHold(..) => part("held", "random levels", String::new()),
+                Op::SmoothHold(..) => {
+                    part("held", "random levels with soft transitions", String::new())
+                }
                 Op::Drift(..) => part("drift", "smooth noise", String::new()),
                 Op::Burst(..) => part("bursts", "random bursts", String::new()),
                 Op::InBall(..) => part("wander", "a displacement within a radius", String::new()),
@@ -581,7 +583,7 @@ impl Book<'_> {
                 parts.push(found);
             }
             // Where a turn or a wave starts is drawn for it, and not by `one`.
-            if let Op::Turned(..) | Op::Wave(..) | Op::Square(..) = op {
+            if let Op::Looped(..) | Op::Wave(..) | Op::Square(..) = op {
                 scattered.extend(phases_below(program, id));
             }
             // What a wander drifts with is part of it, and what turns a hue is of no account.
@@ -679,7 +681,11 @@ impl Book<'_> {
     fn goes_with(&self, root: ExprId, clock: bool) -> bool {
         self.has(root, |op| match op {
             Op::Clock(_) => clock,
-            Op::Now | Op::Held(..) | Op::Soft(..) | Op::Drift(..) | Op::Burst(..) => !clock,
+            Op::Now
+            | Op::SampleAndHold(..)
+            | Op::SmoothHold(..)
+            | Op::Drift(..)
+            | Op::Burst(..) => !clock,
             _ => false,
         })
     }
@@ -744,7 +750,7 @@ impl Book<'_> {
                         Subject::Event(event) => program.event(event).last == *id,
                         subject => subject == Subject::Input(*id),
                     },
-                    Op::Chosen(id, _) | Op::Weight(id, _) => subject == Subject::Choice(*id),
+                    Op::IsChosen(id, _) | Op::Weight(id, _) => subject == Subject::Choice(*id),
                     Op::Envelope(table, _) => match subject {
                         Subject::Sound(id) => program.sound(id).followed.contains(table),
                         _ => false,

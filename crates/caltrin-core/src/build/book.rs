@@ -284,7 +284,7 @@ impl Book {
             let strength = driven.iter_mut().find(|(channel, _)| channel.name == "intensity");
             for value in strength.into_iter().flat_map(|(_, values)| values) {
                 let none = self.builder.number(0.0, self.builder.kind(*value)).map_err(whole)?;
-                let made = self.builder.choose(making.lives_now, *value, none);
+                let made = self.builder.select(making.lives_now, *value, none);
                 *value = made.map_err(whole)?;
             }
             owner.property("spark");

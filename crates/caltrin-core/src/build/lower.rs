@@ -125,22 +125,22 @@ impl<'a> Lowering<'a> {
             Tree::Subtract(a, b) => self.two(a, b, ProgramBuilder::subtract),
             Tree::Multiply(a, b) => self.two(a, b, ProgramBuilder::multiply),
             Tree::Divide(a, b) => self.two(a, b, ProgramBuilder::divide),
-            Tree::Least(a, b) => self.two(a, b, ProgramBuilder::least),
-            Tree::Greatest(a, b) => self.two(a, b, ProgramBuilder::greatest),
+            Tree::Min(a, b) => self.two(a, b, ProgramBuilder::min),
+            Tree::Max(a, b) => self.two(a, b, ProgramBuilder::max),
             Tree::Above(a, b) => self.two(a, b, ProgramBuilder::above),
             Tree::And(a, b) => self.two(a, b, ProgramBuilder::and),
             Tree::Or(a, b) => self.two(a, b, ProgramBuilder::or),
-            Tree::Within(v, lo, hi) => {
+            Tree::Clamp(v, lo, hi) => {
                 let (v, lo, hi) = (self.lower(v)?, self.lower(lo)?, self.lower(hi)?);
-                self.builder.within(v, lo, hi)
+                self.builder.clamp(v, lo, hi)
             }
-            Tree::Between(a, b, s) => {
+            Tree::Lerp(a, b, s) => {
                 let (a, b, s) = (self.lower(a)?, self.lower(b)?, self.lower(s)?);
-                self.builder.between(a, b, s, false)
+                self.builder.lerp(a, b, s, false)
             }
-            Tree::Choose(c, a, b) => {
+            Tree::Select(c, a, b) => {
                 let (c, a, b) = (self.lower(c)?, self.lower(a)?, self.lower(b)?);
-                self.builder.choose(c, a, b)
+                self.builder.select(c, a, b)
             }
             Tree::Function(function, operands) => self.function(*function, operands),
             Tree::Pulse(at, lasts) => super::event::lower_pulse(self.builder, *at, *lasts),
@@ -263,20 +263,20 @@ impl<'a> Lowering<'a> {
         }
         let (builder, owner) = (&mut *self.builder, &mut *self.owner);
         match (function, &all[..]) {
-            (Function::Held, &[lo, hi, a, b]) => {
+            (Function::SampleAndHold, &[lo, hi, a, b]) => {
                 let level = builder.held(owner, &place, [a, b], None)?;
                 builder.rising(lo, hi)?;
-                builder.between(lo, hi, level, false)
+                builder.lerp(lo, hi, level, false)
             }
-            (Function::Soft, &[lo, hi, a, b, over]) => {
+            (Function::SmoothHold, &[lo, hi, a, b, over]) => {
                 let level = builder.held(owner, &place, [a, b], Some(over))?;
                 builder.rising(lo, hi)?;
-                builder.between(lo, hi, level, false)
+                builder.lerp(lo, hi, level, false)
             }
             (Function::Drift(octaves), &[lo, hi, rate]) => {
                 let level = builder.drift(owner, &place, rate, f64::from(octaves))?;
                 builder.rising(lo, hi)?;
-                builder.between(lo, hi, level, false)
+                builder.lerp(lo, hi, level, false)
             }
             (Function::Wander(octaves), &[radius, rate]) => {
                 builder.wander(owner, &place, radius, rate, f64::from(octaves))
@@ -285,7 +285,7 @@ impl<'a> Lowering<'a> {
             (Function::Drawn, &[lo, hi]) => {
                 let level = builder.drawn(owner, &place);
                 builder.rising(lo, hi)?;
-                builder.between(lo, hi, level, false)
+                builder.lerp(lo, hi, level, false)
             }
             (Function::OneOf, list) => {
                 let level = builder.drawn(owner, &place);
@@ -298,12 +298,12 @@ impl<'a> Lowering<'a> {
             (Function::Wave(wave, start), &[lo, hi, every, phase]) => {
                 let turns = builder.turns(owner, &place, every, Some(phase), start)?;
                 let level = builder.wave(wave, turns)?;
-                builder.between(lo, hi, level, false)
+                builder.lerp(lo, hi, level, false)
             }
             (Function::Square(start), &[lo, hi, every, phase, on]) => {
                 let turns = builder.turns(owner, &place, every, Some(phase), start)?;
                 let level = builder.square(turns, on)?;
-                builder.between(lo, hi, level, false)
+                builder.lerp(lo, hi, level, false)
             }
             (Function::LaterEach, &[value, each]) => builder.later_each(owner, value, each),
             (Function::Later, &[value, by]) => builder.later(value, by),
@@ -311,13 +311,13 @@ impl<'a> Lowering<'a> {
             (Function::Stepped, &[value, every]) => builder.stepped(value, every),
             (Function::Map(easing), &[v, a, b, c, d]) => builder.map(v, [a, b], [c, d], easing),
             (Function::Threshold, &[v, at, over]) => builder.threshold(v, at, over),
-            (Function::MixLinear, &[a, b, by]) => builder.between(a, b, by, true),
+            (Function::MixLinear, &[a, b, by]) => builder.lerp(a, b, by, true),
             (Function::Hue, &[color, by]) => builder.turn_hue(color, by),
             (Function::Scaled, &[color, by]) => builder.scaled(color, by),
             (Function::Kelvin, &[kelvins]) => builder.kelvin(kelvins),
             (Function::Except(n), &[odd, usual]) => {
                 let odd_one = builder.is_index(owner, n)?;
-                builder.choose(odd_one, odd, usual)
+                builder.select(odd_one, odd, usual)
             }
             // Each function is made above with as many operands as it takes.
             (function, operands) => {

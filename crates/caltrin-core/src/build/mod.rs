@@ -116,15 +116,15 @@ enum Tree {
     Subtract(Node, Node),
     Multiply(Node, Node),
     Divide(Node, Node),
-    Least(Node, Node),
-    Greatest(Node, Node),
-    Within(Node, Node, Node),
-    Between(Node, Node, Node),
+    Min(Node, Node),
+    Max(Node, Node),
+    Clamp(Node, Node, Node),
+    Lerp(Node, Node, Node),
     Above(Node, Node),
     And(Node, Node),
     Or(Node, Node),
     Not(Node),
-    Choose(Node, Node, Node),
+    Select(Node, Node, Node),
     Function(Function, Vec<Node>),
     Pure(Pure, Vec<Node>),
     Played(Rc<Track>, Play),
@@ -165,9 +165,9 @@ enum Tree {
 #[derive(Clone, Copy, Debug)]
 enum Function {
     /// Bounds, shortest and longest time.
-    Held,
+    SampleAndHold,
     /// Bounds, shortest and longest time, part.
-    Soft,
+    SmoothHold,
     /// Bounds, rate.
     Drift(u32),
     /// Radius, rate.
@@ -212,7 +212,7 @@ impl Function {
     /// The language's word for one that has chance, which its keys are made with.
     fn callee(self) -> Option<&'static str> {
         match self {
-            Function::Held | Function::Soft => Some("held"),
+            Function::SampleAndHold | Function::SmoothHold => Some("held"),
             Function::Drift(_) => Some("drift"),
             Function::Wander(_) => Some("wander"),
             Function::Bursts => Some("bursts"),
@@ -341,7 +341,7 @@ pub fn held_every<K: Scalar>(
     shortest: Value<Time>,
     longest: Value<Time>,
 ) -> Value<K> {
-    function(Function::Held, [lo.node, hi.node, shortest.node, longest.node])
+    function(Function::SampleAndHold, [lo.node, hi.node, shortest.node, longest.node])
 }
 
 fn function<K>(function: Function, operands: impl Into<Vec<Node>>) -> Value<K> {
@@ -356,7 +356,7 @@ pub fn held_softly<K: Scalar>(
     over: Value<Number>,
 ) -> Value<K> {
     let (shortest, longest) = (time(*every.start()).node, time(*every.end()).node);
-    function(Function::Soft, [lo.node, hi.node, shortest, longest, over.node])
+    function(Function::SmoothHold, [lo.node, hi.node, shortest, longest, over.node])
 }
 
 /// A level that drifts smoothly between two bounds, with 1 to 6 octaves.
@@ -462,7 +462,7 @@ impl Value<Color> {
 
     /// This at 0, `other` at 1, blended in OKLab.
     pub fn mix(self, other: Self, by: Value<Number>) -> Self {
-        make(Tree::Between(self.node, other.node, by.node))
+        make(Tree::Lerp(self.node, other.node, by.node))
     }
 
     /// This at 0, `other` at 1, blended in linear light.
@@ -474,7 +474,7 @@ impl Value<Color> {
 impl Value<Point> {
     /// This at 0, `other` at 1, straight between them.
     pub fn mix(self, other: Self, by: Value<Number>) -> Self {
-        make(Tree::Between(self.node, other.node, by.node))
+        make(Tree::Lerp(self.node, other.node, by.node))
     }
 }
 
@@ -520,29 +520,29 @@ impl<K: Scalar> Value<K> {
 }
 
 /// One of two values.
-pub fn choose<K: Kind>(on: Value<OnOff>, then: Value<K>, otherwise: Value<K>) -> Value<K> {
-    make(Tree::Choose(on.node, then.node, otherwise.node))
+pub fn select<K: Kind>(on: Value<OnOff>, then: Value<K>, otherwise: Value<K>) -> Value<K> {
+    make(Tree::Select(on.node, then.node, otherwise.node))
 }
 
 impl<K: Scalar> Value<K> {
     /// The smaller of the two.
     pub fn min(self, other: Self) -> Self {
-        make(Tree::Least(self.node, other.node))
+        make(Tree::Min(self.node, other.node))
     }
 
     /// The larger of the two.
     pub fn max(self, other: Self) -> Self {
-        make(Tree::Greatest(self.node, other.node))
+        make(Tree::Max(self.node, other.node))
     }
 
     /// Kept inside a range.
     pub fn clamp(self, lo: Self, hi: Self) -> Self {
-        make(Tree::Within(self.node, lo.node, hi.node))
+        make(Tree::Clamp(self.node, lo.node, hi.node))
     }
 
     /// This at 0, `other` at 1.
     pub fn mix(self, other: Self, by: Value<Number>) -> Self {
-        make(Tree::Between(self.node, other.node, by.node))
+        make(Tree::Lerp(self.node, other.node, by.node))
     }
 
     /// Whether it is above `other`.

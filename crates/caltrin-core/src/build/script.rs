@@ -175,7 +175,7 @@ fn stacked(
             None => over,
             Some(known) => {
                 let last = builder.started_last(&sequences, n)?;
-                builder.choose(last, over, known)?
+                builder.select(last, over, known)?
             }
         });
     }

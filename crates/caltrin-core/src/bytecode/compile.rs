@@ -95,7 +95,7 @@ impl Layout<'_> {
             Instruction::Now
             | Instruction::Clock(_)
             | Instruction::Weight(..)
-            | Instruction::Free(..) => differs::TIME,
+            | Instruction::FreeSpark(..) => differs::TIME,
             Instruction::Index(_) | Instruction::LampKey(..) => differs::LAMP,
             Instruction::Input(slot) if slot.last > 0 => differs::LAMP,
             _ => 0,
@@ -186,8 +186,8 @@ impl Layout<'_> {
             }
             Op::Now => Value::One(frame.now),
             Op::Clock(reading) => Value::One(self.place(Instruction::Clock(*reading), &[])),
-            Op::Chosen(id, option) => {
-                Value::One(self.place(Instruction::Chosen(*id, *option), &[]))
+            Op::IsChosen(id, option) => {
+                Value::One(self.place(Instruction::IsChosen(*id, *option), &[]))
             }
             Op::Weight(id, option) => {
                 Value::One(self.place(Instruction::Weight(*id, *option), &[]))
@@ -222,7 +222,7 @@ impl Layout<'_> {
                     Value::Three(a.map(|a| self.place(Instruction::Negate(a), &[a])))
                 }
             },
-            Op::Stood(a, up) => {
+            Op::ChangeUp(a, up) => {
                 let point = self.three(*a, frame);
                 Value::Three(up.parts().map(|(part, turned)| match turned {
                     true => self.place(Instruction::Negate(point[part]), &[point[part]]),
@@ -233,26 +233,25 @@ impl Layout<'_> {
             Op::Subtract(a, b) => self.two(*a, *b, frame, Instruction::Subtract),
             Op::Multiply(a, b) => self.two(*a, *b, frame, Instruction::Multiply),
             Op::Divide(a, b) => self.two(*a, *b, frame, Instruction::Divide),
-            Op::Least(a, b) => self.two(*a, *b, frame, Instruction::Least),
-            Op::Greatest(a, b) => self.two(*a, *b, frame, Instruction::Greatest),
+            Op::Min(a, b) => self.two(*a, *b, frame, Instruction::Min),
+            Op::Max(a, b) => self.two(*a, *b, frame, Instruction::Max),
             Op::Above(a, b) => self.two(*a, *b, frame, Instruction::Above),
-            Op::Same(a, b) => self.two(*a, *b, frame, Instruction::Same),
+            Op::Equal(a, b) => self.two(*a, *b, frame, Instruction::Equal),
             Op::And(a, b) => self.two(*a, *b, frame, Instruction::And),
             Op::Or(a, b) => self.two(*a, *b, frame, Instruction::Or),
             Op::Not(a) => {
                 let a = self.one(*a, frame);
                 Value::One(self.place(Instruction::Not(a), &[a]))
             }
-            Op::Within(v, lo, hi) => {
+            Op::Clamp(v, lo, hi) => {
                 let [v, lo, hi] = [v, lo, hi].map(|e| self.one(*e, frame));
-                Value::One(self.place(Instruction::Within(v, lo, hi), &[v, lo, hi]))
+                Value::One(self.place(Instruction::Clamp(v, lo, hi), &[v, lo, hi]))
             }
-            Op::Between(a, b, s) => {
+            Op::Lerp(a, b, s) => {
                 let (a, b) = (self.value(*a, frame), self.value(*b, frame));
                 let s = self.one(*s, frame);
-                let blend = |layout: &mut Self, a, b| {
-                    layout.place(Instruction::Between(a, b, s), &[a, b, s])
-                };
+                let blend =
+                    |layout: &mut Self, a, b| layout.place(Instruction::Lerp(a, b, s), &[a, b, s]);
                 match (a, b) {
                     (Value::Three(a), Value::Three(b)) => {
                         Value::Three([0, 1, 2].map(|n| blend(self, a[n], b[n])))
@@ -260,11 +259,11 @@ impl Layout<'_> {
                     (a, b) => Value::One(blend(self, a.one(), b.one())),
                 }
             }
-            Op::Choose(c, a, b) => {
+            Op::Select(c, a, b) => {
                 let c = self.one(*c, frame);
                 let (a, b) = (self.value(*a, frame), self.value(*b, frame));
                 let pick = |layout: &mut Self, a, b| {
-                    layout.place(Instruction::Choose(c, a, b), &[c, a, b])
+                    layout.place(Instruction::Select(c, a, b), &[c, a, b])
                 };
                 match (a, b) {
                     (Value::Three(a), Value::Three(b)) => {
@@ -274,17 +273,17 @@ impl Layout<'_> {
                 }
             }
             Op::Parts(x, y, z) => Value::Three([x, y, z].map(|e| self.one(*e, frame))),
-            Op::Held(shortest, longest, site) => {
+            Op::SampleAndHold(shortest, longest, site) => {
                 let key = self.key(*site, frame);
                 let [rate, jitter] = self.held_numbers(*shortest, *longest, frame);
                 let from = [frame.now, key, rate, jitter];
-                Value::One(self.place(Instruction::Held(from), &from))
+                Value::One(self.place(Instruction::SampleAndHold(from), &from))
             }
-            Op::Soft(shortest, longest, part, site) => {
+            Op::SmoothHold(shortest, longest, part, site) => {
                 let key = self.key(*site, frame);
                 let [rate, jitter] = self.held_numbers(*shortest, *longest, frame);
                 let from = [frame.now, key, rate, jitter, self.one(*part, frame)];
-                Value::One(self.place(Instruction::Soft(from), &from))
+                Value::One(self.place(Instruction::SmoothHold(from), &from))
             }
             Op::Drift(rate, octaves, site) => {
                 let from = [frame.now, self.key(*site, frame), self.one(*rate, frame)];
@@ -354,18 +353,18 @@ impl Layout<'_> {
                     [0, 1, 2].map(|part| self.place(Instruction::LightOf(part, roots), &roots)),
                 )
             }
-            Op::Heading(point) => {
+            Op::Direction(point) => {
                 let p = self.three(*point, frame);
                 Value::Three(
                     [(0, 0.0), (1, 0.0), (2, -1.0)]
-                        .map(|(n, still)| self.place(Instruction::Heading(p[n], p, still), &p)),
+                        .map(|(n, still)| self.place(Instruction::Direction(p[n], p, still), &p)),
                 )
             }
             Op::Phase(site) => {
                 let key = self.key(*site, frame);
                 Value::One(self.place(Instruction::Phase(key), &[key]))
             }
-            Op::Turned(turn, _, at, period) => {
+            Op::Looped(turn, _, at, period) => {
                 let (at, period) = (self.one(*at, frame), self.one(*period, frame));
                 let step = match turn {
                     Turn::Loop => Instruction::Wrap(at, period),
@@ -390,19 +389,19 @@ impl Layout<'_> {
                 from[0] = sum;
                 Value::One(self.place(Instruction::Pure(pure::Pure::Root, from), &[sum]))
             }
-            Op::Free(n) => {
+            Op::FreeSpark(n) => {
                 let spark = &program.sparks[*n as usize];
                 let first = |id: InputId| program.inputs[..id.index()].iter().map(slots).sum();
                 let from = [first(spark.born), first(spark.length)];
                 let count = program.input(spark.born).count();
-                Value::One(self.place(Instruction::Free(from, count, spark.oldest), &[]))
+                Value::One(self.place(Instruction::FreeSpark(from, count, spark.oldest), &[]))
             }
-            Op::Strikes(hour, after) => {
+            Op::NextHour(hour, after) => {
                 let after = self.one(*after, frame);
-                Value::One(self.place(Instruction::Strikes(hour.0, after), &[after]))
+                Value::One(self.place(Instruction::NextHour(hour.0, after), &[after]))
             }
-            Op::Brightest(c) => Value::One(self.brightest(*c, frame)),
-            Op::BrightestAtOne(c) => {
+            Op::MaxComponent(c) => Value::One(self.brightest(*c, frame)),
+            Op::NormalizedColor(c) => {
                 let whole = self.brightest(*c, frame);
                 let parts = self.value(*c, frame).parts();
                 Value::Three([0, 1, 2].map(|n| {
@@ -415,8 +414,8 @@ impl Layout<'_> {
 
     fn brightest(&mut self, color: ExprId, frame: &mut Frame) -> Reg {
         let parts = self.value(color, frame).parts();
-        let first = self.place(Instruction::Greatest(parts[0], parts[1]), &[parts[0], parts[1]]);
-        self.place(Instruction::Greatest(first, parts[2]), &[first, parts[2]])
+        let first = self.place(Instruction::Max(parts[0], parts[1]), &[parts[0], parts[1]]);
+        self.place(Instruction::Max(first, parts[2]), &[first, parts[2]])
     }
 
     fn call(

@@ -55,7 +55,7 @@ enum Instruction {
     Constant(f64),
     Now,
     Clock(Dial),
-    Chosen(ChoiceId, u32),
+    IsChosen(ChoiceId, u32),
     Weight(ChoiceId, u32),
     Index(Share),
     Input(Slot),
@@ -64,22 +64,22 @@ enum Instruction {
     Subtract(Reg, Reg),
     Multiply(Reg, Reg),
     Divide(Reg, Reg),
-    Least(Reg, Reg),
-    Greatest(Reg, Reg),
-    Within(Reg, Reg, Reg),
-    Between(Reg, Reg, Reg),
+    Min(Reg, Reg),
+    Max(Reg, Reg),
+    Clamp(Reg, Reg, Reg),
+    Lerp(Reg, Reg, Reg),
     Above(Reg, Reg),
-    Same(Reg, Reg),
+    Equal(Reg, Reg),
     And(Reg, Reg),
     Or(Reg, Reg),
     Not(Reg),
-    Choose(Reg, Reg, Reg),
+    Select(Reg, Reg, Reg),
     /// A part of a color over its brightest part; 0 where that is 0.
     Share(Reg, Reg),
     /// Moment, key, rate, jitter.
-    Held([Reg; 4]),
+    SampleAndHold([Reg; 4]),
     /// Moment, key, rate, jitter, part.
-    Soft([Reg; 5]),
+    SmoothHold([Reg; 5]),
     /// Moment, key, rate; octaves.
     Drift([Reg; 3], u32),
     /// Moment, key, the four times; the tables of draws.
@@ -95,12 +95,12 @@ enum Instruction {
     ConeRoot(u8, [Reg; 3]),
     LightOf(u8, [Reg; 3]),
     /// The part's own, the three parts; what it is where there is no direction.
-    Heading(Reg, [Reg; 3], f64),
+    Direction(Reg, [Reg; 3], f64),
     Phase(Reg),
     /// The first of when each began and of how long it lives; how many; whether the oldest makes room.
-    Free([u32; 2], u32, bool),
+    FreeSpark([u32; 2], u32, bool),
     /// The hour, the moment after which.
-    Strikes(f64, Reg),
+    NextHour(f64, Reg),
     Wrap(Reg, Reg),
     Fold(Reg, Reg),
     Curve(CurveId, Reg),

@@ -17,7 +17,7 @@ pub(super) struct Block<'a> {
 /// The second where the first is not 0, else the third: by their bits, so that many lanes can be at
 /// once.
 #[inline(always)]
-fn choose(condition: f64, then: f64, otherwise: f64) -> f64 {
+fn select(condition: f64, then: f64, otherwise: f64) -> f64 {
     let mask = if condition != 0.0 { u64::MAX } else { 0 };
     f64::from_bits((then.to_bits() & mask) | (otherwise.to_bits() & !mask))
 }
@@ -66,22 +66,22 @@ pub(super) fn step(
                     Dial::Hour => sky::hour_of(hours),
                     Dial::Days => {
                         let days = clock.shown.days + sky::days_of(hours);
-                        kernel::within(days, -sky::MOST_DAYS, sky::MOST_DAYS)
+                        kernel::clamp(days, -sky::MOST_DAYS, sky::MOST_DAYS)
                     }
                 };
             }
         }
-        Instruction::Free([born, length], count, oldest) => {
+        Instruction::FreeSpark([born, length], count, oldest) => {
             for (lane, out) in out.iter_mut().enumerate() {
                 let now = block.moments.get(lane).copied().unwrap_or(block.moment);
                 let of = |from: u32| &inputs[from as usize..(from + count) as usize];
                 *out = f64::from(kernel::free_slot(of(born), of(length), oldest, now));
             }
         }
-        Instruction::Strikes(hour, after) => {
+        Instruction::NextHour(hour, after) => {
             each!([after = after] clock.strikes(pace, hour, after));
         }
-        Instruction::Chosen(id, option) => out.fill(flag(choices[id.index()].chosen == option)),
+        Instruction::IsChosen(id, option) => out.fill(flag(choices[id.index()].chosen == option)),
         Instruction::Weight(id, option) => {
             let (choice, state) = (program.choice(id), &choices[id.index()]);
             for (lane, out) in out.iter_mut().enumerate() {
@@ -105,28 +105,28 @@ pub(super) fn step(
         Instruction::Subtract(a, b) => each!([a = a, b = b] a - b),
         Instruction::Multiply(a, b) => each!([a = a, b = b] a * b),
         Instruction::Divide(a, b) => each!([a = a, b = b] a / b),
-        Instruction::Least(a, b) => each!([a = a, b = b] kernel::least(a, b)),
-        Instruction::Greatest(a, b) => each!([a = a, b = b] kernel::greatest(a, b)),
-        Instruction::Within(v, lo, hi) => {
-            each!([v = v, lo = lo, hi = hi] kernel::within(v, lo, hi))
+        Instruction::Min(a, b) => each!([a = a, b = b] kernel::min(a, b)),
+        Instruction::Max(a, b) => each!([a = a, b = b] kernel::max(a, b)),
+        Instruction::Clamp(v, lo, hi) => {
+            each!([v = v, lo = lo, hi = hi] kernel::clamp(v, lo, hi))
         }
-        Instruction::Between(a, b, s) => each!([a = a, b = b, s = s] kernel::between(a, b, s)),
+        Instruction::Lerp(a, b, s) => each!([a = a, b = b, s = s] kernel::lerp(a, b, s)),
         Instruction::Above(a, b) => each!([a = a, b = b] flag(a > b)),
-        Instruction::Same(a, b) => each!([a = a, b = b] flag(a == b)),
+        Instruction::Equal(a, b) => each!([a = a, b = b] flag(a == b)),
         Instruction::And(a, b) => each!([a = a, b = b] a * b),
-        Instruction::Or(a, b) => each!([a = a, b = b] kernel::greatest(a, b)),
+        Instruction::Or(a, b) => each!([a = a, b = b] kernel::max(a, b)),
         Instruction::Not(a) => each!([a = a] 1.0 - a),
-        Instruction::Choose(c, a, b) => each!([c = c, a = a, b = b] choose(c, a, b)),
+        Instruction::Select(c, a, b) => each!([c = c, a = a, b = b] select(c, a, b)),
         Instruction::Share(part, whole) => {
             each!([p = part, w = whole] if w > 0.0 { p / w } else { 0.0 })
         }
-        Instruction::Held([t, key, rate, jitter]) => {
+        Instruction::SampleAndHold([t, key, rate, jitter]) => {
             let (t, key, rate, jitter) = (of(t), word(key), of(rate), of(jitter));
             for lane in 0..n {
                 out[lane] = kernel::held_level(t[lane], key[lane], rate[lane], jitter[lane]);
             }
         }
-        Instruction::Soft([t, key, rate, jitter, part]) => {
+        Instruction::SmoothHold([t, key, rate, jitter, part]) => {
             let (t, key, rate, jitter) = (of(t), word(key), of(rate), of(jitter));
             let part = of(part);
             for lane in 0..n {
@@ -211,7 +211,7 @@ pub(super) fn step(
         Instruction::LightOf(part, [l, m, s]) => {
             each!([l = l, m = m, s = s] kernel::light_of(usize::from(part), [l, m, s]))
         }
-        Instruction::Heading(part, [x, y, z], still) => {
+        Instruction::Direction(part, [x, y, z], still) => {
             each!([p = part, x = x, y = y, z = z] kernel::heading(p, x, y, z, still))
         }
         Instruction::Phase(key) => {

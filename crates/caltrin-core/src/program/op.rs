@@ -121,7 +121,7 @@ pub enum Op {
     /// What the game has set an input to: of the book, of this placing, or of this lamp.
     Input(InputId),
     /// Whether the game has chosen this option, counted from 0.
-    Chosen(ChoiceId, u32),
+    IsChosen(ChoiceId, u32),
     /// How much this option counts, 0 to 1, on the way from one to the next; the run's, at whatever moment it
     /// is looked at.
     Weight(ChoiceId, u32),
@@ -139,18 +139,18 @@ pub enum Op {
     /// The quotient; kinds as the language says.
     Divide(ExprId, ExprId),
     /// The smaller.
-    Least(ExprId, ExprId),
+    Min(ExprId, ExprId),
     /// The larger.
-    Greatest(ExprId, ExprId),
+    Max(ExprId, ExprId),
     /// The first kept inside the second and third.
-    Within(ExprId, ExprId, ExprId),
+    Clamp(ExprId, ExprId, ExprId),
     /// The first at 0 of the third, the second at 1, and never outside of the two; colors and
     /// points part by part.
-    Between(ExprId, ExprId, ExprId),
+    Lerp(ExprId, ExprId, ExprId),
     /// Whether the first is above the second.
     Above(ExprId, ExprId),
     /// Whether two numbers are the same.
-    Same(ExprId, ExprId),
+    Equal(ExprId, ExprId),
     /// Whether both are on.
     And(ExprId, ExprId),
     /// Whether one is on.
@@ -158,14 +158,14 @@ pub enum Op {
     /// Whether it is off.
     Not(ExprId),
     /// The second where the first is on, else the third.
-    Choose(ExprId, ExprId, ExprId),
+    Select(ExprId, ExprId, ExprId),
     /// A point or a color of its three parts.
     Parts(ExprId, ExprId, ExprId),
     /// A level 0..1 drawn again after random times, of a mean rate and a jitter (see
     /// [`crate::kernel::held_level`]).
-    Held(ExprId, ExprId, Site),
+    SampleAndHold(ExprId, ExprId, Site),
     /// The same, each level reached softly over a part (the third) of its time.
-    Soft(ExprId, ExprId, ExprId, Site),
+    SmoothHold(ExprId, ExprId, ExprId, Site),
     /// A level 0..1 that drifts smoothly, of a rate and a number of octaves.
     Drift(ExprId, u32, Site),
     /// 1 while a burst lasts, else 0: the shortest and longest burst, the shortest and longest pause,
@@ -177,7 +177,7 @@ pub enum Op {
     Phase(Site),
     /// A time turned into a place in a period. A scattered start is already in the time; it is
     /// kept here for the checks.
-    Turned(Turn, Start, ExprId, ExprId),
+    Looped(Turn, Start, ExprId, ExprId),
     /// A curve's value at a time.
     Curve(CurveId, ExprId),
     /// A wave's level 0..1 at a number of turns.
@@ -201,20 +201,20 @@ pub enum Op {
     /// A function of numbers alone.
     Pure(Pure, SmallVec<[ExprId; 5]>),
     /// The direction of a point from the origin, of length 1; -z where there is none.
-    Heading(ExprId),
+    Direction(ExprId),
     /// A point of axes with the other one up, in axes with this one up.
-    Stood(ExprId, Up),
+    ChangeUp(ExprId, Up),
     /// The largest part of a color.
-    Brightest(ExprId),
+    MaxComponent(ExprId),
     /// The color with its brightest part at 1.
-    BrightestAtOne(ExprId),
+    NormalizedColor(ExprId),
     /// How far two points lie apart.
     Distance(ExprId, ExprId),
     /// Which spark of a pool the next one is: the lowest that does not live, else the oldest, or as many as there are for
     /// none.
-    Free(u32),
+    FreeSpark(u32),
     /// The first moment after another at which the clock comes to show an hour; [`super::NEVER`] if it does not.
-    Strikes(Hours, ExprId),
+    NextHour(Hours, ExprId),
 }
 
 /// The operands of an operation, borrowed like the operation itself; `$iter` is `iter` or `iter_mut`.
@@ -228,9 +228,9 @@ macro_rules! operands {
             | Op::Parameter(_)
             | Op::Signal(_)
             | Op::Input(_)
-            | Op::Chosen(..)
+            | Op::IsChosen(..)
             | Op::Weight(..)
-            | Op::Free(_)
+            | Op::FreeSpark(_)
             | Op::Phase(_) => SmallVec::new(),
             Op::Burst(all, ..) => all.$iter().collect(),
             Op::Pure(_, all) => all.$iter().collect(),
@@ -245,30 +245,30 @@ macro_rules! operands {
             | Op::Envelope(_, a)
             | Op::NextPlace(_, a)
             | Op::ConeRoot(_, a)
-            | Op::Heading(a)
-            | Op::Stood(a, _)
-            | Op::Brightest(a)
-            | Op::Strikes(_, a)
-            | Op::BrightestAtOne(a) => smallvec![a],
+            | Op::Direction(a)
+            | Op::ChangeUp(a, _)
+            | Op::MaxComponent(a)
+            | Op::NextHour(_, a)
+            | Op::NormalizedColor(a) => smallvec![a],
             Op::Add(a, b)
             | Op::Subtract(a, b)
             | Op::Multiply(a, b)
             | Op::Divide(a, b)
-            | Op::Least(a, b)
-            | Op::Greatest(a, b)
+            | Op::Min(a, b)
+            | Op::Max(a, b)
             | Op::Above(a, b)
-            | Op::Same(a, b)
+            | Op::Equal(a, b)
             | Op::And(a, b)
             | Op::Or(a, b)
-            | Op::Held(a, b, _)
+            | Op::SampleAndHold(a, b, _)
             | Op::Square(a, b)
             | Op::Moment(a, b)
             | Op::Distance(a, b)
-            | Op::Turned(_, _, a, b) => smallvec![a, b],
-            Op::Within(a, b, c)
-            | Op::Between(a, b, c)
-            | Op::Choose(a, b, c)
-            | Op::Soft(a, b, c, _)
+            | Op::Looped(_, _, a, b) => smallvec![a, b],
+            Op::Clamp(a, b, c)
+            | Op::Lerp(a, b, c)
+            | Op::Select(a, b, c)
+            | Op::SmoothHold(a, b, c, _)
             | Op::FromCones(a, b, c)
             | Op::Parts(a, b, c) => smallvec![a, b, c],
             Op::InBall([a, b, c], radius) => smallvec![a, b, c, radius],

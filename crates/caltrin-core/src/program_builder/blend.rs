@@ -11,7 +11,7 @@ use super::ProgramBuilder;
 impl ProgramBuilder {
     /// `a` at `s` = 0, `b` at `s` = 1, never outside of the two. Colors are blended in OKLab, or in
     /// linear light if `linear`.
-    pub fn between(
+    pub fn lerp(
         &mut self,
         a: ExprId,
         b: ExprId,
@@ -25,21 +25,21 @@ impl ProgramBuilder {
                 for cone in 0..3 {
                     let from = self.derived(Op::ConeRoot(cone, a), Kind::Number)?;
                     let to = self.derived(Op::ConeRoot(cone, b), Kind::Number)?;
-                    roots.push(self.derived(Op::Between(from, to, s), Kind::Number)?);
+                    roots.push(self.derived(Op::Lerp(from, to, s), Kind::Number)?);
                 }
                 return self.color_of_cones([roots[0], roots[1], roots[2]]);
             }
             (kind @ (Kind::Color | Kind::Point), other) if kind == other => kind,
             _ => self.ordered(a, b, "blend")?,
         };
-        self.derived(Op::Between(a, b, s), kind)
+        self.derived(Op::Lerp(a, b, s), kind)
     }
 
     /// A number eased; what is below 0 or above 1 is taken as 0 or 1.
     pub fn eased(&mut self, u: ExprId, easing: Easing) -> Result<ExprId, SemanticError> {
         self.expect(u, Kind::Number)?;
         let (lo, hi) = (self.number(0.0, Kind::Number)?, self.number(1.0, Kind::Number)?);
-        let u = self.derived(Op::Within(u, lo, hi), Kind::Number)?;
+        let u = self.derived(Op::Clamp(u, lo, hi), Kind::Number)?;
         match easing {
             Easing::Linear => Ok(u),
             easing => self.derived(Op::Eased(easing, u), Kind::Number),
@@ -57,7 +57,7 @@ impl ProgramBuilder {
             return Ok(eased);
         }
         let (lo, hi) = (self.number(0.0, Kind::Number)?, self.number(1.0, Kind::Number)?);
-        self.derived(Op::Within(eased, lo, hi), Kind::Number)
+        self.derived(Op::Clamp(eased, lo, hi), Kind::Number)
     }
 
     /// From one range to another: `from` at one end gives `to` at the same end; outside it stays.
@@ -79,7 +79,7 @@ impl ProgramBuilder {
             let span = self.multiply(span, u)?;
             return self.add(to[0], span);
         }
-        self.between(to[0], to[1], u, false)
+        self.lerp(to[0], to[1], u, false)
     }
 
     /// A soft threshold: 0 below, 1 above, softly over the width `over` around `at`.
@@ -202,7 +202,7 @@ impl ProgramBuilder {
         }
         let lo = self.number(COLDEST.0, Kind::Number)?;
         let hi = self.number(HOTTEST.0, Kind::Number)?;
-        let kept = self.derived(Op::Within(kelvins, lo, hi), Kind::Number)?;
+        let kept = self.derived(Op::Clamp(kelvins, lo, hi), Kind::Number)?;
         let million = self.number(1e6 / step, Kind::Number)?;
         let start = self.number(first / step, Kind::Number)?;
         let mired = self.divide(million, kept)?;
@@ -211,10 +211,10 @@ impl ProgramBuilder {
         for table in tables {
             let part = self.derived(Op::Table(table, place), Kind::Number)?;
             let nothing = self.number(0.0, Kind::Number)?;
-            parts.push(self.derived(Op::Greatest(part, nothing), Kind::Number)?);
+            parts.push(self.derived(Op::Max(part, nothing), Kind::Number)?);
         }
         let color = self.derived(Op::Parts(parts[0], parts[1], parts[2]), Kind::Color)?;
-        self.derived(Op::BrightestAtOne(color), Kind::Color)
+        self.derived(Op::NormalizedColor(color), Kind::Color)
     }
 
     /// The table of that name, made if there is none yet.

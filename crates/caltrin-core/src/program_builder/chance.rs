@@ -58,8 +58,8 @@ impl ProgramBuilder {
         }
         let site = self.site(owner, place);
         let op = match over {
-            Some(part) => Op::Soft(shortest, longest, part, site),
-            None => Op::Held(shortest, longest, site),
+            Some(part) => Op::SmoothHold(shortest, longest, part, site),
+            None => Op::SampleAndHold(shortest, longest, site),
         };
         Ok(self.push(op, Kind::Number, Pace::Flowing, owner.scope, true))
     }
@@ -139,7 +139,7 @@ impl ProgramBuilder {
         for (n, v) in all.iter().enumerate().rev().skip(1) {
             let end = self.number((n + 1) as f64 / count, Kind::Number)?;
             let before = self.above(end, level)?;
-            made = self.choose(before, *v, made)?;
+            made = self.select(before, *v, made)?;
         }
         Ok(made)
     }
@@ -156,7 +156,7 @@ impl ProgramBuilder {
         self.expect(every, Kind::Time)?;
         self.hold_to(owner, every, Pace::Fixed, "a period")?;
         let at = self.started(owner, place, every, start)?;
-        let turned = self.derived(Op::Turned(Turn::Loop, start, at, every), Kind::Time)?;
+        let turned = self.derived(Op::Looped(Turn::Loop, start, at, every), Kind::Time)?;
         let turns = self.divide_unchecked(turned, every);
         match phase {
             Some(phase) => {
@@ -210,7 +210,7 @@ impl ProgramBuilder {
         period: ExprId,
     ) -> Result<ExprId, SemanticError> {
         let moved = self.add(at, by)?;
-        self.derived(Op::Turned(Turn::Loop, Start::Together, moved, period), Kind::Time)
+        self.derived(Op::Looped(Turn::Loop, Start::Together, moved, period), Kind::Time)
     }
 
     /// A value as it is at another moment.
@@ -222,7 +222,7 @@ impl ProgramBuilder {
         }
         let lo = self.number(-kernel::LAST_MOMENT, Kind::Time)?;
         let hi = self.number(kernel::LAST_MOMENT, Kind::Time)?;
-        let kept = self.derived(Op::Within(moment, lo, hi), Kind::Time)?;
+        let kept = self.derived(Op::Clamp(moment, lo, hi), Kind::Time)?;
         let kind = self.kind(value);
         self.derived(Op::Moment(value, kept), kind)
     }
@@ -264,7 +264,7 @@ impl ProgramBuilder {
     pub fn stepped(&mut self, value: ExprId, every: ExprId) -> Result<ExprId, SemanticError> {
         self.expect(every, Kind::Time)?;
         let now = self.now();
-        let turned = Op::Turned(Turn::Loop, Start::Together, now, every);
+        let turned = Op::Looped(Turn::Loop, Start::Together, now, every);
         let passed = self.derived(turned, Kind::Time)?;
         let then = self.subtract(now, passed)?;
         self.at_moment(value, then)
@@ -336,7 +336,7 @@ impl ProgramBuilder {
             Turn::Alternate => self.number(2.0 * (to - from), Kind::Time)?,
         };
         let at = self.started(owner, place, whole, start)?;
-        let turned = self.derived(Op::Turned(turn, start, at, period), Kind::Time)?;
+        let turned = self.derived(Op::Looped(turn, start, at, period), Kind::Time)?;
         if from == 0.0 {
             return Ok(turned);
         }

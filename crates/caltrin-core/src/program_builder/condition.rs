@@ -43,9 +43,9 @@ impl ProgramBuilder {
         let (now, never) = (self.now(), self.number(NEVER, Kind::Time)?);
         let at = match self.program.expr(at).op {
             Op::Now => at,
-            _ => self.greatest(now, at)?,
+            _ => self.max(now, at)?,
         };
-        self.choose(so, at, never)
+        self.select(so, at, never)
     }
 
     /// Something of the book's own that happens by itself.
@@ -133,11 +133,11 @@ impl ProgramBuilder {
         let mut at = earliest;
         if let (Some(since), Some(lasts)) = (watched.since, watched.lasts) {
             let since = match from {
-                Some(from) => self.greatest(since, from)?,
+                Some(from) => self.max(since, from)?,
                 None => since,
             };
             let end = self.add(since, lasts)?;
-            at = self.greatest(at, end)?;
+            at = self.max(at, end)?;
         }
         self.due_where(so, at)
     }

@@ -226,7 +226,7 @@ impl ProgramBuilder {
                 let passed = self.derived(Op::Subtract(hour, from), Kind::Hour)?;
                 let passed = self.round_the_clock(passed, day)?;
                 let passed = self.derived(Op::Divide(passed, day), Kind::Number)?;
-                let through = self.choose(open, passed, through)?;
+                let through = self.select(open, passed, through)?;
                 [self.always(level, [open, closed])?, through]
             }
         };
@@ -261,8 +261,8 @@ impl ProgramBuilder {
         [open, closed]: [ExprId; 2],
     ) -> Result<ExprId, SemanticError> {
         let (none, full) = (self.number(0.0, Kind::Number)?, self.number(1.0, Kind::Number)?);
-        let level = self.choose(open, full, level)?;
-        self.choose(closed, none, level)
+        let level = self.select(open, full, level)?;
+        self.select(closed, none, level)
     }
 
     /// Whether an hour lies between two, over midnight where the second comes first.
@@ -370,7 +370,7 @@ impl ProgramBuilder {
             Kind::OnOff | Kind::Hour => {
                 let mut made = *values.last().ok_or(SemanticError::NotFinite)?;
                 for (value, at_hand) in values.iter().zip(&of.at_hand).rev().skip(1) {
-                    made = self.choose(*at_hand, *value, made)?;
+                    made = self.select(*at_hand, *value, made)?;
                 }
                 Ok(made)
             }
@@ -426,19 +426,19 @@ impl ProgramBuilder {
         }
         if let ([first, second], [_, weight]) = (values, weights) {
             let kind = self.kind(*first);
-            return self.derived(Op::Between(*first, *second, *weight), kind);
+            return self.derived(Op::Lerp(*first, *second, *weight), kind);
         }
         let sum = self.weighted(weights, values)?;
         let (mut lo, mut hi) = (values[0], values[0]);
         for value in &values[1..] {
-            lo = self.least(lo, *value)?;
-            hi = self.greatest(hi, *value)?;
+            lo = self.min(lo, *value)?;
+            hi = self.max(hi, *value)?;
         }
         if self.is_known(lo) && self.is_known(hi) {
-            return self.within(sum, lo, hi);
+            return self.clamp(sum, lo, hi);
         }
-        let sum = self.greatest(sum, lo)?;
-        self.least(sum, hi)
+        let sum = self.max(sum, lo)?;
+        self.min(sum, hi)
     }
 }
 

@@ -101,7 +101,7 @@ impl ProgramBuilder {
         let unit = self.program.space.unit_of(kind);
         let stands = kind == Kind::Point && self.program.space.up != self.written_up;
         let value = match stands {
-            true => self.derived(Op::Stood(value, self.written_up), kind)?,
+            true => self.derived(Op::ChangeUp(value, self.written_up), kind)?,
             false => value,
         };
         if unit == 1.0 {
@@ -137,13 +137,13 @@ impl ProgramBuilder {
         self.program.order.push(Subject::Choice(id));
         let (mut weights, mut at_hand) = (Vec::new(), Vec::new());
         for option in 0..options.len() as u32 {
-            let op = Op::Chosen(id, option);
+            let op = Op::IsChosen(id, option);
             let chosen = self.push(op, Kind::OnOff, Pace::Stepwise, Scope::Book, false);
             at_hand.push(chosen);
             weights.push(if over.0 == 0.0 {
                 let (one, none) =
                     (self.number(1.0, Kind::Number)?, self.number(0.0, Kind::Number)?);
-                self.choose(chosen, one, none)?
+                self.select(chosen, one, none)?
             } else {
                 let op = Op::Weight(id, option);
                 self.push(op, Kind::Number, Pace::Flowing, Scope::Book, false)
@@ -447,7 +447,9 @@ impl ProgramBuilder {
     pub(super) fn stood(&mut self, value: ExprId) -> Result<ExprId, SemanticError> {
         let up = self.program.space.up;
         match self.kind(value) {
-            Kind::Point if up != self.written_up => self.derived(Op::Stood(value, up), Kind::Point),
+            Kind::Point if up != self.written_up => {
+                self.derived(Op::ChangeUp(value, up), Kind::Point)
+            }
             _ => Ok(value),
         }
     }
@@ -497,7 +499,7 @@ impl ProgramBuilder {
         drives: &mut [Drive],
         color: ExprId,
     ) -> Result<(), SemanticError> {
-        let brightest = self.derived(Op::Brightest(color), Kind::Number)?;
+        let brightest = self.derived(Op::MaxComponent(color), Kind::Number)?;
         if self.scalar(brightest) == Some(0.0) {
             return Err(SemanticError::BlackLamp);
         }
@@ -505,7 +507,7 @@ impl ProgramBuilder {
         for drive in drives {
             match drive.field {
                 Field::Color if !full => {
-                    drive.value = self.derived(Op::BrightestAtOne(color), Kind::Color)?;
+                    drive.value = self.derived(Op::NormalizedColor(color), Kind::Color)?;
                 }
                 Field::Intensity if !full => {
                     drive.value = self.multiply(drive.value, brightest)?;

@@ -246,12 +246,12 @@ impl ProgramBuilder {
             Some(from) => {
                 let from = self.program.event(from).last_value;
                 let due = self.add(from, time)?;
-                let after = self.greatest(last, before_all)?;
+                let after = self.max(last, before_all)?;
                 (due, self.above(due, after)?)
             }
             None => (time, self.above(before_all, last)?),
         };
-        let due = self.choose(waits, due, never)?;
+        let due = self.select(waits, due, never)?;
         self.program.events[id.index()].due = Some(due);
         Ok(id)
     }
@@ -280,11 +280,11 @@ impl ProgramBuilder {
         let (none, before_all) =
             (self.number(0.0, Kind::Time)?, self.number(BEFORE_ALL, Kind::Time)?);
         let begun = self.above(last, before_all)?;
-        let from = self.choose(begun, last, none)?;
+        let from = self.select(begun, last, none)?;
         let (from, waits) = match since {
             Some(since) => {
                 let since = self.program.event(since).last_value;
-                (self.greatest(last, since)?, Some(self.above(since, before_all)?))
+                (self.max(last, since)?, Some(self.above(since, before_all)?))
             }
             None => (from, None),
         };
@@ -297,17 +297,17 @@ impl ProgramBuilder {
             let level = self.held(owner, &place, [second, second], None)?;
             let moment = self.multiply(second, counted)?;
             let level = self.derived(Op::Moment(level, moment), Kind::Number)?;
-            self.between(shortest, longest, level, false)?
+            self.lerp(shortest, longest, level, false)?
         };
         let mut due = self.add(from, time)?;
         if let Some(waits) = waits {
             let never = self.number(NEVER, Kind::Time)?;
-            due = self.choose(waits, due, never)?;
+            due = self.select(waits, due, never)?;
         }
         let one = self.number(1.0, Kind::Number)?;
         let most = self.number(bounds.hi, Kind::Number)?;
         let next = self.add(counted, one)?;
-        let next = self.least(next, most)?;
+        let next = self.min(next, most)?;
         let event = &mut self.program.events[id.index()];
         event.due = Some(due);
         event.writes[0].sets.push((count, next));
@@ -324,7 +324,7 @@ impl ProgramBuilder {
         let begun = self.not(early)?;
         let on = self.and(goes_on, begun)?;
         let (one, none) = (self.number(1.0, Kind::Number)?, self.number(0.0, Kind::Number)?);
-        self.choose(on, one, none)
+        self.select(on, one, none)
     }
 
     /// A curve played from the last time on that an event happened; `before` until then. `title` names what is
@@ -407,12 +407,12 @@ impl ProgramBuilder {
     ) -> Result<ExprId, SemanticError> {
         let (now, none) = (self.now(), self.number(0.0, Kind::Time)?);
         let passed = self.subtract(now, start)?;
-        let passed = self.greatest(passed, none)?;
+        let passed = self.max(passed, none)?;
         let value = self.track_at(track, passed)?;
         self.expect(before, self.kind(value))?;
         let before_all = self.number(BEFORE_ALL, Kind::Time)?;
         let begun = self.above(start, before_all)?;
-        self.choose(begun, value, before)
+        self.select(begun, value, before)
     }
 
     /// Defines a switch.
@@ -479,15 +479,15 @@ impl ProgramBuilder {
                 level = match way {
                     Some((_, way)) if n + 1 < ways.len() => {
                         let nth = self.number(n as f64, Kind::Number)?;
-                        let same = self.derived(Op::Same(way, nth), Kind::OnOff)?;
-                        self.choose(same, faded, level)?
+                        let same = self.derived(Op::Equal(way, nth), Kind::OnOff)?;
+                        self.select(same, faded, level)?
                     }
                     _ => faded,
                 };
             }
             levels.push(level);
         }
-        let level = self.choose(is_on, levels[0], levels[1])?;
+        let level = self.select(is_on, levels[0], levels[1])?;
         let (level, signal) = self.share(name, level)?;
         let (is_off, now) = (self.not(is_on)?, self.now());
         for line in lines {
@@ -509,7 +509,7 @@ impl ProgramBuilder {
                 let nth = match line.to {
                     Some(true) => up,
                     Some(false) => down,
-                    None => self.choose(is_off, up, down)?,
+                    None => self.select(is_off, up, down)?,
                 };
                 sets.push((way, nth));
             }
@@ -548,7 +548,7 @@ impl ProgramBuilder {
         let passed = self.subtract(now, since)?;
         let u = self.divide(passed, time)?;
         let u = self.eased(u, easing)?;
-        let level = self.between(from, to, u, false)?;
-        self.choose(goes_on, level, to)
+        let level = self.lerp(from, to, u, false)?;
+        self.select(goes_on, level, to)
     }
 }

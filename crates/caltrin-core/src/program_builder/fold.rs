@@ -38,7 +38,7 @@ impl ProgramBuilder {
         match op {
             Op::Constant(c) => Some(*c),
             Op::Negate(a) => one(a, |v| -v),
-            Op::Stood(a, up) => match known(a)? {
+            Op::ChangeUp(a, up) => match known(a)? {
                 Vector(v) => Some(Vector(up.stand(v))),
                 _ => None,
             },
@@ -46,16 +46,16 @@ impl ProgramBuilder {
             Op::Subtract(a, b) => two(a, b, |a, b| a - b),
             Op::Multiply(a, b) => two(a, b, |a, b| a * b),
             Op::Divide(a, b) => two(a, b, |a, b| a / b),
-            Op::Least(a, b) => two(a, b, kernel::least),
-            Op::Greatest(a, b) => two(a, b, kernel::greatest),
-            Op::Within(v, lo, hi) => match (known(v)?, known(lo)?, known(hi)?) {
-                (Scalar(v), Scalar(lo), Scalar(hi)) => Some(Scalar(kernel::within(v, lo, hi))),
+            Op::Min(a, b) => two(a, b, kernel::min),
+            Op::Max(a, b) => two(a, b, kernel::max),
+            Op::Clamp(v, lo, hi) => match (known(v)?, known(lo)?, known(hi)?) {
+                (Scalar(v), Scalar(lo), Scalar(hi)) => Some(Scalar(kernel::clamp(v, lo, hi))),
                 _ => None,
             },
-            Op::Between(a, b, s) => match (known(a)?, known(b)?, known(s)?) {
-                (Scalar(a), Scalar(b), Scalar(s)) => Some(Scalar(kernel::between(a, b, s))),
+            Op::Lerp(a, b, s) => match (known(a)?, known(b)?, known(s)?) {
+                (Scalar(a), Scalar(b), Scalar(s)) => Some(Scalar(kernel::lerp(a, b, s))),
                 (Vector(a), Vector(b), Scalar(s)) => {
-                    Some(Vector([0, 1, 2].map(|n| kernel::between(a[n], b[n], s))))
+                    Some(Vector([0, 1, 2].map(|n| kernel::lerp(a[n], b[n], s))))
                 }
                 _ => None,
             },
@@ -63,7 +63,7 @@ impl ProgramBuilder {
                 (Scalar(a), Scalar(b)) => Some(OnOff(a > b)),
                 _ => None,
             },
-            Op::Same(a, b) => match (known(a)?, known(b)?) {
+            Op::Equal(a, b) => match (known(a)?, known(b)?) {
                 (Scalar(a), Scalar(b)) => Some(OnOff(a == b)),
                 _ => None,
             },
@@ -73,7 +73,7 @@ impl ProgramBuilder {
                 OnOff(v) => Some(OnOff(!v)),
                 _ => None,
             },
-            Op::Choose(c, a, b) => match known(c)? {
+            Op::Select(c, a, b) => match known(c)? {
                 OnOff(on) => known(if on { a } else { b }),
                 _ => None,
             },
@@ -81,7 +81,7 @@ impl ProgramBuilder {
                 (Scalar(x), Scalar(y), Scalar(z)) => Some(Vector([x, y, z])),
                 _ => None,
             },
-            Op::Turned(Turn::Loop, _, at, period) => two(at, period, kernel::wrap_time),
+            Op::Looped(Turn::Loop, _, at, period) => two(at, period, kernel::wrap_time),
             Op::Pure(function, all) => {
                 let known: Option<Vec<f64>> = all
                     .iter()
@@ -126,7 +126,7 @@ impl ProgramBuilder {
                 }
                 _ => None,
             },
-            Op::Heading(point) => match known(point)? {
+            Op::Direction(point) => match known(point)? {
                 Vector(p) => Some(Vector(kernel::direction(p))),
                 _ => None,
             },
@@ -138,32 +138,32 @@ impl ProgramBuilder {
                 _ => None,
             },
             Op::Moment(value, _) => known(value),
-            Op::Brightest(c) => match known(c)? {
-                Vector([r, g, b]) => Some(Scalar(kernel::greatest(kernel::greatest(r, g), b))),
+            Op::MaxComponent(c) => match known(c)? {
+                Vector([r, g, b]) => Some(Scalar(kernel::max(kernel::max(r, g), b))),
                 _ => None,
             },
-            Op::BrightestAtOne(c) => match known(c)? {
+            Op::NormalizedColor(c) => match known(c)? {
                 Vector(v) => Some(Vector(crate::color::Rgb(v).brightest_at_one().0)),
                 _ => None,
             },
             Op::Now
-            | Op::Strikes(..)
-            | Op::Free(_)
+            | Op::NextHour(..)
+            | Op::FreeSpark(_)
             | Op::Clock(_)
-            | Op::Chosen(..)
+            | Op::IsChosen(..)
             | Op::Weight(..)
             | Op::Input(_)
             | Op::Index(_)
             | Op::Parameter(_)
             | Op::Signal(_)
             | Op::Call(..)
-            | Op::Held(..)
-            | Op::Soft(..)
+            | Op::SampleAndHold(..)
+            | Op::SmoothHold(..)
             | Op::Drift(..)
             | Op::Burst(..)
             | Op::InBall(..)
             | Op::Phase(_)
-            | Op::Turned(..)
+            | Op::Looped(..)
             | Op::Curve(..) => None,
         }
     }

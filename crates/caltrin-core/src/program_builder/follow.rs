@@ -81,7 +81,7 @@ impl ProgramBuilder {
         let begun = self.above(since_value, before_all)?;
         let last = Last { value: kept_value, since: since_value, begun };
         let (made, writes) = more(self, &last)?;
-        let same = self.derived(Op::Same(value, kept_value), Kind::OnOff)?;
+        let same = self.derived(Op::Equal(value, kept_value), Kind::OnOff)?;
         let known = self.and(begun, same)?;
         let differs = self.not(known)?;
         let now = self.now();
@@ -119,11 +119,11 @@ impl ProgramBuilder {
             let now = builder.now();
             let passed = builder.subtract(now, last.since)?;
             let rises = builder.above(last.value, from_value)?;
-            let time = builder.choose(rises, attack, release)?;
+            let time = builder.select(rises, attack, release)?;
             let times = builder.divide(passed, time)?;
             let left = builder.derived(Op::Pure(Pure::Decay, [times][..].into()), Kind::Number)?;
-            let level = builder.between(last.value, from_value, left, false)?;
-            let level = builder.choose(last.begun, level, value)?;
+            let level = builder.lerp(last.value, from_value, left, false)?;
+            let level = builder.select(last.begun, level, value)?;
             Ok((level, vec![Write::own(None, vec![(from, level)])]))
         });
         self.go_home(home);
@@ -162,13 +162,13 @@ impl ProgramBuilder {
         );
         let then = self.remember(&name, by, (bounds, bounds.lo), |builder, last| {
             let now = builder.now();
-            let since = builder.choose(last.begun, last.since, now)?;
+            let since = builder.select(last.begun, last.since, now)?;
             let passed = builder.subtract(now, since)?;
             let gone = builder.multiply(last.value, passed)?;
             let then = builder.add(at_value, gone)?;
             let [lo, hi] =
                 [builder.number(times.lo, Kind::Time)?, builder.number(times.hi, Kind::Time)?];
-            let then = builder.within(then, lo, hi)?;
+            let then = builder.clamp(then, lo, hi)?;
             Ok((then, vec![Write::own(None, vec![(at, then)])]))
         });
         self.go_home(home);
@@ -199,7 +199,7 @@ impl ProgramBuilder {
         let (now, before_all) = (self.now(), self.number(BEFORE_ALL, Kind::Time)?);
         let begun = self.above(moment, before_all)?;
         let none = self.number(0.0, Kind::Time)?;
-        let from = self.choose(begun, moment, none)?;
+        let from = self.select(begun, moment, none)?;
         let then = self.subtract(now, from)?;
         self.at_moment(value, then)
     }
@@ -234,9 +234,9 @@ impl ProgramBuilder {
         self.by_hour.insert(id, HourCause::Hour(hour.0));
         let after = self.next_look(last)?;
         let due =
-            self.push(Op::Strikes(hour, after), Kind::Time, Pace::Flowing, Scope::Book, false);
+            self.push(Op::NextHour(hour, after), Kind::Time, Pace::Flowing, Scope::Book, false);
         let now = self.now();
-        let due = self.greatest(now, due)?;
+        let due = self.max(now, due)?;
         self.program.events[id.index()].due = Some(due);
         Ok(id)
     }

@@ -44,7 +44,7 @@ impl ProgramBuilder {
             if channel.fields == [Field::Intensity] {
                 for (by, left) in &group.dims {
                     let one = self.number(1.0, Kind::Number)?;
-                    let factor = self.between(*left, one, *by, false)?;
+                    let factor = self.lerp(*left, one, *by, false)?;
                     *value = self.multiply(*value, factor)?;
                 }
             } else if channel.fields == [Field::Color] {
@@ -52,14 +52,14 @@ impl ProgramBuilder {
                     // All of its own color is that color itself.
                     let one = self.number(1.0, Kind::Number)?;
                     let less = self.above(one, *by)?;
-                    let tinted = self.between(*color, *value, *by, false)?;
-                    *value = self.choose(less, tinted, *value)?;
+                    let tinted = self.lerp(*color, *value, *by, false)?;
+                    *value = self.select(less, tinted, *value)?;
                 }
             }
             if *value != usual {
                 changed = true;
                 if let Some(of) = of {
-                    *value = self.choose(of, *value, usual)?;
+                    *value = self.select(of, *value, usual)?;
                 }
             }
         }

@@ -343,7 +343,7 @@ impl ProgramBuilder {
         // What is compared with itself is known.
         let known = match op {
             Op::Above(a, b) if self.is_same(a, b) => Some(false),
-            Op::Same(a, b) if self.is_same(a, b) => Some(true),
+            Op::Equal(a, b) if self.is_same(a, b) => Some(true),
             _ => None,
         };
         if let Some(known) = known {
@@ -401,7 +401,7 @@ impl ProgramBuilder {
     pub(crate) fn stood_as_written(&mut self, point: ExprId) -> Result<ExprId, SemanticError> {
         match self.written_up {
             Up::Y => Ok(point),
-            Up::Z => self.derived(Op::Stood(point, Up::Z), Kind::Point),
+            Up::Z => self.derived(Op::ChangeUp(point, Up::Z), Kind::Point),
         }
     }
 
@@ -411,7 +411,7 @@ impl ProgramBuilder {
         at: ExprId,
         day: ExprId,
     ) -> Result<ExprId, SemanticError> {
-        self.derived(Op::Turned(Turn::Loop, Start::Together, at, day), Kind::Hour)
+        self.derived(Op::Looped(Turn::Loop, Start::Together, at, day), Kind::Hour)
     }
 
     /// The run's time.
@@ -429,7 +429,7 @@ impl ProgramBuilder {
     pub fn is_index(&mut self, owner: &Owner, n: u32) -> Result<ExprId, SemanticError> {
         let index = self.index(owner)?;
         let n = self.number(f64::from(n), Kind::Number)?;
-        self.derived(Op::Same(index, n), Kind::OnOff)
+        self.derived(Op::Equal(index, n), Kind::OnOff)
     }
 
     /// A signal's value.
@@ -566,23 +566,23 @@ impl ProgramBuilder {
     }
 
     /// The smaller of two of one kind.
-    pub fn least(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, SemanticError> {
+    pub fn min(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, SemanticError> {
         let kind = self.ordered(a, b, "compare")?;
-        self.derived(Op::Least(a, b), kind)
+        self.derived(Op::Min(a, b), kind)
     }
 
     /// The larger of two of one kind.
-    pub fn greatest(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, SemanticError> {
+    pub fn max(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, SemanticError> {
         let kind = self.ordered(a, b, "compare")?;
-        self.derived(Op::Greatest(a, b), kind)
+        self.derived(Op::Max(a, b), kind)
     }
 
     /// `v` kept inside `lo..hi`.
-    pub fn within(&mut self, v: ExprId, lo: ExprId, hi: ExprId) -> Result<ExprId, SemanticError> {
+    pub fn clamp(&mut self, v: ExprId, lo: ExprId, hi: ExprId) -> Result<ExprId, SemanticError> {
         let kind = self.ordered(v, lo, "compare")?;
         self.ordered(v, hi, "compare")?;
         self.rising(lo, hi)?;
-        self.derived(Op::Within(v, lo, hi), kind)
+        self.derived(Op::Clamp(v, lo, hi), kind)
     }
 
     /// Whether `a` is above `b`.
@@ -623,7 +623,7 @@ impl ProgramBuilder {
     }
 
     /// `a` where `condition` is on, else `b`; both of one kind.
-    pub fn choose(
+    pub fn select(
         &mut self,
         condition: ExprId,
         a: ExprId,
@@ -639,7 +639,7 @@ impl ProgramBuilder {
             return Ok(a);
         }
         let kind = self.kind(a);
-        self.derived(Op::Choose(condition, a, b), kind)
+        self.derived(Op::Select(condition, a, b), kind)
     }
 
     /// A point of three lengths.
@@ -661,6 +661,6 @@ impl ProgramBuilder {
     /// The direction of a point from the origin, of length 1.
     pub fn heading(&mut self, point: ExprId) -> Result<ExprId, SemanticError> {
         self.expect(point, Kind::Point)?;
-        self.derived(Op::Heading(point), Kind::Point)
+        self.derived(Op::Direction(point), Kind::Point)
     }
 }

@@ -103,7 +103,7 @@ impl ProgramBuilder {
         let mut is = Vec::with_capacity(modes.len());
         for n in 0..modes.len() {
             let n = self.number(n as f64, Kind::Number)?;
-            is.push(self.derived(Op::Same(at_hand_value, n), Kind::OnOff)?);
+            is.push(self.derived(Op::Equal(at_hand_value, n), Kind::OnOff)?);
         }
         let mut ways: Vec<(Seconds, Easing)> = Vec::new();
         for rule in rules {
@@ -128,7 +128,7 @@ impl ProgramBuilder {
             let unit = Interval { lo: 0.0, hi: 1.0 };
             let start = if n == 0 { 1.0 } else { 0.0 };
             let (one, none) = (self.number(1.0, Kind::Number)?, self.number(0.0, Kind::Number)?);
-            let target = self.choose(is[n], one, none)?;
+            let target = self.select(is[n], one, none)?;
             let weight = match through {
                 None => target,
                 Some((goes_on, u)) => {
@@ -140,9 +140,9 @@ impl ProgramBuilder {
                     );
                     kept.from.push(from);
                     left.push(from_value);
-                    let level = self.between(from_value, target, u, false)?;
+                    let level = self.lerp(from_value, target, u, false)?;
                     // When the time is over it is the mode itself: moments are compared, not levels.
-                    self.choose(goes_on, level, target)?
+                    self.select(goes_on, level, target)?
                 }
             };
             let (weight, signal) = self.share(&format!("{name}.{mode}"), weight)?;
@@ -204,8 +204,8 @@ impl ProgramBuilder {
             made = Some(match (made, way) {
                 (Some((other_goes, other_u)), Some(way)) => {
                     let nth = self.number(n as f64, Kind::Number)?;
-                    let same = self.derived(Op::Same(way, nth), Kind::OnOff)?;
-                    (self.choose(same, goes_on, other_goes)?, self.choose(same, u, other_u)?)
+                    let same = self.derived(Op::Equal(way, nth), Kind::OnOff)?;
+                    (self.select(same, goes_on, other_goes)?, self.select(same, u, other_u)?)
                 }
                 _ => (goes_on, u),
             });
@@ -224,7 +224,7 @@ impl ProgramBuilder {
     ) -> Result<(), SemanticError> {
         let none = self.number(0.0, Kind::Time)?;
         // The first mode is entered at the start.
-        let since = self.greatest(entered, none)?;
+        let since = self.max(entered, none)?;
         let now = self.now();
         for (n, rule) in rules.iter().enumerate() {
             let lies_there = match rule.from {

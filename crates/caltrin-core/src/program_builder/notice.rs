@@ -88,12 +88,12 @@ impl ProgramBuilder {
         let before = self.above(last_value, other)?;
         let one = self.number(1.0, Kind::Number)?;
         let skipped = self.add(other, one)?;
-        let other = self.choose(before, other, skipped)?;
+        let other = self.select(before, other, skipped)?;
         let highest = self.number(most - 0.5, Kind::Number)?;
         let begins = self.above(last_value, highest)?;
-        let text = self.choose(begins, first, other)?;
+        let text = self.select(begins, first, other)?;
         let (next, limit) = (self.add(sent_value, one)?, self.number(4e9, Kind::Number)?);
-        let next = self.least(next, limit)?;
+        let next = self.min(next, limit)?;
         Ok((text, vec![(last, text), (sent, next)]))
     }
 
@@ -104,7 +104,7 @@ impl ProgramBuilder {
             let bound = self.number(n as f64 / count as f64, Kind::Number)?;
             let below = self.above(bound, level)?;
             let here = self.number(n as f64, Kind::Number)?;
-            nth = self.choose(below, nth, here)?;
+            nth = self.select(below, nth, here)?;
         }
         Ok(nth)
     }

@@ -138,7 +138,7 @@ impl ProgramBuilder {
             let is_stopped = self.is_stopped(&sequence, stopped)?;
             let one = self.number(1.0, Kind::Number)?;
             let faded = self.faded(one, 0.0, stopped, over, easing)?;
-            let holds = self.choose(is_stopped, faded, one)?;
+            let holds = self.select(is_stopped, faded, one)?;
             sequence.holds = Some(self.shared(&format!("{name}.holds"), holds)?);
         }
         self.program.scenes.push(crate::program::Scene {
@@ -157,7 +157,7 @@ impl ProgramBuilder {
             let over = self.add(stopped, over)?;
             let fades = self.above(over, now)?;
             let is_stopped = self.is_stopped(&sequence, stopped)?;
-            plays = self.choose(is_stopped, fades, plays)?;
+            plays = self.select(is_stopped, fades, plays)?;
         }
         let plays = self.and(begun, plays)?;
         let idle = self.not(plays)?;
@@ -217,7 +217,7 @@ impl ProgramBuilder {
             waits = self.and(waits, goes_on)?;
         }
         let never = self.number(NEVER, Kind::Time)?;
-        let due = self.choose(waits, due, never)?;
+        let due = self.select(waits, due, never)?;
         self.program.events[id.index()].due = Some(due);
         Ok(id)
     }
@@ -229,8 +229,8 @@ impl ProgramBuilder {
         let mut moment = now;
         if let Some((stopped, ..)) = sequence.stopped {
             let is_stopped = self.is_stopped(sequence, stopped)?;
-            let frozen = self.least(now, stopped)?;
-            moment = self.choose(is_stopped, frozen, now)?;
+            let frozen = self.min(now, stopped)?;
+            moment = self.select(is_stopped, frozen, now)?;
         }
         let none = self.number(0.0, Kind::Time)?;
         let passed = self.subtract(moment, started)?;
@@ -245,12 +245,12 @@ impl ProgramBuilder {
                 Some(n) => self.number(moments[n], Kind::Time)?,
                 None => none,
             };
-            reached = Some(self.choose(ahead, before, reached.unwrap_or(time))?);
+            reached = Some(self.select(ahead, before, reached.unwrap_or(time))?);
         }
-        let far = self.greatest(passed, reached.unwrap_or(none))?;
+        let far = self.max(passed, reached.unwrap_or(none))?;
         let begun = self.begun(started)?;
         let never = self.number(-1.0, Kind::Time)?;
-        let far = self.choose(begun, far, never)?;
+        let far = self.select(begun, far, never)?;
         self.shared(&format!("{}.at", sequence.name), far)
     }
 
@@ -282,13 +282,13 @@ impl ProgramBuilder {
             // Begun anew, it comes from where it was.
             let mut before = self.led(layer, base, left, held)?;
             if let Some(holds) = sequence.holds.filter(|_| self.kind(base) != Kind::OnOff) {
-                before = self.between(base, before, holds, false)?;
+                before = self.lerp(base, before, holds, false)?;
             }
             let none = self.number(0.0, Kind::Time)?;
             let first = self.number(first.0, Kind::Time)?;
             let (anew, early) = (self.above(left, none)?, self.above(first, sequence.at)?);
             let anew = self.and(anew, early)?;
-            under = self.choose(anew, before, base)?;
+            under = self.select(anew, before, base)?;
         }
         self.led(layer, under, sequence.at, sequence.holds)
     }
@@ -309,7 +309,7 @@ impl ProgramBuilder {
         if layer.weight.at_once {
             let none = self.number(0.0, Kind::Time)?;
             let before = self.above(none, at)?;
-            weight = self.choose(before, nothing, weight)?;
+            weight = self.select(before, nothing, weight)?;
         }
         if let Some(holds) = holds {
             weight = self.multiply(weight, holds)?;
@@ -321,9 +321,9 @@ impl ProgramBuilder {
         if self.kind(base) == Kind::OnOff {
             let half = self.number(0.5, Kind::Number)?;
             let led = self.above(weight, half)?;
-            return self.choose(led, value, base);
+            return self.select(led, value, base);
         }
-        self.between(base, value, weight, false)
+        self.lerp(base, value, weight, false)
     }
 
     /// The value of stops that are no constants.
@@ -342,9 +342,9 @@ impl ProgramBuilder {
                 let lasts = self.number(stop.at.0 - before.at.0, Kind::Time)?;
                 let u = self.divide(passed, lasts)?;
                 let u = self.eased(u, stop.easing)?;
-                self.between(before.value, stop.value, u, false)?
+                self.lerp(before.value, stop.value, u, false)?
             };
-            value = self.choose(ahead, reaches, value)?;
+            value = self.select(ahead, reaches, value)?;
         }
         Ok(value)
     }

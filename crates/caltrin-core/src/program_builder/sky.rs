@@ -392,7 +392,7 @@ impl ProgramBuilder {
         let start = self.number(new_year(year) - ahead, Kind::Number)?;
         // A day of the year is whole, whatever the game sets.
         let one = self.number(1.0, Kind::Number)?;
-        let turned = Op::Turned(Turn::Loop, Start::Together, date, one);
+        let turned = Op::Looped(Turn::Loop, Start::Together, date, one);
         let over = self.derived(turned, Kind::Number)?;
         let date = self.subtract(date, over)?;
         let mut days = self.add(date, start)?;
@@ -478,18 +478,18 @@ impl ProgramBuilder {
         let night = self.pure(Pure::Through, &[hour, sets, rises], Kind::Number)?;
         let (high, low) = (self.arch(day)?, self.arch(night)?);
         let (high, low) = (self.multiply(highest, high)?, self.multiply(lowest, low)?);
-        let height = self.choose(by_day, high, low)?;
+        let height = self.select(by_day, high, low)?;
         // From east over south to west by day, and back over north.
-        let turn = self.choose(by_day, day, night)?;
+        let turn = self.select(by_day, day, night)?;
         let half_turn = self.number(180.0, Kind::Angle)?;
         let (east, west) = (self.number(90.0, Kind::Angle)?, self.number(270.0, Kind::Angle)?);
-        let from = self.choose(by_day, east, west)?;
+        let from = self.select(by_day, east, west)?;
         let turned = self.multiply(half_turn, turn)?;
         let along = self.add(from, turned)?;
         let full = self.number(360.0, Kind::Angle)?;
         let past = self.above(full, along)?;
         let back = self.subtract(along, full)?;
-        let azimuth = self.choose(past, along, back)?;
+        let azimuth = self.select(past, along, back)?;
         let height = self.shared(&format!("{name}.height"), height)?;
         let azimuth = self.shared(&format!("{name}.azimuth"), azimuth)?;
         let turns = self.divide(azimuth, full)?;

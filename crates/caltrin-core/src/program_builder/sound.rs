@@ -193,9 +193,9 @@ impl ProgramBuilder {
         if let Some((_, rate)) = rate {
             let unknown = self.number(-0.5, Kind::Number)?;
             let known = self.above(rate, unknown)?;
-            let rate = self.choose(known, rate, speed)?;
+            let rate = self.select(known, rate, speed)?;
             let still = self.number(0.0, Kind::Number)?;
-            playback.rate = self.greatest(rate, still)?;
+            playback.rate = self.max(rate, still)?;
         }
         let plays = (waits || !played.stops.is_empty()).then(|| {
             let means = (format!("{name}.plays"), "whether it plays");
@@ -204,19 +204,19 @@ impl ProgramBuilder {
         });
         playback.plays = plays.map(|(_, plays)| plays);
         let passed = self.subtract(now, since_value)?;
-        let passed = self.greatest(passed, none)?;
+        let passed = self.max(passed, none)?;
         let gone = self.sped(passed, playback.rate)?;
         let place = self.add(at_value, gone)?;
         let place = match playback.plays {
-            Some(plays) => self.choose(plays, place, at_value)?,
+            Some(plays) => self.select(plays, place, at_value)?,
             None => place,
         };
         let (place, _) = self.share(&format!("{name}.place"), place)?;
         playback.place = place;
         let [lo, hi] = [self.number(times.lo, Kind::Time)?, self.number(times.hi, Kind::Time)?];
-        let place = self.within(place, lo, hi)?;
+        let place = self.clamp(place, lo, hi)?;
         if let Some((rate, rate_value)) = rate {
-            let same = self.derived(Op::Same(rate_value, speed), Kind::OnOff)?;
+            let same = self.derived(Op::Equal(rate_value, speed), Kind::OnOff)?;
             let differs = self.not(same)?;
             let due = self.due_where(differs, now)?;
             let sets = vec![(rate, speed), (at, place), (since, now)];
@@ -250,7 +250,7 @@ impl ProgramBuilder {
                 true => self.wrapped(*to, length)?,
                 false => {
                     let end = self.number(length.0, Kind::Time)?;
-                    self.within(*to, none, end)?
+                    self.clamp(*to, none, end)?
                 }
             };
             write(self, *event, to, None)?;
@@ -269,7 +269,7 @@ impl ProgramBuilder {
     /// A place of a sound that goes round, within its turn.
     fn wrapped(&mut self, place: ExprId, length: Seconds) -> Result<ExprId, SemanticError> {
         let length = self.number(length.0, Kind::Time)?;
-        self.derived(Op::Turned(Turn::Loop, Start::Together, place, length), Kind::Time)
+        self.derived(Op::Looped(Turn::Loop, Start::Together, place, length), Kind::Time)
     }
 
     /// Defines a sound whose levels the game gives while it runs.
@@ -358,7 +358,7 @@ impl ProgramBuilder {
                         let begins = self.envelope_at(table, at)?;
                         let end = self.number(first.end().0, Kind::Time)?;
                         let early = self.above(end, at)?;
-                        self.choose(early, begins, round)?
+                        self.select(early, begins, round)?
                     }
                     None => round,
                 }
@@ -384,7 +384,7 @@ impl ProgramBuilder {
     ) -> Result<ExprId, SemanticError> {
         let none = self.number(0.0, Kind::Number)?;
         let level = match playback.plays {
-            Some(plays) => self.choose(plays, level, none)?,
+            Some(plays) => self.select(plays, level, none)?,
             None => level,
         };
         let name = format!("{}.from", Self::title(place));
@@ -396,7 +396,7 @@ impl ProgramBuilder {
         let times = self.divide(passed, release)?;
         let left = self.derived(Op::Pure(Pure::Decay, [times][..].into()), Kind::Number)?;
         let left = self.multiply(from_value, left)?;
-        let heard = self.greatest(level, left)?;
+        let heard = self.max(level, left)?;
         for (event, _) in &playback.changes {
             self.write_at(*event, None, vec![(from, heard)])?;
         }
@@ -429,11 +429,11 @@ impl ProgramBuilder {
         let [none, one] = [0.0, 1.0].map(|v| self.constant(Constant::Scalar(v), Kind::Number));
         let full = self.number(asked.full.unwrap_or(1.0), Kind::Number)?;
         let part = self.divide(level, full)?;
-        let mut part = self.least(part, one)?;
+        let mut part = self.min(part, one)?;
         if asked.gate > 0.0 {
             let gate = self.number(asked.gate, Kind::Number)?;
             let below = self.above(gate, part)?;
-            part = self.choose(below, none, part)?;
+            part = self.select(below, none, part)?;
         }
         let times = [asked.attack, asked.release]
             .map(|time| self.constant(Constant::Scalar(time.0), Kind::Time));
@@ -595,9 +595,9 @@ impl ProgramBuilder {
             let one = self.number(1.0, Kind::Number)?;
             let most = self.number(bounds.hi, Kind::Number)?;
             let later = self.add(turn_value, one)?;
-            let later = self.least(later, most)?;
-            let turn_then = self.choose(found, turn_value, later)?;
-            next = self.choose(found, next, first)?;
+            let later = self.min(later, most)?;
+            let turn_then = self.select(found, turn_value, later)?;
+            next = self.select(found, next, first)?;
             let length = self.number(playback.hearing.length().0, Kind::Time)?;
             let turns = self.multiply(length, turn_then)?;
             at = self.add(turns, next)?;
@@ -608,7 +608,7 @@ impl ProgramBuilder {
         sets.push((passed, next));
         let still = self.number(1e-6, Kind::Number)?;
         let moves = self.above(playback.rate, still)?;
-        let rate = self.greatest(playback.rate, still)?;
+        let rate = self.max(playback.rate, still)?;
         let far = self.subtract(at, playback.at)?;
         let takes = self.divide(far, rate)?;
         let due = self.add(playback.since, takes)?;

@@ -60,7 +60,7 @@ impl ProgramBuilder {
         let passed = self.subtract(now, born_value)?;
         let part = self.divide(passed, length_value)?;
         let [none, one] = [self.number(0.0, Kind::Number)?, self.number(1.0, Kind::Number)?];
-        let life = self.within(part, none, one)?;
+        let life = self.clamp(part, none, one)?;
         self.name_local(life, "life");
         let end = self.add(born_value, length_value)?;
         let goes_on = self.above(end, now)?;
@@ -127,8 +127,8 @@ impl ProgramBuilder {
             }
             None => None,
         };
-        let life = self.between(lives[0], lives[1], level, false)?;
-        let slot = self.push(Op::Free(which), Kind::Number, Pace::Flowing, Scope::Book, false);
+        let life = self.lerp(lives[0], lives[1], level, false)?;
+        let slot = self.push(Op::FreeSpark(which), Kind::Number, Pace::Flowing, Scope::Book, false);
         self.name_local(slot, "slot");
         let room = match oldest {
             true => None,
@@ -146,7 +146,7 @@ impl ProgramBuilder {
         sets.extend(captured);
         let (one, most) = (self.number(1.0, Kind::Number)?, self.number(bounds.hi, Kind::Number)?);
         let next = self.add(counted, one)?;
-        let next = self.least(next, most)?;
+        let next = self.min(next, most)?;
         let writes = &mut self.program.events[event.index()].writes;
         writes.push(Write { slot: Some(slot), ..Write::own(when, sets) });
         writes.push(Write::own(None, vec![(count, next)]));

@@ -181,7 +181,7 @@ impl Envelope {
                     armed = false;
                     let part = if a > above { 0.0 } else { (above - a) / (b - a) };
                     let [from, to] = [pair[0], pair[1]].map(|word| f64::from(word >> 8));
-                    let place = kernel::between(from, to, part) / f64::from(TICKS);
+                    let place = kernel::lerp(from, to, part) / f64::from(TICKS);
                     if found.last().is_none_or(|last: &Seconds| last.0 < place) {
                         found.push(Seconds(place));
                     }

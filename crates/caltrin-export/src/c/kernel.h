@@ -63,29 +63,29 @@ static inline double caltrin_chance_phase(uint32_t key)
     return caltrin_to_unit(caltrin_scramble(key + 0x9e3779b9u));
 }
 
-//: within
-static inline double caltrin_within(double v, double lo, double hi)
+//: clamp
+static inline double caltrin_clamp(double v, double lo, double hi)
 {
     v = v < lo ? lo : v;
     return v > hi ? hi : v;
 }
 
-//: between
+//: lerp
 /* lo at 0, hi at 1, never outside of the two. */
-static inline double caltrin_between(double lo, double hi, double s)
+static inline double caltrin_lerp(double lo, double hi, double s)
 {
     const double v = lo + (hi - lo) * s;
-    return lo <= hi ? caltrin_within(v, lo, hi) : caltrin_within(v, hi, lo);
+    return lo <= hi ? caltrin_clamp(v, lo, hi) : caltrin_clamp(v, hi, lo);
 }
 
-//: least
-static inline double caltrin_least(double a, double b)
+//: min
+static inline double caltrin_min(double a, double b)
 {
     return b < a ? b : a;
 }
 
-//: greatest
-static inline double caltrin_greatest(double a, double b)
+//: max
+static inline double caltrin_max(double a, double b)
 {
     return b > a ? b : a;
 }
@@ -248,10 +248,10 @@ static inline double caltrin_burst_level(double t, uint32_t key, double on_lo, d
 /* A table's value at place x, straight between its entries 0 to `last`. */
 static inline double caltrin_table_level(double x, const double *table, uint32_t last)
 {
-    const double kept = caltrin_within(x, 0.0, (double)last);
+    const double kept = caltrin_clamp(x, 0.0, (double)last);
     const uint32_t cell = (uint32_t)caltrin_round_down(kept);
     const uint32_t i = cell < last ? cell : last - 1u;
-    return caltrin_between(table[i], table[i + 1u], kept - (double)i);
+    return caltrin_lerp(table[i], table[i + 1u], kept - (double)i);
 }
 
 //: envelope_level
@@ -269,7 +269,7 @@ static inline double caltrin_envelope_level(double x, const uint32_t *envelope, 
     }
     const double from = (double)(envelope[low] >> 8), to = (double)(envelope[high] >> 8);
     const double a = (double)(envelope[low] & 255u), b = (double)(envelope[high] & 255u);
-    return caltrin_between(a, b, caltrin_within((x - from) / (to - from), 0.0, 1.0)) / 255.0;
+    return caltrin_lerp(a, b, caltrin_clamp((x - from) / (to - from), 0.0, 1.0)) / 255.0;
 }
 
 //: next_place
@@ -312,7 +312,7 @@ static inline double caltrin_sine_of_turns(double x)
     const double q = r * r;
     const double high = 42.057963877218654 + q * (-15.079294941101859 + q * 3.655084043208931);
     const double low = 81.60524903205786 + q * (-76.70584112984776 + q * high);
-    return caltrin_within(r * (6.283185307177229 + q * (-41.34170223898956 + q * low)), -1.0, 1.0);
+    return caltrin_clamp(r * (6.283185307177229 + q * (-41.34170223898956 + q * low)), -1.0, 1.0);
 }
 
 //: sine_level
@@ -352,7 +352,7 @@ static inline double caltrin_days_of(double hours)
 /* The hour of the day, 24 excluded, after a number of hours from midnight on. */
 static inline double caltrin_hour_of(double hours)
 {
-    return caltrin_within(hours - 24.0 * caltrin_days_of(hours), 0.0, 23.999999999999996);
+    return caltrin_clamp(hours - 24.0 * caltrin_days_of(hours), 0.0, 23.999999999999996);
 }
 
 //: hours_level
@@ -413,7 +413,7 @@ static inline double caltrin_arc_tangent(double y, double x)
 /* The angle of a sine, -90..90 degrees. */
 static inline double caltrin_arc_sine(double x)
 {
-    const double kept = caltrin_within(x, -1.0, 1.0);
+    const double kept = caltrin_clamp(x, -1.0, 1.0);
     return caltrin_arc_tangent(kept, sqrt((1.0 - kept) * (1.0 + kept)));
 }
 
@@ -463,12 +463,12 @@ static inline double caltrin_sky_part(double part, double days, double ahead, do
     const double sky = caltrin_sky_turn(days, longitude);
     const double sine = caltrin_sine_of_turns(sky);
     const double cosine = caltrin_sine_of_turns(sky + 0.25);
-    if (part == 0.0) return caltrin_within(y * cosine - x * sine, -1.0, 1.0);
+    if (part == 0.0) return caltrin_clamp(y * cosine - x * sine, -1.0, 1.0);
     const double meridian = x * cosine + y * sine;
     const double low = caltrin_sine_of_turns(latitude / 360.0);
     const double high = caltrin_sine_of_turns(latitude / 360.0 + 0.25);
     const double toward = part == 1.0 ? low * z + high * meridian : low * meridian - high * z;
-    return caltrin_within(toward, -1.0, 1.0);
+    return caltrin_clamp(toward, -1.0, 1.0);
 }
 
 //: sun_hour
@@ -491,7 +491,7 @@ static inline double caltrin_sun_hour(double side, double days, double latitude,
         const double left = aim - (caltrin_sky_turn(now, longitude) - caltrin_arc_tangent(y, x) / 360.0);
         const double flat = sqrt((1.0 - z) * (1.0 + z));
         const double cosine = high * flat > 1e-12 ? high * flat : 1e-12;
-        const double share = caltrin_within((sine - low * z) / cosine, -1.0, 1.0);
+        const double share = caltrin_clamp((sine - low * z) / cosine, -1.0, 1.0);
         hour = hour + 24.0 * (left - caltrin_round_down(left + 0.5));
         aim = side * (0.25 - caltrin_arc_sine(share) / 360.0);
     }
@@ -633,7 +633,7 @@ static inline double caltrin_light_b(double l, double m, double s)
 static inline double caltrin_faded(double from, double to, double since, double over, double now)
 {
     if (now >= since + over) return to;
-    return caltrin_between(from, to, caltrin_ease_smooth(caltrin_within((now - since) / over, 0.0, 1.0)));
+    return caltrin_lerp(from, to, caltrin_ease_smooth(caltrin_clamp((now - since) / over, 0.0, 1.0)));
 }
 
 //: clean_moment
@@ -645,7 +645,7 @@ static inline double caltrin_clean_moment(double t)
     memcpy(&bits, &t, sizeof bits);
     if ((bits & 0x7fffffffffffffffu) > 0x7ff0000000000000u) return 0.0;
     if (t >= -1e-30 && t <= 1e-30) return 0.0;
-    return caltrin_within(t, -1e9, 1e9);
+    return caltrin_clamp(t, -1e9, 1e9);
 }
 
 //: clean_input
@@ -656,7 +656,7 @@ static inline double caltrin_clean_input(double v, double lo, double hi, double 
     memcpy(&bits, &v, sizeof bits);
     if ((bits & 0x7ff0000000000000u) == 0x7ff0000000000000u) return usual;
     if (v >= -1e-30 && v <= 1e-30) v = 0.0;
-    return caltrin_within(v, lo, hi);
+    return caltrin_clamp(v, lo, hi);
 }
 
 //: at_most
@@ -678,6 +678,6 @@ static inline float caltrin_to_single(double v)
 static inline float caltrin_to_output(double v)
 {
     v = v < 1e-30 && v > -1e-30 ? 0.0 : v;
-    return (float)caltrin_within(v, -3.4028234663852886e38, 3.4028234663852886e38);
+    return (float)caltrin_clamp(v, -3.4028234663852886e38, 3.4028234663852886e38);
 }
 //: end

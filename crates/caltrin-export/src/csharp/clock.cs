@@ -13,7 +13,7 @@ public double ClockHour()
 /// <summary>How many days have begun on it since the run's first, which is 0; below 0 before it.</summary>
 public double ClockDays()
 {
-    return Within(DaysThen + DaysOf(ClockHours()), -1e9, 1e9);
+    return Clamp(DaysThen + DaysOf(ClockHours()), -1e9, 1e9);
 }
 
 /// <summary>Sets it to an hour of the day at hand, from which it goes on as fast as before.</summary>
@@ -34,7 +34,7 @@ public void DriveClock(double hour)
     double to = HourOf(CleanInput(hour, -1e9, 1e9, START));
     double way = to - ClockHour();
     double midnight = way > 12.0 ? -1.0 : way < -12.0 ? 1.0 : 0.0;
-    DaysThen = Within(ClockDays() + midnight, -1e9, 1e9);
+    DaysThen = Clamp(ClockDays() + midnight, -1e9, 1e9);
     ClockFrom = ClockHour();
     HourThen = to;
     ClockSince = Now;

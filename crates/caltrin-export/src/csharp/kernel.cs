@@ -73,29 +73,29 @@ internal static class Kernel
         }
     }
 
-    //: within
-    static double Within(double v, double lo, double hi)
+    //: clamp
+    static double Clamp(double v, double lo, double hi)
     {
         v = v < lo ? lo : v;
         return v > hi ? hi : v;
     }
 
-    //: between
+    //: lerp
     /// <summary>lo at 0, hi at 1, never outside of the two.</summary>
-    static double Between(double lo, double hi, double s)
+    static double Lerp(double lo, double hi, double s)
     {
         double v = lo + (hi - lo) * s;
-        return lo <= hi ? Within(v, lo, hi) : Within(v, hi, lo);
+        return lo <= hi ? Clamp(v, lo, hi) : Clamp(v, hi, lo);
     }
 
-    //: least
-    static double Least(double a, double b)
+    //: min
+    static double Min(double a, double b)
     {
         return b < a ? b : a;
     }
 
-    //: greatest
-    static double Greatest(double a, double b)
+    //: max
+    static double Max(double a, double b)
     {
         return b > a ? b : a;
     }
@@ -268,10 +268,10 @@ internal static class Kernel
     /// <summary>A table's value at place x, straight between its entries 0 to `last`.</summary>
     static double TableLevel(double x, double[] table, uint last)
     {
-        double kept = Within(x, 0.0, (double)last);
+        double kept = Clamp(x, 0.0, (double)last);
         uint cell = (uint)RoundDown(kept);
         uint i = cell < last ? cell : last - 1u;
-        return Between(table[i], table[i + 1u], kept - (double)i);
+        return Lerp(table[i], table[i + 1u], kept - (double)i);
     }
 
     //: envelope_level
@@ -290,7 +290,7 @@ internal static class Kernel
         }
         double from = (double)(envelope[low] >> 8), to = (double)(envelope[high] >> 8);
         double a = (double)(envelope[low] & 255u), b = (double)(envelope[high] & 255u);
-        return Between(a, b, Within((x - from) / (to - from), 0.0, 1.0)) / 255.0;
+        return Lerp(a, b, Clamp((x - from) / (to - from), 0.0, 1.0)) / 255.0;
     }
 
     //: next_place
@@ -335,7 +335,7 @@ internal static class Kernel
         double q = r * r;
         double high = 42.057963877218654 + q * (-15.079294941101859 + q * 3.655084043208931);
         double low = 81.60524903205786 + q * (-76.70584112984776 + q * high);
-        return Within(r * (6.283185307177229 + q * (-41.34170223898956 + q * low)), -1.0, 1.0);
+        return Clamp(r * (6.283185307177229 + q * (-41.34170223898956 + q * low)), -1.0, 1.0);
     }
 
     //: sine_level
@@ -375,7 +375,7 @@ internal static class Kernel
     /// <summary>The hour of the day, 24 excluded, after a number of hours from midnight on.</summary>
     static double HourOf(double hours)
     {
-        return Within(hours - 24.0 * DaysOf(hours), 0.0, 23.999999999999996);
+        return Clamp(hours - 24.0 * DaysOf(hours), 0.0, 23.999999999999996);
     }
 
     //: hours_level
@@ -433,7 +433,7 @@ internal static class Kernel
     /// <summary>The angle of a sine, -90..90 degrees.</summary>
     static double ArcSine(double x)
     {
-        double kept = Within(x, -1.0, 1.0);
+        double kept = Clamp(x, -1.0, 1.0);
         return ArcTangent(kept, Math.Sqrt((1.0 - kept) * (1.0 + kept)));
     }
 
@@ -482,12 +482,12 @@ internal static class Kernel
         double sky = SkyTurn(days, longitude);
         double sine = SineOfTurns(sky);
         double cosine = SineOfTurns(sky + 0.25);
-        if (part == 0.0) return Within(y * cosine - x * sine, -1.0, 1.0);
+        if (part == 0.0) return Clamp(y * cosine - x * sine, -1.0, 1.0);
         double meridian = x * cosine + y * sine;
         double low = SineOfTurns(latitude / 360.0);
         double high = SineOfTurns(latitude / 360.0 + 0.25);
         double toward = part == 1.0 ? low * z + high * meridian : low * meridian - high * z;
-        return Within(toward, -1.0, 1.0);
+        return Clamp(toward, -1.0, 1.0);
     }
 
     //: sun_hour
@@ -509,7 +509,7 @@ internal static class Kernel
             double left = aim - (SkyTurn(now, longitude) - ArcTangent(y, x) / 360.0);
             double flat = Math.Sqrt((1.0 - z) * (1.0 + z));
             double cosine = high * flat > 1e-12 ? high * flat : 1e-12;
-            double share = Within((sine - low * z) / cosine, -1.0, 1.0);
+            double share = Clamp((sine - low * z) / cosine, -1.0, 1.0);
             hour = hour + 24.0 * (left - RoundDown(left + 0.5));
             aim = side * (0.25 - ArcSine(share) / 360.0);
         }
@@ -648,7 +648,7 @@ internal static class Kernel
     static double Faded(double from, double to, double since, double over, double now)
     {
         if (now >= since + over) return to;
-        return Between(from, to, EaseSmooth(Within((now - since) / over, 0.0, 1.0)));
+        return Lerp(from, to, EaseSmooth(Clamp((now - since) / over, 0.0, 1.0)));
     }
 
     //: clean_moment
@@ -656,7 +656,7 @@ internal static class Kernel
     static double CleanMoment(double t)
     {
         if (!(t < -1e-30 || t > 1e-30)) return 0.0;
-        return Within(t, -1e9, 1e9);
+        return Clamp(t, -1e9, 1e9);
     }
 
     //: clean_input
@@ -664,7 +664,7 @@ internal static class Kernel
     static double CleanInput(double v, double lo, double hi, double usual)
     {
         if (!(v >= -1.7976931348623157e308 && v <= 1.7976931348623157e308)) return usual;
-        return Within(v < -1e-30 || v > 1e-30 ? v : 0.0, lo, hi);
+        return Clamp(v < -1e-30 || v > 1e-30 ? v : 0.0, lo, hi);
     }
 
     //: at_most
@@ -686,7 +686,7 @@ internal static class Kernel
     static float ToOutput(double v)
     {
         v = v < 1e-30 && v > -1e-30 ? 0.0 : v;
-        return (float)Within(v, -3.4028234663852886e38, 3.4028234663852886e38);
+        return (float)Clamp(v, -3.4028234663852886e38, 3.4028234663852886e38);
     }
     //: end
 }

@@ -10,7 +10,7 @@ export function clockHour(run) {
 
 /** How many days have begun on it since the run's first, which is 0; below 0 before it. @param {Run} run @returns {number} */
 export function clockDays(run) {
-  return within(run.clockDays + daysOf(clockHours(run)), -1e9, 1e9);
+  return clamp(run.clockDays + daysOf(clockHours(run)), -1e9, 1e9);
 }
 
 /** Sets it to an hour of the day at hand, from which it goes on as fast as before. @param {Run} run @param {number} hour */
@@ -28,7 +28,7 @@ export function driveClock(run, hour) {
   const to = hourOf(cleanInput(hour, -1e9, 1e9, START));
   const way = to - clockHour(run);
   const midnight = way > 12.0 ? -1.0 : way < -12.0 ? 1.0 : 0.0;
-  run.clockDays = within(clockDays(run) + midnight, -1e9, 1e9);
+  run.clockDays = clamp(clockDays(run) + midnight, -1e9, 1e9);
   run.clockFrom = clockHour(run);
   run.clockHour = to;
   run.clockSince = run.now;

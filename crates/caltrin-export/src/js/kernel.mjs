@@ -50,29 +50,29 @@ function chancePhase(key) {
   return toUnit(scramble((key + 0x9e3779b9) >>> 0));
 }
 
-//: within
+//: clamp
 /** @param {number} v @param {number} lo @param {number} hi @returns {number} */
-function within(v, lo, hi) {
+function clamp(v, lo, hi) {
   v = v < lo ? lo : v;
   return v > hi ? hi : v;
 }
 
-//: between
+//: lerp
 /** lo at 0, hi at 1, never outside of the two. @param {number} lo @param {number} hi @param {number} s @returns {number} */
-function between(lo, hi, s) {
+function lerp(lo, hi, s) {
   const v = lo + (hi - lo) * s;
-  return lo <= hi ? within(v, lo, hi) : within(v, hi, lo);
+  return lo <= hi ? clamp(v, lo, hi) : clamp(v, hi, lo);
 }
 
-//: least
+//: min
 /** @param {number} a @param {number} b @returns {number} */
-function least(a, b) {
+function min(a, b) {
   return b < a ? b : a;
 }
 
-//: greatest
+//: max
 /** @param {number} a @param {number} b @returns {number} */
-function greatest(a, b) {
+function max(a, b) {
   return b > a ? b : a;
 }
 
@@ -220,10 +220,10 @@ function burstLevel(t, key, onLo, onHi, offLo, offHi, onSums, offSums, pairs) {
 //: table_level
 /** A table's value at place x, straight between its entries 0 to `last`. @param {number} x @param {number[]} table @param {number} last @returns {number} */
 function tableLevel(x, table, last) {
-  const kept = within(x, 0.0, last);
+  const kept = clamp(x, 0.0, last);
   const cell = roundDown(kept);
   const i = cell < last ? cell : last - 1;
-  return between(table[i], table[i + 1], kept - i);
+  return lerp(table[i], table[i + 1], kept - i);
 }
 
 //: envelope_level
@@ -237,7 +237,7 @@ function envelopeLevel(x, envelope, last) {
   }
   const from = envelope[low] >>> 8, to = envelope[high] >>> 8;
   const a = envelope[low] & 255, b = envelope[high] & 255;
-  return between(a, b, within((x - from) / (to - from), 0.0, 1.0)) / 255.0;
+  return lerp(a, b, clamp((x - from) / (to - from), 0.0, 1.0)) / 255.0;
 }
 
 //: next_place
@@ -275,7 +275,7 @@ function sineOfTurns(x) {
   const q = r * r;
   const high = 42.057963877218654 + q * (-15.079294941101859 + q * 3.655084043208931);
   const low = 81.60524903205786 + q * (-76.70584112984776 + q * high);
-  return within(r * (6.283185307177229 + q * (-41.34170223898956 + q * low)), -1.0, 1.0);
+  return clamp(r * (6.283185307177229 + q * (-41.34170223898956 + q * low)), -1.0, 1.0);
 }
 
 //: sine_level
@@ -316,7 +316,7 @@ function daysOf(hours) {
  * @returns {number}
  */
 function hourOf(hours) {
-  return within(hours - 24.0 * daysOf(hours), 0.0, 23.999999999999996);
+  return clamp(hours - 24.0 * daysOf(hours), 0.0, 23.999999999999996);
 }
 
 //: hours_level
@@ -383,7 +383,7 @@ function arcTangent(y, x) {
 //: arc_sine
 /** The angle of a sine, -90..90 degrees. @param {number} x @returns {number} */
 function arcSine(x) {
-  const kept = within(x, -1.0, 1.0);
+  const kept = clamp(x, -1.0, 1.0);
   return arcTangent(kept, Math.sqrt((1.0 - kept) * (1.0 + kept)));
 }
 
@@ -450,12 +450,12 @@ function skyPart(part, days, ahead, latitude, longitude) {
   const sky = skyTurn(days, longitude);
   const sine = sineOfTurns(sky);
   const cosine = sineOfTurns(sky + 0.25);
-  if (part === 0.0) return within(y * cosine - x * sine, -1.0, 1.0);
+  if (part === 0.0) return clamp(y * cosine - x * sine, -1.0, 1.0);
   const meridian = x * cosine + y * sine;
   const low = sineOfTurns(latitude / 360.0);
   const high = sineOfTurns(latitude / 360.0 + 0.25);
   const toward = part === 1.0 ? low * z + high * meridian : low * meridian - high * z;
-  return within(toward, -1.0, 1.0);
+  return clamp(toward, -1.0, 1.0);
 }
 
 //: sun_hour
@@ -484,7 +484,7 @@ function sunHour(side, days, latitude, longitude, sine) {
     const left = aim - (skyTurn(now, longitude) - arcTangent(y, x) / 360.0);
     const flat = Math.sqrt((1.0 - z) * (1.0 + z));
     const cosine = high * flat > 1e-12 ? high * flat : 1e-12;
-    const share = within((sine - low * z) / cosine, -1.0, 1.0);
+    const share = clamp((sine - low * z) / cosine, -1.0, 1.0);
     hour = hour + 24.0 * (left - roundDown(left + 0.5));
     aim = side * (0.25 - arcSine(share) / 360.0);
   }
@@ -634,21 +634,21 @@ function lightB(l, m, s) {
  */
 function faded(from, to, since, over, now) {
   if (now >= since + over) return to;
-  return between(from, to, easeSmooth(within((now - since) / over, 0.0, 1.0)));
+  return lerp(from, to, easeSmooth(clamp((now - since) / over, 0.0, 1.0)));
 }
 
 //: clean_moment
 /** Not-a-number is 0; nothing lies beyond 1e9 s. @param {number} t @returns {number} */
 function cleanMoment(t) {
   if (!(t < -1e-30 || t > 1e-30)) return 0.0;
-  return within(t, -1e9, 1e9);
+  return clamp(t, -1e9, 1e9);
 }
 
 //: clean_input
 /** What is no finite number is `usual`; the rest is kept within its bounds. @param {number} v @param {number} lo @param {number} hi @param {number} usual @returns {number} */
 function cleanInput(v, lo, hi, usual) {
   if (!Number.isFinite(v)) return usual;
-  return within(v < -1e-30 || v > 1e-30 ? v : 0.0, lo, hi);
+  return clamp(v < -1e-30 || v > 1e-30 ? v : 0.0, lo, hi);
 }
 
 //: at_most
@@ -667,6 +667,6 @@ function toSingle(v) {
 /** No negative zero, no subnormal, no infinity. @param {number} v @returns {number} */
 function toOutput(v) {
   v = v < 1e-30 && v > -1e-30 ? 0.0 : v;
-  return Math.fround(within(v, -3.4028234663852886e38, 3.4028234663852886e38));
+  return Math.fround(clamp(v, -3.4028234663852886e38, 3.4028234663852886e38));
 }
 //: end

@@ -82,7 +82,7 @@ impl Spelling for Js {
     const FUNCTIONS: Case = Case::Camel;
     const TYPES: Case = Case::Pascal;
     const TABLES: Case = Case::Camel;
-    const SAME: &'static str = "===";
+    const EQUAL: &'static str = "===";
     const LOCALS: Case = Case::Camel;
     const FIELDS: Case = Case::Camel;
     const CONSTANTS: Case = Case::Screaming;

@@ -191,9 +191,9 @@ impl<'a> Body<'a> {
             (None, Op::Call(id, ..)) => {
                 return format!("{}_now{suffix}", program.behavior(*id).name);
             }
-            (None, Op::Same(..)) => "odd_one",
+            (None, Op::Equal(..)) => "odd_one",
             (None, Op::ConeRoot(cone, _)) => CONES[usize::from(*cone)],
-            (None, Op::Between(from, to, _)) if self.cone(*from).or(self.cone(*to)).is_some() => {
+            (None, Op::Lerp(from, to, _)) if self.cone(*from).or(self.cone(*to)).is_some() => {
                 self.cone(*from).or(self.cone(*to)).unwrap_or_default()
             }
             // What the game sets, in the book's units.
@@ -305,8 +305,8 @@ impl<'a> Body<'a> {
             }
             Op::Parameter(n) => Code::Local(self.parameters[&(*n, part)]),
             Op::Input(input) => self.input(*input, part),
-            Op::Chosen(choice, option) => {
-                let chosen = self.chosen(Role::Chosen(self.choice(*choice)));
+            Op::IsChosen(choice, option) => {
+                let chosen = self.chosen(Role::IsChosen(self.choice(*choice)));
                 Code::infix(Infix::Is, chosen, Code::Word(*option))
             }
             Op::Weight(choice, option) => self.chosen(Role::Weight(self.choice(*choice), *option)),
@@ -319,7 +319,7 @@ impl<'a> Body<'a> {
                 self.call(function, *site, arguments, sharing)
             }
             Op::Negate(a) => Code::Prefix(Prefix::Minus, Box::new(self.value(*a, part, sharing))),
-            Op::Stood(a, up) => {
+            Op::ChangeUp(a, up) => {
                 let (from, turned) = up.parts()[part];
                 let value = self.value(*a, from, sharing);
                 if turned { Code::Prefix(Prefix::Minus, Box::new(value)) } else { value }
@@ -330,38 +330,38 @@ impl<'a> Body<'a> {
             Op::Multiply(a, b) => self.two(Infix::Times, *a, *b, part, sharing),
             Op::Divide(a, b) => self.two(Infix::Over, *a, *b, part, sharing),
             Op::Above(a, b) => self.two(Infix::Above, *a, *b, part, sharing),
-            Op::Same(a, b) => self.two(Infix::Same, *a, *b, part, sharing),
+            Op::Equal(a, b) => self.two(Infix::Equal, *a, *b, part, sharing),
             Op::And(a, b) => self.two(Infix::And, *a, *b, part, sharing),
             Op::Or(a, b) => self.two(Infix::Or, *a, *b, part, sharing),
-            Op::Least(a, b) => self.helper(Helper::Least, &[*a, *b], sharing),
-            Op::Greatest(a, b) => self.helper(Helper::Greatest, &[*a, *b], sharing),
-            Op::Within(v, lo, hi) => self.helper(Helper::Within, &[*v, *lo, *hi], sharing),
-            Op::Between(a, b, s) => {
+            Op::Min(a, b) => self.helper(Helper::Min, &[*a, *b], sharing),
+            Op::Max(a, b) => self.helper(Helper::Max, &[*a, *b], sharing),
+            Op::Clamp(v, lo, hi) => self.helper(Helper::Clamp, &[*v, *lo, *hi], sharing),
+            Op::Lerp(a, b, s) => {
                 if let Some(code) = self.drawn_between(*a, *b, *s, sharing) {
                     return code;
                 }
                 let a = self.value(*a, part, sharing);
                 let b = self.value(*b, part, sharing);
                 let s = self.value(*s, 0, sharing);
-                Code::Helper(Helper::Between, vec![a, b, s])
+                Code::Helper(Helper::Lerp, vec![a, b, s])
             }
             // The condition was not reached, so its signals have no functions.
-            Op::Choose(_, a, b) if is_one(program, *a, *b, part) => self.value(*a, part, sharing),
-            Op::Choose(c, a, b) => {
+            Op::Select(_, a, b) if is_one(program, *a, *b, part) => self.value(*a, part, sharing),
+            Op::Select(c, a, b) => {
                 let c = self.value(*c, 0, sharing);
                 let (a, b) = (self.value(*a, part, sharing), self.value(*b, part, sharing));
                 if a == b {
                     return a;
                 }
-                Code::Choose(Box::new(c), Box::new(a), Box::new(b))
+                Code::Select(Box::new(c), Box::new(a), Box::new(b))
             }
             Op::Parts(x, y, z) => self.value([*x, *y, *z][part], 0, sharing),
-            Op::Held(shortest, longest, site) => {
+            Op::SampleAndHold(shortest, longest, site) => {
                 let [key, rate, jitter] = self.held(*shortest, *longest, *site, sharing);
                 let now = self.moments[self.at].now.clone();
                 Code::Helper(Helper::HeldLevel, vec![now, key, rate, jitter])
             }
-            Op::Soft(shortest, longest, part, site) => {
+            Op::SmoothHold(shortest, longest, part, site) => {
                 let [key, rate, jitter] = self.held(*shortest, *longest, *site, sharing);
                 let part = self.value(*part, 0, sharing);
                 let now = self.moments[self.at].now.clone();
@@ -425,7 +425,7 @@ impl<'a> Body<'a> {
                 let helper = [Helper::LightR, Helper::LightG, Helper::LightB][part];
                 self.helper(helper, &[*l, *m, *s], sharing)
             }
-            Op::Heading(point) => {
+            Op::Direction(point) => {
                 let all: Vec<Code> = (0..3).map(|n| self.value(*point, n, sharing)).collect();
                 let still = Code::Number(if part == 2 { -1.0 } else { 0.0 });
                 let mut arguments = vec![all[part].clone()];
@@ -437,7 +437,7 @@ impl<'a> Body<'a> {
                 let key = self.site_key(*site);
                 Code::Helper(Helper::ChancePhase, vec![key])
             }
-            Op::Turned(turn, _, at, period) => {
+            Op::Looped(turn, _, at, period) => {
                 let helper = match turn {
                     Turn::Loop => Helper::WrapTime,
                     Turn::Alternate => Helper::FoldTime,
@@ -462,13 +462,13 @@ impl<'a> Body<'a> {
                 }
                 Code::Helper(Helper::Root, sum.into_iter().collect())
             }
-            Op::Free(n) => Code::Free(*n as usize),
-            Op::Strikes(hour, after) => {
+            Op::FreeSpark(n) => Code::FreeSpark(*n as usize),
+            Op::NextHour(hour, after) => {
                 let after = self.value(*after, 0, sharing);
-                Code::Strikes(hour.0, Box::new(after))
+                Code::NextHour(hour.0, Box::new(after))
             }
-            Op::Brightest(c) => self.brightest(*c, sharing),
-            Op::BrightestAtOne(c) => {
+            Op::MaxComponent(c) => self.brightest(*c, sharing),
+            Op::NormalizedColor(c) => {
                 let whole = self.brightest(*c, sharing);
                 let part = self.value(*c, part, sharing);
                 Code::Helper(Helper::Share, vec![part, whole])
@@ -516,7 +516,7 @@ impl<'a> Body<'a> {
     fn chosen(&mut self, role: Role) -> Code {
         let (choice, option, ty, code) = match role {
             Role::Weight(n, option) => (n, Some(option), Type::Number, Code::Weight(n, option)),
-            Role::Chosen(n) => (n, None, Type::Word, Code::Chosen(n)),
+            Role::IsChosen(n) => (n, None, Type::Word, Code::IsChosen(n)),
             Role::Now
             | Role::Seed
             | Role::Key
@@ -590,7 +590,7 @@ impl<'a> Body<'a> {
         };
         let (lo, hi) = (known(a)?, known(b)?);
         let apart = hi - lo > lo.abs().max(hi.abs()) * (1.0 / 67_108_864.0);
-        let drawn = matches!(self.program.expr(s).op, Op::Held(..) | Op::Phase(_));
+        let drawn = matches!(self.program.expr(s).op, Op::SampleAndHold(..) | Op::Phase(_));
         if !(apart && drawn) {
             return None;
         }
@@ -618,8 +618,7 @@ impl<'a> Body<'a> {
             && self.moments[self.at].for_all;
         let outside = sharing || for_all;
         let [r, g, b] = [0, 1, 2].map(|part| self.value(color, part, outside));
-        let code =
-            Code::Helper(Helper::Greatest, vec![Code::Helper(Helper::Greatest, vec![r, g]), b]);
+        let code = Code::Helper(Helper::Max, vec![Code::Helper(Helper::Max, vec![r, g]), b]);
         let kept = self.held_once(code, "brightest", color, outside);
         if let Code::Local(local) = kept {
             self.bound.insert(key, local);
@@ -644,7 +643,7 @@ impl<'a> Body<'a> {
                 Role::Seed => Code::Seed,
                 Role::Clock(dial) => Code::Clock(*dial),
                 Role::Key => site.map_or(Code::Seed, |site| self.site_key(site)),
-                Role::Chosen(_) | Role::Weight(..) => self.chosen(*role),
+                Role::IsChosen(_) | Role::Weight(..) => self.chosen(*role),
                 Role::Input(input, part) => self.input(self.planned[*input], *part),
                 Role::Value(n, part) => self.value(arguments[*n], *part, sharing),
             });

@@ -50,14 +50,14 @@ helpers! {
     CellIndex "cell_index" [],
     /// `chance_phase(key)`
     ChancePhase "chance_phase" [Scramble, ToUnit],
-    /// `within(v, lo, hi)`
-    Within "within" [],
-    /// `between(lo, hi, s)`
-    Between "between" [Within],
-    /// `least(a, b)`
-    Least "least" [],
-    /// `greatest(a, b)`
-    Greatest "greatest" [],
+    /// `clamp(v, lo, hi)`
+    Clamp "clamp" [],
+    /// `lerp(lo, hi, s)`
+    Lerp "lerp" [Clamp],
+    /// `min(a, b)`
+    Min "min" [],
+    /// `max(a, b)`
+    Max "max" [],
     /// `share(part, whole)`
     Share "share" [],
     /// `held_level(t, key, rate, jitter)`
@@ -81,9 +81,9 @@ helpers! {
     /// `burst_level(t, key, on_lo, on_hi, off_lo, off_hi, on_sums, off_sums, pairs)`
     BurstLevel "burst_level" [ChancePhase, RoundDown, CellIndex, Draw],
     /// `table_level(x, table, last)`
-    TableLevel "table_level" [Within, Between, RoundDown],
+    TableLevel "table_level" [Clamp, Lerp, RoundDown],
     /// `envelope_level(x, envelope, last)`
-    EnvelopeLevel "envelope_level" [Within, Between],
+    EnvelopeLevel "envelope_level" [Clamp, Lerp],
     /// `next_place(x, places, last)`
     NextPlace "next_place" [],
     /// `in_ball(a, b, c)`
@@ -91,7 +91,7 @@ helpers! {
     /// `heading(part, x, y, z, still)`
     Heading "heading" [],
     /// `sine_of_turns(x)`
-    SineOfTurns "sine_of_turns" [RoundDown, Within],
+    SineOfTurns "sine_of_turns" [RoundDown, Clamp],
     /// `sine_level(x)`
     SineLevel "sine_level" [SineOfTurns],
     /// `triangle_level(x)`
@@ -103,7 +103,7 @@ helpers! {
     /// `days_of(hours)`
     DaysOf "days_of" [RoundDown],
     /// `hour_of(hours)`
-    HourOf "hour_of" [DaysOf, Within],
+    HourOf "hour_of" [DaysOf, Clamp],
     /// `hours_level(hour, start, rise, end, fall)`
     HoursLevel "hours_level" [HourOf],
     /// `through_level(hour, start, end)`
@@ -111,7 +111,7 @@ helpers! {
     /// `arc_tangent(y, x)`
     ArcTangent "arc_tangent" [],
     /// `arc_sine(x)`
-    ArcSine "arc_sine" [ArcTangent, Within],
+    ArcSine "arc_sine" [ArcTangent, Clamp],
     /// `compass(east, north)`
     Compass "compass" [ArcTangent],
     /// `sun_way(days)`
@@ -121,9 +121,9 @@ helpers! {
     /// `sky_turn(days, longitude)`
     SkyTurn "sky_turn" [],
     /// `sky_part(part, days, ahead, latitude, longitude)`
-    SkyPart "sky_part" [SunWay, AxisTilt, SkyTurn, SineOfTurns, Within],
+    SkyPart "sky_part" [SunWay, AxisTilt, SkyTurn, SineOfTurns, Clamp],
     /// `sun_hour(side, days, latitude, longitude, sine)`
-    SunHour "sun_hour" [SunWay, AxisTilt, SkyTurn, SineOfTurns, ArcTangent, ArcSine, HourOf, RoundDown, Within],
+    SunHour "sun_hour" [SunWay, AxisTilt, SkyTurn, SineOfTurns, ArcTangent, ArcSine, HourOf, RoundDown, Clamp],
     /// `sun_stays(days, latitude, longitude, sine)`
     SunStays "sun_stays" [SunHour, SunWay, AxisTilt, SineOfTurns, HourOf],
     /// `root(x)`
@@ -147,17 +147,17 @@ helpers! {
     /// `light_b(l, m, s)`
     LightB "light_b" [],
     /// `faded(from, to, since, over, now)`
-    Faded "faded" [Between, EaseSmooth, Within],
+    Faded "faded" [Lerp, EaseSmooth, Clamp],
     /// `clean_moment(t)`
-    CleanMoment "clean_moment" [Within],
+    CleanMoment "clean_moment" [Clamp],
     /// `clean_input(v, lo, hi, usual)`
-    CleanInput "clean_input" [Within],
+    CleanInput "clean_input" [Clamp],
     /// `at_most(index, last)`
     AtMost "at_most" [],
     /// `to_single(v)`
     ToSingle "to_single" [],
     /// `to_output(v)`
-    ToOutput "to_output" [Within],
+    ToOutput "to_output" [Clamp],
 }
 
 impl Helper {

@@ -491,8 +491,8 @@ fn segment(x: Local, from: Stop, to: Stop) -> Code {
     match to.easing {
         Easing::Jump => a,
         Easing::Linear | Easing::Smooth if flat => a,
-        Easing::Linear => Code::Helper(Helper::Between, vec![a, b, u]),
-        Easing::Smooth => Code::Helper(Helper::Between, vec![a, b, eased(to.easing, u)]),
+        Easing::Linear => Code::Helper(Helper::Lerp, vec![a, b, u]),
+        Easing::Smooth => Code::Helper(Helper::Lerp, vec![a, b, eased(to.easing, u)]),
         Easing::Bezier(_) => {
             let s = eased(to.easing, u);
             if to.easing.overshoots() {
@@ -501,7 +501,7 @@ fn segment(x: Local, from: Stop, to: Stop) -> Code {
             } else if flat {
                 a
             } else {
-                Code::Helper(Helper::Between, vec![a, b, s])
+                Code::Helper(Helper::Lerp, vec![a, b, s])
             }
         }
     }
@@ -514,7 +514,7 @@ pub(super) fn eased(easing: Easing, u: Code) -> Code {
         Easing::Jump => {
             let before = Code::infix(Infix::Below, u, Code::Number(1.0));
             let (zero, one) = (Box::new(Code::Number(0.0)), Box::new(Code::Number(1.0)));
-            Code::Choose(Box::new(before), zero, one)
+            Code::Select(Box::new(before), zero, one)
         }
         Easing::Smooth => Code::Helper(Helper::EaseSmooth, vec![u]),
         Easing::Bezier(c) => {

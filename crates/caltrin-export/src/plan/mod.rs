@@ -53,7 +53,7 @@ pub enum Infix {
     /// `a < b`
     Below,
     /// `a == b`
-    Same,
+    Equal,
     /// `a == b`, of 32 bits.
     Is,
     /// `a && b`
@@ -106,21 +106,21 @@ pub enum Code {
     /// one of many.
     Input(usize, usize, Option<Box<Code>>),
     /// The option that is chosen, 32 bits: the choice's place in [`Plan::choices`].
-    Chosen(usize),
+    IsChosen(usize),
     /// How much an option counts: the choice's place, and which option.
     Weight(usize, u32),
     /// A table: its place in [`Plan::tables`].
     Table(usize),
     /// Which spark of a pool the next one is: its place in [`Plan::sparks`].
-    Free(usize),
+    FreeSpark(usize),
     /// The first moment after another at which the game's clock comes to show an hour.
-    Strikes(f64, Box<Code>),
+    NextHour(f64, Box<Code>),
     /// One operand.
     Prefix(Prefix, Box<Code>),
     /// Two operands.
     Infix(Infix, Box<Code>, Box<Code>),
     /// The second where the first is on, else the third.
-    Choose(Box<Code>, Box<Code>, Box<Code>),
+    Select(Box<Code>, Box<Code>, Box<Code>),
     /// A call of the kernel.
     Helper(Helper, Vec<Code>),
     /// A call of a function of the file.
@@ -151,12 +151,12 @@ impl Code {
     fn visit(&self, f: &mut impl FnMut(&Code)) {
         f(self);
         match self {
-            Code::Prefix(_, a) | Code::Strikes(_, a) => a.visit(f),
+            Code::Prefix(_, a) | Code::NextHour(_, a) => a.visit(f),
             Code::Infix(_, a, b) => {
                 a.visit(f);
                 b.visit(f);
             }
-            Code::Choose(a, b, c) => {
+            Code::Select(a, b, c) => {
                 a.visit(f);
                 b.visit(f);
                 c.visit(f);
@@ -173,9 +173,9 @@ impl Code {
             | Code::Index(_)
             | Code::IndexNumber(_)
             | Code::Input(..)
-            | Code::Chosen(_)
+            | Code::IsChosen(_)
             | Code::Weight(..)
-            | Code::Free(_)
+            | Code::FreeSpark(_)
             | Code::Table(_) => {}
         }
     }
@@ -206,7 +206,7 @@ pub enum Role {
     /// What an input is set to: its place in [`Plan::inputs`], and which part of it.
     Input(usize, usize),
     /// The option that is chosen: the choice's place in [`Plan::choices`].
-    Chosen(usize),
+    IsChosen(usize),
     /// How much an option counts: the choice's place, and which option.
     Weight(usize, u32),
     /// A value that the caller gives: which argument, and which part of it.
@@ -364,7 +364,7 @@ impl LightPlan {
 
     /// Whether any of its code uses what the game has set.
     pub fn uses_inputs(&self) -> bool {
-        self.any(|code| matches!(code, Code::Input(..) | Code::Chosen(_) | Code::Weight(..)))
+        self.any(|code| matches!(code, Code::Input(..) | Code::IsChosen(_) | Code::Weight(..)))
     }
 
     /// Whether any of its code uses the lamp's index.
@@ -899,7 +899,7 @@ impl Plan {
         });
         let mut strikes = false;
         for event in &events {
-            strikes |= event.any(|code| matches!(code, Code::Strikes(..)));
+            strikes |= event.any(|code| matches!(code, Code::NextHour(..)));
         }
         let clock = program.clock().filter(|_| follows || strikes).map(|clock| ClockPlan {
             strikes,

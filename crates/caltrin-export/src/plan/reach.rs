@@ -52,13 +52,13 @@ pub(super) fn operands(
     let expr = program.expr(id);
     match &expr.op {
         Op::Parts(x, y, z) => vec![([*x, *y, *z][part], 0)],
-        Op::Stood(a, up) => vec![(*a, up.parts()[part].0)],
-        Op::Brightest(c) | Op::BrightestAtOne(c) | Op::ConeRoot(_, c) | Op::Heading(c) => {
+        Op::ChangeUp(a, up) => vec![(*a, up.parts()[part].0)],
+        Op::MaxComponent(c) | Op::NormalizedColor(c) | Op::ConeRoot(_, c) | Op::Direction(c) => {
             (0..3).map(|part| (*c, part)).collect()
         }
         Op::Distance(a, b) => (0..3).flat_map(|part| [(*a, part), (*b, part)]).collect(),
-        Op::Choose(_, a, b) if is_one(program, *a, *b, part) => vec![(*a, part)],
-        Op::Choose(c, a, b) => vec![(*c, 0), (*a, part), (*b, part)],
+        Op::Select(_, a, b) if is_one(program, *a, *b, part) => vec![(*a, part)],
+        Op::Select(c, a, b) => vec![(*c, 0), (*a, part), (*b, part)],
         Op::Call(behavior, arguments, _) => {
             needs[&(*behavior, part)].iter().map(|(n, part)| (arguments[*n], *part)).collect()
         }
@@ -148,11 +148,11 @@ fn reach(program: &Program, needs: &Needs, reached: &mut Reached, open: &mut Vec
             Op::Input(input) => {
                 reached.inputs.insert(*input);
             }
-            Op::Free(n) => {
+            Op::FreeSpark(n) => {
                 let spark = &program.sparks()[*n as usize];
                 reached.inputs.extend([spark.born, spark.length]);
             }
-            Op::Chosen(choice, _) | Op::Weight(choice, _) => {
+            Op::IsChosen(choice, _) | Op::Weight(choice, _) => {
                 reached.choices.insert(*choice);
             }
             _ => {}

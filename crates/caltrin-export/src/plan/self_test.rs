@@ -520,7 +520,7 @@ fn hours(checked: &ValidatedProgram, plan: &Plan) -> Vec<f64> {
     all.extend(compared(plan, |code| matches!(code, Code::Clock(Dial::Hour) | Code::Local(_))));
     let mut struck = BTreeSet::new();
     plan.look(&mut |code: &Code| {
-        if let Code::Strikes(hour, _) = code {
+        if let Code::NextHour(hour, _) = code {
             struck.insert(readable((hour - 0.002).rem_euclid(24.0)).to_bits());
         }
     });

@@ -102,14 +102,14 @@ impl<S: Spelling> Scope<'_, S> {
                 let part = (!names.suffixes.is_empty()).then_some(*part);
                 (self.spelling.input(names, index.as_deref(), part), Binding::Atom)
             }
-            Code::Chosen(n) => (self.spelling.chosen(&self.names.choices[*n]), Binding::Atom),
+            Code::IsChosen(n) => (self.spelling.chosen(&self.names.choices[*n]), Binding::Atom),
             Code::Weight(n, option) => {
                 (self.spelling.weight(&self.names.choices[*n], *option), Binding::Atom)
             }
-            Code::Free(n) => {
+            Code::FreeSpark(n) => {
                 (self.spelling.free(&self.prefix, &self.names.sparks[*n]), Binding::Atom)
             }
-            Code::Strikes(hour, after) => {
+            Code::NextHour(hour, after) => {
                 let (hour, after) = (self.spelling.number(*hour), self.expression(after));
                 (self.spelling.strikes(&self.prefix, &hour, &after), Binding::Atom)
             }
@@ -129,7 +129,7 @@ impl<S: Spelling> Scope<'_, S> {
                     Infix::Over => ("/", Binding::Product),
                     Infix::Above => (">", Binding::Comparison),
                     Infix::Below => ("<", Binding::Comparison),
-                    Infix::Same | Infix::Is => (S::SAME, Binding::Comparison),
+                    Infix::Equal | Infix::Is => (S::EQUAL, Binding::Comparison),
                     Infix::And => (S::AND, Binding::And),
                     Infix::Or => (S::OR, Binding::Or),
                 };
@@ -153,7 +153,7 @@ impl<S: Spelling> Scope<'_, S> {
                 let text = format!("{} {sign} {}", self.at_least(a, left), self.at_least(b, right));
                 (text, own)
             }
-            Code::Choose(c, a, b) => {
+            Code::Select(c, a, b) => {
                 let least = if S::BLOCKS { Binding::Choice } else { Binding::Or };
                 // Where a block is told by braces, its condition needs none.
                 let condition = if S::BLOCKS { Binding::Choice } else { Binding::Or };

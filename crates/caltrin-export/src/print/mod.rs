@@ -105,7 +105,7 @@ pub trait Spelling {
     /// Whether the branches of [`Spelling::choose`] stand in blocks of their own.
     const BLOCKS: bool = false;
     /// How equality of two doubles is asked.
-    const SAME: &'static str = "==";
+    const EQUAL: &'static str = "==";
     /// Whether both are so.
     const AND: &'static str = "&&";
     /// Whether one is so.

@@ -11,7 +11,7 @@
 
     /// How many days have begun on it since the run's first, which is 0; below 0 before it.
     pub fn clock_days(&self) -> f64 {
-        within(self.clock_days + days_of(self.clock_hours()), -1e9, 1e9)
+        clamp(self.clock_days + days_of(self.clock_hours()), -1e9, 1e9)
     }
 
     /// Sets it to an hour of the day at hand, from which it goes on as fast as before.
@@ -35,7 +35,7 @@
         } else {
             0.0
         };
-        self.clock_days = within(self.clock_days() + midnight, -1e9, 1e9);
+        self.clock_days = clamp(self.clock_days() + midnight, -1e9, 1e9);
         self.clock_from = self.clock_hour();
         self.clock_hour = to;
         self.clock_since = self.now;

@@ -53,26 +53,26 @@ fn chance_phase(key: u32) -> f64 {
     to_unit(scramble(key.wrapping_add(0x9e37_79b9)))
 }
 
-//: within
-fn within(v: f64, lo: f64, hi: f64) -> f64 {
+//: clamp
+fn clamp(v: f64, lo: f64, hi: f64) -> f64 {
     let v = if v < lo { lo } else { v };
     if v > hi { hi } else { v }
 }
 
-//: between
+//: lerp
 /// `lo` at 0, `hi` at 1, never outside of the two.
-fn between(lo: f64, hi: f64, s: f64) -> f64 {
+fn lerp(lo: f64, hi: f64, s: f64) -> f64 {
     let v = lo + (hi - lo) * s;
-    if lo <= hi { within(v, lo, hi) } else { within(v, hi, lo) }
+    if lo <= hi { clamp(v, lo, hi) } else { clamp(v, hi, lo) }
 }
 
-//: least
-fn least(a: f64, b: f64) -> f64 {
+//: min
+fn min(a: f64, b: f64) -> f64 {
     if b < a { b } else { a }
 }
 
-//: greatest
-fn greatest(a: f64, b: f64) -> f64 {
+//: max
+fn max(a: f64, b: f64) -> f64 {
     if b > a { b } else { a }
 }
 
@@ -248,10 +248,10 @@ fn burst_level(
 //: table_level
 /// A table's value at place `x`, straight between its entries 0 to `last`.
 fn table_level(x: f64, table: &[f64], last: u32) -> f64 {
-    let x = within(x, 0.0, f64::from(last));
+    let x = clamp(x, 0.0, f64::from(last));
     let i = round_down(x) as u32;
     let i = if i < last { i } else { last - 1 };
-    between(table[i as usize], table[i as usize + 1], x - f64::from(i))
+    lerp(table[i as usize], table[i as usize + 1], x - f64::from(i))
 }
 
 //: envelope_level
@@ -269,7 +269,7 @@ fn envelope_level(x: f64, envelope: &[u32], last: u32) -> f64 {
     }
     let (from, to) = (f64::from(envelope[low] >> 8), f64::from(envelope[high] >> 8));
     let (a, b) = (f64::from(envelope[low] & 255), f64::from(envelope[high] & 255));
-    between(a, b, within((x - from) / (to - from), 0.0, 1.0)) / 255.0
+    lerp(a, b, clamp((x - from) / (to - from), 0.0, 1.0)) / 255.0
 }
 
 //: next_place
@@ -309,7 +309,7 @@ fn sine_of_turns(x: f64) -> f64 {
     let q = r * r;
     let high = 42.057963877218654 + q * (-15.079294941101859 + q * 3.655084043208931);
     let low = 81.60524903205786 + q * (-76.70584112984776 + q * high);
-    within(r * (6.283185307177229 + q * (-41.34170223898956 + q * low)), -1.0, 1.0)
+    clamp(r * (6.283185307177229 + q * (-41.34170223898956 + q * low)), -1.0, 1.0)
 }
 
 //: sine_level
@@ -343,7 +343,7 @@ fn days_of(hours: f64) -> f64 {
 //: hour_of
 /// The hour of the day, 24 excluded, after a number of hours from midnight on.
 fn hour_of(hours: f64) -> f64 {
-    within(hours - 24.0 * days_of(hours), 0.0, 23.999999999999996)
+    clamp(hours - 24.0 * days_of(hours), 0.0, 23.999999999999996)
 }
 
 //: hours_level
@@ -405,7 +405,7 @@ fn arc_tangent(y: f64, x: f64) -> f64 {
 //: arc_sine
 /// The angle of a sine, -90..90 degrees.
 fn arc_sine(x: f64) -> f64 {
-    let kept = within(x, -1.0, 1.0);
+    let kept = clamp(x, -1.0, 1.0);
     arc_tangent(kept, ((1.0 - kept) * (1.0 + kept)).sqrt())
 }
 
@@ -451,13 +451,13 @@ fn sky_part(part: f64, days: f64, ahead: f64, latitude: f64, longitude: f64) -> 
     let sine = sine_of_turns(sky);
     let cosine = sine_of_turns(sky + 0.25);
     if part == 0.0 {
-        return within(y * cosine - x * sine, -1.0, 1.0);
+        return clamp(y * cosine - x * sine, -1.0, 1.0);
     }
     let meridian = x * cosine + y * sine;
     let low = sine_of_turns(latitude / 360.0);
     let high = sine_of_turns(latitude / 360.0 + 0.25);
     let toward = if part == 1.0 { low * z + high * meridian } else { low * meridian - high * z };
-    within(toward, -1.0, 1.0)
+    clamp(toward, -1.0, 1.0)
 }
 
 //: sun_hour
@@ -478,7 +478,7 @@ fn sun_hour(side: f64, days: f64, latitude: f64, longitude: f64, sine: f64) -> f
         let left = aim - (sky_turn(now, longitude) - arc_tangent(y, x) / 360.0);
         let flat = ((1.0 - z) * (1.0 + z)).sqrt();
         let cosine = if high * flat > 1e-12 { high * flat } else { 1e-12 };
-        let share = within((sine - low * z) / cosine, -1.0, 1.0);
+        let share = clamp((sine - low * z) / cosine, -1.0, 1.0);
         hour = hour + 24.0 * (left - round_down(left + 0.5));
         aim = side * (0.25 - arc_sine(share) / 360.0);
     }
@@ -623,13 +623,13 @@ fn faded(from: f64, to: f64, since: f64, over: f64, now: f64) -> f64 {
     if now >= since + over {
         return to;
     }
-    between(from, to, ease_smooth(within((now - since) / over, 0.0, 1.0)))
+    lerp(from, to, ease_smooth(clamp((now - since) / over, 0.0, 1.0)))
 }
 
 //: clean_moment
 /// Not-a-number is 0; nothing lies beyond 1e9 s.
 fn clean_moment(t: f64) -> f64 {
-    if t > 1e-30 || t < -1e-30 { within(t, -1e9, 1e9) } else { 0.0 }
+    if t > 1e-30 || t < -1e-30 { clamp(t, -1e9, 1e9) } else { 0.0 }
 }
 
 //: clean_input
@@ -639,7 +639,7 @@ fn clean_input(v: f64, lo: f64, hi: f64, usual: f64) -> f64 {
         return usual;
     }
     let v = if v < -1e-30 || v > 1e-30 { v } else { 0.0 };
-    within(v, lo, hi)
+    clamp(v, lo, hi)
 }
 
 //: at_most
@@ -658,6 +658,6 @@ fn to_single(v: f64) -> f32 {
 /// No negative zero, no subnormal, no infinity.
 fn to_output(v: f64) -> f32 {
     let v = if v < 1e-30 && v > -1e-30 { 0.0 } else { v };
-    within(v, -f64::from(f32::MAX), f64::from(f32::MAX)) as f32
+    clamp(v, -f64::from(f32::MAX), f64::from(f32::MAX)) as f32
 }
 //: end

@@ -325,7 +325,7 @@ impl Resolver {
             let index = self.exception_index(&exception)?;
             let (_, odd) = self.property(&odd, kind, owner)?;
             let is_odd = self.builder.is_index(owner, index).ok()?;
-            at = self.builder.choose(is_odd, *odd.last()?, at).ok()?;
+            at = self.builder.select(is_odd, *odd.last()?, at).ok()?;
         }
         if let Some(around) = around.position {
             at = self.builder.add(around, at).ok()?;
@@ -394,7 +394,7 @@ impl Resolver {
             for (usual, odd) in usual.iter().zip(odd) {
                 let is_odd = self.builder.is_index(owner, number);
                 let is_odd = self.fits(is_odd, node)?;
-                let made = self.builder.choose(is_odd, odd, *usual);
+                let made = self.builder.select(is_odd, odd, *usual);
                 mixed.push(self.fits(made, &child)?);
             }
             *usual = mixed;
@@ -678,7 +678,7 @@ impl Resolver {
                 for (n, (point, place)) in points.iter().enumerate().rev().skip(1) {
                     let is_it = self.builder.is_index(owner, n as u32);
                     let is_it = self.fits(is_it, place)?;
-                    let chosen = self.builder.choose(is_it, *point, made);
+                    let chosen = self.builder.select(is_it, *point, made);
                     made = self.fits(chosen, place)?;
                 }
                 Some(vec![(made, place.clone())])

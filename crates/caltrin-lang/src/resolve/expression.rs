@@ -142,7 +142,7 @@ impl Resolver {
                 self.fits(fits, &condition.1)?;
                 let fits = self.builder.expect(otherwise.0, self.builder.kind(then.0));
                 self.fits(fits, &otherwise.1)?;
-                let made = self.builder.choose(condition.0, then.0, otherwise.0);
+                let made = self.builder.select(condition.0, then.0, otherwise.0);
                 self.fits(made, node)
             }
             Kind::Compare => self.compare(node, owner),

@@ -230,7 +230,7 @@ impl Resolver {
         self.fits(alike, &hi_place)?;
         let rising = self.builder.rising(lo, hi);
         self.fits(rising, range)?;
-        let made = self.builder.between(lo, hi, level, false);
+        let made = self.builder.lerp(lo, hi, level, false);
         self.fits(made, range)
     }
 
@@ -734,9 +734,9 @@ impl Resolver {
                 }
                 Some(before) => {
                     let joined = if largest {
-                        self.builder.greatest(before, value)
+                        self.builder.max(before, value)
                     } else {
-                        self.builder.least(before, value)
+                        self.builder.min(before, value)
                     };
                     self.fits(joined, &place)?
                 }
@@ -755,7 +755,7 @@ impl Resolver {
         };
         let (value, _) = self.single(&value, owner)?;
         let [(lo, _), (hi, _)] = self.ends(&to, owner, false)?;
-        let made = self.builder.within(value, lo, hi);
+        let made = self.builder.clamp(value, lo, hi);
         self.fits(made, &to)
     }
 
@@ -807,7 +807,7 @@ impl Resolver {
         let (by, by_place) = self.single(&by, owner)?;
         let fits = self.builder.expect(by, ValueKind::Number);
         self.fits(fits, &by_place)?;
-        let made = self.builder.between(a, b, by, linear);
+        let made = self.builder.lerp(a, b, by, linear);
         self.fits(made, &second)
     }
 

@@ -183,7 +183,7 @@ impl Resolver {
         };
         let is_odd = self.builder.is_index(owner, index);
         let is_odd = self.fits(is_odd, node)?;
-        let made = self.builder.choose(is_odd, odd, usual);
+        let made = self.builder.select(is_odd, odd, usual);
         self.fits(made, node)
     }
 

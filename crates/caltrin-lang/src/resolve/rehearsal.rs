@@ -377,7 +377,7 @@ impl Resolver {
                     self.tell(Diagnostic::error(span(&range), message));
                     return None;
                 };
-                Relation::Within(scalar(self.known(lo, kind)?)?, scalar(self.known(hi, kind)?)?)
+                Relation::Clamp(scalar(self.known(lo, kind)?)?, scalar(self.known(hi, kind)?)?)
             }
             "above" | "below" if kind.is_scalar() => {
                 let than = expressions(node).get(1).cloned()?;

@@ -405,7 +405,7 @@ impl Resolver {
                     let last = self.builder.started_last(&of, n).ok()?;
                     let mut chosen = Vec::with_capacity(over.len());
                     for (over, known) in over.into_iter().zip(known) {
-                        chosen.push(self.builder.choose(last, over, known).ok()?);
+                        chosen.push(self.builder.select(last, over, known).ok()?);
                     }
                     chosen
                 }
@@ -448,7 +448,7 @@ impl Resolver {
             let over = self.builder.over(&sequence, &layer, under);
             let mut value = self.fits(over, &held.path.node)?;
             if let Some(of) = of {
-                let chosen = self.builder.choose(of, value, under);
+                let chosen = self.builder.select(of, value, under);
                 value = self.fits(chosen, &held.path.node)?;
             }
             values.push(value);

@@ -149,7 +149,7 @@ impl Resolver {
         // Where it is goes by the same line in exported code.
         let program = self.program();
         let place = match program.expr(program.sound(id).place).op {
-            Op::Turned(_, _, at, _) => at,
+            Op::Looped(_, _, at, _) => at,
             _ => program.sound(id).place,
         };
         if let Op::Signal(signal) = program.expr(place).op {

@@ -167,7 +167,7 @@ impl Resolver {
         };
         for value in strength {
             let none = self.builder.number(0.0, self.builder.kind(*value)).ok()?;
-            let made = self.builder.choose(spark.making.lives_now, *value, none);
+            let made = self.builder.select(spark.making.lives_now, *value, none);
             *value = self.fits(made, node)?;
         }
         owner.property("spark");
