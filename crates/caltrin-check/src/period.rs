@@ -3,7 +3,7 @@
 use std::collections::{HashMap, HashSet};
 
 use caltrin_core::ValidatedProgram;
-use caltrin_core::kind::Pace;
+use caltrin_core::kind::ChangeRate;
 use caltrin_core::period::{Period, Periods};
 use caltrin_core::program::{Constant, ExprId, Op, Program, Subject, Turn};
 use caltrin_core::quantity::Seconds;
@@ -105,7 +105,7 @@ fn scales(program: &Program, root: ExprId) -> HashMap<ExprId, Option<f64>> {
 
 /// By how much time is stretched at a moment: 1 where it is only shifted.
 fn stretched(program: &Program, moment: ExprId) -> Option<f64> {
-    let still = |id: ExprId| program.expr(id).pace < Pace::Flowing;
+    let still = |id: ExprId| program.expr(id).change_rate < ChangeRate::Flowing;
     match program.expr(moment).op {
         Op::Now => Some(1.0),
         Op::Clamp(inside, ..) => stretched(program, inside),

@@ -1,4 +1,4 @@
-//! What a value is (its kind), how often it changes (its pace) and whose it is (its scope).
+//! What a value is (its kind), how often it changes (its change rate) and whose it is (its scope).
 
 use std::fmt;
 
@@ -103,7 +103,7 @@ impl fmt::Display for Kind {
 
 /// How often a value changes, from never to always.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
-pub enum Pace {
+pub enum ChangeRate {
     /// Known when the book is read.
     Constant,
     /// The same for a whole run, or for a lamp through a whole run.
@@ -114,13 +114,13 @@ pub enum Pace {
     Flowing,
 }
 
-impl fmt::Display for Pace {
+impl fmt::Display for ChangeRate {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         f.write_str(match self {
-            Pace::Constant => "constant",
-            Pace::Fixed => "fixed for a run",
-            Pace::Stepwise => "changing when something happens",
-            Pace::Flowing => "changing with time",
+            ChangeRate::Constant => "constant",
+            ChangeRate::Fixed => "fixed for a run",
+            ChangeRate::Stepwise => "changing when something happens",
+            ChangeRate::Flowing => "changing with time",
         })
     }
 }

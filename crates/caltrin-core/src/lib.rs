@@ -3,7 +3,7 @@
 //! The way of the data:
 //!
 //! 1. A front end (the lightbook's resolver, or [`build`]) makes expressions in a [`builder::ProgramBuilder`],
-//!    where each is checked for [`kind::Kind`] and [`kind::Pace`] as it is made.
+//!    where each is checked for [`kind::Kind`] and [`kind::ChangeRate`] as it is made.
 //! 2. [`builder::ProgramBuilder::finish`] gives a [`program::Program`]; [`program::Program::validate`] turns it
 //!    into a [`checked::ValidatedProgram`] or tells every [`checked::Problem`].
 //! 3. A [`run::Run`] reads lamps at any moment; a [`trace::LampTrace`] keeps what it read.

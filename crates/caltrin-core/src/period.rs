@@ -2,7 +2,7 @@
 
 use rustc_hash::FxHashMap;
 
-use crate::kind::Pace;
+use crate::kind::ChangeRate;
 use crate::program::{BehaviorId, Constant, Dial, ExprId, Op, Program, Turn};
 use crate::quantity::Seconds;
 
@@ -103,7 +103,7 @@ impl<'a> Periods<'a> {
     fn of(&mut self, id: ExprId, frame: usize) -> Period {
         let program = self.program;
         let expr = program.expr(id);
-        if expr.pace < Pace::Flowing && expr.parameters == 0 {
+        if expr.change_rate < ChangeRate::Flowing && expr.parameters == 0 {
             return Period::Steady;
         }
         if let Some(known) = self.known.get(&(frame, id)) {
@@ -154,8 +154,8 @@ impl<'a> Periods<'a> {
         let program = self.program;
         match program.expr(at).op {
             Op::Now => true,
-            Op::Add(a, b) => self.runs_with_time(a) && program.expr(b).pace < Pace::Flowing,
-            Op::Subtract(a, b) => self.runs_with_time(a) && program.expr(b).pace < Pace::Flowing,
+            Op::Add(a, b) => self.runs_with_time(a) && program.expr(b).change_rate < ChangeRate::Flowing,
+            Op::Subtract(a, b) => self.runs_with_time(a) && program.expr(b).change_rate < ChangeRate::Flowing,
             Op::Clamp(a, ..) => self.runs_with_time(a),
             _ => false,
         }

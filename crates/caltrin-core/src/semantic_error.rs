@@ -3,7 +3,7 @@
 use thiserror::Error;
 
 use crate::curve::CurveFault;
-use crate::kind::{Kind, Pace};
+use crate::kind::{Kind, ChangeRate};
 use crate::program::{LightKind, MOST_LAMPS};
 use crate::quantity::Hours;
 
@@ -33,10 +33,10 @@ pub enum SemanticError {
     TooLively {
         /// What the value is used for.
         role: String,
-        /// The liveliest pace allowed.
-        limit: Pace,
-        /// The pace found.
-        found: Pace,
+        /// The fastest change rate allowed.
+        limit: ChangeRate,
+        /// The change rate found.
+        found: ChangeRate,
     },
     /// A range that falls where it must rise.
     #[error("this range falls from {lo} to {hi}; bounds rise")]

@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use crate::bounds::{Bounds, RangeAnalysis};
 use crate::bytecode::Bytecode;
-use crate::kind::{Pace, Scope};
+use crate::kind::{ChangeRate, Scope};
 use crate::program::{
     Constant, Drive, Event, EventId, Expr, ExprId, Field, Home, Input, InputId, Light, LightId, Op,
     Program, SignalId, Size, Subject,
@@ -317,7 +317,7 @@ impl ValidatedProgram {
         program.exprs.push(Expr {
             op: Op::Input(input),
             kind,
-            pace: Pace::Stepwise,
+            change_rate: ChangeRate::Stepwise,
             scope: Scope::Book,
             chancy: false,
             parameters: 0,

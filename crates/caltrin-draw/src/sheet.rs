@@ -5,7 +5,7 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use caltrin_check::Finding;
 use caltrin_core::ValidatedProgram;
-use caltrin_core::kind::Pace;
+use caltrin_core::kind::ChangeRate;
 use caltrin_core::program::{
     Channel, Constant, EventId, Field, Given, InputId, LaneValue, Light, LightId, LightKind, Size,
     Subject,
@@ -999,7 +999,7 @@ fn moving<'a>(checked: &ValidatedProgram, light: &'a Light) -> Vec<&'a str> {
         .iter()
         // The strength, and all values of an output, have lanes.
         .filter(|drive| !matches!(drive.field, Field::Intensity | Field::Named(_)))
-        .filter(|drive| program.expr(drive.value).pace == Pace::Flowing)
+        .filter(|drive| program.expr(drive.value).change_rate == ChangeRate::Flowing)
         .map(|drive| match drive.field.channel() {
             Some(channel) => channel.name,
             None => light.field_name(drive.field),

@@ -3,7 +3,7 @@
 use std::collections::BTreeSet;
 
 use caltrin_core::bounds::{Bounds, RangeQuery};
-use caltrin_core::kind::{Kind, Pace, Scope};
+use caltrin_core::kind::{Kind, ChangeRate, Scope};
 use caltrin_core::period::Period;
 use caltrin_core::program::{
     Choice, Constant, CurveId, Dial, Event, ExprId, Field, Input, Light, LightId, LightKind, Op,
@@ -638,7 +638,7 @@ impl Book<'_> {
 
     fn period(&self, value: ExprId) -> String {
         match self.program.period(value) {
-            Period::Steady if self.program.expr(value).pace == Pace::Stepwise => {
+            Period::Steady if self.program.expr(value).change_rate == ChangeRate::Stepwise => {
                 "never changes by itself".to_owned()
             }
             Period::Steady => "never changes".to_owned(),
@@ -652,11 +652,11 @@ impl Book<'_> {
 
     fn pace(&self, value: ExprId, light: Option<LightId>) -> String {
         let expr = self.program.expr(value);
-        let pace = match expr.pace {
-            Pace::Constant => "never: it is constant",
-            Pace::Fixed => "never during a run",
-            Pace::Stepwise => "when something happens",
-            Pace::Flowing => match (self.goes_with(value, true), self.goes_with(value, false)) {
+        let pace = match expr.change_rate {
+            ChangeRate::Constant => "never: it is constant",
+            ChangeRate::Fixed => "never during a run",
+            ChangeRate::Stepwise => "when something happens",
+            ChangeRate::Flowing => match (self.goes_with(value, true), self.goes_with(value, false)) {
                 (true, false) => "with the game's clock",
                 (true, true) => "with time and the game's clock",
                 _ => "with time",

@@ -420,10 +420,10 @@ function eventRow() {
   const buttons = info.events.map(({ name, about, count, fields }) => {
     const button = element("button", { textContent: name, title: about });
     // What it comes with, at its defaults until it is changed here.
-    const given = fields.map(({ usual }) => usual);
+    const given = fields.map((field) => field.default);
     const boxes = fields.map((field, n) => {
       const box = element("label", { className: "given", textContent: field.name });
-      box.append(...controls({ ...field, name: `${name} ${field.name}` }, field.usual, (values) => (given[n] = values)));
+      box.append(...controls({ ...field, name: `${name} ${field.name}` }, field.default, (values) => (given[n] = values)));
       return box;
     });
     const which = count && element("input", { className: "which", type: "number", min: 0, max: count - 1, step: 1, placeholder: "all", title: `Which one, 0 to ${count - 1}; empty for all` });
@@ -460,7 +460,7 @@ function buildInputs() {
     ...info.inputs.map((input) => {
       let index = 0;
       const own = (one) => one.values && one.name === input.name && one.index === index;
-      const values = () => fired.findLast((one) => own(one) && one.at <= now())?.values ?? turned.get(input.name)?.get(index) ?? input.usual;
+      const values = () => fired.findLast((one) => own(one) && one.at <= now())?.values ?? turned.get(input.name)?.get(index) ?? input.default;
       const turn = (next) => {
         // Where rules follow inputs it counts when one is turned; at the start of the run it is how that starts.
         if (info.follows && now() > 0) {

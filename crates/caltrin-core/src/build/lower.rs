@@ -155,7 +155,7 @@ impl<'a> Lowering<'a> {
                 let times = [self.lower(&times[0])?, self.lower(&times[1])?];
                 self.builder.followed(self.owner, &place, value, times)
             }
-            Tree::Pace(value, by) => {
+            Tree::ChangeRate(value, by) => {
                 let place = self.builder.use_of(self.owner, "pace");
                 let (value, by) = (self.lower(value)?, self.lower(by)?);
                 self.builder.paced(self.owner, &place, value, by)

@@ -139,7 +139,7 @@ enum Tree {
     /// Followed, with the times of attack and release.
     Follow(Node, [Node; 2]),
     /// At a pace.
-    Pace(Node, Node),
+    ChangeRate(Node, Node),
     /// How near two points are, between two lengths.
     Near([Node; 2], [Node; 2], Easing),
     /// What lies beneath a sequence.

@@ -395,7 +395,7 @@ pub fn near(
 impl<K: Kind> Value<K> {
     /// Itself as it would be if time went by as fast as another value says, which changes only when something happens.
     pub fn paced(&self, by: &Value<Number>) -> Value<K> {
-        of(std::rc::Rc::new(Tree::Pace(self.node.clone(), by.node.clone())))
+        of(std::rc::Rc::new(Tree::ChangeRate(self.node.clone(), by.node.clone())))
     }
 
     /// Itself with its time counted from the last time on that an event happened; from the start until then.

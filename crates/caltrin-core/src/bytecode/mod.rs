@@ -143,7 +143,7 @@ pub(crate) struct Setting<'a> {
     /// Where the clock stands.
     pub clock: ClockState,
     /// How many hours pass on it in a second at rate 1.
-    pub pace: f64,
+    pub change_rate: f64,
     /// What is chosen.
     pub choices: &'a [ChoiceState],
 }

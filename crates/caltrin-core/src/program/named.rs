@@ -6,7 +6,7 @@ use std::sync::Arc;
 use super::{Constant, Domain, ExprId, InputId, Level, Light, Size, TableId};
 use crate::curve::Curve;
 use crate::interval::Interval;
-use crate::kind::{Kind, Pace, Scope};
+use crate::kind::{Kind, ChangeRate, Scope};
 use crate::quantity::{Hours, Seconds};
 use crate::sound::Hearing;
 
@@ -414,8 +414,8 @@ pub struct Parameter {
     pub name: String,
     /// Its value where a call does not give one; it fixes the kind.
     pub default: ExprId,
-    /// The liveliest pace that an argument may have.
-    pub limit: Pace,
+    /// The fastest change rate that an argument may have.
+    pub limit: ChangeRate,
 }
 
 /// A recipe: each use gets its own copy and its own chance.

@@ -5,7 +5,7 @@ use smallvec::{SmallVec, smallvec};
 use super::{BehaviorId, ChoiceId, CurveId, ExprId, InputId, SignalId, TableId, Up};
 use crate::curve::Easing;
 use crate::kernel;
-use crate::kind::{Kind, Pace, Scope};
+use crate::kind::{Kind, ChangeRate, Scope};
 use crate::pure::Pure;
 use crate::quantity::Hours;
 
@@ -302,7 +302,7 @@ pub struct Expr {
     /// The kind of its value.
     pub kind: Kind,
     /// How often it changes, parameters apart.
-    pub pace: Pace,
+    pub change_rate: ChangeRate,
     /// Whose it is, parameters apart.
     pub scope: Scope,
     /// Whether a chance of its own (not a signal's) is in it.

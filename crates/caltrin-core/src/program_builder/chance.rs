@@ -2,7 +2,7 @@
 
 use crate::curve::Easing;
 use crate::kernel;
-use crate::kind::{Kind, Pace, Scope};
+use crate::kind::{Kind, ChangeRate, Scope};
 use crate::program::{Constant, CurveId, Domain, ExprId, Op, Site, Start, Turn, Wave};
 use crate::quantity::{Place, Seconds};
 use crate::semantic_error::SemanticError;
@@ -39,11 +39,11 @@ impl ProgramBuilder {
     ) -> Result<ExprId, SemanticError> {
         if let Some(part) = over {
             self.expect(part, Kind::Number)?;
-            self.hold_to(owner, part, Pace::Fixed, "the part over which a level is reached")?;
+            self.hold_to(owner, part, ChangeRate::Fixed, "the part over which a level is reached")?;
         }
         for time in [shortest, longest] {
             self.expect(time, Kind::Time)?;
-            self.hold_to(owner, time, Pace::Constant, "the time between draws")?;
+            self.hold_to(owner, time, ChangeRate::Constant, "the time between draws")?;
         }
         self.rising(shortest, longest)?;
         if let Some(v) = self.scalar(shortest)
@@ -61,7 +61,7 @@ impl ProgramBuilder {
             Some(part) => Op::SmoothHold(shortest, longest, part, site),
             None => Op::SampleAndHold(shortest, longest, site),
         };
-        Ok(self.push(op, Kind::Number, Pace::Flowing, owner.scope, true))
+        Ok(self.push(op, Kind::Number, ChangeRate::Flowing, owner.scope, true))
     }
 
     /// A level that drifts smoothly, 0..1.
@@ -73,13 +73,13 @@ impl ProgramBuilder {
         octaves: f64,
     ) -> Result<ExprId, SemanticError> {
         self.expect(rate, Kind::Rate)?;
-        self.hold_to(owner, rate, Pace::Fixed, "the rate")?;
+        self.hold_to(owner, rate, ChangeRate::Fixed, "the rate")?;
         if !(1.0..=6.0).contains(&octaves) || octaves.fract() != 0.0 {
             return Err(SemanticError::Octaves(octaves));
         }
         let site = self.site(owner, place);
         let op = Op::Drift(rate, octaves as u32, site);
-        Ok(self.push(op, Kind::Number, Pace::Flowing, owner.scope, true))
+        Ok(self.push(op, Kind::Number, ChangeRate::Flowing, owner.scope, true))
     }
 
     /// A displacement that wanders smoothly and never leaves a ball.
@@ -92,7 +92,7 @@ impl ProgramBuilder {
         octaves: f64,
     ) -> Result<ExprId, SemanticError> {
         self.expect(radius, Kind::Length)?;
-        self.hold_to(owner, radius, Pace::Flowing, "the radius")?;
+        self.hold_to(owner, radius, ChangeRate::Flowing, "the radius")?;
         let (two, one) = (self.number(2.0, Kind::Number)?, self.number(1.0, Kind::Number)?);
         let mut parts = Vec::with_capacity(3);
         for axis in ["x", "y", "z"] {
@@ -116,20 +116,20 @@ impl ProgramBuilder {
         for times in [on, off] {
             for time in times {
                 self.expect(time, Kind::Time)?;
-                self.hold_to(owner, time, Pace::Constant, "a time of `bursts`")?;
+                self.hold_to(owner, time, ChangeRate::Constant, "a time of `bursts`")?;
             }
             self.rising(times[0], times[1])?;
         }
         let tables = ["bursts_on", "bursts_off"].map(|name| self.table(name, || draws_of(name)));
         let site = self.site(owner, place);
         let op = Op::Burst([on[0], on[1], off[0], off[1]], tables, site);
-        Ok(self.push(op, Kind::Number, Pace::Flowing, owner.scope, true))
+        Ok(self.push(op, Kind::Number, ChangeRate::Flowing, owner.scope, true))
     }
 
     /// A level 0..1 drawn once, for the run and each lamp.
     pub fn drawn(&mut self, owner: &Owner, place: &Use) -> ExprId {
         let site = self.site(owner, place);
-        self.push(Op::Phase(site), Kind::Number, Pace::Fixed, owner.scope, true)
+        self.push(Op::Phase(site), Kind::Number, ChangeRate::Fixed, owner.scope, true)
     }
 
     /// One of a list, by a level 0..1 (1 excluded).
@@ -154,7 +154,7 @@ impl ProgramBuilder {
         start: Start,
     ) -> Result<ExprId, SemanticError> {
         self.expect(every, Kind::Time)?;
-        self.hold_to(owner, every, Pace::Fixed, "a period")?;
+        self.hold_to(owner, every, ChangeRate::Fixed, "a period")?;
         let at = self.started(owner, place, every, start)?;
         let turned = self.derived(Op::Looped(Turn::Loop, start, at, every), Kind::Time)?;
         let turns = self.divide_unchecked(turned, every);
@@ -169,7 +169,7 @@ impl ProgramBuilder {
 
     /// A quotient whose divisor is shown to be above 0 by validation.
     pub(super) fn divide_unchecked(&mut self, a: ExprId, b: ExprId) -> ExprId {
-        self.push(Op::Divide(a, b), Kind::Number, Pace::Constant, Scope::Book, false)
+        self.push(Op::Divide(a, b), Kind::Number, ChangeRate::Constant, Scope::Book, false)
     }
 
     /// A wave's level 0..1 at a number of turns.
@@ -217,7 +217,7 @@ impl ProgramBuilder {
     pub fn at_moment(&mut self, value: ExprId, moment: ExprId) -> Result<ExprId, SemanticError> {
         self.expect(moment, Kind::Time)?;
         let expr = self.program.expr(value);
-        if expr.pace < Pace::Flowing && expr.parameters == 0 {
+        if expr.change_rate < ChangeRate::Flowing && expr.parameters == 0 {
             return Ok(value);
         }
         let lo = self.number(-kernel::LAST_MOMENT, Kind::Time)?;
@@ -319,8 +319,8 @@ impl ProgramBuilder {
                 self.expect(v, Kind::Time)?;
                 *bound = self.scalar(v).ok_or(SemanticError::TooLively {
                     role: "a part of a curve".to_owned(),
-                    limit: Pace::Constant,
-                    found: Pace::Fixed,
+                    limit: ChangeRate::Constant,
+                    found: ChangeRate::Fixed,
                 })?;
             }
             self.rising(from, to)?;

@@ -7,7 +7,7 @@
 use super::{HourCause, ProgramBuilder};
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
-use crate::kind::{Kind, Pace};
+use crate::kind::{Kind, ChangeRate};
 use crate::program::{Constant, EventId, ExprId, NEVER, Op, Source, Write};
 use crate::pure::Pure;
 use crate::semantic_error::SemanticError;
@@ -66,7 +66,7 @@ impl ProgramBuilder {
     /// is not so, and remembers since when it has held where that is asked.
     pub(super) fn watched(&mut self, name: &str, of: Condition) -> Result<Watched, SemanticError> {
         self.expect(of.is, Kind::OnOff)?;
-        let exact = self.program.expr(of.is).pace <= Pace::Stepwise;
+        let exact = self.program.expr(of.is).change_rate <= ChangeRate::Stepwise;
         let Some(lasts) = of.lasts else {
             if exact {
                 return Ok(Watched { holds: of.is, since: None, lasts: None });

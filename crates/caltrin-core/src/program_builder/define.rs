@@ -3,7 +3,7 @@
 use crate::curve::{Curve, CurveFault, Easing, Stop};
 use crate::interval::Interval;
 use crate::kernel;
-use crate::kind::{Kind, Pace, Scope};
+use crate::kind::{Kind, ChangeRate, Scope};
 use crate::program::{
     Behavior, BehaviorId, Channel, Choice, ChoiceId, Constant, CurveId, Domain, Drive, ExprId,
     Field, Form, Input, InputId, Light, LightId, LightKind, NamedCurve, Op, Parameter, Signal,
@@ -91,7 +91,7 @@ impl ProgramBuilder {
         let input = Input { name, kind, default, bounds, size, levels, scope, kept: None };
         self.program.inputs.push(input);
         self.program.order.push(Subject::Input(id));
-        let value = self.push(Op::Input(id), kind, Pace::Stepwise, scope, false);
+        let value = self.push(Op::Input(id), kind, ChangeRate::Stepwise, scope, false);
         Ok((id, self.as_written(value)?))
     }
 
@@ -138,7 +138,7 @@ impl ProgramBuilder {
         let (mut weights, mut at_hand) = (Vec::new(), Vec::new());
         for option in 0..options.len() as u32 {
             let op = Op::IsChosen(id, option);
-            let chosen = self.push(op, Kind::OnOff, Pace::Stepwise, Scope::Book, false);
+            let chosen = self.push(op, Kind::OnOff, ChangeRate::Stepwise, Scope::Book, false);
             at_hand.push(chosen);
             weights.push(if over.0 == 0.0 {
                 let (one, none) =
@@ -146,7 +146,7 @@ impl ProgramBuilder {
                 self.select(chosen, one, none)?
             } else {
                 let op = Op::Weight(id, option);
-                self.push(op, Kind::Number, Pace::Flowing, Scope::Book, false)
+                self.push(op, Kind::Number, ChangeRate::Flowing, Scope::Book, false)
             });
         }
         Ok((id, Alternatives { names: options.to_vec(), weights, at_hand }))
@@ -159,7 +159,7 @@ impl ProgramBuilder {
             let v = self.program.curve(curve).curve.at(v);
             return self.constant(Constant::Scalar(v), kind);
         }
-        self.push(Op::Curve(curve, at), kind, Pace::Constant, Scope::Book, false)
+        self.push(Op::Curve(curve, at), kind, ChangeRate::Constant, Scope::Book, false)
     }
 
     /// A value of any kind from the scalar curves that it is made of: see [`ProgramBuilder::define_curve`].
@@ -206,10 +206,10 @@ impl ProgramBuilder {
             filled.push(argument);
         }
         let body = self.program.expr(called.value);
-        let (kind, pace, chancy) = (body.kind, body.pace, body.chancy);
+        let (kind, change_rate, chancy) = (body.kind, body.change_rate, body.chancy);
         let site = chancy.then(|| self.site(owner, place));
         let scope = if chancy { owner.scope } else { Scope::Book };
-        Ok(self.push(Op::Call(behavior, filled, site), kind, pace, scope, chancy))
+        Ok(self.push(Op::Call(behavior, filled, site), kind, change_rate, scope, chancy))
     }
 
     /// Names an expression inside a light or behavior, so that printed code can use the name.
@@ -286,17 +286,17 @@ impl ProgramBuilder {
             return Err(SemanticError::TooManyParameters(MOST_PARAMETERS));
         }
         let expr = self.program.expr(default);
-        if expr.pace > Pace::Constant {
+        if expr.change_rate > ChangeRate::Constant {
             return Err(SemanticError::TooLively {
                 role: format!("the default of `{name}`"),
-                limit: Pace::Constant,
-                found: expr.pace,
+                limit: ChangeRate::Constant,
+                found: expr.change_rate,
             });
         }
         let kind = expr.kind;
         owner.parameters.push((name.to_owned(), kind));
-        owner.limits.push(Pace::Flowing);
-        Ok(self.push(Op::Parameter(n), kind, Pace::Constant, Scope::Book, false))
+        owner.limits.push(ChangeRate::Flowing);
+        Ok(self.push(Op::Parameter(n), kind, ChangeRate::Constant, Scope::Book, false))
     }
 
     /// Defines a behavior made under `owner`, with the defaults of its parameters in order.

@@ -5,7 +5,7 @@ use super::{Array, MOST_SLOTS, Owner, ProgramBuilder, Track};
 use crate::curve::Easing;
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
-use crate::kind::{Kind, Pace};
+use crate::kind::{Kind, ChangeRate};
 use crate::program::{
     Constant, Event, EventId, ExprId, Home, Input, InputId, MOST_VALUES, NEVER, Op, SignalId, Size,
     Source, Subject, Write,
@@ -88,7 +88,7 @@ impl ProgramBuilder {
             scope,
             kept: Some(means),
         });
-        (id, self.push(Op::Input(id), kind, Pace::Stepwise, scope, false))
+        (id, self.push(Op::Input(id), kind, ChangeRate::Stepwise, scope, false))
     }
 
     pub(super) fn keep_moment(&mut self, named: (String, &'static str)) -> (InputId, ExprId) {
@@ -210,11 +210,11 @@ impl ProgramBuilder {
         what: &'static str,
     ) -> Result<f64, SemanticError> {
         self.expect(time, Kind::Time)?;
-        let found = self.program.expr(time).pace;
+        let found = self.program.expr(time).change_rate;
         let Some(v) = self.scalar(time) else {
             return Err(SemanticError::TooLively {
                 role: what.to_owned(),
-                limit: Pace::Constant,
+                limit: ChangeRate::Constant,
                 found,
             });
         };

@@ -9,7 +9,7 @@ use crate::bounds::RangeAnalysis;
 use crate::curve::Easing;
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
-use crate::kind::{Kind, Pace, Scope};
+use crate::kind::{Kind, ChangeRate, Scope};
 use crate::program::{Constant, EventId, ExprId, Home, Op, Source, Write};
 use crate::pure::Pure;
 use crate::quantity::Hours;
@@ -43,9 +43,9 @@ impl ProgramBuilder {
         if expr.parameters != 0 {
             return Err(SemanticError::KeptInBehavior(role.to_owned()));
         }
-        match expr.pace {
-            found if found > Pace::Stepwise => {
-                let (role, limit) = (role.to_owned(), Pace::Stepwise);
+        match expr.change_rate {
+            found if found > ChangeRate::Stepwise => {
+                let (role, limit) = (role.to_owned(), ChangeRate::Stepwise);
                 Err(SemanticError::TooLively { role, limit, found })
             }
             _ => Ok(()),
@@ -234,7 +234,7 @@ impl ProgramBuilder {
         self.by_hour.insert(id, HourCause::Hour(hour.0));
         let after = self.next_look(last)?;
         let due =
-            self.push(Op::NextHour(hour, after), Kind::Time, Pace::Flowing, Scope::Book, false);
+            self.push(Op::NextHour(hour, after), Kind::Time, ChangeRate::Flowing, Scope::Book, false);
         let now = self.now();
         let due = self.max(now, due)?;
         self.program.events[id.index()].due = Some(due);

@@ -1,4 +1,4 @@
-//! Making a program: every expression is checked for kind and pace as it is made, and folded where
+//! Making a program: every expression is checked for kind and change rate as it is made, and folded where
 //! all of it is known. The lightbook's resolver and the Rust builder both go through here.
 
 mod blend;
@@ -22,7 +22,7 @@ pub mod spark;
 use std::collections::BTreeMap;
 
 use crate::kernel::{self, PAIRS};
-use crate::kind::{Kind, Pace, Scope};
+use crate::kind::{Kind, ChangeRate, Scope};
 use crate::program::{
     Constant, CurveId, Dial, Domain, EventId, Expr, ExprId, Home, Op, Program, Rehearsal, SignalId,
     Space, Start, Turn, Up, Wanted,
@@ -246,11 +246,11 @@ impl ProgramBuilder {
         }
     }
 
-    fn push(&mut self, op: Op, kind: Kind, pace: Pace, scope: Scope, chancy: bool) -> ExprId {
-        let (mut pace, mut scope, mut chancy, mut parameters) = (pace, scope, chancy, 0);
+    fn push(&mut self, op: Op, kind: Kind, change_rate: ChangeRate, scope: Scope, chancy: bool) -> ExprId {
+        let (mut change_rate, mut scope, mut chancy, mut parameters) = (change_rate, scope, chancy, 0);
         for operand in op.operands() {
             let expr = self.program.expr(operand);
-            pace = pace.max(expr.pace);
+            change_rate = change_rate.max(expr.change_rate);
             scope = scope.max(expr.scope);
             chancy |= expr.chancy;
             parameters |= expr.parameters;
@@ -259,7 +259,7 @@ impl ProgramBuilder {
             parameters |= 1 << n;
         }
         let id = ExprId(self.program.exprs.len() as u32);
-        self.program.exprs.push(Expr { op, kind, pace, scope, chancy, parameters });
+        self.program.exprs.push(Expr { op, kind, change_rate, scope, chancy, parameters });
         id
     }
 
@@ -338,7 +338,7 @@ impl ProgramBuilder {
         open.is_empty()
     }
 
-    /// An expression whose pace and scope are those of its operands.
+    /// An expression whose change rate and scope are those of its operands.
     pub(crate) fn derived(&mut self, op: Op, kind: Kind) -> Result<ExprId, SemanticError> {
         // What is compared with itself is known.
         let known = match op {
@@ -361,12 +361,12 @@ impl ProgramBuilder {
                 Err(SemanticError::NotFinite)
             };
         }
-        Ok(self.push(op, kind, Pace::Constant, Scope::Book, false))
+        Ok(self.push(op, kind, ChangeRate::Constant, Scope::Book, false))
     }
 
     /// A known value, in the base unit of its kind. Must be finite.
     pub fn constant(&mut self, value: Constant, kind: Kind) -> ExprId {
-        self.push(Op::Constant(value), kind, Pace::Constant, Scope::Book, false)
+        self.push(Op::Constant(value), kind, ChangeRate::Constant, Scope::Book, false)
     }
 
     /// A number, or another kind of one number, if it is finite.
@@ -394,7 +394,7 @@ impl ProgramBuilder {
             Dial::Hour => Kind::Hour,
             Dial::Days => Kind::Number,
         };
-        self.push(Op::Clock(dial), kind, Pace::Flowing, Scope::Book, false)
+        self.push(Op::Clock(dial), kind, ChangeRate::Flowing, Scope::Book, false)
     }
 
     /// A point of axes with y up, in the axes that the book is written in.
@@ -416,13 +416,13 @@ impl ProgramBuilder {
 
     /// The run's time.
     pub fn now(&mut self) -> ExprId {
-        self.push(Op::Now, Kind::Time, Pace::Flowing, Scope::Book, false)
+        self.push(Op::Now, Kind::Time, ChangeRate::Flowing, Scope::Book, false)
     }
 
     /// The index of the lamp in its array or, where there is none, of the innermost placing in its.
     pub fn index(&mut self, owner: &Owner) -> Result<ExprId, SemanticError> {
         let scope = owner.indexed.last().ok_or(SemanticError::NoArray)?;
-        Ok(self.push(Op::Index(*scope), Kind::Number, Pace::Fixed, *scope, false))
+        Ok(self.push(Op::Index(*scope), Kind::Number, ChangeRate::Fixed, *scope, false))
     }
 
     /// Whether the index is `n`: for the odd one out.
@@ -435,11 +435,11 @@ impl ProgramBuilder {
     /// A signal's value.
     pub fn signal(&mut self, id: SignalId) -> ExprId {
         let value = self.program.expr(self.program.signal(id).value);
-        let (kind, pace, scope) = (value.kind, value.pace, value.scope);
+        let (kind, change_rate, scope) = (value.kind, value.change_rate, value.scope);
         if let Op::Constant(c) = value.op {
             return self.constant(c, kind);
         }
-        self.push(Op::Signal(id), kind, pace, scope, false)
+        self.push(Op::Signal(id), kind, change_rate, scope, false)
     }
 
     /// Refuses an expression of another kind than wanted.
@@ -471,15 +471,15 @@ impl ProgramBuilder {
         &self,
         owner: &mut Owner,
         id: ExprId,
-        limit: Pace,
+        limit: ChangeRate,
         role: &str,
     ) -> Result<(), SemanticError> {
         let expr = self.program.expr(id);
-        if expr.pace > limit {
+        if expr.change_rate > limit {
             return Err(SemanticError::TooLively {
                 role: role.to_owned(),
                 limit,
-                found: expr.pace,
+                found: expr.change_rate,
             });
         }
         for (n, held) in owner.limits.iter_mut().enumerate() {

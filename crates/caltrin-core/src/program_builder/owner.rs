@@ -1,6 +1,6 @@
 //! Who an expression is made for, and where its chance comes from.
 
-use crate::kind::{Kind, Pace, Scope};
+use crate::kind::{Kind, ChangeRate, Scope};
 use crate::program::{Level, MOST_LAMPS, Size};
 use crate::semantic_error::SemanticError;
 use rustc_hash::FxHashMap;
@@ -19,7 +19,7 @@ pub struct Owner {
     pub(super) indexed: Vec<Scope>,
     pub(super) ordinals: FxHashMap<String, u32>,
     pub(super) parameters: Vec<(String, Kind)>,
-    pub(super) limits: Vec<Pace>,
+    pub(super) limits: Vec<ChangeRate>,
 }
 
 impl Owner {

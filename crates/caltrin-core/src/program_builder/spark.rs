@@ -2,7 +2,7 @@
 
 use super::{Owner, ProgramBuilder};
 use crate::interval::Interval;
-use crate::kind::{Kind, Pace, Scope};
+use crate::kind::{Kind, ChangeRate, Scope};
 use crate::program::{
     Constant, EventId, ExprId, Home, InputId, MOST_SPARKS, Op, Size, Spark, Write,
 };
@@ -88,7 +88,7 @@ impl ProgramBuilder {
         self.input_slots += (input.kind.width() as u64 - 1) * u64::from(spark.home.count());
         self.go_home(around);
         debug_assert_eq!(self.program.expr(read).scope, scope, "each keeps its own");
-        let source = self.push(Op::Input(value), input.kind, Pace::Stepwise, Scope::Book, false);
+        let source = self.push(Op::Input(value), input.kind, ChangeRate::Stepwise, Scope::Book, false);
         spark.captured.push((kept, source));
         self.as_written(read)
     }
@@ -128,7 +128,7 @@ impl ProgramBuilder {
             None => None,
         };
         let life = self.lerp(lives[0], lives[1], level, false)?;
-        let slot = self.push(Op::FreeSpark(which), Kind::Number, Pace::Flowing, Scope::Book, false);
+        let slot = self.push(Op::FreeSpark(which), Kind::Number, ChangeRate::Flowing, Scope::Book, false);
         self.name_local(slot, "slot");
         let room = match oldest {
             true => None,

@@ -59,7 +59,7 @@ pub fn clock_code<S: Spelling>(
         code.push_str(strikes);
     }
     code.replace("BY_HOUR", set.unwrap_or_default())
-        .replace("PACE", &spelling.number(clock.pace))
+        .replace("PACE", &spelling.number(clock.change_rate))
         .replace("START", &spelling.number(clock.start))
         .replace("RATE", &spelling.number(clock.rate))
 }

@@ -315,7 +315,7 @@ impl Resolver {
             let fits = self.builder.expect(value, kind);
             self.fits(fits, &value_place)?;
             let role = format!("`{}` of `{}`", parameter.name, arguments.callee.text());
-            self.expect_pace(owner, value, &value_place, parameter.limit, &role)?;
+            self.expect_change_rate(owner, value, &value_place, parameter.limit, &role)?;
             given[n] = Some(value);
         }
         let known: Vec<&str> = parameters.iter().map(|p| p.name.as_str()).collect();

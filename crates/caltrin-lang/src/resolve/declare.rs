@@ -1,6 +1,6 @@
 //! Declarations: values, signals, behaviors, lights, outputs.
 
-use caltrin_core::kind::{Kind as ValueKind, Pace};
+use caltrin_core::kind::{Kind as ValueKind, ChangeRate};
 use caltrin_core::program::{
     CHANNELS, Channel, Constant, ExprId, Field, LightKind, MOST_LAMPS, Size, Subject,
 };
@@ -43,8 +43,8 @@ impl Resolver {
             self.fits(fits, value)?;
         }
         if self.program().constant(id).is_none() {
-            let what_not = match self.program().expr(id).pace {
-                Pace::Fixed => "is drawn anew for each run, lamp or placing",
+            let what_not = match self.program().expr(id).change_rate {
+                ChangeRate::Fixed => "is drawn anew for each run, lamp or placing",
                 _ => "changes",
             };
             let message =
@@ -688,12 +688,12 @@ impl Resolver {
     }
 
     /// Whether an expression may stand where only what is known for a run may.
-    pub(super) fn expect_pace(
+    pub(super) fn expect_change_rate(
         &mut self,
         owner: &mut Owner,
         id: ExprId,
         place: &Node,
-        limit: Pace,
+        limit: ChangeRate,
         role: &str,
     ) -> Option<()> {
         let held = self.builder.hold_to(owner, id, limit, role);

@@ -1,7 +1,7 @@
 //! The functions of the language.
 
 use caltrin_core::curve::Easing;
-use caltrin_core::kind::{Kind as ValueKind, Pace};
+use caltrin_core::kind::{Kind as ValueKind, ChangeRate};
 use caltrin_core::program::{Constant, Domain, ExprId, Start, Turn, Wave};
 use caltrin_core::program_builder::{Owner, Track, Use};
 use caltrin_core::pure::Pure;
@@ -248,7 +248,7 @@ impl Resolver {
         for (time, place) in &times {
             let fits = self.builder.expect(*time, ValueKind::Time);
             self.fits(fits, place)?;
-            self.expect_pace(owner, *time, place, Pace::Constant, role)?;
+            self.expect_change_rate(owner, *time, place, ChangeRate::Constant, role)?;
         }
         Some(times.map(|(time, _)| time))
     }
@@ -515,7 +515,7 @@ impl Resolver {
         let (period, period_place) = self.single(&every, owner)?;
         let fits = self.builder.expect(period, ValueKind::Time);
         self.fits(fits, &period_place)?;
-        self.expect_pace(owner, period, &period_place, Pace::Fixed, "a period")?;
+        self.expect_change_rate(owner, period, &period_place, ChangeRate::Fixed, "a period")?;
         let phase = match arguments.named("phase") {
             Some(range) => Some(self.plain_number(&range, owner)?),
             None => None,
@@ -652,7 +652,7 @@ impl Resolver {
         let fits = self.builder.expect(by, wanted);
         self.fits(fits, &by_place)?;
         let role = format!("`{word}` of `{}`", arguments.callee.text());
-        self.expect_pace(owner, by, &by_place, Pace::Fixed, &role)?;
+        self.expect_change_rate(owner, by, &by_place, ChangeRate::Fixed, &role)?;
         let made = match arguments.callee.text() {
             "stretch" => self.builder.stretched(value, by),
             _ => self.builder.stepped(value, by),
@@ -717,7 +717,7 @@ impl Resolver {
         let (time, place) = self.single(&range, owner)?;
         let fits = self.builder.expect(time, ValueKind::Time);
         self.fits(fits, &place)?;
-        self.expect_pace(owner, time, &place, Pace::Fixed, &format!("`{word}` of `later`"))?;
+        self.expect_change_rate(owner, time, &place, ChangeRate::Fixed, &format!("`{word}` of `later`"))?;
         Some(Some((time, place)))
     }
 
