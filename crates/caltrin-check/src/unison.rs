@@ -1,7 +1,7 @@
 //! Lamps of an array that repeat one curve at the same time, and nobody said that this is meant.
 
 use caltrin_core::ValidatedProgram;
-use caltrin_core::kind::Scope;
+use caltrin_core::kind::InstanceLevel;
 use caltrin_core::program::{ExprId, Op, Program, Size, Start, Subject};
 use rustc_hash::FxHashSet;
 
@@ -58,7 +58,7 @@ fn unsaid(program: &Program, value: ExprId) -> Option<String> {
             Op::Call(behavior, ..) => {
                 open.push((program.behavior(*behavior).value, Some(*behavior)));
             }
-            Op::Moment(_, moment) if program.expr(*moment).scope > Scope::Book => continue,
+            Op::Moment(_, moment) if program.expr(*moment).scope > InstanceLevel::Book => continue,
             _ => {}
         }
         open.extend(op.operands().into_iter().map(|id| (id, within)));

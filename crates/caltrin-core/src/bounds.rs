@@ -7,7 +7,7 @@ use std::collections::BTreeMap;
 
 use crate::interval::Interval;
 use crate::kernel::{self, LAST_MOMENT};
-use crate::kind::{Kind, Scope};
+use crate::kind::{Kind, InstanceLevel};
 use crate::program::{Constant, Dial, ExprId, LightId, NEVER, Op, Program, SignalId, Size};
 use crate::semantic_error::SemanticError;
 use crate::sky::{LAST_HOUR, MOST_DAYS};
@@ -260,7 +260,7 @@ impl<'a> RangeAnalysis<'a> {
     }
 
     /// The largest index of a scope.
-    fn last_index(&self, scope: Scope, frame: &Frame) -> f64 {
+    fn last_index(&self, scope: InstanceLevel, frame: &Frame) -> f64 {
         let Some(light) = frame.light else { return f64::from(u32::MAX) };
         let light = self.program.light(light);
         let share = light.share(scope);

@@ -127,7 +127,7 @@ impl fmt::Display for ChangeRate {
 
 /// Whose a value is: one for the book, one for each placing of a fitting, or one for each lamp.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
-pub enum Scope {
+pub enum InstanceLevel {
     /// One for the whole book.
     Book,
     /// One for each placing of a fitting; the number counts how deep fittings lie in each other.

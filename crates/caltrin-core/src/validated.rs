@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use crate::bounds::{Bounds, RangeAnalysis};
 use crate::bytecode::Bytecode;
-use crate::kind::{ChangeRate, Scope};
+use crate::kind::{ChangeRate, InstanceLevel};
 use crate::program::{
     Constant, Drive, Event, EventId, Expr, ExprId, Field, Home, Input, InputId, Light, LightId, Op,
     Program, SignalId, Size, Subject,
@@ -310,7 +310,7 @@ impl ValidatedProgram {
             bounds,
             size: Size::One,
             levels: Vec::new(),
-            scope: Scope::Book,
+            scope: InstanceLevel::Book,
             kept: None,
         });
         let value = ExprId(program.exprs.len() as u32);
@@ -318,7 +318,7 @@ impl ValidatedProgram {
             op: Op::Input(input),
             kind,
             change_rate: ChangeRate::Stepwise,
-            scope: Scope::Book,
+            scope: InstanceLevel::Book,
             chancy: false,
             parameters: 0,
         });

@@ -7,7 +7,7 @@ mod random;
 use std::collections::HashMap;
 
 use caltrin_core::interval::Interval;
-use caltrin_core::kind::{Kind, Scope};
+use caltrin_core::kind::{Kind, InstanceLevel};
 use caltrin_core::program::{
     Constant, Dial, ExprId, Field, Light, Op, Program, Site, Size, Turn, Up, Wanted,
 };
@@ -54,21 +54,21 @@ impl Walker<'_> {
         let key = kernel::chance_key(self.seed, site.place);
         match site.scope {
             _ if !here.lamps => key,
-            Scope::Book => key,
-            Scope::Lamp => kernel::lamp_key(key, self.index),
+            InstanceLevel::Book => key,
+            InstanceLevel::Lamp => kernel::lamp_key(key, self.index),
             // Neighbors in one placing have one number.
-            Scope::Placing(n) => {
+            InstanceLevel::Placing(n) => {
                 kernel::lamp_key(key, self.index / self.light.levels[usize::from(n)].lamps)
             }
         }
     }
 
     /// Counts placings and lamps down from the outermost.
-    fn index_of(&self, scope: Scope) -> u32 {
+    fn index_of(&self, scope: InstanceLevel) -> u32 {
         let mut rest = self.index;
         for (n, level) in self.light.levels.iter().enumerate() {
             let at = rest / level.lamps;
-            if scope == Scope::Placing(n as u8) {
+            if scope == InstanceLevel::Placing(n as u8) {
                 return at;
             }
             rest %= level.lamps;
@@ -135,9 +135,9 @@ impl Walker<'_> {
                 let before = self.program.inputs().take_while(|(other, _)| other != id);
                 let before: usize = before.map(|(_, i)| i.kind.width() * i.count() as usize).sum();
                 let which = match input.scope {
-                    Scope::Book => 0,
-                    Scope::Lamp => self.index,
-                    Scope::Placing(n) => self.index / self.light.levels[usize::from(n)].lamps,
+                    InstanceLevel::Book => 0,
+                    InstanceLevel::Lamp => self.index,
+                    InstanceLevel::Placing(n) => self.index / self.light.levels[usize::from(n)].lamps,
                 };
                 let at = before + width * (which.min(input.count() - 1)) as usize;
                 self.state.inputs.numbers()[at..at + width].to_vec()

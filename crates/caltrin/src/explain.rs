@@ -3,7 +3,7 @@
 use std::collections::BTreeSet;
 
 use caltrin_core::bounds::{Bounds, RangeQuery};
-use caltrin_core::kind::{Kind, ChangeRate, Scope};
+use caltrin_core::kind::{Kind, ChangeRate, InstanceLevel};
 use caltrin_core::period::Period;
 use caltrin_core::program::{
     Choice, Constant, CurveId, Dial, Event, ExprId, Field, Input, Light, LightId, LightKind, Op,
@@ -664,10 +664,10 @@ impl Book<'_> {
         };
         let many = light.is_some_and(|id| self.program.light(id).size != Size::One);
         let whose = match expr.scope {
-            Scope::Lamp if many => "; separate for each lamp",
-            Scope::Placing(_) => "; separate for each instance",
-            Scope::Book if many => "; shared by all lamps",
-            Scope::Book | Scope::Lamp => "",
+            InstanceLevel::Lamp if many => "; separate for each lamp",
+            InstanceLevel::Placing(_) => "; separate for each instance",
+            InstanceLevel::Book if many => "; shared by all lamps",
+            InstanceLevel::Book | InstanceLevel::Lamp => "",
         };
         format!("{pace}{whose}")
     }

@@ -3,7 +3,7 @@
 use rustc_hash::{FxHashMap, FxHashSet};
 
 use super::{Instruction, Placed, Reg, Slot, differs, slots};
-use crate::kind::Scope;
+use crate::kind::InstanceLevel;
 use crate::program::{
     BehaviorId, Constant, ExprId, InputId, Light, Op, Program, Share, SignalId, Site, Size, Turn,
 };
@@ -117,12 +117,12 @@ impl Layout<'_> {
         }
         let key = self.place(Instruction::SeedKey(site.place), &[]);
         let single = self.light.size == Size::One;
-        if !frame.in_light || single || site.scope == Scope::Book {
+        if !frame.in_light || single || site.scope == InstanceLevel::Book {
             return key;
         }
         let share = match site.scope {
-            Scope::Placing(_) => self.light.share(site.scope),
-            Scope::Lamp | Scope::Book => Share::LAMP,
+            InstanceLevel::Placing(_) => self.light.share(site.scope),
+            InstanceLevel::Lamp | InstanceLevel::Book => Share::LAMP,
         };
         self.place(Instruction::LampKey(key, share.lamps), &[key])
     }

@@ -1,7 +1,7 @@
 //! Lights and outputs: their kinds, channels and fields, and how many lamps there are.
 
 use super::{ExprId, Field};
-use crate::kind::{Kind, Scope};
+use crate::kind::{Kind, InstanceLevel};
 
 /// What is read: the kinds of light, as glTF's punctual lights name them, area and ambient light, and
 /// outputs.
@@ -217,19 +217,19 @@ impl Light {
 
     /// How many lamps, side by side, share an index of this scope, and after how many it starts
     /// again.
-    pub fn share(&self, scope: Scope) -> Share {
+    pub fn share(&self, scope: InstanceLevel) -> Share {
         let many = |size| match size {
             Size::Many(n) => Some(n),
             Size::One => Some(1),
             Size::Open => None,
         };
         match scope {
-            Scope::Placing(n) => {
+            InstanceLevel::Placing(n) => {
                 let level = self.levels.get(usize::from(n)).copied();
                 let level = level.unwrap_or(Level { size: Size::One, lamps: 1 });
                 Share { lamps: level.lamps, of: if n == 0 { None } else { many(level.size) } }
             }
-            Scope::Lamp | Scope::Book => {
+            InstanceLevel::Lamp | InstanceLevel::Book => {
                 Share { lamps: 1, of: self.levels.last().map(|level| level.lamps) }
             }
         }

@@ -6,7 +6,7 @@ use std::sync::Arc;
 use super::{Constant, Domain, ExprId, InputId, Level, Light, Size, TableId};
 use crate::curve::Curve;
 use crate::interval::Interval;
-use crate::kind::{Kind, ChangeRate, Scope};
+use crate::kind::{Kind, ChangeRate, InstanceLevel};
 use crate::quantity::{Hours, Seconds};
 use crate::sound::Hearing;
 
@@ -118,7 +118,7 @@ pub struct Input {
     /// The placings that they lie in, outermost first.
     pub levels: Vec<Level>,
     /// Whose it is: the book's, a placing's or a lamp's.
-    pub scope: Scope,
+    pub scope: InstanceLevel,
     /// What it means, where events write it and not the game: what a run remembers of them.
     pub kept: Option<&'static str>,
 }
@@ -202,12 +202,12 @@ pub struct Home {
     /// The placings that they lie in, outermost first.
     pub levels: Vec<Level>,
     /// The book's, a placing's or a lamp's.
-    pub scope: Scope,
+    pub scope: InstanceLevel,
 }
 
 impl Home {
     /// The book's own.
-    pub const BOOK: Home = Home { size: Size::One, levels: Vec::new(), scope: Scope::Book };
+    pub const BOOK: Home = Home { size: Size::One, levels: Vec::new(), scope: InstanceLevel::Book };
 
     /// How many there are.
     pub fn count(&self) -> u32 {
@@ -224,7 +224,7 @@ impl Home {
 
     /// Whether it is a placing that others lie in.
     pub fn is_around(&self, others: &Home) -> bool {
-        let Scope::Placing(n) = self.scope else { return self.scope == Scope::Book };
+        let InstanceLevel::Placing(n) = self.scope else { return self.scope == InstanceLevel::Book };
         let depth = usize::from(n) + 1;
         let sizes =
             |home: &Home| home.levels.iter().take(depth).map(|l| l.size).collect::<Vec<_>>();

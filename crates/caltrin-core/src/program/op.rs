@@ -5,7 +5,7 @@ use smallvec::{SmallVec, smallvec};
 use super::{BehaviorId, ChoiceId, CurveId, ExprId, InputId, SignalId, TableId, Up};
 use crate::curve::Easing;
 use crate::kernel;
-use crate::kind::{Kind, ChangeRate, Scope};
+use crate::kind::{Kind, ChangeRate, InstanceLevel};
 use crate::pure::Pure;
 use crate::quantity::Hours;
 
@@ -38,7 +38,7 @@ pub struct Site {
     /// Told apart from every other place.
     pub place: u32,
     /// Whether all share one chance, or each placing or lamp has its own.
-    pub scope: Scope,
+    pub scope: InstanceLevel,
 }
 
 /// What the places of a curve's stops are.
@@ -113,7 +113,7 @@ pub enum Op {
     /// What the game's clock shows: the run's, at whatever moment it is looked at.
     Clock(Dial),
     /// The index, from 0, of the lamp in its array, or of the placing in its own.
-    Index(Scope),
+    Index(InstanceLevel),
     /// A parameter of the behavior that this expression stands in.
     Parameter(usize),
     /// A signal's value.
@@ -304,7 +304,7 @@ pub struct Expr {
     /// How often it changes, parameters apart.
     pub change_rate: ChangeRate,
     /// Whose it is, parameters apart.
-    pub scope: Scope,
+    pub scope: InstanceLevel,
     /// Whether a chance of its own (not a signal's) is in it.
     pub chancy: bool,
     /// The parameters that it depends on, one bit each.

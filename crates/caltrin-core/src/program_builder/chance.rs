@@ -2,7 +2,7 @@
 
 use crate::curve::Easing;
 use crate::kernel;
-use crate::kind::{Kind, ChangeRate, Scope};
+use crate::kind::{Kind, ChangeRate, InstanceLevel};
 use crate::program::{Constant, CurveId, Domain, ExprId, Op, Site, Start, Turn, Wave};
 use crate::quantity::{Place, Seconds};
 use crate::semantic_error::SemanticError;
@@ -169,7 +169,7 @@ impl ProgramBuilder {
 
     /// A quotient whose divisor is shown to be above 0 by validation.
     pub(super) fn divide_unchecked(&mut self, a: ExprId, b: ExprId) -> ExprId {
-        self.push(Op::Divide(a, b), Kind::Number, ChangeRate::Constant, Scope::Book, false)
+        self.push(Op::Divide(a, b), Kind::Number, ChangeRate::Constant, InstanceLevel::Book, false)
     }
 
     /// A wave's level 0..1 at a number of turns.

@@ -3,7 +3,7 @@
 use crate::curve::{Curve, CurveFault, Easing, Stop};
 use crate::interval::Interval;
 use crate::kernel;
-use crate::kind::{Kind, ChangeRate, Scope};
+use crate::kind::{Kind, ChangeRate, InstanceLevel};
 use crate::program::{
     Behavior, BehaviorId, Channel, Choice, ChoiceId, Constant, CurveId, Domain, Drive, ExprId,
     Field, Form, Input, InputId, Light, LightId, LightKind, NamedCurve, Op, Parameter, Signal,
@@ -77,7 +77,7 @@ impl ProgramBuilder {
         if size == Size::Open {
             return Err(SemanticError::OpenInput);
         }
-        let scope = if size == Size::One { Scope::Book } else { owner.scope };
+        let scope = if size == Size::One { InstanceLevel::Book } else { owner.scope };
         let slots = kind.width() as u64 * u64::from(size.shown());
         self.input_slots += slots;
         if self.input_slots > MOST_SLOTS {
@@ -138,7 +138,7 @@ impl ProgramBuilder {
         let (mut weights, mut at_hand) = (Vec::new(), Vec::new());
         for option in 0..options.len() as u32 {
             let op = Op::IsChosen(id, option);
-            let chosen = self.push(op, Kind::OnOff, ChangeRate::Stepwise, Scope::Book, false);
+            let chosen = self.push(op, Kind::OnOff, ChangeRate::Stepwise, InstanceLevel::Book, false);
             at_hand.push(chosen);
             weights.push(if over.0 == 0.0 {
                 let (one, none) =
@@ -146,7 +146,7 @@ impl ProgramBuilder {
                 self.select(chosen, one, none)?
             } else {
                 let op = Op::Weight(id, option);
-                self.push(op, Kind::Number, ChangeRate::Flowing, Scope::Book, false)
+                self.push(op, Kind::Number, ChangeRate::Flowing, InstanceLevel::Book, false)
             });
         }
         Ok((id, Alternatives { names: options.to_vec(), weights, at_hand }))
@@ -159,7 +159,7 @@ impl ProgramBuilder {
             let v = self.program.curve(curve).curve.at(v);
             return self.constant(Constant::Scalar(v), kind);
         }
-        self.push(Op::Curve(curve, at), kind, ChangeRate::Constant, Scope::Book, false)
+        self.push(Op::Curve(curve, at), kind, ChangeRate::Constant, InstanceLevel::Book, false)
     }
 
     /// A value of any kind from the scalar curves that it is made of: see [`ProgramBuilder::define_curve`].
@@ -208,7 +208,7 @@ impl ProgramBuilder {
         let body = self.program.expr(called.value);
         let (kind, change_rate, chancy) = (body.kind, body.change_rate, body.chancy);
         let site = chancy.then(|| self.site(owner, place));
-        let scope = if chancy { owner.scope } else { Scope::Book };
+        let scope = if chancy { owner.scope } else { InstanceLevel::Book };
         Ok(self.push(Op::Call(behavior, filled, site), kind, change_rate, scope, chancy))
     }
 
@@ -296,7 +296,7 @@ impl ProgramBuilder {
         let kind = expr.kind;
         owner.parameters.push((name.to_owned(), kind));
         owner.limits.push(ChangeRate::Flowing);
-        Ok(self.push(Op::Parameter(n), kind, ChangeRate::Constant, Scope::Book, false))
+        Ok(self.push(Op::Parameter(n), kind, ChangeRate::Constant, InstanceLevel::Book, false))
     }
 
     /// Defines a behavior made under `owner`, with the defaults of its parameters in order.

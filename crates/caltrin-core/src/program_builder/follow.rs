@@ -9,7 +9,7 @@ use crate::bounds::RangeAnalysis;
 use crate::curve::Easing;
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
-use crate::kind::{Kind, ChangeRate, Scope};
+use crate::kind::{Kind, ChangeRate, InstanceLevel};
 use crate::program::{Constant, EventId, ExprId, Home, Op, Source, Write};
 use crate::pure::Pure;
 use crate::quantity::Hours;
@@ -55,8 +55,8 @@ impl ProgramBuilder {
     /// Whose it is what is remembered of a value: the book's, where the value is.
     fn home_of(&mut self, owner: &Owner, value: ExprId) -> Result<Home, SemanticError> {
         match self.program.expr(value).scope {
-            Scope::Book => Ok(self.go_home(Home::BOOK)),
-            Scope::Placing(_) | Scope::Lamp => self.at_home(owner),
+            InstanceLevel::Book => Ok(self.go_home(Home::BOOK)),
+            InstanceLevel::Placing(_) | InstanceLevel::Lamp => self.at_home(owner),
         }
     }
 
@@ -234,7 +234,7 @@ impl ProgramBuilder {
         self.by_hour.insert(id, HourCause::Hour(hour.0));
         let after = self.next_look(last)?;
         let due =
-            self.push(Op::NextHour(hour, after), Kind::Time, ChangeRate::Flowing, Scope::Book, false);
+            self.push(Op::NextHour(hour, after), Kind::Time, ChangeRate::Flowing, InstanceLevel::Book, false);
         let now = self.now();
         let due = self.max(now, due)?;
         self.program.events[id.index()].due = Some(due);

@@ -22,7 +22,7 @@ pub mod spark;
 use std::collections::BTreeMap;
 
 use crate::kernel::{self, PAIRS};
-use crate::kind::{Kind, ChangeRate, Scope};
+use crate::kind::{Kind, ChangeRate, InstanceLevel};
 use crate::program::{
     Constant, CurveId, Dial, Domain, EventId, Expr, ExprId, Home, Op, Program, Rehearsal, SignalId,
     Space, Start, Turn, Up, Wanted,
@@ -246,7 +246,7 @@ impl ProgramBuilder {
         }
     }
 
-    fn push(&mut self, op: Op, kind: Kind, change_rate: ChangeRate, scope: Scope, chancy: bool) -> ExprId {
+    fn push(&mut self, op: Op, kind: Kind, change_rate: ChangeRate, scope: InstanceLevel, chancy: bool) -> ExprId {
         let (mut change_rate, mut scope, mut chancy, mut parameters) = (change_rate, scope, chancy, 0);
         for operand in op.operands() {
             let expr = self.program.expr(operand);
@@ -361,12 +361,12 @@ impl ProgramBuilder {
                 Err(SemanticError::NotFinite)
             };
         }
-        Ok(self.push(op, kind, ChangeRate::Constant, Scope::Book, false))
+        Ok(self.push(op, kind, ChangeRate::Constant, InstanceLevel::Book, false))
     }
 
     /// A known value, in the base unit of its kind. Must be finite.
     pub fn constant(&mut self, value: Constant, kind: Kind) -> ExprId {
-        self.push(Op::Constant(value), kind, ChangeRate::Constant, Scope::Book, false)
+        self.push(Op::Constant(value), kind, ChangeRate::Constant, InstanceLevel::Book, false)
     }
 
     /// A number, or another kind of one number, if it is finite.
@@ -394,7 +394,7 @@ impl ProgramBuilder {
             Dial::Hour => Kind::Hour,
             Dial::Days => Kind::Number,
         };
-        self.push(Op::Clock(dial), kind, ChangeRate::Flowing, Scope::Book, false)
+        self.push(Op::Clock(dial), kind, ChangeRate::Flowing, InstanceLevel::Book, false)
     }
 
     /// A point of axes with y up, in the axes that the book is written in.
@@ -416,7 +416,7 @@ impl ProgramBuilder {
 
     /// The run's time.
     pub fn now(&mut self) -> ExprId {
-        self.push(Op::Now, Kind::Time, ChangeRate::Flowing, Scope::Book, false)
+        self.push(Op::Now, Kind::Time, ChangeRate::Flowing, InstanceLevel::Book, false)
     }
 
     /// The index of the lamp in its array or, where there is none, of the innermost placing in its.

@@ -3,7 +3,7 @@
 use super::{Owner, ProgramBuilder};
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
-use crate::kind::{Kind, Scope};
+use crate::kind::{Kind, InstanceLevel};
 use crate::program::{
     Constant, EventId, ExprId, Home, InputId, MOST_NOTICES, MOST_TEXTS, MOST_WAITING, Notice, Op,
     Queue, Sends, Size,
@@ -114,7 +114,7 @@ impl ProgramBuilder {
         if self.program.queue.is_some() {
             return;
         }
-        let many = Home { size: Size::Many(MOST_WAITING), levels: Vec::new(), scope: Scope::Lamp };
+        let many = Home { size: Size::Many(MOST_WAITING), levels: Vec::new(), scope: InstanceLevel::Lamp };
         let home = self.go_home(many);
         let keep = |builder: &mut Self, name: &str, means, kind, hi: f64| {
             // A run may stand before its start.

@@ -1,6 +1,6 @@
 //! Who an expression is made for, and where its chance comes from.
 
-use crate::kind::{Kind, ChangeRate, Scope};
+use crate::kind::{Kind, ChangeRate, InstanceLevel};
 use crate::program::{Level, MOST_LAMPS, Size};
 use crate::semantic_error::SemanticError;
 use rustc_hash::FxHashMap;
@@ -12,18 +12,18 @@ pub struct Owner {
     /// Stands before the names of its own inputs: its name with a `.` after it, or nothing.
     pub(super) within: String,
     pub(super) property: String,
-    pub(super) scope: Scope,
+    pub(super) scope: InstanceLevel,
     /// The arrays that it lies in, its own last.
     pub(super) array: Array,
     /// Whether an index of each scope can be asked for, from the outermost placing to the lamp.
-    pub(super) indexed: Vec<Scope>,
+    pub(super) indexed: Vec<InstanceLevel>,
     pub(super) ordinals: FxHashMap<String, u32>,
     pub(super) parameters: Vec<(String, Kind)>,
     pub(super) limits: Vec<ChangeRate>,
 }
 
 impl Owner {
-    pub(super) fn new(path: String, scope: Scope, indexed: Vec<Scope>) -> Self {
+    pub(super) fn new(path: String, scope: InstanceLevel, indexed: Vec<InstanceLevel>) -> Self {
         Owner {
             path,
             within: String::new(),
@@ -39,13 +39,13 @@ impl Owner {
 
     /// For a signal of the book (or anything else of which there is one).
     pub fn book(name: &str) -> Self {
-        Owner::new(name.to_owned(), Scope::Book, Vec::new())
+        Owner::new(name.to_owned(), InstanceLevel::Book, Vec::new())
     }
 
     /// Whether it stands for one thing only: not a lamp of an array, not one of several instances of a fitting, not
     /// a behavior, which anything may call.
     pub fn is_single(&self) -> bool {
-        let behavior = self.scope == Scope::Lamp && self.within.is_empty();
+        let behavior = self.scope == InstanceLevel::Lamp && self.within.is_empty();
         self.indexed.is_empty() && !behavior
     }
 
@@ -61,29 +61,29 @@ impl Owner {
         let path = pinned.map_or_else(|| name.to_owned(), |seed| format!("{around}#{seed}"));
         let mut indexed = Self::placings(placings);
         if size != Size::One {
-            indexed.push(Scope::Lamp);
+            indexed.push(InstanceLevel::Lamp);
         }
         let array = Array { size, placings: placings.to_vec(), ball: None };
         let within = format!("{name}.");
-        Owner { within, array, ..Owner::new(path, Scope::Lamp, indexed) }
+        Owner { within, array, ..Owner::new(path, InstanceLevel::Lamp, indexed) }
     }
 
     /// For what belongs to each placing of a fitting, `placings` deep.
     pub fn placing(path: &str, placings: &[Size]) -> Self {
-        let scope = placings.len().checked_sub(1).map_or(Scope::Book, |n| Scope::Placing(n as u8));
+        let scope = placings.len().checked_sub(1).map_or(InstanceLevel::Book, |n| InstanceLevel::Placing(n as u8));
         let array = Array { size: Size::One, placings: placings.to_vec(), ball: None };
         let within = format!("{path}.");
         Owner { within, array, ..Owner::new(path.to_owned(), scope, Self::placings(placings)) }
     }
 
-    pub(super) fn placings(sizes: &[Size]) -> Vec<Scope> {
+    pub(super) fn placings(sizes: &[Size]) -> Vec<InstanceLevel> {
         let many = sizes.iter().enumerate().filter(|(_, size)| **size != Size::One);
-        many.map(|(n, _)| Scope::Placing(n as u8)).collect()
+        many.map(|(n, _)| InstanceLevel::Placing(n as u8)).collect()
     }
 
     /// For the body of a behavior. Its parameters are told with [`crate::program_builder::ProgramBuilder::parameter`].
     pub fn behavior(name: &str) -> Self {
-        Owner::new(name.to_owned(), Scope::Lamp, Vec::new())
+        Owner::new(name.to_owned(), InstanceLevel::Lamp, Vec::new())
     }
 
     /// The full name of something of its own.

@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use caltrin_core::kind::{Kind, Scope};
+use caltrin_core::kind::{Kind, InstanceLevel};
 use caltrin_core::program::{
     ChoiceId, Constant, ExprId, InputId, Light, Op, Program, Share, Site, Size, Subject, TableId,
     Turn, Wave,
@@ -123,7 +123,7 @@ impl<'a> Body<'a> {
             return around;
         }
         let for_all =
-            self.moments[around].for_all && self.program.expr(moment).scope == Scope::Book;
+            self.moments[around].for_all && self.program.expr(moment).scope == InstanceLevel::Book;
         let outside = sharing || (for_all && self.is_array());
         let mut now = self.value(moment, 0, outside);
         if !matches!(now, Code::Local(_) | Code::Number(_)) {
@@ -159,7 +159,7 @@ impl<'a> Body<'a> {
         if trivial {
             return self.make(id, part, sharing);
         }
-        let for_all = self.is_array() && expr.scope == Scope::Book && self.moments[self.at].for_all;
+        let for_all = self.is_array() && expr.scope == InstanceLevel::Book && self.moments[self.at].for_all;
         let named = self.program.local_name(id).is_some();
         let often = self.uses.get(&(self.at, id, part)).is_some_and(|uses| *uses > 1);
         let code = self.make(id, part, sharing || for_all);
@@ -233,7 +233,7 @@ impl<'a> Body<'a> {
             return Code::Helper(Helper::ChanceKey, vec![Code::Local(key), Code::Word(site.place)]);
         }
         let fixed = Code::Helper(Helper::ChanceKey, vec![Code::Seed, Code::Word(site.place)]);
-        let Some(light) = self.light.filter(|_| self.is_array() && site.scope != Scope::Book)
+        let Some(light) = self.light.filter(|_| self.is_array() && site.scope != InstanceLevel::Book)
         else {
             return fixed;
         };
@@ -247,8 +247,8 @@ impl<'a> Body<'a> {
             }
         };
         let lamps = match site.scope {
-            Scope::Placing(_) => light.share(site.scope).lamps,
-            Scope::Lamp | Scope::Book => 1,
+            InstanceLevel::Placing(_) => light.share(site.scope).lamps,
+            InstanceLevel::Lamp | InstanceLevel::Book => 1,
         };
         let index = Code::Index(Share { lamps, of: None });
         Code::Helper(Helper::LampKey, vec![Code::Local(local), index])
@@ -260,7 +260,7 @@ impl<'a> Body<'a> {
             return code;
         }
         let shared = self.is_array()
-            && self.program.expr(id).scope == Scope::Book
+            && self.program.expr(id).scope == InstanceLevel::Book
             && self.moments[self.at].for_all;
         let local = self.local(name);
         let statement = Statement::Let(local, Type::Number, code);
@@ -614,7 +614,7 @@ impl<'a> Body<'a> {
             return Code::Local(*local);
         }
         let for_all = self.is_array()
-            && self.program.expr(color).scope == Scope::Book
+            && self.program.expr(color).scope == InstanceLevel::Book
             && self.moments[self.at].for_all;
         let outside = sharing || for_all;
         let [r, g, b] = [0, 1, 2].map(|part| self.value(color, part, outside));
