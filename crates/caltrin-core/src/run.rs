@@ -11,7 +11,7 @@ use crate::clock::{ClockState, Shown};
 use crate::kernel;
 use crate::kind::Kind;
 use crate::program::{
-    ChoiceId, Clock, Constant, Deed, EventId, ExprId, Field, Home, Input, InputId, LightId,
+    ChoiceId, Clock, Constant, Deed, EventId, ExprId, Field, EventOwner, Input, InputId, LightId,
     MOST_VALUES, MOST_WAITING, Notice, Program, Size, Source, Which,
 };
 use crate::quantity::{Hours, Seconds, Seed};
@@ -467,7 +467,7 @@ impl<'a> Run<'a> {
     pub(crate) fn number(&mut self, value: ExprId) -> f64 {
         let mut scratch = std::mem::take(&mut self.scratch);
         let mut found = Vec::new();
-        let bytecode = Bytecode::of_values(self.checked.program(), &Home::BOOK, &[value]);
+        let bytecode = Bytecode::of_values(self.checked.program(), &EventOwner::BOOK, &[value]);
         bytecode.numbers(self.setting(), (0, self.state.now.0), &mut scratch, &mut found);
         self.scratch = scratch;
         found.first().copied().unwrap_or_default()

@@ -6,7 +6,7 @@ use crate::bounds::{Bounds, RangeAnalysis};
 use crate::bytecode::Bytecode;
 use crate::kind::{ChangeRate, InstanceLevel};
 use crate::program::{
-    Constant, Drive, Event, EventId, Expr, ExprId, Field, Home, Input, InputId, Light, LightId, Op,
+    Constant, Drive, Event, EventId, Expr, ExprId, Field, EventOwner, Input, InputId, Light, LightId, Op,
     Program, SignalId, Size, Subject,
 };
 use crate::semantic_error::SemanticError;
@@ -70,7 +70,7 @@ pub(crate) struct Happening {
 
 impl Happening {
     fn of(program: &Program, event: &Event) -> Happening {
-        let bytecode = |home: &Home, which: &[usize]| {
+        let bytecode = |home: &EventOwner, which: &[usize]| {
             let looked = which.iter().flat_map(|n| event.writes[*n].looks_at());
             Bytecode::of_values(program, home, &looked.collect::<Vec<_>>())
         };

@@ -17,7 +17,7 @@ use crate::clock::ClockState;
 use crate::curve::Easing;
 use crate::kernel;
 use crate::program::{
-    ChoiceId, CurveId, Dial, Drive, ExprId, Field, Home, Input, Light, Program, Share, TableId,
+    ChoiceId, CurveId, Dial, Drive, ExprId, Field, EventOwner, Input, Light, Program, Share, TableId,
     Wave,
 };
 use crate::pure::{self, Pure};
@@ -174,7 +174,7 @@ impl Bytecode {
     }
 
     /// Of values that belong to no light, but to the book or to each placing or lamp.
-    pub(crate) fn of_values(program: &Program, home: &Home, values: &[ExprId]) -> Bytecode {
+    pub(crate) fn of_values(program: &Program, home: &EventOwner, values: &[ExprId]) -> Bytecode {
         let drives = values.iter().map(|value| {
             let kind = program.expr(*value).kind;
             Drive { field: Field::Named(0), value: *value, kind }

@@ -166,7 +166,7 @@ pub struct Event {
     /// What it changes. All of it is looked at before any of it is written.
     pub writes: Vec<Write>,
     /// Whose it is: there is one for each placing or lamp where it is theirs.
-    pub home: Home,
+    pub home: EventOwner,
 }
 
 impl Event {
@@ -180,8 +180,8 @@ impl Event {
 
     /// What it writes for each placing or lamp: whose that is, and which writes. What lies deeper comes first: it
     /// may look at what is around it.
-    pub fn spread(&self) -> Vec<(&Home, Vec<usize>)> {
-        let mut found: Vec<(&Home, Vec<usize>)> = Vec::new();
+    pub fn spread(&self) -> Vec<(&EventOwner, Vec<usize>)> {
+        let mut found: Vec<(&EventOwner, Vec<usize>)> = Vec::new();
         for (n, write) in self.writes.iter().enumerate() {
             let Some(home) = &write.each else { continue };
             match found.iter_mut().find(|(known, _)| *known == home) {
@@ -196,7 +196,7 @@ impl Event {
 
 /// Whose something is that happens: the book's, or each placing's or lamp's own.
 #[derive(Clone, Debug, PartialEq, Eq)]
-pub struct Home {
+pub struct EventOwner {
     /// How many there are, in all placings together.
     pub size: Size,
     /// The placings that they lie in, outermost first.
@@ -205,9 +205,9 @@ pub struct Home {
     pub scope: InstanceLevel,
 }
 
-impl Home {
+impl EventOwner {
     /// The book's own.
-    pub const BOOK: Home = Home { size: Size::One, levels: Vec::new(), scope: InstanceLevel::Book };
+    pub const BOOK: EventOwner = EventOwner { size: Size::One, levels: Vec::new(), scope: InstanceLevel::Book };
 
     /// How many there are.
     pub fn count(&self) -> u32 {
@@ -223,11 +223,11 @@ impl Home {
     }
 
     /// Whether it is a placing that others lie in.
-    pub fn is_around(&self, others: &Home) -> bool {
+    pub fn is_around(&self, others: &EventOwner) -> bool {
         let InstanceLevel::Placing(n) = self.scope else { return self.scope == InstanceLevel::Book };
         let depth = usize::from(n) + 1;
         let sizes =
-            |home: &Home| home.levels.iter().take(depth).map(|l| l.size).collect::<Vec<_>>();
+            |home: &EventOwner| home.levels.iter().take(depth).map(|l| l.size).collect::<Vec<_>>();
         others.levels.len() >= depth && others.scope > self.scope && sizes(self) == sizes(others)
     }
 
@@ -301,7 +301,7 @@ pub struct Write {
     /// What is written, and its value at the moment of the event.
     pub sets: Vec<(InputId, ExprId)>,
     /// Where an event of the book writes what each placing or lamp has: whose it is.
-    pub each: Option<Home>,
+    pub each: Option<EventOwner>,
     /// The notice that is sent then.
     pub sends: Option<Sends>,
     /// Which one of many is written, where that is not the event's own.

@@ -12,7 +12,7 @@ use super::modes::{Cause, Rule};
 use super::{HourCause, ProgramBuilder};
 use crate::kind::Kind;
 use crate::program::{
-    ByHour, Constant, Dial, Event, EventId, ExprId, Home, InputId, Op, Source, Subject, Write,
+    ByHour, Constant, Dial, Event, EventId, ExprId, EventOwner, InputId, Op, Source, Subject, Write,
 };
 use crate::semantic_error::SemanticError;
 use crate::sky::hour_of;
@@ -306,7 +306,7 @@ impl ProgramBuilder {
         if let Some(id) = self.program().set_event {
             return id;
         }
-        let home = self.go_home(Home::BOOK);
+        let home = self.go_home(EventOwner::BOOK);
         let (last, last_value) =
             self.keep_moment(("clock.set.last".to_owned(), "s, when the clock was set last"));
         let id = EventId(self.program().events.len() as u32);
@@ -319,7 +319,7 @@ impl ProgramBuilder {
             values: Vec::new(),
             due: None,
             writes: vec![Write::own(None, vec![(last, now)])],
-            home: Home::BOOK,
+            home: EventOwner::BOOK,
         };
         self.go_home(home);
         let program = self.program_mut();

@@ -7,7 +7,7 @@ use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
 use crate::kind::{Kind, ChangeRate};
 use crate::program::{
-    Constant, Event, EventId, ExprId, Home, Input, InputId, MOST_VALUES, NEVER, Op, SignalId, Size,
+    Constant, Event, EventId, ExprId, EventOwner, Input, InputId, MOST_VALUES, NEVER, Op, SignalId, Size,
     Source, Subject, Write,
 };
 use crate::quantity::Seconds;
@@ -126,19 +126,19 @@ impl ProgramBuilder {
 
     /// From now on what happens, and what is remembered of it, is the owner's: each placing or lamp has its own.
     /// Gives whose it was before, to go back to with [`ProgramBuilder::go_home`].
-    pub fn at_home(&mut self, owner: &Owner) -> Result<Home, SemanticError> {
+    pub fn at_home(&mut self, owner: &Owner) -> Result<EventOwner, SemanticError> {
         let (size, levels) = owner.array.laid_out()?;
         let home = match size {
-            Size::One => Home::BOOK,
+            Size::One => EventOwner::BOOK,
             // As many as the game makes cannot each be remembered.
             Size::Open => return Err(SemanticError::OpenInput),
-            Size::Many(_) => Home { size, levels, scope: owner.scope },
+            Size::Many(_) => EventOwner { size, levels, scope: owner.scope },
         };
         Ok(self.go_home(home))
     }
 
     /// Goes back to what [`ProgramBuilder::at_home`] gave.
-    pub fn go_home(&mut self, home: Home) -> Home {
+    pub fn go_home(&mut self, home: EventOwner) -> EventOwner {
         std::mem::replace(&mut self.home, home)
     }
 

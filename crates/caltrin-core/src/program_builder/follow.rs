@@ -10,7 +10,7 @@ use crate::curve::Easing;
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
 use crate::kind::{Kind, ChangeRate, InstanceLevel};
-use crate::program::{Constant, EventId, ExprId, Home, Op, Source, Write};
+use crate::program::{Constant, EventId, ExprId, EventOwner, Op, Source, Write};
 use crate::pure::Pure;
 use crate::quantity::Hours;
 use crate::semantic_error::SemanticError;
@@ -53,9 +53,9 @@ impl ProgramBuilder {
     }
 
     /// Whose it is what is remembered of a value: the book's, where the value is.
-    fn home_of(&mut self, owner: &Owner, value: ExprId) -> Result<Home, SemanticError> {
+    fn home_of(&mut self, owner: &Owner, value: ExprId) -> Result<EventOwner, SemanticError> {
         match self.program.expr(value).scope {
-            InstanceLevel::Book => Ok(self.go_home(Home::BOOK)),
+            InstanceLevel::Book => Ok(self.go_home(EventOwner::BOOK)),
             InstanceLevel::Placing(_) | InstanceLevel::Lamp => self.at_home(owner),
         }
     }

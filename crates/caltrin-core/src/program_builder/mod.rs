@@ -24,7 +24,7 @@ use std::collections::BTreeMap;
 use crate::kernel::{self, PAIRS};
 use crate::kind::{Kind, ChangeRate, InstanceLevel};
 use crate::program::{
-    Constant, CurveId, Dial, Domain, EventId, Expr, ExprId, Home, Op, Program, Rehearsal, SignalId,
+    Constant, CurveId, Dial, Domain, EventId, Expr, ExprId, EventOwner, Op, Program, Rehearsal, SignalId,
     Space, Start, Turn, Up, Wanted,
 };
 use crate::quantity::Seed;
@@ -77,7 +77,7 @@ pub struct ProgramBuilder {
     /// How many numbers the inputs have.
     input_slots: u64,
     /// Whose what happens is.
-    home: Home,
+    home: EventOwner,
     /// The names of all lights and inputs.
     names: FxHashSet<String>,
     depths: Vec<u32>,
@@ -164,7 +164,7 @@ impl ProgramBuilder {
             wanted: Wanted::default(),
             sites: FxHashMap::default(),
             input_slots: 0,
-            home: Home::BOOK,
+            home: EventOwner::BOOK,
             names: FxHashSet::default(),
             depths: Vec::new(),
             behavior_costs: Vec::new(),

@@ -5,7 +5,7 @@ use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
 use crate::kind::{Kind, InstanceLevel};
 use crate::program::{
-    Constant, EventId, ExprId, Home, InputId, MOST_NOTICES, MOST_TEXTS, MOST_WAITING, Notice, Op,
+    Constant, EventId, ExprId, EventOwner, InputId, MOST_NOTICES, MOST_TEXTS, MOST_WAITING, Notice, Op,
     Queue, Sends, Size,
 };
 use crate::semantic_error::SemanticError;
@@ -114,7 +114,7 @@ impl ProgramBuilder {
         if self.program.queue.is_some() {
             return;
         }
-        let many = Home { size: Size::Many(MOST_WAITING), levels: Vec::new(), scope: InstanceLevel::Lamp };
+        let many = EventOwner { size: Size::Many(MOST_WAITING), levels: Vec::new(), scope: InstanceLevel::Lamp };
         let home = self.go_home(many);
         let keep = |builder: &mut Self, name: &str, means, kind, hi: f64| {
             // A run may stand before its start.
@@ -129,7 +129,7 @@ impl ProgramBuilder {
             let what = ("notice.positions".to_owned(), "where its lamp was then");
             self.keep(what, Kind::Point, Constant::Vector([0.0; 3]), bounds).0
         };
-        self.go_home(Home::BOOK);
+        self.go_home(EventOwner::BOOK);
         let first = keep(self, "first", "where the oldest one stands", Kind::Number, 31.0);
         let count = keep(self, "count", "how many wait to be taken", Kind::Number, 32.0);
         let dropped = keep(self, "dropped", "how many there was no room for", Kind::Number, 4e9);

@@ -12,7 +12,7 @@ use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
 use crate::kind::Kind;
 use crate::program::{
-    Constant, Entries, EventId, ExprId, Home, InputId, NEVER, Op, Sound, SoundId, Source, Start,
+    Constant, Entries, EventId, ExprId, EventOwner, InputId, NEVER, Op, Sound, SoundId, Source, Start,
     TableId, Turn, Write,
 };
 use crate::pure::Pure;
@@ -104,7 +104,7 @@ impl ProgramBuilder {
         played: &Played,
     ) -> Result<SoundId, SemanticError> {
         self.take_name(name)?;
-        let home = self.go_home(Home::BOOK);
+        let home = self.go_home(EventOwner::BOOK);
         let made = self.taped(name, &hearing, played);
         self.go_home(home);
         let playback = made?;
@@ -309,7 +309,7 @@ impl ProgramBuilder {
                 return Err(SemanticError::OutOfRange { what, lo: v, hi: v, least, most });
             }
         }
-        let home = self.go_home(Home::BOOK);
+        let home = self.go_home(EventOwner::BOOK);
         let made = match &self.playbacks[sound.index()] {
             Playback::File(playback) => {
                 let playback = playback.clone();

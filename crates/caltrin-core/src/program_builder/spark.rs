@@ -4,7 +4,7 @@ use super::{Owner, ProgramBuilder};
 use crate::interval::Interval;
 use crate::kind::{Kind, ChangeRate, InstanceLevel};
 use crate::program::{
-    Constant, EventId, ExprId, Home, InputId, MOST_SPARKS, Op, Size, Spark, Write,
+    Constant, EventId, ExprId, EventOwner, InputId, MOST_SPARKS, Op, Size, Spark, Write,
 };
 use crate::semantic_error::SemanticError;
 
@@ -13,7 +13,7 @@ use crate::semantic_error::SemanticError;
 pub struct Sparking {
     event: EventId,
     name: String,
-    home: Home,
+    home: EventOwner,
     born: InputId,
     length: InputId,
     lives: [ExprId; 2],
@@ -38,7 +38,7 @@ impl ProgramBuilder {
             return Err(SemanticError::SparkCount(size));
         }
         let described = self.program.event(event);
-        if described.home != Home::BOOK {
+        if described.home != EventOwner::BOOK {
             return Err(SemanticError::NotItsOwn(described.name.clone()));
         }
         let mut ends = [0.0; 2];
@@ -46,7 +46,7 @@ impl ProgramBuilder {
             *end = self.known_time(time, "the life of a spark")?;
         }
         self.rising(lives[0], lives[1])?;
-        let home = Home { size: Size::Many(size), levels: Vec::new(), scope: InstanceLevel::Lamp };
+        let home = EventOwner { size: Size::Many(size), levels: Vec::new(), scope: InstanceLevel::Lamp };
         let around = self.go_home(home.clone());
         let (born, born_value) = self.keep_moment((format!("{name}.born"), "s, when it began"));
         let (length, length_value) = self.keep(
