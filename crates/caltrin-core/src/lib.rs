@@ -41,7 +41,7 @@ pub mod validated;
 /// Stands in the first lines of every file that Caltrin makes: code, and pictures.
 pub const MADE: &str = "Made by caltrin";
 
-pub use notes::{GroupNote, Note, Notes};
+pub use notes::{GroupNote, SourceNote, SourceNotes};
 pub use program::Program;
 pub use run::Run;
 pub use validated::{Problem, ValidatedProgram};

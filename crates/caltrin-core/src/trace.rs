@@ -8,7 +8,7 @@ use crate::validated::ValidatedProgram;
 
 /// Which moments are sampled: `from`, then every `1 / rate`, up to and with `to`.
 #[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Span {
+pub struct Sampling {
     /// First moment.
     pub from: Seconds,
     /// Last moment, if the rate meets it.
@@ -17,7 +17,7 @@ pub struct Span {
     pub rate: Hertz,
 }
 
-impl Span {
+impl Sampling {
     /// The moments, each from the first one (never summed up). At most ten million.
     pub fn moments(self) -> Vec<Seconds> {
         let count = ((self.to.0 - self.from.0) * self.rate.0 + 1e-9).floor().clamp(0.0, 1e7);

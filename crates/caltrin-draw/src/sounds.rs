@@ -65,7 +65,7 @@ impl SoundLane {
         let mut begins = hearing.marks(Marks::Onsets);
         let notes = begins.is_empty();
         if notes {
-            begins = hearing.marks(Marks::Notes);
+            begins = hearing.marks(Marks::SourceNotes);
         }
         let mut marks = Vec::new();
         for (column, place) in places.iter().enumerate() {

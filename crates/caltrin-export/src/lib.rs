@@ -20,7 +20,7 @@ pub mod prove;
 pub mod rust;
 pub mod target;
 
-use caltrin_core::{Notes, ValidatedProgram};
+use caltrin_core::{SourceNotes, ValidatedProgram};
 
 pub use names::{FilePrefix, PrefixError};
 pub use plan::Plan;
@@ -44,14 +44,14 @@ pub struct Exported {
 }
 
 /// Exports a program to one language. `notes` has the book's lines for comments, or is empty.
-pub fn export(checked: &ValidatedProgram, notes: &Notes, target: &dyn Target) -> Exported {
+pub fn export(checked: &ValidatedProgram, notes: &SourceNotes, target: &dyn Target) -> Exported {
     export_as(checked, notes, target, None)
 }
 
 /// [`export`] under another name than the book's.
 pub fn export_as(
     checked: &ValidatedProgram,
-    notes: &Notes,
+    notes: &SourceNotes,
     target: &dyn Target,
     prefix: Option<&FilePrefix>,
 ) -> Exported {

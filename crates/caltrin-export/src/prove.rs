@@ -12,7 +12,7 @@ use caltrin_core::kind::Kind;
 use caltrin_core::program::{Constant, Deed, Domain, Event, EventId, Op, Rehearsal, Size, Source};
 use caltrin_core::quantity::{Hours, Seconds, Seed};
 use caltrin_core::run::State;
-use caltrin_core::{Notes, Run, ValidatedProgram, kernel};
+use caltrin_core::{SourceNotes, Run, ValidatedProgram, kernel};
 use thiserror::Error;
 
 use crate::plan::Plan;
@@ -699,7 +699,7 @@ pub fn version(tool: Tool) -> Option<String> {
 /// Exports to `target` into a fresh folder under `folder`, compiles, runs, compares.
 pub fn prove(
     checked: &ValidatedProgram,
-    notes: &Notes,
+    notes: &SourceNotes,
     target: &dyn Target,
     asked: &[Asked],
     folder: &Path,

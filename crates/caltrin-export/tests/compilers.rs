@@ -5,7 +5,7 @@ use std::fs;
 use std::path::Path;
 use std::process::{Command, Output};
 
-use caltrin_core::Notes;
+use caltrin_core::SourceNotes;
 use caltrin_export::c::C;
 use caltrin_export::prove::{Outcome, moments, prove};
 use caltrin_export::target::{Blocks, Tool};
@@ -13,7 +13,7 @@ use caltrin_export::{FilePrefix, Plan, Target, export_as};
 
 const BOOK: &str = include_str!("everything.caltrin");
 
-fn checked(text: &str) -> (caltrin_core::ValidatedProgram, Notes) {
+fn checked(text: &str) -> (caltrin_core::ValidatedProgram, SourceNotes) {
     let reading = caltrin_lang::read(text, "book.caltrin");
     (reading.checked.expect("the book is good"), reading.notes)
 }

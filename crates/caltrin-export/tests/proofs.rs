@@ -6,7 +6,7 @@ mod heard;
 #[path = "../../caltrin-lang/tests/random/mod.rs"]
 mod random;
 
-use caltrin_core::Notes;
+use caltrin_core::SourceNotes;
 use caltrin_core::ValidatedProgram;
 use caltrin_core::program::{Up, Wanted};
 use caltrin_export::prove::{Asked, Outcome, moments, prove, version};
@@ -40,7 +40,7 @@ const SOUNDS: &str = include_str!("sounds.caltrin");
 /// Names that are key words somewhere, fall together, or are no ASCII.
 const NAMES: &str = include_str!("names.caltrin");
 
-fn read(text: &str, wanted: Wanted) -> (ValidatedProgram, Notes) {
+fn read(text: &str, wanted: Wanted) -> (ValidatedProgram, SourceNotes) {
     let reading = heard::read_for(text, "book.caltrin", wanted);
     let told: Vec<String> = reading
         .diagnostics
@@ -69,7 +69,7 @@ fn holds_in_part(text: &str, target: &dyn Target) -> Result<(), Failed> {
 
 fn compare(
     checked: &ValidatedProgram,
-    notes: &Notes,
+    notes: &SourceNotes,
     target: &dyn Target,
     asked: &[Asked],
     least: u64,

@@ -8,7 +8,7 @@ use std::path::Path;
 use std::sync::LazyLock;
 
 use caltrin_core::program::Wanted;
-use caltrin_core::{Notes, ValidatedProgram};
+use caltrin_core::{SourceNotes, ValidatedProgram};
 use caltrin_export::prove::{Outcome, moments_with, prove, version};
 use caltrin_export::target::{Blocks, Tool};
 use caltrin_export::{Plan, Target, target_named};
@@ -20,7 +20,7 @@ const HOURS: &str = include_str!("hours.caltrin");
 const EVERYTHING: &str = include_str!("everything.caltrin");
 const PIER: &str = include_str!("../../caltrin/books/pier.caltrin");
 
-static BOOKS: LazyLock<Vec<(&str, ValidatedProgram, Notes)>> = LazyLock::new(|| {
+static BOOKS: LazyLock<Vec<(&str, ValidatedProgram, SourceNotes)>> = LazyLock::new(|| {
     let all = [
         ("gates", GATES),
         ("modes", MODES),

@@ -5,7 +5,7 @@
 //! 1. [`syntax::lex`] splits the text into tokens that cover all of it.
 //! 2. [`parser::parse`] makes a lossless tree, whatever the text, and tells mistakes of form.
 //! 3. [`read`] resolves names and kinds and makes the program with `caltrin_core::program_builder`, keeping
-//!    beside it where each thing stood ([`Origins`]); then the program is validated.
+//!    beside it where each thing stood ([`SourceMap`]); then the program is validated.
 //!
 //! Every stage tells all its mistakes as [`Diagnostic`]s; none of them prints.
 
@@ -20,7 +20,7 @@ pub mod words;
 pub use diagnostic::{Diagnostic, Label, Lines, Severity};
 pub use format::format;
 pub use resolve::{
-    Beside, Ears, Library, Origin, Origins, Reading, Source, read, read_beside, read_for,
+    Beside, Ears, Library, Span, SourceMap, Reading, Source, read, read_beside, read_for,
     read_with, value,
 };
 

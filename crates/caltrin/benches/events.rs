@@ -7,7 +7,7 @@ use std::process::Command;
 use std::time::Duration;
 
 use caltrin::core::quantity::Seconds;
-use caltrin::core::{Notes, Run, ValidatedProgram};
+use caltrin::core::{SourceNotes, Run, ValidatedProgram};
 use caltrin::export::{export, target_named};
 use criterion::{Criterion, criterion_group, criterion_main};
 
@@ -75,7 +75,7 @@ int main(int count, char **words) {
 fn compiled(folder: &Path) -> PathBuf {
     let opened = caltrin::read(SMALL, "small.caltrin");
     let checked = opened.checked.expect("the book is good");
-    let file = export(&checked, &Notes::default(), target_named("c").expect("C is known"));
+    let file = export(&checked, &SourceNotes::default(), target_named("c").expect("C is known"));
     std::fs::write(folder.join(&file.file_name), &file.text).expect("there is room");
     std::fs::write(folder.join("main.c"), MAIN).expect("there is room");
     let program = folder.join("small");

@@ -6,7 +6,7 @@
 use std::error::Error;
 use std::path::PathBuf;
 
-use caltrin::core::Notes;
+use caltrin::core::SourceNotes;
 use caltrin::core::build::{Book, Light, angle, held, kelvin, lumens, meters, number, point};
 use caltrin::core::curve::Easing;
 use caltrin::core::program::Start;
@@ -57,7 +57,7 @@ fn main() -> Result<(), Box<dyn Error>> {
     std::fs::write(&picture, svg(&sheet(&checked, &[], &SheetOptions::default())))?;
     println!("{}", picture.display());
     let c = target_named("c").ok_or("C is a target")?;
-    let code = [export(&checked, &Notes::default(), c)];
+    let code = [export(&checked, &SourceNotes::default(), c)];
     let (paths, _) = put_exported(&folder, &code, &Inputs::default(), true)?;
     for path in paths {
         println!("{}", path.display());

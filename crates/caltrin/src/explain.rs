@@ -10,7 +10,7 @@ use caltrin_core::program::{
     Program, Size, Sound, SoundId, Source, Subject, Table, Wave,
 };
 use caltrin_core::sound::Marks;
-use caltrin_core::{Note, Notes, ValidatedProgram};
+use caltrin_core::{SourceNote, SourceNotes, ValidatedProgram};
 use caltrin_lang::words::nearest;
 
 /// An explanation, in words that can be shown.
@@ -40,7 +40,7 @@ pub struct Explanation {
 /// The nearest name that there is, if any is near.
 pub fn explain(
     checked: &ValidatedProgram,
-    notes: &Notes,
+    notes: &SourceNotes,
     name: &str,
 ) -> Result<Explanation, Option<String>> {
     let book = Book { checked, program: checked.program(), notes };
@@ -65,7 +65,7 @@ pub fn explain(
 
 /// What a book itself declares and [`explain`] knows, in its order: the name, what it is, and where it stands. Channels
 /// of lights, parts of modes and sequences, and what comes from used books are left out.
-pub fn explainable(checked: &ValidatedProgram, notes: &Notes) -> Vec<[String; 3]> {
+pub fn explainable(checked: &ValidatedProgram, notes: &SourceNotes) -> Vec<[String; 3]> {
     let book = Book { checked, program: checked.program(), notes };
     let own = |subject: &Subject| notes.lines.get(subject).filter(|note| note.file.is_none());
     // The line that it stands in, its name with what it is, and where it stands.
@@ -108,7 +108,7 @@ pub fn explainable(checked: &ValidatedProgram, notes: &Notes) -> Vec<[String; 3]
 struct Book<'a> {
     checked: &'a ValidatedProgram,
     program: &'a Program,
-    notes: &'a Notes,
+    notes: &'a SourceNotes,
 }
 
 impl Book<'_> {
@@ -459,12 +459,12 @@ impl Book<'_> {
     }
 
     /// Where something of a name stands that is no subject of its own.
-    fn named(&self, name: &str) -> Option<&Note> {
+    fn named(&self, name: &str) -> Option<&SourceNote> {
         self.notes.named.iter().find(|(known, _)| known == name).map(|(_, note)| note)
     }
 
     /// The file and line of a note, empty without one.
-    fn stands(&self, note: Option<&Note>) -> String {
+    fn stands(&self, note: Option<&SourceNote>) -> String {
         note.map_or(String::new(), |note| {
             let file = note.file.as_ref().unwrap_or(&self.notes.file);
             format!("{file}:{}", note.line)

@@ -44,8 +44,8 @@ pub use stock::{Stocked, showcase, stock};
 use caltrin_check::Finding;
 use caltrin_core::program::{Subject, Wanted};
 use caltrin_core::sound::{Band, Hearing};
-use caltrin_core::{Notes, ValidatedProgram};
-use caltrin_lang::{Beside, Diagnostic, Lines, Origin, Origins, Severity, Source};
+use caltrin_core::{SourceNotes, ValidatedProgram};
+use caltrin_lang::{Beside, Diagnostic, Lines, Span, SourceMap, Severity, Source};
 use thiserror::Error;
 
 /// The demonstration: the Saltgate ferry pier.
@@ -77,9 +77,9 @@ pub struct Opened {
     /// The program, if there is no mistake in the book.
     pub checked: Option<ValidatedProgram>,
     /// Its lines, for comments in exported code.
-    pub notes: Notes,
+    pub notes: SourceNotes,
     /// Where things stood.
-    pub origins: Origins,
+    pub source_map: SourceMap,
     /// The files of the sounds that the book names, as it names them, whether they could be heard or not.
     pub sounds: Vec<String>,
     /// What the checks found.
@@ -112,7 +112,7 @@ impl Opened {
     /// The numbers that stand in the book's own text where something is said, with their units, as ranges of bytes: of
     /// `intensity 6200lm * buzzing(20%)` there are two. None where it stands in a used book, or nowhere.
     pub fn numbers_of(&self, subject: Subject) -> Vec<Range<usize>> {
-        let Some(origin) = self.origins.subject(subject).filter(|origin| origin.source == 0) else {
+        let Some(origin) = self.source_map.subject(subject).filter(|origin| origin.source == 0) else {
             return Vec::new();
         };
         let said = self.sources[0].text.get(origin.range.clone()).unwrap_or_default();
@@ -312,17 +312,17 @@ pub fn read_beside(text: &str, file: &str, beside: Beside<'_>, wanted: Wanted) -
     let reading = caltrin_lang::read_beside(text, file, beside, wanted);
     let mut findings = reading.checked.as_ref().map_or(Vec::new(), caltrin_check::check);
     let mut diagnostics = reading.diagnostics;
-    let told = !findings.is_empty() || !reading.origins.unused.is_empty();
+    let told = !findings.is_empty() || !reading.source_map.unused.is_empty();
     let silence = Silence::of(if told { &reading.sources } else { &[] });
     findings.retain(|finding| {
-        let origin = reading.origins.subject(finding.subject);
+        let origin = reading.source_map.subject(finding.subject);
         // What nothing names is told once.
-        let idle = |origin: &Origin| {
-            let within = |unused: &Origin| {
+        let idle = |origin: &Span| {
+            let within = |unused: &Span| {
                 let (unused, found) = (&unused.range, &origin.range);
                 found.start <= unused.start && unused.end <= found.end
             };
-            let named = reading.origins.unused.iter();
+            let named = reading.source_map.unused.iter();
             named.filter(|(unused, ..)| unused.source == origin.source).any(|(u, ..)| within(u))
         };
         let event = matches!(finding.subject, Subject::Event(_));
@@ -336,8 +336,8 @@ pub fn read_beside(text: &str, file: &str, beside: Beside<'_>, wanted: Wanted) -
         if !told.insert((finding.rule.code, &finding.message)) {
             continue;
         }
-        let origin = reading.origins.subject(finding.subject);
-        let origin = origin.unwrap_or(Origin { source: 0, range: 0..0 });
+        let origin = reading.source_map.subject(finding.subject);
+        let origin = origin.unwrap_or(Span { source: 0, range: 0..0 });
         diagnostics.push(
             Diagnostic::warning(finding.rule.code, origin.range, finding.message.clone())
                 .help(finding.help.clone())
@@ -346,7 +346,7 @@ pub fn read_beside(text: &str, file: &str, beside: Beside<'_>, wanted: Wanted) -
     }
     if reading.checked.is_some() {
         let rule = caltrin_check::UNUSED;
-        for (origin, what, name) in &reading.origins.unused {
+        for (origin, what, name) in &reading.source_map.unused {
             if !silence.covers(origin, rule.code) {
                 let message = format!("the {what} `{name}` is not used");
                 diagnostics.push(
@@ -366,7 +366,7 @@ pub fn read_beside(text: &str, file: &str, beside: Beside<'_>, wanted: Wanted) -
         name: reading.name,
         checked: reading.checked,
         notes: reading.notes,
-        origins: reading.origins,
+        source_map: reading.source_map,
         sounds: reading.sounds,
         findings,
         diagnostics,
@@ -396,7 +396,7 @@ impl Silence {
         Silence { comments: sources.iter().map(of).collect() }
     }
 
-    fn covers(&self, origin: &Origin, code: &str) -> bool {
+    fn covers(&self, origin: &Span, code: &str) -> bool {
         self.comments.get(origin.source).is_some_and(|(lines, comments)| {
             let line = lines.line(origin.range.start);
             let said = comments.get(&line).map_or("", String::as_str);

@@ -331,7 +331,7 @@ fn notes_and_beats_go_by_the_tempo_of_the_music() {
     );
     let heard = hear_bytes(&bytes, "m.mid", &[]).unwrap();
     let marks = |which| heard.marks(which).iter().map(|m| (m.at, m.value)).collect::<Vec<_>>();
-    assert_eq!(marks(Marks::Notes), [(0.0, 60.0), (1.0, 72.0), (2.0, 90.0)]);
+    assert_eq!(marks(Marks::SourceNotes), [(0.0, 60.0), (1.0, 72.0), (2.0, 90.0)]);
     assert_eq!(marks(Marks::Beats), [(0.0, 1.0), (0.5, 2.0), (1.0, 3.0), (2.0, 1.0)]);
     assert!((heard.length().0 - 3.0).abs() < 1e-9);
     let level = heard.measured(Measure::Level);

@@ -82,8 +82,8 @@ fn as_csv(heard: &Hearing) -> Done {
     ];
     let columns = measures.map(|(_, measure)| heard.measured(measure));
     let mut marks = vec![("onset", Marks::Onsets)];
-    if !heard.marks(Marks::Notes).is_empty() {
-        marks.extend([("note", Marks::Notes), ("beat", Marks::Beats)]);
+    if !heard.marks(Marks::SourceNotes).is_empty() {
+        marks.extend([("note", Marks::SourceNotes), ("beat", Marks::Beats)]);
     }
     let per_second = f64::from(STEPS);
     let step = |at: f64| (at * per_second).round() as usize;
@@ -149,7 +149,7 @@ fn in_words(file: &Path, heard: &Hearing, advice: &Advice) -> Vec<String> {
     };
     let mut lines = Vec::new();
     let [onsets, notes, beats] =
-        [Marks::Onsets, Marks::Notes, Marks::Beats].map(|which| heard.marks(which).len() as u64);
+        [Marks::Onsets, Marks::SourceNotes, Marks::Beats].map(|which| heard.marks(which).len() as u64);
     let length = heard.length().0;
     let what = match notes {
         0 => match onsets {
@@ -219,7 +219,7 @@ fn as_json(heard: &Hearing, advice: &Advice) -> serde_json::Value {
     json!({
         "length": heard.length().0,
         "onsets": marks(Marks::Onsets),
-        "notes": marks(Marks::Notes),
+        "notes": marks(Marks::SourceNotes),
         "beats": marks(Marks::Beats),
         "quiet": advice.quiet,
         "loud": advice.loud,

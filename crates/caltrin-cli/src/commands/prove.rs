@@ -2,7 +2,7 @@
 
 use std::path::{Path, PathBuf};
 
-use caltrin::core::{Notes, ValidatedProgram};
+use caltrin::core::{SourceNotes, ValidatedProgram};
 use caltrin::export::Target;
 use caltrin::export::prove::{Asked, Outcome, moments, moments_with, prove};
 use serde_json::{Value, json};
@@ -79,7 +79,7 @@ pub type Outcomes = Vec<(&'static dyn Target, Outcome)>;
 /// Proves each language in turn, showing on a terminal how far it is.
 pub fn outcomes(
     checked: &ValidatedProgram,
-    notes: &Notes,
+    notes: &SourceNotes,
     asked: &[&'static dyn Target],
     moments: &[Asked],
     keep: Option<&Path>,

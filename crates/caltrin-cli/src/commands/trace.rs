@@ -7,7 +7,7 @@ use std::path::PathBuf;
 use caltrin::core::ValidatedProgram;
 use caltrin::core::program::{Field, LightId, LightKind};
 use caltrin::core::quantity::{Hertz, Seconds};
-use caltrin::core::trace::{LampTrace, Span};
+use caltrin::core::trace::{LampTrace, Sampling};
 use caltrin::draw::When;
 use caltrin::files::Inputs;
 use clap::ValueEnum;
@@ -85,7 +85,7 @@ pub fn run(arguments: &Arguments) -> Done {
         .or(arguments.to.is_none_or(|to| to.hour.is_none()).then(|| Seconds(0.0).into()));
     let span = span_asked(&checked, from, arguments.to)?;
     let (hour, to) = (span.hour, span.to.unwrap_or(Seconds(span.from.0 + 10.0)));
-    let span = Span { from: span.from, to, rate: Hertz(arguments.rate) };
+    let span = Sampling { from: span.from, to, rate: Hertz(arguments.rate) };
     let moments = span.moments();
     let mut start = arguments.start.state(&checked)?;
     if let Some(hour) = hour {

@@ -83,7 +83,7 @@ pub fn about(program: &Program, plan: &Plan) -> Value {
         let each = peaks.len().div_ceil(MOST).max(4);
         let shown =
             |group: &[f32]| (group.iter().copied().fold(0.0, f32::max) / top * 255.0).round() as u8;
-        let marks = [Marks::Onsets, Marks::Notes].map(|which| sound.hearing.marks(which));
+        let marks = [Marks::Onsets, Marks::SourceNotes].map(|which| sound.hearing.marks(which));
         let marks: Vec<f64> =
             marks.iter().flat_map(|all| all.iter().map(|mark| mark.at)).take(MOST).collect();
         let midi = sound.file.to_lowercase().ends_with(".mid");

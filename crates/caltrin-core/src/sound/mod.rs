@@ -135,13 +135,13 @@ pub enum Marks {
     /// The beats of music that says what they are.
     Beats,
     /// The notes of music that says what they are.
-    Notes,
+    SourceNotes,
 }
 
 impl Marks {
     /// All, by what a book calls one of them.
     pub const NAMED: [(&'static str, Marks); 3] =
-        [("onset", Marks::Onsets), ("beat", Marks::Beats), ("note", Marks::Notes)];
+        [("onset", Marks::Onsets), ("beat", Marks::Beats), ("note", Marks::SourceNotes)];
 }
 
 /// That a file breaks off before the end of its sound.
@@ -268,7 +268,7 @@ impl Hearing {
         match which {
             Marks::Onsets => &self.onsets,
             Marks::Beats => &self.beats,
-            Marks::Notes => &self.notes,
+            Marks::SourceNotes => &self.notes,
         }
     }
 
@@ -309,7 +309,7 @@ impl Hearing {
             Measure::Onsets => {
                 let mut all = vec![0.0; count];
                 let lasts = (ONSET_LASTS.0 * f64::from(STEPS)) as usize;
-                // Notes have numbers and no strength.
+                // SourceNotes have numbers and no strength.
                 let notes = self.notes.iter().map(|mark| (mark.at, 1.0));
                 let onsets = self.onsets.iter().map(|mark| (mark.at, mark.value));
                 for (at, strength) in onsets.chain(notes) {

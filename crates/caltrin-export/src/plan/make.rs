@@ -8,7 +8,7 @@ use caltrin_core::program::{
     Light, LightId, Program, Size, Space, Subject, TableId, Write, parts_of,
 };
 use caltrin_core::quantity::Place;
-use caltrin_core::{Note, Notes, ValidatedProgram, kernel};
+use caltrin_core::{SourceNote, SourceNotes, ValidatedProgram, kernel};
 use rustc_hash::{FxHashMap, FxHashSet};
 
 use super::body::Body;
@@ -37,7 +37,7 @@ pub(super) fn type_of(kind: Kind) -> Type {
 
 pub(super) struct Maker<'a> {
     pub program: &'a Program,
-    pub notes: &'a Notes,
+    pub notes: &'a SourceNotes,
     pub needs: Needs,
     pub tables: Vec<TableId>,
     pub inputs: Vec<InputId>,
@@ -47,7 +47,7 @@ pub(super) struct Maker<'a> {
 }
 
 impl Maker<'_> {
-    fn note(&self, subject: Subject) -> Option<Note> {
+    fn note(&self, subject: Subject) -> Option<SourceNote> {
         self.notes.lines.get(&subject).cloned()
     }
 

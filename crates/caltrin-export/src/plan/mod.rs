@@ -18,7 +18,7 @@ use caltrin_core::program::{
     TableId,
 };
 use caltrin_core::quantity::Seed;
-use caltrin_core::{Note, Notes, ValidatedProgram, kernel};
+use caltrin_core::{SourceNote, SourceNotes, ValidatedProgram, kernel};
 
 use crate::names::FilePrefix;
 use rustc_hash::{FxHashMap, FxHashSet};
@@ -232,7 +232,7 @@ pub struct Function {
     /// What it was in the book.
     pub source: Source,
     /// Its line of the book.
-    pub note: Option<Note>,
+    pub note: Option<SourceNote>,
     /// The book's names of its locals.
     pub locals: Vec<String>,
     /// Its parameters in order.
@@ -300,7 +300,7 @@ pub struct FieldPlan {
     /// Its unit or what it is, for the reader.
     pub about: String,
     /// Its line of the book.
-    pub note: Option<Note>,
+    pub note: Option<SourceNote>,
     /// One number, or three.
     pub parts: Vec<Part>,
 }
@@ -330,7 +330,7 @@ pub struct LightPlan {
     /// How many.
     pub size: Size,
     /// Its line of the book.
-    pub note: Option<Note>,
+    pub note: Option<SourceNote>,
     /// The book's names of its locals.
     pub locals: Vec<String>,
     /// Computed once for all lamps that are read.
@@ -410,7 +410,7 @@ pub struct InputPlan {
     /// Its unit, for the reader.
     pub unit: String,
     /// Its line of the book.
-    pub note: Option<Note>,
+    pub note: Option<SourceNote>,
     /// How many there are, if there is one for each placing or lamp.
     pub count: Option<u32>,
     /// Each part until the game sets it; on is 1.
@@ -425,7 +425,7 @@ pub struct EventPlan {
     /// The book's name.
     pub name: String,
     /// The book's line.
-    pub note: Option<Note>,
+    pub note: Option<SourceNote>,
     /// What the game gives it: places among [`Plan::inputs`].
     pub values: Vec<usize>,
     /// Where the numbers of each of those begin among all that the book's event comes with.
@@ -626,7 +626,7 @@ pub struct ChoicePlan {
     /// How long it takes from one to the next, in seconds; 0 for at once.
     pub over: f64,
     /// Its line of the book.
-    pub note: Option<Note>,
+    pub note: Option<SourceNote>,
 }
 
 impl ChoicePlan {
@@ -805,7 +805,7 @@ impl Plan {
     }
 
     /// Plans the export of a program.
-    pub fn of(checked: &ValidatedProgram, notes: &Notes) -> Plan {
+    pub fn of(checked: &ValidatedProgram, notes: &SourceNotes) -> Plan {
         let mut plan = Plan::without_test(checked, notes);
         plan.self_test = SelfTest::of(checked, &plan);
         plan
@@ -813,7 +813,7 @@ impl Plan {
 
     /// The same for code that is only looked at: its self-test tries nothing, since to know what it should find takes
     /// longer than all else.
-    pub fn without_test(checked: &ValidatedProgram, notes: &Notes) -> Plan {
+    pub fn without_test(checked: &ValidatedProgram, notes: &SourceNotes) -> Plan {
         let all = Plan::with_inputs(checked, notes, None);
         // What code turned out to be needless can have been the only one to ask for an input.
         let mut asked = FxHashSet::default();
@@ -838,7 +838,7 @@ impl Plan {
 
     fn with_inputs(
         checked: &ValidatedProgram,
-        notes: &Notes,
+        notes: &SourceNotes,
         asked: Option<&FxHashSet<InputId>>,
     ) -> Plan {
         let program = checked.program();

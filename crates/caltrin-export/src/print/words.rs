@@ -1,6 +1,6 @@
 //! What things are, in words, for comments.
 
-use caltrin_core::Note;
+use caltrin_core::SourceNote;
 use caltrin_core::program::{Domain, LightKind, Size};
 
 use crate::names::comment;
@@ -65,7 +65,7 @@ pub fn describe_light(light: &LightPlan) -> String {
 }
 
 /// The book's line that something was, for a comment.
-pub fn at_line(note: &Option<Note>, plan: &Plan) -> String {
+pub fn at_line(note: &Option<SourceNote>, plan: &Plan) -> String {
     match note {
         Some(note) => {
             let file = note.file.as_ref().unwrap_or(&plan.file);

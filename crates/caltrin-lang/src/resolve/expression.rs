@@ -7,7 +7,7 @@ use caltrin_core::program::{Constant, Domain, ExprId};
 use caltrin_core::program_builder::Owner;
 use caltrin_core::semantic_error::SemanticError;
 
-use super::{Item, Origin, Resolver, child_of, expressions, span, token_span, tokens};
+use super::{Item, Span, Resolver, child_of, expressions, span, token_span, tokens};
 use crate::diagnostic::Diagnostic;
 use crate::literal::{self, Fault};
 use crate::syntax::{Kind, Node, Token};
@@ -119,7 +119,7 @@ impl Resolver {
         self.depth -= 1;
         if let Some(id) = made {
             let source = self.source;
-            self.origins.keep(id, || Origin { source, range: span(node) });
+            self.source_map.keep(id, || Span { source, range: span(node) });
         }
         made
     }

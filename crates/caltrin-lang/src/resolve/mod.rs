@@ -31,7 +31,7 @@ use caltrin_core::program_builder::event::Switch;
 use caltrin_core::program_builder::{Owner, ProgramBuilder, Track};
 use caltrin_core::quantity::Seed;
 use caltrin_core::sound::{Band, Hearing};
-use caltrin_core::{Note, Notes, Problem, ValidatedProgram};
+use caltrin_core::{SourceNote, SourceNotes, Problem, ValidatedProgram};
 use rustc_hash::FxHashMap;
 
 use crate::diagnostic::{Diagnostic, Lines, Severity};
@@ -46,31 +46,31 @@ pub const LARGEST: usize = 64 << 20;
 
 /// Where things of the program stood in the text.
 #[derive(Clone, Debug, Default)]
-pub struct Origins {
+pub struct SourceMap {
     /// By the expression's id.
-    exprs: Vec<Option<Origin>>,
-    subjects: BTreeMap<Subject, Origin>,
+    exprs: Vec<Option<Span>>,
+    subjects: BTreeMap<Subject, Span>,
     /// Named things that nothing uses, with what they are and their names.
-    pub unused: Vec<(Origin, &'static str, String)>,
+    pub unused: Vec<(Span, &'static str, String)>,
 }
 
 /// A place in one of the texts.
 #[derive(Clone, Debug, PartialEq, Eq)]
-pub struct Origin {
+pub struct Span {
     /// Which text: 0 is the book, others are those that it uses.
     pub source: usize,
     /// Bytes of the text.
     pub range: Range<usize>,
 }
 
-impl Origins {
+impl SourceMap {
     /// Where something named stood.
-    pub fn subject(&self, subject: Subject) -> Option<Origin> {
+    pub fn subject(&self, subject: Subject) -> Option<Span> {
         self.subjects.get(&subject).cloned()
     }
 
     /// Keeps where an expression stood; the first place told of it stays.
-    fn keep(&mut self, id: ExprId, range: impl FnOnce() -> Origin) {
+    fn keep(&mut self, id: ExprId, range: impl FnOnce() -> Span) {
         if self.exprs.len() <= id.index() {
             self.exprs.resize(id.index() + 1, None);
         }
@@ -78,7 +78,7 @@ impl Origins {
     }
 
     /// Where an expression stood.
-    pub fn expr(&self, id: ExprId) -> Option<Origin> {
+    pub fn expr(&self, id: ExprId) -> Option<Span> {
         self.exprs.get(id.index()).cloned().flatten()
     }
 }
@@ -102,9 +102,9 @@ pub struct Reading {
     /// The program, if there is no mistake.
     pub checked: Option<ValidatedProgram>,
     /// The lines of things, for comments in exported code.
-    pub notes: Notes,
+    pub notes: SourceNotes,
     /// Where things stood.
-    pub origins: Origins,
+    pub source_map: SourceMap,
     /// The files of the sounds that the book names, as it names them, whether they could be heard or not.
     pub sounds: Vec<String>,
     /// Everything to be told, in the order of the text.
@@ -155,8 +155,8 @@ pub fn read_beside(text: &str, file: &str, beside: Beside<'_>, wanted: Wanted) -
             sources,
             name: String::new(),
             checked: None,
-            notes: Notes::default(),
-            origins: Origins::default(),
+            notes: SourceNotes::default(),
+            source_map: SourceMap::default(),
             sounds: Vec::new(),
             diagnostics: vec![Diagnostic::error(0..0, message).in_source(0)],
         };
@@ -339,8 +339,8 @@ struct Resolver {
     names: FxHashMap<String, usize>,
     /// Names inside the light, fitting or behavior at hand.
     locals: FxHashMap<String, Item>,
-    notes: Notes,
-    origins: Origins,
+    notes: SourceNotes,
+    source_map: SourceMap,
     diagnostics: Vec<Diagnostic>,
     depth: usize,
     /// The name of the declaration at hand.
@@ -379,8 +379,8 @@ impl Resolver {
             entries: Vec::new(),
             names: FxHashMap::default(),
             locals: FxHashMap::default(),
-            notes: Notes { file: file.to_owned(), ..Notes::default() },
-            origins: Origins::default(),
+            notes: SourceNotes { file: file.to_owned(), ..SourceNotes::default() },
+            source_map: SourceMap::default(),
             diagnostics,
             depth: 0,
             declaration: String::new(),
@@ -443,7 +443,7 @@ impl Resolver {
             name,
             checked,
             notes: self.notes,
-            origins: self.origins,
+            source_map: self.source_map,
             sounds: self.sounds,
             diagnostics: self.diagnostics,
         }
@@ -452,31 +452,31 @@ impl Resolver {
     fn problem(&self, problem: &Problem) -> Diagnostic {
         let origin = problem
             .expr
-            .and_then(|id| self.origins.expr(id))
-            .or_else(|| self.origins.subject(problem.subject))
-            .unwrap_or(Origin { source: 0, range: 0..0 });
+            .and_then(|id| self.source_map.expr(id))
+            .or_else(|| self.source_map.subject(problem.subject))
+            .unwrap_or(Span { source: 0, range: 0..0 });
         Diagnostic::error(origin.range, problem.to_string()).in_source(origin.source)
     }
 
-    fn origin(&self, range: Range<usize>) -> Origin {
-        Origin { source: self.source, range }
+    fn origin(&self, range: Range<usize>) -> Span {
+        Span { source: self.source, range }
     }
 
     fn note(&mut self, subject: Subject, node: &Node) {
         let note = self.note_of(node);
         self.notes.lines.insert(subject, note);
         let origin = self.origin(span(node));
-        self.origins.subjects.insert(subject, origin);
+        self.source_map.subjects.insert(subject, origin);
     }
 
-    /// Notes where something stands that is no subject of its own.
+    /// SourceNotes where something stands that is no subject of its own.
     fn note_named(&mut self, name: &str, node: &Node) {
         let note = self.note_of(node);
         self.notes.named.push((name.to_owned(), note));
     }
 
     /// The line that a node begins in.
-    fn note_of(&self, node: &Node) -> Note {
+    fn note_of(&self, node: &Node) -> SourceNote {
         let range = span(node);
         let (lines, source) = (&self.lines[self.source], &self.sources[self.source]);
         let line = lines.line(range.start);
@@ -493,7 +493,7 @@ impl Resolver {
             None => text.trim_end_matches('{').trim_end().to_owned(),
         };
         let file = (self.source > 0).then(|| source.name.clone());
-        Note { file, line, text }
+        SourceNote { file, line, text }
     }
 
     /// Enters the declarations of the book and of all that it uses.
@@ -673,8 +673,8 @@ impl Resolver {
                 _ => continue,
             };
             let name = name_of(&entry.node).map_or(String::new(), |t| t.text().to_owned());
-            let origin = Origin { source: entry.source, range: entry.range.clone() };
-            self.origins.unused.push((origin, what, name));
+            let origin = Span { source: entry.source, range: entry.range.clone() };
+            self.source_map.unused.push((origin, what, name));
         }
     }
 

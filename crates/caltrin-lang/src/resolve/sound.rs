@@ -372,7 +372,7 @@ impl Resolver {
                 Marks::Onsets => {
                     "nothing in it begins clearly; a threshold may do, as in `when blare above 60%`"
                 }
-                Marks::Beats | Marks::Notes => {
+                Marks::Beats | Marks::SourceNotes => {
                     "a MIDI file has beats and notes; other sounds have onsets"
                 }
             };

@@ -7,7 +7,7 @@ use std::process::Command;
 use std::time::Duration;
 
 use caltrin::core::quantity::Seconds;
-use caltrin::core::{Notes, Run, ValidatedProgram};
+use caltrin::core::{SourceNotes, Run, ValidatedProgram};
 use caltrin::export::{export, target_named};
 use criterion::{Criterion, Throughput, criterion_group, criterion_main};
 
@@ -70,7 +70,7 @@ fn compile(checked: &ValidatedProgram, folder: &Path) -> Vec<(&'static str, std:
     };
     for language in ["c", "rust"] {
         let target = target_named(language).expect("the language is known");
-        let file = export(checked, &Notes::default(), target);
+        let file = export(checked, &SourceNotes::default(), target);
         put(&file.file_name, &file.text);
     }
     put("hand.h", include_str!("hand.h"));

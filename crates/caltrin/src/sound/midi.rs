@@ -73,7 +73,7 @@ pub fn heard(bytes: &[u8], name: &str) -> Result<Hearing, SoundError> {
     if said.len() > MOST_EVENTS {
         return Err(unknown("it has more than a million notes and changes of tempo"));
     }
-    // Notes that end at the tick at which another begins end first; a tempo counts from its tick on.
+    // SourceNotes that end at the tick at which another begins end first; a tempo counts from its tick on.
     said.sort_by_key(|(at, said)| {
         (
             *at,
@@ -161,7 +161,7 @@ impl Sounding {
     }
 }
 
-/// Notes as they are played.
+/// SourceNotes as they are played.
 #[derive(Default)]
 struct Played {
     notes: Vec<Mark>,
