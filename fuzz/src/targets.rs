@@ -11,7 +11,7 @@ use std::str;
 
 use caltrin::draw::{Colors, SheetOptions, TerminalOptions, sheet, svg, terminal};
 use caltrin::export::{Plan, TARGETS};
-use caltrin::lang::{Beside, format};
+use caltrin::lang::{Resources, format};
 use caltrin::{Opened, STOCK, explain, explainable, sound};
 use caltrin_core::program::{Constant, EventId, LightId, Size, Source, Wanted};
 use caltrin_core::quantity::{Hours, Seconds, Seed};
@@ -34,16 +34,16 @@ const MOST_LAMPS: u32 = 200;
 const MOST_STEPS: usize = 5_000;
 
 fn open(text: &str) -> Opened {
-    caltrin::read_beside(text, "fuzzed.caltrin", beside(), Wanted::default())
+    caltrin::read_with_resources(text, "fuzzed.caltrin", beside(), Wanted::default())
 }
 
 /// The stock and the sounds of the tests.
-fn beside() -> Beside<'static> {
+fn beside() -> Resources<'static> {
     let books = &|name: &str| match name {
         "stock" => Ok(STOCK.to_owned()),
         name => Err(format!("there is no book `{name}`")),
     };
-    Beside { books, sounds: &heard::once_by_name }
+    Resources { books, sounds: &heard::once_by_name }
 }
 
 /// Any text: reading never fails, diagnostics have valid places, and a valid book can be drawn, exported, explained and

@@ -20,7 +20,7 @@ pub mod words;
 pub use diagnostic::{Diagnostic, Label, Lines, Severity};
 pub use format::format;
 pub use resolve::{
-    Beside, Ears, Library, Span, SourceMap, Reading, Source, read, read_beside, read_for,
+    Resources, SoundLoader, BookLoader, Span, SourceMap, Reading, Source, read, read_with_resources, read_for,
     read_with, value,
 };
 

@@ -4,7 +4,7 @@ use std::io::BufWriter;
 
 use caltrin::core::quantity::Seconds;
 use caltrin::core::sound::{Envelope, Follower, Measure, Playing};
-use caltrin::sound::{Cache, Ears, hear};
+use caltrin::sound::{Cache, SoundLoader, hear};
 use criterion::{Criterion, Throughput, criterion_group, criterion_main};
 
 const RATE: u32 = 48_000;
@@ -43,7 +43,7 @@ fn hearing(c: &mut Criterion) {
         b.iter(|| hear(&path, &[], None).expect("it is whole"))
     });
     let cache = Cache::at(folder.path().join("cache"));
-    let ears = Ears::new(folder.path()).keeping(Some(&cache));
+    let ears = SoundLoader::new(folder.path()).keeping(Some(&cache));
     let heard = ears.hear("minute.wav", &[]).expect("it is whole");
     group.bench_function("the same, remembered", |b| {
         b.iter(|| ears.hear("minute.wav", &[]).expect("it is kept"))

@@ -45,7 +45,7 @@ use caltrin_check::Finding;
 use caltrin_core::program::{Subject, Wanted};
 use caltrin_core::sound::{Band, Hearing};
 use caltrin_core::{SourceNotes, ValidatedProgram};
-use caltrin_lang::{Beside, Diagnostic, Lines, Span, SourceMap, Severity, Source};
+use caltrin_lang::{Resources, Diagnostic, Lines, Span, SourceMap, Severity, Source};
 use thiserror::Error;
 
 /// The demonstration: the Saltgate ferry pier.
@@ -194,10 +194,10 @@ pub fn open_with(path: &Path, opening: Opening<'_>) -> Result<Opened, OpenError>
         _ => Path::new("."),
     };
     let library = |name: &str| library(folder, name);
-    let ears = sound::Ears::new(folder).keeping(opening.cache).telling(opening.progress);
+    let ears = sound::SoundLoader::new(folder).keeping(opening.cache).telling(opening.progress);
     let sounds = |name: &str, own: &[Band]| ears.hear(name, own).map_err(|fault| fault.to_string());
-    let beside = Beside { books: &library, sounds: &sounds };
-    let mut opened = read_beside(&text, &file_name(path), beside, opening.wanted);
+    let beside = Resources { books: &library, sounds: &sounds };
+    let mut opened = read_with_resources(&text, &file_name(path), beside, opening.wanted);
     opened.file = path.display().to_string();
     let own = file_name(path);
     if let Some(source) = opened.sources.iter_mut().find(|source| source.name == own) {
@@ -296,7 +296,7 @@ pub fn read_with(
     file: &str,
     library: &dyn Fn(&str) -> Result<String, String>,
 ) -> Opened {
-    read_beside(text, file, Beside { books: library, sounds: &shipped_sound }, Wanted::default())
+    read_with_resources(text, file, Resources { books: library, sounds: &shipped_sound }, Wanted::default())
 }
 
 /// A sound of the demonstration.
@@ -308,8 +308,8 @@ fn shipped_sound(name: &str, own: &[Band]) -> Result<Arc<Hearing>, String> {
 }
 
 /// Reads and checks a lightbook's text; the texts that it uses and its sounds come from `beside`.
-pub fn read_beside(text: &str, file: &str, beside: Beside<'_>, wanted: Wanted) -> Opened {
-    let reading = caltrin_lang::read_beside(text, file, beside, wanted);
+pub fn read_with_resources(text: &str, file: &str, beside: Resources<'_>, wanted: Wanted) -> Opened {
+    let reading = caltrin_lang::read_with_resources(text, file, beside, wanted);
     let mut findings = reading.checked.as_ref().map_or(Vec::new(), caltrin_check::check);
     let mut diagnostics = reading.diagnostics;
     let told = !findings.is_empty() || !reading.source_map.unused.is_empty();

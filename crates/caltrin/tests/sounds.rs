@@ -4,7 +4,7 @@ use std::fs;
 use std::path::Path;
 
 use caltrin::core::sound::{Band, Hearing, Marks, Measure, STEPS};
-use caltrin::sound::{Cache, Ears, hear, hear_bytes};
+use caltrin::sound::{Cache, SoundLoader, hear, hear_bytes};
 use hound::{SampleFormat, WavSpec, WavWriter};
 use midly::num::{u4, u7, u15, u24, u28};
 use midly::{Format, Header, MetaMessage, MidiMessage, Smf, Timing, TrackEvent, TrackEventKind};
@@ -122,7 +122,7 @@ fn what_cannot_be_heard_is_told_with_its_name() {
     write("tune.mid", b"MThd\x00\x00\x00\x06\x00\x00\x00\x01\x00\x60MTrk\xff\xff\xff\xff");
     fs::create_dir(at("folder.wav")).unwrap();
     fs::write(folder.path().parent().unwrap().join("outside-of-it.wav"), whole).unwrap();
-    let ears = Ears::new(folder.path());
+    let ears = SoundLoader::new(folder.path());
     for (name, wanted) in [
         ("missing.wav", "there is no sound `missing.wav` in the book's folder"),
         ("empty.wav", "`empty.wav` is an empty file"),
@@ -200,7 +200,7 @@ fn what_was_heard_is_kept_by_what_the_file_holds() {
     fs::write(at("a.wav"), TONES[0].1).unwrap();
     let place = at("cache/heard");
     let cache = Cache::at(&place);
-    let ears = Ears::new(folder.path()).keeping(Some(&cache));
+    let ears = SoundLoader::new(folder.path()).keeping(Some(&cache));
     let first = ears.hear("a.wav", &[]).unwrap();
     let kept: Vec<_> = fs::read_dir(&place).unwrap().map(|file| file.unwrap().path()).collect();
     assert_eq!(kept.len(), 1);
@@ -226,7 +226,7 @@ fn what_was_heard_is_kept_by_what_the_file_holds() {
         assert_eq!(ears.hear("c.wav", &[]).unwrap(), first);
         assert_eq!(fs::read(&kept[0]).unwrap(), whole);
     }
-    assert_eq!(Ears::new(folder.path()).hear("c.wav", &[]).unwrap(), first);
+    assert_eq!(SoundLoader::new(folder.path()).hear("c.wav", &[]).unwrap(), first);
     fs::remove_dir_all(&place).unwrap();
     assert_eq!(ears.hear("c.wav", &[]).unwrap(), first);
     // A file in the folder's place keeps nothing, and hinders nothing.
@@ -243,7 +243,7 @@ fn what_no_sound_is_like_is_not_believed() {
     let folder = tempfile::tempdir().unwrap();
     fs::write(folder.path().join("a.wav"), TONES[0].1).unwrap();
     let cache = Cache::at(folder.path().join("cache"));
-    let ears = Ears::new(folder.path()).keeping(Some(&cache));
+    let ears = SoundLoader::new(folder.path()).keeping(Some(&cache));
     let first = ears.hear("a.wav", &[]).unwrap();
     let kept = fs::read_dir(folder.path().join("cache")).unwrap().next().unwrap().unwrap().path();
     let whole = fs::read(&kept).unwrap();
@@ -356,7 +356,7 @@ fn notes_and_beats_go_by_the_tempo_of_the_music() {
 #[test]
 fn the_shipped_sounds_are_what_the_example_makes() {
     let folder = tempfile::tempdir().unwrap();
-    // Beside the tests, where Cargo puts examples.
+    // Resources the tests, where Cargo puts examples.
     let own = std::env::current_exe().unwrap();
     let example = own.parent().and_then(Path::parent).unwrap().join("examples/make_sounds");
     let made = std::process::Command::new(example).arg(folder.path()).status().unwrap();

@@ -14,8 +14,8 @@ use caltrin::core::sound::Band;
 use caltrin::draw::shape::Picture;
 use caltrin::draw::{Came, Change, CompareOptions, Side, When, compare, png, svg};
 use caltrin::files::Inputs;
-use caltrin::lang::Beside;
-use caltrin::sound::{Ears, SoundError, hear_bytes};
+use caltrin::lang::Resources;
+use caltrin::sound::{SoundLoader, SoundError, hear_bytes};
 use serde_json::json;
 
 use super::{
@@ -329,7 +329,7 @@ fn revision(book: &Path, revision: &str) -> Result<Option<Read>, Failure> {
                 hear_bytes(&bytes, name, own).map(Arc::new).map_err(told)
             }
             // Sounds are large, and often kept elsewhere.
-            _ => Ears::new(&folder).keeping(cache.as_ref()).hear(name, own).map_err(told),
+            _ => SoundLoader::new(&folder).keeping(cache.as_ref()).hear(name, own).map_err(told),
         }
     };
     let name = book.file_name().map_or(String::new(), |name| name.to_string_lossy().into_owned());
@@ -341,8 +341,8 @@ fn revision(book: &Path, revision: &str) -> Result<Option<Read>, Failure> {
         }
         used => show_text(used),
     };
-    let beside = Beside { books: &books, sounds: &sounds };
-    let mut opened = caltrin::read_beside(&text, &name, beside, Wanted::default());
+    let beside = Resources { books: &books, sounds: &sounds };
+    let mut opened = caltrin::read_with_resources(&text, &name, beside, Wanted::default());
     opened.file = format!("{} at {revision}", book.display());
     opened.sources[0].name.clone_from(&opened.file);
     if opened.checked.is_none() {

@@ -112,18 +112,18 @@ pub struct Reading {
 }
 
 /// Gives the text of a used book by its name, or says why there is none.
-pub type Library<'a> = &'a dyn Fn(&str) -> Result<String, String>;
+pub type BookLoader<'a> = &'a dyn Fn(&str) -> Result<String, String>;
 
 /// Hears a sound by its name, in bands of one's own besides the usual ones, or says why that cannot be.
-pub type Ears<'a> = &'a dyn Fn(&str, &[Band]) -> Result<Arc<Hearing>, String>;
+pub type SoundLoader<'a> = &'a dyn Fn(&str, &[Band]) -> Result<Arc<Hearing>, String>;
 
 /// What lies beside a book: books that it may use, and sounds.
 #[derive(Clone, Copy)]
-pub struct Beside<'a> {
+pub struct Resources<'a> {
     /// The texts of books.
-    pub books: Library<'a>,
+    pub books: BookLoader<'a>,
     /// What sounds are like.
-    pub sounds: Ears<'a>,
+    pub sounds: SoundLoader<'a>,
 }
 
 /// Most books that one book may use, one after the other.
@@ -135,19 +135,19 @@ pub fn read(text: &str, file: &str) -> Reading {
 }
 
 /// Reads a lightbook; the texts that it uses come from `library`.
-pub fn read_with(text: &str, file: &str, library: Library<'_>) -> Reading {
+pub fn read_with(text: &str, file: &str, library: BookLoader<'_>) -> Reading {
     read_for(text, file, library, Wanted::default())
 }
 
 /// [`read_with`] with axes, unit or strengths given out otherwise than the book says.
-pub fn read_for(text: &str, file: &str, library: Library<'_>, wanted: Wanted) -> Reading {
+pub fn read_for(text: &str, file: &str, library: BookLoader<'_>, wanted: Wanted) -> Reading {
     let deaf =
         |name: &str, _: &[Band]| Err(format!("the sound `{name}` cannot be looked for here"));
-    read_beside(text, file, Beside { books: library, sounds: &deaf }, wanted)
+    read_with_resources(text, file, Resources { books: library, sounds: &deaf }, wanted)
 }
 
 /// [`read_for`] with sounds.
-pub fn read_beside(text: &str, file: &str, beside: Beside<'_>, wanted: Wanted) -> Reading {
+pub fn read_with_resources(text: &str, file: &str, beside: Resources<'_>, wanted: Wanted) -> Reading {
     let sources = vec![Source { name: file.to_owned(), text: text.to_owned() }];
     if text.len() > LARGEST {
         let message = format!("a lightbook has {} MiB at most", LARGEST >> 20);
@@ -186,7 +186,7 @@ fn read_rehearsals(
     sources: &[Source],
     parsed: &Parse,
     book: &Token,
-    beside: Beside<'_>,
+    beside: Resources<'_>,
     wanted: Wanted,
 ) -> Reading {
     let name = book.text().trim_matches('"').to_owned();
@@ -497,7 +497,7 @@ impl Resolver {
     }
 
     /// Enters the declarations of the book and of all that it uses.
-    fn gather(&mut self, root: &Node, library: Library<'_>) {
+    fn gather(&mut self, root: &Node, library: BookLoader<'_>) {
         let mut open = vec![(0, root.clone())];
         let mut books: Vec<String> = Vec::new();
         while let Some((source, root)) = open.pop() {
@@ -564,7 +564,7 @@ impl Resolver {
         &mut self,
         node: &Node,
         books: &mut Vec<String>,
-        library: Library<'_>,
+        library: BookLoader<'_>,
     ) -> Option<(usize, Node)> {
         let token = token_of(node, Kind::Text)?;
         let name = token.text().trim_matches('"').to_owned();

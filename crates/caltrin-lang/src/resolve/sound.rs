@@ -11,7 +11,7 @@ use caltrin_core::semantic_error::SemanticError;
 use caltrin_core::sound::{Band, FREQUENCIES, Marks, Measure};
 
 use super::call::Arguments;
-use super::{Ears, Item, Resolver, expressions, is_expression, name_of, span, token_of};
+use super::{SoundLoader, Item, Resolver, expressions, is_expression, name_of, span, token_of};
 use super::{token_span, tokens};
 use crate::diagnostic::Diagnostic;
 use crate::literal;
@@ -22,7 +22,7 @@ const USUAL: [f64; 2] = [0.015, 0.25];
 
 impl Resolver {
     /// Hears all sounds of the book, each once, in all bands that something follows.
-    pub(super) fn hear_all(&mut self, ears: Ears<'_>) {
+    pub(super) fn hear_all(&mut self, ears: SoundLoader<'_>) {
         for n in 0..self.entries.len() {
             let node = self.entries[n].node.clone();
             if node.kind() != Kind::SoundDecl {

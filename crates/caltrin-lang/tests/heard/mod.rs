@@ -6,7 +6,7 @@ use std::sync::{Arc, Mutex, PoisonError};
 use caltrin_core::program::Wanted;
 use caltrin_core::quantity::Seconds;
 use caltrin_core::sound::{Band, Hearing, Listener, Mark, STEPS};
-use caltrin_lang::{Beside, Reading, read_beside};
+use caltrin_lang::{Resources, Reading, read_with_resources};
 
 /// Where the sound of the tests begins to sound, and how loud it is then.
 pub const STRUCK: [(f64, f64); 4] = [(0.25, 0.8), (1.0, 0.4), (1.7, 0.6), (2.5, 0.2)];
@@ -95,8 +95,8 @@ pub fn read(text: &str, file: &str) -> Reading {
 
 /// [`read`] with axes, unit or strengths given out otherwise than the book says.
 pub fn read_for(text: &str, file: &str, wanted: Wanted) -> Reading {
-    let beside = Beside { books: &|_| Ok(STOCK.to_owned()), sounds: &once_by_name };
-    read_beside(text, file, beside, wanted)
+    let beside = Resources { books: &|_| Ok(STOCK.to_owned()), sounds: &once_by_name };
+    read_with_resources(text, file, beside, wanted)
 }
 
 /// What is heard in a WAV file of one channel and 16 bits with a plain head.

@@ -92,28 +92,28 @@ pub type Progress<'a> = &'a dyn Fn(&str, f64);
 
 /// Hears the sounds in a book's folder and below it.
 #[derive(Clone, Copy)]
-pub struct Ears<'a> {
+pub struct SoundLoader<'a> {
     folder: &'a Path,
     cache: Option<&'a Cache>,
     progress: Option<Progress<'a>>,
 }
 
-impl<'a> Ears<'a> {
+impl<'a> SoundLoader<'a> {
     /// For the sounds in a folder, without a cache.
     pub fn new(folder: &'a Path) -> Self {
-        Ears { folder, cache: None, progress: None }
+        SoundLoader { folder, cache: None, progress: None }
     }
 
     /// The same with a cache, if there is one.
     #[must_use]
     pub fn keeping(self, cache: Option<&'a Cache>) -> Self {
-        Ears { cache, ..self }
+        SoundLoader { cache, ..self }
     }
 
     /// The same, with someone told how far it has come.
     #[must_use]
     pub fn telling(self, progress: Option<Progress<'a>>) -> Self {
-        Ears { progress, ..self }
+        SoundLoader { progress, ..self }
     }
 
     /// Hears a sound, in bands of one's own besides the usual ones, or remembers it.
