@@ -69,7 +69,7 @@ fn played(program: &Program, id: caltrin_core::program::ExprId) -> Option<(Curve
     Some((curve, program.event_kept_in(kept).filter(|_| is_now)?))
 }
 
-/// s, the shortest time between two happenings of an event in the first minute.
+/// s, the shortest time between two schedule of an event in the first minute.
 fn shortest_gap(checked: &ValidatedProgram, event: EventId) -> Option<f64> {
     let mut run = Run::new(checked);
     run.listen();

@@ -254,7 +254,7 @@ impl Dues {
     }
 }
 
-/// Most happenings that a run remembers for who listens.
+/// Most schedule that a run remembers for who listens.
 const MOST_HEARD: usize = 100_000;
 
 /// Most events that happen by themselves in one call of [`Run::advance`].
@@ -314,7 +314,7 @@ impl<'a> Run<'a> {
 
     fn go(&mut self, to: Seconds, most: usize) {
         let end = kernel::clean_moment(to.0);
-        if self.checked.happenings().count > 0 {
+        if self.checked.schedule().count > 0 {
             // What lay ahead may lie elsewhere where time goes back.
             let back = end < self.state.now.0;
             self.dues.known &= !back;
@@ -341,15 +341,15 @@ impl<'a> Run<'a> {
 
     /// The same with the placing or lamp.
     fn next(&mut self) -> Option<(Seconds, EventId, u32)> {
-        let happenings = self.checked.happenings();
+        let schedule = self.checked.schedule();
         if !self.dues.known {
-            self.dues.each.resize(happenings.count, 0.0);
-            (0..happenings.timed.len()).for_each(|n| self.ask(n, None));
+            self.dues.each.resize(schedule.count, 0.0);
+            (0..schedule.timed.len()).for_each(|n| self.ask(n, None));
             self.dues.first();
             self.dues.known = true;
         }
-        let (n, index) = *happenings.whose.get(self.dues.first)?;
-        let event = happenings.timed[n as usize].event;
+        let (n, index) = *schedule.whose.get(self.dues.first)?;
+        let event = schedule.timed[n as usize].event;
         Some((Seconds(self.dues.each[self.dues.first]), event, index))
     }
 
@@ -357,7 +357,7 @@ impl<'a> Run<'a> {
     fn ask(&mut self, n: usize, index: Option<u32>) {
         let mut scratch = std::mem::take(&mut self.scratch);
         let mut looked = std::mem::take(&mut self.looked);
-        let timed = &self.checked.happenings().timed[n];
+        let timed = &self.checked.schedule().timed[n];
         for index in index.map_or(0..timed.count, |index| index..index + 1) {
             let at = (index, self.state.now.0);
             timed.due.numbers(self.setting(), at, &mut scratch, &mut looked);
@@ -443,7 +443,7 @@ impl<'a> Run<'a> {
     /// Lets happen at once what follows at this very moment from what the game did. What it does at moment 0 is
     /// how the run starts.
     fn settle(&mut self) {
-        if self.checked.happenings().follows && self.state.now.0 > 0.0 {
+        if self.checked.schedule().follows && self.state.now.0 > 0.0 {
             self.advance(self.state.now);
         }
     }
@@ -481,7 +481,7 @@ impl<'a> Run<'a> {
         let mut scratch = std::mem::take(&mut self.scratch);
         let mut looked = std::mem::take(&mut self.looked);
         let mut each = std::mem::take(&mut self.looked_each);
-        let happening = &self.checked.happenings().events[id.index()];
+        let happening = &self.checked.schedule().events[id.index()];
         let (bytecode, own) = &happening.own;
         bytecode.numbers(self.setting(), (index, self.state.now.0), &mut scratch, &mut looked);
         for (bytecode, which, count) in &happening.each {
@@ -498,7 +498,7 @@ impl<'a> Run<'a> {
         self.write(id, index, own, &looked);
         (self.scratch, self.looked, self.looked_each) = (scratch, looked, each);
         if self.dues.known {
-            for (n, all) in &self.checked.happenings().moves[id.index()] {
+            for (n, all) in &self.checked.schedule().moves[id.index()] {
                 self.ask(*n as usize, Some(index).filter(|_| !all));
             }
             self.dues.first();

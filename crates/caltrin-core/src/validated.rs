@@ -23,14 +23,14 @@ pub struct ValidatedProgram {
     bytecodes: Vec<Bytecode>,
     bounds: Vec<Vec<Bounds>>,
     signals: Vec<Bounds>,
-    happenings: Happenings,
+    schedule: EventSchedule,
     /// Where each input's numbers begin among all of a run's.
     places: Vec<usize>,
 }
 
 /// What the events are asked for.
 #[derive(Clone, Debug, PartialEq)]
-pub(crate) struct Happenings {
+pub(crate) struct EventSchedule {
     /// What happens by itself, in the book's order.
     pub timed: Vec<Timed>,
     /// How many of those there are, each placing's or lamp's counted.
@@ -41,7 +41,7 @@ pub(crate) struct Happenings {
     /// all placings or lamps and not only its own.
     pub moves: Vec<Vec<(u32, bool)>>,
     /// What each event does.
-    pub events: Vec<Happening>,
+    pub events: Vec<EventEffects>,
     /// Whether something may follow at the very moment at which the game does something.
     pub follows: bool,
 }
@@ -61,15 +61,15 @@ pub(crate) struct Timed {
 /// What an event does: what it looks at (for each of its writes whether it is done, and its values), and which
 /// writes those are.
 #[derive(Clone, Debug, PartialEq)]
-pub(crate) struct Happening {
+pub(crate) struct EventEffects {
     pub own: (Bytecode, Vec<usize>),
     /// The same for what each placing or lamp has, and how many of those there are for each of the event's. Nobody there looks at others of them, and
     /// nobody at what is the book's after it was written: these come first.
     pub each: Vec<(Bytecode, Vec<usize>, u32)>,
 }
 
-impl Happening {
-    fn of(program: &Program, event: &Event) -> Happening {
+impl EventEffects {
+    fn of(program: &Program, event: &Event) -> EventEffects {
         let bytecode = |home: &EventOwner, which: &[usize]| {
             let looked = which.iter().flat_map(|n| event.writes[*n].looks_at());
             Bytecode::of_values(program, home, &looked.collect::<Vec<_>>())
@@ -80,12 +80,12 @@ impl Happening {
         let each = each.map(|(home, which)| {
             (bytecode(home, &which), which, home.count() / event.home.count())
         });
-        Happening { own: (bytecode(&event.home, &own), own), each: each.collect() }
+        EventEffects { own: (bytecode(&event.home, &own), own), each: each.collect() }
     }
 }
 
-impl Happenings {
-    fn of(program: &Program) -> Happenings {
+impl EventSchedule {
+    fn of(program: &Program) -> EventSchedule {
         let dues: Vec<(EventId, ExprId)> =
             program.events().filter_map(|(id, event)| Some((id, event.due?))).collect();
         let heeds: Vec<FxHashSet<InputId>> =
@@ -111,12 +111,12 @@ impl Happenings {
             });
             moved.collect()
         });
-        Happenings {
+        EventSchedule {
             moves: moves.collect(),
             timed,
             count: whose.len(),
             whose,
-            events: program.events.iter().map(|event| Happening::of(program, event)).collect(),
+            events: program.events.iter().map(|event| EventEffects::of(program, event)).collect(),
             follows: program.follows(),
         }
     }
@@ -200,14 +200,14 @@ impl Program {
             return Err(problems);
         }
         let bytecodes = self.lights.iter().map(|light| Bytecode::of_light(&self, light)).collect();
-        let happenings = Happenings::of(&self);
+        let schedule = EventSchedule::of(&self);
         let mut places = Vec::with_capacity(self.inputs.len());
         let mut at = 0;
         for input in &self.inputs {
             places.push(at);
             at += crate::bytecode::slots(input) as usize;
         }
-        Ok(ValidatedProgram { program: self, bytecodes, bounds, signals, happenings, places })
+        Ok(ValidatedProgram { program: self, bytecodes, bounds, signals, schedule, places })
     }
 
     /// Inner reach beyond outer reach, inner cone beyond outer cone.
@@ -355,8 +355,8 @@ impl ValidatedProgram {
         self.places[id.index()]
     }
 
-    pub(crate) fn happenings(&self) -> &Happenings {
-        &self.happenings
+    pub(crate) fn schedule(&self) -> &EventSchedule {
+        &self.schedule
     }
 
     /// How many steps it takes to read a lamp of a light, which says what reading costs.

@@ -158,13 +158,13 @@ impl Places {
 }
 
 /// A lamp that is looked at, in a run from a state.
-pub(crate) type Looked<'a> = (&'a State, LightId, u32, LaneValue);
+pub(crate) type LaneQuery<'a> = (&'a State, LightId, u32, LaneValue);
 
 /// How many lamps are looked at together, so that what happens meanwhile happens once for them.
 const TOGETHER: usize = 64;
 
 /// Looks at lamps of one run.
-fn look(checked: &ValidatedProgram, lamps: &[Looked<'_>], window: Window) -> Vec<Lamp> {
+fn look(checked: &ValidatedProgram, lamps: &[LaneQuery<'_>], window: Window) -> Vec<Lamp> {
     let program = checked.program();
     let count = window.columns * window.each;
     let state = lamps[0].0;
@@ -249,7 +249,7 @@ fn gathered(places: Places, values: &[f32], window: Window) -> Lamp {
 /// Looks at many lamps, on as many cores as there are; the order is kept.
 pub(crate) fn look_at_all(
     checked: &ValidatedProgram,
-    lamps: &[Looked<'_>],
+    lamps: &[LaneQuery<'_>],
     window: Window,
 ) -> Vec<Lamp> {
     let cores = std::thread::available_parallelism().map_or(1, usize::from);

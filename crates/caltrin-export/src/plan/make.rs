@@ -14,8 +14,8 @@ use rustc_hash::{FxHashMap, FxHashSet};
 use super::body::Body;
 use super::reach::{Needs, Reached};
 use super::{
-    ChoicePlan, Code, Doing, Each, EventPlan, FieldPlan, Finish, Function, FunctionId, Helper,
-    Infix, InputPlan, LightPlan, Local, Looked, Part, Role, Source, Statement, Type, Written,
+    ChoicePlan, Code, EventWrites, Each, EventPlan, FieldPlan, Finish, Function, FunctionId, Helper,
+    Infix, InputPlan, LightPlan, Local, Locals, Part, Role, Source, Statement, Type, ConditionalWrite,
     prune, steps_up, visit_statement,
 };
 
@@ -232,7 +232,7 @@ impl Maker<'_> {
             statements.extend(body.lamp);
             statements.push(Statement::Return(value));
             prune(&mut [&mut statements], &[]);
-            Looked { locals: body.locals, statements }
+            Locals { locals: body.locals, statements }
         });
         Some(EventPlan {
             name: event.name.clone(),
@@ -250,9 +250,9 @@ impl Maker<'_> {
     }
 
     /// What an event does of these writes, to the book or to each lamp of an array.
-    fn doing(&self, lamps: &Light, writes: &[&Write]) -> Doing {
+    fn doing(&self, lamps: &Light, writes: &[&Write]) -> EventWrites {
         let place = |id: &InputId| self.inputs.iter().position(|known| known == id);
-        let writes: Vec<Written<ExprId>> = writes
+        let writes: Vec<ConditionalWrite<ExprId>> = writes
             .iter()
             .map(|write| {
                 let sets = write.sets.iter();
@@ -263,7 +263,7 @@ impl Maker<'_> {
                 };
                 let sets = sets.flat_map(parts).collect();
                 let sends = write.sends.map(|sends| (sends.line, sends.text, sends.lamp));
-                Written { when: write.when, sets, sends, slot: write.slot }
+                ConditionalWrite { when: write.when, sets, sends, slot: write.slot }
             })
             .filter(|written| !written.sets.is_empty() || written.sends.is_some())
             .collect();
@@ -290,7 +290,7 @@ impl Maker<'_> {
             }
         };
         let mut made = Vec::with_capacity(writes.len());
-        for Written { when, sets, sends, slot } in writes {
+        for ConditionalWrite { when, sets, sends, slot } in writes {
             let when = when.map(|when| {
                 let code = body.value(when, 0, false);
                 keep(&mut body, "turns", Type::Flag, code)
@@ -311,14 +311,14 @@ impl Maker<'_> {
                 let code = body.value(slot, 0, false);
                 keep(&mut body, "slot", Type::Number, code)
             });
-            made.push(Written { when, sets: values, sends, slot });
+            made.push(ConditionalWrite { when, sets: values, sends, slot });
         }
         let mut statements = body.shared;
         statements.extend(body.lamp);
         statements.extend(named);
-        let results: Vec<&Code> = made.iter().flat_map(Written::all).collect();
+        let results: Vec<&Code> = made.iter().flat_map(ConditionalWrite::all).collect();
         prune(&mut [&mut statements], &results);
-        Doing { looked: Looked { locals: body.locals, statements }, writes: made }
+        EventWrites { looked: Locals { locals: body.locals, statements }, writes: made }
     }
 
     pub fn curve(&mut self, id: CurveId) {

@@ -433,7 +433,7 @@ pub struct EventPlan {
     /// How many numbers the book's event comes with.
     pub numbers: usize,
     /// When it happens next by itself; `None` where the game fires it.
-    pub due: Option<Looked>,
+    pub due: Option<Locals>,
     /// Whether it may follow at the very moment at which the game does something.
     pub follows: bool,
     /// Whether it happens whenever the game sets the clock.
@@ -441,18 +441,18 @@ pub struct EventPlan {
     /// How many there are, if each placing or lamp has its own.
     pub count: Option<u32>,
     /// What it writes of its own and of the book's.
-    pub own: Doing,
+    pub own: EventWrites,
     /// What it writes for each placing or lamp, before that.
     pub each: Vec<Each>,
 }
 
 /// What an event does.
 #[derive(Clone, Debug, PartialEq)]
-pub struct Doing {
+pub struct EventWrites {
     /// What it looks at before it writes anything.
-    pub looked: Looked,
+    pub looked: Locals,
     /// What it writes, under which conditions: an input's place among [`Plan::inputs`] and its value.
-    pub writes: Vec<Written<Code>>,
+    pub writes: Vec<ConditionalWrite<Code>>,
 }
 
 /// What an event does to each placing or lamp.
@@ -463,7 +463,7 @@ pub struct Each {
     /// How many there are for each of the event's.
     pub count: u32,
     /// What it does.
-    pub does: Doing,
+    pub does: EventWrites,
 }
 
 impl EventPlan {
@@ -473,7 +473,7 @@ impl EventPlan {
     }
 }
 
-impl Doing {
+impl EventWrites {
     /// Which of the hour, the number of days and the run's moment it asks for.
     pub fn asks(&self) -> [bool; 3] {
         moments(|wanted| {
@@ -485,13 +485,13 @@ impl Doing {
 
     fn look(&self, look: &mut impl FnMut(&Code)) {
         self.looked.statements.iter().for_each(|statement| visit_statement(statement, look));
-        self.writes.iter().flat_map(Written::all).for_each(|code| code.visit(look));
+        self.writes.iter().flat_map(ConditionalWrite::all).for_each(|code| code.visit(look));
     }
 }
 
 /// A write.
 #[derive(Clone, Debug, PartialEq)]
-pub struct Written<T> {
+pub struct ConditionalWrite<T> {
     /// Under which condition.
     pub when: Option<T>,
     /// Which inputs, and which parts of them, are given which values.
@@ -503,7 +503,7 @@ pub struct Written<T> {
     pub slot: Option<T>,
 }
 
-impl<T> Written<T> {
+impl<T> ConditionalWrite<T> {
     /// All that it is made of, in order.
     pub fn all(&self) -> impl Iterator<Item = &T> {
         let values = self.sets.iter().map(|(.., value)| value);
@@ -557,7 +557,7 @@ pub struct QueuePlan {
 
 /// What code looks at: names for parts of it, and statements that give them.
 #[derive(Clone, Debug, PartialEq)]
-pub struct Looked {
+pub struct Locals {
     /// The names of the locals.
     pub locals: Vec<String>,
     /// Their values; of a moment that is due, with its return at the end.
@@ -569,7 +569,7 @@ fn moments(mut uses: impl FnMut(&Code) -> bool) -> [bool; 3] {
     [Code::Clock(Dial::Hour), Code::Clock(Dial::Days), Code::Now].map(|code| uses(&code))
 }
 
-impl Looked {
+impl Locals {
     /// Which of the hour, the number of days and the run's moment it asks for.
     pub fn asks(&self) -> [bool; 3] {
         moments(|wanted| {

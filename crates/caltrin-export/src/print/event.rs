@@ -1,7 +1,7 @@
 //! What events do.
 
 use super::{FileNames, Scope, Spelling};
-use crate::plan::{Code, Doing, EventPlan, NoticePlan, Plan, Written};
+use crate::plan::{Code, EventWrites, EventPlan, NoticePlan, Plan, ConditionalWrite};
 
 /// Most events that happen by themselves in one call of `advance`; as the evaluator has it.
 pub const MOST_AT_ONCE: u32 = caltrin_core::run::MOST_AT_ONCE;
@@ -87,7 +87,7 @@ pub fn named<S: Spelling>(
 pub fn event_code<S: Spelling>(
     scope: &Scope<'_, S>,
     plan: &Plan,
-    does: &Doing,
+    does: &EventWrites,
     depth: usize,
 ) -> String {
     let mut out = String::new();
@@ -105,7 +105,7 @@ pub fn event_code<S: Spelling>(
             out.push_str(&format!("{}{end}\n", S::INDENT.repeat(depth)));
         }
     };
-    let set = |Written { sets, slot, .. }: &Written<Code>| -> Vec<String> {
+    let set = |ConditionalWrite { sets, slot, .. }: &ConditionalWrite<Code>| -> Vec<String> {
         let slot = slot.as_ref().map(|slot| scope.spelling.whole(&scope.expression(slot)));
         let index = slot.as_deref().unwrap_or(&scope.index);
         let each = sets.iter().map(|(place, part, value)| {
@@ -116,7 +116,7 @@ pub fn event_code<S: Spelling>(
         });
         each.collect()
     };
-    let send = |Written { sends, .. }: &Written<Code>| -> Option<String> {
+    let send = |ConditionalWrite { sends, .. }: &ConditionalWrite<Code>| -> Option<String> {
         let (line, text, lamp) = sends.as_ref()?;
         let text = scope.expression(text);
         let lamp = lamp.map_or_else(|| scope.index.clone(), |n| scope.spelling.word(n));

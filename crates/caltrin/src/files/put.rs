@@ -221,7 +221,7 @@ enum How {
     Exchanged,
     /// By its name; the old one is kept apart.
     Renamed,
-    /// Written into the old one, whose content is kept apart.
+    /// ConditionalWrite into the old one, whose content is kept apart.
     Within,
 }
 
