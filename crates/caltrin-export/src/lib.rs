@@ -5,7 +5,7 @@
 //! 1. [`plan::Plan::of`] decides once, for all languages, what a file holds: functions, order,
 //!    shared parts, known answers.
 //! 2. A [`target::Target`] spells the plan; [`mod@print`], [`names`] and [`number`] are what the
-//!    spellings share, and each language's `kernel.*` is the kernel as a real file of that language.
+//!    syntaxes share, and each language's `kernel.*` is the kernel as a real file of that language.
 //! 3. [`prove::prove`] compiles and runs the files and compares every value with the evaluator, bit by
 //!    bit. Putting them in place is the front door's (`caltrin::files`).
 

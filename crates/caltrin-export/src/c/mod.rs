@@ -1,6 +1,6 @@
 //! C99: one header with everything in it, no heap, no globals.
 
-mod spelling;
+mod syntax;
 
 use std::fmt::Write;
 use std::path::Path;
@@ -13,13 +13,13 @@ use crate::plan::{
 };
 use crate::print::{
     ALL_DONE, DUE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
-    Spelling, about_table, at_line, choice_code, clock_code, clock_names, describe,
+    Syntax, about_table, at_line, choice_code, clock_code, clock_names, describe,
     describe_choice, describe_event, describe_input, describe_light, each_index, event_code,
     folded, kernel_parts, moment_lines, named, notice_code, prover_acts, prover_sets,
     self_test_code, setter_values, spark_code, table_lines, texts,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
-use spelling::Ansi;
+use syntax::Ansi;
 
 /// The language.
 pub struct C;
@@ -81,7 +81,7 @@ impl<'p> File<'p> {
 
     fn scope(&self, locals: Vec<String>) -> Scope<'_, Ansi> {
         Scope {
-            spelling: &Ansi,
+            syntax: &Ansi,
             names: &self.names,
             locals,
             now: "t".to_owned(),
@@ -717,7 +717,7 @@ fn part_of(field: &FieldPlan, n: usize) -> String {
 
 /// A field's name as a legal one; the names of a lamp's fields are never taken by others.
 fn field_name(field: &FieldPlan) -> String {
-    Namer::avoiding(Ansi::TAKEN, &cased(&field.name, Case::Snake))
+    Namer::avoiding(Ansi::RESERVED, &cased(&field.name, Case::Snake))
 }
 
 fn about_function(function: &Function, plan: &Plan) -> String {
@@ -738,7 +738,7 @@ impl Target for C {
     }
 
     fn reserved(&self) -> &'static [&'static str] {
-        Ansi::TAKEN
+        Ansi::RESERVED
     }
 
     fn print(&self, plan: &Plan) -> String {

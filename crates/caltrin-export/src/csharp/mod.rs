@@ -1,6 +1,6 @@
 //! C#: one struct, no `unsafe`, no dependency, no heap, no globals. What Mono's `mcs` compiles.
 
-mod spelling;
+mod syntax;
 
 use std::fmt::Write;
 use std::path::Path;
@@ -13,13 +13,13 @@ use crate::plan::{
 };
 use crate::print::{
     ALL_DONE, DUE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
-    Spelling, about_table, at_line, choice_code, clock_code, clock_names, describe,
+    Syntax, about_table, at_line, choice_code, clock_code, clock_names, describe,
     describe_choice, describe_event, describe_input, describe_light, each_index, event_code,
     folded, kernel_parts, moment_lines, named, notice_code, prover_acts, prover_sets,
     self_test_code, setter_values, spark_code, table_lines,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
-use spelling::Cs;
+use syntax::Cs;
 
 /// The language.
 pub struct CSharp;
@@ -107,7 +107,7 @@ impl<'p> File<'p> {
 
     fn scope(&self, locals: Vec<String>) -> Scope<'_, Cs> {
         Scope {
-            spelling: &Cs,
+            syntax: &Cs,
             names: &self.names,
             locals,
             now: "t".to_owned(),
@@ -590,7 +590,7 @@ fn many(field: &str, ty: &str, slots: usize, bytes: usize) -> String {
 }
 
 fn part_of(field: &FieldPlan, n: usize) -> String {
-    let name = Namer::avoiding(Cs::TAKEN, &cased(&field.name, Case::Pascal));
+    let name = Namer::avoiding(Cs::RESERVED, &cased(&field.name, Case::Pascal));
     match field.suffixes.get(n) {
         Some(part) => format!("{name}{}", part.to_ascii_uppercase()),
         None => name,
@@ -635,7 +635,7 @@ impl Target for CSharp {
     }
 
     fn reserved(&self) -> &'static [&'static str] {
-        Cs::TAKEN
+        Cs::RESERVED
     }
 
     fn print(&self, plan: &Plan) -> String {

@@ -1,7 +1,7 @@
 //! JavaScript: one ES module with JSDoc types, no dependency, no globals, and nothing allocated
 //! while reading into a lamp that the caller keeps.
 
-mod spelling;
+mod syntax;
 
 use std::fmt::Write;
 use std::path::Path;
@@ -14,13 +14,13 @@ use crate::plan::{
 };
 use crate::print::{
     ALL_DONE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
-    Spelling, about_table, at_line, choice_code, clock_code, clock_names, describe,
+    Syntax, about_table, at_line, choice_code, clock_code, clock_names, describe,
     describe_choice, describe_event, describe_input, describe_light, each_index, event_code,
     folded, kernel_parts, moment_lines, named, notice_code, prover_acts, prover_sets,
     self_test_code, setter_values, spark_code, table_lines, texts,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
-use spelling::Js;
+use syntax::Js;
 
 /// The language.
 pub struct JavaScript;
@@ -93,7 +93,7 @@ impl<'p> File<'p> {
 
     fn scope(&self, locals: Vec<String>) -> Scope<'_, Js> {
         Scope {
-            spelling: &Js,
+            syntax: &Js,
             names: &self.names,
             locals,
             now: "t".to_owned(),
@@ -612,7 +612,7 @@ impl Target for JavaScript {
     }
 
     fn reserved(&self) -> &'static [&'static str] {
-        Js::TAKEN
+        Js::RESERVED
     }
 
     fn print(&self, plan: &Plan) -> String {

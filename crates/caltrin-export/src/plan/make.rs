@@ -14,7 +14,7 @@ use rustc_hash::{FxHashMap, FxHashSet};
 use super::body::Body;
 use super::reach::{Needs, Reached};
 use super::{
-    ChoicePlan, Code, EventWrites, Each, EventPlan, FieldPlan, Finish, Function, FunctionId, Helper,
+    ChoicePlan, Code, EventWrites, Each, EventPlan, FieldPlan, OutputConversion, Function, FunctionId, Helper,
     Infix, InputPlan, LightPlan, Local, Locals, Part, Role, Source, Statement, Type, ConditionalWrite,
     prune, steps_up, visit_statement,
 };
@@ -379,8 +379,8 @@ impl Maker<'_> {
                     code => {
                         let bounds = checked.bounds(id, drive.field);
                         let bounds = bounds.map_or(Interval::of(0.0), |b| b.part(part));
-                        let finish = match Finish::of(bounds) {
-                            Finish::Single if steps_up(&code) => Finish::Convert,
+                        let finish = match OutputConversion::of(bounds) {
+                            OutputConversion::Single if steps_up(&code) => OutputConversion::Convert,
                             finish => finish,
                         };
                         Part::Code(code, finish)

@@ -251,13 +251,13 @@ pub enum Part {
     /// The same always: already as it leaves the kernel.
     Constant(f32),
     /// To be computed and turned into a single.
-    Code(Code, Finish),
+    Code(Code, OutputConversion),
 }
 
 /// How a computed number becomes a single. All give the same bits; what the bounds show to be
 /// needless is left out.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Finish {
+pub enum OutputConversion {
     /// It is never near zero nor beyond a single: a plain conversion.
     Convert,
     /// It is never beyond a single: `to_single`.
@@ -266,24 +266,24 @@ pub enum Finish {
     Output,
 }
 
-impl Finish {
-    fn of(bounds: Interval) -> Finish {
+impl OutputConversion {
+    fn of(bounds: Interval) -> OutputConversion {
         let most = f64::from(f32::MAX);
         if bounds.lo < -most || bounds.hi > most {
-            Finish::Output
+            OutputConversion::Output
         } else if bounds.lo >= kernel::SMALLEST || bounds.hi <= -kernel::SMALLEST {
-            Finish::Convert
+            OutputConversion::Convert
         } else {
-            Finish::Single
+            OutputConversion::Single
         }
     }
 
     /// The function of the kernel that does it.
     pub fn helper(self) -> Option<Helper> {
         match self {
-            Finish::Convert => None,
-            Finish::Single => Some(Helper::ToSingle),
-            Finish::Output => Some(Helper::ToOutput),
+            OutputConversion::Convert => None,
+            OutputConversion::Single => Some(Helper::ToSingle),
+            OutputConversion::Output => Some(Helper::ToOutput),
         }
     }
 }

@@ -2,7 +2,7 @@
 
 use caltrin_core::program::{Dial, Share};
 
-use super::{FileNames, Spelling};
+use super::{FileNames, Syntax};
 use crate::plan::{
     Code, FieldPlan, Function, FunctionId, Infix, Local, Part, Prefix, Role, Statement,
 };
@@ -10,7 +10,7 @@ use crate::plan::{
 /// What expressions of one function or light are printed with.
 pub struct Scope<'a, S> {
     /// The language.
-    pub spelling: &'a S,
+    pub syntax: &'a S,
     /// The file's names.
     pub names: &'a FileNames,
     /// The names of the locals.
@@ -40,7 +40,7 @@ enum Binding {
     Atom,
 }
 
-impl<S: Spelling> Scope<'_, S> {
+impl<S: Syntax> Scope<'_, S> {
     /// The same in a function, to which moment, seed and clock come as parameters.
     pub fn inside(self, function: &Function) -> Self {
         let name_of = |role: Role| {
@@ -79,10 +79,10 @@ impl<S: Spelling> Scope<'_, S> {
         match code {
             Code::Number(v) => {
                 let binding = if v.is_sign_negative() { Binding::Sign } else { Binding::Atom };
-                (self.spelling.number(*v), binding)
+                (self.syntax.number(*v), binding)
             }
-            Code::Word(v) => (self.spelling.word(*v), Binding::Atom),
-            Code::Flag(v) => (self.spelling.flag(*v), Binding::Atom),
+            Code::Word(v) => (self.syntax.word(*v), Binding::Atom),
+            Code::Flag(v) => (self.syntax.flag(*v), Binding::Atom),
             Code::Local(local) => (self.local(*local).to_owned(), Binding::Atom),
             Code::Now => (self.now.clone(), Binding::Atom),
             Code::Seed => (self.seed.clone(), Binding::Atom),
@@ -91,29 +91,29 @@ impl<S: Spelling> Scope<'_, S> {
             Code::Index(share) => (self.index(*share), Binding::Sum),
             Code::IndexNumber(share) => {
                 let index = self.index(*share);
-                (self.spelling.index_number(&index, *share != Share::LAMP), Binding::Sign)
+                (self.syntax.index_number(&index, *share != Share::LAMP), Binding::Sign)
             }
             Code::Input(n, part, index) => {
                 let index = index.as_ref().map(|index| match **index {
-                    Code::Index(share) => self.spelling.place(&self.index(share)),
+                    Code::Index(share) => self.syntax.place(&self.index(share)),
                     _ => self.expression(index),
                 });
                 let names = &self.names.inputs[*n];
                 let part = (!names.suffixes.is_empty()).then_some(*part);
-                (self.spelling.input(names, index.as_deref(), part), Binding::Atom)
+                (self.syntax.input(names, index.as_deref(), part), Binding::Atom)
             }
-            Code::IsChosen(n) => (self.spelling.chosen(&self.names.choices[*n]), Binding::Atom),
+            Code::IsChosen(n) => (self.syntax.chosen(&self.names.choices[*n]), Binding::Atom),
             Code::Weight(n, option) => {
-                (self.spelling.weight(&self.names.choices[*n], *option), Binding::Atom)
+                (self.syntax.weight(&self.names.choices[*n], *option), Binding::Atom)
             }
             Code::FreeSpark(n) => {
-                (self.spelling.free(&self.prefix, &self.names.sparks[*n]), Binding::Atom)
+                (self.syntax.free(&self.prefix, &self.names.sparks[*n]), Binding::Atom)
             }
             Code::NextHour(hour, after) => {
-                let (hour, after) = (self.spelling.number(*hour), self.expression(after));
-                (self.spelling.strikes(&self.prefix, &hour, &after), Binding::Atom)
+                let (hour, after) = (self.syntax.number(*hour), self.expression(after));
+                (self.syntax.strikes(&self.prefix, &hour, &after), Binding::Atom)
             }
-            Code::Table(n) => (self.spelling.table(&self.names.tables[*n]), Binding::Atom),
+            Code::Table(n) => (self.syntax.table(&self.names.tables[*n]), Binding::Atom),
             Code::Prefix(sign, a) => {
                 let sign = match sign {
                     Prefix::Minus => "-",
@@ -157,7 +157,7 @@ impl<S: Spelling> Scope<'_, S> {
                 let least = if S::BLOCKS { Binding::Choice } else { Binding::Or };
                 // Where a block is told by braces, its condition needs none.
                 let condition = if S::BLOCKS { Binding::Choice } else { Binding::Or };
-                let text = self.spelling.choose(
+                let text = self.syntax.choose(
                     &self.at_least(c, condition),
                     &self.at_least(a, least),
                     &self.at_least(b, least),
@@ -165,7 +165,7 @@ impl<S: Spelling> Scope<'_, S> {
                 (text, Binding::Choice)
             }
             Code::Helper(helper, all) => {
-                let name = format!("{}{}", self.prefix, self.spelling.helper(*helper));
+                let name = format!("{}{}", self.prefix, self.syntax.helper(*helper));
                 (format!("{name}({})", self.list(all)), Binding::Atom)
             }
             Code::Call(id, all) => {
@@ -178,10 +178,10 @@ impl<S: Spelling> Scope<'_, S> {
     fn index(&self, share: Share) -> String {
         let mut text = self.index.clone();
         if share.lamps != 1 {
-            text = self.spelling.quotient(&text, share.lamps);
+            text = self.syntax.quotient(&text, share.lamps);
         }
         match share.of {
-            Some(of) => format!("{text} % {}", self.spelling.word(of)),
+            Some(of) => format!("{text} % {}", self.syntax.word(of)),
             None => text,
         }
     }
@@ -189,15 +189,15 @@ impl<S: Spelling> Scope<'_, S> {
     /// What a number, or on or off, of a lamp is set to.
     pub fn output(&self, field: &FieldPlan, part: &Part) -> String {
         match part {
-            Part::Constant(v) if field.flag => self.spelling.flag(*v != 0.0),
+            Part::Constant(v) if field.flag => self.syntax.flag(*v != 0.0),
             Part::Code(code, _) if field.flag => self.expression(code),
-            Part::Constant(v) => self.spelling.single(*v),
+            Part::Constant(v) => self.syntax.single(*v),
             Part::Code(code, finish) => {
                 let value = self.expression(code);
                 match finish.helper() {
-                    None => self.spelling.convert(&value),
+                    None => self.syntax.convert(&value),
                     Some(helper) => {
-                        format!("{}{}({value})", self.prefix, self.spelling.helper(helper))
+                        format!("{}{}({value})", self.prefix, self.syntax.helper(helper))
                     }
                 }
             }
@@ -219,20 +219,20 @@ impl<S: Spelling> Scope<'_, S> {
             match statement {
                 Statement::Let(local, ty, code) => {
                     let value = self.expression(code);
-                    line(out, &self.spelling.constant(*ty, self.local(*local), &value));
+                    line(out, &self.syntax.constant(*ty, self.local(*local), &value));
                 }
                 Statement::When(condition, block) => {
                     let condition = self.expression(condition);
                     let short = match &block[..] {
                         [Statement::Return(value)] => {
-                            self.spelling.when_return(&condition, &self.expression(value))
+                            self.syntax.when_return(&condition, &self.expression(value))
                         }
                         _ => None,
                     };
                     if let Some(short) = short {
                         line(out, &short);
                     } else {
-                        line(out, &self.spelling.when(&condition));
+                        line(out, &self.syntax.when(&condition));
                         self.block(block, depth + 1, top, out);
                         if let Some(end) = S::END {
                             line(out, end);
@@ -241,7 +241,7 @@ impl<S: Spelling> Scope<'_, S> {
                 }
                 Statement::Return(code) => {
                     let last = depth == top && n + 1 == all.len();
-                    line(out, &self.spelling.give(&self.expression(code), last));
+                    line(out, &self.syntax.give(&self.expression(code), last));
                 }
             }
         }

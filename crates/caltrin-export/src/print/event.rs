@@ -1,6 +1,6 @@
 //! What events do.
 
-use super::{FileNames, Scope, Spelling};
+use super::{FileNames, Scope, Syntax};
 use crate::plan::{Code, EventWrites, EventPlan, NoticePlan, Plan, ConditionalWrite};
 
 /// Most events that happen by themselves in one call of `advance`; as the evaluator has it.
@@ -62,8 +62,8 @@ pub fn given(plan: &Plan, event: &EventPlan) -> Vec<(usize, usize, String)> {
 
 /// The names of an event's locals, and those of the numbers that the game gives it: the input's place and part, and
 /// what the argument is called in the file.
-pub fn named<S: Spelling>(
-    spelling: &S,
+pub fn named<S: Syntax>(
+    syntax: &S,
     names: &FileNames,
     (plan, event): (&Plan, &EventPlan),
     own: &[&str],
@@ -77,14 +77,14 @@ pub fn named<S: Spelling>(
         .cloned()
         .chain(given.iter().map(|(.., n)| n.clone()))
         .collect();
-    let mut locals = names.locals(spelling, &wanted, own);
+    let mut locals = names.locals(syntax, &wanted, own);
     let arguments = locals.split_off(event.own.looked.locals.len());
     let given = given.into_iter().zip(arguments);
     (locals, given.map(|((place, part, _), name)| (place, part, name)).collect())
 }
 
 /// What an event does: what it looks at, then what it writes.
-pub fn event_code<S: Spelling>(
+pub fn event_code<S: Syntax>(
     scope: &Scope<'_, S>,
     plan: &Plan,
     does: &EventWrites,
@@ -95,7 +95,7 @@ pub fn event_code<S: Spelling>(
     let mut block = |when: &Option<Code>, lines: Vec<String>| {
         let inner = depth + usize::from(when.is_some());
         if let Some(when) = when.as_ref().filter(|_| !lines.is_empty()) {
-            let head = scope.spelling.when(&scope.expression(when));
+            let head = scope.syntax.when(&scope.expression(when));
             out.push_str(&format!("{}{head}\n", S::INDENT.repeat(depth)));
         }
         for line in &lines {
@@ -106,22 +106,22 @@ pub fn event_code<S: Spelling>(
         }
     };
     let set = |ConditionalWrite { sets, slot, .. }: &ConditionalWrite<Code>| -> Vec<String> {
-        let slot = slot.as_ref().map(|slot| scope.spelling.whole(&scope.expression(slot)));
+        let slot = slot.as_ref().map(|slot| scope.syntax.whole(&scope.expression(slot)));
         let index = slot.as_deref().unwrap_or(&scope.index);
         let each = sets.iter().map(|(place, part, value)| {
             let index = plan.inputs[*place].count.map(|_| index);
             let part = Some(*part).filter(|_| !plan.inputs[*place].suffixes.is_empty());
             let (names, value) = (&scope.names.inputs[*place], scope.expression(value));
-            scope.spelling.put(names, index, part, &value)
+            scope.syntax.put(names, index, part, &value)
         });
         each.collect()
     };
     let send = |ConditionalWrite { sends, .. }: &ConditionalWrite<Code>| -> Option<String> {
         let (line, text, lamp) = sends.as_ref()?;
         let text = scope.expression(text);
-        let lamp = lamp.map_or_else(|| scope.index.clone(), |n| scope.spelling.word(n));
-        let what = format!("{}, {text}, {lamp}", scope.spelling.word(*line));
-        Some(scope.spelling.send(&scope.prefix, &what))
+        let lamp = lamp.map_or_else(|| scope.index.clone(), |n| scope.syntax.word(n));
+        let what = format!("{}, {text}, {lamp}", scope.syntax.word(*line));
+        Some(scope.syntax.send(&scope.prefix, &what))
     };
     // Where a lamp is follows from all that is written, so what sends comes last.
     let places = plan.queue.is_some_and(|queue| queue.positions.is_some());
@@ -137,11 +137,11 @@ pub fn event_code<S: Spelling>(
 }
 
 /// Which lamp the `n`-th is that an event does something to, written out.
-pub fn each_index<S: Spelling>(spelling: &S, event: &EventPlan, count: u32) -> String {
+pub fn each_index<S: Syntax>(syntax: &S, event: &EventPlan, count: u32) -> String {
     match (event.count, count) {
         (None, _) => "n".to_owned(),
         (Some(_), 1) => "index".to_owned(),
-        (Some(_), count) => format!("index * {} + n", spelling.word(count)),
+        (Some(_), count) => format!("index * {} + n", syntax.word(count)),
     }
 }
 
@@ -158,8 +158,8 @@ const TEXT_LINES: [&str; 5] = [
 /// takes. `each` writes what is known of the `n`-th line that sends, `place` where the lamp of one is: told the line, the
 /// light and its field. Lines of the source that end in `//: placed` or `//: nowhere` stand where any notice comes from
 /// a place, or none does.
-pub fn notice_code<S: Spelling>(
-    spelling: &S,
+pub fn notice_code<S: Syntax>(
+    syntax: &S,
     plan: &Plan,
     names: &FileNames,
     source: &str,
@@ -185,10 +185,10 @@ pub fn notice_code<S: Spelling>(
                 line.replace("AXIS", ["X", "Y", "Z"][part]).replace("axis", ["x", "y", "z"][part]);
             if let Some(place) = queue.positions {
                 let names = &names.inputs[place];
-                let own = spelling.input(names, Some("at"), Some(part));
+                let own = syntax.input(names, Some("at"), Some(part));
                 line = line.replace("KEPT", &own);
                 if let Some((head, value)) = line.split_once("KEEP ") {
-                    line = format!("{head}{}", spelling.put(names, Some("at"), Some(part), value));
+                    line = format!("{head}{}", syntax.put(names, Some("at"), Some(part), value));
                 }
             }
             code.push_str(&line);

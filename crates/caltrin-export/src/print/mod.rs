@@ -28,9 +28,9 @@ pub use self_test::{SelfTestSpelling, self_test_code};
 pub use words::{at_line, describe, describe_choice, describe_input, describe_light};
 
 /// How a language spells things.
-pub trait Spelling {
+pub trait Syntax {
     /// Key words and other names that no identifier may have.
-    const TAKEN: &'static [&'static str];
+    const RESERVED: &'static [&'static str];
     /// How functions are written.
     const FUNCTIONS: Case;
     /// How types are written.
@@ -102,7 +102,7 @@ pub trait Spelling {
     fn table(&self, name: &str) -> String {
         name.to_owned()
     }
-    /// Whether the branches of [`Spelling::choose`] stand in blocks of their own.
+    /// Whether the branches of [`Syntax::choose`] stand in blocks of their own.
     const BLOCKS: bool = false;
     /// How equality of two doubles is asked.
     const EQUAL: &'static str = "==";
@@ -112,7 +112,7 @@ pub trait Spelling {
     const OR: &'static str = "||";
     /// What stands before what is not so.
     const NOT: &'static str = "!";
-    /// The line that closes the block that [`Spelling::when`] opens, if there is one.
+    /// The line that closes the block that [`Syntax::when`] opens, if there is one.
     const END: Option<&'static str> = Some("}");
     /// A kernel function's name.
     fn helper(&self, helper: Helper) -> String {

@@ -1,6 +1,6 @@
 //! The names of a file's own things.
 
-use super::Spelling;
+use super::Syntax;
 use crate::names::{Case, Namer, cased};
 use crate::plan::{Helper, Plan, clock_fields};
 
@@ -79,12 +79,12 @@ pub struct LightNames {
 impl FileNames {
     /// Names everything of a plan. `own` are names that the file uses anyway; functions get
     /// `prefix`.
-    pub fn of<S: Spelling>(spelling: &S, plan: &Plan, own: &[&str], prefix: &str) -> Self {
-        let mut namer = Namer::without(S::TAKEN.iter().chain(own).copied());
+    pub fn of<S: Syntax>(syntax: &S, plan: &Plan, own: &[&str], prefix: &str) -> Self {
+        let mut namer = Namer::without(S::RESERVED.iter().chain(own).copied());
         for helper in Helper::ALL.iter().copied() {
-            namer.take(&format!("{prefix}{}", spelling.helper(helper)));
+            namer.take(&format!("{prefix}{}", syntax.helper(helper)));
         }
-        let mut fields = Namer::without(S::TAKEN.iter().copied().chain(["now", "seed", "due"]));
+        let mut fields = Namer::without(S::RESERVED.iter().copied().chain(["now", "seed", "due"]));
         for (field, ..) in plan.clock.iter().flat_map(clock_fields) {
             fields.take(&cased(field, S::FIELDS));
         }
@@ -187,7 +187,7 @@ impl FileNames {
     }
 
     /// Locals' names, which fall together neither with each other nor with the file's names.
-    pub fn locals<S: Spelling>(&self, _: &S, names: &[String], own: &[&str]) -> Vec<String> {
+    pub fn locals<S: Syntax>(&self, _: &S, names: &[String], own: &[&str]) -> Vec<String> {
         let mut namer = Namer::without([]);
         let mut take = |name: &str| namer.take_within(name, Some(&self.namer));
         for name in own {

@@ -3,12 +3,12 @@
 use caltrin_core::program::{Entries, Table};
 use caltrin_core::sound::TICKS;
 
-use super::{ChoiceNames, Spelling};
+use super::{ChoiceNames, Syntax};
 use crate::plan::{ChoicePlan, ClockPlan, InputPlan};
 
 /// The code of a language that keeps a choice, with its names in it.
-pub fn choice_code<S: Spelling>(
-    spelling: &S,
+pub fn choice_code<S: Syntax>(
+    syntax: &S,
     source: &str,
     (choice, names): (&ChoicePlan, &ChoiceNames),
     settle: &str,
@@ -22,7 +22,7 @@ pub fn choice_code<S: Spelling>(
         .replace("SET", &names.set)
         .replace("WEIGHT", &names.weight)
         .replace("COUNT", &choice.options.len().to_string())
-        .replace("OVER", &spelling.number(choice.over))
+        .replace("OVER", &syntax.number(choice.over))
 }
 
 /// What the hour and the number of days are called in a light.
@@ -31,8 +31,8 @@ pub fn clock_names() -> [String; 2] {
 }
 
 /// The code of a language that keeps the clock, with its numbers in it.
-pub fn clock_code<S: Spelling>(
-    spelling: &S,
+pub fn clock_code<S: Syntax>(
+    syntax: &S,
     source: &str,
     clock: &ClockPlan,
     set: Option<&str>,
@@ -59,9 +59,9 @@ pub fn clock_code<S: Spelling>(
         code.push_str(strikes);
     }
     code.replace("BY_HOUR", set.unwrap_or_default())
-        .replace("PACE", &spelling.number(clock.change_rate))
-        .replace("START", &spelling.number(clock.start))
-        .replace("RATE", &spelling.number(clock.rate))
+        .replace("PACE", &syntax.number(clock.change_rate))
+        .replace("START", &syntax.number(clock.start))
+        .replace("RATE", &syntax.number(clock.rate))
 }
 
 /// What the values of a setter are called.
@@ -74,9 +74,9 @@ pub fn setter_values(input: &InputPlan) -> &'static [&'static str] {
 }
 
 /// The entries of a table, eight a line, each line indented.
-pub fn table_lines<S: Spelling>(spelling: &S, table: &Table, indent: &str) -> String {
+pub fn table_lines<S: Syntax>(syntax: &S, table: &Table, indent: &str) -> String {
     let all: Vec<String> = match &table.entries {
-        Entries::Numbers(all) => all.iter().map(|v| spelling.number(*v)).collect(),
+        Entries::Numbers(all) => all.iter().map(|v| syntax.number(*v)).collect(),
         // A place and a level each: six digits and two.
         Entries::Words(all) => all.iter().map(|word| format!("{word:#x}")).collect(),
     };

@@ -2,7 +2,7 @@
 
 use std::fmt::Write;
 
-use super::{Rs, Spelling};
+use super::{Rs, Syntax};
 use crate::plan::{InputPlan, Plan, clock_fields};
 use crate::print::FileNames;
 

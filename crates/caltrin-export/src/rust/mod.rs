@@ -1,7 +1,7 @@
 //! Rust: one module, no dependency, no heap, no globals.
 
 mod bytes;
-mod spelling;
+mod syntax;
 
 use std::fmt::Write;
 use std::path::Path;
@@ -14,13 +14,13 @@ use crate::plan::{
 };
 use crate::print::{
     ALL_DONE, DUE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
-    Spelling, about_table, at_line, choice_code, clock_code, clock_names, describe,
+    Syntax, about_table, at_line, choice_code, clock_code, clock_names, describe,
     describe_choice, describe_event, describe_input, describe_light, each_index, event_code,
     folded, kernel_parts, moment_lines, named, notice_code, prover_acts, prover_sets,
     self_test_code, setter_values, spark_code, table_lines, texts,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
-use spelling::Rs;
+use syntax::Rs;
 
 /// The language.
 pub struct Rust;
@@ -94,7 +94,7 @@ impl<'p> File<'p> {
 
     fn scope(&self, locals: Vec<String>) -> Scope<'_, Rs> {
         Scope {
-            spelling: &Rs,
+            syntax: &Rs,
             names: &self.names,
             locals,
             now: "t".to_owned(),
@@ -627,7 +627,7 @@ fn part_of(field: &FieldPlan, n: usize) -> String {
 }
 
 fn field_name(field: &FieldPlan) -> String {
-    Namer::avoiding(Rs::TAKEN, &cased(&field.name, Case::Snake))
+    Namer::avoiding(Rs::RESERVED, &cased(&field.name, Case::Snake))
 }
 
 /// What the host takes.
@@ -661,7 +661,7 @@ impl Target for Rust {
     }
 
     fn reserved(&self) -> &'static [&'static str] {
-        Rs::TAKEN
+        Rs::RESERVED
     }
 
     fn print(&self, plan: &Plan) -> String {

@@ -3,13 +3,13 @@
 use crate::names::Case;
 use crate::number;
 use crate::plan::{FieldPlan, Type};
-use crate::print::{ChoiceNames, InputNames, LightNames, SelfTestSpelling, Spelling};
+use crate::print::{ChoiceNames, InputNames, LightNames, SelfTestSpelling, Syntax};
 
 /// How Rust spells things.
 pub(super) struct Rs;
 
-impl Spelling for Rs {
-    const TAKEN: &'static [&'static str] = &[
+impl Syntax for Rs {
+    const RESERVED: &'static [&'static str] = &[
         "as",
         "break",
         "const",

@@ -3,13 +3,13 @@
 use crate::names::Case;
 use crate::number;
 use crate::plan::{FieldPlan, Type};
-use crate::print::{ChoiceNames, InputNames, LightNames, SelfTestSpelling, Spelling};
+use crate::print::{ChoiceNames, InputNames, LightNames, SelfTestSpelling, Syntax};
 
 /// How JavaScript spells things.
 pub(super) struct Js;
 
-impl Spelling for Js {
-    const TAKEN: &'static [&'static str] = &[
+impl Syntax for Js {
+    const RESERVED: &'static [&'static str] = &[
         "await",
         "break",
         "case",

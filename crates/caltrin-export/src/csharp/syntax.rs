@@ -4,13 +4,13 @@ use super::type_name;
 use crate::names::Case;
 use crate::number;
 use crate::plan::{FieldPlan, Type};
-use crate::print::{ChoiceNames, InputNames, LightNames, SelfTestSpelling, Spelling};
+use crate::print::{ChoiceNames, InputNames, LightNames, SelfTestSpelling, Syntax};
 
 /// How C# spells things.
 pub(super) struct Cs;
 
-impl Spelling for Cs {
-    const TAKEN: &'static [&'static str] = &[
+impl Syntax for Cs {
+    const RESERVED: &'static [&'static str] = &[
         "abstract",
         "as",
         "base",
