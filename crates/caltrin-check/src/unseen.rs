@@ -13,7 +13,7 @@ pub(crate) const RULE: Rule = Rule {
     title: "never visible",
     explanation: "The guaranteed ranges show that a part of the book has no effect: a lamp whose \
         strength is never above zero, a condition that is always or never true, or a range that \
-        its value never enters. The usual cause is an omitted unit, or a limit left over from an \
+        its value never enters. The default cause is an omitted unit, or a limit left over from an \
         earlier version.",
 };
 

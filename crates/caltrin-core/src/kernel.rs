@@ -534,11 +534,11 @@ pub fn clean_moment(t: f64) -> f64 {
 }
 
 /// What the game sets an input to, as the kernel takes it: kept within its bounds, and what is no
-/// finite number is the input's default, `usual`.
+/// finite number is the input's default, `fallback`.
 #[inline]
-pub fn clean_input(v: f64, lo: f64, hi: f64, usual: f64) -> f64 {
+pub fn clean_input(v: f64, lo: f64, hi: f64, fallback: f64) -> f64 {
     if !v.is_finite() {
-        return usual;
+        return fallback;
     }
     let v = if v.abs() > SMALLEST { v } else { 0.0 };
     clamp(v, lo, hi)

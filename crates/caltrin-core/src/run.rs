@@ -166,10 +166,10 @@ impl Inputs {
         let before: u32 = program.inputs().take(id.index()).map(|(_, input)| slots(input)).sum();
         let width = input.kind.width();
         let at = before as usize + index as usize * width;
-        let (usual, value) = (numbers_of(input.default), numbers_of(value));
+        let (default, value) = (numbers_of(input.default), numbers_of(value));
         for n in 0..width {
             self.numbers[at + n] =
-                kernel::clean_input(value[n], input.bounds.lo, input.bounds.hi, usual[n]);
+                kernel::clean_input(value[n], input.bounds.lo, input.bounds.hi, default[n]);
         }
         Ok(())
     }
@@ -427,13 +427,13 @@ impl<'a> Run<'a> {
         for (n, id) in described.values.iter().enumerate() {
             let input = program.input(*id);
             let value = values.get(n).copied().flatten().filter(|v| fits(*v, input.kind));
-            let (value, usual) =
+            let (value, default) =
                 (numbers_of(value.unwrap_or(input.default)), numbers_of(input.default));
             let width = input.kind.width();
             let at = self.checked.place_of(*id) + index as usize * width;
             for part in 0..width {
                 let (lo, hi) = (input.bounds.lo, input.bounds.hi);
-                let value = kernel::clean_input(value[part], lo, hi, usual[part]);
+                let value = kernel::clean_input(value[part], lo, hi, default[part]);
                 self.state.inputs.numbers[at + part] = value;
             }
         }

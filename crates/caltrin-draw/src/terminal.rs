@@ -39,7 +39,7 @@ const LEVELS: [char; 8] = [
 ];
 /// From dark to bright, for those who see no colors.
 const SHADES: [char; 5] = [' ', '\u{2591}', '\u{2592}', '\u{2593}', '\u{2588}'];
-/// The usual look of the sixteen colors, 8-bit sRGB.
+/// The default look of the sixteen colors, 8-bit sRGB.
 const SIXTEEN: [[u8; 3]; 16] = [
     [0, 0, 0],
     [170, 0, 0],

@@ -553,14 +553,14 @@ fn replays(checked: &ValidatedProgram, which: &[usize]) -> Vec<Asked> {
             let frame = |n: u32| {
                 let chance =
                     kernel::to_unit(kernel::draw(kernel::chance_key(0x0f7a_3e5d, pattern), n));
-                let usual = match pattern {
+                let default = match pattern {
                     0 => 1.0 / 60.0,
                     1 => 1.0 / 24.0,
                     2 => 0.002 + 0.1 * chance,
                     _ if n % 23 == 22 => 2.7,
                     _ => 1.0 / 90.0,
                 };
-                usual.max(least)
+                default.max(least)
             };
             replay(checked, rehearsal, frame, &mut asked);
         }

@@ -78,12 +78,12 @@ fn positions_in_a_fitting_count_from_the_placing() {
 
 #[test]
 fn the_odd_one_out_and_a_placing_of_its_own_strength() {
-    let usual = levels(&checked(FITTING), "row.one");
+    let default = levels(&checked(FITTING), "row.one");
     let own = FITTING.replace("(5m, 5m, 5m) }", "(5m, 5m, 5m); strength 7lm }");
     let odd = own.replace("(10m, 0m, 0m) }", "(10m, 0m, 0m); except [2] { strength 0lm } }");
-    for (usual, odd) in usual.iter().zip(&levels(&checked(&odd), "row.one")) {
+    for (default, odd) in default.iter().zip(&levels(&checked(&odd), "row.one")) {
         assert_eq!(odd[2], 0.0);
-        assert_eq!([odd[0], odd[1], odd[3]], [usual[0], usual[1], usual[3]]);
+        assert_eq!([odd[0], odd[1], odd[3]], [default[0], default[1], default[3]]);
     }
     let book = checked(&own);
     let id = book.program().light_named("single.one").unwrap();

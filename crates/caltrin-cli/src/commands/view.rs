@@ -158,7 +158,7 @@ pub fn run(arguments: &Arguments) -> Done {
     }
     // Day and night are too far apart for one exposure.
     let hours = moments.iter().filter(|when| when.hour.is_some()).count();
-    let usual = if hours > 1 && !moving { Exposure::Each } else { Exposure::Fitted };
+    let default = if hours > 1 && !moving { Exposure::Each } else { Exposure::Fitted };
     let chosen = match &arguments.light[..] {
         [] => None,
         names => Some(lights(&checked, names)?),
@@ -185,7 +185,7 @@ pub fn run(arguments: &Arguments) -> Done {
         moments,
         start: Some(start),
         rehearsal,
-        exposure: arguments.exposure.unwrap_or(usual),
+        exposure: arguments.exposure.unwrap_or(default),
         width: arguments.width.unwrap_or(if moving { 640 } else { 1280 }),
         lights: chosen,
     };

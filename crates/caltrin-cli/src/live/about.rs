@@ -70,7 +70,7 @@ pub fn about(checked: &ValidatedProgram, findings: &[Finding], plan: &Plan) -> V
         .zip(&bindings.inputs)
         .map(|((_, planned), names)| {
             let input = program.input(planned.id);
-            let usual = match input.default {
+            let default = match input.default {
                 Constant::Scalar(v) => json!([v]),
                 Constant::Vector(v) => json!(v),
                 Constant::OnOff(on) => json!([on]),
@@ -82,7 +82,7 @@ pub fn about(checked: &ValidatedProgram, findings: &[Finding], plan: &Plan) -> V
                 "count": input.count(),
                 "kind": input.kind.to_string(),
                 "parts": input.kind.width(),
-                "usual": usual,
+                "default": default,
                 "lo": input.bounds.lo,
                 "hi": input.bounds.hi,
                 "unit": program.space().symbol(input.kind),
@@ -105,14 +105,14 @@ pub fn about(checked: &ValidatedProgram, findings: &[Finding], plan: &Plan) -> V
         .map(|((_, event), fire)| {
             let about = event.note.as_ref().map_or("", |note| &note.text);
             // Fired from the page it comes with its defaults.
-            let usual = event.values.iter().map(|place| &plan.inputs[*place]);
-            let usual = usual.flat_map(|input| {
-                input.usual.iter().map(|v| match input.flag {
+            let default = event.values.iter().map(|place| &plan.inputs[*place]);
+            let default = default.flat_map(|input| {
+                input.default.iter().map(|v| match input.flag {
                     true => Value::Bool(*v != 0.0),
                     false => json!(*v),
                 })
             });
-            let values: Vec<Value> = usual.collect();
+            let values: Vec<Value> = default.collect();
             let fields = event.values.iter().map(|place| plan.inputs[*place].id);
             let fields: Vec<Value> = fields.map(|id| given(program, id)).collect();
             json!({
@@ -162,7 +162,7 @@ pub fn about(checked: &ValidatedProgram, findings: &[Finding], plan: &Plan) -> V
 /// A value that comes with an event, as a control of the page needs it.
 fn given(program: &Program, id: InputId) -> Value {
     let input = program.input(id);
-    let usual = match input.default {
+    let default = match input.default {
         Constant::Scalar(v) => json!([v]),
         Constant::Vector(v) => json!(v),
         Constant::OnOff(on) => json!([on]),
@@ -171,7 +171,7 @@ fn given(program: &Program, id: InputId) -> Value {
         "name": input.name.rsplit('.').next().unwrap_or_default(),
         "kind": input.kind.to_string(),
         "parts": input.kind.width(),
-        "usual": usual,
+        "default": default,
         "lo": input.bounds.lo,
         "hi": input.bounds.hi,
         "unit": program.space().symbol(input.kind),
@@ -214,8 +214,8 @@ fn rehearsals(program: &Program) -> Vec<Value> {
             let event = program.event(*id);
             let mut given = Vec::new();
             for (n, value) in event.values.iter().enumerate() {
-                let usual = program.input(*value).default;
-                given.extend(numbers(values.get(n).copied().flatten().unwrap_or(usual)));
+                let default = program.input(*value).default;
+                given.extend(numbers(values.get(n).copied().flatten().unwrap_or(default)));
             }
             let indices: Vec<u32> = which.indices().collect();
             json!({ "at": at, "name": event.name, "given": given, "indices": indices })

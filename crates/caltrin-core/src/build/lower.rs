@@ -315,9 +315,9 @@ impl<'a> Lowering<'a> {
             (Function::Hue, &[color, by]) => builder.turn_hue(color, by),
             (Function::Scaled, &[color, by]) => builder.scaled(color, by),
             (Function::Kelvin, &[kelvins]) => builder.kelvin(kelvins),
-            (Function::Except(n), &[odd, usual]) => {
+            (Function::Except(n), &[odd, default]) => {
                 let odd_one = builder.is_index(owner, n)?;
-                builder.select(odd_one, odd, usual)
+                builder.select(odd_one, odd, default)
             }
             // Each function is made above with as many operands as it takes.
             (function, operands) => {

@@ -204,7 +204,7 @@ enum Function {
     Scaled,
     /// Kelvins.
     Kelvin,
-    /// The odd one, the usual one.
+    /// The odd one, the default one.
     Except(u32),
 }
 

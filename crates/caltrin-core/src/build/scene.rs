@@ -234,8 +234,8 @@ impl Book {
         default: Constant,
         ends: Option<[f64; 2]>,
     ) -> Value<K> {
-        let usual = || make(Tree::Constant(default, K::KIND));
-        let Some(event) = event.id() else { return usual() };
+        let default = || make(Tree::Constant(default, K::KIND));
+        let Some(event) = event.id() else { return default() };
         let made = (|| {
             let value = self.builder.constant(default, K::KIND);
             let range = match ends {
@@ -250,7 +250,7 @@ impl Book {
             Ok((input, value)) => make(Tree::Given(input, value)),
             Err(error) => {
                 self.refuse(&format!("value `{name}`"), error);
-                usual()
+                default()
             }
         }
     }

@@ -40,7 +40,7 @@ impl ProgramBuilder {
         let mut changed = false;
         for (channel, values) in driven {
             let Some(value) = values.first_mut() else { continue };
-            let usual = *value;
+            let default = *value;
             if channel.fields == [Field::Intensity] {
                 for (by, left) in &group.dims {
                     let one = self.number(1.0, Kind::Number)?;
@@ -56,10 +56,10 @@ impl ProgramBuilder {
                     *value = self.select(less, tinted, *value)?;
                 }
             }
-            if *value != usual {
+            if *value != default {
                 changed = true;
                 if let Some(of) = of {
-                    *value = self.select(of, *value, usual)?;
+                    *value = self.select(of, *value, default)?;
                 }
             }
         }

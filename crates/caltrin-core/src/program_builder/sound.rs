@@ -335,8 +335,8 @@ impl ProgramBuilder {
         let targets = playback.hearing.targets(asked.measure, asked.full, asked.gate);
         let follower = Follower { attack: asked.attack, release: asked.release };
         let length = playback.hearing.length();
-        let usual = if playback.loops { Playing::Round } else { Playing::Once };
-        let Some(envelope) = Envelope::of(follower, &targets, length, usual) else {
+        let default = if playback.loops { Playing::Round } else { Playing::Once };
+        let Some(envelope) = Envelope::of(follower, &targets, length, default) else {
             return Err(SemanticError::NotHeard(name));
         };
         let mut at = playback.place;

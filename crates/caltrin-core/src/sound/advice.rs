@@ -45,12 +45,12 @@ impl Hearing {
         let found =
             if range > STEADY { turns(&level, low, high) } else { [Vec::new(), Vec::new()] };
         // From a fifth to four fifths takes ln 4 time constants.
-        let time = |all: &[usize], least: f64, most: f64, usual: Seconds| match middle(all) {
+        let time = |all: &[usize], least: f64, most: f64, default: Seconds| match middle(all) {
             Some(steps) => {
                 let seconds = steps as f64 / f64::from(STEPS) / 4f64.ln();
                 Seconds(seconds.clamp(least, most))
             }
-            None => usual,
+            None => default,
         };
         let whole =
             |seconds: Seconds, step: f64| Seconds((seconds.0 / step).round().max(1.0) * step);

@@ -218,8 +218,8 @@ impl Look<'_> {
             add(&mut at, offset);
         }
         let cone = (self.light.kind == LightKind::Spot).then(|| {
-            let half = |field, usual: f32| {
-                let full: f32 = self.number(field).unwrap_or(usual);
+            let half = |field, default: f32| {
+                let full: f32 = self.number(field).unwrap_or(default);
                 (full / 2.0).to_radians().cos()
             };
             let (inner, outer) = (half(Field::ConeInner, 0.0), half(Field::ConeOuter, 90.0));

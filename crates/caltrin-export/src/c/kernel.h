@@ -649,12 +649,12 @@ static inline double caltrin_clean_moment(double t)
 }
 
 //: clean_input
-/* What is no finite number is `usual`; the rest is kept within its bounds. */
-static inline double caltrin_clean_input(double v, double lo, double hi, double usual)
+/* What is no finite number is `fallback`; the rest is kept within its bounds. */
+static inline double caltrin_clean_input(double v, double lo, double hi, double fallback)
 {
     uint64_t bits;
     memcpy(&bits, &v, sizeof bits);
-    if ((bits & 0x7ff0000000000000u) == 0x7ff0000000000000u) return usual;
+    if ((bits & 0x7ff0000000000000u) == 0x7ff0000000000000u) return fallback;
     if (v >= -1e-30 && v <= 1e-30) v = 0.0;
     return caltrin_clamp(v, lo, hi);
 }

@@ -211,12 +211,12 @@ impl<'p> File<'p> {
                 }
                 None => ("    ", ""),
             };
-            for (part, usual) in input.usual.iter().enumerate() {
+            for (part, default) in input.default.iter().enumerate() {
                 let place =
                     if input.suffixes.is_empty() { String::new() } else { format!("[{part}]") };
-                let usual =
-                    if input.flag { (*usual != 0.0).to_string() } else { Ansi.number(*usual) };
-                let _ = writeln!(out, "{indent}run.{}{index}{place} = {usual};", names.field);
+                let default =
+                    if input.flag { (*default != 0.0).to_string() } else { Ansi.number(*default) };
+                let _ = writeln!(out, "{indent}run.{}{index}{place} = {default};", names.field);
             }
             if input.count.is_some() {
                 out.push_str("    }\n");
@@ -230,9 +230,9 @@ impl<'p> File<'p> {
         if input.flag {
             return value.to_owned();
         }
-        let [lo, hi, usual] =
-            [input.bounds.lo, input.bounds.hi, input.usual[part]].map(|v| Ansi.number(v));
-        format!("{}clean_input({value}, {lo}, {hi}, {usual})", self.prefix)
+        let [lo, hi, default] =
+            [input.bounds.lo, input.bounds.hi, input.default[part]].map(|v| Ansi.number(v));
+        format!("{}clean_input({value}, {lo}, {hi}, {default})", self.prefix)
     }
 
     fn setter(&self, input: &InputPlan, names: &InputNames, out: &mut String) {
@@ -454,7 +454,7 @@ impl<'p> File<'p> {
         let index = event.count.map(|_| "index");
         for (place, part, name) in &given {
             let (input, names) = (&self.plan.inputs[*place], &self.names.inputs[*place]);
-            let part_of = (input.usual.len() > 1).then_some(*part);
+            let part_of = (input.default.len() > 1).then_some(*part);
             let value = self.cleaned(input, *part, name);
             let _ = writeln!(out, "    {}", Ansi.put(names, index, part_of, &value));
         }
@@ -834,7 +834,7 @@ impl Target for C {
                 let (verb, set) = (FIRST_SET + n as u32, &names.set);
                 let index = input.count.map_or("", |_| "0, ");
                 let value = if input.flag { "to != 0.0" } else { "to" };
-                let values = vec![value; input.usual.len()].join(", ");
+                let values = vec![value; input.default.len()].join(", ");
                 format!(
                     "            if (asked.acts[act][0] == {verb}.0) {set}(&run, {index}{values});"
                 )

@@ -660,10 +660,10 @@ internal static class Kernel
     }
 
     //: clean_input
-    /// <summary>What is no finite number is usual; the rest is kept within its bounds.</summary>
-    static double CleanInput(double v, double lo, double hi, double usual)
+    /// <summary>What is no finite number is fallback; the rest is kept within its bounds.</summary>
+    static double CleanInput(double v, double lo, double hi, double fallback)
     {
-        if (!(v >= -1.7976931348623157e308 && v <= 1.7976931348623157e308)) return usual;
+        if (!(v >= -1.7976931348623157e308 && v <= 1.7976931348623157e308)) return fallback;
         return Clamp(v < -1e-30 || v > 1e-30 ? v : 0.0, lo, hi);
     }
 

@@ -78,9 +78,9 @@ fn cleaned(input: &InputPlan, part: usize, value: &str) -> String {
     if input.flag {
         return value.to_owned();
     }
-    let [lo, hi, usual] =
-        [input.bounds.lo, input.bounds.hi, input.usual[part]].map(|v| Cs.number(v));
-    format!("CleanInput({value}, {lo}, {hi}, {usual})")
+    let [lo, hi, default] =
+        [input.bounds.lo, input.bounds.hi, input.default[part]].map(|v| Cs.number(v));
+    format!("CleanInput({value}, {lo}, {hi}, {default})")
 }
 
 struct File<'p> {
@@ -241,12 +241,12 @@ impl<'p> File<'p> {
         }
         for (input, names) in self.plan.inputs.iter().zip(&self.names.inputs) {
             let field = &names.field;
-            for (part, usual) in input.usual.iter().enumerate() {
+            for (part, default) in input.default.iter().enumerate() {
                 let value =
-                    if input.flag { (*usual != 0.0).to_string() } else { Cs.number(*usual) };
+                    if input.flag { (*default != 0.0).to_string() } else { Cs.number(*default) };
                 let _ = match input.count {
                     Some(count) => {
-                        let n = if input.usual.len() > 1 {
+                        let n = if input.default.len() > 1 {
                             format!("3u * n + {part}u")
                         } else {
                             "n".to_owned()
@@ -384,7 +384,7 @@ impl<'p> File<'p> {
         let index = event.count.map(|_| "index");
         for (place, part, name) in &given {
             let (input, names) = (&self.plan.inputs[*place], &self.names.inputs[*place]);
-            let part_of = (input.usual.len() > 1).then_some(*part);
+            let part_of = (input.default.len() > 1).then_some(*part);
             let value = cleaned(input, *part, name);
             let _ = writeln!(out, "    {}", Cs.put(names, index, part_of, &value));
         }
@@ -776,7 +776,7 @@ impl Target for CSharp {
                 let (verb, set) = (FIRST_SET + n as u32, &names.set);
                 let index = input.count.map_or("", |_| "0u, ");
                 let value = if input.flag { "to != 0.0" } else { "to" };
-                let values = vec![value; input.usual.len()].join(", ");
+                let values = vec![value; input.default.len()].join(", ");
                 format!(
                     "                    if (inputs[act] == {verb}.0) run.{set}({index}{values});"
                 )

@@ -645,9 +645,9 @@ function cleanMoment(t) {
 }
 
 //: clean_input
-/** What is no finite number is `usual`; the rest is kept within its bounds. @param {number} v @param {number} lo @param {number} hi @param {number} usual @returns {number} */
-function cleanInput(v, lo, hi, usual) {
-  if (!Number.isFinite(v)) return usual;
+/** What is no finite number is `fallback`; the rest is kept within its bounds. @param {number} v @param {number} lo @param {number} hi @param {number} fallback @returns {number} */
+function cleanInput(v, lo, hi, fallback) {
+  if (!Number.isFinite(v)) return fallback;
   return clamp(v < -1e-30 || v > 1e-30 ? v : 0.0, lo, hi);
 }
 

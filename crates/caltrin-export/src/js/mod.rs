@@ -76,9 +76,9 @@ fn cleaned(input: &InputPlan, part: usize, value: &str) -> String {
     if input.flag {
         return value.to_owned();
     }
-    let [lo, hi, usual] =
-        [input.bounds.lo, input.bounds.hi, input.usual[part]].map(|v| Js.number(v));
-    format!("cleanInput({value}, {lo}, {hi}, {usual})")
+    let [lo, hi, default] =
+        [input.bounds.lo, input.bounds.hi, input.default[part]].map(|v| Js.number(v));
+    format!("cleanInput({value}, {lo}, {hi}, {default})")
 }
 
 struct File<'p> {
@@ -153,7 +153,7 @@ impl<'p> File<'p> {
     fn defaults(&self) -> String {
         let each = |(input, names): (&InputPlan, &InputNames)| {
             let spell = |v: &f64| if input.flag { (*v != 0.0).to_string() } else { Js.number(*v) };
-            let parts: Vec<String> = input.usual.iter().map(spell).collect();
+            let parts: Vec<String> = input.default.iter().map(spell).collect();
             let one =
                 if parts.len() > 1 { format!("[{}]", parts.join(", ")) } else { parts.join("") };
             match input.count {
@@ -340,7 +340,7 @@ impl<'p> File<'p> {
         let index = event.count.map(|_| "index");
         for (place, part, name) in &given {
             let (input, names) = (&self.plan.inputs[*place], &self.names.inputs[*place]);
-            let part_of = (input.usual.len() > 1).then_some(*part);
+            let part_of = (input.default.len() > 1).then_some(*part);
             let value = cleaned(input, *part, name);
             let _ = writeln!(out, "  {}", Js.put(names, index, part_of, &value));
         }
@@ -737,7 +737,7 @@ impl Target for JavaScript {
                 let (verb, set) = (FIRST_SET + n as u32, &names.set);
                 let index = input.count.map_or("", |_| "0, ");
                 let value = if input.flag { "to !== 0" } else { "to" };
-                let values = vec![value; input.usual.len()].join(", ");
+                let values = vec![value; input.default.len()].join(", ");
                 format!("    if (kind === {verb}) book.{set}(run, {index}{values});")
             },
         );

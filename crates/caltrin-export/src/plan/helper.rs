@@ -150,7 +150,7 @@ helpers! {
     Faded "faded" [Lerp, EaseSmooth, Clamp],
     /// `clean_moment(t)`
     CleanMoment "clean_moment" [Clamp],
-    /// `clean_input(v, lo, hi, usual)`
+    /// `clean_input(v, lo, hi, fallback)`
     CleanInput "clean_input" [Clamp],
     /// `at_most(index, last)`
     AtMost "at_most" [],

@@ -180,7 +180,7 @@ impl Maker<'_> {
                 Size::Many(n) => Some(n),
                 Size::One | Size::Open => None,
             },
-            usual: match input.default {
+            default: match input.default {
                 Constant::Scalar(v) => vec![v],
                 Constant::Vector(v) => v.to_vec(),
                 Constant::OnOff(on) => vec![f64::from(u8::from(on))],

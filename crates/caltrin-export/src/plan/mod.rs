@@ -414,7 +414,7 @@ pub struct InputPlan {
     /// How many there are, if there is one for each placing or lamp.
     pub count: Option<u32>,
     /// Each part until the game sets it; on is 1.
-    pub usual: Vec<f64>,
+    pub default: Vec<f64>,
     /// What it is kept within.
     pub bounds: Interval,
 }
@@ -601,7 +601,7 @@ impl EventPlan {
 impl InputPlan {
     /// How many numbers it is made of, all placings or lamps together.
     pub fn slots(&self) -> usize {
-        self.usual.len() * self.count.unwrap_or(1) as usize
+        self.default.len() * self.count.unwrap_or(1) as usize
     }
 
     /// Its bounds in words.

@@ -52,7 +52,7 @@ pub fn given(plan: &Plan, event: &EventPlan) -> Vec<(usize, usize, String)> {
     let each = event.values.iter().flat_map(|place| {
         let input = &plan.inputs[*place];
         let own = input.name.rsplit('.').next().unwrap_or_default();
-        (0..input.usual.len()).map(move |part| {
+        (0..input.default.len()).map(move |part| {
             let suffix = input.suffixes.get(part).map_or(String::new(), |s| format!("_{s}"));
             (*place, part, format!("{own}{suffix}"))
         })

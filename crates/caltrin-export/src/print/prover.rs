@@ -14,7 +14,7 @@ pub fn prover_sets(
     let (mut before, mut out) = (0, String::new());
     for (n, input) in plan.given() {
         let names = &names.inputs[n];
-        let width = input.usual.len();
+        let width = input.default.len();
         let slots = (0..width).map(|part| format!("{width} * n + {}", before + part)).collect();
         out.push_str(&each(input, names, slots));
         out.push('\n');
@@ -45,7 +45,7 @@ pub fn prover_acts(
                 // Which of the numbers that are given each is; of on and off, whether that is not 0.
                 let each = event.values.iter().zip(&event.offsets).flat_map(|(place, offset)| {
                     let input = &plan.inputs[*place];
-                    (0..input.usual.len()).map(move |part| (offset + part, input.flag))
+                    (0..input.default.len()).map(move |part| (offset + part, input.flag))
                 });
                 let mut flags = each.collect::<Vec<_>>().into_iter();
                 let act = (names.events[place].act.as_str(), event.count.is_some());

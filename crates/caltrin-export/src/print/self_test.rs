@@ -156,7 +156,7 @@ fn cases<S: SelfTestSpelling>(
                 let event = &plan.events[*place];
                 let mut flags = event.values.iter().flat_map(|place| {
                     let input = &plan.inputs[*place];
-                    std::iter::repeat_n(input.flag, input.usual.len())
+                    std::iter::repeat_n(input.flag, input.default.len())
                 });
                 let index = event.count.map(|_| nth(*index));
                 let all: Vec<String> = index.into_iter().chain(values(&mut flags, all)).collect();

@@ -37,11 +37,11 @@ fn numbers(plan: &Plan, names: &FileNames) -> Vec<Numbers> {
         all.push(Numbers { field: names.from.clone(), many: false, parts: parts.collect() });
     }
     for (input, names) in plan.inputs.iter().zip(&names.inputs).filter(|(i, _)| !i.flag) {
-        let range = |usual: &f64| [input.bounds.lo, input.bounds.hi, *usual];
+        let range = |default: &f64| [input.bounds.lo, input.bounds.hi, *default];
         all.push(Numbers {
             field: names.field.clone(),
             many: input.count.is_some(),
-            parts: input.usual.iter().map(range).collect(),
+            parts: input.default.iter().map(range).collect(),
         });
     }
     all

@@ -633,10 +633,10 @@ fn clean_moment(t: f64) -> f64 {
 }
 
 //: clean_input
-/// What is no finite number is `usual`; the rest is kept within its bounds.
-fn clean_input(v: f64, lo: f64, hi: f64, usual: f64) -> f64 {
+/// What is no finite number is `fallback`; the rest is kept within its bounds.
+fn clean_input(v: f64, lo: f64, hi: f64, fallback: f64) -> f64 {
     if !v.is_finite() {
-        return usual;
+        return fallback;
     }
     let v = if v < -1e-30 || v > 1e-30 { v } else { 0.0 };
     clamp(v, lo, hi)

@@ -77,9 +77,9 @@ fn cleaned(input: &InputPlan, part: usize, value: &str) -> String {
     if input.flag {
         return value.to_owned();
     }
-    let [lo, hi, usual] =
-        [input.bounds.lo, input.bounds.hi, input.usual[part]].map(|v| Rs.number(v));
-    format!("clean_input({value}, {lo}, {hi}, {usual})")
+    let [lo, hi, default] =
+        [input.bounds.lo, input.bounds.hi, input.default[part]].map(|v| Rs.number(v));
+    format!("clean_input({value}, {lo}, {hi}, {default})")
 }
 
 struct File<'p> {
@@ -178,7 +178,7 @@ impl<'p> File<'p> {
     fn defaults(&self) -> String {
         let each = |(input, names): (&InputPlan, &InputNames)| {
             let spell = |v: &f64| if input.flag { (*v != 0.0).to_string() } else { Rs.number(*v) };
-            let parts: Vec<String> = input.usual.iter().map(spell).collect();
+            let parts: Vec<String> = input.default.iter().map(spell).collect();
             let one =
                 if parts.len() > 1 { format!("[{}]", parts.join(", ")) } else { parts.join("") };
             match input.count {
@@ -361,7 +361,7 @@ impl<'p> File<'p> {
         let index = event.count.map(|_| "index");
         for (place, part, name) in &given {
             let (input, names) = (&self.plan.inputs[*place], &self.names.inputs[*place]);
-            let part_of = (input.usual.len() > 1).then_some(*part);
+            let part_of = (input.default.len() > 1).then_some(*part);
             let value = cleaned(input, *part, name);
             let _ = writeln!(out, "        {}", Rs.put(names, index, part_of, &value));
         }
@@ -811,7 +811,7 @@ impl Target for Rust {
                 let (verb, set) = (FIRST_SET + n as u32, &names.set);
                 let index = input.count.map_or("", |_| "0, ");
                 let value = if input.flag { "act(2) != 0.0" } else { "act(2)" };
-                let values = vec![value; input.usual.len()].join(", ");
+                let values = vec![value; input.default.len()].join(", ");
                 format!("                {verb} => run.{set}({index}{values}),")
             },
         );

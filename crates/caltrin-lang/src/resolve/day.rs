@@ -403,13 +403,13 @@ impl Resolver {
         let rises = self.one_value(rises, ValueKind::Hour, "write `rises 07:40`");
         let sets = self.one_value(sets, ValueKind::Hour, "write `sets 16:10`");
         let mut heights = Vec::with_capacity(2);
-        for (word, usual) in [("highest", 50.0), ("lowest", -50.0)] {
+        for (word, default) in [("highest", 50.0), ("lowest", -50.0)] {
             heights.push(match find(word) {
                 Some(line) => {
-                    let help = format!("write `{word} {usual}deg`");
+                    let help = format!("write `{word} {default}deg`");
                     self.one_value(line, ValueKind::Angle, &help)
                 }
-                None => self.builder.number(usual, ValueKind::Angle).ok(),
+                None => self.builder.number(default, ValueKind::Angle).ok(),
             });
         }
         let twilight = match find("twilight") {

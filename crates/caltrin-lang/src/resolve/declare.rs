@@ -318,8 +318,8 @@ impl Resolver {
         self.here = around.position;
         let node = body.children().find(says)?;
         let made = self.property(&node, kind, owner);
-        let usual = made.as_ref().and_then(|(_, values)| values.last().copied())?;
-        let mut at = usual;
+        let default = made.as_ref().and_then(|(_, values)| values.last().copied())?;
+        let mut at = default;
         for exception in body.children().filter(|child| child.kind() == Kind::Except) {
             let Some(odd) = exception.children().find(says) else { continue };
             let index = self.exception_index(&exception)?;
@@ -371,9 +371,9 @@ impl Resolver {
         let number = self.exception_index(node)?;
         for child in node.children().filter(|c| c.kind() == Kind::Property) {
             let (channel, odd) = self.property(&child, kind, owner)?;
-            let usual = driven.iter_mut().find(|(other, _)| other.name == channel.name);
-            let Some((_, usual)) = usual.filter(|(_, usual)| usual.len() == odd.len()) else {
-                // A usual value with a mistake was told already.
+            let default = driven.iter_mut().find(|(other, _)| other.name == channel.name);
+            let Some((_, default)) = default.filter(|(_, default)| default.len() == odd.len()) else {
+                // A default value with a mistake was told already.
                 let said = node.parent().is_some_and(|body| {
                     body.children()
                         .filter(|c| c.kind() == Kind::Property)
@@ -391,13 +391,13 @@ impl Resolver {
                 return None;
             };
             let mut mixed = Vec::with_capacity(odd.len());
-            for (usual, odd) in usual.iter().zip(odd) {
+            for (default, odd) in default.iter().zip(odd) {
                 let is_odd = self.builder.is_index(owner, number);
                 let is_odd = self.fits(is_odd, node)?;
-                let made = self.builder.select(is_odd, odd, *usual);
+                let made = self.builder.select(is_odd, odd, *default);
                 mixed.push(self.fits(made, &child)?);
             }
-            *usual = mixed;
+            *default = mixed;
         }
         Some(())
     }

@@ -114,7 +114,7 @@ pub struct Reading {
 /// Gives the text of a used book by its name, or says why there is none.
 pub type BookLoader<'a> = &'a dyn Fn(&str) -> Result<String, String>;
 
-/// Hears a sound by its name, in bands of one's own besides the usual ones, or says why that cannot be.
+/// Hears a sound by its name, in bands of one's own besides the default ones, or says why that cannot be.
 pub type SoundLoader<'a> = &'a dyn Fn(&str, &[Band]) -> Result<Arc<Hearing>, String>;
 
 /// What lies beside a book: books that it may use, and sounds.

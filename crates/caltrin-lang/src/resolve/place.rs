@@ -166,24 +166,24 @@ impl Resolver {
         Some(())
     }
 
-    /// The value for all, or for the odd one out with the usual one for the others.
+    /// The value for all, or for the odd one out with the default one for the others.
     fn odd_or(
         &mut self,
         index: Option<u32>,
         odd: ExprId,
-        usual: Option<ExprId>,
+        default: Option<ExprId>,
         owner: &mut Owner,
         node: &Node,
     ) -> Option<ExprId> {
         let Some(index) = index else { return Some(odd) };
-        let Some(usual) = usual else {
+        let Some(default) = default else {
             let message = "the usual placings have no position that this could differ from";
             self.tell(Diagnostic::error(span(node), message));
             return None;
         };
         let is_odd = self.builder.is_index(owner, index);
         let is_odd = self.fits(is_odd, node)?;
-        let made = self.builder.select(is_odd, odd, usual);
+        let made = self.builder.select(is_odd, odd, default);
         self.fits(made, node)
     }
 

@@ -116,7 +116,7 @@ impl<'a> SoundLoader<'a> {
         SoundLoader { progress, ..self }
     }
 
-    /// Hears a sound, in bands of one's own besides the usual ones, or remembers it.
+    /// Hears a sound, in bands of one's own besides the default ones, or remembers it.
     ///
     /// # Errors
     /// If there is none of that name in the folder, or it cannot be heard whole.
