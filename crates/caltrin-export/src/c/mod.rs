@@ -15,7 +15,7 @@ use crate::print::{
     ALL_DONE, DUE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
     Syntax, about_table, at_line, choice_code, clock_code, clock_names, describe,
     describe_choice, describe_event, describe_input, describe_light, each_index, event_code,
-    folded, kernel_parts, moment_lines, named, notice_code, prover_acts, prover_sets,
+    wrapped, kernel_parts, moment_lines, named, notice_code, prover_acts, prover_sets,
     self_test_code, setter_values, spark_code, table_lines, texts,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
@@ -780,7 +780,7 @@ impl Target for C {
         out.push_str(notices.as_ref().map_or("", |(_, takes)| takes));
         file.self_test(&mut out);
         out.push_str(GUARDS_END);
-        folded(&out, Ansi::INDENT)
+        wrapped(&out, Ansi::INDENT)
     }
 
     fn prover(&self, plan: &Plan, blocks: &Blocks) -> String {

@@ -15,7 +15,7 @@ use crate::print::{
     ALL_DONE, DUE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
     Syntax, about_table, at_line, choice_code, clock_code, clock_names, describe,
     describe_choice, describe_event, describe_input, describe_light, each_index, event_code,
-    folded, kernel_parts, moment_lines, named, notice_code, prover_acts, prover_sets,
+    wrapped, kernel_parts, moment_lines, named, notice_code, prover_acts, prover_sets,
     self_test_code, setter_values, spark_code, table_lines,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
@@ -702,7 +702,7 @@ impl Target for CSharp {
         }
         out.push('\n');
         file.self_test(&mut out);
-        folded(&indent_members(&out, &file.wrapper()), Cs::INDENT)
+        wrapped(&indent_members(&out, &file.wrapper()), Cs::INDENT)
     }
 
     fn prover(&self, plan: &Plan, blocks: &Blocks) -> String {

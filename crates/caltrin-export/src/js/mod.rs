@@ -16,7 +16,7 @@ use crate::print::{
     ALL_DONE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
     Syntax, about_table, at_line, choice_code, clock_code, clock_names, describe,
     describe_choice, describe_event, describe_input, describe_light, each_index, event_code,
-    folded, kernel_parts, moment_lines, named, notice_code, prover_acts, prover_sets,
+    wrapped, kernel_parts, moment_lines, named, notice_code, prover_acts, prover_sets,
     self_test_code, setter_values, spark_code, table_lines, texts,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
@@ -675,7 +675,7 @@ impl Target for JavaScript {
         out.push_str(&kernel_parts(include_str!("kernel.mjs"), &plan.helpers));
         out.push('\n');
         file.self_test(&mut out);
-        folded(&out, Js::INDENT)
+        wrapped(&out, Js::INDENT)
     }
 
     fn prover(&self, plan: &Plan, blocks: &Blocks) -> String {

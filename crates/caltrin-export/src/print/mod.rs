@@ -3,7 +3,7 @@
 
 mod code;
 mod event;
-mod fold;
+mod wrap;
 mod kernel;
 mod naming;
 mod pieces;
@@ -19,7 +19,7 @@ pub use event::{
     ALL_DONE, DUE, MOST_AT_ONCE, SETTLES, describe_event, each_index, event_code, given,
     moment_lines, named, notice_code, spark_code, texts,
 };
-pub use fold::folded;
+pub use wrap::wrapped;
 pub use kernel::kernel_parts;
 pub use naming::{ChoiceNames, EventNames, FileNames, InputNames, LightNames};
 pub use pieces::{about_table, choice_code, clock_code, clock_names, setter_values, table_lines};

@@ -16,7 +16,7 @@ use crate::print::{
     ALL_DONE, DUE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
     Syntax, about_table, at_line, choice_code, clock_code, clock_names, describe,
     describe_choice, describe_event, describe_input, describe_light, each_index, event_code,
-    folded, kernel_parts, moment_lines, named, notice_code, prover_acts, prover_sets,
+    wrapped, kernel_parts, moment_lines, named, notice_code, prover_acts, prover_sets,
     self_test_code, setter_values, spark_code, table_lines, texts,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
@@ -742,7 +742,7 @@ impl Target for Rust {
             out.push_str(include_str!("root.rs"));
         }
         let out = allowed(&out);
-        folded(&out, Rs::INDENT)
+        wrapped(&out, Rs::INDENT)
     }
 
     fn prover(&self, plan: &Plan, blocks: &Blocks) -> String {

@@ -5,7 +5,7 @@ const WIDEST: usize = 110;
 
 /// Breaks long lines of code after commas and operators, the loosest first; what follows is indented once
 /// more. Comments and lines of the preprocessor stay as they are.
-pub fn folded(code: &str, indent: &str) -> String {
+pub fn wrapped(code: &str, indent: &str) -> String {
     let mut out = String::with_capacity(code.len() + code.len() / 16);
     for line in code.lines() {
         // Fast path: a line never has more characters than bytes.
@@ -78,13 +78,13 @@ mod tests {
     #[test]
     fn long_lines_are_broken_after_their_loosest_operator_and_say_the_same() {
         let short = "    const double x = a + b;\n";
-        assert_eq!(folded(short, "    "), short);
+        assert_eq!(wrapped(short, "    "), short);
         let long = format!(
             "    const double level = {} + {};\n",
             "f(a, bb)",
             ["level_of(a, b)"; 9].join(" * ")
         );
-        let broken = folded(&long, "    ");
+        let broken = wrapped(&long, "    ");
         assert!(
             broken.lines().count() > 1 && broken.lines().all(|line| line.len() <= WIDEST),
             "{broken}"
@@ -95,9 +95,9 @@ mod tests {
         // The sum is looser than its products.
         let sum =
             format!("x = {} + {};\n", ["aaaaaaaaaa"; 6].join(" * "), ["bbbbbbbbbb"; 5].join(" * "));
-        assert!(folded(&sum, "  ").lines().next().unwrap().len() > 40, "{}", folded(&sum, "  "));
+        assert!(wrapped(&sum, "  ").lines().next().unwrap().len() > 40, "{}", wrapped(&sum, "  "));
         let comment = format!("    double x; /* {} */\n", "word ".repeat(40));
-        assert_eq!(folded(&comment, "    "), comment);
+        assert_eq!(wrapped(&comment, "    "), comment);
         let head =
             format!("API {} {}(const run *run, uint32_t index)\n", "t".repeat(40), "f".repeat(60));
         let shown = format!(
@@ -105,8 +105,8 @@ mod tests {
             "t".repeat(40),
             "f".repeat(60)
         );
-        assert_eq!(folded(&head, "    "), shown);
+        assert_eq!(wrapped(&head, "    "), shown);
         let alone = format!("    {};\n", "a".repeat(200));
-        assert_eq!(folded(&alone, "    "), alone);
+        assert_eq!(wrapped(&alone, "    "), alone);
     }
 }
