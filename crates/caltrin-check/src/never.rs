@@ -1,7 +1,7 @@
 //! An event that a sound never brings about.
 
 use caltrin_core::ValidatedProgram;
-use caltrin_core::program::{Constant, NEVER, Source, Subject};
+use caltrin_core::program::{Constant, EventSource, NEVER, Subject};
 
 use crate::{Finding, Rule};
 
@@ -18,7 +18,7 @@ pub(crate) fn look(checked: &ValidatedProgram) -> Vec<Finding> {
     let program = checked.program();
     let never = program.events().filter(|(_, event)| {
         let due = event.due.and_then(|due| program.constant(due));
-        event.source == Source::Sound && due == Some(Constant::Scalar(NEVER))
+        event.source == EventSource::Sound && due == Some(Constant::Scalar(NEVER))
     });
     never
         .map(|(id, event)| {

@@ -2,7 +2,7 @@
 
 use std::collections::HashSet;
 
-use caltrin_core::program::{CurveId, EventId, Op, Program, Source};
+use caltrin_core::program::{CurveId, EventId, EventSource, Op, Program};
 use caltrin_core::quantity::Seconds;
 use caltrin_core::{Run, ValidatedProgram};
 
@@ -28,7 +28,7 @@ pub(crate) fn look(checked: &ValidatedProgram, all: &Owned) -> Vec<Finding> {
     for (subject, own) in all {
         for (curve, event) in own.iter().filter_map(|id| played(program, *id)) {
             let described = program.event(event);
-            if described.source != Source::Every || lights_of(program, *subject).is_empty() {
+            if described.source != EventSource::Every || lights_of(program, *subject).is_empty() {
                 continue;
             }
             // What comes after the last change of the curve is not missed.

@@ -289,7 +289,7 @@ async fn the_page_works_by_keyboard_and_keeps_what_was_set() -> Done {
     browser
         .until(&format!("return Math.abs(window.caltrin.now - {before} - 3 / 60) < 1e-6"))
         .await?;
-    browser.press(&char::from(Key::EventOwner).to_string()).await?;
+    browser.press(&char::from(Key::Home).to_string()).await?;
     browser.until("return window.caltrin.now === 0").await?;
     browser.press(".").await?;
     assert_eq!(browser.ask("return document.getElementById('speed').value").await?, "2");

@@ -7,7 +7,7 @@ use std::collections::BTreeMap;
 
 use crate::interval::Interval;
 use crate::kernel::{self, LAST_MOMENT};
-use crate::kind::{Kind, InstanceLevel};
+use crate::kind::{InstanceLevel, Kind};
 use crate::program::{Constant, Dial, ExprId, LightId, NEVER, Op, Program, SignalId, Size};
 use crate::semantic_error::SemanticError;
 use crate::sky::{LAST_HOUR, MOST_DAYS};
@@ -134,7 +134,7 @@ fn at_one(parts: [Interval; 3]) -> [Interval; 3] {
 }
 
 /// Where an expression is looked at: in the open, or inside a call with these arguments.
-struct Frame {
+struct CallFrame {
     number: usize,
     arguments: Vec<Bounds>,
     /// The outermost call that led here.
@@ -147,7 +147,7 @@ struct Frame {
 /// once is known.
 pub struct RangeQuery<'a> {
     analysis: RangeAnalysis<'a>,
-    frames: BTreeMap<Option<LightId>, Frame>,
+    frames: BTreeMap<Option<LightId>, CallFrame>,
 }
 
 impl<'a> RangeQuery<'a> {
@@ -159,7 +159,7 @@ impl<'a> RangeQuery<'a> {
     fn with<T>(
         &mut self,
         light: Option<LightId>,
-        ask: impl FnOnce(&mut RangeAnalysis<'a>, &Frame) -> T,
+        ask: impl FnOnce(&mut RangeAnalysis<'a>, &CallFrame) -> T,
     ) -> T {
         let analysis = &mut self.analysis;
         let frame =
@@ -254,13 +254,13 @@ impl<'a> RangeAnalysis<'a> {
         arguments: Vec<Bounds>,
         call: Option<ExprId>,
         light: Option<LightId>,
-    ) -> Frame {
+    ) -> CallFrame {
         self.frames += 1;
-        Frame { number: self.frames, arguments, call, light }
+        CallFrame { number: self.frames, arguments, call, light }
     }
 
     /// The largest index of a scope.
-    fn last_index(&self, scope: InstanceLevel, frame: &Frame) -> f64 {
+    fn last_index(&self, scope: InstanceLevel, frame: &CallFrame) -> f64 {
         let Some(light) = frame.light else { return f64::from(u32::MAX) };
         let light = self.program.light(light);
         let share = light.share(scope);
@@ -273,13 +273,13 @@ impl<'a> RangeAnalysis<'a> {
         f64::from(share.of.map_or(last, |of| last.min(of - 1)))
     }
 
-    fn fault(&mut self, id: ExprId, frame: &Frame, error: SemanticError) {
+    fn fault(&mut self, id: ExprId, frame: &CallFrame, error: SemanticError) {
         let depends = self.program.expr(id).parameters != 0;
         let place = if depends { frame.call.unwrap_or(id) } else { id };
         self.faults.entry(place).or_insert(error);
     }
 
-    fn bounds(&mut self, id: ExprId, frame: &Frame) -> Bounds {
+    fn bounds(&mut self, id: ExprId, frame: &CallFrame) -> Bounds {
         if let Some(known) = self.seen.get(&(frame.number, id)) {
             return *known;
         }
@@ -298,7 +298,7 @@ impl<'a> RangeAnalysis<'a> {
         bounds
     }
 
-    fn look(&mut self, id: ExprId, frame: &Frame) -> Bounds {
+    fn look(&mut self, id: ExprId, frame: &CallFrame) -> Bounds {
         let unit = Bounds::Scalar(Interval { lo: 0.0, hi: 1.0 - 1.0 / 16_777_216.0 });
         match &self.program.expr(id).op {
             Op::Constant(Constant::Scalar(v)) => Bounds::Scalar(Interval::of(*v)),
@@ -560,7 +560,7 @@ impl<'a> RangeAnalysis<'a> {
 
     /// How far a point can lie from the origin: closer than the corners of its bounds where it is
     /// made of balls, and of curves whose stops lie on straight lines.
-    fn reach(&mut self, id: ExprId, frame: &Frame) -> f64 {
+    fn reach(&mut self, id: ExprId, frame: &CallFrame) -> f64 {
         match &self.program.expr(id).op {
             Op::InBall(_, radius) => {
                 let radius = self.bounds(*radius, frame).part(0);
@@ -596,7 +596,7 @@ impl<'a> RangeAnalysis<'a> {
         }
     }
 
-    fn corner(&mut self, id: ExprId, frame: &Frame) -> f64 {
+    fn corner(&mut self, id: ExprId, frame: &CallFrame) -> f64 {
         let bounds = self.bounds(id, frame);
         let square = |n: usize| {
             let part = bounds.part(n);
@@ -670,7 +670,7 @@ impl<'a> RangeAnalysis<'a> {
 
     /// The ends of a color that is made by blending in OKLab, or `None` if there are too many. What was asked once is
     /// known, so that colors that are used again and again cost no more.
-    fn ends_of(&mut self, id: ExprId, frame: &Frame) -> Option<Ends> {
+    fn ends_of(&mut self, id: ExprId, frame: &CallFrame) -> Option<Ends> {
         if let Some(known) = self.ends.get(&(frame.number, id)) {
             return known.clone();
         }
@@ -679,7 +679,7 @@ impl<'a> RangeAnalysis<'a> {
         ends
     }
 
-    fn ends_in(&mut self, id: ExprId, frame: &Frame) -> Option<Ends> {
+    fn ends_in(&mut self, id: ExprId, frame: &CallFrame) -> Option<Ends> {
         let program = self.program;
         if let Some(colors) = program.blends.get(&id) {
             let mut all = Ends::default();
@@ -714,7 +714,7 @@ impl<'a> RangeAnalysis<'a> {
     }
 
     /// The same of a color by its roots.
-    fn ends_of_roots(&mut self, roots: [ExprId; 3], frame: &Frame) -> Option<Ends> {
+    fn ends_of_roots(&mut self, roots: [ExprId; 3], frame: &CallFrame) -> Option<Ends> {
         let program = self.program;
         match roots.map(|root| &program.expr(root).op) {
             [Op::ConeRoot(0, a), Op::ConeRoot(1, b), Op::ConeRoot(2, c)] if a == b && a == c => {
@@ -751,7 +751,7 @@ impl<'a> RangeAnalysis<'a> {
     /// The colors that blends of colors by shares that add up to 1 take. Each part of their light is a polynomial of the
     /// third degree in the shares, so it stays within the hull of its Bernstein coefficients: one for each three of the
     /// colors, made of the products of their roots.
-    fn blend_of(&mut self, id: ExprId, frame: &Frame) -> Option<Bounds> {
+    fn blend_of(&mut self, id: ExprId, frame: &CallFrame) -> Option<Bounds> {
         const SLACK: f64 = 1e-9;
         // How often the roots of what is blended again are raised.
         const DEEPEST: u32 = 8;
@@ -786,7 +786,7 @@ impl<'a> RangeAnalysis<'a> {
     }
 
     /// The colors that a known color takes whose hue is turned: piece by piece of the way round.
-    fn turned(&mut self, id: ExprId, frame: &Frame) -> Option<Bounds> {
+    fn turned(&mut self, id: ExprId, frame: &CallFrame) -> Option<Bounds> {
         const PIECES: u32 = 720;
         let [color, angle] = *self.program.hues.get(&id)?;
         let angle = self.bounds(angle, frame).part(0);
@@ -828,7 +828,7 @@ impl<'a> RangeAnalysis<'a> {
     }
 
     /// The same of two colors that one level blends: the roots go together, piece by piece of the way.
-    fn mixed(&mut self, roots: [ExprId; 3], frame: &Frame) -> Option<Bounds> {
+    fn mixed(&mut self, roots: [ExprId; 3], frame: &CallFrame) -> Option<Bounds> {
         const PIECES: u32 = 16;
         let mut ways = [(Interval::of(0.0), Interval::of(0.0)); 3];
         let mut level = None;
@@ -861,7 +861,7 @@ impl<'a> RangeAnalysis<'a> {
         &mut self,
         a: ExprId,
         b: ExprId,
-        frame: &Frame,
+        frame: &CallFrame,
         f: impl Fn(Interval, Interval) -> Interval,
     ) -> Bounds {
         let (a, b) = (self.bounds(a, frame), self.bounds(b, frame));
@@ -869,7 +869,7 @@ impl<'a> RangeAnalysis<'a> {
     }
 
     /// The times between draws are known to be good, or it is a fault.
-    fn interval(&mut self, id: ExprId, frame: &Frame, shortest: ExprId, longest: ExprId) {
+    fn interval(&mut self, id: ExprId, frame: &CallFrame, shortest: ExprId, longest: ExprId) {
         let [a, b] = [shortest, longest].map(|e| self.bounds(e, frame).part(0));
         self.rising(id, frame, a, b);
         if a.lo < 0.0 {
@@ -880,7 +880,7 @@ impl<'a> RangeAnalysis<'a> {
     }
 
     /// Both ends of a range are known to rise, or it is a fault.
-    fn rising(&mut self, id: ExprId, frame: &Frame, lo: Interval, hi: Interval) {
+    fn rising(&mut self, id: ExprId, frame: &CallFrame, lo: Interval, hi: Interval) {
         if lo.hi > hi.lo {
             self.fault(id, frame, SemanticError::FallingRange { lo: lo.hi, hi: hi.lo });
         }

@@ -154,8 +154,12 @@ impl<'a> Periods<'a> {
         let program = self.program;
         match program.expr(at).op {
             Op::Now => true,
-            Op::Add(a, b) => self.runs_with_time(a) && program.expr(b).change_rate < ChangeRate::Flowing,
-            Op::Subtract(a, b) => self.runs_with_time(a) && program.expr(b).change_rate < ChangeRate::Flowing,
+            Op::Add(a, b) => {
+                self.runs_with_time(a) && program.expr(b).change_rate < ChangeRate::Flowing
+            }
+            Op::Subtract(a, b) => {
+                self.runs_with_time(a) && program.expr(b).change_rate < ChangeRate::Flowing
+            }
             Op::Clamp(a, ..) => self.runs_with_time(a),
             _ => false,
         }

@@ -11,8 +11,8 @@ use crate::clock::{ClockState, Shown};
 use crate::kernel;
 use crate::kind::Kind;
 use crate::program::{
-    ChoiceId, Clock, Constant, Deed, EventId, ExprId, Field, EventOwner, Input, InputId, LightId,
-    MOST_VALUES, MOST_WAITING, Notice, Program, Size, Source, Which,
+    ChoiceId, Clock, Constant, Deed, EventId, EventOwner, EventSource, ExprId, Field, Input,
+    InputId, LightId, MOST_VALUES, MOST_WAITING, Notice, Program, Size, Which,
 };
 use crate::quantity::{Hours, Seconds, Seed};
 use crate::validated::ValidatedProgram;
@@ -410,7 +410,7 @@ impl<'a> Run<'a> {
         let program = self.checked.program();
         let described = program.event(event);
         let count = described.home.count();
-        if described.source != Source::Game {
+        if described.source != EventSource::Game {
             return;
         }
         for index in which.indices().take_while(|index| *index < count) {

@@ -3,7 +3,7 @@
 use thiserror::Error;
 
 use crate::curve::CurveFault;
-use crate::kind::{Kind, ChangeRate};
+use crate::kind::{ChangeRate, Kind};
 use crate::program::{LightKind, MOST_LAMPS};
 use crate::quantity::Hours;
 

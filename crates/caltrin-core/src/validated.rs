@@ -6,8 +6,8 @@ use crate::bounds::{Bounds, RangeAnalysis};
 use crate::bytecode::Bytecode;
 use crate::kind::{ChangeRate, InstanceLevel};
 use crate::program::{
-    Constant, Drive, Event, EventId, Expr, ExprId, Field, EventOwner, Input, InputId, Light, LightId, Op,
-    Program, SignalId, Size, Subject,
+    Constant, Drive, Event, EventId, EventOwner, Expr, ExprId, Field, Input, InputId, Light,
+    LightId, Op, Program, SignalId, Size, Subject,
 };
 use crate::semantic_error::SemanticError;
 use rustc_hash::FxHashSet;

@@ -18,7 +18,7 @@ const GAP: f32 = 3.0;
 const MOST: usize = 12;
 
 /// One band: names, and how much each counts in each column.
-struct Band {
+struct StateBand {
     name: String,
     parts: Vec<(String, Vec<f32>)>,
     /// Whether it is a sequence, which may count for nothing.
@@ -26,7 +26,7 @@ struct Band {
 }
 
 /// All bands of a timeline.
-pub(crate) struct Bands(Vec<Band>);
+pub(crate) struct Bands(Vec<StateBand>);
 
 impl Bands {
     /// None.
@@ -58,7 +58,7 @@ impl Bands {
         let mut bands = Vec::new();
         for modes in modes {
             let parts = modes.parts.iter().map(|(name, _)| (name.clone(), column())).collect();
-            bands.push(Band { name: modes.name.clone(), parts, scene: false });
+            bands.push(StateBand { name: modes.name.clone(), parts, scene: false });
         }
         for scene in scenes {
             let at = column();
@@ -69,7 +69,7 @@ impl Bands {
                 if on { holds.as_ref().map_or(1.0, |holds| holds[n]) } else { 0.0 }
             });
             let parts = vec![(scene.name.clone(), plays.collect())];
-            bands.push(Band { name: scene.name.clone(), parts, scene: true });
+            bands.push(StateBand { name: scene.name.clone(), parts, scene: true });
         }
         // A sequence that does not play here has nothing to show.
         bands.retain(|band| {
@@ -103,7 +103,7 @@ impl Bands {
     }
 }
 
-impl Band {
+impl StateBand {
     fn draw(&self, frame: Frame, fonts: &Fonts, shapes: &mut Vec<Shape>) {
         let columns = self.parts.first().map_or(0, |(_, all)| all.len());
         let mut floor = vec![frame.y + frame.h; columns];

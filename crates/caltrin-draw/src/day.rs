@@ -39,7 +39,7 @@ struct Way {
 
 /// Phases over a day.
 #[derive(PartialEq)]
-struct Band {
+struct DayBand {
     name: String,
     parts: Vec<String>,
     /// Which phase counts most, column by column.
@@ -50,7 +50,7 @@ struct Band {
 
 /// What the sky of each run does.
 pub(crate) struct Sky {
-    runs: Vec<(Vec<Way>, Vec<Band>)>,
+    runs: Vec<(Vec<Way>, Vec<DayBand>)>,
 }
 
 impl Sky {
@@ -85,7 +85,7 @@ impl Sky {
                 let horizon = body.horizon as f32;
                 ways.push(Way { name: body.name.clone(), heights, lit, horizon });
             }
-            let mut bands: Vec<Band> = Vec::new();
+            let mut bands: Vec<DayBand> = Vec::new();
             for phases in program.phases() {
                 let count = phases.parts.len();
                 let heaviest = |weights: &[f32]| {
@@ -96,11 +96,11 @@ impl Sky {
                 let color = |v: &[f32]| shown([v[0], v[1], v[2]], 1.0);
                 let tints = phases.tint.map(|_| next(3).map(color).collect());
                 let parts = phases.parts.iter().map(|(name, ..)| name.clone()).collect();
-                bands.push(Band { name: phases.name.clone(), parts, most, tints });
+                bands.push(DayBand { name: phases.name.clone(), parts, most, tints });
             }
             (ways, bands)
         });
-        let mut runs: Vec<(Vec<Way>, Vec<Band>)> = runs.collect();
+        let mut runs: Vec<(Vec<Way>, Vec<DayBand>)> = runs.collect();
         // Phases that are alike in all runs stand there once, below the last.
         let last = runs.len().saturating_sub(1);
         if (1..runs.len()).all(|n| runs[n].1 == runs[0].1) {
@@ -259,7 +259,7 @@ fn crossings(heights: &[f32], horizon: f32) -> String {
 }
 
 /// The phases as a band with their names.
-fn phases(band: &Band, run: &str, frame: Frame, fonts: &Fonts, shapes: &mut Vec<Shape>) {
+fn phases(band: &DayBand, run: &str, frame: Frame, fonts: &Fonts, shapes: &mut Vec<Shape>) {
     match &band.tints {
         Some(tints) => shapes.push(Shape::Ribbon(frame, tints.clone())),
         None => shapes.push(Shape::Box(frame, look::BAND)),

@@ -72,7 +72,7 @@ fn paint<T>(
                     let tall = (bytes.len() / line) as u32;
                     if let Some(pixels) = PixmapMut::from_bytes(bytes, width, tall) {
                         let top = (n * rows) as f32;
-                        let mut band = Band { pixels, top, fonts, glyphs: &mut glyphs };
+                        let mut band = RowBand { pixels, top, fonts, glyphs: &mut glyphs };
                         band.pixels.fill(color(picture.ground));
                         picture.shapes.iter().for_each(|shape| band.paint(shape));
                     }
@@ -196,7 +196,7 @@ fn paint_of(ink: Ink) -> Paint<'static> {
 }
 
 /// Some rows of the picture.
-struct Band<'a> {
+struct RowBand<'a> {
     pixels: PixmapMut<'a>,
     /// The picture's row that is the band's first.
     top: f32,
@@ -208,7 +208,7 @@ struct Band<'a> {
 /// of a pixel that they start at.
 type Glyphs = FxHashMap<(char, bool, [u32; 3]), Glyph>;
 
-impl Band<'_> {
+impl RowBand<'_> {
     fn paint(&mut self, shape: &Shape) {
         match shape {
             Shape::Box(f, ink) => self.rect(f.x, f.y, f.x + f.w, f.y + f.h, *ink),

@@ -9,10 +9,12 @@ use std::process::{Command, Stdio};
 
 use caltrin_core::interval::Interval;
 use caltrin_core::kind::Kind;
-use caltrin_core::program::{Constant, Deed, Domain, Event, EventId, Op, Rehearsal, Size, Source};
+use caltrin_core::program::{
+    Constant, Deed, Domain, Event, EventId, EventSource, Op, Rehearsal, Size,
+};
 use caltrin_core::quantity::{Hours, Seconds, Seed};
 use caltrin_core::run::State;
-use caltrin_core::{SourceNotes, Run, ValidatedProgram, kernel};
+use caltrin_core::{Run, SourceNotes, ValidatedProgram, kernel};
 use thiserror::Error;
 
 use crate::plan::Plan;
@@ -218,7 +220,7 @@ pub fn moments_with(checked: &ValidatedProgram, samples: u64, rehearsals: &[usiz
     // What happens by itself is gone through one after the other, so that most moments are near.
     let timed = checked.program().events().any(|(_, event)| event.due.is_some());
     // What is looked at again and again takes long to get to, so there most moments are nearer and fewer.
-    let looked = checked.program().events().any(|(_, event)| event.source == Source::Look);
+    let looked = checked.program().events().any(|(_, event)| event.source == EventSource::Look);
     if looked {
         special.retain(|moment| moment.abs() < 20.0 || !moment.is_finite());
     } else if checked.program().follows() {
@@ -658,7 +660,7 @@ fn replay(
 
 /// The events that the game fires, in the book's order.
 fn game_events(checked: &ValidatedProgram) -> impl Iterator<Item = (EventId, &Event)> {
-    checked.program().events().filter(|(_, event)| event.source == Source::Game)
+    checked.program().events().filter(|(_, event)| event.source == EventSource::Game)
 }
 
 /// How long things take that events begin: what lies exactly so long before a moment is over then.

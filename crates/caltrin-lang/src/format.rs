@@ -6,7 +6,7 @@
 
 use crate::diagnostic::Diagnostic;
 use crate::parser::{parse, updated};
-use crate::syntax::{Kind, lex};
+use crate::syntax::{SyntaxKind, lex};
 use crate::words;
 
 /// One step of indentation.
@@ -59,14 +59,14 @@ fn said(text: &str) -> Vec<&str> {
     let (tokens, _) = lex(text);
     tokens
         .iter()
-        .filter(|token| !matches!(token.kind, Kind::Blank | Kind::LineEnd))
+        .filter(|token| !matches!(token.kind, SyntaxKind::Blank | SyntaxKind::LineEnd))
         .map(|token| text[token.start..token.end].trim_end())
         .collect()
 }
 
 #[derive(Clone, Copy)]
 struct Word<'t> {
-    kind: Kind,
+    kind: SyntaxKind,
     text: &'t str,
     /// Whether it touches the word before it.
     touches: bool,
@@ -74,7 +74,7 @@ struct Word<'t> {
 
 /// A line of the text.
 #[derive(Default)]
-struct Line<'t> {
+struct TextLine<'t> {
     words: Vec<Word<'t>>,
     comment: Option<&'t str>,
     /// The column that the comment stood at.
@@ -84,12 +84,12 @@ struct Line<'t> {
     goes_on: bool,
     /// The parts of it that can be aligned with those of its neighbors; all of it otherwise.
     cells: Vec<String>,
-    shape: Shape,
+    shape: LineShape,
 }
 
 /// Which neighbors a line is aligned with.
 #[derive(Clone, Debug, Default, PartialEq)]
-enum Shape {
+enum LineShape {
     /// With none.
     #[default]
     Free,
@@ -111,28 +111,28 @@ enum Shape {
     Named(String),
 }
 
-fn lines_of(text: &str) -> Vec<Line<'_>> {
+fn lines_of(text: &str) -> Vec<TextLine<'_>> {
     let (tokens, _) = lex(text);
-    let mut lines = vec![Line::default()];
+    let mut lines = vec![TextLine::default()];
     let (mut end, mut column) = (0, 0);
     for token in &tokens {
         let said = &text[token.start..token.end];
         let last = lines.len() - 1;
         match token.kind {
             // A line end within brackets or after an operator is a blank to the parser.
-            Kind::Blank | Kind::LineEnd => {
+            SyntaxKind::Blank | SyntaxKind::LineEnd => {
                 for part in said.split_inclusive('\n') {
                     if part.ends_with('\n') {
                         column = 0;
-                        let goes_on = token.kind == Kind::Blank;
-                        lines.push(Line { goes_on, ..Line::default() });
+                        let goes_on = token.kind == SyntaxKind::Blank;
+                        lines.push(TextLine { goes_on, ..TextLine::default() });
                     } else {
                         column += part.trim_start_matches('\u{feff}').chars().count();
                     }
                 }
                 continue;
             }
-            Kind::Comment => {
+            SyntaxKind::Comment => {
                 lines[last].comment = Some(said.trim_end());
                 lines[last].comment_at = column;
             }
@@ -148,34 +148,34 @@ fn lines_of(text: &str) -> Vec<Line<'_>> {
 }
 
 /// Says how deep each line lies, and which shape it has.
-fn indent(lines: &mut [Line<'_>]) {
+fn indent(lines: &mut [TextLine<'_>]) {
     // What each open brace belongs to: the first word of its statement.
     let mut open: Vec<&str> = Vec::new();
     let mut statement = "";
     for line in lines {
-        let closers = line.words.iter().take_while(|w| w.kind == Kind::BraceClose).count();
+        let closers = line.words.iter().take_while(|w| w.kind == SyntaxKind::BraceClose).count();
         line.indent = STEP * open.len().saturating_sub(closers);
         if line.goes_on {
             line.indent += 2 * STEP;
         }
         let inside = open.get(open.len().wrapping_sub(1)).copied();
-        line.shape = if line.goes_on { Shape::Free } else { shape(&line.words, inside) };
+        line.shape = if line.goes_on { LineShape::Free } else { shape(&line.words, inside) };
         let mut fresh = !line.goes_on;
         for word in &line.words {
-            if fresh && word.kind != Kind::BraceClose {
+            if fresh && word.kind != SyntaxKind::BraceClose {
                 statement = word.text;
             }
             fresh = false;
             match word.kind {
-                Kind::BraceOpen => {
+                SyntaxKind::BraceOpen => {
                     open.push(statement);
                     fresh = true;
                 }
-                Kind::BraceClose => {
+                SyntaxKind::BraceClose => {
                     open.pop();
                     fresh = true;
                 }
-                Kind::Semicolon => fresh = true,
+                SyntaxKind::Semicolon => fresh = true,
                 _ => {}
             }
         }
@@ -183,57 +183,63 @@ fn indent(lines: &mut [Line<'_>]) {
     }
 }
 
-fn shape(words: &[Word<'_>], inside: Option<&str>) -> Shape {
-    let simple = words
-        .iter()
-        .all(|w| !matches!(w.kind, Kind::BraceOpen | Kind::BraceClose | Kind::Semicolon));
-    let (Some(first), Some(second)) = (words.first(), words.get(1)) else { return Shape::Free };
-    let named = words.get(2).is_some_and(|w| w.kind == Kind::Equals);
+fn shape(words: &[Word<'_>], inside: Option<&str>) -> LineShape {
+    let simple = words.iter().all(|w| {
+        !matches!(w.kind, SyntaxKind::BraceOpen | SyntaxKind::BraceClose | SyntaxKind::Semicolon)
+    });
+    let (Some(first), Some(second)) = (words.first(), words.get(1)) else { return LineShape::Free };
+    let named = words.get(2).is_some_and(|w| w.kind == SyntaxKind::Equals);
     // How a sound plays stands after its file.
     if inside.is_none() && named && first.text == "sound" {
-        return Shape::Named(first.text.to_owned());
+        return LineShape::Named(first.text.to_owned());
     }
     if !simple {
-        return Shape::Free;
+        return LineShape::Free;
     }
     match (inside, first.kind) {
-        (Some("curve"), Kind::Number | Kind::Hour | Kind::Sign) => Shape::Stop,
-        (Some("curve"), _) => Shape::Free,
-        (Some("phases"), Kind::Name) => Shape::Phase,
-        // A moment, and what happens then.
-        (Some("rehearsal"), _) => Shape::Property,
-        (Some("sequence"), Kind::Number | Kind::Plus) => Shape::Step,
-        (Some(step), Kind::Name) if step.starts_with(|c: char| c == '+' || c.is_ascii_digit()) => {
-            Shape::Held
+        (Some("curve"), SyntaxKind::Number | SyntaxKind::Hour | SyntaxKind::Sign) => {
+            LineShape::Stop
         }
-        (Some("modes"), _) if words.iter().any(|w| w.kind == Kind::Arrow) => Shape::Rule,
-        (Some("switch"), _) => Shape::Turn,
-        (Some("group"), Kind::Name) => Shape::Property,
-        (_, Kind::Name) if named && second.kind == Kind::Name => {
-            Shape::Named(first.text.to_owned())
+        (Some("curve"), _) => LineShape::Free,
+        (Some("phases"), SyntaxKind::Name) => LineShape::Phase,
+        // A moment, and what happens then.
+        (Some("rehearsal"), _) => LineShape::Property,
+        (Some("sequence"), SyntaxKind::Number | SyntaxKind::Plus) => LineShape::Step,
+        (Some(step), SyntaxKind::Name)
+            if step.starts_with(|c: char| c == '+' || c.is_ascii_digit()) =>
+        {
+            LineShape::Held
+        }
+        (Some("modes"), _) if words.iter().any(|w| w.kind == SyntaxKind::Arrow) => LineShape::Rule,
+        (Some("switch"), _) => LineShape::Turn,
+        (Some("group"), SyntaxKind::Name) => LineShape::Property,
+        (_, SyntaxKind::Name) if named && second.kind == SyntaxKind::Name => {
+            LineShape::Named(first.text.to_owned())
         }
         // What happens in a light is no channel of it.
-        (Some(_), Kind::Name) if matches!(first.text, "event" | "switch" | "modes" | "at") => {
-            Shape::Free
+        (Some(_), SyntaxKind::Name)
+            if matches!(first.text, "event" | "switch" | "modes" | "at") =>
+        {
+            LineShape::Free
         }
         (
             Some(
                 "light" | "spark" | "output" | "place" | "except" | "space" | "wall" | "post"
                 | "clock" | "sun" | "moon",
             ),
-            Kind::Name,
-        ) => Shape::Property,
-        _ => Shape::Free,
+            SyntaxKind::Name,
+        ) => LineShape::Property,
+        _ => LineShape::Free,
     }
 }
 
 /// A line's parts, each spaced as it should be.
-fn cells(words: &[Word<'_>], shape: &Shape) -> Vec<String> {
+fn cells(words: &[Word<'_>], shape: &LineShape) -> Vec<String> {
     match shape {
-        Shape::Free => vec![spaced(words)],
-        Shape::Property => vec![spaced(&words[..1]), spaced(&words[1..])],
-        Shape::Named(_) => vec![spaced(&words[..2]), spaced(&words[2..])],
-        Shape::Phase => {
+        LineShape::Free => vec![spaced(words)],
+        LineShape::Property => vec![spaced(&words[..1]), spaced(&words[1..])],
+        LineShape::Named(_) => vec![spaced(&words[..2]), spaced(&words[2..])],
+        LineShape::Phase => {
             let at = |word: &str| words.iter().position(|w| w.text == word).unwrap_or(words.len());
             let (from, tint) = (at("from"), at("tint"));
             let over = at("over").min(tint);
@@ -241,22 +247,22 @@ fn cells(words: &[Word<'_>], shape: &Shape) -> Vec<String> {
             let parts = [&words[..from], &words[from..over], &words[over..tint], &words[tint..]];
             parts.map(spaced).to_vec()
         }
-        Shape::Step => {
-            let moment = 1 + usize::from(words[0].kind == Kind::Plus);
+        LineShape::Step => {
+            let moment = 1 + usize::from(words[0].kind == SyntaxKind::Plus);
             let mut cells = vec![spaced(&words[..moment])];
             cells.extend(held(&words[moment..]));
             cells
         }
-        Shape::Held => held(words),
-        Shape::Rule => {
+        LineShape::Held => held(words),
+        LineShape::Rule => {
             let at = |n: Option<usize>| n.unwrap_or(words.len());
-            let arrow = at(words.iter().position(|w| w.kind == Kind::Arrow));
+            let arrow = at(words.iter().position(|w| w.kind == SyntaxKind::Arrow));
             let over = at(words.iter().position(|w| w.text == "over"));
             let why = (arrow + 2).min(over);
             let parts = [&words[..arrow], &words[arrow..why], &words[why..over], &words[over..]];
             parts.map(spaced).to_vec()
         }
-        Shape::Turn => {
+        LineShape::Turn => {
             let over = words.iter().position(|w| w.text == "over").unwrap_or(words.len());
             match words[0].text {
                 "on" | "off" | "flip" => {
@@ -265,13 +271,13 @@ fn cells(words: &[Word<'_>], shape: &Shape) -> Vec<String> {
                 _ => vec![spaced(words)],
             }
         }
-        Shape::Stop => {
-            let place = 1 + usize::from(words[0].kind == Kind::Sign);
+        LineShape::Stop => {
+            let place = 1 + usize::from(words[0].kind == SyntaxKind::Sign);
             let mut cells = vec![spaced(&words[..place])];
             let mut rest = &words[place..];
             // The easing is the last word, or the last word with a bracket that touches it.
             let easing = rest.iter().rposition(|w| {
-                matches!(w.kind, Kind::HyphenWord) || words::EASINGS.contains(&w.text)
+                matches!(w.kind, SyntaxKind::HyphenWord) || words::EASINGS.contains(&w.text)
             });
             let easing = easing.filter(|n| *n > 0).map(|n| rest.split_at(n));
             if let Some((values, _)) = easing {
@@ -281,9 +287,11 @@ fn cells(words: &[Word<'_>], shape: &Shape) -> Vec<String> {
             let mut start = 0;
             for (n, word) in rest.iter().enumerate() {
                 match word.kind {
-                    Kind::ParenOpen | Kind::BracketOpen => depth += 1,
-                    Kind::ParenClose | Kind::BracketClose => depth = depth.saturating_sub(1),
-                    Kind::Comma if depth == 0 => {
+                    SyntaxKind::ParenOpen | SyntaxKind::BracketOpen => depth += 1,
+                    SyntaxKind::ParenClose | SyntaxKind::BracketClose => {
+                        depth = depth.saturating_sub(1)
+                    }
+                    SyntaxKind::Comma if depth == 0 => {
                         cells.push(spaced(&rest[start..=n]));
                         start = n + 1;
                     }
@@ -299,17 +307,17 @@ fn cells(words: &[Word<'_>], shape: &Shape) -> Vec<String> {
 
 /// A channel, its value and the easing; what is no channel is one cell.
 fn held(words: &[Word<'_>]) -> Vec<String> {
-    let path = words
-        .iter()
-        .take_while(|w| w.touches || matches!(w.kind, Kind::Dot) || std::ptr::eq(*w, &words[0]));
+    let path = words.iter().take_while(|w| {
+        w.touches || matches!(w.kind, SyntaxKind::Dot) || std::ptr::eq(*w, &words[0])
+    });
     let path = path.count();
-    if !words[..path].iter().any(|w| w.kind == Kind::Dot) || path == words.len() {
+    if !words[..path].iter().any(|w| w.kind == SyntaxKind::Dot) || path == words.len() {
         return vec![spaced(words)];
     }
     let (channel, value) = words.split_at(path);
-    let easing = value
-        .iter()
-        .rposition(|w| matches!(w.kind, Kind::HyphenWord) || words::EASINGS.contains(&w.text));
+    let easing = value.iter().rposition(|w| {
+        matches!(w.kind, SyntaxKind::HyphenWord) || words::EASINGS.contains(&w.text)
+    });
     match easing.filter(|n| *n > 0) {
         Some(n) => [channel, &value[..n], &value[n..]].map(spaced).to_vec(),
         None => [channel, value].map(spaced).to_vec(),
@@ -334,14 +342,14 @@ fn spaced(words: &[Word<'_>]) -> String {
 fn is_open(word: Word<'_>) -> bool {
     matches!(
         word.kind,
-        Kind::ParenOpen
-            | Kind::Comma
-            | Kind::DotDot
-            | Kind::Equals
-            | Kind::Plus
-            | Kind::Minus
-            | Kind::Star
-            | Kind::Slash
+        SyntaxKind::ParenOpen
+            | SyntaxKind::Comma
+            | SyntaxKind::DotDot
+            | SyntaxKind::Equals
+            | SyntaxKind::Plus
+            | SyntaxKind::Minus
+            | SyntaxKind::Star
+            | SyntaxKind::Slash
     )
 }
 
@@ -349,37 +357,44 @@ fn is_open(word: Word<'_>) -> bool {
 fn parts(around: Option<Word<'_>>, before: Word<'_>, word: Word<'_>) -> bool {
     // `srgb-linear` is one word to a reader.
     let srgb = |w: Word<'_>| w.text == "srgb";
-    let hyphen = |w: Word<'_>| w.kind == Kind::Minus && w.touches;
+    let hyphen = |w: Word<'_>| w.kind == SyntaxKind::Minus && w.touches;
     if srgb(before) && hyphen(word) || around.is_some_and(srgb) && hyphen(before) {
         return false;
     }
     match (before.kind, word.kind) {
-        (Kind::ParenOpen | Kind::BracketOpen | Kind::DotDot | Kind::Dot | Kind::Sign, _) => false,
+        (
+            SyntaxKind::ParenOpen
+            | SyntaxKind::BracketOpen
+            | SyntaxKind::DotDot
+            | SyntaxKind::Dot
+            | SyntaxKind::Sign,
+            _,
+        ) => false,
         (
             _,
-            Kind::ParenClose
-            | Kind::BracketClose
-            | Kind::Comma
-            | Kind::Semicolon
-            | Kind::DotDot
-            | Kind::Dot,
+            SyntaxKind::ParenClose
+            | SyntaxKind::BracketClose
+            | SyntaxKind::Comma
+            | SyntaxKind::Semicolon
+            | SyntaxKind::DotDot
+            | SyntaxKind::Dot,
         ) => false,
         // A bracket that touches makes a call or an array.
-        (_, Kind::ParenOpen | Kind::BracketOpen) => {
-            !word.touches || is_open(before) || before.kind == Kind::Equals
+        (_, SyntaxKind::ParenOpen | SyntaxKind::BracketOpen) => {
+            !word.touches || is_open(before) || before.kind == SyntaxKind::Equals
         }
         // `+x` stays together.
-        (Kind::Plus, _) if around.is_none_or(is_open) => !word.touches,
+        (SyntaxKind::Plus, _) if around.is_none_or(is_open) => !word.touches,
         _ => true,
     }
 }
 
 /// Puts the parts of neighboring lines of one shape below each other.
-fn align(lines: &mut [Line<'_>]) {
+fn align(lines: &mut [TextLine<'_>]) {
     let mut start = 0;
     while start < lines.len() {
         let mut end = start + 1;
-        if lines[start].shape != Shape::Free {
+        if lines[start].shape != LineShape::Free {
             while end < lines.len()
                 && lines[end].shape == lines[start].shape
                 && lines[end].indent == lines[start].indent
@@ -392,12 +407,12 @@ fn align(lines: &mut [Line<'_>]) {
     }
 }
 
-fn pad(block: &mut [Line<'_>]) {
+fn pad(block: &mut [TextLine<'_>]) {
     let columns = block.iter().map(|line| line.cells.len()).max().unwrap_or(0);
     // Named lines have one blank before `=`, others two between columns.
-    let gap = if matches!(block[0].shape, Shape::Named(_)) { " " } else { GAP };
+    let gap = if matches!(block[0].shape, LineShape::Named(_)) { " " } else { GAP };
     for column in 0..columns {
-        let wide = |line: &Line<'_>| line.cells[column].chars().count();
+        let wide = |line: &TextLine<'_>| line.cells[column].chars().count();
         let widest = block.iter().filter(|l| l.cells.len() > column + 1).map(wide).max();
         if widest == Some(0) {
             continue;
@@ -410,7 +425,7 @@ fn pad(block: &mut [Line<'_>]) {
     }
 }
 
-impl Line<'_> {
+impl TextLine<'_> {
     fn write(&self, out: &mut String) {
         let mut line = " ".repeat(self.indent);
         line.extend(self.cells.iter().map(String::as_str));

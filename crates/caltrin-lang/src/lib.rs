@@ -20,8 +20,8 @@ pub mod words;
 pub use diagnostic::{Diagnostic, Label, Lines, Severity};
 pub use format::format;
 pub use resolve::{
-    Resources, SoundLoader, BookLoader, Span, SourceMap, Reading, Source, read, read_with_resources, read_for,
-    read_with, value,
+    BookLoader, Reading, Resources, SoundLoader, Source, SourceMap, Span, read, read_for,
+    read_with, read_with_resources, value,
 };
 
 /// A time as the language writes it (`450ms`, `2s`, `1.5min`), or a plain number of seconds.
@@ -66,11 +66,11 @@ pub fn comments(text: &str) -> Vec<(u32, String, bool)> {
     let mut found = Vec::new();
     let mut before = None;
     for token in &tokens {
-        if token.kind == syntax::Kind::Comment {
+        if token.kind == syntax::SyntaxKind::Comment {
             let line = lines.line(token.start);
             let alone = before.is_none_or(|end| lines.line(end) != line);
             found.push((line, text[token.start..token.end].to_owned(), alone));
-        } else if token.kind != syntax::Kind::Blank {
+        } else if token.kind != syntax::SyntaxKind::Blank {
             before = Some(token.end.saturating_sub(1).max(token.start));
         }
     }

@@ -6,7 +6,7 @@ use logos::Logos;
 #[allow(missing_docs, reason = "each name says what it is; docs/language.md has the grammar")]
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
 #[repr(u16)]
-pub enum Kind {
+pub enum SyntaxKind {
     Blank,
     LineEnd,
     Comment,
@@ -115,10 +115,10 @@ pub enum Kind {
     Last,
 }
 
-impl Kind {
+impl SyntaxKind {
     /// Whether it is only space between words.
     pub fn is_trivia(self) -> bool {
-        matches!(self, Kind::Blank | Kind::Comment)
+        matches!(self, SyntaxKind::Blank | SyntaxKind::Comment)
     }
 }
 
@@ -127,8 +127,8 @@ impl Kind {
 pub enum Lightbook {}
 
 /// Kinds by number, for the way back from `rowan`.
-const KINDS: [Kind; Kind::Last as usize] = {
-    use Kind::*;
+const KINDS: [SyntaxKind; SyntaxKind::Last as usize] = {
+    use SyntaxKind::*;
     [
         Blank,
         LineEnd,
@@ -238,13 +238,13 @@ const KINDS: [Kind; Kind::Last as usize] = {
 };
 
 impl rowan::Language for Lightbook {
-    type Kind = Kind;
+    type Kind = SyntaxKind;
 
-    fn kind_from_raw(raw: rowan::SyntaxKind) -> Kind {
+    fn kind_from_raw(raw: rowan::SyntaxKind) -> SyntaxKind {
         KINDS[raw.0 as usize]
     }
 
-    fn kind_to_raw(kind: Kind) -> rowan::SyntaxKind {
+    fn kind_to_raw(kind: SyntaxKind) -> rowan::SyntaxKind {
         rowan::SyntaxKind(kind as u16)
     }
 }
@@ -330,7 +330,7 @@ enum Raw {
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Lexed {
     /// What it is.
-    pub kind: Kind,
+    pub kind: SyntaxKind,
     /// Where it starts, in bytes.
     pub start: usize,
     /// Where it ends, in bytes.
@@ -347,7 +347,7 @@ pub enum Unread {
 }
 
 /// Splits a text into tokens that cover all of it. Line ends that do not end a statement come out
-/// as blanks, and a minus that is a sign as [`Kind::Sign`]. Never fails.
+/// as blanks, and a minus that is a sign as [`SyntaxKind::Sign`]. Never fails.
 pub fn lex(text: &str) -> (Vec<Lexed>, Option<Unread>) {
     let mut tokens: Vec<Lexed> = Vec::with_capacity(text.len() / 4);
     let mut depth = 0usize;
@@ -361,28 +361,30 @@ pub fn lex(text: &str) -> (Vec<Lexed>, Option<Unread>) {
                 Some(length) => {
                     lexer.bump(start + length - end);
                     end = start + length;
-                    Kind::HyphenWord
+                    SyntaxKind::HyphenWord
                 }
-                None => Kind::Name,
+                None => SyntaxKind::Name,
             },
             Ok(raw) => plain(raw),
-            Err(()) => Kind::Stray,
+            Err(()) => SyntaxKind::Stray,
         };
         match kind {
-            Kind::ParenOpen | Kind::BracketOpen | Kind::BraceOpen => depth += 1,
-            Kind::ParenClose | Kind::BracketClose | Kind::BraceClose => {
+            SyntaxKind::ParenOpen | SyntaxKind::BracketOpen | SyntaxKind::BraceOpen => depth += 1,
+            SyntaxKind::ParenClose | SyntaxKind::BracketClose | SyntaxKind::BraceClose => {
                 depth = depth.saturating_sub(1);
             }
             _ => {}
         }
         if depth > DEEPEST || tokens.len() >= MOST_TOKENS {
             unread = Some(if depth > DEEPEST { Unread::TooDeep } else { Unread::TooLong });
-            tokens.push(Lexed { kind: Kind::Unread, start, end: text.len() });
+            tokens.push(Lexed { kind: SyntaxKind::Unread, start, end: text.len() });
             break;
         }
         match tokens.last_mut() {
             // A run of strange characters is one token, and so one message.
-            Some(last) if kind == Kind::Stray && last.kind == Kind::Stray => last.end = end,
+            Some(last) if kind == SyntaxKind::Stray && last.kind == SyntaxKind::Stray => {
+                last.end = end
+            }
             _ => tokens.push(Lexed { kind, start, end }),
         }
         start = end;
@@ -392,33 +394,33 @@ pub fn lex(text: &str) -> (Vec<Lexed>, Option<Unread>) {
     (tokens, unread)
 }
 
-fn plain(raw: Raw) -> Kind {
+fn plain(raw: Raw) -> SyntaxKind {
     match raw {
-        Raw::Blank => Kind::Blank,
-        Raw::LineEnd => Kind::LineEnd,
-        Raw::Comment => Kind::Comment,
-        Raw::Hour => Kind::Hour,
-        Raw::Number => Kind::Number,
-        Raw::Hash => Kind::Hash,
-        Raw::Text => Kind::Text,
-        Raw::OpenText => Kind::OpenText,
-        Raw::Name => Kind::Name,
-        Raw::BraceOpen => Kind::BraceOpen,
-        Raw::BraceClose => Kind::BraceClose,
-        Raw::ParenOpen => Kind::ParenOpen,
-        Raw::ParenClose => Kind::ParenClose,
-        Raw::BracketOpen => Kind::BracketOpen,
-        Raw::BracketClose => Kind::BracketClose,
-        Raw::Comma => Kind::Comma,
-        Raw::Semicolon => Kind::Semicolon,
-        Raw::Equals => Kind::Equals,
-        Raw::DotDot => Kind::DotDot,
-        Raw::Dot => Kind::Dot,
-        Raw::Arrow => Kind::Arrow,
-        Raw::Plus => Kind::Plus,
-        Raw::Minus => Kind::Minus,
-        Raw::Star => Kind::Star,
-        Raw::Slash => Kind::Slash,
+        Raw::Blank => SyntaxKind::Blank,
+        Raw::LineEnd => SyntaxKind::LineEnd,
+        Raw::Comment => SyntaxKind::Comment,
+        Raw::Hour => SyntaxKind::Hour,
+        Raw::Number => SyntaxKind::Number,
+        Raw::Hash => SyntaxKind::Hash,
+        Raw::Text => SyntaxKind::Text,
+        Raw::OpenText => SyntaxKind::OpenText,
+        Raw::Name => SyntaxKind::Name,
+        Raw::BraceOpen => SyntaxKind::BraceOpen,
+        Raw::BraceClose => SyntaxKind::BraceClose,
+        Raw::ParenOpen => SyntaxKind::ParenOpen,
+        Raw::ParenClose => SyntaxKind::ParenClose,
+        Raw::BracketOpen => SyntaxKind::BracketOpen,
+        Raw::BracketClose => SyntaxKind::BracketClose,
+        Raw::Comma => SyntaxKind::Comma,
+        Raw::Semicolon => SyntaxKind::Semicolon,
+        Raw::Equals => SyntaxKind::Equals,
+        Raw::DotDot => SyntaxKind::DotDot,
+        Raw::Dot => SyntaxKind::Dot,
+        Raw::Arrow => SyntaxKind::Arrow,
+        Raw::Plus => SyntaxKind::Plus,
+        Raw::Minus => SyntaxKind::Minus,
+        Raw::Star => SyntaxKind::Star,
+        Raw::Slash => SyntaxKind::Slash,
     }
 }
 
@@ -436,15 +438,15 @@ fn settle_line_ends(text: &str, tokens: &mut [Lexed]) {
     let mut after_operator = false;
     for n in 0..tokens.len() {
         match tokens[n].kind {
-            Kind::ParenOpen | Kind::BracketOpen => depth += 1,
-            Kind::ParenClose | Kind::BracketClose => depth = depth.saturating_sub(1),
-            Kind::BraceOpen | Kind::BraceClose => depth = 0,
-            Kind::LineEnd => {
+            SyntaxKind::ParenOpen | SyntaxKind::BracketOpen => depth += 1,
+            SyntaxKind::ParenClose | SyntaxKind::BracketClose => depth = depth.saturating_sub(1),
+            SyntaxKind::BraceOpen | SyntaxKind::BraceClose => depth = 0,
+            SyntaxKind::LineEnd => {
                 if depth > 0 && starts_declaration(text, &tokens[n + 1..]) {
                     depth = 0;
                 }
                 if depth > 0 || after_operator {
-                    tokens[n].kind = Kind::Blank;
+                    tokens[n].kind = SyntaxKind::Blank;
                     continue;
                 }
             }
@@ -453,14 +455,14 @@ fn settle_line_ends(text: &str, tokens: &mut [Lexed]) {
         if !tokens[n].kind.is_trivia() {
             after_operator = matches!(
                 tokens[n].kind,
-                Kind::Comma
-                    | Kind::DotDot
-                    | Kind::Arrow
-                    | Kind::Equals
-                    | Kind::Plus
-                    | Kind::Minus
-                    | Kind::Star
-                    | Kind::Slash
+                SyntaxKind::Comma
+                    | SyntaxKind::DotDot
+                    | SyntaxKind::Arrow
+                    | SyntaxKind::Equals
+                    | SyntaxKind::Plus
+                    | SyntaxKind::Minus
+                    | SyntaxKind::Star
+                    | SyntaxKind::Slash
             );
         }
     }
@@ -473,8 +475,8 @@ fn starts_declaration(text: &str, rest: &[Lexed]) -> bool {
     match (first, second) {
         (Some(first), Some(second)) => {
             let word = &text[first.start..first.end];
-            first.kind == Kind::Name
-                && second.kind == Kind::Name
+            first.kind == SyntaxKind::Name
+                && second.kind == SyntaxKind::Name
                 && crate::words::DECLARATIONS.contains(&word)
         }
         _ => false,
@@ -483,30 +485,30 @@ fn starts_declaration(text: &str, rest: &[Lexed]) -> bool {
 
 fn settle_signs(tokens: &mut [Lexed]) {
     for n in 0..tokens.len() {
-        if tokens[n].kind != Kind::Minus {
+        if tokens[n].kind != SyntaxKind::Minus {
             continue;
         }
         let blank_after =
-            tokens.get(n + 1).is_none_or(|t| t.kind.is_trivia() || t.kind == Kind::LineEnd);
+            tokens.get(n + 1).is_none_or(|t| t.kind.is_trivia() || t.kind == SyntaxKind::LineEnd);
         let sign_before = n == 0
             || matches!(
                 tokens[n - 1].kind,
-                Kind::Blank
-                    | Kind::LineEnd
-                    | Kind::Plus
-                    | Kind::Minus
-                    | Kind::Sign
-                    | Kind::Star
-                    | Kind::Slash
-                    | Kind::DotDot
-                    | Kind::Comma
-                    | Kind::Equals
-                    | Kind::ParenOpen
-                    | Kind::BracketOpen
-                    | Kind::BraceOpen
+                SyntaxKind::Blank
+                    | SyntaxKind::LineEnd
+                    | SyntaxKind::Plus
+                    | SyntaxKind::Minus
+                    | SyntaxKind::Sign
+                    | SyntaxKind::Star
+                    | SyntaxKind::Slash
+                    | SyntaxKind::DotDot
+                    | SyntaxKind::Comma
+                    | SyntaxKind::Equals
+                    | SyntaxKind::ParenOpen
+                    | SyntaxKind::BracketOpen
+                    | SyntaxKind::BraceOpen
             );
         if !blank_after && sign_before {
-            tokens[n].kind = Kind::Sign;
+            tokens[n].kind = SyntaxKind::Sign;
         }
     }
 }

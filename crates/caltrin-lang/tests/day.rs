@@ -2,7 +2,7 @@
 
 use caltrin_core::build::day::{Phase, SunPath, hour};
 use caltrin_core::build::{
-    Book, Light, Output, angle, candelas, choose, held, kinds, lux, meters, number, on_off, srgb,
+    Book, Light, Output, angle, candelas, held, kinds, lux, meters, number, on_off, select, srgb,
 };
 use caltrin_core::color::Rgb;
 use caltrin_core::curve::Easing;
@@ -251,7 +251,7 @@ fn a_day_from_the_builder_gives_the_same_bits() {
     let moon = twin.moon("moon", &sun, Some(number(9.0) + days.clone()));
     let at = |h: f64, m: f64| Hours((h * 3600.0 + m * 60.0) / 3600.0);
     let path = SunPath::hours(hour(at(7.0, 0.0)), hour(at(17.0, 30.0)))
-        .lerp(Degrees(40.0), Degrees(-35.0))
+        .between(Degrees(40.0), Degrees(-35.0))
         .twilight(at(0.0, 40.0));
     let lamp_sun = twin.sun("lamp_sun", &path);
     let smooth = Easing::Smooth;

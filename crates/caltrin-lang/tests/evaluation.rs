@@ -7,7 +7,7 @@ mod random;
 use std::collections::HashMap;
 
 use caltrin_core::interval::Interval;
-use caltrin_core::kind::{Kind, InstanceLevel};
+use caltrin_core::kind::{InstanceLevel, Kind};
 use caltrin_core::program::{
     Constant, Dial, ExprId, Field, Light, Op, Program, Site, Size, Turn, Up, Wanted,
 };
@@ -137,7 +137,9 @@ impl Walker<'_> {
                 let which = match input.scope {
                     InstanceLevel::Book => 0,
                     InstanceLevel::Lamp => self.index,
-                    InstanceLevel::Placing(n) => self.index / self.light.levels[usize::from(n)].lamps,
+                    InstanceLevel::Placing(n) => {
+                        self.index / self.light.levels[usize::from(n)].lamps
+                    }
                 };
                 let at = before + width * (which.min(input.count() - 1)) as usize;
                 self.state.inputs.numbers()[at..at + width].to_vec()

@@ -6,7 +6,7 @@ mod random;
 
 use book::{checked, event};
 use caltrin_core::kind::Kind;
-use caltrin_core::program::{Constant, Deed, EventId, NEVER, Source, Which};
+use caltrin_core::program::{Constant, Deed, EventId, EventSource, NEVER, Which};
 use caltrin_core::quantity::{Seconds, Seed};
 use caltrin_core::rehearsal::Player;
 use caltrin_core::run::State;
@@ -69,7 +69,7 @@ fn play(
     let fired: Vec<EventId> = checked
         .program()
         .events()
-        .filter(|(_, event)| event.source == Source::Game)
+        .filter(|(_, event)| event.source == EventSource::Game)
         .map(|(id, _)| id)
         .collect();
     let mut stops: Vec<(f64, Option<usize>)> = acts.iter().map(|(t, n)| (*t, Some(*n))).collect();
@@ -215,7 +215,7 @@ proptest! {
         let fired: Vec<EventId> = checked
             .program()
             .events()
-            .filter(|(_, event)| event.source == Source::Game)
+            .filter(|(_, event)| event.source == EventSource::Game)
             .map(|(id, _)| id)
             .collect();
         let log: Vec<(Seconds, Deed)> = acts

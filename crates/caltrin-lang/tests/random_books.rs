@@ -6,7 +6,7 @@ mod random;
 use std::collections::BTreeSet;
 
 use caltrin_core::Program;
-use caltrin_lang::syntax::{Kind, lex};
+use caltrin_lang::syntax::{SyntaxKind, lex};
 use caltrin_lang::words::{DECLARATIONS, EASINGS, LIGHTS, functions};
 use caltrin_lang::{format, read};
 use proptest::prelude::*;
@@ -26,8 +26,9 @@ fn every_declaration_function_easing_and_kind_of_light_is_in_some() {
     for seed in 0..120 {
         let text = random::Author::new(seed).book();
         let (tokens, _) = lex(&text);
-        let words =
-            tokens.iter().filter(|token| matches!(token.kind, Kind::Name | Kind::HyphenWord));
+        let words = tokens
+            .iter()
+            .filter(|token| matches!(token.kind, SyntaxKind::Name | SyntaxKind::HyphenWord));
         found.extend(words.map(|token| text[token.start..token.end].to_owned()));
     }
     let all = DECLARATIONS.into_iter().chain(functions()).chain(EASINGS).chain(LIGHTS);

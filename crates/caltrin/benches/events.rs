@@ -7,7 +7,7 @@ use std::process::Command;
 use std::time::Duration;
 
 use caltrin::core::quantity::Seconds;
-use caltrin::core::{SourceNotes, Run, ValidatedProgram};
+use caltrin::core::{Run, SourceNotes, ValidatedProgram};
 use caltrin::export::{export, target_named};
 use criterion::{Criterion, criterion_group, criterion_main};
 

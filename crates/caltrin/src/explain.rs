@@ -3,11 +3,11 @@
 use std::collections::BTreeSet;
 
 use caltrin_core::bounds::{Bounds, RangeQuery};
-use caltrin_core::kind::{Kind, ChangeRate, InstanceLevel};
+use caltrin_core::kind::{ChangeRate, InstanceLevel, Kind};
 use caltrin_core::period::Period;
 use caltrin_core::program::{
-    Choice, Constant, CurveId, Dial, Event, ExprId, Field, Input, Light, LightId, LightKind, Op,
-    Program, Size, Sound, SoundId, Source, Subject, Table, Wave,
+    Choice, Constant, CurveId, Dial, Event, EventSource, ExprId, Field, Input, Light, LightId,
+    LightKind, Op, Program, Size, Sound, SoundId, Subject, Table, Wave,
 };
 use caltrin_core::sound::Marks;
 use caltrin_core::{SourceNote, SourceNotes, ValidatedProgram};
@@ -656,11 +656,13 @@ impl Book<'_> {
             ChangeRate::Constant => "never: it is constant",
             ChangeRate::Fixed => "never during a run",
             ChangeRate::Stepwise => "when something happens",
-            ChangeRate::Flowing => match (self.goes_with(value, true), self.goes_with(value, false)) {
-                (true, false) => "with the game's clock",
-                (true, true) => "with time and the game's clock",
-                _ => "with time",
-            },
+            ChangeRate::Flowing => {
+                match (self.goes_with(value, true), self.goes_with(value, false)) {
+                    (true, false) => "with the game's clock",
+                    (true, true) => "with time and the game's clock",
+                    _ => "with time",
+                }
+            }
         };
         let many = light.is_some_and(|id| self.program.light(id).size != Size::One);
         let whose = match expr.scope {
@@ -821,13 +823,13 @@ fn about_input(input: &Input) -> String {
 
 fn about_event(event: &Event) -> String {
     let source = match event.source {
-        Source::Game => "fired by the game",
-        Source::Every => "that repeats",
-        Source::After => "after a delay",
-        Source::Hour => "at an hour",
-        Source::When => "of a condition",
-        Source::Sound => "of a sound",
-        Source::Within | Source::Look | Source::Set => "of the book itself",
+        EventSource::Game => "fired by the game",
+        EventSource::Every => "that repeats",
+        EventSource::After => "after a delay",
+        EventSource::Hour => "at an hour",
+        EventSource::When => "of a condition",
+        EventSource::Sound => "of a sound",
+        EventSource::Within | EventSource::Look | EventSource::Set => "of the book itself",
     };
     match event.home.many() {
         None => format!("an event {source}"),

@@ -45,7 +45,7 @@ use caltrin_check::Finding;
 use caltrin_core::program::{Subject, Wanted};
 use caltrin_core::sound::{Band, Hearing};
 use caltrin_core::{SourceNotes, ValidatedProgram};
-use caltrin_lang::{Resources, Diagnostic, Lines, Span, SourceMap, Severity, Source};
+use caltrin_lang::{Diagnostic, Lines, Resources, Severity, Source, SourceMap, Span};
 use thiserror::Error;
 
 /// The demonstration: the Saltgate ferry pier.
@@ -112,13 +112,14 @@ impl Opened {
     /// The numbers that stand in the book's own text where something is said, with their units, as ranges of bytes: of
     /// `intensity 6200lm * buzzing(20%)` there are two. None where it stands in a used book, or nowhere.
     pub fn numbers_of(&self, subject: Subject) -> Vec<Range<usize>> {
-        let Some(origin) = self.source_map.subject(subject).filter(|origin| origin.source == 0) else {
+        let Some(origin) = self.source_map.subject(subject).filter(|origin| origin.source == 0)
+        else {
             return Vec::new();
         };
         let said = self.sources[0].text.get(origin.range.clone()).unwrap_or_default();
         let (tokens, _) = caltrin_lang::syntax::lex(said);
         let numbers =
-            tokens.iter().filter(|token| token.kind == caltrin_lang::syntax::Kind::Number);
+            tokens.iter().filter(|token| token.kind == caltrin_lang::syntax::SyntaxKind::Number);
         numbers
             .map(|token| origin.range.start + token.start..origin.range.start + token.end)
             .collect()
@@ -296,7 +297,12 @@ pub fn read_with(
     file: &str,
     library: &dyn Fn(&str) -> Result<String, String>,
 ) -> Opened {
-    read_with_resources(text, file, Resources { books: library, sounds: &shipped_sound }, Wanted::default())
+    read_with_resources(
+        text,
+        file,
+        Resources { books: library, sounds: &shipped_sound },
+        Wanted::default(),
+    )
 }
 
 /// A sound of the demonstration.
@@ -308,7 +314,12 @@ fn shipped_sound(name: &str, own: &[Band]) -> Result<Arc<Hearing>, String> {
 }
 
 /// Reads and checks a lightbook's text; the texts that it uses and its sounds come from `beside`.
-pub fn read_with_resources(text: &str, file: &str, beside: Resources<'_>, wanted: Wanted) -> Opened {
+pub fn read_with_resources(
+    text: &str,
+    file: &str,
+    beside: Resources<'_>,
+    wanted: Wanted,
+) -> Opened {
     let reading = caltrin_lang::read_with_resources(text, file, beside, wanted);
     let mut findings = reading.checked.as_ref().map_or(Vec::new(), caltrin_check::check);
     let mut diagnostics = reading.diagnostics;

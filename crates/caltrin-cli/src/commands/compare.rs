@@ -15,7 +15,7 @@ use caltrin::draw::shape::Picture;
 use caltrin::draw::{Came, Change, CompareOptions, Side, When, compare, png, svg};
 use caltrin::files::Inputs;
 use caltrin::lang::Resources;
-use caltrin::sound::{SoundLoader, SoundError, hear_bytes};
+use caltrin::sound::{SoundError, SoundLoader, hear_bytes};
 use serde_json::json;
 
 use super::{

@@ -148,8 +148,8 @@ fn in_words(file: &Path, heard: &Hearing, advice: &Advice) -> Vec<String> {
         format!("sound_{name}")
     };
     let mut lines = Vec::new();
-    let [onsets, notes, beats] =
-        [Marks::Onsets, Marks::SourceNotes, Marks::Beats].map(|which| heard.marks(which).len() as u64);
+    let [onsets, notes, beats] = [Marks::Onsets, Marks::SourceNotes, Marks::Beats]
+        .map(|which| heard.marks(which).len() as u64);
     let length = heard.length().0;
     let what = match notes {
         0 => match onsets {

@@ -23,11 +23,11 @@ use crate::semantic_error::SemanticError;
 #[derive(Debug)]
 pub struct Rules {
     modes: Vec<String>,
-    lines: Vec<Line>,
+    lines: Vec<GroupLine>,
 }
 
 #[derive(Debug)]
-struct Line {
+struct GroupLine {
     from: Option<String>,
     to: String,
     why: Why,
@@ -56,7 +56,7 @@ impl Rules {
         (over, easing): (Seconds, Easing),
     ) -> Self {
         let (from, to) = (from.map(str::to_owned), to.to_owned());
-        self.lines.push(Line { from, to, why, over, easing });
+        self.lines.push(GroupLine { from, to, why, over, easing });
         self
     }
 
@@ -234,8 +234,8 @@ impl Book {
         default: Constant,
         ends: Option<[f64; 2]>,
     ) -> Value<K> {
-        let default = || make(Tree::Constant(default, K::KIND));
-        let Some(event) = event.id() else { return default() };
+        let fallback = || make(Tree::Constant(default, K::KIND));
+        let Some(event) = event.id() else { return fallback() };
         let made = (|| {
             let value = self.builder.constant(default, K::KIND);
             let range = match ends {
@@ -250,7 +250,7 @@ impl Book {
             Ok((input, value)) => make(Tree::Given(input, value)),
             Err(error) => {
                 self.refuse(&format!("value `{name}`"), error);
-                default()
+                fallback()
             }
         }
     }

@@ -7,7 +7,7 @@ use super::lower::Lowering;
 use super::{Node, Tree, Value, make};
 use crate::curve::Easing;
 use crate::program::{Channel, EventId, ExprId, Size};
-use crate::program_builder::sequence::{Again, MOST_LAYERS, Scene, Sequence, Stop};
+use crate::program_builder::sequence::{Again, MOST_LAYERS, Sequence, SequenceStop, Timeline};
 use crate::program_builder::{Owner, ProgramBuilder};
 use crate::quantity::Seconds;
 use crate::semantic_error::SemanticError;
@@ -105,7 +105,7 @@ impl Book {
         moments.dedup();
         let keeps = leads.iter().any(|lead| lead.returns.is_none());
         let moments = moments.into_iter().map(Seconds).collect();
-        let scene = Scene { at, again, end: Seconds(end), keeps, moments, stops };
+        let scene = Timeline { at, again, end: Seconds(end), keeps, moments, stops };
         let sequence = match self.builder.define_sequence(name, &scene) {
             Ok(sequence) => sequence,
             Err(error) => {
@@ -195,7 +195,7 @@ fn laid_over(
         let mut lowering = Lowering::new(builder, &mut owner);
         lowering.property = lead.channel;
         lowering.base = Some(under);
-        stops.push(Stop { at: *at, value: lowering.lower(value)?, easing: *easing });
+        stops.push(SequenceStop { at: *at, value: lowering.lower(value)?, easing: *easing });
     }
     let channel = format!("{light}.{}", lead.channel);
     let layer = builder.define_layer(&script.sequence, &channel, stops, lead.returns)?;

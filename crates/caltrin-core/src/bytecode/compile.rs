@@ -33,7 +33,7 @@ impl Value {
 
 /// Where expressions are being laid out: the open, a signal, or a call with its arguments; and at
 /// which moment.
-pub(super) struct Frame {
+pub(super) struct CompileFrame {
     arguments: Vec<Value>,
     key: Option<Reg>,
     in_light: bool,
@@ -41,9 +41,15 @@ pub(super) struct Frame {
     known: FxHashMap<ExprId, Value>,
 }
 
-impl Frame {
+impl CompileFrame {
     pub fn open(in_light: bool, now: Reg) -> Self {
-        Frame { arguments: Vec::new(), key: None, in_light, now, known: FxHashMap::default() }
+        CompileFrame {
+            arguments: Vec::new(),
+            key: None,
+            in_light,
+            now,
+            known: FxHashMap::default(),
+        }
     }
 }
 
@@ -84,7 +90,7 @@ impl Layout<'_> {
         for signal in used {
             if !self.signals.contains_key(&(signal, now)) {
                 let value = self.program.signal(signal).value;
-                let value = self.value(value, &mut Frame::open(false, now));
+                let value = self.value(value, &mut CompileFrame::open(false, now));
                 self.signals.insert((signal, now), value);
             }
         }
@@ -111,7 +117,7 @@ impl Layout<'_> {
         self.place(Instruction::Constant(v), &[])
     }
 
-    fn key(&mut self, site: Site, frame: &Frame) -> Reg {
+    fn key(&mut self, site: Site, frame: &CompileFrame) -> Reg {
         if let Some(key) = frame.key {
             return self.place(Instruction::Key(key, site.place), &[key]);
         }
@@ -128,7 +134,12 @@ impl Layout<'_> {
     }
 
     /// Rate and jitter of a held level: `2 / (a + b)` and `(b - a) / (2 (a + b))`.
-    fn held_numbers(&mut self, shortest: ExprId, longest: ExprId, frame: &mut Frame) -> [Reg; 2] {
+    fn held_numbers(
+        &mut self,
+        shortest: ExprId,
+        longest: ExprId,
+        frame: &mut CompileFrame,
+    ) -> [Reg; 2] {
         let [a, b] = [shortest, longest].map(|e| self.one(e, frame));
         let two = self.constant(2.0);
         let sum = self.place(Instruction::Add(a, b), &[a, b]);
@@ -138,14 +149,14 @@ impl Layout<'_> {
         [rate, self.place(Instruction::Divide(span, double), &[span, double])]
     }
 
-    fn three(&mut self, id: ExprId, frame: &mut Frame) -> [Reg; 3] {
+    fn three(&mut self, id: ExprId, frame: &mut CompileFrame) -> [Reg; 3] {
         match self.value(id, frame) {
             Value::Three(parts) => parts,
             Value::One(one) => [one; 3],
         }
     }
 
-    pub fn value(&mut self, id: ExprId, frame: &mut Frame) -> Value {
+    pub fn value(&mut self, id: ExprId, frame: &mut CompileFrame) -> Value {
         if let Some(known) = frame.known.get(&id) {
             return *known;
         }
@@ -154,7 +165,7 @@ impl Layout<'_> {
         value
     }
 
-    fn one(&mut self, id: ExprId, frame: &mut Frame) -> Reg {
+    fn one(&mut self, id: ExprId, frame: &mut CompileFrame) -> Reg {
         self.value(id, frame).one()
     }
 
@@ -162,7 +173,7 @@ impl Layout<'_> {
         &mut self,
         a: ExprId,
         b: ExprId,
-        frame: &mut Frame,
+        frame: &mut CompileFrame,
         make: fn(Reg, Reg) -> Instruction,
     ) -> Value {
         let (a, b) = (self.value(a, frame), self.value(b, frame));
@@ -176,7 +187,7 @@ impl Layout<'_> {
         }
     }
 
-    fn compile(&mut self, id: ExprId, frame: &mut Frame) -> Value {
+    fn compile(&mut self, id: ExprId, frame: &mut CompileFrame) -> Value {
         let program = self.program;
         match &program.expr(id).op {
             Op::Constant(Constant::Scalar(v)) => Value::One(self.constant(*v)),
@@ -334,7 +345,7 @@ impl Layout<'_> {
             Op::Moment(value, moment) => {
                 let now = self.one(*moment, frame);
                 self.lay_signals(vec![*value], now);
-                let mut then = Frame {
+                let mut then = CompileFrame {
                     arguments: frame.arguments.clone(),
                     key: frame.key,
                     in_light: frame.in_light,
@@ -412,7 +423,7 @@ impl Layout<'_> {
         }
     }
 
-    fn brightest(&mut self, color: ExprId, frame: &mut Frame) -> Reg {
+    fn brightest(&mut self, color: ExprId, frame: &mut CompileFrame) -> Reg {
         let parts = self.value(color, frame).parts();
         let first = self.place(Instruction::Max(parts[0], parts[1]), &[parts[0], parts[1]]);
         self.place(Instruction::Max(first, parts[2]), &[first, parts[2]])
@@ -423,12 +434,12 @@ impl Layout<'_> {
         behavior: BehaviorId,
         arguments: &[ExprId],
         site: Option<Site>,
-        frame: &mut Frame,
+        frame: &mut CompileFrame,
     ) -> Value {
         let key = site.map(|site| self.key(site, frame));
         let arguments = arguments.iter().map(|a| self.value(*a, frame)).collect();
         let called = self.program.behavior(behavior);
-        let mut inside = Frame {
+        let mut inside = CompileFrame {
             arguments,
             key,
             in_light: frame.in_light,

@@ -17,11 +17,11 @@ use crate::clock::ClockState;
 use crate::curve::Easing;
 use crate::kernel;
 use crate::program::{
-    ChoiceId, CurveId, Dial, Drive, ExprId, Field, EventOwner, Input, Light, Program, Share, TableId,
-    Wave,
+    ChoiceId, CurveId, Dial, Drive, EventOwner, ExprId, Field, Input, Light, Program, Share,
+    TableId, Wave,
 };
 use crate::pure::{self, Pure};
-use compile::{Frame, Layout};
+use compile::{CompileFrame, Layout};
 use step::{Block, step};
 
 /// How many lanes a block has.
@@ -143,7 +143,7 @@ pub(crate) struct Setting<'a> {
     /// Where the clock stands.
     pub clock: ClockState,
     /// How many hours pass on it in a second at rate 1.
-    pub change_rate: f64,
+    pub pace: f64,
     /// What is chosen.
     pub choices: &'a [ChoiceState],
 }
@@ -164,7 +164,7 @@ impl Bytecode {
         // The moment comes first.
         let now = layout.place(Instruction::Now, &[]);
         layout.lay_signals(light.drives.iter().map(|drive| drive.value).collect(), now);
-        let mut frame = Frame::open(true, now);
+        let mut frame = CompileFrame::open(true, now);
         let outputs = light
             .drives
             .iter()

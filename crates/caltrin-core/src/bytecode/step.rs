@@ -30,7 +30,7 @@ pub(super) fn step(
     at: usize,
     n: usize,
     block: &Block<'_>,
-    Setting { program, seed, inputs, clock, change_rate, choices }: Setting<'_>,
+    Setting { program, seed, inputs, clock, pace, choices }: Setting<'_>,
     scratch: &mut Scratch,
 ) {
     let (before, rest) = scratch.numbers.split_at_mut(at);
@@ -61,7 +61,7 @@ pub(super) fn step(
         Instruction::Clock(reading) => {
             for (lane, out) in out.iter_mut().enumerate() {
                 let now = block.moments.get(lane).copied().unwrap_or(block.moment);
-                let hours = clock.hours_at(change_rate, now);
+                let hours = clock.hours_at(pace, now);
                 *out = match reading {
                     Dial::Hour => sky::hour_of(hours),
                     Dial::Days => {
@@ -79,7 +79,7 @@ pub(super) fn step(
             }
         }
         Instruction::NextHour(hour, after) => {
-            each!([after = after] clock.strikes(change_rate, hour, after));
+            each!([after = after] clock.strikes(pace, hour, after));
         }
         Instruction::IsChosen(id, option) => out.fill(flag(choices[id.index()].chosen == option)),
         Instruction::Weight(id, option) => {

@@ -1,7 +1,7 @@
 //! Lights and outputs: their kinds, channels and fields, and how many lamps there are.
 
 use super::{ExprId, Field};
-use crate::kind::{Kind, InstanceLevel};
+use crate::kind::{InstanceLevel, Kind};
 
 /// What is read: the kinds of light, as glTF's punctual lights name them, area and ambient light, and
 /// outputs.

@@ -6,7 +6,7 @@ use std::sync::Arc;
 use super::{Constant, Domain, ExprId, InputId, Level, Light, Size, TableId};
 use crate::curve::Curve;
 use crate::interval::Interval;
-use crate::kind::{Kind, ChangeRate, InstanceLevel};
+use crate::kind::{ChangeRate, InstanceLevel, Kind};
 use crate::quantity::{Hours, Seconds};
 use crate::sound::Hearing;
 
@@ -153,7 +153,7 @@ pub struct Event {
     /// The book's name for it.
     pub name: String,
     /// What it comes from.
-    pub source: Source,
+    pub source: EventSource,
     /// The moment of the last time that it happened; [`NEVER`] below 0 before the first.
     pub last: InputId,
     /// The value of that.
@@ -207,7 +207,8 @@ pub struct EventOwner {
 
 impl EventOwner {
     /// The book's own.
-    pub const BOOK: EventOwner = EventOwner { size: Size::One, levels: Vec::new(), scope: InstanceLevel::Book };
+    pub const BOOK: EventOwner =
+        EventOwner { size: Size::One, levels: Vec::new(), scope: InstanceLevel::Book };
 
     /// How many there are.
     pub fn count(&self) -> u32 {
@@ -224,7 +225,9 @@ impl EventOwner {
 
     /// Whether it is a placing that others lie in.
     pub fn is_around(&self, others: &EventOwner) -> bool {
-        let InstanceLevel::Placing(n) = self.scope else { return self.scope == InstanceLevel::Book };
+        let InstanceLevel::Placing(n) = self.scope else {
+            return self.scope == InstanceLevel::Book;
+        };
         let depth = usize::from(n) + 1;
         let sizes =
             |home: &EventOwner| home.levels.iter().take(depth).map(|l| l.size).collect::<Vec<_>>();
@@ -242,7 +245,7 @@ pub const MOST_VALUES: usize = 8;
 
 /// What an event comes from.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Source {
+pub enum EventSource {
     /// The game fires it.
     Game,
     /// Again and again, after times drawn by chance.
@@ -263,15 +266,18 @@ pub enum Source {
     Set,
 }
 
-impl Source {
+impl EventSource {
     /// Whether it may happen at the very moment at which the game does something.
     pub fn follows(self) -> bool {
-        matches!(self, Source::When | Source::Within | Source::Hour | Source::Sound)
+        matches!(
+            self,
+            EventSource::When | EventSource::Within | EventSource::Hour | EventSource::Sound
+        )
     }
 
     /// Whether it is the book's own means, of which nobody outside hears.
     pub fn is_own(self) -> bool {
-        matches!(self, Source::Within | Source::Look | Source::Set)
+        matches!(self, EventSource::Within | EventSource::Look | EventSource::Set)
     }
 }
 

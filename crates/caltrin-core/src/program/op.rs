@@ -5,7 +5,7 @@ use smallvec::{SmallVec, smallvec};
 use super::{BehaviorId, ChoiceId, CurveId, ExprId, InputId, SignalId, TableId, Up};
 use crate::curve::Easing;
 use crate::kernel;
-use crate::kind::{Kind, ChangeRate, InstanceLevel};
+use crate::kind::{ChangeRate, InstanceLevel, Kind};
 use crate::pure::Pure;
 use crate::quantity::Hours;
 

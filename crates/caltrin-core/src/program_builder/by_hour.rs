@@ -12,7 +12,8 @@ use super::modes::{Cause, Rule};
 use super::{HourCause, ProgramBuilder};
 use crate::kind::Kind;
 use crate::program::{
-    ByHour, Constant, Dial, Event, EventId, ExprId, EventOwner, InputId, Op, Source, Subject, Write,
+    ByHour, Constant, Dial, Event, EventId, EventOwner, EventSource, ExprId, InputId, Op, Subject,
+    Write,
 };
 use crate::semantic_error::SemanticError;
 use crate::sky::hour_of;
@@ -313,7 +314,7 @@ impl ProgramBuilder {
         let now = self.now();
         let event = Event {
             name: "clock.set".to_owned(),
-            source: Source::Set,
+            source: EventSource::Set,
             last,
             last_value,
             values: Vec::new(),

@@ -2,7 +2,7 @@
 
 use crate::curve::Easing;
 use crate::kernel;
-use crate::kind::{Kind, ChangeRate, InstanceLevel};
+use crate::kind::{ChangeRate, InstanceLevel, Kind};
 use crate::program::{Constant, CurveId, Domain, ExprId, Op, Site, Start, Turn, Wave};
 use crate::quantity::{Place, Seconds};
 use crate::semantic_error::SemanticError;

@@ -7,8 +7,8 @@
 use super::{HourCause, ProgramBuilder};
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
-use crate::kind::{Kind, ChangeRate};
-use crate::program::{Constant, EventId, ExprId, NEVER, Op, Source, Write};
+use crate::kind::{ChangeRate, Kind};
+use crate::program::{Constant, EventId, EventSource, ExprId, NEVER, Op, Write};
 use crate::pure::Pure;
 use crate::semantic_error::SemanticError;
 
@@ -51,7 +51,7 @@ impl ProgramBuilder {
     /// Something of the book's own that happens by itself.
     pub(super) fn within_book(
         &mut self,
-        (name, source): (&str, Source),
+        (name, source): (&str, EventSource),
         due: ExprId,
         writes: Vec<Write>,
     ) -> Result<(), SemanticError> {
@@ -115,7 +115,7 @@ impl ProgramBuilder {
             self.next_look(looked_value)?
         };
         writes.push(Write::own(Some(differs), vec![(seen, is), (since, now)]));
-        let source = if exact { Source::Within } else { Source::Look };
+        let source = if exact { EventSource::Within } else { EventSource::Look };
         self.within_book((&format!("{name}.look"), source), due, writes)?;
         Ok((was, since_value))
     }
@@ -163,7 +163,7 @@ impl ProgramBuilder {
             }
             None => self.not(watched.holds)?,
         };
-        let (id, last) = self.new_event(name, Source::When)?;
+        let (id, last) = self.new_event(name, EventSource::When)?;
         if condition.lasts.is_none() {
             self.by_hour.insert(id, HourCause::Condition(condition.is, again));
         }
@@ -184,7 +184,7 @@ impl ProgramBuilder {
         let now = self.now();
         let due = self.due_where(waits, now)?;
         let writes = vec![Write::own(None, vec![(armed, on)])];
-        self.within_book((&format!("{name}.arms"), Source::Within), due, writes)?;
+        self.within_book((&format!("{name}.arms"), EventSource::Within), due, writes)?;
         Ok(id)
     }
 }

@@ -3,7 +3,7 @@
 use crate::curve::{Curve, CurveFault, Easing, Stop};
 use crate::interval::Interval;
 use crate::kernel;
-use crate::kind::{Kind, ChangeRate, InstanceLevel};
+use crate::kind::{ChangeRate, InstanceLevel, Kind};
 use crate::program::{
     Behavior, BehaviorId, Channel, Choice, ChoiceId, Constant, CurveId, Domain, Drive, ExprId,
     Field, Form, Input, InputId, Light, LightId, LightKind, NamedCurve, Op, Parameter, Signal,
@@ -138,7 +138,8 @@ impl ProgramBuilder {
         let (mut weights, mut at_hand) = (Vec::new(), Vec::new());
         for option in 0..options.len() as u32 {
             let op = Op::IsChosen(id, option);
-            let chosen = self.push(op, Kind::OnOff, ChangeRate::Stepwise, InstanceLevel::Book, false);
+            let chosen =
+                self.push(op, Kind::OnOff, ChangeRate::Stepwise, InstanceLevel::Book, false);
             at_hand.push(chosen);
             weights.push(if over.0 == 0.0 {
                 let (one, none) =

@@ -5,10 +5,10 @@ use super::{Array, MOST_SLOTS, Owner, ProgramBuilder, Track};
 use crate::curve::Easing;
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
-use crate::kind::{Kind, ChangeRate};
+use crate::kind::{ChangeRate, Kind};
 use crate::program::{
-    Constant, Event, EventId, ExprId, EventOwner, Input, InputId, MOST_VALUES, NEVER, Op, SignalId, Size,
-    Source, Subject, Write,
+    Constant, Event, EventId, EventOwner, EventSource, ExprId, Input, InputId, MOST_VALUES, NEVER,
+    Op, SignalId, Size, Subject, Write,
 };
 use crate::quantity::Seconds;
 use crate::semantic_error::SemanticError;
@@ -99,7 +99,7 @@ impl ProgramBuilder {
     pub(super) fn new_event(
         &mut self,
         name: &str,
-        source: Source,
+        source: EventSource,
     ) -> Result<(EventId, ExprId), SemanticError> {
         if self.program.events.len() == MOST_EVENTS {
             return Err(SemanticError::TooManyEvents(MOST_EVENTS));
@@ -176,7 +176,7 @@ impl ProgramBuilder {
 
     /// Defines an event that the game fires.
     pub fn define_event(&mut self, name: &str) -> Result<EventId, SemanticError> {
-        Ok(self.new_event(name, Source::Game)?.0)
+        Ok(self.new_event(name, EventSource::Game)?.0)
     }
 
     /// Adds a value that the game gives an event each time that it fires it: its default, and what it is kept
@@ -239,7 +239,7 @@ impl ProgramBuilder {
         from: Option<EventId>,
     ) -> Result<EventId, SemanticError> {
         self.known_time(time, "the time after which an event happens")?;
-        let (id, last) = self.new_event(name, Source::After)?;
+        let (id, last) = self.new_event(name, EventSource::After)?;
         let never = self.number(NEVER, Kind::Time)?;
         let before_all = self.number(BEFORE_ALL, Kind::Time)?;
         let (due, waits) = match from {
@@ -268,7 +268,7 @@ impl ProgramBuilder {
         let what = "the time between two events";
         let ends = [self.known_time(shortest, what)?, self.known_time(longest, what)?];
         self.rising(shortest, longest)?;
-        let (id, last) = self.new_event(name, Source::Every)?;
+        let (id, last) = self.new_event(name, EventSource::Every)?;
         let bounds = Interval { lo: 0.0, hi: 4e9 };
         let start = Constant::Scalar(0.0);
         let (count, counted) = self.keep(

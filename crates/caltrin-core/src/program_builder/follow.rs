@@ -9,8 +9,8 @@ use crate::bounds::RangeAnalysis;
 use crate::curve::Easing;
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
-use crate::kind::{Kind, ChangeRate, InstanceLevel};
-use crate::program::{Constant, EventId, ExprId, EventOwner, Op, Source, Write};
+use crate::kind::{ChangeRate, InstanceLevel, Kind};
+use crate::program::{Constant, EventId, EventOwner, EventSource, ExprId, Op, Write};
 use crate::pure::Pure;
 use crate::quantity::Hours;
 use crate::semantic_error::SemanticError;
@@ -88,7 +88,7 @@ impl ProgramBuilder {
         let due = self.due_where(differs, now)?;
         let mut all = vec![Write::own(None, vec![(kept, value), (since, now)])];
         all.extend(writes);
-        self.within_book((&format!("{name}.changes"), Source::Within), due, all)?;
+        self.within_book((&format!("{name}.changes"), EventSource::Within), due, all)?;
         Ok(made)
     }
 
@@ -230,11 +230,16 @@ impl ProgramBuilder {
         if self.program.clock.is_none() {
             return Err(SemanticError::NoClock);
         }
-        let (id, last) = self.new_event(name, Source::Hour)?;
+        let (id, last) = self.new_event(name, EventSource::Hour)?;
         self.by_hour.insert(id, HourCause::Hour(hour.0));
         let after = self.next_look(last)?;
-        let due =
-            self.push(Op::NextHour(hour, after), Kind::Time, ChangeRate::Flowing, InstanceLevel::Book, false);
+        let due = self.push(
+            Op::NextHour(hour, after),
+            Kind::Time,
+            ChangeRate::Flowing,
+            InstanceLevel::Book,
+            false,
+        );
         let now = self.now();
         let due = self.max(now, due)?;
         self.program.events[id.index()].due = Some(due);

@@ -22,10 +22,10 @@ pub mod spark;
 use std::collections::BTreeMap;
 
 use crate::kernel::{self, PAIRS};
-use crate::kind::{Kind, ChangeRate, InstanceLevel};
+use crate::kind::{ChangeRate, InstanceLevel, Kind};
 use crate::program::{
-    Constant, CurveId, Dial, Domain, EventId, Expr, ExprId, EventOwner, Op, Program, Rehearsal, SignalId,
-    Space, Start, Turn, Up, Wanted,
+    Constant, CurveId, Dial, Domain, EventId, EventOwner, Expr, ExprId, Op, Program, Rehearsal,
+    SignalId, Space, Start, Turn, Up, Wanted,
 };
 use crate::quantity::Seed;
 use crate::semantic_error::SemanticError;
@@ -246,8 +246,16 @@ impl ProgramBuilder {
         }
     }
 
-    fn push(&mut self, op: Op, kind: Kind, change_rate: ChangeRate, scope: InstanceLevel, chancy: bool) -> ExprId {
-        let (mut change_rate, mut scope, mut chancy, mut parameters) = (change_rate, scope, chancy, 0);
+    fn push(
+        &mut self,
+        op: Op,
+        kind: Kind,
+        change_rate: ChangeRate,
+        scope: InstanceLevel,
+        chancy: bool,
+    ) -> ExprId {
+        let (mut change_rate, mut scope, mut chancy, mut parameters) =
+            (change_rate, scope, chancy, 0);
         for operand in op.operands() {
             let expr = self.program.expr(operand);
             change_rate = change_rate.max(expr.change_rate);

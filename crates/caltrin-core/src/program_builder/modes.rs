@@ -8,7 +8,8 @@ use crate::curve::Easing;
 use crate::interval::Interval;
 use crate::kind::Kind;
 use crate::program::{
-    Constant, EventId, ExprId, InputId, Leads, MOST_OPTIONS, NEVER, Op, SignalId, Source, Write,
+    Constant, EventId, EventSource, ExprId, InputId, Leads, MOST_OPTIONS, NEVER, Op, SignalId,
+    Write,
 };
 use crate::quantity::Seconds;
 use crate::semantic_error::SemanticError;
@@ -264,14 +265,22 @@ impl ProgramBuilder {
                     let watched = self.watched(&own, condition)?;
                     let look = self.next_look(entered)?;
                     let due = self.due_when(watched, lies_there, look, Some(since))?;
-                    self.within_book((&own, Source::Within), due, vec![Write::own(None, sets)])?;
+                    self.within_book(
+                        (&own, EventSource::Within),
+                        due,
+                        vec![Write::own(None, sets)],
+                    )?;
                 }
                 Cause::After(time) => {
                     self.known_time(time, "the time after which a mode ends")?;
                     let end = self.add(since, time)?;
                     let due = self.due_where(lies_there, end)?;
                     let own = format!("{name}.rule{}", n + 1);
-                    self.within_book((&own, Source::Within), due, vec![Write::own(None, sets)])?;
+                    self.within_book(
+                        (&own, EventSource::Within),
+                        due,
+                        vec![Write::own(None, sets)],
+                    )?;
                 }
             }
         }

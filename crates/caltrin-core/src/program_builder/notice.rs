@@ -3,10 +3,10 @@
 use super::{Owner, ProgramBuilder};
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
-use crate::kind::{Kind, InstanceLevel};
+use crate::kind::{InstanceLevel, Kind};
 use crate::program::{
-    Constant, EventId, ExprId, EventOwner, InputId, MOST_NOTICES, MOST_TEXTS, MOST_WAITING, Notice, Op,
-    Queue, Sends, Size,
+    Constant, EventId, EventOwner, ExprId, InputId, MOST_NOTICES, MOST_TEXTS, MOST_WAITING, Notice,
+    Op, Queue, Sends, Size,
 };
 use crate::semantic_error::SemanticError;
 
@@ -114,7 +114,11 @@ impl ProgramBuilder {
         if self.program.queue.is_some() {
             return;
         }
-        let many = EventOwner { size: Size::Many(MOST_WAITING), levels: Vec::new(), scope: InstanceLevel::Lamp };
+        let many = EventOwner {
+            size: Size::Many(MOST_WAITING),
+            levels: Vec::new(),
+            scope: InstanceLevel::Lamp,
+        };
         let home = self.go_home(many);
         let keep = |builder: &mut Self, name: &str, means, kind, hi: f64| {
             // A run may stand before its start.

@@ -1,6 +1,6 @@
 //! Who an expression is made for, and where its chance comes from.
 
-use crate::kind::{Kind, ChangeRate, InstanceLevel};
+use crate::kind::{ChangeRate, InstanceLevel, Kind};
 use crate::program::{Level, MOST_LAMPS, Size};
 use crate::semantic_error::SemanticError;
 use rustc_hash::FxHashMap;
@@ -70,7 +70,10 @@ impl Owner {
 
     /// For what belongs to each placing of a fitting, `placings` deep.
     pub fn placing(path: &str, placings: &[Size]) -> Self {
-        let scope = placings.len().checked_sub(1).map_or(InstanceLevel::Book, |n| InstanceLevel::Placing(n as u8));
+        let scope = placings
+            .len()
+            .checked_sub(1)
+            .map_or(InstanceLevel::Book, |n| InstanceLevel::Placing(n as u8));
         let array = Array { size: Size::One, placings: placings.to_vec(), ball: None };
         let within = format!("{path}.");
         Owner { within, array, ..Owner::new(path.to_owned(), scope, Self::placings(placings)) }

@@ -7,7 +7,7 @@ use crate::curve::Easing;
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
 use crate::kind::Kind;
-use crate::program::{Constant, CurveId, Domain, EventId, ExprId, NEVER, Source};
+use crate::program::{Constant, CurveId, Domain, EventId, EventSource, ExprId, NEVER};
 use crate::quantity::{Place, Seconds};
 use crate::semantic_error::SemanticError;
 
@@ -26,7 +26,7 @@ pub enum Again {
 
 /// When a sequence starts, ends and is stopped.
 #[derive(Clone, Debug, PartialEq)]
-pub struct Scene {
+pub struct Timeline {
     /// What starts it.
     pub at: Vec<EventId>,
     /// What it does when it is started while it plays.
@@ -59,7 +59,7 @@ pub struct Sequence {
 
 /// A value that a sequence leads a channel to.
 #[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Stop {
+pub struct SequenceStop {
     /// When it is reached, from the start of the sequence.
     pub at: Seconds,
     /// The value.
@@ -83,7 +83,7 @@ struct Weight {
 /// What a sequence does with a channel: see [`ProgramBuilder::define_layer`].
 #[derive(Clone, Debug, PartialEq)]
 pub struct Layer {
-    stops: Vec<Stop>,
+    stops: Vec<SequenceStop>,
     weight: Weight,
     /// The curve of the stops, where all of them are known.
     curve: Option<Track>,
@@ -94,7 +94,7 @@ impl ProgramBuilder {
     pub fn define_sequence(
         &mut self,
         name: &str,
-        scene: &Scene,
+        scene: &Timeline,
     ) -> Result<Sequence, SemanticError> {
         let (started, start) =
             self.keep_moment((format!("{name}.started"), "s, when it was started"));
@@ -204,7 +204,7 @@ impl ProgramBuilder {
         sequence: &Sequence,
         at: Seconds,
     ) -> Result<EventId, SemanticError> {
-        let source = if at.0 == 0.0 { Source::When } else { Source::After };
+        let source = if at.0 == 0.0 { EventSource::When } else { EventSource::After };
         let (id, last) = self.new_event(name, source)?;
         let time = self.number(at.0, Kind::Time)?;
         let due = self.add(sequence.started, time)?;
@@ -224,7 +224,7 @@ impl ProgramBuilder {
 
     /// How far a sequence is. At the very moments at which something is due that is reached, whatever the
     /// rounding: moments are compared, not lengths of time.
-    fn how_far(&mut self, sequence: &Sequence, scene: &Scene) -> Result<ExprId, SemanticError> {
+    fn how_far(&mut self, sequence: &Sequence, scene: &Timeline) -> Result<ExprId, SemanticError> {
         let (now, started) = (self.now(), sequence.started);
         let mut moment = now;
         if let Some((stopped, ..)) = sequence.stopped {
@@ -355,7 +355,7 @@ impl ProgramBuilder {
         &mut self,
         sequence: &Sequence,
         channel: &str,
-        stops: Vec<Stop>,
+        stops: Vec<SequenceStop>,
         returns: Option<(Seconds, Seconds, Easing)>,
     ) -> Result<Layer, SemanticError> {
         let first = *stops.first().ok_or(SemanticError::NotFinite)?;

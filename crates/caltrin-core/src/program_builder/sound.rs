@@ -12,8 +12,8 @@ use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
 use crate::kind::Kind;
 use crate::program::{
-    Constant, Entries, EventId, ExprId, EventOwner, InputId, NEVER, Op, Sound, SoundId, Source, Start,
-    TableId, Turn, Write,
+    Constant, Entries, EventId, EventOwner, EventSource, ExprId, InputId, NEVER, Op, Sound,
+    SoundId, Start, TableId, Turn, Write,
 };
 use crate::pure::Pure;
 use crate::quantity::Seconds;
@@ -221,7 +221,7 @@ impl ProgramBuilder {
             let due = self.due_where(differs, now)?;
             let sets = vec![(rate, speed), (at, place), (since, now)];
             let writes = vec![Write::own(None, sets)];
-            self.within_book((&format!("{name}.speeds"), Source::Within), due, writes)?;
+            self.within_book((&format!("{name}.speeds"), EventSource::Within), due, writes)?;
         }
         let changed = (!all.is_empty()).then(|| {
             self.keep_moment((format!("{name}.changed"), "s, when it was started, stopped or set"))
@@ -563,7 +563,7 @@ impl ProgramBuilder {
             ));
         };
         let playback = playback.clone();
-        let (id, _) = self.new_event(name, Source::Sound)?;
+        let (id, _) = self.new_event(name, EventSource::Sound)?;
         if places.is_empty() {
             let never = self.number(NEVER, Kind::Time)?;
             self.program.events[id.index()].due = Some(never);

@@ -2,9 +2,9 @@
 
 use super::{Owner, ProgramBuilder};
 use crate::interval::Interval;
-use crate::kind::{Kind, ChangeRate, InstanceLevel};
+use crate::kind::{ChangeRate, InstanceLevel, Kind};
 use crate::program::{
-    Constant, EventId, ExprId, EventOwner, InputId, MOST_SPARKS, Op, Size, Spark, Write,
+    Constant, EventId, EventOwner, ExprId, InputId, MOST_SPARKS, Op, Size, Spark, Write,
 };
 use crate::semantic_error::SemanticError;
 
@@ -46,7 +46,8 @@ impl ProgramBuilder {
             *end = self.known_time(time, "the life of a spark")?;
         }
         self.rising(lives[0], lives[1])?;
-        let home = EventOwner { size: Size::Many(size), levels: Vec::new(), scope: InstanceLevel::Lamp };
+        let home =
+            EventOwner { size: Size::Many(size), levels: Vec::new(), scope: InstanceLevel::Lamp };
         let around = self.go_home(home.clone());
         let (born, born_value) = self.keep_moment((format!("{name}.born"), "s, when it began"));
         let (length, length_value) = self.keep(
@@ -88,7 +89,13 @@ impl ProgramBuilder {
         self.input_slots += (input.kind.width() as u64 - 1) * u64::from(spark.home.count());
         self.go_home(around);
         debug_assert_eq!(self.program.expr(read).scope, scope, "each keeps its own");
-        let source = self.push(Op::Input(value), input.kind, ChangeRate::Stepwise, InstanceLevel::Book, false);
+        let source = self.push(
+            Op::Input(value),
+            input.kind,
+            ChangeRate::Stepwise,
+            InstanceLevel::Book,
+            false,
+        );
         spark.captured.push((kept, source));
         self.as_written(read)
     }
@@ -128,7 +135,13 @@ impl ProgramBuilder {
             None => None,
         };
         let life = self.lerp(lives[0], lives[1], level, false)?;
-        let slot = self.push(Op::FreeSpark(which), Kind::Number, ChangeRate::Flowing, InstanceLevel::Book, false);
+        let slot = self.push(
+            Op::FreeSpark(which),
+            Kind::Number,
+            ChangeRate::Flowing,
+            InstanceLevel::Book,
+            false,
+        );
         self.name_local(slot, "slot");
         let room = match oldest {
             true => None,

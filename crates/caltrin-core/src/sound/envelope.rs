@@ -115,7 +115,7 @@ impl Envelope {
         let mut later = Curve::new(follower, targets, round);
         let end = (length.0 * f64::from(TICKS)).ceil() as usize;
         let mut words = vec![packed(0, nearest(curve.at(0)))];
-        let mut line = Line::new(0, nearest(curve.at(0)));
+        let mut line = Segment::new(0, nearest(curve.at(0)));
         let mut tick = 0;
         let bends = follower.attack.0.min(follower.release.0) < BENDS;
         loop {
@@ -138,7 +138,7 @@ impl Envelope {
                     last => last,
                 };
                 words.push(packed(at, level));
-                line = Line::new(at, level);
+                line = Segment::new(at, level);
                 tick = at;
             }
             if ends {
@@ -238,17 +238,17 @@ impl<'a> Curve<'a> {
 }
 
 /// A line from a place on, and which slopes of it come near to all that it has passed.
-struct Line {
+struct Segment {
     from: (usize, f64),
     slopes: [f64; 2],
     /// Where it may end, as far as it has come.
     last: (usize, u32),
 }
 
-impl Line {
+impl Segment {
     fn new(at: usize, level: u32) -> Self {
         let from = (at, f64::from(level) / LEVELS);
-        Line { from, slopes: [f64::MIN, f64::MAX], last: (at, level) }
+        Segment { from, slopes: [f64::MIN, f64::MAX], last: (at, level) }
     }
 
     /// Whether it can go on past a place, in ticks, at which it must be so near to a level.

@@ -13,10 +13,10 @@ use crate::plan::{
 };
 use crate::print::{
     ALL_DONE, DUE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
-    Syntax, about_table, at_line, choice_code, clock_code, clock_names, describe,
-    describe_choice, describe_event, describe_input, describe_light, each_index, event_code,
-    wrapped, kernel_parts, moment_lines, named, notice_code, prover_acts, prover_sets,
-    self_test_code, setter_values, spark_code, table_lines,
+    Syntax, about_table, at_line, choice_code, clock_code, clock_names, describe, describe_choice,
+    describe_event, describe_input, describe_light, each_index, event_code, kernel_parts,
+    moment_lines, named, notice_code, prover_acts, prover_sets, self_test_code, setter_values,
+    spark_code, table_lines, wrapped,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use syntax::Cs;

@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use caltrin_core::kind::{Kind, InstanceLevel};
+use caltrin_core::kind::{InstanceLevel, Kind};
 use caltrin_core::program::{
     ChoiceId, Constant, ExprId, InputId, Light, Op, Program, Share, Site, Size, Subject, TableId,
     Turn, Wave,
@@ -159,7 +159,8 @@ impl<'a> Body<'a> {
         if trivial {
             return self.make(id, part, sharing);
         }
-        let for_all = self.is_array() && expr.scope == InstanceLevel::Book && self.moments[self.at].for_all;
+        let for_all =
+            self.is_array() && expr.scope == InstanceLevel::Book && self.moments[self.at].for_all;
         let named = self.program.local_name(id).is_some();
         let often = self.uses.get(&(self.at, id, part)).is_some_and(|uses| *uses > 1);
         let code = self.make(id, part, sharing || for_all);
@@ -233,7 +234,8 @@ impl<'a> Body<'a> {
             return Code::Helper(Helper::ChanceKey, vec![Code::Local(key), Code::Word(site.place)]);
         }
         let fixed = Code::Helper(Helper::ChanceKey, vec![Code::Seed, Code::Word(site.place)]);
-        let Some(light) = self.light.filter(|_| self.is_array() && site.scope != InstanceLevel::Book)
+        let Some(light) =
+            self.light.filter(|_| self.is_array() && site.scope != InstanceLevel::Book)
         else {
             return fixed;
         };

@@ -14,9 +14,9 @@ use rustc_hash::{FxHashMap, FxHashSet};
 use super::body::Body;
 use super::reach::{Needs, Reached};
 use super::{
-    ChoicePlan, Code, EventWrites, Each, EventPlan, FieldPlan, OutputConversion, Function, FunctionId, Helper,
-    Infix, InputPlan, LightPlan, Local, Locals, Part, Role, Source, Statement, Type, ConditionalWrite,
-    prune, steps_up, visit_statement,
+    ChoicePlan, Code, ConditionalWrite, Each, EventPlan, EventWrites, FieldPlan, Function,
+    FunctionId, Helper, Infix, InputPlan, LightPlan, Local, Locals, OutputConversion, Part, Role,
+    Source, Statement, Type, prune, steps_up, visit_statement,
 };
 
 /// The names of the parts of a kind, empty for one number.
@@ -380,7 +380,9 @@ impl Maker<'_> {
                         let bounds = checked.bounds(id, drive.field);
                         let bounds = bounds.map_or(Interval::of(0.0), |b| b.part(part));
                         let finish = match OutputConversion::of(bounds) {
-                            OutputConversion::Single if steps_up(&code) => OutputConversion::Convert,
+                            OutputConversion::Single if steps_up(&code) => {
+                                OutputConversion::Convert
+                            }
                             finish => finish,
                         };
                         Part::Code(code, finish)

@@ -4,7 +4,7 @@ use std::collections::BTreeSet;
 
 use caltrin_core::kind::Kind;
 use caltrin_core::program::{
-    Constant, Deed, Dial, Domain, EventId, Input, InputId, Op, Size, Source as Cause, Subject,
+    Constant, Deed, Dial, Domain, EventId, EventSource as Cause, Input, InputId, Op, Size, Subject,
     Which,
 };
 use caltrin_core::quantity::{Hours, Seconds, Seed};

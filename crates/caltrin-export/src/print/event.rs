@@ -1,7 +1,7 @@
 //! What events do.
 
 use super::{FileNames, Scope, Syntax};
-use crate::plan::{Code, EventWrites, EventPlan, NoticePlan, Plan, ConditionalWrite};
+use crate::plan::{Code, ConditionalWrite, EventPlan, EventWrites, NoticePlan, Plan};
 
 /// Most events that happen by themselves in one call of `advance`; as the evaluator has it.
 pub const MOST_AT_ONCE: u32 = caltrin_core::run::MOST_AT_ONCE;

@@ -3,13 +3,13 @@
 
 mod code;
 mod event;
-mod wrap;
 mod kernel;
 mod naming;
 mod pieces;
 mod prover;
 mod self_test;
 mod words;
+mod wrap;
 
 use crate::names::{Case, cased};
 use crate::plan::{Helper, Type};
@@ -19,13 +19,13 @@ pub use event::{
     ALL_DONE, DUE, MOST_AT_ONCE, SETTLES, describe_event, each_index, event_code, given,
     moment_lines, named, notice_code, spark_code, texts,
 };
-pub use wrap::wrapped;
 pub use kernel::kernel_parts;
 pub use naming::{ChoiceNames, EventNames, FileNames, InputNames, LightNames};
 pub use pieces::{about_table, choice_code, clock_code, clock_names, setter_values, table_lines};
 pub use prover::{prover_acts, prover_sets};
 pub use self_test::{SelfTestSpelling, self_test_code};
 pub use words::{at_line, describe, describe_choice, describe_input, describe_light};
+pub use wrap::wrapped;
 
 /// How a language spells things.
 pub trait Syntax {

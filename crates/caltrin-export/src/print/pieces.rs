@@ -59,7 +59,7 @@ pub fn clock_code<S: Syntax>(
         code.push_str(strikes);
     }
     code.replace("BY_HOUR", set.unwrap_or_default())
-        .replace("PACE", &syntax.number(clock.change_rate))
+        .replace("PACE", &syntax.number(clock.pace))
         .replace("START", &syntax.number(clock.start))
         .replace("RATE", &syntax.number(clock.rate))
 }

@@ -4,31 +4,31 @@ use rowan::Language;
 
 use super::{Around, Parser};
 use crate::diagnostic::Diagnostic;
-use crate::syntax::{Kind, Lightbook, is_reserved};
+use crate::syntax::{Lightbook, SyntaxKind, is_reserved};
 use crate::words;
 
 impl Parser<'_> {
     pub(super) fn book(&mut self) {
-        self.builder.start_node(Lightbook::kind_to_raw(Kind::Book));
-        while matches!(self.peek(), Kind::LineEnd | Kind::Semicolon) {
+        self.builder.start_node(Lightbook::kind_to_raw(SyntaxKind::Book));
+        while matches!(self.peek(), SyntaxKind::LineEnd | SyntaxKind::Semicolon) {
             self.bump();
         }
         if self.word(0) == "rehearses" {
-            self.open(Kind::Header);
+            self.open(SyntaxKind::Header);
             self.bump();
             self.expect(
-                Kind::Text,
+                SyntaxKind::Text,
                 "the book's file in quotes, as in `rehearses \"pier.caltrin\"`",
             );
             self.close();
             self.end_statement();
         } else if self.word(0) == "lightbook" {
-            self.open(Kind::Header);
+            self.open(SyntaxKind::Header);
             self.bump();
-            self.expect(Kind::Text, "the book's name in quotes, as in `lightbook \"Pier\"`");
+            self.expect(SyntaxKind::Text, "the book's name in quotes, as in `lightbook \"Pier\"`");
             self.close();
             self.end_statement();
-        } else if self.peek() == Kind::End {
+        } else if self.peek() == SyntaxKind::End {
             self.tell(
                 Diagnostic::error(0..0, "this lightbook is empty")
                     .help("a lightbook begins with its name: lightbook \"Pier\""),
@@ -41,24 +41,24 @@ impl Parser<'_> {
                     .help("a lightbook begins with its name: lightbook \"Pier\""),
             );
         }
-        while self.peek() != Kind::End {
+        while self.peek() != SyntaxKind::End {
             let before = self.at;
             self.declaration(Around::Book);
-            if self.peek() == Kind::BraceClose {
+            if self.peek() == SyntaxKind::BraceClose {
                 self.expected("a declaration");
-                self.open(Kind::Broken);
+                self.open(SyntaxKind::Broken);
                 self.bump();
                 self.close();
                 self.end_statement();
             }
-            debug_assert!(self.at > before || self.peek() == Kind::End, "no step forward");
+            debug_assert!(self.at > before || self.peek() == SyntaxKind::End, "no step forward");
         }
         self.trivia();
         self.close();
     }
 
     fn declaration(&mut self, around: Around) {
-        if self.at_statement_end() && self.peek() != Kind::BraceClose {
+        if self.at_statement_end() && self.peek() != SyntaxKind::BraceClose {
             self.end_statement();
             return;
         }
@@ -67,21 +67,21 @@ impl Parser<'_> {
         }
         match self.word(0) {
             "seed" => {
-                self.open(Kind::SeedDecl);
+                self.open(SyntaxKind::SeedDecl);
                 self.bump();
-                self.expect(Kind::Number, "a whole number such as `41`");
+                self.expect(SyntaxKind::Number, "a whole number such as `41`");
                 self.close();
             }
             "color" | "value" | "signal" => self.named(),
             "input" if around != Around::Behavior => self.input(),
             "use" if around == Around::Book => {
-                self.open(Kind::UseDecl);
+                self.open(SyntaxKind::UseDecl);
                 self.bump();
-                self.expect(Kind::Text, "a file in quotes, as in `use \"lamps.caltrin\"`");
+                self.expect(SyntaxKind::Text, "a file in quotes, as in `use \"lamps.caltrin\"`");
                 self.close();
             }
             "space" if around == Around::Book => {
-                self.open(Kind::SpaceDecl);
+                self.open(SyntaxKind::SpaceDecl);
                 self.bump();
                 self.braces("space", Self::property_line);
                 self.close();
@@ -92,10 +92,10 @@ impl Parser<'_> {
             "place" if matches!(around, Around::Book | Around::Fitting) => self.place(),
             "light" if matches!(around, Around::Book | Around::Fitting) => self.light(),
             "output" if matches!(around, Around::Book | Around::Fitting) => self.output(),
-            "wall" if around == Around::Book => self.solid(Kind::WallDecl, "wall"),
-            "post" if around == Around::Book => self.solid(Kind::PostDecl, "post"),
+            "wall" if around == Around::Book => self.solid(SyntaxKind::WallDecl, "wall"),
+            "post" if around == Around::Book => self.solid(SyntaxKind::PostDecl, "post"),
             "clock" if around == Around::Book => {
-                self.open(Kind::ClockDecl);
+                self.open(SyntaxKind::ClockDecl);
                 self.bump();
                 self.braces("clock", Self::property_line);
                 self.close();
@@ -107,8 +107,8 @@ impl Parser<'_> {
                 self.hours();
             }
             "phases" if around == Around::Book => self.phases(),
-            "sun" if around == Around::Book => self.sky(Kind::SunDecl, "sun"),
-            "moon" if around == Around::Book => self.sky(Kind::MoonDecl, "moon"),
+            "sun" if around == Around::Book => self.sky(SyntaxKind::SunDecl, "sun"),
+            "moon" if around == Around::Book => self.sky(SyntaxKind::MoonDecl, "moon"),
             "event" if around != Around::Behavior => self.event(),
             "switch" if around != Around::Behavior => self.switch(),
             "modes" if around != Around::Behavior => self.modes(),
@@ -119,7 +119,7 @@ impl Parser<'_> {
             "spark" if around == Around::Book => self.spark(),
             "rehearsal" if around == Around::Book => self.rehearsal(),
             "gives" if around == Around::Behavior => {
-                self.open(Kind::Gives);
+                self.open(SyntaxKind::Gives);
                 self.bump();
                 self.expression();
                 self.close();
@@ -151,7 +151,7 @@ impl Parser<'_> {
             self.tell(Diagnostic::error(token.start..token.end, message));
             return;
         }
-        if self.peek() == Kind::Name && !word.is_empty() {
+        if self.peek() == SyntaxKind::Name && !word.is_empty() {
             let message = match around {
                 Around::Book => format!("no declaration begins with `{word}`"),
                 Around::Light | Around::Behavior | Around::Fitting => {
@@ -174,9 +174,9 @@ impl Parser<'_> {
 
     /// `input swell = 20% in 0%..100%`
     fn input(&mut self) {
-        self.open(Kind::InputDecl);
+        self.open(SyntaxKind::InputDecl);
         self.bump();
-        if self.name("input") && self.expect(Kind::Equals, "`=`") {
+        if self.name("input") && self.expect(SyntaxKind::Equals, "`=`") {
             self.expression();
             if self.word(0) == "in" {
                 self.bump();
@@ -190,9 +190,9 @@ impl Parser<'_> {
 
     fn named(&mut self) {
         let what = self.word(0).to_owned();
-        self.open(Kind::NamedDecl);
+        self.open(SyntaxKind::NamedDecl);
         self.bump();
-        if self.name(&what) && self.expect(Kind::Equals, "`=`") {
+        if self.name(&what) && self.expect(SyntaxKind::Equals, "`=`") {
             self.expression();
         } else {
             self.skip_statement();
@@ -202,51 +202,51 @@ impl Parser<'_> {
 
     /// The part in braces of something; `item` reads one line.
     fn braces(&mut self, what: &str, mut item: impl FnMut(&mut Self)) {
-        if !self.expect(Kind::BraceOpen, &format!("`{{` and the {what}")) {
+        if !self.expect(SyntaxKind::BraceOpen, &format!("`{{` and the {what}")) {
             self.skip_statement();
             return;
         }
         let opened = self.tokens[self.at - 1];
         loop {
             match self.peek() {
-                Kind::BraceClose => {
+                SyntaxKind::BraceClose => {
                     self.bump();
                     break;
                 }
-                Kind::End => {
+                SyntaxKind::End => {
                     let message = format!("this {what} is never closed; expected `}}`");
                     self.tell(Diagnostic::error(opened.start..opened.end, message));
                     break;
                 }
-                Kind::LineEnd | Kind::Semicolon => self.bump(),
+                SyntaxKind::LineEnd | SyntaxKind::Semicolon => self.bump(),
                 _ => item(self),
             }
         }
     }
 
     fn curve(&mut self) {
-        self.open(Kind::CurveDecl);
+        self.open(SyntaxKind::CurveDecl);
         self.bump();
         self.name("curve");
-        if self.peek() == Kind::ParenOpen {
+        if self.peek() == SyntaxKind::ParenOpen {
             self.expected("`{`; curves with parameters are not part of this version");
             self.skip_statement();
             self.close();
             return;
         }
         self.braces("list of stops", |p| {
-            let head = p.ahead(1).kind == Kind::Name;
+            let head = p.ahead(1).kind == SyntaxKind::Name;
             if p.word(0) == "columns" && head {
-                p.open(Kind::Columns);
+                p.open(SyntaxKind::Columns);
                 p.bump();
                 p.name("column");
-                while p.peek() == Kind::Comma {
+                while p.peek() == SyntaxKind::Comma {
                     p.bump();
                     p.name("column");
                 }
                 p.close();
             } else if p.word(0) == "blend" && head {
-                p.open(Kind::Blend);
+                p.open(SyntaxKind::Blend);
                 p.bump();
                 p.name("blend");
                 p.close();
@@ -259,19 +259,20 @@ impl Parser<'_> {
     }
 
     fn stop(&mut self) {
-        self.open(Kind::Stop);
-        if self.peek() == Kind::Sign {
+        self.open(SyntaxKind::Stop);
+        if self.peek() == SyntaxKind::Sign {
             self.bump();
         }
         match self.peek() {
-            Kind::Number | Kind::Hour => {
+            SyntaxKind::Number | SyntaxKind::Hour => {
                 self.bump();
                 self.expression();
-                while self.peek() == Kind::Comma {
+                while self.peek() == SyntaxKind::Comma {
                     self.bump();
                     self.expression();
                 }
-                if !self.at_statement_end() && matches!(self.peek(), Kind::Name | Kind::HyphenWord)
+                if !self.at_statement_end()
+                    && matches!(self.peek(), SyntaxKind::Name | SyntaxKind::HyphenWord)
                 {
                     self.easing();
                 }
@@ -285,7 +286,7 @@ impl Parser<'_> {
     }
 
     pub(super) fn easing(&mut self) {
-        self.open(Kind::Easing);
+        self.open(SyntaxKind::Easing);
         let brackets = self.touches_bracket(0);
         self.bump();
         if brackets {
@@ -295,18 +296,18 @@ impl Parser<'_> {
     }
 
     fn behavior(&mut self) {
-        self.open(Kind::BehaviorDecl);
+        self.open(SyntaxKind::BehaviorDecl);
         self.bump();
         self.name("behavior");
-        if self.peek() == Kind::ParenOpen {
+        if self.peek() == SyntaxKind::ParenOpen {
             self.parameters(false);
         }
         match self.peek() {
-            Kind::Equals => {
+            SyntaxKind::Equals => {
                 self.bump();
                 self.expression();
             }
-            Kind::BraceOpen => self.braces("behavior", |p| p.declaration(Around::Behavior)),
+            SyntaxKind::BraceOpen => self.braces("behavior", |p| p.declaration(Around::Behavior)),
             _ => {
                 self.expected("`=` and what the behavior gives");
                 self.skip_statement();
@@ -316,12 +317,12 @@ impl Parser<'_> {
     }
 
     fn parameters(&mut self, bounded: bool) {
-        self.open(Kind::Parameters);
+        self.open(SyntaxKind::Parameters);
         self.bump();
-        while self.peek() != Kind::ParenClose && self.peek() != Kind::End {
-            self.open(Kind::Parameter);
+        while self.peek() != SyntaxKind::ParenClose && self.peek() != SyntaxKind::End {
+            self.open(SyntaxKind::Parameter);
             let fine = self.name("parameter")
-                && self.expect(Kind::Equals, "`=` and a default; every parameter has one");
+                && self.expect(SyntaxKind::Equals, "`=` and a default; every parameter has one");
             if fine {
                 self.expression();
                 if bounded && self.word(0) == "in" {
@@ -330,41 +331,41 @@ impl Parser<'_> {
                 }
             }
             self.close();
-            if self.peek() == Kind::Comma {
+            if self.peek() == SyntaxKind::Comma {
                 self.bump();
             } else {
                 break;
             }
         }
-        self.expect(Kind::ParenClose, "`)`");
+        self.expect(SyntaxKind::ParenClose, "`)`");
         self.close();
     }
 
     /// `[8]` or `[]`, if it is there.
     fn size(&mut self) {
-        if self.peek() != Kind::BracketOpen {
+        if self.peek() != SyntaxKind::BracketOpen {
             return;
         }
-        self.open(Kind::Size);
+        self.open(SyntaxKind::Size);
         self.bump();
-        if self.peek() != Kind::BracketClose {
-            self.expect(Kind::Number, "how many, as in `mast[8]`, or `]`");
+        if self.peek() != SyntaxKind::BracketClose {
+            self.expect(SyntaxKind::Number, "how many, as in `mast[8]`, or `]`");
         }
-        self.expect(Kind::BracketClose, "`]`");
+        self.expect(SyntaxKind::BracketClose, "`]`");
         self.close();
     }
 
     fn light(&mut self) {
-        self.open(Kind::LightDecl);
+        self.open(SyntaxKind::LightDecl);
         self.bump();
         self.name("light");
         self.size();
-        if self.peek() == Kind::Name {
+        if self.peek() == SyntaxKind::Name {
             self.bump();
         } else {
             self.expected("the kind of light: point, spot, area, directional or ambient");
         }
-        self.open(Kind::Body);
+        self.open(SyntaxKind::Body);
         self.braces("light", Self::light_line);
         self.close();
         self.close();
@@ -372,33 +373,33 @@ impl Parser<'_> {
 
     /// `spark shell[6] point at rocket share 1 in 3 { lives 900ms..1.6s; ... }`
     fn spark(&mut self) {
-        self.open(Kind::SparkDecl);
+        self.open(SyntaxKind::SparkDecl);
         self.bump();
         self.name("spark");
         self.size();
-        if self.peek() == Kind::Name && self.word(0) != "at" {
+        if self.peek() == SyntaxKind::Name && self.word(0) != "at" {
             self.bump();
         } else {
             self.expected("the kind of light: point, spot or area");
         }
         if self.heard() && self.word(0) == "share" {
             self.bump();
-            self.expect(Kind::Number, "how many, as in `share 1 in 3`");
+            self.expect(SyntaxKind::Number, "how many, as in `share 1 in 3`");
             if self.keyword("in") {
-                self.expect(Kind::Number, "of how many, as in `share 1 in 3`");
+                self.expect(SyntaxKind::Number, "of how many, as in `share 1 in 3`");
             }
         }
-        self.open(Kind::Body);
+        self.open(SyntaxKind::Body);
         self.braces("spark", Self::light_line);
         self.close();
         self.close();
     }
 
     fn fitting(&mut self) {
-        self.open(Kind::FittingDecl);
+        self.open(SyntaxKind::FittingDecl);
         self.bump();
         self.name("fitting");
-        if self.peek() == Kind::ParenOpen {
+        if self.peek() == SyntaxKind::ParenOpen {
             self.parameters(false);
         }
         self.braces("fitting", |p| p.declaration(Around::Fitting));
@@ -406,14 +407,14 @@ impl Parser<'_> {
     }
 
     fn place(&mut self) {
-        self.open(Kind::PlaceDecl);
+        self.open(SyntaxKind::PlaceDecl);
         self.bump();
         self.name("place");
         self.size();
         if self.keyword("of") {
             self.name("fitting");
         }
-        self.open(Kind::Body);
+        self.open(SyntaxKind::Body);
         if !self.at_statement_end() {
             self.braces("place", Self::property_line);
         }
@@ -422,12 +423,12 @@ impl Parser<'_> {
     }
 
     /// `wall shed { ... }`, `post pile[4] { ... }`
-    fn solid(&mut self, kind: Kind, what: &'static str) {
+    fn solid(&mut self, kind: SyntaxKind, what: &'static str) {
         self.open(kind);
         self.bump();
         self.name(what);
         self.size();
-        self.open(Kind::Body);
+        self.open(SyntaxKind::Body);
         self.braces(what, Self::property_line);
         self.close();
         self.close();
@@ -435,14 +436,14 @@ impl Parser<'_> {
 
     /// `choice region { coast, hills } over 8s`
     fn choice(&mut self) {
-        self.open(Kind::ChoiceDecl);
+        self.open(SyntaxKind::ChoiceDecl);
         self.bump();
         self.name("choice");
         self.braces("list of options", |p| {
-            if !p.name("option") && p.peek() != Kind::Comma {
+            if !p.name("option") && p.peek() != SyntaxKind::Comma {
                 p.skip_statement();
             }
-            if p.peek() == Kind::Comma {
+            if p.peek() == SyntaxKind::Comma {
                 p.bump();
             } else if !p.at_statement_end() {
                 p.expected("`,` or `}`");
@@ -456,17 +457,17 @@ impl Parser<'_> {
     /// `event docks, leaves`, `event fault every 25s..70s`, `event gong after 4s from docks`, `event high when
     /// swell above 80% rearm below 60%`: a declaration for each name.
     fn event(&mut self) {
-        self.open(Kind::EventDecl);
+        self.open(SyntaxKind::EventDecl);
         self.bump();
         let mut named = self.event_head();
-        while named && self.peek() == Kind::Comma {
+        while named && self.peek() == SyntaxKind::Comma {
             self.close();
-            self.open(Kind::EventDecl);
+            self.open(SyntaxKind::EventDecl);
             self.bump();
             named = self.event_head();
         }
         if matches!(self.word(0), "every" | "after") {
-            self.open(Kind::EventSource);
+            self.open(SyntaxKind::EventSource);
             self.bump();
             self.range();
             if matches!(self.word(0), "from" | "since") {
@@ -475,17 +476,17 @@ impl Parser<'_> {
             }
             self.close();
         } else if self.word(0) == "at" {
-            self.open(Kind::EventSource);
+            self.open(SyntaxKind::EventSource);
             self.bump();
-            if self.peek() == Kind::Name {
+            if self.peek() == SyntaxKind::Name {
                 self.marks();
             } else {
                 let wanted = "an hour of the day, as in `at 17:30`, or what a sound has, as in `at horn.onset`";
-                self.expect(Kind::Hour, wanted);
+                self.expect(SyntaxKind::Hour, wanted);
             }
             self.close();
         } else if self.word(0) == "when" {
-            self.open(Kind::EventSource);
+            self.open(SyntaxKind::EventSource);
             self.bump();
             self.condition();
             self.close();
@@ -500,7 +501,7 @@ impl Parser<'_> {
     fn marks(&mut self) {
         self.event_name();
         while matches!(self.word(0), "above" | "below") {
-            self.open(Kind::MarkBound);
+            self.open(SyntaxKind::MarkBound);
             self.bump();
             self.chain(3);
             self.close();
@@ -509,17 +510,20 @@ impl Parser<'_> {
 
     /// `sound horn = "sounds/horn.wav" { starts at docks; stops at cut; loops; speed wind; position seek.to at seek }`
     fn sound(&mut self) {
-        self.open(Kind::SoundDecl);
+        self.open(SyntaxKind::SoundDecl);
         self.bump();
         let named = self.name("sound");
-        if named && self.expect(Kind::Equals, "`=` and a file in quotes, or `live`") {
+        if named && self.expect(SyntaxKind::Equals, "`=` and a file in quotes, or `live`") {
             if self.word(0) == "live" {
                 self.bump();
             } else {
-                self.expect(Kind::Text, "a file in quotes, as in `\"sounds/horn.wav\"`, or `live`");
+                self.expect(
+                    SyntaxKind::Text,
+                    "a file in quotes, as in `\"sounds/horn.wav\"`, or `live`",
+                );
             }
         }
-        if self.peek() == Kind::BraceOpen {
+        if self.peek() == SyntaxKind::BraceOpen {
             self.braces("sound", Self::sound_line);
         } else if !self.at_statement_end() {
             self.expected("`{` or the end of the line");
@@ -529,7 +533,7 @@ impl Parser<'_> {
     }
 
     fn sound_line(&mut self) {
-        self.open(Kind::SoundLine);
+        self.open(SyntaxKind::SoundLine);
         let whole = match self.word(0) {
             "starts" | "stops" => {
                 self.bump();
@@ -564,7 +568,7 @@ impl Parser<'_> {
     /// The name of an event, and the values that it comes with: `rocket(place = (0m, 0m, 0m), size = 1 in 0..4)`
     fn event_head(&mut self) -> bool {
         let named = self.name("event");
-        if named && self.peek() == Kind::ParenOpen {
+        if named && self.peek() == SyntaxKind::ParenOpen {
             self.parameters(true);
         }
         named
@@ -572,9 +576,9 @@ impl Parser<'_> {
 
     /// The name of an event that something hears; `warning.alarm` is that a mode is entered.
     fn event_name(&mut self) -> bool {
-        self.open(Kind::Path);
+        self.open(SyntaxKind::Path);
         let mut named = self.name("event");
-        while named && self.peek() == Kind::Dot {
+        while named && self.peek() == SyntaxKind::Dot {
             self.bump();
             named = self.name("event");
         }
@@ -585,7 +589,7 @@ impl Parser<'_> {
     /// The names of events, with `at` before them.
     fn heard(&mut self) -> bool {
         let mut heard = self.keyword("at") && self.event_name();
-        while heard && self.peek() == Kind::Comma {
+        while heard && self.peek() == SyntaxKind::Comma {
             self.bump();
             heard = self.event_name();
         }
@@ -594,7 +598,7 @@ impl Parser<'_> {
 
     /// `swell above 80% rearm below 60% for 2s`
     fn condition(&mut self) {
-        self.open(Kind::Condition);
+        self.open(SyntaxKind::Condition);
         self.expression();
         if self.word(0) == "again" {
             match self.word(1) {
@@ -603,7 +607,7 @@ impl Parser<'_> {
             }
         }
         if matches!(self.word(0), "rearm" | "again") {
-            self.open(Kind::Rearm);
+            self.open(SyntaxKind::Rearm);
             self.bump();
             if matches!(self.word(0), "above" | "below") {
                 self.bump();
@@ -622,16 +626,16 @@ impl Parser<'_> {
 
     /// `modes warning { calm, alarm; calm -> alarm when swell above 80% over 400ms }`
     fn modes(&mut self) {
-        self.open(Kind::ModesDecl);
+        self.open(SyntaxKind::ModesDecl);
         self.bump();
         self.name("list of modes");
         self.braces("list of modes", |p| {
-            if p.ahead(1).kind == Kind::Arrow {
+            if p.ahead(1).kind == SyntaxKind::Arrow {
                 p.rule();
             } else {
-                p.open(Kind::ModeList);
+                p.open(SyntaxKind::ModeList);
                 let mut named = p.name("mode");
-                while named && p.peek() == Kind::Comma {
+                while named && p.peek() == SyntaxKind::Comma {
                     p.bump();
                     named = p.name("mode");
                 }
@@ -647,7 +651,7 @@ impl Parser<'_> {
 
     /// `calm -> watch when swell above 50% for 2s over 3s`
     fn rule(&mut self) {
-        self.open(Kind::Rule);
+        self.open(SyntaxKind::Rule);
         let whole = self.name("mode") && {
             self.bump();
             self.name("mode")
@@ -683,11 +687,11 @@ impl Parser<'_> {
 
     /// `switch power { starts on; off at cut over 60ms; on at back, reset over 2s smooth }`
     fn switch(&mut self) {
-        self.open(Kind::SwitchDecl);
+        self.open(SyntaxKind::SwitchDecl);
         self.bump();
         self.name("switch");
         self.braces("switch", |p| {
-            p.open(Kind::SwitchLine);
+            p.open(SyntaxKind::SwitchLine);
             match p.word(0) {
                 "starts" => {
                     p.bump();
@@ -719,17 +723,17 @@ impl Parser<'_> {
 
     /// `at fault send strike("strike_a" or "strike_b") from mast[3]`
     fn send(&mut self) {
-        self.open(Kind::SendDecl);
+        self.open(SyntaxKind::SendDecl);
         if self.heard() && self.keyword("send") && self.name("notice") {
-            if self.peek() == Kind::ParenOpen {
+            if self.peek() == SyntaxKind::ParenOpen {
                 self.bump();
                 let mut more =
-                    self.expect(Kind::Text, "a text in quotes, as in `strike(\"strike_a\")`");
+                    self.expect(SyntaxKind::Text, "a text in quotes, as in `strike(\"strike_a\")`");
                 while more && self.word(0) == "or" {
                     self.bump();
-                    more = self.expect(Kind::Text, "a text in quotes");
+                    more = self.expect(SyntaxKind::Text, "a text in quotes");
                 }
-                self.expect(Kind::ParenClose, "`or` or `)`");
+                self.expect(SyntaxKind::ParenClose, "`or` or `)`");
             }
             if self.word(0) == "from" {
                 self.bump();
@@ -743,16 +747,16 @@ impl Parser<'_> {
 
     /// `mast`, `mast[3]`, `quay.glow`, `quay[2].glow`: a light, what lies in a placing, or a group.
     fn light_path(&mut self) -> bool {
-        self.open(Kind::LightPath);
+        self.open(SyntaxKind::LightPath);
         let mut named = self.name("light");
-        while named && matches!(self.peek(), Kind::Dot | Kind::BracketOpen) {
-            if self.peek() == Kind::Dot {
+        while named && matches!(self.peek(), SyntaxKind::Dot | SyntaxKind::BracketOpen) {
+            if self.peek() == SyntaxKind::Dot {
                 self.bump();
                 named = self.name("light");
             } else {
                 self.bump();
-                named = self.expect(Kind::Number, "which of them, counted from 0")
-                    && self.expect(Kind::BracketClose, "`]`");
+                named = self.expect(SyntaxKind::Number, "which of them, counted from 0")
+                    && self.expect(SyntaxKind::BracketClose, "`]`");
             }
         }
         self.close();
@@ -761,7 +765,7 @@ impl Parser<'_> {
 
     fn light_paths(&mut self) -> bool {
         let mut named = self.light_path();
-        while named && self.peek() == Kind::Comma {
+        while named && self.peek() == SyntaxKind::Comma {
             self.bump();
             named = self.light_path();
         }
@@ -770,13 +774,13 @@ impl Parser<'_> {
 
     /// `group pier { lights mast, quay; dim with power to 3%; tint with power to #3a2413 }`
     fn group(&mut self) {
-        self.open(Kind::GroupDecl);
+        self.open(SyntaxKind::GroupDecl);
         self.bump();
         self.name("group");
         self.braces("group", |p| {
             match p.word(0) {
                 "lights" => {
-                    p.open(Kind::GroupLights);
+                    p.open(SyntaxKind::GroupLights);
                     p.bump();
                     if !p.light_paths() {
                         p.skip_statement();
@@ -784,7 +788,7 @@ impl Parser<'_> {
                     p.close();
                 }
                 "dim" | "tint" => {
-                    p.open(Kind::GroupLine);
+                    p.open(SyntaxKind::GroupLine);
                     match (p.word(0), p.word(1)) {
                         ("dim", "by") => p.old_word(1, "with", ["dim by", "dim with"]),
                         ("tint", "by") => p.old_word(1, "with", ["tint by", "tint with"]),
@@ -815,7 +819,7 @@ impl Parser<'_> {
 
     /// `sequence docking at ferry_docks again restart { 2s gangway.intensity 400cd smooth; 12s return over 1.5s }`
     fn sequence(&mut self) {
-        self.open(Kind::SequenceDecl);
+        self.open(SyntaxKind::SequenceDecl);
         self.bump();
         self.name("sequence");
         if !self.heard() {
@@ -829,7 +833,7 @@ impl Parser<'_> {
         }
         self.braces("sequence", |p| {
             if p.word(0) == "stops" {
-                p.open(Kind::Ends);
+                p.open(SyntaxKind::Ends);
                 p.bump();
                 if p.heard() {
                     p.over();
@@ -840,8 +844,8 @@ impl Parser<'_> {
                 p.end_statement();
                 return;
             }
-            p.open(Kind::SequenceStep);
-            if matches!(p.peek(), Kind::Plus | Kind::Sign) {
+            p.open(SyntaxKind::SequenceStep);
+            if matches!(p.peek(), SyntaxKind::Plus | SyntaxKind::Sign) {
                 p.bump();
             }
             let wanted = match p.word(0) {
@@ -850,9 +854,9 @@ impl Parser<'_> {
                 "mark" => "the moment when, as in `2s mark gate_opens`",
                 _ => "a moment such as `2s`, or `stops at`",
             };
-            if !p.expect(Kind::Number, wanted) {
+            if !p.expect(SyntaxKind::Number, wanted) {
                 p.skip_statement();
-            } else if p.peek() == Kind::BraceOpen {
+            } else if p.peek() == SyntaxKind::BraceOpen {
                 p.braces("step", |p| {
                     p.sequence_line();
                     p.end_statement();
@@ -868,9 +872,9 @@ impl Parser<'_> {
 
     /// `gangway.color #ffb000 smooth`, `mark gate_opens`, `keep`, `return gangway over 1.5s`
     fn sequence_line(&mut self) {
-        self.open(Kind::SequenceLine);
+        self.open(SyntaxKind::SequenceLine);
         let word = self.word(0);
-        let channel = matches!(self.ahead(1).kind, Kind::Dot | Kind::BracketOpen);
+        let channel = matches!(self.ahead(1).kind, SyntaxKind::Dot | SyntaxKind::BracketOpen);
         match word {
             "mark" if !channel => {
                 self.bump();
@@ -888,7 +892,7 @@ impl Parser<'_> {
                 if self.light_path() {
                     self.range();
                     if !self.at_statement_end()
-                        && matches!(self.peek(), Kind::Name | Kind::HyphenWord)
+                        && matches!(self.peek(), SyntaxKind::Name | SyntaxKind::HyphenWord)
                     {
                         self.easing();
                     }
@@ -902,24 +906,25 @@ impl Parser<'_> {
 
     /// `rehearsal evening { clock 16:20; 3s docks; 20s swell = 90%; 42s expect mast.intensity below 250lm; 60s end }`
     fn rehearsal(&mut self) {
-        self.open(Kind::RehearsalDecl);
+        self.open(SyntaxKind::RehearsalDecl);
         self.bump();
         self.name("rehearsal");
         self.rehearses = true;
         self.braces("rehearsal", |p| {
-            p.open(Kind::RehearsalLine);
+            p.open(SyntaxKind::RehearsalLine);
             if p.word(0) == "clock" {
                 p.bump();
-                p.expect(Kind::Hour, "an hour such as `16:20`");
-            } else if p.expect(Kind::Number, "a moment such as `3s`, or `clock` and an hour") {
+                p.expect(SyntaxKind::Hour, "an hour such as `16:20`");
+            } else if p.expect(SyntaxKind::Number, "a moment such as `3s`, or `clock` and an hour")
+            {
                 match p.word(0) {
                     "end" => p.bump(),
                     "clock" => {
                         p.bump();
-                        p.expect(Kind::Hour, "an hour such as `16:20`");
+                        p.expect(SyntaxKind::Hour, "an hour such as `16:20`");
                     }
                     "expect" => {
-                        p.open(Kind::Expect);
+                        p.open(SyntaxKind::Expect);
                         p.bump();
                         if p.word(1) == "sent" {
                             p.bump();
@@ -936,7 +941,7 @@ impl Parser<'_> {
                     }
                     _ => {
                         p.expression();
-                        if p.peek() == Kind::Equals {
+                        if p.peek() == SyntaxKind::Equals {
                             p.bump();
                             p.expression();
                         }
@@ -954,7 +959,7 @@ impl Parser<'_> {
 
     /// `hours open from 06:00 to 20:00 over 00:40 before`
     fn hours(&mut self) {
-        self.open(Kind::HoursDecl);
+        self.open(SyntaxKind::HoursDecl);
         self.bump();
         self.name("span of hours");
         if self.keyword("from") {
@@ -972,13 +977,13 @@ impl Parser<'_> {
         if self.word(0) != "over" {
             return;
         }
-        self.open(Kind::Over);
+        self.open(SyntaxKind::Over);
         self.bump();
         self.expression();
         if matches!(self.word(0), "before" | "across" | "after") {
             self.bump();
         }
-        let easing = matches!(self.peek(), Kind::Name | Kind::HyphenWord);
+        let easing = matches!(self.peek(), SyntaxKind::Name | SyntaxKind::HyphenWord);
         if easing && self.word(0) != "tint" && !self.at_statement_end() {
             self.easing();
         }
@@ -987,16 +992,16 @@ impl Parser<'_> {
 
     /// `phases mood { night from 21:30 over 01:00 before tint #0d1420 ... }`
     fn phases(&mut self) {
-        self.open(Kind::PhasesDecl);
+        self.open(SyntaxKind::PhasesDecl);
         self.bump();
         self.name("list of phases");
         self.braces("list of phases", |p| {
-            p.open(Kind::Phase);
+            p.open(SyntaxKind::Phase);
             if p.name("phase") && p.keyword("from") {
                 p.expression();
                 p.over();
                 if p.word(0) == "tint" {
-                    p.open(Kind::Tint);
+                    p.open(SyntaxKind::Tint);
                     p.bump();
                     p.expression();
                     p.close();
@@ -1011,32 +1016,32 @@ impl Parser<'_> {
     }
 
     /// `sun { ... }`, `sun helios { ... }`, `moon luna of helios { ... }`
-    fn sky(&mut self, kind: Kind, what: &'static str) {
+    fn sky(&mut self, kind: SyntaxKind, what: &'static str) {
         self.open(kind);
         self.bump();
-        if self.peek() == Kind::Name && !is_reserved(self.word(0)) {
+        if self.peek() == SyntaxKind::Name && !is_reserved(self.word(0)) {
             self.bump();
         }
-        if kind == Kind::MoonDecl && self.word(0) == "of" {
+        if kind == SyntaxKind::MoonDecl && self.word(0) == "of" {
             self.bump();
             self.name("sun");
         }
-        if kind == Kind::SunDecl || self.peek() == Kind::BraceOpen {
+        if kind == SyntaxKind::SunDecl || self.peek() == SyntaxKind::BraceOpen {
             self.braces(what, Self::property_line);
         }
         self.close();
     }
 
     fn output(&mut self) {
-        self.open(Kind::OutputDecl);
+        self.open(SyntaxKind::OutputDecl);
         self.bump();
         self.name("output");
         self.size();
-        if self.peek() == Kind::Equals {
+        if self.peek() == SyntaxKind::Equals {
             self.bump();
             self.expression();
         } else {
-            self.open(Kind::Body);
+            self.open(SyntaxKind::Body);
             self.braces("output", Self::light_line);
             self.close();
         }
@@ -1045,13 +1050,13 @@ impl Parser<'_> {
 
     fn light_line(&mut self) {
         let declares = match self.word(0) {
-            "choice" if self.ahead(2).kind == Kind::BraceOpen => true,
+            "choice" if self.ahead(2).kind == SyntaxKind::BraceOpen => true,
             "signal" | "value" | "color" | "input" => {
-                self.ahead(1).kind == Kind::Name && self.ahead(2).kind == Kind::Equals
+                self.ahead(1).kind == SyntaxKind::Name && self.ahead(2).kind == SyntaxKind::Equals
             }
             "seed" | "at" => true,
             "curve" | "behavior" | "light" | "sound" | "event" | "switch" | "modes" => {
-                self.ahead(1).kind == Kind::Name
+                self.ahead(1).kind == SyntaxKind::Name
             }
             _ => false,
         };
@@ -1064,13 +1069,13 @@ impl Parser<'_> {
 
     /// A property, or the properties of the odd one out.
     fn property_line(&mut self) {
-        if self.word(0) == "except" && self.ahead(1).kind == Kind::BracketOpen {
-            self.open(Kind::Except);
+        if self.word(0) == "except" && self.ahead(1).kind == SyntaxKind::BracketOpen {
+            self.open(SyntaxKind::Except);
             self.bump();
             self.size();
             self.braces("exception", Self::property_line);
             self.close();
-        } else if self.peek() == Kind::Name {
+        } else if self.peek() == SyntaxKind::Name {
             match (self.word(0), self.word(1)) {
                 ("color", _) => self.spelling(),
                 ("full", "oldest") => {
@@ -1081,15 +1086,15 @@ impl Parser<'_> {
                 }
                 _ => {}
             }
-            self.open(Kind::Property);
+            self.open(SyntaxKind::Property);
             self.bump();
             self.range();
-            while self.peek() == Kind::Comma {
+            while self.peek() == SyntaxKind::Comma {
                 self.bump();
                 self.range();
             }
             while matches!(self.word(0), "by" | "to" | "over" | "from" | "at" | "every") {
-                self.open(Kind::Preposition);
+                self.open(SyntaxKind::Preposition);
                 self.bump();
                 self.range();
                 self.close();

@@ -2,13 +2,13 @@
 
 use super::{DEEPEST_EXPRESSION, MOST_OPERATORS, Parser};
 use crate::diagnostic::Diagnostic;
-use crate::syntax::{Kind, is_reserved};
+use crate::syntax::{SyntaxKind, is_reserved};
 
 impl Parser<'_> {
     pub(super) fn range(&mut self) {
-        self.open(Kind::Range);
+        self.open(SyntaxKind::Range);
         self.expression();
-        if self.peek() == Kind::DotDot {
+        if self.peek() == SyntaxKind::DotDot {
             self.bump();
             self.expression();
         }
@@ -31,7 +31,7 @@ impl Parser<'_> {
         }
         self.depth += 1;
         if self.word(0) == "if" {
-            self.open_at(mark, Kind::If);
+            self.open_at(mark, SyntaxKind::If);
             self.bump();
             self.expression();
             if self.keyword("then") {
@@ -70,8 +70,8 @@ impl Parser<'_> {
             let joins = match level {
                 0 => self.word(0) == "or",
                 1 => self.word(0) == "and",
-                3 => matches!(self.peek(), Kind::Plus | Kind::Minus),
-                _ => matches!(self.peek(), Kind::Star | Kind::Slash),
+                3 => matches!(self.peek(), SyntaxKind::Plus | SyntaxKind::Minus),
+                _ => matches!(self.peek(), SyntaxKind::Star | SyntaxKind::Slash),
             };
             if !joins {
                 break;
@@ -86,7 +86,7 @@ impl Parser<'_> {
                 self.skip_statement();
                 break;
             }
-            self.open_at(mark, Kind::Binary);
+            self.open_at(mark, SyntaxKind::Binary);
             self.bump();
             operand(self);
             self.close();
@@ -96,7 +96,7 @@ impl Parser<'_> {
     fn comparison(&mut self) {
         let mark = self.mark();
         if self.word(0) == "not" {
-            self.open_at(mark, Kind::Unary);
+            self.open_at(mark, SyntaxKind::Unary);
             self.bump();
             self.depth += 1;
             if self.depth > DEEPEST_EXPRESSION {
@@ -113,7 +113,7 @@ impl Parser<'_> {
         let verb = self.word(usize::from(is)).to_owned();
         match verb.as_str() {
             "above" | "below" => {
-                self.open_at(mark, Kind::Compare);
+                self.open_at(mark, SyntaxKind::Compare);
                 if is {
                     self.bump();
                 }
@@ -122,20 +122,20 @@ impl Parser<'_> {
                 self.close();
             }
             "in" if is => {
-                self.open_at(mark, Kind::Compare);
+                self.open_at(mark, SyntaxKind::Compare);
                 self.bump();
                 self.bump();
                 self.range();
                 self.close();
             }
             "on" | "off" if is => {
-                self.open_at(mark, Kind::Compare);
+                self.open_at(mark, SyntaxKind::Compare);
                 self.bump();
                 self.bump();
                 self.close();
             }
             word if is && !word.is_empty() && !is_reserved(word) => {
-                self.open_at(mark, Kind::Compare);
+                self.open_at(mark, SyntaxKind::Compare);
                 self.bump();
                 self.bump();
                 self.close();
@@ -150,8 +150,8 @@ impl Parser<'_> {
 
     fn unary(&mut self) {
         let mark = self.mark();
-        if matches!(self.peek(), Kind::Sign | Kind::Plus) {
-            self.open_at(mark, Kind::Unary);
+        if matches!(self.peek(), SyntaxKind::Sign | SyntaxKind::Plus) {
+            self.open_at(mark, SyntaxKind::Unary);
             self.bump();
             self.depth += 1;
             if self.depth > DEEPEST_EXPRESSION {
@@ -169,27 +169,29 @@ impl Parser<'_> {
     fn atom(&mut self) {
         let mark = self.mark();
         match self.peek() {
-            Kind::Number | Kind::Hour | Kind::Hash | Kind::Text => {
-                self.open(Kind::Literal);
+            SyntaxKind::Number | SyntaxKind::Hour | SyntaxKind::Hash | SyntaxKind::Text => {
+                self.open(SyntaxKind::Literal);
                 self.bump();
                 self.close();
             }
-            Kind::ParenOpen => self.bracketed(),
-            Kind::Name if matches!(self.word(0), "on" | "off") => {
-                self.open(Kind::Literal);
+            SyntaxKind::ParenOpen => self.bracketed(),
+            SyntaxKind::Name if matches!(self.word(0), "on" | "off") => {
+                self.open(SyntaxKind::Literal);
                 self.bump();
                 self.close();
             }
-            Kind::Name if is_reserved(self.word(0)) => self.expected("a value"),
-            Kind::Name if matches!(self.word(0), "rgb" | "color") && self.touches_bracket(0) => {
+            SyntaxKind::Name if is_reserved(self.word(0)) => self.expected("a value"),
+            SyntaxKind::Name
+                if matches!(self.word(0), "rgb" | "color") && self.touches_bracket(0) =>
+            {
                 self.spelling();
                 self.color_call();
             }
-            Kind::Name => {
+            SyntaxKind::Name => {
                 // `curve.column`; a bracket that touches it makes it a call.
                 let mut steps = 0;
-                while self.ahead(2 * steps + 1).kind == Kind::Dot
-                    && self.ahead(2 * steps + 2).kind == Kind::Name
+                while self.ahead(2 * steps + 1).kind == SyntaxKind::Dot
+                    && self.ahead(2 * steps + 2).kind == SyntaxKind::Name
                 {
                     steps += 1;
                 }
@@ -197,7 +199,7 @@ impl Parser<'_> {
                 if called && steps == 0 {
                     self.called();
                 }
-                self.open_at(mark, if called { Kind::Call } else { Kind::Path });
+                self.open_at(mark, if called { SyntaxKind::Call } else { SyntaxKind::Path });
                 for _ in 0..=2 * steps {
                     self.bump();
                 }
@@ -215,12 +217,12 @@ impl Parser<'_> {
     /// The rest of `mast[3].intensity` or `quay[2].lamp[0].door`.
     fn indices(&mut self) {
         loop {
-            if self.peek() == Kind::BracketOpen {
+            if self.peek() == SyntaxKind::BracketOpen {
                 self.bump();
-                if self.expect(Kind::Number, "which of them, counted from 0") {
-                    self.expect(Kind::BracketClose, "`]`");
+                if self.expect(SyntaxKind::Number, "which of them, counted from 0") {
+                    self.expect(SyntaxKind::BracketClose, "`]`");
                 }
-            } else if self.peek() == Kind::Dot && self.ahead(1).kind == Kind::Name {
+            } else if self.peek() == SyntaxKind::Dot && self.ahead(1).kind == SyntaxKind::Name {
                 self.bump();
                 self.bump();
             } else {
@@ -230,55 +232,56 @@ impl Parser<'_> {
     }
 
     fn bracketed(&mut self) {
-        self.open(Kind::Bracketed);
+        self.open(SyntaxKind::Bracketed);
         self.bump();
         self.expression();
-        while self.peek() == Kind::Comma {
+        while self.peek() == SyntaxKind::Comma {
             self.bump();
-            if self.peek() == Kind::ParenClose {
+            if self.peek() == SyntaxKind::ParenClose {
                 break;
             }
             self.expression();
         }
-        self.expect(Kind::ParenClose, "`)`");
+        self.expect(SyntaxKind::ParenClose, "`)`");
         self.close();
     }
 
     /// `rgb(96 140 60)` and `color(srgb-linear 0.1 0.2 0.3)`, as in CSS Color.
     fn color_call(&mut self) {
-        self.open(Kind::ColorCall);
+        self.open(SyntaxKind::ColorCall);
         self.bump();
         self.bump();
         while !matches!(
             self.peek(),
-            Kind::ParenClose | Kind::BraceClose | Kind::LineEnd | Kind::End
+            SyntaxKind::ParenClose | SyntaxKind::BraceClose | SyntaxKind::LineEnd | SyntaxKind::End
         ) {
             self.bump();
         }
-        self.expect(Kind::ParenClose, "`)`");
+        self.expect(SyntaxKind::ParenClose, "`)`");
         self.close();
     }
 
     pub(super) fn arguments(&mut self) {
-        self.open(Kind::Arguments);
+        self.open(SyntaxKind::Arguments);
         self.bump();
-        while !matches!(self.peek(), Kind::ParenClose | Kind::End | Kind::LineEnd) {
+        while !matches!(self.peek(), SyntaxKind::ParenClose | SyntaxKind::End | SyntaxKind::LineEnd)
+        {
             let before = self.at;
             self.argument();
-            if self.peek() == Kind::Comma {
+            if self.peek() == SyntaxKind::Comma {
                 self.bump();
-            } else if self.at == before || self.peek() != Kind::ParenClose {
+            } else if self.at == before || self.peek() != SyntaxKind::ParenClose {
                 break;
             }
         }
-        self.expect(Kind::ParenClose, "`,` or `)`");
+        self.expect(SyntaxKind::ParenClose, "`,` or `)`");
         self.close();
     }
 
     fn argument(&mut self) {
-        self.open(Kind::Argument);
-        if self.peek() == Kind::HyphenWord {
-            self.open(Kind::Range);
+        self.open(SyntaxKind::Argument);
+        if self.peek() == SyntaxKind::HyphenWord {
+            self.open(SyntaxKind::Range);
             self.easing();
             self.close();
         } else {
@@ -292,17 +295,23 @@ impl Parser<'_> {
 
     /// A word is an argument's name if a value follows it.
     fn names_argument(&self) -> bool {
-        if self.peek() != Kind::Name || self.touches_bracket(0) {
+        if self.peek() != SyntaxKind::Name || self.touches_bracket(0) {
             return false;
         }
         if matches!(self.word(0), "if" | "not") {
             return false;
         }
         match self.ahead(1).kind {
-            Kind::Number | Kind::Hour | Kind::Hash | Kind::Text | Kind::ParenOpen => true,
+            SyntaxKind::Number
+            | SyntaxKind::Hour
+            | SyntaxKind::Hash
+            | SyntaxKind::Text
+            | SyntaxKind::ParenOpen => true,
             // `x -y` is more likely a difference with a blank missing than a name and a value.
-            Kind::Sign => is_reserved(self.word(0)) || self.ahead(2).kind == Kind::Number,
-            Kind::Name => {
+            SyntaxKind::Sign => {
+                is_reserved(self.word(0)) || self.ahead(2).kind == SyntaxKind::Number
+            }
+            SyntaxKind::Name => {
                 let next = self.word(1);
                 !is_reserved(next) || matches!(next, "on" | "off" | "if" | "not")
             }

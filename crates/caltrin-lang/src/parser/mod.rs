@@ -1,5 +1,5 @@
 //! The parser: from text to a lossless tree. It never fails; what it cannot read lies in
-//! [`Kind::Broken`] nodes, and each mistake is told once.
+//! [`SyntaxKind::Broken`] nodes, and each mistake is told once.
 
 mod declare;
 mod expression;
@@ -8,7 +8,9 @@ mod renamed;
 use rowan::{Checkpoint, GreenNodeBuilder, Language};
 
 use crate::diagnostic::Diagnostic;
-use crate::syntax::{DEEPEST, Kind, Lexed, Lightbook, MOST_TOKENS, Node, Unread, is_reserved, lex};
+use crate::syntax::{
+    DEEPEST, Lexed, Lightbook, MOST_TOKENS, Node, SyntaxKind, Unread, is_reserved, lex,
+};
 use crate::words;
 pub use renamed::{Renamed, updated};
 
@@ -23,7 +25,7 @@ pub struct Parse {
 }
 
 impl Parse {
-    /// The root, a [`Kind::Book`].
+    /// The root, a [`SyntaxKind::Book`].
     pub fn tree(&self) -> Node {
         Node::new_root(self.green.clone())
     }
@@ -91,22 +93,21 @@ struct Parser<'t> {
 
 impl Parser<'_> {
     fn ahead(&self, skip: usize) -> Lexed {
-        self.tokens[self.at..]
-            .iter()
-            .filter(|t| !t.kind.is_trivia())
-            .nth(skip)
-            .copied()
-            .unwrap_or(Lexed { kind: Kind::End, start: self.text.len(), end: self.text.len() })
+        self.tokens[self.at..].iter().filter(|t| !t.kind.is_trivia()).nth(skip).copied().unwrap_or(
+            Lexed { kind: SyntaxKind::End, start: self.text.len(), end: self.text.len() },
+        )
     }
 
-    fn peek(&self) -> Kind {
+    fn peek(&self) -> SyntaxKind {
         self.ahead(0).kind
     }
 
     fn word(&self, skip: usize) -> &str {
         let token = self.ahead(skip);
         match token.kind {
-            Kind::Name | Kind::HyphenWord => words::spelled(&self.text[token.start..token.end]),
+            SyntaxKind::Name | SyntaxKind::HyphenWord => {
+                words::spelled(&self.text[token.start..token.end])
+            }
             _ => "",
         }
     }
@@ -115,16 +116,22 @@ impl Parser<'_> {
     fn touches_bracket(&self, n: usize) -> bool {
         let name = self.ahead(n);
         let next = self.ahead(n + 1);
-        next.kind == Kind::ParenOpen && next.start == name.end
+        next.kind == SyntaxKind::ParenOpen && next.start == name.end
     }
 
     fn at_statement_end(&self) -> bool {
-        matches!(self.peek(), Kind::LineEnd | Kind::Semicolon | Kind::BraceClose | Kind::End)
+        matches!(
+            self.peek(),
+            SyntaxKind::LineEnd | SyntaxKind::Semicolon | SyntaxKind::BraceClose | SyntaxKind::End
+        )
     }
 
     fn raw(&mut self) {
         let token = self.tokens[self.at];
-        if token.kind == Kind::Name && self.at > 0 && self.tokens[self.at - 1].kind == Kind::Dot {
+        if token.kind == SyntaxKind::Name
+            && self.at > 0
+            && self.tokens[self.at - 1].kind == SyntaxKind::Dot
+        {
             self.spelling();
         }
         let kind = Lightbook::kind_to_raw(token.kind);
@@ -145,7 +152,7 @@ impl Parser<'_> {
         }
     }
 
-    fn open(&mut self, kind: Kind) {
+    fn open(&mut self, kind: SyntaxKind) {
         self.trivia();
         self.builder.start_node(Lightbook::kind_to_raw(kind));
     }
@@ -155,7 +162,7 @@ impl Parser<'_> {
         self.builder.checkpoint()
     }
 
-    fn open_at(&mut self, mark: Checkpoint, kind: Kind) {
+    fn open_at(&mut self, mark: Checkpoint, kind: SyntaxKind) {
         self.builder.start_node_at(mark, Lightbook::kind_to_raw(kind));
     }
 
@@ -174,10 +181,10 @@ impl Parser<'_> {
     fn found(&self) -> String {
         let token = self.ahead(0);
         match token.kind {
-            Kind::End => "the end of the book".to_owned(),
-            Kind::LineEnd => "the end of the line".to_owned(),
-            Kind::OpenText => "a text without its closing quote".to_owned(),
-            Kind::Unread => "more than can be read".to_owned(),
+            SyntaxKind::End => "the end of the book".to_owned(),
+            SyntaxKind::LineEnd => "the end of the line".to_owned(),
+            SyntaxKind::OpenText => "a text without its closing quote".to_owned(),
+            SyntaxKind::Unread => "more than can be read".to_owned(),
             _ => {
                 let text: String = self.text[token.start..token.end].chars().take(24).collect();
                 format!("`{}`", text.escape_debug())
@@ -190,11 +197,11 @@ impl Parser<'_> {
         let message = format!("expected {wanted}, found {}", self.found());
         // A line end is pointed at where the line's last word ends.
         let range = match token.kind {
-            Kind::LineEnd | Kind::End => {
+            SyntaxKind::LineEnd | SyntaxKind::End => {
                 let end = self.tokens[..self.at]
                     .iter()
                     .rev()
-                    .find(|t| !t.kind.is_trivia() && t.kind != Kind::LineEnd)
+                    .find(|t| !t.kind.is_trivia() && t.kind != SyntaxKind::LineEnd)
                     .map_or(token.start, |t| t.end);
                 end..end
             }
@@ -206,17 +213,17 @@ impl Parser<'_> {
             _ if matches!(found, ">" | "<" | ">=" | "<=") => {
                 Some("write `above` or `below`, as in `when swell above 50%`")
             }
-            Kind::Stray => Some("names are made of letters, digits and `_`"),
-            Kind::Name if end => {
+            SyntaxKind::Stray => Some("names are made of letters, digits and `_`"),
+            SyntaxKind::Name if end => {
                 Some("between statements on one line stands `;`, between names of a list `,`")
             }
-            Kind::BracketOpen if wanted.starts_with("`{` and") => {
+            SyntaxKind::BracketOpen if wanted.starts_with("`{` and") => {
                 Some("how many there are stands after the name, as in `light row[8] spot`")
             }
-            Kind::Equals if wanted.starts_with("a value") => {
+            SyntaxKind::Equals if wanted.starts_with("a value") => {
                 Some("the value follows without a sign, as in `lamp.intensity 50lm`")
             }
-            Kind::Name if found == "after" && wanted == "`at`" => Some(
+            SyntaxKind::Name if found == "after" && wanted == "`at`" => Some(
                 "give that moment a name, as in `event over after 3s from gust`, and write `off at over`",
             ),
             _ => None,
@@ -224,7 +231,10 @@ impl Parser<'_> {
         if let Some(help) = help {
             diagnostic = diagnostic.help(help);
         }
-        if token.kind == Kind::Name && is_reserved(self.word(0)) && wanted.starts_with("a name") {
+        if token.kind == SyntaxKind::Name
+            && is_reserved(self.word(0))
+            && wanted.starts_with("a name")
+        {
             let word = self.word(0).to_owned();
             diagnostic = diagnostic.help(format!(
                 "`{word}` is a word of the language; a name such as `{word}_` works"
@@ -250,14 +260,18 @@ impl Parser<'_> {
 
     /// Skips to the end of the statement, over whole blocks in braces.
     fn skip_statement(&mut self) {
-        self.open(Kind::Broken);
+        self.open(SyntaxKind::Broken);
         let mut depth = 0usize;
         loop {
             match self.peek() {
-                Kind::End => break,
-                Kind::LineEnd | Kind::Semicolon | Kind::BraceClose if depth == 0 => break,
-                Kind::BraceOpen => depth += 1,
-                Kind::BraceClose => depth -= 1,
+                SyntaxKind::End => break,
+                SyntaxKind::LineEnd | SyntaxKind::Semicolon | SyntaxKind::BraceClose
+                    if depth == 0 =>
+                {
+                    break;
+                }
+                SyntaxKind::BraceOpen => depth += 1,
+                SyntaxKind::BraceClose => depth -= 1,
                 _ => {}
             }
             self.bump();
@@ -268,7 +282,7 @@ impl Parser<'_> {
     fn end_statement(&mut self) {
         if !self.at_statement_end() {
             let before = self.tokens[..self.at].last().map(|t| t.kind);
-            if self.peek() == Kind::Sign && before != Some(Kind::LineEnd) {
+            if self.peek() == SyntaxKind::Sign && before != Some(SyntaxKind::LineEnd) {
                 let token = self.ahead(0);
                 let left = self.text[..token.start].trim_end();
                 let left = left.rsplit(|c: char| c.is_whitespace()).next().unwrap_or(left);
@@ -288,12 +302,12 @@ impl Parser<'_> {
             }
             self.skip_statement();
         }
-        while matches!(self.peek(), Kind::LineEnd | Kind::Semicolon) {
+        while matches!(self.peek(), SyntaxKind::LineEnd | SyntaxKind::Semicolon) {
             self.bump();
         }
     }
 
-    fn expect(&mut self, kind: Kind, wanted: &str) -> bool {
+    fn expect(&mut self, kind: SyntaxKind, wanted: &str) -> bool {
         if self.peek() == kind {
             self.bump();
             true
@@ -304,14 +318,14 @@ impl Parser<'_> {
     }
 
     fn name(&mut self, what: &str) -> bool {
-        if self.peek() == Kind::Name && !is_reserved(self.word(0)) {
+        if self.peek() == SyntaxKind::Name && !is_reserved(self.word(0)) {
             self.bump();
             true
         } else {
             self.expected(&format!("a name for this {what}"));
             // A word that can be no name stands where the name belongs; what follows may be fine.
-            if matches!(self.peek(), Kind::Name | Kind::Stray) {
-                self.open(Kind::Broken);
+            if matches!(self.peek(), SyntaxKind::Name | SyntaxKind::Stray) {
+                self.open(SyntaxKind::Broken);
                 self.bump();
                 self.close();
             }

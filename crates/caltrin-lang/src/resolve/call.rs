@@ -5,7 +5,7 @@ use caltrin_core::program_builder::{Owner, Track};
 
 use super::{Columns, Item, Resolver, child_of, expressions, span, token_span, tokens};
 use crate::diagnostic::Diagnostic;
-use crate::syntax::{Kind, Node, Token};
+use crate::syntax::{Node, SyntaxKind, Token};
 use crate::words;
 
 /// One argument: its name if it has one, and its value or range.
@@ -24,13 +24,13 @@ pub(super) struct Arguments {
 impl Arguments {
     pub fn of(call: &Node) -> Option<Self> {
         let callee = tokens(call).next()?;
-        let node = child_of(call, Kind::Arguments)?;
+        let node = child_of(call, SyntaxKind::Arguments)?;
         let left = node
             .children()
-            .filter(|child| child.kind() == Kind::Argument)
+            .filter(|child| child.kind() == SyntaxKind::Argument)
             .filter_map(|argument| {
                 let word = tokens(&argument).next();
-                Some(Argument { word, range: child_of(&argument, Kind::Range)? })
+                Some(Argument { word, range: child_of(&argument, SyntaxKind::Range)? })
             })
             .collect();
         Some(Arguments { callee, node, left })
@@ -67,7 +67,7 @@ impl Resolver {
         let callee = arguments.callee.clone();
         let column = tokens(node)
             .nth(2)
-            .filter(|_| tokens(node).nth(1).is_some_and(|t| t.kind() == Kind::Dot));
+            .filter(|_| tokens(node).nth(1).is_some_and(|t| t.kind() == SyntaxKind::Dot));
         let since = arguments.named("since");
         let made = if column.is_none() && words::is_function(words::current(callee.text())) {
             let made = self.function(&mut arguments, owner);
@@ -282,7 +282,7 @@ impl Resolver {
             [value] => {
                 let text = value.text().to_string();
                 let message = "expected a range such as `80%..100%`, found one value";
-                let call = range.ancestors().find(|node| node.kind() == Kind::Call);
+                let call = range.ancestors().find(|node| node.kind() == SyntaxKind::Call);
                 let name = call.and_then(|call| call.first_token());
                 let help = match name.and_then(|name| words::example(name.text())) {
                     Some(call) if !text.trim().ends_with('%') => format!("write `{call}`"),

@@ -15,11 +15,11 @@ use super::{
 };
 use crate::diagnostic::Diagnostic;
 use crate::literal;
-use crate::syntax::{Kind, Node, Token};
+use crate::syntax::{Node, SyntaxKind, Token};
 use crate::words;
 
 /// One line of a curve.
-struct Line {
+struct StopLine {
     at: Place,
     values: Vec<Constant>,
     easing: Easing,
@@ -28,7 +28,7 @@ struct Line {
 
 /// What the lines of a curve have in common, fixed by the first.
 #[derive(Default)]
-struct Shape {
+struct CurveShape {
     domain: Option<Domain>,
     kinds: Vec<(ValueKind, Node)>,
 }
@@ -36,14 +36,16 @@ struct Shape {
 impl Resolver {
     pub(super) fn curve(&mut self, node: &Node) -> Option<Item> {
         let name = name_of(node)?;
-        let names: Vec<Token> = child_of(node, Kind::Columns)
-            .map(|columns| tokens(&columns).filter(|t| t.kind() == Kind::Name).skip(1).collect())
+        let names: Vec<Token> = child_of(node, SyntaxKind::Columns)
+            .map(|columns| {
+                tokens(&columns).filter(|t| t.kind() == SyntaxKind::Name).skip(1).collect()
+            })
             .unwrap_or_default();
         let linear = self.blends_linear(node)?;
-        let mut shape = Shape::default();
+        let mut shape = CurveShape::default();
         let mut lines = Vec::new();
         let mut whole = true;
-        for stop in node.children().filter(|child| child.kind() == Kind::Stop) {
+        for stop in node.children().filter(|child| child.kind() == SyntaxKind::Stop) {
             match self.line(&stop, names.len().max(1), &mut shape, lines.is_empty()) {
                 Some(line) => lines.push(line),
                 None => whole = false,
@@ -85,7 +87,7 @@ impl Resolver {
     }
 
     fn blends_linear(&mut self, node: &Node) -> Option<bool> {
-        let Some(blend) = child_of(node, Kind::Blend) else { return Some(false) };
+        let Some(blend) = child_of(node, SyntaxKind::Blend) else { return Some(false) };
         let word = tokens(&blend).nth(1)?;
         match word.text() {
             "linear" => Some(true),
@@ -101,7 +103,7 @@ impl Resolver {
         }
     }
 
-    fn tell_curve(&mut self, error: &SemanticError, lines: &[Line], name: &Token) {
+    fn tell_curve(&mut self, error: &SemanticError, lines: &[StopLine], name: &Token) {
         let place = match error {
             SemanticError::Curve(
                 CurveFault::Order(n) | CurveFault::TooClose(n) | CurveFault::Range(n),
@@ -129,9 +131,9 @@ impl Resolver {
         &mut self,
         node: &Node,
         columns: usize,
-        shape: &mut Shape,
+        shape: &mut CurveShape,
         first: bool,
-    ) -> Option<Line> {
+    ) -> Option<StopLine> {
         let at = self.stop_place(node, shape)?;
         let nodes = expressions(node);
         if nodes.len() != columns {
@@ -174,7 +176,7 @@ impl Resolver {
             };
             values.push(constant);
         }
-        let easing = match child_of(node, Kind::Easing) {
+        let easing = match child_of(node, SyntaxKind::Easing) {
             Some(easing) if first && shape.domain != Some(Domain::Day) => {
                 let message = "the first stop is not reached from anywhere";
                 self.tell(
@@ -186,15 +188,16 @@ impl Resolver {
             Some(easing) => self.easing(&easing)?,
             None => Easing::Linear,
         };
-        Some(Line { at, values, easing, node: node.clone() })
+        Some(StopLine { at, values, easing, node: node.clone() })
     }
 
-    fn stop_place(&mut self, node: &Node, shape: &mut Shape) -> Option<Place> {
-        let sign = token_of(node, Kind::Sign).is_some();
-        let token = tokens(node).find(|t| matches!(t.kind(), Kind::Number | Kind::Hour))?;
+    fn stop_place(&mut self, node: &Node, shape: &mut CurveShape) -> Option<Place> {
+        let sign = token_of(node, SyntaxKind::Sign).is_some();
+        let token =
+            tokens(node).find(|t| matches!(t.kind(), SyntaxKind::Number | SyntaxKind::Hour))?;
         let range = token_span(&token);
         let read = match token.kind() {
-            Kind::Hour => literal::hour(token.text()),
+            SyntaxKind::Hour => literal::hour(token.text()),
             _ => literal::number(token.text()),
         };
         let (value, kind) = match read {
@@ -242,7 +245,7 @@ impl Resolver {
 
     pub(super) fn easing(&mut self, node: &Node) -> Option<Easing> {
         let word = tokens(node).next()?;
-        let arguments = child_of(node, Kind::Arguments);
+        let arguments = child_of(node, SyntaxKind::Arguments);
         if word.text() == "cubic-bezier" {
             let Some(arguments) = arguments else {
                 let message = "`cubic-bezier` needs its four numbers";
@@ -287,7 +290,7 @@ impl Resolver {
     fn numbers(&mut self, arguments: &Node) -> Option<Vec<f64>> {
         let mut owner = Owner::book("");
         let mut numbers = Vec::new();
-        for argument in arguments.descendants().filter(|n| n.kind() == Kind::Range) {
+        for argument in arguments.descendants().filter(|n| n.kind() == SyntaxKind::Range) {
             let value = argument.children().find(is_expression)?;
             let id = self.expression(&value, &mut owner)?;
             let fits = self.builder.expect(id, ValueKind::Number);

@@ -16,7 +16,7 @@ use super::{
     Item, Resolver, child_of, expressions, is_expression, name_of, span, token_span, tokens,
 };
 use crate::diagnostic::Diagnostic;
-use crate::syntax::{Kind, Node, Token};
+use crate::syntax::{Node, SyntaxKind, Token};
 
 /// Named values that something of the day gives.
 #[derive(Debug, Default)]
@@ -38,7 +38,7 @@ pub(super) struct Parts {
 }
 
 /// One line of a declaration in braces: its first word, and its values.
-struct Line {
+struct PropertyLine {
     word: Token,
     node: Node,
     values: Vec<Node>,
@@ -84,11 +84,12 @@ impl Resolver {
     }
 
     /// The lines of a block, each with one of these words, and none twice.
-    fn lines(&mut self, node: &Node, known: &[&str], what: &str) -> Vec<Line> {
-        let mut lines: Vec<Line> = Vec::new();
-        for property in node.children().filter(|child| child.kind() == Kind::Property) {
+    fn lines(&mut self, node: &Node, known: &[&str], what: &str) -> Vec<PropertyLine> {
+        let mut lines: Vec<PropertyLine> = Vec::new();
+        for property in node.children().filter(|child| child.kind() == SyntaxKind::Property) {
             let Some(word) = tokens(&property).next() else { continue };
-            let values = child_of(&property, Kind::Range).map_or(Vec::new(), |r| expressions(&r));
+            let values =
+                child_of(&property, SyntaxKind::Range).map_or(Vec::new(), |r| expressions(&r));
             if !known.contains(&word.text()) {
                 let message = format!("{what} has no `{}`", word.text());
                 let told = Diagnostic::error(token_span(&word), message);
@@ -103,12 +104,12 @@ impl Resolver {
                 self.tell(Diagnostic::error(span(&property), message));
                 continue;
             }
-            lines.push(Line { word, node: property, values });
+            lines.push(PropertyLine { word, node: property, values });
         }
         lines
     }
 
-    fn one_value(&mut self, line: &Line, kind: ValueKind, help: &str) -> Option<ExprId> {
+    fn one_value(&mut self, line: &PropertyLine, kind: ValueKind, help: &str) -> Option<ExprId> {
         let [value] = &line.values[..] else {
             let message = format!("`{}` wants one value", line.word.text());
             self.tell(Diagnostic::error(span(&line.node), message).help(help));
@@ -124,7 +125,7 @@ impl Resolver {
         Some(id)
     }
 
-    fn known_number(&mut self, line: &Line, kind: ValueKind, help: &str) -> Option<f64> {
+    fn known_number(&mut self, line: &PropertyLine, kind: ValueKind, help: &str) -> Option<f64> {
         let id = self.one_value(line, kind, help)?;
         match self.program().constant(id) {
             Some(Constant::Scalar(v)) => Some(v),
@@ -163,7 +164,7 @@ impl Resolver {
                 _ => Lean::Across,
             };
         }
-        let easing = match child_of(node, Kind::Easing) {
+        let easing = match child_of(node, SyntaxKind::Easing) {
             Some(easing) => self.easing(&easing)?,
             None => Easing::Smooth,
         };
@@ -174,12 +175,12 @@ impl Resolver {
     pub(super) fn choice(&mut self, node: &Node) -> Option<Item> {
         let name = name_of(node)?;
         let options: Vec<String> = tokens(node)
-            .skip_while(|token| token.kind() != Kind::BraceOpen)
-            .filter(|token| token.kind() == Kind::Name)
+            .skip_while(|token| token.kind() != SyntaxKind::BraceOpen)
+            .filter(|token| token.kind() == SyntaxKind::Name)
             .map(|token| token.text().to_owned())
             .collect();
         let mut over = Seconds(0.0);
-        if let Some(part) = child_of(node, Kind::Over) {
+        if let Some(part) = child_of(node, SyntaxKind::Over) {
             let value = part.children().find(is_expression)?;
             let mut owner = Owner::book("");
             let id = self.expression(&value, &mut owner)?;
@@ -194,7 +195,7 @@ impl Resolver {
                 }
             }
             let lean = tokens(&part).nth(1).map(|word| token_span(&word));
-            let easing = child_of(&part, Kind::Easing).map(|easing| span(&easing));
+            let easing = child_of(&part, SyntaxKind::Easing).map(|easing| span(&easing));
             if let Some(range) = lean.or(easing) {
                 let message = "a choice is come to softly, from the moment at which it is chosen";
                 self.tell(Diagnostic::error(range, message).help("leave this away"));
@@ -225,7 +226,7 @@ impl Resolver {
             let fits = self.builder.expect(id, ValueKind::Hour);
             self.fits(fits, place)?;
         }
-        let over = child_of(node, Kind::Over);
+        let over = child_of(node, SyntaxKind::Over);
         let (change, easing) = self.change(over.as_ref())?;
         let place = over.unwrap_or_else(|| node.clone());
         let made = self.builder.define_hours(name.text(), [start, end], change, easing);
@@ -250,7 +251,7 @@ impl Resolver {
     /// `phases mood { night from 21:30 over 01:00 before tint #0d1420 ... }`
     pub(super) fn phases(&mut self, node: &Node) -> Option<Item> {
         let name = name_of(node)?;
-        let lines: Vec<Node> = node.children().filter(|c| c.kind() == Kind::Phase).collect();
+        let lines: Vec<Node> = node.children().filter(|c| c.kind() == SyntaxKind::Phase).collect();
         let mut phases: Vec<Phase> = Vec::with_capacity(lines.len());
         let mut owner = Owner::book("");
         let mut whole = true;
@@ -306,14 +307,14 @@ impl Resolver {
         let from = self.expression(&hour, owner)?;
         let fits = self.builder.expect(from, ValueKind::Hour);
         self.fits(fits, &hour)?;
-        let over = child_of(line, Kind::Over);
-        if let Some(easing) = over.as_ref().and_then(|over| child_of(over, Kind::Easing)) {
+        let over = child_of(line, SyntaxKind::Over);
+        if let Some(easing) = over.as_ref().and_then(|over| child_of(over, SyntaxKind::Easing)) {
             let message = "changes of phases are always smooth";
             self.tell(Diagnostic::error(span(&easing), message).help("leave it away"));
             return None;
         }
         let (change, _) = self.change(over.as_ref())?;
-        let tint = match child_of(line, Kind::Tint) {
+        let tint = match child_of(line, SyntaxKind::Tint) {
             None => None,
             Some(tint) => {
                 let value = tint.children().find(is_expression)?;
@@ -355,7 +356,7 @@ impl Resolver {
         self.sky(node, "sun", sky)
     }
 
-    fn path_by_earth(&mut self, node: &Node, lines: &[Line]) -> Option<SunPath> {
+    fn path_by_earth(&mut self, node: &Node, lines: &[PropertyLine]) -> Option<SunPath> {
         let find = |word: &str| lines.iter().find(|line| line.word.text() == word);
         let help = "write `sun { latitude 54deg; date 324 }`, or `sun { rises 07:40; sets 16:10; highest 18deg }`";
         let (Some(latitude), Some(date)) = (find("latitude"), find("date")) else {
@@ -390,7 +391,7 @@ impl Resolver {
         })
     }
 
-    fn path_by_hours(&mut self, node: &Node, lines: &[Line]) -> Option<SunPath> {
+    fn path_by_hours(&mut self, node: &Node, lines: &[PropertyLine]) -> Option<SunPath> {
         let find = |word: &str| lines.iter().find(|line| line.word.text() == word);
         let (Some(rises), Some(sets)) = (find("rises"), find("sets")) else {
             let message = "a sun that goes by its hours needs both `rises` and `sets`";
@@ -522,7 +523,7 @@ impl Resolver {
 
     /// What phases, or a choice, are to be picked from; the path must name them.
     pub(super) fn alternatives(&mut self, path: &Node) -> Option<(Token, Alternatives)> {
-        let name = tokens(path).next().filter(|_| path.kind() == Kind::Path);
+        let name = tokens(path).next().filter(|_| path.kind() == SyntaxKind::Path);
         let bare = tokens(path).nth(1).is_none();
         let item = name.as_ref().and_then(|name| self.item(name.text()));
         match (name, item) {
@@ -627,10 +628,10 @@ impl Resolver {
 pub(super) fn of_sun(node: &Node) -> Option<Token> {
     let mut words = tokens(node).skip_while(|token| token.text() != "of");
     words.next()?;
-    words.next().filter(|token| token.kind() == Kind::Name)
+    words.next().filter(|token| token.kind() == SyntaxKind::Name)
 }
 
-fn place_of(error: &SemanticError, lines: &[Line]) -> Option<Node> {
+fn place_of(error: &SemanticError, lines: &[PropertyLine]) -> Option<Node> {
     let SemanticError::OutOfRange { what, .. } = error else { return None };
     let word = match *what {
         "a latitude" => "latitude",

@@ -1,6 +1,6 @@
 //! Declarations: values, signals, behaviors, lights, outputs.
 
-use caltrin_core::kind::{Kind as ValueKind, ChangeRate};
+use caltrin_core::kind::{ChangeRate, Kind as ValueKind};
 use caltrin_core::program::{
     CHANNELS, Channel, Constant, ExprId, Field, LightKind, MOST_LAMPS, Size, Subject,
 };
@@ -12,7 +12,7 @@ use super::{
     token_span, tokens,
 };
 use crate::diagnostic::Diagnostic;
-use crate::syntax::{Kind, Node};
+use crate::syntax::{Node, SyntaxKind};
 use crate::words;
 
 /// What a light drives, where each field stands, and the ball of its offset.
@@ -83,12 +83,12 @@ impl Resolver {
     fn inner_names(&mut self, body: &Node, path: &str, owner: &mut Owner) {
         for child in self.body_in_order(body) {
             match child.kind() {
-                Kind::NamedDecl => self.local(&child, owner),
-                Kind::InputDecl => self.local_input(&child, owner),
-                Kind::EventDecl | Kind::SwitchDecl | Kind::ModesDecl => {
+                SyntaxKind::NamedDecl => self.local(&child, owner),
+                SyntaxKind::InputDecl => self.local_input(&child, owner),
+                SyntaxKind::EventDecl | SyntaxKind::SwitchDecl | SyntaxKind::ModesDecl => {
                     self.local_happens(&child, owner);
                 }
-                Kind::SendDecl => {
+                SyntaxKind::SendDecl => {
                     self.sends(&child, owner, Some(path));
                 }
                 _ => {}
@@ -115,7 +115,7 @@ impl Resolver {
         owner.property(name.text());
         let value = node.children().find(is_expression)?;
         let default = self.expression(&value, owner)?;
-        let range = match child_of(node, Kind::Range) {
+        let range = match child_of(node, SyntaxKind::Range) {
             None => None,
             Some(range) => match &expressions(&range)[..] {
                 [lo, hi] => {
@@ -144,8 +144,8 @@ impl Resolver {
         let name = name_of(node)?;
         let mut owner = Owner::behavior(name.text());
         let mut defaults = Vec::new();
-        for parameter in child_of(node, Kind::Parameters).iter().flat_map(Node::children) {
-            let word = tokens(&parameter).find(|t| t.kind() == Kind::Name)?;
+        for parameter in child_of(node, SyntaxKind::Parameters).iter().flat_map(Node::children) {
+            let word = tokens(&parameter).find(|t| t.kind() == SyntaxKind::Name)?;
             let value = parameter.children().find(is_expression)?;
             let default = self.expression(&value, &mut owner)?;
             let made = self.builder.parameter(&mut owner, word.text(), default);
@@ -159,9 +159,9 @@ impl Resolver {
         let mut gives = node.children().find(is_expression);
         for child in self.body_in_order(node) {
             match child.kind() {
-                Kind::NamedDecl => self.local(&child, &mut owner),
-                Kind::Gives => gives = child.children().find(is_expression),
-                Kind::SeedDecl => {
+                SyntaxKind::NamedDecl => self.local(&child, &mut owner),
+                SyntaxKind::Gives => gives = child.children().find(is_expression),
+                SyntaxKind::SeedDecl => {
                     let message = "a seed stands in the book or in a light";
                     self.tell(Diagnostic::error(span(&child), message));
                 }
@@ -188,11 +188,11 @@ impl Resolver {
         let name = name_of(node)?;
         let size = self.size(node);
         let kind = self.light_kind(node);
-        let body = child_of(node, Kind::Body)?;
+        let body = child_of(node, SyntaxKind::Body)?;
         let path = format!("{}{}", around.path, name.text());
         let mut owner = self.lamp_owner(&body, &path, size, around);
         let kept = self.locals.clone();
-        if node.kind() == Kind::SparkDecl {
+        if node.kind() == SyntaxKind::SparkDecl {
             self.begin_spark(node, &body, &path, size, &mut owner)?;
         }
         let made = self.channels(&path, &body, kind, around, &mut owner);
@@ -235,7 +235,8 @@ impl Resolver {
         size: Option<Size>,
         around: &Around,
     ) -> Owner {
-        let seeds: Vec<Node> = body.children().filter(|c| c.kind() == Kind::SeedDecl).collect();
+        let seeds: Vec<Node> =
+            body.children().filter(|c| c.kind() == SyntaxKind::SeedDecl).collect();
         let pinned = seeds.first().and_then(|seed| self.seed(seed));
         let size = size.unwrap_or(Size::One);
         // In a fitting a seed pins the chance within each placing.
@@ -265,7 +266,7 @@ impl Resolver {
         let mut placed = self.own_place(body, kind, around, owner);
         let own = self.spark.is_some();
         let of_spark = |node: &Node| own && spark::is_own(node);
-        for child in body.children().filter(|c| c.kind() == Kind::Property && !of_spark(c)) {
+        for child in body.children().filter(|c| c.kind() == SyntaxKind::Property && !of_spark(c)) {
             let made = match placed.take_if(|(node, _)| *node == child) {
                 Some((_, made)) => made,
                 None => self.property(&child, kind, owner),
@@ -288,7 +289,7 @@ impl Resolver {
             }
             driven.push((channel, values));
         }
-        for child in body.children().filter(|c| c.kind() == Kind::Except) {
+        for child in body.children().filter(|c| c.kind() == SyntaxKind::Except) {
             whole &= self.exception(&child, kind, owner, &mut driven).is_some();
         }
         self.here = None;
@@ -308,19 +309,20 @@ impl Resolver {
         owner: &mut Owner,
     ) -> Option<(Node, Option<(Channel, Vec<ExprId>)>)> {
         let asks = |call: &Node| tokens(call).next().is_some_and(|token| token.text() == "near");
-        if !body.descendants().any(|node| node.kind() == Kind::Call && asks(&node)) {
+        if !body.descendants().any(|node| node.kind() == SyntaxKind::Call && asks(&node)) {
             return None;
         }
         let says = |node: &Node| {
             let word = tokens(node).next();
-            node.kind() == Kind::Property && word.is_some_and(|word| word.text() == "position")
+            node.kind() == SyntaxKind::Property
+                && word.is_some_and(|word| word.text() == "position")
         };
         self.here = around.position;
         let node = body.children().find(says)?;
         let made = self.property(&node, kind, owner);
         let default = made.as_ref().and_then(|(_, values)| values.last().copied())?;
         let mut at = default;
-        for exception in body.children().filter(|child| child.kind() == Kind::Except) {
+        for exception in body.children().filter(|child| child.kind() == SyntaxKind::Except) {
             let Some(odd) = exception.children().find(says) else { continue };
             let index = self.exception_index(&exception)?;
             let (_, odd) = self.property(&odd, kind, owner)?;
@@ -337,9 +339,9 @@ impl Resolver {
     /// The radius that an offset is stated to stay in: `offset ... to 5cm`. `None` for a mistake.
     fn ball(&mut self, node: &Node, channel: &Channel, owner: &mut Owner) -> Option<Option<f64>> {
         let mut radius = None;
-        for part in node.children().filter(|c| c.kind() == Kind::Preposition) {
+        for part in node.children().filter(|c| c.kind() == SyntaxKind::Preposition) {
             let word = tokens(&part).next()?;
-            let value = child_of(&part, Kind::Range).and_then(|r| expressions(&r).pop())?;
+            let value = child_of(&part, SyntaxKind::Range).and_then(|r| expressions(&r).pop())?;
             if channel.name != "offset" || word.text() != "to" {
                 let message = format!("`{}` takes no `{}`", channel.name, word.text());
                 self.tell(Diagnostic::error(token_span(&word), message));
@@ -369,14 +371,15 @@ impl Resolver {
         driven: &mut [(Channel, Vec<ExprId>)],
     ) -> Option<()> {
         let number = self.exception_index(node)?;
-        for child in node.children().filter(|c| c.kind() == Kind::Property) {
+        for child in node.children().filter(|c| c.kind() == SyntaxKind::Property) {
             let (channel, odd) = self.property(&child, kind, owner)?;
             let default = driven.iter_mut().find(|(other, _)| other.name == channel.name);
-            let Some((_, default)) = default.filter(|(_, default)| default.len() == odd.len()) else {
+            let Some((_, default)) = default.filter(|(_, default)| default.len() == odd.len())
+            else {
                 // A default value with a mistake was told already.
                 let said = node.parent().is_some_and(|body| {
                     body.children()
-                        .filter(|c| c.kind() == Kind::Property)
+                        .filter(|c| c.kind() == SyntaxKind::Property)
                         .filter_map(|c| tokens(&c).next())
                         .any(|word| words::spelled(word.text()) == channel.name)
                 });
@@ -404,8 +407,8 @@ impl Resolver {
 
     /// The index after `except`.
     pub(super) fn exception_index(&mut self, node: &Node) -> Option<u32> {
-        let size = child_of(node, Kind::Size)?;
-        let number = token_of(&size, Kind::Number);
+        let size = child_of(node, SyntaxKind::Size)?;
+        let number = token_of(&size, SyntaxKind::Number);
         let index = number.as_ref().and_then(|number| number.text().parse().ok());
         if index.is_none() {
             let message = "`except` wants the index of the odd one, counted from 0";
@@ -445,7 +448,7 @@ impl Resolver {
             values.push((None, self.expression(&value, &mut owner)?));
             places.push((Field::Named(0), node.clone()));
         } else {
-            let body = child_of(node, Kind::Body)?;
+            let body = child_of(node, SyntaxKind::Body)?;
             let mut owner = self.lamp_owner(&body, &path, Some(size), around);
             let kept = self.locals.clone();
             let whole = self.output_values((&path, &body), &mut owner, &mut values, &mut places);
@@ -484,8 +487,8 @@ impl Resolver {
         self.inner_names(body, path, owner);
         for child in body.children() {
             match child.kind() {
-                Kind::Property => {}
-                Kind::Except => {
+                SyntaxKind::Property => {}
+                SyntaxKind::Except => {
                     let message = "an output has no odd one out; use `if`";
                     self.tell(Diagnostic::error(span(&child), message));
                     return None;
@@ -504,7 +507,7 @@ impl Resolver {
                 return None;
             }
             owner.property(word.text());
-            let range = child_of(&child, Kind::Range)?;
+            let range = child_of(&child, SyntaxKind::Range)?;
             let nodes = expressions(&range);
             let [value] = &nodes[..] else {
                 let message = format!("`{}` takes one value, found a range", word.text());
@@ -519,8 +522,8 @@ impl Resolver {
     }
 
     pub(super) fn size(&mut self, node: &Node) -> Option<Size> {
-        let Some(size) = child_of(node, Kind::Size) else { return Some(Size::One) };
-        let Some(number) = token_of(&size, Kind::Number) else { return Some(Size::Open) };
+        let Some(size) = child_of(node, SyntaxKind::Size) else { return Some(Size::One) };
+        let Some(number) = token_of(&size, SyntaxKind::Number) else { return Some(Size::Open) };
         let digits: String = number.text().chars().filter(|c| *c != '_').collect();
         match digits.parse::<u32>() {
             Ok(n) if (1..=MOST_LAMPS).contains(&n) => Some(Size::Many(n)),
@@ -537,7 +540,7 @@ impl Resolver {
     }
 
     fn light_kind(&mut self, node: &Node) -> Option<LightKind> {
-        let word = tokens(node).filter(|t| t.kind() == Kind::Name).nth(2)?;
+        let word = tokens(node).filter(|t| t.kind() == SyntaxKind::Name).nth(2)?;
         match word.text() {
             "point" => Some(LightKind::Point),
             "spot" => Some(LightKind::Spot),
@@ -592,7 +595,7 @@ impl Resolver {
             self.tell(Diagnostic::error(token_span(&word), error.to_string()));
             return None;
         }
-        let ranges: Vec<Node> = node.children().filter(|c| c.kind() == Kind::Range).collect();
+        let ranges: Vec<Node> = node.children().filter(|c| c.kind() == SyntaxKind::Range).collect();
         let values = if channel.fields == [Field::Position] {
             self.position(&ranges, owner)?
         } else {

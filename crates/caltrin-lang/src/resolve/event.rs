@@ -4,7 +4,7 @@ use std::rc::Rc;
 
 use caltrin_core::curve::Easing;
 use caltrin_core::kind::Kind as ValueKind;
-use caltrin_core::program::{Constant, EventId, ExprId, Notice, Source, Subject};
+use caltrin_core::program::{Constant, EventId, EventSource, ExprId, Notice, Subject};
 use caltrin_core::program_builder::Owner;
 use caltrin_core::program_builder::Sender;
 use caltrin_core::program_builder::event::{Replay, Turned};
@@ -17,7 +17,7 @@ use super::{
 };
 use crate::diagnostic::Diagnostic;
 use crate::literal;
-use crate::syntax::{Kind, Node, Token};
+use crate::syntax::{Node, SyntaxKind, Token};
 
 /// A light that a notice is said to come from.
 pub(super) struct Sending {
@@ -34,8 +34,8 @@ impl Resolver {
         let home = self.builder.at_home(owner);
         let before = self.fits(home, node)?;
         let made = match node.kind() {
-            Kind::EventDecl => self.event(node, owner),
-            Kind::SwitchDecl => self.switch(node, owner),
+            SyntaxKind::EventDecl => self.event(node, owner),
+            SyntaxKind::SwitchDecl => self.switch(node, owner),
             _ => self.modes(node, owner),
         };
         self.builder.go_home(before);
@@ -63,10 +63,10 @@ impl Resolver {
         owner: &mut Owner,
         own: Option<&str>,
     ) -> Option<()> {
-        let name = tokens(node).filter(|token| token.kind() == Kind::Name).skip(1);
+        let name = tokens(node).filter(|token| token.kind() == SyntaxKind::Name).skip(1);
         let name = name.skip_while(|token| token.text() != "send").nth(1)?;
         let mut texts = Vec::new();
-        for token in tokens(node).filter(|token| token.kind() == Kind::Text) {
+        for token in tokens(node).filter(|token| token.kind() == SyntaxKind::Text) {
             let text = token.text().trim_matches('"').to_owned();
             let fits =
                 |c: char| c.is_ascii_alphanumeric() || matches!(c, '_' | '-' | '.' | '/' | ' ');
@@ -82,7 +82,7 @@ impl Resolver {
             }
             texts.push(text);
         }
-        let said = child_of(node, Kind::LightPath);
+        let said = child_of(node, SyntaxKind::LightPath);
         let (from, sender) = match (&said, own) {
             (None, None) => (String::new(), Sender::Lamp(0)),
             (None, Some(own)) => (own.to_owned(), Sender::Own),
@@ -102,7 +102,7 @@ impl Resolver {
         owner.property(&format!("send/{}", name.text()));
         let home = self.builder.at_home(owner);
         let before = self.fits(home, node)?;
-        let paths: Vec<Node> = node.children().filter(|c| c.kind() == Kind::Path).collect();
+        let paths: Vec<Node> = node.children().filter(|c| c.kind() == SyntaxKind::Path).collect();
         let events: Vec<EventId> = paths.iter().filter_map(|path| self.event_of(path)).collect();
         self.note_named(name.text(), node);
         let notice = Notice { name: name.text().to_owned(), texts, from };
@@ -118,8 +118,8 @@ impl Resolver {
         let (mut name, mut lamp) = (String::new(), 0);
         for token in tokens(path) {
             match token.kind() {
-                Kind::Name | Kind::Dot => name.push_str(token.text()),
-                Kind::Number => match token.text().parse() {
+                SyntaxKind::Name | SyntaxKind::Dot => name.push_str(token.text()),
+                SyntaxKind::Number => match token.text().parse() {
                     Ok(number) => lamp = number,
                     Err(_) => {
                         let message = "an index is a whole number, counted from 0";
@@ -171,7 +171,7 @@ impl Resolver {
         let full = owner.own(name.text());
         // Of the book it is the owner itself.
         owner.property(if full == name.text() { "" } else { name.text() });
-        let made = match child_of(node, Kind::EventSource) {
+        let made = match child_of(node, SyntaxKind::EventSource) {
             None => self.builder.define_event(&full),
             Some(source) => self.timed_event(&full, &source, owner)?,
         };
@@ -179,7 +179,7 @@ impl Resolver {
         if matches!(&made, Err(SemanticError::NameTaken(taken)) if *taken == full) {
             return None;
         }
-        let told = child_of(node, Kind::EventSource).unwrap_or_else(|| node.clone());
+        let told = child_of(node, SyntaxKind::EventSource).unwrap_or_else(|| node.clone());
         let id = self.fits(made, &told)?;
         self.note(Subject::Event(id), node);
         self.values_of(node, id)?;
@@ -189,15 +189,15 @@ impl Resolver {
     /// What the game gives an event each time that it fires it.
     fn values_of(&mut self, node: &Node, id: EventId) -> Option<()> {
         let mut whole = true;
-        for parameter in child_of(node, Kind::Parameters).iter().flat_map(Node::children) {
+        for parameter in child_of(node, SyntaxKind::Parameters).iter().flat_map(Node::children) {
             whole &= self.value_of(&parameter, id).is_some();
         }
         whole.then_some(())
     }
 
     fn value_of(&mut self, parameter: &Node, id: EventId) -> Option<()> {
-        let word = tokens(parameter).find(|token| token.kind() == Kind::Name)?;
-        if self.program().event(id).source != Source::Game {
+        let word = tokens(parameter).find(|token| token.kind() == SyntaxKind::Name)?;
+        if self.program().event(id).source != EventSource::Game {
             let message = "only what the game fires comes with values";
             self.tell(Diagnostic::error(span(parameter), message));
             return None;
@@ -205,7 +205,7 @@ impl Resolver {
         let mut owner = Owner::book("");
         let value = parameter.children().find(is_expression)?;
         let default = self.expression(&value, &mut owner)?;
-        let range = match child_of(parameter, Kind::Range) {
+        let range = match child_of(parameter, SyntaxKind::Range) {
             None => None,
             Some(range) => {
                 let [(lo, _), (hi, _)] = self.ends(&range, &mut owner, false)?;
@@ -247,15 +247,15 @@ impl Resolver {
         owner: &mut Owner,
     ) -> Option<Result<EventId, SemanticError>> {
         let word = tokens(source).next()?;
-        if let Some(node) = child_of(source, Kind::Condition) {
+        if let Some(node) = child_of(source, SyntaxKind::Condition) {
             let (condition, rearm) = self.condition(&node, owner)?;
             return Some(self.builder.define_when(name, condition, rearm));
         }
-        if let ("at", Some(path)) = (word.text(), child_of(source, Kind::Path)) {
+        if let ("at", Some(path)) = (word.text(), child_of(source, SyntaxKind::Path)) {
             return self.at_marks(name, source, &path, owner);
         }
         if word.text() == "at" {
-            let token = tokens(source).find(|token| token.kind() == Kind::Hour)?;
+            let token = tokens(source).find(|token| token.kind() == SyntaxKind::Hour)?;
             return match literal::hour(token.text()) {
                 Ok((Constant::Scalar(hour), _)) => {
                     Some(self.builder.define_at_hour(name, Hours(hour)))
@@ -267,8 +267,8 @@ impl Resolver {
                 }
             };
         }
-        let range = child_of(source, Kind::Range)?;
-        let from = child_of(source, Kind::Path);
+        let range = child_of(source, SyntaxKind::Range)?;
+        let from = child_of(source, SyntaxKind::Path);
         let link = tokens(source).nth(1);
         if let Some(link) = link {
             let wanted = if word.text() == "every" { "since" } else { "from" };
@@ -331,7 +331,7 @@ impl Resolver {
             return None;
         };
         match &expressions(&range)[..] {
-            [path] if path.kind() == Kind::Path => self.event_of(path),
+            [path] if path.kind() == SyntaxKind::Path => self.event_of(path),
             _ => {
                 let message = "expected the name of an event";
                 self.tell(
@@ -396,7 +396,7 @@ impl Resolver {
     fn switch(&mut self, node: &Node, owner: &Owner) -> Option<Item> {
         let name = name_of(node)?;
         let (mut starts, mut lines, mut whole) = (None, Vec::new(), true);
-        for line in node.children().filter(|child| child.kind() == Kind::SwitchLine) {
+        for line in node.children().filter(|child| child.kind() == SyntaxKind::SwitchLine) {
             let mut words = tokens(&line);
             let Some(verb) = words.next() else { continue };
             if verb.text() == "starts" {
@@ -414,11 +414,11 @@ impl Resolver {
                 "flip" => None,
                 _ => continue,
             };
-            let Some((over, easing)) = self.fade(child_of(&line, Kind::Over).as_ref()) else {
+            let Some((over, easing)) = self.fade(child_of(&line, SyntaxKind::Over).as_ref()) else {
                 whole = false;
                 continue;
             };
-            for path in line.children().filter(|child| child.kind() == Kind::Path) {
+            for path in line.children().filter(|child| child.kind() == SyntaxKind::Path) {
                 let Some(at) = self.event_of(&path) else {
                     whole = false;
                     continue;
@@ -434,7 +434,7 @@ impl Resolver {
             }
         }
         // A switch without a block was told when the text was read.
-        let block = tokens(node).any(|token| token.kind() == Kind::BraceOpen);
+        let block = tokens(node).any(|token| token.kind() == SyntaxKind::BraceOpen);
         if !whole || !block {
             return None;
         }
@@ -477,7 +477,7 @@ impl Resolver {
             self.tell(Diagnostic::error(token_span(&lean), message).help("leave this away"));
             return None;
         }
-        let easing = match child_of(node, Kind::Easing) {
+        let easing = match child_of(node, SyntaxKind::Easing) {
             Some(easing) => self.easing(&easing)?,
             None => Easing::Linear,
         };
@@ -488,7 +488,7 @@ impl Resolver {
     pub(super) fn switch_is_on(&mut self, compare: &Node) -> Option<ExprId> {
         let values = expressions(compare);
         let [path] = &values[..] else { return None };
-        if path.kind() != Kind::Path || tokens(path).count() != 1 {
+        if path.kind() != SyntaxKind::Path || tokens(path).count() != 1 {
             return None;
         }
         let name = tokens(path).next()?;

@@ -7,10 +7,10 @@ use caltrin_core::program::{Constant, Domain, ExprId};
 use caltrin_core::program_builder::Owner;
 use caltrin_core::semantic_error::SemanticError;
 
-use super::{Item, Span, Resolver, child_of, expressions, span, token_span, tokens};
+use super::{Item, Resolver, Span, child_of, expressions, span, token_span, tokens};
 use crate::diagnostic::Diagnostic;
 use crate::literal::{self, Fault};
-use crate::syntax::{Kind, Node, Token};
+use crate::syntax::{Node, SyntaxKind, Token};
 use crate::words;
 
 /// How deep expressions may lie within each other.
@@ -19,7 +19,7 @@ const DEEPEST: usize = 640;
 /// What to write where only one end of a range has its unit, as in `60..110deg`.
 fn unit_left_out(error: &SemanticError, place: &Node) -> Option<String> {
     let SemanticError::WrongKind { found: ValueKind::Number, .. } = error else { return None };
-    let range = place.parent().filter(|parent| parent.kind() == Kind::Range)?;
+    let range = place.parent().filter(|parent| parent.kind() == SyntaxKind::Range)?;
     let written = |node: &Node| node.text().to_string().trim().to_owned();
     let unit = range.children().find(|end| end != place).and_then(|end| {
         let text = written(&end);
@@ -126,17 +126,17 @@ impl Resolver {
 
     fn make(&mut self, node: &Node, owner: &mut Owner) -> Option<ExprId> {
         match node.kind() {
-            Kind::Literal => self.literal(node),
-            Kind::ColorCall => {
+            SyntaxKind::Literal => self.literal(node),
+            SyntaxKind::ColorCall => {
                 let read = literal::color_call(&node.text().to_string());
                 self.constant(read, span(node))
             }
-            Kind::Path => self.path(node),
-            Kind::Call => self.call(node, owner),
-            Kind::Unary => self.unary(node, owner),
-            Kind::Binary => self.binary(node, owner),
-            Kind::Bracketed => self.bracketed(node, owner),
-            Kind::If => {
+            SyntaxKind::Path => self.path(node),
+            SyntaxKind::Call => self.call(node, owner),
+            SyntaxKind::Unary => self.unary(node, owner),
+            SyntaxKind::Binary => self.binary(node, owner),
+            SyntaxKind::Bracketed => self.bracketed(node, owner),
+            SyntaxKind::If => {
                 let [condition, then, otherwise] = self.several(node, owner)?;
                 let fits = self.builder.expect(condition.0, ValueKind::OnOff);
                 self.fits(fits, &condition.1)?;
@@ -145,7 +145,7 @@ impl Resolver {
                 let made = self.builder.select(condition.0, then.0, otherwise.0);
                 self.fits(made, node)
             }
-            Kind::Compare => self.compare(node, owner),
+            SyntaxKind::Compare => self.compare(node, owner),
             _ => None,
         }
     }
@@ -178,10 +178,10 @@ impl Resolver {
         let token = tokens(node).next()?;
         let range = token_span(&token);
         match token.kind() {
-            Kind::Number => self.constant(literal::number(token.text()), range),
-            Kind::Hash => self.constant(literal::hash_color(token.text()), range),
-            Kind::Hour => self.constant(literal::hour(token.text()), range),
-            Kind::Name => {
+            SyntaxKind::Number => self.constant(literal::number(token.text()), range),
+            SyntaxKind::Hash => self.constant(literal::hash_color(token.text()), range),
+            SyntaxKind::Hour => self.constant(literal::hour(token.text()), range),
+            SyntaxKind::Name => {
                 let on = token.text() == "on";
                 Some(self.builder.constant(Constant::OnOff(on), ValueKind::OnOff))
             }
@@ -413,7 +413,7 @@ impl Resolver {
             let made = if verb == "on" { Ok(value) } else { self.builder.not(value) };
             return self.fits(made, node);
         }
-        if let Some(range) = child_of(node, Kind::Range) {
+        if let Some(range) = child_of(node, SyntaxKind::Range) {
             let [(value, _)] = self.several(node, owner)?;
             let bounds = expressions(&range);
             let [lo, hi] = &bounds[..] else {

@@ -1,7 +1,7 @@
 //! The functions of the language.
 
 use caltrin_core::curve::Easing;
-use caltrin_core::kind::{Kind as ValueKind, ChangeRate};
+use caltrin_core::kind::{ChangeRate, Kind as ValueKind};
 use caltrin_core::program::{Constant, Domain, ExprId, Start, Turn, Wave};
 use caltrin_core::program_builder::{Owner, Track, Use};
 use caltrin_core::pure::Pure;
@@ -10,7 +10,7 @@ use caltrin_core::semantic_error::SemanticError;
 use super::call::Arguments;
 use super::{Item, Resolver, child_of, expressions, span, tokens};
 use crate::diagnostic::Diagnostic;
-use crate::syntax::{Kind, Node};
+use crate::syntax::{Node, SyntaxKind};
 use crate::words;
 
 impl Resolver {
@@ -92,7 +92,7 @@ impl Resolver {
             // A sound that is not there is told as such.
             let values = parts.0.map_or(Vec::new(), |value| expressions(&value));
             if let [path] = &values[..]
-                && path.kind() == Kind::Path
+                && path.kind() == SyntaxKind::Path
                 && let Some(name) = tokens(path).next()
             {
                 match self.item(name.text()) {
@@ -192,12 +192,12 @@ impl Resolver {
             self.tell(Diagnostic::error(span(range), message));
             return None;
         };
-        let name = tokens(path).next().filter(|_| path.kind() == Kind::Path);
+        let name = tokens(path).next().filter(|_| path.kind() == SyntaxKind::Path);
         let item = name.as_ref().and_then(|name| self.item(name.text())).cloned();
         if let Some(Item::Switch(switch)) = item {
             return Some(switch.since);
         }
-        if path.kind() != Kind::Path {
+        if path.kind() != SyntaxKind::Path {
             let message = "expected the name of an event, mode or switch";
             self.tell(Diagnostic::error(span(path), message));
             return None;
@@ -394,7 +394,7 @@ impl Resolver {
         };
         let values = expressions(&range);
         let path = match &values[..] {
-            [value] if value.kind() == Kind::Path => Some(value.clone()),
+            [value] if value.kind() == SyntaxKind::Path => Some(value.clone()),
             _ => None,
         };
         let callee = arguments.callee.text().to_owned();
@@ -717,7 +717,13 @@ impl Resolver {
         let (time, place) = self.single(&range, owner)?;
         let fits = self.builder.expect(time, ValueKind::Time);
         self.fits(fits, &place)?;
-        self.expect_change_rate(owner, time, &place, ChangeRate::Fixed, &format!("`{word}` of `later`"))?;
+        self.expect_change_rate(
+            owner,
+            time,
+            &place,
+            ChangeRate::Fixed,
+            &format!("`{word}` of `later`"),
+        )?;
         Some(Some((time, place)))
     }
 
@@ -785,10 +791,11 @@ impl Resolver {
                 return Easing::named(word);
             }
         }
-        let place = arguments.left.iter().position(|a| child_of(&a.range, Kind::Easing).is_some());
+        let place =
+            arguments.left.iter().position(|a| child_of(&a.range, SyntaxKind::Easing).is_some());
         match place {
             Some(n) => {
-                let easing = child_of(&arguments.left.remove(n).range, Kind::Easing)?;
+                let easing = child_of(&arguments.left.remove(n).range, SyntaxKind::Easing)?;
                 self.easing(&easing)
             }
             None => Some(Easing::Linear),

@@ -8,7 +8,7 @@ use caltrin_core::program_builder::group::Group;
 
 use super::{Around, Item, Resolver, expressions, name_of, span, token_span, tokens};
 use crate::diagnostic::Diagnostic;
-use crate::syntax::{Kind, Node, Token};
+use crate::syntax::{Node, SyntaxKind, Token};
 
 /// What a path names among the lights: names from the outermost placing to the light, and which of them.
 #[derive(Clone, Debug)]
@@ -48,8 +48,8 @@ impl Resolver {
         let (mut names, mut index) = (Vec::new(), None);
         for token in tokens(node) {
             match token.kind() {
-                Kind::Name => names.push(token),
-                Kind::Number => {
+                SyntaxKind::Name => names.push(token),
+                SyntaxKind::Number => {
                     let number = token.text().parse().ok();
                     if index.is_some() || number.is_none() {
                         let message = "one index, counted from 0, says which of them is meant";
@@ -70,8 +70,10 @@ impl Resolver {
         let known = self.names.get(word.text()).map(|n| self.entries[*n].node.kind());
         let what = if groups { "light, placing or group" } else { "light or placing" };
         match known {
-            Some(Kind::LightDecl | Kind::SparkDecl | Kind::PlaceDecl) => return Some(()),
-            Some(Kind::GroupDecl) if groups => return Some(()),
+            Some(SyntaxKind::LightDecl | SyntaxKind::SparkDecl | SyntaxKind::PlaceDecl) => {
+                return Some(());
+            }
+            Some(SyntaxKind::GroupDecl) if groups => return Some(()),
             Some(_) => {
                 let message = format!("`{}` is no {what}", word.text());
                 self.tell(Diagnostic::error(token_span(&word), message));
@@ -80,7 +82,10 @@ impl Resolver {
                 let lights = self.entries.iter().filter(|entry| {
                     matches!(
                         entry.node.kind(),
-                        Kind::LightDecl | Kind::SparkDecl | Kind::PlaceDecl | Kind::GroupDecl
+                        SyntaxKind::LightDecl
+                            | SyntaxKind::SparkDecl
+                            | SyntaxKind::PlaceDecl
+                            | SyntaxKind::GroupDecl
                     )
                 });
                 let names: Vec<String> = lights
@@ -105,8 +110,8 @@ impl Resolver {
         let (mut group, mut members, mut whole) = (Group::default(), Vec::new(), true);
         for line in node.children() {
             match line.kind() {
-                Kind::GroupLights => {
-                    for path in line.children().filter(|c| c.kind() == Kind::LightPath) {
+                SyntaxKind::GroupLights => {
+                    for path in line.children().filter(|c| c.kind() == SyntaxKind::LightPath) {
                         let path = self.light_path(&path);
                         match path.and_then(|path| self.names_light(&path, true).map(|()| path)) {
                             Some(path) => members.push((path, false)),
@@ -114,7 +119,7 @@ impl Resolver {
                         }
                     }
                 }
-                Kind::GroupLine => {
+                SyntaxKind::GroupLine => {
                     let word = tokens(&line).next()?;
                     owner.property(word.text());
                     whole &= self.group_line(&line, word.text(), &mut group, &mut owner).is_some();

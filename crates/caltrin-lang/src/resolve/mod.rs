@@ -31,13 +31,13 @@ use caltrin_core::program_builder::event::Switch;
 use caltrin_core::program_builder::{Owner, ProgramBuilder, Track};
 use caltrin_core::quantity::Seed;
 use caltrin_core::sound::{Band, Hearing};
-use caltrin_core::{SourceNote, SourceNotes, Problem, ValidatedProgram};
+use caltrin_core::{Problem, SourceNote, SourceNotes, ValidatedProgram};
 use rustc_hash::FxHashMap;
 
 use crate::diagnostic::{Diagnostic, Lines, Severity};
 use crate::literal;
 use crate::parser::{Parse, parse};
-use crate::syntax::{Kind, Node, Token};
+use crate::syntax::{Node, SyntaxKind, Token};
 use crate::words;
 use spark::Spark;
 
@@ -147,7 +147,12 @@ pub fn read_for(text: &str, file: &str, library: BookLoader<'_>, wanted: Wanted)
 }
 
 /// [`read_for`] with sounds.
-pub fn read_with_resources(text: &str, file: &str, beside: Resources<'_>, wanted: Wanted) -> Reading {
+pub fn read_with_resources(
+    text: &str,
+    file: &str,
+    beside: Resources<'_>,
+    wanted: Wanted,
+) -> Reading {
     let sources = vec![Source { name: file.to_owned(), text: text.to_owned() }];
     if text.len() > LARGEST {
         let message = format!("a lightbook has {} MiB at most", LARGEST >> 20);
@@ -175,9 +180,9 @@ pub fn read_with_resources(text: &str, file: &str, beside: Resources<'_>, wanted
 
 /// The book that a file of rehearsals is for: `rehearses "pier.caltrin"`
 fn rehearsed_book(root: &Node) -> Option<Token> {
-    let header = child_of(root, Kind::Header)?;
+    let header = child_of(root, SyntaxKind::Header)?;
     let first = tokens(&header).next().filter(|word| word.text() == "rehearses")?;
-    tokens(&header).find(|token| token.kind() == Kind::Text).or(Some(first))
+    tokens(&header).find(|token| token.kind() == SyntaxKind::Text).or(Some(first))
 }
 
 /// Reads the book that a file of rehearsals is for, with those rehearsals beside its own. The book is the first of the
@@ -191,7 +196,9 @@ fn read_rehearsals(
 ) -> Reading {
     let name = book.text().trim_matches('"').to_owned();
     let text = match (beside.books)(&name) {
-        _ if book.kind() != Kind::Text => Err("it does not say which book it rehearses".to_owned()),
+        _ if book.kind() != SyntaxKind::Text => {
+            Err("it does not say which book it rehearses".to_owned())
+        }
         Ok(text) if text.len() > LARGEST => Err(format!("`{name}` is too large for a lightbook")),
         found => found,
     };
@@ -223,8 +230,8 @@ fn read_rehearsals(
     resolver.source = 1;
     for child in parsed.tree().children() {
         match child.kind() {
-            Kind::RehearsalDecl => resolver.enter(child),
-            Kind::Header | Kind::Broken => {}
+            SyntaxKind::RehearsalDecl => resolver.enter(child),
+            SyntaxKind::Header | SyntaxKind::Broken => {}
             _ => {
                 let message = "a file of rehearsals has nothing but rehearsals";
                 resolver.tell(Diagnostic::error(span(&child), message));
@@ -504,49 +511,49 @@ impl Resolver {
             self.source = source;
             for child in root.children() {
                 match child.kind() {
-                    Kind::Header if source == 0 => self.header(&child),
-                    Kind::SeedDecl if source == 0 => {
+                    SyntaxKind::Header if source == 0 => self.header(&child),
+                    SyntaxKind::SeedDecl if source == 0 => {
                         if let Some(seed) = self.seed(&child) {
                             self.builder.set_seed(Seed(seed));
                         }
                     }
-                    Kind::SpaceDecl if source == 0 => self.space(&child),
-                    Kind::ClockDecl if source == 0 => self.clock(&child),
-                    Kind::UseDecl => {
+                    SyntaxKind::SpaceDecl if source == 0 => self.space(&child),
+                    SyntaxKind::ClockDecl if source == 0 => self.clock(&child),
+                    SyntaxKind::UseDecl => {
                         let read = self.used_book(&child, &mut books, library);
                         open.extend(read);
                     }
-                    Kind::NamedDecl
-                    | Kind::InputDecl
-                    | Kind::CurveDecl
-                    | Kind::BehaviorDecl
-                    | Kind::ChoiceDecl
-                    | Kind::HoursDecl
-                    | Kind::PhasesDecl
-                    | Kind::SunDecl
-                    | Kind::MoonDecl
-                    | Kind::EventDecl
-                    | Kind::SwitchDecl
-                    | Kind::SoundDecl
-                    | Kind::ModesDecl
-                    | Kind::FittingDecl => self.enter(child),
+                    SyntaxKind::NamedDecl
+                    | SyntaxKind::InputDecl
+                    | SyntaxKind::CurveDecl
+                    | SyntaxKind::BehaviorDecl
+                    | SyntaxKind::ChoiceDecl
+                    | SyntaxKind::HoursDecl
+                    | SyntaxKind::PhasesDecl
+                    | SyntaxKind::SunDecl
+                    | SyntaxKind::MoonDecl
+                    | SyntaxKind::EventDecl
+                    | SyntaxKind::SwitchDecl
+                    | SyntaxKind::SoundDecl
+                    | SyntaxKind::ModesDecl
+                    | SyntaxKind::FittingDecl => self.enter(child),
                     // What shines stands in the book itself.
-                    Kind::LightDecl
-                    | Kind::SparkDecl
-                    | Kind::PlaceDecl
-                    | Kind::OutputDecl
-                    | Kind::WallDecl
-                    | Kind::PostDecl
-                    | Kind::GroupDecl
-                    | Kind::SequenceDecl
-                    | Kind::RehearsalDecl
-                    | Kind::SendDecl
+                    SyntaxKind::LightDecl
+                    | SyntaxKind::SparkDecl
+                    | SyntaxKind::PlaceDecl
+                    | SyntaxKind::OutputDecl
+                    | SyntaxKind::WallDecl
+                    | SyntaxKind::PostDecl
+                    | SyntaxKind::GroupDecl
+                    | SyntaxKind::SequenceDecl
+                    | SyntaxKind::RehearsalDecl
+                    | SyntaxKind::SendDecl
                         if source == 0 =>
                     {
                         // A mark of a sequence has a name of its own.
                         let marks: Vec<Node> = child
                             .descendants()
-                            .filter(|line| line.kind() == Kind::SequenceLine)
+                            .filter(|line| line.kind() == SyntaxKind::SequenceLine)
                             .filter(|line| tokens(line).next().is_some_and(|w| w.text() == "mark"))
                             .collect();
                         self.enter(child);
@@ -566,7 +573,7 @@ impl Resolver {
         books: &mut Vec<String>,
         library: BookLoader<'_>,
     ) -> Option<(usize, Node)> {
-        let token = token_of(node, Kind::Text)?;
+        let token = token_of(node, SyntaxKind::Text)?;
         let name = token.text().trim_matches('"').to_owned();
         if books.contains(&name) {
             return None;
@@ -604,34 +611,34 @@ impl Resolver {
             let node = self.entries[n].node.clone();
             self.declaration = name_of(&node).map_or(String::new(), |t| t.text().to_owned());
             let item = match node.kind() {
-                Kind::NamedDecl => self.named(&node),
-                Kind::InputDecl => self.input(&node, &mut Owner::book("")).map(Item::Value),
-                Kind::CurveDecl => self.curve(&node),
-                Kind::BehaviorDecl => self.behavior(&node),
-                Kind::FittingDecl => Some(Item::Fitting),
-                Kind::ChoiceDecl => self.choice(&node),
-                Kind::HoursDecl => self.hours(&node),
-                Kind::PhasesDecl => self.phases(&node),
-                Kind::SunDecl => self.sun(&node),
-                Kind::MoonDecl => self.moon(&node),
-                Kind::EventDecl | Kind::SwitchDecl | Kind::ModesDecl => {
+                SyntaxKind::NamedDecl => self.named(&node),
+                SyntaxKind::InputDecl => self.input(&node, &mut Owner::book("")).map(Item::Value),
+                SyntaxKind::CurveDecl => self.curve(&node),
+                SyntaxKind::BehaviorDecl => self.behavior(&node),
+                SyntaxKind::FittingDecl => Some(Item::Fitting),
+                SyntaxKind::ChoiceDecl => self.choice(&node),
+                SyntaxKind::HoursDecl => self.hours(&node),
+                SyntaxKind::PhasesDecl => self.phases(&node),
+                SyntaxKind::SunDecl => self.sun(&node),
+                SyntaxKind::MoonDecl => self.moon(&node),
+                SyntaxKind::EventDecl | SyntaxKind::SwitchDecl | SyntaxKind::ModesDecl => {
                     self.happens(&node, &mut Owner::book(&self.declaration.clone()))
                 }
-                Kind::SendDecl => {
+                SyntaxKind::SendDecl => {
                     let words: Vec<String> =
                         tokens(&node).map(|token| token.text().to_owned()).collect();
                     self.sends(&node, &mut Owner::book(&words.join(" ")), None);
                     Some(Item::Sends)
                 }
-                Kind::SoundDecl => self.sound(&node),
-                Kind::GroupDecl => self.group(&node),
-                Kind::SequenceDecl => self.sequence(&node),
-                Kind::SequenceLine => self.mark(&node),
-                Kind::RehearsalDecl => self.rehearsal(&node),
-                Kind::WallDecl => self.wall(&node),
-                Kind::PostDecl => self.post(&node),
-                Kind::PlaceDecl => self.place(&node, &Around::default()),
-                Kind::OutputDecl => self.output(&node, &Around::default()),
+                SyntaxKind::SoundDecl => self.sound(&node),
+                SyntaxKind::GroupDecl => self.group(&node),
+                SyntaxKind::SequenceDecl => self.sequence(&node),
+                SyntaxKind::SequenceLine => self.mark(&node),
+                SyntaxKind::RehearsalDecl => self.rehearsal(&node),
+                SyntaxKind::WallDecl => self.wall(&node),
+                SyntaxKind::PostDecl => self.post(&node),
+                SyntaxKind::PlaceDecl => self.place(&node, &Around::default()),
+                SyntaxKind::OutputDecl => self.output(&node, &Around::default()),
                 _ => self.light(&node, &Around::default()),
             };
             self.entries[n].item = item.unwrap_or(Item::Broken);
@@ -644,7 +651,10 @@ impl Resolver {
         let shines = |entry: &Entry| {
             matches!(
                 entry.node.kind(),
-                Kind::LightDecl | Kind::SparkDecl | Kind::PlaceDecl | Kind::OutputDecl
+                SyntaxKind::LightDecl
+                    | SyntaxKind::SparkDecl
+                    | SyntaxKind::PlaceDecl
+                    | SyntaxKind::OutputDecl
             )
         };
         if !self.entries.iter().any(shines) {
@@ -652,20 +662,20 @@ impl Resolver {
         }
         for entry in self.entries.iter().filter(|entry| !entry.used && entry.source == 0) {
             let what = match entry.node.kind() {
-                Kind::CurveDecl => "curve",
-                Kind::BehaviorDecl => "behavior",
-                Kind::FittingDecl => "fitting",
-                Kind::InputDecl => "input",
-                Kind::ChoiceDecl => "choice",
-                Kind::HoursDecl => "hours",
-                Kind::PhasesDecl => "list of phases",
-                Kind::SunDecl => "sun",
-                Kind::MoonDecl => "moon",
-                Kind::EventDecl => "event",
-                Kind::SwitchDecl => "switch",
-                Kind::SoundDecl => "sound",
-                Kind::ModesDecl => "list of modes",
-                Kind::NamedDecl => match tokens(&entry.node).next() {
+                SyntaxKind::CurveDecl => "curve",
+                SyntaxKind::BehaviorDecl => "behavior",
+                SyntaxKind::FittingDecl => "fitting",
+                SyntaxKind::InputDecl => "input",
+                SyntaxKind::ChoiceDecl => "choice",
+                SyntaxKind::HoursDecl => "hours",
+                SyntaxKind::PhasesDecl => "list of phases",
+                SyntaxKind::SunDecl => "sun",
+                SyntaxKind::MoonDecl => "moon",
+                SyntaxKind::EventDecl => "event",
+                SyntaxKind::SwitchDecl => "switch",
+                SyntaxKind::SoundDecl => "sound",
+                SyntaxKind::ModesDecl => "list of modes",
+                SyntaxKind::NamedDecl => match tokens(&entry.node).next() {
                     Some(word) if words::spelled(word.text()) == "color" => "color",
                     Some(word) if word.text() == "value" => "value",
                     _ => "signal",
@@ -682,7 +692,7 @@ impl Resolver {
         let text = node
             .children_with_tokens()
             .filter_map(rowan::NodeOrToken::into_token)
-            .find(|t| t.kind() == Kind::Text);
+            .find(|t| t.kind() == SyntaxKind::Text);
         if let Some(text) = text {
             let name = text.text().trim_matches('"').trim().to_owned();
             if name.is_empty() {
@@ -694,7 +704,7 @@ impl Resolver {
     }
 
     fn seed(&mut self, node: &Node) -> Option<u32> {
-        let token = token_of(node, Kind::Number)?;
+        let token = token_of(node, SyntaxKind::Number)?;
         let digits: String = token.text().chars().filter(|c| *c != '_').collect();
         match digits.parse() {
             Ok(seed) => Some(seed),
@@ -708,7 +718,7 @@ impl Resolver {
     }
 
     fn enter(&mut self, node: Node) {
-        if node.kind() == Kind::SendDecl {
+        if node.kind() == SyntaxKind::SendDecl {
             let (source, range) = (self.source, span_of_first(&node));
             self.entries.push(Entry { node, source, range, item: Item::Broken, used: true });
             return;
@@ -717,7 +727,7 @@ impl Resolver {
         let name = token.text().to_owned();
         let range = token_span(&token);
         // A name beside a function's is no harm, unless both are called.
-        let called = matches!(node.kind(), Kind::BehaviorDecl | Kind::CurveDecl);
+        let called = matches!(node.kind(), SyntaxKind::BehaviorDecl | SyntaxKind::CurveDecl);
         let function = words::current(&name);
         if called && words::is_function(function) {
             let message = format!("`{name}` is a function of the language; choose another name");
@@ -730,7 +740,7 @@ impl Resolver {
         // What the book itself says stands before what a book that it uses says.
         let known = self.names.get(&name).copied();
         let shadowed = known.is_some_and(|n| self.entries[n].source == 0) && self.source > 0;
-        let shadowed = shadowed && node.kind() != Kind::RehearsalDecl;
+        let shadowed = shadowed && node.kind() != SyntaxKind::RehearsalDecl;
         if shadowed {
             return;
         }
@@ -762,9 +772,9 @@ impl Resolver {
     /// `space { up z; unit 1cm }`
     fn space(&mut self, node: &Node) {
         let mut space = Space::default();
-        for property in node.children().filter(|child| child.kind() == Kind::Property) {
+        for property in node.children().filter(|child| child.kind() == SyntaxKind::Property) {
             let Some(word) = tokens(&property).next() else { continue };
-            let value = child_of(&property, Kind::Range).and_then(|r| expressions(&r).pop());
+            let value = child_of(&property, SyntaxKind::Range).and_then(|r| expressions(&r).pop());
             match (word.text(), value) {
                 ("up", Some(value)) => match value.text().to_string().trim() {
                     "y" => space.up = Up::Y,
@@ -816,12 +826,12 @@ fn span(node: &Node) -> Range<usize> {
     let start = node
         .descendants_with_tokens()
         .filter_map(rowan::NodeOrToken::into_token)
-        .find(|t| !t.kind().is_trivia() && t.kind() != Kind::LineEnd)
+        .find(|t| !t.kind().is_trivia() && t.kind() != SyntaxKind::LineEnd)
         .map_or(range.start(), |t| t.text_range().start());
     let mut last = node.last_token();
     while let Some(token) = last {
         let inside = token.text_range().start() >= range.start();
-        if inside && (token.kind().is_trivia() || token.kind() == Kind::LineEnd) {
+        if inside && (token.kind().is_trivia() || token.kind() == SyntaxKind::LineEnd) {
             last = token.prev_token();
         } else {
             let end = token.text_range().end().max(start);
@@ -844,10 +854,10 @@ fn token_span(token: &Token) -> Range<usize> {
 fn tokens(node: &Node) -> impl Iterator<Item = Token> {
     node.children_with_tokens()
         .filter_map(rowan::NodeOrToken::into_token)
-        .filter(|t| !t.kind().is_trivia() && t.kind() != Kind::LineEnd)
+        .filter(|t| !t.kind().is_trivia() && t.kind() != SyntaxKind::LineEnd)
 }
 
-fn token_of(node: &Node, kind: Kind) -> Option<Token> {
+fn token_of(node: &Node, kind: SyntaxKind) -> Option<Token> {
     tokens(node).find(|t| t.kind() == kind)
 }
 
@@ -855,14 +865,15 @@ fn token_of(node: &Node, kind: Kind) -> Option<Token> {
 fn name_of(node: &Node) -> Option<Token> {
     let mut words = tokens(node);
     let first = words.next()?;
-    let name =
-        words.next().filter(|t| t.kind() == Kind::Name && !crate::syntax::is_reserved(t.text()));
+    let name = words
+        .next()
+        .filter(|t| t.kind() == SyntaxKind::Name && !crate::syntax::is_reserved(t.text()));
     // Sun and moon may go without a name of their own.
-    let unnamed = matches!(node.kind(), Kind::SunDecl | Kind::MoonDecl);
+    let unnamed = matches!(node.kind(), SyntaxKind::SunDecl | SyntaxKind::MoonDecl);
     name.or_else(|| Some(first).filter(|_| unnamed))
 }
 
-fn child_of(node: &Node, kind: Kind) -> Option<Node> {
+fn child_of(node: &Node, kind: SyntaxKind) -> Option<Node> {
     node.children().find(|child| child.kind() == kind)
 }
 
@@ -870,15 +881,15 @@ fn child_of(node: &Node, kind: Kind) -> Option<Node> {
 fn is_expression(node: &Node) -> bool {
     matches!(
         node.kind(),
-        Kind::Literal
-            | Kind::ColorCall
-            | Kind::Path
-            | Kind::Call
-            | Kind::Binary
-            | Kind::Unary
-            | Kind::Bracketed
-            | Kind::If
-            | Kind::Compare
+        SyntaxKind::Literal
+            | SyntaxKind::ColorCall
+            | SyntaxKind::Path
+            | SyntaxKind::Call
+            | SyntaxKind::Binary
+            | SyntaxKind::Unary
+            | SyntaxKind::Bracketed
+            | SyntaxKind::If
+            | SyntaxKind::Compare
     )
 }
 

@@ -14,7 +14,7 @@ use super::{
     Item, Resolver, child_of, expressions, is_expression, name_of, span, token_span, tokens,
 };
 use crate::diagnostic::Diagnostic;
-use crate::syntax::{Kind, Node, Token};
+use crate::syntax::{Node, SyntaxKind, Token};
 
 impl Resolver {
     /// `swell above 80% rearm below 60% for 2s`: the condition, and when it may become true again.
@@ -25,7 +25,7 @@ impl Resolver {
     ) -> Option<(Condition, Option<ExprId>)> {
         let values = expressions(node);
         let first = values.first()?;
-        let rearm = child_of(node, Kind::Rearm);
+        let rearm = child_of(node, SyntaxKind::Rearm);
         let (is, rearm) = match rearm {
             None => {
                 let is = self.expression(first, owner)?;
@@ -34,7 +34,7 @@ impl Resolver {
                 (is, None)
             }
             Some(rearm) => {
-                let verb = tokens(first).last().filter(|_| first.kind() == Kind::Compare);
+                let verb = tokens(first).last().filter(|_| first.kind() == SyntaxKind::Compare);
                 let verb = verb.map_or(String::new(), |token| token.text().to_owned());
                 let wanted = match verb.as_str() {
                     "above" => "below",
@@ -99,8 +99,8 @@ impl Resolver {
     pub(super) fn modes(&mut self, node: &Node, owner: &mut Owner) -> Option<Item> {
         let name = name_of(node)?;
         let mut names: Vec<Token> = Vec::new();
-        for list in node.children().filter(|child| child.kind() == Kind::ModeList) {
-            for word in tokens(&list).filter(|token| token.kind() == Kind::Name) {
+        for list in node.children().filter(|child| child.kind() == SyntaxKind::ModeList) {
+            for word in tokens(&list).filter(|token| token.kind() == SyntaxKind::Name) {
                 let twice = names.iter().any(|known| known.text() == word.text());
                 if twice || word.text() == "any" {
                     let message = match twice {
@@ -125,7 +125,7 @@ impl Resolver {
         }
         let title = owner.own(name.text());
         let (mut rules, mut whole) = (Vec::new(), true);
-        for (n, line) in node.children().filter(|c| c.kind() == Kind::Rule).enumerate() {
+        for (n, line) in node.children().filter(|c| c.kind() == SyntaxKind::Rule).enumerate() {
             let within = if title == name.text() { "" } else { name.text() };
             owner.property(&format!("{within}rule{n}"));
             whole &= self.rule(&line, &names, &mut rules, owner).is_some();
@@ -164,7 +164,7 @@ impl Resolver {
         rules: &mut Vec<Rule>,
         owner: &mut Owner,
     ) -> Option<()> {
-        let mut words = tokens(line).filter(|token| token.kind() == Kind::Name);
+        let mut words = tokens(line).filter(|token| token.kind() == SyntaxKind::Name);
         let (first, second, why) = (words.next()?, words.next()?, words.next()?);
         let mut mode = |word: &Token| {
             let found = names.iter().position(|known| known.text() == word.text());
@@ -189,20 +189,20 @@ impl Resolver {
             self.tell(Diagnostic::error(span(line), message));
             return None;
         }
-        let (over, easing) = self.fade(child_of(line, Kind::Over).as_ref())?;
+        let (over, easing) = self.fade(child_of(line, SyntaxKind::Over).as_ref())?;
         let mut push = |cause| rules.push(Rule { from, to, cause, over, easing });
         match why.text() {
             "at" => {
-                for path in line.children().filter(|child| child.kind() == Kind::Path) {
+                for path in line.children().filter(|child| child.kind() == SyntaxKind::Path) {
                     push(Cause::At(self.event_of(&path)?));
                 }
             }
             "when" => {
-                let node = child_of(line, Kind::Condition)?;
+                let node = child_of(line, SyntaxKind::Condition)?;
                 let (condition, rearm) = self.condition(&node, owner)?;
                 if rearm.is_some() {
                     let message = "a rule of modes has no `rearm`; it fires once each time its mode is entered";
-                    let place = child_of(&node, Kind::Rearm)?;
+                    let place = child_of(&node, SyntaxKind::Rearm)?;
                     self.tell(Diagnostic::error(span(&place), message).help("remove `rearm`"));
                     return None;
                 }
@@ -228,7 +228,7 @@ impl Resolver {
 
     /// The event that a mode is entered: `warning.alarm`.
     pub(super) fn entered(&mut self, parts: &Parts, path: &Node) -> Option<EventId> {
-        let mut words = tokens(path).filter(|token| token.kind() == Kind::Name);
+        let mut words = tokens(path).filter(|token| token.kind() == SyntaxKind::Name);
         let name = words.next()?;
         let of = parts.alternatives.clone().filter(|_| parts.what == "modes");
         let (Some(mode), Some(of)) = (words.next(), of) else {

@@ -2,13 +2,18 @@
 
 use super::{Item, Resolver, name_of, token_span, tokens};
 use crate::diagnostic::Diagnostic;
-use crate::syntax::{Kind, Node, Token};
+use crate::syntax::{Node, SyntaxKind, Token};
 use crate::words;
 use rustc_hash::{FxHashMap, FxHashSet};
 
 /// Declarations that may stand in a light, an output or a fitting, and that give a name to what follows.
-const INNER: [Kind; 5] =
-    [Kind::NamedDecl, Kind::InputDecl, Kind::EventDecl, Kind::SwitchDecl, Kind::ModesDecl];
+const INNER: [SyntaxKind; 5] = [
+    SyntaxKind::NamedDecl,
+    SyntaxKind::InputDecl,
+    SyntaxKind::EventDecl,
+    SyntaxKind::SwitchDecl,
+    SyntaxKind::ModesDecl,
+];
 
 #[derive(Clone, Copy, PartialEq)]
 enum Mark {
@@ -66,14 +71,14 @@ const STARTS: [&str; 9] =
 fn is_option(path: &Node) -> bool {
     let text = path.text().to_string();
     let word = text.trim();
-    let Some(argument) = path.ancestors().find(|node| node.kind() == Kind::Argument) else {
+    let Some(argument) = path.ancestors().find(|node| node.kind() == SyntaxKind::Argument) else {
         return false;
     };
-    let range = super::child_of(&argument, Kind::Range);
+    let range = super::child_of(&argument, SyntaxKind::Range);
     if range.is_none_or(|range| range.text().to_string().trim() != word) {
         return false;
     }
-    let call = argument.ancestors().find(|node| node.kind() == Kind::Call);
+    let call = argument.ancestors().find(|node| node.kind() == SyntaxKind::Call);
     let Some(function) = call.and_then(|call| call.first_token()) else { return false };
     let named = tokens(&argument).next();
     match (named.as_ref().map(|token| token.text()), function.text()) {
@@ -88,10 +93,10 @@ impl Resolver {
     /// Indices of the entries, each after those that it uses. Circles are told and cut open.
     pub(super) fn in_order(&mut self) -> Vec<usize> {
         for (n, entry) in self.entries.iter().enumerate() {
-            if !matches!(entry.node.kind(), Kind::GroupDecl | Kind::SequenceDecl) {
+            if !matches!(entry.node.kind(), SyntaxKind::GroupDecl | SyntaxKind::SequenceDecl) {
                 continue;
             }
-            let paths = entry.node.descendants().filter(|c| c.kind() == Kind::LightPath);
+            let paths = entry.node.descendants().filter(|c| c.kind() == SyntaxKind::LightPath);
             for name in paths.filter_map(|path| tokens(&path).next()) {
                 self.holders.entry(name.text().to_owned()).or_default().push(n);
             }
@@ -120,7 +125,7 @@ impl Resolver {
         let uses: Vec<Vec<usize>> = parts
             .iter()
             .map(|part| {
-                let paths = part.descendants().filter(|inner| inner.kind() == Kind::Path);
+                let paths = part.descendants().filter(|inner| inner.kind() == SyntaxKind::Path);
                 let paths = paths.filter(|path| !is_option(path));
                 let words = paths.filter_map(|path| path.first_token());
                 words.filter_map(|word| places.get(word.text()).copied()).collect()
@@ -169,7 +174,7 @@ impl Resolver {
         for child in node.descendants().skip(1) {
             let name = match child.kind() {
                 kind if INNER.contains(&kind) => name_of(&child),
-                Kind::Parameter => child.first_token(),
+                SyntaxKind::Parameter => child.first_token(),
                 _ => None,
             };
             if let Some(name) = name {
@@ -178,14 +183,16 @@ impl Resolver {
         }
         for child in node.descendants() {
             let name = match child.kind() {
-                Kind::Path if is_option(&child) => None,
-                Kind::Path => child.first_token(),
+                SyntaxKind::Path if is_option(&child) => None,
+                SyntaxKind::Path => child.first_token(),
                 // A function of the language is called by its name, whatever else has that name.
-                Kind::Call => child.first_token().filter(|t| !words::is_function(t.text())),
+                SyntaxKind::Call => child.first_token().filter(|t| !words::is_function(t.text())),
                 // A placing names its fitting after `of`.
-                Kind::PlaceDecl => tokens(&child).filter(|t| t.kind() == Kind::Name).nth(3),
+                SyntaxKind::PlaceDecl => {
+                    tokens(&child).filter(|t| t.kind() == SyntaxKind::Name).nth(3)
+                }
                 // A moon goes with a sun.
-                Kind::MoonDecl => {
+                SyntaxKind::MoonDecl => {
                     let sun = super::day::of_sun(&child);
                     let word = sun.as_ref().map_or("sun", |token| token.text());
                     if let Some(entry) = self.names.get(word) {
@@ -204,25 +211,25 @@ impl Resolver {
             }
         }
         // A mark is made with its sequence.
-        if node.kind() == Kind::SequenceLine
-            && let Some(sequence) = node.ancestors().find(|n| n.kind() == Kind::SequenceDecl)
+        if node.kind() == SyntaxKind::SequenceLine
+            && let Some(sequence) = node.ancestors().find(|n| n.kind() == SyntaxKind::SequenceDecl)
             && let Some(name) = name_of(&sequence)
             && let Some(entry) = self.names.get(name.text())
         {
             found.push(*entry);
         }
         // What is expected of notices is known when all that sends them is.
-        if node.kind() == Kind::RehearsalDecl
+        if node.kind() == SyntaxKind::RehearsalDecl
             && node
                 .descendants_with_tokens()
                 .any(|part| part.as_token().is_some_and(|token| token.text() == "sent"))
         {
             let makers = [
-                Kind::SendDecl,
-                Kind::LightDecl,
-                Kind::SparkDecl,
-                Kind::PlaceDecl,
-                Kind::OutputDecl,
+                SyntaxKind::SendDecl,
+                SyntaxKind::LightDecl,
+                SyntaxKind::SparkDecl,
+                SyntaxKind::PlaceDecl,
+                SyntaxKind::OutputDecl,
             ];
             let all = self.entries.iter().enumerate();
             let all = all.filter(|(_, entry)| makers.contains(&entry.node.kind()));
@@ -231,7 +238,10 @@ impl Resolver {
         }
         // What is named in a group or sequence is made after that.
         let named = match node.kind() {
-            Kind::LightDecl | Kind::SparkDecl | Kind::PlaceDecl | Kind::GroupDecl => name_of(&node),
+            SyntaxKind::LightDecl
+            | SyntaxKind::SparkDecl
+            | SyntaxKind::PlaceDecl
+            | SyntaxKind::GroupDecl => name_of(&node),
             _ => None,
         };
         if let Some(name) = named {

@@ -8,7 +8,7 @@ use super::{
     Around, Item, Resolver, child_of, expressions, is_expression, name_of, span, token_span, tokens,
 };
 use crate::diagnostic::Diagnostic;
-use crate::syntax::{Kind, Node, Token};
+use crate::syntax::{Node, SyntaxKind, Token};
 
 /// How deep fittings may be placed within each other.
 const DEEPEST: usize = 4;
@@ -33,11 +33,12 @@ impl Resolver {
         let path = format!("{}{}", around.path, name.text());
         let placings: Vec<Size> = around.placings.iter().copied().chain([size]).collect();
         let mut owner = Owner::placing(&path, &placings);
-        let body = child_of(node, Kind::Body);
-        let body_props = |kind: Kind| -> Vec<Node> {
+        let body = child_of(node, SyntaxKind::Body);
+        let body_props = |kind: SyntaxKind| -> Vec<Node> {
             body.iter().flat_map(Node::children).filter(|c| c.kind() == kind).collect()
         };
-        let (properties, exceptions) = (body_props(Kind::Property), body_props(Kind::Except));
+        let (properties, exceptions) =
+            (body_props(SyntaxKind::Property), body_props(SyntaxKind::Except));
         let mut given = self.defaults(&fitting, source, &mut owner)?;
         let mut position = around.position;
         let mut whole = true;
@@ -51,7 +52,7 @@ impl Resolver {
                 whole = false;
                 continue;
             };
-            for property in exception.children().filter(|c| c.kind() == Kind::Property) {
+            for property in exception.children().filter(|c| c.kind() == SyntaxKind::Property) {
                 whole &= self
                     .placing_property(&property, Some(index), &mut given, &mut position, &mut owner)
                     .is_some();
@@ -75,9 +76,9 @@ impl Resolver {
 
     /// The fitting that a place names, and the text that it is in.
     fn fitting_of(&mut self, node: &Node) -> Option<(Node, usize)> {
-        let name = tokens(node).filter(|t| t.kind() == Kind::Name).nth(3)?;
+        let name = tokens(node).filter(|t| t.kind() == SyntaxKind::Name).nth(3)?;
         let Some(entry) = self.names.get(name.text()).map(|n| &self.entries[*n]) else {
-            let fittings = self.entries.iter().filter(|e| e.node.kind() == Kind::FittingDecl);
+            let fittings = self.entries.iter().filter(|e| e.node.kind() == SyntaxKind::FittingDecl);
             let names: Vec<String> =
                 fittings.filter_map(|e| Some(name_of(&e.node)?.text().to_owned())).collect();
             let message = format!("there is no fitting `{}`", name.text());
@@ -89,7 +90,7 @@ impl Resolver {
             });
             return None;
         };
-        if entry.node.kind() != Kind::FittingDecl {
+        if entry.node.kind() != SyntaxKind::FittingDecl {
             let message = format!("`{}` is no fitting", name.text());
             self.tell(Diagnostic::error(token_span(&name), message));
             return None;
@@ -102,9 +103,9 @@ impl Resolver {
         let here = std::mem::replace(&mut self.source, source);
         let kept = std::mem::take(&mut self.locals);
         let mut given = Vec::new();
-        for parameter in child_of(fitting, Kind::Parameters).iter().flat_map(Node::children) {
+        for parameter in child_of(fitting, SyntaxKind::Parameters).iter().flat_map(Node::children) {
             let made = (|| {
-                let name = tokens(&parameter).find(|t| t.kind() == Kind::Name)?;
+                let name = tokens(&parameter).find(|t| t.kind() == SyntaxKind::Name)?;
                 let value = parameter.children().find(is_expression)?;
                 owner.property(name.text());
                 let value = self.expression(&value, owner)?;
@@ -128,7 +129,7 @@ impl Resolver {
     ) -> Option<()> {
         let word = tokens(node).next()?;
         owner.property(word.text());
-        let ranges: Vec<Node> = node.children().filter(|c| c.kind() == Kind::Range).collect();
+        let ranges: Vec<Node> = node.children().filter(|c| c.kind() == SyntaxKind::Range).collect();
         if word.text() == "position" {
             let (at, place) = self.position(&ranges, owner)?.pop()?;
             let at = match *position {
@@ -192,19 +193,19 @@ impl Resolver {
         let mut whole = true;
         for child in self.body_in_order(fitting) {
             match child.kind() {
-                Kind::NamedDecl => self.local(&child, owner),
-                Kind::InputDecl => self.local_input(&child, owner),
-                Kind::EventDecl | Kind::SwitchDecl | Kind::ModesDecl => {
+                SyntaxKind::NamedDecl => self.local(&child, owner),
+                SyntaxKind::InputDecl => self.local_input(&child, owner),
+                SyntaxKind::EventDecl | SyntaxKind::SwitchDecl | SyntaxKind::ModesDecl => {
                     whole &= self.local_happens(&child, owner);
                 }
-                Kind::SendDecl => {
+                SyntaxKind::SendDecl => {
                     let path = inside.path.trim_end_matches('.').to_owned();
                     whole &= self.sends(&child, owner, Some(&path)).is_some();
                 }
-                Kind::LightDecl => whole &= self.light(&child, inside).is_some(),
-                Kind::OutputDecl => whole &= self.output(&child, inside).is_some(),
-                Kind::PlaceDecl => whole &= self.place(&child, inside).is_some(),
-                Kind::SeedDecl => {
+                SyntaxKind::LightDecl => whole &= self.light(&child, inside).is_some(),
+                SyntaxKind::OutputDecl => whole &= self.output(&child, inside).is_some(),
+                SyntaxKind::PlaceDecl => whole &= self.place(&child, inside).is_some(),
+                SyntaxKind::SeedDecl => {
                     let message = "a seed stands in the book or in a light";
                     self.tell(Diagnostic::error(span(&child), message));
                     whole = false;

@@ -2,8 +2,8 @@
 
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{
-    Constant, Deed, EventId, Expectation, Expected, Field, Level, LightId, Rehearsal, Relation,
-    Size, Source, Which,
+    Constant, Deed, EventId, EventSource, Expectation, Expected, Field, Level, LightId, Rehearsal,
+    Relation, Size, Which,
 };
 use caltrin_core::program_builder::Owner;
 use caltrin_core::quantity::{Hours, Seconds};
@@ -15,7 +15,7 @@ use super::{
 };
 use crate::diagnostic::Diagnostic;
 use crate::literal;
-use crate::syntax::{Kind, Node, Token};
+use crate::syntax::{Node, SyntaxKind, Token};
 use crate::words;
 
 /// Longest time that a rehearsal plays.
@@ -34,7 +34,7 @@ impl Resolver {
         };
         let mut ended = false;
         let mut whole = true;
-        for line in node.children().filter(|child| child.kind() == Kind::RehearsalLine) {
+        for line in node.children().filter(|child| child.kind() == SyntaxKind::RehearsalLine) {
             whole &= self.rehearsal_line(&line, &mut rehearsal, &mut ended).is_some();
         }
         if !whole {
@@ -62,7 +62,7 @@ impl Resolver {
         ended: &mut bool,
     ) -> Option<()> {
         let first = tokens(line).next()?;
-        if first.kind() == Kind::Name {
+        if first.kind() == SyntaxKind::Name {
             rehearsal.clock = Some(self.rehearsed_hour(line)?);
             return Some(());
         }
@@ -80,13 +80,13 @@ impl Resolver {
             }
             _ => {}
         }
-        if let Some(expect) = child_of(line, Kind::Expect) {
+        if let Some(expect) = child_of(line, SyntaxKind::Expect) {
             rehearsal.expectations.push(self.expectation(&expect, line, at)?);
             return Some(());
         }
         let values: Vec<Node> = line.children().filter(is_expression).collect();
         let deed = match &values[..] {
-            [call] if call.kind() == Kind::Call => self.rehearsed_call(call)?,
+            [call] if call.kind() == SyntaxKind::Call => self.rehearsed_call(call)?,
             [path] => self.rehearsed_event(path)?,
             [path, value] => self.rehearsed_setting(path, value)?,
             _ => return None,
@@ -116,7 +116,7 @@ impl Resolver {
     }
 
     fn rehearsed_hour(&mut self, line: &Node) -> Option<Hours> {
-        let token = token_of(line, Kind::Hour)?;
+        let token = token_of(line, SyntaxKind::Hour)?;
         if self.program().clock().is_none() {
             let message = "the book has no clock";
             self.tell(
@@ -137,7 +137,7 @@ impl Resolver {
 
     /// An event that the game fires.
     fn rehearsed_event(&mut self, path: &Node) -> Option<Deed> {
-        if path.kind() != Kind::Path {
+        if path.kind() != SyntaxKind::Path {
             let message =
                 "expected an event that the game fires, or an input and what it is set to";
             self.tell(
@@ -195,7 +195,7 @@ impl Resolver {
             return None;
         };
         let described = self.program().event(event).clone();
-        if described.source != Source::Game {
+        if described.source != EventSource::Game {
             let message =
                 format!("`{}` happens by itself; the game does not fire it", described.name);
             self.tell(Diagnostic::error(token_span(&callee), message));
@@ -325,7 +325,7 @@ impl Resolver {
             });
             return None;
         };
-        let range = child_of(node, Kind::Range)?;
+        let range = child_of(node, SyntaxKind::Range)?;
         let mut times = [0; 2];
         let ends = self.ends(&range, &mut Owner::book(""), true)?;
         for (slot, (end, place)) in times.iter_mut().zip(&ends) {
@@ -346,11 +346,11 @@ impl Resolver {
     /// What is expected: of a light's channel, or of a value of the book.
     fn expected(&mut self, node: &Node) -> Option<Expected> {
         let subject = match node.kind() {
-            Kind::Compare => expressions(node).first().cloned(),
+            SyntaxKind::Compare => expressions(node).first().cloned(),
             _ => None,
         };
         let lamp = match &subject {
-            Some(path) if path.kind() == Kind::Path => self.lamp_field(path)?,
+            Some(path) if path.kind() == SyntaxKind::Path => self.lamp_field(path)?,
             _ => None,
         };
         let Some((light, field, which)) = lamp else {
@@ -369,8 +369,8 @@ impl Resolver {
         };
         let relation = match verb.text() {
             "on" | "off" if kind == ValueKind::OnOff => Relation::On(verb.text() == "on"),
-            _ if child_of(node, Kind::Range).is_some() => {
-                let range = child_of(node, Kind::Range)?;
+            _ if child_of(node, SyntaxKind::Range).is_some() => {
+                let range = child_of(node, SyntaxKind::Range)?;
                 let ends = expressions(&range);
                 let [lo, hi] = &ends[..] else {
                     let message = "`is in` wants a range such as `20%..60%`";
@@ -401,12 +401,12 @@ impl Resolver {
         let (mut name, mut indices, mut depth) = (String::new(), Vec::new(), 0);
         for token in tokens(path) {
             match token.kind() {
-                Kind::Name => name.push_str(token.text()),
-                Kind::Dot => {
+                SyntaxKind::Name => name.push_str(token.text()),
+                SyntaxKind::Dot => {
                     name.push_str(token.text());
                     depth += 1;
                 }
-                Kind::Number => {
+                SyntaxKind::Number => {
                     let Ok(number) = token.text().parse() else {
                         let message = "an index is a whole number, counted from 0";
                         self.tell(Diagnostic::error(token_span(&token), message));

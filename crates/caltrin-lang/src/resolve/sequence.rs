@@ -5,7 +5,9 @@ use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{CHANNELS, Channel, Constant, ExprId, LightKind, Size, Subject};
 use caltrin_core::program_builder::Owner;
 use caltrin_core::program_builder::event::LONGEST;
-use caltrin_core::program_builder::sequence::{Again, MOST_LAYERS, Scene, Sequence, Stop};
+use caltrin_core::program_builder::sequence::{
+    Again, MOST_LAYERS, Sequence, SequenceStop, Timeline,
+};
 use caltrin_core::quantity::Seconds;
 use caltrin_core::semantic_error::SemanticError;
 
@@ -13,7 +15,7 @@ use super::group::LightPath;
 use super::{Around, Item, Resolver, child_of, name_of, span, token_of, token_span, tokens};
 use crate::diagnostic::Diagnostic;
 use crate::literal;
-use crate::syntax::{Kind, Node};
+use crate::syntax::{Node, SyntaxKind};
 use crate::words;
 
 /// A channel that a sequence holds.
@@ -75,7 +77,7 @@ impl Resolver {
     /// `sequence docking at ferry_docks { 2s gangway.intensity 400cd jump; 12s return over 1.5s }`
     pub(super) fn sequence(&mut self, node: &Node) -> Option<Item> {
         let name = name_of(node)?;
-        let mut scene = Scene {
+        let mut scene = Timeline {
             at: Vec::new(),
             again: Again::Ignore,
             end: Seconds(0.0),
@@ -84,7 +86,7 @@ impl Resolver {
             stops: None,
         };
         let mut whole = true;
-        for path in node.children().filter(|child| child.kind() == Kind::Path) {
+        for path in node.children().filter(|child| child.kind() == SyntaxKind::Path) {
             match self.event_of(&path) {
                 Some(event) => scene.at.push(event),
                 None => whole = false,
@@ -108,25 +110,25 @@ impl Resolver {
         let (mut script, mut at) = (Script::default(), 0.0);
         for child in node.children() {
             match child.kind() {
-                Kind::Ends => {
+                SyntaxKind::Ends => {
                     let mut events = Vec::new();
-                    for path in child.children().filter(|c| c.kind() == Kind::Path) {
+                    for path in child.children().filter(|c| c.kind() == SyntaxKind::Path) {
                         events.push(self.event_of(&path)?);
                     }
-                    let (over, easing) = self.fade(child_of(&child, Kind::Over).as_ref())?;
+                    let (over, easing) = self.fade(child_of(&child, SyntaxKind::Over).as_ref())?;
                     if scene.stops.replace((events, over, easing)).is_some() {
                         let message = "`stops` is there twice";
                         self.tell(Diagnostic::error(span(&child), message));
                         whole = false;
                     }
                 }
-                Kind::SequenceStep => {
+                SyntaxKind::SequenceStep => {
                     let Some(moment) = self.step_moment(&child, at) else {
                         script.broken = true;
                         continue;
                     };
                     at = moment;
-                    for line in child.children().filter(|c| c.kind() == Kind::SequenceLine) {
+                    for line in child.children().filter(|c| c.kind() == SyntaxKind::SequenceLine) {
                         script.broken |= self.sequence_line(&line, at, &mut script).is_none();
                     }
                 }
@@ -177,7 +179,7 @@ impl Resolver {
 
     /// When a step is, from the start of the sequence.
     fn step_moment(&mut self, step: &Node, before: f64) -> Option<f64> {
-        let token = token_of(step, Kind::Number)?;
+        let token = token_of(step, SyntaxKind::Number)?;
         let time = match literal::number(token.text()) {
             Ok((Constant::Scalar(v), ValueKind::Time)) if (0.0..=LONGEST).contains(&v) => v,
             Ok(_) => {
@@ -193,7 +195,7 @@ impl Resolver {
                 return None;
             }
         };
-        let sign = tokens(step).next().filter(|token| token.kind() != Kind::Number);
+        let sign = tokens(step).next().filter(|token| token.kind() != SyntaxKind::Number);
         let at = match sign {
             Some(sign) if sign.text() == "-" => {
                 let message = "a step cannot lie before the one before it";
@@ -214,18 +216,18 @@ impl Resolver {
 
     fn sequence_line(&mut self, line: &Node, at: f64, script: &mut Script) -> Option<()> {
         script.end = script.end.max(at);
-        let path = child_of(line, Kind::LightPath);
+        let path = child_of(line, SyntaxKind::LightPath);
         let word = tokens(line).next();
-        let Some(word) = word.filter(|word| word.kind() == Kind::Name) else {
+        let Some(word) = word.filter(|word| word.kind() == SyntaxKind::Name) else {
             return self.held_line(&path?, line, at, script);
         };
         match word.text() {
             "mark" => script.marks.push((at, line.clone())),
             "keep" => script.keeps = true,
             _ => {
-                let (over, easing) = self.fade(child_of(line, Kind::Over).as_ref())?;
+                let (over, easing) = self.fade(child_of(line, SyntaxKind::Over).as_ref())?;
                 script.end = script.end.max(at + over.0);
-                let paths = line.children().filter(|c| c.kind() == Kind::LightPath);
+                let paths = line.children().filter(|c| c.kind() == SyntaxKind::LightPath);
                 let mut given_back = 0;
                 let mut named = Vec::new();
                 for path in paths {
@@ -463,12 +465,13 @@ impl Resolver {
         lamps: &Lamps<'_>,
         under: &[ExprId],
         owner: &mut Owner,
-    ) -> Option<Vec<Vec<Stop>>> {
+    ) -> Option<Vec<Vec<SequenceStop>>> {
         let width = under.len();
         let mut fields = vec![Vec::new(); width];
         for (at, line) in &held.lines {
             owner.property(held.channel.name);
-            let ranges: Vec<Node> = line.children().filter(|c| c.kind() == Kind::Range).collect();
+            let ranges: Vec<Node> =
+                line.children().filter(|c| c.kind() == SyntaxKind::Range).collect();
             let made = self.channel_range(&held.channel, &ranges, owner)?;
             if made.len() != width {
                 let message = match width {
@@ -478,7 +481,7 @@ impl Resolver {
                 self.tell(Diagnostic::error(span(line), message));
                 return None;
             }
-            let easing = match child_of(line, Kind::Easing) {
+            let easing = match child_of(line, SyntaxKind::Easing) {
                 Some(easing) => self.easing(&easing)?,
                 None => Easing::Linear,
             };
@@ -501,7 +504,7 @@ impl Resolver {
                     );
                     return None;
                 }
-                stops.push(Stop { at: Seconds(*at), value, easing });
+                stops.push(SequenceStop { at: Seconds(*at), value, easing });
             }
         }
         Some(fields)

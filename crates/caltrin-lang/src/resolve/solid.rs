@@ -6,7 +6,7 @@ use caltrin_core::program_builder::Owner;
 
 use super::{Item, Resolver, child_of, expressions, name_of, span, token_span, tokens};
 use crate::diagnostic::Diagnostic;
-use crate::syntax::{Kind, Node};
+use crate::syntax::{Node, SyntaxKind};
 
 impl Resolver {
     /// `wall shed { along (0m, 0m, 4m)..(8m, 0m, 4m); height 3m }`
@@ -19,7 +19,7 @@ impl Resolver {
         }
         let mut owner = Owner::book(name.text());
         let [along, height] = self.solid_lines(node, ["along", "height"])?;
-        let ends = child_of(&along, Kind::Range).map(|range| expressions(&range));
+        let ends = child_of(&along, SyntaxKind::Range).map(|range| expressions(&range));
         let Some([from, to]) = ends.as_deref() else {
             let message = "`along` goes from one end of the wall's foot to the other";
             self.tell(
@@ -52,7 +52,7 @@ impl Resolver {
         let [position, radius, height] =
             self.solid_lines(node, ["position", "radius", "height"])?;
         let ranges: Vec<Node> =
-            position.children().filter(|child| child.kind() == Kind::Range).collect();
+            position.children().filter(|child| child.kind() == SyntaxKind::Range).collect();
         let mut points = Vec::new();
         for range in &ranges {
             let one = expressions(range);
@@ -79,9 +79,9 @@ impl Resolver {
 
     /// The lines of these names, each of which there must be once.
     fn solid_lines<const N: usize>(&mut self, node: &Node, names: [&str; N]) -> Option<[Node; N]> {
-        let body = child_of(node, Kind::Body)?;
+        let body = child_of(node, SyntaxKind::Body)?;
         let mut found: [Option<Node>; N] = [const { None }; N];
-        for line in body.children().filter(|child| child.kind() == Kind::Property) {
+        for line in body.children().filter(|child| child.kind() == SyntaxKind::Property) {
             let word = tokens(&line).next()?;
             let Some(place) = names.iter().position(|name| *name == word.text()) else {
                 let message = format!("this has no `{}`", word.text());
@@ -120,7 +120,7 @@ impl Resolver {
     }
 
     fn known_length(&mut self, line: &Node, owner: &mut Owner) -> Option<f64> {
-        let values = child_of(line, Kind::Range).map(|range| expressions(&range));
+        let values = child_of(line, SyntaxKind::Range).map(|range| expressions(&range));
         let Some([value]) = values.as_deref() else {
             let message = "expected one length, such as `3m`";
             self.tell(Diagnostic::error(span(line), message));

@@ -11,11 +11,11 @@ use caltrin_core::semantic_error::SemanticError;
 use caltrin_core::sound::{Band, FREQUENCIES, Marks, Measure};
 
 use super::call::Arguments;
-use super::{SoundLoader, Item, Resolver, expressions, is_expression, name_of, span, token_of};
+use super::{Item, Resolver, SoundLoader, expressions, is_expression, name_of, span, token_of};
 use super::{token_span, tokens};
 use crate::diagnostic::Diagnostic;
 use crate::literal;
-use crate::syntax::{Kind, Node, Token};
+use crate::syntax::{Node, SyntaxKind, Token};
 
 /// How fast a light rises and falls with a sound where that is not said.
 const USUAL: [f64; 2] = [0.015, 0.25];
@@ -25,10 +25,11 @@ impl Resolver {
     pub(super) fn hear_all(&mut self, ears: SoundLoader<'_>) {
         for n in 0..self.entries.len() {
             let node = self.entries[n].node.clone();
-            if node.kind() != Kind::SoundDecl {
+            if node.kind() != SyntaxKind::SoundDecl {
                 continue;
             }
-            let (Some(name), Some(file)) = (name_of(&node), token_of(&node, Kind::Text)) else {
+            let (Some(name), Some(file)) = (name_of(&node), token_of(&node, SyntaxKind::Text))
+            else {
                 continue;
             };
             let bands = self.bands_of(name.text());
@@ -43,7 +44,7 @@ impl Resolver {
     fn bands_of(&self, sound: &str) -> Vec<Band> {
         let mut found: Vec<Band> = Vec::new();
         let nodes = self.entries.iter().flat_map(|entry| entry.node.descendants());
-        for call in nodes.filter(|node| node.kind() == Kind::Call) {
+        for call in nodes.filter(|node| node.kind() == SyntaxKind::Call) {
             let is_it = tokens(&call).next().is_some_and(|word| word.text() == "follow");
             let Some(mut arguments) = Arguments::of(&call).filter(|_| is_it) else { continue };
             let first = arguments.plain().map(|first| first.text().to_string());
@@ -64,8 +65,9 @@ impl Resolver {
     /// `sound horn = "sounds/horn.wav" { starts at docks }`, `sound crowd = live`
     pub(super) fn sound(&mut self, node: &Node) -> Option<Item> {
         let name = name_of(node)?;
-        let mut lines = node.children().filter(|child| child.kind() == Kind::SoundLine).peekable();
-        let Some(file) = token_of(node, Kind::Text) else {
+        let mut lines =
+            node.children().filter(|child| child.kind() == SyntaxKind::SoundLine).peekable();
+        let Some(file) = token_of(node, SyntaxKind::Text) else {
             tokens(node).find(|token| token.text() == "live")?;
             if let Some(line) = lines.peek() {
                 let message = "the game plays a live sound; nothing is said of how";
@@ -90,7 +92,8 @@ impl Resolver {
         let (mut round, mut whole) = (None, true);
         for line in lines {
             let Some(verb) = tokens(&line).next() else { continue };
-            let mut paths: Vec<Node> = line.children().filter(|c| c.kind() == Kind::Path).collect();
+            let mut paths: Vec<Node> =
+                line.children().filter(|c| c.kind() == SyntaxKind::Path).collect();
             let value = match verb.text() {
                 "speed" | "position" => {
                     let value = line.children().find(is_expression);
@@ -166,7 +169,7 @@ impl Resolver {
         let mut words = tokens(path);
         let (name, None) = (words.next()?, words.next()) else { return None };
         match (path.kind(), self.item(name.text())) {
-            (Kind::Path, Some(Item::Sound(id))) => {
+            (SyntaxKind::Path, Some(Item::Sound(id))) => {
                 let id = *id;
                 arguments.left.remove(first);
                 Some((id, name))
@@ -302,7 +305,8 @@ impl Resolver {
         path: &Node,
         owner: &mut Owner,
     ) -> Option<Result<EventId, SemanticError>> {
-        let words: Vec<Token> = tokens(path).filter(|token| token.kind() == Kind::Name).collect();
+        let words: Vec<Token> =
+            tokens(path).filter(|token| token.kind() == SyntaxKind::Name).collect();
         let sound = words.first()?;
         let id = match self.item(sound.text()) {
             Some(Item::Sound(id)) => *id,
@@ -346,7 +350,7 @@ impl Resolver {
             return None;
         };
         let mut limits = [None, None];
-        for limit in source.children().filter(|child| child.kind() == Kind::MarkBound) {
+        for limit in source.children().filter(|child| child.kind() == SyntaxKind::MarkBound) {
             let (word, value) = (tokens(&limit).next()?, limit.children().find(is_expression)?);
             let place = usize::from(word.text() == "below");
             let made = self.expression(&value, owner)?;

@@ -9,7 +9,7 @@ use rustc_hash::FxHashMap;
 use super::{Item, Resolver, child_of, name_of, span, token_span, tokens};
 use crate::diagnostic::Diagnostic;
 use crate::literal;
-use crate::syntax::{Kind, Node, Token};
+use crate::syntax::{Node, SyntaxKind, Token};
 
 /// The sparks at hand.
 pub(super) struct Spark {
@@ -48,11 +48,11 @@ impl Resolver {
                 return None;
             }
         };
-        let event = child_of(node, Kind::Path)?;
+        let event = child_of(node, SyntaxKind::Path)?;
         let event = self.event_of(&event)?;
         let says = |word: &str| {
             body.children().find(|line| {
-                line.kind() == Kind::Property
+                line.kind() == SyntaxKind::Property
                     && tokens(line).next().is_some_and(|token| token.text() == word)
             })
         };
@@ -64,7 +64,7 @@ impl Resolver {
             return None;
         };
         owner.property("lives");
-        let range = child_of(&lives, Kind::Range)?;
+        let range = child_of(&lives, SyntaxKind::Range)?;
         let ends = self.ends(&range, owner, true)?;
         for (time, place) in &ends {
             let fits = self.builder.expect(*time, ValueKind::Time);
@@ -73,7 +73,7 @@ impl Resolver {
         let oldest = match says("overflow") {
             None => true,
             Some(line) => {
-                let word = child_of(&line, Kind::Range).map(|range| range.text().to_string());
+                let word = child_of(&line, SyntaxKind::Range).map(|range| range.text().to_string());
                 match word.as_deref().map(str::trim) {
                     Some("oldest") => true,
                     Some("ignore") => false,
@@ -100,7 +100,7 @@ impl Resolver {
         reason = "none said, and a mistake that was told, are two things"
     )]
     fn share(&mut self, node: &Node) -> Option<Option<f64>> {
-        let numbers: Vec<Token> = tokens(node).filter(|t| t.kind() == Kind::Number).collect();
+        let numbers: Vec<Token> = tokens(node).filter(|t| t.kind() == SyntaxKind::Number).collect();
         let [part, whole] = &numbers[..] else { return Some(None) };
         let value = |token: &Token| match literal::number(token.text()) {
             Ok((Constant::Scalar(v), ValueKind::Number)) if v > 0.0 => Some(v),

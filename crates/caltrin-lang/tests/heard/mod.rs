@@ -6,7 +6,7 @@ use std::sync::{Arc, Mutex, PoisonError};
 use caltrin_core::program::Wanted;
 use caltrin_core::quantity::Seconds;
 use caltrin_core::sound::{Band, Hearing, Listener, Mark, STEPS};
-use caltrin_lang::{Resources, Reading, read_with_resources};
+use caltrin_lang::{Reading, Resources, read_with_resources};
 
 /// Where the sound of the tests begins to sound, and how loud it is then.
 pub const STRUCK: [(f64, f64); 4] = [(0.25, 0.8), (1.0, 0.4), (1.7, 0.6), (2.5, 0.2)];

@@ -382,11 +382,12 @@ fn is_lightbook(path: &Path, head: &str) -> bool {
     }
     let head = head.trim_start_matches('\u{feff}');
     let (tokens, _) = syntax::lex(head);
-    let is_word =
-        |token: &&syntax::Lexed| !token.kind.is_trivia() && token.kind != syntax::Kind::LineEnd;
+    let is_word = |token: &&syntax::Lexed| {
+        !token.kind.is_trivia() && token.kind != syntax::SyntaxKind::LineEnd
+    };
     let mut words = tokens.iter().filter(is_word);
     words.next().is_some_and(|first| &head[first.start..first.end] == "lightbook")
-        && words.next().is_some_and(|second| second.kind == syntax::Kind::Text)
+        && words.next().is_some_and(|second| second.kind == syntax::SyntaxKind::Text)
 }
 
 /// Whether the file has more than one name.

@@ -185,7 +185,7 @@ fn ogg(source: &mut (impl Read + Seek), length: u64) -> io::Result<Ending> {
 }
 
 /// A frame of MPEG audio, layer III.
-struct Frame {
+struct AudioFrame {
     bytes: u64,
     samples: u32,
     rate: u32,
@@ -193,8 +193,8 @@ struct Frame {
     table: usize,
 }
 
-impl Frame {
-    fn of(head: [u8; 4]) -> Option<Frame> {
+impl AudioFrame {
+    fn of(head: [u8; 4]) -> Option<AudioFrame> {
         const RATES: [u32; 3] = [44_100, 48_000, 32_000];
         const FIRST: [u32; 14] = [32, 40, 48, 56, 64, 80, 96, 112, 128, 160, 192, 224, 256, 320];
         const SECOND: [u32; 14] = [8, 16, 24, 32, 40, 48, 56, 64, 80, 96, 112, 128, 144, 160];
@@ -216,7 +216,7 @@ impl Frame {
             (false, true) => 9,
         };
         let bytes = u64::from(samples / 8 * speed / rate) + padding;
-        Some(Frame { bytes, samples, rate, table: 4 + side })
+        Some(AudioFrame { bytes, samples, rate, table: 4 + side })
     }
 }
 
@@ -237,7 +237,7 @@ fn mp3(
             break;
         }
         source.read_exact(&mut head)?;
-        let Some(frame) = Frame::of(head) else { break };
+        let Some(frame) = AudioFrame::of(head) else { break };
         if count == 0 {
             let mut rest = vec![0; (frame.bytes.min(length - at) as usize).saturating_sub(4)];
             source.read_exact(&mut rest)?;
