@@ -70,7 +70,7 @@ static class Host
                 if (++notices <= 4u) Console.WriteLine("{0:F3} s: {1} {2}", notice.Moment, notice.Name, notice.Text);
             }
         }
-        // From the save on in one go, with what the game did meanwhile at its moment: the same, to the bit.
+        // From the save on in one go, with what the game did meanwhile at its moment: the same, bit for bit.
         Lido loaded = MemoryMarshal.Read<Lido>(saved);
         time = loaded.Now;
         for (uint frame = 1500u; frame < 2200u; ++frame) time += Frame(frame);

@@ -60,7 +60,7 @@ int main(void)
         while (ostrel_lido_take_notice(&run, &notice))
             if (++notices <= 4u) printf("%.3f s: %s %s\n", notice.moment, notice.name, notice.text);
     }
-    /* From the save on in one go, with what the game did meanwhile at its moment: the same, to the bit. */
+    /* From the save on in one go, with what the game did meanwhile at its moment: the same, bit for bit. */
     memcpy(&loaded, saved, sizeof loaded);
     for (frame = 1500u, time = loaded.now; frame < 2200u; ++frame)
         time += frame % 500u == 499u ? 0.5 : 0.004 + 0.02 * (double)(frame % 7u) / 6.0;

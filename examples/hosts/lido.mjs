@@ -48,7 +48,7 @@ for (let frame = 0; frame < 3000; ++frame) {
     if (notices <= 4) console.log(`${notice.moment.toFixed(3)} s: ${notice.name} ${notice.text}`);
   }
 }
-// From the save on in one go, with what the game did meanwhile at its moment: the same, to the bit.
+// From the save on in one go, with what the game did meanwhile at its moment: the same, bit for bit.
 const loaded = JSON.parse(saved);
 time = loaded.now;
 for (let frame = 1500; frame < 2200; ++frame) time += length(frame);

@@ -13,7 +13,7 @@ use caltrin::draw::{Colors, SheetOptions, TerminalOptions, sheet, svg, terminal}
 use caltrin::export::{Plan, TARGETS};
 use caltrin::lang::{Resources, format};
 use caltrin::{Opened, STOCK, explain, explainable, sound};
-use caltrin_core::program::{Constant, EventId, LightId, Size, Source, Wanted};
+use caltrin_core::program::{Constant, EventId, EventSource, LightId, Size, Wanted};
 use caltrin_core::quantity::{Hours, Seconds, Seed};
 use caltrin_core::rehearsal::Player;
 use caltrin_core::run::State;
@@ -123,8 +123,11 @@ pub fn runs(data: &[u8]) {
     let books = books_of_runs();
     let checked = &books[usize::from(choices.byte()) % books.len()];
     let program = checked.program();
-    let fired: Vec<EventId> =
-        program.events().filter(|(_, event)| event.source == Source::Game).map(|e| e.0).collect();
+    let fired: Vec<EventId> = program
+        .events()
+        .filter(|(_, event)| event.source == EventSource::Game)
+        .map(|e| e.0)
+        .collect();
     let given: Vec<_> = program.given().map(|(id, _)| id).collect();
     let mut run = Run::with_seed(checked, Seed(u32::from(choices.byte()) * 77));
     while !choices.0.is_empty() {

@@ -34,7 +34,7 @@ pub(crate) fn look(checked: &ValidatedProgram, all: &Owned) -> Vec<Finding> {
             let margin = 0.05 * (bounds.hi - bounds.lo);
             let end = stops[stops.len() - 1];
             let inside = end.value > bounds.lo + margin && end.value < bounds.hi - margin;
-            // A color or point is no level; it may well end anywhere.
+            // A color or point is not a level; it may well end anywhere.
             if !inside || *name != named.name || !told.insert(name.clone()) {
                 continue;
             }

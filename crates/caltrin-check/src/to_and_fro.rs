@@ -62,7 +62,7 @@ fn said(program: &Program, when: ExprId) -> Option<(ExprId, f64, f64)> {
     }
 }
 
-/// Whether both can be so at once, as far as can be told.
+/// Whether both can be so at once, as far as can be reported.
 fn meet(program: &Program, a: ExprId, b: ExprId) -> bool {
     if a == b {
         return true;

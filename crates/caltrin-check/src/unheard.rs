@@ -15,7 +15,7 @@ pub(crate) const RULE: Rule = Rule {
 
 pub(crate) fn look(checked: &ValidatedProgram) -> Vec<Finding> {
     let program = checked.program();
-    // One that no text has, or that nothing names, is told elsewhere.
+    // One that no text has, or that nothing names, is reported elsewhere.
     let unheard = program.events().filter(|(id, event)| {
         let named = !event.source.is_own() && !event.name.contains('.');
         named && event.writes.len() == 1 && !is_heard(program, *id)

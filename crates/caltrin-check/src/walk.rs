@@ -19,7 +19,7 @@ pub(crate) fn owned(program: &Program) -> Vec<(Subject, Vec<ExprId>)> {
                 all.push((*subject, below(program, program.behavior(*id).value)));
             }
             Subject::Light(id) => {
-                // A part of a light that several of its fields use is told at one. What the color is made
+                // A part of a light that several of its fields use is reported at one. What the color is made
                 // of is also in the strength, so the color comes first.
                 let mut seen = FxHashSet::default();
                 let mut drives = program.light(*id).drives.clone();

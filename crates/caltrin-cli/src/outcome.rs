@@ -114,7 +114,7 @@ fn books_near(path: &Path) -> Option<String> {
     }
 }
 
-/// `1 mistake`, `3 mistakes`.
+/// `1 error`, `3 errors`.
 pub fn count(n: u64, what: &str) -> String {
     if n == 1 { format!("1 {what}") } else { format!("{n} {what}s") }
 }

@@ -17,7 +17,7 @@ const MOST: usize = 100;
 /// Longest line that is shown whole; of longer ones a window around the place.
 const LONGEST: usize = 240;
 
-/// Says everything that is to be told of a book, on the error stream.
+/// Says everything that is to be reported of a book, on the error stream.
 pub fn diagnostics(opened: &Opened) {
     let mut out = anstream::stderr().lock();
     let lines: Vec<Lines> = opened.sources.iter().map(|source| Lines::of(&source.text)).collect();
@@ -66,7 +66,7 @@ fn fitted() -> Renderer {
     }
 }
 
-/// Everything that is to be told of a book, without colors.
+/// Everything that is to be reported of a book, without colors.
 pub fn plain(opened: &Opened) -> String {
     let lines: Vec<Lines> = opened.sources.iter().map(|source| Lines::of(&source.text)).collect();
     let told = opened.diagnostics.iter().take(MOST);

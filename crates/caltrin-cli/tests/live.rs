@@ -194,7 +194,7 @@ async fn sounds_are_seen_and_heard_where_the_run_is() -> Done {
         0
     );
     browser.press("l").await?;
-    // What goes round is heard, near the place where the exported code says that it is.
+    // What loops is heard, near the place where the exported code says that it is.
     let near = "return heard.filter((one) => one.plays && Math.abs(one.at - one.place) < 0.3).length >= 2 && !heard[0].plays;";
     browser.until(&format!("{heard} {near}")).await?;
     let (status, bytes) = get(&format!("{}/sound/4", served.address))?;

@@ -207,7 +207,7 @@ impl<'a> RangeAnalysis<'a> {
         self.faults
     }
 
-    /// Looks at every behavior with its defaults, so that a fault in one is told where it stands.
+    /// Looks at every behavior with its defaults, so that a fault in one is reported where it stands.
     pub(crate) fn look_at_behaviors(&mut self) {
         for behavior in &self.program.behaviors {
             let outside = self.frame(Vec::new(), None, None);

@@ -7,7 +7,7 @@ use crate::quantity::Seconds;
 /// What is chosen, since when, and how much each option counted then.
 #[derive(Clone, Debug, PartialEq)]
 pub struct ChoiceState {
-    /// The option at hand, counted from 0.
+    /// The option current, counted from 0.
     pub chosen: u32,
     /// The moment of the run at which it was chosen.
     pub since: Seconds,
@@ -23,7 +23,7 @@ impl ChoiceState {
         ChoiceState { chosen: 0, since: Seconds(-2.0 * kernel::LAST_MOMENT), from }
     }
 
-    /// Makes an option the one at hand, as if it had been chosen long ago.
+    /// Makes an option the current one, as if it had been chosen long ago.
     ///
     /// # Panics
     /// If there is no such option.
@@ -40,8 +40,8 @@ impl ChoiceState {
         kernel::faded(self.from[option as usize], to, since, over, now.0)
     }
 
-    /// Chooses an option; the fade to it begins where all are now, and takes its full time. What is at hand
-    /// already, or is no option, changes nothing.
+    /// Chooses an option; the fade to it begins where all are now, and takes its full time. What is active
+    /// already, or is not an option, changes nothing.
     pub fn choose(&mut self, choice: &Choice, option: u32, now: Seconds) {
         if option == self.chosen || option as usize >= choice.options.len() {
             return;

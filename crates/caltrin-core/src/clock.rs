@@ -38,7 +38,7 @@ impl ClockState {
         ClockState { since: Seconds(0.0), shown: Shown { days: 0.0, hour }, rate, from: hour }
     }
 
-    /// The hours from the midnight of the day at hand, at a moment.
+    /// The hours from the midnight of the current day, at a moment.
     #[inline]
     pub(crate) fn hours_at(&self, pace: f64, now: f64) -> f64 {
         self.shown.hour.0 + (now - self.since.0) * (self.rate * pace)
@@ -51,8 +51,8 @@ impl ClockState {
         Shown { days, hour: Hours(hour_of(hours)) }
     }
 
-    /// Sets it to an hour of the day at hand, from which it goes on as fast as before: it jumps there. What
-    /// lies outside of 0..24 is counted on round the clock; what is no finite number is the book's start.
+    /// Sets it to an hour of the current day, from which it goes on as fast as before: it jumps there. What
+    /// lies outside of 0..24 is counted on round the clock; what is not a finite number is the book's start.
     pub fn set(&mut self, clock: Clock, now: Seconds, to: Hours) {
         let days = self.at(clock, now).days;
         let hour = kept(clock, to);
@@ -81,7 +81,7 @@ impl ClockState {
         *self = ClockState { since: now, shown: Shown { days, hour }, from: hour, ..*self };
     }
 
-    /// Sets how fast it goes from now on; kept within [`MOST_RATE`] either way, and what is no finite
+    /// Sets how fast it goes from now on; kept within [`MOST_RATE`] either way, and what is not a finite
     /// number is the book's rate.
     pub fn set_rate(&mut self, clock: Clock, now: Seconds, rate: f64) {
         let rate = kernel::clean_input(rate, -MOST_RATE, MOST_RATE, clock.rate);

@@ -87,7 +87,7 @@ pub struct Stop {
     pub easing: Easing,
 }
 
-/// Why a list of stops is no curve.
+/// Why a list of stops is not a curve.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub enum CurveFault {
     /// Fewer than two stops.

@@ -22,7 +22,7 @@ impl Interval {
 
     pub(crate) fn hull(values: &[f64]) -> Self {
         values.iter().fold(Interval { lo: f64::INFINITY, hi: f64::NEG_INFINITY }, |all, v| {
-            // A product of 0 and something unbounded is told as unbounded.
+            // A product of 0 and something unbounded is reported as unbounded.
             if v.is_nan() {
                 Interval { lo: f64::NEG_INFINITY, hi: f64::INFINITY }
             } else {

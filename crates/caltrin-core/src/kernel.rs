@@ -1,4 +1,4 @@
-//! The exact kernel: the few operations that every export repeats to the bit.
+//! The exact kernel: the few operations that every export repeats bit for bit.
 //!
 //! Only IEEE double `+ - * / sqrt floor`, comparisons and 32-bit integer mixing are used, always in
 //! the order written here. The files under `caltrin-export/src/*/kernel.*` say the same in the

@@ -125,13 +125,13 @@ impl fmt::Display for ChangeRate {
     }
 }
 
-/// Whose a value is: one for the book, one for each placing of a fitting, or one for each lamp.
+/// Whose a value is: one for the book, one for each instance of a fitting, or one for each lamp.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub enum InstanceLevel {
     /// One for the whole book.
     Book,
-    /// One for each placing of a fitting; the number counts how deep fittings lie in each other.
-    Placing(u8),
+    /// One for each instance of a fitting; the number counts how deep fittings lie in each other.
+    Instance(u8),
     /// One for each lamp.
     Lamp,
 }

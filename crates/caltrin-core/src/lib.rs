@@ -9,7 +9,7 @@
 //! 3. A [`run::Run`] reads lamps at any moment; a [`trace::LampTrace`] keeps what it read.
 //!
 //! All arithmetic on the way from a moment to a value is in [`kernel`] and [`sky`], which every exported
-//! language repeats to the bit.
+//! language repeats bit for bit.
 
 pub mod bounds;
 pub mod build;

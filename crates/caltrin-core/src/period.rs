@@ -1,4 +1,4 @@
-//! Whether, and when, a value comes round again.
+//! Whether, and when, a value repeats again.
 
 use rustc_hash::FxHashMap;
 
@@ -6,7 +6,7 @@ use crate::kind::ChangeRate;
 use crate::program::{BehaviorId, Constant, Dial, ExprId, Op, Program, Turn};
 use crate::quantity::Seconds;
 
-/// When a value comes round again.
+/// When a value repeats again.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub enum Period {
     /// It never changes during a run.
@@ -22,7 +22,7 @@ pub enum Period {
 }
 
 impl Period {
-    /// What comes round with both: chance is stronger than all, and two turns meet again when both
+    /// What repeats with both: chance is stronger than all, and two turns meet again when both
     /// are done.
     fn with(self, other: Period) -> Period {
         use Period::{Chance, Every, Long, Once, Steady};
@@ -113,7 +113,7 @@ impl<'a> Periods<'a> {
             Op::Now | Op::Clock(Dial::Days) => Period::Once,
             // Only on the way from one option to the next.
             Op::Weight(..) => Period::Steady,
-            // It comes round with the day, as long as the game leaves the clock alone.
+            // It repeats with the day, as long as the game leaves the clock alone.
             Op::Clock(Dial::Hour) => match program.clock() {
                 Some(clock) if clock.rate != 0.0 => {
                     Period::Every(Seconds((clock.day.0 / clock.rate).abs()))

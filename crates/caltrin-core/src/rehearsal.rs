@@ -59,7 +59,7 @@ impl<'a> Player<'a> {
         Player { run, start, deeds, next: 0 }
     }
 
-    /// Goes to any moment: to an earlier one by beginning anew.
+    /// Goes to any moment: to an earlier one by beginning again.
     pub fn seek(&mut self, to: Seconds) {
         if kernel::clean_moment(to.0) < self.run.state().now.0 {
             self.run.restore(self.start.clone());
@@ -73,7 +73,7 @@ impl<'a> Player<'a> {
         &mut self.run
     }
 
-    /// Goes to a moment, not earlier than the one at hand; what the game does until then is done at its own
+    /// Goes to a moment, not earlier than the current one; what the game does until then is done at its own
     /// moment, after what is due then.
     pub fn advance(&mut self, to: Seconds) {
         let to = Seconds(kernel::clean_moment(to.0));

@@ -73,7 +73,7 @@ impl State {
 /// The values of all inputs of a program.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Inputs {
-    /// Input after input, in each placing after placing.
+    /// Input after input, in each instance after instance.
     numbers: Vec<f64>,
 }
 
@@ -117,7 +117,7 @@ impl Inputs {
         Inputs { numbers: program.inputs().flat_map(each).collect() }
     }
 
-    /// All numbers, input after input, in each one placing or lamp after the other; on is 1.
+    /// All numbers, input after input, in each one instance or lamp after the other; on is 1.
     pub fn numbers(&self) -> &[f64] {
         &self.numbers
     }
@@ -137,8 +137,8 @@ impl Inputs {
         self.numbers = numbers;
     }
 
-    /// Sets one input, or that of one placing or lamp, as the game does: in the units that the
-    /// book's space gives out, kept within the input's bounds; what is no finite number is taken as
+    /// Sets one input, or that of one instance or lamp, as the game does: in the units that the
+    /// book's space gives out, kept within the input's bounds; what is not a finite number is taken as
     /// the default.
     pub fn set(
         &mut self,
@@ -217,9 +217,9 @@ pub struct Taken<'a> {
     pub name: &'a str,
     /// The text that came with it, if any does.
     pub text: Option<&'a str>,
-    /// The light or placing that it came from; empty for none.
+    /// The light or instance that it came from; empty for none.
     pub from: &'a str,
-    /// Which lamp of the light, or which placing; 0 where there is one.
+    /// Which lamp of the light, or which instance; 0 where there is one.
     pub lamp: u32,
     /// Where that lamp was at that moment, in the units and axes that the space gives out.
     pub position: Option<[f32; 3]>,
@@ -232,7 +232,7 @@ pub struct Heard {
     pub at: Seconds,
     /// What.
     pub event: EventId,
-    /// To which placing or lamp, where each has its own; else 0.
+    /// To which instance or lamp, where each has its own; else 0.
     pub index: u32,
 }
 
@@ -339,7 +339,7 @@ impl<'a> Run<'a> {
         self.next().map(|(due, event, _)| (due, event))
     }
 
-    /// The same with the placing or lamp.
+    /// The same with the instance or lamp.
     fn next(&mut self) -> Option<(Seconds, EventId, u32)> {
         let schedule = self.checked.schedule();
         if !self.dues.known {
@@ -353,7 +353,7 @@ impl<'a> Run<'a> {
         Some((Seconds(self.dues.each[self.dues.first]), event, index))
     }
 
-    /// Asks when an event is due next: that of one placing or lamp, or all of them.
+    /// Asks when an event is due next: that of one instance or lamp, or all of them.
     fn ask(&mut self, n: usize, index: Option<u32>) {
         let mut scratch = std::mem::take(&mut self.scratch);
         let mut looked = std::mem::take(&mut self.looked);
@@ -383,13 +383,13 @@ impl<'a> Run<'a> {
         self.heard.take().unwrap_or_default()
     }
 
-    /// Lets an event happen now, as the game does, with its values at their defaults; where each placing or lamp has
+    /// Lets an event happen now, as the game does, with its values at their defaults; where each instance or lamp has
     /// its own, all of them. One that happens by itself is left to itself.
     pub fn fire(&mut self, event: EventId) {
         self.fire_with(event, &[]);
     }
 
-    /// [`Run::fire_with`] of one placing or lamp where each has its own; one that there is not is left alone.
+    /// [`Run::fire_with`] of one instance or lamp where each has its own; one that there is not is left alone.
     pub fn fire_at(&mut self, event: EventId, index: u32, values: &[Constant]) {
         let given: SmallVec<[Option<Constant>; MOST_VALUES]> =
             values.iter().copied().map(Some).collect();
@@ -398,7 +398,7 @@ impl<'a> Run<'a> {
 
     /// Lets an event happen now, as the game does, with these values in their order, in the units that the space
     /// gives out; those that are left out, and those of another kind, are at their defaults. Each is kept within its
-    /// bounds, and what is no finite number is its default.
+    /// bounds, and what is not a finite number is its default.
     pub fn fire_with(&mut self, event: EventId, values: &[Constant]) {
         let given: SmallVec<[Option<Constant>; MOST_VALUES]> =
             values.iter().copied().map(Some).collect();
@@ -622,7 +622,7 @@ impl<'a> Run<'a> {
         self.sent.as_deref().unwrap_or_default()
     }
 
-    /// Sets an input, or that of one placing or lamp: see [`Inputs::set`].
+    /// Sets an input, or that of one instance or lamp: see [`Inputs::set`].
     pub fn set(&mut self, id: InputId, index: u32, value: Constant) -> Result<(), SetError> {
         let set = self.state.inputs.set(self.checked.program(), id, index, value);
         self.dues.known = false;

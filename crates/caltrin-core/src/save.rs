@@ -17,10 +17,10 @@ const MARK: &[u8] = b"caltrin state 1\n";
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Error)]
 pub enum LoadError {
     /// They are something else, or cut short.
-    #[error("these bytes are no saved state, or not all of one")]
+    #[error("these bytes are not a complete saved state")]
     NotAState,
     /// They are of another program: it has other inputs, events or choices.
-    #[error("this state was saved of another lightbook, or before that was changed")]
+    #[error("this state was saved from another lightbook or another version of it")]
     OtherProgram,
 }
 

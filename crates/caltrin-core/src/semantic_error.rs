@@ -7,7 +7,7 @@ use crate::kind::{ChangeRate, Kind};
 use crate::program::{LightKind, MOST_LAMPS};
 use crate::quantity::Hours;
 
-/// One thing that does not fit. The text says what was expected; the place is told by whoever asked.
+/// One thing that does not fit. The text says what was expected; the place is reported by whoever asked.
 #[derive(Clone, Debug, PartialEq, Error)]
 pub enum SemanticError {
     /// A value of another kind was expected.
@@ -39,7 +39,7 @@ pub enum SemanticError {
         found: ChangeRate,
     },
     /// A range that falls where it must rise.
-    #[error("this range falls from {lo} to {hi}; bounds rise")]
+    #[error("the range is reversed: {lo} is above {hi}")]
     FallingRange {
         /// The first bound.
         lo: f64,
@@ -55,15 +55,13 @@ pub enum SemanticError {
         hi: f64,
     },
     /// A value that overflows.
-    #[error("this can grow beyond what a number holds")]
+    #[error("this can overflow")]
     NotFinite,
     /// A redrawing interval that is too short to be played.
-    #[error(
-        "`every` needs a longest time of at least 2us, found {0}s; 0s..100ms works, 0s..0s cannot"
-    )]
+    #[error("the longest time of `every` must be at least 2us, found {0}s")]
     TooShort(f64),
     /// A redrawing interval that begins below 0.
-    #[error("a time between draws cannot be below 0s, found {0}s")]
+    #[error("a time between draws cannot be negative, found {0}s")]
     NegativeTime(f64),
     /// Stops that make no curve.
     #[error("{}", curve_fault(.0))]
@@ -71,51 +69,47 @@ pub enum SemanticError {
     /// An array of no lamps, or of too many.
     #[error("an array has 1 to {MOST_LAMPS} lamps, found {0}")]
     ArraySize(u64),
-    /// An open array inside of a placing.
-    #[error("only the outermost array can be open; give this one a number")]
+    /// An open array inside of an instance.
+    #[error("only the outermost array can be open; give this one a size")]
     OpenInside,
     /// More events than a book may have.
-    #[error("a book has {0} events at most")]
+    #[error("a book can have at most {0} events")]
     TooManyEvents(usize),
     /// A curve that an event plays, and nothing said of the time before.
-    #[error("nothing says what it is before the event happens for the first time")]
+    #[error("the value before the first event is not defined")]
     NothingBefore,
     /// A switch that one event turns twice.
-    #[error("`{0}` turns this switch already")]
+    #[error("`{0}` already changes this switch")]
     TurnedTwice(String),
     /// An event that does two things to one sound.
-    #[error("an event starts, stops or sets `{0}`, only one of these and once")]
+    #[error("an event can start, stop or set `{0}`, but only one of these and only once")]
     SoundTwice(String),
     /// A band that was not asked for when the sound was heard.
-    #[error("`{0}` was not heard in this band")]
+    #[error("`{0}` was not analyzed in this band")]
     NotHeard(String),
     /// Something that the game does not give of a sound.
-    #[error(
-        "`{0}` is live: the game gives its level, peak, low, mid and high, and nothing else is known of it"
-    )]
+    #[error("`{0}` is live: only its level, peak, low, mid and high are available")]
     LiveMeasure(String),
     /// A delay of something that is not known beforehand.
-    #[error(
-        "`{0}` is live, and what the game gives is followed at once; give it later to delay it"
-    )]
+    #[error("`{0}` is live and cannot be delayed here; let the game send its levels later")]
     LiveDelay(String),
     /// More rules than modes may have.
-    #[error("modes have {0} rules at most")]
+    #[error("modes can have at most {0} rules")]
     TooManyRules(usize),
     /// More sequences than may hold one channel.
-    #[error("one channel of a light can be held by {0} sequences at most")]
+    #[error("at most {0} sequences can drive one channel of a light")]
     TooManyLayers(usize),
     /// More values than an event may come with.
-    #[error("an event comes with {0} values at most")]
+    #[error("an event can carry at most {0} values")]
     TooManyValues(usize),
     /// A rule that leads from a mode to itself.
     #[error("this rule leads from `{0}` to itself")]
     RuleToItself(String),
     /// A rule that one before it always keeps from going.
-    #[error("a rule before this one takes the same mode at the same event, so this one never goes")]
+    #[error("an earlier rule handles the same mode at the same event, so this one never applies")]
     RuleNeverGoes,
     /// Two things of one name.
-    #[error("the name `{0}` is taken twice")]
+    #[error("duplicate name `{0}`")]
     NameTaken(String),
     /// A channel that this kind of light does not have.
     #[error("{} light has no {channel}", article(.kind))]
@@ -126,10 +120,10 @@ pub enum SemanticError {
         channel: &'static str,
     },
     /// A channel that is driven twice.
-    #[error("{0} is driven twice in this light")]
+    #[error("duplicate `{0}` in this light")]
     DrivenTwice(&'static str),
     /// A number outside the range of its channel.
-    #[error("{what} {}, but must stay in {least}..{most}", span(*lo, *hi))]
+    #[error("{what} {}, but must be within {least}..{most}", span(*lo, *hi))]
     OutOfRange {
         /// What it is.
         what: &'static str,
@@ -147,11 +141,11 @@ pub enum SemanticError {
     BlackLamp,
     /// A description that unfolds into too much.
     #[error(
-        "this unfolds into more than {0} steps; behaviors and signals use each other too deeply"
+        "this expands to more than {0} operations; behaviors and signals are nested too deeply"
     )]
     TooLarge(u64),
     /// A call with an argument that the behavior does not have.
-    #[error("`{behavior}` takes {most} arguments at most")]
+    #[error("`{behavior}` takes at most {most} arguments")]
     TooManyArguments {
         /// The behavior.
         behavior: String,
@@ -159,7 +153,7 @@ pub enum SemanticError {
         most: usize,
     },
     /// More parameters than a behavior can have.
-    #[error("a behavior has {0} parameters at most")]
+    #[error("a behavior can have at most {0} parameters")]
     TooManyParameters(usize),
     /// A period or length of time that is not above 0.
     #[error("{what} must be at least 1ms, found {lo}s")]
@@ -170,7 +164,7 @@ pub enum SemanticError {
         lo: f64,
     },
     /// A rate that is negative or too high.
-    #[error("a rate lies between 0Hz and 1000Hz, found {lo}Hz..{hi}Hz")]
+    #[error("a rate must be within 0Hz..1000Hz, found {lo}Hz..{hi}Hz")]
     RateOutOfRange {
         /// Lower bound found.
         lo: f64,
@@ -178,10 +172,10 @@ pub enum SemanticError {
         hi: f64,
     },
     /// Octaves that cannot be.
-    #[error("octaves are a whole number from 1 to 6, found {0}")]
+    #[error("octaves must be a whole number from 1 to 6, found {0}")]
     Octaves(f64),
     /// A part of a curve that lies outside of it.
-    #[error("the curve goes from 0s to {length}s, so `part {from}s..{to}s` is not in it")]
+    #[error("`part {from}s..{to}s` is outside the curve, which is {length}s long")]
     PartOutside {
         /// The curve's length.
         length: f64,
@@ -191,16 +185,16 @@ pub enum SemanticError {
         to: f64,
     },
     /// An input whose default or bounds change.
-    #[error("an input's default and bounds are known beforehand, but this changes")]
+    #[error("the default and range of an input must be constant")]
     InputMoves,
     /// An input of numbers without bounds.
-    #[error("`{0}` needs bounds that the game's values are kept in, as in `in 0%..100%`")]
+    #[error("`{0}` needs a range, as in `in 0%..100%`; values from the game are clamped to it")]
     InputWithoutRange(String),
     /// Bounds of an input that cannot be ordered.
-    #[error("{0} has no bounds to be kept in; leave `in` out")]
+    #[error("{0} cannot have a range; remove `in`")]
     InputRange(Kind),
     /// A default outside of its bounds.
-    #[error("the default lies outside of {lo}{unit}..{hi}{unit}")]
+    #[error("the default is outside {lo}{unit}..{hi}{unit}")]
     InputOutside {
         /// Lower bound.
         lo: f64,
@@ -210,18 +204,16 @@ pub enum SemanticError {
         unit: &'static str,
     },
     /// An input for each lamp of an open array.
-    #[error(
-        "an open array cannot have inputs or events of its own: nobody knows how many; give it a number"
-    )]
+    #[error("an open array cannot have inputs or events of its own; give it a size")]
     OpenInput,
-    /// Something remembered whose value each call of a behavior says anew.
-    #[error("{0} is known to the whole book or to a light, not to each use of a behavior")]
+    /// Something remembered whose value each call of a behavior says again.
+    #[error("{0} needs state, which a behavior cannot hold; declare it in the book or in a light")]
     KeptInBehavior(String),
     /// `base` where no sequence is.
-    #[error("`base` is what lies beneath a sequence")]
+    #[error("`base` exists only in a sequence")]
     NoBase,
     /// A channel of two values that the builder's sequences cannot lead.
-    #[error("a sequence leads one value; drive only the outer one of `{0}`")]
+    #[error("a sequence drives one value; drive only the outer one of `{0}`")]
     LeadsOneValue(&'static str),
     /// A mode that there is not.
     #[error("there is no mode `{0}`")]
@@ -230,54 +222,54 @@ pub enum SemanticError {
     #[error("a pool has 1 to 256 sparks, found {0}")]
     SparkCount(u32),
     /// More lines that send notices than a book can have.
-    #[error("a book sends notices from {0} lines at most")]
+    #[error("a book can have at most {0} lines that send notices")]
     TooManyNotices(usize),
     /// More texts than a notice can come with.
-    #[error("a notice comes with one of {0} texts at most")]
+    #[error("a notice can have at most {0} texts")]
     TooManyTexts(usize),
-    /// What each placing or lamp has, written by what happens to others.
-    #[error("`{0}` happens to others than these")]
+    /// What each instance or lamp has, written by what happens to others.
+    #[error("`{0}` belongs to another array or instance")]
     NotItsOwn(String),
     /// More inputs than a run can hold.
-    #[error("all inputs together hold {0} numbers at most")]
+    #[error("all inputs together can hold at most {0} numbers")]
     TooManyInputs(u64),
     /// A wall or post that is too far away.
-    #[error("this lies farther than a thousand kilometers away")]
+    #[error("this is more than 1000 km away")]
     FarSolid,
     /// A wall or post without a size.
-    #[error("heights and radii of walls and posts are at least 0.1cm")]
+    #[error("heights and radii of walls and posts must be at least 0.1cm")]
     FlatSolid,
     /// More walls and posts than are drawn.
-    #[error("a book has {0} walls and posts at most")]
+    #[error("a book can have at most {0} walls and posts")]
     TooManySolids(usize),
     /// Too few or too many options.
-    #[error("there are 2 to {max} names to choose from, found {0}", max = crate::program::MOST_OPTIONS)]
+    #[error("expected 2 to {max} names, found {0}", max = crate::program::MOST_OPTIONS)]
     Options(usize),
     /// Something follows the hour in a book without a clock.
-    #[error("this follows the hour, but the book has no clock")]
+    #[error("this depends on the hour, but the book has no clock")]
     NoClock,
     /// A second clock.
-    #[error("the book has a clock already; a game has one")]
+    #[error("the book already has a clock")]
     SecondClock,
     /// Stops of a curve by the hour out of order; the index is the later one's.
     #[error(
-        "stops stand in the order of the day, each at an hour of its own; midnight is passed once"
+        "stops must be in the order of the day, with different hours, and pass midnight at most once"
     )]
     DayOrder(usize),
     /// A day of the game that cannot be.
-    #[error("a day of the game lasts from 1s to 1e7s, found {0}s")]
+    #[error("a day of the game must last 1s to 1e7s, found {0}s")]
     DayLength(f64),
-    /// What is no hour of a day.
-    #[error("hours go from 00:00 to 23:59:59")]
+    /// What is not an hour of a day.
+    #[error("hours must be within 00:00..23:59:59")]
     NoHour(f64),
     /// A clock that is too fast.
-    #[error("the rate of a clock lies in -1_000_000..1_000_000, found {0}")]
+    #[error("the rate of a clock must be within -1_000_000..1_000_000, found {0}")]
     ClockRate(f64),
     /// Hours that open and close at once.
-    #[error("this opens and closes at the same hour")]
+    #[error("these hours open and close at the same time")]
     EmptyHours,
     /// Soft edges that do not fit.
-    #[error("edges of {} do not fit: there are {} between them", .over.to_clock(), .least.to_clock())]
+    #[error("transitions of {} do not fit: there are only {} between them", .over.to_clock(), .least.to_clock())]
     HoursTooShort {
         /// How long an edge is.
         over: Hours,
@@ -285,24 +277,24 @@ pub enum SemanticError {
         least: Hours,
     },
     /// A single phase.
-    #[error("phases are two or more")]
+    #[error("expected at least two phases")]
     TooFewPhases,
     /// A phase at an hour that changes.
-    #[error("the hours of phases are known beforehand, but this one changes")]
+    #[error("the hours of phases must be constant")]
     PhaseMoves,
     /// Phases out of order.
     #[error(
-        "phases stand in the order of the day, each at an hour of its own; midnight is passed once"
+        "phases must be in the order of the day, with different hours, and pass midnight at most once"
     )]
     PhaseOrder,
     /// Changes of phases that overlap.
-    #[error("this change begins before the one before it is done")]
+    #[error("this transition begins before the previous one ends")]
     PhasesMeet,
     /// Tints for some phases only.
-    #[error("either all phases have a tint or none has; this one has none")]
+    #[error("either all phases have a tint or none; this one has none")]
     SomeTints,
     /// An array's index is asked for where there is no array.
-    #[error("this goes from lamp to lamp and needs an array, as in `mast[8]`")]
+    #[error("this needs an array, as in `mast[8]`")]
     NoArray,
 }
 
@@ -321,15 +313,15 @@ fn article(kind: &LightKind) -> String {
 
 fn curve_fault(fault: &CurveFault) -> &'static str {
     match fault {
-        CurveFault::TooFew => "a curve needs two stops or more",
-        CurveFault::TooMany(_) => "a curve has 1000 stops at most",
+        CurveFault::TooFew => "a curve needs at least two stops",
+        CurveFault::TooMany(_) => "a curve can have at most 1000 stops",
         CurveFault::Order(_) => {
-            "stops stand in rising order; two at one position are a jump there, three are too many"
+            "stops must be in rising order; two at one position make a jump, three are too many"
         }
-        CurveFault::BeforeStart => "a curve in seconds starts at 0s or later",
+        CurveFault::BeforeStart => "a curve in seconds cannot start before 0s",
         CurveFault::TooClose(_) => "two stops are closer than a millionth of their unit",
         CurveFault::Range(_) => {
-            "positions and values must be finite, and x1 and x2 of cubic-bezier lie in 0..1"
+            "positions and values must be finite, and x1 and x2 of cubic-bezier within 0..1"
         }
     }
 }

@@ -33,12 +33,12 @@ pub struct ValidatedProgram {
 pub(crate) struct EventSchedule {
     /// What happens by itself, in the book's order.
     pub timed: Vec<Timed>,
-    /// How many of those there are, each placing's or lamp's counted.
+    /// How many of those there are, each instance's or lamp's counted.
     pub count: usize,
     /// Whose they are, in the order in which they are counted: places among `timed`, and which.
     pub whose: Vec<(u32, u32)>,
     /// For each event, which of those it changes the due moment of: places among `timed`, and whether that of
-    /// all placings or lamps and not only its own.
+    /// all instances or lamps and not only its own.
     pub moves: Vec<Vec<(u32, bool)>>,
     /// What each event does.
     pub events: Vec<EventEffects>,
@@ -52,7 +52,7 @@ pub(crate) struct Timed {
     pub event: EventId,
     /// When it is due.
     pub due: Bytecode,
-    /// Where it begins among all, each placing's or lamp's counted.
+    /// Where it begins among all, each instance's or lamp's counted.
     pub start: usize,
     /// How many there are.
     pub count: u32,
@@ -63,7 +63,7 @@ pub(crate) struct Timed {
 #[derive(Clone, Debug, PartialEq)]
 pub(crate) struct EventEffects {
     pub own: (Bytecode, Vec<usize>),
-    /// The same for what each placing or lamp has, and how many of those there are for each of the event's. Nobody there looks at others of them, and
+    /// The same for what each instance or lamp has, and how many of those there are for each of the event's. Nobody there looks at others of them, and
     /// nobody at what is the book's after it was written: these come first.
     pub each: Vec<(Bytecode, Vec<usize>, u32)>,
 }
@@ -142,7 +142,7 @@ impl std::fmt::Display for Problem {
 impl std::error::Error for Problem {}
 
 impl Program {
-    /// Checks bounds and ranges, and lays every light out for evaluation. All problems are told,
+    /// Checks bounds and ranges, and lays every light out for evaluation. All problems are reported,
     /// not only the first.
     pub fn validate(self) -> Result<ValidatedProgram, Vec<Problem>> {
         let mut analysis = RangeAnalysis::new(&self);
@@ -328,7 +328,7 @@ impl ValidatedProgram {
     }
 
     /// The same program with nothing to be read but these values of it, each a number, as the values of one
-    /// output: for pictures of what is no light. `None` where they cannot be read so.
+    /// output: for pictures of what is not a light. `None` where they cannot be read so.
     pub fn probe(&self, values: &[ExprId]) -> Option<(ValidatedProgram, LightId)> {
         let mut program = self.program.clone();
         program.lights.clear();
@@ -341,7 +341,7 @@ impl ValidatedProgram {
     }
 
     /// The same program with one output more, after all lights, of these values under these names: for pages that show
-    /// what is no light. `None` where they cannot be read so.
+    /// what is not a light. `None` where they cannot be read so.
     pub fn with_output(&self, name: &str, values: &[(String, ExprId)]) -> Option<ValidatedProgram> {
         let mut program = self.program.clone();
         let output = output_of(&program, name, values);

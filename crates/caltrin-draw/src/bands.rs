@@ -1,4 +1,4 @@
-//! What stands above the lanes of a timeline: which mode is at hand, and when sequences play.
+//! What stands above the lanes of a timeline: which mode is active, and when sequences play.
 
 use caltrin_core::ValidatedProgram;
 use caltrin_core::program::ExprId;

@@ -59,7 +59,7 @@ pub(crate) enum Along {
     /// The game's day from midnight to midnight, as the eye would see it: every column gathers what time does
     /// in it while the clock goes as slowly as that of a real day.
     Day,
-    /// What an input is set to, all of its placings or lamps alike, from one value to another; at one
+    /// What an input is set to, all of its instances or lamps alike, from one value to another; at one
     /// moment.
     Input(InputId, f64, f64, Seconds),
 }

@@ -238,7 +238,7 @@ fn fields(
     let (old, new) = (traces(a, first), traces(b, second));
     for (at, (field, name)) in names.iter().enumerate() {
         let Some(to) = others.iter().position(|(_, other)| other == name) else { continue };
-        // What is told of a color is told once, of all its parts.
+        // What is reported of a color is reported once, of all its parts.
         if let Some(color) = name.strip_suffix(".r") {
             let part = |n: usize| Differs::between((&old, at + n), (&new, to + n)).most;
             if (0..3).any(|n| part(n) > 0.0) {
@@ -457,17 +457,15 @@ fn picture(
     let foot = TOP + LANE * drawn.len() as f32;
     page.ruler(options, foot);
     let legend = if drawn.is_empty() {
-        "Nothing that both have gives anything else over this span.".to_owned()
+        "All common lights are identical over this span.".to_owned()
     } else {
         match options.pair {
             Some(_) => format!(
-                "Ribbons: {first} above, {second} below. Lines: {first} quiet, {second} bright, of lamp 0. Bars below: up \
-                 where {second} has more, down where it has less.",
+                "Ribbons: {first} above, {second} below. Curves of lamp 0: {first} dim, {second} bright. Bars: up where {second} is higher, down where it is lower.",
                 first = a.name,
                 second = b.name
             ),
-            None => "Ribbons: the upper before, the lower after. Lines: quiet before, bright after, of lamp 0. Bars \
-                     below: up where there is more than before, down where there is less."
+            None => "Ribbons: before above, after below. Curves of lamp 0: before dim, after bright. Bars: up where the level is higher than before, down where it is lower."
                 .to_owned(),
         }
     };

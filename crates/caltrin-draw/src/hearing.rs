@@ -43,7 +43,7 @@ pub fn hearing(name: &str, heard: &Hearing, advice: &Advice) -> Picture {
     shapes.push(words((24.0, 62.0), 13.5, false, look::QUIET, &about));
     let mut y = TOP;
     let frame = Frame { x: LABELS, y, w: PLOT, h: WAVE };
-    let wave = SoundLane::of("samples", "greatest samples and level".to_owned(), heard, &places);
+    let wave = SoundLane::of("samples", "peak samples and level".to_owned(), heard, &places);
     wave.draw(frame, LABELS, &fonts, &mut shapes);
     let mut x = 24.0;
     for (text, ink) in [("ribbons:", look::QUIET)].into_iter().chain(BANDS) {
@@ -110,13 +110,13 @@ pub fn hearing(name: &str, heard: &Hearing, advice: &Advice) -> Picture {
         let x = x.min(WIDTH - 6.0 - fonts.width(&mark, 12.0, false) / 2.0);
         shapes.push(Shape::words((x, TOP - 11.0), 12.0, false, look::QUIET, Anchor::Middle, mark));
     }
-    let legend = "Levels are parts of the loudest of each lane. Upright lines: onsets or notes, the stronger the brighter.";
+    let legend = "Levels are relative to the maximum of each lane. Vertical lines: onsets or notes, brighter if stronger.";
     shapes.push(words((24.0, y + 22.0), 12.0, false, look::QUIET, legend));
     Picture {
         width: WIDTH as u32,
         height: (y + 36.0) as u32,
         ground: look::GROUND,
-        title: format!("{name}: what is heard in it"),
+        title: format!("{name}: audio analysis"),
         shapes,
         readings: Some(Readings {
             span: (0.0, length),
@@ -142,7 +142,7 @@ fn lanes(heard: &Hearing, advice: &Advice, columns: usize) -> Vec<Lane> {
     let follower = Follower { attack: advice.attack, release: advice.release };
     let mut lanes = vec![Lane {
         name: "level".to_owned(),
-        about: "25 ms, against its loudest".to_owned(),
+        about: "25 ms windows, relative to the maximum".to_owned(),
         ink: look::FOCUS,
         levels: most(&level),
     }];
@@ -167,9 +167,9 @@ fn lanes(heard: &Hearing, advice: &Advice, columns: usize) -> Vec<Lane> {
         let loudest = |measure| heard.measured(measure).into_iter().fold(0.0, f64::max);
         let share = loudest(Measure::Band(band)) / loudest(Measure::Level).max(1e-9);
         let about = match share {
-            0.0 => format!("{lo} to {hi} Hz; nothing there"),
+            0.0 => format!("{lo} to {hi} Hz; silent"),
             share => format!(
-                "{lo} to {hi} Hz; up to {}% of the loudest",
+                "{lo} to {hi} Hz; up to {}% of the maximum",
                 scale::short((share * 1000.0).round() / 10.0)
             ),
         };

@@ -42,7 +42,7 @@ pub(crate) fn short(v: f64) -> String {
     }
 }
 
-/// A number with its unit: a ratio without one is told in percent, `-` stands for a number that has none.
+/// A number with its unit: a ratio without one is reported in percent, `-` stands for a number that has none.
 pub(crate) fn with_unit(v: f64, unit: &str) -> String {
     match unit {
         "" => format!("{}%", short(v * 100.0)),

@@ -879,7 +879,7 @@ impl Sheet {
                 lines.push((words, look::QUIET));
             }
         } else if lane.value.hue.is_some() && (light.kind == LightKind::Output || lane.is_channel) {
-            lines.push(("a color, as it is".to_owned(), look::QUIET));
+            lines.push(("a color".to_owned(), look::QUIET));
         } else if light.kind != LightKind::Output {
             lines.push(("strength left to the game".to_owned(), look::QUIET));
         }

@@ -106,7 +106,7 @@ pub fn terminal(picture: &Picture, options: &TerminalOptions) -> String {
     }
     if count < all {
         let left = format!(
-            "{} of {all} lanes are left out: the terminal has no room for them.",
+            "{} of {all} lanes are omitted because the terminal is too small.",
             all - count
         );
         push_line(&mut out, &fitted(&left, width));
@@ -130,7 +130,7 @@ fn plain_legend(colors: Colors) -> String {
 /// What the marks mean in the colors that there are.
 fn legend(colors: Colors, arrays: bool) -> String {
     let ribbon = about_ribbons(colors);
-    let first = if arrays { ", of an array its first lamp's," } else { "" };
+    let first = if arrays { ", the first lamp of an array," } else { "" };
     format!("Upper line: {ribbon}. Lower line: the mean level{first} and its top.")
 }
 

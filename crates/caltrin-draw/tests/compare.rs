@@ -1,4 +1,4 @@
-//! Comparisons: what changed is told with its figures, and drawn.
+//! Comparisons: what changed is reported with its figures, and drawn.
 
 #[path = "../../caltrin-lang/tests/heard/mod.rs"]
 mod heard;

@@ -1,4 +1,4 @@
-//! Programs as source code, and the proof that the code gives the same bits.
+//! Programs as source code, and the proof that the code gives bit-identical results.
 //!
 //! The way of the data:
 //!

@@ -94,7 +94,7 @@ pub fn file_stem(name: &str, reserved: &[&str]) -> String {
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct FilePrefix(String);
 
-/// Why a text is no prefix.
+/// Why a text is not a prefix.
 #[derive(Clone, Debug, Error, PartialEq, Eq)]
 pub enum PrefixError {
     /// It has other characters, or begins with a digit.

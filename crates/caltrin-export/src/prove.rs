@@ -79,12 +79,12 @@ pub struct Asked {
     pub seed: Seed,
     /// What the game did before with its clock and choices.
     pub acts: [Act; ACTS],
-    /// What the game sets: a number for each part of each input, in all its placings or lamps; also
+    /// What the game sets: a number for each part of each input, in all its instances or lamps; also
     /// beyond bounds, not-a-number and infinities. Other than 0 is on.
     pub inputs: Vec<f64>,
     /// What events are fired with: a number for each part of each value, in their order. Other than 0 is on.
     pub given: Vec<f64>,
-    /// Whether the run goes on from the one before, and does not begin anew.
+    /// Whether the run goes on from the one before, and does not begin again.
     pub goes_on: bool,
 }
 
@@ -137,7 +137,7 @@ pub enum Outcome {
 }
 
 impl Outcome {
-    /// Whether the language was tried and gave the same bits.
+    /// Whether the language was tried and gave bit-identical results.
     pub fn holds(&self) -> bool {
         matches!(self, Outcome::Compared { mismatches: 0, values: 1.., .. })
     }
@@ -356,7 +356,7 @@ fn acts(
 }
 
 /// What the inputs are set to at the `n`-th moment: inside of their bounds, at and beyond their ends,
-/// and what is no number; first as the book has them.
+/// and what is not a number; first as the book has them.
 fn inputs(checked: &ValidatedProgram, n: u32) -> Vec<f64> {
     let mut all = Vec::new();
     for (id, input) in checked.program().given() {
@@ -513,7 +513,7 @@ fn most_given(checked: &ValidatedProgram) -> usize {
     numbers.max().unwrap_or(0)
 }
 
-/// What events are fired with before the `n`-th moment: all sorts, and what is no number.
+/// What events are fired with before the `n`-th moment: all sorts, and what is not a number.
 fn given(checked: &ValidatedProgram, moment: f64, n: u32) -> Vec<f64> {
     // Whether one is on is a number that is one.
     let mut flags = vec![false; most_given(checked)];

@@ -21,7 +21,7 @@ const SIDING: &str = include_str!("../../caltrin/books/siding.caltrin");
 const EVENTS: &str = include_str!("events.caltrin");
 const SCENES: &str = include_str!("scenes.caltrin");
 const MODES: &str = include_str!("modes.caltrin");
-/// The same where each lamp and placing has its own.
+/// The same where each lamp and instance has its own.
 const OWN: &str = include_str!("own.caltrin");
 /// What goes with values that the game sets, with the hour and with moments.
 const LED: &str = include_str!("led.caltrin");

@@ -16,7 +16,7 @@ pub enum Severity {
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Label {
     /// Which text: 0 is the book, others are those that it uses, in the order in which they were read.
-    /// `None` until it is told.
+    /// `None` until it is reported.
     pub source: Option<usize>,
     /// Bytes of the text.
     pub range: Range<usize>,
@@ -29,7 +29,7 @@ pub struct Label {
 pub struct Diagnostic {
     /// How grave.
     pub severity: Severity,
-    /// The stable code of a check; mistakes have none.
+    /// The stable code of a check; errors have none.
     pub code: Option<&'static str>,
     /// What is wrong, in lower case.
     pub message: String,
@@ -40,7 +40,7 @@ pub struct Diagnostic {
 }
 
 impl Diagnostic {
-    /// A mistake at a place.
+    /// An error at a place.
     pub fn error(range: Range<usize>, message: impl Into<String>) -> Self {
         Diagnostic {
             severity: Severity::Error,

@@ -21,7 +21,7 @@ const GAP: &str = "  ";
 /// line ends as on Windows keeps such line ends, and a byte-order mark stays.
 ///
 /// # Errors
-/// The mistakes of form, if there are any: such a book is not touched.
+/// The syntax errors, if there are any: such a book is not touched.
 pub fn format(text: &str) -> Result<String, Vec<Diagnostic>> {
     let parsed = parse(text);
     if !parsed.diagnostics.is_empty() {
@@ -216,7 +216,7 @@ fn shape(words: &[Word<'_>], inside: Option<&str>) -> LineShape {
         (_, SyntaxKind::Name) if named && second.kind == SyntaxKind::Name => {
             LineShape::Named(first.text.to_owned())
         }
-        // What happens in a light is no channel of it.
+        // What happens in a light is not a channel of it.
         (Some(_), SyntaxKind::Name)
             if matches!(first.text, "event" | "switch" | "modes" | "at") =>
         {
@@ -305,7 +305,7 @@ fn cells(words: &[Word<'_>], shape: &LineShape) -> Vec<String> {
     }
 }
 
-/// A channel, its value and the easing; what is no channel is one cell.
+/// A channel, its value and the easing; what is not a channel is one cell.
 fn held(words: &[Word<'_>]) -> Vec<String> {
     let path = words.iter().take_while(|w| {
         w.touches || matches!(w.kind, SyntaxKind::Dot) || std::ptr::eq(*w, &words[0])

@@ -68,7 +68,7 @@ pub(crate) fn number(text: &str) -> Read {
     let value: f64 = plain.parse().map_err(|_| fault(format!("`{text}` is not a number"), None))?;
     if !value.is_finite() {
         return Err(fault(
-            format!("`{text}` is larger than a number can be"),
+            format!("`{text}` is too large for a number"),
             Some("numbers go up to about 1.8e308".to_owned()),
         ));
     }
@@ -93,7 +93,7 @@ pub(crate) fn number(text: &str) -> Read {
     if *name == "K" {
         if !(COLDEST.0..=HOTTEST.0).contains(&value) {
             return Err(fault(
-                format!("`{text}` is no color temperature of a lamp"),
+                format!("`{text}` is not a color temperature of a lamp"),
                 Some(format!("color temperatures go from {COLDEST} to {HOTTEST}")),
             ));
         }
@@ -114,7 +114,7 @@ pub(crate) fn number(text: &str) -> Read {
         _ => value * size,
     };
     if !exact.is_finite() {
-        return Err(fault(format!("`{text}` is larger than a number can be"), None));
+        return Err(fault(format!("`{text}` is too large for a number"), None));
     }
     Ok((Constant::Scalar(exact), *kind))
 }
@@ -212,7 +212,7 @@ pub(crate) fn hour(text: &str) -> Read {
     let parts: Vec<&str> = text.split(':').collect();
     if parts[0].len() == 1 {
         return Err(fault(
-            format!("`{text}` is no hour; hours have two digits"),
+            format!("`{text}` is not an hour; hours have two digits"),
             Some(format!("did you mean `0{text}`?")),
         ));
     }
@@ -221,14 +221,14 @@ pub(crate) fn hour(text: &str) -> Read {
     let seconds = if parts.len() > 2 { value(2) } else { 0 };
     if (hours, minutes, seconds) == (24, 0, 0) {
         return Err(fault(
-            format!("`{text}` is no hour; a day ends where it begins"),
+            format!("`{text}` is not an hour; a day ends at 23:59:59"),
             Some("did you mean `00:00`?".to_owned()),
         ));
     }
     let two_digits = parts.iter().all(|part| part.len() == 2);
     if hours > 23 || minutes > 59 || seconds > 59 || !two_digits {
         return Err(fault(
-            format!("`{text}` is no hour"),
+            format!("`{text}` is not an hour"),
             Some("hours go from `00:00` to `23:59:59`".to_owned()),
         ));
     }

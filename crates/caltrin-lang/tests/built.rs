@@ -1,11 +1,12 @@
-//! A book of all that events drive, and its twin from the builder, give the same bits.
+//! A book of all that events drive, and its twin from the builder, give bit-identical results.
 
 use caltrin_core::build::event::{Replay, Turns, pulse};
 use caltrin_core::build::kinds::{Color, Number, Point};
 use caltrin_core::build::scene::{Group, Pool, Rules, follow, near};
 use caltrin_core::build::script::{Script, base};
 use caltrin_core::build::{
-    Book, Curve, Light, Output, Placing, Value, candelas, held, lumens, meters, number, point, srgb,
+    Book, Curve, Instances, Light, Output, Value, candelas, held, lumens, meters, number, point,
+    srgb,
 };
 use caltrin_core::curve::Easing;
 use caltrin_core::program::{Clock, Constant};
@@ -164,7 +165,7 @@ fn twin() -> ValidatedProgram {
         let fading = candelas(40.0) * (number(1.0) - spark.life()) * spark.kept(&size);
         Light::point("").position(spark.kept(&place)).color(spark.kept(&tint)).intensity(fading)
     });
-    let row = Placing::new("block").many(3);
+    let row = Instances::new("block").many(3);
     let row = row.row(point(0.0, 0.0, 0.0), point(2.0, 0.0, 0.0));
     book.place(row, |cell| {
         let door = cell.event("door");

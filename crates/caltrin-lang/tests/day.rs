@@ -372,12 +372,12 @@ fn the_builder_tells_what_is_wrong_with_a_day() {
     assert_eq!(
         told,
         [
-            "hour: this follows the hour, but the book has no clock",
-            "clock: a day of the game lasts from 1s to 1e7s, found 0s",
-            "window `w`: edges of 03:00 do not fit: there are 01:00 between them",
-            "phase `p.y`: phases stand in the order of the day, each at an hour of its own; midnight is passed once",
-            "sun `s`: a latitude is 95, but must stay in -90..90",
-            "choice `c`: there are 2 to 64 names to choose from, found 1",
+            "hour: this depends on the hour, but the book has no clock",
+            "clock: a day of the game must last 1s to 1e7s, found 0s",
+            "window `w`: transitions of 03:00 do not fit: there are only 01:00 between them",
+            "phase `p.y`: phases must be in the order of the day, with different hours, and pass midnight at most once",
+            "sun `s`: a latitude is 95, but must be within -90..90",
+            "choice `c`: expected 2 to 64 names, found 1",
         ]
     );
 }

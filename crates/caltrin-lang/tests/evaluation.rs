@@ -56,19 +56,19 @@ impl Walker<'_> {
             _ if !here.lamps => key,
             InstanceLevel::Book => key,
             InstanceLevel::Lamp => kernel::lamp_key(key, self.index),
-            // Neighbors in one placing have one number.
-            InstanceLevel::Placing(n) => {
+            // Neighbors in one instance have one number.
+            InstanceLevel::Instance(n) => {
                 kernel::lamp_key(key, self.index / self.light.levels[usize::from(n)].lamps)
             }
         }
     }
 
-    /// Counts placings and lamps down from the outermost.
+    /// Counts instances and lamps down from the outermost.
     fn index_of(&self, scope: InstanceLevel) -> u32 {
         let mut rest = self.index;
         for (n, level) in self.light.levels.iter().enumerate() {
             let at = rest / level.lamps;
-            if scope == InstanceLevel::Placing(n as u8) {
+            if scope == InstanceLevel::Instance(n as u8) {
                 return at;
             }
             rest %= level.lamps;
@@ -137,7 +137,7 @@ impl Walker<'_> {
                 let which = match input.scope {
                     InstanceLevel::Book => 0,
                     InstanceLevel::Lamp => self.index,
-                    InstanceLevel::Placing(n) => {
+                    InstanceLevel::Instance(n) => {
                         self.index / self.light.levels[usize::from(n)].lamps
                     }
                 };
@@ -532,7 +532,7 @@ fn an_input_belongs_to_the_book_each_placing_or_each_lamp() {
     run.set(input("mast.trim"), 3, Constant::Scalar(0.0)).unwrap();
     run.set(input("swell"), 0, Constant::Scalar(0.75)).unwrap();
     assert_eq!(first(&mut run, &book, "quay.glow", 3), [50.0, 150.0, 50.0]);
-    // Both lamps of a placing, and no other placing's.
+    // Both lamps of an instance, and no other instance's.
     assert_eq!(first(&mut run, &book, "quay.cores", 6), [50.0, 50.0, 150.0, 150.0, 50.0, 50.0]);
     assert_eq!(first(&mut run, &book, "lone.glow", 1), [10.0]);
     assert_eq!(first(&mut run, &book, "mast", 4), [10.0, 10.0, 10.0, 0.0]);

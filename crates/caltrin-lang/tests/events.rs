@@ -393,7 +393,7 @@ fn the_game_cannot_fire_what_happens_by_itself_nor_set_what_is_remembered() {
     assert!(set.is_err_and(|why| why.to_string().ends_with("is written by events")));
 }
 
-/// What is told of a book: line, words and message.
+/// What is reported of a book: line, words and message.
 fn told(text: &str) -> String {
     let reading = read(text, "book.caltrin");
     let lines = Lines::of(text);
@@ -437,7 +437,11 @@ light lamp point { intensity 1lm * x }"
 #[test]
 fn circles_among_events_are_told() {
     let text = "lightbook \"C\"\nevent a after 1s from b\nevent b after 1s from a\nlight l point { intensity 1lm * pulse(at a, lasts 1s) }";
-    assert!(told(text).contains("`a` needs itself: `a` needs `b` needs `a`"), "{}", told(text));
+    assert!(
+        told(text).contains("`a` depends on itself: `a` needs `b` needs `a`"),
+        "{}",
+        told(text)
+    );
 }
 
 const HARBOUR: &str = "lightbook \"H\"

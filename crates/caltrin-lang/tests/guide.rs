@@ -20,7 +20,7 @@ fn every_example_of_the_guide_is_a_good_book() {
     let steps = examples(STEPS);
     assert!(all.len() >= 2 && steps.len() >= 10);
     all.extend(steps);
-    // What a shell is told is no book.
+    // What a shell gets is not a book.
     for example in all.into_iter().filter(|example| !example.starts_with("sh\n")) {
         let text = if example.starts_with("lightbook") {
             example

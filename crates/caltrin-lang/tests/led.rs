@@ -167,7 +167,7 @@ fn an_hour_strikes_at_its_moment_each_day() {
     run.listen();
     run.advance(Seconds(150.0));
     let heard: Vec<f64> = run.heard().iter().map(|heard| heard.at.0).collect();
-    // It starts at 06:00: that is no hour that it came to.
+    // It starts at 06:00: that is not an hour that it came to.
     assert_eq!(heard, [12.0, 48.0, 60.0, 96.0, 108.0, 144.0]);
 }
 

@@ -1,4 +1,4 @@
-//! What a designer is told: several mistakes in one go, each with its place and the nearest right
+//! What a designer is reported: several errors in one go, each with its place and the nearest right
 //! thing.
 
 use std::fmt::Write;
@@ -261,7 +261,7 @@ fn what_is_easily_written_wrong_says_what_to_write() {
         ),
         (
             "light a point { value t = drawn(0..1); intensity 1lm * t }",
-            "but this is drawn anew for each run, lamp or placing",
+            "but this is redrawn for each run, lamp or instance",
             "write `signal` instead of `value`",
         ),
         (
@@ -271,7 +271,7 @@ fn what_is_easily_written_wrong_says_what_to_write() {
         ),
         (
             "modes m { a, b; a -> b after 3s }\nevent z at m.b",
-            "`m.b` needs no other name",
+            "`m.b` is already an event",
             "`pulse(at m.b, lasts 1s)`",
         ),
         (
@@ -318,7 +318,7 @@ fn what_is_easily_written_wrong_says_what_to_write() {
             "there is no name `moon`",
             "`moon { age 9 }`",
         ),
-        ("event go\nevent z at go", "`go` needs no other name", "`pulse(at go, lasts 1s)`"),
+        ("event go\nevent z at go", "`go` is already an event", "`pulse(at go, lasts 1s)`"),
         (
             "clock { day 9min; start 12:00 }\nsun { latitude 50deg; date 3 }\nevent dusk at sun.set",
             "not `sun.set`",

@@ -53,7 +53,7 @@ fn notices_say_what_when_and_where() {
     let mut run = Run::new(&checked);
     run.advance(Seconds(2.5));
     run.fire_at(knock, 2, &[]);
-    // What each lamp of the placing does comes first, in their order.
+    // What each lamp of the instance does comes first, in their order.
     let crackle = |lamp: u32, y: f32| said(2.5, "crackle", "row.lamp", lamp, Some([20.0, y, 0.0]));
     assert_eq!(
         taken(&mut run),

@@ -1,4 +1,4 @@
-//! Events, switches and modes of each lamp and placing.
+//! Events, switches and modes of each lamp and instance.
 
 mod book;
 
@@ -43,7 +43,7 @@ fn what_happens_to_one_happens_to_no_other() {
     let all_off = event(&checked, "all_off");
     let mut run = Run::new(&checked);
     assert_eq!(levels(&mut run, "row.lamp"), [1.0; 6]);
-    // Of a placing all lamps hear, and only those.
+    // Of an instance all lamps hear, and only those.
     run.advance(Seconds(1.0));
     run.fire_at(knock, 1, &[Constant::Scalar(3.0)]);
     assert_eq!(levels(&mut run, "row.lamp"), [1.0, 1.0, 113.0, 113.0, 1.0, 1.0]);
@@ -177,6 +177,6 @@ rehearsal r { 1s row[1].knock; 5s end }
     }
     let circle =
         told("lightbook \"P\"\nlight a point { signal x = y; signal y = x; intensity 1lm * x }\n");
-    assert!(circle.contains("`x` needs itself: `x` needs `y` needs `x`"), "{circle}");
+    assert!(circle.contains("`x` depends on itself: `x` needs `y` needs `x`"), "{circle}");
     assert!(!circle.contains("no name"), "{circle}");
 }

@@ -2,7 +2,7 @@
 //! from the builder.
 
 use caltrin_core::build::{
-    Book, Light, Output, Placing, angle, bursts, candelas, drawn, drift, held, held_every,
+    Book, Instances, Light, Output, angle, bursts, candelas, drawn, drift, held, held_every,
     held_softly, kelvin, kelvin_of, kinds, lumens, lux, meters, number, of_numbers, one_of,
     one_of_every, point, rate, rgb, rhythm, select, square, srgb, time, wander, wave,
 };
@@ -263,7 +263,7 @@ output stars[5] { level held(40%..100%, every 200ms..900ms); tint drawn(#ffd9b0,
             .color(one_of_every(ms(400.0)..=Seconds(2.0), [srgb(0xff_00_00), srgb(0x00_ff_00)])),
     );
     let row = (point(0.0, 3.0, 9.0), point(5.0, 0.0, 0.0));
-    twin.place(Placing::new("quay").many(3).row(row.0, row.1), |pair| {
+    twin.place(Instances::new("quay").many(3).row(row.0, row.1), |pair| {
         let flame = pair.signal("flame", held(number(0.5), number(1.0), ms(70.0)..=ms(210.0)));
         pair.light(Light::point("core").intensity(lumens(9.0) * flame.clone()));
         pair.light(
@@ -339,7 +339,7 @@ fn the_builder_tells_what_is_wrong_and_where() {
     assert_eq!(
         told,
         [
-            "curve `short`: a curve needs two stops or more",
+            "curve `short`: a curve needs at least two stops",
             "light `a`, intensity: this can divide by 0: the divisor lies between 0 and 0",
             "light `b`: expected a strength in lx, or a number as a factor, found a strength in cd",
             "light `c`: a lamp's color cannot be black; make its intensity 0 instead",
@@ -474,7 +474,7 @@ light mast[4] point { input trim = 100% in 0%..150%; intensity if open then 10lm
     let mut twin = Book::new("Twin", Seed(5));
     let swell = twin.input::<kinds::Number>("swell", 0.2, 0.0..=1.0);
     let open = twin.plain_input::<kinds::OnOff>("open", true);
-    twin.place(Placing::new("quay").many(3), |quay| {
+    twin.place(Instances::new("quay").many(3), |quay| {
         let draft = quay.input::<kinds::Number>("draft", 0.5, 0.0..=2.0);
         quay.light(Light::point("glow").intensity(lumens(100.0) * draft * swell.clone()));
     });

@@ -47,7 +47,7 @@ proptest! {
         let events = ["begin", "halt", "other"].map(|name| event(&checked, name));
         let mut acts = acts;
         acts.sort_by(|a, b| a.0.total_cmp(&b.0));
-        // What begins anew again while it is still on its way to its first values may jump.
+        // What begins again again while it is still on its way to its first values may jump.
         acts.dedup_by(|later, earlier| later.1 == earlier.1 && later.0 - earlier.0 < 3.5);
         let mut begun = f64::NEG_INFINITY;
         acts.retain(|(at, n)| {
@@ -83,7 +83,7 @@ proptest! {
             }
             last = Some(found);
         }
-        // All is given back, to the bit.
+        // All is given back, bit for bit.
         run.advance(Seconds(60.0));
         prop_assert_eq!(lamp(&mut run, &checked, "a", 0), vec![100.0]);
         prop_assert_eq!(lamp(&mut run, &checked, "c", 0), vec![1.0, 1.0, 1.0]);
@@ -217,7 +217,7 @@ event up when begun is on and s is off
 event down when s is on
 output o = s
 ";
-    // What needs itself is told.
+    // What needs itself is reported.
     let reading = read(text, "book.caltrin");
     assert!(reading.diagnostics.iter().any(|d| d.message.contains("needs itself")));
     // By way of modes, too, each rule waits for the next look.

@@ -426,7 +426,7 @@ fn what_is_amiss_with_a_sound_is_told() {
             "input a = 1s in 1s..2s\noutput y = follow(s, attack a)",
             "must be known when the book is read",
         ),
-        ("output y = follow(s, atack 5ms)", "`follow` takes no `atack`"),
+        ("output y = follow(s, atack 5ms)", "`follow` has no argument `atack`"),
         ("output y = follow(crowd, measure onset)", "`crowd` is live"),
         ("output y = follow(crowd, delay 1s)", "`crowd` is live"),
         ("event hit at s.onsett", "`s` has onset, beat and note"),
@@ -442,7 +442,7 @@ fn what_is_amiss_with_a_sound_is_told() {
             "only one of these and once",
         ),
         ("sound other = \"struck.wav\" { speed 20 }", "the speed of a sound is 20"),
-        ("sound other = \"struck.wav\" { loops; once }", "this is said twice"),
+        ("sound other = \"struck.wav\" { loops; once }", "duplicate line"),
         ("sound other = \"struck.wav\" { rewinds }", "expected `starts at`"),
         ("sound other = 3", "or `live`"),
         ("sound other = live { loops }", "the game plays a live sound"),
@@ -459,7 +459,7 @@ fn what_is_amiss_with_a_sound_is_told() {
         assert!(told.iter().any(|told| told.contains(wanted)), "{line}: {told:#?}");
         assert!(reading.checked.is_none(), "{line}");
     }
-    // What follows a sound that cannot be heard is told nothing more.
+    // What follows a sound that cannot be heard is reported nothing more.
     let told =
         reading("lightbook \"b\"\nsound s = \"gone.wav\"\noutput y = follow(s)\n").diagnostics;
     assert_eq!(told.len(), 1, "{told:#?}");

@@ -32,7 +32,7 @@ output fired = pulse(at rocket, lasts 1ms)
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(48))]
 
-    /// The same by hand: the lowest free place, else the oldest or none; each keeps what it came with.
+    /// The same by hand: the lowest free place, else the oldest or none; each keeps its value.
     #[test]
     fn sparks_take_turns_as_by_hand(
         seed in any::<u32>(),
@@ -44,7 +44,7 @@ proptest! {
         fires.sort_by(|a, b| a.0.total_cmp(&b.0));
         fires.dedup_by(|a, b| a.0 == b.0);
         let mut run = Run::with_seed(&checked, Seed(seed));
-        // When each began, and what it came with; how long it lives is seen.
+        // When each began, and its value; how long it lives is seen.
         let mut hand: [Option<(f64, u32)>; 3] = [None; 3];
         let level = |lamp: &[f32]| lamp.iter().copied().fold(0.0, f32::max);
         for (at, size) in fires {

@@ -1,4 +1,4 @@
-//! Makes the sounds of the books anew: a fog horn, a winch, a bell buoy, rain on a tin roof and a pump as small WAV files,
+//! Makes the sounds of the books again: a fog horn, a winch, a bell buoy, rain on a tin roof and a pump as small WAV files,
 //! a carillon and a waltz as MIDI files. All of them are computed, from sines and drawn numbers, and come out the same each
 //! time.
 //!
@@ -51,7 +51,7 @@ fn horn(rate: u32) -> Vec<f64> {
         .collect()
 }
 
-/// A motor that labours, and the pawl that falls into the teeth of its wheel; it goes round without a seam.
+/// A motor that labours, and the pawl that falls into the teeth of its wheel; it loops without a seam.
 fn winch(rate: u32) -> Vec<f64> {
     let mut noise = Noise(7);
     let mut clack = 0.0;
@@ -127,7 +127,7 @@ fn rain_on_tin(rate: u32) -> Vec<f64> {
     all
 }
 
-/// A pump with two pistons: each thrust thuds, and the valve after it hisses; it goes round without a seam.
+/// A pump with two pistons: each thrust thuds, and the valve after it hisses; it loops without a seam.
 fn pump(rate: u32) -> Vec<f64> {
     let mut noise = Noise(613);
     let (turns, long) = (6.0, 4.4);

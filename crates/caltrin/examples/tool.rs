@@ -1,4 +1,4 @@
-//! What a tool does: lists the lights of a book, writes one number of its text anew and nothing else, and draws the
+//! What a tool does: lists the lights of a book, writes one number of its text again and nothing else, and draws the
 //! timeline of both into memory.
 //!
 //! `cargo run --release -p caltrin --example tool`

@@ -1,4 +1,4 @@
-//! What a named thing of a lightbook is made of, how far it goes, when it comes round, and who uses it.
+//! What a named thing of a lightbook is made of, how far it goes, when it repeats, and who uses it.
 
 use std::collections::BTreeSet;
 
@@ -26,10 +26,10 @@ pub struct Explanation {
     pub parts: Vec<[String; 3]>,
     /// The bounds that it never leaves.
     pub bounds: Option<String>,
-    /// When it comes round again.
+    /// When it repeats again.
     pub period: Option<String>,
     /// How often it changes, and whose it is.
-    pub pace: Option<String>,
+    pub changes: Option<String>,
     /// Who uses it.
     pub users: Vec<String>,
 }
@@ -123,7 +123,7 @@ impl Book<'_> {
                 Subject::Behavior(id) => {
                     names.push((self.program.behavior(*id).name.clone(), *subject));
                 }
-                // What a sequence does over time is no curve of the book.
+                // What a sequence does over time is not a curve of the book.
                 Subject::Curve(id) if self.program.curve(*id).led => {}
                 Subject::Curve(id) => names.push((self.program.curve(*id).title.clone(), *subject)),
                 Subject::Input(id) => names.push((self.program.input(*id).name.clone(), *subject)),
@@ -175,7 +175,7 @@ impl Book<'_> {
         own.next()
     }
 
-    /// What is declared by a name and has values or texts, but is no value itself: phases, the sun, the moon, notices and
+    /// What is declared by a name and has values or texts, but is not a value itself: phases, the sun, the moon, notices and
     /// rehearsals.
     fn declared(&self, name: &str) -> Option<Explanation> {
         let program = self.program;
@@ -257,7 +257,7 @@ impl Book<'_> {
             parts,
             bounds: None,
             period: None,
-            pace: None,
+            changes: None,
             users,
         })
     }
@@ -373,7 +373,7 @@ impl Book<'_> {
             parts,
             bounds,
             period: value.map(|value| self.period(value)),
-            pace: match subject {
+            changes: match subject {
                 Subject::Input(_) => Some("when the game sets it".to_owned()),
                 Subject::Choice(_) => Some("when the game chooses".to_owned()),
                 Subject::Event(_) => None,
@@ -408,12 +408,12 @@ impl Book<'_> {
             parts: group.lights.iter().filter_map(about_one).collect(),
             bounds: None,
             period: None,
-            pace: None,
+            changes: None,
             users: Vec::new(),
         })
     }
 
-    /// Modes, or a sequence: what has parts but is no value itself.
+    /// Modes, or a sequence: what has parts but is not a value itself.
     fn scripted(&self, name: &str) -> Option<Explanation> {
         let signal = |wanted: &str| {
             let found = self.program.signals().find(|(_, signal)| signal.name == wanted);
@@ -453,12 +453,12 @@ impl Book<'_> {
             parts: parts.into_iter().map(about).collect(),
             bounds: None,
             period: None,
-            pace: Some("when something happens".to_owned()),
+            changes: Some("at events".to_owned()),
             users,
         })
     }
 
-    /// Where something of a name stands that is no subject of its own.
+    /// Where something of a name stands that is not a subject of its own.
     fn named(&self, name: &str) -> Option<&SourceNote> {
         self.notes.named.iter().find(|(known, _)| known == name).map(|(_, note)| note)
     }
@@ -655,7 +655,7 @@ impl Book<'_> {
         let pace = match expr.change_rate {
             ChangeRate::Constant => "never: it is constant",
             ChangeRate::Fixed => "never during a run",
-            ChangeRate::Stepwise => "when something happens",
+            ChangeRate::Stepwise => "at events",
             ChangeRate::Flowing => {
                 match (self.goes_with(value, true), self.goes_with(value, false)) {
                     (true, false) => "with the game's clock",
@@ -667,7 +667,7 @@ impl Book<'_> {
         let many = light.is_some_and(|id| self.program.light(id).size != Size::One);
         let whose = match expr.scope {
             InstanceLevel::Lamp if many => "; separate for each lamp",
-            InstanceLevel::Placing(_) => "; separate for each instance",
+            InstanceLevel::Instance(_) => "; separate for each instance",
             InstanceLevel::Book if many => "; shared by all lamps",
             InstanceLevel::Book | InstanceLevel::Lamp => "",
         };

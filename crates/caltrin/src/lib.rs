@@ -1,9 +1,9 @@
 //! Caltrin: gameplay lights written as text, seen on timelines, checked, and handed over as code
-//! that gives the same bits.
+//! that gives bit-identical results.
 //!
 //! This crate is the front door. It opens files and brings the others together:
 //!
-//! 1. [`open`] or [`read`] turns a lightbook into an [`Opened`] with everything that is to be told;
+//! 1. [`open`] or [`read`] turns a lightbook into an [`Opened`] with everything that is to be reported;
 //!    [`core::build`] makes the same programs from Rust.
 //! 2. A [`core::Run`] reads lamps at any moment.
 //! 3. [`draw::sheet()`] shows a program, [`export::export`] hands it over, [`export::prove`] proves it.
@@ -74,7 +74,7 @@ pub struct Opened {
     pub sources: Vec<Source>,
     /// The book's name; empty if it has none.
     pub name: String,
-    /// The program, if there is no mistake in the book.
+    /// The program, if there is no error in the book.
     pub checked: Option<ValidatedProgram>,
     /// Its lines, for comments in exported code.
     pub notes: SourceNotes,
@@ -84,7 +84,7 @@ pub struct Opened {
     pub sounds: Vec<String>,
     /// What the checks found.
     pub findings: Vec<Finding>,
-    /// Everything that is to be told, mistakes and findings, in the order of the text.
+    /// Everything that is to be reported, errors and findings, in the order of the text.
     pub diagnostics: Vec<Diagnostic>,
 }
 
@@ -125,8 +125,8 @@ impl Opened {
             .collect()
     }
 
-    /// The book's own text with one of [`Opened::numbers_of`] written anew, and every other byte as it is. `None` where
-    /// there is no such number. Whether the new one fits is told when the text is read.
+    /// The book's own text with one of [`Opened::numbers_of`] written again, and every other byte as it is. `None` where
+    /// there is no such number. Whether the new one fits is reported when the text is read.
     pub fn with_number(&self, subject: Subject, nth: usize, to: &str) -> Option<String> {
         let mut text = self.sources[0].text.clone();
         text.replace_range(self.numbers_of(subject).get(nth)?.clone(), to);
@@ -145,7 +145,7 @@ pub enum OpenError {
         /// Why not.
         cause: io::Error,
     },
-    /// It is no text.
+    /// It is not a text.
     #[error("`{}` is not a text in UTF-8 (byte {at}); a lightbook is plain text", .path.display())]
     NotText {
         /// The file.
@@ -154,7 +154,7 @@ pub enum OpenError {
         at: usize,
     },
     /// It is far too large.
-    #[error("`{}` is larger than {} MiB; a lightbook is a text written by hand", .path.display(), LARGEST >> 20)]
+    #[error("`{}` is larger than {} MiB", .path.display(), LARGEST >> 20)]
     TooLarge {
         /// The file.
         path: PathBuf,
@@ -178,7 +178,7 @@ pub struct Opening<'a> {
 /// Opens a lightbook's file, reads and checks it.
 ///
 /// # Errors
-/// If the file cannot be read or is no text. Mistakes in the book are no error here; they are in
+/// If the file cannot be read or is not a text. Errors in the book are no error here; they are in
 /// [`Opened::diagnostics`].
 pub fn open(path: &Path) -> Result<Opened, OpenError> {
     open_with(path, Opening::default())
@@ -210,7 +210,7 @@ pub fn open_with(path: &Path, opening: Opening<'_>) -> Result<Opened, OpenError>
 /// Reads a file that is to be a lightbook, without looking at what it says.
 ///
 /// # Errors
-/// If the file cannot be read or is no text.
+/// If the file cannot be read or is not a text.
 pub fn read_text(path: &Path) -> Result<String, OpenError> {
     text_of(path, files::read(path, LARGEST))
 }
@@ -239,14 +239,12 @@ fn library(folder: &Path, name: &str) -> Result<String, String> {
     let given = Path::new(name);
     let plain = given.components().all(|part| matches!(part, Component::Normal(_)));
     if name.is_empty() || name.contains('\\') || !plain {
-        return Err(format!(
-            "`{name}` lies outside of the book's folder; a book uses what is in it"
-        ));
+        return Err(format!("`{name}` is outside the book's folder"));
     }
     let path = folder.join(given);
     let read = files::open_within(folder, given).and_then(|file| files::read_open(&file, LARGEST));
     if read.as_ref().is_err_and(|cause| cause.kind() == io::ErrorKind::CrossesDevices) {
-        return Err(format!("`{name}` leads outside of the book's folder"));
+        return Err(format!("`{name}` is a link to a file outside the book's folder"));
     }
     text_of(&path, read).map_err(|refused| match refused {
         OpenError::Io { cause, .. } if cause.kind() == io::ErrorKind::NotFound => {
@@ -286,7 +284,7 @@ fn file_name(path: &Path) -> String {
 pub fn read(text: &str, file: &str) -> Opened {
     read_with(text, file, &|name| match name {
         STOCK_NAME => Ok(STOCK.to_owned()),
-        name => Err(format!("`{name}` cannot be looked for: this book has no folder")),
+        name => Err(format!("`{name}` cannot be loaded: this book has no folder")),
     })
 }
 
@@ -308,7 +306,7 @@ pub fn read_with(
 /// A sound of the demonstration.
 fn shipped_sound(name: &str, own: &[Band]) -> Result<Arc<Hearing>, String> {
     let Some((_, bytes)) = SOUNDS.iter().find(|(known, _)| *known == name) else {
-        return Err(format!("the sound `{name}` cannot be looked for: this book has no folder"));
+        return Err(format!("the sound `{name}` cannot be loaded: this book has no folder"));
     };
     sound::hear_bytes(bytes, name, own).map(Arc::new).map_err(|fault| fault.to_string())
 }
@@ -327,7 +325,7 @@ pub fn read_with_resources(
     let silence = Silence::of(if told { &reading.sources } else { &[] });
     findings.retain(|finding| {
         let origin = reading.source_map.subject(finding.subject);
-        // What nothing names is told once.
+        // What nothing names is reported once.
         let idle = |origin: &Span| {
             let within = |unused: &Span| {
                 let (unused, found) = (&unused.range, &origin.range);

@@ -10,8 +10,10 @@ use thiserror::Error;
 /// Why a line sets nothing.
 #[derive(Clone, Debug, PartialEq, Error)]
 pub enum SettingError {
-    /// It has no `=`, or its index is no number.
-    #[error("`{0}` sets nothing; write `swell=40%`, or `quay.draft[2]=1.5m` for one of many")]
+    /// It has no `=`, or its index is not a number.
+    #[error(
+        "`{0}` is not a setting; write `swell=40%`, or `quay.draft[2]=1.5m` for one of an array"
+    )]
     Form(String),
     /// There is no such input.
     #[error("there is no input `{name}`{}", help(.near.as_deref(), .any))]
@@ -23,8 +25,8 @@ pub enum SettingError {
         /// Whether the book has any input.
         any: bool,
     },
-    /// What stands after the `=` is no value.
-    #[error("`{text}` is no value: {why}")]
+    /// What stands after the `=` is not a value.
+    #[error("`{text}` is not a value: {why}")]
     Value {
         /// What stands there.
         text: String,
@@ -64,7 +66,7 @@ fn help(near: Option<&str>, any: &bool) -> String {
     }
 }
 
-/// Sets an input of a state as a line says, in the language's units: `name=value` (of each placing or
+/// Sets an input of a state as a line says, in the language's units: `name=value` (of each instance or
 /// lamp, if there is one for each) or `name[index]=value`; or a choice, as if it had been chosen long ago:
 /// `name=option`.
 ///

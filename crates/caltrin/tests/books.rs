@@ -48,14 +48,14 @@ fn what_is_in_one_placing_is_in_step_and_never_with_the_next() {
     let mut same = [0; 3];
     for n in 0..one.len() {
         assert_eq!((one[n].len(), two[n].len()), (4, 12));
-        for placing in 0..4 {
-            // The lamps of one placing are neighbors.
+        for instance in 0..4 {
+            // The lamps of one instance are neighbors.
             for lamp in 0..3 {
-                assert_eq!(two[n][3 * placing + lamp], one[n][placing]);
+                assert_eq!(two[n][3 * instance + lamp], one[n][instance]);
             }
-            same[0] += usize::from(placing > 0 && one[n][placing] == one[n][0]);
-            same[1] += usize::from(own[n][placing] == one[n][placing]);
-            same[2] += usize::from(single[n][0] == one[n][placing]);
+            same[0] += usize::from(instance > 0 && one[n][instance] == one[n][0]);
+            same[1] += usize::from(own[n][instance] == one[n][instance]);
+            same[2] += usize::from(single[n][0] == one[n][instance]);
         }
     }
     assert!(same.iter().all(|n| *n < 10), "{same:?}");

@@ -3,7 +3,7 @@
 use caltrin::check::RULES;
 use caltrin::lang::Severity;
 
-/// The codes that are told of the lines after the book's first.
+/// The codes that are reported of the lines after the book's first.
 fn codes(lines: &str) -> Vec<&'static str> {
     let opened = caltrin::read(&format!("lightbook \"C\"\n{lines}"), "c.caltrin");
     let mistakes: Vec<&String> = opened

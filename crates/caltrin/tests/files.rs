@@ -49,7 +49,7 @@ fn inputs_and_lightbooks_are_never_replaced() {
         }
         assert_eq!(held(&at(name)), text, "{name}");
     }
-    // What is no lightbook, though it speaks of one.
+    // What is not a lightbook, though it speaks of one.
     fs::write(at("notes.svg"), "// lightbook \"A\"\nsomething else").unwrap();
     wrote(&at("notes.svg"), Replaces::Any).unwrap();
     // By whatever way it is reached.

@@ -136,7 +136,7 @@ fn what_cannot_be_heard_is_told_with_its_name() {
         ("nothing.wav", "`nothing.wav`"),
         ("wide.wav", "`wide.wav`"),
         ("noise.ogg", "`noise.ogg`"),
-        ("odd.wav", "`odd.wav` cannot be heard: it has a sample that is no number, at 0.125 s"),
+        ("odd.wav", "`odd.wav` cannot be heard: it has a sample that is not a number, at 0.125 s"),
         ("tune.mid", "`tune.mid`"),
         ("folder.wav", "cannot read the sound `folder.wav`: it is a folder"),
         ("../outside-of-it.wav", "`../outside-of-it.wav` lies outside of the book's folder"),
@@ -154,7 +154,7 @@ fn what_cannot_be_heard_is_told_with_its_name() {
         assert!(told.contains("lies outside"), "{told}");
     }
     fs::remove_file(folder.path().parent().unwrap().join("outside-of-it.wav")).unwrap();
-    // In a book it is told where the sound is named.
+    // In a book it is reported where the sound is named.
     fs::write(at("book.caltrin"), "lightbook \"b\"\nsound s = \"cut.wav\"\noutput y = follow(s)\n")
         .unwrap();
     let opened = caltrin::open(&at("book.caltrin")).unwrap();
@@ -409,7 +409,7 @@ fn a_wav_file_is_read_as_common_readers_do() {
         let heard = hear_bytes(&bytes, "tone.wav", &[]);
         assert_eq!(heard.as_ref().ok(), Some(&wanted), "{name}: {:?}", heard.as_ref().err());
     }
-    // What follows the samples is no part of them.
+    // What follows the samples is not a part of them.
     let tail =
         chunks(None, &[(b"fmt ", format, true), (b"data", data, true), (b"LIST", list, true)]);
     assert_eq!(hear_bytes(&tail, "tone.wav", &[]).unwrap(), wanted);
@@ -419,10 +419,10 @@ fn a_wav_file_is_read_as_common_readers_do() {
 fn a_header_that_makes_no_sense_is_refused_with_its_numbers() {
     let whole = TONES[0].1;
     for (at, with, wanted) in [
-        (24, &[0u8, 0, 0, 0][..], "it has 0 samples a second; a sound has 1,000 to 768,000"),
+        (24, &[0u8, 0, 0, 0][..], "its sample rate is 0 Hz, expected 1,000 to 768,000 Hz"),
         (24, &[0xff, 0xff, 0xff, 0xff], "it has 4294967295 samples a second"),
-        (22, &[0, 0], "it has 0 channels; a sound has 1 to 32"),
-        (22, &[0xe8, 3], "it has 1000 channels; a sound has 1 to 32"),
+        (22, &[0, 0], "it has 0 channels, expected 1 to 32"),
+        (22, &[0xe8, 3], "it has 1000 channels, expected 1 to 32"),
         (34, &[0, 0], "its header gives 0 bits a sample"),
         (32, &[0, 0], "and 0 bytes a frame of 1"),
         (16, &[3, 0, 0, 0], "its format chunk is damaged"),
@@ -473,7 +473,7 @@ fn half_of_a_compressed_sound_is_not_taken_as_the_whole() {
             }
         }
     }
-    // A tag after the last frame is no part of the sound.
+    // A tag after the last frame is not a part of the sound.
     let mut tagged = TONES[3].1.to_vec();
     tagged.extend_from_slice(b"TAG");
     tagged.extend_from_slice(&[0; 125]);

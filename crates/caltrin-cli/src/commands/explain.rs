@@ -52,7 +52,7 @@ pub fn run(arguments: &Arguments) -> Done {
             .collect();
         let all = json!({
             "title": told.title, "place": told.place, "text": told.text, "parts": parts,
-            "bounds": told.bounds, "period": told.period, "pace": told.change_rate, "users": told.users,
+            "bounds": told.bounds, "period": told.period, "changes": told.changes, "users": told.users,
         });
         say(serde_json::to_string_pretty(&all)?)?;
         return Ok(Status::Fine);
@@ -68,7 +68,7 @@ pub fn run(arguments: &Arguments) -> Done {
         say(format!("{lead:10}{name:names$}  {what:whats$}  {place}").trim_end())?;
     }
     for (lead, words) in
-        [("range", &told.bounds), ("repeats", &told.period), ("changes", &told.change_rate)]
+        [("range", &told.bounds), ("repeats", &told.period), ("changes", &told.changes)]
     {
         if let Some(words) = words {
             say(format!("{lead:10}{words}"))?;

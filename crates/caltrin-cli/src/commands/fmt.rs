@@ -68,7 +68,7 @@ pub fn run(arguments: &Arguments) -> Done {
         }
     }
     if unread > 0 {
-        // What was wrong is told.
+        // What was wrong is reported.
         return Err(Failure(String::new(), None));
     }
     if changed == 0 && status == Status::Fine {

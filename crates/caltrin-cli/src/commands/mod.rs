@@ -357,7 +357,7 @@ pub fn lights(checked: &ValidatedProgram, names: &[String]) -> Result<Vec<LightI
     let program = checked.program();
     let mut all = Vec::new();
     for name in names {
-        // The name of a placing stands for all lights in it.
+        // The name of an instance stands for all lights in it.
         let inside = format!("{name}.");
         let meant = |known: &str| known == name || known.starts_with(&inside);
         let found: Vec<LightId> =
@@ -378,7 +378,7 @@ pub fn lights(checked: &ValidatedProgram, names: &[String]) -> Result<Vec<LightI
     Ok(all)
 }
 
-/// The lights of these names, or one lamp of each: `row[2]`, or `quay[2].glow`, counted from 0 through all placings.
+/// The lights of these names, or one lamp of each: `row[2]`, or `quay[2].glow`, counted from 0 through all instances.
 pub fn lamps(
     checked: &ValidatedProgram,
     names: &[String],

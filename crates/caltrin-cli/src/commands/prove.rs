@@ -96,7 +96,7 @@ pub fn outcomes(
     Ok(outcomes)
 }
 
-/// Fine only if every language that was tried gave the same bits.
+/// Fine only if every language that was tried gave bit-identical results.
 pub fn status(outcomes: &Outcomes, strict: bool) -> Status {
     let fine = outcomes.iter().all(|(_, outcome)| match outcome {
         Outcome::NotTried { .. } => !strict,

@@ -1,5 +1,5 @@
 //! The live page's server: it serves the page, the exported JavaScript of the last good book, what is to
-//! be told of the book as it is, and an event for each save. Nothing else, and only to this machine.
+//! be reported of the book as it is, and an event for each save. Nothing else, and only to this machine.
 
 mod about;
 mod sounds;

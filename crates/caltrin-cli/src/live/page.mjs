@@ -91,7 +91,7 @@ function act(made, { at, name, values, index, indices, given, choice, option, ho
 }
 
 /**
- * Takes a run to a moment, with the events that were fired and the inputs that were turned on the way. Going back begins it anew, since the
+ * Takes a run to a moment, with the events that were fired and the inputs that were turned on the way. Going back begins it again, since the
  * run itself undoes nothing.
  */
 function playTo(made, to) {
@@ -113,7 +113,7 @@ const shownHour = (hours) => {
   return [Math.floor(minutes / 60), minutes % 60].map((n) => String(n).padStart(2, "0")).join(":");
 };
 
-/** Begins all pictures anew, after a save, another seed or another input; coarse first. */
+/** Begins all pictures again, after a save, another seed or another input; coarse first. */
 function again() {
   if (!book) return;
   sent = [];
@@ -499,7 +499,7 @@ function buildInputs() {
   );
 }
 
-// A number that goes far beyond 1 is no ratio.
+// A number that goes far beyond 1 is not a ratio.
 const percent = (input) => input.kind === "a number" && Math.max(-input.lo, input.hi) <= 10;
 const words = (input, values) => {
   if (input.kind === "on or off") return values[0] ? "on" : "off";

@@ -414,7 +414,7 @@ export class Place {
     }
   }
 
-  /** What the lamp gave when it was last where it is. Lamps that move are worked out anew, as many in a frame
+  /** What the lamp gave when it was last where it is. Lamps that move are worked out again, as many in a frame
    * as there is time for. */
   kept_share(key, lamp, moving) {
     const kept = this.kept.get(key);

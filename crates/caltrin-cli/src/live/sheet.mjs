@@ -175,7 +175,7 @@ export class Lane extends Sampled {
     this.clear(1);
   }
 
-  /** Begins anew with so many columns. */
+  /** Begins again with so many columns. */
   clear(columns) {
     this.columns = columns;
     this.lamps = this.light.spark ? 1 : Math.min(this.light.lamps, 6);

@@ -1,6 +1,6 @@
 // The sounds of the book, played where the exported code says they are.
 
-/** How far a sound may lie from its place before it is set anew, in seconds; what is less is caught up with. */
+/** How far a sound may lie from its place before it is set again, in seconds; what is less is caught up with. */
 const APART = 0.25;
 
 export class Sounds {
@@ -45,7 +45,7 @@ export class Sounds {
       if (!one.audio) this.fetch(one);
       const { audio } = one;
       if (audio.readyState < 2) continue;
-      // A turn of one that goes round is no speed.
+      // A turn of one that loops is not a speed.
       if (rate > 0.06 && rate < 16) one.rate = rate;
       const late = place - audio.currentTime;
       const wanted = (one.rate ?? 1) * (1 + Math.min(0.1, Math.max(-0.1, late)));

@@ -18,7 +18,7 @@ use crate::validated::{Problem, ValidatedProgram};
 use rustc_hash::FxHashMap;
 
 use super::kinds::{Color, Kind, Scalar};
-use super::light::{Light, Output, Placed, Placing};
+use super::light::{Instances, Light, Output, Placed};
 use super::lower::{Lowering, lower_all, lower_input, nothing};
 use super::scene::Pool;
 use super::script::Scripted;
@@ -190,7 +190,7 @@ impl Book {
         }
     }
 
-    /// A behavior: a recipe whose parameters are told to the [`Recipe`].
+    /// A behavior: a recipe whose parameters are reported to the [`Recipe`].
     pub fn behavior<K: Kind>(
         &mut self,
         name: &str,
@@ -237,11 +237,11 @@ impl Book {
         &mut self,
         light: Light,
         path: &str,
-        placings: &[Size],
+        instances: &[Size],
         at: Option<ExprId>,
     ) {
         let name = format!("{path}{}", light.name);
-        if let Err((channel, error)) = self.lower_light(light, &name, placings, at, None) {
+        if let Err((channel, error)) = self.lower_light(light, &name, instances, at, None) {
             let place = format!("light `{name}`");
             let place = channel.map_or(place.clone(), |channel| format!("{place}, {channel}"));
             self.refuse(&place, error);
@@ -252,11 +252,11 @@ impl Book {
         &mut self,
         light: Light,
         name: &str,
-        placings: &[Size],
+        instances: &[Size],
         at: Option<ExprId>,
         spark: Option<(Sparking, Pool)>,
     ) -> Result<(), (Option<&'static str>, SemanticError)> {
-        let mut owner = Owner::placed(name, light.size, light.seed, placings);
+        let mut owner = Owner::placed(name, light.size, light.seed, instances);
         let mut known = FxHashMap::default();
         let mut driven: Vec<(Channel, Vec<ExprId>)> = Vec::new();
         let mut placed = at;
@@ -270,7 +270,7 @@ impl Book {
             let channel = CHANNELS.iter().find(|known| known.name == *channel);
             driven.extend(channel.map(|channel| (*channel, lowered)));
         }
-        // Where a placing is, its lights are, unless they have no place at all.
+        // Where an instance is, its lights are, unless they have no place at all.
         let position = CHANNELS.iter().find(|channel| channel.name == "position");
         if let (Some(at), Some(position)) = (placed, position)
             && position.lights.contains(&light.kind)
@@ -294,7 +294,7 @@ impl Book {
         for group in &light.groups {
             group.hold(&mut self.builder, &mut driven).map_err(|error| (None, error))?;
         }
-        let array = Array { size: light.size, placings: placings.to_vec(), ball: light.ball };
+        let array = Array { size: light.size, instances: instances.to_vec(), ball: light.ball };
         self.builder
             .define_light(name, light.kind, &array, &driven)
             .map(|_| ())
@@ -320,25 +320,25 @@ impl Book {
         }
     }
 
-    /// Places lights that belong together: `describe` says what lies in each placing. Signals made
-    /// there are each placing's own.
-    pub fn place(&mut self, placing: Placing, describe: impl FnOnce(&mut Placed<'_>)) {
-        self.add_placing(placing, "", &[], None, describe);
+    /// Places lights that belong together: `describe` says what lies in each instance. Signals made
+    /// there are each instance's own.
+    pub fn place(&mut self, instance: Instances, describe: impl FnOnce(&mut Placed<'_>)) {
+        self.add_placing(instance, "", &[], None, describe);
     }
 
     pub(super) fn add_placing(
         &mut self,
-        placing: Placing,
+        instance: Instances,
         path: &str,
         around: &[Size],
         at: Option<ExprId>,
         describe: impl FnOnce(&mut Placed<'_>),
     ) {
-        let path = format!("{path}{}", placing.name);
-        let placings: Vec<Size> = around.iter().copied().chain([placing.size]).collect();
-        let mut owner = Owner::placing(&path, &placings);
+        let path = format!("{path}{}", instance.name);
+        let instances: Vec<Size> = around.iter().copied().chain([instance.size]).collect();
+        let mut owner = Owner::instance(&path, &instances);
         let mut position = at;
-        if let Some(value) = &placing.position {
+        if let Some(value) = &instance.position {
             let mut known = FxHashMap::default();
             let one = [value.clone()];
             let made = lower_all(&mut self.builder, &mut owner, "position", &one, &mut known);
@@ -348,11 +348,11 @@ impl Book {
             });
             match made {
                 Ok(made) => position = Some(made),
-                Err(error) => self.refuse(&format!("placing `{path}`, position"), error),
+                Err(error) => self.refuse(&format!("instance `{path}`, position"), error),
             }
         }
         let path = format!("{path}.");
-        describe(&mut Placed { book: self, path, placings, position, owner });
+        describe(&mut Placed { book: self, path, instances, position, owner });
     }
 
     /// The program as far as it could be made, not validated, and what was refused.

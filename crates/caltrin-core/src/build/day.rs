@@ -83,7 +83,7 @@ impl Alternate {
         found.map_or_else(|| number(0.0), |n| make(Tree::Made(self.of.weights[n])))
     }
 
-    /// Whether one of the names is at hand.
+    /// Whether one of the names is active.
     pub fn is(&self, name: &str) -> Value<OnOff> {
         let found = self.of.names.iter().position(|known| known == name);
         found.map_or_else(|| super::on_off(false), |n| make(Tree::Made(self.of.at_hand[n])))
@@ -391,7 +391,7 @@ impl Book {
     /// The moon of a sun, so many days after it was new; opposite the sun where no age is given.
     pub fn moon(&mut self, name: &str, sun: &Sun, age: Option<Value<Number>>) -> Moon {
         let age = age.map(|age| self.known(name, &age)).transpose();
-        // What is wrong with the sun was told.
+        // What is wrong with the sun was reported.
         let Some(sky) = &sun.sky else { return Moon { sky: None } };
         match age.and_then(|age| self.builder.define_moon(name, sky, age)) {
             Ok(sky) => Moon { sky: Some(sky) },

@@ -112,7 +112,7 @@ impl Book {
     /// An event that happens some time after another, or after the start of the run.
     pub fn event_after(&mut self, name: &str, time: Seconds, from: Option<Event>) -> Event {
         let from = match from {
-            // One that was refused is told already.
+            // One that was refused is reported already.
             Some(Event { id: None }) => return Event { id: None },
             from => from.and_then(Event::id),
         };

@@ -1,4 +1,4 @@
-//! Lights, outputs and placings in the making.
+//! Lights, outputs and instances in the making.
 
 use std::ops::RangeInclusive;
 
@@ -200,21 +200,21 @@ impl Output {
     }
 }
 
-/// Placings of a fitting: how many, and where.
+/// Instances of a fitting: how many, and where.
 #[derive(Debug)]
-pub struct Placing {
+pub struct Instances {
     pub(super) name: String,
     pub(super) size: Size,
     pub(super) position: Option<Node>,
 }
 
-impl Placing {
-    /// One placing.
+impl Instances {
+    /// One instance.
     pub fn new(name: &str) -> Self {
-        Placing { name: name.to_owned(), size: Size::One, position: None }
+        Instances { name: name.to_owned(), size: Size::One, position: None }
     }
 
-    /// That many placings.
+    /// That many instances.
     pub fn many(mut self, count: u32) -> Self {
         self.size = Size::Many(count);
         self
@@ -232,18 +232,18 @@ impl Placing {
     }
 }
 
-/// Inside of a placing.
+/// Inside of an instance.
 #[derive(Debug)]
 pub struct Placed<'b> {
     pub(super) book: &'b mut Book,
     pub(super) path: String,
-    pub(super) placings: Vec<Size>,
+    pub(super) instances: Vec<Size>,
     pub(super) position: Option<ExprId>,
     pub(super) owner: Owner,
 }
 
 impl Placed<'_> {
-    /// A signal of each placing: all its lights that use it are in step, and no other placing's.
+    /// A signal of each instance: all its lights that use it are in step, and no other instance's.
     pub fn signal<K: Kind>(&mut self, name: &str, value: Value<K>) -> Value<K> {
         let mut known = FxHashMap::default();
         let one = [value.node.clone()];
@@ -259,7 +259,7 @@ impl Placed<'_> {
         }
     }
 
-    /// An input of each placing, kept within bounds.
+    /// An input of each instance, kept within bounds.
     pub fn input<K: Scalar>(
         &mut self,
         name: &str,
@@ -270,18 +270,18 @@ impl Placed<'_> {
         self.book.add_input(&self.owner, &self.path, name, Constant::Scalar(default), ends)
     }
 
-    /// An input of each placing without bounds of its own: a color, a point, on or off.
+    /// An input of each instance without bounds of its own: a color, a point, on or off.
     pub fn plain_input<K: Kind>(&mut self, name: &str, default: K::Stop) -> Value<K> {
         self.book.add_input(&self.owner, &self.path, name, K::constant(default), None)
     }
 
-    /// An event of each placing that the game fires.
+    /// An event of each instance that the game fires.
     pub fn event(&mut self, name: &str) -> Event {
         let full = self.owner.own(name);
         self.at_home(&full, |book, _| book.builder.define_event(&full))
     }
 
-    /// An event of each placing that happens again and again, each time after a time between these two, each at its own
+    /// An event of each instance that happens again and again, each time after a time between these two, each at its own
     /// moments.
     pub fn event_every(&mut self, name: &str, shortest: Seconds, longest: Seconds) -> Event {
         let full = self.owner.own(name);
@@ -295,7 +295,7 @@ impl Placed<'_> {
         made
     }
 
-    /// A switch of each placing.
+    /// A switch of each instance.
     pub fn switch(&mut self, name: &str, turns: Turns) -> Switch {
         let full = self.owner.own(name);
         match self.book.builder.at_home(&self.owner) {
@@ -324,14 +324,14 @@ impl Placed<'_> {
         self.book.event_of(name, made)
     }
 
-    /// Adds a light to each placing. Its position counts from the placing's.
+    /// Adds a light to each instance. Its position counts from the instance's.
     pub fn light(&mut self, light: Light) {
-        self.book.add_light(light, &self.path, &self.placings, self.position);
+        self.book.add_light(light, &self.path, &self.instances, self.position);
     }
 
-    /// Places lights inside of each placing.
-    pub fn place(&mut self, placing: Placing, describe: impl FnOnce(&mut Placed<'_>)) {
-        let (path, placings) = (self.path.clone(), self.placings.clone());
-        self.book.add_placing(placing, &path, &placings, self.position, describe);
+    /// Places lights inside of each instance.
+    pub fn place(&mut self, instance: Instances, describe: impl FnOnce(&mut Placed<'_>)) {
+        let (path, instances) = (self.path.clone(), self.instances.clone());
+        self.book.add_placing(instance, &path, &instances, self.position, describe);
     }
 }

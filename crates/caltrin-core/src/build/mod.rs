@@ -45,7 +45,7 @@ use crate::pure::Pure;
 use crate::quantity::{Degrees, Hertz, Kelvin, Seconds};
 
 pub use book::{Book, Refusal};
-pub use light::{Light, Output, Placed, Placing};
+pub use light::{Instances, Light, Output, Placed};
 
 /// The kinds of values as types.
 pub mod kinds {
@@ -153,7 +153,7 @@ enum Tree {
     HourIn(Node, Node, Node),
     /// A value for each alternative.
     Pick(Rc<Alternatives>, Vec<Node>),
-    /// Made already: a signal of a placing.
+    /// Made already: a signal of an instance.
     Made(ExprId),
     Call(BehaviorId, String, Vec<Option<Node>>),
     Named(String, Node),
@@ -161,7 +161,7 @@ enum Tree {
     Input(String, Constant, AnyKind, Option<[f64; 2]>),
 }
 
-/// A function of the language, with what of it is no operand.
+/// A function of the language, with what of it is not an operand.
 #[derive(Clone, Copy, Debug)]
 enum Function {
     /// Bounds, shortest and longest time.
@@ -499,7 +499,7 @@ impl<K: Kind> Value<K> {
         function(Function::Stepped, [self.node, every.node])
     }
 
-    /// Another value for the lamp (or placing) of this index.
+    /// Another value for the lamp (or instance) of this index.
     pub fn except(self, index: u32, odd: Self) -> Self {
         function(Function::Except(index), [odd.node, self.node])
     }
@@ -683,7 +683,7 @@ pub struct Call<'a, K> {
 }
 
 impl<K: Kind> Call<'_, K> {
-    /// Gives a parameter another value. One that the behavior does not have is told by
+    /// Gives a parameter another value. One that the behavior does not have is reported by
     /// [`Book::check`].
     pub fn with<A: Kind>(mut self, parameter: &str, value: Value<A>) -> Self {
         match self.behavior.parameters.iter().position(|name| name == parameter) {

@@ -43,7 +43,7 @@ enum Why {
 }
 
 impl Rules {
-    /// Of these modes; the first is at hand at the start.
+    /// Of these modes; the first is active at the start.
     pub fn of(modes: &[&str]) -> Self {
         let modes = modes.iter().map(|mode| (*mode).to_owned()).collect();
         Rules { modes, lines: Vec::new() }
@@ -301,7 +301,7 @@ impl Book {
                 let from = line.from.as_ref().map(find).transpose()?;
                 let to = find(&line.to)?;
                 let cause = match &line.why {
-                    // One that was refused is told already.
+                    // One that was refused is reported already.
                     Why::At(None) => continue,
                     Why::At(Some(event)) => Cause::At(*event),
                     Why::When(is, lasts) => {
@@ -330,7 +330,7 @@ impl Book {
         }
     }
 
-    /// Tells the game when something happens, with one of some texts by chance; from a lamp of a light, or from
+    /// Reports the game when something happens, with one of some texts by chance; from a lamp of a light, or from
     /// nowhere where its name is empty.
     pub fn send(&mut self, at: &[Event], name: &str, texts: &[&str], (from, lamp): (&str, u32)) {
         let events: Vec<EventId> = at.iter().filter_map(|event| event.id()).collect();

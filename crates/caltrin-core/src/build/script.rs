@@ -46,7 +46,7 @@ impl Script {
         Script { at, again: Again::Ignore, stops: None, leads: Vec::new(), marks: Vec::new() }
     }
 
-    /// Started while it plays it begins anew, from the levels that are on then; else it goes on.
+    /// Started while it plays it begins again, from the levels that are on then; else it goes on.
     pub fn restarting(mut self) -> Self {
         self.again = Again::Restart;
         self

@@ -143,7 +143,7 @@ impl Book {
         [above, below]: [Option<f64>; 2],
     ) -> Event {
         match sound.id {
-            // One that was refused is told already.
+            // One that was refused is reported already.
             None => Event::refused(),
             Some(id) => {
                 let made = self.builder.define_at_marks(name, id, which, [above, below]);

@@ -127,7 +127,7 @@ impl Layout<'_> {
             return key;
         }
         let share = match site.scope {
-            InstanceLevel::Placing(_) => self.light.share(site.scope),
+            InstanceLevel::Instance(_) => self.light.share(site.scope),
             InstanceLevel::Lamp | InstanceLevel::Book => Share::LAMP,
         };
         self.place(Instruction::LampKey(key, share.lamps), &[key])

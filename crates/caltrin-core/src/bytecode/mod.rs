@@ -3,7 +3,7 @@
 //! A lane is a lamp of an array at one moment, or one lamp at one of many moments. Steps that do
 //! not differ between the lanes are computed once and spread; the others run as plain loops over a
 //! block, which compilers turn into vector code. The arithmetic is the kernel's, step by step, so a
-//! block of one and a block of many give the same bits.
+//! block of one and a block of many give bit-identical results.
 
 mod compile;
 mod step;
@@ -173,7 +173,7 @@ impl Bytecode {
         Bytecode { instructions: layout.instructions, outputs }
     }
 
-    /// Of values that belong to no light, but to the book or to each placing or lamp.
+    /// Of values that belong to no light, but to the book or to each instance or lamp.
     pub(crate) fn of_values(program: &Program, home: &EventOwner, values: &[ExprId]) -> Bytecode {
         let drives = values.iter().map(|value| {
             let kind = program.expr(*value).kind;
@@ -282,7 +282,7 @@ impl Scratch {
     }
 }
 
-/// How many numbers an input has, all of its placings or lamps together.
+/// How many numbers an input has, all of its instances or lamps together.
 pub(crate) fn slots(input: &Input) -> u32 {
     input.kind.width() as u32 * input.count()
 }

@@ -23,7 +23,7 @@ fn select(condition: f64, then: f64, otherwise: f64) -> f64 {
 }
 
 /// Computes one step for the first `n` lanes. It is compiled twice, plainly and for processors that do
-/// four doubles at once: the same operations in the same order, so the same bits.
+/// four doubles at once: the same operations in the same order, so bit-identical results.
 #[multiversion::multiversion(targets("x86_64+avx2"))]
 pub(super) fn step(
     step: Instruction,

@@ -81,15 +81,15 @@ impl Field {
         match self {
             Field::Intensity => fact("intensity", Takes::Strength, None, Unit, ""),
             Field::Color => fact("color", Takes::Only(Kind::Color, "a color such as `#ffc37a` or `2100K`"), None, Plain, "linear Rec. 709"),
-            Field::ReachInner => fact("reach_inner", LENGTH, Some(("the inner reach", 0.0, 1e6)), Unit, "full up to here"),
-            Field::ReachOuter => fact("reach_outer", LENGTH, Some(("the outer reach", 1e-3, 1e6)), Unit, "none from here on"),
-            Field::ConeInner => fact("cone_inner", ANGLE, Some(("the inner cone", 0.0, 180.0)), Unit, "full angle, full up to here"),
+            Field::ReachInner => fact("reach_inner", LENGTH, Some(("the inner reach", 0.0, 1e6)), Unit, "full light up to this distance"),
+            Field::ReachOuter => fact("reach_outer", LENGTH, Some(("the outer reach", 1e-3, 1e6)), Unit, "no light from this distance on"),
+            Field::ConeInner => fact("cone_inner", ANGLE, Some(("the inner cone", 0.0, 180.0)), Unit, "full angle, full light inside"),
             Field::ConeOuter => fact("cone_outer", ANGLE, Some(("the outer cone", 1e-3, 180.0)), Unit, "full angle, none from here on"),
-            Field::Falloff => fact("falloff", Takes::Only(Kind::Number, "a number; `2` is the inverse square"), Some(("the falloff", 0.0, 16.0)), Plain, "power of the distance, 2 is the inverse square"),
+            Field::Falloff => fact("falloff", Takes::Only(Kind::Number, "a number; `2` is the inverse square"), Some(("the falloff", 0.0, 16.0)), Plain, "exponent of the distance, 2 is the inverse square"),
             Field::Position => fact("position", Takes::Only(Kind::Point, "a point such as `(0m, 6m, 0m)`"), None, Unit, ""),
             Field::Offset => fact("offset", Takes::Only(Kind::Point, "a displacement such as `wander(radius 3cm, rate 4Hz)`"), None, Unit, "added to the position"),
             Field::Aim => fact("aim", Takes::Only(Kind::Point, "a direction such as `(0m, -1m, 0m)`"), None, Plain, "direction, of length 1"),
-            Field::Shadows => fact("shadows", Takes::Only(Kind::OnOff, "on or off"), None, Plain, "whether it casts shadows"),
+            Field::Shadows => fact("shadows", Takes::Only(Kind::OnOff, "on or off"), None, Plain, "whether the lamp casts shadows"),
             Field::Named(_) => fact("value", Takes::Any, None, Unit, ""),
         }
     }

@@ -94,10 +94,10 @@ impl Drive {
     }
 }
 
-/// A level of an array within arrays: a placing of a fitting that has lamps, or placings, in it.
+/// A level of an array within arrays: an instance of a fitting that has lamps, or instances, in it.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Level {
-    /// How many placings there are side by side.
+    /// How many instances there are side by side.
     pub size: Size,
     /// How many lamps of this light lie in each.
     pub lamps: u32,
@@ -126,10 +126,10 @@ pub struct Light {
     pub name: String,
     /// What kind of lamp.
     pub kind: LightKind,
-    /// How many, in all placings together.
+    /// How many, in all instances together.
     pub size: Size,
-    /// The placings that it lies in, outermost first; none for a light of the book itself. The lamps
-    /// of one placing are neighbors.
+    /// The instances that it lies in, outermost first; none for a light of the book itself. The lamps
+    /// of one instance are neighbors.
     pub levels: Vec<Level>,
     /// What is driven, in the order of [`super::CHANNELS`].
     pub drives: Vec<Drive>,
@@ -224,7 +224,7 @@ impl Light {
             Size::Open => None,
         };
         match scope {
-            InstanceLevel::Placing(n) => {
+            InstanceLevel::Instance(n) => {
                 let level = self.levels.get(usize::from(n)).copied();
                 let level = level.unwrap_or(Level { size: Size::One, lamps: 1 });
                 Share { lamps: level.lamps, of: if n == 0 { None } else { many(level.size) } }

@@ -82,9 +82,9 @@ pub struct Sound {
     pub file: String,
     /// What it is like.
     pub hearing: Arc<Hearing>,
-    /// Whether it goes round.
+    /// Whether it loops.
     pub loops: bool,
-    /// How far it has come, in seconds from its start; of one that goes round within the turn at hand.
+    /// How far it has come, in seconds from its start; of one that loops within the current turn.
     pub place: ExprId,
     /// Whether it plays, where that is not always so.
     pub plays: Option<ExprId>,
@@ -104,7 +104,7 @@ pub struct Signal {
 /// A value that the game sets while it runs; a knob that the designer leaves open until it does.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Input {
-    /// The book's name for it; in a placing or light with that one's name in front, as in
+    /// The book's name for it; in an instance or light with that one's name in front, as in
     /// `quay.draft`.
     pub name: String,
     /// The kind of its value, in the units that the space gives out.
@@ -113,11 +113,11 @@ pub struct Input {
     pub default: Constant,
     /// The bounds that what the game sets is kept within, each part of a color or point alike.
     pub bounds: Interval,
-    /// Whether there is one, or one for each placing or lamp.
+    /// Whether there is one, or one for each instance or lamp.
     pub size: Size,
-    /// The placings that they lie in, outermost first.
+    /// The instances that they lie in, outermost first.
     pub levels: Vec<Level>,
-    /// Whose it is: the book's, a placing's or a lamp's.
+    /// Whose it is: the book's, an instance's or a lamp's.
     pub scope: InstanceLevel,
     /// What it means, where events write it and not the game: what a run remembers of them.
     pub kept: Option<&'static str>,
@@ -138,7 +138,7 @@ impl Input {
 pub struct Choice {
     /// The book's name for it.
     pub name: String,
-    /// The names of its options, two or more; the first is at hand until the game chooses.
+    /// The names of its options, two or more; the first is active until the game chooses.
     pub options: Vec<String>,
     /// How long it takes to go from one to the next; 0 for at once.
     pub over: Seconds,
@@ -165,12 +165,12 @@ pub struct Event {
     pub due: Option<ExprId>,
     /// What it changes. All of it is looked at before any of it is written.
     pub writes: Vec<Write>,
-    /// Whose it is: there is one for each placing or lamp where it is theirs.
+    /// Whose it is: there is one for each instance or lamp where it is theirs.
     pub home: EventOwner,
 }
 
 impl Event {
-    /// Its name, with the index where each placing or lamp has its own: `mast[3].fault`
+    /// Its name, with the index where each instance or lamp has its own: `mast[3].fault`
     pub fn name_at(&self, index: u32) -> String {
         match (self.home.many(), self.name.rsplit_once('.')) {
             (Some(_), Some((of, own))) => format!("{of}[{index}].{own}"),
@@ -178,7 +178,7 @@ impl Event {
         }
     }
 
-    /// What it writes for each placing or lamp: whose that is, and which writes. What lies deeper comes first: it
+    /// What it writes for each instance or lamp: whose that is, and which writes. What lies deeper comes first: it
     /// may look at what is around it.
     pub fn spread(&self) -> Vec<(&EventOwner, Vec<usize>)> {
         let mut found: Vec<(&EventOwner, Vec<usize>)> = Vec::new();
@@ -194,14 +194,14 @@ impl Event {
     }
 }
 
-/// Whose something is that happens: the book's, or each placing's or lamp's own.
+/// Whose something is that happens: the book's, or each instance's or lamp's own.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct EventOwner {
-    /// How many there are, in all placings together.
+    /// How many there are, in all instances together.
     pub size: Size,
-    /// The placings that they lie in, outermost first.
+    /// The instances that they lie in, outermost first.
     pub levels: Vec<Level>,
-    /// The book's, a placing's or a lamp's.
+    /// The book's, an instance's or a lamp's.
     pub scope: InstanceLevel,
 }
 
@@ -223,9 +223,9 @@ impl EventOwner {
         }
     }
 
-    /// Whether it is a placing that others lie in.
+    /// Whether it is an instance that others lie in.
     pub fn is_around(&self, others: &EventOwner) -> bool {
-        let InstanceLevel::Placing(n) = self.scope else {
+        let InstanceLevel::Instance(n) = self.scope else {
             return self.scope == InstanceLevel::Book;
         };
         let depth = usize::from(n) + 1;
@@ -306,7 +306,7 @@ pub struct Write {
     pub when: Option<ExprId>,
     /// What is written, and its value at the moment of the event.
     pub sets: Vec<(InputId, ExprId)>,
-    /// Where an event of the book writes what each placing or lamp has: whose it is.
+    /// Where an event of the book writes what each instance or lamp has: whose it is.
     pub each: Option<EventOwner>,
     /// The notice that is sent then.
     pub sends: Option<Sends>,
@@ -321,7 +321,7 @@ pub struct Sends {
     pub line: u32,
     /// Which of its texts comes with it.
     pub text: ExprId,
-    /// From which lamp or placing; `None` for the one to which it happens.
+    /// From which lamp or instance; `None` for the one to which it happens.
     pub lamp: Option<u32>,
 }
 
@@ -346,7 +346,7 @@ pub struct Notice {
     pub name: String,
     /// What comes with it: one of these by chance, never the same twice in a row. None for nothing.
     pub texts: Vec<String>,
-    /// The light or placing that it comes from; empty for none.
+    /// The light or instance that it comes from; empty for none.
     pub from: String,
 }
 
@@ -360,7 +360,7 @@ pub const MOST_TEXTS: usize = 64;
 pub const MOST_NOTICES: usize = 1000;
 
 impl Notice {
-    /// One number for a notice: which line sends it, which of its texts, and from which lamp or placing.
+    /// One number for a notice: which line sends it, which of its texts, and from which lamp or instance.
     pub fn packed(line: u32, text: f64, lamp: u32) -> f64 {
         (f64::from(line) * MOST_TEXTS as f64 + text) * Self::LAMPS + f64::from(lamp)
     }

@@ -37,7 +37,7 @@ impl Constant {
 pub struct Site {
     /// Told apart from every other place.
     pub place: u32,
-    /// Whether all share one chance, or each placing or lamp has its own.
+    /// Whether all share one chance, or each instance or lamp has its own.
     pub scope: InstanceLevel,
 }
 
@@ -112,13 +112,13 @@ pub enum Op {
     Now,
     /// What the game's clock shows: the run's, at whatever moment it is looked at.
     Clock(Dial),
-    /// The index, from 0, of the lamp in its array, or of the placing in its own.
+    /// The index, from 0, of the lamp in its array, or of the instance in its own.
     Index(InstanceLevel),
     /// A parameter of the behavior that this expression stands in.
     Parameter(usize),
     /// A signal's value.
     Signal(SignalId),
-    /// What the game has set an input to: of the book, of this placing, or of this lamp.
+    /// What the game has set an input to: of the book, of this instance, or of this lamp.
     Input(InputId),
     /// Whether the game has chosen this option, counted from 0.
     IsChosen(ChoiceId, u32),

@@ -22,10 +22,10 @@ impl Which {
 /// Something that the game does.
 #[derive(Clone, Debug, PartialEq)]
 pub enum Deed {
-    /// It fires an event, that of these placings or lamps, with these values in their order; those that are left out
+    /// It fires an event, that of these instances or lamps, with these values in their order; those that are left out
     /// are at their defaults.
     Fire(EventId, Which, Vec<Option<Constant>>),
-    /// It sets an input: that of these placings or lamps.
+    /// It sets an input: that of these instances or lamps.
     Set(InputId, Which, Constant),
     /// It makes a choice, counted from 0.
     Choose(ChoiceId, u32),

@@ -88,13 +88,13 @@ impl ProgramBuilder {
     ) -> Result<(ExprId, ExprId), SemanticError> {
         let unit = Interval { lo: 0.0, hi: 1.0 };
         let (seen, was) = self.keep(
-            (format!("{name}.seen"), "whether the condition held"),
+            (format!("{name}.seen"), "whether the condition was true"),
             Kind::OnOff,
             Constant::OnOff(false),
             unit,
         );
         let (since, since_value) =
-            self.keep_moment((format!("{name}.since"), "s, when that became so"));
+            self.keep_moment((format!("{name}.since"), "s, when that became true"));
         let (now, was_not, is_not) = (self.now(), self.not(was)?, self.not(is)?);
         let (begins, ends) = (self.and(is, was_not)?, self.and(is_not, was)?);
         let differs = self.or(begins, ends)?;
@@ -106,7 +106,7 @@ impl ProgramBuilder {
             // The first look is at the start of the run.
             let bounds = Interval { lo: -LAST_MOMENT, hi: LAST_MOMENT };
             let (looked, looked_value) = self.keep(
-                (format!("{name}.looked"), "s, when it was looked at"),
+                (format!("{name}.looked"), "s, when it was last sampled"),
                 Kind::Time,
                 Constant::Scalar(-1e-3),
                 bounds,
@@ -168,7 +168,7 @@ impl ProgramBuilder {
             self.by_hour.insert(id, HourCause::Condition(condition.is, again));
         }
         let (armed, is_armed) = self.keep(
-            (format!("{name}.armed"), "whether it can happen"),
+            (format!("{name}.armed"), "whether it is armed"),
             Kind::OnOff,
             Constant::OnOff(false),
             Interval { lo: 0.0, hi: 1.0 },

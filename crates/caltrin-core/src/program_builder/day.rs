@@ -62,7 +62,7 @@ pub struct Alternatives {
     pub names: Vec<String>,
     /// How much each counts, 0 to 1; all together 1.
     pub weights: Vec<ExprId>,
-    /// Whether it is the one at hand.
+    /// Whether it is the current one.
     pub at_hand: Vec<ExprId>,
 }
 
@@ -356,7 +356,7 @@ impl ProgramBuilder {
     }
 
     /// A blend of a value for each alternative by how much each counts; colors in OKLab. On or off is
-    /// that of the one at hand.
+    /// that of the current one.
     pub fn pick(&mut self, of: &Alternatives, values: &[ExprId]) -> Result<ExprId, SemanticError> {
         let first = *values.first().ok_or(SemanticError::NotFinite)?;
         let kind = self.kind(first);

@@ -19,7 +19,7 @@ use super::{
 };
 
 impl ProgramBuilder {
-    /// Defines an input of the owner's, and gives its value: one for the book, each placing or each
+    /// Defines an input of the owner's, and gives its value: one for the book, each instance or each
     /// lamp. What can be ordered has a range that the game's values are kept
     /// in; colors stay in 0..1, points within a thousand kilometers.
     pub fn define_input(

@@ -23,7 +23,7 @@ pub const LONGEST: f64 = 1e6;
 pub const MOST_EVENTS: usize = 1000;
 
 /// What a value of an event is, in words.
-const GIVEN: &str = "what it came with last";
+const GIVEN: &str = "its latest value";
 
 /// A line of a switch: what turns it, which way, and how.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -41,7 +41,7 @@ pub struct Turned {
 /// What a curve that plays at an event does when that happens again meanwhile.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 pub enum Replay {
-    /// It begins anew.
+    /// It begins again.
     #[default]
     Restart,
     /// It goes on to its end.
@@ -111,7 +111,7 @@ impl ProgramBuilder {
             return Err(SemanticError::TooManyInputs(MOST_SLOTS));
         }
         let (last, last_value) =
-            self.keep_moment((format!("{name}.last"), "s, when it happened last"));
+            self.keep_moment((format!("{name}.last"), "s, when it last occurred"));
         let id = EventId(self.program.events.len() as u32);
         let now = self.now();
         let writes = vec![Write::own(None, vec![(last, now)])];
@@ -124,7 +124,7 @@ impl ProgramBuilder {
         Ok((id, last_value))
     }
 
-    /// From now on what happens, and what is remembered of it, is the owner's: each placing or lamp has its own.
+    /// From now on what happens, and what is remembered of it, is the owner's: each instance or lamp has its own.
     /// Gives whose it was before, to go back to with [`ProgramBuilder::go_home`].
     pub fn at_home(&mut self, owner: &Owner) -> Result<EventOwner, SemanticError> {
         let (size, levels) = owner.array.laid_out()?;
@@ -160,7 +160,7 @@ impl ProgramBuilder {
         Ok(())
     }
 
-    /// A value that all share, or each placing or lamp its own.
+    /// A value that all share, or each instance or lamp its own.
     pub(super) fn share(
         &mut self,
         name: &str,
@@ -230,7 +230,7 @@ impl ProgramBuilder {
         Ok(v)
     }
 
-    /// Defines an event that happens some time after another, counted anew when that happens again meanwhile;
+    /// Defines an event that happens some time after another, counted again when that happens again meanwhile;
     /// or after the start of the run.
     pub fn define_after(
         &mut self,
@@ -257,7 +257,7 @@ impl ProgramBuilder {
     }
 
     /// Defines an event that happens again and again, each time after a time between these two; counted from another
-    /// event where one is given, anew when that happens again.
+    /// event where one is given, again when that happens again.
     pub fn define_every(
         &mut self,
         name: &str,
@@ -272,7 +272,7 @@ impl ProgramBuilder {
         let bounds = Interval { lo: 0.0, hi: 4e9 };
         let start = Constant::Scalar(0.0);
         let (count, counted) = self.keep(
-            (format!("{name}.count"), "how often it has happened"),
+            (format!("{name}.count"), "number of occurrences"),
             Kind::Number,
             start,
             bounds,
@@ -383,7 +383,7 @@ impl ProgramBuilder {
                 let (mut sets, mut sum) = (Vec::with_capacity(MOST_PLAYS), before);
                 let mut later = self.now();
                 for n in 0..MOST_PLAYS {
-                    let means = "s, when one of the last few began";
+                    let means = "s, when one of the latest few began";
                     let (start, start_value) =
                         self.keep_moment((format!("{title}.start{n}"), means));
                     sets.push((start, later));
@@ -437,15 +437,15 @@ impl ProgramBuilder {
         let unit = Interval { lo: 0.0, hi: 1.0 };
         let start = f64::from(u8::from(starts));
         let (on, is_on) = self.keep(
-            (format!("{name}.on"), "whether it is on, or on its way there"),
+            (format!("{name}.on"), "whether it is on or turning on"),
             Kind::OnOff,
             Constant::OnOff(starts),
             unit,
         );
         let (since, since_value) =
-            self.keep_moment((format!("{name}.since"), "s, when it was turned"));
+            self.keep_moment((format!("{name}.since"), "s, when it last changed"));
         let (from, from_value) = self.keep(
-            (format!("{name}.from"), "how far it was on then"),
+            (format!("{name}.from"), "its level at that time"),
             Kind::Number,
             Constant::Scalar(start),
             unit,
@@ -465,7 +465,7 @@ impl ProgramBuilder {
         let way = (most > 1).then(|| {
             let bounds = Interval { lo: 0.0, hi: most as f64 - 1.0 };
             self.keep(
-                (format!("{name}.way"), "which of its fades it takes"),
+                (format!("{name}.way"), "the index of its current fade"),
                 Kind::Number,
                 Constant::Scalar(0.0),
                 bounds,

@@ -56,7 +56,7 @@ impl ProgramBuilder {
     fn home_of(&mut self, owner: &Owner, value: ExprId) -> Result<EventOwner, SemanticError> {
         match self.program.expr(value).scope {
             InstanceLevel::Book => Ok(self.go_home(EventOwner::BOOK)),
-            InstanceLevel::Placing(_) | InstanceLevel::Lamp => self.at_home(owner),
+            InstanceLevel::Instance(_) | InstanceLevel::Lamp => self.at_home(owner),
         }
     }
 
@@ -71,12 +71,13 @@ impl ProgramBuilder {
     ) -> Result<ExprId, SemanticError> {
         let kind = self.kind(value);
         let (kept, kept_value) = self.keep(
-            (format!("{name}.value"), "what it was at its last change"),
+            (format!("{name}.value"), "its value at the last change"),
             kind,
             Constant::Scalar(first),
             bounds,
         );
-        let (since, since_value) = self.keep_moment((format!("{name}.since"), "s, when that was"));
+        let (since, since_value) =
+            self.keep_moment((format!("{name}.since"), "s, when that occurred"));
         let before_all = self.number(BEFORE_ALL, Kind::Time)?;
         let begun = self.above(since_value, before_all)?;
         let last = Last { value: kept_value, since: since_value, begun };
@@ -112,7 +113,7 @@ impl ProgramBuilder {
         }
         let home = self.home_of(owner, value)?;
         let (name, kind) = (Self::title(place), self.kind(value));
-        let means = "what was reached then";
+        let means = "the level reached at that time";
         let (from, from_value) =
             self.keep((format!("{name}.from"), means), kind, Constant::Scalar(bounds.lo), bounds);
         let made = self.remember(&name, value, (bounds, bounds.lo), |builder, last| {
@@ -155,7 +156,7 @@ impl ProgramBuilder {
         let name = Self::title(place);
         let times = Interval { lo: -LAST_MOMENT, hi: LAST_MOMENT };
         let (at, at_value) = self.keep(
-            (format!("{name}.at"), "s, how far time had come then"),
+            (format!("{name}.at"), "s, its scaled time at that moment"),
             Kind::Time,
             Constant::Scalar(0.0),
             times,
@@ -215,7 +216,7 @@ impl ProgramBuilder {
         let Some(left) = left else { return Ok(described.last_value) };
         let name = format!("{}.origin", described.name);
         let home = self.go_home(described.home.clone());
-        let (origin, value) = self.keep_moment((name, "s, since when it counts"));
+        let (origin, value) = self.keep_moment((name, "s, when that was measured"));
         let none = self.number(0.0, Kind::Number)?;
         let counts = self.above(left, none)?;
         let (faded, now) = (self.not(counts)?, self.now());

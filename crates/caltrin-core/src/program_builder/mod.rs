@@ -81,7 +81,7 @@ pub struct ProgramBuilder {
     /// The names of all lights and inputs.
     names: FxHashSet<String>,
     depths: Vec<u32>,
-    /// What the calls of each behavior unfold into: at the moment at hand, and at another one, where
+    /// What the calls of each behavior unfold into: at the current moment, and at another one, where
     /// the signals that it uses are made again.
     behavior_costs: Vec<[u64; 2]>,
     /// What each signal unfolds into at another moment.
@@ -272,7 +272,7 @@ impl ProgramBuilder {
     }
 
     /// How many steps expressions unfold into. Each is made once, and so is a signal for all who use it,
-    /// but a behavior anew for each call; at `another` moment everything is made again.
+    /// but a behavior again for each call; at `another` moment everything is made again.
     fn unfolded(&self, roots: impl IntoIterator<Item = ExprId>, another: bool) -> u64 {
         let mut open: Vec<ExprId> = roots.into_iter().collect();
         let (mut seen, mut signals) = (FxHashSet::default(), FxHashSet::default());
@@ -427,7 +427,7 @@ impl ProgramBuilder {
         self.push(Op::Now, Kind::Time, ChangeRate::Flowing, InstanceLevel::Book, false)
     }
 
-    /// The index of the lamp in its array or, where there is none, of the innermost placing in its.
+    /// The index of the lamp in its array or, where there is none, of the innermost instance in its.
     pub fn index(&mut self, owner: &Owner) -> Result<ExprId, SemanticError> {
         let scope = owner.indexed.last().ok_or(SemanticError::NoArray)?;
         Ok(self.push(Op::Index(*scope), Kind::Number, ChangeRate::Fixed, *scope, false))

@@ -46,7 +46,7 @@ pub enum Cause {
 /// What modes give.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Modes {
-    /// How much each counts, and which is at hand: what is to be picked from.
+    /// How much each counts, and which is active: what is to be picked from.
     pub alternatives: Alternatives,
     /// The signals of how much each counts.
     pub weights: Vec<SignalId>,
@@ -63,7 +63,7 @@ struct Kept {
 }
 
 impl ProgramBuilder {
-    /// Defines modes; the first is at hand at the start.
+    /// Defines modes; the first is active at the start.
     pub fn define_modes(
         &mut self,
         name: &str,
@@ -93,7 +93,7 @@ impl ProgramBuilder {
         self.note_clip(name, rules.iter().map(|rule| rule.easing));
         let last = Interval { lo: 0.0, hi: modes.len() as f64 - 1.0 };
         let (at_hand, at_hand_value) = self.keep(
-            (format!("{name}.mode"), "which mode is at hand, counted from 0"),
+            (format!("{name}.mode"), "the active mode, counted from 0"),
             Kind::Number,
             Constant::Scalar(0.0),
             last,
@@ -115,7 +115,7 @@ impl ProgramBuilder {
         let way = (ways.len() > 1).then(|| {
             let bounds = Interval { lo: 0.0, hi: ways.len() as f64 - 1.0 };
             self.keep(
-                (format!("{name}.way"), "which of its crossfades it takes"),
+                (format!("{name}.way"), "the index of its current crossfade"),
                 Kind::Number,
                 Constant::Scalar(0.0),
                 bounds,
@@ -134,7 +134,7 @@ impl ProgramBuilder {
                 None => target,
                 Some((goes_on, u)) => {
                     let (from, from_value) = self.keep(
-                        (format!("{name}.from_{mode}"), "how much it counted then"),
+                        (format!("{name}.from_{mode}"), "its weight at that time"),
                         Kind::Number,
                         Constant::Scalar(start),
                         unit,

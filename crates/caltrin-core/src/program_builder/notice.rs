@@ -10,7 +10,7 @@ use crate::program::{
 };
 use crate::semantic_error::SemanticError;
 
-/// Which lamp or placing a notice comes from.
+/// Which lamp or instance a notice comes from.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Sender {
     /// Its own: the one to which it happens.
@@ -65,13 +65,13 @@ impl ProgramBuilder {
     ) -> Result<(ExprId, Vec<(InputId, ExprId)>), SemanticError> {
         let most = count as f64;
         let (last, last_value) = self.keep(
-            (format!("{name}.text"), "which of its texts came last"),
+            (format!("{name}.text"), "the index of its latest text"),
             Kind::Number,
             Constant::Scalar(most),
             Interval { lo: 0.0, hi: most },
         );
         let (sent, sent_value) = self.keep(
-            (format!("{name}.sent"), "how often it was sent"),
+            (format!("{name}.sent"), "number of times sent"),
             Kind::Number,
             Constant::Scalar(0.0),
             Interval { lo: 0.0, hi: 4e9 },
@@ -127,16 +127,16 @@ impl ProgramBuilder {
             builder.keep((format!("notice.{name}"), means), kind, Constant::Scalar(0.0), bounds).0
         };
         let moments = keep(self, "moments", "s, when each was sent", Kind::Time, LAST_MOMENT);
-        let packed = keep(self, "packed", "what it was, packed", Kind::Number, 1e12);
+        let packed = keep(self, "packed", "the packed notice", Kind::Number, 1e12);
         let positions = {
             let bounds = Interval { lo: -f64::from(f32::MAX), hi: f64::from(f32::MAX) };
-            let what = ("notice.positions".to_owned(), "where its lamp was then");
+            let what = ("notice.positions".to_owned(), "the position of its lamp at that time");
             self.keep(what, Kind::Point, Constant::Vector([0.0; 3]), bounds).0
         };
         self.go_home(EventOwner::BOOK);
-        let first = keep(self, "first", "where the oldest one stands", Kind::Number, 31.0);
-        let count = keep(self, "count", "how many wait to be taken", Kind::Number, 32.0);
-        let dropped = keep(self, "dropped", "how many there was no room for", Kind::Number, 4e9);
+        let first = keep(self, "first", "the index of the oldest", Kind::Number, 31.0);
+        let count = keep(self, "count", "number of queued notices", Kind::Number, 32.0);
+        let dropped = keep(self, "dropped", "number of dropped notices", Kind::Number, 4e9);
         self.program.queue = Some(Queue { moments, packed, positions, first, count, dropped });
         self.go_home(home);
     }

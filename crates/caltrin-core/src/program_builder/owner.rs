@@ -15,7 +15,7 @@ pub struct Owner {
     pub(super) scope: InstanceLevel,
     /// The arrays that it lies in, its own last.
     pub(super) array: Array,
-    /// Whether an index of each scope can be asked for, from the outermost placing to the lamp.
+    /// Whether an index of each scope can be asked for, from the outermost instance to the lamp.
     pub(super) indexed: Vec<InstanceLevel>,
     pub(super) ordinals: FxHashMap<String, u32>,
     pub(super) parameters: Vec<(String, Kind)>,
@@ -54,37 +54,37 @@ impl Owner {
         Owner::placed(name, size, pinned, &[])
     }
 
-    /// For a light that lies in placings of these sizes, outermost first; a seed of its own pins the
-    /// chance within each placing.
-    pub fn placed(name: &str, size: Size, pinned: Option<u32>, placings: &[Size]) -> Self {
+    /// For a light that lies in instances of these sizes, outermost first; a seed of its own pins the
+    /// chance within each instance.
+    pub fn placed(name: &str, size: Size, pinned: Option<u32>, instances: &[Size]) -> Self {
         let around = name.rfind('.').map_or("", |dot| &name[..=dot]);
         let path = pinned.map_or_else(|| name.to_owned(), |seed| format!("{around}#{seed}"));
-        let mut indexed = Self::placings(placings);
+        let mut indexed = Self::instances(instances);
         if size != Size::One {
             indexed.push(InstanceLevel::Lamp);
         }
-        let array = Array { size, placings: placings.to_vec(), ball: None };
+        let array = Array { size, instances: instances.to_vec(), ball: None };
         let within = format!("{name}.");
         Owner { within, array, ..Owner::new(path, InstanceLevel::Lamp, indexed) }
     }
 
-    /// For what belongs to each placing of a fitting, `placings` deep.
-    pub fn placing(path: &str, placings: &[Size]) -> Self {
-        let scope = placings
+    /// For what belongs to each instance of a fitting, `instances` deep.
+    pub fn instance(path: &str, instances: &[Size]) -> Self {
+        let scope = instances
             .len()
             .checked_sub(1)
-            .map_or(InstanceLevel::Book, |n| InstanceLevel::Placing(n as u8));
-        let array = Array { size: Size::One, placings: placings.to_vec(), ball: None };
+            .map_or(InstanceLevel::Book, |n| InstanceLevel::Instance(n as u8));
+        let array = Array { size: Size::One, instances: instances.to_vec(), ball: None };
         let within = format!("{path}.");
-        Owner { within, array, ..Owner::new(path.to_owned(), scope, Self::placings(placings)) }
+        Owner { within, array, ..Owner::new(path.to_owned(), scope, Self::instances(instances)) }
     }
 
-    pub(super) fn placings(sizes: &[Size]) -> Vec<InstanceLevel> {
+    pub(super) fn instances(sizes: &[Size]) -> Vec<InstanceLevel> {
         let many = sizes.iter().enumerate().filter(|(_, size)| **size != Size::One);
-        many.map(|(n, _)| InstanceLevel::Placing(n as u8)).collect()
+        many.map(|(n, _)| InstanceLevel::Instance(n as u8)).collect()
     }
 
-    /// For the body of a behavior. Its parameters are told with [`crate::program_builder::ProgramBuilder::parameter`].
+    /// For the body of a behavior. Its parameters are reported with [`crate::program_builder::ProgramBuilder::parameter`].
     pub fn behavior(name: &str) -> Self {
         Owner::new(name.to_owned(), InstanceLevel::Lamp, Vec::new())
     }
@@ -113,13 +113,13 @@ impl Owner {
 #[derive(Clone, Debug)]
 pub struct Use(pub(super) String);
 
-/// How many lamps a light has, and in which placings they lie.
+/// How many lamps a light has, and in which instances they lie.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Array {
-    /// Its own array; in a fitting that of one placing.
+    /// Its own array; in a fitting that of one instance.
     pub size: Size,
-    /// The sizes of the placings that it lies in, outermost first.
-    pub placings: Vec<Size>,
+    /// The sizes of the instances that it lies in, outermost first.
+    pub instances: Vec<Size>,
     /// The radius, in meters, that is stated for its offset.
     pub ball: Option<f64>,
 }
@@ -127,7 +127,7 @@ pub struct Array {
 impl Array {
     /// Of the book itself.
     pub fn of(size: Size) -> Self {
-        Array { size, placings: Vec::new(), ball: None }
+        Array { size, instances: Vec::new(), ball: None }
     }
 
     /// All lamps together, and the levels that they lie in.
@@ -135,9 +135,9 @@ impl Array {
         let mut lamps = 1u64;
         let mut open = false;
         let mut levels = Vec::new();
-        let all: Vec<Size> = self.placings.iter().chain([&self.size]).copied().collect();
+        let all: Vec<Size> = self.instances.iter().chain([&self.size]).copied().collect();
         for (n, size) in all.iter().enumerate().rev() {
-            if n < self.placings.len() {
+            if n < self.instances.len() {
                 levels.push(Level { size: *size, lamps: lamps as u32 });
             }
             match size {

@@ -20,7 +20,7 @@ pub enum Again {
     /// It goes on.
     #[default]
     Ignore,
-    /// It begins anew, from the levels that are on then.
+    /// It begins again, from the levels that are on then.
     Restart,
 }
 
@@ -49,7 +49,7 @@ pub struct Sequence {
     started: ExprId,
     /// When it was stopped last, and how long it takes then.
     stopped: Option<(ExprId, Seconds, Easing)>,
-    /// How far it was when it began anew, and how much it held then.
+    /// How far it was when it began again, and how much it held then.
     left: Option<(ExprId, Option<ExprId>)>,
     /// How far it is, in seconds; below 0 where it has never been started.
     at: ExprId,
@@ -96,12 +96,11 @@ impl ProgramBuilder {
         name: &str,
         scene: &Timeline,
     ) -> Result<Sequence, SemanticError> {
-        let (started, start) =
-            self.keep_moment((format!("{name}.started"), "s, when it was started"));
+        let (started, start) = self.keep_moment((format!("{name}.started"), "s, when it started"));
         let stop = scene.stops.as_ref().map(|(_, over, easing)| {
             // Before the moment that stands for never having been started.
             let kept = self.keep(
-                (format!("{name}.stopped"), "s, when it was stopped"),
+                (format!("{name}.stopped"), "s, when it stopped"),
                 Kind::Time,
                 Constant::Scalar(-1.25 * NEVER),
                 Interval { lo: -1.25 * NEVER, hi: LAST_MOMENT },
@@ -110,14 +109,14 @@ impl ProgramBuilder {
         });
         let left = (scene.again == Again::Restart || scene.keeps).then(|| {
             let left = self.keep(
-                (format!("{name}.left"), "s, how far it was when it began anew"),
+                (format!("{name}.left"), "s, its position when it restarted"),
                 Kind::Time,
                 Constant::Scalar(0.0),
                 Interval { lo: -1.0, hi: 2.0 * NEVER },
             );
             let held = stop.is_some().then(|| {
                 self.keep(
-                    (format!("{name}.held"), "how much it held then"),
+                    (format!("{name}.held"), "how much it held at that time"),
                     Kind::Number,
                     Constant::Scalar(1.0),
                     Interval { lo: 0.0, hi: 1.0 },
@@ -279,7 +278,7 @@ impl ProgramBuilder {
         let first = layer.stops.first().ok_or(SemanticError::NotFinite)?.at;
         let mut under = base;
         if let Some((left, held)) = sequence.left.filter(|_| first.0 > 0.0) {
-            // Begun anew, it comes from where it was.
+            // Begun again, it comes from where it was.
             let mut before = self.led(layer, base, left, held)?;
             if let Some(holds) = sequence.holds.filter(|_| self.kind(base) != Kind::OnOff) {
                 before = self.lerp(base, before, holds, false)?;

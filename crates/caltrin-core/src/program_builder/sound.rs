@@ -70,7 +70,7 @@ pub(super) struct FileTape {
     loops: bool,
     /// Whether it waits for an event at the start of a run.
     waits: bool,
-    /// Seconds from its start on, turns of one that goes round added up.
+    /// Seconds from its start on, turns of one that loops added up.
     place: ExprId,
     plays: Option<ExprId>,
     /// Where it was when that was written last, since when it has gone on, and how fast.
@@ -179,15 +179,15 @@ impl ProgramBuilder {
         }
         let times = Interval { lo: -LAST_MOMENT, hi: LAST_MOMENT };
         let start = Constant::Scalar(0.0);
-        let means = (format!("{name}.at"), "s, where it was then");
+        let means = (format!("{name}.at"), "s, its position at that time");
         let (at, at_value) = self.keep(means, Kind::Time, start, times);
-        let means = (format!("{name}.since"), "s, when it was there");
+        let means = (format!("{name}.since"), "s, when it was at that position");
         let (since, since_value) = self.keep(means, Kind::Time, start, times);
         (playback.at, playback.since) = (at_value, since_value);
         let rate = (!steady).then(|| {
             let bounds = Interval { lo: -1.0, hi: FASTEST };
             let means =
-                (format!("{name}.rate"), "how fast it has gone since; below 0 until that is known");
+                (format!("{name}.rate"), "its speed since then; negative until it is known");
             self.keep(means, Kind::Number, Constant::Scalar(-1.0), bounds)
         });
         if let Some((_, rate)) = rate {
@@ -266,7 +266,7 @@ impl ProgramBuilder {
         }
     }
 
-    /// A place of a sound that goes round, within its turn.
+    /// A place of a sound that loops, within its turn.
     fn wrapped(&mut self, place: ExprId, length: Seconds) -> Result<ExprId, SemanticError> {
         let length = self.number(length.0, Kind::Time)?;
         self.derived(Op::Looped(Turn::Loop, Start::Together, place, length), Kind::Time)
@@ -389,7 +389,7 @@ impl ProgramBuilder {
         };
         let name = format!("{}.from", Self::title(place));
         let unit = Interval { lo: 0.0, hi: 1.0 };
-        let means = (name, "how much there was when the sound was started, stopped or set");
+        let means = (name, "the level when the sound was started, stopped or set");
         let (from, from_value) = self.keep(means, Kind::Number, Constant::Scalar(0.0), unit);
         let (now, release) = (self.now(), self.number(release.0, Kind::Time)?);
         let passed = self.subtract(now, changed)?;
@@ -577,7 +577,7 @@ impl ProgramBuilder {
         let table = self.table_of(&format!("{name}_places"), Entries::Numbers(places));
         let times = Interval { lo: -LAST_MOMENT - 1.0, hi: NEVER };
         let (passed, passed_value) = self.keep(
-            (format!("{name}.passed"), "s, the place in the sound after which the next one lies"),
+            (format!("{name}.passed"), "s, the position in the sound after which the next one is"),
             Kind::Time,
             Constant::Scalar(-BEFORE),
             times,
@@ -590,7 +590,7 @@ impl ProgramBuilder {
         let mut turned: Option<InputId> = None;
         if playback.loops {
             let bounds = Interval { lo: 0.0, hi: 4e9 };
-            let means = (format!("{name}.turn"), "how often the sound has come round");
+            let means = (format!("{name}.turn"), "number of loops so far");
             let (turn, turn_value) = self.keep(means, Kind::Number, Constant::Scalar(0.0), bounds);
             let one = self.number(1.0, Kind::Number)?;
             let most = self.number(bounds.hi, Kind::Number)?;

@@ -51,7 +51,7 @@ impl ProgramBuilder {
         let around = self.go_home(home.clone());
         let (born, born_value) = self.keep_moment((format!("{name}.born"), "s, when it began"));
         let (length, length_value) = self.keep(
-            (format!("{name}.length"), "s, how long it lives"),
+            (format!("{name}.length"), "s, its lifetime"),
             Kind::Time,
             Constant::Scalar(ends[0]),
             Interval { lo: ends[0], hi: ends[1] },
@@ -84,7 +84,7 @@ impl ProgramBuilder {
         let scope = spark.home.scope;
         let name = format!("{}.{own}", spark.name);
         let around = self.go_home(spark.home.clone());
-        let means = "what it came with";
+        let means = "its value";
         let (kept, read) = self.keep((name, means), input.kind, input.default, input.bounds);
         self.input_slots += (input.kind.width() as u64 - 1) * u64::from(spark.home.count());
         self.go_home(around);
@@ -112,7 +112,7 @@ impl ProgramBuilder {
         self.program.sparks.push(Spark { name: name.clone(), born, length, oldest });
         let bounds = Interval { lo: 0.0, hi: 4e9 };
         let (count, counted) = self.keep(
-            (format!("{name}.count"), "how often its event has happened"),
+            (format!("{name}.count"), "number of occurrences of its event"),
             Kind::Number,
             Constant::Scalar(0.0),
             bounds,

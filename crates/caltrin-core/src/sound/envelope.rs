@@ -60,7 +60,7 @@ impl Follower {
         targets.iter().map(next).collect()
     }
 
-    /// The level at which a sound that goes round for ever comes to its start.
+    /// The level at which a sound that loops for ever comes to its start.
     pub fn round(self, targets: &[f64], length: Seconds) -> f64 {
         let Some((last, others)) = targets.split_last() else { return 0.0 };
         let part = length.0 - others.len() as f64 / f64::from(STEPS);
@@ -167,7 +167,7 @@ impl Envelope {
     }
 
     /// Where the level becomes greater than a threshold: not where it is so from the start, and again only after it
-    /// was below `again` (or not above the threshold, without). A sound that goes round is looked at on a later turn.
+    /// was below `again` (or not above the threshold, without). A sound that loops is looked at on a later turn.
     pub fn crossings(&self, above: f64, again: Option<f64>, playing: Playing) -> Vec<Crossing> {
         let turns = if playing == Playing::Once { 1 } else { 2 };
         let back = |level: f64| again.map_or(level <= above, |again| level < again);

@@ -12,14 +12,14 @@ pub struct Listener {
     channels: usize,
     /// How many samples of each channel have come.
     heard: u64,
-    /// How many of them belong to the step at hand.
+    /// How many of them belong to the current step.
     in_step: u64,
     /// Where that step ends.
     step_end: u64,
-    /// Of the step at hand, by channel: the sum of squares, and the greatest.
+    /// Of the current step, by channel: the sum of squares, and the greatest.
     sums: Vec<f64>,
     tops: Vec<f32>,
-    /// The samples at hand, by channel.
+    /// The samples current, by channel.
     apart: Vec<Vec<f32>>,
     hearing: Hearing,
     spectra: Spectra,
@@ -58,7 +58,7 @@ impl Listener {
     /// Hears samples, channel after channel in each frame; full is 1.
     ///
     /// # Errors
-    /// If one is no finite number, or there are too many of them.
+    /// If one is not a finite number, or there are too many of them.
     pub fn hear(&mut self, samples: &[f32]) -> Result<(), SoundFault> {
         // All are looked at without a branch; where one is amiss it is looked for.
         let whole = samples.iter().fold(true, |whole, v| whole & v.is_finite());

@@ -32,7 +32,7 @@ pub const SPECTRA: u32 = STEPS / STEPS_A_SPECTRUM as u32;
 /// How many steps one spectrum counts for; its window lies around the middle of them.
 pub const STEPS_A_SPECTRUM: usize = 3;
 
-/// How many steps the level is taken over (RMS): 25 ms, half of them before the step at hand.
+/// How many steps the level is taken over (RMS): 25 ms, half of them before the current step.
 pub const LEVEL_STEPS: usize = 6;
 
 /// Longest sound: places in tables have 24 bits.
@@ -54,13 +54,13 @@ pub enum SoundFault {
     #[error("it has no samples")]
     Empty,
     /// Too many channels, or none.
-    #[error("it has {0} channels; a sound has 1 to {MOST_CHANNELS}")]
+    #[error("it has {0} channels, expected 1 to {MOST_CHANNELS}")]
     Channels(usize),
     /// A rate that no sound has.
-    #[error("it has {0} samples a second; a sound has 1,000 to 768,000")]
+    #[error("its sample rate is {0} Hz, expected 1,000 to 768,000 Hz")]
     Rate(u32),
-    /// A sample that is no finite number.
-    #[error("it has a sample that is no number, at {:.3} s", .0.0)]
+    /// A sample that is not a finite number.
+    #[error("it has a sample that is not a number, at {:.3} s", .0.0)]
     NoNumber(Seconds),
     /// It goes on for too long.
     #[error("it is longer than 70 minutes")]
@@ -156,9 +156,9 @@ impl Cut {
     pub fn message(self, file: &str, readable: Seconds) -> String {
         let rest = match self.missing {
             Some(missing) => format!("{missing:.2} s are missing"),
-            None => "then the file breaks off".to_owned(),
+            None => "the rest is missing".to_owned(),
         };
-        format!("`{file}` is cut short: {:.2} s can be read, {rest}", readable.0)
+        format!("`{file}` is truncated: {:.2} s can be read, {rest}", readable.0)
     }
 }
 

@@ -154,7 +154,7 @@ pub struct PlaceView {
     shown: Shown,
 }
 
-/// What there is to be told of what is shown.
+/// What there is to be reported of what is shown.
 #[derive(Clone, Debug, Default)]
 struct Shown {
     lamps: usize,
@@ -331,7 +331,7 @@ impl PlaceView {
             [] => "at no moment".to_owned(),
         };
         let bright = match self.each {
-            true => "exposure: each fitted by itself".to_owned(),
+            true => "exposure: fitted for each moment".to_owned(),
             false => format!("exposure: {} lx at 80%{}", scale::short(self.bright()), self.fitted),
         };
         let about = format!(
@@ -344,12 +344,11 @@ impl PlaceView {
 
     fn legend(&self) -> String {
         let mut words = format!(
-            "Light of {} {} as glTF's punctual lights fall off, with shadows; shown as \
-             1 - e^(-light x exposure), then sRGB.",
+            "Light of {} {} with the falloff of glTF's punctual lights, and shadows; shown as 1 - e^(-light x exposure), in sRGB.",
             self.shown.lamps,
             if self.shown.lamps == 1 { "lamp" } else { "lamps" }
         );
-        words += " The ground lies at height 0.";
+        words += " The ground is at height 0.";
         if self.shown.factors {
             words += &format!(
                 " A factor of 1 is drawn as {FACTOR} cd, and as {FACTOR_LUX} lx of ambient and directional light."
@@ -364,7 +363,7 @@ impl PlaceView {
             all => words += &format!(" {} lights without a position are not shown.", all.len()),
         }
         if !self.shown.solids {
-            words += " `wall` and `post` in the book give it shadows.";
+            words += " Add `wall` and `post` to the book for shadows.";
         }
         words
     }

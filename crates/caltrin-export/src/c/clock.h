@@ -17,7 +17,7 @@ API double BOOK_clock_days(const BOOK_run *run)
     return BOOK_within(days, -1e9, 1e9);
 }
 
-/* Sets it to an hour of the day at hand, from which it goes on as fast as before. */
+/* Sets it to an hour of the current day, from which it goes on as fast as before. */
 API void BOOK_set_clock(BOOK_run *run, double hour)
 {
     run->clock_days = BOOK_clock_days(run);

@@ -649,7 +649,7 @@ static inline double caltrin_clean_moment(double t)
 }
 
 //: clean_input
-/* What is no finite number is `fallback`; the rest is kept within its bounds. */
+/* What is not a finite number is `fallback`; the rest is kept within its bounds. */
 static inline double caltrin_clean_input(double v, double lo, double hi, double fallback)
 {
     uint64_t bits;

@@ -380,7 +380,7 @@ impl<'p> File<'p> {
         }
     }
 
-    /// The lines after something that the game did: what is due is found anew, and what follows happens at once.
+    /// The lines after something that the game did: what is due is found again, and what follows happens at once.
     fn settle(&self) -> String {
         let due = if self.plan.has_due() { "    run->due = run->now;\n" } else { "" };
         match self.plan.follows() {

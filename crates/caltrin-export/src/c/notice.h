@@ -39,8 +39,8 @@ typedef struct BOOK_notice {
     double moment;     /* s since the run's start */
     const char *name;  /* the book's name for it */
     const char *text;  /* what comes with it, one of several by chance; empty for nothing */
-    const char *from;  /* the light or placing that it comes from; empty for none */
-    uint32_t lamp;     /* which lamp of the light, or which placing */
+    const char *from;  /* the light or instance that it comes from; empty for none */
+    uint32_t lamp;     /* which lamp of the light, or which instance */
     float position[3]; /* where that lamp was then; 0 where the book does not say */
 } BOOK_notice;
 

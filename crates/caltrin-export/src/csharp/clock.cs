@@ -16,7 +16,7 @@ public double ClockDays()
     return Clamp(DaysThen + DaysOf(ClockHours()), -1e9, 1e9);
 }
 
-/// <summary>Sets it to an hour of the day at hand, from which it goes on as fast as before.</summary>
+/// <summary>Sets it to an hour of the current day, from which it goes on as fast as before.</summary>
 public void SetClock(double hour)
 {
     DaysThen = ClockDays();

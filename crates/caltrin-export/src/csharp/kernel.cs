@@ -660,7 +660,7 @@ internal static class Kernel
     }
 
     //: clean_input
-    /// <summary>What is no finite number is fallback; the rest is kept within its bounds.</summary>
+    /// <summary>What is not a finite number is fallback; the rest is kept within its bounds.</summary>
     static double CleanInput(double v, double lo, double hi, double fallback)
     {
         if (!(v >= -1.7976931348623157e308 && v <= 1.7976931348623157e308)) return fallback;

@@ -33,8 +33,8 @@ public struct Notice
     public double Moment; // s since the run's start
     public string Name; // the book's name for it
     public string Text; // what comes with it, one of several by chance; empty for nothing
-    public string From; // the light or placing that it comes from; empty for none
-    public uint Lamp; // which lamp of the light, or which placing
+    public string From; // the light or instance that it comes from; empty for none
+    public uint Lamp; // which lamp of the light, or which instance
     public float X, Y, Z; // where that lamp was then; 0 where the book does not say
 }
 

@@ -49,7 +49,7 @@ static double Given(double value)
 }
 
 /// <summary>Plays this file and compares checksums of everything that it gives with those of the preview: the number of
-/// lights that differ, 0 if this compiler gives the same bits. Allocates.</summary>
+/// lights that differ, 0 if this compiler gives bit-identical results. Allocates.</summary>
 public static int SelfTest()
 {
     uint[] seeds = { SEEDS };

@@ -13,7 +13,7 @@ export function clockDays(run) {
   return clamp(run.clockDays + daysOf(clockHours(run)), -1e9, 1e9);
 }
 
-/** Sets it to an hour of the day at hand, from which it goes on as fast as before. @param {Run} run @param {number} hour */
+/** Sets it to an hour of the current day, from which it goes on as fast as before. @param {Run} run @param {number} hour */
 export function setClock(run, hour) {
   run.clockDays = clockDays(run);
   run.clockHour = hourOf(cleanInput(hour, -1e9, 1e9, START));

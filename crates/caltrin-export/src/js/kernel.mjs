@@ -645,7 +645,7 @@ function cleanMoment(t) {
 }
 
 //: clean_input
-/** What is no finite number is `fallback`; the rest is kept within its bounds. @param {number} v @param {number} lo @param {number} hi @param {number} fallback @returns {number} */
+/** What is not a finite number is `fallback`; the rest is kept within its bounds. @param {number} v @param {number} lo @param {number} hi @param {number} fallback @returns {number} */
 function cleanInput(v, lo, hi, fallback) {
   if (!Number.isFinite(v)) return fallback;
   return clamp(v < -1e-30 || v > 1e-30 ? v : 0.0, lo, hi);

@@ -271,7 +271,7 @@ impl<'p> File<'p> {
         body
     }
 
-    /// The lines after something that the game did: what is due is found anew, and what follows happens at once.
+    /// The lines after something that the game did: what is due is found again, and what follows happens at once.
     fn settle(&self) -> &'static str {
         match (self.plan.has_due(), self.plan.follows()) {
             (false, _) => "",

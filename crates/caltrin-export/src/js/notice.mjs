@@ -24,7 +24,7 @@ PLACES
 //: take
 /**
  * What the book tells the game when something happens: the moment, its name, what comes with it (one of several texts by
- * chance), the light or placing that it comes from, which lamp or placing, and where that was then.
+ * chance), the light or instance that it comes from, which lamp or instance, and where that was then.
  * @typedef {{ moment: number, name: string, text: string, from: string, lamp: number, position: number[] }} Notice
  */
 

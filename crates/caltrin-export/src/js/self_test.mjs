@@ -29,7 +29,7 @@ CASES  } //: acts
 
 /**
  * Plays this file and compares checksums of everything that it gives with those of the preview: the number of lights that
- * differ, 0 if this engine gives the same bits.
+ * differ, 0 if this engine gives bit-identical results.
  * @returns {number}
  */
 export function selfTest() {

@@ -44,7 +44,7 @@ pub(super) struct Body<'a> {
     light: Option<&'a Light>,
     /// Whether the index is that of a lamp that there is.
     pub within: bool,
-    /// The field at hand, for names.
+    /// The field current, for names.
     pub property: &'a str,
     pub locals: Vec<String>,
     pub parameters: FxHashMap<(usize, usize), Local>,
@@ -52,7 +52,7 @@ pub(super) struct Body<'a> {
     pub key: Option<Local>,
     /// The moments that values are looked at, the run's own first.
     moments: Vec<Moment>,
-    /// The moment at hand.
+    /// The moment current.
     at: usize,
     uses: FxHashMap<(usize, ExprId, usize), u32>,
     bound: FxHashMap<(usize, ExprId, usize), Local>,
@@ -98,7 +98,7 @@ impl<'a> Body<'a> {
         self.light.is_some_and(|light| light.size != Size::One)
     }
 
-    /// Counts how often each part is asked for at the moment at hand.
+    /// Counts how often each part is asked for at the current moment.
     pub fn count(&mut self, roots: &[(ExprId, usize)]) {
         let mut open = roots.to_vec();
         while let Some((id, part)) = open.pop() {
@@ -249,7 +249,7 @@ impl<'a> Body<'a> {
             }
         };
         let lamps = match site.scope {
-            InstanceLevel::Placing(_) => light.share(site.scope).lamps,
+            InstanceLevel::Instance(_) => light.share(site.scope).lamps,
             InstanceLevel::Lamp | InstanceLevel::Book => 1,
         };
         let index = Code::Index(Share { lamps, of: None });
@@ -278,7 +278,7 @@ impl<'a> Body<'a> {
         let left_part = if self.program.expr(a).kind.width() == 1 { 0 } else { part };
         let left = self.value(a, left_part, sharing);
         let right = self.value(b, if scalar { 0 } else { part }, sharing);
-        // Known numbers come to the same bits here as in every language.
+        // Known numbers come to bit-identical results here as in every language.
         if let (Code::Number(a), Code::Number(b)) = (&left, &right) {
             let known = match sign {
                 Infix::Plus => Some(a + b),
@@ -584,7 +584,7 @@ impl<'a> Body<'a> {
 
     /// A drawn level between two known bounds. A draw is at most 1 - 2^-24, so unless the bounds
     /// lie extremely close, rounding cannot carry the level over one of them, and the plain line
-    /// gives the same bits as the guarded one.
+    /// gives bit-identical results as the guarded one.
     fn drawn_between(&mut self, a: ExprId, b: ExprId, s: ExprId, sharing: bool) -> Option<Code> {
         let known = |id| match self.program.constant(id) {
             Some(Constant::Scalar(v)) => Some(v),

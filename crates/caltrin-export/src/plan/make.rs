@@ -390,7 +390,7 @@ impl Maker<'_> {
                 },
             });
             let parts = parts.collect();
-            // What stands on the light's own line is told there.
+            // What stands on the light's own line is reported there.
             let note = self.note(Subject::Drive(id, drive.field)).filter(|note| {
                 self.note(Subject::Light(id)).is_none_or(|own| own.line != note.line)
             });
@@ -429,7 +429,7 @@ impl Maker<'_> {
 fn about(field: Field, kind: Kind, space: Space) -> String {
     let facts = field.facts();
     let unit = match (field, kind) {
-        (Field::Intensity, Kind::Number) => return "factor on the lamp's own strength".to_owned(),
+        (Field::Intensity, Kind::Number) => return "factor of the lamp's own strength".to_owned(),
         (Field::Named(_), Kind::Color) => return "linear Rec. 709".to_owned(),
         (Field::Named(_), Kind::OnOff) => return "on or off".to_owned(),
         (Field::Named(_), kind) if kind.unit().is_empty() => return "number".to_owned(),
@@ -457,7 +457,7 @@ fn when_before(x: Local, at: f64, value: Code, body: &mut Vec<Statement>) {
 /// How many stops are walked through one by one; more are halved first.
 const WALKED: usize = 12;
 
-/// The values between stops, and after the last. Equal neighbors are told once.
+/// The values between stops, and after the last. Equal neighbors are reported once.
 fn segments(x: Local, stops: &[Stop], body: &mut Vec<Statement>) {
     if stops.len() > WALKED {
         let half = stops.len() / 2;

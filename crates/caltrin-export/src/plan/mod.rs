@@ -1,7 +1,7 @@
 //! The plan: what an exported file holds, decided once for all languages.
 //!
 //! Vectors are taken apart here, shared parts get names, what is the same for a whole array moves
-//! out of its loop, and each function is told exactly what it needs. A language only has to spell
+//! out of its loop, and each function is reported exactly what it needs. A language only has to spell
 //! it.
 
 mod body;
@@ -132,7 +132,7 @@ impl Code {
     fn infix(sign: Infix, a: Code, b: Code) -> Code {
         match (sign, &a, &b) {
             (Infix::Plus, Code::Number(x), Code::Number(y)) => Code::Number(x + y),
-            // What is below 0 is taken away by adding its size: the same bits.
+            // What is below 0 is taken away by adding its size: bit-identical results.
             (Infix::Minus, _, Code::Number(y)) if *y < 0.0 && !matches!(a, Code::Number(_)) => {
                 Code::Infix(Infix::Plus, Box::new(a), Box::new(Code::Number(-y)))
             }
@@ -254,7 +254,7 @@ pub enum Part {
     Code(Code, OutputConversion),
 }
 
-/// How a computed number becomes a single. All give the same bits; what the bounds show to be
+/// How a computed number becomes a single. All give bit-identical results; what the bounds show to be
 /// needless is left out.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum OutputConversion {
@@ -399,7 +399,7 @@ pub struct InputPlan {
     pub kept: bool,
     /// Which input of the program it is.
     pub id: InputId,
-    /// The book's name, with the placing's or light's in front where it has one.
+    /// The book's name, with the instance's or light's in front where it has one.
     pub name: String,
     /// Whether it is on or off.
     pub flag: bool,
@@ -411,7 +411,7 @@ pub struct InputPlan {
     pub unit: String,
     /// Its line of the book.
     pub note: Option<SourceNote>,
-    /// How many there are, if there is one for each placing or lamp.
+    /// How many there are, if there is one for each instance or lamp.
     pub count: Option<u32>,
     /// Each part until the game sets it; on is 1.
     pub default: Vec<f64>,
@@ -438,11 +438,11 @@ pub struct EventPlan {
     pub follows: bool,
     /// Whether it happens whenever the game sets the clock.
     pub by_clock: bool,
-    /// How many there are, if each placing or lamp has its own.
+    /// How many there are, if each instance or lamp has its own.
     pub count: Option<u32>,
     /// What it writes of its own and of the book's.
     pub own: EventWrites,
-    /// What it writes for each placing or lamp, before that.
+    /// What it writes for each instance or lamp, before that.
     pub each: Vec<Each>,
 }
 
@@ -455,7 +455,7 @@ pub struct EventWrites {
     pub writes: Vec<ConditionalWrite<Code>>,
 }
 
-/// What an event does to each placing or lamp.
+/// What an event does to each instance or lamp.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Each {
     /// The book's name of those.
@@ -519,7 +519,7 @@ pub struct NoticePlan {
     pub name: String,
     /// What comes with it.
     pub texts: Vec<String>,
-    /// The book's name of the light or placing that it comes from; empty for none.
+    /// The book's name of the light or instance that it comes from; empty for none.
     pub from: String,
     /// The light that says where that is: its place in [`Plan::lights`], and that of its position's field.
     pub placed: Option<(usize, usize)>,
@@ -599,7 +599,7 @@ impl EventPlan {
 }
 
 impl InputPlan {
-    /// How many numbers it is made of, all placings or lamps together.
+    /// How many numbers it is made of, all instances or lamps together.
     pub fn slots(&self) -> usize {
         self.default.len() * self.count.unwrap_or(1) as usize
     }
@@ -647,7 +647,7 @@ pub struct ClockPlan {
     pub rate: f64,
     /// Whether anything happens at an hour.
     pub strikes: bool,
-    /// Whether anything happens by itself, so that what is due is asked anew when the clock is touched.
+    /// Whether anything happens by itself, so that what is due is asked again when the clock is touched.
     pub happens: bool,
     /// Whether something may follow at the very moment at which the game drives it.
     pub follows: bool,
@@ -656,13 +656,13 @@ pub struct ClockPlan {
 /// The fields that a run keeps its clock in: name, what it is, and its value at the start.
 pub fn clock_fields(clock: &ClockPlan) -> Vec<(&'static str, &'static str, f64)> {
     let mut fields = vec![
-        ("clock_hour", "h, what the clock showed when it was last touched", clock.start),
-        ("clock_days", "how many days had begun on it then", 0.0),
-        ("clock_since", "s, when that was", 0.0),
-        ("clock_rate", "how fast it goes, 1 as the book has it", clock.rate),
+        ("clock_hour", "h, the clock when it was last set", clock.start),
+        ("clock_days", "number of days at that time", 0.0),
+        ("clock_since", "s, when that occurred", 0.0),
+        ("clock_rate", "its rate, 1 as in the book", clock.rate),
     ];
     if clock.strikes {
-        fields.push(("clock_from", "h, from where it was moved there", clock.start));
+        fields.push(("clock_from", "h, the hour that it was moved from", clock.start));
     }
     fields
 }
@@ -735,7 +735,7 @@ impl Plan {
         self.events.iter().any(|event| event.due.is_some())
     }
 
-    /// Whether anything of what happens by itself is each placing's or lamp's.
+    /// Whether anything of what happens by itself is each instance's or lamp's.
     pub fn has_due_of_each(&self) -> bool {
         self.events.iter().any(|event| event.due.is_some() && event.count.is_some())
     }

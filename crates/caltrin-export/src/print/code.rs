@@ -155,7 +155,7 @@ impl<S: Syntax> Scope<'_, S> {
             }
             Code::Select(c, a, b) => {
                 let least = if S::BLOCKS { Binding::Choice } else { Binding::Or };
-                // Where a block is told by braces, its condition needs none.
+                // Where a block is reported by braces, its condition needs none.
                 let condition = if S::BLOCKS { Binding::Choice } else { Binding::Or };
                 let text = self.syntax.choose(
                     &self.at_least(c, condition),

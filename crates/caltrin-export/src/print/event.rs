@@ -7,15 +7,14 @@ use crate::plan::{Code, ConditionalWrite, EventPlan, EventWrites, NoticePlan, Pl
 pub const MOST_AT_ONCE: u32 = caltrin_core::run::MOST_AT_ONCE;
 
 /// What `advance` gives where something happens by itself, in words.
-pub const ALL_DONE: &str =
-    " Gives false where so much was due that the rest comes with the next call.";
+pub const ALL_DONE: &str = " Returns false if events are left for the next call.";
 
 /// What a run keeps of what happens by itself, in words.
-pub const DUE: &str =
-    "s, before which nothing happens by itself; found anew when the game does something";
+pub const DUE: &str = "s, the earliest moment at which something can occur by itself; recomputed after each action of the game";
 
 /// What `settle` does, in words.
-pub const SETTLES: &str = "Lets happen at once what follows from what the game did; at moment 0 that is how the run starts.";
+pub const SETTLES: &str =
+    "Processes events that are due at this moment, after an action of the game and at moment 0.";
 
 /// The lines that name what code asks for of the hour, the number of days and the moment.
 pub fn moment_lines(asks: [bool; 3], lines: [&str; 3], indent: &str) -> String {
@@ -26,10 +25,10 @@ pub fn moment_lines(asks: [bool; 3], lines: [&str; 3], indent: &str) -> String {
 /// What an event is, in words, with the units of what the game gives it.
 pub fn describe_event(plan: &Plan, event: &EventPlan) -> String {
     if event.by_clock {
-        return "What only the hour decides, after the clock is set".to_owned();
+        return "State that depends on the hour alone, after the clock was set".to_owned();
     }
     if event.due.is_some() {
-        return "Event, happens by itself".to_owned();
+        return "Event, occurs by itself".to_owned();
     }
     let each = event.values.iter().map(|place| {
         let input = &plan.inputs[*place];

@@ -23,7 +23,7 @@ mod tests {
 
     #[test]
     fn a_helper_says_which_others_it_calls() {
-        // Rust tells of a function that nothing calls, and all languages of one that is missing.
+        // Rust Reports a function that nothing calls, and all languages of one that is missing.
         let source = include_str!("../rust/kernel.rs");
         for helper in Helper::ALL.iter().copied() {
             let part = kernel_parts(source, &[helper]);

@@ -61,7 +61,7 @@ pub struct EventNames {
     pub act: String,
     /// The function that says when it is due.
     pub due: String,
-    /// The functions that say what it does to each placing or lamp.
+    /// The functions that say what it does to each instance or lamp.
     pub each: Vec<String>,
 }
 

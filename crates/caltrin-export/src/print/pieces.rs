@@ -88,8 +88,7 @@ pub fn table_lines<S: Syntax>(syntax: &S, table: &Table, indent: &str) -> String
 pub fn about_table(table: &Table) -> Option<String> {
     let Entries::Words(words) = &table.entries else { return None };
     Some(format!(
-        "What follows a sound: {} places, in {TICKS} parts of a second (upper 24 bits), and levels in 255 parts of full \
-         (lower 8). {} bytes.",
+        "Envelope of a sound: {} entries, each a position in 1/{TICKS} s (upper 24 bits) and a level in 1/255 of full scale (lower 8 bits). {} bytes.",
         words.len(),
         table.bytes()
     ))

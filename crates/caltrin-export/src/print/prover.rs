@@ -5,7 +5,7 @@ use crate::plan::{InputPlan, Plan};
 use crate::target::ACTS;
 
 /// The lines of a prover that set all inputs. `each` writes the line of one, which counts `n` through
-/// all of its placings or lamps; it is told the places of its values among all that are read.
+/// all of its instances or lamps; it is reported the places of its values among all that are read.
 pub fn prover_sets(
     plan: &Plan,
     names: &FileNames,

@@ -9,10 +9,10 @@ use crate::plan::{ChoicePlan, Function, InputPlan, LightPlan, Plan, Source};
 /// What a choice is, in words.
 pub fn describe_choice(choice: &ChoicePlan) -> String {
     let over = match choice.fades() {
-        true => format!(", softly over {} s", crate::number::double(choice.over)),
+        true => format!(", with a transition of {} s", crate::number::double(choice.over)),
         false => String::new(),
     };
-    format!("Choice, made by the game: {}{over}", choice.options.join(", "))
+    format!("Choice, set by the game: {}{over}", choice.options.join(", "))
 }
 
 /// What an input is, in words.
@@ -46,8 +46,8 @@ pub fn describe(function: &Function) -> String {
         if function.unit.is_empty() { String::new() } else { format!(", {}", function.unit) };
     match function.source {
         Source::Curve(domain) => format!("Curve over x {}{unit}", places(domain)),
-        Source::Signal => format!("Signal, the same for all who use it{unit}"),
-        Source::Behavior => format!("Behavior, one for each use{unit}"),
+        Source::Signal => format!("Signal, shared by all that use it{unit}"),
+        Source::Behavior => format!("Behavior, a copy for each use{unit}"),
     }
 }
 
@@ -60,7 +60,7 @@ pub fn describe_light(light: &LightPlan) -> String {
     match light.size {
         Size::One => format!("{what}{kind}"),
         Size::Many(n) => format!("{what} of {n}, index 0 to {}{kind}", n - 1),
-        Size::Open => format!("{what} of as many as there are, any index{kind}"),
+        Size::Open => format!("{what} of any number, any index{kind}"),
     }
 }
 

@@ -61,7 +61,7 @@ fn break_of(line: &str) -> Option<usize> {
         let after = OPERATORS.iter().find(|sign| line[at..].starts_with(**sign));
         let Some(after) = after else { continue };
         let end = at + after.len();
-        // A name alone before its value is no good line.
+        // A name alone before its value is not a good line.
         let early = end < start + (WIDEST - start.min(WIDEST)) / 3 || *after == " = ";
         let rank = depth + if early { 100 } else { 0 };
         if end <= WIDEST && best.is_none_or(|(known, _)| rank <= known) {

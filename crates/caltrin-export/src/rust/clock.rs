@@ -14,7 +14,7 @@
         clamp(self.clock_days + days_of(self.clock_hours()), -1e9, 1e9)
     }
 
-    /// Sets it to an hour of the day at hand, from which it goes on as fast as before.
+    /// Sets it to an hour of the current day, from which it goes on as fast as before.
     pub fn set_clock(&mut self, hour: f64) {
         self.clock_days = self.clock_days();
         self.clock_hour = hour_of(clean_input(hour, -1e9, 1e9, START));

@@ -633,7 +633,7 @@ fn clean_moment(t: f64) -> f64 {
 }
 
 //: clean_input
-/// What is no finite number is `fallback`; the rest is kept within its bounds.
+/// What is not a finite number is `fallback`; the rest is kept within its bounds.
 fn clean_input(v: f64, lo: f64, hi: f64, fallback: f64) -> f64 {
     if !v.is_finite() {
         return fallback;

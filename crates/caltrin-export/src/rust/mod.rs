@@ -295,7 +295,7 @@ impl<'p> File<'p> {
         body
     }
 
-    /// The lines after something that the game did: what is due is found anew, and what follows happens at once.
+    /// The lines after something that the game did: what is due is found again, and what follows happens at once.
     fn settle(&self) -> &'static str {
         match (self.plan.has_due(), self.plan.follows()) {
             (false, _) => "",
@@ -641,9 +641,9 @@ pub struct Notice {
     pub name: &'static str,
     /// What comes with it, one of several by chance; empty for nothing.
     pub text: &'static str,
-    /// The light or placing that it comes from; empty for none.
+    /// The light or instance that it comes from; empty for none.
     pub from: &'static str,
-    /// Which lamp of the light, or which placing.
+    /// Which lamp of the light, or which instance.
     pub lamp: u32,
     /// Where that lamp was then; 0 where the book does not say.
     pub position: [f32; 3],

@@ -29,7 +29,7 @@ CASES        _ => {} //: acts
 } //: acts
 
 /// Plays this file and compares checksums of everything that it gives with those of the preview: the number of lights
-/// that differ, 0 if this compiler gives the same bits.
+/// that differ, 0 if this compiler gives bit-identical results.
 #[allow(dead_code)]
 pub fn self_test() -> u32 {
     let moments = [MOMENTS];

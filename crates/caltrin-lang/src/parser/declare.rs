@@ -147,13 +147,13 @@ impl Parser<'_> {
             }
         };
         if around == Around::Behavior && word == "input" {
-            let message = "a behavior has parameters; what the game sets is declared around it";
+            let message = "a behavior has parameters, not inputs; declare the input outside it";
             self.tell(Diagnostic::error(token.start..token.end, message));
             return;
         }
         if self.peek() == SyntaxKind::Name && !word.is_empty() {
             let message = match around {
-                Around::Book => format!("no declaration begins with `{word}`"),
+                Around::Book => format!("no declaration starts with `{word}`"),
                 Around::Light | Around::Behavior | Around::Fitting => {
                     format!("`{word}` cannot be declared here")
                 }
@@ -229,7 +229,7 @@ impl Parser<'_> {
         self.bump();
         self.name("curve");
         if self.peek() == SyntaxKind::ParenOpen {
-            self.expected("`{`; curves with parameters are not part of this version");
+            self.expected("`{`; a curve has no parameters");
             self.skip_statement();
             self.close();
             return;
@@ -481,7 +481,7 @@ impl Parser<'_> {
             if self.peek() == SyntaxKind::Name {
                 self.marks();
             } else {
-                let wanted = "an hour of the day, as in `at 17:30`, or what a sound has, as in `at horn.onset`";
+                let wanted = "an hour of the day, as in `at 17:30`, or a mark of a sound, as in `at horn.onset`";
                 self.expect(SyntaxKind::Hour, wanted);
             }
             self.close();
@@ -745,7 +745,7 @@ impl Parser<'_> {
         self.close();
     }
 
-    /// `mast`, `mast[3]`, `quay.glow`, `quay[2].glow`: a light, what lies in a placing, or a group.
+    /// `mast`, `mast[3]`, `quay.glow`, `quay[2].glow`: a light, what lies in an instance, or a group.
     fn light_path(&mut self) -> bool {
         self.open(SyntaxKind::LightPath);
         let mut named = self.name("light");

@@ -21,7 +21,7 @@ impl Parser<'_> {
             let token = self.ahead(0);
             self.tell(
                 Diagnostic::error(token.start..token.end, "this expression is nested too deeply")
-                    .help("give parts of it a name with `signal` or `value`"),
+                    .help("name parts of it with `signal` or `value`"),
             );
             self.skip_statement();
             return;
@@ -81,7 +81,7 @@ impl Parser<'_> {
                 let token = self.ahead(0);
                 self.tell(
                     Diagnostic::error(token.start..token.end, "this expression is too long")
-                        .help("give parts of it a name with `signal` or `value`"),
+                        .help("name parts of it with `signal` or `value`"),
                 );
                 self.skip_statement();
                 break;

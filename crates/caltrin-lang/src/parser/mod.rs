@@ -1,5 +1,5 @@
 //! The parser: from text to a lossless tree. It never fails; what it cannot read lies in
-//! [`SyntaxKind::Broken`] nodes, and each mistake is told once.
+//! [`SyntaxKind::Broken`] nodes, and each error is reported once.
 
 mod declare;
 mod expression;
@@ -14,11 +14,11 @@ use crate::syntax::{
 use crate::words;
 pub use renamed::{Renamed, updated};
 
-/// A tree and the mistakes of form in it.
+/// A tree and the syntax errors in it.
 #[derive(Clone, Debug)]
 pub struct Parse {
     green: rowan::GreenNode,
-    /// Mistakes of form, in the order of the text.
+    /// Errors of form, in the order of the text.
     pub diagnostics: Vec<Diagnostic>,
     /// Words that have a current form, in the order of the text.
     pub renamed: Vec<Renamed>,
@@ -41,7 +41,7 @@ impl Parse {
 const DEEPEST_EXPRESSION: usize = 160;
 /// How many operators one expression may have.
 const MOST_OPERATORS: usize = 400;
-/// Beyond this many mistakes of form the rest is not told.
+/// Beyond this many syntax errors the rest is not told.
 const MOST_MISTAKES: usize = 200;
 
 /// Parses a lightbook.
@@ -171,7 +171,7 @@ impl Parser<'_> {
     }
 
     fn tell(&mut self, diagnostic: Diagnostic) {
-        // What follows from a mistake at the same word is not told again.
+        // What follows from an error at the same word is not reported again.
         let same = self.diagnostics.last().is_some_and(|last| last.range() == diagnostic.range());
         if self.diagnostics.len() < MOST_MISTAKES && !same {
             self.diagnostics.push(diagnostic);
@@ -183,8 +183,8 @@ impl Parser<'_> {
         match token.kind {
             SyntaxKind::End => "the end of the book".to_owned(),
             SyntaxKind::LineEnd => "the end of the line".to_owned(),
-            SyntaxKind::OpenText => "a text without its closing quote".to_owned(),
-            SyntaxKind::Unread => "more than can be read".to_owned(),
+            SyntaxKind::OpenText => "a text without a closing quote".to_owned(),
+            SyntaxKind::Unread => "more than the parser can read".to_owned(),
             _ => {
                 let text: String = self.text[token.start..token.end].chars().take(24).collect();
                 format!("`{}`", text.escape_debug())
@@ -215,16 +215,16 @@ impl Parser<'_> {
             }
             SyntaxKind::Stray => Some("names are made of letters, digits and `_`"),
             SyntaxKind::Name if end => {
-                Some("between statements on one line stands `;`, between names of a list `,`")
+                Some("separate statements on one line with `;` and names of a list with `,`")
             }
             SyntaxKind::BracketOpen if wanted.starts_with("`{` and") => {
-                Some("how many there are stands after the name, as in `light row[8] spot`")
+                Some("the size follows the name, as in `light row[8] spot`")
             }
             SyntaxKind::Equals if wanted.starts_with("a value") => {
                 Some("the value follows without a sign, as in `lamp.intensity 50lm`")
             }
             SyntaxKind::Name if found == "after" && wanted == "`at`" => Some(
-                "give that moment a name, as in `event over after 3s from gust`, and write `off at over`",
+                "name that moment, as in `event over after 3s from gust`, and write `off at over`",
             ),
             _ => None,
         };
@@ -247,11 +247,13 @@ impl Parser<'_> {
         let Some(last) = self.tokens.last().copied() else { return };
         let message = match unread {
             Unread::TooDeep => {
-                format!("brackets nest more than {DEEPEST} deep; the rest of the book was not read")
+                format!(
+                    "brackets are nested more than {DEEPEST} deep; the rest of the book was not read"
+                )
             }
-            Unread::TooLong => format!(
-                "the book has more than {MOST_TOKENS} words and signs; the rest was not read"
-            ),
+            Unread::TooLong => {
+                format!("the book has more than {MOST_TOKENS} tokens; the rest was not read")
+            }
         };
         self.diagnostics.clear();
         let end = (last.start + 1..=last.end).find(|n| self.text.is_char_boundary(*n));
@@ -293,7 +295,7 @@ impl Parser<'_> {
                 self.tell(
                     Diagnostic::error(
                         token.start..token.end,
-                        "a minus that touches what follows it is a sign, and no sign can stand here",
+                        "this minus is a sign because no space follows it, and a sign is not possible here",
                     )
                     .help(format!("did you mean `{left} - {right}`?")),
                 );

@@ -14,7 +14,7 @@ pub(super) struct Argument {
     pub range: Node,
 }
 
-/// The arguments of a call; each is taken by what it is for, and what is left over is told.
+/// The arguments of a call; each is taken by what it is for, and what is left over is reported.
 pub(super) struct Arguments {
     pub callee: Token,
     pub node: Node,
@@ -105,7 +105,7 @@ impl Resolver {
                 let word = callee.text();
                 if track.domain == Domain::Day {
                     let message = format!(
-                        "`{word}` goes by the hour; it follows the clock and is not called"
+                        "`{word}` is a curve of hours; it follows the clock and is not called"
                     );
                     let part = column.map_or(String::new(), |c| format!(".{}", c.text()));
                     self.tell(
@@ -117,7 +117,7 @@ impl Resolver {
                 self.tell(
                     Diagnostic::error(
                         token_span(&callee),
-                        format!("`{word}` is a curve in seconds; it plays and is not called"),
+                        format!("`{word}` is a curve in seconds; it is played, not called"),
                     )
                     .help(format!("write `loop({word})`, `once({word})` or `alternate({word})`")),
                 );
@@ -125,14 +125,14 @@ impl Resolver {
             }
             Some(Item::Value(_) | Item::Signal(_)) => "is a value, not a behavior",
             Some(Item::Behavior(_)) => "has no columns",
-            Some(Item::Parts(_)) => "is a value of the day, not a behavior",
+            Some(Item::Parts(_)) => "is a value of the time of day, not a behavior",
             Some(Item::Event(_)) => "is an event, not a behavior",
             Some(Item::Switch(_)) => "is a switch, not a behavior",
-            Some(Item::Sound(_)) => "is a sound, not a behavior; `follow` says what comes of it",
+            Some(Item::Sound(_)) => "is a sound, not a behavior; use `follow`",
             Some(Item::Fitting) => "is a fitting, not a behavior",
             Some(Item::Rehearsal) => "is a rehearsal, not a behavior",
             Some(Item::Group | Item::Sequence | Item::Sends) => {
-                "goes with lights; it is no behavior"
+                "belongs to lights and is not a behavior"
             }
             Some(Item::Light | Item::Solid) => "is a light, not a behavior",
             None => {
@@ -157,7 +157,7 @@ impl Resolver {
             (None, Some(track)) if names.is_empty() => return Some(track.clone()),
             (None, _) => Diagnostic::error(
                 token_span(name),
-                format!("`{}` has several columns; say which one", name.text()),
+                format!("`{}` has several columns; choose one", name.text()),
             )
             .help(format!(
                 "write {}",
@@ -212,7 +212,7 @@ impl Resolver {
             Some(word) => {
                 let told = Diagnostic::error(
                     token_span(word),
-                    format!("`{callee}` takes no `{}`", word.text()),
+                    format!("`{callee}` has no argument `{}`", word.text()),
                 );
                 match self.nearest(word.text(), known.iter().copied()) {
                     Some(near) => told.help(format!("did you mean `{near}`?")),
@@ -224,7 +224,7 @@ impl Resolver {
                 let text = extra.range.text().to_string();
                 let told = Diagnostic::error(
                     span(&extra.range),
-                    format!("`{callee}` does not take this as well"),
+                    format!("too many arguments for `{callee}`"),
                 );
                 match self.nearest(text.trim(), known.iter().copied()) {
                     Some(near) => told.help(format!("did you mean `{near}`?")),

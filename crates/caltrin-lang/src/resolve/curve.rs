@@ -93,10 +93,10 @@ impl Resolver {
             "linear" => Some(true),
             "oklab" => Some(false),
             other => {
-                let message = format!("colors are not blended in `{other}`");
+                let message = format!("colors cannot be blended in `{other}`");
                 self.tell(
                     Diagnostic::error(token_span(&word), message)
-                        .help("they are blended in OKLab, or with `blend linear` in linear light"),
+                        .help("omit it for OKLab, or write `blend linear` for linear light"),
                 );
                 None
             }
@@ -117,7 +117,7 @@ impl Resolver {
         };
         let mut told = Diagnostic::error(place, error.to_string());
         if *error == SemanticError::NoClock {
-            told = told.help("give it one: `clock { day 24min; start 12:00 }`");
+            told = told.help("add one: `clock { day 24min; start 12:00 }`");
         }
         if let SemanticError::Curve(CurveFault::Order(n)) | SemanticError::DayOrder(n) = error
             && (1..lines.len()).contains(n)
@@ -139,11 +139,11 @@ impl Resolver {
         if nodes.len() != columns {
             let message = match columns {
                 1 => format!("expected one value, found {}", nodes.len()),
-                _ => format!("expected {columns} values, one a column, found {}", nodes.len()),
+                _ => format!("expected {columns} values, one per column, found {}", nodes.len()),
             };
             let told = Diagnostic::error(nodes.get(1).map_or(span(node), span), message);
             self.tell(if columns == 1 {
-                told.help("several values a stop need names: begin with `columns sky, light`")
+                told.help("several values per stop need names: start with `columns sky, light`")
             } else {
                 told
             });
@@ -167,10 +167,10 @@ impl Resolver {
                 Some(_) => {}
             }
             let Some(constant) = self.program().constant(id) else {
-                let message = "the values of a curve are known beforehand, but this changes";
+                let message = "the values of a curve must be constant";
                 self.tell(
                     Diagnostic::error(span(value), message)
-                        .help("let the curve go from 0% to 100%, and scale what it gives"),
+                        .help("draw the curve from 0% to 100% and scale its result"),
                 );
                 return None;
             };
@@ -178,10 +178,10 @@ impl Resolver {
         }
         let easing = match child_of(node, SyntaxKind::Easing) {
             Some(easing) if first && shape.domain != Some(Domain::Day) => {
-                let message = "the first stop is not reached from anywhere";
+                let message = "the first stop cannot have an easing";
                 self.tell(
                     Diagnostic::error(span(&easing), message)
-                        .help("an easing says how a stop is reached; move it to the next stop"),
+                        .help("an easing describes the way to its stop; move it to the next one"),
                 );
                 return None;
             }
@@ -203,10 +203,10 @@ impl Resolver {
         let (value, kind) = match read {
             Ok((Constant::Scalar(v), kind)) => (v, kind),
             Ok((_, kind)) => {
-                let message = format!("{kind} is no place on a curve");
+                let message = format!("{kind} is not a position on a curve");
                 self.tell(
                     Diagnostic::error(range, message)
-                        .help("places are times, or values of another kind of one number"),
+                        .help("positions are times, hours or other single numbers"),
                 );
                 return None;
             }
@@ -232,7 +232,7 @@ impl Resolver {
                 let told = Diagnostic::error(range, message);
                 let left_away = matches!(first, Domain::Ramp(ValueKind::Number));
                 self.tell(if left_away && domain == Domain::Time && value != 0.0 {
-                    told.help("did you leave the unit away at the first stop? write `0s`")
+                    told.help("is the unit missing at the first stop? write `0s`")
                 } else {
                     told
                 });
@@ -262,7 +262,7 @@ impl Resolver {
                 return None;
             };
             if !(0.0..=1.0).contains(&x1) || !(0.0..=1.0).contains(&x2) {
-                let message = "the first and third number of `cubic-bezier` lie in 0..1";
+                let message = "the first and third number of `cubic-bezier` must be within 0..1";
                 self.tell(Diagnostic::error(span(&arguments), message));
                 return None;
             }
@@ -270,7 +270,7 @@ impl Resolver {
         }
         if let Some(easing) = Easing::named(word.text()) {
             if let Some(arguments) = arguments {
-                let message = format!("`{}` takes nothing in brackets", word.text());
+                let message = format!("`{}` takes no arguments", word.text());
                 self.tell(Diagnostic::error(span(&arguments), message));
                 return None;
             }

@@ -51,11 +51,9 @@ impl Resolver {
         let (mut day, mut whole) = (None, true);
         for line in self.lines(node, &["day", "start", "rate"], "a clock") {
             let (kind, help) = match line.word.text() {
-                "day" => {
-                    (ValueKind::Time, "write how long a day of the game lasts, as in `day 24min`")
-                }
+                "day" => (ValueKind::Time, "write the length of the game's day, as in `day 24min`"),
                 "start" => (ValueKind::Hour, "write the hour at the start, as in `start 15:40`"),
-                _ => (ValueKind::Number, "write how fast it goes at first, as in `rate 2`"),
+                _ => (ValueKind::Number, "write the initial rate, as in `rate 2`"),
             };
             let Some(v) = self.known_number(&line, kind, help) else {
                 whole = false;
@@ -100,7 +98,7 @@ impl Resolver {
                 continue;
             }
             if lines.iter().any(|line| line.word.text() == word.text()) {
-                let message = format!("`{}` is there twice", word.text());
+                let message = format!("duplicate `{}`", word.text());
                 self.tell(Diagnostic::error(span(&property), message));
                 continue;
             }
@@ -111,7 +109,7 @@ impl Resolver {
 
     fn one_value(&mut self, line: &PropertyLine, kind: ValueKind, help: &str) -> Option<ExprId> {
         let [value] = &line.values[..] else {
-            let message = format!("`{}` wants one value", line.word.text());
+            let message = format!("`{}` takes one value", line.word.text());
             self.tell(Diagnostic::error(span(&line.node), message).help(help));
             return None;
         };
@@ -130,8 +128,7 @@ impl Resolver {
         match self.program().constant(id) {
             Some(Constant::Scalar(v)) => Some(v),
             _ => {
-                let message =
-                    format!("`{}` is known beforehand, but this changes", line.word.text());
+                let message = format!("`{}` must be constant", line.word.text());
                 self.tell(Diagnostic::error(span(&line.node), message));
                 None
             }
@@ -152,7 +149,7 @@ impl Resolver {
             return None;
         }
         let Some(Constant::Scalar(over)) = self.program().constant(id) else {
-            let message = "how long a change takes is known beforehand";
+            let message = "the length of a transition must be constant";
             self.tell(Diagnostic::error(span(&value), message));
             return None;
         };
@@ -189,7 +186,7 @@ impl Resolver {
             match self.program().constant(id) {
                 Some(Constant::Scalar(v)) => over = Seconds(v),
                 _ => {
-                    let message = "how long a change takes is known beforehand";
+                    let message = "the length of a transition must be constant";
                     self.tell(Diagnostic::error(span(&value), message));
                     return None;
                 }
@@ -197,13 +194,13 @@ impl Resolver {
             let lean = tokens(&part).nth(1).map(|word| token_span(&word));
             let easing = child_of(&part, SyntaxKind::Easing).map(|easing| span(&easing));
             if let Some(range) = lean.or(easing) {
-                let message = "a choice is come to softly, from the moment at which it is chosen";
-                self.tell(Diagnostic::error(range, message).help("leave this away"));
+                let message = "the transition of a choice starts when it is chosen";
+                self.tell(Diagnostic::error(range, message).help("remove this"));
                 return None;
             }
         }
         let made = self.builder.define_choice(name.text(), &options, over);
-        // A name taken twice among lights and inputs was told when the names were gathered.
+        // A name taken twice among lights and inputs was reported when the names were gathered.
         if matches!(&made, Err(SemanticError::NameTaken(taken)) if taken == name.text()) {
             return None;
         }
@@ -264,9 +261,10 @@ impl Resolver {
             let known = phases.iter().any(|other| other.name == phase.name);
             if known || phase.name == "tint" {
                 let message = match known {
-                    true => format!("the phase `{}` is there twice", phase.name),
+                    true => format!("duplicate phase `{}`", phase.name),
                     false => {
-                        "a phase cannot be called `tint`: that is the color of them all".to_owned()
+                        "a phase cannot be called `tint`, which is the blended color of all phases"
+                            .to_owned()
                     }
                 };
                 self.tell(Diagnostic::error(span(line), message));
@@ -309,7 +307,7 @@ impl Resolver {
         self.fits(fits, &hour)?;
         let over = child_of(line, SyntaxKind::Over);
         if let Some(easing) = over.as_ref().and_then(|over| child_of(over, SyntaxKind::Easing)) {
-            let message = "changes of phases are always smooth";
+            let message = "transitions of phases are always smooth";
             self.tell(Diagnostic::error(span(&easing), message).help("leave it away"));
             return None;
         }
@@ -337,9 +335,9 @@ impl Resolver {
         let by_hours = lines.iter().any(|line| HOURS.contains(&line.word.text()));
         let by_earth = lines.iter().find(|line| EARTH.contains(&line.word.text()));
         if let (true, Some(line)) = (by_hours, by_earth) {
-            let message = "a sun goes by its hours or by a place on earth, not by both";
+            let message = "a sun has either hours or a place on earth, not both";
             self.tell(Diagnostic::error(span(&line.node), message).help(
-                "either `rises`, `sets`, `highest`, `lowest` or `latitude`, `longitude`, `date`",
+                "use either `rises`, `sets`, `highest`, `lowest` or `latitude`, `longitude`, `date`",
             ));
             return None;
         }
@@ -394,7 +392,7 @@ impl Resolver {
     fn path_by_hours(&mut self, node: &Node, lines: &[PropertyLine]) -> Option<SunPath> {
         let find = |word: &str| lines.iter().find(|line| line.word.text() == word);
         let (Some(rises), Some(sets)) = (find("rises"), find("sets")) else {
-            let message = "a sun that goes by its hours needs both `rises` and `sets`";
+            let message = "a sun with hours needs both `rises` and `sets`";
             self.tell(
                 Diagnostic::error(span(node), message)
                     .help("write `sun { rises 07:40; sets 16:10; highest 18deg }`"),
@@ -435,7 +433,7 @@ impl Resolver {
             Some(Item::Broken) => return None,
             Some(Item::Parts(parts)) if parts.what == "sun" => parts,
             _ => {
-                let message = format!("a moon goes with a sun, and there is no sun `{word}`");
+                let message = format!("a moon needs a sun, and there is no sun `{word}`");
                 self.tell(
                     Diagnostic::error(place, message)
                         .help("declare one, as in `sun { latitude 54deg; date 324 }`"),
@@ -445,7 +443,7 @@ impl Resolver {
         };
         let age = match lines.first() {
             Some(line) => {
-                let help = "write how many days ago it was new, as in `age 9`";
+                let help = "write its age in days since new moon, as in `age 9`";
                 Some(self.one_value(line, ValueKind::Number, help)?)
             }
             None => None,
@@ -480,7 +478,7 @@ impl Resolver {
         let told = match (column, parts.whole) {
             (None, Some(whole)) => return Some(whole),
             (None, None) => {
-                let message = format!("`{word}` is {}; say what of it", article(parts.what));
+                let message = format!("`{word}` is {} and has several values", article(parts.what));
                 let told = Diagnostic::error(token_span(name), message);
                 match &parts.alternatives {
                     Some(of) => {
@@ -539,7 +537,7 @@ impl Resolver {
         }
     }
 
-    /// Whether the named one is at hand: `mood is night`.
+    /// Whether the named one is active: `mood is night`.
     pub(super) fn is_at_hand(&mut self, node: &Node) -> Option<ExprId> {
         let path = expressions(node).first()?.clone();
         let word = tokens(node).last()?;
@@ -566,7 +564,10 @@ impl Resolver {
     /// `pick(mood, night 20%, dawn 60%, others 100%)`
     pub(super) fn pick(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
         let Some(first) = arguments.plain() else {
-            self.missing(arguments, "what it picks by, as in `pick(mood, night 20%, others 100%)`");
+            self.missing(
+                arguments,
+                "the choice, modes or phases first, as in `pick(mood, night 20%, others 100%)`",
+            );
             return None;
         };
         let path = expressions(&first).first()?.clone();
@@ -576,7 +577,7 @@ impl Resolver {
         let mut kind: Option<ValueKind> = None;
         for argument in std::mem::take(&mut arguments.left) {
             let Some(word) = argument.word else {
-                let message = "each value stands after its name, as in `night 20%`";
+                let message = "each value follows its name, as in `night 20%`";
                 self.tell(Diagnostic::error(span(&argument.range), message));
                 return None;
             };
@@ -597,7 +598,7 @@ impl Resolver {
                 }
             };
             if slot.replace(value).is_some() {
-                let message = format!("`{}` is there twice", word.text());
+                let message = format!("duplicate `{}`", word.text());
                 self.tell(Diagnostic::error(token_span(&word), message));
                 return None;
             }
@@ -610,7 +611,7 @@ impl Resolver {
             .map(|(name, _)| name.as_str())
             .collect();
         if !missing.is_empty() {
-            let message = format!("`pick` says nothing of {}", missing.join(", "));
+            let message = format!("`pick` has no value for {}", missing.join(", "));
             let node = arguments.node.clone();
             self.tell(
                 Diagnostic::error(span(&node), message).help("name them, or add `others ...`"),

@@ -44,11 +44,10 @@ impl Resolver {
         }
         if self.program().constant(id).is_none() {
             let what_not = match self.program().expr(id).change_rate {
-                ChangeRate::Fixed => "is drawn anew for each run, lamp or placing",
+                ChangeRate::Fixed => "is redrawn for each run, lamp or instance",
                 _ => "changes",
             };
-            let message =
-                format!("`{what}` names something that is always the same, but this {what_not}");
+            let message = format!("a `{what}` must be constant, but this {what_not}");
             self.tell(
                 Diagnostic::error(span(value), message)
                     .help(format!("write `signal` instead of `{what}`")),
@@ -73,7 +72,7 @@ impl Resolver {
         });
         owner.property("");
         if self.locals.contains_key(name.text()) {
-            let message = format!("the name `{}` is taken twice", name.text());
+            let message = format!("duplicate name `{}`", name.text());
             self.tell(Diagnostic::error(token_span(&name), message));
         }
         self.locals.insert(name.text().to_owned(), Item::value(made));
@@ -96,7 +95,7 @@ impl Resolver {
         }
     }
 
-    /// An input of each placing or lamp.
+    /// An input of each instance or lamp.
     pub(super) fn local_input(&mut self, node: &Node, owner: &mut Owner) {
         let made = self.input(node, owner);
         let Some(name) = name_of(node) else { return };
@@ -104,7 +103,7 @@ impl Resolver {
             self.builder.name_local(id, name.text());
         }
         if self.locals.insert(name.text().to_owned(), Item::value(made)).is_some() {
-            let message = format!("the name `{}` is taken twice", name.text());
+            let message = format!("duplicate name `{}`", name.text());
             self.tell(Diagnostic::error(token_span(&name), message));
         }
     }
@@ -123,7 +122,7 @@ impl Resolver {
                     Some((range, [lo?, hi?]))
                 }
                 _ => {
-                    let message = "the bounds of an input are a range, as in `in 0%..100%`";
+                    let message = "the bounds of an input must be a range, as in `in 0%..100%`";
                     self.tell(Diagnostic::error(span(&range), message));
                     return None;
                 }
@@ -151,7 +150,7 @@ impl Resolver {
             let made = self.builder.parameter(&mut owner, word.text(), default);
             let id = self.fits(made, &value)?;
             if self.locals.insert(word.text().to_owned(), Item::Value(id)).is_some() {
-                let message = format!("the parameter `{}` is there twice", word.text());
+                let message = format!("duplicate parameter `{}`", word.text());
                 self.tell(Diagnostic::error(token_span(&word), message));
             }
             defaults.push(default);
@@ -162,7 +161,7 @@ impl Resolver {
                 SyntaxKind::NamedDecl => self.local(&child, &mut owner),
                 SyntaxKind::Gives => gives = child.children().find(is_expression),
                 SyntaxKind::SeedDecl => {
-                    let message = "a seed stands in the book or in a light";
+                    let message = "a seed belongs in the book or in a light";
                     self.tell(Diagnostic::error(span(&child), message));
                 }
                 _ => {}
@@ -170,7 +169,7 @@ impl Resolver {
         }
         owner.property("");
         let Some(gives) = gives else {
-            let message = format!("`{}` gives nothing", name.text());
+            let message = format!("`{}` has no value", name.text());
             self.tell(
                 Diagnostic::error(token_span(&name), message)
                     .help("end it with a line such as `gives held(80%..100%, every 70ms..210ms)`"),
@@ -204,10 +203,10 @@ impl Resolver {
         }
         self.sequenced(&path, kind, &owner, (around, size), &mut driven)?;
         self.grouped(&path, &owner, (around, size), &mut driven, node)?;
-        let array = Array { size: size?, placings: around.placings.clone(), ball };
-        // A name taken twice was told when the names were gathered.
+        let array = Array { size: size?, instances: around.instances.clone(), ball };
+        // A name taken twice was reported when the names were gathered.
         let made = match self.builder.define_light(&path, kind?, &array, &driven) {
-            Err(SemanticError::NameTaken(_)) if around.placings.is_empty() => return None,
+            Err(SemanticError::NameTaken(_)) if around.instances.is_empty() => return None,
             made => made,
         };
         let place = places
@@ -239,13 +238,13 @@ impl Resolver {
             body.children().filter(|c| c.kind() == SyntaxKind::SeedDecl).collect();
         let pinned = seeds.first().and_then(|seed| self.seed(seed));
         let size = size.unwrap_or(Size::One);
-        // In a fitting a seed pins the chance within each placing.
+        // In a fitting a seed pins the chance within each instance.
         match pinned {
             Some(seed) if !around.path.is_empty() => {
                 let path = format!("{}#{seed}", around.path);
-                Owner::placed(&path, size, None, &around.placings)
+                Owner::placed(&path, size, None, &around.instances)
             }
-            pinned => Owner::placed(path, size, pinned, &around.placings),
+            pinned => Owner::placed(path, size, pinned, &around.instances),
         }
     }
 
@@ -336,7 +335,7 @@ impl Resolver {
         Some((node, made))
     }
 
-    /// The radius that an offset is stated to stay in: `offset ... to 5cm`. `None` for a mistake.
+    /// The radius that an offset is stated to stay in: `offset ... to 5cm`. `None` for an error.
     fn ball(&mut self, node: &Node, channel: &Channel, owner: &mut Owner) -> Option<Option<f64>> {
         let mut radius = None;
         for part in node.children().filter(|c| c.kind() == SyntaxKind::Preposition) {
@@ -353,7 +352,7 @@ impl Resolver {
             match self.program().constant(id) {
                 Some(Constant::Scalar(v)) if v > 0.0 => radius = Some(v),
                 _ => {
-                    let message = "the ball of an offset has a known radius above 0";
+                    let message = "the maximum of an offset must be a constant length above 0";
                     self.tell(Diagnostic::error(span(&value), message).help("write `to 5cm`"));
                     return None;
                 }
@@ -376,7 +375,7 @@ impl Resolver {
             let default = driven.iter_mut().find(|(other, _)| other.name == channel.name);
             let Some((_, default)) = default.filter(|(_, default)| default.len() == odd.len())
             else {
-                // A default value with a mistake was told already.
+                // A default value with an error was reported already.
                 let said = node.parent().is_some_and(|body| {
                     body.children()
                         .filter(|c| c.kind() == SyntaxKind::Property)
@@ -386,10 +385,10 @@ impl Resolver {
                 if said {
                     return None;
                 }
-                let message = format!("the usual lamps say nothing of `{}`", channel.name);
+                let message = format!("the other lamps do not set `{}`", channel.name);
                 self.tell(
                     Diagnostic::error(span(&child), message)
-                        .help("what the odd one changes is driven for the others too"),
+                        .help("`except` can only change a channel that the light drives"),
                 );
                 return None;
             };
@@ -411,13 +410,13 @@ impl Resolver {
         let number = token_of(&size, SyntaxKind::Number);
         let index = number.as_ref().and_then(|number| number.text().parse().ok());
         if index.is_none() {
-            let message = "`except` wants the index of the odd one, counted from 0";
+            let message = "`except` needs an index, counted from 0";
             self.tell(Diagnostic::error(span(&size), message).help("write `except [2] { ... }`"));
         }
         index
     }
 
-    /// Adds where the placing is to where the lamp is in it.
+    /// Adds where the instance is to where the lamp is in it.
     fn placed_at(
         &mut self,
         at: ExprId,
@@ -443,7 +442,7 @@ impl Resolver {
         let mut values: Vec<(Option<String>, ExprId)> = Vec::new();
         let mut places = Vec::new();
         if let Some(value) = node.children().find(is_expression) {
-            let mut owner = Owner::placed(&path, size, None, &around.placings);
+            let mut owner = Owner::placed(&path, size, None, &around.instances);
             owner.property("value");
             values.push((None, self.expression(&value, &mut owner)?));
             places.push((Field::Named(0), node.clone()));
@@ -456,17 +455,17 @@ impl Resolver {
             whole?;
         }
         if values.is_empty() {
-            let message = format!("`{}` gives nothing", name.text());
+            let message = format!("`{}` has no value", name.text());
             self.tell(
                 Diagnostic::error(token_span(&name), message)
-                    .help("write `output fog = 20%`, or a line a value as in `{ level 20% }`"),
+                    .help("write `output fog = 20%`, or one line per value, as in `{ level 20% }`"),
             );
             return None;
         }
-        let array = Array { size, placings: around.placings.clone(), ball: None };
+        let array = Array { size, instances: around.instances.clone(), ball: None };
         let id = match self.builder.define_output(&path, &array, &values) {
             Ok(id) => id,
-            Err(SemanticError::NameTaken(_)) if around.placings.is_empty() => return None,
+            Err(SemanticError::NameTaken(_)) if around.instances.is_empty() => return None,
             Err(error) => {
                 self.tell(Diagnostic::error(token_span(&name), error.to_string()));
                 return None;
@@ -489,7 +488,7 @@ impl Resolver {
             match child.kind() {
                 SyntaxKind::Property => {}
                 SyntaxKind::Except => {
-                    let message = "an output has no odd one out; use `if`";
+                    let message = "an output has no `except`; use `if`";
                     self.tell(Diagnostic::error(span(&child), message));
                     return None;
                 }
@@ -497,12 +496,12 @@ impl Resolver {
             }
             let word = tokens(&child).next()?;
             if values.iter().any(|(name, _)| name.as_deref() == Some(word.text())) {
-                let message = format!("the value `{}` is there twice", word.text());
+                let message = format!("duplicate value `{}`", word.text());
                 self.tell(Diagnostic::error(token_span(&word), message));
                 return None;
             }
             if values.len() == MOST {
-                let message = format!("an output has {MOST} values at most");
+                let message = format!("an output can have at most {MOST} values");
                 self.tell(Diagnostic::error(token_span(&word), message));
                 return None;
             }
@@ -532,7 +531,7 @@ impl Resolver {
                     format!("an array has 1 to {MOST_LAMPS} lamps, found `{}`", number.text());
                 self.tell(
                     Diagnostic::error(token_span(&number), message)
-                        .help("`mast[]` is an array of as many as the game makes"),
+                        .help("write `mast[]` for an array whose size the game sets"),
                 );
                 None
             }
@@ -629,7 +628,7 @@ impl Resolver {
             let message = format!("`{}` takes one value, found a range", channel.name);
             let mut told = Diagnostic::error(span(range), message);
             if channel.name == "intensity" {
-                told = told.help("a level that moves in a range is `held(lo..hi, every a..b)`");
+                told = told.help("for a random level write `held(lo..hi, every a..b)`");
             }
             self.tell(told);
             return None;

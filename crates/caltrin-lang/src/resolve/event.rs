@@ -28,7 +28,7 @@ pub(super) struct Sending {
 }
 
 impl Resolver {
-    /// Something that happens, or that events drive: an event, a switch or modes. It is the book's, or each placing's
+    /// Something that happens, or that events drive: an event, a switch or modes. It is the book's, or each instance's
     /// or lamp's own.
     pub(super) fn happens(&mut self, node: &Node, owner: &mut Owner) -> Option<Item> {
         let home = self.builder.at_home(owner);
@@ -50,13 +50,13 @@ impl Resolver {
         let whole = made.is_some();
         let item = made.unwrap_or(Item::Broken);
         if self.locals.insert(name.text().to_owned(), item).is_some() {
-            let message = format!("the name `{}` is taken twice", name.text());
+            let message = format!("duplicate name `{}`", name.text());
             self.tell(Diagnostic::error(token_span(&name), message));
         }
         whole
     }
 
-    /// `at fault send strike("strike_a" or "strike_b")`; `own` names the light or placing that it stands in.
+    /// `at fault send strike("strike_a" or "strike_b")`; `own` names the light or instance that it stands in.
     pub(super) fn sends(
         &mut self,
         node: &Node,
@@ -71,12 +71,12 @@ impl Resolver {
             let fits =
                 |c: char| c.is_ascii_alphanumeric() || matches!(c, '_' | '-' | '.' | '/' | ' ');
             if text.is_empty() || !text.chars().all(fits) {
-                let message = "a text of a notice is made of letters from a to z, digits, `_`, `-`, `.`, `/` and blanks";
+                let message = "a notice text can contain only letters from a to z, digits, `_`, `-`, `.`, `/` and spaces";
                 self.tell(Diagnostic::error(token_span(&token), message));
                 return None;
             }
             if texts.contains(&text) {
-                let message = format!("the text `{text}` is there twice");
+                let message = format!("duplicate text `{text}`");
                 self.tell(Diagnostic::error(token_span(&token), message));
                 return None;
             }
@@ -94,8 +94,8 @@ impl Resolver {
                 (from, Sender::Lamp(lamp))
             }
             (Some(path), Some(_)) => {
-                let message = "what stands in a light or fitting comes from there";
-                self.tell(Diagnostic::error(span(path), message).help("leave `from` away"));
+                let message = "a notice inside a light or fitting always comes from it";
+                self.tell(Diagnostic::error(span(path), message).help("remove `from`"));
                 return None;
             }
         };
@@ -122,7 +122,7 @@ impl Resolver {
                 SyntaxKind::Number => match token.text().parse() {
                     Ok(number) => lamp = number,
                     Err(_) => {
-                        let message = "an index is a whole number, counted from 0";
+                        let message = "an index must be a whole number, counted from 0";
                         self.tell(Diagnostic::error(token_span(&token), message));
                         return None;
                     }
@@ -133,7 +133,7 @@ impl Resolver {
         Some((name, lamp))
     }
 
-    /// Tells of notices that come from lights that there are not.
+    /// Reports notices that come from lights that there are not.
     pub(super) fn unmet_senders(&mut self) {
         for Sending { from, lamp, node, source } in std::mem::take(&mut self.senders) {
             self.source = source;
@@ -175,7 +175,7 @@ impl Resolver {
             None => self.builder.define_event(&full),
             Some(source) => self.timed_event(&full, &source, owner)?,
         };
-        // A name taken twice among lights and inputs was told when the names were gathered.
+        // A name taken twice among lights and inputs was reported when the names were gathered.
         if matches!(&made, Err(SemanticError::NameTaken(taken)) if *taken == full) {
             return None;
         }
@@ -198,7 +198,7 @@ impl Resolver {
     fn value_of(&mut self, parameter: &Node, id: EventId) -> Option<()> {
         let word = tokens(parameter).find(|token| token.kind() == SyntaxKind::Name)?;
         if self.program().event(id).source != EventSource::Game {
-            let message = "only what the game fires comes with values";
+            let message = "only events fired by the game carry values";
             self.tell(Diagnostic::error(span(parameter), message));
             return None;
         }
@@ -230,12 +230,12 @@ impl Resolver {
         let known = self.given.keys().filter(|(event, _)| *event == id);
         let mut known: Vec<String> = known.map(|(_, name)| name.clone()).collect();
         known.sort_unstable();
-        let message = format!("`{}` comes with no `{}`", name.text(), value.text());
+        let message = format!("`{}` has no value `{}`", name.text(), value.text());
         let told = Diagnostic::error(token_span(value), message);
         self.tell(match self.nearest(value.text(), known.iter().map(String::as_str)) {
             Some(near) => told.help(format!("did you mean `{near}`?")),
             None if known.is_empty() => told,
-            None => told.help(format!("it comes with {}", known.join(", "))),
+            None => told.help(format!("it has {}", known.join(", "))),
         });
         None
     }
@@ -273,7 +273,7 @@ impl Resolver {
         if let Some(link) = link {
             let wanted = if word.text() == "every" { "since" } else { "from" };
             if link.text() != wanted {
-                let message = format!("after `{}` stands `{wanted}`", word.text());
+                let message = format!("expected `{wanted}` after `{}`", word.text());
                 self.tell(Diagnostic::error(token_span(&link), message));
                 return None;
             }
@@ -369,7 +369,7 @@ impl Resolver {
                 "finish" => Replay::Finish,
                 "add" => Replay::Add,
                 _ => {
-                    let message = "what comes again may `restart`, `finish` or `add`";
+                    let message = "expected `again restart`, `again finish` or `again add`";
                     self.tell(
                         Diagnostic::error(span(&range), message).help("write `again finish`"),
                     );
@@ -384,7 +384,7 @@ impl Resolver {
                 let message = SemanticError::NothingBefore.to_string();
                 self.tell(
                     Diagnostic::error(span(&place), message)
-                        .help("say it with `before`, or let the curve end where it starts"),
+                        .help("add `before`, or end the curve at its first value"),
                 );
                 None
             }
@@ -401,7 +401,7 @@ impl Resolver {
             let Some(verb) = words.next() else { continue };
             if verb.text() == "starts" {
                 if starts.is_some() {
-                    let message = "`starts` is there twice";
+                    let message = "duplicate `starts`";
                     self.tell(Diagnostic::error(span(&line), message));
                     whole = false;
                 }
@@ -433,13 +433,13 @@ impl Resolver {
                 lines.push(Turned { at, to, over, easing });
             }
         }
-        // A switch without a block was told when the text was read.
+        // A switch without a block was reported when the text was read.
         let block = tokens(node).any(|token| token.kind() == SyntaxKind::BraceOpen);
         if !whole || !block {
             return None;
         }
         if lines.is_empty() {
-            let message = format!("nothing turns `{}`", name.text());
+            let message = format!("nothing changes `{}`", name.text());
             self.tell(
                 Diagnostic::error(token_span(&name), message)
                     .help("write `on at` or `off at` and the name of an event"),
@@ -463,7 +463,7 @@ impl Resolver {
         let fits = self.builder.expect(id, ValueKind::Time);
         self.fits(fits, &value)?;
         let Some(Constant::Scalar(over)) = self.program().constant(id) else {
-            let message = "how long a change takes is known beforehand";
+            let message = "the length of a transition must be constant";
             self.tell(Diagnostic::error(span(&value), message));
             return None;
         };
@@ -473,8 +473,8 @@ impl Resolver {
             return None;
         }
         if let Some(lean) = tokens(node).nth(1) {
-            let message = "a change begins when its event happens";
-            self.tell(Diagnostic::error(token_span(&lean), message).help("leave this away"));
+            let message = "a transition starts when its event occurs";
+            self.tell(Diagnostic::error(token_span(&lean), message).help("remove this"));
             return None;
         }
         let easing = match child_of(node, SyntaxKind::Easing) {

@@ -30,7 +30,7 @@ fn unit_left_out(error: &SemanticError, place: &Node) -> Option<String> {
     let own = written(place);
     let bare = own.chars().all(|c| c.is_ascii_digit() || matches!(c, '.' | '_' | '-'));
     (bare && !unit.is_empty())
-        .then(|| format!("both ends of a range have their unit: write `{own}{unit}` here"))
+        .then(|| format!("both ends of a range need a unit: write `{own}{unit}` here"))
 }
 
 /// What to write for a point of three plain numbers: the same with units, or as a color where one is expected.
@@ -50,7 +50,7 @@ fn bare_point(node: &Node) -> Option<String> {
 }
 
 impl Resolver {
-    /// Tells what does not fit at a place, or hands on what does.
+    /// Reports what does not fit at a place, or hands on what does.
     pub(super) fn fits<T>(&mut self, made: Result<T, SemanticError>, place: &Node) -> Option<T> {
         match made {
             Ok(made) => Some(made),
@@ -70,29 +70,29 @@ impl Resolver {
     fn help_for(&self, error: &SemanticError) -> Option<&'static str> {
         match error {
             SemanticError::WrongKind { found: ValueKind::OnOff, .. } => {
-                Some("write `if ... then ... else ...` to make a value of on or off")
+                Some("write `if ... then ... else ...` to choose between values")
             }
             SemanticError::NoArithmetic {
                 left: ValueKind::Strength(_),
                 right: ValueKind::Strength(_),
                 ..
-            } => Some("a strength times a number is a strength; leave the unit away on one side"),
+            } => Some("a strength times a number is a strength; omit the unit on one side"),
             SemanticError::NoArithmetic { left, right, .. }
                 if *left == ValueKind::Color || *right == ValueKind::Color =>
             {
-                Some("colors have no arithmetic; put the factor on the intensity")
+                Some("colors have no arithmetic; multiply the intensity instead")
             }
             SemanticError::NoArithmetic { verb: "compare", left: ValueKind::Hour, .. } => {
-                Some("say from when to when, as in `hour is in 20:00..05:00`")
+                Some("compare with a range, as in `hour is in 20:00..05:00`")
             }
             SemanticError::NoArithmetic { left: ValueKind::Hour, .. }
             | SemanticError::NoArithmetic { right: ValueKind::Hour, .. } => {
-                Some("hours have no arithmetic; draw a curve by the hour instead")
+                Some("hours have no arithmetic; use a curve of hours instead")
             }
-            SemanticError::NoClock => Some("give it one: `clock { day 24min; start 12:00 }`"),
-            SemanticError::PhasesMeet => Some(
-                "let it take less time with `over`, or lie on the other side with `before` or `after`",
-            ),
+            SemanticError::NoClock => Some("add one: `clock { day 24min; start 12:00 }`"),
+            SemanticError::PhasesMeet => {
+                Some("shorten it with `over`, or move it with `before` or `after`")
+            }
             _ => None,
         }
     }
@@ -105,12 +105,12 @@ impl Resolver {
         });
     }
 
-    /// The expression of a node; `None` if a mistake in it was told.
+    /// The expression of a node; `None` if an error in it was reported.
     pub(super) fn expression(&mut self, node: &Node, owner: &mut Owner) -> Option<ExprId> {
         if self.depth >= DEEPEST {
             self.tell(
                 Diagnostic::error(span(node), "this expression is nested too deeply")
-                    .help("give parts of it a name with `signal` or `value`"),
+                    .help("name parts of it with `signal` or `value`"),
             );
             return None;
         }
@@ -157,7 +157,7 @@ impl Resolver {
         owner: &mut Owner,
     ) -> Option<[(ExprId, Node); N]> {
         let nodes = expressions(node);
-        // All are looked at, so that all mistakes are told.
+        // All are looked at, so that all errors are reported.
         let made: Vec<Option<(ExprId, Node)>> =
             nodes.into_iter().map(|n| Some((self.expression(&n, owner)?, n))).collect();
         let made: Option<Vec<_>> = made.into_iter().collect();
@@ -249,12 +249,12 @@ impl Resolver {
             Item::Broken | Item::Parts(_) | Item::Sends => None,
             Item::Curve(columns) => match columns.tracks[0].domain {
                 Domain::Time => wrong(
-                    format!("`{word}` is a curve; it needs something to play it"),
+                    format!("`{word}` is a curve and must be played"),
                     format!("write `loop({word})`, `once({word})` or `alternate({word})`"),
                 ),
                 Domain::Day => None,
                 Domain::Ramp(kind) => wrong(
-                    format!("`{word}` is a ramp; {kind} drives it"),
+                    format!("`{word}` is a ramp and needs {kind} to drive it"),
                     format!("write `{word}(x)`"),
                 ),
             },
@@ -264,22 +264,22 @@ impl Resolver {
             ),
             Item::Sequence => wrong(
                 format!("`{word}` is a sequence, not a value"),
-                "a mark in it is an event that others hear".to_owned(),
+                "use a mark in it as an event".to_owned(),
             ),
             Item::Group => wrong(
                 format!("`{word}` is a group, not a value"),
-                "what dims it is a value".to_owned(),
+                "use the value that dims it".to_owned(),
             ),
             Item::Fitting => wrong(
                 format!("`{word}` is a fitting, not a value"),
-                format!("put its lights up with `place name of {word}`"),
+                format!("place its lights with `place name of {word}`"),
             ),
             Item::Behavior(_) => wrong(
-                format!("`{word}` is a behavior; a use of it has brackets"),
+                format!("`{word}` is a behavior and needs parentheses"),
                 format!("write `{word}()`"),
             ),
             Item::Solid => wrong(
-                format!("`{word}` stands in the place; it is not a value"),
+                format!("`{word}` is a wall or post, not a value"),
                 "name a number with `value`".to_owned(),
             ),
             Item::Light => wrong(
@@ -293,7 +293,7 @@ impl Resolver {
         None
     }
 
-    /// Tells that a name is not known, with the nearest one that is.
+    /// Reports that a name is not known, with the nearest one that is.
     pub(super) fn unknown(&mut self, name: &Token, called: bool) {
         let word = name.text();
         let what = if called { "function or behavior" } else { "name" };
@@ -329,7 +329,7 @@ impl Resolver {
             }
             None if word == "moon" => told.help("declare one, as in `moon { age 9 }`"),
             None if matches!(word, "hour" | "days") => {
-                told.help("give the book a clock, as in `clock { day 24min; start 12:00 }`")
+                told.help("add a clock, as in `clock { day 24min; start 12:00 }`")
             }
             None if words::is_function(word) => {
                 told.help(format!("`{word}` is a function: write `{word}(...)`"))
@@ -377,7 +377,7 @@ impl Resolver {
         }
         if parts.len() != 3 {
             if !parts.is_empty() {
-                let message = format!("a point has three parts, found {}", parts.len());
+                let message = format!("a point has three components, found {}", parts.len());
                 self.tell(
                     Diagnostic::error(span(node), message).help("write it as `(0m, 6m, 0m)`"),
                 );
@@ -385,7 +385,7 @@ impl Resolver {
             return None;
         }
         if let Some(help) = bare_point(node) {
-            let message = "the parts of a point are lengths, found plain numbers";
+            let message = "the components of a point are lengths, found plain numbers";
             self.tell(Diagnostic::error(span(node), message).help(help));
             return None;
         }
@@ -417,7 +417,7 @@ impl Resolver {
             let [(value, _)] = self.several(node, owner)?;
             let bounds = expressions(&range);
             let [lo, hi] = &bounds[..] else {
-                let message = "`is in` wants a range such as `20%..60%`";
+                let message = "`is in` needs a range such as `20%..60%`";
                 self.tell(Diagnostic::error(span(&range), message));
                 return None;
             };

@@ -89,7 +89,7 @@ impl Resolver {
         let place = self.builder.use_of(owner, "follow");
         let parts = (arguments.plain(), arguments.named("attack"), arguments.named("release"));
         let (Some(value), Some(attack), Some(release)) = parts else {
-            // A sound that is not there is told as such.
+            // A sound that is not there is reported as such.
             let values = parts.0.map_or(Vec::new(), |value| expressions(&value));
             if let [path] = &values[..]
                 && path.kind() == SyntaxKind::Path
@@ -100,7 +100,7 @@ impl Resolver {
                         self.unknown(&name, false);
                         return None;
                     }
-                    // Why it is not there was told where it is named.
+                    // Why it is not there was reported where it is named.
                     Some(Item::Broken) => return None,
                     Some(_) => {}
                 }
@@ -176,7 +176,7 @@ impl Resolver {
         }
         let rising = self.builder.rising(lengths[0], lengths[1]);
         if rising.is_err() {
-            let message = "`full` is the shorter length: closer than that it is 1";
+            let message = "`full` must be shorter than `none`";
             self.tell(Diagnostic::error(span(&full), message));
             return None;
         }
@@ -413,7 +413,7 @@ impl Resolver {
                         let (word, column) = (name.text(), column.as_ref());
                         let part = column.map_or(String::new(), |c| format!(".{}", c.text()));
                         let message = format!(
-                            "`{word}` goes by the hour; it follows the clock and does not play"
+                            "`{word}` is a curve of hours; it follows the clock and is not played"
                         );
                         self.tell(
                             Diagnostic::error(span(&path), message)
@@ -422,7 +422,7 @@ impl Resolver {
                         return None;
                     }
                     if let Domain::Ramp(kind) = track.domain {
-                        let message = format!("`{}` is a ramp; it does not play", name.text());
+                        let message = format!("`{}` is a ramp and is not played", name.text());
                         self.tell(
                             Diagnostic::error(span(&path), message)
                                 .help(format!("{kind} drives it: write `{}(x)`", name.text())),
@@ -586,7 +586,8 @@ impl Resolver {
             let length = match self.program().constant(time) {
                 Some(Constant::Scalar(v)) if v >= 1e-3 => v,
                 _ => {
-                    let message = format!("a time of `{callee}` is written as 1ms or more");
+                    let message =
+                        format!("a time of `{callee}` must be a constant of at least 1ms");
                     self.tell(Diagnostic::error(span(&time_place), message));
                     return None;
                 }

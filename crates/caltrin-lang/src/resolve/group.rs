@@ -10,7 +10,7 @@ use super::{Around, Item, Resolver, expressions, name_of, span, token_span, toke
 use crate::diagnostic::Diagnostic;
 use crate::syntax::{Node, SyntaxKind, Token};
 
-/// What a path names among the lights: names from the outermost placing to the light, and which of them.
+/// What a path names among the lights: names from the outermost instance to the light, and which of them.
 #[derive(Clone, Debug)]
 pub(super) struct LightPath {
     pub node: Node,
@@ -52,7 +52,7 @@ impl Resolver {
                 SyntaxKind::Number => {
                     let number = token.text().parse().ok();
                     if index.is_some() || number.is_none() {
-                        let message = "one index, counted from 0, says which of them is meant";
+                        let message = "expected one index, counted from 0";
                         self.tell(Diagnostic::error(token_span(&token), message));
                         return None;
                     }
@@ -64,18 +64,18 @@ impl Resolver {
         (!names.is_empty()).then(|| LightPath { node: node.clone(), names, index })
     }
 
-    /// Whether the first name of a path is that of a light, a placing or, where it may be, a group.
+    /// Whether the first name of a path is that of a light, an instance or, where it may be, a group.
     pub(super) fn names_light(&mut self, path: &LightPath, groups: bool) -> Option<()> {
         let word = path.names[0].clone();
         let known = self.names.get(word.text()).map(|n| self.entries[*n].node.kind());
-        let what = if groups { "light, placing or group" } else { "light or placing" };
+        let what = if groups { "light, instance or group" } else { "light or instance" };
         match known {
             Some(SyntaxKind::LightDecl | SyntaxKind::SparkDecl | SyntaxKind::PlaceDecl) => {
                 return Some(());
             }
             Some(SyntaxKind::GroupDecl) if groups => return Some(()),
             Some(_) => {
-                let message = format!("`{}` is no {what}", word.text());
+                let message = format!("`{}` is not a {what}", word.text());
                 self.tell(Diagnostic::error(token_span(&word), message));
             }
             None => {
@@ -132,7 +132,9 @@ impl Resolver {
         }
         let missing = match (members.is_empty(), group == Group::default()) {
             (true, _) => Some(("no lights", "name them in a line `lights mast, quay`")),
-            (_, true) => Some(("nothing that it does", "write `dim with` or `tint with` a level")),
+            (_, true) => {
+                Some(("no `dim` or `tint`", "add `dim with power` or `tint with power to #3a2413`"))
+            }
             _ => None,
         };
         if let Some((what, help)) = missing {
@@ -175,7 +177,7 @@ impl Resolver {
             return Some(());
         }
         let Some((color, place)) = to else {
-            let message = "`tint` wants a color to go to";
+            let message = "`tint` needs a color";
             self.tell(
                 Diagnostic::error(span(line), message).help("as in `tint with power to #3a2413`"),
             );
@@ -240,7 +242,7 @@ impl Resolver {
             if !changed || (!group.dims.is_empty() && !intensity) {
                 let what = if intensity { "color" } else { "intensity" };
                 let message = format!(
-                    "the group `{name}` cannot change `{light}`, which says nothing of its {what}"
+                    "the group `{name}` cannot change `{light}`, which does not set its {what}"
                 );
                 self.tell(Diagnostic::error(span(node), message));
                 return None;
@@ -249,7 +251,7 @@ impl Resolver {
         Some(())
     }
 
-    /// Whether the lamp at hand is the one that a path means; `None` where all are.
+    /// Whether the current lamp is the one that a path means; `None` where all are.
     pub(super) fn which(
         &mut self,
         path: &LightPath,
@@ -257,18 +259,18 @@ impl Resolver {
         (around, size): (&Around, Option<Size>),
     ) -> Option<Option<ExprId>> {
         let Some((after, number)) = path.index else { return Some(None) };
-        let deep = around.placings.len() + 1;
-        let level = if after == deep { size } else { around.placings.get(after - 1).copied() };
-        let inner = around.placings.iter().skip(after).copied().chain(size);
+        let deep = around.instances.len() + 1;
+        let level = if after == deep { size } else { around.instances.get(after - 1).copied() };
+        let inner = around.instances.iter().skip(after).copied().chain(size);
         let innermost = after == deep || inner.into_iter().all(|size| size == Size::One);
         let told = match level {
             Some(Size::One) => Some("there is only one".to_owned()),
             Some(Size::Many(n)) if number >= n => {
                 Some(format!("the last of them has the index {}", n - 1))
             }
-            _ if !innermost => {
-                Some("one of several placings whose lights are arrays cannot be meant".to_owned())
-            }
+            _ if !innermost => Some(
+                "one of several instances whose lights are arrays cannot be addressed".to_owned(),
+            ),
             _ => None,
         };
         if let Some(message) = told {
@@ -279,12 +281,12 @@ impl Resolver {
         Some(Some(self.fits(made, &path.node)?))
     }
 
-    /// Tells of what groups name that is not there.
+    /// Reports what groups name that is not there.
     pub(super) fn unmet_members(&mut self) {
         for group in std::mem::take(&mut self.groups) {
             self.source = group.source;
             for (path, _) in group.members.iter().filter(|(_, met)| !met) {
-                // A light with a mistake was told.
+                // A light with an error was reported.
                 let broken = self
                     .names
                     .get(path.names[0].text())

@@ -99,7 +99,7 @@ pub struct Reading {
     pub sources: Vec<Source>,
     /// The lightbook's name; empty if it has none.
     pub name: String,
-    /// The program, if there is no mistake.
+    /// The program, if there is no error.
     pub checked: Option<ValidatedProgram>,
     /// The lines of things, for comments in exported code.
     pub notes: SourceNotes,
@@ -107,7 +107,7 @@ pub struct Reading {
     pub source_map: SourceMap,
     /// The files of the sounds that the book names, as it names them, whether they could be heard or not.
     pub sounds: Vec<String>,
-    /// Everything to be told, in the order of the text.
+    /// Everything to be reported, in the order of the text.
     pub diagnostics: Vec<Diagnostic>,
 }
 
@@ -131,7 +131,7 @@ const MOST_BOOKS: usize = 64;
 
 /// Reads a lightbook that uses no other. `file` is its name without a folder, for the notes.
 pub fn read(text: &str, file: &str) -> Reading {
-    read_with(text, file, &|name| Err(format!("`{name}` cannot be looked for here")))
+    read_with(text, file, &|name| Err(format!("`{name}` cannot be loaded here")))
 }
 
 /// Reads a lightbook; the texts that it uses come from `library`.
@@ -141,8 +141,7 @@ pub fn read_with(text: &str, file: &str, library: BookLoader<'_>) -> Reading {
 
 /// [`read_with`] with axes, unit or strengths given out otherwise than the book says.
 pub fn read_for(text: &str, file: &str, library: BookLoader<'_>, wanted: Wanted) -> Reading {
-    let deaf =
-        |name: &str, _: &[Band]| Err(format!("the sound `{name}` cannot be looked for here"));
+    let deaf = |name: &str, _: &[Band]| Err(format!("the sound `{name}` cannot be loaded here"));
     read_with_resources(text, file, Resources { books: library, sounds: &deaf }, wanted)
 }
 
@@ -155,7 +154,7 @@ pub fn read_with_resources(
 ) -> Reading {
     let sources = vec![Source { name: file.to_owned(), text: text.to_owned() }];
     if text.len() > LARGEST {
-        let message = format!("a lightbook has {} MiB at most", LARGEST >> 20);
+        let message = format!("a lightbook can have at most {} MiB", LARGEST >> 20);
         return Reading {
             sources,
             name: String::new(),
@@ -197,7 +196,7 @@ fn read_rehearsals(
     let name = book.text().trim_matches('"').to_owned();
     let text = match (beside.books)(&name) {
         _ if book.kind() != SyntaxKind::Text => {
-            Err("it does not say which book it rehearses".to_owned())
+            Err("the file does not name the book that it rehearses".to_owned())
         }
         Ok(text) if text.len() > LARGEST => Err(format!("`{name}` is too large for a lightbook")),
         found => found,
@@ -221,7 +220,7 @@ fn read_rehearsals(
     resolver.diagnostics.extend(told);
     if rehearsed_book(&of_book.tree()).is_some() {
         resolver.source = 1;
-        let message = format!("`{name}` is no book, but a file of rehearsals");
+        let message = format!("`{name}` is a file of rehearsals, not a book");
         resolver.tell(Diagnostic::error(token_span(book), message));
     }
     resolver.source = 0;
@@ -233,7 +232,7 @@ fn read_rehearsals(
             SyntaxKind::RehearsalDecl => resolver.enter(child),
             SyntaxKind::Header | SyntaxKind::Broken => {}
             _ => {
-                let message = "a file of rehearsals has nothing but rehearsals";
+                let message = "a file of rehearsals can contain only rehearsals";
                 resolver.tell(Diagnostic::error(span(&child), message));
             }
         }
@@ -298,7 +297,7 @@ enum Item {
     Rehearsal,
     /// A wall or post.
     Solid,
-    /// It has a mistake that was told; nothing more is said where it is used.
+    /// It has an error that was reported; nothing more is said where it is used.
     Broken,
 }
 
@@ -325,13 +324,13 @@ struct Entry {
     used: bool,
 }
 
-/// What is around a light: nothing, or placings of fittings.
+/// What is around a light: nothing, or instances of fittings.
 #[derive(Clone, Default)]
 struct Around {
-    /// The placings' names, each with a `.` after it.
+    /// The instances' names, each with a `.` after it.
     path: String,
     /// Their sizes, outermost first.
-    placings: Vec<Size>,
+    instances: Vec<Size>,
     /// Where they are, if they are placed.
     position: Option<ExprId>,
 }
@@ -344,13 +343,13 @@ struct Resolver {
     builder: ProgramBuilder,
     entries: Vec<Entry>,
     names: FxHashMap<String, usize>,
-    /// Names inside the light, fitting or behavior at hand.
+    /// Names inside the light, fitting or behavior current.
     locals: FxHashMap<String, Item>,
     notes: SourceNotes,
     source_map: SourceMap,
     diagnostics: Vec<Diagnostic>,
     depth: usize,
-    /// The name of the declaration at hand.
+    /// The name of the current declaration.
     declaration: String,
     /// The groups that have been made.
     groups: Vec<group::Grouped>,
@@ -359,15 +358,15 @@ struct Resolver {
     marks: FxHashMap<String, EventId>,
     /// The values that events come with, by their names.
     given: FxHashMap<(EventId, String), ExprId>,
-    /// The sparks at hand.
+    /// The sparks current.
     spark: Option<Spark>,
     /// The lights that notices are said to come from.
     senders: Vec<event::Sending>,
-    /// Where the lamp at hand is, in its channels.
+    /// Where the current lamp is, in its channels.
     here: Option<ExprId>,
     /// Since when modes count that something counts from, by the events that they are entered.
     origins_of_modes: FxHashMap<EventId, ExprId>,
-    /// The groups and sequences that name a light, placing or group.
+    /// The groups and sequences that name a light, instance or group.
     holders: FxHashMap<String, Vec<usize>>,
     /// What the sounds of the book are like, by their names, or why that is not known.
     hearings: FxHashMap<String, Result<Arc<Hearing>, String>>,
@@ -405,14 +404,14 @@ impl Resolver {
         }
     }
 
-    /// What a name stands for where it is: inside of what is at hand, or in the book.
+    /// What a name stands for where it is: inside of what is active, or in the book.
     fn item(&self, word: &str) -> Option<&Item> {
         let of_book = || Some(&self.entries[*self.names.get(word)?].item);
         self.locals.get(word).or_else(of_book)
     }
 
-    /// The word that was probably meant. Beyond a number of mistakes nobody reads what is suggested, and looking through
-    /// all names for each would take a book of many mistakes long.
+    /// The word that was probably meant. Beyond a number of errors nobody reads what is suggested, and looking through
+    /// all names for each would take a book of many errors long.
     fn nearest<'w>(&self, word: &str, known: impl IntoIterator<Item = &'w str>) -> Option<&'w str> {
         if self.suggests() { words::nearest(word, known) } else { None }
     }
@@ -443,7 +442,7 @@ impl Resolver {
             self.tell(told);
         }
         self.diagnostics.sort_by_key(|d| (d.source(), d.range().start));
-        // What a fitting's every placing tells is told once.
+        // What a fitting's every instance tells is reported once.
         self.diagnostics.dedup();
         Reading {
             sources: self.sources,
@@ -476,7 +475,7 @@ impl Resolver {
         self.source_map.subjects.insert(subject, origin);
     }
 
-    /// SourceNotes where something stands that is no subject of its own.
+    /// Notes where something stands that is not a subject of its own.
     fn note_named(&mut self, name: &str, node: &Node) {
         let note = self.note_of(node);
         self.notes.named.push((name.to_owned(), note));
@@ -492,7 +491,7 @@ impl Resolver {
         if text.chars().count() > 100 {
             text = text.chars().take(97).collect::<String>() + "...";
         }
-        // `curve hunting { // why` is told as `curve hunting (why)`.
+        // `curve hunting { // why` is reported as `curve hunting (why)`.
         let text = match text.split_once("//") {
             Some((said, why)) => {
                 format!("{} ({})", said.trim_end().trim_end_matches('{').trim_end(), why.trim())
@@ -579,7 +578,7 @@ impl Resolver {
             return None;
         }
         if books.len() == MOST_BOOKS {
-            let message = format!("a book uses {MOST_BOOKS} others at most");
+            let message = format!("a book can use at most {MOST_BOOKS} others");
             self.tell(Diagnostic::error(token_span(&token), message));
             return None;
         }
@@ -709,8 +708,10 @@ impl Resolver {
         match digits.parse() {
             Ok(seed) => Some(seed),
             Err(_) => {
-                let message =
-                    format!("a seed is a whole number from 0 to {}, found `{digits}`", u32::MAX);
+                let message = format!(
+                    "a seed must be a whole number from 0 to {}, found `{digits}`",
+                    u32::MAX
+                );
                 self.tell(Diagnostic::error(token_span(&token), message));
                 None
             }
@@ -726,7 +727,7 @@ impl Resolver {
         let Some(token) = name_of(&node) else { return };
         let name = token.text().to_owned();
         let range = token_span(&token);
-        // A name beside a function's is no harm, unless both are called.
+        // A name beside a function's does no harm, unless both are called.
         let called = matches!(node.kind(), SyntaxKind::BehaviorDecl | SyntaxKind::CurveDecl);
         let function = words::current(&name);
         if called && words::is_function(function) {
@@ -747,16 +748,14 @@ impl Resolver {
         match known {
             Some(first) => {
                 let first = &self.entries[first];
-                let mut told =
-                    Diagnostic::error(range.clone(), format!("the name `{name}` is taken twice"))
-                        .say("here again")
-                        .in_source(self.source)
-                        .also(first.range.clone(), "here first");
+                let mut told = Diagnostic::error(range.clone(), format!("duplicate name `{name}`"))
+                    .say("here again")
+                    .in_source(self.source)
+                    .also(first.range.clone(), "here first");
                 told = told.in_source(first.source);
                 let unnamed = token_span(&token) == span_of_first(&node);
                 if unnamed || span_of_first(&first.node) == first.range {
-                    let help =
-                        format!("give it a name of its own, as in `{name} helios {{ ... }}`");
+                    let help = format!("name it, as in `{name} helios {{ ... }}`");
                     told = told.help(help);
                 }
                 self.tell(told);

@@ -73,7 +73,7 @@ impl Resolver {
                     let message = "the bound of `rearm` is on the wrong side";
                     self.tell(
                         Diagnostic::error(span(&place), message)
-                            .help(format!("it must lie {wanted} the first bound")),
+                            .help(format!("it must be {wanted} the first bound")),
                     );
                     return None;
                 }
@@ -104,7 +104,7 @@ impl Resolver {
                 let twice = names.iter().any(|known| known.text() == word.text());
                 if twice || word.text() == "any" {
                     let message = match twice {
-                        true => format!("the mode `{}` is there twice", word.text()),
+                        true => format!("duplicate mode `{}`", word.text()),
                         false => {
                             "`any` stands for all modes in rules; choose another name".to_owned()
                         }
@@ -119,7 +119,7 @@ impl Resolver {
             let message = SemanticError::Options(names.len()).to_string();
             self.tell(
                 Diagnostic::error(token_span(&name), message)
-                    .help("name them in the first line, as in `calm, watch, alarm`"),
+                    .help("list them in the first line, as in `calm, watch, alarm`"),
             );
             return None;
         }
@@ -235,7 +235,7 @@ impl Resolver {
             let message = format!("`{}` is not an event", name.text());
             self.tell(
                 Diagnostic::error(token_span(&name), message)
-                    .help("that a mode is entered is one, as in `at warning.alarm`"),
+                    .help("entering a mode is an event, as in `at warning.alarm`"),
             );
             return None;
         };

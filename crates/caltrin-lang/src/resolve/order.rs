@@ -60,7 +60,7 @@ fn in_order(uses: &[Vec<usize>]) -> (Vec<usize>, Vec<Vec<usize>>) {
 /// That what is called so needs itself, by way of the others.
 fn needs_itself(circle: &[&str]) -> String {
     let way = circle.iter().chain(circle.first()).map(|name| format!("`{name}`"));
-    format!("`{}` needs itself: {}", circle[0], way.collect::<Vec<_>>().join(" needs "))
+    format!("`{}` depends on itself: {}", circle[0], way.collect::<Vec<_>>().join(" needs "))
 }
 
 /// Functions that take `together` or `scatter`.
@@ -90,7 +90,7 @@ fn is_option(path: &Node) -> bool {
 }
 
 impl Resolver {
-    /// Indices of the entries, each after those that it uses. Circles are told and cut open.
+    /// Indices of the entries, each after those that it uses. Circles are reported and cut open.
     pub(super) fn in_order(&mut self) -> Vec<usize> {
         for (n, entry) in self.entries.iter().enumerate() {
             if !matches!(entry.node.kind(), SyntaxKind::GroupDecl | SyntaxKind::SequenceDecl) {
@@ -112,7 +112,7 @@ impl Resolver {
         let parts: Vec<Node> = body.children().collect();
         let named = |part: &Node| INNER.contains(&part.kind()).then(|| name_of(part)).flatten();
         let names: Vec<Option<Token>> = parts.iter().map(named).collect();
-        // Of a name that is taken twice, which is told elsewhere, the first counts.
+        // Of a name that is taken twice, which is reported elsewhere, the first counts.
         let mut places: FxHashMap<&str, usize> = FxHashMap::default();
         for (n, name) in names.iter().enumerate() {
             if let Some(name) = name {
@@ -187,7 +187,7 @@ impl Resolver {
                 SyntaxKind::Path => child.first_token(),
                 // A function of the language is called by its name, whatever else has that name.
                 SyntaxKind::Call => child.first_token().filter(|t| !words::is_function(t.text())),
-                // A placing names its fitting after `of`.
+                // An instance names its fitting after `of`.
                 SyntaxKind::PlaceDecl => {
                     tokens(&child).filter(|t| t.kind() == SyntaxKind::Name).nth(3)
                 }

@@ -1,4 +1,4 @@
-//! Fittings and where they are placed: what is in a fitting is made anew for each placing.
+//! Fittings and where they are placed: what is in a fitting is made again for each instance.
 
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{ExprId, Size};
@@ -25,14 +25,14 @@ impl Resolver {
         let name = name_of(node)?;
         let size = self.size(node)?;
         let (fitting, source) = self.fitting_of(node)?;
-        if around.placings.len() == DEEPEST {
-            let message = format!("fittings are placed {DEEPEST} deep within each other at most");
+        if around.instances.len() == DEEPEST {
+            let message = format!("fittings can be nested at most {DEEPEST} deep");
             self.tell(Diagnostic::error(token_span(&name), message));
             return None;
         }
         let path = format!("{}{}", around.path, name.text());
-        let placings: Vec<Size> = around.placings.iter().copied().chain([size]).collect();
-        let mut owner = Owner::placing(&path, &placings);
+        let instances: Vec<Size> = around.instances.iter().copied().chain([size]).collect();
+        let mut owner = Owner::instance(&path, &instances);
         let body = child_of(node, SyntaxKind::Body);
         let body_props = |kind: SyntaxKind| -> Vec<Node> {
             body.iter().flat_map(Node::children).filter(|c| c.kind() == kind).collect()
@@ -61,7 +61,7 @@ impl Resolver {
         if !whole {
             return None;
         }
-        let inside = Around { path: format!("{path}."), placings, position };
+        let inside = Around { path: format!("{path}."), instances, position };
         let kept = std::mem::take(&mut self.locals);
         for parameter in &given {
             self.builder.name_local(parameter.value, parameter.name.text());
@@ -91,7 +91,7 @@ impl Resolver {
             return None;
         };
         if entry.node.kind() != SyntaxKind::FittingDecl {
-            let message = format!("`{}` is no fitting", name.text());
+            let message = format!("`{}` is not a fitting", name.text());
             self.tell(Diagnostic::error(token_span(&name), message));
             return None;
         }
@@ -118,7 +118,7 @@ impl Resolver {
         given.into_iter().collect()
     }
 
-    /// A line of a place: where it is, or a parameter's value; for one placing if `index` says so.
+    /// A line of a place: where it is, or a parameter's value; for one instance if `index` says so.
     fn placing_property(
         &mut self,
         node: &Node,
@@ -178,7 +178,7 @@ impl Resolver {
     ) -> Option<ExprId> {
         let Some(index) = index else { return Some(odd) };
         let Some(default) = default else {
-            let message = "the usual placings have no position that this could differ from";
+            let message = "the other instances have no position";
             self.tell(Diagnostic::error(span(node), message));
             return None;
         };
@@ -206,7 +206,7 @@ impl Resolver {
                 SyntaxKind::OutputDecl => whole &= self.output(&child, inside).is_some(),
                 SyntaxKind::PlaceDecl => whole &= self.place(&child, inside).is_some(),
                 SyntaxKind::SeedDecl => {
-                    let message = "a seed stands in the book or in a light";
+                    let message = "a seed belongs in the book or in a light";
                     self.tell(Diagnostic::error(span(&child), message));
                     whole = false;
                 }

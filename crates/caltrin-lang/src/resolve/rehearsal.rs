@@ -46,7 +46,7 @@ impl Resolver {
         if !ended {
             rehearsal.end = Seconds(last + 1.0);
         } else if rehearsal.end.0 < last {
-            let message = format!("it ends at {} s, but goes on to {last} s", rehearsal.end.0);
+            let message = format!("it ends at {} s, but has lines up to {last} s", rehearsal.end.0);
             self.tell(Diagnostic::error(token_span(&name), message));
             return None;
         }
@@ -101,7 +101,7 @@ impl Resolver {
                 Some(Seconds(v))
             }
             Ok(_) => {
-                let message = format!("a moment of a rehearsal is a time from 0s to {LONGEST}s");
+                let message = format!("a moment of a rehearsal must be within 0s..{LONGEST}s");
                 self.tell(
                     Diagnostic::error(token_span(token), message)
                         .help("write it as `3s` or `2min`"),
@@ -121,7 +121,7 @@ impl Resolver {
             let message = "the book has no clock";
             self.tell(
                 Diagnostic::error(token_span(&token), message)
-                    .help("give it one: `clock { day 24min; start 12:00 }`"),
+                    .help("add one: `clock { day 24min; start 12:00 }`"),
             );
             return None;
         }
@@ -138,8 +138,7 @@ impl Resolver {
     /// An event that the game fires.
     fn rehearsed_event(&mut self, path: &Node) -> Option<Deed> {
         if path.kind() != SyntaxKind::Path {
-            let message =
-                "expected an event that the game fires, or an input and what it is set to";
+            let message = "expected an event fired by the game, or an input and its value";
             self.tell(
                 Diagnostic::error(span(path), message)
                     .help("write `3s ferry_docks` or `20s swell = 90%`"),
@@ -149,15 +148,14 @@ impl Resolver {
         let (event, which) = self.fired(path)?;
         let described = self.program().event(event);
         if described.due.is_some() {
-            let message =
-                format!("`{}` happens by itself; the game does not fire it", described.name);
+            let message = format!("`{}` occurs by itself and cannot be fired", described.name);
             self.tell(Diagnostic::error(span(path), message));
             return None;
         }
         Some(Deed::Fire(event, which, Vec::new()))
     }
 
-    /// The event that a path names: the book's, or that of one placing or lamp or of all, as in `pit[2].door`.
+    /// The event that a path names: the book's, or that of one instance or lamp or of all, as in `pit[2].door`.
     fn fired(&mut self, path: &Node) -> Option<(EventId, Which)> {
         let first = tokens(path).next()?;
         if !matches!(self.item(first.text()), Some(Item::Light)) {
@@ -175,7 +173,7 @@ impl Resolver {
             let told = Diagnostic::error(span(path), format!("there is no event `{name}`"));
             self.tell(match self.nearest(&name, known.iter().map(String::as_str)) {
                 Some(near) => told.help(format!("did you mean `{near}`?")),
-                None => told.help("declare it inside of the light, as in `event door`"),
+                None => told.help("declare it inside the light, as in `event door`"),
             });
             return None;
         };
@@ -190,14 +188,13 @@ impl Resolver {
         let callee = arguments.callee.clone();
         let item = self.names.get(callee.text()).map(|n| self.entries[*n].item.clone());
         let Some(Item::Event(event)) = item else {
-            let message = format!("`{}` is not an event that the game fires", callee.text());
+            let message = format!("`{}` is not an event fired by the game", callee.text());
             self.tell(Diagnostic::error(token_span(&callee), message));
             return None;
         };
         let described = self.program().event(event).clone();
         if described.source != EventSource::Game {
-            let message =
-                format!("`{}` happens by itself; the game does not fire it", described.name);
+            let message = format!("`{}` occurs by itself and cannot be fired", described.name);
             self.tell(Diagnostic::error(token_span(&callee), message));
             return None;
         }
@@ -217,11 +214,11 @@ impl Resolver {
                 .map(|id| self.program().input(*id).name.clone())
                 .filter_map(|name| Some(name.rsplit('.').next()?.to_owned()))
                 .collect();
-            let message = format!("`{}` comes with no such value", described.name);
+            let message = format!("`{}` has no such value", described.name);
             let told = Diagnostic::error(span(&more.range), message);
             self.tell(match names.is_empty() {
                 true => told,
-                false => told.help(format!("it comes with {}", names.join(", "))),
+                false => told.help(format!("it has {}", names.join(", "))),
             });
             return None;
         }
@@ -271,7 +268,7 @@ impl Resolver {
         self.fits(fits, node)?;
         let known = self.program().constant(id);
         if known.is_none() {
-            let message = "this is known beforehand in a rehearsal";
+            let message = "values in a rehearsal must be constant";
             self.tell(Diagnostic::error(span(node), message).help("write it out"));
         }
         known
@@ -292,7 +289,7 @@ impl Resolver {
             match self.known(lasts, ValueKind::Time)? {
                 Constant::Scalar(v) if (0.0..=LONGEST).contains(&v) => to = Seconds(at.0 + v),
                 _ => {
-                    let message = format!("an expectation lasts from 0s to {LONGEST}s");
+                    let message = format!("an expectation must last 0s to {LONGEST}s");
                     self.tell(Diagnostic::error(span(lasts), message));
                     return None;
                 }
@@ -316,7 +313,7 @@ impl Resolver {
         let notices = self.program().notices();
         let Some(notice) = notices.iter().position(|notice| notice.name == name.text()) else {
             let known: Vec<String> = notices.iter().map(|notice| notice.name.clone()).collect();
-            let message = format!("no notice `{}` is sent", name.text());
+            let message = format!("there is no notice `{}`", name.text());
             let told = Diagnostic::error(token_span(&name), message);
             self.tell(match self.nearest(name.text(), known.iter().map(String::as_str)) {
                 Some(near) => told.help(format!("did you mean `{near}`?")),
@@ -334,7 +331,7 @@ impl Resolver {
                     *slot = v as u32;
                 }
                 _ => {
-                    let message = "how often is a whole number, or a range of them";
+                    let message = "the count must be a whole number or a range of whole numbers";
                     self.tell(Diagnostic::error(span(place), message).help("write `sent 2`"));
                     return None;
                 }
@@ -373,7 +370,7 @@ impl Resolver {
                 let range = child_of(node, SyntaxKind::Range)?;
                 let ends = expressions(&range);
                 let [lo, hi] = &ends[..] else {
-                    let message = "`is in` wants a range such as `20%..60%`";
+                    let message = "`is in` needs a range such as `20%..60%`";
                     self.tell(Diagnostic::error(span(&range), message));
                     return None;
                 };
@@ -385,10 +382,10 @@ impl Resolver {
                 if verb.text() == "above" { Relation::Above(than) } else { Relation::Below(than) }
             }
             _ => {
-                let message = format!("nothing can be expected so of {kind}");
+                let message = format!("{kind} cannot be expected like this");
                 self.tell(
                     Diagnostic::error(span(node), message)
-                        .help("write `above`, `below` or `is in`, or `is on` of a switch"),
+                        .help("write `above`, `below` or `is in`; for a switch write `is on`"),
                 );
                 return None;
             }
@@ -408,7 +405,7 @@ impl Resolver {
                 }
                 SyntaxKind::Number => {
                     let Ok(number) = token.text().parse() else {
-                        let message = "an index is a whole number, counted from 0";
+                        let message = "an index must be a whole number, counted from 0";
                         self.tell(Diagnostic::error(token_span(&token), message));
                         return None;
                     };
@@ -420,8 +417,8 @@ impl Resolver {
         Some((name, indices))
     }
 
-    /// Which lamps or placings the indices of a path mean: all without one; with one behind the last name that takes
-    /// one, counted through all placings; else those of the placing, from the outermost on.
+    /// Which lamps or instances the indices of a path mean: all without one; with one behind the last name that takes
+    /// one, counted through all instances; else those of the instance, from the outermost on.
     fn which_of(
         &mut self,
         path: &Node,
@@ -446,7 +443,7 @@ impl Resolver {
                 let skipped = indices[..n].last().map_or(0, |(before, _)| before + 1);
                 let outer = counts.iter().take(*depth).skip(skipped);
                 if outer.into_iter().any(|(count, _)| *count > 1) {
-                    let message = "say which of the outer ones too, as in `quay[2].lamp[0]`";
+                    let message = "give the outer index too, as in `quay[2].lamp[0]`";
                     self.tell(Diagnostic::error(span(path), message));
                     return None;
                 }
@@ -463,7 +460,7 @@ impl Resolver {
                     return None;
                 }
                 _ => {
-                    let message = "there is only one of it, so it has no index";
+                    let message = "it is not an array and has no index";
                     self.tell(Diagnostic::error(span(path), message));
                     return None;
                 }
@@ -472,8 +469,8 @@ impl Resolver {
         Some(which)
     }
 
-    /// The light, field and lamp that a path names, if it begins with a light's name; nothing where a mistake in
-    /// it was told.
+    /// The light, field and lamp that a path names, if it begins with a light's name; nothing where an error in
+    /// it was reported.
     #[expect(
         clippy::option_option,
         reason = "no light, and a mistake that was told, are two things"

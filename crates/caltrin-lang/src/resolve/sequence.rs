@@ -46,7 +46,7 @@ struct Script {
     marks: Vec<(f64, Node)>,
     end: f64,
     keeps: bool,
-    /// Whether a line has a mistake that was told.
+    /// Whether a line has an error that was reported.
     broken: bool,
 }
 
@@ -98,7 +98,7 @@ impl Resolver {
                 "ignore" => Again::Ignore,
                 "restart" => Again::Restart,
                 other => {
-                    let message = format!("a sequence cannot `{other}` when it is started again");
+                    let message = format!("a sequence cannot `{other}` when it starts again");
                     self.tell(
                         Diagnostic::error(token_span(&again), message)
                             .help("write `again ignore` or `again restart`"),
@@ -117,7 +117,7 @@ impl Resolver {
                     }
                     let (over, easing) = self.fade(child_of(&child, SyntaxKind::Over).as_ref())?;
                     if scene.stops.replace((events, over, easing)).is_some() {
-                        let message = "`stops` is there twice";
+                        let message = "duplicate `stops`";
                         self.tell(Diagnostic::error(span(&child), message));
                         whole = false;
                     }
@@ -139,16 +139,16 @@ impl Resolver {
             return None;
         }
         if script.held.is_empty() && script.marks.is_empty() {
-            let message = format!("nothing happens in `{}`", name.text());
+            let message = format!("`{}` has no steps", name.text());
             self.tell(
                 Diagnostic::error(token_span(&name), message)
-                    .help("write what a light does, as in `2s gangway.intensity 400cd smooth`"),
+                    .help("add a step, as in `2s gangway.intensity 400cd smooth`"),
             );
             return None;
         }
         let open = script.held.iter().find(|held| held.returns.is_none());
         if let Some(held) = open.filter(|_| !script.keeps) {
-            let message = format!("nothing says how `{}` ends", held.path.text());
+            let message = format!("`{}` has no end", held.path.text());
             self.tell(
                 Diagnostic::error(token_span(&name), message)
                     .help("end the sequence with `return over 2s`, or with `keep`"),
@@ -183,10 +183,10 @@ impl Resolver {
         let time = match literal::number(token.text()) {
             Ok((Constant::Scalar(v), ValueKind::Time)) if (0.0..=LONGEST).contains(&v) => v,
             Ok(_) => {
-                let message = "a step of a sequence is a time from its start";
+                let message = "a step of a sequence must be a constant time from its start";
                 self.tell(
                     Diagnostic::error(token_span(&token), message)
-                        .help("write `2s`, or `+2s` for so long after the step before"),
+                        .help("write `2s`, or `+2s` for 2s after the previous step"),
                 );
                 return None;
             }
@@ -198,7 +198,7 @@ impl Resolver {
         let sign = tokens(step).next().filter(|token| token.kind() != SyntaxKind::Number);
         let at = match sign {
             Some(sign) if sign.text() == "-" => {
-                let message = "a step cannot lie before the one before it";
+                let message = "steps must be in order";
                 self.tell(Diagnostic::error(token_span(&sign), message));
                 return None;
             }
@@ -207,7 +207,7 @@ impl Resolver {
         };
         if at < before {
             let message =
-                format!("this step lies before the one before it, which is at {before} s");
+                format!("this step is earlier than the previous one, which is at {before} s");
             self.tell(Diagnostic::error(token_span(&token), message));
             return None;
         }
@@ -245,7 +245,7 @@ impl Resolver {
                     }
                 }
                 if given_back == 0 && !script.broken {
-                    let message = "nothing is held here that could be given back";
+                    let message = "nothing is held here that could be returned";
                     self.tell(Diagnostic::error(span(line), message));
                     return None;
                 }
@@ -259,7 +259,7 @@ impl Resolver {
         let mut path = self.light_path(path)?;
         let word = path.names.pop()?;
         if path.names.is_empty() {
-            let message = format!("say which channel of `{}` is meant", word.text());
+            let message = format!("choose a channel of `{}`", word.text());
             self.tell(
                 Diagnostic::error(token_span(&word), message)
                     .help(format!("as in `{}.intensity 400cd`", word.text())),
@@ -285,7 +285,7 @@ impl Resolver {
         });
         match known {
             Some(held) if held.returns.is_some() => {
-                let message = "this is given back already";
+                let message = "this was already returned";
                 self.tell(Diagnostic::error(span(line), message));
                 return None;
             }
@@ -332,14 +332,14 @@ impl Resolver {
                 let Some(at) = driven.iter().position(|(known, _)| known.name == channel.name)
                 else {
                     let inner = one.path.names.len() < light.split('.').count();
-                    // In a placing only the lights that have the channel are meant.
+                    // In an instance only the lights that have the channel are meant.
                     if !inner {
                         let (path, source) = (one.path.node.clone(), self.sequences[n].source);
-                        let message = format!("`{light}` says nothing of its {}", channel.name);
+                        let message = format!("`{light}` does not set its {}", channel.name);
                         let here = std::mem::replace(&mut self.source, source);
                         self.tell(
                             Diagnostic::error(span(&path), message)
-                                .help("what a sequence changes is driven by the light itself too"),
+                                .help("a sequence can only change a channel that the light drives"),
                         );
                         self.source = here;
                         whole = false;
@@ -430,7 +430,7 @@ impl Resolver {
         let kept = std::mem::take(&mut self.locals);
         self.locals.insert("base".to_owned(), Item::value(under.last().copied()));
         let path = format!("{}/{name}", lamps.light);
-        let mut own = Owner::placed(&path, size.unwrap_or(Size::One), None, &around.placings);
+        let mut own = Owner::placed(&path, size.unwrap_or(Size::One), None, &around.instances);
         let made = self.held_stops(&held, lamps, &under, &mut own);
         let of = self.which(&held.path, lamps.owner, (around, size));
         self.locals = kept;
@@ -475,8 +475,8 @@ impl Resolver {
             let made = self.channel_range(&held.channel, &ranges, owner)?;
             if made.len() != width {
                 let message = match width {
-                    1 => format!("the light says one value for its {}", held.channel.name),
-                    _ => format!("the light says two values for its {}", held.channel.name),
+                    1 => format!("the light sets one value for its {}", held.channel.name),
+                    _ => format!("the light sets two values for its {}", held.channel.name),
                 };
                 self.tell(Diagnostic::error(span(line), message));
                 return None;
@@ -499,9 +499,7 @@ impl Resolver {
                     let channel = format!("{}.{}", lamps.light, held.channel.name);
                     let message = format!("the light's own `{channel}` is {own}, this is {here}");
                     let told = Diagnostic::error(span(&place), message);
-                    self.tell(
-                        told.help("both are of one kind, since the one goes over into the other"),
-                    );
+                    self.tell(told.help("both need the same kind for the transition between them"));
                     return None;
                 }
                 stops.push(SequenceStop { at: Seconds(*at), value, easing });
@@ -516,7 +514,7 @@ impl Resolver {
         self.marks.get(name.text()).map(|event| Item::Event(*event))
     }
 
-    /// Tells of what sequences hold that is not there.
+    /// Reports what sequences hold that is not there.
     pub(super) fn unmet_channels(&mut self) {
         for sequence in std::mem::take(&mut self.sequences) {
             self.source = sequence.source;

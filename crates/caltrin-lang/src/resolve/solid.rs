@@ -13,7 +13,7 @@ impl Resolver {
     pub(super) fn wall(&mut self, node: &Node) -> Option<Item> {
         let name = name_of(node)?;
         if self.size(node)? != Size::One {
-            let message = "a wall is one; write a line for each";
+            let message = "a wall cannot be an array; write one line per wall";
             self.tell(Diagnostic::error(token_span(&name), message));
             return None;
         }
@@ -21,7 +21,7 @@ impl Resolver {
         let [along, height] = self.solid_lines(node, ["along", "height"])?;
         let ends = child_of(&along, SyntaxKind::Range).map(|range| expressions(&range));
         let Some([from, to]) = ends.as_deref() else {
-            let message = "`along` goes from one end of the wall's foot to the other";
+            let message = "`along` needs the two ends of the wall at the ground";
             self.tell(
                 Diagnostic::error(span(&along), message)
                     .help("write `along (0m, 0m, 4m)..(8m, 0m, 4m)`"),
@@ -43,7 +43,7 @@ impl Resolver {
             Size::One => 1,
             Size::Many(n) => n,
             Size::Open => {
-                let message = "an open array of posts cannot be drawn; give it a number";
+                let message = "an open array of posts cannot be drawn; give it a size";
                 self.tell(Diagnostic::error(token_span(&name), message));
                 return None;
             }
@@ -93,7 +93,7 @@ impl Resolver {
                 return None;
             };
             if found[place].replace(line.clone()).is_some() {
-                let message = format!("`{}` is there twice", word.text());
+                let message = format!("duplicate `{}`", word.text());
                 self.tell(Diagnostic::error(span(&line), message));
                 return None;
             }
@@ -136,7 +136,7 @@ impl Resolver {
     }
 
     fn moves<T>(&mut self, value: &Node) -> Option<T> {
-        let message = "walls and posts stand still, but this changes";
+        let message = "walls and posts must be constant";
         self.tell(Diagnostic::error(span(value), message));
         None
     }

@@ -70,7 +70,7 @@ impl Resolver {
         let Some(file) = token_of(node, SyntaxKind::Text) else {
             tokens(node).find(|token| token.text() == "live")?;
             if let Some(line) = lines.peek() {
-                let message = "the game plays a live sound; nothing is said of how";
+                let message = "a live sound has no settings; the game plays it";
                 self.tell(Diagnostic::error(span(line), message));
                 return None;
             }
@@ -136,7 +136,7 @@ impl Resolver {
                 word => round.replace(word == "loops").is_some(),
             };
             if again {
-                self.tell(Diagnostic::error(span(&line), "this is said twice"));
+                self.tell(Diagnostic::error(span(&line), "duplicate line"));
                 whole = false;
             }
         }
@@ -223,8 +223,8 @@ impl Resolver {
         match self.program().constant(made) {
             Some(Constant::Scalar(v)) => Some(v),
             _ => {
-                let message = format!("`{word}` of a sound must be known when the book is read");
-                let help = "what the game changes can be multiplied with what `follow` gives";
+                let message = format!("`{word}` of a sound must be constant");
+                let help = "multiply the result of `follow` with a value of the game instead";
                 self.tell(Diagnostic::error(span(&place), message).help(help));
                 None
             }
@@ -235,7 +235,7 @@ impl Resolver {
     fn measure(&mut self, arguments: &mut Arguments) -> Option<Measure> {
         let (band, measure) = (arguments.named("band"), arguments.named("measure"));
         if let (Some(_), Some(measure)) = (&band, &measure) {
-            let message = "a band has a level and nothing else; leave `measure` or `band` away";
+            let message = "a band has only a level; remove `measure` or `band`";
             self.tell(Diagnostic::error(span(measure), message));
             return None;
         }
@@ -261,14 +261,15 @@ impl Resolver {
         let values = expressions(&range);
         if let [lo, hi] = &values[..] {
             let (Some(from), Some(to)) = (frequency(lo), frequency(hi)) else {
-                let message = "the edges of a band are frequencies, written as numbers";
+                let message = "the edges of a band must be constant frequencies";
                 let told = Diagnostic::error(span(&range), message);
                 self.tell(told.help("write `band 80Hz..250Hz`"));
                 return None;
             };
             let [least, most] = FREQUENCIES;
             if from >= to || from < least || to > most {
-                let message = format!("the edges of a band rise, from {least}Hz to {most}Hz");
+                let message =
+                    format!("the edges of a band must rise and be within {least}Hz..{most}Hz");
                 self.tell(Diagnostic::error(span(&range), message));
                 return None;
             }
@@ -287,12 +288,12 @@ impl Resolver {
         None
     }
 
-    /// Tells that an event, or that a mode is entered, can be heard as it is.
+    /// Reports that an event, or that a mode is entered, can be heard as it is.
     fn needs_no_name<T>(&mut self, path: &Node) -> Option<T> {
         let known = path.text().to_string();
         let known = known.trim();
-        let message = format!("`{known}` needs no other name");
-        let help = format!("write it where an event stands, as in `pulse(at {known}, lasts 1s)`");
+        let message = format!("`{known}` is already an event");
+        let help = format!("use it directly, as in `pulse(at {known}, lasts 1s)`");
         self.tell(Diagnostic::error(span(path), message).help(help));
         None
     }
@@ -316,16 +317,15 @@ impl Resolver {
             Some(Item::Parts(parts)) if parts.sky.is_some() => {
                 let (what, word) = (sound.text(), words.get(1).map_or("", Token::text));
                 let way = if matches!(word, "set" | "dusk") { "below" } else { "above" };
-                let message =
-                    format!("`at` takes an hour that is known beforehand, not `{what}.{word}`");
+                let message = format!("`at` needs a constant hour, not `{what}.{word}`");
                 let help =
-                    format!("say what becomes so: `event {name} when {what}.height {way} -0.8deg`");
+                    format!("use a condition: `event {name} when {what}.height {way} -0.8deg`");
                 self.tell(Diagnostic::error(span(path), message).help(help));
                 return None;
             }
             Some(_) => {
                 let message = format!("`{}` is not a sound", sound.text());
-                let help = "after `at` stands an hour, as in `at 17:30`, or what a sound has, as in `at horn.onset`";
+                let help = "expected an hour, as in `at 17:30`, or a mark of a sound, as in `at horn.onset`";
                 self.tell(Diagnostic::error(token_span(sound), message).help(help));
                 return None;
             }
@@ -359,7 +359,7 @@ impl Resolver {
             match self.program().constant(made) {
                 Some(Constant::Scalar(v)) if limits[place].is_none() => limits[place] = Some(v),
                 _ => {
-                    let message = format!("after `{}` stands one known number", word.text());
+                    let message = format!("expected one constant number after `{}`", word.text());
                     self.tell(Diagnostic::error(span(&limit), message));
                     return None;
                 }
@@ -374,7 +374,7 @@ impl Resolver {
             let message = format!("`{}` has no {what}s", sound.text());
             let help = match marks {
                 Marks::Onsets => {
-                    "nothing in it begins clearly; a threshold may do, as in `when blare above 60%`"
+                    "it has no clear onsets; try a threshold, as in `when blare above 60%`"
                 }
                 Marks::Beats | Marks::SourceNotes => {
                     "a MIDI file has beats and notes; other sounds have onsets"

@@ -11,7 +11,7 @@ use crate::diagnostic::Diagnostic;
 use crate::literal;
 use crate::syntax::{Node, SyntaxKind, Token};
 
-/// The sparks at hand.
+/// The sparks current.
 pub(super) struct Spark {
     making: Sparking,
     event: EventId,
@@ -40,10 +40,10 @@ impl Resolver {
         let size = match size? {
             Size::Many(n) => n,
             Size::One | Size::Open => {
-                let message = "sparks come from a pool of a known size";
+                let message = "sparks need a pool of constant size";
                 self.tell(
                     Diagnostic::error(token_span(&name), message)
-                        .help(format!("write how many there are, as in `{}[6]`", name.text())),
+                        .help(format!("write the size, as in `{}[6]`", name.text())),
                 );
                 return None;
             }
@@ -57,7 +57,7 @@ impl Resolver {
             })
         };
         let Some(lives) = says("lives") else {
-            let message = format!("`{}` does not say how long it lives", name.text());
+            let message = format!("`{}` has no lifetime", name.text());
             self.tell(
                 Diagnostic::error(token_span(&name), message).help("write `lives 900ms..1.6s`"),
             );
@@ -111,14 +111,14 @@ impl Resolver {
                 Some(Some(part / whole).filter(|share| *share < 1.0))
             }
             _ => {
-                let message = "a share is so many in so many, as in `share 1 in 3`";
+                let message = "expected a share such as `share 1 in 3`";
                 self.tell(Diagnostic::error(token_span(part), message));
                 None
             }
         }
     }
 
-    /// What a spark at hand keeps of what its event came with; nothing where it is another's event.
+    /// What a spark current keeps of what its event came with; nothing where it is another's event.
     #[expect(
         clippy::option_option,
         reason = "another's, and a mistake that was told, are two things"
@@ -131,7 +131,7 @@ impl Resolver {
         let program = self.builder.program();
         let values = program.event(event).values.iter();
         let own = format!("{}.{}", program.event(event).name, value.text());
-        // One that it does not come with is told as elsewhere.
+        // One that it does not come with is reported as elsewhere.
         let input = *values.into_iter().find(|id| program.input(**id).name == own)?;
         let kept = self.builder.capture(&mut spark.making, input);
         if let Ok(kept) = kept {
@@ -159,9 +159,8 @@ impl Resolver {
         let Some((_, strength)) = driven.iter_mut().find(|(c, _)| c.name == "intensity") else {
             let message = format!("`{}` has no intensity", name.text());
             self.tell(
-                Diagnostic::error(token_span(&name), message).help(
-                    "say how bright it is in its life, as in `intensity 4000cd * (1 - life)`",
-                ),
+                Diagnostic::error(token_span(&name), message)
+                    .help("add one, as in `intensity 4000cd * (1 - life)`"),
             );
             return None;
         };

@@ -5,7 +5,7 @@ use caltrin_core::ValidatedProgram;
 use caltrin_core::program::EventId;
 use caltrin_lang::{Lines, read};
 
-/// A book without a mistake.
+/// A book without an error.
 pub fn checked(text: &str) -> ValidatedProgram {
     let reading = read(text, "book.caltrin");
     let told: Vec<&String> = reading.diagnostics.iter().map(|d| &d.message).collect();
@@ -17,7 +17,7 @@ pub fn event(checked: &ValidatedProgram, name: &str) -> EventId {
     checked.program().event_named(name).expect("the event is there")
 }
 
-/// All that is told of a book: the line, the words, the message and the help.
+/// All that is reported of a book: the line, the words, the message and the help.
 pub fn told(text: &str) -> String {
     let reading = read(text, "book.caltrin");
     let lines = Lines::of(text);

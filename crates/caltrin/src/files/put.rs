@@ -107,7 +107,7 @@ pub enum PutError {
 
 /// Writes files: all, or, where one is refused, none. Each is written beside its place and put there when all are
 /// whole. A file that is replaced keeps its rights, its owner where that is allowed, and its other names; a link stays
-/// one. What is no regular file, such as a pipe, is written into as it is, after all others.
+/// one. What is not a regular file, such as a pipe, is written into as it is, after all others.
 ///
 /// # Errors
 /// If one of them may not be replaced, or the system refuses. Nothing has changed then, but what went into a pipe.
@@ -365,7 +365,7 @@ fn beyond_links(path: &Path) -> io::Result<PathBuf> {
             Err(_) => return Ok(at),
         }
     }
-    Err(io::Error::other("its links lead in a circle"))
+    Err(io::Error::other("its links form a cycle"))
 }
 
 fn head_of(path: &Path) -> io::Result<String> {

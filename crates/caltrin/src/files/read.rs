@@ -7,7 +7,7 @@ use std::path::Path;
 /// Opens a regular file. A folder, a pipe or a device is refused without waiting for it.
 ///
 /// # Errors
-/// If the system refuses, or it is no regular file.
+/// If the system refuses, or it is not a regular file.
 pub fn open_regular(path: &Path) -> io::Result<File> {
     let mut options = OpenOptions::new();
     options.read(true);
@@ -21,7 +21,7 @@ pub fn open_regular(path: &Path) -> io::Result<File> {
 /// meanwhile is not.
 ///
 /// # Errors
-/// If the system refuses, it is no regular file, or it lies elsewhere ([`io::ErrorKind::CrossesDevices`]).
+/// If the system refuses, it is not a regular file, or it lies elsewhere ([`io::ErrorKind::CrossesDevices`]).
 pub fn open_within(folder: &Path, name: &Path) -> io::Result<File> {
     let folder = folder.canonicalize()?;
     let real = folder.join(name).canonicalize()?;
@@ -67,7 +67,7 @@ fn regular(file: File) -> io::Result<File> {
 /// Reads a regular file of at most so many bytes.
 ///
 /// # Errors
-/// If the system refuses, it is no regular file, or it is larger ([`io::ErrorKind::FileTooLarge`]).
+/// If the system refuses, it is not a regular file, or it is larger ([`io::ErrorKind::FileTooLarge`]).
 pub fn read(path: &Path, most: u64) -> io::Result<Vec<u8>> {
     read_open(&open_regular(path)?, most)
 }

@@ -64,7 +64,7 @@ pub fn heard(
     let decoded = catch_unwind(AssertUnwindSafe(|| decoded(source, name, own, progress)));
     DECODING.set(false);
     let hearing = decoded.unwrap_or_else(|_| {
-        let cause = "its decoder gave up".to_owned();
+        let cause = "its decoder failed".to_owned();
         Err(SoundError::Unknown { name: name.to_owned(), cause })
     })?;
     let cut = ending.filter(|ending| ending.is_cut).map(|ending| Cut {
@@ -90,13 +90,13 @@ fn decoded(
     }
     let stream =
         MediaSourceStream::new(source, symphonia::core::io::MediaSourceStreamOptions::default());
-    // What an encoder put before the first sample and after the last one is no part of the sound.
+    // What an encoder put before the first sample and after the last one is not a part of the sound.
     let formats = FormatOptions { enable_gapless: true, ..FormatOptions::default() };
     let about = MetadataOptions::default();
     let probed = symphonia::default::get_probe().format(&hint, stream, &formats, &about);
     let mut format = probed.map_err(|refused| unknown(in_words(&refused)))?.format;
     let track = format.tracks().iter().find(|track| track.codec_params.codec != CODEC_TYPE_NULL);
-    let track = track.ok_or_else(|| unknown("it has no track of sound".to_owned()))?;
+    let track = track.ok_or_else(|| unknown("it has no audio track".to_owned()))?;
     let (id, parameters) = (track.id, track.codec_params.clone());
     let mut decoder = symphonia::default::get_codecs()
         .make(&parameters, &DecoderOptions::default())
@@ -134,7 +134,7 @@ fn decoded(
         }
         let Some((listener, known_rate, known_channels)) = listener.as_mut() else { break };
         if (rate, channels) != (*known_rate, *known_channels) {
-            return Err(unknown("its rate or number of channels changes on the way".to_owned()));
+            return Err(unknown("its sample rate or channel count changes".to_owned()));
         }
         let wanted = buffer.capacity();
         if samples.as_ref().is_none_or(|known| known.capacity() < wanted * channels) {
@@ -172,15 +172,15 @@ fn decoded(
 fn in_words(refused: &Error) -> String {
     match refused {
         Error::IoError(ended) if ended.kind() == io::ErrorKind::UnexpectedEof => {
-            "it ends before a sound begins".to_owned()
+            "it ends before any audio".to_owned()
         }
         Error::IoError(cause) => cause.to_string(),
         // Its decoders say this where none of them finds its own in a file.
         Error::Unsupported(what) if what.contains("no suitable format") => {
-            "nothing in it looks like one".to_owned()
+            "no supported format was recognized".to_owned()
         }
         Error::DecodeError(what) | Error::Unsupported(what) => (*what).to_owned(),
         Error::LimitError(what) => format!("{what} is too large"),
-        Error::SeekError(_) | Error::ResetRequired => "it cannot be read in one go".to_owned(),
+        Error::SeekError(_) | Error::ResetRequired => "it cannot be read at once".to_owned(),
     }
 }

@@ -36,7 +36,7 @@ pub fn heard(bytes: &[u8], name: &str) -> Result<Hearing, SoundError> {
     let unknown =
         |cause: &str| SoundError::Unknown { name: name.to_owned(), cause: cause.to_owned() };
     if bytes.len() as u64 > LARGEST {
-        return Err(unknown("as a MIDI file it is far too large"));
+        return Err(unknown("it is too large for a MIDI file"));
     }
     let music = Smf::parse(bytes).map_err(|refused| unknown(&refused.to_string()))?;
     let mut said: Vec<(u64, Said)> = Vec::new();
@@ -71,7 +71,7 @@ pub fn heard(bytes: &[u8], name: &str) -> Result<Hearing, SoundError> {
         }
     }
     if said.len() > MOST_EVENTS {
-        return Err(unknown("it has more than a million notes and changes of tempo"));
+        return Err(unknown("it has more than a million notes and tempo changes"));
     }
     // SourceNotes that end at the tick at which another begins end first; a tempo counts from its tick on.
     said.sort_by_key(|(at, said)| {

@@ -30,7 +30,7 @@ pub const FORMATS: &str = "WAV, FLAC, Ogg Vorbis, MP3 or MIDI";
 #[derive(Debug, Error)]
 pub enum SoundError {
     /// The path leads elsewhere.
-    #[error("`{0}` lies outside of the book's folder; a book hears what is in it")]
+    #[error("`{0}` is outside the book's folder")]
     Outside(String),
     /// There is none; the nearest one in words, or nothing.
     #[error("there is no sound `{0}` in the book's folder{1}")]
@@ -47,7 +47,7 @@ pub enum SoundError {
     #[error("the sound `{0}` is an empty file")]
     Nothing(String),
     /// It is none of the formats.
-    #[error("`{name}` is no sound that can be read ({FORMATS}): {cause}")]
+    #[error("`{name}` is not a readable sound file ({FORMATS}): {cause}")]
     Unknown {
         /// The sound.
         name: String,
@@ -56,7 +56,7 @@ pub enum SoundError {
     },
     /// It breaks off.
     #[error(
-        "the sound `{name}` is cut short: its head promises {:.2} s, {:.2} s can be read; save it anew",
+        "the sound `{name}` is truncated: its header declares {:.2} s, {:.2} s can be read; save it again",
         .promised.0, .found.0
     )]
     Short {
@@ -77,8 +77,8 @@ pub enum SoundError {
         /// What was amiss.
         cause: String,
     },
-    /// What is in it is no sound.
-    #[error("the sound `{name}` cannot be heard: {fault}")]
+    /// What is in it is not a sound.
+    #[error("the sound `{name}` cannot be analyzed: {fault}")]
     Fault {
         /// The sound.
         name: String,
