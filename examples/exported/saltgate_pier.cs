@@ -32,11 +32,11 @@ namespace Lightbooks
 
         /// <summary>Seconds since the run's start.</summary>
         public double Now;
-        double due; // s, before which nothing happens by itself; found anew when the game does something
-        double HourThen; // h, what the clock showed when it was last touched
-        double DaysThen; // how many days had begun on it then
-        double ClockSince; // s, when that was
-        double ClockRate; // how fast it goes, 1 as the book has it
+        double due; // s, the earliest moment at which something can occur by itself; recomputed after each action of the game
+        double HourThen; // h, the clock when it was last set
+        double DaysThen; // number of days at that time
+        double ClockSince; // s, when that occurred
+        double ClockRate; // its rate, 1 as in the book
         double WeatherSince; // s, when it was chosen
         ManyWeatherFrom WeatherFrom; // how much each option counted then
         double Mist;
@@ -372,7 +372,7 @@ namespace Lightbooks
             return run;
         }
 
-        /// <summary>Goes to a moment of the run, in seconds since its start. Gives false where so much was due that the rest comes with the next call.</summary>
+        /// <summary>Goes to a moment of the run, in seconds since its start. Returns false if events are left for the next call.</summary>
         public bool Advance(double to)
         {
             double end = CleanMoment(to);
@@ -472,10 +472,10 @@ namespace Lightbooks
         /// <summary>How many days have begun on it since the run's first, which is 0; below 0 before it.</summary>
         public double ClockDays()
         {
-            return Within(DaysThen + DaysOf(ClockHours()), -1e9, 1e9);
+            return Clamp(DaysThen + DaysOf(ClockHours()), -1e9, 1e9);
         }
 
-        /// <summary>Sets it to an hour of the day at hand, from which it goes on as fast as before.</summary>
+        /// <summary>Sets it to an hour of the current day, from which it goes on as fast as before.</summary>
         public void SetClock(double hour)
         {
             DaysThen = ClockDays();
@@ -491,7 +491,7 @@ namespace Lightbooks
             double to = HourOf(CleanInput(hour, -1e9, 1e9, 17.666666666666668));
             double way = to - ClockHour();
             double midnight = way > 12.0 ? -1.0 : way < -12.0 ? 1.0 : 0.0;
-            DaysThen = Within(ClockDays() + midnight, -1e9, 1e9);
+            DaysThen = Clamp(ClockDays() + midnight, -1e9, 1e9);
             HourThen = to;
             ClockSince = Now;
             this.due = Now;
@@ -520,9 +520,9 @@ namespace Lightbooks
             ClockRate = CleanInput(rate, -1e6, 1e6, 1.0);
         }
 
-        /// <summary>Choice, made by the game: fair, overcast, softly over 20.0 s</summary>
+        /// <summary>Choice, set by the game: fair, overcast, with a transition of 20.0 s</summary>
         public const uint WeatherFair = 0u;
-        /// <summary>Choice, made by the game: fair, overcast, softly over 20.0 s</summary>
+        /// <summary>Choice, set by the game: fair, overcast, with a transition of 20.0 s</summary>
         public const uint WeatherOvercast = 1u;
 
         /// <summary>How much an option counts now, 0 to 1.</summary>
@@ -532,7 +532,7 @@ namespace Lightbooks
             return Faded(WeatherFrom.At(option), to, WeatherSince, 20.0, Now);
         }
 
-        // Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:14: choice weather { fair, overcast } over 20s
+        // Choice, set by the game: fair, overcast, with a transition of 20.0 s -- pier.caltrin:14: choice weather { fair, overcast } over 20s
         public void SetWeather(uint option)
         {
             if (option >= 2u || option == Weather) return;
@@ -543,7 +543,7 @@ namespace Lightbooks
             Settle();
         }
 
-        // Lets happen at once what follows from what the game did; at moment 0 that is how the run starts.
+        // Processes events that are due at this moment, after an action of the game and at moment 0.
         void Settle()
         {
             if (Now > 0.0) Advance(Now);
@@ -566,7 +566,7 @@ namespace Lightbooks
         {
             double t = Now;
             double dockingStarted = DockingStarted;
-            double nextBlareHornFollow0From = Greatest(HornPlays ?
+            double nextBlareHornFollow0From = Max(HornPlays ?
                 EnvelopeLevel(HornPlace(t, HornAt, HornSince, HornPlays) * 3840.0, HornEnvelope, 48u) : 0.0,
                 BlareHornFollow0From * Decay((t - HornChanged) / 0.28));
             bool turns = !(dockingStarted > -1500000000.0 && dockingStarted + 24.0 > t);
@@ -647,7 +647,7 @@ namespace Lightbooks
             double starShellCount = StarShellCount;
             double then = 1.0 * starShellCount;
             double slot = FreeStarShell();
-            double nextStarShellLength = Between(5.0, 7.0,
+            double nextStarShellLength = Lerp(5.0, 7.0,
                 HeldLevel(then, ChanceKey(Seed, 0x5da0a4f2u), 1.0, 0.0));
             double nextStarShellPlaceX = RocketPlaceX;
             double nextStarShellPlaceY = RocketPlaceY;
@@ -655,7 +655,7 @@ namespace Lightbooks
             double nextStarShellTintR = RocketTintR;
             double nextStarShellTintG = RocketTintG;
             double nextStarShellTintB = RocketTintB;
-            double nextStarShellCount = Least(starShellCount + 1.0, 4000000000.0);
+            double nextStarShellCount = Min(starShellCount + 1.0, 4000000000.0);
             StarShellBorn.Put((uint)slot, t);
             StarShellLength.Put((uint)slot, nextStarShellLength);
             StarShellPlace.Put(3u * (uint)slot + 0u, nextStarShellPlaceX);
@@ -676,12 +676,12 @@ namespace Lightbooks
             return !(RatchetRate == Haul) ? t : 2000000000.0;
         }
 
-        // Event, happens by itself
+        // Event, occurs by itself
         void HappenRatchetSpeeds()
         {
             double t = Now;
             double nextRatchetRate = Haul;
-            double nextRatchetAt = Within(RatchetPlace(t, Haul, RatchetAt, RatchetSince, RatchetRate),
+            double nextRatchetAt = Clamp(RatchetPlace(t, Haul, RatchetAt, RatchetSince, RatchetRate),
                 -1000000000.0, 1000000000.0);
             RatchetRate = nextRatchetRate;
             RatchetAt = nextRatchetAt;
@@ -695,10 +695,10 @@ namespace Lightbooks
             bool part = Swell > 0.5;
             bool warningRule1Seen = WarningRule1Seen;
             return (part && !warningRule1Seen) || (!part && warningRule1Seen) ?
-                Greatest(t, NextLook(WarningRule1Since)) : 2000000000.0;
+                Max(t, NextLook(WarningRule1Since)) : 2000000000.0;
         }
 
-        // Event, happens by itself
+        // Event, occurs by itself
         void HappenWarningRule1Look()
         {
             double t = Now;
@@ -717,11 +717,11 @@ namespace Lightbooks
             double t = Now;
             double warningEntered = WarningEntered;
             return WarningRule1Seen && WarningMode == 0.0 ?
-                Greatest(t, Greatest(NextLook(warningEntered),
-                Greatest(WarningRule1Since, Greatest(warningEntered, 0.0)) + 2.0)) : 2000000000.0;
+                Max(t, Max(NextLook(warningEntered), Max(WarningRule1Since, Max(warningEntered, 0.0)) +
+                2.0)) : 2000000000.0;
         }
 
-        // Event, happens by itself
+        // Event, occurs by itself
         void HappenWarningRule1()
         {
             double t = Now;
@@ -740,10 +740,10 @@ namespace Lightbooks
         double DueWarningRule2()
         {
             double t = Now;
-            return Swell > 0.8 && WarningMode == 1.0 ? Greatest(t, NextLook(WarningEntered)) : 2000000000.0;
+            return Swell > 0.8 && WarningMode == 1.0 ? Max(t, NextLook(WarningEntered)) : 2000000000.0;
         }
 
-        // Event, happens by itself
+        // Event, occurs by itself
         void HappenWarningRule2()
         {
             double t = Now;
@@ -763,11 +763,11 @@ namespace Lightbooks
         {
             double t = Now;
             double part = NextPlace(BlastPassed, BlastPlaces, 1u);
-            return 2000000000.0 > part && HornPlays ? Greatest(t, HornSince + (part - HornAt) / 1.0) :
+            return 2000000000.0 > part && HornPlays ? Max(t, HornSince + (part - HornAt) / 1.0) :
                 2000000000.0;
         }
 
-        // Event, happens by itself -- pier.caltrin:125: event blast when blare above 60% again below 40%
+        // Event, occurs by itself -- pier.caltrin:125: event blast when blare above 60% rearm below 40%
         void HappenBlast()
         {
             double notice0Text = Notice0Text;
@@ -777,7 +777,7 @@ namespace Lightbooks
                 (0.5 > HeldLevel(then, ChanceKey(Seed, 0x74c3783eu), 1.0, 0.0) ? 0.0 : 1.0) :
                 (notice0Text > 0.0 ? 0.0 : 1.0);
             double nextBlastPassed = NextPlace(BlastPassed, BlastPlaces, 1u);
-            double nextNotice0Sent = Least(notice0Sent + 1.0, 4000000000.0);
+            double nextNotice0Sent = Min(notice0Sent + 1.0, 4000000000.0);
             BlastPassed = nextBlastPassed;
             Notice0Text = text;
             Notice0Sent = nextNotice0Sent;
@@ -791,10 +791,10 @@ namespace Lightbooks
             double fogLampFaultLast = FogLampFaultLast.At(index);
             double then = 1.0 * FogLampFaultCount.At(index);
             return (fogLampFaultLast > -1500000000.0 ? fogLampFaultLast : 0.0) +
-                Between(4.0, 21.0, HeldLevel(then, LampKey(key, index), 1.0, 0.0));
+                Lerp(4.0, 21.0, HeldLevel(then, LampKey(key, index), 1.0, 0.0));
         }
 
-        // Event, happens by itself -- pier.caltrin:150: event fault every 4s..21s (each at its own moments)
+        // Event, occurs by itself -- pier.caltrin:150: event fault every 4s..21s (at different moments for each tube)
         void HappenFogLampFault(uint index)
         {
             double t = Now;
@@ -807,8 +807,8 @@ namespace Lightbooks
             double text = notice1Text > 2.5 ?
                 (0.6666666666666666 > part ? (0.3333333333333333 > part ? 0.0 : 1.0) : 2.0) :
                 (notice1Text > part_2 ? part_2 : part_2 + 1.0);
-            double nextFogLampFaultCount = Least(FogLampFaultCount.At(index) + 1.0, 4000000000.0);
-            double nextNotice1Sent = Least(notice1Sent + 1.0, 4000000000.0);
+            double nextFogLampFaultCount = Min(FogLampFaultCount.At(index) + 1.0, 4000000000.0);
+            double nextNotice1Sent = Min(notice1Sent + 1.0, 4000000000.0);
             FogLampFaultLast.Put(index, t);
             FogLampFaultCount.Put(index, nextFogLampFaultCount);
             Notice1Text.Put(index, text);
@@ -824,14 +824,14 @@ namespace Lightbooks
             return dockingStarted > -1500000000.0 && part > GateOpensLast ? part : 2000000000.0;
         }
 
-        // Event, happens by itself -- pier.caltrin:257: +1.5s mark gate_opens
+        // Event, occurs by itself -- pier.caltrin:257: +1.5s mark gate_opens
         void HappenGateOpens()
         {
             double t = Now;
             GateOpensLast = t;
         }
 
-        // Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:10: input mist = 30% in 0%..100% (how thick it is: the game sets it, a knob until then)
+        // Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:10: input mist = 30% in 0%..100% (fog density, set by the game)
         public void SetMist(double to)
         {
             Mist = CleanInput(to, 0.0, 1.0, 0.3);
@@ -839,7 +839,7 @@ namespace Lightbooks
             Settle();
         }
 
-        // Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:11: input swell = 20% in 0%..100% (how high the sea goes)
+        // Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:11: input swell = 20% in 0%..100% (height of the sea)
         public void SetSwell(double to)
         {
             Swell = CleanInput(to, 0.0, 1.0, 0.2);
@@ -847,7 +847,7 @@ namespace Lightbooks
             Settle();
         }
 
-        // Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:12: input season = 324 in 1..366 (the day of the year: 20 November until the game says so)
+        // Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:12: input season = 324 in 1..366 (day of the year, 20 November by default)
         public void SetSeason(double to)
         {
             Season = CleanInput(to, 1.0, 366.0, 324.0);
@@ -855,7 +855,7 @@ namespace Lightbooks
             Settle();
         }
 
-        // Input, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:13: input haul = 100% in 0%..200% (how fast the winch in the workshop turns)
+        // Input, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:13: input haul = 100% in 0%..200% (speed of the winch in the workshop)
         public void SetHaul(double to)
         {
             Haul = CleanInput(to, 0.0, 2.0, 1.0);
@@ -863,7 +863,7 @@ namespace Lightbooks
             Settle();
         }
 
-        // Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:158: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
+        // Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:158: input cock = 100% in 0%..100% (gas supply of each lamp)
         public void SetQuayCock(uint index, double to)
         {
             if (index >= 12u) return;
@@ -886,9 +886,9 @@ namespace Lightbooks
         {
             public float Intensity; // lm -- pier.caltrin:142: intensity 6200lm * dark * buzzing() * supply
             public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:141: color sodium
-            public float ReachInner; // m, full up to here -- pier.caltrin:140: reach 1m..14m
-            public float ReachOuter; // m, none from here on -- pier.caltrin:140: reach 1m..14m
-            public float ConeInner; // degrees, full angle, full up to here -- pier.caltrin:139: cone 20deg..50deg
+            public float ReachInner; // m, full light up to this distance -- pier.caltrin:140: reach 1m..14m
+            public float ReachOuter; // m, no light from this distance on -- pier.caltrin:140: reach 1m..14m
+            public float ConeInner; // degrees, full angle, full light inside -- pier.caltrin:139: cone 20deg..50deg
             public float ConeOuter; // degrees, full angle, none from here on -- pier.caltrin:139: cone 20deg..50deg
             public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:137: position (0m, 6m, 0m), (7m, 0m, 0m)
             public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:138: aim (0m, -1m, 0m)
@@ -907,17 +907,17 @@ namespace Lightbooks
             uint intensityKey_2 = ChanceKey(Seed, 0xd065fa35u);
             double supplyNow_2 = Supply(t);
             double powerNow = Power(t, PowerOn, PowerSince, PowerFrom);
-            double intensityBase_3 = Between(0.03, 1.0, powerNow);
+            double intensityBase_3 = Lerp(0.03, 1.0, powerNow);
             bool intensityIf = 1.0 > powerNow;
-            double intensityBase_4 = Between(0.6143787151789374, 0.8260104981374541, powerNow);
-            double intensityBase_5 = Between(0.5425139545956855, 0.739707391072413, powerNow);
-            double intensityBase_6 = Between(0.41820949404943747, 0.5629148554993054, powerNow);
+            double intensityBase_4 = Lerp(0.6143787151789374, 0.8260104981374541, powerNow);
+            double intensityBase_5 = Lerp(0.5425139545956855, 0.739707391072413, powerNow);
+            double intensityBase_6 = Lerp(0.41820949404943747, 0.5629148554993054, powerNow);
             double colorNowR = intensityIf ? LightR(intensityBase_4, intensityBase_5, intensityBase_6) : 1.0;
             double colorNowG = intensityIf ? LightG(intensityBase_4, intensityBase_5, intensityBase_6) :
                 0.28053215;
             double colorNowB = intensityIf ? LightB(intensityBase_4, intensityBase_5, intensityBase_6) :
                 0.017522722;
-            double brightest = Greatest(Greatest(colorNowR, colorNowG), colorNowB);
+            double brightest = Max(Max(colorNowR, colorNowG), colorNowB);
             double colorNowR_2 = Share(colorNowR, brightest);
             double colorNowG_2 = Share(colorNowG, brightest);
             double colorNowB_2 = Share(colorNowB, brightest);
@@ -957,17 +957,17 @@ namespace Lightbooks
             uint intensityKey_2 = ChanceKey(Seed, 0xd065fa35u);
             double supplyNow_2 = Supply(t);
             double powerNow = Power(t, PowerOn, PowerSince, PowerFrom);
-            double intensityBase_3 = Between(0.03, 1.0, powerNow);
+            double intensityBase_3 = Lerp(0.03, 1.0, powerNow);
             bool intensityIf = 1.0 > powerNow;
-            double intensityBase_4 = Between(0.6143787151789374, 0.8260104981374541, powerNow);
-            double intensityBase_5 = Between(0.5425139545956855, 0.739707391072413, powerNow);
-            double intensityBase_6 = Between(0.41820949404943747, 0.5629148554993054, powerNow);
+            double intensityBase_4 = Lerp(0.6143787151789374, 0.8260104981374541, powerNow);
+            double intensityBase_5 = Lerp(0.5425139545956855, 0.739707391072413, powerNow);
+            double intensityBase_6 = Lerp(0.41820949404943747, 0.5629148554993054, powerNow);
             double colorNowR = intensityIf ? LightR(intensityBase_4, intensityBase_5, intensityBase_6) : 1.0;
             double colorNowG = intensityIf ? LightG(intensityBase_4, intensityBase_5, intensityBase_6) :
                 0.28053215;
             double colorNowB = intensityIf ? LightB(intensityBase_4, intensityBase_5, intensityBase_6) :
                 0.017522722;
-            double brightest = Greatest(Greatest(colorNowR, colorNowG), colorNowB);
+            double brightest = Max(Max(colorNowR, colorNowG), colorNowB);
             double colorNowR_2 = Share(colorNowR, brightest);
             double colorNowG_2 = Share(colorNowG, brightest);
             double colorNowB_2 = Share(colorNowB, brightest);
@@ -992,12 +992,12 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 3, index 0 to 2: area -- pier.caltrin:146: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
+        // A lamp of 3, index 0 to 2: area -- pier.caltrin:146: light fog_lamp[3] area (old tubes on the same generator; they fail and strike again)
         public struct FogLamp
         {
             public float Intensity; // cd -- pier.caltrin:154: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
             public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:149: color #ffc37a
-            public float ReachOuter; // m, none from here on -- pier.caltrin:148: reach 12m - 10m * mist
+            public float ReachOuter; // m, no light from this distance on -- pier.caltrin:148: reach 12m - 10m * mist
             public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:147: position (4m, 4m, -3m), (18m, 0m, 0m)
         }
 
@@ -1007,22 +1007,22 @@ namespace Lightbooks
             double hour = ClockHour();
             double t = Now;
             double mist = Mist;
-            double needed = Greatest(Dark(hour, Season), EaseSmooth(Within((mist - 0.5) / 0.2, 0.0, 1.0)));
+            double needed = Max(Dark(hour, Season), EaseSmooth(Clamp((mist - 0.5) / 0.2, 0.0, 1.0)));
             double intensityBase = 90.0 * needed;
             uint intensityKey = ChanceKey(Seed, 0xe338c449u);
             double supplyNow = Supply(t);
             double powerNow = Power(t, PowerOn, PowerSince, PowerFrom);
-            double intensityBase_2 = Between(0.03, 1.0, powerNow);
+            double intensityBase_2 = Lerp(0.03, 1.0, powerNow);
             bool intensityIf = 1.0 > powerNow;
-            double intensityBase_3 = Between(0.6143787151789374, 0.8941695352865264, powerNow);
-            double intensityBase_4 = Between(0.5425139545956855, 0.8454330596660657, powerNow);
-            double intensityBase_5 = Between(0.41820949404943747, 0.7144274115928344, powerNow);
+            double intensityBase_3 = Lerp(0.6143787151789374, 0.8941695352865264, powerNow);
+            double intensityBase_4 = Lerp(0.5425139545956855, 0.8454330596660657, powerNow);
+            double intensityBase_5 = Lerp(0.41820949404943747, 0.7144274115928344, powerNow);
             double colorNowR = intensityIf ? LightR(intensityBase_3, intensityBase_4, intensityBase_5) : 1.0;
             double colorNowG = intensityIf ? LightG(intensityBase_3, intensityBase_4, intensityBase_5) :
                 0.54572445;
             double colorNowB = intensityIf ? LightB(intensityBase_3, intensityBase_4, intensityBase_5) :
                 0.19461784;
-            double brightest = Greatest(Greatest(colorNowR, colorNowG), colorNowB);
+            double brightest = Max(Max(colorNowR, colorNowG), colorNowB);
             double colorNowR_2 = Share(colorNowR, brightest);
             double colorNowG_2 = Share(colorNowG, brightest);
             double colorNowB_2 = Share(colorNowB, brightest);
@@ -1031,8 +1031,8 @@ namespace Lightbooks
             {
                 uint index = unchecked(first + (uint)n);
                 double fogLampFaultLast = FogLampFaultLast.At(AtMost(index, 2u));
-                double alive = fogLampFaultLast > -1500000000.0 ?
-                    Striking(Greatest(t - fogLampFaultLast, 0.0)) : 1.0;
+                double alive = fogLampFaultLast > -1500000000.0 ? Striking(Max(t - fogLampFaultLast, 0.0)) :
+                    1.0;
                 lamps[n].Intensity = ToSingle(intensityBase * alive *
                     (0.94 + 0.06000000000000005 *
                     HeldLevel(t, LampKey(intensityKey, index), 25.0, 0.24999999999999994)) * supplyNow *
@@ -1053,29 +1053,28 @@ namespace Lightbooks
             double hour = ClockHour();
             double t = Now;
             double mist = Mist;
-            double needed = Greatest(Dark(hour, Season), EaseSmooth(Within((mist - 0.5) / 0.2, 0.0, 1.0)));
+            double needed = Max(Dark(hour, Season), EaseSmooth(Clamp((mist - 0.5) / 0.2, 0.0, 1.0)));
             double intensityBase = 90.0 * needed;
             uint intensityKey = ChanceKey(Seed, 0xe338c449u);
             double supplyNow = Supply(t);
             double powerNow = Power(t, PowerOn, PowerSince, PowerFrom);
-            double intensityBase_2 = Between(0.03, 1.0, powerNow);
+            double intensityBase_2 = Lerp(0.03, 1.0, powerNow);
             bool intensityIf = 1.0 > powerNow;
-            double intensityBase_3 = Between(0.6143787151789374, 0.8941695352865264, powerNow);
-            double intensityBase_4 = Between(0.5425139545956855, 0.8454330596660657, powerNow);
-            double intensityBase_5 = Between(0.41820949404943747, 0.7144274115928344, powerNow);
+            double intensityBase_3 = Lerp(0.6143787151789374, 0.8941695352865264, powerNow);
+            double intensityBase_4 = Lerp(0.5425139545956855, 0.8454330596660657, powerNow);
+            double intensityBase_5 = Lerp(0.41820949404943747, 0.7144274115928344, powerNow);
             double colorNowR = intensityIf ? LightR(intensityBase_3, intensityBase_4, intensityBase_5) : 1.0;
             double colorNowG = intensityIf ? LightG(intensityBase_3, intensityBase_4, intensityBase_5) :
                 0.54572445;
             double colorNowB = intensityIf ? LightB(intensityBase_3, intensityBase_4, intensityBase_5) :
                 0.19461784;
-            double brightest = Greatest(Greatest(colorNowR, colorNowG), colorNowB);
+            double brightest = Max(Max(colorNowR, colorNowG), colorNowB);
             double colorNowR_2 = Share(colorNowR, brightest);
             double colorNowG_2 = Share(colorNowG, brightest);
             double colorNowB_2 = Share(colorNowB, brightest);
             double reachOuterBase = 12.0 - 10.0 * mist;
             double fogLampFaultLast = FogLampFaultLast.At(AtMost(index, 2u));
-            double alive = fogLampFaultLast > -1500000000.0 ? Striking(Greatest(t - fogLampFaultLast, 0.0)) :
-                1.0;
+            double alive = fogLampFaultLast > -1500000000.0 ? Striking(Max(t - fogLampFaultLast, 0.0)) : 1.0;
             FogLamp lamp;
             lamp.Intensity = ToSingle(intensityBase * alive *
                 (0.94 + 0.06000000000000005 * HeldLevel(t, LampKey(intensityKey, index), 25.0,
@@ -1095,7 +1094,7 @@ namespace Lightbooks
         {
             public float Intensity; // lm
             public float ColorR, ColorG, ColorB; // linear Rec. 709
-            public float ReachOuter; // m, none from here on
+            public float ReachOuter; // m, no light from this distance on
             public float PositionX, PositionY, PositionZ; // m
         }
 
@@ -1109,7 +1108,7 @@ namespace Lightbooks
             {
                 uint index = unchecked(first + (uint)n);
                 double cock = QuayCock.At(AtMost(index, 11u));
-                double lit = cock * (1.0 - EaseSmooth(Within((sunHeightNow -
+                double lit = cock * (1.0 - EaseSmooth(Clamp((sunHeightNow -
                     (-5.0 + 5.0 * ChancePhase(LampKey(intensityKey, index)) - 0.1)) / 0.2, 0.0, 1.0)));
                 lamps[n].Intensity = ToSingle(700.0 * lit * 0.6);
                 lamps[n].ColorR = 1.0f;
@@ -1129,7 +1128,7 @@ namespace Lightbooks
             double sunHeightNow = SunHeight(hour, Season);
             uint intensityKey = ChanceKey(Seed, 0x5cf5239bu);
             double cock = QuayCock.At(AtMost(index, 11u));
-            double lit = cock * (1.0 - EaseSmooth(Within((sunHeightNow -
+            double lit = cock * (1.0 - EaseSmooth(Clamp((sunHeightNow -
                 (-5.0 + 5.0 * ChancePhase(LampKey(intensityKey, index)) - 0.1)) / 0.2, 0.0, 1.0)));
             QuayGlow lamp;
             lamp.Intensity = ToSingle(700.0 * lit * 0.6);
@@ -1148,7 +1147,7 @@ namespace Lightbooks
         {
             public float Intensity; // lm
             public float ColorR, ColorG, ColorB; // linear Rec. 709
-            public float ReachOuter; // m, none from here on
+            public float ReachOuter; // m, no light from this distance on
             public float PositionX, PositionY, PositionZ; // m
             public float OffsetX, OffsetY, OffsetZ; // m, added to the position
         }
@@ -1168,7 +1167,7 @@ namespace Lightbooks
             {
                 uint index = unchecked(first + (uint)n);
                 double cock = QuayCock.At(AtMost(index, 11u));
-                double lit = cock * (1.0 - EaseSmooth(Within((sunHeightNow -
+                double lit = cock * (1.0 - EaseSmooth(Clamp((sunHeightNow -
                     (-5.0 + 5.0 * ChancePhase(LampKey(intensityKey, index)) - 0.1)) / 0.2, 0.0, 1.0)));
                 double flame = lit * Guttering(t, LampKey(intensityKey_2, index), 0.35, 0.4);
                 double offsetBase = DriftLevel(t, LampKey(offsetKey, index), 4.0, 1u) * 2.0 - 1.0;
@@ -1200,7 +1199,7 @@ namespace Lightbooks
             uint offsetKey_2 = ChanceKey(Seed, 0x43cdf659u);
             uint offsetKey_3 = ChanceKey(Seed, 0x12c5244cu);
             double cock = QuayCock.At(AtMost(index, 11u));
-            double lit = cock * (1.0 - EaseSmooth(Within((sunHeightNow -
+            double lit = cock * (1.0 - EaseSmooth(Clamp((sunHeightNow -
                 (-5.0 + 5.0 * ChancePhase(LampKey(intensityKey, index)) - 0.1)) / 0.2, 0.0, 1.0)));
             double flame = lit * Guttering(t, LampKey(intensityKey_2, index), 0.35, 0.4);
             double offsetBase = DriftLevel(t, LampKey(offsetKey, index), 4.0, 1u) * 2.0 - 1.0;
@@ -1221,12 +1220,12 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: point -- pier.caltrin:168: light ticket_hatch point (the hatch stands open to the wind)
+        // A lamp: point -- pier.caltrin:168: light ticket_hatch point (open to the wind)
         public struct TicketHatch
         {
-            public float Intensity; // lm -- pier.caltrin:172: intensity 420lm * guttering(50%, draught 250ms)
+            public float Intensity; // lm -- pier.caltrin:172: intensity 420lm * guttering(50%, draft 250ms)
             public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:171: color 2700K
-            public float ReachOuter; // m, none from here on -- pier.caltrin:170: reach 5m
+            public float ReachOuter; // m, no light from this distance on -- pier.caltrin:170: reach 5m
             public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:169: position (31m, 2m, 5m)
         }
 
@@ -1246,12 +1245,12 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 6, index 0 to 5: area -- pier.caltrin:175: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
+        // A lamp of 6, index 0 to 5: area -- pier.caltrin:175: light pane[6] area (workshop windows, each lit at a different dusk level)
         public struct Pane
         {
             public float Intensity; // cd -- pier.caltrin:182: intensity 55cd * dim * awake
             public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:179: color #ffcf9a
-            public float ReachOuter; // m, none from here on -- pier.caltrin:178: reach 6m
+            public float ReachOuter; // m, no light from this distance on -- pier.caltrin:178: reach 6m
             public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:176: position (44m, 2m, -5m), (1.8m, 0m, 0m)
             public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:177: aim (0m, 0m, 1m)
         }
@@ -1270,14 +1269,14 @@ namespace Lightbooks
             for (int n = 0; n < lamps.Length; ++n)
             {
                 uint index = unchecked(first + (uint)n);
-                double dim = 1.0 - EaseSmooth(Within((sunHeightNow -
+                double dim = 1.0 - EaseSmooth(Clamp((sunHeightNow -
                     (-3.0 + 8.0 * ChancePhase(LampKey(intensityKey, index)) - 0.15)) / 0.3, 0.0, 1.0));
                 double intensityBase = ChancePhase(LampKey(intensityKey_2, index));
                 double intensityBase_2 = 0.3333333333333333 > intensityBase ? 0.0 :
                     (0.6666666666666666 > intensityBase ? 0.0 : 0.4);
-                double awake = Least(Greatest(intensityBase_2 * watchNightNow + watchMorningNow +
-                    watchForenoonNow + watchEveningNow, Least(Least(Least(intensityBase_2, 1.0), 1.0), 1.0)),
-                    Greatest(Greatest(Greatest(intensityBase_2, 1.0), 1.0), 1.0));
+                double awake = Min(Max(intensityBase_2 * watchNightNow + watchMorningNow + watchForenoonNow +
+                    watchEveningNow, Min(Min(Min(intensityBase_2, 1.0), 1.0), 1.0)),
+                    Max(Max(Max(intensityBase_2, 1.0), 1.0), 1.0));
                 lamps[n].Intensity = ToSingle(55.0 * dim * awake);
                 lamps[n].ColorR = 1.0f;
                 lamps[n].ColorG = 0.6239604f;
@@ -1303,14 +1302,14 @@ namespace Lightbooks
             double watchMorningNow = WatchMorning(hour);
             double watchForenoonNow = WatchForenoon(hour);
             double watchEveningNow = WatchEvening(hour);
-            double dim = 1.0 - EaseSmooth(Within((sunHeightNow -
+            double dim = 1.0 - EaseSmooth(Clamp((sunHeightNow -
                 (-3.0 + 8.0 * ChancePhase(LampKey(intensityKey, index)) - 0.15)) / 0.3, 0.0, 1.0));
             double intensityBase = ChancePhase(LampKey(intensityKey_2, index));
             double intensityBase_2 = 0.3333333333333333 > intensityBase ? 0.0 :
                 (0.6666666666666666 > intensityBase ? 0.0 : 0.4);
-            double awake = Least(Greatest(intensityBase_2 * watchNightNow + watchMorningNow +
-                watchForenoonNow + watchEveningNow, Least(Least(Least(intensityBase_2, 1.0), 1.0), 1.0)),
-                Greatest(Greatest(Greatest(intensityBase_2, 1.0), 1.0), 1.0));
+            double awake = Min(Max(intensityBase_2 * watchNightNow + watchMorningNow + watchForenoonNow +
+                watchEveningNow, Min(Min(Min(intensityBase_2, 1.0), 1.0), 1.0)),
+                Max(Max(Max(intensityBase_2, 1.0), 1.0), 1.0));
             Pane lamp;
             lamp.Intensity = ToSingle(55.0 * dim * awake);
             lamp.ColorR = 1.0f;
@@ -1326,15 +1325,15 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: point -- pier.caltrin:185: light weld point (runs of the arc, and pauses to look at the seam)
+        // A lamp: point -- pier.caltrin:185: light weld point (welding in runs with pauses)
         public struct Weld
         {
             public float Intensity; // lm -- pier.caltrin:189: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
             public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:188: color arc
-            public float ReachInner; // m, full up to here -- pier.caltrin:187: reach 0.5m..30m
-            public float ReachOuter; // m, none from here on -- pier.caltrin:187: reach 0.5m..30m
+            public float ReachInner; // m, full light up to this distance -- pier.caltrin:187: reach 0.5m..30m
+            public float ReachOuter; // m, no light from this distance on -- pier.caltrin:187: reach 0.5m..30m
             public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:186: position (48m, 1m, -2m)
-            public bool Shadows; // whether it casts shadows -- pier.caltrin:190: shadows on
+            public bool Shadows; // whether the lamp casts shadows -- pier.caltrin:190: shadows on
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -1358,12 +1357,12 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: point -- pier.caltrin:193: light bench_lamp point (in the workshop: each tooth of the winch pulls its voltage down)
+        // A lamp: point -- pier.caltrin:193: light bench_lamp point (the winch pulls its voltage down at each tooth)
         public struct BenchLamp
         {
             public float Intensity; // lm -- pier.caltrin:197: intensity 640lm * (100% - 40% * follow(ratchet, band high, attack 5ms, release 140ms))
             public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:196: color 2700K
-            public float ReachOuter; // m, none from here on -- pier.caltrin:195: reach 7m
+            public float ReachOuter; // m, no light from this distance on -- pier.caltrin:195: reach 7m
             public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:194: position (46m, 2.4m, -3m)
         }
 
@@ -1385,12 +1384,12 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: point -- pier.caltrin:200: light horn_lamp point (the lamp over the horn beats with it)
+        // A lamp: point -- pier.caltrin:200: light horn_lamp point (lights up with the horn)
         public struct HornLamp
         {
             public float Intensity; // lm -- pier.caltrin:204: intensity 4000lm * blare
             public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:203: color 3000K
-            public float ReachOuter; // m, none from here on -- pier.caltrin:202: reach 20m
+            public float ReachOuter; // m, no light from this distance on -- pier.caltrin:202: reach 20m
             public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:201: position (60m, 8m, 0m)
         }
 
@@ -1411,12 +1410,12 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 3, index 0 to 2: area -- pier.caltrin:209: light strip area { color #ffd9a0; reach 5m; intensity 60cd * shift(blare, by 80ms) * loudness }
+        // A lamp of 3, index 0 to 2: area -- pier.caltrin:209: light strip area { color #ffd9a0; reach 5m; intensity 60cd * later(blare, by 80ms) * loudness }
         public struct BoardStrip
         {
             public float Intensity; // cd
             public float ColorR, ColorG, ColorB; // linear Rec. 709
-            public float ReachOuter; // m, none from here on
+            public float ReachOuter; // m, no light from this distance on
             public float PositionX, PositionY, PositionZ; // m
         }
 
@@ -1424,7 +1423,7 @@ namespace Lightbooks
         public void FillBoardStrip(uint first, BoardStrip[] lamps)
         {
             double t = Now;
-            double then = Within(t - 0.08, -1000000000.0, 1000000000.0);
+            double then = Clamp(t - 0.08, -1000000000.0, 1000000000.0);
             double intensityBase = 60.0 * Blare(then, HornAt, HornSince, HornPlays, HornChanged,
                 BlareHornFollow0From);
             for (int n = 0; n < lamps.Length; ++n)
@@ -1446,7 +1445,7 @@ namespace Lightbooks
         public BoardStrip ReadBoardStrip(uint index)
         {
             double t = Now;
-            double then = Within(t - 0.08, -1000000000.0, 1000000000.0);
+            double then = Clamp(t - 0.08, -1000000000.0, 1000000000.0);
             double intensityBase = 60.0 * Blare(then, HornAt, HornSince, HornPlays, HornChanged,
                 BlareHornFollow0From);
             double loudness = BoardLoudness.At(AtMost(index, 2u));
@@ -1462,12 +1461,12 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: point -- pier.caltrin:213: light buoy_lamp point (off the pier's head, struck with the bell)
+        // A lamp: point -- pier.caltrin:213: light buoy_lamp point (off the pier's head, flashes with the bell)
         public struct BuoyLamp
         {
             public float Intensity; // cd -- pier.caltrin:217: intensity 700cd * (10% + 90% * stroke)
             public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:216: color #9dffb0
-            public float ReachOuter; // m, none from here on -- pier.caltrin:215: reach 16m
+            public float ReachOuter; // m, no light from this distance on -- pier.caltrin:215: reach 16m
             public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:214: position (72m, 2m, 18m)
         }
 
@@ -1487,8 +1486,8 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: point -- pier.caltrin:220: light harbour_light point (two flashes in six seconds)
-        public struct HarbourLight
+        // A lamp: point -- pier.caltrin:220: light harbor_light point (two flashes every six seconds)
+        public struct HarborLight
         {
             public float Intensity; // cd -- pier.caltrin:223: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
             public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:222: color #9dffb0
@@ -1496,11 +1495,11 @@ namespace Lightbooks
         }
 
         /// <summary>Reads the lamp.</summary>
-        public HarbourLight ReadHarbourLight()
+        public HarborLight ReadHarborLight()
         {
             double t = Now;
-            HarbourLight lamp;
-            lamp.Intensity = ToSingle(2600.0 * HarbourLightRhythm(WrapTime(t, 6.0)));
+            HarborLight lamp;
+            lamp.Intensity = ToSingle(2600.0 * HarborLightRhythm(WrapTime(t, 6.0)));
             lamp.ColorR = 0.33716363f;
             lamp.ColorG = 1.0f;
             lamp.ColorB = 0.43415365f;
@@ -1510,12 +1509,12 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 4, index 0 to 3: point -- pier.caltrin:226: light standby[4] point (standby lamps of the winches breathe, never together)
+        // A lamp of 4, index 0 to 3: point -- pier.caltrin:226: light standby[4] point (standby lamps of the winches, never in step)
         public struct Standby
         {
             public float Intensity; // cd -- pier.caltrin:230: intensity 12cd * alternate(breathing, scatter)
             public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:229: color #ff5a1f
-            public float ReachOuter; // m, none from here on -- pier.caltrin:228: reach 2m
+            public float ReachOuter; // m, no light from this distance on -- pier.caltrin:228: reach 2m
             public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:227: position (12m, 1m, 2m), (9m, 0m, 0m)
         }
 
@@ -1557,12 +1556,12 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 16, index 0 to 15: point -- pier.caltrin:233: light edge_lamp[16] point (along the pier's edge, one after the other)
+        // A lamp of 16, index 0 to 15: point -- pier.caltrin:233: light edge_lamp[16] point (a chase along the pier's edge)
         public struct EdgeLamp
         {
             public float Intensity; // cd -- pier.caltrin:237: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
-            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:236: color hue(#ffb000, by one(-6deg..6deg))
-            public float ReachOuter; // m, none from here on -- pier.caltrin:235: reach 2m
+            public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:236: color hue(#ffb000, by drawn(-6deg..6deg))
+            public float ReachOuter; // m, no light from this distance on -- pier.caltrin:235: reach 2m
             public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:234: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
         }
 
@@ -1574,7 +1573,7 @@ namespace Lightbooks
             for (int n = 0; n < lamps.Length; ++n)
             {
                 uint index = unchecked(first + (uint)n);
-                double then = Within(t - 0.11 * (double)index, -1000000000.0, 1000000000.0);
+                double then = Clamp(t - 0.11 * (double)index, -1000000000.0, 1000000000.0);
                 double intensityBase = (-6.0 + 12.0 * ChancePhase(LampKey(intensityKey, index))) / 360.0 +
                     0.25;
                 double intensityBase_2 = SineLevel(intensityBase + 0.25) * 2.0 - 1.0 - 1.0;
@@ -1592,8 +1591,8 @@ namespace Lightbooks
                 double colorNowR = LightR(intensityBase_6, intensityBase_7, intensityBase_8);
                 double colorNowG = LightG(intensityBase_6, intensityBase_7, intensityBase_8);
                 double colorNowB = LightB(intensityBase_6, intensityBase_7, intensityBase_8);
-                double brightest = Greatest(Greatest(colorNowR, colorNowG), colorNowB);
-                lamps[n].Intensity = (float)(18.0 * Between(0.2, 1.0, SineLevel(WrapTime(then, 2.9) / 2.9)) *
+                double brightest = Max(Max(colorNowR, colorNowG), colorNowB);
+                lamps[n].Intensity = (float)(18.0 * Lerp(0.2, 1.0, SineLevel(WrapTime(then, 2.9) / 2.9)) *
                     brightest);
                 lamps[n].ColorR = (float)(Share(colorNowR, brightest));
                 lamps[n].ColorG = (float)(Share(colorNowG, brightest));
@@ -1610,7 +1609,7 @@ namespace Lightbooks
         {
             double t = Now;
             uint intensityKey = ChanceKey(Seed, 0x00086cfau);
-            double then = Within(t - 0.11 * (double)index, -1000000000.0, 1000000000.0);
+            double then = Clamp(t - 0.11 * (double)index, -1000000000.0, 1000000000.0);
             double intensityBase = (-6.0 + 12.0 * ChancePhase(LampKey(intensityKey, index))) / 360.0 + 0.25;
             double intensityBase_2 = SineLevel(intensityBase + 0.25) * 2.0 - 1.0 - 1.0;
             double intensityBase_3 = SineLevel(intensityBase) * 2.0 - 1.0;
@@ -1627,10 +1626,9 @@ namespace Lightbooks
             double colorNowR = LightR(intensityBase_6, intensityBase_7, intensityBase_8);
             double colorNowG = LightG(intensityBase_6, intensityBase_7, intensityBase_8);
             double colorNowB = LightB(intensityBase_6, intensityBase_7, intensityBase_8);
-            double brightest = Greatest(Greatest(colorNowR, colorNowG), colorNowB);
+            double brightest = Max(Max(colorNowR, colorNowG), colorNowB);
             EdgeLamp lamp;
-            lamp.Intensity = (float)(18.0 * Between(0.2, 1.0, SineLevel(WrapTime(then, 2.9) / 2.9)) *
-                brightest);
+            lamp.Intensity = (float)(18.0 * Lerp(0.2, 1.0, SineLevel(WrapTime(then, 2.9) / 2.9)) * brightest);
             lamp.ColorR = (float)(Share(colorNowR, brightest));
             lamp.ColorG = (float)(Share(colorNowG, brightest));
             lamp.ColorB = ToSingle(Share(colorNowB, brightest));
@@ -1646,8 +1644,8 @@ namespace Lightbooks
         {
             public float Intensity; // lm -- pier.caltrin:244: intensity 320lm * once(warming)
             public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:243: color 3500K
-            public float ReachInner; // m, full up to here -- pier.caltrin:242: reach 1m..8m
-            public float ReachOuter; // m, none from here on -- pier.caltrin:242: reach 1m..8m
+            public float ReachInner; // m, full light up to this distance -- pier.caltrin:242: reach 1m..8m
+            public float ReachOuter; // m, no light from this distance on -- pier.caltrin:242: reach 1m..8m
             public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:241: position (22m, 2m, 4m)
         }
 
@@ -1657,15 +1655,15 @@ namespace Lightbooks
             double t = Now;
             double dockingAtNow = DockingAt(t, DockingStarted);
             double dockingWeightNow = DockingWeight(dockingAtNow);
-            double intensityBase = Between(0.9010167023289669, 0.8640444967404417, dockingWeightNow);
-            double intensityBase_2 = Between(0.8563551629324132, 0.7976135602197533, dockingWeightNow);
-            double intensityBase_3 = Between(0.744272310693046, 0.5949687844818005, dockingWeightNow);
+            double intensityBase = Lerp(0.9010167023289669, 0.8640444967404417, dockingWeightNow);
+            double intensityBase_2 = Lerp(0.8563551629324132, 0.7976135602197533, dockingWeightNow);
+            double intensityBase_3 = Lerp(0.744272310693046, 0.5949687844818005, dockingWeightNow);
             double colorNowR = LightR(intensityBase, intensityBase_2, intensityBase_3);
             double colorNowG = LightG(intensityBase, intensityBase_2, intensityBase_3);
             double colorNowB = LightB(intensityBase, intensityBase_2, intensityBase_3);
-            double brightest = Greatest(Greatest(colorNowR, colorNowG), colorNowB);
+            double brightest = Max(Max(colorNowR, colorNowG), colorNowB);
             Gangway lamp;
-            lamp.Intensity = ToSingle(Between(320.0 * Warming(t), DockingGangwayIntensity(dockingAtNow),
+            lamp.Intensity = ToSingle(Lerp(320.0 * Warming(t), DockingGangwayIntensity(dockingAtNow),
                 DockingWeight2(dockingAtNow)) * brightest);
             lamp.ColorR = (float)(Share(colorNowR, brightest));
             lamp.ColorG = (float)(Share(colorNowG, brightest));
@@ -1683,7 +1681,7 @@ namespace Lightbooks
         {
             public float Intensity; // cd -- pier.caltrin:251: intensity 40cd * play(opening, at gate_opens)
             public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:250: color #58ff9a
-            public float ReachOuter; // m, none from here on -- pier.caltrin:249: reach 3m
+            public float ReachOuter; // m, no light from this distance on -- pier.caltrin:249: reach 3m
             public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:248: position (22m, 1m, 8m)
         }
 
@@ -1694,7 +1692,7 @@ namespace Lightbooks
             double gateOpensLast = GateOpensLast;
             GateLamp lamp;
             lamp.Intensity = ToSingle(40.0 *
-                (gateOpensLast > -1500000000.0 ? Opening(Greatest(t - gateOpensLast, 0.0)) : 0.0));
+                (gateOpensLast > -1500000000.0 ? Opening(Max(t - gateOpensLast, 0.0)) : 0.0));
             lamp.ColorR = 0.09758735f;
             lamp.ColorG = 1.0f;
             lamp.ColorB = 0.3231432f;
@@ -1705,12 +1703,12 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp: point -- pier.caltrin:262: light warning_lamp point (red over the pier's head)
+        // A lamp: point -- pier.caltrin:262: light warning_lamp point (red, at the pier's head)
         public struct WarningLamp
         {
             public float Intensity; // cd -- pier.caltrin:266: intensity 900cd * pick(warning, calm 0%, watch sine(10%..50%, every 3.1s), alarm rhythm(on 300ms,...
             public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:265: color #ff2a10
-            public float ReachOuter; // m, none from here on -- pier.caltrin:264: reach 12m
+            public float ReachOuter; // m, no light from this distance on -- pier.caltrin:264: reach 12m
             public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:263: position (60m, 10m, 0m)
         }
 
@@ -1718,15 +1716,15 @@ namespace Lightbooks
         public WarningLamp ReadWarningLamp()
         {
             double t = Now;
-            double intensityBase = Between(0.1, 0.5, SineLevel(WrapTime(t, 3.1) / 3.1));
+            double intensityBase = Lerp(0.1, 0.5, SineLevel(WrapTime(t, 3.1) / 3.1));
             double warningLampRhythmNow = WarningLampRhythm(WrapTime(t, 1.0));
             WarningLamp lamp;
             lamp.Intensity = ToSingle(900.0 *
-                Least(Greatest(intensityBase *
-                WarningWatch(t, WarningMode, WarningEntered, WarningWay, WarningFromWatch) +
-                warningLampRhythmNow * WarningAlarm(t, WarningMode, WarningEntered, WarningWay,
-                WarningFromAlarm), Least(Least(0.0, intensityBase), warningLampRhythmNow)),
-                Greatest(Greatest(0.0, intensityBase), warningLampRhythmNow)));
+                Min(Max(intensityBase * WarningWatch(t, WarningMode, WarningEntered, WarningWay,
+                WarningFromWatch) + warningLampRhythmNow *
+                WarningAlarm(t, WarningMode, WarningEntered, WarningWay, WarningFromAlarm),
+                Min(Min(0.0, intensityBase), warningLampRhythmNow)),
+                Max(Max(0.0, intensityBase), warningLampRhythmNow)));
             lamp.ColorR = 1.0f;
             lamp.ColorG = 0.023153367f;
             lamp.ColorB = 0.0051815165f;
@@ -1737,12 +1735,12 @@ namespace Lightbooks
             return lamp;
         }
 
-        // A lamp of 6, index 0 to 5: point -- pier.caltrin:269: spark star_shell[6] point at rocket (they hang under small parachutes)
+        // A lamp of 6, index 0 to 5: point -- pier.caltrin:269: spark star_shell[6] point at rocket (star shells on small parachutes)
         public struct StarShell
         {
             public float Intensity; // cd -- pier.caltrin:276: intensity 9000cd * fading(life) * held(85%..100%, every 40ms..120ms)
             public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:275: color rocket.tint
-            public float ReachOuter; // m, none from here on -- pier.caltrin:274: reach 90m
+            public float ReachOuter; // m, no light from this distance on -- pier.caltrin:274: reach 90m
             public float PositionX, PositionY, PositionZ; // m -- pier.caltrin:272: position rocket.place
             public float OffsetX, OffsetY, OffsetZ; // m, added to the position -- pier.caltrin:273: offset (0m, life * -12m, 0m)
         }
@@ -1758,11 +1756,11 @@ namespace Lightbooks
                 double starShellBorn = StarShellBorn.At(AtMost(index, 5u));
                 double starShellLength = StarShellLength.At(AtMost(index, 5u));
                 bool lives = starShellBorn + starShellLength > t && !(starShellBorn > t);
-                double life = Within((t - starShellBorn) / starShellLength, 0.0, 1.0);
+                double life = Clamp((t - starShellBorn) / starShellLength, 0.0, 1.0);
                 double starShellTintR = StarShellTint.At(3u * AtMost(index, 5u) + 0u);
                 double starShellTintG = StarShellTint.At(3u * AtMost(index, 5u) + 1u);
                 double starShellTintB = StarShellTint.At(3u * AtMost(index, 5u) + 2u);
-                double brightest = Greatest(Greatest(starShellTintR, starShellTintG), starShellTintB);
+                double brightest = Max(Max(starShellTintR, starShellTintG), starShellTintB);
                 lamps[n].Intensity = ToSingle((lives ? 9000.0 * Fading(life) *
                     (0.85 + 0.15000000000000002 *
                     HeldLevel(t, LampKey(intensityKey, index), 12.5, 0.24999999999999994)) : 0.0) *
@@ -1788,11 +1786,11 @@ namespace Lightbooks
             double starShellBorn = StarShellBorn.At(AtMost(index, 5u));
             double starShellLength = StarShellLength.At(AtMost(index, 5u));
             bool lives = starShellBorn + starShellLength > t && !(starShellBorn > t);
-            double life = Within((t - starShellBorn) / starShellLength, 0.0, 1.0);
+            double life = Clamp((t - starShellBorn) / starShellLength, 0.0, 1.0);
             double starShellTintR = StarShellTint.At(3u * AtMost(index, 5u) + 0u);
             double starShellTintG = StarShellTint.At(3u * AtMost(index, 5u) + 1u);
             double starShellTintB = StarShellTint.At(3u * AtMost(index, 5u) + 2u);
-            double brightest = Greatest(Greatest(starShellTintR, starShellTintG), starShellTintB);
+            double brightest = Max(Max(starShellTintR, starShellTintG), starShellTintB);
             StarShell lamp;
             lamp.Intensity = ToSingle((lives ? 9000.0 * Fading(life) *
                 (0.85 + 0.15000000000000002 * HeldLevel(t, LampKey(intensityKey, index), 12.5,
@@ -1816,7 +1814,7 @@ namespace Lightbooks
             public float Intensity; // lx -- pier.caltrin:288: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
             public float ColorR, ColorG, ColorB; // linear Rec. 709 -- pier.caltrin:287: color sun.color
             public float AimX, AimY, AimZ; // direction, of length 1 -- pier.caltrin:286: aim sun.aim
-            public bool Shadows; // whether it casts shadows -- pier.caltrin:289: shadows on
+            public bool Shadows; // whether the lamp casts shadows -- pier.caltrin:289: shadows on
         }
 
         /// <summary>Reads the lamp.</summary>
@@ -1826,13 +1824,13 @@ namespace Lightbooks
             double sunColorNowR = SunColorR(hour, Season);
             double sunColorNowG = SunColorG(hour, Season);
             double sunColorNowB = SunColorB(hour, Season);
-            double brightest = Greatest(Greatest(sunColorNowR, sunColorNowG), sunColorNowB);
+            double brightest = Max(Max(sunColorNowR, sunColorNowG), sunColorNowB);
             double sunAimNowX = SunAimX(hour, Season);
             double sunAimNowY = SunAimY(hour, Season);
             double sunAimNowZ = SunAimZ(hour, Season);
             Sunlight lamp;
             lamp.Intensity = ToSingle(60000.0 * SunStrength(hour, Season) *
-                Between(1.0 - 0.8 * Mist, 0.0, WeatherWeight(1u)) * brightest);
+                Lerp(1.0 - 0.8 * Mist, 0.0, WeatherWeight(1u)) * brightest);
             lamp.ColorR = (float)(Share(sunColorNowR, brightest));
             lamp.ColorG = (float)(Share(sunColorNowG, brightest));
             lamp.ColorB = (float)(Share(sunColorNowB, brightest));
@@ -1861,7 +1859,7 @@ namespace Lightbooks
             double moonAimNowZ = MoonAimZ(hour, days, Season);
             Moonlight lamp;
             lamp.Intensity = ToSingle(0.25 * MoonStrength(hour, days, Season) *
-                Between(1.0 - Mist, 0.0, WeatherWeight(1u)));
+                Lerp(1.0 - Mist, 0.0, WeatherWeight(1u)));
             lamp.ColorR = 0.47932017f;
             lamp.ColorG = 0.60382736f;
             lamp.ColorB = 1.0f;
@@ -1887,9 +1885,9 @@ namespace Lightbooks
             double skyNowG = SkyG(hour, Season, WeatherWeight(1u));
             double skyNowB = SkyB(hour, Season, WeatherWeight(1u));
             double sunDaylightNow = SunDaylight(hour, Season);
-            double coneL = Between(0.5188370226641149, ConeL(skyNowR, skyNowG, skyNowB), sunDaylightNow);
-            double coneM = Between(0.5377145272642493, ConeM(skyNowR, skyNowG, skyNowB), sunDaylightNow);
-            double coneS = Between(0.5886725379626864, ConeS(skyNowR, skyNowG, skyNowB), sunDaylightNow);
+            double coneL = Lerp(0.5188370226641149, ConeL(skyNowR, skyNowG, skyNowB), sunDaylightNow);
+            double coneM = Lerp(0.5377145272642493, ConeM(skyNowR, skyNowG, skyNowB), sunDaylightNow);
+            double coneS = Lerp(0.5886725379626864, ConeS(skyNowR, skyNowG, skyNowB), sunDaylightNow);
             Deck lamp;
             lamp.Intensity = (float)(3.0 * (0.4 + 0.05 * Supply(t)) + 2500.0 *
                 Overhead(hour, Season, WeatherWeight(1u)));
@@ -1916,27 +1914,27 @@ namespace Lightbooks
             return lamp;
         }
 
-        // An output -- pier.caltrin:304: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
-        public struct DustTint
+        // An output -- pier.caltrin:304: output haze_tint = mix(watch.tint, #ffb36b, by 30% * dark) (haze takes the color of the light a...)
+        public struct HazeTint
         {
             public float ValueR, ValueG, ValueB; // linear Rec. 709
         }
 
         /// <summary>Reads the lamp.</summary>
-        public DustTint ReadDustTint()
+        public HazeTint ReadHazeTint()
         {
             double hour = ClockHour();
             double watchTintNowR = WatchTintR(hour);
             double watchTintNowG = WatchTintG(hour);
             double watchTintNowB = WatchTintB(hour);
             double valueBase = 0.3 * Dark(hour, Season);
-            double coneL = Between(ConeL(watchTintNowR, watchTintNowG, watchTintNowB), 0.8713426777842572,
+            double coneL = Lerp(ConeL(watchTintNowR, watchTintNowG, watchTintNowB), 0.8713426777842572,
                 valueBase);
-            double coneM = Between(ConeM(watchTintNowR, watchTintNowG, watchTintNowB), 0.8115731599841808,
+            double coneM = Lerp(ConeM(watchTintNowR, watchTintNowG, watchTintNowB), 0.8115731599841808,
                 valueBase);
-            double coneS = Between(ConeS(watchTintNowR, watchTintNowG, watchTintNowB), 0.6752738619690486,
+            double coneS = Lerp(ConeS(watchTintNowR, watchTintNowG, watchTintNowB), 0.6752738619690486,
                 valueBase);
-            DustTint lamp;
+            HazeTint lamp;
             lamp.ValueR = (float)(LightR(coneL, coneM, coneS));
             lamp.ValueG = (float)(LightG(coneL, coneM, coneS));
             lamp.ValueB = (float)(LightB(coneL, coneM, coneS));
@@ -1954,7 +1952,7 @@ namespace Lightbooks
         {
             double hour = ClockHour();
             Fog lamp;
-            lamp.Value = ToSingle(Mist * Within(1.3 * WatchNight(hour) + 1.6 * WatchMorning(hour) +
+            lamp.Value = ToSingle(Mist * Clamp(1.3 * WatchNight(hour) + 1.6 * WatchMorning(hour) +
                 WatchForenoon(hour) + WatchEvening(hour), 1.0, 1.6));
             return lamp;
         }
@@ -1970,7 +1968,7 @@ namespace Lightbooks
         {
             double hour = ClockHour();
             ViewRange lamp;
-            lamp.Value = (float)(Between(900.0 + 3100.0 * Overhead(hour, Season, WeatherWeight(1u)), 150.0,
+            lamp.Value = (float)(Lerp(900.0 + 3100.0 * Overhead(hour, Season, WeatherWeight(1u)), 150.0,
                 Mist));
             return lamp;
         }
@@ -1987,7 +1985,7 @@ namespace Lightbooks
             double t = Now;
             Drumming lamp;
             lamp.Value = ToSingle(EnvelopeLevel(WrapTime(t, 4.0) * 3840.0, RainEnvelope, 215u) *
-                Between(0.0, 1.0, WeatherWeight(1u)));
+                Lerp(0.0, 1.0, WeatherWeight(1u)));
             return lamp;
         }
 
@@ -1995,7 +1993,7 @@ namespace Lightbooks
         public struct Stars
         {
             public float Level; // number -- pier.caltrin:312: level clear * held(40%..100%, every 200ms..900ms, over 60%)
-            public float TintR, TintG, TintB; // linear Rec. 709 -- pier.caltrin:313: tint one(#ffd9b0, #ffffff, #b8ccff)
+            public float TintR, TintG, TintB; // linear Rec. 709 -- pier.caltrin:313: tint drawn(#ffd9b0, #ffffff, #b8ccff)
         }
 
         /// <summary>Reads lamps from first on, as many as the array has room for.</summary>
@@ -2004,7 +2002,7 @@ namespace Lightbooks
             double hour = ClockHour();
             double t = Now;
             double clear = (1.0 - Mist) * (1.0 - SunDaylight(hour, Season)) *
-                Between(1.0, 0.0, WeatherWeight(1u));
+                Lerp(1.0, 0.0, WeatherWeight(1u));
             uint levelKey = ChanceKey(Seed, 0xff9688cdu);
             uint tintKey = ChanceKey(Seed, 0x09b597c5u);
             for (int n = 0; n < lamps.Length; ++n)
@@ -2014,7 +2012,7 @@ namespace Lightbooks
                 bool tintIf = 0.3333333333333333 > tintBase;
                 bool tintIf_2 = 0.6666666666666666 > tintBase;
                 lamps[n].Level = ToSingle(clear *
-                    Between(0.4, 1.0, SoftLevel(t, LampKey(levelKey, index), 1.8181818181818181,
+                    Lerp(0.4, 1.0, SoftLevel(t, LampKey(levelKey, index), 1.8181818181818181,
                     0.3181818181818181, 0.6)));
                 lamps[n].TintR = (float)(tintIf ? 1.0 : (tintIf_2 ? 1.0 : 0.47932017));
                 lamps[n].TintG = (float)(tintIf ? 0.69387174 : (tintIf_2 ? 1.0 : 0.60382736));
@@ -2028,14 +2026,14 @@ namespace Lightbooks
             double hour = ClockHour();
             double t = Now;
             double clear = (1.0 - Mist) * (1.0 - SunDaylight(hour, Season)) *
-                Between(1.0, 0.0, WeatherWeight(1u));
+                Lerp(1.0, 0.0, WeatherWeight(1u));
             uint levelKey = ChanceKey(Seed, 0xff9688cdu);
             uint tintKey = ChanceKey(Seed, 0x09b597c5u);
             double tintBase = ChancePhase(LampKey(tintKey, index));
             bool tintIf = 0.3333333333333333 > tintBase;
             bool tintIf_2 = 0.6666666666666666 > tintBase;
             Stars lamp;
-            lamp.Level = ToSingle(clear * Between(0.4, 1.0,
+            lamp.Level = ToSingle(clear * Lerp(0.4, 1.0,
                 SoftLevel(t, LampKey(levelKey, index), 1.8181818181818181, 0.3181818181818181, 0.6)));
             lamp.TintR = (float)(tintIf ? 1.0 : (tintIf_2 ? 1.0 : 0.47932017));
             lamp.TintG = (float)(tintIf ? 0.69387174 : (tintIf_2 ? 1.0 : 0.60382736));
@@ -2084,8 +2082,8 @@ namespace Lightbooks
             public double Moment; // s since the run's start
             public string Name; // the book's name for it
             public string Text; // what comes with it, one of several by chance; empty for nothing
-            public string From; // the light or placing that it comes from; empty for none
-            public uint Lamp; // which lamp of the light, or which placing
+            public string From; // the light or instance that it comes from; empty for none
+            public uint Lamp; // which lamp of the light, or which instance
             public float X, Y, Z; // where that lamp was then; 0 where the book does not say
         }
 
@@ -2129,7 +2127,7 @@ namespace Lightbooks
             return (uint)NoticeDropped;
         }
 
-        /// <summary>What follows a sound: 49 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 196 bytes.</summary>
+        /// <summary>Envelope of a sound: 49 entries, each a position in 1/3840 s (upper 24 bits) and a level in 1/255 of full scale (lower 8 bits). 196 bytes.</summary>
         static readonly uint[] HornEnvelope =
         {
             0x0, 0xee09, 0x24243, 0x32180, 0x390a7, 0x473d1, 0x63deb, 0x6acf9,
@@ -2141,7 +2139,7 @@ namespace Lightbooks
             0x5c0e00
         };
 
-        /// <summary>What follows a sound: 55 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 220 bytes.</summary>
+        /// <summary>Envelope of a sound: 55 entries, each a position in 1/3840 s (upper 24 bits) and a level in 1/255 of full scale (lower 8 bits). 220 bytes.</summary>
         static readonly uint[] BuoyEnvelope =
         {
             0x17, 0x4800f, 0x4873f, 0x4936e, 0x4a18c, 0x4a8ad, 0x4b8d2, 0x4c8da,
@@ -2184,7 +2182,7 @@ namespace Lightbooks
             28.8298
         };
 
-        /// <summary>What follows a sound: 174 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 696 bytes.</summary>
+        /// <summary>Envelope of a sound: 174 entries, each a position in 1/3840 s (upper 24 bits) and a level in 1/255 of full scale (lower 8 bits). 696 bytes.</summary>
         static readonly uint[] RatchetEnvelope =
         {
             0x6e, 0x9a1, 0x16ca, 0x2be6, 0x87dd, 0x1e07e, 0x1fd8e, 0x21191,
@@ -2211,7 +2209,7 @@ namespace Lightbooks
             0x3a04b2, 0x3a16d1, 0x3a29d9, 0x3abfbf, 0x3be771, 0x3c006e
         };
 
-        /// <summary>What follows a sound: 216 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 864 bytes.</summary>
+        /// <summary>Envelope of a sound: 216 entries, each a position in 1/3840 s (upper 24 bits) and a level in 1/255 of full scale (lower 8 bits). 864 bytes.</summary>
         static readonly uint[] RainEnvelope =
         {
             0x6f, 0xf73b, 0x1a033, 0x1b036, 0x1b86b, 0x1c398, 0x1d4ba, 0x1eec9,
@@ -2243,19 +2241,19 @@ namespace Lightbooks
             0x3a6598, 0x3a809d, 0x3a8bc4, 0x3a9ee4, 0x3ab6ed, 0x3b10ce, 0x3b8c92, 0x3c006f
         };
 
-        // Signal, the same for all who use it
+        // Signal, shared by all that use it
         static double SunMoment(double hour, double season)
         {
             return season - WrapTime(season, 1.0) + 9130.5 + hour / 24.0;
         }
 
-        // Signal, the same for all who use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season }
+        // Signal, shared by all that use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season }
         static double SunHeight(double hour, double season)
         {
             return ArcSine(SkyPart(1.0, SunMoment(hour, season), 0.0, 54.0, 0.0));
         }
 
-        // Signal, the same for all who use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season }
+        // Signal, shared by all that use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season }
         static double SunAzimuth(double hour, double season)
         {
             double sunMomentNow = SunMoment(hour, season);
@@ -2263,7 +2261,7 @@ namespace Lightbooks
                 -SkyPart(2.0, sunMomentNow, 0.0, 54.0, 0.0));
         }
 
-        // Signal, the same for all who use it
+        // Signal, shared by all that use it
         static double SunDay(double season)
         {
             return season - WrapTime(season, 1.0) + 9130.5;
@@ -2274,21 +2272,21 @@ namespace Lightbooks
         {
             if (x < -1.0) return 0.76556921644744;
             if (x < 5.0) {
-                if (x < -0.833) return Between(0.76556921644744, 0.769030893469846, (x + 1.0) /
+                if (x < -0.833) return Lerp(0.76556921644744, 0.769030893469846, (x + 1.0) /
                     0.16700000000000004);
-                if (x < 0.0) return Between(0.769030893469846, 0.7929249934633561, (x + 0.833) / 0.833);
-                if (x < 1.0) return Between(0.7929249934633561, 0.8260351847438653, x / 1.0);
-                if (x < 2.0) return Between(0.8260351847438653, 0.8546162127523673, (x - 1.0) / 1.0);
-                if (x < 3.0) return Between(0.8546162127523673, 0.8769496464431403, (x - 2.0) / 1.0);
-                if (x < 5.0) return Between(0.8769496464431403, 0.9074332762644699, (x - 3.0) / 2.0);
+                if (x < 0.0) return Lerp(0.769030893469846, 0.7929249934633561, (x + 0.833) / 0.833);
+                if (x < 1.0) return Lerp(0.7929249934633561, 0.8260351847438653, x / 1.0);
+                if (x < 2.0) return Lerp(0.8260351847438653, 0.8546162127523673, (x - 1.0) / 1.0);
+                if (x < 3.0) return Lerp(0.8546162127523673, 0.8769496464431403, (x - 2.0) / 1.0);
+                if (x < 5.0) return Lerp(0.8769496464431403, 0.9074332762644699, (x - 3.0) / 2.0);
                 return 0.9074332762644699;
             }
-            if (x < 8.0) return Between(0.9074332762644699, 0.9334400344954835, (x - 5.0) / 3.0);
-            if (x < 12.0) return Between(0.9334400344954835, 0.951844774242586, (x - 8.0) / 4.0);
-            if (x < 20.0) return Between(0.951844774242586, 0.9689184510089487, (x - 12.0) / 8.0);
-            if (x < 35.0) return Between(0.9689184510089487, 0.9807978428275331, (x - 20.0) / 15.0);
-            if (x < 60.0) return Between(0.9807978428275331, 0.9870539209191039, (x - 35.0) / 25.0);
-            if (x < 90.0) return Between(0.9870539209191039, 0.9887446108136342, (x - 60.0) / 30.0);
+            if (x < 8.0) return Lerp(0.9074332762644699, 0.9334400344954835, (x - 5.0) / 3.0);
+            if (x < 12.0) return Lerp(0.9334400344954835, 0.951844774242586, (x - 8.0) / 4.0);
+            if (x < 20.0) return Lerp(0.951844774242586, 0.9689184510089487, (x - 12.0) / 8.0);
+            if (x < 35.0) return Lerp(0.9689184510089487, 0.9807978428275331, (x - 20.0) / 15.0);
+            if (x < 60.0) return Lerp(0.9807978428275331, 0.9870539209191039, (x - 35.0) / 25.0);
+            if (x < 90.0) return Lerp(0.9870539209191039, 0.9887446108136342, (x - 60.0) / 30.0);
             return 0.9887446108136342;
         }
 
@@ -2297,21 +2295,21 @@ namespace Lightbooks
         {
             if (x < -1.0) return 0.6367756176213368;
             if (x < 5.0) {
-                if (x < -0.833) return Between(0.6367756176213368, 0.6430919568992072, (x + 1.0) /
+                if (x < -0.833) return Lerp(0.6367756176213368, 0.6430919568992072, (x + 1.0) /
                     0.16700000000000004);
-                if (x < 0.0) return Between(0.6430919568992072, 0.6850647927710203, (x + 0.833) / 0.833);
-                if (x < 1.0) return Between(0.6850647927710203, 0.7395663080140629, x / 1.0);
-                if (x < 2.0) return Between(0.7395663080140629, 0.7842626827667319, (x - 1.0) / 1.0);
-                if (x < 3.0) return Between(0.7842626827667319, 0.8181869959929712, (x - 2.0) / 1.0);
-                if (x < 5.0) return Between(0.8181869959929712, 0.863623784497757, (x - 3.0) / 2.0);
+                if (x < 0.0) return Lerp(0.6430919568992072, 0.6850647927710203, (x + 0.833) / 0.833);
+                if (x < 1.0) return Lerp(0.6850647927710203, 0.7395663080140629, x / 1.0);
+                if (x < 2.0) return Lerp(0.7395663080140629, 0.7842626827667319, (x - 1.0) / 1.0);
+                if (x < 3.0) return Lerp(0.7842626827667319, 0.8181869959929712, (x - 2.0) / 1.0);
+                if (x < 5.0) return Lerp(0.8181869959929712, 0.863623784497757, (x - 3.0) / 2.0);
                 return 0.863623784497757;
             }
-            if (x < 8.0) return Between(0.863623784497757, 0.9019707937637127, (x - 5.0) / 3.0);
-            if (x < 12.0) return Between(0.9019707937637127, 0.9290345859430217, (x - 8.0) / 4.0);
-            if (x < 20.0) return Between(0.9290345859430217, 0.9541489314100401, (x - 12.0) / 8.0);
-            if (x < 35.0) return Between(0.9541489314100401, 0.971646005507048, (x - 20.0) / 15.0);
-            if (x < 60.0) return Between(0.971646005507048, 0.980874488753823, (x - 35.0) / 25.0);
-            if (x < 90.0) return Between(0.980874488753823, 0.9833685983060924, (x - 60.0) / 30.0);
+            if (x < 8.0) return Lerp(0.863623784497757, 0.9019707937637127, (x - 5.0) / 3.0);
+            if (x < 12.0) return Lerp(0.9019707937637127, 0.9290345859430217, (x - 8.0) / 4.0);
+            if (x < 20.0) return Lerp(0.9290345859430217, 0.9541489314100401, (x - 12.0) / 8.0);
+            if (x < 35.0) return Lerp(0.9541489314100401, 0.971646005507048, (x - 20.0) / 15.0);
+            if (x < 60.0) return Lerp(0.971646005507048, 0.980874488753823, (x - 35.0) / 25.0);
+            if (x < 90.0) return Lerp(0.980874488753823, 0.9833685983060924, (x - 60.0) / 30.0);
             return 0.9833685983060924;
         }
 
@@ -2320,21 +2318,21 @@ namespace Lightbooks
         {
             if (x < -1.0) return 0.47551720686508486;
             if (x < 5.0) {
-                if (x < -0.833) return Between(0.47551720686508486, 0.48020525867769465, (x + 1.0) /
+                if (x < -0.833) return Lerp(0.47551720686508486, 0.48020525867769465, (x + 1.0) /
                     0.16700000000000004);
-                if (x < 0.0) return Between(0.48020525867769465, 0.5123394014875632, (x + 0.833) / 0.833);
-                if (x < 1.0) return Between(0.5123394014875632, 0.5584531581678046, x / 1.0);
-                if (x < 2.0) return Between(0.5584531581678046, 0.6040853967551364, (x - 1.0) / 1.0);
-                if (x < 3.0) return Between(0.6040853967551364, 0.6461198625507304, (x - 2.0) / 1.0);
-                if (x < 5.0) return Between(0.6461198625507304, 0.7149432204400399, (x - 3.0) / 2.0);
+                if (x < 0.0) return Lerp(0.48020525867769465, 0.5123394014875632, (x + 0.833) / 0.833);
+                if (x < 1.0) return Lerp(0.5123394014875632, 0.5584531581678046, x / 1.0);
+                if (x < 2.0) return Lerp(0.5584531581678046, 0.6040853967551364, (x - 1.0) / 1.0);
+                if (x < 3.0) return Lerp(0.6040853967551364, 0.6461198625507304, (x - 2.0) / 1.0);
+                if (x < 5.0) return Lerp(0.6461198625507304, 0.7149432204400399, (x - 3.0) / 2.0);
                 return 0.7149432204400399;
             }
-            if (x < 8.0) return Between(0.7149432204400399, 0.784507175424766, (x - 5.0) / 3.0);
-            if (x < 12.0) return Between(0.784507175424766, 0.8394042368637026, (x - 8.0) / 4.0);
-            if (x < 20.0) return Between(0.8394042368637026, 0.8938844386208812, (x - 12.0) / 8.0);
-            if (x < 35.0) return Between(0.8938844386208812, 0.9334834280272901, (x - 20.0) / 15.0);
-            if (x < 60.0) return Between(0.9334834280272901, 0.9548621897962495, (x - 35.0) / 25.0);
-            if (x < 90.0) return Between(0.9548621897962495, 0.9606710445908204, (x - 60.0) / 30.0);
+            if (x < 8.0) return Lerp(0.7149432204400399, 0.784507175424766, (x - 5.0) / 3.0);
+            if (x < 12.0) return Lerp(0.784507175424766, 0.8394042368637026, (x - 8.0) / 4.0);
+            if (x < 20.0) return Lerp(0.8394042368637026, 0.8938844386208812, (x - 12.0) / 8.0);
+            if (x < 35.0) return Lerp(0.8938844386208812, 0.9334834280272901, (x - 20.0) / 15.0);
+            if (x < 60.0) return Lerp(0.9334834280272901, 0.9548621897962495, (x - 35.0) / 25.0);
+            if (x < 90.0) return Lerp(0.9548621897962495, 0.9606710445908204, (x - 60.0) / 30.0);
             return 0.9606710445908204;
         }
 
@@ -2342,90 +2340,90 @@ namespace Lightbooks
         static double BeamStrength(double x)
         {
             if (x < -0.833) return 0.0;
-            if (x < 0.0) return Between(0.0, 0.0215, (x + 0.833) / 0.833);
-            if (x < 1.0) return Between(0.0215, 0.0541, x / 1.0);
-            if (x < 2.0) return Between(0.0541, 0.0993, (x - 1.0) / 1.0);
-            if (x < 3.0) return Between(0.0993, 0.1503, (x - 2.0) / 1.0);
-            if (x < 5.0) return Between(0.1503, 0.2522, (x - 3.0) / 2.0);
-            if (x < 8.0) return Between(0.2522, 0.3833, (x - 5.0) / 3.0);
-            if (x < 12.0) return Between(0.3833, 0.5152, (x - 8.0) / 4.0);
-            if (x < 20.0) return Between(0.5152, 0.6852, (x - 12.0) / 8.0);
-            if (x < 35.0) return Between(0.6852, 0.85, (x - 20.0) / 15.0);
-            if (x < 60.0) return Between(0.85, 0.9643, (x - 35.0) / 25.0);
-            if (x < 90.0) return Between(0.9643, 1.0, (x - 60.0) / 30.0);
+            if (x < 0.0) return Lerp(0.0, 0.0215, (x + 0.833) / 0.833);
+            if (x < 1.0) return Lerp(0.0215, 0.0541, x / 1.0);
+            if (x < 2.0) return Lerp(0.0541, 0.0993, (x - 1.0) / 1.0);
+            if (x < 3.0) return Lerp(0.0993, 0.1503, (x - 2.0) / 1.0);
+            if (x < 5.0) return Lerp(0.1503, 0.2522, (x - 3.0) / 2.0);
+            if (x < 8.0) return Lerp(0.2522, 0.3833, (x - 5.0) / 3.0);
+            if (x < 12.0) return Lerp(0.3833, 0.5152, (x - 8.0) / 4.0);
+            if (x < 20.0) return Lerp(0.5152, 0.6852, (x - 12.0) / 8.0);
+            if (x < 35.0) return Lerp(0.6852, 0.85, (x - 20.0) / 15.0);
+            if (x < 60.0) return Lerp(0.85, 0.9643, (x - 35.0) / 25.0);
+            if (x < 90.0) return Lerp(0.9643, 1.0, (x - 60.0) / 30.0);
             return 1.0;
         }
 
-        // Signal, the same for all who use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
+        // Signal, shared by all that use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
         static double SunAimX(double hour, double season)
         {
             return -SkyPart(0.0, SunMoment(hour, season), 0.0, 54.0, 0.0);
         }
 
-        // Signal, the same for all who use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
+        // Signal, shared by all that use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
         static double SunAimY(double hour, double season)
         {
             return -SkyPart(1.0, SunMoment(hour, season), 0.0, 54.0, 0.0);
         }
 
-        // Signal, the same for all who use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
+        // Signal, shared by all that use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
         static double SunAimZ(double hour, double season)
         {
             return -SkyPart(2.0, SunMoment(hour, season), 0.0, 54.0, 0.0);
         }
 
-        // Signal, the same for all who use it, h -- pier.caltrin:16: sun { latitude 54deg; date season }
+        // Signal, shared by all that use it, h -- pier.caltrin:16: sun { latitude 54deg; date season }
         static double SunRise(double season)
         {
             return SunHour(-1.0, SunDay(season), 54.0, 0.0, -0.014538080502491512);
         }
 
-        // Signal, the same for all who use it, h -- pier.caltrin:16: sun { latitude 54deg; date season }
+        // Signal, shared by all that use it, h -- pier.caltrin:16: sun { latitude 54deg; date season }
         static double SunSet(double season)
         {
             return SunHour(1.0, SunDay(season), 54.0, 0.0, -0.014538080502491512);
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
+        // Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
         static double SunDaylight(double hour, double season)
         {
-            return Between(0.0, 1.0, EaseSmooth(Within((SunHeight(hour, season) + 6.0) / 12.0, 0.0, 1.0)));
+            return Lerp(0.0, 1.0, EaseSmooth(Clamp((SunHeight(hour, season) + 6.0) / 12.0, 0.0, 1.0)));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
+        // Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
         static double SunColorR(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
             return LightR(BeamColorL(sunHeightNow), BeamColorM(sunHeightNow), BeamColorS(sunHeightNow));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
+        // Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
         static double SunColorG(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
             return LightG(BeamColorL(sunHeightNow), BeamColorM(sunHeightNow), BeamColorS(sunHeightNow));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
+        // Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
         static double SunColorB(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
             return LightB(BeamColorL(sunHeightNow), BeamColorM(sunHeightNow), BeamColorS(sunHeightNow));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
+        // Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
         static double SunStrength(double hour, double season)
         {
             return BeamStrength(SunHeight(hour, season));
         }
 
-        // Signal, the same for all who use it
+        // Signal, shared by all that use it
         static double MoonMoment(double hour, double season)
         {
             return season - WrapTime(season, 1.0) + 9130.5 + hour / 24.0;
         }
 
-        // Signal, the same for all who use it, deg -- pier.caltrin:17: moon { age 9 + days }
+        // Signal, shared by all that use it, deg -- pier.caltrin:17: moon { age 9 + days }
         static double MoonHeight(double hour, double days, double season)
         {
             return ArcSine(SkyPart(1.0, MoonMoment(hour, season), (9.0 + days + hour / 24.0) / 29.530588,
@@ -2436,161 +2434,160 @@ namespace Lightbooks
         static double MoonByAge(double x)
         {
             if (x < 0.0) return 0.0003;
-            if (x < 0.1) return Between(0.0003, 0.0016, x / 0.1);
-            if (x < 0.2) return Between(0.0016, 0.0065, (x - 0.1) / 0.1);
-            if (x < 0.3) return Between(0.0065, 0.0193, (x - 0.2) / 0.09999999999999998);
-            if (x < 0.4) return Between(0.0193, 0.0456, (x - 0.3) / 0.10000000000000003);
-            if (x < 0.5) return Between(0.0456, 0.091, (x - 0.4) / 0.09999999999999998);
-            if (x < 0.6) return Between(0.091, 0.1615, (x - 0.5) / 0.09999999999999998);
-            if (x < 0.7) return Between(0.1615, 0.2659, (x - 0.6) / 0.09999999999999998);
-            if (x < 0.8) return Between(0.2659, 0.4197, (x - 0.7) / 0.10000000000000009);
-            if (x < 0.9) return Between(0.4197, 0.6496, (x - 0.8) / 0.09999999999999998);
-            if (x < 1.0) return Between(0.6496, 1.0, (x - 0.9) / 0.09999999999999998);
+            if (x < 0.1) return Lerp(0.0003, 0.0016, x / 0.1);
+            if (x < 0.2) return Lerp(0.0016, 0.0065, (x - 0.1) / 0.1);
+            if (x < 0.3) return Lerp(0.0065, 0.0193, (x - 0.2) / 0.09999999999999998);
+            if (x < 0.4) return Lerp(0.0193, 0.0456, (x - 0.3) / 0.10000000000000003);
+            if (x < 0.5) return Lerp(0.0456, 0.091, (x - 0.4) / 0.09999999999999998);
+            if (x < 0.6) return Lerp(0.091, 0.1615, (x - 0.5) / 0.09999999999999998);
+            if (x < 0.7) return Lerp(0.1615, 0.2659, (x - 0.6) / 0.09999999999999998);
+            if (x < 0.8) return Lerp(0.2659, 0.4197, (x - 0.7) / 0.10000000000000009);
+            if (x < 0.9) return Lerp(0.4197, 0.6496, (x - 0.8) / 0.09999999999999998);
+            if (x < 1.0) return Lerp(0.6496, 1.0, (x - 0.9) / 0.09999999999999998);
             return 1.0;
         }
 
-        // Signal, the same for all who use it, m -- pier.caltrin:17: moon { age 9 + days }
+        // Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days }
         static double MoonAimX(double hour, double days, double season)
         {
             return -SkyPart(0.0, MoonMoment(hour, season), (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0);
         }
 
-        // Signal, the same for all who use it, m -- pier.caltrin:17: moon { age 9 + days }
+        // Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days }
         static double MoonAimY(double hour, double days, double season)
         {
             return -SkyPart(1.0, MoonMoment(hour, season), (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0);
         }
 
-        // Signal, the same for all who use it, m -- pier.caltrin:17: moon { age 9 + days }
+        // Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days }
         static double MoonAimZ(double hour, double days, double season)
         {
             return -SkyPart(2.0, MoonMoment(hour, season), (9.0 + days + hour / 24.0) / 29.530588, 54.0, 0.0);
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:17: moon { age 9 + days }
+        // Signal, shared by all that use it -- pier.caltrin:17: moon { age 9 + days }
         static double MoonStrength(double hour, double days, double season)
         {
             return BeamStrength(MoonHeight(hour, days, season)) *
                 MoonByAge(TriangleLevel((9.0 + days + hour / 24.0) / 29.530588));
         }
 
-        // Signal, the same for all who use it
+        // Signal, shared by all that use it
         static double SunHorizonStays(double season)
         {
             return SunStays(SunDay(season), 54.0, 0.0, -0.014538080502491512);
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:19: window dark from sun.set to sun.rise over 00:30 after
+        // Signal, shared by all that use it -- pier.caltrin:19: hours dark from sun.set to sun.rise over 00:30 after
         static double Dark(double hour, double season)
         {
             double sunHorizonStaysNow = SunHorizonStays(season);
             return sunHorizonStaysNow > 0.75 ? 0.0 :
                 (-0.75 > sunHorizonStaysNow ? 1.0 :
-                EaseSmooth(Within(HoursLevel(hour, SunSet(season), 0.5, SunRise(season), 0.5), 0.0, 1.0)));
+                EaseSmooth(Clamp(HoursLevel(hour, SunSet(season), 0.5, SunRise(season), 0.5), 0.0, 1.0)));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:22: night from 21:30 over 01:00 before tint #7f9fd8
+        // Signal, shared by all that use it -- pier.caltrin:22: night from 21:30 over 01:00 before tint #7f9fd8
         static double WatchNight(double hour)
         {
-            return EaseSmooth(Within(HoursLevel(hour, 20.5, 1.0, 4.5, 1.0), 0.0, 1.0));
+            return EaseSmooth(Clamp(HoursLevel(hour, 20.5, 1.0, 4.5, 1.0), 0.0, 1.0));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:23: morning from 05:00 over 01:00 tint #a9c4b4
+        // Signal, shared by all that use it -- pier.caltrin:23: morning from 05:00 over 01:00 tint #a9c4b4
         static double WatchMorning(double hour)
         {
-            return EaseSmooth(Within(HoursLevel(hour, 4.5, 1.0, 8.75, 1.5), 0.0, 1.0));
+            return EaseSmooth(Clamp(HoursLevel(hour, 4.5, 1.0, 8.75, 1.5), 0.0, 1.0));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:24: forenoon from 09:30 over 01:30 tint #fff6e4
+        // Signal, shared by all that use it -- pier.caltrin:24: forenoon from 09:30 over 01:30 tint #fff6e4
         static double WatchForenoon(double hour)
         {
-            return EaseSmooth(Within(HoursLevel(hour, 8.75, 1.5, 14.0, 2.0), 0.0, 1.0));
+            return EaseSmooth(Clamp(HoursLevel(hour, 8.75, 1.5, 14.0, 2.0), 0.0, 1.0));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:25: evening from 15:00 over 02:00 tint #ffcf8a
+        // Signal, shared by all that use it -- pier.caltrin:25: evening from 15:00 over 02:00 tint #ffcf8a
         static double WatchEvening(double hour)
         {
-            return EaseSmooth(Within(HoursLevel(hour, 14.0, 2.0, 20.5, 1.0), 0.0, 1.0));
+            return EaseSmooth(Clamp(HoursLevel(hour, 14.0, 2.0, 20.5, 1.0), 0.0, 1.0));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:21: phases watch (how the pier's people share the day out)
+        // Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches of the pier's crew)
         static double WatchTintR(double hour)
         {
             double watchNightNow = WatchNight(hour);
             double watchMorningNow = WatchMorning(hour);
             double watchForenoonNow = WatchForenoon(hour);
             double watchEveningNow = WatchEvening(hour);
-            return LightR(Within(0.6758877802301922 * watchNightNow + 0.7846518148414676 * watchMorningNow +
+            return LightR(Clamp(0.6758877802301922 * watchNightNow + 0.7846518148414676 * watchMorningNow +
                 0.9818072823266701 * watchForenoonNow + 0.9125592497722734 * watchEveningNow,
                 0.6758877802301922, 0.9818072823266701),
-                Within(0.7078847675495546 * watchNightNow + 0.7983533337292693 * watchMorningNow +
+                Clamp(0.7078847675495546 * watchNightNow + 0.7983533337292693 * watchMorningNow +
                 0.9734847537076345 * watchForenoonNow + 0.872382696771993 * watchEveningNow,
                 0.7078847675495546, 0.9734847537076345),
-                Within(0.8188297202235845 * watchNightNow + 0.7819258288945272 * watchMorningNow +
+                Clamp(0.8188297202235845 * watchNightNow + 0.7819258288945272 * watchMorningNow +
                 0.9422944153106793 * watchForenoonNow + 0.7513718714261628 * watchEveningNow,
                 0.7513718714261628, 0.9422944153106793));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:21: phases watch (how the pier's people share the day out)
+        // Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches of the pier's crew)
         static double WatchTintG(double hour)
         {
             double watchNightNow = WatchNight(hour);
             double watchMorningNow = WatchMorning(hour);
             double watchForenoonNow = WatchForenoon(hour);
             double watchEveningNow = WatchEvening(hour);
-            return LightG(Within(0.6758877802301922 * watchNightNow + 0.7846518148414676 * watchMorningNow +
+            return LightG(Clamp(0.6758877802301922 * watchNightNow + 0.7846518148414676 * watchMorningNow +
                 0.9818072823266701 * watchForenoonNow + 0.9125592497722734 * watchEveningNow,
                 0.6758877802301922, 0.9818072823266701),
-                Within(0.7078847675495546 * watchNightNow + 0.7983533337292693 * watchMorningNow +
+                Clamp(0.7078847675495546 * watchNightNow + 0.7983533337292693 * watchMorningNow +
                 0.9734847537076345 * watchForenoonNow + 0.872382696771993 * watchEveningNow,
                 0.7078847675495546, 0.9734847537076345),
-                Within(0.8188297202235845 * watchNightNow + 0.7819258288945272 * watchMorningNow +
+                Clamp(0.8188297202235845 * watchNightNow + 0.7819258288945272 * watchMorningNow +
                 0.9422944153106793 * watchForenoonNow + 0.7513718714261628 * watchEveningNow,
                 0.7513718714261628, 0.9422944153106793));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:21: phases watch (how the pier's people share the day out)
+        // Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches of the pier's crew)
         static double WatchTintB(double hour)
         {
             double watchNightNow = WatchNight(hour);
             double watchMorningNow = WatchMorning(hour);
             double watchForenoonNow = WatchForenoon(hour);
             double watchEveningNow = WatchEvening(hour);
-            return LightB(Within(0.6758877802301922 * watchNightNow + 0.7846518148414676 * watchMorningNow +
+            return LightB(Clamp(0.6758877802301922 * watchNightNow + 0.7846518148414676 * watchMorningNow +
                 0.9818072823266701 * watchForenoonNow + 0.9125592497722734 * watchEveningNow,
                 0.6758877802301922, 0.9818072823266701),
-                Within(0.7078847675495546 * watchNightNow + 0.7983533337292693 * watchMorningNow +
+                Clamp(0.7078847675495546 * watchNightNow + 0.7983533337292693 * watchMorningNow +
                 0.9734847537076345 * watchForenoonNow + 0.872382696771993 * watchEveningNow,
                 0.7078847675495546, 0.9734847537076345),
-                Within(0.8188297202235845 * watchNightNow + 0.7819258288945272 * watchMorningNow +
+                Clamp(0.8188297202235845 * watchNightNow + 0.7819258288945272 * watchMorningNow +
                 0.9422944153106793 * watchForenoonNow + 0.7513718714261628 * watchEveningNow,
                 0.7513718714261628, 0.9422944153106793));
         }
 
-        // Signal, the same for all who use it, s -- pier.caltrin:31: sound horn = "sounds/horn.wav" { starts at ferry_docks } (the ferry gives two blasts)
+        // Signal, shared by all that use it, s -- pier.caltrin:31: sound horn = "sounds/horn.wav" { starts at ferry_docks } (the ferry sounds two blasts)
         static double HornPlace(double t, double hornAt, double hornSince, bool hornPlays)
         {
-            return hornPlays ? hornAt + Greatest(t - hornSince, 0.0) : hornAt;
+            return hornPlays ? hornAt + Max(t - hornSince, 0.0) : hornAt;
         }
 
-        // Signal, the same for all who use it, s -- pier.caltrin:32: sound ratchet = "sounds/winch.wav" { speed haul }
+        // Signal, shared by all that use it, s -- pier.caltrin:32: sound ratchet = "sounds/winch.wav" { speed haul }
         static double RatchetPlace(double t, double haul, double ratchetAt, double ratchetSince,
             double ratchetRate)
         {
-            return ratchetAt + Greatest(t - ratchetSince, 0.0) *
-                Greatest(ratchetRate > -0.5 ? ratchetRate : haul, 0.0);
+            return ratchetAt + Max(t - ratchetSince, 0.0) * Max(ratchetRate > -0.5 ? ratchetRate : haul, 0.0);
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:36: switch power (what the generator gives)
+        // Signal, shared by all that use it -- pier.caltrin:36: switch power (power from the generator)
         static double Power(double t, bool powerOn, double powerSince, double powerFrom)
         {
             return powerOn ? (powerSince + 2.0 > t ?
-                Between(powerFrom, 1.0, EaseSmooth(Within((t - powerSince) / 2.0, 0.0, 1.0))) : 1.0) :
-                (powerSince + 0.06 > t ? Between(powerFrom, 0.0, Within((t - powerSince) / 0.06, 0.0, 1.0)) :
+                Lerp(powerFrom, 1.0, EaseSmooth(Clamp((t - powerSince) / 2.0, 0.0, 1.0))) : 1.0) :
+                (powerSince + 0.06 > t ? Lerp(powerFrom, 0.0, Clamp((t - powerSince) / 0.06, 0.0, 1.0)) :
                 0.0);
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:42: modes warning (what the sea is doing)
+        // Signal, shared by all that use it -- pier.caltrin:42: modes warning (state of the sea)
         static double WarningWatch(double t, double warningMode, double warningEntered, double warningWay,
             double warningFromWatch)
         {
@@ -2599,12 +2596,12 @@ namespace Lightbooks
             double part = warningMode == 1.0 ? 1.0 : 0.0;
             return (oddOne ? warningEntered + 3.0 > t :
                 (oddOne_2 ? warningEntered + 0.4 > t : warningEntered + 5.0 > t)) ?
-                Between(warningFromWatch, part, oddOne ? Within((t - warningEntered) / 3.0, 0.0, 1.0) :
-                (oddOne_2 ? Within((t - warningEntered) / 0.4, 0.0, 1.0) :
-                Within((t - warningEntered) / 5.0, 0.0, 1.0))) : part;
+                Lerp(warningFromWatch, part, oddOne ? Clamp((t - warningEntered) / 3.0, 0.0, 1.0) :
+                (oddOne_2 ? Clamp((t - warningEntered) / 0.4, 0.0, 1.0) :
+                Clamp((t - warningEntered) / 5.0, 0.0, 1.0))) : part;
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:42: modes warning (what the sea is doing)
+        // Signal, shared by all that use it -- pier.caltrin:42: modes warning (state of the sea)
         static double WarningAlarm(double t, double warningMode, double warningEntered, double warningWay,
             double warningFromAlarm)
         {
@@ -2613,19 +2610,19 @@ namespace Lightbooks
             double part = warningMode == 2.0 ? 1.0 : 0.0;
             return (oddOne ? warningEntered + 3.0 > t :
                 (oddOne_2 ? warningEntered + 0.4 > t : warningEntered + 5.0 > t)) ?
-                Between(warningFromAlarm, part, oddOne ? Within((t - warningEntered) / 3.0, 0.0, 1.0) :
-                (oddOne_2 ? Within((t - warningEntered) / 0.4, 0.0, 1.0) :
-                Within((t - warningEntered) / 5.0, 0.0, 1.0))) : part;
+                Lerp(warningFromAlarm, part, oddOne ? Clamp((t - warningEntered) / 3.0, 0.0, 1.0) :
+                (oddOne_2 ? Clamp((t - warningEntered) / 0.4, 0.0, 1.0) :
+                Clamp((t - warningEntered) / 5.0, 0.0, 1.0))) : part;
         }
 
-        // Curve over x seconds -- pier.caltrin:52: curve hunting (the generator hunts, an odd 7.3 s a turn)
+        // Curve over x seconds -- pier.caltrin:52: curve hunting (the generator hunts for its speed, 7.3 s per cycle)
         static double Hunting(double x)
         {
             if (x < 1.4) return 1.0;
-            if (x < 1.85) return Between(1.0, 0.82, EaseSmooth((x - 1.4) / 0.4500000000000002));
-            if (x < 2.5) return Between(0.82, 1.12, EaseSmooth((x - 1.85) / 0.6499999999999999));
-            if (x < 3.0) return Between(1.12, 0.95, EaseBezier((x - 2.5) / 0.5, 0.0, 0.0, 0.58, 1.0));
-            if (x < 3.7) return Between(0.95, 1.0, EaseSmooth((x - 3.0) / 0.7000000000000002));
+            if (x < 1.85) return Lerp(1.0, 0.82, EaseSmooth((x - 1.4) / 0.4500000000000002));
+            if (x < 2.5) return Lerp(0.82, 1.12, EaseSmooth((x - 1.85) / 0.6499999999999999));
+            if (x < 3.0) return Lerp(1.12, 0.95, EaseBezier((x - 2.5) / 0.5, 0.0, 0.0, 0.58, 1.0));
+            if (x < 3.7) return Lerp(0.95, 1.0, EaseSmooth((x - 3.0) / 0.7000000000000002));
             return 1.0;
         }
 
@@ -2633,11 +2630,10 @@ namespace Lightbooks
         static double MorningL(double x)
         {
             if (x < -9.0) return 0.1832537775717708;
-            if (x < -3.0) return Between(0.1832537775717708, 0.37777583342221854,
-                EaseSmooth((x + 9.0) / 6.0));
-            if (x < 2.0) return Between(0.37777583342221854, 0.6877821676045349, EaseSmooth((x + 3.0) / 5.0));
-            if (x < 9.0) return Between(0.6877821676045349, 0.7701196929584305, (x - 2.0) / 7.0);
-            if (x < 25.0) return Between(0.7701196929584305, 0.815261524672906, (x - 9.0) / 16.0);
+            if (x < -3.0) return Lerp(0.1832537775717708, 0.37777583342221854, EaseSmooth((x + 9.0) / 6.0));
+            if (x < 2.0) return Lerp(0.37777583342221854, 0.6877821676045349, EaseSmooth((x + 3.0) / 5.0));
+            if (x < 9.0) return Lerp(0.6877821676045349, 0.7701196929584305, (x - 2.0) / 7.0);
+            if (x < 25.0) return Lerp(0.7701196929584305, 0.815261524672906, (x - 9.0) / 16.0);
             return 0.815261524672906;
         }
 
@@ -2645,11 +2641,10 @@ namespace Lightbooks
         static double MorningM(double x)
         {
             if (x < -9.0) return 0.19279209182171184;
-            if (x < -3.0) return Between(0.19279209182171184, 0.38982939251059134,
-                EaseSmooth((x + 9.0) / 6.0));
-            if (x < 2.0) return Between(0.38982939251059134, 0.6981363808104425, EaseSmooth((x + 3.0) / 5.0));
-            if (x < 9.0) return Between(0.6981363808104425, 0.7804673872111155, (x - 2.0) / 7.0);
-            if (x < 25.0) return Between(0.7804673872111155, 0.8257141873804227, (x - 9.0) / 16.0);
+            if (x < -3.0) return Lerp(0.19279209182171184, 0.38982939251059134, EaseSmooth((x + 9.0) / 6.0));
+            if (x < 2.0) return Lerp(0.38982939251059134, 0.6981363808104425, EaseSmooth((x + 3.0) / 5.0));
+            if (x < 9.0) return Lerp(0.6981363808104425, 0.7804673872111155, (x - 2.0) / 7.0);
+            if (x < 25.0) return Lerp(0.7804673872111155, 0.8257141873804227, (x - 9.0) / 16.0);
             return 0.8257141873804227;
         }
 
@@ -2657,11 +2652,10 @@ namespace Lightbooks
         static double MorningS(double x)
         {
             if (x < -9.0) return 0.22522903602175648;
-            if (x < -3.0) return Between(0.22522903602175648, 0.4081577200216235,
-                EaseSmooth((x + 9.0) / 6.0));
-            if (x < 2.0) return Between(0.4081577200216235, 0.68368418548192, EaseSmooth((x + 3.0) / 5.0));
-            if (x < 9.0) return Between(0.68368418548192, 0.7743067212495452, (x - 2.0) / 7.0);
-            if (x < 25.0) return Between(0.7743067212495452, 0.8427935103935588, (x - 9.0) / 16.0);
+            if (x < -3.0) return Lerp(0.22522903602175648, 0.4081577200216235, EaseSmooth((x + 9.0) / 6.0));
+            if (x < 2.0) return Lerp(0.4081577200216235, 0.68368418548192, EaseSmooth((x + 3.0) / 5.0));
+            if (x < 9.0) return Lerp(0.68368418548192, 0.7743067212495452, (x - 2.0) / 7.0);
+            if (x < 25.0) return Lerp(0.7743067212495452, 0.8427935103935588, (x - 9.0) / 16.0);
             return 0.8427935103935588;
         }
 
@@ -2669,10 +2663,10 @@ namespace Lightbooks
         static double EveningL(double x)
         {
             if (x < -9.0) return 0.1832537775717708;
-            if (x < -3.0) return Between(0.1832537775717708, 0.3770283961397183, EaseSmooth((x + 9.0) / 6.0));
-            if (x < 2.0) return Between(0.3770283961397183, 0.6828049588111821, EaseSmooth((x + 3.0) / 5.0));
-            if (x < 9.0) return Between(0.6828049588111821, 0.7684292295232116, (x - 2.0) / 7.0);
-            if (x < 25.0) return Between(0.7684292295232116, 0.815261524672906, (x - 9.0) / 16.0);
+            if (x < -3.0) return Lerp(0.1832537775717708, 0.3770283961397183, EaseSmooth((x + 9.0) / 6.0));
+            if (x < 2.0) return Lerp(0.3770283961397183, 0.6828049588111821, EaseSmooth((x + 3.0) / 5.0));
+            if (x < 9.0) return Lerp(0.6828049588111821, 0.7684292295232116, (x - 2.0) / 7.0);
+            if (x < 25.0) return Lerp(0.7684292295232116, 0.815261524672906, (x - 9.0) / 16.0);
             return 0.815261524672906;
         }
 
@@ -2680,11 +2674,10 @@ namespace Lightbooks
         static double EveningM(double x)
         {
             if (x < -9.0) return 0.19279209182171184;
-            if (x < -3.0) return Between(0.19279209182171184, 0.3625962575989032,
-                EaseSmooth((x + 9.0) / 6.0));
-            if (x < 2.0) return Between(0.3625962575989032, 0.6474386155766779, EaseSmooth((x + 3.0) / 5.0));
-            if (x < 9.0) return Between(0.6474386155766779, 0.7456013142844728, (x - 2.0) / 7.0);
-            if (x < 25.0) return Between(0.7456013142844728, 0.8257141873804227, (x - 9.0) / 16.0);
+            if (x < -3.0) return Lerp(0.19279209182171184, 0.3625962575989032, EaseSmooth((x + 9.0) / 6.0));
+            if (x < 2.0) return Lerp(0.3625962575989032, 0.6474386155766779, EaseSmooth((x + 3.0) / 5.0));
+            if (x < 9.0) return Lerp(0.6474386155766779, 0.7456013142844728, (x - 2.0) / 7.0);
+            if (x < 25.0) return Lerp(0.7456013142844728, 0.8257141873804227, (x - 9.0) / 16.0);
             return 0.8257141873804227;
         }
 
@@ -2692,11 +2685,10 @@ namespace Lightbooks
         static double EveningS(double x)
         {
             if (x < -9.0) return 0.22522903602175648;
-            if (x < -3.0) return Between(0.22522903602175648, 0.3458627389860169,
-                EaseSmooth((x + 9.0) / 6.0));
-            if (x < 2.0) return Between(0.3458627389860169, 0.5282738216537087, EaseSmooth((x + 3.0) / 5.0));
-            if (x < 9.0) return Between(0.5282738216537087, 0.661828563015045, (x - 2.0) / 7.0);
-            if (x < 25.0) return Between(0.661828563015045, 0.8427935103935588, (x - 9.0) / 16.0);
+            if (x < -3.0) return Lerp(0.22522903602175648, 0.3458627389860169, EaseSmooth((x + 9.0) / 6.0));
+            if (x < 2.0) return Lerp(0.3458627389860169, 0.5282738216537087, EaseSmooth((x + 3.0) / 5.0));
+            if (x < 9.0) return Lerp(0.5282738216537087, 0.661828563015045, (x - 2.0) / 7.0);
+            if (x < 25.0) return Lerp(0.661828563015045, 0.8427935103935588, (x - 9.0) / 16.0);
             return 0.8427935103935588;
         }
 
@@ -2704,24 +2696,24 @@ namespace Lightbooks
         static double Breathing(double x)
         {
             if (x < 0.0) return 0.18;
-            if (x < 2.3) return Between(0.18, 1.0, EaseBezier(x / 2.3, 0.42, 0.0, 0.58, 1.0));
+            if (x < 2.3) return Lerp(0.18, 1.0, EaseBezier(x / 2.3, 0.42, 0.0, 0.58, 1.0));
             if (x < 3.1) return 1.0 + -0.07999999999999996 *
                 EaseBezier((x - 2.3) / 0.8000000000000003, 0.3, -0.4, 0.7, 1.4);
             return 0.92;
         }
 
-        // Curve over x seconds -- pier.caltrin:84: curve warming (a cold tube: it strikes twice, then comes up)
+        // Curve over x seconds -- pier.caltrin:84: curve warming (a cold tube strikes twice, then warms up)
         static double Warming(double x)
         {
             if (x < 0.3) return 0.0;
             if (x < 0.36) return 0.7;
             if (x < 1.1) return 0.05;
-            if (x < 1.3) return Between(0.6, 0.4, EaseSmooth((x - 1.1) / 0.19999999999999996));
-            if (x < 9.0) return Between(0.4, 1.0, EaseBezier((x - 1.3) / 7.7, 0.0, 0.0, 0.58, 1.0));
+            if (x < 1.3) return Lerp(0.6, 0.4, EaseSmooth((x - 1.1) / 0.19999999999999996));
+            if (x < 9.0) return Lerp(0.4, 1.0, EaseBezier((x - 1.3) / 7.7, 0.0, 0.0, 0.58, 1.0));
             return 1.0;
         }
 
-        // Curve over x seconds -- pier.caltrin:93: curve striking (a warm one goes out, flashes, and strikes)
+        // Curve over x seconds -- pier.caltrin:93: curve striking (a warm tube goes out, flashes and strikes again)
         static double Striking(double x)
         {
             if (x < 0.26) return 0.0;
@@ -2730,41 +2722,41 @@ namespace Lightbooks
             return 1.0;
         }
 
-        // Curve over x as a number -- pier.caltrin:100: curve fading (a star shell: up at once, then down to nothing)
+        // Curve over x as a number -- pier.caltrin:100: curve fading (a star shell: full at once, then fading to nothing)
         static double Fading(double x)
         {
             if (x < 0.0) return 0.0;
-            if (x < 0.06) return Between(0.0, 1.0, EaseBezier(x / 0.06, 0.0, 0.0, 0.58, 1.0));
-            if (x < 0.45) return Between(1.0, 0.8, (x - 0.06) / 0.39);
-            if (x < 1.0) return Between(0.8, 0.0, EaseSmooth((x - 0.45) / 0.55));
+            if (x < 0.06) return Lerp(0.0, 1.0, EaseBezier(x / 0.06, 0.0, 0.0, 0.58, 1.0));
+            if (x < 0.45) return Lerp(1.0, 0.8, (x - 0.06) / 0.39);
+            if (x < 1.0) return Lerp(0.8, 0.0, EaseSmooth((x - 0.45) / 0.55));
             return 0.0;
         }
 
-        // Curve over x seconds -- pier.caltrin:107: curve opening (the lamp at the gate winks when it opens, and stays)
+        // Curve over x seconds -- pier.caltrin:107: curve opening (the lamp at the gate flashes when it opens, and stays on)
         static double Opening(double x)
         {
             if (x < 0.0) return 0.0;
-            if (x < 0.15) return Between(0.0, 1.0, EaseBezier(x / 0.15, 0.0, 0.0, 0.58, 1.0));
-            if (x < 0.4) return Between(1.0, 0.3, EaseSmooth((x - 0.15) / 0.25));
-            if (x < 0.7) return Between(0.3, 1.0, EaseSmooth((x - 0.4) / 0.29999999999999993));
+            if (x < 0.15) return Lerp(0.0, 1.0, EaseBezier(x / 0.15, 0.0, 0.0, 0.58, 1.0));
+            if (x < 0.4) return Lerp(1.0, 0.3, EaseSmooth((x - 0.15) / 0.25));
+            if (x < 0.7) return Lerp(0.3, 1.0, EaseSmooth((x - 0.4) / 0.29999999999999993));
             if (x < 14.0) return 1.0;
-            if (x < 17.0) return Between(1.0, 0.0, EaseSmooth((x - 14.0) / 3.0));
+            if (x < 17.0) return Lerp(1.0, 0.0, EaseSmooth((x - 14.0) / 3.0));
             return 0.0;
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:116: signal supply = loop(hunting)
+        // Signal, shared by all that use it -- pier.caltrin:116: signal supply = loop(hunting)
         static double Supply(double t)
         {
             return Hunting(WrapTime(t, 7.3));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:117: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
+        // Signal, shared by all that use it -- pier.caltrin:117: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
         static double Afternoon(double hour, double season)
         {
-            return Between(0.0, 1.0, EaseSmooth(Within((SunAzimuth(hour, season) - 160.0) / 40.0, 0.0, 1.0)));
+            return Lerp(0.0, 1.0, EaseSmooth(Clamp((SunAzimuth(hour, season) - 160.0) / 40.0, 0.0, 1.0)));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+        // Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
         static double ClearSkyR(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
@@ -2781,14 +2773,14 @@ namespace Lightbooks
             double colorNowG_2 = LightG(eveningLNow, eveningMNow, eveningSNow);
             double colorNowB_2 = LightB(eveningLNow, eveningMNow, eveningSNow);
             double afternoonNow = Afternoon(hour, season);
-            return LightR(Between(ConeL(colorNowR, colorNowG, colorNowB),
+            return LightR(Lerp(ConeL(colorNowR, colorNowG, colorNowB),
                 ConeL(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow),
-                Between(ConeM(colorNowR, colorNowG, colorNowB), ConeM(colorNowR_2, colorNowG_2, colorNowB_2),
-                afternoonNow), Between(ConeS(colorNowR, colorNowG, colorNowB),
+                Lerp(ConeM(colorNowR, colorNowG, colorNowB), ConeM(colorNowR_2, colorNowG_2, colorNowB_2),
+                afternoonNow), Lerp(ConeS(colorNowR, colorNowG, colorNowB),
                 ConeS(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+        // Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
         static double ClearSkyG(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
@@ -2805,14 +2797,14 @@ namespace Lightbooks
             double colorNowG_2 = LightG(eveningLNow, eveningMNow, eveningSNow);
             double colorNowB_2 = LightB(eveningLNow, eveningMNow, eveningSNow);
             double afternoonNow = Afternoon(hour, season);
-            return LightG(Between(ConeL(colorNowR, colorNowG, colorNowB),
+            return LightG(Lerp(ConeL(colorNowR, colorNowG, colorNowB),
                 ConeL(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow),
-                Between(ConeM(colorNowR, colorNowG, colorNowB), ConeM(colorNowR_2, colorNowG_2, colorNowB_2),
-                afternoonNow), Between(ConeS(colorNowR, colorNowG, colorNowB),
+                Lerp(ConeM(colorNowR, colorNowG, colorNowB), ConeM(colorNowR_2, colorNowG_2, colorNowB_2),
+                afternoonNow), Lerp(ConeS(colorNowR, colorNowG, colorNowB),
                 ConeS(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+        // Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
         static double ClearSkyB(double hour, double season)
         {
             double sunHeightNow = SunHeight(hour, season);
@@ -2829,116 +2821,112 @@ namespace Lightbooks
             double colorNowG_2 = LightG(eveningLNow, eveningMNow, eveningSNow);
             double colorNowB_2 = LightB(eveningLNow, eveningMNow, eveningSNow);
             double afternoonNow = Afternoon(hour, season);
-            return LightB(Between(ConeL(colorNowR, colorNowG, colorNowB),
+            return LightB(Lerp(ConeL(colorNowR, colorNowG, colorNowB),
                 ConeL(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow),
-                Between(ConeM(colorNowR, colorNowG, colorNowB), ConeM(colorNowR_2, colorNowG_2, colorNowB_2),
-                afternoonNow), Between(ConeS(colorNowR, colorNowG, colorNowB),
+                Lerp(ConeM(colorNowR, colorNowG, colorNowB), ConeM(colorNowR_2, colorNowG_2, colorNowB_2),
+                afternoonNow), Lerp(ConeS(colorNowR, colorNowG, colorNowB),
                 ConeS(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+        // Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
         static double SkyR(double hour, double season, double weatherOvercast)
         {
             double clearSkyNowR = ClearSkyR(hour, season);
             double clearSkyNowG = ClearSkyG(hour, season);
             double clearSkyNowB = ClearSkyB(hour, season);
             double sunDaylightNow = SunDaylight(hour, season);
-            double part = Between(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
-            double part_2 = Between(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
-            double part_3 = Between(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
+            double part = Lerp(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
+            double part_2 = Lerp(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
+            double part_3 = Lerp(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
             double colorNowR = LightR(part, part_2, part_3);
             double colorNowG = LightG(part, part_2, part_3);
             double colorNowB = LightB(part, part_2, part_3);
-            return LightR(Between(ConeL(clearSkyNowR, clearSkyNowG, clearSkyNowB),
+            return LightR(Lerp(ConeL(clearSkyNowR, clearSkyNowG, clearSkyNowB),
                 ConeL(colorNowR, colorNowG, colorNowB), weatherOvercast),
-                Between(ConeM(clearSkyNowR, clearSkyNowG, clearSkyNowB),
-                ConeM(colorNowR, colorNowG, colorNowB), weatherOvercast),
-                Between(ConeS(clearSkyNowR, clearSkyNowG, clearSkyNowB),
+                Lerp(ConeM(clearSkyNowR, clearSkyNowG, clearSkyNowB), ConeM(colorNowR, colorNowG, colorNowB),
+                weatherOvercast), Lerp(ConeS(clearSkyNowR, clearSkyNowG, clearSkyNowB),
                 ConeS(colorNowR, colorNowG, colorNowB), weatherOvercast));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+        // Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
         static double SkyG(double hour, double season, double weatherOvercast)
         {
             double clearSkyNowR = ClearSkyR(hour, season);
             double clearSkyNowG = ClearSkyG(hour, season);
             double clearSkyNowB = ClearSkyB(hour, season);
             double sunDaylightNow = SunDaylight(hour, season);
-            double part = Between(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
-            double part_2 = Between(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
-            double part_3 = Between(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
+            double part = Lerp(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
+            double part_2 = Lerp(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
+            double part_3 = Lerp(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
             double colorNowR = LightR(part, part_2, part_3);
             double colorNowG = LightG(part, part_2, part_3);
             double colorNowB = LightB(part, part_2, part_3);
-            return LightG(Between(ConeL(clearSkyNowR, clearSkyNowG, clearSkyNowB),
+            return LightG(Lerp(ConeL(clearSkyNowR, clearSkyNowG, clearSkyNowB),
                 ConeL(colorNowR, colorNowG, colorNowB), weatherOvercast),
-                Between(ConeM(clearSkyNowR, clearSkyNowG, clearSkyNowB),
-                ConeM(colorNowR, colorNowG, colorNowB), weatherOvercast),
-                Between(ConeS(clearSkyNowR, clearSkyNowG, clearSkyNowB),
+                Lerp(ConeM(clearSkyNowR, clearSkyNowG, clearSkyNowB), ConeM(colorNowR, colorNowG, colorNowB),
+                weatherOvercast), Lerp(ConeS(clearSkyNowR, clearSkyNowG, clearSkyNowB),
                 ConeS(colorNowR, colorNowG, colorNowB), weatherOvercast));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+        // Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
         static double SkyB(double hour, double season, double weatherOvercast)
         {
             double clearSkyNowR = ClearSkyR(hour, season);
             double clearSkyNowG = ClearSkyG(hour, season);
             double clearSkyNowB = ClearSkyB(hour, season);
             double sunDaylightNow = SunDaylight(hour, season);
-            double part = Between(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
-            double part_2 = Between(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
-            double part_3 = Between(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
+            double part = Lerp(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
+            double part_2 = Lerp(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
+            double part_3 = Lerp(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
             double colorNowR = LightR(part, part_2, part_3);
             double colorNowG = LightG(part, part_2, part_3);
             double colorNowB = LightB(part, part_2, part_3);
-            return LightB(Between(ConeL(clearSkyNowR, clearSkyNowG, clearSkyNowB),
+            return LightB(Lerp(ConeL(clearSkyNowR, clearSkyNowG, clearSkyNowB),
                 ConeL(colorNowR, colorNowG, colorNowB), weatherOvercast),
-                Between(ConeM(clearSkyNowR, clearSkyNowG, clearSkyNowB),
-                ConeM(colorNowR, colorNowG, colorNowB), weatherOvercast),
-                Between(ConeS(clearSkyNowR, clearSkyNowG, clearSkyNowB),
+                Lerp(ConeM(clearSkyNowR, clearSkyNowG, clearSkyNowB), ConeM(colorNowR, colorNowG, colorNowB),
+                weatherOvercast), Lerp(ConeS(clearSkyNowR, clearSkyNowG, clearSkyNowB),
                 ConeS(colorNowR, colorNowG, colorNowB), weatherOvercast));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:120: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
+        // Signal, shared by all that use it -- pier.caltrin:120: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
         static double Overhead(double hour, double season, double weatherOvercast)
         {
-            return SunDaylight(hour, season) * Between(1.0, 0.35, weatherOvercast);
+            return SunDaylight(hour, season) * Lerp(1.0, 0.35, weatherOvercast);
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:122: signal blare = follow(horn, attack 20ms, release 280ms)
+        // Signal, shared by all that use it -- pier.caltrin:122: signal blare = follow(horn, attack 20ms, release 280ms)
         static double Blare(double t, double hornAt, double hornSince, bool hornPlays, double hornChanged,
             double blareHornFollow0From)
         {
-            return Greatest(hornPlays ? EnvelopeLevel(HornPlace(t, hornAt, hornSince, hornPlays) * 3840.0,
+            return Max(hornPlays ? EnvelopeLevel(HornPlace(t, hornAt, hornSince, hornPlays) * 3840.0,
                 HornEnvelope, 48u) : 0.0, blareHornFollow0From * Decay((t - hornChanged) / 0.28));
         }
 
-        // Signal, the same for all who use it -- pier.caltrin:123: signal stroke = follow(buoy, measure peak, attack 4ms, release 450ms)
+        // Signal, shared by all that use it -- pier.caltrin:123: signal stroke = follow(buoy, measure peak, attack 4ms, release 450ms)
         static double Stroke(double t)
         {
             return EnvelopeLevel(WrapTime(t, 7.5) * 3840.0, BuoyEnvelope, 54u);
         }
 
-        // Behavior, one for each use -- pier.caltrin:128: behavior buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
+        // Behavior, a copy for each use -- pier.caltrin:128: behavior buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
         static double Buzzing(double t, uint key, double floor)
         {
-            return Between(floor, 1.0, HeldLevel(t, ChanceKey(key, 0xc3f69953u), 6.666666666666667, 0.3));
+            return Lerp(floor, 1.0, HeldLevel(t, ChanceKey(key, 0xc3f69953u), 6.666666666666667, 0.3));
         }
 
-        // Behavior, one for each use -- pier.caltrin:130: behavior guttering(depth = 35%, draught = 400ms)
-        static double Guttering(double t, uint key, double depth, double draught)
+        // Behavior, a copy for each use -- pier.caltrin:130: behavior guttering(depth = 35%, draft = 400ms)
+        static double Guttering(double t, uint key, double depth, double draft)
         {
             double flame = 0.8 + 0.19999999999999996 *
                 HeldLevel(t, ChanceKey(key, 0xd2611993u), 7.142857142857142, 0.24999999999999994);
-            double longest = draught * 5.0;
-            double gust = Between(0.0, 1.0,
-                SoftLevel(t, ChanceKey(key, 0xfd5749adu), 2.0 / (draught + longest), (longest - draught) /
-                (2.0 * (draught + longest)), 0.3));
-            return flame * (1.0 - depth * EaseSmooth(Within((gust - 0.72) / 0.12, 0.0, 1.0)));
+            double longest = draft * 5.0;
+            double gust = Lerp(0.0, 1.0, SoftLevel(t, ChanceKey(key, 0xfd5749adu), 2.0 / (draft + longest),
+                (longest - draft) / (2.0 * (draft + longest)), 0.3));
+            return flame * (1.0 - depth * EaseSmooth(Clamp((gust - 0.72) / 0.12, 0.0, 1.0)));
         }
 
         // Curve over x seconds
-        static double HarbourLightRhythm(double x)
+        static double HarborLightRhythm(double x)
         {
             if (x < 0.4) return 1.0;
             if (x < 1.2000000000000002) return 0.0;
@@ -2947,11 +2935,11 @@ namespace Lightbooks
             return 1.0;
         }
 
-        // Signal, the same for all who use it, s -- pier.caltrin:254: sequence docking at ferry_docks (the gangway is lit up while people come and go)
+        // Signal, shared by all that use it, s -- pier.caltrin:254: sequence docking at ferry_docks (the gangway is lit while passengers board)
         static double DockingAt(double t, double dockingStarted)
         {
             return dockingStarted > -1500000000.0 ?
-                Greatest(t - dockingStarted, dockingStarted + 1.0 > t ? 0.0 :
+                Max(t - dockingStarted, dockingStarted + 1.0 > t ? 0.0 :
                 (dockingStarted + 2.5 > t ? 1.0 :
                 (dockingStarted + 18.0 > t ? 2.5 :
                 (dockingStarted + 20.0 > t ? 18.0 : (dockingStarted + 24.0 > t ? 20.0 : 24.0))))) : -1.0;
@@ -2961,9 +2949,9 @@ namespace Lightbooks
         static double DockingWeight(double x)
         {
             if (x < 0.0) return 0.0;
-            if (x < 1.0) return Between(0.0, 1.0, EaseSmooth(x / 1.0));
+            if (x < 1.0) return Lerp(0.0, 1.0, EaseSmooth(x / 1.0));
             if (x < 20.0) return 1.0;
-            if (x < 24.0) return Between(1.0, 0.0, EaseSmooth((x - 20.0) / 4.0));
+            if (x < 24.0) return Lerp(1.0, 0.0, EaseSmooth((x - 20.0) / 4.0));
             return 0.0;
         }
 
@@ -2971,7 +2959,7 @@ namespace Lightbooks
         static double DockingGangwayIntensity(double x)
         {
             if (x < 2.5) return 1500.0;
-            if (x < 18.0) return Between(1500.0, 900.0, EaseSmooth((x - 2.5) / 15.5));
+            if (x < 18.0) return Lerp(1500.0, 900.0, EaseSmooth((x - 2.5) / 15.5));
             return 900.0;
         }
 
@@ -2979,9 +2967,9 @@ namespace Lightbooks
         static double DockingWeight2(double x)
         {
             if (x < 0.0) return 0.0;
-            if (x < 2.5) return Between(0.0, 1.0, EaseSmooth(x / 2.5));
+            if (x < 2.5) return Lerp(0.0, 1.0, EaseSmooth(x / 2.5));
             if (x < 20.0) return 1.0;
-            if (x < 24.0) return Between(1.0, 0.0, EaseSmooth((x - 20.0) / 4.0));
+            if (x < 24.0) return Lerp(1.0, 0.0, EaseSmooth((x - 20.0) / 4.0));
             return 0.0;
         }
 
@@ -3056,25 +3044,25 @@ namespace Lightbooks
             }
         }
 
-        static double Within(double v, double lo, double hi)
+        static double Clamp(double v, double lo, double hi)
         {
             v = v < lo ? lo : v;
             return v > hi ? hi : v;
         }
 
         /// <summary>lo at 0, hi at 1, never outside of the two.</summary>
-        static double Between(double lo, double hi, double s)
+        static double Lerp(double lo, double hi, double s)
         {
             double v = lo + (hi - lo) * s;
-            return lo <= hi ? Within(v, lo, hi) : Within(v, hi, lo);
+            return lo <= hi ? Clamp(v, lo, hi) : Clamp(v, hi, lo);
         }
 
-        static double Least(double a, double b)
+        static double Min(double a, double b)
         {
             return b < a ? b : a;
         }
 
-        static double Greatest(double a, double b)
+        static double Max(double a, double b)
         {
             return b > a ? b : a;
         }
@@ -3247,7 +3235,7 @@ namespace Lightbooks
             }
             double from = (double)(envelope[low] >> 8), to = (double)(envelope[high] >> 8);
             double a = (double)(envelope[low] & 255u), b = (double)(envelope[high] & 255u);
-            return Between(a, b, Within((x - from) / (to - from), 0.0, 1.0)) / 255.0;
+            return Lerp(a, b, Clamp((x - from) / (to - from), 0.0, 1.0)) / 255.0;
         }
 
         /// <summary>The first of the rising places 0 to `last` that lies after x; 2e9, which no moment reaches, if there
@@ -3288,7 +3276,7 @@ namespace Lightbooks
             double q = r * r;
             double high = 42.057963877218654 + q * (-15.079294941101859 + q * 3.655084043208931);
             double low = 81.60524903205786 + q * (-76.70584112984776 + q * high);
-            return Within(r * (6.283185307177229 + q * (-41.34170223898956 + q * low)), -1.0, 1.0);
+            return Clamp(r * (6.283185307177229 + q * (-41.34170223898956 + q * low)), -1.0, 1.0);
         }
 
         /// <summary>A wave 0..1, lowest at whole turns x.</summary>
@@ -3312,7 +3300,7 @@ namespace Lightbooks
         /// <summary>The hour of the day, 24 excluded, after a number of hours from midnight on.</summary>
         static double HourOf(double hours)
         {
-            return Within(hours - 24.0 * DaysOf(hours), 0.0, 23.999999999999996);
+            return Clamp(hours - 24.0 * DaysOf(hours), 0.0, 23.999999999999996);
         }
 
         /// <summary>0 outside and 1 inside of a span of hours: opens from start on, closes from end on.</summary>
@@ -3357,7 +3345,7 @@ namespace Lightbooks
         /// <summary>The angle of a sine, -90..90 degrees.</summary>
         static double ArcSine(double x)
         {
-            double kept = Within(x, -1.0, 1.0);
+            double kept = Clamp(x, -1.0, 1.0);
             return ArcTangent(kept, Math.Sqrt((1.0 - kept) * (1.0 + kept)));
         }
 
@@ -3401,12 +3389,12 @@ namespace Lightbooks
             double sky = SkyTurn(days, longitude);
             double sine = SineOfTurns(sky);
             double cosine = SineOfTurns(sky + 0.25);
-            if (part == 0.0) return Within(y * cosine - x * sine, -1.0, 1.0);
+            if (part == 0.0) return Clamp(y * cosine - x * sine, -1.0, 1.0);
             double meridian = x * cosine + y * sine;
             double low = SineOfTurns(latitude / 360.0);
             double high = SineOfTurns(latitude / 360.0 + 0.25);
             double toward = part == 1.0 ? low * z + high * meridian : low * meridian - high * z;
-            return Within(toward, -1.0, 1.0);
+            return Clamp(toward, -1.0, 1.0);
         }
 
         /// <summary>The hour at which the sun passes a height, by its sine: rising (-1), highest (0), setting (1).</summary>
@@ -3427,7 +3415,7 @@ namespace Lightbooks
                 double left = aim - (SkyTurn(now, longitude) - ArcTangent(y, x) / 360.0);
                 double flat = Math.Sqrt((1.0 - z) * (1.0 + z));
                 double cosine = high * flat > 1e-12 ? high * flat : 1e-12;
-                double share = Within((sine - low * z) / cosine, -1.0, 1.0);
+                double share = Clamp((sine - low * z) / cosine, -1.0, 1.0);
                 hour = hour + 24.0 * (left - RoundDown(left + 0.5));
                 aim = side * (0.25 - ArcSine(share) / 360.0);
             }
@@ -3549,21 +3537,21 @@ namespace Lightbooks
         static double Faded(double from, double to, double since, double over, double now)
         {
             if (now >= since + over) return to;
-            return Between(from, to, EaseSmooth(Within((now - since) / over, 0.0, 1.0)));
+            return Lerp(from, to, EaseSmooth(Clamp((now - since) / over, 0.0, 1.0)));
         }
 
         /// <summary>Not-a-number is 0; nothing lies beyond 1e9 s.</summary>
         static double CleanMoment(double t)
         {
             if (!(t < -1e-30 || t > 1e-30)) return 0.0;
-            return Within(t, -1e9, 1e9);
+            return Clamp(t, -1e9, 1e9);
         }
 
-        /// <summary>What is no finite number is usual; the rest is kept within its bounds.</summary>
-        static double CleanInput(double v, double lo, double hi, double usual)
+        /// <summary>What is not a finite number is fallback; the rest is kept within its bounds.</summary>
+        static double CleanInput(double v, double lo, double hi, double fallback)
         {
-            if (!(v >= -1.7976931348623157e308 && v <= 1.7976931348623157e308)) return usual;
-            return Within(v < -1e-30 || v > 1e-30 ? v : 0.0, lo, hi);
+            if (!(v >= -1.7976931348623157e308 && v <= 1.7976931348623157e308)) return fallback;
+            return Clamp(v < -1e-30 || v > 1e-30 ? v : 0.0, lo, hi);
         }
 
         /// <summary>The index of what is read, also of a lamp beyond the last.</summary>
@@ -3738,7 +3726,7 @@ namespace Lightbooks
                 sums[10] = Checksum(sums[10], (double)lamp.PositionZ);
             }
             {
-                HarbourLight lamp = run.ReadHarbourLight();
+                HarborLight lamp = run.ReadHarborLight();
                 sums[11] = Checksum(sums[11], (double)lamp.Intensity);
                 sums[11] = Checksum(sums[11], (double)lamp.ColorR);
                 sums[11] = Checksum(sums[11], (double)lamp.ColorG);
@@ -3858,7 +3846,7 @@ namespace Lightbooks
                 sums[21] = Checksum(sums[21], (double)lamp.ValueB);
             }
             {
-                DustTint lamp = run.ReadDustTint();
+                HazeTint lamp = run.ReadHazeTint();
                 sums[22] = Checksum(sums[22], (double)lamp.ValueR);
                 sums[22] = Checksum(sums[22], (double)lamp.ValueG);
                 sums[22] = Checksum(sums[22], (double)lamp.ValueB);
@@ -4046,7 +4034,7 @@ namespace Lightbooks
         }
 
         /// <summary>Plays this file and compares checksums of everything that it gives with those of the preview: the number of
-        /// lights that differ, 0 if this compiler gives the same bits. Allocates.</summary>
+        /// lights that differ, 0 if this compiler gives bit-identical results. Allocates.</summary>
         public static int SelfTest()
         {
             uint[] seeds = { 41u, 42u };

@@ -55,66 +55,66 @@ typedef char saltgate_pier_constants_are_double[sizeof(0.1) == sizeof(double) ? 
 #define SALTGATE_PIER_API static
 #endif
 
-/* Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:14: choice weather { fair, overcast } over 20s */
+/* Choice, set by the game: fair, overcast, with a transition of 20.0 s -- pier.caltrin:14: choice weather { fair, overcast } over 20s */
 enum { SALTGATE_PIER_WEATHER_FAIR = 0, SALTGATE_PIER_WEATHER_OVERCAST = 1 };
 
 typedef struct saltgate_pier_run {
     double now;    /* s since the run's start */
-    double due;    /* s, before which nothing happens by itself; found anew when the game does something */
-    double clock_hour; /* h, what the clock showed when it was last touched */
-    double clock_days; /* how many days had begun on it then */
-    double clock_since; /* s, when that was */
-    double clock_rate; /* how fast it goes, 1 as the book has it */
+    double due;    /* s, the earliest moment at which something can occur by itself; recomputed after each action of the game */
+    double clock_hour; /* h, the clock when it was last set */
+    double clock_days; /* number of days at that time */
+    double clock_since; /* s, when that occurred */
+    double clock_rate; /* its rate, 1 as in the book */
     double weather_since; /* s, when it was chosen */
     double weather_from[2]; /* how much each option counted then */
     double mist; /* number */
     double swell; /* number */
     double season; /* number */
     double haul; /* number */
-    double rocket_place[3]; /* what it came with last */
-    double rocket_tint[3]; /* what it came with last */
-    double horn_at; /* s, where it was then */
-    double horn_since; /* s, when it was there */
+    double rocket_place[3]; /* its latest value */
+    double rocket_tint[3]; /* its latest value */
+    double horn_at; /* s, its position at that time */
+    double horn_since; /* s, when it was at that position */
     double horn_changed; /* s, when it was started, stopped or set */
-    double ratchet_at; /* s, where it was then */
-    double ratchet_since; /* s, when it was there */
-    double ratchet_rate; /* how fast it has gone since; below 0 until that is known */
-    double power_since; /* s, when it was turned */
-    double power_from; /* how far it was on then */
-    double warning_mode; /* which mode is at hand, counted from 0 */
+    double ratchet_at; /* s, its position at that time */
+    double ratchet_since; /* s, when it was at that position */
+    double ratchet_rate; /* its speed since then; negative until it is known */
+    double power_since; /* s, when it last changed */
+    double power_from; /* its level at that time */
+    double warning_mode; /* the active mode, counted from 0 */
     double warning_entered; /* s, when it was entered */
-    double warning_way; /* which of its crossfades it takes */
-    double warning_from_watch; /* how much it counted then */
-    double warning_from_alarm; /* how much it counted then */
-    double warning_rule1_since; /* s, when that became so */
-    double blare_horn_follow_0_from; /* how much there was when the sound was started, stopped or set */
-    double blast_passed; /* s, the place in the sound after which the next one lies */
+    double warning_way; /* the index of its current crossfade */
+    double warning_from_watch; /* its weight at that time */
+    double warning_from_alarm; /* its weight at that time */
+    double warning_rule1_since; /* s, when that became true */
+    double blare_horn_follow_0_from; /* the level when the sound was started, stopped or set */
+    double blast_passed; /* s, the position in the sound after which the next one is */
     double notice_moments[32]; /* s, when each was sent */
-    double notice_packed[32]; /* what it was, packed */
-    double notice_positions[32][3]; /* where its lamp was then */
-    double notice_first; /* where the oldest one stands */
-    double notice_count; /* how many wait to be taken */
-    double notice_dropped; /* how many there was no room for */
-    double notice0_text; /* which of its texts came last */
-    double notice0_sent; /* how often it was sent */
-    double fog_lamp_fault_last[3]; /* s, when it happened last */
-    double fog_lamp_fault_count[3]; /* how often it has happened */
-    double notice1_text[3]; /* which of its texts came last */
-    double notice1_sent[3]; /* how often it was sent */
+    double notice_packed[32]; /* the packed notice */
+    double notice_positions[32][3]; /* the position of its lamp at that time */
+    double notice_first; /* the index of the oldest */
+    double notice_count; /* number of queued notices */
+    double notice_dropped; /* number of dropped notices */
+    double notice0_text; /* the index of its latest text */
+    double notice0_sent; /* number of times sent */
+    double fog_lamp_fault_last[3]; /* s, when it last occurred */
+    double fog_lamp_fault_count[3]; /* number of occurrences */
+    double notice1_text[3]; /* the index of its latest text */
+    double notice1_sent[3]; /* number of times sent */
     double quay_cock[12]; /* number */
     double board_loudness[3]; /* number */
-    double docking_started; /* s, when it was started */
-    double gate_opens_last; /* s, when it happened last */
+    double docking_started; /* s, when it started */
+    double gate_opens_last; /* s, when it last occurred */
     double star_shell_born[6]; /* s, when it began */
-    double star_shell_length[6]; /* s, how long it lives */
-    double star_shell_place[6][3]; /* what it came with */
-    double star_shell_tint[6][3]; /* what it came with */
-    double star_shell_count; /* how often its event has happened */
+    double star_shell_length[6]; /* s, its lifetime */
+    double star_shell_place[6][3]; /* its value */
+    double star_shell_tint[6][3]; /* its value */
+    double star_shell_count; /* number of occurrences of its event */
     uint32_t seed; /* of all its chances; the book's own is 41 */
     uint32_t weather; /* the option chosen */
     bool horn_plays; /* whether it plays */
-    bool power_on; /* whether it is on, or on its way there */
-    bool warning_rule1_seen; /* whether the condition held */
+    bool power_on; /* whether it is on or turning on */
+    bool warning_rule1_seen; /* whether the condition was true */
 } saltgate_pier_run;
 
 /* Mixes 32 bits; one-to-one. */
@@ -170,25 +170,25 @@ static inline double saltgate_pier_chance_phase(uint32_t key)
     return saltgate_pier_to_unit(saltgate_pier_scramble(key + 0x9e3779b9u));
 }
 
-static inline double saltgate_pier_within(double v, double lo, double hi)
+static inline double saltgate_pier_clamp(double v, double lo, double hi)
 {
     v = v < lo ? lo : v;
     return v > hi ? hi : v;
 }
 
 /* lo at 0, hi at 1, never outside of the two. */
-static inline double saltgate_pier_between(double lo, double hi, double s)
+static inline double saltgate_pier_lerp(double lo, double hi, double s)
 {
     const double v = lo + (hi - lo) * s;
-    return lo <= hi ? saltgate_pier_within(v, lo, hi) : saltgate_pier_within(v, hi, lo);
+    return lo <= hi ? saltgate_pier_clamp(v, lo, hi) : saltgate_pier_clamp(v, hi, lo);
 }
 
-static inline double saltgate_pier_least(double a, double b)
+static inline double saltgate_pier_min(double a, double b)
 {
     return b < a ? b : a;
 }
 
-static inline double saltgate_pier_greatest(double a, double b)
+static inline double saltgate_pier_max(double a, double b)
 {
     return b > a ? b : a;
 }
@@ -352,7 +352,7 @@ static inline double saltgate_pier_envelope_level(double x, const uint32_t *enve
     }
     const double from = (double)(envelope[low] >> 8), to = (double)(envelope[high] >> 8);
     const double a = (double)(envelope[low] & 255u), b = (double)(envelope[high] & 255u);
-    return saltgate_pier_between(a, b, saltgate_pier_within((x - from) / (to - from), 0.0, 1.0)) / 255.0;
+    return saltgate_pier_lerp(a, b, saltgate_pier_clamp((x - from) / (to - from), 0.0, 1.0)) / 255.0;
 }
 
 /* The first of the rising places 0 to `last` that lies after x; 2e9, which no moment reaches, if there is none. */
@@ -391,7 +391,7 @@ static inline double saltgate_pier_sine_of_turns(double x)
     const double q = r * r;
     const double high = 42.057963877218654 + q * (-15.079294941101859 + q * 3.655084043208931);
     const double low = 81.60524903205786 + q * (-76.70584112984776 + q * high);
-    return saltgate_pier_within(r * (6.283185307177229 + q * (-41.34170223898956 + q * low)), -1.0, 1.0);
+    return saltgate_pier_clamp(r * (6.283185307177229 + q * (-41.34170223898956 + q * low)), -1.0, 1.0);
 }
 
 /* A wave 0..1, lowest at whole turns x. */
@@ -415,7 +415,7 @@ static inline double saltgate_pier_days_of(double hours)
 /* The hour of the day, 24 excluded, after a number of hours from midnight on. */
 static inline double saltgate_pier_hour_of(double hours)
 {
-    return saltgate_pier_within(hours - 24.0 * saltgate_pier_days_of(hours), 0.0, 23.999999999999996);
+    return saltgate_pier_clamp(hours - 24.0 * saltgate_pier_days_of(hours), 0.0, 23.999999999999996);
 }
 
 /* 0 outside and 1 inside of a span of hours: opens from start on, closes from end on. */
@@ -464,7 +464,7 @@ static inline double saltgate_pier_arc_tangent(double y, double x)
 /* The angle of a sine, -90..90 degrees. */
 static inline double saltgate_pier_arc_sine(double x)
 {
-    const double kept = saltgate_pier_within(x, -1.0, 1.0);
+    const double kept = saltgate_pier_clamp(x, -1.0, 1.0);
     return saltgate_pier_arc_tangent(kept, sqrt((1.0 - kept) * (1.0 + kept)));
 }
 
@@ -510,12 +510,12 @@ static inline double saltgate_pier_sky_part(double part, double days, double ahe
     const double sky = saltgate_pier_sky_turn(days, longitude);
     const double sine = saltgate_pier_sine_of_turns(sky);
     const double cosine = saltgate_pier_sine_of_turns(sky + 0.25);
-    if (part == 0.0) return saltgate_pier_within(y * cosine - x * sine, -1.0, 1.0);
+    if (part == 0.0) return saltgate_pier_clamp(y * cosine - x * sine, -1.0, 1.0);
     const double meridian = x * cosine + y * sine;
     const double low = saltgate_pier_sine_of_turns(latitude / 360.0);
     const double high = saltgate_pier_sine_of_turns(latitude / 360.0 + 0.25);
     const double toward = part == 1.0 ? low * z + high * meridian : low * meridian - high * z;
-    return saltgate_pier_within(toward, -1.0, 1.0);
+    return saltgate_pier_clamp(toward, -1.0, 1.0);
 }
 
 /* The hour at which the sun passes a height, by its sine: rising (-1), highest (0), setting (1). */
@@ -539,7 +539,7 @@ static inline double saltgate_pier_sun_hour(double side, double days, double lat
             360.0);
         const double flat = sqrt((1.0 - z) * (1.0 + z));
         const double cosine = high * flat > 1e-12 ? high * flat : 1e-12;
-        const double share = saltgate_pier_within((sine - low * z) / cosine, -1.0, 1.0);
+        const double share = saltgate_pier_clamp((sine - low * z) / cosine, -1.0, 1.0);
         hour = hour + 24.0 * (left - saltgate_pier_round_down(left + 0.5));
         aim = side * (0.25 - saltgate_pier_arc_sine(share) / 360.0);
     }
@@ -665,8 +665,8 @@ static inline double saltgate_pier_light_b(double l, double m, double s)
 static inline double saltgate_pier_faded(double from, double to, double since, double over, double now)
 {
     if (now >= since + over) return to;
-    return saltgate_pier_between(from, to,
-        saltgate_pier_ease_smooth(saltgate_pier_within((now - since) / over, 0.0, 1.0)));
+    return saltgate_pier_lerp(from, to,
+        saltgate_pier_ease_smooth(saltgate_pier_clamp((now - since) / over, 0.0, 1.0)));
 }
 
 /* Not-a-number is 0; nothing lies beyond 1e9 s. The bits are asked, since under some options a
@@ -677,17 +677,17 @@ static inline double saltgate_pier_clean_moment(double t)
     memcpy(&bits, &t, sizeof bits);
     if ((bits & 0x7fffffffffffffffu) > 0x7ff0000000000000u) return 0.0;
     if (t >= -1e-30 && t <= 1e-30) return 0.0;
-    return saltgate_pier_within(t, -1e9, 1e9);
+    return saltgate_pier_clamp(t, -1e9, 1e9);
 }
 
-/* What is no finite number is `usual`; the rest is kept within its bounds. */
-static inline double saltgate_pier_clean_input(double v, double lo, double hi, double usual)
+/* What is not a finite number is `fallback`; the rest is kept within its bounds. */
+static inline double saltgate_pier_clean_input(double v, double lo, double hi, double fallback)
 {
     uint64_t bits;
     memcpy(&bits, &v, sizeof bits);
-    if ((bits & 0x7ff0000000000000u) == 0x7ff0000000000000u) return usual;
+    if ((bits & 0x7ff0000000000000u) == 0x7ff0000000000000u) return fallback;
     if (v >= -1e-30 && v <= 1e-30) v = 0.0;
-    return saltgate_pier_within(v, lo, hi);
+    return saltgate_pier_clamp(v, lo, hi);
 }
 
 /* The index of what is read, also of a lamp beyond the last. */
@@ -833,7 +833,7 @@ SALTGATE_PIER_API double saltgate_pier_clock_days(const saltgate_pier_run *run)
     return saltgate_pier_within(days, -1e9, 1e9);
 }
 
-/* Sets it to an hour of the day at hand, from which it goes on as fast as before. */
+/* Sets it to an hour of the current day, from which it goes on as fast as before. */
 SALTGATE_PIER_API void saltgate_pier_set_clock(saltgate_pier_run *run, double hour)
 {
     run->clock_days = saltgate_pier_clock_days(run);
@@ -883,7 +883,7 @@ static inline double saltgate_pier_weather_weight(const saltgate_pier_run *run, 
     return saltgate_pier_faded(run->weather_from[option], to, run->weather_since, 20.0, run->now);
 }
 
-/* Choice, made by the game: fair, overcast, softly over 20.0 s */
+/* Choice, set by the game: fair, overcast, with a transition of 20.0 s */
 SALTGATE_PIER_API void saltgate_pier_set_weather(saltgate_pier_run *run, uint32_t option)
 {
     uint32_t n;
@@ -895,7 +895,7 @@ SALTGATE_PIER_API void saltgate_pier_set_weather(saltgate_pier_run *run, uint32_
     saltgate_pier_settle(run);
 }
 
-/* Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:10: input mist = 30% in 0%..100% (how thick it is: the game sets it, a knob until then) */
+/* Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:10: input mist = 30% in 0%..100% (fog density, set by the game) */
 SALTGATE_PIER_API void saltgate_pier_set_mist(saltgate_pier_run *run, double to)
 {
     run->mist = saltgate_pier_clean_input(to, 0.0, 1.0, 0.3);
@@ -903,7 +903,7 @@ SALTGATE_PIER_API void saltgate_pier_set_mist(saltgate_pier_run *run, double to)
     saltgate_pier_settle(run);
 }
 
-/* Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:11: input swell = 20% in 0%..100% (how high the sea goes) */
+/* Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:11: input swell = 20% in 0%..100% (height of the sea) */
 SALTGATE_PIER_API void saltgate_pier_set_swell(saltgate_pier_run *run, double to)
 {
     run->swell = saltgate_pier_clean_input(to, 0.0, 1.0, 0.2);
@@ -911,7 +911,7 @@ SALTGATE_PIER_API void saltgate_pier_set_swell(saltgate_pier_run *run, double to
     saltgate_pier_settle(run);
 }
 
-/* Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:12: input season = 324 in 1..366 (the day of the year: 20 November until the game says so) */
+/* Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:12: input season = 324 in 1..366 (day of the year, 20 November by default) */
 SALTGATE_PIER_API void saltgate_pier_set_season(saltgate_pier_run *run, double to)
 {
     run->season = saltgate_pier_clean_input(to, 1.0, 366.0, 324.0);
@@ -919,7 +919,7 @@ SALTGATE_PIER_API void saltgate_pier_set_season(saltgate_pier_run *run, double t
     saltgate_pier_settle(run);
 }
 
-/* Input, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:13: input haul = 100% in 0%..200% (how fast the winch in the workshop turns) */
+/* Input, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:13: input haul = 100% in 0%..200% (speed of the winch in the workshop) */
 SALTGATE_PIER_API void saltgate_pier_set_haul(saltgate_pier_run *run, double to)
 {
     run->haul = saltgate_pier_clean_input(to, 0.0, 2.0, 1.0);
@@ -927,7 +927,7 @@ SALTGATE_PIER_API void saltgate_pier_set_haul(saltgate_pier_run *run, double to)
     saltgate_pier_settle(run);
 }
 
-/* Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:158: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself) */
+/* Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:158: input cock = 100% in 0%..100% (gas supply of each lamp) */
 SALTGATE_PIER_API void saltgate_pier_set_quay_cock(saltgate_pier_run *run, uint32_t index, double to)
 {
     if (index >= 12u) return;
@@ -945,7 +945,7 @@ SALTGATE_PIER_API void saltgate_pier_set_board_loudness(saltgate_pier_run *run, 
     saltgate_pier_settle(run);
 }
 
-/* What follows a sound: 49 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 196 bytes. */
+/* Envelope of a sound: 49 entries, each a position in 1/3840 s (upper 24 bits) and a level in 1/255 of full scale (lower 8 bits). 196 bytes. */
 static const uint32_t saltgate_pier_horn_envelope[49] = {
     0x0, 0xee09, 0x24243, 0x32180, 0x390a7, 0x473d1, 0x63deb, 0x6acf9,
     0x907ef, 0x96df8, 0xc0eee, 0xc79f5, 0xe7cee, 0xf42fa, 0x1176ef, 0x121bf7,
@@ -956,7 +956,7 @@ static const uint32_t saltgate_pier_horn_envelope[49] = {
     0x5c0e00
 };
 
-/* What follows a sound: 55 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 220 bytes. */
+/* Envelope of a sound: 55 entries, each a position in 1/3840 s (upper 24 bits) and a level in 1/255 of full scale (lower 8 bits). 220 bytes. */
 static const uint32_t saltgate_pier_buoy_envelope[55] = {
     0x17, 0x4800f, 0x4873f, 0x4936e, 0x4a18c, 0x4a8ad, 0x4b8d2, 0x4c8da,
     0x4d2d9, 0x4e2e9, 0x512e8, 0x522f8, 0x5f1ed, 0x89ed3, 0xcb89c, 0x13f758,
@@ -995,7 +995,7 @@ static const double saltgate_pier_bursts_off[65] = {
     28.8298
 };
 
-/* What follows a sound: 174 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 696 bytes. */
+/* Envelope of a sound: 174 entries, each a position in 1/3840 s (upper 24 bits) and a level in 1/255 of full scale (lower 8 bits). 696 bytes. */
 static const uint32_t saltgate_pier_ratchet_envelope[174] = {
     0x6e, 0x9a1, 0x16ca, 0x2be6, 0x87dd, 0x1e07e, 0x1fd8e, 0x21191,
     0x21eb1, 0x23bc8, 0x2c2b2, 0x3de6b, 0x4066d, 0x42173, 0x42c93, 0x445ad,
@@ -1021,7 +1021,7 @@ static const uint32_t saltgate_pier_ratchet_envelope[174] = {
     0x3a04b2, 0x3a16d1, 0x3a29d9, 0x3abfbf, 0x3be771, 0x3c006e
 };
 
-/* What follows a sound: 216 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 864 bytes. */
+/* Envelope of a sound: 216 entries, each a position in 1/3840 s (upper 24 bits) and a level in 1/255 of full scale (lower 8 bits). 864 bytes. */
 static const uint32_t saltgate_pier_rain_envelope[216] = {
     0x6f, 0xf73b, 0x1a033, 0x1b036, 0x1b86b, 0x1c398, 0x1d4ba, 0x1eec9,
     0x220c8, 0x2bb99, 0x30d86, 0x3995a, 0x49e38, 0x5222f, 0x5f919, 0x66118,
@@ -1052,20 +1052,20 @@ static const uint32_t saltgate_pier_rain_envelope[216] = {
     0x3a6598, 0x3a809d, 0x3a8bc4, 0x3a9ee4, 0x3ab6ed, 0x3b10ce, 0x3b8c92, 0x3c006f
 };
 
-/* Signal, the same for all who use it */
+/* Signal, shared by all that use it */
 static inline double saltgate_pier_sun_moment(double hour, double season)
 {
     return season - saltgate_pier_wrap_time(season, 1.0) + 9130.5 + hour / 24.0;
 }
 
-/* Signal, the same for all who use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season } */
+/* Signal, shared by all that use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_height(double hour, double season)
 {
     return saltgate_pier_arc_sine(saltgate_pier_sky_part(1.0, saltgate_pier_sun_moment(hour, season), 0.0,
         54.0, 0.0));
 }
 
-/* Signal, the same for all who use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season } */
+/* Signal, shared by all that use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_azimuth(double hour, double season)
 {
     const double sun_moment_now = saltgate_pier_sun_moment(hour, season);
@@ -1073,7 +1073,7 @@ static inline double saltgate_pier_sun_azimuth(double hour, double season)
         -saltgate_pier_sky_part(2.0, sun_moment_now, 0.0, 54.0, 0.0));
 }
 
-/* Signal, the same for all who use it */
+/* Signal, shared by all that use it */
 static inline double saltgate_pier_sun_day(double season)
 {
     return season - saltgate_pier_wrap_time(season, 1.0) + 9130.5;
@@ -1084,21 +1084,21 @@ static inline double saltgate_pier_beam_color_l(double x)
 {
     if (x < -1.0) return 0.76556921644744;
     if (x < 5.0) {
-        if (x < -0.833) return saltgate_pier_between(0.76556921644744, 0.769030893469846, (x + 1.0) /
+        if (x < -0.833) return saltgate_pier_lerp(0.76556921644744, 0.769030893469846, (x + 1.0) /
             0.16700000000000004);
-        if (x < 0.0) return saltgate_pier_between(0.769030893469846, 0.7929249934633561, (x + 0.833) / 0.833);
-        if (x < 1.0) return saltgate_pier_between(0.7929249934633561, 0.8260351847438653, x / 1.0);
-        if (x < 2.0) return saltgate_pier_between(0.8260351847438653, 0.8546162127523673, (x - 1.0) / 1.0);
-        if (x < 3.0) return saltgate_pier_between(0.8546162127523673, 0.8769496464431403, (x - 2.0) / 1.0);
-        if (x < 5.0) return saltgate_pier_between(0.8769496464431403, 0.9074332762644699, (x - 3.0) / 2.0);
+        if (x < 0.0) return saltgate_pier_lerp(0.769030893469846, 0.7929249934633561, (x + 0.833) / 0.833);
+        if (x < 1.0) return saltgate_pier_lerp(0.7929249934633561, 0.8260351847438653, x / 1.0);
+        if (x < 2.0) return saltgate_pier_lerp(0.8260351847438653, 0.8546162127523673, (x - 1.0) / 1.0);
+        if (x < 3.0) return saltgate_pier_lerp(0.8546162127523673, 0.8769496464431403, (x - 2.0) / 1.0);
+        if (x < 5.0) return saltgate_pier_lerp(0.8769496464431403, 0.9074332762644699, (x - 3.0) / 2.0);
         return 0.9074332762644699;
     }
-    if (x < 8.0) return saltgate_pier_between(0.9074332762644699, 0.9334400344954835, (x - 5.0) / 3.0);
-    if (x < 12.0) return saltgate_pier_between(0.9334400344954835, 0.951844774242586, (x - 8.0) / 4.0);
-    if (x < 20.0) return saltgate_pier_between(0.951844774242586, 0.9689184510089487, (x - 12.0) / 8.0);
-    if (x < 35.0) return saltgate_pier_between(0.9689184510089487, 0.9807978428275331, (x - 20.0) / 15.0);
-    if (x < 60.0) return saltgate_pier_between(0.9807978428275331, 0.9870539209191039, (x - 35.0) / 25.0);
-    if (x < 90.0) return saltgate_pier_between(0.9870539209191039, 0.9887446108136342, (x - 60.0) / 30.0);
+    if (x < 8.0) return saltgate_pier_lerp(0.9074332762644699, 0.9334400344954835, (x - 5.0) / 3.0);
+    if (x < 12.0) return saltgate_pier_lerp(0.9334400344954835, 0.951844774242586, (x - 8.0) / 4.0);
+    if (x < 20.0) return saltgate_pier_lerp(0.951844774242586, 0.9689184510089487, (x - 12.0) / 8.0);
+    if (x < 35.0) return saltgate_pier_lerp(0.9689184510089487, 0.9807978428275331, (x - 20.0) / 15.0);
+    if (x < 60.0) return saltgate_pier_lerp(0.9807978428275331, 0.9870539209191039, (x - 35.0) / 25.0);
+    if (x < 90.0) return saltgate_pier_lerp(0.9870539209191039, 0.9887446108136342, (x - 60.0) / 30.0);
     return 0.9887446108136342;
 }
 
@@ -1107,22 +1107,21 @@ static inline double saltgate_pier_beam_color_m(double x)
 {
     if (x < -1.0) return 0.6367756176213368;
     if (x < 5.0) {
-        if (x < -0.833) return saltgate_pier_between(0.6367756176213368, 0.6430919568992072, (x + 1.0) /
+        if (x < -0.833) return saltgate_pier_lerp(0.6367756176213368, 0.6430919568992072, (x + 1.0) /
             0.16700000000000004);
-        if (x < 0.0) return saltgate_pier_between(0.6430919568992072, 0.6850647927710203, (x + 0.833) /
-            0.833);
-        if (x < 1.0) return saltgate_pier_between(0.6850647927710203, 0.7395663080140629, x / 1.0);
-        if (x < 2.0) return saltgate_pier_between(0.7395663080140629, 0.7842626827667319, (x - 1.0) / 1.0);
-        if (x < 3.0) return saltgate_pier_between(0.7842626827667319, 0.8181869959929712, (x - 2.0) / 1.0);
-        if (x < 5.0) return saltgate_pier_between(0.8181869959929712, 0.863623784497757, (x - 3.0) / 2.0);
+        if (x < 0.0) return saltgate_pier_lerp(0.6430919568992072, 0.6850647927710203, (x + 0.833) / 0.833);
+        if (x < 1.0) return saltgate_pier_lerp(0.6850647927710203, 0.7395663080140629, x / 1.0);
+        if (x < 2.0) return saltgate_pier_lerp(0.7395663080140629, 0.7842626827667319, (x - 1.0) / 1.0);
+        if (x < 3.0) return saltgate_pier_lerp(0.7842626827667319, 0.8181869959929712, (x - 2.0) / 1.0);
+        if (x < 5.0) return saltgate_pier_lerp(0.8181869959929712, 0.863623784497757, (x - 3.0) / 2.0);
         return 0.863623784497757;
     }
-    if (x < 8.0) return saltgate_pier_between(0.863623784497757, 0.9019707937637127, (x - 5.0) / 3.0);
-    if (x < 12.0) return saltgate_pier_between(0.9019707937637127, 0.9290345859430217, (x - 8.0) / 4.0);
-    if (x < 20.0) return saltgate_pier_between(0.9290345859430217, 0.9541489314100401, (x - 12.0) / 8.0);
-    if (x < 35.0) return saltgate_pier_between(0.9541489314100401, 0.971646005507048, (x - 20.0) / 15.0);
-    if (x < 60.0) return saltgate_pier_between(0.971646005507048, 0.980874488753823, (x - 35.0) / 25.0);
-    if (x < 90.0) return saltgate_pier_between(0.980874488753823, 0.9833685983060924, (x - 60.0) / 30.0);
+    if (x < 8.0) return saltgate_pier_lerp(0.863623784497757, 0.9019707937637127, (x - 5.0) / 3.0);
+    if (x < 12.0) return saltgate_pier_lerp(0.9019707937637127, 0.9290345859430217, (x - 8.0) / 4.0);
+    if (x < 20.0) return saltgate_pier_lerp(0.9290345859430217, 0.9541489314100401, (x - 12.0) / 8.0);
+    if (x < 35.0) return saltgate_pier_lerp(0.9541489314100401, 0.971646005507048, (x - 20.0) / 15.0);
+    if (x < 60.0) return saltgate_pier_lerp(0.971646005507048, 0.980874488753823, (x - 35.0) / 25.0);
+    if (x < 90.0) return saltgate_pier_lerp(0.980874488753823, 0.9833685983060924, (x - 60.0) / 30.0);
     return 0.9833685983060924;
 }
 
@@ -1131,22 +1130,21 @@ static inline double saltgate_pier_beam_color_s(double x)
 {
     if (x < -1.0) return 0.47551720686508486;
     if (x < 5.0) {
-        if (x < -0.833) return saltgate_pier_between(0.47551720686508486, 0.48020525867769465, (x + 1.0) /
+        if (x < -0.833) return saltgate_pier_lerp(0.47551720686508486, 0.48020525867769465, (x + 1.0) /
             0.16700000000000004);
-        if (x < 0.0) return saltgate_pier_between(0.48020525867769465, 0.5123394014875632, (x + 0.833) /
-            0.833);
-        if (x < 1.0) return saltgate_pier_between(0.5123394014875632, 0.5584531581678046, x / 1.0);
-        if (x < 2.0) return saltgate_pier_between(0.5584531581678046, 0.6040853967551364, (x - 1.0) / 1.0);
-        if (x < 3.0) return saltgate_pier_between(0.6040853967551364, 0.6461198625507304, (x - 2.0) / 1.0);
-        if (x < 5.0) return saltgate_pier_between(0.6461198625507304, 0.7149432204400399, (x - 3.0) / 2.0);
+        if (x < 0.0) return saltgate_pier_lerp(0.48020525867769465, 0.5123394014875632, (x + 0.833) / 0.833);
+        if (x < 1.0) return saltgate_pier_lerp(0.5123394014875632, 0.5584531581678046, x / 1.0);
+        if (x < 2.0) return saltgate_pier_lerp(0.5584531581678046, 0.6040853967551364, (x - 1.0) / 1.0);
+        if (x < 3.0) return saltgate_pier_lerp(0.6040853967551364, 0.6461198625507304, (x - 2.0) / 1.0);
+        if (x < 5.0) return saltgate_pier_lerp(0.6461198625507304, 0.7149432204400399, (x - 3.0) / 2.0);
         return 0.7149432204400399;
     }
-    if (x < 8.0) return saltgate_pier_between(0.7149432204400399, 0.784507175424766, (x - 5.0) / 3.0);
-    if (x < 12.0) return saltgate_pier_between(0.784507175424766, 0.8394042368637026, (x - 8.0) / 4.0);
-    if (x < 20.0) return saltgate_pier_between(0.8394042368637026, 0.8938844386208812, (x - 12.0) / 8.0);
-    if (x < 35.0) return saltgate_pier_between(0.8938844386208812, 0.9334834280272901, (x - 20.0) / 15.0);
-    if (x < 60.0) return saltgate_pier_between(0.9334834280272901, 0.9548621897962495, (x - 35.0) / 25.0);
-    if (x < 90.0) return saltgate_pier_between(0.9548621897962495, 0.9606710445908204, (x - 60.0) / 30.0);
+    if (x < 8.0) return saltgate_pier_lerp(0.7149432204400399, 0.784507175424766, (x - 5.0) / 3.0);
+    if (x < 12.0) return saltgate_pier_lerp(0.784507175424766, 0.8394042368637026, (x - 8.0) / 4.0);
+    if (x < 20.0) return saltgate_pier_lerp(0.8394042368637026, 0.8938844386208812, (x - 12.0) / 8.0);
+    if (x < 35.0) return saltgate_pier_lerp(0.8938844386208812, 0.9334834280272901, (x - 20.0) / 15.0);
+    if (x < 60.0) return saltgate_pier_lerp(0.9334834280272901, 0.9548621897962495, (x - 35.0) / 25.0);
+    if (x < 90.0) return saltgate_pier_lerp(0.9548621897962495, 0.9606710445908204, (x - 60.0) / 30.0);
     return 0.9606710445908204;
 }
 
@@ -1154,59 +1152,59 @@ static inline double saltgate_pier_beam_color_s(double x)
 static inline double saltgate_pier_beam_strength(double x)
 {
     if (x < -0.833) return 0.0;
-    if (x < 0.0) return saltgate_pier_between(0.0, 0.0215, (x + 0.833) / 0.833);
-    if (x < 1.0) return saltgate_pier_between(0.0215, 0.0541, x / 1.0);
-    if (x < 2.0) return saltgate_pier_between(0.0541, 0.0993, (x - 1.0) / 1.0);
-    if (x < 3.0) return saltgate_pier_between(0.0993, 0.1503, (x - 2.0) / 1.0);
-    if (x < 5.0) return saltgate_pier_between(0.1503, 0.2522, (x - 3.0) / 2.0);
-    if (x < 8.0) return saltgate_pier_between(0.2522, 0.3833, (x - 5.0) / 3.0);
-    if (x < 12.0) return saltgate_pier_between(0.3833, 0.5152, (x - 8.0) / 4.0);
-    if (x < 20.0) return saltgate_pier_between(0.5152, 0.6852, (x - 12.0) / 8.0);
-    if (x < 35.0) return saltgate_pier_between(0.6852, 0.85, (x - 20.0) / 15.0);
-    if (x < 60.0) return saltgate_pier_between(0.85, 0.9643, (x - 35.0) / 25.0);
-    if (x < 90.0) return saltgate_pier_between(0.9643, 1.0, (x - 60.0) / 30.0);
+    if (x < 0.0) return saltgate_pier_lerp(0.0, 0.0215, (x + 0.833) / 0.833);
+    if (x < 1.0) return saltgate_pier_lerp(0.0215, 0.0541, x / 1.0);
+    if (x < 2.0) return saltgate_pier_lerp(0.0541, 0.0993, (x - 1.0) / 1.0);
+    if (x < 3.0) return saltgate_pier_lerp(0.0993, 0.1503, (x - 2.0) / 1.0);
+    if (x < 5.0) return saltgate_pier_lerp(0.1503, 0.2522, (x - 3.0) / 2.0);
+    if (x < 8.0) return saltgate_pier_lerp(0.2522, 0.3833, (x - 5.0) / 3.0);
+    if (x < 12.0) return saltgate_pier_lerp(0.3833, 0.5152, (x - 8.0) / 4.0);
+    if (x < 20.0) return saltgate_pier_lerp(0.5152, 0.6852, (x - 12.0) / 8.0);
+    if (x < 35.0) return saltgate_pier_lerp(0.6852, 0.85, (x - 20.0) / 15.0);
+    if (x < 60.0) return saltgate_pier_lerp(0.85, 0.9643, (x - 35.0) / 25.0);
+    if (x < 90.0) return saltgate_pier_lerp(0.9643, 1.0, (x - 60.0) / 30.0);
     return 1.0;
 }
 
-/* Signal, the same for all who use it, m -- pier.caltrin:16: sun { latitude 54deg; date season } */
+/* Signal, shared by all that use it, m -- pier.caltrin:16: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_aim_x(double hour, double season)
 {
     return -saltgate_pier_sky_part(0.0, saltgate_pier_sun_moment(hour, season), 0.0, 54.0, 0.0);
 }
 
-/* Signal, the same for all who use it, m -- pier.caltrin:16: sun { latitude 54deg; date season } */
+/* Signal, shared by all that use it, m -- pier.caltrin:16: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_aim_y(double hour, double season)
 {
     return -saltgate_pier_sky_part(1.0, saltgate_pier_sun_moment(hour, season), 0.0, 54.0, 0.0);
 }
 
-/* Signal, the same for all who use it, m -- pier.caltrin:16: sun { latitude 54deg; date season } */
+/* Signal, shared by all that use it, m -- pier.caltrin:16: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_aim_z(double hour, double season)
 {
     return -saltgate_pier_sky_part(2.0, saltgate_pier_sun_moment(hour, season), 0.0, 54.0, 0.0);
 }
 
-/* Signal, the same for all who use it, h -- pier.caltrin:16: sun { latitude 54deg; date season } */
+/* Signal, shared by all that use it, h -- pier.caltrin:16: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_rise(double season)
 {
     return saltgate_pier_sun_hour(-1.0, saltgate_pier_sun_day(season), 54.0, 0.0, -0.014538080502491512);
 }
 
-/* Signal, the same for all who use it, h -- pier.caltrin:16: sun { latitude 54deg; date season } */
+/* Signal, shared by all that use it, h -- pier.caltrin:16: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_set(double season)
 {
     return saltgate_pier_sun_hour(1.0, saltgate_pier_sun_day(season), 54.0, 0.0, -0.014538080502491512);
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season } */
+/* Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_daylight(double hour, double season)
 {
-    return saltgate_pier_between(0.0, 1.0,
-        saltgate_pier_ease_smooth(saltgate_pier_within((saltgate_pier_sun_height(hour, season) + 6.0) / 12.0,
+    return saltgate_pier_lerp(0.0, 1.0,
+        saltgate_pier_ease_smooth(saltgate_pier_clamp((saltgate_pier_sun_height(hour, season) + 6.0) / 12.0,
         0.0, 1.0)));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season } */
+/* Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_color_r(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
@@ -1214,7 +1212,7 @@ static inline double saltgate_pier_sun_color_r(double hour, double season)
         saltgate_pier_beam_color_m(sun_height_now), saltgate_pier_beam_color_s(sun_height_now));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season } */
+/* Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_color_g(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
@@ -1222,7 +1220,7 @@ static inline double saltgate_pier_sun_color_g(double hour, double season)
         saltgate_pier_beam_color_m(sun_height_now), saltgate_pier_beam_color_s(sun_height_now));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season } */
+/* Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_color_b(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
@@ -1230,19 +1228,19 @@ static inline double saltgate_pier_sun_color_b(double hour, double season)
         saltgate_pier_beam_color_m(sun_height_now), saltgate_pier_beam_color_s(sun_height_now));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season } */
+/* Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season } */
 static inline double saltgate_pier_sun_strength(double hour, double season)
 {
     return saltgate_pier_beam_strength(saltgate_pier_sun_height(hour, season));
 }
 
-/* Signal, the same for all who use it */
+/* Signal, shared by all that use it */
 static inline double saltgate_pier_moon_moment(double hour, double season)
 {
     return season - saltgate_pier_wrap_time(season, 1.0) + 9130.5 + hour / 24.0;
 }
 
-/* Signal, the same for all who use it, deg -- pier.caltrin:17: moon { age 9 + days } */
+/* Signal, shared by all that use it, deg -- pier.caltrin:17: moon { age 9 + days } */
 static inline double saltgate_pier_moon_height(double hour, double days, double season)
 {
     return saltgate_pier_arc_sine(saltgate_pier_sky_part(1.0, saltgate_pier_moon_moment(hour, season),
@@ -1253,167 +1251,167 @@ static inline double saltgate_pier_moon_height(double hour, double days, double 
 static inline double saltgate_pier_moon_by_age(double x)
 {
     if (x < 0.0) return 0.0003;
-    if (x < 0.1) return saltgate_pier_between(0.0003, 0.0016, x / 0.1);
-    if (x < 0.2) return saltgate_pier_between(0.0016, 0.0065, (x - 0.1) / 0.1);
-    if (x < 0.3) return saltgate_pier_between(0.0065, 0.0193, (x - 0.2) / 0.09999999999999998);
-    if (x < 0.4) return saltgate_pier_between(0.0193, 0.0456, (x - 0.3) / 0.10000000000000003);
-    if (x < 0.5) return saltgate_pier_between(0.0456, 0.091, (x - 0.4) / 0.09999999999999998);
-    if (x < 0.6) return saltgate_pier_between(0.091, 0.1615, (x - 0.5) / 0.09999999999999998);
-    if (x < 0.7) return saltgate_pier_between(0.1615, 0.2659, (x - 0.6) / 0.09999999999999998);
-    if (x < 0.8) return saltgate_pier_between(0.2659, 0.4197, (x - 0.7) / 0.10000000000000009);
-    if (x < 0.9) return saltgate_pier_between(0.4197, 0.6496, (x - 0.8) / 0.09999999999999998);
-    if (x < 1.0) return saltgate_pier_between(0.6496, 1.0, (x - 0.9) / 0.09999999999999998);
+    if (x < 0.1) return saltgate_pier_lerp(0.0003, 0.0016, x / 0.1);
+    if (x < 0.2) return saltgate_pier_lerp(0.0016, 0.0065, (x - 0.1) / 0.1);
+    if (x < 0.3) return saltgate_pier_lerp(0.0065, 0.0193, (x - 0.2) / 0.09999999999999998);
+    if (x < 0.4) return saltgate_pier_lerp(0.0193, 0.0456, (x - 0.3) / 0.10000000000000003);
+    if (x < 0.5) return saltgate_pier_lerp(0.0456, 0.091, (x - 0.4) / 0.09999999999999998);
+    if (x < 0.6) return saltgate_pier_lerp(0.091, 0.1615, (x - 0.5) / 0.09999999999999998);
+    if (x < 0.7) return saltgate_pier_lerp(0.1615, 0.2659, (x - 0.6) / 0.09999999999999998);
+    if (x < 0.8) return saltgate_pier_lerp(0.2659, 0.4197, (x - 0.7) / 0.10000000000000009);
+    if (x < 0.9) return saltgate_pier_lerp(0.4197, 0.6496, (x - 0.8) / 0.09999999999999998);
+    if (x < 1.0) return saltgate_pier_lerp(0.6496, 1.0, (x - 0.9) / 0.09999999999999998);
     return 1.0;
 }
 
-/* Signal, the same for all who use it, m -- pier.caltrin:17: moon { age 9 + days } */
+/* Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days } */
 static inline double saltgate_pier_moon_aim_x(double hour, double days, double season)
 {
     return -saltgate_pier_sky_part(0.0, saltgate_pier_moon_moment(hour, season), (9.0 + days + hour / 24.0) /
         29.530588, 54.0, 0.0);
 }
 
-/* Signal, the same for all who use it, m -- pier.caltrin:17: moon { age 9 + days } */
+/* Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days } */
 static inline double saltgate_pier_moon_aim_y(double hour, double days, double season)
 {
     return -saltgate_pier_sky_part(1.0, saltgate_pier_moon_moment(hour, season), (9.0 + days + hour / 24.0) /
         29.530588, 54.0, 0.0);
 }
 
-/* Signal, the same for all who use it, m -- pier.caltrin:17: moon { age 9 + days } */
+/* Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days } */
 static inline double saltgate_pier_moon_aim_z(double hour, double days, double season)
 {
     return -saltgate_pier_sky_part(2.0, saltgate_pier_moon_moment(hour, season), (9.0 + days + hour / 24.0) /
         29.530588, 54.0, 0.0);
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:17: moon { age 9 + days } */
+/* Signal, shared by all that use it -- pier.caltrin:17: moon { age 9 + days } */
 static inline double saltgate_pier_moon_strength(double hour, double days, double season)
 {
     return saltgate_pier_beam_strength(saltgate_pier_moon_height(hour, days, season)) *
         saltgate_pier_moon_by_age(saltgate_pier_triangle_level((9.0 + days + hour / 24.0) / 29.530588));
 }
 
-/* Signal, the same for all who use it */
+/* Signal, shared by all that use it */
 static inline double saltgate_pier_sun_horizon_stays(double season)
 {
     return saltgate_pier_sun_stays(saltgate_pier_sun_day(season), 54.0, 0.0, -0.014538080502491512);
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:19: window dark from sun.set to sun.rise over 00:30 after */
+/* Signal, shared by all that use it -- pier.caltrin:19: hours dark from sun.set to sun.rise over 00:30 after */
 static inline double saltgate_pier_dark(double hour, double season)
 {
     const double sun_horizon_stays_now = saltgate_pier_sun_horizon_stays(season);
     return sun_horizon_stays_now > 0.75 ? 0.0 :
         (-0.75 > sun_horizon_stays_now ? 1.0 :
-        saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_hours_level(hour,
+        saltgate_pier_ease_smooth(saltgate_pier_clamp(saltgate_pier_hours_level(hour,
         saltgate_pier_sun_set(season), 0.5, saltgate_pier_sun_rise(season), 0.5), 0.0, 1.0)));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:22: night from 21:30 over 01:00 before tint #7f9fd8 */
+/* Signal, shared by all that use it -- pier.caltrin:22: night from 21:30 over 01:00 before tint #7f9fd8 */
 static inline double saltgate_pier_watch_night(double hour)
 {
-    return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_hours_level(hour, 20.5, 1.0, 4.5,
+    return saltgate_pier_ease_smooth(saltgate_pier_clamp(saltgate_pier_hours_level(hour, 20.5, 1.0, 4.5,
         1.0), 0.0, 1.0));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:23: morning from 05:00 over 01:00 tint #a9c4b4 */
+/* Signal, shared by all that use it -- pier.caltrin:23: morning from 05:00 over 01:00 tint #a9c4b4 */
 static inline double saltgate_pier_watch_morning(double hour)
 {
-    return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_hours_level(hour, 4.5, 1.0, 8.75,
+    return saltgate_pier_ease_smooth(saltgate_pier_clamp(saltgate_pier_hours_level(hour, 4.5, 1.0, 8.75,
         1.5), 0.0, 1.0));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:24: forenoon from 09:30 over 01:30 tint #fff6e4 */
+/* Signal, shared by all that use it -- pier.caltrin:24: forenoon from 09:30 over 01:30 tint #fff6e4 */
 static inline double saltgate_pier_watch_forenoon(double hour)
 {
-    return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_hours_level(hour, 8.75, 1.5, 14.0,
+    return saltgate_pier_ease_smooth(saltgate_pier_clamp(saltgate_pier_hours_level(hour, 8.75, 1.5, 14.0,
         2.0), 0.0, 1.0));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:25: evening from 15:00 over 02:00 tint #ffcf8a */
+/* Signal, shared by all that use it -- pier.caltrin:25: evening from 15:00 over 02:00 tint #ffcf8a */
 static inline double saltgate_pier_watch_evening(double hour)
 {
-    return saltgate_pier_ease_smooth(saltgate_pier_within(saltgate_pier_hours_level(hour, 14.0, 2.0, 20.5,
+    return saltgate_pier_ease_smooth(saltgate_pier_clamp(saltgate_pier_hours_level(hour, 14.0, 2.0, 20.5,
         1.0), 0.0, 1.0));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:21: phases watch (how the pier's people share the day out) */
+/* Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches of the pier's crew) */
 static inline double saltgate_pier_watch_tint_r(double hour)
 {
     const double watch_night_now = saltgate_pier_watch_night(hour);
     const double watch_morning_now = saltgate_pier_watch_morning(hour);
     const double watch_forenoon_now = saltgate_pier_watch_forenoon(hour);
     const double watch_evening_now = saltgate_pier_watch_evening(hour);
-    return saltgate_pier_light_r(saltgate_pier_within(0.6758877802301922 * watch_night_now +
+    return saltgate_pier_light_r(saltgate_pier_clamp(0.6758877802301922 * watch_night_now +
         0.7846518148414676 * watch_morning_now + 0.9818072823266701 * watch_forenoon_now +
         0.9125592497722734 * watch_evening_now, 0.6758877802301922, 0.9818072823266701),
-        saltgate_pier_within(0.7078847675495546 * watch_night_now + 0.7983533337292693 * watch_morning_now +
+        saltgate_pier_clamp(0.7078847675495546 * watch_night_now + 0.7983533337292693 * watch_morning_now +
         0.9734847537076345 * watch_forenoon_now + 0.872382696771993 * watch_evening_now, 0.7078847675495546,
-        0.9734847537076345), saltgate_pier_within(0.8188297202235845 * watch_night_now + 0.7819258288945272 *
+        0.9734847537076345), saltgate_pier_clamp(0.8188297202235845 * watch_night_now + 0.7819258288945272 *
         watch_morning_now + 0.9422944153106793 * watch_forenoon_now + 0.7513718714261628 * watch_evening_now,
         0.7513718714261628, 0.9422944153106793));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:21: phases watch (how the pier's people share the day out) */
+/* Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches of the pier's crew) */
 static inline double saltgate_pier_watch_tint_g(double hour)
 {
     const double watch_night_now = saltgate_pier_watch_night(hour);
     const double watch_morning_now = saltgate_pier_watch_morning(hour);
     const double watch_forenoon_now = saltgate_pier_watch_forenoon(hour);
     const double watch_evening_now = saltgate_pier_watch_evening(hour);
-    return saltgate_pier_light_g(saltgate_pier_within(0.6758877802301922 * watch_night_now +
+    return saltgate_pier_light_g(saltgate_pier_clamp(0.6758877802301922 * watch_night_now +
         0.7846518148414676 * watch_morning_now + 0.9818072823266701 * watch_forenoon_now +
         0.9125592497722734 * watch_evening_now, 0.6758877802301922, 0.9818072823266701),
-        saltgate_pier_within(0.7078847675495546 * watch_night_now + 0.7983533337292693 * watch_morning_now +
+        saltgate_pier_clamp(0.7078847675495546 * watch_night_now + 0.7983533337292693 * watch_morning_now +
         0.9734847537076345 * watch_forenoon_now + 0.872382696771993 * watch_evening_now, 0.7078847675495546,
-        0.9734847537076345), saltgate_pier_within(0.8188297202235845 * watch_night_now + 0.7819258288945272 *
+        0.9734847537076345), saltgate_pier_clamp(0.8188297202235845 * watch_night_now + 0.7819258288945272 *
         watch_morning_now + 0.9422944153106793 * watch_forenoon_now + 0.7513718714261628 * watch_evening_now,
         0.7513718714261628, 0.9422944153106793));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:21: phases watch (how the pier's people share the day out) */
+/* Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches of the pier's crew) */
 static inline double saltgate_pier_watch_tint_b(double hour)
 {
     const double watch_night_now = saltgate_pier_watch_night(hour);
     const double watch_morning_now = saltgate_pier_watch_morning(hour);
     const double watch_forenoon_now = saltgate_pier_watch_forenoon(hour);
     const double watch_evening_now = saltgate_pier_watch_evening(hour);
-    return saltgate_pier_light_b(saltgate_pier_within(0.6758877802301922 * watch_night_now +
+    return saltgate_pier_light_b(saltgate_pier_clamp(0.6758877802301922 * watch_night_now +
         0.7846518148414676 * watch_morning_now + 0.9818072823266701 * watch_forenoon_now +
         0.9125592497722734 * watch_evening_now, 0.6758877802301922, 0.9818072823266701),
-        saltgate_pier_within(0.7078847675495546 * watch_night_now + 0.7983533337292693 * watch_morning_now +
+        saltgate_pier_clamp(0.7078847675495546 * watch_night_now + 0.7983533337292693 * watch_morning_now +
         0.9734847537076345 * watch_forenoon_now + 0.872382696771993 * watch_evening_now, 0.7078847675495546,
-        0.9734847537076345), saltgate_pier_within(0.8188297202235845 * watch_night_now + 0.7819258288945272 *
+        0.9734847537076345), saltgate_pier_clamp(0.8188297202235845 * watch_night_now + 0.7819258288945272 *
         watch_morning_now + 0.9422944153106793 * watch_forenoon_now + 0.7513718714261628 * watch_evening_now,
         0.7513718714261628, 0.9422944153106793));
 }
 
-/* Signal, the same for all who use it, s -- pier.caltrin:31: sound horn = "sounds/horn.wav" { starts at ferry_docks } (the ferry gives two blasts) */
+/* Signal, shared by all that use it, s -- pier.caltrin:31: sound horn = "sounds/horn.wav" { starts at ferry_docks } (the ferry sounds two blasts) */
 static inline double saltgate_pier_horn_place(double t, double horn_at, double horn_since, bool horn_plays)
 {
-    return horn_plays ? horn_at + saltgate_pier_greatest(t - horn_since, 0.0) : horn_at;
+    return horn_plays ? horn_at + saltgate_pier_max(t - horn_since, 0.0) : horn_at;
 }
 
-/* Signal, the same for all who use it, s -- pier.caltrin:32: sound ratchet = "sounds/winch.wav" { speed haul } */
+/* Signal, shared by all that use it, s -- pier.caltrin:32: sound ratchet = "sounds/winch.wav" { speed haul } */
 static inline double saltgate_pier_ratchet_place(double t, double haul, double ratchet_at,
     double ratchet_since, double ratchet_rate)
 {
-    return ratchet_at + saltgate_pier_greatest(t - ratchet_since, 0.0) *
-        saltgate_pier_greatest(ratchet_rate > -0.5 ? ratchet_rate : haul, 0.0);
+    return ratchet_at + saltgate_pier_max(t - ratchet_since, 0.0) *
+        saltgate_pier_max(ratchet_rate > -0.5 ? ratchet_rate : haul, 0.0);
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:36: switch power (what the generator gives) */
+/* Signal, shared by all that use it -- pier.caltrin:36: switch power (power from the generator) */
 static inline double saltgate_pier_power(double t, bool power_on, double power_since, double power_from)
 {
     return power_on ? (power_since + 2.0 > t ?
-        saltgate_pier_between(power_from, 1.0,
-        saltgate_pier_ease_smooth(saltgate_pier_within((t - power_since) / 2.0, 0.0, 1.0))) : 1.0) :
-        (power_since + 0.06 > t ? saltgate_pier_between(power_from, 0.0,
-        saltgate_pier_within((t - power_since) / 0.06, 0.0, 1.0)) : 0.0);
+        saltgate_pier_lerp(power_from, 1.0,
+        saltgate_pier_ease_smooth(saltgate_pier_clamp((t - power_since) / 2.0, 0.0, 1.0))) : 1.0) :
+        (power_since + 0.06 > t ? saltgate_pier_lerp(power_from, 0.0,
+        saltgate_pier_clamp((t - power_since) / 0.06, 0.0, 1.0)) : 0.0);
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:42: modes warning (what the sea is doing) */
+/* Signal, shared by all that use it -- pier.caltrin:42: modes warning (state of the sea) */
 static inline double saltgate_pier_warning_watch(double t, double warning_mode, double warning_entered,
     double warning_way, double warning_from_watch)
 {
@@ -1422,13 +1420,13 @@ static inline double saltgate_pier_warning_watch(double t, double warning_mode, 
     const double part = warning_mode == 1.0 ? 1.0 : 0.0;
     return (odd_one ? warning_entered + 3.0 > t :
         (odd_one_2 ? warning_entered + 0.4 > t : warning_entered + 5.0 > t)) ?
-        saltgate_pier_between(warning_from_watch, part, odd_one ?
-        saltgate_pier_within((t - warning_entered) / 3.0, 0.0, 1.0) :
-        (odd_one_2 ? saltgate_pier_within((t - warning_entered) / 0.4, 0.0, 1.0) :
-        saltgate_pier_within((t - warning_entered) / 5.0, 0.0, 1.0))) : part;
+        saltgate_pier_lerp(warning_from_watch, part, odd_one ?
+        saltgate_pier_clamp((t - warning_entered) / 3.0, 0.0, 1.0) :
+        (odd_one_2 ? saltgate_pier_clamp((t - warning_entered) / 0.4, 0.0, 1.0) :
+        saltgate_pier_clamp((t - warning_entered) / 5.0, 0.0, 1.0))) : part;
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:42: modes warning (what the sea is doing) */
+/* Signal, shared by all that use it -- pier.caltrin:42: modes warning (state of the sea) */
 static inline double saltgate_pier_warning_alarm(double t, double warning_mode, double warning_entered,
     double warning_way, double warning_from_alarm)
 {
@@ -1437,23 +1435,23 @@ static inline double saltgate_pier_warning_alarm(double t, double warning_mode, 
     const double part = warning_mode == 2.0 ? 1.0 : 0.0;
     return (odd_one ? warning_entered + 3.0 > t :
         (odd_one_2 ? warning_entered + 0.4 > t : warning_entered + 5.0 > t)) ?
-        saltgate_pier_between(warning_from_alarm, part, odd_one ?
-        saltgate_pier_within((t - warning_entered) / 3.0, 0.0, 1.0) :
-        (odd_one_2 ? saltgate_pier_within((t - warning_entered) / 0.4, 0.0, 1.0) :
-        saltgate_pier_within((t - warning_entered) / 5.0, 0.0, 1.0))) : part;
+        saltgate_pier_lerp(warning_from_alarm, part, odd_one ?
+        saltgate_pier_clamp((t - warning_entered) / 3.0, 0.0, 1.0) :
+        (odd_one_2 ? saltgate_pier_clamp((t - warning_entered) / 0.4, 0.0, 1.0) :
+        saltgate_pier_clamp((t - warning_entered) / 5.0, 0.0, 1.0))) : part;
 }
 
-/* Curve over x seconds -- pier.caltrin:52: curve hunting (the generator hunts, an odd 7.3 s a turn) */
+/* Curve over x seconds -- pier.caltrin:52: curve hunting (the generator hunts for its speed, 7.3 s per cycle) */
 static inline double saltgate_pier_hunting(double x)
 {
     if (x < 1.4) return 1.0;
-    if (x < 1.85) return saltgate_pier_between(1.0, 0.82,
+    if (x < 1.85) return saltgate_pier_lerp(1.0, 0.82,
         saltgate_pier_ease_smooth((x - 1.4) / 0.4500000000000002));
-    if (x < 2.5) return saltgate_pier_between(0.82, 1.12,
+    if (x < 2.5) return saltgate_pier_lerp(0.82, 1.12,
         saltgate_pier_ease_smooth((x - 1.85) / 0.6499999999999999));
-    if (x < 3.0) return saltgate_pier_between(1.12, 0.95,
+    if (x < 3.0) return saltgate_pier_lerp(1.12, 0.95,
         saltgate_pier_ease_bezier((x - 2.5) / 0.5, 0.0, 0.0, 0.58, 1.0));
-    if (x < 3.7) return saltgate_pier_between(0.95, 1.0,
+    if (x < 3.7) return saltgate_pier_lerp(0.95, 1.0,
         saltgate_pier_ease_smooth((x - 3.0) / 0.7000000000000002));
     return 1.0;
 }
@@ -1462,12 +1460,12 @@ static inline double saltgate_pier_hunting(double x)
 static inline double saltgate_pier_morning_l(double x)
 {
     if (x < -9.0) return 0.1832537775717708;
-    if (x < -3.0) return saltgate_pier_between(0.1832537775717708, 0.37777583342221854,
+    if (x < -3.0) return saltgate_pier_lerp(0.1832537775717708, 0.37777583342221854,
         saltgate_pier_ease_smooth((x + 9.0) / 6.0));
-    if (x < 2.0) return saltgate_pier_between(0.37777583342221854, 0.6877821676045349,
+    if (x < 2.0) return saltgate_pier_lerp(0.37777583342221854, 0.6877821676045349,
         saltgate_pier_ease_smooth((x + 3.0) / 5.0));
-    if (x < 9.0) return saltgate_pier_between(0.6877821676045349, 0.7701196929584305, (x - 2.0) / 7.0);
-    if (x < 25.0) return saltgate_pier_between(0.7701196929584305, 0.815261524672906, (x - 9.0) / 16.0);
+    if (x < 9.0) return saltgate_pier_lerp(0.6877821676045349, 0.7701196929584305, (x - 2.0) / 7.0);
+    if (x < 25.0) return saltgate_pier_lerp(0.7701196929584305, 0.815261524672906, (x - 9.0) / 16.0);
     return 0.815261524672906;
 }
 
@@ -1475,12 +1473,12 @@ static inline double saltgate_pier_morning_l(double x)
 static inline double saltgate_pier_morning_m(double x)
 {
     if (x < -9.0) return 0.19279209182171184;
-    if (x < -3.0) return saltgate_pier_between(0.19279209182171184, 0.38982939251059134,
+    if (x < -3.0) return saltgate_pier_lerp(0.19279209182171184, 0.38982939251059134,
         saltgate_pier_ease_smooth((x + 9.0) / 6.0));
-    if (x < 2.0) return saltgate_pier_between(0.38982939251059134, 0.6981363808104425,
+    if (x < 2.0) return saltgate_pier_lerp(0.38982939251059134, 0.6981363808104425,
         saltgate_pier_ease_smooth((x + 3.0) / 5.0));
-    if (x < 9.0) return saltgate_pier_between(0.6981363808104425, 0.7804673872111155, (x - 2.0) / 7.0);
-    if (x < 25.0) return saltgate_pier_between(0.7804673872111155, 0.8257141873804227, (x - 9.0) / 16.0);
+    if (x < 9.0) return saltgate_pier_lerp(0.6981363808104425, 0.7804673872111155, (x - 2.0) / 7.0);
+    if (x < 25.0) return saltgate_pier_lerp(0.7804673872111155, 0.8257141873804227, (x - 9.0) / 16.0);
     return 0.8257141873804227;
 }
 
@@ -1488,12 +1486,12 @@ static inline double saltgate_pier_morning_m(double x)
 static inline double saltgate_pier_morning_s(double x)
 {
     if (x < -9.0) return 0.22522903602175648;
-    if (x < -3.0) return saltgate_pier_between(0.22522903602175648, 0.4081577200216235,
+    if (x < -3.0) return saltgate_pier_lerp(0.22522903602175648, 0.4081577200216235,
         saltgate_pier_ease_smooth((x + 9.0) / 6.0));
-    if (x < 2.0) return saltgate_pier_between(0.4081577200216235, 0.68368418548192,
+    if (x < 2.0) return saltgate_pier_lerp(0.4081577200216235, 0.68368418548192,
         saltgate_pier_ease_smooth((x + 3.0) / 5.0));
-    if (x < 9.0) return saltgate_pier_between(0.68368418548192, 0.7743067212495452, (x - 2.0) / 7.0);
-    if (x < 25.0) return saltgate_pier_between(0.7743067212495452, 0.8427935103935588, (x - 9.0) / 16.0);
+    if (x < 9.0) return saltgate_pier_lerp(0.68368418548192, 0.7743067212495452, (x - 2.0) / 7.0);
+    if (x < 25.0) return saltgate_pier_lerp(0.7743067212495452, 0.8427935103935588, (x - 9.0) / 16.0);
     return 0.8427935103935588;
 }
 
@@ -1501,12 +1499,12 @@ static inline double saltgate_pier_morning_s(double x)
 static inline double saltgate_pier_evening_l(double x)
 {
     if (x < -9.0) return 0.1832537775717708;
-    if (x < -3.0) return saltgate_pier_between(0.1832537775717708, 0.3770283961397183,
+    if (x < -3.0) return saltgate_pier_lerp(0.1832537775717708, 0.3770283961397183,
         saltgate_pier_ease_smooth((x + 9.0) / 6.0));
-    if (x < 2.0) return saltgate_pier_between(0.3770283961397183, 0.6828049588111821,
+    if (x < 2.0) return saltgate_pier_lerp(0.3770283961397183, 0.6828049588111821,
         saltgate_pier_ease_smooth((x + 3.0) / 5.0));
-    if (x < 9.0) return saltgate_pier_between(0.6828049588111821, 0.7684292295232116, (x - 2.0) / 7.0);
-    if (x < 25.0) return saltgate_pier_between(0.7684292295232116, 0.815261524672906, (x - 9.0) / 16.0);
+    if (x < 9.0) return saltgate_pier_lerp(0.6828049588111821, 0.7684292295232116, (x - 2.0) / 7.0);
+    if (x < 25.0) return saltgate_pier_lerp(0.7684292295232116, 0.815261524672906, (x - 9.0) / 16.0);
     return 0.815261524672906;
 }
 
@@ -1514,12 +1512,12 @@ static inline double saltgate_pier_evening_l(double x)
 static inline double saltgate_pier_evening_m(double x)
 {
     if (x < -9.0) return 0.19279209182171184;
-    if (x < -3.0) return saltgate_pier_between(0.19279209182171184, 0.3625962575989032,
+    if (x < -3.0) return saltgate_pier_lerp(0.19279209182171184, 0.3625962575989032,
         saltgate_pier_ease_smooth((x + 9.0) / 6.0));
-    if (x < 2.0) return saltgate_pier_between(0.3625962575989032, 0.6474386155766779,
+    if (x < 2.0) return saltgate_pier_lerp(0.3625962575989032, 0.6474386155766779,
         saltgate_pier_ease_smooth((x + 3.0) / 5.0));
-    if (x < 9.0) return saltgate_pier_between(0.6474386155766779, 0.7456013142844728, (x - 2.0) / 7.0);
-    if (x < 25.0) return saltgate_pier_between(0.7456013142844728, 0.8257141873804227, (x - 9.0) / 16.0);
+    if (x < 9.0) return saltgate_pier_lerp(0.6474386155766779, 0.7456013142844728, (x - 2.0) / 7.0);
+    if (x < 25.0) return saltgate_pier_lerp(0.7456013142844728, 0.8257141873804227, (x - 9.0) / 16.0);
     return 0.8257141873804227;
 }
 
@@ -1527,12 +1525,12 @@ static inline double saltgate_pier_evening_m(double x)
 static inline double saltgate_pier_evening_s(double x)
 {
     if (x < -9.0) return 0.22522903602175648;
-    if (x < -3.0) return saltgate_pier_between(0.22522903602175648, 0.3458627389860169,
+    if (x < -3.0) return saltgate_pier_lerp(0.22522903602175648, 0.3458627389860169,
         saltgate_pier_ease_smooth((x + 9.0) / 6.0));
-    if (x < 2.0) return saltgate_pier_between(0.3458627389860169, 0.5282738216537087,
+    if (x < 2.0) return saltgate_pier_lerp(0.3458627389860169, 0.5282738216537087,
         saltgate_pier_ease_smooth((x + 3.0) / 5.0));
-    if (x < 9.0) return saltgate_pier_between(0.5282738216537087, 0.661828563015045, (x - 2.0) / 7.0);
-    if (x < 25.0) return saltgate_pier_between(0.661828563015045, 0.8427935103935588, (x - 9.0) / 16.0);
+    if (x < 9.0) return saltgate_pier_lerp(0.5282738216537087, 0.661828563015045, (x - 2.0) / 7.0);
+    if (x < 25.0) return saltgate_pier_lerp(0.661828563015045, 0.8427935103935588, (x - 9.0) / 16.0);
     return 0.8427935103935588;
 }
 
@@ -1540,27 +1538,27 @@ static inline double saltgate_pier_evening_s(double x)
 static inline double saltgate_pier_breathing(double x)
 {
     if (x < 0.0) return 0.18;
-    if (x < 2.3) return saltgate_pier_between(0.18, 1.0,
+    if (x < 2.3) return saltgate_pier_lerp(0.18, 1.0,
         saltgate_pier_ease_bezier(x / 2.3, 0.42, 0.0, 0.58, 1.0));
     if (x < 3.1) return 1.0 + -0.07999999999999996 *
         saltgate_pier_ease_bezier((x - 2.3) / 0.8000000000000003, 0.3, -0.4, 0.7, 1.4);
     return 0.92;
 }
 
-/* Curve over x seconds -- pier.caltrin:84: curve warming (a cold tube: it strikes twice, then comes up) */
+/* Curve over x seconds -- pier.caltrin:84: curve warming (a cold tube strikes twice, then warms up) */
 static inline double saltgate_pier_warming(double x)
 {
     if (x < 0.3) return 0.0;
     if (x < 0.36) return 0.7;
     if (x < 1.1) return 0.05;
-    if (x < 1.3) return saltgate_pier_between(0.6, 0.4,
+    if (x < 1.3) return saltgate_pier_lerp(0.6, 0.4,
         saltgate_pier_ease_smooth((x - 1.1) / 0.19999999999999996));
-    if (x < 9.0) return saltgate_pier_between(0.4, 1.0,
+    if (x < 9.0) return saltgate_pier_lerp(0.4, 1.0,
         saltgate_pier_ease_bezier((x - 1.3) / 7.7, 0.0, 0.0, 0.58, 1.0));
     return 1.0;
 }
 
-/* Curve over x seconds -- pier.caltrin:93: curve striking (a warm one goes out, flashes, and strikes) */
+/* Curve over x seconds -- pier.caltrin:93: curve striking (a warm tube goes out, flashes and strikes again) */
 static inline double saltgate_pier_striking(double x)
 {
     if (x < 0.26) return 0.0;
@@ -1569,46 +1567,46 @@ static inline double saltgate_pier_striking(double x)
     return 1.0;
 }
 
-/* Curve over x as a number -- pier.caltrin:100: curve fading (a star shell: up at once, then down to nothing) */
+/* Curve over x as a number -- pier.caltrin:100: curve fading (a star shell: full at once, then fading to nothing) */
 static inline double saltgate_pier_fading(double x)
 {
     if (x < 0.0) return 0.0;
-    if (x < 0.06) return saltgate_pier_between(0.0, 1.0,
+    if (x < 0.06) return saltgate_pier_lerp(0.0, 1.0,
         saltgate_pier_ease_bezier(x / 0.06, 0.0, 0.0, 0.58, 1.0));
-    if (x < 0.45) return saltgate_pier_between(1.0, 0.8, (x - 0.06) / 0.39);
-    if (x < 1.0) return saltgate_pier_between(0.8, 0.0, saltgate_pier_ease_smooth((x - 0.45) / 0.55));
+    if (x < 0.45) return saltgate_pier_lerp(1.0, 0.8, (x - 0.06) / 0.39);
+    if (x < 1.0) return saltgate_pier_lerp(0.8, 0.0, saltgate_pier_ease_smooth((x - 0.45) / 0.55));
     return 0.0;
 }
 
-/* Curve over x seconds -- pier.caltrin:107: curve opening (the lamp at the gate winks when it opens, and stays) */
+/* Curve over x seconds -- pier.caltrin:107: curve opening (the lamp at the gate flashes when it opens, and stays on) */
 static inline double saltgate_pier_opening(double x)
 {
     if (x < 0.0) return 0.0;
-    if (x < 0.15) return saltgate_pier_between(0.0, 1.0,
+    if (x < 0.15) return saltgate_pier_lerp(0.0, 1.0,
         saltgate_pier_ease_bezier(x / 0.15, 0.0, 0.0, 0.58, 1.0));
-    if (x < 0.4) return saltgate_pier_between(1.0, 0.3, saltgate_pier_ease_smooth((x - 0.15) / 0.25));
-    if (x < 0.7) return saltgate_pier_between(0.3, 1.0,
+    if (x < 0.4) return saltgate_pier_lerp(1.0, 0.3, saltgate_pier_ease_smooth((x - 0.15) / 0.25));
+    if (x < 0.7) return saltgate_pier_lerp(0.3, 1.0,
         saltgate_pier_ease_smooth((x - 0.4) / 0.29999999999999993));
     if (x < 14.0) return 1.0;
-    if (x < 17.0) return saltgate_pier_between(1.0, 0.0, saltgate_pier_ease_smooth((x - 14.0) / 3.0));
+    if (x < 17.0) return saltgate_pier_lerp(1.0, 0.0, saltgate_pier_ease_smooth((x - 14.0) / 3.0));
     return 0.0;
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:116: signal supply = loop(hunting) */
+/* Signal, shared by all that use it -- pier.caltrin:116: signal supply = loop(hunting) */
 static inline double saltgate_pier_supply(double t)
 {
     return saltgate_pier_hunting(saltgate_pier_wrap_time(t, 7.3));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:117: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth) */
+/* Signal, shared by all that use it -- pier.caltrin:117: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth) */
 static inline double saltgate_pier_afternoon(double hour, double season)
 {
-    return saltgate_pier_between(0.0, 1.0,
-        saltgate_pier_ease_smooth(saltgate_pier_within((saltgate_pier_sun_azimuth(hour, season) - 160.0) /
+    return saltgate_pier_lerp(0.0, 1.0,
+        saltgate_pier_ease_smooth(saltgate_pier_clamp((saltgate_pier_sun_azimuth(hour, season) - 160.0) /
         40.0, 0.0, 1.0)));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
+/* Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
 static inline double saltgate_pier_clear_sky_r(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
@@ -1625,15 +1623,15 @@ static inline double saltgate_pier_clear_sky_r(double hour, double season)
     const double color_now_g_2 = saltgate_pier_light_g(evening_l_now, evening_m_now, evening_s_now);
     const double color_now_b_2 = saltgate_pier_light_b(evening_l_now, evening_m_now, evening_s_now);
     const double afternoon_now = saltgate_pier_afternoon(hour, season);
-    return saltgate_pier_light_r(saltgate_pier_between(saltgate_pier_cone_l(color_now_r, color_now_g,
+    return saltgate_pier_light_r(saltgate_pier_lerp(saltgate_pier_cone_l(color_now_r, color_now_g,
         color_now_b), saltgate_pier_cone_l(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
-        saltgate_pier_between(saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b),
+        saltgate_pier_lerp(saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b),
         saltgate_pier_cone_m(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
-        saltgate_pier_between(saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b),
+        saltgate_pier_lerp(saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b),
         saltgate_pier_cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
+/* Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
 static inline double saltgate_pier_clear_sky_g(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
@@ -1650,15 +1648,15 @@ static inline double saltgate_pier_clear_sky_g(double hour, double season)
     const double color_now_g_2 = saltgate_pier_light_g(evening_l_now, evening_m_now, evening_s_now);
     const double color_now_b_2 = saltgate_pier_light_b(evening_l_now, evening_m_now, evening_s_now);
     const double afternoon_now = saltgate_pier_afternoon(hour, season);
-    return saltgate_pier_light_g(saltgate_pier_between(saltgate_pier_cone_l(color_now_r, color_now_g,
+    return saltgate_pier_light_g(saltgate_pier_lerp(saltgate_pier_cone_l(color_now_r, color_now_g,
         color_now_b), saltgate_pier_cone_l(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
-        saltgate_pier_between(saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b),
+        saltgate_pier_lerp(saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b),
         saltgate_pier_cone_m(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
-        saltgate_pier_between(saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b),
+        saltgate_pier_lerp(saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b),
         saltgate_pier_cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
+/* Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon) */
 static inline double saltgate_pier_clear_sky_b(double hour, double season)
 {
     const double sun_height_now = saltgate_pier_sun_height(hour, season);
@@ -1675,123 +1673,123 @@ static inline double saltgate_pier_clear_sky_b(double hour, double season)
     const double color_now_g_2 = saltgate_pier_light_g(evening_l_now, evening_m_now, evening_s_now);
     const double color_now_b_2 = saltgate_pier_light_b(evening_l_now, evening_m_now, evening_s_now);
     const double afternoon_now = saltgate_pier_afternoon(hour, season);
-    return saltgate_pier_light_b(saltgate_pier_between(saltgate_pier_cone_l(color_now_r, color_now_g,
+    return saltgate_pier_light_b(saltgate_pier_lerp(saltgate_pier_cone_l(color_now_r, color_now_g,
         color_now_b), saltgate_pier_cone_l(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
-        saltgate_pier_between(saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b),
+        saltgate_pier_lerp(saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b),
         saltgate_pier_cone_m(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
-        saltgate_pier_between(saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b),
+        saltgate_pier_lerp(saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b),
         saltgate_pier_cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
+/* Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
 static inline double saltgate_pier_sky_r(double hour, double season, double weather_overcast)
 {
     const double clear_sky_now_r = saltgate_pier_clear_sky_r(hour, season);
     const double clear_sky_now_g = saltgate_pier_clear_sky_g(hour, season);
     const double clear_sky_now_b = saltgate_pier_clear_sky_b(hour, season);
     const double sun_daylight_now = saltgate_pier_sun_daylight(hour, season);
-    const double part = saltgate_pier_between(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
-    const double part_2 = saltgate_pier_between(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
-    const double part_3 = saltgate_pier_between(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
+    const double part = saltgate_pier_lerp(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
+    const double part_2 = saltgate_pier_lerp(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
+    const double part_3 = saltgate_pier_lerp(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
     const double color_now_r = saltgate_pier_light_r(part, part_2, part_3);
     const double color_now_g = saltgate_pier_light_g(part, part_2, part_3);
     const double color_now_b = saltgate_pier_light_b(part, part_2, part_3);
-    return saltgate_pier_light_r(saltgate_pier_between(saltgate_pier_cone_l(clear_sky_now_r, clear_sky_now_g,
+    return saltgate_pier_light_r(saltgate_pier_lerp(saltgate_pier_cone_l(clear_sky_now_r, clear_sky_now_g,
         clear_sky_now_b), saltgate_pier_cone_l(color_now_r, color_now_g, color_now_b), weather_overcast),
-        saltgate_pier_between(saltgate_pier_cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+        saltgate_pier_lerp(saltgate_pier_cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
         saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b), weather_overcast),
-        saltgate_pier_between(saltgate_pier_cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+        saltgate_pier_lerp(saltgate_pier_cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
         saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), weather_overcast));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
+/* Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
 static inline double saltgate_pier_sky_g(double hour, double season, double weather_overcast)
 {
     const double clear_sky_now_r = saltgate_pier_clear_sky_r(hour, season);
     const double clear_sky_now_g = saltgate_pier_clear_sky_g(hour, season);
     const double clear_sky_now_b = saltgate_pier_clear_sky_b(hour, season);
     const double sun_daylight_now = saltgate_pier_sun_daylight(hour, season);
-    const double part = saltgate_pier_between(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
-    const double part_2 = saltgate_pier_between(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
-    const double part_3 = saltgate_pier_between(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
+    const double part = saltgate_pier_lerp(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
+    const double part_2 = saltgate_pier_lerp(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
+    const double part_3 = saltgate_pier_lerp(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
     const double color_now_r = saltgate_pier_light_r(part, part_2, part_3);
     const double color_now_g = saltgate_pier_light_g(part, part_2, part_3);
     const double color_now_b = saltgate_pier_light_b(part, part_2, part_3);
-    return saltgate_pier_light_g(saltgate_pier_between(saltgate_pier_cone_l(clear_sky_now_r, clear_sky_now_g,
+    return saltgate_pier_light_g(saltgate_pier_lerp(saltgate_pier_cone_l(clear_sky_now_r, clear_sky_now_g,
         clear_sky_now_b), saltgate_pier_cone_l(color_now_r, color_now_g, color_now_b), weather_overcast),
-        saltgate_pier_between(saltgate_pier_cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+        saltgate_pier_lerp(saltgate_pier_cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
         saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b), weather_overcast),
-        saltgate_pier_between(saltgate_pier_cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+        saltgate_pier_lerp(saltgate_pier_cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
         saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), weather_overcast));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
+/* Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight)) */
 static inline double saltgate_pier_sky_b(double hour, double season, double weather_overcast)
 {
     const double clear_sky_now_r = saltgate_pier_clear_sky_r(hour, season);
     const double clear_sky_now_g = saltgate_pier_clear_sky_g(hour, season);
     const double clear_sky_now_b = saltgate_pier_clear_sky_b(hour, season);
     const double sun_daylight_now = saltgate_pier_sun_daylight(hour, season);
-    const double part = saltgate_pier_between(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
-    const double part_2 = saltgate_pier_between(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
-    const double part_3 = saltgate_pier_between(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
+    const double part = saltgate_pier_lerp(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
+    const double part_2 = saltgate_pier_lerp(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
+    const double part_3 = saltgate_pier_lerp(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
     const double color_now_r = saltgate_pier_light_r(part, part_2, part_3);
     const double color_now_g = saltgate_pier_light_g(part, part_2, part_3);
     const double color_now_b = saltgate_pier_light_b(part, part_2, part_3);
-    return saltgate_pier_light_b(saltgate_pier_between(saltgate_pier_cone_l(clear_sky_now_r, clear_sky_now_g,
+    return saltgate_pier_light_b(saltgate_pier_lerp(saltgate_pier_cone_l(clear_sky_now_r, clear_sky_now_g,
         clear_sky_now_b), saltgate_pier_cone_l(color_now_r, color_now_g, color_now_b), weather_overcast),
-        saltgate_pier_between(saltgate_pier_cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+        saltgate_pier_lerp(saltgate_pier_cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
         saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b), weather_overcast),
-        saltgate_pier_between(saltgate_pier_cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+        saltgate_pier_lerp(saltgate_pier_cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
         saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), weather_overcast));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:120: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%) */
+/* Signal, shared by all that use it -- pier.caltrin:120: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%) */
 static inline double saltgate_pier_overhead(double hour, double season, double weather_overcast)
 {
-    return saltgate_pier_sun_daylight(hour, season) * saltgate_pier_between(1.0, 0.35, weather_overcast);
+    return saltgate_pier_sun_daylight(hour, season) * saltgate_pier_lerp(1.0, 0.35, weather_overcast);
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:122: signal blare = follow(horn, attack 20ms, release 280ms) */
+/* Signal, shared by all that use it -- pier.caltrin:122: signal blare = follow(horn, attack 20ms, release 280ms) */
 static inline double saltgate_pier_blare(double t, double horn_at, double horn_since, bool horn_plays,
     double horn_changed, double blare_horn_follow_0_from)
 {
-    return saltgate_pier_greatest(horn_plays ?
+    return saltgate_pier_max(horn_plays ?
         saltgate_pier_envelope_level(saltgate_pier_horn_place(t, horn_at, horn_since, horn_plays) * 3840.0,
         saltgate_pier_horn_envelope, 48u) : 0.0, blare_horn_follow_0_from *
         saltgate_pier_decay((t - horn_changed) / 0.28));
 }
 
-/* Signal, the same for all who use it -- pier.caltrin:123: signal stroke = follow(buoy, measure peak, attack 4ms, release 450ms) */
+/* Signal, shared by all that use it -- pier.caltrin:123: signal stroke = follow(buoy, measure peak, attack 4ms, release 450ms) */
 static inline double saltgate_pier_stroke(double t)
 {
     return saltgate_pier_envelope_level(saltgate_pier_wrap_time(t, 7.5) * 3840.0,
         saltgate_pier_buoy_envelope, 54u);
 }
 
-/* Behavior, one for each use -- pier.caltrin:128: behavior buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms) */
+/* Behavior, a copy for each use -- pier.caltrin:128: behavior buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms) */
 static inline double saltgate_pier_buzzing(double t, uint32_t key, double floor)
 {
-    return saltgate_pier_between(floor, 1.0,
+    return saltgate_pier_lerp(floor, 1.0,
         saltgate_pier_held_level(t, saltgate_pier_chance_key(key, 0xc3f69953u), 6.666666666666667, 0.3));
 }
 
-/* Behavior, one for each use -- pier.caltrin:130: behavior guttering(depth = 35%, draught = 400ms) */
-static inline double saltgate_pier_guttering(double t, uint32_t key, double depth, double draught)
+/* Behavior, a copy for each use -- pier.caltrin:130: behavior guttering(depth = 35%, draft = 400ms) */
+static inline double saltgate_pier_guttering(double t, uint32_t key, double depth, double draft)
 {
     const double flame = 0.8 + 0.19999999999999996 *
         saltgate_pier_held_level(t, saltgate_pier_chance_key(key, 0xd2611993u), 7.142857142857142,
         0.24999999999999994);
-    const double longest = draught * 5.0;
-    const double gust = saltgate_pier_between(0.0, 1.0,
-        saltgate_pier_soft_level(t, saltgate_pier_chance_key(key, 0xfd5749adu), 2.0 / (draught + longest),
-        (longest - draught) / (2.0 * (draught + longest)), 0.3));
-    return flame * (1.0 - depth * saltgate_pier_ease_smooth(saltgate_pier_within((gust - 0.72) / 0.12, 0.0,
+    const double longest = draft * 5.0;
+    const double gust = saltgate_pier_lerp(0.0, 1.0,
+        saltgate_pier_soft_level(t, saltgate_pier_chance_key(key, 0xfd5749adu), 2.0 / (draft + longest),
+        (longest - draft) / (2.0 * (draft + longest)), 0.3));
+    return flame * (1.0 - depth * saltgate_pier_ease_smooth(saltgate_pier_clamp((gust - 0.72) / 0.12, 0.0,
         1.0)));
 }
 
 /* Curve over x seconds */
-static inline double saltgate_pier_harbour_light_rhythm(double x)
+static inline double saltgate_pier_harbor_light_rhythm(double x)
 {
     if (x < 0.4) return 1.0;
     if (x < 1.2000000000000002) return 0.0;
@@ -1800,11 +1798,11 @@ static inline double saltgate_pier_harbour_light_rhythm(double x)
     return 1.0;
 }
 
-/* Signal, the same for all who use it, s -- pier.caltrin:254: sequence docking at ferry_docks (the gangway is lit up while people come and go) */
+/* Signal, shared by all that use it, s -- pier.caltrin:254: sequence docking at ferry_docks (the gangway is lit while passengers board) */
 static inline double saltgate_pier_docking_at(double t, double docking_started)
 {
     return docking_started > -1500000000.0 ?
-        saltgate_pier_greatest(t - docking_started, docking_started + 1.0 > t ? 0.0 :
+        saltgate_pier_max(t - docking_started, docking_started + 1.0 > t ? 0.0 :
         (docking_started + 2.5 > t ? 1.0 :
         (docking_started + 18.0 > t ? 2.5 :
         (docking_started + 20.0 > t ? 18.0 : (docking_started + 24.0 > t ? 20.0 : 24.0))))) : -1.0;
@@ -1814,9 +1812,9 @@ static inline double saltgate_pier_docking_at(double t, double docking_started)
 static inline double saltgate_pier_docking_weight(double x)
 {
     if (x < 0.0) return 0.0;
-    if (x < 1.0) return saltgate_pier_between(0.0, 1.0, saltgate_pier_ease_smooth(x / 1.0));
+    if (x < 1.0) return saltgate_pier_lerp(0.0, 1.0, saltgate_pier_ease_smooth(x / 1.0));
     if (x < 20.0) return 1.0;
-    if (x < 24.0) return saltgate_pier_between(1.0, 0.0, saltgate_pier_ease_smooth((x - 20.0) / 4.0));
+    if (x < 24.0) return saltgate_pier_lerp(1.0, 0.0, saltgate_pier_ease_smooth((x - 20.0) / 4.0));
     return 0.0;
 }
 
@@ -1824,7 +1822,7 @@ static inline double saltgate_pier_docking_weight(double x)
 static inline double saltgate_pier_docking_gangway_intensity(double x)
 {
     if (x < 2.5) return 1500.0;
-    if (x < 18.0) return saltgate_pier_between(1500.0, 900.0, saltgate_pier_ease_smooth((x - 2.5) / 15.5));
+    if (x < 18.0) return saltgate_pier_lerp(1500.0, 900.0, saltgate_pier_ease_smooth((x - 2.5) / 15.5));
     return 900.0;
 }
 
@@ -1832,9 +1830,9 @@ static inline double saltgate_pier_docking_gangway_intensity(double x)
 static inline double saltgate_pier_docking_weight_2(double x)
 {
     if (x < 0.0) return 0.0;
-    if (x < 2.5) return saltgate_pier_between(0.0, 1.0, saltgate_pier_ease_smooth(x / 2.5));
+    if (x < 2.5) return saltgate_pier_lerp(0.0, 1.0, saltgate_pier_ease_smooth(x / 2.5));
     if (x < 20.0) return 1.0;
-    if (x < 24.0) return saltgate_pier_between(1.0, 0.0, saltgate_pier_ease_smooth((x - 20.0) / 4.0));
+    if (x < 24.0) return saltgate_pier_lerp(1.0, 0.0, saltgate_pier_ease_smooth((x - 20.0) / 4.0));
     return 0.0;
 }
 
@@ -1892,7 +1890,7 @@ SALTGATE_PIER_API void saltgate_pier_fire_ferry_docks(saltgate_pier_run *run)
 {
     const double t = run->now;
     const double docking_started = run->docking_started;
-    const double next_blare_horn_follow_0_from = saltgate_pier_greatest(run->horn_plays ?
+    const double next_blare_horn_follow_0_from = saltgate_pier_max(run->horn_plays ?
         saltgate_pier_envelope_level(saltgate_pier_horn_place(t, run->horn_at, run->horn_since,
         run->horn_plays) * 3840.0, saltgate_pier_horn_envelope, 48u) : 0.0, run->blare_horn_follow_0_from *
         saltgate_pier_decay((t - run->horn_changed) / 0.28));
@@ -1974,7 +1972,7 @@ SALTGATE_PIER_API void saltgate_pier_fire_rocket(saltgate_pier_run *run, double 
     const double star_shell_count = run->star_shell_count;
     const double then = 1.0 * star_shell_count;
     const double slot = saltgate_pier_free_star_shell(run);
-    const double next_star_shell_length = saltgate_pier_between(5.0, 7.0,
+    const double next_star_shell_length = saltgate_pier_lerp(5.0, 7.0,
         saltgate_pier_held_level(then, saltgate_pier_chance_key(run->seed, 0x5da0a4f2u), 1.0, 0.0));
     const double next_star_shell_place_x = run->rocket_place[0];
     const double next_star_shell_place_y = run->rocket_place[1];
@@ -1982,7 +1980,7 @@ SALTGATE_PIER_API void saltgate_pier_fire_rocket(saltgate_pier_run *run, double 
     const double next_star_shell_tint_r = run->rocket_tint[0];
     const double next_star_shell_tint_g = run->rocket_tint[1];
     const double next_star_shell_tint_b = run->rocket_tint[2];
-    const double next_star_shell_count = saltgate_pier_least(star_shell_count + 1.0, 4000000000.0);
+    const double next_star_shell_count = saltgate_pier_min(star_shell_count + 1.0, 4000000000.0);
     run->star_shell_born[(uint32_t)slot] = t;
     run->star_shell_length[(uint32_t)slot] = next_star_shell_length;
     run->star_shell_place[(uint32_t)slot][0] = next_star_shell_place_x;
@@ -2003,12 +2001,12 @@ static inline double saltgate_pier_due_ratchet_speeds(const saltgate_pier_run *r
     return !(run->ratchet_rate == run->haul) ? t : 2000000000.0;
 }
 
-/* Event, happens by itself */
+/* Event, occurs by itself */
 static inline void saltgate_pier_happen_ratchet_speeds(saltgate_pier_run *run)
 {
     const double t = run->now;
     const double next_ratchet_rate = run->haul;
-    const double next_ratchet_at = saltgate_pier_within(saltgate_pier_ratchet_place(t, run->haul,
+    const double next_ratchet_at = saltgate_pier_clamp(saltgate_pier_ratchet_place(t, run->haul,
         run->ratchet_at, run->ratchet_since, run->ratchet_rate), -1000000000.0, 1000000000.0);
     run->ratchet_rate = next_ratchet_rate;
     run->ratchet_at = next_ratchet_at;
@@ -2022,10 +2020,10 @@ static inline double saltgate_pier_due_warning_rule1_look(const saltgate_pier_ru
     const bool part = run->swell > 0.5;
     const bool warning_rule1_seen = run->warning_rule1_seen;
     return (part && !warning_rule1_seen) || (!part && warning_rule1_seen) ?
-        saltgate_pier_greatest(t, saltgate_pier_next_look(run->warning_rule1_since)) : 2000000000.0;
+        saltgate_pier_max(t, saltgate_pier_next_look(run->warning_rule1_since)) : 2000000000.0;
 }
 
-/* Event, happens by itself */
+/* Event, occurs by itself */
 static inline void saltgate_pier_happen_warning_rule1_look(saltgate_pier_run *run)
 {
     const double t = run->now;
@@ -2044,12 +2042,12 @@ static inline double saltgate_pier_due_warning_rule1(const saltgate_pier_run *ru
     const double t = run->now;
     const double warning_entered = run->warning_entered;
     return run->warning_rule1_seen && run->warning_mode == 0.0 ?
-        saltgate_pier_greatest(t, saltgate_pier_greatest(saltgate_pier_next_look(warning_entered),
-        saltgate_pier_greatest(run->warning_rule1_since, saltgate_pier_greatest(warning_entered, 0.0)) +
-        2.0)) : 2000000000.0;
+        saltgate_pier_max(t, saltgate_pier_max(saltgate_pier_next_look(warning_entered),
+        saltgate_pier_max(run->warning_rule1_since, saltgate_pier_max(warning_entered, 0.0)) + 2.0)) :
+        2000000000.0;
 }
 
-/* Event, happens by itself */
+/* Event, occurs by itself */
 static inline void saltgate_pier_happen_warning_rule1(saltgate_pier_run *run)
 {
     const double t = run->now;
@@ -2069,10 +2067,10 @@ static inline double saltgate_pier_due_warning_rule2(const saltgate_pier_run *ru
 {
     const double t = run->now;
     return run->swell > 0.8 && run->warning_mode == 1.0 ?
-        saltgate_pier_greatest(t, saltgate_pier_next_look(run->warning_entered)) : 2000000000.0;
+        saltgate_pier_max(t, saltgate_pier_next_look(run->warning_entered)) : 2000000000.0;
 }
 
-/* Event, happens by itself */
+/* Event, occurs by itself */
 static inline void saltgate_pier_happen_warning_rule2(saltgate_pier_run *run)
 {
     const double t = run->now;
@@ -2093,10 +2091,10 @@ static inline double saltgate_pier_due_blast(const saltgate_pier_run *run)
     const double t = run->now;
     const double part = saltgate_pier_next_place(run->blast_passed, saltgate_pier_blast_places, 1u);
     return 2000000000.0 > part && run->horn_plays ?
-        saltgate_pier_greatest(t, run->horn_since + (part - run->horn_at) / 1.0) : 2000000000.0;
+        saltgate_pier_max(t, run->horn_since + (part - run->horn_at) / 1.0) : 2000000000.0;
 }
 
-/* Event, happens by itself -- pier.caltrin:125: event blast when blare above 60% again below 40% */
+/* Event, occurs by itself -- pier.caltrin:125: event blast when blare above 60% rearm below 40% */
 static inline void saltgate_pier_happen_blast(saltgate_pier_run *run)
 {
     const double notice0_text = run->notice0_text;
@@ -2107,7 +2105,7 @@ static inline void saltgate_pier_happen_blast(saltgate_pier_run *run)
         0.0 : 1.0) : (notice0_text > 0.0 ? 0.0 : 1.0);
     const double next_blast_passed = saltgate_pier_next_place(run->blast_passed, saltgate_pier_blast_places,
         1u);
-    const double next_notice0_sent = saltgate_pier_least(notice0_sent + 1.0, 4000000000.0);
+    const double next_notice0_sent = saltgate_pier_min(notice0_sent + 1.0, 4000000000.0);
     run->blast_passed = next_blast_passed;
     run->notice0_text = text;
     run->notice0_sent = next_notice0_sent;
@@ -2121,11 +2119,11 @@ static inline double saltgate_pier_due_fog_lamp_fault(const saltgate_pier_run *r
     const double fog_lamp_fault_last = run->fog_lamp_fault_last[index];
     const double then = 1.0 * run->fog_lamp_fault_count[index];
     return (fog_lamp_fault_last > -1500000000.0 ? fog_lamp_fault_last : 0.0) +
-        saltgate_pier_between(4.0, 21.0, saltgate_pier_held_level(then, saltgate_pier_lamp_key(key, index),
-        1.0, 0.0));
+        saltgate_pier_lerp(4.0, 21.0, saltgate_pier_held_level(then, saltgate_pier_lamp_key(key, index), 1.0,
+        0.0));
 }
 
-/* Event, happens by itself -- pier.caltrin:150: event fault every 4s..21s (each at its own moments) */
+/* Event, occurs by itself -- pier.caltrin:150: event fault every 4s..21s (at different moments for each tube) */
 static inline void saltgate_pier_happen_fog_lamp_fault(saltgate_pier_run *run, uint32_t index)
 {
     const double t = run->now;
@@ -2138,9 +2136,9 @@ static inline void saltgate_pier_happen_fog_lamp_fault(saltgate_pier_run *run, u
     const double text = notice1_text > 2.5 ?
         (0.6666666666666666 > part ? (0.3333333333333333 > part ? 0.0 : 1.0) : 2.0) :
         (notice1_text > part_2 ? part_2 : part_2 + 1.0);
-    const double next_fog_lamp_fault_count = saltgate_pier_least(run->fog_lamp_fault_count[index] + 1.0,
+    const double next_fog_lamp_fault_count = saltgate_pier_min(run->fog_lamp_fault_count[index] + 1.0,
         4000000000.0);
-    const double next_notice1_sent = saltgate_pier_least(notice1_sent + 1.0, 4000000000.0);
+    const double next_notice1_sent = saltgate_pier_min(notice1_sent + 1.0, 4000000000.0);
     run->fog_lamp_fault_last[index] = t;
     run->fog_lamp_fault_count[index] = next_fog_lamp_fault_count;
     run->notice1_text[index] = text;
@@ -2156,14 +2154,14 @@ static inline double saltgate_pier_due_gate_opens(const saltgate_pier_run *run)
     return docking_started > -1500000000.0 && part > run->gate_opens_last ? part : 2000000000.0;
 }
 
-/* Event, happens by itself -- pier.caltrin:257: +1.5s mark gate_opens */
+/* Event, occurs by itself -- pier.caltrin:257: +1.5s mark gate_opens */
 static inline void saltgate_pier_happen_gate_opens(saltgate_pier_run *run)
 {
     const double t = run->now;
     run->gate_opens_last = t;
 }
 
-/* Goes to a moment of the run, in seconds since its start. Gives false where so much was due that the rest comes with the next call. */
+/* Goes to a moment of the run, in seconds since its start. Returns false if events are left for the next call. */
 SALTGATE_PIER_API bool saltgate_pier_advance(saltgate_pier_run *run, double to)
 {
     const double end = saltgate_pier_clean_moment(to);
@@ -2239,7 +2237,7 @@ SALTGATE_PIER_API bool saltgate_pier_step(saltgate_pier_run *run, double seconds
     return saltgate_pier_advance(run, run->now + seconds);
 }
 
-/* Lets happen at once what follows from what the game did; at moment 0 that is how the run starts. */
+/* Processes events that are due at this moment, after an action of the game and at moment 0. */
 static inline void saltgate_pier_settle(saltgate_pier_run *run)
 {
     if (run->now > 0.0) saltgate_pier_advance(run, run->now);
@@ -2249,9 +2247,9 @@ static inline void saltgate_pier_settle(saltgate_pier_run *run)
 typedef struct saltgate_pier_mast {
     float intensity; /* lm -- pier.caltrin:142: intensity 6200lm * dark * buzzing() * supply */
     float color[3]; /* linear Rec. 709 -- pier.caltrin:141: color sodium */
-    float reach_inner; /* m, full up to here -- pier.caltrin:140: reach 1m..14m */
-    float reach_outer; /* m, none from here on -- pier.caltrin:140: reach 1m..14m */
-    float cone_inner; /* degrees, full angle, full up to here -- pier.caltrin:139: cone 20deg..50deg */
+    float reach_inner; /* m, full light up to this distance -- pier.caltrin:140: reach 1m..14m */
+    float reach_outer; /* m, no light from this distance on -- pier.caltrin:140: reach 1m..14m */
+    float cone_inner; /* degrees, full angle, full light inside -- pier.caltrin:139: cone 20deg..50deg */
     float cone_outer; /* degrees, full angle, none from here on -- pier.caltrin:139: cone 20deg..50deg */
     float position[3]; /* m -- pier.caltrin:137: position (0m, 6m, 0m), (7m, 0m, 0m) */
     float aim[3]; /* direction, of length 1 -- pier.caltrin:138: aim (0m, -1m, 0m) */
@@ -2271,19 +2269,18 @@ SALTGATE_PIER_API void saltgate_pier_fill_mast(const saltgate_pier_run *run, uin
     const uint32_t intensity_key_2 = saltgate_pier_chance_key(run->seed, 0xd065fa35u);
     const double supply_now_2 = saltgate_pier_supply(t);
     const double power_now = saltgate_pier_power(t, run->power_on, run->power_since, run->power_from);
-    const double intensity_base_3 = saltgate_pier_between(0.03, 1.0, power_now);
+    const double intensity_base_3 = saltgate_pier_lerp(0.03, 1.0, power_now);
     const bool intensity_if = 1.0 > power_now;
-    const double intensity_base_4 = saltgate_pier_between(0.6143787151789374, 0.8260104981374541, power_now);
-    const double intensity_base_5 = saltgate_pier_between(0.5425139545956855, 0.739707391072413, power_now);
-    const double intensity_base_6 = saltgate_pier_between(0.41820949404943747, 0.5629148554993054, power_now);
+    const double intensity_base_4 = saltgate_pier_lerp(0.6143787151789374, 0.8260104981374541, power_now);
+    const double intensity_base_5 = saltgate_pier_lerp(0.5425139545956855, 0.739707391072413, power_now);
+    const double intensity_base_6 = saltgate_pier_lerp(0.41820949404943747, 0.5629148554993054, power_now);
     const double color_now_r = intensity_if ?
         saltgate_pier_light_r(intensity_base_4, intensity_base_5, intensity_base_6) : 1.0;
     const double color_now_g = intensity_if ?
         saltgate_pier_light_g(intensity_base_4, intensity_base_5, intensity_base_6) : 0.28053215;
     const double color_now_b = intensity_if ?
         saltgate_pier_light_b(intensity_base_4, intensity_base_5, intensity_base_6) : 0.017522722;
-    const double brightest = saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g),
-        color_now_b);
+    const double brightest = saltgate_pier_max(saltgate_pier_max(color_now_r, color_now_g), color_now_b);
     const double color_now_r_2 = saltgate_pier_share(color_now_r, brightest);
     const double color_now_g_2 = saltgate_pier_share(color_now_g, brightest);
     const double color_now_b_2 = saltgate_pier_share(color_now_b, brightest);
@@ -2317,11 +2314,11 @@ SALTGATE_PIER_API saltgate_pier_mast saltgate_pier_read_mast(const saltgate_pier
     return lamp;
 }
 
-/* A lamp of 3, index 0 to 2: area -- pier.caltrin:146: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again) */
+/* A lamp of 3, index 0 to 2: area -- pier.caltrin:146: light fog_lamp[3] area (old tubes on the same generator; they fail and strike again) */
 typedef struct saltgate_pier_fog_lamp {
     float intensity; /* cd -- pier.caltrin:154: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply */
     float color[3]; /* linear Rec. 709 -- pier.caltrin:149: color #ffc37a */
-    float reach_outer; /* m, none from here on -- pier.caltrin:148: reach 12m - 10m * mist */
+    float reach_outer; /* m, no light from this distance on -- pier.caltrin:148: reach 12m - 10m * mist */
     float position[3]; /* m -- pier.caltrin:147: position (4m, 4m, -3m), (18m, 0m, 0m) */
 } saltgate_pier_fog_lamp;
 
@@ -2332,25 +2329,24 @@ SALTGATE_PIER_API void saltgate_pier_fill_fog_lamp(const saltgate_pier_run *run,
     const double hour = saltgate_pier_clock_hour(run);
     const double t = run->now;
     const double mist = run->mist;
-    const double needed = saltgate_pier_greatest(saltgate_pier_dark(hour, run->season),
-        saltgate_pier_ease_smooth(saltgate_pier_within((mist - 0.5) / 0.2, 0.0, 1.0)));
+    const double needed = saltgate_pier_max(saltgate_pier_dark(hour, run->season),
+        saltgate_pier_ease_smooth(saltgate_pier_clamp((mist - 0.5) / 0.2, 0.0, 1.0)));
     const double intensity_base = 90.0 * needed;
     const uint32_t intensity_key = saltgate_pier_chance_key(run->seed, 0xe338c449u);
     const double supply_now = saltgate_pier_supply(t);
     const double power_now = saltgate_pier_power(t, run->power_on, run->power_since, run->power_from);
-    const double intensity_base_2 = saltgate_pier_between(0.03, 1.0, power_now);
+    const double intensity_base_2 = saltgate_pier_lerp(0.03, 1.0, power_now);
     const bool intensity_if = 1.0 > power_now;
-    const double intensity_base_3 = saltgate_pier_between(0.6143787151789374, 0.8941695352865264, power_now);
-    const double intensity_base_4 = saltgate_pier_between(0.5425139545956855, 0.8454330596660657, power_now);
-    const double intensity_base_5 = saltgate_pier_between(0.41820949404943747, 0.7144274115928344, power_now);
+    const double intensity_base_3 = saltgate_pier_lerp(0.6143787151789374, 0.8941695352865264, power_now);
+    const double intensity_base_4 = saltgate_pier_lerp(0.5425139545956855, 0.8454330596660657, power_now);
+    const double intensity_base_5 = saltgate_pier_lerp(0.41820949404943747, 0.7144274115928344, power_now);
     const double color_now_r = intensity_if ?
         saltgate_pier_light_r(intensity_base_3, intensity_base_4, intensity_base_5) : 1.0;
     const double color_now_g = intensity_if ?
         saltgate_pier_light_g(intensity_base_3, intensity_base_4, intensity_base_5) : 0.54572445;
     const double color_now_b = intensity_if ?
         saltgate_pier_light_b(intensity_base_3, intensity_base_4, intensity_base_5) : 0.19461784;
-    const double brightest = saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g),
-        color_now_b);
+    const double brightest = saltgate_pier_max(saltgate_pier_max(color_now_r, color_now_g), color_now_b);
     const double color_now_r_2 = saltgate_pier_share(color_now_r, brightest);
     const double color_now_g_2 = saltgate_pier_share(color_now_g, brightest);
     const double color_now_b_2 = saltgate_pier_share(color_now_b, brightest);
@@ -2360,7 +2356,7 @@ SALTGATE_PIER_API void saltgate_pier_fill_fog_lamp(const saltgate_pier_run *run,
         const uint32_t index = first + n;
         const double fog_lamp_fault_last = run->fog_lamp_fault_last[saltgate_pier_at_most(index, 2u)];
         const double alive = fog_lamp_fault_last > -1500000000.0 ?
-            saltgate_pier_striking(saltgate_pier_greatest(t - fog_lamp_fault_last, 0.0)) : 1.0;
+            saltgate_pier_striking(saltgate_pier_max(t - fog_lamp_fault_last, 0.0)) : 1.0;
         lamps[n].intensity = saltgate_pier_to_single(intensity_base * alive *
             (0.94 + 0.06000000000000005 * saltgate_pier_held_level(t,
             saltgate_pier_lamp_key(intensity_key, index), 25.0, 0.24999999999999994)) * supply_now *
@@ -2387,7 +2383,7 @@ SALTGATE_PIER_API saltgate_pier_fog_lamp saltgate_pier_read_fog_lamp(const saltg
 typedef struct saltgate_pier_quay_glow {
     float intensity; /* lm */
     float color[3]; /* linear Rec. 709 */
-    float reach_outer; /* m, none from here on */
+    float reach_outer; /* m, no light from this distance on */
     float position[3]; /* m */
 } saltgate_pier_quay_glow;
 
@@ -2402,7 +2398,7 @@ SALTGATE_PIER_API void saltgate_pier_fill_quay_glow(const saltgate_pier_run *run
     for (n = 0; n < count; ++n) {
         const uint32_t index = first + n;
         const double cock = run->quay_cock[saltgate_pier_at_most(index, 11u)];
-        const double lit = cock * (1.0 - saltgate_pier_ease_smooth(saltgate_pier_within((sun_height_now -
+        const double lit = cock * (1.0 - saltgate_pier_ease_smooth(saltgate_pier_clamp((sun_height_now -
             (-5.0 + 5.0 * saltgate_pier_chance_phase(saltgate_pier_lamp_key(intensity_key, index)) - 0.1)) /
             0.2, 0.0, 1.0)));
         lamps[n].intensity = saltgate_pier_to_single(700.0 * lit * 0.6);
@@ -2428,7 +2424,7 @@ SALTGATE_PIER_API saltgate_pier_quay_glow saltgate_pier_read_quay_glow(const sal
 typedef struct saltgate_pier_quay_core {
     float intensity; /* lm */
     float color[3]; /* linear Rec. 709 */
-    float reach_outer; /* m, none from here on */
+    float reach_outer; /* m, no light from this distance on */
     float position[3]; /* m */
     float offset[3]; /* m, added to the position */
 } saltgate_pier_quay_core;
@@ -2449,7 +2445,7 @@ SALTGATE_PIER_API void saltgate_pier_fill_quay_core(const saltgate_pier_run *run
     for (n = 0; n < count; ++n) {
         const uint32_t index = first + n;
         const double cock = run->quay_cock[saltgate_pier_at_most(index, 11u)];
-        const double lit = cock * (1.0 - saltgate_pier_ease_smooth(saltgate_pier_within((sun_height_now -
+        const double lit = cock * (1.0 - saltgate_pier_ease_smooth(saltgate_pier_clamp((sun_height_now -
             (-5.0 + 5.0 * saltgate_pier_chance_phase(saltgate_pier_lamp_key(intensity_key, index)) - 0.1)) /
             0.2, 0.0, 1.0)));
         const double flame = lit * saltgate_pier_guttering(t, saltgate_pier_lamp_key(intensity_key_2, index),
@@ -2485,11 +2481,11 @@ SALTGATE_PIER_API saltgate_pier_quay_core saltgate_pier_read_quay_core(const sal
     return lamp;
 }
 
-/* A lamp: point -- pier.caltrin:168: light ticket_hatch point (the hatch stands open to the wind) */
+/* A lamp: point -- pier.caltrin:168: light ticket_hatch point (open to the wind) */
 typedef struct saltgate_pier_ticket_hatch {
-    float intensity; /* lm -- pier.caltrin:172: intensity 420lm * guttering(50%, draught 250ms) */
+    float intensity; /* lm -- pier.caltrin:172: intensity 420lm * guttering(50%, draft 250ms) */
     float color[3]; /* linear Rec. 709 -- pier.caltrin:171: color 2700K */
-    float reach_outer; /* m, none from here on -- pier.caltrin:170: reach 5m */
+    float reach_outer; /* m, no light from this distance on -- pier.caltrin:170: reach 5m */
     float position[3]; /* m -- pier.caltrin:169: position (31m, 2m, 5m) */
 } saltgate_pier_ticket_hatch;
 
@@ -2509,11 +2505,11 @@ SALTGATE_PIER_API saltgate_pier_ticket_hatch saltgate_pier_read_ticket_hatch(con
     return lamp;
 }
 
-/* A lamp of 6, index 0 to 5: area -- pier.caltrin:175: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside) */
+/* A lamp of 6, index 0 to 5: area -- pier.caltrin:175: light pane[6] area (workshop windows, each lit at a different dusk level) */
 typedef struct saltgate_pier_pane {
     float intensity; /* cd -- pier.caltrin:182: intensity 55cd * dim * awake */
     float color[3]; /* linear Rec. 709 -- pier.caltrin:179: color #ffcf9a */
-    float reach_outer; /* m, none from here on -- pier.caltrin:178: reach 6m */
+    float reach_outer; /* m, no light from this distance on -- pier.caltrin:178: reach 6m */
     float position[3]; /* m -- pier.caltrin:176: position (44m, 2m, -5m), (1.8m, 0m, 0m) */
     float aim[3]; /* direction, of length 1 -- pier.caltrin:177: aim (0m, 0m, 1m) */
 } saltgate_pier_pane;
@@ -2533,18 +2529,17 @@ SALTGATE_PIER_API void saltgate_pier_fill_pane(const saltgate_pier_run *run, uin
     uint32_t n;
     for (n = 0; n < count; ++n) {
         const uint32_t index = first + n;
-        const double dim = 1.0 - saltgate_pier_ease_smooth(saltgate_pier_within((sun_height_now -
+        const double dim = 1.0 - saltgate_pier_ease_smooth(saltgate_pier_clamp((sun_height_now -
             (-3.0 + 8.0 * saltgate_pier_chance_phase(saltgate_pier_lamp_key(intensity_key, index)) - 0.15)) /
             0.3, 0.0, 1.0));
         const double intensity_base = saltgate_pier_chance_phase(saltgate_pier_lamp_key(intensity_key_2,
             index));
         const double intensity_base_2 = 0.3333333333333333 > intensity_base ? 0.0 :
             (0.6666666666666666 > intensity_base ? 0.0 : 0.4);
-        const double awake = saltgate_pier_least(saltgate_pier_greatest(intensity_base_2 * watch_night_now +
+        const double awake = saltgate_pier_min(saltgate_pier_max(intensity_base_2 * watch_night_now +
             watch_morning_now + watch_forenoon_now + watch_evening_now,
-            saltgate_pier_least(saltgate_pier_least(saltgate_pier_least(intensity_base_2, 1.0), 1.0), 1.0)),
-            saltgate_pier_greatest(saltgate_pier_greatest(saltgate_pier_greatest(intensity_base_2, 1.0),
-            1.0), 1.0));
+            saltgate_pier_min(saltgate_pier_min(saltgate_pier_min(intensity_base_2, 1.0), 1.0), 1.0)),
+            saltgate_pier_max(saltgate_pier_max(saltgate_pier_max(intensity_base_2, 1.0), 1.0), 1.0));
         lamps[n].intensity = saltgate_pier_to_single(55.0 * dim * awake);
         lamps[n].color[0] = 1.0f;
         lamps[n].color[1] = 0.6239604f;
@@ -2566,14 +2561,14 @@ SALTGATE_PIER_API saltgate_pier_pane saltgate_pier_read_pane(const saltgate_pier
     return lamp;
 }
 
-/* A lamp: point -- pier.caltrin:185: light weld point (runs of the arc, and pauses to look at the seam) */
+/* A lamp: point -- pier.caltrin:185: light weld point (welding in runs with pauses) */
 typedef struct saltgate_pier_weld {
     float intensity; /* lm -- pier.caltrin:189: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms) */
     float color[3]; /* linear Rec. 709 -- pier.caltrin:188: color arc */
-    float reach_inner; /* m, full up to here -- pier.caltrin:187: reach 0.5m..30m */
-    float reach_outer; /* m, none from here on -- pier.caltrin:187: reach 0.5m..30m */
+    float reach_inner; /* m, full light up to this distance -- pier.caltrin:187: reach 0.5m..30m */
+    float reach_outer; /* m, no light from this distance on -- pier.caltrin:187: reach 0.5m..30m */
     float position[3]; /* m -- pier.caltrin:186: position (48m, 1m, -2m) */
-    bool shadows; /* whether it casts shadows -- pier.caltrin:190: shadows on */
+    bool shadows; /* whether the lamp casts shadows -- pier.caltrin:190: shadows on */
 } saltgate_pier_weld;
 
 SALTGATE_PIER_API saltgate_pier_weld saltgate_pier_read_weld(const saltgate_pier_run *run)
@@ -2597,11 +2592,11 @@ SALTGATE_PIER_API saltgate_pier_weld saltgate_pier_read_weld(const saltgate_pier
     return lamp;
 }
 
-/* A lamp: point -- pier.caltrin:193: light bench_lamp point (in the workshop: each tooth of the winch pulls its voltage down) */
+/* A lamp: point -- pier.caltrin:193: light bench_lamp point (the winch pulls its voltage down at each tooth) */
 typedef struct saltgate_pier_bench_lamp {
     float intensity; /* lm -- pier.caltrin:197: intensity 640lm * (100% - 40% * follow(ratchet, band high, attack 5ms, release 140ms)) */
     float color[3]; /* linear Rec. 709 -- pier.caltrin:196: color 2700K */
-    float reach_outer; /* m, none from here on -- pier.caltrin:195: reach 7m */
+    float reach_outer; /* m, no light from this distance on -- pier.caltrin:195: reach 7m */
     float position[3]; /* m -- pier.caltrin:194: position (46m, 2.4m, -3m) */
 } saltgate_pier_bench_lamp;
 
@@ -2623,11 +2618,11 @@ SALTGATE_PIER_API saltgate_pier_bench_lamp saltgate_pier_read_bench_lamp(const s
     return lamp;
 }
 
-/* A lamp: point -- pier.caltrin:200: light horn_lamp point (the lamp over the horn beats with it) */
+/* A lamp: point -- pier.caltrin:200: light horn_lamp point (lights up with the horn) */
 typedef struct saltgate_pier_horn_lamp {
     float intensity; /* lm -- pier.caltrin:204: intensity 4000lm * blare */
     float color[3]; /* linear Rec. 709 -- pier.caltrin:203: color 3000K */
-    float reach_outer; /* m, none from here on -- pier.caltrin:202: reach 20m */
+    float reach_outer; /* m, no light from this distance on -- pier.caltrin:202: reach 20m */
     float position[3]; /* m -- pier.caltrin:201: position (60m, 8m, 0m) */
 } saltgate_pier_horn_lamp;
 
@@ -2648,11 +2643,11 @@ SALTGATE_PIER_API saltgate_pier_horn_lamp saltgate_pier_read_horn_lamp(const sal
     return lamp;
 }
 
-/* A lamp of 3, index 0 to 2: area -- pier.caltrin:209: light strip area { color #ffd9a0; reach 5m; intensity 60cd * shift(blare, by 80ms) * loudness } */
+/* A lamp of 3, index 0 to 2: area -- pier.caltrin:209: light strip area { color #ffd9a0; reach 5m; intensity 60cd * later(blare, by 80ms) * loudness } */
 typedef struct saltgate_pier_board_strip {
     float intensity; /* cd */
     float color[3]; /* linear Rec. 709 */
-    float reach_outer; /* m, none from here on */
+    float reach_outer; /* m, no light from this distance on */
     float position[3]; /* m */
 } saltgate_pier_board_strip;
 
@@ -2661,7 +2656,7 @@ SALTGATE_PIER_API void saltgate_pier_fill_board_strip(const saltgate_pier_run *r
     uint32_t count, saltgate_pier_board_strip *lamps)
 {
     const double t = run->now;
-    const double then = saltgate_pier_within(t - 0.08, -1000000000.0, 1000000000.0);
+    const double then = saltgate_pier_clamp(t - 0.08, -1000000000.0, 1000000000.0);
     const double intensity_base = 60.0 *
         saltgate_pier_blare(then, run->horn_at, run->horn_since, run->horn_plays, run->horn_changed,
         run->blare_horn_follow_0_from);
@@ -2688,11 +2683,11 @@ SALTGATE_PIER_API saltgate_pier_board_strip saltgate_pier_read_board_strip(const
     return lamp;
 }
 
-/* A lamp: point -- pier.caltrin:213: light buoy_lamp point (off the pier's head, struck with the bell) */
+/* A lamp: point -- pier.caltrin:213: light buoy_lamp point (off the pier's head, flashes with the bell) */
 typedef struct saltgate_pier_buoy_lamp {
     float intensity; /* cd -- pier.caltrin:217: intensity 700cd * (10% + 90% * stroke) */
     float color[3]; /* linear Rec. 709 -- pier.caltrin:216: color #9dffb0 */
-    float reach_outer; /* m, none from here on -- pier.caltrin:215: reach 16m */
+    float reach_outer; /* m, no light from this distance on -- pier.caltrin:215: reach 16m */
     float position[3]; /* m -- pier.caltrin:214: position (72m, 2m, 18m) */
 } saltgate_pier_buoy_lamp;
 
@@ -2711,19 +2706,19 @@ SALTGATE_PIER_API saltgate_pier_buoy_lamp saltgate_pier_read_buoy_lamp(const sal
     return lamp;
 }
 
-/* A lamp: point -- pier.caltrin:220: light harbour_light point (two flashes in six seconds) */
-typedef struct saltgate_pier_harbour_light {
+/* A lamp: point -- pier.caltrin:220: light harbor_light point (two flashes every six seconds) */
+typedef struct saltgate_pier_harbor_light {
     float intensity; /* cd -- pier.caltrin:223: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s) */
     float color[3]; /* linear Rec. 709 -- pier.caltrin:222: color #9dffb0 */
     float position[3]; /* m -- pier.caltrin:221: position (60m, 14m, 0m) */
-} saltgate_pier_harbour_light;
+} saltgate_pier_harbor_light;
 
-SALTGATE_PIER_API saltgate_pier_harbour_light saltgate_pier_read_harbour_light(const saltgate_pier_run *run)
+SALTGATE_PIER_API saltgate_pier_harbor_light saltgate_pier_read_harbor_light(const saltgate_pier_run *run)
 {
     const double t = run->now;
-    saltgate_pier_harbour_light lamp;
+    saltgate_pier_harbor_light lamp;
     lamp.intensity = saltgate_pier_to_single(2600.0 *
-        saltgate_pier_harbour_light_rhythm(saltgate_pier_wrap_time(t, 6.0)));
+        saltgate_pier_harbor_light_rhythm(saltgate_pier_wrap_time(t, 6.0)));
     lamp.color[0] = 0.33716363f;
     lamp.color[1] = 1.0f;
     lamp.color[2] = 0.43415365f;
@@ -2733,11 +2728,11 @@ SALTGATE_PIER_API saltgate_pier_harbour_light saltgate_pier_read_harbour_light(c
     return lamp;
 }
 
-/* A lamp of 4, index 0 to 3: point -- pier.caltrin:226: light standby[4] point (standby lamps of the winches breathe, never together) */
+/* A lamp of 4, index 0 to 3: point -- pier.caltrin:226: light standby[4] point (standby lamps of the winches, never in step) */
 typedef struct saltgate_pier_standby {
     float intensity; /* cd -- pier.caltrin:230: intensity 12cd * alternate(breathing, scatter) */
     float color[3]; /* linear Rec. 709 -- pier.caltrin:229: color #ff5a1f */
-    float reach_outer; /* m, none from here on -- pier.caltrin:228: reach 2m */
+    float reach_outer; /* m, no light from this distance on -- pier.caltrin:228: reach 2m */
     float position[3]; /* m -- pier.caltrin:227: position (12m, 1m, 2m), (9m, 0m, 0m) */
 } saltgate_pier_standby;
 
@@ -2771,11 +2766,11 @@ SALTGATE_PIER_API saltgate_pier_standby saltgate_pier_read_standby(const saltgat
     return lamp;
 }
 
-/* A lamp of 16, index 0 to 15: point -- pier.caltrin:233: light edge_lamp[16] point (along the pier's edge, one after the other) */
+/* A lamp of 16, index 0 to 15: point -- pier.caltrin:233: light edge_lamp[16] point (a chase along the pier's edge) */
 typedef struct saltgate_pier_edge_lamp {
     float intensity; /* cd -- pier.caltrin:237: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms) */
-    float color[3]; /* linear Rec. 709 -- pier.caltrin:236: color hue(#ffb000, by one(-6deg..6deg)) */
-    float reach_outer; /* m, none from here on -- pier.caltrin:235: reach 2m */
+    float color[3]; /* linear Rec. 709 -- pier.caltrin:236: color hue(#ffb000, by drawn(-6deg..6deg)) */
+    float reach_outer; /* m, no light from this distance on -- pier.caltrin:235: reach 2m */
     float position[3]; /* m -- pier.caltrin:234: position (0m, 0.2m, 12m), (3.5m, 0m, 0m) */
 } saltgate_pier_edge_lamp;
 
@@ -2788,7 +2783,7 @@ SALTGATE_PIER_API void saltgate_pier_fill_edge_lamp(const saltgate_pier_run *run
     uint32_t n;
     for (n = 0; n < count; ++n) {
         const uint32_t index = first + n;
-        const double then = saltgate_pier_within(t - 0.11 * (double)index, -1000000000.0, 1000000000.0);
+        const double then = saltgate_pier_clamp(t - 0.11 * (double)index, -1000000000.0, 1000000000.0);
         const double intensity_base = (-6.0 + 12.0 *
             saltgate_pier_chance_phase(saltgate_pier_lamp_key(intensity_key, index))) / 360.0 + 0.25;
         const double intensity_base_2 = saltgate_pier_sine_level(intensity_base + 0.25) * 2.0 - 1.0 - 1.0;
@@ -2809,11 +2804,10 @@ SALTGATE_PIER_API void saltgate_pier_fill_edge_lamp(const saltgate_pier_run *run
             intensity_base_8);
         const double color_now_b = saltgate_pier_light_b(intensity_base_6, intensity_base_7,
             intensity_base_8);
-        const double brightest = saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g),
-            color_now_b);
+        const double brightest = saltgate_pier_max(saltgate_pier_max(color_now_r, color_now_g), color_now_b);
         lamps[n].intensity = (float)(18.0 *
-            saltgate_pier_between(0.2, 1.0,
-            saltgate_pier_sine_level(saltgate_pier_wrap_time(then, 2.9) / 2.9)) * brightest);
+            saltgate_pier_lerp(0.2, 1.0, saltgate_pier_sine_level(saltgate_pier_wrap_time(then, 2.9) /
+            2.9)) * brightest);
         lamps[n].color[0] = (float)(saltgate_pier_share(color_now_r, brightest));
         lamps[n].color[1] = (float)(saltgate_pier_share(color_now_g, brightest));
         lamps[n].color[2] = saltgate_pier_to_single(saltgate_pier_share(color_now_b, brightest));
@@ -2836,8 +2830,8 @@ SALTGATE_PIER_API saltgate_pier_edge_lamp saltgate_pier_read_edge_lamp(const sal
 typedef struct saltgate_pier_gangway {
     float intensity; /* lm -- pier.caltrin:244: intensity 320lm * once(warming) */
     float color[3]; /* linear Rec. 709 -- pier.caltrin:243: color 3500K */
-    float reach_inner; /* m, full up to here -- pier.caltrin:242: reach 1m..8m */
-    float reach_outer; /* m, none from here on -- pier.caltrin:242: reach 1m..8m */
+    float reach_inner; /* m, full light up to this distance -- pier.caltrin:242: reach 1m..8m */
+    float reach_outer; /* m, no light from this distance on -- pier.caltrin:242: reach 1m..8m */
     float position[3]; /* m -- pier.caltrin:241: position (22m, 2m, 4m) */
 } saltgate_pier_gangway;
 
@@ -2846,19 +2840,18 @@ SALTGATE_PIER_API saltgate_pier_gangway saltgate_pier_read_gangway(const saltgat
     const double t = run->now;
     const double docking_at_now = saltgate_pier_docking_at(t, run->docking_started);
     const double docking_weight_now = saltgate_pier_docking_weight(docking_at_now);
-    const double intensity_base = saltgate_pier_between(0.9010167023289669, 0.8640444967404417,
+    const double intensity_base = saltgate_pier_lerp(0.9010167023289669, 0.8640444967404417,
         docking_weight_now);
-    const double intensity_base_2 = saltgate_pier_between(0.8563551629324132, 0.7976135602197533,
+    const double intensity_base_2 = saltgate_pier_lerp(0.8563551629324132, 0.7976135602197533,
         docking_weight_now);
-    const double intensity_base_3 = saltgate_pier_between(0.744272310693046, 0.5949687844818005,
+    const double intensity_base_3 = saltgate_pier_lerp(0.744272310693046, 0.5949687844818005,
         docking_weight_now);
     const double color_now_r = saltgate_pier_light_r(intensity_base, intensity_base_2, intensity_base_3);
     const double color_now_g = saltgate_pier_light_g(intensity_base, intensity_base_2, intensity_base_3);
     const double color_now_b = saltgate_pier_light_b(intensity_base, intensity_base_2, intensity_base_3);
-    const double brightest = saltgate_pier_greatest(saltgate_pier_greatest(color_now_r, color_now_g),
-        color_now_b);
+    const double brightest = saltgate_pier_max(saltgate_pier_max(color_now_r, color_now_g), color_now_b);
     saltgate_pier_gangway lamp;
-    lamp.intensity = saltgate_pier_to_single(saltgate_pier_between(320.0 * saltgate_pier_warming(t),
+    lamp.intensity = saltgate_pier_to_single(saltgate_pier_lerp(320.0 * saltgate_pier_warming(t),
         saltgate_pier_docking_gangway_intensity(docking_at_now),
         saltgate_pier_docking_weight_2(docking_at_now)) * brightest);
     lamp.color[0] = (float)(saltgate_pier_share(color_now_r, brightest));
@@ -2876,7 +2869,7 @@ SALTGATE_PIER_API saltgate_pier_gangway saltgate_pier_read_gangway(const saltgat
 typedef struct saltgate_pier_gate_lamp {
     float intensity; /* cd -- pier.caltrin:251: intensity 40cd * play(opening, at gate_opens) */
     float color[3]; /* linear Rec. 709 -- pier.caltrin:250: color #58ff9a */
-    float reach_outer; /* m, none from here on -- pier.caltrin:249: reach 3m */
+    float reach_outer; /* m, no light from this distance on -- pier.caltrin:249: reach 3m */
     float position[3]; /* m -- pier.caltrin:248: position (22m, 1m, 8m) */
 } saltgate_pier_gate_lamp;
 
@@ -2887,7 +2880,7 @@ SALTGATE_PIER_API saltgate_pier_gate_lamp saltgate_pier_read_gate_lamp(const sal
     saltgate_pier_gate_lamp lamp;
     lamp.intensity = saltgate_pier_to_single(40.0 *
         (gate_opens_last > -1500000000.0 ?
-        saltgate_pier_opening(saltgate_pier_greatest(t - gate_opens_last, 0.0)) : 0.0));
+        saltgate_pier_opening(saltgate_pier_max(t - gate_opens_last, 0.0)) : 0.0));
     lamp.color[0] = 0.09758735f;
     lamp.color[1] = 1.0f;
     lamp.color[2] = 0.3231432f;
@@ -2898,28 +2891,28 @@ SALTGATE_PIER_API saltgate_pier_gate_lamp saltgate_pier_read_gate_lamp(const sal
     return lamp;
 }
 
-/* A lamp: point -- pier.caltrin:262: light warning_lamp point (red over the pier's head) */
+/* A lamp: point -- pier.caltrin:262: light warning_lamp point (red, at the pier's head) */
 typedef struct saltgate_pier_warning_lamp {
     float intensity; /* cd -- pier.caltrin:266: intensity 900cd * pick(warning, calm 0%, watch sine(10%..50%, every 3.1s), alarm rhythm(on 300ms,... */
     float color[3]; /* linear Rec. 709 -- pier.caltrin:265: color #ff2a10 */
-    float reach_outer; /* m, none from here on -- pier.caltrin:264: reach 12m */
+    float reach_outer; /* m, no light from this distance on -- pier.caltrin:264: reach 12m */
     float position[3]; /* m -- pier.caltrin:263: position (60m, 10m, 0m) */
 } saltgate_pier_warning_lamp;
 
 SALTGATE_PIER_API saltgate_pier_warning_lamp saltgate_pier_read_warning_lamp(const saltgate_pier_run *run)
 {
     const double t = run->now;
-    const double intensity_base = saltgate_pier_between(0.1, 0.5,
+    const double intensity_base = saltgate_pier_lerp(0.1, 0.5,
         saltgate_pier_sine_level(saltgate_pier_wrap_time(t, 3.1) / 3.1));
     const double warning_lamp_rhythm_now = saltgate_pier_warning_lamp_rhythm(saltgate_pier_wrap_time(t, 1.0));
     saltgate_pier_warning_lamp lamp;
     lamp.intensity = saltgate_pier_to_single(900.0 *
-        saltgate_pier_least(saltgate_pier_greatest(intensity_base *
+        saltgate_pier_min(saltgate_pier_max(intensity_base *
         saltgate_pier_warning_watch(t, run->warning_mode, run->warning_entered, run->warning_way,
         run->warning_from_watch) + warning_lamp_rhythm_now *
         saltgate_pier_warning_alarm(t, run->warning_mode, run->warning_entered, run->warning_way,
-        run->warning_from_alarm), saltgate_pier_least(saltgate_pier_least(0.0, intensity_base),
-        warning_lamp_rhythm_now)), saltgate_pier_greatest(saltgate_pier_greatest(0.0, intensity_base),
+        run->warning_from_alarm), saltgate_pier_min(saltgate_pier_min(0.0, intensity_base),
+        warning_lamp_rhythm_now)), saltgate_pier_max(saltgate_pier_max(0.0, intensity_base),
         warning_lamp_rhythm_now)));
     lamp.color[0] = 1.0f;
     lamp.color[1] = 0.023153367f;
@@ -2931,11 +2924,11 @@ SALTGATE_PIER_API saltgate_pier_warning_lamp saltgate_pier_read_warning_lamp(con
     return lamp;
 }
 
-/* A lamp of 6, index 0 to 5: point -- pier.caltrin:269: spark star_shell[6] point at rocket (they hang under small parachutes) */
+/* A lamp of 6, index 0 to 5: point -- pier.caltrin:269: spark star_shell[6] point at rocket (star shells on small parachutes) */
 typedef struct saltgate_pier_star_shell {
     float intensity; /* cd -- pier.caltrin:276: intensity 9000cd * fading(life) * held(85%..100%, every 40ms..120ms) */
     float color[3]; /* linear Rec. 709 -- pier.caltrin:275: color rocket.tint */
-    float reach_outer; /* m, none from here on -- pier.caltrin:274: reach 90m */
+    float reach_outer; /* m, no light from this distance on -- pier.caltrin:274: reach 90m */
     float position[3]; /* m -- pier.caltrin:272: position rocket.place */
     float offset[3]; /* m, added to the position -- pier.caltrin:273: offset (0m, life * -12m, 0m) */
 } saltgate_pier_star_shell;
@@ -2952,12 +2945,12 @@ SALTGATE_PIER_API void saltgate_pier_fill_star_shell(const saltgate_pier_run *ru
         const double star_shell_born = run->star_shell_born[saltgate_pier_at_most(index, 5u)];
         const double star_shell_length = run->star_shell_length[saltgate_pier_at_most(index, 5u)];
         const bool lives = star_shell_born + star_shell_length > t && !(star_shell_born > t);
-        const double life = saltgate_pier_within((t - star_shell_born) / star_shell_length, 0.0, 1.0);
+        const double life = saltgate_pier_clamp((t - star_shell_born) / star_shell_length, 0.0, 1.0);
         const double star_shell_tint_r = run->star_shell_tint[saltgate_pier_at_most(index, 5u)][0];
         const double star_shell_tint_g = run->star_shell_tint[saltgate_pier_at_most(index, 5u)][1];
         const double star_shell_tint_b = run->star_shell_tint[saltgate_pier_at_most(index, 5u)][2];
-        const double brightest = saltgate_pier_greatest(saltgate_pier_greatest(star_shell_tint_r,
-            star_shell_tint_g), star_shell_tint_b);
+        const double brightest = saltgate_pier_max(saltgate_pier_max(star_shell_tint_r, star_shell_tint_g),
+            star_shell_tint_b);
         lamps[n].intensity = saltgate_pier_to_single((lives ? 9000.0 * saltgate_pier_fading(life) *
             (0.85 + 0.15000000000000002 * saltgate_pier_held_level(t,
             saltgate_pier_lamp_key(intensity_key, index), 12.5, 0.24999999999999994)) : 0.0) * brightest);
@@ -2990,7 +2983,7 @@ typedef struct saltgate_pier_sunlight {
     float intensity; /* lx -- pier.caltrin:288: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%) */
     float color[3]; /* linear Rec. 709 -- pier.caltrin:287: color sun.color */
     float aim[3]; /* direction, of length 1 -- pier.caltrin:286: aim sun.aim */
-    bool shadows; /* whether it casts shadows -- pier.caltrin:289: shadows on */
+    bool shadows; /* whether the lamp casts shadows -- pier.caltrin:289: shadows on */
 } saltgate_pier_sunlight;
 
 SALTGATE_PIER_API saltgate_pier_sunlight saltgate_pier_read_sunlight(const saltgate_pier_run *run)
@@ -2999,14 +2992,14 @@ SALTGATE_PIER_API saltgate_pier_sunlight saltgate_pier_read_sunlight(const saltg
     const double sun_color_now_r = saltgate_pier_sun_color_r(hour, run->season);
     const double sun_color_now_g = saltgate_pier_sun_color_g(hour, run->season);
     const double sun_color_now_b = saltgate_pier_sun_color_b(hour, run->season);
-    const double brightest = saltgate_pier_greatest(saltgate_pier_greatest(sun_color_now_r, sun_color_now_g),
+    const double brightest = saltgate_pier_max(saltgate_pier_max(sun_color_now_r, sun_color_now_g),
         sun_color_now_b);
     const double sun_aim_now_x = saltgate_pier_sun_aim_x(hour, run->season);
     const double sun_aim_now_y = saltgate_pier_sun_aim_y(hour, run->season);
     const double sun_aim_now_z = saltgate_pier_sun_aim_z(hour, run->season);
     saltgate_pier_sunlight lamp;
     lamp.intensity = saltgate_pier_to_single(60000.0 * saltgate_pier_sun_strength(hour, run->season) *
-        saltgate_pier_between(1.0 - 0.8 * run->mist, 0.0, saltgate_pier_weather_weight(run, 1u)) * brightest);
+        saltgate_pier_lerp(1.0 - 0.8 * run->mist, 0.0, saltgate_pier_weather_weight(run, 1u)) * brightest);
     lamp.color[0] = (float)(saltgate_pier_share(sun_color_now_r, brightest));
     lamp.color[1] = (float)(saltgate_pier_share(sun_color_now_g, brightest));
     lamp.color[2] = (float)(saltgate_pier_share(sun_color_now_b, brightest));
@@ -3036,7 +3029,7 @@ SALTGATE_PIER_API saltgate_pier_moonlight saltgate_pier_read_moonlight(const sal
     const double moon_aim_now_z = saltgate_pier_moon_aim_z(hour, days, run->season);
     saltgate_pier_moonlight lamp;
     lamp.intensity = saltgate_pier_to_single(0.25 * saltgate_pier_moon_strength(hour, days, run->season) *
-        saltgate_pier_between(1.0 - run->mist, 0.0, saltgate_pier_weather_weight(run, 1u)));
+        saltgate_pier_lerp(1.0 - run->mist, 0.0, saltgate_pier_weather_weight(run, 1u)));
     lamp.color[0] = 0.47932017f;
     lamp.color[1] = 0.60382736f;
     lamp.color[2] = 1.0f;
@@ -3063,11 +3056,11 @@ SALTGATE_PIER_API saltgate_pier_deck saltgate_pier_read_deck(const saltgate_pier
     const double sky_now_g = saltgate_pier_sky_g(hour, run->season, saltgate_pier_weather_weight(run, 1u));
     const double sky_now_b = saltgate_pier_sky_b(hour, run->season, saltgate_pier_weather_weight(run, 1u));
     const double sun_daylight_now = saltgate_pier_sun_daylight(hour, run->season);
-    const double cone_l = saltgate_pier_between(0.5188370226641149,
+    const double cone_l = saltgate_pier_lerp(0.5188370226641149,
         saltgate_pier_cone_l(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
-    const double cone_m = saltgate_pier_between(0.5377145272642493,
+    const double cone_m = saltgate_pier_lerp(0.5377145272642493,
         saltgate_pier_cone_m(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
-    const double cone_s = saltgate_pier_between(0.5886725379626864,
+    const double cone_s = saltgate_pier_lerp(0.5886725379626864,
         saltgate_pier_cone_s(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
     saltgate_pier_deck lamp;
     lamp.intensity = (float)(3.0 * (0.4 + 0.05 * saltgate_pier_supply(t)) + 2500.0 *
@@ -3093,25 +3086,25 @@ SALTGATE_PIER_API saltgate_pier_sky_tint saltgate_pier_read_sky_tint(const saltg
     return lamp;
 }
 
-/* An output -- pier.caltrin:304: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...) */
-typedef struct saltgate_pier_dust_tint {
+/* An output -- pier.caltrin:304: output haze_tint = mix(watch.tint, #ffb36b, by 30% * dark) (haze takes the color of the light a...) */
+typedef struct saltgate_pier_haze_tint {
     float value[3]; /* linear Rec. 709 */
-} saltgate_pier_dust_tint;
+} saltgate_pier_haze_tint;
 
-SALTGATE_PIER_API saltgate_pier_dust_tint saltgate_pier_read_dust_tint(const saltgate_pier_run *run)
+SALTGATE_PIER_API saltgate_pier_haze_tint saltgate_pier_read_haze_tint(const saltgate_pier_run *run)
 {
     const double hour = saltgate_pier_clock_hour(run);
     const double watch_tint_now_r = saltgate_pier_watch_tint_r(hour);
     const double watch_tint_now_g = saltgate_pier_watch_tint_g(hour);
     const double watch_tint_now_b = saltgate_pier_watch_tint_b(hour);
     const double value_base = 0.3 * saltgate_pier_dark(hour, run->season);
-    const double cone_l = saltgate_pier_between(saltgate_pier_cone_l(watch_tint_now_r, watch_tint_now_g,
+    const double cone_l = saltgate_pier_lerp(saltgate_pier_cone_l(watch_tint_now_r, watch_tint_now_g,
         watch_tint_now_b), 0.8713426777842572, value_base);
-    const double cone_m = saltgate_pier_between(saltgate_pier_cone_m(watch_tint_now_r, watch_tint_now_g,
+    const double cone_m = saltgate_pier_lerp(saltgate_pier_cone_m(watch_tint_now_r, watch_tint_now_g,
         watch_tint_now_b), 0.8115731599841808, value_base);
-    const double cone_s = saltgate_pier_between(saltgate_pier_cone_s(watch_tint_now_r, watch_tint_now_g,
+    const double cone_s = saltgate_pier_lerp(saltgate_pier_cone_s(watch_tint_now_r, watch_tint_now_g,
         watch_tint_now_b), 0.6752738619690486, value_base);
-    saltgate_pier_dust_tint lamp;
+    saltgate_pier_haze_tint lamp;
     lamp.value[0] = (float)(saltgate_pier_light_r(cone_l, cone_m, cone_s));
     lamp.value[1] = (float)(saltgate_pier_light_g(cone_l, cone_m, cone_s));
     lamp.value[2] = (float)(saltgate_pier_light_b(cone_l, cone_m, cone_s));
@@ -3128,9 +3121,8 @@ SALTGATE_PIER_API saltgate_pier_fog saltgate_pier_read_fog(const saltgate_pier_r
     const double hour = saltgate_pier_clock_hour(run);
     saltgate_pier_fog lamp;
     lamp.value = saltgate_pier_to_single(run->mist *
-        saltgate_pier_within(1.3 * saltgate_pier_watch_night(hour) + 1.6 *
-        saltgate_pier_watch_morning(hour) + saltgate_pier_watch_forenoon(hour) +
-        saltgate_pier_watch_evening(hour), 1.0, 1.6));
+        saltgate_pier_clamp(1.3 * saltgate_pier_watch_night(hour) + 1.6 * saltgate_pier_watch_morning(hour) +
+        saltgate_pier_watch_forenoon(hour) + saltgate_pier_watch_evening(hour), 1.0, 1.6));
     return lamp;
 }
 
@@ -3143,7 +3135,7 @@ SALTGATE_PIER_API saltgate_pier_view_range saltgate_pier_read_view_range(const s
 {
     const double hour = saltgate_pier_clock_hour(run);
     saltgate_pier_view_range lamp;
-    lamp.value = (float)(saltgate_pier_between(900.0 + 3100.0 *
+    lamp.value = (float)(saltgate_pier_lerp(900.0 + 3100.0 *
         saltgate_pier_overhead(hour, run->season, saltgate_pier_weather_weight(run, 1u)), 150.0, run->mist));
     return lamp;
 }
@@ -3159,14 +3151,14 @@ SALTGATE_PIER_API saltgate_pier_drumming saltgate_pier_read_drumming(const saltg
     saltgate_pier_drumming lamp;
     lamp.value = saltgate_pier_to_single(saltgate_pier_envelope_level(saltgate_pier_wrap_time(t, 4.0) *
         3840.0, saltgate_pier_rain_envelope, 215u) *
-        saltgate_pier_between(0.0, 1.0, saltgate_pier_weather_weight(run, 1u)));
+        saltgate_pier_lerp(0.0, 1.0, saltgate_pier_weather_weight(run, 1u)));
     return lamp;
 }
 
 /* An output of 400, index 0 to 399 -- pier.caltrin:310: output stars[400] (a field of stars for the sky) */
 typedef struct saltgate_pier_stars {
     float level; /* number -- pier.caltrin:312: level clear * held(40%..100%, every 200ms..900ms, over 60%) */
-    float tint[3]; /* linear Rec. 709 -- pier.caltrin:313: tint one(#ffd9b0, #ffffff, #b8ccff) */
+    float tint[3]; /* linear Rec. 709 -- pier.caltrin:313: tint drawn(#ffd9b0, #ffffff, #b8ccff) */
 } saltgate_pier_stars;
 
 /* Reads `count` lamps from `first` on. */
@@ -3176,7 +3168,7 @@ SALTGATE_PIER_API void saltgate_pier_fill_stars(const saltgate_pier_run *run, ui
     const double hour = saltgate_pier_clock_hour(run);
     const double t = run->now;
     const double clear = (1.0 - run->mist) * (1.0 - saltgate_pier_sun_daylight(hour, run->season)) *
-        saltgate_pier_between(1.0, 0.0, saltgate_pier_weather_weight(run, 1u));
+        saltgate_pier_lerp(1.0, 0.0, saltgate_pier_weather_weight(run, 1u));
     const uint32_t level_key = saltgate_pier_chance_key(run->seed, 0xff9688cdu);
     const uint32_t tint_key = saltgate_pier_chance_key(run->seed, 0x09b597c5u);
     uint32_t n;
@@ -3186,9 +3178,8 @@ SALTGATE_PIER_API void saltgate_pier_fill_stars(const saltgate_pier_run *run, ui
         const bool tint_if = 0.3333333333333333 > tint_base;
         const bool tint_if_2 = 0.6666666666666666 > tint_base;
         lamps[n].level = saltgate_pier_to_single(clear *
-            saltgate_pier_between(0.4, 1.0,
-            saltgate_pier_soft_level(t, saltgate_pier_lamp_key(level_key, index), 1.8181818181818181,
-            0.3181818181818181, 0.6)));
+            saltgate_pier_lerp(0.4, 1.0, saltgate_pier_soft_level(t,
+            saltgate_pier_lamp_key(level_key, index), 1.8181818181818181, 0.3181818181818181, 0.6)));
         lamps[n].tint[0] = (float)(tint_if ? 1.0 : (tint_if_2 ? 1.0 : 0.47932017));
         lamps[n].tint[1] = (float)(tint_if ? 0.69387174 : (tint_if_2 ? 1.0 : 0.60382736));
         lamps[n].tint[2] = (float)(tint_if ? 0.43415365 : 1.0);
@@ -3223,8 +3214,8 @@ typedef struct saltgate_pier_notice {
     double moment;     /* s since the run's start */
     const char *name;  /* the book's name for it */
     const char *text;  /* what comes with it, one of several by chance; empty for nothing */
-    const char *from;  /* the light or placing that it comes from; empty for none */
-    uint32_t lamp;     /* which lamp of the light, or which placing */
+    const char *from;  /* the light or instance that it comes from; empty for none */
+    uint32_t lamp;     /* which lamp of the light, or which instance */
     float position[3]; /* where that lamp was then; 0 where the book does not say */
 } saltgate_pier_notice;
 
@@ -3424,7 +3415,7 @@ SALTGATE_PIER_API void saltgate_pier_check(saltgate_pier_run *run, uint32_t n, u
         sums[10] = saltgate_pier_checksum(sums[10], (double)lamp.position[2]);
     }
     {
-        const saltgate_pier_harbour_light lamp = saltgate_pier_read_harbour_light(run);
+        const saltgate_pier_harbor_light lamp = saltgate_pier_read_harbor_light(run);
         sums[11] = saltgate_pier_checksum(sums[11], (double)lamp.intensity);
         sums[11] = saltgate_pier_checksum(sums[11], (double)lamp.color[0]);
         sums[11] = saltgate_pier_checksum(sums[11], (double)lamp.color[1]);
@@ -3538,7 +3529,7 @@ SALTGATE_PIER_API void saltgate_pier_check(saltgate_pier_run *run, uint32_t n, u
         sums[21] = saltgate_pier_checksum(sums[21], (double)lamp.value[2]);
     }
     {
-        const saltgate_pier_dust_tint lamp = saltgate_pier_read_dust_tint(run);
+        const saltgate_pier_haze_tint lamp = saltgate_pier_read_haze_tint(run);
         sums[22] = saltgate_pier_checksum(sums[22], (double)lamp.value[0]);
         sums[22] = saltgate_pier_checksum(sums[22], (double)lamp.value[1]);
         sums[22] = saltgate_pier_checksum(sums[22], (double)lamp.value[2]);

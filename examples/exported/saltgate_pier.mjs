@@ -84,7 +84,7 @@ export function start(seed) {
   };
 }
 
-/** Goes to a moment of the run, in seconds since its start. Gives false where so much was due that the rest comes with the next call. @param {Run} run @param {number} to @returns {boolean} */
+/** Goes to a moment of the run, in seconds since its start. Returns false if events are left for the next call. @param {Run} run @param {number} to @returns {boolean} */
 export function advance(run, to) {
   const end = cleanMoment(to);
   const back = end < run.now;
@@ -167,10 +167,10 @@ export function clockHour(run) {
 
 /** How many days have begun on it since the run's first, which is 0; below 0 before it. @param {Run} run @returns {number} */
 export function clockDays(run) {
-  return within(run.clockDays + daysOf(clockHours(run)), -1e9, 1e9);
+  return clamp(run.clockDays + daysOf(clockHours(run)), -1e9, 1e9);
 }
 
-/** Sets it to an hour of the day at hand, from which it goes on as fast as before. @param {Run} run @param {number} hour */
+/** Sets it to an hour of the current day, from which it goes on as fast as before. @param {Run} run @param {number} hour */
 export function setClock(run, hour) {
   run.clockDays = clockDays(run);
   run.clockHour = hourOf(cleanInput(hour, -1e9, 1e9, 17.666666666666668));
@@ -183,7 +183,7 @@ export function driveClock(run, hour) {
   const to = hourOf(cleanInput(hour, -1e9, 1e9, 17.666666666666668));
   const way = to - clockHour(run);
   const midnight = way > 12.0 ? -1.0 : way < -12.0 ? 1.0 : 0.0;
-  run.clockDays = within(clockDays(run) + midnight, -1e9, 1e9);
+  run.clockDays = clamp(clockDays(run) + midnight, -1e9, 1e9);
   run.clockHour = to;
   run.clockSince = run.now;
   run.due = run.now;
@@ -209,7 +209,7 @@ export function setClockRate(run, rate) {
   run.clockRate = cleanInput(rate, -1e6, 1e6, 1.0);
 }
 
-// Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:14: choice weather { fair, overcast } over 20s
+// Choice, set by the game: fair, overcast, with a transition of 20.0 s -- pier.caltrin:14: choice weather { fair, overcast } over 20s
 export const WEATHER_FAIR = 0;
 export const WEATHER_OVERCAST = 1;
 
@@ -229,7 +229,7 @@ export function setWeather(run, option) {
   settle(run);
 }
 
-// Lets happen at once what follows from what the game did; at moment 0 that is how the run starts.
+// Processes events that are due at this moment, after an action of the game and at moment 0.
 /** @param {Run} run */
 function settle(run) {
   if (run.now > 0.0) advance(run, run.now);
@@ -251,7 +251,7 @@ function freeStarShell(run) {
 export function fireFerryDocks(run) {
   const t = run.now;
   const dockingStarted = run.dockingStarted;
-  const nextBlareHornFollow0From = greatest(run.hornPlays ?
+  const nextBlareHornFollow0From = max(run.hornPlays ?
     envelopeLevel(hornPlace(t, run.hornAt, run.hornSince, run.hornPlays) * 3840.0, hornEnvelope, 48) : 0.0,
     run.blareHornFollow0From * decay((t - run.hornChanged) / 0.28));
   const turns = !(dockingStarted > -1500000000.0 && dockingStarted + 24.0 > t);
@@ -331,14 +331,14 @@ export function fireRocket(run, placeX, placeY, placeZ, tintR, tintG, tintB) {
   const starShellCount = run.starShellCount;
   const then = 1.0 * starShellCount;
   const slot = freeStarShell(run);
-  const nextStarShellLength = between(5.0, 7.0, heldLevel(then, chanceKey(run.seed, 0x5da0a4f2), 1.0, 0.0));
+  const nextStarShellLength = lerp(5.0, 7.0, heldLevel(then, chanceKey(run.seed, 0x5da0a4f2), 1.0, 0.0));
   const nextStarShellPlaceX = run.rocketPlace[0];
   const nextStarShellPlaceY = run.rocketPlace[1];
   const nextStarShellPlaceZ = run.rocketPlace[2];
   const nextStarShellTintR = run.rocketTint[0];
   const nextStarShellTintG = run.rocketTint[1];
   const nextStarShellTintB = run.rocketTint[2];
-  const nextStarShellCount = least(starShellCount + 1.0, 4000000000.0);
+  const nextStarShellCount = min(starShellCount + 1.0, 4000000000.0);
   run.starShellBorn[slot] = t;
   run.starShellLength[slot] = nextStarShellLength;
   run.starShellPlace[slot][0] = nextStarShellPlaceX;
@@ -359,12 +359,12 @@ function dueRatchetSpeeds(run) {
   return !(run.ratchetRate === run.haul) ? t : 2000000000.0;
 }
 
-// Event, happens by itself
+// Event, occurs by itself
 /** @param {Run} run */
 function happenRatchetSpeeds(run) {
   const t = run.now;
   const nextRatchetRate = run.haul;
-  const nextRatchetAt = within(ratchetPlace(t, run.haul, run.ratchetAt, run.ratchetSince, run.ratchetRate),
+  const nextRatchetAt = clamp(ratchetPlace(t, run.haul, run.ratchetAt, run.ratchetSince, run.ratchetRate),
     -1000000000.0, 1000000000.0);
   run.ratchetRate = nextRatchetRate;
   run.ratchetAt = nextRatchetAt;
@@ -378,10 +378,10 @@ function dueWarningRule1Look(run) {
   const part = run.swell > 0.5;
   const warningRule1Seen = run.warningRule1Seen;
   return (part && !warningRule1Seen) || (!part && warningRule1Seen) ?
-    greatest(t, nextLook(run.warningRule1Since)) : 2000000000.0;
+    max(t, nextLook(run.warningRule1Since)) : 2000000000.0;
 }
 
-// Event, happens by itself
+// Event, occurs by itself
 /** @param {Run} run */
 function happenWarningRule1Look(run) {
   const t = run.now;
@@ -400,11 +400,11 @@ function dueWarningRule1(run) {
   const t = run.now;
   const warningEntered = run.warningEntered;
   return run.warningRule1Seen && run.warningMode === 0.0 ?
-    greatest(t, greatest(nextLook(warningEntered),
-    greatest(run.warningRule1Since, greatest(warningEntered, 0.0)) + 2.0)) : 2000000000.0;
+    max(t, max(nextLook(warningEntered), max(run.warningRule1Since, max(warningEntered, 0.0)) + 2.0)) :
+    2000000000.0;
 }
 
-// Event, happens by itself
+// Event, occurs by itself
 /** @param {Run} run */
 function happenWarningRule1(run) {
   const t = run.now;
@@ -423,11 +423,10 @@ function happenWarningRule1(run) {
 /** @param {Run} run @returns {number} */
 function dueWarningRule2(run) {
   const t = run.now;
-  return run.swell > 0.8 && run.warningMode === 1.0 ? greatest(t, nextLook(run.warningEntered)) :
-    2000000000.0;
+  return run.swell > 0.8 && run.warningMode === 1.0 ? max(t, nextLook(run.warningEntered)) : 2000000000.0;
 }
 
-// Event, happens by itself
+// Event, occurs by itself
 /** @param {Run} run */
 function happenWarningRule2(run) {
   const t = run.now;
@@ -447,11 +446,11 @@ function happenWarningRule2(run) {
 function dueBlast(run) {
   const t = run.now;
   const part = nextPlace(run.blastPassed, blastPlaces, 1);
-  return 2000000000.0 > part && run.hornPlays ? greatest(t, run.hornSince + (part - run.hornAt) / 1.0) :
+  return 2000000000.0 > part && run.hornPlays ? max(t, run.hornSince + (part - run.hornAt) / 1.0) :
     2000000000.0;
 }
 
-// Event, happens by itself -- pier.caltrin:125: event blast when blare above 60% again below 40%
+// Event, occurs by itself -- pier.caltrin:125: event blast when blare above 60% rearm below 40%
 /** @param {Run} run */
 function happenBlast(run) {
   const notice0Text = run.notice0Text;
@@ -460,7 +459,7 @@ function happenBlast(run) {
   const text = notice0Text > 1.5 ? (0.5 > heldLevel(then, chanceKey(run.seed, 0x74c3783e), 1.0, 0.0) ? 0.0 :
     1.0) : (notice0Text > 0.0 ? 0.0 : 1.0);
   const nextBlastPassed = nextPlace(run.blastPassed, blastPlaces, 1);
-  const nextNotice0Sent = least(notice0Sent + 1.0, 4000000000.0);
+  const nextNotice0Sent = min(notice0Sent + 1.0, 4000000000.0);
   run.blastPassed = nextBlastPassed;
   run.notice0Text = text;
   run.notice0Sent = nextNotice0Sent;
@@ -474,10 +473,10 @@ function dueFogLampFault(run, index) {
   const fogLampFaultLast = run.fogLampFaultLast[index];
   const then = 1.0 * run.fogLampFaultCount[index];
   return (fogLampFaultLast > -1500000000.0 ? fogLampFaultLast : 0.0) +
-    between(4.0, 21.0, heldLevel(then, lampKey(key, index), 1.0, 0.0));
+    lerp(4.0, 21.0, heldLevel(then, lampKey(key, index), 1.0, 0.0));
 }
 
-// Event, happens by itself -- pier.caltrin:150: event fault every 4s..21s (each at its own moments)
+// Event, occurs by itself -- pier.caltrin:150: event fault every 4s..21s (at different moments for each tube)
 /** @param {Run} run @param {number} index */
 function happenFogLampFault(run, index) {
   const t = run.now;
@@ -489,8 +488,8 @@ function happenFogLampFault(run, index) {
   const part_2 = 0.5 > part ? 0.0 : 1.0;
   const text = notice1Text > 2.5 ? (0.6666666666666666 > part ? (0.3333333333333333 > part ? 0.0 : 1.0) :
     2.0) : (notice1Text > part_2 ? part_2 : part_2 + 1.0);
-  const nextFogLampFaultCount = least(run.fogLampFaultCount[index] + 1.0, 4000000000.0);
-  const nextNotice1Sent = least(notice1Sent + 1.0, 4000000000.0);
+  const nextFogLampFaultCount = min(run.fogLampFaultCount[index] + 1.0, 4000000000.0);
+  const nextNotice1Sent = min(notice1Sent + 1.0, 4000000000.0);
   run.fogLampFaultLast[index] = t;
   run.fogLampFaultCount[index] = nextFogLampFaultCount;
   run.notice1Text[index] = text;
@@ -506,14 +505,14 @@ function dueGateOpens(run) {
   return dockingStarted > -1500000000.0 && part > run.gateOpensLast ? part : 2000000000.0;
 }
 
-// Event, happens by itself -- pier.caltrin:257: +1.5s mark gate_opens
+// Event, occurs by itself -- pier.caltrin:257: +1.5s mark gate_opens
 /** @param {Run} run */
 function happenGateOpens(run) {
   const t = run.now;
   run.gateOpensLast = t;
 }
 
-// Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:10: input mist = 30% in 0%..100% (how thick it is: the game sets it, a knob until then)
+// Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:10: input mist = 30% in 0%..100% (fog density, set by the game)
 /** @param {Run} run @param {number} to */
 export function setMist(run, to) {
   run.mist = cleanInput(to, 0.0, 1.0, 0.3);
@@ -521,7 +520,7 @@ export function setMist(run, to) {
   settle(run);
 }
 
-// Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:11: input swell = 20% in 0%..100% (how high the sea goes)
+// Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:11: input swell = 20% in 0%..100% (height of the sea)
 /** @param {Run} run @param {number} to */
 export function setSwell(run, to) {
   run.swell = cleanInput(to, 0.0, 1.0, 0.2);
@@ -529,7 +528,7 @@ export function setSwell(run, to) {
   settle(run);
 }
 
-// Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:12: input season = 324 in 1..366 (the day of the year: 20 November until the game says so)
+// Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:12: input season = 324 in 1..366 (day of the year, 20 November by default)
 /** @param {Run} run @param {number} to */
 export function setSeason(run, to) {
   run.season = cleanInput(to, 1.0, 366.0, 324.0);
@@ -537,7 +536,7 @@ export function setSeason(run, to) {
   settle(run);
 }
 
-// Input, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:13: input haul = 100% in 0%..200% (how fast the winch in the workshop turns)
+// Input, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:13: input haul = 100% in 0%..200% (speed of the winch in the workshop)
 /** @param {Run} run @param {number} to */
 export function setHaul(run, to) {
   run.haul = cleanInput(to, 0.0, 2.0, 1.0);
@@ -545,7 +544,7 @@ export function setHaul(run, to) {
   settle(run);
 }
 
-// Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:158: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
+// Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:158: input cock = 100% in 0%..100% (gas supply of each lamp)
 /** @param {Run} run @param {number} index @param {number} to */
 export function setQuayCock(run, index, to) {
   if (!(index in run.quayCock)) return;
@@ -568,9 +567,9 @@ export function setBoardLoudness(run, index, to) {
  * @typedef {object} Mast
  * @property {number} intensity lm -- pier.caltrin:142: intensity 6200lm * dark * buzzing() * supply
  * @property {number[]} color linear Rec. 709 -- pier.caltrin:141: color sodium
- * @property {number} reachInner m, full up to here -- pier.caltrin:140: reach 1m..14m
- * @property {number} reachOuter m, none from here on -- pier.caltrin:140: reach 1m..14m
- * @property {number} coneInner degrees, full angle, full up to here -- pier.caltrin:139: cone 20deg..50deg
+ * @property {number} reachInner m, full light up to this distance -- pier.caltrin:140: reach 1m..14m
+ * @property {number} reachOuter m, no light from this distance on -- pier.caltrin:140: reach 1m..14m
+ * @property {number} coneInner degrees, full angle, full light inside -- pier.caltrin:139: cone 20deg..50deg
  * @property {number} coneOuter degrees, full angle, none from here on -- pier.caltrin:139: cone 20deg..50deg
  * @property {number[]} position m -- pier.caltrin:137: position (0m, 6m, 0m), (7m, 0m, 0m)
  * @property {number[]} aim direction, of length 1 -- pier.caltrin:138: aim (0m, -1m, 0m)
@@ -588,15 +587,15 @@ export function fillMast(run, first, lamps) {
   const intensityKey_2 = chanceKey(run.seed, 0xd065fa35);
   const supplyNow_2 = supply(t);
   const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
-  const intensityBase_3 = between(0.03, 1.0, powerNow);
+  const intensityBase_3 = lerp(0.03, 1.0, powerNow);
   const intensityIf = 1.0 > powerNow;
-  const intensityBase_4 = between(0.6143787151789374, 0.8260104981374541, powerNow);
-  const intensityBase_5 = between(0.5425139545956855, 0.739707391072413, powerNow);
-  const intensityBase_6 = between(0.41820949404943747, 0.5629148554993054, powerNow);
+  const intensityBase_4 = lerp(0.6143787151789374, 0.8260104981374541, powerNow);
+  const intensityBase_5 = lerp(0.5425139545956855, 0.739707391072413, powerNow);
+  const intensityBase_6 = lerp(0.41820949404943747, 0.5629148554993054, powerNow);
   const colorNowR = intensityIf ? lightR(intensityBase_4, intensityBase_5, intensityBase_6) : 1.0;
   const colorNowG = intensityIf ? lightG(intensityBase_4, intensityBase_5, intensityBase_6) : 0.28053215;
   const colorNowB = intensityIf ? lightB(intensityBase_4, intensityBase_5, intensityBase_6) : 0.017522722;
-  const brightest = greatest(greatest(colorNowR, colorNowG), colorNowB);
+  const brightest = max(max(colorNowR, colorNowG), colorNowB);
   const colorNowR_2 = share(colorNowR, brightest);
   const colorNowG_2 = share(colorNowG, brightest);
   const colorNowB_2 = share(colorNowB, brightest);
@@ -636,15 +635,15 @@ export function readMast(run, index,
   const intensityKey_2 = chanceKey(run.seed, 0xd065fa35);
   const supplyNow_2 = supply(t);
   const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
-  const intensityBase_3 = between(0.03, 1.0, powerNow);
+  const intensityBase_3 = lerp(0.03, 1.0, powerNow);
   const intensityIf = 1.0 > powerNow;
-  const intensityBase_4 = between(0.6143787151789374, 0.8260104981374541, powerNow);
-  const intensityBase_5 = between(0.5425139545956855, 0.739707391072413, powerNow);
-  const intensityBase_6 = between(0.41820949404943747, 0.5629148554993054, powerNow);
+  const intensityBase_4 = lerp(0.6143787151789374, 0.8260104981374541, powerNow);
+  const intensityBase_5 = lerp(0.5425139545956855, 0.739707391072413, powerNow);
+  const intensityBase_6 = lerp(0.41820949404943747, 0.5629148554993054, powerNow);
   const colorNowR = intensityIf ? lightR(intensityBase_4, intensityBase_5, intensityBase_6) : 1.0;
   const colorNowG = intensityIf ? lightG(intensityBase_4, intensityBase_5, intensityBase_6) : 0.28053215;
   const colorNowB = intensityIf ? lightB(intensityBase_4, intensityBase_5, intensityBase_6) : 0.017522722;
-  const brightest = greatest(greatest(colorNowR, colorNowG), colorNowB);
+  const brightest = max(max(colorNowR, colorNowG), colorNowB);
   const colorNowR_2 = share(colorNowR, brightest);
   const colorNowG_2 = share(colorNowG, brightest);
   const colorNowB_2 = share(colorNowB, brightest);
@@ -667,12 +666,12 @@ export function readMast(run, index,
   return lamp;
 }
 
-// A lamp of 3, index 0 to 2: area -- pier.caltrin:146: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
+// A lamp of 3, index 0 to 2: area -- pier.caltrin:146: light fog_lamp[3] area (old tubes on the same generator; they fail and strike again)
 /**
  * @typedef {object} FogLamp
  * @property {number} intensity cd -- pier.caltrin:154: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
  * @property {number[]} color linear Rec. 709 -- pier.caltrin:149: color #ffc37a
- * @property {number} reachOuter m, none from here on -- pier.caltrin:148: reach 12m - 10m * mist
+ * @property {number} reachOuter m, no light from this distance on -- pier.caltrin:148: reach 12m - 10m * mist
  * @property {number[]} position m -- pier.caltrin:147: position (4m, 4m, -3m), (18m, 0m, 0m)
  */
 
@@ -681,20 +680,20 @@ export function fillFogLamp(run, first, lamps) {
   const hour = clockHour(run);
   const t = run.now;
   const mist = run.mist;
-  const needed = greatest(dark(hour, run.season), easeSmooth(within((mist - 0.5) / 0.2, 0.0, 1.0)));
+  const needed = max(dark(hour, run.season), easeSmooth(clamp((mist - 0.5) / 0.2, 0.0, 1.0)));
   const intensityBase = 90.0 * needed;
   const intensityKey = chanceKey(run.seed, 0xe338c449);
   const supplyNow = supply(t);
   const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
-  const intensityBase_2 = between(0.03, 1.0, powerNow);
+  const intensityBase_2 = lerp(0.03, 1.0, powerNow);
   const intensityIf = 1.0 > powerNow;
-  const intensityBase_3 = between(0.6143787151789374, 0.8941695352865264, powerNow);
-  const intensityBase_4 = between(0.5425139545956855, 0.8454330596660657, powerNow);
-  const intensityBase_5 = between(0.41820949404943747, 0.7144274115928344, powerNow);
+  const intensityBase_3 = lerp(0.6143787151789374, 0.8941695352865264, powerNow);
+  const intensityBase_4 = lerp(0.5425139545956855, 0.8454330596660657, powerNow);
+  const intensityBase_5 = lerp(0.41820949404943747, 0.7144274115928344, powerNow);
   const colorNowR = intensityIf ? lightR(intensityBase_3, intensityBase_4, intensityBase_5) : 1.0;
   const colorNowG = intensityIf ? lightG(intensityBase_3, intensityBase_4, intensityBase_5) : 0.54572445;
   const colorNowB = intensityIf ? lightB(intensityBase_3, intensityBase_4, intensityBase_5) : 0.19461784;
-  const brightest = greatest(greatest(colorNowR, colorNowG), colorNowB);
+  const brightest = max(max(colorNowR, colorNowG), colorNowB);
   const colorNowR_2 = share(colorNowR, brightest);
   const colorNowG_2 = share(colorNowG, brightest);
   const colorNowB_2 = share(colorNowB, brightest);
@@ -703,7 +702,7 @@ export function fillFogLamp(run, first, lamps) {
     const lamp = lamps[n];
     const index = (first + n) >>> 0;
     const fogLampFaultLast = run.fogLampFaultLast[atMost(index, 2)];
-    const alive = fogLampFaultLast > -1500000000.0 ? striking(greatest(t - fogLampFaultLast, 0.0)) : 1.0;
+    const alive = fogLampFaultLast > -1500000000.0 ? striking(max(t - fogLampFaultLast, 0.0)) : 1.0;
     lamp.intensity = toSingle(intensityBase * alive *
       (0.94 + 0.06000000000000005 * heldLevel(t, lampKey(intensityKey, index), 25.0, 0.24999999999999994)) *
       supplyNow * intensityBase_2 * brightest);
@@ -723,26 +722,26 @@ export function readFogLamp(run, index,
   const hour = clockHour(run);
   const t = run.now;
   const mist = run.mist;
-  const needed = greatest(dark(hour, run.season), easeSmooth(within((mist - 0.5) / 0.2, 0.0, 1.0)));
+  const needed = max(dark(hour, run.season), easeSmooth(clamp((mist - 0.5) / 0.2, 0.0, 1.0)));
   const intensityBase = 90.0 * needed;
   const intensityKey = chanceKey(run.seed, 0xe338c449);
   const supplyNow = supply(t);
   const powerNow = power(t, run.powerOn, run.powerSince, run.powerFrom);
-  const intensityBase_2 = between(0.03, 1.0, powerNow);
+  const intensityBase_2 = lerp(0.03, 1.0, powerNow);
   const intensityIf = 1.0 > powerNow;
-  const intensityBase_3 = between(0.6143787151789374, 0.8941695352865264, powerNow);
-  const intensityBase_4 = between(0.5425139545956855, 0.8454330596660657, powerNow);
-  const intensityBase_5 = between(0.41820949404943747, 0.7144274115928344, powerNow);
+  const intensityBase_3 = lerp(0.6143787151789374, 0.8941695352865264, powerNow);
+  const intensityBase_4 = lerp(0.5425139545956855, 0.8454330596660657, powerNow);
+  const intensityBase_5 = lerp(0.41820949404943747, 0.7144274115928344, powerNow);
   const colorNowR = intensityIf ? lightR(intensityBase_3, intensityBase_4, intensityBase_5) : 1.0;
   const colorNowG = intensityIf ? lightG(intensityBase_3, intensityBase_4, intensityBase_5) : 0.54572445;
   const colorNowB = intensityIf ? lightB(intensityBase_3, intensityBase_4, intensityBase_5) : 0.19461784;
-  const brightest = greatest(greatest(colorNowR, colorNowG), colorNowB);
+  const brightest = max(max(colorNowR, colorNowG), colorNowB);
   const colorNowR_2 = share(colorNowR, brightest);
   const colorNowG_2 = share(colorNowG, brightest);
   const colorNowB_2 = share(colorNowB, brightest);
   const reachOuterBase = 12.0 - 10.0 * mist;
   const fogLampFaultLast = run.fogLampFaultLast[atMost(index, 2)];
-  const alive = fogLampFaultLast > -1500000000.0 ? striking(greatest(t - fogLampFaultLast, 0.0)) : 1.0;
+  const alive = fogLampFaultLast > -1500000000.0 ? striking(max(t - fogLampFaultLast, 0.0)) : 1.0;
   lamp.intensity = toSingle(intensityBase * alive *
     (0.94 + 0.06000000000000005 * heldLevel(t, lampKey(intensityKey, index), 25.0, 0.24999999999999994)) *
     supplyNow * intensityBase_2 * brightest);
@@ -761,7 +760,7 @@ export function readFogLamp(run, index,
  * @typedef {object} QuayGlow
  * @property {number} intensity lm
  * @property {number[]} color linear Rec. 709
- * @property {number} reachOuter m, none from here on
+ * @property {number} reachOuter m, no light from this distance on
  * @property {number[]} position m
  */
 
@@ -774,7 +773,7 @@ export function fillQuayGlow(run, first, lamps) {
     const lamp = lamps[n];
     const index = (first + n) >>> 0;
     const cock = run.quayCock[atMost(index, 11)];
-    const lit = cock * (1.0 - easeSmooth(within((sunHeightNow -
+    const lit = cock * (1.0 - easeSmooth(clamp((sunHeightNow -
       (-5.0 + 5.0 * chancePhase(lampKey(intensityKey, index)) - 0.1)) / 0.2, 0.0, 1.0)));
     lamp.intensity = toSingle(700.0 * lit * 0.6);
     lamp.color[0] = 1.0;
@@ -794,7 +793,7 @@ export function readQuayGlow(run, index,
   const sunHeightNow = sunHeight(hour, run.season);
   const intensityKey = chanceKey(run.seed, 0x5cf5239b);
   const cock = run.quayCock[atMost(index, 11)];
-  const lit = cock * (1.0 - easeSmooth(within((sunHeightNow -
+  const lit = cock * (1.0 - easeSmooth(clamp((sunHeightNow -
     (-5.0 + 5.0 * chancePhase(lampKey(intensityKey, index)) - 0.1)) / 0.2, 0.0, 1.0)));
   lamp.intensity = toSingle(700.0 * lit * 0.6);
   lamp.color[0] = 1.0;
@@ -812,7 +811,7 @@ export function readQuayGlow(run, index,
  * @typedef {object} QuayCore
  * @property {number} intensity lm
  * @property {number[]} color linear Rec. 709
- * @property {number} reachOuter m, none from here on
+ * @property {number} reachOuter m, no light from this distance on
  * @property {number[]} position m
  * @property {number[]} offset m, added to the position
  */
@@ -831,7 +830,7 @@ export function fillQuayCore(run, first, lamps) {
     const lamp = lamps[n];
     const index = (first + n) >>> 0;
     const cock = run.quayCock[atMost(index, 11)];
-    const lit = cock * (1.0 - easeSmooth(within((sunHeightNow -
+    const lit = cock * (1.0 - easeSmooth(clamp((sunHeightNow -
       (-5.0 + 5.0 * chancePhase(lampKey(intensityKey, index)) - 0.1)) / 0.2, 0.0, 1.0)));
     const flame = lit * guttering(t, lampKey(intensityKey_2, index), 0.35, 0.4);
     const offsetBase = driftLevel(t, lampKey(offsetKey, index), 4.0, 1) * 2.0 - 1.0;
@@ -863,7 +862,7 @@ export function readQuayCore(run, index,
   const offsetKey_2 = chanceKey(run.seed, 0x43cdf659);
   const offsetKey_3 = chanceKey(run.seed, 0x12c5244c);
   const cock = run.quayCock[atMost(index, 11)];
-  const lit = cock * (1.0 - easeSmooth(within((sunHeightNow -
+  const lit = cock * (1.0 - easeSmooth(clamp((sunHeightNow -
     (-5.0 + 5.0 * chancePhase(lampKey(intensityKey, index)) - 0.1)) / 0.2, 0.0, 1.0)));
   const flame = lit * guttering(t, lampKey(intensityKey_2, index), 0.35, 0.4);
   const offsetBase = driftLevel(t, lampKey(offsetKey, index), 4.0, 1) * 2.0 - 1.0;
@@ -883,12 +882,12 @@ export function readQuayCore(run, index,
   return lamp;
 }
 
-// A lamp: point -- pier.caltrin:168: light ticket_hatch point (the hatch stands open to the wind)
+// A lamp: point -- pier.caltrin:168: light ticket_hatch point (open to the wind)
 /**
  * @typedef {object} TicketHatch
- * @property {number} intensity lm -- pier.caltrin:172: intensity 420lm * guttering(50%, draught 250ms)
+ * @property {number} intensity lm -- pier.caltrin:172: intensity 420lm * guttering(50%, draft 250ms)
  * @property {number[]} color linear Rec. 709 -- pier.caltrin:171: color 2700K
- * @property {number} reachOuter m, none from here on -- pier.caltrin:170: reach 5m
+ * @property {number} reachOuter m, no light from this distance on -- pier.caltrin:170: reach 5m
  * @property {number[]} position m -- pier.caltrin:169: position (31m, 2m, 5m)
  */
 
@@ -907,12 +906,12 @@ export function readTicketHatch(run,
   return lamp;
 }
 
-// A lamp of 6, index 0 to 5: area -- pier.caltrin:175: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
+// A lamp of 6, index 0 to 5: area -- pier.caltrin:175: light pane[6] area (workshop windows, each lit at a different dusk level)
 /**
  * @typedef {object} Pane
  * @property {number} intensity cd -- pier.caltrin:182: intensity 55cd * dim * awake
  * @property {number[]} color linear Rec. 709 -- pier.caltrin:179: color #ffcf9a
- * @property {number} reachOuter m, none from here on -- pier.caltrin:178: reach 6m
+ * @property {number} reachOuter m, no light from this distance on -- pier.caltrin:178: reach 6m
  * @property {number[]} position m -- pier.caltrin:176: position (44m, 2m, -5m), (1.8m, 0m, 0m)
  * @property {number[]} aim direction, of length 1 -- pier.caltrin:177: aim (0m, 0m, 1m)
  */
@@ -930,14 +929,14 @@ export function fillPane(run, first, lamps) {
   for (let n = 0; n < lamps.length; ++n) {
     const lamp = lamps[n];
     const index = (first + n) >>> 0;
-    const dim = 1.0 - easeSmooth(within((sunHeightNow -
+    const dim = 1.0 - easeSmooth(clamp((sunHeightNow -
       (-3.0 + 8.0 * chancePhase(lampKey(intensityKey, index)) - 0.15)) / 0.3, 0.0, 1.0));
     const intensityBase = chancePhase(lampKey(intensityKey_2, index));
     const intensityBase_2 = 0.3333333333333333 > intensityBase ? 0.0 :
       (0.6666666666666666 > intensityBase ? 0.0 : 0.4);
-    const awake = least(greatest(intensityBase_2 * watchNightNow + watchMorningNow + watchForenoonNow +
-      watchEveningNow, least(least(least(intensityBase_2, 1.0), 1.0), 1.0)),
-      greatest(greatest(greatest(intensityBase_2, 1.0), 1.0), 1.0));
+    const awake = min(max(intensityBase_2 * watchNightNow + watchMorningNow + watchForenoonNow +
+      watchEveningNow, min(min(min(intensityBase_2, 1.0), 1.0), 1.0)),
+      max(max(max(intensityBase_2, 1.0), 1.0), 1.0));
     lamp.intensity = toSingle(55.0 * dim * awake);
     lamp.color[0] = 1.0;
     lamp.color[1] = 0.6239603757858276;
@@ -963,14 +962,14 @@ export function readPane(run, index,
   const watchMorningNow = watchMorning(hour);
   const watchForenoonNow = watchForenoon(hour);
   const watchEveningNow = watchEvening(hour);
-  const dim = 1.0 - easeSmooth(within((sunHeightNow -
+  const dim = 1.0 - easeSmooth(clamp((sunHeightNow -
     (-3.0 + 8.0 * chancePhase(lampKey(intensityKey, index)) - 0.15)) / 0.3, 0.0, 1.0));
   const intensityBase = chancePhase(lampKey(intensityKey_2, index));
   const intensityBase_2 = 0.3333333333333333 > intensityBase ? 0.0 :
     (0.6666666666666666 > intensityBase ? 0.0 : 0.4);
-  const awake = least(greatest(intensityBase_2 * watchNightNow + watchMorningNow + watchForenoonNow +
-    watchEveningNow, least(least(least(intensityBase_2, 1.0), 1.0), 1.0)),
-    greatest(greatest(greatest(intensityBase_2, 1.0), 1.0), 1.0));
+  const awake = min(max(intensityBase_2 * watchNightNow + watchMorningNow + watchForenoonNow +
+    watchEveningNow, min(min(min(intensityBase_2, 1.0), 1.0), 1.0)),
+    max(max(max(intensityBase_2, 1.0), 1.0), 1.0));
   lamp.intensity = toSingle(55.0 * dim * awake);
   lamp.color[0] = 1.0;
   lamp.color[1] = 0.6239603757858276;
@@ -985,15 +984,15 @@ export function readPane(run, index,
   return lamp;
 }
 
-// A lamp: point -- pier.caltrin:185: light weld point (runs of the arc, and pauses to look at the seam)
+// A lamp: point -- pier.caltrin:185: light weld point (welding in runs with pauses)
 /**
  * @typedef {object} Weld
  * @property {number} intensity lm -- pier.caltrin:189: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
  * @property {number[]} color linear Rec. 709 -- pier.caltrin:188: color arc
- * @property {number} reachInner m, full up to here -- pier.caltrin:187: reach 0.5m..30m
- * @property {number} reachOuter m, none from here on -- pier.caltrin:187: reach 0.5m..30m
+ * @property {number} reachInner m, full light up to this distance -- pier.caltrin:187: reach 0.5m..30m
+ * @property {number} reachOuter m, no light from this distance on -- pier.caltrin:187: reach 0.5m..30m
  * @property {number[]} position m -- pier.caltrin:186: position (48m, 1m, -2m)
- * @property {boolean} shadows whether it casts shadows -- pier.caltrin:190: shadows on
+ * @property {boolean} shadows whether the lamp casts shadows -- pier.caltrin:190: shadows on
  */
 
 /** Reads the lamp. @param {Run} run @param {Weld} [lamp] kept by the caller @returns {Weld} */
@@ -1015,12 +1014,12 @@ export function readWeld(run, lamp = { intensity: 0, color: [0, 0, 0], reachInne
   return lamp;
 }
 
-// A lamp: point -- pier.caltrin:193: light bench_lamp point (in the workshop: each tooth of the winch pulls its voltage down)
+// A lamp: point -- pier.caltrin:193: light bench_lamp point (the winch pulls its voltage down at each tooth)
 /**
  * @typedef {object} BenchLamp
  * @property {number} intensity lm -- pier.caltrin:197: intensity 640lm * (100% - 40% * follow(ratchet, band high, attack 5ms, release 140ms))
  * @property {number[]} color linear Rec. 709 -- pier.caltrin:196: color 2700K
- * @property {number} reachOuter m, none from here on -- pier.caltrin:195: reach 7m
+ * @property {number} reachOuter m, no light from this distance on -- pier.caltrin:195: reach 7m
  * @property {number[]} position m -- pier.caltrin:194: position (46m, 2.4m, -3m)
  */
 
@@ -1041,12 +1040,12 @@ export function readBenchLamp(run, lamp = { intensity: 0, color: [0, 0, 0], reac
   return lamp;
 }
 
-// A lamp: point -- pier.caltrin:200: light horn_lamp point (the lamp over the horn beats with it)
+// A lamp: point -- pier.caltrin:200: light horn_lamp point (lights up with the horn)
 /**
  * @typedef {object} HornLamp
  * @property {number} intensity lm -- pier.caltrin:204: intensity 4000lm * blare
  * @property {number[]} color linear Rec. 709 -- pier.caltrin:203: color 3000K
- * @property {number} reachOuter m, none from here on -- pier.caltrin:202: reach 20m
+ * @property {number} reachOuter m, no light from this distance on -- pier.caltrin:202: reach 20m
  * @property {number[]} position m -- pier.caltrin:201: position (60m, 8m, 0m)
  */
 
@@ -1066,19 +1065,19 @@ export function readHornLamp(run, lamp = { intensity: 0, color: [0, 0, 0], reach
   return lamp;
 }
 
-// A lamp of 3, index 0 to 2: area -- pier.caltrin:209: light strip area { color #ffd9a0; reach 5m; intensity 60cd * shift(blare, by 80ms) * loudness }
+// A lamp of 3, index 0 to 2: area -- pier.caltrin:209: light strip area { color #ffd9a0; reach 5m; intensity 60cd * later(blare, by 80ms) * loudness }
 /**
  * @typedef {object} BoardStrip
  * @property {number} intensity cd
  * @property {number[]} color linear Rec. 709
- * @property {number} reachOuter m, none from here on
+ * @property {number} reachOuter m, no light from this distance on
  * @property {number[]} position m
  */
 
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {BoardStrip[]} lamps */
 export function fillBoardStrip(run, first, lamps) {
   const t = run.now;
-  const then = within(t - 0.08, -1000000000.0, 1000000000.0);
+  const then = clamp(t - 0.08, -1000000000.0, 1000000000.0);
   const intensityBase = 60.0 * blare(then, run.hornAt, run.hornSince, run.hornPlays, run.hornChanged,
     run.blareHornFollow0From);
   for (let n = 0; n < lamps.length; ++n) {
@@ -1100,7 +1099,7 @@ export function fillBoardStrip(run, first, lamps) {
 export function readBoardStrip(run, index,
   lamp = { intensity: 0, color: [0, 0, 0], reachOuter: 0, position: [0, 0, 0] }) {
   const t = run.now;
-  const then = within(t - 0.08, -1000000000.0, 1000000000.0);
+  const then = clamp(t - 0.08, -1000000000.0, 1000000000.0);
   const intensityBase = 60.0 * blare(then, run.hornAt, run.hornSince, run.hornPlays, run.hornChanged,
     run.blareHornFollow0From);
   const loudness = run.boardLoudness[atMost(index, 2)];
@@ -1115,12 +1114,12 @@ export function readBoardStrip(run, index,
   return lamp;
 }
 
-// A lamp: point -- pier.caltrin:213: light buoy_lamp point (off the pier's head, struck with the bell)
+// A lamp: point -- pier.caltrin:213: light buoy_lamp point (off the pier's head, flashes with the bell)
 /**
  * @typedef {object} BuoyLamp
  * @property {number} intensity cd -- pier.caltrin:217: intensity 700cd * (10% + 90% * stroke)
  * @property {number[]} color linear Rec. 709 -- pier.caltrin:216: color #9dffb0
- * @property {number} reachOuter m, none from here on -- pier.caltrin:215: reach 16m
+ * @property {number} reachOuter m, no light from this distance on -- pier.caltrin:215: reach 16m
  * @property {number[]} position m -- pier.caltrin:214: position (72m, 2m, 18m)
  */
 
@@ -1139,18 +1138,18 @@ export function readBuoyLamp(run, lamp = { intensity: 0, color: [0, 0, 0], reach
   return lamp;
 }
 
-// A lamp: point -- pier.caltrin:220: light harbour_light point (two flashes in six seconds)
+// A lamp: point -- pier.caltrin:220: light harbor_light point (two flashes every six seconds)
 /**
- * @typedef {object} HarbourLight
+ * @typedef {object} HarborLight
  * @property {number} intensity cd -- pier.caltrin:223: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
  * @property {number[]} color linear Rec. 709 -- pier.caltrin:222: color #9dffb0
  * @property {number[]} position m -- pier.caltrin:221: position (60m, 14m, 0m)
  */
 
-/** Reads the lamp. @param {Run} run @param {HarbourLight} [lamp] kept by the caller @returns {HarbourLight} */
-export function readHarbourLight(run, lamp = { intensity: 0, color: [0, 0, 0], position: [0, 0, 0] }) {
+/** Reads the lamp. @param {Run} run @param {HarborLight} [lamp] kept by the caller @returns {HarborLight} */
+export function readHarborLight(run, lamp = { intensity: 0, color: [0, 0, 0], position: [0, 0, 0] }) {
   const t = run.now;
-  lamp.intensity = toSingle(2600.0 * harbourLightRhythm(wrapTime(t, 6.0)));
+  lamp.intensity = toSingle(2600.0 * harborLightRhythm(wrapTime(t, 6.0)));
   lamp.color[0] = 0.33716362714767456;
   lamp.color[1] = 1.0;
   lamp.color[2] = 0.43415364623069763;
@@ -1160,12 +1159,12 @@ export function readHarbourLight(run, lamp = { intensity: 0, color: [0, 0, 0], p
   return lamp;
 }
 
-// A lamp of 4, index 0 to 3: point -- pier.caltrin:226: light standby[4] point (standby lamps of the winches breathe, never together)
+// A lamp of 4, index 0 to 3: point -- pier.caltrin:226: light standby[4] point (standby lamps of the winches, never in step)
 /**
  * @typedef {object} Standby
  * @property {number} intensity cd -- pier.caltrin:230: intensity 12cd * alternate(breathing, scatter)
  * @property {number[]} color linear Rec. 709 -- pier.caltrin:229: color #ff5a1f
- * @property {number} reachOuter m, none from here on -- pier.caltrin:228: reach 2m
+ * @property {number} reachOuter m, no light from this distance on -- pier.caltrin:228: reach 2m
  * @property {number[]} position m -- pier.caltrin:227: position (12m, 1m, 2m), (9m, 0m, 0m)
  */
 
@@ -1205,12 +1204,12 @@ export function readStandby(run, index,
   return lamp;
 }
 
-// A lamp of 16, index 0 to 15: point -- pier.caltrin:233: light edge_lamp[16] point (along the pier's edge, one after the other)
+// A lamp of 16, index 0 to 15: point -- pier.caltrin:233: light edge_lamp[16] point (a chase along the pier's edge)
 /**
  * @typedef {object} EdgeLamp
  * @property {number} intensity cd -- pier.caltrin:237: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
- * @property {number[]} color linear Rec. 709 -- pier.caltrin:236: color hue(#ffb000, by one(-6deg..6deg))
- * @property {number} reachOuter m, none from here on -- pier.caltrin:235: reach 2m
+ * @property {number[]} color linear Rec. 709 -- pier.caltrin:236: color hue(#ffb000, by drawn(-6deg..6deg))
+ * @property {number} reachOuter m, no light from this distance on -- pier.caltrin:235: reach 2m
  * @property {number[]} position m -- pier.caltrin:234: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
  */
 
@@ -1221,7 +1220,7 @@ export function fillEdgeLamp(run, first, lamps) {
   for (let n = 0; n < lamps.length; ++n) {
     const lamp = lamps[n];
     const index = (first + n) >>> 0;
-    const then = within(t - 0.11 * index, -1000000000.0, 1000000000.0);
+    const then = clamp(t - 0.11 * index, -1000000000.0, 1000000000.0);
     const intensityBase = (-6.0 + 12.0 * chancePhase(lampKey(intensityKey, index))) / 360.0 + 0.25;
     const intensityBase_2 = sineLevel(intensityBase + 0.25) * 2.0 - 1.0 - 1.0;
     const intensityBase_3 = sineLevel(intensityBase) * 2.0 - 1.0;
@@ -1236,8 +1235,8 @@ export function fillEdgeLamp(run, first, lamps) {
     const colorNowR = lightR(intensityBase_6, intensityBase_7, intensityBase_8);
     const colorNowG = lightG(intensityBase_6, intensityBase_7, intensityBase_8);
     const colorNowB = lightB(intensityBase_6, intensityBase_7, intensityBase_8);
-    const brightest = greatest(greatest(colorNowR, colorNowG), colorNowB);
-    lamp.intensity = Math.fround(18.0 * between(0.2, 1.0, sineLevel(wrapTime(then, 2.9) / 2.9)) * brightest);
+    const brightest = max(max(colorNowR, colorNowG), colorNowB);
+    lamp.intensity = Math.fround(18.0 * lerp(0.2, 1.0, sineLevel(wrapTime(then, 2.9) / 2.9)) * brightest);
     lamp.color[0] = Math.fround(share(colorNowR, brightest));
     lamp.color[1] = Math.fround(share(colorNowG, brightest));
     lamp.color[2] = toSingle(share(colorNowB, brightest));
@@ -1253,7 +1252,7 @@ export function readEdgeLamp(run, index,
   lamp = { intensity: 0, color: [0, 0, 0], reachOuter: 0, position: [0, 0, 0] }) {
   const t = run.now;
   const intensityKey = chanceKey(run.seed, 0x00086cfa);
-  const then = within(t - 0.11 * index, -1000000000.0, 1000000000.0);
+  const then = clamp(t - 0.11 * index, -1000000000.0, 1000000000.0);
   const intensityBase = (-6.0 + 12.0 * chancePhase(lampKey(intensityKey, index))) / 360.0 + 0.25;
   const intensityBase_2 = sineLevel(intensityBase + 0.25) * 2.0 - 1.0 - 1.0;
   const intensityBase_3 = sineLevel(intensityBase) * 2.0 - 1.0;
@@ -1268,8 +1267,8 @@ export function readEdgeLamp(run, index,
   const colorNowR = lightR(intensityBase_6, intensityBase_7, intensityBase_8);
   const colorNowG = lightG(intensityBase_6, intensityBase_7, intensityBase_8);
   const colorNowB = lightB(intensityBase_6, intensityBase_7, intensityBase_8);
-  const brightest = greatest(greatest(colorNowR, colorNowG), colorNowB);
-  lamp.intensity = Math.fround(18.0 * between(0.2, 1.0, sineLevel(wrapTime(then, 2.9) / 2.9)) * brightest);
+  const brightest = max(max(colorNowR, colorNowG), colorNowB);
+  lamp.intensity = Math.fround(18.0 * lerp(0.2, 1.0, sineLevel(wrapTime(then, 2.9) / 2.9)) * brightest);
   lamp.color[0] = Math.fround(share(colorNowR, brightest));
   lamp.color[1] = Math.fround(share(colorNowG, brightest));
   lamp.color[2] = toSingle(share(colorNowB, brightest));
@@ -1285,8 +1284,8 @@ export function readEdgeLamp(run, index,
  * @typedef {object} Gangway
  * @property {number} intensity lm -- pier.caltrin:244: intensity 320lm * once(warming)
  * @property {number[]} color linear Rec. 709 -- pier.caltrin:243: color 3500K
- * @property {number} reachInner m, full up to here -- pier.caltrin:242: reach 1m..8m
- * @property {number} reachOuter m, none from here on -- pier.caltrin:242: reach 1m..8m
+ * @property {number} reachInner m, full light up to this distance -- pier.caltrin:242: reach 1m..8m
+ * @property {number} reachOuter m, no light from this distance on -- pier.caltrin:242: reach 1m..8m
  * @property {number[]} position m -- pier.caltrin:241: position (22m, 2m, 4m)
  */
 
@@ -1296,14 +1295,14 @@ export function readGangway(run, lamp = { intensity: 0, color: [0, 0, 0], reachI
   const t = run.now;
   const dockingAtNow = dockingAt(t, run.dockingStarted);
   const dockingWeightNow = dockingWeight(dockingAtNow);
-  const intensityBase = between(0.9010167023289669, 0.8640444967404417, dockingWeightNow);
-  const intensityBase_2 = between(0.8563551629324132, 0.7976135602197533, dockingWeightNow);
-  const intensityBase_3 = between(0.744272310693046, 0.5949687844818005, dockingWeightNow);
+  const intensityBase = lerp(0.9010167023289669, 0.8640444967404417, dockingWeightNow);
+  const intensityBase_2 = lerp(0.8563551629324132, 0.7976135602197533, dockingWeightNow);
+  const intensityBase_3 = lerp(0.744272310693046, 0.5949687844818005, dockingWeightNow);
   const colorNowR = lightR(intensityBase, intensityBase_2, intensityBase_3);
   const colorNowG = lightG(intensityBase, intensityBase_2, intensityBase_3);
   const colorNowB = lightB(intensityBase, intensityBase_2, intensityBase_3);
-  const brightest = greatest(greatest(colorNowR, colorNowG), colorNowB);
-  lamp.intensity = toSingle(between(320.0 * warming(t), dockingGangwayIntensity(dockingAtNow),
+  const brightest = max(max(colorNowR, colorNowG), colorNowB);
+  lamp.intensity = toSingle(lerp(320.0 * warming(t), dockingGangwayIntensity(dockingAtNow),
     dockingWeight_2(dockingAtNow)) * brightest);
   lamp.color[0] = Math.fround(share(colorNowR, brightest));
   lamp.color[1] = Math.fround(share(colorNowG, brightest));
@@ -1321,7 +1320,7 @@ export function readGangway(run, lamp = { intensity: 0, color: [0, 0, 0], reachI
  * @typedef {object} GateLamp
  * @property {number} intensity cd -- pier.caltrin:251: intensity 40cd * play(opening, at gate_opens)
  * @property {number[]} color linear Rec. 709 -- pier.caltrin:250: color #58ff9a
- * @property {number} reachOuter m, none from here on -- pier.caltrin:249: reach 3m
+ * @property {number} reachOuter m, no light from this distance on -- pier.caltrin:249: reach 3m
  * @property {number[]} position m -- pier.caltrin:248: position (22m, 1m, 8m)
  */
 
@@ -1330,8 +1329,8 @@ export function readGateLamp(run, lamp = { intensity: 0, color: [0, 0, 0], reach
   position: [0, 0, 0] }) {
   const t = run.now;
   const gateOpensLast = run.gateOpensLast;
-  lamp.intensity = toSingle(40.0 * (gateOpensLast > -1500000000.0 ?
-    opening(greatest(t - gateOpensLast, 0.0)) : 0.0));
+  lamp.intensity = toSingle(40.0 * (gateOpensLast > -1500000000.0 ? opening(max(t - gateOpensLast, 0.0)) :
+    0.0));
   lamp.color[0] = 0.09758734703063965;
   lamp.color[1] = 1.0;
   lamp.color[2] = 0.32314321398735046;
@@ -1342,12 +1341,12 @@ export function readGateLamp(run, lamp = { intensity: 0, color: [0, 0, 0], reach
   return lamp;
 }
 
-// A lamp: point -- pier.caltrin:262: light warning_lamp point (red over the pier's head)
+// A lamp: point -- pier.caltrin:262: light warning_lamp point (red, at the pier's head)
 /**
  * @typedef {object} WarningLamp
  * @property {number} intensity cd -- pier.caltrin:266: intensity 900cd * pick(warning, calm 0%, watch sine(10%..50%, every 3.1s), alarm rhythm(on 300ms,...
  * @property {number[]} color linear Rec. 709 -- pier.caltrin:265: color #ff2a10
- * @property {number} reachOuter m, none from here on -- pier.caltrin:264: reach 12m
+ * @property {number} reachOuter m, no light from this distance on -- pier.caltrin:264: reach 12m
  * @property {number[]} position m -- pier.caltrin:263: position (60m, 10m, 0m)
  */
 
@@ -1355,13 +1354,13 @@ export function readGateLamp(run, lamp = { intensity: 0, color: [0, 0, 0], reach
 export function readWarningLamp(run,
   lamp = { intensity: 0, color: [0, 0, 0], reachOuter: 0, position: [0, 0, 0] }) {
   const t = run.now;
-  const intensityBase = between(0.1, 0.5, sineLevel(wrapTime(t, 3.1) / 3.1));
+  const intensityBase = lerp(0.1, 0.5, sineLevel(wrapTime(t, 3.1) / 3.1));
   const warningLampRhythmNow = warningLampRhythm(wrapTime(t, 1.0));
-  lamp.intensity = toSingle(900.0 * least(greatest(intensityBase *
+  lamp.intensity = toSingle(900.0 * min(max(intensityBase *
     warningWatch(t, run.warningMode, run.warningEntered, run.warningWay, run.warningFromWatch) +
     warningLampRhythmNow * warningAlarm(t, run.warningMode, run.warningEntered, run.warningWay,
-    run.warningFromAlarm), least(least(0.0, intensityBase), warningLampRhythmNow)),
-    greatest(greatest(0.0, intensityBase), warningLampRhythmNow)));
+    run.warningFromAlarm), min(min(0.0, intensityBase), warningLampRhythmNow)),
+    max(max(0.0, intensityBase), warningLampRhythmNow)));
   lamp.color[0] = 1.0;
   lamp.color[1] = 0.023153366521000862;
   lamp.color[2] = 0.005181516520678997;
@@ -1372,12 +1371,12 @@ export function readWarningLamp(run,
   return lamp;
 }
 
-// A lamp of 6, index 0 to 5: point -- pier.caltrin:269: spark star_shell[6] point at rocket (they hang under small parachutes)
+// A lamp of 6, index 0 to 5: point -- pier.caltrin:269: spark star_shell[6] point at rocket (star shells on small parachutes)
 /**
  * @typedef {object} StarShell
  * @property {number} intensity cd -- pier.caltrin:276: intensity 9000cd * fading(life) * held(85%..100%, every 40ms..120ms)
  * @property {number[]} color linear Rec. 709 -- pier.caltrin:275: color rocket.tint
- * @property {number} reachOuter m, none from here on -- pier.caltrin:274: reach 90m
+ * @property {number} reachOuter m, no light from this distance on -- pier.caltrin:274: reach 90m
  * @property {number[]} position m -- pier.caltrin:272: position rocket.place
  * @property {number[]} offset m, added to the position -- pier.caltrin:273: offset (0m, life * -12m, 0m)
  */
@@ -1392,11 +1391,11 @@ export function fillStarShell(run, first, lamps) {
     const starShellBorn = run.starShellBorn[atMost(index, 5)];
     const starShellLength = run.starShellLength[atMost(index, 5)];
     const lives = starShellBorn + starShellLength > t && !(starShellBorn > t);
-    const life = within((t - starShellBorn) / starShellLength, 0.0, 1.0);
+    const life = clamp((t - starShellBorn) / starShellLength, 0.0, 1.0);
     const starShellTintR = run.starShellTint[atMost(index, 5)][0];
     const starShellTintG = run.starShellTint[atMost(index, 5)][1];
     const starShellTintB = run.starShellTint[atMost(index, 5)][2];
-    const brightest = greatest(greatest(starShellTintR, starShellTintG), starShellTintB);
+    const brightest = max(max(starShellTintR, starShellTintG), starShellTintB);
     lamp.intensity = toSingle((lives ? 9000.0 * fading(life) *
       (0.85 + 0.15000000000000002 * heldLevel(t, lampKey(intensityKey, index), 12.5, 0.24999999999999994)) :
       0.0) * brightest);
@@ -1421,11 +1420,11 @@ export function readStarShell(run, index,
   const starShellBorn = run.starShellBorn[atMost(index, 5)];
   const starShellLength = run.starShellLength[atMost(index, 5)];
   const lives = starShellBorn + starShellLength > t && !(starShellBorn > t);
-  const life = within((t - starShellBorn) / starShellLength, 0.0, 1.0);
+  const life = clamp((t - starShellBorn) / starShellLength, 0.0, 1.0);
   const starShellTintR = run.starShellTint[atMost(index, 5)][0];
   const starShellTintG = run.starShellTint[atMost(index, 5)][1];
   const starShellTintB = run.starShellTint[atMost(index, 5)][2];
-  const brightest = greatest(greatest(starShellTintR, starShellTintG), starShellTintB);
+  const brightest = max(max(starShellTintR, starShellTintG), starShellTintB);
   lamp.intensity = toSingle((lives ? 9000.0 * fading(life) *
     (0.85 + 0.15000000000000002 * heldLevel(t, lampKey(intensityKey, index), 12.5, 0.24999999999999994)) :
     0.0) * brightest);
@@ -1448,7 +1447,7 @@ export function readStarShell(run, index,
  * @property {number} intensity lx -- pier.caltrin:288: intensity 60_000lx * sun.strength * pick(weather, fair 1 - 80% * mist, overcast 0%)
  * @property {number[]} color linear Rec. 709 -- pier.caltrin:287: color sun.color
  * @property {number[]} aim direction, of length 1 -- pier.caltrin:286: aim sun.aim
- * @property {boolean} shadows whether it casts shadows -- pier.caltrin:289: shadows on
+ * @property {boolean} shadows whether the lamp casts shadows -- pier.caltrin:289: shadows on
  */
 
 /** Reads the lamp. @param {Run} run @param {Sunlight} [lamp] kept by the caller @returns {Sunlight} */
@@ -1457,12 +1456,12 @@ export function readSunlight(run, lamp = { intensity: 0, color: [0, 0, 0], aim: 
   const sunColorNowR = sunColorR(hour, run.season);
   const sunColorNowG = sunColorG(hour, run.season);
   const sunColorNowB = sunColorB(hour, run.season);
-  const brightest = greatest(greatest(sunColorNowR, sunColorNowG), sunColorNowB);
+  const brightest = max(max(sunColorNowR, sunColorNowG), sunColorNowB);
   const sunAimNowX = sunAimX(hour, run.season);
   const sunAimNowY = sunAimY(hour, run.season);
   const sunAimNowZ = sunAimZ(hour, run.season);
   lamp.intensity = toSingle(60000.0 * sunStrength(hour, run.season) *
-    between(1.0 - 0.8 * run.mist, 0.0, weatherWeight(run, 1)) * brightest);
+    lerp(1.0 - 0.8 * run.mist, 0.0, weatherWeight(run, 1)) * brightest);
   lamp.color[0] = Math.fround(share(sunColorNowR, brightest));
   lamp.color[1] = Math.fround(share(sunColorNowG, brightest));
   lamp.color[2] = Math.fround(share(sunColorNowB, brightest));
@@ -1489,7 +1488,7 @@ export function readMoonlight(run, lamp = { intensity: 0, color: [0, 0, 0], aim:
   const moonAimNowY = moonAimY(hour, days, run.season);
   const moonAimNowZ = moonAimZ(hour, days, run.season);
   lamp.intensity = toSingle(0.25 * moonStrength(hour, days, run.season) *
-    between(1.0 - run.mist, 0.0, weatherWeight(run, 1)));
+    lerp(1.0 - run.mist, 0.0, weatherWeight(run, 1)));
   lamp.color[0] = 0.4793201684951782;
   lamp.color[1] = 0.6038273572921753;
   lamp.color[2] = 1.0;
@@ -1514,9 +1513,9 @@ export function readDeck(run, lamp = { intensity: 0, color: [0, 0, 0] }) {
   const skyNowG = skyG(hour, run.season, weatherWeight(run, 1));
   const skyNowB = skyB(hour, run.season, weatherWeight(run, 1));
   const sunDaylightNow = sunDaylight(hour, run.season);
-  const coneL_2 = between(0.5188370226641149, coneL(skyNowR, skyNowG, skyNowB), sunDaylightNow);
-  const coneM_2 = between(0.5377145272642493, coneM(skyNowR, skyNowG, skyNowB), sunDaylightNow);
-  const coneS_2 = between(0.5886725379626864, coneS(skyNowR, skyNowG, skyNowB), sunDaylightNow);
+  const coneL_2 = lerp(0.5188370226641149, coneL(skyNowR, skyNowG, skyNowB), sunDaylightNow);
+  const coneM_2 = lerp(0.5377145272642493, coneM(skyNowR, skyNowG, skyNowB), sunDaylightNow);
+  const coneS_2 = lerp(0.5886725379626864, coneS(skyNowR, skyNowG, skyNowB), sunDaylightNow);
   lamp.intensity = Math.fround(3.0 * (0.4 + 0.05 * supply(t)) + 2500.0 *
     overhead(hour, run.season, weatherWeight(run, 1)));
   lamp.color[0] = Math.fround(lightR(coneL_2, coneM_2, coneS_2));
@@ -1540,22 +1539,22 @@ export function readSkyTint(run, lamp = { value: [0, 0, 0] }) {
   return lamp;
 }
 
-// An output -- pier.caltrin:304: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
+// An output -- pier.caltrin:304: output haze_tint = mix(watch.tint, #ffb36b, by 30% * dark) (haze takes the color of the light a...)
 /**
- * @typedef {object} DustTint
+ * @typedef {object} HazeTint
  * @property {number[]} value linear Rec. 709
  */
 
-/** Reads the lamp. @param {Run} run @param {DustTint} [lamp] kept by the caller @returns {DustTint} */
-export function readDustTint(run, lamp = { value: [0, 0, 0] }) {
+/** Reads the lamp. @param {Run} run @param {HazeTint} [lamp] kept by the caller @returns {HazeTint} */
+export function readHazeTint(run, lamp = { value: [0, 0, 0] }) {
   const hour = clockHour(run);
   const watchTintNowR = watchTintR(hour);
   const watchTintNowG = watchTintG(hour);
   const watchTintNowB = watchTintB(hour);
   const valueBase = 0.3 * dark(hour, run.season);
-  const coneL_2 = between(coneL(watchTintNowR, watchTintNowG, watchTintNowB), 0.8713426777842572, valueBase);
-  const coneM_2 = between(coneM(watchTintNowR, watchTintNowG, watchTintNowB), 0.8115731599841808, valueBase);
-  const coneS_2 = between(coneS(watchTintNowR, watchTintNowG, watchTintNowB), 0.6752738619690486, valueBase);
+  const coneL_2 = lerp(coneL(watchTintNowR, watchTintNowG, watchTintNowB), 0.8713426777842572, valueBase);
+  const coneM_2 = lerp(coneM(watchTintNowR, watchTintNowG, watchTintNowB), 0.8115731599841808, valueBase);
+  const coneS_2 = lerp(coneS(watchTintNowR, watchTintNowG, watchTintNowB), 0.6752738619690486, valueBase);
   lamp.value[0] = Math.fround(lightR(coneL_2, coneM_2, coneS_2));
   lamp.value[1] = Math.fround(lightG(coneL_2, coneM_2, coneS_2));
   lamp.value[2] = Math.fround(lightB(coneL_2, coneM_2, coneS_2));
@@ -1571,7 +1570,7 @@ export function readDustTint(run, lamp = { value: [0, 0, 0] }) {
 /** Reads the lamp. @param {Run} run @param {Fog} [lamp] kept by the caller @returns {Fog} */
 export function readFog(run, lamp = { value: 0 }) {
   const hour = clockHour(run);
-  lamp.value = toSingle(run.mist * within(1.3 * watchNight(hour) + 1.6 * watchMorning(hour) +
+  lamp.value = toSingle(run.mist * clamp(1.3 * watchNight(hour) + 1.6 * watchMorning(hour) +
     watchForenoon(hour) + watchEvening(hour), 1.0, 1.6));
   return lamp;
 }
@@ -1585,7 +1584,7 @@ export function readFog(run, lamp = { value: 0 }) {
 /** Reads the lamp. @param {Run} run @param {ViewRange} [lamp] kept by the caller @returns {ViewRange} */
 export function readViewRange(run, lamp = { value: 0 }) {
   const hour = clockHour(run);
-  lamp.value = Math.fround(between(900.0 + 3100.0 * overhead(hour, run.season, weatherWeight(run, 1)), 150.0,
+  lamp.value = Math.fround(lerp(900.0 + 3100.0 * overhead(hour, run.season, weatherWeight(run, 1)), 150.0,
     run.mist));
   return lamp;
 }
@@ -1600,7 +1599,7 @@ export function readViewRange(run, lamp = { value: 0 }) {
 export function readDrumming(run, lamp = { value: 0 }) {
   const t = run.now;
   lamp.value = toSingle(envelopeLevel(wrapTime(t, 4.0) * 3840.0, rainEnvelope, 215) *
-    between(0.0, 1.0, weatherWeight(run, 1)));
+    lerp(0.0, 1.0, weatherWeight(run, 1)));
   return lamp;
 }
 
@@ -1608,7 +1607,7 @@ export function readDrumming(run, lamp = { value: 0 }) {
 /**
  * @typedef {object} Stars
  * @property {number} level number -- pier.caltrin:312: level clear * held(40%..100%, every 200ms..900ms, over 60%)
- * @property {number[]} tint linear Rec. 709 -- pier.caltrin:313: tint one(#ffd9b0, #ffffff, #b8ccff)
+ * @property {number[]} tint linear Rec. 709 -- pier.caltrin:313: tint drawn(#ffd9b0, #ffffff, #b8ccff)
  */
 
 /** Reads lamps from `first` on into the lamps of a list. @param {Run} run @param {number} first @param {Stars[]} lamps */
@@ -1616,7 +1615,7 @@ export function fillStars(run, first, lamps) {
   const hour = clockHour(run);
   const t = run.now;
   const clear = (1.0 - run.mist) * (1.0 - sunDaylight(hour, run.season)) *
-    between(1.0, 0.0, weatherWeight(run, 1));
+    lerp(1.0, 0.0, weatherWeight(run, 1));
   const levelKey = chanceKey(run.seed, 0xff9688cd);
   const tintKey = chanceKey(run.seed, 0x09b597c5);
   for (let n = 0; n < lamps.length; ++n) {
@@ -1625,7 +1624,7 @@ export function fillStars(run, first, lamps) {
     const tintBase = chancePhase(lampKey(tintKey, index));
     const tintIf = 0.3333333333333333 > tintBase;
     const tintIf_2 = 0.6666666666666666 > tintBase;
-    lamp.level = toSingle(clear * between(0.4, 1.0,
+    lamp.level = toSingle(clear * lerp(0.4, 1.0,
       softLevel(t, lampKey(levelKey, index), 1.8181818181818181, 0.3181818181818181, 0.6)));
     lamp.tint[0] = Math.fround(tintIf ? 1.0 : (tintIf_2 ? 1.0 : 0.47932017));
     lamp.tint[1] = Math.fround(tintIf ? 0.69387174 : (tintIf_2 ? 1.0 : 0.60382736));
@@ -1638,13 +1637,13 @@ export function readStars(run, index, lamp = { level: 0, tint: [0, 0, 0] }) {
   const hour = clockHour(run);
   const t = run.now;
   const clear = (1.0 - run.mist) * (1.0 - sunDaylight(hour, run.season)) *
-    between(1.0, 0.0, weatherWeight(run, 1));
+    lerp(1.0, 0.0, weatherWeight(run, 1));
   const levelKey = chanceKey(run.seed, 0xff9688cd);
   const tintKey = chanceKey(run.seed, 0x09b597c5);
   const tintBase = chancePhase(lampKey(tintKey, index));
   const tintIf = 0.3333333333333333 > tintBase;
   const tintIf_2 = 0.6666666666666666 > tintBase;
-  lamp.level = toSingle(clear * between(0.4, 1.0,
+  lamp.level = toSingle(clear * lerp(0.4, 1.0,
     softLevel(t, lampKey(levelKey, index), 1.8181818181818181, 0.3181818181818181, 0.6)));
   lamp.tint[0] = Math.fround(tintIf ? 1.0 : (tintIf_2 ? 1.0 : 0.47932017));
   lamp.tint[1] = Math.fround(tintIf ? 0.69387174 : (tintIf_2 ? 1.0 : 0.60382736));
@@ -1652,7 +1651,7 @@ export function readStars(run, index, lamp = { level: 0, tint: [0, 0, 0] }) {
   return lamp;
 }
 
-/** What follows a sound: 49 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 196 bytes. */
+/** Envelope of a sound: 49 entries, each a position in 1/3840 s (upper 24 bits) and a level in 1/255 of full scale (lower 8 bits). 196 bytes. */
 const hornEnvelope = new Uint32Array([
   0x0, 0xee09, 0x24243, 0x32180, 0x390a7, 0x473d1, 0x63deb, 0x6acf9,
   0x907ef, 0x96df8, 0xc0eee, 0xc79f5, 0xe7cee, 0xf42fa, 0x1176ef, 0x121bf7,
@@ -1663,7 +1662,7 @@ const hornEnvelope = new Uint32Array([
   0x5c0e00,
 ]);
 
-/** What follows a sound: 55 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 220 bytes. */
+/** Envelope of a sound: 55 entries, each a position in 1/3840 s (upper 24 bits) and a level in 1/255 of full scale (lower 8 bits). 220 bytes. */
 const buoyEnvelope = new Uint32Array([
   0x17, 0x4800f, 0x4873f, 0x4936e, 0x4a18c, 0x4a8ad, 0x4b8d2, 0x4c8da,
   0x4d2d9, 0x4e2e9, 0x512e8, 0x522f8, 0x5f1ed, 0x89ed3, 0xcb89c, 0x13f758,
@@ -1705,7 +1704,7 @@ const burstsOff = [
   28.8298,
 ];
 
-/** What follows a sound: 174 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 696 bytes. */
+/** Envelope of a sound: 174 entries, each a position in 1/3840 s (upper 24 bits) and a level in 1/255 of full scale (lower 8 bits). 696 bytes. */
 const ratchetEnvelope = new Uint32Array([
   0x6e, 0x9a1, 0x16ca, 0x2be6, 0x87dd, 0x1e07e, 0x1fd8e, 0x21191,
   0x21eb1, 0x23bc8, 0x2c2b2, 0x3de6b, 0x4066d, 0x42173, 0x42c93, 0x445ad,
@@ -1731,7 +1730,7 @@ const ratchetEnvelope = new Uint32Array([
   0x3a04b2, 0x3a16d1, 0x3a29d9, 0x3abfbf, 0x3be771, 0x3c006e,
 ]);
 
-/** What follows a sound: 216 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 864 bytes. */
+/** Envelope of a sound: 216 entries, each a position in 1/3840 s (upper 24 bits) and a level in 1/255 of full scale (lower 8 bits). 864 bytes. */
 const rainEnvelope = new Uint32Array([
   0x6f, 0xf73b, 0x1a033, 0x1b036, 0x1b86b, 0x1c398, 0x1d4ba, 0x1eec9,
   0x220c8, 0x2bb99, 0x30d86, 0x3995a, 0x49e38, 0x5222f, 0x5f919, 0x66118,
@@ -1789,7 +1788,7 @@ function noticePlace(run, line, lamp) {
 
 /**
  * What the book tells the game when something happens: the moment, its name, what comes with it (one of several texts by
- * chance), the light or placing that it comes from, which lamp or placing, and where that was then.
+ * chance), the light or instance that it comes from, which lamp or instance, and where that was then.
  * @typedef {{ moment: number, name: string, text: string, from: string, lamp: number, position: number[] }} Notice
  */
 
@@ -1826,26 +1825,26 @@ export function droppedNotices(run) {
   return run.noticeDropped;
 }
 
-// Signal, the same for all who use it
+// Signal, shared by all that use it
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunMoment(hour_2, season) {
   return season - wrapTime(season, 1.0) + 9130.5 + hour_2 / 24.0;
 }
 
-// Signal, the same for all who use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season }
+// Signal, shared by all that use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunHeight(hour_2, season) {
   return arcSine(skyPart(1.0, sunMoment(hour_2, season), 0.0, 54.0, 0.0));
 }
 
-// Signal, the same for all who use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season }
+// Signal, shared by all that use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunAzimuth(hour_2, season) {
   const sunMomentNow = sunMoment(hour_2, season);
   return compass(skyPart(0.0, sunMomentNow, 0.0, 54.0, 0.0), -skyPart(2.0, sunMomentNow, 0.0, 54.0, 0.0));
 }
 
-// Signal, the same for all who use it
+// Signal, shared by all that use it
 /** @param {number} season @returns {number} */
 function sunDay(season) {
   return season - wrapTime(season, 1.0) + 9130.5;
@@ -1856,20 +1855,20 @@ function sunDay(season) {
 function beamColorL(x) {
   if (x < -1.0) return 0.76556921644744;
   if (x < 5.0) {
-    if (x < -0.833) return between(0.76556921644744, 0.769030893469846, (x + 1.0) / 0.16700000000000004);
-    if (x < 0.0) return between(0.769030893469846, 0.7929249934633561, (x + 0.833) / 0.833);
-    if (x < 1.0) return between(0.7929249934633561, 0.8260351847438653, x / 1.0);
-    if (x < 2.0) return between(0.8260351847438653, 0.8546162127523673, (x - 1.0) / 1.0);
-    if (x < 3.0) return between(0.8546162127523673, 0.8769496464431403, (x - 2.0) / 1.0);
-    if (x < 5.0) return between(0.8769496464431403, 0.9074332762644699, (x - 3.0) / 2.0);
+    if (x < -0.833) return lerp(0.76556921644744, 0.769030893469846, (x + 1.0) / 0.16700000000000004);
+    if (x < 0.0) return lerp(0.769030893469846, 0.7929249934633561, (x + 0.833) / 0.833);
+    if (x < 1.0) return lerp(0.7929249934633561, 0.8260351847438653, x / 1.0);
+    if (x < 2.0) return lerp(0.8260351847438653, 0.8546162127523673, (x - 1.0) / 1.0);
+    if (x < 3.0) return lerp(0.8546162127523673, 0.8769496464431403, (x - 2.0) / 1.0);
+    if (x < 5.0) return lerp(0.8769496464431403, 0.9074332762644699, (x - 3.0) / 2.0);
     return 0.9074332762644699;
   }
-  if (x < 8.0) return between(0.9074332762644699, 0.9334400344954835, (x - 5.0) / 3.0);
-  if (x < 12.0) return between(0.9334400344954835, 0.951844774242586, (x - 8.0) / 4.0);
-  if (x < 20.0) return between(0.951844774242586, 0.9689184510089487, (x - 12.0) / 8.0);
-  if (x < 35.0) return between(0.9689184510089487, 0.9807978428275331, (x - 20.0) / 15.0);
-  if (x < 60.0) return between(0.9807978428275331, 0.9870539209191039, (x - 35.0) / 25.0);
-  if (x < 90.0) return between(0.9870539209191039, 0.9887446108136342, (x - 60.0) / 30.0);
+  if (x < 8.0) return lerp(0.9074332762644699, 0.9334400344954835, (x - 5.0) / 3.0);
+  if (x < 12.0) return lerp(0.9334400344954835, 0.951844774242586, (x - 8.0) / 4.0);
+  if (x < 20.0) return lerp(0.951844774242586, 0.9689184510089487, (x - 12.0) / 8.0);
+  if (x < 35.0) return lerp(0.9689184510089487, 0.9807978428275331, (x - 20.0) / 15.0);
+  if (x < 60.0) return lerp(0.9807978428275331, 0.9870539209191039, (x - 35.0) / 25.0);
+  if (x < 90.0) return lerp(0.9870539209191039, 0.9887446108136342, (x - 60.0) / 30.0);
   return 0.9887446108136342;
 }
 
@@ -1878,20 +1877,20 @@ function beamColorL(x) {
 function beamColorM(x) {
   if (x < -1.0) return 0.6367756176213368;
   if (x < 5.0) {
-    if (x < -0.833) return between(0.6367756176213368, 0.6430919568992072, (x + 1.0) / 0.16700000000000004);
-    if (x < 0.0) return between(0.6430919568992072, 0.6850647927710203, (x + 0.833) / 0.833);
-    if (x < 1.0) return between(0.6850647927710203, 0.7395663080140629, x / 1.0);
-    if (x < 2.0) return between(0.7395663080140629, 0.7842626827667319, (x - 1.0) / 1.0);
-    if (x < 3.0) return between(0.7842626827667319, 0.8181869959929712, (x - 2.0) / 1.0);
-    if (x < 5.0) return between(0.8181869959929712, 0.863623784497757, (x - 3.0) / 2.0);
+    if (x < -0.833) return lerp(0.6367756176213368, 0.6430919568992072, (x + 1.0) / 0.16700000000000004);
+    if (x < 0.0) return lerp(0.6430919568992072, 0.6850647927710203, (x + 0.833) / 0.833);
+    if (x < 1.0) return lerp(0.6850647927710203, 0.7395663080140629, x / 1.0);
+    if (x < 2.0) return lerp(0.7395663080140629, 0.7842626827667319, (x - 1.0) / 1.0);
+    if (x < 3.0) return lerp(0.7842626827667319, 0.8181869959929712, (x - 2.0) / 1.0);
+    if (x < 5.0) return lerp(0.8181869959929712, 0.863623784497757, (x - 3.0) / 2.0);
     return 0.863623784497757;
   }
-  if (x < 8.0) return between(0.863623784497757, 0.9019707937637127, (x - 5.0) / 3.0);
-  if (x < 12.0) return between(0.9019707937637127, 0.9290345859430217, (x - 8.0) / 4.0);
-  if (x < 20.0) return between(0.9290345859430217, 0.9541489314100401, (x - 12.0) / 8.0);
-  if (x < 35.0) return between(0.9541489314100401, 0.971646005507048, (x - 20.0) / 15.0);
-  if (x < 60.0) return between(0.971646005507048, 0.980874488753823, (x - 35.0) / 25.0);
-  if (x < 90.0) return between(0.980874488753823, 0.9833685983060924, (x - 60.0) / 30.0);
+  if (x < 8.0) return lerp(0.863623784497757, 0.9019707937637127, (x - 5.0) / 3.0);
+  if (x < 12.0) return lerp(0.9019707937637127, 0.9290345859430217, (x - 8.0) / 4.0);
+  if (x < 20.0) return lerp(0.9290345859430217, 0.9541489314100401, (x - 12.0) / 8.0);
+  if (x < 35.0) return lerp(0.9541489314100401, 0.971646005507048, (x - 20.0) / 15.0);
+  if (x < 60.0) return lerp(0.971646005507048, 0.980874488753823, (x - 35.0) / 25.0);
+  if (x < 90.0) return lerp(0.980874488753823, 0.9833685983060924, (x - 60.0) / 30.0);
   return 0.9833685983060924;
 }
 
@@ -1900,20 +1899,20 @@ function beamColorM(x) {
 function beamColorS(x) {
   if (x < -1.0) return 0.47551720686508486;
   if (x < 5.0) {
-    if (x < -0.833) return between(0.47551720686508486, 0.48020525867769465, (x + 1.0) / 0.16700000000000004);
-    if (x < 0.0) return between(0.48020525867769465, 0.5123394014875632, (x + 0.833) / 0.833);
-    if (x < 1.0) return between(0.5123394014875632, 0.5584531581678046, x / 1.0);
-    if (x < 2.0) return between(0.5584531581678046, 0.6040853967551364, (x - 1.0) / 1.0);
-    if (x < 3.0) return between(0.6040853967551364, 0.6461198625507304, (x - 2.0) / 1.0);
-    if (x < 5.0) return between(0.6461198625507304, 0.7149432204400399, (x - 3.0) / 2.0);
+    if (x < -0.833) return lerp(0.47551720686508486, 0.48020525867769465, (x + 1.0) / 0.16700000000000004);
+    if (x < 0.0) return lerp(0.48020525867769465, 0.5123394014875632, (x + 0.833) / 0.833);
+    if (x < 1.0) return lerp(0.5123394014875632, 0.5584531581678046, x / 1.0);
+    if (x < 2.0) return lerp(0.5584531581678046, 0.6040853967551364, (x - 1.0) / 1.0);
+    if (x < 3.0) return lerp(0.6040853967551364, 0.6461198625507304, (x - 2.0) / 1.0);
+    if (x < 5.0) return lerp(0.6461198625507304, 0.7149432204400399, (x - 3.0) / 2.0);
     return 0.7149432204400399;
   }
-  if (x < 8.0) return between(0.7149432204400399, 0.784507175424766, (x - 5.0) / 3.0);
-  if (x < 12.0) return between(0.784507175424766, 0.8394042368637026, (x - 8.0) / 4.0);
-  if (x < 20.0) return between(0.8394042368637026, 0.8938844386208812, (x - 12.0) / 8.0);
-  if (x < 35.0) return between(0.8938844386208812, 0.9334834280272901, (x - 20.0) / 15.0);
-  if (x < 60.0) return between(0.9334834280272901, 0.9548621897962495, (x - 35.0) / 25.0);
-  if (x < 90.0) return between(0.9548621897962495, 0.9606710445908204, (x - 60.0) / 30.0);
+  if (x < 8.0) return lerp(0.7149432204400399, 0.784507175424766, (x - 5.0) / 3.0);
+  if (x < 12.0) return lerp(0.784507175424766, 0.8394042368637026, (x - 8.0) / 4.0);
+  if (x < 20.0) return lerp(0.8394042368637026, 0.8938844386208812, (x - 12.0) / 8.0);
+  if (x < 35.0) return lerp(0.8938844386208812, 0.9334834280272901, (x - 20.0) / 15.0);
+  if (x < 60.0) return lerp(0.9334834280272901, 0.9548621897962495, (x - 35.0) / 25.0);
+  if (x < 90.0) return lerp(0.9548621897962495, 0.9606710445908204, (x - 60.0) / 30.0);
   return 0.9606710445908204;
 }
 
@@ -1921,90 +1920,90 @@ function beamColorS(x) {
 /** @param {number} x @returns {number} */
 function beamStrength(x) {
   if (x < -0.833) return 0.0;
-  if (x < 0.0) return between(0.0, 0.0215, (x + 0.833) / 0.833);
-  if (x < 1.0) return between(0.0215, 0.0541, x / 1.0);
-  if (x < 2.0) return between(0.0541, 0.0993, (x - 1.0) / 1.0);
-  if (x < 3.0) return between(0.0993, 0.1503, (x - 2.0) / 1.0);
-  if (x < 5.0) return between(0.1503, 0.2522, (x - 3.0) / 2.0);
-  if (x < 8.0) return between(0.2522, 0.3833, (x - 5.0) / 3.0);
-  if (x < 12.0) return between(0.3833, 0.5152, (x - 8.0) / 4.0);
-  if (x < 20.0) return between(0.5152, 0.6852, (x - 12.0) / 8.0);
-  if (x < 35.0) return between(0.6852, 0.85, (x - 20.0) / 15.0);
-  if (x < 60.0) return between(0.85, 0.9643, (x - 35.0) / 25.0);
-  if (x < 90.0) return between(0.9643, 1.0, (x - 60.0) / 30.0);
+  if (x < 0.0) return lerp(0.0, 0.0215, (x + 0.833) / 0.833);
+  if (x < 1.0) return lerp(0.0215, 0.0541, x / 1.0);
+  if (x < 2.0) return lerp(0.0541, 0.0993, (x - 1.0) / 1.0);
+  if (x < 3.0) return lerp(0.0993, 0.1503, (x - 2.0) / 1.0);
+  if (x < 5.0) return lerp(0.1503, 0.2522, (x - 3.0) / 2.0);
+  if (x < 8.0) return lerp(0.2522, 0.3833, (x - 5.0) / 3.0);
+  if (x < 12.0) return lerp(0.3833, 0.5152, (x - 8.0) / 4.0);
+  if (x < 20.0) return lerp(0.5152, 0.6852, (x - 12.0) / 8.0);
+  if (x < 35.0) return lerp(0.6852, 0.85, (x - 20.0) / 15.0);
+  if (x < 60.0) return lerp(0.85, 0.9643, (x - 35.0) / 25.0);
+  if (x < 90.0) return lerp(0.9643, 1.0, (x - 60.0) / 30.0);
   return 1.0;
 }
 
-// Signal, the same for all who use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
+// Signal, shared by all that use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunAimX(hour_2, season) {
   return -skyPart(0.0, sunMoment(hour_2, season), 0.0, 54.0, 0.0);
 }
 
-// Signal, the same for all who use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
+// Signal, shared by all that use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunAimY(hour_2, season) {
   return -skyPart(1.0, sunMoment(hour_2, season), 0.0, 54.0, 0.0);
 }
 
-// Signal, the same for all who use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
+// Signal, shared by all that use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunAimZ(hour_2, season) {
   return -skyPart(2.0, sunMoment(hour_2, season), 0.0, 54.0, 0.0);
 }
 
-// Signal, the same for all who use it, h -- pier.caltrin:16: sun { latitude 54deg; date season }
+// Signal, shared by all that use it, h -- pier.caltrin:16: sun { latitude 54deg; date season }
 /** @param {number} season @returns {number} */
 function sunRise(season) {
   return sunHour(-1.0, sunDay(season), 54.0, 0.0, -0.014538080502491512);
 }
 
-// Signal, the same for all who use it, h -- pier.caltrin:16: sun { latitude 54deg; date season }
+// Signal, shared by all that use it, h -- pier.caltrin:16: sun { latitude 54deg; date season }
 /** @param {number} season @returns {number} */
 function sunSet(season) {
   return sunHour(1.0, sunDay(season), 54.0, 0.0, -0.014538080502491512);
 }
 
-// Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
+// Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunDaylight(hour_2, season) {
-  return between(0.0, 1.0, easeSmooth(within((sunHeight(hour_2, season) + 6.0) / 12.0, 0.0, 1.0)));
+  return lerp(0.0, 1.0, easeSmooth(clamp((sunHeight(hour_2, season) + 6.0) / 12.0, 0.0, 1.0)));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
+// Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunColorR(hour_2, season) {
   const sunHeightNow = sunHeight(hour_2, season);
   return lightR(beamColorL(sunHeightNow), beamColorM(sunHeightNow), beamColorS(sunHeightNow));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
+// Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunColorG(hour_2, season) {
   const sunHeightNow = sunHeight(hour_2, season);
   return lightG(beamColorL(sunHeightNow), beamColorM(sunHeightNow), beamColorS(sunHeightNow));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
+// Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunColorB(hour_2, season) {
   const sunHeightNow = sunHeight(hour_2, season);
   return lightB(beamColorL(sunHeightNow), beamColorM(sunHeightNow), beamColorS(sunHeightNow));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
+// Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function sunStrength(hour_2, season) {
   return beamStrength(sunHeight(hour_2, season));
 }
 
-// Signal, the same for all who use it
+// Signal, shared by all that use it
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function moonMoment(hour_2, season) {
   return season - wrapTime(season, 1.0) + 9130.5 + hour_2 / 24.0;
 }
 
-// Signal, the same for all who use it, deg -- pier.caltrin:17: moon { age 9 + days }
+// Signal, shared by all that use it, deg -- pier.caltrin:17: moon { age 9 + days }
 /** @param {number} hour_2 @param {number} days_2 @param {number} season @returns {number} */
 function moonHeight(hour_2, days_2, season) {
   return arcSine(skyPart(1.0, moonMoment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0,
@@ -2015,153 +2014,152 @@ function moonHeight(hour_2, days_2, season) {
 /** @param {number} x @returns {number} */
 function moonByAge(x) {
   if (x < 0.0) return 0.0003;
-  if (x < 0.1) return between(0.0003, 0.0016, x / 0.1);
-  if (x < 0.2) return between(0.0016, 0.0065, (x - 0.1) / 0.1);
-  if (x < 0.3) return between(0.0065, 0.0193, (x - 0.2) / 0.09999999999999998);
-  if (x < 0.4) return between(0.0193, 0.0456, (x - 0.3) / 0.10000000000000003);
-  if (x < 0.5) return between(0.0456, 0.091, (x - 0.4) / 0.09999999999999998);
-  if (x < 0.6) return between(0.091, 0.1615, (x - 0.5) / 0.09999999999999998);
-  if (x < 0.7) return between(0.1615, 0.2659, (x - 0.6) / 0.09999999999999998);
-  if (x < 0.8) return between(0.2659, 0.4197, (x - 0.7) / 0.10000000000000009);
-  if (x < 0.9) return between(0.4197, 0.6496, (x - 0.8) / 0.09999999999999998);
-  if (x < 1.0) return between(0.6496, 1.0, (x - 0.9) / 0.09999999999999998);
+  if (x < 0.1) return lerp(0.0003, 0.0016, x / 0.1);
+  if (x < 0.2) return lerp(0.0016, 0.0065, (x - 0.1) / 0.1);
+  if (x < 0.3) return lerp(0.0065, 0.0193, (x - 0.2) / 0.09999999999999998);
+  if (x < 0.4) return lerp(0.0193, 0.0456, (x - 0.3) / 0.10000000000000003);
+  if (x < 0.5) return lerp(0.0456, 0.091, (x - 0.4) / 0.09999999999999998);
+  if (x < 0.6) return lerp(0.091, 0.1615, (x - 0.5) / 0.09999999999999998);
+  if (x < 0.7) return lerp(0.1615, 0.2659, (x - 0.6) / 0.09999999999999998);
+  if (x < 0.8) return lerp(0.2659, 0.4197, (x - 0.7) / 0.10000000000000009);
+  if (x < 0.9) return lerp(0.4197, 0.6496, (x - 0.8) / 0.09999999999999998);
+  if (x < 1.0) return lerp(0.6496, 1.0, (x - 0.9) / 0.09999999999999998);
   return 1.0;
 }
 
-// Signal, the same for all who use it, m -- pier.caltrin:17: moon { age 9 + days }
+// Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days }
 /** @param {number} hour_2 @param {number} days_2 @param {number} season @returns {number} */
 function moonAimX(hour_2, days_2, season) {
   return -skyPart(0.0, moonMoment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0, 0.0);
 }
 
-// Signal, the same for all who use it, m -- pier.caltrin:17: moon { age 9 + days }
+// Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days }
 /** @param {number} hour_2 @param {number} days_2 @param {number} season @returns {number} */
 function moonAimY(hour_2, days_2, season) {
   return -skyPart(1.0, moonMoment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0, 0.0);
 }
 
-// Signal, the same for all who use it, m -- pier.caltrin:17: moon { age 9 + days }
+// Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days }
 /** @param {number} hour_2 @param {number} days_2 @param {number} season @returns {number} */
 function moonAimZ(hour_2, days_2, season) {
   return -skyPart(2.0, moonMoment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0, 0.0);
 }
 
-// Signal, the same for all who use it -- pier.caltrin:17: moon { age 9 + days }
+// Signal, shared by all that use it -- pier.caltrin:17: moon { age 9 + days }
 /** @param {number} hour_2 @param {number} days_2 @param {number} season @returns {number} */
 function moonStrength(hour_2, days_2, season) {
   return beamStrength(moonHeight(hour_2, days_2, season)) *
     moonByAge(triangleLevel((9.0 + days_2 + hour_2 / 24.0) / 29.530588));
 }
 
-// Signal, the same for all who use it
+// Signal, shared by all that use it
 /** @param {number} season @returns {number} */
 function sunHorizonStays(season) {
   return sunStays(sunDay(season), 54.0, 0.0, -0.014538080502491512);
 }
 
-// Signal, the same for all who use it -- pier.caltrin:19: window dark from sun.set to sun.rise over 00:30 after
+// Signal, shared by all that use it -- pier.caltrin:19: hours dark from sun.set to sun.rise over 00:30 after
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function dark(hour_2, season) {
   const sunHorizonStaysNow = sunHorizonStays(season);
   return sunHorizonStaysNow > 0.75 ? 0.0 :
     (-0.75 > sunHorizonStaysNow ? 1.0 :
-    easeSmooth(within(hoursLevel(hour_2, sunSet(season), 0.5, sunRise(season), 0.5), 0.0, 1.0)));
+    easeSmooth(clamp(hoursLevel(hour_2, sunSet(season), 0.5, sunRise(season), 0.5), 0.0, 1.0)));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:22: night from 21:30 over 01:00 before tint #7f9fd8
+// Signal, shared by all that use it -- pier.caltrin:22: night from 21:30 over 01:00 before tint #7f9fd8
 /** @param {number} hour_2 @returns {number} */
 function watchNight(hour_2) {
-  return easeSmooth(within(hoursLevel(hour_2, 20.5, 1.0, 4.5, 1.0), 0.0, 1.0));
+  return easeSmooth(clamp(hoursLevel(hour_2, 20.5, 1.0, 4.5, 1.0), 0.0, 1.0));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:23: morning from 05:00 over 01:00 tint #a9c4b4
+// Signal, shared by all that use it -- pier.caltrin:23: morning from 05:00 over 01:00 tint #a9c4b4
 /** @param {number} hour_2 @returns {number} */
 function watchMorning(hour_2) {
-  return easeSmooth(within(hoursLevel(hour_2, 4.5, 1.0, 8.75, 1.5), 0.0, 1.0));
+  return easeSmooth(clamp(hoursLevel(hour_2, 4.5, 1.0, 8.75, 1.5), 0.0, 1.0));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:24: forenoon from 09:30 over 01:30 tint #fff6e4
+// Signal, shared by all that use it -- pier.caltrin:24: forenoon from 09:30 over 01:30 tint #fff6e4
 /** @param {number} hour_2 @returns {number} */
 function watchForenoon(hour_2) {
-  return easeSmooth(within(hoursLevel(hour_2, 8.75, 1.5, 14.0, 2.0), 0.0, 1.0));
+  return easeSmooth(clamp(hoursLevel(hour_2, 8.75, 1.5, 14.0, 2.0), 0.0, 1.0));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:25: evening from 15:00 over 02:00 tint #ffcf8a
+// Signal, shared by all that use it -- pier.caltrin:25: evening from 15:00 over 02:00 tint #ffcf8a
 /** @param {number} hour_2 @returns {number} */
 function watchEvening(hour_2) {
-  return easeSmooth(within(hoursLevel(hour_2, 14.0, 2.0, 20.5, 1.0), 0.0, 1.0));
+  return easeSmooth(clamp(hoursLevel(hour_2, 14.0, 2.0, 20.5, 1.0), 0.0, 1.0));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:21: phases watch (how the pier's people share the day out)
+// Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches of the pier's crew)
 /** @param {number} hour_2 @returns {number} */
 function watchTintR(hour_2) {
   const watchNightNow = watchNight(hour_2);
   const watchMorningNow = watchMorning(hour_2);
   const watchForenoonNow = watchForenoon(hour_2);
   const watchEveningNow = watchEvening(hour_2);
-  return lightR(within(0.6758877802301922 * watchNightNow + 0.7846518148414676 * watchMorningNow +
+  return lightR(clamp(0.6758877802301922 * watchNightNow + 0.7846518148414676 * watchMorningNow +
     0.9818072823266701 * watchForenoonNow + 0.9125592497722734 * watchEveningNow, 0.6758877802301922,
-    0.9818072823266701), within(0.7078847675495546 * watchNightNow + 0.7983533337292693 * watchMorningNow +
+    0.9818072823266701), clamp(0.7078847675495546 * watchNightNow + 0.7983533337292693 * watchMorningNow +
     0.9734847537076345 * watchForenoonNow + 0.872382696771993 * watchEveningNow, 0.7078847675495546,
-    0.9734847537076345), within(0.8188297202235845 * watchNightNow + 0.7819258288945272 * watchMorningNow +
+    0.9734847537076345), clamp(0.8188297202235845 * watchNightNow + 0.7819258288945272 * watchMorningNow +
     0.9422944153106793 * watchForenoonNow + 0.7513718714261628 * watchEveningNow, 0.7513718714261628,
     0.9422944153106793));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:21: phases watch (how the pier's people share the day out)
+// Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches of the pier's crew)
 /** @param {number} hour_2 @returns {number} */
 function watchTintG(hour_2) {
   const watchNightNow = watchNight(hour_2);
   const watchMorningNow = watchMorning(hour_2);
   const watchForenoonNow = watchForenoon(hour_2);
   const watchEveningNow = watchEvening(hour_2);
-  return lightG(within(0.6758877802301922 * watchNightNow + 0.7846518148414676 * watchMorningNow +
+  return lightG(clamp(0.6758877802301922 * watchNightNow + 0.7846518148414676 * watchMorningNow +
     0.9818072823266701 * watchForenoonNow + 0.9125592497722734 * watchEveningNow, 0.6758877802301922,
-    0.9818072823266701), within(0.7078847675495546 * watchNightNow + 0.7983533337292693 * watchMorningNow +
+    0.9818072823266701), clamp(0.7078847675495546 * watchNightNow + 0.7983533337292693 * watchMorningNow +
     0.9734847537076345 * watchForenoonNow + 0.872382696771993 * watchEveningNow, 0.7078847675495546,
-    0.9734847537076345), within(0.8188297202235845 * watchNightNow + 0.7819258288945272 * watchMorningNow +
+    0.9734847537076345), clamp(0.8188297202235845 * watchNightNow + 0.7819258288945272 * watchMorningNow +
     0.9422944153106793 * watchForenoonNow + 0.7513718714261628 * watchEveningNow, 0.7513718714261628,
     0.9422944153106793));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:21: phases watch (how the pier's people share the day out)
+// Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches of the pier's crew)
 /** @param {number} hour_2 @returns {number} */
 function watchTintB(hour_2) {
   const watchNightNow = watchNight(hour_2);
   const watchMorningNow = watchMorning(hour_2);
   const watchForenoonNow = watchForenoon(hour_2);
   const watchEveningNow = watchEvening(hour_2);
-  return lightB(within(0.6758877802301922 * watchNightNow + 0.7846518148414676 * watchMorningNow +
+  return lightB(clamp(0.6758877802301922 * watchNightNow + 0.7846518148414676 * watchMorningNow +
     0.9818072823266701 * watchForenoonNow + 0.9125592497722734 * watchEveningNow, 0.6758877802301922,
-    0.9818072823266701), within(0.7078847675495546 * watchNightNow + 0.7983533337292693 * watchMorningNow +
+    0.9818072823266701), clamp(0.7078847675495546 * watchNightNow + 0.7983533337292693 * watchMorningNow +
     0.9734847537076345 * watchForenoonNow + 0.872382696771993 * watchEveningNow, 0.7078847675495546,
-    0.9734847537076345), within(0.8188297202235845 * watchNightNow + 0.7819258288945272 * watchMorningNow +
+    0.9734847537076345), clamp(0.8188297202235845 * watchNightNow + 0.7819258288945272 * watchMorningNow +
     0.9422944153106793 * watchForenoonNow + 0.7513718714261628 * watchEveningNow, 0.7513718714261628,
     0.9422944153106793));
 }
 
-// Signal, the same for all who use it, s -- pier.caltrin:31: sound horn = "sounds/horn.wav" { starts at ferry_docks } (the ferry gives two blasts)
+// Signal, shared by all that use it, s -- pier.caltrin:31: sound horn = "sounds/horn.wav" { starts at ferry_docks } (the ferry sounds two blasts)
 /** @param {number} t_2 @param {number} hornAt @param {number} hornSince @param {boolean} hornPlays @returns {number} */
 function hornPlace(t_2, hornAt, hornSince, hornPlays) {
-  return hornPlays ? hornAt + greatest(t_2 - hornSince, 0.0) : hornAt;
+  return hornPlays ? hornAt + max(t_2 - hornSince, 0.0) : hornAt;
 }
 
-// Signal, the same for all who use it, s -- pier.caltrin:32: sound ratchet = "sounds/winch.wav" { speed haul }
+// Signal, shared by all that use it, s -- pier.caltrin:32: sound ratchet = "sounds/winch.wav" { speed haul }
 /** @param {number} t_2 @param {number} haul @param {number} ratchetAt @param {number} ratchetSince @param {number} ratchetRate @returns {number} */
 function ratchetPlace(t_2, haul, ratchetAt, ratchetSince, ratchetRate) {
-  return ratchetAt + greatest(t_2 - ratchetSince, 0.0) *
-    greatest(ratchetRate > -0.5 ? ratchetRate : haul, 0.0);
+  return ratchetAt + max(t_2 - ratchetSince, 0.0) * max(ratchetRate > -0.5 ? ratchetRate : haul, 0.0);
 }
 
-// Signal, the same for all who use it -- pier.caltrin:36: switch power (what the generator gives)
+// Signal, shared by all that use it -- pier.caltrin:36: switch power (power from the generator)
 /** @param {number} t_2 @param {boolean} powerOn @param {number} powerSince @param {number} powerFrom @returns {number} */
 function power(t_2, powerOn, powerSince, powerFrom) {
   return powerOn ? (powerSince + 2.0 > t_2 ?
-    between(powerFrom, 1.0, easeSmooth(within((t_2 - powerSince) / 2.0, 0.0, 1.0))) : 1.0) :
-    (powerSince + 0.06 > t_2 ? between(powerFrom, 0.0, within((t_2 - powerSince) / 0.06, 0.0, 1.0)) : 0.0);
+    lerp(powerFrom, 1.0, easeSmooth(clamp((t_2 - powerSince) / 2.0, 0.0, 1.0))) : 1.0) :
+    (powerSince + 0.06 > t_2 ? lerp(powerFrom, 0.0, clamp((t_2 - powerSince) / 0.06, 0.0, 1.0)) : 0.0);
 }
 
-// Signal, the same for all who use it -- pier.caltrin:42: modes warning (what the sea is doing)
+// Signal, shared by all that use it -- pier.caltrin:42: modes warning (state of the sea)
 /** @param {number} t_2 @param {number} warningMode @param {number} warningEntered @param {number} warningWay @param {number} warningFromWatch @returns {number} */
 function warningWatch(t_2, warningMode, warningEntered, warningWay, warningFromWatch) {
   const oddOne = warningWay === 0.0;
@@ -2169,12 +2167,12 @@ function warningWatch(t_2, warningMode, warningEntered, warningWay, warningFromW
   const part = warningMode === 1.0 ? 1.0 : 0.0;
   return (oddOne ? warningEntered + 3.0 > t_2 :
     (oddOne_2 ? warningEntered + 0.4 > t_2 : warningEntered + 5.0 > t_2)) ?
-    between(warningFromWatch, part, oddOne ? within((t_2 - warningEntered) / 3.0, 0.0, 1.0) :
-    (oddOne_2 ? within((t_2 - warningEntered) / 0.4, 0.0, 1.0) :
-    within((t_2 - warningEntered) / 5.0, 0.0, 1.0))) : part;
+    lerp(warningFromWatch, part, oddOne ? clamp((t_2 - warningEntered) / 3.0, 0.0, 1.0) :
+    (oddOne_2 ? clamp((t_2 - warningEntered) / 0.4, 0.0, 1.0) :
+    clamp((t_2 - warningEntered) / 5.0, 0.0, 1.0))) : part;
 }
 
-// Signal, the same for all who use it -- pier.caltrin:42: modes warning (what the sea is doing)
+// Signal, shared by all that use it -- pier.caltrin:42: modes warning (state of the sea)
 /** @param {number} t_2 @param {number} warningMode @param {number} warningEntered @param {number} warningWay @param {number} warningFromAlarm @returns {number} */
 function warningAlarm(t_2, warningMode, warningEntered, warningWay, warningFromAlarm) {
   const oddOne = warningWay === 0.0;
@@ -2182,19 +2180,19 @@ function warningAlarm(t_2, warningMode, warningEntered, warningWay, warningFromA
   const part = warningMode === 2.0 ? 1.0 : 0.0;
   return (oddOne ? warningEntered + 3.0 > t_2 :
     (oddOne_2 ? warningEntered + 0.4 > t_2 : warningEntered + 5.0 > t_2)) ?
-    between(warningFromAlarm, part, oddOne ? within((t_2 - warningEntered) / 3.0, 0.0, 1.0) :
-    (oddOne_2 ? within((t_2 - warningEntered) / 0.4, 0.0, 1.0) :
-    within((t_2 - warningEntered) / 5.0, 0.0, 1.0))) : part;
+    lerp(warningFromAlarm, part, oddOne ? clamp((t_2 - warningEntered) / 3.0, 0.0, 1.0) :
+    (oddOne_2 ? clamp((t_2 - warningEntered) / 0.4, 0.0, 1.0) :
+    clamp((t_2 - warningEntered) / 5.0, 0.0, 1.0))) : part;
 }
 
-// Curve over x seconds -- pier.caltrin:52: curve hunting (the generator hunts, an odd 7.3 s a turn)
+// Curve over x seconds -- pier.caltrin:52: curve hunting (the generator hunts for its speed, 7.3 s per cycle)
 /** @param {number} x @returns {number} */
 function hunting(x) {
   if (x < 1.4) return 1.0;
-  if (x < 1.85) return between(1.0, 0.82, easeSmooth((x - 1.4) / 0.4500000000000002));
-  if (x < 2.5) return between(0.82, 1.12, easeSmooth((x - 1.85) / 0.6499999999999999));
-  if (x < 3.0) return between(1.12, 0.95, easeBezier((x - 2.5) / 0.5, 0.0, 0.0, 0.58, 1.0));
-  if (x < 3.7) return between(0.95, 1.0, easeSmooth((x - 3.0) / 0.7000000000000002));
+  if (x < 1.85) return lerp(1.0, 0.82, easeSmooth((x - 1.4) / 0.4500000000000002));
+  if (x < 2.5) return lerp(0.82, 1.12, easeSmooth((x - 1.85) / 0.6499999999999999));
+  if (x < 3.0) return lerp(1.12, 0.95, easeBezier((x - 2.5) / 0.5, 0.0, 0.0, 0.58, 1.0));
+  if (x < 3.7) return lerp(0.95, 1.0, easeSmooth((x - 3.0) / 0.7000000000000002));
   return 1.0;
 }
 
@@ -2202,10 +2200,10 @@ function hunting(x) {
 /** @param {number} x @returns {number} */
 function morningL(x) {
   if (x < -9.0) return 0.1832537775717708;
-  if (x < -3.0) return between(0.1832537775717708, 0.37777583342221854, easeSmooth((x + 9.0) / 6.0));
-  if (x < 2.0) return between(0.37777583342221854, 0.6877821676045349, easeSmooth((x + 3.0) / 5.0));
-  if (x < 9.0) return between(0.6877821676045349, 0.7701196929584305, (x - 2.0) / 7.0);
-  if (x < 25.0) return between(0.7701196929584305, 0.815261524672906, (x - 9.0) / 16.0);
+  if (x < -3.0) return lerp(0.1832537775717708, 0.37777583342221854, easeSmooth((x + 9.0) / 6.0));
+  if (x < 2.0) return lerp(0.37777583342221854, 0.6877821676045349, easeSmooth((x + 3.0) / 5.0));
+  if (x < 9.0) return lerp(0.6877821676045349, 0.7701196929584305, (x - 2.0) / 7.0);
+  if (x < 25.0) return lerp(0.7701196929584305, 0.815261524672906, (x - 9.0) / 16.0);
   return 0.815261524672906;
 }
 
@@ -2213,10 +2211,10 @@ function morningL(x) {
 /** @param {number} x @returns {number} */
 function morningM(x) {
   if (x < -9.0) return 0.19279209182171184;
-  if (x < -3.0) return between(0.19279209182171184, 0.38982939251059134, easeSmooth((x + 9.0) / 6.0));
-  if (x < 2.0) return between(0.38982939251059134, 0.6981363808104425, easeSmooth((x + 3.0) / 5.0));
-  if (x < 9.0) return between(0.6981363808104425, 0.7804673872111155, (x - 2.0) / 7.0);
-  if (x < 25.0) return between(0.7804673872111155, 0.8257141873804227, (x - 9.0) / 16.0);
+  if (x < -3.0) return lerp(0.19279209182171184, 0.38982939251059134, easeSmooth((x + 9.0) / 6.0));
+  if (x < 2.0) return lerp(0.38982939251059134, 0.6981363808104425, easeSmooth((x + 3.0) / 5.0));
+  if (x < 9.0) return lerp(0.6981363808104425, 0.7804673872111155, (x - 2.0) / 7.0);
+  if (x < 25.0) return lerp(0.7804673872111155, 0.8257141873804227, (x - 9.0) / 16.0);
   return 0.8257141873804227;
 }
 
@@ -2224,10 +2222,10 @@ function morningM(x) {
 /** @param {number} x @returns {number} */
 function morningS(x) {
   if (x < -9.0) return 0.22522903602175648;
-  if (x < -3.0) return between(0.22522903602175648, 0.4081577200216235, easeSmooth((x + 9.0) / 6.0));
-  if (x < 2.0) return between(0.4081577200216235, 0.68368418548192, easeSmooth((x + 3.0) / 5.0));
-  if (x < 9.0) return between(0.68368418548192, 0.7743067212495452, (x - 2.0) / 7.0);
-  if (x < 25.0) return between(0.7743067212495452, 0.8427935103935588, (x - 9.0) / 16.0);
+  if (x < -3.0) return lerp(0.22522903602175648, 0.4081577200216235, easeSmooth((x + 9.0) / 6.0));
+  if (x < 2.0) return lerp(0.4081577200216235, 0.68368418548192, easeSmooth((x + 3.0) / 5.0));
+  if (x < 9.0) return lerp(0.68368418548192, 0.7743067212495452, (x - 2.0) / 7.0);
+  if (x < 25.0) return lerp(0.7743067212495452, 0.8427935103935588, (x - 9.0) / 16.0);
   return 0.8427935103935588;
 }
 
@@ -2235,10 +2233,10 @@ function morningS(x) {
 /** @param {number} x @returns {number} */
 function eveningL(x) {
   if (x < -9.0) return 0.1832537775717708;
-  if (x < -3.0) return between(0.1832537775717708, 0.3770283961397183, easeSmooth((x + 9.0) / 6.0));
-  if (x < 2.0) return between(0.3770283961397183, 0.6828049588111821, easeSmooth((x + 3.0) / 5.0));
-  if (x < 9.0) return between(0.6828049588111821, 0.7684292295232116, (x - 2.0) / 7.0);
-  if (x < 25.0) return between(0.7684292295232116, 0.815261524672906, (x - 9.0) / 16.0);
+  if (x < -3.0) return lerp(0.1832537775717708, 0.3770283961397183, easeSmooth((x + 9.0) / 6.0));
+  if (x < 2.0) return lerp(0.3770283961397183, 0.6828049588111821, easeSmooth((x + 3.0) / 5.0));
+  if (x < 9.0) return lerp(0.6828049588111821, 0.7684292295232116, (x - 2.0) / 7.0);
+  if (x < 25.0) return lerp(0.7684292295232116, 0.815261524672906, (x - 9.0) / 16.0);
   return 0.815261524672906;
 }
 
@@ -2246,10 +2244,10 @@ function eveningL(x) {
 /** @param {number} x @returns {number} */
 function eveningM(x) {
   if (x < -9.0) return 0.19279209182171184;
-  if (x < -3.0) return between(0.19279209182171184, 0.3625962575989032, easeSmooth((x + 9.0) / 6.0));
-  if (x < 2.0) return between(0.3625962575989032, 0.6474386155766779, easeSmooth((x + 3.0) / 5.0));
-  if (x < 9.0) return between(0.6474386155766779, 0.7456013142844728, (x - 2.0) / 7.0);
-  if (x < 25.0) return between(0.7456013142844728, 0.8257141873804227, (x - 9.0) / 16.0);
+  if (x < -3.0) return lerp(0.19279209182171184, 0.3625962575989032, easeSmooth((x + 9.0) / 6.0));
+  if (x < 2.0) return lerp(0.3625962575989032, 0.6474386155766779, easeSmooth((x + 3.0) / 5.0));
+  if (x < 9.0) return lerp(0.6474386155766779, 0.7456013142844728, (x - 2.0) / 7.0);
+  if (x < 25.0) return lerp(0.7456013142844728, 0.8257141873804227, (x - 9.0) / 16.0);
   return 0.8257141873804227;
 }
 
@@ -2257,10 +2255,10 @@ function eveningM(x) {
 /** @param {number} x @returns {number} */
 function eveningS(x) {
   if (x < -9.0) return 0.22522903602175648;
-  if (x < -3.0) return between(0.22522903602175648, 0.3458627389860169, easeSmooth((x + 9.0) / 6.0));
-  if (x < 2.0) return between(0.3458627389860169, 0.5282738216537087, easeSmooth((x + 3.0) / 5.0));
-  if (x < 9.0) return between(0.5282738216537087, 0.661828563015045, (x - 2.0) / 7.0);
-  if (x < 25.0) return between(0.661828563015045, 0.8427935103935588, (x - 9.0) / 16.0);
+  if (x < -3.0) return lerp(0.22522903602175648, 0.3458627389860169, easeSmooth((x + 9.0) / 6.0));
+  if (x < 2.0) return lerp(0.3458627389860169, 0.5282738216537087, easeSmooth((x + 3.0) / 5.0));
+  if (x < 9.0) return lerp(0.5282738216537087, 0.661828563015045, (x - 2.0) / 7.0);
+  if (x < 25.0) return lerp(0.661828563015045, 0.8427935103935588, (x - 9.0) / 16.0);
   return 0.8427935103935588;
 }
 
@@ -2268,24 +2266,24 @@ function eveningS(x) {
 /** @param {number} x @returns {number} */
 function breathing(x) {
   if (x < 0.0) return 0.18;
-  if (x < 2.3) return between(0.18, 1.0, easeBezier(x / 2.3, 0.42, 0.0, 0.58, 1.0));
+  if (x < 2.3) return lerp(0.18, 1.0, easeBezier(x / 2.3, 0.42, 0.0, 0.58, 1.0));
   if (x < 3.1) return 1.0 + -0.07999999999999996 *
     easeBezier((x - 2.3) / 0.8000000000000003, 0.3, -0.4, 0.7, 1.4);
   return 0.92;
 }
 
-// Curve over x seconds -- pier.caltrin:84: curve warming (a cold tube: it strikes twice, then comes up)
+// Curve over x seconds -- pier.caltrin:84: curve warming (a cold tube strikes twice, then warms up)
 /** @param {number} x @returns {number} */
 function warming(x) {
   if (x < 0.3) return 0.0;
   if (x < 0.36) return 0.7;
   if (x < 1.1) return 0.05;
-  if (x < 1.3) return between(0.6, 0.4, easeSmooth((x - 1.1) / 0.19999999999999996));
-  if (x < 9.0) return between(0.4, 1.0, easeBezier((x - 1.3) / 7.7, 0.0, 0.0, 0.58, 1.0));
+  if (x < 1.3) return lerp(0.6, 0.4, easeSmooth((x - 1.1) / 0.19999999999999996));
+  if (x < 9.0) return lerp(0.4, 1.0, easeBezier((x - 1.3) / 7.7, 0.0, 0.0, 0.58, 1.0));
   return 1.0;
 }
 
-// Curve over x seconds -- pier.caltrin:93: curve striking (a warm one goes out, flashes, and strikes)
+// Curve over x seconds -- pier.caltrin:93: curve striking (a warm tube goes out, flashes and strikes again)
 /** @param {number} x @returns {number} */
 function striking(x) {
   if (x < 0.26) return 0.0;
@@ -2294,41 +2292,41 @@ function striking(x) {
   return 1.0;
 }
 
-// Curve over x as a number -- pier.caltrin:100: curve fading (a star shell: up at once, then down to nothing)
+// Curve over x as a number -- pier.caltrin:100: curve fading (a star shell: full at once, then fading to nothing)
 /** @param {number} x @returns {number} */
 function fading(x) {
   if (x < 0.0) return 0.0;
-  if (x < 0.06) return between(0.0, 1.0, easeBezier(x / 0.06, 0.0, 0.0, 0.58, 1.0));
-  if (x < 0.45) return between(1.0, 0.8, (x - 0.06) / 0.39);
-  if (x < 1.0) return between(0.8, 0.0, easeSmooth((x - 0.45) / 0.55));
+  if (x < 0.06) return lerp(0.0, 1.0, easeBezier(x / 0.06, 0.0, 0.0, 0.58, 1.0));
+  if (x < 0.45) return lerp(1.0, 0.8, (x - 0.06) / 0.39);
+  if (x < 1.0) return lerp(0.8, 0.0, easeSmooth((x - 0.45) / 0.55));
   return 0.0;
 }
 
-// Curve over x seconds -- pier.caltrin:107: curve opening (the lamp at the gate winks when it opens, and stays)
+// Curve over x seconds -- pier.caltrin:107: curve opening (the lamp at the gate flashes when it opens, and stays on)
 /** @param {number} x @returns {number} */
 function opening(x) {
   if (x < 0.0) return 0.0;
-  if (x < 0.15) return between(0.0, 1.0, easeBezier(x / 0.15, 0.0, 0.0, 0.58, 1.0));
-  if (x < 0.4) return between(1.0, 0.3, easeSmooth((x - 0.15) / 0.25));
-  if (x < 0.7) return between(0.3, 1.0, easeSmooth((x - 0.4) / 0.29999999999999993));
+  if (x < 0.15) return lerp(0.0, 1.0, easeBezier(x / 0.15, 0.0, 0.0, 0.58, 1.0));
+  if (x < 0.4) return lerp(1.0, 0.3, easeSmooth((x - 0.15) / 0.25));
+  if (x < 0.7) return lerp(0.3, 1.0, easeSmooth((x - 0.4) / 0.29999999999999993));
   if (x < 14.0) return 1.0;
-  if (x < 17.0) return between(1.0, 0.0, easeSmooth((x - 14.0) / 3.0));
+  if (x < 17.0) return lerp(1.0, 0.0, easeSmooth((x - 14.0) / 3.0));
   return 0.0;
 }
 
-// Signal, the same for all who use it -- pier.caltrin:116: signal supply = loop(hunting)
+// Signal, shared by all that use it -- pier.caltrin:116: signal supply = loop(hunting)
 /** @param {number} t_2 @returns {number} */
 function supply(t_2) {
   return hunting(wrapTime(t_2, 7.3));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:117: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
+// Signal, shared by all that use it -- pier.caltrin:117: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function afternoon(hour_2, season) {
-  return between(0.0, 1.0, easeSmooth(within((sunAzimuth(hour_2, season) - 160.0) / 40.0, 0.0, 1.0)));
+  return lerp(0.0, 1.0, easeSmooth(clamp((sunAzimuth(hour_2, season) - 160.0) / 40.0, 0.0, 1.0)));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+// Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function clearSkyR(hour_2, season) {
   const sunHeightNow = sunHeight(hour_2, season);
@@ -2345,14 +2343,13 @@ function clearSkyR(hour_2, season) {
   const colorNowG_2 = lightG(eveningLNow, eveningMNow, eveningSNow);
   const colorNowB_2 = lightB(eveningLNow, eveningMNow, eveningSNow);
   const afternoonNow = afternoon(hour_2, season);
-  return lightR(between(coneL(colorNowR, colorNowG, colorNowB), coneL(colorNowR_2, colorNowG_2, colorNowB_2),
-    afternoonNow), between(coneM(colorNowR, colorNowG, colorNowB),
-    coneM(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow),
-    between(coneS(colorNowR, colorNowG, colorNowB), coneS(colorNowR_2, colorNowG_2, colorNowB_2),
+  return lightR(lerp(coneL(colorNowR, colorNowG, colorNowB), coneL(colorNowR_2, colorNowG_2, colorNowB_2),
+    afternoonNow), lerp(coneM(colorNowR, colorNowG, colorNowB), coneM(colorNowR_2, colorNowG_2, colorNowB_2),
+    afternoonNow), lerp(coneS(colorNowR, colorNowG, colorNowB), coneS(colorNowR_2, colorNowG_2, colorNowB_2),
     afternoonNow));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+// Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function clearSkyG(hour_2, season) {
   const sunHeightNow = sunHeight(hour_2, season);
@@ -2369,14 +2366,13 @@ function clearSkyG(hour_2, season) {
   const colorNowG_2 = lightG(eveningLNow, eveningMNow, eveningSNow);
   const colorNowB_2 = lightB(eveningLNow, eveningMNow, eveningSNow);
   const afternoonNow = afternoon(hour_2, season);
-  return lightG(between(coneL(colorNowR, colorNowG, colorNowB), coneL(colorNowR_2, colorNowG_2, colorNowB_2),
-    afternoonNow), between(coneM(colorNowR, colorNowG, colorNowB),
-    coneM(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow),
-    between(coneS(colorNowR, colorNowG, colorNowB), coneS(colorNowR_2, colorNowG_2, colorNowB_2),
+  return lightG(lerp(coneL(colorNowR, colorNowG, colorNowB), coneL(colorNowR_2, colorNowG_2, colorNowB_2),
+    afternoonNow), lerp(coneM(colorNowR, colorNowG, colorNowB), coneM(colorNowR_2, colorNowG_2, colorNowB_2),
+    afternoonNow), lerp(coneS(colorNowR, colorNowG, colorNowB), coneS(colorNowR_2, colorNowG_2, colorNowB_2),
     afternoonNow));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+// Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 /** @param {number} hour_2 @param {number} season @returns {number} */
 function clearSkyB(hour_2, season) {
   const sunHeightNow = sunHeight(hour_2, season);
@@ -2393,112 +2389,111 @@ function clearSkyB(hour_2, season) {
   const colorNowG_2 = lightG(eveningLNow, eveningMNow, eveningSNow);
   const colorNowB_2 = lightB(eveningLNow, eveningMNow, eveningSNow);
   const afternoonNow = afternoon(hour_2, season);
-  return lightB(between(coneL(colorNowR, colorNowG, colorNowB), coneL(colorNowR_2, colorNowG_2, colorNowB_2),
-    afternoonNow), between(coneM(colorNowR, colorNowG, colorNowB),
-    coneM(colorNowR_2, colorNowG_2, colorNowB_2), afternoonNow),
-    between(coneS(colorNowR, colorNowG, colorNowB), coneS(colorNowR_2, colorNowG_2, colorNowB_2),
+  return lightB(lerp(coneL(colorNowR, colorNowG, colorNowB), coneL(colorNowR_2, colorNowG_2, colorNowB_2),
+    afternoonNow), lerp(coneM(colorNowR, colorNowG, colorNowB), coneM(colorNowR_2, colorNowG_2, colorNowB_2),
+    afternoonNow), lerp(coneS(colorNowR, colorNowG, colorNowB), coneS(colorNowR_2, colorNowG_2, colorNowB_2),
     afternoonNow));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+// Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 /** @param {number} hour_2 @param {number} season @param {number} weatherOvercast @returns {number} */
 function skyR(hour_2, season, weatherOvercast) {
   const clearSkyNowR = clearSkyR(hour_2, season);
   const clearSkyNowG = clearSkyG(hour_2, season);
   const clearSkyNowB = clearSkyB(hour_2, season);
   const sunDaylightNow = sunDaylight(hour_2, season);
-  const part = between(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
-  const part_2 = between(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
-  const part_3 = between(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
+  const part = lerp(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
+  const part_2 = lerp(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
+  const part_3 = lerp(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
   const colorNowR = lightR(part, part_2, part_3);
   const colorNowG = lightG(part, part_2, part_3);
   const colorNowB = lightB(part, part_2, part_3);
-  return lightR(between(coneL(clearSkyNowR, clearSkyNowG, clearSkyNowB),
-    coneL(colorNowR, colorNowG, colorNowB), weatherOvercast),
-    between(coneM(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneM(colorNowR, colorNowG, colorNowB),
-    weatherOvercast), between(coneS(clearSkyNowR, clearSkyNowG, clearSkyNowB),
-    coneS(colorNowR, colorNowG, colorNowB), weatherOvercast));
+  return lightR(lerp(coneL(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneL(colorNowR, colorNowG, colorNowB),
+    weatherOvercast), lerp(coneM(clearSkyNowR, clearSkyNowG, clearSkyNowB),
+    coneM(colorNowR, colorNowG, colorNowB), weatherOvercast),
+    lerp(coneS(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneS(colorNowR, colorNowG, colorNowB),
+    weatherOvercast));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+// Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 /** @param {number} hour_2 @param {number} season @param {number} weatherOvercast @returns {number} */
 function skyG(hour_2, season, weatherOvercast) {
   const clearSkyNowR = clearSkyR(hour_2, season);
   const clearSkyNowG = clearSkyG(hour_2, season);
   const clearSkyNowB = clearSkyB(hour_2, season);
   const sunDaylightNow = sunDaylight(hour_2, season);
-  const part = between(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
-  const part_2 = between(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
-  const part_3 = between(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
+  const part = lerp(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
+  const part_2 = lerp(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
+  const part_3 = lerp(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
   const colorNowR = lightR(part, part_2, part_3);
   const colorNowG = lightG(part, part_2, part_3);
   const colorNowB = lightB(part, part_2, part_3);
-  return lightG(between(coneL(clearSkyNowR, clearSkyNowG, clearSkyNowB),
-    coneL(colorNowR, colorNowG, colorNowB), weatherOvercast),
-    between(coneM(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneM(colorNowR, colorNowG, colorNowB),
-    weatherOvercast), between(coneS(clearSkyNowR, clearSkyNowG, clearSkyNowB),
-    coneS(colorNowR, colorNowG, colorNowB), weatherOvercast));
+  return lightG(lerp(coneL(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneL(colorNowR, colorNowG, colorNowB),
+    weatherOvercast), lerp(coneM(clearSkyNowR, clearSkyNowG, clearSkyNowB),
+    coneM(colorNowR, colorNowG, colorNowB), weatherOvercast),
+    lerp(coneS(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneS(colorNowR, colorNowG, colorNowB),
+    weatherOvercast));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+// Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 /** @param {number} hour_2 @param {number} season @param {number} weatherOvercast @returns {number} */
 function skyB(hour_2, season, weatherOvercast) {
   const clearSkyNowR = clearSkyR(hour_2, season);
   const clearSkyNowG = clearSkyG(hour_2, season);
   const clearSkyNowB = clearSkyB(hour_2, season);
   const sunDaylightNow = sunDaylight(hour_2, season);
-  const part = between(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
-  const part_2 = between(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
-  const part_3 = between(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
+  const part = lerp(0.16263142285853904, 0.5995780250315662, sunDaylightNow);
+  const part_2 = lerp(0.16765047234679506, 0.6103349854360245, sunDaylightNow);
+  const part_3 = lerp(0.18219759144761766, 0.6300993101954723, sunDaylightNow);
   const colorNowR = lightR(part, part_2, part_3);
   const colorNowG = lightG(part, part_2, part_3);
   const colorNowB = lightB(part, part_2, part_3);
-  return lightB(between(coneL(clearSkyNowR, clearSkyNowG, clearSkyNowB),
-    coneL(colorNowR, colorNowG, colorNowB), weatherOvercast),
-    between(coneM(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneM(colorNowR, colorNowG, colorNowB),
-    weatherOvercast), between(coneS(clearSkyNowR, clearSkyNowG, clearSkyNowB),
-    coneS(colorNowR, colorNowG, colorNowB), weatherOvercast));
+  return lightB(lerp(coneL(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneL(colorNowR, colorNowG, colorNowB),
+    weatherOvercast), lerp(coneM(clearSkyNowR, clearSkyNowG, clearSkyNowB),
+    coneM(colorNowR, colorNowG, colorNowB), weatherOvercast),
+    lerp(coneS(clearSkyNowR, clearSkyNowG, clearSkyNowB), coneS(colorNowR, colorNowG, colorNowB),
+    weatherOvercast));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:120: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
+// Signal, shared by all that use it -- pier.caltrin:120: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
 /** @param {number} hour_2 @param {number} season @param {number} weatherOvercast @returns {number} */
 function overhead(hour_2, season, weatherOvercast) {
-  return sunDaylight(hour_2, season) * between(1.0, 0.35, weatherOvercast);
+  return sunDaylight(hour_2, season) * lerp(1.0, 0.35, weatherOvercast);
 }
 
-// Signal, the same for all who use it -- pier.caltrin:122: signal blare = follow(horn, attack 20ms, release 280ms)
+// Signal, shared by all that use it -- pier.caltrin:122: signal blare = follow(horn, attack 20ms, release 280ms)
 /** @param {number} t_2 @param {number} hornAt @param {number} hornSince @param {boolean} hornPlays @param {number} hornChanged @param {number} blareHornFollow0From @returns {number} */
 function blare(t_2, hornAt, hornSince, hornPlays, hornChanged, blareHornFollow0From) {
-  return greatest(hornPlays ? envelopeLevel(hornPlace(t_2, hornAt, hornSince, hornPlays) * 3840.0,
-    hornEnvelope, 48) : 0.0, blareHornFollow0From * decay((t_2 - hornChanged) / 0.28));
+  return max(hornPlays ? envelopeLevel(hornPlace(t_2, hornAt, hornSince, hornPlays) * 3840.0, hornEnvelope,
+    48) : 0.0, blareHornFollow0From * decay((t_2 - hornChanged) / 0.28));
 }
 
-// Signal, the same for all who use it -- pier.caltrin:123: signal stroke = follow(buoy, measure peak, attack 4ms, release 450ms)
+// Signal, shared by all that use it -- pier.caltrin:123: signal stroke = follow(buoy, measure peak, attack 4ms, release 450ms)
 /** @param {number} t_2 @returns {number} */
 function stroke(t_2) {
   return envelopeLevel(wrapTime(t_2, 7.5) * 3840.0, buoyEnvelope, 54);
 }
 
-// Behavior, one for each use -- pier.caltrin:128: behavior buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
+// Behavior, a copy for each use -- pier.caltrin:128: behavior buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
 /** @param {number} t_2 @param {number} key @param {number} floor @returns {number} */
 function buzzing(t_2, key, floor) {
-  return between(floor, 1.0, heldLevel(t_2, chanceKey(key, 0xc3f69953), 6.666666666666667, 0.3));
+  return lerp(floor, 1.0, heldLevel(t_2, chanceKey(key, 0xc3f69953), 6.666666666666667, 0.3));
 }
 
-// Behavior, one for each use -- pier.caltrin:130: behavior guttering(depth = 35%, draught = 400ms)
-/** @param {number} t_2 @param {number} key @param {number} depth @param {number} draught @returns {number} */
-function guttering(t_2, key, depth, draught) {
+// Behavior, a copy for each use -- pier.caltrin:130: behavior guttering(depth = 35%, draft = 400ms)
+/** @param {number} t_2 @param {number} key @param {number} depth @param {number} draft @returns {number} */
+function guttering(t_2, key, depth, draft) {
   const flame = 0.8 + 0.19999999999999996 *
     heldLevel(t_2, chanceKey(key, 0xd2611993), 7.142857142857142, 0.24999999999999994);
-  const longest = draught * 5.0;
-  const gust = between(0.0, 1.0, softLevel(t_2, chanceKey(key, 0xfd5749ad), 2.0 / (draught + longest),
-    (longest - draught) / (2.0 * (draught + longest)), 0.3));
-  return flame * (1.0 - depth * easeSmooth(within((gust - 0.72) / 0.12, 0.0, 1.0)));
+  const longest = draft * 5.0;
+  const gust = lerp(0.0, 1.0, softLevel(t_2, chanceKey(key, 0xfd5749ad), 2.0 / (draft + longest),
+    (longest - draft) / (2.0 * (draft + longest)), 0.3));
+  return flame * (1.0 - depth * easeSmooth(clamp((gust - 0.72) / 0.12, 0.0, 1.0)));
 }
 
 // Curve over x seconds
 /** @param {number} x @returns {number} */
-function harbourLightRhythm(x) {
+function harborLightRhythm(x) {
   if (x < 0.4) return 1.0;
   if (x < 1.2000000000000002) return 0.0;
   if (x < 1.6) return 1.0;
@@ -2506,11 +2501,11 @@ function harbourLightRhythm(x) {
   return 1.0;
 }
 
-// Signal, the same for all who use it, s -- pier.caltrin:254: sequence docking at ferry_docks (the gangway is lit up while people come and go)
+// Signal, shared by all that use it, s -- pier.caltrin:254: sequence docking at ferry_docks (the gangway is lit while passengers board)
 /** @param {number} t_2 @param {number} dockingStarted @returns {number} */
 function dockingAt(t_2, dockingStarted) {
   return dockingStarted > -1500000000.0 ?
-    greatest(t_2 - dockingStarted, dockingStarted + 1.0 > t_2 ? 0.0 :
+    max(t_2 - dockingStarted, dockingStarted + 1.0 > t_2 ? 0.0 :
     (dockingStarted + 2.5 > t_2 ? 1.0 :
     (dockingStarted + 18.0 > t_2 ? 2.5 :
     (dockingStarted + 20.0 > t_2 ? 18.0 : (dockingStarted + 24.0 > t_2 ? 20.0 : 24.0))))) : -1.0;
@@ -2520,9 +2515,9 @@ function dockingAt(t_2, dockingStarted) {
 /** @param {number} x @returns {number} */
 function dockingWeight(x) {
   if (x < 0.0) return 0.0;
-  if (x < 1.0) return between(0.0, 1.0, easeSmooth(x / 1.0));
+  if (x < 1.0) return lerp(0.0, 1.0, easeSmooth(x / 1.0));
   if (x < 20.0) return 1.0;
-  if (x < 24.0) return between(1.0, 0.0, easeSmooth((x - 20.0) / 4.0));
+  if (x < 24.0) return lerp(1.0, 0.0, easeSmooth((x - 20.0) / 4.0));
   return 0.0;
 }
 
@@ -2530,7 +2525,7 @@ function dockingWeight(x) {
 /** @param {number} x @returns {number} */
 function dockingGangwayIntensity(x) {
   if (x < 2.5) return 1500.0;
-  if (x < 18.0) return between(1500.0, 900.0, easeSmooth((x - 2.5) / 15.5));
+  if (x < 18.0) return lerp(1500.0, 900.0, easeSmooth((x - 2.5) / 15.5));
   return 900.0;
 }
 
@@ -2538,9 +2533,9 @@ function dockingGangwayIntensity(x) {
 /** @param {number} x @returns {number} */
 function dockingWeight_2(x) {
   if (x < 0.0) return 0.0;
-  if (x < 2.5) return between(0.0, 1.0, easeSmooth(x / 2.5));
+  if (x < 2.5) return lerp(0.0, 1.0, easeSmooth(x / 2.5));
   if (x < 20.0) return 1.0;
-  if (x < 24.0) return between(1.0, 0.0, easeSmooth((x - 20.0) / 4.0));
+  if (x < 24.0) return lerp(1.0, 0.0, easeSmooth((x - 20.0) / 4.0));
   return 0.0;
 }
 
@@ -2597,24 +2592,24 @@ function chancePhase(key) {
 }
 
 /** @param {number} v @param {number} lo @param {number} hi @returns {number} */
-function within(v, lo, hi) {
+function clamp(v, lo, hi) {
   v = v < lo ? lo : v;
   return v > hi ? hi : v;
 }
 
 /** lo at 0, hi at 1, never outside of the two. @param {number} lo @param {number} hi @param {number} s @returns {number} */
-function between(lo, hi, s) {
+function lerp(lo, hi, s) {
   const v = lo + (hi - lo) * s;
-  return lo <= hi ? within(v, lo, hi) : within(v, hi, lo);
+  return lo <= hi ? clamp(v, lo, hi) : clamp(v, hi, lo);
 }
 
 /** @param {number} a @param {number} b @returns {number} */
-function least(a, b) {
+function min(a, b) {
   return b < a ? b : a;
 }
 
 /** @param {number} a @param {number} b @returns {number} */
-function greatest(a, b) {
+function max(a, b) {
   return b > a ? b : a;
 }
 
@@ -2758,7 +2753,7 @@ function envelopeLevel(x, envelope, last) {
   }
   const from = envelope[low] >>> 8, to = envelope[high] >>> 8;
   const a = envelope[low] & 255, b = envelope[high] & 255;
-  return between(a, b, within((x - from) / (to - from), 0.0, 1.0)) / 255.0;
+  return lerp(a, b, clamp((x - from) / (to - from), 0.0, 1.0)) / 255.0;
 }
 
 /** The first of the rising places 0 to `last` that lies after x; 2e9, which no moment reaches, if there is none. @param {number} x @param {number[]} places @param {number} last @returns {number} */
@@ -2792,7 +2787,7 @@ function sineOfTurns(x) {
   const q = r * r;
   const high = 42.057963877218654 + q * (-15.079294941101859 + q * 3.655084043208931);
   const low = 81.60524903205786 + q * (-76.70584112984776 + q * high);
-  return within(r * (6.283185307177229 + q * (-41.34170223898956 + q * low)), -1.0, 1.0);
+  return clamp(r * (6.283185307177229 + q * (-41.34170223898956 + q * low)), -1.0, 1.0);
 }
 
 /** A wave 0..1, lowest at whole turns x. @param {number} x @returns {number} */
@@ -2817,7 +2812,7 @@ function daysOf(hours) {
  * @returns {number}
  */
 function hourOf(hours) {
-  return within(hours - 24.0 * daysOf(hours), 0.0, 23.999999999999996);
+  return clamp(hours - 24.0 * daysOf(hours), 0.0, 23.999999999999996);
 }
 
 /**
@@ -2866,7 +2861,7 @@ function arcTangent(y, x) {
 
 /** The angle of a sine, -90..90 degrees. @param {number} x @returns {number} */
 function arcSine(x) {
-  const kept = within(x, -1.0, 1.0);
+  const kept = clamp(x, -1.0, 1.0);
   return arcTangent(kept, Math.sqrt((1.0 - kept) * (1.0 + kept)));
 }
 
@@ -2928,12 +2923,12 @@ function skyPart(part, days, ahead, latitude, longitude) {
   const sky = skyTurn(days, longitude);
   const sine = sineOfTurns(sky);
   const cosine = sineOfTurns(sky + 0.25);
-  if (part === 0.0) return within(y * cosine - x * sine, -1.0, 1.0);
+  if (part === 0.0) return clamp(y * cosine - x * sine, -1.0, 1.0);
   const meridian = x * cosine + y * sine;
   const low = sineOfTurns(latitude / 360.0);
   const high = sineOfTurns(latitude / 360.0 + 0.25);
   const toward = part === 1.0 ? low * z + high * meridian : low * meridian - high * z;
-  return within(toward, -1.0, 1.0);
+  return clamp(toward, -1.0, 1.0);
 }
 
 /**
@@ -2961,7 +2956,7 @@ function sunHour(side, days, latitude, longitude, sine) {
     const left = aim - (skyTurn(now, longitude) - arcTangent(y, x) / 360.0);
     const flat = Math.sqrt((1.0 - z) * (1.0 + z));
     const cosine = high * flat > 1e-12 ? high * flat : 1e-12;
-    const share = within((sine - low * z) / cosine, -1.0, 1.0);
+    const share = clamp((sine - low * z) / cosine, -1.0, 1.0);
     hour = hour + 24.0 * (left - roundDown(left + 0.5));
     aim = side * (0.25 - arcSine(share) / 360.0);
   }
@@ -3094,19 +3089,19 @@ function lightB(l, m, s) {
  */
 function faded(from, to, since, over, now) {
   if (now >= since + over) return to;
-  return between(from, to, easeSmooth(within((now - since) / over, 0.0, 1.0)));
+  return lerp(from, to, easeSmooth(clamp((now - since) / over, 0.0, 1.0)));
 }
 
 /** Not-a-number is 0; nothing lies beyond 1e9 s. @param {number} t @returns {number} */
 function cleanMoment(t) {
   if (!(t < -1e-30 || t > 1e-30)) return 0.0;
-  return within(t, -1e9, 1e9);
+  return clamp(t, -1e9, 1e9);
 }
 
-/** What is no finite number is `usual`; the rest is kept within its bounds. @param {number} v @param {number} lo @param {number} hi @param {number} usual @returns {number} */
-function cleanInput(v, lo, hi, usual) {
-  if (!Number.isFinite(v)) return usual;
-  return within(v < -1e-30 || v > 1e-30 ? v : 0.0, lo, hi);
+/** What is not a finite number is `fallback`; the rest is kept within its bounds. @param {number} v @param {number} lo @param {number} hi @param {number} fallback @returns {number} */
+function cleanInput(v, lo, hi, fallback) {
+  if (!Number.isFinite(v)) return fallback;
+  return clamp(v < -1e-30 || v > 1e-30 ? v : 0.0, lo, hi);
 }
 
 /** The index of what is read, also of a lamp beyond the last. @param {number} index @param {number} last @returns {number} */
@@ -3272,7 +3267,7 @@ function check(run, n, sums) {
     sums[10] = checksum(sums[10], lamp.position[2], bits);
   }
   {
-    const lamp = readHarbourLight(run);
+    const lamp = readHarborLight(run);
     sums[11] = checksum(sums[11], lamp.intensity, bits);
     sums[11] = checksum(sums[11], lamp.color[0], bits);
     sums[11] = checksum(sums[11], lamp.color[1], bits);
@@ -3389,7 +3384,7 @@ function check(run, n, sums) {
     sums[21] = checksum(sums[21], lamp.value[2], bits);
   }
   {
-    const lamp = readDustTint(run);
+    const lamp = readHazeTint(run);
     sums[22] = checksum(sums[22], lamp.value[0], bits);
     sums[22] = checksum(sums[22], lamp.value[1], bits);
     sums[22] = checksum(sums[22], lamp.value[2], bits);
@@ -3552,7 +3547,7 @@ function act(run, n, unit) {
 
 /**
  * Plays this file and compares checksums of everything that it gives with those of the preview: the number of lights that
- * differ, 0 if this engine gives the same bits.
+ * differ, 0 if this engine gives bit-identical results.
  * @returns {number}
  */
 export function selfTest() {

@@ -19,10 +19,10 @@
 #[allow(dead_code)]
 pub const SEED: u32 = 41;
 
-/// Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:14: choice weather { fair, overcast } over 20s
+/// Choice, set by the game: fair, overcast, with a transition of 20.0 s -- pier.caltrin:14: choice weather { fair, overcast } over 20s
 #[allow(dead_code)]
 pub const WEATHER_FAIR: u32 = 0;
-/// Choice, made by the game: fair, overcast, softly over 20.0 s -- pier.caltrin:14: choice weather { fair, overcast } over 20s
+/// Choice, set by the game: fair, overcast, with a transition of 20.0 s -- pier.caltrin:14: choice weather { fair, overcast } over 20s
 #[allow(dead_code)]
 pub const WEATHER_OVERCAST: u32 = 1;
 
@@ -33,15 +33,15 @@ pub struct Run {
     pub now: f64,
     /// Of all its chances.
     pub seed: u32,
-    /// s, before which nothing happens by itself; found anew when the game does something
+    /// s, the earliest moment at which something can occur by itself; recomputed after each action of the game
     due: f64,
-    /// h, what the clock showed when it was last touched
+    /// h, the clock when it was last set
     clock_hour: f64,
-    /// how many days had begun on it then
+    /// number of days at that time
     clock_days: f64,
-    /// s, when that was
+    /// s, when that occurred
     clock_since: f64,
-    /// how fast it goes, 1 as the book has it
+    /// its rate, 1 as in the book
     clock_rate: f64,
     /// the option chosen
     weather: u32,
@@ -57,89 +57,89 @@ pub struct Run {
     season: f64,
     /// number
     haul: f64,
-    /// what it came with last
+    /// its latest value
     rocket_place: [f64; 3],
-    /// what it came with last
+    /// its latest value
     rocket_tint: [f64; 3],
-    /// s, where it was then
+    /// s, its position at that time
     horn_at: f64,
-    /// s, when it was there
+    /// s, when it was at that position
     horn_since: f64,
     /// whether it plays
     horn_plays: bool,
     /// s, when it was started, stopped or set
     horn_changed: f64,
-    /// s, where it was then
+    /// s, its position at that time
     ratchet_at: f64,
-    /// s, when it was there
+    /// s, when it was at that position
     ratchet_since: f64,
-    /// how fast it has gone since; below 0 until that is known
+    /// its speed since then; negative until it is known
     ratchet_rate: f64,
-    /// whether it is on, or on its way there
+    /// whether it is on or turning on
     power_on: bool,
-    /// s, when it was turned
+    /// s, when it last changed
     power_since: f64,
-    /// how far it was on then
+    /// its level at that time
     power_from: f64,
-    /// which mode is at hand, counted from 0
+    /// the active mode, counted from 0
     warning_mode: f64,
     /// s, when it was entered
     warning_entered: f64,
-    /// which of its crossfades it takes
+    /// the index of its current crossfade
     warning_way: f64,
-    /// how much it counted then
+    /// its weight at that time
     warning_from_watch: f64,
-    /// how much it counted then
+    /// its weight at that time
     warning_from_alarm: f64,
-    /// whether the condition held
+    /// whether the condition was true
     warning_rule1_seen: bool,
-    /// s, when that became so
+    /// s, when that became true
     warning_rule1_since: f64,
-    /// how much there was when the sound was started, stopped or set
+    /// the level when the sound was started, stopped or set
     blare_horn_follow_0_from: f64,
-    /// s, the place in the sound after which the next one lies
+    /// s, the position in the sound after which the next one is
     blast_passed: f64,
     /// s, when each was sent
     notice_moments: [f64; 32],
-    /// what it was, packed
+    /// the packed notice
     notice_packed: [f64; 32],
-    /// where its lamp was then
+    /// the position of its lamp at that time
     notice_positions: [[f64; 3]; 32],
-    /// where the oldest one stands
+    /// the index of the oldest
     notice_first: f64,
-    /// how many wait to be taken
+    /// number of queued notices
     notice_count: f64,
-    /// how many there was no room for
+    /// number of dropped notices
     notice_dropped: f64,
-    /// which of its texts came last
+    /// the index of its latest text
     notice0_text: f64,
-    /// how often it was sent
+    /// number of times sent
     notice0_sent: f64,
-    /// s, when it happened last
+    /// s, when it last occurred
     fog_lamp_fault_last: [f64; 3],
-    /// how often it has happened
+    /// number of occurrences
     fog_lamp_fault_count: [f64; 3],
-    /// which of its texts came last
+    /// the index of its latest text
     notice1_text: [f64; 3],
-    /// how often it was sent
+    /// number of times sent
     notice1_sent: [f64; 3],
     /// number
     quay_cock: [f64; 12],
     /// number
     board_loudness: [f64; 3],
-    /// s, when it was started
+    /// s, when it started
     docking_started: f64,
-    /// s, when it happened last
+    /// s, when it last occurred
     gate_opens_last: f64,
     /// s, when it began
     star_shell_born: [f64; 6],
-    /// s, how long it lives
+    /// s, its lifetime
     star_shell_length: [f64; 6],
-    /// what it came with
+    /// its value
     star_shell_place: [[f64; 3]; 6],
-    /// what it came with
+    /// its value
     star_shell_tint: [[f64; 3]; 6],
-    /// how often its event has happened
+    /// number of occurrences of its event
     star_shell_count: f64,
 }
 
@@ -208,7 +208,7 @@ impl Run {
         }
     }
 
-    /// Goes to a moment of the run, in seconds since its start. Gives false where so much was due that the rest comes with the next call.
+    /// Goes to a moment of the run, in seconds since its start. Returns false if events are left for the next call.
     pub fn advance(&mut self, to: f64) -> bool {
         let end = clean_moment(to);
         let back = end < self.now;
@@ -270,7 +270,7 @@ impl Run {
         self.advance(self.now + seconds)
     }
 
-    /// Lets happen at once what follows from what the game did; at moment 0 that is how the run starts.
+    /// Processes events that are due at this moment, after an action of the game and at moment 0.
     fn settle(&mut self) {
         if self.now > 0.0 {
             self.advance(self.now);
@@ -293,7 +293,7 @@ impl Run {
     pub fn fire_ferry_docks(&mut self) {
         let t = self.now;
         let docking_started = self.docking_started;
-        let next_blare_horn_follow_0_from = greatest(if self.horn_plays { envelope_level(horn_place(t,
+        let next_blare_horn_follow_0_from = max(if self.horn_plays { envelope_level(horn_place(t,
             self.horn_at, self.horn_since, self.horn_plays) * 3840.0, &HORN_ENVELOPE, 48) } else { 0.0 },
             self.blare_horn_follow_0_from * decay((t - self.horn_changed) / 0.28));
         let turns = !(docking_started > -1500000000.0 && docking_started + 24.0 > t);
@@ -370,7 +370,7 @@ impl Run {
         let star_shell_count = self.star_shell_count;
         let then = 1.0 * star_shell_count;
         let slot = self.free_star_shell();
-        let next_star_shell_length = between(5.0, 7.0,
+        let next_star_shell_length = lerp(5.0, 7.0,
             held_level(then, chance_key(self.seed, 0x5da0a4f2), 1.0, 0.0));
         let next_star_shell_place_x = self.rocket_place[0];
         let next_star_shell_place_y = self.rocket_place[1];
@@ -378,7 +378,7 @@ impl Run {
         let next_star_shell_tint_r = self.rocket_tint[0];
         let next_star_shell_tint_g = self.rocket_tint[1];
         let next_star_shell_tint_b = self.rocket_tint[2];
-        let next_star_shell_count = least(star_shell_count + 1.0, 4000000000.0);
+        let next_star_shell_count = min(star_shell_count + 1.0, 4000000000.0);
         self.star_shell_born[(slot as u32) as usize] = t;
         self.star_shell_length[(slot as u32) as usize] = next_star_shell_length;
         self.star_shell_place[(slot as u32) as usize][0] = next_star_shell_place_x;
@@ -398,11 +398,11 @@ impl Run {
         if !(self.ratchet_rate == self.haul) { t } else { 2000000000.0 }
     }
 
-    /// Event, happens by itself
+    /// Event, occurs by itself
     fn happen_ratchet_speeds(&mut self) {
         let t = self.now;
         let next_ratchet_rate = self.haul;
-        let next_ratchet_at = within(ratchet_place(t, self.haul, self.ratchet_at, self.ratchet_since,
+        let next_ratchet_at = clamp(ratchet_place(t, self.haul, self.ratchet_at, self.ratchet_since,
             self.ratchet_rate), -1000000000.0, 1000000000.0);
         self.ratchet_rate = next_ratchet_rate;
         self.ratchet_at = next_ratchet_at;
@@ -415,11 +415,11 @@ impl Run {
         let part = self.swell > 0.5;
         let warning_rule1_seen = self.warning_rule1_seen;
         if (part && !warning_rule1_seen) ||
-            (!part && warning_rule1_seen) { greatest(t,
+            (!part && warning_rule1_seen) { max(t,
             next_look(self.warning_rule1_since)) } else { 2000000000.0 }
     }
 
-    /// Event, happens by itself
+    /// Event, occurs by itself
     fn happen_warning_rule1_look(&mut self) {
         let t = self.now;
         let part = self.swell > 0.5;
@@ -435,12 +435,12 @@ impl Run {
     fn due_warning_rule1(&self) -> f64 {
         let t = self.now;
         let warning_entered = self.warning_entered;
-        if self.warning_rule1_seen && self.warning_mode == 0.0 { greatest(t,
-            greatest(next_look(warning_entered),
-            greatest(self.warning_rule1_since, greatest(warning_entered, 0.0)) + 2.0)) } else { 2000000000.0 }
+        if self.warning_rule1_seen && self.warning_mode == 0.0 { max(t,
+            max(next_look(warning_entered), max(self.warning_rule1_since, max(warning_entered, 0.0)) +
+            2.0)) } else { 2000000000.0 }
     }
 
-    /// Event, happens by itself
+    /// Event, occurs by itself
     fn happen_warning_rule1(&mut self) {
         let t = self.now;
         let next_warning_from_watch = warning_watch(t, self.warning_mode, self.warning_entered,
@@ -457,11 +457,11 @@ impl Run {
     /// When `warning.rule2` happens next.
     fn due_warning_rule2(&self) -> f64 {
         let t = self.now;
-        if self.swell > 0.8 && self.warning_mode == 1.0 { greatest(t,
+        if self.swell > 0.8 && self.warning_mode == 1.0 { max(t,
             next_look(self.warning_entered)) } else { 2000000000.0 }
     }
 
-    /// Event, happens by itself
+    /// Event, occurs by itself
     fn happen_warning_rule2(&mut self) {
         let t = self.now;
         let next_warning_from_watch = warning_watch(t, self.warning_mode, self.warning_entered,
@@ -479,11 +479,11 @@ impl Run {
     fn due_blast(&self) -> f64 {
         let t = self.now;
         let part = next_place(self.blast_passed, &BLAST_PLACES, 1);
-        if 2000000000.0 > part && self.horn_plays { greatest(t, self.horn_since + (part - self.horn_at) /
+        if 2000000000.0 > part && self.horn_plays { max(t, self.horn_since + (part - self.horn_at) /
             1.0) } else { 2000000000.0 }
     }
 
-    /// Event, happens by itself -- pier.caltrin:125: event blast when blare above 60% again below 40%
+    /// Event, occurs by itself -- pier.caltrin:125: event blast when blare above 60% rearm below 40%
     fn happen_blast(&mut self) {
         let notice0_text = self.notice0_text;
         let notice0_sent = self.notice0_sent;
@@ -491,7 +491,7 @@ impl Run {
         let text = if notice0_text > 1.5 { if 0.5 > held_level(then, chance_key(self.seed, 0x74c3783e), 1.0,
             0.0) { 0.0 } else { 1.0 } } else { if notice0_text > 0.0 { 0.0 } else { 1.0 } };
         let next_blast_passed = next_place(self.blast_passed, &BLAST_PLACES, 1);
-        let next_notice0_sent = least(notice0_sent + 1.0, 4000000000.0);
+        let next_notice0_sent = min(notice0_sent + 1.0, 4000000000.0);
         self.blast_passed = next_blast_passed;
         self.notice0_text = text;
         self.notice0_sent = next_notice0_sent;
@@ -504,10 +504,10 @@ impl Run {
         let fog_lamp_fault_last = self.fog_lamp_fault_last[index as usize];
         let then = 1.0 * self.fog_lamp_fault_count[index as usize];
         (if fog_lamp_fault_last > -1500000000.0 { fog_lamp_fault_last } else { 0.0 }) +
-            between(4.0, 21.0, held_level(then, lamp_key(key, index), 1.0, 0.0))
+            lerp(4.0, 21.0, held_level(then, lamp_key(key, index), 1.0, 0.0))
     }
 
-    /// Event, happens by itself -- pier.caltrin:150: event fault every 4s..21s (each at its own moments)
+    /// Event, occurs by itself -- pier.caltrin:150: event fault every 4s..21s (at different moments for each tube)
     fn happen_fog_lamp_fault(&mut self, index: u32) {
         let t = self.now;
         let key = chance_key(self.seed, 0x52b93c79);
@@ -518,8 +518,8 @@ impl Run {
         let part_2 = if 0.5 > part { 0.0 } else { 1.0 };
         let text =
             if notice1_text > 2.5 { if 0.6666666666666666 > part { if 0.3333333333333333 > part { 0.0 } else { 1.0 } } else { 2.0 } } else { if notice1_text > part_2 { part_2 } else { part_2 + 1.0 } };
-        let next_fog_lamp_fault_count = least(self.fog_lamp_fault_count[index as usize] + 1.0, 4000000000.0);
-        let next_notice1_sent = least(notice1_sent + 1.0, 4000000000.0);
+        let next_fog_lamp_fault_count = min(self.fog_lamp_fault_count[index as usize] + 1.0, 4000000000.0);
+        let next_notice1_sent = min(notice1_sent + 1.0, 4000000000.0);
         self.fog_lamp_fault_last[index as usize] = t;
         self.fog_lamp_fault_count[index as usize] = next_fog_lamp_fault_count;
         self.notice1_text[index as usize] = text;
@@ -534,7 +534,7 @@ impl Run {
         if docking_started > -1500000000.0 && part > self.gate_opens_last { part } else { 2000000000.0 }
     }
 
-    /// Event, happens by itself -- pier.caltrin:257: +1.5s mark gate_opens
+    /// Event, occurs by itself -- pier.caltrin:257: +1.5s mark gate_opens
     fn happen_gate_opens(&mut self) {
         let t = self.now;
         self.gate_opens_last = t;
@@ -552,10 +552,10 @@ impl Run {
 
     /// How many days have begun on it since the run's first, which is 0; below 0 before it.
     pub fn clock_days(&self) -> f64 {
-        within(self.clock_days + days_of(self.clock_hours()), -1e9, 1e9)
+        clamp(self.clock_days + days_of(self.clock_hours()), -1e9, 1e9)
     }
 
-    /// Sets it to an hour of the day at hand, from which it goes on as fast as before.
+    /// Sets it to an hour of the current day, from which it goes on as fast as before.
     pub fn set_clock(&mut self, hour: f64) {
         self.clock_days = self.clock_days();
         self.clock_hour = hour_of(clean_input(hour, -1e9, 1e9, 17.666666666666668));
@@ -574,7 +574,7 @@ impl Run {
         } else {
             0.0
         };
-        self.clock_days = within(self.clock_days() + midnight, -1e9, 1e9);
+        self.clock_days = clamp(self.clock_days() + midnight, -1e9, 1e9);
         self.clock_hour = to;
         self.clock_since = self.now;
         self.due = self.now;
@@ -606,7 +606,7 @@ impl Run {
         faded(self.weather_from[option as usize], to, self.weather_since, 20.0, self.now)
     }
 
-    /// Choice, made by the game: fair, overcast, softly over 20.0 s
+    /// Choice, set by the game: fair, overcast, with a transition of 20.0 s
     pub fn set_weather(&mut self, option: u32) {
         if option >= 2 || option == self.weather {
             return;
@@ -620,35 +620,35 @@ impl Run {
         self.settle();
     }
 
-    /// Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:10: input mist = 30% in 0%..100% (how thick it is: the game sets it, a knob until then)
+    /// Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:10: input mist = 30% in 0%..100% (fog density, set by the game)
     pub fn set_mist(&mut self, to: f64) {
         self.mist = clean_input(to, 0.0, 1.0, 0.3);
         self.due = self.now;
         self.settle();
     }
 
-    /// Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:11: input swell = 20% in 0%..100% (how high the sea goes)
+    /// Input, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:11: input swell = 20% in 0%..100% (height of the sea)
     pub fn set_swell(&mut self, to: f64) {
         self.swell = clean_input(to, 0.0, 1.0, 0.2);
         self.due = self.now;
         self.settle();
     }
 
-    /// Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:12: input season = 324 in 1..366 (the day of the year: 20 November until the game says so)
+    /// Input, set by the game: number, kept within 1.0..366.0 -- pier.caltrin:12: input season = 324 in 1..366 (day of the year, 20 November by default)
     pub fn set_season(&mut self, to: f64) {
         self.season = clean_input(to, 1.0, 366.0, 324.0);
         self.due = self.now;
         self.settle();
     }
 
-    /// Input, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:13: input haul = 100% in 0%..200% (how fast the winch in the workshop turns)
+    /// Input, set by the game: number, kept within 0.0..2.0 -- pier.caltrin:13: input haul = 100% in 0%..200% (speed of the winch in the workshop)
     pub fn set_haul(&mut self, to: f64) {
         self.haul = clean_input(to, 0.0, 2.0, 1.0);
         self.due = self.now;
         self.settle();
     }
 
-    /// Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:158: input cock = 100% in 0%..100% (how far it is turned up, each lamp for itself)
+    /// Input of 12, index 0 to 11, set by the game: number, kept within 0.0..1.0 -- pier.caltrin:158: input cock = 100% in 0%..100% (gas supply of each lamp)
     pub fn set_quay_cock(&mut self, index: u32, to: f64) {
         if let Some(one) = self.quay_cock.get_mut(index as usize) {
             *one = clean_input(to, 0.0, 1.0, 1.0);
@@ -745,18 +745,18 @@ impl Run {
         let intensity_key_2 = chance_key(self.seed, 0xd065fa35);
         let supply_now_2 = supply(t);
         let power_now = power(t, self.power_on, self.power_since, self.power_from);
-        let intensity_base_3 = between(0.03, 1.0, power_now);
+        let intensity_base_3 = lerp(0.03, 1.0, power_now);
         let intensity_if = 1.0 > power_now;
-        let intensity_base_4 = between(0.6143787151789374, 0.8260104981374541, power_now);
-        let intensity_base_5 = between(0.5425139545956855, 0.739707391072413, power_now);
-        let intensity_base_6 = between(0.41820949404943747, 0.5629148554993054, power_now);
+        let intensity_base_4 = lerp(0.6143787151789374, 0.8260104981374541, power_now);
+        let intensity_base_5 = lerp(0.5425139545956855, 0.739707391072413, power_now);
+        let intensity_base_6 = lerp(0.41820949404943747, 0.5629148554993054, power_now);
         let color_now_r = if intensity_if { light_r(intensity_base_4, intensity_base_5,
             intensity_base_6) } else { 1.0 };
         let color_now_g = if intensity_if { light_g(intensity_base_4, intensity_base_5,
             intensity_base_6) } else { 0.28053215 };
         let color_now_b = if intensity_if { light_b(intensity_base_4, intensity_base_5,
             intensity_base_6) } else { 0.017522722 };
-        let brightest = greatest(greatest(color_now_r, color_now_g), color_now_b);
+        let brightest = max(max(color_now_r, color_now_g), color_now_b);
         let color_now_r_2 = share(color_now_r, brightest);
         let color_now_g_2 = share(color_now_g, brightest);
         let color_now_b_2 = share(color_now_b, brightest);
@@ -791,23 +791,23 @@ impl Run {
         let hour = self.clock_hour();
         let t = self.now;
         let mist = self.mist;
-        let needed = greatest(dark(hour, self.season), ease_smooth(within((mist - 0.5) / 0.2, 0.0, 1.0)));
+        let needed = max(dark(hour, self.season), ease_smooth(clamp((mist - 0.5) / 0.2, 0.0, 1.0)));
         let intensity_base = 90.0 * needed;
         let intensity_key = chance_key(self.seed, 0xe338c449);
         let supply_now = supply(t);
         let power_now = power(t, self.power_on, self.power_since, self.power_from);
-        let intensity_base_2 = between(0.03, 1.0, power_now);
+        let intensity_base_2 = lerp(0.03, 1.0, power_now);
         let intensity_if = 1.0 > power_now;
-        let intensity_base_3 = between(0.6143787151789374, 0.8941695352865264, power_now);
-        let intensity_base_4 = between(0.5425139545956855, 0.8454330596660657, power_now);
-        let intensity_base_5 = between(0.41820949404943747, 0.7144274115928344, power_now);
+        let intensity_base_3 = lerp(0.6143787151789374, 0.8941695352865264, power_now);
+        let intensity_base_4 = lerp(0.5425139545956855, 0.8454330596660657, power_now);
+        let intensity_base_5 = lerp(0.41820949404943747, 0.7144274115928344, power_now);
         let color_now_r = if intensity_if { light_r(intensity_base_3, intensity_base_4,
             intensity_base_5) } else { 1.0 };
         let color_now_g = if intensity_if { light_g(intensity_base_3, intensity_base_4,
             intensity_base_5) } else { 0.54572445 };
         let color_now_b = if intensity_if { light_b(intensity_base_3, intensity_base_4,
             intensity_base_5) } else { 0.19461784 };
-        let brightest = greatest(greatest(color_now_r, color_now_g), color_now_b);
+        let brightest = max(max(color_now_r, color_now_g), color_now_b);
         let color_now_r_2 = share(color_now_r, brightest);
         let color_now_g_2 = share(color_now_g, brightest);
         let color_now_b_2 = share(color_now_b, brightest);
@@ -815,7 +815,7 @@ impl Run {
         for (n, lamp) in lamps.iter_mut().enumerate() {
             let index = first.wrapping_add(n as u32);
             let fog_lamp_fault_last = self.fog_lamp_fault_last[at_most(index, 2)];
-            let alive = if fog_lamp_fault_last > -1500000000.0 { striking(greatest(t - fog_lamp_fault_last,
+            let alive = if fog_lamp_fault_last > -1500000000.0 { striking(max(t - fog_lamp_fault_last,
                 0.0)) } else { 1.0 };
             *lamp = FogLamp {
                 intensity: to_single(intensity_base * alive *
@@ -844,7 +844,7 @@ impl Run {
         for (n, lamp) in lamps.iter_mut().enumerate() {
             let index = first.wrapping_add(n as u32);
             let cock = self.quay_cock[at_most(index, 11)];
-            let lit = cock * (1.0 - ease_smooth(within((sun_height_now -
+            let lit = cock * (1.0 - ease_smooth(clamp((sun_height_now -
                 (-5.0 + 5.0 * chance_phase(lamp_key(intensity_key, index)) - 0.1)) / 0.2, 0.0, 1.0)));
             *lamp = QuayGlow {
                 intensity: to_single(700.0 * lit * 0.6),
@@ -875,7 +875,7 @@ impl Run {
         for (n, lamp) in lamps.iter_mut().enumerate() {
             let index = first.wrapping_add(n as u32);
             let cock = self.quay_cock[at_most(index, 11)];
-            let lit = cock * (1.0 - ease_smooth(within((sun_height_now -
+            let lit = cock * (1.0 - ease_smooth(clamp((sun_height_now -
                 (-5.0 + 5.0 * chance_phase(lamp_key(intensity_key, index)) - 0.1)) / 0.2, 0.0, 1.0)));
             let flame = lit * guttering(t, lamp_key(intensity_key_2, index), 0.35, 0.4);
             let offset_base = drift_level(t, lamp_key(offset_key, index), 4.0, 1) * 2.0 - 1.0;
@@ -923,15 +923,14 @@ impl Run {
         let watch_evening_now = watch_evening(hour);
         for (n, lamp) in lamps.iter_mut().enumerate() {
             let index = first.wrapping_add(n as u32);
-            let dim = 1.0 - ease_smooth(within((sun_height_now -
+            let dim = 1.0 - ease_smooth(clamp((sun_height_now -
                 (-3.0 + 8.0 * chance_phase(lamp_key(intensity_key, index)) - 0.15)) / 0.3, 0.0, 1.0));
             let intensity_base = chance_phase(lamp_key(intensity_key_2, index));
             let intensity_base_2 =
                 if 0.3333333333333333 > intensity_base { 0.0 } else { if 0.6666666666666666 > intensity_base { 0.0 } else { 0.4 } };
-            let awake = least(greatest(intensity_base_2 * watch_night_now + watch_morning_now +
-                watch_forenoon_now + watch_evening_now,
-                least(least(least(intensity_base_2, 1.0), 1.0), 1.0)),
-                greatest(greatest(greatest(intensity_base_2, 1.0), 1.0), 1.0));
+            let awake = min(max(intensity_base_2 * watch_night_now + watch_morning_now + watch_forenoon_now +
+                watch_evening_now, min(min(min(intensity_base_2, 1.0), 1.0), 1.0)),
+                max(max(max(intensity_base_2, 1.0), 1.0), 1.0));
             *lamp = Pane {
                 intensity: to_single(55.0 * dim * awake),
                 color: [1.0, 0.6239604, 0.3231432],
@@ -993,7 +992,7 @@ impl Run {
     /// Reads lamps from `first` on, as many as there is room for.
     pub fn fill_board_strip(&self, first: u32, lamps: &mut [BoardStrip]) {
         let t = self.now;
-        let then = within(t - 0.08, -1000000000.0, 1000000000.0);
+        let then = clamp(t - 0.08, -1000000000.0, 1000000000.0);
         let intensity_base = 60.0 * blare(then, self.horn_at, self.horn_since, self.horn_plays,
             self.horn_changed, self.blare_horn_follow_0_from);
         for (n, lamp) in lamps.iter_mut().enumerate() {
@@ -1027,10 +1026,10 @@ impl Run {
     }
 
     /// Reads the lamp.
-    pub fn read_harbour_light(&self) -> HarbourLight {
+    pub fn read_harbor_light(&self) -> HarborLight {
         let t = self.now;
-        HarbourLight {
-            intensity: to_single(2600.0 * harbour_light_rhythm(wrap_time(t, 6.0))),
+        HarborLight {
+            intensity: to_single(2600.0 * harbor_light_rhythm(wrap_time(t, 6.0))),
             color: [0.33716363, 1.0, 0.43415365],
             position: [60.0, 14.0, 0.0],
         }
@@ -1065,7 +1064,7 @@ impl Run {
         let intensity_key = chance_key(self.seed, 0x00086cfa);
         for (n, lamp) in lamps.iter_mut().enumerate() {
             let index = first.wrapping_add(n as u32);
-            let then = within(t - 0.11 * f64::from(index), -1000000000.0, 1000000000.0);
+            let then = clamp(t - 0.11 * f64::from(index), -1000000000.0, 1000000000.0);
             let intensity_base = (-6.0 + 12.0 * chance_phase(lamp_key(intensity_key, index))) / 360.0 + 0.25;
             let intensity_base_2 = sine_level(intensity_base + 0.25) * 2.0 - 1.0 - 1.0;
             let intensity_base_3 = sine_level(intensity_base) * 2.0 - 1.0;
@@ -1082,10 +1081,9 @@ impl Run {
             let color_now_r = light_r(intensity_base_6, intensity_base_7, intensity_base_8);
             let color_now_g = light_g(intensity_base_6, intensity_base_7, intensity_base_8);
             let color_now_b = light_b(intensity_base_6, intensity_base_7, intensity_base_8);
-            let brightest = greatest(greatest(color_now_r, color_now_g), color_now_b);
+            let brightest = max(max(color_now_r, color_now_g), color_now_b);
             *lamp = EdgeLamp {
-                intensity: (18.0 * between(0.2, 1.0, sine_level(wrap_time(then, 2.9) / 2.9)) *
-                    brightest) as f32,
+                intensity: (18.0 * lerp(0.2, 1.0, sine_level(wrap_time(then, 2.9) / 2.9)) * brightest) as f32,
                 color: [(share(color_now_r, brightest)) as f32, (share(color_now_g, brightest)) as f32,
                     to_single(share(color_now_b, brightest))],
                 reach_outer: 2.0,
@@ -1106,15 +1104,15 @@ impl Run {
         let t = self.now;
         let docking_at_now = docking_at(t, self.docking_started);
         let docking_weight_now = docking_weight(docking_at_now);
-        let intensity_base = between(0.9010167023289669, 0.8640444967404417, docking_weight_now);
-        let intensity_base_2 = between(0.8563551629324132, 0.7976135602197533, docking_weight_now);
-        let intensity_base_3 = between(0.744272310693046, 0.5949687844818005, docking_weight_now);
+        let intensity_base = lerp(0.9010167023289669, 0.8640444967404417, docking_weight_now);
+        let intensity_base_2 = lerp(0.8563551629324132, 0.7976135602197533, docking_weight_now);
+        let intensity_base_3 = lerp(0.744272310693046, 0.5949687844818005, docking_weight_now);
         let color_now_r = light_r(intensity_base, intensity_base_2, intensity_base_3);
         let color_now_g = light_g(intensity_base, intensity_base_2, intensity_base_3);
         let color_now_b = light_b(intensity_base, intensity_base_2, intensity_base_3);
-        let brightest = greatest(greatest(color_now_r, color_now_g), color_now_b);
+        let brightest = max(max(color_now_r, color_now_g), color_now_b);
         Gangway {
-            intensity: to_single(between(320.0 * warming(t), docking_gangway_intensity(docking_at_now),
+            intensity: to_single(lerp(320.0 * warming(t), docking_gangway_intensity(docking_at_now),
                 docking_weight_2(docking_at_now)) * brightest),
             color: [(share(color_now_r, brightest)) as f32, (share(color_now_g, brightest)) as f32,
                 to_single(share(color_now_b, brightest))],
@@ -1129,7 +1127,7 @@ impl Run {
         let t = self.now;
         let gate_opens_last = self.gate_opens_last;
         GateLamp {
-            intensity: to_single(40.0 * (if gate_opens_last > -1500000000.0 { opening(greatest(t -
+            intensity: to_single(40.0 * (if gate_opens_last > -1500000000.0 { opening(max(t -
                 gate_opens_last, 0.0)) } else { 0.0 })),
             color: [0.09758735, 1.0, 0.3231432],
             reach_outer: 3.0,
@@ -1140,15 +1138,15 @@ impl Run {
     /// Reads the lamp.
     pub fn read_warning_lamp(&self) -> WarningLamp {
         let t = self.now;
-        let intensity_base = between(0.1, 0.5, sine_level(wrap_time(t, 3.1) / 3.1));
+        let intensity_base = lerp(0.1, 0.5, sine_level(wrap_time(t, 3.1) / 3.1));
         let warning_lamp_rhythm_now = warning_lamp_rhythm(wrap_time(t, 1.0));
         WarningLamp {
-            intensity: to_single(900.0 * least(greatest(intensity_base *
+            intensity: to_single(900.0 * min(max(intensity_base *
                 warning_watch(t, self.warning_mode, self.warning_entered, self.warning_way,
                 self.warning_from_watch) + warning_lamp_rhythm_now *
                 warning_alarm(t, self.warning_mode, self.warning_entered, self.warning_way,
-                self.warning_from_alarm), least(least(0.0, intensity_base), warning_lamp_rhythm_now)),
-                greatest(greatest(0.0, intensity_base), warning_lamp_rhythm_now))),
+                self.warning_from_alarm), min(min(0.0, intensity_base), warning_lamp_rhythm_now)),
+                max(max(0.0, intensity_base), warning_lamp_rhythm_now))),
             color: [1.0, 0.023153367, 0.0051815165],
             reach_outer: 12.0,
             position: [60.0, 10.0, 0.0],
@@ -1164,11 +1162,11 @@ impl Run {
             let star_shell_born = self.star_shell_born[at_most(index, 5)];
             let star_shell_length = self.star_shell_length[at_most(index, 5)];
             let lives = star_shell_born + star_shell_length > t && !(star_shell_born > t);
-            let life = within((t - star_shell_born) / star_shell_length, 0.0, 1.0);
+            let life = clamp((t - star_shell_born) / star_shell_length, 0.0, 1.0);
             let star_shell_tint_r = self.star_shell_tint[at_most(index, 5)][0];
             let star_shell_tint_g = self.star_shell_tint[at_most(index, 5)][1];
             let star_shell_tint_b = self.star_shell_tint[at_most(index, 5)][2];
-            let brightest = greatest(greatest(star_shell_tint_r, star_shell_tint_g), star_shell_tint_b);
+            let brightest = max(max(star_shell_tint_r, star_shell_tint_g), star_shell_tint_b);
             *lamp = StarShell {
                 intensity: to_single((if lives { 9000.0 * fading(life) *
                     (0.85 + 0.15000000000000002 *
@@ -1199,13 +1197,13 @@ impl Run {
         let sun_color_now_r = sun_color_r(hour, self.season);
         let sun_color_now_g = sun_color_g(hour, self.season);
         let sun_color_now_b = sun_color_b(hour, self.season);
-        let brightest = greatest(greatest(sun_color_now_r, sun_color_now_g), sun_color_now_b);
+        let brightest = max(max(sun_color_now_r, sun_color_now_g), sun_color_now_b);
         let sun_aim_now_x = sun_aim_x(hour, self.season);
         let sun_aim_now_y = sun_aim_y(hour, self.season);
         let sun_aim_now_z = sun_aim_z(hour, self.season);
         Sunlight {
             intensity: to_single(60000.0 * sun_strength(hour, self.season) *
-                between(1.0 - 0.8 * self.mist, 0.0, self.weather_weight(1)) * brightest),
+                lerp(1.0 - 0.8 * self.mist, 0.0, self.weather_weight(1)) * brightest),
             color: [(share(sun_color_now_r, brightest)) as f32, (share(sun_color_now_g, brightest)) as f32,
                 (share(sun_color_now_b, brightest)) as f32],
             aim: [to_single(heading(sun_aim_now_x, sun_aim_now_x, sun_aim_now_y, sun_aim_now_z, 0.0)),
@@ -1224,7 +1222,7 @@ impl Run {
         let moon_aim_now_z = moon_aim_z(hour, days, self.season);
         Moonlight {
             intensity: to_single(0.25 * moon_strength(hour, days, self.season) *
-                between(1.0 - self.mist, 0.0, self.weather_weight(1))),
+                lerp(1.0 - self.mist, 0.0, self.weather_weight(1))),
             color: [0.47932017, 0.60382736, 1.0],
             aim: [to_single(heading(moon_aim_now_x, moon_aim_now_x, moon_aim_now_y, moon_aim_now_z, 0.0)),
                 to_single(heading(moon_aim_now_y, moon_aim_now_x, moon_aim_now_y, moon_aim_now_z, 0.0)),
@@ -1240,9 +1238,9 @@ impl Run {
         let sky_now_g = sky_g(hour, self.season, self.weather_weight(1));
         let sky_now_b = sky_b(hour, self.season, self.weather_weight(1));
         let sun_daylight_now = sun_daylight(hour, self.season);
-        let cone_l_2 = between(0.5188370226641149, cone_l(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
-        let cone_m_2 = between(0.5377145272642493, cone_m(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
-        let cone_s_2 = between(0.5886725379626864, cone_s(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
+        let cone_l_2 = lerp(0.5188370226641149, cone_l(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
+        let cone_m_2 = lerp(0.5377145272642493, cone_m(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
+        let cone_s_2 = lerp(0.5886725379626864, cone_s(sky_now_r, sky_now_g, sky_now_b), sun_daylight_now);
         Deck {
             intensity: (3.0 * (0.4 + 0.05 * supply(t)) + 2500.0 *
                 overhead(hour, self.season, self.weather_weight(1))) as f32,
@@ -1263,19 +1261,19 @@ impl Run {
     }
 
     /// Reads the lamp.
-    pub fn read_dust_tint(&self) -> DustTint {
+    pub fn read_haze_tint(&self) -> HazeTint {
         let hour = self.clock_hour();
         let watch_tint_now_r = watch_tint_r(hour);
         let watch_tint_now_g = watch_tint_g(hour);
         let watch_tint_now_b = watch_tint_b(hour);
         let value_base = 0.3 * dark(hour, self.season);
-        let cone_l_2 = between(cone_l(watch_tint_now_r, watch_tint_now_g, watch_tint_now_b),
-            0.8713426777842572, value_base);
-        let cone_m_2 = between(cone_m(watch_tint_now_r, watch_tint_now_g, watch_tint_now_b),
-            0.8115731599841808, value_base);
-        let cone_s_2 = between(cone_s(watch_tint_now_r, watch_tint_now_g, watch_tint_now_b),
-            0.6752738619690486, value_base);
-        DustTint {
+        let cone_l_2 = lerp(cone_l(watch_tint_now_r, watch_tint_now_g, watch_tint_now_b), 0.8713426777842572,
+            value_base);
+        let cone_m_2 = lerp(cone_m(watch_tint_now_r, watch_tint_now_g, watch_tint_now_b), 0.8115731599841808,
+            value_base);
+        let cone_s_2 = lerp(cone_s(watch_tint_now_r, watch_tint_now_g, watch_tint_now_b), 0.6752738619690486,
+            value_base);
+        HazeTint {
             value: [(light_r(cone_l_2, cone_m_2, cone_s_2)) as f32,
                 (light_g(cone_l_2, cone_m_2, cone_s_2)) as f32,
                 (light_b(cone_l_2, cone_m_2, cone_s_2)) as f32],
@@ -1286,7 +1284,7 @@ impl Run {
     pub fn read_fog(&self) -> Fog {
         let hour = self.clock_hour();
         Fog {
-            value: to_single(self.mist * within(1.3 * watch_night(hour) + 1.6 * watch_morning(hour) +
+            value: to_single(self.mist * clamp(1.3 * watch_night(hour) + 1.6 * watch_morning(hour) +
                 watch_forenoon(hour) + watch_evening(hour), 1.0, 1.6)),
         }
     }
@@ -1295,7 +1293,7 @@ impl Run {
     pub fn read_view_range(&self) -> ViewRange {
         let hour = self.clock_hour();
         ViewRange {
-            value: (between(900.0 + 3100.0 * overhead(hour, self.season, self.weather_weight(1)), 150.0,
+            value: (lerp(900.0 + 3100.0 * overhead(hour, self.season, self.weather_weight(1)), 150.0,
                 self.mist)) as f32,
         }
     }
@@ -1305,7 +1303,7 @@ impl Run {
         let t = self.now;
         Drumming {
             value: to_single(envelope_level(wrap_time(t, 4.0) * 3840.0, &RAIN_ENVELOPE, 215) *
-                between(0.0, 1.0, self.weather_weight(1))),
+                lerp(0.0, 1.0, self.weather_weight(1))),
         }
     }
 
@@ -1314,7 +1312,7 @@ impl Run {
         let hour = self.clock_hour();
         let t = self.now;
         let clear = (1.0 - self.mist) * (1.0 - sun_daylight(hour, self.season)) *
-            between(1.0, 0.0, self.weather_weight(1));
+            lerp(1.0, 0.0, self.weather_weight(1));
         let level_key = chance_key(self.seed, 0xff9688cd);
         let tint_key = chance_key(self.seed, 0x09b597c5);
         for (n, lamp) in lamps.iter_mut().enumerate() {
@@ -1323,7 +1321,7 @@ impl Run {
             let tint_if = 0.3333333333333333 > tint_base;
             let tint_if_2 = 0.6666666666666666 > tint_base;
             *lamp = Stars {
-                level: to_single(clear * between(0.4, 1.0,
+                level: to_single(clear * lerp(0.4, 1.0,
                     soft_level(t, lamp_key(level_key, index), 1.8181818181818181, 0.3181818181818181, 0.6))),
                 tint: [(if tint_if { 1.0 } else { if tint_if_2 { 1.0 } else { 0.47932017 } }) as f32,
                     (if tint_if { 0.69387174 } else { if tint_if_2 { 1.0 } else { 0.60382736 } }) as f32,
@@ -1521,9 +1519,9 @@ pub struct Notice {
     pub name: &'static str,
     /// What comes with it, one of several by chance; empty for nothing.
     pub text: &'static str,
-    /// The light or placing that it comes from; empty for none.
+    /// The light or instance that it comes from; empty for none.
     pub from: &'static str,
-    /// Which lamp of the light, or which placing.
+    /// Which lamp of the light, or which instance.
     pub lamp: u32,
     /// Where that lamp was then; 0 where the book does not say.
     pub position: [f32; 3],
@@ -1536,11 +1534,11 @@ pub struct Mast {
     pub intensity: f32,
     /// linear Rec. 709 -- pier.caltrin:141: color sodium
     pub color: [f32; 3],
-    /// m, full up to here -- pier.caltrin:140: reach 1m..14m
+    /// m, full light up to this distance -- pier.caltrin:140: reach 1m..14m
     pub reach_inner: f32,
-    /// m, none from here on -- pier.caltrin:140: reach 1m..14m
+    /// m, no light from this distance on -- pier.caltrin:140: reach 1m..14m
     pub reach_outer: f32,
-    /// degrees, full angle, full up to here -- pier.caltrin:139: cone 20deg..50deg
+    /// degrees, full angle, full light inside -- pier.caltrin:139: cone 20deg..50deg
     pub cone_inner: f32,
     /// degrees, full angle, none from here on -- pier.caltrin:139: cone 20deg..50deg
     pub cone_outer: f32,
@@ -1550,14 +1548,14 @@ pub struct Mast {
     pub aim: [f32; 3],
 }
 
-/// A lamp of 3, index 0 to 2: area -- pier.caltrin:146: light fog_lamp[3] area (old tubes on the same generator, which go out and strike again)
+/// A lamp of 3, index 0 to 2: area -- pier.caltrin:146: light fog_lamp[3] area (old tubes on the same generator; they fail and strike again)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct FogLamp {
     /// cd -- pier.caltrin:154: intensity 90cd * needed * alive * held(94%..100%, every 20ms..60ms) * supply
     pub intensity: f32,
     /// linear Rec. 709 -- pier.caltrin:149: color #ffc37a
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:148: reach 12m - 10m * mist
+    /// m, no light from this distance on -- pier.caltrin:148: reach 12m - 10m * mist
     pub reach_outer: f32,
     /// m -- pier.caltrin:147: position (4m, 4m, -3m), (18m, 0m, 0m)
     pub position: [f32; 3],
@@ -1570,7 +1568,7 @@ pub struct QuayGlow {
     pub intensity: f32,
     /// linear Rec. 709
     pub color: [f32; 3],
-    /// m, none from here on
+    /// m, no light from this distance on
     pub reach_outer: f32,
     /// m
     pub position: [f32; 3],
@@ -1583,7 +1581,7 @@ pub struct QuayCore {
     pub intensity: f32,
     /// linear Rec. 709
     pub color: [f32; 3],
-    /// m, none from here on
+    /// m, no light from this distance on
     pub reach_outer: f32,
     /// m
     pub position: [f32; 3],
@@ -1591,27 +1589,27 @@ pub struct QuayCore {
     pub offset: [f32; 3],
 }
 
-/// A lamp: point -- pier.caltrin:168: light ticket_hatch point (the hatch stands open to the wind)
+/// A lamp: point -- pier.caltrin:168: light ticket_hatch point (open to the wind)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct TicketHatch {
-    /// lm -- pier.caltrin:172: intensity 420lm * guttering(50%, draught 250ms)
+    /// lm -- pier.caltrin:172: intensity 420lm * guttering(50%, draft 250ms)
     pub intensity: f32,
     /// linear Rec. 709 -- pier.caltrin:171: color 2700K
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:170: reach 5m
+    /// m, no light from this distance on -- pier.caltrin:170: reach 5m
     pub reach_outer: f32,
     /// m -- pier.caltrin:169: position (31m, 2m, 5m)
     pub position: [f32; 3],
 }
 
-/// A lamp of 6, index 0 to 5: area -- pier.caltrin:175: light pane[6] area (windows of the workshop: each is lit when it gets too dark inside)
+/// A lamp of 6, index 0 to 5: area -- pier.caltrin:175: light pane[6] area (workshop windows, each lit at a different dusk level)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Pane {
     /// cd -- pier.caltrin:182: intensity 55cd * dim * awake
     pub intensity: f32,
     /// linear Rec. 709 -- pier.caltrin:179: color #ffcf9a
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:178: reach 6m
+    /// m, no light from this distance on -- pier.caltrin:178: reach 6m
     pub reach_outer: f32,
     /// m -- pier.caltrin:176: position (44m, 2m, -5m), (1.8m, 0m, 0m)
     pub position: [f32; 3],
@@ -1619,78 +1617,78 @@ pub struct Pane {
     pub aim: [f32; 3],
 }
 
-/// A lamp: point -- pier.caltrin:185: light weld point (runs of the arc, and pauses to look at the seam)
+/// A lamp: point -- pier.caltrin:185: light weld point (welding in runs with pauses)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Weld {
     /// lm -- pier.caltrin:189: intensity 20_000lm * bursts(on 400ms..2.5s, off 700ms..5s) * held(30%..100%, every 15ms..40ms)
     pub intensity: f32,
     /// linear Rec. 709 -- pier.caltrin:188: color arc
     pub color: [f32; 3],
-    /// m, full up to here -- pier.caltrin:187: reach 0.5m..30m
+    /// m, full light up to this distance -- pier.caltrin:187: reach 0.5m..30m
     pub reach_inner: f32,
-    /// m, none from here on -- pier.caltrin:187: reach 0.5m..30m
+    /// m, no light from this distance on -- pier.caltrin:187: reach 0.5m..30m
     pub reach_outer: f32,
     /// m -- pier.caltrin:186: position (48m, 1m, -2m)
     pub position: [f32; 3],
-    /// whether it casts shadows -- pier.caltrin:190: shadows on
+    /// whether the lamp casts shadows -- pier.caltrin:190: shadows on
     pub shadows: bool,
 }
 
-/// A lamp: point -- pier.caltrin:193: light bench_lamp point (in the workshop: each tooth of the winch pulls its voltage down)
+/// A lamp: point -- pier.caltrin:193: light bench_lamp point (the winch pulls its voltage down at each tooth)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct BenchLamp {
     /// lm -- pier.caltrin:197: intensity 640lm * (100% - 40% * follow(ratchet, band high, attack 5ms, release 140ms))
     pub intensity: f32,
     /// linear Rec. 709 -- pier.caltrin:196: color 2700K
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:195: reach 7m
+    /// m, no light from this distance on -- pier.caltrin:195: reach 7m
     pub reach_outer: f32,
     /// m -- pier.caltrin:194: position (46m, 2.4m, -3m)
     pub position: [f32; 3],
 }
 
-/// A lamp: point -- pier.caltrin:200: light horn_lamp point (the lamp over the horn beats with it)
+/// A lamp: point -- pier.caltrin:200: light horn_lamp point (lights up with the horn)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct HornLamp {
     /// lm -- pier.caltrin:204: intensity 4000lm * blare
     pub intensity: f32,
     /// linear Rec. 709 -- pier.caltrin:203: color 3000K
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:202: reach 20m
+    /// m, no light from this distance on -- pier.caltrin:202: reach 20m
     pub reach_outer: f32,
     /// m -- pier.caltrin:201: position (60m, 8m, 0m)
     pub position: [f32; 3],
 }
 
-/// A lamp of 3, index 0 to 2: area -- pier.caltrin:209: light strip area { color #ffd9a0; reach 5m; intensity 60cd * shift(blare, by 80ms) * loudness }
+/// A lamp of 3, index 0 to 2: area -- pier.caltrin:209: light strip area { color #ffd9a0; reach 5m; intensity 60cd * later(blare, by 80ms) * loudness }
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct BoardStrip {
     /// cd
     pub intensity: f32,
     /// linear Rec. 709
     pub color: [f32; 3],
-    /// m, none from here on
+    /// m, no light from this distance on
     pub reach_outer: f32,
     /// m
     pub position: [f32; 3],
 }
 
-/// A lamp: point -- pier.caltrin:213: light buoy_lamp point (off the pier's head, struck with the bell)
+/// A lamp: point -- pier.caltrin:213: light buoy_lamp point (off the pier's head, flashes with the bell)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct BuoyLamp {
     /// cd -- pier.caltrin:217: intensity 700cd * (10% + 90% * stroke)
     pub intensity: f32,
     /// linear Rec. 709 -- pier.caltrin:216: color #9dffb0
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:215: reach 16m
+    /// m, no light from this distance on -- pier.caltrin:215: reach 16m
     pub reach_outer: f32,
     /// m -- pier.caltrin:214: position (72m, 2m, 18m)
     pub position: [f32; 3],
 }
 
-/// A lamp: point -- pier.caltrin:220: light harbour_light point (two flashes in six seconds)
+/// A lamp: point -- pier.caltrin:220: light harbor_light point (two flashes every six seconds)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
-pub struct HarbourLight {
+pub struct HarborLight {
     /// cd -- pier.caltrin:223: intensity 2600cd * rhythm(on 400ms, off 800ms, on 400ms, off 4.4s)
     pub intensity: f32,
     /// linear Rec. 709 -- pier.caltrin:222: color #9dffb0
@@ -1699,27 +1697,27 @@ pub struct HarbourLight {
     pub position: [f32; 3],
 }
 
-/// A lamp of 4, index 0 to 3: point -- pier.caltrin:226: light standby[4] point (standby lamps of the winches breathe, never together)
+/// A lamp of 4, index 0 to 3: point -- pier.caltrin:226: light standby[4] point (standby lamps of the winches, never in step)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Standby {
     /// cd -- pier.caltrin:230: intensity 12cd * alternate(breathing, scatter)
     pub intensity: f32,
     /// linear Rec. 709 -- pier.caltrin:229: color #ff5a1f
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:228: reach 2m
+    /// m, no light from this distance on -- pier.caltrin:228: reach 2m
     pub reach_outer: f32,
     /// m -- pier.caltrin:227: position (12m, 1m, 2m), (9m, 0m, 0m)
     pub position: [f32; 3],
 }
 
-/// A lamp of 16, index 0 to 15: point -- pier.caltrin:233: light edge_lamp[16] point (along the pier's edge, one after the other)
+/// A lamp of 16, index 0 to 15: point -- pier.caltrin:233: light edge_lamp[16] point (a chase along the pier's edge)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct EdgeLamp {
     /// cd -- pier.caltrin:237: intensity 18cd * later(sine(20%..100%, every 2.9s), each 110ms)
     pub intensity: f32,
-    /// linear Rec. 709 -- pier.caltrin:236: color hue(#ffb000, by one(-6deg..6deg))
+    /// linear Rec. 709 -- pier.caltrin:236: color hue(#ffb000, by drawn(-6deg..6deg))
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:235: reach 2m
+    /// m, no light from this distance on -- pier.caltrin:235: reach 2m
     pub reach_outer: f32,
     /// m -- pier.caltrin:234: position (0m, 0.2m, 12m), (3.5m, 0m, 0m)
     pub position: [f32; 3],
@@ -1732,9 +1730,9 @@ pub struct Gangway {
     pub intensity: f32,
     /// linear Rec. 709 -- pier.caltrin:243: color 3500K
     pub color: [f32; 3],
-    /// m, full up to here -- pier.caltrin:242: reach 1m..8m
+    /// m, full light up to this distance -- pier.caltrin:242: reach 1m..8m
     pub reach_inner: f32,
-    /// m, none from here on -- pier.caltrin:242: reach 1m..8m
+    /// m, no light from this distance on -- pier.caltrin:242: reach 1m..8m
     pub reach_outer: f32,
     /// m -- pier.caltrin:241: position (22m, 2m, 4m)
     pub position: [f32; 3],
@@ -1747,33 +1745,33 @@ pub struct GateLamp {
     pub intensity: f32,
     /// linear Rec. 709 -- pier.caltrin:250: color #58ff9a
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:249: reach 3m
+    /// m, no light from this distance on -- pier.caltrin:249: reach 3m
     pub reach_outer: f32,
     /// m -- pier.caltrin:248: position (22m, 1m, 8m)
     pub position: [f32; 3],
 }
 
-/// A lamp: point -- pier.caltrin:262: light warning_lamp point (red over the pier's head)
+/// A lamp: point -- pier.caltrin:262: light warning_lamp point (red, at the pier's head)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct WarningLamp {
     /// cd -- pier.caltrin:266: intensity 900cd * pick(warning, calm 0%, watch sine(10%..50%, every 3.1s), alarm rhythm(on 300ms,...
     pub intensity: f32,
     /// linear Rec. 709 -- pier.caltrin:265: color #ff2a10
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:264: reach 12m
+    /// m, no light from this distance on -- pier.caltrin:264: reach 12m
     pub reach_outer: f32,
     /// m -- pier.caltrin:263: position (60m, 10m, 0m)
     pub position: [f32; 3],
 }
 
-/// A lamp of 6, index 0 to 5: point -- pier.caltrin:269: spark star_shell[6] point at rocket (they hang under small parachutes)
+/// A lamp of 6, index 0 to 5: point -- pier.caltrin:269: spark star_shell[6] point at rocket (star shells on small parachutes)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct StarShell {
     /// cd -- pier.caltrin:276: intensity 9000cd * fading(life) * held(85%..100%, every 40ms..120ms)
     pub intensity: f32,
     /// linear Rec. 709 -- pier.caltrin:275: color rocket.tint
     pub color: [f32; 3],
-    /// m, none from here on -- pier.caltrin:274: reach 90m
+    /// m, no light from this distance on -- pier.caltrin:274: reach 90m
     pub reach_outer: f32,
     /// m -- pier.caltrin:272: position rocket.place
     pub position: [f32; 3],
@@ -1790,7 +1788,7 @@ pub struct Sunlight {
     pub color: [f32; 3],
     /// direction, of length 1 -- pier.caltrin:286: aim sun.aim
     pub aim: [f32; 3],
-    /// whether it casts shadows -- pier.caltrin:289: shadows on
+    /// whether the lamp casts shadows -- pier.caltrin:289: shadows on
     pub shadows: bool,
 }
 
@@ -1821,9 +1819,9 @@ pub struct SkyTint {
     pub value: [f32; 3],
 }
 
-/// An output -- pier.caltrin:304: output dust_tint = mix(watch.tint, #ffb36b, by 30% * dark) (dust has the color of the light tha...)
+/// An output -- pier.caltrin:304: output haze_tint = mix(watch.tint, #ffb36b, by 30% * dark) (haze takes the color of the light a...)
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
-pub struct DustTint {
+pub struct HazeTint {
     /// linear Rec. 709
     pub value: [f32; 3],
 }
@@ -1854,11 +1852,11 @@ pub struct Drumming {
 pub struct Stars {
     /// number -- pier.caltrin:312: level clear * held(40%..100%, every 200ms..900ms, over 60%)
     pub level: f32,
-    /// linear Rec. 709 -- pier.caltrin:313: tint one(#ffd9b0, #ffffff, #b8ccff)
+    /// linear Rec. 709 -- pier.caltrin:313: tint drawn(#ffd9b0, #ffffff, #b8ccff)
     pub tint: [f32; 3],
 }
 
-/// What follows a sound: 49 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 196 bytes.
+/// Envelope of a sound: 49 entries, each a position in 1/3840 s (upper 24 bits) and a level in 1/255 of full scale (lower 8 bits). 196 bytes.
 #[rustfmt::skip]
 static HORN_ENVELOPE: [u32; 49] = [
     0x0, 0xee09, 0x24243, 0x32180, 0x390a7, 0x473d1, 0x63deb, 0x6acf9,
@@ -1870,7 +1868,7 @@ static HORN_ENVELOPE: [u32; 49] = [
     0x5c0e00,
 ];
 
-/// What follows a sound: 55 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 220 bytes.
+/// Envelope of a sound: 55 entries, each a position in 1/3840 s (upper 24 bits) and a level in 1/255 of full scale (lower 8 bits). 220 bytes.
 #[rustfmt::skip]
 static BUOY_ENVELOPE: [u32; 55] = [
     0x17, 0x4800f, 0x4873f, 0x4936e, 0x4a18c, 0x4a8ad, 0x4b8d2, 0x4c8da,
@@ -1913,7 +1911,7 @@ static BURSTS_OFF: [f64; 65] = [
     28.8298,
 ];
 
-/// What follows a sound: 174 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 696 bytes.
+/// Envelope of a sound: 174 entries, each a position in 1/3840 s (upper 24 bits) and a level in 1/255 of full scale (lower 8 bits). 696 bytes.
 #[rustfmt::skip]
 static RATCHET_ENVELOPE: [u32; 174] = [
     0x6e, 0x9a1, 0x16ca, 0x2be6, 0x87dd, 0x1e07e, 0x1fd8e, 0x21191,
@@ -1940,7 +1938,7 @@ static RATCHET_ENVELOPE: [u32; 174] = [
     0x3a04b2, 0x3a16d1, 0x3a29d9, 0x3abfbf, 0x3be771, 0x3c006e,
 ];
 
-/// What follows a sound: 216 places, in 3840 parts of a second (upper 24 bits), and levels in 255 parts of full (lower 8). 864 bytes.
+/// Envelope of a sound: 216 entries, each a position in 1/3840 s (upper 24 bits) and a level in 1/255 of full scale (lower 8 bits). 864 bytes.
 #[rustfmt::skip]
 static RAIN_ENVELOPE: [u32; 216] = [
     0x6f, 0xf73b, 0x1a033, 0x1b036, 0x1b86b, 0x1c398, 0x1d4ba, 0x1eec9,
@@ -1972,23 +1970,23 @@ static RAIN_ENVELOPE: [u32; 216] = [
     0x3a6598, 0x3a809d, 0x3a8bc4, 0x3a9ee4, 0x3ab6ed, 0x3b10ce, 0x3b8c92, 0x3c006f,
 ];
 
-/// Signal, the same for all who use it
+/// Signal, shared by all that use it
 fn sun_moment(hour_2: f64, season: f64) -> f64 {
     season - wrap_time(season, 1.0) + 9130.5 + hour_2 / 24.0
 }
 
-/// Signal, the same for all who use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season }
+/// Signal, shared by all that use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season }
 fn sun_height(hour_2: f64, season: f64) -> f64 {
     arc_sine(sky_part(1.0, sun_moment(hour_2, season), 0.0, 54.0, 0.0))
 }
 
-/// Signal, the same for all who use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season }
+/// Signal, shared by all that use it, deg -- pier.caltrin:16: sun { latitude 54deg; date season }
 fn sun_azimuth(hour_2: f64, season: f64) -> f64 {
     let sun_moment_now = sun_moment(hour_2, season);
     compass(sky_part(0.0, sun_moment_now, 0.0, 54.0, 0.0), -sky_part(2.0, sun_moment_now, 0.0, 54.0, 0.0))
 }
 
-/// Signal, the same for all who use it
+/// Signal, shared by all that use it
 fn sun_day(season: f64) -> f64 {
     season - wrap_time(season, 1.0) + 9130.5
 }
@@ -2000,42 +1998,42 @@ fn beam_color_l(x: f64) -> f64 {
     }
     if x < 5.0 {
         if x < -0.833 {
-            return between(0.76556921644744, 0.769030893469846, (x + 1.0) / 0.16700000000000004);
+            return lerp(0.76556921644744, 0.769030893469846, (x + 1.0) / 0.16700000000000004);
         }
         if x < 0.0 {
-            return between(0.769030893469846, 0.7929249934633561, (x + 0.833) / 0.833);
+            return lerp(0.769030893469846, 0.7929249934633561, (x + 0.833) / 0.833);
         }
         if x < 1.0 {
-            return between(0.7929249934633561, 0.8260351847438653, x / 1.0);
+            return lerp(0.7929249934633561, 0.8260351847438653, x / 1.0);
         }
         if x < 2.0 {
-            return between(0.8260351847438653, 0.8546162127523673, (x - 1.0) / 1.0);
+            return lerp(0.8260351847438653, 0.8546162127523673, (x - 1.0) / 1.0);
         }
         if x < 3.0 {
-            return between(0.8546162127523673, 0.8769496464431403, (x - 2.0) / 1.0);
+            return lerp(0.8546162127523673, 0.8769496464431403, (x - 2.0) / 1.0);
         }
         if x < 5.0 {
-            return between(0.8769496464431403, 0.9074332762644699, (x - 3.0) / 2.0);
+            return lerp(0.8769496464431403, 0.9074332762644699, (x - 3.0) / 2.0);
         }
         return 0.9074332762644699;
     }
     if x < 8.0 {
-        return between(0.9074332762644699, 0.9334400344954835, (x - 5.0) / 3.0);
+        return lerp(0.9074332762644699, 0.9334400344954835, (x - 5.0) / 3.0);
     }
     if x < 12.0 {
-        return between(0.9334400344954835, 0.951844774242586, (x - 8.0) / 4.0);
+        return lerp(0.9334400344954835, 0.951844774242586, (x - 8.0) / 4.0);
     }
     if x < 20.0 {
-        return between(0.951844774242586, 0.9689184510089487, (x - 12.0) / 8.0);
+        return lerp(0.951844774242586, 0.9689184510089487, (x - 12.0) / 8.0);
     }
     if x < 35.0 {
-        return between(0.9689184510089487, 0.9807978428275331, (x - 20.0) / 15.0);
+        return lerp(0.9689184510089487, 0.9807978428275331, (x - 20.0) / 15.0);
     }
     if x < 60.0 {
-        return between(0.9807978428275331, 0.9870539209191039, (x - 35.0) / 25.0);
+        return lerp(0.9807978428275331, 0.9870539209191039, (x - 35.0) / 25.0);
     }
     if x < 90.0 {
-        return between(0.9870539209191039, 0.9887446108136342, (x - 60.0) / 30.0);
+        return lerp(0.9870539209191039, 0.9887446108136342, (x - 60.0) / 30.0);
     }
     0.9887446108136342
 }
@@ -2047,42 +2045,42 @@ fn beam_color_m(x: f64) -> f64 {
     }
     if x < 5.0 {
         if x < -0.833 {
-            return between(0.6367756176213368, 0.6430919568992072, (x + 1.0) / 0.16700000000000004);
+            return lerp(0.6367756176213368, 0.6430919568992072, (x + 1.0) / 0.16700000000000004);
         }
         if x < 0.0 {
-            return between(0.6430919568992072, 0.6850647927710203, (x + 0.833) / 0.833);
+            return lerp(0.6430919568992072, 0.6850647927710203, (x + 0.833) / 0.833);
         }
         if x < 1.0 {
-            return between(0.6850647927710203, 0.7395663080140629, x / 1.0);
+            return lerp(0.6850647927710203, 0.7395663080140629, x / 1.0);
         }
         if x < 2.0 {
-            return between(0.7395663080140629, 0.7842626827667319, (x - 1.0) / 1.0);
+            return lerp(0.7395663080140629, 0.7842626827667319, (x - 1.0) / 1.0);
         }
         if x < 3.0 {
-            return between(0.7842626827667319, 0.8181869959929712, (x - 2.0) / 1.0);
+            return lerp(0.7842626827667319, 0.8181869959929712, (x - 2.0) / 1.0);
         }
         if x < 5.0 {
-            return between(0.8181869959929712, 0.863623784497757, (x - 3.0) / 2.0);
+            return lerp(0.8181869959929712, 0.863623784497757, (x - 3.0) / 2.0);
         }
         return 0.863623784497757;
     }
     if x < 8.0 {
-        return between(0.863623784497757, 0.9019707937637127, (x - 5.0) / 3.0);
+        return lerp(0.863623784497757, 0.9019707937637127, (x - 5.0) / 3.0);
     }
     if x < 12.0 {
-        return between(0.9019707937637127, 0.9290345859430217, (x - 8.0) / 4.0);
+        return lerp(0.9019707937637127, 0.9290345859430217, (x - 8.0) / 4.0);
     }
     if x < 20.0 {
-        return between(0.9290345859430217, 0.9541489314100401, (x - 12.0) / 8.0);
+        return lerp(0.9290345859430217, 0.9541489314100401, (x - 12.0) / 8.0);
     }
     if x < 35.0 {
-        return between(0.9541489314100401, 0.971646005507048, (x - 20.0) / 15.0);
+        return lerp(0.9541489314100401, 0.971646005507048, (x - 20.0) / 15.0);
     }
     if x < 60.0 {
-        return between(0.971646005507048, 0.980874488753823, (x - 35.0) / 25.0);
+        return lerp(0.971646005507048, 0.980874488753823, (x - 35.0) / 25.0);
     }
     if x < 90.0 {
-        return between(0.980874488753823, 0.9833685983060924, (x - 60.0) / 30.0);
+        return lerp(0.980874488753823, 0.9833685983060924, (x - 60.0) / 30.0);
     }
     0.9833685983060924
 }
@@ -2094,42 +2092,42 @@ fn beam_color_s(x: f64) -> f64 {
     }
     if x < 5.0 {
         if x < -0.833 {
-            return between(0.47551720686508486, 0.48020525867769465, (x + 1.0) / 0.16700000000000004);
+            return lerp(0.47551720686508486, 0.48020525867769465, (x + 1.0) / 0.16700000000000004);
         }
         if x < 0.0 {
-            return between(0.48020525867769465, 0.5123394014875632, (x + 0.833) / 0.833);
+            return lerp(0.48020525867769465, 0.5123394014875632, (x + 0.833) / 0.833);
         }
         if x < 1.0 {
-            return between(0.5123394014875632, 0.5584531581678046, x / 1.0);
+            return lerp(0.5123394014875632, 0.5584531581678046, x / 1.0);
         }
         if x < 2.0 {
-            return between(0.5584531581678046, 0.6040853967551364, (x - 1.0) / 1.0);
+            return lerp(0.5584531581678046, 0.6040853967551364, (x - 1.0) / 1.0);
         }
         if x < 3.0 {
-            return between(0.6040853967551364, 0.6461198625507304, (x - 2.0) / 1.0);
+            return lerp(0.6040853967551364, 0.6461198625507304, (x - 2.0) / 1.0);
         }
         if x < 5.0 {
-            return between(0.6461198625507304, 0.7149432204400399, (x - 3.0) / 2.0);
+            return lerp(0.6461198625507304, 0.7149432204400399, (x - 3.0) / 2.0);
         }
         return 0.7149432204400399;
     }
     if x < 8.0 {
-        return between(0.7149432204400399, 0.784507175424766, (x - 5.0) / 3.0);
+        return lerp(0.7149432204400399, 0.784507175424766, (x - 5.0) / 3.0);
     }
     if x < 12.0 {
-        return between(0.784507175424766, 0.8394042368637026, (x - 8.0) / 4.0);
+        return lerp(0.784507175424766, 0.8394042368637026, (x - 8.0) / 4.0);
     }
     if x < 20.0 {
-        return between(0.8394042368637026, 0.8938844386208812, (x - 12.0) / 8.0);
+        return lerp(0.8394042368637026, 0.8938844386208812, (x - 12.0) / 8.0);
     }
     if x < 35.0 {
-        return between(0.8938844386208812, 0.9334834280272901, (x - 20.0) / 15.0);
+        return lerp(0.8938844386208812, 0.9334834280272901, (x - 20.0) / 15.0);
     }
     if x < 60.0 {
-        return between(0.9334834280272901, 0.9548621897962495, (x - 35.0) / 25.0);
+        return lerp(0.9334834280272901, 0.9548621897962495, (x - 35.0) / 25.0);
     }
     if x < 90.0 {
-        return between(0.9548621897962495, 0.9606710445908204, (x - 60.0) / 30.0);
+        return lerp(0.9548621897962495, 0.9606710445908204, (x - 60.0) / 30.0);
     }
     0.9606710445908204
 }
@@ -2140,100 +2138,100 @@ fn beam_strength(x: f64) -> f64 {
         return 0.0;
     }
     if x < 0.0 {
-        return between(0.0, 0.0215, (x + 0.833) / 0.833);
+        return lerp(0.0, 0.0215, (x + 0.833) / 0.833);
     }
     if x < 1.0 {
-        return between(0.0215, 0.0541, x / 1.0);
+        return lerp(0.0215, 0.0541, x / 1.0);
     }
     if x < 2.0 {
-        return between(0.0541, 0.0993, (x - 1.0) / 1.0);
+        return lerp(0.0541, 0.0993, (x - 1.0) / 1.0);
     }
     if x < 3.0 {
-        return between(0.0993, 0.1503, (x - 2.0) / 1.0);
+        return lerp(0.0993, 0.1503, (x - 2.0) / 1.0);
     }
     if x < 5.0 {
-        return between(0.1503, 0.2522, (x - 3.0) / 2.0);
+        return lerp(0.1503, 0.2522, (x - 3.0) / 2.0);
     }
     if x < 8.0 {
-        return between(0.2522, 0.3833, (x - 5.0) / 3.0);
+        return lerp(0.2522, 0.3833, (x - 5.0) / 3.0);
     }
     if x < 12.0 {
-        return between(0.3833, 0.5152, (x - 8.0) / 4.0);
+        return lerp(0.3833, 0.5152, (x - 8.0) / 4.0);
     }
     if x < 20.0 {
-        return between(0.5152, 0.6852, (x - 12.0) / 8.0);
+        return lerp(0.5152, 0.6852, (x - 12.0) / 8.0);
     }
     if x < 35.0 {
-        return between(0.6852, 0.85, (x - 20.0) / 15.0);
+        return lerp(0.6852, 0.85, (x - 20.0) / 15.0);
     }
     if x < 60.0 {
-        return between(0.85, 0.9643, (x - 35.0) / 25.0);
+        return lerp(0.85, 0.9643, (x - 35.0) / 25.0);
     }
     if x < 90.0 {
-        return between(0.9643, 1.0, (x - 60.0) / 30.0);
+        return lerp(0.9643, 1.0, (x - 60.0) / 30.0);
     }
     1.0
 }
 
-/// Signal, the same for all who use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
+/// Signal, shared by all that use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
 fn sun_aim_x(hour_2: f64, season: f64) -> f64 {
     -sky_part(0.0, sun_moment(hour_2, season), 0.0, 54.0, 0.0)
 }
 
-/// Signal, the same for all who use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
+/// Signal, shared by all that use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
 fn sun_aim_y(hour_2: f64, season: f64) -> f64 {
     -sky_part(1.0, sun_moment(hour_2, season), 0.0, 54.0, 0.0)
 }
 
-/// Signal, the same for all who use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
+/// Signal, shared by all that use it, m -- pier.caltrin:16: sun { latitude 54deg; date season }
 fn sun_aim_z(hour_2: f64, season: f64) -> f64 {
     -sky_part(2.0, sun_moment(hour_2, season), 0.0, 54.0, 0.0)
 }
 
-/// Signal, the same for all who use it, h -- pier.caltrin:16: sun { latitude 54deg; date season }
+/// Signal, shared by all that use it, h -- pier.caltrin:16: sun { latitude 54deg; date season }
 fn sun_rise(season: f64) -> f64 {
     sun_hour(-1.0, sun_day(season), 54.0, 0.0, -0.014538080502491512)
 }
 
-/// Signal, the same for all who use it, h -- pier.caltrin:16: sun { latitude 54deg; date season }
+/// Signal, shared by all that use it, h -- pier.caltrin:16: sun { latitude 54deg; date season }
 fn sun_set(season: f64) -> f64 {
     sun_hour(1.0, sun_day(season), 54.0, 0.0, -0.014538080502491512)
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
+/// Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
 fn sun_daylight(hour_2: f64, season: f64) -> f64 {
-    between(0.0, 1.0, ease_smooth(within((sun_height(hour_2, season) + 6.0) / 12.0, 0.0, 1.0)))
+    lerp(0.0, 1.0, ease_smooth(clamp((sun_height(hour_2, season) + 6.0) / 12.0, 0.0, 1.0)))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
+/// Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
 fn sun_color_r(hour_2: f64, season: f64) -> f64 {
     let sun_height_now = sun_height(hour_2, season);
     light_r(beam_color_l(sun_height_now), beam_color_m(sun_height_now), beam_color_s(sun_height_now))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
+/// Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
 fn sun_color_g(hour_2: f64, season: f64) -> f64 {
     let sun_height_now = sun_height(hour_2, season);
     light_g(beam_color_l(sun_height_now), beam_color_m(sun_height_now), beam_color_s(sun_height_now))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
+/// Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
 fn sun_color_b(hour_2: f64, season: f64) -> f64 {
     let sun_height_now = sun_height(hour_2, season);
     light_b(beam_color_l(sun_height_now), beam_color_m(sun_height_now), beam_color_s(sun_height_now))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:16: sun { latitude 54deg; date season }
+/// Signal, shared by all that use it -- pier.caltrin:16: sun { latitude 54deg; date season }
 fn sun_strength(hour_2: f64, season: f64) -> f64 {
     beam_strength(sun_height(hour_2, season))
 }
 
-/// Signal, the same for all who use it
+/// Signal, shared by all that use it
 fn moon_moment(hour_2: f64, season: f64) -> f64 {
     season - wrap_time(season, 1.0) + 9130.5 + hour_2 / 24.0
 }
 
-/// Signal, the same for all who use it, deg -- pier.caltrin:17: moon { age 9 + days }
+/// Signal, shared by all that use it, deg -- pier.caltrin:17: moon { age 9 + days }
 fn moon_height(hour_2: f64, days_2: f64, season: f64) -> f64 {
     arc_sine(sky_part(1.0, moon_moment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0,
         0.0))
@@ -2245,157 +2243,157 @@ fn moon_by_age(x: f64) -> f64 {
         return 0.0003;
     }
     if x < 0.1 {
-        return between(0.0003, 0.0016, x / 0.1);
+        return lerp(0.0003, 0.0016, x / 0.1);
     }
     if x < 0.2 {
-        return between(0.0016, 0.0065, (x - 0.1) / 0.1);
+        return lerp(0.0016, 0.0065, (x - 0.1) / 0.1);
     }
     if x < 0.3 {
-        return between(0.0065, 0.0193, (x - 0.2) / 0.09999999999999998);
+        return lerp(0.0065, 0.0193, (x - 0.2) / 0.09999999999999998);
     }
     if x < 0.4 {
-        return between(0.0193, 0.0456, (x - 0.3) / 0.10000000000000003);
+        return lerp(0.0193, 0.0456, (x - 0.3) / 0.10000000000000003);
     }
     if x < 0.5 {
-        return between(0.0456, 0.091, (x - 0.4) / 0.09999999999999998);
+        return lerp(0.0456, 0.091, (x - 0.4) / 0.09999999999999998);
     }
     if x < 0.6 {
-        return between(0.091, 0.1615, (x - 0.5) / 0.09999999999999998);
+        return lerp(0.091, 0.1615, (x - 0.5) / 0.09999999999999998);
     }
     if x < 0.7 {
-        return between(0.1615, 0.2659, (x - 0.6) / 0.09999999999999998);
+        return lerp(0.1615, 0.2659, (x - 0.6) / 0.09999999999999998);
     }
     if x < 0.8 {
-        return between(0.2659, 0.4197, (x - 0.7) / 0.10000000000000009);
+        return lerp(0.2659, 0.4197, (x - 0.7) / 0.10000000000000009);
     }
     if x < 0.9 {
-        return between(0.4197, 0.6496, (x - 0.8) / 0.09999999999999998);
+        return lerp(0.4197, 0.6496, (x - 0.8) / 0.09999999999999998);
     }
     if x < 1.0 {
-        return between(0.6496, 1.0, (x - 0.9) / 0.09999999999999998);
+        return lerp(0.6496, 1.0, (x - 0.9) / 0.09999999999999998);
     }
     1.0
 }
 
-/// Signal, the same for all who use it, m -- pier.caltrin:17: moon { age 9 + days }
+/// Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days }
 fn moon_aim_x(hour_2: f64, days_2: f64, season: f64) -> f64 {
     -sky_part(0.0, moon_moment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0, 0.0)
 }
 
-/// Signal, the same for all who use it, m -- pier.caltrin:17: moon { age 9 + days }
+/// Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days }
 fn moon_aim_y(hour_2: f64, days_2: f64, season: f64) -> f64 {
     -sky_part(1.0, moon_moment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0, 0.0)
 }
 
-/// Signal, the same for all who use it, m -- pier.caltrin:17: moon { age 9 + days }
+/// Signal, shared by all that use it, m -- pier.caltrin:17: moon { age 9 + days }
 fn moon_aim_z(hour_2: f64, days_2: f64, season: f64) -> f64 {
     -sky_part(2.0, moon_moment(hour_2, season), (9.0 + days_2 + hour_2 / 24.0) / 29.530588, 54.0, 0.0)
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:17: moon { age 9 + days }
+/// Signal, shared by all that use it -- pier.caltrin:17: moon { age 9 + days }
 fn moon_strength(hour_2: f64, days_2: f64, season: f64) -> f64 {
     beam_strength(moon_height(hour_2, days_2, season)) *
         moon_by_age(triangle_level((9.0 + days_2 + hour_2 / 24.0) / 29.530588))
 }
 
-/// Signal, the same for all who use it
+/// Signal, shared by all that use it
 fn sun_horizon_stays(season: f64) -> f64 {
     sun_stays(sun_day(season), 54.0, 0.0, -0.014538080502491512)
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:19: window dark from sun.set to sun.rise over 00:30 after
+/// Signal, shared by all that use it -- pier.caltrin:19: hours dark from sun.set to sun.rise over 00:30 after
 fn dark(hour_2: f64, season: f64) -> f64 {
     let sun_horizon_stays_now = sun_horizon_stays(season);
-    if sun_horizon_stays_now > 0.75 { 0.0 } else { if -0.75 > sun_horizon_stays_now { 1.0 } else { ease_smooth(within(hours_level(hour_2, sun_set(season), 0.5, sun_rise(season), 0.5), 0.0, 1.0)) } }
+    if sun_horizon_stays_now > 0.75 { 0.0 } else { if -0.75 > sun_horizon_stays_now { 1.0 } else { ease_smooth(clamp(hours_level(hour_2, sun_set(season), 0.5, sun_rise(season), 0.5), 0.0, 1.0)) } }
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:22: night from 21:30 over 01:00 before tint #7f9fd8
+/// Signal, shared by all that use it -- pier.caltrin:22: night from 21:30 over 01:00 before tint #7f9fd8
 fn watch_night(hour_2: f64) -> f64 {
-    ease_smooth(within(hours_level(hour_2, 20.5, 1.0, 4.5, 1.0), 0.0, 1.0))
+    ease_smooth(clamp(hours_level(hour_2, 20.5, 1.0, 4.5, 1.0), 0.0, 1.0))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:23: morning from 05:00 over 01:00 tint #a9c4b4
+/// Signal, shared by all that use it -- pier.caltrin:23: morning from 05:00 over 01:00 tint #a9c4b4
 fn watch_morning(hour_2: f64) -> f64 {
-    ease_smooth(within(hours_level(hour_2, 4.5, 1.0, 8.75, 1.5), 0.0, 1.0))
+    ease_smooth(clamp(hours_level(hour_2, 4.5, 1.0, 8.75, 1.5), 0.0, 1.0))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:24: forenoon from 09:30 over 01:30 tint #fff6e4
+/// Signal, shared by all that use it -- pier.caltrin:24: forenoon from 09:30 over 01:30 tint #fff6e4
 fn watch_forenoon(hour_2: f64) -> f64 {
-    ease_smooth(within(hours_level(hour_2, 8.75, 1.5, 14.0, 2.0), 0.0, 1.0))
+    ease_smooth(clamp(hours_level(hour_2, 8.75, 1.5, 14.0, 2.0), 0.0, 1.0))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:25: evening from 15:00 over 02:00 tint #ffcf8a
+/// Signal, shared by all that use it -- pier.caltrin:25: evening from 15:00 over 02:00 tint #ffcf8a
 fn watch_evening(hour_2: f64) -> f64 {
-    ease_smooth(within(hours_level(hour_2, 14.0, 2.0, 20.5, 1.0), 0.0, 1.0))
+    ease_smooth(clamp(hours_level(hour_2, 14.0, 2.0, 20.5, 1.0), 0.0, 1.0))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:21: phases watch (how the pier's people share the day out)
+/// Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches of the pier's crew)
 fn watch_tint_r(hour_2: f64) -> f64 {
     let watch_night_now = watch_night(hour_2);
     let watch_morning_now = watch_morning(hour_2);
     let watch_forenoon_now = watch_forenoon(hour_2);
     let watch_evening_now = watch_evening(hour_2);
-    light_r(within(0.6758877802301922 * watch_night_now + 0.7846518148414676 * watch_morning_now +
+    light_r(clamp(0.6758877802301922 * watch_night_now + 0.7846518148414676 * watch_morning_now +
         0.9818072823266701 * watch_forenoon_now + 0.9125592497722734 * watch_evening_now, 0.6758877802301922,
-        0.9818072823266701), within(0.7078847675495546 * watch_night_now + 0.7983533337292693 *
+        0.9818072823266701), clamp(0.7078847675495546 * watch_night_now + 0.7983533337292693 *
         watch_morning_now + 0.9734847537076345 * watch_forenoon_now + 0.872382696771993 * watch_evening_now,
         0.7078847675495546, 0.9734847537076345),
-        within(0.8188297202235845 * watch_night_now + 0.7819258288945272 * watch_morning_now +
+        clamp(0.8188297202235845 * watch_night_now + 0.7819258288945272 * watch_morning_now +
         0.9422944153106793 * watch_forenoon_now + 0.7513718714261628 * watch_evening_now, 0.7513718714261628,
         0.9422944153106793))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:21: phases watch (how the pier's people share the day out)
+/// Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches of the pier's crew)
 fn watch_tint_g(hour_2: f64) -> f64 {
     let watch_night_now = watch_night(hour_2);
     let watch_morning_now = watch_morning(hour_2);
     let watch_forenoon_now = watch_forenoon(hour_2);
     let watch_evening_now = watch_evening(hour_2);
-    light_g(within(0.6758877802301922 * watch_night_now + 0.7846518148414676 * watch_morning_now +
+    light_g(clamp(0.6758877802301922 * watch_night_now + 0.7846518148414676 * watch_morning_now +
         0.9818072823266701 * watch_forenoon_now + 0.9125592497722734 * watch_evening_now, 0.6758877802301922,
-        0.9818072823266701), within(0.7078847675495546 * watch_night_now + 0.7983533337292693 *
+        0.9818072823266701), clamp(0.7078847675495546 * watch_night_now + 0.7983533337292693 *
         watch_morning_now + 0.9734847537076345 * watch_forenoon_now + 0.872382696771993 * watch_evening_now,
         0.7078847675495546, 0.9734847537076345),
-        within(0.8188297202235845 * watch_night_now + 0.7819258288945272 * watch_morning_now +
+        clamp(0.8188297202235845 * watch_night_now + 0.7819258288945272 * watch_morning_now +
         0.9422944153106793 * watch_forenoon_now + 0.7513718714261628 * watch_evening_now, 0.7513718714261628,
         0.9422944153106793))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:21: phases watch (how the pier's people share the day out)
+/// Signal, shared by all that use it -- pier.caltrin:21: phases watch (the watches of the pier's crew)
 fn watch_tint_b(hour_2: f64) -> f64 {
     let watch_night_now = watch_night(hour_2);
     let watch_morning_now = watch_morning(hour_2);
     let watch_forenoon_now = watch_forenoon(hour_2);
     let watch_evening_now = watch_evening(hour_2);
-    light_b(within(0.6758877802301922 * watch_night_now + 0.7846518148414676 * watch_morning_now +
+    light_b(clamp(0.6758877802301922 * watch_night_now + 0.7846518148414676 * watch_morning_now +
         0.9818072823266701 * watch_forenoon_now + 0.9125592497722734 * watch_evening_now, 0.6758877802301922,
-        0.9818072823266701), within(0.7078847675495546 * watch_night_now + 0.7983533337292693 *
+        0.9818072823266701), clamp(0.7078847675495546 * watch_night_now + 0.7983533337292693 *
         watch_morning_now + 0.9734847537076345 * watch_forenoon_now + 0.872382696771993 * watch_evening_now,
         0.7078847675495546, 0.9734847537076345),
-        within(0.8188297202235845 * watch_night_now + 0.7819258288945272 * watch_morning_now +
+        clamp(0.8188297202235845 * watch_night_now + 0.7819258288945272 * watch_morning_now +
         0.9422944153106793 * watch_forenoon_now + 0.7513718714261628 * watch_evening_now, 0.7513718714261628,
         0.9422944153106793))
 }
 
-/// Signal, the same for all who use it, s -- pier.caltrin:31: sound horn = "sounds/horn.wav" { starts at ferry_docks } (the ferry gives two blasts)
+/// Signal, shared by all that use it, s -- pier.caltrin:31: sound horn = "sounds/horn.wav" { starts at ferry_docks } (the ferry sounds two blasts)
 fn horn_place(t_2: f64, horn_at: f64, horn_since: f64, horn_plays: bool) -> f64 {
-    if horn_plays { horn_at + greatest(t_2 - horn_since, 0.0) } else { horn_at }
+    if horn_plays { horn_at + max(t_2 - horn_since, 0.0) } else { horn_at }
 }
 
-/// Signal, the same for all who use it, s -- pier.caltrin:32: sound ratchet = "sounds/winch.wav" { speed haul }
+/// Signal, shared by all that use it, s -- pier.caltrin:32: sound ratchet = "sounds/winch.wav" { speed haul }
 fn ratchet_place(t_2: f64, haul: f64, ratchet_at: f64, ratchet_since: f64, ratchet_rate: f64) -> f64 {
-    ratchet_at + greatest(t_2 - ratchet_since, 0.0) *
-        greatest(if ratchet_rate > -0.5 { ratchet_rate } else { haul }, 0.0)
+    ratchet_at + max(t_2 - ratchet_since, 0.0) *
+        max(if ratchet_rate > -0.5 { ratchet_rate } else { haul }, 0.0)
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:36: switch power (what the generator gives)
+/// Signal, shared by all that use it -- pier.caltrin:36: switch power (power from the generator)
 fn power(t_2: f64, power_on: bool, power_since: f64, power_from: f64) -> f64 {
-    if power_on { if power_since + 2.0 > t_2 { between(power_from, 1.0,
-        ease_smooth(within((t_2 - power_since) / 2.0, 0.0, 1.0))) } else { 1.0 } } else { if power_since +
-        0.06 > t_2 { between(power_from, 0.0, within((t_2 - power_since) / 0.06, 0.0, 1.0)) } else { 0.0 } }
+    if power_on { if power_since + 2.0 > t_2 { lerp(power_from, 1.0,
+        ease_smooth(clamp((t_2 - power_since) / 2.0, 0.0, 1.0))) } else { 1.0 } } else { if power_since +
+        0.06 > t_2 { lerp(power_from, 0.0, clamp((t_2 - power_since) / 0.06, 0.0, 1.0)) } else { 0.0 } }
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:42: modes warning (what the sea is doing)
+/// Signal, shared by all that use it -- pier.caltrin:42: modes warning (state of the sea)
 fn warning_watch(t_2: f64, warning_mode: f64, warning_entered: f64, warning_way: f64,
     warning_from_watch: f64) -> f64 {
     let odd_one = warning_way == 0.0;
@@ -2403,13 +2401,13 @@ fn warning_watch(t_2: f64, warning_mode: f64, warning_entered: f64, warning_way:
     let part = if warning_mode == 1.0 { 1.0 } else { 0.0 };
     if if odd_one { warning_entered + 3.0 > t_2 } else { if odd_one_2 { warning_entered +
         0.4 > t_2 } else { warning_entered +
-        5.0 > t_2 } } { between(warning_from_watch, part,
-        if odd_one { within((t_2 - warning_entered) / 3.0, 0.0,
-        1.0) } else { if odd_one_2 { within((t_2 - warning_entered) / 0.4, 0.0,
-        1.0) } else { within((t_2 - warning_entered) / 5.0, 0.0, 1.0) } }) } else { part }
+        5.0 > t_2 } } { lerp(warning_from_watch, part,
+        if odd_one { clamp((t_2 - warning_entered) / 3.0, 0.0,
+        1.0) } else { if odd_one_2 { clamp((t_2 - warning_entered) / 0.4, 0.0,
+        1.0) } else { clamp((t_2 - warning_entered) / 5.0, 0.0, 1.0) } }) } else { part }
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:42: modes warning (what the sea is doing)
+/// Signal, shared by all that use it -- pier.caltrin:42: modes warning (state of the sea)
 fn warning_alarm(t_2: f64, warning_mode: f64, warning_entered: f64, warning_way: f64,
     warning_from_alarm: f64) -> f64 {
     let odd_one = warning_way == 0.0;
@@ -2417,28 +2415,28 @@ fn warning_alarm(t_2: f64, warning_mode: f64, warning_entered: f64, warning_way:
     let part = if warning_mode == 2.0 { 1.0 } else { 0.0 };
     if if odd_one { warning_entered + 3.0 > t_2 } else { if odd_one_2 { warning_entered +
         0.4 > t_2 } else { warning_entered +
-        5.0 > t_2 } } { between(warning_from_alarm, part,
-        if odd_one { within((t_2 - warning_entered) / 3.0, 0.0,
-        1.0) } else { if odd_one_2 { within((t_2 - warning_entered) / 0.4, 0.0,
-        1.0) } else { within((t_2 - warning_entered) / 5.0, 0.0, 1.0) } }) } else { part }
+        5.0 > t_2 } } { lerp(warning_from_alarm, part,
+        if odd_one { clamp((t_2 - warning_entered) / 3.0, 0.0,
+        1.0) } else { if odd_one_2 { clamp((t_2 - warning_entered) / 0.4, 0.0,
+        1.0) } else { clamp((t_2 - warning_entered) / 5.0, 0.0, 1.0) } }) } else { part }
 }
 
-/// Curve over x seconds -- pier.caltrin:52: curve hunting (the generator hunts, an odd 7.3 s a turn)
+/// Curve over x seconds -- pier.caltrin:52: curve hunting (the generator hunts for its speed, 7.3 s per cycle)
 fn hunting(x: f64) -> f64 {
     if x < 1.4 {
         return 1.0;
     }
     if x < 1.85 {
-        return between(1.0, 0.82, ease_smooth((x - 1.4) / 0.4500000000000002));
+        return lerp(1.0, 0.82, ease_smooth((x - 1.4) / 0.4500000000000002));
     }
     if x < 2.5 {
-        return between(0.82, 1.12, ease_smooth((x - 1.85) / 0.6499999999999999));
+        return lerp(0.82, 1.12, ease_smooth((x - 1.85) / 0.6499999999999999));
     }
     if x < 3.0 {
-        return between(1.12, 0.95, ease_bezier((x - 2.5) / 0.5, 0.0, 0.0, 0.58, 1.0));
+        return lerp(1.12, 0.95, ease_bezier((x - 2.5) / 0.5, 0.0, 0.0, 0.58, 1.0));
     }
     if x < 3.7 {
-        return between(0.95, 1.0, ease_smooth((x - 3.0) / 0.7000000000000002));
+        return lerp(0.95, 1.0, ease_smooth((x - 3.0) / 0.7000000000000002));
     }
     1.0
 }
@@ -2449,16 +2447,16 @@ fn morning_l(x: f64) -> f64 {
         return 0.1832537775717708;
     }
     if x < -3.0 {
-        return between(0.1832537775717708, 0.37777583342221854, ease_smooth((x + 9.0) / 6.0));
+        return lerp(0.1832537775717708, 0.37777583342221854, ease_smooth((x + 9.0) / 6.0));
     }
     if x < 2.0 {
-        return between(0.37777583342221854, 0.6877821676045349, ease_smooth((x + 3.0) / 5.0));
+        return lerp(0.37777583342221854, 0.6877821676045349, ease_smooth((x + 3.0) / 5.0));
     }
     if x < 9.0 {
-        return between(0.6877821676045349, 0.7701196929584305, (x - 2.0) / 7.0);
+        return lerp(0.6877821676045349, 0.7701196929584305, (x - 2.0) / 7.0);
     }
     if x < 25.0 {
-        return between(0.7701196929584305, 0.815261524672906, (x - 9.0) / 16.0);
+        return lerp(0.7701196929584305, 0.815261524672906, (x - 9.0) / 16.0);
     }
     0.815261524672906
 }
@@ -2469,16 +2467,16 @@ fn morning_m(x: f64) -> f64 {
         return 0.19279209182171184;
     }
     if x < -3.0 {
-        return between(0.19279209182171184, 0.38982939251059134, ease_smooth((x + 9.0) / 6.0));
+        return lerp(0.19279209182171184, 0.38982939251059134, ease_smooth((x + 9.0) / 6.0));
     }
     if x < 2.0 {
-        return between(0.38982939251059134, 0.6981363808104425, ease_smooth((x + 3.0) / 5.0));
+        return lerp(0.38982939251059134, 0.6981363808104425, ease_smooth((x + 3.0) / 5.0));
     }
     if x < 9.0 {
-        return between(0.6981363808104425, 0.7804673872111155, (x - 2.0) / 7.0);
+        return lerp(0.6981363808104425, 0.7804673872111155, (x - 2.0) / 7.0);
     }
     if x < 25.0 {
-        return between(0.7804673872111155, 0.8257141873804227, (x - 9.0) / 16.0);
+        return lerp(0.7804673872111155, 0.8257141873804227, (x - 9.0) / 16.0);
     }
     0.8257141873804227
 }
@@ -2489,16 +2487,16 @@ fn morning_s(x: f64) -> f64 {
         return 0.22522903602175648;
     }
     if x < -3.0 {
-        return between(0.22522903602175648, 0.4081577200216235, ease_smooth((x + 9.0) / 6.0));
+        return lerp(0.22522903602175648, 0.4081577200216235, ease_smooth((x + 9.0) / 6.0));
     }
     if x < 2.0 {
-        return between(0.4081577200216235, 0.68368418548192, ease_smooth((x + 3.0) / 5.0));
+        return lerp(0.4081577200216235, 0.68368418548192, ease_smooth((x + 3.0) / 5.0));
     }
     if x < 9.0 {
-        return between(0.68368418548192, 0.7743067212495452, (x - 2.0) / 7.0);
+        return lerp(0.68368418548192, 0.7743067212495452, (x - 2.0) / 7.0);
     }
     if x < 25.0 {
-        return between(0.7743067212495452, 0.8427935103935588, (x - 9.0) / 16.0);
+        return lerp(0.7743067212495452, 0.8427935103935588, (x - 9.0) / 16.0);
     }
     0.8427935103935588
 }
@@ -2509,16 +2507,16 @@ fn evening_l(x: f64) -> f64 {
         return 0.1832537775717708;
     }
     if x < -3.0 {
-        return between(0.1832537775717708, 0.3770283961397183, ease_smooth((x + 9.0) / 6.0));
+        return lerp(0.1832537775717708, 0.3770283961397183, ease_smooth((x + 9.0) / 6.0));
     }
     if x < 2.0 {
-        return between(0.3770283961397183, 0.6828049588111821, ease_smooth((x + 3.0) / 5.0));
+        return lerp(0.3770283961397183, 0.6828049588111821, ease_smooth((x + 3.0) / 5.0));
     }
     if x < 9.0 {
-        return between(0.6828049588111821, 0.7684292295232116, (x - 2.0) / 7.0);
+        return lerp(0.6828049588111821, 0.7684292295232116, (x - 2.0) / 7.0);
     }
     if x < 25.0 {
-        return between(0.7684292295232116, 0.815261524672906, (x - 9.0) / 16.0);
+        return lerp(0.7684292295232116, 0.815261524672906, (x - 9.0) / 16.0);
     }
     0.815261524672906
 }
@@ -2529,16 +2527,16 @@ fn evening_m(x: f64) -> f64 {
         return 0.19279209182171184;
     }
     if x < -3.0 {
-        return between(0.19279209182171184, 0.3625962575989032, ease_smooth((x + 9.0) / 6.0));
+        return lerp(0.19279209182171184, 0.3625962575989032, ease_smooth((x + 9.0) / 6.0));
     }
     if x < 2.0 {
-        return between(0.3625962575989032, 0.6474386155766779, ease_smooth((x + 3.0) / 5.0));
+        return lerp(0.3625962575989032, 0.6474386155766779, ease_smooth((x + 3.0) / 5.0));
     }
     if x < 9.0 {
-        return between(0.6474386155766779, 0.7456013142844728, (x - 2.0) / 7.0);
+        return lerp(0.6474386155766779, 0.7456013142844728, (x - 2.0) / 7.0);
     }
     if x < 25.0 {
-        return between(0.7456013142844728, 0.8257141873804227, (x - 9.0) / 16.0);
+        return lerp(0.7456013142844728, 0.8257141873804227, (x - 9.0) / 16.0);
     }
     0.8257141873804227
 }
@@ -2549,16 +2547,16 @@ fn evening_s(x: f64) -> f64 {
         return 0.22522903602175648;
     }
     if x < -3.0 {
-        return between(0.22522903602175648, 0.3458627389860169, ease_smooth((x + 9.0) / 6.0));
+        return lerp(0.22522903602175648, 0.3458627389860169, ease_smooth((x + 9.0) / 6.0));
     }
     if x < 2.0 {
-        return between(0.3458627389860169, 0.5282738216537087, ease_smooth((x + 3.0) / 5.0));
+        return lerp(0.3458627389860169, 0.5282738216537087, ease_smooth((x + 3.0) / 5.0));
     }
     if x < 9.0 {
-        return between(0.5282738216537087, 0.661828563015045, (x - 2.0) / 7.0);
+        return lerp(0.5282738216537087, 0.661828563015045, (x - 2.0) / 7.0);
     }
     if x < 25.0 {
-        return between(0.661828563015045, 0.8427935103935588, (x - 9.0) / 16.0);
+        return lerp(0.661828563015045, 0.8427935103935588, (x - 9.0) / 16.0);
     }
     0.8427935103935588
 }
@@ -2569,7 +2567,7 @@ fn breathing(x: f64) -> f64 {
         return 0.18;
     }
     if x < 2.3 {
-        return between(0.18, 1.0, ease_bezier(x / 2.3, 0.42, 0.0, 0.58, 1.0));
+        return lerp(0.18, 1.0, ease_bezier(x / 2.3, 0.42, 0.0, 0.58, 1.0));
     }
     if x < 3.1 {
         return 1.0 + -0.07999999999999996 * ease_bezier((x - 2.3) / 0.8000000000000003, 0.3, -0.4, 0.7, 1.4);
@@ -2577,7 +2575,7 @@ fn breathing(x: f64) -> f64 {
     0.92
 }
 
-/// Curve over x seconds -- pier.caltrin:84: curve warming (a cold tube: it strikes twice, then comes up)
+/// Curve over x seconds -- pier.caltrin:84: curve warming (a cold tube strikes twice, then warms up)
 fn warming(x: f64) -> f64 {
     if x < 0.3 {
         return 0.0;
@@ -2589,15 +2587,15 @@ fn warming(x: f64) -> f64 {
         return 0.05;
     }
     if x < 1.3 {
-        return between(0.6, 0.4, ease_smooth((x - 1.1) / 0.19999999999999996));
+        return lerp(0.6, 0.4, ease_smooth((x - 1.1) / 0.19999999999999996));
     }
     if x < 9.0 {
-        return between(0.4, 1.0, ease_bezier((x - 1.3) / 7.7, 0.0, 0.0, 0.58, 1.0));
+        return lerp(0.4, 1.0, ease_bezier((x - 1.3) / 7.7, 0.0, 0.0, 0.58, 1.0));
     }
     1.0
 }
 
-/// Curve over x seconds -- pier.caltrin:93: curve striking (a warm one goes out, flashes, and strikes)
+/// Curve over x seconds -- pier.caltrin:93: curve striking (a warm tube goes out, flashes and strikes again)
 fn striking(x: f64) -> f64 {
     if x < 0.26 {
         return 0.0;
@@ -2611,57 +2609,57 @@ fn striking(x: f64) -> f64 {
     1.0
 }
 
-/// Curve over x as a number -- pier.caltrin:100: curve fading (a star shell: up at once, then down to nothing)
+/// Curve over x as a number -- pier.caltrin:100: curve fading (a star shell: full at once, then fading to nothing)
 fn fading(x: f64) -> f64 {
     if x < 0.0 {
         return 0.0;
     }
     if x < 0.06 {
-        return between(0.0, 1.0, ease_bezier(x / 0.06, 0.0, 0.0, 0.58, 1.0));
+        return lerp(0.0, 1.0, ease_bezier(x / 0.06, 0.0, 0.0, 0.58, 1.0));
     }
     if x < 0.45 {
-        return between(1.0, 0.8, (x - 0.06) / 0.39);
+        return lerp(1.0, 0.8, (x - 0.06) / 0.39);
     }
     if x < 1.0 {
-        return between(0.8, 0.0, ease_smooth((x - 0.45) / 0.55));
+        return lerp(0.8, 0.0, ease_smooth((x - 0.45) / 0.55));
     }
     0.0
 }
 
-/// Curve over x seconds -- pier.caltrin:107: curve opening (the lamp at the gate winks when it opens, and stays)
+/// Curve over x seconds -- pier.caltrin:107: curve opening (the lamp at the gate flashes when it opens, and stays on)
 fn opening(x: f64) -> f64 {
     if x < 0.0 {
         return 0.0;
     }
     if x < 0.15 {
-        return between(0.0, 1.0, ease_bezier(x / 0.15, 0.0, 0.0, 0.58, 1.0));
+        return lerp(0.0, 1.0, ease_bezier(x / 0.15, 0.0, 0.0, 0.58, 1.0));
     }
     if x < 0.4 {
-        return between(1.0, 0.3, ease_smooth((x - 0.15) / 0.25));
+        return lerp(1.0, 0.3, ease_smooth((x - 0.15) / 0.25));
     }
     if x < 0.7 {
-        return between(0.3, 1.0, ease_smooth((x - 0.4) / 0.29999999999999993));
+        return lerp(0.3, 1.0, ease_smooth((x - 0.4) / 0.29999999999999993));
     }
     if x < 14.0 {
         return 1.0;
     }
     if x < 17.0 {
-        return between(1.0, 0.0, ease_smooth((x - 14.0) / 3.0));
+        return lerp(1.0, 0.0, ease_smooth((x - 14.0) / 3.0));
     }
     0.0
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:116: signal supply = loop(hunting)
+/// Signal, shared by all that use it -- pier.caltrin:116: signal supply = loop(hunting)
 fn supply(t_2: f64) -> f64 {
     hunting(wrap_time(t_2, 7.3))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:117: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
+/// Signal, shared by all that use it -- pier.caltrin:117: signal afternoon = map(sun.azimuth, from 160deg..200deg, to 0%..100%, smooth)
 fn afternoon(hour_2: f64, season: f64) -> f64 {
-    between(0.0, 1.0, ease_smooth(within((sun_azimuth(hour_2, season) - 160.0) / 40.0, 0.0, 1.0)))
+    lerp(0.0, 1.0, ease_smooth(clamp((sun_azimuth(hour_2, season) - 160.0) / 40.0, 0.0, 1.0)))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+/// Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 fn clear_sky_r(hour_2: f64, season: f64) -> f64 {
     let sun_height_now = sun_height(hour_2, season);
     let morning_l_now = morning_l(sun_height_now);
@@ -2677,15 +2675,15 @@ fn clear_sky_r(hour_2: f64, season: f64) -> f64 {
     let color_now_g_2 = light_g(evening_l_now, evening_m_now, evening_s_now);
     let color_now_b_2 = light_b(evening_l_now, evening_m_now, evening_s_now);
     let afternoon_now = afternoon(hour_2, season);
-    light_r(between(cone_l(color_now_r, color_now_g, color_now_b),
+    light_r(lerp(cone_l(color_now_r, color_now_g, color_now_b),
         cone_l(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
-        between(cone_m(color_now_r, color_now_g, color_now_b),
+        lerp(cone_m(color_now_r, color_now_g, color_now_b),
         cone_m(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
-        between(cone_s(color_now_r, color_now_g, color_now_b),
+        lerp(cone_s(color_now_r, color_now_g, color_now_b),
         cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+/// Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 fn clear_sky_g(hour_2: f64, season: f64) -> f64 {
     let sun_height_now = sun_height(hour_2, season);
     let morning_l_now = morning_l(sun_height_now);
@@ -2701,15 +2699,15 @@ fn clear_sky_g(hour_2: f64, season: f64) -> f64 {
     let color_now_g_2 = light_g(evening_l_now, evening_m_now, evening_s_now);
     let color_now_b_2 = light_b(evening_l_now, evening_m_now, evening_s_now);
     let afternoon_now = afternoon(hour_2, season);
-    light_g(between(cone_l(color_now_r, color_now_g, color_now_b),
+    light_g(lerp(cone_l(color_now_r, color_now_g, color_now_b),
         cone_l(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
-        between(cone_m(color_now_r, color_now_g, color_now_b),
+        lerp(cone_m(color_now_r, color_now_g, color_now_b),
         cone_m(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
-        between(cone_s(color_now_r, color_now_g, color_now_b),
+        lerp(cone_s(color_now_r, color_now_g, color_now_b),
         cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
+/// Signal, shared by all that use it -- pier.caltrin:118: signal clear_sky = mix(morning(sun.height), evening(sun.height), by afternoon)
 fn clear_sky_b(hour_2: f64, season: f64) -> f64 {
     let sun_height_now = sun_height(hour_2, season);
     let morning_l_now = morning_l(sun_height_now);
@@ -2725,108 +2723,108 @@ fn clear_sky_b(hour_2: f64, season: f64) -> f64 {
     let color_now_g_2 = light_g(evening_l_now, evening_m_now, evening_s_now);
     let color_now_b_2 = light_b(evening_l_now, evening_m_now, evening_s_now);
     let afternoon_now = afternoon(hour_2, season);
-    light_b(between(cone_l(color_now_r, color_now_g, color_now_b),
+    light_b(lerp(cone_l(color_now_r, color_now_g, color_now_b),
         cone_l(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
-        between(cone_m(color_now_r, color_now_g, color_now_b),
+        lerp(cone_m(color_now_r, color_now_g, color_now_b),
         cone_m(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now),
-        between(cone_s(color_now_r, color_now_g, color_now_b),
+        lerp(cone_s(color_now_r, color_now_g, color_now_b),
         cone_s(color_now_r_2, color_now_g_2, color_now_b_2), afternoon_now))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+/// Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 fn sky_r(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
     let clear_sky_now_r = clear_sky_r(hour_2, season);
     let clear_sky_now_g = clear_sky_g(hour_2, season);
     let clear_sky_now_b = clear_sky_b(hour_2, season);
     let sun_daylight_now = sun_daylight(hour_2, season);
-    let part = between(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
-    let part_2 = between(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
-    let part_3 = between(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
+    let part = lerp(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
+    let part_2 = lerp(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
+    let part_3 = lerp(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
     let color_now_r = light_r(part, part_2, part_3);
     let color_now_g = light_g(part, part_2, part_3);
     let color_now_b = light_b(part, part_2, part_3);
-    light_r(between(cone_l(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+    light_r(lerp(cone_l(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
         cone_l(color_now_r, color_now_g, color_now_b), weather_overcast),
-        between(cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+        lerp(cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
         cone_m(color_now_r, color_now_g, color_now_b), weather_overcast),
-        between(cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+        lerp(cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
         cone_s(color_now_r, color_now_g, color_now_b), weather_overcast))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+/// Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 fn sky_g(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
     let clear_sky_now_r = clear_sky_r(hour_2, season);
     let clear_sky_now_g = clear_sky_g(hour_2, season);
     let clear_sky_now_b = clear_sky_b(hour_2, season);
     let sun_daylight_now = sun_daylight(hour_2, season);
-    let part = between(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
-    let part_2 = between(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
-    let part_3 = between(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
+    let part = lerp(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
+    let part_2 = lerp(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
+    let part_3 = lerp(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
     let color_now_r = light_r(part, part_2, part_3);
     let color_now_g = light_g(part, part_2, part_3);
     let color_now_b = light_b(part, part_2, part_3);
-    light_g(between(cone_l(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+    light_g(lerp(cone_l(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
         cone_l(color_now_r, color_now_g, color_now_b), weather_overcast),
-        between(cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+        lerp(cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
         cone_m(color_now_r, color_now_g, color_now_b), weather_overcast),
-        between(cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+        lerp(cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
         cone_s(color_now_r, color_now_g, color_now_b), weather_overcast))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
+/// Signal, shared by all that use it -- pier.caltrin:119: signal sky = pick(weather, fair clear_sky, overcast mix(#0b0f14, #77858d, by sun.daylight))
 fn sky_b(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
     let clear_sky_now_r = clear_sky_r(hour_2, season);
     let clear_sky_now_g = clear_sky_g(hour_2, season);
     let clear_sky_now_b = clear_sky_b(hour_2, season);
     let sun_daylight_now = sun_daylight(hour_2, season);
-    let part = between(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
-    let part_2 = between(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
-    let part_3 = between(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
+    let part = lerp(0.16263142285853904, 0.5995780250315662, sun_daylight_now);
+    let part_2 = lerp(0.16765047234679506, 0.6103349854360245, sun_daylight_now);
+    let part_3 = lerp(0.18219759144761766, 0.6300993101954723, sun_daylight_now);
     let color_now_r = light_r(part, part_2, part_3);
     let color_now_g = light_g(part, part_2, part_3);
     let color_now_b = light_b(part, part_2, part_3);
-    light_b(between(cone_l(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+    light_b(lerp(cone_l(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
         cone_l(color_now_r, color_now_g, color_now_b), weather_overcast),
-        between(cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+        lerp(cone_m(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
         cone_m(color_now_r, color_now_g, color_now_b), weather_overcast),
-        between(cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
+        lerp(cone_s(clear_sky_now_r, clear_sky_now_g, clear_sky_now_b),
         cone_s(color_now_r, color_now_g, color_now_b), weather_overcast))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:120: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
+/// Signal, shared by all that use it -- pier.caltrin:120: signal overhead = sun.daylight * pick(weather, fair 100%, overcast 35%)
 fn overhead(hour_2: f64, season: f64, weather_overcast: f64) -> f64 {
-    sun_daylight(hour_2, season) * between(1.0, 0.35, weather_overcast)
+    sun_daylight(hour_2, season) * lerp(1.0, 0.35, weather_overcast)
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:122: signal blare = follow(horn, attack 20ms, release 280ms)
+/// Signal, shared by all that use it -- pier.caltrin:122: signal blare = follow(horn, attack 20ms, release 280ms)
 fn blare(t_2: f64, horn_at: f64, horn_since: f64, horn_plays: bool, horn_changed: f64,
     blare_horn_follow_0_from: f64) -> f64 {
-    greatest(if horn_plays { envelope_level(horn_place(t_2, horn_at, horn_since, horn_plays) * 3840.0,
+    max(if horn_plays { envelope_level(horn_place(t_2, horn_at, horn_since, horn_plays) * 3840.0,
         &HORN_ENVELOPE, 48) } else { 0.0 }, blare_horn_follow_0_from * decay((t_2 - horn_changed) / 0.28))
 }
 
-/// Signal, the same for all who use it -- pier.caltrin:123: signal stroke = follow(buoy, measure peak, attack 4ms, release 450ms)
+/// Signal, shared by all that use it -- pier.caltrin:123: signal stroke = follow(buoy, measure peak, attack 4ms, release 450ms)
 fn stroke(t_2: f64) -> f64 {
     envelope_level(wrap_time(t_2, 7.5) * 3840.0, &BUOY_ENVELOPE, 54)
 }
 
-/// Behavior, one for each use -- pier.caltrin:128: behavior buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
+/// Behavior, a copy for each use -- pier.caltrin:128: behavior buzzing(floor = 85%) = held(floor..100%, every 60ms..240ms)
 fn buzzing(t_2: f64, key: u32, floor: f64) -> f64 {
-    between(floor, 1.0, held_level(t_2, chance_key(key, 0xc3f69953), 6.666666666666667, 0.3))
+    lerp(floor, 1.0, held_level(t_2, chance_key(key, 0xc3f69953), 6.666666666666667, 0.3))
 }
 
-/// Behavior, one for each use -- pier.caltrin:130: behavior guttering(depth = 35%, draught = 400ms)
-fn guttering(t_2: f64, key: u32, depth: f64, draught: f64) -> f64 {
+/// Behavior, a copy for each use -- pier.caltrin:130: behavior guttering(depth = 35%, draft = 400ms)
+fn guttering(t_2: f64, key: u32, depth: f64, draft: f64) -> f64 {
     let flame = 0.8 + 0.19999999999999996 *
         held_level(t_2, chance_key(key, 0xd2611993), 7.142857142857142, 0.24999999999999994);
-    let longest = draught * 5.0;
-    let gust = between(0.0, 1.0, soft_level(t_2, chance_key(key, 0xfd5749ad), 2.0 / (draught + longest),
-        (longest - draught) / (2.0 * (draught + longest)), 0.3));
-    flame * (1.0 - depth * ease_smooth(within((gust - 0.72) / 0.12, 0.0, 1.0)))
+    let longest = draft * 5.0;
+    let gust = lerp(0.0, 1.0, soft_level(t_2, chance_key(key, 0xfd5749ad), 2.0 / (draft + longest),
+        (longest - draft) / (2.0 * (draft + longest)), 0.3));
+    flame * (1.0 - depth * ease_smooth(clamp((gust - 0.72) / 0.12, 0.0, 1.0)))
 }
 
 /// Curve over x seconds
-fn harbour_light_rhythm(x: f64) -> f64 {
+fn harbor_light_rhythm(x: f64) -> f64 {
     if x < 0.4 {
         return 1.0;
     }
@@ -2842,9 +2840,9 @@ fn harbour_light_rhythm(x: f64) -> f64 {
     1.0
 }
 
-/// Signal, the same for all who use it, s -- pier.caltrin:254: sequence docking at ferry_docks (the gangway is lit up while people come and go)
+/// Signal, shared by all that use it, s -- pier.caltrin:254: sequence docking at ferry_docks (the gangway is lit while passengers board)
 fn docking_at(t_2: f64, docking_started: f64) -> f64 {
-    if docking_started > -1500000000.0 { greatest(t_2 - docking_started, if docking_started +
+    if docking_started > -1500000000.0 { max(t_2 - docking_started, if docking_started +
         1.0 > t_2 { 0.0 } else { if docking_started +
         2.5 > t_2 { 1.0 } else { if docking_started +
         18.0 > t_2 { 2.5 } else { if docking_started +
@@ -2858,13 +2856,13 @@ fn docking_weight(x: f64) -> f64 {
         return 0.0;
     }
     if x < 1.0 {
-        return between(0.0, 1.0, ease_smooth(x / 1.0));
+        return lerp(0.0, 1.0, ease_smooth(x / 1.0));
     }
     if x < 20.0 {
         return 1.0;
     }
     if x < 24.0 {
-        return between(1.0, 0.0, ease_smooth((x - 20.0) / 4.0));
+        return lerp(1.0, 0.0, ease_smooth((x - 20.0) / 4.0));
     }
     0.0
 }
@@ -2875,7 +2873,7 @@ fn docking_gangway_intensity(x: f64) -> f64 {
         return 1500.0;
     }
     if x < 18.0 {
-        return between(1500.0, 900.0, ease_smooth((x - 2.5) / 15.5));
+        return lerp(1500.0, 900.0, ease_smooth((x - 2.5) / 15.5));
     }
     900.0
 }
@@ -2886,13 +2884,13 @@ fn docking_weight_2(x: f64) -> f64 {
         return 0.0;
     }
     if x < 2.5 {
-        return between(0.0, 1.0, ease_smooth(x / 2.5));
+        return lerp(0.0, 1.0, ease_smooth(x / 2.5));
     }
     if x < 20.0 {
         return 1.0;
     }
     if x < 24.0 {
-        return between(1.0, 0.0, ease_smooth((x - 20.0) / 4.0));
+        return lerp(1.0, 0.0, ease_smooth((x - 20.0) / 4.0));
     }
     0.0
 }
@@ -2953,22 +2951,22 @@ fn chance_phase(key: u32) -> f64 {
     to_unit(scramble(key.wrapping_add(0x9e37_79b9)))
 }
 
-fn within(v: f64, lo: f64, hi: f64) -> f64 {
+fn clamp(v: f64, lo: f64, hi: f64) -> f64 {
     let v = if v < lo { lo } else { v };
     if v > hi { hi } else { v }
 }
 
 /// `lo` at 0, `hi` at 1, never outside of the two.
-fn between(lo: f64, hi: f64, s: f64) -> f64 {
+fn lerp(lo: f64, hi: f64, s: f64) -> f64 {
     let v = lo + (hi - lo) * s;
-    if lo <= hi { within(v, lo, hi) } else { within(v, hi, lo) }
+    if lo <= hi { clamp(v, lo, hi) } else { clamp(v, hi, lo) }
 }
 
-fn least(a: f64, b: f64) -> f64 {
+fn min(a: f64, b: f64) -> f64 {
     if b < a { b } else { a }
 }
 
-fn greatest(a: f64, b: f64) -> f64 {
+fn max(a: f64, b: f64) -> f64 {
     if b > a { b } else { a }
 }
 
@@ -3144,7 +3142,7 @@ fn envelope_level(x: f64, envelope: &[u32], last: u32) -> f64 {
     }
     let (from, to) = (f64::from(envelope[low] >> 8), f64::from(envelope[high] >> 8));
     let (a, b) = (f64::from(envelope[low] & 255), f64::from(envelope[high] & 255));
-    between(a, b, within((x - from) / (to - from), 0.0, 1.0)) / 255.0
+    lerp(a, b, clamp((x - from) / (to - from), 0.0, 1.0)) / 255.0
 }
 
 /// The first of the rising places 0 to `last` that lies after `x`; 2e9, which no moment reaches, if there is none.
@@ -3180,7 +3178,7 @@ fn sine_of_turns(x: f64) -> f64 {
     let q = r * r;
     let high = 42.057963877218654 + q * (-15.079294941101859 + q * 3.655084043208931);
     let low = 81.60524903205786 + q * (-76.70584112984776 + q * high);
-    within(r * (6.283185307177229 + q * (-41.34170223898956 + q * low)), -1.0, 1.0)
+    clamp(r * (6.283185307177229 + q * (-41.34170223898956 + q * low)), -1.0, 1.0)
 }
 
 /// A wave 0..1, lowest at whole turns `x`.
@@ -3200,7 +3198,7 @@ fn days_of(hours: f64) -> f64 {
 
 /// The hour of the day, 24 excluded, after a number of hours from midnight on.
 fn hour_of(hours: f64) -> f64 {
-    within(hours - 24.0 * days_of(hours), 0.0, 23.999999999999996)
+    clamp(hours - 24.0 * days_of(hours), 0.0, 23.999999999999996)
 }
 
 /// 0 outside and 1 inside of a span of hours: opens from start on, closes from end on.
@@ -3248,7 +3246,7 @@ fn arc_tangent(y: f64, x: f64) -> f64 {
 
 /// The angle of a sine, -90..90 degrees.
 fn arc_sine(x: f64) -> f64 {
-    let kept = within(x, -1.0, 1.0);
+    let kept = clamp(x, -1.0, 1.0);
     arc_tangent(kept, ((1.0 - kept) * (1.0 + kept)).sqrt())
 }
 
@@ -3289,13 +3287,13 @@ fn sky_part(part: f64, days: f64, ahead: f64, latitude: f64, longitude: f64) -> 
     let sine = sine_of_turns(sky);
     let cosine = sine_of_turns(sky + 0.25);
     if part == 0.0 {
-        return within(y * cosine - x * sine, -1.0, 1.0);
+        return clamp(y * cosine - x * sine, -1.0, 1.0);
     }
     let meridian = x * cosine + y * sine;
     let low = sine_of_turns(latitude / 360.0);
     let high = sine_of_turns(latitude / 360.0 + 0.25);
     let toward = if part == 1.0 { low * z + high * meridian } else { low * meridian - high * z };
-    within(toward, -1.0, 1.0)
+    clamp(toward, -1.0, 1.0)
 }
 
 /// The hour at which the sun passes a height, by its sine: rising (-1), highest (0), setting (1).
@@ -3315,7 +3313,7 @@ fn sun_hour(side: f64, days: f64, latitude: f64, longitude: f64, sine: f64) -> f
         let left = aim - (sky_turn(now, longitude) - arc_tangent(y, x) / 360.0);
         let flat = ((1.0 - z) * (1.0 + z)).sqrt();
         let cosine = if high * flat > 1e-12 { high * flat } else { 1e-12 };
-        let share = within((sine - low * z) / cosine, -1.0, 1.0);
+        let share = clamp((sine - low * z) / cosine, -1.0, 1.0);
         hour = hour + 24.0 * (left - round_down(left + 0.5));
         aim = side * (0.25 - arc_sine(share) / 360.0);
     }
@@ -3444,21 +3442,21 @@ fn faded(from: f64, to: f64, since: f64, over: f64, now: f64) -> f64 {
     if now >= since + over {
         return to;
     }
-    between(from, to, ease_smooth(within((now - since) / over, 0.0, 1.0)))
+    lerp(from, to, ease_smooth(clamp((now - since) / over, 0.0, 1.0)))
 }
 
 /// Not-a-number is 0; nothing lies beyond 1e9 s.
 fn clean_moment(t: f64) -> f64 {
-    if t > 1e-30 || t < -1e-30 { within(t, -1e9, 1e9) } else { 0.0 }
+    if t > 1e-30 || t < -1e-30 { clamp(t, -1e9, 1e9) } else { 0.0 }
 }
 
-/// What is no finite number is `usual`; the rest is kept within its bounds.
-fn clean_input(v: f64, lo: f64, hi: f64, usual: f64) -> f64 {
+/// What is not a finite number is `fallback`; the rest is kept within its bounds.
+fn clean_input(v: f64, lo: f64, hi: f64, fallback: f64) -> f64 {
     if !v.is_finite() {
-        return usual;
+        return fallback;
     }
     let v = if v < -1e-30 || v > 1e-30 { v } else { 0.0 };
-    within(v, lo, hi)
+    clamp(v, lo, hi)
 }
 
 /// The place of what is read, also of a lamp beyond the last.
@@ -3635,7 +3633,7 @@ fn check(run: &mut Run, n: u32, sums: &mut [u32]) {
         sums[10] = checksum(sums[10], f64::from(lamp.position[2]));
     }
     {
-        let lamp = run.read_harbour_light();
+        let lamp = run.read_harbor_light();
         sums[11] = checksum(sums[11], f64::from(lamp.intensity));
         sums[11] = checksum(sums[11], f64::from(lamp.color[0]));
         sums[11] = checksum(sums[11], f64::from(lamp.color[1]));
@@ -3758,7 +3756,7 @@ fn check(run: &mut Run, n: u32, sums: &mut [u32]) {
         sums[21] = checksum(sums[21], f64::from(lamp.value[2]));
     }
     {
-        let lamp = run.read_dust_tint();
+        let lamp = run.read_haze_tint();
         sums[22] = checksum(sums[22], f64::from(lamp.value[0]));
         sums[22] = checksum(sums[22], f64::from(lamp.value[1]));
         sums[22] = checksum(sums[22], f64::from(lamp.value[2]));
@@ -3926,7 +3924,7 @@ fn act(run: &mut Run, act: u32, unit: f64) {
 }
 
 /// Plays this file and compares checksums of everything that it gives with those of the preview: the number of lights
-/// that differ, 0 if this compiler gives the same bits.
+/// that differ, 0 if this compiler gives bit-identical results.
 #[allow(dead_code)]
 pub fn self_test() -> u32 {
     let moments = [0.0, 0.056, 0.096, 0.111, 0.148, 0.243, 0.286, 0.322, 0.37, 0.434, 0.486, 0.511, 0.518,

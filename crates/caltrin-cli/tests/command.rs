@@ -460,10 +460,10 @@ fn inputs_are_set_as_the_game_would() {
     // Kept within its bounds, and the last word counts.
     assert_eq!(last_reach(&["mist=80%", "mist = 700%"]), "2");
     for (line, wanted) in [
-        ("mist", "sets nothing"),
+        ("mist", "is not a setting"),
         ("mst=1", "did you mean `mist`?"),
         ("mist=on", "`mist` takes a number, found on or off"),
-        ("mist=3 lm", "`3 lm` is no value"),
+        ("mist=3 lm", "`3 lm` is not a value"),
         ("quay.cock[12]=1", "`quay.cock` has index 0 to 11, found 12"),
     ] {
         let told =
@@ -831,9 +831,9 @@ fn rehearsals_in_a_file_of_their_own_are_played_with_their_book() {
     for (file, wanted) in [
         ("rehearses \"peer.caltrin\"\n", "peer.caltrin"),
         ("rehearses pier\n", "the book's file in quotes"),
-        ("rehearses \"quiet.caltrin\"\n", "is no book, but a file of rehearsals"),
-        ("rehearses \"pier.caltrin\"\nevent hit\n", "nothing but rehearsals"),
-        ("rehearses \"pier.caltrin\"\nrehearsal last_ferry { 1s end }\n", "taken twice"),
+        ("rehearses \"quiet.caltrin\"\n", "is a file of rehearsals, not a book"),
+        ("rehearses \"pier.caltrin\"\nevent hit\n", "can contain only rehearsals"),
+        ("rehearses \"pier.caltrin\"\nrehearsal last_ferry { 1s end }\n", "duplicate name"),
     ] {
         fs::write(path.join("wrong.caltrin"), file).unwrap();
         let told = caltrin(path).args(["check", "wrong.caltrin"]).assert().code(1);
@@ -880,7 +880,7 @@ fn a_sound_is_heard_drawn_and_told() {
     }
     for (args, wanted) in [
         (&["sounds/hron.wav"][..], "there is no sound `sounds/hron.wav`"),
-        (&["pier.caltrin"], "is no sound that can be read"),
+        (&["pier.caltrin"], "is not a readable sound file"),
         (&["sounds"], "it is a folder"),
         (&["sounds/horn.wav", "-o", "a.txt"], "not a picture file"),
     ] {

@@ -1,7 +1,8 @@
 //! Colors: linear light with Rec. 709 primaries.
 //!
 //! sRGB is read as IEC 61966-2-1 says. Color temperatures are Planck's law weighed with the CIE
-//! 1931 2-degree observer (CIE 018:2019) and turned into Rec. 709 primaries with a D65 white.
+//! 1931 2-degree observer (CIE 018:2019) and turned into Rec. 709 primaries with a D65 white. Daylight is the
+//! CIE daylight illuminant of a correlated color temperature (CIE 015:2018). `hsl` and OKLab are those of CSS Color 4.
 
 use std::sync::LazyLock;
 
@@ -16,6 +17,9 @@ pub struct Rgb(pub [f64; 3]);
 pub const COLDEST: Kelvin = Kelvin(1000.0);
 /// Highest color temperature that can be written.
 pub const HOTTEST: Kelvin = Kelvin(40_000.0);
+
+/// Lowest and highest correlated color temperature of CIE daylight.
+pub const DAYLIGHT: [Kelvin; 2] = [Kelvin(4000.0), Kelvin(25_000.0)];
 
 /// OKLab's axes a and b, each from the roots of the three cone responses.
 pub(crate) const HUE_AXES: [[f64; 3]; 2] = [
@@ -46,6 +50,32 @@ impl Rgb {
     /// missing part is 0.
     pub fn from_kelvin(temperature: Kelvin) -> Self {
         Rgb(black_body(temperature).map(|v| v.max(0.0))).brightest_at_one().rounded()
+    }
+
+    /// CIE daylight of a correlated color temperature within [`DAYLIGHT`], scaled so that its largest component is
+    /// 1. 6504 K is D65, the white of sRGB.
+    pub fn from_daylight(temperature: Kelvin) -> Self {
+        Rgb(daylight(temperature).map(|v| v.max(0.0))).brightest_at_one().rounded()
+    }
+
+    /// From sRGB components, each 0 to 1.
+    pub fn from_srgb(components: [f64; 3]) -> Self {
+        Rgb(components.map(decode_srgb)).rounded()
+    }
+
+    /// From hue in degrees, saturation and lightness from 0 to 1, as CSS Color 4 defines `hsl()`.
+    pub fn from_hsl(hue: f64, saturation: f64, lightness: f64) -> Self {
+        let chroma = saturation * lightness.min(1.0 - lightness);
+        Self::from_srgb([0.0, 8.0, 4.0].map(|n: f64| {
+            let k = (n + hue / 30.0).rem_euclid(12.0);
+            lightness - chroma * (k - 3.0).min(9.0 - k).clamp(-1.0, 1.0)
+        }))
+    }
+
+    /// From OKLab: lightness from 0 to 1, axes a and b. Components below 0, outside Rec. 709, become 0.
+    pub fn from_oklab([lightness, a, b]: [f64; 3]) -> Self {
+        let roots = HUE_BACK.map(|[of_a, of_b]| lightness + of_a * a + of_b * b);
+        Rgb([0, 1, 2].map(|part| crate::kernel::light_of(part, roots))).rounded()
     }
 
     /// The largest of the three parts.
@@ -108,6 +138,18 @@ pub(crate) fn black_body(temperature: Kelvin) -> [f64; 3] {
     from_xyz(xyz.map(|v| v / luminance))
 }
 
+/// Daylight of a correlated color temperature with a luminance of 1, before what lies outside of Rec. 709 is cut off.
+pub(crate) fn daylight(temperature: Kelvin) -> [f64; 3] {
+    let r = 1e3 / temperature.0;
+    let x = if temperature.0 <= 7000.0 {
+        ((-4.607 * r + 2.9678) * r + 0.099_11) * r + 0.244_063
+    } else {
+        ((-2.0064 * r + 1.9018) * r + 0.247_48) * r + 0.237_04
+    };
+    let y = (-3.0 * x + 2.87) * x - 0.275;
+    from_xyz([x / y, 1.0, (1.0 - x - y) / y])
+}
+
 /// One sRGB part, 0..1, as linear light (IEC 61966-2-1).
 pub fn decode_srgb(v: f64) -> f64 {
     if v <= 0.04045 { v / 12.92 } else { libm::pow((v + 0.055) / 1.055, 2.4) }
@@ -156,6 +198,39 @@ mod tests {
         for (a, b) in ours.0.iter().zip(published.0) {
             assert!((a - b).abs() < 2e-4, "{ours:?} {published:?}");
         }
+    }
+
+    /// The chromaticities of D50, D65 and D75 are published in CIE 015:2018, for 5003 K, 6504 K and 7504 K.
+    #[test]
+    fn daylight_has_its_published_chromaticities() {
+        for (kelvin, x, y) in
+            [(5003.0, 0.34567, 0.35850), (6504.0, 0.31272, 0.32903), (7504.0, 0.29902, 0.31485)]
+        {
+            let published = Rgb(from_xyz([x / y, 1.0, (1.0 - x - y) / y])).brightest_at_one();
+            let ours = Rgb::from_daylight(Kelvin(kelvin));
+            for (a, b) in ours.0.iter().zip(published.0) {
+                assert!((a - b).abs() < 2e-3, "{kelvin} K: {ours:?} {published:?}");
+            }
+        }
+    }
+
+    /// Pairs from the examples of CSS Color 4.
+    #[test]
+    fn hsl_and_oklab_are_those_of_css() {
+        let close = |ours: Rgb, r: u8, g: u8, b: u8| {
+            let wanted = [r, g, b];
+            let found = ours.to_srgb8();
+            assert!(
+                found.iter().zip(wanted).all(|(a, b)| a.abs_diff(b) <= 1),
+                "{found:?} {wanted:?}"
+            );
+        };
+        close(Rgb::from_hsl(30.0, 1.0, 0.5), 255, 128, 0);
+        close(Rgb::from_hsl(120.0, 1.0, 0.25), 0, 128, 0);
+        close(Rgb::from_hsl(-90.0, 0.4, 0.6), 153, 112, 194);
+        close(Rgb::from_oklab([0.402_65, 0.004_78, -0.131_87]), 41, 70, 140);
+        close(Rgb::from_oklab([1.0, 0.0, 0.0]), 255, 255, 255);
+        close(Rgb::from_oklab([0.627_955, 0.224_863, 0.125_846]), 255, 0, 0);
     }
 
     #[test]

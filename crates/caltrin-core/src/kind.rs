@@ -119,7 +119,7 @@ impl fmt::Display for ChangeRate {
         f.write_str(match self {
             ChangeRate::Constant => "constant",
             ChangeRate::Fixed => "fixed for a run",
-            ChangeRate::Stepwise => "changing when something happens",
+            ChangeRate::Stepwise => "changing at events",
             ChangeRate::Flowing => "changing with time",
         })
     }

@@ -351,9 +351,9 @@ fn the_terminal_leaves_out_what_it_has_no_room_for_and_says_so() {
         assert!(text.lines().count() < height, "{height}: {}", text.lines().count());
         assert!(text.starts_with("Many\n") && text.contains("lamp_0 "), "{height}");
         let lanes = text.lines().filter(|line| line.starts_with("lamp_")).count();
-        assert_eq!(text.contains("are left out"), lanes < 30, "{height}: {text}");
+        assert_eq!(text.contains("are omitted"), lanes < 30, "{height}: {text}");
         if lanes < 30 {
-            assert!(text.contains(&format!("{} of 30 lanes are left out", 30 - lanes)), "{text}");
+            assert!(text.contains(&format!("{} of 30 lanes are omitted", 30 - lanes)), "{text}");
         }
     }
     assert_eq!(shown(Some(200)), whole);

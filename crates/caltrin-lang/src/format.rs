@@ -138,6 +138,17 @@ fn lines_of(text: &str) -> Vec<TextLine<'_>> {
             }
             kind => {
                 let touches = end == token.start && !lines[last].words.is_empty();
+                if touches && lines[last].joins_date(kind) {
+                    // `11-20` is one word to a reader.
+                    lines[last].words.pop();
+                    if let Some(month) = lines[last].words.last_mut() {
+                        month.text =
+                            &text[token.end - said.len() - 1 - month.text.len()..token.end];
+                    }
+                    end = token.end;
+                    column += said.chars().count();
+                    continue;
+                }
                 lines[last].words.push(Word { kind, text: said, touches });
             }
         }
@@ -426,6 +437,16 @@ fn pad(block: &mut [TextLine<'_>]) {
 }
 
 impl TextLine<'_> {
+    /// Whether the next word is the day of a date such as `date 11-20`.
+    fn joins_date(&self, kind: SyntaxKind) -> bool {
+        let [date, month, minus] = &self.words[..] else { return false };
+        kind == SyntaxKind::Number
+            && date.text == "date"
+            && month.kind == SyntaxKind::Number
+            && minus.kind == SyntaxKind::Minus
+            && minus.touches
+    }
+
     fn write(&self, out: &mut String) {
         let mut line = " ".repeat(self.indent);
         line.extend(self.cells.iter().map(String::as_str));

@@ -9,6 +9,7 @@
 //!
 //! Every stage tells all its errors as [`Diagnostic`]s; none of them prints.
 
+mod colors;
 pub mod diagnostic;
 mod format;
 mod literal;

@@ -5,8 +5,6 @@ use caltrin_core::kind::{Kind, Photometry};
 use caltrin_core::program::Constant;
 use caltrin_core::quantity::Kelvin;
 
-use crate::words;
-
 /// A literal's value, or what is wrong with it and what to write instead.
 pub(crate) type Read = Result<(Constant, Kind), Fault>;
 
@@ -148,37 +146,27 @@ pub(crate) fn hash_color(text: &str) -> Read {
     Ok((Constant::Vector(Rgb::from_srgb8(r, g, b).0), Kind::Color))
 }
 
-/// `rgb(96 140 60)` and `color(srgb-linear 0.1 0.2 0.3)`.
+/// `color(srgb-linear 0.1 0.2 0.3)`.
 pub(crate) fn color_call(text: &str) -> Read {
-    let (name, inside) = text.split_once('(').unwrap_or((text, ""));
+    let inside = text.split_once('(').map_or("", |(_, inside)| inside);
     let inside = inside.trim_end().trim_end_matches(')');
-    let mut words: Vec<&str> = inside.split_whitespace().collect();
-    let linear = words::spelled(name.trim()) == "color";
-    let example = if linear { "color(srgb-linear 0.1 0.2 0.3)" } else { "rgb(96 140 60)" };
-    let own = rewritten(inside);
+    let mut words = inside.split_whitespace();
     let wrong = || {
-        let help = own.clone().unwrap_or_else(|| format!("write it as `{example}`"));
+        let example = "color(srgb-linear 0.1 0.2 0.3)";
+        let help = rewritten(inside).unwrap_or_else(|| format!("write it as `{example}`"));
         fault(format!("`{text}` is not a color"), Some(help))
     };
-    if linear {
-        if words.first() != Some(&"srgb-linear") {
-            return Err(wrong());
-        }
-        words.remove(0);
-    }
-    let parts: Vec<f64> = words.iter().filter_map(|w| w.parse().ok()).collect();
-    let [r, g, b] = parts[..] else { return Err(wrong()) };
-    let most = if linear { 1.0 } else { 255.0 };
-    let in_range = [r, g, b].iter().all(|v| (0.0..=most).contains(v));
-    if words.len() != 3 || !in_range {
+    if words.next() != Some("srgb-linear") {
         return Err(wrong());
     }
-    let color = if linear {
-        [r, g, b]
-    } else {
-        [r, g, b].map(|v| caltrin_core::color::decode_srgb(v / 255.0))
-    };
-    Ok((Constant::Vector(color), Kind::Color))
+    let parts: Vec<&str> = words.collect();
+    let numbers: Vec<f64> = parts.iter().filter_map(|w| w.parse().ok()).collect();
+    match numbers[..] {
+        [r, g, b] if parts.len() == 3 && [r, g, b].iter().all(|v| (0.0..=1.0).contains(v)) => {
+            Ok((Constant::Vector([r, g, b]), Kind::Color))
+        }
+        _ => Err(wrong()),
+    }
 }
 
 /// A color of three numbers as the language writes it: of 0 to 1 in linear light, of 0 to 255 in sRGB.
@@ -262,7 +250,7 @@ mod tests {
     fn a_wrong_unit_is_told_with_the_nearest_right_one() {
         assert_eq!(number("3hz").unwrap_err().help.unwrap(), "did you mean `3Hz`?");
         assert_eq!(number("3mss").unwrap_err().help.unwrap(), "did you mean `3ms`?");
-        assert!(number("1e999lm").unwrap_err().message.contains("larger than"));
+        assert!(number("1e999lm").unwrap_err().message.contains("too large"));
         assert!(number("90000K").unwrap_err().help.unwrap().contains("1000K to 40000K"));
         assert_eq!(hash_color("#fa3").unwrap_err().help.unwrap(), "did you mean `#ffaa33`?");
         assert_eq!(hour("6:10").unwrap_err().help.unwrap(), "did you mean `06:10`?");
@@ -284,7 +272,7 @@ mod tests {
             color_call("color(srgb-linear 0.1 0.2 0.3)").unwrap().0,
             Constant::Vector([0.1, 0.2, 0.3])
         );
-        assert!(color_call("rgb(10 68 256)").is_err());
-        assert!(color_call("rgb(96, 140, 60)").is_err());
+        assert!(color_call("color(srgb-linear 0.1 0.2)").is_err());
+        assert!(color_call("color(srgb-linear 0.1 0.2 1.3)").is_err());
     }
 }

@@ -38,7 +38,7 @@ pub const DECLARATIONS: [&str; 30] = [
 /// Kinds of light.
 pub const LIGHTS: [&str; 5] = ["point", "spot", "area", "directional", "ambient"];
 /// Functions of the language that are more than one of numbers alone; [`functions`] has all.
-pub const FUNCTIONS: [&str; 32] = [
+pub const FUNCTIONS: [&str; 33] = [
     "held",
     "drift",
     "wander",
@@ -63,6 +63,7 @@ pub const FUNCTIONS: [&str; 32] = [
     "mix",
     "threshold",
     "kelvin",
+    "daylight",
     "hue",
     "scaled",
     "pick",
@@ -160,7 +161,7 @@ const OTHERWISE: [(&str, &str); 48] = [
 ];
 
 /// A call of each function of the language that stands for itself, as a help in messages.
-const EXAMPLES: [&str; 22] = [
+const EXAMPLES: [&str; 23] = [
     "held(80%..100%, every 70ms..210ms)",
     "drift(40%..100%, rate 2Hz)",
     "wander(radius 3cm, rate 4Hz)",
@@ -183,6 +184,7 @@ const EXAMPLES: [&str; 22] = [
     "threshold(sine(every 3.1s), at 40%, over 10%)",
     "root(sine(every 3.1s))",
     "kelvin(2000 + 400 * sine(every 3.1s))",
+    "daylight(6500)",
 ];
 
 /// An example of a call of a function, where one stands for itself.
@@ -197,32 +199,8 @@ pub fn examples() -> impl Iterator<Item = &'static str> {
     EXAMPLES.into_iter()
 }
 
-/// Color names that people bring along, as CSS Color has them.
-const COLORS: [(&str, &str); 18] = [
-    ("red", "#ff0000"),
-    ("orange", "#ffa500"),
-    ("gold", "#ffd700"),
-    ("yellow", "#ffff00"),
-    ("lime", "#00ff00"),
-    ("green", "#008000"),
-    ("teal", "#008080"),
-    ("cyan", "#00ffff"),
-    ("blue", "#0000ff"),
-    ("navy", "#000080"),
-    ("purple", "#800080"),
-    ("violet", "#ee82ee"),
-    ("magenta", "#ff00ff"),
-    ("pink", "#ffc0cb"),
-    ("white", "#ffffff"),
-    ("gray", "#808080"),
-    ("grey", "#808080"),
-    ("black", "#000000"),
-];
-
-/// A color name as a color of the language.
-pub fn color_named(word: &str) -> Option<&'static str> {
-    COLORS.iter().find(|(name, _)| *name == word).map(|(_, color)| *color)
-}
+/// Functions that make a color of its components, as CSS Color 4 has them.
+pub const COLOR_FUNCTIONS: [&str; 5] = ["rgb", "hsl", "oklab", "oklch", "color"];
 
 /// What stands in the language for a word that people bring along, wherever it stands.
 pub fn instead(word: &str) -> Option<String> {

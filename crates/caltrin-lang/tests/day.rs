@@ -374,7 +374,7 @@ fn the_builder_tells_what_is_wrong_with_a_day() {
         [
             "hour: this depends on the hour, but the book has no clock",
             "clock: a day of the game must last 1s to 1e7s, found 0s",
-            "window `w`: transitions of 03:00 do not fit: there are only 01:00 between them",
+            "hours `w`: transitions of 03:00 do not fit: there are only 01:00 between them",
             "phase `p.y`: phases must be in the order of the day, with different hours, and pass midnight at most once",
             "sun `s`: a latitude is 95, but must be within -90..90",
             "choice `c`: expected 2 to 64 names, found 1",

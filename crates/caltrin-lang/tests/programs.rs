@@ -494,7 +494,7 @@ light mast[4] point { input trim = 100% in 0%..150%; intensity if open then 10lm
     let mut wrong = Book::new("Wrong", Seed(5));
     wrong.input::<kinds::Number>("swell", 2.0, 0.0..=1.0);
     let refused = wrong.check().unwrap_err();
-    assert_eq!(refused[0].to_string(), "input `swell`: the default lies outside of 0..1");
+    assert_eq!(refused[0].to_string(), "input `swell`: the default is outside 0..1");
 }
 
 #[test]

@@ -217,9 +217,9 @@ event up when begun is on and s is off
 event down when s is on
 output o = s
 ";
-    // What needs itself is reported.
+    // What depends on itself is reported.
     let reading = read(text, "book.caltrin");
-    assert!(reading.diagnostics.iter().any(|d| d.message.contains("needs itself")));
+    assert!(reading.diagnostics.iter().any(|d| d.message.contains("depends on itself")));
     // By way of modes, too, each rule waits for the next look.
     let checked = checked(
         "lightbook \"P\"

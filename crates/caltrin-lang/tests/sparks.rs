@@ -22,7 +22,7 @@ const POOL: &str = "lightbook \"P\"
 event rocket(at_place = (0m, 0m, 0m), size = 1 in 0..9)
 spark shell[3] point at rocket {
   lives 1s..3s
-  full FULL
+  overflow FULL
   position rocket.at_place
   intensity 100lm * rocket.size
 }
@@ -131,7 +131,7 @@ spark c[3] point at go { lives 1s; color #ffffff }
 spark d[3] point at gone { lives 1s; intensity 1lm }
 spark e[999] point at go { lives 1s; intensity 1lm }
 spark f[3] point at go { lives 2s..1s; intensity 1lm }
-spark g[3] point at go { lives 1s; full never; intensity 1lm }
+spark g[3] point at go { lives 1s; overflow never; intensity 1lm }
 spark h[3] point at go share 3 in 2 { lives 1s; intensity 1lm }
 spark i[3] point at go { lives 1s; intensity 1lm * go.size }
 spark j[3] ambient at go { lives 1s; intensity 1lx; position go.place }

@@ -133,7 +133,7 @@ fn books_are_used_from_the_folder_and_never_from_outside() {
     };
     let good = book("lamps/warm.caltrin");
     let program = good.checked.expect("it is good").program().clone();
-    assert_eq!(program.lights().len(), 1, "lights of used books are not put up");
+    assert_eq!(program.lights().len(), 1, "lights of used books are not placed");
     assert_eq!(good.sources.len(), 3);
     let refused = |used: &str, wanted: &str| {
         let opened = book(used);
@@ -141,16 +141,16 @@ fn books_are_used_from_the_folder_and_never_from_outside() {
         assert!(first.message.contains(wanted), "{used}\n{}", first.message);
         assert_eq!(&opened.sources[0].text[first.range()], format!("\"{used}\""), "its line");
     };
-    refused("../secret.caltrin", "lies outside of the book's folder");
-    refused("/etc/hostname", "lies outside of the book's folder");
-    refused("lamps\\warm.caltrin", "lies outside of the book's folder");
+    refused("../secret.caltrin", "is outside the book's folder");
+    refused("/etc/hostname", "is outside the book's folder");
+    refused("lamps\\warm.caltrin", "is outside the book's folder");
     refused("lamps/cold.caltrin", "there is no `lamps/cold.caltrin`");
     refused("lamps", "it is a folder");
     #[cfg(unix)]
     {
         let link = folder.path().join("place/lamps/link.caltrin");
         std::os::unix::fs::symlink("../../secret.caltrin", link).unwrap();
-        refused("lamps/link.caltrin", "leads outside");
+        refused("lamps/link.caltrin", "is a link to a file outside");
     }
 }
 
@@ -173,16 +173,16 @@ fn bad_input_is_told_with_its_line() {
         format!("curve c {{ {stops} }}\nlight a point {{ intensity {value} }}")
     };
     for (lines, wanted) in [
-        ("fitting f { place a of f { } }\nplace b of f { }".to_owned(), "`f` needs itself"),
+        ("fitting f { place a of f { } }\nplace b of f { }".to_owned(), "`f` depends on itself"),
         ("place a of missing { }".to_owned(), "there is no fitting `missing`"),
         (lamp("sine(every 0s)"), "a period must be at least 1ms"),
-        (lamp("drift(0%..100%, rate -2Hz)"), "a rate lies between"),
-        (lamp("drift(100%..0%, rate 2Hz)"), "bounds rise"),
+        (lamp("drift(0%..100%, rate -2Hz)"), "a rate must be within"),
+        (lamp("drift(100%..0%, rate 2Hz)"), "the range is reversed"),
         (lamp("drift(0%..100%, rate 2s)"), "expected a rate, found a time"),
         (lamp("bursts(on 0s..1s, off 1s..2s)"), "at least 1ms"),
-        (lamp("bursts(on 2s..1s, off 1s..2s)"), "bounds rise"),
+        (lamp("bursts(on 2s..1s, off 1s..2s)"), "the range is reversed"),
         (lamp("rhythm(on 1s)"), "2 to 64 times"),
-        (lamp("held(0..1, every 1s..2s, over 140%)"), "must stay in 0..1"),
+        (lamp("held(0..1, every 1s..2s, over 140%)"), "must be within 0..1"),
         (
             "light a point { offset wander(radius 3, rate 2Hz) }".to_owned(),
             "expected a length, found a number",

@@ -128,21 +128,24 @@ fn what_cannot_be_heard_is_told_with_its_name() {
         ("empty.wav", "`empty.wav` is an empty file"),
         (
             "text.wav",
-            "`text.wav` is no sound that can be read (WAV, FLAC, Ogg Vorbis, MP3 or MIDI)",
+            "`text.wav` is not a readable sound file (WAV, FLAC, Ogg Vorbis, MP3 or MIDI)",
         ),
-        ("cut.wav", "`cut.wav` is cut short: its head promises 0.80 s, 0.40 s can be read"),
+        ("cut.wav", "`cut.wav` is truncated: its header declares 0.80 s, 0.40 s can be read"),
         ("lying.wav", "`lying.wav`"),
         ("head.wav", "`head.wav`"),
         ("nothing.wav", "`nothing.wav`"),
         ("wide.wav", "`wide.wav`"),
         ("noise.ogg", "`noise.ogg`"),
-        ("odd.wav", "`odd.wav` cannot be heard: it has a sample that is not a number, at 0.125 s"),
+        (
+            "odd.wav",
+            "`odd.wav` cannot be analyzed: it has a sample that is not a number, at 0.125 s",
+        ),
         ("tune.mid", "`tune.mid`"),
         ("folder.wav", "cannot read the sound `folder.wav`: it is a folder"),
-        ("../outside-of-it.wav", "`../outside-of-it.wav` lies outside of the book's folder"),
-        ("/etc/passwd", "`/etc/passwd` lies outside of the book's folder"),
-        ("a\\b.wav", "lies outside of the book's folder"),
-        ("", "lies outside of the book's folder"),
+        ("../outside-of-it.wav", "`../outside-of-it.wav` is outside the book's folder"),
+        ("/etc/passwd", "`/etc/passwd` is outside the book's folder"),
+        ("a\\b.wav", "is outside the book's folder"),
+        ("", "is outside the book's folder"),
     ] {
         let told = ears.hear(name, &[]).expect_err(name).to_string();
         assert!(told.contains(wanted), "{name}: {told}");
@@ -420,7 +423,7 @@ fn a_header_that_makes_no_sense_is_refused_with_its_numbers() {
     let whole = TONES[0].1;
     for (at, with, wanted) in [
         (24, &[0u8, 0, 0, 0][..], "its sample rate is 0 Hz, expected 1,000 to 768,000 Hz"),
-        (24, &[0xff, 0xff, 0xff, 0xff], "it has 4294967295 samples a second"),
+        (24, &[0xff, 0xff, 0xff, 0xff], "its sample rate is 4294967295 Hz"),
         (22, &[0, 0], "it has 0 channels, expected 1 to 32"),
         (22, &[0xe8, 3], "it has 1000 channels, expected 1 to 32"),
         (34, &[0, 0], "its header gives 0 bits a sample"),
@@ -469,7 +472,7 @@ fn half_of_a_compressed_sound_is_not_taken_as_the_whole() {
                 let told: Vec<_> =
                     opened.diagnostics.iter().filter(|d| d.code == Some("C14")).collect();
                 assert_eq!(told.len(), 1, "{name}");
-                assert!(told[0].message.contains(&format!("`{name}` is cut short")));
+                assert!(told[0].message.contains(&format!("`{name}` is truncated")));
             }
         }
     }

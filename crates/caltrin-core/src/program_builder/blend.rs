@@ -1,9 +1,10 @@
 //! Blending and color: between two values, from range to range, hues and temperatures.
 
-use crate::color::{HUE_AXES, HUE_BACK};
+use crate::color::{HUE_AXES, HUE_BACK, Rgb, decode_srgb};
 use crate::curve::Easing;
 use crate::kind::Kind;
 use crate::program::{Constant, Entries, ExprId, Op, Table, TableId, Wave};
+use crate::quantity::Kelvin;
 use crate::semantic_error::SemanticError;
 
 use super::ProgramBuilder;
@@ -118,12 +119,7 @@ impl ProgramBuilder {
         let b = self.weighed(&roots, &HUE_AXES[1])?;
         let full = self.number(360.0, Kind::Angle)?;
         let turns = self.divide(angle, full)?;
-        let quarter = self.number(0.25, Kind::Number)?;
-        // A wave is lowest at whole turns: sine and cosine lie a quarter and a half turn on.
-        let on = self.add(turns, quarter)?;
-        let sine = self.full_wave(on)?;
-        let on = self.add(on, quarter)?;
-        let cosine = self.full_wave(on)?;
+        let [sine, cosine] = self.sine_and_cosine(turns)?;
         let one = self.number(1.0, Kind::Number)?;
         let less = self.subtract(cosine, one)?;
         // What turning adds to a and b.
@@ -176,32 +172,51 @@ impl ProgramBuilder {
     /// The color of a black body at a number of kelvins that varies; what lies outside of
     /// [`crate::color::COLDEST`] and [`crate::color::HOTTEST`] is taken as those.
     pub fn kelvin(&mut self, kelvins: ExprId) -> Result<ExprId, SemanticError> {
-        use crate::color::{COLDEST, HOTTEST, Rgb};
+        use crate::color::{COLDEST, HOTTEST, Rgb, black_body};
+        let names = ["kelvin_red", "kelvin_green", "kelvin_blue"];
+        self.temperature(kelvins, [COLDEST, HOTTEST], Rgb::from_kelvin, (names, black_body))
+    }
+
+    /// The color of CIE daylight at a number of kelvins that varies; what lies outside of
+    /// [`crate::color::DAYLIGHT`] is taken as its ends.
+    pub fn daylight(&mut self, kelvins: ExprId) -> Result<ExprId, SemanticError> {
+        use crate::color::{DAYLIGHT, Rgb, daylight};
+        let names = ["daylight_red", "daylight_green", "daylight_blue"];
+        self.temperature(kelvins, DAYLIGHT, Rgb::from_daylight, (names, daylight))
+    }
+
+    /// A color of a temperature within two bounds: as a constant, or from tables of these names.
+    fn temperature(
+        &mut self,
+        kelvins: ExprId,
+        [coldest, hottest]: [Kelvin; 2],
+        exact: fn(Kelvin) -> Rgb,
+        (names, smooth): ([&str; 3], fn(Kelvin) -> [f64; 3]),
+    ) -> Result<ExprId, SemanticError> {
         self.expect(kelvins, Kind::Number)?;
         if let Some(v) = self.scalar(kelvins) {
             // As a literal: 500K is refused too.
-            if !(COLDEST.0..=HOTTEST.0).contains(&v) {
-                let (what, least, most) = ("a color temperature", COLDEST.0, HOTTEST.0);
+            if !(coldest.0..=hottest.0).contains(&v) {
+                let (what, least, most) = ("a color temperature", coldest.0, hottest.0);
                 return Err(SemanticError::OutOfRange { what, lo: v, hi: v, least, most });
             }
-            let kelvin = crate::quantity::Kelvin(v);
-            return Ok(self.constant(Constant::Vector(Rgb::from_kelvin(kelvin).0), Kind::Color));
+            return Ok(self.constant(Constant::Vector(exact(Kelvin(v)).0), Kind::Color));
         }
         // Evenly in reciprocal temperature, where the color changes most evenly.
         const ENTRIES: usize = 256;
-        let (first, last) = (1e6 / HOTTEST.0, 1e6 / COLDEST.0);
+        let (first, last) = (1e6 / hottest.0, 1e6 / coldest.0);
         let step = (last - first) / (ENTRIES - 1) as f64;
         let mut tables = Vec::with_capacity(3);
-        for (part, name) in ["kelvin_red", "kelvin_green", "kelvin_blue"].into_iter().enumerate() {
+        for (part, name) in names.into_iter().enumerate() {
             tables.push(self.table(name, || {
-                let at = |n: usize| crate::quantity::Kelvin(1e6 / (first + step * n as f64));
+                let at = |n: usize| Kelvin(1e6 / (first + step * n as f64));
                 // Seven digits are plenty, and stay short in print.
                 let short = |v: f64| (v * 1e7).round() / 1e7;
-                (0..ENTRIES).map(|n| short(crate::color::black_body(at(n))[part])).collect()
+                (0..ENTRIES).map(|n| short(smooth(at(n))[part])).collect()
             }));
         }
-        let lo = self.number(COLDEST.0, Kind::Number)?;
-        let hi = self.number(HOTTEST.0, Kind::Number)?;
+        let lo = self.number(coldest.0, Kind::Number)?;
+        let hi = self.number(hottest.0, Kind::Number)?;
         let kept = self.derived(Op::Clamp(kelvins, lo, hi), Kind::Number)?;
         let million = self.number(1e6 / step, Kind::Number)?;
         let start = self.number(first / step, Kind::Number)?;
@@ -215,6 +230,125 @@ impl ProgramBuilder {
         }
         let color = self.derived(Op::Parts(parts[0], parts[1], parts[2]), Kind::Color)?;
         self.derived(Op::NormalizedColor(color), Kind::Color)
+    }
+
+    /// A color of sRGB components, each from 0 to 1; what lies outside is taken as the nearer end.
+    pub fn srgb(&mut self, components: [ExprId; 3]) -> Result<ExprId, SemanticError> {
+        if let Some(known) = self.scalars(components)? {
+            let color = Rgb::from_srgb(known.map(|v| v.clamp(0.0, 1.0)));
+            return Ok(self.constant(Constant::Vector(color.0), Kind::Color));
+        }
+        // The 8-bit steps are exact; between them the table is linear.
+        let table = self.table("srgb_to_linear", || {
+            let short = |v: f64| (v * 1e7).round() / 1e7;
+            (0..=255).map(|n| short(decode_srgb(f64::from(n) / 255.0))).collect()
+        });
+        let (lo, hi) = (self.number(0.0, Kind::Number)?, self.number(1.0, Kind::Number)?);
+        let steps = self.number(255.0, Kind::Number)?;
+        let mut linear = components;
+        for component in &mut linear {
+            let inside = self.derived(Op::Clamp(*component, lo, hi), Kind::Number)?;
+            let place = self.multiply(inside, steps)?;
+            *component = self.derived(Op::Table(table, place), Kind::Number)?;
+        }
+        self.derived(Op::Parts(linear[0], linear[1], linear[2]), Kind::Color)
+    }
+
+    /// A color of hue (an angle), saturation and lightness (0 to 1), as CSS Color 4 defines `hsl()`. Saturation and
+    /// lightness outside 0 to 1 are taken as the nearer end.
+    pub fn hsl(
+        &mut self,
+        hue: ExprId,
+        saturation: ExprId,
+        lightness: ExprId,
+    ) -> Result<ExprId, SemanticError> {
+        self.expect(hue, Kind::Angle)?;
+        if let (Some(h), Some(s), Some(l)) =
+            (self.scalar(hue), self.scalar(saturation), self.scalar(lightness))
+        {
+            self.expect(saturation, Kind::Number)?;
+            self.expect(lightness, Kind::Number)?;
+            let color = Rgb::from_hsl(h, s.clamp(0.0, 1.0), l.clamp(0.0, 1.0));
+            return Ok(self.constant(Constant::Vector(color.0), Kind::Color));
+        }
+        let number = |builder: &mut Self, v| builder.number(v, Kind::Number);
+        let (nothing, one, three) = (number(self, 0.0)?, number(self, 1.0)?, number(self, 3.0)?);
+        let (six, less) = (number(self, 6.0)?, number(self, -1.0)?);
+        let full = self.number(360.0, Kind::Angle)?;
+        let turns = self.divide(hue, full)?;
+        let saturation = self.clamp(saturation, nothing, one)?;
+        let lightness = self.clamp(lightness, nothing, one)?;
+        let rest = self.subtract(one, lightness)?;
+        let room = self.min(lightness, rest)?;
+        let chroma = self.multiply(room, saturation)?;
+        let mut components = [nothing; 3];
+        for (component, twelfths) in components.iter_mut().zip([0.0, 8.0, 4.0]) {
+            // In CSS min(k - 3, 9 - k), where k counts twelfths of a turn: a triangle wave between -3 and 3.
+            let ahead = number(self, twelfths / 12.0)?;
+            let at = self.add(turns, ahead)?;
+            let level = self.wave(Wave::Triangle, at)?;
+            let wide = self.multiply(level, six)?;
+            let wave = self.subtract(wide, three)?;
+            let wave = self.clamp(wave, less, one)?;
+            let part = self.multiply(chroma, wave)?;
+            *component = self.subtract(lightness, part)?;
+        }
+        self.srgb(components)
+    }
+
+    /// A color of OKLab's lightness (0 to 1) and axes a and b. Components outside Rec. 709, below 0, become 0.
+    pub fn oklab(&mut self, parts: [ExprId; 3]) -> Result<ExprId, SemanticError> {
+        if let Some(known) = self.scalars(parts)? {
+            let color = Rgb::from_oklab(known);
+            return Ok(self.constant(Constant::Vector(color.0), Kind::Color));
+        }
+        let [lightness, a, b] = parts;
+        let mut roots = [lightness; 3];
+        for (root, back) in roots.iter_mut().zip(HUE_BACK) {
+            let moved = self.weighed(&[a, b], &back)?;
+            *root = self.add(lightness, moved)?;
+        }
+        self.color_of_cones(roots)
+    }
+
+    /// A color of OKLab's lightness (0 to 1), chroma and hue.
+    pub fn oklch(
+        &mut self,
+        lightness: ExprId,
+        chroma: ExprId,
+        hue: ExprId,
+    ) -> Result<ExprId, SemanticError> {
+        self.expect(chroma, Kind::Number)?;
+        self.expect(hue, Kind::Angle)?;
+        let full = self.number(360.0, Kind::Angle)?;
+        let turns = self.divide(hue, full)?;
+        let [sine, cosine] = self.sine_and_cosine(turns)?;
+        let (a, b) = (self.multiply(chroma, cosine)?, self.multiply(chroma, sine)?);
+        self.oklab([lightness, a, b])
+    }
+
+    /// Sine and cosine of an angle in turns.
+    fn sine_and_cosine(&mut self, turns: ExprId) -> Result<[ExprId; 2], SemanticError> {
+        // A wave is lowest at whole turns: sine and cosine lie a quarter and a half turn on.
+        let quarter = self.number(0.25, Kind::Number)?;
+        let on = self.add(turns, quarter)?;
+        let sine = self.full_wave(on)?;
+        let on = self.add(on, quarter)?;
+        Ok([sine, self.full_wave(on)?])
+    }
+
+    /// Three numbers that are known, or `None` if one varies.
+    fn scalars(&self, all: [ExprId; 3]) -> Result<Option<[f64; 3]>, SemanticError> {
+        let mut known = [0.0; 3];
+        let mut whole = true;
+        for (v, id) in known.iter_mut().zip(all) {
+            self.expect(id, Kind::Number)?;
+            match self.scalar(id) {
+                Some(scalar) => *v = scalar,
+                None => whole = false,
+            }
+        }
+        Ok(whole.then_some(known))
     }
 
     /// The table of that name, made if there is none yet.

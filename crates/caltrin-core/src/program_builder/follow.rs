@@ -103,7 +103,7 @@ impl ProgramBuilder {
         [attack, release]: [ExprId; 2],
     ) -> Result<ExprId, SemanticError> {
         self.expect_scalar(value)?;
-        self.expect_led(value, "what `follow` follows")?;
+        self.expect_led(value, "the input of `follow`")?;
         for time in [attack, release] {
             self.known_time(time, "the time of attack or release")?;
         }

@@ -14,7 +14,7 @@ API double BOOK_clock_hour(const BOOK_run *run)
 API double BOOK_clock_days(const BOOK_run *run)
 {
     const double days = run->clock_days + BOOK_days_of(BOOK_clock_hours(run));
-    return BOOK_within(days, -1e9, 1e9);
+    return BOOK_clamp(days, -1e9, 1e9);
 }
 
 /* Sets it to an hour of the current day, from which it goes on as fast as before. */
@@ -34,7 +34,7 @@ API void BOOK_drive_clock(BOOK_run *run, double hour)
     const double to = BOOK_hour_of(BOOK_clean_input(hour, -1e9, 1e9, START));
     const double way = to - BOOK_clock_hour(run);
     const double midnight = way > 12.0 ? -1.0 : way < -12.0 ? 1.0 : 0.0;
-    run->clock_days = BOOK_within(BOOK_clock_days(run) + midnight, -1e9, 1e9);
+    run->clock_days = BOOK_clamp(BOOK_clock_days(run) + midnight, -1e9, 1e9);
     run->clock_from = BOOK_clock_hour(run);
     run->clock_hour = to;
     run->clock_since = run->now;

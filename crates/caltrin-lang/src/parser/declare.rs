@@ -1086,9 +1086,12 @@ impl Parser<'_> {
                 }
                 _ => {}
             }
+            let aims_at = self.word(0) == "aim" && self.word(1) == "at";
             self.open(SyntaxKind::Property);
             self.bump();
-            self.range();
+            if !aims_at {
+                self.range();
+            }
             while self.peek() == SyntaxKind::Comma {
                 self.bump();
                 self.range();

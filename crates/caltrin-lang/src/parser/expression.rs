@@ -3,6 +3,7 @@
 use super::{DEEPEST_EXPRESSION, MOST_OPERATORS, Parser};
 use crate::diagnostic::Diagnostic;
 use crate::syntax::{SyntaxKind, is_reserved};
+use crate::words;
 
 impl Parser<'_> {
     pub(super) fn range(&mut self) {
@@ -182,7 +183,7 @@ impl Parser<'_> {
             }
             SyntaxKind::Name if is_reserved(self.word(0)) => self.expected("a value"),
             SyntaxKind::Name
-                if matches!(self.word(0), "rgb" | "color") && self.touches_bracket(0) =>
+                if words::COLOR_FUNCTIONS.contains(&self.word(0)) && self.touches_bracket(0) =>
             {
                 self.spelling();
                 self.color_call();
@@ -246,11 +247,22 @@ impl Parser<'_> {
         self.close();
     }
 
-    /// `rgb(96 140 60)` and `color(srgb-linear 0.1 0.2 0.3)`, as in CSS Color.
+    /// `rgb(96 140 60)`, `oklch(70% 0.15 drawn(0deg..360deg))` or `color(srgb-linear 0.1 0.2 0.3)`, as in CSS Color 4.
     fn color_call(&mut self) {
         self.open(SyntaxKind::ColorCall);
+        let space = self.word(0) == "color";
         self.bump();
         self.bump();
+        while !space && !matches!(self.peek(), SyntaxKind::ParenClose | SyntaxKind::Slash) {
+            let before = self.at;
+            self.unary();
+            if self.peek() == SyntaxKind::Comma {
+                self.bump();
+            }
+            if self.at == before {
+                break;
+            }
+        }
         while !matches!(
             self.peek(),
             SyntaxKind::ParenClose | SyntaxKind::BraceClose | SyntaxKind::LineEnd | SyntaxKind::End

@@ -44,6 +44,24 @@ struct PropertyLine {
     values: Vec<Node>,
 }
 
+impl PropertyLine {
+    /// Its value as it is written, without spaces.
+    fn text(&self) -> String {
+        let text: String = self.values.iter().map(|value| value.text().to_string()).collect();
+        text.split_whitespace().collect()
+    }
+}
+
+/// Month and day as ISO 8601 writes them, `11-20`.
+fn calendar_date(text: &str) -> Option<[u32; 2]> {
+    let (month, day) = text.split_once('-')?;
+    let number = |part: &str| {
+        let plain = (1..=2).contains(&part.len()) && part.bytes().all(|b| b.is_ascii_digit());
+        part.parse().ok().filter(|_| plain)
+    };
+    Some([number(month)?, number(day)?])
+}
+
 impl Resolver {
     /// `clock { day 35min; start 15:40; rate 1 }`
     pub(super) fn clock(&mut self, node: &Node) {
@@ -363,8 +381,18 @@ impl Resolver {
             return None;
         };
         let latitude = self.one_value(latitude, ValueKind::Angle, "write `latitude 54deg`");
-        let date =
-            self.one_value(date, ValueKind::Number, "write the day of the year, as in `date 324`");
+        let leap = find("year").is_some_and(|line| {
+            let year: Option<u32> = line.text().parse().ok();
+            year.is_some_and(|year| year % 4 == 0 && (year % 100 != 0 || year % 400 == 0))
+        });
+        let date = match calendar_date(&date.text()) {
+            Some([month, day]) => self.day_of_year(&date.node, [month, day], leap),
+            None => self.one_value(
+                date,
+                ValueKind::Number,
+                "write the day of the year, as in `date 324`, or month and day, as in `date 11-20`",
+            ),
+        };
         let longitude = match find("longitude") {
             Some(line) => self.one_value(line, ValueKind::Angle, "write `longitude -1deg`"),
             None => self.builder.number(0.0, ValueKind::Angle).ok(),
@@ -387,6 +415,22 @@ impl Resolver {
             year: year?,
             zone,
         })
+    }
+
+    /// The day of the year, from 1, of a month and its day.
+    fn day_of_year(&mut self, line: &Node, [month, day]: [u32; 2], leap: bool) -> Option<ExprId> {
+        const DAYS: [u32; 12] = [31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31];
+        let in_month = |n: usize| DAYS[n] + u32::from(n == 1 && leap);
+        let at = usize::try_from(month).ok().and_then(|month| month.checked_sub(1));
+        let Some(at) = at.filter(|at| *at < 12 && (1..=in_month(*at)).contains(&day)) else {
+            let message = format!("`{month:02}-{day:02}` is not a date");
+            let help =
+                "write month and day, as in `date 11-20`; February has 29 days in a leap `year`";
+            self.tell(Diagnostic::error(span(line), message).help(help));
+            return None;
+        };
+        let date = (0..at).map(in_month).sum::<u32>() + day;
+        self.builder.number(f64::from(date), ValueKind::Number).ok()
     }
 
     fn path_by_hours(&mut self, node: &Node, lines: &[PropertyLine]) -> Option<SunPath> {

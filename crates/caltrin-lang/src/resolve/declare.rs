@@ -295,10 +295,14 @@ impl Resolver {
         if let Some(at) = around.position {
             whole &= self.placed_at(at, kind, body, &mut driven).is_some();
         }
+        let position = driven.iter().find(|(channel, _)| channel.name == "position");
+        if let Some((_, values)) = position.filter(|_| owner.is_single()) {
+            self.positions.extend(values.last().map(|position| (path.to_owned(), *position)));
+        }
         whole.then_some((driven, places, ball))
     }
 
-    /// Where the lamp is, made before its other channels where one of them asks how near something is to it.
+    /// Where the lamp is, made before its other channels if one of them measures from it.
     #[expect(clippy::type_complexity, reason = "it is what `property` gives, with where it stands")]
     fn own_place(
         &mut self,
@@ -307,8 +311,11 @@ impl Resolver {
         around: &Around,
         owner: &mut Owner,
     ) -> Option<(Node, Option<(Channel, Vec<ExprId>)>)> {
-        let asks = |call: &Node| tokens(call).next().is_some_and(|token| token.text() == "near");
-        if !body.descendants().any(|node| node.kind() == SyntaxKind::Call && asks(&node)) {
+        let is_near = |node: &Node| {
+            node.kind() == SyntaxKind::Call
+                && tokens(node).next().is_some_and(|token| token.text() == "near")
+        };
+        if !body.descendants().any(|node| is_near(&node) || aim_target(&node).is_some()) {
             return None;
         }
         let says = |node: &Node| {
@@ -338,6 +345,9 @@ impl Resolver {
     /// The radius that an offset is stated to stay in: `offset ... to 5cm`. `None` for an error.
     fn ball(&mut self, node: &Node, channel: &Channel, owner: &mut Owner) -> Option<Option<f64>> {
         let mut radius = None;
+        if aim_target(node).is_some() {
+            return Some(None);
+        }
         for part in node.children().filter(|c| c.kind() == SyntaxKind::Preposition) {
             let word = tokens(&part).next()?;
             let value = child_of(&part, SyntaxKind::Range).and_then(|r| expressions(&r).pop())?;
@@ -597,6 +607,8 @@ impl Resolver {
         let ranges: Vec<Node> = node.children().filter(|c| c.kind() == SyntaxKind::Range).collect();
         let values = if channel.fields == [Field::Position] {
             self.position(&ranges, owner)?
+        } else if let Some(target) = aim_target(node) {
+            vec![(self.aim_at(&target, owner)?, target)]
         } else {
             self.channel_range(channel, &ranges, owner)?
         };
@@ -608,6 +620,45 @@ impl Resolver {
             }
         }
         Some((*channel, values.into_iter().map(|(id, _)| id).collect()))
+    }
+
+    /// `aim at walker`: the displacement from the lamp to a point, or to the position of a light.
+    fn aim_at(&mut self, target: &Node, owner: &mut Owner) -> Option<ExprId> {
+        let Some(here) = self.here else {
+            let message = "`aim at` needs the light's own position";
+            self.tell(Diagnostic::error(span(target), message).help(
+                "add `position (0m, 6m, 0m)`, or write a direction, as in `aim (0m, -1m, 0m)`",
+            ));
+            return None;
+        };
+        let (point, place) = match self.position_of_light(target) {
+            Some(point) => (point?, target.clone()),
+            None => self.single(target, owner)?,
+        };
+        let fits = self.builder.expect(point, ValueKind::Point);
+        self.fits(fits, &place)?;
+        let made = self.builder.subtract(point, here);
+        self.fits(made, target)
+    }
+
+    /// The position of the light that a value names; `None` if it names none, `Some(None)` if it has no single one.
+    #[expect(clippy::option_option, reason = "no light, and a reported error, are two things")]
+    fn position_of_light(&mut self, target: &Node) -> Option<Option<ExprId>> {
+        let values = expressions(target);
+        let [path] = &values[..] else { return None };
+        let first = tokens(path).next().filter(|_| path.kind() == SyntaxKind::Path)?;
+        match self.item(first.text()) {
+            Some(Item::Light) => {}
+            Some(Item::Broken) => return Some(None),
+            _ => return None,
+        }
+        let name: String = tokens(path).map(|token| token.text().to_owned()).collect();
+        if let Some(position) = self.positions.get(&name) {
+            return Some(Some(*position));
+        }
+        let message = format!("`{name}` is not a single light with a position");
+        self.tell(Diagnostic::error(span(path), message).help("write the point instead"));
+        Some(None)
     }
 
     /// One value, or inner and outer where the channel has both.
@@ -701,4 +752,15 @@ impl Resolver {
         let held = self.builder.hold_to(owner, id, limit, role);
         self.fits(held, place)
     }
+}
+
+/// The target of a property `aim at walker`.
+fn aim_target(node: &Node) -> Option<Node> {
+    let aims = tokens(node).next().is_some_and(|word| word.text() == "aim");
+    if node.kind() != SyntaxKind::Property || !aims || child_of(node, SyntaxKind::Range).is_some() {
+        return None;
+    }
+    let target = child_of(node, SyntaxKind::Preposition)?;
+    let at = tokens(&target).next().is_some_and(|word| word.text() == "at");
+    child_of(&target, SyntaxKind::Range).filter(|_| at)
 }

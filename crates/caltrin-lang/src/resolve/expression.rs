@@ -127,10 +127,7 @@ impl Resolver {
     fn make(&mut self, node: &Node, owner: &mut Owner) -> Option<ExprId> {
         match node.kind() {
             SyntaxKind::Literal => self.literal(node),
-            SyntaxKind::ColorCall => {
-                let read = literal::color_call(&node.text().to_string());
-                self.constant(read, span(node))
-            }
+            SyntaxKind::ColorCall => self.color_call(node, owner),
             SyntaxKind::Path => self.path(node),
             SyntaxKind::Call => self.call(node, owner),
             SyntaxKind::Unary => self.unary(node, owner),
@@ -164,7 +161,7 @@ impl Resolver {
         made?.try_into().ok()
     }
 
-    fn constant(&mut self, read: literal::Read, range: Range<usize>) -> Option<ExprId> {
+    pub(super) fn constant(&mut self, read: literal::Read, range: Range<usize>) -> Option<ExprId> {
         match read {
             Ok((constant, kind)) => Some(self.builder.constant(constant, kind)),
             Err(fault) => {
@@ -201,6 +198,9 @@ impl Resolver {
         let Some(item) = self.item(name.text()).cloned() else {
             if let Some(made) = self.dial(node) {
                 return made;
+            }
+            if let (Some(color), None) = (self.named_color(name.text()), &column) {
+                return Some(color);
             }
             self.unknown(&name, false);
             return None;
@@ -320,9 +320,6 @@ impl Resolver {
             Some(near) => told.help(format!("did you mean `{near}`?")),
             None if word == "sun" => {
                 told.help("declare one, as in `sun { latitude 54deg; date 324 }`")
-            }
-            None if !called && words::color_named(word).is_some() => {
-                told.help(format!("write `{}`", words::color_named(word).unwrap_or_default()))
             }
             None if words::instead(word).is_some() => {
                 told.help(words::instead(word).unwrap_or_default())

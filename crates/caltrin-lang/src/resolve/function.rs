@@ -45,7 +45,7 @@ impl Resolver {
             "map" => self.map(arguments, owner),
             "mix" => self.mix(arguments, owner),
             "threshold" => self.threshold(arguments, owner),
-            "kelvin" => self.kelvin(arguments, owner),
+            "kelvin" | "daylight" => self.temperature(arguments, owner),
             "pick" => self.pick(arguments, owner),
             "pulse" => self.pulse(arguments, owner),
             "play" => self.play(arguments, owner),
@@ -835,24 +835,31 @@ impl Resolver {
         self.fits(made, &over_place)
     }
 
-    fn kelvin(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
+    /// `kelvin(2000 + 400 * flame)`, `daylight(6500)`
+    fn temperature(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
+        let callee = arguments.callee.text().to_owned();
         let Some(range) = arguments.plain() else {
-            self.missing(arguments, "a number of kelvins, as in `kelvin(2000 + 400 * flame)`");
+            let example = words::example(&callee).unwrap_or_default();
+            self.missing(arguments, &format!("a number of kelvins, as in `{example}`"));
             return None;
         };
         let (kelvins, place) = self.single(&range, owner)?;
         if self.builder.kind(kelvins) == ValueKind::Color {
-            let message = "`kelvin` takes a plain number";
+            let message = format!("`{callee}` takes a plain number");
             let text = place.text().to_string();
+            let text = text.trim().trim_end_matches('K');
             self.tell(
                 Diagnostic::error(span(&place), message)
-                    .help(format!("did you mean `kelvin({})`?", text.trim().trim_end_matches('K'))),
+                    .help(format!("did you mean `{callee}({text})`?")),
             );
             return None;
         }
         let fits = self.builder.expect(kelvins, ValueKind::Number);
         self.fits(fits, &place)?;
-        let made = self.builder.kelvin(kelvins);
+        let made = match callee.as_str() {
+            "daylight" => self.builder.daylight(kelvins),
+            _ => self.builder.kelvin(kelvins),
+        };
         self.fits(made, &place)
     }
 

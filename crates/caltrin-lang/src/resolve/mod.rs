@@ -1,6 +1,7 @@
 //! From the tree to the program: names, kinds, and where each thing stood.
 
 mod call;
+mod color;
 mod curve;
 mod day;
 mod declare;
@@ -343,11 +344,13 @@ struct Resolver {
     builder: ProgramBuilder,
     entries: Vec<Entry>,
     names: FxHashMap<String, usize>,
-    /// Names inside the light, fitting or behavior current.
+    /// Names inside the current light, fitting or behavior.
     locals: FxHashMap<String, Item>,
     notes: SourceNotes,
     source_map: SourceMap,
     diagnostics: Vec<Diagnostic>,
+    /// The first clock: which text declares it, and where.
+    clock_at: Option<(usize, Range<usize>)>,
     depth: usize,
     /// The name of the current declaration.
     declaration: String,
@@ -358,12 +361,14 @@ struct Resolver {
     marks: FxHashMap<String, EventId>,
     /// The values that events come with, by their names.
     given: FxHashMap<(EventId, String), ExprId>,
-    /// The sparks current.
+    /// The current sparks.
     spark: Option<Spark>,
     /// The lights that notices are said to come from.
     senders: Vec<event::Sending>,
     /// Where the current lamp is, in its channels.
     here: Option<ExprId>,
+    /// The positions of single lights, by their names.
+    positions: FxHashMap<String, ExprId>,
     /// Since when modes count that something counts from, by the events that they are entered.
     origins_of_modes: FxHashMap<EventId, ExprId>,
     /// The groups and sequences that name a light, instance or group.
@@ -388,6 +393,8 @@ impl Resolver {
             notes: SourceNotes { file: file.to_owned(), ..SourceNotes::default() },
             source_map: SourceMap::default(),
             diagnostics,
+            clock_at: None,
+            positions: FxHashMap::default(),
             depth: 0,
             declaration: String::new(),
             groups: Vec::new(),
@@ -517,7 +524,11 @@ impl Resolver {
                         }
                     }
                     SyntaxKind::SpaceDecl if source == 0 => self.space(&child),
-                    SyntaxKind::ClockDecl if source == 0 => self.clock(&child),
+                    SyntaxKind::ClockDecl => {
+                        if self.is_first_clock(&child) {
+                            self.clock(&child);
+                        }
+                    }
                     SyntaxKind::UseDecl => {
                         let read = self.used_book(&child, &mut books, library);
                         open.extend(read);
@@ -738,17 +749,23 @@ impl Resolver {
                 false => told.help(format!("it is an earlier name of `{function}`")),
             });
         }
-        // What the book itself says stands before what a book that it uses says.
+        // The book's own names shadow imported ones. What the game sets or fires, and the sky, is there only once.
         let known = self.names.get(&name).copied();
-        let shadowed = known.is_some_and(|n| self.entries[n].source == 0) && self.source > 0;
-        let shadowed = shadowed && node.kind() != SyntaxKind::RehearsalDecl;
-        if shadowed {
+        let own = known.is_some_and(|n| self.entries[n].source == 0) && self.source > 0;
+        if own && is_shadowed(node.kind()) {
             return;
         }
         match known {
             Some(first) => {
                 let first = &self.entries[first];
-                let mut told = Diagnostic::error(range.clone(), format!("duplicate name `{name}`"))
+                let message = match [self.source, first.source] {
+                    [here, there] if here == there => format!("duplicate name `{name}`"),
+                    both => {
+                        let [here, there] = both.map(|n| &self.sources[n].name);
+                        format!("duplicate name `{name}`: both `{there}` and `{here}` declare it")
+                    }
+                };
+                let mut told = Diagnostic::error(range.clone(), message)
                     .say("here again")
                     .in_source(self.source)
                     .also(first.range.clone(), "here first");
@@ -766,6 +783,28 @@ impl Resolver {
         }
         let source = self.source;
         self.entries.push(Entry { node, source, range, item: Item::Broken, used: false });
+    }
+
+    /// Whether this is the first clock of the book and those that it uses; a second one in the same file is reported
+    /// where it is read.
+    fn is_first_clock(&mut self, node: &Node) -> bool {
+        let range = span_of_first(node);
+        let Some((first, place)) = self.clock_at.clone() else {
+            self.clock_at = Some((self.source, range));
+            return true;
+        };
+        if first == self.source {
+            return true;
+        }
+        let [here, there] = [self.source, first].map(|n| &self.sources[n].name);
+        let message = format!("duplicate clock: both `{there}` and `{here}` declare one");
+        let told = Diagnostic::error(range, message)
+            .say("here again")
+            .in_source(self.source)
+            .also(place, "here first")
+            .in_source(first);
+        self.tell(told);
+        false
     }
 
     /// `space { up z; unit 1cm }`
@@ -817,6 +856,20 @@ impl Resolver {
     fn program(&self) -> &Program {
         self.builder.program()
     }
+}
+
+/// Whether the book may declare a name that an imported declaration of this kind has, and hide it.
+fn is_shadowed(kind: SyntaxKind) -> bool {
+    matches!(
+        kind,
+        SyntaxKind::NamedDecl
+            | SyntaxKind::CurveDecl
+            | SyntaxKind::BehaviorDecl
+            | SyntaxKind::FittingDecl
+            | SyntaxKind::SoundDecl
+            | SyntaxKind::SwitchDecl
+            | SyntaxKind::ModesDecl
+    )
 }
 
 /// The bytes of a node, without blanks after it.

@@ -287,10 +287,22 @@ impl Author {
 
     pub fn color(&mut self, depth: u32) -> String {
         if depth == 0 {
-            return self.pick(&["#ffb060", "2400K", "dye", "color(srgb-linear 0.2 0.5 0.9)"]);
+            return self.pick(&[
+                "#ffb060",
+                "2400K",
+                "dye",
+                "tomato",
+                "hsl(200 40% 60%)",
+                "color(srgb-linear 0.2 0.5 0.9)",
+            ]);
         }
         let d = depth - 1;
-        match self.any(12) {
+        match self.any(17) {
+            12 => format!("rgb({} 40 ({} * 255))", self.sum(d), self.sum(d)),
+            13 => format!("hsl(({} * 400deg) {} 60%)", self.sum(d), self.sum(d)),
+            14 => format!("oklch(70% {} ({} * 360deg))", self.sum(d), self.sum(d)),
+            15 => format!("oklab({} 0.1 -0.05)", self.sum(d)),
+            16 => format!("daylight(6000 + 3000 * {})", self.sum(d)),
             9 => self.pick(&["day.sky", "mood_of.tint", "sun.color", "second.color", "flash.tone"]),
             10 => format!("pick(mood_of, night {}, others {})", self.color(d), self.color(d)),
             11 => format!("pick(region, moor {}, others {})", self.color(d), self.color(d)),
@@ -401,7 +413,7 @@ impl Author {
         let full = self.pick(&["oldest", "ignore"]);
         let share = self.pick(&["", " share 2 in 3"]);
         format!(
-            "spark shell[6] point at flash {{\n  lives 300ms..{}\n  full {full}\n  position flash.spot\n  \
+            "spark shell[6] point at flash {{\n  lives 300ms..{}\n  overflow {full}\n  position flash.spot\n  \
              offset (0m, life * 3m, 0m)\n  color flash.tone\n  shadows flash.sharp\n  \
              intensity 40cd * (1 - life) * flash.size * {}\n}}\n\
              spark drop[3] area at echo, hit{share} {{ lives {}; intensity brass_level(life); color brass }}\n\

@@ -1,0 +1,268 @@
+//! Colors as CSS has them, shared skies, dates and aims: each form means what its longer form means.
+
+mod book;
+
+use book::{checked, told};
+use caltrin_core::color::Rgb;
+use caltrin_core::program::Wanted;
+use caltrin_core::quantity::{Kelvin, Seconds};
+use caltrin_core::{Run, ValidatedProgram};
+use caltrin_lang::{Resources, read_with_resources};
+use proptest::prelude::*;
+
+/// What the output `y` gives at a moment.
+fn color(checked: &ValidatedProgram, at: f64) -> [f32; 3] {
+    let mut run = Run::new(checked);
+    run.advance(Seconds(at));
+    let id = checked.program().light_named("y").expect("the output is there");
+    let mut out = [0.0; 3];
+    run.read(id, 0, &mut out);
+    out
+}
+
+fn close(text: &str, wanted: [f64; 3], by: f64) {
+    let found = color(&checked(&format!("lightbook \"C\"\n{text}\n")), 0.0);
+    let near = found.iter().zip(wanted).all(|(a, b)| (f64::from(*a) - b).abs() < by);
+    assert!(near, "{text}: {found:?}, not {wanted:?}");
+}
+
+#[test]
+fn the_forms_of_css_are_read_as_css_says() {
+    for (form, [r, g, b]) in [
+        ("tomato", [255, 99, 71]),
+        ("rebeccapurple", [0x66, 0x33, 0x99]),
+        ("rgb(96 140 60)", [96, 140, 60]),
+        ("rgb(96, 140, 60)", [96, 140, 60]),
+        ("rgb(100% 0% 20%)", [255, 0, 51]),
+        ("hsl(120deg 100% 25%)", [0, 128, 0]),
+        ("hsl(120, 100%, 25%)", [0, 128, 0]),
+        ("oklch(0.627955 0.257683 29.2339deg)", [255, 0, 0]),
+        ("oklch(100% 0 0)", [255, 255, 255]),
+        ("oklab(62.7955% 0.224863 0.125846)", [255, 0, 0]),
+        ("oklab(62.7955% 56.21575% 31.4615%)", [255, 0, 0]),
+    ] {
+        let Rgb(wanted) = Rgb::from_srgb8(r, g, b);
+        close(&format!("output y = {form}"), wanted, 6e-3);
+    }
+    close("output y = daylight(6504)", [1.0; 3], 2e-3);
+    close("output y = daylight(4000)", Rgb::from_daylight(Kelvin(4000.0)).0, 1e-6);
+    close(
+        "value tomato = 5%\nsignal deep = scaled(coral, by tomato)\noutput y = deep",
+        Rgb::from_srgb8(255, 127, 80).0.map(|v| v * 0.05),
+        1e-6,
+    );
+}
+
+#[test]
+fn a_wrong_color_says_what_to_write() {
+    for (form, wanted) in [
+        ("rgb(96 140)", "`rgb` needs three components, found 2; write it as `rgb(96 140 60)`"),
+        ("rgb(10 68 256)", "a color component must be within 0..255"),
+        ("rgb(10% 68% 120%)", "a color component must be within 0%..100%"),
+        ("hsl(20deg 120% 50%)", "a color component must be within 0%..100%"),
+        (
+            "rgb(255 138 60 / 0.5)",
+            "a light has no alpha; write `rgb(255 138 60)` and dim it by its intensity",
+        ),
+        (
+            "rgb(255, 138, 60, 0.5)",
+            "a light has no alpha: write `rgb(255 138 60)` and dim it by its intensity",
+        ),
+        ("rgb(2lm 138 60)", "expected a number, found a strength in lm"),
+        ("oklch(70% 0.1 3s)", "expected a number, found a time"),
+        ("daylight(3000)", "a color temperature is 3000, but must be within 4000..25000"),
+        ("daylight(6500K)", "did you mean `daylight(6500)`?"),
+        ("tomatoo", "there is no name `tomatoo`"),
+    ] {
+        let said = told(&format!("lightbook \"C\"\noutput y = {form}\n"));
+        assert!(said.contains(wanted), "{form}: {said}");
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(40))]
+
+    /// Components that vary give what the constant form gives at each moment.
+    #[test]
+    fn varying_components_are_those_of_the_constant_form(
+        a in 0.0..1.0f64, b in 0.0..1.0f64, hue in -400.0..800.0f64,
+    ) {
+        // A signal that is constant in value but not known to be.
+        let vary = |v: f64| format!("(knob * 0 + {v})");
+        for (varying, constant) in [
+            (format!("rgb({} 140 {})", vary(a * 255.0), vary(b * 255.0)), format!("rgb({} 140 {})", a * 255.0, b * 255.0)),
+            (format!("hsl(({} * 1deg) {} {})", vary(hue), vary(a), vary(b)), format!("hsl({hue}deg {a} {b})")),
+            (format!("oklab({} {} -0.1)", vary(a), vary(b * 0.2)), format!("oklab({a} {} -0.1)", b * 0.2)),
+            (format!("oklch({} {} ({} * 1deg))", vary(a), vary(b * 0.3), vary(hue)), format!("oklch({a} {} {hue}deg)", b * 0.3)),
+            (format!("daylight({})", vary(4000.0 + 21_000.0 * a)), format!("daylight({})", 4000.0 + 21_000.0 * a)),
+        ] {
+            let text = |form: &str| checked(&format!("lightbook \"C\"\ninput knob = 0 in 0..1\noutput y = {form}\noutput z = knob\n"));
+            let (found, wanted) = (color(&text(&varying), 1.0), color(&text(&constant), 1.0));
+            for (a, b) in found.iter().zip(wanted) {
+                prop_assert!((a - b).abs() < 1e-3, "{varying} gives {found:?}, {constant} gives {wanted:?}");
+            }
+        }
+    }
+}
+
+const SKY: &str = "lightbook \"Sky\"
+clock { day 24min; start 17:00 }
+sun { latitude 54deg; date 11-20 }
+moon { age 9 }
+input mist = 30% in 0%..100%
+choice weather { fair, overcast } over 20s
+phases watch { night from 21:00; day from 06:00 }
+hours open from 08:00 to 17:00
+event bell
+event eve at 19:00
+";
+
+/// A book, which may use `sky.caltrin` and `other.caltrin`.
+fn with_sky(text: &str, sky: &str, other: &str) -> (Option<ValidatedProgram>, Vec<String>) {
+    let books = |name: &str| match name {
+        "sky.caltrin" => Ok(sky.to_owned()),
+        "other.caltrin" => Ok(other.to_owned()),
+        other => Err(format!("no {other}")),
+    };
+    let resources = Resources { books: &books, sounds: &|_, _| Err("no sound".to_owned()) };
+    let reading = read_with_resources(text, "pier.caltrin", resources, Wanted::default());
+    (reading.checked, reading.diagnostics.iter().map(|d| d.message.clone()).collect())
+}
+
+#[test]
+fn a_shared_sky_brings_its_clock_and_all_that_follows_it() {
+    let lights = "output y = mix(sun.color, watch.tint, by open * mist)\noutput h = sun.height\n\
+                  output w = pick(weather, fair 1, overcast 0) * pulse(at bell, lasts 1s) * pulse(at eve, lasts 1s)\n";
+    let lights = lights.replace("watch.tint", "#203040");
+    let (shared, said) =
+        with_sky(&format!("lightbook \"Pier\"\nuse \"sky.caltrin\"\n{lights}"), SKY, "");
+    assert!(said.is_empty(), "{said:?}");
+    let shared = shared.expect("it is good");
+    let whole = checked(&format!("{SKY}{lights}"));
+    assert_eq!(shared.program().clock(), whole.program().clock());
+    for at in [0.0, 100.0, 700.0] {
+        assert_eq!(color(&shared, at), color(&whole, at));
+    }
+    // A book that is used by two others is read once.
+    let twice = format!("lightbook \"Pier\"\nuse \"sky.caltrin\"\nuse \"other.caltrin\"\n{lights}");
+    let (both, said) =
+        with_sky(&twice, SKY, "lightbook \"Other\"\nuse \"sky.caltrin\"\nvalue depth = 3\n");
+    assert!(both.is_some() && said.is_empty(), "{said:?}");
+}
+
+#[test]
+fn two_skies_are_an_error_that_names_both_files() {
+    let book = |own: &str| {
+        format!(
+            "lightbook \"Pier\"\nuse \"sky.caltrin\"\nuse \"other.caltrin\"\n{own}\noutput y = mist\n"
+        )
+    };
+    for (own, other, wanted) in [
+        (
+            "clock { day 9min; start 12:00 }",
+            "",
+            "duplicate clock: both `pier.caltrin` and `sky.caltrin` declare one",
+        ),
+        (
+            "",
+            "clock { day 9min; start 12:00 }",
+            "both `other.caltrin` and `sky.caltrin` declare one",
+        ),
+        (
+            "input mist = 1 in 0..1",
+            "",
+            "duplicate name `mist`: both `pier.caltrin` and `sky.caltrin` declare it",
+        ),
+        (
+            "",
+            "event bell",
+            "duplicate name `bell`: both `other.caltrin` and `sky.caltrin` declare it",
+        ),
+        (
+            "choice weather { a, b }",
+            "",
+            "duplicate name `weather`: both `pier.caltrin` and `sky.caltrin` declare it",
+        ),
+        (
+            "sun { latitude 1deg; date 3 }",
+            "",
+            "duplicate name `sun`: both `pier.caltrin` and `sky.caltrin` declare it",
+        ),
+    ] {
+        let (read, said) = with_sky(&book(own), SKY, &format!("lightbook \"Other\"\n{other}\n"));
+        assert!(read.is_none(), "{own}{other}");
+        let names = ["`sky.caltrin`", "`pier.caltrin`", "`other.caltrin`"];
+        let same = |message: &String| {
+            let start = &wanted[..wanted.find(':').unwrap_or(0)];
+            message.contains(start)
+                && names
+                    .iter()
+                    .filter(|n| message.contains(**n))
+                    .eq(names.iter().filter(|n| wanted.contains(**n)))
+        };
+        assert!(said.iter().any(same), "{own}{other}: {said:?}");
+    }
+}
+
+#[test]
+fn a_date_is_the_day_of_the_year() {
+    let height = |date: &str| {
+        let text = format!(
+            "lightbook \"D\"\nclock {{ day 24min; start 11:00 }}\nsun {{ latitude 54deg; {date} }}\noutput y = mix(#000000, #ffffff, by clamp(sun.height / 90deg, to 0..1), linear)\n"
+        );
+        color(&checked(&text), 0.0)
+    };
+    for (date, day) in [
+        ("date 01-01", "date 1"),
+        ("date 11-20", "date 324"),
+        ("date 12-31", "date 365"),
+        ("date 3-1", "date 60"),
+        ("date 03-01; year 2028", "date 61; year 2028"),
+        ("date 02-29; year 2028", "date 60; year 2028"),
+    ] {
+        assert_eq!(height(date), height(day), "{date}");
+    }
+    for wrong in ["date 13-01", "date 02-29", "date 04-31", "date 00-12", "date 11-00"] {
+        let said = told(&format!(
+            "lightbook \"D\"\nclock {{ day 24min; start 11:00 }}\nsun {{ latitude 54deg; {wrong} }}\noutput y = sun.color\n"
+        ));
+        assert!(said.contains("is not a date; write month and day, as in `date 11-20`"), "{said}");
+    }
+    let even = "lightbook \"D\"\n\nsun {\n  latitude  54deg\n  date      11-20\n}\n";
+    assert_eq!(caltrin_lang::format(&even.replace("  date      ", "date ")).as_deref(), Ok(even));
+}
+
+#[test]
+fn aiming_at_a_point_is_aiming_from_the_lamp_to_it() {
+    let lamp = |aim: &str| {
+        format!(
+            "lightbook \"A\"\ninput walker = (3m, 1.7m, 2m)\nlight mark point {{ position (9m, 1m, 4m); intensity 1cd }}\n\
+             light a spot {{ position (1m, 6m, 0m); intensity 5cd; {aim} }}\n"
+        )
+    };
+    let same = |by: &str, plain: &str| {
+        let aims = [by, plain].map(|aim| {
+            let checked = checked(&lamp(aim));
+            let id = checked.program().light_named("a").unwrap();
+            let mut run = Run::new(&checked);
+            let mut out = vec![0.0; run.width(id)];
+            run.read(id, 0, &mut out);
+            out
+        });
+        assert_eq!(aims[0], aims[1], "{by}");
+    };
+    same("aim at walker", "aim walker - (1m, 6m, 0m)");
+    same("aim at (1m, 0m, 0m)", "aim (0m, -6m, 0m)");
+    same("aim at mark", "aim (8m, -5m, 4m)");
+    let wrong = |aim: &str| told(&lamp(aim));
+    assert!(
+        wrong("aim at 3m").contains("expected a point, found a length"),
+        "{}",
+        wrong("aim at 3m")
+    );
+    let nowhere = "lightbook \"A\"\nlight a spot { intensity 5cd; aim at (0m, 0m, 0m) }\n";
+    assert!(told(nowhere).contains("`aim at` needs the light's own position"), "{}", told(nowhere));
+    let row = "lightbook \"A\"\nlight b[2] point { position (0m, 0m, 0m), (1m, 0m, 0m); intensity 1cd }\n\
+               light a spot { position (0m, 1m, 0m); intensity 5cd; aim at b }\n";
+    assert!(told(row).contains("`b` is not a single light with a position"), "{}", told(row));
+}
