@@ -830,7 +830,7 @@ SALTGATE_PIER_API double saltgate_pier_clock_hour(const saltgate_pier_run *run)
 SALTGATE_PIER_API double saltgate_pier_clock_days(const saltgate_pier_run *run)
 {
     const double days = run->clock_days + saltgate_pier_days_of(saltgate_pier_clock_hours(run));
-    return saltgate_pier_within(days, -1e9, 1e9);
+    return saltgate_pier_clamp(days, -1e9, 1e9);
 }
 
 /* Sets it to an hour of the current day, from which it goes on as fast as before. */
@@ -848,7 +848,7 @@ SALTGATE_PIER_API void saltgate_pier_drive_clock(saltgate_pier_run *run, double 
     const double to = saltgate_pier_hour_of(saltgate_pier_clean_input(hour, -1e9, 1e9, 17.666666666666668));
     const double way = to - saltgate_pier_clock_hour(run);
     const double midnight = way > 12.0 ? -1.0 : way < -12.0 ? 1.0 : 0.0;
-    run->clock_days = saltgate_pier_within(saltgate_pier_clock_days(run) + midnight, -1e9, 1e9);
+    run->clock_days = saltgate_pier_clamp(saltgate_pier_clock_days(run) + midnight, -1e9, 1e9);
     run->clock_hour = to;
     run->clock_since = run->now;
     run->due = run->now;
@@ -1804,33 +1804,50 @@ static inline double saltgate_pier_docking_at(double t, double docking_started)
     return docking_started > -1500000000.0 ?
         saltgate_pier_max(t - docking_started, docking_started + 1.0 > t ? 0.0 :
         (docking_started + 2.5 > t ? 1.0 :
-        (docking_started + 18.0 > t ? 2.5 :
-        (docking_started + 20.0 > t ? 18.0 : (docking_started + 24.0 > t ? 20.0 : 24.0))))) : -1.0;
+        (docking_started + 16.0 > t ? 2.5 :
+        (docking_started + 18.0 > t ? 16.0 :
+        (docking_started + 20.0 > t ? 18.0 : (docking_started + 24.0 > t ? 20.0 : 24.0)))))) : -1.0;
+}
+
+/* Curve over x seconds */
+static inline double saltgate_pier_docking_gangway_color_l(double x)
+{
+    if (x < 0.0) return 0.9010167023289669;
+    if (x < 1.0) return saltgate_pier_lerp(0.9010167023289669, 0.8640444967404417,
+        saltgate_pier_ease_smooth(x / 1.0));
+    return 0.8640444967404417;
+}
+
+/* Curve over x seconds */
+static inline double saltgate_pier_docking_gangway_color_m(double x)
+{
+    if (x < 0.0) return 0.8563551629324132;
+    if (x < 1.0) return saltgate_pier_lerp(0.8563551629324132, 0.7976135602197533,
+        saltgate_pier_ease_smooth(x / 1.0));
+    return 0.7976135602197533;
+}
+
+/* Curve over x seconds */
+static inline double saltgate_pier_docking_gangway_color_s(double x)
+{
+    if (x < 0.0) return 0.744272310693046;
+    if (x < 1.0) return saltgate_pier_lerp(0.744272310693046, 0.5949687844818005,
+        saltgate_pier_ease_smooth(x / 1.0));
+    return 0.5949687844818005;
 }
 
 /* Curve over x seconds */
 static inline double saltgate_pier_docking_weight(double x)
 {
-    if (x < 0.0) return 0.0;
-    if (x < 1.0) return saltgate_pier_lerp(0.0, 1.0, saltgate_pier_ease_smooth(x / 1.0));
     if (x < 20.0) return 1.0;
     if (x < 24.0) return saltgate_pier_lerp(1.0, 0.0, saltgate_pier_ease_smooth((x - 20.0) / 4.0));
     return 0.0;
 }
 
-/* Curve over x seconds, lm */
-static inline double saltgate_pier_docking_gangway_intensity(double x)
-{
-    if (x < 2.5) return 1500.0;
-    if (x < 18.0) return saltgate_pier_lerp(1500.0, 900.0, saltgate_pier_ease_smooth((x - 2.5) / 15.5));
-    return 900.0;
-}
-
 /* Curve over x seconds */
 static inline double saltgate_pier_docking_weight_2(double x)
 {
-    if (x < 0.0) return 0.0;
-    if (x < 2.5) return saltgate_pier_lerp(0.0, 1.0, saltgate_pier_ease_smooth(x / 2.5));
+    if (x < 1.0) return 0.0;
     if (x < 20.0) return 1.0;
     if (x < 24.0) return saltgate_pier_lerp(1.0, 0.0, saltgate_pier_ease_smooth((x - 20.0) / 4.0));
     return 0.0;
@@ -2838,25 +2855,40 @@ typedef struct saltgate_pier_gangway {
 SALTGATE_PIER_API saltgate_pier_gangway saltgate_pier_read_gangway(const saltgate_pier_run *run)
 {
     const double t = run->now;
+    const double intensity_base = 320.0 * saltgate_pier_warming(t);
     const double docking_at_now = saltgate_pier_docking_at(t, run->docking_started);
-    const double docking_weight_now = saltgate_pier_docking_weight(docking_at_now);
-    const double intensity_base = saltgate_pier_lerp(0.9010167023289669, 0.8640444967404417,
-        docking_weight_now);
-    const double intensity_base_2 = saltgate_pier_lerp(0.8563551629324132, 0.7976135602197533,
-        docking_weight_now);
-    const double intensity_base_3 = saltgate_pier_lerp(0.744272310693046, 0.5949687844818005,
-        docking_weight_now);
-    const double color_now_r = saltgate_pier_light_r(intensity_base, intensity_base_2, intensity_base_3);
-    const double color_now_g = saltgate_pier_light_g(intensity_base, intensity_base_2, intensity_base_3);
-    const double color_now_b = saltgate_pier_light_b(intensity_base, intensity_base_2, intensity_base_3);
-    const double brightest = saltgate_pier_max(saltgate_pier_max(color_now_r, color_now_g), color_now_b);
+    const double docking_gangway_color_l_now = saltgate_pier_docking_gangway_color_l(docking_at_now);
+    const double docking_gangway_color_m_now = saltgate_pier_docking_gangway_color_m(docking_at_now);
+    const double docking_gangway_color_s_now = saltgate_pier_docking_gangway_color_s(docking_at_now);
+    const double color_now_r = saltgate_pier_light_r(docking_gangway_color_l_now,
+        docking_gangway_color_m_now, docking_gangway_color_s_now);
+    const double color_now_g = saltgate_pier_light_g(docking_gangway_color_l_now,
+        docking_gangway_color_m_now, docking_gangway_color_s_now);
+    const double color_now_b = saltgate_pier_light_b(docking_gangway_color_l_now,
+        docking_gangway_color_m_now, docking_gangway_color_s_now);
+    const double intensity_base_2 = 0.0 > docking_at_now ? 0.0 : saltgate_pier_docking_weight(docking_at_now);
+    const double cone_l = saltgate_pier_lerp(0.9010167023289669,
+        saltgate_pier_cone_l(color_now_r, color_now_g, color_now_b), intensity_base_2);
+    const double cone_m = saltgate_pier_lerp(0.8563551629324132,
+        saltgate_pier_cone_m(color_now_r, color_now_g, color_now_b), intensity_base_2);
+    const double cone_s = saltgate_pier_lerp(0.744272310693046,
+        saltgate_pier_cone_s(color_now_r, color_now_g, color_now_b), intensity_base_2);
+    const double color_now_r_2 = saltgate_pier_light_r(cone_l, cone_m, cone_s);
+    const double color_now_g_2 = saltgate_pier_light_g(cone_l, cone_m, cone_s);
+    const double color_now_b_2 = saltgate_pier_light_b(cone_l, cone_m, cone_s);
+    const double brightest = saltgate_pier_max(saltgate_pier_max(color_now_r_2, color_now_g_2),
+        color_now_b_2);
     saltgate_pier_gangway lamp;
-    lamp.intensity = saltgate_pier_to_single(saltgate_pier_lerp(320.0 * saltgate_pier_warming(t),
-        saltgate_pier_docking_gangway_intensity(docking_at_now),
+    lamp.intensity = saltgate_pier_to_single(saltgate_pier_lerp(intensity_base, 2.5 > docking_at_now ?
+        saltgate_pier_lerp(intensity_base, 1500.0,
+        saltgate_pier_ease_smooth(saltgate_pier_clamp((docking_at_now - 1.0) / 1.5, 0.0, 1.0))) :
+        (16.0 > docking_at_now ? 1500.0 :
+        (18.0 > docking_at_now ? saltgate_pier_lerp(1500.0, 900.0,
+        saltgate_pier_ease_smooth(saltgate_pier_clamp((docking_at_now - 16.0) / 2.0, 0.0, 1.0))) : 900.0)),
         saltgate_pier_docking_weight_2(docking_at_now)) * brightest);
-    lamp.color[0] = (float)(saltgate_pier_share(color_now_r, brightest));
-    lamp.color[1] = (float)(saltgate_pier_share(color_now_g, brightest));
-    lamp.color[2] = saltgate_pier_to_single(saltgate_pier_share(color_now_b, brightest));
+    lamp.color[0] = (float)(saltgate_pier_share(color_now_r_2, brightest));
+    lamp.color[1] = (float)(saltgate_pier_share(color_now_g_2, brightest));
+    lamp.color[2] = saltgate_pier_to_single(saltgate_pier_share(color_now_b_2, brightest));
     lamp.reach_inner = 1.0f;
     lamp.reach_outer = 8.0f;
     lamp.position[0] = 22.0f;
@@ -3607,40 +3639,40 @@ SALTGATE_PIER_API void saltgate_pier_act(saltgate_pier_run *run, uint32_t act, d
     case 36: saltgate_pier_set_mist(run, 0.402); break;
     case 37: saltgate_pier_set_mist(run, 0.502); break;
     case 38: saltgate_pier_set_mist(run, 0.664); break;
-    case 39: saltgate_pier_set_mist(run, 0.747); break;
+    case 39: saltgate_pier_set_mist(run, 0.753); break;
     case 40: saltgate_pier_set_mist(run, 0.904); break;
-    case 41: saltgate_pier_set_mist(run, 0.637); break;
+    case 41: saltgate_pier_set_mist(run, 0.937); break;
     case 42: saltgate_pier_set_mist(run, NAN); break;
-    case 43: saltgate_pier_set_swell(run, 0.149); break;
+    case 43: saltgate_pier_set_swell(run, 0.151); break;
     case 44: saltgate_pier_set_swell(run, 0.261); break;
-    case 45: saltgate_pier_set_swell(run, 0.331); break;
-    case 46: saltgate_pier_set_swell(run, 0.398); break;
-    case 47: saltgate_pier_set_swell(run, 0.498); break;
-    case 48: saltgate_pier_set_swell(run, 0.612); break;
-    case 49: saltgate_pier_set_swell(run, 0.703); break;
-    case 50: saltgate_pier_set_swell(run, 0.896); break;
+    case 45: saltgate_pier_set_swell(run, 0.332); break;
+    case 46: saltgate_pier_set_swell(run, 0.402); break;
+    case 47: saltgate_pier_set_swell(run, 0.502); break;
+    case 48: saltgate_pier_set_swell(run, 0.664); break;
+    case 49: saltgate_pier_set_swell(run, 0.747); break;
+    case 50: saltgate_pier_set_swell(run, 0.904); break;
     case 51: saltgate_pier_set_swell(run, 0.637); break;
-    case 52: saltgate_pier_set_swell(run, -1.0); break;
-    case 53: saltgate_pier_set_season(run, 1.195); break;
-    case 54: saltgate_pier_set_season(run, 1.394); break;
-    case 55: saltgate_pier_set_season(run, 1.606); break;
-    case 56: saltgate_pier_set_season(run, 2.008); break;
-    case 57: saltgate_pier_set_season(run, 2.988); break;
-    case 58: saltgate_pier_set_season(run, 3.685); break;
-    case 59: saltgate_pier_set_season(run, 6.024); break;
-    case 60: saltgate_pier_set_season(run, 9.036); break;
-    case 61: saltgate_pier_set_season(run, 16.932); break;
+    case 52: saltgate_pier_set_swell(run, NAN); break;
+    case 53: saltgate_pier_set_season(run, 1.205); break;
+    case 54: saltgate_pier_set_season(run, 1.406); break;
+    case 55: saltgate_pier_set_season(run, 1.843); break;
+    case 56: saltgate_pier_set_season(run, 2.291); break;
+    case 57: saltgate_pier_set_season(run, 3.012); break;
+    case 58: saltgate_pier_set_season(run, 3.715); break;
+    case 59: saltgate_pier_set_season(run, 7.968); break;
+    case 60: saltgate_pier_set_season(run, 12.048); break;
+    case 61: saltgate_pier_set_season(run, 16.064); break;
     case 62: saltgate_pier_set_season(run, 19.92); break;
-    case 63: saltgate_pier_set_season(run, 25.1); break;
+    case 63: saltgate_pier_set_season(run, 24.9); break;
     case 64: saltgate_pier_set_season(run, 60.24); break;
-    case 65: saltgate_pier_set_season(run, NAN); break;
+    case 65: saltgate_pier_set_season(run, -2.5); break;
     case 66: saltgate_pier_set_haul(run, 0.149); break;
     case 67: saltgate_pier_set_haul(run, 0.261); break;
-    case 68: saltgate_pier_set_haul(run, 0.332); break;
+    case 68: saltgate_pier_set_haul(run, 0.331); break;
     case 69: saltgate_pier_set_haul(run, 0.398); break;
-    case 70: saltgate_pier_set_haul(run, 0.502); break;
+    case 70: saltgate_pier_set_haul(run, 0.498); break;
     case 71: saltgate_pier_set_haul(run, 0.612); break;
-    case 72: saltgate_pier_set_haul(run, 0.747); break;
+    case 72: saltgate_pier_set_haul(run, 0.703); break;
     case 73: saltgate_pier_set_haul(run, 0.896); break;
     case 74: saltgate_pier_set_haul(run, 1.104); break;
     case 75: saltgate_pier_set_haul(run, 1.305); break;
@@ -3649,83 +3681,83 @@ SALTGATE_PIER_API void saltgate_pier_act(saltgate_pier_run *run, uint32_t act, d
     case 78: saltgate_pier_set_haul(run, 0.6535); break;
     case 79: saltgate_pier_set_quay_cock(run, 0u, 0.0); break;
     case 80: saltgate_pier_set_quay_cock(run, 0u, 0.199); break;
-    case 81: saltgate_pier_set_quay_cock(run, 0u, 0.299); break;
+    case 81: saltgate_pier_set_quay_cock(run, 0u, 0.301); break;
     case 82: saltgate_pier_set_quay_cock(run, 0u, 0.335); break;
-    case 83: saltgate_pier_set_quay_cock(run, 0u, 0.402); break;
+    case 83: saltgate_pier_set_quay_cock(run, 0u, 0.448); break;
     case 84: saltgate_pier_set_quay_cock(run, 0u, 0.598); break;
-    case 85: saltgate_pier_set_quay_cock(run, 0u, 0.664); break;
+    case 85: saltgate_pier_set_quay_cock(run, 0u, 0.669); break;
     case 86: saltgate_pier_set_quay_cock(run, 0u, 0.753); break;
     case 87: saltgate_pier_set_quay_cock(run, 0u, 0.996); break;
-    case 88: saltgate_pier_set_quay_cock(run, 0u, 0.937); break;
+    case 88: saltgate_pier_set_quay_cock(run, 0u, 0.6535); break;
     case 89: saltgate_pier_set_board_loudness(run, 0u, 0.0); break;
-    case 90: saltgate_pier_set_board_loudness(run, 0u, 0.151); break;
+    case 90: saltgate_pier_set_board_loudness(run, 0u, 0.199); break;
     case 91: saltgate_pier_set_board_loudness(run, 0u, 0.299); break;
-    case 92: saltgate_pier_set_board_loudness(run, 0u, 0.332); break;
+    case 92: saltgate_pier_set_board_loudness(run, 0u, 0.335); break;
     case 93: saltgate_pier_set_board_loudness(run, 0u, 0.402); break;
-    case 94: saltgate_pier_set_board_loudness(run, 0u, 0.502); break;
-    case 95: saltgate_pier_set_board_loudness(run, 0u, 0.664); break;
-    case 96: saltgate_pier_set_board_loudness(run, 0u, 0.747); break;
-    case 97: saltgate_pier_set_board_loudness(run, 0u, 0.904); break;
-    case 98: saltgate_pier_set_board_loudness(run, 0u, 1.104); break;
-    case 99: saltgate_pier_set_board_loudness(run, 0u, 1.394); break;
-    case 100: saltgate_pier_set_board_loudness(run, 0u, 1.594); break;
-    case 101: saltgate_pier_set_board_loudness(run, 0u, 0.037); break;
-    case 102: saltgate_pier_set_board_loudness(run, 0u, 0.6535); break;
-    case 103: saltgate_pier_set_clock(run, 0.06); break;
-    case 104: saltgate_pier_set_clock(run, 0.201); break;
-    case 105: saltgate_pier_set_clock(run, 0.301); break;
-    case 106: saltgate_pier_set_clock(run, 0.359); break;
-    case 107: saltgate_pier_set_clock(run, 0.448); break;
-    case 108: saltgate_pier_set_clock(run, 0.602); break;
-    case 109: saltgate_pier_set_clock(run, 0.669); break;
-    case 110: saltgate_pier_set_clock(run, 0.797); break;
-    case 111: saltgate_pier_set_clock(run, 0.996); break;
-    case 112: saltgate_pier_set_clock(run, 1.205); break;
-    case 113: saltgate_pier_set_clock(run, 1.406); break;
-    case 114: saltgate_pier_set_clock(run, 1.843); break;
-    case 115: saltgate_pier_set_clock(run, 2.291); break;
-    case 116: saltgate_pier_set_clock(run, 3.012); break;
-    case 117: saltgate_pier_set_clock(run, 3.715); break;
-    case 118: saltgate_pier_set_clock(run, 7.968); break;
-    case 119: saltgate_pier_set_clock(run, 11.952); break;
+    case 94: saltgate_pier_set_board_loudness(run, 0u, 0.598); break;
+    case 95: saltgate_pier_set_board_loudness(run, 0u, 0.669); break;
+    case 96: saltgate_pier_set_board_loudness(run, 0u, 0.753); break;
+    case 97: saltgate_pier_set_board_loudness(run, 0u, 0.996); break;
+    case 98: saltgate_pier_set_board_loudness(run, 0u, 1.195); break;
+    case 99: saltgate_pier_set_board_loudness(run, 0u, 1.406); break;
+    case 100: saltgate_pier_set_board_loudness(run, 0u, 1.606); break;
+    case 101: saltgate_pier_set_board_loudness(run, 0u, 0.337); break;
+    case 102: saltgate_pier_set_board_loudness(run, 0u, -1.0); break;
+    case 103: saltgate_pier_set_clock(run, 0.1); break;
+    case 104: saltgate_pier_set_clock(run, 0.259); break;
+    case 105: saltgate_pier_set_clock(run, 0.329); break;
+    case 106: saltgate_pier_set_clock(run, 0.361); break;
+    case 107: saltgate_pier_set_clock(run, 0.452); break;
+    case 108: saltgate_pier_set_clock(run, 0.608); break;
+    case 109: saltgate_pier_set_clock(run, 0.703); break;
+    case 110: saltgate_pier_set_clock(run, 0.803); break;
+    case 111: saltgate_pier_set_clock(run, 1.096); break;
+    case 112: saltgate_pier_set_clock(run, 1.295); break;
+    case 113: saltgate_pier_set_clock(run, 1.506); break;
+    case 114: saltgate_pier_set_clock(run, 1.857); break;
+    case 115: saltgate_pier_set_clock(run, 2.49); break;
+    case 116: saltgate_pier_set_clock(run, 3.112); break;
+    case 117: saltgate_pier_set_clock(run, 5.02); break;
+    case 118: saltgate_pier_set_clock(run, 8.964); break;
+    case 119: saltgate_pier_set_clock(run, 13.944); break;
     case 120: saltgate_pier_set_clock(run, 17.068); break;
     case 121: saltgate_pier_set_clock(run, 23.904); break;
     }
 }
 
 /* Plays this file and compares checksums of everything that it gives with those of the preview: the number of lights
-   that differ, 0 if this compiler gives the same bits. */
+   that differ, 0 if this compiler gives bit-identical results. */
 SALTGATE_PIER_API int saltgate_pier_self_test(void)
 {
     static const uint32_t seeds[2] = {41u, 42u};
-    static const double moments[164u] = {0.0, 0.056, 0.096, 0.111, 0.148, 0.243, 0.286, 0.322, 0.37, 0.434,
-        0.486, 0.511, 0.518, 0.551, 0.559, 0.591, 0.634, 0.656, 0.696, 0.721, 0.851, 0.925, 1.174, 1.207,
-        1.272, 1.313, 1.348, 1.378, 1.443, 1.567, 1.636, 1.929, 1.994, 2.034, 2.091, 2.099, 2.164, 2.368,
-        2.596, 2.65, 2.685, 2.715, 2.755, 2.82, 2.885, 3.015, 3.1, 3.228, 3.259, 3.371, 3.437, 3.542, 3.552,
-        3.607, 4.093, 4.149, 4.158, 4.263, 4.284, 4.328, 4.814, 4.879, 4.944, 4.984, 5.032, 5.05, 5.536,
-        5.601, 5.621, 5.666, 5.706, 5.771, 6.257, 6.322, 6.387, 6.427, 6.492, 6.978, 7.043, 7.108, 7.149,
-        7.214, 7.7, 7.765, 7.83, 7.87, 7.893, 7.935, 8.03, 8.235, 8.975, 9.752, 10.483, 11.215, 11.667,
-        12.399, 15.11, 18.599, 19.33, 19.783, 20.514, 21.246, 21.48, 26.714, 27.446, 27.898, 28.63, 29.361,
-        34.829, 35.561, 36.013, 36.745, 37.477, 42.944, 43.676, 44.128, 44.86, 45.592, 51.06, 51.792, 52.976,
-        53.707, 57.117, 59.175, 59.907, 61.091, 61.823, 61.995, 67.29, 68.022, 69.206, 69.938, 75.406,
-        76.137, 76.869, 77.321, 78.053, 83.521, 84.253, 84.984, 85.437, 86.168, 111.219, 116.097, 165.321,
-        170.199, 219.423, 224.301, 273.525, 278.403, 283.282, 327.627, 332.505, 337.384, 381.729, 386.607,
-        391.486, 435.831, 440.709, 445.587, 494.811, 499.689, 548.913, 553.791};
-    static const double waits[31u] = {0.001, 0.091, 0.332, 1.86, 7.07, 0.062, 0.243, 0.961, 4.98, 0.028,
-        0.189, 0.707, 3.03, 0.005, 0.111, 0.434, 2.17, 8.975, 0.074, 0.283, 1.348, 5.81, 0.043, 0.212, 0.851,
-        3.652, 0.017, 0.141, 0.581, 2.525, 24.24};
-    static const uint32_t wanted[28u] = {0xfc2ad3efu, 0xa6ba6e28u, 0xc0fe19b2u, 0x1e4f2211u, 0xf618cf61u,
-        0x1a5f239bu, 0x388e51afu, 0x9af64ad5u, 0x8fec8491u, 0xe9c44bedu, 0x464d192bu, 0xf4d6924bu,
-        0x7c9fef61u, 0xbda7e4c4u, 0x8a0d80dfu, 0x937e3166u, 0x4b0a8f9au, 0xab030b97u, 0x0dd14e91u,
-        0xbab0015bu, 0x9567976au, 0x97e6e1f5u, 0x7bf605a6u, 0x8bb190f6u, 0x308ea959u, 0xf5ba79f0u,
-        0xda307a12u, 0x98449c0du};
+    static const double moments[161u] = {0.0, 0.056, 0.096, 0.111, 0.148, 0.243, 0.286, 0.322, 0.37, 0.434,
+        0.486, 0.511, 0.518, 0.551, 0.559, 0.591, 0.634, 0.656, 0.696, 0.721, 0.851, 1.174, 1.207, 1.272,
+        1.313, 1.348, 1.378, 1.443, 1.567, 1.636, 1.929, 1.994, 2.034, 2.091, 2.099, 2.164, 2.368, 2.596,
+        2.65, 2.685, 2.715, 2.755, 2.82, 2.885, 3.015, 3.1, 3.228, 3.259, 3.371, 3.437, 3.542, 3.552, 3.607,
+        4.093, 4.149, 4.158, 4.263, 4.284, 4.328, 4.814, 4.879, 4.944, 4.984, 5.032, 5.05, 5.536, 5.601,
+        5.621, 5.666, 5.706, 5.771, 6.257, 6.322, 6.387, 6.427, 6.492, 6.978, 7.043, 7.108, 7.149, 7.214,
+        7.4, 7.765, 7.83, 7.87, 7.893, 7.935, 8.03, 9.752, 10.483, 11.215, 11.667, 12.399, 15.11, 18.599,
+        19.33, 19.783, 20.514, 21.246, 21.48, 26.714, 27.446, 27.898, 28.63, 29.361, 34.829, 35.561, 36.013,
+        36.745, 37.477, 42.944, 43.676, 44.128, 44.86, 45.592, 51.06, 51.792, 52.976, 53.707, 57.117, 59.175,
+        59.907, 61.091, 61.823, 61.995, 67.29, 68.022, 69.206, 69.938, 75.406, 76.137, 76.869, 77.321,
+        78.053, 83.521, 84.253, 84.984, 85.437, 86.168, 111.219, 116.097, 165.321, 170.199, 219.423, 224.301,
+        273.525, 278.403, 283.282, 327.627, 332.505, 337.384, 381.729, 386.607, 391.486, 435.831, 440.709,
+        445.587, 494.811, 499.689, 548.913, 553.791};
+    static const double waits[31u] = {0.001, 0.091, 0.37, 1.66, 6.262, 0.062, 0.248, 0.961, 4.444, 0.028,
+        0.19, 0.696, 2.929, 0.005, 0.111, 0.434, 2.091, 8.03, 0.074, 0.286, 1.348, 5.621, 0.043, 0.217, 0.83,
+        3.32, 0.017, 0.141, 0.559, 2.49, 24.24};
+    static const uint32_t wanted[28u] = {0x0677e399u, 0x068aac96u, 0xfa7af4aeu, 0xc731e933u, 0xa67d0668u,
+        0x10c15320u, 0xe9fb26cau, 0xc8e00f15u, 0x96a8676eu, 0xe60333a5u, 0x0e249beau, 0x7cf9e5a2u,
+        0x3b0e9975u, 0xca3d1610u, 0x611c7cadu, 0xa421d9adu, 0x112573a2u, 0xdd3363c0u, 0x219543f8u,
+        0xbd038534u, 0x6437b4abu, 0x92b62e50u, 0xe223e4f7u, 0xaa95cee7u, 0xc6d976fdu, 0x286d704eu,
+        0x043c3336u, 0x39552bffu};
     uint32_t sums[28u] = {0u};
     int wrong = saltgate_pier_is_exact() ? 0 : 1;
     uint32_t round, n;
     for (round = 0; round < 2u; ++round) {
         saltgate_pier_run run = saltgate_pier_start(seeds[round]);
         double moment = 0.0;
-        for (n = 0; n < 164u; ++n) {
+        for (n = 0; n < 161u; ++n) {
             saltgate_pier_advance(&run, moments[n]);
             saltgate_pier_check(&run, n, sums);
         }

@@ -1293,20 +1293,30 @@ export function readEdgeLamp(run, index,
 export function readGangway(run, lamp = { intensity: 0, color: [0, 0, 0], reachInner: 0, reachOuter: 0,
   position: [0, 0, 0] }) {
   const t = run.now;
+  const intensityBase = 320.0 * warming(t);
   const dockingAtNow = dockingAt(t, run.dockingStarted);
-  const dockingWeightNow = dockingWeight(dockingAtNow);
-  const intensityBase = lerp(0.9010167023289669, 0.8640444967404417, dockingWeightNow);
-  const intensityBase_2 = lerp(0.8563551629324132, 0.7976135602197533, dockingWeightNow);
-  const intensityBase_3 = lerp(0.744272310693046, 0.5949687844818005, dockingWeightNow);
-  const colorNowR = lightR(intensityBase, intensityBase_2, intensityBase_3);
-  const colorNowG = lightG(intensityBase, intensityBase_2, intensityBase_3);
-  const colorNowB = lightB(intensityBase, intensityBase_2, intensityBase_3);
-  const brightest = max(max(colorNowR, colorNowG), colorNowB);
-  lamp.intensity = toSingle(lerp(320.0 * warming(t), dockingGangwayIntensity(dockingAtNow),
+  const dockingGangwayColorLNow = dockingGangwayColorL(dockingAtNow);
+  const dockingGangwayColorMNow = dockingGangwayColorM(dockingAtNow);
+  const dockingGangwayColorSNow = dockingGangwayColorS(dockingAtNow);
+  const colorNowR = lightR(dockingGangwayColorLNow, dockingGangwayColorMNow, dockingGangwayColorSNow);
+  const colorNowG = lightG(dockingGangwayColorLNow, dockingGangwayColorMNow, dockingGangwayColorSNow);
+  const colorNowB = lightB(dockingGangwayColorLNow, dockingGangwayColorMNow, dockingGangwayColorSNow);
+  const intensityBase_2 = 0.0 > dockingAtNow ? 0.0 : dockingWeight(dockingAtNow);
+  const coneL_2 = lerp(0.9010167023289669, coneL(colorNowR, colorNowG, colorNowB), intensityBase_2);
+  const coneM_2 = lerp(0.8563551629324132, coneM(colorNowR, colorNowG, colorNowB), intensityBase_2);
+  const coneS_2 = lerp(0.744272310693046, coneS(colorNowR, colorNowG, colorNowB), intensityBase_2);
+  const colorNowR_2 = lightR(coneL_2, coneM_2, coneS_2);
+  const colorNowG_2 = lightG(coneL_2, coneM_2, coneS_2);
+  const colorNowB_2 = lightB(coneL_2, coneM_2, coneS_2);
+  const brightest = max(max(colorNowR_2, colorNowG_2), colorNowB_2);
+  lamp.intensity = toSingle(lerp(intensityBase, 2.5 > dockingAtNow ?
+    lerp(intensityBase, 1500.0, easeSmooth(clamp((dockingAtNow - 1.0) / 1.5, 0.0, 1.0))) :
+    (16.0 > dockingAtNow ? 1500.0 : (18.0 > dockingAtNow ?
+    lerp(1500.0, 900.0, easeSmooth(clamp((dockingAtNow - 16.0) / 2.0, 0.0, 1.0))) : 900.0)),
     dockingWeight_2(dockingAtNow)) * brightest);
-  lamp.color[0] = Math.fround(share(colorNowR, brightest));
-  lamp.color[1] = Math.fround(share(colorNowG, brightest));
-  lamp.color[2] = toSingle(share(colorNowB, brightest));
+  lamp.color[0] = Math.fround(share(colorNowR_2, brightest));
+  lamp.color[1] = Math.fround(share(colorNowG_2, brightest));
+  lamp.color[2] = toSingle(share(colorNowB_2, brightest));
   lamp.reachInner = 1.0;
   lamp.reachOuter = 8.0;
   lamp.position[0] = 22.0;
@@ -2507,33 +2517,47 @@ function dockingAt(t_2, dockingStarted) {
   return dockingStarted > -1500000000.0 ?
     max(t_2 - dockingStarted, dockingStarted + 1.0 > t_2 ? 0.0 :
     (dockingStarted + 2.5 > t_2 ? 1.0 :
-    (dockingStarted + 18.0 > t_2 ? 2.5 :
-    (dockingStarted + 20.0 > t_2 ? 18.0 : (dockingStarted + 24.0 > t_2 ? 20.0 : 24.0))))) : -1.0;
+    (dockingStarted + 16.0 > t_2 ? 2.5 :
+    (dockingStarted + 18.0 > t_2 ? 16.0 :
+    (dockingStarted + 20.0 > t_2 ? 18.0 : (dockingStarted + 24.0 > t_2 ? 20.0 : 24.0)))))) : -1.0;
+}
+
+// Curve over x seconds
+/** @param {number} x @returns {number} */
+function dockingGangwayColorL(x) {
+  if (x < 0.0) return 0.9010167023289669;
+  if (x < 1.0) return lerp(0.9010167023289669, 0.8640444967404417, easeSmooth(x / 1.0));
+  return 0.8640444967404417;
+}
+
+// Curve over x seconds
+/** @param {number} x @returns {number} */
+function dockingGangwayColorM(x) {
+  if (x < 0.0) return 0.8563551629324132;
+  if (x < 1.0) return lerp(0.8563551629324132, 0.7976135602197533, easeSmooth(x / 1.0));
+  return 0.7976135602197533;
+}
+
+// Curve over x seconds
+/** @param {number} x @returns {number} */
+function dockingGangwayColorS(x) {
+  if (x < 0.0) return 0.744272310693046;
+  if (x < 1.0) return lerp(0.744272310693046, 0.5949687844818005, easeSmooth(x / 1.0));
+  return 0.5949687844818005;
 }
 
 // Curve over x seconds
 /** @param {number} x @returns {number} */
 function dockingWeight(x) {
-  if (x < 0.0) return 0.0;
-  if (x < 1.0) return lerp(0.0, 1.0, easeSmooth(x / 1.0));
   if (x < 20.0) return 1.0;
   if (x < 24.0) return lerp(1.0, 0.0, easeSmooth((x - 20.0) / 4.0));
   return 0.0;
 }
 
-// Curve over x seconds, lm
-/** @param {number} x @returns {number} */
-function dockingGangwayIntensity(x) {
-  if (x < 2.5) return 1500.0;
-  if (x < 18.0) return lerp(1500.0, 900.0, easeSmooth((x - 2.5) / 15.5));
-  return 900.0;
-}
-
 // Curve over x seconds
 /** @param {number} x @returns {number} */
 function dockingWeight_2(x) {
-  if (x < 0.0) return 0.0;
-  if (x < 2.5) return lerp(0.0, 1.0, easeSmooth(x / 2.5));
+  if (x < 1.0) return 0.0;
   if (x < 20.0) return 1.0;
   if (x < 24.0) return lerp(1.0, 0.0, easeSmooth((x - 20.0) / 4.0));
   return 0.0;
@@ -3459,40 +3483,40 @@ function act(run, n, unit) {
     case 36: setMist(run, 0.402); break;
     case 37: setMist(run, 0.502); break;
     case 38: setMist(run, 0.664); break;
-    case 39: setMist(run, 0.747); break;
+    case 39: setMist(run, 0.753); break;
     case 40: setMist(run, 0.904); break;
-    case 41: setMist(run, 0.637); break;
+    case 41: setMist(run, 0.937); break;
     case 42: setMist(run, NaN); break;
-    case 43: setSwell(run, 0.149); break;
+    case 43: setSwell(run, 0.151); break;
     case 44: setSwell(run, 0.261); break;
-    case 45: setSwell(run, 0.331); break;
-    case 46: setSwell(run, 0.398); break;
-    case 47: setSwell(run, 0.498); break;
-    case 48: setSwell(run, 0.612); break;
-    case 49: setSwell(run, 0.703); break;
-    case 50: setSwell(run, 0.896); break;
+    case 45: setSwell(run, 0.332); break;
+    case 46: setSwell(run, 0.402); break;
+    case 47: setSwell(run, 0.502); break;
+    case 48: setSwell(run, 0.664); break;
+    case 49: setSwell(run, 0.747); break;
+    case 50: setSwell(run, 0.904); break;
     case 51: setSwell(run, 0.637); break;
-    case 52: setSwell(run, -1.0); break;
-    case 53: setSeason(run, 1.195); break;
-    case 54: setSeason(run, 1.394); break;
-    case 55: setSeason(run, 1.606); break;
-    case 56: setSeason(run, 2.008); break;
-    case 57: setSeason(run, 2.988); break;
-    case 58: setSeason(run, 3.685); break;
-    case 59: setSeason(run, 6.024); break;
-    case 60: setSeason(run, 9.036); break;
-    case 61: setSeason(run, 16.932); break;
+    case 52: setSwell(run, NaN); break;
+    case 53: setSeason(run, 1.205); break;
+    case 54: setSeason(run, 1.406); break;
+    case 55: setSeason(run, 1.843); break;
+    case 56: setSeason(run, 2.291); break;
+    case 57: setSeason(run, 3.012); break;
+    case 58: setSeason(run, 3.715); break;
+    case 59: setSeason(run, 7.968); break;
+    case 60: setSeason(run, 12.048); break;
+    case 61: setSeason(run, 16.064); break;
     case 62: setSeason(run, 19.92); break;
-    case 63: setSeason(run, 25.1); break;
+    case 63: setSeason(run, 24.9); break;
     case 64: setSeason(run, 60.24); break;
-    case 65: setSeason(run, NaN); break;
+    case 65: setSeason(run, -2.5); break;
     case 66: setHaul(run, 0.149); break;
     case 67: setHaul(run, 0.261); break;
-    case 68: setHaul(run, 0.332); break;
+    case 68: setHaul(run, 0.331); break;
     case 69: setHaul(run, 0.398); break;
-    case 70: setHaul(run, 0.502); break;
+    case 70: setHaul(run, 0.498); break;
     case 71: setHaul(run, 0.612); break;
-    case 72: setHaul(run, 0.747); break;
+    case 72: setHaul(run, 0.703); break;
     case 73: setHaul(run, 0.896); break;
     case 74: setHaul(run, 1.104); break;
     case 75: setHaul(run, 1.305); break;
@@ -3501,45 +3525,45 @@ function act(run, n, unit) {
     case 78: setHaul(run, 0.6535); break;
     case 79: setQuayCock(run, 0, 0.0); break;
     case 80: setQuayCock(run, 0, 0.199); break;
-    case 81: setQuayCock(run, 0, 0.299); break;
+    case 81: setQuayCock(run, 0, 0.301); break;
     case 82: setQuayCock(run, 0, 0.335); break;
-    case 83: setQuayCock(run, 0, 0.402); break;
+    case 83: setQuayCock(run, 0, 0.448); break;
     case 84: setQuayCock(run, 0, 0.598); break;
-    case 85: setQuayCock(run, 0, 0.664); break;
+    case 85: setQuayCock(run, 0, 0.669); break;
     case 86: setQuayCock(run, 0, 0.753); break;
     case 87: setQuayCock(run, 0, 0.996); break;
-    case 88: setQuayCock(run, 0, 0.937); break;
+    case 88: setQuayCock(run, 0, 0.6535); break;
     case 89: setBoardLoudness(run, 0, 0.0); break;
-    case 90: setBoardLoudness(run, 0, 0.151); break;
+    case 90: setBoardLoudness(run, 0, 0.199); break;
     case 91: setBoardLoudness(run, 0, 0.299); break;
-    case 92: setBoardLoudness(run, 0, 0.332); break;
+    case 92: setBoardLoudness(run, 0, 0.335); break;
     case 93: setBoardLoudness(run, 0, 0.402); break;
-    case 94: setBoardLoudness(run, 0, 0.502); break;
-    case 95: setBoardLoudness(run, 0, 0.664); break;
-    case 96: setBoardLoudness(run, 0, 0.747); break;
-    case 97: setBoardLoudness(run, 0, 0.904); break;
-    case 98: setBoardLoudness(run, 0, 1.104); break;
-    case 99: setBoardLoudness(run, 0, 1.394); break;
-    case 100: setBoardLoudness(run, 0, 1.594); break;
-    case 101: setBoardLoudness(run, 0, 0.037); break;
-    case 102: setBoardLoudness(run, 0, 0.6535); break;
-    case 103: setClock(run, 0.06); break;
-    case 104: setClock(run, 0.201); break;
-    case 105: setClock(run, 0.301); break;
-    case 106: setClock(run, 0.359); break;
-    case 107: setClock(run, 0.448); break;
-    case 108: setClock(run, 0.602); break;
-    case 109: setClock(run, 0.669); break;
-    case 110: setClock(run, 0.797); break;
-    case 111: setClock(run, 0.996); break;
-    case 112: setClock(run, 1.205); break;
-    case 113: setClock(run, 1.406); break;
-    case 114: setClock(run, 1.843); break;
-    case 115: setClock(run, 2.291); break;
-    case 116: setClock(run, 3.012); break;
-    case 117: setClock(run, 3.715); break;
-    case 118: setClock(run, 7.968); break;
-    case 119: setClock(run, 11.952); break;
+    case 94: setBoardLoudness(run, 0, 0.598); break;
+    case 95: setBoardLoudness(run, 0, 0.669); break;
+    case 96: setBoardLoudness(run, 0, 0.753); break;
+    case 97: setBoardLoudness(run, 0, 0.996); break;
+    case 98: setBoardLoudness(run, 0, 1.195); break;
+    case 99: setBoardLoudness(run, 0, 1.406); break;
+    case 100: setBoardLoudness(run, 0, 1.606); break;
+    case 101: setBoardLoudness(run, 0, 0.337); break;
+    case 102: setBoardLoudness(run, 0, -1.0); break;
+    case 103: setClock(run, 0.1); break;
+    case 104: setClock(run, 0.259); break;
+    case 105: setClock(run, 0.329); break;
+    case 106: setClock(run, 0.361); break;
+    case 107: setClock(run, 0.452); break;
+    case 108: setClock(run, 0.608); break;
+    case 109: setClock(run, 0.703); break;
+    case 110: setClock(run, 0.803); break;
+    case 111: setClock(run, 1.096); break;
+    case 112: setClock(run, 1.295); break;
+    case 113: setClock(run, 1.506); break;
+    case 114: setClock(run, 1.857); break;
+    case 115: setClock(run, 2.49); break;
+    case 116: setClock(run, 3.112); break;
+    case 117: setClock(run, 5.02); break;
+    case 118: setClock(run, 8.964); break;
+    case 119: setClock(run, 13.944); break;
     case 120: setClock(run, 17.068); break;
     case 121: setClock(run, 23.904); break;
   }
@@ -3552,25 +3576,24 @@ function act(run, n, unit) {
  */
 export function selfTest() {
   const moments = [0.0, 0.056, 0.096, 0.111, 0.148, 0.243, 0.286, 0.322, 0.37, 0.434, 0.486, 0.511, 0.518,
-    0.551, 0.559, 0.591, 0.634, 0.656, 0.696, 0.721, 0.851, 0.925, 1.174, 1.207, 1.272, 1.313, 1.348, 1.378,
-    1.443, 1.567, 1.636, 1.929, 1.994, 2.034, 2.091, 2.099, 2.164, 2.368, 2.596, 2.65, 2.685, 2.715, 2.755,
-    2.82, 2.885, 3.015, 3.1, 3.228, 3.259, 3.371, 3.437, 3.542, 3.552, 3.607, 4.093, 4.149, 4.158, 4.263,
-    4.284, 4.328, 4.814, 4.879, 4.944, 4.984, 5.032, 5.05, 5.536, 5.601, 5.621, 5.666, 5.706, 5.771, 6.257,
-    6.322, 6.387, 6.427, 6.492, 6.978, 7.043, 7.108, 7.149, 7.214, 7.7, 7.765, 7.83, 7.87, 7.893, 7.935,
-    8.03, 8.235, 8.975, 9.752, 10.483, 11.215, 11.667, 12.399, 15.11, 18.599, 19.33, 19.783, 20.514, 21.246,
-    21.48, 26.714, 27.446, 27.898, 28.63, 29.361, 34.829, 35.561, 36.013, 36.745, 37.477, 42.944, 43.676,
-    44.128, 44.86, 45.592, 51.06, 51.792, 52.976, 53.707, 57.117, 59.175, 59.907, 61.091, 61.823, 61.995,
-    67.29, 68.022, 69.206, 69.938, 75.406, 76.137, 76.869, 77.321, 78.053, 83.521, 84.253, 84.984, 85.437,
-    86.168, 111.219, 116.097, 165.321, 170.199, 219.423, 224.301, 273.525, 278.403, 283.282, 327.627,
-    332.505, 337.384, 381.729, 386.607, 391.486, 435.831, 440.709, 445.587, 494.811, 499.689, 548.913,
-    553.791];
-  const waits = [0.001, 0.091, 0.332, 1.86, 7.07, 0.062, 0.243, 0.961, 4.98, 0.028, 0.189, 0.707, 3.03,
-    0.005, 0.111, 0.434, 2.17, 8.975, 0.074, 0.283, 1.348, 5.81, 0.043, 0.212, 0.851, 3.652, 0.017, 0.141,
-    0.581, 2.525, 24.24];
-  const wanted = [0xfc2ad3ef, 0xa6ba6e28, 0xc0fe19b2, 0x1e4f2211, 0xf618cf61, 0x1a5f239b, 0x388e51af,
-    0x9af64ad5, 0x8fec8491, 0xe9c44bed, 0x464d192b, 0xf4d6924b, 0x7c9fef61, 0xbda7e4c4, 0x8a0d80df,
-    0x937e3166, 0x4b0a8f9a, 0xab030b97, 0x0dd14e91, 0xbab0015b, 0x9567976a, 0x97e6e1f5, 0x7bf605a6,
-    0x8bb190f6, 0x308ea959, 0xf5ba79f0, 0xda307a12, 0x98449c0d];
+    0.551, 0.559, 0.591, 0.634, 0.656, 0.696, 0.721, 0.851, 1.174, 1.207, 1.272, 1.313, 1.348, 1.378, 1.443,
+    1.567, 1.636, 1.929, 1.994, 2.034, 2.091, 2.099, 2.164, 2.368, 2.596, 2.65, 2.685, 2.715, 2.755, 2.82,
+    2.885, 3.015, 3.1, 3.228, 3.259, 3.371, 3.437, 3.542, 3.552, 3.607, 4.093, 4.149, 4.158, 4.263, 4.284,
+    4.328, 4.814, 4.879, 4.944, 4.984, 5.032, 5.05, 5.536, 5.601, 5.621, 5.666, 5.706, 5.771, 6.257, 6.322,
+    6.387, 6.427, 6.492, 6.978, 7.043, 7.108, 7.149, 7.214, 7.4, 7.765, 7.83, 7.87, 7.893, 7.935, 8.03,
+    9.752, 10.483, 11.215, 11.667, 12.399, 15.11, 18.599, 19.33, 19.783, 20.514, 21.246, 21.48, 26.714,
+    27.446, 27.898, 28.63, 29.361, 34.829, 35.561, 36.013, 36.745, 37.477, 42.944, 43.676, 44.128, 44.86,
+    45.592, 51.06, 51.792, 52.976, 53.707, 57.117, 59.175, 59.907, 61.091, 61.823, 61.995, 67.29, 68.022,
+    69.206, 69.938, 75.406, 76.137, 76.869, 77.321, 78.053, 83.521, 84.253, 84.984, 85.437, 86.168, 111.219,
+    116.097, 165.321, 170.199, 219.423, 224.301, 273.525, 278.403, 283.282, 327.627, 332.505, 337.384,
+    381.729, 386.607, 391.486, 435.831, 440.709, 445.587, 494.811, 499.689, 548.913, 553.791];
+  const waits = [0.001, 0.091, 0.37, 1.66, 6.262, 0.062, 0.248, 0.961, 4.444, 0.028, 0.19, 0.696, 2.929,
+    0.005, 0.111, 0.434, 2.091, 8.03, 0.074, 0.286, 1.348, 5.621, 0.043, 0.217, 0.83, 3.32, 0.017, 0.141,
+    0.559, 2.49, 24.24];
+  const wanted = [0x0677e399, 0x068aac96, 0xfa7af4ae, 0xc731e933, 0xa67d0668, 0x10c15320, 0xe9fb26ca,
+    0xc8e00f15, 0x96a8676e, 0xe60333a5, 0x0e249bea, 0x7cf9e5a2, 0x3b0e9975, 0xca3d1610, 0x611c7cad,
+    0xa421d9ad, 0x112573a2, 0xdd3363c0, 0x219543f8, 0xbd038534, 0x6437b4ab, 0x92b62e50, 0xe223e4f7,
+    0xaa95cee7, 0xc6d976fd, 0x286d704e, 0x043c3336, 0x39552bff];
   const sums = wanted.map(() => 0);
   [41, 42].forEach((seed, round) => {
     const quiet = start(seed);

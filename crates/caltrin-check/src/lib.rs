@@ -8,6 +8,7 @@ mod below_zero;
 mod clipped;
 mod cut_short;
 mod dark_color;
+mod drift;
 mod long_name;
 mod never;
 mod overtaken;
@@ -77,7 +78,7 @@ impl Finding {
 pub const UNUSED: &Rule = &unused::RULE;
 
 /// All rules in the order of their codes.
-pub const RULES: [&Rule; 17] = [
+pub const RULES: [&Rule; 18] = [
     &unison::RULE,
     &dark_color::RULE,
     &below_zero::RULE,
@@ -95,6 +96,7 @@ pub const RULES: [&Rule; 17] = [
     &clipped::RULE,
     &overtaken::RULE,
     &long_name::RULE,
+    &drift::RULE,
 ];
 
 /// The rule of that code.
@@ -123,6 +125,7 @@ pub fn check(checked: &ValidatedProgram) -> Vec<Finding> {
         clipped::look(checked),
         overtaken::look(checked, &owned),
         long_name::look(checked),
+        drift::look(checked),
     ]
     .into_iter()
     .flatten()

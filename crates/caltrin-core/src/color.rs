@@ -228,7 +228,8 @@ mod tests {
         close(Rgb::from_hsl(30.0, 1.0, 0.5), 255, 128, 0);
         close(Rgb::from_hsl(120.0, 1.0, 0.25), 0, 128, 0);
         close(Rgb::from_hsl(-90.0, 0.4, 0.6), 153, 112, 194);
-        close(Rgb::from_oklab([0.402_65, 0.004_78, -0.131_87]), 41, 70, 140);
+        close(Rgb::from_oklab([0.401_01, 0.114_7, 0.045_3]), 0x7d, 0x23, 0x29);
+        close(Rgb::from_oklab([0.596_86, 0.100_9, 0.119_2]), 0xc6, 0x5d, 0x07);
         close(Rgb::from_oklab([1.0, 0.0, 0.0]), 255, 255, 255);
         close(Rgb::from_oklab([0.627_955, 0.224_863, 0.125_846]), 255, 0, 0);
     }

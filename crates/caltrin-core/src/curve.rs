@@ -15,7 +15,50 @@ pub enum Easing {
     Smooth,
     /// A CSS `cubic-bezier(x1, y1, x2, y2)`; `x1` and `x2` lie in 0..1.
     Bezier([f64; 4]),
+    /// A CSS `steps(n, position)`: this many equal steps.
+    Steps(u32, StepPosition),
 }
+
+/// Where the steps of [`Easing::Steps`] jump, as CSS Easing Functions defines it.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub enum StepPosition {
+    /// At the start of each step: the first value is skipped.
+    Start,
+    /// At the end of each step: the last value is reached only at the stop.
+    #[default]
+    End,
+    /// At neither end: both values are held for a step.
+    None,
+    /// At both ends: neither value is held.
+    Both,
+}
+
+impl StepPosition {
+    /// By the names of CSS, such as `jump-start`.
+    pub fn named(name: &str) -> Option<StepPosition> {
+        match name {
+            "jump-start" | "start" => Some(StepPosition::Start),
+            "jump-end" | "end" => Some(StepPosition::End),
+            "jump-none" => Some(StepPosition::None),
+            "jump-both" => Some(StepPosition::Both),
+            _ => None,
+        }
+    }
+
+    /// How many jumps come before the first step, and how many there are in all, of a number of steps.
+    pub fn jumps(self, steps: u32) -> [f64; 2] {
+        let steps = f64::from(steps);
+        match self {
+            StepPosition::Start => [1.0, steps],
+            StepPosition::End => [0.0, steps],
+            StepPosition::None => [0.0, steps - 1.0],
+            StepPosition::Both => [1.0, steps + 1.0],
+        }
+    }
+}
+
+/// Most steps of [`Easing::Steps`].
+pub const MOST_STEPS: u32 = 1000;
 
 impl Easing {
     /// The easing names of CSS Easing Functions with their published control values.
@@ -50,6 +93,10 @@ impl Easing {
             Easing::Linear => u,
             Easing::Smooth => kernel::ease_smooth(u),
             Easing::Bezier([x1, y1, x2, y2]) => kernel::ease_bezier(u, x1, y1, x2, y2),
+            Easing::Steps(steps, position) => {
+                let [first, jumps] = position.jumps(steps);
+                kernel::ease_steps(u, f64::from(steps), first, jumps)
+            }
         }
     }
 
@@ -61,7 +108,11 @@ impl Easing {
             Easing::Bezier([_, y1, _, y2]) if self.overshoots() => [y1, y2]
                 .into_iter()
                 .fold(whole, |all, y| all.join(Interval { lo: y - 1e-9, hi: y + 1e-9 })),
-            Easing::Bezier(_) | Easing::Jump | Easing::Linear | Easing::Smooth => whole,
+            Easing::Bezier(_)
+            | Easing::Jump
+            | Easing::Linear
+            | Easing::Smooth
+            | Easing::Steps(..) => whole,
         }
     }
 
@@ -71,7 +122,7 @@ impl Easing {
             Easing::Bezier([_, y1, _, y2]) => {
                 !(0.0..=1.0).contains(&y1) || !(0.0..=1.0).contains(&y2)
             }
-            Easing::Jump | Easing::Linear | Easing::Smooth => false,
+            Easing::Jump | Easing::Linear | Easing::Smooth | Easing::Steps(..) => false,
         }
     }
 }
@@ -132,6 +183,10 @@ impl Curve {
                         && (0.0..=1.0).contains(&c[0])
                         && (0.0..=1.0).contains(&c[2])
                 }
+                Easing::Steps(steps, position) => {
+                    let least = if position == StepPosition::None { 2 } else { 1 };
+                    (least..=MOST_STEPS).contains(&steps)
+                }
                 Easing::Jump | Easing::Linear | Easing::Smooth => true,
             };
             if !stop.at.0.is_finite() || !stop.value.is_finite() || !controls_fit {
@@ -184,6 +239,7 @@ impl Curve {
             Easing::Jump => from.value,
             Easing::Linear => kernel::lerp(from.value, to.value, u),
             Easing::Smooth => kernel::lerp(from.value, to.value, kernel::ease_smooth(u)),
+            Easing::Steps(..) => kernel::lerp(from.value, to.value, to.easing.at(u)),
             Easing::Bezier([x1, y1, x2, y2]) => {
                 let s = kernel::ease_bezier(u, x1, y1, x2, y2);
                 if to.easing.overshoots() {

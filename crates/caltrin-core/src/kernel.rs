@@ -55,6 +55,13 @@ pub fn to_unit(bits: u32) -> f64 {
 /// 1.5 times 2^52: added and taken away again it rounds to a whole number.
 const MAGIC: f64 = 6_755_399_441_055_744.0;
 
+/// CSS `steps()` at `u`: the number of steps, the jumps before the first of them, and all jumps.
+#[inline]
+pub fn ease_steps(u: f64, steps: f64, first: f64, jumps: f64) -> f64 {
+    let s = (round_down(u * steps) + first) / jumps;
+    if s > 1.0 { 1.0 } else { s }
+}
+
 /// The largest whole number not above `x`, for `|x|` below 2^51.
 #[inline(always)]
 pub fn round_down(x: f64) -> f64 {

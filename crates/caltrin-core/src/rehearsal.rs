@@ -232,7 +232,7 @@ fn holds(relation: Relation, found: f64) -> bool {
     match relation {
         Relation::Above(than) => found > than,
         Relation::Below(than) => found < than,
-        Relation::Clamp(lo, hi) => lo <= found && found <= hi,
+        Relation::Within(lo, hi) => lo <= found && found <= hi,
         Relation::On(on) => (found != 0.0) == on,
     }
 }

@@ -236,6 +236,7 @@ fn easing(easing: Easing) -> &'static str {
         Easing::Jump => "jump",
         Easing::Linear => "linear",
         Easing::Smooth => "smooth",
+        Easing::Steps(..) => "steps",
         Easing::Bezier([a, b, c, d]) => match [a, b, c, d].map(|v| (v * 100.0).round() as i32) {
             [25, 10, 25, 100] => "ease",
             [42, 0, 100, 100] => "ease-in",

@@ -208,9 +208,10 @@ fn shape(words: &[Word<'_>], inside: Option<&str>) -> LineShape {
         return LineShape::Free;
     }
     match (inside, first.kind) {
-        (Some("curve"), SyntaxKind::Number | SyntaxKind::Hour | SyntaxKind::Sign) => {
-            LineShape::Stop
-        }
+        (
+            Some("curve"),
+            SyntaxKind::Number | SyntaxKind::Hour | SyntaxKind::Sign | SyntaxKind::Plus,
+        ) => LineShape::Stop,
         (Some("curve"), _) => LineShape::Free,
         (Some("phases"), SyntaxKind::Name) => LineShape::Phase,
         // A moment, and what happens then.
@@ -259,7 +260,10 @@ fn cells(words: &[Word<'_>], shape: &LineShape) -> Vec<String> {
             parts.map(spaced).to_vec()
         }
         LineShape::Step => {
-            let moment = 1 + usize::from(words[0].kind == SyntaxKind::Plus);
+            let mut moment = 1 + usize::from(words[0].kind == SyntaxKind::Plus);
+            if words.get(moment).is_some_and(|word| word.kind == SyntaxKind::DotDot) {
+                moment = (moment + 2).min(words.len());
+            }
             let mut cells = vec![spaced(&words[..moment])];
             cells.extend(held(&words[moment..]));
             cells
@@ -283,13 +287,12 @@ fn cells(words: &[Word<'_>], shape: &LineShape) -> Vec<String> {
             }
         }
         LineShape::Stop => {
-            let place = 1 + usize::from(words[0].kind == SyntaxKind::Sign);
+            let signed = matches!(words[0].kind, SyntaxKind::Sign | SyntaxKind::Plus);
+            let place = 1 + usize::from(signed);
             let mut cells = vec![spaced(&words[..place])];
             let mut rest = &words[place..];
             // The easing is the last word, or the last word with a bracket that touches it.
-            let easing = rest.iter().rposition(|w| {
-                matches!(w.kind, SyntaxKind::HyphenWord) || words::EASINGS.contains(&w.text)
-            });
+            let easing = easing_at(rest);
             let easing = easing.filter(|n| *n > 0).map(|n| rest.split_at(n));
             if let Some((values, _)) = easing {
                 rest = values;
@@ -316,6 +319,23 @@ fn cells(words: &[Word<'_>], shape: &LineShape) -> Vec<String> {
     }
 }
 
+/// Where the easing of a stop or step begins: at its last easing word outside of parentheses.
+fn easing_at(words: &[Word<'_>]) -> Option<usize> {
+    let (mut depth, mut found) = (0usize, None);
+    for (n, word) in words.iter().enumerate() {
+        match word.kind {
+            SyntaxKind::ParenOpen | SyntaxKind::BracketOpen => depth += 1,
+            SyntaxKind::ParenClose | SyntaxKind::BracketClose => depth = depth.saturating_sub(1),
+            SyntaxKind::HyphenWord if depth == 0 => found = Some(n),
+            _ if depth == 0 && (words::EASINGS.contains(&word.text) || word.text == "steps") => {
+                found = Some(n);
+            }
+            _ => {}
+        }
+    }
+    found
+}
+
 /// A channel, its value and the easing; what is not a channel is one cell.
 fn held(words: &[Word<'_>]) -> Vec<String> {
     let path = words.iter().take_while(|w| {
@@ -326,9 +346,7 @@ fn held(words: &[Word<'_>]) -> Vec<String> {
         return vec![spaced(words)];
     }
     let (channel, value) = words.split_at(path);
-    let easing = value.iter().rposition(|w| {
-        matches!(w.kind, SyntaxKind::HyphenWord) || words::EASINGS.contains(&w.text)
-    });
+    let easing = easing_at(value);
     match easing.filter(|n| *n > 0) {
         Some(n) => [channel, &value[..n], &value[n..]].map(spaced).to_vec(),
         None => [channel, value].map(spaced).to_vec(),

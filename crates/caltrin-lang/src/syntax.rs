@@ -45,6 +45,7 @@ pub enum SyntaxKind {
     InputDecl,
     CurveDecl,
     Stop,
+    CurveLength,
     Easing,
     BehaviorDecl,
     Parameters,
@@ -167,6 +168,7 @@ const KINDS: [SyntaxKind; SyntaxKind::Last as usize] = {
         InputDecl,
         CurveDecl,
         Stop,
+        CurveLength,
         Easing,
         BehaviorDecl,
         Parameters,
@@ -266,7 +268,16 @@ pub fn is_reserved(word: &str) -> bool {
 }
 
 /// Words with hyphens, all that there are.
-const HYPHEN_WORDS: [&str; 4] = ["ease-in-out", "ease-in", "ease-out", "cubic-bezier"];
+const HYPHEN_WORDS: [&str; 8] = [
+    "ease-in-out",
+    "ease-in",
+    "ease-out",
+    "cubic-bezier",
+    "jump-start",
+    "jump-end",
+    "jump-none",
+    "jump-both",
+];
 /// How deep brackets may nest.
 pub const DEEPEST: usize = 64;
 /// How many tokens a lightbook may have.

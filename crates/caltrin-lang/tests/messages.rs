@@ -425,7 +425,7 @@ fn what_people_bring_along_is_rewritten_with_their_own_numbers() {
         ("color color(srgb-linear 255 138 60)", "write `rgb(255 138 60)`"),
         (
             "color rgb(255 138 60 / 0.5)",
-            "a light has no alpha: write `rgb(255 138 60)` and dim it by its intensity",
+            "write `rgb(255 138 60)` and dim it by its intensity",
         ),
         ("color #ffb06080", "a light has no alpha: write `#ffb060` and dim it by its intensity"),
         ("stagger 3s", "did you mean `later`, as in `later(sine(every 3.1s), by 2s)`?"),

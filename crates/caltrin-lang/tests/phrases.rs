@@ -266,3 +266,173 @@ fn aiming_at_a_point_is_aiming_from_the_lamp_to_it() {
                light a spot { position (0m, 1m, 0m); intensity 5cd; aim at b }\n";
     assert!(told(row).contains("`b` is not a single light with a position"), "{}", told(row));
 }
+
+/// What two outputs `a` and `b` of a book give at moments, which is the same.
+fn same(text: &str, moments: impl IntoIterator<Item = f64>) {
+    let checked = checked(text);
+    let ids = ["a", "b"].map(|name| checked.program().light_named(name).expect("it is there"));
+    let mut run = Run::new(&checked);
+    for at in moments {
+        run.advance(Seconds(at));
+        let [a, b] = ids.map(|id| {
+            let mut out = vec![0.0; run.width(id)];
+            run.read(id, 0, &mut out);
+            out
+        });
+        for (a, b) in a.iter().zip(&b) {
+            assert!((a - b).abs() < 1e-6, "{at} s: {a} and {b}\n{text}");
+        }
+    }
+}
+
+/// Moments of a few seconds, in order.
+fn often(to: f64) -> impl Iterator<Item = f64> {
+    (0..).map(|n| f64::from(n) * 0.0137).take_while(move |at| *at < to)
+}
+
+#[test]
+fn relative_stops_and_stops_of_another_curve_are_those_written_out() {
+    same(
+        "lightbook \"C\"\ncurve dip { 0s 100%; 120ms 30% smooth; 300ms 100% ease-out }\n\
+         curve short { 0s 20%; +1s 60% smooth; +400ms 100%; 2.4s dip ease-in; +1s 20%; +500ms dip }\n\
+         curve whole { 0s 20%; 1s 60% smooth; 1.4s 100%; 2.4s 100% ease-in; 2.52s 30% smooth; 2.7s 100% ease-out; 3.7s 20%; \
+         4.2s 100%; 4.32s 30% smooth; 4.5s 100% ease-out }\n\
+         output a = loop(short, together)\noutput b = loop(whole, together)\n",
+        often(11.0),
+    );
+    same(
+        "lightbook \"C\"\ncurve spot { columns place, tint; 0s (0m, 0m, 0m), #ff0000; 200ms (1m, 0m, 0m), #00ff00 }\n\
+         curve short { columns place, tint; 0s (1m, 1m, 1m), #ffffff; 1s spot }\n\
+         curve whole { columns place, tint; 0s (1m, 1m, 1m), #ffffff; 1s (0m, 0m, 0m), #ff0000; 1.2s (1m, 0m, 0m), #00ff00 }\n\
+         output a { p once(short.place); t once(short.tint) }\noutput b { p once(whole.place); t once(whole.tint) }\n",
+        often(1.5),
+    );
+    same(
+        "lightbook \"C\"\nclock { day 24min; start 21:00; rate 4 }\ncurve short { 20:00 20%; +03:00 60%; +06:00 10% smooth }\n\
+         curve whole { 20:00 20%; 23:00 60%; 05:00 10% smooth }\noutput a = short\noutput b = whole\n",
+        often(30.0),
+    );
+}
+
+#[test]
+fn steps_are_those_of_css() {
+    for (easing, levels) in [
+        ("steps(4)", [0.0, 0.25, 0.5, 0.75]),
+        ("steps(4, jump-end)", [0.0, 0.25, 0.5, 0.75]),
+        ("steps(4, start)", [0.25, 0.5, 0.75, 1.0]),
+        ("steps(4, jump-none)", [0.0, 1.0 / 3.0, 2.0 / 3.0, 1.0]),
+        ("steps(4, jump-both)", [0.2, 0.4, 0.6, 0.8]),
+    ] {
+        for (n, level) in levels.into_iter().enumerate() {
+            for part in [0.02, 0.5, 0.98] {
+                let at = 1.0 + 2.0 * (n as f64 + part) / 4.0;
+                let text = format!(
+                    "lightbook \"S\"\ncurve c {{ 1s 10%; 3s 90% {easing}; 4s 20% }}\n\
+                     output y {{ v once(c); m map(once(line), from 1..3, to 10%..90%, {easing}); w 0 }}\n\
+                     curve line {{ 0s 0; 10s 10 }}\n"
+                );
+                let found = color(&checked(&text), at);
+                let wanted = 0.1 + 0.8 * level as f32;
+                assert!(
+                    (found[0] - wanted).abs() < 1e-6,
+                    "{easing} at {at} s: {found:?}, not {wanted}"
+                );
+                assert!(
+                    (found[1] - wanted).abs() < 1e-6,
+                    "{easing} at {at} s: {found:?}, not {wanted}"
+                );
+            }
+        }
+    }
+    for wrong in ["steps(0)", "steps(1, jump-none)", "steps(2.5)", "steps(3, both)", "steps"] {
+        let said = told(&format!(
+            "lightbook \"S\"\ncurve c {{ 0s 1; 1s 2 {wrong} }}\noutput y = loop(c)\n"
+        ));
+        assert!(said.contains("`steps` needs a whole number from"), "{wrong}: {said}");
+    }
+}
+
+#[test]
+fn a_length_holds_the_last_value_or_leads_back_to_the_first() {
+    let curves = "lightbook \"L\"\nevent go every 6s..6s\n\
+                  curve short { 0s 10%; 1s 80% smooth; length 2.3s ease-in }\n\
+                  curve looped { 0s 10%; 1s 80% smooth; 2.3s 10% ease-in }\n\
+                  curve lasting { 0s 10%; 1s 80% smooth; 2.3s 80% }\n";
+    for (short, whole) in [
+        ("loop(short, together)", "loop(looped, together)"),
+        ("alternate(short, together)", "alternate(lasting, together)"),
+        ("once(short)", "once(lasting)"),
+        ("play(short, at go, before 50%)", "play(lasting, at go, before 50%)"),
+        ("stretch(loop(short, together), by 170%)", "stretch(loop(looped, together), by 170%)"),
+    ] {
+        same(&format!("{curves}output a = {short}\noutput b = {whole}\n"), often(9.0));
+    }
+    let wrong =
+        |stops: &str| told(&format!("lightbook \"L\"\ncurve c {{ {stops} }}\noutput y = 1\n"));
+    assert!(
+        wrong("0s 1; 2s 2; length 2s")
+            .contains("the length must be after the last stop, which is at 2s")
+    );
+    assert!(wrong("0% 1; 100% 2; length 2s").contains("only a curve in seconds has a length"));
+    assert!(
+        wrong("+1s 1; 2s 2")
+            .contains("the first stop has no stop before it; write `1s` without `+`")
+    );
+    assert!(
+        wrong("0s 1; 1s up\n}\ncurve up { 0% 1; 100% 2")
+            .contains("the stops of `up` do not fit into this curve")
+    );
+    assert!(wrong("0s 1; 1s c").contains("depends on itself"));
+}
+
+#[test]
+fn a_move_with_its_own_start_waits_until_then() {
+    let book = |own: &str, twin: &str| {
+        format!(
+            "lightbook \"M\"\nevent go every 9s..9s\ninput rider = (3m, 1m, 2m)\n\
+             light a point {{ position (1m, 2m, 3m); intensity 10lm * sine(50%..100%, every 1.7s, phase 0) }}\n\
+             light b point {{ position (1m, 2m, 3m); intensity 10lm * sine(50%..100%, every 1.7s, phase 0) }}\n\
+             sequence own at go {{ {own} }}\nsequence twin at go {{ {} }}\n",
+            twin.replace("a.", "b.")
+        )
+    };
+    for (own, twin) in [
+        (
+            "1s a.intensity 4lm jump; 2s..3s a.intensity 9lm smooth; 5s return over 1s",
+            "1s a.intensity 4lm jump; 2s a.intensity 4lm; 3s a.intensity 9lm smooth; 5s return over 1s",
+        ),
+        (
+            "2s..3s a.intensity 9lm smooth; 4s return over 1s",
+            "2s a.intensity base jump; 3s a.intensity 9lm smooth; 4s return over 1s",
+        ),
+        (
+            "0s..2s a.intensity base * 20% ease-in; +1s..2s a.intensity 8lm; 6s return",
+            "0s a.intensity base; 2s a.intensity base * 20% ease-in; 3s a.intensity base * 20% jump; 4s a.intensity 8lm; 6s return",
+        ),
+        (
+            "0.5s..1.5s a.position rider smooth; 1s..4s a.intensity 1lm; 6s return over 1s",
+            "0.5s a.position base jump; 1s a.intensity base jump; 1.5s a.position rider smooth; 4s a.intensity 1lm; 6s return over 1s",
+        ),
+    ] {
+        same(&book(own, twin), (0..1600).map(|n| f64::from(n) * 0.0137));
+    }
+    for (steps, wanted) in [
+        ("3s..2s a.intensity 1lm; 4s return", "a move must end after it starts"),
+        (
+            "1s..3s a.intensity 1lm; 2s..4s a.intensity 2lm; 5s return",
+            "the move before this one ends at 3 s",
+        ),
+        ("1s..3s mark late", "only a channel moves over a time; write one moment, as in `1s mark`"),
+        (
+            "2s..3s a.intensity 1lm; 1s..4s a.position rider; 5s return",
+            "this step is earlier than the previous one, which is at 2 s",
+        ),
+    ] {
+        let said = told(&book(steps, "1s a.intensity 1lm jump; 2s return"));
+        assert!(said.contains(wanted), "{steps}: {said}");
+    }
+    let even = "lightbook \"M\"\n\nsequence s at go {\n  0s..1.5s  a.intensity  4lm  steps(4, jump-none)\n  \
+                +2s       mark late\n  12s       return over 1s\n}\n";
+    let crooked = even.replace("  ", " ").replace("  ", " ");
+    assert_eq!(caltrin_lang::format(&crooked).as_deref(), Ok(even));
+}

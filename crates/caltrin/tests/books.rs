@@ -209,7 +209,7 @@ fn bad_input_is_told_with_its_line() {
     let stops: String = (0..10_000).map(|n| format!("{n}s {n}\n")).collect();
     let text = format!("lightbook \"B\"\n{}\n", curve(&stops, "loop(c)"));
     let opened = caltrin::read(&text, "b.caltrin");
-    assert!(opened.diagnostics[0].message.contains("1000 stops at most"));
+    assert!(opened.diagnostics[0].message.contains("at most 1000 stops"));
 }
 
 #[test]

@@ -163,6 +163,13 @@ fn cases() -> Vec<Case> {
             format!("light {}_a point {{ intensity 7lm }}\n", "long".repeat(115)),
             ("longlonglonglonglonglonglonglong", "l"),
         ),
+        (
+            "C18",
+            "event go\nlight a point { color #ffb000; intensity 5lm }\n\
+             sequence s at go { 6s a.intensity 9lm smooth; 8s return over 1s }\n"
+                .to_owned(),
+            ("{ 6s a", "{ 4s..6s a"),
+        ),
     ]
 }
 

@@ -21,7 +21,7 @@ fn files(folder: &Path, out: &mut Vec<PathBuf>) {
 }
 
 /// Words and phrases that stand for something with another name, in lower case.
-const PHRASES: [&str; 43] = [
+const PHRASES: [&str; 42] = [
     "mistake",
     "doubts",
     "is at hand",
@@ -58,7 +58,6 @@ const PHRASES: [&str; 43] = [
     "neighbour",
     "harbour",
     "draught",
-    "caltrin place",
     "dim by ",
     "tint by ",
     "full oldest",
@@ -200,9 +199,11 @@ fn no_text_has_a_word_of_earlier_versions() {
                 lower[..at]
                     .ends_with(|c: char| c.is_alphanumeric() || matches!(c, '_' | '.' | '-' | ':'))
             };
-            let phrase = PHRASES
-                .iter()
-                .find(|phrase| lower.match_indices(**phrase).any(|(at, _)| !inside(at)));
+            let phrase = PHRASES.iter().find(|phrase| {
+                lower
+                    .match_indices(**phrase)
+                    .any(|(at, _)| !inside(at) && !lower[..at].ends_with("there "))
+            });
             // Code of other languages has functions of its own.
             let book = path.extension().is_some_and(|e| e == "md" || e == "caltrin")
                 || path.components().any(|part| part.as_os_str() == "src") && line.contains(' ');
@@ -248,6 +249,6 @@ fn no_type_has_a_name_of_earlier_versions_and_few_names_stand_twice() {
 #[test]
 fn texts_of_code_are_found() {
     let code = "/// help\nfn f() { g(\"a \\\"b\\\" c \\\n    d\", '\"', 'x', \"e\"); } // \"no\"\n#[cfg(test)]\n\"test\"";
-    assert_eq!(texts(Path::new("src/lib.rs"), code), "\na  b  c d\ne\n\n\n");
+    assert_eq!(texts(Path::new("src/lib.rs"), code), "\na  b  c d\ne\n\n");
     assert!(texts(Path::new("src/commands/fmt.rs"), code).starts_with("/ help\n"));
 }

@@ -1,4 +1,4 @@
-// The live page: follows every save of the book, and computes with the exported code, so that what moves
+// The live page: reloads on save, and computes with the exported code, so that what moves
 // here is what ships.
 
 import { Place, lampOf } from "/place.mjs";

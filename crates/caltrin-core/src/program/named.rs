@@ -479,6 +479,8 @@ pub struct Scene {
     pub end: Option<Seconds>,
     /// How much of what it holds it has not given back since it was stopped, where it can be.
     pub holds: Option<ExprId>,
+    /// Channels that change from its start on because their first value comes later, each with that moment.
+    pub drifts: Vec<(String, Seconds)>,
 }
 
 /// The sun or the moon, for pictures of the day.

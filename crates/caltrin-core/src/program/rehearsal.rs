@@ -41,7 +41,7 @@ pub enum Relation {
     /// Below this.
     Below(f64),
     /// Neither below the first nor above the second.
-    Clamp(f64, f64),
+    Within(f64, f64),
     /// On, or off.
     On(bool),
 }

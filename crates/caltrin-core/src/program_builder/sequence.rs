@@ -145,6 +145,7 @@ impl ProgramBuilder {
             at: sequence.at,
             end: (!scene.keeps).then_some(scene.end),
             holds: sequence.holds,
+            drifts: Vec::new(),
         });
         let now = self.now();
         let begun = self.begun(start)?;
@@ -382,6 +383,14 @@ impl ProgramBuilder {
         let to = Some(first.easing).filter(|_| first.at.0 > 0.0);
         let clipped: Vec<Easing> = own.chain(to).chain(back).collect();
         self.note_clip(&sequence.name, clipped);
+        if first.at.0 > 0.0 && first.easing != Easing::Jump && kind != Kind::OnOff {
+            let scene = self.program.scenes.iter_mut().find(|scene| scene.name == sequence.name);
+            if let Some(scene) = scene
+                && !scene.drifts.iter().any(|(known, _)| known == channel)
+            {
+                scene.drifts.push((channel.to_owned(), first.at));
+            }
+        }
         let level = |v: f64| Constant::Scalar(v);
         let mut places = Vec::with_capacity(4);
         if first.at.0 > 0.0 {

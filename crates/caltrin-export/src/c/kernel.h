@@ -119,6 +119,14 @@ static inline double caltrin_ease_smooth(double u)
     return s > 1.0 ? 1.0 : s;
 }
 
+//: ease_steps
+/* CSS `steps()` at u: the number of steps, the jumps before the first of them, and all jumps. */
+static inline double caltrin_ease_steps(double u, double steps, double first, double jumps)
+{
+    const double s = (caltrin_round_down(u * steps) + first) / jumps;
+    return s > 1.0 ? 1.0 : s;
+}
+
 //: ease_bezier
 /* CSS cubic-bezier(x1, y1, x2, y2) at u: Laguerre's method inside a bracket. */
 static inline double caltrin_ease_bezier(double u, double x1, double y1, double x2, double y2)

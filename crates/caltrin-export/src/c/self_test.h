@@ -32,7 +32,7 @@ CASES    } //: acts
 } //: acts
 
 /* Plays this file and compares checksums of everything that it gives with those of the preview: the number of lights
-   that differ, 0 if this compiler gives the same bits. */
+   that differ, 0 if this compiler gives bit-identical results. */
 API int BOOK_self_test(void)
 {
     static const uint32_t seeds[2] = {SEEDS};

@@ -132,6 +132,14 @@ internal static class Kernel
         return s > 1.0 ? 1.0 : s;
     }
 
+    //: ease_steps
+    /// <summary>CSS steps() at u: the number of steps, the jumps before the first of them, and all jumps.</summary>
+    static double EaseSteps(double u, double steps, double first, double jumps)
+    {
+        double s = (RoundDown(u * steps) + first) / jumps;
+        return s > 1.0 ? 1.0 : s;
+    }
+
     //: ease_bezier
     /// <summary>CSS cubic-bezier(x1, y1, x2, y2) at u: Laguerre's method inside a bracket.</summary>
     static double EaseBezier(double u, double x1, double y1, double x2, double y2)

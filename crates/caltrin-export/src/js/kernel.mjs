@@ -107,6 +107,16 @@ function easeSmooth(u) {
   return s > 1.0 ? 1.0 : s;
 }
 
+//: ease_steps
+/**
+ * CSS `steps()` at `u`: the number of steps, the jumps before the first of them, and all jumps.
+ * @param {number} u @param {number} steps @param {number} first @param {number} jumps @returns {number}
+ */
+function easeSteps(u, steps, first, jumps) {
+  const s = (Math.floor(u * steps) + first) / jumps;
+  return s > 1.0 ? 1.0 : s;
+}
+
 //: ease_bezier
 /**
  * CSS cubic-bezier(x1, y1, x2, y2) at u: Laguerre's method inside a bracket.

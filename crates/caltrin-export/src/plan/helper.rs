@@ -66,6 +66,8 @@ helpers! {
     EaseSmooth "ease_smooth" [],
     /// `ease_bezier(u, x1, y1, x2, y2)`
     EaseBezier "ease_bezier" [],
+    /// `ease_steps(u, steps, first, jumps)`
+    EaseSteps "ease_steps" [RoundDown],
     /// `wrap_time(t, period)`
     WrapTime "wrap_time" [RoundDown],
     /// `fold_time(t, period)`

@@ -495,6 +495,8 @@ fn segment(x: Local, from: Stop, to: Stop) -> Code {
         Easing::Linear | Easing::Smooth if flat => a,
         Easing::Linear => Code::Helper(Helper::Lerp, vec![a, b, u]),
         Easing::Smooth => Code::Helper(Helper::Lerp, vec![a, b, eased(to.easing, u)]),
+        Easing::Steps(..) if flat => a,
+        Easing::Steps(..) => Code::Helper(Helper::Lerp, vec![a, b, eased(to.easing, u)]),
         Easing::Bezier(_) => {
             let s = eased(to.easing, u);
             if to.easing.overshoots() {
@@ -519,6 +521,11 @@ pub(super) fn eased(easing: Easing, u: Code) -> Code {
             Code::Select(Box::new(before), zero, one)
         }
         Easing::Smooth => Code::Helper(Helper::EaseSmooth, vec![u]),
+        Easing::Steps(steps, position) => {
+            let [first, jumps] = position.jumps(steps);
+            let numbers = [f64::from(steps), first, jumps].map(Code::Number);
+            Code::Helper(Helper::EaseSteps, [u].into_iter().chain(numbers).collect())
+        }
         Easing::Bezier(c) => {
             let mut arguments = vec![u];
             arguments.extend(c.map(Code::Number));

@@ -102,6 +102,13 @@ fn ease_smooth(u: f64) -> f64 {
     if s > 1.0 { 1.0 } else { s }
 }
 
+//: ease_steps
+/// CSS `steps()` at `u`: the number of steps, the jumps before the first of them, and all jumps.
+fn ease_steps(u: f64, steps: f64, first: f64, jumps: f64) -> f64 {
+    let s = (round_down(u * steps) + first) / jumps;
+    if s > 1.0 { 1.0 } else { s }
+}
+
 //: ease_bezier
 /// CSS `cubic-bezier(x1, y1, x2, y2)` at `u`: Laguerre's method inside a bracket.
 fn ease_bezier(u: f64, x1: f64, y1: f64, x2: f64, y2: f64) -> f64 {

@@ -250,6 +250,14 @@ impl Parser<'_> {
                 p.bump();
                 p.name("blend");
                 p.close();
+            } else if p.word(0) == "length" && p.ahead(1).kind == SyntaxKind::Number {
+                p.open(SyntaxKind::CurveLength);
+                p.bump();
+                p.bump();
+                if !p.at_statement_end() {
+                    p.easing();
+                }
+                p.close();
             } else {
                 p.stop();
             }
@@ -260,7 +268,7 @@ impl Parser<'_> {
 
     fn stop(&mut self) {
         self.open(SyntaxKind::Stop);
-        if self.peek() == SyntaxKind::Sign {
+        if matches!(self.peek(), SyntaxKind::Sign | SyntaxKind::Plus) {
             self.bump();
         }
         match self.peek() {
@@ -854,7 +862,12 @@ impl Parser<'_> {
                 "mark" => "the moment when, as in `2s mark gate_opens`",
                 _ => "a moment such as `2s`, or `stops at`",
             };
-            if !p.expect(SyntaxKind::Number, wanted) {
+            let mut moment = p.expect(SyntaxKind::Number, wanted);
+            if moment && p.peek() == SyntaxKind::DotDot {
+                p.bump();
+                moment = p.expect(SyntaxKind::Number, "the end of the move, as in `5.5s..6.5s`");
+            }
+            if !moment {
                 p.skip_statement();
             } else if p.peek() == SyntaxKind::BraceOpen {
                 p.braces("step", |p| {

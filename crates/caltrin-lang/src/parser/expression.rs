@@ -292,7 +292,8 @@ impl Parser<'_> {
 
     fn argument(&mut self) {
         self.open(SyntaxKind::Argument);
-        if self.peek() == SyntaxKind::HyphenWord {
+        let steps = self.word(0) == "steps" && self.touches_bracket(0);
+        if self.peek() == SyntaxKind::HyphenWord || steps {
             self.open(SyntaxKind::Range);
             self.easing();
             self.close();

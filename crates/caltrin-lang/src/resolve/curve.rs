@@ -2,10 +2,10 @@
 
 use std::rc::Rc;
 
-use caltrin_core::curve::{CurveFault, Easing};
+use caltrin_core::curve::{CurveFault, Easing, MOST_STEPS, StepPosition};
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{Constant, Domain, Subject};
-use caltrin_core::program_builder::Owner;
+use caltrin_core::program_builder::{Owner, Track};
 use caltrin_core::quantity::Place;
 use caltrin_core::semantic_error::SemanticError;
 
@@ -46,17 +46,24 @@ impl Resolver {
         let mut lines = Vec::new();
         let mut whole = true;
         for stop in node.children().filter(|child| child.kind() == SyntaxKind::Stop) {
-            match self.line(&stop, names.len().max(1), &mut shape, lines.is_empty()) {
-                Some(line) => lines.push(line),
+            let made = self.lines_of_stop(&stop, names.len().max(1), &mut shape, lines.last());
+            match made {
+                Some(made) => lines.extend(made),
                 None => whole = false,
             }
         }
         if !whole {
             return None;
         }
+        let length = match child_of(node, SyntaxKind::CurveLength) {
+            Some(length) => Some(self.curve_length(&length, shape.domain, &lines)?),
+            None => None,
+        };
         let domain = shape.domain.unwrap_or(Domain::Time);
         let columns = names.len().max(1);
         let mut tracks = Vec::with_capacity(columns);
+        let mut all_stops = Vec::with_capacity(columns);
+        let mut lasting = length.map(|_| [Vec::new(), Vec::new()]);
         for column in 0..columns {
             let kind = shape.kinds.get(column).map_or(ValueKind::Number, |(kind, _)| *kind);
             let stops: Vec<(Place, Constant, Easing)> =
@@ -76,14 +83,128 @@ impl Resolver {
                     return None;
                 }
             }
+            if let (Some((end, easing)), Some(lasting)) = (length, &mut lasting) {
+                // Looping it leads back to the first value; otherwise it holds the last.
+                let (first, last) = (stops[0].1, stops[stops.len() - 1].1);
+                let ends = [(first, easing), (last, Easing::Jump)];
+                for ((value, easing), tracks) in ends.into_iter().zip(lasting) {
+                    let mut stops = stops.clone();
+                    stops.push((end, value, easing));
+                    let made = self.builder.define_curve(&title, domain, kind, linear, &stops);
+                    tracks.push(self.fits(made, node)?);
+                }
+            }
+            all_stops.push(stops);
         }
-        for track in &tracks {
+        let more = lasting.iter().flatten().flatten();
+        let all: Vec<Track> = tracks.iter().chain(more).cloned().collect();
+        for track in &all {
             for curve in &track.curves {
                 self.note(Subject::Curve(*curve), node);
             }
         }
         let names = names.iter().map(|token| token.text().to_owned()).collect();
-        Some(Item::Curve(Rc::new(Columns { names, tracks })))
+        let kinds = shape.kinds.iter().map(|(kind, _)| *kind).collect();
+        let columns = Columns { names, tracks, stops: all_stops, domain, kinds, lasting };
+        Some(Item::Curve(Rc::new(columns)))
+    }
+
+    /// `length 7.3s smooth`: where the curve ends, and how a loop leads back from the last stop to the first value.
+    fn curve_length(
+        &mut self,
+        node: &Node,
+        domain: Option<Domain>,
+        lines: &[StopLine],
+    ) -> Option<(Place, Easing)> {
+        let token = token_of(node, SyntaxKind::Number)?;
+        let range = token_span(&token);
+        let length = match literal::number(token.text()) {
+            Ok((Constant::Scalar(v), ValueKind::Time)) if domain == Some(Domain::Time) => v,
+            Ok(_) => {
+                let message = "only a curve in seconds has a length, which is a time";
+                self.tell(Diagnostic::error(range, message).help("write `length 7.3s`"));
+                return None;
+            }
+            Err(fault) => {
+                self.tell_literal(range, fault);
+                return None;
+            }
+        };
+        let last = lines.last().map_or(0.0, |line| line.at.0);
+        if length <= last {
+            let message = format!("the length must be after the last stop, which is at {last}s");
+            self.tell(Diagnostic::error(range, message));
+            return None;
+        }
+        let easing = match child_of(node, SyntaxKind::Easing) {
+            Some(easing) => self.easing(&easing)?,
+            None => Easing::Linear,
+        };
+        Some((Place(length), easing))
+    }
+
+    /// The stops that one line of a curve makes: its own, or those of another curve at an offset.
+    fn lines_of_stop(
+        &mut self,
+        node: &Node,
+        columns: usize,
+        shape: &mut CurveShape,
+        before: Option<&StopLine>,
+    ) -> Option<Vec<StopLine>> {
+        let values = expressions(node);
+        if let [path] = &values[..]
+            && path.kind() == SyntaxKind::Path
+            && let Some(name) = tokens(path).next()
+            && let Some(Item::Curve(inserted)) = self.item(name.text()).cloned()
+        {
+            return self.inserted(node, (path, &inserted), columns, shape, before);
+        }
+        Some(vec![self.line(node, columns, shape, before)?])
+    }
+
+    /// `2.4s dip`: the stops of another curve, from this position on.
+    fn inserted(
+        &mut self,
+        node: &Node,
+        (path, curve): (&Node, &Columns),
+        columns: usize,
+        shape: &mut CurveShape,
+        before: Option<&StopLine>,
+    ) -> Option<Vec<StopLine>> {
+        let at = self.stop_place(node, shape, before)?;
+        let wanted = shape.domain.unwrap_or(Domain::Time);
+        let kinds: Vec<ValueKind> = shape.kinds.iter().map(|(kind, _)| *kind).collect();
+        let fits = curve.domain == wanted
+            && wanted != Domain::Day
+            && curve.stops.len() == columns
+            && (kinds.is_empty() || kinds == curve.kinds);
+        if !fits {
+            let text = path.text().to_string();
+            let message = format!("the stops of `{}` do not fit into this curve", text.trim());
+            self.tell(
+                Diagnostic::error(span(path), message).help(
+                    "both need the same columns, kinds of values and positions, but not hours",
+                ),
+            );
+            return None;
+        }
+        if shape.kinds.is_empty() {
+            shape.kinds = curve.kinds.iter().map(|kind| (*kind, path.clone())).collect();
+        }
+        let easing = match child_of(node, SyntaxKind::Easing) {
+            Some(easing) => self.easing(&easing)?,
+            None => Easing::Linear,
+        };
+        let lines = (0..curve.stops[0].len()).map(|n| {
+            let (place, _, own) = curve.stops[0][n];
+            StopLine {
+                at: Place(at.0 + place.0 - curve.stops[0][0].0.0),
+                values: curve.stops.iter().map(|stops| stops[n].1).collect(),
+                easing: if n == 0 { easing } else { own },
+                node: node.clone(),
+            }
+        });
+        Some(lines.collect())
     }
 
     fn blends_linear(&mut self, node: &Node) -> Option<bool> {
@@ -132,9 +253,10 @@ impl Resolver {
         node: &Node,
         columns: usize,
         shape: &mut CurveShape,
-        first: bool,
+        before: Option<&StopLine>,
     ) -> Option<StopLine> {
-        let at = self.stop_place(node, shape)?;
+        let first = before.is_none();
+        let at = self.stop_place(node, shape, before)?;
         let nodes = expressions(node);
         if nodes.len() != columns {
             let message = match columns {
@@ -191,7 +313,14 @@ impl Resolver {
         Some(StopLine { at, values, easing, node: node.clone() })
     }
 
-    fn stop_place(&mut self, node: &Node, shape: &mut CurveShape) -> Option<Place> {
+    /// Where a stop is: at its position, or with a `+` so far after the stop before it.
+    fn stop_place(
+        &mut self,
+        node: &Node,
+        shape: &mut CurveShape,
+        before: Option<&StopLine>,
+    ) -> Option<Place> {
+        let relative = token_of(node, SyntaxKind::Plus);
         let sign = token_of(node, SyntaxKind::Sign).is_some();
         let token =
             tokens(node).find(|t| matches!(t.kind(), SyntaxKind::Number | SyntaxKind::Hour))?;
@@ -240,7 +369,19 @@ impl Resolver {
             }
             Some(_) => {}
         }
-        Some(Place(if sign { -value } else { value }))
+        match (relative, before) {
+            (Some(_), Some(before)) if domain == Domain::Day => {
+                Some(Place((before.at.0 + value).rem_euclid(24.0)))
+            }
+            (Some(_), Some(before)) => Some(Place(before.at.0 + value)),
+            (Some(plus), None) => {
+                let message = "the first stop has no stop before it";
+                let help = format!("write `{}` without `+`", token.text());
+                self.tell(Diagnostic::error(token_span(&plus), message).help(help));
+                None
+            }
+            (None, _) => Some(Place(if sign { -value } else { value })),
+        }
     }
 
     pub(super) fn easing(&mut self, node: &Node) -> Option<Easing> {
@@ -268,6 +409,9 @@ impl Resolver {
             }
             return Some(Easing::Bezier([x1, y1, x2, y2]));
         }
+        if word.text() == "steps" {
+            return self.steps(&word, arguments.as_ref());
+        }
         if let Some(easing) = Easing::named(word.text()) {
             if let Some(arguments) = arguments {
                 let message = format!("`{}` takes no arguments", word.text());
@@ -280,11 +424,45 @@ impl Resolver {
         let diagnostic = Diagnostic::error(token_span(&word), message);
         let diagnostic = match self.nearest(word.text(), words::EASINGS) {
             Some(near) => diagnostic.help(format!("did you mean `{near}`?")),
-            None => diagnostic
-                .help(format!("easings are {} and cubic-bezier(...)", words::EASINGS.join(", "))),
+            None => diagnostic.help(format!(
+                "easings are {}, cubic-bezier(...) and steps(...)",
+                words::EASINGS.join(", ")
+            )),
         };
         self.tell(diagnostic);
         None
+    }
+
+    /// `steps(4)`, `steps(4, jump-start)`
+    fn steps(&mut self, word: &Token, arguments: Option<&Node>) -> Option<Easing> {
+        let place = arguments.map_or(token_span(word), span);
+        let parts: Vec<String> = arguments
+            .into_iter()
+            .flat_map(|arguments| arguments.children())
+            .filter(|child| child.kind() == SyntaxKind::Argument)
+            .map(|argument| argument.text().to_string().trim().to_owned())
+            .collect();
+        let position = match parts.get(1) {
+            Some(name) => StepPosition::named(name),
+            None => Some(StepPosition::default()),
+        };
+        let count = parts.first().and_then(|count| count.parse().ok());
+        let least = if position == Some(StepPosition::None) { 2 } else { 1 };
+        match (count, position) {
+            (Some(count), Some(position))
+                if parts.len() < 3 && (least..=MOST_STEPS).contains(&count) =>
+            {
+                Some(Easing::Steps(count, position))
+            }
+            _ => {
+                let message = format!(
+                    "`steps` needs a whole number from {least} to {MOST_STEPS}, and where it jumps"
+                );
+                let help = "write `steps(4)`, or add `jump-start`, `jump-end`, `jump-none` or `jump-both`, as in `steps(4, jump-none)`";
+                self.tell(Diagnostic::error(place, message).help(help));
+                None
+            }
+        }
     }
 
     fn numbers(&mut self, arguments: &Node) -> Option<Vec<f64>> {

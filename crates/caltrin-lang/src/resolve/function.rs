@@ -482,6 +482,7 @@ impl Resolver {
             None => None,
         };
         let (track, curve) = self.played(arguments)?;
+        let track = self.lasting(&curve, turn).unwrap_or(track);
         let length = self.program().curve(track.curves[0]).curve.length();
         let (part, told) = match part {
             Some((part, range)) => (Some(part), range),
@@ -491,6 +492,25 @@ impl Resolver {
         let at = self.fits(at, &told)?;
         let made = self.builder.track_at(&track, at);
         self.fits(made, &told)
+    }
+
+    /// The track of a curve with a `length` that turns like this; `None` for other curves.
+    fn lasting(&self, curve: &Node, turn: Turn) -> Option<Track> {
+        let name = tokens(curve).next()?;
+        let Some(Item::Curve(columns)) =
+            self.names.get(name.text()).map(|n| &self.entries[*n].item)
+        else {
+            return None;
+        };
+        let column = match tokens(curve).nth(2) {
+            Some(column) => columns.names.iter().position(|known| known == column.text())?,
+            None => 0,
+        };
+        let [looping, alternating] = columns.lasting.as_ref()?;
+        match turn {
+            Turn::Loop => looping.get(column).cloned(),
+            Turn::Alternate => alternating.get(column).cloned(),
+        }
     }
 
     /// A wave between two bounds; without a shape it is on for a part of each turn.

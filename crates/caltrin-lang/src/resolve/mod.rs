@@ -23,14 +23,15 @@ use std::ops::Range;
 use std::rc::Rc;
 use std::sync::Arc;
 
+use caltrin_core::curve::Easing;
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{
-    BehaviorId, Constant, EventId, ExprId, Field, LightId, Program, SignalId, Size, SoundId, Space,
-    Subject, Up, Wanted,
+    BehaviorId, Constant, Domain, EventId, ExprId, Field, LightId, Program, SignalId, Size,
+    SoundId, Space, Subject, Up, Wanted,
 };
 use caltrin_core::program_builder::event::Switch;
 use caltrin_core::program_builder::{Owner, ProgramBuilder, Track};
-use caltrin_core::quantity::Seed;
+use caltrin_core::quantity::{Place, Seed};
 use caltrin_core::sound::{Band, Hearing};
 use caltrin_core::{Problem, SourceNote, SourceNotes, ValidatedProgram};
 use rustc_hash::FxHashMap;
@@ -308,6 +309,12 @@ struct Columns {
     /// The columns' names; none where there is only one without a name.
     names: Vec<String>,
     tracks: Vec<Track>,
+    /// The stops of each column, for curves that insert this one.
+    stops: Vec<Vec<(Place, Constant, Easing)>>,
+    domain: Domain,
+    kinds: Vec<ValueKind>,
+    /// The tracks of a curve with a `length`, as they loop and as they alternate.
+    lasting: Option<[Vec<Track>; 2]>,
 }
 
 impl Item {
@@ -741,7 +748,8 @@ impl Resolver {
         // A name beside a function's does no harm, unless both are called.
         let called = matches!(node.kind(), SyntaxKind::BehaviorDecl | SyntaxKind::CurveDecl);
         let function = words::current(&name);
-        if called && words::is_function(function) {
+        let steps = name == "steps" && node.kind() == SyntaxKind::BehaviorDecl;
+        if called && (words::is_function(function) || steps) {
             let message = format!("`{name}` is a function of the language; choose another name");
             let told = Diagnostic::error(range.clone(), message);
             self.tell(match function == name {

@@ -374,7 +374,7 @@ impl Resolver {
                     self.tell(Diagnostic::error(span(&range), message));
                     return None;
                 };
-                Relation::Clamp(scalar(self.known(lo, kind)?)?, scalar(self.known(hi, kind)?)?)
+                Relation::Within(scalar(self.known(lo, kind)?)?, scalar(self.known(hi, kind)?)?)
             }
             "above" | "below" if kind.is_scalar() => {
                 let than = expressions(node).get(1).cloned()?;
@@ -471,10 +471,7 @@ impl Resolver {
 
     /// The light, field and lamp that a path names, if it begins with a light's name; nothing where an error in
     /// it was reported.
-    #[expect(
-        clippy::option_option,
-        reason = "no light, and a mistake that was told, are two things"
-    )]
+    #[expect(clippy::option_option, reason = "no light, and a reported error, are two things")]
     fn lamp_field(&mut self, path: &Node) -> Option<Option<(LightId, Field, Which)>> {
         let first = tokens(path).next()?;
         let item = self.names.get(first.text()).map(|entry| self.entries[*entry].item.clone());

@@ -12,10 +12,10 @@ use caltrin_core::quantity::Seconds;
 use caltrin_core::semantic_error::SemanticError;
 
 use super::group::LightPath;
-use super::{Around, Item, Resolver, child_of, name_of, span, token_of, token_span, tokens};
+use super::{Around, Item, Resolver, child_of, name_of, span, token_span, tokens};
 use crate::diagnostic::Diagnostic;
 use crate::literal;
-use crate::syntax::{Node, SyntaxKind};
+use crate::syntax::{Node, SyntaxKind, Token};
 use crate::words;
 
 /// A channel that a sequence holds.
@@ -23,11 +23,28 @@ use crate::words;
 struct Held {
     path: LightPath,
     channel: Channel,
-    /// When each value is reached, and the line that says it.
-    lines: Vec<(f64, Node)>,
+    /// The moves to each value.
+    lines: Vec<Move>,
     returns: Option<(Seconds, Seconds, Easing)>,
     /// Whether a light of that name has been met.
     met: bool,
+}
+
+/// A move of a channel to a value.
+#[derive(Clone, Debug)]
+struct Move {
+    /// When it starts, if that is not when the one before it ends.
+    from: Option<f64>,
+    /// When the value is reached.
+    at: f64,
+    node: Node,
+}
+
+/// When a step of a sequence is, in seconds from the start of the sequence.
+#[derive(Clone, Copy)]
+struct Moment {
+    from: Option<f64>,
+    at: f64,
 }
 
 /// A sequence that lights may be held by.
@@ -64,7 +81,7 @@ impl Script {
     fn moments(&self) -> Vec<Seconds> {
         let lines = self.held.iter().flat_map(|held| {
             let back = held.returns.iter().flat_map(|(at, over, _)| [at.0, at.0 + over.0]);
-            held.lines.iter().map(|(at, _)| *at).chain(back)
+            held.lines.iter().flat_map(|line| line.from.into_iter().chain([line.at])).chain(back)
         });
         let mut all: Vec<f64> = lines.collect();
         all.sort_by(f64::total_cmp);
@@ -107,7 +124,7 @@ impl Resolver {
                 }
             };
         }
-        let (mut script, mut at) = (Script::default(), 0.0);
+        let (mut script, mut last) = (Script::default(), Moment { from: None, at: 0.0 });
         for child in node.children() {
             match child.kind() {
                 SyntaxKind::Ends => {
@@ -123,13 +140,13 @@ impl Resolver {
                     }
                 }
                 SyntaxKind::SequenceStep => {
-                    let Some(moment) = self.step_moment(&child, at) else {
+                    let Some(moment) = self.step_moment(&child, last) else {
                         script.broken = true;
                         continue;
                     };
-                    at = moment;
+                    last = moment;
                     for line in child.children().filter(|c| c.kind() == SyntaxKind::SequenceLine) {
-                        script.broken |= self.sequence_line(&line, at, &mut script).is_none();
+                        script.broken |= self.sequence_line(&line, last, &mut script).is_none();
                     }
                 }
                 _ => {}
@@ -177,50 +194,72 @@ impl Resolver {
         Some(Item::Sequence)
     }
 
-    /// When a step is, from the start of the sequence.
-    fn step_moment(&mut self, step: &Node, before: f64) -> Option<f64> {
-        let token = token_of(step, SyntaxKind::Number)?;
-        let time = match literal::number(token.text()) {
-            Ok((Constant::Scalar(v), ValueKind::Time)) if (0.0..=LONGEST).contains(&v) => v,
+    /// When a step is. Steps are in the order in which they start; `+` counts from the end of the step before.
+    fn step_moment(&mut self, step: &Node, before: Moment) -> Option<Moment> {
+        let sign = tokens(step).next().filter(|token| token.kind() != SyntaxKind::Number);
+        if let Some(sign) = sign.as_ref().filter(|sign| sign.text() == "-") {
+            let message = "steps must be in order";
+            self.tell(Diagnostic::error(token_span(sign), message));
+            return None;
+        }
+        let mut moments = Vec::with_capacity(2);
+        let numbers = tokens(step).take_while(|token| {
+            matches!(token.kind(), SyntaxKind::Number | SyntaxKind::Plus | SyntaxKind::DotDot)
+        });
+        let numbers: Vec<Token> = numbers.filter(|t| t.kind() == SyntaxKind::Number).collect();
+        for token in &numbers {
+            let time = self.step_time(token)?;
+            moments.push(if sign.is_some() { before.at + time } else { time });
+        }
+        let (first, at) = (*moments.first()?, *moments.last()?);
+        let start = before.from.unwrap_or(before.at);
+        if first < start {
+            let message =
+                format!("this step is earlier than the previous one, which is at {start} s");
+            self.tell(Diagnostic::error(token_span(numbers.first()?), message));
+            return None;
+        }
+        if moments.len() == 2 && at <= first {
+            let message = "a move must end after it starts";
+            self.tell(Diagnostic::error(token_span(numbers.last()?), message));
+            return None;
+        }
+        Some(Moment { from: (moments.len() == 2).then_some(first), at })
+    }
+
+    /// A time of a step.
+    fn step_time(&mut self, token: &Token) -> Option<f64> {
+        match literal::number(token.text()) {
+            Ok((Constant::Scalar(v), ValueKind::Time)) if (0.0..=LONGEST).contains(&v) => Some(v),
             Ok(_) => {
                 let message = "a step of a sequence must be a constant time from its start";
                 self.tell(
-                    Diagnostic::error(token_span(&token), message)
+                    Diagnostic::error(token_span(token), message)
                         .help("write `2s`, or `+2s` for 2s after the previous step"),
                 );
-                return None;
+                None
             }
             Err(fault) => {
-                self.tell_literal(token_span(&token), fault);
-                return None;
+                self.tell_literal(token_span(token), fault);
+                None
             }
-        };
-        let sign = tokens(step).next().filter(|token| token.kind() != SyntaxKind::Number);
-        let at = match sign {
-            Some(sign) if sign.text() == "-" => {
-                let message = "steps must be in order";
-                self.tell(Diagnostic::error(token_span(&sign), message));
-                return None;
-            }
-            Some(_) => before + time,
-            None => time,
-        };
-        if at < before {
-            let message =
-                format!("this step is earlier than the previous one, which is at {before} s");
-            self.tell(Diagnostic::error(token_span(&token), message));
-            return None;
         }
-        Some(at)
     }
 
-    fn sequence_line(&mut self, line: &Node, at: f64, script: &mut Script) -> Option<()> {
+    fn sequence_line(&mut self, line: &Node, moment: Moment, script: &mut Script) -> Option<()> {
+        let at = moment.at;
         script.end = script.end.max(at);
         let path = child_of(line, SyntaxKind::LightPath);
         let word = tokens(line).next();
         let Some(word) = word.filter(|word| word.kind() == SyntaxKind::Name) else {
-            return self.held_line(&path?, line, at, script);
+            return self.held_line(&path?, line, moment, script);
         };
+        if let Some(from) = moment.from {
+            let message = "only a channel moves over a time";
+            let help = format!("write one moment, as in `{from}s {}`", word.text());
+            self.tell(Diagnostic::error(token_span(&word), message).help(help));
+            return None;
+        }
         match word.text() {
             "mark" => script.marks.push((at, line.clone())),
             "keep" => script.keeps = true,
@@ -255,7 +294,13 @@ impl Resolver {
     }
 
     /// `gangway.intensity 400cd smooth`
-    fn held_line(&mut self, path: &Node, line: &Node, at: f64, script: &mut Script) -> Option<()> {
+    fn held_line(
+        &mut self,
+        path: &Node,
+        line: &Node,
+        Moment { from, at }: Moment,
+        script: &mut Script,
+    ) -> Option<()> {
         let mut path = self.light_path(path)?;
         let word = path.names.pop()?;
         if path.names.is_empty() {
@@ -289,16 +334,22 @@ impl Resolver {
                 self.tell(Diagnostic::error(span(line), message));
                 return None;
             }
-            Some(held) if held.lines.iter().any(|(other, _)| *other == at) => {
+            Some(held) if held.lines.iter().any(|other| other.at == at) => {
                 let message = format!("two values for one channel at {at} s");
                 self.tell(Diagnostic::error(span(line), message));
                 return None;
             }
-            Some(held) => held.lines.push((at, line.clone())),
+            Some(held) if held.lines.iter().any(|other| other.at > from.unwrap_or(at)) => {
+                let last = held.lines.iter().map(|other| other.at).fold(0.0, f64::max);
+                let message = format!("the move before this one ends at {last} s");
+                self.tell(Diagnostic::error(span(line), message));
+                return None;
+            }
+            Some(held) => held.lines.push(Move { from, at, node: line.clone() }),
             None => script.held.push(Held {
                 path,
                 channel: *channel,
-                lines: vec![(at, line.clone())],
+                lines: vec![Move { from, at, node: line.clone() }],
                 returns: None,
                 met: false,
             }),
@@ -468,7 +519,7 @@ impl Resolver {
     ) -> Option<Vec<Vec<SequenceStop>>> {
         let width = under.len();
         let mut fields = vec![Vec::new(); width];
-        for (at, line) in &held.lines {
+        for Move { from, at, node: line } in &held.lines {
             owner.property(held.channel.name);
             let ranges: Vec<Node> =
                 line.children().filter(|c| c.kind() == SyntaxKind::Range).collect();
@@ -501,6 +552,12 @@ impl Resolver {
                     let told = Diagnostic::error(span(&place), message);
                     self.tell(told.help("both need the same kind for the transition between them"));
                     return None;
+                }
+                // A move with a start of its own begins at what is there then.
+                if let Some(from) = from {
+                    let before = stops.last().map_or(*under, |stop: &SequenceStop| stop.value);
+                    let at = Seconds(*from);
+                    stops.push(SequenceStop { at, value: before, easing: Easing::Jump });
                 }
                 stops.push(SequenceStop { at: Seconds(*at), value, easing });
             }

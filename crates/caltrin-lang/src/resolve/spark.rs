@@ -95,10 +95,7 @@ impl Resolver {
     }
 
     /// `share 1 in 3`; all where it does not say.
-    #[expect(
-        clippy::option_option,
-        reason = "none said, and a mistake that was told, are two things"
-    )]
+    #[expect(clippy::option_option, reason = "none said, and a reported error, are two things")]
     fn share(&mut self, node: &Node) -> Option<Option<f64>> {
         let numbers: Vec<Token> = tokens(node).filter(|t| t.kind() == SyntaxKind::Number).collect();
         let [part, whole] = &numbers[..] else { return Some(None) };
@@ -119,10 +116,7 @@ impl Resolver {
     }
 
     /// What a spark current keeps of what its event came with; nothing where it is another's event.
-    #[expect(
-        clippy::option_option,
-        reason = "another's, and a mistake that was told, are two things"
-    )]
+    #[expect(clippy::option_option, reason = "another's, and a reported error, are two things")]
     pub(super) fn captured(&mut self, event: EventId, value: &Token) -> Option<Option<ExprId>> {
         let spark = self.spark.as_mut().filter(|spark| spark.event == event)?;
         if let Some(known) = spark.kept.get(value.text()) {

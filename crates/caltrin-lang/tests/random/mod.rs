@@ -15,7 +15,8 @@ pub struct Author {
 
 const CURVES: &str = "
 curve plain { 0s 0.1; 700ms 0.9 smooth; 1.9s -0.3 ease-in; 3.3s 0.6 cubic-bezier(0.2, -0.5, 0.7, 1.6) }
-curve steps { 0.2s 1; 1s 0.25 jump; 2.1s 0.75 jump }
+curve steps { 0.2s 1; +0.8s 0.25 jump; 2.1s 0.75 steps(3); 2.4s dip smooth; length 3.7s steps(2, jump-none) }
+curve dip { 0s 0.75; 120ms 0.3 steps(4, jump-both); 300ms 0.75 smooth }
 curve tints { 0s #103040; 900ms #ffcc80 ease-out; 2.7s 2100K smooth; 4.1s #8060ff }
 curve places { columns spot, shown, level; 0s (0m, 1m, 2m), on, 0.2; 1.3s (2m, -1m, 0m), off, 0.9 ease; 2.9s (1m, 1m, 1m), on, 0.4 }
 curve ramp { -50% 0.2; 20% 0.9 smooth; 130% 0.4 ease-in-out }
@@ -51,11 +52,11 @@ modes sea {
 
 const SCENES: &str = "
 sequence scene at turn again restart {
-  0.4s many.color #ff8040 smooth
+  0.1s..0.4s many.color #ff8040 smooth
   0.7s { single.intensity base * 40%; many[2].intensity 1.5 * flash.size; row.two.intensity 0.3 ease-in }
   1.1s mark midway
   +600ms single.position (1m, 0m, 3m) ease-in
-  1.9s many.color #2040ff
+  1.2s..1.9s many.color #2040ff steps(5, jump-start)
   2.3s return over 700ms smooth
   stops at miss over 210ms
 }
@@ -285,6 +286,11 @@ impl Author {
         }
     }
 
+    /// A number from 0 to 1.
+    fn ratio(&mut self, depth: u32) -> String {
+        format!("clamp({}, to 0..1)", self.number(depth))
+    }
+
     pub fn color(&mut self, depth: u32) -> String {
         if depth == 0 {
             return self.pick(&[
@@ -298,11 +304,11 @@ impl Author {
         }
         let d = depth - 1;
         match self.any(17) {
-            12 => format!("rgb({} 40 ({} * 255))", self.sum(d), self.sum(d)),
-            13 => format!("hsl(({} * 400deg) {} 60%)", self.sum(d), self.sum(d)),
-            14 => format!("oklch(70% {} ({} * 360deg))", self.sum(d), self.sum(d)),
-            15 => format!("oklab({} 0.1 -0.05)", self.sum(d)),
-            16 => format!("daylight(6000 + 3000 * {})", self.sum(d)),
+            12 => format!("rgb(({} * 255) 40 ({} * 90))", self.ratio(d), self.ratio(d)),
+            13 => format!("hsl(({} * 400deg) {} 60%)", self.sum(d), self.ratio(d)),
+            14 => format!("oklch(70% {} ({} * 360deg))", self.ratio(d), self.sum(d)),
+            15 => format!("oklab({} 0.1 -0.05)", self.ratio(d)),
+            16 => format!("daylight(6000 + 3000 * {})", self.ratio(d)),
             9 => self.pick(&["day.sky", "mood_of.tint", "sun.color", "second.color", "flash.tone"]),
             10 => format!("pick(mood_of, night {}, others {})", self.color(d), self.color(d)),
             11 => format!("pick(region, moor {}, others {})", self.color(d), self.color(d)),
