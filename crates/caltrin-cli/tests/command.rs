@@ -803,12 +803,57 @@ fn explain_calls_each_function_by_its_name() {
     for name in ["a.color", "a.intensity", "b.color"] {
         let told = explain(name);
         assert!(
-            told.contains("one  a random value, chosen once") && !told.contains("wave"),
+            told.contains("drawn  a random value, chosen once") && !told.contains("wave"),
             "{told}"
         );
     }
     let turned = explain("d.intensity");
-    assert!(turned.contains("scatter") && !turned.contains("one "), "{turned}");
+    assert!(turned.contains("scatter") && !turned.contains("drawn "), "{turned}");
+}
+
+#[test]
+fn the_notices_of_a_rehearsal_are_printed_with_their_times() {
+    let folder = folder();
+    let path = folder.path();
+    let book = "lightbook \"N\"\nevent ring\nlight bell[3] point { position (1m, 2m, 0m), (1m, 0m, 0m); \
+                tags actors, scenery; intensity 5lm * pulse(at ring, lasts 1s) }\n\
+                at ring send toll(\"low\") from bell[1]\n\
+                rehearsal r { 1.5s ring; 4s ring; 5s expect toll sent 2; 6s end }\n";
+    fs::write(path.join("n.caltrin"), book).unwrap();
+    let told = caltrin(path).args(["rehearse", "n.caltrin", "--log"]).assert().code(0);
+    let said = text(&told.get_output().stdout);
+    for moment in ["    1.5 s", "      4 s"] {
+        let line = format!("  sent    {moment}  toll \"low\" from bell[1] at (2, 2, 0)");
+        assert!(said.contains(&line), "{said}");
+    }
+    let trace = |more: &[&str]| {
+        let told = caltrin(path)
+            .args([
+                "trace",
+                "n.caltrin",
+                "--rehearsal",
+                "r",
+                "--notices",
+                "--from",
+                "2s",
+                "--to",
+                "6s",
+            ])
+            .args(more)
+            .assert()
+            .code(0);
+        text(&told.get_output().stdout)
+    };
+    assert_eq!(
+        trace(&[]),
+        "seconds,notice,text,from,lamp,position.x,position.y,position.z\n4,toll,low,bell,1,2,2,0\n"
+    );
+    let row: serde_json::Value = serde_json::from_str(&trace(&["--format", "jsonl"])).unwrap();
+    assert_eq!(row["notice"], "toll");
+    assert_eq!(row["position"], serde_json::json!([2.0, 2.0, 0.0]));
+    let told = caltrin(path).args(["explain", "n.caltrin", "bell", "--json"]).assert().code(0);
+    let told: serde_json::Value = serde_json::from_slice(&told.get_output().stdout).unwrap();
+    assert_eq!(told["tags"], serde_json::json!(["actors", "scenery"]));
 }
 
 #[test]

@@ -5,7 +5,7 @@ use std::ops::Range;
 use crate::kernel;
 use crate::program::{Deed, Expectation, Expected, LightId, Rehearsal, Relation};
 use crate::quantity::{Seconds, Seed};
-use crate::run::{Heard, Run, State};
+use crate::run::{Heard, Run, State, Taken};
 use crate::validated::ValidatedProgram;
 
 /// How often expectations that hold for a time are looked at, in a second.
@@ -93,6 +93,23 @@ impl<'a> Player<'a> {
         let mut all = self.run.heard();
         all.retain(|heard| !program.event(heard.event).source.is_own());
         all
+    }
+
+    /// Goes to a moment, and takes every notice that is sent on the way, in the order of time.
+    pub fn notices(&mut self, to: Seconds) -> Vec<Taken<'a>> {
+        let to = kernel::clean_moment(to.0);
+        let mut all = Vec::new();
+        loop {
+            let now = self.run.state().now.0;
+            // Not farther than to the next change, so that the queue does not overflow on the way.
+            let next = self.next_change();
+            let next = if next > now { next.min(to) } else { to };
+            self.advance(Seconds(next));
+            all.extend(std::iter::from_fn(|| self.run.take_notice()));
+            if next >= to {
+                return all;
+            }
+        }
     }
 
     /// When something changes next that the run remembers.

@@ -460,6 +460,8 @@ impl<'a> Run<'a> {
             }
             Deed::Choose(choice, option) => self.choose(choice, option),
             Deed::Clock(hour) => self.set_clock(hour),
+            Deed::DriveClock(hour) => self.drive_clock(hour),
+            Deed::ClockRate(rate) => self.set_clock_rate(rate),
         }
     }
 

@@ -293,6 +293,9 @@ pub enum SemanticError {
     /// Tints for some phases only.
     #[error("either all phases have a tint or none; this one has none")]
     SomeTints,
+    /// More tags than a book can have.
+    #[error("a book can have at most {0} tags")]
+    TooManyTags(usize),
     /// An array's index is asked for where there is no array.
     #[error("this needs an array, as in `mast[8]`")]
     NoArray,

@@ -633,8 +633,13 @@ fn replay(
                     let to = (choice.index() * 1000) as f64 + f64::from(*option);
                     put(at.0, Act { verb: Verb::Choose, at: at.0, to }, &inputs, &none, false);
                 }
-                Deed::Clock(hour) => {
-                    let act = Act { verb: Verb::Set, at: at.0, to: hour.0 };
+                Deed::Clock(hour) | Deed::DriveClock(hour) => {
+                    let driven = matches!(deed, Deed::DriveClock(_));
+                    let verb = if driven { Verb::Drive } else { Verb::Set };
+                    put(at.0, Act { verb, at: at.0, to: hour.0 }, &inputs, &none, false);
+                }
+                Deed::ClockRate(rate) => {
+                    let act = Act { verb: Verb::Rate, at: at.0, to: *rate };
                     put(at.0, act, &inputs, &none, false);
                 }
                 Deed::Fire(id, which, values) => {

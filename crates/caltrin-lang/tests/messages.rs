@@ -423,10 +423,7 @@ fn what_people_bring_along_is_rewritten_with_their_own_numbers() {
         ("color (1, 0.5, 0.2)", "write `color(srgb-linear 1 0.5 0.2)`"),
         ("color (255, 138, 60)", "write `rgb(255 138 60)`"),
         ("color color(srgb-linear 255 138 60)", "write `rgb(255 138 60)`"),
-        (
-            "color rgb(255 138 60 / 0.5)",
-            "write `rgb(255 138 60)` and dim it by its intensity",
-        ),
+        ("color rgb(255 138 60 / 0.5)", "write `rgb(255 138 60)` and dim it by its intensity"),
         ("color #ffb06080", "a light has no alpha: write `#ffb060` and dim it by its intensity"),
         ("stagger 3s", "did you mean `later`, as in `later(sine(every 3.1s), by 2s)`?"),
         ("visible on", "did you mean `intensity`?"),

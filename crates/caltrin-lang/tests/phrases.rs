@@ -436,3 +436,75 @@ fn a_move_with_its_own_start_waits_until_then() {
     let crooked = even.replace("  ", " ").replace("  ", " ");
     assert_eq!(caltrin_lang::format(&crooked).as_deref(), Ok(even));
 }
+
+#[test]
+fn a_rehearsal_drives_the_clock_and_expects_outputs_and_switches() {
+    let book = |lines: &str| {
+        format!(
+            "lightbook \"R\"\nclock {{ day 24min; start 12:00 }}\nevent cut\nswitch power {{ starts on; off at cut over 2s }}\n\
+             output fog = 20% * power\noutput sky {{ level 40%; open off }}\nlight a[2] point {{ intensity 5lm * power }}\n\
+             at cut send gone\nrehearsal r {{ {lines} }}\n"
+        )
+    };
+    let unmet = |lines: &str| {
+        let checked = checked(&book(lines));
+        let rehearsal = &checked.program().rehearsals()[0];
+        caltrin_core::rehearsal::rehearse(&checked, rehearsal, checked.program().seed())
+            .iter()
+            .filter(|unmet| unmet.is_some())
+            .count()
+    };
+    // A day of 24 minutes goes an hour a minute.
+    assert_eq!(
+        unmet(
+            "10s clock rate 60; 20s expect hour is in 22:05..22:15; 30s clock rate 0; 31s expect hour is in 08:05..08:15; 90s expect hour is in 08:05..08:15"
+        ),
+        0
+    );
+    assert_eq!(
+        unmet(
+            "10s clock drive 18:00; 11s expect hour is in 17:59..18:01; 50s expect hour is in 17:59..18:01"
+        ),
+        0
+    );
+    assert_eq!(unmet("10s clock rate 60; 20s expect hour is in 12:00..12:30"), 1);
+    assert_eq!(
+        unmet(
+            "1s expect fog is in 19%..21%; 2s cut; 3s expect fog is in 9%..11%; 3s expect power is in 49%..51%; 6s expect fog below 1%; 6s expect gone sent 1..1"
+        ),
+        0
+    );
+    assert_eq!(
+        unmet("1s expect sky.level above 39%; 1s expect sky.open is off; 1s expect fog above 30%"),
+        1
+    );
+    for (lines, wanted) in [
+        ("1s clock rate 2000000", "the rate of a clock must be within -1000000..1000000"),
+        ("1s clock rate 3s", "expected a number, found a time"),
+        ("1s clock faster", "expected an hour such as `16:20`, `drive` and an hour, or `rate`"),
+    ] {
+        assert!(told(&book(lines)).contains(wanted), "{lines}: {}", told(&book(lines)));
+    }
+    let still = book("1s clock rate 2").replace("clock { day 24min; start 12:00 }\n", "");
+    assert!(told(&still).contains("the book has no clock"), "{}", told(&still));
+}
+
+#[test]
+fn tags_are_bits_of_lights() {
+    let text = "lightbook \"T\"\nlight a point { intensity 5lm; tags actors, scenery }\nlight b point { intensity 5lm }\n\
+                fitting f { light c[2] point { tags scenery, glow; intensity 1lm } }\nplace p of f { }\n";
+    let checked = checked(text);
+    let program = checked.program();
+    assert_eq!(program.tags(), ["actors", "scenery", "glow"]);
+    let tags = |name: &str| program.light(program.light_named(name).unwrap()).tags;
+    assert_eq!([tags("a"), tags("b"), tags("p.c")], [0b11, 0, 0b110]);
+    let many: Vec<String> = (0..32).map(|n| format!("t{n}")).collect();
+    for (line, wanted) in [
+        ("tags 3", "expected the name of a tag; write `tags actors, scenery`".to_owned()),
+        ("tags x, y, x", "duplicate tag `x`".to_owned()),
+        (&format!("tags {}", many.join(", ")), "a book can have at most 31 tags".to_owned()),
+    ] {
+        let said = told(&format!("lightbook \"T\"\nlight a point {{ intensity 5lm; {line} }}\n"));
+        assert!(said.contains(&wanted), "{line}: {said}");
+    }
+}

@@ -30,6 +30,8 @@ pub struct Explanation {
     pub period: Option<String>,
     /// How often it changes, and whose it is.
     pub changes: Option<String>,
+    /// The tags of a light.
+    pub tags: Vec<String>,
     /// Who uses it.
     pub users: Vec<String>,
 }
@@ -257,6 +259,7 @@ impl Book<'_> {
             parts,
             bounds: None,
             period: None,
+            tags: Vec::new(),
             changes: None,
             users,
         })
@@ -319,6 +322,14 @@ impl Book<'_> {
         }
     }
 
+    /// The tags of a light.
+    fn tags(&self, subject: Subject) -> Vec<String> {
+        let (Subject::Light(id) | Subject::Drive(id, _)) = subject else { return Vec::new() };
+        let bits = self.program.light(id).tags;
+        let named = self.program.tags().iter().enumerate();
+        named.filter(|(n, _)| bits >> n & 1 == 1).map(|(_, tag)| tag.clone()).collect()
+    }
+
     fn explain(&self, name: &str, subject: Subject) -> Explanation {
         let (what, value, light) = self.what(subject);
         let note = self.notes.lines.get(&subject);
@@ -373,6 +384,7 @@ impl Book<'_> {
             parts,
             bounds,
             period: value.map(|value| self.period(value)),
+            tags: self.tags(subject),
             changes: match subject {
                 Subject::Input(_) => Some("when the game sets it".to_owned()),
                 Subject::Choice(_) => Some("when the game chooses".to_owned()),
@@ -408,6 +420,7 @@ impl Book<'_> {
             parts: group.lights.iter().filter_map(about_one).collect(),
             bounds: None,
             period: None,
+            tags: Vec::new(),
             changes: None,
             users: Vec::new(),
         })
@@ -453,6 +466,7 @@ impl Book<'_> {
             parts: parts.into_iter().map(about).collect(),
             bounds: None,
             period: None,
+            tags: Vec::new(),
             changes: Some("at events".to_owned()),
             users,
         })
@@ -561,7 +575,7 @@ impl Book<'_> {
                 Op::Phase(_) if scattered.contains(&id) => {
                     part("scatter", "a random phase", String::new())
                 }
-                Op::Phase(_) => part("one", "a random value, chosen once", String::new()),
+                Op::Phase(_) => part("drawn", "a random value, chosen once", String::new()),
                 Op::Wave(wave, _) => {
                     let name = match wave {
                         Wave::Sine => "sine",

@@ -52,7 +52,7 @@ pub fn run(arguments: &Arguments) -> Done {
             .collect();
         let all = json!({
             "title": told.title, "place": told.place, "text": told.text, "parts": parts,
-            "bounds": told.bounds, "period": told.period, "changes": told.changes, "users": told.users,
+            "bounds": told.bounds, "period": told.period, "changes": told.changes, "tags": told.tags, "users": told.users,
         });
         say(serde_json::to_string_pretty(&all)?)?;
         return Ok(Status::Fine);
@@ -73,6 +73,9 @@ pub fn run(arguments: &Arguments) -> Done {
         if let Some(words) = words {
             say(format!("{lead:10}{words}"))?;
         }
+    }
+    if !told.tags.is_empty() {
+        say(format!("{:10}{}", "tags", told.tags.join(", ")))?;
     }
     if !told.users.is_empty() {
         say(format!("{:10}{}", "used by", told.users.join(", ")))?;

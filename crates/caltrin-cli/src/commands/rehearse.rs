@@ -3,9 +3,13 @@
 use std::fmt::Write;
 use std::path::PathBuf;
 
+use caltrin::core::ValidatedProgram;
+use caltrin::core::program::{Rehearsal, Size};
 use caltrin::core::quantity::Seed;
-use caltrin::core::rehearsal::{Unmet, rehearse};
+use caltrin::core::rehearsal::{Player, Unmet, rehearse};
+use caltrin::core::run::State;
 
+use super::page::needs_reach;
 use super::{Done, Failure, Status, count, open_and_tell, parse_seed, rehearsal_named, say};
 
 /// Run a lightbook's rehearsals and check their expectations.
@@ -14,6 +18,7 @@ use super::{Done, Failure, Status, count, open_and_tell, parse_seed, rehearsal_n
   caltrin rehearse pier.caltrin                      all rehearsals of the book
   caltrin rehearse pier.caltrin evening
   caltrin rehearse pier.caltrin --seeds 200          with 200 seeds, the book's first
+  caltrin rehearse pier.caltrin --log                also print the notices that are sent
 
 Exit status: 1 if something expected was not so.")]
 pub struct Arguments {
@@ -28,6 +33,9 @@ pub struct Arguments {
     /// Number of seeds to run each with.
     #[arg(long, value_name = "COUNT", default_value_t = 1, value_parser = clap::value_parser!(u32).range(1..=100_000))]
     seeds: u32,
+    /// Print every notice with its time, of the first seed.
+    #[arg(long)]
+    log: bool,
 }
 
 pub fn run(arguments: &Arguments) -> Done {
@@ -84,6 +92,9 @@ pub fn run(arguments: &Arguments) -> Done {
                 short(missed.at.0)
             );
         }
+        if arguments.log {
+            log(&checked, rehearsal, first, &mut out)?;
+        }
         say(out.trim_end())?;
     }
     say(match unmet {
@@ -93,6 +104,43 @@ pub fn run(arguments: &Arguments) -> Done {
         }
     })?;
     Ok(if unmet == 0 { Status::Fine } else { Status::Problems })
+}
+
+/// The notices that a rehearsal sends with a seed, a line each.
+fn log(
+    checked: &ValidatedProgram,
+    rehearsal: &Rehearsal,
+    seed: Seed,
+    out: &mut String,
+) -> Result<(), Failure> {
+    let start = State::start(checked.program()).with_seed(seed);
+    needs_reach(checked, &start, Some(rehearsal), rehearsal.end)?;
+    let mut player = Player::new(checked, start, Some(rehearsal));
+    for notice in player.notices(rehearsal.end) {
+        let text = notice.text.map_or(String::new(), |text| format!(" \"{text}\""));
+        let from = match (notice.from, light_size(checked, notice.from)) {
+            ("", _) => String::new(),
+            (from, Some(Size::One)) => format!(" from {from}"),
+            (from, _) => format!(" from {from}[{}]", notice.lamp),
+        };
+        let at = notice.position.map_or(String::new(), |at| {
+            let [x, y, z] = at.map(|v| short(f64::from(v)));
+            format!(" at ({x}, {y}, {z})")
+        });
+        let moment = short(notice.moment.0);
+        let _ = writeln!(out, "  sent    {moment:>7} s  {}{text}{from}{at}", notice.name);
+    }
+    let dropped = player.run().dropped_notices();
+    if dropped > 0 {
+        let _ = writeln!(out, "  {} dropped because the queue was full", count(dropped, "notice"));
+    }
+    Ok(())
+}
+
+/// How many lamps a light of that name has; `None` for another name, such as that of an instance.
+fn light_size(checked: &ValidatedProgram, name: &str) -> Option<Size> {
+    let program = checked.program();
+    program.light_named(name).map(|id| program.light(id).size)
 }
 
 /// A number with four digits after the point at the most.

@@ -7,6 +7,8 @@ use std::path::PathBuf;
 use caltrin::core::ValidatedProgram;
 use caltrin::core::program::{Field, LightId, LightKind};
 use caltrin::core::quantity::{Hertz, Seconds};
+use caltrin::core::rehearsal::Player;
+use caltrin::core::run::Taken;
 use caltrin::core::trace::{LampTrace, Sampling};
 use caltrin::draw::When;
 use caltrin::files::Inputs;
@@ -29,7 +31,8 @@ use super::{Goal, quiet_pipe, say, working};
 
 Each row is one lamp at one moment: seconds, light, lamp, then a column for each channel that any lamp has, such as
 color.r or position.x, then one for each number of an output, such as output.sky.value.r or output.heaven.stars.
-Strengths are in the book's unit, colors linear Rec. 709. What a light does not have is empty.")]
+Strengths are in the book's unit, colors linear Rec. 709. What a light does not have is empty.
+With --notices each row is one notice: seconds, name, text, light or instance, lamp, and its position.")]
 pub struct Arguments {
     /// The lightbook.
     book: PathBuf,
@@ -50,6 +53,9 @@ pub struct Arguments {
     /// Play this rehearsal of the book.
     #[arg(long, value_name = "NAME")]
     rehearsal: Option<String>,
+    /// Write the notices that are sent instead of the lamps.
+    #[arg(long, conflicts_with = "light")]
+    notices: bool,
     /// Format; default: by the file extension, else CSV.
     #[arg(long, value_enum)]
     format: Option<Format>,
@@ -94,6 +100,24 @@ pub fn run(arguments: &Arguments) -> Done {
     let rehearsal = rehearsal_of(&checked, &arguments.rehearsal)?;
     let rehearsal = rehearsal.map(|n| &checked.program().rehearsals()[n]);
     needs_reach(&checked, &start, rehearsal, span.to)?;
+    if arguments.notices {
+        let mut player = Player::new(&checked, start, rehearsal);
+        let all = player.notices(span.to);
+        let kept: Vec<Taken<'_>> = all.into_iter().filter(|n| n.moment.0 >= span.from.0).collect();
+        let mut bytes = Vec::new();
+        notices(&kept, format, &mut bytes)?;
+        return match &arguments.output {
+            Some(path) => {
+                Goal::named(path).write(&bytes, &Inputs::new(opened.files()))?;
+                say(format!("wrote {} ({})", path.display(), count(kept.len() as u64, "notice")))?;
+                Ok(Status::Fine)
+            }
+            None => {
+                quiet_pipe(std::io::stdout().lock().write_all(&bytes))?;
+                Ok(Status::Fine)
+            }
+        };
+    }
     let bar = working("tracing");
     let mut lamps = Vec::new();
     for (id, lamp) in &asked {
@@ -149,6 +173,47 @@ fn write(
     }
 }
 
+/// A row or an object for each notice.
+fn notices(all: &[Taken<'_>], format: Format, out: &mut impl Write) -> Result<(), Failure> {
+    if format == Format::Jsonl {
+        for notice in all {
+            let row = json!({
+                "seconds": notice.moment.0, "notice": notice.name, "text": notice.text,
+                "from": notice.from, "lamp": notice.lamp, "position": notice.position,
+            });
+            quiet_pipe(writeln!(out, "{row}"))?;
+        }
+        return Ok(());
+    }
+    let mut table = csv::Writer::from_writer(out);
+    let heading =
+        ["seconds", "notice", "text", "from", "lamp", "position.x", "position.y", "position.z"];
+    written(table.write_record(heading))?;
+    for notice in all {
+        let mut row = vec![
+            notice.moment.0.to_string(),
+            notice.name.to_owned(),
+            notice.text.unwrap_or_default().to_owned(),
+            notice.from.to_owned(),
+            notice.lamp.to_string(),
+        ];
+        match notice.position {
+            Some(position) => row.extend(position.map(|v| v.to_string())),
+            None => row.extend(["", "", ""].map(str::to_owned)),
+        }
+        written(table.write_record(&row))?;
+    }
+    quiet_pipe(table.flush())
+}
+
+/// What became of a row of a table; a reader that has gone is not an error.
+fn written(done: Result<(), csv::Error>) -> Result<(), Failure> {
+    done.or_else(|e| match e.into_kind() {
+        csv::ErrorKind::Io(e) => quiet_pipe(Err(e)),
+        other => Err(Failure(format!("cannot write the table: {other:?}"), None)),
+    })
+}
+
 /// One table for all lights: a column for each number that any of them has.
 fn csv(
     checked: &ValidatedProgram,
@@ -180,12 +245,6 @@ fn csv(
     }
     let mut table = csv::Writer::from_writer(out);
     let start = ["seconds", "light", "lamp"].map(str::to_owned);
-    let written = |done: Result<(), csv::Error>| {
-        done.or_else(|e| match e.into_kind() {
-            csv::ErrorKind::Io(e) => quiet_pipe(Err(e)),
-            other => Err(Failure(format!("cannot write the table: {other:?}"), None)),
-        })
-    };
     written(table.write_record(start.iter().chain(columns.iter().map(|(.., heading)| heading))))?;
     for (n, moment) in moments.iter().enumerate() {
         for lamp in lamps {

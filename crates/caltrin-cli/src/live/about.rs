@@ -230,6 +230,8 @@ fn rehearsals(program: &Program) -> Vec<Value> {
             json!({ "at": at, "choice": choice.name, "option": choice.options[*option as usize] })
         }
         Deed::Clock(hour) => json!({ "at": at, "hour": hour.0 }),
+        Deed::DriveClock(hour) => json!({ "at": at, "drive": hour.0 }),
+        Deed::ClockRate(rate) => json!({ "at": at, "rate": rate }),
     };
     let each = program.rehearsals().iter().map(|rehearsal| {
         let start = rehearsal.clock.map(|hour| json!({ "at": 0, "hour": hour.0 }));

@@ -68,8 +68,13 @@ function fresh() {
 }
 
 /** Does what the game does: it fires an event, sets an input, makes a choice or sets its clock. */
-function act(made, { at, name, values, index, indices, given, choice, option, hour }) {
+function act(made, { at, name, values, index, indices, given, choice, option, hour, drive, rate }) {
   book.advance(made, at);
+  if (drive !== undefined || rate !== undefined) {
+    if (info.clock && drive !== undefined) book.driveClock(made, drive);
+    if (info.clock && rate !== undefined) book.setClockRate(made, rate);
+    return;
+  }
   if (hour !== undefined) {
     if (info.clock) book.setClock(made, hour);
     return;

@@ -139,6 +139,8 @@ pub struct Light {
     pub ball: Option<f64>,
     /// The names of an output's values, if it has more than one.
     pub names: Vec<String>,
+    /// Its tags, a bit each: bit 0 is the first of [`super::Program::tags`].
+    pub tags: u32,
 }
 
 impl Light {
@@ -246,6 +248,7 @@ impl Light {
             stated_color: None,
             ball: None,
             names: Vec::new(),
+            tags: 0,
         }
     }
 

@@ -104,6 +104,9 @@ pub enum Subject {
     Drive(LightId, Field),
 }
 
+/// Most tags of a book.
+pub const MOST_TAGS: usize = 31;
+
 /// The program, made by [`crate::program_builder::ProgramBuilder`] and read by everyone after.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Program {
@@ -114,6 +117,8 @@ pub struct Program {
     pub(crate) phases: Vec<Phases>,
     pub(crate) modes: Vec<Modes>,
     pub(crate) scenes: Vec<Scene>,
+    /// Names of tags.
+    pub(crate) tags: Vec<String>,
     pub(crate) bodies: Vec<Body>,
     pub(crate) exprs: Vec<Expr>,
     pub(crate) curves: Vec<NamedCurve>,
@@ -358,6 +363,11 @@ impl Program {
     /// The modes of the book.
     pub fn modes(&self) -> &[Modes] {
         &self.modes
+    }
+
+    /// Tags of lights, in the order in which the book names them first; see [`Light::tags`].
+    pub fn tags(&self) -> &[String] {
+        &self.tags
     }
 
     /// The sequences of the book.

@@ -31,6 +31,10 @@ pub enum Deed {
     Choose(ChoiceId, u32),
     /// It sets its clock.
     Clock(Hours),
+    /// It drives its clock to an hour, where the clock then stays.
+    DriveClock(Hours),
+    /// It sets the rate of its clock.
+    ClockRate(f64),
 }
 
 /// How a number is expected to be, in the units that are given out.

@@ -13,6 +13,8 @@ use crate::quantity::{Place, Seconds};
 use crate::semantic_error::SemanticError;
 use rustc_hash::FxHashSet;
 
+use crate::program::MOST_TAGS;
+
 use super::day::Alternatives;
 use super::{
     Array, DEEPEST, MOST_PARAMETERS, MOST_SLOTS, MOST_SOLIDS, Owner, ProgramBuilder, Track, Use,
@@ -490,9 +492,26 @@ impl ProgramBuilder {
             stated_color,
             ball: array.ball,
             names,
+            tags: 0,
         });
         self.program.order.push(Subject::Light(id));
         Ok(id)
+    }
+
+    /// Gives a light tags, names to which the game gives a meaning.
+    pub fn tag_light(&mut self, id: LightId, tags: &[String]) -> Result<(), SemanticError> {
+        for tag in tags {
+            let known = self.program.tags.iter().position(|known| known == tag);
+            let bit = known.unwrap_or(self.program.tags.len());
+            if bit >= MOST_TAGS {
+                return Err(SemanticError::TooManyTags(MOST_TAGS));
+            }
+            if known.is_none() {
+                self.program.tags.push(tag.clone());
+            }
+            self.program.lights[id.index()].tags |= 1 << bit;
+        }
+        Ok(())
     }
 
     pub(super) fn move_darkness(

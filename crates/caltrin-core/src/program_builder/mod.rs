@@ -135,6 +135,7 @@ impl ProgramBuilder {
                 phases: Vec::new(),
                 modes: Vec::new(),
                 scenes: Vec::new(),
+                tags: Vec::new(),
                 bodies: Vec::new(),
                 exprs: Vec::new(),
                 curves: Vec::new(),

@@ -16,7 +16,7 @@ use crate::print::{
     Syntax, about_table, at_line, choice_code, clock_code, clock_names, describe, describe_choice,
     describe_event, describe_input, describe_light, each_index, event_code, kernel_parts,
     moment_lines, named, notice_code, prover_acts, prover_sets, self_test_code, setter_values,
-    spark_code, table_lines, texts, wrapped,
+    spark_code, table_lines, tag_constants, texts, wrapped,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use syntax::Ansi;
@@ -153,6 +153,9 @@ impl<'p> File<'p> {
                 at_line(&choice.note, plan),
                 options.join(", ")
             );
+        }
+        for (about, name, value) in tag_constants(plan, &self.names) {
+            let _ = write!(out, "\n/* {about} */\nenum {{ {name} = {value} }};\n");
         }
         let due = match plan.has_due() {
             true => format!("    double due;    /* {DUE} */\n"),

@@ -16,7 +16,7 @@ use crate::print::{
     Syntax, about_table, at_line, choice_code, clock_code, clock_names, describe, describe_choice,
     describe_event, describe_input, describe_light, each_index, event_code, kernel_parts,
     moment_lines, named, notice_code, prover_acts, prover_sets, self_test_code, setter_values,
-    spark_code, table_lines, wrapped,
+    spark_code, table_lines, tag_constants, wrapped,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use syntax::Cs;
@@ -661,6 +661,12 @@ impl Target for CSharp {
                 at_line(&choice.note, plan)
             );
             out.push_str(&code.replace("public void", &about));
+        }
+        for (about, name, value) in tag_constants(plan, &file.names) {
+            let _ = writeln!(
+                out,
+                "/// <summary>{about}</summary>\npublic const uint {name} = {value}u;\n"
+            );
         }
         if plan.follows() {
             let _ = writeln!(

@@ -17,7 +17,7 @@ use crate::print::{
     about_table, at_line, choice_code, clock_code, clock_names, describe, describe_choice,
     describe_event, describe_input, describe_light, each_index, event_code, kernel_parts,
     moment_lines, named, notice_code, prover_acts, prover_sets, self_test_code, setter_values,
-    spark_code, table_lines, texts, wrapped,
+    spark_code, table_lines, tag_constants, texts, wrapped,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use syntax::Js;
@@ -635,6 +635,9 @@ impl Target for JavaScript {
                 (choice, names),
                 file.settle(),
             ));
+        }
+        for (about, name, value) in tag_constants(plan, &file.names) {
+            let _ = writeln!(out, "// {about}\nexport const {name} = {value};\n");
         }
         if plan.follows() {
             let _ = writeln!(

@@ -421,6 +421,7 @@ impl Maker<'_> {
             shared: body.shared,
             lamp: body.lamp,
             fields,
+            tags: light.tags,
         }
     }
 }

@@ -339,6 +339,8 @@ pub struct LightPlan {
     pub lamp: Vec<Statement>,
     /// What a lamp has, in order.
     pub fields: Vec<FieldPlan>,
+    /// Its tags, a bit for each of [`Plan::tags`].
+    pub tags: u32,
 }
 
 impl LightPlan {
@@ -698,6 +700,8 @@ pub struct Plan {
     pub sparks: Vec<SparkPlan>,
     /// The book's functions, each after those that it uses.
     pub functions: Vec<Function>,
+    /// The tags of lights.
+    pub tags: Vec<String>,
     /// The lights in the book's order.
     pub lights: Vec<LightPlan>,
     /// The self-test.
@@ -910,6 +914,7 @@ impl Plan {
             rate: clock.rate,
         });
         let mut plan = Plan {
+            tags: program.tags().to_vec(),
             clock,
             tables,
             book: program.name().to_owned(),

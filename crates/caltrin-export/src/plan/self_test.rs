@@ -444,6 +444,12 @@ fn done(checked: &ValidatedProgram, plan: &Plan, deed: &Deed) -> Option<TestAct>
             Some(TestAct::Choose(place, *option))
         }
         Deed::Clock(hour) => plan.clock.is_some().then_some(TestAct::Clock(Given::Number(hour.0))),
+        Deed::DriveClock(hour) => {
+            plan.clock.is_some().then_some(TestAct::Drive(Given::Number(hour.0)))
+        }
+        Deed::ClockRate(rate) => {
+            plan.clock.is_some().then_some(TestAct::Rate(Given::Number(*rate)))
+        }
     }
 }
 

@@ -24,7 +24,9 @@ pub use naming::{ChoiceNames, EventNames, FileNames, InputNames, LightNames};
 pub use pieces::{about_table, choice_code, clock_code, clock_names, setter_values, table_lines};
 pub use prover::{prover_acts, prover_sets};
 pub use self_test::{SelfTestSpelling, self_test_code};
-pub use words::{at_line, describe, describe_choice, describe_input, describe_light};
+pub use words::{
+    at_line, describe, describe_choice, describe_input, describe_light, tag_constants,
+};
 pub use wrap::wrapped;
 
 /// How a language spells things.

@@ -17,6 +17,8 @@ pub struct FileNames {
     pub inputs: Vec<InputNames>,
     /// Of [`Plan::choices`].
     pub choices: Vec<ChoiceNames>,
+    /// The constants of [`Plan::tags`], and those of the tags of [`Plan::lights`]; none in a book without tags.
+    pub tags: [Vec<String>; 2],
     /// Of [`Plan::events`].
     pub events: Vec<EventNames>,
     /// Of [`Plan::sparks`]: the function that finds one that is free.
@@ -173,7 +175,13 @@ impl FileNames {
             .iter()
             .map(|t| namer.take(&format!("{prefix}{}", cased(&t.name, S::TABLES))))
             .collect();
+        let mut constant =
+            |name: String| namer.take(&cased(&format!("{prefix}{name}"), S::CONSTANTS));
+        let own = plan.tags.iter().map(|tag| constant(format!("tag_{tag}"))).collect();
+        let tagged = plan.lights.iter().filter(|_| !plan.tags.is_empty());
+        let of_lights = tagged.map(|light| constant(format!("{}_tags", light.name))).collect();
         FileNames {
+            tags: [own, of_lights],
             inputs,
             choices,
             events,

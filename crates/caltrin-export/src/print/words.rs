@@ -3,6 +3,7 @@
 use caltrin_core::SourceNote;
 use caltrin_core::program::{Domain, LightKind, Size};
 
+use super::FileNames;
 use crate::names::comment;
 use crate::plan::{ChoicePlan, Function, InputPlan, LightPlan, Plan, Source};
 
@@ -73,4 +74,19 @@ pub fn at_line(note: &Option<SourceNote>, plan: &Plan) -> String {
         }
         None => String::new(),
     }
+}
+
+/// The constants of tags, each with what it is and its value: first the tags, then those of each light.
+pub fn tag_constants<'n>(
+    plan: &'n Plan,
+    names: &'n FileNames,
+) -> impl Iterator<Item = (String, &'n str, u32)> {
+    let [own, of_lights] = &names.tags;
+    let tags = plan.tags.iter().zip(own).enumerate();
+    let tags =
+        tags.map(|(n, (tag, name))| (format!("Tag of lights: {tag}"), name.as_str(), 1 << n));
+    let lights = plan.lights.iter().zip(of_lights);
+    tags.chain(
+        lights.map(|(light, name)| (format!("Tags of {}", light.name), name.as_str(), light.tags)),
+    )
 }

@@ -17,7 +17,7 @@ use crate::print::{
     Syntax, about_table, at_line, choice_code, clock_code, clock_names, describe, describe_choice,
     describe_event, describe_input, describe_light, each_index, event_code, kernel_parts,
     moment_lines, named, notice_code, prover_acts, prover_sets, self_test_code, setter_values,
-    spark_code, table_lines, texts, wrapped,
+    spark_code, table_lines, tag_constants, texts, wrapped,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use syntax::Rs;
@@ -142,6 +142,12 @@ impl<'p> File<'p> {
                 );
             }
             constants.push('\n');
+        }
+        for (about, name, value) in tag_constants(plan, &self.names) {
+            let _ = writeln!(
+                constants,
+                "/// {about}\n#[allow(dead_code)]\npub const {name}: u32 = {value};\n"
+            );
         }
         for (input, names) in plan.inputs.iter().zip(&self.names.inputs) {
             let ty = input_type(input);

@@ -934,7 +934,21 @@ impl Parser<'_> {
                     "end" => p.bump(),
                     "clock" => {
                         p.bump();
-                        p.expect(SyntaxKind::Hour, "an hour such as `16:20`");
+                        match p.word(0) {
+                            "rate" => {
+                                p.bump();
+                                p.expression();
+                            }
+                            "drive" => {
+                                p.bump();
+                                p.expect(SyntaxKind::Hour, "an hour such as `16:20`");
+                            }
+                            _ => {
+                                let wanted =
+                                    "an hour such as `16:20`, `drive` and an hour, or `rate`";
+                                p.expect(SyntaxKind::Hour, wanted);
+                            }
+                        }
                     }
                     "expect" => {
                         p.open(SyntaxKind::Expect);

@@ -2,7 +2,7 @@
 
 use caltrin_core::kind::{ChangeRate, Kind as ValueKind};
 use caltrin_core::program::{
-    CHANNELS, Channel, Constant, ExprId, Field, LightKind, MOST_LAMPS, Size, Subject,
+    CHANNELS, Channel, Constant, ExprId, Field, LightId, LightKind, MOST_LAMPS, Size, Subject,
 };
 use caltrin_core::program_builder::{Array, Owner};
 use caltrin_core::semantic_error::SemanticError;
@@ -223,6 +223,7 @@ impl Resolver {
             }
         };
         self.notes_for_light(id, node, &places);
+        self.tagged(id, &body)?;
         Some(Item::Light)
     }
 
@@ -248,6 +249,33 @@ impl Resolver {
         }
     }
 
+    /// Gives a light the tags of its body: `tags actors, scenery`.
+    fn tagged(&mut self, light: LightId, body: &Node) -> Option<()> {
+        let mut tags = Vec::new();
+        for line in body.children().filter(is_tags) {
+            for value in line.children().flat_map(|range| expressions(&range)) {
+                let mut names = tokens(&value);
+                let name = names.next().filter(|_| value.kind() == SyntaxKind::Path);
+                let (Some(name), None) = (name, names.next()) else {
+                    let message = "expected the name of a tag";
+                    self.tell(
+                        Diagnostic::error(span(&value), message)
+                            .help("write `tags actors, scenery`"),
+                    );
+                    return None;
+                };
+                if tags.iter().any(|tag| tag == name.text()) {
+                    let message = format!("duplicate tag `{}`", name.text());
+                    self.tell(Diagnostic::error(token_span(&name), message));
+                    return None;
+                }
+                tags.push(name.text().to_owned());
+            }
+        }
+        let made = self.builder.tag_light(light, &tags);
+        self.fits(made, body)
+    }
+
     /// The channels that a light drives, where each stands, and the ball of its offset.
     fn channels(
         &mut self,
@@ -264,7 +292,7 @@ impl Resolver {
         self.inner_names(body, path, owner);
         let mut placed = self.own_place(body, kind, around, owner);
         let own = self.spark.is_some();
-        let of_spark = |node: &Node| own && spark::is_own(node);
+        let of_spark = |node: &Node| own && spark::is_own(node) || is_tags(node);
         for child in body.children().filter(|c| c.kind() == SyntaxKind::Property && !of_spark(c)) {
             let made = match placed.take_if(|(node, _)| *node == child) {
                 Some((_, made)) => made,
@@ -752,6 +780,12 @@ impl Resolver {
         let held = self.builder.hold_to(owner, id, limit, role);
         self.fits(held, place)
     }
+}
+
+/// Whether a property is `tags actors, scenery`.
+fn is_tags(node: &Node) -> bool {
+    node.kind() == SyntaxKind::Property
+        && tokens(node).next().is_some_and(|word| word.text() == "tags")
 }
 
 /// The target of a property `aim at walker`.

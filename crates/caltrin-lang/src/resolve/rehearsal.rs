@@ -1,9 +1,12 @@
 //! Rehearsals: what the game would do, and what is expected of the lights.
 
+use std::ops::Range;
+
+use caltrin_core::clock::MOST_RATE;
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{
-    Constant, Deed, EventId, EventSource, Expectation, Expected, Field, Level, LightId, Rehearsal,
-    Relation, Size, Which,
+    Constant, Deed, EventId, EventSource, Expectation, Expected, Field, Level, LightId, LightKind,
+    Rehearsal, Relation, Size, Which,
 };
 use caltrin_core::program_builder::Owner;
 use caltrin_core::quantity::{Hours, Seconds};
@@ -74,8 +77,12 @@ impl Resolver {
                 return Some(());
             }
             Some("clock") => {
-                let hour = self.rehearsed_hour(line)?;
-                rehearsal.deeds.push((at, Deed::Clock(hour)));
+                let deed = match tokens(line).nth(2)?.text() {
+                    "rate" => Deed::ClockRate(self.rehearsed_rate(line)?),
+                    "drive" => Deed::DriveClock(self.rehearsed_hour(line)?),
+                    _ => Deed::Clock(self.rehearsed_hour(line)?),
+                };
+                rehearsal.deeds.push((at, deed));
                 return Some(());
             }
             _ => {}
@@ -118,11 +125,7 @@ impl Resolver {
     fn rehearsed_hour(&mut self, line: &Node) -> Option<Hours> {
         let token = token_of(line, SyntaxKind::Hour)?;
         if self.program().clock().is_none() {
-            let message = "the book has no clock";
-            self.tell(
-                Diagnostic::error(token_span(&token), message)
-                    .help("add one: `clock { day 24min; start 12:00 }`"),
-            );
+            self.no_clock(token_span(&token));
             return None;
         }
         match literal::hour(token.text()) {
@@ -133,6 +136,31 @@ impl Resolver {
                 None
             }
         }
+    }
+
+    /// `clock rate 4`: the rate that the game gives its clock.
+    fn rehearsed_rate(&mut self, line: &Node) -> Option<f64> {
+        let value = line.children().find(is_expression)?;
+        if self.program().clock().is_none() {
+            self.no_clock(span(&value));
+            return None;
+        }
+        match self.known(&value, ValueKind::Number)? {
+            Constant::Scalar(rate) if rate.abs() <= MOST_RATE => Some(rate),
+            _ => {
+                let message =
+                    format!("the rate of a clock must be within -{MOST_RATE}..{MOST_RATE}");
+                self.tell(Diagnostic::error(span(&value), message));
+                None
+            }
+        }
+    }
+
+    fn no_clock(&mut self, place: Range<usize>) {
+        self.tell(
+            Diagnostic::error(place, "the book has no clock")
+                .help("add one: `clock { day 24min; start 12:00 }`"),
+        );
     }
 
     /// An event that the game fires.
@@ -481,7 +509,14 @@ impl Resolver {
             _ => return Some(None),
         }
         let (name, indices) = self.indexed(path)?;
-        let found = name.rsplit_once('.').and_then(|(light, channel)| {
+        // An output of one value goes by its name.
+        let alone = self.program().light_named(&name).and_then(|light| {
+            let described = self.program().light(light);
+            let output = described.kind == LightKind::Output && described.drives.len() == 1;
+            output.then(|| (light, described.drives[0].field))
+        });
+        let found = alone.or_else(|| {
+            let (light, channel) = name.rsplit_once('.')?;
             let light = self.program().light_named(light)?;
             let described = self.program().light(light);
             let field = described.drives.iter().map(|drive| drive.field).find(|field| {

@@ -454,7 +454,13 @@ impl Author {
                 7 => "open = on".to_owned(),
                 8 => self.pick(&["region = moor", "region = coast", "mode = bright"]),
                 9 => "guest = (2m, 1m, 0m)".to_owned(),
-                10 => self.pick(&["clock 22:59", "clock 05:00"]),
+                10 => self.pick(&[
+                    "clock 22:59",
+                    "clock 05:00",
+                    "clock rate 30",
+                    "clock rate 0",
+                    "clock drive 04:30",
+                ]),
                 11 => self.pick(&["many[1].trim = 150%", "row[1].own = 40%", "lone.own = 2"]),
                 12 => self.pick(&["speed = 0", "speed = 2.5", "speed = 1"]),
                 _ => self.pick(&[
