@@ -1,15 +1,14 @@
-//! The pure part of Caltrin: no files, no text, no printing.
+//! The pure computation of Caltrin: no files, no text front end, no printing.
 //!
-//! The way of the data:
+//! Data flow:
 //!
-//! 1. A front end (the lightbook's resolver, or [`build`]) makes expressions in a [`builder::ProgramBuilder`],
-//!    where each is checked for [`kind::Kind`] and [`kind::ChangeRate`] as it is made.
-//! 2. [`builder::ProgramBuilder::finish`] gives a [`program::Program`]; [`program::Program::validate`] turns it
-//!    into a [`checked::ValidatedProgram`] or tells every [`checked::Problem`].
-//! 3. A [`run::Run`] reads lamps at any moment; a [`trace::LampTrace`] keeps what it read.
+//! 1. A front end (the resolver of lightbooks, or [`build`]) creates expressions in a
+//!    [`program_builder::ProgramBuilder`], which checks the [`kind::Kind`] and [`kind::ChangeRate`] of each.
+//! 2. [`program_builder::ProgramBuilder::finish`] returns a [`program::Program`]. [`program::Program::validate`]
+//!    returns a [`validated::ValidatedProgram`], or every [`validated::Problem`].
+//! 3. A [`run::Run`] evaluates lamps at any moment; a [`trace::LampTrace`] stores samples.
 //!
-//! All arithmetic on the way from a moment to a value is in [`kernel`] and [`sky`], which every exported
-//! language repeats bit for bit.
+//! All arithmetic from a moment to a value is in [`kernel`] and [`sky`]; exported code repeats it bit for bit.
 
 pub mod bounds;
 pub mod build;

@@ -17,23 +17,23 @@ use crate::program::{
 use crate::quantity::{Hours, Seconds, Seed};
 use crate::validated::ValidatedProgram;
 
-/// All that a run remembers: a small plain value that can be copied, kept and compared.
+/// The state of a run: a small plain value that can be copied, saved and compared.
 #[derive(Clone, Debug, PartialEq)]
 pub struct State {
-    /// The seed of its chances.
+    /// The random seed.
     pub seed: Seed,
-    /// The moment it stands at.
+    /// The current moment.
     pub now: Seconds,
-    /// Where the game's clock stands.
+    /// The game's clock.
     pub clock: ClockState,
-    /// What the game has set.
+    /// The values of inputs.
     pub inputs: Inputs,
-    /// What the game has chosen, choice after choice.
+    /// The state of each choice.
     pub choices: Vec<ChoiceState>,
 }
 
 impl State {
-    /// At moment 0 with the book's own seed, before the game has set anything.
+    /// The state at moment 0 with the book's seed and all inputs at their defaults.
     pub fn start(program: &Program) -> Self {
         let (now, clock) = (Seconds(0.0), ClockState::start(program));
         let choices = program.choices().map(|(_, choice)| ChoiceState::start(choice)).collect();
@@ -45,8 +45,7 @@ impl State {
         self.choices[id.index()].choose(program.choice(id), option, self.now);
     }
 
-    /// The same with the clock set to an hour: see [`ClockState::set`]. A book without a clock is left as
-    /// it is.
+    /// The same state with the clock set to an hour: see [`ClockState::set`]. Does nothing without a clock.
     pub fn with_hour(mut self, program: &Program, hour: Hours) -> Self {
         if let Some(clock) = program.clock() {
             self.clock.set(clock, self.now, hour);
@@ -56,15 +55,15 @@ impl State {
         self
     }
 
-    /// Leaves what only the hour decides, switches and modes, as the last day would have left it at an hour; what the
-    /// clock shows stays.
+    /// Sets switches and modes that depend on the hour alone to what the last day would have left at an hour. The clock
+    /// is unchanged.
     pub fn settle_by_hour(&mut self, program: &Program, hour: Hours) {
         for (id, value) in program.by_hour().iter().flat_map(|by_hour| by_hour.at(hour)) {
             self.inputs.keep(program, *id, *value);
         }
     }
 
-    /// The same with another seed.
+    /// The same state with another seed.
     pub fn with_seed(self, seed: Seed) -> Self {
         State { seed, ..self }
     }
@@ -73,11 +72,11 @@ impl State {
 /// The values of all inputs of a program.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Inputs {
-    /// Input after input, in each instance after instance.
+    /// All numbers, by input, then by instance or lamp.
     numbers: Vec<f64>,
 }
 
-/// Why an input cannot be set so.
+/// Why an input cannot be set.
 #[derive(Clone, Debug, PartialEq, Error)]
 pub enum SetError {
     /// The value is of another kind.
@@ -88,10 +87,10 @@ pub enum SetError {
         /// What it takes.
         wanted: Kind,
     },
-    /// It is what the run itself remembers of events.
+    /// It is state that only events write.
     #[error("`{name}` is written by events")]
     Kept {
-        /// What is remembered.
+        /// Its name.
         name: String,
     },
     /// There is no input of that index.
@@ -101,13 +100,13 @@ pub enum SetError {
         name: String,
         /// The last index.
         last: u32,
-        /// What was asked for.
+        /// The index that was given.
         found: u32,
     },
 }
 
 impl Inputs {
-    /// All as the book has them until the game sets them.
+    /// All inputs at their defaults.
     pub fn defaults(program: &Program) -> Self {
         let each = |(_, input): (InputId, &Input)| {
             let one = numbers_of(input.default);
@@ -117,7 +116,7 @@ impl Inputs {
         Inputs { numbers: program.inputs().flat_map(each).collect() }
     }
 
-    /// All numbers, input after input, in each one instance or lamp after the other; on is 1.
+    /// All numbers, by input, then by instance or lamp; on is 1.
     pub fn numbers(&self) -> &[f64] {
         &self.numbers
     }
@@ -137,9 +136,8 @@ impl Inputs {
         self.numbers = numbers;
     }
 
-    /// Sets one input, or that of one instance or lamp, as the game does: in the units that the
-    /// book's space gives out, kept within the input's bounds; what is not a finite number is taken as
-    /// the default.
+    /// Sets an input, or that of one instance or lamp, in the units of the book's space. The value is clamped to the
+    /// input's range; a value that is not finite becomes the default.
     pub fn set(
         &mut self,
         program: &Program,
@@ -192,54 +190,54 @@ fn numbers_of(value: Constant) -> [f64; 3] {
     }
 }
 
-/// A program being played. Any moment can be asked for, in any order, at the same cost.
+/// A running program. It can be evaluated at any moment, in any order, at the same cost.
 #[derive(Clone, Debug)]
 pub struct Run<'a> {
     checked: &'a ValidatedProgram,
     state: State,
     scratch: Scratch,
-    /// What was looked at last, kept so that nothing is allocated.
+    /// Buffers, reused so that nothing is allocated.
     looked: Vec<f64>,
     looked_each: Vec<f64>,
-    /// What has happened, where someone listens.
+    /// Recorded events, if recording is on.
     heard: Option<Vec<Heard>>,
-    /// What was sent since then.
+    /// Notices sent since then.
     sent: Option<Vec<(Seconds, u32)>>,
     dues: Dues,
 }
 
-/// A notice that the game has taken.
+/// A notice taken from the queue.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Taken<'a> {
     /// When it was sent.
     pub moment: Seconds,
     /// The book's name for it.
     pub name: &'a str,
-    /// The text that came with it, if any does.
+    /// Its text, if it has one.
     pub text: Option<&'a str>,
-    /// The light or instance that it came from; empty for none.
+    /// The light or instance that it comes from; empty if none.
     pub from: &'a str,
-    /// Which lamp of the light, or which instance; 0 where there is one.
+    /// The index of the lamp or instance; 0 for a single one.
     pub lamp: u32,
-    /// Where that lamp was at that moment, in the units and axes that the space gives out.
+    /// The lamp's position at that moment, in the units and axes of the book's space.
     pub position: Option<[f32; 3]>,
 }
 
-/// Something that has happened.
+/// An occurrence of an event.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Heard {
-    /// When.
+    /// The moment.
     pub at: Seconds,
-    /// What.
+    /// The event.
     pub event: EventId,
-    /// To which instance or lamp, where each has its own; else 0.
+    /// The index of the instance or lamp if each has its own; else 0.
     pub index: u32,
 }
 
-/// When each event that happens by itself is due, as it was last asked.
+/// When each event that occurs by itself is due, as last evaluated.
 #[derive(Clone, Debug, Default)]
 struct Dues {
-    /// Whether that is so still.
+    /// Whether it is still valid.
     known: bool,
     each: Vec<f64>,
     /// Which of them is the first.
@@ -291,22 +289,22 @@ impl<'a> Run<'a> {
         run
     }
 
-    /// Goes to a moment of the run. Not-a-number is taken as 0; the rest is kept within
-    /// [`kernel::LAST_MOMENT`] either side of the start. What is due until then happens on the way, each at its
-    /// own moment, in the order of time and, at one moment, of the book: [`MOST_AT_ONCE`] at the most. What
-    /// then is still due happens in the next call, at its own moment too.
+    /// Advances the run to a moment in seconds, clamped to [`kernel::LAST_MOMENT`] either side of the start; NaN is 0.
+    /// Events that are due on the way are processed at their exact moments, in the order of time and, at one moment, in
+    /// the order of the book: at most [`MOST_AT_ONCE`] per call. The rest is processed by the next call, at its own
+    /// moments too.
     ///
-    /// Going back undoes nothing.
+    /// An earlier moment than the current one undoes nothing.
     pub fn advance(&mut self, to: Seconds) {
         self.go(to, MOST_AT_ONCE as usize);
     }
 
-    /// [`Run::advance`] however much happens on the way: for previews. It takes as long as that takes.
+    /// [`Run::advance`] without a limit on the number of events, for previews.
     pub fn advance_through(&mut self, to: Seconds) {
         self.go(to, usize::MAX);
     }
 
-    /// [`Run::advance`] with at most so many events on the way. Whether nothing is still to come.
+    /// [`Run::advance`] with at most this many events. Returns whether all due events were processed.
     pub fn advance_within(&mut self, to: Seconds, most: usize) -> bool {
         self.go(to, most);
         !self.is_behind()
@@ -333,13 +331,13 @@ impl<'a> Run<'a> {
         self.state.now = Seconds(end);
     }
 
-    /// What happens next by itself, and when, as far as is known now: [`crate::program::NEVER`] or later for
-    /// never. `None` in a book in which nothing does.
+    /// The next event that occurs by itself, and when, as far as is known now; [`crate::program::NEVER`] or later for
+    /// never. `None` if no event occurs by itself.
     pub fn next_due(&mut self) -> Option<(Seconds, EventId)> {
         self.next().map(|(due, event, _)| (due, event))
     }
 
-    /// The same with the instance or lamp.
+    /// The same, with the index of the instance or lamp.
     fn next(&mut self) -> Option<(Seconds, EventId, u32)> {
         let schedule = self.checked.schedule();
         if !self.dues.known {
@@ -353,7 +351,7 @@ impl<'a> Run<'a> {
         Some((Seconds(self.dues.each[self.dues.first]), event, index))
     }
 
-    /// Asks when an event is due next: that of one instance or lamp, or all of them.
+    /// Evaluates when an event is due next, for one instance or lamp or for all.
     fn ask(&mut self, n: usize, index: Option<u32>) {
         let mut scratch = std::mem::take(&mut self.scratch);
         let mut looked = std::mem::take(&mut self.looked);
@@ -366,39 +364,38 @@ impl<'a> Run<'a> {
         (self.scratch, self.looked) = (scratch, looked);
     }
 
-    /// Whether so much happened in the last call of [`Run::advance`] that some of it is still to come.
+    /// Whether the last call of [`Run::advance`] left events for the next one.
     pub fn is_behind(&mut self) -> bool {
         let now = self.state.now;
         self.next_due().is_some_and(|(due, _)| due.0 <= now.0)
     }
 
-    /// From now on remembers what happens, and when: see [`Run::heard`].
+    /// Starts recording events: see [`Run::heard`].
     pub fn listen(&mut self) {
         self.heard = Some(Vec::new());
         self.sent = Some(Vec::new());
     }
 
-    /// What has happened since [`Run::listen`], in order; listens no longer.
+    /// Stops recording, and returns the events since [`Run::listen`] in order.
     pub fn heard(&mut self) -> Vec<Heard> {
         self.heard.take().unwrap_or_default()
     }
 
-    /// Lets an event happen now, as the game does, with its values at their defaults; where each instance or lamp has
-    /// its own, all of them. One that happens by itself is left to itself.
+    /// Fires an event now, with its values at their defaults, for all instances or lamps. Does nothing for an event that
+    /// occurs by itself.
     pub fn fire(&mut self, event: EventId) {
         self.fire_with(event, &[]);
     }
 
-    /// [`Run::fire_with`] of one instance or lamp where each has its own; one that there is not is left alone.
+    /// [`Run::fire_with`] for one instance or lamp. Does nothing if the index is out of range.
     pub fn fire_at(&mut self, event: EventId, index: u32, values: &[Constant]) {
         let given: SmallVec<[Option<Constant>; MOST_VALUES]> =
             values.iter().copied().map(Some).collect();
         self.fire_given(event, Which { first: index, count: 1 }, &given);
     }
 
-    /// Lets an event happen now, as the game does, with these values in their order, in the units that the space
-    /// gives out; those that are left out, and those of another kind, are at their defaults. Each is kept within its
-    /// bounds, and what is not a finite number is its default.
+    /// Fires an event now with values in their order, in the units of the book's space. Missing values and those of
+    /// another kind are at their defaults. Values are clamped to their ranges; one that is not finite becomes its default.
     pub fn fire_with(&mut self, event: EventId, values: &[Constant]) {
         let given: SmallVec<[Option<Constant>; MOST_VALUES]> =
             values.iter().copied().map(Some).collect();
@@ -420,7 +417,7 @@ impl<'a> Run<'a> {
         self.settle();
     }
 
-    /// Keeps what an event is fired with.
+    /// Stores the values that an event is fired with.
     fn give(&mut self, event: EventId, index: u32, values: &[Option<Constant>]) {
         let program = self.checked.program();
         let described = program.event(event);
@@ -440,15 +437,15 @@ impl<'a> Run<'a> {
         self.dues.known &= described.values.is_empty();
     }
 
-    /// Lets happen at once what follows at this very moment from what the game did. What it does at moment 0 is
-    /// how the run starts.
+    /// Processes events that are due at this moment after an action of the game. At moment 0 it does nothing yet, since
+    /// the run only starts.
     fn settle(&mut self) {
         if self.checked.schedule().follows && self.state.now.0 > 0.0 {
             self.advance(self.state.now);
         }
     }
 
-    /// Does what the game does in a rehearsal.
+    /// Performs an action of a rehearsal.
     pub fn act(&mut self, deed: &Deed) {
         match *deed {
             Deed::Fire(event, which, ref values) => self.fire_given(event, which, values),
@@ -465,7 +462,7 @@ impl<'a> Run<'a> {
         }
     }
 
-    /// A value that belongs to no light, now: its first number; on is 1.
+    /// Evaluates an expression that belongs to no light: its first number; on is 1.
     pub(crate) fn number(&mut self, value: ExprId) -> f64 {
         let mut scratch = std::mem::take(&mut self.scratch);
         let mut found = Vec::new();
@@ -475,7 +472,7 @@ impl<'a> Run<'a> {
         found.first().copied().unwrap_or_default()
     }
 
-    /// Writes what an event changes. All of it is looked at before any of it is written.
+    /// Applies an event. All its values are evaluated before any is written.
     fn happen(&mut self, id: EventId, index: u32) {
         if let Some(heard) = self.heard.as_mut().filter(|heard| heard.len() < MOST_HEARD) {
             heard.push(Heard { at: self.state.now, event: id, index });
@@ -547,7 +544,7 @@ impl<'a> Run<'a> {
         }
     }
 
-    /// Lets a notice wait until the game takes it, if there is room.
+    /// Puts a notice in the queue, if there is room.
     fn send(&mut self, line: u32, text: f64, lamp: u32) {
         let Some(queue) = self.checked.program().queue() else { return };
         let packed = Notice::packed(line, text, lamp);
@@ -583,7 +580,7 @@ impl<'a> Run<'a> {
         Some((light, program.light(light).places(Field::Position)?))
     }
 
-    /// Takes the oldest notice that waits.
+    /// Takes the oldest notice from the queue.
     pub fn take_notice(&mut self) -> Option<Taken<'a>> {
         let program = self.checked.program();
         let queue = program.queue()?;
@@ -613,7 +610,7 @@ impl<'a> Run<'a> {
         })
     }
 
-    /// How many notices there was no room for since the start of the run.
+    /// The number of notices dropped because the queue was full, since the start of the run.
     pub fn dropped_notices(&self) -> u64 {
         let queue = self.checked.program().queue();
         queue.map_or(0, |q| self.state.inputs.numbers[self.checked.place_of(q.dropped)] as u64)
@@ -632,16 +629,15 @@ impl<'a> Run<'a> {
         set
     }
 
-    /// Chooses an option, counted from 0, as the game does: see [`ChoiceState::choose`].
+    /// Chooses an option, counted from 0: see [`ChoiceState::choose`].
     pub fn choose(&mut self, id: ChoiceId, option: u32) {
         self.state.choose(self.checked.program(), id, option);
         self.dues.known = false;
         self.settle();
     }
 
-    /// Sets the game's clock to an hour: see [`ClockState::set`]. What only the hour decides is right at once, as if the
-    /// day had been lived through. This and the others do nothing in a book
-    /// without a clock.
+    /// Sets the game's clock to an hour: see [`ClockState::set`]. State that depends on the hour alone is correct
+    /// immediately. This and the other clock methods do nothing without a clock.
     pub fn set_clock(&mut self, to: Hours) {
         self.turn(|state, clock, now| state.set(clock, now, to));
         if let Some(event) = self.checked.program().set_event() {
@@ -655,12 +651,12 @@ impl<'a> Run<'a> {
         self.settle();
     }
 
-    /// Sets how many days the clock has counted: see [`ClockState::set_days`].
+    /// Sets the number of days: see [`ClockState::set_days`].
     pub fn set_clock_days(&mut self, days: f64) {
         self.turn(|state, clock, now| state.set_days(clock, now, days));
     }
 
-    /// Sets how fast the clock goes: see [`ClockState::set_rate`].
+    /// Sets the rate of the clock: see [`ClockState::set_rate`].
     pub fn set_clock_rate(&mut self, rate: f64) {
         self.turn(|state, clock, now| state.set_rate(clock, now, rate));
     }
@@ -672,23 +668,23 @@ impl<'a> Run<'a> {
         }
     }
 
-    /// What the game's clock shows now; `None` in a book without one.
+    /// The current hour and day of the game's clock; `None` without a clock.
     pub fn clock(&self) -> Option<Shown> {
         let clock = self.checked.program().clock()?;
         Some(self.state.clock.at(clock, self.state.now))
     }
 
-    /// The program that is played.
+    /// The program.
     pub fn checked(&self) -> &'a ValidatedProgram {
         self.checked
     }
 
-    /// What the run remembers.
+    /// The state of the run.
     pub fn state(&self) -> &State {
         &self.state
     }
 
-    /// Goes back to a remembered state.
+    /// Restores a state.
     ///
     /// # Panics
     /// If it is of a program with other inputs or choices.
@@ -715,14 +711,13 @@ impl<'a> Run<'a> {
         }
     }
 
-    /// How many numbers a lamp of this light gives: its driven fields one after the other, a
-    /// color or position as three.
+    /// The number of values per lamp of a light: its driven fields in order, a color or position as three.
     pub fn width(&self, light: LightId) -> usize {
         self.checked.bytecode(light).width()
     }
 
-    /// Reads `out.len() / width` lamps of a light from lamp `first` on, [`Run::width`] numbers
-    /// each, in the order of the light's drives. Allocates nothing after the first call.
+    /// Evaluates `out.len() / width` lamps of a light from lamp `first` on, [`Run::width`] values each, in the order of
+    /// the light's drives. Allocates nothing after the first call.
     ///
     /// # Panics
     /// If the length of `out` is not a multiple of the width.
@@ -739,9 +734,8 @@ impl<'a> Run<'a> {
         self.scratch = scratch;
     }
 
-    /// Reads one lamp at many moments, as many numbers each as `places` has; the run's own moment
-    /// is left as it is. `places` are those of the numbers that [`Run::read`] gives a lamp: all of
-    /// them are `0..run.width(light)`.
+    /// Evaluates one lamp at many moments: for each, the values at `places` among those that [`Run::read`] returns for a
+    /// lamp (`0..run.width(light)` for all). The run's own moment is unchanged.
     ///
     /// # Panics
     /// If a lamp has no such places, or `out` does not hold that many numbers for each moment.

@@ -293,6 +293,9 @@ pub enum SemanticError {
     /// Tints for some phases only.
     #[error("either all phases have a tint or none; this one has none")]
     SomeTints,
+    /// An event for one at a time where there is only one.
+    #[error("`one at a time` needs an array or several instances")]
+    OneOfOne,
     /// More tags than a book can have.
     #[error("a book can have at most {0} tags")]
     TooManyTags(usize),

@@ -508,3 +508,71 @@ fn tags_are_bits_of_lights() {
         assert!(said.contains(&wanted), "{line}: {said}");
     }
 }
+
+/// The lamps of `light` in the order in which they light up, with the moments.
+fn turns(checked: &ValidatedProgram, light: &str, step: f64, to: f64) -> Vec<(f64, usize)> {
+    let id = checked.program().light_named(light).unwrap();
+    let mut run = Run::new(checked);
+    let (width, count) = (run.width(id), checked.program().light(id).size.shown() as usize);
+    let mut before = vec![0.0; count];
+    let mut found = Vec::new();
+    for n in 0..(to / step) as u32 {
+        run.advance(Seconds(f64::from(n) * step));
+        let mut out = vec![0.0; width * count];
+        run.read(id, 0, &mut out);
+        let now: Vec<f32> = out.chunks(width).map(|lamp| lamp[0]).collect();
+        assert!(
+            now.iter().filter(|v| **v > 0.0).count() <= 1,
+            "two at once at {}",
+            f64::from(n) * step
+        );
+        found.extend(
+            (0..count)
+                .filter(|k| now[*k] > 0.0 && before[*k] == 0.0)
+                .map(|k| (f64::from(n) * step, k)),
+        );
+        before = now;
+    }
+    found
+}
+
+#[test]
+fn one_of_many_is_struck_at_a_time_and_never_the_same_twice_in_a_row() {
+    let book = |more: &str| {
+        checked(&format!(
+            "lightbook \"O\"\nlight a[5] point {{ event fault every 1s..2s one at a time{more}; \
+             intensity 5lm * pulse(at fault, lasts 200ms) }}\n\
+             fitting hut {{ event knock every 500ms..700ms one at a time; \
+             light b[1] point {{ intensity 5lm * pulse(at knock, lasts 100ms) }} }}\nplace row[3] of hut {{ }}\n\
+             fitting pair {{ light c[2] point {{ event wink every 1s..1s one at a time; intensity 5lm * pulse(at wink, lasts 300ms) }} }}\n\
+             place twin[3] of pair {{ }}\n"
+        ))
+    };
+    let checked = book("");
+    for (light, count, least) in [("a", 5, 100), ("row.b", 3, 250), ("twin.c", 6, 150)] {
+        let turns = turns(&checked, light, 0.01, 200.0);
+        assert!(turns.len() > least, "{light}: {}", turns.len());
+        assert!(turns.windows(2).all(|pair| pair[0].1 != pair[1].1), "{light}: {turns:?}");
+        for lamp in 0..count {
+            let share =
+                turns.iter().filter(|(_, k)| *k == lamp).count() as f64 / turns.len() as f64;
+            assert!((share * count as f64 - 1.0).abs() < 0.5, "{light}[{lamp}] has {share}");
+        }
+    }
+    // The frame rate does not matter.
+    let coarse = turns(&checked, "a", 0.1, 200.0);
+    let fine = turns(&checked, "a", 0.01, 200.0);
+    assert_eq!(
+        coarse.iter().map(|(_, k)| *k).collect::<Vec<_>>(),
+        fine.iter().map(|(_, k)| *k).collect::<Vec<_>>()
+    );
+    let again = turns(&book(" repeating"), "a", 0.01, 200.0);
+    assert!(again.windows(2).any(|pair| pair[0].1 == pair[1].1), "{again:?}");
+    for text in [
+        "light a point { event fault every 1s..2s one at a time; intensity 5lm * pulse(at fault, lasts 1s) }",
+        "event fault every 1s..2s one at a time\noutput y = pulse(at fault, lasts 1s)",
+    ] {
+        let said = told(&format!("lightbook \"O\"\n{text}\n"));
+        assert!(said.contains("`one at a time` needs an array or several instances"), "{said}");
+    }
+}

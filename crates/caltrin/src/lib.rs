@@ -1,16 +1,17 @@
-//! Caltrin: gameplay lights written as text, seen on timelines, checked, and handed over as code
-//! that gives bit-identical results.
+//! Caltrin: write gameplay lighting as text, preview it on timelines, check it, and export code that matches the
+//! preview bit for bit.
 //!
-//! This crate is the front door. It opens files and brings the others together:
+//! This crate is the facade: it opens files and combines the other crates.
 //!
-//! 1. [`open`] or [`read`] turns a lightbook into an [`Opened`] with everything that is to be reported;
-//!    [`core::build`] makes the same programs from Rust.
-//! 2. A [`core::Run`] reads lamps at any moment.
-//! 3. [`draw::sheet()`] shows a program, [`export::export`] hands it over, [`export::prove`] proves it.
+//! 1. [`open`] or [`read`] reads a lightbook and returns an [`Opened`] with its program and diagnostics;
+//!    [`core::build`] creates the same programs from Rust.
+//! 2. A [`core::Run`] evaluates lamps at any moment.
+//! 3. [`draw::sheet()`] draws a program, [`export::export`] exports it, and [`export::prove`] compiles and compares
+//!    the exported code.
 //!
 //! ```
 //! let opened = caltrin::read("lightbook \"Slip\"\nlight lantern point { intensity 40lm }", "slip.caltrin");
-//! let checked = opened.checked.expect("nothing is wrong with it");
+//! let checked = opened.checked.expect("no errors");
 //! let lantern = checked.program().light_named("lantern").unwrap();
 //! let mut run = caltrin::core::Run::new(&checked);
 //! let mut lamp = [0.0];
@@ -48,10 +49,10 @@ use caltrin_core::{SourceNotes, ValidatedProgram};
 use caltrin_lang::{Diagnostic, Lines, Resources, Severity, Source, SourceMap, Span};
 use thiserror::Error;
 
-/// The demonstration: the Saltgate ferry pier.
+/// The demo: the Saltgate ferry pier.
 pub const PIER: &str = include_str!("../books/pier.caltrin");
 
-/// The sounds of the demonstration, by the names that its book gives their files; made by the example `make_sounds`.
+/// The sounds of the demo, by file name; the example `make_sounds` generates them.
 pub const SOUNDS: [(&str, &[u8]); 5] = [
     ("sounds/bell_buoy.wav", include_bytes!("../books/sounds/bell_buoy.wav")),
     ("sounds/carillon.mid", include_bytes!("../books/sounds/carillon.mid")),
@@ -60,9 +61,9 @@ pub const SOUNDS: [(&str, &[u8]); 5] = [
     ("sounds/winch.wav", include_bytes!("../books/sounds/winch.wav")),
 ];
 
-/// The stock: ready-made behaviors, which a book gets with `use "stock"`.
+/// The stock: ready-made behaviors, imported with `use "stock"`.
 pub const STOCK: &str = include_str!("../books/stock.caltrin");
-/// The name that the stock is used by.
+/// The name under which a book imports the stock.
 pub const STOCK_NAME: &str = "stock";
 
 /// A lightbook that was read.
@@ -70,26 +71,26 @@ pub const STOCK_NAME: &str = "stock";
 pub struct Opened {
     /// The file's name, as it is shown in messages.
     pub file: String,
-    /// The texts that messages point into: the book, then those that it uses.
+    /// The texts that diagnostics refer to: the book, then its imports.
     pub sources: Vec<Source>,
     /// The book's name; empty if it has none.
     pub name: String,
     /// The program, if there is no error in the book.
     pub checked: Option<ValidatedProgram>,
-    /// Its lines, for comments in exported code.
+    /// Source lines for comments in exported code.
     pub notes: SourceNotes,
-    /// Where things stood.
+    /// Source spans of declarations and expressions.
     pub source_map: SourceMap,
-    /// The files of the sounds that the book names, as it names them, whether they could be heard or not.
+    /// The sound files that the book names, readable or not.
     pub sounds: Vec<String>,
     /// What the checks found.
     pub findings: Vec<Finding>,
-    /// Everything that is to be reported, errors and findings, in the order of the text.
+    /// All errors and findings, in the order of the text.
     pub diagnostics: Vec<Diagnostic>,
 }
 
 impl Opened {
-    /// The files that it was read from: the book's, those of the books that it uses, and its sounds.
+    /// The files it was read from: the book, its imports and its sounds.
     pub fn files(&self) -> Vec<PathBuf> {
         let book = Path::new(&self.file);
         let folder = book.parent().unwrap_or(Path::new(""));
@@ -109,8 +110,8 @@ impl Opened {
         self.diagnostics.len() - self.errors()
     }
 
-    /// The numbers that stand in the book's own text where something is said, with their units, as ranges of bytes: of
-    /// `intensity 6200lm * buzzing(20%)` there are two. None where it stands in a used book, or nowhere.
+    /// The numbers in the book's text that declare something, with their units, as byte ranges:
+    /// `intensity 6200lm * buzzing(20%)` has two. Empty for a declaration of an imported book.
     pub fn numbers_of(&self, subject: Subject) -> Vec<Range<usize>> {
         let Some(origin) = self.source_map.subject(subject).filter(|origin| origin.source == 0)
         else {
@@ -125,8 +126,8 @@ impl Opened {
             .collect()
     }
 
-    /// The book's own text with one of [`Opened::numbers_of`] written again, and every other byte as it is. `None` where
-    /// there is no such number. Whether the new one fits is reported when the text is read.
+    /// The book's text with one of [`Opened::numbers_of`] replaced and every other byte unchanged. `None` if there is no
+    /// such number. The new number is not checked until the text is read.
     pub fn with_number(&self, subject: Subject, nth: usize, to: &str) -> Option<String> {
         let mut text = self.sources[0].text.clone();
         text.replace_range(self.numbers_of(subject).get(nth)?.clone(), to);
@@ -134,15 +135,15 @@ impl Opened {
     }
 }
 
-/// Why a lightbook could not even be looked at.
+/// Why a lightbook file could not be read.
 #[derive(Debug, Error)]
 pub enum OpenError {
-    /// The system refused.
+    /// The operating system refused.
     #[error("cannot read `{}`: {cause}", .path.display())]
     Io {
         /// The file.
         path: PathBuf,
-        /// Why not.
+        /// The reason.
         cause: io::Error,
     },
     /// It is not a text.
@@ -150,10 +151,10 @@ pub enum OpenError {
     NotText {
         /// The file.
         path: PathBuf,
-        /// The first byte that is none.
+        /// The first invalid byte.
         at: usize,
     },
-    /// It is far too large.
+    /// It is too large.
     #[error("`{}` is larger than {} MiB", .path.display(), LARGEST >> 20)]
     TooLarge {
         /// The file.
@@ -164,27 +165,26 @@ pub enum OpenError {
 /// Largest file that is read.
 pub const LARGEST: u64 = 64 << 20;
 
-/// How a lightbook's file is opened.
+/// Options for opening a lightbook file.
 #[derive(Clone, Copy, Default)]
 pub struct Opening<'a> {
-    /// Axes, unit or strengths given out otherwise than the book says.
+    /// Axes, unit or strengths that override the book's.
     pub wanted: Wanted,
     /// The cache of analyzed sounds; without one, each sound is analyzed again.
     pub cache: Option<&'a sound::Cache>,
-    /// Told how far the hearing of sounds has come, which can take a while the first time.
+    /// Called with the progress of the sound analysis, which can take a while the first time.
     pub progress: Option<sound::Progress<'a>>,
 }
 
-/// Opens a lightbook's file, reads and checks it.
+/// Opens, reads and checks a lightbook file.
 ///
 /// # Errors
-/// If the file cannot be read or is not a text. Errors in the book are no error here; they are in
-/// [`Opened::diagnostics`].
+/// If the file cannot be read or is not a text. Errors in the book are in [`Opened::diagnostics`].
 pub fn open(path: &Path) -> Result<Opened, OpenError> {
     open_with(path, Opening::default())
 }
 
-/// [`open`], otherwise than usual.
+/// [`open`] with options.
 ///
 /// # Errors
 /// As [`open`].
@@ -207,7 +207,7 @@ pub fn open_with(path: &Path, opening: Opening<'_>) -> Result<Opened, OpenError>
     Ok(opened)
 }
 
-/// Reads a file that is to be a lightbook, without looking at what it says.
+/// Reads the bytes of a lightbook file without parsing it.
 ///
 /// # Errors
 /// If the file cannot be read or is not a text.
@@ -215,7 +215,7 @@ pub fn read_text(path: &Path) -> Result<String, OpenError> {
     text_of(path, files::read(path, LARGEST))
 }
 
-/// The text that a file's bytes are.
+/// The text of a file's bytes.
 fn text_of(path: &Path, bytes: io::Result<Vec<u8>>) -> Result<String, OpenError> {
     let bytes = bytes.map_err(|cause| match cause.kind() {
         io::ErrorKind::FileTooLarge => OpenError::TooLarge { path: path.to_owned() },
@@ -231,7 +231,7 @@ fn text_of(path: &Path, bytes: io::Result<Vec<u8>>) -> Result<String, OpenError>
     Ok(text)
 }
 
-/// A used book: the stock, or a file in the book's own folder or below it.
+/// An imported book: the stock, or a file in the book's folder or below it.
 fn library(folder: &Path, name: &str) -> Result<String, String> {
     if name == STOCK_NAME {
         return Ok(STOCK.to_owned());
@@ -254,8 +254,8 @@ fn library(folder: &Path, name: &str) -> Result<String, String> {
     })
 }
 
-/// The file in a book's folder, of the same kind, whose name is nearest to that of one that is not there; in words, empty
-/// without one. Folders that a link leads out to are not read.
+/// A suggestion for a missing file: the file of the same kind in the book's folder with the nearest name; empty if there
+/// is none. Folders outside it are not read.
 pub(crate) fn near_file(folder: &Path, name: &str) -> String {
     const MOST: usize = 2000;
     let near = || {
@@ -279,8 +279,8 @@ fn file_name(path: &Path) -> String {
     path.file_name().map_or(String::new(), |name| name.to_string_lossy().into_owned())
 }
 
-/// Reads and checks a lightbook's text. `file` is the name that messages and comments give it. It can
-/// use the stock and the sounds of the demonstration, but no files.
+/// Reads and checks a lightbook's text. `file` is its name in diagnostics and comments. It can use the stock and the
+/// sounds of the demo, but no files.
 pub fn read(text: &str, file: &str) -> Opened {
     read_with(text, file, &|name| match name {
         STOCK_NAME => Ok(STOCK.to_owned()),
@@ -288,8 +288,7 @@ pub fn read(text: &str, file: &str) -> Opened {
     })
 }
 
-/// Reads and checks a lightbook's text; the texts that it uses come from `library`, and sounds are those of the
-/// demonstration ([`SOUNDS`]).
+/// Reads and checks a lightbook's text; `library` loads its imports, and sounds are those of the demo ([`SOUNDS`]).
 pub fn read_with(
     text: &str,
     file: &str,
@@ -303,7 +302,7 @@ pub fn read_with(
     )
 }
 
-/// A sound of the demonstration.
+/// A sound of the demo.
 fn shipped_sound(name: &str, own: &[Band]) -> Result<Arc<Hearing>, String> {
     let Some((_, bytes)) = SOUNDS.iter().find(|(known, _)| *known == name) else {
         return Err(format!("the sound `{name}` cannot be loaded: this book has no folder"));
@@ -311,7 +310,7 @@ fn shipped_sound(name: &str, own: &[Band]) -> Result<Arc<Hearing>, String> {
     sound::hear_bytes(bytes, name, own).map(Arc::new).map_err(|fault| fault.to_string())
 }
 
-/// Reads and checks a lightbook's text; the texts that it uses and its sounds come from `beside`.
+/// Reads and checks a lightbook's text; `beside` loads its imports and sounds.
 pub fn read_with_resources(
     text: &str,
     file: &str,

@@ -115,7 +115,7 @@ fn cases() -> Vec<Case> {
         (
             "C15",
             format!(
-                "event go\n{}sequence rise at go {{\n  2s a.intensity 5lm cubic-bezier(0.3, -0.6, 0.5, 1.8)\n  4s return over 1s\n}}\n",
+                "event go\n{}sequence rise at go {{\n  0s..2s a.intensity 5lm cubic-bezier(0.3, -0.6, 0.5, 1.8)\n  4s return over 1s\n}}\n",
                 lamp("held(20%..100%, every 90ms..400ms)")
             ),
             ("-0.6, 0.5, 1.8", "0.1, 0.5, 0.8"),

@@ -163,7 +163,7 @@ fn what_cannot_be_heard_is_told_with_its_name() {
     let opened = caltrin::open(&at("book.caltrin")).unwrap();
     assert!(opened.checked.is_none());
     let told = &opened.diagnostics[0];
-    assert!(told.message.contains("`cut.wav` is cut short"), "{}", told.message);
+    assert!(told.message.contains("`cut.wav` is truncated"), "{}", told.message);
     assert_eq!(&opened.sources[0].text[told.range()], "\"cut.wav\"");
     assert_eq!(opened.sounds, ["cut.wav"]);
 }

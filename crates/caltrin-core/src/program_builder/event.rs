@@ -5,10 +5,10 @@ use super::{Array, MOST_SLOTS, Owner, ProgramBuilder, Track};
 use crate::curve::Easing;
 use crate::interval::Interval;
 use crate::kernel::LAST_MOMENT;
-use crate::kind::{ChangeRate, Kind};
+use crate::kind::{ChangeRate, InstanceLevel, Kind};
 use crate::program::{
     Constant, Event, EventId, EventOwner, EventSource, ExprId, Input, InputId, MOST_VALUES, NEVER,
-    Op, SignalId, Size, Subject, Write,
+    Op, SignalId, Size, Start, Subject, Turn, Write,
 };
 use crate::quantity::Seconds;
 use crate::semantic_error::SemanticError;
@@ -312,6 +312,124 @@ impl ProgramBuilder {
         event.due = Some(due);
         event.writes[0].sets.push((count, next));
         Ok(id)
+    }
+
+    /// Defines an event that occurs for one lamp or instance at a time: after each time between these two for one
+    /// that is drawn by chance, and not for the same one twice in a row unless it `repeats`.
+    pub fn define_one_at_a_time(
+        &mut self,
+        name: &str,
+        owner: &Owner,
+        times: [ExprId; 2],
+        since: Option<EventId>,
+        repeats: bool,
+    ) -> Result<EventId, SemanticError> {
+        let Some(count) = self.home.many().filter(|count| *count > 1) else {
+            return Err(SemanticError::OneOfOne);
+        };
+        // Whose turn it is stands in the book; each has an event of its own, due at its turn.
+        let home = self.go_home(EventOwner::BOOK);
+        let turn = self.define_turn(&format!("{name}.turn"), times, since, (count, repeats));
+        self.go_home(home);
+        let (turn, whose) = turn?;
+        let turn = self.program.event(turn).last_value;
+        let (id, last) = self.new_event(name, EventSource::Every)?;
+        let own = self.flat_index(owner)?;
+        let is_own = self.derived(Op::Equal(own, whose), Kind::OnOff)?;
+        let before_all = self.number(BEFORE_ALL, Kind::Time)?;
+        let after = self.max(last, before_all)?;
+        let ahead = self.above(turn, after)?;
+        let waits = self.and(is_own, ahead)?;
+        let never = self.number(NEVER, Kind::Time)?;
+        let due = self.select(waits, turn, never)?;
+        self.program.events[id.index()].due = Some(due);
+        Ok(id)
+    }
+
+    /// An event of the book that draws one of `count` each time that it occurs, and whose turn it is.
+    fn define_turn(
+        &mut self,
+        name: &str,
+        times: [ExprId; 2],
+        since: Option<EventId>,
+        (count, repeats): (u32, bool),
+    ) -> Result<(EventId, ExprId), SemanticError> {
+        let mut owner = Owner::book(name);
+        let turn = self.define_every(name, &mut owner, times, since)?;
+        self.program.events[turn.index()].source = EventSource::Within;
+        let (which, whose) = self.keep(
+            (format!("{name}.whose"), "the index whose turn it is"),
+            Kind::Number,
+            Constant::Scalar(-1.0),
+            Interval { lo: -1.0, hi: f64::from(count) - 1.0 },
+        );
+        // `define_every` counts; the draws are those of a level that is drawn each second, one a count.
+        let counted = format!("{name}.count");
+        let counted = self.program.inputs.iter().position(|input| input.name == counted);
+        let counted = InputId(counted.unwrap_or_default() as u32);
+        let counted = self.push(
+            Op::Input(counted),
+            Kind::Number,
+            ChangeRate::Stepwise,
+            InstanceLevel::Book,
+            false,
+        );
+        let place = self.use_of(&mut owner, "turn");
+        let second = self.number(1.0, Kind::Time)?;
+        let level = self.held(&mut owner, &place, [second, second], None)?;
+        let moment = self.multiply(second, counted)?;
+        let level = self.derived(Op::Moment(level, moment), Kind::Number)?;
+        let any = self.part_of(level, count)?;
+        let next = if repeats {
+            any
+        } else {
+            // One of the others: those from the last one on move up by one.
+            let other = self.part_of(level, count - 1)?;
+            let one = self.number(1.0, Kind::Number)?;
+            let moved = self.add(other, one)?;
+            let before = self.above(whose, other)?;
+            let other = self.select(before, other, moved)?;
+            let none = self.number(0.0, Kind::Number)?;
+            let first = self.above(none, whose)?;
+            self.select(first, any, other)?
+        };
+        self.program.events[turn.index()].writes[0].sets.push((which, next));
+        Ok((turn, whose))
+    }
+
+    /// Which of `count` equal parts a level from 0 to 1 is in, counted from 0.
+    fn part_of(&mut self, level: ExprId, count: u32) -> Result<ExprId, SemanticError> {
+        let (count, one) = (f64::from(count), self.number(1.0, Kind::Number)?);
+        let (most, none) =
+            (self.number(count - 1.0, Kind::Number)?, self.number(0.0, Kind::Number)?);
+        let count = self.number(count, Kind::Number)?;
+        let scaled = self.multiply(level, count)?;
+        let rest = Op::Looped(Turn::Loop, Start::Together, scaled, one);
+        let rest = self.derived(rest, Kind::Number)?;
+        let part = self.subtract(scaled, rest)?;
+        self.clamp(part, none, most)
+    }
+
+    /// The index of a lamp or instance among all of its kind, in all arrays that it lies in.
+    fn flat_index(&mut self, owner: &Owner) -> Result<ExprId, SemanticError> {
+        let instances = owner.array.instances.iter().enumerate();
+        let levels = instances.map(|(n, size)| (InstanceLevel::Instance(n as u8), *size));
+        let levels: Vec<(InstanceLevel, Size)> =
+            levels.chain([(InstanceLevel::Lamp, owner.array.size)]).collect();
+        let mut flat: Option<ExprId> = None;
+        for (level, size) in levels {
+            let Size::Many(count) = size else { continue };
+            let index = self.push(Op::Index(level), Kind::Number, ChangeRate::Fixed, level, false);
+            flat = Some(match flat {
+                Some(outer) => {
+                    let count = self.number(f64::from(count), Kind::Number)?;
+                    let before = self.multiply(outer, count)?;
+                    self.add(before, index)?
+                }
+                None => index,
+            });
+        }
+        flat.ok_or(SemanticError::NoArray)
     }
 
     /// On for a time after each time that an event happens.

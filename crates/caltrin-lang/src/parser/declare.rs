@@ -482,6 +482,7 @@ impl Parser<'_> {
                 self.bump();
                 self.event_name();
             }
+            self.one_at_a_time();
             self.close();
         } else if self.word(0) == "at" {
             self.open(SyntaxKind::EventSource);
@@ -501,6 +502,20 @@ impl Parser<'_> {
         } else if named && !self.at_statement_end() {
             self.expected("`every`, `after`, `at`, `when` or the end of the line");
             self.skip_statement();
+        }
+        self.close();
+    }
+
+    /// `one at a time`, or `one at a time repeating`, if it is there.
+    fn one_at_a_time(&mut self) {
+        const WORDS: [&str; 4] = ["one", "at", "a", "time"];
+        if !WORDS.iter().enumerate().all(|(n, word)| self.word(n) == *word) {
+            return;
+        }
+        self.open(SyntaxKind::OneAtATime);
+        WORDS.iter().for_each(|_| self.bump());
+        if self.word(0) == "repeating" {
+            self.bump();
         }
         self.close();
     }

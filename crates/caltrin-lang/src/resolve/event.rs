@@ -284,6 +284,11 @@ impl Resolver {
                 None => None,
             };
             let [(shortest, _), (longest, _)] = self.ends(&range, owner, true)?;
+            if let Some(one) = child_of(source, SyntaxKind::OneAtATime) {
+                let (times, repeats) = ([shortest, longest], tokens(&one).count() > 4);
+                let made = self.builder.define_one_at_a_time(name, owner, times, since, repeats);
+                return Some(Ok(self.fits(made, &one)?));
+            }
             return Some(self.builder.define_every(name, owner, [shortest, longest], since));
         }
         let (time, _) = self.single(&range, owner)?;

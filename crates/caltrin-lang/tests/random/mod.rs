@@ -56,7 +56,7 @@ sequence scene at turn again restart {
   0.7s { single.intensity base * 40%; many[2].intensity 1.5 * flash.size; row.two.intensity 0.3 ease-in }
   1.1s mark midway
   +600ms single.position (1m, 0m, 3m) ease-in
-  1.2s..1.9s many.color #2040ff steps(5, jump-start)
+  1.75s..1.9s many.color #2040ff steps(5, jump-start)
   2.3s return over 700ms smooth
   stops at miss over 210ms
 }
