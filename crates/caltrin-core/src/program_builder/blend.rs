@@ -9,6 +9,18 @@ use crate::semantic_error::SemanticError;
 
 use super::ProgramBuilder;
 
+/// Whites of one kind, by color temperature.
+struct Whites {
+    /// The lowest and the highest temperature.
+    range: [Kelvin; 2],
+    /// The color of a temperature.
+    exact: fn(Kelvin) -> Rgb,
+    /// The names of the tables of red, green and blue.
+    names: [&'static str; 3],
+    /// The color before what lies outside Rec. 709 is cut off, which changes smoothly.
+    smooth: fn(Kelvin) -> [f64; 3],
+}
+
 impl ProgramBuilder {
     /// `a` at `s` = 0, `b` at `s` = 1, never outside of the two. Colors are blended in OKLab, or in
     /// linear light if `linear`.
@@ -173,26 +185,35 @@ impl ProgramBuilder {
     /// [`crate::color::COLDEST`] and [`crate::color::HOTTEST`] is taken as those.
     pub fn kelvin(&mut self, kelvins: ExprId) -> Result<ExprId, SemanticError> {
         use crate::color::{COLDEST, HOTTEST, Rgb, black_body};
-        let names = ["kelvin_red", "kelvin_green", "kelvin_blue"];
-        self.temperature(kelvins, [COLDEST, HOTTEST], Rgb::from_kelvin, (names, black_body))
+        self.temperature(
+            kelvins,
+            &Whites {
+                range: [COLDEST, HOTTEST],
+                exact: Rgb::from_kelvin,
+                names: ["kelvin_red", "kelvin_green", "kelvin_blue"],
+                smooth: black_body,
+            },
+        )
     }
 
     /// The color of CIE daylight at a number of kelvins that varies; what lies outside of
     /// [`crate::color::DAYLIGHT`] is taken as its ends.
     pub fn daylight(&mut self, kelvins: ExprId) -> Result<ExprId, SemanticError> {
         use crate::color::{DAYLIGHT, Rgb, daylight};
-        let names = ["daylight_red", "daylight_green", "daylight_blue"];
-        self.temperature(kelvins, DAYLIGHT, Rgb::from_daylight, (names, daylight))
+        self.temperature(
+            kelvins,
+            &Whites {
+                range: DAYLIGHT,
+                exact: Rgb::from_daylight,
+                names: ["daylight_red", "daylight_green", "daylight_blue"],
+                smooth: daylight,
+            },
+        )
     }
 
-    /// A color of a temperature within two bounds: as a constant, or from tables of these names.
-    fn temperature(
-        &mut self,
-        kelvins: ExprId,
-        [coldest, hottest]: [Kelvin; 2],
-        exact: fn(Kelvin) -> Rgb,
-        (names, smooth): ([&str; 3], fn(Kelvin) -> [f64; 3]),
-    ) -> Result<ExprId, SemanticError> {
+    /// A color of a temperature that varies: from tables; a constant one is exact.
+    fn temperature(&mut self, kelvins: ExprId, whites: &Whites) -> Result<ExprId, SemanticError> {
+        let [coldest, hottest] = whites.range;
         self.expect(kelvins, Kind::Number)?;
         if let Some(v) = self.scalar(kelvins) {
             // As a literal: 500K is refused too.
@@ -200,19 +221,19 @@ impl ProgramBuilder {
                 let (what, least, most) = ("a color temperature", coldest.0, hottest.0);
                 return Err(SemanticError::OutOfRange { what, lo: v, hi: v, least, most });
             }
-            return Ok(self.constant(Constant::Vector(exact(Kelvin(v)).0), Kind::Color));
+            return Ok(self.constant(Constant::Vector((whites.exact)(Kelvin(v)).0), Kind::Color));
         }
         // Evenly in reciprocal temperature, where the color changes most evenly.
         const ENTRIES: usize = 256;
         let (first, last) = (1e6 / hottest.0, 1e6 / coldest.0);
         let step = (last - first) / (ENTRIES - 1) as f64;
         let mut tables = Vec::with_capacity(3);
-        for (part, name) in names.into_iter().enumerate() {
+        for (part, name) in whites.names.into_iter().enumerate() {
             tables.push(self.table(name, || {
                 let at = |n: usize| Kelvin(1e6 / (first + step * n as f64));
                 // Seven digits are plenty, and stay short in print.
                 let short = |v: f64| (v * 1e7).round() / 1e7;
-                (0..ENTRIES).map(|n| short(smooth(at(n))[part])).collect()
+                (0..ENTRIES).map(|n| short((whites.smooth)(at(n))[part])).collect()
             }));
         }
         let lo = self.number(coldest.0, Kind::Number)?;

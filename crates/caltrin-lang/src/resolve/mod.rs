@@ -531,11 +531,7 @@ impl Resolver {
                         }
                     }
                     SyntaxKind::SpaceDecl if source == 0 => self.space(&child),
-                    SyntaxKind::ClockDecl => {
-                        if self.is_first_clock(&child) {
-                            self.clock(&child);
-                        }
-                    }
+                    SyntaxKind::ClockDecl => self.first_clock(&child),
                     SyntaxKind::UseDecl => {
                         let read = self.used_book(&child, &mut books, library);
                         open.extend(read);
@@ -793,16 +789,15 @@ impl Resolver {
         self.entries.push(Entry { node, source, range, item: Item::Broken, used: false });
     }
 
-    /// Whether this is the first clock of the book and those that it uses; a second one in the same file is reported
-    /// where it is read.
-    fn is_first_clock(&mut self, node: &Node) -> bool {
+    /// Reads the clock of the book or of a book that it uses, once.
+    fn first_clock(&mut self, node: &Node) {
         let range = span_of_first(node);
-        let Some((first, place)) = self.clock_at.clone() else {
-            self.clock_at = Some((self.source, range));
-            return true;
-        };
+        let (first, place) =
+            self.clock_at.get_or_insert_with(|| (self.source, range.clone())).clone();
+        // A second clock of the same file is reported where it is read.
         if first == self.source {
-            return true;
+            self.clock(node);
+            return;
         }
         let [here, there] = [self.source, first].map(|n| &self.sources[n].name);
         let message = format!("duplicate clock: both `{there}` and `{here}` declare one");
@@ -812,7 +807,6 @@ impl Resolver {
             .also(place, "here first")
             .in_source(first);
         self.tell(told);
-        false
     }
 
     /// `space { up z; unit 1cm }`
