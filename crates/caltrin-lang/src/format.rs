@@ -390,6 +390,10 @@ fn parts(around: Option<Word<'_>>, before: Word<'_>, word: Word<'_>) -> bool {
     if srgb(before) && hyphen(word) || around.is_some_and(srgb) && hyphen(before) {
         return false;
     }
+    // A dot of its own after a number is not part of it.
+    if word.kind == SyntaxKind::Dot && before.kind == SyntaxKind::Number {
+        return !word.touches;
+    }
     match (before.kind, word.kind) {
         (
             SyntaxKind::ParenOpen

@@ -162,6 +162,9 @@ pub(crate) fn color_call(text: &str) -> Read {
     let parts: Vec<&str> = words.collect();
     let numbers: Vec<f64> = parts.iter().filter_map(|w| w.parse().ok()).collect();
     match numbers[..] {
+        _ if parts.iter().any(|part| !part.starts_with(|c: char| c.is_ascii_digit())) => {
+            Err(wrong())
+        }
         [r, g, b] if parts.len() == 3 && [r, g, b].iter().all(|v| (0.0..=1.0).contains(v)) => {
             Ok((Constant::Vector([r, g, b]), Kind::Color))
         }

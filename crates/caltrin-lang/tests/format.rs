@@ -35,6 +35,18 @@ fn the_examples_are_laid_out_and_stay_what_they_are() {
 }
 
 #[test]
+fn a_dot_after_a_number_stays_apart_from_it() {
+    // Numbers have digits on both sides of their point; glued together the two would be another number.
+    let text = "lightbook \"B\"\n\ncolor weak = color(srgb-linear 0.250 .5 0.125)\n";
+    assert_eq!(format(text).as_deref(), Ok(text));
+    let reading = heard::read(text, "book.caltrin");
+    assert_eq!(
+        reading.diagnostics[0].message,
+        "`color(srgb-linear 0.250 .5 0.125)` is not a color"
+    );
+}
+
+#[test]
 fn windows_line_ends_and_a_byte_order_mark_stay() {
     let text = "\u{feff}lightbook \"B\"\r\nlight  a point {\r\nintensity 1lm\r\n}\r\n";
     let even = format(text).unwrap();

@@ -58,7 +58,11 @@ impl Maker<'_> {
 
     pub fn parts_of(&mut self, used: &Reached, subject: Subject, value: ExprId) {
         for part in 0..self.program.expr(value).kind.width() {
-            if used.exprs.contains(&(value, part)) {
+            let wanted = match subject {
+                Subject::Signal(id) => used.signals.contains(&(id, part)),
+                _ => used.exprs.contains(&(value, part)),
+            };
+            if wanted {
                 self.function(subject, value, part);
             }
         }

@@ -3,13 +3,16 @@
 use std::collections::BTreeSet;
 
 use caltrin_core::program::{
-    BehaviorId, ChoiceId, CurveId, ExprId, InputId, Op, Program, Subject, TableId,
+    BehaviorId, ChoiceId, CurveId, ExprId, InputId, Op, Program, SignalId, Subject, TableId,
 };
 use rustc_hash::{FxHashMap, FxHashSet};
 
 /// What the lights use, part by part.
 pub(super) struct Reached {
     pub exprs: FxHashSet<(ExprId, usize)>,
+    /// Signals by the parts that are read of them. The value of another one may be reached too, as that of a signal
+    /// which only names it.
+    pub signals: FxHashSet<(SignalId, usize)>,
     pub curves: FxHashSet<CurveId>,
     pub tables: BTreeSet<TableId>,
     pub inputs: BTreeSet<InputId>,
@@ -79,6 +82,7 @@ pub(super) fn is_one(program: &Program, a: ExprId, b: ExprId, part: usize) -> bo
 pub(super) fn reachable(program: &Program, needs: &Needs) -> Reached {
     let mut reached = Reached {
         exprs: FxHashSet::default(),
+        signals: FxHashSet::default(),
         curves: FxHashSet::default(),
         tables: BTreeSet::new(),
         inputs: BTreeSet::new(),
@@ -136,7 +140,10 @@ fn reach(program: &Program, needs: &Needs, reached: &mut Reached, open: &mut Vec
             continue;
         }
         match &program.expr(id).op {
-            Op::Signal(signal) => open.push((program.signal(*signal).value, part)),
+            Op::Signal(signal) => {
+                reached.signals.insert((*signal, part));
+                open.push((program.signal(*signal).value, part));
+            }
             Op::Call(behavior, ..) => open.push((program.behavior(*behavior).value, part)),
             Op::Curve(curve, _) => {
                 reached.curves.insert(*curve);
