@@ -1,4 +1,4 @@
-//! An event that nobody hears.
+//! An event to which nothing responds.
 
 use caltrin_core::ValidatedProgram;
 use caltrin_core::program::{EventId, ExprId, Program, Subject};

@@ -1,4 +1,4 @@
-//! Lamps of an array that repeat one curve at the same time, and nobody said that this is meant.
+//! Lamps of an array that repeat one curve at the same time, without a sign that this is intended.
 
 use caltrin_core::ValidatedProgram;
 use caltrin_core::kind::InstanceLevel;

@@ -133,13 +133,13 @@ fn at_one(parts: [Interval; 3]) -> [Interval; 3] {
     })
 }
 
-/// Where an expression is looked at: in the open, or inside a call with these arguments.
+/// Where an expression is evaluated: in the open, or inside a call with these arguments.
 struct CallFrame {
     number: usize,
     arguments: Vec<Bounds>,
     /// The outermost call that led here.
     call: Option<ExprId>,
-    /// The light that is looked at, if it is one.
+    /// The light that is evaluated, if it is one.
     light: Option<LightId>,
 }
 

@@ -10,11 +10,11 @@ pub const LAST_MOMENT: f64 = 1e9;
 pub const SMALLEST: f64 = 1e-30;
 /// How many bursts, and pauses between them, a table of bursts has before it starts again.
 pub const PAIRS: u32 = 64;
-/// Told apart from the edge draws of the same key: the level draws.
+/// Distinct from the edge draws of the same key: the level draws.
 const LEVELS: u32 = 0x68E3_1DA4;
 /// From the key of one octave to that of the next.
 pub(crate) const OCTAVE: u32 = 0x9E37_79B9;
-/// Told apart from both: the draw that shifts where a chance begins.
+/// Distinct from both: the draw that shifts where a chance begins.
 const PHASE: u32 = 0x9E37_79B9;
 
 /// Mixes 32 bits so that each input bit reaches each output bit. One-to-one, and 0 stays 0.
@@ -453,7 +453,7 @@ pub fn free_slot(born: &[f64], length: &[f64], oldest: bool, now: f64) -> u32 {
     if oldest { first as u32 } else { born.len() as u32 }
 }
 
-/// How often a condition is looked at that nothing says the moment of, in a second.
+/// How often a condition is sampled whose moment cannot be solved, in a second.
 pub const LOOKS: f64 = 120.0;
 
 /// The first whole number of 1/120 s after a moment.

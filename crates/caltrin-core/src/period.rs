@@ -165,7 +165,7 @@ impl<'a> Periods<'a> {
         }
     }
 
-    /// The period of a value that is looked at at another moment: shifted, stretched or snapped.
+    /// The period of a value that is evaluated at another moment: shifted, stretched or snapped.
     fn bent(&mut self, value: ExprId, moment: ExprId, frame: usize) -> Period {
         let program = self.program;
         let inner = self.of(value, frame);

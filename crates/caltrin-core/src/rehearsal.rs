@@ -8,7 +8,7 @@ use crate::quantity::{Seconds, Seed};
 use crate::run::{Heard, Run, State, Taken};
 use crate::validated::ValidatedProgram;
 
-/// How often expectations that hold for a time are looked at, in a second.
+/// How often expectations that hold for a time are sampled, in a second.
 pub const LOOKS: f64 = kernel::LOOKS;
 
 /// Most lamps of a light that an expectation looks at.
@@ -185,7 +185,7 @@ pub fn rehearse(
     let mut player = Player::new(checked, start, Some(rehearsal));
     player.run().listen();
     let mut unmet: Vec<Option<Unmet>> = vec![None; rehearsal.expectations.len()];
-    // Every moment at which one is looked at, in the order of time.
+    // Every moment at which one is sampled, in the order of time.
     let mut looks: Vec<(Seconds, usize)> = Vec::new();
     for (n, expectation) in rehearsal.expectations.iter().enumerate() {
         // How often something is sent is counted at the end.

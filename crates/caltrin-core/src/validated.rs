@@ -63,8 +63,8 @@ pub(crate) struct Timed {
 #[derive(Clone, Debug, PartialEq)]
 pub(crate) struct EventEffects {
     pub own: (Bytecode, Vec<usize>),
-    /// The same for what each instance or lamp has, and how many of those there are for each of the event's. Nobody there looks at others of them, and
-    /// nobody at what is the book's after it was written: these come first.
+    /// The same for what each instance or lamp has, and how many of those there are for each of the event's. None of them looks at others of them, and
+    /// none at what is the book's after it was written: these come first.
     pub each: Vec<(Bytecode, Vec<usize>, u32)>,
 }
 

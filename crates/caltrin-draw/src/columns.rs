@@ -64,7 +64,7 @@ pub(crate) enum Along {
     Input(InputId, f64, f64, Seconds),
 }
 
-/// Which places along the top are looked at.
+/// Which places along the top are sampled.
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Window {
     pub along: Along,
@@ -137,7 +137,7 @@ pub(crate) fn day_trace(
     LampTrace::of_values(light, index, width, values)
 }
 
-/// What is looked at of one lamp: the places of its strength and of its color, and how many numbers that takes.
+/// What is sampled of one lamp: the places of its strength and of its color, and how many numbers that takes.
 #[derive(Clone, Copy)]
 struct Places {
     strength: Option<usize>,
@@ -157,10 +157,10 @@ impl Places {
     }
 }
 
-/// A lamp that is looked at, in a run from a state.
+/// A lamp that is sampled, in a run from a state.
 pub(crate) type LaneQuery<'a> = (&'a State, LightId, u32, LaneValue);
 
-/// How many lamps are looked at together, so that what happens meanwhile happens once for them.
+/// How many lamps are sampled together, so that what happens meanwhile happens once for them.
 const TOGETHER: usize = 64;
 
 /// Looks at lamps of one run.

@@ -92,7 +92,7 @@ pub enum Came {
     Added,
     /// It is only on the first side.
     Removed,
-    /// It gives the same at every moment that was looked at.
+    /// It gives the same at every moment that was sampled.
     Same,
     /// It gives something else.
     Changed,
@@ -148,7 +148,7 @@ fn pairs(
     kept.chain(gone).collect()
 }
 
-/// Most sparks of a pool that are looked at.
+/// Most sparks of a pool that are sampled.
 const MOST_SPARKS: u32 = 64;
 
 fn is_pool(side: &Side<'_>, id: LightId) -> bool {
@@ -156,7 +156,7 @@ fn is_pool(side: &Side<'_>, id: LightId) -> bool {
     program.sparks().iter().any(|spark| spark.name == program.light(id).name)
 }
 
-/// How many sparks of a pool are looked at.
+/// How many sparks of a pool are sampled.
 fn pool_of(side: &Side<'_>, id: LightId) -> u32 {
     side.checked.program().light(id).size.shown().min(MOST_SPARKS)
 }
@@ -229,7 +229,7 @@ fn fields(
             None => format!("now drives {name}"),
         });
     }
-    // Of sparks any may live; of an array the first lamps are looked at.
+    // Of sparks any may live; of an array the first lamps are sampled.
     let most = if is_pool(a, first) || is_pool(b, second) { MOST_SPARKS } else { 8 };
     let lamps = before.size.shown().min(after.size.shown()).min(most);
     let traces = |side: &Side<'_>, id: LightId| -> Vec<LampTrace> {

@@ -86,7 +86,7 @@ fn paint<T>(
     })
 }
 
-/// Paints pictures of one size as an animated PNG, so many a second, over and over. `told` hears how
+/// Paints pictures of one size as an animated PNG, at a frame rate, looping. `told` is called with how
 /// many are done after each.
 ///
 /// # Errors

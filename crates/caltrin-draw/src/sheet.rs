@@ -419,7 +419,7 @@ fn look_at_lanes<'a>(
     Place { labels, plot, top, height }: Place,
 ) -> Vec<Lane<'a>> {
     let program = checked.program();
-    // Of sparks all are looked at, and the brightest is shown.
+    // Of sparks all are evaluated, and the brightest is shown.
     let sparks = |id: &LightId| {
         let light = program.light(*id);
         let found = program.sparks().iter().any(|spark| spark.name == light.name);

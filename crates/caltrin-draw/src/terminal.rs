@@ -28,7 +28,7 @@ pub struct TerminalOptions {
     /// Columns, 24 at the least.
     pub width: usize,
     /// Lines that all of it may take; `None` for as many as there are. Lanes lose their curves first, then the last
-    /// lanes are left out, which is said.
+    /// lanes are left out.
     pub height: Option<usize>,
     /// What colors there are.
     pub colors: Colors,

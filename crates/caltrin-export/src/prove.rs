@@ -219,7 +219,7 @@ pub fn moments_with(checked: &ValidatedProgram, samples: u64, rehearsals: &[usiz
     let spans = spans(checked);
     // What happens by itself is gone through one after the other, so that most moments are near.
     let timed = checked.program().events().any(|(_, event)| event.due.is_some());
-    // What is looked at again and again takes long to get to, so there most moments are nearer and fewer.
+    // What is evaluated again and again takes long to get to, so there most moments are nearer and fewer.
     let looked = checked.program().events().any(|(_, event)| event.source == EventSource::Look);
     if looked {
         special.retain(|moment| moment.abs() < 20.0 || !moment.is_finite());
@@ -473,7 +473,7 @@ fn wanted(checked: &ValidatedProgram, plan: &Plan, blocks: &Blocks, asked: &[Ask
     all
 }
 
-/// What the notices come to that wait: a sum of all that is in them, and how many there was no room for.
+/// A checksum of the queued notices: a sum of all that is in them, and how many there was no room for.
 fn told(run: &mut Run<'_>) -> [f32; 2] {
     let (mut sum, mut n) = (0.0, 0.0);
     while let Some(taken) = run.take_notice() {

@@ -80,7 +80,7 @@ impl Diagnostic {
         self
     }
 
-    /// Says which text the places are in that are not told yet.
+    /// Says which text the places are in that have none yet.
     pub fn in_source(mut self, source: usize) -> Self {
         for label in &mut self.labels {
             label.source.get_or_insert(source);

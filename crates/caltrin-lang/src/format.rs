@@ -97,7 +97,7 @@ enum LineShape {
     Property,
     /// Stops of a curve.
     Stop,
-    /// Phases of the day: the name, the hour, how it is come to, the tint.
+    /// Phases of the day: the name, the hour, its transition, the tint.
     Phase,
     /// Steps of a sequence: the moment, the channel, its value, the easing.
     Step,

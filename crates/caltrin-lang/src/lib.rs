@@ -3,11 +3,11 @@
 //! The way of the data:
 //!
 //! 1. [`syntax::lex`] splits the text into tokens that cover all of it.
-//! 2. [`parser::parse`] makes a lossless tree, whatever the text, and tells syntax errors.
+//! 2. [`parser::parse`] makes a lossless tree, whatever the text, and reports syntax errors.
 //! 3. [`read`] resolves names and kinds and makes the program with `caltrin_core::program_builder`, keeping
 //!    beside it where each thing stood ([`SourceMap`]); then the program is validated.
 //!
-//! Every stage tells all its errors as [`Diagnostic`]s; none of them prints.
+//! Every stage reports all its errors as [`Diagnostic`]s; none of them prints.
 
 mod colors;
 pub mod diagnostic;

@@ -221,7 +221,7 @@ fn covers(
         return Ok(vec![span]);
     }
     let mut all = vec![Covers::span(0.0, 20.0)];
-    // Two lights are mostly looked at for how they move.
+    // Two lights are mostly compared by how they move.
     if arguments.light.is_some() {
         return Ok(all);
     }

@@ -33,7 +33,7 @@ const LARGEST_SOUND: u64 = 1 << 30;
 pub struct Live {
     inner: Arc<Mutex<Inner>>,
     saved: watch::Sender<u64>,
-    /// Told apart from another run of the command at the same address.
+    /// Distinct from another run of the command at the same address.
     run: u32,
 }
 
@@ -227,7 +227,7 @@ async fn module(State(live): State<Live>) -> Response {
 }
 
 async fn sound(State(live): State<Live>, UrlPath(n): UrlPath<usize>) -> Response {
-    // What lies there may have been exchanged since the book was read, so it is looked at again.
+    // What lies there may have been exchanged since the book was read, so it is checked again.
     let read = live.sound(n).map(|(folder, name)| {
         tokio::task::spawn_blocking(move || {
             let file = files::open_within(&folder, Path::new(&name))?;

@@ -36,7 +36,7 @@ pub struct OpenHours {
     pub through: Value<Number>,
 }
 
-/// A phase of the day: its name, the hour from which on it is, how it is come to, and its tint.
+/// A phase of the day: its name, the hour from which on it is, its transition, and its tint.
 #[derive(Clone, Debug)]
 pub struct Phase {
     name: String,
@@ -46,13 +46,13 @@ pub struct Phase {
 }
 
 impl Phase {
-    /// From an hour on, come to at once.
+    /// From an hour on, without a transition.
     pub fn new(name: &str, from: Hours) -> Self {
         let change = Change { over: Hours(0.0), lean: day::Lean::Across };
         Phase { name: name.to_owned(), from, change, tint: None }
     }
 
-    /// Come to over a span of the clock.
+    /// With a transition over a span of the clock.
     pub fn over(mut self, over: Hours, lean: day::Lean) -> Self {
         self.change = Change { over, lean };
         self

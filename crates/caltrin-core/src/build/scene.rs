@@ -60,7 +60,7 @@ impl Rules {
         self
     }
 
-    /// An event leads from one mode, or from any where none is said, to another.
+    /// An event leads from one mode, or from any if none is given, to another.
     pub fn at(
         self,
         way: (Option<&str>, &str),

@@ -15,7 +15,7 @@ use crate::quantity::Seconds;
 use crate::semantic_error::SemanticError;
 use crate::sound::{Hearing, Marks, Measure};
 
-/// How a sound is played: round and round from the start of the run, unless something else is said.
+/// How a sound is played: round and round from the start of the run, by default.
 #[derive(Clone, Debug, Default)]
 pub struct Plays {
     starts: Vec<Event>,

@@ -56,14 +56,14 @@ impl CompileFrame {
 pub(super) struct Layout<'a> {
     pub program: &'a Program,
     pub instructions: Vec<Placed>,
-    /// Signals that are laid out, by the moment they are looked at.
+    /// Signals that are laid out, by the moment they are evaluated.
     pub signals: FxHashMap<(SignalId, Reg), Value>,
     pub light: &'a Light,
 }
 
 impl Layout<'_> {
     /// Lays out the signals that these expressions use at this moment, each after those that it uses
-    /// itself. What is looked at at another moment is laid out there.
+    /// itself. What is evaluated at another moment is laid out there.
     pub fn lay_signals(&mut self, roots: Vec<ExprId>, now: Reg) {
         let mut used = std::collections::BTreeSet::new();
         let mut open = roots;

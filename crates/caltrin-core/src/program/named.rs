@@ -163,7 +163,7 @@ pub struct Event {
     /// When it happens next by itself, made of what the run remembers; [`NEVER`] for not at all, and nothing
     /// where only the game fires it.
     pub due: Option<ExprId>,
-    /// What it changes. All of it is looked at before any of it is written.
+    /// What it changes. All is evaluated before any of it is written.
     pub writes: Vec<Write>,
     /// Whose it is: there is one for each instance or lamp where it is theirs.
     pub home: EventOwner,
@@ -258,7 +258,7 @@ pub enum EventSource {
     When,
     /// A sound comes to one of a few places.
     Sound,
-    /// The book's own means: it has no name in the book, and nobody hears it.
+    /// The book's own means: it has no name in the book, and nothing else responds to it.
     Within,
     /// A look at a condition, every 1/120 s; the book's own means too.
     Look,
@@ -275,7 +275,7 @@ impl EventSource {
         )
     }
 
-    /// Whether it is the book's own means, of which nobody outside hears.
+    /// Whether it is the book's own means, to which nothing outside responds.
     pub fn is_own(self) -> bool {
         matches!(self, EventSource::Within | EventSource::Look | EventSource::Set)
     }
@@ -339,7 +339,7 @@ impl Write {
     }
 }
 
-/// What a book tells the game when something happens.
+/// Notices that the book sends to the game.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Notice {
     /// The book's name for it; others may have the same.

@@ -35,7 +35,7 @@ impl Constant {
 /// with.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub struct Site {
-    /// Told apart from every other place.
+    /// Distinct from every other place.
     pub place: u32,
     /// Whether all share one chance, or each instance or lamp has its own.
     pub scope: InstanceLevel,
@@ -95,7 +95,7 @@ pub enum Turn {
 /// Whether the copies of a turning curve start together or each at its own place.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub enum Start {
-    /// All at the start of the run, and nobody said whether that is meant.
+    /// All at the start of the run, and it is not declared whether that is intended.
     Unsaid,
     /// All at the start of the run, as meant.
     Together,
@@ -110,7 +110,7 @@ pub enum Op {
     Constant(Constant),
     /// The run's time.
     Now,
-    /// What the game's clock shows: the run's, at whatever moment it is looked at.
+    /// What the game's clock shows: the run's, at whatever moment it is evaluated.
     Clock(Dial),
     /// The index, from 0, of the lamp in its array, or of the instance in its own.
     Index(InstanceLevel),
@@ -123,7 +123,7 @@ pub enum Op {
     /// Whether the game has chosen this option, counted from 0.
     IsChosen(ChoiceId, u32),
     /// How much this option counts, 0 to 1, on the way from one to the next; the run's, at whatever moment it
-    /// is looked at.
+    /// is evaluated.
     Weight(ChoiceId, u32),
     /// A behavior's value, with an argument for each parameter, and a place of chance if it has
     /// any chance in it.

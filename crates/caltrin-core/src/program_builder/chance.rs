@@ -1,4 +1,4 @@
-//! Chance, waves and time: what is drawn, what turns, and what is looked at at another moment.
+//! Chance, waves and time: what is drawn, what turns, and what is evaluated at another moment.
 
 use crate::curve::Easing;
 use crate::kernel;

@@ -1,7 +1,7 @@
 //! Conditions: what happens when something becomes so.
 //!
 //! A condition made of what only changes when something happens is exact: it is asked at those moments. Any other
-//! is looked at on whole numbers of 1/120 s, whatever the frames. Nothing happens twice within 1/120 s by one
+//! is sampled at multiples of 1/120 s, whatever the frames. Nothing happens twice within 1/120 s by one
 //! condition, so no two of them go on forever within an instant.
 
 use super::{HourCause, ProgramBuilder};
@@ -24,7 +24,7 @@ pub struct Condition {
 /// A condition that changes only at moments at which something happens.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub(super) struct Watched {
-    /// Whether it holds, as far as it has been looked at.
+    /// Whether it holds, as far as it has been sampled.
     pub holds: ExprId,
     /// Since when it has held or not.
     pub since: Option<ExprId>,
@@ -33,7 +33,7 @@ pub(super) struct Watched {
 }
 
 impl ProgramBuilder {
-    /// The first moment after another at which conditions are looked at.
+    /// The first moment after another at which conditions are sampled.
     pub(super) fn next_look(&mut self, after: ExprId) -> Result<ExprId, SemanticError> {
         self.derived(Op::Pure(Pure::NextLook, [after][..].into()), Kind::Time)
     }
@@ -79,7 +79,7 @@ impl ProgramBuilder {
         Ok(Watched { holds, since: Some(since), lasts: Some(lasts) })
     }
 
-    /// Whether a condition held when it was looked at last, and since when it has been as it was then.
+    /// Whether a condition held when it was sampled last, and since when it has been as it was then.
     fn looked_at(
         &mut self,
         name: &str,

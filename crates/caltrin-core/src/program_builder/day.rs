@@ -49,7 +49,7 @@ pub struct Phase {
     pub name: String,
     /// The hour from which on it is.
     pub from: ExprId,
-    /// How it is come to.
+    /// Its transition.
     pub change: Change,
     /// Its own tint.
     pub tint: Option<ExprId>,

@@ -29,7 +29,7 @@ impl ProgramBuilder {
         Ok(())
     }
 
-    /// Makes what a light drives what it drives in a group; only the lamps for which `of` is on, if it is said.
+    /// Makes what a light drives what it drives in a group; only the lamps for which `of` is on, if given.
     /// Whether anything of it was changed.
     pub fn put_in_group(
         &mut self,

@@ -643,7 +643,7 @@ impl ProgramBuilder {
         if let Some(on) = self.flag(condition) {
             return Ok(if on { a } else { b });
         }
-        // Where nothing depends on the condition, what it looks at is not looked at.
+        // Where nothing depends on the condition, what it looks at is not evaluated.
         if self.is_same(a, b) {
             return Ok(a);
         }

@@ -1,4 +1,4 @@
-//! Notices: what the book tells the game when something happens.
+//! Notices that the book sends to the game at events.
 
 use super::{Owner, ProgramBuilder};
 use crate::interval::Interval;

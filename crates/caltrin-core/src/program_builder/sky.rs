@@ -261,7 +261,7 @@ impl ProgramBuilder {
         Ok(())
     }
 
-    /// The moon of a sun, `age` days after it was new; opposite the sun where nothing is said. An age that
+    /// The moon of a sun, `age` days after it was new; opposite the sun if omitted. An age that
     /// goes with the number of days goes on through each of them. It runs on
     /// the sun's own way, as far behind as its age says. Its values are signals, called after it.
     pub fn define_moon(

@@ -19,7 +19,7 @@ const BETWEEN: f64 = 0.97 * TABLE_ERROR;
 /// The shortest time of attack or release that ticks are fine enough for.
 pub const SHORTEST: Seconds = Seconds(2e-3);
 
-/// Below this time a curve bends between ticks, and is looked at there too.
+/// Below this time a curve bends between ticks, and is evaluated there too.
 const BENDS: f64 = 8e-3;
 
 /// In how many parts of a tick.
@@ -167,7 +167,7 @@ impl Envelope {
     }
 
     /// Where the level becomes greater than a threshold: not where it is so from the start, and again only after it
-    /// was below `again` (or not above the threshold, without). A sound that loops is looked at on a later turn.
+    /// was below `again` (or not above the threshold, without). A sound that loops is evaluated on a later turn.
     pub fn crossings(&self, above: f64, again: Option<f64>, playing: Playing) -> Vec<Crossing> {
         let turns = if playing == Playing::Once { 1 } else { 2 };
         let back = |level: f64| again.map_or(level <= above, |again| level < again);

@@ -5,7 +5,7 @@ use super::spectrum::Spectra;
 use super::{Band, Hearing, LONGEST, MOST_CHANNELS, STEPS, SoundFault};
 use crate::quantity::Seconds;
 
-/// Hears samples as they come and holds little of them.
+/// Analyzes samples as they come and holds little of them.
 #[derive(Debug)]
 pub struct Listener {
     rate: u32,
@@ -55,12 +55,12 @@ impl Listener {
         })
     }
 
-    /// Hears samples, channel after channel in each frame; full is 1.
+    /// Analyzes samples, channel after channel in each frame; full is 1.
     ///
     /// # Errors
     /// If one is not a finite number, or there are too many of them.
     pub fn hear(&mut self, samples: &[f32]) -> Result<(), SoundFault> {
-        // All are looked at without a branch; where one is amiss it is looked for.
+        // All are evaluated without a branch; where one is amiss it is looked for.
         let whole = samples.iter().fold(true, |whole, v| whole & v.is_finite());
         if !whole && let Some(n) = samples.iter().position(|v| !v.is_finite()) {
             let frame = self.heard + (n / self.channels) as u64;

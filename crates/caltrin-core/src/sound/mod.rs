@@ -23,7 +23,7 @@ pub use advice::Advice;
 pub use envelope::{Crossing, Envelope, Follower, Playing, SHORTEST, TABLE_ERROR, TICKS};
 pub use listen::Listener;
 
-/// How many steps a second of sound is looked at in.
+/// How many steps a second of sound is sampled in.
 pub const STEPS: u32 = 240;
 
 /// How many spectra are made of a second; each counts for [`STEPS_A_SPECTRUM`].
@@ -147,7 +147,7 @@ impl Marks {
 /// That a file breaks off before the end of its sound.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
 pub struct Cut {
-    /// How much is missing, in seconds, where the format tells.
+    /// How much is missing, in seconds.
     pub missing: Option<f64>,
 }
 

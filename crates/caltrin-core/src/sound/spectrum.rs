@@ -1,4 +1,4 @@
-//! Spectra of a sound and what they come to: the levels of bands, and how much rises.
+//! Spectra of a sound and their features: the levels of bands, and how much rises.
 
 use std::collections::VecDeque;
 use std::fmt;
@@ -13,7 +13,7 @@ use crate::kernel;
 /// How long the window of a spectrum is about, in seconds: the nearest power of two of samples is taken.
 const WINDOW: f64 = 0.0427;
 
-/// How many bands are looked at for what rises.
+/// How many bands are evaluated for what rises.
 const RISING: usize = 24;
 
 /// How many spectra lie between the two that are compared for that.
@@ -49,7 +49,7 @@ impl Bins {
     }
 }
 
-/// What spectra come to, 80 a second.
+/// Features of spectra, 80 per second.
 pub(super) struct Found {
     pub bands: [Vec<f32>; 3],
     pub own: Vec<Vec<f32>>,
@@ -125,7 +125,7 @@ impl Spectra {
         }
     }
 
-    /// Hears samples, channel by channel.
+    /// Analyzes samples, channel by channel.
     pub fn hear(&mut self, samples: &[Vec<f32>]) {
         for (held, samples) in self.held.iter_mut().zip(samples) {
             held.extend_from_slice(samples);

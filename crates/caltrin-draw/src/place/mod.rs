@@ -24,7 +24,7 @@ use crate::sheet::on_the_minute;
 use scene::{FACTOR, FACTOR_LUX, Lamp, Scene, Vec3, scene};
 use shade::{Blockers, Surface, dot, shaded, share, sky};
 
-/// From where a place is looked at.
+/// From where a place is viewed.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 pub enum View {
     /// Straight down on the ground at height 0; -z is up in the picture.
@@ -91,7 +91,7 @@ impl When {
 /// What a picture of the place shows.
 #[derive(Clone, Debug, PartialEq)]
 pub struct PlaceOptions {
-    /// From where it is looked at.
+    /// From where it is viewed.
     pub view: View,
     /// The moments or hours, side by side and below each other if there are several.
     pub moments: Vec<When>,
@@ -138,7 +138,7 @@ pub fn place(checked: &ValidatedProgram, options: &PlaceOptions) -> Picture {
     PlaceView::new(checked, options).picture(checked, &options.moments)
 }
 
-/// A place looked at in one way: the same frame and exposure for every moment of an animation.
+/// A place viewed in one way: the same frame and exposure for every moment of an animation.
 #[derive(Clone, Debug)]
 pub struct PlaceView {
     view: View,
@@ -760,7 +760,7 @@ const NOTHING: u8 = 0;
 const OPEN: u8 = 1;
 const SHADOW: u8 = 2;
 
-/// How many times a cell on the edge of a shadow is looked at along each side.
+/// How many times a cell on the edge of a shadow is sampled along each side.
 const FINE: usize = 4;
 
 impl Grid<'_> {
@@ -790,7 +790,7 @@ impl Grid<'_> {
             }
         }
         for y in 0..rows.len() {
-            // Rows of other threads are looked at again.
+            // Rows of other threads are sampled again.
             let ends = [(first + y == 0, -1.0), (first + y + 1 == self.h, 1.0)];
             let at_end = ends.iter().any(|(at_end, _)| *at_end);
             for x in 0..wide {

@@ -18,7 +18,7 @@ const WHOLE: usize = 3;
 /// What the roots of the light of each of the eye's cones are called.
 const CONES: [&str; 3] = ["cone_l", "cone_m", "cone_s"];
 
-/// A moment that values are looked at.
+/// A moment at which values are evaluated.
 struct Moment {
     /// The moment around it, and the expression that made this one; none for the run's own.
     from: Option<(usize, ExprId)>,
@@ -50,7 +50,7 @@ pub(super) struct Body<'a> {
     pub parameters: FxHashMap<(usize, usize), Local>,
     /// In a behavior, the key of its use.
     pub key: Option<Local>,
-    /// The moments that values are looked at, the run's own first.
+    /// The moments at which values are evaluated, the run's own first.
     moments: Vec<Moment>,
     /// The moment current.
     at: usize,
@@ -106,7 +106,7 @@ impl<'a> Body<'a> {
             *uses += 1;
             if *uses == 1 {
                 match self.program.expr(id).op {
-                    // What is looked at at another moment is counted there.
+                    // What is evaluated at another moment is counted there.
                     Op::Moment(_, moment) => open.push((moment, 0)),
                     _ => open.extend(operands(self.program, self.needs, id, part)),
                 }

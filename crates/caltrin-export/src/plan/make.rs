@@ -284,7 +284,7 @@ impl Maker<'_> {
             .collect();
         body.count(&roots);
         let mut named = Vec::new();
-        // What is written may be read by what comes after, so all of it is looked at first.
+        // What is written may be read by what comes after, so all of it is evaluated first.
         let mut keep = |body: &mut Body<'_>, name: &str, ty: Type, code: Code| match code {
             Code::Number(_) | Code::Flag(_) | Code::Local(_) | Code::Now => code,
             code => {

@@ -815,7 +815,7 @@ impl Plan {
         plan
     }
 
-    /// The same for code that is only looked at: its self-test tries nothing, since to know what it should find takes
+    /// The same for code that is only evaluated: its self-test tries nothing, since to know what it should find takes
     /// longer than all else.
     pub fn without_test(checked: &ValidatedProgram, notes: &SourceNotes) -> Plan {
         let all = Plan::with_inputs(checked, notes, None);
@@ -986,7 +986,7 @@ fn notices(checked: &ValidatedProgram, lights: &[LightPlan]) -> Vec<NoticePlan> 
 }
 
 /// Takes out the named parts that nothing uses in the end. Later parts use earlier ones, so they are
-/// looked at from the last.
+/// evaluated from the last.
 fn prune(blocks: &mut [&mut Vec<Statement>], results: &[&Code]) {
     let mut used = FxHashSet::default();
     let look = |code: &Code, used: &mut FxHashSet<Local>| {

@@ -166,7 +166,7 @@ impl SelfTest {
         test
     }
 
-    /// What the lights and the notices come to in the evaluator.
+    /// Checksums of lights and notices in the evaluator.
     fn played(&self, checked: &ValidatedProgram, plan: &Plan) -> (Vec<u32>, u32) {
         let mut sums = vec![0; plan.lights.len()];
         let mut notices = 0;

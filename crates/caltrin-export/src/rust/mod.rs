@@ -638,7 +638,7 @@ fn field_name(field: &FieldPlan) -> String {
 
 /// What the host takes.
 const NOTICE: &str = "\
-/// What the book tells the game when something happens.
+/// Notices that the book sends to the game.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Notice {
     /// Seconds since the run's start.

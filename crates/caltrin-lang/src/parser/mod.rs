@@ -41,7 +41,7 @@ impl Parse {
 const DEEPEST_EXPRESSION: usize = 160;
 /// How many operators one expression may have.
 const MOST_OPERATORS: usize = 400;
-/// Beyond this many syntax errors the rest is not told.
+/// Beyond this many syntax errors the rest is not reported.
 const MOST_MISTAKES: usize = 200;
 
 /// Parses a lightbook.

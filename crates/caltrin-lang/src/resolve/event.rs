@@ -460,7 +460,7 @@ impl Resolver {
         Some(Item::Switch(switch))
     }
 
-    /// How long a change takes, and how: `over 2s smooth`. At once where nothing is said.
+    /// How long a change takes, and how: `over 2s smooth`. At once if omitted.
     pub(super) fn fade(&mut self, node: Option<&Node>) -> Option<(Seconds, Easing)> {
         let Some(node) = node else { return Some((Seconds(0.0), Easing::Linear)) };
         let value = node.children().find(is_expression)?;

@@ -147,14 +147,14 @@ impl Resolver {
         }
     }
 
-    /// Exactly `N` values of a node, or nothing where the parser told that some are missing.
+    /// Exactly `N` values of a node, or nothing if the parser reported missing ones.
     pub(super) fn several<const N: usize>(
         &mut self,
         node: &Node,
         owner: &mut Owner,
     ) -> Option<[(ExprId, Node); N]> {
         let nodes = expressions(node);
-        // All are looked at, so that all errors are reported.
+        // All are evaluated, so that all errors are reported.
         let made: Vec<Option<(ExprId, Node)>> =
             nodes.into_iter().map(|n| Some((self.expression(&n, owner)?, n))).collect();
         let made: Option<Vec<_>> = made.into_iter().collect();

@@ -71,7 +71,7 @@ impl SourceMap {
         self.subjects.get(&subject).cloned()
     }
 
-    /// Keeps where an expression stood; the first place told of it stays.
+    /// Keeps where an expression stood; the first place stays.
     fn keep(&mut self, id: ExprId, range: impl FnOnce() -> Span) {
         if self.exprs.len() <= id.index() {
             self.exprs.resize(id.index() + 1, None);
@@ -116,7 +116,7 @@ pub struct Reading {
 /// Gives the text of a used book by its name, or says why there is none.
 pub type BookLoader<'a> = &'a dyn Fn(&str) -> Result<String, String>;
 
-/// Hears a sound by its name, in bands of one's own besides the default ones, or says why that cannot be.
+/// Analyzes a sound by its name, also in custom bands, or says why that cannot be.
 pub type SoundLoader<'a> = &'a dyn Fn(&str, &[Band]) -> Result<Arc<Hearing>, String>;
 
 /// What lies beside a book: books that it may use, and sounds.
@@ -424,7 +424,7 @@ impl Resolver {
         self.locals.get(word).or_else(of_book)
     }
 
-    /// The word that was probably meant. Beyond a number of errors nobody reads what is suggested, and looking through
+    /// The word that was probably meant. Beyond a number of errors nobody reads suggestions, and looking through
     /// all names for each would take a book of many errors long.
     fn nearest<'w>(&self, word: &str, known: impl IntoIterator<Item = &'w str>) -> Option<&'w str> {
         if self.suggests() { words::nearest(word, known) } else { None }

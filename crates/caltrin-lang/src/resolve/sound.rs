@@ -21,7 +21,7 @@ use crate::syntax::{Node, SyntaxKind, Token};
 const USUAL: [f64; 2] = [0.015, 0.25];
 
 impl Resolver {
-    /// Hears all sounds of the book, each once, in all bands that something follows.
+    /// Analyzes all sounds of the book, each once, in all bands that something follows.
     pub(super) fn hear_all(&mut self, ears: SoundLoader<'_>) {
         for n in 0..self.entries.len() {
             let node = self.entries[n].node.clone();
@@ -231,7 +231,7 @@ impl Resolver {
         }
     }
 
-    /// What of a sound is followed: its level, if nothing is said.
+    /// What of a sound is followed: its level, if omitted.
     fn measure(&mut self, arguments: &mut Arguments) -> Option<Measure> {
         let (band, measure) = (arguments.named("band"), arguments.named("measure"));
         if let (Some(_), Some(measure)) = (&band, &measure) {

@@ -2,7 +2,7 @@
 //!
 //! - WAV: the `fmt ` and `data` chunks are found by a tolerant walk (a missing pad byte, a RIFF size of 0) and checked,
 //!   and the decoder gets a header in canonical form.
-//! - Ogg and MP3: a decoder takes half a file as the whole, so whether the end is there is looked at here.
+//! - Ogg and MP3: a decoder takes half a file as the whole, so whether the end is there is checked here.
 
 use std::io::{self, BufReader, Cursor, Read, Seek, SeekFrom};
 

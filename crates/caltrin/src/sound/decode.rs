@@ -34,7 +34,7 @@ pub fn is_decoding() -> bool {
 /// How many damaged packets in a row are passed over; a player would not be heard to stumble.
 const MOST_DAMAGED: u32 = 3;
 
-/// Hears a sound as it is decoded. Whatever is in the file, this comes to an end: every turn takes a packet of it.
+/// Analyzes a sound as it is decoded. Whatever is in the file, this comes to an end: every turn takes a packet of it.
 pub fn heard(
     mut source: impl MediaSource + 'static,
     name: &str,

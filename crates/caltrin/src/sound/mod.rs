@@ -87,10 +87,10 @@ pub enum SoundError {
     },
 }
 
-/// Told how far the hearing of a sound has come: its name, and a part from 0 to 1.
+/// Called with how far the analysis of a sound has come: its name, and a part from 0 to 1.
 pub type Progress<'a> = &'a dyn Fn(&str, f64);
 
-/// Hears the sounds in a book's folder and below it.
+/// Analyzes the sounds in a book's folder and below it.
 #[derive(Clone, Copy)]
 pub struct SoundLoader<'a> {
     folder: &'a Path,
@@ -110,13 +110,13 @@ impl<'a> SoundLoader<'a> {
         SoundLoader { cache, ..self }
     }
 
-    /// The same, with someone told how far it has come.
+    /// The same, calling back with how far it has come.
     #[must_use]
     pub fn telling(self, progress: Option<Progress<'a>>) -> Self {
         SoundLoader { progress, ..self }
     }
 
-    /// Hears a sound, in bands of one's own besides the default ones, or remembers it.
+    /// Analyzes a sound, also in custom bands, or remembers it.
     ///
     /// # Errors
     /// If there is none of that name in the folder, or it cannot be heard whole.
@@ -157,7 +157,7 @@ impl<'a> SoundLoader<'a> {
     }
 }
 
-/// Hears a sound in a file wherever it lies, and keeps nothing.
+/// Analyzes a sound in a file wherever it lies, and keeps nothing.
 ///
 /// # Errors
 /// If it cannot be heard whole.
@@ -170,7 +170,7 @@ pub fn hear(
     heard(opened(path, &name)?, &name, own, progress)
 }
 
-/// Hears a sound that is held in memory.
+/// Analyzes a sound that is held in memory.
 ///
 /// # Errors
 /// If it cannot be heard whole.
