@@ -522,7 +522,7 @@ fn first(run: &mut Run<'_>, book: &ValidatedProgram, light: &str, lamps: usize) 
 }
 
 #[test]
-fn an_input_belongs_to_the_book_each_placing_or_each_lamp() {
+fn an_input_belongs_to_the_book_each_instance_or_each_lamp() {
     let book = checked(SLIP);
     let input = |name: &str| book.program().input_named(name).expect("the input is there");
     let mut run = Run::new(&book);

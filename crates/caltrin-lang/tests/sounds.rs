@@ -317,7 +317,7 @@ fn notes_and_beats_of_music_are_events() {
 }
 
 #[test]
-fn each_placing_follows_one_sound_by_a_scale_of_its_own() {
+fn each_instance_follows_one_sound_by_a_scale_of_its_own() {
     let checked = checked(
         "lightbook \"b\"\nsound s = \"struck.wav\"\nsignal level = follow(s, attack 20ms, release 150ms)\n\
          fitting board { input scale = 50% in 0%..300%; light strip point { intensity 10cd * level * scale } }\n\

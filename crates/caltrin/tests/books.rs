@@ -41,7 +41,7 @@ place single of pair { position (5m, 5m, 5m) }
 ";
 
 #[test]
-fn what_is_in_one_placing_is_in_step_and_never_with_the_next() {
+fn what_is_in_one_instance_is_in_step_and_never_with_the_next() {
     let book = checked(FITTING);
     let (one, two) = (levels(&book, "row.one"), levels(&book, "row.two"));
     let (own, single) = (levels(&book, "row.own"), levels(&book, "single.one"));
@@ -62,7 +62,7 @@ fn what_is_in_one_placing_is_in_step_and_never_with_the_next() {
 }
 
 #[test]
-fn positions_in_a_fitting_count_from_the_placing() {
+fn positions_in_a_fitting_count_from_the_instance() {
     let book = checked(FITTING);
     let at = |light: &str, lamp: u32| {
         let id = book.program().light_named(light).unwrap();
@@ -77,7 +77,7 @@ fn positions_in_a_fitting_count_from_the_placing() {
 }
 
 #[test]
-fn the_odd_one_out_and_a_placing_of_its_own_strength() {
+fn the_odd_one_out_and_an_instance_with_its_own_strength() {
     let default = levels(&checked(FITTING), "row.one");
     let own = FITTING.replace("(5m, 5m, 5m) }", "(5m, 5m, 5m); strength 7lm }");
     let odd = own.replace("(10m, 0m, 0m) }", "(10m, 0m, 0m); except [2] { strength 0lm } }");
