@@ -437,6 +437,17 @@ fn what_people_bring_along_is_rewritten_with_their_own_numbers() {
 }
 
 #[test]
+fn an_error_in_a_fitting_is_the_only_one() {
+    let text = "lightbook \"M\"\nevent e\nfitting f { input own = 50% in 0%..100%; event tap; light a point { color nowhere; intensity 5lm * own } }\n\
+                place row[3] of f\nat e send told from row.a[1]\ngroup all { lights row; dim with 50% }\n\
+                sequence s at e { 1s row.a.intensity 3lm jump; 2s return over 1s }\n\
+                rehearsal r { 1s row.own = 20%; 2s row[1].own = 30%; 3s row[2].tap; 4s expect row.a.intensity above 1lm }\n";
+    let messages: Vec<String> =
+        read(text, "book.caltrin").diagnostics.iter().map(|d| d.message.clone()).collect();
+    assert_eq!(messages, ["there is no name `nowhere`"]);
+}
+
+#[test]
 fn an_error_in_a_light_is_not_reported_again_where_the_light_is_named() {
     for fault in ["color nowhere", "except 9 { intensity 3lm }", "position (0m, 1, 0)"] {
         let text = format!(

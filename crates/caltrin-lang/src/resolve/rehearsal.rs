@@ -270,6 +270,11 @@ impl Resolver {
             return Some(Deed::Choose(choice, option as u32));
         }
         let Some(input) = self.program().input_named(&name) else {
+            // What is wrong with its light or instance was reported there.
+            let whole = name.split('.').next().unwrap_or_default();
+            if matches!(self.item(whole), Some(Item::Broken)) {
+                return None;
+            }
             let known: Vec<String> =
                 self.program().given().map(|(_, input)| input.name.clone()).collect();
             let told =
