@@ -228,7 +228,7 @@ impl<'a> RangeAnalysis<'a> {
         bounds
     }
 
-    /// SourceNotes that a value leaves what the run can remember.
+    /// Notes that a value leaves what the run can remember.
     pub(crate) fn outside(&mut self, id: ExprId, found: Interval, kept: Interval) {
         let frame = self.frame(Vec::new(), None, None);
         let (lo, hi, least, most) = (found.lo, found.hi, kept.lo, kept.hi);

@@ -359,7 +359,7 @@ fn notes_and_beats_go_by_the_tempo_of_the_music() {
 #[test]
 fn the_shipped_sounds_are_what_the_example_makes() {
     let folder = tempfile::tempdir().unwrap();
-    // Resources the tests, where Cargo puts examples.
+    // Beside the tests, where Cargo puts examples.
     let own = std::env::current_exe().unwrap();
     let example = own.parent().and_then(Path::parent).unwrap().join("examples/make_sounds");
     let made = std::process::Command::new(example).arg(folder.path()).status().unwrap();
@@ -481,4 +481,32 @@ fn half_of_a_compressed_sound_is_not_taken_as_the_whole() {
     tagged.extend_from_slice(b"TAG");
     tagged.extend_from_slice(&[0; 125]);
     assert_eq!(hear_bytes(&tagged, "tone.mp3", &[]).unwrap().cut(), None);
+}
+
+/// A MIDI file of one track with these bytes of events.
+fn track(events: &[u8]) -> Vec<u8> {
+    let mut bytes = b"MThd\x00\x00\x00\x06\x00\x00\x00\x01\x00\x60MTrk".to_vec();
+    bytes.extend_from_slice(&(events.len() as u32).to_be_bytes());
+    bytes.extend_from_slice(events);
+    bytes
+}
+
+#[test]
+fn the_work_for_a_midi_file_is_bounded_by_its_notes() {
+    // Notes by running status, three bytes each: on and off again.
+    let notes = |count: usize| {
+        let mut events = vec![0x00, 0x90, 60, 64];
+        for n in 1..count {
+            events.extend([1, 60 + (n % 5) as u8, if n % 2 == 1 { 0 } else { 64 }]);
+        }
+        events.extend([0x00, 0xff, 0x2f, 0x00]);
+        track(&events)
+    };
+    assert!(hear_bytes(&notes(1_000), "m.mid", &[]).is_ok());
+    let told = hear_bytes(&notes(2_100_000), "m.mid", &[]).unwrap_err().to_string();
+    assert!(told.contains("more than a million notes and tempo changes"), "{told}");
+    // One note that lasts 70 minutes and more is refused for its length, not walked through.
+    let long = track(&[0, 0x90, 60, 64, 0xff, 0xff, 0xff, 0x7f, 60, 0, 0, 0xff, 0x2f, 0]);
+    let told = hear_bytes(&long, "m.mid", &[]).unwrap_err().to_string();
+    assert!(told.contains("longer than 70 minutes"), "{told}");
 }

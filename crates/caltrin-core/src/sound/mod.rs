@@ -309,7 +309,7 @@ impl Hearing {
             Measure::Onsets => {
                 let mut all = vec![0.0; count];
                 let lasts = (ONSET_LASTS.0 * f64::from(STEPS)) as usize;
-                // SourceNotes have numbers and no strength.
+                // Notes have numbers and no strength.
                 let notes = self.notes.iter().map(|mark| (mark.at, 1.0));
                 let onsets = self.onsets.iter().map(|mark| (mark.at, mark.value));
                 for (at, strength) in onsets.chain(notes) {

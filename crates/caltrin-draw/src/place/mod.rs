@@ -465,7 +465,7 @@ impl PlaceView {
             let words = lamp_name(checked, lamp);
             let (x, y) = self.project(lamp.at, frame);
             let wide = fonts.width(&words, 12.0, false);
-            // Resources the lamp, above it or below it, wherever nothing stands yet.
+            // Beside the lamp, above it or below it, wherever nothing stands yet.
             let places = [
                 (x + 8.0, y + 4.0),
                 (x - 8.0 - wide, y + 4.0),

@@ -13,7 +13,7 @@ use super::make::{Maker, eased, part_names, type_of};
 use super::reach::{Needs, is_one, operands};
 use super::{Code, Function, FunctionId, Helper, Infix, Local, Prefix, Role, Statement, Type};
 
-/// Resources the three parts of a color: the brightest of them.
+/// Beside the three parts of a color: the brightest of them.
 const WHOLE: usize = 3;
 /// What the roots of the light of each of the eye's cones are called.
 const CONES: [&str; 3] = ["cone_l", "cone_m", "cone_s"];

@@ -56,7 +56,7 @@ impl Stage {
         file.sync_all()
     }
 
-    /// SourceNotes what is about to be put in place: names of files, and what they will hold.
+    /// Notes what is about to be put in place: names of files, and what they will hold.
     pub fn note(&mut self, files: &[(&str, &[u8])]) -> io::Result<()> {
         let lines = files.iter().map(|(name, bytes)| format!("{} {name}\n", sum(bytes)));
         self.journal.write_all(lines.collect::<String>().as_bytes())?;

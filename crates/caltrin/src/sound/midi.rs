@@ -73,7 +73,7 @@ pub fn heard(bytes: &[u8], name: &str) -> Result<Hearing, SoundError> {
     if said.len() > MOST_EVENTS {
         return Err(unknown("it has more than a million notes and tempo changes"));
     }
-    // SourceNotes that end at the tick at which another begins end first; a tempo counts from its tick on.
+    // Notes that end at the tick at which another begins end first; a tempo counts from its tick on.
     said.sort_by_key(|(at, said)| {
         (
             *at,
@@ -161,7 +161,7 @@ impl Sounding {
     }
 }
 
-/// SourceNotes as they are played.
+/// Notes as they are played.
 #[derive(Default)]
 struct Played {
     notes: Vec<Mark>,
