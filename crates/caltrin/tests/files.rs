@@ -216,7 +216,7 @@ fn pipes_and_devices_are_written_into_and_never_waited_for() {
     let regular = told.iter().filter(|d| d.message.contains("not a regular file")).count();
     assert_eq!(regular, 2, "{told:#?}");
     assert!(caltrin::open(Path::new("/dev/zero")).is_err());
-    // ConditionalWrite: the pipe stays one.
+    // Written: the pipe stays one.
     let reader = {
         let path = path.clone();
         std::thread::spawn(move || fs::read_to_string(path).unwrap())

@@ -418,7 +418,7 @@ impl Resolver {
         }
     }
 
-    /// What a name stands for where it is: inside of what is active, or in the book.
+    /// What a name stands for where it is: inside the current declaration, or in the book.
     fn item(&self, word: &str) -> Option<&Item> {
         let of_book = || Some(&self.entries[*self.names.get(word)?].item);
         self.locals.get(word).or_else(of_book)

@@ -221,7 +221,7 @@ enum How {
     Exchanged,
     /// By its name; the old one is kept apart.
     Renamed,
-    /// ConditionalWrite into the old one, whose content is kept apart.
+    /// Written into the old one, whose content is kept apart.
     Within,
 }
 
