@@ -1,4 +1,4 @@
-//! The lightbook in the making.
+//! The lightbook builder.
 
 use std::fmt;
 use std::marker::PhantomData;
@@ -24,10 +24,10 @@ use super::scene::Pool;
 use super::script::Scripted;
 use super::{Behavior, Curve, Node, Ramp, Recipe, Tree, Value, make};
 
-/// Something that the builder was asked for and that cannot be.
+/// An error in what the builder was given.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Refusal {
-    /// Where, in words: ``light `mast`, intensity``.
+    /// Where the error is, such as ``light `mast`, intensity``.
     pub place: String,
     /// What is wrong.
     pub error: SemanticError,
@@ -41,12 +41,12 @@ impl fmt::Display for Refusal {
 
 impl std::error::Error for Refusal {}
 
-/// A lightbook in the making.
+/// Builds a lightbook.
 #[derive(Debug)]
 pub struct Book {
     pub(super) builder: ProgramBuilder,
     pub(super) refused: Vec<Refusal>,
-    /// The sequences that lead channels of its lights.
+    /// The sequences that drive channels of its lights.
     pub(super) scripts: Vec<Scripted>,
 }
 
@@ -60,8 +60,8 @@ impl Book {
         self.refused.push(Refusal { place: place.to_owned(), error });
     }
 
-    /// A curve in seconds: position, value and how it is reached. The first easing is not used.
-    /// Colors are blended in OKLab.
+    /// Adds a curve over seconds: time, value and easing of each stop. The first easing is not
+    /// used. Colors are blended in OKLab.
     pub fn curve<K: Kind>(
         &mut self,
         name: &str,
@@ -71,7 +71,7 @@ impl Book {
         Curve { track: self.track::<K>(name, Domain::Time, stops), kind: PhantomData }
     }
 
-    /// A curve of colors that are blended in linear light.
+    /// Adds a curve of colors that are blended in linear light.
     pub fn linear_curve(
         &mut self,
         name: &str,
@@ -82,12 +82,12 @@ impl Book {
         Curve { track, kind: PhantomData }
     }
 
-    /// Says how places are given out. To be called before lights are added.
+    /// Sets the coordinate system of positions. Call this before adding lights.
     pub fn space(&mut self, space: Space) {
         self.builder.set_space(space);
     }
 
-    /// A ramp: places in the base unit of its kind, values and how they are reached.
+    /// Adds a ramp: position in the base unit of its kind, value and easing of each stop.
     pub fn ramp<D: Scalar, K: Kind>(
         &mut self,
         name: &str,
@@ -126,7 +126,7 @@ impl Book {
         }))
     }
 
-    /// An input: a value that the game sets, kept within bounds.
+    /// Adds an input: a value that the game sets, clamped to a range.
     pub fn input<K: Scalar>(
         &mut self,
         name: &str,
@@ -137,7 +137,7 @@ impl Book {
         self.add_input(&Owner::book(name), "", name, Constant::Scalar(default), ends)
     }
 
-    /// An input without bounds of its own: a color, a point, on or off.
+    /// Adds an input without a range: a color, a point, or on or off.
     pub fn plain_input<K: Kind>(&mut self, name: &str, default: K::Stop) -> Value<K> {
         self.add_input(&Owner::book(name), "", name, K::constant(default), None)
     }
@@ -159,12 +159,12 @@ impl Book {
         }
     }
 
-    /// A thin wall between two points of its foot, in meters, for pictures of the place.
+    /// Adds a thin wall between two points of its base, in meters, for drawings of the place.
     pub fn wall(&mut self, name: &str, from: [f64; 3], to: [f64; 3], height: Meters) {
         self.solid(name, Form::Wall { from, to, height: height.0 });
     }
 
-    /// A round post, in meters, for pictures of the place.
+    /// Adds a round post, in meters, for drawings of the place.
     pub fn post(&mut self, name: &str, at: [f64; 3], radius: Meters, height: Meters) {
         self.solid(name, Form::Post { at, radius: radius.0, height: height.0 });
     }
@@ -175,7 +175,7 @@ impl Book {
         }
     }
 
-    /// A signal: one shared value.
+    /// Adds a signal: one shared value.
     pub fn signal<K: Kind>(&mut self, name: &str, value: Value<K>) -> Value<K> {
         let mut owner = Owner::book(name);
         let made = Lowering::new(&mut self.builder, &mut owner)
@@ -190,7 +190,7 @@ impl Book {
         }
     }
 
-    /// A behavior: a recipe whose parameters are reported to the [`Recipe`].
+    /// Adds a behavior. `recipe` adds its parameters to the [`Recipe`] and returns its value.
     pub fn behavior<K: Kind>(
         &mut self,
         name: &str,
@@ -320,8 +320,8 @@ impl Book {
         }
     }
 
-    /// Places lights that belong together: `describe` says what lies in each instance. Signals made
-    /// there are each instance's own.
+    /// Places instances of a fitting. `describe` adds the lights of each instance; signals added
+    /// there exist once per instance.
     pub fn place(&mut self, instance: Instances, describe: impl FnOnce(&mut Placed<'_>)) {
         self.add_placing(instance, "", &[], None, describe);
     }
@@ -355,12 +355,12 @@ impl Book {
         describe(&mut Placed { book: self, path, instances, position, owner });
     }
 
-    /// The program as far as it could be made, not validated, and what was refused.
+    /// The program as far as it could be built, not validated, and the errors.
     pub fn finish(self) -> (Program, Vec<Refusal>) {
         (self.builder.finish(), self.refused)
     }
 
-    /// The checked program, or everything that is wrong with it.
+    /// The validated program, or all errors in it.
     pub fn check(self) -> Result<ValidatedProgram, Vec<Refusal>> {
         let (program, refused) = self.finish();
         if !refused.is_empty() {

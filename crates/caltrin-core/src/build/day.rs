@@ -1,4 +1,4 @@
-//! What follows the game's day, from Rust: clock, curves by the hour, spans of hours, phases, choices, sun and
+//! Time of day in the builder: clock, curves by the hour, spans of hours, phases, choices, sun and
 //! moon.
 
 use std::rc::Rc;
@@ -21,7 +21,8 @@ pub fn hour(v: Hours) -> Value<Hour> {
 }
 
 impl Value<Hour> {
-    /// Whether it lies between two hours, over midnight where the second comes first.
+    /// Whether the hour is between two hours; the span crosses midnight if `to` is earlier than
+    /// `from`.
     pub fn is_in(self, from: Self, to: Self) -> Value<OnOff> {
         make(Tree::HourIn(self.node, from.node, to.node))
     }
@@ -30,13 +31,13 @@ impl Value<Hour> {
 /// A span of hours of the day.
 #[derive(Clone, Debug)]
 pub struct OpenHours {
-    /// 0 outside, 1 inside.
+    /// 0 outside the span, 1 inside.
     pub open: Value<Number>,
-    /// How far the time through it has passed, 0 to 1.
+    /// Progress through the span, 0 to 1.
     pub through: Value<Number>,
 }
 
-/// A phase of the day: its name, the hour from which on it is, its transition, and its tint.
+/// A phase of the day: its name, start hour, transition and tint.
 #[derive(Clone, Debug)]
 pub struct Phase {
     name: String,
@@ -46,26 +47,26 @@ pub struct Phase {
 }
 
 impl Phase {
-    /// From an hour on, without a transition.
+    /// Creates a phase that starts at an hour, without a transition.
     pub fn new(name: &str, from: Hours) -> Self {
         let change = Change { over: Hours(0.0), lean: day::Lean::Across };
         Phase { name: name.to_owned(), from, change, tint: None }
     }
 
-    /// With a transition over a span of the clock.
+    /// Sets the duration of the transition, in time of the clock.
     pub fn over(mut self, over: Hours, lean: day::Lean) -> Self {
         self.change = Change { over, lean };
         self
     }
 
-    /// With a tint of its own.
+    /// Sets the tint of the phase.
     pub fn tint(mut self, tint: Rgb) -> Self {
         self.tint = Some(tint);
         self
     }
 }
 
-/// Phases of the day, or the options of a choice: names to pick values by.
+/// Phases of the day, or the options of a choice.
 #[derive(Clone, Debug)]
 pub struct Alternate {
     of: Rc<Alternatives>,
@@ -77,19 +78,19 @@ impl Alternate {
         Alternate { of: Rc::new(all), tint: None }
     }
 
-    /// How much one of the names counts, 0 to 1; nothing for a name that there is not.
+    /// The weight of a name, 0 to 1; 0 for an unknown name.
     pub fn weight(&self, name: &str) -> Value<Number> {
         let found = self.of.names.iter().position(|known| known == name);
         found.map_or_else(|| number(0.0), |n| make(Tree::Made(self.of.weights[n])))
     }
 
-    /// Whether one of the names is active.
+    /// Whether a name is active; off for an unknown name.
     pub fn is(&self, name: &str) -> Value<OnOff> {
         let found = self.of.names.iter().position(|known| known == name);
         found.map_or_else(|| super::on_off(false), |n| make(Tree::Made(self.of.at_hand[n])))
     }
 
-    /// A value for each of these names, `others` for the rest, blended by how much each counts.
+    /// Blends one value for each of these names, and `others` for the rest, by their weights.
     pub fn pick<K: Kind, const N: usize>(
         &self,
         named: [(&str, Value<K>); N],
@@ -103,13 +104,13 @@ impl Alternate {
         make(Tree::Pick(self.of.clone(), values))
     }
 
-    /// The tints of all phases, blended; white where they have none.
+    /// The blended tints of all phases; white for phases without a tint.
     pub fn tint(&self) -> Value<Color> {
         self.tint.map_or_else(|| super::rgb(Rgb([1.0; 3])), |tint| make(Tree::Made(tint)))
     }
 }
 
-/// How the sun goes.
+/// The path of the sun.
 #[derive(Clone, Debug)]
 pub struct SunPath {
     ends: Ends,
@@ -125,21 +126,21 @@ enum Ends {
 }
 
 impl SunPath {
-    /// As seen from a latitude (degrees north) on a day of the year, 1 for the first of January; the clock is
-    /// the place's own mean time, the year 2025.
+    /// The path at a latitude (degrees north) on a day of the year (1 is January 1). By default the
+    /// clock shows local mean time and the year is 2025.
     pub fn earth(latitude: Value<Angle>, date: Value<Number>) -> Self {
         let ends = Ends::Earth { latitude, longitude: scalar(0.0), date };
         SunPath { ends, twilight: Hours(0.0), year: 2025.0, zone: None }
     }
 
-    /// By the hours at which it rises and sets, 50 degrees high at most, and as low by night, with half an
-    /// hour of twilight.
+    /// The path with these hours of sunrise and sunset. By default its highest altitude is 50
+    /// degrees, its lowest -50 degrees, and twilight lasts half an hour.
     pub fn hours(rises: Value<Hour>, sets: Value<Hour>) -> Self {
         let ends = Ends::Hours { rises, sets, highest: scalar(50.0), lowest: scalar(-50.0) };
         SunPath { ends, twilight: Hours(0.5), year: 2025.0, zone: None }
     }
 
-    /// A longitude (degrees east); without effect on a path by hours.
+    /// Sets the longitude (degrees east); no effect on a path by hours.
     pub fn at_longitude(mut self, east: Value<Angle>) -> Self {
         if let Ends::Earth { longitude, .. } = &mut self.ends {
             *longitude = east;
@@ -147,13 +148,13 @@ impl SunPath {
         self
     }
 
-    /// A year, 1950 to 2050, and how many hours the clock is ahead of UT.
+    /// Sets the year, 1950 to 2050, and the clock's offset from UT in hours.
     pub fn in_year(mut self, year: u16, zone: Option<f64>) -> Self {
         (self.year, self.zone) = (f64::from(year), zone);
         self
     }
 
-    /// The greatest height by day and the least by night; without effect on a path on earth.
+    /// Sets the highest altitude by day and the lowest by night; no effect on a path by latitude.
     pub fn between(mut self, most: Degrees, least: Degrees) -> Self {
         if let Ends::Hours { highest, lowest, .. } = &mut self.ends {
             (*highest, *lowest) = (scalar(most.0), scalar(least.0));
@@ -161,7 +162,7 @@ impl SunPath {
         self
     }
 
-    /// How long it is light before it rises and after it sets; without effect on a path on earth.
+    /// Sets the duration of twilight; no effect on a path by latitude.
     pub fn twilight(mut self, twilight: Hours) -> Self {
         self.twilight = twilight;
         self
@@ -197,51 +198,51 @@ macro_rules! values {
 }
 
 values!(Sun {
-    /// Its height above the horizon, without refraction.
+    /// The altitude above the horizon, without refraction.
     height: Angle,
-    /// Its direction on the compass: 0 north, 90 east.
+    /// The azimuth: 0 is north, 90 is east.
     azimuth: Angle,
-    /// The direction in which it shines, of length 1.
+    /// The direction that its light travels in; a unit vector.
     aim: Point,
-    /// Whether any of it is above the horizon, as almanacs count.
+    /// Whether it is above the horizon, as almanacs define sunrise and sunset.
     up: OnOff,
-    /// When it rises.
+    /// The hour of sunrise.
     rise: Hour,
-    /// When it sets.
+    /// The hour of sunset.
     set: Hour,
-    /// When it stands highest.
+    /// The hour of the highest altitude.
     noon: Hour,
-    /// When civil twilight begins.
+    /// The hour of civil dawn.
     dawn: Hour,
-    /// When civil twilight ends.
+    /// The hour of civil dusk.
     dusk: Hour,
-    /// How light the sky is: 0 from 6 degrees below the horizon on, 1 from 6 above.
+    /// Daylight: 0 below -6 degrees of altitude, 1 above 6 degrees.
     daylight: Number,
-    /// The color of its light by its height.
+    /// The color of its light at its altitude.
     color: Color,
-    /// The strength of its light by its height, 1 overhead.
+    /// The intensity of its light at its altitude; 1 overhead.
     strength: Number,
 });
 
 values!(Moon {
-    /// Its height above the horizon, without refraction.
+    /// The altitude above the horizon, without refraction.
     height: Angle,
-    /// Its direction on the compass: 0 north, 90 east.
+    /// The azimuth: 0 is north, 90 is east.
     azimuth: Angle,
-    /// The direction in which it shines, of length 1.
+    /// The direction that its light travels in; a unit vector.
     aim: Point,
-    /// Whether any of it is above the horizon.
+    /// Whether it is above the horizon.
     up: OnOff,
-    /// How much of its disc is lit.
+    /// The illuminated fraction of its disc.
     lit: Number,
-    /// The color of its light by its height.
+    /// The color of its light at its altitude.
     color: Color,
-    /// The strength of its light by its height and age, 1 for a full moon overhead.
+    /// The intensity of its light by altitude and age; 1 for a full moon overhead.
     strength: Number,
 });
 
 impl Book {
-    /// Gives the book its clock. To be called before what follows the hour is made.
+    /// Sets the clock of the book. Call this before adding anything that depends on the hour.
     pub fn clock(&mut self, clock: Clock) {
         if let Err(error) = self.builder.set_clock(clock) {
             self.refuse("clock", error);
@@ -258,19 +259,20 @@ impl Book {
         }
     }
 
-    /// The hour that the game's clock shows.
+    /// The hour of the game's clock.
     pub fn hour(&mut self) -> Value<Hour> {
         let made = self.builder.clock(Dial::Hour);
         self.made("hour", made)
     }
 
-    /// How many days the game's clock has counted since the start of the run.
+    /// The number of days that the game's clock has counted since the start of the run.
     pub fn days(&mut self) -> Value<Number> {
         let made = self.builder.clock(Dial::Days);
         self.made("days", made)
     }
 
-    /// A curve by the hour, at the hour that it is: see [`crate::program_builder::ProgramBuilder::define_day`].
+    /// Adds a curve over the hours of the day, evaluated at the current hour: see
+    /// [`crate::program_builder::ProgramBuilder::define_day`].
     pub fn day_curve<K: Kind>(
         &mut self,
         name: &str,
@@ -290,7 +292,7 @@ impl Book {
         Lowering::new(&mut self.builder, &mut owner).lower(&value.node)
     }
 
-    /// A span of hours of the day with soft edges.
+    /// Adds a span of hours of the day with smooth edges.
     pub fn open_hours(
         &mut self,
         name: &str,
@@ -312,7 +314,7 @@ impl Book {
         }
     }
 
-    /// Phases of the day, in its order.
+    /// Adds the phases of the day, in order.
     pub fn phases(&mut self, name: &str, phases: &[Phase]) -> Alternate {
         let mut lowered = Vec::with_capacity(phases.len());
         for Phase { name, from, change, tint } in phases {
@@ -330,8 +332,8 @@ impl Book {
         }
     }
 
-    /// One of a few names, which the game chooses: the first until it does. From one to the next it goes
-    /// softly, over a time or at once.
+    /// Adds a choice: the game selects one of these options, initially the first. The transition to
+    /// another takes a time, or is immediate.
     pub fn choice(&mut self, name: &str, options: &[&str], over: Seconds) -> Alternate {
         let options: Vec<String> = options.iter().map(|option| (*option).to_owned()).collect();
         match self.builder.define_choice(name, &options, over) {
@@ -343,7 +345,7 @@ impl Book {
         }
     }
 
-    /// Stands where alternatives could not be made: the first of them, always.
+    /// A stand-in for rejected alternatives: the first of them, always.
     pub(super) fn alternate_of(&mut self, names: Vec<String>) -> Alternate {
         let first = |n: usize| if n == 0 { 1.0 } else { 0.0 };
         let constant = |builder: &mut crate::program_builder::ProgramBuilder, v| {
@@ -357,7 +359,7 @@ impl Book {
         Alternate { of: Rc::new(Alternatives { names, weights, at_hand }), tint: None }
     }
 
-    /// The sun on its path; its values are signals called after it.
+    /// Adds the sun on its path. Its values are signals named after it.
     pub fn sun(&mut self, name: &str, path: &SunPath) -> Sun {
         let lowered = match &path.ends {
             Ends::Earth { latitude, longitude, date } => (|| {
@@ -388,7 +390,8 @@ impl Book {
         }
     }
 
-    /// The moon of a sun, so many days after it was new; opposite the sun where no age is given.
+    /// Adds the moon of a sun at an age in days since new moon; opposite the sun if no age is
+    /// given.
     pub fn moon(&mut self, name: &str, sun: &Sun, age: Option<Value<Number>>) -> Moon {
         let age = age.map(|age| self.known(name, &age)).transpose();
         // What is wrong with the sun was reported.

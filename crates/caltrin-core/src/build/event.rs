@@ -1,4 +1,4 @@
-//! Events and what they drive, in the builder.
+//! Events, switches and pulses in the builder.
 
 use std::rc::Rc;
 
@@ -18,23 +18,23 @@ use crate::semantic_error::SemanticError;
 /// An event of a book.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Event {
-    /// None where the event was refused.
+    /// `None` if the event was rejected.
     id: Option<EventId>,
 }
 
 impl Event {
-    /// One that was refused.
+    /// A rejected event.
     pub(super) fn refused() -> Self {
         Event { id: None }
     }
 
-    /// Its id in the program; `None` where it was refused.
+    /// Its ID in the program; `None` if it was rejected.
     pub fn id(self) -> Option<EventId> {
         self.id
     }
 }
 
-/// What turns a switch, and how it is reached.
+/// The events that turn a switch on and off, and its fade times.
 #[derive(Clone, Debug, Default)]
 pub struct Turns {
     starts: bool,
@@ -42,29 +42,29 @@ pub struct Turns {
 }
 
 impl Turns {
-    /// It is off at the start of the run.
+    /// Creates a switch that is off at the start of the run.
     pub fn starting_off() -> Self {
         Turns::default()
     }
 
-    /// It is on at the start of the run.
+    /// Creates a switch that is on at the start of the run.
     pub fn starting_on() -> Self {
         Turns { starts: true, lines: Vec::new() }
     }
 
-    /// An event turns it on, over a time; 0 for at once.
+    /// An event turns the switch on, with a fade; 0 for immediately.
     pub fn on(mut self, at: Event, over: Seconds, easing: Easing) -> Self {
         self.lines.push((at, Some(true), over, easing));
         self
     }
 
-    /// An event turns it off.
+    /// An event turns the switch off.
     pub fn off(mut self, at: Event, over: Seconds, easing: Easing) -> Self {
         self.lines.push((at, Some(false), over, easing));
         self
     }
 
-    /// An event turns it the other way.
+    /// An event toggles the switch.
     pub fn flip(mut self, at: Event, over: Seconds, easing: Easing) -> Self {
         self.lines.push((at, None, over, easing));
         self
@@ -74,9 +74,9 @@ impl Turns {
 /// A switch of a book.
 #[derive(Clone, Debug)]
 pub struct Switch {
-    /// How far it is on, 0 to 1.
+    /// The switch's level, 0 to 1.
     pub level: Value<Number>,
-    /// Whether it is on, or on its way there.
+    /// Whether the switch is on or fading in.
     pub on: Value<OnOff>,
 }
 
@@ -91,13 +91,13 @@ impl Book {
         }
     }
 
-    /// An event that the game fires.
+    /// Adds an event that the game fires.
     pub fn event(&mut self, name: &str) -> Event {
         let made = self.builder.define_event(name);
         self.event_of(name, made)
     }
 
-    /// An event that happens again and again, each time after a time between these two.
+    /// Adds an event that repeats at random intervals from this range.
     pub fn event_every(&mut self, name: &str, shortest: Seconds, longest: Seconds) -> Event {
         let made = (|| {
             let ends = [
@@ -109,7 +109,7 @@ impl Book {
         self.event_of(name, made)
     }
 
-    /// An event that happens some time after another, or after the start of the run.
+    /// Adds an event that occurs a time after another event, or after the start of the run.
     pub fn event_after(&mut self, name: &str, time: Seconds, from: Option<Event>) -> Event {
         let from = match from {
             // One that was refused is reported already.
@@ -123,7 +123,7 @@ impl Book {
         self.event_of(name, made)
     }
 
-    /// A switch that events turn.
+    /// Adds a switch that events control.
     pub fn switch(&mut self, name: &str, turns: Turns) -> Switch {
         let lines = turns.lines.iter().filter_map(|(at, to, over, easing)| {
             Some(Turned { at: at.id?, to: *to, over: *over, easing: *easing })
@@ -140,26 +140,26 @@ impl Book {
     }
 }
 
-/// 1 for a time after each time that an event happens, otherwise 0.
+/// 1 for a time after each occurrence of an event, otherwise 0.
 pub fn pulse(at: Event, lasts: Seconds) -> Value<Number> {
     make(Tree::Pulse(at.id, lasts))
 }
 
 impl<K: Kind> Curve<K> {
-    /// Played from the last time on that an event happened; `before` until then. Without it the curve must end
-    /// where it starts.
+    /// Plays from the last occurrence of an event. The value is `before` until the first; without
+    /// `before`, the curve must end at its first value.
     pub fn played_at(&self, at: Event, before: Option<Value<K>>) -> Value<K> {
         self.replayed_at(at, Replay::Restart, before)
     }
 
-    /// The same with what it does when the event happens again meanwhile.
+    /// [`Curve::played_at`] with a policy for events that occur while the curve plays.
     pub fn replayed_at(&self, at: Event, again: Replay, before: Option<Value<K>>) -> Value<K> {
         let before = before.map(|before| before.node);
         make(Tree::PlayedAt(Rc::clone(&self.track), at.id, again, before))
     }
 }
 
-/// A pulse; of an event that was refused, nothing.
+/// Lowers a pulse; one of a rejected event is the constant 0.
 pub(super) fn lower_pulse(
     builder: &mut ProgramBuilder,
     at: Option<EventId>,

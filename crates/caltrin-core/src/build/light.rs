@@ -1,4 +1,4 @@
-//! Lights, outputs and instances in the making.
+//! Builders of lights, outputs and instances.
 
 use std::ops::RangeInclusive;
 
@@ -16,7 +16,7 @@ use super::lower::lower_all;
 use super::scene::Group;
 use super::{Node, Tree, Value, index, make};
 
-/// A light in the making.
+/// Builds a light.
 #[derive(Debug)]
 pub struct Light {
     pub(super) name: String,
@@ -35,66 +35,66 @@ impl Light {
         Light { name, kind, size, seed: None, ball: None, driven, groups }
     }
 
-    /// Shines to all sides.
+    /// A point light: shines in all directions.
     pub fn point(name: &str) -> Self {
         Light::new(name, LightKind::Point)
     }
 
-    /// Shines into a cone.
+    /// A spotlight: shines into a cone.
     pub fn spot(name: &str) -> Self {
         Light::new(name, LightKind::Spot)
     }
 
-    /// Shines from a surface.
+    /// An area light: shines from a surface.
     pub fn area(name: &str) -> Self {
         Light::new(name, LightKind::Area)
     }
 
-    /// Shines from one direction everywhere.
+    /// A directional light: parallel rays everywhere.
     pub fn directional(name: &str) -> Self {
         Light::new(name, LightKind::Directional)
     }
 
-    /// Light from everywhere.
+    /// An ambient light.
     pub fn ambient(name: &str) -> Self {
         Light::new(name, LightKind::Ambient)
     }
 
-    /// An array of that many lamps.
+    /// An array with this many lamps.
     pub fn many(mut self, lamps: u32) -> Self {
         self.size = Size::Many(lamps);
         self
     }
 
-    /// As many lamps as the game makes.
+    /// An open array: the game sets the number of lamps.
     pub fn open(mut self) -> Self {
         self.size = Size::Open;
         self
     }
 
-    /// A seed of its own, which keeps its chance through a new name.
+    /// An explicit seed, which keeps the random values when the light is renamed.
     pub fn seed(mut self, seed: u32) -> Self {
         self.seed = Some(seed);
         self
     }
 
-    /// A named part of this light, shared by all channels that use it.
+    /// Names a part of this light; all channels that use it share one value.
     pub fn part<K: Kind>(name: &str, value: Value<K>) -> Value<K> {
         make(Tree::Named(name.to_owned(), value.node))
     }
 
-    /// An input of each lamp, kept within bounds: clones of the value are the same input.
+    /// Adds an input of each lamp, clamped to a range. Clones of the value are the same input.
     pub fn input<K: Scalar>(name: &str, default: f64, bounds: RangeInclusive<f64>) -> Value<K> {
         let ends = Some([*bounds.start(), *bounds.end()]);
         make(Tree::Input(name.to_owned(), Constant::Scalar(default), K::KIND, ends))
     }
 
-    /// An input of each lamp without bounds of its own: a color, a point, on or off.
+    /// Adds an input of each lamp without a range: a color, a point, or on or off.
     pub fn plain_input<K: Kind>(name: &str, default: K::Stop) -> Value<K> {
         make(Tree::Input(name.to_owned(), K::constant(default), K::KIND, None))
     }
 
-    /// Puts it into a group, the inner ones first.
+    /// Adds the light to a group; call it for the innermost group first.
     pub fn in_group(mut self, group: &Group) -> Self {
         self.groups.push(group.clone());
         self
@@ -105,37 +105,37 @@ impl Light {
         self
     }
 
-    /// Its strength: lm or cd (point, spot, area), lx (directional, ambient), or a factor.
+    /// The intensity: lm or cd (point, spot, area), lx (directional, ambient), or a factor.
     pub fn intensity<K: kinds::Strength>(self, value: Value<K>) -> Self {
         self.drive("intensity", vec![value.node])
     }
 
-    /// Its color.
+    /// The color.
     pub fn color(self, value: Value<Color>) -> Self {
         self.drive("color", vec![value.node])
     }
 
-    /// Up to where it is full, and from where on there is none.
+    /// The reach: full intensity up to `inner`, zero from `outer` on.
     pub fn reach(self, inner: Value<Length>, outer: Value<Length>) -> Self {
         self.drive("reach", vec![inner.node, outer.node])
     }
 
-    /// From where on there is none.
+    /// The distance from which there is no light.
     pub fn outer_reach(self, outer: Value<Length>) -> Self {
         self.drive("reach", vec![outer.node])
     }
 
-    /// Full angles of the cone.
+    /// The full angles of the cone.
     pub fn cone(self, inner: Value<Angle>, outer: Value<Angle>) -> Self {
         self.drive("cone", vec![inner.node, outer.node])
     }
 
-    /// Where it is; of an array, where its first lamp is if a step is added.
+    /// The position; of an array, the position of its first lamp if a step is added.
     pub fn position(self, value: Value<Point>) -> Self {
         self.drive("position", vec![value.node])
     }
 
-    /// The power of the distance by which it falls: 2 is the inverse square.
+    /// The falloff exponent: 2 is the inverse square.
     pub fn falloff(self, power: Value<Number>) -> Self {
         self.drive("falloff", vec![power.node])
     }
@@ -145,29 +145,29 @@ impl Light {
         self.drive("offset", vec![by.node])
     }
 
-    /// States the ball that the offset is meant to stay in.
+    /// Declares the ball that the offset must stay within.
     pub fn ball(mut self, radius: Meters) -> Self {
         self.ball = Some(radius.0);
         self
     }
 
-    /// Where it points, as a displacement from where it is; its length does not matter.
+    /// The direction that the light points in; its length does not matter.
     pub fn aim(self, direction: Value<Point>) -> Self {
         self.drive("aim", vec![direction.node])
     }
 
-    /// Whether it casts shadows.
+    /// Whether the light casts shadows.
     pub fn shadows(self, on: Value<OnOff>) -> Self {
         self.drive("shadows", vec![on.node])
     }
 
-    /// Where the first lamp of an array is, and the step to the next.
+    /// The position of an array's first lamp, and the step to the next.
     pub fn row(self, first: Value<Point>, step: Value<Point>) -> Self {
         self.position(first + step * index())
     }
 }
 
-/// Values for the game that are no lamp, in the making.
+/// Builds an output: values for the game that are not a light.
 #[derive(Debug)]
 pub struct Output {
     pub(super) name: String,
@@ -176,18 +176,18 @@ pub struct Output {
 }
 
 impl Output {
-    /// One value of that name.
+    /// An output with one value of the same name.
     pub fn of<K: Kind>(name: &str, value: Value<K>) -> Self {
         let values = vec![(None, value.node)];
         Output { name: name.to_owned(), size: Size::One, values }
     }
 
-    /// Several values, given with [`Output::value`].
+    /// An output with several values; add them with [`Output::value`].
     pub fn new(name: &str) -> Self {
         Output { name: name.to_owned(), size: Size::One, values: Vec::new() }
     }
 
-    /// An array of that many.
+    /// An array with this many elements.
     pub fn many(mut self, count: u32) -> Self {
         self.size = Size::Many(count);
         self
@@ -200,7 +200,7 @@ impl Output {
     }
 }
 
-/// Instances of a fitting: how many, and where.
+/// Instances of a fitting: their number and positions.
 #[derive(Debug)]
 pub struct Instances {
     pub(super) name: String,
@@ -214,25 +214,25 @@ impl Instances {
         Instances { name: name.to_owned(), size: Size::One, position: None }
     }
 
-    /// That many instances.
+    /// This many instances.
     pub fn many(mut self, count: u32) -> Self {
         self.size = Size::Many(count);
         self
     }
 
-    /// Where it is.
+    /// The position.
     pub fn position(mut self, value: Value<Point>) -> Self {
         self.position = Some(value.node);
         self
     }
 
-    /// Where the first is, and the step to the next.
+    /// The position of the first instance, and the step to the next.
     pub fn row(self, first: Value<Point>, step: Value<Point>) -> Self {
         self.position(first + step * index())
     }
 }
 
-/// Inside of an instance.
+/// Describes what an instance contains.
 #[derive(Debug)]
 pub struct Placed<'b> {
     pub(super) book: &'b mut Book,
@@ -243,7 +243,8 @@ pub struct Placed<'b> {
 }
 
 impl Placed<'_> {
-    /// A signal of each instance: all its lights that use it are in step, and no other instance's.
+    /// Adds a signal of each instance. The lights of one instance stay in sync; different instances
+    /// do not.
     pub fn signal<K: Kind>(&mut self, name: &str, value: Value<K>) -> Value<K> {
         let mut known = FxHashMap::default();
         let one = [value.node.clone()];
@@ -259,7 +260,7 @@ impl Placed<'_> {
         }
     }
 
-    /// An input of each instance, kept within bounds.
+    /// Adds an input of each instance, clamped to a range.
     pub fn input<K: Scalar>(
         &mut self,
         name: &str,
@@ -270,19 +271,19 @@ impl Placed<'_> {
         self.book.add_input(&self.owner, &self.path, name, Constant::Scalar(default), ends)
     }
 
-    /// An input of each instance without bounds of its own: a color, a point, on or off.
+    /// Adds an input of each instance without a range: a color, a point, or on or off.
     pub fn plain_input<K: Kind>(&mut self, name: &str, default: K::Stop) -> Value<K> {
         self.book.add_input(&self.owner, &self.path, name, K::constant(default), None)
     }
 
-    /// An event of each instance that the game fires.
+    /// Adds an event of each instance that the game fires.
     pub fn event(&mut self, name: &str) -> Event {
         let full = self.owner.own(name);
         self.at_home(&full, |book, _| book.builder.define_event(&full))
     }
 
-    /// An event of each instance that happens again and again, each time after a time between these two, each at its own
-    /// moments.
+    /// Adds an event of each instance that repeats at random intervals from this range,
+    /// independently in each instance.
     pub fn event_every(&mut self, name: &str, shortest: Seconds, longest: Seconds) -> Event {
         let full = self.owner.own(name);
         self.owner.property(name);
@@ -295,7 +296,7 @@ impl Placed<'_> {
         made
     }
 
-    /// A switch of each instance.
+    /// Adds a switch of each instance.
     pub fn switch(&mut self, name: &str, turns: Turns) -> Switch {
         let full = self.owner.own(name);
         match self.book.builder.at_home(&self.owner) {
@@ -324,12 +325,12 @@ impl Placed<'_> {
         self.book.event_of(name, made)
     }
 
-    /// Adds a light to each instance. Its position counts from the instance's.
+    /// Adds a light to each instance. Its position is relative to the instance.
     pub fn light(&mut self, light: Light) {
         self.book.add_light(light, &self.path, &self.instances, self.position);
     }
 
-    /// Places lights inside of each instance.
+    /// Places instances of a fitting inside each instance.
     pub fn place(&mut self, instance: Instances, describe: impl FnOnce(&mut Placed<'_>)) {
         let (path, instances) = (self.path.clone(), self.instances.clone());
         self.book.add_placing(instance, &path, &instances, self.position, describe);

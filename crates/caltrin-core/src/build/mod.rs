@@ -47,26 +47,26 @@ use crate::quantity::{Degrees, Hertz, Kelvin, Seconds};
 pub use book::{Book, Refusal};
 pub use light::{Instances, Light, Output, Placed};
 
-/// The kinds of values as types.
+/// Value kinds as types.
 pub mod kinds {
     use super::{AnyKind, Photometry};
 
     use crate::color::Rgb;
     use crate::program::Constant;
 
-    /// A kind as a type.
+    /// A value kind as a type.
     pub trait Kind: 'static {
-        /// The same kind as a value.
+        /// The same kind as a run-time value.
         const KIND: AnyKind;
-        /// What a value of it is written as at the stop of a curve: a number in its base unit, a
-        /// color, three meters, or on as true.
+        /// The Rust type of a curve stop: a number in the base unit, a color, three meters, or a
+        /// bool.
         type Stop: Copy;
-        /// A stop's value.
+        /// Converts a curve stop to a constant.
         fn constant(stop: Self::Stop) -> Constant;
     }
-    /// A kind of one number, which can be added, scaled and compared.
+    /// A kind with one component that can be added, scaled and compared.
     pub trait Scalar: Kind {}
-    /// A kind that a light's strength can have.
+    /// A kind that a light's intensity can have.
     pub trait Strength: Scalar {}
 
     macro_rules! kind {
@@ -128,61 +128,62 @@ enum Tree {
     Function(Function, Vec<Node>),
     Pure(Pure, Vec<Node>),
     Played(Rc<Track>, Play),
-    /// A pulse at an event.
+    /// A pulse that an event starts.
     Pulse(Option<EventId>, Seconds),
-    /// What follows a sound.
+    /// A value analyzed from a sound.
     Heard(Option<SoundId>, String, Asked),
-    /// Played from an event on, what it does when that happens again, and what it is before.
+    /// A curve started by an event, its policy when the event repeats, and its value before the
+    /// first.
     PlayedAt(Rc<Track>, Option<EventId>, Replay, Option<Node>),
-    /// A value that an event came with last.
+    /// The most recent value of an event's parameter.
     Given(InputId, ExprId),
-    /// Followed, with the times of attack and release.
+    /// A smoothed value with attack and release times.
     Follow(Node, [Node; 2]),
-    /// At a pace.
+    /// A value with its own playback rate.
     ChangeRate(Node, Node),
-    /// How near two points are, between two lengths.
+    /// Proximity of two points, between two lengths.
     Near([Node; 2], [Node; 2], Easing),
-    /// What lies beneath a sequence.
+    /// The value under a sequence.
     Base,
-    /// Since an event.
+    /// Time counted from an event.
     Since(Node, EventId),
-    /// The levels of a rhythm, how it starts, and the language's word for it.
+    /// The levels of a rhythm, its start phase, and the language's word for it.
     Rhythm(Vec<(bool, f64)>, Start),
     Ramp(Rc<Track>, Node),
-    /// Whether an hour lies between two.
+    /// Whether an hour is within a span of hours.
     HourIn(Node, Node, Node),
-    /// A value for each alternative.
+    /// One value for each alternative.
     Pick(Rc<Alternatives>, Vec<Node>),
-    /// Made already: a signal of an instance.
+    /// An existing expression: a signal of an instance.
     Made(ExprId),
     Call(BehaviorId, String, Vec<Option<Node>>),
     Named(String, Node),
-    /// An input of each lamp: name, default and bounds.
+    /// An input of each lamp: name, default and range.
     Input(String, Constant, AnyKind, Option<[f64; 2]>),
 }
 
-/// A function of the language, with what of it is not an operand.
+/// A function of the language with its constant arguments.
 #[derive(Clone, Copy, Debug)]
 enum Function {
-    /// Bounds, shortest and longest time.
+    /// Range, shortest and longest time.
     SampleAndHold,
-    /// Bounds, shortest and longest time, part.
+    /// Range, shortest and longest time, fraction of the time spent moving.
     SmoothHold,
-    /// Bounds, rate.
+    /// Range, rate.
     Drift(u32),
     /// Radius, rate.
     Wander(u32),
     /// Shortest and longest burst, shortest and longest pause.
     Bursts,
-    /// Bounds, drawn once.
+    /// Range; one random value.
     Drawn,
     /// The list.
     OneOf,
     /// Shortest and longest time, then the list.
     OneOfEvery,
-    /// Bounds, period, phase.
+    /// Range, period, phase.
     Wave(Wave, Start),
-    /// Bounds, period, phase, part that is on.
+    /// Range, period, phase, duty cycle.
     Square(Start),
     /// Value, step.
     LaterEach,
@@ -204,12 +205,12 @@ enum Function {
     Scaled,
     /// Kelvins.
     Kelvin,
-    /// The odd one, the default one.
+    /// The exception, the default.
     Except(u32),
 }
 
 impl Function {
-    /// The language's word for one that has chance, which its keys are made with.
+    /// The language's word for a random function; its random keys are derived from it.
     fn callee(self) -> Option<&'static str> {
         match self {
             Function::SampleAndHold | Function::SmoothHold => Some("held"),
@@ -236,14 +237,14 @@ impl Function {
     }
 }
 
-/// How a curve is played.
+/// How a curve plays.
 #[derive(Clone, Copy, Debug)]
 enum Play {
     Once,
     Turning(Turn, Start, Option<[f64; 2]>),
 }
 
-/// A value of one kind; cheap to clone, and clones are the same value, exactly in step.
+/// A value of one kind. Cloning is cheap, and clones are the same value: they stay in sync.
 #[derive(Debug)]
 pub struct Value<K> {
     node: Node,
@@ -314,12 +315,12 @@ pub fn rgb(v: Rgb) -> Value<Color> {
     make(Tree::Constant(Constant::Vector(v.0), AnyKind::Color))
 }
 
-/// The color of a black body.
+/// The color of a black body, in kelvins.
 pub fn kelvin(v: f64) -> Value<Color> {
     rgb(Rgb::from_kelvin(Kelvin(v)))
 }
 
-/// A place, in meters.
+/// A position, in meters.
 pub fn point(x: f64, y: f64, z: f64) -> Value<Point> {
     make(Tree::Constant(Constant::Vector([x, y, z]), AnyKind::Point))
 }
@@ -329,12 +330,12 @@ pub fn index() -> Value<Number> {
     make(Tree::Index)
 }
 
-/// A level between two bounds, drawn again after random times of this range.
+/// A random level from a range, sampled again after random times from `every`.
 pub fn held<K: Scalar>(lo: Value<K>, hi: Value<K>, every: RangeInclusive<Seconds>) -> Value<K> {
     held_every(lo, hi, time(*every.start()), time(*every.end()))
 }
 
-/// [`held`] with times that are parameters of a behavior.
+/// [`held`] with times that can be parameters of a behavior.
 pub fn held_every<K: Scalar>(
     lo: Value<K>,
     hi: Value<K>,
@@ -348,7 +349,7 @@ fn function<K>(function: Function, operands: impl Into<Vec<Node>>) -> Value<K> {
     make(Tree::Function(function, operands.into()))
 }
 
-/// [`held`] whose levels are each reached softly over a part (0..1) of their time.
+/// [`held`] with smooth transitions; each takes the fraction `over` (0..1) of its level's time.
 pub fn held_softly<K: Scalar>(
     lo: Value<K>,
     hi: Value<K>,
@@ -359,33 +360,33 @@ pub fn held_softly<K: Scalar>(
     function(Function::SmoothHold, [lo.node, hi.node, shortest, longest, over.node])
 }
 
-/// A level that drifts smoothly between two bounds, with 1 to 6 octaves.
+/// Smooth noise within a range, with 1 to 6 octaves.
 pub fn drift<K: Scalar>(lo: Value<K>, hi: Value<K>, rate: Value<Rate>, octaves: u32) -> Value<K> {
     function(Function::Drift(octaves), [lo.node, hi.node, rate.node])
 }
 
-/// A displacement that wanders smoothly and never leaves a ball, with 1 to 6 octaves.
+/// A smooth random displacement within a ball, with 1 to 6 octaves.
 pub fn wander(radius: Value<Length>, rate: Value<Rate>, octaves: u32) -> Value<Point> {
     function(Function::Wander(octaves), [radius.node, rate.node])
 }
 
-/// 1 while a burst lasts, else 0; bursts and the pauses between them last a time of these ranges.
+/// 1 during a burst, otherwise 0. Bursts and pauses have random durations from `on` and `off`.
 pub fn bursts(on: RangeInclusive<Seconds>, off: RangeInclusive<Seconds>) -> Value<Number> {
     let ends = [on.start(), on.end(), off.start(), off.end()];
     function(Function::Bursts, ends.map(|end| time(*end).node))
 }
 
-/// A value between two bounds, drawn once for the run and each lamp. Colors are blended in OKLab.
+/// A random value from a range, chosen once per run and lamp. Colors are blended in OKLab.
 pub fn drawn<K: Kind>(lo: Value<K>, hi: Value<K>) -> Value<K> {
     function(Function::Drawn, [lo.node, hi.node])
 }
 
-/// One of a list, drawn once for the run and each lamp.
+/// A random item of a list, chosen once per run and lamp.
 pub fn one_of<K: Kind>(all: impl IntoIterator<Item = Value<K>>) -> Value<K> {
     function(Function::OneOf, all.into_iter().map(|v| v.node).collect::<Vec<_>>())
 }
 
-/// One of a list, drawn again after random times of this range.
+/// A random item of a list, chosen again after random times from `every`.
 pub fn one_of_every<K: Kind>(
     every: RangeInclusive<Seconds>,
     all: impl IntoIterator<Item = Value<K>>,
@@ -395,8 +396,8 @@ pub fn one_of_every<K: Kind>(
     function(Function::OneOfEvery, operands)
 }
 
-/// A wave between two bounds, lowest at the start of each period; `phase` (in turns) starts it later
-/// in its turn.
+/// A periodic wave within a range, lowest at the start of each period. `phase`, in turns, delays
+/// it.
 pub fn wave<K: Scalar>(
     shape: Wave,
     lo: Value<K>,
@@ -408,7 +409,7 @@ pub fn wave<K: Scalar>(
     function(Function::Wave(shape, start), [lo.node, hi.node, every.node, phase.node])
 }
 
-/// High for the first part `on` (0..1) of each period, then low.
+/// A square wave: `hi` for the first fraction `on` (0..1) of each period, then `lo`.
 pub fn square<K: Scalar>(
     lo: Value<K>,
     hi: Value<K>,
@@ -420,7 +421,7 @@ pub fn square<K: Scalar>(
     function(Function::Square(start), [lo.node, hi.node, every.node, phase.node, on.node])
 }
 
-/// 1 and 0 (on is 1) for these times in turn, again and again, as beacons have.
+/// A repeating pattern of 1 (on) and 0 (off) with these durations, as beacons have.
 pub fn rhythm(times: impl IntoIterator<Item = (bool, Seconds)>, start: Start) -> Value<Number> {
     make(Tree::Rhythm(times.into_iter().map(|(on, time)| (on, time.0)).collect(), start))
 }
@@ -435,91 +436,91 @@ pub fn on_off(on: bool) -> Value<OnOff> {
     make(Tree::Constant(Constant::OnOff(on), AnyKind::OnOff))
 }
 
-/// The color of a black body at a number of kelvins that varies.
+/// The color of a black body at a varying temperature in kelvins.
 pub fn kelvin_of(kelvins: Value<Number>) -> Value<Color> {
     function(Function::Kelvin, [kelvins.node])
 }
 
-/// A function of numbers alone, such as [`Pure::Root`].
+/// A function of numbers only, such as [`Pure::Root`].
 ///
 /// # Panics
-/// If there are fewer or more values than it has arguments.
+/// If the number of values differs from the number of its arguments.
 pub fn of_numbers<const N: usize>(function: Pure, values: [Value<Number>; N]) -> Value<Number> {
     assert_eq!(N, function.arguments(), "a value for each argument");
     make(Tree::Pure(function, values.map(|value| value.node).into()))
 }
 
 impl Value<Color> {
-    /// With its hue turned in OKLab.
+    /// Rotates the hue in OKLab.
     pub fn turn_hue(self, by: Value<Angle>) -> Self {
         function(Function::Hue, [self.node, by.node])
     }
 
-    /// Darker or brighter in linear light.
+    /// Scales the color in linear light.
     pub fn scaled(self, by: Value<Number>) -> Self {
         function(Function::Scaled, [self.node, by.node])
     }
 
-    /// This at 0, `other` at 1, blended in OKLab.
+    /// Blends in OKLab: `self` at 0, `other` at 1.
     pub fn mix(self, other: Self, by: Value<Number>) -> Self {
         make(Tree::Lerp(self.node, other.node, by.node))
     }
 
-    /// This at 0, `other` at 1, blended in linear light.
+    /// Blends in linear light: `self` at 0, `other` at 1.
     pub fn mix_linear(self, other: Self, by: Value<Number>) -> Self {
         function(Function::MixLinear, [self.node, other.node, by.node])
     }
 }
 
 impl Value<Point> {
-    /// This at 0, `other` at 1, straight between them.
+    /// Interpolates linearly: `self` at 0, `other` at 1.
     pub fn mix(self, other: Self, by: Value<Number>) -> Self {
         make(Tree::Lerp(self.node, other.node, by.node))
     }
 }
 
 impl<K: Kind> Value<K> {
-    /// From lamp to lamp so much later: a chase.
+    /// Delays each lamp by `each` more than the lamp before it: a chase.
     pub fn later_each(self, each: Value<Time>) -> Self {
         function(Function::LaterEach, [self.node, each.node])
     }
 
-    /// As it was so long ago.
+    /// Delays the value.
     pub fn later(self, by: Value<Time>) -> Self {
         function(Function::Later, [self.node, by.node])
     }
 
-    /// So many times as long.
+    /// Stretches the value in time by a factor.
     pub fn stretch(self, by: Value<Number>) -> Self {
         function(Function::Stretch, [self.node, by.node])
     }
 
-    /// Changing only at multiples of a time.
+    /// Samples the value at multiples of a time and holds it in between.
     pub fn stepped(self, every: Value<Time>) -> Self {
         function(Function::Stepped, [self.node, every.node])
     }
 
-    /// Another value for the lamp (or instance) of this index.
+    /// Replaces the value for the lamp (or instance) at this index.
     pub fn except(self, index: u32, odd: Self) -> Self {
         function(Function::Except(index), [odd.node, self.node])
     }
 }
 
 impl<K: Scalar> Value<K> {
-    /// From one range to another; outside of the first it stays at the ends of the second.
+    /// Maps one range to another and clamps to the ends.
     pub fn map<T: Kind>(self, from: [Self; 2], to: [Value<T>; 2], easing: Easing) -> Value<T> {
         let [a, b] = from;
         let [c, d] = to;
         function(Function::Map(easing), [self.node, a.node, b.node, c.node, d.node])
     }
 
-    /// A soft threshold: 0 below, 1 above, softly over a width.
+    /// A smooth threshold: 0 below, 1 above, with a transition of width `over`.
     pub fn threshold(self, at: Self, over: Self) -> Value<Number> {
         function(Function::Threshold, [self.node, at.node, over.node])
     }
 }
 
-/// One of two values.
+/// Selects one of two values.
 pub fn select<K: Kind>(on: Value<OnOff>, then: Value<K>, otherwise: Value<K>) -> Value<K> {
     make(Tree::Select(on.node, then.node, otherwise.node))
 }
@@ -535,22 +536,22 @@ impl<K: Scalar> Value<K> {
         make(Tree::Max(self.node, other.node))
     }
 
-    /// Kept inside a range.
+    /// Clamps to a range.
     pub fn clamp(self, lo: Self, hi: Self) -> Self {
         make(Tree::Clamp(self.node, lo.node, hi.node))
     }
 
-    /// This at 0, `other` at 1.
+    /// Interpolates linearly: `self` at 0, `other` at 1.
     pub fn mix(self, other: Self, by: Value<Number>) -> Self {
         make(Tree::Lerp(self.node, other.node, by.node))
     }
 
-    /// Whether it is above `other`.
+    /// Whether the value is greater than `other`.
     pub fn above(self, other: Self) -> Value<OnOff> {
         make(Tree::Above(self.node, other.node))
     }
 
-    /// How many times `other` goes into it.
+    /// The quotient of two values of one kind, as a number.
     pub fn ratio(self, other: Self) -> Value<Number> {
         make(Tree::Divide(self.node, other.node))
     }
@@ -575,7 +576,7 @@ impl std::ops::Not for Value<OnOff> {
     }
 }
 
-/// Kinds that can be added and turned in sign.
+/// Kinds that can be added and negated.
 pub trait Additive: Kind {}
 impl<K: Scalar> Additive for K {}
 impl Additive for Point {}
@@ -615,7 +616,7 @@ impl<K: Additive> Div<Value<Number>> for Value<K> {
     }
 }
 
-/// A curve of a book that plays.
+/// A curve of a book, played over time.
 #[derive(Clone, Debug)]
 pub struct Curve<K> {
     track: Rc<Track>,
@@ -623,29 +624,29 @@ pub struct Curve<K> {
 }
 
 impl<K: Kind> Curve<K> {
-    /// Played once from the start of the run; it rests at its last stop.
+    /// Plays once from the start of the run, then holds its last value.
     pub fn once(&self) -> Value<K> {
         make(Tree::Played(self.track.clone(), Play::Once))
     }
 
-    /// Played again and again.
+    /// Loops.
     pub fn looped(&self, start: Start) -> Value<K> {
         make(Tree::Played(self.track.clone(), Play::Turning(Turn::Loop, start, None)))
     }
 
-    /// Played there and back.
+    /// Plays forward and backward alternately.
     pub fn alternating(&self, start: Start) -> Value<K> {
         make(Tree::Played(self.track.clone(), Play::Turning(Turn::Alternate, start, None)))
     }
 
-    /// A part of it played again and again.
+    /// Loops a part of the curve.
     pub fn part_looped(&self, part: RangeInclusive<Seconds>, start: Start) -> Value<K> {
         let part = Some([part.start().0, part.end().0]);
         make(Tree::Played(self.track.clone(), Play::Turning(Turn::Loop, start, part)))
     }
 }
 
-/// A curve of a book that a value drives.
+/// A curve of a book, evaluated at a value.
 #[derive(Clone, Debug)]
 pub struct Ramp<D, K> {
     track: Rc<Track>,
@@ -653,7 +654,7 @@ pub struct Ramp<D, K> {
 }
 
 impl<D: Scalar, K: Kind> Ramp<D, K> {
-    /// Its value where `place` is.
+    /// The curve's value at `place`.
     pub fn at(&self, place: Value<D>) -> Value<K> {
         make(Tree::Ramp(self.track.clone(), place.node))
     }
@@ -669,13 +670,13 @@ pub struct Behavior<K> {
 }
 
 impl<K: Kind> Behavior<K> {
-    /// A use of it with its defaults: a copy of its own, with its own chance.
+    /// A call with default arguments and its own random values.
     pub fn call(&self) -> Call<'_, K> {
         Call { behavior: self, arguments: vec![None; self.parameters.len()] }
     }
 }
 
-/// A use of a behavior whose arguments are being given.
+/// A behavior call; its arguments can be set.
 #[derive(Debug)]
 pub struct Call<'a, K> {
     behavior: &'a Behavior<K>,
@@ -683,8 +684,7 @@ pub struct Call<'a, K> {
 }
 
 impl<K: Kind> Call<'_, K> {
-    /// Gives a parameter another value. One that the behavior does not have is reported by
-    /// [`Book::check`].
+    /// Sets an argument. [`Book::check`] reports an unknown parameter.
     pub fn with<A: Kind>(mut self, parameter: &str, value: Value<A>) -> Self {
         match self.behavior.parameters.iter().position(|name| name == parameter) {
             Some(n) => self.arguments[n] = Some(value.node),
@@ -699,20 +699,20 @@ impl<K: Kind> Call<'_, K> {
     }
 }
 
-/// A behavior in the making.
+/// Builds a behavior.
 #[derive(Debug)]
 pub struct Recipe {
     parameters: Vec<(String, Node)>,
 }
 
 impl Recipe {
-    /// A parameter with its default.
+    /// Adds a parameter with its default.
     pub fn parameter<K: Kind>(&mut self, name: &str, default: Value<K>) -> Value<K> {
         self.parameters.push((name.to_owned(), default.node));
         make(Tree::Parameter(self.parameters.len() - 1))
     }
 
-    /// A named part, shared by all that use it.
+    /// Names a part of the behavior; all uses of it share one value.
     pub fn part<K: Kind>(&mut self, name: &str, value: Value<K>) -> Value<K> {
         make(Tree::Named(name.to_owned(), value.node))
     }

@@ -1,4 +1,4 @@
-//! Conditions, modes, groups, sparks, notices, and what goes with what the game sets, in the builder.
+//! Conditions, modes, groups, sparks, notices and event parameters, in the builder.
 
 use std::ops::RangeInclusive;
 
@@ -19,7 +19,7 @@ use crate::program_builder::{Owner, ProgramBuilder, Sender};
 use crate::quantity::{Hours, Seconds};
 use crate::semantic_error::SemanticError;
 
-/// The rules of modes in the making.
+/// Builds the transitions between modes.
 #[derive(Debug)]
 pub struct Rules {
     modes: Vec<String>,
@@ -43,7 +43,7 @@ enum Why {
 }
 
 impl Rules {
-    /// Of these modes; the first is active at the start.
+    /// Starts with these modes; the first is active at the start of the run.
     pub fn of(modes: &[&str]) -> Self {
         let modes = modes.iter().map(|mode| (*mode).to_owned()).collect();
         Rules { modes, lines: Vec::new() }
@@ -60,7 +60,8 @@ impl Rules {
         self
     }
 
-    /// An event leads from one mode, or from any if none is given, to another.
+    /// Adds a transition at an event, from one mode, or from any mode if `from` is `None`, to
+    /// another.
     pub fn at(
         self,
         way: (Option<&str>, &str),
@@ -71,7 +72,7 @@ impl Rules {
         self.line(way, Why::At(event.id()), (over, easing))
     }
 
-    /// A condition does, as soon as it is so, or when it has been so for a time.
+    /// Adds a transition that occurs when a condition becomes true, or has been true for a time.
     pub fn when(
         self,
         way: (Option<&str>, &str),
@@ -83,7 +84,7 @@ impl Rules {
         self.line(way, Why::When(is.node, lasts), (over, easing))
     }
 
-    /// The time since the mode was entered does.
+    /// Adds a transition that occurs a time after the mode was entered.
     pub fn after(
         self,
         way: (Option<&str>, &str),
@@ -95,7 +96,7 @@ impl Rules {
     }
 }
 
-/// A group of lights in the making: the last word over their strength and color.
+/// Builds a group of lights, which scales their intensity and tints their color.
 #[derive(Clone, Debug)]
 pub struct Group {
     name: String,
@@ -104,24 +105,24 @@ pub struct Group {
 }
 
 impl Group {
-    /// Of that name.
+    /// Creates a group with a name.
     pub fn new(name: &str) -> Self {
         Group { name: name.to_owned(), dims: Vec::new(), tints: Vec::new() }
     }
 
-    /// Dims its lights: how far they are on, 0 to 1, and what is left of them at 0.
+    /// Dims the lights with a level, 0 to 1; `left` is the intensity that remains at 0.
     pub fn dim(mut self, by: Value<Number>, left: Value<Number>) -> Self {
         self.dims.push([by.node, left.node]);
         self
     }
 
-    /// Tints them: how far they keep their color, 0 to 1, and the color that they have at 0.
+    /// Tints the lights with a level: their own color at 1, the tint at 0.
     pub fn tint(mut self, by: Value<Number>, color: Value<Color>) -> Self {
         self.tints.push([by.node, color.node]);
         self
     }
 
-    /// Puts what a light drives into the group.
+    /// Applies the group to the channels of a light.
     pub(super) fn hold(
         &self,
         builder: &mut ProgramBuilder,
@@ -140,7 +141,7 @@ impl Group {
     }
 }
 
-/// A pool of sparks in the making.
+/// Builds a pool of sparks.
 #[derive(Debug)]
 pub struct Pool {
     pub(super) name: String,
@@ -152,25 +153,26 @@ pub struct Pool {
 }
 
 impl Pool {
-    /// So many that an event makes, each with a life between these times. Where all live, the oldest makes room.
+    /// Creates a pool of this size. An event spawns sparks with lifetimes in this range; if the
+    /// pool is full, the oldest is replaced.
     pub fn new(name: &str, size: u32, at: Event, lives: RangeInclusive<Seconds>) -> Self {
         Pool { name: name.to_owned(), size, at: at.id(), lives, share: None, oldest: true }
     }
 
-    /// Only this share of the times of the event makes one, by chance.
+    /// Sets the probability that an event spawns a spark.
     pub fn share(mut self, share: f64) -> Self {
         self.share = Some(share);
         self
     }
 
-    /// Where all live, none is made.
+    /// Spawns no spark if the pool is full.
     pub fn ignoring(mut self) -> Self {
         self.oldest = false;
         self
     }
 }
 
-/// A spark that is being described.
+/// Describes one spark.
 #[derive(Debug)]
 pub struct Spark<'b> {
     book: &'b mut Book,
@@ -178,12 +180,12 @@ pub struct Spark<'b> {
 }
 
 impl Spark<'_> {
-    /// How much of its life has passed, 0 to 1.
+    /// The fraction of the lifetime that has passed, 0 to 1.
     pub fn life(&self) -> Value<Number> {
         make(Tree::Made(self.making.life))
     }
 
-    /// What each keeps of a value that its event came with.
+    /// The event's parameter when the spark was spawned.
     pub fn kept<K: Kind>(&mut self, value: &Value<K>) -> Value<K> {
         let Tree::Given(input, _) = *value.node else { return value.clone() };
         match self.book.builder.capture(&mut self.making, input) {
@@ -205,7 +207,8 @@ impl Book {
         Lowering::new(&mut self.builder, owner).lower(node)
     }
 
-    /// A value that an event comes with each time that the game fires it, kept within bounds.
+    /// Adds a parameter to an event: a value that the game passes with each firing, clamped to a
+    /// range.
     pub fn event_value<K: Scalar>(
         &mut self,
         event: Event,
@@ -217,7 +220,7 @@ impl Book {
         self.given(event, name, Constant::Scalar(default), ends)
     }
 
-    /// A value without bounds of its own: a color, a point, on or off.
+    /// Adds a parameter without a range: a color, a point, or on or off.
     pub fn plain_event_value<K: Kind>(
         &mut self,
         event: Event,
@@ -255,8 +258,8 @@ impl Book {
         }
     }
 
-    /// An event that happens when a condition becomes so, or has been so for a time; again when it has not been so,
-    /// or `again` has been so, in between.
+    /// Adds an event that occurs when a condition becomes true, or has been true for a time. It is
+    /// rearmed when the condition is false, or when `again` is true.
     pub fn event_when(
         &mut self,
         name: &str,
@@ -280,13 +283,13 @@ impl Book {
         self.event_of(name, made)
     }
 
-    /// An event that happens each time that the clock comes to show an hour.
+    /// Adds an event that occurs each time the clock reaches an hour.
     pub fn event_at_hour(&mut self, name: &str, hour: Hours) -> Event {
         let made = self.builder.define_at_hour(name, hour);
         self.event_of(name, made)
     }
 
-    /// Modes with rules that lead from one to the next.
+    /// Adds modes and their transitions.
     pub fn modes(&mut self, name: &str, rules: Rules) -> Alternate {
         let Rules { modes, lines } = rules;
         let mut owner = Owner::book(name);
@@ -330,8 +333,8 @@ impl Book {
         }
     }
 
-    /// Reports the game when something happens, with one of some texts by chance; from a lamp of a light, or from
-    /// nowhere where its name is empty.
+    /// Adds a notice: reports an event to the game with a randomly chosen text, from a lamp of a
+    /// light, or without a source if the light's name is empty.
     pub fn send(&mut self, at: &[Event], name: &str, texts: &[&str], (from, lamp): (&str, u32)) {
         let events: Vec<EventId> = at.iter().filter_map(|event| event.id()).collect();
         let texts = texts.iter().map(|text| (*text).to_owned()).collect();
@@ -343,8 +346,8 @@ impl Book {
         }
     }
 
-    /// Lights that an event makes and that live a short life: `describe` says what each is like. Its name and how
-    /// many there are is the pool's.
+    /// Adds a pool of short-lived lights that an event spawns. `describe` returns the light; its
+    /// name and size are the pool's.
     pub fn sparks(&mut self, pool: Pool, describe: impl FnOnce(&mut Spark<'_>) -> Light) {
         let Some(at) = pool.at else { return };
         let begun = (|| {
@@ -373,14 +376,13 @@ impl Book {
     }
 }
 
-/// A value that rises and falls toward another with a delay: after each time of attack or release it is nearer by all
-/// but 1/e. The other must change only when something happens.
+/// Smooths a value that changes only at events: within each time of `attack` (rising) or `release`
+/// (falling), the difference shrinks to 1/e.
 pub fn follow<K: Scalar>(value: &Value<K>, attack: Seconds, release: Seconds) -> Value<K> {
     make(Tree::Follow(value.node.clone(), [time(attack).node, time(release).node]))
 }
 
-/// 1 where two points lie closer than one length, 0 where they lie farther apart than another, and between those what
-/// lies between.
+/// Proximity of two points: 1 within the first length, 0 beyond the second, eased in between.
 pub fn near(
     a: &Value<Point>,
     b: &Value<Point>,
@@ -393,12 +395,13 @@ pub fn near(
 }
 
 impl<K: Kind> Value<K> {
-    /// Itself as it would be if time went by as fast as another value says, which changes only when something happens.
+    /// Plays the value at a rate, which must change only at events.
     pub fn paced(&self, by: &Value<Number>) -> Value<K> {
         of(std::rc::Rc::new(Tree::ChangeRate(self.node.clone(), by.node.clone())))
     }
 
-    /// Itself with its time counted from the last time on that an event happened; from the start until then.
+    /// Counts the value's time from the last occurrence of an event, or from the start until the
+    /// first.
     pub fn since(&self, event: Event) -> Value<K> {
         match event.id() {
             Some(event) => of(std::rc::Rc::new(Tree::Since(self.node.clone(), event))),

@@ -1,4 +1,4 @@
-//! Sequences in the builder: what happens when, and to which channels of which lights.
+//! Sequences in the builder: timed steps for channels of lights.
 
 use super::book::Book;
 use super::event::Event;
@@ -12,7 +12,7 @@ use crate::program_builder::{Owner, ProgramBuilder};
 use crate::quantity::Seconds;
 use crate::semantic_error::SemanticError;
 
-/// A sequence in the making.
+/// Builds a sequence.
 #[derive(Debug)]
 pub struct Script {
     at: Vec<EventId>,
@@ -22,7 +22,7 @@ pub struct Script {
     marks: Vec<(String, Seconds)>,
 }
 
-/// A channel of a light that a sequence leads.
+/// A channel of a light that a sequence drives.
 #[derive(Debug)]
 struct Lead {
     light: String,
@@ -32,7 +32,7 @@ struct Lead {
 }
 
 impl Lead {
-    /// The moments at which something is reached or given back.
+    /// The times at which a value is reached or the channel is released.
     fn moments(&self) -> impl Iterator<Item = f64> {
         let back = self.returns.iter().flat_map(|(at, over, _)| [at.0, at.0 + over.0]);
         self.stops.iter().map(|(at, ..)| at.0).chain(back)
@@ -40,27 +40,29 @@ impl Lead {
 }
 
 impl Script {
-    /// Started by these events.
+    /// Creates a sequence that these events start.
     pub fn at(events: &[Event]) -> Self {
         let at = events.iter().filter_map(|event| event.id()).collect();
         Script { at, again: Again::Ignore, stops: None, leads: Vec::new(), marks: Vec::new() }
     }
 
-    /// Started while it plays it begins again, from the levels that are on then; else it goes on.
+    /// An event restarts the sequence while it plays, from the current levels. Without this, the
+    /// event is ignored.
     pub fn restarting(mut self) -> Self {
         self.again = Again::Restart;
         self
     }
 
-    /// Stopped by these events: it gives everything back over a time.
+    /// These events stop the sequence; it releases all channels over a time.
     pub fn stopped_at(mut self, events: &[Event], over: Seconds, easing: Easing) -> Self {
         let events = events.iter().filter_map(|event| event.id()).collect();
         self.stops = Some((events, over, easing));
         self
     }
 
-    /// Leads a channel of a light of the book to values at moments from its start on, and gives it back at a moment
-    /// over a time; without that it keeps it. Where a value is [`base`], it is what lies beneath.
+    /// Drives a channel of a light to values at times since the sequence started. `returns` is the
+    /// time at which the channel is released, the duration and the easing; without it, the sequence
+    /// keeps the channel. [`base`] stands for the channel's own value.
     pub fn lead<K: Kind>(
         mut self,
         light: &str,
@@ -74,7 +76,7 @@ impl Script {
         self
     }
 
-    /// A mark at a moment from its start: an event.
+    /// Adds a mark: an event at a time since the start of the sequence.
     pub fn mark(mut self, name: &str, at: Seconds) -> Self {
         self.marks.push((name.to_owned(), at));
         self
@@ -89,13 +91,14 @@ pub(super) struct Scripted {
     leads: Vec<Lead>,
 }
 
-/// What lies beneath a sequence, among the values that it leads to.
+/// The channel's own value, as a step of a sequence.
 pub fn base<K: Kind>() -> Value<K> {
     make(Tree::Base)
 }
 
 impl Book {
-    /// A sequence, with its marks in their order. To be called before the lights that it leads are added.
+    /// Adds a sequence and returns its marks in order. Call this before adding the lights that it
+    /// drives.
     pub fn sequence(&mut self, name: &str, script: Script) -> Vec<Event> {
         let Script { at, again, stops, leads, marks } = script;
         let marked = marks.iter().map(|(_, at)| at.0);
@@ -122,7 +125,7 @@ impl Book {
         events
     }
 
-    /// Lays the sequences that lead a light's channels over them.
+    /// Applies the sequences that drive a light's channels.
     pub(super) fn led(
         &mut self,
         light: &str,
@@ -153,7 +156,8 @@ impl Book {
     }
 }
 
-/// Lays sequences over a value, that which started last on top. What is [`base`] to each is what lies beneath it.
+/// Stacks sequences over a value; the one that started last is on top. For each of them, [`base`]
+/// is the value under it.
 fn stacked(
     builder: &mut ProgramBuilder,
     of: (&str, Size),

@@ -1,4 +1,4 @@
-//! Sounds and what follows them, in the builder.
+//! Sounds and the values analyzed from them, in the builder.
 
 use std::sync::Arc;
 
@@ -15,7 +15,7 @@ use crate::quantity::Seconds;
 use crate::semantic_error::SemanticError;
 use crate::sound::{Hearing, Marks, Measure};
 
-/// How a sound is played: round and round from the start of the run, by default.
+/// How a sound is played; by default it loops from the start of the run.
 #[derive(Clone, Debug, Default)]
 pub struct Plays {
     starts: Vec<Event>,
@@ -26,39 +26,39 @@ pub struct Plays {
 }
 
 impl Plays {
-    /// Round and round from the start of the run.
+    /// Loops from the start of the run.
     pub fn round() -> Self {
         Plays::default()
     }
 
-    /// Once from the start of the run.
+    /// Plays once from the start of the run.
     pub fn once() -> Self {
         Plays { loops: Some(false), ..Plays::default() }
     }
 
-    /// Once each time that one of these events happens.
+    /// Plays once at each occurrence of these events.
     pub fn starting_at(events: &[Event]) -> Self {
         Plays { starts: events.to_vec(), ..Plays::default() }
     }
 
-    /// Round and round once it has started.
+    /// Loops once it has started.
     pub fn looped(self) -> Self {
         Plays { loops: Some(true), ..self }
     }
 
-    /// These events stop it.
+    /// These events stop the sound.
     pub fn stopped_at(mut self, events: &[Event]) -> Self {
         self.stops.extend(events);
         self
     }
 
-    /// An event sets it to a place of it.
+    /// An event seeks to a position in the sound.
     pub fn set_at(mut self, event: Event, to: Value<Time>) -> Self {
         self.set.push((event, to));
         self
     }
 
-    /// As fast as a value says, 0 to 16, which changes only when something happens.
+    /// The playback rate, 0 to 16. The value must change only at events.
     pub fn at_speed(self, speed: Value<Number>) -> Self {
         Plays { speed: Some(speed), ..self }
     }
@@ -67,24 +67,24 @@ impl Plays {
 /// A sound of a book.
 #[derive(Clone, Debug)]
 pub struct Sound {
-    /// None where it was refused.
+    /// `None` if the sound was rejected.
     id: Option<SoundId>,
     name: String,
 }
 
 impl Sound {
-    /// Its id in the program; `None` where it was refused.
+    /// Its ID in the program; `None` if it was rejected.
     pub fn id(&self) -> Option<SoundId> {
         self.id
     }
 
-    /// Its level, 0 to 1 of its loudest, smoothed.
+    /// The smoothed level, 0 to 1, relative to the loudest moment.
     pub fn follow(&self, attack: Seconds, release: Seconds) -> Value<Number> {
         let (measure, full, gate, delay) = (Measure::Level, None, 0.0, Seconds(0.0));
         self.follow_as(Asked { measure, full, gate, attack, release, delay })
     }
 
-    /// What is asked of it.
+    /// A value analyzed from the sound.
     pub fn follow_as(&self, asked: Asked) -> Value<Number> {
         make(Tree::Heard(self.id, self.name.clone(), asked))
     }
@@ -102,8 +102,8 @@ impl Book {
         }
     }
 
-    /// A sound, what was heard in it (see [`crate::sound::Listener`]), and how it is played. `file` is what pictures and
-    /// messages call its file.
+    /// Adds a sound, its analysis (see [`crate::sound::Listener`]) and how it is played. `file` is
+    /// the file name shown in drawings and messages.
     pub fn sound(&mut self, name: &str, file: &str, hearing: Arc<Hearing>, plays: Plays) -> Sound {
         let loops = plays.loops.unwrap_or(plays.starts.is_empty());
         let mut owner = Owner::book(name);
@@ -127,14 +127,14 @@ impl Book {
         self.sound_of(name, made)
     }
 
-    /// A sound whose levels the game gives while it runs.
+    /// Adds a sound whose levels the game sets while it runs.
     pub fn live_sound(&mut self, name: &str) -> Sound {
         let made = self.builder.define_live(name);
         self.sound_of(name, made)
     }
 
-    /// An event at each onset, beat or note of a sound; only where its value lies above the one and below the other, if
-    /// that is given.
+    /// Adds an event at each onset, beat or note of a sound, optionally only where its value lies
+    /// above one limit and below the other.
     pub fn event_at_marks(
         &mut self,
         name: &str,
@@ -153,7 +153,7 @@ impl Book {
     }
 }
 
-/// What follows a sound; of one that was refused, nothing.
+/// Lowers a value analyzed from a sound; one of a rejected sound is the constant 0.
 pub(super) fn lower_heard(
     builder: &mut ProgramBuilder,
     owner: &mut Owner,
