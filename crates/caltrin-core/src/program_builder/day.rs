@@ -1,5 +1,5 @@
-//! What follows the hour of the game's day: curves by the hour, spans of hours, phases and choices. All of it is
-//! pure in what the clock shows.
+//! Time of day: curves by the hour, spans of hours, phases and choices. All of them are pure
+//! functions of the clock.
 
 use super::sky::Crossing;
 use super::{ProgramBuilder, Track};
@@ -10,20 +10,20 @@ use crate::pure::Pure;
 use crate::quantity::{Hours, Place};
 use crate::semantic_error::SemanticError;
 
-/// Where the change at an hour lies.
+/// How a transition is aligned with its hour.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 pub enum Lean {
-    /// It is done by the hour.
+    /// It ends at the hour.
     Before,
-    /// It is halfway at the hour.
+    /// It is centered on the hour.
     #[default]
     Across,
-    /// It begins at the hour.
+    /// It starts at the hour.
     After,
 }
 
 impl Lean {
-    /// How long before its hour a change that takes so long begins.
+    /// How long before its hour a transition of this duration starts.
     fn lead(self, over: f64) -> f64 {
         match self {
             Lean::Before => over,
@@ -33,21 +33,21 @@ impl Lean {
     }
 }
 
-/// A change at an hour.
+/// A transition at an hour.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Change {
-    /// How long it takes.
+    /// Its duration.
     pub over: Hours,
-    /// Where it lies.
+    /// Its alignment.
     pub lean: Lean,
 }
 
-/// A phase of the day in the making.
+/// A phase of the day to define.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Phase {
-    /// The book's name for it.
+    /// Its name in the book.
     pub name: String,
-    /// The hour from which on it is.
+    /// The hour at which it starts.
     pub from: ExprId,
     /// Its transition.
     pub change: Change,
@@ -55,20 +55,19 @@ pub struct Phase {
     pub tint: Option<ExprId>,
 }
 
-/// What phases, or another list of alternatives, give.
+/// The values of phases or another list of alternatives.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Alternatives {
     /// Their names in the book's order.
     pub names: Vec<String>,
-    /// How much each counts, 0 to 1; all together 1.
+    /// The weight of each, 0 to 1; the sum is 1.
     pub weights: Vec<ExprId>,
-    /// Whether it is the current one.
+    /// Whether each is the current one.
     pub at_hand: Vec<ExprId>,
 }
 
-/// Which of these hours is the first after midnight, where they rise and pass midnight once at most; or
-/// which one does not come after the one before it.
-/// Two may be at one hour where that is a jump.
+/// The first of these hours after midnight, if they ascend and cross midnight at most once;
+/// otherwise the one that is not after the hour before it. Two may be equal where that is a jump.
 fn past_midnight(hours: &[f64], jumps: bool) -> Result<usize, usize> {
     let falls = |n: &usize| hours[*n] < hours[n - 1] || (hours[*n] == hours[n - 1] && !jumps);
     let falling: Vec<usize> = (1..hours.len()).filter(falls).collect();
@@ -83,7 +82,7 @@ fn past_midnight(hours: &[f64], jumps: bool) -> Result<usize, usize> {
 }
 
 impl ProgramBuilder {
-    /// Gives the book its clock. To be called before anything that follows it is made.
+    /// Sets the clock of the book. Call this before defining anything that depends on it.
     pub fn set_clock(&mut self, clock: Clock) -> Result<(), SemanticError> {
         let Clock { day, start, rate } = clock;
         if !(1.0..=1e7).contains(&day.0) {
@@ -102,7 +101,7 @@ impl ProgramBuilder {
         Ok(())
     }
 
-    /// A function of numbers alone, of plain numbers.
+    /// A function of numbers only, applied to plain numbers.
     pub fn function(&mut self, of: Pure, all: &[ExprId]) -> Result<ExprId, SemanticError> {
         for argument in all {
             self.expect(*argument, Kind::Number)?;
@@ -110,7 +109,7 @@ impl ProgramBuilder {
         self.pure(of, all, Kind::Number)
     }
 
-    /// A function of numbers alone.
+    /// A function of numbers only.
     pub(super) fn pure(
         &mut self,
         of: Pure,
@@ -121,7 +120,7 @@ impl ProgramBuilder {
         self.derived(Op::Pure(of, all.into()), kind)
     }
 
-    /// A signal of this name for a value that many may use; what is known beforehand stays as it is.
+    /// A signal with this name for a value with several uses; a constant stays a constant.
     pub(super) fn shared(&mut self, name: &str, value: ExprId) -> Result<ExprId, SemanticError> {
         if self.is_known(value) {
             return Ok(value);
@@ -130,7 +129,7 @@ impl ProgramBuilder {
         Ok(self.signal(signal))
     }
 
-    /// What the game's clock shows: the hour, or the number of days.
+    /// The hour or the day count of the game's clock.
     pub fn clock(&mut self, dial: Dial) -> Result<ExprId, SemanticError> {
         if self.program().clock().is_none() {
             return Err(SemanticError::NoClock);
@@ -138,8 +137,9 @@ impl ProgramBuilder {
         Ok(self.dial(dial))
     }
 
-    /// A curve by the hour: see [`ProgramBuilder::define_curve`]. Stops rise, once over midnight at most, and what
-    /// lies between the last and the first goes on over midnight; the first stop's easing serves there.
+    /// A curve over the hours of the day: see [`ProgramBuilder::define_curve`]. Stops ascend and
+    /// cross midnight at most once. From the last stop the curve continues over midnight to the
+    /// first, with the first stop's easing.
     pub fn define_day(
         &mut self,
         name: &str,
@@ -176,14 +176,14 @@ impl ProgramBuilder {
         })
     }
 
-    /// A curve by the hour, at the hour that it is.
+    /// A curve over the hours of the day, evaluated at the current hour.
     pub fn day_now(&mut self, track: &Track) -> Result<ExprId, SemanticError> {
         let hour = self.clock(Dial::Hour)?;
         self.track_at(track, hour)
     }
 
-    /// A span of hours, 0 outside and 1 inside, and how far the time through it has passed, as signals.
-    /// Both ends change as `change` says, eased.
+    /// A span of hours, 0 outside and 1 inside, and the progress through it, as signals. `change`
+    /// describes the transitions at both ends.
     pub fn define_hours(
         &mut self,
         name: &str,
@@ -233,8 +233,8 @@ impl ProgramBuilder {
         Ok([self.shared(name, level)?, self.shared(&format!("{name}.through"), through)?])
     }
 
-    /// Whether what lies between two hours of the sun is open, and whether it is closed, all of a day on which
-    /// the sun does not rise or set.
+    /// Whether a span between two hours of the sun is open, and whether it is closed, on a whole
+    /// day without sunrise or sunset.
     fn all_day(
         &mut self,
         ends: &[Option<Crossing>; 2],
@@ -254,7 +254,7 @@ impl ProgramBuilder {
         Ok(Some([open, closed]))
     }
 
-    /// A level that is 1 where all is open, and else 0 where all is closed.
+    /// A level that is 1 if everything is open, otherwise 0 if everything is closed.
     fn always(
         &mut self,
         level: ExprId,
@@ -265,7 +265,7 @@ impl ProgramBuilder {
         self.select(closed, none, level)
     }
 
-    /// Whether an hour lies between two, over midnight where the second comes first.
+    /// Whether an hour is between two; the span crosses midnight if the second is earlier.
     pub fn hour_in(
         &mut self,
         hour: ExprId,
@@ -285,9 +285,9 @@ impl ProgramBuilder {
         self.above(inside, half)
     }
 
-    /// The phases of the day: each lasts until the next begins, the last until the first. Changes are
-    /// smooth and must not meet. How much each counts is a signal, and so is the tint of them all, if
-    /// they have tints.
+    /// The phases of the day: each lasts until the next starts, the last until the first.
+    /// Transitions are smooth and must not overlap. The weight of each is a signal, and so is their
+    /// common tint, if they have tints.
     pub fn define_phases(
         &mut self,
         name: &str,
@@ -355,8 +355,8 @@ impl ProgramBuilder {
         Ok((all, tint))
     }
 
-    /// A blend of a value for each alternative by how much each counts; colors in OKLab. On or off is
-    /// that of the current one.
+    /// Blends one value for each alternative by their weights, colors in OKLab. On or off is taken
+    /// from the current alternative.
     pub fn pick(&mut self, of: &Alternatives, values: &[ExprId]) -> Result<ExprId, SemanticError> {
         let first = *values.first().ok_or(SemanticError::NotFinite)?;
         let kind = self.kind(first);
@@ -412,7 +412,7 @@ impl ProgramBuilder {
         sum.ok_or(SemanticError::NotFinite)
     }
 
-    /// The same of numbers, kept inside of them whatever the rounding.
+    /// Same for numbers, clamped to their range regardless of rounding.
     fn weighted_inside(
         &mut self,
         weights: &[ExprId],
@@ -442,11 +442,11 @@ impl ProgramBuilder {
     }
 }
 
-/// What is wrong with one of the phases.
+/// An error in one of the phases.
 #[derive(Clone, Debug, PartialEq)]
 pub struct PhaseFault {
-    /// Which one, in their order.
+    /// Index of the phase.
     pub phase: usize,
-    /// What is wrong.
+    /// The error.
     pub error: SemanticError,
 }

@@ -1,5 +1,5 @@
-//! Events and what they drive: pulses, curves that play once, and switches. All that a run remembers of them is
-//! inputs that it keeps itself; everything read is made of those and of the builder's own operations.
+//! Events, pulses, curves that play once, and switches. Their state is stored in internal inputs of
+//! the run; all other values are computed from that state with ordinary operations.
 
 use super::{Array, MOST_SLOTS, Owner, ProgramBuilder, Track};
 use crate::curve::Easing;
@@ -13,61 +13,61 @@ use crate::program::{
 use crate::quantity::Seconds;
 use crate::semantic_error::SemanticError;
 
-/// Later than the moment that stands for never, and before all others.
+/// Later than the time that stands for never, and earlier than all others.
 pub(super) const BEFORE_ALL: f64 = -1.5 * LAST_MOMENT;
 
-/// Longest time between an event and what follows from it.
+/// Longest delay between an event and another that follows it, in seconds.
 pub const LONGEST: f64 = 1e6;
 
-/// Most events of a book.
+/// Maximum number of events in a book.
 pub const MOST_EVENTS: usize = 1000;
 
-/// What a value of an event is, in words.
+/// Description of an event parameter, for messages.
 const GIVEN: &str = "its latest value";
 
-/// A line of a switch: what turns it, which way, and how.
+/// A rule of a switch: its event, the new state, and the fade.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Turned {
-    /// At this event.
+    /// The event.
     pub at: EventId,
-    /// On, off, or the other way.
+    /// On, off, or toggle.
     pub to: Option<bool>,
-    /// How long it takes.
+    /// Duration of the fade.
     pub over: Seconds,
-    /// How the new level is reached.
+    /// Easing of the fade.
     pub easing: Easing,
 }
 
-/// What a curve that plays at an event does when that happens again meanwhile.
+/// Policy of a curve for events that occur while it plays.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 pub enum Replay {
-    /// It begins again.
+    /// The curve restarts.
     #[default]
     Restart,
-    /// It goes on to its end.
+    /// The event is ignored.
     Finish,
-    /// Both play, and what they add to what was before is added up: the last [`MOST_PLAYS`].
+    /// The last [`MOST_PLAYS`] plays overlap, and their changes are summed.
     Add,
 }
 
-/// How many plays of a curve are added up.
+/// Maximum number of overlapping plays of a curve.
 pub const MOST_PLAYS: usize = 4;
 
-/// What a switch gives.
+/// The values of a switch.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Switch {
-    /// How far it is on, 0 to 1.
+    /// The level, 0 to 1.
     pub level: ExprId,
-    /// The same as a signal, where the book has one of it.
+    /// The level as a signal, if the book has one switch of this name.
     pub signal: Option<SignalId>,
-    /// Whether it is on, or on its way there.
+    /// Whether the switch is on or fading in.
     pub on: ExprId,
-    /// When it was turned last.
+    /// The time of the last change.
     pub since: ExprId,
 }
 
 impl ProgramBuilder {
-    /// What a run remembers and only events write.
+    /// State of a run that only events write.
     pub(super) fn keep(
         &mut self,
         (name, means): (String, &'static str),
@@ -124,8 +124,8 @@ impl ProgramBuilder {
         Ok((id, last_value))
     }
 
-    /// From now on what happens, and what is remembered of it, is the owner's: each instance or lamp has its own.
-    /// Gives whose it was before, to go back to with [`ProgramBuilder::go_home`].
+    /// Sets the owner of new events and state, so that each instance or lamp has its own. Returns
+    /// the previous owner for [`ProgramBuilder::go_home`].
     pub fn at_home(&mut self, owner: &Owner) -> Result<EventOwner, SemanticError> {
         let (size, levels) = owner.array.laid_out()?;
         let home = match size {
@@ -137,12 +137,12 @@ impl ProgramBuilder {
         Ok(self.go_home(home))
     }
 
-    /// Goes back to what [`ProgramBuilder::at_home`] gave.
+    /// Restores the owner that [`ProgramBuilder::at_home`] returned.
     pub fn go_home(&mut self, home: EventOwner) -> EventOwner {
         std::mem::replace(&mut self.home, home)
     }
 
-    /// Adds something that an event writes.
+    /// Adds a write to an event.
     pub(super) fn write_at(
         &mut self,
         event: EventId,
@@ -160,7 +160,7 @@ impl ProgramBuilder {
         Ok(())
     }
 
-    /// A value that all share, or each instance or lamp its own.
+    /// A state value, shared or one per instance or lamp.
     pub(super) fn share(
         &mut self,
         name: &str,
@@ -179,8 +179,8 @@ impl ProgramBuilder {
         Ok(self.new_event(name, EventSource::Game)?.0)
     }
 
-    /// Adds a value that the game gives an event each time that it fires it: its default, and what it is kept
-    /// within. It stays until the event happens again.
+    /// Adds a parameter to an event: a value that the game passes with each firing, with its
+    /// default and range. It keeps its value until the event occurs again.
     pub fn define_value(
         &mut self,
         event: EventId,
@@ -203,7 +203,7 @@ impl ProgramBuilder {
         Ok((id, value))
     }
 
-    /// A time that is known, from the shortest that makes sense to [`LONGEST`].
+    /// A constant time, from the shortest valid one to [`LONGEST`].
     pub(super) fn known_time(
         &self,
         time: ExprId,
@@ -230,8 +230,8 @@ impl ProgramBuilder {
         Ok(v)
     }
 
-    /// Defines an event that happens some time after another, counted again when that happens again meanwhile;
-    /// or after the start of the run.
+    /// Defines an event that occurs a time after another event, or after the start of the run. The
+    /// delay restarts when the other event repeats.
     pub fn define_after(
         &mut self,
         name: &str,
@@ -256,8 +256,8 @@ impl ProgramBuilder {
         Ok(id)
     }
 
-    /// Defines an event that happens again and again, each time after a time between these two; counted from another
-    /// event where one is given, again when that happens again.
+    /// Defines an event that repeats at random intervals from this range, counted from another
+    /// event if one is given. The interval restarts when that event repeats.
     pub fn define_every(
         &mut self,
         name: &str,
@@ -314,8 +314,8 @@ impl ProgramBuilder {
         Ok(id)
     }
 
-    /// Defines an event that occurs for one lamp or instance at a time: after each time between these two for one
-    /// that is drawn by chance, and not for the same one twice in a row unless it `repeats`.
+    /// Defines an event that occurs for one random lamp or instance at a time, at random intervals
+    /// from this range. It does not choose the same one twice in a row unless it `repeats`.
     pub fn define_one_at_a_time(
         &mut self,
         name: &str,
@@ -346,7 +346,7 @@ impl ProgramBuilder {
         Ok(id)
     }
 
-    /// An event of the book that draws one of `count` each time that it occurs, and whose turn it is.
+    /// An event of the book that chooses one of `count` at each occurrence, and the chosen index.
     fn define_turn(
         &mut self,
         name: &str,
@@ -397,7 +397,7 @@ impl ProgramBuilder {
         Ok((turn, whose))
     }
 
-    /// Which of `count` equal parts a level from 0 to 1 is in, counted from 0.
+    /// The index of the one of `count` equal parts of 0 to 1 that contains a level.
     fn part_of(&mut self, level: ExprId, count: u32) -> Result<ExprId, SemanticError> {
         let (count, one) = (f64::from(count), self.number(1.0, Kind::Number)?);
         let (most, none) =
@@ -410,7 +410,7 @@ impl ProgramBuilder {
         self.clamp(part, none, most)
     }
 
-    /// The index of a lamp or instance among all of its kind, in all arrays that it lies in.
+    /// The flat index of a lamp or instance across all arrays that contain it.
     fn flat_index(&mut self, owner: &Owner) -> Result<ExprId, SemanticError> {
         let instances = owner.array.instances.iter().enumerate();
         let levels = instances.map(|(n, size)| (InstanceLevel::Instance(n as u8), *size));
@@ -432,7 +432,7 @@ impl ProgramBuilder {
         flat.ok_or(SemanticError::NoArray)
     }
 
-    /// On for a time after each time that an event happens.
+    /// On for a time after each occurrence of an event.
     pub fn pulse(&mut self, at: EventId, lasts: ExprId) -> Result<ExprId, SemanticError> {
         self.known_time(lasts, "the length of a pulse")?;
         let (now, last) = (self.now(), self.program.event(at).last_value);
@@ -445,8 +445,8 @@ impl ProgramBuilder {
         self.select(on, one, none)
     }
 
-    /// A curve played from the last time on that an event happened; `before` until then. `title` names what is
-    /// remembered of it.
+    /// A curve played from the last occurrence of an event, and `before` until the first. `title`
+    /// names its state.
     pub fn played(
         &mut self,
         title: &str,
@@ -516,7 +516,7 @@ impl ProgramBuilder {
         }
     }
 
-    /// A curve played from a moment on, something else before all moments.
+    /// A curve played from a time on, and another value before the first time.
     fn played_since(
         &mut self,
         track: &Track,
@@ -646,8 +646,8 @@ impl ProgramBuilder {
         Ok(Switch { level, signal, on: is_on, since: since_value })
     }
 
-    /// What goes from a level to a known one in a time since a moment. When the time is over it is the known one
-    /// itself: moments are compared, not levels.
+    /// A transition from a level to a constant level, over a duration since a start time. After
+    /// that it is exactly the constant, because times are compared, not levels.
     pub(super) fn faded(
         &mut self,
         from: ExprId,

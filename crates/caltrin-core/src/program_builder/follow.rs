@@ -1,7 +1,7 @@
-//! What goes with values that the game sets: followed with a delay, at a pace, by nearness, since something happened.
+//! Values that follow what the game sets: smoothing, playback rate, proximity, time since an event.
 //!
-//! A value that changes only when something happens is remembered as it was at its last change. What follows from it
-//! is a function of the time since, so that frames change nothing.
+//! The state of a value that changes only at events is its value at the last change. The result is
+//! a function of the time since then, so the frame rate does not affect it.
 
 use super::event::BEFORE_ALL;
 use super::{HourCause, Owner, ProgramBuilder, Use};
@@ -15,29 +15,29 @@ use crate::pure::Pure;
 use crate::quantity::Hours;
 use crate::semantic_error::SemanticError;
 
-/// How a value is remembered.
+/// The state of a followed value.
 struct Last {
-    /// What it was at its last change.
+    /// The value at its last change.
     value: ExprId,
-    /// When that was.
+    /// The time of its last change.
     since: ExprId,
-    /// Whether it has been remembered at all.
+    /// Whether it was stored at all.
     begun: ExprId,
 }
 
 impl ProgramBuilder {
-    /// The name of what a use of a function remembers.
+    /// The name of the state of a function call.
     pub(super) fn title(place: &Use) -> String {
         let words: Vec<&str> = place.0.split('/').filter(|word| !word.is_empty()).collect();
         words.join(".")
     }
 
-    /// The name of what a use of a function remembers that has no chance.
+    /// The name of the state of a function call without randomness.
     pub fn title_of(&mut self, owner: &mut Owner, callee: &str) -> String {
         Self::title(&self.use_of(owner, callee))
     }
 
-    /// What of a value is remembered must change only when something happens, and know no caller.
+    /// Checks that a stored value changes only at events and does not depend on a caller.
     pub(super) fn expect_led(&self, value: ExprId, role: &str) -> Result<(), SemanticError> {
         let expr = self.program.expr(value);
         if expr.parameters != 0 {
@@ -52,7 +52,7 @@ impl ProgramBuilder {
         }
     }
 
-    /// Whose it is what is remembered of a value: the book's, where the value is.
+    /// The owner of a value's state: the book, if the value is the book's.
     fn home_of(&mut self, owner: &Owner, value: ExprId) -> Result<EventOwner, SemanticError> {
         match self.program.expr(value).scope {
             InstanceLevel::Book => Ok(self.go_home(EventOwner::BOOK)),
@@ -60,8 +60,8 @@ impl ProgramBuilder {
         }
     }
 
-    /// Remembers a value as it is at each of its changes, and what goes with it: a name, what it means, its kind and
-    /// bounds, and its new value, made of how the first was remembered.
+    /// Stores a value at each of its changes, together with further state: a name, its meaning,
+    /// kind and range, and its new value, computed from the previous state.
     fn remember(
         &mut self,
         name: &str,
@@ -93,8 +93,8 @@ impl ProgramBuilder {
         Ok(made)
     }
 
-    /// A value that rises and falls toward another one with a delay: after each time of attack or release it is nearer
-    /// by all but 1/e. It begins there.
+    /// A value smoothed with attack and release: the difference shrinks to 1/e within each of these
+    /// times. It starts at its target.
     pub fn followed(
         &mut self,
         owner: &Owner,
@@ -131,7 +131,7 @@ impl ProgramBuilder {
         made
     }
 
-    /// A value as it would be if time went by as fast as another one says: 1 as it does, 0 it stands still.
+    /// A value played at a rate: 1 is normal speed, 0 stops it.
     pub fn paced(
         &mut self,
         owner: &Owner,
@@ -176,8 +176,7 @@ impl ProgramBuilder {
         self.at_moment(value, then?)
     }
 
-    /// 1 where two points lie closer than one length, 0 where they lie farther apart than another, and between those
-    /// what lies between.
+    /// Proximity of two points: 1 within the first length, 0 beyond the second, eased in between.
     pub fn near(
         &mut self,
         [a, b]: [ExprId; 2],
@@ -195,7 +194,7 @@ impl ProgramBuilder {
         self.map(far, [full, none], [one, zero], easing)
     }
 
-    /// A value whose time counts from another moment: from the start of the run until that has come.
+    /// A value whose time counts from another time, and from the start of the run before that.
     pub fn since(&mut self, value: ExprId, moment: ExprId) -> Result<ExprId, SemanticError> {
         let (now, before_all) = (self.now(), self.number(BEFORE_ALL, Kind::Time)?);
         let begun = self.above(moment, before_all)?;
@@ -205,8 +204,8 @@ impl ProgramBuilder {
         self.at_moment(value, then)
     }
 
-    /// When a mode was entered: told by an event, and by how much it counted then. Going back into one that has not faded
-    /// out keeps its moment.
+    /// The time at which a mode was entered, from an event and the mode's weight then. Returning to
+    /// a mode that has not faded out keeps its time.
     pub fn entered(
         &mut self,
         event: EventId,
@@ -225,8 +224,8 @@ impl ProgramBuilder {
         written.map(|()| value)
     }
 
-    /// Defines an event that happens each time that the clock comes to show an hour, as it goes or as the game drives
-    /// it; a clock that is set jumps.
+    /// Defines an event that occurs each time the clock reaches an hour, whether it runs or the
+    /// game drives it. Setting the clock is a jump and does not fire it.
     pub fn define_at_hour(&mut self, name: &str, hour: Hours) -> Result<EventId, SemanticError> {
         if self.program.clock.is_none() {
             return Err(SemanticError::NoClock);

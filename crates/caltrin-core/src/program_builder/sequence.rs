@@ -1,5 +1,5 @@
-//! Sequences: scripted scenes that events start. A sequence lies over what its lights do of their own accord and
-//! gives it back; what it remembers is when it started and when it was stopped.
+//! Sequences: scripted scenes that events start. A sequence overrides channels of lights and
+//! releases them; its state is when it started and when it was stopped.
 
 use super::event::BEFORE_ALL;
 use super::{ProgramBuilder, Track};
@@ -11,33 +11,33 @@ use crate::program::{Constant, CurveId, Domain, EventId, EventSource, ExprId, NE
 use crate::quantity::{Place, Seconds};
 use crate::semantic_error::SemanticError;
 
-/// Most sequences that may hold one channel of a light.
+/// Maximum number of sequences that drive one channel of a light.
 pub const MOST_LAYERS: usize = 3;
 
-/// What a sequence does when it is started while it plays.
+/// Policy of a sequence that is started while it plays.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 pub enum Again {
-    /// It goes on.
+    /// The start is ignored.
     #[default]
     Ignore,
-    /// It begins again, from the levels that are on then.
+    /// The sequence restarts from the current levels.
     Restart,
 }
 
-/// When a sequence starts, ends and is stopped.
+/// The start, end and stop of a sequence.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Timeline {
-    /// What starts it.
+    /// The events that start it.
     pub at: Vec<EventId>,
-    /// What it does when it is started while it plays.
+    /// The policy if it is started while it plays.
     pub again: Again,
-    /// When everything of it is over, from its start.
+    /// Its end, in seconds since its start.
     pub end: Seconds,
-    /// Whether it keeps something for good.
+    /// Whether it keeps a channel permanently.
     pub keeps: bool,
-    /// The moments at which something is reached, from its start.
+    /// The times at which a value is reached, since its start.
     pub moments: Vec<Seconds>,
-    /// What stops it, and how long it takes to give everything back.
+    /// The events that stop it, and how long it takes to release all channels.
     pub stops: Option<(Vec<EventId>, Seconds, Easing)>,
 }
 
@@ -45,47 +45,47 @@ pub struct Timeline {
 #[derive(Clone, Debug, PartialEq)]
 pub struct Sequence {
     name: String,
-    /// When it was started last.
+    /// Time of its last start.
     started: ExprId,
-    /// When it was stopped last, and how long it takes then.
+    /// Time of its last stop, and the duration of the release.
     stopped: Option<(ExprId, Seconds, Easing)>,
-    /// How far it was when it began again, and how much it held then.
+    /// Its position and weight when it restarted.
     left: Option<(ExprId, Option<ExprId>)>,
-    /// How far it is, in seconds; below 0 where it has never been started.
+    /// Its position in seconds; negative before its first start.
     at: ExprId,
-    /// How much of what it holds it has not given back since it was stopped.
+    /// The weight that remains since it was stopped.
     holds: Option<ExprId>,
 }
 
-/// A value that a sequence leads a channel to.
+/// A step: a value that a sequence moves a channel to.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct SequenceStop {
-    /// When it is reached, from the start of the sequence.
+    /// When it is reached, since the start of the sequence.
     pub at: Seconds,
     /// The value.
     pub value: ExprId,
-    /// How it is reached.
+    /// The easing of the move.
     pub easing: Easing,
 }
 
 /// A curve's name, its stops and the curve itself.
 pub(super) type NamedStops = (String, Vec<(Place, Constant, Easing)>, Track);
 
-/// How much a layer counts.
+/// The weight of a layer.
 #[derive(Clone, Copy, Debug, PartialEq)]
 struct Weight {
-    /// By how far the sequence is; all of it without.
+    /// By the position of the sequence; `None` is full weight.
     curve: Option<CurveId>,
-    /// Whether that is so at once when the sequence starts.
+    /// Whether the weight is full immediately at the start of the sequence.
     at_once: bool,
 }
 
-/// What a sequence does with a channel: see [`ProgramBuilder::define_layer`].
+/// A sequence's override of a channel: see [`ProgramBuilder::define_layer`].
 #[derive(Clone, Debug, PartialEq)]
 pub struct Layer {
     stops: Vec<SequenceStop>,
     weight: Weight,
-    /// The curve of the stops, where all of them are known.
+    /// The curve of the steps, if all of them are constant.
     curve: Option<Track>,
 }
 
@@ -187,7 +187,7 @@ impl ProgramBuilder {
         self.above(start, before_all)
     }
 
-    /// Whether a sequence has been stopped since it started.
+    /// Whether a sequence was stopped since it started.
     fn is_stopped(
         &mut self,
         sequence: &Sequence,
@@ -197,7 +197,7 @@ impl ProgramBuilder {
         self.not(before)
     }
 
-    /// Defines an event that happens at a moment of a sequence.
+    /// Defines an event that occurs at a time of a sequence.
     pub fn define_mark(
         &mut self,
         name: &str,
@@ -222,8 +222,8 @@ impl ProgramBuilder {
         Ok(id)
     }
 
-    /// How far a sequence is. At the very moments at which something is due that is reached, whatever the
-    /// rounding: moments are compared, not lengths of time.
+    /// The position of a sequence. At the exact time of a step, that step's position is reached
+    /// regardless of rounding, because times are compared, not durations.
     fn how_far(&mut self, sequence: &Sequence, scene: &Timeline) -> Result<ExprId, SemanticError> {
         let (now, started) = (self.now(), sequence.started);
         let mut moment = now;
@@ -254,7 +254,8 @@ impl ProgramBuilder {
         self.shared(&format!("{}.at", sequence.name), far)
     }
 
-    /// Whether one of several sequences started last; at one moment it is that which stands last.
+    /// Whether one of several sequences started last; of those that started at the same time, the
+    /// last in the book wins.
     pub fn started_last(&mut self, of: &[&Sequence], n: usize) -> Result<ExprId, SemanticError> {
         let mut last = self.constant(Constant::OnOff(true), Kind::OnOff);
         for (m, other) in of.iter().enumerate().filter(|(m, _)| *m != n) {
@@ -269,7 +270,7 @@ impl ProgramBuilder {
         Ok(last)
     }
 
-    /// What a channel is with a sequence over it.
+    /// The value of a channel with a sequence over it.
     pub fn over(
         &mut self,
         sequence: &Sequence,
@@ -293,7 +294,7 @@ impl ProgramBuilder {
         self.led(layer, under, sequence.at, sequence.holds)
     }
 
-    /// What a layer makes of a channel when its sequence is so far.
+    /// The value of a layer at a position of its sequence.
     fn led(
         &mut self,
         layer: &Layer,
@@ -326,7 +327,7 @@ impl ProgramBuilder {
         self.lerp(base, value, weight, false)
     }
 
-    /// The value of stops that are no constants.
+    /// The value of steps that are not constant.
     fn through_stops(&mut self, layer: &Layer, at: ExprId) -> Result<ExprId, SemanticError> {
         let mut value = layer.stops.last().ok_or(SemanticError::NotFinite)?.value;
         for pair in layer.stops.windows(2).rev() {
@@ -349,8 +350,9 @@ impl ProgramBuilder {
         Ok(value)
     }
 
-    /// Makes what a sequence does with a channel, of that name: the values in the order of time, one at the least,
-    /// and when it is given back, over which time and how; for good without.
+    /// Defines a sequence's override of a channel, with this name: at least one step, in order of
+    /// time, and the time, duration and easing of the release. Without a release it keeps the
+    /// channel permanently.
     pub fn define_layer(
         &mut self,
         sequence: &Sequence,
@@ -420,7 +422,7 @@ impl ProgramBuilder {
         Ok(Layer { stops, weight, curve })
     }
 
-    /// A curve of weights; one for all channels that are alike.
+    /// A curve of weights, shared by identical channels.
     fn weight_curve(
         &mut self,
         name: &str,
@@ -429,7 +431,7 @@ impl ProgramBuilder {
         Ok(self.curve_of_stops(name, Kind::Number, places)?.curves[0])
     }
 
-    /// A curve of that name and these stops, made once.
+    /// A curve with this name and these stops, created once.
     fn curve_of_stops(
         &mut self,
         name: &str,

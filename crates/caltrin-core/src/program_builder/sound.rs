@@ -1,7 +1,7 @@
-//! Sounds: where each is, what a light follows of it, and what happens when it comes to a place.
+//! Sounds: playback positions, analyzed values, and events at onsets, beats and notes.
 //!
-//! Where a sound is follows from what a run remembers: where it was when it was last started, stopped, set or played at
-//! another speed, and when that was. All that a light follows is a table over that place.
+//! A playback position is computed from the state of the run: the position and time of the last
+//! start, stop, seek or change of rate. Analyzed values are tables over that position.
 
 use std::sync::Arc;
 
@@ -20,47 +20,48 @@ use crate::quantity::Seconds;
 use crate::semantic_error::SemanticError;
 use crate::sound::{Envelope, Follower, Hearing, Mark, Marks, Measure, Playing, SHORTEST, TICKS};
 
-/// How a sound of a file is played.
+/// How a sound file is played.
 #[derive(Clone, Debug, Default)]
 pub struct Played {
-    /// It starts, from its beginning, each time that one of these happens; without any it plays from the start of the run.
+    /// The events that start it from its beginning; without any, it plays from the start of the
+    /// run.
     pub starts: Vec<EventId>,
-    /// It stops when one of these happens.
+    /// The events that stop it.
     pub stops: Vec<EventId>,
-    /// The game sets it to a place of it, a time, when one of these happens.
+    /// The events that seek to a position, a time.
     pub set: Vec<(EventId, ExprId)>,
-    /// Whether it begins again at its end.
+    /// Whether it loops.
     pub loops: bool,
-    /// How fast it plays, 0 to [`FASTEST`]: something that changes only when something happens.
+    /// The playback rate, 0 to [`FASTEST`]; must change only at events.
     pub speed: Option<ExprId>,
 }
 
-/// How fast a sound may be played.
+/// Maximum playback rate.
 pub const FASTEST: f64 = 16.0;
 
-/// What is followed of a sound.
+/// A value analyzed from a sound.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Asked {
-    /// What is measured.
+    /// The measure.
     pub measure: Measure,
-    /// The level that counts as full; the loudest of the sound without.
+    /// The level that maps to 1; the loudest of the sound if `None`.
     pub full: Option<f64>,
-    /// What of full is at least needed to count.
+    /// The gate, as a fraction of full: lower levels are 0.
     pub gate: f64,
-    /// How fast it rises.
+    /// Attack time.
     pub attack: Seconds,
-    /// How fast it falls.
+    /// Release time.
     pub release: Seconds,
-    /// How much later it comes.
+    /// Delay.
     pub delay: Seconds,
 }
 
-/// Where a sound is, and how that is remembered.
+/// A sound's playback position and its state.
 #[derive(Clone, Debug)]
 pub(super) enum Playback {
-    /// Of a file.
+    /// A sound file.
     File(Box<FileTape>),
-    /// The game gives its levels: an input for each measure, made when it is asked for.
+    /// The game sets its levels: one input per measure, created on first use.
     Live(Vec<(Measure, ExprId)>),
 }
 
@@ -68,22 +69,22 @@ pub(super) enum Playback {
 pub(super) struct FileTape {
     hearing: Arc<Hearing>,
     loops: bool,
-    /// Whether it waits for an event at the start of a run.
+    /// Whether it waits for an event before its first play.
     waits: bool,
-    /// Seconds from its start on, turns of one that loops added up.
+    /// Seconds since its start; repetitions of a loop are added up.
     place: ExprId,
     plays: Option<ExprId>,
-    /// Where it was when that was written last, since when it has gone on, and how fast.
+    /// The stored position, the time it was stored, and the playback rate.
     at: ExprId,
     since: ExprId,
     rate: ExprId,
-    /// What starts, stops or sets it, and where it is from then on.
+    /// The events that start, stop or seek it, and the new positions.
     changes: Vec<(EventId, ExprId)>,
-    /// When it was last started, stopped or set.
+    /// The time of the last start, stop or seek.
     changed: Option<ExprId>,
 }
 
-/// What a value follows, where it is a sound alone.
+/// The sound of a value that follows one sound only.
 #[derive(Clone, Debug)]
 pub(super) struct Heard {
     sound: SoundId,
@@ -91,11 +92,11 @@ pub(super) struct Heard {
     delay: Seconds,
 }
 
-/// Just before a place, so that what happens at the place is still to come.
+/// Just before a position, so that events at the position are still due.
 const BEFORE: f64 = 1e-9;
 
 impl ProgramBuilder {
-    /// Defines a sound of a file and says how it is played.
+    /// Defines a sound file and how it is played.
     pub fn define_sound(
         &mut self,
         name: &str,
@@ -258,7 +259,7 @@ impl ProgramBuilder {
         Ok(playback)
     }
 
-    /// A time in which a sound goes on at a speed.
+    /// The time in which a sound advances at a rate.
     fn sped(&mut self, time: ExprId, speed: ExprId) -> Result<ExprId, SemanticError> {
         match self.scalar(speed) {
             Some(1.0) => Ok(time),
@@ -266,13 +267,13 @@ impl ProgramBuilder {
         }
     }
 
-    /// A place of a sound that loops, within its turn.
+    /// The position of a looping sound within its loop.
     fn wrapped(&mut self, place: ExprId, length: Seconds) -> Result<ExprId, SemanticError> {
         let length = self.number(length.0, Kind::Time)?;
         self.derived(Op::Looped(Turn::Loop, Start::Together, place, length), Kind::Time)
     }
 
-    /// Defines a sound whose levels the game gives while it runs.
+    /// Defines a sound whose levels the game sets while it runs.
     pub fn define_live(&mut self, name: &str) -> Result<SoundId, SemanticError> {
         self.take_name(name)?;
         let (file, loops) = (String::new(), false);
@@ -290,7 +291,7 @@ impl ProgramBuilder {
         SoundId(self.playbacks.len() as u32 - 1)
     }
 
-    /// What has come of a sound, 0 to 1.
+    /// Progress through a sound, 0 to 1.
     pub fn heard(
         &mut self,
         place: &Use,
@@ -373,7 +374,7 @@ impl ProgramBuilder {
         Ok(heard)
     }
 
-    /// A level, or what is left of what there was when the sound was started, stopped or set, as that falls.
+    /// A level, or the decaying remainder of the level at the last start, stop or seek.
     fn left_over(
         &mut self,
         place: &Use,
@@ -444,7 +445,7 @@ impl ProgramBuilder {
         }
     }
 
-    /// The input that the game gives a live sound's level in, made when it is asked for first.
+    /// The input for the level of a live sound, created on first use.
     fn live_level(
         &mut self,
         name: &str,
@@ -477,13 +478,13 @@ impl ProgramBuilder {
         Ok(level)
     }
 
-    /// Whether the game gives a sound's levels.
+    /// Whether the game sets a sound's levels.
     pub fn is_live(&self, sound: SoundId) -> bool {
         matches!(self.playbacks[sound.index()], Playback::Live(_))
     }
 
-    /// Defines an event that happens each time that a sound comes to one of its onsets, beats or notes; of those only to
-    /// such whose value lies above the one and below the other, where that is given.
+    /// Defines an event that occurs at each onset, beat or note of a sound, optionally only where
+    /// its value lies above one limit and below the other.
     pub fn define_at_marks(
         &mut self,
         name: &str,
@@ -505,8 +506,8 @@ impl ProgramBuilder {
         self.define_at_places(name, sound, places)
     }
 
-    /// The event of a value that follows a sound alone and becomes greater than a known one: its moments are known.
-    /// `None` where it is something else.
+    /// The event at which a value that follows one sound only exceeds a constant; its times are
+    /// known in advance. `None` for any other value.
     pub(super) fn define_at_crossings(
         &mut self,
         name: &str,
@@ -536,13 +537,13 @@ impl ProgramBuilder {
         Some(self.define_at_places(name, sound, places))
     }
 
-    /// A value and the known one that a condition compares it with.
+    /// A value and the constant that a condition compares it with.
     fn passes(&self, is: ExprId) -> Option<(ExprId, f64)> {
         let Op::Above(value, limit) = self.program.expr(is).op else { return None };
         Some((self.signal_of(value), self.scalar(limit)?))
     }
 
-    /// What a signal stands for.
+    /// The expression of a signal.
     fn signal_of(&self, value: ExprId) -> ExprId {
         match self.program.expr(value).op {
             Op::Signal(signal) => self.signal_of(self.program.signal(signal).value),
@@ -631,7 +632,7 @@ impl ProgramBuilder {
         Ok(id)
     }
 
-    /// Takes a name that nothing else may have.
+    /// Reserves a unique name.
     fn take_name(&mut self, name: &str) -> Result<(), SemanticError> {
         match self.names.insert(name.to_owned()) {
             true => Ok(()),
