@@ -1,4 +1,4 @@
-//! Blending and color: between two values, from range to range, hues and temperatures.
+//! Blending and color: interpolation, range mapping, hues and color temperatures.
 
 use crate::color::{HUE_AXES, HUE_BACK, Rgb, decode_srgb};
 use crate::curve::Easing;
@@ -9,7 +9,7 @@ use crate::semantic_error::SemanticError;
 
 use super::ProgramBuilder;
 
-/// Whites of one kind, by color temperature.
+/// White points of one kind, by color temperature.
 struct Whites {
     /// The lowest and the highest temperature.
     range: [Kelvin; 2],
@@ -17,13 +17,13 @@ struct Whites {
     exact: fn(Kelvin) -> Rgb,
     /// The names of the tables of red, green and blue.
     names: [&'static str; 3],
-    /// The color before what lies outside Rec. 709 is cut off, which changes smoothly.
+    /// The color before clipping to Rec. 709, which changes smoothly.
     smooth: fn(Kelvin) -> [f64; 3],
 }
 
 impl ProgramBuilder {
-    /// `a` at `s` = 0, `b` at `s` = 1, never outside of the two. Colors are blended in OKLab, or in
-    /// linear light if `linear`.
+    /// Interpolates from `a` at `s` = 0 to `b` at `s` = 1, clamped to both. Colors are blended in
+    /// OKLab, or in linear light if `linear`.
     pub fn lerp(
         &mut self,
         a: ExprId,
@@ -48,7 +48,7 @@ impl ProgramBuilder {
         self.derived(Op::Lerp(a, b, s), kind)
     }
 
-    /// A number eased; what is below 0 or above 1 is taken as 0 or 1.
+    /// A number, clamped to 0..1 and eased.
     pub fn eased(&mut self, u: ExprId, easing: Easing) -> Result<ExprId, SemanticError> {
         self.expect(u, Kind::Number)?;
         let (lo, hi) = (self.number(0.0, Kind::Number)?, self.number(1.0, Kind::Number)?);
@@ -59,7 +59,7 @@ impl ProgramBuilder {
         }
     }
 
-    /// The same kept in 0..1 where the easing overshoots: for what says how far on something is.
+    /// Same, with the result clamped to 0..1 if the easing overshoots: for levels.
     pub(super) fn eased_inside(
         &mut self,
         u: ExprId,
@@ -73,7 +73,7 @@ impl ProgramBuilder {
         self.derived(Op::Clamp(eased, lo, hi), Kind::Number)
     }
 
-    /// From one range to another: `from` at one end gives `to` at the same end; outside it stays.
+    /// Maps the range `from` to the range `to`; values outside are clamped.
     pub fn map(
         &mut self,
         v: ExprId,
@@ -95,7 +95,7 @@ impl ProgramBuilder {
         self.lerp(to[0], to[1], u, false)
     }
 
-    /// A soft threshold: 0 below, 1 above, softly over the width `over` around `at`.
+    /// A smooth threshold: 0 below, 1 above, with a transition of width `over` around `at`.
     pub fn threshold(
         &mut self,
         v: ExprId,
@@ -119,7 +119,7 @@ impl ProgramBuilder {
         self.derived(Op::FromCones(l, m, s), Kind::Color)
     }
 
-    /// A color with its hue turned by an angle, in OKLab: lightness and chroma stay.
+    /// Rotates the hue of a color by an angle, in OKLab; lightness and chroma are kept.
     pub fn turn_hue(&mut self, color: ExprId, angle: ExprId) -> Result<ExprId, SemanticError> {
         self.expect(color, Kind::Color)?;
         self.expect(angle, Kind::Angle)?;
@@ -166,7 +166,7 @@ impl ProgramBuilder {
         sum.ok_or(SemanticError::NotFinite)
     }
 
-    /// A sine in -1..1, lowest at whole turns.
+    /// A sine wave in -1..1, lowest at whole turns.
     pub(crate) fn full_wave(&mut self, turns: ExprId) -> Result<ExprId, SemanticError> {
         let level = self.derived(Op::Wave(Wave::Sine, turns), Kind::Number)?;
         let (two, one) = (self.number(2.0, Kind::Number)?, self.number(1.0, Kind::Number)?);
@@ -174,15 +174,15 @@ impl ProgramBuilder {
         self.subtract(double, one)
     }
 
-    /// A color made darker or brighter in linear light.
+    /// A color scaled in linear light.
     pub fn scaled(&mut self, color: ExprId, by: ExprId) -> Result<ExprId, SemanticError> {
         self.expect(color, Kind::Color)?;
         self.expect(by, Kind::Number)?;
         self.derived(Op::Multiply(color, by), Kind::Color)
     }
 
-    /// The color of a black body at a number of kelvins that varies; what lies outside of
-    /// [`crate::color::COLDEST`] and [`crate::color::HOTTEST`] is taken as those.
+    /// The color of a black body at a varying temperature in kelvins, clamped to
+    /// [`crate::color::COLDEST`] and [`crate::color::HOTTEST`].
     pub fn kelvin(&mut self, kelvins: ExprId) -> Result<ExprId, SemanticError> {
         use crate::color::{COLDEST, HOTTEST, Rgb, black_body};
         self.temperature(
@@ -196,8 +196,8 @@ impl ProgramBuilder {
         )
     }
 
-    /// The color of CIE daylight at a number of kelvins that varies; what lies outside of
-    /// [`crate::color::DAYLIGHT`] is taken as its ends.
+    /// The color of CIE daylight at a varying temperature in kelvins, clamped to
+    /// [`crate::color::DAYLIGHT`].
     pub fn daylight(&mut self, kelvins: ExprId) -> Result<ExprId, SemanticError> {
         use crate::color::{DAYLIGHT, Rgb, daylight};
         self.temperature(
@@ -211,7 +211,7 @@ impl ProgramBuilder {
         )
     }
 
-    /// A color of a temperature that varies: from tables; a constant one is exact.
+    /// The color of a varying temperature, from tables; a constant one is exact.
     fn temperature(&mut self, kelvins: ExprId, whites: &Whites) -> Result<ExprId, SemanticError> {
         let [coldest, hottest] = whites.range;
         self.expect(kelvins, Kind::Number)?;
@@ -253,7 +253,7 @@ impl ProgramBuilder {
         self.derived(Op::NormalizedColor(color), Kind::Color)
     }
 
-    /// A color of sRGB components, each from 0 to 1; what lies outside is taken as the nearer end.
+    /// A color from sRGB components, each clamped to 0..1.
     pub fn srgb(&mut self, components: [ExprId; 3]) -> Result<ExprId, SemanticError> {
         if let Some(known) = self.scalars(components)? {
             let color = Rgb::from_srgb(known.map(|v| v.clamp(0.0, 1.0)));
@@ -275,8 +275,8 @@ impl ProgramBuilder {
         self.derived(Op::Parts(linear[0], linear[1], linear[2]), Kind::Color)
     }
 
-    /// A color of hue (an angle), saturation and lightness (0 to 1), as CSS Color 4 defines `hsl()`. Saturation and
-    /// lightness outside 0 to 1 are taken as the nearer end.
+    /// A color from hue (an angle), saturation and lightness (both clamped to 0..1), as CSS Color 4
+    /// defines `hsl()`.
     pub fn hsl(
         &mut self,
         hue: ExprId,
@@ -317,7 +317,8 @@ impl ProgramBuilder {
         self.srgb(components)
     }
 
-    /// A color of OKLab's lightness (0 to 1) and axes a and b. Components outside Rec. 709, below 0, become 0.
+    /// A color from OKLab's lightness (0 to 1) and axes a and b. Negative components, outside Rec.
+    /// 709, become 0.
     pub fn oklab(&mut self, parts: [ExprId; 3]) -> Result<ExprId, SemanticError> {
         if let Some(known) = self.scalars(parts)? {
             let color = Rgb::from_oklab(known);
@@ -332,7 +333,7 @@ impl ProgramBuilder {
         self.color_of_cones(roots)
     }
 
-    /// A color of OKLab's lightness (0 to 1), chroma and hue.
+    /// A color from OKLab's lightness (0 to 1), chroma and hue.
     pub fn oklch(
         &mut self,
         lightness: ExprId,
@@ -358,7 +359,7 @@ impl ProgramBuilder {
         Ok([sine, self.full_wave(on)?])
     }
 
-    /// Three numbers that are known, or `None` if one varies.
+    /// Three constants, or `None` if one varies.
     fn scalars(&self, all: [ExprId; 3]) -> Result<Option<[f64; 3]>, SemanticError> {
         let mut known = [0.0; 3];
         let mut whole = true;
@@ -372,7 +373,7 @@ impl ProgramBuilder {
         Ok(whole.then_some(known))
     }
 
-    /// The table of that name, made if there is none yet.
+    /// The table with this name, created on first use.
     pub(super) fn table(&mut self, name: &str, make: impl FnOnce() -> Vec<f64>) -> TableId {
         let known = self.program.tables.iter().position(|table| table.name == name);
         let at = known.unwrap_or_else(|| {
@@ -383,7 +384,7 @@ impl ProgramBuilder {
         TableId(at as u32)
     }
 
-    /// A table of just that, made if there is none yet.
+    /// A table with this content, created on first use.
     pub(super) fn table_of(&mut self, name: &str, entries: Entries) -> TableId {
         let known = self.program.tables.iter().position(|table| table.entries == entries);
         let at = known.unwrap_or_else(|| {

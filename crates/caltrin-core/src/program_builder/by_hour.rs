@@ -1,10 +1,10 @@
-//! What only the hour decides: switches and modes whose events all come from the hour stand, at the start of a run
-//! and after the clock is set, as the last day would have left them.
+//! Switches and modes that depend on the hour only: at the start of a run and after the clock is
+//! set, they have the state in which the last day would have left them.
 //!
-//! The hours of a day at which their events happen are found here, once: those of events at an hour are known, and a
-//! condition on values of the hour alone is followed through a day. From them follows which state holds from which
-//! hour on. The state at the book's own hour becomes the default of what the run keeps; an event of the clock's own
-//! writes the others when the game sets it.
+//! The hours at which their events occur are computed once, here: those of events at an hour are
+//! known, and a condition on values of the hour is sampled through a day. They determine the state
+//! after each hour. The state at the book's initial hour becomes the default of the run's state; an
+//! internal event writes the others when the game sets the clock.
 
 use rustc_hash::FxHashMap;
 
@@ -18,19 +18,20 @@ use crate::program::{
 use crate::semantic_error::SemanticError;
 use crate::sky::hour_of;
 
-/// How many looks a day at a condition; what holds for less than that may be missed.
+/// Samples per day of a condition; shorter periods may be missed.
 const LOOKS: usize = 2 * 24 * 60;
 
-/// How close the hour of a change is found, in hours.
+/// Precision of the hour of a change, in hours.
 const CLOSE: f64 = 1e-7;
 
-/// How far before an hour the clock counts as having passed it, in hours: as [`crate::clock::ClockState::strikes`].
+/// How long before an hour the clock counts as having reached it, in hours: as
+/// [`crate::clock::ClockState::strikes`].
 const PASSED: f64 = 1e-9;
 
-/// Most changes of mode that follow one another at one hour.
+/// Maximum number of consecutive changes of mode at one hour.
 const MOST_STEPS: usize = 64;
 
-/// The hours of a day at which a condition becomes so, and at which it ends.
+/// The hours of a day at which a condition becomes true and false.
 #[derive(Clone, Debug, Default)]
 struct Edges {
     at_midnight: bool,
@@ -43,7 +44,7 @@ impl Edges {
         self.rises.iter().chain(&self.falls).copied()
     }
 
-    /// Whether it holds at an hour.
+    /// Whether it is true at an hour.
     fn holds(&self, hour: f64) -> bool {
         let last = |all: &[f64]| all.iter().copied().rfind(|at| *at <= hour + PASSED);
         match (last(&self.rises), last(&self.falls)) {
@@ -54,7 +55,7 @@ impl Edges {
 }
 
 impl ProgramBuilder {
-    /// What an expression gives at an hour, if only the hour decides it.
+    /// The value of an expression at an hour, if it depends on the hour only.
     fn at_hour(
         &self,
         id: ExprId,
@@ -92,7 +93,7 @@ impl ProgramBuilder {
         }
     }
 
-    /// Where a condition becomes so and ends in a day, if only the hour decides it.
+    /// The hours at which a condition becomes true and false, if it depends on the hour only.
     fn edges(&self, condition: ExprId) -> Option<Edges> {
         let mut edges = Edges { at_midnight: self.holds_at(condition, 0.0)?, ..Edges::default() };
         let mut before = (0.0, edges.at_midnight);
@@ -121,7 +122,8 @@ impl ProgramBuilder {
         Some(edges)
     }
 
-    /// The hours of a day at which an event happens, in order; `None` where more than the hour decides that.
+    /// The hours of a day at which an event occurs, in order; `None` if it depends on anything
+    /// else.
     fn hours_of(&self, event: EventId) -> Option<Vec<f64>> {
         match *self.by_hour.get(&event)? {
             HourCause::Hour(hour) => Some(vec![hour]),
@@ -152,7 +154,7 @@ impl ProgramBuilder {
         }
     }
 
-    /// Whether an event's condition is so all day, so that it never becomes so.
+    /// Whether an event's condition is true all day, so that it never becomes true.
     fn holds_all_day(&self, event: EventId) -> bool {
         match self.by_hour.get(&event) {
             Some(HourCause::Condition(is, _)) => {
@@ -162,7 +164,8 @@ impl ProgramBuilder {
         }
     }
 
-    /// Which state a switch is in from which hour on (1 is on), if only the hour decides that.
+    /// The states of a switch and the hours at which they start (1 is on), if they depend on the
+    /// hour only.
     pub(super) fn switch_by_hour(
         &self,
         starts: bool,
@@ -192,7 +195,7 @@ impl ProgramBuilder {
         Some(states)
     }
 
-    /// Which mode is active from which hour on, if only the hour decides that.
+    /// The modes and the hours at which they start, if they depend on the hour only.
     pub(super) fn modes_by_hour(&self, count: usize, rules: &[Rule]) -> Option<Vec<(f64, usize)>> {
         let mut at: FxHashMap<EventId, Vec<f64>> = FxHashMap::default();
         let mut when: Vec<Option<Edges>> = Vec::new();
@@ -241,7 +244,8 @@ impl ProgramBuilder {
         Some(states)
     }
 
-    /// Lets the hour decide what is kept: in which of some states from which hour on, and what is kept in each.
+    /// Makes the hour determine stored state: the states, the hours at which they start, and the
+    /// values stored in each.
     pub(super) fn settle_by_hour(
         &mut self,
         from: Vec<(f64, usize)>,
@@ -266,7 +270,7 @@ impl ProgramBuilder {
         Ok(())
     }
 
-    /// Whether it is an hour of a state; `None` if it never is.
+    /// Whether the hour is in a state; `None` if it never is.
     fn in_state(
         &mut self,
         by_hour: &ByHour,
@@ -302,7 +306,7 @@ impl ProgramBuilder {
         Ok(made)
     }
 
-    /// The event that the clock is set, made when it is first needed.
+    /// The event that the clock was set, created on first use.
     fn set_event(&mut self) -> EventId {
         if let Some(id) = self.program().set_event {
             return id;

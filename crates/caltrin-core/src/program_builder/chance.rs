@@ -1,4 +1,4 @@
-//! Chance, waves and time: what is drawn, what turns, and what is evaluated at another moment.
+//! Randomness, waves and time: random values, periodic values, and values at another time.
 
 use crate::curve::Easing;
 use crate::kernel;
@@ -10,8 +10,8 @@ use crate::semantic_error::SemanticError;
 use super::{Owner, ProgramBuilder, Track, Use, draws_of};
 
 impl ProgramBuilder {
-    /// Counts a use of a function with chance. Called before its arguments are made, so that uses
-    /// are counted in the order in which a reader meets them.
+    /// Counts a call of a random function. Called before its arguments are lowered, so that calls
+    /// are counted in reading order.
     pub fn use_of(&self, owner: &mut Owner, callee: &str) -> Use {
         Use(owner.step(callee))
     }
@@ -28,8 +28,8 @@ impl ProgramBuilder {
         Site { place, scope: owner.scope }
     }
 
-    /// A level 0..1, drawn again after random times between `shortest` and `longest`; reached softly
-    /// over a part of its time if `over` says so.
+    /// A random level 0..1, sampled again after random times between `shortest` and `longest`.
+    /// `over` is the fraction of that time spent moving to it.
     pub fn held(
         &mut self,
         owner: &mut Owner,
@@ -64,7 +64,7 @@ impl ProgramBuilder {
         Ok(self.push(op, Kind::Number, ChangeRate::Flowing, owner.scope, true))
     }
 
-    /// A level that drifts smoothly, 0..1.
+    /// Smooth noise, 0..1.
     pub fn drift(
         &mut self,
         owner: &mut Owner,
@@ -82,7 +82,7 @@ impl ProgramBuilder {
         Ok(self.push(op, Kind::Number, ChangeRate::Flowing, owner.scope, true))
     }
 
-    /// A displacement that wanders smoothly and never leaves a ball.
+    /// A smooth random displacement within a ball.
     pub fn wander(
         &mut self,
         owner: &mut Owner,
@@ -104,8 +104,8 @@ impl ProgramBuilder {
         self.derived(Op::InBall([parts[0], parts[1], parts[2]], radius), Kind::Point)
     }
 
-    /// 1 while a burst lasts, else 0. Both kinds of time are drawn evenly between their bounds; the
-    /// draws come from tables, the key says where in them each turn begins.
+    /// 1 during a burst, otherwise 0. Durations are uniformly distributed in their ranges and come
+    /// from tables; the key selects where each cycle starts in them.
     pub fn bursts(
         &mut self,
         owner: &mut Owner,
@@ -126,13 +126,13 @@ impl ProgramBuilder {
         Ok(self.push(op, Kind::Number, ChangeRate::Flowing, owner.scope, true))
     }
 
-    /// A level 0..1 drawn once, for the run and each lamp.
+    /// A random level 0..1, chosen once per run and lamp.
     pub fn drawn(&mut self, owner: &Owner, place: &Use) -> ExprId {
         let site = self.site(owner, place);
         self.push(Op::Phase(site), Kind::Number, ChangeRate::Fixed, owner.scope, true)
     }
 
-    /// One of a list, by a level 0..1 (1 excluded).
+    /// An item of a list, selected by a level 0..1 (1 excluded).
     pub fn one_of(&mut self, level: ExprId, all: &[ExprId]) -> Result<ExprId, SemanticError> {
         let mut made = *all.last().ok_or(SemanticError::NotFinite)?;
         let count = all.len() as f64;
@@ -144,7 +144,7 @@ impl ProgramBuilder {
         Ok(made)
     }
 
-    /// Where the run stands in a turn of a period, 0..1; `phase` turns on from there.
+    /// The phase of the run in a period, 0..1, plus `phase` in turns.
     pub fn turns(
         &mut self,
         owner: &mut Owner,
@@ -167,25 +167,25 @@ impl ProgramBuilder {
         }
     }
 
-    /// A quotient whose divisor is shown to be above 0 by validation.
+    /// A quotient; validation proves that its divisor is greater than 0.
     pub(super) fn divide_unchecked(&mut self, a: ExprId, b: ExprId) -> ExprId {
         self.push(Op::Divide(a, b), Kind::Number, ChangeRate::Constant, InstanceLevel::Book, false)
     }
 
-    /// A wave's level 0..1 at a number of turns.
+    /// A wave's level 0..1 at a phase in turns.
     pub fn wave(&mut self, wave: Wave, turns: ExprId) -> Result<ExprId, SemanticError> {
         self.expect(turns, Kind::Number)?;
         self.derived(Op::Wave(wave, turns), Kind::Number)
     }
 
-    /// 1 for the first part `on` of each turn, then 0.
+    /// 1 for the first fraction `on` of each period, then 0.
     pub fn square(&mut self, turns: ExprId, on: ExprId) -> Result<ExprId, SemanticError> {
         self.expect(turns, Kind::Number)?;
         self.expect(on, Kind::Number)?;
         self.derived(Op::Square(turns, on), Kind::Number)
     }
 
-    /// The run's time, shifted by a chance if the start is scattered over `whole`.
+    /// The run's time, with a random offset within `whole` if the start is scattered.
     pub(super) fn started(
         &mut self,
         owner: &Owner,
@@ -202,7 +202,7 @@ impl ProgramBuilder {
         self.add(now, shift)
     }
 
-    /// A place in a period, moved on and wrapped again.
+    /// A phase, advanced and wrapped.
     pub fn turned_on(
         &mut self,
         at: ExprId,
@@ -213,7 +213,7 @@ impl ProgramBuilder {
         self.derived(Op::Looped(Turn::Loop, Start::Together, moved, period), Kind::Time)
     }
 
-    /// A value as it is at another moment.
+    /// A value at another time.
     pub fn at_moment(&mut self, value: ExprId, moment: ExprId) -> Result<ExprId, SemanticError> {
         self.expect(moment, Kind::Time)?;
         let expr = self.program.expr(value);
@@ -227,14 +227,14 @@ impl ProgramBuilder {
         self.derived(Op::Moment(value, kept), kind)
     }
 
-    /// A value as it was `by` ago, or will be if `by` is below 0.
+    /// A value delayed by `by`; a negative delay looks ahead.
     pub fn later(&mut self, value: ExprId, by: ExprId) -> Result<ExprId, SemanticError> {
         let now = self.now();
         let then = self.subtract(now, by)?;
         self.at_moment(value, then)
     }
 
-    /// A value that comes `each` later from lamp to lamp.
+    /// A value delayed by `each` more from lamp to lamp.
     pub fn later_each(
         &mut self,
         owner: &Owner,
@@ -245,14 +245,14 @@ impl ProgramBuilder {
         self.later(value, by)
     }
 
-    /// A time from lamp to lamp, multiplied by the index.
+    /// A time per lamp, multiplied by the lamp's index.
     pub fn times_index(&mut self, owner: &Owner, each: ExprId) -> Result<ExprId, SemanticError> {
         self.expect(each, Kind::Time)?;
         let index = self.index(owner)?;
         self.multiply(each, index)
     }
 
-    /// A value that takes `by` times as long.
+    /// A value stretched in time by the factor `by`.
     pub fn stretched(&mut self, value: ExprId, by: ExprId) -> Result<ExprId, SemanticError> {
         self.expect(by, Kind::Number)?;
         let now = self.now();
@@ -260,7 +260,7 @@ impl ProgramBuilder {
         self.at_moment(value, then)
     }
 
-    /// A value that changes only at multiples of a time.
+    /// A value sampled at multiples of a time.
     pub fn stepped(&mut self, value: ExprId, every: ExprId) -> Result<ExprId, SemanticError> {
         self.expect(every, Kind::Time)?;
         let now = self.now();
@@ -276,7 +276,7 @@ impl ProgramBuilder {
         self.curve_at(curve, now)
     }
 
-    /// A curve of 1 and 0 (on is 1) for these times, in seconds, and how long it is.
+    /// A curve of 1 (on) and 0 (off) with these durations, in seconds, and its length.
     pub fn rhythm(
         &mut self,
         name: &str,
@@ -302,8 +302,8 @@ impl ProgramBuilder {
         Ok((track, Seconds(end)))
     }
 
-    /// The place in a curve, or in a part of it, that is played again and again; `place` is used where
-    /// the start is scattered.
+    /// The position in a looping curve or part of a curve; `place` is used if the start is
+    /// scattered.
     pub fn turning(
         &mut self,
         owner: &Owner,

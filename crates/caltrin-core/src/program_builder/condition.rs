@@ -1,8 +1,8 @@
-//! Conditions: what happens when something becomes so.
+//! Conditions: events that occur when a condition becomes true.
 //!
-//! A condition made of what only changes when something happens is exact: it is asked at those moments. Any other
-//! is sampled at multiples of 1/120 s, whatever the frames. Nothing happens twice within 1/120 s by one
-//! condition, so no two of them go on forever within an instant.
+//! A condition on values that change only at events is exact: it is evaluated at those events. Any
+//! other is sampled 120 times a second, independent of the frame rate. A condition fires at most
+//! once in 1/120 s, so two conditions cannot trigger each other forever.
 
 use super::{HourCause, ProgramBuilder};
 use crate::interval::Interval;
@@ -12,33 +12,33 @@ use crate::program::{Constant, EventId, EventSource, ExprId, NEVER, Op, Write};
 use crate::pure::Pure;
 use crate::semantic_error::SemanticError;
 
-/// When something happens: as soon as a condition is so, or when it has been so for a time.
+/// A trigger: a condition that becomes true, or has been true for a time.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Condition {
     /// On or off.
     pub is: ExprId,
-    /// How long it has to be so; at once without.
+    /// How long it must be true; `None` is immediate.
     pub lasts: Option<ExprId>,
 }
 
-/// A condition that changes only at moments at which something happens.
+/// A condition that changes only at events.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub(super) struct Watched {
-    /// Whether it holds, as far as it has been sampled.
+    /// Whether it was true at the last sample.
     pub holds: ExprId,
-    /// Since when it has held or not.
+    /// Since when it has been true or false.
     pub since: Option<ExprId>,
-    /// How long it has to hold.
+    /// How long it must be true.
     pub lasts: Option<ExprId>,
 }
 
 impl ProgramBuilder {
-    /// The first moment after another at which conditions are sampled.
+    /// The first sampling time after a given time.
     pub(super) fn next_look(&mut self, after: ExprId) -> Result<ExprId, SemanticError> {
         self.derived(Op::Pure(Pure::NextLook, [after][..].into()), Kind::Time)
     }
 
-    /// A moment where this is so, and never where not; not before now.
+    /// A time if the condition is true, otherwise never; not before the current time.
     pub(super) fn due_where(&mut self, so: ExprId, at: ExprId) -> Result<ExprId, SemanticError> {
         let (now, never) = (self.now(), self.number(NEVER, Kind::Time)?);
         let at = match self.program.expr(at).op {
@@ -48,7 +48,7 @@ impl ProgramBuilder {
         self.select(so, at, never)
     }
 
-    /// Something of the book's own that happens by itself.
+    /// An internal event that the book fires itself.
     pub(super) fn within_book(
         &mut self,
         (name, source): (&str, EventSource),
@@ -62,8 +62,8 @@ impl ProgramBuilder {
         Ok(())
     }
 
-    /// Makes a condition one that changes only when something happens: looks at it again and again where that
-    /// is not so, and remembers since when it has held where that is asked.
+    /// Turns a condition into one that changes only at events, by sampling if necessary, and stores
+    /// since when it has been true if a duration is required.
     pub(super) fn watched(&mut self, name: &str, of: Condition) -> Result<Watched, SemanticError> {
         self.expect(of.is, Kind::OnOff)?;
         let exact = self.program.expr(of.is).change_rate <= ChangeRate::Stepwise;
@@ -79,7 +79,7 @@ impl ProgramBuilder {
         Ok(Watched { holds, since: Some(since), lasts: Some(lasts) })
     }
 
-    /// Whether a condition held when it was sampled last, and since when it has been as it was then.
+    /// Whether a condition was true at its last sample, and since when it has had that value.
     fn looked_at(
         &mut self,
         name: &str,
@@ -120,8 +120,8 @@ impl ProgramBuilder {
         Ok((was, since_value))
     }
 
-    /// When a watched condition has held for long enough, at the earliest at some moment; never where it does
-    /// not hold, or `so` is off.
+    /// When a sampled condition has been true for long enough, at the earliest at a given time;
+    /// never if it is false or `so` is off.
     pub(super) fn due_when(
         &mut self,
         watched: Watched,
@@ -142,8 +142,8 @@ impl ProgramBuilder {
         self.due_where(so, at)
     }
 
-    /// Defines an event that happens when a condition becomes so; not where it is so from the start. It can
-    /// happen again when the condition has not been so, or `again` has been so, in between.
+    /// Defines an event that occurs when a condition becomes true; not if it is true from the
+    /// start. It is rearmed when the condition is false, or when `again` is true.
     pub fn define_when(
         &mut self,
         name: &str,

@@ -1,4 +1,4 @@
-//! Defining what has a name: curves, inputs, choices, signals, behaviors, lights, outputs, walls and posts.
+//! Definitions of curves, inputs, choices, signals, behaviors, lights, outputs, walls and posts.
 
 use crate::curve::{Curve, CurveFault, Easing, Stop};
 use crate::interval::Interval;
@@ -21,9 +21,9 @@ use super::{
 };
 
 impl ProgramBuilder {
-    /// Defines an input of the owner's, and gives its value: one for the book, each instance or each
-    /// lamp. What can be ordered has a range that the game's values are kept
-    /// in; colors stay in 0..1, points within a thousand kilometers.
+    /// Defines an input of the owner and returns its value: one for the book, each instance or each
+    /// lamp. Ordered kinds have a range that the game's values are clamped to; colors are clamped
+    /// to 0..1, points to a thousand kilometers.
     pub fn define_input(
         &mut self,
         owner: &Owner,
@@ -97,7 +97,7 @@ impl ProgramBuilder {
         Ok((id, self.as_written(value)?))
     }
 
-    /// What the game says in its own units and axes, in those of the book.
+    /// Converts a value from the game's units and axes to those of the book.
     pub(super) fn as_written(&mut self, value: ExprId) -> Result<ExprId, SemanticError> {
         let kind = self.kind(value);
         let unit = self.program.space.unit_of(kind);
@@ -113,8 +113,8 @@ impl ProgramBuilder {
         self.multiply(value, unit)
     }
 
-    /// Defines a choice: one of a few names, the first until the game chooses; from one to the next it goes
-    /// softly, over a time or at once.
+    /// Defines a choice: the game selects one of its options, initially the first. The transition
+    /// to another takes a time or is immediate.
     pub fn define_choice(
         &mut self,
         name: &str,
@@ -155,7 +155,7 @@ impl ProgramBuilder {
         Ok((id, Alternatives { names: options.to_vec(), weights, at_hand }))
     }
 
-    /// A curve's value at a place; what is known is computed.
+    /// A curve's value at a position; a constant position gives a constant.
     pub fn curve_at(&mut self, curve: CurveId, at: ExprId) -> ExprId {
         let kind = self.program.curve(curve).kind;
         if let Some(v) = self.scalar(at) {
@@ -165,7 +165,7 @@ impl ProgramBuilder {
         self.push(Op::Curve(curve, at), kind, ChangeRate::Constant, InstanceLevel::Book, false)
     }
 
-    /// A value of any kind from the scalar curves that it is made of: see [`ProgramBuilder::define_curve`].
+    /// A value of any kind from its scalar curves: see [`ProgramBuilder::define_curve`].
     pub fn track_at(&mut self, track: &Track, at: ExprId) -> Result<ExprId, SemanticError> {
         let mut parts = Vec::with_capacity(3);
         for curve in &track.curves {
@@ -185,7 +185,7 @@ impl ProgramBuilder {
         }
     }
 
-    /// A behavior's value. Missing arguments take their defaults.
+    /// A call of a behavior. Missing arguments take their defaults.
     pub fn call(
         &mut self,
         owner: &mut Owner,
@@ -215,16 +215,16 @@ impl ProgramBuilder {
         Ok(self.push(Op::Call(behavior, filled, site), kind, change_rate, scope, chancy))
     }
 
-    /// Names an expression inside a light or behavior, so that printed code can use the name.
+    /// Names an expression inside a light or behavior for exported code.
     pub fn name_local(&mut self, id: ExprId, name: &str) {
         if self.program.constant(id).is_none() {
             self.program.locals.entry(id).or_insert_with(|| name.to_owned());
         }
     }
 
-    /// Defines a column of a curve, all of whose values are of one kind: a scalar curve for each number
-    /// that a value is made of. Colors are kept as the roots of their cone responses, so that
-    /// what lies between is blended in OKLab, unless `linear`.
+    /// Defines a column of a curve, whose values have one kind: a scalar curve for each component.
+    /// Colors are stored as the cube roots of their cone responses, so that interpolation blends in
+    /// OKLab, unless `linear`.
     pub fn define_curve(
         &mut self,
         name: &str,
@@ -277,7 +277,7 @@ impl ProgramBuilder {
         Ok(id)
     }
 
-    /// Adds a parameter to a behavior that is being made. Its default must be constant.
+    /// Adds a parameter to a behavior that is being defined. Its default must be constant.
     pub fn parameter(
         &mut self,
         owner: &mut Owner,
@@ -302,7 +302,8 @@ impl ProgramBuilder {
         Ok(self.push(Op::Parameter(n), kind, ChangeRate::Constant, InstanceLevel::Book, false))
     }
 
-    /// Defines a behavior made under `owner`, with the defaults of its parameters in order.
+    /// Defines a behavior that was lowered under `owner`, with the defaults of its parameters in
+    /// order.
     pub fn define_behavior(
         &mut self,
         name: &str,
@@ -345,7 +346,7 @@ impl ProgramBuilder {
         deepest
     }
 
-    /// Refuses what a field of a light of this kind cannot be driven with.
+    /// Rejects a value that a field of a light of this kind cannot have.
     pub fn expect_field(
         &self,
         kind: LightKind,
@@ -359,11 +360,11 @@ impl ProgramBuilder {
         }
     }
 
-    /// Defines a light. Values come by channel: one, or inner and outer for a channel of two
+    /// Defines a light. Each channel has one value, or an inner and an outer one if it has two
     /// fields; a single value for such a channel is the outer one.
     ///
-    /// The color is scaled so that its brightest part is 1; the rest goes into the strength. Only
-    /// an ambient light's tint keeps its darkness.
+    /// The color is scaled so that its largest component is 1; the factor goes into the intensity.
+    /// Only an ambient light's tint keeps its brightness.
     pub fn define_light(
         &mut self,
         name: &str,
@@ -403,7 +404,8 @@ impl ProgramBuilder {
         self.read(name, kind, array, drives, Vec::new(), stated_color)
     }
 
-    /// Defines an output: values for the game that are no lamp. A value without a name is the only one.
+    /// Defines an output: values for the game that are not a light. A value without a name is the
+    /// only one.
     pub fn define_output(
         &mut self,
         name: &str,
@@ -419,7 +421,7 @@ impl ProgramBuilder {
         self.read(name, LightKind::Output, array, drives, names, None)
     }
 
-    /// Adds something solid, in meters and the book's own axes.
+    /// Adds a wall or post, in meters and the book's axes.
     pub fn add_solid(&mut self, name: &str, form: Form) -> Result<(), SemanticError> {
         let point = |p: [f64; 3]| match self.written_up {
             Up::Y => p,
@@ -446,7 +448,7 @@ impl ProgramBuilder {
         Ok(())
     }
 
-    /// A point in the axes that the space gives out.
+    /// Converts a point to the axes of the book's space.
     pub(super) fn stood(&mut self, value: ExprId) -> Result<ExprId, SemanticError> {
         let up = self.program.space.up;
         match self.kind(value) {
@@ -457,7 +459,7 @@ impl ProgramBuilder {
         }
     }
 
-    /// A length, point or strength in the unit and axes that the space gives out.
+    /// Converts a length, point or intensity to the unit and axes of the book's space.
     pub(super) fn given_out(&mut self, value: ExprId) -> Result<ExprId, SemanticError> {
         let value = self.stood(value)?;
         let unit = self.program.space.unit_of(self.kind(value));
@@ -498,7 +500,7 @@ impl ProgramBuilder {
         Ok(id)
     }
 
-    /// Gives a light tags, names to which the game gives a meaning.
+    /// Adds tags to a light; their meaning is up to the game.
     pub fn tag_light(&mut self, id: LightId, tags: &[String]) -> Result<(), SemanticError> {
         for tag in tags {
             let known = self.program.tags.iter().position(|known| known == tag);

@@ -1,22 +1,22 @@
-//! Groups: lights that are dimmed and tinted together. A group has the last word over a light's strength and
-//! color; it remembers nothing itself.
+//! Groups: lights that are dimmed and tinted together. A group is applied last to a light's
+//! intensity and color; it has no state.
 
 use super::ProgramBuilder;
 use crate::kind::Kind;
 use crate::program::{Channel, ExprId, Field};
 use crate::semantic_error::SemanticError;
 
-/// What a group does to its lights.
+/// The dimming and tinting of a group.
 #[derive(Clone, Debug, Default, PartialEq)]
 pub struct Group {
-    /// How far the lights are on, 0 to 1, and what is left of them at 0.
+    /// Level, 0 to 1, and the intensity that remains at 0.
     pub dims: Vec<(ExprId, ExprId)>,
-    /// How far they keep their color, 0 to 1, and the color that they have at 0.
+    /// Level, 0 to 1, and the color at 0.
     pub tints: Vec<(ExprId, ExprId)>,
 }
 
 impl ProgramBuilder {
-    /// Refuses a group whose levels are no levels.
+    /// Rejects a group with values of the wrong kind.
     pub fn expect_group(&self, group: &Group) -> Result<(), SemanticError> {
         for (by, left) in &group.dims {
             self.expect(*by, Kind::Number)?;
@@ -29,8 +29,8 @@ impl ProgramBuilder {
         Ok(())
     }
 
-    /// Makes what a light drives what it drives in a group; only the lamps for which `of` is on, if given.
-    /// Whether anything of it was changed.
+    /// Applies a group to the channels of a light; only to lamps for which `of` is on, if given.
+    /// Returns whether any channel changed.
     pub fn put_in_group(
         &mut self,
         driven: &mut [(Channel, Vec<ExprId>)],

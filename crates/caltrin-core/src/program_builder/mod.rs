@@ -1,5 +1,5 @@
-//! Making a program: every expression is checked for kind and change rate as it is made, and folded where
-//! all of it is known. The lightbook's resolver and the Rust builder both go through here.
+//! The program builder: checks the kind and change rate of each expression as it is added, and
+//! folds constants. Both the lightbook's resolver and the Rust builder use it.
 
 mod blend;
 mod by_hour;
@@ -36,25 +36,26 @@ use sky::{Beams, Crossing};
 pub use notice::Sender;
 pub use owner::{Array, Owner, Use};
 
-/// Most parameters of a behavior.
+/// Maximum number of parameters of a behavior.
 pub const MOST_PARAMETERS: usize = 16;
-/// How deep behaviors may call each other.
+/// Maximum depth of calls between behaviors.
 const DEEPEST: u32 = 64;
 
-/// One column of a curve: the scalar curves that its values are made of.
+/// One column of a curve: a scalar curve per component.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Track {
     /// The kind of its values.
     pub kind: Kind,
-    /// What its places are.
+    /// The kind of its positions.
     pub domain: Domain,
     /// Whether colors are blended in linear light.
     pub linear: bool,
-    /// One for each number of a value.
+    /// One curve per component of a value.
     pub curves: Vec<CurveId>,
 }
 
-/// Running sums of even draws in 0..1, from 0; four digits each, so that they are short in print.
+/// Prefix sums of uniform random numbers in 0..1, starting at 0; rounded to four digits, which
+/// keeps exported tables short.
 fn draws_of(name: &str) -> Vec<f64> {
     let key = kernel::chance_key(name.len() as u32, PAIRS);
     let mut sum = 0.0f64;
@@ -65,66 +66,67 @@ fn draws_of(name: &str) -> Vec<f64> {
     std::iter::once(0.0).chain(draws).collect()
 }
 
-/// A program in the making.
+/// Builds a program.
 #[derive(Clone, Debug)]
 pub struct ProgramBuilder {
     program: Program,
-    /// Which axis is up in the book's points.
+    /// The up axis of the book's points.
     written_up: Up,
-    /// What is wanted otherwise than the book's space has it.
+    /// Overrides of the book's space.
     wanted: Wanted,
     sites: FxHashMap<u32, String>,
-    /// How many numbers the inputs have.
+    /// Total number of components of all inputs.
     input_slots: u64,
-    /// Whose what happens is.
+    /// The owner of new events.
     home: EventOwner,
     /// The names of all lights and inputs.
     names: FxHashSet<String>,
     depths: Vec<u32>,
-    /// What the calls of each behavior unfold into: at the current moment, and at another one, where
-    /// the signals that it uses are made again.
+    /// The expanded size of a call of each behavior: at the current time, and at another time,
+    /// where the signals that it uses are evaluated again.
     behavior_costs: Vec<[u64; 2]>,
-    /// What each signal unfolds into at another moment.
+    /// The expanded size of each signal at another time.
     signal_costs: Vec<u64>,
-    /// The curves of light from the sky.
+    /// The curves of sunlight and moonlight.
     beams: Beams,
-    /// What events wait for where only the hour decides.
+    /// Conditions of events that depend on the hour only.
     by_hour: FxHashMap<EventId, HourCause>,
-    /// Hours at which a sun crosses a height.
+    /// Hours at which a sun crosses an altitude.
     crossings: FxHashMap<ExprId, Crossing>,
-    /// Whether a sun stays below or above a height all day, by its name and the height's.
+    /// Whether a sun stays below or above an altitude all day, by the names of the sun and the
+    /// altitude.
     stays: Vec<(String, ExprId)>,
-    /// The curves that sequences lead channels by.
+    /// The curves of sequences.
     layer_curves: Vec<sequence::NamedStops>,
-    /// How each sound is played.
+    /// The playback of each sound.
     playbacks: Vec<sound::Playback>,
-    /// What is made of sounds alone, and the envelope that it follows.
+    /// Expressions that depend on sounds only, and the envelope that they follow.
     heard: FxHashMap<ExprId, sound::Heard>,
 }
 
-/// Most numbers that all inputs together may have.
+/// Maximum total number of components of all inputs.
 const MOST_SLOTS: u64 = 1 << 20;
 
-/// Most walls and posts.
+/// Maximum number of walls and posts.
 const MOST_SOLIDS: usize = 10_000;
 
-/// Most steps that one light may unfold into.
+/// Maximum number of operations that one light may expand to.
 const MOST_STEPS: u64 = 20_000;
 
-/// Most pairs of expressions in one structural comparison.
+/// Maximum number of pairs of expressions in one structural comparison.
 const MOST_COMPARED: u32 = 256;
 
-/// What an event waits for, where only the hour decides.
+/// The condition of an event that depends on the hour only.
 #[derive(Clone, Copy, Debug)]
 pub(crate) enum HourCause {
-    /// The clock comes to show an hour.
+    /// The clock reaches an hour.
     Hour(f64),
-    /// A condition becomes so, and can again when another one has been so.
+    /// A condition becomes true; it is rearmed by another condition.
     Condition(ExprId, Option<ExprId>),
 }
 
 impl ProgramBuilder {
-    /// An empty program of that name and seed.
+    /// Creates an empty program with a name and seed.
     pub fn new(name: &str, seed: Seed) -> Self {
         ProgramBuilder {
             program: Program {
@@ -180,17 +182,17 @@ impl ProgramBuilder {
         }
     }
 
-    /// What has been made, not yet validated.
+    /// Returns the program, not validated.
     pub fn finish(self) -> Program {
         self.program
     }
 
-    /// Adds a rehearsal. Nothing that is played or exported depends on it.
+    /// Adds a rehearsal, which does not affect evaluation or exports.
     pub fn rehearse(&mut self, rehearsal: Rehearsal) {
         self.program.rehearsals.push(rehearsal);
     }
 
-    /// What has been made so far.
+    /// The program built so far.
     pub fn program(&self) -> &Program {
         &self.program
     }
@@ -205,8 +207,8 @@ impl ProgramBuilder {
         self.program.seed = seed;
     }
 
-    /// Sets how the book's places are meant and given out. To be called before lights and inputs are
-    /// defined.
+    /// Sets the coordinate system of the book's positions. Call this before defining lights and
+    /// inputs.
     pub fn set_space(&mut self, space: Space) {
         self.written_up = space.up;
         let Wanted { up, unit, factor } = self.wanted;
@@ -217,7 +219,7 @@ impl ProgramBuilder {
         };
     }
 
-    /// Sets what is wanted otherwise than the book's space will have it.
+    /// Sets overrides of the book's space.
     pub fn set_wanted(&mut self, wanted: Wanted) {
         self.wanted = wanted;
         self.set_space(Space { up: self.written_up, ..Space::default() });
@@ -228,7 +230,7 @@ impl ProgramBuilder {
         self.program.expr(id).kind
     }
 
-    /// Whether an expression is known beforehand.
+    /// Whether an expression is constant.
     pub fn is_known(&self, id: ExprId) -> bool {
         self.program.constant(id).is_some()
     }
@@ -272,8 +274,8 @@ impl ProgramBuilder {
         id
     }
 
-    /// How many steps expressions unfold into. Each is made once, and so is a signal for all who use it,
-    /// but a behavior again for each call; at `another` moment everything is made again.
+    /// The number of operations that expressions expand to. A shared expression or signal counts
+    /// once, a behavior once per call; at `another` time everything counts again.
     fn unfolded(&self, roots: impl IntoIterator<Item = ExprId>, another: bool) -> u64 {
         let mut open: Vec<ExprId> = roots.into_iter().collect();
         let (mut seen, mut signals) = (FxHashSet::default(), FxHashSet::default());
@@ -304,7 +306,7 @@ impl ProgramBuilder {
         steps
     }
 
-    /// Refuses what unfolds into too much.
+    /// Rejects expressions that expand to too many operations.
     fn expect_small(&self, roots: impl IntoIterator<Item = ExprId>) -> Result<u64, SemanticError> {
         match self.unfolded(roots, false) {
             steps if steps > MOST_STEPS => Err(SemanticError::TooLarge(MOST_STEPS)),
@@ -312,7 +314,7 @@ impl ProgramBuilder {
         }
     }
 
-    /// Remembers that an easing of something of this name is kept within its two ends, if it overshoots.
+    /// Records that an easing under this name is clamped to its ends, if it overshoots.
     pub(crate) fn note_clip(
         &mut self,
         name: &str,
@@ -347,7 +349,7 @@ impl ProgramBuilder {
         open.is_empty()
     }
 
-    /// An expression whose change rate and scope are those of its operands.
+    /// Adds an expression whose change rate and level come from its operands.
     pub(crate) fn derived(&mut self, op: Op, kind: Kind) -> Result<ExprId, SemanticError> {
         // What is compared with itself is known.
         let known = match op {
@@ -373,12 +375,12 @@ impl ProgramBuilder {
         Ok(self.push(op, kind, ChangeRate::Constant, InstanceLevel::Book, false))
     }
 
-    /// A known value, in the base unit of its kind. Must be finite.
+    /// A constant in the base unit of its kind. Must be finite.
     pub fn constant(&mut self, value: Constant, kind: Kind) -> ExprId {
         self.push(Op::Constant(value), kind, ChangeRate::Constant, InstanceLevel::Book, false)
     }
 
-    /// A number, or another kind of one number, if it is finite.
+    /// A constant with one component, if it is finite.
     pub fn number(&mut self, value: f64, kind: Kind) -> Result<ExprId, SemanticError> {
         if value.is_finite() {
             Ok(self.constant(Constant::Scalar(value), kind))
@@ -387,17 +389,17 @@ impl ProgramBuilder {
         }
     }
 
-    /// What is made so far, to be added to.
+    /// The program built so far, for additions.
     pub(crate) fn program_mut(&mut self) -> &mut Program {
         &mut self.program
     }
 
-    /// The curves of light from the sky.
+    /// The curves of sunlight and moonlight.
     pub(crate) fn beams(&mut self) -> &mut Beams {
         &mut self.beams
     }
 
-    /// What the clock shows, of a book that has one.
+    /// The values of the book's clock, if it has one.
     pub(crate) fn dial(&mut self, dial: Dial) -> ExprId {
         let kind = match dial {
             Dial::Hour => Kind::Hour,
@@ -406,7 +408,7 @@ impl ProgramBuilder {
         self.push(Op::Clock(dial), kind, ChangeRate::Flowing, InstanceLevel::Book, false)
     }
 
-    /// A point of axes with y up, in the axes that the book is written in.
+    /// Converts a point from axes with y up to the axes of the book.
     pub(crate) fn stood_as_written(&mut self, point: ExprId) -> Result<ExprId, SemanticError> {
         match self.written_up {
             Up::Y => Ok(point),
@@ -414,7 +416,7 @@ impl ProgramBuilder {
         }
     }
 
-    /// An hour, counted round the clock; `day` is one.
+    /// Wraps an hour to 0 up to one `day`.
     pub(crate) fn round_the_clock(
         &mut self,
         at: ExprId,
@@ -428,13 +430,13 @@ impl ProgramBuilder {
         self.push(Op::Now, Kind::Time, ChangeRate::Flowing, InstanceLevel::Book, false)
     }
 
-    /// The index of the lamp in its array or, where there is none, of the innermost instance in its.
+    /// The index of the lamp in its array or, without an array, of the innermost instance.
     pub fn index(&mut self, owner: &Owner) -> Result<ExprId, SemanticError> {
         let scope = owner.indexed.last().ok_or(SemanticError::NoArray)?;
         Ok(self.push(Op::Index(*scope), Kind::Number, ChangeRate::Fixed, *scope, false))
     }
 
-    /// Whether the index is `n`: for the odd one out.
+    /// Whether the index is `n`, for exceptions.
     pub fn is_index(&mut self, owner: &Owner, n: u32) -> Result<ExprId, SemanticError> {
         let index = self.index(owner)?;
         let n = self.number(f64::from(n), Kind::Number)?;
@@ -451,7 +453,7 @@ impl ProgramBuilder {
         self.push(Op::Signal(id), kind, change_rate, scope, false)
     }
 
-    /// Refuses an expression of another kind than wanted.
+    /// Rejects an expression of another kind than expected.
     pub fn expect(&self, id: ExprId, wanted: Kind) -> Result<(), SemanticError> {
         let found = self.kind(id);
         if found == wanted {
@@ -461,7 +463,7 @@ impl ProgramBuilder {
         }
     }
 
-    /// Refuses an expression that is not of one number.
+    /// Rejects an expression with more than one component.
     pub fn expect_scalar(&self, id: ExprId) -> Result<(), SemanticError> {
         let found = self.kind(id);
         if found.is_scalar() {
@@ -474,8 +476,8 @@ impl ProgramBuilder {
         }
     }
 
-    /// Refuses an expression that changes more often than its place allows. Parameters in it are
-    /// held to the same limit at each call.
+    /// Rejects an expression that changes more often than its context allows. Parameters in it have
+    /// the same limit at each call.
     pub fn hold_to(
         &self,
         owner: &mut Owner,
@@ -499,7 +501,7 @@ impl ProgramBuilder {
         Ok(())
     }
 
-    /// Turned sign.
+    /// Negation.
     pub fn negate(&mut self, a: ExprId) -> Result<ExprId, SemanticError> {
         match self.kind(a) {
             kind @ (Kind::Color | Kind::OnOff) => Err(SemanticError::WrongKind {
@@ -518,13 +520,13 @@ impl ProgramBuilder {
         Ok(left)
     }
 
-    /// The sum of two of one kind.
+    /// The sum of two values of one kind.
     pub fn add(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, SemanticError> {
         let kind = self.alike(a, b, "add")?;
         self.derived(Op::Add(a, b), kind)
     }
 
-    /// The difference of two of one kind.
+    /// The difference of two values of one kind.
     pub fn subtract(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, SemanticError> {
         let kind = self.alike(a, b, "subtract")?;
         self.derived(Op::Subtract(a, b), kind)
@@ -547,7 +549,7 @@ impl ProgramBuilder {
         }
     }
 
-    /// The quotient: by a number, of two of one kind, or a number by a time or rate.
+    /// The quotient: by a number, of two values of one kind, or a number by a time or rate.
     pub fn divide(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, SemanticError> {
         let (left, right) = (self.kind(a), self.kind(b));
         if self.scalar(b) == Some(0.0) {
@@ -574,19 +576,19 @@ impl ProgramBuilder {
         }
     }
 
-    /// The smaller of two of one kind.
+    /// The smaller of two values of one kind.
     pub fn min(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, SemanticError> {
         let kind = self.ordered(a, b, "compare")?;
         self.derived(Op::Min(a, b), kind)
     }
 
-    /// The larger of two of one kind.
+    /// The larger of two values of one kind.
     pub fn max(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, SemanticError> {
         let kind = self.ordered(a, b, "compare")?;
         self.derived(Op::Max(a, b), kind)
     }
 
-    /// `v` kept inside `lo..hi`.
+    /// `v` clamped to `lo..hi`.
     pub fn clamp(&mut self, v: ExprId, lo: ExprId, hi: ExprId) -> Result<ExprId, SemanticError> {
         let kind = self.ordered(v, lo, "compare")?;
         self.ordered(v, hi, "compare")?;
@@ -594,7 +596,7 @@ impl ProgramBuilder {
         self.derived(Op::Clamp(v, lo, hi), kind)
     }
 
-    /// Whether `a` is above `b`.
+    /// Whether `a` is greater than `b`.
     pub fn above(&mut self, a: ExprId, b: ExprId) -> Result<ExprId, SemanticError> {
         self.ordered(a, b, "compare")?;
         self.derived(Op::Above(a, b), Kind::OnOff)
@@ -631,7 +633,7 @@ impl ProgramBuilder {
         self.derived(Op::Not(a), Kind::OnOff)
     }
 
-    /// `a` where `condition` is on, else `b`; both of one kind.
+    /// `a` if `condition` is on, otherwise `b`; both of one kind.
     pub fn select(
         &mut self,
         condition: ExprId,
@@ -659,7 +661,7 @@ impl ProgramBuilder {
         self.derived(Op::Parts(x, y, z), Kind::Point)
     }
 
-    /// Refuses a known range that falls.
+    /// Rejects a constant range that is reversed.
     pub fn rising(&self, lo: ExprId, hi: ExprId) -> Result<(), SemanticError> {
         match (self.scalar(lo), self.scalar(hi)) {
             (Some(lo), Some(hi)) if lo > hi => Err(SemanticError::FallingRange { lo, hi }),
@@ -667,7 +669,7 @@ impl ProgramBuilder {
         }
     }
 
-    /// The direction of a point from the origin, of length 1.
+    /// The direction of a point from the origin, as a unit vector.
     pub fn heading(&mut self, point: ExprId) -> Result<ExprId, SemanticError> {
         self.expect(point, Kind::Point)?;
         self.derived(Op::Direction(point), Kind::Point)

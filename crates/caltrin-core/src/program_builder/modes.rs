@@ -1,4 +1,4 @@
-//! Modes: named states with rules for going from one to the next, and a crossfade for each.
+//! Modes: named states with transitions between them, each with a crossfade.
 
 use super::ProgramBuilder;
 use super::condition::Condition;
@@ -14,47 +14,48 @@ use crate::program::{
 use crate::quantity::Seconds;
 use crate::semantic_error::SemanticError;
 
-/// Most rules that modes have.
+/// Maximum number of transitions of one set of modes.
 pub const MOST_RULES: usize = 256;
 
-/// A rule: from which mode to which, why, and over which time.
+/// A transition: source, target, trigger and crossfade.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Rule {
-    /// From this mode, or from any other than that to which it goes.
+    /// The source mode; `None` is any mode except the target.
     pub from: Option<usize>,
-    /// To this mode.
+    /// The target mode.
     pub to: usize,
-    /// Why.
+    /// The trigger.
     pub cause: Cause,
-    /// How long the crossfade takes; 0 for at once.
+    /// Duration of the crossfade; 0 is immediate.
     pub over: Seconds,
-    /// How it goes.
+    /// Easing of the crossfade.
     pub easing: Easing,
 }
 
-/// What makes a rule go.
+/// The trigger of a transition.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub enum Cause {
     /// An event.
     At(EventId),
-    /// A condition; how long it has to be so counts from when the mode was entered, if that is later.
+    /// A condition. The time that it must be true counts from the entry into the mode, if that is
+    /// later.
     When(Condition),
-    /// So long after the mode was entered.
+    /// A time after the mode was entered.
     After(ExprId),
 }
 
-/// What modes give.
+/// The values of modes.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Modes {
-    /// How much each counts, and which is active: what is to be picked from.
+    /// The weight of each mode and which is active, as alternatives.
     pub alternatives: Alternatives,
-    /// The signals of how much each counts.
+    /// The weights as signals.
     pub weights: Vec<SignalId>,
-    /// How much each counted when the last rule went; empty where rules go at once.
+    /// The weights at the last transition; empty if all transitions are immediate.
     pub left: Vec<ExprId>,
 }
 
-/// What a run remembers of modes.
+/// The state of modes in a run.
 struct Kept {
     at_hand: InputId,
     entered: InputId,
@@ -181,7 +182,7 @@ impl ProgramBuilder {
         Ok(Modes { alternatives: of, weights: signals, left })
     }
 
-    /// Whether a crossfade goes on, and how far it is; `None` where all of them are at once.
+    /// Whether a crossfade is active, and its progress; `None` if all transitions are immediate.
     fn through(
         &mut self,
         ways: &[(Seconds, Easing)],
@@ -214,7 +215,7 @@ impl ProgramBuilder {
         Ok(made.filter(|_| ways.iter().any(|(over, _)| over.0 > 0.0)))
     }
 
-    /// Makes the rules.
+    /// Defines the transitions.
     fn obey(
         &mut self,
         name: &str,

@@ -10,18 +10,18 @@ use crate::program::{
 };
 use crate::semantic_error::SemanticError;
 
-/// Which lamp or instance a notice comes from.
+/// The lamp or instance that a notice comes from.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Sender {
-    /// Its own: the one to which it happens.
+    /// The one that the event occurs for.
     Own,
-    /// This one.
+    /// The one at this index.
     Lamp(u32),
 }
 
 impl ProgramBuilder {
-    /// Lets events send a notice, with one of some texts by chance: never the same twice in a row. Which was drawn is
-    /// remembered whether there is room for the notice or not.
+    /// Makes events send a notice with a random one of its texts, never the same twice in a row.
+    /// The choice is stored even if the queue is full.
     pub fn send(
         &mut self,
         owner: &mut Owner,
@@ -56,7 +56,7 @@ impl ProgramBuilder {
         Ok(())
     }
 
-    /// Which of some texts comes, and what is remembered of it.
+    /// The index of the chosen text, and its state.
     fn drawn_text(
         &mut self,
         owner: &mut Owner,
@@ -97,7 +97,7 @@ impl ProgramBuilder {
         Ok((text, vec![(last, text), (sent, next)]))
     }
 
-    /// Which of `count` equal parts a level of 0 to 1 lies in.
+    /// The index of the one of `count` equal parts of 0 to 1 that contains a level.
     fn nth_of(&mut self, level: ExprId, count: usize) -> Result<ExprId, SemanticError> {
         let mut nth = self.number(0.0, Kind::Number)?;
         for n in 1..count {
@@ -109,7 +109,7 @@ impl ProgramBuilder {
         Ok(nth)
     }
 
-    /// Where notices wait.
+    /// The queue of notices.
     fn queue(&mut self) {
         if self.program.queue.is_some() {
             return;

@@ -1,21 +1,21 @@
-//! Who an expression is made for, and where its chance comes from.
+//! Owners of expressions, and the random keys derived from them.
 
 use crate::kind::{ChangeRate, InstanceLevel, Kind};
 use crate::program::{Level, MOST_LAMPS, Size};
 use crate::semantic_error::SemanticError;
 use rustc_hash::FxHashMap;
 
-/// Who an expression is made for: its path feeds the key of each chance in it.
+/// The owner of an expression: its path determines the key of each random function in it.
 #[derive(Clone, Debug)]
 pub struct Owner {
     pub(super) path: String,
-    /// Stands before the names of its own inputs: its name with a `.` after it, or nothing.
+    /// The prefix of the names of its own inputs: its name and a `.`, or empty.
     pub(super) within: String,
     pub(super) property: String,
     pub(super) scope: InstanceLevel,
-    /// The arrays that it lies in, its own last.
+    /// The arrays that contain it, its own last.
     pub(super) array: Array,
-    /// Whether an index of each scope can be asked for, from the outermost instance to the lamp.
+    /// Whether the index of each level is available, from the outermost instance to the lamp.
     pub(super) indexed: Vec<InstanceLevel>,
     pub(super) ordinals: FxHashMap<String, u32>,
     pub(super) parameters: Vec<(String, Kind)>,
@@ -37,25 +37,26 @@ impl Owner {
         }
     }
 
-    /// For a signal of the book (or anything else of which there is one).
+    /// The owner of a signal of the book, or of anything else that exists once.
     pub fn book(name: &str) -> Self {
         Owner::new(name.to_owned(), InstanceLevel::Book, Vec::new())
     }
 
-    /// Whether it stands for one thing only: not a lamp of an array, not one of several instances of a fitting, not
-    /// a behavior, which anything may call.
+    /// Whether the owner exists once: not a lamp of an array, not one of several instances of a
+    /// fitting, not a behavior, which has many callers.
     pub fn is_single(&self) -> bool {
         let behavior = self.scope == InstanceLevel::Lamp && self.within.is_empty();
         self.indexed.is_empty() && !behavior
     }
 
-    /// For a light. `pinned` is a seed of its own, which keeps its chance through a new name.
+    /// The owner of a light. `pinned` is an explicit seed, which keeps the random values when the
+    /// light is renamed.
     pub fn light(name: &str, size: Size, pinned: Option<u32>) -> Self {
         Owner::placed(name, size, pinned, &[])
     }
 
-    /// For a light that lies in instances of these sizes, outermost first; a seed of its own pins the
-    /// chance within each instance.
+    /// The owner of a light in instances of these sizes, outermost first. An explicit seed fixes
+    /// the random values within each instance.
     pub fn placed(name: &str, size: Size, pinned: Option<u32>, instances: &[Size]) -> Self {
         let around = name.rfind('.').map_or("", |dot| &name[..=dot]);
         let path = pinned.map_or_else(|| name.to_owned(), |seed| format!("{around}#{seed}"));
@@ -68,7 +69,7 @@ impl Owner {
         Owner { within, array, ..Owner::new(path, InstanceLevel::Lamp, indexed) }
     }
 
-    /// For what belongs to each instance of a fitting, `instances` deep.
+    /// The owner of what belongs to each instance of a fitting, `instances` levels deep.
     pub fn instance(path: &str, instances: &[Size]) -> Self {
         let scope = instances
             .len()
@@ -84,22 +85,23 @@ impl Owner {
         many.map(|(n, _)| InstanceLevel::Instance(n as u8)).collect()
     }
 
-    /// For the body of a behavior. Its parameters are reported with [`crate::program_builder::ProgramBuilder::parameter`].
+    /// The owner of the body of a behavior. Its parameters are added with
+    /// [`crate::program_builder::ProgramBuilder::parameter`].
     pub fn behavior(name: &str) -> Self {
         Owner::new(name.to_owned(), InstanceLevel::Lamp, Vec::new())
     }
 
-    /// The full name of something of its own.
+    /// The full name of something that it owns.
     pub fn own(&self, name: &str) -> String {
         format!("{}{name}", self.within)
     }
 
-    /// Turns to another property (a channel, or a name inside a light or behavior).
+    /// Switches to another property (a channel, or a name inside a light or behavior).
     pub fn property(&mut self, name: &str) {
         name.clone_into(&mut self.property);
     }
 
-    /// Counts one more use of `callee` and gives its path.
+    /// Counts a call of `callee` and returns its path.
     pub(super) fn step(&mut self, callee: &str) -> String {
         let place = format!("{}/{}/{callee}", self.path, self.property);
         let ordinal = self.ordinals.entry(place.clone()).or_insert(0);
@@ -109,28 +111,28 @@ impl Owner {
     }
 }
 
-/// A use of a function with chance, counted before its arguments are made.
+/// A call of a random function, counted before its arguments are lowered.
 #[derive(Clone, Debug)]
 pub struct Use(pub(super) String);
 
-/// How many lamps a light has, and in which instances they lie.
+/// The number of lamps of a light, and the instances that contain them.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Array {
-    /// Its own array; in a fitting that of one instance.
+    /// Its own array; in a fitting, the array of one instance.
     pub size: Size,
-    /// The sizes of the instances that it lies in, outermost first.
+    /// The sizes of the instances that contain it, outermost first.
     pub instances: Vec<Size>,
-    /// The radius, in meters, that is stated for its offset.
+    /// The declared radius of its offset, in meters.
     pub ball: Option<f64>,
 }
 
 impl Array {
-    /// Of the book itself.
+    /// The size of the book itself.
     pub fn of(size: Size) -> Self {
         Array { size, instances: Vec::new(), ball: None }
     }
 
-    /// All lamps together, and the levels that they lie in.
+    /// The total number of lamps, and the levels that contain them.
     pub(super) fn laid_out(&self) -> Result<(Size, Vec<Level>), SemanticError> {
         let mut lamps = 1u64;
         let mut open = false;

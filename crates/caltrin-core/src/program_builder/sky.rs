@@ -1,4 +1,4 @@
-//! Sun and moon: where they stand and how bright and of what color they are, by what the clock shows.
+//! Sun and moon: position, intensity and color by the clock.
 
 use super::{ProgramBuilder, Track};
 use crate::curve::{Curve, Easing, Stop};
@@ -14,39 +14,40 @@ use rustc_hash::FxHashSet;
 /// Days from one new moon to the next, on average.
 pub const LUNATION: f64 = 29.530_588;
 
-/// How the book says where the sun stands.
+/// The path of the sun.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub enum SunPath {
-    /// By a place on earth and a day of the year.
+    /// By a location on earth and a day of the year.
     Earth {
         /// Degrees north.
         latitude: ExprId,
         /// Degrees east.
         longitude: ExprId,
-        /// The day of the year; 1 is the first of January.
+        /// The day of the year; 1 is January 1.
         date: ExprId,
         /// The year, 1950 to 2050.
         year: f64,
-        /// How many hours the clock is ahead of UT; `None` for the place's own mean time.
+        /// The clock's offset from UT in hours; `None` for local mean time.
         zone: Option<f64>,
     },
-    /// By the hours at which it rises and sets.
+    /// By the hours of sunrise and sunset.
     Hours {
-        /// When it rises.
+        /// The hour of sunrise.
         rises: ExprId,
-        /// When it sets.
+        /// The hour of sunset.
         sets: ExprId,
-        /// Its greatest height by day.
+        /// The highest altitude by day.
         highest: ExprId,
-        /// Its least height by night, below 0.
+        /// The lowest altitude by night, below 0.
         lowest: ExprId,
-        /// How long it is light before and after.
+        /// The duration of twilight.
         twilight: Hours,
     },
 }
 
 impl SunPath {
-    /// The height at which a body on it rises and sets, in degrees: as almanacs take it or, by hours, 0.
+    /// The altitude at which a body rises and sets, in degrees: as almanacs define it or, by hours,
+    /// 0.
     pub fn horizon(self) -> f64 {
         match self {
             SunPath::Earth { .. } => HORIZON,
@@ -55,7 +56,7 @@ impl SunPath {
     }
 }
 
-/// What the sun, or the moon, gives: each value's name in the language, and the value.
+/// The values of the sun or moon: the name in the language, and the value.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Sky {
     /// In the order of the documentation.
@@ -65,25 +66,25 @@ pub struct Sky {
 }
 
 impl Sky {
-    /// The value of that name.
+    /// The value with this name.
     pub fn value(&self, name: &str) -> Option<ExprId> {
         self.values.iter().find(|(known, _)| *known == name).map(|(_, id)| *id)
     }
 }
 
-/// The curves of light from the sky, made when first asked for.
+/// The curves of sunlight and moonlight, created on first use.
 #[derive(Clone, Debug, Default)]
 pub(crate) struct Beams {
-    /// Color and strength by the height that a beam comes from.
+    /// Color and intensity by altitude.
     beam: Option<(Track, CurveId)>,
-    /// How bright the moon is by its age.
+    /// The moon's intensity by its age.
     moon: Option<CurveId>,
 }
 
-/// The beam of the sun by its height in degrees: linear color, and its strength against that from
-/// overhead. Extinction by air (Rayleigh) and a little haze (0.05 at 1 um) at 610, 550 and 465 nm, and
-/// strength as 0.7^(m^0.678) after Meinel, for the air mass m of Kasten and Young (1989); fading out
-/// as the disc sets.
+/// Direct sunlight by altitude in degrees: linear color, and intensity relative to overhead.
+/// Extinction by air (Rayleigh) and a little haze (0.05 at 1 um) at 610, 550 and 465 nm, and
+/// intensity as 0.7^(m^0.678) after Meinel, for the air mass m of Kasten and Young (1989); fades
+/// out as the disc sets.
 pub const BEAM: [(f64, [f64; 3], f64); 13] = [
     (-1.0, [1.0, 0.068, 0.0001], 0.0),
     (-0.833, [1.0, 0.0794, 0.0001], 0.0),
@@ -100,9 +101,8 @@ pub const BEAM: [(f64, [f64; 3], f64); 13] = [
     (90.0, [1.0, 0.953, 0.841], 1.0),
 ];
 
-/// How bright the moon is by how much of its month has passed, from new (0) to full (1), against the
-/// full moon: 10^(-0.4 (0.026 a + 4e-9 a^4)) for the phase angle a, after Krisciunas and Schaefer
-/// (1991).
+/// The moon's intensity from new (0) to full (1), relative to the full moon: 10^(-0.4 (0.026 a +
+/// 4e-9 a^4)) for the phase angle a, after Krisciunas and Schaefer (1991).
 pub const MOON: [(f64, f64); 11] = [
     (0.0, 0.0003),
     (0.1, 0.0016),
@@ -117,23 +117,24 @@ pub const MOON: [(f64, f64); 11] = [
     (1.0, 1.0),
 ];
 
-/// That an hour is one at which the sun crosses a height.
+/// An hour at which the sun crosses an altitude.
 #[derive(Clone, Debug)]
 pub(crate) struct Crossing {
-    /// The sun's name, and the height's.
+    /// The names of the sun and the altitude.
     name: String,
-    /// Whether it rises then, rather than sets.
+    /// Whether the sun is rising then, not setting.
     pub rises: bool,
-    /// The start of the day, latitude, longitude and the height's sine.
+    /// The start of the day, latitude, longitude and the sine of the altitude.
     of: [ExprId; 4],
 }
 
-/// Stands before the titles of curves that the library brings along, which have no line in the book.
+/// The prefix of the titles of built-in curves, which have no line in the book.
 const OWN: &str = "sky/";
 
-/// The height of the sun's middle when its edge is seen at the horizon, as almanacs take it.
+/// The altitude of the sun's center when its upper edge is seen at the horizon, as almanacs define
+/// it.
 pub const HORIZON: f64 = -0.833;
-/// The height of the sun at which civil twilight begins and ends.
+/// The altitude of the sun at which civil twilight starts and ends.
 pub const TWILIGHT: f64 = -6.0;
 
 /// Days from noon of 1 January 2000 to the start of the day before 1 January of a year.
@@ -144,7 +145,7 @@ fn new_year(year: f64) -> f64 {
 }
 
 impl ProgramBuilder {
-    /// The sun on its path: each of its values as a signal, called after it.
+    /// The sun on its path. Each of its values is a signal named after it.
     pub fn define_sun(&mut self, name: &str, path: SunPath) -> Result<Sky, SemanticError> {
         let hour = self.clock(Dial::Hour)?;
         let mut values;
@@ -214,7 +215,7 @@ impl ProgramBuilder {
         Ok(sky)
     }
 
-    /// Whether an hour is one at which the sun crosses a height.
+    /// Whether an hour is one at which the sun crosses an altitude.
     pub(super) fn crossing(&self, hour: ExprId) -> Option<Crossing> {
         self.crossings.get(&self.behind(hour)).cloned()
     }
@@ -226,7 +227,8 @@ impl ProgramBuilder {
         self.crossings.keys().find(same).copied().unwrap_or(hour)
     }
 
-    /// Whether the sun stays below (-1) or above (1) the height of a crossing all day, as a signal.
+    /// Whether the sun stays below (-1) or above (1) the altitude of a crossing all day, as a
+    /// signal.
     pub(super) fn stays(&mut self, crossing: &Crossing) -> Result<ExprId, SemanticError> {
         let known = self.stays.iter().find(|(name, _)| *name == crossing.name);
         if let Some((_, id)) = known {
@@ -238,7 +240,7 @@ impl ProgramBuilder {
         Ok(stays)
     }
 
-    /// Keeps sun or moon for pictures of the day.
+    /// Records the sun or moon for drawings of the day.
     fn keep_body(&mut self, name: &str, path: SunPath, values: &[(&str, ExprId)]) {
         let value = |wanted: &str| values.iter().find(|(part, _)| *part == wanted).map(|(_, v)| *v);
         if let Some(height) = value("height") {
@@ -261,9 +263,9 @@ impl ProgramBuilder {
         Ok(())
     }
 
-    /// The moon of a sun, `age` days after it was new; opposite the sun if omitted. An age that
-    /// goes with the number of days goes on through each of them. It runs on
-    /// the sun's own way, as far behind as its age says. Its values are signals, called after it.
+    /// The moon of a sun, `age` days after new moon; opposite the sun if omitted. An age that
+    /// depends on the day count advances continuously through each day. The moon follows the sun's
+    /// path, with a delay that depends on its age. Its values are signals named after it.
     pub fn define_moon(
         &mut self,
         name: &str,
@@ -311,7 +313,7 @@ impl ProgramBuilder {
         Ok(Sky { values, path: sun.path, hour: sun.hour })
     }
 
-    /// Whether a value goes with the number of days that the clock has counted.
+    /// Whether a value depends on the clock's day count.
     fn counts_days(&self, root: ExprId) -> bool {
         let (mut open, mut seen) = (vec![root], FxHashSet::default());
         while let Some(id) = open.pop() {
@@ -326,7 +328,7 @@ impl ProgramBuilder {
         false
     }
 
-    /// Color and strength of a beam from this height.
+    /// Color and intensity of light from this altitude.
     fn beam(&mut self, height: ExprId) -> Result<(ExprId, ExprId), SemanticError> {
         let (color, strength) = match self.beams().beam.clone() {
             Some(known) => known,
@@ -375,8 +377,8 @@ impl ProgramBuilder {
         Ok(id)
     }
 
-    /// Days after noon of 1 January 2000 in UT: at an hour of the clock, or at the start of its day.
-    /// It is a signal of the sun's or moon's.
+    /// Days since noon of January 1, 2000 in UT: at an hour of the clock, or at the start of its
+    /// day, as a signal of the sun or moon.
     fn days(
         &mut self,
         name: &str,
@@ -463,7 +465,7 @@ impl ProgramBuilder {
         self.seen(height, azimuth, way, path.horizon())
     }
 
-    /// On a path by hours: height and direction at an hour.
+    /// Altitude and direction at an hour, on a path by hours.
     fn by_hours(
         &mut self,
         name: &str,
@@ -503,7 +505,8 @@ impl ProgramBuilder {
         self.seen(height, azimuth, way, path.horizon())
     }
 
-    /// What is seen of a body at this height, from this direction.
+    /// The values of a body at an altitude and azimuth: these, the direction of its light, and
+    /// whether it is above the horizon.
     fn seen(
         &mut self,
         height: ExprId,
@@ -532,7 +535,7 @@ impl ProgramBuilder {
         self.full_wave(turns)
     }
 
-    /// The hour so many hours before another.
+    /// The hour that is a number of hours before another.
     pub(super) fn hours_before(
         &mut self,
         hour: ExprId,

@@ -1,4 +1,4 @@
-//! Sparks: lights that an event makes and that live a short life, from a pool of fixed size.
+//! Sparks: short-lived lights that an event spawns, from a pool of fixed size.
 
 use super::{Owner, ProgramBuilder};
 use crate::interval::Interval;
@@ -8,7 +8,7 @@ use crate::program::{
 };
 use crate::semantic_error::SemanticError;
 
-/// Sparks in the making.
+/// A pool of sparks being defined.
 #[derive(Clone, Debug)]
 pub struct Sparking {
     event: EventId,
@@ -17,16 +17,16 @@ pub struct Sparking {
     born: InputId,
     length: InputId,
     lives: [ExprId; 2],
-    /// How much of its life has passed, 0 to 1.
+    /// The fraction of the lifetime that has passed, 0 to 1.
     pub life: ExprId,
-    /// Whether it lives.
+    /// Whether the spark is alive.
     pub lives_now: ExprId,
-    /// What each keeps of the event that made it: kept in, and what of.
+    /// The event parameters that each spark stores: the state, and the parameter.
     captured: Vec<(InputId, ExprId)>,
 }
 
 impl ProgramBuilder {
-    /// Begins sparks that an event of the book makes, each with a life between these times.
+    /// Begins a pool of sparks that an event of the book spawns, with lifetimes in this range.
     pub fn begin_spark(
         &mut self,
         name: &str,
@@ -73,7 +73,7 @@ impl ProgramBuilder {
         Ok(Sparking { event, name, home, born, length, lives, life, lives_now, captured })
     }
 
-    /// What a spark keeps of a value that its event came with.
+    /// The value of an event parameter when the spark was spawned.
     pub fn capture(
         &mut self,
         spark: &mut Sparking,
@@ -100,7 +100,7 @@ impl ProgramBuilder {
         self.as_written(read)
     }
 
-    /// Lets the event make the sparks: a share of its times by chance, or each time.
+    /// Makes the event spawn the sparks, at each occurrence or with a probability.
     pub fn finish_spark(
         &mut self,
         owner: &mut Owner,
