@@ -1,29 +1,29 @@
-//! Choices that the game makes: one of a few names, and a fade from one to the next.
+//! Choices of the game: one of several options, with a fade between them.
 
 use crate::kernel;
 use crate::program::Choice;
 use crate::quantity::Seconds;
 
-/// What is chosen, since when, and how much each option counted then.
+/// The current option, since when it is current, and the weights at that time.
 #[derive(Clone, Debug, PartialEq)]
 pub struct ChoiceState {
-    /// The option current, counted from 0.
+    /// Index of the current option.
     pub chosen: u32,
-    /// The moment of the run at which it was chosen.
+    /// The time of the run at which it was chosen, in seconds.
     pub since: Seconds,
-    /// How much each option counted at that moment; all together 1.
+    /// The weight of each option at that time; the sum is 1.
     pub from: Vec<f64>,
 }
 
 impl ChoiceState {
-    /// At the start of a run: the first option, all of it.
+    /// The state at the start of a run: the first option, fully faded in.
     pub fn start(choice: &Choice) -> Self {
         let mut from = vec![0.0; choice.options.len()];
         from[0] = 1.0;
         ChoiceState { chosen: 0, since: Seconds(-2.0 * kernel::LAST_MOMENT), from }
     }
 
-    /// Makes an option the current one, as if it had been chosen long ago.
+    /// Selects an option without a fade.
     ///
     /// # Panics
     /// If there is no such option.
@@ -33,15 +33,16 @@ impl ChoiceState {
         (self.chosen, self.since) = (option, Seconds(-2.0 * kernel::LAST_MOMENT));
     }
 
-    /// How much an option counts at a moment, 0 to 1. Before it was chosen it is as it was then.
+    /// The weight of an option at a time, 0 to 1. Before the last choice, it is the weight at that
+    /// choice.
     pub fn weight(&self, choice: &Choice, option: u32, now: Seconds) -> f64 {
         let to = if option == self.chosen { 1.0 } else { 0.0 };
         let (since, over) = (self.since.0, choice.over.0);
         kernel::faded(self.from[option as usize], to, since, over, now.0)
     }
 
-    /// Chooses an option; the fade to it begins where all are now, and takes its full time. What is active
-    /// already, or is not an option, changes nothing.
+    /// Selects an option. The fade starts from the current weights and takes its full time. The
+    /// current option, or an index that is out of range, changes nothing.
     pub fn choose(&mut self, choice: &Choice, option: u32, now: Seconds) {
         if option == self.chosen || option as usize >= choice.options.len() {
             return;

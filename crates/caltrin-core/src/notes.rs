@@ -1,4 +1,4 @@
-//! Where things stood in the book, kept beside the program.
+//! Source positions of the program's parts in the book.
 
 use std::collections::BTreeMap;
 
@@ -7,11 +7,11 @@ use crate::program::Subject;
 /// A line of the book.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct SourceNote {
-    /// The file that it is in, if it is not the book's own.
+    /// The file, if it is not the book's main file.
     pub file: Option<String>,
-    /// Counted from 1.
+    /// Line number, from 1.
     pub line: u32,
-    /// The text as written, on one line, shortened where it is long.
+    /// The text as written, on one line, shortened if it is long.
     pub text: String,
 }
 
@@ -22,19 +22,19 @@ pub struct SourceNotes {
     pub file: String,
     /// A line for each subject that has one.
     pub lines: BTreeMap<Subject, SourceNote>,
-    /// The groups, in the book's order. A program has nothing of them but what they do to its lights.
+    /// The groups, in the book's order. A program contains only their effects on its lights.
     pub groups: Vec<GroupNote>,
-    /// Where phases, suns, moons, notices and rehearsals stand, in the book's order.
+    /// The lines of phases, suns, moons, notices and rehearsals, in the book's order.
     pub named: Vec<(String, SourceNote)>,
 }
 
 /// A group of lights.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct GroupNote {
-    /// The book's name for it.
+    /// Its name.
     pub name: String,
-    /// Where it stands.
+    /// Its line in the book.
     pub note: SourceNote,
-    /// The names of the lights in it, those in the groups in it among them.
+    /// The names of its lights, including those of nested groups.
     pub lights: Vec<String>,
 }

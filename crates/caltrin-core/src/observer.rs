@@ -1,6 +1,6 @@
 //! Color-matching functions of the CIE 1931 2-degree standard observer.
 //!
-//! EventSource: CIE 018:2019, every 5 nm from 380 nm to 780 nm.
+//! Source: CIE 018:2019, every 5 nm from 380 nm to 780 nm.
 
 /// First wavelength of the table, in nanometers.
 pub const FIRST_NM: f64 = 380.0;

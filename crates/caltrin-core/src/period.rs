@@ -1,4 +1,4 @@
-//! Whether, and when, a value repeats again.
+//! The period of a value.
 
 use rustc_hash::FxHashMap;
 
@@ -6,24 +6,24 @@ use crate::kind::ChangeRate;
 use crate::program::{BehaviorId, Constant, Dial, ExprId, Op, Program, Turn};
 use crate::quantity::Seconds;
 
-/// When a value repeats again.
+/// The period of a value.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub enum Period {
     /// It never changes during a run.
     Steady,
-    /// Each time this has passed.
+    /// It repeats with this period.
     Every(Seconds),
-    /// Only after more than a day.
+    /// Its period is longer than a day.
     Long,
-    /// Never: it is played once.
+    /// It does not repeat: it plays once.
     Once,
-    /// Never: chance is in it.
+    /// It does not repeat: it is random.
     Chance,
 }
 
 impl Period {
-    /// What repeats with both: chance is stronger than all, and two turns meet again when both
-    /// are done.
+    /// The period of a combination: randomness takes precedence, and two periods repeat after their
+    /// least common multiple.
     fn with(self, other: Period) -> Period {
         use Period::{Chance, Every, Long, Once, Steady};
         match (self, other) {
@@ -59,17 +59,17 @@ impl Program {
     }
 }
 
-/// The periods of many expressions, each worked out once for what stands in place of parameters around it.
+/// The periods of many expressions, each computed once per set of arguments.
 #[derive(Debug)]
 pub struct Periods<'a> {
     program: &'a Program,
-    /// The arguments of calls as far as they are known; frame 0 is outside of all behaviors.
+    /// The arguments of calls, if constant; frame 0 is outside all behaviors.
     frames: Vec<(BehaviorId, Vec<Option<f64>>)>,
     known: FxHashMap<(usize, ExprId), Period>,
 }
 
 impl<'a> Periods<'a> {
-    /// None is known yet.
+    /// Creates an empty table.
     pub fn new(program: &'a Program) -> Self {
         Periods { program, frames: Vec::new(), known: FxHashMap::default() }
     }
@@ -89,7 +89,7 @@ impl<'a> Periods<'a> {
         })
     }
 
-    /// A number, if it is known.
+    /// A number, if it is constant.
     fn number(&self, id: ExprId, frame: usize) -> Option<f64> {
         match &self.program.expr(id).op {
             Op::Constant(Constant::Scalar(v)) => Some(*v),
@@ -149,7 +149,7 @@ impl<'a> Periods<'a> {
         period
     }
 
-    /// Whether a time is the run's own, shifted at most.
+    /// Whether a time is the run's time, at most with an offset.
     fn runs_with_time(&self, at: ExprId) -> bool {
         let program = self.program;
         match program.expr(at).op {
@@ -165,7 +165,7 @@ impl<'a> Periods<'a> {
         }
     }
 
-    /// The period of a value that is evaluated at another moment: shifted, stretched or snapped.
+    /// The period of a value evaluated at another time: delayed, stretched or sampled.
     fn bent(&mut self, value: ExprId, moment: ExprId, frame: usize) -> Period {
         let program = self.program;
         let inner = self.of(value, frame);

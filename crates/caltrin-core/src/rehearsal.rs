@@ -1,4 +1,4 @@
-//! A rehearsal being played: what the game would do, when, and what is expected of the lights then.
+//! Plays a rehearsal: what the game does and when, and the expectations of the lights.
 
 use std::ops::Range;
 
@@ -8,13 +8,13 @@ use crate::quantity::{Seconds, Seed};
 use crate::run::{Heard, Run, State, Taken};
 use crate::validated::ValidatedProgram;
 
-/// How often expectations that hold for a time are sampled, in a second.
+/// Samples per second of expectations that last for a time.
 pub const LOOKS: f64 = kernel::LOOKS;
 
-/// Most lamps of a light that an expectation looks at.
+/// Maximum number of lamps of a light that an expectation evaluates.
 const MOST_LAMPS: u32 = 4096;
 
-/// A run with a rehearsal's deeds done on the way; or with none.
+/// A run that performs the deeds of a rehearsal, if it has any.
 #[derive(Clone, Debug)]
 pub struct Player<'a> {
     run: Run<'a>,
@@ -23,19 +23,19 @@ pub struct Player<'a> {
     next: usize,
 }
 
-/// Where an expectation was not met.
+/// A failed expectation.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Unmet {
-    /// When.
+    /// The time of the failure, in seconds.
     pub at: Seconds,
-    /// Which lamp, if it is one of many.
+    /// Index of the lamp in its array, if it has one.
     pub lamp: Option<u32>,
-    /// The number that was found; on is 1.
+    /// The actual value; on is 1.
     pub found: f64,
 }
 
 impl<'a> Player<'a> {
-    /// A run that goes on from a state, with the rehearsal's clock if it says one.
+    /// Continues a run from a state, with the rehearsal's clock if it sets one.
     pub fn new(
         checked: &'a ValidatedProgram,
         state: State,
@@ -49,7 +49,8 @@ impl<'a> Player<'a> {
         Player::of_log(checked, state, deeds)
     }
 
-    /// A run that goes on from a state, with these deeds done on the way: a log of what a game did, in the order of time.
+    /// Continues a run from a state and performs these deeds, in order of time: a log of what a
+    /// game did.
     pub fn of_log(
         checked: &'a ValidatedProgram,
         state: State,
@@ -59,7 +60,7 @@ impl<'a> Player<'a> {
         Player { run, start, deeds, next: 0 }
     }
 
-    /// Goes to any moment: to an earlier one by beginning again.
+    /// Seeks to any time; to an earlier one by restarting.
     pub fn seek(&mut self, to: Seconds) {
         if kernel::clean_moment(to.0) < self.run.state().now.0 {
             self.run.restore(self.start.clone());
@@ -68,13 +69,13 @@ impl<'a> Player<'a> {
         self.advance(to);
     }
 
-    /// The run as it is now.
+    /// The run at its current time.
     pub fn run(&mut self) -> &mut Run<'a> {
         &mut self.run
     }
 
-    /// Goes to a moment, not earlier than the current one; what the game does until then is done at its own
-    /// moment, after what is due then.
+    /// Advances to a time that is not earlier than the current one. Each deed is performed at its
+    /// own time, after the events that are due then.
     pub fn advance(&mut self, to: Seconds) {
         let to = Seconds(kernel::clean_moment(to.0));
         while let Some((at, deed)) = self.deeds.get(self.next).filter(|(at, _)| at.0 <= to.0) {
@@ -85,7 +86,7 @@ impl<'a> Player<'a> {
         self.run.advance_through(to);
     }
 
-    /// What happens until a moment: which event, when. What is only the book's own means is left out.
+    /// The events until a time, with their times. Internal events are omitted.
     pub fn events(&mut self, to: Seconds) -> Vec<Heard> {
         self.run.listen();
         self.advance(to);
@@ -95,7 +96,7 @@ impl<'a> Player<'a> {
         all
     }
 
-    /// Goes to a moment, and takes every notice that is sent on the way, in the order of time.
+    /// Advances to a time and takes all notices sent until then, in order of time.
     pub fn notices(&mut self, to: Seconds) -> Vec<Taken<'a>> {
         let to = kernel::clean_moment(to.0);
         let mut all = Vec::new();
@@ -112,16 +113,16 @@ impl<'a> Player<'a> {
         }
     }
 
-    /// When something changes next that the run remembers.
+    /// The next time at which the run's state changes.
     fn next_change(&mut self) -> f64 {
         let due = self.run.next_due().map_or(f64::INFINITY, |(due, _)| due.0);
         self.deeds.get(self.next).map_or(due, |(at, _)| due.min(at.0))
     }
 
-    /// Reads one lamp at moments that do not fall: see [`Run::read_moments`].
+    /// Evaluates one lamp at ascending times: see [`Run::read_moments`].
     ///
     /// # Panics
-    /// As [`Run::read_moments`].
+    /// See [`Run::read_moments`].
     pub fn read_moments(
         &mut self,
         lamp: (LightId, u32),
@@ -132,10 +133,10 @@ impl<'a> Player<'a> {
         self.read_many(&[(lamp, places)], moments, &mut [out]);
     }
 
-    /// The same of many lamps, each with its own places: what happens on the way happens once for all of them.
+    /// Same for several lamps; the run advances only once for all of them.
     ///
     /// # Panics
-    /// As [`Run::read_moments`], or if there are not as many `outs` as lamps.
+    /// See [`Run::read_moments`], or if the number of `outs` differs from the number of lamps.
     pub fn read_many(
         &mut self,
         lamps: &[((LightId, u32), Range<usize>)],
@@ -160,7 +161,8 @@ impl<'a> Player<'a> {
         }
     }
 
-    /// Whether a moment is reached before more than `most` events have happened by themselves; goes there.
+    /// Advances to a time unless more than `most` timed events occur before it; returns whether it
+    /// was reached.
     pub fn reaches(&mut self, to: Seconds, most: usize) -> bool {
         let to = Seconds(kernel::clean_moment(to.0));
         while let Some((at, deed)) = self.deeds.get(self.next).filter(|(at, _)| at.0 <= to.0) {
@@ -174,8 +176,7 @@ impl<'a> Player<'a> {
     }
 }
 
-/// Plays a rehearsal with a seed and says of each of its expectations whether it is met: the first place where
-/// it is not.
+/// Plays a rehearsal with a seed. Returns, for each expectation, its first failure or `None`.
 pub fn rehearse(
     checked: &ValidatedProgram,
     rehearsal: &Rehearsal,
@@ -208,7 +209,7 @@ pub fn rehearse(
     unmet
 }
 
-/// Where what is expected is not so now.
+/// The failure of an expectation at the current time, if any.
 fn miss(checked: &ValidatedProgram, run: &mut Run<'_>, expectation: &Expectation) -> Option<Unmet> {
     let at = run.state().now;
     match &expectation.what {

@@ -1,4 +1,5 @@
-//! A run's state as bytes, for a game's own saves: small, the same on every machine, and read with care.
+//! A run's state as bytes, for save games: small, identical on every machine, and validated when
+//! loaded.
 
 use thiserror::Error;
 
@@ -10,21 +11,21 @@ use crate::quantity::{Hours, Seconds, Seed};
 use crate::run::State;
 use crate::sky::{LAST_HOUR, MOST_DAYS};
 
-/// What saved states begin with.
+/// The first bytes of a saved state.
 const MARK: &[u8] = b"caltrin state 1\n";
 
-/// Why bytes are no state of a program.
+/// Why bytes are not a state of a program.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Error)]
 pub enum LoadError {
-    /// They are something else, or cut short.
+    /// They are not a saved state, or are truncated.
     #[error("these bytes are not a complete saved state")]
     NotAState,
-    /// They are of another program: it has other inputs, events or choices.
+    /// They belong to a program with other inputs, events or choices.
     #[error("this state was saved from another lightbook or another version of it")]
     OtherProgram,
 }
 
-/// Numbers from bytes, one after the other.
+/// Reads numbers from bytes.
 struct Reader<'a>(&'a [u8]);
 
 impl Reader<'_> {
@@ -38,13 +39,13 @@ impl Reader<'_> {
         Ok(u32::from_le_bytes(self.take()?))
     }
 
-    /// A number, kept within bounds.
+    /// Reads a number and clamps it to a range.
     fn number(&mut self, lo: f64, hi: f64) -> Result<f64, LoadError> {
         let v = f64::from_le_bytes(self.take()?);
         if v.is_nan() { Err(LoadError::NotAState) } else { Ok(v.clamp(lo, hi)) }
     }
 
-    /// How many of something follow, which is known beforehand.
+    /// Reads a count, which must be the expected one.
     fn count(&mut self, wanted: usize) -> Result<(), LoadError> {
         match self.word()? as usize == wanted {
             true => Ok(()),
@@ -54,8 +55,8 @@ impl Reader<'_> {
 }
 
 impl State {
-    /// All of it as bytes, little end first: 76 bytes, 8 for each number that is kept, and 16 and 8 an option for each
-    /// choice.
+    /// Returns the state as little-endian bytes: 76 bytes, 8 for each stored number, and for each
+    /// choice 16 plus 8 per option.
     pub fn to_bytes(&self) -> Vec<u8> {
         let mut out = MARK.to_vec();
         let clock = self.clock;
@@ -82,11 +83,11 @@ impl State {
         out
     }
 
-    /// A state that [`State::to_bytes`] saved of the same program. What lies beyond its bounds, which no run writes, is
-    /// kept within them.
+    /// Loads a state that [`State::to_bytes`] saved, of the same program. Numbers out of range,
+    /// which no run writes, are clamped.
     ///
     /// # Errors
-    /// If the bytes are no state, or one of another program.
+    /// If the bytes are not a saved state, or belong to another program.
     pub fn from_bytes(program: &Program, bytes: &[u8]) -> Result<State, LoadError> {
         let mut reader = Reader(bytes.strip_prefix(MARK).ok_or(LoadError::NotAState)?);
         let last = 2.0 * kernel::LAST_MOMENT;

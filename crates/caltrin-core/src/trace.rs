@@ -1,4 +1,4 @@
-//! A trace: what a run put out, sampled.
+//! Traces: samples of a run's values.
 
 use crate::program::{Field, LightId, Rehearsal, parts_of};
 use crate::quantity::{Hertz, Seconds};
@@ -6,26 +6,26 @@ use crate::rehearsal::Player;
 use crate::run::State;
 use crate::validated::ValidatedProgram;
 
-/// Which moments are sampled: `from`, then every `1 / rate`, up to and with `to`.
+/// The sampled times: `from`, then every `1 / rate`, up to and including `to`.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Sampling {
-    /// First moment.
+    /// First time, in seconds.
     pub from: Seconds,
-    /// Last moment, if the rate meets it.
+    /// Last time, in seconds, if it is a multiple of `1 / rate` after the first.
     pub to: Seconds,
-    /// Samples a second.
+    /// Samples per second.
     pub rate: Hertz,
 }
 
 impl Sampling {
-    /// The moments, each from the first one (never summed up). At most ten million.
+    /// The times, each computed from the first one, not accumulated. At most ten million.
     pub fn moments(self) -> Vec<Seconds> {
         let count = ((self.to.0 - self.from.0) * self.rate.0 + 1e-9).floor().clamp(0.0, 1e7);
         (0..=count as u64).map(|n| Seconds(self.from.0 + n as f64 / self.rate.0)).collect()
     }
 }
 
-/// One lamp's samples: the light's drives at each moment.
+/// The samples of one lamp: the light's fields at each time.
 #[derive(Clone, Debug, PartialEq)]
 pub struct LampTrace {
     /// The light.
@@ -37,7 +37,7 @@ pub struct LampTrace {
 }
 
 impl LampTrace {
-    /// Samples one lamp at moments that do not fall, with the seed and inputs of a state.
+    /// Samples one lamp at ascending times, with the seed and inputs of a state.
     pub fn of(
         checked: &ValidatedProgram,
         state: &State,
@@ -48,7 +48,7 @@ impl LampTrace {
         LampTrace::rehearsed(checked, (state, None), light, index, moments)
     }
 
-    /// The same with what the game does in a rehearsal.
+    /// Same, with the deeds of a rehearsal.
     pub fn rehearsed(
         checked: &ValidatedProgram,
         (state, rehearsal): (&State, Option<&Rehearsal>),
@@ -65,22 +65,22 @@ impl LampTrace {
         LampTrace { light, index, width, values }
     }
 
-    /// A lamp's numbers at moments that were read otherwise.
+    /// A trace of numbers that were evaluated elsewhere.
     ///
     /// # Panics
-    /// If `values` does not hold `width` numbers for each moment.
+    /// If `values` does not contain `width` numbers for each time.
     pub fn of_values(light: LightId, index: u32, width: usize, values: Vec<f32>) -> Self {
         assert!(width == 0 || values.len().is_multiple_of(width), "whole moments");
         LampTrace { light, index, width, values }
     }
 
-    /// All driven numbers at the `n`-th moment, in the order of the light's drives.
+    /// All numbers at the `n`-th time, in the order of the light's fields.
     pub fn at(&self, n: usize) -> &[f32] {
         &self.values[n * self.width..(n + 1) * self.width]
     }
 }
 
-/// The headings of a light's numbers: field names, with `.r` or `.x` for parts.
+/// The column headings of a light: field names, with `.r` or `.x` for components.
 pub fn headings(checked: &ValidatedProgram, light: LightId) -> Vec<(Field, String)> {
     let light = checked.program().light(light);
     let mut all = Vec::new();

@@ -1,4 +1,4 @@
-//! Validation: a program that everyone after may trust.
+//! Validation of programs.
 
 use std::collections::BTreeMap;
 
@@ -14,9 +14,8 @@ use rustc_hash::FxHashSet;
 
 /// A program that has passed validation.
 ///
-/// What that buys: every id and index in it is good, every value it can take is finite, no
-/// division can be by zero, and evaluating it at any moment neither fails nor panics. Its cost at
-/// a moment does not depend on the moment.
+/// All IDs and indices are valid, all values are finite, no division is by zero, and evaluation at
+/// any time neither fails nor panics. The cost of an evaluation does not depend on the time.
 #[derive(Clone, Debug, PartialEq)]
 pub struct ValidatedProgram {
     program: Program,
@@ -24,37 +23,37 @@ pub struct ValidatedProgram {
     bounds: Vec<Vec<Bounds>>,
     signals: Vec<Bounds>,
     schedule: EventSchedule,
-    /// Where each input's numbers begin among all of a run's.
+    /// Offset of each input's components among all of a run's.
     places: Vec<usize>,
 }
 
-/// What the events are asked for.
+/// The order and effects of events.
 #[derive(Clone, Debug, PartialEq)]
 pub(crate) struct EventSchedule {
-    /// What happens by itself, in the book's order.
+    /// The timed events, in the book's order.
     pub timed: Vec<Timed>,
-    /// How many of those there are, each instance's or lamp's counted.
+    /// The number of timed events, counted per instance or lamp.
     pub count: usize,
     /// Whose they are, in the order in which they are counted: places among `timed`, and which.
     pub whose: Vec<(u32, u32)>,
     /// For each event, which of those it changes the due moment of: places among `timed`, and whether that of
     /// all instances or lamps and not only its own.
     pub moves: Vec<Vec<(u32, bool)>>,
-    /// What each event does.
+    /// The effects of each event.
     pub events: Vec<EventEffects>,
-    /// Whether something may follow at the very moment at which the game does something.
+    /// Whether an event may follow at the same time as an action of the game.
     pub follows: bool,
 }
 
-/// An event that happens by itself.
+/// A timed event.
 #[derive(Clone, Debug, PartialEq)]
 pub(crate) struct Timed {
     pub event: EventId,
-    /// When it is due.
+    /// Its next time.
     pub due: Bytecode,
-    /// Where it begins among all, each instance's or lamp's counted.
+    /// Its offset among all timed events, counted per instance or lamp.
     pub start: usize,
-    /// How many there are.
+    /// The number of instances or lamps that have it.
     pub count: u32,
 }
 
@@ -122,14 +121,14 @@ impl EventSchedule {
     }
 }
 
-/// What keeps a program from being checked, and where.
+/// A validation error and its location.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Problem {
-    /// The expression, if one can be named.
+    /// The expression, if there is one.
     pub expr: Option<ExprId>,
-    /// What it belongs to.
+    /// The subject that it belongs to.
     pub subject: Subject,
-    /// What is wrong.
+    /// The error.
     pub error: SemanticError,
 }
 
@@ -142,8 +141,8 @@ impl std::fmt::Display for Problem {
 impl std::error::Error for Problem {}
 
 impl Program {
-    /// Checks bounds and ranges, and lays every light out for evaluation. All problems are reported,
-    /// not only the first.
+    /// Validates ranges and compiles every light for evaluation. Returns all problems, not only the
+    /// first.
     pub fn validate(self) -> Result<ValidatedProgram, Vec<Problem>> {
         let mut analysis = RangeAnalysis::new(&self);
         analysis.look_at_behaviors();
@@ -210,7 +209,7 @@ impl Program {
         Ok(ValidatedProgram { program: self, bytecodes, bounds, signals, schedule, places })
     }
 
-    /// Inner reach beyond outer reach, inner cone beyond outer cone.
+    /// Rejects an inner reach or cone that is larger than the outer one.
     fn falling(&self, id: LightId, bounds: &BTreeMap<Field, Bounds>) -> Vec<Problem> {
         let ranges = [(Field::ReachInner, Field::ReachOuter), (Field::ConeInner, Field::ConeOuter)];
         ranges
@@ -280,20 +279,20 @@ impl ValidatedProgram {
         &self.program
     }
 
-    /// The bounds of a driven field, known without sampling.
+    /// The guaranteed range of a field.
     pub fn bounds(&self, light: LightId, field: Field) -> Option<Bounds> {
         let place = self.program.light(light).drives.iter().position(|d| d.field == field)?;
         Some(self.bounds[light.index()][place])
     }
 
-    /// The bounds of a signal's value, known without sampling.
+    /// The guaranteed range of a signal.
     pub fn signal_bounds(&self, id: SignalId) -> Bounds {
         self.signals[id.index()]
     }
 
-    /// The same program with an input of that name in the place of a signal of one number, bounded as
-    /// the signal is: what the lights do as the signal takes each of its values. `None` for other
-    /// kinds, and for a signal that stands still.
+    /// The same program with an input in place of a signal with one component, with the same name
+    /// and range, to evaluate the lights for each value of the signal. `None` for other kinds and
+    /// for a constant signal.
     pub fn opened(&self, signal: SignalId) -> Option<(ValidatedProgram, InputId)> {
         let mut program = self.program.clone();
         let kind = program.expr(program.signal(signal).value).kind;
@@ -327,8 +326,8 @@ impl ValidatedProgram {
         program.validate().ok().map(|checked| (checked, input))
     }
 
-    /// The same program with nothing to be read but these values of it, each a number, as the values of one
-    /// output: for pictures of what is not a light. `None` where they cannot be read so.
+    /// The same program with a single output of these numbers instead of its lights, for drawings
+    /// of other values. `None` if they cannot be outputs.
     pub fn probe(&self, values: &[ExprId]) -> Option<(ValidatedProgram, LightId)> {
         let mut program = self.program.clone();
         program.lights.clear();
@@ -340,8 +339,8 @@ impl ValidatedProgram {
         Some((checked, id))
     }
 
-    /// The same program with one output more, after all lights, of these values under these names: for pages that show
-    /// what is not a light. `None` where they cannot be read so.
+    /// The same program with an additional last output of these named values, for pages that show
+    /// other values. `None` if they cannot be outputs.
     pub fn with_output(&self, name: &str, values: &[(String, ExprId)]) -> Option<ValidatedProgram> {
         let mut program = self.program.clone();
         let output = output_of(&program, name, values);
@@ -350,7 +349,7 @@ impl ValidatedProgram {
         program.validate().ok()
     }
 
-    /// Where the number of an input that the book has once stands among all of a run's.
+    /// Offset of a book-level input's first component among all of a run's.
     pub(crate) fn place_of(&self, id: InputId) -> usize {
         self.places[id.index()]
     }
@@ -359,7 +358,7 @@ impl ValidatedProgram {
         &self.schedule
     }
 
-    /// How many steps it takes to read a lamp of a light, which says what reading costs.
+    /// The number of instructions that evaluate a lamp of a light: a measure of its cost.
     pub fn steps(&self, light: LightId) -> usize {
         self.bytecode(light).len()
     }
@@ -369,7 +368,7 @@ impl ValidatedProgram {
     }
 }
 
-/// An output of values under names; one without a name has the first's.
+/// An output of named values; an empty name takes the first one's.
 fn output_of(program: &Program, name: &str, values: &[(String, ExprId)]) -> Light {
     let drives = values.iter().enumerate().map(|(n, (_, value))| Drive {
         field: Field::Named(n as u8),
