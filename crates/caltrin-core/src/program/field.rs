@@ -1,4 +1,4 @@
-//! Fields and channels: all that is to be known of each, in one place.
+//! Fields and channels: names, kinds, units and ranges.
 
 use super::LightKind::{self, Ambient, Area, Directional, Point, Spot};
 use crate::kind::{Kind, Photometry};
@@ -6,44 +6,44 @@ use crate::kind::{Kind, Photometry};
 /// A field of a lamp: a channel, or one side of a channel that is a range; or a value of an output.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub enum Field {
-    /// Strength, in the unit of its kind or as a factor.
+    /// Intensity, in the unit of its kind or as a factor.
     Intensity,
-    /// Linear Rec. 709, brightest part 1.
+    /// Linear Rec. 709, largest component 1.
     Color,
-    /// Up to here the light is full, m.
+    /// The distance up to which the light has full intensity, m.
     ReachInner,
-    /// From here on there is none, m.
+    /// The distance from which there is no light, m.
     ReachOuter,
-    /// Full angle up to which the cone is full, degrees.
+    /// Full angle of the cone's inner part, degrees.
     ConeInner,
-    /// Full angle from which on there is no light, degrees.
+    /// Full angle of the cone, degrees.
     ConeOuter,
-    /// The power of the distance by which the light falls: 2 is the inverse square.
+    /// The falloff exponent: 2 is the inverse square.
     Falloff,
-    /// Where the lamp is, m.
+    /// Position, m.
     Position,
-    /// A displacement from its position, m.
+    /// Displacement from the position, m.
     Offset,
-    /// Where it points, a direction of length 1.
+    /// Direction, a unit vector.
     Aim,
     /// Whether it casts shadows.
     Shadows,
-    /// A value of an output, counted from 0; [`super::Light::field_name`] knows its name.
+    /// A value of an output, by index; [`super::Light::field_name`] returns its name.
     Named(u8),
 }
 
-/// What may drive a field.
+/// The kinds of value that a field accepts.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub enum Takes {
-    /// A value of this kind; what to write, in words.
+    /// A value of this kind, and a description of it.
     Only(Kind, &'static str),
-    /// A strength in the units of its kind of light, or a plain number as a factor.
+    /// An intensity in the units of its kind of light, or a plain number as a factor.
     Strength,
     /// A value of any kind.
     Any,
 }
 
-/// In what a field's values are given out.
+/// The unit of a field's values.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Given {
     /// In the unit of its kind, in the book's space.
@@ -52,18 +52,18 @@ pub enum Given {
     Plain,
 }
 
-/// All that is to be known of a field.
+/// The properties of a field.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Facts {
     /// Its name in tables and exported code.
     pub name: &'static str,
-    /// What may drive it.
+    /// The kinds of value that it accepts.
     pub takes: Takes,
-    /// Its name in messages, least and most, where it has bounds.
+    /// Its name in messages, minimum and maximum, if it has a range.
     pub range: Option<(&'static str, f64, f64)>,
-    /// Whether a unit stands before its meaning.
+    /// Whether its unit precedes its meaning.
     pub given: Given,
-    /// What it means, in a few words; nothing where the name says it.
+    /// Its meaning in a few words; empty if the name is enough.
     pub meaning: &'static str,
 }
 
@@ -71,7 +71,7 @@ const LENGTH: Takes = Takes::Only(Kind::Length, "a length such as `14m`");
 const ANGLE: Takes = Takes::Only(Kind::Angle, "an angle such as `50deg`");
 
 impl Field {
-    /// All that is to be known of it.
+    /// The properties of the field.
     #[rustfmt::skip]
     pub const fn facts(self) -> Facts {
         use Given::{Plain, Unit};
@@ -94,17 +94,18 @@ impl Field {
         }
     }
 
-    /// Its name in tables and exported code; `value` for what an output names itself.
+    /// Its name in tables and exported code; `value` for values of outputs.
     pub fn name(self) -> &'static str {
         self.facts().name
     }
 
-    /// The channel that it belongs to; none for a value of an output.
+    /// Its channel; `None` for a value of an output.
     pub fn channel(self) -> Option<&'static Channel> {
         CHANNELS.iter().find(|channel| channel.fields.contains(&self))
     }
 
-    /// What must be written for it in a light of this kind, if a value of the kind `found` may not drive it.
+    /// The description of what it accepts in a light of this kind, if it does not accept the kind
+    /// `found`.
     pub fn wanted(self, light: LightKind, found: Kind) -> Option<&'static str> {
         match self.facts().takes {
             Takes::Any => None,
@@ -130,12 +131,12 @@ impl Field {
     }
 }
 
-/// A channel: what a lightbook names in a light.
+/// A channel of a light.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub struct Channel {
     /// The language's word for it.
     pub name: &'static str,
-    /// Its fields; two where it is a range from inner to outer.
+    /// Its fields; two for a range from inner to outer.
     pub fields: &'static [Field],
     /// The kinds of light that have it.
     pub lights: &'static [LightKind],

@@ -3,21 +3,20 @@
 use super::{ExprId, Field};
 use crate::kind::{InstanceLevel, Kind};
 
-/// What is read: the kinds of light, as glTF's punctual lights name them, area and ambient light, and
-/// outputs.
+/// The kinds of light, as glTF's punctual lights name them, area and ambient lights, and outputs.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub enum LightKind {
-    /// Shines from a point to all sides.
+    /// Shines from a point in all directions.
     Point,
     /// Shines from a point into a cone.
     Spot,
     /// Shines from a surface.
     Area,
-    /// Shines from one direction everywhere.
+    /// Parallel rays from one direction.
     Directional,
     /// Light from everywhere.
     Ambient,
-    /// No lamp: named values for the game.
+    /// Not a light: named values for the game.
     Output,
 }
 
@@ -35,19 +34,19 @@ impl LightKind {
     }
 }
 
-/// How many lamps a light has.
+/// The number of lamps of a light.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub enum Size {
     /// One lamp, without an index.
     One,
-    /// An array of that many.
+    /// An array with this many lamps.
     Many(u32),
-    /// As many as the game makes: every index can be read.
+    /// An open array: the game sets the number of lamps, and every index can be evaluated.
     Open,
 }
 
 impl Size {
-    /// How many lamps a picture or a trace shows: an open array is seen by its first four.
+    /// The number of lamps in drawings and traces: four for an open array.
     pub fn shown(self) -> u32 {
         match self {
             Size::One => 1,
@@ -57,10 +56,10 @@ impl Size {
     }
 }
 
-/// Most lamps that one array may have.
+/// Maximum number of lamps in an array.
 pub const MOST_LAMPS: u32 = 1_000_000;
 
-/// The names of the parts of a value of this kind; none where it is one number.
+/// The names of the components of a value of this kind; empty for a single number.
 pub fn parts_of(kind: Kind) -> &'static [&'static str] {
     match kind {
         Kind::Color => &["r", "g", "b"],
@@ -76,10 +75,10 @@ pub fn parts_of(kind: Kind) -> &'static [&'static str] {
     }
 }
 
-/// A field that the book drives. What a light does not name is not driven.
+/// A field that the book sets. Fields that a light does not name are not set.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Drive {
-    /// Which field.
+    /// The field.
     pub field: Field,
     /// Its value.
     pub value: ExprId,
@@ -88,32 +87,32 @@ pub struct Drive {
 }
 
 impl Drive {
-    /// How many numbers the field is made of.
+    /// The number of components of the field.
     pub fn width(&self) -> usize {
         self.kind.width()
     }
 }
 
-/// A level of an array within arrays: an instance of a fitting that has lamps, or instances, in it.
+/// A level of nested arrays: an instance of a fitting that contains lamps or instances.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Level {
-    /// How many instances there are side by side.
+    /// The number of adjacent instances.
     pub size: Size,
-    /// How many lamps of this light lie in each.
+    /// The number of lamps of this light in each.
     pub lamps: u32,
 }
 
-/// What one lane of a picture shows of a light: a number, the color that it dims, or both.
+/// The content of one lane of a drawing: a number, a color, or both.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct LaneValue {
-    /// The field whose number it is, and which part of it; `None` counts as full.
+    /// The field and the component of the number; `None` is full.
     pub level: Option<(Field, usize)>,
     /// The field of its color; `None` for white.
     pub hue: Option<Field>,
 }
 
 impl LaneValue {
-    /// The field that it is about, that of the number where it has both.
+    /// Its field; the number's field if it has both.
     pub fn field(self) -> Option<Field> {
         self.level.map(|(field, _)| field).or(self.hue)
     }
@@ -124,33 +123,33 @@ impl LaneValue {
 pub struct Light {
     /// The book's name for it.
     pub name: String,
-    /// What kind of lamp.
+    /// The kind of light.
     pub kind: LightKind,
-    /// How many, in all instances together.
+    /// The number of lamps, in all instances together.
     pub size: Size,
-    /// The instances that it lies in, outermost first; none for a light of the book itself. The lamps
-    /// of one instance are neighbors.
+    /// The instances that contain it, outermost first; empty for a light of the book itself. The
+    /// lamps of one instance are adjacent.
     pub levels: Vec<Level>,
-    /// What is driven, in the order of [`super::CHANNELS`].
+    /// The fields that it sets, in the order of [`super::CHANNELS`].
     pub drives: Vec<Drive>,
-    /// The color as the book says it, before its darkness went into the strength.
+    /// The color as written in the book, before its brightness was moved to the intensity.
     pub stated_color: Option<ExprId>,
-    /// The radius, in meters, that the book states for the offset.
+    /// The declared radius of the offset, in meters.
     pub ball: Option<f64>,
-    /// The names of an output's values, if it has more than one.
+    /// The names of an output's values, if it has several.
     pub names: Vec<String>,
-    /// Its tags, a bit each: bit 0 is the first of [`super::Program::tags`].
+    /// Its tags as bits: bit 0 is the first of [`super::Program::tags`].
     pub tags: u32,
 }
 
 impl Light {
-    /// How many numbers a lamp of this light has.
+    /// The number of components of a lamp of this light.
     pub fn width(&self) -> usize {
         self.drives.iter().map(Drive::width).sum()
     }
 
-    /// What a picture shows as its level: its strength, or an output's first value of one number or
-    /// on or off.
+    /// The level in drawings: the intensity, or an output's first value that is a number or on or
+    /// off.
     pub fn level(&self) -> Option<Field> {
         let shown = |drive: &&Drive| match self.kind {
             LightKind::Output => drive.width() == 1,
@@ -159,13 +158,14 @@ impl Light {
         self.drives.iter().find(shown).map(|drive| drive.field)
     }
 
-    /// What a picture shows as its color.
+    /// The color in drawings.
     pub fn hue(&self) -> Option<Field> {
         let shown = |drive: &&Drive| drive.kind == Kind::Color;
         self.drives.iter().find(shown).map(|drive| drive.field)
     }
 
-    /// What the lanes of a picture show: a lamp's strength in its color, or each value of an output by itself.
+    /// The lanes of a drawing: a lamp's intensity in its color, or each value of an output
+    /// separately.
     pub fn lane_values(&self) -> Vec<LaneValue> {
         if self.kind != LightKind::Output {
             let level = self.level().map(|field| (field, 0));
@@ -174,7 +174,7 @@ impl Light {
         self.drives.iter().flat_map(Light::values_of).collect()
     }
 
-    /// The same of one channel, each of its numbers by itself.
+    /// Same for one channel, each of its components separately.
     pub fn channel_values(&self, channel: &super::Channel) -> Vec<LaneValue> {
         let driven = channel
             .fields
@@ -192,7 +192,8 @@ impl Light {
         })
     }
 
-    /// The name of one number of a field, as in `sky.top` or `position.x`; empty where the light has no other.
+    /// The name of one component of a field, as in `sky.top` or `position.x`; empty if the light
+    /// has only one.
     pub fn value_name(&self, value: LaneValue) -> String {
         let Some(field) = value.field() else { return String::new() };
         let drive = self.drives.iter().find(|drive| drive.field == field);
@@ -217,8 +218,8 @@ impl Light {
         }
     }
 
-    /// How many lamps, side by side, share an index of this scope, and after how many it starts
-    /// again.
+    /// The number of adjacent lamps that share an index at this level, and the number of indices
+    /// before it starts again.
     pub fn share(&self, scope: InstanceLevel) -> Share {
         let many = |size| match size {
             Size::Many(n) => Some(n),
@@ -237,7 +238,7 @@ impl Light {
         }
     }
 
-    /// Values that are read together and belong to no light of the book.
+    /// Values that are evaluated together and do not belong to a light of the book.
     pub fn alone(name: &str, drives: Vec<Drive>) -> Light {
         Light {
             name: name.to_owned(),
@@ -252,7 +253,8 @@ impl Light {
         }
     }
 
-    /// Where a field's numbers stand among those of a lamp, as [`crate::Run::read`] gives them.
+    /// The range of a field's components among those of a lamp, as [`crate::Run::read`] returns
+    /// them.
     pub fn places(&self, field: Field) -> Option<std::ops::Range<usize>> {
         let mut at = 0;
         for drive in &self.drives {
@@ -265,24 +267,24 @@ impl Light {
         None
     }
 
-    /// What drives a field, if anything does.
+    /// The value of a field, if the light sets it.
     pub fn drive(&self, field: Field) -> Option<ExprId> {
         self.drives.iter().find(|drive| drive.field == field).map(|drive| drive.value)
     }
 }
 
-/// How an index is made from a lamp's place among all lamps of its light: divided by `lamps`, then
-/// counted round and round `of` if there is one.
+/// How an index is computed from a lamp's flat index: divided by `lamps`, then modulo `of` if there
+/// is one.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub struct Share {
-    /// Neighbors that have the same index.
+    /// Adjacent lamps with the same index.
     pub lamps: u32,
-    /// How many indices there are before they start again; `None` where they never do.
+    /// The number of indices before they start again; `None` if they never do.
     pub of: Option<u32>,
 }
 
 impl Share {
-    /// Each lamp for itself.
+    /// The lamp's own index.
     pub const LAMP: Share = Share { lamps: 1, of: None };
 
     /// The index of the `n`-th lamp.

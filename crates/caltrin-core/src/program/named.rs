@@ -1,5 +1,5 @@
-//! What a book names besides its lights: curves, signals, behaviors, inputs, choices, and what belongs to
-//! its day.
+//! Declarations of a book besides its lights: curves, signals, behaviors, inputs, events, choices
+//! and the day.
 
 use std::sync::Arc;
 
@@ -10,43 +10,43 @@ use crate::kind::{ChangeRate, InstanceLevel, Kind};
 use crate::quantity::{Hours, Seconds};
 use crate::sound::Hearing;
 
-/// A curve with its name.
+/// A named curve.
 #[derive(Clone, Debug, PartialEq)]
 pub struct NamedCurve {
-    /// The book's name for the column that it belongs to.
+    /// The name of its column in the book.
     pub title: String,
-    /// Its own name: the column's, with what part of a color or point it is.
+    /// Its own name: the column's, with the component of a color or point.
     pub name: String,
     /// The kind of its values.
     pub kind: Kind,
-    /// What its places are.
+    /// The kind of its positions.
     pub domain: Domain,
     /// Its stops.
     pub curve: Curve,
-    /// Whether a sequence or a rhythm made it, so that it has no name in the book.
+    /// Whether a sequence or a rhythm created it, so that it has no name in the book.
     pub led: bool,
 }
 
-/// Numbers that the program looks up.
+/// A lookup table.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Table {
-    /// What it is, for names in exported code.
+    /// Its name in exported code.
     pub name: String,
-    /// What it holds, two or more.
+    /// Its entries, at least two.
     pub entries: Entries,
 }
 
-/// What a table holds.
+/// The entries of a table.
 #[derive(Clone, Debug, PartialEq)]
 pub enum Entries {
     /// Numbers.
     Numbers(Vec<f64>),
-    /// Places and levels of an envelope, packed (see [`crate::sound::Envelope::words`]).
+    /// Packed positions and levels of an envelope (see [`crate::sound::Envelope::words`]).
     Words(Vec<u32>),
 }
 
 impl Table {
-    /// Its numbers, if it holds any.
+    /// Its numbers; empty for packed words.
     pub fn numbers(&self) -> &[f64] {
         match &self.entries {
             Entries::Numbers(all) => all,
@@ -54,7 +54,7 @@ impl Table {
         }
     }
 
-    /// Its packed words, if it holds any.
+    /// Its packed words; empty for numbers.
     pub fn words(&self) -> &[u32] {
         match &self.entries {
             Entries::Words(all) => all,
@@ -62,69 +62,69 @@ impl Table {
         }
     }
 
-    /// How many entries it has.
+    /// The number of entries.
     pub fn count(&self) -> usize {
         self.numbers().len() + self.words().len()
     }
 
-    /// How much memory it takes in exported code.
+    /// Its size in exported code, in bytes.
     pub fn bytes(&self) -> usize {
         8 * self.numbers().len() + 4 * self.words().len()
     }
 }
 
-/// A sound that a book names, for pictures of it.
+/// A sound of a book, for drawings.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Sound {
-    /// The book's name for it.
+    /// Its name in the book.
     pub name: String,
-    /// Its file; empty where the game gives its levels.
+    /// Its file; empty if the game sets its levels.
     pub file: String,
-    /// What it is like.
+    /// Its analysis.
     pub hearing: Arc<Hearing>,
     /// Whether it loops.
     pub loops: bool,
-    /// How far it has come, in seconds from its start; of one that loops within the current turn.
+    /// Its playback position in seconds; within the current repetition if it loops.
     pub place: ExprId,
-    /// Whether it plays, where that is not always so.
+    /// Whether it is playing, if it does not always play.
     pub plays: Option<ExprId>,
-    /// The tables of what follows it.
+    /// The tables of the values that follow it.
     pub followed: Vec<TableId>,
 }
 
-/// One value over time that all who use it share.
+/// A shared value over time.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Signal {
-    /// The book's name for it.
+    /// Its name in the book.
     pub name: String,
     /// Its value.
     pub value: ExprId,
 }
 
-/// A value that the game sets while it runs; a knob that the designer leaves open until it does.
+/// A value that the game sets at run time.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Input {
-    /// The book's name for it; in an instance or light with that one's name in front, as in
-    /// `quay.draft`.
+    /// Its name in the book; in an instance or light, prefixed with that name, as in `quay.draft`.
     pub name: String,
-    /// The kind of its value, in the units that the space gives out.
+    /// The kind of its value, in the units of the book's space.
     pub kind: Kind,
-    /// Its value until the game sets it.
+    /// Its default.
     pub default: Constant,
-    /// The bounds that what the game sets is kept within, each part of a color or point alike.
+    /// The range that the game's values are clamped to; for colors and points, the range of each
+    /// component.
     pub bounds: Interval,
-    /// Whether there is one, or one for each instance or lamp.
+    /// Whether there is one, or one per instance or lamp.
     pub size: Size,
-    /// The instances that they lie in, outermost first.
+    /// The instances that contain it, outermost first.
     pub levels: Vec<Level>,
-    /// Whose it is: the book's, an instance's or a lamp's.
+    /// The owner: the book, an instance or a lamp.
     pub scope: InstanceLevel,
-    /// What it means, where events write it and not the game: what a run remembers of them.
+    /// Its meaning, if it is state that events write, not the game.
     pub kept: Option<&'static str>,
 }
 
 impl Input {
-    /// How many there are.
+    /// The number of them.
     pub fn count(&self) -> u32 {
         match self.size {
             Size::Many(n) => n,
@@ -133,39 +133,39 @@ impl Input {
     }
 }
 
-/// One of a few names, which the game chooses.
+/// A choice: the game selects one of several options.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Choice {
-    /// The book's name for it.
+    /// Its name in the book.
     pub name: String,
-    /// The names of its options, two or more; the first is active until the game chooses.
+    /// The names of its options, at least two; the first is selected initially.
     pub options: Vec<String>,
-    /// How long it takes to go from one to the next; 0 for at once.
+    /// Duration of the transition; 0 is immediate.
     pub over: Seconds,
 }
 
-/// Most options that a choice may have.
+/// Maximum number of options of a choice.
 pub const MOST_OPTIONS: usize = 64;
 
-/// Something that happens at an instant.
+/// An event.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Event {
-    /// The book's name for it.
+    /// Its name in the book.
     pub name: String,
-    /// What it comes from.
+    /// Its source.
     pub source: EventSource,
-    /// The moment of the last time that it happened; [`NEVER`] below 0 before the first.
+    /// The input with the time of its last occurrence; negative [`NEVER`] before the first.
     pub last: InputId,
-    /// The value of that.
+    /// The value of that input.
     pub last_value: ExprId,
-    /// What it comes with each time that the game fires it, in the order in which it is given.
+    /// Its parameters, in order.
     pub values: Vec<InputId>,
-    /// When it happens next by itself, made of what the run remembers; [`NEVER`] for not at all, and nothing
-    /// where only the game fires it.
+    /// The time of its next occurrence, computed from the run's state; [`NEVER`] for none, and
+    /// `None` if only the game fires it.
     pub due: Option<ExprId>,
-    /// What it changes. All is evaluated before any of it is written.
+    /// Its writes. All are evaluated before the first is written.
     pub writes: Vec<Write>,
-    /// Whose it is: there is one for each instance or lamp where it is theirs.
+    /// The owner; an event of an instance or lamp exists once per instance or lamp.
     pub home: EventOwner,
 }
 
@@ -178,8 +178,8 @@ impl Event {
         }
     }
 
-    /// What it writes for each instance or lamp: whose that is, and which writes. What lies deeper comes first: it
-    /// may look at what is around it.
+    /// Its writes per instance or lamp: the owner, and the writes. Inner levels come first, since
+    /// they may depend on outer ones.
     pub fn spread(&self) -> Vec<(&EventOwner, Vec<usize>)> {
         let mut found: Vec<(&EventOwner, Vec<usize>)> = Vec::new();
         for (n, write) in self.writes.iter().enumerate() {
@@ -194,28 +194,28 @@ impl Event {
     }
 }
 
-/// Whose something is that happens: the book's, or each instance's or lamp's own.
+/// The owner of an event: the book, or each instance or lamp.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct EventOwner {
-    /// How many there are, in all instances together.
+    /// The number of them, in all instances together.
     pub size: Size,
-    /// The instances that they lie in, outermost first.
+    /// The instances that contain it, outermost first.
     pub levels: Vec<Level>,
-    /// The book's, an instance's or a lamp's.
+    /// The book, an instance or a lamp.
     pub scope: InstanceLevel,
 }
 
 impl EventOwner {
-    /// The book's own.
+    /// The book.
     pub const BOOK: EventOwner =
         EventOwner { size: Size::One, levels: Vec::new(), scope: InstanceLevel::Book };
 
-    /// How many there are.
+    /// The number of them.
     pub fn count(&self) -> u32 {
         self.many().unwrap_or(1)
     }
 
-    /// How many there are, if there is an index.
+    /// The number of them, if they have an index.
     pub fn many(&self) -> Option<u32> {
         match self.size {
             Size::Many(n) => Some(n),
@@ -223,7 +223,7 @@ impl EventOwner {
         }
     }
 
-    /// Whether it is an instance that others lie in.
+    /// Whether it is an instance that contains others.
     pub fn is_around(&self, others: &EventOwner) -> bool {
         let InstanceLevel::Instance(n) = self.scope else {
             return self.scope == InstanceLevel::Book;
@@ -234,40 +234,40 @@ impl EventOwner {
         others.levels.len() >= depth && others.scope > self.scope && sizes(self) == sizes(others)
     }
 
-    /// As an array of lamps without a value, for what is made for each of them.
+    /// The owner as an array of lamps without values.
     pub fn light(&self, name: &str) -> Light {
         Light { size: self.size, levels: self.levels.clone(), ..Light::alone(name, Vec::new()) }
     }
 }
 
-/// Most values that an event comes with.
+/// Maximum number of parameters of an event.
 pub const MOST_VALUES: usize = 8;
 
-/// What an event comes from.
+/// The source of an event.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum EventSource {
     /// The game fires it.
     Game,
-    /// Again and again, after times drawn by chance.
+    /// Repeats at random intervals.
     Every,
-    /// Some time after another, or after the start of the run.
+    /// A time after another event, or after the start of the run.
     After,
-    /// The clock comes to show an hour.
+    /// The clock reaches an hour.
     Hour,
-    /// A condition that becomes so.
+    /// A condition becomes true.
     When,
-    /// A sound comes to one of a few places.
+    /// A sound reaches one of several positions.
     Sound,
-    /// The book's own means: it has no name in the book, and nothing else responds to it.
+    /// Internal: it has no name in the book, and nothing else responds to it.
     Within,
-    /// A look at a condition, every 1/120 s; the book's own means too.
+    /// A sample of a condition, 120 times a second; also internal.
     Look,
-    /// The game sets the clock: what only the hour decides is set with it.
+    /// The game sets the clock; state that depends on the hour only is updated.
     Set,
 }
 
 impl EventSource {
-    /// Whether it may happen at the very moment at which the game does something.
+    /// Whether it may occur at the same time as an action of the game.
     pub fn follows(self) -> bool {
         matches!(
             self,
@@ -275,23 +275,23 @@ impl EventSource {
         )
     }
 
-    /// Whether it is the book's own means, to which nothing outside responds.
+    /// Whether it is internal.
     pub fn is_own(self) -> bool {
         matches!(self, EventSource::Within | EventSource::Look | EventSource::Set)
     }
 }
 
-/// What is kept of something that only the hour decides, hour by hour.
+/// State that depends on the hour only.
 #[derive(Clone, Debug, PartialEq)]
 pub struct ByHour {
-    /// From which hour on it is in which state; the last one holds until the first.
+    /// The hours at which states start; the last one lasts until the first.
     pub from: Vec<(f64, usize)>,
-    /// What is kept in each state.
+    /// The values stored in each state.
     pub states: Vec<Vec<(InputId, Constant)>>,
 }
 
 impl ByHour {
-    /// What is kept at an hour.
+    /// The values stored at an hour.
     pub fn at(&self, hour: Hours) -> &[(InputId, Constant)] {
         // An hour that is shown all but exactly has come.
         let passed = self.from.iter().rfind(|(from, _)| *from - 1e-9 <= hour.0);
@@ -299,39 +299,40 @@ impl ByHour {
     }
 }
 
-/// What an event changes in what the run remembers.
+/// A write of an event to the run's state.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Write {
-    /// Only if this is on.
+    /// The condition.
     pub when: Option<ExprId>,
-    /// What is written, and its value at the moment of the event.
+    /// The input that is written, and its value at the time of the event.
     pub sets: Vec<(InputId, ExprId)>,
-    /// Where an event of the book writes what each instance or lamp has: whose it is.
+    /// The owner of the written state, if an event of the book writes that of each instance or
+    /// lamp.
     pub each: Option<EventOwner>,
-    /// The notice that is sent then.
+    /// The notice that is sent.
     pub sends: Option<Sends>,
-    /// Which one of many is written, where that is not the event's own.
+    /// The index that is written, if it is not the event's own.
     pub slot: Option<ExprId>,
 }
 
-/// A notice that is sent.
+/// A notice to send.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Sends {
-    /// Which line sends it: its place in [`super::Program::notices`].
+    /// Its index in [`super::Program::notices`].
     pub line: u32,
-    /// Which of its texts comes with it.
+    /// The index of its text.
     pub text: ExprId,
-    /// From which lamp or instance; `None` for the one to which it happens.
+    /// The lamp or instance that it comes from; `None` for the one that the event occurs for.
     pub lamp: Option<u32>,
 }
 
 impl Write {
-    /// Of what is the event's own, or the book's.
+    /// A write to state of the event's owner, or of the book.
     pub fn own(when: Option<ExprId>, sets: Vec<(InputId, ExprId)>) -> Self {
         Write { when, sets, each: None, sends: None, slot: None }
     }
 
-    /// What it looks at: whether it is done, then its values, then what it sends, then where it is written.
+    /// The expressions that it evaluates: its condition, values, notice and index.
     pub fn looks_at(&self) -> impl Iterator<Item = ExprId> {
         let values = self.sets.iter().map(|(_, value)| *value);
         let sends = self.sends.map(|sends| sends.text).into_iter().chain(self.slot);
@@ -339,36 +340,36 @@ impl Write {
     }
 }
 
-/// Notices that the book sends to the game.
+/// A notice that the book sends to the game.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Notice {
-    /// The book's name for it; others may have the same.
+    /// Its name in the book; several notices may have the same name.
     pub name: String,
-    /// What comes with it: one of these by chance, never the same twice in a row. None for nothing.
+    /// Its texts, of which a random one is sent, never the same twice in a row; may be empty.
     pub texts: Vec<String>,
-    /// The light or instance that it comes from; empty for none.
+    /// The light or instance that it comes from; empty if none.
     pub from: String,
 }
 
-/// Most notices that wait until the game takes them.
+/// Capacity of the queue of notices.
 pub const MOST_WAITING: u32 = 32;
 
-/// Most texts that one of a notice's comes from.
+/// Maximum number of texts of a notice.
 pub const MOST_TEXTS: usize = 64;
 
-/// Most lines that send notices.
+/// Maximum number of notices.
 pub const MOST_NOTICES: usize = 1000;
 
 impl Notice {
-    /// One number for a notice: which line sends it, which of its texts, and from which lamp or instance.
+    /// Packs a notice into one number: its index, the index of its text, and the lamp or instance.
     pub fn packed(line: u32, text: f64, lamp: u32) -> f64 {
         (f64::from(line) * MOST_TEXTS as f64 + text) * Self::LAMPS + f64::from(lamp)
     }
 
-    /// Beyond the last lamp of any light.
+    /// Larger than any lamp's index.
     pub(crate) const LAMPS: f64 = 1_048_576.0;
 
-    /// What was packed.
+    /// Unpacks a notice.
     pub fn unpacked(packed: f64) -> [u32; 3] {
         let rest = (packed / Self::LAMPS).floor();
         let line = (rest / MOST_TEXTS as f64).floor();
@@ -377,139 +378,140 @@ impl Notice {
     }
 }
 
-/// Lights that an event makes and that live a short life, from a pool.
+/// A pool of short-lived lights that an event spawns.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Spark {
-    /// The book's name for them.
+    /// Their name in the book.
     pub name: String,
-    /// When each began.
+    /// The start time of each.
     pub born: InputId,
-    /// How long each lives.
+    /// The lifetime of each.
     pub length: InputId,
-    /// Whether the oldest makes room where none is free.
+    /// Whether the oldest is replaced if the pool is full.
     pub oldest: bool,
 }
 
-/// Most sparks of a pool.
+/// Maximum size of a pool.
 pub const MOST_SPARKS: u32 = 256;
 
-/// Where a run keeps notices until the game takes them.
+/// The queue of notices in a run's state.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Queue {
-    /// When each was sent.
+    /// The time at which each was sent.
     pub moments: InputId,
-    /// What it was, packed.
+    /// Each notice, packed.
     pub packed: InputId,
-    /// Where its lamp was then, in the units and axes that the space gives out; zeros where the book does not say.
+    /// The position of its lamp at that time, in the units and axes of the book's space; zeros if
+    /// unknown.
     pub positions: InputId,
-    /// Where the oldest stands.
+    /// Index of the oldest notice.
     pub first: InputId,
-    /// How many there are.
+    /// The number of them.
     pub count: InputId,
-    /// How many there was no room for.
+    /// The number of dropped notices.
     pub dropped: InputId,
 }
 
-/// Later than any moment; with its sign turned, before any.
+/// Later than any time; negated, earlier than any time.
 pub const NEVER: f64 = 2e9;
 
 /// A parameter of a behavior.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Parameter {
-    /// The book's name for it.
+    /// Its name in the book.
     pub name: String,
-    /// Its value where a call does not give one; it fixes the kind.
+    /// Its default, which determines its kind.
     pub default: ExprId,
-    /// The fastest change rate that an argument may have.
+    /// The maximum change rate of an argument.
     pub limit: ChangeRate,
 }
 
-/// A recipe: each use gets its own copy and its own chance.
+/// A behavior: each call has its own copy and its own random values.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Behavior {
-    /// The book's name for it.
+    /// Its name in the book.
     pub name: String,
     /// Its parameters in order.
     pub parameters: Vec<Parameter>,
-    /// What it gives.
+    /// Its value.
     pub value: ExprId,
 }
 
-/// Named parts of the day, for pictures of it.
+/// Phases of the day, for drawings.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Phases {
-    /// The book's name for them.
+    /// Their name in the book.
     pub name: String,
-    /// Each one's name, the hour from which it is, and how much it counts; in the order of the day.
+    /// The name, start hour and weight of each, in the order of the day.
     pub parts: Vec<(String, Hours, ExprId)>,
-    /// The blend of their tints, if they have any.
+    /// Their blended tint, if they have tints.
     pub tint: Option<ExprId>,
 }
 
-/// A rule of modes that goes as soon as a condition is so.
+/// A transition of modes that occurs when a condition becomes true.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Leads {
-    /// From which mode, counted from 0; `None` for any.
+    /// Index of the source mode; `None` for any.
     pub from: Option<usize>,
-    /// To which.
+    /// Index of the target mode.
     pub to: usize,
     /// The condition.
     pub when: ExprId,
 }
 
-/// Modes, for pictures of them.
+/// Modes, for drawings.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Modes {
-    /// The book's name for them.
+    /// Their name in the book.
     pub name: String,
-    /// Each one's name, and how much it counts, 0 to 1.
+    /// The name and weight, 0 to 1, of each.
     pub parts: Vec<(String, ExprId)>,
-    /// The rules that go as soon as a condition is so, without having to be so for a time.
+    /// The transitions at conditions without a duration.
     pub leads: Vec<Leads>,
 }
 
-/// A sequence, for pictures of it.
+/// A sequence, for drawings.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Scene {
-    /// The book's name for it.
+    /// Its name in the book.
     pub name: String,
-    /// How far it is, in seconds; below 0 where it has never been started.
+    /// Its position in seconds; negative before its first start.
     pub at: ExprId,
-    /// When all of it is over; `None` where something is kept for good.
+    /// Its end; `None` if it keeps a channel permanently.
     pub end: Option<Seconds>,
-    /// How much of what it holds it has not given back since it was stopped, where it can be.
+    /// The weight that remains since it was stopped, if it can be stopped.
     pub holds: Option<ExprId>,
-    /// Channels that change from its start on because their first value comes later, each with that moment.
+    /// Channels that move from the start of the sequence because their first step is later, with
+    /// the time of that step.
     pub drifts: Vec<(String, Seconds)>,
 }
 
-/// The sun or the moon, for pictures of the day.
+/// The sun or the moon, for drawings of the day.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Body {
-    /// The book's name for it.
+    /// Its name in the book.
     pub name: String,
-    /// Of a moon, how much of it is lit.
+    /// Of a moon, its illuminated fraction.
     pub lit: Option<ExprId>,
-    /// Its height above the horizon.
+    /// Its altitude above the horizon.
     pub height: ExprId,
-    /// The height at which it rises and sets, in degrees: 0 on a path by hours.
+    /// The altitude at which it rises and sets, in degrees: 0 on a path by hours.
     pub horizon: f64,
 }
 
-/// The game's clock as the book has it; the game may set, stop, scale and drive it (see
-/// [`crate::clock`]).
+/// The clock of the book; the game may set, stop, scale and drive it (see [`crate::clock`]).
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Clock {
-    /// How long a day of the game lasts, at rate 1.
+    /// Duration of a day of the game at rate 1, in seconds.
     pub day: Seconds,
     /// The hour at the start of a run.
     pub start: Hours,
-    /// How fast it goes at first: 1 as the length of the day says, 0 stands still, below 0 backwards.
+    /// The initial rate: 1 is normal, 0 stops the clock, negative rates run it backward.
     pub rate: f64,
 }
 
 impl Clock {
-    /// How many hours pass in a second at rate 1.
+    /// Hours per second at rate 1.
     pub fn pace(self) -> f64 {
         24.0 / self.day.0
     }

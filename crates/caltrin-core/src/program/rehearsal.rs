@@ -1,14 +1,14 @@
-//! Rehearsals: what the game would do, and what is expected of the lights.
+//! Rehearsals: actions of the game and expectations of the lights.
 
 use super::{ChoiceId, Constant, EventId, ExprId, Field, InputId, LightId};
 use crate::quantity::{Hours, Seconds};
 
-/// Some of an array, side by side; the only one where there is no array.
+/// A range of indices of an array; index 0 without an array.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Which {
     /// The index of the first.
     pub first: u32,
-    /// How many.
+    /// The number of indices.
     pub count: u32,
 }
 
@@ -19,47 +19,47 @@ impl Which {
     }
 }
 
-/// Something that the game does.
+/// An action of the game.
 #[derive(Clone, Debug, PartialEq)]
 pub enum Deed {
-    /// It fires an event, that of these instances or lamps, with these values in their order; those that are left out
-    /// are at their defaults.
+    /// Fires an event of these instances or lamps with these arguments, in order; missing ones have
+    /// their defaults.
     Fire(EventId, Which, Vec<Option<Constant>>),
-    /// It sets an input: that of these instances or lamps.
+    /// Sets an input of these instances or lamps.
     Set(InputId, Which, Constant),
-    /// It makes a choice, counted from 0.
+    /// Selects an option of a choice, by index.
     Choose(ChoiceId, u32),
-    /// It sets its clock.
+    /// Sets the clock.
     Clock(Hours),
-    /// It drives its clock to an hour, where the clock then stays.
+    /// Drives the clock to an hour and holds it there.
     DriveClock(Hours),
-    /// It sets the rate of its clock.
+    /// Sets the rate of the clock.
     ClockRate(f64),
 }
 
-/// How a number is expected to be, in the units that are given out.
+/// The expected value, in the units of the book's space.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub enum Relation {
-    /// Above this.
+    /// Greater than this.
     Above(f64),
-    /// Below this.
+    /// Less than this.
     Below(f64),
-    /// Neither below the first nor above the second.
+    /// Within this range, both ends included.
     Within(f64, f64),
     /// On, or off.
     On(bool),
 }
 
-/// What is expected.
+/// The subject of an expectation.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub enum Expected {
-    /// That this is on.
+    /// A condition is on.
     Value(ExprId),
-    /// That a notice has been sent so often, from this moment on or, where it is for a moment only, from the start.
+    /// A notice was sent this many times in the interval or, at a single time, since the start.
     Sent {
-        /// The notice, by its name: places among [`super::Program::notices`] have it.
+        /// Index of a notice in [`super::Program::notices`]; all notices with its name count.
         notice: u32,
-        /// How often at the least and at the most.
+        /// Minimum and maximum count.
         times: [u32; 2],
     },
     /// A field of one lamp, or of every lamp, of a light.
@@ -68,28 +68,28 @@ pub enum Expected {
         light: LightId,
         /// The field: one number, or on or off.
         field: Field,
-        /// Which lamps: each of them.
+        /// The lamps, all of which must meet it.
         which: Which,
-        /// How it is expected to be.
+        /// The expected value.
         relation: Relation,
     },
 }
 
-/// An expectation: from one moment to another, the same if it is for a moment only. Two are the same wherever
-/// they stand.
+/// An expectation over an interval; both times are equal for a single time. Comparison ignores the
+/// source line.
 #[derive(Clone, Debug)]
 pub struct Expectation {
-    /// The first moment.
+    /// Start, in seconds.
     pub from: Seconds,
-    /// The last moment.
+    /// End, in seconds.
     pub to: Seconds,
-    /// What.
+    /// The subject.
     pub what: Expected,
-    /// The book's words for it.
+    /// The source text.
     pub words: String,
-    /// Which of the texts that were read it stands in: 0 is the book.
+    /// Index of its source file: 0 is the book.
     pub source: usize,
-    /// Its line there, counted from 1.
+    /// Line number, from 1.
     pub line: u32,
 }
 
@@ -99,17 +99,17 @@ impl PartialEq for Expectation {
     }
 }
 
-/// What the game would do, in the order of time, and what is expected then.
+/// A rehearsal: deeds in order of time, and expectations.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Rehearsal {
-    /// The book's name for it.
+    /// Its name in the book.
     pub name: String,
-    /// The hour at which it begins; `None` for the clock's own start.
+    /// The hour at which it starts; `None` for the clock's initial hour.
     pub clock: Option<Hours>,
-    /// What the game does.
+    /// The deeds, with their times.
     pub deeds: Vec<(Seconds, Deed)>,
-    /// What is expected, in the book's order.
+    /// The expectations, in the book's order.
     pub expectations: Vec<Expectation>,
-    /// When it ends.
+    /// Its end, in seconds.
     pub end: Seconds,
 }

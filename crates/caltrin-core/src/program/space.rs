@@ -1,55 +1,56 @@
-//! The place: its axes and units, and what is solid in it.
+//! Coordinate system and units, walls and posts.
 
 use std::borrow::Cow;
 
 use super::Constant;
 use crate::kind::Kind;
 
-/// Something solid in the place, for pictures of it: it casts shadows there and is not given out. In
-/// meters, y up, whatever the book's axes.
+/// A wall or post, which casts shadows in drawings of the place and is not exported. In meters with
+/// y up, regardless of the book's axes.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Solid {
     /// The book's name for it.
     pub name: String,
-    /// Its form.
+    /// Its shape.
     pub form: Form,
 }
 
-/// The form of something solid. It stands upright.
+/// The shape of a wall or post; both are vertical.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub enum Form {
-    /// A thin wall between two points of its foot.
+    /// A thin wall between two points of its base.
     Wall {
-        /// One end of its foot.
+        /// One end of its base.
         from: [f64; 3],
         /// The other end.
         to: [f64; 3],
-        /// How high it is, above 0.
+        /// Height, greater than 0.
         height: f64,
     },
     /// A round post.
     Post {
-        /// The middle of its foot.
+        /// Center of its base.
         at: [f64; 3],
-        /// How thick it is, above 0.
+        /// Radius, greater than 0.
         radius: f64,
-        /// How high it is, above 0.
+        /// Height, greater than 0.
         height: f64,
     },
 }
 
-/// Which axis points up.
+/// The up axis.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 pub enum Up {
-    /// As in glTF.
+    /// y is up, as in glTF.
     #[default]
     Y,
-    /// With y pointing forward instead.
+    /// z is up and y points forward.
     Z,
 }
 
 impl Up {
-    /// Which part of a point of the other axes each part of a point is, and whether its sign is turned.
+    /// For each component, the component of the other axes that it is, and whether its sign is
+    /// inverted.
     pub fn parts(self) -> [(usize, bool); 3] {
         match self {
             // What was forward, -z, is y.
@@ -58,32 +59,31 @@ impl Up {
         }
     }
 
-    /// A point of the other axes.
+    /// Converts a point of the other axes.
     pub fn stand(self, point: [f64; 3]) -> [f64; 3] {
         self.parts().map(|(part, turned)| if turned { 0.0 - point[part] } else { point[part] })
     }
 }
 
-/// What an export wants otherwise than the book's space has it.
+/// An export's overrides of the book's space.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Wanted {
-    /// Which axis is up.
+    /// The up axis.
     pub up: Option<Up>,
     /// The length of the unit, in meters.
     pub unit: Option<f64>,
-    /// What every strength in lm, cd or lx is multiplied by.
+    /// The factor for all intensities in lm, cd or lx.
     pub factor: Option<f64>,
 }
 
-/// How the book's places are meant and given out.
+/// The coordinate system and units of a book's values.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Space {
-    /// Which axis is up in what is given out: that of the book's points, unless an export wants it
-    /// otherwise.
+    /// The up axis of all values: that of the book's points, unless an export overrides it.
     pub up: Up,
-    /// The length of the unit that lengths and points are given out in, in meters.
+    /// The unit of lengths and points, in meters.
     pub unit: f64,
-    /// What strengths in lm, cd or lx are multiplied by.
+    /// The factor for intensities in lm, cd or lx.
     pub factor: f64,
 }
 
@@ -94,7 +94,7 @@ impl Default for Space {
 }
 
 impl Space {
-    /// What one of a game's units of this kind is: in meters, or in the unit of a strength.
+    /// The size of one of the game's units of this kind: in meters, or in the unit of an intensity.
     pub fn unit_of(self, kind: Kind) -> f64 {
         match kind {
             Kind::Length | Kind::Point => self.unit,
@@ -103,7 +103,7 @@ impl Space {
         }
     }
 
-    /// A value in base units as the game gives it: in the units and of the axes that are given out already.
+    /// Converts a value from base units to the game's units; its axes are the game's already.
     pub fn scaled(self, kind: Kind, value: Constant) -> Constant {
         let unit = self.unit_of(kind);
         match value {
@@ -113,8 +113,8 @@ impl Space {
         }
     }
 
-    /// The unit that a light's or an output's values of this kind are given out in, as it is written
-    /// after a number; empty where there is none.
+    /// The unit of a light's or output's values of this kind, as written after a number; empty if
+    /// there is none.
     pub fn symbol(self, kind: Kind) -> Cow<'static, str> {
         match kind {
             Kind::Length | Kind::Point => {}
