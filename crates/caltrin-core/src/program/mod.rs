@@ -1,8 +1,9 @@
-//! The program: what a lightbook or the builder comes to, and what everything after reads.
+//! The program: the intermediate representation between front ends and evaluation, checks, drawings
+//! and exports.
 //!
-//! An expression refers only to expressions made before it, signals and behaviors likewise, so a
-//! program has no cycles and can be walked in the order of its ids. Vectors (colors, points) are
-//! values like any other; only the printers and the evaluator take them apart.
+//! An expression refers only to expressions with smaller IDs, likewise signals and behaviors. A
+//! program has no cycles and can be traversed in the order of its IDs. Vectors (colors, points) are
+//! single values; only the printers and the evaluator split them into components.
 
 mod field;
 mod light;
@@ -30,7 +31,7 @@ macro_rules! id {
         pub struct $name(pub(crate) u32);
 
         impl $name {
-            /// Its place in the program's list.
+            /// Its index in the program's list.
             pub fn index(self) -> usize {
                 self.0 as usize
             }
@@ -71,7 +72,7 @@ id!(
     InputId
 );
 id!(
-    /// A choice that the game makes.
+    /// A choice of the game.
     ChoiceId
 );
 id!(
@@ -79,7 +80,7 @@ id!(
     EventId
 );
 
-/// Something of the program that has a name or a line in the book.
+/// A part of the program that has a name or a line in the book.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub enum Subject {
     /// The whole book.
@@ -104,10 +105,10 @@ pub enum Subject {
     Drive(LightId, Field),
 }
 
-/// Most tags of a book.
+/// Maximum number of tags of a book.
 pub const MOST_TAGS: usize = 31;
 
-/// The program, made by [`crate::program_builder::ProgramBuilder`] and read by everyone after.
+/// A program, built by [`crate::program_builder::ProgramBuilder`].
 #[derive(Clone, Debug, PartialEq)]
 pub struct Program {
     pub(crate) name: String,
@@ -141,14 +142,14 @@ pub struct Program {
     pub(crate) solids: Vec<Solid>,
     pub(crate) order: Vec<Subject>,
     pub(crate) locals: BTreeMap<ExprId, String>,
-    /// Colors that are a blend of others, whose shares add up to 1.
+    /// Colors that are a weighted blend of others; the weights add up to 1.
     pub(crate) blends: BTreeMap<ExprId, Vec<ExprId>>,
-    /// Colors that are another with its hue turned by an angle.
+    /// Colors that are another color with a rotated hue.
     pub(crate) hues: BTreeMap<ExprId, [ExprId; 2]>,
 }
 
 impl Program {
-    /// The color and the angle by which its hue is turned, of a color that is made so.
+    /// The color and the angle of a hue rotation.
     pub fn hue(&self, id: ExprId) -> Option<[ExprId; 2]> {
         self.hues.get(&id).copied()
     }
@@ -163,7 +164,7 @@ impl Program {
         self.seed
     }
 
-    /// How places are meant and given out.
+    /// The coordinate system and units of values.
     pub fn space(&self) -> Space {
         self.space
     }
@@ -173,7 +174,7 @@ impl Program {
         self.clock
     }
 
-    /// The phases of the day that the book names, in its order.
+    /// The phases of the day, in the book's order.
     pub fn phases(&self) -> &[Phases] {
         &self.phases
     }
@@ -248,7 +249,7 @@ impl Program {
         self.events.iter().enumerate().map(|(n, event)| (EventId(n as u32), event))
     }
 
-    /// The inputs that a value is made of, signals and behaviors gone through.
+    /// The inputs that a value depends on, directly or through signals and behaviors.
     pub fn inputs_in(&self, root: ExprId) -> FxHashSet<InputId> {
         let (mut found, mut seen) = (FxHashSet::default(), FxHashSet::default());
         let mut open = vec![root];
@@ -270,27 +271,27 @@ impl Program {
         found
     }
 
-    /// Whether something may follow at the very moment at which the game does something: there are conditions.
+    /// Whether events may follow at the same time as an action of the game: there are conditions.
     pub fn follows(&self) -> bool {
         self.events.iter().any(|event| event.source.follows())
     }
 
-    /// The event whose last moment an input keeps, if it keeps one.
+    /// The event whose last time an input stores, if any.
     pub fn event_kept_in(&self, id: InputId) -> Option<EventId> {
         self.events().find(|(_, event)| event.last == id).map(|(event, _)| event)
     }
 
-    /// The event of that name.
+    /// The event with this name.
     pub fn event_named(&self, name: &str) -> Option<EventId> {
         self.events().find(|(_, event)| event.name == name).map(|(id, _)| id)
     }
 
-    /// The choice of that name.
+    /// The choice with this name.
     pub fn choice_named(&self, name: &str) -> Option<ChoiceId> {
         self.choices().find(|(_, choice)| choice.name == name).map(|(id, _)| id)
     }
 
-    /// The input of that name.
+    /// The input with this name.
     pub fn input_named(&self, name: &str) -> Option<InputId> {
         self.given().find(|(_, input)| input.name == name).map(|(id, _)| id)
     }
@@ -305,22 +306,22 @@ impl Program {
         self.lights.iter().enumerate().map(|(n, light)| (LightId(n as u32), light))
     }
 
-    /// The lines that send notices.
+    /// The notices of the book.
     pub fn notices(&self) -> &[Notice] {
         &self.notices
     }
 
-    /// The event that the game sets the clock, if only the hour decides something.
+    /// The event that the game sets the clock, if any state depends on the hour only.
     pub fn set_event(&self) -> Option<EventId> {
         self.set_event
     }
 
-    /// What only the hour decides: switches and modes.
+    /// Switches and modes that depend on the hour only.
     pub fn by_hour(&self) -> &[ByHour] {
         &self.by_hour
     }
 
-    /// The names of switches and modes that more than the hour decides.
+    /// The names of switches and modes that depend on more than the hour.
     pub fn by_game(&self) -> &[String] {
         &self.by_game
     }
@@ -330,7 +331,7 @@ impl Program {
         &self.clipped
     }
 
-    /// Where a run keeps notices, if the book sends any.
+    /// The queue of notices, if the book sends any.
     pub fn queue(&self) -> Option<Queue> {
         self.queue
     }
@@ -355,7 +356,7 @@ impl Program {
         self.sounds.iter().enumerate().map(|(n, sound)| (SoundId(n as u32), sound))
     }
 
-    /// All tables, those of the kernel's own among them.
+    /// All tables, including the kernel's.
     pub fn tables(&self) -> &[Table] {
         &self.tables
     }
@@ -365,7 +366,7 @@ impl Program {
         &self.modes
     }
 
-    /// Tags of lights, in the order in which the book names them first; see [`Light::tags`].
+    /// Tags of lights, in order of first use in the book; see [`Light::tags`].
     pub fn tags(&self) -> &[String] {
         &self.tags
     }
@@ -375,42 +376,42 @@ impl Program {
         &self.scenes
     }
 
-    /// What the book rehearses.
+    /// The rehearsals of the book.
     pub fn rehearsals(&self) -> &[Rehearsal] {
         &self.rehearsals
     }
 
-    /// What is solid in the place, for pictures of it.
+    /// Walls and posts, for drawings of the place.
     pub fn solids(&self) -> &[Solid] {
         &self.solids
     }
 
-    /// The light of that name.
+    /// The light with this name.
     pub fn light_named(&self, name: &str) -> Option<LightId> {
         self.lights().find(|(_, light)| light.name == name).map(|(id, _)| id)
     }
 
-    /// Curves, signals, behaviors, inputs and lights, each after all that it uses.
+    /// Curves, signals, behaviors, inputs and lights in dependency order.
     pub fn order(&self) -> &[Subject] {
         &self.order
     }
 
-    /// The name that the book gives to a part of a light or behavior, if it gives one.
+    /// The name of an expression inside a light or behavior, if it has one.
     pub fn local_name(&self, id: ExprId) -> Option<&str> {
         self.locals.get(&id).map(String::as_str)
     }
 
-    /// All expressions, in the order of their ids.
+    /// All expressions, in the order of their IDs.
     pub fn exprs(&self) -> impl ExactSizeIterator<Item = &Expr> {
         self.exprs.iter()
     }
 
-    /// How many expressions there are; ids count from 0.
+    /// The number of expressions; IDs start at 0.
     pub fn expr_count(&self) -> usize {
         self.exprs.len()
     }
 
-    /// The constant that an expression is, if it is one.
+    /// The value of an expression, if it is constant.
     pub fn constant(&self, id: ExprId) -> Option<Constant> {
         match self.expr(id).op {
             Op::Constant(c) => Some(c),

@@ -1,4 +1,4 @@
-//! What an expression does, and what is known of it.
+//! Operations and expressions.
 
 use smallvec::{SmallVec, smallvec};
 
@@ -9,10 +9,10 @@ use crate::kind::{ChangeRate, InstanceLevel, Kind};
 use crate::pure::Pure;
 use crate::quantity::Hours;
 
-/// A value that is known when the book is read, in the base unit of its kind.
+/// A constant, in the base unit of its kind.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub enum Constant {
-    /// Every kind that is one number.
+    /// Any kind with one component.
     Scalar(f64),
     /// A color or a point.
     Vector([f64; 3]),
@@ -31,49 +31,48 @@ impl Constant {
     }
 }
 
-/// A place of chance: all its draws come from its number, whose chance it is, and what it is called
-/// with.
+/// A random stream, determined by its number, its owner and the arguments of calls.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub struct Site {
-    /// Distinct from every other place.
+    /// Unique number.
     pub place: u32,
-    /// Whether all share one chance, or each instance or lamp has its own.
+    /// Whether all share one stream, or each instance or lamp has its own.
     pub scope: InstanceLevel,
 }
 
-/// What the places of a curve's stops are.
+/// The kind of position of a curve's stops.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub enum Domain {
-    /// Seconds: it plays.
+    /// Seconds: the curve plays.
     Time,
-    /// Hours of the game's day: it follows the clock, and goes on at midnight where it ends.
+    /// Hours of the game's day: the curve follows the clock and wraps at midnight.
     Day,
-    /// Values of a kind: a ramp that such a value drives.
+    /// Values of a kind: a ramp evaluated at such a value.
     Ramp(Kind),
 }
 
-/// What the clock gives.
+/// The values of the clock.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub enum Dial {
     /// The hour of the day, 0 to 24.
     Hour,
-    /// How many days have begun since the run's first, which is 0.
+    /// The day count; the first day of the run is 0.
     Days,
 }
 
-/// The shape of a wave; each turn goes from 0 to 1 and back, lowest where the turn starts.
+/// The shape of a wave; each period goes from 0 to 1 and back, lowest at its start.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub enum Wave {
-    /// As a sine goes.
+    /// A sine.
     Sine,
-    /// Up and down in straight lines.
+    /// A triangle.
     Triangle,
-    /// Up in a straight line, down at once.
+    /// A sawtooth: rises linearly, falls immediately.
     Saw,
 }
 
 impl Wave {
-    /// The kernel's function for it.
+    /// The kernel function.
     pub fn function(self) -> fn(f64) -> f64 {
         match self {
             Wave::Sine => kernel::sine_level,
@@ -83,141 +82,140 @@ impl Wave {
     }
 }
 
-/// How a curve's time is made from the run's.
+/// How a curve repeats.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub enum Turn {
-    /// Starts again at its start.
+    /// Loops.
     Loop,
-    /// Plays there and back.
+    /// Plays forward and backward alternately.
     Alternate,
 }
 
-/// Whether the copies of a turning curve start together or each at its own place.
+/// The start phase of copies of a periodic value.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub enum Start {
-    /// All at the start of the run, and it is not declared whether that is intended.
+    /// All at the start of the run, by default.
     Unsaid,
-    /// All at the start of the run, as meant.
+    /// All at the start of the run, explicitly.
     Together,
-    /// Each shifted by its own chance.
+    /// Each with its own random offset.
     Scattered,
 }
 
-/// What an expression does. Operands are made before it.
+/// An operation. Its operands have smaller IDs.
 #[derive(Clone, Debug, PartialEq)]
 pub enum Op {
-    /// A known value.
+    /// A constant.
     Constant(Constant),
     /// The run's time.
     Now,
-    /// What the game's clock shows: the run's, at whatever moment it is evaluated.
+    /// The game's clock at the run's time, even if evaluated at another time.
     Clock(Dial),
     /// The index, from 0, of the lamp in its array, or of the instance in its own.
     Index(InstanceLevel),
-    /// A parameter of the behavior that this expression stands in.
+    /// A parameter of the behavior that contains this expression.
     Parameter(usize),
     /// A signal's value.
     Signal(SignalId),
-    /// What the game has set an input to: of the book, of this instance, or of this lamp.
+    /// The value of an input of the book, this instance or this lamp.
     Input(InputId),
-    /// Whether the game has chosen this option, counted from 0.
+    /// Whether the option with this index is selected.
     IsChosen(ChoiceId, u32),
-    /// How much this option counts, 0 to 1, on the way from one to the next; the run's, at whatever moment it
-    /// is evaluated.
+    /// The weight of an option, 0 to 1, at the run's time, even if evaluated at another time.
     Weight(ChoiceId, u32),
-    /// A behavior's value, with an argument for each parameter, and a place of chance if it has
-    /// any chance in it.
+    /// A call of a behavior, with an argument per parameter, and a random stream if it is random.
     Call(BehaviorId, Vec<ExprId>, Option<Site>),
-    /// The sign turned; numbers and points.
+    /// Negation; numbers and points.
     Negate(ExprId),
-    /// The sum; two of one kind.
+    /// The sum of two values of one kind.
     Add(ExprId, ExprId),
-    /// The difference; two of one kind.
+    /// The difference of two values of one kind.
     Subtract(ExprId, ExprId),
-    /// The product; kinds as the language says. A vector stands on the left.
+    /// The product; kinds as the language defines. A vector is the left operand.
     Multiply(ExprId, ExprId),
-    /// The quotient; kinds as the language says.
+    /// The quotient; kinds as the language defines.
     Divide(ExprId, ExprId),
     /// The smaller.
     Min(ExprId, ExprId),
     /// The larger.
     Max(ExprId, ExprId),
-    /// The first kept inside the second and third.
+    /// The first, clamped to the second and third.
     Clamp(ExprId, ExprId, ExprId),
-    /// The first at 0 of the third, the second at 1, and never outside of the two; colors and
-    /// points part by part.
+    /// Interpolates from the first to the second by the third, clamped to both; colors and points
+    /// per component.
     Lerp(ExprId, ExprId, ExprId),
-    /// Whether the first is above the second.
+    /// Whether the first is greater than the second.
     Above(ExprId, ExprId),
-    /// Whether two numbers are the same.
+    /// Whether two numbers are equal.
     Equal(ExprId, ExprId),
     /// Whether both are on.
     And(ExprId, ExprId),
-    /// Whether one is on.
+    /// Whether at least one is on.
     Or(ExprId, ExprId),
     /// Whether it is off.
     Not(ExprId),
-    /// The second where the first is on, else the third.
+    /// The second if the first is on, otherwise the third.
     Select(ExprId, ExprId, ExprId),
-    /// A point or a color of its three parts.
+    /// A point or color from its three components.
     Parts(ExprId, ExprId, ExprId),
-    /// A level 0..1 drawn again after random times, of a mean rate and a jitter (see
+    /// A random level 0..1, sampled again after random times, with a mean rate and a jitter (see
     /// [`crate::kernel::held_level`]).
     SampleAndHold(ExprId, ExprId, Site),
-    /// The same, each level reached softly over a part (the third) of its time.
+    /// Same, with smooth transitions over a fraction (the third) of the time.
     SmoothHold(ExprId, ExprId, ExprId, Site),
-    /// A level 0..1 that drifts smoothly, of a rate and a number of octaves.
+    /// Smooth noise 0..1, with a rate and a number of octaves.
     Drift(ExprId, u32, Site),
-    /// 1 while a burst lasts, else 0: the shortest and longest burst, the shortest and longest pause,
-    /// and the tables of their draws.
+    /// 1 during a burst, otherwise 0: the shortest and longest burst, the shortest and longest
+    /// pause, and the tables of random numbers.
     Burst([ExprId; 4], [TableId; 2], Site),
-    /// A displacement in a ball, of three numbers in -1..1 and the radius.
+    /// A displacement in a ball, from three numbers in -1..1 and the radius.
     InBall([ExprId; 3], ExprId),
-    /// A chance in 0..1 drawn once.
+    /// A random number in 0..1, chosen once.
     Phase(Site),
-    /// A time turned into a place in a period. A scattered start is already in the time; it is
-    /// kept here for the checks.
+    /// Converts a time to a position in a period. The offset of a scattered start is already in the
+    /// time; it is stored here for the checks.
     Looped(Turn, Start, ExprId, ExprId),
     /// A curve's value at a time.
     Curve(CurveId, ExprId),
-    /// A wave's level 0..1 at a number of turns.
+    /// A wave's level 0..1 at a phase in turns.
     Wave(Wave, ExprId),
-    /// 1 for the first part (the second operand, 0..1) of each turn, then 0.
+    /// 1 for the first fraction (the second operand, 0..1) of each period, then 0.
     Square(ExprId, ExprId),
-    /// A number in 0..1 eased.
+    /// Applies an easing to a number in 0..1.
     Eased(Easing, ExprId),
-    /// A table's value at a place, counted in entries from 0.
+    /// A table's value at a position, in entries from 0.
     Table(TableId, ExprId),
-    /// The level of an envelope at a place, in [`crate::sound::TICKS`] a second.
+    /// The level of an envelope at a position, in [`crate::sound::TICKS`] per second.
     Envelope(TableId, ExprId),
-    /// The first of a table's places after another one; [`super::NEVER`] where there is none.
+    /// The first entry of a table after a position; [`super::NEVER`] if there is none.
     NextPlace(TableId, ExprId),
-    /// The first as it is at another moment, the second.
+    /// The first operand at another time, the second operand.
     Moment(ExprId, ExprId),
-    /// The root of a cone response of a color: 0 long, 1 middle, 2 short.
+    /// The cube root of a cone response of a color: 0 long, 1 middle, 2 short.
     ConeRoot(u8, ExprId),
-    /// The color of three roots of cone responses.
+    /// The color of three cube roots of cone responses.
     FromCones(ExprId, ExprId, ExprId),
-    /// A function of numbers alone.
+    /// A function of numbers only.
     Pure(Pure, SmallVec<[ExprId; 5]>),
-    /// The direction of a point from the origin, of length 1; -z where there is none.
+    /// The direction of a point from the origin, a unit vector; -z for the origin.
     Direction(ExprId),
-    /// A point of axes with the other one up, in axes with this one up.
+    /// Converts a point from the axes with the other up axis.
     ChangeUp(ExprId, Up),
-    /// The largest part of a color.
+    /// The largest component of a color.
     MaxComponent(ExprId),
-    /// The color with its brightest part at 1.
+    /// The color scaled so that its largest component is 1.
     NormalizedColor(ExprId),
-    /// How far two points lie apart.
+    /// The distance of two points.
     Distance(ExprId, ExprId),
-    /// Which spark of a pool the next one is: the lowest that does not live, else the oldest, or as many as there are for
-    /// none.
+    /// The index of the next spark of a pool: the first that is not alive, otherwise the oldest, or
+    /// the size of the pool for none.
     FreeSpark(u32),
-    /// The first moment after another at which the clock comes to show an hour; [`super::NEVER`] if it does not.
+    /// The first time after another at which the clock reaches an hour; [`super::NEVER`] if it does
+    /// not.
     NextHour(Hours, ExprId),
 }
 
-/// The operands of an operation, borrowed like the operation itself; `$iter` is `iter` or `iter_mut`.
+/// The operands of an operation, borrowed like the operation; `$iter` is `iter` or `iter_mut`.
 macro_rules! operands {
     ($op:expr, $iter:ident) => {
         match $op {
@@ -277,13 +275,13 @@ macro_rules! operands {
 }
 
 impl Op {
-    /// The expressions that this one is made of, in order.
+    /// The operands, in order.
     pub fn operands(&self) -> SmallVec<[ExprId; 4]> {
         let all: SmallVec<[&ExprId; 4]> = operands!(self, iter);
         all.into_iter().copied().collect()
     }
 
-    /// The same operation with other operands, one for each.
+    /// The same operation with other operands, of the same number.
     pub fn on(&self, others: &[ExprId]) -> Op {
         let mut op = self.clone();
         let all: SmallVec<[&mut ExprId; 4]> = operands!(&mut op, iter_mut);
@@ -294,19 +292,19 @@ impl Op {
     }
 }
 
-/// An expression with what is known of it.
+/// An expression and its properties.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Expr {
-    /// What it does.
+    /// The operation.
     pub op: Op,
     /// The kind of its value.
     pub kind: Kind,
-    /// How often it changes, parameters apart.
+    /// How often it changes, not counting parameters.
     pub change_rate: ChangeRate,
-    /// Whose it is, parameters apart.
+    /// The level that it belongs to, not counting parameters.
     pub scope: InstanceLevel,
-    /// Whether a chance of its own (not a signal's) is in it.
+    /// Whether it contains randomness of its own (not a signal's).
     pub chancy: bool,
-    /// The parameters that it depends on, one bit each.
+    /// The parameters that it depends on, as bits.
     pub parameters: u32,
 }
