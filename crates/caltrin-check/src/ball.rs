@@ -1,4 +1,4 @@
-//! A displacement that can leave the ball that is stated for it.
+//! An offset that can leave its declared ball.
 
 use caltrin_core::ValidatedProgram;
 use caltrin_core::bounds::RangeQuery;

@@ -1,4 +1,4 @@
-//! A strength that can go below nothing.
+//! An intensity that can be negative.
 
 use caltrin_core::ValidatedProgram;
 use caltrin_core::program::{Field, Subject};

@@ -1,4 +1,4 @@
-//! An easing that overshoots where nothing can go beyond its two ends.
+//! An easing that overshoots where its result is clamped to its ends.
 
 use caltrin_core::ValidatedProgram;
 use caltrin_core::program::Subject;

@@ -1,4 +1,4 @@
-//! A sound whose file breaks off.
+//! A truncated sound file.
 
 use caltrin_core::ValidatedProgram;
 use caltrin_core::program::Subject;

@@ -1,4 +1,4 @@
-//! A lamp color so dark that the lamp gives much less than the strength that is written.
+//! A color so dark that the lamp emits much less than its written intensity.
 
 use caltrin_core::ValidatedProgram;
 use caltrin_core::kernel::light_of;
@@ -18,7 +18,7 @@ pub(crate) const RULE: Rule = Rule {
         random too.",
 };
 
-/// Brightest part, in linear light, below which a color is called dark.
+/// A color is dark if its largest component, in linear light, is below this.
 const DARK: f64 = 0.25;
 
 pub(crate) fn look(checked: &ValidatedProgram) -> Vec<Finding> {
@@ -61,7 +61,8 @@ pub(crate) fn look(checked: &ValidatedProgram) -> Vec<Finding> {
     findings
 }
 
-/// How bright the brightest part of each end is, least and most, where a color is drawn by chance between two known ones.
+/// Minimum and maximum of the largest component of both ends of a random color between two
+/// constants.
 fn drawn(program: &Program, color: ExprId) -> Option<[f64; 2]> {
     below(program, color).into_iter().find_map(|id| {
         let Op::FromCones(l, m, s) = program.expr(id).op else { return None };

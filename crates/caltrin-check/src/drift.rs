@@ -1,4 +1,4 @@
-//! A channel that a sequence changes from its start on, since its first value comes later.
+//! A channel that moves from the start of a sequence because its first step is later.
 
 use caltrin_core::ValidatedProgram;
 use caltrin_core::program::Subject;

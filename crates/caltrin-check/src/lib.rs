@@ -1,7 +1,6 @@
-//! Design checks over checked programs: one rule a file, each with a stable code.
+//! Design checks of validated programs: one rule per file, each with a stable code.
 //!
-//! A check never changes what a book does; it says what a colleague would say who looks over the
-//! designer's shoulder.
+//! Checks report likely errors in a design; they never change the behavior of a book.
 
 mod ball;
 mod below_zero;
@@ -30,28 +29,28 @@ use caltrin_core::quantity::Seconds;
 /// A rule.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Rule {
-    /// Its stable code.
+    /// The stable code.
     pub code: &'static str,
-    /// What it looks for, in a few words.
+    /// What it detects, in a few words.
     pub title: &'static str,
-    /// Why it matters and what to do, in a few sentences.
+    /// Why it matters and how to fix it, in a few sentences.
     pub explanation: &'static str,
 }
 
-/// Something that a rule found.
+/// A finding of a rule.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Finding {
     /// The rule.
     pub rule: &'static Rule,
-    /// Where.
+    /// The subject.
     pub subject: Subject,
-    /// What was found, in one sentence.
+    /// The message, one sentence.
     pub message: String,
-    /// What to write instead.
+    /// A suggestion of what to write instead.
     pub help: String,
-    /// The lights that it is seen on.
+    /// The lights on which it is visible.
     pub lights: Vec<LightId>,
-    /// When it is seen: once in each such time from the start of the run on, if it is seen at moments.
+    /// If it is visible at certain times, the period at which it repeats from the start of the run.
     pub every: Option<Seconds>,
 }
 
@@ -73,8 +72,8 @@ impl Finding {
     }
 }
 
-/// The rule for names that nothing uses. It looks at the text, not at the program, so whoever read
-/// the text finds it.
+/// The rule for unused names. It applies to the source text, not to the program, so the front end
+/// reports it.
 pub const UNUSED: &Rule = &unused::RULE;
 
 /// All rules in the order of their codes.
@@ -99,12 +98,12 @@ pub const RULES: [&Rule; 18] = [
     &drift::RULE,
 ];
 
-/// The rule of that code.
+/// The rule with this code.
 pub fn rule(code: &str) -> Option<&'static Rule> {
     RULES.into_iter().find(|rule| rule.code.eq_ignore_ascii_case(code))
 }
 
-/// Everything that all rules find, [`UNUSED`] names apart.
+/// The findings of all rules except [`UNUSED`].
 pub fn check(checked: &ValidatedProgram) -> Vec<Finding> {
     let owned = walk::owned(checked.program());
     [

@@ -1,4 +1,4 @@
-//! A name that a compiler refuses.
+//! A name that is too long for some compilers.
 
 use caltrin_core::ValidatedProgram;
 use caltrin_core::program::Subject;
@@ -14,7 +14,7 @@ pub(crate) const RULE: Rule = Rule {
         carries their names too.",
 };
 
-/// How long a name may become in code, with room for the words that are added to it.
+/// Maximum length of a name in code, with room for suffixes.
 const LONGEST: usize = 440;
 
 pub(crate) fn look(checked: &ValidatedProgram) -> Vec<Finding> {

@@ -1,4 +1,4 @@
-//! An event that a sound never brings about.
+//! An event that a sound never fires.
 
 use caltrin_core::ValidatedProgram;
 use caltrin_core::program::{Constant, EventSource, NEVER, Subject};

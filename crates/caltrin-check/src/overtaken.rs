@@ -1,4 +1,4 @@
-//! A curve that is played by an event, which happens again before the curve is through.
+//! A curve that is played by an event that repeats before the curve ends.
 
 use std::collections::HashSet;
 
@@ -18,7 +18,7 @@ pub(crate) const RULE: Rule = Rule {
         `play`.",
 };
 
-/// s, for how long the event is watched.
+/// Duration of the simulation of the event, in seconds.
 const WATCHED: f64 = 60.0;
 
 pub(crate) fn look(checked: &ValidatedProgram, all: &Owned) -> Vec<Finding> {
@@ -59,7 +59,7 @@ pub(crate) fn look(checked: &ValidatedProgram, all: &Owned) -> Vec<Finding> {
     findings
 }
 
-/// The curve that an expression plays since an event, which starts it over each time.
+/// The curve that an expression plays from an event that restarts it.
 fn played(program: &Program, id: caltrin_core::program::ExprId) -> Option<(CurveId, EventId)> {
     let Op::Curve(curve, at) = program.expr(id).op else { return None };
     let Op::Max(passed, _) = program.expr(at).op else { return None };
@@ -69,7 +69,7 @@ fn played(program: &Program, id: caltrin_core::program::ExprId) -> Option<(Curve
     Some((curve, program.event_kept_in(kept).filter(|_| is_now)?))
 }
 
-/// s, the shortest time between two schedule of an event in the first minute.
+/// The shortest time between two occurrences of an event in the first minute, in seconds.
 fn shortest_gap(checked: &ValidatedProgram, event: EventId) -> Option<f64> {
     let mut run = Run::new(checked);
     run.listen();

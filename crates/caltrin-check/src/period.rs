@@ -1,4 +1,4 @@
-//! A period that people pick up.
+//! A period that viewers notice.
 
 use std::collections::{HashMap, HashSet};
 
@@ -71,7 +71,7 @@ fn is_noticed(period: f64) -> bool {
     period < SHORT || ((halves - halves.round()).abs() < 1e-6 && period <= LONG)
 }
 
-/// What the whole of a signal, behavior or driven field is.
+/// The root expression of a signal, behavior or field.
 fn root_of(program: &Program, subject: Subject) -> Option<ExprId> {
     match subject {
         Subject::Signal(id) => Some(program.signal(id).value),
@@ -84,7 +84,8 @@ fn root_of(program: &Program, subject: Subject) -> Option<ExprId> {
     }
 }
 
-/// By how much each expression below another is stretched in time; nothing where time is bent in another way.
+/// The factor by which each expression under another is stretched in time; `None` if time is
+/// changed in another way.
 fn scales(program: &Program, root: ExprId) -> HashMap<ExprId, Option<f64>> {
     let (mut open, mut found) = (vec![(root, Some(1.0))], HashMap::new());
     while let Some((id, scale)) = open.pop() {
@@ -103,7 +104,7 @@ fn scales(program: &Program, root: ExprId) -> HashMap<ExprId, Option<f64>> {
     found
 }
 
-/// By how much time is stretched at a moment: 1 where it is only shifted.
+/// The factor by which a time is stretched: 1 if it is only offset.
 fn stretched(program: &Program, moment: ExprId) -> Option<f64> {
     let still = |id: ExprId| program.expr(id).change_rate < ChangeRate::Flowing;
     match program.expr(moment).op {

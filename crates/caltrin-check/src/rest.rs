@@ -1,4 +1,4 @@
-//! A curve that is played once and comes to rest in the middle of its range.
+//! A curve that plays once and ends in the middle of its range.
 
 use std::collections::HashSet;
 

@@ -1,4 +1,4 @@
-//! A jump where a loop meets its start.
+//! A jump between the end and the start of a loop.
 
 use std::collections::HashSet;
 
@@ -19,7 +19,7 @@ pub(crate) const RULE: Rule = Rule {
         intended.",
 };
 
-/// A step smaller than this share of the curve's range goes unnoticed.
+/// A jump smaller than this fraction of the curve's range is not visible.
 const UNSEEN: f64 = 0.02;
 
 pub(crate) fn look(checked: &ValidatedProgram, all: &Owned) -> Vec<Finding> {
@@ -61,7 +61,7 @@ pub(crate) fn look(checked: &ValidatedProgram, all: &Owned) -> Vec<Finding> {
     findings
 }
 
-/// How far a span of hours has passed goes back to 0 while it is closed: lights that show that jump.
+/// Lights that show the jump of a span's progress back to 0 while the span is closed.
 fn hours(checked: &ValidatedProgram) -> Vec<Finding> {
     let program = checked.program();
     let mut findings = Vec::new();
@@ -92,7 +92,7 @@ fn hours(checked: &ValidatedProgram) -> Vec<Finding> {
     findings
 }
 
-/// The driven field of a light's first lamp that jumps at an hour, if one does.
+/// The field of a light's first lamp that jumps at an hour, if any.
 fn jumps(checked: &ValidatedProgram, id: LightId, hour: f64) -> Option<usize> {
     const BESIDE: f64 = 1e-5;
     let mut run = Run::new(checked);

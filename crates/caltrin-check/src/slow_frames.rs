@@ -1,4 +1,4 @@
-//! Flicker that falls between frames.
+//! Flicker that is faster than the frame rate.
 
 use caltrin_core::ValidatedProgram;
 use caltrin_core::bounds::RangeQuery;

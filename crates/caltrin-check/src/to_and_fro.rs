@@ -1,4 +1,4 @@
-//! Rules of modes that lead to and fro.
+//! Transitions of modes that flip back and forth.
 
 use caltrin_core::ValidatedProgram;
 use caltrin_core::program::{Constant, ExprId, Leads, Op, Program, Subject};
@@ -40,13 +40,13 @@ pub(crate) fn look(checked: &ValidatedProgram) -> Vec<Finding> {
     found
 }
 
-/// The two modes between which two rules lead to and fro.
+/// The two modes between which two transitions flip back and forth.
 fn circle(there: Leads, back: Leads) -> Option<(usize, usize)> {
     let leads = |rule: Leads, from: usize| rule.to != from && rule.from.is_none_or(|f| f == from);
     (leads(there, back.to) && leads(back, there.to)).then_some((back.to, there.to))
 }
 
-/// What a condition says of one value: which, and between which bounds it lies.
+/// The range of one value for which a condition is true: the value, and the range.
 fn said(program: &Program, when: ExprId) -> Option<(ExprId, f64, f64)> {
     let known = |id: ExprId| match program.constant(id) {
         Some(Constant::Scalar(v)) => Some(v),
@@ -62,7 +62,7 @@ fn said(program: &Program, when: ExprId) -> Option<(ExprId, f64, f64)> {
     }
 }
 
-/// Whether both can be so at once, as far as can be reported.
+/// Whether both can be true at the same time, as far as can be determined.
 fn meet(program: &Program, a: ExprId, b: ExprId) -> bool {
     if a == b {
         return true;

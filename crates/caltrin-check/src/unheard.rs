@@ -32,7 +32,7 @@ pub(crate) fn look(checked: &ValidatedProgram) -> Vec<Finding> {
         .collect()
 }
 
-/// Whether anything that is read, or that happens, is made of it.
+/// Whether any output or event depends on it.
 fn is_heard(program: &Program, id: EventId) -> bool {
     let event = program.event(id);
     let kept = |root: ExprId| {

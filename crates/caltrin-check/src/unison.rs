@@ -37,8 +37,8 @@ pub(crate) fn look(checked: &ValidatedProgram) -> Vec<Finding> {
     findings
 }
 
-/// What is played by a turn whose start was left open, as far as it is the light's own: a signal is
-/// one thing that all share, and so is meant; what comes later from lamp to lamp is not in unison.
+/// The curves that a light plays itself with the default start. Signals are shared on purpose, and
+/// values delayed from lamp to lamp are not in unison.
 fn unsaid(program: &Program, value: ExprId) -> Option<String> {
     // With the behavior in which each stands, if it is in one.
     let (mut open, mut seen) = (vec![(value, None)], FxHashSet::default());

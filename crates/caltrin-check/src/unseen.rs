@@ -1,4 +1,4 @@
-//! A level that can never be seen, or a part of the book that bounds cut off.
+//! A level that is never visible, or a part of the book that is clamped away.
 
 use caltrin_core::ValidatedProgram;
 use caltrin_core::bounds::RangeQuery;

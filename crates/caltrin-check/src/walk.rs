@@ -1,15 +1,15 @@
-//! Walking a program: whose each expression is, and which lights use what.
+//! Traversal of a program: the owners of expressions, and the lights that use them.
 
 use caltrin_core::program::{
     BehaviorId, CurveId, ExprId, Field, LightId, Op, Program, SignalId, Subject,
 };
 use rustc_hash::FxHashSet;
 
-/// Expressions by the signal, behavior or driven field that they belong to.
+/// Expressions by the signal, behavior or field that contains them.
 pub(crate) type Owned = [(Subject, Vec<ExprId>)];
 
-/// The expressions of each signal, behavior and driven field, not going into the signals and
-/// behaviors that they use.
+/// The expressions of each signal, behavior and field, without those of the signals and behaviors
+/// that they use.
 pub(crate) fn owned(program: &Program) -> Vec<(Subject, Vec<ExprId>)> {
     let mut all = Vec::new();
     for subject in program.order() {
@@ -42,7 +42,7 @@ pub(crate) fn owned(program: &Program) -> Vec<(Subject, Vec<ExprId>)> {
     all
 }
 
-/// An expression and all that it is made of, not going into signals and behaviors.
+/// An expression and its operands, recursively, without those of signals and behaviors.
 pub(crate) fn below(program: &Program, root: ExprId) -> Vec<ExprId> {
     let (mut open, mut seen, mut found) = (vec![root], FxHashSet::default(), Vec::new());
     while let Some(id) = open.pop() {
@@ -54,7 +54,7 @@ pub(crate) fn below(program: &Program, root: ExprId) -> Vec<ExprId> {
     found
 }
 
-/// The lights that something is seen on.
+/// The lights on which something is visible.
 pub(crate) fn lights_of(program: &Program, subject: Subject) -> Vec<LightId> {
     match subject {
         Subject::Light(id) | Subject::Drive(id, _) => vec![id],
@@ -124,7 +124,7 @@ fn body_of(program: &Program, id: BehaviorId) -> ExprId {
     program.behavior(id).value
 }
 
-/// A curve that turns: its first number's curve, how it turns, and the part of it that is played.
+/// A periodic curve: the curve of its first component, how it repeats, and the part that is played.
 pub(crate) struct Turning {
     pub curve: CurveId,
     pub turn: caltrin_core::program::Turn,
@@ -132,7 +132,7 @@ pub(crate) struct Turning {
     pub to: f64,
 }
 
-/// The curve that an expression plays again and again, if it does.
+/// The periodic curve that an expression plays, if any.
 pub(crate) fn turning(program: &Program, id: ExprId) -> Option<Turning> {
     let Op::Curve(curve, at) = program.expr(id).op else { return None };
     let scalar = |id: ExprId| match program.constant(id) {
@@ -151,13 +151,13 @@ pub(crate) fn turning(program: &Program, id: ExprId) -> Option<Turning> {
     }
 }
 
-/// Whether a curve only jumps: then its steps are what it is for.
+/// Whether a curve consists of jumps only, so that its steps are intended.
 pub(crate) fn only_jumps(program: &Program, curve: CurveId) -> bool {
     let stops = program.curve(curve).curve.stops();
     stops[1..].iter().all(|stop| stop.easing == caltrin_core::curve::Easing::Jump)
 }
 
-/// A number in few digits.
+/// Formats a number with few digits.
 pub(crate) fn short(v: f64) -> String {
     let text = format!("{v:.3}");
     let text = text.trim_end_matches('0').trim_end_matches('.');

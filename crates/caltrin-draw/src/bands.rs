@@ -1,4 +1,4 @@
-//! What stands above the lanes of a timeline: which mode is active, and when sequences play.
+//! Bands above the lanes of a timeline: the active modes, and when sequences play.
 
 use caltrin_core::ValidatedProgram;
 use caltrin_core::program::ExprId;
@@ -14,14 +14,14 @@ use crate::shape::{Anchor, Frame, Ink, Shape};
 const BAND: f32 = 17.0;
 const GAP: f32 = 3.0;
 
-/// Most bands that are shown.
+/// Maximum number of bands.
 const MOST: usize = 12;
 
-/// One band: names, and how much each counts in each column.
+/// One band: names, and the weight of each in each column.
 struct StateBand {
     name: String,
     parts: Vec<(String, Vec<f32>)>,
-    /// Whether it is a sequence, which may count for nothing.
+    /// Whether it is a sequence, whose weight may be 0.
     scene: bool,
 }
 
@@ -29,12 +29,12 @@ struct StateBand {
 pub(crate) struct Bands(Vec<StateBand>);
 
 impl Bands {
-    /// None.
+    /// No bands.
     pub fn none() -> Self {
         Bands(Vec::new())
     }
 
-    /// Looks at modes and sequences in this many columns.
+    /// Samples modes and sequences in this many columns.
     pub fn look(
         checked: &ValidatedProgram,
         start: &State,
@@ -79,12 +79,12 @@ impl Bands {
         Bands(bands)
     }
 
-    /// How tall they are together.
+    /// Their total height.
     pub fn height(&self) -> f32 {
         (BAND + GAP) * self.0.len() as f32
     }
 
-    /// Draws them from a height on.
+    /// Draws them from a vertical position down.
     pub fn draw(
         &self,
         (labels, plot): (f32, f32),

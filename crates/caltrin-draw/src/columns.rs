@@ -1,4 +1,4 @@
-//! A lamp's strength and color, gathered into the columns of a picture.
+//! A lamp's intensity and color, aggregated into the columns of a drawing.
 
 use caltrin_core::Run;
 use caltrin_core::ValidatedProgram;
@@ -10,13 +10,13 @@ use caltrin_core::rehearsal::Player;
 use caltrin_core::run::State;
 use caltrin_core::trace::LampTrace;
 
-/// What one column shows: several moments that fall into it.
+/// One column: the aggregate of several samples.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub(crate) struct Column {
     pub least: f32,
     pub most: f32,
     pub mean: f32,
-    /// Mean of color times strength, linear light.
+    /// Mean of color times intensity, linear light.
     pub light: [f32; 3],
 }
 
@@ -25,12 +25,12 @@ pub(crate) struct Column {
 pub(crate) struct Lamp {
     pub columns: Vec<Column>,
     pub most: f32,
-    /// Of a pool of sparks how many live in each column; else empty.
+    /// The number of live sparks of a pool in each column; empty for other lights.
     pub living: Vec<u32>,
 }
 
 impl Lamp {
-    /// The brightest of several at each column: of sparks, of which few live at a time.
+    /// The brightest of several lamps in each column, for sparks, of which few are alive at a time.
     pub fn brightest(lamps: Vec<Lamp>) -> Option<Lamp> {
         let count = lamps.first().map_or(0, |lamp| lamp.columns.len());
         let lives = |n: usize| lamps.iter().filter(|lamp| lamp.columns[n].most > 0.0).count();
@@ -51,34 +51,35 @@ impl Lamp {
     }
 }
 
-/// What lies along the top.
+/// The horizontal axis.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub(crate) enum Along {
     /// Time.
     Time(Seconds, Seconds),
-    /// The game's day from midnight to midnight, as the eye would see it: every column gathers what time does
-    /// in it while the clock goes as slowly as that of a real day.
+    /// The game's day from midnight to midnight. Each column aggregates what happens in it with the
+    /// clock at the speed of a real day.
     Day,
-    /// What an input is set to, all of its instances or lamps alike, from one value to another; at one
-    /// moment.
+    /// The value of an input, the same for all instances or lamps, from one value to another, at
+    /// one time.
     Input(InputId, f64, f64, Seconds),
 }
 
-/// Which places along the top are sampled.
+/// The samples along the horizontal axis.
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Window {
     pub along: Along,
     pub columns: usize,
-    /// Moments a column; an input has one.
+    /// Samples per column; one for an input.
     pub each: usize,
-    /// Which of the book's rehearsals is played, if one is.
+    /// Index of the rehearsal that is played, if any.
     pub rehearsal: Option<usize>,
 }
 
-/// Seconds of a day, and the moment at which a day sheet begins: by then what plays once has played.
+/// Seconds of a day, and the time at which a day sheet starts: by then, curves that play once have
+/// ended.
 const DAY: f64 = 86_400.0;
 
-/// A state whose clock goes once round in a day of seconds, from midnight on, beginning after another.
+/// A state whose clock takes a real day for a day, from midnight on, derived from another state.
 pub(crate) fn day_state(program: &Program, state: &State) -> State {
     let mut state = state.clone();
     if let Some(clock) = program.clock() {
@@ -89,23 +90,24 @@ pub(crate) fn day_state(program: &Program, state: &State) -> State {
     state
 }
 
-/// So many moments of that day, evenly.
+/// Evenly spaced times of that day.
 pub(crate) fn day_moments(count: usize) -> Vec<Seconds> {
     (0..count).map(|n| Seconds(DAY + DAY * (n as f64 + 0.5) / count as f64)).collect()
 }
 
-/// The hour at a moment of that day.
+/// The hour at a time of that day.
 fn day_hour(moment: Seconds) -> Hours {
     Hours((moment.0 - DAY) / DAY * 24.0)
 }
 
-/// Whether what only the hour decides is the same at two moments of that day.
+/// Whether the state that depends on the hour only is the same at two times of that day.
 fn same_by_hour(program: &Program, a: Seconds, b: Seconds) -> bool {
     let by_hour = program.by_hour().iter();
     by_hour.into_iter().all(|by_hour| by_hour.at(day_hour(a)) == by_hour.at(day_hour(b)))
 }
 
-/// Reads the first numbers of a lamp at moments of that day, with what only the hour decides as it is at each.
+/// Evaluates the first components of a lamp at times of that day, with the state that depends on
+/// the hour at each.
 fn read_day(run: &mut Run<'_>, state: &State, lamp: (LightId, u32), width: usize, out: &mut [f32]) {
     let program = run.checked().program();
     let mut state = day_state(program, state);
@@ -121,7 +123,7 @@ fn read_day(run: &mut Run<'_>, state: &State, lamp: (LightId, u32), width: usize
     }
 }
 
-/// All numbers of a lamp at moments of that day.
+/// All components of a lamp at times of that day.
 pub(crate) fn day_trace(
     checked: &ValidatedProgram,
     state: &State,
@@ -137,7 +139,8 @@ pub(crate) fn day_trace(
     LampTrace::of_values(light, index, width, values)
 }
 
-/// What is sampled of one lamp: the places of its strength and of its color, and how many numbers that takes.
+/// The sampled components of one lamp: the positions of its intensity and color, and the number of
+/// components.
 #[derive(Clone, Copy)]
 struct Places {
     strength: Option<usize>,
@@ -157,13 +160,13 @@ impl Places {
     }
 }
 
-/// A lamp that is sampled, in a run from a state.
+/// A lamp to sample, in a run from a state.
 pub(crate) type LaneQuery<'a> = (&'a State, LightId, u32, LaneValue);
 
-/// How many lamps are sampled together, so that what happens meanwhile happens once for them.
+/// The number of lamps that are sampled together, so that the run advances once for them.
 const TOGETHER: usize = 64;
 
-/// Looks at lamps of one run.
+/// Samples lamps of one run.
 fn look(checked: &ValidatedProgram, lamps: &[LaneQuery<'_>], window: Window) -> Vec<Lamp> {
     let program = checked.program();
     let count = window.columns * window.each;
@@ -219,7 +222,7 @@ fn look(checked: &ValidatedProgram, lamps: &[LaneQuery<'_>], window: Window) -> 
     places.iter().zip(&values).map(|(places, values)| gathered(*places, values, window)).collect()
 }
 
-/// The numbers of a lamp, gathered into columns.
+/// Aggregates the components of a lamp into columns.
 fn gathered(places: Places, values: &[f32], window: Window) -> Lamp {
     let Places { strength, color, width } = places;
     let mut lamp =
@@ -246,7 +249,7 @@ fn gathered(places: Places, values: &[f32], window: Window) -> Lamp {
     lamp
 }
 
-/// Looks at many lamps, on as many cores as there are; the order is kept.
+/// Samples many lamps on all cores; keeps their order.
 pub(crate) fn look_at_all(
     checked: &ValidatedProgram,
     lamps: &[LaneQuery<'_>],
@@ -274,7 +277,7 @@ pub(crate) fn look_at_all(
     })
 }
 
-/// The color that a column's light is shown in: linear light against the lane's top, then sRGB.
+/// The drawn color of a column: linear light relative to the lane's top, converted to sRGB.
 pub(crate) fn shown(light: [f32; 3], top: f32) -> [u8; 3] {
     if top <= 0.0 {
         return [0; 3];
@@ -282,8 +285,8 @@ pub(crate) fn shown(light: [f32; 3], top: f32) -> [u8; 3] {
     Rgb(light.map(|v| f64::from(v / top))).to_srgb8()
 }
 
-/// Values that are no light's, at moments that do not fall, in a run from a state or in a rehearsal: a list for each. `None`
-/// where there are none, or they cannot be read.
+/// Values that do not belong to a light, at ascending times, in a run from a state or in a
+/// rehearsal: one list each. `None` if there are none or they cannot be outputs.
 pub(crate) fn values_at(
     checked: &ValidatedProgram,
     values: &[ExprId],

@@ -1,4 +1,4 @@
-//! Two books, or two lights, on the same lanes: what each shows, and the difference.
+//! Compares two books, or two lights, on the same lanes.
 
 use caltrin_core::color::Rgb;
 use caltrin_core::program::{LaneValue, Light, LightId, Size};
@@ -16,7 +16,7 @@ use crate::shape::{Anchor, Frame, Ink, Picture, Shape};
 /// One side of a comparison.
 #[derive(Clone, Debug)]
 pub struct Side<'a> {
-    /// What it is called: a file, a revision, a light.
+    /// Its title: a file, a revision, a light.
     pub name: String,
     /// Its book.
     pub checked: &'a ValidatedProgram,
@@ -25,13 +25,13 @@ pub struct Side<'a> {
 }
 
 impl Side<'_> {
-    /// The place of a rehearsal of that name, if the book has one.
+    /// Index of the rehearsal with this name, if the book has one.
     fn rehearsal(&self, name: Option<&str>) -> Option<usize> {
         let all = self.checked.program().rehearsals();
         all.iter().position(|rehearsal| Some(rehearsal.name.as_str()) == name)
     }
 
-    /// What one lamp gives at each moment that is compared.
+    /// The values of one lamp at each time that is compared.
     fn trace(&self, id: LightId, index: u32, options: &CompareOptions) -> LampTrace {
         let moments = options.moments();
         if !options.day {
@@ -58,7 +58,7 @@ impl CompareOptions {
         (0..MOMENTS).map(|n| Seconds(from + span * n as f64 / (MOMENTS - 1) as f64)).collect()
     }
 
-    /// A moment in words: seconds, or the hour.
+    /// Formats a time: seconds, or the hour.
     fn words(&self, moment: usize) -> String {
         let moment = self.moments()[moment];
         match self.day {
@@ -68,54 +68,56 @@ impl CompareOptions {
     }
 }
 
-/// What is compared, and over which span.
+/// The options of a comparison.
 #[derive(Clone, Debug)]
 pub struct CompareOptions {
-    /// First moment.
+    /// First time, in seconds.
     pub from: Seconds,
-    /// Last moment.
+    /// Last time, in seconds.
     pub to: Seconds,
-    /// Width of the picture in pixels, 480 to 8192.
+    /// Width of the drawing in pixels, 480 to 8192.
     pub width: u32,
-    /// One light of each side; `None` for all lights by their names.
+    /// One light of each side; `None` compares all lights by name.
     pub pair: Option<(LightId, LightId)>,
-    /// The rehearsal that is played on both sides, by its name; a side that has none of that name runs by itself.
+    /// Name of the rehearsal that is played on both sides; a side without it runs without a
+    /// rehearsal.
     pub rehearsal: Option<String>,
-    /// Whether the 24 hours of the game's day are compared instead of the span; without effect where a side has no clock.
+    /// Whether the 24 hours of the game's day are compared instead of the span; no effect if a side
+    /// has no clock.
     pub day: bool,
 }
 
-/// How a light came through.
+/// The result for a light.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Came {
-    /// It is only on the second side.
+    /// It exists on the second side only.
     Added,
-    /// It is only on the first side.
+    /// It exists on the first side only.
     Removed,
-    /// It gives the same at every moment that was sampled.
+    /// Its values are equal at all samples.
     Same,
-    /// It gives something else.
+    /// Its values differ.
     Changed,
 }
 
-/// What became of one light, in words and figures.
+/// The result for one light, with text and figures.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Change {
     /// The light.
     pub light: String,
-    /// How it came through.
+    /// The result.
     pub came: Came,
-    /// What changed, a sentence each.
+    /// The changes, one sentence each.
     pub words: Vec<String>,
 }
 
 const TOP: f32 = 96.0;
 const RIGHT: f32 = 24.0;
 const LANE: f32 = 132.0;
-/// Moments at which every field is compared.
+/// Number of times at which every field is compared.
 const MOMENTS: usize = 240;
 
-/// Compares two sides. The picture has the lights that changed; the list has all.
+/// Compares two sides. The drawing shows the lights that changed; the list contains all.
 pub fn compare(a: &Side<'_>, b: &Side<'_>, options: &CompareOptions) -> (Picture, Vec<Change>) {
     let pairs = pairs(a, b, options.pair);
     let mut changes: Vec<Change> = Vec::new();
@@ -130,7 +132,7 @@ pub fn compare(a: &Side<'_>, b: &Side<'_>, options: &CompareOptions) -> (Picture
     (picture(a, b, &drawn, &changes, options), changes)
 }
 
-/// Lights of the same name, in the order of the second side; then what is only on the first.
+/// Lights by name, in the order of the second side, then those that exist on the first side only.
 fn pairs(
     a: &Side<'_>,
     b: &Side<'_>,
@@ -148,7 +150,7 @@ fn pairs(
     kept.chain(gone).collect()
 }
 
-/// Most sparks of a pool that are sampled.
+/// Maximum number of sparks of a pool that are sampled.
 const MOST_SPARKS: u32 = 64;
 
 fn is_pool(side: &Side<'_>, id: LightId) -> bool {
@@ -156,7 +158,7 @@ fn is_pool(side: &Side<'_>, id: LightId) -> bool {
     program.sparks().iter().any(|spark| spark.name == program.light(id).name)
 }
 
-/// How many sparks of a pool are sampled.
+/// Number of sparks of a pool that are sampled.
 fn pool_of(side: &Side<'_>, id: LightId) -> u32 {
     side.checked.program().light(id).size.shown().min(MOST_SPARKS)
 }
@@ -275,10 +277,10 @@ fn fields(
     }
 }
 
-/// How one number differs between two sides, over all lamps and moments.
+/// The difference of one component between two sides, over all lamps and times.
 struct Differs {
     mean: [f64; 2],
-    /// Whether it stood still on both sides.
+    /// Whether it is constant on both sides.
     still: bool,
     most: f64,
     lamp: usize,

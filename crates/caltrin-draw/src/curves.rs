@@ -1,5 +1,4 @@
-//! Below the lanes: the curves that the lights play, each over its own places, with their stops and how
-//! each is reached.
+//! The curves below the lanes, each over its own axis, with stops and easings.
 
 use std::collections::BTreeSet;
 
@@ -15,22 +14,23 @@ use crate::look;
 use crate::scale;
 use crate::shape::{Anchor, Frame, Shape};
 
-/// Most curves that are drawn.
+/// Maximum number of curves that are drawn.
 const MOST: usize = 12;
 const PANEL: (f32, f32) = (300.0, 118.0);
 const SIDE: f32 = 24.0;
 
-/// A curve of the book, or a column of one: the curves of its numbers.
+/// A curve of the book, or a column of one: the curves of its components.
 #[derive(Clone, Debug)]
 pub(crate) struct Drawn {
     title: String,
-    /// What three parts are of a color: its light by Rec. 709 primaries, or the roots of cone responses.
+    /// The representation of a color's components: Rec. 709 linear light, or cube roots of cone
+    /// responses.
     color: Option<Parts>,
     domain: Domain,
     parts: Vec<CurveId>,
 }
 
-/// What the three curves of a color hold.
+/// The representation of the three curves of a color.
 #[derive(Clone, Copy, Debug, PartialEq)]
 enum Parts {
     Light,
@@ -94,12 +94,12 @@ fn across(width: f32) -> usize {
     (((width - 2.0 * SIDE) / PANEL.0) as usize).max(1)
 }
 
-/// How much room so many curves take below the lanes.
+/// Height of this many curves below the lanes.
 pub(crate) fn height(count: usize, width: f32) -> f32 {
     count.div_ceil(across(width)) as f32 * PANEL.1
 }
 
-/// Draws curves side by side from a height on.
+/// Draws curves side by side from a vertical position down.
 pub(crate) fn draw(
     checked: &ValidatedProgram,
     drawn: &[Drawn],

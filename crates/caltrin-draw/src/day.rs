@@ -1,4 +1,4 @@
-//! What stands above the lanes of a day: the sky with sun and moon, and the phases.
+//! Strips above the lanes of a day: the sky with sun and moon, and the phases.
 
 use caltrin_core::program::ExprId;
 use caltrin_core::quantity::Hours;
@@ -16,7 +16,7 @@ const STRIP: (f32, f32) = (74.0, 24.0);
 /// Between strips.
 const GAP: f32 = 6.0;
 
-/// The tone of the sky by the height of the sun, in degrees: a drawing, not a measurement.
+/// The color of the sky by the altitude of the sun, in degrees: an illustration, not a measurement.
 const TONES: [(f32, [f32; 3]); 7] = [
     (-18.0, [11.0, 16.0, 24.0]),
     (-9.0, [20.0, 30.0, 50.0]),
@@ -31,9 +31,9 @@ const TONES: [(f32, [f32; 3]); 7] = [
 struct Way {
     name: String,
     heights: Vec<f32>,
-    /// Of a moon, how much of it is lit at noon.
+    /// Of a moon, its illuminated fraction at noon.
     lit: Option<f32>,
-    /// The height at which it rises and sets, in degrees.
+    /// The altitude at which it rises and sets, in degrees.
     horizon: f32,
 }
 
@@ -42,19 +42,19 @@ struct Way {
 struct DayBand {
     name: String,
     parts: Vec<String>,
-    /// Which phase counts most, column by column.
+    /// The phase with the largest weight in each column.
     most: Vec<usize>,
-    /// The blend of their tints, if they have any.
+    /// Their blended tint, if they have tints.
     tints: Option<Vec<[u8; 3]>>,
 }
 
-/// What the sky of each run does.
+/// The sky of each run.
 pub(crate) struct Sky {
     runs: Vec<(Vec<Way>, Vec<DayBand>)>,
 }
 
 impl Sky {
-    /// Looks at sun, moon and phases of each run in this many columns.
+    /// Samples sun, moon and phases of each run in this many columns.
     pub(crate) fn look(checked: &ValidatedProgram, starts: &[State], columns: usize) -> Sky {
         let program = checked.program();
         let mut wanted: Vec<ExprId> = Vec::new();
@@ -111,7 +111,7 @@ impl Sky {
         Sky { runs }
     }
 
-    /// How much room all of it takes.
+    /// The total height.
     pub(crate) fn height(&self) -> f32 {
         let each = self.runs.iter().map(|(ways, bands)| {
             let sky = if ways.is_empty() { 0.0 } else { STRIP.0 + GAP };
@@ -121,7 +121,7 @@ impl Sky {
         if all > 0.0 { all + GAP } else { 0.0 }
     }
 
-    /// Draws it from a height on; `names` are those of the runs, if there are several.
+    /// Draws it from a vertical position down; `names` are those of the runs, if there are several.
     pub(crate) fn draw(
         &self,
         names: &[String],
@@ -146,7 +146,7 @@ impl Sky {
     }
 }
 
-/// The sky by the sun's height, and the ways of sun and moon over it.
+/// The sky by the sun's altitude, and the paths of sun and moon.
 fn strip(ways: &[Way], run: &str, frame: Frame, fonts: &Fonts, shapes: &mut Vec<Shape>) {
     let sun = ways.iter().find(|way| way.lit.is_none());
     if let Some(sun) = sun {
@@ -212,7 +212,7 @@ fn strip(ways: &[Way], run: &str, frame: Frame, fonts: &Fonts, shapes: &mut Vec<
     }
 }
 
-/// A line with gaps, so that the moon's is not told from the sun's by its color alone.
+/// A dashed line, so that the moon's differs from the sun's in more than its color.
 fn dashed(line: Vec<(f32, f32)>) -> Vec<(f32, f32)> {
     let gap = |n: usize, (top, foot): (f32, f32)| if n % 9 < 6 { (top, foot) } else { (top, top) };
     line.into_iter().enumerate().map(|(n, bar)| gap(n, bar)).collect()
@@ -236,7 +236,7 @@ fn tone(height: f32) -> [u8; 3] {
     mixed.map(|v| v.round() as u8)
 }
 
-/// When it rises and sets, found between the columns.
+/// The hours of rise and set, interpolated between the columns.
 fn crossings(heights: &[f32], horizon: f32) -> String {
     let count = heights.len() as f32;
     let hour = |n: usize, from: f32, to: f32| {

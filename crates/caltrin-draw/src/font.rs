@@ -1,12 +1,11 @@
-//! The type: Atkinson Hyperlegible, shipped with its license so that pictures are the same on
+//! The typeface: Atkinson Hyperlegible, included with its license so that drawings are identical on
 //! every machine.
 
 use ttf_parser::{Face, OutlineBuilder};
 
 const REGULAR: &[u8] = include_bytes!("../fonts/AtkinsonHyperlegible-Regular.ttf");
 const BOLD: &[u8] = include_bytes!("../fonts/AtkinsonHyperlegible-Bold.ttf");
-/// The same two as web fonts (WOFF2) with their weights, for pages and pictures that carry their type
-/// with them.
+/// Both as web fonts (WOFF2) with their weights, for pages and drawings that embed their fonts.
 pub const WEB: [(&[u8], u32); 2] = [
     (include_bytes!("../fonts/AtkinsonHyperlegible-Regular.woff2"), 400),
     (include_bytes!("../fonts/AtkinsonHyperlegible-Bold.woff2"), 700),
@@ -30,14 +29,14 @@ impl Fonts {
         if bold { &self.bold } else { &self.regular }
     }
 
-    /// How wide words are at a size. A character that the font lacks is as wide as its box.
+    /// Width of a text at a size. A character that the font lacks has the width of its box.
     pub(crate) fn width(&self, words: &str, size: f32, bold: bool) -> f32 {
         let face = self.face(bold);
         let units: u32 = words.chars().map(|c| u32::from(advance(face, c))).sum();
         units as f32 * size / f32::from(face.units_per_em())
     }
 
-    /// The words, cut short with an ellipsis so that they fit.
+    /// The text, truncated with an ellipsis to fit.
     pub(crate) fn fitted(&self, words: &str, size: f32, bold: bool, most: f32) -> String {
         if self.width(words, size, bold) <= most {
             return words.to_owned();
@@ -52,7 +51,7 @@ impl Fonts {
         String::new()
     }
 
-    /// The words broken into lines between words, each of which fits.
+    /// The text wrapped into lines that fit.
     pub(crate) fn wrapped(&self, words: &str, size: f32, bold: bool, most: f32) -> Vec<String> {
         let mut lines: Vec<String> = Vec::new();
         for word in words.split(' ') {
@@ -68,7 +67,7 @@ impl Fonts {
         lines
     }
 
-    /// A name, cut in its middle so that it fits: names often differ at their end.
+    /// A name, truncated in the middle to fit, since names often differ at their end.
     pub(crate) fn fitted_name(&self, name: &str, size: f32, bold: bool, most: f32) -> String {
         if self.width(name, size, bold) <= most {
             return name.to_owned();
@@ -88,13 +87,13 @@ impl Fonts {
         String::new()
     }
 
-    /// How far the next character stands from one.
+    /// Advance width of a character.
     pub(crate) fn advance(&self, c: char, size: f32, bold: bool) -> f32 {
         let face = self.face(bold);
         f32::from(advance(face, c)) * (size / f32::from(face.units_per_em()))
     }
 
-    /// Draws the outline of a character from its baseline's start.
+    /// Draws the outline of a character at its baseline's start.
     pub(crate) fn outline(
         &self,
         c: char,
@@ -115,7 +114,7 @@ fn advance(face: &Face<'_>, c: char) -> u16 {
     face.glyph_hor_advance(glyph).unwrap_or_default()
 }
 
-/// Moves a glyph's outline to its place; the font's y goes up, the picture's goes down.
+/// Transforms a glyph's outline; the font's y points up, the drawing's down.
 struct Placed<'a, B> {
     to: &'a mut B,
     x: f32,

@@ -1,4 +1,4 @@
-//! A sound by itself: its waveform, its level and what a light would make of it, its bands and onsets.
+//! The drawing of a sound: waveform, level, followed level, bands and onsets.
 
 use caltrin_core::sound::{
     Advice, Band, Envelope, Follower, Hearing, Marks, Measure, Playing, STEPS,
@@ -18,7 +18,7 @@ const WAVE: f32 = 150.0;
 const LANE: f32 = 110.0;
 const GAP: f32 = 8.0;
 
-/// A lane with a curve: its name, what is said below that, and its levels in each column.
+/// A lane with a curve: its name, its subtitle, and its level in each column.
 struct Lane {
     name: String,
     about: String,
@@ -26,7 +26,8 @@ struct Lane {
     levels: Vec<f64>,
 }
 
-/// Draws what a sound is like and, beneath its level, what follows it with the advice's attack and release.
+/// Draws the analysis of a sound and, below its level, the level followed with the suggested attack
+/// and release.
 pub fn hearing(name: &str, heard: &Hearing, advice: &Advice) -> Picture {
     let fonts = Fonts::new();
     let mut shapes = Vec::new();

@@ -1,4 +1,4 @@
-//! The HTML painter: a page of its own that shows the picture as SVG and tells what the pointer is at.
+//! The HTML painter: a self-contained page with the drawing as SVG and a readout at the pointer.
 
 use std::fmt::Write;
 
@@ -8,7 +8,7 @@ use serde_json::json;
 use crate::shape::{Ink, Picture};
 use crate::svg::{printable, svg};
 
-/// Paints a picture as a page that needs nothing else, with a read-out if it has readings.
+/// Paints a drawing as a self-contained page, with a readout if it has readings.
 pub fn html(picture: &Picture) -> String {
     let Ink([r, g, b, _]) = picture.ground;
     let mut out = String::new();

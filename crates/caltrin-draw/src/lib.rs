@@ -1,9 +1,9 @@
-//! Pictures of checked programs.
+//! Drawings of validated programs.
 //!
-//! The way of the data: [`sheet::sheet`] looks at a program over a span and lays out neutral
-//! [`shape::Shape`]s, [`place::place`] lays out the lit place at some moments; [`svg::svg`] and
-//! [`png::png`] paint the same shapes, [`html::html`] adds a read-out to them, and [`terminal::terminal`] puts
-//! the lanes of a sheet into text.
+//! Data flow: [`sheet::sheet`] samples a program over a span and lays out neutral
+//! [`shape::Shape`]s, [`place::place`] lays out the lit place at several times. [`svg::svg`] and
+//! [`png::png`] paint the same shapes, [`html::html`] adds a readout, and [`terminal::terminal`]
+//! prints the lanes of a sheet as text.
 
 mod bands;
 mod columns;

@@ -1,30 +1,30 @@
-//! The look: a dark harbor ground, warm paper inks.
+//! Colors of the drawings: a dark harbor background, warm paper inks.
 
 use crate::shape::Ink;
 
-/// Beneath everything.
+/// Background.
 pub const GROUND: Ink = Ink::solid(0x0f_15_19);
-/// Every other lane.
+/// Background of every other lane.
 pub const BAND: Ink = Ink::solid(0x14_1c_21);
 /// Names and headings.
 pub const INK: Ink = Ink::solid(0xec_e6_d8);
-/// Everything that is said quietly.
+/// Secondary text.
 pub const QUIET: Ink = Ink::solid(0x9a_a5_a8);
 /// Lines of the ruler.
 pub const GRID: Ink = Ink::solid(0x9a_a5_a8).alpha(38);
-/// Bounds.
+/// Guaranteed ranges.
 pub const BOUND: Ink = Ink::solid(0x9a_a5_a8).alpha(150);
 /// Findings of the checks.
 pub const WARN: Ink = Ink::solid(0xff_8f_c7);
-/// More than before.
+/// Increases.
 pub const MORE: Ink = Ink::solid(0xff_d0_8a);
-/// Less than before.
+/// Decreases.
 pub const LESS: Ink = Ink::solid(0x7f_b4_ff);
-/// The way of the sun over a day, and its name.
+/// The path of the sun over a day, and its name.
 pub const SUN: Ink = Ink::solid(0xff_e3_a6);
-/// The way of the moon.
+/// The path of the moon.
 pub const MOON: Ink = Ink::solid(0xcd_d9_ec);
-/// The playhead, the read-out's line and keyboard focus, on pages.
+/// The playhead, the readout's line and keyboard focus, on pages.
 pub const FOCUS: Ink = Ink::solid(0x8f_d3_ff);
 
 #[cfg(test)]
@@ -48,8 +48,8 @@ mod tests {
         a.max(b) / a.min(b)
     }
 
-    /// A color as readers see it who lack one kind of cones (Machado, Oliveira and Fernandes 2009, severity
-    /// 1), linear light.
+    /// A color as seen with a color vision deficiency (Machado, Oliveira and Fernandes 2009,
+    /// severity 1), linear light.
     fn seen(ink: Ink, matrix: [[f64; 3]; 3]) -> [f64; 3] {
         let light = linear(ink);
         matrix.map(|row| row.iter().zip(light).map(|(m, v)| m * v).sum())

@@ -1,4 +1,4 @@
-//! The PNG painter. The same picture gives the same bytes.
+//! The PNG painter. Its output is deterministic.
 
 use std::io::Write;
 use std::sync::{Mutex, mpsc};
@@ -15,7 +15,7 @@ use ttf_parser::OutlineBuilder;
 use crate::font::Fonts;
 use crate::shape::{Anchor, Frame, Ink, Picture, Shape, Text};
 
-/// Why there is no PNG.
+/// An error of the PNG painter.
 #[derive(Debug, Error)]
 pub enum PngError {
     /// Too many pixels.
@@ -26,21 +26,21 @@ pub enum PngError {
         /// Height in pixels.
         height: u32,
     },
-    /// The encoder refused.
+    /// The encoder failed.
     #[error("the picture cannot be encoded: {0}")]
     Encoding(#[from] png::EncodingError),
 }
 
-/// Most pixels of a picture.
+/// Maximum number of pixels of a drawing.
 const MOST_PIXELS: u64 = 160_000_000;
 
-/// Paints a picture as a PNG file.
+/// Paints a drawing as a PNG file.
 pub fn png(picture: &Picture) -> Result<Vec<u8>, PngError> {
     let (width, height) = (picture.width, picture.height);
     paint(picture, |painted, count| encode_bands(painted, count, [width, height], true))
 }
 
-/// Paints a picture in bands of rows, which `take` gets as they are done, opaque RGBA.
+/// Paints a drawing in bands of rows, opaque RGBA; `take` receives each when it is done.
 fn paint<T>(
     picture: &Picture,
     take: impl FnOnce(&mpsc::Receiver<(usize, &[u8])>, usize) -> Result<T, PngError>,
@@ -86,11 +86,11 @@ fn paint<T>(
     })
 }
 
-/// Paints pictures of one size as an animated PNG, at a frame rate, looping. `told` is called with how
-/// many are done after each.
+/// Paints drawings of one size as a looping animated PNG, at a frame rate. `told` is called after
+/// each with the number of finished ones.
 ///
 /// # Errors
-/// As [`fn@png`]; pictures of another size than the first are refused by the encoder.
+/// See [`fn@png`]; the encoder rejects drawings of different sizes.
 pub fn apng(
     pictures: impl ExactSizeIterator<Item = Picture>,
     rate: u16,
@@ -119,7 +119,7 @@ pub fn apng(
     Ok(out)
 }
 
-/// Paints a picture: three bytes a pixel, row after row.
+/// Paints a drawing as rows of pixels, three bytes each.
 ///
 /// # Errors
 /// If it is too large.
@@ -147,7 +147,8 @@ pub(crate) fn encode(rgba: &[u8], width: u32, height: u32) -> Result<Vec<u8>, Pn
     encode_bands(&painted, 1, [width, height], false)
 }
 
-/// Encodes opaque RGBA pixels that come in bands, in any order. A file of its own says by a mark who made it.
+/// Encodes opaque RGBA pixels from bands in any order. A separate file carries the mark of its
+/// generator.
 fn encode_bands(
     painted: &mpsc::Receiver<(usize, &[u8])>,
     count: usize,
@@ -195,10 +196,10 @@ fn paint_of(ink: Ink) -> Paint<'static> {
     paint
 }
 
-/// Some rows of the picture.
+/// A band of rows.
 struct RowBand<'a> {
     pixels: PixmapMut<'a>,
-    /// The picture's row that is the band's first.
+    /// Index of the band's first row in the drawing.
     top: f32,
     fonts: &'a Fonts,
     glyphs: &'a mut Glyphs,
@@ -245,7 +246,7 @@ impl RowBand<'_> {
         }
     }
 
-    /// Whether nothing between two rows of the picture lies in this band.
+    /// Whether a range of rows does not intersect this band.
     fn misses(&self, from: f32, to: f32) -> bool {
         to < self.top || from > self.top + self.pixels.height() as f32
     }
@@ -261,7 +262,7 @@ impl RowBand<'_> {
         }
     }
 
-    /// The columns of pixels that a frame covers, and the first and last row.
+    /// The columns of pixels that a frame covers, and its first and last row.
     fn covered(&self, frame: Frame) -> (usize, usize, usize, usize) {
         let clamp = |v: f32, most: u32| (v.round().max(0.0) as u32).min(most) as usize;
         let (width, height) = (self.pixels.width(), self.pixels.height());
@@ -273,7 +274,7 @@ impl RowBand<'_> {
         )
     }
 
-    /// Blends bars straight into the pixels; a pixel that a bar covers in part takes that part.
+    /// Blends bars directly into the pixels, with partial coverage.
     fn bars(&mut self, frame: Frame, all: &[(f32, f32)], ink: Ink) {
         let (left, right, ..) = self.covered(frame);
         if all.is_empty() || right <= left || self.misses(frame.y - 2.0, frame.y + frame.h + 2.0) {
@@ -313,7 +314,7 @@ impl RowBand<'_> {
         }
     }
 
-    /// Writes the colors straight into the pixels, row by row; edges lie on whole pixels.
+    /// Writes colors directly into the pixels, row by row; edges are on whole pixels.
     fn ribbon(&mut self, frame: Frame, colors: &[[u8; 3]]) {
         let (left, right, top, bottom) = self.covered(frame);
         if colors.is_empty() || right <= left {
@@ -332,7 +333,7 @@ impl RowBand<'_> {
         }
     }
 
-    /// Spreads an image over a frame, blending the four nearest of its pixels.
+    /// Scales an image to a frame with bilinear interpolation.
     fn image(&mut self, frame: Frame, (w, h): (usize, usize), rgb: &[u8]) {
         let (left, right, top, bottom) = self.covered(frame);
         if right <= left || w == 0 || h == 0 {
@@ -382,7 +383,7 @@ impl RowBand<'_> {
         }
     }
 
-    /// Paints a character. One that stood at the same fraction of a pixel before is not drawn again.
+    /// Paints a character. Its coverage is cached by its subpixel position.
     fn character(&mut self, c: char, text: &Text, (x, y): (f32, f32)) {
         let (left, top) = (x.floor(), y.floor());
         let part = (x - left, y - top);

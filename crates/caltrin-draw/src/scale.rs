@@ -1,6 +1,6 @@
 //! Round numbers for rulers and labels.
 
-/// The step between marks so that there are at most `most` of them: 1, 2 or 5 times a power of ten.
+/// The step between ticks so that there are at most `most`: 1, 2 or 5 times a power of ten.
 pub(crate) fn step(span: f64, most: usize) -> f64 {
     let rough = span / most.max(1) as f64;
     let power = power_of_ten(rough);
@@ -18,13 +18,13 @@ fn power_of_ten(rough: f64) -> f64 {
     power
 }
 
-/// How many hours lie between the marks of a day this wide, so that each mark has that much room.
+/// The hours between ticks of a day of this width, so that each tick has the given space.
 pub(crate) fn hours(width: f32, room: f32) -> f64 {
     let fits = |step: &f64| width as f64 * step / 24.0 >= f64::from(room);
     [1.0, 2.0, 3.0, 6.0].into_iter().find(fits).unwrap_or(12.0)
 }
 
-/// A number with three or four digits, without needless zeros: `6944`, `12.4`, `0.33`.
+/// Formats a number with three or four digits, without trailing zeros: `6944`, `12.4`, `0.33`.
 pub(crate) fn short(v: f64) -> String {
     let size = v.abs();
     let places = match size {
@@ -42,7 +42,8 @@ pub(crate) fn short(v: f64) -> String {
     }
 }
 
-/// A number with its unit: a ratio without one is reported in percent, `-` stands for a number that has none.
+/// Formats a number with its unit; a ratio without a unit is in percent, `-` is a number without a
+/// unit.
 pub(crate) fn with_unit(v: f64, unit: &str) -> String {
     match unit {
         "" => format!("{}%", short(v * 100.0)),
@@ -51,12 +52,12 @@ pub(crate) fn with_unit(v: f64, unit: &str) -> String {
     }
 }
 
-/// The lower end of a range, whose unit stands at the upper end.
+/// Formats the lower end of a range, whose unit is at the upper end.
 pub(crate) fn short_pair(lo: f64, unit: &str) -> String {
     if unit.is_empty() { short(lo * 100.0) } else { short(lo) }
 }
 
-/// A moment on a ruler: `12 s`, `1:30 min`.
+/// Formats a time on a ruler: `12 s`, `1:30 min`.
 pub(crate) fn moment(v: f64, step: f64) -> String {
     if step >= 60.0 || v.abs() >= 600.0 {
         let whole = v.abs().round() as u64;

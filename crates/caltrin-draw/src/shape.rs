@@ -1,6 +1,6 @@
-//! Neutral shapes: what a layout comes to, and what every painter paints.
+//! Neutral shapes, the output of layout and the input of all painters.
 //!
-//! Lengths are in pixels of the picture, y goes down, colors are 8-bit sRGB with alpha.
+//! Lengths are in pixels of the drawing, y points down, colors are 8-bit sRGB with alpha.
 
 /// A color with alpha, 8-bit sRGB.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -20,7 +20,7 @@ impl Ink {
     }
 }
 
-/// An upright rectangle.
+/// An axis-aligned rectangle.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Frame {
     /// Left side.
@@ -33,7 +33,7 @@ pub struct Frame {
     pub h: f32,
 }
 
-/// Which end of a text its place is.
+/// The anchor of a text.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Anchor {
     /// Its left end.
@@ -47,7 +47,7 @@ pub enum Anchor {
 /// A line of text.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Text {
-    /// Where its anchor is.
+    /// The x position of its anchor.
     pub x: f32,
     /// Its baseline.
     pub y: f32,
@@ -55,7 +55,7 @@ pub struct Text {
     pub size: f32,
     /// Bold or regular.
     pub bold: bool,
-    /// Which end of it stands at `x`.
+    /// The anchor at `x`.
     pub anchor: Anchor,
     /// Its color.
     pub ink: Ink,
@@ -68,22 +68,23 @@ pub struct Text {
 pub enum Shape {
     /// A filled rectangle.
     Box(Frame, Ink),
-    /// A line from one point to another, of a width.
+    /// A line between two points, with a width.
     Line((f32, f32), (f32, f32), f32, Ink),
-    /// Colors side by side, each as wide as the frame allows.
+    /// A row of colors of equal width that fills the frame.
     Ribbon(Frame, Vec<[u8; 3]>),
-    /// Upright bars side by side, each as wide as the frame allows, from an upper to a lower end.
+    /// A row of vertical bars of equal width that fills the frame, each from an upper to a lower
+    /// end.
     Bars(Frame, Vec<(f32, f32)>, Ink),
-    /// A filled disc: its middle and radius.
+    /// A filled disc: center and radius.
     Disc((f32, f32), f32, Ink),
-    /// A picture of so many columns and rows, three bytes a pixel, spread softly over the frame.
+    /// An image of columns and rows, three bytes per pixel, scaled to the frame with interpolation.
     Image(Frame, u32, u32, Vec<u8>),
-    /// Words.
+    /// A text.
     Text(Text),
 }
 
 impl Shape {
-    /// A line of words.
+    /// Creates a text.
     pub(crate) fn words(
         (x, y): (f32, f32),
         size: f32,
@@ -96,51 +97,52 @@ impl Shape {
     }
 }
 
-/// A picture: a ground and shapes on it, the first ones lowest.
+/// A drawing: a background and shapes, painted in order.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Picture {
     /// Width in pixels.
     pub width: u32,
     /// Height in pixels.
     pub height: u32,
-    /// The color beneath everything.
+    /// The background color.
     pub ground: Ink,
-    /// What it shows, in words, for those who cannot see it.
+    /// A text alternative for readers who cannot see it.
     pub title: String,
     /// The shapes.
     pub shapes: Vec<Shape>,
-    /// What can be read off at a place of it, for painters that have a pointer or no pixels.
+    /// The readings for painters with a pointer or without pixels.
     pub readings: Option<Readings>,
 }
 
-/// What the lanes of a picture show, as numbers.
+/// The values of the lanes of a drawing.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Readings {
-    /// What lies along the top: its first and last value.
+    /// The first and last value of the horizontal axis.
     pub span: (f64, f64),
-    /// The unit of what lies along the top: `s`, `clock` for hours of the day, another, or none for a ratio.
+    /// The unit of the horizontal axis: `s`, `clock` for hours of the day, another, or empty for a
+    /// ratio.
     pub unit: String,
-    /// A line on what is shown, without marks.
+    /// A one-line summary.
     pub about: String,
     /// The lanes from top to bottom.
     pub lanes: Vec<Reading>,
 }
 
-/// What one lane shows.
+/// The values of one lane.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Reading {
-    /// Where its columns lie in the picture.
+    /// The frame of its columns.
     pub frame: Frame,
-    /// The light, with what tells it from others of that name.
+    /// The light's name, with a suffix that distinguishes several lanes of it.
     pub name: String,
-    /// The unit of its level; none for a ratio.
+    /// The unit of its level; empty for a ratio.
     pub unit: String,
     /// Its upper end.
     pub top: f32,
-    /// Least, mean and most of each column.
+    /// Minimum, mean and maximum of each column.
     pub levels: Vec<[f32; 3]>,
     /// The color of each column's light, 8-bit sRGB.
     pub colors: Vec<[u8; 3]>,
-    /// The codes of what the checks found in it.
+    /// The codes of its findings.
     pub findings: Vec<&'static str>,
 }

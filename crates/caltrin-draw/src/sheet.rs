@@ -1,4 +1,4 @@
-//! The sheet: a ruler, and a lane a light with its ribbon, its strength and its bounds.
+//! The sheet: a ruler, and a lane per light with its ribbon, intensity and range.
 
 use std::borrow::Cow;
 use std::collections::{BTreeMap, BTreeSet};
@@ -24,37 +24,38 @@ use crate::scale;
 use crate::shape::{Anchor, Frame, Ink, Picture, Reading, Readings, Shape};
 use crate::sounds::SoundLanes;
 
-/// What a sheet shows.
+/// The options of a sheet.
 #[derive(Clone, Debug, PartialEq)]
 pub struct SheetOptions {
-    /// First moment.
+    /// First time, in seconds.
     pub from: Seconds,
-    /// Last moment; `None` frames two turns of the longest curve.
+    /// Last time, in seconds; `None` shows two periods of the longest curve.
     pub to: Option<Seconds>,
-    /// The seeds and inputs of the runs that are shown: of several, each light has a lane for each,
-    /// so that other draws are seen. None for the book's own.
+    /// The seeds and inputs of the runs that are shown. With several, each light has a lane for
+    /// each, which shows other random values. Empty for the book's own.
     pub starts: Vec<State>,
-    /// What the runs are called, if they differ in more than their seeds.
+    /// The titles of the runs, if they differ in more than their seeds.
     pub labels: Vec<String>,
-    /// An input of one number that lies along the top instead of time, from its least to its greatest
-    /// value, at the first moment.
+    /// An input with one component as the horizontal axis instead of time, from its minimum to its
+    /// maximum, at the first time.
     pub over: Option<InputId>,
-    /// Whether the 24 hours of the game's day lie along the top instead of time, with sun, moon and phases
-    /// above the lanes. Without effect for a book without a clock.
+    /// Whether the horizontal axis is the 24 hours of the game's day instead of time, with sun,
+    /// moon and phases above the lanes. No effect for a book without a clock.
     pub day: bool,
-    /// Which of the book's rehearsals is played, if one is; without effect where no time lies along the top.
+    /// Index of the rehearsal that is played, if any; no effect if the horizontal axis is not time.
     pub rehearsal: Option<usize>,
     /// Whether the curves that the lights play are drawn below them, with their stops and easings.
     pub curves: bool,
-    /// Width of the picture in pixels, 480 to 8192.
+    /// Width of the drawing in pixels, 480 to 8192.
     pub width: u32,
     /// Height of a lane in pixels, 14 to 400; `None` to fit the lanes to a screen.
     pub lane: Option<u32>,
-    /// Which lights; `None` for all.
+    /// The lights; `None` for all.
     pub lights: Option<Vec<LightId>>,
-    /// Channels besides the strength and color that have lanes of their own, below the lights that drive them.
+    /// Channels besides intensity and color that have their own lanes, below their lights.
     pub channels: Vec<&'static Channel>,
-    /// Of each of `lights` the one lamp that is shown, counted from 0; `None`, or none given, for all of them.
+    /// For each of `lights`, the index of the one lamp that is shown; `None` or missing for all
+    /// lamps.
     pub lamps: Vec<Option<u32>>,
 }
 
@@ -78,15 +79,15 @@ impl Default for SheetOptions {
     }
 }
 
-/// Beyond so many times what happens has no line through all lanes.
+/// With more events than this, they have no line through all lanes.
 const OFTEN: usize = 12;
 
-/// The height of a lane at most: of a few lights each may be tall.
+/// Maximum height of a lane, for few lights.
 const TALL: f32 = 200.0;
 const USUAL_LANE: f32 = 96.0;
-/// The height of all of a light's ribbons at most.
+/// Maximum total height of a light's ribbons.
 const RIBBON: f32 = 26.0;
-/// Width of the column of names, at the least and at the most.
+/// Minimum and maximum width of the column of names.
 const LABELS: (f32, f32) = (218.0, 340.0);
 const RIGHT: f32 = 24.0;
 const TOP: f32 = 96.0;
@@ -101,21 +102,21 @@ const USUAL: f32 = 800.0;
 struct Lane<'a> {
     id: LightId,
     light: &'a Light,
-    /// Which lamp alone it shows, if not all are meant.
+    /// The only lamp that it shows, if not all.
     lamp: Option<u32>,
-    /// What of the light it shows.
+    /// The field that it shows.
     value: LaneValue,
     /// Whether that is a channel besides strength and color.
     is_channel: bool,
-    /// Which run it shows, if there are several.
+    /// The run that it shows, if there are several.
     run: Option<String>,
-    /// The least and the most that is seen of the value in all runs.
+    /// Minimum and maximum of the value in all runs.
     seen: (f32, f32),
     lamps: Vec<Lamp>,
     frame: Frame,
 }
 
-/// Draws a sheet. Costs in proportion to lights and width.
+/// Draws a sheet. The cost is proportional to the number of lights and the width.
 pub fn sheet(checked: &ValidatedProgram, findings: &[Finding], options: &SheetOptions) -> Picture {
     let fonts = Fonts::new();
     let program = checked.program();
@@ -270,7 +271,7 @@ pub fn sheet(checked: &ValidatedProgram, findings: &[Finding], options: &SheetOp
     }
 }
 
-/// What lies along the top, as a reader of numbers wants it.
+/// The horizontal axis as readings.
 fn span_of(checked: &ValidatedProgram, along: Along) -> Readings {
     let (span, unit) = match along {
         Along::Time(from, to) => ((from.0, to.0), "s".to_owned()),
@@ -298,11 +299,11 @@ fn reading(findings: &[Finding], lane: &Lane<'_>, top: f32, unit: String) -> Rea
     }
 }
 
-/// What a lane is to show.
+/// The content of a lane.
 #[derive(Clone, Copy)]
 struct Shows {
     id: LightId,
-    /// Which lamp alone, if not all are meant.
+    /// The only lamp, if not all.
     lamp: Option<u32>,
     value: LaneValue,
     is_channel: bool,
@@ -379,7 +380,7 @@ impl Lane<'_> {
     }
 }
 
-/// What happens between two moments, to the first of the runs that are shown.
+/// The events between two times, in the first of the runs that are shown.
 fn happened(
     checked: &ValidatedProgram,
     start: &State,
@@ -397,7 +398,7 @@ fn happened(
     all
 }
 
-/// Two turns of the longest curve, from 10 to 60 seconds.
+/// Two periods of the longest curve, between 10 and 60 seconds.
 fn usual_span(checked: &ValidatedProgram) -> f64 {
     let program = checked.program();
     let longest = program
@@ -482,19 +483,19 @@ fn look_at_lanes<'a>(
         .collect()
 }
 
-/// Most sparks of a pool that a sheet looks at.
+/// Maximum number of sparks of a pool in a sheet.
 const MOST_SPARKS_SHOWN: u32 = 64;
 
-/// Where the lanes of a sheet are.
+/// The layout of the lanes of a sheet.
 #[derive(Clone, Copy)]
 struct Place {
-    /// Where the column of names ends.
+    /// The right edge of the column of names.
     labels: f32,
-    /// How wide a lane is.
+    /// Width of a lane.
     plot: f32,
-    /// Where the first begins.
+    /// Top of the first lane.
     top: f32,
-    /// How tall each is.
+    /// Height of a lane.
     height: f32,
 }
 
@@ -678,7 +679,7 @@ impl Sheet {
         }
     }
 
-    /// Draws a lane, and gives its upper end with the unit.
+    /// Draws a lane, and returns its upper end with the unit.
     fn lane(
         &mut self,
         checked: &ValidatedProgram,
@@ -718,7 +719,7 @@ impl Sheet {
         (top, lane.unit(checked).into_owned())
     }
 
-    /// Where what was found is seen: a thin line at each moment, with a head.
+    /// The times at which findings are visible: a thin line with a head at each.
     fn marks(&mut self, findings: &[Finding], lane: &Lane<'_>, frame: Frame) {
         let Along::Time(from, to) = self.along else { return };
         let (from, to) = (from.0, to.0);
@@ -922,7 +923,8 @@ impl Sheet {
     }
 }
 
-/// How much of a lamp's strength is left by a color that is written darker than full, if it is known and not all of it.
+/// The fraction of a lamp's intensity that a color darker than full leaves, if it is constant and
+/// less than 1.
 fn left_by_color(checked: &ValidatedProgram, light: &Light) -> Option<f64> {
     let stated = light.stated_color.and_then(|color| checked.program().constant(color));
     let Some(Constant::Vector([r, g, b])) = stated.filter(|_| light.kind != LightKind::Output)
@@ -932,7 +934,7 @@ fn left_by_color(checked: &ValidatedProgram, light: &Light) -> Option<f64> {
     Some(r.max(g).max(b)).filter(|left| *left < 0.995 && *left > 0.0)
 }
 
-/// An hour without its seconds.
+/// Formats an hour without seconds.
 pub(crate) fn on_the_minute(clock: &str) -> &str {
     clock.get(..5).unwrap_or(clock)
 }
@@ -948,7 +950,7 @@ fn unit_along(checked: &ValidatedProgram, id: InputId) -> String {
     }
 }
 
-/// What the marks on these lanes mean. `chosen` if not all of the book's lights are shown.
+/// The legend of the marks on these lanes. `chosen` if not all of the book's lights are shown.
 fn legend(lanes: &[Lane<'_>], chosen: bool, along: Along, by_game: &[String]) -> String {
     let folded = lanes
         .iter()
@@ -991,7 +993,7 @@ fn about(light: &Light) -> String {
     }
 }
 
-/// The fields beside the strength that change with time.
+/// The fields besides the intensity that change over time.
 fn moving<'a>(checked: &ValidatedProgram, light: &'a Light) -> Vec<&'a str> {
     let program = checked.program();
     light
@@ -1012,7 +1014,7 @@ fn moving<'a>(checked: &ValidatedProgram, light: &'a Light) -> Vec<&'a str> {
         })
 }
 
-/// The ink of a lamp's curve: its mean color at full, never too dark to be read.
+/// The ink of a lamp's curve: its mean color at full brightness, never too dark to be legible.
 fn lamp_ink(columns: &[Column]) -> Ink {
     let mut sum = [0.0f32; 3];
     for column in columns {

@@ -1,4 +1,4 @@
-//! Sounds as lanes of their own: the waveform, the three bands below it, and where something begins.
+//! Lanes of sounds: the waveform, three bands below it, and the onsets.
 
 use caltrin_core::ValidatedProgram;
 use caltrin_core::program::{ExprId, LightId, Op, Program, Sound, TableId};
@@ -12,35 +12,35 @@ use crate::font::Fonts;
 use crate::look;
 use crate::shape::{Anchor, Frame, Ink, Reading, Shape};
 
-/// The height of a sound's lane, where there are many lanes, and the gap below it.
+/// The height of a sound's lane if there are many lanes, and the gap below it.
 const TALL: f32 = 44.0;
 const LOW: f32 = 30.0;
 const GAP: f32 = 4.0;
 /// The height of a band's ribbon.
 const RIBBON: f32 = 5.0;
 
-/// Most sounds that are shown.
+/// Maximum number of sounds that are shown.
 const MOST: usize = 8;
 
 /// The inks of low, mid and high.
 pub(crate) const BANDS: [(&str, Ink); 3] =
     [("low", look::MORE), ("mid", look::INK), ("high", look::LESS)];
 
-/// What of a sound is seen in each column.
+/// The columns of a sound.
 pub(crate) struct SoundLane {
     name: String,
     about: String,
-    /// The greatest sample, and the level, as parts of the loudest of the sound.
+    /// The peak and the level, relative to the sound's maximum.
     peaks: Vec<f32>,
     levels: Vec<f32>,
-    /// Low, mid and high, each as a part of its own loudest.
+    /// Low, mid and high, each relative to its own maximum.
     bands: [Vec<f32>; 3],
-    /// Columns in which something begins, and how strongly.
+    /// Columns with onsets, and their strengths.
     marks: Vec<(usize, f32)>,
 }
 
 impl SoundLane {
-    /// Of the places of a sound that lie in each column, from one to another; none where it is silent.
+    /// The range of positions of a sound in each column; `None` where it does not play.
     pub fn of(name: &str, about: String, hearing: &Hearing, places: &[Option<(f64, f64)>]) -> Self {
         let loudest = |all: &[f64]| all.iter().copied().fold(1e-9, f64::max);
         let span = |all: &[f64], (from, to): (f64, f64)| {
@@ -79,7 +79,7 @@ impl SoundLane {
         SoundLane { name: name.to_owned(), about, peaks, levels, bands, marks }
     }
 
-    /// Draws it in a frame, with its name to the left.
+    /// Draws it in a frame, with its name on the left.
     pub fn draw(&self, frame: Frame, left: f32, fonts: &Fonts, shapes: &mut Vec<Shape>) {
         let name = fonts.fitted(&self.name, 13.0, true, left - 36.0);
         let at = (24.0, frame.y + 14.0);
@@ -117,7 +117,7 @@ impl SoundLane {
         }
     }
 
-    /// What can be read off it.
+    /// Its readings.
     pub fn reading(&self, frame: Frame) -> Reading {
         let levels = self.peaks.iter().zip(&self.levels);
         Reading {
@@ -132,7 +132,7 @@ impl SoundLane {
     }
 }
 
-/// A color between two, by the eye's measure near enough.
+/// A color between two, approximately perceptually uniform.
 fn mixed(from: Ink, to: Ink, part: f32) -> [u8; 3] {
     let (Ink([a, b, c, _]), Ink([x, y, z, _])) = (from, to);
     let part = part.clamp(0.0, 1.0).sqrt();
@@ -141,7 +141,7 @@ fn mixed(from: Ink, to: Ink, part: f32) -> [u8; 3] {
     })
 }
 
-/// The tables that lights follow, signals and behaviors gone through.
+/// The tables that lights follow, directly or through signals and behaviors.
 fn followed(program: &Program, lights: &[LightId]) -> FxHashSet<TableId> {
     let drives = lights.iter().flat_map(|id| &program.light(*id).drives);
     let mut open: Vec<ExprId> = drives.map(|drive| drive.value).collect();
@@ -171,13 +171,13 @@ pub(crate) struct SoundLanes {
 }
 
 impl SoundLanes {
-    /// None.
+    /// No sounds.
     pub fn none() -> Self {
         SoundLanes { lanes: Vec::new(), tall: TALL }
     }
 
-    /// Looks at where the sounds that these lights follow are in this many columns; all of them where all lights are
-    /// shown.
+    /// Samples the positions of the sounds that these lights follow, in this many columns; of all
+    /// sounds if all lights are shown.
     pub fn look(
         checked: &ValidatedProgram,
         lights: Option<&[LightId]>,
@@ -226,17 +226,17 @@ impl SoundLanes {
         SoundLanes { lanes: lanes.filter(sounds).collect(), tall: TALL }
     }
 
-    /// The same for a picture of so many other lanes.
+    /// Same for a drawing with this many other lanes.
     pub fn beside(self, others: usize) -> Self {
         SoundLanes { tall: if others > 12 { LOW } else { TALL }, ..self }
     }
 
-    /// How tall they are together.
+    /// Their total height.
     pub fn height(&self) -> f32 {
         (self.tall + GAP) * self.lanes.len() as f32
     }
 
-    /// Draws them from a height on; what can be read off them.
+    /// Draws them from a vertical position down, and returns their readings.
     pub fn draw(
         &self,
         (labels, plot): (f32, f32),
@@ -254,7 +254,7 @@ impl SoundLanes {
         readings
     }
 
-    /// What the lanes show, for the legend.
+    /// The legend of the lanes.
     pub fn legend(&self) -> Option<String> {
         let some =
             "Sounds: peak and level, below them low, mid and high; vertical lines at onsets.";
