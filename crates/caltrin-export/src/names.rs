@@ -5,7 +5,7 @@ use std::collections::{HashMap, HashSet};
 use caltrin_core::text::is_hidden;
 use thiserror::Error;
 
-/// How a language writes words together.
+/// The case styles of identifiers.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Case {
     /// `fog_lamp`
@@ -18,10 +18,10 @@ pub enum Case {
     Screaming,
 }
 
-/// What is known of a name before a language writes it: its words, in lower case ASCII.
+/// A name as words in lower-case ASCII, before a language formats it.
 ///
-/// Letters outside of ASCII are kept as their code (`ü` is `u00fc`); a name that starts with a
-/// digit gets an `n` in front; nothing else can come out than letters, digits and `_`.
+/// Letters outside ASCII are replaced with their code (`ü` is `u00fc`). A name that starts with a
+/// digit is prefixed with `n`. The result contains only letters, digits and `_`.
 fn words(name: &str) -> Vec<String> {
     let mut words: Vec<String> = Vec::new();
     let mut word = String::new();
@@ -57,7 +57,7 @@ fn capital(word: &str) -> String {
     chars.next().map_or(String::new(), |c| c.to_ascii_uppercase().to_string() + chars.as_str())
 }
 
-/// A name in a case, legal but perhaps taken or a key word.
+/// A name in a case style: a legal identifier, but possibly taken or a key word.
 pub fn cased(name: &str, case: Case) -> String {
     let words = words(name);
     match case {
@@ -71,12 +71,13 @@ pub fn cased(name: &str, case: Case) -> String {
     }
 }
 
-/// Names that a system keeps for its devices, in any case and with any ending; of some there are ten.
+/// Names that an operating system reserves for devices, in any case and with any extension; some
+/// exist with ten numbers.
 const DEVICES: [&str; 4] = ["con", "prn", "aux", "nul"];
 const PORTS: [&str; 2] = ["com", "lpt"];
 
-/// A name as a file's, without its ending, that every system takes: 60 letters, digits and `_` at most, no device and
-/// none of the words that are `reserved`.
+/// A name as a portable file name without its extension: at most 60 letters, digits and `_`, not a
+/// device name and not one of the `reserved` words.
 pub fn file_stem(name: &str, reserved: &[&str]) -> String {
     let stem: String = cased(name, Case::Snake).chars().take(60).collect();
     let port = |port: &&str| {
@@ -89,24 +90,25 @@ pub fn file_stem(name: &str, reserved: &[&str]) -> String {
     if is_taken { format!("{stem}_lights") } else { stem }
 }
 
-/// What an exported file is named by instead of its book: the prefix of C's names, the namespace of C#, the file of Rust
-/// and JavaScript.
+/// The name of an exported file instead of its book's: the prefix of names in C, the namespace in
+/// C#, the file name in Rust and JavaScript.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct FilePrefix(String);
 
-/// Why a text is not a prefix.
+/// An error in a prefix.
 #[derive(Clone, Debug, Error, PartialEq, Eq)]
 pub enum PrefixError {
-    /// It has other characters, or begins with a digit.
+    /// It contains other characters, or starts with a digit.
     #[error("a prefix starts with a letter, followed by letters, digits and `_`, 40 at most")]
     Letters,
-    /// It means something in a language already.
+    /// It is a reserved word in a language.
     #[error("`{0}` is a reserved word in {1}; choose another prefix")]
     Reserved(String, &'static str),
 }
 
 impl FilePrefix {
-    /// A prefix: a letter, then letters, digits and `_`, 40 at most; no reserved word of any language.
+    /// Creates a prefix: a letter, then letters, digits and `_`, at most 40; not a reserved word in
+    /// any language.
     pub fn new(text: &str) -> Result<FilePrefix, PrefixError> {
         let legal = |c: char| c.is_ascii_alphanumeric() || c == '_';
         let starts = text.starts_with(|c: char| c.is_ascii_alphabetic());
@@ -129,22 +131,23 @@ impl FilePrefix {
     }
 }
 
-/// A set of names of which none is given twice.
+/// A set of unique names.
 #[derive(Clone, Debug, Default)]
 pub struct Namer {
     taken: HashSet<String>,
-    /// The number that the next one of a name gets.
+    /// The next suffix of each name.
     next: HashMap<String, u32>,
 }
 
 impl Namer {
-    /// With names that can never be given: key words, and what the file itself uses.
+    /// Creates a set with names that are not available: key words, and names that the file uses
+    /// itself.
     pub fn without<'a>(words: impl IntoIterator<Item = &'a str>) -> Self {
         let taken = words.into_iter().map(str::to_owned).collect();
         Namer { taken, next: HashMap::new() }
     }
 
-    /// The name, with a number appended if it is one of these words.
+    /// The name, with a number appended if it is a reserved word.
     pub fn avoiding(words: &[&str], name: &str) -> String {
         if words.contains(&name) {
             Namer::without(words.iter().copied()).take(name)
@@ -153,12 +156,13 @@ impl Namer {
         }
     }
 
-    /// Takes a name, or the first of `name_2`, `name_3` ... (`Name2`, `Name3` ...) that is free.
+    /// Reserves a name, or the first of `name_2`, `name_3` ... (`Name2`, `Name3` ...) that is
+    /// available.
     pub fn take(&mut self, name: &str) -> String {
         self.take_within(name, None)
     }
 
-    /// The same, of names that `around` has not given either.
+    /// Same, for a name that is available in `around` too.
     pub fn take_within(&mut self, name: &str, around: Option<&Namer>) -> String {
         let is_free = |namer: &Namer, name: &str| {
             let given = around.is_some_and(|around| around.taken.contains(name));
@@ -182,8 +186,8 @@ impl Namer {
     }
 }
 
-/// Text from the book as it may stand in a comment of any language: one line, no characters that
-/// end a comment or change the direction of writing.
+/// Text of the book, made safe for comments in any language: one line, without characters that end
+/// a comment or change the text direction.
 pub fn comment(text: &str) -> String {
     let plain: String = text
         .chars()

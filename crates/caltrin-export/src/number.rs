@@ -1,19 +1,18 @@
-//! Numbers as text: the shortest that reads back the same, in a form that every target takes.
+//! Numbers as text: the shortest form that parses to the same value, accepted by every target.
 
-/// A double. At most 17 digits, always with a point or an exponent.
+/// A double: at most 17 digits, always with a point or an exponent.
 pub fn double(v: f64) -> String {
     format!("{v:?}")
 }
 
-/// A single, without any suffix. Reads back the same whether it is read as a single at once or as
-/// a double first.
+/// A single, without a suffix. It parses to the same value directly and via a double.
 pub fn single(v: f32) -> String {
     let short = format!("{v:?}");
     let through_double = short.parse::<f64>().is_ok_and(|wide| wide as f32 == v);
     if through_double { short } else { format!("{:?}", f64::from(v)) }
 }
 
-/// A 32-bit word without any suffix: a small one is a count, a large one a key in hexadecimal.
+/// A 32-bit word without a suffix: counts are decimal, large keys hexadecimal.
 pub fn word(v: u32) -> String {
     if v < 0x1_0000 { v.to_string() } else { format!("0x{v:08x}") }
 }

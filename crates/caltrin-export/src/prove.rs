@@ -1,5 +1,5 @@
-//! The proof: exported code is compiled by the real compiler, run at many moments, and every value
-//! is compared with the evaluator's, bit by bit.
+//! The proof: exported code is compiled with the real compiler and run at many times, and every
+//! value is compared with the evaluator's, bit by bit.
 
 use std::collections::BTreeSet;
 use std::fs;
@@ -20,37 +20,38 @@ use thiserror::Error;
 use crate::plan::Plan;
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 
-/// One thing that the game does.
+/// An action of the game.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Act {
-    /// What.
+    /// The action.
     pub verb: Verb,
-    /// At which moment.
+    /// Its time, in seconds.
     pub at: f64,
-    /// Hours, days, the rate or an option; also beyond bounds, not-a-number and infinities.
+    /// Its argument: hours, days, rate or option; including values out of range, NaN and
+    /// infinities.
     pub to: f64,
 }
 
-/// What the game can do with its clock and choices.
+/// The actions of a game.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Verb {
-    /// Nothing.
+    /// No action.
     Leave,
-    /// It sets it to an hour.
+    /// Sets the clock.
     Set,
-    /// It drives it to an hour.
+    /// Drives the clock.
     Drive,
-    /// It sets how many days it has counted.
+    /// Sets the day count.
     Days,
-    /// It sets how fast it goes.
+    /// Sets the clock rate.
     Rate,
-    /// It makes a choice: a thousand times which one in the book's order, and the option; also one that
-    /// there is not.
+    /// Selects an option: 1000 times the index of the choice, plus the option; including invalid
+    /// options.
     Choose,
-    /// It fires an event, counted in the book's order among those that the game fires.
+    /// Fires the event with this index among those that the game fires.
     Fire,
-    /// It sets an input, counted in the book's order among those that the game sets; the first of many, and all
-    /// parts alike.
+    /// Sets the input with this index among those that the game sets; the first of an array, all
+    /// components alike.
     Input(u32),
 }
 
@@ -70,34 +71,34 @@ impl Verb {
     }
 }
 
-/// A moment, a seed, what was done with the clock, and inputs at which everything is read.
+/// A sample: a time, a seed, actions and inputs at which all values are evaluated.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Asked {
-    /// The moment, as it is given to `advance`: also not-a-number and infinities.
+    /// The time passed to `advance`; including NaN and infinities.
     pub moment: f64,
     /// The run's seed.
     pub seed: Seed,
-    /// What the game did before with its clock and choices.
+    /// The actions before it.
     pub acts: [Act; ACTS],
-    /// What the game sets: a number for each part of each input, in all its instances or lamps; also
-    /// beyond bounds, not-a-number and infinities. Other than 0 is on.
+    /// The inputs: a number for each component, the same in all instances or lamps; including
+    /// values out of range, NaN and infinities. Nonzero is on.
     pub inputs: Vec<f64>,
-    /// What events are fired with: a number for each part of each value, in their order. Other than 0 is on.
+    /// Arguments of events: a number for each component, in order. Nonzero is on.
     pub given: Vec<f64>,
-    /// Whether the run goes on from the one before, and does not begin again.
+    /// Whether the run continues from the previous sample instead of restarting.
     pub goes_on: bool,
 }
 
-/// One value that came out differently.
+/// A mismatch.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Mismatch {
     /// The light.
     pub light: String,
     /// The lamp.
     pub index: u32,
-    /// The field, with `.r` or `.x` for a part.
+    /// The field, with `.r` or `.x` for a component.
     pub field: String,
-    /// At what moment and seed.
+    /// The sample.
     pub asked: Asked,
     /// The evaluator's value.
     pub wanted: f32,
@@ -105,39 +106,38 @@ pub struct Mismatch {
     pub found: f32,
 }
 
-/// How a proof came out.
+/// The result of a proof.
 #[derive(Clone, Debug, PartialEq)]
 pub enum Outcome {
-    /// The code ran and was compared.
+    /// The code was run and compared.
     Compared {
-        /// The compiler's own first line about itself.
+        /// The compiler's version line.
         version: String,
-        /// Lamps read: one lamp at one moment, with all its fields.
+        /// Number of samples: one lamp at one time, with all its fields.
         samples: u64,
-        /// Values compared.
+        /// Number of values compared.
         values: u64,
-        /// How many differed.
+        /// Number of mismatches.
         mismatches: u64,
-        /// The first few that differed.
+        /// The first few mismatches.
         first: Vec<Mismatch>,
     },
-    /// A tool is missing; nothing was tried.
+    /// A tool is missing; nothing was run.
     NotTried {
-        /// What is missing.
+        /// The missing tool.
         missing: Tool,
     },
-    /// The code was not accepted by the compiler, or did not run to its end, or failed its own
-    /// self-test.
+    /// The code did not compile, did not run to its end, or failed its self-test.
     Failed {
-        /// The compiler's own first line about itself.
+        /// The compiler's version line.
         version: String,
-        /// What it said.
+        /// Its output.
         said: String,
     },
 }
 
 impl Outcome {
-    /// Whether the language was tried and gave bit-identical results.
+    /// Whether the code was run and its results were bit-identical.
     pub fn holds(&self) -> bool {
         matches!(self, Outcome::Compared { mismatches: 0, values: 1.., .. })
     }
@@ -149,7 +149,7 @@ impl PartialEq for Tool {
     }
 }
 
-/// Why a proof could not even begin.
+/// Why a proof could not start.
 #[derive(Debug, Error)]
 #[error("cannot work in `{}`: {cause}", .path.display())]
 pub struct ProveError {
@@ -158,14 +158,14 @@ pub struct ProveError {
     cause: io::Error,
 }
 
-/// The moments of a proof: small and large, exactly on breakpoints and beside them, with several
-/// seeds; enough for `samples` lamps.
+/// The samples of a proof: small and large times, exactly at breakpoints and next to them, with
+/// several seeds; enough for `samples` lamps.
 pub fn moments(checked: &ValidatedProgram, samples: u64) -> Vec<Asked> {
     let all: Vec<usize> = (0..checked.program().rehearsals().len()).collect();
     moments_with(checked, samples, &all)
 }
 
-/// The same with only these of the book's rehearsals replayed.
+/// Same, replaying only these rehearsals of the book.
 pub fn moments_with(checked: &ValidatedProgram, samples: u64, rehearsals: &[usize]) -> Vec<Asked> {
     let own = checked.program().seed();
     let seeds = [own, Seed(0), Seed(1), Seed(u32::MAX), Seed(own.0.wrapping_mul(7919))];
@@ -254,7 +254,7 @@ pub fn moments_with(checked: &ValidatedProgram, samples: u64, rehearsals: &[usiz
     asked
 }
 
-/// Asks for a moment, with inputs and acts for it.
+/// Adds a sample with inputs and actions.
 fn ask(
     checked: &ValidatedProgram,
     moment: f64,
@@ -273,8 +273,8 @@ fn ask(
     asked.push(Asked { moment, seed, acts, inputs, given, goes_on: false });
 }
 
-/// The acts as a host does them, one after the other and none after the moment: what conditions and rules make of
-/// time that goes back is nobody's promise.
+/// The actions as a host performs them: in order, and none after the time of the sample. The
+/// behavior of conditions when time runs backward is unspecified.
 fn in_order(mut acts: [Act; ACTS], moment: f64) -> [Act; ACTS] {
     let last = kernel::clean_moment(moment).max(0.0);
     for act in &mut acts {
@@ -284,8 +284,8 @@ fn in_order(mut acts: [Act; ACTS], moment: f64) -> [Act; ACTS] {
     acts
 }
 
-/// What is done with the clock before the `n`-th moment: jumps to the stops of curves and beside them,
-/// to midnight and beyond the clock, reversals and rates up to a million; at first nothing.
+/// The clock actions before the `n`-th sample: jumps to and next to stops of curves, to midnight
+/// and out of range, reversals and rates up to a million; none for the first.
 fn acts(
     checked: &ValidatedProgram,
     moment: f64,
@@ -355,8 +355,8 @@ fn acts(
     [act(0), act(1), act(2)]
 }
 
-/// What the inputs are set to at the `n`-th moment: inside of their bounds, at and beyond their ends,
-/// and what is not a number; first as the book has them.
+/// The inputs at the `n`-th sample: inside their ranges, at and beyond the ends, and NaN; first the
+/// book's defaults.
 fn inputs(checked: &ValidatedProgram, n: u32) -> Vec<f64> {
     let mut all = Vec::new();
     for (id, input) in checked.program().given() {
@@ -383,8 +383,8 @@ fn inputs(checked: &ValidatedProgram, n: u32) -> Vec<f64> {
     all
 }
 
-/// The lamps that are read of each light: all of a small array, both ends of a large one, near and
-/// far ones of an open one.
+/// The lamps that are evaluated of each light: all of a small array, both ends of a large one,
+/// small and large indices of an open one.
 fn blocks(checked: &ValidatedProgram) -> Blocks {
     checked
         .program()
@@ -398,7 +398,7 @@ fn blocks(checked: &ValidatedProgram) -> Blocks {
         .collect()
 }
 
-/// What the evaluator gives, in the order of the provers' outputs.
+/// The evaluator's values, in the order of the provers' outputs.
 fn wanted(checked: &ValidatedProgram, plan: &Plan, blocks: &Blocks, asked: &[Asked]) -> Vec<f32> {
     let mut all = Vec::new();
     let mut run = Run::new(checked);
@@ -473,7 +473,7 @@ fn wanted(checked: &ValidatedProgram, plan: &Plan, blocks: &Blocks, asked: &[Ask
     all
 }
 
-/// A checksum of the queued notices: a sum of all that is in them, and how many there was no room for.
+/// A checksum of the queued notices: the sum of their contents, and the number of dropped ones.
 fn told(run: &mut Run<'_>) -> [f32; 2] {
     let (mut sum, mut n) = (0.0, 0.0);
     while let Some(taken) = run.take_notice() {
@@ -492,7 +492,7 @@ fn told(run: &mut Run<'_>) -> [f32; 2] {
     [sum as f32, run.dropped_notices() as f32]
 }
 
-/// What an event is fired with: each value takes as many numbers as it has.
+/// Arguments of an event: each takes as many numbers as it has components.
 fn values_of(checked: &ValidatedProgram, id: EventId, given: &[f64]) -> Vec<Constant> {
     let mut given = given.iter().copied();
     let mut next = || given.next().unwrap_or_default();
@@ -505,7 +505,7 @@ fn values_of(checked: &ValidatedProgram, id: EventId, given: &[f64]) -> Vec<Cons
     each.collect()
 }
 
-/// Most numbers that the game gives an event.
+/// Maximum number of components of an event's arguments.
 fn most_given(checked: &ValidatedProgram) -> usize {
     let numbers = game_events(checked).map(|(_, event)| {
         event.values.iter().map(|id| checked.program().input(*id).kind.width()).sum()
@@ -513,7 +513,7 @@ fn most_given(checked: &ValidatedProgram) -> usize {
     numbers.max().unwrap_or(0)
 }
 
-/// What events are fired with before the `n`-th moment: all sorts, and what is not a number.
+/// Arguments of events before the `n`-th sample: values of all kinds, and NaN.
 fn given(checked: &ValidatedProgram, moment: f64, n: u32) -> Vec<f64> {
     // Whether one is on is a number that is one.
     let mut flags = vec![false; most_given(checked)];
@@ -542,11 +542,12 @@ fn given(checked: &ValidatedProgram, moment: f64, n: u32) -> Vec<f64> {
     each.collect()
 }
 
-/// Longest list of frames that a rehearsal is replayed in.
+/// Maximum number of frames of a replayed rehearsal.
 const MOST_FRAMES: f64 = 400.0;
 
-/// The book's rehearsals, each replayed as games would lead it: at 60 and at 24 frames a second, at frames of all lengths,
-/// and with a hitch now and then; everything is read after each frame. Long ones are gone through in longer frames.
+/// The book's rehearsals, replayed as in a game: at 60 and at 24 frames per second, with frames of
+/// varying length, and with occasional hitches; all values are evaluated after each frame. Long
+/// rehearsals have longer frames.
 fn replays(checked: &ValidatedProgram, which: &[usize]) -> Vec<Asked> {
     let mut asked = Vec::new();
     for rehearsal in which.iter().filter_map(|n| checked.program().rehearsals().get(*n)) {
@@ -668,7 +669,7 @@ fn game_events(checked: &ValidatedProgram) -> impl Iterator<Item = (EventId, &Ev
     checked.program().events().filter(|(_, event)| event.source == EventSource::Game)
 }
 
-/// How long things take that events begin: what lies exactly so long before a moment is over then.
+/// Durations of what events start, so that samples can be exactly at the end of each.
 fn spans(checked: &ValidatedProgram) -> Vec<f64> {
     let program = checked.program();
     if program.events().len() == 0 {
@@ -684,8 +685,7 @@ fn spans(checked: &ValidatedProgram) -> Vec<f64> {
     times.into_iter().map(f64::from_bits).collect()
 }
 
-/// The first line that a tool prints about itself, without a remark in brackets after its version,
-/// or `None` if it cannot be started.
+/// The version line of a tool, without a remark in parentheses, or `None` if it cannot be started.
 pub fn version(tool: Tool) -> Option<String> {
     let out = Command::new(tool.command)
         .args(tool.version)
@@ -703,7 +703,7 @@ pub fn version(tool: Tool) -> Option<String> {
     Some(if bare { format!("{} {first}", tool.command) } else { first.to_owned() })
 }
 
-/// Exports to `target` into a fresh folder under `folder`, compiles, runs, compares.
+/// Exports to `target` into a new folder under `folder`, compiles, runs and compares.
 pub fn prove(
     checked: &ValidatedProgram,
     notes: &SourceNotes,

@@ -1,51 +1,51 @@
-//! A target: a language that programs are exported to and proved in.
+//! Targets: the languages of exports and proofs.
 
 use std::path::Path;
 
 use crate::plan::Plan;
 
-/// How many things the game does with its clock and choices before each moment of a proof.
+/// Number of actions before each sample of a proof.
 pub const ACTS: usize = 3;
 
-/// The number of the act that sets the first input; that of the next sets the next.
+/// Number of the action that sets the first input; inputs are numbered consecutively.
 pub const FIRST_SET: u32 = 7;
 
-/// The lamps that a proof reads of a light: blocks of neighbors.
+/// The lamps of a light that a proof evaluates: blocks of adjacent lamps.
 pub type Blocks = Vec<Vec<(u32, u32)>>;
 
-/// How a compiler or interpreter is found and asked for its version.
+/// How to find a compiler or interpreter and print its version.
 #[derive(Clone, Copy, Debug)]
 pub struct Tool {
     /// The command.
     pub command: &'static str,
-    /// The arguments that make it tell its version.
+    /// The arguments that print its version.
     pub version: &'static [&'static str],
-    /// The Debian package that has it.
+    /// The Debian package that contains it.
     pub package: &'static str,
 }
 
 /// A language.
 pub trait Target: Sync {
-    /// Its name for the command line, lower case.
+    /// Its name on the command line, lower case.
     fn name(&self) -> &'static str;
-    /// The ending of its files.
+    /// The extension of its files.
     fn extension(&self) -> &'static str;
-    /// Words that no name may be.
+    /// Reserved words.
     fn reserved(&self) -> &'static [&'static str] {
         &[]
     }
-    /// The whole file.
+    /// Prints the file.
     fn print(&self, plan: &Plan) -> String;
-    /// A program that reads moments from its first argument and writes every value that the file
-    /// `source` gives at them to its second; with no arguments it runs the self-test and exits with 0 if
-    /// it passes.
+    /// Prints the prover: a program that reads samples from the file in its first argument and
+    /// writes all values of `source` at them to the file in its second. Without arguments, it runs
+    /// the self-test and exits with 0 if it passes.
     fn prover(&self, plan: &Plan, blocks: &Blocks) -> String;
     /// The name of the prover's file.
     fn prover_name(&self) -> &'static str;
-    /// What must be installed, the compiler first.
+    /// The required tools, the compiler first.
     fn tools(&self) -> &'static [Tool];
-    /// The commands that compile the prover in a folder; none for interpreters.
+    /// The commands that compile the prover in a folder; empty for interpreters.
     fn compile(&self, folder: &Path, source: &str) -> Vec<Vec<String>>;
-    /// The command that runs it.
+    /// The command that runs the prover.
     fn run(&self, folder: &Path) -> Vec<String>;
 }

@@ -1,46 +1,46 @@
-//! Messages as data: what is wrong, where, what was expected, and the nearest right thing. How
-//! they look is the command's affair.
+//! Diagnostics as data: what is wrong, where, what was expected, and a suggestion. The command
+//! formats them.
 
 use std::ops::Range;
 
-/// How grave a message is.
+/// The severity of a diagnostic.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub enum Severity {
-    /// Worth knowing; the book works.
+    /// The book is valid.
     Warning,
-    /// The book does not work.
+    /// The book is invalid.
     Error,
 }
 
-/// A place in the text with a few words.
+/// A source location with a label.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Label {
-    /// Which text: 0 is the book, others are those that it uses, in the order in which they were read.
-    /// `None` until it is reported.
+    /// Index of the file: 0 is the book, others are imported books in the order in which they were
+    /// read. `None` until it is reported.
     pub source: Option<usize>,
-    /// Bytes of the text.
+    /// Byte range in the text.
     pub range: Range<usize>,
-    /// What is to be said there; may be empty.
+    /// The label; may be empty.
     pub text: String,
 }
 
-/// One message.
+/// A diagnostic.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Diagnostic {
-    /// How grave.
+    /// The severity.
     pub severity: Severity,
-    /// The stable code of a check; errors have none.
+    /// The stable code of a check; `None` for errors.
     pub code: Option<&'static str>,
     /// What is wrong, in lower case.
     pub message: String,
-    /// Where: the first is the place itself, others are related places.
+    /// The locations: the first is the primary one, others are related.
     pub labels: Vec<Label>,
-    /// What to write instead, or what to know.
+    /// Help: what to write instead, or further information.
     pub help: Option<String>,
 }
 
 impl Diagnostic {
-    /// An error at a place.
+    /// Creates an error at a location.
     pub fn error(range: Range<usize>, message: impl Into<String>) -> Self {
         Diagnostic {
             severity: Severity::Error,
@@ -51,7 +51,7 @@ impl Diagnostic {
         }
     }
 
-    /// A finding of a check at a place.
+    /// Creates a finding of a check at a location.
     pub fn warning(code: &'static str, range: Range<usize>, message: impl Into<String>) -> Self {
         Diagnostic {
             severity: Severity::Warning,
@@ -60,7 +60,7 @@ impl Diagnostic {
         }
     }
 
-    /// Words at the place itself.
+    /// Sets the label of the primary location.
     pub fn say(mut self, text: impl Into<String>) -> Self {
         if let Some(label) = self.labels.first_mut() {
             label.text = text.into();
@@ -68,19 +68,19 @@ impl Diagnostic {
         self
     }
 
-    /// A related place.
+    /// Adds a related location.
     pub fn also(mut self, range: Range<usize>, text: impl Into<String>) -> Self {
         self.labels.push(Label { source: None, range, text: text.into() });
         self
     }
 
-    /// What to write instead.
+    /// Adds help.
     pub fn help(mut self, help: impl Into<String>) -> Self {
         self.help = Some(help.into());
         self
     }
 
-    /// Says which text the places are in that have none yet.
+    /// Sets the file of locations that have none yet.
     pub fn in_source(mut self, source: usize) -> Self {
         for label in &mut self.labels {
             label.source.get_or_insert(source);
@@ -88,36 +88,36 @@ impl Diagnostic {
         self
     }
 
-    /// Which text it is in.
+    /// The file of the primary location.
     pub fn source(&self) -> usize {
         self.labels.first().and_then(|label| label.source).unwrap_or(0)
     }
 
-    /// Where it is.
+    /// The byte range of the primary location.
     pub fn range(&self) -> Range<usize> {
         self.labels.first().map_or(0..0, |label| label.range.clone())
     }
 }
 
-/// Line and column of places in a text.
+/// Lines and columns of a text.
 #[derive(Clone, Debug)]
 pub struct Lines {
     starts: Vec<usize>,
 }
 
 impl Lines {
-    /// Of this text.
+    /// Creates an index of a text.
     pub fn of(text: &str) -> Self {
         let ends = text.bytes().enumerate().filter(|(_, b)| *b == b'\n').map(|(n, _)| n + 1);
         Lines { starts: std::iter::once(0).chain(ends).collect() }
     }
 
-    /// The line of a byte, from 1.
+    /// The line of a byte offset, from 1.
     pub fn line(&self, at: usize) -> u32 {
         self.starts.partition_point(|start| *start <= at) as u32
     }
 
-    /// Line and column of a byte, both from 1; the column counts characters.
+    /// Line and column of a byte offset, both from 1; columns count characters.
     pub fn position(&self, text: &str, at: usize) -> (u32, u32) {
         let line = self.line(at);
         let start = self.starts[line as usize - 1];
@@ -125,7 +125,7 @@ impl Lines {
         (line, column as u32 + 1)
     }
 
-    /// The text of a line, from 1, without its end.
+    /// The text of a line, from 1, without its line ending.
     pub fn text<'t>(&self, text: &'t str, line: u32) -> &'t str {
         let start = self.starts[line as usize - 1];
         let end = self.starts.get(line as usize).map_or(text.len(), |next| next - 1);

@@ -1,8 +1,8 @@
-//! The formatter: spaces, indentation and alignment. The only words it changes are those of earlier versions and
-//! other spellings, which it brings up to date.
+//! The formatter: spacing, indentation and alignment. The only words that it changes are words of
+//! earlier versions and alternative spellings.
 //!
-//! It works on tokens, line by line. A line stays a line; what changes is how far it is indented, how
-//! its words are spaced, and where the parts of neighboring lines stand below each other.
+//! It works on tokens, line by line. Line breaks are kept; it changes indentation, spacing, and the
+//! alignment of adjacent lines.
 
 use crate::diagnostic::Diagnostic;
 use crate::parser::{parse, updated};
@@ -16,12 +16,12 @@ const MARK: char = '\u{feff}';
 /// Between the columns of aligned lines.
 const GAP: &str = "  ";
 
-/// Formats a lightbook. Its meaning stays the same, words of earlier versions are replaced by the current ones, and
-/// formatting twice changes nothing more. A text whose first
-/// line ends as on Windows keeps such line ends, and a byte-order mark stays.
+/// Formats a lightbook. Its meaning does not change, words of earlier versions are replaced by
+/// current ones, and formatting is idempotent. If the first line ends with CRLF, all lines do; a
+/// byte-order mark is kept.
 ///
 /// # Errors
-/// The syntax errors, if there are any: such a book is not touched.
+/// The syntax errors, if there are any; such a book is not formatted.
 pub fn format(text: &str) -> Result<String, Vec<Diagnostic>> {
     let parsed = parse(text);
     if !parsed.diagnostics.is_empty() {
@@ -54,7 +54,7 @@ pub fn format(text: &str) -> Result<String, Vec<Diagnostic>> {
     Ok(out)
 }
 
-/// What a text says: its words and signs without the space between them, and its comments.
+/// The content of a text: its tokens without spaces, and its comments.
 fn said(text: &str) -> Vec<&str> {
     let (tokens, _) = lex(text);
     tokens
@@ -68,7 +68,7 @@ fn said(text: &str) -> Vec<&str> {
 struct Word<'t> {
     kind: SyntaxKind,
     text: &'t str,
-    /// Whether it touches the word before it.
+    /// Whether it is adjacent to the previous word.
     touches: bool,
 }
 
@@ -77,20 +77,20 @@ struct Word<'t> {
 struct TextLine<'t> {
     words: Vec<Word<'t>>,
     comment: Option<&'t str>,
-    /// The column that the comment stood at.
+    /// The original column of the comment.
     comment_at: usize,
     indent: usize,
-    /// Whether it goes on with the statement of the line before it.
+    /// Whether it continues the statement of the previous line.
     goes_on: bool,
-    /// The parts of it that can be aligned with those of its neighbors; all of it otherwise.
+    /// The cells that can be aligned with those of adjacent lines; otherwise a single one.
     cells: Vec<String>,
     shape: LineShape,
 }
 
-/// Which neighbors a line is aligned with.
+/// The adjacent lines that a line is aligned with.
 #[derive(Clone, Debug, Default, PartialEq)]
 enum LineShape {
-    /// With none.
+    /// None.
     #[default]
     Free,
     /// Properties: the name, then the value.
@@ -99,13 +99,13 @@ enum LineShape {
     Stop,
     /// Phases of the day: the name, the hour, its transition, the tint.
     Phase,
-    /// Steps of a sequence: the moment, the channel, its value, the easing.
+    /// Steps of a sequence: the time, the channel, its value, the easing.
     Step,
-    /// What several channels of a sequence do at one moment.
+    /// Several channels of a sequence at one time.
     Held,
-    /// Rules of modes: from, to, why, how long it takes.
+    /// Transitions of modes: source, target, trigger, duration.
     Rule,
-    /// Lines of a switch: which way, when, how long it takes.
+    /// Rules of a switch: state, event, duration.
     Turn,
     /// Declarations that begin with the same word.
     Named(String),
@@ -158,7 +158,7 @@ fn lines_of(text: &str) -> Vec<TextLine<'_>> {
     lines
 }
 
-/// Says how deep each line lies, and which shape it has.
+/// Determines the indentation and the shape of each line.
 fn indent(lines: &mut [TextLine<'_>]) {
     // What each open brace belongs to: the first word of its statement.
     let mut open: Vec<&str> = Vec::new();
@@ -245,7 +245,7 @@ fn shape(words: &[Word<'_>], inside: Option<&str>) -> LineShape {
     }
 }
 
-/// A line's parts, each spaced as it should be.
+/// The cells of a line, with correct spacing.
 fn cells(words: &[Word<'_>], shape: &LineShape) -> Vec<String> {
     match shape {
         LineShape::Free => vec![spaced(words)],
@@ -319,7 +319,7 @@ fn cells(words: &[Word<'_>], shape: &LineShape) -> Vec<String> {
     }
 }
 
-/// Where the easing of a stop or step begins: at its last easing word outside of parentheses.
+/// The start of the easing of a stop or step: its last easing word outside parentheses.
 fn easing_at(words: &[Word<'_>]) -> Option<usize> {
     let (mut depth, mut found) = (0usize, None);
     for (n, word) in words.iter().enumerate() {
@@ -336,7 +336,7 @@ fn easing_at(words: &[Word<'_>]) -> Option<usize> {
     found
 }
 
-/// A channel, its value and the easing; what is not a channel is one cell.
+/// A channel, its value and the easing; anything else is one cell.
 fn held(words: &[Word<'_>]) -> Vec<String> {
     let path = words.iter().take_while(|w| {
         w.touches || matches!(w.kind, SyntaxKind::Dot) || std::ptr::eq(*w, &words[0])
@@ -353,7 +353,7 @@ fn held(words: &[Word<'_>]) -> Vec<String> {
     }
 }
 
-/// Words with the right space between them.
+/// Joins words with correct spacing.
 fn spaced(words: &[Word<'_>]) -> String {
     let mut out = String::new();
     for (n, word) in words.iter().enumerate() {
@@ -367,7 +367,7 @@ fn spaced(words: &[Word<'_>]) -> String {
     out
 }
 
-/// Whether nothing stands before a place that an operator could join with.
+/// Whether no operand precedes an operator.
 fn is_open(word: Word<'_>) -> bool {
     matches!(
         word.kind,
@@ -382,7 +382,7 @@ fn is_open(word: Word<'_>) -> bool {
     )
 }
 
-/// Whether a blank stands between two words; `around` is the one before both.
+/// Whether a space separates two words; `around` is the word before both.
 fn parts(around: Option<Word<'_>>, before: Word<'_>, word: Word<'_>) -> bool {
     // `srgb-linear` is one word to a reader.
     let srgb = |w: Word<'_>| w.text == "srgb";
@@ -422,7 +422,7 @@ fn parts(around: Option<Word<'_>>, before: Word<'_>, word: Word<'_>) -> bool {
     }
 }
 
-/// Puts the parts of neighboring lines of one shape below each other.
+/// Aligns the cells of adjacent lines of one shape.
 fn align(lines: &mut [TextLine<'_>]) {
     let mut start = 0;
     while start < lines.len() {

@@ -25,7 +25,7 @@ pub use resolve::{
     read_with, read_with_resources, value,
 };
 
-/// A time as the language writes it (`450ms`, `2s`, `1.5min`), or a plain number of seconds.
+/// Parses a time (`450ms`, `2s`, `1.5min`), or a plain number of seconds.
 pub fn time(text: &str) -> Option<caltrin_core::quantity::Seconds> {
     use caltrin_core::kind::Kind;
     use caltrin_core::program::Constant;
@@ -41,10 +41,10 @@ pub fn time(text: &str) -> Option<caltrin_core::quantity::Seconds> {
     }
 }
 
-/// An hour of the day as the language writes it: `06:10` or `06:10:30`.
+/// Parses an hour of the day: `06:10` or `06:10:30`.
 ///
 /// # Errors
-/// What is wrong with it, in words.
+/// The message of the error.
 pub fn hour(text: &str) -> Result<caltrin_core::quantity::Hours, String> {
     use caltrin_core::program::Constant;
     if !text.contains(':') || text.contains(|c: char| !c.is_ascii_digit() && c != ':') {
@@ -60,7 +60,7 @@ pub fn hour(text: &str) -> Result<caltrin_core::quantity::Hours, String> {
     }
 }
 
-/// The comments of a text: their lines from 1, what they say, and whether they stand alone.
+/// The comments of a text: line number from 1, content, and whether it is alone on its line.
 pub fn comments(text: &str) -> Vec<(u32, String, bool)> {
     let lines = Lines::of(text);
     let (tokens, _) = syntax::lex(text);

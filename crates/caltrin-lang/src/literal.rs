@@ -5,10 +5,10 @@ use caltrin_core::kind::{Kind, Photometry};
 use caltrin_core::program::Constant;
 use caltrin_core::quantity::Kelvin;
 
-/// A literal's value, or what is wrong with it and what to write instead.
+/// A literal's value, or an error with a suggestion.
 pub(crate) type Read = Result<(Constant, Kind), Fault>;
 
-/// Why a literal cannot be read.
+/// An error in a literal.
 #[derive(Debug, PartialEq)]
 pub(crate) struct Fault {
     pub message: String,
@@ -19,7 +19,7 @@ fn fault(message: impl Into<String>, help: Option<String>) -> Fault {
     Fault { message: message.into(), help }
 }
 
-/// Units with their kind and their size in the kind's base unit.
+/// Units with their kind and size in the base unit.
 const UNITS: [(&str, Kind, f64); 14] = [
     ("%", Kind::Number, 0.01),
     ("ms", Kind::Time, 0.001),
@@ -37,7 +37,7 @@ const UNITS: [(&str, Kind, f64); 14] = [
     ("K", Kind::Color, 1.0),
 ];
 
-/// Splits `450ms` into its digits and its unit.
+/// Splits `450ms` into number and unit.
 fn split(text: &str) -> (&str, &str) {
     let bytes = text.as_bytes();
     let mut end = 0;
@@ -59,7 +59,7 @@ fn split(text: &str) -> (&str, &str) {
     text.split_at(end.min(text.len()))
 }
 
-/// A number with its unit stuck on.
+/// A number with a unit.
 pub(crate) fn number(text: &str) -> Read {
     let (digits, unit) = split(text);
     let plain: String = digits.chars().filter(|c| *c != '_').collect();
@@ -172,7 +172,7 @@ pub(crate) fn color_call(text: &str) -> Read {
     }
 }
 
-/// A color of three numbers as the language writes it: of 0 to 1 in linear light, of 0 to 255 in sRGB.
+/// Formats a color from three numbers: 0 to 1 in linear light, 0 to 255 in sRGB.
 pub(crate) fn color_of([a, b, c]: [&str; 3], values: [f64; 3]) -> Option<String> {
     let within = |most: f64| values.iter().all(|v| (0.0..=most).contains(v));
     match (within(1.0), within(255.0)) {
@@ -182,7 +182,7 @@ pub(crate) fn color_of([a, b, c]: [&str; 3], values: [f64; 3]) -> Option<String>
     }
 }
 
-/// What to write for a color of these numbers, where there are three, or four with an alpha.
+/// The suggestion for a color of these numbers, if there are three, or four with an alpha.
 fn rewritten(inside: &str) -> Option<String> {
     let words = inside.split(|c: char| c.is_whitespace() || c == ',' || c == '/');
     let words: Vec<&str> =

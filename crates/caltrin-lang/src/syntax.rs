@@ -118,7 +118,7 @@ pub enum SyntaxKind {
 }
 
 impl SyntaxKind {
-    /// Whether it is only space between words.
+    /// Whether it is whitespace.
     pub fn is_trivia(self) -> bool {
         matches!(self, SyntaxKind::Blank | SyntaxKind::Comment)
     }
@@ -128,7 +128,7 @@ impl SyntaxKind {
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
 pub enum Lightbook {}
 
-/// Kinds by number, for the way back from `rowan`.
+/// Kinds by number, for conversion from `rowan`.
 const KINDS: [SyntaxKind; SyntaxKind::Last as usize] = {
     use SyntaxKind::*;
     [
@@ -258,18 +258,18 @@ pub type Node = rowan::SyntaxNode<Lightbook>;
 /// A token of the lossless tree.
 pub type Token = rowan::SyntaxToken<Lightbook>;
 
-/// Words that can never be names.
+/// Reserved words.
 pub const RESERVED: [&str; 25] = [
     "above", "after", "again", "and", "at", "below", "by", "else", "every", "for", "from", "if",
     "in", "is", "not", "of", "off", "on", "or", "over", "send", "since", "then", "to", "when",
 ];
 
-/// Whether a word can never be a name.
+/// Whether a word is reserved.
 pub fn is_reserved(word: &str) -> bool {
     RESERVED.contains(&word)
 }
 
-/// Words with hyphens, all that there are.
+/// All words with hyphens.
 const HYPHEN_WORDS: [&str; 8] = [
     "ease-in-out",
     "ease-in",
@@ -280,9 +280,9 @@ const HYPHEN_WORDS: [&str; 8] = [
     "jump-none",
     "jump-both",
 ];
-/// How deep brackets may nest.
+/// Maximum nesting depth of brackets.
 pub const DEEPEST: usize = 64;
-/// How many tokens a lightbook may have.
+/// Maximum number of tokens of a lightbook.
 pub const MOST_TOKENS: usize = 1_000_000;
 
 #[derive(Logos, Clone, Copy, Debug, PartialEq)]
@@ -339,18 +339,18 @@ enum Raw {
     Slash,
 }
 
-/// A token and where it ends; it starts where the one before it ends.
+/// A token and its byte range.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Lexed {
-    /// What it is.
+    /// Its kind.
     pub kind: SyntaxKind,
-    /// Where it starts, in bytes.
+    /// Start, as a byte offset.
     pub start: usize,
-    /// Where it ends, in bytes.
+    /// End, as a byte offset.
     pub end: usize,
 }
 
-/// Why the rest of a text was left unread.
+/// Why the rest of a text was not read.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Unread {
     /// Brackets nest deeper than [`DEEPEST`].
@@ -359,8 +359,8 @@ pub enum Unread {
     TooLong,
 }
 
-/// Splits a text into tokens that cover all of it. Line ends that do not end a statement come out
-/// as blanks, and a minus that is a sign as [`SyntaxKind::Sign`]. Never fails.
+/// Splits a text into tokens that cover all of it. Line breaks that do not end a statement become
+/// whitespace, and a unary minus becomes [`SyntaxKind::Sign`]. Never fails.
 pub fn lex(text: &str) -> (Vec<Lexed>, Option<Unread>) {
     let mut tokens: Vec<Lexed> = Vec::with_capacity(text.len() / 4);
     let mut depth = 0usize;
@@ -443,9 +443,8 @@ fn hyphen_word(text: &str) -> Option<usize> {
     (!goes_on).then_some(word.len())
 }
 
-/// Turns line ends inside `( )` and `[ ]`, and after an operator, into blanks. A bracket that is
-/// never closed must not swallow the rest of the book, so a brace or a line that starts like a
-/// declaration ends it.
+/// Turns line breaks inside `( )` and `[ ]`, and after an operator, into whitespace. To limit the
+/// effect of an unclosed bracket, a brace or a line that starts like a declaration ends it.
 fn settle_line_ends(text: &str, tokens: &mut [Lexed]) {
     let mut depth = 0usize;
     let mut after_operator = false;

@@ -1,4 +1,4 @@
-//! The words of the language, for the parser, for suggestions and for the docs' own test.
+//! The words of the language, for the parser, suggestions and the test of the docs.
 
 use caltrin_core::pure::Pure;
 
@@ -37,7 +37,7 @@ pub const DECLARATIONS: [&str; 30] = [
 ];
 /// Kinds of light.
 pub const LIGHTS: [&str; 5] = ["point", "spot", "area", "directional", "ambient"];
-/// Functions of the language that are more than one of numbers alone; [`functions`] has all.
+/// Functions of the language that are not functions of numbers only; [`functions`] returns all.
 pub const FUNCTIONS: [&str; 33] = [
     "held",
     "drift",
@@ -84,7 +84,7 @@ pub const OLD_FUNCTIONS: [(&str, &str); 5] = [
 /// Accepted spellings of words; the formatter writes the second.
 pub const SPELLINGS: [(&str, &str); 2] = [("behaviour", "behavior"), ("colour", "color")];
 
-/// A word as the language spells it.
+/// The language's spelling of a word.
 pub fn spelled(word: &str) -> &str {
     SPELLINGS.iter().find(|(other, _)| *other == word).map_or(word, |(_, ours)| ours)
 }
@@ -104,11 +104,11 @@ pub fn is_function(word: &str) -> bool {
     functions().any(|known| known == word)
 }
 
-/// Easings that are one word.
+/// Easings that consist of one word.
 pub const EASINGS: [&str; 7] =
     ["jump", "linear", "smooth", "ease", "ease-in", "ease-out", "ease-in-out"];
 
-/// What words that people bring along are called here.
+/// Common words and the language's words for them.
 const OTHERWISE: [(&str, &str); 48] = [
     ("flicker", "held"),
     ("random", "held"),
@@ -160,7 +160,7 @@ const OTHERWISE: [(&str, &str); 48] = [
     ("fade", "switch"),
 ];
 
-/// A call of each function of the language that stands for itself, as a help in messages.
+/// An example call of each function, for help in messages.
 const EXAMPLES: [&str; 23] = [
     "held(80%..100%, every 70ms..210ms)",
     "drift(40%..100%, rate 2Hz)",
@@ -187,22 +187,22 @@ const EXAMPLES: [&str; 23] = [
     "daylight(6500)",
 ];
 
-/// An example of a call of a function, where one stands for itself.
+/// The example call of a function, if there is one.
 pub fn example(function: &str) -> Option<&'static str> {
     EXAMPLES
         .into_iter()
         .find(|example| example.strip_prefix(function).is_some_and(|rest| rest.starts_with('(')))
 }
 
-/// All examples of calls.
+/// All example calls.
 pub fn examples() -> impl Iterator<Item = &'static str> {
     EXAMPLES.into_iter()
 }
 
-/// Functions that make a color of its components, as CSS Color 4 has them.
+/// Functions that create a color from components, as in CSS Color 4.
 pub const COLOR_FUNCTIONS: [&str; 5] = ["rgb", "hsl", "oklab", "oklch", "color"];
 
-/// What stands in the language for a word that people bring along, wherever it stands.
+/// The language's word for a common word, in any context.
 pub fn instead(word: &str) -> Option<String> {
     let (_, ours) = OTHERWISE.iter().find(|(theirs, _)| *theirs == word)?;
     Some(match example(ours) {
@@ -211,7 +211,7 @@ pub fn instead(word: &str) -> Option<String> {
     })
 }
 
-/// The word that was probably meant.
+/// The word that was probably intended.
 pub fn nearest<'a>(word: &str, known: impl IntoIterator<Item = &'a str>) -> Option<&'a str> {
     // What nobody writes by hand is compared with nothing: the time goes with the square of the length.
     const LONGEST: usize = 80;
