@@ -1527,7 +1527,7 @@ impl Run {
     }
 }
 
-/// What the book tells the game when something happens.
+/// Notices that the book sends to the game.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Notice {
     /// Seconds since the run's start.

@@ -323,10 +323,10 @@ impl Book {
     /// Places instances of a fitting. `describe` adds the lights of each instance; signals added
     /// there exist once per instance.
     pub fn place(&mut self, instance: Instances, describe: impl FnOnce(&mut Placed<'_>)) {
-        self.add_placing(instance, "", &[], None, describe);
+        self.add_instances(instance, "", &[], None, describe);
     }
 
-    pub(super) fn add_placing(
+    pub(super) fn add_instances(
         &mut self,
         instance: Instances,
         path: &str,

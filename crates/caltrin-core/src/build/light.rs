@@ -333,6 +333,6 @@ impl Placed<'_> {
     /// Places instances of a fitting inside each instance.
     pub fn place(&mut self, instance: Instances, describe: impl FnOnce(&mut Placed<'_>)) {
         let (path, instances) = (self.path.clone(), self.instances.clone());
-        self.book.add_placing(instance, &path, &instances, self.position, describe);
+        self.book.add_instances(instance, &path, &instances, self.position, describe);
     }
 }

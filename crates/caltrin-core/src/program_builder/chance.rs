@@ -64,6 +64,21 @@ impl ProgramBuilder {
         Ok(self.push(op, Kind::Number, ChangeRate::Flowing, owner.scope, true))
     }
 
+    /// A random level 0..1 for each value of a counter: the count-th second of a level held for a
+    /// second each. `what` names the call for its random key.
+    pub(super) fn random_per_count(
+        &mut self,
+        owner: &mut Owner,
+        what: &str,
+        count: ExprId,
+    ) -> Result<ExprId, SemanticError> {
+        let place = self.use_of(owner, what);
+        let second = self.number(1.0, Kind::Time)?;
+        let level = self.held(owner, &place, [second, second], None)?;
+        let moment = self.multiply(second, count)?;
+        self.derived(Op::Moment(level, moment), Kind::Number)
+    }
+
     /// Smooth noise, 0..1.
     pub fn drift(
         &mut self,

@@ -291,12 +291,7 @@ impl ProgramBuilder {
         let time = if ends[0] == ends[1] {
             shortest
         } else {
-            // The draws of a level that is drawn each second, one a count.
-            let place = self.use_of(owner, "every");
-            let second = self.number(1.0, Kind::Time)?;
-            let level = self.held(owner, &place, [second, second], None)?;
-            let moment = self.multiply(second, counted)?;
-            let level = self.derived(Op::Moment(level, moment), Kind::Number)?;
+            let level = self.random_per_count(owner, "every", counted)?;
             self.lerp(shortest, longest, level, false)?
         };
         let mut due = self.add(from, time)?;
@@ -363,7 +358,7 @@ impl ProgramBuilder {
             Constant::Scalar(-1.0),
             Interval { lo: -1.0, hi: f64::from(count) - 1.0 },
         );
-        // `define_every` counts; the draws are those of a level that is drawn each second, one a count.
+        // `define_every` counts the occurrences.
         let counted = format!("{name}.count");
         let counted = self.program.inputs.iter().position(|input| input.name == counted);
         let counted = InputId(counted.unwrap_or_default() as u32);
@@ -374,16 +369,12 @@ impl ProgramBuilder {
             InstanceLevel::Book,
             false,
         );
-        let place = self.use_of(&mut owner, "turn");
-        let second = self.number(1.0, Kind::Time)?;
-        let level = self.held(&mut owner, &place, [second, second], None)?;
-        let moment = self.multiply(second, counted)?;
-        let level = self.derived(Op::Moment(level, moment), Kind::Number)?;
+        let level = self.random_per_count(&mut owner, "turn", counted)?;
         let any = self.part_of(level, count)?;
         let next = if repeats {
             any
         } else {
-            // One of the others: those from the last one on move up by one.
+            // One of the others: indices from the last one on are moved up by one.
             let other = self.part_of(level, count - 1)?;
             let one = self.number(1.0, Kind::Number)?;
             let moved = self.add(other, one)?;

@@ -6,7 +6,7 @@ use crate::kernel::LAST_MOMENT;
 use crate::kind::{InstanceLevel, Kind};
 use crate::program::{
     Constant, EventId, EventOwner, ExprId, InputId, MOST_NOTICES, MOST_TEXTS, MOST_WAITING, Notice,
-    Op, Queue, Sends, Size,
+    Queue, Sends, Size,
 };
 use crate::semantic_error::SemanticError;
 
@@ -76,12 +76,7 @@ impl ProgramBuilder {
             Constant::Scalar(0.0),
             Interval { lo: 0.0, hi: 4e9 },
         );
-        // The draws of a level that is drawn each second, one a count.
-        let place = self.use_of(owner, "send");
-        let second = self.number(1.0, Kind::Time)?;
-        let level = self.held(owner, &place, [second, second], None)?;
-        let moment = self.multiply(second, sent_value)?;
-        let level = self.derived(Op::Moment(level, moment), Kind::Number)?;
+        let level = self.random_per_count(owner, "send", sent_value)?;
         let first = self.nth_of(level, count)?;
         // After the first all but the last one are drawn from.
         let other = self.nth_of(level, count - 1)?;

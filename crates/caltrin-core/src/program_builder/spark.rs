@@ -117,18 +117,10 @@ impl ProgramBuilder {
             Constant::Scalar(0.0),
             bounds,
         );
-        // The draws of a level that is drawn each second, one a count.
-        let mut draw = |builder: &mut Self, what: &str| {
-            let place = builder.use_of(owner, what);
-            let second = builder.number(1.0, Kind::Time)?;
-            let level = builder.held(owner, &place, [second, second], None)?;
-            let moment = builder.multiply(second, counted)?;
-            builder.derived(Op::Moment(level, moment), Kind::Number)
-        };
-        let level = draw(self, "lives")?;
+        let level = self.random_per_count(owner, "lives", counted)?;
         let comes = match share {
             Some(share) => {
-                let drawn = draw(self, "share")?;
+                let drawn = self.random_per_count(owner, "share", counted)?;
                 let share = self.number(share, Kind::Number)?;
                 Some(self.above(share, drawn)?)
             }

@@ -44,7 +44,7 @@ impl Resolver {
         let mut whole = true;
         for property in &properties {
             whole &= self
-                .placing_property(property, None, &mut given, &mut position, &mut owner)
+                .instance_property(property, None, &mut given, &mut position, &mut owner)
                 .is_some();
         }
         for exception in &exceptions {
@@ -54,7 +54,13 @@ impl Resolver {
             };
             for property in exception.children().filter(|c| c.kind() == SyntaxKind::Property) {
                 whole &= self
-                    .placing_property(&property, Some(index), &mut given, &mut position, &mut owner)
+                    .instance_property(
+                        &property,
+                        Some(index),
+                        &mut given,
+                        &mut position,
+                        &mut owner,
+                    )
                     .is_some();
             }
         }
@@ -119,7 +125,7 @@ impl Resolver {
     }
 
     /// A line of a place: where it is, or a parameter's value; for one instance if `index` says so.
-    fn placing_property(
+    fn instance_property(
         &mut self,
         node: &Node,
         index: Option<u32>,
