@@ -350,11 +350,11 @@ namespace Lightbooks
             run.NoticeFirst = 0.0;
             run.NoticeCount = 0.0;
             run.NoticeDropped = 0.0;
-            run.Notice0Text = 2.0;
+            run.Notice0Text = -1.0;
             run.Notice0Sent = 0.0;
             for (uint n = 0u; n < 3u; ++n) run.FogLampFaultLast.Put(n, -2000000000.0);
             for (uint n = 0u; n < 3u; ++n) run.FogLampFaultCount.Put(n, 0.0);
-            for (uint n = 0u; n < 3u; ++n) run.Notice1Text.Put(n, 3.0);
+            for (uint n = 0u; n < 3u; ++n) run.Notice1Text.Put(n, -1.0);
             for (uint n = 0u; n < 3u; ++n) run.Notice1Sent.Put(n, 0.0);
             for (uint n = 0u; n < 12u; ++n) run.QuayCock.Put(n, 1.0);
             for (uint n = 0u; n < 3u; ++n) run.BoardLoudness.Put(n, 0.6);
@@ -773,8 +773,8 @@ namespace Lightbooks
             double notice0Text = Notice0Text;
             double notice0Sent = Notice0Sent;
             double then = 1.0 * notice0Sent;
-            double text = notice0Text > 1.5 ?
-                (0.5 > HeldLevel(then, ChanceKey(Seed, 0x74c3783eu), 1.0, 0.0) ? 0.0 : 1.0) :
+            double part = HeldLevel(then, ChanceKey(Seed, 0x74c3783eu), 1.0, 0.0) * 2.0;
+            double text = 0.0 > notice0Text ? Clamp(part - WrapTime(part, 1.0), 0.0, 1.0) :
                 (notice0Text > 0.0 ? 0.0 : 1.0);
             double nextBlastPassed = NextPlace(BlastPassed, BlastPlaces, 1u);
             double nextNotice0Sent = Min(notice0Sent + 1.0, 4000000000.0);
@@ -803,10 +803,11 @@ namespace Lightbooks
             double notice1Sent = Notice1Sent.At(index);
             double then = 1.0 * notice1Sent;
             double part = HeldLevel(then, LampKey(key, index), 1.0, 0.0);
-            double part_2 = 0.5 > part ? 0.0 : 1.0;
-            double text = notice1Text > 2.5 ?
-                (0.6666666666666666 > part ? (0.3333333333333333 > part ? 0.0 : 1.0) : 2.0) :
-                (notice1Text > part_2 ? part_2 : part_2 + 1.0);
+            double part_2 = part * 3.0;
+            double part_3 = part * 2.0;
+            double part_4 = Clamp(part_3 - WrapTime(part_3, 1.0), 0.0, 1.0);
+            double text = 0.0 > notice1Text ? Clamp(part_2 - WrapTime(part_2, 1.0), 0.0, 2.0) :
+                (notice1Text > part_4 ? part_4 : part_4 + 1.0);
             double nextFogLampFaultCount = Min(FogLampFaultCount.At(index) + 1.0, 4000000000.0);
             double nextNotice1Sent = Min(notice1Sent + 1.0, 4000000000.0);
             FogLampFaultLast.Put(index, t);
@@ -3950,92 +3951,92 @@ namespace Lightbooks
                 case 31u: run.SetClockRate(1.0); break;
                 case 32u: run.SetMist(0.0); break;
                 case 33u: run.SetMist(0.151); break;
-                case 34u: run.SetMist(0.299); break;
+                case 34u: run.SetMist(0.261); break;
                 case 35u: run.SetMist(0.332); break;
-                case 36u: run.SetMist(0.402); break;
+                case 36u: run.SetMist(0.398); break;
                 case 37u: run.SetMist(0.502); break;
-                case 38u: run.SetMist(0.664); break;
-                case 39u: run.SetMist(0.753); break;
-                case 40u: run.SetMist(0.904); break;
-                case 41u: run.SetMist(0.937); break;
-                case 42u: run.SetMist(double.NaN); break;
-                case 43u: run.SetSwell(0.151); break;
-                case 44u: run.SetSwell(0.261); break;
-                case 45u: run.SetSwell(0.332); break;
-                case 46u: run.SetSwell(0.402); break;
-                case 47u: run.SetSwell(0.502); break;
-                case 48u: run.SetSwell(0.664); break;
-                case 49u: run.SetSwell(0.747); break;
-                case 50u: run.SetSwell(0.904); break;
-                case 51u: run.SetSwell(0.637); break;
-                case 52u: run.SetSwell(double.NaN); break;
-                case 53u: run.SetSeason(1.205); break;
-                case 54u: run.SetSeason(1.406); break;
+                case 38u: run.SetMist(0.612); break;
+                case 39u: run.SetMist(0.747); break;
+                case 40u: run.SetMist(0.896); break;
+                case 41u: run.SetMist(0.637); break;
+                case 42u: run.SetMist(-1.0); break;
+                case 43u: run.SetSwell(0.149); break;
+                case 44u: run.SetSwell(0.259); break;
+                case 45u: run.SetSwell(0.331); break;
+                case 46u: run.SetSwell(0.361); break;
+                case 47u: run.SetSwell(0.498); break;
+                case 48u: run.SetSwell(0.608); break;
+                case 49u: run.SetSwell(0.703); break;
+                case 50u: run.SetSwell(0.803); break;
+                case 51u: run.SetSwell(0.337); break;
+                case 52u: run.SetSwell(2.5); break;
+                case 53u: run.SetSeason(1.104); break;
+                case 54u: run.SetSeason(1.305); break;
                 case 55u: run.SetSeason(1.843); break;
                 case 56u: run.SetSeason(2.291); break;
                 case 57u: run.SetSeason(3.012); break;
                 case 58u: run.SetSeason(3.715); break;
                 case 59u: run.SetSeason(7.968); break;
-                case 60u: run.SetSeason(12.048); break;
+                case 60u: run.SetSeason(11.952); break;
                 case 61u: run.SetSeason(16.064); break;
-                case 62u: run.SetSeason(19.92); break;
-                case 63u: run.SetSeason(24.9); break;
-                case 64u: run.SetSeason(60.24); break;
-                case 65u: run.SetSeason(-2.5); break;
-                case 66u: run.SetHaul(0.149); break;
-                case 67u: run.SetHaul(0.261); break;
-                case 68u: run.SetHaul(0.331); break;
-                case 69u: run.SetHaul(0.398); break;
-                case 70u: run.SetHaul(0.498); break;
-                case 71u: run.SetHaul(0.612); break;
-                case 72u: run.SetHaul(0.703); break;
-                case 73u: run.SetHaul(0.896); break;
-                case 74u: run.SetHaul(1.104); break;
-                case 75u: run.SetHaul(1.305); break;
+                case 62u: run.SetSeason(18.072); break;
+                case 63u: run.SetSeason(24.096); break;
+                case 64u: run.SetSeason(59.76); break;
+                case 65u: run.SetSeason(550.0); break;
+                case 66u: run.SetHaul(0.1); break;
+                case 67u: run.SetHaul(0.201); break;
+                case 68u: run.SetHaul(0.329); break;
+                case 69u: run.SetHaul(0.359); break;
+                case 70u: run.SetHaul(0.452); break;
+                case 71u: run.SetHaul(0.602); break;
+                case 72u: run.SetHaul(0.697); break;
+                case 73u: run.SetHaul(0.797); break;
+                case 74u: run.SetHaul(1.004); break;
+                case 75u: run.SetHaul(1.205); break;
                 case 76u: run.SetHaul(1.594); break;
                 case 77u: run.SetHaul(1.992); break;
                 case 78u: run.SetHaul(0.6535); break;
                 case 79u: run.SetQuayCock(0u, 0.0); break;
                 case 80u: run.SetQuayCock(0u, 0.199); break;
-                case 81u: run.SetQuayCock(0u, 0.301); break;
+                case 81u: run.SetQuayCock(0u, 0.299); break;
                 case 82u: run.SetQuayCock(0u, 0.335); break;
-                case 83u: run.SetQuayCock(0u, 0.448); break;
+                case 83u: run.SetQuayCock(0u, 0.402); break;
                 case 84u: run.SetQuayCock(0u, 0.598); break;
-                case 85u: run.SetQuayCock(0u, 0.669); break;
+                case 85u: run.SetQuayCock(0u, 0.664); break;
                 case 86u: run.SetQuayCock(0u, 0.753); break;
-                case 87u: run.SetQuayCock(0u, 0.996); break;
-                case 88u: run.SetQuayCock(0u, 0.6535); break;
-                case 89u: run.SetBoardLoudness(0u, 0.0); break;
-                case 90u: run.SetBoardLoudness(0u, 0.199); break;
-                case 91u: run.SetBoardLoudness(0u, 0.299); break;
-                case 92u: run.SetBoardLoudness(0u, 0.335); break;
-                case 93u: run.SetBoardLoudness(0u, 0.402); break;
-                case 94u: run.SetBoardLoudness(0u, 0.598); break;
-                case 95u: run.SetBoardLoudness(0u, 0.669); break;
-                case 96u: run.SetBoardLoudness(0u, 0.753); break;
-                case 97u: run.SetBoardLoudness(0u, 0.996); break;
-                case 98u: run.SetBoardLoudness(0u, 1.195); break;
-                case 99u: run.SetBoardLoudness(0u, 1.406); break;
+                case 87u: run.SetQuayCock(0u, 0.904); break;
+                case 88u: run.SetQuayCock(0u, 0.937); break;
+                case 89u: run.SetQuayCock(0u, double.NaN); break;
+                case 90u: run.SetBoardLoudness(0u, 0.151); break;
+                case 91u: run.SetBoardLoudness(0u, 0.261); break;
+                case 92u: run.SetBoardLoudness(0u, 0.331); break;
+                case 93u: run.SetBoardLoudness(0u, 0.398); break;
+                case 94u: run.SetBoardLoudness(0u, 0.498); break;
+                case 95u: run.SetBoardLoudness(0u, 0.612); break;
+                case 96u: run.SetBoardLoudness(0u, 0.703); break;
+                case 97u: run.SetBoardLoudness(0u, 0.896); break;
+                case 98u: run.SetBoardLoudness(0u, 1.096); break;
+                case 99u: run.SetBoardLoudness(0u, 1.305); break;
                 case 100u: run.SetBoardLoudness(0u, 1.606); break;
                 case 101u: run.SetBoardLoudness(0u, 0.337); break;
-                case 102u: run.SetBoardLoudness(0u, -1.0); break;
+                case 102u: run.SetBoardLoudness(0u, 4.0); break;
                 case 103u: run.SetClock(0.1); break;
-                case 104u: run.SetClock(0.259); break;
+                case 104u: run.SetClock(0.201); break;
                 case 105u: run.SetClock(0.329); break;
-                case 106u: run.SetClock(0.361); break;
+                case 106u: run.SetClock(0.359); break;
                 case 107u: run.SetClock(0.452); break;
-                case 108u: run.SetClock(0.608); break;
-                case 109u: run.SetClock(0.703); break;
-                case 110u: run.SetClock(0.803); break;
-                case 111u: run.SetClock(1.096); break;
-                case 112u: run.SetClock(1.295); break;
-                case 113u: run.SetClock(1.506); break;
-                case 114u: run.SetClock(1.857); break;
-                case 115u: run.SetClock(2.49); break;
+                case 108u: run.SetClock(0.602); break;
+                case 109u: run.SetClock(0.697); break;
+                case 110u: run.SetClock(0.797); break;
+                case 111u: run.SetClock(1.004); break;
+                case 112u: run.SetClock(1.205); break;
+                case 113u: run.SetClock(1.594); break;
+                case 114u: run.SetClock(1.992); break;
+                case 115u: run.SetClock(2.51); break;
                 case 116u: run.SetClock(3.112); break;
-                case 117u: run.SetClock(5.02); break;
+                case 117u: run.SetClock(5.976); break;
                 case 118u: run.SetClock(8.964); break;
-                case 119u: run.SetClock(13.944); break;
+                case 119u: run.SetClock(14.056); break;
                 case 120u: run.SetClock(17.068); break;
                 case 121u: run.SetClock(23.904); break;
             }
@@ -4083,10 +4084,10 @@ namespace Lightbooks
             double[] waits = { 0.001, 0.091, 0.37, 1.66, 6.262, 0.062, 0.248, 0.961, 4.444, 0.028, 0.19,
                 0.696, 2.929, 0.005, 0.111, 0.434, 2.091, 8.03, 0.074, 0.286, 1.348, 5.621, 0.043, 0.217,
                 0.83, 3.32, 0.017, 0.141, 0.559, 2.49, 24.24 };
-            uint[] wanted = { 0x0677e399u, 0x068aac96u, 0xfa7af4aeu, 0xc731e933u, 0xa67d0668u, 0x10c15320u,
-                0xe9fb26cau, 0xc8e00f15u, 0x96a8676eu, 0xe60333a5u, 0x0e249beau, 0x7cf9e5a2u, 0x3b0e9975u,
-                0xca3d1610u, 0x611c7cadu, 0xa421d9adu, 0x112573a2u, 0xdd3363c0u, 0x219543f8u, 0xbd038534u,
-                0x6437b4abu, 0x92b62e50u, 0xe223e4f7u, 0xaa95cee7u, 0xc6d976fdu, 0x286d704eu, 0x043c3336u,
+            uint[] wanted = { 0x1579ae48u, 0x1603a01bu, 0x7813a0b0u, 0xb6b8e701u, 0xa67d0668u, 0x4ef6983au,
+                0xe9fb26cau, 0xb2c13a15u, 0x96a8676eu, 0x76e8a1deu, 0x0e249beau, 0x7cf9e5a2u, 0x3b0e9975u,
+                0xca3d1610u, 0x611c7cadu, 0xa421d9adu, 0x97e23bedu, 0xdd3363c0u, 0x2bdef6fdu, 0x1c21f736u,
+                0x603e3044u, 0xeeaaa609u, 0x0e490e1au, 0x162951bbu, 0x39ae7bafu, 0x286d704eu, 0x53711b29u,
                 0x39552bffu };
             uint[] sums = new uint[28u];
             int wrong = IsExact() ? 0 : 1;

@@ -770,7 +770,7 @@ SALTGATE_PIER_API saltgate_pier_run saltgate_pier_start(uint32_t seed)
     run.notice_first = 0.0;
     run.notice_count = 0.0;
     run.notice_dropped = 0.0;
-    run.notice0_text = 2.0;
+    run.notice0_text = -1.0;
     run.notice0_sent = 0.0;
     for (n = 0; n < 3u; ++n) {
         run.fog_lamp_fault_last[n] = -2000000000.0;
@@ -779,7 +779,7 @@ SALTGATE_PIER_API saltgate_pier_run saltgate_pier_start(uint32_t seed)
         run.fog_lamp_fault_count[n] = 0.0;
     }
     for (n = 0; n < 3u; ++n) {
-        run.notice1_text[n] = 3.0;
+        run.notice1_text[n] = -1.0;
     }
     for (n = 0; n < 3u; ++n) {
         run.notice1_sent[n] = 0.0;
@@ -2117,9 +2117,11 @@ static inline void saltgate_pier_happen_blast(saltgate_pier_run *run)
     const double notice0_text = run->notice0_text;
     const double notice0_sent = run->notice0_sent;
     const double then = 1.0 * notice0_sent;
-    const double text = notice0_text > 1.5 ?
-        (0.5 > saltgate_pier_held_level(then, saltgate_pier_chance_key(run->seed, 0x74c3783eu), 1.0, 0.0) ?
-        0.0 : 1.0) : (notice0_text > 0.0 ? 0.0 : 1.0);
+    const double part = saltgate_pier_held_level(then, saltgate_pier_chance_key(run->seed, 0x74c3783eu), 1.0,
+        0.0) * 2.0;
+    const double text = 0.0 > notice0_text ?
+        saltgate_pier_clamp(part - saltgate_pier_wrap_time(part, 1.0), 0.0, 1.0) :
+        (notice0_text > 0.0 ? 0.0 : 1.0);
     const double next_blast_passed = saltgate_pier_next_place(run->blast_passed, saltgate_pier_blast_places,
         1u);
     const double next_notice0_sent = saltgate_pier_min(notice0_sent + 1.0, 4000000000.0);
@@ -2149,10 +2151,12 @@ static inline void saltgate_pier_happen_fog_lamp_fault(saltgate_pier_run *run, u
     const double notice1_sent = run->notice1_sent[index];
     const double then = 1.0 * notice1_sent;
     const double part = saltgate_pier_held_level(then, saltgate_pier_lamp_key(key, index), 1.0, 0.0);
-    const double part_2 = 0.5 > part ? 0.0 : 1.0;
-    const double text = notice1_text > 2.5 ?
-        (0.6666666666666666 > part ? (0.3333333333333333 > part ? 0.0 : 1.0) : 2.0) :
-        (notice1_text > part_2 ? part_2 : part_2 + 1.0);
+    const double part_2 = part * 3.0;
+    const double part_3 = part * 2.0;
+    const double part_4 = saltgate_pier_clamp(part_3 - saltgate_pier_wrap_time(part_3, 1.0), 0.0, 1.0);
+    const double text = 0.0 > notice1_text ?
+        saltgate_pier_clamp(part_2 - saltgate_pier_wrap_time(part_2, 1.0), 0.0, 2.0) :
+        (notice1_text > part_4 ? part_4 : part_4 + 1.0);
     const double next_fog_lamp_fault_count = saltgate_pier_min(run->fog_lamp_fault_count[index] + 1.0,
         4000000000.0);
     const double next_notice1_sent = saltgate_pier_min(notice1_sent + 1.0, 4000000000.0);
@@ -3634,92 +3638,92 @@ SALTGATE_PIER_API void saltgate_pier_act(saltgate_pier_run *run, uint32_t act, d
     case 31: saltgate_pier_set_clock_rate(run, 1.0); break;
     case 32: saltgate_pier_set_mist(run, 0.0); break;
     case 33: saltgate_pier_set_mist(run, 0.151); break;
-    case 34: saltgate_pier_set_mist(run, 0.299); break;
+    case 34: saltgate_pier_set_mist(run, 0.261); break;
     case 35: saltgate_pier_set_mist(run, 0.332); break;
-    case 36: saltgate_pier_set_mist(run, 0.402); break;
+    case 36: saltgate_pier_set_mist(run, 0.398); break;
     case 37: saltgate_pier_set_mist(run, 0.502); break;
-    case 38: saltgate_pier_set_mist(run, 0.664); break;
-    case 39: saltgate_pier_set_mist(run, 0.753); break;
-    case 40: saltgate_pier_set_mist(run, 0.904); break;
-    case 41: saltgate_pier_set_mist(run, 0.937); break;
-    case 42: saltgate_pier_set_mist(run, NAN); break;
-    case 43: saltgate_pier_set_swell(run, 0.151); break;
-    case 44: saltgate_pier_set_swell(run, 0.261); break;
-    case 45: saltgate_pier_set_swell(run, 0.332); break;
-    case 46: saltgate_pier_set_swell(run, 0.402); break;
-    case 47: saltgate_pier_set_swell(run, 0.502); break;
-    case 48: saltgate_pier_set_swell(run, 0.664); break;
-    case 49: saltgate_pier_set_swell(run, 0.747); break;
-    case 50: saltgate_pier_set_swell(run, 0.904); break;
-    case 51: saltgate_pier_set_swell(run, 0.637); break;
-    case 52: saltgate_pier_set_swell(run, NAN); break;
-    case 53: saltgate_pier_set_season(run, 1.205); break;
-    case 54: saltgate_pier_set_season(run, 1.406); break;
+    case 38: saltgate_pier_set_mist(run, 0.612); break;
+    case 39: saltgate_pier_set_mist(run, 0.747); break;
+    case 40: saltgate_pier_set_mist(run, 0.896); break;
+    case 41: saltgate_pier_set_mist(run, 0.637); break;
+    case 42: saltgate_pier_set_mist(run, -1.0); break;
+    case 43: saltgate_pier_set_swell(run, 0.149); break;
+    case 44: saltgate_pier_set_swell(run, 0.259); break;
+    case 45: saltgate_pier_set_swell(run, 0.331); break;
+    case 46: saltgate_pier_set_swell(run, 0.361); break;
+    case 47: saltgate_pier_set_swell(run, 0.498); break;
+    case 48: saltgate_pier_set_swell(run, 0.608); break;
+    case 49: saltgate_pier_set_swell(run, 0.703); break;
+    case 50: saltgate_pier_set_swell(run, 0.803); break;
+    case 51: saltgate_pier_set_swell(run, 0.337); break;
+    case 52: saltgate_pier_set_swell(run, 2.5); break;
+    case 53: saltgate_pier_set_season(run, 1.104); break;
+    case 54: saltgate_pier_set_season(run, 1.305); break;
     case 55: saltgate_pier_set_season(run, 1.843); break;
     case 56: saltgate_pier_set_season(run, 2.291); break;
     case 57: saltgate_pier_set_season(run, 3.012); break;
     case 58: saltgate_pier_set_season(run, 3.715); break;
     case 59: saltgate_pier_set_season(run, 7.968); break;
-    case 60: saltgate_pier_set_season(run, 12.048); break;
+    case 60: saltgate_pier_set_season(run, 11.952); break;
     case 61: saltgate_pier_set_season(run, 16.064); break;
-    case 62: saltgate_pier_set_season(run, 19.92); break;
-    case 63: saltgate_pier_set_season(run, 24.9); break;
-    case 64: saltgate_pier_set_season(run, 60.24); break;
-    case 65: saltgate_pier_set_season(run, -2.5); break;
-    case 66: saltgate_pier_set_haul(run, 0.149); break;
-    case 67: saltgate_pier_set_haul(run, 0.261); break;
-    case 68: saltgate_pier_set_haul(run, 0.331); break;
-    case 69: saltgate_pier_set_haul(run, 0.398); break;
-    case 70: saltgate_pier_set_haul(run, 0.498); break;
-    case 71: saltgate_pier_set_haul(run, 0.612); break;
-    case 72: saltgate_pier_set_haul(run, 0.703); break;
-    case 73: saltgate_pier_set_haul(run, 0.896); break;
-    case 74: saltgate_pier_set_haul(run, 1.104); break;
-    case 75: saltgate_pier_set_haul(run, 1.305); break;
+    case 62: saltgate_pier_set_season(run, 18.072); break;
+    case 63: saltgate_pier_set_season(run, 24.096); break;
+    case 64: saltgate_pier_set_season(run, 59.76); break;
+    case 65: saltgate_pier_set_season(run, 550.0); break;
+    case 66: saltgate_pier_set_haul(run, 0.1); break;
+    case 67: saltgate_pier_set_haul(run, 0.201); break;
+    case 68: saltgate_pier_set_haul(run, 0.329); break;
+    case 69: saltgate_pier_set_haul(run, 0.359); break;
+    case 70: saltgate_pier_set_haul(run, 0.452); break;
+    case 71: saltgate_pier_set_haul(run, 0.602); break;
+    case 72: saltgate_pier_set_haul(run, 0.697); break;
+    case 73: saltgate_pier_set_haul(run, 0.797); break;
+    case 74: saltgate_pier_set_haul(run, 1.004); break;
+    case 75: saltgate_pier_set_haul(run, 1.205); break;
     case 76: saltgate_pier_set_haul(run, 1.594); break;
     case 77: saltgate_pier_set_haul(run, 1.992); break;
     case 78: saltgate_pier_set_haul(run, 0.6535); break;
     case 79: saltgate_pier_set_quay_cock(run, 0u, 0.0); break;
     case 80: saltgate_pier_set_quay_cock(run, 0u, 0.199); break;
-    case 81: saltgate_pier_set_quay_cock(run, 0u, 0.301); break;
+    case 81: saltgate_pier_set_quay_cock(run, 0u, 0.299); break;
     case 82: saltgate_pier_set_quay_cock(run, 0u, 0.335); break;
-    case 83: saltgate_pier_set_quay_cock(run, 0u, 0.448); break;
+    case 83: saltgate_pier_set_quay_cock(run, 0u, 0.402); break;
     case 84: saltgate_pier_set_quay_cock(run, 0u, 0.598); break;
-    case 85: saltgate_pier_set_quay_cock(run, 0u, 0.669); break;
+    case 85: saltgate_pier_set_quay_cock(run, 0u, 0.664); break;
     case 86: saltgate_pier_set_quay_cock(run, 0u, 0.753); break;
-    case 87: saltgate_pier_set_quay_cock(run, 0u, 0.996); break;
-    case 88: saltgate_pier_set_quay_cock(run, 0u, 0.6535); break;
-    case 89: saltgate_pier_set_board_loudness(run, 0u, 0.0); break;
-    case 90: saltgate_pier_set_board_loudness(run, 0u, 0.199); break;
-    case 91: saltgate_pier_set_board_loudness(run, 0u, 0.299); break;
-    case 92: saltgate_pier_set_board_loudness(run, 0u, 0.335); break;
-    case 93: saltgate_pier_set_board_loudness(run, 0u, 0.402); break;
-    case 94: saltgate_pier_set_board_loudness(run, 0u, 0.598); break;
-    case 95: saltgate_pier_set_board_loudness(run, 0u, 0.669); break;
-    case 96: saltgate_pier_set_board_loudness(run, 0u, 0.753); break;
-    case 97: saltgate_pier_set_board_loudness(run, 0u, 0.996); break;
-    case 98: saltgate_pier_set_board_loudness(run, 0u, 1.195); break;
-    case 99: saltgate_pier_set_board_loudness(run, 0u, 1.406); break;
+    case 87: saltgate_pier_set_quay_cock(run, 0u, 0.904); break;
+    case 88: saltgate_pier_set_quay_cock(run, 0u, 0.937); break;
+    case 89: saltgate_pier_set_quay_cock(run, 0u, NAN); break;
+    case 90: saltgate_pier_set_board_loudness(run, 0u, 0.151); break;
+    case 91: saltgate_pier_set_board_loudness(run, 0u, 0.261); break;
+    case 92: saltgate_pier_set_board_loudness(run, 0u, 0.331); break;
+    case 93: saltgate_pier_set_board_loudness(run, 0u, 0.398); break;
+    case 94: saltgate_pier_set_board_loudness(run, 0u, 0.498); break;
+    case 95: saltgate_pier_set_board_loudness(run, 0u, 0.612); break;
+    case 96: saltgate_pier_set_board_loudness(run, 0u, 0.703); break;
+    case 97: saltgate_pier_set_board_loudness(run, 0u, 0.896); break;
+    case 98: saltgate_pier_set_board_loudness(run, 0u, 1.096); break;
+    case 99: saltgate_pier_set_board_loudness(run, 0u, 1.305); break;
     case 100: saltgate_pier_set_board_loudness(run, 0u, 1.606); break;
     case 101: saltgate_pier_set_board_loudness(run, 0u, 0.337); break;
-    case 102: saltgate_pier_set_board_loudness(run, 0u, -1.0); break;
+    case 102: saltgate_pier_set_board_loudness(run, 0u, 4.0); break;
     case 103: saltgate_pier_set_clock(run, 0.1); break;
-    case 104: saltgate_pier_set_clock(run, 0.259); break;
+    case 104: saltgate_pier_set_clock(run, 0.201); break;
     case 105: saltgate_pier_set_clock(run, 0.329); break;
-    case 106: saltgate_pier_set_clock(run, 0.361); break;
+    case 106: saltgate_pier_set_clock(run, 0.359); break;
     case 107: saltgate_pier_set_clock(run, 0.452); break;
-    case 108: saltgate_pier_set_clock(run, 0.608); break;
-    case 109: saltgate_pier_set_clock(run, 0.703); break;
-    case 110: saltgate_pier_set_clock(run, 0.803); break;
-    case 111: saltgate_pier_set_clock(run, 1.096); break;
-    case 112: saltgate_pier_set_clock(run, 1.295); break;
-    case 113: saltgate_pier_set_clock(run, 1.506); break;
-    case 114: saltgate_pier_set_clock(run, 1.857); break;
-    case 115: saltgate_pier_set_clock(run, 2.49); break;
+    case 108: saltgate_pier_set_clock(run, 0.602); break;
+    case 109: saltgate_pier_set_clock(run, 0.697); break;
+    case 110: saltgate_pier_set_clock(run, 0.797); break;
+    case 111: saltgate_pier_set_clock(run, 1.004); break;
+    case 112: saltgate_pier_set_clock(run, 1.205); break;
+    case 113: saltgate_pier_set_clock(run, 1.594); break;
+    case 114: saltgate_pier_set_clock(run, 1.992); break;
+    case 115: saltgate_pier_set_clock(run, 2.51); break;
     case 116: saltgate_pier_set_clock(run, 3.112); break;
-    case 117: saltgate_pier_set_clock(run, 5.02); break;
+    case 117: saltgate_pier_set_clock(run, 5.976); break;
     case 118: saltgate_pier_set_clock(run, 8.964); break;
-    case 119: saltgate_pier_set_clock(run, 13.944); break;
+    case 119: saltgate_pier_set_clock(run, 14.056); break;
     case 120: saltgate_pier_set_clock(run, 17.068); break;
     case 121: saltgate_pier_set_clock(run, 23.904); break;
     }
@@ -3746,11 +3750,11 @@ SALTGATE_PIER_API int saltgate_pier_self_test(void)
     static const double waits[31u] = {0.001, 0.091, 0.37, 1.66, 6.262, 0.062, 0.248, 0.961, 4.444, 0.028,
         0.19, 0.696, 2.929, 0.005, 0.111, 0.434, 2.091, 8.03, 0.074, 0.286, 1.348, 5.621, 0.043, 0.217, 0.83,
         3.32, 0.017, 0.141, 0.559, 2.49, 24.24};
-    static const uint32_t wanted[28u] = {0x0677e399u, 0x068aac96u, 0xfa7af4aeu, 0xc731e933u, 0xa67d0668u,
-        0x10c15320u, 0xe9fb26cau, 0xc8e00f15u, 0x96a8676eu, 0xe60333a5u, 0x0e249beau, 0x7cf9e5a2u,
-        0x3b0e9975u, 0xca3d1610u, 0x611c7cadu, 0xa421d9adu, 0x112573a2u, 0xdd3363c0u, 0x219543f8u,
-        0xbd038534u, 0x6437b4abu, 0x92b62e50u, 0xe223e4f7u, 0xaa95cee7u, 0xc6d976fdu, 0x286d704eu,
-        0x043c3336u, 0x39552bffu};
+    static const uint32_t wanted[28u] = {0x1579ae48u, 0x1603a01bu, 0x7813a0b0u, 0xb6b8e701u, 0xa67d0668u,
+        0x4ef6983au, 0xe9fb26cau, 0xb2c13a15u, 0x96a8676eu, 0x76e8a1deu, 0x0e249beau, 0x7cf9e5a2u,
+        0x3b0e9975u, 0xca3d1610u, 0x611c7cadu, 0xa421d9adu, 0x97e23bedu, 0xdd3363c0u, 0x2bdef6fdu,
+        0x1c21f736u, 0x603e3044u, 0xeeaaa609u, 0x0e490e1au, 0x162951bbu, 0x39ae7bafu, 0x286d704eu,
+        0x53711b29u, 0x39552bffu};
     uint32_t sums[28u] = {0u};
     int wrong = saltgate_pier_is_exact() ? 0 : 1;
     uint32_t round, n;

@@ -190,11 +190,11 @@ impl Run {
             notice_first: 0.0,
             notice_count: 0.0,
             notice_dropped: 0.0,
-            notice0_text: 2.0,
+            notice0_text: -1.0,
             notice0_sent: 0.0,
             fog_lamp_fault_last: [-2000000000.0; 3],
             fog_lamp_fault_count: [0.0; 3],
-            notice1_text: [3.0; 3],
+            notice1_text: [-1.0; 3],
             notice1_sent: [0.0; 3],
             quay_cock: [1.0; 12],
             board_loudness: [0.6; 3],
@@ -488,8 +488,9 @@ impl Run {
         let notice0_text = self.notice0_text;
         let notice0_sent = self.notice0_sent;
         let then = 1.0 * notice0_sent;
-        let text = if notice0_text > 1.5 { if 0.5 > held_level(then, chance_key(self.seed, 0x74c3783e), 1.0,
-            0.0) { 0.0 } else { 1.0 } } else { if notice0_text > 0.0 { 0.0 } else { 1.0 } };
+        let part = held_level(then, chance_key(self.seed, 0x74c3783e), 1.0, 0.0) * 2.0;
+        let text = if 0.0 > notice0_text { clamp(part - wrap_time(part, 1.0), 0.0,
+            1.0) } else { if notice0_text > 0.0 { 0.0 } else { 1.0 } };
         let next_blast_passed = next_place(self.blast_passed, &BLAST_PLACES, 1);
         let next_notice0_sent = min(notice0_sent + 1.0, 4000000000.0);
         self.blast_passed = next_blast_passed;
@@ -515,9 +516,11 @@ impl Run {
         let notice1_sent = self.notice1_sent[index as usize];
         let then = 1.0 * notice1_sent;
         let part = held_level(then, lamp_key(key, index), 1.0, 0.0);
-        let part_2 = if 0.5 > part { 0.0 } else { 1.0 };
-        let text =
-            if notice1_text > 2.5 { if 0.6666666666666666 > part { if 0.3333333333333333 > part { 0.0 } else { 1.0 } } else { 2.0 } } else { if notice1_text > part_2 { part_2 } else { part_2 + 1.0 } };
+        let part_2 = part * 3.0;
+        let part_3 = part * 2.0;
+        let part_4 = clamp(part_3 - wrap_time(part_3, 1.0), 0.0, 1.0);
+        let text = if 0.0 > notice1_text { clamp(part_2 - wrap_time(part_2, 1.0), 0.0,
+            2.0) } else { if notice1_text > part_4 { part_4 } else { part_4 + 1.0 } };
         let next_fog_lamp_fault_count = min(self.fog_lamp_fault_count[index as usize] + 1.0, 4000000000.0);
         let next_notice1_sent = min(notice1_sent + 1.0, 4000000000.0);
         self.fog_lamp_fault_last[index as usize] = t;
@@ -1484,7 +1487,7 @@ impl Run {
         run.notice_first = number(0.0, 31.0, 0.0);
         run.notice_count = number(0.0, 32.0, 0.0);
         run.notice_dropped = number(0.0, 4000000000.0, 0.0);
-        run.notice0_text = number(0.0, 2.0, 2.0);
+        run.notice0_text = number(-1.0, 1.0, -1.0);
         run.notice0_sent = number(0.0, 4000000000.0, 0.0);
         for one in &mut run.fog_lamp_fault_last {
             *one = number(-2000000000.0, 1000000000.0, -2000000000.0);
@@ -1493,7 +1496,7 @@ impl Run {
             *one = number(0.0, 4000000000.0, 0.0);
         }
         for one in &mut run.notice1_text {
-            *one = number(0.0, 3.0, 3.0);
+            *one = number(-1.0, 2.0, -1.0);
         }
         for one in &mut run.notice1_sent {
             *one = number(0.0, 4000000000.0, 0.0);
@@ -3862,92 +3865,92 @@ fn act(run: &mut Run, act: u32, unit: f64) {
         31 => run.set_clock_rate(1.0),
         32 => run.set_mist(0.0),
         33 => run.set_mist(0.151),
-        34 => run.set_mist(0.299),
+        34 => run.set_mist(0.261),
         35 => run.set_mist(0.332),
-        36 => run.set_mist(0.402),
+        36 => run.set_mist(0.398),
         37 => run.set_mist(0.502),
-        38 => run.set_mist(0.664),
-        39 => run.set_mist(0.753),
-        40 => run.set_mist(0.904),
-        41 => run.set_mist(0.937),
-        42 => run.set_mist(f64::NAN),
-        43 => run.set_swell(0.151),
-        44 => run.set_swell(0.261),
-        45 => run.set_swell(0.332),
-        46 => run.set_swell(0.402),
-        47 => run.set_swell(0.502),
-        48 => run.set_swell(0.664),
-        49 => run.set_swell(0.747),
-        50 => run.set_swell(0.904),
-        51 => run.set_swell(0.637),
-        52 => run.set_swell(f64::NAN),
-        53 => run.set_season(1.205),
-        54 => run.set_season(1.406),
+        38 => run.set_mist(0.612),
+        39 => run.set_mist(0.747),
+        40 => run.set_mist(0.896),
+        41 => run.set_mist(0.637),
+        42 => run.set_mist(-1.0),
+        43 => run.set_swell(0.149),
+        44 => run.set_swell(0.259),
+        45 => run.set_swell(0.331),
+        46 => run.set_swell(0.361),
+        47 => run.set_swell(0.498),
+        48 => run.set_swell(0.608),
+        49 => run.set_swell(0.703),
+        50 => run.set_swell(0.803),
+        51 => run.set_swell(0.337),
+        52 => run.set_swell(2.5),
+        53 => run.set_season(1.104),
+        54 => run.set_season(1.305),
         55 => run.set_season(1.843),
         56 => run.set_season(2.291),
         57 => run.set_season(3.012),
         58 => run.set_season(3.715),
         59 => run.set_season(7.968),
-        60 => run.set_season(12.048),
+        60 => run.set_season(11.952),
         61 => run.set_season(16.064),
-        62 => run.set_season(19.92),
-        63 => run.set_season(24.9),
-        64 => run.set_season(60.24),
-        65 => run.set_season(-2.5),
-        66 => run.set_haul(0.149),
-        67 => run.set_haul(0.261),
-        68 => run.set_haul(0.331),
-        69 => run.set_haul(0.398),
-        70 => run.set_haul(0.498),
-        71 => run.set_haul(0.612),
-        72 => run.set_haul(0.703),
-        73 => run.set_haul(0.896),
-        74 => run.set_haul(1.104),
-        75 => run.set_haul(1.305),
+        62 => run.set_season(18.072),
+        63 => run.set_season(24.096),
+        64 => run.set_season(59.76),
+        65 => run.set_season(550.0),
+        66 => run.set_haul(0.1),
+        67 => run.set_haul(0.201),
+        68 => run.set_haul(0.329),
+        69 => run.set_haul(0.359),
+        70 => run.set_haul(0.452),
+        71 => run.set_haul(0.602),
+        72 => run.set_haul(0.697),
+        73 => run.set_haul(0.797),
+        74 => run.set_haul(1.004),
+        75 => run.set_haul(1.205),
         76 => run.set_haul(1.594),
         77 => run.set_haul(1.992),
         78 => run.set_haul(0.6535),
         79 => run.set_quay_cock(0, 0.0),
         80 => run.set_quay_cock(0, 0.199),
-        81 => run.set_quay_cock(0, 0.301),
+        81 => run.set_quay_cock(0, 0.299),
         82 => run.set_quay_cock(0, 0.335),
-        83 => run.set_quay_cock(0, 0.448),
+        83 => run.set_quay_cock(0, 0.402),
         84 => run.set_quay_cock(0, 0.598),
-        85 => run.set_quay_cock(0, 0.669),
+        85 => run.set_quay_cock(0, 0.664),
         86 => run.set_quay_cock(0, 0.753),
-        87 => run.set_quay_cock(0, 0.996),
-        88 => run.set_quay_cock(0, 0.6535),
-        89 => run.set_board_loudness(0, 0.0),
-        90 => run.set_board_loudness(0, 0.199),
-        91 => run.set_board_loudness(0, 0.299),
-        92 => run.set_board_loudness(0, 0.335),
-        93 => run.set_board_loudness(0, 0.402),
-        94 => run.set_board_loudness(0, 0.598),
-        95 => run.set_board_loudness(0, 0.669),
-        96 => run.set_board_loudness(0, 0.753),
-        97 => run.set_board_loudness(0, 0.996),
-        98 => run.set_board_loudness(0, 1.195),
-        99 => run.set_board_loudness(0, 1.406),
+        87 => run.set_quay_cock(0, 0.904),
+        88 => run.set_quay_cock(0, 0.937),
+        89 => run.set_quay_cock(0, f64::NAN),
+        90 => run.set_board_loudness(0, 0.151),
+        91 => run.set_board_loudness(0, 0.261),
+        92 => run.set_board_loudness(0, 0.331),
+        93 => run.set_board_loudness(0, 0.398),
+        94 => run.set_board_loudness(0, 0.498),
+        95 => run.set_board_loudness(0, 0.612),
+        96 => run.set_board_loudness(0, 0.703),
+        97 => run.set_board_loudness(0, 0.896),
+        98 => run.set_board_loudness(0, 1.096),
+        99 => run.set_board_loudness(0, 1.305),
         100 => run.set_board_loudness(0, 1.606),
         101 => run.set_board_loudness(0, 0.337),
-        102 => run.set_board_loudness(0, -1.0),
+        102 => run.set_board_loudness(0, 4.0),
         103 => run.set_clock(0.1),
-        104 => run.set_clock(0.259),
+        104 => run.set_clock(0.201),
         105 => run.set_clock(0.329),
-        106 => run.set_clock(0.361),
+        106 => run.set_clock(0.359),
         107 => run.set_clock(0.452),
-        108 => run.set_clock(0.608),
-        109 => run.set_clock(0.703),
-        110 => run.set_clock(0.803),
-        111 => run.set_clock(1.096),
-        112 => run.set_clock(1.295),
-        113 => run.set_clock(1.506),
-        114 => run.set_clock(1.857),
-        115 => run.set_clock(2.49),
+        108 => run.set_clock(0.602),
+        109 => run.set_clock(0.697),
+        110 => run.set_clock(0.797),
+        111 => run.set_clock(1.004),
+        112 => run.set_clock(1.205),
+        113 => run.set_clock(1.594),
+        114 => run.set_clock(1.992),
+        115 => run.set_clock(2.51),
         116 => run.set_clock(3.112),
-        117 => run.set_clock(5.02),
+        117 => run.set_clock(5.976),
         118 => run.set_clock(8.964),
-        119 => run.set_clock(13.944),
+        119 => run.set_clock(14.056),
         120 => run.set_clock(17.068),
         121 => run.set_clock(23.904),
         _ => {}
@@ -3974,10 +3977,10 @@ pub fn self_test() -> u32 {
     let waits = [0.001, 0.091, 0.37, 1.66, 6.262, 0.062, 0.248, 0.961, 4.444, 0.028, 0.19, 0.696, 2.929,
         0.005, 0.111, 0.434, 2.091, 8.03, 0.074, 0.286, 1.348, 5.621, 0.043, 0.217, 0.83, 3.32, 0.017, 0.141,
         0.559, 2.49, 24.24];
-    let wanted: [u32; 28] = [0x0677e399, 0x068aac96, 0xfa7af4ae, 0xc731e933, 0xa67d0668, 0x10c15320,
-        0xe9fb26ca, 0xc8e00f15, 0x96a8676e, 0xe60333a5, 0x0e249bea, 0x7cf9e5a2, 0x3b0e9975, 0xca3d1610,
-        0x611c7cad, 0xa421d9ad, 0x112573a2, 0xdd3363c0, 0x219543f8, 0xbd038534, 0x6437b4ab, 0x92b62e50,
-        0xe223e4f7, 0xaa95cee7, 0xc6d976fd, 0x286d704e, 0x043c3336, 0x39552bff];
+    let wanted: [u32; 28] = [0x1579ae48, 0x1603a01b, 0x7813a0b0, 0xb6b8e701, 0xa67d0668, 0x4ef6983a,
+        0xe9fb26ca, 0xb2c13a15, 0x96a8676e, 0x76e8a1de, 0x0e249bea, 0x7cf9e5a2, 0x3b0e9975, 0xca3d1610,
+        0x611c7cad, 0xa421d9ad, 0x97e23bed, 0xdd3363c0, 0x2bdef6fd, 0x1c21f736, 0x603e3044, 0xeeaaa609,
+        0x0e490e1a, 0x162951bb, 0x39ae7baf, 0x286d704e, 0x53711b29, 0x39552bff];
     let mut sums = [0u32; 28];
     for (round, seed) in (0u32..).zip([41, 42]) {
         let mut run = Run::start(seed);

@@ -79,6 +79,41 @@ impl ProgramBuilder {
         self.derived(Op::Moment(level, moment), Kind::Number)
     }
 
+    /// The index of the one of `count` equal parts of 0 to 1 that contains a level.
+    pub(super) fn part_of(&mut self, level: ExprId, count: u32) -> Result<ExprId, SemanticError> {
+        let (none, one) = (self.number(0.0, Kind::Number)?, self.number(1.0, Kind::Number)?);
+        if count == 1 {
+            return Ok(none);
+        }
+        let (most, count) = (f64::from(count) - 1.0, self.number(f64::from(count), Kind::Number)?);
+        let most = self.number(most, Kind::Number)?;
+        let scaled = self.multiply(level, count)?;
+        let rest = Op::Looped(Turn::Loop, Start::Together, scaled, one);
+        let rest = self.derived(rest, Kind::Number)?;
+        let part = self.subtract(scaled, rest)?;
+        self.clamp(part, none, most)
+    }
+
+    /// [`Self::part_of`] without the part with the index `last`; with it if `last` is negative.
+    /// `count` is at least 2.
+    pub(super) fn another_part(
+        &mut self,
+        level: ExprId,
+        last: ExprId,
+        count: u32,
+    ) -> Result<ExprId, SemanticError> {
+        let any = self.part_of(level, count)?;
+        // One of the others: indices from the last one on are moved up by one.
+        let other = self.part_of(level, count - 1)?;
+        let one = self.number(1.0, Kind::Number)?;
+        let moved = self.add(other, one)?;
+        let before = self.above(last, other)?;
+        let other = self.select(before, other, moved)?;
+        let none = self.number(0.0, Kind::Number)?;
+        let first = self.above(none, last)?;
+        self.select(first, any, other)
+    }
+
     /// Smooth noise, 0..1.
     pub fn drift(
         &mut self,

@@ -8,7 +8,7 @@ use crate::kernel::LAST_MOMENT;
 use crate::kind::{ChangeRate, InstanceLevel, Kind};
 use crate::program::{
     Constant, Event, EventId, EventOwner, EventSource, ExprId, Input, InputId, MOST_VALUES, NEVER,
-    Op, SignalId, Size, Start, Subject, Turn, Write,
+    Op, SignalId, Size, Subject, Write,
 };
 use crate::quantity::Seconds;
 use crate::semantic_error::SemanticError;
@@ -262,9 +262,20 @@ impl ProgramBuilder {
         &mut self,
         name: &str,
         owner: &mut Owner,
-        [shortest, longest]: [ExprId; 2],
+        times: [ExprId; 2],
         since: Option<EventId>,
     ) -> Result<EventId, SemanticError> {
+        Ok(self.counted_every(name, owner, times, since)?.0)
+    }
+
+    /// [`Self::define_every`], and the number of its occurrences.
+    fn counted_every(
+        &mut self,
+        name: &str,
+        owner: &mut Owner,
+        [shortest, longest]: [ExprId; 2],
+        since: Option<EventId>,
+    ) -> Result<(EventId, ExprId), SemanticError> {
         let what = "the time between two events";
         let ends = [self.known_time(shortest, what)?, self.known_time(longest, what)?];
         self.rising(shortest, longest)?;
@@ -306,7 +317,7 @@ impl ProgramBuilder {
         let event = &mut self.program.events[id.index()];
         event.due = Some(due);
         event.writes[0].sets.push((count, next));
-        Ok(id)
+        Ok((id, counted))
     }
 
     /// Defines an event that occurs for one random lamp or instance at a time, at random intervals
@@ -350,7 +361,7 @@ impl ProgramBuilder {
         (count, repeats): (u32, bool),
     ) -> Result<(EventId, ExprId), SemanticError> {
         let mut owner = Owner::book(name);
-        let turn = self.define_every(name, &mut owner, times, since)?;
+        let (turn, counted) = self.counted_every(name, &mut owner, times, since)?;
         self.program.events[turn.index()].source = EventSource::Within;
         let (which, whose) = self.keep(
             (format!("{name}.whose"), "the index whose turn it is"),
@@ -358,47 +369,13 @@ impl ProgramBuilder {
             Constant::Scalar(-1.0),
             Interval { lo: -1.0, hi: f64::from(count) - 1.0 },
         );
-        // `define_every` counts the occurrences.
-        let counted = format!("{name}.count");
-        let counted = self.program.inputs.iter().position(|input| input.name == counted);
-        let counted = InputId(counted.unwrap_or_default() as u32);
-        let counted = self.push(
-            Op::Input(counted),
-            Kind::Number,
-            ChangeRate::Stepwise,
-            InstanceLevel::Book,
-            false,
-        );
         let level = self.random_per_count(&mut owner, "turn", counted)?;
-        let any = self.part_of(level, count)?;
-        let next = if repeats {
-            any
-        } else {
-            // One of the others: indices from the last one on are moved up by one.
-            let other = self.part_of(level, count - 1)?;
-            let one = self.number(1.0, Kind::Number)?;
-            let moved = self.add(other, one)?;
-            let before = self.above(whose, other)?;
-            let other = self.select(before, other, moved)?;
-            let none = self.number(0.0, Kind::Number)?;
-            let first = self.above(none, whose)?;
-            self.select(first, any, other)?
+        let next = match repeats {
+            true => self.part_of(level, count)?,
+            false => self.another_part(level, whose, count)?,
         };
         self.program.events[turn.index()].writes[0].sets.push((which, next));
         Ok((turn, whose))
-    }
-
-    /// The index of the one of `count` equal parts of 0 to 1 that contains a level.
-    fn part_of(&mut self, level: ExprId, count: u32) -> Result<ExprId, SemanticError> {
-        let (count, one) = (f64::from(count), self.number(1.0, Kind::Number)?);
-        let (most, none) =
-            (self.number(count - 1.0, Kind::Number)?, self.number(0.0, Kind::Number)?);
-        let count = self.number(count, Kind::Number)?;
-        let scaled = self.multiply(level, count)?;
-        let rest = Op::Looped(Turn::Loop, Start::Together, scaled, one);
-        let rest = self.derived(rest, Kind::Number)?;
-        let part = self.subtract(scaled, rest)?;
-        self.clamp(part, none, most)
     }
 
     /// The flat index of a lamp or instance across all arrays that contain it.

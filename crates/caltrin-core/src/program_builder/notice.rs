@@ -39,7 +39,7 @@ impl ProgramBuilder {
         let line = self.program.notices.len();
         let (text, sets) = match notice.texts.len() {
             0 | 1 => (self.number(0.0, Kind::Number)?, Vec::new()),
-            count => self.drawn_text(owner, &format!("notice{line}"), count)?,
+            count => self.drawn_text(owner, &format!("notice{line}"), count as u32)?,
         };
         self.name_local(text, "text");
         let lamp = match sender {
@@ -61,14 +61,13 @@ impl ProgramBuilder {
         &mut self,
         owner: &mut Owner,
         name: &str,
-        count: usize,
+        count: u32,
     ) -> Result<(ExprId, Vec<(InputId, ExprId)>), SemanticError> {
-        let most = count as f64;
         let (last, last_value) = self.keep(
             (format!("{name}.text"), "the index of its latest text"),
             Kind::Number,
-            Constant::Scalar(most),
-            Interval { lo: 0.0, hi: most },
+            Constant::Scalar(-1.0),
+            Interval { lo: -1.0, hi: f64::from(count) - 1.0 },
         );
         let (sent, sent_value) = self.keep(
             (format!("{name}.sent"), "number of times sent"),
@@ -77,31 +76,11 @@ impl ProgramBuilder {
             Interval { lo: 0.0, hi: 4e9 },
         );
         let level = self.random_per_count(owner, "send", sent_value)?;
-        let first = self.nth_of(level, count)?;
-        // After the first all but the last one are drawn from.
-        let other = self.nth_of(level, count - 1)?;
-        let before = self.above(last_value, other)?;
+        let text = self.another_part(level, last_value, count)?;
         let one = self.number(1.0, Kind::Number)?;
-        let skipped = self.add(other, one)?;
-        let other = self.select(before, other, skipped)?;
-        let highest = self.number(most - 0.5, Kind::Number)?;
-        let begins = self.above(last_value, highest)?;
-        let text = self.select(begins, first, other)?;
         let (next, limit) = (self.add(sent_value, one)?, self.number(4e9, Kind::Number)?);
         let next = self.min(next, limit)?;
         Ok((text, vec![(last, text), (sent, next)]))
-    }
-
-    /// The index of the one of `count` equal parts of 0 to 1 that contains a level.
-    fn nth_of(&mut self, level: ExprId, count: usize) -> Result<ExprId, SemanticError> {
-        let mut nth = self.number(0.0, Kind::Number)?;
-        for n in 1..count {
-            let bound = self.number(n as f64 / count as f64, Kind::Number)?;
-            let below = self.above(bound, level)?;
-            let here = self.number(n as f64, Kind::Number)?;
-            nth = self.select(below, nth, here)?;
-        }
-        Ok(nth)
     }
 
     /// The queue of notices.
