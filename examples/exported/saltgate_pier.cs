@@ -2,7 +2,7 @@
 //
 // Change the lightbook and export again rather than this file.
 //
-// No dependency, no heap, no globals, no unsafe code. A run is a plain value of 2240 bytes: copy
+// No dependency, no heap, no globals, no unsafe code. A run is a plain value of 2752 bytes: copy
 // it to save it. Values are computed when they are read, at any moment, in any order, at the
 // same cost.
 //
@@ -67,12 +67,14 @@ namespace Lightbooks
         double NoticeFirst;
         double NoticeCount;
         double NoticeDropped;
-        double Notice0Text;
         double Notice0Sent;
+        ManyNoticeValueLoud NoticeValueLoud;
+        double Notice0Text;
         ManyFogLampFaultLast FogLampFaultLast;
         ManyFogLampFaultCount FogLampFaultCount;
-        ManyNotice1Text Notice1Text;
         ManyNotice1Sent Notice1Sent;
+        ManyNoticeValueWithin NoticeValueWithin;
+        ManyNotice1Text Notice1Text;
         ManyQuayCock QuayCock;
         ManyBoardLoudness BoardLoudness;
         double DockingStarted;
@@ -149,6 +151,21 @@ namespace Lightbooks
             }
         }
 
+        [StructLayout(LayoutKind.Sequential, Size = 256)]
+        struct ManyNoticeValueLoud
+        {
+            double first;
+            public double At(uint n)
+            {
+                return MemoryMarshal.CreateSpan(ref first, 32)[(int)n];
+            }
+            public void Put(uint n, double to)
+            {
+                var all = MemoryMarshal.CreateSpan(ref first, 32);
+                all[(int)n] = to;
+            }
+        }
+
         [StructLayout(LayoutKind.Sequential, Size = 24)]
         struct ManyFogLampFaultLast
         {
@@ -180,7 +197,7 @@ namespace Lightbooks
         }
 
         [StructLayout(LayoutKind.Sequential, Size = 24)]
-        struct ManyNotice1Text
+        struct ManyNotice1Sent
         {
             double first;
             public double At(uint n)
@@ -194,8 +211,23 @@ namespace Lightbooks
             }
         }
 
+        [StructLayout(LayoutKind.Sequential, Size = 256)]
+        struct ManyNoticeValueWithin
+        {
+            double first;
+            public double At(uint n)
+            {
+                return MemoryMarshal.CreateSpan(ref first, 32)[(int)n];
+            }
+            public void Put(uint n, double to)
+            {
+                var all = MemoryMarshal.CreateSpan(ref first, 32);
+                all[(int)n] = to;
+            }
+        }
+
         [StructLayout(LayoutKind.Sequential, Size = 24)]
-        struct ManyNotice1Sent
+        struct ManyNotice1Text
         {
             double first;
             public double At(uint n)
@@ -350,12 +382,14 @@ namespace Lightbooks
             run.NoticeFirst = 0.0;
             run.NoticeCount = 0.0;
             run.NoticeDropped = 0.0;
-            run.Notice0Text = -1.0;
             run.Notice0Sent = 0.0;
+            for (uint n = 0u; n < 32u; ++n) run.NoticeValueLoud.Put(n, 0.0);
+            run.Notice0Text = -1.0;
             for (uint n = 0u; n < 3u; ++n) run.FogLampFaultLast.Put(n, -2000000000.0);
             for (uint n = 0u; n < 3u; ++n) run.FogLampFaultCount.Put(n, 0.0);
-            for (uint n = 0u; n < 3u; ++n) run.Notice1Text.Put(n, -1.0);
             for (uint n = 0u; n < 3u; ++n) run.Notice1Sent.Put(n, 0.0);
+            for (uint n = 0u; n < 32u; ++n) run.NoticeValueWithin.Put(n, 0.0);
+            for (uint n = 0u; n < 3u; ++n) run.Notice1Text.Put(n, -1.0);
             for (uint n = 0u; n < 12u; ++n) run.QuayCock.Put(n, 1.0);
             for (uint n = 0u; n < 3u; ++n) run.BoardLoudness.Put(n, 0.6);
             run.DockingStarted = -2000000000.0;
@@ -773,15 +807,18 @@ namespace Lightbooks
             double notice0Text = Notice0Text;
             double notice0Sent = Notice0Sent;
             double then = 1.0 * notice0Sent;
-            double part = HeldLevel(then, ChanceKey(Seed, 0x74c3783eu), 1.0, 0.0) * 2.0;
+            double part = HeldLevel(then, ChanceKey(Seed, 0x8e7e045eu), 1.0, 0.0) * 2.0;
             double text = 0.0 > notice0Text ? Clamp(part - WrapTime(part, 1.0), 0.0, 1.0) :
                 (notice0Text > 0.0 ? 0.0 : 1.0);
+            double then_2 = 1.0 * notice0Sent;
             double nextBlastPassed = NextPlace(BlastPassed, BlastPlaces, 1u);
             double nextNotice0Sent = Min(notice0Sent + 1.0, 4000000000.0);
+            double loud = Lerp(0.5, 0.9, HeldLevel(then_2, ChanceKey(Seed, 0x97c3dd2fu), 1.0, 0.0)) *
+                (1.0 - 0.6 * Mist);
             BlastPassed = nextBlastPassed;
             Notice0Text = text;
             Notice0Sent = nextNotice0Sent;
-            Send(0u, text, 0u);
+            Send(0u, text, 0u, loud, 0.0);
         }
 
         // When `fog_lamp.fault` happens next.
@@ -799,6 +836,7 @@ namespace Lightbooks
         {
             double t = Now;
             uint key = ChanceKey(Seed, 0x52b93c79u);
+            uint key_2 = ChanceKey(Seed, 0x17a9cc27u);
             double notice1Text = Notice1Text.At(index);
             double notice1Sent = Notice1Sent.At(index);
             double then = 1.0 * notice1Sent;
@@ -808,13 +846,15 @@ namespace Lightbooks
             double part_4 = Clamp(part_3 - WrapTime(part_3, 1.0), 0.0, 1.0);
             double text = 0.0 > notice1Text ? Clamp(part_2 - WrapTime(part_2, 1.0), 0.0, 2.0) :
                 (notice1Text > part_4 ? part_4 : part_4 + 1.0);
+            double then_2 = 1.0 * notice1Sent;
             double nextFogLampFaultCount = Min(FogLampFaultCount.At(index) + 1.0, 4000000000.0);
             double nextNotice1Sent = Min(notice1Sent + 1.0, 4000000000.0);
+            double loud = Lerp(0.4, 0.8, HeldLevel(then_2, LampKey(key_2, index), 1.0, 0.0));
             FogLampFaultLast.Put(index, t);
             FogLampFaultCount.Put(index, nextFogLampFaultCount);
             Notice1Text.Put(index, text);
             Notice1Sent.Put(index, nextNotice1Sent);
-            Send(1u, text, index);
+            Send(1u, text, index, loud, 12.0);
         }
 
         // When `gate_opens` happens next.
@@ -2057,7 +2097,7 @@ namespace Lightbooks
         }
 
         // Lets a notice wait until the host takes it, if there is room.
-        void Send(uint line, double text, uint lamp)
+        void Send(uint line, double text, uint lamp, double valueLoud, double valueWithin)
         {
             if (NoticeCount >= 32.0)
             {
@@ -2074,6 +2114,8 @@ namespace Lightbooks
             NoticePositions.Put(3u * at + 0u, x);
             NoticePositions.Put(3u * at + 1u, y);
             NoticePositions.Put(3u * at + 2u, z);
+            NoticeValueLoud.Put(at, valueLoud);
+            NoticeValueWithin.Put(at, valueWithin);
         }
 
         // Where the lamp is that the notice of a line comes from.
@@ -2100,6 +2142,8 @@ namespace Lightbooks
             public string From; // the light or instance that it comes from; empty for none
             public uint Lamp; // which lamp of the light, or which instance
             public float X, Y, Z; // where that lamp was then; 0 where the book does not say
+            public float Loud; // number; 0 in notices without it
+            public float Within; // m; 0 in notices without it
         }
 
         /// <summary>Takes the oldest notice that waits; false if there is none. 32 may wait.</summary>
@@ -2117,6 +2161,8 @@ namespace Lightbooks
             notice.X = (float)NoticePositions.At(3u * at + 0u);
             notice.Y = (float)NoticePositions.At(3u * at + 1u);
             notice.Z = (float)NoticePositions.At(3u * at + 2u);
+            notice.Loud = ToSingle(NoticeValueLoud.At(at));
+            notice.Within = ToSingle(NoticeValueWithin.At(at));
             switch (which / 64u)
             {
                 case 0:
@@ -3908,6 +3954,8 @@ namespace Lightbooks
                 sums[27] = Checksum(sums[27], (double)notice.X);
                 sums[27] = Checksum(sums[27], (double)notice.Y);
                 sums[27] = Checksum(sums[27], (double)notice.Z);
+                sums[27] = Checksum(sums[27], (double)notice.Loud);
+                sums[27] = Checksum(sums[27], (double)notice.Within);
             }
         }
 
@@ -4088,7 +4136,7 @@ namespace Lightbooks
                 0xe9fb26cau, 0xb2c13a15u, 0x96a8676eu, 0x76e8a1deu, 0x0e249beau, 0x7cf9e5a2u, 0x3b0e9975u,
                 0xca3d1610u, 0x611c7cadu, 0xa421d9adu, 0x97e23bedu, 0xdd3363c0u, 0x2bdef6fdu, 0x1c21f736u,
                 0x603e3044u, 0xeeaaa609u, 0x0e490e1au, 0x162951bbu, 0x39ae7bafu, 0x286d704eu, 0x53711b29u,
-                0x39552bffu };
+                0x495d9198u };
             uint[] sums = new uint[28u];
             int wrong = IsExact() ? 0 : 1;
             for (uint round = 0; round < 2u; ++round)

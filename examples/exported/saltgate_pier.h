@@ -3,7 +3,7 @@
    Change the lightbook and export again rather than this file.
 
    One header, C99, nothing but five headers of the standard library. No heap, no globals.
-   A run is a plain value of 2240 bytes: copy it to save it. Values are computed
+   A run is a plain value of 2752 bytes: copy it to save it. Values are computed
    when they are read, at any moment, in any order, at the same cost.
 
    Host loop:
@@ -95,12 +95,14 @@ typedef struct saltgate_pier_run {
     double notice_first; /* the index of the oldest */
     double notice_count; /* number of queued notices */
     double notice_dropped; /* number of dropped notices */
-    double notice0_text; /* the index of its latest text */
     double notice0_sent; /* number of times sent */
+    double notice_value_loud[32]; /* that value of each notice */
+    double notice0_text; /* the index of its latest text */
     double fog_lamp_fault_last[3]; /* s, when it last occurred */
     double fog_lamp_fault_count[3]; /* number of occurrences */
-    double notice1_text[3]; /* the index of its latest text */
     double notice1_sent[3]; /* number of times sent */
+    double notice_value_within[32]; /* that value of each notice */
+    double notice1_text[3]; /* the index of its latest text */
     double quay_cock[12]; /* number */
     double board_loudness[3]; /* number */
     double docking_started; /* s, when it started */
@@ -770,8 +772,11 @@ SALTGATE_PIER_API saltgate_pier_run saltgate_pier_start(uint32_t seed)
     run.notice_first = 0.0;
     run.notice_count = 0.0;
     run.notice_dropped = 0.0;
-    run.notice0_text = -1.0;
     run.notice0_sent = 0.0;
+    for (n = 0; n < 32u; ++n) {
+        run.notice_value_loud[n] = 0.0;
+    }
+    run.notice0_text = -1.0;
     for (n = 0; n < 3u; ++n) {
         run.fog_lamp_fault_last[n] = -2000000000.0;
     }
@@ -779,10 +784,13 @@ SALTGATE_PIER_API saltgate_pier_run saltgate_pier_start(uint32_t seed)
         run.fog_lamp_fault_count[n] = 0.0;
     }
     for (n = 0; n < 3u; ++n) {
-        run.notice1_text[n] = -1.0;
+        run.notice1_sent[n] = 0.0;
+    }
+    for (n = 0; n < 32u; ++n) {
+        run.notice_value_within[n] = 0.0;
     }
     for (n = 0; n < 3u; ++n) {
-        run.notice1_sent[n] = 0.0;
+        run.notice1_text[n] = -1.0;
     }
     for (n = 0; n < 12u; ++n) {
         run.quay_cock[n] = 1.0;
@@ -1872,7 +1880,8 @@ static inline uint32_t saltgate_pier_counted(double count, uint32_t most)
 }
 
 /* Lets a notice wait until the host takes it, if there is room. */
-static inline void saltgate_pier_send(saltgate_pier_run *run, uint32_t line, double text, uint32_t lamp)
+static inline void saltgate_pier_send(saltgate_pier_run *run, uint32_t line, double text, uint32_t lamp,
+    double value_loud, double value_within)
 {
     const uint32_t count = saltgate_pier_counted(run->notice_count, 32u);
     const uint32_t at = (saltgate_pier_counted(run->notice_first, 31u) + count) % 32u;
@@ -1888,6 +1897,8 @@ static inline void saltgate_pier_send(saltgate_pier_run *run, uint32_t line, dou
     run->notice_positions[at][0] = place[0];
     run->notice_positions[at][1] = place[1];
     run->notice_positions[at][2] = place[2];
+    run->notice_value_loud[at] = value_loud;
+    run->notice_value_within[at] = value_within;
 }
 
 /* Which `star_shell` is free: the lowest that does not live, else oldest. */
@@ -2117,18 +2128,22 @@ static inline void saltgate_pier_happen_blast(saltgate_pier_run *run)
     const double notice0_text = run->notice0_text;
     const double notice0_sent = run->notice0_sent;
     const double then = 1.0 * notice0_sent;
-    const double part = saltgate_pier_held_level(then, saltgate_pier_chance_key(run->seed, 0x74c3783eu), 1.0,
+    const double part = saltgate_pier_held_level(then, saltgate_pier_chance_key(run->seed, 0x8e7e045eu), 1.0,
         0.0) * 2.0;
     const double text = 0.0 > notice0_text ?
         saltgate_pier_clamp(part - saltgate_pier_wrap_time(part, 1.0), 0.0, 1.0) :
         (notice0_text > 0.0 ? 0.0 : 1.0);
+    const double then_2 = 1.0 * notice0_sent;
     const double next_blast_passed = saltgate_pier_next_place(run->blast_passed, saltgate_pier_blast_places,
         1u);
     const double next_notice0_sent = saltgate_pier_min(notice0_sent + 1.0, 4000000000.0);
+    const double loud = saltgate_pier_lerp(0.5, 0.9,
+        saltgate_pier_held_level(then_2, saltgate_pier_chance_key(run->seed, 0x97c3dd2fu), 1.0, 0.0)) *
+        (1.0 - 0.6 * run->mist);
     run->blast_passed = next_blast_passed;
     run->notice0_text = text;
     run->notice0_sent = next_notice0_sent;
-    saltgate_pier_send(run, 0u, text, 0u);
+    saltgate_pier_send(run, 0u, text, 0u, loud, 0.0);
 }
 
 /* When `fog_lamp.fault` happens next. */
@@ -2147,6 +2162,7 @@ static inline void saltgate_pier_happen_fog_lamp_fault(saltgate_pier_run *run, u
 {
     const double t = run->now;
     const uint32_t key = saltgate_pier_chance_key(run->seed, 0x52b93c79u);
+    const uint32_t key_2 = saltgate_pier_chance_key(run->seed, 0x17a9cc27u);
     const double notice1_text = run->notice1_text[index];
     const double notice1_sent = run->notice1_sent[index];
     const double then = 1.0 * notice1_sent;
@@ -2157,14 +2173,17 @@ static inline void saltgate_pier_happen_fog_lamp_fault(saltgate_pier_run *run, u
     const double text = 0.0 > notice1_text ?
         saltgate_pier_clamp(part_2 - saltgate_pier_wrap_time(part_2, 1.0), 0.0, 2.0) :
         (notice1_text > part_4 ? part_4 : part_4 + 1.0);
+    const double then_2 = 1.0 * notice1_sent;
     const double next_fog_lamp_fault_count = saltgate_pier_min(run->fog_lamp_fault_count[index] + 1.0,
         4000000000.0);
     const double next_notice1_sent = saltgate_pier_min(notice1_sent + 1.0, 4000000000.0);
+    const double loud = saltgate_pier_lerp(0.4, 0.8,
+        saltgate_pier_held_level(then_2, saltgate_pier_lamp_key(key_2, index), 1.0, 0.0));
     run->fog_lamp_fault_last[index] = t;
     run->fog_lamp_fault_count[index] = next_fog_lamp_fault_count;
     run->notice1_text[index] = text;
     run->notice1_sent[index] = next_notice1_sent;
-    saltgate_pier_send(run, 1u, text, index);
+    saltgate_pier_send(run, 1u, text, index, loud, 12.0);
 }
 
 /* When `gate_opens` happens next. */
@@ -3253,6 +3272,8 @@ typedef struct saltgate_pier_notice {
     const char *from;  /* the light or instance that it comes from; empty for none */
     uint32_t lamp;     /* which lamp of the light, or which instance */
     float position[3]; /* where that lamp was then; 0 where the book does not say */
+    float loud; /* number; 0 in notices without it */
+    float within; /* m; 0 in notices without it */
 } saltgate_pier_notice;
 
 /* Takes the oldest notice that waits; false if there is none. 32 may wait. */
@@ -3274,6 +3295,8 @@ SALTGATE_PIER_API bool saltgate_pier_take_notice(saltgate_pier_run *run, saltgat
     notice->position[0] = (float)run->notice_positions[at][0];
     notice->position[1] = (float)run->notice_positions[at][1];
     notice->position[2] = (float)run->notice_positions[at][2];
+    notice->loud = saltgate_pier_to_single(run->notice_value_loud[at]);
+    notice->within = saltgate_pier_to_single(run->notice_value_within[at]);
     switch (which / 64u) {
     case 0:
         notice->name = "echo";
@@ -3595,6 +3618,8 @@ SALTGATE_PIER_API void saltgate_pier_check(saltgate_pier_run *run, uint32_t n, u
         sums[27] = saltgate_pier_checksum(sums[27], (double)notice.position[0]);
         sums[27] = saltgate_pier_checksum(sums[27], (double)notice.position[1]);
         sums[27] = saltgate_pier_checksum(sums[27], (double)notice.position[2]);
+        sums[27] = saltgate_pier_checksum(sums[27], (double)notice.loud);
+        sums[27] = saltgate_pier_checksum(sums[27], (double)notice.within);
     }
 }
 
@@ -3754,7 +3779,7 @@ SALTGATE_PIER_API int saltgate_pier_self_test(void)
         0x4ef6983au, 0xe9fb26cau, 0xb2c13a15u, 0x96a8676eu, 0x76e8a1deu, 0x0e249beau, 0x7cf9e5a2u,
         0x3b0e9975u, 0xca3d1610u, 0x611c7cadu, 0xa421d9adu, 0x97e23bedu, 0xdd3363c0u, 0x2bdef6fdu,
         0x1c21f736u, 0x603e3044u, 0xeeaaa609u, 0x0e490e1au, 0x162951bbu, 0x39ae7bafu, 0x286d704eu,
-        0x53711b29u, 0x39552bffu};
+        0x53711b29u, 0x495d9198u};
     uint32_t sums[28u] = {0u};
     int wrong = saltgate_pier_is_exact() ? 0 : 1;
     uint32_t round, n;

@@ -19,7 +19,7 @@ export const bookSeed = 41;
 
 /**
  * A run of the book: seconds since its start, and the seed of all its chances.
- * @typedef {{ now: number, seed: number, due: number, clockHour: number, clockDays: number, clockSince: number, clockRate: number, weather: number, weatherSince: number, weatherFrom: number[], mist: number, swell: number, season: number, haul: number, rocketPlace: number[], rocketTint: number[], hornAt: number, hornSince: number, hornPlays: boolean, hornChanged: number, ratchetAt: number, ratchetSince: number, ratchetRate: number, powerOn: boolean, powerSince: number, powerFrom: number, warningMode: number, warningEntered: number, warningWay: number, warningFromWatch: number, warningFromAlarm: number, warningRule1Seen: boolean, warningRule1Since: number, blareHornFollow0From: number, blastPassed: number, noticeMoments: number[], noticePacked: number[], noticePositions: number[][], noticeFirst: number, noticeCount: number, noticeDropped: number, notice0Text: number, notice0Sent: number, fogLampFaultLast: number[], fogLampFaultCount: number[], notice1Text: number[], notice1Sent: number[], quayCock: number[], boardLoudness: number[], dockingStarted: number, gateOpensLast: number, starShellBorn: number[], starShellLength: number[], starShellPlace: number[][], starShellTint: number[][], starShellCount: number }} Run
+ * @typedef {{ now: number, seed: number, due: number, clockHour: number, clockDays: number, clockSince: number, clockRate: number, weather: number, weatherSince: number, weatherFrom: number[], mist: number, swell: number, season: number, haul: number, rocketPlace: number[], rocketTint: number[], hornAt: number, hornSince: number, hornPlays: boolean, hornChanged: number, ratchetAt: number, ratchetSince: number, ratchetRate: number, powerOn: boolean, powerSince: number, powerFrom: number, warningMode: number, warningEntered: number, warningWay: number, warningFromWatch: number, warningFromAlarm: number, warningRule1Seen: boolean, warningRule1Since: number, blareHornFollow0From: number, blastPassed: number, noticeMoments: number[], noticePacked: number[], noticePositions: number[][], noticeFirst: number, noticeCount: number, noticeDropped: number, notice0Sent: number, noticeValueLoud: number[], notice0Text: number, fogLampFaultLast: number[], fogLampFaultCount: number[], notice1Sent: number[], noticeValueWithin: number[], notice1Text: number[], quayCock: number[], boardLoudness: number[], dockingStarted: number, gateOpensLast: number, starShellBorn: number[], starShellLength: number[], starShellPlace: number[][], starShellTint: number[][], starShellCount: number }} Run
  */
 
 /** A run at moment 0. @param {number} seed @returns {Run} */
@@ -66,12 +66,14 @@ export function start(seed) {
     noticeFirst: 0.0,
     noticeCount: 0.0,
     noticeDropped: 0.0,
-    notice0Text: -1.0,
     notice0Sent: 0.0,
+    noticeValueLoud: Array.from({ length: 32 }, () => 0.0),
+    notice0Text: -1.0,
     fogLampFaultLast: Array.from({ length: 3 }, () => -2000000000.0),
     fogLampFaultCount: Array.from({ length: 3 }, () => 0.0),
-    notice1Text: Array.from({ length: 3 }, () => -1.0),
     notice1Sent: Array.from({ length: 3 }, () => 0.0),
+    noticeValueWithin: Array.from({ length: 32 }, () => 0.0),
+    notice1Text: Array.from({ length: 3 }, () => -1.0),
     quayCock: Array.from({ length: 12 }, () => 1.0),
     boardLoudness: Array.from({ length: 3 }, () => 0.6),
     dockingStarted: -2000000000.0,
@@ -456,15 +458,18 @@ function happenBlast(run) {
   const notice0Text = run.notice0Text;
   const notice0Sent = run.notice0Sent;
   const then = 1.0 * notice0Sent;
-  const part = heldLevel(then, chanceKey(run.seed, 0x74c3783e), 1.0, 0.0) * 2.0;
+  const part = heldLevel(then, chanceKey(run.seed, 0x8e7e045e), 1.0, 0.0) * 2.0;
   const text = 0.0 > notice0Text ? clamp(part - wrapTime(part, 1.0), 0.0, 1.0) :
     (notice0Text > 0.0 ? 0.0 : 1.0);
+  const then_2 = 1.0 * notice0Sent;
   const nextBlastPassed = nextPlace(run.blastPassed, blastPlaces, 1);
   const nextNotice0Sent = min(notice0Sent + 1.0, 4000000000.0);
+  const loud = lerp(0.5, 0.9, heldLevel(then_2, chanceKey(run.seed, 0x97c3dd2f), 1.0, 0.0)) *
+    (1.0 - 0.6 * run.mist);
   run.blastPassed = nextBlastPassed;
   run.notice0Text = text;
   run.notice0Sent = nextNotice0Sent;
-  send(run, 0, text, 0);
+  send(run, 0, text, 0, loud, 0.0);
 }
 
 // When `fog_lamp.fault` happens next.
@@ -482,6 +487,7 @@ function dueFogLampFault(run, index) {
 function happenFogLampFault(run, index) {
   const t = run.now;
   const key = chanceKey(run.seed, 0x52b93c79);
+  const key_2 = chanceKey(run.seed, 0x17a9cc27);
   const notice1Text = run.notice1Text[index];
   const notice1Sent = run.notice1Sent[index];
   const then = 1.0 * notice1Sent;
@@ -491,13 +497,15 @@ function happenFogLampFault(run, index) {
   const part_4 = clamp(part_3 - wrapTime(part_3, 1.0), 0.0, 1.0);
   const text = 0.0 > notice1Text ? clamp(part_2 - wrapTime(part_2, 1.0), 0.0, 2.0) :
     (notice1Text > part_4 ? part_4 : part_4 + 1.0);
+  const then_2 = 1.0 * notice1Sent;
   const nextFogLampFaultCount = min(run.fogLampFaultCount[index] + 1.0, 4000000000.0);
   const nextNotice1Sent = min(notice1Sent + 1.0, 4000000000.0);
+  const loud = lerp(0.4, 0.8, heldLevel(then_2, lampKey(key_2, index), 1.0, 0.0));
   run.fogLampFaultLast[index] = t;
   run.fogLampFaultCount[index] = nextFogLampFaultCount;
   run.notice1Text[index] = text;
   run.notice1Sent[index] = nextNotice1Sent;
-  send(run, 1, text, index);
+  send(run, 1, text, index, loud, 12.0);
 }
 
 // When `gate_opens` happens next.
@@ -1774,8 +1782,8 @@ const rainEnvelope = new Uint32Array([
   0x3a6598, 0x3a809d, 0x3a8bc4, 0x3a9ee4, 0x3ab6ed, 0x3b10ce, 0x3b8c92, 0x3c006f,
 ]);
 
-/** Lets a notice wait until the host takes it, if there is room. @param {Run} run @param {number} line @param {number} text @param {number} lamp */
-function send(run, line, text, lamp) {
+/** Lets a notice wait until the host takes it, if there is room. @param {Run} run @param {number} line @param {number} text @param {number} lamp @param {number} valueLoud @param {number} valueWithin */
+function send(run, line, text, lamp, valueLoud, valueWithin) {
   if (run.noticeCount >= 32.0) {
     run.noticeDropped += 1.0;
     return;
@@ -1789,6 +1797,8 @@ function send(run, line, text, lamp) {
   run.noticePositions[at][0] = place[0];
   run.noticePositions[at][1] = place[1];
   run.noticePositions[at][2] = place[2];
+  run.noticeValueLoud[at] = valueLoud;
+  run.noticeValueWithin[at] = valueWithin;
 }
 
 /** Where the lamp is that the notice of a line comes from. @param {Run} run @param {number} line @param {number} lamp @returns {number[]} */
@@ -1802,7 +1812,7 @@ function noticePlace(run, line, lamp) {
 /**
  * What the book tells the game when something happens: the moment, its name, what comes with it (one of several texts by
  * chance), the light or instance that it comes from, which lamp or instance, and where that was then.
- * @typedef {{ moment: number, name: string, text: string, from: string, lamp: number, position: number[] }} Notice
+ * @typedef {{ moment: number, name: string, text: string, from: string, lamp: number, position: number[], loud: number, within: number }} Notice
  */
 
 /** Takes the oldest notice that waits; null if there is none. 32 may wait. @param {Run} run @returns {Notice | null} */
@@ -1812,7 +1822,16 @@ export function takeNotice(run) {
   const which = Math.floor(run.noticePacked[at] / 1048576.0), text = which % 64;
   const lamp = run.noticePacked[at] - which * 1048576.0;
   /** @type {Notice} */
-  const notice = { moment: run.noticeMoments[at], name: "", text: "", from: "", lamp, position: [0, 0, 0] };
+  const notice = {
+    moment: run.noticeMoments[at],
+    name: "",
+    text: "",
+    from: "",
+    lamp,
+    position: [0, 0, 0],
+    loud: toSingle(run.noticeValueLoud[at]),
+    within: toSingle(run.noticeValueWithin[at]),
+  };
   notice.position[0] = run.noticePositions[at][0];
   notice.position[1] = run.noticePositions[at][1];
   notice.position[2] = run.noticePositions[at][2];
@@ -3440,6 +3459,8 @@ function check(run, n, sums) {
     for (const value of [notice.moment, notice.lamp, ...notice.position]) {
       sums[27] = checksum(sums[27], value, bits);
     }
+    sums[27] = checksum(sums[27], notice.loud, bits);
+    sums[27] = checksum(sums[27], notice.within, bits);
   }
 }
 
@@ -3596,7 +3617,7 @@ export function selfTest() {
   const wanted = [0x1579ae48, 0x1603a01b, 0x7813a0b0, 0xb6b8e701, 0xa67d0668, 0x4ef6983a, 0xe9fb26ca,
     0xb2c13a15, 0x96a8676e, 0x76e8a1de, 0x0e249bea, 0x7cf9e5a2, 0x3b0e9975, 0xca3d1610, 0x611c7cad,
     0xa421d9ad, 0x97e23bed, 0xdd3363c0, 0x2bdef6fd, 0x1c21f736, 0x603e3044, 0xeeaaa609, 0x0e490e1a,
-    0x162951bb, 0x39ae7baf, 0x286d704e, 0x53711b29, 0x39552bff];
+    0x162951bb, 0x39ae7baf, 0x286d704e, 0x53711b29, 0x495d9198];
   const sums = wanted.map(() => 0);
   [41, 42].forEach((seed, round) => {
     const quiet = start(seed);

@@ -4,7 +4,7 @@
 //
 // A module (`mod saltgate_pier;`), or included into one (`mod lights { include!("saltgate_pier.rs"); }`), with or without
 // the standard library. No dependency, no heap, no globals, no unsafe code. A run is a plain value of
-// 2240 bytes: copy it to save it, or `to_bytes`. Values are computed when they are read, at any moment, in
+// 2752 bytes: copy it to save it, or `to_bytes`. Values are computed when they are read, at any moment, in
 // any order, at the same cost.
 //
 // Host loop:
@@ -111,18 +111,22 @@ pub struct Run {
     notice_count: f64,
     /// number of dropped notices
     notice_dropped: f64,
-    /// the index of its latest text
-    notice0_text: f64,
     /// number of times sent
     notice0_sent: f64,
+    /// that value of each notice
+    notice_value_loud: [f64; 32],
+    /// the index of its latest text
+    notice0_text: f64,
     /// s, when it last occurred
     fog_lamp_fault_last: [f64; 3],
     /// number of occurrences
     fog_lamp_fault_count: [f64; 3],
-    /// the index of its latest text
-    notice1_text: [f64; 3],
     /// number of times sent
     notice1_sent: [f64; 3],
+    /// that value of each notice
+    notice_value_within: [f64; 32],
+    /// the index of its latest text
+    notice1_text: [f64; 3],
     /// number
     quay_cock: [f64; 12],
     /// number
@@ -190,12 +194,14 @@ impl Run {
             notice_first: 0.0,
             notice_count: 0.0,
             notice_dropped: 0.0,
-            notice0_text: -1.0,
             notice0_sent: 0.0,
+            notice_value_loud: [0.0; 32],
+            notice0_text: -1.0,
             fog_lamp_fault_last: [-2000000000.0; 3],
             fog_lamp_fault_count: [0.0; 3],
-            notice1_text: [-1.0; 3],
             notice1_sent: [0.0; 3],
+            notice_value_within: [0.0; 32],
+            notice1_text: [-1.0; 3],
             quay_cock: [1.0; 12],
             board_loudness: [0.6; 3],
             docking_started: -2000000000.0,
@@ -488,15 +494,18 @@ impl Run {
         let notice0_text = self.notice0_text;
         let notice0_sent = self.notice0_sent;
         let then = 1.0 * notice0_sent;
-        let part = held_level(then, chance_key(self.seed, 0x74c3783e), 1.0, 0.0) * 2.0;
+        let part = held_level(then, chance_key(self.seed, 0x8e7e045e), 1.0, 0.0) * 2.0;
         let text = if 0.0 > notice0_text { clamp(part - wrap_time(part, 1.0), 0.0,
             1.0) } else { if notice0_text > 0.0 { 0.0 } else { 1.0 } };
+        let then_2 = 1.0 * notice0_sent;
         let next_blast_passed = next_place(self.blast_passed, &BLAST_PLACES, 1);
         let next_notice0_sent = min(notice0_sent + 1.0, 4000000000.0);
+        let loud = lerp(0.5, 0.9, held_level(then_2, chance_key(self.seed, 0x97c3dd2f), 1.0, 0.0)) *
+            (1.0 - 0.6 * self.mist);
         self.blast_passed = next_blast_passed;
         self.notice0_text = text;
         self.notice0_sent = next_notice0_sent;
-        self.send(0, text, 0);
+        self.send(0, text, 0, loud, 0.0);
     }
 
     /// When `fog_lamp.fault` happens next.
@@ -512,6 +521,7 @@ impl Run {
     fn happen_fog_lamp_fault(&mut self, index: u32) {
         let t = self.now;
         let key = chance_key(self.seed, 0x52b93c79);
+        let key_2 = chance_key(self.seed, 0x17a9cc27);
         let notice1_text = self.notice1_text[index as usize];
         let notice1_sent = self.notice1_sent[index as usize];
         let then = 1.0 * notice1_sent;
@@ -521,13 +531,15 @@ impl Run {
         let part_4 = clamp(part_3 - wrap_time(part_3, 1.0), 0.0, 1.0);
         let text = if 0.0 > notice1_text { clamp(part_2 - wrap_time(part_2, 1.0), 0.0,
             2.0) } else { if notice1_text > part_4 { part_4 } else { part_4 + 1.0 } };
+        let then_2 = 1.0 * notice1_sent;
         let next_fog_lamp_fault_count = min(self.fog_lamp_fault_count[index as usize] + 1.0, 4000000000.0);
         let next_notice1_sent = min(notice1_sent + 1.0, 4000000000.0);
+        let loud = lerp(0.4, 0.8, held_level(then_2, lamp_key(key_2, index), 1.0, 0.0));
         self.fog_lamp_fault_last[index as usize] = t;
         self.fog_lamp_fault_count[index as usize] = next_fog_lamp_fault_count;
         self.notice1_text[index as usize] = text;
         self.notice1_sent[index as usize] = next_notice1_sent;
-        self.send(1, text, index);
+        self.send(1, text, index, loud, 12.0);
     }
 
     /// When `gate_opens` happens next.
@@ -670,7 +682,7 @@ impl Run {
     }
 
     /// Lets a notice wait until the host takes it, if there is room.
-    fn send(&mut self, line: u32, text: f64, lamp: u32) {
+    fn send(&mut self, line: u32, text: f64, lamp: u32, value_loud: f64, value_within: f64) {
         if self.notice_count >= 32.0 {
             self.notice_dropped += 1.0;
             return;
@@ -684,6 +696,8 @@ impl Run {
         self.notice_positions[at as usize][0] = place[0];
         self.notice_positions[at as usize][1] = place[1];
         self.notice_positions[at as usize][2] = place[2];
+        self.notice_value_loud[at as usize] = value_loud;
+        self.notice_value_within[at as usize] = value_within;
     }
 
     /// Where the lamp is that the notice of a line comes from.
@@ -711,7 +725,16 @@ impl Run {
         position[2] = self.notice_positions[at][2] as f32;
         self.notice_count -= 1.0;
         self.notice_first = if self.notice_first >= 31.0 { 0.0 } else { self.notice_first + 1.0 };
-        let empty = Notice { moment, name: "", text: "", from: "", lamp, position };
+        let empty = Notice {
+            moment,
+            name: "",
+            text: "",
+            from: "",
+            lamp,
+            position,
+            loud: to_single(self.notice_value_loud[at]),
+            within: to_single(self.notice_value_within[at]),
+        };
         let notice = match which / 64 {
             0 => Notice {
                 name: "echo",
@@ -1358,7 +1381,7 @@ impl Run {
     }
 
     /// How many bytes a saved run takes.
-    pub const BYTES: usize = 2239;
+    pub const BYTES: usize = 2751;
 
     /// The run as bytes, little-endian, for a saved game: the same on every machine.
     pub fn to_bytes(&self) -> [u8; Run::BYTES] {
@@ -1368,7 +1391,7 @@ impl Run {
             bytes[at..at + value.len()].copy_from_slice(value);
             at += value.len();
         };
-        put(&0xd1ac6014u32.to_le_bytes());
+        put(&0x068fd31fu32.to_le_bytes());
         put(&self.now.to_le_bytes());
         put(&self.due.to_le_bytes());
         put(&self.clock_hour.to_le_bytes());
@@ -1405,12 +1428,14 @@ impl Run {
         put(&self.notice_first.to_le_bytes());
         put(&self.notice_count.to_le_bytes());
         put(&self.notice_dropped.to_le_bytes());
-        put(&self.notice0_text.to_le_bytes());
         put(&self.notice0_sent.to_le_bytes());
+        self.notice_value_loud.iter().for_each(|v| put(&v.to_le_bytes()));
+        put(&self.notice0_text.to_le_bytes());
         self.fog_lamp_fault_last.iter().for_each(|v| put(&v.to_le_bytes()));
         self.fog_lamp_fault_count.iter().for_each(|v| put(&v.to_le_bytes()));
-        self.notice1_text.iter().for_each(|v| put(&v.to_le_bytes()));
         self.notice1_sent.iter().for_each(|v| put(&v.to_le_bytes()));
+        self.notice_value_within.iter().for_each(|v| put(&v.to_le_bytes()));
+        self.notice1_text.iter().for_each(|v| put(&v.to_le_bytes()));
         self.quay_cock.iter().for_each(|v| put(&v.to_le_bytes()));
         self.board_loudness.iter().for_each(|v| put(&v.to_le_bytes()));
         put(&self.docking_started.to_le_bytes());
@@ -1431,7 +1456,7 @@ impl Run {
     /// The run that was saved as these bytes; `None` if they are not a run of this file. Any bytes are safe: a number
     /// that no run has is at its default.
     pub fn from_bytes(bytes: &[u8]) -> Option<Run> {
-        if bytes.len() != Run::BYTES || !bytes.starts_with(&0xd1ac6014u32.to_le_bytes()) {
+        if bytes.len() != Run::BYTES || !bytes.starts_with(&0x068fd31fu32.to_le_bytes()) {
             return None;
         }
         let word = |at: usize| u32::from_le_bytes([bytes[at], bytes[at + 1], bytes[at + 2], bytes[at + 3]]);
@@ -1443,7 +1468,7 @@ impl Run {
             let value = f64::from_le_bytes(one);
             if value >= lo && value <= hi { value } else { otherwise }
         };
-        let mut run = Run::start(word(2228));
+        let mut run = Run::start(word(2740));
         run.now = number(-1000000000.0, 1000000000.0, 0.0);
         run.due = number(-1000000000.0, 2000000000.0, -1000000000.0);
         run.clock_hour = number(-1000000000.0, 1000000000.0, 17.666666666666668);
@@ -1487,19 +1512,25 @@ impl Run {
         run.notice_first = number(0.0, 31.0, 0.0);
         run.notice_count = number(0.0, 32.0, 0.0);
         run.notice_dropped = number(0.0, 4000000000.0, 0.0);
-        run.notice0_text = number(-1.0, 1.0, -1.0);
         run.notice0_sent = number(0.0, 4000000000.0, 0.0);
+        for one in &mut run.notice_value_loud {
+            *one = number(-3.4028234663852886e38, 3.4028234663852886e38, 0.0);
+        }
+        run.notice0_text = number(-1.0, 1.0, -1.0);
         for one in &mut run.fog_lamp_fault_last {
             *one = number(-2000000000.0, 1000000000.0, -2000000000.0);
         }
         for one in &mut run.fog_lamp_fault_count {
             *one = number(0.0, 4000000000.0, 0.0);
         }
-        for one in &mut run.notice1_text {
-            *one = number(-1.0, 2.0, -1.0);
-        }
         for one in &mut run.notice1_sent {
             *one = number(0.0, 4000000000.0, 0.0);
+        }
+        for one in &mut run.notice_value_within {
+            *one = number(-3.4028234663852886e38, 3.4028234663852886e38, 0.0);
+        }
+        for one in &mut run.notice1_text {
+            *one = number(-1.0, 2.0, -1.0);
         }
         for one in &mut run.quay_cock {
             *one = number(0.0, 1.0, 1.0);
@@ -1522,10 +1553,10 @@ impl Run {
             *one = [number(0.0, 1.0, 1.0), number(0.0, 1.0, 1.0), number(0.0, 1.0, 1.0)];
         }
         run.star_shell_count = number(0.0, 4000000000.0, 0.0);
-        run.weather = word(2232).min(1);
-        run.horn_plays = bytes[2236] != 0;
-        run.power_on = bytes[2237] != 0;
-        run.warning_rule1_seen = bytes[2238] != 0;
+        run.weather = word(2744).min(1);
+        run.horn_plays = bytes[2748] != 0;
+        run.power_on = bytes[2749] != 0;
+        run.warning_rule1_seen = bytes[2750] != 0;
         Some(run)
     }
 }
@@ -1545,6 +1576,10 @@ pub struct Notice {
     pub lamp: u32,
     /// Where that lamp was then; 0 where the book does not say.
     pub position: [f32; 3],
+    /// number; 0 in notices without it
+    pub loud: f32,
+    /// m; 0 in notices without it
+    pub within: f32,
 }
 
 /// A lamp of 8, index 0 to 7: spot -- pier.caltrin:136: light mast[8] spot (eight lamps, each with its own buzz)
@@ -3823,6 +3858,8 @@ fn check(run: &mut Run, n: u32, sums: &mut [u32]) {
         for part in notice.position {
             sums[27] = checksum(sums[27], f64::from(part));
         }
+        sums[27] = checksum(sums[27], f64::from(notice.loud));
+        sums[27] = checksum(sums[27], f64::from(notice.within));
     }
 }
 
@@ -3980,7 +4017,7 @@ pub fn self_test() -> u32 {
     let wanted: [u32; 28] = [0x1579ae48, 0x1603a01b, 0x7813a0b0, 0xb6b8e701, 0xa67d0668, 0x4ef6983a,
         0xe9fb26ca, 0xb2c13a15, 0x96a8676e, 0x76e8a1de, 0x0e249bea, 0x7cf9e5a2, 0x3b0e9975, 0xca3d1610,
         0x611c7cad, 0xa421d9ad, 0x97e23bed, 0xdd3363c0, 0x2bdef6fd, 0x1c21f736, 0x603e3044, 0xeeaaa609,
-        0x0e490e1a, 0x162951bb, 0x39ae7baf, 0x286d704e, 0x53711b29, 0x39552bff];
+        0x0e490e1a, 0x162951bb, 0x39ae7baf, 0x286d704e, 0x53711b29, 0x495d9198];
     let mut sums = [0u32; 28];
     for (round, seed) in (0u32..).zip([41, 42]) {
         let mut run = Run::start(seed);

@@ -12,7 +12,7 @@ use crate::kernel;
 use crate::kind::Kind;
 use crate::program::{
     ChoiceId, Clock, Constant, Deed, EventId, EventOwner, EventSource, ExprId, Field, Input,
-    InputId, LightId, MOST_VALUES, MOST_WAITING, Notice, Program, Size, Which,
+    InputId, LightId, MOST_VALUES, MOST_WAITING, Notice, NoticeValue, Program, Sends, Size, Which,
 };
 use crate::quantity::{Hours, Seconds, Seed};
 use crate::validated::ValidatedProgram;
@@ -207,7 +207,7 @@ pub struct Run<'a> {
 }
 
 /// A notice taken from the queue.
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct Taken<'a> {
     /// When it was sent.
     pub moment: Seconds,
@@ -221,6 +221,29 @@ pub struct Taken<'a> {
     pub lamp: u32,
     /// The lamp's position at that moment, in the units and axes of the book's space.
     pub position: Option<[f32; 3]>,
+    /// Its values, in the order of [`Program::notice_values`].
+    pub values: Vec<TakenValue<'a>>,
+}
+
+/// A value of a notice.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct TakenValue<'a> {
+    /// Its name in the book.
+    pub name: &'a str,
+    /// Its kind.
+    pub kind: Kind,
+    /// The value when the notice was sent, in the units and axes of the book's space; a color in
+    /// linear Rec. 709.
+    pub value: Constant,
+}
+
+/// A notice that an event sends.
+struct Outgoing<'a> {
+    sends: &'a Sends,
+    text: f64,
+    lamp: u32,
+    /// All numbers of its values.
+    numbers: SmallVec<[f64; 4]>,
 }
 
 /// An occurrence of an event.
@@ -508,7 +531,7 @@ impl<'a> Run<'a> {
     fn write(&mut self, id: EventId, index: u32, which: &[usize], found: &[f64]) {
         let program = self.checked.program();
         let mut values = found.iter().copied();
-        let mut sent: SmallVec<[(u32, f64, u32); 4]> = SmallVec::new();
+        let mut sent: SmallVec<[Outgoing<'_>; 2]> = SmallVec::new();
         for n in which {
             let write = &program.event(id).writes[*n];
             let done = write.when.is_none_or(|_| values.next() != Some(0.0));
@@ -516,10 +539,14 @@ impl<'a> Run<'a> {
             for (input, _) in &write.sets {
                 given.extend(values.by_ref().take(program.input(*input).kind.width()));
             }
-            if let Some(sends) = write.sends
-                && let Some(text) = values.next().filter(|_| done)
-            {
-                sent.push((sends.line, text, sends.lamp.unwrap_or(index)));
+            if let Some(sends) = &write.sends {
+                let (text, lamp) = (values.next().unwrap_or_default(), sends.lamp.unwrap_or(index));
+                let carried = sends.values.iter().map(|(n, _)| program.notice_values()[*n].kind);
+                let width = carried.map(Kind::width).sum();
+                let numbers = values.by_ref().take(width).collect();
+                if done {
+                    sent.push(Outgoing { sends, text, lamp, numbers });
+                }
             }
             let index = match write.slot {
                 Some(_) => values.next().unwrap_or_default() as u32,
@@ -539,14 +566,16 @@ impl<'a> Run<'a> {
             }
         }
         // Where a lamp is follows from all that was written.
-        for (line, text, lamp) in sent {
-            self.send(line, text, lamp);
+        for outgoing in sent {
+            self.send(&outgoing);
         }
     }
 
     /// Puts a notice in the queue, if there is room.
-    fn send(&mut self, line: u32, text: f64, lamp: u32) {
+    fn send(&mut self, &Outgoing { sends, text, lamp, ref numbers }: &Outgoing<'_>) {
+        let line = sends.line;
         let Some(queue) = self.checked.program().queue() else { return };
+        let mut carried = numbers.iter();
         let packed = Notice::packed(line, text, lamp);
         if let Some(sent) = self.sent.as_mut().filter(|sent| sent.len() < MOST_HEARD) {
             sent.push((self.state.now, line));
@@ -564,6 +593,15 @@ impl<'a> Run<'a> {
         numbers[count] += 1.0;
         numbers[self.checked.place_of(queue.moments) + at] = self.state.now.0;
         numbers[self.checked.place_of(queue.packed) + at] = packed;
+        for (n, value) in self.checked.program().notice_values().iter().enumerate() {
+            let width = value.kind.width();
+            let place = self.checked.place_of(value.kept) + at * width;
+            let kept = &mut numbers[place..place + width];
+            match sends.values.iter().any(|(known, _)| *known == n) {
+                true => kept.iter_mut().zip(&mut carried).for_each(|(kept, v)| *kept = *v),
+                false => kept.fill(0.0),
+            }
+        }
         let mut position = [0.0; 3];
         if let Some((id, places)) = self.placed(line) {
             self.read_moments((id, lamp), &[self.state.now], places, &mut position);
@@ -600,7 +638,21 @@ impl<'a> Run<'a> {
         let position = self
             .placed(line)
             .map(|_| [0, 1, 2].map(|part| self.state.inputs.numbers[kept + part] as f32));
+        let of_it = |value: &&NoticeValue| notice.values.contains(&value.name);
+        let values = program.notice_values().iter().filter(of_it).map(|value| {
+            let place = self.checked.place_of(value.kept) + at * value.kind.width();
+            let numbers = &self.state.inputs.numbers[place..place + value.kind.width()];
+            let kept = match *numbers {
+                [x, y, z] => Constant::Vector([x, y, z]),
+                [v, ..] if value.kind == Kind::OnOff => Constant::OnOff(v != 0.0),
+                [v, ..] => Constant::Scalar(v),
+                [] => Constant::Scalar(0.0),
+            };
+            TakenValue { name: &value.name, kind: value.kind, value: kept }
+        });
+        let values = values.collect();
         Some(Taken {
+            values,
             moment,
             name: &notice.name,
             text: notice.texts.get(text as usize).map(String::as_str),

@@ -227,6 +227,25 @@ pub enum SemanticError {
     /// More texts than a notice can come with.
     #[error("a notice can have at most {0} texts")]
     TooManyTexts(usize),
+    /// A value of a notice with the name of something that every notice has.
+    #[error("every notice already has `{0}`; choose another name")]
+    NoticeHas(String),
+    /// Two values of a notice with the same name.
+    #[error("duplicate value `{0}`")]
+    NoticeValueTwice(String),
+    /// A value of a notice that is of another kind elsewhere.
+    #[error("`{name}` is {found} here and {first} in another notice")]
+    NoticeValueKind {
+        /// The value.
+        name: String,
+        /// Its kind in an earlier notice.
+        first: Kind,
+        /// Its kind here.
+        found: Kind,
+    },
+    /// More values of notices than a book can have.
+    #[error("the notices of a book can have at most {0} different values")]
+    TooManyNoticeValues(usize),
     /// What each instance or lamp has, written by what happens to others.
     #[error("`{0}` belongs to another array or instance")]
     NotItsOwn(String),

@@ -161,8 +161,13 @@ impl Program {
             }
             for write in &event.writes {
                 write.when.map(|when| analysis.loose(when));
-                write.sends.map(|sends| analysis.loose(sends.text));
-                for (id, value) in &write.sets {
+                let mut kept: Vec<(InputId, ExprId)> = write.sets.clone();
+                if let Some(sends) = &write.sends {
+                    analysis.loose(sends.text);
+                    let values = sends.values.iter();
+                    kept.extend(values.map(|(n, value)| (self.notice_values[*n].kept, *value)));
+                }
+                for (id, value) in &kept {
                     let (found, kept) = (analysis.loose(*value), self.input(*id).bounds);
                     for part in 0..self.input(*id).kind.width() {
                         let bounds = found.part(part);

@@ -156,6 +156,11 @@ impl Namer {
         }
     }
 
+    /// Whether a name is not available.
+    pub fn is_taken(&self, name: &str) -> bool {
+        self.taken.contains(name)
+    }
+
     /// Reserves a name, or the first of `name_2`, `name_3` ... (`Name2`, `Name3` ...) that is
     /// available.
     pub fn take(&mut self, name: &str) -> String {

@@ -17,7 +17,7 @@ use caltrin_core::run::State;
 use caltrin_core::{Run, SourceNotes, ValidatedProgram, kernel};
 use thiserror::Error;
 
-use crate::plan::Plan;
+use crate::plan::{Plan, carried};
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 
 /// An action of the game.
@@ -475,6 +475,7 @@ fn wanted(checked: &ValidatedProgram, plan: &Plan, blocks: &Blocks, asked: &[Ask
 
 /// A checksum of the queued notices: the sum of their contents, and the number of dropped ones.
 fn told(run: &mut Run<'_>) -> [f32; 2] {
+    let program = run.checked().program();
     let (mut sum, mut n) = (0.0, 0.0);
     while let Some(taken) = run.take_notice() {
         n += 1.0;
@@ -482,6 +483,9 @@ fn told(run: &mut Run<'_>) -> [f32; 2] {
         sum += f64::from(taken.lamp) * 3.0;
         for part in taken.position.unwrap_or_default() {
             sum += f64::from(part);
+        }
+        for value in carried(program, &taken) {
+            sum += value;
         }
         for text in [taken.name, taken.text.unwrap_or_default(), taken.from] {
             for byte in text.bytes() {

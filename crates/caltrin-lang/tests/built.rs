@@ -2,11 +2,11 @@
 
 use caltrin_core::build::event::{Replay, Turns, pulse};
 use caltrin_core::build::kinds::{Color, Number, Point};
-use caltrin_core::build::scene::{Group, Pool, Rules, follow, near};
+use caltrin_core::build::scene::{Group, Message, Pool, Rules, follow, near};
 use caltrin_core::build::script::{Script, base};
 use caltrin_core::build::{
-    Book, Curve, Instances, Light, Output, Value, candelas, held, lumens, meters, number, point,
-    srgb,
+    Book, Curve, Instances, Light, Output, Value, candelas, drawn, held, lumens, meters, number,
+    point, srgb,
 };
 use caltrin_core::curve::Easing;
 use caltrin_core::program::{Clock, Constant};
@@ -69,7 +69,7 @@ fitting cell {
   light bulb point { intensity 30lm * open + 5lm * pulse(at drip, lasts 300ms) }
 }
 place block[3] of cell { position (0m, 0m, 0m), (2m, 0m, 0m) }
-at knock send thud(\"dull\" or \"sharp\") from lamp
+at knock send thud(\"dull\" or \"sharp\", loud drawn(40%..80%), where rocket.place) from lamp
 ";
 
 fn twin() -> ValidatedProgram {
@@ -177,7 +177,9 @@ fn twin() -> ValidatedProgram {
         let strength = lumens(30.0) * open.level + lumens(5.0) * pulse(drip, ms(300.0));
         cell.light(Light::point("bulb").intensity(strength));
     });
-    book.send(&[knock], "thud", &["dull", "sharp"], ("lamp", 0));
+    let thud = Message::new("thud").texts(&["dull", "sharp"]).from("lamp", 0);
+    let thud = thud.value("loud", &drawn(number(0.4), number(0.8))).value("where", &place);
+    book.send(&[knock], thud);
     book.check().unwrap_or_else(|refused| panic!("{refused:#?}"))
 }
 
@@ -217,7 +219,16 @@ fn played(checked: &ValidatedProgram) -> Vec<(String, Vec<u32>)> {
         }
     }
     let notices = std::iter::from_fn(|| run.take_notice());
-    assert!(notices.filter(|taken| taken.name == "thud").count() > 10);
+    let thuds: Vec<_> = notices.filter(|taken| taken.name == "thud").collect();
+    assert!(thuds.len() > 10);
+    for thud in thuds {
+        // The chance of `loud` has the key of its place, which is another in the book's text.
+        let [loud, place] = &thud.values[..] else { panic!("{:?}", thud.values) };
+        assert_eq!((loud.name, place.name), ("loud", "where"));
+        let Constant::Vector(place) = place.value else { panic!("{place:?}") };
+        let bits = [thud.moment.0, place[0], place[1], place[2]].map(|v| (v as f32).to_bits());
+        all.push(("thud".to_owned(), bits.to_vec()));
+    }
     all
 }
 

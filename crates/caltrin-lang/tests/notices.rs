@@ -7,7 +7,7 @@ use caltrin_core::Run;
 use caltrin_core::program::Constant;
 use caltrin_core::quantity::{Seconds, Seed};
 use caltrin_core::rehearsal::rehearse;
-use caltrin_core::run::State;
+use caltrin_core::run::{State, Taken};
 use proptest::prelude::*;
 
 const BOOK: &str = "lightbook \"N\"
@@ -113,6 +113,133 @@ fn a_notice_says_where_its_lamp_was_when_it_was_sent() {
     }
 }
 
+/// All that a notice carries, by name.
+fn carried(taken: &Taken<'_>) -> Vec<(String, Constant)> {
+    taken.values.iter().map(|value| (value.name.to_owned(), value.value)).collect()
+}
+
+#[test]
+fn values_are_those_of_the_moment_of_sending() {
+    let checked = checked(
+        "lightbook \"V\"\nspace { unit 1cm }\ninput level = 20% in 0%..100%\n\
+         event call(where = (1m, 0m, 0m), tint = #ff0000)\n\
+         switch door { starts off; flip at call }\n\
+         light lamp[2] point { event own; at own send near_by(loud drawn(0..1), shut door is off); intensity 1lm }\n\
+         at call send called(where call.where, loud level, within 12m, tint call.tint, open door is on, wait 200ms)\n\
+         at call send bare\n",
+    );
+    let level = checked.program().given().next().unwrap().0;
+    let (call, own) = (event(&checked, "call"), event(&checked, "lamp.own"));
+    let mut run = Run::new(&checked);
+    run.advance(Seconds(1.0));
+    run.fire_with(call, &[Constant::Vector([300.0, 0.0, 50.0]), Constant::Vector([0.0, 1.0, 0.5])]);
+    run.set(level, 0, Constant::Scalar(0.75)).unwrap();
+    run.advance(Seconds(2.0));
+    run.fire(call);
+    run.fire(own);
+    run.advance(Seconds(50.0));
+    let all: Vec<Taken<'_>> = std::iter::from_fn(|| run.take_notice()).collect();
+    let named = |all: &[(&str, Constant)]| -> Vec<(String, Constant)> {
+        all.iter().map(|(name, value)| ((*name).to_owned(), *value)).collect()
+    };
+    let called = |place, loud, tint, open| {
+        let within = ("within", Constant::Scalar(1200.0));
+        let (place, loud) = (("where", Constant::Vector(place)), ("loud", Constant::Scalar(loud)));
+        let (tint, open) = (("tint", Constant::Vector(tint)), ("open", Constant::OnOff(open)));
+        // The order is that in which the book first names them; `loud` is the lamp's.
+        named(&[loud, place, within, tint, open, ("wait", Constant::Scalar(0.2))])
+    };
+    let near_by =
+        |n: usize| named(&[("loud", all[n].values[0].value), ("shut", Constant::OnOff(true))]);
+    let found: Vec<_> = all.iter().map(carried).collect();
+    assert_eq!(
+        found,
+        [
+            // Before the door is flipped.
+            called([300.0, 0.0, 50.0], 0.2, [0.0, 1.0, 0.5], false),
+            vec![],
+            called([100.0, 0.0, 0.0], 0.75, [1.0, 0.0, 0.0], true),
+            vec![],
+            near_by(4),
+            near_by(5),
+        ]
+    );
+    assert_ne!(all[4].values[0].value, all[5].values[0].value, "each lamp draws its own");
+    assert_eq!([all[4].lamp, all[5].lamp], [0, 1]);
+}
+
+#[test]
+fn what_a_slot_carried_before_is_not_carried_again() {
+    let checked = checked(
+        "lightbook \"S\"\nevent a, b\nlight lamp point { intensity 1lm }\n\
+         at a send full(loud 80%)\nat b send full(tint #ffffff)\n",
+    );
+    let (a, b) = (event(&checked, "a"), event(&checked, "b"));
+    let mut run = Run::new(&checked);
+    for n in 0..100 {
+        run.fire(if n % 3 == 0 { a } else { b });
+        let bytes = run.state().to_bytes();
+        run.restore(State::from_bytes(checked.program(), &bytes).unwrap());
+        let taken = run.take_notice().unwrap();
+        let wanted = match n % 3 {
+            0 => ("loud".to_owned(), Constant::Scalar(0.8)),
+            _ => ("tint".to_owned(), Constant::Vector([1.0; 3])),
+        };
+        assert_eq!(carried(&taken), [wanted]);
+    }
+}
+
+#[test]
+fn drawn_values_are_drawn_each_time_and_fill_their_range() {
+    let text = |draw: &str| {
+        format!(
+            "lightbook \"D\"\nevent a\nlight lamp[3] point {{ event b; at b send own({draw}); intensity 1lm }}\n\
+             at a send x(\"p\" or \"q\", {draw})\n"
+        )
+    };
+    let checked = checked(&text("loud drawn(20%..60%), pitch drawn(1, 2, 4)"));
+    let mut run = Run::with_seed(&checked, Seed(5));
+    let mut louds: Vec<Vec<f64>> = vec![Vec::new(); 4];
+    let mut pitches = [0; 3];
+    for _ in 0..600 {
+        run.fire(event(&checked, "a"));
+        run.fire(event(&checked, "lamp.b"));
+        while let Some(taken) = run.take_notice() {
+            let all = carried(&taken);
+            let [(_, Constant::Scalar(loud)), (_, Constant::Scalar(pitch))] = all[..] else {
+                panic!("{all:?}")
+            };
+            assert!((0.2..=0.6).contains(&loud), "{loud}");
+            louds[if taken.name == "x" { 3 } else { taken.lamp as usize }].push(loud);
+            pitches[[1.0, 2.0, 4.0].iter().position(|known| *known == pitch).unwrap()] += 1;
+        }
+    }
+    for (n, own) in louds.iter().enumerate() {
+        assert_eq!(own.len(), 600);
+        let mean = own.iter().sum::<f64>() / 600.0;
+        assert!((mean - 0.4).abs() < 0.02, "{mean}");
+        let mut once = own.clone();
+        once.sort_by(f64::total_cmp);
+        once.dedup();
+        assert!(once.len() > 590, "only {} different values", once.len());
+        assert!(louds[..n].iter().all(|other| other != own), "each has its own");
+    }
+    assert!(pitches.iter().all(|count| (700..900).contains(count)), "{pitches:?}");
+    // What a notice carries does not change which text is sent.
+    let texts = |draw: &str| {
+        let checked = book::checked(&text(draw));
+        let mut run = Run::with_seed(&checked, Seed(5));
+        let mut sent = String::new();
+        for _ in 0..50 {
+            run.fire(event(&checked, "a"));
+            let taken = run.take_notice().unwrap();
+            sent.push_str(taken.text.unwrap());
+        }
+        sent
+    };
+    assert_eq!(texts("loud 40%"), texts("pitch drawn(1, 2, 4), loud drawn(20%..60%)"));
+}
+
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(24))]
 
@@ -201,6 +328,16 @@ at ring send three from c
 at ring send four from a[2]
 at ring send
 light d[] point { intensity 1lm; event own; at own send y }
+at ring send five(loud)
+at ring send five(\"a\", 3)
+at ring send five(\"a\" loud 3)
+at ring send five(loud 3, tint)
+at ring send five(loud 80%, loud 20%)
+at ring send five(lamp 2)
+at ring send six(loud 2s)
+at ring send six(tint nothing)
+at ring send six(wide 1..2)
+at ring send six(both smooth)
 rehearsal r { 1s expect five sent 2; 2s expect one sent 1.5 }
 ";
     insta::assert_snapshot!(told(text));

@@ -233,7 +233,12 @@ impl Book<'_> {
                     1 => format!(", with \"{}\"", notice.texts[0]),
                     _ => format!(", with one of \"{}\"", notice.texts.join("\", \"")),
                 };
-                part(name.to_owned(), format!("{from}{texts}"))
+                let values = match notice.values.len() {
+                    0 => String::new(),
+                    1 => format!(", value {}", notice.values[0]),
+                    _ => format!(", values {}", notice.values.join(", ")),
+                };
+                part(name.to_owned(), format!("{from}{texts}{values}"))
             });
             ("a notice for the game".to_owned(), each.collect(), Vec::new())
         } else {

@@ -4,10 +4,10 @@ use std::fmt::Write;
 use std::path::PathBuf;
 
 use caltrin::core::ValidatedProgram;
-use caltrin::core::program::{Rehearsal, Size};
+use caltrin::core::program::{Constant, Rehearsal, Size, Space};
 use caltrin::core::quantity::Seed;
 use caltrin::core::rehearsal::{Player, Unmet, rehearse};
-use caltrin::core::run::State;
+use caltrin::core::run::{State, TakenValue};
 
 use super::page::needs_reach;
 use super::{Done, Failure, Status, count, open_and_tell, parse_seed, rehearsal_named, say};
@@ -127,14 +127,30 @@ fn log(
             let [x, y, z] = at.map(|v| short(f64::from(v)));
             format!(" at ({x}, {y}, {z})")
         });
+        let space = checked.program().space();
+        let values = notice.values.iter().map(|value| format!(" {}", shown(value, space)));
+        let values: String = values.collect();
         let moment = short(notice.moment.0);
-        let _ = writeln!(out, "  sent    {moment:>7} s  {}{text}{from}{at}", notice.name);
+        let _ = writeln!(out, "  sent    {moment:>7} s  {}{text}{values}{from}{at}", notice.name);
     }
     let dropped = player.run().dropped_notices();
     if dropped > 0 {
         let _ = writeln!(out, "  {} dropped because the queue was full", count(dropped, "notice"));
     }
     Ok(())
+}
+
+/// A value of a notice with its name and unit.
+fn shown(value: &TakenValue<'_>, space: Space) -> String {
+    let text = match value.value {
+        Constant::OnOff(on) => if on { "on" } else { "off" }.to_owned(),
+        Constant::Vector(parts) => {
+            let [x, y, z] = parts.map(short);
+            format!("({x}, {y}, {z})")
+        }
+        Constant::Scalar(v) => format!("{} {}", short(v), space.symbol(value.kind)),
+    };
+    format!("{} {}", value.name, text.trim_end())
 }
 
 /// How many lamps a light of that name has; `None` for another name, such as that of an instance.

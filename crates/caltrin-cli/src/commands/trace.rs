@@ -5,7 +5,7 @@ use std::io::Write;
 use std::path::PathBuf;
 
 use caltrin::core::ValidatedProgram;
-use caltrin::core::program::{Field, LightId, LightKind};
+use caltrin::core::program::{Constant, Field, LightId, LightKind, NoticeValue, parts_of};
 use caltrin::core::quantity::{Hertz, Seconds};
 use caltrin::core::rehearsal::Player;
 use caltrin::core::run::Taken;
@@ -32,7 +32,7 @@ use super::{Goal, quiet_pipe, say, working};
 Each row is one lamp at one moment: seconds, light, lamp, then a column for each channel that any lamp has, such as
 color.r or position.x, then one for each number of an output, such as output.sky.value.r or output.heaven.stars.
 Strengths are in the book's unit, colors linear Rec. 709. What a light does not have is empty.
-With --notices each row is one notice: seconds, name, text, light or instance, lamp, and its position.")]
+With --notices each row is one notice: seconds, name, text, light or instance, lamp, its position, and its values.")]
 pub struct Arguments {
     /// The lightbook.
     book: PathBuf,
@@ -105,7 +105,7 @@ pub fn run(arguments: &Arguments) -> Done {
         let all = player.notices(span.to);
         let kept: Vec<Taken<'_>> = all.into_iter().filter(|n| n.moment.0 >= span.from.0).collect();
         let mut bytes = Vec::new();
-        notices(&kept, format, &mut bytes)?;
+        notices(checked.program().notice_values(), &kept, format, &mut bytes)?;
         return match &arguments.output {
             Some(path) => {
                 Goal::named(path).write(&bytes, &Inputs::new(opened.files()))?;
@@ -174,12 +174,27 @@ fn write(
 }
 
 /// A row or an object for each notice.
-fn notices(all: &[Taken<'_>], format: Format, out: &mut impl Write) -> Result<(), Failure> {
+fn notices(
+    carried: &[NoticeValue],
+    all: &[Taken<'_>],
+    format: Format,
+    out: &mut impl Write,
+) -> Result<(), Failure> {
     if format == Format::Jsonl {
         for notice in all {
+            let values = notice.values.iter().map(|own| {
+                let value = match own.value {
+                    Constant::OnOff(on) => json!(on),
+                    Constant::Scalar(v) => json!(v),
+                    Constant::Vector(parts) => json!(parts),
+                };
+                (own.name.to_owned(), value)
+            });
+            let values: Map<_, _> = values.collect();
             let row = json!({
                 "seconds": notice.moment.0, "notice": notice.name, "text": notice.text,
                 "from": notice.from, "lamp": notice.lamp, "position": notice.position,
+                "values": values,
             });
             quiet_pipe(writeln!(out, "{row}"))?;
         }
@@ -188,6 +203,13 @@ fn notices(all: &[Taken<'_>], format: Format, out: &mut impl Write) -> Result<()
     let mut table = csv::Writer::from_writer(out);
     let heading =
         ["seconds", "notice", "text", "from", "lamp", "position.x", "position.y", "position.z"];
+    let mut heading: Vec<String> = heading.map(str::to_owned).to_vec();
+    for value in carried {
+        match parts_of(value.kind) {
+            [] => heading.push(value.name.clone()),
+            parts => heading.extend(parts.iter().map(|part| format!("{}.{part}", value.name))),
+        }
+    }
     written(table.write_record(heading))?;
     for notice in all {
         let mut row = vec![
@@ -200,6 +222,15 @@ fn notices(all: &[Taken<'_>], format: Format, out: &mut impl Write) -> Result<()
         match notice.position {
             Some(position) => row.extend(position.map(|v| v.to_string())),
             None => row.extend(["", "", ""].map(str::to_owned)),
+        }
+        for value in carried {
+            let own = notice.values.iter().find(|own| own.name == value.name);
+            match own.map(|own| own.value) {
+                Some(Constant::OnOff(on)) => row.push(on.to_string()),
+                Some(Constant::Scalar(v)) => row.push(v.to_string()),
+                Some(Constant::Vector(parts)) => row.extend(parts.map(|v| v.to_string())),
+                None => row.extend(vec![String::new(); value.kind.width()]),
+            }
         }
         written(table.write_record(&row))?;
     }

@@ -90,6 +90,20 @@ pub fn about(checked: &ValidatedProgram, findings: &[Finding], plan: &Plan) -> V
             })
         })
         .collect();
+    let mut notices = serde_json::Map::new();
+    for notice in program.notices() {
+        let fields = program.notice_values().iter().zip(&bindings.notice_values);
+        let own = fields.filter(|(value, _)| notice.values.contains(&value.name));
+        let own = own.map(|(value, field)| json!({ "name": value.name, "field": field }));
+        let of_name = notices.entry(notice.name.clone()).or_insert_with(|| json!([]));
+        if let Value::Array(known) = of_name {
+            for value in own {
+                if !known.contains(&value) {
+                    known.push(value);
+                }
+            }
+        }
+    }
     let choices: Vec<Value> = plan
         .choices
         .iter()
@@ -152,6 +166,7 @@ pub fn about(checked: &ValidatedProgram, findings: &[Finding], plan: &Plan) -> V
         "inputs": inputs,
         "choices": choices,
         "events": events,
+        "notices": notices,
         "rehearsals": rehearsals(program),
         "follows": plan.follows(),
         "clock": clock,

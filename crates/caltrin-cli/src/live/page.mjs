@@ -413,7 +413,12 @@ function hear() {
   if (!heard.length) return;
   sent = [...sent, ...heard].slice(-3);
   const single = (from) => info.lights.some((light) => light.name === from && !light.array);
-  const words = ({ moment, name, text, from, lamp }) => `${moment.toFixed(2)} s ${name}${text ? ` "${text}"` : ""}${from ? ` from ${from}${single(from) ? "" : `[${lamp}]`}` : ""}`;
+  const rounded = (value) => Array.isArray(value) ? `(${value.map(rounded).join(", ")})` : typeof value === "boolean" ? (value ? "on" : "off") : String(Number(value.toPrecision(3)));
+  const carried = (notice) => (info.notices[notice.name] ?? []).map(({ name, field }) => ` ${name} ${rounded(notice[field])}`).join("");
+  const words = (notice) => {
+    const { moment, name, text, from, lamp } = notice;
+    return `${moment.toFixed(2)} s ${name}${text ? ` "${text}"` : ""}${carried(notice)}${from ? ` from ${from}${single(from) ? "" : `[${lamp}]`}` : ""}`;
+  };
   $("notices").textContent = sent.map(words).join("; ");
 }
 

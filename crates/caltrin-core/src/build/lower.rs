@@ -283,12 +283,12 @@ impl<'a> Lowering<'a> {
             }
             (Function::Bursts, &[a, b, c, d]) => builder.bursts(owner, &place, [a, b], [c, d]),
             (Function::Drawn, &[lo, hi]) => {
-                let level = builder.drawn(owner, &place);
+                let level = builder.drawn(owner, &place)?;
                 builder.rising(lo, hi)?;
                 builder.lerp(lo, hi, level, false)
             }
             (Function::OneOf, list) => {
-                let level = builder.drawn(owner, &place);
+                let level = builder.drawn(owner, &place)?;
                 builder.one_of(level, list)
             }
             (Function::OneOfEvery, [a, b, list @ ..]) => {

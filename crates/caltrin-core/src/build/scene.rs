@@ -172,6 +172,43 @@ impl Pool {
     }
 }
 
+/// Builds a notice.
+#[derive(Debug)]
+pub struct Message {
+    name: String,
+    texts: Vec<String>,
+    from: String,
+    lamp: u32,
+    values: Vec<(String, Node)>,
+}
+
+impl Message {
+    /// Creates a notice without texts, values and source.
+    pub fn new(name: &str) -> Self {
+        let (texts, values) = (Vec::new(), Vec::new());
+        Message { name: name.to_owned(), texts, from: String::new(), lamp: 0, values }
+    }
+
+    /// Sets its texts: a random one is sent, never the same twice in a row.
+    pub fn texts(mut self, texts: &[&str]) -> Self {
+        self.texts = texts.iter().map(|text| (*text).to_owned()).collect();
+        self
+    }
+
+    /// Sets the light that it comes from, and the index of its lamp.
+    pub fn from(mut self, light: &str, lamp: u32) -> Self {
+        (self.from, self.lamp) = (light.to_owned(), lamp);
+        self
+    }
+
+    /// Adds a value, evaluated each time it is sent; random values that are chosen once are chosen
+    /// again. All notices of a book share the values of the same name.
+    pub fn value<K: Kind>(mut self, name: &str, value: &Value<K>) -> Self {
+        self.values.push((name.to_owned(), value.node.clone()));
+        self
+    }
+}
+
 /// Describes one spark.
 #[derive(Debug)]
 pub struct Spark<'b> {
@@ -333,15 +370,24 @@ impl Book {
         }
     }
 
-    /// Adds a notice: reports an event to the game with a randomly chosen text, from a lamp of a
-    /// light, or without a source if the light's name is empty.
-    pub fn send(&mut self, at: &[Event], name: &str, texts: &[&str], (from, lamp): (&str, u32)) {
+    /// Adds a notice, which tells the game that one of these events occurred.
+    pub fn send(&mut self, at: &[Event], message: Message) {
         let events: Vec<EventId> = at.iter().filter_map(|event| event.id()).collect();
-        let texts = texts.iter().map(|text| (*text).to_owned()).collect();
-        let notice = Notice { name: name.to_owned(), texts, from: from.to_owned() };
+        let Message { name, texts, from, lamp, values } = message;
         let mut owner = Owner::book(&format!("{from}[{lamp}] send {name}"));
         owner.property("send");
-        if let Err(error) = self.builder.send(&mut owner, &events, notice, Sender::Lamp(lamp)) {
+        let made = (|| {
+            let counted = texts.len() > 1 || !values.is_empty();
+            let mut sending = self.builder.begin_notice(&mut owner, counted)?;
+            for (name, value) in values {
+                let value = Lowering::new(&mut self.builder, &mut owner).lower(&value)?;
+                self.builder.carry(&mut sending, &name, value)?;
+            }
+            let notice = Notice { name: name.clone(), texts, from, values: Vec::new() };
+            let notice = (notice, Sender::Lamp(lamp));
+            self.builder.finish_notice(&mut owner, sending, &events, notice)
+        })();
+        if let Err(error) = made {
             self.refuse(&format!("notice `{name}`"), error);
         }
     }

@@ -130,6 +130,7 @@ pub struct Program {
     pub(crate) choices: Vec<Choice>,
     pub(crate) events: Vec<Event>,
     pub(crate) notices: Vec<Notice>,
+    pub(crate) notice_values: Vec<NoticeValue>,
     pub(crate) queue: Option<Queue>,
     pub(crate) set_event: Option<EventId>,
     pub(crate) by_hour: Vec<ByHour>,
@@ -309,6 +310,11 @@ impl Program {
     /// The notices of the book.
     pub fn notices(&self) -> &[Notice] {
         &self.notices
+    }
+
+    /// The values that notices carry.
+    pub fn notice_values(&self) -> &[NoticeValue] {
+        &self.notice_values
     }
 
     /// The event that the game sets the clock, if any state depends on the hour only.

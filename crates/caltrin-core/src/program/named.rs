@@ -316,7 +316,7 @@ pub struct Write {
 }
 
 /// A notice to send.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Sends {
     /// Its index in [`super::Program::notices`].
     pub line: u32,
@@ -324,6 +324,16 @@ pub struct Sends {
     pub text: ExprId,
     /// The lamp or instance that it comes from; `None` for the one that the event occurs for.
     pub lamp: Option<u32>,
+    /// Its values: indices in [`super::Program::notice_values`], in that order, and their
+    /// expressions.
+    pub values: Vec<(usize, ExprId)>,
+}
+
+impl Sends {
+    /// The expressions that it evaluates: its text and values.
+    pub fn looks_at(&self) -> impl Iterator<Item = ExprId> {
+        std::iter::once(self.text).chain(self.values.iter().map(|(_, value)| *value))
+    }
 }
 
 impl Write {
@@ -335,8 +345,8 @@ impl Write {
     /// The expressions that it evaluates: its condition, values, notice and index.
     pub fn looks_at(&self) -> impl Iterator<Item = ExprId> {
         let values = self.sets.iter().map(|(_, value)| *value);
-        let sends = self.sends.map(|sends| sends.text).into_iter().chain(self.slot);
-        self.when.into_iter().chain(values).chain(sends)
+        let sends = self.sends.iter().flat_map(Sends::looks_at);
+        self.when.into_iter().chain(values).chain(sends).chain(self.slot)
     }
 }
 
@@ -349,6 +359,20 @@ pub struct Notice {
     pub texts: Vec<String>,
     /// The light or instance that it comes from; empty if none.
     pub from: String,
+    /// The names of its values, in the order of [`super::Program::notice_values`].
+    pub values: Vec<String>,
+}
+
+/// A value that notices carry. All notices that have a value of this name share it.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct NoticeValue {
+    /// Its name in the book.
+    pub name: String,
+    /// Its kind.
+    pub kind: Kind,
+    /// The value of each queued notice, in the units and axes of the book's space; zeros or off if
+    /// the notice does not have it.
+    pub kept: InputId,
 }
 
 /// Capacity of the queue of notices.
@@ -359,6 +383,9 @@ pub const MOST_TEXTS: usize = 64;
 
 /// Maximum number of notices.
 pub const MOST_NOTICES: usize = 1000;
+
+/// Maximum number of different values that the notices of a book have.
+pub const MOST_NOTICE_VALUES: usize = 32;
 
 impl Notice {
     /// Packs a notice into one number: its index, the index of its text, and the lamp or instance.

@@ -73,8 +73,18 @@ impl ProgramBuilder {
         count: ExprId,
     ) -> Result<ExprId, SemanticError> {
         let place = self.use_of(owner, what);
+        self.level_per_count(owner, &place, count)
+    }
+
+    /// [`Self::random_per_count`] of a call that was counted.
+    fn level_per_count(
+        &mut self,
+        owner: &mut Owner,
+        place: &Use,
+        count: ExprId,
+    ) -> Result<ExprId, SemanticError> {
         let second = self.number(1.0, Kind::Time)?;
-        let level = self.held(owner, &place, [second, second], None)?;
+        let level = self.held(owner, place, [second, second], None)?;
         let moment = self.multiply(second, count)?;
         self.derived(Op::Moment(level, moment), Kind::Number)
     }
@@ -176,8 +186,15 @@ impl ProgramBuilder {
         Ok(self.push(op, Kind::Number, ChangeRate::Flowing, owner.scope, true))
     }
 
-    /// A random level 0..1, chosen once per run and lamp.
-    pub fn drawn(&mut self, owner: &Owner, place: &Use) -> ExprId {
+    /// A random level 0..1, chosen once per run and lamp; in a notice, each time it is sent.
+    pub fn drawn(&mut self, owner: &mut Owner, place: &Use) -> Result<ExprId, SemanticError> {
+        if let Some(count) = owner.redrawn {
+            return self.level_per_count(owner, place, count);
+        }
+        Ok(self.drawn_once(owner, place))
+    }
+
+    fn drawn_once(&mut self, owner: &Owner, place: &Use) -> ExprId {
         let site = self.site(owner, place);
         self.push(Op::Phase(site), Kind::Number, ChangeRate::Fixed, owner.scope, true)
     }
@@ -247,7 +264,7 @@ impl ProgramBuilder {
         if start != Start::Scattered {
             return Ok(now);
         }
-        let phase = self.drawn(owner, place);
+        let phase = self.drawn_once(owner, place);
         let shift = self.multiply(whole, phase)?;
         self.add(now, shift)
     }

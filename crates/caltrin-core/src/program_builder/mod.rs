@@ -33,7 +33,7 @@ use rustc_hash::{FxHashMap, FxHashSet};
 
 use sky::{Beams, Crossing};
 
-pub use notice::Sender;
+pub use notice::{Sender, Sending};
 pub use owner::{Array, Owner, Use};
 
 /// Maximum number of parameters of a behavior.
@@ -148,6 +148,7 @@ impl ProgramBuilder {
                 choices: Vec::new(),
                 events: Vec::new(),
                 notices: Vec::new(),
+                notice_values: Vec::new(),
                 queue: None,
                 set_event: None,
                 by_hour: Vec::new(),

@@ -1,6 +1,7 @@
 //! Owners of expressions, and the random keys derived from them.
 
 use crate::kind::{ChangeRate, InstanceLevel, Kind};
+use crate::program::ExprId;
 use crate::program::{Level, MOST_LAMPS, Size};
 use crate::semantic_error::SemanticError;
 use rustc_hash::FxHashMap;
@@ -20,6 +21,8 @@ pub struct Owner {
     pub(super) ordinals: FxHashMap<String, u32>,
     pub(super) parameters: Vec<(String, Kind)>,
     pub(super) limits: Vec<ChangeRate>,
+    /// The counter for whose values random values are chosen again, if they are not chosen once.
+    pub(super) redrawn: Option<ExprId>,
 }
 
 impl Owner {
@@ -34,6 +37,7 @@ impl Owner {
             ordinals: FxHashMap::default(),
             parameters: Vec::new(),
             limits: Vec::new(),
+            redrawn: None,
         }
     }
 

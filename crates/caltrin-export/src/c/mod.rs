@@ -16,7 +16,7 @@ use crate::print::{
     Syntax, about_table, at_line, choice_code, clock_code, clock_names, describe, describe_choice,
     describe_event, describe_input, describe_light, each_index, event_code, kernel_parts,
     moment_lines, named, notice_code, prover_acts, prover_sets, self_test_code, setter_values,
-    spark_code, table_lines, tag_constants, texts, wrapped,
+    spark_code, summed_values, table_lines, tag_constants, texts, wrapped,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use syntax::Ansi;
@@ -875,7 +875,8 @@ impl Target for C {
             }
         }
         if plan.queue.is_some() {
-            reads.push_str(&include_str!("prove_notices.c").replace("BOOK_", p));
+            let source = include_str!("prove_notices.c").replace("BOOK_", p);
+            reads.push_str(&summed_values(&Ansi, plan, &file.names, &source));
         }
         include_str!("prove.c")
             .replace("BOOK_H", &format!("\"{}\"", crate::file_name(plan, self)))

@@ -8,7 +8,7 @@ static inline uint32_t BOOK_counted(double count, uint32_t most)
 }
 
 /* Lets a notice wait until the host takes it, if there is room. */
-static inline void BOOK_send(BOOK_run *run, uint32_t line, double text, uint32_t lamp)
+static inline void BOOK_send(BOOK_run *run, uint32_t line, double text, uint32_t lampVALUE_PARAMETERS)
 {
     const uint32_t count = BOOK_counted(run->COUNT, 32u);
     const uint32_t at = (BOOK_counted(run->FIRST, 31u) + count) % 32u;
@@ -22,6 +22,7 @@ static inline void BOOK_send(BOOK_run *run, uint32_t line, double text, uint32_t
     run->PACKED[at] = ((double)line * 64.0 + text) * 1048576.0 + (double)lamp;
     BOOK_notice_place(run, line, lamp, place); //: placed
     KEEP place[PART] //: placed
+    KEEP_VALUE
 }
 
 //: take
@@ -42,6 +43,7 @@ typedef struct BOOK_notice {
     const char *from;  /* the light or instance that it comes from; empty for none */
     uint32_t lamp;     /* which lamp of the light, or which instance */
     float position[3]; /* where that lamp was then; 0 where the book does not say */
+    VALUE_FIELD
 } BOOK_notice;
 
 /* Takes the oldest notice that waits; false if there is none. 32 may wait. */
@@ -60,6 +62,7 @@ API bool BOOK_take_notice(BOOK_run *run, BOOK_notice *notice)
     notice->lamp = (uint32_t)(packed - (double)which * 1048576.0);
     notice->text = "";
     notice->position[PART] = (float)KEPT; //: placed
+    VALUE_TAKEN
     switch (which / 64u) {
 LINES    }
     (void)text;

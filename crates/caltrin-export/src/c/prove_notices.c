@@ -9,6 +9,7 @@
                 sum += notice.moment * n;
                 sum += notice.lamp * 3.0;
                 for (k = 0; k < 3; ++k) sum += (double)notice.position[k];
+                sum += VALUE;
                 for (k = 0; k < 3; ++k) for (c = all[k]; *c; ++c) sum += (unsigned char)*c;
             }
             put(out, (float)sum);

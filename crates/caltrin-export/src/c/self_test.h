@@ -18,6 +18,7 @@ READS
         sums[NOTICE_SUM] = BOOK_checksum(sums[NOTICE_SUM], (double)notice.position[0]); //: notices
         sums[NOTICE_SUM] = BOOK_checksum(sums[NOTICE_SUM], (double)notice.position[1]); //: notices
         sums[NOTICE_SUM] = BOOK_checksum(sums[NOTICE_SUM], (double)notice.position[2]); //: notices
+        sums[NOTICE_SUM] = BOOK_checksum(sums[NOTICE_SUM], NOTICE_VALUE); //: notices
     } //: notices
     (void)n; //: single
     (void)run, (void)sums; //: empty

@@ -3,8 +3,10 @@
 use super::type_name;
 use crate::names::Case;
 use crate::number;
-use crate::plan::{FieldPlan, Type};
-use crate::print::{ChoiceNames, InputNames, LightNames, SelfTestSpelling, Syntax};
+use crate::plan::{FieldPlan, InputPlan, Type};
+use crate::print::{
+    ChoiceNames, InputNames, LightNames, NoticeSyntax, SelfTestSpelling, Syntax, about_value,
+};
 
 /// How C spells things.
 pub(super) struct Ansi;
@@ -164,6 +166,36 @@ impl Syntax for Ansi {
 
     fn constant(&self, ty: Type, name: &str, value: &str) -> String {
         format!("const {} {name} = {value};", type_name(ty))
+    }
+}
+
+impl NoticeSyntax for Ansi {
+    fn notice_parameter(&self, input: &InputPlan, name: &str) -> String {
+        format!(", {} {name}", if input.flag { "bool" } else { "double" })
+    }
+
+    fn notice_field(&self, input: &InputPlan, field: &str) -> Vec<String> {
+        let ty = if input.flag { "bool" } else { "float" };
+        let parts = if input.suffixes.is_empty() { "" } else { "[3]" };
+        vec![format!("{ty} {field}{parts}; /* {} */", about_value(input))]
+    }
+
+    fn notice_taken(&self, input: &InputPlan, field: &str, kept: &[String]) -> Vec<String> {
+        let single = |kept: &String| match input.flag {
+            true => kept.clone(),
+            false => format!("BOOK_to_single({kept})"),
+        };
+        let part = |n: usize| if kept.len() > 1 { format!("[{n}]") } else { String::new() };
+        let each = kept.iter().enumerate();
+        each.map(|(n, kept)| format!("notice->{field}{} = {};", part(n), single(kept))).collect()
+    }
+
+    fn notice_numbers(&self, input: &InputPlan, field: &str) -> Vec<String> {
+        match (input.flag, input.suffixes) {
+            (true, _) => vec![format!("(notice.{field} ? 1.0 : 0.0)")],
+            (false, []) => vec![format!("(double)notice.{field}")],
+            (false, _) => (0..3).map(|n| format!("(double)notice.{field}[{n}]")).collect(),
+        }
     }
 }
 

@@ -8,6 +8,7 @@
                     sum += (double)notice.X;
                     sum += (double)notice.Y;
                     sum += (double)notice.Z;
+                    sum += VALUE;
                     foreach (string text in new[] { notice.Name, notice.Text, notice.From })
                     {
                         foreach (byte value in System.Text.Encoding.UTF8.GetBytes(text)) sum += value;

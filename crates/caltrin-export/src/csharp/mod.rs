@@ -16,7 +16,7 @@ use crate::print::{
     Syntax, about_table, at_line, choice_code, clock_code, clock_names, describe, describe_choice,
     describe_event, describe_input, describe_light, each_index, event_code, kernel_parts,
     moment_lines, named, notice_code, prover_acts, prover_sets, self_test_code, setter_values,
-    spark_code, table_lines, tag_constants, wrapped,
+    spark_code, summed_values, table_lines, tag_constants, wrapped,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use syntax::Cs;
@@ -791,11 +791,10 @@ impl Target for CSharp {
         let acts = if plan.has_acts() { 3 * ACTS } else { 0 };
         let slots = plan.given_slots();
         if plan.queue.is_some() {
-            reads.push_str(
-                &include_str!("ProveNotices.cs")
-                    .replace("BOOK", &file.type_name)
-                    .replace("Lightbooks", &file.namespace),
-            );
+            let source = include_str!("ProveNotices.cs")
+                .replace("BOOK", &file.type_name)
+                .replace("Lightbooks", &file.namespace);
+            reads.push_str(&summed_values(&Cs, plan, &file.names, &source));
         }
         include_str!("Prove.cs")
             .replace("                // CLOCK\n", &code)

@@ -1,5 +1,5 @@
 // Lets a notice wait until the host takes it, if there is room.
-void Send(uint line, double text, uint lamp)
+void Send(uint line, double text, uint lampVALUE_PARAMETERS)
 {
     if (COUNT >= 32.0)
     {
@@ -14,6 +14,7 @@ void Send(uint line, double text, uint lamp)
     double x, y, z; //: placed
     NoticePlace(line, lamp, out x, out y, out z); //: placed
     KEEP axis //: placed
+    KEEP_VALUE
 }
  //: placed
 // Where the lamp is that the notice of a line comes from. //: placed
@@ -36,6 +37,7 @@ public struct Notice
     public string From; // the light or instance that it comes from; empty for none
     public uint Lamp; // which lamp of the light, or which instance
     public float X, Y, Z; // where that lamp was then; 0 where the book does not say
+    VALUE_FIELD
 }
 
 /// <summary>Takes the oldest notice that waits; false if there is none. 32 may wait.</summary>
@@ -51,6 +53,7 @@ public bool TakeNotice(out Notice notice)
     notice.Moment = MOMENTS.At(at);
     notice.Lamp = (uint)(PACKED.At(at) - (double)which * 1048576.0);
     notice.AXIS = (float)KEPT; //: placed
+    VALUE_TAKEN
     switch (which / 64u)
     {
 LINES    }

@@ -18,6 +18,7 @@ READS
         sums[NOTICE_SUM] = Checksum(sums[NOTICE_SUM], (double)notice.X); //: notices
         sums[NOTICE_SUM] = Checksum(sums[NOTICE_SUM], (double)notice.Y); //: notices
         sums[NOTICE_SUM] = Checksum(sums[NOTICE_SUM], (double)notice.Z); //: notices
+        sums[NOTICE_SUM] = Checksum(sums[NOTICE_SUM], NOTICE_VALUE); //: notices
     } //: notices
 }
 

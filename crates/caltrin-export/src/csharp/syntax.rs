@@ -3,8 +3,10 @@
 use super::type_name;
 use crate::names::Case;
 use crate::number;
-use crate::plan::{FieldPlan, Type};
-use crate::print::{ChoiceNames, InputNames, LightNames, SelfTestSpelling, Syntax};
+use crate::plan::{FieldPlan, InputPlan, Type};
+use crate::print::{
+    ChoiceNames, InputNames, LightNames, NoticeSyntax, SelfTestSpelling, Syntax, about_value,
+};
 
 /// How C# spells things.
 pub(super) struct Cs;
@@ -191,6 +193,44 @@ impl Syntax for Cs {
 
     fn when(&self, condition: &str) -> String {
         format!("if ({condition}) {{")
+    }
+}
+
+impl NoticeSyntax for Cs {
+    fn notice_parameter(&self, input: &InputPlan, name: &str) -> String {
+        format!(", {} {name}", if input.flag { "bool" } else { "double" })
+    }
+
+    fn notice_field(&self, input: &InputPlan, field: &str) -> Vec<String> {
+        let ty = if input.flag { "bool" } else { "float" };
+        let names = notice_parts(input, field).join(", ");
+        vec![format!("public {ty} {names}; // {}", about_value(input))]
+    }
+
+    fn notice_taken(&self, input: &InputPlan, field: &str, kept: &[String]) -> Vec<String> {
+        let single = |kept: &String| match input.flag {
+            true => kept.clone(),
+            false => format!("ToSingle({kept})"),
+        };
+        let parts = notice_parts(input, field);
+        let each = parts.iter().zip(kept);
+        each.map(|(part, kept)| format!("notice.{part} = {};", single(kept))).collect()
+    }
+
+    fn notice_numbers(&self, input: &InputPlan, field: &str) -> Vec<String> {
+        if input.flag {
+            return vec![format!("(notice.{field} ? 1.0 : 0.0)")];
+        }
+        let parts = notice_parts(input, field);
+        parts.iter().map(|part| format!("(double)notice.{part}")).collect()
+    }
+}
+
+/// The fields of a notice that a value takes.
+fn notice_parts(input: &InputPlan, field: &str) -> Vec<String> {
+    match input.suffixes {
+        [] => vec![field.to_owned()],
+        parts => parts.iter().map(|part| format!("{field}{}", part.to_ascii_uppercase())).collect(),
     }
 }
 

@@ -17,7 +17,7 @@ use crate::print::{
     about_table, at_line, choice_code, clock_code, clock_names, describe, describe_choice,
     describe_event, describe_input, describe_light, each_index, event_code, kernel_parts,
     moment_lines, named, notice_code, prover_acts, prover_sets, self_test_code, setter_values,
-    spark_code, table_lines, tag_constants, texts, wrapped,
+    spark_code, summed_values, table_lines, tag_constants, texts, wrapped,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use syntax::Js;
@@ -523,7 +523,20 @@ impl<'p> File<'p> {
             let field = cased(&light.fields[field].name, Case::Camel);
             format!("    case {n}: return {}(run{index}).{field};\n", names.read)
         };
-        notice_code(&Js, self.plan, &self.names, include_str!("notice.mjs"), each, place)
+        let (sends, takes) =
+            notice_code(&Js, self.plan, &self.names, include_str!("notice.mjs"), each, place)?;
+        let (mut documented, mut types) = (String::new(), String::new());
+        for (place, (field, given)) in self.plan.notice_values.iter().zip(&self.names.notice_values)
+        {
+            let input = &self.plan.inputs[*place];
+            let one = if input.flag { "boolean" } else { "number" };
+            for name in given {
+                let _ = write!(documented, " @param {{{one}}} {name}");
+            }
+            let many = if given.len() > 1 { "[]" } else { "" };
+            let _ = write!(types, ", {field}: {one}{many}");
+        }
+        Some((sends.replace("VALUE_DOCS", &documented), takes.replace("VALUE_TYPES", &types)))
     }
 
     fn self_test(&self, out: &mut String) {
@@ -548,6 +561,8 @@ pub struct Bindings {
     pub choices: Vec<(String, String)>,
     /// `fireFerryDocks(run)` of each event that the game fires.
     pub events: Vec<String>,
+    /// The field of a notice for each value that notices carry, in the book's order.
+    pub notice_values: Vec<String>,
 }
 
 /// The names around one light.
@@ -589,7 +604,9 @@ pub fn bindings(plan: &Plan) -> Bindings {
         input: input.name.clone(),
         set: names.set.clone(),
     };
+    let notice_values = file.names.notice_values.iter().map(|(field, _)| field.clone());
     Bindings {
+        notice_values: notice_values.collect(),
         lights: plan.lights.iter().zip(&file.names.lights).map(light).collect(),
         inputs: plan.given().map(|(n, given)| input((given, &file.names.inputs[n]))).collect(),
         choices: plan
@@ -747,7 +764,8 @@ impl Target for JavaScript {
         let acts = if plan.has_acts() { 3 * ACTS } else { 0 };
         let slots = plan.given_slots();
         if plan.queue.is_some() {
-            reads.push_str(include_str!("prove_notices.mjs"));
+            let source = include_str!("prove_notices.mjs");
+            reads.push_str(&summed_values(&Js, plan, &file.names, source));
             width += 2;
         }
         include_str!("prove.mjs")

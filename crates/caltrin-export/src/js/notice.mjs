@@ -1,5 +1,5 @@
-/** Lets a notice wait until the host takes it, if there is room. @param {Run} run @param {number} line @param {number} text @param {number} lamp */
-function send(run, line, text, lamp) {
+/** Lets a notice wait until the host takes it, if there is room. @param {Run} run @param {number} line @param {number} text @param {number} lampVALUE_DOCS */
+function send(run, line, text, lampVALUE_PARAMETERS) {
   if (run.COUNT >= 32.0) {
     run.DROPPED += 1.0;
     return;
@@ -11,6 +11,7 @@ function send(run, line, text, lamp) {
   run.PACKED[at] = (line * 64.0 + text) * 1048576.0 + lamp;
   const place = noticePlace(run, line, lamp); //: placed
   KEEP place[PART] //: placed
+  KEEP_VALUE
 }
  //: placed
 /** Where the lamp is that the notice of a line comes from. @param {Run} run @param {number} line @param {number} lamp @returns {number[]} */ //: placed
@@ -25,7 +26,7 @@ PLACES
 /**
  * What the book tells the game when something happens: the moment, its name, what comes with it (one of several texts by
  * chance), the light or instance that it comes from, which lamp or instance, and where that was then.
- * @typedef {{ moment: number, name: string, text: string, from: string, lamp: number, position: number[] }} Notice
+ * @typedef {{ moment: number, name: string, text: string, from: string, lamp: number, position: number[]VALUE_TYPES }} Notice
  */
 
 /** Takes the oldest notice that waits; null if there is none. 32 may wait. @param {Run} run @returns {Notice | null} */
@@ -35,7 +36,15 @@ export function takeNotice(run) {
   const which = Math.floor(run.PACKED[at] / 1048576.0), text = which % 64;
   const lamp = run.PACKED[at] - which * 1048576.0;
   /** @type {Notice} */
-  const notice = { moment: run.MOMENTS[at], name: "", text: "", from: "", lamp, position: [0, 0, 0] };
+  const notice = {
+    moment: run.MOMENTS[at],
+    name: "",
+    text: "",
+    from: "",
+    lamp,
+    position: [0, 0, 0],
+    VALUE_TAKEN
+  };
   notice.position[PART] = KEPT; //: placed
   run.COUNT -= 1.0;
   run.FIRST = run.FIRST >= 31.0 ? 0.0 : run.FIRST + 1.0;

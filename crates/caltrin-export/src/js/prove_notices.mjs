@@ -4,6 +4,7 @@
     sum += notice.moment * count;
     sum += notice.lamp * 3;
     for (const part of notice.position) sum += part;
+    sum += VALUE;
     for (const text of [notice.name, notice.text, notice.from]) {
       for (const byte of Buffer.from(text)) sum += byte;
     }

@@ -16,6 +16,7 @@ READS
     for (const value of [notice.moment, notice.lamp, ...notice.position]) { //: notices
       sums[NOTICE_SUM] = checksum(sums[NOTICE_SUM], value, bits); //: notices
     } //: notices
+    sums[NOTICE_SUM] = checksum(sums[NOTICE_SUM], NOTICE_VALUE, bits); //: notices
   } //: notices
 }
 

@@ -2,8 +2,8 @@
 
 use crate::names::Case;
 use crate::number;
-use crate::plan::{FieldPlan, Type};
-use crate::print::{ChoiceNames, InputNames, LightNames, SelfTestSpelling, Syntax};
+use crate::plan::{FieldPlan, InputPlan, Type};
+use crate::print::{ChoiceNames, InputNames, LightNames, NoticeSyntax, SelfTestSpelling, Syntax};
 
 /// How JavaScript spells things.
 pub(super) struct Js;
@@ -144,6 +144,39 @@ impl Syntax for Js {
 
     fn constant(&self, _: Type, name: &str, value: &str) -> String {
         format!("const {name} = {value};")
+    }
+}
+
+impl NoticeSyntax for Js {
+    fn notice_parameter(&self, _: &InputPlan, name: &str) -> String {
+        format!(", {name}")
+    }
+
+    /// The type of a notice is documented in one line.
+    fn notice_field(&self, _: &InputPlan, _: &str) -> Vec<String> {
+        Vec::new()
+    }
+
+    fn notice_taken(&self, input: &InputPlan, field: &str, kept: &[String]) -> Vec<String> {
+        let single = |kept: &String| match input.flag {
+            true => kept.clone(),
+            false => format!("toSingle({kept})"),
+        };
+        match kept {
+            [kept] => vec![format!("{field}: {},", single(kept))],
+            parts => {
+                let parts: Vec<String> = parts.iter().map(single).collect();
+                vec![format!("{field}: [{}],", parts.join(", "))]
+            }
+        }
+    }
+
+    fn notice_numbers(&self, input: &InputPlan, field: &str) -> Vec<String> {
+        match (input.flag, input.suffixes) {
+            (true, _) => vec![format!("Number(notice.{field})")],
+            (false, []) => vec![format!("notice.{field}")],
+            (false, _) => (0..3).map(|n| format!("notice.{field}[{n}]")).collect(),
+        }
     }
 }
 

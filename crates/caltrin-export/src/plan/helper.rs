@@ -1,5 +1,7 @@
 //! The functions of the kernel that an export may need, and which of them call which.
 
+use std::collections::BTreeSet;
+
 use caltrin_core::pure::Pure;
 
 /// One line a function: its name here, its name in the kernels with what it takes, and the functions that
@@ -21,6 +23,15 @@ macro_rules! helpers {
                 match self {
                     $(Helper::$name => $kernel,)*
                 }
+            }
+
+            /// These and all that they use, in the order of [`Helper::ALL`].
+            pub(crate) fn with_uses(mut needed: BTreeSet<Helper>) -> Vec<Helper> {
+                let mut open: Vec<Helper> = needed.iter().copied().collect();
+                while let Some(helper) = open.pop() {
+                    open.extend(helper.uses().iter().filter(|used| needed.insert(**used)));
+                }
+                Helper::ALL.iter().copied().filter(|helper| needed.contains(helper)).collect()
             }
 
             /// The functions of the kernel that it calls itself.

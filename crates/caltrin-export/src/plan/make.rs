@@ -16,7 +16,7 @@ use super::reach::{Needs, Reached};
 use super::{
     ChoicePlan, Code, ConditionalWrite, Each, EventPlan, EventWrites, FieldPlan, Function,
     FunctionId, Helper, Infix, InputPlan, LightPlan, Local, Locals, OutputConversion, Part, Role,
-    Source, Statement, Type, prune, steps_up, visit_statement,
+    SendPlan, Source, Statement, Type, prune, steps_up, visit_statement,
 };
 
 /// The names of the parts of a kind, empty for one number.
@@ -266,7 +266,14 @@ impl Maker<'_> {
                     (0..width).map(move |part| (place, part, value))
                 };
                 let sets = sets.flat_map(parts).collect();
-                let sends = write.sends.map(|sends| (sends.line, sends.text, sends.lamp));
+                let sends = write.sends.as_ref().map(|sends| {
+                    let values = sends.values.iter().flat_map(|&(n, value)| {
+                        let width = self.program.expr(value).kind.width();
+                        (0..width).map(move |part| (n, part, value))
+                    });
+                    let values = values.collect();
+                    SendPlan { line: sends.line, text: sends.text, lamp: sends.lamp, values }
+                });
                 ConditionalWrite { when: write.when, sets, sends, slot: write.slot }
             })
             .filter(|written| !written.sets.is_empty() || written.sends.is_some())
@@ -277,8 +284,10 @@ impl Maker<'_> {
             .iter()
             .flat_map(|written| {
                 let looked = written.when.iter().chain(&written.slot);
-                let looked = looked.chain(written.sends.iter().map(|(_, text, _)| text));
-                let values = written.sets.iter().map(|(_, part, value)| (*value, *part));
+                let looked = looked.chain(written.sends.iter().map(|sends| &sends.text));
+                let carried = written.sends.iter().flat_map(|sends| &sends.values);
+                let values = written.sets.iter().chain(carried);
+                let values = values.map(|(_, part, value)| (*value, *part));
                 looked.map(|value| (*value, 0)).chain(values).collect::<Vec<_>>()
             })
             .collect();
@@ -307,9 +316,17 @@ impl Maker<'_> {
                 let code = body.value(value, part, false);
                 values.push((place, part, keep(&mut body, &name, type_of(input.kind), code)));
             }
-            let sends = sends.map(|(line, text, lamp)| {
+            let sends = sends.map(|SendPlan { line, text, lamp, values }| {
                 let text = body.value(text, 0, false);
-                (line, keep(&mut body, "text", Type::Number, text), lamp)
+                let text = keep(&mut body, "text", Type::Number, text);
+                let values = values.into_iter().map(|(n, part, value)| {
+                    let carried = &self.program.notice_values()[n];
+                    let name = format!("{}{}", carried.name, part_names(carried.kind)[part]);
+                    let code = body.value(value, part, false);
+                    (n, part, keep(&mut body, &name, type_of(carried.kind), code))
+                });
+                let values = values.collect();
+                SendPlan { line, text, lamp, values }
             });
             let slot = slot.map(|slot| {
                 let code = body.value(slot, 0, false);

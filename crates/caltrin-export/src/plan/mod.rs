@@ -26,7 +26,7 @@ use rustc_hash::{FxHashMap, FxHashSet};
 pub use helper::Helper;
 use make::Maker;
 use reach::{needs, reachable};
-pub use self_test::{ACT_SALT, Given, HOURS_TRIED, Nth, OPEN_STEP, SelfTest, TestAct};
+pub use self_test::{ACT_SALT, Given, HOURS_TRIED, Nth, OPEN_STEP, SelfTest, TestAct, carried};
 
 /// An operator with one operand.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -498,9 +498,8 @@ pub struct ConditionalWrite<T> {
     pub when: Option<T>,
     /// Which inputs, and which parts of them, are given which values.
     pub sets: Vec<(usize, usize, T)>,
-    /// The notice that is sent then: which line sends it, with which text, and from which lamp; `None` for the one to
-    /// which it happens.
-    pub sends: Option<(u32, T, Option<u32>)>,
+    /// The notice that is sent then.
+    pub sends: Option<SendPlan<T>>,
     /// Which one of many is written, where that is not the event's own.
     pub slot: Option<T>,
 }
@@ -509,8 +508,28 @@ impl<T> ConditionalWrite<T> {
     /// All that it is made of, in order.
     pub fn all(&self) -> impl Iterator<Item = &T> {
         let values = self.sets.iter().map(|(.., value)| value);
-        let sends = self.sends.iter().map(|(_, text, _)| text);
+        let sends = self.sends.iter().flat_map(SendPlan::all);
         self.when.iter().chain(values).chain(sends).chain(&self.slot)
+    }
+}
+
+/// A notice that an event sends.
+#[derive(Clone, Debug, PartialEq)]
+pub struct SendPlan<T> {
+    /// Its index in [`Plan::notices`].
+    pub line: u32,
+    /// The index of its text.
+    pub text: T,
+    /// The lamp or instance that it comes from; `None` for the one to which the event happens.
+    pub lamp: Option<u32>,
+    /// Its values: the index in [`Plan::notice_values`], the part, and the value.
+    pub values: Vec<(usize, usize, T)>,
+}
+
+impl<T> SendPlan<T> {
+    /// All that it is made of, in order.
+    pub fn all(&self) -> impl Iterator<Item = &T> {
+        std::iter::once(&self.text).chain(self.values.iter().map(|(.., value)| value))
     }
 }
 
@@ -694,6 +713,8 @@ pub struct Plan {
     pub events: Vec<EventPlan>,
     /// The lines that send notices, in the book's order.
     pub notices: Vec<NoticePlan>,
+    /// The values that notices carry: places in [`Plan::inputs`], where they wait.
+    pub notice_values: Vec<usize>,
     /// Where notices wait, if there are any.
     pub queue: Option<QueuePlan>,
     /// Pools of sparks, in the book's order.
@@ -854,6 +875,7 @@ impl Plan {
             if places_notices(program) {
                 used.inputs.insert(positions);
             }
+            used.inputs.extend(program.notice_values().iter().map(|value| value.kept));
         }
         let tables: Vec<TableId> = used.tables.iter().copied().collect();
         let wanted = |id: &InputId| asked.is_none_or(|asked| asked.contains(id));
@@ -913,6 +935,13 @@ impl Plan {
             start: clock.start.0,
             rate: clock.rate,
         });
+        let place = |id: InputId| inputs.iter().position(|input| input.id == id);
+        let notice_values: Vec<usize> =
+            program.notice_values().iter().filter_map(|value| place(value.kept)).collect();
+        let mut used = helpers(&functions, &lights, &inputs, &events, clock.is_some(), &choices);
+        if notice_values.iter().any(|place| !inputs[*place].flag) {
+            used.insert(Helper::ToSingle);
+        }
         let mut plan = Plan {
             tags: program.tags().to_vec(),
             clock,
@@ -921,9 +950,10 @@ impl Plan {
             file: notes.file.clone(),
             prefix: None,
             seed: program.seed(),
-            helpers: helpers(&functions, &lights, &inputs, &events, clock.is_some(), &choices),
+            helpers: Helper::with_uses(used),
             self_test: SelfTest::default(),
             notices: notices(checked, &lights),
+            notice_values,
             sparks: sparks(checked, &inputs),
             queue: program.queue().and_then(|queue| {
                 let place = |id: InputId| inputs.iter().position(|input| input.id == id);
@@ -1027,7 +1057,7 @@ fn helpers(
     events: &[EventPlan],
     clock: bool,
     choices: &[ChoicePlan],
-) -> Vec<Helper> {
+) -> BTreeSet<Helper> {
     let mut needed: BTreeSet<Helper> = [Helper::CleanMoment, Helper::Scramble].into();
     if clock {
         needed.extend([Helper::HourOf, Helper::DaysOf, Helper::CleanInput, Helper::RoundDown]);
@@ -1060,13 +1090,5 @@ fn helpers(
         }
     }
     needed.extend(finished);
-    let mut open: Vec<Helper> = needed.iter().copied().collect();
-    while let Some(helper) = open.pop() {
-        for used in helper.uses() {
-            if needed.insert(*used) {
-                open.push(*used);
-            }
-        }
-    }
-    Helper::ALL.iter().copied().filter(|helper| needed.contains(helper)).collect()
+    needed
 }

@@ -3,7 +3,7 @@
 use std::collections::BTreeSet;
 
 use caltrin_core::program::{
-    BehaviorId, ChoiceId, CurveId, ExprId, InputId, Op, Program, SignalId, Subject, TableId,
+    BehaviorId, ChoiceId, CurveId, ExprId, InputId, Op, Program, Sends, SignalId, Subject, TableId,
 };
 use rustc_hash::{FxHashMap, FxHashSet};
 
@@ -123,7 +123,7 @@ fn written<'a>(
                 .collect();
             let when = write.when.filter(|_| !values.is_empty() || write.sends.is_some());
             let slot = write.slot.filter(|_| !values.is_empty());
-            let sends = write.sends.map(|sends| sends.text);
+            let sends = write.sends.iter().flat_map(Sends::looks_at);
             when.into_iter().chain(values).chain(sends).chain(slot)
         });
         let mut all: Vec<ExprId> = writes.collect();

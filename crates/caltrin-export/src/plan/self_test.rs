@@ -4,10 +4,11 @@ use std::collections::BTreeSet;
 
 use caltrin_core::kind::Kind;
 use caltrin_core::program::{
-    Constant, Deed, Dial, Domain, EventId, EventSource as Cause, Input, InputId, Op, Size, Subject,
-    Which,
+    Constant, Deed, Dial, Domain, EventId, EventSource as Cause, Input, InputId, Op, Program, Size,
+    Subject, Which,
 };
 use caltrin_core::quantity::{Hours, Seconds, Seed};
+use caltrin_core::run::Taken;
 use caltrin_core::{Run, ValidatedProgram, kernel};
 
 use super::{Code, EventPlan, Infix, LightPlan, Plan};
@@ -180,7 +181,9 @@ impl SelfTest {
             while let Some(taken) = run.take_notice() {
                 let position = taken.position.unwrap_or_default().map(f64::from);
                 let numbers = [taken.moment.0, f64::from(taken.lamp)];
-                notices = numbers.into_iter().chain(position).fold(notices, checksum);
+                let numbers = numbers.into_iter().chain(position);
+                let numbers = numbers.chain(carried(checked.program(), &taken));
+                notices = numbers.fold(notices, checksum);
             }
         };
         for (round, seed) in (0u32..).zip(self.seeds) {
@@ -532,4 +535,20 @@ fn hours(checked: &ValidatedProgram, plan: &Plan) -> Vec<f64> {
     });
     all.extend(struck.into_iter().map(f64::from_bits));
     all.into_iter().map(readable).filter(|hour| (0.0..24.0).contains(hour)).collect()
+}
+
+/// The parts of all values that notices carry, as singles; 0 for those that a notice does not have.
+pub fn carried(program: &Program, taken: &Taken<'_>) -> Vec<f64> {
+    let mut all = Vec::new();
+    for value in program.notice_values() {
+        let own = taken.values.iter().find(|own| own.name == value.name);
+        let parts = own.map_or([0.0; 3], |own| match own.value {
+            Constant::Scalar(v) => [v, 0.0, 0.0],
+            Constant::Vector(v) => v,
+            Constant::OnOff(on) => [f64::from(u8::from(on)), 0.0, 0.0],
+        });
+        let parts = parts.into_iter().take(value.kind.width());
+        all.extend(parts.map(|part| f64::from(kernel::to_output(part))));
+    }
+    all
 }

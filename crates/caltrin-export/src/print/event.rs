@@ -1,7 +1,9 @@
 //! What events do.
 
 use super::{FileNames, Scope, Syntax};
-use crate::plan::{Code, ConditionalWrite, EventPlan, EventWrites, NoticePlan, Plan};
+use crate::plan::{
+    Code, ConditionalWrite, EventPlan, EventWrites, InputPlan, NoticePlan, Plan, SendPlan,
+};
 
 /// Most events that happen by themselves in one call of `advance`; as the evaluator has it.
 pub const MOST_AT_ONCE: u32 = caltrin_core::run::MOST_AT_ONCE;
@@ -116,10 +118,22 @@ pub fn event_code<S: Syntax>(
         each.collect()
     };
     let send = |ConditionalWrite { sends, .. }: &ConditionalWrite<Code>| -> Option<String> {
-        let (line, text, lamp) = sends.as_ref()?;
+        let SendPlan { line, text, lamp, values } = sends.as_ref()?;
         let text = scope.expression(text);
         let lamp = lamp.map_or_else(|| scope.index.clone(), |n| scope.syntax.word(n));
-        let what = format!("{}, {text}, {lamp}", scope.syntax.word(*line));
+        let mut what = format!("{}, {text}, {lamp}", scope.syntax.word(*line));
+        for (n, place) in plan.notice_values.iter().enumerate() {
+            let input = &plan.inputs[*place];
+            for part in 0..input.default.len() {
+                let given = values.iter().find(|(known, of, _)| (*known, *of) == (n, part));
+                let value = match given {
+                    Some((.., value)) => scope.expression(value),
+                    None if input.flag => scope.syntax.flag(false),
+                    None => scope.syntax.number(0.0),
+                };
+                what.push_str(&format!(", {value}"));
+            }
+        }
         Some(scope.syntax.send(&scope.prefix, &what))
     };
     // Where a lamp is follows from all that is written, so what sends comes last.
@@ -153,11 +167,50 @@ const TEXT_LINES: [&str; 5] = [
     "uint text = which % 64u;",
 ];
 
+/// How a language spells the values that notices carry.
+pub trait NoticeSyntax: Syntax {
+    /// `, double value_loud`: a parameter of the function that sends a notice.
+    fn notice_parameter(&self, input: &InputPlan, name: &str) -> String;
+    /// The lines that declare the field of a notice.
+    fn notice_field(&self, input: &InputPlan, field: &str) -> Vec<String>;
+    /// The lines that fill the field. `kept` are the parts of the value that waits, as doubles or on or off.
+    fn notice_taken(&self, input: &InputPlan, field: &str, kept: &[String]) -> Vec<String>;
+    /// The parts of the field of `notice`, as doubles.
+    fn notice_numbers(&self, input: &InputPlan, field: &str) -> Vec<String>;
+}
+
+/// The parts of all values of `notice`, as doubles.
+pub fn notice_numbers<S: NoticeSyntax>(syntax: &S, plan: &Plan, names: &FileNames) -> Vec<String> {
+    let each = plan.notice_values.iter().zip(&names.notice_values);
+    each.flat_map(|(place, (field, _))| syntax.notice_numbers(&plan.inputs[*place], field))
+        .collect()
+}
+
+/// A line once for each of the replacements of a word in it.
+fn each_line<'a>(line: &str, word: &str, all: impl IntoIterator<Item = &'a String>) -> String {
+    all.into_iter().map(|text| format!("{}\n", line.replace(word, text))).collect()
+}
+
+/// What adds the values of `notice` to a sum, in the provers of all languages. `source` says where with a line that ends in `VALUES`.
+pub fn summed_values<S: NoticeSyntax>(
+    syntax: &S,
+    plan: &Plan,
+    names: &FileNames,
+    source: &str,
+) -> String {
+    let all: Vec<String> = notice_numbers(syntax, plan, names);
+    let lines = source.lines().map(|line| match line.contains("VALUE") {
+        true => each_line(line, "VALUE", &all),
+        false => format!("{line}\n"),
+    });
+    lines.collect()
+}
+
 /// The code of a language that keeps notices until the host takes them, with its names in it: what sends, and what
 /// takes. `each` writes what is known of the `n`-th line that sends, `place` where the lamp of one is: told the line, the
 /// light and its field. Lines of the source that end in `//: placed` or `//: nowhere` stand where any notice comes from
-/// a place, or none does.
-pub fn notice_code<S: Syntax>(
+/// a place, or none does. `KEEP_VALUE`, `VALUE_FIELD` and `VALUE_TAKEN` stand for the lines of each value.
+pub fn notice_code<S: NoticeSyntax>(
     syntax: &S,
     plan: &Plan,
     names: &FileNames,
@@ -194,7 +247,28 @@ pub fn notice_code<S: Syntax>(
             code.push('\n');
         }
     }
-    let mut source = code;
+    let (mut parameters, mut keeps) = (String::new(), Vec::new());
+    let (mut fields, mut taken) = (Vec::new(), Vec::new());
+    for (place, (field, given)) in plan.notice_values.iter().zip(&names.notice_values) {
+        let (input, own) = (&plan.inputs[*place], &names.inputs[*place]);
+        let mut kept = Vec::with_capacity(given.len());
+        for (part, name) in given.iter().enumerate() {
+            let part = Some(part).filter(|_| !input.suffixes.is_empty());
+            parameters.push_str(&syntax.notice_parameter(input, name));
+            keeps.push(syntax.put(own, Some("at"), part, name));
+            kept.push(syntax.input(own, Some("at"), part));
+        }
+        fields.extend(syntax.notice_field(input, field));
+        taken.extend(syntax.notice_taken(input, field, &kept));
+    }
+    let lines = code.lines().map(|line| {
+        let each = [("KEEP_VALUE", &keeps), ("VALUE_FIELD", &fields), ("VALUE_TAKEN", &taken)];
+        match each.iter().find(|(word, _)| line.contains(word)) {
+            Some((word, all)) => each_line(line, word, *all),
+            None => format!("{line}\n"),
+        }
+    });
+    let mut source = lines.collect::<String>().replace("VALUE_PARAMETERS", &parameters);
     for (word, place) in [
         ("MOMENTS", queue.moments),
         ("PACKED", queue.packed),

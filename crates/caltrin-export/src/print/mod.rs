@@ -16,8 +16,8 @@ use crate::plan::{Helper, Type};
 
 pub use code::Scope;
 pub use event::{
-    ALL_DONE, DUE, MOST_AT_ONCE, SETTLES, describe_event, each_index, event_code, given,
-    moment_lines, named, notice_code, spark_code, texts,
+    ALL_DONE, DUE, MOST_AT_ONCE, NoticeSyntax, SETTLES, describe_event, each_index, event_code,
+    given, moment_lines, named, notice_code, notice_numbers, spark_code, summed_values, texts,
 };
 pub use kernel::kernel_parts;
 pub use naming::{ChoiceNames, EventNames, FileNames, InputNames, LightNames};
@@ -25,7 +25,7 @@ pub use pieces::{about_table, choice_code, clock_code, clock_names, setter_value
 pub use prover::{prover_acts, prover_sets};
 pub use self_test::{SelfTestSpelling, self_test_code};
 pub use words::{
-    at_line, describe, describe_choice, describe_input, describe_light, tag_constants,
+    about_value, at_line, describe, describe_choice, describe_input, describe_light, tag_constants,
 };
 pub use wrap::wrapped;
 

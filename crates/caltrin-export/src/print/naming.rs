@@ -21,6 +21,8 @@ pub struct FileNames {
     pub tags: [Vec<String>; 2],
     /// Of [`Plan::events`].
     pub events: Vec<EventNames>,
+    /// Of [`Plan::notice_values`]: the field of a notice, and the parameters of the function that sends one.
+    pub notice_values: Vec<(String, Vec<String>)>,
     /// Of [`Plan::sparks`]: the function that finds one that is free.
     pub sparks: Vec<String>,
     /// Of [`Plan::lights`]: the type of a lamp, and the book's name in the case of functions.
@@ -180,7 +182,32 @@ impl FileNames {
         let own = plan.tags.iter().map(|tag| constant(format!("tag_{tag}"))).collect();
         let tagged = plan.lights.iter().filter(|_| !plan.tags.is_empty());
         let of_lights = tagged.map(|light| constant(format!("{}_tags", light.name))).collect();
+        let mut of_notice = Namer::without(S::RESERVED.iter().copied());
+        for own in ["moment", "name", "text", "from", "lamp", "position", "x", "y", "z"] {
+            of_notice.take(&cased(own, S::FIELDS));
+        }
+        let mut of_send = Namer::without(S::RESERVED.iter().copied());
+        let notice_values = plan.notice_values.iter().map(|place| {
+            let input = &plan.inputs[*place];
+            let name = input.name.rsplit('.').next().unwrap_or(&input.name);
+            let parts: &[&str] = if input.suffixes.is_empty() { &[""] } else { input.suffixes };
+            let parameter =
+                |part: &&str| of_send.take(&cased(&format!("value_{name}_{part}"), S::LOCALS));
+            let parameters = parts.iter().map(parameter).collect();
+            let mut field = of_notice.take(&cased(name, S::FIELDS));
+            // Where each part is a field, its name is free too.
+            let part = |field: &str, part: &str| format!("{field}{}", part.to_ascii_uppercase());
+            while input.suffixes.iter().any(|suffix| of_notice.is_taken(&part(&field, suffix))) {
+                field = of_notice.take(&cased(name, S::FIELDS));
+            }
+            for suffix in input.suffixes {
+                of_notice.take(&part(&field, suffix));
+            }
+            (field, parameters)
+        });
+        let notice_values = notice_values.collect();
         FileNames {
+            notice_values,
             tags: [own, of_lights],
             inputs,
             choices,

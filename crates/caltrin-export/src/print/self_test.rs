@@ -1,6 +1,6 @@
 //! The self-test of a file.
 
-use super::{FileNames, LightNames, Syntax};
+use super::{FileNames, LightNames, NoticeSyntax, notice_numbers};
 use crate::names::cased;
 use crate::plan::{
     ACT_SALT, FieldPlan, Given, HOURS_TRIED, LightPlan, Nth, OPEN_STEP, Plan, TestAct,
@@ -8,7 +8,7 @@ use crate::plan::{
 use caltrin_core::program::Size;
 
 /// How a language spells what only the self-test needs.
-pub trait SelfTestSpelling: Syntax {
+pub trait SelfTestSpelling: NoticeSyntax {
     /// What the checksum function is given besides the sum and the value.
     const SCRATCH: &'static str = "";
     /// What is not a number.
@@ -52,11 +52,20 @@ pub fn self_test_code<S: SelfTestSpelling>(
         (" //: single", !indexed),
         (" //: empty", reads.is_empty() && test.notices.is_none()),
     ];
+    let carried = notice_numbers(syntax, plan, names);
     let mut code = String::new();
     for line in template.lines() {
         let mark = stands.iter().find(|(mark, _)| line.ends_with(mark));
         if mark.is_none_or(|(_, stands)| *stands) {
-            code.push_str(mark.map_or(line, |(mark, _)| line.trim_end_matches(mark)));
+            let line = mark.map_or(line, |(mark, _)| line.trim_end_matches(mark));
+            if line.contains("NOTICE_VALUE") {
+                for value in &carried {
+                    code.push_str(&line.replace("NOTICE_VALUE", value));
+                    code.push('\n');
+                }
+                continue;
+            }
+            code.push_str(line);
             code.push('\n');
         }
     }

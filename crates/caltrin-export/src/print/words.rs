@@ -76,6 +76,17 @@ pub fn at_line(note: &Option<SourceNote>, plan: &Plan) -> String {
     }
 }
 
+/// What a value that notices carry is, for the reader.
+pub fn about_value(input: &InputPlan) -> String {
+    let (what, none) = match (input.flag, input.suffixes, input.unit.as_str()) {
+        (true, ..) => ("on or off", "off"),
+        (_, ["r", ..], _) => ("linear RGB", "0"),
+        (_, _, "") => ("a number", "0"),
+        (_, _, unit) => (unit, "0"),
+    };
+    format!("{what}; {none} in notices without it")
+}
+
 /// The constants of tags, each with what it is and its value: first the tags, then those of each light.
 pub fn tag_constants<'n>(
     plan: &'n Plan,

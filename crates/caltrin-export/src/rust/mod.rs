@@ -13,11 +13,11 @@ use crate::plan::{
     EventPlan, FieldPlan, Function, InputPlan, LightPlan, NoticePlan, Plan, Type, clock_fields,
 };
 use crate::print::{
-    ALL_DONE, DUE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, SETTLES, Scope,
-    Syntax, about_table, at_line, choice_code, clock_code, clock_names, describe, describe_choice,
-    describe_event, describe_input, describe_light, each_index, event_code, kernel_parts,
-    moment_lines, named, notice_code, prover_acts, prover_sets, self_test_code, setter_values,
-    spark_code, table_lines, tag_constants, texts, wrapped,
+    ALL_DONE, DUE, EventNames, FileNames, InputNames, LightNames, MOST_AT_ONCE, NoticeSyntax,
+    SETTLES, Scope, Syntax, about_table, at_line, choice_code, clock_code, clock_names, describe,
+    describe_choice, describe_event, describe_input, describe_light, each_index, event_code,
+    kernel_parts, moment_lines, named, notice_code, prover_acts, prover_sets, self_test_code,
+    setter_values, spark_code, summed_values, table_lines, tag_constants, texts, wrapped,
 };
 use crate::target::{ACTS, Blocks, FIRST_SET, Target, Tool};
 use syntax::Rs;
@@ -554,7 +554,15 @@ impl<'p> File<'p> {
             let field = field_name(&light.fields[field]);
             format!("            {n} => self.{}({index}).{field},\n", names.read)
         };
-        notice_code(&Rs, self.plan, &self.names, include_str!("notice.rs"), each, place)
+        let source = include_str!("notice.rs");
+        let (mut sends, takes) = notice_code(&Rs, self.plan, &self.names, source, each, place)?;
+        let values: usize = self.names.notice_values.iter().map(|(_, given)| given.len()).sum();
+        // Clippy's limit is 7, of which `self`, the line, the text and the lamp are four.
+        if values > 3 {
+            let allowed = "    #[allow(clippy::too_many_arguments)]\n    fn send(";
+            sends = sends.replace("    fn send(", allowed);
+        }
+        Some((sends, takes))
     }
 
     fn self_test(&self, out: &mut String) {
@@ -653,6 +661,7 @@ pub struct Notice {
     pub lamp: u32,
     /// Where that lamp was then; 0 where the book does not say.
     pub position: [f32; 3],
+    VALUE_FIELD
 }
 
 ";
@@ -721,7 +730,11 @@ impl Target for Rust {
         out.push_str(&bytes::methods(plan, &file.names));
         out.push_str("}\n\n");
         if notices.is_some() {
-            out.push_str(NOTICE);
+            let values = plan.notice_values.iter().zip(&file.names.notice_values);
+            let fields =
+                values.flat_map(|(place, (field, _))| Rs.notice_field(&plan.inputs[*place], field));
+            let fields: String = fields.map(|line| format!("    {line}\n")).collect();
+            out.push_str(&NOTICE.replace("    VALUE_FIELD\n", &fields));
         }
         for (light, names) in plan.lights.iter().zip(&file.names.lights) {
             file.lamp_type(light, names, &mut out);
@@ -824,7 +837,8 @@ impl Target for Rust {
         let acts = if plan.has_acts() { 3 * ACTS } else { 0 };
         let slots = plan.given_slots();
         if plan.queue.is_some() {
-            reads.push_str(include_str!("prove_notices.rs"));
+            let source = include_str!("prove_notices.rs");
+            reads.push_str(&summed_values(&Rs, plan, &file.names, source));
         }
         include_str!("prove.rs")
             .replace("        // CLOCK\n", &code)

@@ -1,6 +1,6 @@
 
     /// Lets a notice wait until the host takes it, if there is room.
-    fn send(&mut self, line: u32, text: f64, lamp: u32) {
+    fn send(&mut self, line: u32, text: f64, lamp: u32VALUE_PARAMETERS) {
         if self.COUNT >= 32.0 {
             self.DROPPED += 1.0;
             return;
@@ -12,6 +12,7 @@
         self.PACKED[at as usize] = (f64::from(line) * 64.0 + text) * 1048576.0 + f64::from(lamp);
         let place = self.notice_place(line, lamp).map(f64::from); //: placed
         KEEP place[PART] //: placed
+        KEEP_VALUE
     }
  //: placed
     /// Where the lamp is that the notice of a line comes from. //: placed
@@ -39,7 +40,15 @@ PLACES
         let position = [0.0; 3]; //: nowhere
         self.COUNT -= 1.0;
         self.FIRST = if self.FIRST >= 31.0 { 0.0 } else { self.FIRST + 1.0 };
-        let empty = Notice { moment, name: "", text: "", from: "", lamp, position };
+        let empty = Notice {
+            moment,
+            name: "",
+            text: "",
+            from: "",
+            lamp,
+            position,
+            VALUE_TAKEN
+        };
         let notice = match which / 64 {
 LINES            _ => empty,
         };

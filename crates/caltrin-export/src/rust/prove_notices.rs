@@ -6,6 +6,7 @@
             for part in notice.position {
                 sum += f64::from(part);
             }
+            sum += VALUE;
             for text in [notice.name, notice.text, notice.from] {
                 for byte in text.bytes() {
                     sum += f64::from(byte);

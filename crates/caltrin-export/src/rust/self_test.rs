@@ -15,6 +15,7 @@ READS
         for part in notice.position { //: notices
             sums[NOTICE_SUM] = checksum(sums[NOTICE_SUM], f64::from(part)); //: notices
         } //: notices
+        sums[NOTICE_SUM] = checksum(sums[NOTICE_SUM], NOTICE_VALUE); //: notices
     } //: notices
     let _ = n; //: single
     let _ = (run, sums); //: empty

@@ -2,8 +2,10 @@
 
 use crate::names::Case;
 use crate::number;
-use crate::plan::{FieldPlan, Type};
-use crate::print::{ChoiceNames, InputNames, LightNames, SelfTestSpelling, Syntax};
+use crate::plan::{FieldPlan, InputPlan, Type};
+use crate::print::{
+    ChoiceNames, InputNames, LightNames, NoticeSyntax, SelfTestSpelling, Syntax, about_value,
+};
 
 /// How Rust spells things.
 pub(super) struct Rs;
@@ -193,6 +195,43 @@ impl Syntax for Rs {
 
     fn give(&self, value: &str, last: bool) -> String {
         if last { value.to_owned() } else { format!("return {value};") }
+    }
+}
+
+impl NoticeSyntax for Rs {
+    fn notice_parameter(&self, input: &InputPlan, name: &str) -> String {
+        format!(", {name}: {}", if input.flag { "bool" } else { "f64" })
+    }
+
+    fn notice_field(&self, input: &InputPlan, field: &str) -> Vec<String> {
+        let ty = match (input.flag, input.suffixes) {
+            (true, _) => "bool",
+            (false, []) => "f32",
+            (false, _) => "[f32; 3]",
+        };
+        vec![format!("/// {}", about_value(input)), format!("pub {field}: {ty},")]
+    }
+
+    fn notice_taken(&self, input: &InputPlan, field: &str, kept: &[String]) -> Vec<String> {
+        let single = |kept: &String| match input.flag {
+            true => kept.clone(),
+            false => format!("to_single({kept})"),
+        };
+        match kept {
+            [kept] => vec![format!("{field}: {},", single(kept))],
+            parts => {
+                let parts: Vec<String> = parts.iter().map(single).collect();
+                vec![format!("{field}: [{}],", parts.join(", "))]
+            }
+        }
+    }
+
+    fn notice_numbers(&self, input: &InputPlan, field: &str) -> Vec<String> {
+        match (input.flag, input.suffixes) {
+            (true, _) => vec![format!("f64::from(u8::from(notice.{field}))")],
+            (false, []) => vec![format!("f64::from(notice.{field})")],
+            (false, _) => (0..3).map(|n| format!("f64::from(notice.{field}[{n}])")).collect(),
+        }
     }
 }
 

@@ -744,19 +744,12 @@ impl Parser<'_> {
         self.close();
     }
 
-    /// `at fault send strike("strike_a" or "strike_b") from mast[3]`
+    /// `at fault send strike("strike_a" or "strike_b", loud drawn(40%..80%)) from mast[3]`
     fn send(&mut self) {
         self.open(SyntaxKind::SendDecl);
         if self.heard() && self.keyword("send") && self.name("notice") {
             if self.peek() == SyntaxKind::ParenOpen {
-                self.bump();
-                let mut more =
-                    self.expect(SyntaxKind::Text, "a text in quotes, as in `strike(\"strike_a\")`");
-                while more && self.word(0) == "or" {
-                    self.bump();
-                    more = self.expect(SyntaxKind::Text, "a text in quotes");
-                }
-                self.expect(SyntaxKind::ParenClose, "`or` or `)`");
+                self.contents();
             }
             if self.word(0) == "from" {
                 self.bump();
@@ -766,6 +759,35 @@ impl Parser<'_> {
             self.skip_statement();
         }
         self.close();
+    }
+
+    /// `("strike_a" or "strike_b", loud drawn(40%..80%), within 12m)`
+    fn contents(&mut self) {
+        self.bump();
+        let texts = self.peek() == SyntaxKind::Text;
+        if texts {
+            self.bump();
+            while self.word(0) == "or" {
+                self.bump();
+                if !self.expect(SyntaxKind::Text, "a text in quotes") {
+                    break;
+                }
+            }
+        }
+        let mut more = !texts || self.peek() == SyntaxKind::Comma;
+        while more {
+            if self.peek() == SyntaxKind::Comma {
+                self.bump();
+            }
+            if self.peek() != SyntaxKind::Name {
+                self.expected("a text in quotes, or a name and a value, as in `loud 80%`");
+                break;
+            }
+            self.argument();
+            more = self.peek() == SyntaxKind::Comma;
+        }
+        let wanted = if texts { "`or`, `,` or `)`" } else { "`,` or `)`" };
+        self.expect(SyntaxKind::ParenClose, wanted);
     }
 
     /// `mast`, `mast[3]`, `quay.glow`, `quay[2].glow`: a light, what lies in an instance, or a group.

@@ -290,7 +290,7 @@ impl Parser<'_> {
         self.close();
     }
 
-    fn argument(&mut self) {
+    pub(super) fn argument(&mut self) {
         self.open(SyntaxKind::Argument);
         let steps = self.word(0) == "steps" && self.touches_bracket(0);
         if self.peek() == SyntaxKind::HyphenWord || steps {

@@ -5,9 +5,8 @@ use std::rc::Rc;
 use caltrin_core::curve::Easing;
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{Constant, EventId, EventSource, ExprId, Notice, Subject};
-use caltrin_core::program_builder::Owner;
-use caltrin_core::program_builder::Sender;
 use caltrin_core::program_builder::event::{Replay, Turned};
+use caltrin_core::program_builder::{Owner, Sender, Sending};
 use caltrin_core::quantity::{Hours, Seconds};
 use caltrin_core::semantic_error::SemanticError;
 
@@ -20,7 +19,7 @@ use crate::literal;
 use crate::syntax::{Node, SyntaxKind, Token};
 
 /// A light that a notice is said to come from.
-pub(super) struct Sending {
+pub(super) struct SourceLight {
     from: String,
     lamp: u32,
     node: Node,
@@ -56,7 +55,7 @@ impl Resolver {
         whole
     }
 
-    /// `at fault send strike("strike_a" or "strike_b")`; `own` names the light or instance that it stands in.
+    /// `at fault send strike("strike_a" or "strike_b", loud 80%)`; `own` names the light or instance that it stands in.
     pub(super) fn sends(
         &mut self,
         node: &Node,
@@ -90,7 +89,7 @@ impl Resolver {
                 let (from, lamp) = self.sender(path)?;
                 let source = self.source;
                 let (from_kept, node) = (from.clone(), path.clone());
-                self.senders.push(Sending { from: from_kept, lamp, node, source });
+                self.senders.push(SourceLight { from: from_kept, lamp, node, source });
                 (from, Sender::Lamp(lamp))
             }
             (Some(path), Some(_)) => {
@@ -105,12 +104,34 @@ impl Resolver {
         let paths: Vec<Node> = node.children().filter(|c| c.kind() == SyntaxKind::Path).collect();
         let events: Vec<EventId> = paths.iter().filter_map(|path| self.event_of(path)).collect();
         self.note_named(name.text(), node);
-        let notice = Notice { name: name.text().to_owned(), texts, from };
-        let made = self.builder.send(owner, &events, notice, sender);
-        let whole = self.fits(made, node).is_some() && events.len() == paths.len();
+        let carried: Vec<Node> =
+            node.children().filter(|child| child.kind() == SyntaxKind::Argument).collect();
+        let begun = self.builder.begin_notice(owner, texts.len() > 1 || !carried.is_empty());
+        let whole = self.fits(begun, node).and_then(|mut sending| {
+            let mut carries = true;
+            for value in &carried {
+                carries &= self.carry(value, owner, &mut sending).is_some();
+            }
+            let notice = Notice { name: name.text().to_owned(), texts, from, values: Vec::new() };
+            let made = self.builder.finish_notice(owner, sending, &events, (notice, sender));
+            self.fits(made, node).filter(|()| carries && events.len() == paths.len())
+        });
         self.builder.go_home(before);
         owner.property("");
-        whole.then_some(())
+        whole
+    }
+
+    /// `loud drawn(40%..80%)` in a notice.
+    fn carry(&mut self, node: &Node, owner: &mut Owner, sending: &mut Sending) -> Option<()> {
+        let range = child_of(node, SyntaxKind::Range)?;
+        let Some(name) = tokens(node).next() else {
+            let message = "expected a name and a value, as in `loud 80%`";
+            self.tell(Diagnostic::error(span(node), message));
+            return None;
+        };
+        let (value, _) = self.single(&range, owner)?;
+        let made = self.builder.carry(sending, name.text(), value);
+        self.fits(made, node)
     }
 
     /// The light that a notice comes from, and which of its lamps.
@@ -135,7 +156,7 @@ impl Resolver {
 
     /// Reports notices that come from lights that there are not.
     pub(super) fn unmet_senders(&mut self) {
-        for Sending { from, lamp, node, source } in std::mem::take(&mut self.senders) {
+        for SourceLight { from, lamp, node, source } in std::mem::take(&mut self.senders) {
             self.source = source;
             let light = self.program().light_named(&from);
             let size = light.map(|id| self.program().light(id).size.shown());

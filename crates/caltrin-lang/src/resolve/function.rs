@@ -364,7 +364,10 @@ impl Resolver {
                 let made = self.builder.held(owner, &place, times, None);
                 self.fits(made, &every)?
             }
-            None => self.builder.drawn(owner, &place),
+            None => {
+                let made = self.builder.drawn(owner, &place);
+                self.fits(made, &arguments.node.clone())?
+            }
         };
         if let [range] = &ranges[..]
             && expressions(range).len() == 2

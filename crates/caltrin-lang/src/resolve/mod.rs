@@ -371,7 +371,7 @@ struct Resolver {
     /// The current sparks.
     spark: Option<Spark>,
     /// The lights that notices are said to come from.
-    senders: Vec<event::Sending>,
+    senders: Vec<event::SourceLight>,
     /// Where the current lamp is, in its channels.
     here: Option<ExprId>,
     /// The positions of single lights, by their names.

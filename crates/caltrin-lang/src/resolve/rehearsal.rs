@@ -345,7 +345,12 @@ impl Resolver {
         let name = tokens(node).nth(1)?;
         let notices = self.program().notices();
         let Some(notice) = notices.iter().position(|notice| notice.name == name.text()) else {
-            let known: Vec<String> = notices.iter().map(|notice| notice.name.clone()).collect();
+            let mut known: Vec<String> = Vec::new();
+            for notice in notices {
+                if !known.contains(&notice.name) {
+                    known.push(notice.name.clone());
+                }
+            }
             let message = format!("there is no notice `{}`", name.text());
             let told = Diagnostic::error(token_span(&name), message);
             self.tell(match self.nearest(name.text(), known.iter().map(String::as_str)) {

@@ -94,8 +94,8 @@ post pile[3] { position (1m, 0m, 1m), (2m, 0m, 0m); radius 20cm; height 2m }
 ";
 
 const NOTICES: &str = "
-at miss, struck send struck_twice(\"low\" or \"high\") from lone.two[1]
-at turn send turned from many[2]
+at miss, struck send struck_twice(\"low\" or \"high\", heard_at drawn(40%..80%) * knob, toned mix(#102030, flash.tone, by sea.rough), forced power is on) from lone.two[1]
+at turn, flash send turned(where flash.spot, toned drawn(#402010, #ffffff), delay 2s * sea.wild, heard_at held(0..1, every 90ms..300ms)) from many[2]
 at loud send loud
 ";
 
