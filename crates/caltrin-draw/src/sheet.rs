@@ -571,7 +571,7 @@ impl Sheet {
                                 .clock()
                                 .map_or(String::new(), |shown| shown.hour.to_clock())
                         });
-                        format!(", {} to {} o'clock", on_the_minute(&a), on_the_minute(&b))
+                        format!(", {} to {}", on_the_minute(&a), on_the_minute(&b))
                     }
                     _ => String::new(),
                 };

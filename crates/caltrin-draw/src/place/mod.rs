@@ -210,8 +210,7 @@ impl PlaceView {
                     let mut player = Player::new(checked, start.clone(), rehearsal);
                     moment.play(&mut player);
                     let shown = player.run().clock().map(|shown| shown.hour.to_clock());
-                    shown
-                        .map_or(String::new(), |hour| format!(", {} o'clock", on_the_minute(&hour)))
+                    shown.map_or(String::new(), |hour| format!(", {}", on_the_minute(&hour)))
                 }
                 _ => String::new(),
             },

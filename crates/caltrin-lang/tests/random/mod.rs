@@ -375,7 +375,10 @@ impl Author {
         text += &format!("  offset {}\n  shadows {}\n}}\n", self.point(2), self.flag(2));
         self.indexed = true;
         text += "light many[5] point {\n  input trim = 1 in 0..2\n";
-        text += &format!("  intensity trim * {}\n", self.sum(depth));
+        text += &self.pick(&["", "  tags near_by\n", "  tags near_by, street\n"]);
+        let again = self.pick(&["", " repeating"]);
+        text += &format!("  event spent every 0.4s..2.1s one at a time{again}\n");
+        text += &format!("  intensity trim * {} + pulse(at spent, lasts 250ms)\n", self.sum(depth));
         text +=
             &format!("  color {}\n  position {}, (1m, 0m, 0m)\n", self.color(depth), self.point(1));
         text += &format!("  except [3] {{ color {} }}\n}}\n", self.color(1));
