@@ -5,6 +5,7 @@
 //! alignment of adjacent lines.
 
 use crate::diagnostic::Diagnostic;
+use crate::grammar::{self, Alignment, Around, Keyword, Starts};
 use crate::parser::{parse, updated};
 use crate::syntax::{SyntaxKind, lex};
 use crate::words;
@@ -207,42 +208,43 @@ fn shape(words: &[Word<'_>], inside: Option<&str>) -> LineShape {
     if !simple {
         return LineShape::Free;
     }
-    match (inside, first.kind) {
-        (
-            Some("curve"),
-            SyntaxKind::Number | SyntaxKind::Hour | SyntaxKind::Sign | SyntaxKind::Plus,
-        ) => LineShape::Stop,
-        (Some("curve"), _) => LineShape::Free,
-        (Some("phases"), SyntaxKind::Name) => LineShape::Phase,
-        // A moment, and what happens then.
-        (Some("rehearsal"), _) => LineShape::Property,
-        (Some("sequence"), SyntaxKind::Number | SyntaxKind::Plus) => LineShape::Step,
-        (Some(step), SyntaxKind::Name)
-            if step.starts_with(|c: char| c == '+' || c.is_ascii_digit()) =>
-        {
-            LineShape::Held
+    let around = inside.and_then(grammar::declaration);
+    let alignment = match inside {
+        // The properties of one lamp or instance.
+        Some("except") => Alignment::Properties,
+        _ => around.map_or(Alignment::None, |around| around.alignment),
+    };
+    // What happens in a light is not a channel of it.
+    let declares = grammar::declaration(first.text).is_some_and(|known| {
+        known.keyword == Keyword::At
+            || known.starts == Starts::Named && known.inside.contains(&Around::Light)
+    });
+    let is_name = first.kind == SyntaxKind::Name;
+    let is_number = matches!(first.kind, SyntaxKind::Number | SyntaxKind::Plus);
+    match alignment {
+        Alignment::Stops if is_number => LineShape::Stop,
+        Alignment::Stops if matches!(first.kind, SyntaxKind::Hour | SyntaxKind::Sign) => {
+            LineShape::Stop
         }
-        (Some("modes"), _) if words.iter().any(|w| w.kind == SyntaxKind::Arrow) => LineShape::Rule,
-        (Some("switch"), _) => LineShape::Turn,
-        (Some("group"), SyntaxKind::Name) => LineShape::Property,
-        (_, SyntaxKind::Name) if named && second.kind == SyntaxKind::Name => {
+        Alignment::Stops => LineShape::Free,
+        Alignment::Phases if is_name => LineShape::Phase,
+        // A moment, and what happens then.
+        Alignment::Moments => LineShape::Property,
+        Alignment::Steps if is_number => LineShape::Step,
+        Alignment::Rules if words.iter().any(|w| w.kind == SyntaxKind::Arrow) => LineShape::Rule,
+        Alignment::Turns => LineShape::Turn,
+        _ if is_name && inside.is_some_and(is_step) => LineShape::Held,
+        _ if is_name && named && second.kind == SyntaxKind::Name => {
             LineShape::Named(first.text.to_owned())
         }
-        // What happens in a light is not a channel of it.
-        (Some(_), SyntaxKind::Name)
-            if matches!(first.text, "event" | "switch" | "modes" | "at") =>
-        {
-            LineShape::Free
-        }
-        (
-            Some(
-                "light" | "spark" | "output" | "place" | "except" | "space" | "wall" | "post"
-                | "clock" | "sun" | "moon",
-            ),
-            SyntaxKind::Name,
-        ) => LineShape::Property,
+        Alignment::Properties if is_name && !declares => LineShape::Property,
         _ => LineShape::Free,
     }
+}
+
+/// Whether the statement around a line is a step of a sequence, by its first word.
+fn is_step(first: &str) -> bool {
+    first.starts_with(|c: char| c == '+' || c.is_ascii_digit())
 }
 
 /// The cells of a line, with correct spacing.

@@ -9,9 +9,11 @@
 //!
 //! Every stage reports all its errors as [`Diagnostic`]s; none of them prints.
 
+pub mod ast;
 mod colors;
 pub mod diagnostic;
 mod format;
+pub mod grammar;
 mod literal;
 pub mod parser;
 mod resolve;

@@ -2,39 +2,8 @@
 
 use caltrin_core::pure::Pure;
 
-/// Words that start a declaration in this version.
-pub const DECLARATIONS: [&str; 30] = [
-    "seed",
-    "use",
-    "space",
-    "color",
-    "value",
-    "signal",
-    "input",
-    "curve",
-    "behavior",
-    "fitting",
-    "place",
-    "light",
-    "output",
-    "wall",
-    "post",
-    "choice",
-    "clock",
-    "hours",
-    "phases",
-    "sun",
-    "moon",
-    "event",
-    "switch",
-    "modes",
-    "sequence",
-    "group",
-    "rehearsal",
-    "at",
-    "spark",
-    "sound",
-];
+/// Words that start a declaration of the book.
+pub const DECLARATIONS: [&str; 30] = crate::grammar::book_words();
 /// Kinds of light.
 pub const LIGHTS: [&str; 5] = ["point", "spot", "area", "directional", "ambient"];
 /// Functions of the language that are not functions of numbers only; [`functions`] returns all.

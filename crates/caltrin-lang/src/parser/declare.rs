@@ -2,8 +2,9 @@
 
 use rowan::Language;
 
-use super::{Around, Parser};
+use super::Parser;
 use crate::diagnostic::Diagnostic;
+use crate::grammar::{self, Around, Declaration, Keyword, Starts};
 use crate::syntax::{Lightbook, SyntaxKind, is_reserved};
 use crate::words;
 
@@ -65,92 +66,87 @@ impl Parser<'_> {
         if matches!(self.word(0), "color" | "behavior") {
             self.spelling();
         }
-        match self.word(0) {
-            "seed" => {
-                self.open(SyntaxKind::SeedDecl);
-                self.bump();
-                self.expect(SyntaxKind::Number, "a whole number such as `41`");
-                self.close();
-            }
-            "color" | "value" | "signal" => self.named(),
-            "input" if around != Around::Behavior => self.input(),
-            "use" if around == Around::Book => {
-                self.open(SyntaxKind::UseDecl);
-                self.bump();
-                self.expect(SyntaxKind::Text, "a file in quotes, as in `use \"lamps.caltrin\"`");
-                self.close();
-            }
-            "space" if around == Around::Book => {
-                self.open(SyntaxKind::SpaceDecl);
-                self.bump();
-                self.braces("space", Self::property_line);
-                self.close();
-            }
-            "curve" if around == Around::Book => self.curve(),
-            "behavior" if around == Around::Book => self.behavior(),
-            "fitting" if around == Around::Book => self.fitting(),
-            "place" if matches!(around, Around::Book | Around::Fitting) => self.place(),
-            "light" if matches!(around, Around::Book | Around::Fitting) => self.light(),
-            "output" if matches!(around, Around::Book | Around::Fitting) => self.output(),
-            "wall" if around == Around::Book => self.solid(SyntaxKind::WallDecl, "wall"),
-            "post" if around == Around::Book => self.solid(SyntaxKind::PostDecl, "post"),
-            "clock" if around == Around::Book => {
-                self.open(SyntaxKind::ClockDecl);
-                self.bump();
-                self.braces("clock", Self::property_line);
-                self.close();
-            }
-            "choice" if around == Around::Book => self.choice(),
-            "hours" if around == Around::Book => self.hours(),
-            "window" if around == Around::Book && self.word(2) == "from" => {
-                self.old_word(0, "hours", ["window", "hours"]);
-                self.hours();
-            }
-            "phases" if around == Around::Book => self.phases(),
-            "sun" if around == Around::Book => self.sky(SyntaxKind::SunDecl, "sun"),
-            "moon" if around == Around::Book => self.sky(SyntaxKind::MoonDecl, "moon"),
-            "event" if around != Around::Behavior => self.event(),
-            "switch" if around != Around::Behavior => self.switch(),
-            "modes" if around != Around::Behavior => self.modes(),
-            "sound" if around == Around::Book => self.sound(),
-            "at" if around != Around::Behavior => self.send(),
-            "group" if around == Around::Book => self.group(),
-            "sequence" if around == Around::Book => self.sequence(),
-            "spark" if around == Around::Book => self.spark(),
-            "rehearsal" if around == Around::Book => self.rehearsal(),
-            "gives" if around == Around::Behavior => {
-                self.open(SyntaxKind::Gives);
-                self.bump();
-                self.expression();
-                self.close();
-            }
-            _ => {
-                self.unknown_declaration(around);
+        let old_hours = self.word(0) == "window" && self.word(2) == "from";
+        if old_hours && around == Around::Book {
+            self.old_word(0, "hours", ["window", "hours"]);
+            self.hours();
+            self.end_statement();
+            return;
+        }
+        match grammar::declaration(self.word(0)) {
+            Some(known) if known.inside.contains(&around) => self.declared(known),
+            known => {
+                self.misplaced(known, around);
                 self.skip_statement();
             }
         }
         self.end_statement();
     }
 
-    fn unknown_declaration(&mut self, around: Around) {
+    /// A declaration at its first word.
+    fn declared(&mut self, known: &Declaration) {
+        match known.keyword {
+            Keyword::Seed => {
+                self.with_one(known, SyntaxKind::Number, "a whole number such as `41`");
+            }
+            Keyword::Use => {
+                let wanted = "a file in quotes, as in `use \"lamps.caltrin\"`";
+                self.with_one(known, SyntaxKind::Text, wanted);
+            }
+            Keyword::Space | Keyword::Clock => {
+                self.open(known.node);
+                self.bump();
+                self.braces(known.noun, Self::property_line);
+                self.close();
+            }
+            Keyword::Color | Keyword::Value | Keyword::Signal => self.named(),
+            Keyword::Input => self.input(),
+            Keyword::Curve => self.curve(),
+            Keyword::Behavior => self.behavior(),
+            Keyword::Fitting => self.fitting(),
+            Keyword::Place => self.place(),
+            Keyword::Light => self.light(),
+            Keyword::Output => self.output(),
+            Keyword::Wall | Keyword::Post => self.solid(known.node, known.noun),
+            Keyword::Choice => self.choice(),
+            Keyword::Hours => self.hours(),
+            Keyword::Phases => self.phases(),
+            Keyword::Sun | Keyword::Moon => self.sky(known.node, known.noun),
+            Keyword::Event => self.event(),
+            Keyword::Switch => self.switch(),
+            Keyword::Modes => self.modes(),
+            Keyword::Sound => self.sound(),
+            Keyword::At => self.send(),
+            Keyword::Group => self.group(),
+            Keyword::Sequence => self.sequence(),
+            Keyword::Spark => self.spark(),
+            Keyword::Rehearsal => self.rehearsal(),
+            Keyword::Gives => {
+                self.open(known.node);
+                self.bump();
+                self.expression();
+                self.close();
+            }
+        }
+    }
+
+    /// A declaration of its word and one token.
+    fn with_one(&mut self, known: &Declaration, kind: SyntaxKind, wanted: &str) {
+        self.open(known.node);
+        self.bump();
+        self.expect(kind, wanted);
+        self.close();
+    }
+
+    /// Reports what cannot be declared here.
+    fn misplaced(&mut self, found: Option<&Declaration>, around: Around) {
         let token = self.ahead(0);
         let word = self.word(0).to_owned();
-        let known: Vec<&str> = match around {
-            Around::Book => words::DECLARATIONS.to_vec(),
-            Around::Light => {
-                vec!["seed", "signal", "value", "color", "input", "event", "switch", "modes", "at"]
-            }
-            Around::Behavior => vec!["signal", "value", "color", "gives"],
-            Around::Fitting => {
-                let inside = ["signal", "value", "color", "input", "light", "output", "place"];
-                inside.into_iter().chain(["event", "switch", "modes", "at"]).collect()
-            }
-        };
-        if around == Around::Behavior && word == "input" {
-            let message = "a behavior has parameters, not inputs; declare the input outside it";
-            self.tell(Diagnostic::error(token.start..token.end, message));
+        if let Some(found) = found.filter(|found| !found.elsewhere.is_empty()) {
+            self.tell(Diagnostic::error(token.start..token.end, found.elsewhere));
             return;
         }
+        let known: Vec<&str> = grammar::inside(around).map(|known| known.word).collect();
         if self.peek() == SyntaxKind::Name && !word.is_empty() {
             let message = match around {
                 Around::Book => format!("no declaration starts with `{word}`"),
@@ -431,7 +427,7 @@ impl Parser<'_> {
     }
 
     /// `wall shed { ... }`, `post pile[4] { ... }`
-    fn solid(&mut self, kind: SyntaxKind, what: &'static str) {
+    fn solid(&mut self, kind: SyntaxKind, what: &str) {
         self.open(kind);
         self.bump();
         self.name(what);
@@ -1080,7 +1076,7 @@ impl Parser<'_> {
     }
 
     /// `sun { ... }`, `sun helios { ... }`, `moon luna of helios { ... }`
-    fn sky(&mut self, kind: SyntaxKind, what: &'static str) {
+    fn sky(&mut self, kind: SyntaxKind, what: &str) {
         self.open(kind);
         self.bump();
         if self.peek() == SyntaxKind::Name && !is_reserved(self.word(0)) {
@@ -1113,16 +1109,14 @@ impl Parser<'_> {
     }
 
     fn light_line(&mut self) {
-        let declares = match self.word(0) {
-            "choice" if self.ahead(2).kind == SyntaxKind::BraceOpen => true,
-            "signal" | "value" | "color" | "input" => {
-                self.ahead(1).kind == SyntaxKind::Name && self.ahead(2).kind == SyntaxKind::Equals
-            }
-            "seed" | "at" => true,
-            "curve" | "behavior" | "light" | "sound" | "event" | "switch" | "modes" => {
-                self.ahead(1).kind == SyntaxKind::Name
-            }
-            _ => false,
+        let named = self.ahead(1).kind == SyntaxKind::Name;
+        let starts = grammar::declaration(self.word(0)).map(|known| known.starts);
+        let declares = match starts.unwrap_or(Starts::Never) {
+            Starts::Word => true,
+            Starts::Named => named,
+            Starts::Assigned => named && self.ahead(2).kind == SyntaxKind::Equals,
+            Starts::Braced => self.ahead(2).kind == SyntaxKind::BraceOpen,
+            Starts::Never => false,
         };
         if declares {
             self.declaration(Around::Light);

@@ -69,15 +69,6 @@ pub fn parse(text: &str) -> Parse {
     }
 }
 
-/// What stands around a declaration.
-#[derive(Clone, Copy, PartialEq)]
-enum Around {
-    Book,
-    Light,
-    Behavior,
-    Fitting,
-}
-
 struct Parser<'t> {
     text: &'t str,
     tokens: Vec<Lexed>,

@@ -15,6 +15,7 @@ use super::call::Arguments;
 use super::{
     Item, Resolver, child_of, expressions, is_expression, name_of, span, token_span, tokens,
 };
+use crate::ast;
 use crate::diagnostic::Diagnostic;
 use crate::syntax::{Node, SyntaxKind, Token};
 
@@ -326,7 +327,7 @@ impl Resolver {
         let over = child_of(line, SyntaxKind::Over);
         if let Some(easing) = over.as_ref().and_then(|over| child_of(over, SyntaxKind::Easing)) {
             let message = "transitions of phases are always smooth";
-            self.tell(Diagnostic::error(span(&easing), message).help("leave it away"));
+            self.tell(Diagnostic::error(span(&easing), message).help("remove it"));
             return None;
         }
         let (change, _) = self.change(over.as_ref())?;
@@ -468,7 +469,7 @@ impl Resolver {
     pub(super) fn moon(&mut self, node: &Node) -> Option<Item> {
         let name = name_of(node)?;
         let lines = self.lines(node, &["age"], "a moon");
-        let (word, place) = match of_sun(node) {
+        let (word, place) = match ast::Moon(node.clone()).sun() {
             Some(token) => (token.text().to_owned(), token_span(&token)),
             None => ("sun".to_owned(), span(node)),
         };
@@ -667,13 +668,6 @@ impl Resolver {
         let node = arguments.node.clone();
         self.fits(made, &node)
     }
-}
-
-/// The sun that a moon names.
-pub(super) fn of_sun(node: &Node) -> Option<Token> {
-    let mut words = tokens(node).skip_while(|token| token.text() != "of");
-    words.next()?;
-    words.next().filter(|token| token.kind() == SyntaxKind::Name)
 }
 
 fn place_of(error: &SemanticError, lines: &[PropertyLine]) -> Option<Node> {

@@ -11,6 +11,7 @@ use super::{
     Around, Item, Resolver, child_of, expressions, is_expression, name_of, span, spark, token_of,
     token_span, tokens,
 };
+use crate::ast;
 use crate::diagnostic::Diagnostic;
 use crate::syntax::{Node, SyntaxKind};
 use crate::words;
@@ -160,10 +161,6 @@ impl Resolver {
             match child.kind() {
                 SyntaxKind::NamedDecl => self.local(&child, &mut owner),
                 SyntaxKind::Gives => gives = child.children().find(is_expression),
-                SyntaxKind::SeedDecl => {
-                    let message = "a seed belongs in the book or in a light";
-                    self.tell(Diagnostic::error(span(&child), message));
-                }
                 _ => {}
             }
         }
@@ -235,9 +232,7 @@ impl Resolver {
         size: Option<Size>,
         around: &Around,
     ) -> Owner {
-        let seeds: Vec<Node> =
-            body.children().filter(|c| c.kind() == SyntaxKind::SeedDecl).collect();
-        let pinned = seeds.first().and_then(|seed| self.seed(seed));
+        let pinned = ast::child(body).and_then(|seed: ast::Seed| self.seed(&seed));
         let size = size.unwrap_or(Size::One);
         // In a fitting a seed pins the chance within each instance.
         match pinned {

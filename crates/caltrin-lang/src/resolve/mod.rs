@@ -36,7 +36,9 @@ use caltrin_core::sound::{Band, Hearing};
 use caltrin_core::{Problem, SourceNote, SourceNotes, ValidatedProgram};
 use rustc_hash::FxHashMap;
 
+use crate::ast::{self, AstNode, Decl, SequenceLine, span, token_of, token_span, tokens};
 use crate::diagnostic::{Diagnostic, Lines, Severity};
+use crate::grammar::{Declaration, Import};
 use crate::literal;
 use crate::parser::{Parse, parse};
 use crate::syntax::{Node, SyntaxKind, Token};
@@ -231,7 +233,9 @@ fn read_rehearsals(
     resolver.source = 1;
     for child in parsed.tree().children() {
         match child.kind() {
-            SyntaxKind::RehearsalDecl => resolver.enter(child),
+            SyntaxKind::RehearsalDecl => {
+                resolver.enter(What::Decl(Decl::Rehearsal(ast::Rehearsal(child))));
+            }
             SyntaxKind::Header | SyntaxKind::Broken => {}
             _ => {
                 let message = "a file of rehearsals can contain only rehearsals";
@@ -324,7 +328,40 @@ impl Item {
     }
 }
 
+/// What an entry is made of.
+#[derive(Clone)]
+enum What {
+    Decl(Decl),
+    /// A mark of a sequence.
+    Mark(SequenceLine),
+}
+
+impl What {
+    fn node(&self) -> &Node {
+        match self {
+            What::Decl(decl) => decl.syntax(),
+            What::Mark(line) => line.syntax(),
+        }
+    }
+
+    fn name(&self) -> Option<Token> {
+        match self {
+            What::Decl(decl) => decl.name(),
+            What::Mark(line) => line.mark(),
+        }
+    }
+
+    /// Its entry in the table of declarations; none of a mark.
+    fn declaration(&self) -> Option<&'static Declaration> {
+        match self {
+            What::Decl(decl) => Some(decl.declaration()),
+            What::Mark(_) => None,
+        }
+    }
+}
+
 struct Entry {
+    what: What,
     node: Node,
     source: usize,
     range: Range<usize>,
@@ -522,57 +559,58 @@ impl Resolver {
         let mut books: Vec<String> = Vec::new();
         while let Some((source, root)) = open.pop() {
             self.source = source;
-            for child in root.children() {
-                match child.kind() {
-                    SyntaxKind::Header if source == 0 => self.header(&child),
-                    SyntaxKind::SeedDecl if source == 0 => {
-                        if let Some(seed) = self.seed(&child) {
+            if let Some(header) = child_of(&root, SyntaxKind::Header).filter(|_| source == 0) {
+                self.header(&header);
+            }
+            for decl in root.children().filter_map(Decl::cast) {
+                if source > 0 && decl.declaration().import == Import::Own {
+                    continue;
+                }
+                match &decl {
+                    Decl::Seed(seed) => {
+                        if let Some(seed) = self.seed(seed) {
                             self.builder.set_seed(Seed(seed));
                         }
                     }
-                    SyntaxKind::SpaceDecl if source == 0 => self.space(&child),
-                    SyntaxKind::ClockDecl => self.first_clock(&child),
-                    SyntaxKind::UseDecl => {
-                        let read = self.used_book(&child, &mut books, library);
+                    Decl::Space(space) => self.space(space),
+                    Decl::Clock(clock) => self.first_clock(clock.syntax()),
+                    Decl::Use(used) => {
+                        let read = self.used_book(used, &mut books, library);
                         open.extend(read);
                     }
-                    SyntaxKind::NamedDecl
-                    | SyntaxKind::InputDecl
-                    | SyntaxKind::CurveDecl
-                    | SyntaxKind::BehaviorDecl
-                    | SyntaxKind::ChoiceDecl
-                    | SyntaxKind::HoursDecl
-                    | SyntaxKind::PhasesDecl
-                    | SyntaxKind::SunDecl
-                    | SyntaxKind::MoonDecl
-                    | SyntaxKind::EventDecl
-                    | SyntaxKind::SwitchDecl
-                    | SyntaxKind::SoundDecl
-                    | SyntaxKind::ModesDecl
-                    | SyntaxKind::FittingDecl => self.enter(child),
-                    // What shines stands in the book itself.
-                    SyntaxKind::LightDecl
-                    | SyntaxKind::SparkDecl
-                    | SyntaxKind::PlaceDecl
-                    | SyntaxKind::OutputDecl
-                    | SyntaxKind::WallDecl
-                    | SyntaxKind::PostDecl
-                    | SyntaxKind::GroupDecl
-                    | SyntaxKind::SequenceDecl
-                    | SyntaxKind::RehearsalDecl
-                    | SyntaxKind::SendDecl
-                        if source == 0 =>
-                    {
+                    Decl::Sequence(sequence) => {
                         // A mark of a sequence has a name of its own.
-                        let marks: Vec<Node> = child
-                            .descendants()
-                            .filter(|line| line.kind() == SyntaxKind::SequenceLine)
-                            .filter(|line| tokens(line).next().is_some_and(|w| w.text() == "mark"))
-                            .collect();
-                        self.enter(child);
-                        marks.into_iter().for_each(|mark| self.enter(mark));
+                        let lines =
+                            sequence.steps().flat_map(|step| step.lines().collect::<Vec<_>>());
+                        let marks: Vec<_> = lines.filter(|line| line.mark().is_some()).collect();
+                        self.enter(What::Decl(decl));
+                        marks.into_iter().for_each(|mark| self.enter(What::Mark(mark)));
                     }
-                    _ => {}
+                    Decl::Named(_)
+                    | Decl::Input(_)
+                    | Decl::Curve(_)
+                    | Decl::Behavior(_)
+                    | Decl::Fitting(_)
+                    | Decl::Place(_)
+                    | Decl::Light(_)
+                    | Decl::Spark(_)
+                    | Decl::Output(_)
+                    | Decl::Wall(_)
+                    | Decl::Post(_)
+                    | Decl::Choice(_)
+                    | Decl::Hours(_)
+                    | Decl::Phases(_)
+                    | Decl::Sun(_)
+                    | Decl::Moon(_)
+                    | Decl::Event(_)
+                    | Decl::Switch(_)
+                    | Decl::Modes(_)
+                    | Decl::Sound(_)
+                    | Decl::Group(_)
+                    | Decl::Rehearsal(_)
+                    | Decl::Send(_) => self.enter(What::Decl(decl)),
+                    // The parser has it in behaviors only.
+                    Decl::Gives(_) => {}
                 }
             }
         }
@@ -582,11 +620,11 @@ impl Resolver {
     /// Reads a used book, once however often it is used.
     fn used_book(
         &mut self,
-        node: &Node,
+        used: &ast::Use,
         books: &mut Vec<String>,
         library: BookLoader<'_>,
     ) -> Option<(usize, Node)> {
-        let token = token_of(node, SyntaxKind::Text)?;
+        let token = used.file()?;
         let name = token.text().trim_matches('"').to_owned();
         if books.contains(&name) {
             return None;
@@ -623,36 +661,44 @@ impl Resolver {
             self.source = self.entries[n].source;
             let node = self.entries[n].node.clone();
             self.declaration = name_of(&node).map_or(String::new(), |t| t.text().to_owned());
-            let item = match node.kind() {
-                SyntaxKind::NamedDecl => self.named(&node),
-                SyntaxKind::InputDecl => self.input(&node, &mut Owner::book("")).map(Item::Value),
-                SyntaxKind::CurveDecl => self.curve(&node),
-                SyntaxKind::BehaviorDecl => self.behavior(&node),
-                SyntaxKind::FittingDecl => Some(Item::Fitting),
-                SyntaxKind::ChoiceDecl => self.choice(&node),
-                SyntaxKind::HoursDecl => self.hours(&node),
-                SyntaxKind::PhasesDecl => self.phases(&node),
-                SyntaxKind::SunDecl => self.sun(&node),
-                SyntaxKind::MoonDecl => self.moon(&node),
-                SyntaxKind::EventDecl | SyntaxKind::SwitchDecl | SyntaxKind::ModesDecl => {
-                    self.happens(&node, &mut Owner::book(&self.declaration.clone()))
-                }
-                SyntaxKind::SendDecl => {
-                    let words: Vec<String> =
-                        tokens(&node).map(|token| token.text().to_owned()).collect();
-                    self.sends(&node, &mut Owner::book(&words.join(" ")), None);
-                    Some(Item::Sends)
-                }
-                SyntaxKind::SoundDecl => self.sound(&node),
-                SyntaxKind::GroupDecl => self.group(&node),
-                SyntaxKind::SequenceDecl => self.sequence(&node),
-                SyntaxKind::SequenceLine => self.mark(&node),
-                SyntaxKind::RehearsalDecl => self.rehearsal(&node),
-                SyntaxKind::WallDecl => self.wall(&node),
-                SyntaxKind::PostDecl => self.post(&node),
-                SyntaxKind::PlaceDecl => self.place(&node, &Around::default()),
-                SyntaxKind::OutputDecl => self.output(&node, &Around::default()),
-                _ => self.light(&node, &Around::default()),
+            let item = match self.entries[n].what.clone() {
+                What::Mark(_) => self.mark(&node),
+                What::Decl(decl) => match decl {
+                    Decl::Named(_) => self.named(&node),
+                    Decl::Input(_) => self.input(&node, &mut Owner::book("")).map(Item::Value),
+                    Decl::Curve(_) => self.curve(&node),
+                    Decl::Behavior(_) => self.behavior(&node),
+                    Decl::Fitting(_) => Some(Item::Fitting),
+                    Decl::Choice(_) => self.choice(&node),
+                    Decl::Hours(_) => self.hours(&node),
+                    Decl::Phases(_) => self.phases(&node),
+                    Decl::Sun(_) => self.sun(&node),
+                    Decl::Moon(_) => self.moon(&node),
+                    Decl::Event(_) | Decl::Switch(_) | Decl::Modes(_) => {
+                        self.happens(&node, &mut Owner::book(&self.declaration.clone()))
+                    }
+                    Decl::Send(_) => {
+                        let words: Vec<String> =
+                            tokens(&node).map(|token| token.text().to_owned()).collect();
+                        self.sends(&node, &mut Owner::book(&words.join(" ")), None);
+                        Some(Item::Sends)
+                    }
+                    Decl::Sound(_) => self.sound(&node),
+                    Decl::Group(_) => self.group(&node),
+                    Decl::Sequence(_) => self.sequence(&node),
+                    Decl::Rehearsal(_) => self.rehearsal(&node),
+                    Decl::Wall(wall) => self.wall(&wall),
+                    Decl::Post(post) => self.post(&post),
+                    Decl::Place(_) => self.place(&node, &Around::default()),
+                    Decl::Output(_) => self.output(&node, &Around::default()),
+                    Decl::Light(_) | Decl::Spark(_) => self.light(&node, &Around::default()),
+                    // These are read where declarations are gathered.
+                    Decl::Seed(_)
+                    | Decl::Use(_)
+                    | Decl::Space(_)
+                    | Decl::Clock(_)
+                    | Decl::Gives(_) => None,
+                },
             };
             self.entries[n].item = item.unwrap_or(Item::Broken);
         }
@@ -661,40 +707,15 @@ impl Resolver {
         self.unmet_channels();
         self.source = 0;
         // A book that only others use has nothing that shines.
-        let shines = |entry: &Entry| {
-            matches!(
-                entry.node.kind(),
-                SyntaxKind::LightDecl
-                    | SyntaxKind::SparkDecl
-                    | SyntaxKind::PlaceDecl
-                    | SyntaxKind::OutputDecl
-            )
-        };
-        if !self.entries.iter().any(shines) {
+        let declaration = |entry: &Entry| entry.what.declaration();
+        if !self.entries.iter().filter_map(declaration).any(|known| known.shines) {
             return;
         }
         for entry in self.entries.iter().filter(|entry| !entry.used && entry.source == 0) {
-            let what = match entry.node.kind() {
-                SyntaxKind::CurveDecl => "curve",
-                SyntaxKind::BehaviorDecl => "behavior",
-                SyntaxKind::FittingDecl => "fitting",
-                SyntaxKind::InputDecl => "input",
-                SyntaxKind::ChoiceDecl => "choice",
-                SyntaxKind::HoursDecl => "hours",
-                SyntaxKind::PhasesDecl => "list of phases",
-                SyntaxKind::SunDecl => "sun",
-                SyntaxKind::MoonDecl => "moon",
-                SyntaxKind::EventDecl => "event",
-                SyntaxKind::SwitchDecl => "switch",
-                SyntaxKind::SoundDecl => "sound",
-                SyntaxKind::ModesDecl => "list of modes",
-                SyntaxKind::NamedDecl => match tokens(&entry.node).next() {
-                    Some(word) if words::spelled(word.text()) == "color" => "color",
-                    Some(word) if word.text() == "value" => "value",
-                    _ => "signal",
-                },
-                _ => continue,
+            let Some(known) = entry.what.declaration().filter(|known| known.wants_use) else {
+                continue;
             };
+            let what = known.noun;
             let name = name_of(&entry.node).map_or(String::new(), |t| t.text().to_owned());
             let origin = Span { source: entry.source, range: entry.range.clone() };
             self.source_map.unused.push((origin, what, name));
@@ -716,8 +737,8 @@ impl Resolver {
         }
     }
 
-    fn seed(&mut self, node: &Node) -> Option<u32> {
-        let token = token_of(node, SyntaxKind::Number)?;
+    fn seed(&mut self, seed: &ast::Seed) -> Option<u32> {
+        let token = seed.number()?;
         let digits: String = token.text().chars().filter(|c| *c != '_').collect();
         match digits.parse() {
             Ok(seed) => Some(seed),
@@ -732,19 +753,21 @@ impl Resolver {
         }
     }
 
-    fn enter(&mut self, node: Node) {
-        if node.kind() == SyntaxKind::SendDecl {
+    fn enter(&mut self, what: What) {
+        let node = what.node().clone();
+        if let What::Decl(Decl::Send(_)) = what {
             let (source, range) = (self.source, span_of_first(&node));
-            self.entries.push(Entry { node, source, range, item: Item::Broken, used: true });
+            self.entries.push(Entry { what, node, source, range, item: Item::Broken, used: true });
             return;
         }
-        let Some(token) = name_of(&node) else { return };
+        let Some(token) = what.name() else { return };
         let name = token.text().to_owned();
         let range = token_span(&token);
         // A name beside a function's does no harm, unless both are called.
-        let called = matches!(node.kind(), SyntaxKind::BehaviorDecl | SyntaxKind::CurveDecl);
+        let behavior = matches!(what, What::Decl(Decl::Behavior(_)));
+        let called = behavior || matches!(what, What::Decl(Decl::Curve(_)));
         let function = words::current(&name);
-        let steps = name == "steps" && node.kind() == SyntaxKind::BehaviorDecl;
+        let steps = name == "steps" && behavior;
         if called && (words::is_function(function) || steps) {
             let message = format!("`{name}` is a function of the language; choose another name");
             let told = Diagnostic::error(range.clone(), message);
@@ -756,7 +779,9 @@ impl Resolver {
         // The book's own names shadow imported ones. What the game sets or fires, and the sky, is there only once.
         let known = self.names.get(&name).copied();
         let own = known.is_some_and(|n| self.entries[n].source == 0) && self.source > 0;
-        if own && is_shadowed(node.kind()) {
+        let hidden =
+            matches!(&what, What::Decl(decl) if decl.declaration().import == Import::Hidden);
+        if own && hidden {
             return;
         }
         match known {
@@ -786,7 +811,7 @@ impl Resolver {
             }
         }
         let source = self.source;
-        self.entries.push(Entry { node, source, range, item: Item::Broken, used: false });
+        self.entries.push(Entry { what, node, source, range, item: Item::Broken, used: false });
     }
 
     /// Reads the clock of the book or of a book that it uses, once.
@@ -810,28 +835,28 @@ impl Resolver {
     }
 
     /// `space { up z; unit 1cm }`
-    fn space(&mut self, node: &Node) {
+    fn space(&mut self, node: &ast::Space) {
         let mut space = Space::default();
-        for property in node.children().filter(|child| child.kind() == SyntaxKind::Property) {
-            let Some(word) = tokens(&property).next() else { continue };
-            let value = child_of(&property, SyntaxKind::Range).and_then(|r| expressions(&r).pop());
+        for property in node.properties() {
+            let Some(word) = property.word() else { continue };
+            let value = property.values().next().and_then(|range| range.values().pop());
             match (word.text(), value) {
-                ("up", Some(value)) => match value.text().to_string().trim() {
+                ("up", Some(value)) => match value.text().as_str() {
                     "y" => space.up = Up::Y,
                     "z" => space.up = Up::Z,
                     _ => {
                         let message = "`up` is `y`, as in glTF, or `z`";
-                        self.tell(Diagnostic::error(span(&value), message));
+                        self.tell(Diagnostic::error(value.range(), message));
                     }
                 },
                 ("unit", Some(value)) => {
-                    let length = literal::number(value.text().to_string().trim());
+                    let length = literal::number(&value.text());
                     match length {
                         Ok((Constant::Scalar(v), ValueKind::Length)) if v > 0.0 => space.unit = v,
                         _ => {
                             let message = "`unit` is the length of one unit in the game";
                             self.tell(
-                                Diagnostic::error(span(&value), message).help("write `unit 1cm`"),
+                                Diagnostic::error(value.range(), message).help("write `unit 1cm`"),
                             );
                         }
                     }
@@ -860,71 +885,17 @@ impl Resolver {
     }
 }
 
-/// Whether the book may declare a name that an imported declaration of this kind has, and hide it.
-fn is_shadowed(kind: SyntaxKind) -> bool {
-    matches!(
-        kind,
-        SyntaxKind::NamedDecl
-            | SyntaxKind::CurveDecl
-            | SyntaxKind::BehaviorDecl
-            | SyntaxKind::FittingDecl
-            | SyntaxKind::SoundDecl
-            | SyntaxKind::SwitchDecl
-            | SyntaxKind::ModesDecl
-    )
-}
-
-/// The bytes of a node, without blanks after it.
-fn span(node: &Node) -> Range<usize> {
-    let range = node.text_range();
-    let start = node
-        .descendants_with_tokens()
-        .filter_map(rowan::NodeOrToken::into_token)
-        .find(|t| !t.kind().is_trivia() && t.kind() != SyntaxKind::LineEnd)
-        .map_or(range.start(), |t| t.text_range().start());
-    let mut last = node.last_token();
-    while let Some(token) = last {
-        let inside = token.text_range().start() >= range.start();
-        if inside && (token.kind().is_trivia() || token.kind() == SyntaxKind::LineEnd) {
-            last = token.prev_token();
-        } else {
-            let end = token.text_range().end().max(start);
-            return usize::from(start)..usize::from(end);
-        }
-    }
-    usize::from(start)..usize::from(range.end())
-}
-
 /// The bytes of a declaration's first word: where it has no name of its own, that stands for it.
 fn span_of_first(node: &Node) -> Range<usize> {
     tokens(node).next().map_or(0..0, |token| token_span(&token))
 }
 
-fn token_span(token: &Token) -> Range<usize> {
-    let range = token.text_range();
-    usize::from(range.start())..usize::from(range.end())
-}
-
-fn tokens(node: &Node) -> impl Iterator<Item = Token> {
-    node.children_with_tokens()
-        .filter_map(rowan::NodeOrToken::into_token)
-        .filter(|t| !t.kind().is_trivia() && t.kind() != SyntaxKind::LineEnd)
-}
-
-fn token_of(node: &Node, kind: SyntaxKind) -> Option<Token> {
-    tokens(node).find(|t| t.kind() == kind)
-}
-
-/// The name that a declaration gives: its second word.
+/// The name that a declaration gives.
 fn name_of(node: &Node) -> Option<Token> {
-    let mut words = tokens(node);
-    let first = words.next()?;
-    let name = words
-        .next()
-        .filter(|t| t.kind() == SyntaxKind::Name && !crate::syntax::is_reserved(t.text()));
-    // Sun and moon may go without a name of their own.
-    let unnamed = matches!(node.kind(), SyntaxKind::SunDecl | SyntaxKind::MoonDecl);
-    name.or_else(|| Some(first).filter(|_| unnamed))
+    match Decl::cast(node.clone()) {
+        Some(decl) => decl.name(),
+        None => SequenceLine::cast(node.clone())?.mark(),
+    }
 }
 
 fn child_of(node: &Node, kind: SyntaxKind) -> Option<Node> {

@@ -1,19 +1,20 @@
 //! The order in which declarations are resolved: each after all that it uses.
 
-use super::{Item, Resolver, name_of, token_span, tokens};
+use super::{Entry, Item, Resolver, name_of, token_span, tokens};
+use crate::ast::{self, AstNode, Decl};
 use crate::diagnostic::Diagnostic;
+use crate::grammar::{Around, Keyword};
 use crate::syntax::{Node, SyntaxKind, Token};
 use crate::words;
 use rustc_hash::{FxHashMap, FxHashSet};
 
-/// Declarations that may stand in a light, an output or a fitting, and that give a name to what follows.
-const INNER: [SyntaxKind; 5] = [
-    SyntaxKind::NamedDecl,
-    SyntaxKind::InputDecl,
-    SyntaxKind::EventDecl,
-    SyntaxKind::SwitchDecl,
-    SyntaxKind::ModesDecl,
-];
+/// Whether a node is a declaration in a light, an output or a fitting that names what follows.
+fn is_inner(node: &Node) -> bool {
+    Decl::cast(node.clone()).is_some_and(|decl| {
+        let known = decl.declaration();
+        known.inside.contains(&Around::Light) && decl.name().is_some()
+    })
+}
 
 #[derive(Clone, Copy, PartialEq)]
 enum Mark {
@@ -110,7 +111,7 @@ impl Resolver {
     /// What stands in a light, an output or a fitting, each after the names there that it uses.
     pub(super) fn body_in_order(&mut self, body: &Node) -> Vec<Node> {
         let parts: Vec<Node> = body.children().collect();
-        let named = |part: &Node| INNER.contains(&part.kind()).then(|| name_of(part)).flatten();
+        let named = |part: &Node| is_inner(part).then(|| name_of(part)).flatten();
         let names: Vec<Option<Token>> = parts.iter().map(named).collect();
         // Of a name that is taken twice, which is reported elsewhere, the first counts.
         let mut places: FxHashMap<&str, usize> = FxHashMap::default();
@@ -173,8 +174,8 @@ impl Resolver {
         let mut found = Vec::new();
         for child in node.descendants().skip(1) {
             let name = match child.kind() {
-                kind if INNER.contains(&kind) => name_of(&child),
                 SyntaxKind::Parameter => child.first_token(),
+                _ if is_inner(&child) => name_of(&child),
                 _ => None,
             };
             if let Some(name) = name {
@@ -188,12 +189,10 @@ impl Resolver {
                 // A function of the language is called by its name, whatever else has that name.
                 SyntaxKind::Call => child.first_token().filter(|t| !words::is_function(t.text())),
                 // An instance names its fitting after `of`.
-                SyntaxKind::PlaceDecl => {
-                    tokens(&child).filter(|t| t.kind() == SyntaxKind::Name).nth(3)
-                }
+                SyntaxKind::PlaceDecl => ast::Place(child).fitting(),
                 // A moon goes with a sun.
                 SyntaxKind::MoonDecl => {
-                    let sun = super::day::of_sun(&child);
+                    let sun = ast::Moon(child).sun();
                     let word = sun.as_ref().map_or("sun", |token| token.text());
                     if let Some(entry) = self.names.get(word) {
                         found.push(*entry);
@@ -224,15 +223,11 @@ impl Resolver {
                 .descendants_with_tokens()
                 .any(|part| part.as_token().is_some_and(|token| token.text() == "sent"))
         {
-            let makers = [
-                SyntaxKind::SendDecl,
-                SyntaxKind::LightDecl,
-                SyntaxKind::SparkDecl,
-                SyntaxKind::PlaceDecl,
-                SyntaxKind::OutputDecl,
-            ];
-            let all = self.entries.iter().enumerate();
-            let all = all.filter(|(_, entry)| makers.contains(&entry.node.kind()));
+            let sends = |entry: &Entry| {
+                let known = entry.what.declaration();
+                known.is_some_and(|known| known.shines || known.keyword == Keyword::At)
+            };
+            let all = self.entries.iter().enumerate().filter(|(_, entry)| sends(entry));
             let all: Vec<usize> = all.map(|(n, _)| n).collect();
             found.extend(all.into_iter().filter(|n| !found.contains(n)).collect::<Vec<_>>());
         }

@@ -7,6 +7,7 @@ use caltrin_core::program_builder::Owner;
 use super::{
     Around, Item, Resolver, child_of, expressions, is_expression, name_of, span, token_span, tokens,
 };
+use crate::ast;
 use crate::diagnostic::Diagnostic;
 use crate::syntax::{Node, SyntaxKind, Token};
 
@@ -82,7 +83,7 @@ impl Resolver {
 
     /// The fitting that a place names, and the text that it is in.
     fn fitting_of(&mut self, node: &Node) -> Option<(Node, usize)> {
-        let name = tokens(node).filter(|t| t.kind() == SyntaxKind::Name).nth(3)?;
+        let name = ast::Place(node.clone()).fitting()?;
         let Some(entry) = self.names.get(name.text()).map(|n| &self.entries[*n]) else {
             let fittings = self.entries.iter().filter(|e| e.node.kind() == SyntaxKind::FittingDecl);
             let names: Vec<String> =
@@ -211,11 +212,6 @@ impl Resolver {
                 SyntaxKind::LightDecl => whole &= self.light(&child, inside).is_some(),
                 SyntaxKind::OutputDecl => whole &= self.output(&child, inside).is_some(),
                 SyntaxKind::PlaceDecl => whole &= self.place(&child, inside).is_some(),
-                SyntaxKind::SeedDecl => {
-                    let message = "a seed belongs in the book or in a light";
-                    self.tell(Diagnostic::error(span(&child), message));
-                    whole = false;
-                }
                 _ => {}
             }
         }

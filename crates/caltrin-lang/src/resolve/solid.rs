@@ -4,26 +4,27 @@ use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{Constant, Form, Size};
 use caltrin_core::program_builder::Owner;
 
-use super::{Item, Resolver, child_of, expressions, name_of, span, token_span, tokens};
+use super::{Item, Resolver, span, token_span};
+use crate::ast::{self, AstNode, HasName};
 use crate::diagnostic::Diagnostic;
-use crate::syntax::{Node, SyntaxKind};
+use crate::syntax::{Node, Token};
 
 impl Resolver {
     /// `wall shed { along (0m, 0m, 4m)..(8m, 0m, 4m); height 3m }`
-    pub(super) fn wall(&mut self, node: &Node) -> Option<Item> {
-        let name = name_of(node)?;
+    pub(super) fn wall(&mut self, wall: &ast::Wall) -> Option<Item> {
+        let (name, node) = (wall.name()?, wall.syntax());
         if self.size(node)? != Size::One {
             let message = "a wall cannot be an array; write one line per wall";
             self.tell(Diagnostic::error(token_span(&name), message));
             return None;
         }
         let mut owner = Owner::book(name.text());
-        let [along, height] = self.solid_lines(node, ["along", "height"])?;
-        let ends = child_of(&along, SyntaxKind::Range).map(|range| expressions(&range));
+        let [along, height] = self.solid_lines(&wall.body()?, &name, ["along", "height"])?;
+        let ends = along.values().next().map(|range| range.values());
         let Some([from, to]) = ends.as_deref() else {
             let message = "`along` needs the two ends of the wall at the ground";
             self.tell(
-                Diagnostic::error(span(&along), message)
+                Diagnostic::error(along.range(), message)
                     .help("write `along (0m, 0m, 4m)..(8m, 0m, 4m)`"),
             );
             return None;
@@ -37,8 +38,8 @@ impl Resolver {
     }
 
     /// `post pile[4] { position (0m, 0m, 0m), (3m, 0m, 0m); radius 20cm; height 2m }`
-    pub(super) fn post(&mut self, node: &Node) -> Option<Item> {
-        let name = name_of(node)?;
+    pub(super) fn post(&mut self, post: &ast::Post) -> Option<Item> {
+        let (name, node) = (post.name()?, post.syntax());
         let many = match self.size(node)? {
             Size::One => 1,
             Size::Many(n) => n,
@@ -50,15 +51,13 @@ impl Resolver {
         };
         let mut owner = Owner::book(name.text());
         let [position, radius, height] =
-            self.solid_lines(node, ["position", "radius", "height"])?;
-        let ranges: Vec<Node> =
-            position.children().filter(|child| child.kind() == SyntaxKind::Range).collect();
+            self.solid_lines(&post.body()?, &name, ["position", "radius", "height"])?;
         let mut points = Vec::new();
-        for range in &ranges {
-            let one = expressions(range);
+        for range in position.values() {
+            let one = range.values();
             let [value] = &one[..] else {
                 let message = "expected a point such as `(0m, 0m, 4m)`, found a range";
-                self.tell(Diagnostic::error(span(range), message));
+                self.tell(Diagnostic::error(range.range(), message));
                 return None;
             };
             points.push(self.known_point(value, &mut owner)?);
@@ -78,11 +77,15 @@ impl Resolver {
     }
 
     /// The lines of these names, each of which there must be once.
-    fn solid_lines<const N: usize>(&mut self, node: &Node, names: [&str; N]) -> Option<[Node; N]> {
-        let body = child_of(node, SyntaxKind::Body)?;
-        let mut found: [Option<Node>; N] = [const { None }; N];
-        for line in body.children().filter(|child| child.kind() == SyntaxKind::Property) {
-            let word = tokens(&line).next()?;
+    fn solid_lines<const N: usize>(
+        &mut self,
+        body: &ast::Body,
+        solid: &Token,
+        names: [&str; N],
+    ) -> Option<[ast::Property; N]> {
+        let mut found: [Option<ast::Property>; N] = [const { None }; N];
+        for line in body.properties() {
+            let word = line.word()?;
             let Some(place) = names.iter().position(|name| *name == word.text()) else {
                 let message = format!("this has no `{}`", word.text());
                 let told = Diagnostic::error(token_span(&word), message);
@@ -94,22 +97,23 @@ impl Resolver {
             };
             if found[place].replace(line.clone()).is_some() {
                 let message = format!("duplicate `{}`", word.text());
-                self.tell(Diagnostic::error(span(&line), message));
+                self.tell(Diagnostic::error(line.range(), message));
                 return None;
             }
         }
         for (name, line) in names.iter().zip(&found) {
             if line.is_none() {
-                let name_here = name_of(node)?;
-                let message = format!("`{}` needs its `{name}`", name_here.text());
-                self.tell(Diagnostic::error(token_span(&name_here), message));
+                let message = format!("`{}` needs its `{name}`", solid.text());
+                self.tell(Diagnostic::error(token_span(solid), message));
                 return None;
             }
         }
-        Some(found.map(|line| line.unwrap_or_else(|| node.clone())))
+        let whole: Option<Vec<ast::Property>> = found.into_iter().collect();
+        whole?.try_into().ok()
     }
 
-    fn known_point(&mut self, value: &Node, owner: &mut Owner) -> Option<[f64; 3]> {
+    fn known_point(&mut self, value: &ast::Expr, owner: &mut Owner) -> Option<[f64; 3]> {
+        let value = value.syntax();
         let id = self.expression(value, owner)?;
         let fits = self.builder.expect(id, ValueKind::Point);
         self.fits(fits, value)?;
@@ -119,13 +123,14 @@ impl Resolver {
         }
     }
 
-    fn known_length(&mut self, line: &Node, owner: &mut Owner) -> Option<f64> {
-        let values = child_of(line, SyntaxKind::Range).map(|range| expressions(&range));
+    fn known_length(&mut self, line: &ast::Property, owner: &mut Owner) -> Option<f64> {
+        let values = line.values().next().map(|range| range.values());
         let Some([value]) = values.as_deref() else {
             let message = "expected one length, such as `3m`";
-            self.tell(Diagnostic::error(span(line), message));
+            self.tell(Diagnostic::error(line.range(), message));
             return None;
         };
+        let value = value.syntax();
         let id = self.expression(value, owner)?;
         let fits = self.builder.expect(id, ValueKind::Length);
         self.fits(fits, value)?;
