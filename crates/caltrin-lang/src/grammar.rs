@@ -4,7 +4,7 @@
 //! To add a declaration: a line here, its nodes in `syntax.rs`, how its lines are parsed in
 //! `parser/`, its typed node in `ast/`, and what it means in `resolve/`.
 
-use crate::syntax::SyntaxKind;
+use crate::syntax_kind::SyntaxKind;
 
 /// What contains a declaration.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]

@@ -18,6 +18,7 @@ mod literal;
 pub mod parser;
 mod resolve;
 pub mod syntax;
+mod syntax_kind;
 pub mod words;
 
 pub use diagnostic::{Diagnostic, Label, Lines, Severity};
