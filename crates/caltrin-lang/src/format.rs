@@ -55,6 +55,21 @@ pub fn format(text: &str) -> Result<String, Vec<Diagnostic>> {
     Ok(out)
 }
 
+/// Each line of a text as the formatter writes it, without its line end; empty lines stay. Words of
+/// earlier versions are not replaced.
+pub(crate) fn formatted_lines(text: &str) -> Vec<String> {
+    let mut lines = lines_of(text);
+    indent(&mut lines);
+    align(&mut lines);
+    let each = lines.iter().map(|line| {
+        let mut out = String::new();
+        line.write(&mut out);
+        out.pop();
+        out
+    });
+    each.collect()
+}
+
 /// The content of a text: its tokens without spaces, and its comments.
 fn said(text: &str) -> Vec<&str> {
     let (tokens, _) = lex(text);
@@ -381,6 +396,8 @@ fn is_open(word: Word<'_>) -> bool {
             | SyntaxKind::Minus
             | SyntaxKind::Star
             | SyntaxKind::Slash
+            | SyntaxKind::Semicolon
+            | SyntaxKind::BraceOpen
     )
 }
 

@@ -12,9 +12,12 @@
 pub mod ast;
 mod colors;
 pub mod diagnostic;
+pub mod edit;
 mod format;
 pub mod grammar;
+pub mod knobs;
 mod literal;
+pub mod names;
 pub mod parser;
 mod resolve;
 pub mod syntax;

@@ -38,7 +38,7 @@ const UNITS: [(&str, Kind, f64); 14] = [
 ];
 
 /// Splits `450ms` into number and unit.
-fn split(text: &str) -> (&str, &str) {
+pub(crate) fn split(text: &str) -> (&str, &str) {
     let bytes = text.as_bytes();
     let mut end = 0;
     while end < bytes.len() {
@@ -57,6 +57,11 @@ fn split(text: &str) -> (&str, &str) {
         }
     }
     text.split_at(end.min(text.len()))
+}
+
+/// The size of a unit in the base unit of its kind.
+pub(crate) fn unit_size(unit: &str) -> Option<f64> {
+    UNITS.iter().find(|(name, ..)| *name == unit).map(|(.., size)| *size)
 }
 
 /// A number with a unit.

@@ -37,15 +37,18 @@ pub use caltrin_core as core;
 pub use caltrin_draw as draw;
 pub use caltrin_export as export;
 pub use caltrin_lang as lang;
+pub use caltrin_lang::edit;
 
 pub use explain::{Explanation, explain, explainable};
 pub use setting::{SettingError, set};
 pub use stock::{Stocked, showcase, stock};
 
 use caltrin_check::Finding;
-use caltrin_core::program::{Subject, Wanted};
+use caltrin_core::program::{CHANNELS, Subject, Wanted};
 use caltrin_core::sound::{Band, Hearing};
 use caltrin_core::{SourceNotes, ValidatedProgram};
+use caltrin_lang::knobs::{Knobs, knobs};
+use caltrin_lang::parser::{Parse, parse};
 use caltrin_lang::{Diagnostic, Lines, Resources, Severity, Source, SourceMap, Span};
 use thiserror::Error;
 
@@ -98,6 +101,31 @@ impl Opened {
         let used =
             used.filter(|name| *name != STOCK_NAME).chain(self.sounds.iter().map(String::as_str));
         std::iter::once(book.to_owned()).chain(used.map(|name| folder.join(name))).collect()
+    }
+
+    /// The literals and curves of the text that feed a light, channel, output, curve, signal, input or
+    /// event, through signals, behaviors, fittings and used books; `None` for the book itself and for
+    /// what has no name in it. See [`lang::knobs`].
+    pub fn knobs_of(&self, subject: Subject) -> Option<Knobs> {
+        let program = self.checked.as_ref()?.program();
+        let (name, channel) = match subject {
+            Subject::Book => return None,
+            Subject::Light(id) => (&program.light(id).name, None),
+            Subject::Drive(id, field) => {
+                let light = program.light(id);
+                let channel = CHANNELS.iter().find(|channel| channel.fields.contains(&field));
+                (&light.name, Some(channel.map_or_else(|| light.field_name(field), |c| c.name)))
+            }
+            Subject::Curve(id) => (&program.curve(id).name, None),
+            Subject::Signal(id) => (&program.signal(id).name, None),
+            Subject::Behavior(id) => (&program.behavior(id).name, None),
+            Subject::Input(id) => (&program.input(id).name, None),
+            Subject::Choice(id) => (&program.choice(id).name, None),
+            Subject::Event(id) => (&program.event(id).name, None),
+            Subject::Sound(id) => (&program.sound(id).name, None),
+        };
+        let texts: Vec<Parse> = self.sources.iter().map(|source| parse(&source.text)).collect();
+        knobs(&texts, name, channel)
     }
 
     /// How many errors there are.

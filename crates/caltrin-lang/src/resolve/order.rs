@@ -4,6 +4,7 @@ use super::{Entry, Item, Resolver, name_of, token_span, tokens};
 use crate::ast::{self, AstNode, Decl};
 use crate::diagnostic::Diagnostic;
 use crate::grammar::{Around, Keyword};
+use crate::names::is_option;
 use crate::syntax::{Node, SyntaxKind, Token};
 use crate::words;
 use rustc_hash::{FxHashMap, FxHashSet};
@@ -64,32 +65,6 @@ fn needs_itself(circle: &[&str]) -> String {
     format!("`{}` depends on itself: {}", circle[0], way.collect::<Vec<_>>().join(" needs "))
 }
 
-/// Functions that take `together` or `scatter`.
-const STARTS: [&str; 9] =
-    ["loop", "alternate", "once", "sine", "triangle", "saw", "square", "blink", "rhythm"];
-
-/// Whether a path is a word that a call of the language takes, such as `scatter` or `measure level`, and no name.
-fn is_option(path: &Node) -> bool {
-    let text = path.text().to_string();
-    let word = text.trim();
-    let Some(argument) = path.ancestors().find(|node| node.kind() == SyntaxKind::Argument) else {
-        return false;
-    };
-    let range = super::child_of(&argument, SyntaxKind::Range);
-    if range.is_none_or(|range| range.text().to_string().trim() != word) {
-        return false;
-    }
-    let call = argument.ancestors().find(|node| node.kind() == SyntaxKind::Call);
-    let Some(function) = call.and_then(|call| call.first_token()) else { return false };
-    let named = tokens(&argument).next();
-    match (named.as_ref().map(|token| token.text()), function.text()) {
-        (Some("measure" | "band"), "follow") => true,
-        (None, function) if STARTS.contains(&function) => matches!(word, "together" | "scatter"),
-        (None, "map" | "mix" | "near") => words::EASINGS.contains(&word),
-        _ => false,
-    }
-}
-
 impl Resolver {
     /// Indices of the entries, each after those that it uses. Circles are reported and cut open.
     pub(super) fn in_order(&mut self) -> Vec<usize> {
@@ -127,7 +102,7 @@ impl Resolver {
             .iter()
             .map(|part| {
                 let paths = part.descendants().filter(|inner| inner.kind() == SyntaxKind::Path);
-                let paths = paths.filter(|path| !is_option(path));
+                let paths = paths.filter(|path| !is_option(&ast::Path(path.clone())));
                 let words = paths.filter_map(|path| path.first_token());
                 words.filter_map(|word| places.get(word.text()).copied()).collect()
             })
@@ -184,7 +159,7 @@ impl Resolver {
         }
         for child in node.descendants() {
             let name = match child.kind() {
-                SyntaxKind::Path if is_option(&child) => None,
+                SyntaxKind::Path if is_option(&ast::Path(child.clone())) => None,
                 SyntaxKind::Path => child.first_token(),
                 // A function of the language is called by its name, whatever else has that name.
                 SyntaxKind::Call => child.first_token().filter(|t| !words::is_function(t.text())),

@@ -1,0 +1,449 @@
+//! Edits: their algebra on any text, operations on the books of the tree, and renaming.
+
+mod heard;
+mod random;
+
+use std::fs;
+use std::ops::Range;
+use std::path::PathBuf;
+
+use caltrin_core::color::Rgb;
+use caltrin_lang::ast::{self, AstNode, Decl};
+use caltrin_lang::edit::{Draft, Edit, EditError, Replacement, TextHash, rename};
+use caltrin_lang::names::{NameKind, Names};
+use caltrin_lang::parser::parse;
+use caltrin_lang::syntax::{SyntaxKind, is_reserved, lex};
+use caltrin_lang::{format, time};
+use proptest::prelude::*;
+
+/// The books of the tree that stand alone, with their names.
+fn books() -> Vec<(String, String)> {
+    let folder = |path: &str| PathBuf::from(env!("CARGO_MANIFEST_DIR")).join(path);
+    let mut found = Vec::new();
+    for place in ["../caltrin/books", "../caltrin/stock", "../caltrin-export/tests"] {
+        let Ok(entries) = fs::read_dir(folder(place)) else { continue };
+        for entry in entries {
+            let path = entry.expect("an entry").path();
+            if path.extension().is_some_and(|ending| ending == "caltrin") {
+                let name = path.file_name().expect("a name").to_string_lossy().into_owned();
+                found.push((name, fs::read_to_string(path).expect("text")));
+            }
+        }
+    }
+    found.sort();
+    assert!(found.len() > 8, "{} books", found.len());
+    found
+}
+
+fn applied(edit: Result<Edit, EditError>, text: &str) -> String {
+    edit.and_then(|edit| edit.apply(text)).unwrap_or_else(|error| panic!("{error}\n{text}"))
+}
+
+/// An edit of a text from random numbers: disjoint ranges between characters.
+fn any_edit(text: &str, cuts: &[u16], words: &[String]) -> Edit {
+    let places: Vec<usize> = text.char_indices().map(|(n, _)| n).chain([text.len()]).collect();
+    let mut at: Vec<usize> = cuts.iter().map(|cut| places[*cut as usize % places.len()]).collect();
+    at.sort_unstable();
+    let mut replacements: Vec<Replacement> = Vec::new();
+    for (two, word) in at.chunks_exact(2).zip(words) {
+        let range = two[0]..two[1];
+        if replacements.last().is_none_or(|last| last.range.end < range.start) {
+            replacements.push(Replacement { range, text: word.clone() });
+        }
+    }
+    Edit::new(text, replacements).expect("the ranges are apart")
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(400))]
+
+    #[test]
+    fn edits_of_any_text_keep_their_algebra(
+        text in "[a-e \n{}éü;.0-9]{0,80}",
+        cuts in prop::collection::vec(any::<u16>(), 0..12),
+        others in prop::collection::vec(any::<u16>(), 0..12),
+        words in prop::collection::vec("[x-zé\n]{0,6}", 6..=6),
+        more in prop::collection::vec("[u-wß]{0,6}", 6..=6),
+    ) {
+        let (a, b) = (any_edit(&text, &cuts, &words), any_edit(&text, &others, &more));
+        let after = a.apply(&text).unwrap();
+        // The inverse gives the very bytes back, and its inverse is the edit again.
+        let back = a.inverse(&text).unwrap();
+        prop_assert_eq!(back.apply(&after).unwrap(), text.clone());
+        prop_assert_eq!(back.inverse(&after).unwrap().apply(&text).unwrap(), after.clone());
+        // An edit is refused on any other text.
+        if after != text {
+            prop_assert_eq!(a.apply(&after), Err(EditError::Stale));
+        }
+        // Two edits commute or are refused, whichever comes first.
+        match (a.merge(&b), b.merge(&a)) {
+            (Ok(both), Ok(same)) => {
+                prop_assert_eq!(&both, &same);
+                let whole = both.apply(&text).unwrap();
+                let b_after = b.rebase(&a, &text).unwrap();
+                let a_after = a.rebase(&b, &text).unwrap();
+                prop_assert_eq!(b_after.apply(&after).unwrap(), whole.clone());
+                prop_assert_eq!(a_after.apply(&b.apply(&text).unwrap()).unwrap(), whole);
+            }
+            (Err(one), Err(other)) => {
+                prop_assert_eq!(one, EditError::Conflict);
+                prop_assert_eq!(other, EditError::Conflict);
+            }
+            (one, other) => prop_assert!(false, "{one:?} {other:?}"),
+        }
+        // One after the other is one edit.
+        let next = any_edit(&after, &others, &more);
+        let joined = a.then(&next, &text).unwrap();
+        prop_assert_eq!(joined.apply(&text).unwrap(), next.apply(&after).unwrap());
+        prop_assert!(a.then(&back, &text).unwrap().is_empty() || after == text);
+        // The difference of two texts turns one into the other.
+        let between = Edit::between(&text, &after);
+        prop_assert_eq!(between.apply(&text).unwrap(), after);
+        prop_assert!(Edit::between(&text, &text).is_empty());
+    }
+
+    #[test]
+    fn a_hash_is_read_again(text in ".{0,40}") {
+        let hash = TextHash::of(&text);
+        prop_assert_eq!(hash.to_string().parse::<TextHash>().unwrap(), hash);
+        prop_assert_ne!(TextHash::of(&format!("{text} ")), hash);
+    }
+}
+
+#[test]
+fn bad_ranges_and_hashes_are_refused() {
+    let text = "aé b";
+    let new = |ranges: &[Range<usize>]| {
+        let all = ranges.iter().map(|range| Replacement { range: range.clone(), text: "x".into() });
+        Edit::new(text, all.collect())
+    };
+    // Half a character, beyond the end, reversed, overlapping, twice at one place.
+    for bad in [&[(2, 3)][..], &[(0, 9)], &[(3, 1)], &[(0, 3), (1, 4)], &[(3, 3), (3, 3)]] {
+        let bad: Vec<Range<usize>> = bad.iter().map(|(start, end)| *start..*end).collect();
+        assert_eq!(new(&bad), Err(EditError::BadRanges), "{bad:?}");
+    }
+    for bad in ["", "12", "zz", &"g".repeat(32), &format!("+{}", "0".repeat(31))] {
+        assert_eq!(bad.parse::<TextHash>(), Err(EditError::BadHash), "{bad}");
+    }
+}
+
+const BOOK: &str = "lightbook \"E\"
+color lamp_color = #ffb060     // warm
+curve dip {
+  0s     100%    // full
+  450ms  82%   smooth
+  1.1s   118%  cubic-bezier(0.3, -0.4, 0.7, 1.4)
+}
+curve short { -50% 0.2; 20% 0.9 smooth; +10% 0.4 }
+light mast[8] spot {           // the masts
+  intensity  600lm * loop(dip)
+  color      lamp_color
+  position   (0m, 6m, 0m), (4m, 0m, -2.5m)
+  except [3] { color 2700K }
+}
+light lone point { intensity 5lm; color #ffffff }
+sequence scene at go {
+  2s          mast.intensity  400lm  smooth
+  +500ms      lone.intensity  base
+  5.5s..6.5s  lone.color      #ff0000
+}
+event go
+output sky = 20%
+place row[3] of pen
+fitting pen { light head point { intensity 1lm } }
+rehearsal r {
+  3s   go
+  60s  end
+}
+";
+
+/// The bytes of a piece of the book, the `n`-th of its kind.
+fn at(piece: &str) -> Range<usize> {
+    let start = BOOK.find(piece).unwrap_or_else(|| panic!("no `{piece}`"));
+    start..start + piece.len()
+}
+
+/// The lines of the book that an edit changes, as they are after it.
+fn changed(edit: Result<Edit, EditError>) -> String {
+    let after = applied(edit, BOOK);
+    let before: Vec<&str> = BOOK.lines().collect();
+    let new = after.lines().filter(|line| !before.contains(line));
+    let gone = BOOK.lines().filter(|line| !after.lines().any(|other| other == *line));
+    let gone = gone.map(|line| format!("- {line}\n"));
+    gone.chain(new.map(|line| format!("+ {line}\n"))).collect()
+}
+
+#[test]
+fn operations_change_what_they_say_and_keep_columns_aligned() {
+    let draft = Draft::of(BOOK);
+    assert_eq!(format(BOOK).as_deref(), Ok(BOOK));
+    let sky = at("sky = 20%");
+    let sky = sky.end - 3..sky.end;
+    let mut out = String::new();
+    let mut say = |what: &str, edit: Result<Edit, EditError>| {
+        let told = match edit {
+            Ok(edit) => changed(Ok(edit)),
+            Err(error) => format!("! {error}\n"),
+        };
+        out.push_str(&format!("{what}\n{told}"));
+    };
+    say("set 450ms to 0.0755 s", draft.set_number(at("450ms"), 0.0755));
+    say("set 600lm to 1234.5678 lm", draft.set_number(at("600lm"), 1_234.567_8));
+    say("set 2.5m to 0.5 m below", draft.set_number(at("2.5m"), -0.5));
+    say("set 2.5m to 3 m above", draft.set_number(at("2.5m"), 3.0));
+    say("set what is no number", draft.set_number(at("mast[8]"), 3.0));
+    say("set to nothing", draft.set_number(at("600lm"), f64::NAN));
+    say("set a color", draft.set_color(at("#ffb060"), Rgb([1.0, 0.5, 0.25])));
+    say("set a color of a lamp", draft.set_color(at("2700K"), Rgb::from_srgb8(16, 32, 48)));
+    say("set a temperature", draft.set_color_text(at("#ffb060"), "2400K"));
+    say("set no color", draft.set_color_text(at("#ffb060"), "2400lm"));
+    say("move a point", draft.set_point(at("(4m, 0m, -2.5m)"), [4.0, 1.25, -2.0]));
+    say("move what is no point", draft.set_point(at("600lm"), [1.0; 3]));
+    say("add a stop", draft.add_stop("dip", 0.8, &["50%"], Some("ease-in")));
+    say("add the first stop", draft.add_stop("short", -0.75, &["0.1"], None));
+    say("add a stop before a relative one", draft.add_stop("short", 0.25, &["0.1"], None));
+    say("add the last stop", draft.add_stop("short", 0.9, &["0.1"], Some("steps(3)")));
+    say("move a stop", draft.move_stop("dip", 1, 1.05));
+    say("move a relative stop", draft.move_stop("short", 2, 0.55));
+    say("move a negative stop", draft.move_stop("short", 0, -0.125));
+    say("move a stop past another", draft.move_stop("dip", 1, 1.2));
+    say("remove a stop", draft.remove_stop("dip", 1));
+    say("remove an inline stop", draft.remove_stop("short", 2));
+    say("remove the first inline stop", draft.remove_stop("short", 0));
+    say("remove a stop before a relative one", draft.remove_stop("short", 1));
+    say("copy a stop", draft.duplicate_stop("dip", 2, 1.9));
+    let stop = at("450ms  82%   smooth");
+    say("set an easing", draft.set_easing(stop.clone(), Some("ease-in-out")));
+    say("remove an easing", draft.set_easing(stop.clone(), None));
+    say("set no easing", draft.set_easing(stop, Some("3 4")));
+    say("add an easing", draft.set_easing(at("lone.intensity  base"), Some("jump")));
+    say("set a channel", draft.set_line("mast", "intensity", "900lm"));
+    say("add a channel", draft.set_line("mast", "falloff", "2"));
+    say("add an inline channel", draft.set_line("lone", "position", "(1m, 2m, 3m)"));
+    say("add a line to a place without braces", draft.set_line("row", "position", "(1m, 0m, 0m)"));
+    say("add a channel in a fitting", draft.set_line("pen.head", "color", "2000K"));
+    say("remove a channel", draft.remove_line("mast", "color"));
+    say("remove an inline channel", draft.remove_line("lone", "color"));
+    say("remove the first inline channel", draft.remove_line("lone", "intensity"));
+    say("remove no channel", draft.remove_line("lone", "reach"));
+    say("except another", draft.set_exception("mast", 5, "intensity", "0lm"));
+    say("except it more", draft.set_exception("mast", 3, "intensity", "0lm"));
+    say("except it otherwise", draft.set_exception("mast", 3, "color", "3000K"));
+    say("except none", draft.remove_exception("mast", 3));
+    say(
+        "declare",
+        draft.add_declaration("signal gust = drift(0..1, rate 1Hz)", Some("lamp_color")),
+    );
+    say("declare at the end", draft.add_declaration("event other", None));
+    say("declare nothing", draft.add_declaration("lamp x", None));
+    say("remove a declaration", draft.remove_declaration("short"));
+    say("use a book", draft.use_book("stock"));
+    say("move a step", draft.move_in_time(at("2s          mast.intensity  400lm  smooth"), 1.25));
+    say("move a relative step", draft.move_in_time(at("+500ms      lone.intensity  base"), 2.75));
+    say("move a move", draft.move_in_time(at("5.5s..6.5s  lone.color      #ff0000"), 7.0));
+    say("move what the game does", draft.move_in_time(at("3s   go"), 4.5));
+    say("wrap a value", draft.wrap(at("loop(dip)"), "clamp", ", to 0..1"));
+    say("replace a value", draft.set_expression(sky.clone(), "30% * 2"));
+    say("replace a value by none", draft.set_expression(sky, "30% *"));
+    insta::assert_snapshot!(out);
+}
+
+#[test]
+fn other_bytes_stay_where_a_book_is_not_formatted() {
+    let text = BOOK.replace("450ms  82%   smooth", "450ms 82%         smooth");
+    let draft = Draft::of(&text);
+    let start = text.find("450ms").expect("it is there");
+    let edit = draft.set_number(start..start + 5, 0.5).expect("a number");
+    assert_eq!(
+        edit.replacements(),
+        [Replacement { range: start..start + 5, text: "500ms".into() }]
+    );
+    // With errors in the book, what can be read can be edited.
+    let broken = BOOK.replace("output sky = 20%", "output sky = ");
+    let draft = Draft::of(&broken);
+    let edit = draft.set_line("lone", "falloff", "2").expect("the light can be read");
+    assert_eq!(edit.replacements().len(), 1);
+}
+
+/// Every literal of a text: its bytes and whether it is a number.
+fn literals(text: &str) -> Vec<(Range<usize>, SyntaxKind)> {
+    let (tokens, _) = lex(text);
+    let kinds = [SyntaxKind::Number, SyntaxKind::Hour, SyntaxKind::Hash];
+    let found = tokens.iter().filter(|token| kinds.contains(&token.kind));
+    found.map(|token| (token.start..token.end, token.kind)).collect()
+}
+
+#[test]
+fn every_literal_of_every_book_is_set_and_set_back() {
+    let mut count = 0;
+    for (name, text) in books() {
+        let draft = Draft::of(&text);
+        // Every seventh: each reads the book twice.
+        for (range, kind) in literals(&text).into_iter().step_by(7) {
+            let edit = match kind {
+                SyntaxKind::Number => draft.set_number(range.clone(), 0.125),
+                SyntaxKind::Hour => draft.set_hour(range.clone(), 13.75),
+                _ => draft.set_color(range.clone(), Rgb::from_srgb8(1, 2, 3)),
+            };
+            // Sizes and seeds take no fractions; all else takes the new value.
+            let Ok(edit) = edit else { continue };
+            let after = edit.apply(&text).expect("it is this text");
+            assert_ne!(after, text, "{name} {range:?}");
+            let back = edit.inverse(&text).and_then(|back| back.apply(&after));
+            assert_eq!(back.as_deref(), Ok(&*text), "{name} {range:?}");
+            // Only the lines of the declaration that was formatted change.
+            if format(&text).as_deref() == Ok(&*text) {
+                assert_eq!(format(&after).as_deref(), Ok(&*after), "{name} {range:?}");
+            }
+            count += 1;
+        }
+    }
+    assert!(count > 400, "{count}");
+}
+
+#[test]
+fn stops_of_every_curve_are_added_moved_copied_and_removed() {
+    let mut count = 0;
+    for (name, text) in books() {
+        let draft = Draft::of(&text);
+        let tree = parse(&text).tree();
+        let book = ast::Book::cast(tree).expect("a book");
+        for decl in book.declarations() {
+            let Decl::Curve(curve) = &decl else { continue };
+            let own = decl.name().expect("a name").text().to_owned();
+            let stops: Vec<ast::Stop> = curve.stops().collect();
+            for (n, stop) in stops.iter().enumerate() {
+                let position = stop.position().expect("a position");
+                let Some(seconds) = time(position.text()) else { continue };
+                let edits = [
+                    draft.duplicate_stop(&own, n, seconds.0 + 1e-3),
+                    draft.move_stop(&own, n, seconds.0 + 1e-3),
+                    draft.remove_stop(&own, n),
+                    draft.set_easing(stop.range(), Some("ease-in")),
+                    draft.set_easing(stop.range(), None),
+                ];
+                for edit in edits.into_iter().flatten() {
+                    let after = edit.apply(&text).expect("it is this text");
+                    let back = edit.inverse(&text).and_then(|back| back.apply(&after));
+                    assert_eq!(back.as_deref(), Ok(&*text), "{name} {own}");
+                    assert!(parse(&after).diagnostics.is_empty(), "{name} {own}\n{after}");
+                    count += 1;
+                }
+            }
+        }
+    }
+    assert!(count > 150, "{count}");
+}
+
+#[test]
+fn every_name_of_every_book_is_renamed_and_renamed_back() {
+    let mut count = 0;
+    for (name, text) in books() {
+        let names = Names::of([&parse(&text)]);
+        for (id, definition) in names.definitions() {
+            let renamed = rename(&[&text], 0, definition.range.start, "renamed_here");
+            let edits = renamed.unwrap_or_else(|error| panic!("{name} {definition:?}: {error}"));
+            let after = edits[&0].apply(&text).expect("it is this text");
+            let errors = |text: &str| -> Vec<String> {
+                let reading = heard::read(text, &name);
+                reading.diagnostics.iter().map(|told| told.message.clone()).collect()
+            };
+            // Reading takes the longest by far.
+            if count % 5 == 0 {
+                let (old, new) = (errors(&text), errors(&after));
+                assert_eq!(new.len(), old.len(), "{name} {definition:?} {new:?}");
+            }
+            // A sun without a name got one.
+            let declared = matches!(definition.kind, NameKind::Declared(_));
+            if declared && definition.range.start == definition.whole.start {
+                let named = format!("{} renamed_here", definition.name);
+                assert!(after.contains(&named), "{name} {after}");
+                count += 1;
+                continue;
+            }
+            // A value of an output may have a word that no other name can have.
+            if is_reserved(&definition.name) {
+                count += 1;
+                continue;
+            }
+            let moved = Names::of([&parse(&after)]).definition(id).range.start;
+            let back = rename(&[&after], 0, moved, &definition.name);
+            let back = back.unwrap_or_else(|error| panic!("{name} {definition:?}: {error}"));
+            assert_eq!(back[&0].apply(&after).as_deref(), Ok(&*text), "{name} {definition:?}");
+            count += 1;
+        }
+    }
+    assert!(count > 300, "{count}");
+}
+
+#[test]
+fn renaming_reaches_other_books_and_keeps_what_names_stand_for() {
+    let book = "lightbook \"B\"\nuse \"lamps\"\nsignal s = gust * 2\nlight a point { signal gust_ = 1; intensity 1lm * s * gust_ * buzz(floor 3) }\n";
+    let lamps = "lightbook \"L\"\nsignal gust = drift(0..1, rate 1Hz)\nbehavior buzz(floor = 1) = floor * gust\n";
+    let walk = "rehearses \"b.caltrin\"\nrehearsal r { 1s expect a.intensity above 1lm; 2s end }\n";
+    let texts = [book, lamps, walk];
+    let place = |source: usize, word: &str| texts[source].find(word).expect("it is there");
+    let renamed = |source: usize, word: &str, new: &str| -> Result<Vec<String>, EditError> {
+        let edits = rename(&texts, source, place(source, word), new)?;
+        let each = (0..texts.len()).map(|n| match edits.get(&n) {
+            Some(edit) => edit.apply(texts[n]).expect("its text"),
+            None => texts[n].to_owned(),
+        });
+        Ok(each.collect())
+    };
+    let all = renamed(0, "gust * 2", "wind").expect("it can be renamed");
+    assert_eq!(all[0], book.replace("= gust *", "= wind *"));
+    assert_eq!(all[1], lamps.replace("gust", "wind"));
+    let all = renamed(0, "floor 3", "least").expect("it can be renamed");
+    assert_eq!(all[0], book.replace("floor", "least"));
+    assert_eq!(all[1], lamps.replace("floor", "least"));
+    let all = renamed(2, "a.intensity", "b").expect("it can be renamed");
+    assert_eq!(all[0], book.replace("light a ", "light b "));
+    assert_eq!(all[2], walk.replace("a.intensity", "b.intensity"));
+    for (word, new, why) in [
+        ("gust_ =", "s", "`s` already stands for something here"),
+        ("s = ", "gust_", "`gust_` already stands for something here"),
+        ("buzz", "held", "`held` is a function of the language; choose another name"),
+        ("s = ", "above", "`above` cannot be a name"),
+        ("s = ", "a b", "`a b` cannot be a name"),
+        ("s = ", "", "`` cannot be a name"),
+    ] {
+        let error = renamed(0, word, new).expect_err("it cannot be renamed");
+        assert_eq!(error, EditError::Invalid(why.to_owned()), "{word} {new}");
+    }
+    assert_eq!(renamed(0, "point", "x"), Err(EditError::Missing("name")));
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(40))]
+
+    /// Random operations on random books: applied and undone, and one after the other undone together.
+    #[test]
+    fn any_edits_of_any_book_are_undone(seed in any::<u64>(), picks in prop::collection::vec(any::<u32>(), 1..6)) {
+        let mut text = random::Author::new(seed).book();
+        let first = text.clone();
+        let mut whole = Edit::between(&text, &text);
+        for pick in picks {
+            let draft = Draft::of(&text);
+            let all = literals(&text);
+            let (range, kind) = all[pick as usize % all.len()].clone();
+            let value = f64::from(pick % 1000) / 8.0;
+            let made = match (kind, pick % 5) {
+                (SyntaxKind::Number, 0) => draft.set_number(range, value),
+                (SyntaxKind::Number, 1) => draft.wrap(range, "clamp", ", to 0..1"),
+                (SyntaxKind::Hour, _) => draft.set_hour(range, value % 24.0),
+                (SyntaxKind::Hash, _) => draft.set_color(range, Rgb([value / 200.0, 0.5, 0.25])),
+                (_, 2) => draft.move_stop("plain", pick as usize % 4, value / 40.0),
+                (_, 3) => draft.set_line("many", "falloff", "2"),
+                _ => draft.add_stop("plain", value, &["0.5"], None),
+            };
+            let Ok(edit) = made else { continue };
+            let after = edit.apply(&text).unwrap();
+            prop_assert_eq!(edit.inverse(&text).unwrap().apply(&after).unwrap(), text.clone());
+            whole = whole.then(&edit, &first).unwrap();
+            text = after;
+        }
+        prop_assert_eq!(whole.apply(&first).unwrap(), text.clone());
+        prop_assert_eq!(whole.inverse(&first).unwrap().apply(&text).unwrap(), first);
+    }
+}
