@@ -78,6 +78,23 @@ impl Rgb {
         Rgb([0, 1, 2].map(|part| crate::kernel::light_of(part, roots))).rounded()
     }
 
+    /// As OKLab: lightness from 0 to 1, axes a and b. For display; blending uses the kernel.
+    pub fn to_oklab(self) -> [f64; 3] {
+        const CONES: [[f64; 3]; 3] = [
+            [0.412_221_470_8, 0.536_332_536_3, 0.051_445_992_9],
+            [0.211_903_498_2, 0.680_699_545_1, 0.107_396_956_6],
+            [0.088_302_461_9, 0.281_718_837_6, 0.629_978_700_5],
+        ];
+        const AXES: [[f64; 3]; 3] = [
+            [0.210_454_255_3, 0.793_617_785_0, -0.004_072_046_8],
+            [1.977_998_495_1, -2.428_592_205_0, 0.450_593_709_9],
+            [0.025_904_037_1, 0.782_771_766_2, -0.808_675_766_0],
+        ];
+        let by =
+            |rows: [[f64; 3]; 3], [x, y, z]: [f64; 3]| rows.map(|[a, b, c]| a * x + b * y + c * z);
+        by(AXES, by(CONES, self.0).map(f64::cbrt))
+    }
+
     /// The largest of the three parts.
     pub fn brightest(self) -> f64 {
         let [r, g, b] = self.0;
@@ -215,6 +232,17 @@ mod tests {
     }
 
     /// Pairs from the examples of CSS Color 4.
+    #[test]
+    fn oklab_and_back_is_the_same_color() {
+        for n in 0..64u8 {
+            let color = Rgb::from_srgb8(n * 4, 255 - n * 3, n ^ 21);
+            let back = Rgb::from_oklab(color.to_oklab());
+            for (a, b) in color.0.iter().zip(back.0) {
+                assert!((a - b).abs() < 1e-5, "{color:?} {back:?}");
+            }
+        }
+    }
+
     #[test]
     fn hsl_and_oklab_are_those_of_css() {
         let close = |ours: Rgb, r: u8, g: u8, b: u8| {

@@ -171,3 +171,8 @@ mod tests {
         assert_eq!(named("mast"), None);
     }
 }
+
+/// All names.
+pub(crate) fn names() -> impl Iterator<Item = &'static str> {
+    NAMED.iter().map(|(name, _)| *name)
+}

@@ -15,6 +15,7 @@ pub mod diagnostic;
 pub mod edit;
 mod format;
 pub mod grammar;
+pub mod ide;
 pub mod knobs;
 mod literal;
 pub mod names;

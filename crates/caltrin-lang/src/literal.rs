@@ -64,6 +64,11 @@ pub(crate) fn unit_size(unit: &str) -> Option<f64> {
     UNITS.iter().find(|(name, ..)| *name == unit).map(|(.., size)| *size)
 }
 
+/// All units.
+pub(crate) fn units() -> impl Iterator<Item = &'static str> {
+    UNITS.iter().map(|(name, ..)| *name)
+}
+
 /// A number with a unit.
 pub(crate) fn number(text: &str) -> Read {
     let (digits, unit) = split(text);

@@ -19,7 +19,7 @@ use crate::words;
 pub struct DefinitionId(u32);
 
 /// What a name is.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
 pub enum NameKind {
     /// A declaration.
     Declared(Keyword),
