@@ -3,6 +3,7 @@
 mod commands;
 mod interrupt;
 mod live;
+mod lsp;
 mod outcome;
 mod report;
 
@@ -37,6 +38,7 @@ enum Command {
     Stock(commands::stock::Arguments),
     Hear(commands::hear::Arguments),
     Live(commands::live::Arguments),
+    Lsp(commands::lsp::Arguments),
     Sheet(commands::sheet::Arguments),
     Day(commands::day::Arguments),
     View(commands::view::Arguments),
@@ -75,6 +77,7 @@ fn main() -> ExitCode {
         Command::Stock(arguments) => commands::stock::run(&arguments),
         Command::Hear(arguments) => commands::hear::run(&arguments),
         Command::Live(arguments) => commands::live::run(&arguments),
+        Command::Lsp(_) => commands::lsp::run(),
         Command::Sheet(arguments) => commands::sheet::run(&arguments),
         Command::Day(arguments) => commands::day::run(&arguments),
         Command::View(arguments) => commands::view::run(&arguments),

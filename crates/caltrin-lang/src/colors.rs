@@ -158,6 +158,11 @@ pub fn named(name: &str) -> Option<u32> {
     Some(NAMED[at].1)
 }
 
+/// All names.
+pub(crate) fn names() -> impl Iterator<Item = &'static str> {
+    NAMED.iter().map(|(name, _)| *name)
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -170,9 +175,4 @@ mod tests {
         assert_eq!(NAMED.len(), 148);
         assert_eq!(named("mast"), None);
     }
-}
-
-/// All names.
-pub(crate) fn names() -> impl Iterator<Item = &'static str> {
-    NAMED.iter().map(|(name, _)| *name)
 }

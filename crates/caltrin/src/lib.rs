@@ -202,7 +202,12 @@ pub struct Opening<'a> {
     pub cache: Option<&'a sound::Cache>,
     /// Called with the progress of the sound analysis, which can take a while the first time.
     pub progress: Option<sound::Progress<'a>>,
+    /// Texts of files that are open in an editor and not saved: they are read instead of the files.
+    pub unsaved: Option<Unsaved<'a>>,
 }
+
+/// Returns the text of a file that is open in an editor.
+pub type Unsaved<'a> = &'a dyn Fn(&Path) -> Option<String>;
 
 /// Opens, reads and checks a lightbook file.
 ///
@@ -217,12 +222,12 @@ pub fn open(path: &Path) -> Result<Opened, OpenError> {
 /// # Errors
 /// As [`open`].
 pub fn open_with(path: &Path, opening: Opening<'_>) -> Result<Opened, OpenError> {
-    let text = read_text(path)?;
-    let folder = match path.parent() {
-        Some(folder) if folder != Path::new("") => folder,
-        _ => Path::new("."),
+    let text = match opening.unsaved.and_then(|unsaved| unsaved(path)) {
+        Some(text) => text,
+        None => read_text(path)?,
     };
-    let library = |name: &str| library(folder, name);
+    let folder = folder_of(path);
+    let library = |name: &str| used_text(folder, name, opening.unsaved);
     let ears = sound::SoundLoader::new(folder).keeping(opening.cache).telling(opening.progress);
     let sounds = |name: &str, own: &[Band]| ears.hear(name, own).map_err(|fault| fault.to_string());
     let beside = Resources { books: &library, sounds: &sounds };
@@ -260,6 +265,28 @@ fn text_of(path: &Path, bytes: io::Result<Vec<u8>>) -> Result<String, OpenError>
 }
 
 /// An imported book: the stock, or a file in the book's folder or below it.
+/// The folder that a book's other files lie in.
+pub fn folder_of(book: &Path) -> &Path {
+    match book.parent() {
+        Some(folder) if folder != Path::new("") => folder,
+        _ => Path::new("."),
+    }
+}
+
+/// The text that `use "name"` means in a book of a folder: the stock, or a file of that folder.
+///
+/// # Errors
+/// Why there is none, for a diagnostic.
+pub fn used_text(
+    folder: &Path,
+    name: &str,
+    unsaved: Option<Unsaved<'_>>,
+) -> Result<String, String> {
+    let plain = Path::new(name).components().all(|part| matches!(part, Component::Normal(_)));
+    let open = unsaved.filter(|_| plain).and_then(|unsaved| unsaved(&folder.join(name)));
+    open.map_or_else(|| library(folder, name), Ok)
+}
+
 fn library(folder: &Path, name: &str) -> Result<String, String> {
     if name == STOCK_NAME {
         return Ok(STOCK.to_owned());

@@ -11,6 +11,7 @@ pub mod fmt;
 mod goal;
 pub mod hear;
 pub mod live;
+pub mod lsp;
 pub mod new;
 mod page;
 pub mod prove;
@@ -91,7 +92,10 @@ fn open_for_and_tell(
 ) -> Result<(Opened, Option<ValidatedProgram>), Failure> {
     let bar = hearing_bar();
     let told = |name: &str, part: f64| bar.tell(name, part);
-    let opened = caltrin::open_with(path, Opening { wanted, cache, progress: Some(&told) })?;
+    let opened = caltrin::open_with(
+        path,
+        Opening { wanted, cache, progress: Some(&told), ..Opening::default() },
+    )?;
     bar.finish();
     // Warnings about a good book are for `check` to print.
     if opened.errors() == 0 && opened.warnings() > 0 {

@@ -410,8 +410,8 @@ impl Candidates<'_> {
         let head = self.visible().into_iter().find(|id| names.definition(*id).name == path[0]);
         let whole = path[1..].iter().fold(head, |at, name| names.member(at?, name));
         let Some(id) = whole else {
-            if let Some(column) = path.last().and_then(|_| head) {
-                self.parts(column);
+            if let Some(head) = head {
+                self.parts(head);
             }
             return;
         };
@@ -480,11 +480,7 @@ impl Candidates<'_> {
             self.lit_names(60);
             return;
         }
-        let kind_of_light = match &context.statement[..] {
-            [(_, "light" | "spark"), _] => true,
-            [(_, "light" | "spark"), .., (SyntaxKind::BracketClose, _)] => true,
-            _ => false,
-        };
+        let kind_of_light = wants_kind(&context.statement);
         if kind_of_light {
             for kind in words::LIGHTS {
                 self.add(60, kind, CompletionKind::Word, "", None);
@@ -654,12 +650,7 @@ impl Candidates<'_> {
                 )
             });
         }
-        let kind_of_light = matches!(
-            &context.statement[..],
-            [(_, "light" | "spark"), _]
-                | [(_, "light" | "spark"), .., (SyntaxKind::BracketClose, _)]
-        );
-        if kind_of_light {
+        if wants_kind(&context.statement) {
             for kind in words::LIGHTS {
                 self.add(60, kind, CompletionKind::Word, "", None);
             }
@@ -682,6 +673,14 @@ impl Candidates<'_> {
             }
         }
     }
+}
+
+/// Whether the kind of a light comes next: `light mast[8]`.
+fn wants_kind(statement: &[(SyntaxKind, &str)]) -> bool {
+    matches!(
+        statement,
+        [(_, "light" | "spark"), _] | [(_, "light" | "spark"), .., (SyntaxKind::BracketClose, _)]
+    )
 }
 
 /// Whether a word or sign can end a value.
