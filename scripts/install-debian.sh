@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # Installs on Debian what the tests need: for the proofs gcc, clang, a cross compiler, Mono's C# compiler and
-# node, strace to see what is left when a write fails, valgrind to count work, for the live
+# node, strace to see what is left when a write fails, valgrind to count work, an editor for its plugin folder, for the live
 # page Chromium with its WebDriver. Only what is missing is installed. With --pictures also what scripts/pictures.sh needs.
 set -euo pipefail
 
@@ -19,6 +19,7 @@ need chromium chromium
 need chromedriver chromium-driver
 need strace strace
 need valgrind valgrind
+need nvim neovim
 # The linker's and C library's files come with the compiler only where a package asks for them.
 [ -e /usr/include/math.h ] || packages+=(libc6-dev)
 if [ "${1:-}" = "--pictures" ]; then

@@ -6,7 +6,7 @@ set -euo pipefail
 cd "$(dirname "$0")/.."
 
 missing=()
-for tool in rustc gcc mcs mono node chromedriver strace valgrind; do
+for tool in rustc gcc mcs mono node chromedriver strace valgrind nvim; do
     command -v "$tool" >/dev/null 2>&1 || missing+=("$tool")
 done
 if [ ${#missing[@]} -gt 0 ]; then

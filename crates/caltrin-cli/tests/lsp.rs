@@ -1,207 +1,14 @@
 //! The language server, driven over its standard input and output as an editor does.
 
+mod editor;
+
 use std::fs;
-use std::io::{BufRead, BufReader, Read, Write};
 use std::path::{Path, PathBuf};
-use std::process::{Child, ChildStdin, Command, Stdio};
-use std::sync::mpsc::{Receiver, channel};
-use std::thread;
+use std::process::{Command, Stdio};
 use std::time::{Duration, Instant};
 
+use editor::{Client, edited, place_of as at, position, uri};
 use serde_json::{Value, json};
-
-/// How long anything may take before the test gives up.
-const PATIENCE: Duration = Duration::from_secs(60);
-
-struct Client {
-    child: Child,
-    input: Option<ChildStdin>,
-    messages: Receiver<Value>,
-    /// Messages that were read and not yet asked for.
-    waiting: Vec<Value>,
-    next: i64,
-}
-
-impl Client {
-    fn start() -> Self {
-        let mut child = Command::new(env!("CARGO_BIN_EXE_caltrin"))
-            .arg("lsp")
-            .stdin(Stdio::piped())
-            .stdout(Stdio::piped())
-            .spawn()
-            .expect("the server starts");
-        let mut output = BufReader::new(child.stdout.take().expect("an output"));
-        let (sender, messages) = channel();
-        thread::spawn(move || {
-            loop {
-                let mut size = 0;
-                loop {
-                    let mut line = String::new();
-                    if output.read_line(&mut line).unwrap_or(0) == 0 {
-                        return;
-                    }
-                    match line.trim_end().split_once(": ") {
-                        Some((_, value)) => size = value.parse().expect("a length"),
-                        None => break,
-                    }
-                }
-                let mut body = vec![0; size];
-                output.read_exact(&mut body).expect("a whole message");
-                let message = serde_json::from_slice(&body).expect("JSON");
-                if sender.send(message).is_err() {
-                    return;
-                }
-            }
-        });
-        let input = child.stdin.take();
-        Client { child, input, messages, waiting: Vec::new(), next: 0 }
-    }
-
-    /// A client that has introduced itself, with columns in UTF-16.
-    fn ready() -> Self {
-        let mut client = Client::start();
-        let result = client
-            .ask("initialize", json!({ "processId": null, "rootUri": null, "capabilities": {} }));
-        assert_eq!(result["capabilities"]["positionEncoding"], "utf-16");
-        client.tell("initialized", json!({}));
-        client
-    }
-
-    fn raw(&mut self, bytes: &[u8]) {
-        let input = self.input.as_mut().expect("the input is open");
-        input.write_all(bytes).and_then(|()| input.flush()).expect("the server reads");
-    }
-
-    fn send(&mut self, message: &Value) {
-        let text = message.to_string();
-        self.raw(format!("Content-Length: {}\r\n\r\n{text}", text.len()).as_bytes());
-    }
-
-    fn tell(&mut self, method: &str, params: Value) {
-        self.send(&json!({ "jsonrpc": "2.0", "method": method, "params": params }));
-    }
-
-    /// Sends a request and returns its id.
-    fn request(&mut self, method: &str, params: Value) -> i64 {
-        self.next += 1;
-        self.send(
-            &json!({ "jsonrpc": "2.0", "id": self.next, "method": method, "params": params }),
-        );
-        self.next
-    }
-
-    /// The first message that fits.
-    fn wait(&mut self, fits: impl Fn(&Value) -> bool) -> Value {
-        if let Some(n) = self.waiting.iter().position(&fits) {
-            return self.waiting.remove(n);
-        }
-        loop {
-            let message = self.messages.recv_timeout(PATIENCE).expect("the server answers");
-            if fits(&message) {
-                return message;
-            }
-            self.waiting.push(message);
-        }
-    }
-
-    fn answer(&mut self, id: i64) -> Value {
-        self.wait(|message| message["id"] == id && message.get("method").is_none())
-    }
-
-    fn ask(&mut self, method: &str, params: Value) -> Value {
-        let id = self.request(method, params);
-        let answer = self.answer(id);
-        assert!(answer.get("error").is_none(), "{method}: {answer}");
-        answer["result"].clone()
-    }
-
-    fn open(&mut self, path: &Path, text: &str) {
-        let item = json!({ "uri": uri(path), "languageId": "caltrin", "version": 1, "text": text });
-        self.tell("textDocument/didOpen", json!({ "textDocument": item }));
-    }
-
-    /// The diagnostics of a file when they come next.
-    fn diagnostics(&mut self, path: &Path) -> Vec<Value> {
-        let uri = uri(path);
-        let told = self.wait(|message| {
-            message["method"] == "textDocument/publishDiagnostics"
-                && message["params"]["uri"] == uri
-        });
-        told["params"]["diagnostics"].as_array().expect("a list").clone()
-    }
-
-    /// The exit status after the input was closed or the client said `exit`.
-    fn ended(mut self) -> Option<i32> {
-        drop(self.input.take());
-        let start = Instant::now();
-        while start.elapsed() < PATIENCE {
-            if let Some(status) = self.child.try_wait().expect("a child") {
-                return status.code();
-            }
-            thread::sleep(Duration::from_millis(10));
-        }
-        let _ = self.child.kill();
-        panic!("the server did not end");
-    }
-}
-
-impl Drop for Client {
-    fn drop(&mut self) {
-        let _ = self.child.kill();
-        let _ = self.child.wait();
-    }
-}
-
-fn uri(path: &Path) -> String {
-    format!("file://{}", path.display())
-}
-
-/// The position of a byte, in UTF-16.
-fn position(text: &str, at: usize) -> Value {
-    let line = text[..at].matches('\n').count();
-    let start = text[..at].rfind('\n').map_or(0, |n| n + 1);
-    json!({ "line": line, "character": text[start..at].encode_utf16().count() })
-}
-
-fn at(path: &Path, text: &str, word: &str) -> Value {
-    let byte = text.find(word).unwrap_or_else(|| panic!("no `{word}`"));
-    json!({ "textDocument": { "uri": uri(path) }, "position": position(text, byte) })
-}
-
-/// A text with edits applied, from the last to the first.
-fn edited(text: &str, edits: &Value) -> String {
-    let byte = |position: &Value| {
-        let line = position["line"].as_u64().expect("a line") as usize;
-        let start: usize = text.split_inclusive('\n').take(line).map(str::len).sum();
-        let units = position["character"].as_u64().expect("a column") as usize;
-        let mut left = units;
-        let mut at = start;
-        for c in text[start..].chars() {
-            if left == 0 {
-                break;
-            }
-            left -= c.len_utf16();
-            at += c.len_utf8();
-        }
-        at
-    };
-    let mut all: Vec<(usize, usize, String)> = edits
-        .as_array()
-        .expect("a list of edits")
-        .iter()
-        .map(|edit| {
-            let range = &edit["range"];
-            let new = edit["newText"].as_str().expect("a text").to_owned();
-            (byte(&range["start"]), byte(&range["end"]), new)
-        })
-        .collect();
-    all.sort();
-    let mut out = text.to_owned();
-    for (start, end, new) in all.into_iter().rev() {
-        out.replace_range(start..end, &new);
-    }
-    out
-}
 
 fn folder() -> tempfile::TempDir {
     tempfile::tempdir().expect("a folder")
@@ -468,4 +275,47 @@ fn an_end_before_the_beginning_is_one() {
     let id = client.request("initialize", json!({ "capabilities": 3 }));
     assert_eq!(client.answer(id)["error"]["code"], -32602);
     assert_eq!(client.ended(), Some(1));
+}
+
+/// The plugin folder for an editor, in that editor. Without the editor there is nothing to try.
+#[test]
+fn the_plugin_folder_works_in_its_editor() {
+    if Command::new("nvim").arg("--version").output().is_err() {
+        eprintln!("nvim is not installed; scripts/install-debian.sh installs it on Debian");
+        return;
+    }
+    let (folder, [main, ..]) = books();
+    let plugin = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../editors/neovim");
+    fs::write(&main, MAIN.replace("gust", "gsut")).expect("a file");
+    let out = folder.path().join("out.txt");
+    let script = folder.path().join("try.lua");
+    let said = format!(
+        "vim.wait(30000, function() return #vim.diagnostic.get(0) > 0 end, 20)\n\
+         local out = io.open({out:?}, 'w')\n\
+         for _, told in ipairs(vim.diagnostic.get(0)) do out:write(told.message, '\\n') end\n\
+         local params = {{ textDocument = vim.lsp.util.make_text_document_params(), position = {{ line = 3, character = 4 }} }}\n\
+         for _, answer in pairs(vim.lsp.buf_request_sync(0, 'textDocument/completion', params, 30000)) do\n\
+           out:write(answer.result.items[1].label, '\\n')\n\
+         end\n\
+         out:write(vim.bo.filetype, ' ', vim.bo.commentstring, '\\n')\n\
+         out:close()\n\
+         vim.cmd('qa!')\n"
+    );
+    fs::write(&script, said).expect("a file");
+    let done = Command::new("nvim")
+        .args(["--headless", "-u", "NONE", "-i", "NONE"])
+        .arg("--cmd")
+        .arg(format!("set runtimepath+={}", plugin.display()))
+        .arg("--cmd")
+        .arg(format!("let g:caltrin_command = '{}'", env!("CARGO_BIN_EXE_caltrin")))
+        .args(["--cmd", "filetype plugin on"])
+        .arg(&main)
+        .arg("-c")
+        .arg(format!("luafile {}", script.display()))
+        .stdin(Stdio::null())
+        .output()
+        .expect("the editor runs");
+    let found = fs::read_to_string(&out).unwrap_or_else(|_| panic!("{done:?}"));
+    let wanted = "there is no name `gsut`; did you mean `gust`?\nlight\ncaltrin // %s\n";
+    assert_eq!(found, wanted, "{done:?}");
 }

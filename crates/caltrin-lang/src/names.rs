@@ -274,23 +274,8 @@ impl Names {
                     self.book.entry(mark.text().to_owned()).or_insert(id);
                 }
             }
-            Decl::Seed(_)
-            | Decl::Use(_)
-            | Decl::Space(_)
-            | Decl::Named(_)
-            | Decl::Input(_)
-            | Decl::Wall(_)
-            | Decl::Post(_)
-            | Decl::Clock(_)
-            | Decl::Hours(_)
-            | Decl::Sun(_)
-            | Decl::Moon(_)
-            | Decl::Switch(_)
-            | Decl::Sound(_)
-            | Decl::Group(_)
-            | Decl::Rehearsal(_)
-            | Decl::Send(_)
-            | Decl::Gives(_) => {}
+            // The others have no names in them.
+            _ => {}
         }
         for (kind, token) in tokens {
             let whole = token_span(&token);

@@ -28,7 +28,6 @@ mod stock;
 use std::collections::{BTreeMap, BTreeSet};
 use std::fs;
 use std::io;
-use std::ops::Range;
 use std::path::{Component, Path, PathBuf};
 use std::sync::Arc;
 
@@ -136,30 +135,6 @@ impl Opened {
     /// How many warnings there are.
     pub fn warnings(&self) -> usize {
         self.diagnostics.len() - self.errors()
-    }
-
-    /// The numbers in the book's text that declare something, with their units, as byte ranges:
-    /// `intensity 6200lm * buzzing(20%)` has two. Empty for a declaration of an imported book.
-    pub fn numbers_of(&self, subject: Subject) -> Vec<Range<usize>> {
-        let Some(origin) = self.source_map.subject(subject).filter(|origin| origin.source == 0)
-        else {
-            return Vec::new();
-        };
-        let said = self.sources[0].text.get(origin.range.clone()).unwrap_or_default();
-        let (tokens, _) = caltrin_lang::syntax::lex(said);
-        let numbers =
-            tokens.iter().filter(|token| token.kind == caltrin_lang::syntax::SyntaxKind::Number);
-        numbers
-            .map(|token| origin.range.start + token.start..origin.range.start + token.end)
-            .collect()
-    }
-
-    /// The book's text with one of [`Opened::numbers_of`] replaced and every other byte unchanged. `None` if there is no
-    /// such number. The new number is not checked until the text is read.
-    pub fn with_number(&self, subject: Subject, nth: usize, to: &str) -> Option<String> {
-        let mut text = self.sources[0].text.clone();
-        text.replace_range(self.numbers_of(subject).get(nth)?.clone(), to);
-        Some(text)
     }
 }
 

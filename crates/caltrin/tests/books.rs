@@ -253,41 +253,19 @@ fn the_stock_is_listed_whole_and_every_part_of_it_shines() {
 }
 
 #[test]
-fn one_number_is_written_anew_and_every_other_byte_stays() {
+fn the_number_of_a_channel_is_set_and_every_other_byte_stays() {
     use caltrin::core::program::{Field, Subject};
+    use caltrin::edit::Draft;
     let opened = caltrin::read(caltrin::PIER, "pier.caltrin");
-    let program = opened.checked.as_ref().unwrap().program();
-    let mut changed = 0;
-    for (id, light) in program.lights() {
-        for drive in &light.drives {
-            let subject = Subject::Drive(id, drive.field);
-            for (nth, range) in opened.numbers_of(subject).into_iter().enumerate() {
-                let text = opened.with_number(subject, nth, "77s").unwrap();
-                let end = range.start + "77s".len();
-                assert_eq!(
-                    (&text[..range.start], &text[end..]),
-                    (&caltrin::PIER[..range.start], &caltrin::PIER[range.end..])
-                );
-                assert!(
-                    caltrin::PIER[range].starts_with(|c: char| c.is_ascii_digit()),
-                    "{}",
-                    light.name
-                );
-                changed += 1;
-            }
-        }
-    }
-    assert!(changed > 60, "{changed}");
-    let mast = program.light_named("mast").unwrap();
-    let strength = Subject::Drive(mast, Field::Intensity);
-    let text = opened.with_number(strength, 0, "5200lm").unwrap();
-    assert!(
-        text.contains("intensity  5200lm * dark * buzzing() * supply\n"),
-        "only the first is another"
-    );
+    let mast = opened.checked.as_ref().unwrap().program().light_named("mast").unwrap();
+    let knobs = opened.knobs_of(Subject::Drive(mast, Field::Intensity)).unwrap();
+    let strength = knobs.literals.iter().find(|knob| knob.unit == "lm").unwrap();
+    let edit = Draft::of(caltrin::PIER).set_number(strength.range.clone(), 5200.0).unwrap();
+    let text = edit.apply(caltrin::PIER).unwrap();
+    let wanted = caltrin::PIER.replacen("intensity  6200lm * dark", "intensity  5200lm * dark", 1);
+    assert_eq!(text, wanted, "only the first is another");
     assert!(caltrin::read(&text, "b").checked.is_some());
-    assert_eq!(opened.with_number(strength, 9, "1lm"), None);
-    assert_eq!(opened.with_number(Subject::Book, 0, "1"), None);
+    assert_eq!(opened.knobs_of(Subject::Book), None);
 }
 
 /// The lido is there to show each part of the language; what is added to that is to be added to it.

@@ -7,19 +7,9 @@ mod expression;
 
 use std::ops::Range;
 
-pub use clause::{
-    Body, Condition, Easing, EventSource, Exception, GroupLine, LightPath, Over, Parameter, Phase,
-    Preposition, Property, Rearm, RehearsalLine, Rule, SequenceLine, SequenceStep, SoundLine, Stop,
-    SwitchLine,
-};
-pub use declaration::{
-    Behavior, Book, Choice, Clock, Curve, Decl, Event, Fitting, Gives, Group, HasName, Hours,
-    Input, Light, Modes, Moon, Named, Output, Phases, Place, Post, Rehearsal, Seed, Send, Sequence,
-    Sound, Space, Spark, Sun, Switch, Use, Wall,
-};
-pub use expression::{
-    Argument, Binary, Call, ColorCall, Compare, Expr, If, Literal, Parenthesized, Path, Span, Unary,
-};
+pub use clause::*;
+pub use declaration::*;
+pub use expression::*;
 
 use crate::syntax::{Node, SyntaxKind, Token, is_reserved};
 
