@@ -4,7 +4,7 @@ use std::fs;
 use std::path::{Path, PathBuf};
 use std::sync::{Mutex, MutexGuard, PoisonError};
 
-/// What a shell says of a command that was interrupted.
+/// The exit status of an interrupted command.
 const INTERRUPTED: i32 = 130;
 
 /// Held while files are written.
@@ -28,13 +28,13 @@ pub fn listen() {
     });
 }
 
-/// Writes files; Ctrl-C comes before or after, not in between. Not to be called within itself.
+/// Runs a function that writes files. Ctrl-C takes effect before or after it. Not reentrant.
 pub fn whole<T>(write: impl FnOnce() -> T) -> T {
     let _writing = held(&WRITING);
     write()
 }
 
-/// A folder of the system's for temporary files, which goes when it is dropped or the command is interrupted.
+/// A temporary folder that is removed when it is dropped or the command is interrupted.
 pub struct Scratch(tempfile::TempDir);
 
 impl Scratch {

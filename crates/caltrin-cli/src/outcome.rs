@@ -52,7 +52,7 @@ pub fn plain(message: &str) -> String {
     match message.split_once(" (os error ") {
         Some((before, after)) => {
             let rest = after.split_once(')').map_or("", |(_, rest)| rest);
-            // The name of a file beside the one that is written is nobody's concern.
+            // The name of the temporary file is not shown.
             format!("{before}{}", rest.split(" at path \"").next().unwrap_or_default())
         }
         None => message.to_owned(),

@@ -1,4 +1,4 @@
-//! The one place that says how messages look.
+//! The appearance of messages.
 
 use std::collections::BTreeMap;
 use std::io::Write;
@@ -17,7 +17,7 @@ const MOST: usize = 100;
 /// Longest line that is shown whole; of longer ones a window around the place.
 const LONGEST: usize = 240;
 
-/// Says everything that is to be reported of a book, on the error stream.
+/// Prints all diagnostics of a book on the error stream.
 pub fn diagnostics(opened: &Opened) {
     let mut out = anstream::stderr().lock();
     let lines: Vec<Lines> = opened.sources.iter().map(|source| Lines::of(&source.text)).collect();
@@ -48,7 +48,7 @@ pub fn warnings(opened: &Opened, book: &Path) {
     );
 }
 
-/// A path as it is written in a shell.
+/// A path, quoted for a shell.
 pub fn quoted(path: &Path) -> String {
     let text = path.display().to_string();
     match text.contains(|c: char| c.is_whitespace() || "\"'$&();<>|*?".contains(c)) {
@@ -66,7 +66,7 @@ fn fitted() -> Renderer {
     }
 }
 
-/// Everything that is to be reported of a book, without colors.
+/// All diagnostics of a book, without colors.
 pub fn plain(opened: &Opened) -> String {
     let lines: Vec<Lines> = opened.sources.iter().map(|source| Lines::of(&source.text)).collect();
     let told = opened.diagnostics.iter().take(MOST);
@@ -173,7 +173,7 @@ pub fn told(opened: &Opened) -> Vec<Told<'_>> {
         .collect()
 }
 
-/// Says why a call could not be carried out.
+/// Prints why a command failed.
 pub fn failure(failure: &Failure) {
     if failure.0.is_empty() {
         return;
@@ -207,7 +207,7 @@ pub fn warning(message: &str, help: &str) {
     short(Level::WARNING, message, help);
 }
 
-/// Says what is so, and what else could be done, on the error stream.
+/// Prints a message and its help on the error stream.
 pub fn note(message: &str, help: &str) {
     short(Level::NOTE, message, help);
 }

@@ -277,6 +277,39 @@ fn an_end_before_the_beginning_is_one() {
     assert_eq!(client.ended(), Some(1));
 }
 
+#[test]
+fn files_that_change_on_disk_are_read_again() {
+    let (_folder, [main, lamps, _]) = books();
+    let mut client = Client::start();
+    let able = json!({ "workspace": { "didChangeWatchedFiles": { "dynamicRegistration": true } } });
+    let general = json!({ "positionEncodings": ["utf-16", "utf-8"] });
+    let able = json!({ "workspace": able["workspace"], "general": general });
+    let result = client
+        .ask("initialize", json!({ "processId": null, "rootUri": null, "capabilities": able }));
+    assert_eq!(result["capabilities"]["positionEncoding"], "utf-8");
+    client.tell("initialized", json!({}));
+    let asked = client.wait(|message| message["method"] == "client/registerCapability");
+    assert_eq!(asked["params"]["registrations"][0]["method"], "workspace/didChangeWatchedFiles");
+    client.send(&json!({ "jsonrpc": "2.0", "id": asked["id"], "result": null }));
+    client.open(&main, MAIN);
+    assert_eq!(client.diagnostics(&main), Vec::<Value>::new());
+    fs::write(&lamps, LAMPS.replace("gust", "breeze")).expect("a file");
+    let change = json!({ "uri": uri(&lamps), "type": 2 });
+    client.tell("workspace/didChangeWatchedFiles", json!({ "changes": [change] }));
+    let told = client.diagnostics(&main);
+    assert_eq!(
+        told[0]["message"].as_str().map(|m| m.starts_with("there is no name `gust`")),
+        Some(true)
+    );
+    let first =
+        client.ask("textDocument/documentSymbol", json!({ "textDocument": { "uri": uri(&main) } }));
+    assert_eq!(first[0]["name"], "lamps.caltrin");
+    client.tell("textDocument/didClose", json!({ "textDocument": { "uri": uri(&main) } }));
+    client.ask("shutdown", Value::Null);
+    client.tell("exit", Value::Null);
+    assert_eq!(client.ended(), Some(0));
+}
+
 /// The plugin folder for an editor, in that editor. Without the editor there is nothing to try.
 #[test]
 fn the_plugin_folder_works_in_its_editor() {

@@ -98,13 +98,28 @@ pub struct Declaration {
     pub wants_use: bool,
     /// Whether it is something that the game reads: a light, spark, output or place.
     pub shines: bool,
+    /// Whether its lines are also channels: [`CHANNELS`].
+    pub channels: bool,
     /// How the formatter aligns its lines.
     pub alignment: Alignment,
     /// An example of its first line.
     pub example: &'static str,
-    /// The lines in its braces, other than declarations.
+    /// The lines in its braces, other than declarations and channels.
     pub clauses: &'static [Clause],
 }
+
+/// The channels of lights and sparks, each with an example.
+pub const CHANNELS: &[Clause] = &[
+    Clause { word: "intensity", example: "intensity 600lm" },
+    Clause { word: "color", example: "color 2100K" },
+    Clause { word: "reach", example: "reach 2m..12m" },
+    Clause { word: "cone", example: "cone 20deg..35deg" },
+    Clause { word: "falloff", example: "falloff 2" },
+    Clause { word: "position", example: "position (0m, 6m, 0m), (4m, 0m, 0m)" },
+    Clause { word: "offset", example: "offset wander(radius 3cm, rate 4Hz)" },
+    Clause { word: "aim", example: "aim (0m, -1m, 0m)" },
+    Clause { word: "shadows", example: "shadows on" },
+];
 
 /// One entry a declaration.
 macro_rules! declarations {
@@ -134,6 +149,7 @@ macro_rules! declarations {
                 import: Import::$import,
                 wants_use: has(&[$($(stringify!($flag),)*)?], "wants_use"),
                 shines: has(&[$($(stringify!($flag),)*)?], "shines"),
+                channels: has(&[$($(stringify!($flag),)*)?], "channels"),
                 alignment: Alignment::$alignment,
                 example: $example,
                 clauses: &[$($(Clause { word: $clause, example: $line },)*)?],
@@ -192,16 +208,7 @@ declarations! {
         "except" "except [1] { position (3m, 0m, 0m) }",
     };
     Light "light" LightDecl "light" in [Book Fitting] Named Own Properties
-        "light mast[8] spot { intensity 600lm }" [shines] {
-        "intensity" "intensity 600lm",
-        "color" "color 2100K",
-        "reach" "reach 2m..12m",
-        "cone" "cone 20deg..35deg",
-        "falloff" "falloff 2",
-        "position" "position (0m, 6m, 0m), (4m, 0m, 0m)",
-        "offset" "offset wander(radius 3cm, rate 4Hz)",
-        "aim" "aim (0m, -1m, 0m)",
-        "shadows" "shadows on",
+        "light mast[8] spot { intensity 600lm }" [shines channels] {
         "tags" "tags actors, scenery",
         "except" "except [3] { color 2700K }",
     };
@@ -284,18 +291,10 @@ declarations! {
     At "at" SendDecl "notice" in [Book Light Fitting] Word Own None
         "at fault send strike(\"strike_a\" or \"strike_b\")";
     Spark "spark" SparkDecl "spark" in [Book] Never Own Properties
-        "spark shell[6] point at rocket { lives 900ms..1.6s; intensity 900cd * (1 - life) }" [shines] {
+        "spark shell[6] point at rocket { lives 900ms..1.6s; intensity 900cd * (1 - life) }"
+        [shines channels] {
         "lives" "lives 900ms..1.6s",
         "overflow" "overflow oldest",
-        "intensity" "intensity 900cd * (1 - life)",
-        "color" "color 2100K",
-        "reach" "reach 2m..12m",
-        "cone" "cone 20deg..35deg",
-        "falloff" "falloff 2",
-        "position" "position rocket.place",
-        "offset" "offset wander(radius 3cm, rate 4Hz)",
-        "aim" "aim (0m, -1m, 0m)",
-        "shadows" "shadows on",
         "tags" "tags effects",
     };
     Sound "sound" SoundDecl "sound" in [Book] Named Hidden None
@@ -348,9 +347,15 @@ pub fn of_node(kind: SyntaxKind, word: &str) -> Option<&'static Declaration> {
 }
 
 impl Declaration {
+    /// The lines in its braces, other than declarations.
+    pub fn lines(&self) -> impl Iterator<Item = &'static Clause> {
+        let channels = if self.channels { CHANNELS } else { &[] };
+        channels.iter().chain(self.clauses)
+    }
+
     /// Its first clause with a word.
     pub fn clause(&self, word: &str) -> Option<&'static Clause> {
-        self.clauses.iter().find(|clause| clause.word == word)
+        self.lines().find(|clause| clause.word == word)
     }
 }
 
@@ -367,6 +372,14 @@ mod tests {
     }
 
     #[test]
+    fn the_channels_are_those_of_the_program() {
+        let words: Vec<&str> = CHANNELS.iter().map(|channel| channel.word).collect();
+        let known: Vec<&str> =
+            caltrin_core::program::CHANNELS.iter().map(|channel| channel.name).collect();
+        assert_eq!(words, known);
+    }
+
+    #[test]
     fn all_but_the_last_can_stand_in_the_book() {
         let words: Vec<&str> = inside(Around::Book).map(|declaration| declaration.word).collect();
         assert_eq!(words, book_words());
@@ -374,7 +387,8 @@ mod tests {
 
     #[test]
     fn flags_are_told_apart_by_their_lengths() {
-        assert_ne!("wants_use".len(), "shines".len());
+        let lengths = ["wants_use", "shines", "channels"].map(str::len);
+        assert!(lengths[0] != lengths[1] && lengths[1] != lengths[2] && lengths[0] != lengths[2]);
         assert!(Keyword::Light.declaration().shines && !Keyword::Light.declaration().wants_use);
         assert!(Keyword::Sun.declaration().wants_use && !Keyword::Sun.declaration().shines);
     }

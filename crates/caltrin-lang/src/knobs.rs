@@ -463,20 +463,29 @@ impl Finder<'_> {
         let range = span(node);
         let text = ast::ColorCall(node.clone()).text();
         match crate::resolve::value(&text) {
-            Ok((value, kind)) => self.push(Knob {
-                source,
-                range,
-                text,
-                kind,
-                unit: String::new(),
-                value,
-                bounds: [0.0, 1.0],
-                step: 1.0 / 255.0,
-                path: self.path.clone(),
-            }),
+            Ok((value, kind)) => self.color_knob(source, (range, text), (value, kind)),
             // Its components vary.
             Err(_) => node.children().for_each(|inner| self.node_in(&inner, source)),
         }
+    }
+
+    fn color_knob(
+        &mut self,
+        source: usize,
+        (range, text): (Range<usize>, String),
+        (value, kind): (Constant, Kind),
+    ) {
+        self.push(Knob {
+            source,
+            range,
+            text,
+            kind,
+            unit: String::new(),
+            value,
+            bounds: [0.0, 1.0],
+            step: 1.0 / 255.0,
+            path: self.path.clone(),
+        });
     }
 
     /// A point of numbers as one knob.
@@ -511,17 +520,8 @@ impl Finder<'_> {
             return false;
         }
         let Some((value, kind)) = literal_value(name.text()) else { return false };
-        self.push(Knob {
-            source,
-            range: token_span(&name),
-            text: name.text().to_owned(),
-            kind,
-            unit: String::new(),
-            value,
-            bounds: [0.0, 1.0],
-            step: 1.0 / 255.0,
-            path: self.path.clone(),
-        });
+        let written = (token_span(&name), name.text().to_owned());
+        self.color_knob(source, written, (value, kind));
         true
     }
 }

@@ -243,6 +243,7 @@ fn operations_change_what_they_say_and_keep_columns_aligned() {
     say("move a move", draft.move_in_time(at("5.5s..6.5s  lone.color      #ff0000"), 7.0));
     say("move what the game does", draft.move_in_time(at("3s   go"), 4.5));
     say("wrap a value", draft.wrap(at("loop(dip)"), "clamp", ", to 0..1"));
+    say("call a stock behavior", draft.call_stock(at("loop(dip)"), "open_flame()"));
     say("replace a value", draft.set_expression(sky.clone(), "30% * 2"));
     say("replace a value by none", draft.set_expression(sky, "30% *"));
     insta::assert_snapshot!(out);

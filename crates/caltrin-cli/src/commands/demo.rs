@@ -37,7 +37,7 @@ pub fn run(arguments: &Arguments) -> Done {
     let book = folder.join("pier.caltrin");
     put_back(&book, caltrin::PIER.as_bytes(), arguments.force, Kept::Told)?;
     for (name, bytes) in caltrin::SOUNDS {
-        // A sound that has been replaced is left as it is, like all that is not ours.
+        // A replaced sound is kept, like every file that the tool did not write.
         put_back(&folder.join(name), bytes, arguments.force, Kept::Quietly)?;
     }
     let opened = open(&book)?;

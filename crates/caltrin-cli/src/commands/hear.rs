@@ -105,7 +105,7 @@ fn as_csv(heard: &Hearing) -> Done {
             while all.get(*place).is_some_and(|mark| step(mark.at) <= n || n + 1 == heard.steps()) {
                 *place += 1;
             }
-            // Of several in one step the last one counts, as it does for what follows it.
+            // The last of several in one step counts, as for followers.
             let last = all[from..*place].last();
             row.push(last.map_or(String::new(), |mark| format!("{:.6}", mark.value)));
         }
@@ -134,9 +134,9 @@ fn word(band: Band) -> &'static str {
     Band::NAMED.iter().find(|(_, known)| *known == band).map_or("low", |(name, _)| name)
 }
 
-/// What was heard and what would suit it, line by line.
+/// The analysis and the suggestions as text.
 fn in_words(file: &Path, heard: &Hearing, advice: &Advice) -> Vec<String> {
-    // The name that a book would give it.
+    // The name of the sound in a book.
     let stem = file.file_stem().map_or(String::new(), |stem| stem.to_string_lossy().into_owned());
     let name: String = stem
         .chars()
@@ -171,7 +171,7 @@ fn in_words(file: &Path, heard: &Hearing, advice: &Advice) -> Vec<String> {
     lines.push(changes);
     lines.push("To begin with:".to_owned());
     let gate = advice.gate.map_or(String::new(), |gate| format!(", gate {}", percent(gate)));
-    // A book only reads what lies in its own folder or below it.
+    // A book reads only files in or below its folder.
     let is_inside =
         file.components().all(|part| matches!(part, Component::Normal(_) | Component::CurDir));
     let written: PathBuf = match file.file_name() {
@@ -179,7 +179,7 @@ fn in_words(file: &Path, heard: &Hearing, advice: &Advice) -> Vec<String> {
         _ => file.components().filter(|part| *part != Component::CurDir).collect(),
     };
     let note = if is_inside { "" } else { "   // copy the file into the book's folder first" };
-    // Slashes are the same in a book on every system.
+    // Paths in a book have forward slashes on every system.
     let written = written.iter().map(|part| part.to_string_lossy()).collect::<Vec<_>>().join("/");
     lines.push(format!("  sound {name} = \"{written}\"{note}"));
     let (attack, release) = (millis(advice.attack.0), millis(advice.release.0));

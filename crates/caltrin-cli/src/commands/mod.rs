@@ -156,7 +156,7 @@ pub fn parse_seed(text: &str) -> Result<Seed, String> {
     text.parse().map(Seed).map_err(|_| format!("a seed is a whole number from 0 to {}", u32::MAX))
 }
 
-/// What exported code is to give out otherwise than the book's space says.
+/// Overrides of the book's space for exported code.
 #[derive(clap::Args)]
 pub struct GivenOut {
     /// Up axis of the exported code: y or z; default: the book's space.
@@ -300,7 +300,7 @@ pub fn span_asked(
     }
 }
 
-/// Refuses what goes by the hour for a book without a clock.
+/// Refuses options that need a clock for a book without one.
 pub fn needs_clock(checked: &ValidatedProgram) -> Result<(), Failure> {
     match checked.program().clock() {
         Some(_) => Ok(()),
@@ -361,7 +361,7 @@ pub fn lights(checked: &ValidatedProgram, names: &[String]) -> Result<Vec<LightI
     let program = checked.program();
     let mut all = Vec::new();
     for name in names {
-        // The name of an instance stands for all lights in it.
+        // The name of an instance selects all lights in it.
         let inside = format!("{name}.");
         let meant = |known: &str| known == name || known.starts_with(&inside);
         let found: Vec<LightId> =
@@ -424,7 +424,7 @@ pub fn lamps(
 /// Shows on a terminal how far the hearing of sounds has come.
 pub struct HearingBar(ProgressBar);
 
-/// A bar that is seen only when there is something to hear that takes its time.
+/// A progress bar that is shown only if the sound analysis takes long.
 pub fn hearing_bar() -> HearingBar {
     let bar = ProgressBar::hidden();
     if let Ok(style) = ProgressStyle::with_template("hearing {msg} {bar:30} {percent}% ({eta})") {
@@ -435,7 +435,7 @@ pub fn hearing_bar() -> HearingBar {
 }
 
 impl HearingBar {
-    /// Of a sound this part has been heard.
+    /// Shows the progress of a sound.
     pub fn tell(&self, name: &str, part: f64) {
         if self.0.is_hidden() && self.0.elapsed() > Duration::from_millis(500) && part < 0.7 {
             self.0.set_draw_target(ProgressDrawTarget::stderr());
@@ -446,7 +446,7 @@ impl HearingBar {
         self.0.set_position((part * 1000.0) as u64);
     }
 
-    /// All is heard.
+    /// Removes the bar.
     pub fn finish(&self) {
         self.0.finish_and_clear();
     }

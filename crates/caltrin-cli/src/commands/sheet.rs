@@ -111,7 +111,7 @@ pub enum Format {
 }
 
 impl Format {
-    /// As the ending of the file says.
+    /// By the file extension.
     pub fn of(output: &Path) -> Result<Format, Failure> {
         let ending = output.extension().map(|e| e.to_string_lossy().to_ascii_lowercase());
         match ending.as_deref() {
@@ -125,7 +125,7 @@ impl Format {
         }
     }
 
-    /// Paints and writes a picture, and says so.
+    /// Paints and writes a picture, and prints its path.
     pub fn write(self, picture: &Picture, goal: &Goal, inputs: &Inputs) -> Result<(), Failure> {
         let bytes = match self {
             Format::Svg => svg(picture).into_bytes(),
@@ -216,7 +216,7 @@ pub fn in_terminal(picture: &Picture, colors: Option<Shown>, all: bool) -> Resul
         },
     };
     let text = terminal(picture, &TerminalOptions { width, height, colors });
-    // What was asked for goes out as it is, also into a pipe.
+    // Requested output is not changed, also in a pipe.
     let mut out = out.lock();
     quiet_pipe(out.write_all(text.as_bytes()))
 }
@@ -270,7 +270,7 @@ fn starts(
     }
 }
 
-/// What lies along the top: an input of one number, or a signal in whose place there is then one.
+/// The axis along the top: an input of one number, or a signal that an input replaces.
 fn along(
     arguments: &Arguments,
     checked: ValidatedProgram,

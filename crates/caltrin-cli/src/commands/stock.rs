@@ -85,7 +85,7 @@ pub fn run(arguments: &Arguments) -> Done {
     Ok(Status::Fine)
 }
 
-/// Eight seconds of a light: blocks as high as it is strong, in its color where there are colors.
+/// Eight seconds of a light: blocks as high as its intensity, in its color if the terminal has colors.
 fn strip(
     checked: &caltrin::core::ValidatedProgram,
     light: caltrin::core::program::LightId,

@@ -124,7 +124,7 @@ pub fn run(arguments: &Arguments) -> Done {
             ));
         }
     };
-    // Over hours, a second of the run goes by with each of them.
+    // A second of the run passes with each hour.
     let when = |v: f64| match by_hour {
         true => When { hour: Some(Hours(v % 24.0)), moment: Seconds(3600.0 + v - from) },
         false => Seconds(v).into(),

@@ -118,7 +118,7 @@ pub fn about(checked: &ValidatedProgram, findings: &[Finding], plan: &Plan) -> V
         .zip(&bindings.events)
         .map(|((_, event), fire)| {
             let about = event.note.as_ref().map_or("", |note| &note.text);
-            // Fired from the page it comes with its defaults.
+            // The page fires it with its defaults.
             let default = event.values.iter().map(|place| &plan.inputs[*place]);
             let default = default.flat_map(|input| {
                 input.default.iter().map(|v| match input.flag {
@@ -174,7 +174,7 @@ pub fn about(checked: &ValidatedProgram, findings: &[Finding], plan: &Plan) -> V
     })
 }
 
-/// A value that comes with an event, as a control of the page needs it.
+/// A parameter of an event, for a control of the page.
 fn given(program: &Program, id: InputId) -> Value {
     let input = program.input(id);
     let default = match input.default {

@@ -25,7 +25,7 @@ use tokio_stream::{Stream, StreamExt};
 
 use crate::report;
 
-/// Largest sound that goes to the page.
+/// Maximum size of a sound for the page, in bytes.
 const LARGEST_SOUND: u64 = 1 << 30;
 
 /// The book as it was last saved, and the last good one.
@@ -110,7 +110,7 @@ impl Live {
             }
             inner.version
         };
-        // A page that is not there asks for all when it comes.
+        // A page that connects later asks for everything.
         let _ = self.saved.send(version);
     }
 

@@ -97,7 +97,7 @@ pub fn about(program: &Program, plan: &Plan) -> Value {
             "rate": f64::from(STEPS) / each as f64,
             "peaks": peaks.chunks(each).map(shown).collect::<Vec<u8>>(),
             "marks": marks,
-            // What no browser plays is seen and not heard.
+            // A format that browsers do not play is shown without sound.
             "file": if midi { Value::Null } else { json!(format!("/sound/{n}")) },
         }))
     });

@@ -19,12 +19,12 @@ use lsp_types::notification::{
     Cancel, DidChangeTextDocument, DidChangeWatchedFiles, DidCloseTextDocument,
     DidOpenTextDocument, Exit, Notification as _, PublishDiagnostics,
 };
-use lsp_types::request::{Request as _, Shutdown};
+use lsp_types::request::{RegisterCapability, Request as _, Shutdown};
 use lsp_types::{
     CancelParams, DidChangeTextDocumentParams, DidCloseTextDocumentParams,
     DidOpenTextDocumentParams, InitializeParams, NumberOrString, PublishDiagnosticsParams,
 };
-use serde_json::Value;
+use serde_json::{Value, json};
 
 use self::project::{Family, Open, Trees, families, family, rehearses};
 use self::text::{Columns, Document, path_of, uri_of};
@@ -97,11 +97,17 @@ fn session(connection: &Connection) -> Result<Ended, String> {
             return Ok(Ended::Otherwise);
         }
     };
+    let workspace = params.capabilities.workspace.as_ref();
+    let watched = workspace.and_then(|workspace| workspace.did_change_watched_files);
+    let watches = watched.is_some_and(|watched| watched.dynamic_registration == Some(true));
     let encodings = params.capabilities.general.and_then(|general| general.position_encodings);
     let utf8 = encodings.is_some_and(|all| all.iter().any(|one| one.as_str() == "utf-8"));
     let columns = if utf8 { Columns::Utf8 } else { Columns::Utf16 };
     if connection.initialize_finish(id, answer::capabilities(columns)).is_err() {
         return Ok(Ended::Otherwise);
+    }
+    if watches {
+        let _ = connection.sender.send(watch().into());
     }
     let (jobs, todo) = unbounded();
     let (done, read) = unbounded();
@@ -120,6 +126,17 @@ fn session(connection: &Connection) -> Result<Ended, String> {
         shut_down: false,
     };
     Ok(server.run(&connection.receiver, &read))
+}
+
+/// Asks the client to report books and sounds that change on disk.
+fn watch() -> Request {
+    let watcher = json!({ "globPattern": "**/*.{caltrin,wav,flac,ogg,mp3,mid,midi}" });
+    let registration = json!({
+        "id": "files", "method": DidChangeWatchedFiles::METHOD,
+        "registerOptions": { "watchers": [watcher] },
+    });
+    let params = json!({ "registrations": [registration] });
+    Request::new(RequestId::from("files".to_owned()), RegisterCapability::METHOD.to_owned(), params)
 }
 
 /// Reads books, only the latest job of each.

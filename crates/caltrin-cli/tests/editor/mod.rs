@@ -73,7 +73,7 @@ impl Client {
         input.write_all(bytes).and_then(|()| input.flush()).expect("the server reads");
     }
 
-    fn send(&mut self, message: &Value) {
+    pub fn send(&mut self, message: &Value) {
         let text = message.to_string();
         self.raw(format!("Content-Length: {}\r\n\r\n{text}", text.len()).as_bytes());
     }

@@ -400,6 +400,17 @@ impl Draft {
         self.checked(self.statement_after(&after, &text)?, end..end)
     }
 
+    /// Replaces an expression by a call of a stock behavior, and adds `use "stock"` if the book does
+    /// not use it.
+    ///
+    /// # Errors
+    /// As [`Draft::set_expression`] and [`Draft::use_book`].
+    pub fn call_stock(&self, at: Range<usize>, call: &str) -> Result<Edit, EditError> {
+        let called = self.set_expression(at, call)?;
+        let after = Draft::of(&called.apply(&self.text)?);
+        called.then(&after.use_book("stock")?, &self.text)
+    }
+
     // ---- Time
 
     /// Moves a step of a sequence or a line of a rehearsal to a time in seconds. Its unit stays; a

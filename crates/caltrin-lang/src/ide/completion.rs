@@ -314,7 +314,7 @@ impl Candidates<'_> {
             first
         };
         let Some(known) = grammar::declaration(first) else { return };
-        for (n, clause) in known.clauses.iter().enumerate() {
+        for (n, clause) in known.lines().enumerate() {
             if !clause.word.is_empty() {
                 self.clause(clause.word, clause.example, 60 - n as i64);
             }
@@ -426,10 +426,8 @@ impl Candidates<'_> {
                 Keyword::Light | Keyword::Spark | Keyword::Output | Keyword::Place
             );
             if light {
-                for clause in Keyword::Light.declaration().clauses {
-                    if !matches!(clause.word, "" | "except" | "tags") {
-                        self.add(50, clause.word, CompletionKind::Word, clause.example, None);
-                    }
+                for channel in grammar::CHANNELS {
+                    self.add(50, channel.word, CompletionKind::Word, channel.example, None);
                 }
             }
         }

@@ -66,7 +66,7 @@ fn outlined(decl: &Decl) -> Option<Outline> {
         Decl::Behavior(behavior) => (String::new(), behavior.declarations().collect()),
         _ => (String::new(), Vec::new()),
     };
-    let name = name.map_or_else(|| first.text().to_owned(), |name| name.text().to_owned());
+    let name = name.map_or_else(|| first.text().to_owned(), |name| unquoted(&name).to_owned());
     let children = inner.iter().filter_map(outlined).collect();
     Some(Outline { name, keyword, detail, whole: decl.range(), range, children })
 }

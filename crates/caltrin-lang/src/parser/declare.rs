@@ -1,4 +1,4 @@
-//! Declarations and what lies in them.
+//! Parsing of declarations and their clauses.
 
 use rowan::Language;
 
@@ -196,7 +196,7 @@ impl Parser<'_> {
         self.close();
     }
 
-    /// The part in braces of something; `item` reads one line.
+    /// A block in braces; `item` parses one line.
     fn braces(&mut self, what: &str, mut item: impl FnMut(&mut Self)) {
         if !self.expect(SyntaxKind::BraceOpen, &format!("`{{` and the {what}")) {
             self.skip_statement();
@@ -345,7 +345,7 @@ impl Parser<'_> {
         self.close();
     }
 
-    /// `[8]` or `[]`, if it is there.
+    /// `[8]` or `[]`, optional.
     fn size(&mut self) {
         if self.peek() != SyntaxKind::BracketOpen {
             return;
@@ -502,7 +502,7 @@ impl Parser<'_> {
         self.close();
     }
 
-    /// `one at a time`, or `one at a time repeating`, if it is there.
+    /// `one at a time`, or `one at a time repeating`, optional.
     fn one_at_a_time(&mut self) {
         const WORDS: [&str; 4] = ["one", "at", "a", "time"];
         if !WORDS.iter().enumerate().all(|(n, word)| self.word(n) == *word) {
@@ -516,7 +516,7 @@ impl Parser<'_> {
         self.close();
     }
 
-    /// What a sound has, and which of it: `horn.onset above 40%`, `tune.note above 59 below 72`
+    /// Marks of a sound and their bounds: `horn.onset above 40%`, `tune.note above 59 below 72`
     fn marks(&mut self) {
         self.event_name();
         while matches!(self.word(0), "above" | "below") {
@@ -584,7 +584,7 @@ impl Parser<'_> {
         self.end_statement();
     }
 
-    /// The name of an event, and the values that it comes with: `rocket(place = (0m, 0m, 0m), size = 1 in 0..4)`
+    /// The name of an event and its parameters: `rocket(place = (0m, 0m, 0m), size = 1 in 0..4)`
     fn event_head(&mut self) -> bool {
         let named = self.name("event");
         if named && self.peek() == SyntaxKind::ParenOpen {
@@ -593,7 +593,7 @@ impl Parser<'_> {
         named
     }
 
-    /// The name of an event that something hears; `warning.alarm` is that a mode is entered.
+    /// The path of an event; `warning.alarm` is that of an entered mode.
     fn event_name(&mut self) -> bool {
         self.open(SyntaxKind::Path);
         let mut named = self.name("event");
@@ -786,7 +786,7 @@ impl Parser<'_> {
         self.expect(SyntaxKind::ParenClose, wanted);
     }
 
-    /// `mast`, `mast[3]`, `quay.glow`, `quay[2].glow`: a light, what lies in an instance, or a group.
+    /// `mast`, `mast[3]`, `quay.glow`, `quay[2].glow`: a light, a light in an instance, or a group.
     fn light_path(&mut self) -> bool {
         self.open(SyntaxKind::LightPath);
         let mut named = self.name("light");
@@ -1032,7 +1032,7 @@ impl Parser<'_> {
         self.close();
     }
 
-    /// `over 00:40 before smooth`, if it is there.
+    /// `over 00:40 before smooth`, optional.
     fn over(&mut self) {
         if self.word(0) != "over" {
             return;
@@ -1125,7 +1125,7 @@ impl Parser<'_> {
         self.property_line();
     }
 
-    /// A property, or the properties of the odd one out.
+    /// A property, or an exception.
     fn property_line(&mut self) {
         if self.word(0) == "except" && self.ahead(1).kind == SyntaxKind::BracketOpen {
             self.open(SyntaxKind::Except);

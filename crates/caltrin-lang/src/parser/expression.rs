@@ -189,7 +189,7 @@ impl Parser<'_> {
                 self.color_call();
             }
             SyntaxKind::Name => {
-                // `curve.column`; a bracket that touches it makes it a call.
+                // `curve.column`; an adjacent parenthesis makes it a call.
                 let mut steps = 0;
                 while self.ahead(2 * steps + 1).kind == SyntaxKind::Dot
                     && self.ahead(2 * steps + 2).kind == SyntaxKind::Name
@@ -320,7 +320,7 @@ impl Parser<'_> {
             | SyntaxKind::Hash
             | SyntaxKind::Text
             | SyntaxKind::ParenOpen => true,
-            // `x -y` is more likely a difference with a blank missing than a name and a value.
+            // `x -y` is more likely a difference with a missing space than a name and a value.
             SyntaxKind::Sign => {
                 is_reserved(self.word(0)) || self.ahead(2).kind == SyntaxKind::Number
             }

@@ -1,4 +1,4 @@
-//! The parser: from text to a lossless tree. It never fails; what it cannot read lies in
+//! The parser: from text to a lossless tree. It never fails; unreadable text becomes
 //! [`SyntaxKind::Broken`] nodes, and each error is reported once.
 
 mod declare;
@@ -18,7 +18,7 @@ pub use renamed::{Renamed, updated};
 #[derive(Clone, Debug)]
 pub struct Parse {
     green: rowan::GreenNode,
-    /// Errors of form, in the order of the text.
+    /// Syntax errors, in the order of the text.
     pub diagnostics: Vec<Diagnostic>,
     /// Words that have a current form, in the order of the text.
     pub renamed: Vec<Renamed>,
@@ -30,18 +30,18 @@ impl Parse {
         Node::new_root(self.green.clone())
     }
 
-    /// Everything to report of the form: errors, and words of earlier versions.
+    /// Syntax errors, and words of earlier versions.
     pub fn reported(&self) -> impl Iterator<Item = Diagnostic> + '_ {
         let old = self.renamed.iter().filter_map(Renamed::diagnostic);
         self.diagnostics.iter().cloned().chain(old)
     }
 }
 
-/// How many operators and brackets may lie within each other in one expression.
+/// Maximum nesting depth of an expression.
 const DEEPEST_EXPRESSION: usize = 160;
-/// How many operators one expression may have.
+/// Maximum number of operators of an expression.
 const MOST_OPERATORS: usize = 400;
-/// Beyond this many syntax errors the rest is not reported.
+/// Maximum number of reported syntax errors.
 const MOST_MISTAKES: usize = 200;
 
 /// Parses a lightbook.
@@ -78,7 +78,7 @@ struct Parser<'t> {
     renamed: Vec<Renamed>,
     depth: usize,
     links: usize,
-    /// Whether a rehearsal is being read, in which a path may say which lamp.
+    /// Whether a rehearsal is being parsed, in which paths can have indices.
     rehearses: bool,
 }
 
@@ -103,7 +103,7 @@ impl Parser<'_> {
         }
     }
 
-    /// Whether an opening bracket comes after the `n`-th token from here, and touches it.
+    /// Whether a parenthesis follows the `n`-th next token without a space.
     fn touches_bracket(&self, n: usize) -> bool {
         let name = self.ahead(n);
         let next = self.ahead(n + 1);
@@ -162,7 +162,7 @@ impl Parser<'_> {
     }
 
     fn tell(&mut self, diagnostic: Diagnostic) {
-        // What follows from an error at the same word is not reported again.
+        // A second error at the same word is not reported.
         let same = self.diagnostics.last().is_some_and(|last| last.range() == diagnostic.range());
         if self.diagnostics.len() < MOST_MISTAKES && !same {
             self.diagnostics.push(diagnostic);
@@ -186,7 +186,7 @@ impl Parser<'_> {
     fn expected(&mut self, wanted: &str) {
         let token = self.ahead(0);
         let message = format!("expected {wanted}, found {}", self.found());
-        // A line end is pointed at where the line's last word ends.
+        // A line end is reported at the end of the line's last word.
         let range = match token.kind {
             SyntaxKind::LineEnd | SyntaxKind::End => {
                 let end = self.tokens[..self.at]
@@ -316,7 +316,7 @@ impl Parser<'_> {
             true
         } else {
             self.expected(&format!("a name for this {what}"));
-            // A word that can be no name stands where the name belongs; what follows may be fine.
+            // The word is taken for the name, so that the rest is parsed.
             if matches!(self.peek(), SyntaxKind::Name | SyntaxKind::Stray) {
                 self.open(SyntaxKind::Broken);
                 self.bump();

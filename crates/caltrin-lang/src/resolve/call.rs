@@ -145,7 +145,7 @@ impl Resolver {
         None
     }
 
-    /// The column of a curve that is meant.
+    /// The track of a curve's column.
     pub(super) fn column(
         &mut self,
         columns: &Columns,
@@ -185,7 +185,7 @@ impl Resolver {
         None
     }
 
-    /// A ramp where a value drives it.
+    /// The value of a ramp at a driving value.
     fn ramp(
         &mut self,
         arguments: &mut Arguments,
@@ -249,7 +249,7 @@ impl Resolver {
         });
     }
 
-    /// A single value, not a range.
+    /// A single value; a range is an error.
     pub(super) fn single(&mut self, range: &Node, owner: &mut Owner) -> Option<(ExprId, Node)> {
         let values = expressions(range);
         match &values[..] {
@@ -305,7 +305,7 @@ impl Resolver {
         let parameters = self.program().behavior(behavior).parameters.clone();
         let mut given = vec![None; parameters.len()];
         for (n, parameter) in parameters.iter().enumerate() {
-            // The first may go without its name.
+            // The name of the first can be omitted.
             let range = arguments
                 .named(&parameter.name)
                 .or_else(|| if n == 0 { arguments.plain() } else { None });

@@ -97,7 +97,7 @@ impl Resolver {
         self.fits(color, node)
     }
 
-    /// One component, scaled as the builder takes it: to 0 to 1 where a range says how far it goes.
+    /// One component, scaled to the range that the builder expects.
     fn component(&mut self, part: &Node, wanted: Component, owner: &mut Owner) -> Option<ExprId> {
         let id = self.expression(part, owner)?;
         let kind = self.builder.kind(id);
@@ -108,7 +108,7 @@ impl Resolver {
                 }
                 let fits = self.builder.expect(id, ValueKind::Number);
                 self.fits(fits, part)?;
-                // Degrees go without a unit in CSS.
+                // CSS allows degrees without a unit.
                 let degree = self.builder.number(1.0, ValueKind::Angle);
                 let degree = self.fits(degree, part)?;
                 let made = self.builder.multiply(id, degree);

@@ -313,7 +313,7 @@ impl Resolver {
         Some(StopLine { at, values, easing, node: node.clone() })
     }
 
-    /// Where a stop is: at its position, or with a `+` so far after the stop before it.
+    /// The position of a stop; with a `+` it counts from the previous stop.
     fn stop_place(
         &mut self,
         node: &Node,

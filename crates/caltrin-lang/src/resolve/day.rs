@@ -1,4 +1,4 @@
-//! What follows the game's day: its clock, hours, phases, sun and moon.
+//! The game's day: clock, hours, phases, sun and moon.
 
 use std::rc::Rc;
 
@@ -19,20 +19,20 @@ use crate::ast;
 use crate::diagnostic::Diagnostic;
 use crate::syntax::{Node, SyntaxKind, Token};
 
-/// Named values that something of the day gives.
+/// Named values of hours, phases, sun, moon or modes.
 #[derive(Debug, Default)]
 pub(super) struct Parts {
     /// What it is, for messages: `sun`, `hours` ...
     pub what: &'static str,
-    /// Its full name, where it is modes.
+    /// Its full name, for modes.
     pub title: String,
-    /// How much each of its modes counted when the last rule went.
+    /// The weight of each mode at the last transition.
     pub left: Vec<ExprId>,
-    /// What the name alone stands for, if it stands for something.
+    /// The value of the name alone, if it has one.
     pub whole: Option<ExprId>,
     /// Each name and value.
     pub values: Vec<(String, ExprId)>,
-    /// What it is to be picked from.
+    /// The alternatives for `pick`.
     pub alternatives: Option<Alternatives>,
     /// The sun or moon itself.
     pub(super) sky: Option<Sky>,
@@ -100,7 +100,7 @@ impl Resolver {
         self.fits(made, node);
     }
 
-    /// The lines of a block, each with one of these words, and none twice.
+    /// The lines of a block. Unknown and duplicate words are errors.
     fn lines(&mut self, node: &Node, known: &[&str], what: &str) -> Vec<PropertyLine> {
         let mut lines: Vec<PropertyLine> = Vec::new();
         for property in node.children().filter(|child| child.kind() == SyntaxKind::Property) {
@@ -154,7 +154,7 @@ impl Resolver {
         }
     }
 
-    /// Where the change at an hour lies, and how long it takes: `over 00:40 before smooth`.
+    /// The transition at an hour: `over 00:40 before smooth`.
     fn change(&mut self, node: Option<&Node>) -> Option<(Change, Easing)> {
         let mut change = Change { over: Hours(0.0), lean: Lean::Across };
         let Some(node) = node else { return Some((change, Easing::Smooth)) };
@@ -219,7 +219,7 @@ impl Resolver {
             }
         }
         let made = self.builder.define_choice(name.text(), &options, over);
-        // A name taken twice among lights and inputs was reported when the names were gathered.
+        // A duplicate name was reported when the names were gathered.
         if matches!(&made, Err(SemanticError::NameTaken(taken)) if taken == name.text()) {
             return None;
         }
@@ -255,7 +255,7 @@ impl Resolver {
         Some(Item::Parts(Rc::new(parts)))
     }
 
-    /// Keeps where signals stood.
+    /// Stores the source lines of signals.
     fn note_signals(&mut self, node: &Node, values: &[ExprId]) {
         for value in values {
             if let Op::Signal(signal) = self.program().expr(*value).op {
@@ -509,7 +509,7 @@ impl Resolver {
         Some(Item::Parts(Rc::new(parts)))
     }
 
-    /// The value that a path names in something of the day.
+    /// The value of a path such as `sun.height`.
     pub(super) fn part(
         &mut self,
         parts: &Parts,
@@ -552,7 +552,7 @@ impl Resolver {
         None
     }
 
-    /// `hour` and `days`, where nothing else has that name.
+    /// `hour` and `days`, unless the book declares that name.
     pub(super) fn dial(&mut self, node: &Node) -> Option<Option<ExprId>> {
         let mut words = tokens(node);
         let dial = match (words.next()?.text(), words.next()) {
@@ -564,7 +564,7 @@ impl Resolver {
         Some(self.fits(made, node))
     }
 
-    /// What phases, or a choice, are to be picked from; the path must name them.
+    /// The alternatives that a path names, for `pick`.
     pub(super) fn alternatives(&mut self, path: &Node) -> Option<(Token, Alternatives)> {
         let name = tokens(path).next().filter(|_| path.kind() == SyntaxKind::Path);
         let bare = tokens(path).nth(1).is_none();
@@ -582,7 +582,7 @@ impl Resolver {
         }
     }
 
-    /// Whether the named one is active: `mood is night`.
+    /// `mood is night`
     pub(super) fn is_at_hand(&mut self, node: &Node) -> Option<ExprId> {
         let path = expressions(node).first()?.clone();
         let word = tokens(node).last()?;

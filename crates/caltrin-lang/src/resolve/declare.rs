@@ -16,7 +16,7 @@ use crate::diagnostic::Diagnostic;
 use crate::syntax::{Node, SyntaxKind};
 use crate::words;
 
-/// What a light drives, where each field stands, and the ball of its offset.
+/// The channels of a light, the node of each field, and the radius of its offset.
 type Driven = (Vec<(Channel, Vec<ExprId>)>, Vec<(Field, Node)>, Option<f64>);
 
 impl Resolver {
@@ -37,7 +37,7 @@ impl Resolver {
         Some(Item::Value(id))
     }
 
-    /// What `color` and `value` want: a color, and something known beforehand.
+    /// Checks that a `color` or `value` is constant, and a `color` a color.
     fn constant_value(&mut self, what: &str, value: &Node, id: ExprId) -> Option<()> {
         if words::spelled(what) == "color" {
             let fits = self.builder.expect(id, ValueKind::Color);
@@ -109,7 +109,7 @@ impl Resolver {
         }
     }
 
-    /// `input name = default in lo..hi`, of the owner's.
+    /// `input name = default in lo..hi`
     pub(super) fn input(&mut self, node: &Node, owner: &mut Owner) -> Option<ExprId> {
         let name = name_of(node)?;
         owner.property(name.text());
@@ -201,7 +201,7 @@ impl Resolver {
         self.sequenced(&path, kind, &owner, (around, size), &mut driven)?;
         self.grouped(&path, &owner, (around, size), &mut driven, node)?;
         let array = Array { size: size?, instances: around.instances.clone(), ball };
-        // A name taken twice was reported when the names were gathered.
+        // A duplicate name was reported when the names were gathered.
         let made = match self.builder.define_light(&path, kind?, &array, &driven) {
             Err(SemanticError::NameTaken(_)) if around.instances.is_empty() => return None,
             made => made,
@@ -224,7 +224,7 @@ impl Resolver {
         Some(Item::Light)
     }
 
-    /// Whose chance a light's or output's is: its own name's, or that of a seed in it.
+    /// The owner of a light or output; a seed in it replaces its name in random keys.
     fn lamp_owner(
         &mut self,
         body: &Node,
@@ -234,7 +234,7 @@ impl Resolver {
     ) -> Owner {
         let pinned = ast::child(body).and_then(|seed: ast::Seed| self.seed(&seed));
         let size = size.unwrap_or(Size::One);
-        // In a fitting a seed pins the chance within each instance.
+        // In a fitting, a seed replaces the name within each instance.
         match pinned {
             Some(seed) if !around.path.is_empty() => {
                 let path = format!("{}#{seed}", around.path);
@@ -244,7 +244,7 @@ impl Resolver {
         }
     }
 
-    /// Gives a light the tags of its body: `tags actors, scenery`.
+    /// Adds the tags of a light: `tags actors, scenery`.
     fn tagged(&mut self, light: LightId, body: &Node) -> Option<()> {
         let mut tags = Vec::new();
         for line in body.children().filter(is_tags) {
@@ -271,7 +271,7 @@ impl Resolver {
         self.fits(made, body)
     }
 
-    /// The channels that a light drives, where each stands, and the ball of its offset.
+    /// The channels of a light, the node of each field, and the radius of its offset.
     fn channels(
         &mut self,
         path: &str,
@@ -325,7 +325,7 @@ impl Resolver {
         whole.then_some((driven, places, ball))
     }
 
-    /// Where the lamp is, made before its other channels if one of them measures from it.
+    /// The position of the lamp, resolved before its other channels if one of them depends on it.
     #[expect(clippy::type_complexity, reason = "it is what `property` gives, with where it stands")]
     fn own_place(
         &mut self,
@@ -365,7 +365,7 @@ impl Resolver {
         Some((node, made))
     }
 
-    /// The radius that an offset is stated to stay in: `offset ... to 5cm`. `None` for an error.
+    /// The stated maximum of an offset: `offset ... to 5cm`. `None` for an error.
     fn ball(&mut self, node: &Node, channel: &Channel, owner: &mut Owner) -> Option<Option<f64>> {
         let mut radius = None;
         if aim_target(node).is_some() {
@@ -394,7 +394,7 @@ impl Resolver {
         Some(radius)
     }
 
-    /// The odd one out: its own values where the index is its.
+    /// `except [3] { ... }`: the values of one lamp.
     fn exception(
         &mut self,
         node: &Node,
@@ -449,7 +449,7 @@ impl Resolver {
         index
     }
 
-    /// Adds where the instance is to where the lamp is in it.
+    /// Adds the position of the instance to that of the lamp.
     fn placed_at(
         &mut self,
         at: ExprId,
@@ -664,7 +664,7 @@ impl Resolver {
         self.fits(made, target)
     }
 
-    /// The position of the light that a value names; `None` if it names none, `Some(None)` if it has no single one.
+    /// The position of the light that a value names; `None` if it names no light, `Some(None)` for an error.
     #[expect(clippy::option_option, reason = "no light, and a reported error, are two things")]
     fn position_of_light(&mut self, target: &Node) -> Option<Option<ExprId>> {
         let values = expressions(target);
@@ -684,7 +684,7 @@ impl Resolver {
         Some(None)
     }
 
-    /// One value, or inner and outer where the channel has both.
+    /// One value, or inner and outer for channels that have both.
     pub(super) fn channel_range(
         &mut self,
         channel: &Channel,
@@ -718,7 +718,7 @@ impl Resolver {
         (!made.is_empty()).then_some(made)
     }
 
-    /// A point; in an array a step from lamp to lamp may follow, or a point for each lamp.
+    /// A point; in an array, a point and the step from lamp to lamp, or a point for each lamp.
     pub(super) fn position(
         &mut self,
         ranges: &[Node],
@@ -763,7 +763,7 @@ impl Resolver {
         }
     }
 
-    /// Whether an expression may stand where only what is known for a run may.
+    /// Checks the change rate of an expression.
     pub(super) fn expect_change_rate(
         &mut self,
         owner: &mut Owner,

@@ -18,7 +18,7 @@ use crate::diagnostic::Diagnostic;
 use crate::literal;
 use crate::syntax::{Node, SyntaxKind, Token};
 
-/// A light that a notice is said to come from.
+/// The light that a notice comes from.
 pub(super) struct SourceLight {
     from: String,
     lamp: u32,
@@ -27,8 +27,7 @@ pub(super) struct SourceLight {
 }
 
 impl Resolver {
-    /// Something that happens, or that events drive: an event, a switch or modes. It is the book's, or each instance's
-    /// or lamp's own.
+    /// An event, switch or modes, of the book or of each instance or lamp.
     pub(super) fn happens(&mut self, node: &Node, owner: &mut Owner) -> Option<Item> {
         let home = self.builder.at_home(owner);
         let before = self.fits(home, node)?;
@@ -42,7 +41,7 @@ impl Resolver {
         made
     }
 
-    /// The same inside of a light, output or fitting. Whether it could be made.
+    /// The same inside a light, output or fitting. Returns whether it has no error.
     pub(super) fn local_happens(&mut self, node: &Node, owner: &mut Owner) -> bool {
         let made = self.happens(node, owner);
         let Some(name) = name_of(node) else { return false };
@@ -134,7 +133,7 @@ impl Resolver {
         self.fits(made, node)
     }
 
-    /// The light that a notice comes from, and which of its lamps.
+    /// The light that a notice comes from, and the index of its lamp.
     fn sender(&mut self, path: &Node) -> Option<(String, u32)> {
         let (mut name, mut lamp) = (String::new(), 0);
         for token in tokens(path) {
@@ -154,7 +153,7 @@ impl Resolver {
         Some((name, lamp))
     }
 
-    /// Reports notices that come from lights that there are not.
+    /// Reports notices that come from unknown lights.
     pub(super) fn unmet_senders(&mut self) {
         for SourceLight { from, lamp, node, source } in std::mem::take(&mut self.senders) {
             self.source = source;
@@ -196,7 +195,7 @@ impl Resolver {
             None => self.builder.define_event(&full),
             Some(source) => self.timed_event(&full, &source, owner)?,
         };
-        // A name taken twice among lights and inputs was reported when the names were gathered.
+        // A duplicate name was reported when the names were gathered.
         if matches!(&made, Err(SemanticError::NameTaken(taken)) if *taken == full) {
             return None;
         }
@@ -207,7 +206,7 @@ impl Resolver {
         Some(Item::Event(id))
     }
 
-    /// What the game gives an event each time that it fires it.
+    /// The parameters of an event.
     fn values_of(&mut self, node: &Node, id: EventId) -> Option<()> {
         let mut whole = true;
         for parameter in child_of(node, SyntaxKind::Parameters).iter().flat_map(Node::children) {
@@ -240,7 +239,7 @@ impl Resolver {
         Some(())
     }
 
-    /// A value that an event came with last: `rocket.place`
+    /// The latest value of an event's parameter: `rocket.place`
     pub(super) fn given(&mut self, id: EventId, name: &Token, value: &Token) -> Option<ExprId> {
         if let Some(kept) = self.captured(id, value) {
             return kept;
@@ -320,7 +319,7 @@ impl Resolver {
         Some(self.builder.define_after(name, time, from))
     }
 
-    /// The event that a name stands for.
+    /// The event of a path.
     pub(super) fn event_of(&mut self, path: &Node) -> Option<EventId> {
         let name = tokens(path).next()?;
         let Some(item) = self.item(name.text()) else {
@@ -481,7 +480,7 @@ impl Resolver {
         Some(Item::Switch(switch))
     }
 
-    /// How long a change takes, and how: `over 2s smooth`. At once if omitted.
+    /// The duration and easing of a change: `over 2s smooth`. Immediate if omitted.
     pub(super) fn fade(&mut self, node: Option<&Node>) -> Option<(Seconds, Easing)> {
         let Some(node) = node else { return Some((Seconds(0.0), Easing::Linear)) };
         let value = node.children().find(is_expression)?;
@@ -510,7 +509,7 @@ impl Resolver {
         Some((Seconds(over), easing))
     }
 
-    /// Whether a switch is on, where `... is on` is asked of one by its name.
+    /// The state of a switch, for `power is on`.
     pub(super) fn switch_is_on(&mut self, compare: &Node) -> Option<ExprId> {
         let values = expressions(compare);
         let [path] = &values[..] else { return None };

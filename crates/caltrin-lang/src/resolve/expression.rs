@@ -13,10 +13,10 @@ use crate::literal::{self, Fault};
 use crate::syntax::{Node, SyntaxKind, Token};
 use crate::words;
 
-/// How deep expressions may lie within each other.
+/// Maximum nesting depth of expressions.
 const DEEPEST: usize = 640;
 
-/// What to write where only one end of a range has its unit, as in `60..110deg`.
+/// A suggestion for a range with a unit at one end only, such as `60..110deg`.
 fn unit_left_out(error: &SemanticError, place: &Node) -> Option<String> {
     let SemanticError::WrongKind { found: ValueKind::Number, .. } = error else { return None };
     let range = place.parent().filter(|parent| parent.kind() == SyntaxKind::Range)?;
@@ -33,7 +33,7 @@ fn unit_left_out(error: &SemanticError, place: &Node) -> Option<String> {
         .then(|| format!("both ends of a range need a unit: write `{own}{unit}` here"))
 }
 
-/// What to write for a point of three plain numbers: the same with units, or as a color where one is expected.
+/// A suggestion for a point of three plain numbers: with units, or as a color if one is expected.
 fn bare_point(node: &Node) -> Option<String> {
     let parts = expressions(node);
     let written: Vec<String> =
@@ -50,7 +50,7 @@ fn bare_point(node: &Node) -> Option<String> {
 }
 
 impl Resolver {
-    /// Reports what does not fit at a place, or hands on what does.
+    /// Reports an error at a node, or returns the value.
     pub(super) fn fits<T>(&mut self, made: Result<T, SemanticError>, place: &Node) -> Option<T> {
         match made {
             Ok(made) => Some(made),
@@ -147,7 +147,7 @@ impl Resolver {
         }
     }
 
-    /// Exactly `N` values of a node, or nothing if the parser reported missing ones.
+    /// The `N` values of a node; `None` if the parser reported a missing one.
     pub(super) fn several<const N: usize>(
         &mut self,
         node: &Node,
@@ -293,7 +293,7 @@ impl Resolver {
         None
     }
 
-    /// Reports that a name is not known, with the nearest one that is.
+    /// Reports an unknown name, with the nearest known one.
     pub(super) fn unknown(&mut self, name: &Token, called: bool) {
         let word = name.text();
         let what = if called { "function or behavior" } else { "name" };

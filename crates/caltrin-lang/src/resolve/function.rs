@@ -53,7 +53,7 @@ impl Resolver {
             "pace" => self.pace(arguments, owner),
             "near" => self.near(arguments, owner),
             "hue" => self.colored(arguments, owner, "hue(x, by 10deg)"),
-            // Every function stands in the list that brings a call here.
+            // Only functions of the list come here.
             _ => self.colored(arguments, owner, "scaled(x, by 70%)"),
         }
     }
@@ -89,7 +89,7 @@ impl Resolver {
         let place = self.builder.use_of(owner, "follow");
         let parts = (arguments.plain(), arguments.named("attack"), arguments.named("release"));
         let (Some(value), Some(attack), Some(release)) = parts else {
-            // A sound that is not there is reported as such.
+            // A missing sound has its own message.
             let values = parts.0.map_or(Vec::new(), |value| expressions(&value));
             if let [path] = &values[..]
                 && path.kind() == SyntaxKind::Path
@@ -100,7 +100,7 @@ impl Resolver {
                         self.unknown(&name, false);
                         return None;
                     }
-                    // Why it is not there was reported where it is named.
+                    // Its error was reported at its declaration.
                     Some(Item::Broken) => return None,
                     Some(_) => {}
                 }
@@ -184,7 +184,7 @@ impl Resolver {
         self.fits(made, &none)
     }
 
-    /// The moment that a value's time is to count from: `since power_back`, `since warning.alarm`, `since pier_power`
+    /// The time that a value counts from: `since power_back`, `since warning.alarm`, `since pier_power`
     pub(super) fn counted_from(&mut self, range: &Node) -> Option<ExprId> {
         let values = expressions(range);
         let [path] = &values[..] else {
@@ -218,7 +218,7 @@ impl Resolver {
         Some(origin)
     }
 
-    /// A level 0..1 turned into what lies between two bounds.
+    /// Maps a level 0..1 to a range.
     fn spread(
         &mut self,
         bounds: [(ExprId, Node); 2],
@@ -234,7 +234,7 @@ impl Resolver {
         self.fits(made, range)
     }
 
-    /// The bounds that come first, which hold what is drawn between them.
+    /// The bounds of a random value, the first argument.
     fn bounds(&mut self, range: &Node, owner: &mut Owner) -> Option<[(ExprId, Node); 2]> {
         let bounds = self.ends(range, owner, false)?;
         let scalar = self.builder.expect_scalar(bounds[0].0);
@@ -343,7 +343,7 @@ impl Resolver {
         self.fits(made, &arguments.node.clone())
     }
 
-    /// A list, or a range: fixed for the run and each lamp, or drawn again.
+    /// `drawn(90%..110%)`, `drawn(a, b, c, every 2s..5s)`
     fn drawn(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
         const MOST: usize = 64;
         // Part of the key of each draw: it stays when the function is renamed.
@@ -458,7 +458,7 @@ impl Resolver {
         self.fits(made, &place)
     }
 
-    /// `together`, `scatter`, or nothing said.
+    /// `together` or `scatter`.
     fn start(&mut self, arguments: &mut Arguments) -> Option<Start> {
         match (arguments.bare("together"), arguments.bare("scatter")) {
             (Some(_), Some(second)) => {
@@ -497,7 +497,7 @@ impl Resolver {
         self.fits(made, &told)
     }
 
-    /// The track of a curve with a `length` that turns like this; `None` for other curves.
+    /// The track of a curve with a `length` for this way of playing; `None` for other curves.
     fn lasting(&self, curve: &Node, turn: Turn) -> Option<Track> {
         let name = tokens(curve).next()?;
         let Some(Item::Curve(columns)) =
@@ -516,7 +516,7 @@ impl Resolver {
         }
     }
 
-    /// A wave between two bounds; without a shape it is on for a part of each turn.
+    /// A wave between two bounds; without a shape, a square wave.
     fn wave(
         &mut self,
         arguments: &mut Arguments,
@@ -580,7 +580,7 @@ impl Resolver {
         Some(value)
     }
 
-    /// On and off for written times, again and again.
+    /// `blink(on 300ms, off 700ms)`, `rhythm(...)`
     fn rhythm(&mut self, arguments: &mut Arguments, owner: &mut Owner) -> Option<ExprId> {
         const MOST: usize = 64;
         let callee = arguments.callee.text().to_owned();
@@ -808,7 +808,7 @@ impl Resolver {
         self.fits(made, &from)
     }
 
-    /// An easing among the arguments; evenly where there is none.
+    /// The easing among the arguments; linear by default.
     fn easing_of(&mut self, arguments: &mut Arguments) -> Option<Easing> {
         for word in words::EASINGS {
             if arguments.bare(word).is_some() {
@@ -886,7 +886,7 @@ impl Resolver {
         self.fits(made, &place)
     }
 
-    /// A color with its hue turned, or shaded.
+    /// `hue(x, by 10deg)`, `scaled(x, by 70%)`
     fn colored(
         &mut self,
         arguments: &mut Arguments,

@@ -1,4 +1,4 @@
-//! Groups: which lights are dimmed and tinted together, and by what.
+//! Groups: lights that are dimmed and tinted together.
 
 use caltrin_core::GroupNote;
 use caltrin_core::kind::Kind as ValueKind;
@@ -10,12 +10,12 @@ use super::{Around, Item, Resolver, expressions, name_of, span, token_span, toke
 use crate::diagnostic::Diagnostic;
 use crate::syntax::{Node, SyntaxKind, Token};
 
-/// What a path names among the lights: names from the outermost instance to the light, and which of them.
+/// A resolved light path: names from the outermost instance to the light, and the index.
 #[derive(Clone, Debug)]
 pub(super) struct LightPath {
     pub node: Node,
     pub names: Vec<Token>,
-    /// The index, and after how many names it stands.
+    /// The index, and the number of names before it.
     pub index: Option<(usize, u32)>,
 }
 
@@ -25,19 +25,19 @@ impl LightPath {
         self.names.iter().map(Token::text).collect::<Vec<_>>().join(".")
     }
 
-    /// Whether a light is meant or lies in what is meant.
+    /// Whether it names a light or an instance around it.
     pub fn holds(&self, light: &str) -> bool {
         let mut parts = light.split('.');
         self.names.iter().all(|name| parts.next() == Some(name.text()))
     }
 }
 
-/// A group that lights may lie in.
+/// A resolved group.
 #[derive(Clone, Debug)]
 pub(super) struct Grouped {
     name: String,
     group: Group,
-    /// The lights and groups in it, and whether a light of that name has been met.
+    /// Its lights and groups, and whether each was found.
     members: Vec<(LightPath, bool)>,
     source: usize,
 }
@@ -64,7 +64,7 @@ impl Resolver {
         (!names.is_empty()).then(|| LightPath { node: node.clone(), names, index })
     }
 
-    /// Whether the first name of a path is that of a light, an instance or, where it may be, a group.
+    /// Checks that the first name of a path is a light, an instance or, if allowed, a group.
     pub(super) fn names_light(&mut self, path: &LightPath, groups: bool) -> Option<()> {
         let word = path.names[0].clone();
         let known = self.names.get(word.text()).map(|n| self.entries[*n].node.kind());
@@ -189,7 +189,7 @@ impl Resolver {
         Some(())
     }
 
-    /// Lets the groups that a light lies in have the last word: inner ones first, then the book's order.
+    /// Applies the groups of a light to its channels: inner groups first, then in the book's order.
     pub(super) fn grouped(
         &mut self,
         light: &str,
@@ -251,7 +251,7 @@ impl Resolver {
         Some(())
     }
 
-    /// Whether the current lamp is the one that a path means; `None` where all are.
+    /// Whether the current lamp is that of a path; `None` if the path has no index.
     pub(super) fn which(
         &mut self,
         path: &LightPath,
@@ -281,7 +281,7 @@ impl Resolver {
         Some(Some(self.fits(made, &path.node)?))
     }
 
-    /// Reports what groups name that is not there.
+    /// Reports unknown lights of groups.
     pub(super) fn unmet_members(&mut self) {
         for group in std::mem::take(&mut self.groups) {
             self.source = group.source;

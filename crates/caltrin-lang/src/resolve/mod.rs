@@ -1,4 +1,4 @@
-//! From the tree to the program: names, kinds, and where each thing stood.
+//! The resolver: from the tree to the program, with names, kinds and source spans.
 
 mod call;
 mod color;
@@ -45,35 +45,35 @@ use crate::syntax::{Node, SyntaxKind, Token};
 use crate::words;
 use spark::Spark;
 
-/// Largest text that is read at all.
+/// Maximum size of a text, in bytes.
 pub const LARGEST: usize = 64 << 20;
 
-/// Where things of the program stood in the text.
+/// Source spans of expressions and declarations.
 #[derive(Clone, Debug, Default)]
 pub struct SourceMap {
-    /// By the expression's id.
+    /// Indexed by expression.
     exprs: Vec<Option<Span>>,
     subjects: BTreeMap<Subject, Span>,
-    /// Named things that nothing uses, with what they are and their names.
+    /// Unused declarations: span, noun and name.
     pub unused: Vec<(Span, &'static str, String)>,
 }
 
-/// A place in one of the texts.
+/// A byte range in one of the texts.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Span {
-    /// Which text: 0 is the book, others are those that it uses.
+    /// Index of the text: 0 is the book, others are those that it uses.
     pub source: usize,
     /// Bytes of the text.
     pub range: Range<usize>,
 }
 
 impl SourceMap {
-    /// Where something named stood.
+    /// The span of a declaration.
     pub fn subject(&self, subject: Subject) -> Option<Span> {
         self.subjects.get(&subject).cloned()
     }
 
-    /// Keeps where an expression stood; the first place stays.
+    /// Stores the span of an expression, unless it has one.
     fn keep(&mut self, id: ExprId, range: impl FnOnce() -> Span) {
         if self.exprs.len() <= id.index() {
             self.exprs.resize(id.index() + 1, None);
@@ -81,7 +81,7 @@ impl SourceMap {
         self.exprs[id.index()].get_or_insert_with(range);
     }
 
-    /// Where an expression stood.
+    /// The span of an expression.
     pub fn expr(&self, id: ExprId) -> Option<Span> {
         self.exprs.get(id.index()).cloned().flatten()
     }
@@ -96,7 +96,7 @@ pub struct Source {
     pub text: String,
 }
 
-/// What reading a lightbook gives.
+/// The result of reading a lightbook.
 #[derive(Clone, Debug)]
 pub struct Reading {
     /// The texts: the book, then those that it uses.
@@ -105,32 +105,32 @@ pub struct Reading {
     pub name: String,
     /// The program, if there is no error.
     pub checked: Option<ValidatedProgram>,
-    /// The lines of things, for comments in exported code.
+    /// Source lines of declarations, for comments in exported code.
     pub notes: SourceNotes,
-    /// Where things stood.
+    /// Source spans.
     pub source_map: SourceMap,
-    /// The files of the sounds that the book names, as it names them, whether they could be heard or not.
+    /// The sound files that the book names, readable or not.
     pub sounds: Vec<String>,
-    /// Everything to be reported, in the order of the text.
+    /// All diagnostics, in the order of the text.
     pub diagnostics: Vec<Diagnostic>,
 }
 
-/// Gives the text of a used book by its name, or says why there is none.
+/// Returns the text of a used book by its name, or why there is none.
 pub type BookLoader<'a> = &'a dyn Fn(&str) -> Result<String, String>;
 
-/// Analyzes a sound by its name, also in custom bands, or says why that cannot be.
+/// Analyzes a sound by its name, also in custom bands, or returns why that is not possible.
 pub type SoundLoader<'a> = &'a dyn Fn(&str, &[Band]) -> Result<Arc<Hearing>, String>;
 
-/// What lies beside a book: books that it may use, and sounds.
+/// The other files of a book: books that it can use, and sounds.
 #[derive(Clone, Copy)]
 pub struct Resources<'a> {
     /// The texts of books.
     pub books: BookLoader<'a>,
-    /// What sounds are like.
+    /// The analyses of sounds.
     pub sounds: SoundLoader<'a>,
 }
 
-/// Most books that one book may use, one after the other.
+/// Maximum number of books that one book can use, directly or not.
 const MOST_BOOKS: usize = 64;
 
 /// Reads a lightbook that uses no other. `file` is its name without a folder, for the notes.
@@ -143,7 +143,7 @@ pub fn read_with(text: &str, file: &str, library: BookLoader<'_>) -> Reading {
     read_for(text, file, library, Wanted::default())
 }
 
-/// [`read_with`] with axes, unit or strengths given out otherwise than the book says.
+/// [`read_with`] with overrides of axes, unit or strengths.
 pub fn read_for(text: &str, file: &str, library: BookLoader<'_>, wanted: Wanted) -> Reading {
     let deaf = |name: &str, _: &[Band]| Err(format!("the sound `{name}` cannot be loaded here"));
     read_with_resources(text, file, Resources { books: library, sounds: &deaf }, wanted)
@@ -188,7 +188,7 @@ fn rehearsed_book(root: &Node) -> Option<Token> {
     tokens(&header).find(|token| token.kind() == SyntaxKind::Text).or(Some(first))
 }
 
-/// Reads the book that a file of rehearsals is for, with those rehearsals beside its own. The book is the first of the
+/// Reads the book that a file of rehearsals is for, with those rehearsals and its own. The book is the first of the
 /// texts, the file the second.
 fn read_rehearsals(
     sources: &[Source],
@@ -215,7 +215,7 @@ fn read_rehearsals(
     let mut resolver = Resolver::new(all, &name, &of_book);
     resolver.builder.set_wanted(wanted);
     if let Some(why) = missing {
-        // Nothing is said of a book that is not there.
+        // A missing book has no other errors.
         resolver.diagnostics.clear();
         resolver.source = 1;
         resolver.tell(Diagnostic::error(token_span(book), why));
@@ -248,10 +248,10 @@ fn read_rehearsals(
     resolver.finish()
 }
 
-/// Reads a single value that never changes, such as `40%`, `(0m, 1.7m, 0m)` or `2100K`.
+/// Reads a single constant, such as `40%`, `(0m, 1.7m, 0m)` or `2100K`.
 ///
 /// # Errors
-/// What is wrong with it, in words.
+/// The message of the error.
 pub fn value(text: &str) -> Result<(Constant, ValueKind), String> {
     let line = text.trim();
     if line.is_empty() || line.contains(['\n', '\r', ';']) {
@@ -275,7 +275,7 @@ pub fn value(text: &str) -> Result<(Constant, ValueKind), String> {
     }
 }
 
-/// What a name of the book stands for, once it is known.
+/// The meaning of a resolved name.
 #[derive(Clone, Debug)]
 enum Item {
     /// A value of the book, or of a light, fitting or behavior.
@@ -291,7 +291,7 @@ enum Item {
     Event(EventId),
     /// A sound.
     Sound(SoundId),
-    /// A switch: how far it is on, and whether it is.
+    /// A switch: its level, and whether it is on.
     Switch(Switch),
     /// A group of lights.
     Group,
@@ -303,7 +303,7 @@ enum Item {
     Rehearsal,
     /// A wall or post.
     Solid,
-    /// It has an error that was reported; nothing more is said where it is used.
+    /// It has an error that was reported; its uses report nothing more.
     Broken,
 }
 
@@ -322,7 +322,7 @@ struct Columns {
 }
 
 impl Item {
-    /// A value, if it could be made.
+    /// A value, or broken.
     fn value(made: Option<ExprId>) -> Item {
         made.map_or(Item::Broken, Item::Value)
     }
@@ -369,21 +369,21 @@ struct Entry {
     used: bool,
 }
 
-/// What is around a light: nothing, or instances of fittings.
+/// The instances of fittings around a light.
 #[derive(Clone, Default)]
 struct Around {
-    /// The instances' names, each with a `.` after it.
+    /// Their names, each followed by a `.`.
     path: String,
     /// Their sizes, outermost first.
     instances: Vec<Size>,
-    /// Where they are, if they are placed.
+    /// Their position, if they have one.
     position: Option<ExprId>,
 }
 
 struct Resolver {
     sources: Vec<Source>,
     lines: Vec<Lines>,
-    /// Which text is being read.
+    /// Index of the current text.
     source: usize,
     builder: ProgramBuilder,
     entries: Vec<Entry>,
@@ -393,31 +393,31 @@ struct Resolver {
     notes: SourceNotes,
     source_map: SourceMap,
     diagnostics: Vec<Diagnostic>,
-    /// The first clock: which text declares it, and where.
+    /// The first clock: its text and byte range.
     clock_at: Option<(usize, Range<usize>)>,
     depth: usize,
     /// The name of the current declaration.
     declaration: String,
-    /// The groups that have been made.
+    /// The resolved groups.
     groups: Vec<group::Grouped>,
-    /// The sequences that have been made, and the events of their marks.
+    /// The resolved sequences, and the events of their marks.
     sequences: Vec<sequence::Sequenced>,
     marks: FxHashMap<String, EventId>,
-    /// The values that events come with, by their names.
+    /// The parameters of events, by their names.
     given: FxHashMap<(EventId, String), ExprId>,
     /// The current sparks.
     spark: Option<Spark>,
-    /// The lights that notices are said to come from.
+    /// The lights that notices come from, to be checked at the end.
     senders: Vec<event::SourceLight>,
-    /// Where the current lamp is, in its channels.
+    /// The position of the current lamp, in its channels.
     here: Option<ExprId>,
     /// The positions of single lights, by their names.
     positions: FxHashMap<String, ExprId>,
-    /// Since when modes count that something counts from, by the events that they are entered.
+    /// The times that `since` counts from, by the events of entered modes.
     origins_of_modes: FxHashMap<EventId, ExprId>,
     /// The groups and sequences that name a light, instance or group.
     holders: FxHashMap<String, Vec<usize>>,
-    /// What the sounds of the book are like, by their names, or why that is not known.
+    /// The analyses of the book's sounds by their names, or why there is none.
     hearings: FxHashMap<String, Result<Arc<Hearing>, String>>,
     /// The files of all sounds.
     sounds: Vec<String>,
@@ -455,14 +455,14 @@ impl Resolver {
         }
     }
 
-    /// What a name stands for where it is: inside the current declaration, or in the book.
+    /// The meaning of a name in the current declaration, or in the book.
     fn item(&self, word: &str) -> Option<&Item> {
         let of_book = || Some(&self.entries[*self.names.get(word)?].item);
         self.locals.get(word).or_else(of_book)
     }
 
-    /// The word that was probably meant. Beyond a number of errors nobody reads suggestions, and looking through
-    /// all names for each would take a book of many errors long.
+    /// The name that was probably intended. Beyond a number of errors there are no suggestions: comparing all
+    /// names for each error takes quadratic time.
     fn nearest<'w>(&self, word: &str, known: impl IntoIterator<Item = &'w str>) -> Option<&'w str> {
         if self.suggests() { words::nearest(word, known) } else { None }
     }
@@ -493,7 +493,7 @@ impl Resolver {
             self.tell(told);
         }
         self.diagnostics.sort_by_key(|d| (d.source(), d.range().start));
-        // What a fitting's every instance tells is reported once.
+        // An error in a fitting is reported once, not per instance.
         self.diagnostics.dedup();
         Reading {
             sources: self.sources,
@@ -526,7 +526,7 @@ impl Resolver {
         self.source_map.subjects.insert(subject, origin);
     }
 
-    /// Notes where something stands that is not a subject of its own.
+    /// Stores the source line of a declaration that is not a subject of the program.
     fn note_named(&mut self, name: &str, node: &Node) {
         let note = self.note_of(node);
         self.notes.named.push((name.to_owned(), note));
@@ -553,7 +553,7 @@ impl Resolver {
         SourceNote { file, line, text }
     }
 
-    /// Enters the declarations of the book and of all that it uses.
+    /// Enters the declarations of the book and of the books that it uses.
     fn gather(&mut self, root: &Node, library: BookLoader<'_>) {
         let mut open = vec![(0, root.clone())];
         let mut books: Vec<String> = Vec::new();
@@ -609,7 +609,7 @@ impl Resolver {
                     | Decl::Group(_)
                     | Decl::Rehearsal(_)
                     | Decl::Send(_) => self.enter(What::Decl(decl)),
-                    // The parser has it in behaviors only.
+                    // The parser accepts it in behaviors only.
                     Decl::Gives(_) => {}
                 }
             }
@@ -706,7 +706,7 @@ impl Resolver {
         self.unmet_senders();
         self.unmet_channels();
         self.source = 0;
-        // A book that only others use has nothing that shines.
+        // A book with nothing that the game reads is used by others.
         let declaration = |entry: &Entry| entry.what.declaration();
         if !self.entries.iter().filter_map(declaration).any(|known| known.shines) {
             return;
@@ -763,7 +763,7 @@ impl Resolver {
         let Some(token) = what.name() else { return };
         let name = token.text().to_owned();
         let range = token_span(&token);
-        // A name beside a function's does no harm, unless both are called.
+        // A name can be that of a function unless it is called too.
         let behavior = matches!(what, What::Decl(Decl::Behavior(_)));
         let called = behavior || matches!(what, What::Decl(Decl::Curve(_)));
         let function = words::current(&name);
@@ -776,7 +776,7 @@ impl Resolver {
                 false => told.help(format!("it is an earlier name of `{function}`")),
             });
         }
-        // The book's own names shadow imported ones. What the game sets or fires, and the sky, is there only once.
+        // The book's own names shadow imported ones. Inputs, events, choices and the sky exist only once.
         let known = self.names.get(&name).copied();
         let own = known.is_some_and(|n| self.entries[n].source == 0) && self.source > 0;
         let hidden =
@@ -885,7 +885,7 @@ impl Resolver {
     }
 }
 
-/// The bytes of a declaration's first word: where it has no name of its own, that stands for it.
+/// The bytes of a declaration's first word.
 fn span_of_first(node: &Node) -> Range<usize> {
     tokens(node).next().map_or(0..0, |token| token_span(&token))
 }

@@ -17,7 +17,7 @@ use crate::diagnostic::Diagnostic;
 use crate::syntax::{Node, SyntaxKind, Token};
 
 impl Resolver {
-    /// `swell above 80% rearm below 60% for 2s`: the condition, and when it may become true again.
+    /// `swell above 80% rearm below 60% for 2s`
     pub(super) fn condition(
         &mut self,
         node: &Node,
@@ -226,7 +226,7 @@ impl Resolver {
         Some(())
     }
 
-    /// The event that a mode is entered: `warning.alarm`.
+    /// The event of an entered mode: `warning.alarm`.
     pub(super) fn entered(&mut self, parts: &Parts, path: &Node) -> Option<EventId> {
         let mut words = tokens(path).filter(|token| token.kind() == SyntaxKind::Name);
         let name = words.next()?;

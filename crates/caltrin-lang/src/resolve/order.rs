@@ -24,7 +24,7 @@ enum Mark {
     Done,
 }
 
-/// Indices, each after those that it uses and otherwise as they are, and the circles, which are cut open.
+/// Indices in topological order, otherwise unchanged, and the cycles, which are broken.
 fn in_order(uses: &[Vec<usize>]) -> (Vec<usize>, Vec<Vec<usize>>) {
     let mut marks = vec![Mark::New; uses.len()];
     let (mut order, mut circles) = (Vec::with_capacity(uses.len()), Vec::new());
@@ -59,14 +59,14 @@ fn in_order(uses: &[Vec<usize>]) -> (Vec<usize>, Vec<Vec<usize>>) {
     (order, circles)
 }
 
-/// That what is called so needs itself, by way of the others.
+/// The message for a cycle.
 fn needs_itself(circle: &[&str]) -> String {
     let way = circle.iter().chain(circle.first()).map(|name| format!("`{name}`"));
     format!("`{}` depends on itself: {}", circle[0], way.collect::<Vec<_>>().join(" needs "))
 }
 
 impl Resolver {
-    /// Indices of the entries, each after those that it uses. Circles are reported and cut open.
+    /// Indices of the entries in topological order. Cycles are reported and broken.
     pub(super) fn in_order(&mut self) -> Vec<usize> {
         for (n, entry) in self.entries.iter().enumerate() {
             if !matches!(entry.node.kind(), SyntaxKind::GroupDecl | SyntaxKind::SequenceDecl) {
@@ -83,12 +83,12 @@ impl Resolver {
         order
     }
 
-    /// What stands in a light, an output or a fitting, each after the names there that it uses.
+    /// The parts of a light, output or fitting in topological order.
     pub(super) fn body_in_order(&mut self, body: &Node) -> Vec<Node> {
         let parts: Vec<Node> = body.children().collect();
         let named = |part: &Node| is_inner(part).then(|| name_of(part)).flatten();
         let names: Vec<Option<Token>> = parts.iter().map(named).collect();
-        // Of a name that is taken twice, which is reported elsewhere, the first counts.
+        // The first of duplicate names counts; they are reported elsewhere.
         let mut places: FxHashMap<&str, usize> = FxHashMap::default();
         for (n, name) in names.iter().enumerate() {
             if let Some(name) = name {
@@ -141,8 +141,7 @@ impl Resolver {
         self.tell(diagnostic);
     }
 
-    /// The entries that a declaration names, its own parameters and inner names apart. They count as
-    /// used.
+    /// The entries that a declaration uses, without its own parameters and inner names.
     fn uses(&mut self, n: usize) -> Vec<usize> {
         let node = self.entries[n].node.clone();
         let mut inner = FxHashSet::default();
@@ -192,7 +191,7 @@ impl Resolver {
         {
             found.push(*entry);
         }
-        // What is expected of notices is known when all that sends them is.
+        // Expectations of notices are resolved after all notices.
         if node.kind() == SyntaxKind::RehearsalDecl
             && node
                 .descendants_with_tokens()
@@ -206,7 +205,7 @@ impl Resolver {
             let all: Vec<usize> = all.map(|(n, _)| n).collect();
             found.extend(all.into_iter().filter(|n| !found.contains(n)).collect::<Vec<_>>());
         }
-        // What is named in a group or sequence is made after that.
+        // Lights are resolved after the groups and sequences that name them.
         let named = match node.kind() {
             SyntaxKind::LightDecl
             | SyntaxKind::SparkDecl

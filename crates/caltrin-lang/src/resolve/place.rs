@@ -1,4 +1,4 @@
-//! Fittings and where they are placed: what is in a fitting is made again for each instance.
+//! Fittings and their instances: a fitting is resolved again for each place.
 
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{ExprId, Size};
@@ -11,10 +11,10 @@ use crate::ast;
 use crate::diagnostic::Diagnostic;
 use crate::syntax::{Node, SyntaxKind, Token};
 
-/// How deep fittings may be placed within each other.
+/// Maximum nesting depth of fittings.
 const DEEPEST: usize = 4;
 
-/// A parameter of a fitting at a place: its name, its value there, and where that stands.
+/// A parameter of a fitting at a place.
 struct Given {
     name: Token,
     value: ExprId,
@@ -125,7 +125,7 @@ impl Resolver {
         given.into_iter().collect()
     }
 
-    /// A line of a place: where it is, or a parameter's value; for one instance if `index` says so.
+    /// A line of a place: its position or a parameter; of one instance if there is an index.
     fn instance_property(
         &mut self,
         node: &Node,
@@ -174,7 +174,7 @@ impl Resolver {
         Some(())
     }
 
-    /// The value for all, or for the odd one out with the default one for the others.
+    /// The value of all instances, or of one, with the default for the others.
     fn odd_or(
         &mut self,
         index: Option<u32>,
@@ -195,7 +195,7 @@ impl Resolver {
         self.fits(made, node)
     }
 
-    /// Makes what is in a fitting for one place. Whether all of it could be made.
+    /// Resolves the contents of a fitting for one place. Returns whether there was no error.
     fn fitted(&mut self, fitting: &Node, inside: &Around, owner: &mut Owner) -> bool {
         let mut whole = true;
         for child in self.body_in_order(fitting) {

@@ -1,4 +1,4 @@
-//! Rehearsals: what the game would do, and what is expected of the lights.
+//! Rehearsals: scripted actions of the game, and expectations.
 
 use std::ops::Range;
 
@@ -21,7 +21,7 @@ use crate::literal;
 use crate::syntax::{Node, SyntaxKind, Token};
 use crate::words;
 
-/// Longest time that a rehearsal plays.
+/// Maximum duration of a rehearsal.
 const LONGEST: f64 = 86_400.0;
 
 impl Resolver {
@@ -138,7 +138,7 @@ impl Resolver {
         }
     }
 
-    /// `clock rate 4`: the rate that the game gives its clock.
+    /// `clock rate 4`
     fn rehearsed_rate(&mut self, line: &Node) -> Option<f64> {
         let value = line.children().find(is_expression)?;
         if self.program().clock().is_none() {
@@ -253,7 +253,7 @@ impl Resolver {
         Some(Deed::Fire(event, Which { first: 0, count: 1 }, given))
     }
 
-    /// An input or a choice, and what it is set to.
+    /// `knob = 30%`: an input or choice and its value.
     fn rehearsed_setting(&mut self, path: &Node, value: &Node) -> Option<Deed> {
         let (name, indices) = self.indexed(path)?;
         if let Some(choice) = self.program().choice_named(&name) {
@@ -270,7 +270,7 @@ impl Resolver {
             return Some(Deed::Choose(choice, option as u32));
         }
         let Some(input) = self.program().input_named(&name) else {
-            // What is wrong with its light or instance was reported there.
+            // An error in its light or instance was reported there.
             let whole = name.split('.').next().unwrap_or_default();
             if matches!(self.item(whole), Some(Item::Broken)) {
                 return None;
@@ -287,14 +287,14 @@ impl Resolver {
         };
         let kind = self.program().input(input).kind;
         let value = self.known(value, kind)?;
-        // The game says lengths and places in the units of its space.
+        // The game uses the units of its space.
         let value = self.program().space().scaled(kind, value);
         let described = self.program().input(input).clone();
         let which = self.which_of(path, (&described.levels, described.size), &indices)?;
         Some(Deed::Set(input, which, value))
     }
 
-    /// A value that is known beforehand.
+    /// A constant.
     fn known(&mut self, node: &Node, kind: ValueKind) -> Option<Constant> {
         let id = self.expression(node, &mut Owner::book(""))?;
         let fits = self.builder.expect(id, kind);
@@ -340,7 +340,7 @@ impl Resolver {
         Some(Expectation { from: at, to, what, words, source, line })
     }
 
-    /// How often a notice is expected: `strike sent 2`, `strike sent 1..4`
+    /// The expected count of a notice: `strike sent 2`, `strike sent 1..4`
     fn expected_sent(&mut self, node: &Node) -> Option<Expected> {
         let name = tokens(node).nth(1)?;
         let notices = self.program().notices();
@@ -378,7 +378,7 @@ impl Resolver {
         Some(Expected::Sent { notice: notice as u32, times })
     }
 
-    /// What is expected: of a light's channel, or of a value of the book.
+    /// An expectation of a channel or value.
     fn expected(&mut self, node: &Node) -> Option<Expected> {
         let subject = match node.kind() {
             SyntaxKind::Compare => expressions(node).first().cloned(),
@@ -431,7 +431,7 @@ impl Resolver {
         Some(Expected::Lamps { light, field, which, relation })
     }
 
-    /// The names of a path, and the indices in it: behind which name, and which.
+    /// The names of a path, and its indices with the number of names before each.
     fn indexed(&mut self, path: &Node) -> Option<(String, Vec<(usize, u32)>)> {
         let (mut name, mut indices, mut depth) = (String::new(), Vec::new(), 0);
         for token in tokens(path) {

@@ -1,4 +1,4 @@
-//! Sequences: what happens when, and to which channels of which lights.
+//! Sequences: channels of lights on one timeline.
 
 use caltrin_core::curve::Easing;
 use caltrin_core::kind::Kind as ValueKind;
@@ -18,7 +18,7 @@ use crate::literal;
 use crate::syntax::{Node, SyntaxKind, Token};
 use crate::words;
 
-/// A channel that a sequence holds.
+/// A channel that a sequence drives.
 #[derive(Clone, Debug)]
 struct Held {
     path: LightPath,
@@ -26,28 +26,28 @@ struct Held {
     /// The moves to each value.
     lines: Vec<Move>,
     returns: Option<(Seconds, Seconds, Easing)>,
-    /// Whether a light of that name has been met.
+    /// Whether its light was found.
     met: bool,
 }
 
 /// A move of a channel to a value.
 #[derive(Clone, Debug)]
 struct Move {
-    /// When it starts, if that is not when the one before it ends.
+    /// Its start, if that is not the end of the previous move.
     from: Option<f64>,
-    /// When the value is reached.
+    /// The time at which the value is reached.
     at: f64,
     node: Node,
 }
 
-/// When a step of a sequence is, in seconds from the start of the sequence.
+/// The time of a step, in seconds from the start of the sequence.
 #[derive(Clone, Copy)]
 struct Moment {
     from: Option<f64>,
     at: f64,
 }
 
-/// A sequence that lights may be held by.
+/// A resolved sequence.
 #[derive(Clone, Debug)]
 pub(super) struct Sequenced {
     name: String,
@@ -56,7 +56,7 @@ pub(super) struct Sequenced {
     source: usize,
 }
 
-/// What the lines of a sequence say, as they are read.
+/// The lines of a sequence, while they are read.
 #[derive(Default)]
 struct Script {
     held: Vec<Held>,
@@ -67,7 +67,7 @@ struct Script {
     broken: bool,
 }
 
-/// The lamps whose channel is held.
+/// The lamps whose channel is driven.
 struct Lamps<'a> {
     light: &'a str,
     kind: Option<LightKind>,
@@ -77,7 +77,7 @@ struct Lamps<'a> {
 }
 
 impl Script {
-    /// The moments at which something is reached or given back, each once.
+    /// The times of its steps, without duplicates.
     fn moments(&self) -> Vec<Seconds> {
         let lines = self.held.iter().flat_map(|held| {
             let back = held.returns.iter().flat_map(|(at, over, _)| [at.0, at.0 + over.0]);
@@ -194,7 +194,7 @@ impl Resolver {
         Some(Item::Sequence)
     }
 
-    /// When a step is. Steps are in the order in which they start; `+` counts from the end of the step before.
+    /// The time of a step. Steps are in the order of their starts; `+` counts from the end of the previous step.
     fn step_moment(&mut self, step: &Node, before: Moment) -> Option<Moment> {
         let sign = tokens(step).next().filter(|token| token.kind() != SyntaxKind::Number);
         if let Some(sign) = sign.as_ref().filter(|sign| sign.text() == "-") {
@@ -357,7 +357,7 @@ impl Resolver {
         Some(())
     }
 
-    /// Lays the sequences that hold a light's channels over them.
+    /// Blends sequences over the channels of a light.
     pub(super) fn sequenced(
         &mut self,
         light: &str,
@@ -370,7 +370,7 @@ impl Resolver {
         let place = |of: &Sequenced| self.names.get(&of.name).copied().unwrap_or(usize::MAX);
         order.sort_by_key(|n| place(&self.sequences[*n]));
         let mut whole = true;
-        // Each channel with the sequences that hold it.
+        // Each channel with the sequences that drive it.
         let mut held: Vec<(usize, Vec<(usize, usize)>)> = Vec::new();
         for n in order {
             for m in 0..self.sequences[n].held.len() {
@@ -431,8 +431,7 @@ impl Resolver {
         Some(())
     }
 
-    /// Lays sequences over the values of a channel, that which started last on top. What is `base` to each is
-    /// what lies beneath it.
+    /// Blends sequences over a channel; the one that started last is on top. `base` is what lies beneath each.
     fn stacked(
         &mut self,
         lamps: &Lamps<'_>,
@@ -446,7 +445,7 @@ impl Resolver {
             all.iter().map(|(n, _)| self.sequences[*n].sequence.clone()).collect();
         let of: Vec<&Sequence> = of.iter().collect();
         let mut made: Option<Vec<ExprId>> = None;
-        // The last needs no asking: one of them is on top.
+        // The last needs no condition: one of them is on top.
         for (n, one) in all.iter().enumerate().rev() {
             let others: Vec<(usize, usize)> =
                 all.iter().enumerate().filter(|(m, _)| *m != n).map(|(_, one)| *one).collect();
@@ -467,7 +466,7 @@ impl Resolver {
         made
     }
 
-    /// Lays one sequence over the values of a channel.
+    /// Blends one sequence over a channel.
     fn laid_over(
         &mut self,
         lamps: &Lamps<'_>,
@@ -553,7 +552,7 @@ impl Resolver {
                     self.tell(told.help("both need the same kind for the transition between them"));
                     return None;
                 }
-                // A move with a start of its own begins at what is there then.
+                // A move with its own start begins at the value at that time.
                 if let Some(from) = from {
                     let before = stops.last().map_or(*under, |stop: &SequenceStop| stop.value);
                     let at = Seconds(*from);
@@ -571,7 +570,7 @@ impl Resolver {
         self.marks.get(name.text()).map(|event| Item::Event(*event))
     }
 
-    /// Reports what sequences hold that is not there.
+    /// Reports unknown channels of sequences.
     pub(super) fn unmet_channels(&mut self) {
         for sequence in std::mem::take(&mut self.sequences) {
             self.source = sequence.source;

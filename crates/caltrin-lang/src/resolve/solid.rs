@@ -1,4 +1,4 @@
-//! Walls and posts: what is solid in the place, for pictures of it.
+//! Walls and posts, for pictures of the place.
 
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{Constant, Form, Size};
@@ -76,7 +76,7 @@ impl Resolver {
         Some(Item::Solid)
     }
 
-    /// The lines of these names, each of which there must be once.
+    /// The lines with these words, each exactly once.
     fn solid_lines<const N: usize>(
         &mut self,
         body: &ast::Body,

@@ -17,11 +17,11 @@ use crate::diagnostic::Diagnostic;
 use crate::literal;
 use crate::syntax::{Node, SyntaxKind, Token};
 
-/// How fast a light rises and falls with a sound where that is not said.
+/// Default attack and release.
 const USUAL: [f64; 2] = [0.015, 0.25];
 
 impl Resolver {
-    /// Analyzes all sounds of the book, each once, in all bands that something follows.
+    /// Analyzes each sound of the book once, in all bands that are followed.
     pub(super) fn hear_all(&mut self, ears: SoundLoader<'_>) {
         for n in 0..self.entries.len() {
             let node = self.entries[n].node.clone();
@@ -40,7 +40,7 @@ impl Resolver {
         }
     }
 
-    /// The bands with edges of their own in which a sound is followed.
+    /// The custom bands in which a sound is followed.
     fn bands_of(&self, sound: &str) -> Vec<Band> {
         let mut found: Vec<Band> = Vec::new();
         let nodes = self.entries.iter().flat_map(|entry| entry.node.descendants());
@@ -143,13 +143,13 @@ impl Resolver {
         if !whole {
             return None;
         }
-        // What nobody starts goes on for as long as the run does.
+        // A sound without a start plays during the whole run.
         played.loops = round.unwrap_or(played.starts.is_empty());
         let file = file.text().trim_matches('"').to_owned();
         let made = self.builder.define_sound(name.text(), &file, hearing, &played);
         let id = self.fits(made, node)?;
         self.note(Subject::Sound(id), node);
-        // Where it is goes by the same line in exported code.
+        // Its position is computed in the same way in exported code.
         let program = self.program();
         let place = match program.expr(program.sound(id).place).op {
             Op::Looped(_, _, at, _) => at,
@@ -209,7 +209,7 @@ impl Resolver {
         self.fits(made, &arguments.node.clone())
     }
 
-    /// A value that is known beforehand.
+    /// A constant.
     fn known_of_sound(
         &mut self,
         range: &Node,
@@ -231,7 +231,7 @@ impl Resolver {
         }
     }
 
-    /// What of a sound is followed: its level, if omitted.
+    /// The measure that is followed; the level by default.
     fn measure(&mut self, arguments: &mut Arguments) -> Option<Measure> {
         let (band, measure) = (arguments.named("band"), arguments.named("measure"));
         if let (Some(_), Some(measure)) = (&band, &measure) {
@@ -288,7 +288,7 @@ impl Resolver {
         None
     }
 
-    /// Reports that an event, or that a mode is entered, can be heard as it is.
+    /// Reports that an event or mode cannot be followed.
     fn needs_no_name<T>(&mut self, path: &Node) -> Option<T> {
         let known = path.text().to_string();
         let known = known.trim();

@@ -1,4 +1,4 @@
-//! Sparks: lights that an event makes.
+//! Sparks: short-lived lights that an event spawns.
 
 use caltrin_core::kind::Kind as ValueKind;
 use caltrin_core::program::{Channel, Constant, EventId, ExprId, Size};
@@ -11,23 +11,23 @@ use crate::diagnostic::Diagnostic;
 use crate::literal;
 use crate::syntax::{Node, SyntaxKind, Token};
 
-/// The sparks current.
+/// A pool of sparks that is being resolved.
 pub(super) struct Spark {
     making: Sparking,
     event: EventId,
-    /// What each keeps of what the event came with, by its name.
+    /// The event's parameters that each spark stores, by their names.
     kept: FxHashMap<String, ExprId>,
     share: Option<f64>,
     oldest: bool,
 }
 
-/// Whether a line says how long sparks live, or what happens where there is no room.
+/// Whether a line is `lives` or `overflow`.
 pub(super) fn is_own(line: &Node) -> bool {
     tokens(line).next().is_some_and(|word| matches!(word.text(), "lives" | "overflow" | "full"))
 }
 
 impl Resolver {
-    /// Reads what a spark says of itself, before its channels.
+    /// Resolves `lives`, `overflow` and `share`, before the channels.
     pub(super) fn begin_spark(
         &mut self,
         node: &Node,
@@ -94,7 +94,7 @@ impl Resolver {
         Some(())
     }
 
-    /// `share 1 in 3`; all where it does not say.
+    /// `share 1 in 3`; all by default.
     #[expect(clippy::option_option, reason = "none said, and a reported error, are two things")]
     fn share(&mut self, node: &Node) -> Option<Option<f64>> {
         let numbers: Vec<Token> = tokens(node).filter(|t| t.kind() == SyntaxKind::Number).collect();
@@ -115,7 +115,7 @@ impl Resolver {
         }
     }
 
-    /// What a spark current keeps of what its event came with; nothing where it is another's event.
+    /// The stored parameter of the event of the current spark; `None` for another event.
     #[expect(clippy::option_option, reason = "another's, and a reported error, are two things")]
     pub(super) fn captured(&mut self, event: EventId, value: &Token) -> Option<Option<ExprId>> {
         let spark = self.spark.as_mut().filter(|spark| spark.event == event)?;
@@ -125,7 +125,7 @@ impl Resolver {
         let program = self.builder.program();
         let values = program.event(event).values.iter();
         let own = format!("{}.{}", program.event(event).name, value.text());
-        // One that it does not come with is reported as elsewhere.
+        // An unknown parameter is reported elsewhere.
         let input = *values.into_iter().find(|id| program.input(**id).name == own)?;
         let kept = self.builder.capture(&mut spark.making, input);
         if let Ok(kept) = kept {
@@ -141,7 +141,7 @@ impl Resolver {
         })
     }
 
-    /// Makes sparks dark that do not live, and lets the event make them.
+    /// Switches dead sparks off, and makes the event spawn them.
     pub(super) fn finish_spark(
         &mut self,
         spark: Spark,
