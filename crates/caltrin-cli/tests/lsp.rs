@@ -73,6 +73,7 @@ fn a_session_of_writing() {
     let hover = client.ask("textDocument/hover", at(&main, MAIN, "mast[4]"));
     let text = hover["contents"]["value"].as_str().expect("a text");
     assert!(text.contains('█') && text.contains("10 s"), "{text}");
+    assert!(text.contains("- range: 0..600 lm"), "{text}");
     let hints = client.ask("textDocument/inlayHint", json!({ "textDocument": { "uri": uri(&main) }, "range": { "start": { "line": 0, "character": 0 }, "end": { "line": 99, "character": 0 } } }));
     assert_eq!(hints.as_array().map(Vec::len), Some(1), "{hints}");
     // From the book to what it uses, and back.
@@ -308,6 +309,38 @@ fn files_that_change_on_disk_are_read_again() {
     client.ask("shutdown", Value::Null);
     client.tell("exit", Value::Null);
     assert_eq!(client.ended(), Some(0));
+}
+
+/// Changes of one book while another is being read leave neither unreported.
+#[test]
+fn every_open_book_is_reported_however_fast_they_change() {
+    let folder = folder();
+    let files: Vec<PathBuf> = (0..4).map(|n| folder.path().join(format!("b{n}.caltrin"))).collect();
+    let text =
+        |word: &str| format!("lightbook \"B\"\nlight a point {{ intensity 1lm * {word} }}\n");
+    let mut client = Client::ready();
+    for file in &files {
+        client.open(file, &text("1"));
+    }
+    for round in 0..5 {
+        for file in &files {
+            let of = json!({ "uri": uri(file), "version": round + 2 });
+            let change = json!({ "text": text(&format!("wrong_{round}")) });
+            client.tell(
+                "textDocument/didChange",
+                json!({ "textDocument": of, "contentChanges": [change] }),
+            );
+        }
+    }
+    for file in &files {
+        loop {
+            let told = client.diagnostics(file);
+            if told.iter().any(|one| one["message"].as_str().is_some_and(|m| m.contains("wrong_4")))
+            {
+                break;
+            }
+        }
+    }
 }
 
 /// The plugin folder for an editor, in that editor. Without the editor there is nothing to try.

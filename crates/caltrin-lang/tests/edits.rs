@@ -9,7 +9,7 @@ use std::path::PathBuf;
 
 use caltrin_core::color::Rgb;
 use caltrin_lang::ast::{self, AstNode, Decl};
-use caltrin_lang::edit::{Draft, Edit, EditError, Replacement, TextHash, rename};
+use caltrin_lang::edit::{Edit, EditError, Editor, Replacement, TextHash, rename};
 use caltrin_lang::names::{NameKind, Names};
 use caltrin_lang::parser::parse;
 use caltrin_lang::syntax::{SyntaxKind, is_reserved, lex};
@@ -175,7 +175,7 @@ fn changed(edit: Result<Edit, EditError>) -> String {
 
 #[test]
 fn operations_change_what_they_say_and_keep_columns_aligned() {
-    let draft = Draft::of(BOOK);
+    let editor = Editor::of(BOOK);
     assert_eq!(format(BOOK).as_deref(), Ok(BOOK));
     let sky = at("sky = 20%");
     let sky = sky.end - 3..sky.end;
@@ -187,82 +187,82 @@ fn operations_change_what_they_say_and_keep_columns_aligned() {
         };
         out.push_str(&format!("{what}\n{told}"));
     };
-    say("set 450ms to 0.0755 s", draft.set_number(at("450ms"), 0.0755));
-    say("set 600lm to 1234.5678 lm", draft.set_number(at("600lm"), 1_234.567_8));
-    say("set 2.5m to 0.5 m below", draft.set_number(at("2.5m"), -0.5));
-    say("set 2.5m to 3 m above", draft.set_number(at("2.5m"), 3.0));
-    say("set what is no number", draft.set_number(at("mast[8]"), 3.0));
-    say("set to nothing", draft.set_number(at("600lm"), f64::NAN));
-    say("set a color", draft.set_color(at("#ffb060"), Rgb([1.0, 0.5, 0.25])));
-    say("set a color of a lamp", draft.set_color(at("2700K"), Rgb::from_srgb8(16, 32, 48)));
-    say("set a temperature", draft.set_color_text(at("#ffb060"), "2400K"));
-    say("set no color", draft.set_color_text(at("#ffb060"), "2400lm"));
-    say("move a point", draft.set_point(at("(4m, 0m, -2.5m)"), [4.0, 1.25, -2.0]));
-    say("move what is no point", draft.set_point(at("600lm"), [1.0; 3]));
-    say("add a stop", draft.add_stop("dip", 0.8, &["50%"], Some("ease-in")));
-    say("add the first stop", draft.add_stop("short", -0.75, &["0.1"], None));
-    say("add a stop before a relative one", draft.add_stop("short", 0.25, &["0.1"], None));
-    say("add the last stop", draft.add_stop("short", 0.9, &["0.1"], Some("steps(3)")));
-    say("move a stop", draft.move_stop("dip", 1, 1.05));
-    say("move a relative stop", draft.move_stop("short", 2, 0.55));
-    say("move a negative stop", draft.move_stop("short", 0, -0.125));
-    say("move a stop past another", draft.move_stop("dip", 1, 1.2));
-    say("remove a stop", draft.remove_stop("dip", 1));
-    say("remove an inline stop", draft.remove_stop("short", 2));
-    say("remove the first inline stop", draft.remove_stop("short", 0));
-    say("remove a stop before a relative one", draft.remove_stop("short", 1));
-    say("copy a stop", draft.duplicate_stop("dip", 2, 1.9));
+    say("set 450ms to 0.0755 s", editor.set_number(at("450ms"), 0.0755));
+    say("set 600lm to 1234.5678 lm", editor.set_number(at("600lm"), 1_234.567_8));
+    say("set 2.5m to 0.5 m below", editor.set_number(at("2.5m"), -0.5));
+    say("set 2.5m to 3 m above", editor.set_number(at("2.5m"), 3.0));
+    say("set what is no number", editor.set_number(at("mast[8]"), 3.0));
+    say("set to nothing", editor.set_number(at("600lm"), f64::NAN));
+    say("set a color", editor.set_color(at("#ffb060"), Rgb([1.0, 0.5, 0.25])));
+    say("set a color of a lamp", editor.set_color(at("2700K"), Rgb::from_srgb8(16, 32, 48)));
+    say("set a temperature", editor.set_color_text(at("#ffb060"), "2400K"));
+    say("set no color", editor.set_color_text(at("#ffb060"), "2400lm"));
+    say("move a point", editor.set_point(at("(4m, 0m, -2.5m)"), [4.0, 1.25, -2.0]));
+    say("move what is no point", editor.set_point(at("600lm"), [1.0; 3]));
+    say("add a stop", editor.add_stop("dip", 0.8, &["50%"], Some("ease-in")));
+    say("add the first stop", editor.add_stop("short", -0.75, &["0.1"], None));
+    say("add a stop before a relative one", editor.add_stop("short", 0.25, &["0.1"], None));
+    say("add the last stop", editor.add_stop("short", 0.9, &["0.1"], Some("steps(3)")));
+    say("move a stop", editor.move_stop("dip", 1, 1.05));
+    say("move a relative stop", editor.move_stop("short", 2, 0.55));
+    say("move a negative stop", editor.move_stop("short", 0, -0.125));
+    say("move a stop past another", editor.move_stop("dip", 1, 1.2));
+    say("remove a stop", editor.remove_stop("dip", 1));
+    say("remove an inline stop", editor.remove_stop("short", 2));
+    say("remove the first inline stop", editor.remove_stop("short", 0));
+    say("remove a stop before a relative one", editor.remove_stop("short", 1));
+    say("copy a stop", editor.duplicate_stop("dip", 2, 1.9));
     let stop = at("450ms  82%   smooth");
-    say("set an easing", draft.set_easing(stop.clone(), Some("ease-in-out")));
-    say("remove an easing", draft.set_easing(stop.clone(), None));
-    say("set no easing", draft.set_easing(stop, Some("3 4")));
-    say("add an easing", draft.set_easing(at("lone.intensity  base"), Some("jump")));
-    say("set a channel", draft.set_line("mast", "intensity", "900lm"));
-    say("add a channel", draft.set_line("mast", "falloff", "2"));
-    say("add an inline channel", draft.set_line("lone", "position", "(1m, 2m, 3m)"));
-    say("add a line to a place without braces", draft.set_line("row", "position", "(1m, 0m, 0m)"));
-    say("add a channel in a fitting", draft.set_line("pen.head", "color", "2000K"));
-    say("remove a channel", draft.remove_line("mast", "color"));
-    say("remove an inline channel", draft.remove_line("lone", "color"));
-    say("remove the first inline channel", draft.remove_line("lone", "intensity"));
-    say("remove no channel", draft.remove_line("lone", "reach"));
-    say("except another", draft.set_exception("mast", 5, "intensity", "0lm"));
-    say("except it more", draft.set_exception("mast", 3, "intensity", "0lm"));
-    say("except it otherwise", draft.set_exception("mast", 3, "color", "3000K"));
-    say("except none", draft.remove_exception("mast", 3));
+    say("set an easing", editor.set_easing(stop.clone(), Some("ease-in-out")));
+    say("remove an easing", editor.set_easing(stop.clone(), None));
+    say("set no easing", editor.set_easing(stop, Some("3 4")));
+    say("add an easing", editor.set_easing(at("lone.intensity  base"), Some("jump")));
+    say("set a channel", editor.set_line("mast", "intensity", "900lm"));
+    say("add a channel", editor.set_line("mast", "falloff", "2"));
+    say("add an inline channel", editor.set_line("lone", "position", "(1m, 2m, 3m)"));
+    say("add a line to a place without braces", editor.set_line("row", "position", "(1m, 0m, 0m)"));
+    say("add a channel in a fitting", editor.set_line("pen.head", "color", "2000K"));
+    say("remove a channel", editor.remove_line("mast", "color"));
+    say("remove an inline channel", editor.remove_line("lone", "color"));
+    say("remove the first inline channel", editor.remove_line("lone", "intensity"));
+    say("remove no channel", editor.remove_line("lone", "reach"));
+    say("except another", editor.set_exception("mast", 5, "intensity", "0lm"));
+    say("except it more", editor.set_exception("mast", 3, "intensity", "0lm"));
+    say("except it otherwise", editor.set_exception("mast", 3, "color", "3000K"));
+    say("except none", editor.remove_exception("mast", 3));
     say(
         "declare",
-        draft.add_declaration("signal gust = drift(0..1, rate 1Hz)", Some("lamp_color")),
+        editor.add_declaration("signal gust = drift(0..1, rate 1Hz)", Some("lamp_color")),
     );
-    say("declare at the end", draft.add_declaration("event other", None));
-    say("declare nothing", draft.add_declaration("lamp x", None));
-    say("remove a declaration", draft.remove_declaration("short"));
-    say("use a book", draft.use_book("stock"));
-    say("move a step", draft.move_in_time(at("2s          mast.intensity  400lm  smooth"), 1.25));
-    say("move a relative step", draft.move_in_time(at("+500ms      lone.intensity  base"), 2.75));
-    say("move a move", draft.move_in_time(at("5.5s..6.5s  lone.color      #ff0000"), 7.0));
-    say("move what the game does", draft.move_in_time(at("3s   go"), 4.5));
-    say("wrap a value", draft.wrap(at("loop(dip)"), "clamp", ", to 0..1"));
-    say("call a stock behavior", draft.call_stock(at("loop(dip)"), "open_flame()"));
-    say("replace a value", draft.set_expression(sky.clone(), "30% * 2"));
-    say("replace a value by none", draft.set_expression(sky, "30% *"));
+    say("declare at the end", editor.add_declaration("event other", None));
+    say("declare nothing", editor.add_declaration("lamp x", None));
+    say("remove a declaration", editor.remove_declaration("short"));
+    say("use a book", editor.use_book("stock"));
+    say("move a step", editor.move_in_time(at("2s          mast.intensity  400lm  smooth"), 1.25));
+    say("move a relative step", editor.move_in_time(at("+500ms      lone.intensity  base"), 2.75));
+    say("move a move", editor.move_in_time(at("5.5s..6.5s  lone.color      #ff0000"), 7.0));
+    say("move what the game does", editor.move_in_time(at("3s   go"), 4.5));
+    say("wrap a value", editor.wrap(at("loop(dip)"), "clamp", ", to 0..1"));
+    say("call a stock behavior", editor.call_stock(at("loop(dip)"), "open_flame()"));
+    say("replace a value", editor.set_expression(sky.clone(), "30% * 2"));
+    say("replace a value by none", editor.set_expression(sky, "30% *"));
     insta::assert_snapshot!(out);
 }
 
 #[test]
 fn other_bytes_stay_where_a_book_is_not_formatted() {
     let text = BOOK.replace("450ms  82%   smooth", "450ms 82%         smooth");
-    let draft = Draft::of(&text);
+    let editor = Editor::of(&text);
     let start = text.find("450ms").expect("it is there");
-    let edit = draft.set_number(start..start + 5, 0.5).expect("a number");
+    let edit = editor.set_number(start..start + 5, 0.5).expect("a number");
     assert_eq!(
         edit.replacements(),
         [Replacement { range: start..start + 5, text: "500ms".into() }]
     );
     // With errors in the book, what can be read can be edited.
     let broken = BOOK.replace("output sky = 20%", "output sky = ");
-    let draft = Draft::of(&broken);
-    let edit = draft.set_line("lone", "falloff", "2").expect("the light can be read");
+    let editor = Editor::of(&broken);
+    let edit = editor.set_line("lone", "falloff", "2").expect("the light can be read");
     assert_eq!(edit.replacements().len(), 1);
 }
 
@@ -278,13 +278,13 @@ fn literals(text: &str) -> Vec<(Range<usize>, SyntaxKind)> {
 fn every_literal_of_every_book_is_set_and_set_back() {
     let mut count = 0;
     for (name, text) in books() {
-        let draft = Draft::of(&text);
+        let editor = Editor::of(&text);
         // Every seventh: each reads the book twice.
         for (range, kind) in literals(&text).into_iter().step_by(7) {
             let edit = match kind {
-                SyntaxKind::Number => draft.set_number(range.clone(), 0.125),
-                SyntaxKind::Hour => draft.set_hour(range.clone(), 13.75),
-                _ => draft.set_color(range.clone(), Rgb::from_srgb8(1, 2, 3)),
+                SyntaxKind::Number => editor.set_number(range.clone(), 0.125),
+                SyntaxKind::Hour => editor.set_hour(range.clone(), 13.75),
+                _ => editor.set_color(range.clone(), Rgb::from_srgb8(1, 2, 3)),
             };
             // Sizes and seeds take no fractions; all else takes the new value.
             let Ok(edit) = edit else { continue };
@@ -306,7 +306,7 @@ fn every_literal_of_every_book_is_set_and_set_back() {
 fn stops_of_every_curve_are_added_moved_copied_and_removed() {
     let mut count = 0;
     for (name, text) in books() {
-        let draft = Draft::of(&text);
+        let editor = Editor::of(&text);
         let tree = parse(&text).tree();
         let book = ast::Book::cast(tree).expect("a book");
         for decl in book.declarations() {
@@ -317,11 +317,11 @@ fn stops_of_every_curve_are_added_moved_copied_and_removed() {
                 let position = stop.position().expect("a position");
                 let Some(seconds) = time(position.text()) else { continue };
                 let edits = [
-                    draft.duplicate_stop(&own, n, seconds.0 + 1e-3),
-                    draft.move_stop(&own, n, seconds.0 + 1e-3),
-                    draft.remove_stop(&own, n),
-                    draft.set_easing(stop.range(), Some("ease-in")),
-                    draft.set_easing(stop.range(), None),
+                    editor.duplicate_stop(&own, n, seconds.0 + 1e-3),
+                    editor.move_stop(&own, n, seconds.0 + 1e-3),
+                    editor.remove_stop(&own, n),
+                    editor.set_easing(stop.range(), Some("ease-in")),
+                    editor.set_easing(stop.range(), None),
                 ];
                 for edit in edits.into_iter().flatten() {
                     let after = edit.apply(&text).expect("it is this text");
@@ -425,18 +425,18 @@ proptest! {
         let first = text.clone();
         let mut whole = Edit::between(&text, &text);
         for pick in picks {
-            let draft = Draft::of(&text);
+            let editor = Editor::of(&text);
             let all = literals(&text);
             let (range, kind) = all[pick as usize % all.len()].clone();
             let value = f64::from(pick % 1000) / 8.0;
             let made = match (kind, pick % 5) {
-                (SyntaxKind::Number, 0) => draft.set_number(range, value),
-                (SyntaxKind::Number, 1) => draft.wrap(range, "clamp", ", to 0..1"),
-                (SyntaxKind::Hour, _) => draft.set_hour(range, value % 24.0),
-                (SyntaxKind::Hash, _) => draft.set_color(range, Rgb([value / 200.0, 0.5, 0.25])),
-                (_, 2) => draft.move_stop("plain", pick as usize % 4, value / 40.0),
-                (_, 3) => draft.set_line("many", "falloff", "2"),
-                _ => draft.add_stop("plain", value, &["0.5"], None),
+                (SyntaxKind::Number, 0) => editor.set_number(range, value),
+                (SyntaxKind::Number, 1) => editor.wrap(range, "clamp", ", to 0..1"),
+                (SyntaxKind::Hour, _) => editor.set_hour(range, value % 24.0),
+                (SyntaxKind::Hash, _) => editor.set_color(range, Rgb([value / 200.0, 0.5, 0.25])),
+                (_, 2) => editor.move_stop("plain", pick as usize % 4, value / 40.0),
+                (_, 3) => editor.set_line("many", "falloff", "2"),
+                _ => editor.add_stop("plain", value, &["0.5"], None),
             };
             let Ok(edit) = made else { continue };
             let after = edit.apply(&text).unwrap();

@@ -7,7 +7,7 @@ use std::error::Error;
 
 use caltrin::core::program::{Field, Subject};
 use caltrin::draw::{SheetOptions, png, sheet};
-use caltrin::edit::Draft;
+use caltrin::edit::Editor;
 
 fn main() -> Result<(), Box<dyn Error>> {
     let opened = caltrin::read(caltrin::PIER, "pier.caltrin");
@@ -20,7 +20,7 @@ fn main() -> Result<(), Box<dyn Error>> {
     let knobs = opened.knobs_of(strength).ok_or("it is not in the text")?;
     let knob = knobs.literals.iter().find(|knob| knob.unit == "lm").ok_or("it has no lumens")?;
     println!("{} is {} in {:?}", knob.path.join(" "), knob.text, knob.bounds);
-    let edit = Draft::of(caltrin::PIER).set_number(knob.range.clone(), 5200.0)?;
+    let edit = Editor::of(caltrin::PIER).set_number(knob.range.clone(), 5200.0)?;
     let text = edit.apply(caltrin::PIER)?;
     let dimmer = caltrin::read(&text, "pier.caltrin").checked.ok_or("that number does not fit")?;
     for book in [checked, &dimmer] {

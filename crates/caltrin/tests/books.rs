@@ -255,12 +255,12 @@ fn the_stock_is_listed_whole_and_every_part_of_it_shines() {
 #[test]
 fn the_number_of_a_channel_is_set_and_every_other_byte_stays() {
     use caltrin::core::program::{Field, Subject};
-    use caltrin::edit::Draft;
+    use caltrin::edit::Editor;
     let opened = caltrin::read(caltrin::PIER, "pier.caltrin");
     let mast = opened.checked.as_ref().unwrap().program().light_named("mast").unwrap();
     let knobs = opened.knobs_of(Subject::Drive(mast, Field::Intensity)).unwrap();
     let strength = knobs.literals.iter().find(|knob| knob.unit == "lm").unwrap();
-    let edit = Draft::of(caltrin::PIER).set_number(strength.range.clone(), 5200.0).unwrap();
+    let edit = Editor::of(caltrin::PIER).set_number(strength.range.clone(), 5200.0).unwrap();
     let text = edit.apply(caltrin::PIER).unwrap();
     let wanted = caltrin::PIER.replacen("intensity  6200lm * dark", "intensity  5200lm * dark", 1);
     assert_eq!(text, wanted, "only the first is another");

@@ -10,7 +10,7 @@ use caltrin::core::color::{Rgb, decode_srgb, encode_srgb};
 use caltrin::core::program::{Field, Subject};
 use caltrin::core::quantity::Seconds;
 use caltrin::core::{Run, ValidatedProgram};
-use caltrin::edit::{Draft, Edit, rename};
+use caltrin::edit::{Edit, Editor, rename};
 use caltrin::lang::grammar::Keyword;
 use caltrin::lang::ide::{
     self, CompletionKind, Outline, TokenKind, actions, color_presentations, colors, complete,
@@ -327,8 +327,15 @@ fn hover(place: Place<'_>) -> Answer {
         && let Some(checked) = &opened.checked
         && let Ok(told) = caltrin::explain(checked, &opened.notes, &name)
     {
+        // Of a light the range and period are those of its intensity.
+        let level = caltrin::explain(checked, &opened.notes, &format!("{name}.intensity")).ok();
+        let level = level.filter(|_| told.bounds.is_none());
+        let bounds =
+            told.bounds.as_ref().or(level.as_ref().and_then(|level| level.bounds.as_ref()));
+        let period =
+            told.period.as_ref().or(level.as_ref().and_then(|level| level.period.as_ref()));
         for (what, said) in
-            [("range", &told.bounds), ("period", &told.period), ("changes", &told.changes)]
+            [("range", bounds), ("period", period), ("changes", told.changes.as_ref())]
         {
             if let Some(said) = said {
                 let _ = writeln!(out, "- {what}: {said}");
@@ -588,7 +595,7 @@ fn formatted(place: Place<'_>) -> Answer {
 
 fn range_formatted(place: Place<'_>, range: lsp::Range) -> Answer {
     let bytes = place.document.bytes(range, place.columns());
-    match Draft::of(&place.document.text).format(bytes) {
+    match Editor::of(&place.document.text).format(bytes) {
         Ok(edit) => value(text_edits(&edit, &place.document, place.columns())),
         Err(_) => Ok(Value::Null),
     }

@@ -26,7 +26,7 @@ use lsp_types::{
 };
 use serde_json::{Value, json};
 
-use self::project::{Family, Open, Trees, families, family, rehearses};
+use self::project::{Family, Open, Trees, families, family};
 use self::text::{Columns, Document, path_of, uri_of};
 
 /// A book to read in the background.
@@ -55,6 +55,8 @@ struct Server {
     /// The last reading of each book, and the last without errors.
     read: BTreeMap<PathBuf, Arc<Opened>>,
     good: BTreeMap<PathBuf, Arc<Opened>>,
+    /// The generation of the last job of each open book.
+    asked: BTreeMap<PathBuf, u64>,
     /// What was found in each file, by the book that was read.
     found: BTreeMap<PathBuf, BTreeMap<PathBuf, Vec<lsp_types::Diagnostic>>>,
     jobs: Sender<Job>,
@@ -120,6 +122,7 @@ fn session(connection: &Connection) -> Result<Ended, String> {
         families: BTreeMap::new(),
         read: BTreeMap::new(),
         good: BTreeMap::new(),
+        asked: BTreeMap::new(),
         found: BTreeMap::new(),
         jobs,
         sender: connection.sender.clone(),
@@ -307,6 +310,7 @@ impl Server {
             })
             .collect();
         for root in roots {
+            self.asked.insert(root.clone(), self.generation);
             let _ = self.jobs.send(Job { root, open: open.clone(), generation: self.generation });
         }
     }
@@ -327,8 +331,10 @@ impl Server {
     }
 
     fn book_read(&mut self, Read { root, opened, generation }: Read) {
-        // A newer reading is on its way if the texts have changed since.
-        let current = generation == self.generation || !self.read.contains_key(&root);
+        // It was closed meanwhile.
+        let Some(latest) = self.asked.get(&root).copied() else { return };
+        // A newer reading is on its way if one was asked for since.
+        let current = generation == latest || !self.read.contains_key(&root);
         let opened = Arc::new(opened);
         if opened.checked.is_some() {
             self.good.insert(root.clone(), opened.clone());
@@ -344,25 +350,16 @@ impl Server {
         let folder = caltrin::folder_of(root);
         let mut by_file: BTreeMap<PathBuf, Vec<lsp_types::Diagnostic>> = BTreeMap::new();
         let own = root.file_name().map(|name| name.to_string_lossy().into_owned());
-        // The first text of a rehearsal file's reading is its book.
-        let path_of_source = |n: usize| match opened.sources.get(n) {
-            Some(source) if Some(&source.name) == own.as_ref() => Some(root.to_owned()),
-            Some(source) if source.name == caltrin::STOCK_NAME => None,
-            Some(source) if n == 0 && source.name == opened.file => Some(root.to_owned()),
-            Some(source) => Some(folder.join(&source.name)),
-            None => None,
-        };
-        let rehearsal = self.open.get(root).is_some_and(|document| {
-            rehearses(&caltrin::lang::parser::parse(&document.text)).is_some()
-        });
-        for n in 0..opened.sources.len() {
-            let path = if n == 0 && !rehearsal { Some(root.to_owned()) } else { path_of_source(n) };
-            if let Some(path) = path {
-                let document = Document::new(opened.sources[n].text.clone(), 0);
-                let told = opened.diagnostics.iter().filter(|told| told.source() == n);
-                let told = told.map(|told| answer::diagnostic(told, &document, self.columns));
-                by_file.entry(path).or_default().extend(told);
-            }
+        for (n, source) in opened.sources.iter().enumerate() {
+            let path = match &source.name {
+                name if Some(name) == own.as_ref() || *name == opened.file => root.to_owned(),
+                name if name == caltrin::STOCK_NAME => continue,
+                name => folder.join(name),
+            };
+            let document = Document::new(source.text.clone(), 0);
+            let told = opened.diagnostics.iter().filter(|told| told.source() == n);
+            let told = told.map(|told| answer::diagnostic(told, &document, self.columns));
+            by_file.entry(path).or_default().extend(told);
         }
         let before = self.found.insert(root.to_owned(), by_file).unwrap_or_default();
         let files: BTreeSet<PathBuf> =
@@ -392,6 +389,7 @@ impl Server {
         for path in self.found.remove(root).unwrap_or_default().into_keys() {
             self.show(&path);
         }
+        self.asked.remove(root);
         self.read.remove(root);
         self.good.remove(root);
     }

@@ -62,7 +62,7 @@ pub fn text_of(path: &Path, open: &Open) -> Option<String> {
 }
 
 /// Whether a text is a file of rehearsals.
-pub fn rehearses(parsed: &Parse) -> Option<String> {
+fn rehearses(parsed: &Parse) -> Option<String> {
     let tree = parsed.tree();
     let first = tree.first_token()?;
     let mut words = std::iter::successors(Some(first), |token| token.next_token());

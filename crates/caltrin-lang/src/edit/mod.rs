@@ -2,10 +2,10 @@
 //!
 //! An [`Edit`] is a list of replaced ranges and the hash of the text that they were made for. It is
 //! applied to exactly that text, has an inverse, and can be merged with another edit of the same
-//! text or rebased onto its result. [`Draft`] makes edits from operations: numbers, colors, stops,
+//! text or rebased onto its result. [`Editor`] makes edits from operations: numbers, colors, stops,
 //! channels, names. Every byte that an operation does not concern stays.
 
-mod draft;
+mod editor;
 mod layout;
 mod value;
 
@@ -14,7 +14,7 @@ use std::ops::Range;
 
 use thiserror::Error;
 
-pub use draft::{Draft, rename};
+pub use editor::{Editor, rename};
 pub(crate) use value::read as literal_value;
 pub use value::{color_as_written, number_as_written};
 

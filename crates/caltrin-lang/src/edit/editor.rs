@@ -22,18 +22,18 @@ use crate::words;
 /// around it. Declarations are named as in the book; what is in a fitting has the fitting's name and
 /// a dot before it.
 #[derive(Clone, Debug)]
-pub struct Draft {
+pub struct Editor {
     text: String,
     parse: Parse,
     tree: Node,
 }
 
-impl Draft {
+impl Editor {
     /// Reads a text.
     pub fn of(text: &str) -> Self {
         let parse = parse(text);
         let tree = parse.tree();
-        Draft { text: text.to_owned(), parse, tree }
+        Editor { text: text.to_owned(), parse, tree }
     }
 
     /// The text.
@@ -149,7 +149,7 @@ impl Draft {
     /// Puts an expression into a call: `clamp(` before it, and `, to 0..1)` after it.
     ///
     /// # Errors
-    /// As [`Draft::set_expression`].
+    /// As [`Editor::set_expression`].
     pub fn wrap(&self, at: Range<usize>, function: &str, rest: &str) -> Result<Edit, EditError> {
         self.node::<ast::Expr>(&at).ok_or(EditError::Missing("value"))?;
         let replacements = vec![
@@ -275,7 +275,7 @@ impl Draft {
     /// Adds a copy of a stop at another position.
     ///
     /// # Errors
-    /// As [`Draft::add_stop`].
+    /// As [`Editor::add_stop`].
     pub fn duplicate_stop(&self, curve: &str, n: usize, position: f64) -> Result<Edit, EditError> {
         let stop = self.curve(curve)?.stops().nth(n).ok_or(EditError::Missing("stop"))?;
         let values: Vec<String> = stop.values().map(|value| value.text()).collect();
@@ -307,7 +307,7 @@ impl Draft {
         self.checked(edit, decl.range())
     }
 
-    /// Removes a line that [`Draft::set_line`] sets.
+    /// Removes a line that [`Editor::set_line`] sets.
     ///
     /// # Errors
     /// If there is no such line.
@@ -404,10 +404,10 @@ impl Draft {
     /// not use it.
     ///
     /// # Errors
-    /// As [`Draft::set_expression`] and [`Draft::use_book`].
+    /// As [`Editor::set_expression`] and [`Editor::use_book`].
     pub fn call_stock(&self, at: Range<usize>, call: &str) -> Result<Edit, EditError> {
         let called = self.set_expression(at, call)?;
-        let after = Draft::of(&called.apply(&self.text)?);
+        let after = Editor::of(&called.apply(&self.text)?);
         called.then(&after.use_book("stock")?, &self.text)
     }
 
