@@ -191,14 +191,14 @@ fn operations_change_what_they_say_and_keep_columns_aligned() {
     say("set 600lm to 1234.5678 lm", editor.set_number(at("600lm"), 1_234.567_8));
     say("set 2.5m to 0.5 m below", editor.set_number(at("2.5m"), -0.5));
     say("set 2.5m to 3 m above", editor.set_number(at("2.5m"), 3.0));
-    say("set what is no number", editor.set_number(at("mast[8]"), 3.0));
+    say("set something that is not a number", editor.set_number(at("mast[8]"), 3.0));
     say("set to nothing", editor.set_number(at("600lm"), f64::NAN));
     say("set a color", editor.set_color(at("#ffb060"), Rgb([1.0, 0.5, 0.25])));
     say("set a color of a lamp", editor.set_color(at("2700K"), Rgb::from_srgb8(16, 32, 48)));
     say("set a temperature", editor.set_color_text(at("#ffb060"), "2400K"));
     say("set no color", editor.set_color_text(at("#ffb060"), "2400lm"));
     say("move a point", editor.set_point(at("(4m, 0m, -2.5m)"), [4.0, 1.25, -2.0]));
-    say("move what is no point", editor.set_point(at("600lm"), [1.0; 3]));
+    say("move something that is not a point", editor.set_point(at("600lm"), [1.0; 3]));
     say("add a stop", editor.add_stop("dip", 0.8, &["50%"], Some("ease-in")));
     say("add the first stop", editor.add_stop("short", -0.75, &["0.1"], None));
     say("add a stop before a relative one", editor.add_stop("short", 0.25, &["0.1"], None));

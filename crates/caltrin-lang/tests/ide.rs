@@ -73,6 +73,7 @@ fn what_fits_is_offered() {
     holds("rehearsal r { 3s do", &["docks"]);
     holds("use \"", &["stock"]);
     assert!(offered(&format!("{start}// he")).is_empty());
+    assert!(offered(&format!("{start}sound s = \"st")).is_empty());
     assert!(offered(&format!("{start}signal ")).is_empty());
 }
 

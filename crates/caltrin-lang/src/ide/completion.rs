@@ -655,19 +655,22 @@ impl Candidates<'_> {
         }
     }
 
-    /// Files that can be named in quotes.
-    fn files(&mut self, _: &str) {
+    /// Books that `use` can name. Which sounds there are is not known here.
+    fn files(&mut self, quoted: &str) {
+        if self.context.first() != Some("use") {
+            return;
+        }
         let used = self.project.texts().iter().skip(1).map(|text| text.name.clone());
         let mut files: Vec<String> = used.collect();
-        if self.context.first() == Some("use") && !files.iter().any(|file| file == "stock") {
+        if !files.iter().any(|file| file == "stock") {
             files.push("stock".to_owned());
         }
+        let end = self.context.prefix.end;
+        let replace = end - quoted.len()..end;
         for file in files {
-            let at = self.context.prefix.end;
-            let quoted = self.context.quoted.map_or(0, str::len);
             self.add(10, &file, CompletionKind::File, "", None);
             if let Some((_, last)) = self.all.last_mut() {
-                last.replace = at - quoted..at;
+                last.replace = replace.clone();
             }
         }
     }
