@@ -3,7 +3,9 @@
 use crate::names::Case;
 use crate::number;
 use crate::plan::{FieldPlan, InputPlan, Type};
-use crate::print::{ChoiceNames, InputNames, LightNames, NoticeSyntax, SelfTestSpelling, Syntax};
+use crate::print::{
+    ChoiceNames, InputNames, LightNames, NoticeSyntax, SelfTestSpelling, Syntax, notice_member,
+};
 
 /// How JavaScript spells things.
 pub(super) struct Js;
@@ -158,17 +160,7 @@ impl NoticeSyntax for Js {
     }
 
     fn notice_taken(&self, input: &InputPlan, field: &str, kept: &[String]) -> Vec<String> {
-        let single = |kept: &String| match input.flag {
-            true => kept.clone(),
-            false => format!("toSingle({kept})"),
-        };
-        match kept {
-            [kept] => vec![format!("{field}: {},", single(kept))],
-            parts => {
-                let parts: Vec<String> = parts.iter().map(single).collect();
-                vec![format!("{field}: [{}],", parts.join(", "))]
-            }
-        }
+        notice_member(input, field, kept, "toSingle")
     }
 
     fn notice_numbers(&self, input: &InputPlan, field: &str) -> Vec<String> {

@@ -179,6 +179,19 @@ pub trait NoticeSyntax: Syntax {
     fn notice_numbers(&self, input: &InputPlan, field: &str) -> Vec<String>;
 }
 
+/// `loud: to_single(...),`: a value in the literal of a notice. `single` converts a double.
+pub fn notice_member(input: &InputPlan, field: &str, kept: &[String], single: &str) -> Vec<String> {
+    let converted = kept.iter().map(|kept| match input.flag {
+        true => kept.clone(),
+        false => format!("{single}({kept})"),
+    });
+    let converted: Vec<String> = converted.collect();
+    match &converted[..] {
+        [one] => vec![format!("{field}: {one},")],
+        parts => vec![format!("{field}: [{}],", parts.join(", "))],
+    }
+}
+
 /// The parts of all values of `notice`, as doubles.
 pub fn notice_numbers<S: NoticeSyntax>(syntax: &S, plan: &Plan, names: &FileNames) -> Vec<String> {
     let each = plan.notice_values.iter().zip(&names.notice_values);

@@ -17,7 +17,8 @@ use crate::plan::{Helper, Type};
 pub use code::Scope;
 pub use event::{
     ALL_DONE, DUE, MOST_AT_ONCE, NoticeSyntax, SETTLES, describe_event, each_index, event_code,
-    given, moment_lines, named, notice_code, notice_numbers, spark_code, summed_values, texts,
+    given, moment_lines, named, notice_code, notice_member, notice_numbers, spark_code,
+    summed_values, texts,
 };
 pub use kernel::kernel_parts;
 pub use naming::{ChoiceNames, EventNames, FileNames, InputNames, LightNames};

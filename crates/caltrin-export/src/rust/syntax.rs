@@ -5,6 +5,7 @@ use crate::number;
 use crate::plan::{FieldPlan, InputPlan, Type};
 use crate::print::{
     ChoiceNames, InputNames, LightNames, NoticeSyntax, SelfTestSpelling, Syntax, about_value,
+    notice_member,
 };
 
 /// How Rust spells things.
@@ -213,17 +214,7 @@ impl NoticeSyntax for Rs {
     }
 
     fn notice_taken(&self, input: &InputPlan, field: &str, kept: &[String]) -> Vec<String> {
-        let single = |kept: &String| match input.flag {
-            true => kept.clone(),
-            false => format!("to_single({kept})"),
-        };
-        match kept {
-            [kept] => vec![format!("{field}: {},", single(kept))],
-            parts => {
-                let parts: Vec<String> = parts.iter().map(single).collect();
-                vec![format!("{field}: [{}],", parts.join(", "))]
-            }
-        }
+        notice_member(input, field, kept, "to_single")
     }
 
     fn notice_numbers(&self, input: &InputPlan, field: &str) -> Vec<String> {
