@@ -385,3 +385,61 @@ fn the_plugin_folder_works_in_its_editor() {
     let wanted = "there is no name `gsut`; did you mean `gust`?\nlight\ncaltrin // %s\n";
     assert_eq!(found, wanted, "{done:?}");
 }
+
+/// In a large book the part that has changed is reported first, then the whole: with the same result.
+#[test]
+fn a_large_book_is_reported_in_parts_and_whole() {
+    let folder = folder();
+    let file = folder.path().join("row.caltrin");
+    let lights: String = (0..1_500)
+        .map(|n| {
+            format!("light lamp_{n} point {{\n  position ({n}m, 3m, 0m)\n  intensity 600lm\n}}\n")
+        })
+        .collect();
+    let mut text = format!("lightbook \"Row\"\n{lights}signal idle = 40%\n");
+    assert!(text.len() > 64 << 10);
+    let mut client = Client::ready();
+    client.open(&file, &text);
+    let first = client.diagnostics(&file);
+    let idle = |told: &[Value]| -> Vec<u64> {
+        let code = |one: &&Value| one["message"].as_str().is_some_and(|m| m.contains("`idle`"));
+        let line = |one: &Value| one["range"]["start"]["line"].as_u64();
+        told.iter().filter(code).filter_map(line).collect()
+    };
+    assert_eq!(idle(&first), [6_001]);
+    let mut version = 1;
+    let mut change = |client: &mut Client, word: &str, by: &str| {
+        let at = text.find(word).expect("the word");
+        let place =
+            json!({ "start": position(&text, at), "end": position(&text, at + word.len()) });
+        text.replace_range(at..at + word.len(), by);
+        version += 1;
+        let of = json!({ "uri": uri(&file), "version": version });
+        client.tell(
+            "textDocument/didChange",
+            json!({ "textDocument": of, "contentChanges": [{ "range": place, "text": by }] }),
+        );
+        let part = client.diagnostics(&file);
+        let patience = std::time::Duration::from_secs(20);
+        let whole = client.diagnostics_within(&file, patience);
+        // The whole was as quick as the part if nothing more comes.
+        (part.clone(), whole.unwrap_or(part))
+    };
+    // A line more in a light in the middle.
+    let (part, whole) = change(&mut client, "(700m, 3m, 0m)", "(701m, 3m, 0m)\n  color 2400K");
+    assert_eq!([idle(&part), idle(&whole)], [[6_002], [6_002]]);
+    assert_eq!(part, whole);
+    // An error in a light, and its end.
+    let (part, whole) = change(&mut client, "(901m, 3m, 0m)", "(901m, 3m)");
+    for told in [&part, &whole] {
+        let wrong = told.iter().find(|one| one["severity"] == 1).expect("an error");
+        assert_eq!(wrong["range"]["start"]["line"], 1 + 901 * 4 + 1 + 1);
+    }
+    let (part, whole) = change(&mut client, "(901m, 3m)", "(901m, 3m, 0m)");
+    // Warnings of a book with errors are not known: they come with the whole.
+    assert!(part.is_empty());
+    assert_eq!(idle(&whole), [6_002]);
+    client.ask("shutdown", Value::Null);
+    client.tell("exit", Value::Null);
+    assert_eq!(client.ended(), Some(0));
+}

@@ -1,6 +1,7 @@
 //! Validation of programs.
 
 use std::collections::BTreeMap;
+use std::sync::OnceLock;
 
 use crate::bounds::{Bounds, RangeAnalysis};
 use crate::bytecode::Bytecode;
@@ -16,15 +17,24 @@ use rustc_hash::FxHashSet;
 ///
 /// All IDs and indices are valid, all values are finite, no division is by zero, and evaluation at
 /// any time neither fails nor panics. The cost of an evaluation does not depend on the time.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug)]
 pub struct ValidatedProgram {
     program: Program,
-    bytecodes: Vec<Bytecode>,
+    /// By light, compiled when it is first read.
+    bytecodes: Vec<OnceLock<Bytecode>>,
     bounds: Vec<Vec<Bounds>>,
     signals: Vec<Bounds>,
-    schedule: EventSchedule,
+    /// Made by the first run.
+    schedule: OnceLock<EventSchedule>,
     /// Offset of each input's components among all of a run's.
     places: Vec<usize>,
+}
+
+/// All else follows from the program.
+impl PartialEq for ValidatedProgram {
+    fn eq(&self, other: &Self) -> bool {
+        self.program == other.program
+    }
 }
 
 /// The order and effects of events.
@@ -141,8 +151,8 @@ impl std::fmt::Display for Problem {
 impl std::error::Error for Problem {}
 
 impl Program {
-    /// Validates ranges and compiles every light for evaluation. Returns all problems, not only the
-    /// first.
+    /// Validates ranges. Returns all problems, not only the first. A light is compiled when it is
+    /// first read.
     pub fn validate(self) -> Result<ValidatedProgram, Vec<Problem>> {
         let mut analysis = RangeAnalysis::new(&self);
         analysis.look_at_behaviors();
@@ -203,14 +213,14 @@ impl Program {
         if !problems.is_empty() {
             return Err(problems);
         }
-        let bytecodes = self.lights.iter().map(|light| Bytecode::of_light(&self, light)).collect();
-        let schedule = EventSchedule::of(&self);
+        let bytecodes = vec![OnceLock::new(); self.lights.len()];
         let mut places = Vec::with_capacity(self.inputs.len());
         let mut at = 0;
         for input in &self.inputs {
             places.push(at);
             at += crate::bytecode::slots(input) as usize;
         }
+        let schedule = OnceLock::new();
         Ok(ValidatedProgram { program: self, bytecodes, bounds, signals, schedule, places })
     }
 
@@ -360,7 +370,7 @@ impl ValidatedProgram {
     }
 
     pub(crate) fn schedule(&self) -> &EventSchedule {
-        &self.schedule
+        self.schedule.get_or_init(|| EventSchedule::of(&self.program))
     }
 
     /// The number of instructions that evaluate a lamp of a light: a measure of its cost.
@@ -369,7 +379,8 @@ impl ValidatedProgram {
     }
 
     pub(crate) fn bytecode(&self, light: LightId) -> &Bytecode {
-        &self.bytecodes[light.index()]
+        let compile = || Bytecode::of_light(&self.program, self.program.light(light));
+        self.bytecodes[light.index()].get_or_init(compile)
     }
 }
 

@@ -104,8 +104,8 @@ pub struct Names {
     defined: FxHashMap<(usize, usize), DefinitionId>,
 }
 
-/// The names inside a light, fitting or behavior, innermost last.
-type Scopes = Vec<FxHashMap<String, DefinitionId>>;
+/// The definitions inside a light, fitting or behavior, innermost last.
+type Scopes = Vec<Vec<DefinitionId>>;
 
 impl Names {
     /// The names of texts: the book first, then those that it uses, or files of rehearsals for it.
@@ -389,11 +389,7 @@ impl Names {
             | Decl::Behavior(_) => {
                 let members = own.map_or(&[][..], |own| &self.definition(own).members);
                 let locals = members.iter().filter(|id| is_local(self.definition(**id).kind));
-                let mut scope = FxHashMap::default();
-                for id in locals {
-                    scope.entry(self.definition(*id).name.clone()).or_insert(*id);
-                }
-                scopes.push(scope);
+                scopes.push(locals.copied().collect());
                 if let Decl::Output(output) = decl {
                     let body = output.body();
                     let odd = body.iter().flat_map(ast::Body::exceptions);
@@ -434,8 +430,9 @@ impl Names {
     }
 
     fn resolve(&self, name: &Token, scopes: &Scopes) -> Option<DefinitionId> {
-        let inner = scopes.iter().rev().find_map(|scope| scope.get(name.text()));
-        inner.or_else(|| self.book.get(name.text())).copied()
+        let inner = scopes.iter().rev().flatten();
+        let inner = inner.copied().find(|id| self.definition(*id).name == name.text());
+        inner.or_else(|| self.book.get(name.text()).copied())
     }
 
     /// Enters the names of a path and returns what the last of them stands for.
@@ -542,10 +539,11 @@ const STARTS: [&str; 9] =
 /// and no name.
 pub(crate) fn is_option(path: &Path) -> bool {
     let node = path.syntax();
-    let word = path.text();
-    let argument = node.ancestors().find_map(ast::Argument::cast);
-    let Some(argument) = argument else { return false };
-    if argument.value().is_none_or(|value| value.text() != word) {
+    // It is the whole argument.
+    let around = node.ancestors().skip(1).take(2);
+    let Some(argument) = around.filter_map(ast::Argument::cast).next() else { return false };
+    let Some(word) = path.head() else { return false };
+    if argument.value().is_none_or(|value| value.range() != token_span(&word)) {
         return false;
     }
     let call = argument.syntax().ancestors().find_map(Call::cast);
@@ -554,9 +552,9 @@ pub(crate) fn is_option(path: &Path) -> bool {
     match (named.as_ref().map(|token| token.text()), function.text()) {
         (Some("measure" | "band"), "follow") => true,
         (None, function) if STARTS.contains(&function) => {
-            matches!(word.as_str(), "together" | "scatter")
+            matches!(word.text(), "together" | "scatter")
         }
-        (None, "map" | "mix" | "near") => words::EASINGS.contains(&word.as_str()),
+        (None, "map" | "mix" | "near") => words::EASINGS.contains(&word.text()),
         _ => false,
     }
 }

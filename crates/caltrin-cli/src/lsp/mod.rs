@@ -12,6 +12,7 @@ use std::path::{Path, PathBuf};
 use std::sync::Arc;
 use std::thread;
 
+use caltrin::lang::ide::{Focus, replaced};
 use caltrin::{Opened, Opening};
 use crossbeam_channel::{Receiver, Sender, select, unbounded};
 use lsp_server::{Connection, ErrorCode, Message, Notification, Request, RequestId, Response};
@@ -29,11 +30,17 @@ use serde_json::{Value, json};
 use self::project::{Family, Open, Trees, families, family};
 use self::text::{Columns, Document, path_of, uri_of};
 
+/// Smallest book of which a changed part is read before the whole, in bytes.
+const LARGE: usize = 64 << 10;
+
 /// A book to read in the background.
+#[derive(Clone)]
 struct Job {
     root: PathBuf,
     open: Arc<Open>,
     generation: u64,
+    /// The book with what it uses, and its last reading, if the part that has changed since is to be read first.
+    large: Option<(Arc<Family>, Arc<Opened>)>,
 }
 
 /// A book that was read.
@@ -41,6 +48,8 @@ struct Read {
     root: PathBuf,
     opened: Opened,
     generation: u64,
+    /// Whether only the part that has changed was; the diagnostics are those of the whole book even so.
+    part: bool,
 }
 
 /// The state of the server.
@@ -57,9 +66,12 @@ struct Server {
     good: BTreeMap<PathBuf, Arc<Opened>>,
     /// The generation of the last job of each open book.
     asked: BTreeMap<PathBuf, u64>,
+    /// The generation of the last whole reading of each.
+    whole: BTreeMap<PathBuf, u64>,
     /// What was found in each file, by the book that was read.
     found: BTreeMap<PathBuf, BTreeMap<PathBuf, Vec<lsp_types::Diagnostic>>>,
-    jobs: Sender<Job>,
+    /// To the threads that read whole books, and parts of large ones.
+    jobs: [Sender<Job>; 2],
     sender: Sender<Message>,
     shut_down: bool,
 }
@@ -111,9 +123,13 @@ fn session(connection: &Connection) -> Result<Ended, String> {
     if watches {
         let _ = connection.sender.send(watch().into());
     }
-    let (jobs, todo) = unbounded();
     let (done, read) = unbounded();
-    thread::spawn(move || read_books(&todo, &done));
+    let jobs = [read_whole, read_part].map(|reader| {
+        let (jobs, todo) = unbounded();
+        let done = done.clone();
+        thread::spawn(move || read_books(&todo, &done, reader));
+        jobs
+    });
     let mut server = Server {
         columns,
         open: Open::new(),
@@ -123,6 +139,7 @@ fn session(connection: &Connection) -> Result<Ended, String> {
         read: BTreeMap::new(),
         good: BTreeMap::new(),
         asked: BTreeMap::new(),
+        whole: BTreeMap::new(),
         found: BTreeMap::new(),
         jobs,
         sender: connection.sender.clone(),
@@ -143,21 +160,45 @@ fn watch() -> Request {
 }
 
 /// Reads books, only the latest job of each.
-fn read_books(todo: &Receiver<Job>, done: &Sender<Read>) {
+fn read_books(todo: &Receiver<Job>, done: &Sender<Read>, reader: fn(&Job) -> Option<Read>) {
     while let Ok(first) = todo.recv() {
         let mut latest: BTreeMap<PathBuf, Job> = BTreeMap::new();
         for job in std::iter::once(first).chain(todo.try_iter()) {
             latest.insert(job.root.clone(), job);
         }
-        for (root, job) in latest {
-            let unsaved = |path: &Path| job.open.get(path).map(|document| document.text.clone());
-            let opening = Opening { unsaved: Some(&unsaved), ..Opening::default() };
-            let Ok(opened) = caltrin::open_with(&root, opening) else { continue };
-            if done.send(Read { root, opened, generation: job.generation }).is_err() {
+        for read in latest.values().filter_map(reader) {
+            if done.send(read).is_err() {
                 return;
             }
         }
     }
+}
+
+/// Reads a book with the texts that the editor has.
+fn open_with(job: &Job, own: Option<&str>) -> Option<Opened> {
+    let unsaved = |path: &Path| match own {
+        Some(text) if path == job.root => Some(text.to_owned()),
+        _ => job.open.get(path).map(|document| document.text.clone()),
+    };
+    let opening = Opening { unsaved: Some(&unsaved), ..Opening::default() };
+    caltrin::open_with(&job.root, opening).ok()
+}
+
+fn read_whole(job: &Job) -> Option<Read> {
+    let opened = open_with(job, None)?;
+    Some(Read { root: job.root.clone(), opened, generation: job.generation, part: false })
+}
+
+fn read_part(job: &Job) -> Option<Read> {
+    let (family, before) = job.large.as_ref()?;
+    let (text, known) = (&family.project.texts().first()?.text, before.sources.first()?);
+    let [_, changed] = replaced(&known.text, text);
+    let focus = Focus::of(&family.project, changed)?;
+    let mut opened = open_with(job, Some(&focus.text))?;
+    let before = (&*known.text, &*before.diagnostics);
+    opened.diagnostics = focus.merged(before, text, &opened.diagnostics);
+    opened.sources.first_mut()?.text.clone_from(text);
+    Some(Read { root: job.root.clone(), opened, generation: job.generation, part: true })
 }
 
 impl Server {
@@ -311,8 +352,22 @@ impl Server {
             .collect();
         for root in roots {
             self.asked.insert(root.clone(), self.generation);
-            let _ = self.jobs.send(Job { root, open: open.clone(), generation: self.generation });
+            let large = self.large(&root, path);
+            let generation = self.generation;
+            let job = Job { root, open: open.clone(), generation, large };
+            self.jobs.iter().for_each(|jobs| {
+                let _ = jobs.send(job.clone());
+            });
         }
+    }
+
+    /// A large book with its last reading, if the changed document is the book itself.
+    fn large(&mut self, root: &Path, changed: &Path) -> Option<(Arc<Family>, Arc<Opened>)> {
+        let own = self.open.get(root).is_some_and(|document| document.text.len() >= LARGE);
+        let before = self.read.get(root).filter(|_| own && root == changed).cloned()?;
+        let same = before.sources.first().is_some_and(|source| source.name == before.file);
+        let family = self.family(root).filter(|_| same)?;
+        (family.files.first()?.as_deref() == Some(root)).then_some((family, before))
     }
 
     /// The family of a document.
@@ -330,9 +385,18 @@ impl Server {
         families(path, &self.open, &mut self.trees)
     }
 
-    fn book_read(&mut self, Read { root, opened, generation }: Read) {
+    fn book_read(&mut self, Read { root, opened, generation, part }: Read) {
         // It was closed meanwhile.
         let Some(latest) = self.asked.get(&root).copied() else { return };
+        if part {
+            // The whole may have been read meanwhile.
+            let whole = self.whole.get(&root).is_some_and(|whole| *whole >= generation);
+            if generation == latest && !whole {
+                self.publish(&root, &opened);
+            }
+            return;
+        }
+        self.whole.insert(root.clone(), generation);
         // A newer reading is on its way if one was asked for since.
         let current = generation == latest || !self.read.contains_key(&root);
         let opened = Arc::new(opened);
@@ -390,6 +454,7 @@ impl Server {
             self.show(&path);
         }
         self.asked.remove(root);
+        self.whole.remove(root);
         self.read.remove(root);
         self.good.remove(root);
     }

@@ -41,8 +41,11 @@ impl Trees {
     fn of(&mut self, path: &Path, text: &str) -> Parse {
         match self.0.get(path) {
             Some((known, parse)) if **known == *text => parse.clone(),
-            _ => {
-                let parsed = parse(text);
+            known => {
+                let parsed = match known {
+                    Some((before, known)) => known.edited(before, text),
+                    None => parse(text),
+                };
                 self.0.insert(path.to_owned(), (text.into(), parsed.clone()));
                 parsed
             }

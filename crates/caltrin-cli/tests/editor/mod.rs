@@ -121,6 +121,22 @@ impl Client {
         self.tell("textDocument/didOpen", json!({ "textDocument": item }));
     }
 
+    /// The diagnostics of a file when they come next, unless none come in this time.
+    pub fn diagnostics_within(&mut self, path: &Path, time: Duration) -> Option<Vec<Value>> {
+        let uri = uri(path);
+        let fits = |message: &Value| {
+            message["method"] == "textDocument/publishDiagnostics"
+                && message["params"]["uri"] == uri
+        };
+        let start = Instant::now();
+        while !self.waiting.iter().any(&fits) {
+            let left = time.checked_sub(start.elapsed())?;
+            self.waiting.push(self.messages.recv_timeout(left).ok()?);
+        }
+        let told = self.wait(fits);
+        told["params"]["diagnostics"].as_array().cloned()
+    }
+
     /// The diagnostics of a file when they come next.
     pub fn diagnostics(&mut self, path: &Path) -> Vec<Value> {
         let uri = uri(path);

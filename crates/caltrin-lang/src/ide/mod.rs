@@ -6,6 +6,7 @@ mod actions;
 mod completion;
 mod context;
 mod document;
+mod focus;
 
 use std::ops::Range;
 
@@ -15,6 +16,7 @@ pub use document::{
     ColorAt, Highlight, Link, Outline, TokenKind, color_presentations, colors, folds, highlights,
     links, outline,
 };
+pub use focus::{Focus, replaced};
 
 use crate::ast::{self, AstNode, Decl};
 use crate::names::{DefinitionId, NameKind, Names};

@@ -42,6 +42,12 @@ impl Parser<'_> {
                     .help("a lightbook begins with its name: lightbook \"Pier\""),
             );
         }
+        self.declarations();
+        self.close();
+    }
+
+    /// All statements up to the end of the text.
+    pub(super) fn declarations(&mut self) {
         while self.peek() != SyntaxKind::End {
             let before = self.at;
             self.declaration(Around::Book);
@@ -55,7 +61,6 @@ impl Parser<'_> {
             debug_assert!(self.at > before || self.peek() == SyntaxKind::End, "no step forward");
         }
         self.trivia();
-        self.close();
     }
 
     fn declaration(&mut self, around: Around) {

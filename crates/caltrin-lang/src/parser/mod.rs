@@ -4,6 +4,7 @@
 mod declare;
 mod expression;
 mod renamed;
+mod reparse;
 
 use rowan::{Checkpoint, GreenNodeBuilder, Language};
 
@@ -13,6 +14,7 @@ use crate::syntax::{
 };
 use crate::words;
 pub use renamed::{Renamed, updated};
+pub(crate) use reparse::unchanged;
 
 /// A tree and the syntax errors in it.
 #[derive(Clone, Debug)]
@@ -22,6 +24,8 @@ pub struct Parse {
     pub diagnostics: Vec<Diagnostic>,
     /// Words that have a current form, in the order of the text.
     pub renamed: Vec<Renamed>,
+    /// At least as many tokens as the text has.
+    tokens: usize,
 }
 
 impl Parse {
@@ -47,17 +51,8 @@ const MOST_MISTAKES: usize = 200;
 /// Parses a lightbook.
 pub fn parse(text: &str) -> Parse {
     let (tokens, unread) = lex(text);
-    let mut parser = Parser {
-        text,
-        tokens,
-        at: 0,
-        builder: GreenNodeBuilder::new(),
-        diagnostics: Vec::new(),
-        renamed: Vec::new(),
-        depth: 0,
-        links: 0,
-        rehearses: false,
-    };
+    let count = tokens.len();
+    let mut parser = Parser::new(text, tokens);
     parser.book();
     if let Some(unread) = unread {
         parser.tell_unread(unread);
@@ -66,6 +61,7 @@ pub fn parse(text: &str) -> Parse {
         green: parser.builder.finish(),
         diagnostics: parser.diagnostics,
         renamed: parser.renamed,
+        tokens: count,
     }
 }
 
@@ -80,6 +76,22 @@ struct Parser<'t> {
     links: usize,
     /// Whether a rehearsal is being parsed, in which paths can have indices.
     rehearses: bool,
+}
+
+impl<'t> Parser<'t> {
+    fn new(text: &'t str, tokens: Vec<Lexed>) -> Self {
+        Parser {
+            text,
+            tokens,
+            at: 0,
+            builder: GreenNodeBuilder::new(),
+            diagnostics: Vec::new(),
+            renamed: Vec::new(),
+            depth: 0,
+            links: 0,
+            rehearses: false,
+        }
+    }
 }
 
 impl Parser<'_> {
