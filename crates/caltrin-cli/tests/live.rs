@@ -19,9 +19,7 @@ const PIER: &str = include_str!("../../caltrin/books/pier.caltrin");
 fn only_this_machine_and_only_the_page_is_served() -> Done {
     let served = Served::start(PIER)?;
     let port = served.address.rsplit(':').next().unwrap_or_default().to_owned();
-    for path in
-        ["/", "/page.css", "/page.mjs", "/sheet.mjs", "/place.mjs", "/book.mjs", "/state.json"]
-    {
+    for path in ["/", "/page.css", "/page.mjs", "/book.mjs", "/state.json", "/versions.json"] {
         assert_eq!(get(&format!("{}{path}", served.address))?.0, 200, "{path}");
     }
     for path in [

@@ -8,6 +8,8 @@ use std::ops::Range;
 use std::path::PathBuf;
 
 use caltrin_core::color::Rgb;
+use caltrin_core::kind::Kind;
+use caltrin_core::program::Constant;
 use caltrin_lang::ast::{self, AstNode, Decl};
 use caltrin_lang::edit::{Edit, EditError, Editor, Replacement, TextHash, rename};
 use caltrin_lang::names::{NameKind, Names};
@@ -447,4 +449,65 @@ proptest! {
         prop_assert_eq!(whole.apply(&first).unwrap(), text.clone());
         prop_assert_eq!(whole.inverse(&first).unwrap().apply(&text).unwrap(), first);
     }
+}
+
+/// Curves as they are written: positions in base units, relative ones added up, values of every kind.
+#[test]
+fn curves_are_read_as_they_are_written() {
+    let text = "lightbook \"B\"\ncurve sag {\n  columns level, tint\n  0s 100%, #fff\n  +250ms 80%, 2400K smooth\n  1s -5%, sand\n}\n\
+                curve haze { 06:30 10%; 18:00 40% }\n";
+    let curves = Editor::of(text).curves();
+    let names: Vec<&str> = curves.iter().map(|curve| curve.name.as_str()).collect();
+    assert_eq!(names, ["sag", "haze"]);
+    let sag = &curves[0];
+    assert_eq!(sag.columns, ["level", "tint"]);
+    let at: Vec<f64> = sag.stops.iter().map(|stop| stop.position).collect();
+    assert_eq!(at, [0.0, 0.25, 1.0]);
+    assert_eq!(sag.stops[1].easing.as_deref(), Some("smooth"));
+    let read =
+        |n: usize, k: usize| (&text[sag.stops[n].values[k].0.clone()], &sag.stops[n].values[k].1);
+    assert!(matches!(read(2, 0), ("-5%", Some((Constant::Scalar(v), _))) if *v == -0.05));
+    assert!(matches!(read(1, 1), ("2400K", Some((Constant::Vector(_), Kind::Color)))));
+    // A name of the book is no literal.
+    assert_eq!(read(2, 1), ("sand", &None));
+    let hours: Vec<f64> = curves[1].stops.iter().map(|stop| stop.position).collect();
+    assert_eq!((hours, curves[1].stops[0].kind), (vec![6.5, 18.0], Kind::Hour));
+}
+
+/// A group of stops goes past where its members stood before, in both directions.
+#[test]
+fn several_stops_move_at_once() {
+    let text =
+        "lightbook \"B\"\ncurve sag {\n  0s    100%\n  1s    80%\n  1.2s  60%\n  4s    100%\n}\n";
+    let editor = Editor::of(text);
+    let later = editor.move_stops("sag", &[(1, 1.5), (2, 1.7)]).expect("moved");
+    let later = later.apply(text).expect("applied");
+    assert_eq!(later, text.replace("1.2s  60%", "1.7s  60%").replace("  1s    80%", "  1.5s  80%"));
+    let back = Editor::of(&later).move_stops("sag", &[(1, 1.0), (2, 1.2)]).expect("moved");
+    assert_eq!(back.apply(&later).expect("applied"), text);
+    let passed = editor.move_stops("sag", &[(1, 3.0), (2, 4.2)]);
+    assert!(matches!(passed, Err(EditError::Invalid(_))));
+}
+
+/// A stop goes elsewhere in both directions at once: lines are laid out again although both change beside each other.
+#[test]
+fn operations_together_are_one_edit() {
+    let text =
+        "lightbook \"B\"\ncurve sag {\n  0s     100%\n  1.85s  82%  smooth\n  4s     100%\n}\n";
+    let editor = Editor::of(text);
+    let at = text.find("82%").expect("a value");
+    type Operation<'a> = Box<dyn FnOnce(&Editor) -> Result<Edit, EditError> + 'a>;
+    let value = |to: f64| -> Operation<'_> { Box::new(move |e| e.set_number(at..at + 3, to)) };
+    let place = |to: f64| -> Operation<'_> { Box::new(move |e| e.move_stops("sag", &[(1, to)])) };
+    let edit = editor.together([place(2.0), value(0.67)]).expect("an edit");
+    let after = "lightbook \"B\"\ncurve sag {\n  0s  100%\n  2s  67%  smooth\n  4s  100%\n}\n";
+    assert_eq!(edit.apply(text).as_deref(), Ok(after));
+    let back = edit.inverse(text).expect("an inverse");
+    assert_eq!(back.apply(after).as_deref(), Ok(text));
+    let same = editor.together([value(0.5), value(0.6)]);
+    assert_eq!(same, Err(EditError::Conflict));
+    // What would be no book any more is refused as a whole.
+    let wrong: Operation<'_> =
+        Box::new(|e| e.set_easing(text.find("1.85s").unwrap()..at + 11, Some("soft(")));
+    assert!(matches!(editor.together([value(0.5), wrong]), Err(EditError::Invalid(_))));
 }

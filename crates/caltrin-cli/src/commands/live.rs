@@ -1,12 +1,12 @@
 //! `caltrin live`
 
 use std::net::{Ipv4Addr, SocketAddr, TcpListener};
-use std::path::{Path, PathBuf};
+use std::path::PathBuf;
 use std::sync::{Arc, Condvar, Mutex, PoisonError};
 use std::thread;
 
 use super::watch::{Files, watch};
-use super::{Done, Failure, failure, open, say};
+use super::{Done, Failure, failure, say};
 use crate::live::{Live, router};
 
 /// Serve a page with the timeline and the lit place that reloads on save.
@@ -24,6 +24,9 @@ pub struct Arguments {
     /// Port to listen on; 0 selects any free port.
     #[arg(long, default_value_t = 8747)]
     port: u16,
+    /// Only show the book; nothing on the page changes it.
+    #[arg(long)]
+    read_only: bool,
 }
 
 pub fn run(arguments: &Arguments) -> Done {
@@ -36,8 +39,11 @@ pub fn run(arguments: &Arguments) -> Done {
     })?;
     listener.set_nonblocking(true)?;
     let port = listener.local_addr()?.port();
-    let live = Live::new();
-    let served = router(live.clone(), port);
+    let live = Live::new(&arguments.book, arguments.read_only).map_err(|why| {
+        let why = format!("the system gives no random bytes for the page's key: {why}");
+        failure(why, "`--read-only` needs none")
+    })?;
+    let served = router(live.clone(), port).into_make_service_with_connect_info::<SocketAddr>();
     let runtime =
         tokio::runtime::Builder::new_multi_thread().worker_threads(2).enable_all().build()?;
     runtime.spawn(async move {
@@ -53,30 +59,25 @@ pub fn run(arguments: &Arguments) -> Done {
         }
     });
     let readings = Arc::new(Readings::default());
-    let mut nth = 0;
-    watch(&arguments.book, |book, files| {
-        nth += 1;
-        if nth > 1 {
-            readings.wants(nth, files);
+    let mut first = true;
+    watch(&arguments.book, |_, files| {
+        if !std::mem::replace(&mut first, false) {
+            readings.wants(files);
             return Ok(());
         }
-        read(&live, book, nth, &files);
+        read(&live, &files);
         for _ in 0..AT_ONCE {
-            let (readings, live, book) = (Arc::clone(&readings), live.clone(), book.to_owned());
-            thread::spawn(move || readings.serve(|nth, files| read(&live, &book, nth, files)));
+            let (readings, live) = (Arc::clone(&readings), live.clone());
+            thread::spawn(move || readings.serve(|files| read(&live, files)));
         }
         say(format!("http://127.0.0.1:{port}/ shows {} (Ctrl-C ends)", arguments.book.display()))
     })
 }
 
-/// Reads and shows the book, unless a later save is shown already.
-fn read(live: &Live, book: &Path, nth: u64, files: &Files) {
-    match open(book) {
-        Ok(opened) => {
-            files.are(opened.files());
-            live.save(nth, &opened, book.parent().unwrap_or(Path::new(".")));
-        }
-        Err(why) => live.refuse(nth, &why.to_string()),
+/// Reads and shows the book.
+fn read(live: &Live, files: &Files) {
+    if let Some(read) = live.saved() {
+        files.are(read);
     }
 }
 
@@ -86,25 +87,25 @@ const AT_ONCE: usize = 2;
 /// The next save to read.
 #[derive(Default)]
 struct Readings {
-    wanted: Mutex<Option<(u64, Files)>>,
+    wanted: Mutex<Option<Files>>,
     changed: Condvar,
 }
 
 impl Readings {
     /// Requests a reading. It replaces a request that has not started yet.
-    fn wants(&self, nth: u64, files: Files) {
-        *self.wanted.lock().unwrap_or_else(PoisonError::into_inner) = Some((nth, files));
+    fn wants(&self, files: Files) {
+        *self.wanted.lock().unwrap_or_else(PoisonError::into_inner) = Some(files);
         self.changed.notify_one();
     }
 
     /// Reads requested saves, one after the other.
-    fn serve(&self, read: impl Fn(u64, &Files)) {
+    fn serve(&self, read: impl Fn(&Files)) {
         loop {
             let wanted = self.wanted.lock().unwrap_or_else(PoisonError::into_inner);
             let wanted = self.changed.wait_while(wanted, |wanted| wanted.is_none());
             let save = wanted.unwrap_or_else(PoisonError::into_inner).take();
-            if let Some((nth, files)) = save {
-                read(nth, &files);
+            if let Some(files) = save {
+                read(&files);
             }
         }
     }

@@ -174,6 +174,22 @@ pub fn about(checked: &ValidatedProgram, findings: &[Finding], plan: &Plan) -> V
     })
 }
 
+/// How many values of a curve are drawn.
+const SHAPE: usize = 181;
+
+/// The values of each curve of numbers at even distances between its first and last stop, by its name.
+pub fn shapes(program: &Program) -> Value {
+    let named = program.curves().filter(|curve| curve.kind.is_scalar() && !curve.led);
+    let each = named.map(|named| {
+        let stops = named.curve.stops();
+        let (first, last) = (stops[0].at.0, stops[stops.len() - 1].at.0);
+        let at = |n: usize| first + (last - first) * n as f64 / (SHAPE - 1) as f64;
+        let values: Vec<f64> = (0..SHAPE).map(|n| named.curve.at(at(n))).collect();
+        (named.title.clone(), json!(values))
+    });
+    Value::Object(each.collect())
+}
+
 /// A parameter of an event, for a control of the page.
 fn given(program: &Program, id: InputId) -> Value {
     let input = program.input(id);

@@ -1,62 +1,86 @@
-//! The live page's server: it serves the page, the exported JavaScript of the last good book, what is to
-//! be reported of the book as it is, and an event for each save. Nothing else, and only to this machine.
+//! The live page's server: it serves the page, the exported JavaScript of the last good book, what is to be reported of
+//! the book as it is, and an event for each change. The page changes the book's texts by [`hands`]. Nothing else is
+//! served, and only to the user of this machine.
 
 mod about;
+mod hands;
+mod language;
+mod ops;
+mod peer;
 mod sounds;
+mod versions;
+mod workbench;
 
 use std::convert::Infallible;
+use std::net::SocketAddr;
 use std::path::{Path, PathBuf};
+use std::sync::atomic::{AtomicU64, Ordering};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
 use axum::Router;
-use axum::extract::{Path as UrlPath, Request, State};
-use axum::http::{HeaderValue, StatusCode, header};
+use axum::extract::{ConnectInfo, Path as UrlPath, Request, State};
+use axum::http::{HeaderValue, Method, StatusCode, header};
 use axum::middleware::{self, Next};
 use axum::response::sse::{Event, KeepAlive, Sse};
-use axum::response::{IntoResponse, Response};
+use axum::response::{Html, IntoResponse, Response};
 use axum::routing::get;
-use caltrin::Opened;
 use caltrin::export::{Plan, Target, js};
-use caltrin::files;
+use caltrin::{Opened, Opening, files};
 use serde_json::{Value, json};
 use tokio::sync::watch;
 use tokio_stream::wrappers::WatchStream;
 use tokio_stream::{Stream, StreamExt};
 
+use self::hands::Sources;
+use self::versions::Versions;
+use self::workbench::Workbench;
 use crate::report;
 
 /// Maximum size of a sound for the page, in bytes.
 const LARGEST_SOUND: u64 = 1 << 30;
+/// Most changes that the page lists.
+const MOST_LISTED: usize = 60;
 
-/// The book as it was last saved, and the last good one.
+/// The book as it is now, and the last good one.
 #[derive(Clone)]
 pub struct Live {
-    inner: Arc<Mutex<Inner>>,
+    inner: Arc<Inner>,
     saved: watch::Sender<u64>,
-    /// Distinct from another run of the command at the same address.
-    run: u32,
 }
 
-#[derive(Default)]
 struct Inner {
+    book: PathBuf,
+    /// Distinct from another run of the command at the same address.
+    run: u32,
+    /// What a page must know to change anything.
+    key: String,
+    /// What allows the page's editor to bring its own styles.
+    nonce: String,
+    read_only: bool,
+    shown: Mutex<Shown>,
+    bench: Mutex<Workbench>,
+    versions: Versions,
+    /// Counts readings.
+    readings: AtomicU64,
+    /// Counts edits; files are written when none comes for a while.
+    edits: AtomicU64,
+    /// Held while files are written.
+    writing: Mutex<()>,
+}
+
+/// What the page shows.
+#[derive(Default)]
+struct Shown {
     version: u64,
-    /// Index of the save since the command started.
+    /// Index of the reading.
     nth: u64,
     told: String,
     errors: usize,
+    /// Why the files could not be written.
+    unwritten: Option<String>,
+    /// The texts of the last reading: their files, and what was read.
+    sources: Vec<(Option<PathBuf>, Arc<str>)>,
     good: Option<Good>,
-}
-
-impl Inner {
-    /// Starts a new version, unless a later save than the `nth` is shown.
-    fn begins(&mut self, nth: u64) -> bool {
-        let is_later = nth > self.nth;
-        if is_later {
-            self.nth = nth;
-            self.version += 1;
-        }
-        is_later
-    }
 }
 
 struct Good {
@@ -68,21 +92,132 @@ struct Good {
     sounds: Vec<String>,
 }
 
+/// What is kept is whole at any moment.
+fn lock<T>(mutex: &Mutex<T>) -> MutexGuard<'_, T> {
+    mutex.lock().unwrap_or_else(PoisonError::into_inner)
+}
+
 impl Live {
-    /// Without any book yet.
-    pub fn new() -> Live {
+    /// Of a book that is not read yet.
+    ///
+    /// # Errors
+    /// If the system gives no random bytes for the key.
+    pub fn new(book: &Path, read_only: bool) -> Result<Live, getrandom::Error> {
+        let random = || -> Result<String, getrandom::Error> {
+            let mut bytes = [0; 16];
+            getrandom::fill(&mut bytes)?;
+            Ok(format!("{:032x}", u128::from_le_bytes(bytes)))
+        };
+        let (key, nonce) = (random()?, random()?);
+        let inner = Inner {
+            book: book.to_owned(),
+            run: std::process::id(),
+            key,
+            nonce,
+            read_only,
+            shown: Mutex::default(),
+            bench: Mutex::default(),
+            versions: Versions::of(book),
+            readings: AtomicU64::new(0),
+            edits: AtomicU64::new(0),
+            writing: Mutex::default(),
+        };
         let (saved, _) = watch::channel(0);
-        Live { inner: Arc::default(), saved, run: std::process::id() }
+        Ok(Live { inner: Arc::new(inner), saved })
     }
 
-    fn lock(&self) -> MutexGuard<'_, Inner> {
-        // What is kept is whole at any moment.
-        self.inner.lock().unwrap_or_else(PoisonError::into_inner)
+    fn shown(&self) -> MutexGuard<'_, Shown> {
+        lock(&self.inner.shown)
     }
 
-    /// Takes a book as it was saved in a folder, the `nth` save; an older save than the shown one is ignored. One with
-    /// errors leaves the last good one in place.
-    pub fn save(&self, nth: u64, opened: &Opened, folder: &Path) {
+    fn bench(&self) -> MutexGuard<'_, Workbench> {
+        lock(&self.inner.bench)
+    }
+
+    fn writing(&self) -> MutexGuard<'_, ()> {
+        lock(&self.inner.writing)
+    }
+
+    fn is_key(&self, key: &str) -> bool {
+        // As long as the key, whatever the first difference.
+        let pairs = key.bytes().zip(self.inner.key.bytes());
+        key.len() == self.inner.key.len() && pairs.fold(0, |sum, (a, b)| sum | (a ^ b)) == 0
+    }
+
+    fn read_only(&self) -> bool {
+        self.inner.read_only
+    }
+
+    fn folder(&self) -> &Path {
+        caltrin::folder_of(&self.inner.book)
+    }
+
+    /// A file as the page knows it.
+    fn name_of(&self, path: &Path) -> String {
+        hands::name_in(self.folder(), path)
+    }
+
+    fn path_of(&self, name: &str) -> Option<PathBuf> {
+        self.bench().texts().map(|(path, _)| path).find(|path| self.name_of(path) == name).cloned()
+    }
+
+    fn sources(&self) -> Sources {
+        let sources = self.shown().sources.clone();
+        let name = |path: &PathBuf| self.name_of(path);
+        sources.iter().map(|(path, text)| (path.as_ref().map(name), text.clone())).collect()
+    }
+
+    fn unwritten(&self, why: Option<String>) {
+        self.shown().unwritten = why;
+    }
+
+    /// Takes up what other programs have written to the files. Gives whether a text is another than before.
+    fn take_files(&self) -> bool {
+        let known: Vec<PathBuf> = self.bench().texts().map(|(path, _)| path.clone()).collect();
+        let read = |path: PathBuf| Some((path.clone(), caltrin::read_text(&path).ok()?));
+        let held: Vec<_> = known.into_iter().filter_map(read).collect();
+        self.bench().files(held)
+    }
+
+    /// Takes up files that were saved. Gives the files that the book consists of, unless it cannot be read.
+    pub fn saved(&self) -> Option<Vec<PathBuf>> {
+        {
+            let _one = self.writing();
+            self.take_files();
+        }
+        self.reread()
+    }
+
+    /// Tells pages of what has changed besides the book.
+    fn publish(&self) {
+        let version = {
+            let mut shown = self.shown();
+            shown.version += 1;
+            shown.version
+        };
+        let _ = self.saved.send(version);
+    }
+
+    /// Reads the book with the texts of the page.
+    fn reread(&self) -> Option<Vec<PathBuf>> {
+        let nth = self.inner.readings.fetch_add(1, Ordering::SeqCst) + 1;
+        let unsaved = |path: &Path| self.bench().text(path).map(|text| text.to_string());
+        let opening = Opening { unsaved: Some(&unsaved), ..Opening::default() };
+        match caltrin::open_with(&self.inner.book, opening) {
+            Ok(opened) => {
+                self.show(nth, &opened);
+                Some(opened.files())
+            }
+            Err(why) => {
+                self.refuse(nth, &why.to_string());
+                None
+            }
+        }
+    }
+
+    /// Shows a book, the `nth` reading; an older one than what is shown is ignored. One with errors leaves the last good
+    /// one in place.
+    fn show(&self, nth: u64, opened: &Opened) {
         let told = report::plain(opened);
         let good = opened.checked.as_ref().map(|checked| {
             // Where its sounds are is read like an output of its own.
@@ -93,52 +228,97 @@ impl Live {
                 Some(_) => sounds::about(checked.program(), &plan),
                 None => json!([]),
             };
+            about["shapes"] = about::shapes(checked.program());
             about["bands"] = sounds::bands(checked.program(), &plan);
             let sounds = checked.program().sounds().iter().map(|sound| sound.file.clone());
             (js::JavaScript.print(&plan), about, sounds.collect())
         });
+        let files = hands::files_of(opened, &self.inner.book);
+        let texts = opened.sources.iter().map(|source| Arc::<str>::from(source.text.as_str()));
+        let sources: Vec<_> = files.iter().cloned().zip(texts).collect();
+        self.take_new(&sources);
         let version = {
-            let mut inner = self.lock();
-            if !inner.begins(nth) {
+            let mut shown = self.shown();
+            if !shown.begins(nth) {
                 return;
             }
-            inner.told = told;
-            inner.errors = opened.errors();
+            shown.told = told;
+            shown.errors = opened.errors();
+            shown.sources = sources;
             if let Some((module, about, sounds)) = good {
-                let folder = folder.to_owned();
-                inner.good = Some(Good { version: inner.version, module, about, folder, sounds });
+                let (version, folder) = (shown.version, self.folder().to_owned());
+                shown.good = Some(Good { version, module, about, folder, sounds });
             }
-            inner.version
+            shown.version
         };
         // A page that connects later asks for everything.
         let _ = self.saved.send(version);
     }
 
-    /// Reports that the book of the `nth` save cannot be read; an older save than the shown one is ignored.
-    pub fn refuse(&self, nth: u64, why: &str) {
+    /// Texts that were not known before the reading can be changed from now on.
+    fn take_new(&self, sources: &[(Option<PathBuf>, Arc<str>)]) {
+        let mut bench = self.bench();
+        let known: Vec<(PathBuf, String)> = sources
+            .iter()
+            .filter_map(|(path, text)| {
+                let path = path.clone()?;
+                let held =
+                    bench.held(&path).map_or_else(|| text.to_string(), |held| held.to_string());
+                Some((path, held))
+            })
+            .collect();
+        bench.files(known);
+    }
+
+    /// Reports that the book cannot be read; an older reading than the shown one is ignored.
+    fn refuse(&self, nth: u64, why: &str) {
         let version = {
-            let mut inner = self.lock();
-            if !inner.begins(nth) {
+            let mut shown = self.shown();
+            if !shown.begins(nth) {
                 return;
             }
-            why.clone_into(&mut inner.told);
-            inner.errors = 1;
-            inner.version
+            why.clone_into(&mut shown.told);
+            shown.errors = 1;
+            shown.version
         };
         let _ = self.saved.send(version);
     }
 
     fn state(&self) -> Value {
-        let inner = self.lock();
+        let (history, can, refused, waiting) = {
+            let bench = self.bench();
+            (bench.history(), bench.can(), bench.refused(), !bench.waiting().is_empty())
+        };
+        let sources = self.sources();
+        let texts = sources.iter().filter_map(|(name, text)| Some(ops::text(name.as_ref()?, text)));
+        let curves =
+            sources.iter().filter_map(|(name, text)| Some(ops::curves(name.as_ref()?, text)));
+        let listed = history.iter().take(MOST_LISTED).map(|entry| {
+            json!({ "file": self.name_of(&entry.path), "words": entry.words, "own": entry.own, "at": entry.at })
+        });
+        let refused = refused.iter().map(|(path, text)| ops::text(&self.name_of(path), text));
+        let folder =
+            std::path::absolute(self.folder()).unwrap_or_else(|_| self.folder().to_owned());
+        let shown = self.shown();
         let mut state = json!({
-            "run": self.run,
-            "version": inner.version,
-            "good": inner.good.as_ref().map(|good| good.version),
-            "told": inner.told,
-            "errors": inner.errors,
+            "run": self.inner.run,
+            "version": shown.version,
+            "good": shown.good.as_ref().map(|good| good.version),
+            "told": shown.told,
+            "errors": shown.errors,
+            "unwritten": shown.unwritten,
+            "folder": folder,
+            "readOnly": self.inner.read_only,
+            "waiting": waiting,
+            "texts": texts.collect::<Vec<_>>(),
+            "curves": curves.flatten().collect::<Vec<_>>(),
+            "history": listed.collect::<Vec<_>>(),
+            "undo": can[0],
+            "redo": can[1],
+            "refused": refused.collect::<Vec<_>>(),
         });
         if let (Some(state), Some(Value::Object(about))) =
-            (state.as_object_mut(), inner.good.as_ref().map(|good| &good.about))
+            (state.as_object_mut(), shown.good.as_ref().map(|good| &good.about))
         {
             state.extend(about.clone());
         }
@@ -146,13 +326,13 @@ impl Live {
     }
 
     fn module(&self) -> Option<String> {
-        self.lock().good.as_ref().map(|good| good.module.clone())
+        self.shown().good.as_ref().map(|good| good.module.clone())
     }
 
     /// The folder of the last good book, and the name of one of its sounds there.
     fn sound(&self, n: usize) -> Option<(PathBuf, String)> {
-        let inner = self.lock();
-        let good = inner.good.as_ref()?;
+        let shown = self.shown();
+        let good = shown.good.as_ref()?;
         let name = good.sounds.get(n).filter(|name| !name.is_empty())?;
         Some((good.folder.clone(), name.clone()))
     }
@@ -164,43 +344,76 @@ impl Live {
     }
 }
 
+impl Shown {
+    /// Starts a new version, unless a later reading than the `nth` is shown.
+    fn begins(&mut self, nth: u64) -> bool {
+        let is_later = nth > self.nth;
+        if is_later {
+            self.nth = nth;
+            self.version += 1;
+        }
+        is_later
+    }
+}
+
 /// The routes of the page, for a server at this port.
 pub fn router(live: Live, port: u16) -> Router {
     let hosts = [format!("127.0.0.1:{port}"), format!("localhost:{port}")];
+    let policy = format!(
+        "default-src 'none'; script-src 'self'; style-src 'self' 'nonce-{}'; font-src 'self'; img-src 'self' data:; \
+         media-src blob:; connect-src 'self'; base-uri 'none'; form-action 'none'",
+        live.inner.nonce
+    );
     let file = |kind: &'static str, bytes: &'static [u8]| {
         get(move || async move { ([(header::CONTENT_TYPE, kind)], bytes) })
     };
     let [regular, bold] = caltrin::draw::WEB_FONTS.map(|(bytes, _)| bytes);
     Router::new()
-        .route("/", file("text/html; charset=utf-8", include_bytes!("page.html")))
+        .route("/", get(page))
         .route("/page.css", file("text/css; charset=utf-8", include_bytes!("page.css")))
         .route("/page.mjs", file("text/javascript; charset=utf-8", include_bytes!("page.mjs")))
-        .route("/sheet.mjs", file("text/javascript; charset=utf-8", include_bytes!("sheet.mjs")))
-        .route("/place.mjs", file("text/javascript; charset=utf-8", include_bytes!("place.mjs")))
-        .route("/sounds.mjs", file("text/javascript; charset=utf-8", include_bytes!("sounds.mjs")))
         .route("/regular.woff2", file("font/woff2", regular))
         .route("/bold.woff2", file("font/woff2", bold))
         .route("/book.mjs", get(module))
         .route("/sound/{n}", get(sound))
         .route("/state.json", get(state))
         .route("/events", get(events))
+        .route("/language", get(language::open))
+        .merge(hands::router())
         .layer(middleware::from_fn(move |request: Request, next: Next| {
-            let hosts = hosts.clone();
-            async move { guard(&hosts, request, next).await }
+            let (hosts, policy) = (hosts.clone(), policy.clone());
+            async move { guard(&hosts, &policy, request, next).await }
         }))
         .with_state(live)
 }
 
+/// Why a request is refused.
+fn trusted(hosts: &[String], request: &Request) -> Result<(), &'static str> {
+    let words = |name| request.headers().get(name).and_then(|value| value.to_str().ok());
+    if !words(header::HOST).is_some_and(|host| hosts.iter().any(|known| known == host)) {
+        return Err("this page is for its own machine");
+    }
+    // A page of another site names itself here when it sends something or opens a socket.
+    let origin = words(header::ORIGIN);
+    let own = |origin: &str| hosts.iter().any(|host| origin.strip_prefix("http://") == Some(host));
+    let plain = matches!(*request.method(), Method::GET | Method::HEAD | Method::POST);
+    if !origin.is_none_or(own) || !plain {
+        return Err("this page is for itself");
+    }
+    let peer = request.extensions().get::<ConnectInfo<SocketAddr>>();
+    if peer.is_some_and(|peer| !peer::is_own_user(peer.0)) {
+        return Err("this page is for its own user");
+    }
+    Ok(())
+}
+
 /// Refuses requests under another name than this machine's own: a page from elsewhere that was led here
 /// by its name server must not read the book. What goes out is for this page alone.
-async fn guard(hosts: &[String], request: Request, next: Next) -> Response {
-    let host = request.headers().get(header::HOST).and_then(|host| host.to_str().ok());
-    if !host.is_some_and(|host| hosts.iter().any(|known| known == host)) {
-        return (StatusCode::FORBIDDEN, "this page is for its own machine").into_response();
+async fn guard(hosts: &[String], policy: &str, request: Request, next: Next) -> Response {
+    if let Err(why) = trusted(hosts, &request) {
+        return (StatusCode::FORBIDDEN, why).into_response();
     }
     let mut response = next.run(request).await;
-    let policy = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; \
-                  img-src 'self' data:; media-src blob:; connect-src 'self'; base-uri 'none'; form-action 'none'";
     for (name, value) in [
         (header::CONTENT_SECURITY_POLICY, policy),
         (header::X_CONTENT_TYPE_OPTIONS, "nosniff"),
@@ -208,9 +421,17 @@ async fn guard(hosts: &[String], request: Request, next: Next) -> Response {
         (header::CACHE_CONTROL, "no-store"),
         (header::REFERRER_POLICY, "no-referrer"),
     ] {
-        response.headers_mut().insert(name, HeaderValue::from_static(value));
+        if let Ok(value) = HeaderValue::from_str(value) {
+            response.headers_mut().insert(name, value);
+        }
     }
     response
+}
+
+/// The page, with the key that its edits need.
+async fn page(State(live): State<Live>) -> impl IntoResponse {
+    let Inner { key, nonce, .. } = &*live.inner;
+    Html(include_str!("page.html").replace("{{key}}", key).replace("{{nonce}}", nonce))
 }
 
 async fn state(State(live): State<Live>) -> impl IntoResponse {

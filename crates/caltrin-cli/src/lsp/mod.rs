@@ -100,7 +100,8 @@ pub fn serve() -> Result<Ended, String> {
     }
 }
 
-fn session(connection: &Connection) -> Result<Ended, String> {
+/// Serves the client of a connection until it ends.
+pub fn session(connection: &Connection) -> Result<Ended, String> {
     let Ok((id, params)) = connection.initialize_start() else { return Ok(Ended::Otherwise) };
     let params: InitializeParams = match serde_json::from_value(params) {
         Ok(params) => params,

@@ -1,3 +1,4 @@
+#![allow(dead_code, reason = "each uses some of it")]
 //! The live page as tests and benchmarks drive it: the command that serves it, and a browser under
 //! WebDriver.
 
@@ -8,6 +9,8 @@ use std::path::{Path, PathBuf};
 use std::process::{Child, Command, Stdio};
 use std::time::{Duration, Instant};
 
+use fantoccini::actions::{InputSource, MouseActions, PointerAction};
+use fantoccini::elements::Element;
 use fantoccini::{Client, ClientBuilder, Locator};
 use hyper_util::client::legacy::connect::HttpConnector;
 use libtest_mimic::Failed;
@@ -40,9 +43,17 @@ impl Served {
     }
 
     pub fn at(folder: TempDir, port: u16) -> Result<Served, Failed> {
+        Served::with(folder, port, &[])
+    }
+
+    /// With more arguments of the command.
+    pub fn with(folder: TempDir, port: u16, more: &[&str]) -> Result<Served, Failed> {
         let mut child = Command::new(env!("CARGO_BIN_EXE_caltrin"))
             .args(["live", "pier.caltrin", "--port", &port.to_string()])
+            .args(more)
             .current_dir(folder.path())
+            // Earlier versions are kept beside the book, not with those of the user.
+            .env("XDG_STATE_HOME", folder.path().join("state"))
             .stdout(Stdio::piped())
             .spawn()?;
         let mut line = String::new();
@@ -57,6 +68,42 @@ impl Served {
 
     pub fn book(&self) -> PathBuf {
         self.folder.path().join("pier.caltrin")
+    }
+
+    pub fn text(&self) -> Result<String, Failed> {
+        Ok(fs::read_to_string(self.book())?)
+    }
+
+    /// Waits until the file is as wanted.
+    pub fn written(&self, wanted: &str) -> Done {
+        let start = Instant::now();
+        loop {
+            let text = self.text()?;
+            if text == wanted {
+                return Ok(());
+            }
+            if start.elapsed() > Duration::from_secs(10) {
+                return Err(
+                    format!("the file is not as wanted:\n{}", difference(wanted, &text)).into()
+                );
+            }
+            std::thread::sleep(Duration::from_millis(20));
+        }
+    }
+
+    /// The key that the page has.
+    pub fn key(&self) -> Result<String, Failed> {
+        let page = get(&self.address)?.1;
+        let (_, rest) = page.split_once("caltrin-key\" content=\"").ok_or("the page has a key")?;
+        Ok(rest.split('"').next().unwrap_or_default().to_owned())
+    }
+
+    /// Ends the command without asking it, and gives the folder.
+    pub fn killed(mut self) -> TempDir {
+        let _ = self.child.kill();
+        let _ = self.child.wait();
+        let spare = tempfile::tempdir().expect("a folder");
+        std::mem::replace(&mut self.folder, spare)
     }
 
     pub fn state(&self) -> Result<Value, Failed> {
@@ -93,6 +140,30 @@ impl Drop for Served {
         let _ = self.child.kill();
         let _ = self.child.wait();
     }
+}
+
+/// The lines in which two texts differ.
+pub fn difference(wanted: &str, found: &str) -> String {
+    let (mut wanted, mut found): (Vec<&str>, Vec<&str>) =
+        (wanted.lines().collect(), found.lines().collect());
+    while wanted.last() == found.last() && wanted.pop().is_some() {
+        found.pop();
+    }
+    let same = wanted.iter().zip(&found).take_while(|(a, b)| a == b).count();
+    format!("line {}: wanted {:#?}, found {:#?}", same + 1, &wanted[same..], &found[same..])
+}
+
+/// Sends something to the page's server. Gives the status and what it answers.
+pub fn post(address: &str, headers: &[(&str, &str)], body: &Value) -> Result<(u16, Value), Failed> {
+    let agent: ureq::Agent =
+        ureq::Agent::config_builder().http_status_as_error(false).build().into();
+    let mut call = agent.post(address);
+    for (name, value) in headers {
+        call = call.header(*name, *value);
+    }
+    let mut answer = call.send(body.to_string())?;
+    let text = answer.body_mut().read_to_string()?;
+    Ok((answer.status().as_u16(), serde_json::from_str(&text).unwrap_or(Value::String(text))))
 }
 
 pub fn get(address: &str) -> Result<(u16, String), Failed> {
@@ -180,6 +251,53 @@ impl Browser {
             tokio::time::sleep(Duration::from_millis(20)).await;
         }
         Ok(())
+    }
+
+    /// What has a name for who does not see it.
+    pub async fn named(&self, name: &str) -> Result<Element, Failed> {
+        let start = Instant::now();
+        loop {
+            let found = self.client.find(Locator::Css(&format!("[aria-label=\"{name}\"]"))).await;
+            match found {
+                Ok(found) => return Ok(found),
+                Err(_) if start.elapsed() < Duration::from_secs(10) => {
+                    tokio::time::sleep(Duration::from_millis(20)).await;
+                }
+                Err(_) => {
+                    let seen = "return [document.getElementById('status').textContent, ...[...document.querySelectorAll('#knobs [aria-label]')]\
+                                .map((e) => e.getAttribute('aria-label'))].join('; ')";
+                    let seen = self.ask(seen).await?;
+                    return Err(format!("nothing is named {name}, but {seen}").into());
+                }
+            }
+        }
+    }
+
+    /// Drags something from its middle.
+    pub async fn drag(&self, name: &str, by: (f64, f64)) -> Done {
+        let [x, y] = self.middle(name).await?;
+        let to = |x: f64, y: f64| PointerAction::MoveTo {
+            duration: Some(Duration::from_millis(30)),
+            x,
+            y,
+        };
+        let mut hand = MouseActions::new("hand".to_owned())
+            .then(to(x, y))
+            .then(PointerAction::Down { button: 0 });
+        for n in 1..=8 {
+            hand = hand.then(to(x + by.0 * f64::from(n) / 8.0, y + by.1 * f64::from(n) / 8.0));
+        }
+        self.client.perform_actions(hand.then(PointerAction::Up { button: 0 })).await?;
+        Ok(())
+    }
+
+    /// Where its middle is seen.
+    pub async fn middle(&self, name: &str) -> Result<[f64; 2], Failed> {
+        self.named(name).await?;
+        let script = "const e = document.querySelector(`[aria-label=\"${arguments[0]}\"]`); e.scrollIntoView({block: 'center'}); \
+                      const b = e.getBoundingClientRect(); return [b.x + b.width / 2, b.y + b.height / 2].map(Math.round)";
+        let at = self.client.execute(script, vec![json!(name)]).await?;
+        Ok(serde_json::from_value(at)?)
     }
 
     pub async fn press(&self, keys: &str) -> Result<(), Failed> {

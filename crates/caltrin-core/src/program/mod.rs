@@ -195,6 +195,11 @@ impl Program {
         &self.curves[id.index()]
     }
 
+    /// All curves.
+    pub fn curves(&self) -> impl Iterator<Item = &NamedCurve> {
+        self.curves.iter()
+    }
+
     /// A table.
     pub fn table(&self, id: TableId) -> &Table {
         &self.tables[id.index()]

@@ -9,8 +9,8 @@ use caltrin_core::program::Constant;
 use super::value::{self, color_as_written, hour_as_written, number_as_written};
 use super::{Edit, EditError, Edits, Replacement, layout};
 use crate::ast::{
-    self, AstNode, Body, Curve, Decl, Property, SequenceStep, Stop, child, children, token_span,
-    tokens,
+    self, AstNode, Body, Curve, Decl, HasName, Property, SequenceStep, Stop, child, children,
+    token_span, tokens,
 };
 use crate::grammar::Keyword;
 use crate::names::{NameKind, Names, Occurrence};
@@ -26,6 +26,8 @@ pub struct Editor {
     text: String,
     parse: Parse,
     tree: Node,
+    /// Whether edits are checked and laid out one by one.
+    checks: bool,
 }
 
 impl Editor {
@@ -33,7 +35,28 @@ impl Editor {
     pub fn of(text: &str) -> Self {
         let parse = parse(text);
         let tree = parse.tree();
-        Editor { text: text.to_owned(), parse, tree }
+        Editor { text: text.to_owned(), parse, tree, checks: true }
+    }
+
+    /// Makes one edit of several operations on the text, which must change different places. Lines are laid
+    /// out once for all of them.
+    ///
+    /// # Errors
+    /// Those of the operations; [`EditError::Conflict`] if two change the same place.
+    pub fn together(
+        &self,
+        operations: impl IntoIterator<Item = impl FnOnce(&Editor) -> Result<Edit, EditError>>,
+    ) -> Result<Edit, EditError> {
+        let bare = Editor { checks: false, ..self.clone() };
+        let mut whole = Edit::new(&self.text, Vec::new())?;
+        for operation in operations {
+            whole = whole.merge(&operation(&bare)?)?;
+        }
+        let ends = whole.replacements().first().zip(whole.replacements().last());
+        let Some(at) = ends.map(|(first, last)| first.range.start..last.range.end) else {
+            return Ok(whole);
+        };
+        self.checked(whole, at)
     }
 
     /// The text.
@@ -253,6 +276,27 @@ impl Editor {
         self.checked(Edit::replace(&self.text, range, &text)?, curve.range())
     }
 
+    /// Moves several stops of a curve at once, each by its number from 0 to a position in base units.
+    ///
+    /// # Errors
+    /// As [`Editor::move_stop`].
+    pub fn move_stops(&self, curve: &str, moves: &[(usize, f64)]) -> Result<Edit, EditError> {
+        let stops = placed(&self.curve(curve)?);
+        let mut moves = moves.to_vec();
+        moves.sort_by_key(|(n, _)| *n);
+        // Those that go back make room for those before them from the front, the others from the end.
+        let back = |(n, to): &(usize, f64)| stops.get(*n).is_some_and(|(_, at)| to < at);
+        let (first, rest): (Vec<_>, Vec<_>) = moves.into_iter().partition(back);
+        let mut whole = Edit::new(&self.text, Vec::new())?;
+        let mut now = self.clone();
+        for (n, to) in first.into_iter().chain(rest.into_iter().rev()) {
+            let next = now.move_stop(curve, n, to)?;
+            whole = whole.then(&next, &self.text)?;
+            now = Editor { checks: self.checks, ..Editor::of(&whole.apply(&self.text)?) };
+        }
+        Ok(whole)
+    }
+
     /// Removes a stop, counted from 0.
     ///
     /// # Errors
@@ -282,6 +326,11 @@ impl Editor {
         let values: Vec<&str> = values.iter().map(String::as_str).collect();
         let easing = stop.easing().map(|easing| easing.text());
         self.add_stop(curve, position, &values, easing.as_deref())
+    }
+
+    /// The curves of the text as they are written.
+    pub fn curves(&self) -> Vec<CurveText> {
+        children::<Curve>(&self.tree).filter_map(|curve| curve_text(&curve)).collect()
     }
 
     // ---- Channels and declarations
@@ -638,6 +687,9 @@ impl Editor {
     /// Checks that an edit makes no new syntax error, and formats the lines of a declaration around
     /// it if they were formatted before.
     fn checked(&self, edit: Edit, at: Range<usize>) -> Result<Edit, EditError> {
+        if !self.checks {
+            return Ok(edit);
+        }
         let after = edit.apply(&self.text)?;
         let parsed = parse(&after);
         if parsed.diagnostics.len() > self.parse.diagnostics.len() {
@@ -666,6 +718,60 @@ impl Editor {
         let mut found = decls.filter(|decl| decl.start <= at.start && at.end <= decl.end);
         found.next().unwrap_or_else(|| at.clone())
     }
+}
+
+/// A curve as it is written.
+#[derive(Clone, Debug, PartialEq)]
+pub struct CurveText {
+    /// Its name.
+    pub name: String,
+    /// Its bytes.
+    pub range: Range<usize>,
+    /// The names of its columns; none where there is only one.
+    pub columns: Vec<String>,
+    /// Its stops, in their order.
+    pub stops: Vec<StopText>,
+}
+
+/// A stop of a curve as it is written.
+#[derive(Clone, Debug, PartialEq)]
+pub struct StopText {
+    /// Its bytes.
+    pub range: Range<usize>,
+    /// Its position in base units: seconds, hours, 1 for 100% ...
+    pub position: f64,
+    /// The kind of the position.
+    pub kind: Kind,
+    /// Its values, one for each column: the bytes and, of a literal, the value in base units.
+    pub values: Vec<(Range<usize>, Option<(Constant, Kind)>)>,
+    /// The easing with which it is reached.
+    pub easing: Option<String>,
+}
+
+fn curve_text(curve: &Curve) -> Option<CurveText> {
+    let name = curve.name()?.text().to_owned();
+    let stops = placed(curve).into_iter().filter_map(|(stop, position)| {
+        let token = stop.position()?;
+        let (_, kind) = value::read(token.text())?;
+        let value = |value: ast::Expr| {
+            let text = value.text();
+            let signed = text.strip_prefix('-').and_then(value::read);
+            let read = match signed {
+                Some((Constant::Scalar(v), kind)) => Some((Constant::Scalar(-v), kind)),
+                _ => value::read(&text).or_else(|| crate::resolve::value(&text).ok()),
+            };
+            (value.range(), read)
+        };
+        Some(StopText {
+            range: stop.range(),
+            position,
+            kind,
+            values: stop.values().map(value).collect(),
+            easing: stop.easing().map(|easing| easing.text()),
+        })
+    });
+    let columns = curve.columns().iter().map(|column| column.text().to_owned()).collect();
+    Some(CurveText { name, range: curve.range(), columns, stops: stops.collect() })
 }
 
 /// Renames what stands at a byte of one of the texts, in all of them: the book first, then the books

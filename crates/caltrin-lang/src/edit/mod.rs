@@ -14,9 +14,9 @@ use std::ops::Range;
 
 use thiserror::Error;
 
-pub use editor::{Editor, rename};
+pub use editor::{CurveText, Editor, StopText, rename};
 pub(crate) use value::read as literal_value;
-pub use value::{color_as_written, number_as_written};
+pub use value::{color_as_written, number_as_written, unit_size};
 
 /// The hash of a text.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]

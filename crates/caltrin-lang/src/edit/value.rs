@@ -42,6 +42,12 @@ pub fn number_as_written(literal: &str, value: f64, exact: bool) -> Result<Strin
     Ok(format!("{digits}{unit}"))
 }
 
+/// How much one of a literal's unit is in base units: 0.01 for `80%`, 0.001 for `60ms`, 1 for a number
+/// without a unit.
+pub fn unit_size(literal: &str) -> f64 {
+    literal::unit_size(literal::split(literal).1).unwrap_or(1.0)
+}
+
 /// A number with so many significant digits, without an exponent and without zeros at its end.
 fn rounded(value: f64, digits: usize) -> String {
     if value == 0.0 {

@@ -1,6 +1,8 @@
 // The lit place on a canvas: glTF's punctual lights, with shadows of walls and posts. What a lamp gives
 // each cell is kept as long as the lamp stays where it is, so that most frames only weigh and add.
 
+import type { Lamp, Light, Post, Solids, Space, Vec3, Wall } from "./book";
+
 // What a plain factor of 1 is drawn as: cd of a lamp, lx of ambient and directional light.
 const FACTOR = 100;
 const FACTOR_LUX = 10;
@@ -32,59 +34,107 @@ const TONES = GROUND.map((ground) => {
   return table;
 });
 
-const dot = (a, b) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+type Numbers = ArrayLike<number>;
+const dot = (a: Numbers, b: Numbers) => a[0]! * b[0]! + a[1]! * b[1]! + a[2]! * b[2]!;
+
+/** A lamp that stands somewhere. */
+export interface Standing {
+  at: Vec3;
+  base: Vec3;
+  aim: Vec3 | undefined;
+  cone: [number, number] | null;
+  candelas: number[];
+  inner: number;
+  outer: number;
+  falloff: number;
+  shadows: boolean;
+}
+
+/** What a lamp is in the place. */
+export type Placed = Partial<Standing> & { candelas: number[]; ambient?: number[]; sun?: Vec3; lux?: number[] };
+
+/** A lamp with its name, as it is drawn. */
+export interface Drawn {
+  key: string;
+  light: string;
+  index: number;
+  spark: boolean;
+  lamp: Placed;
+  name: string;
+}
+
+/** What a lamp gives the cells around it. */
+interface Share {
+  x0: number;
+  y0: number;
+  x1: number;
+  y1: number;
+  given: Float32Array;
+}
+
+const stands = (lamp: Placed): lamp is Standing & Placed => lamp.at !== undefined;
 
 /** A point or direction of the book's as meters with y up. */
-function upright(space, p, unit) {
-  const [x, y, z] = p;
-  const q = space.up === "z" ? [x, z, -y] : [x, y, z];
-  return q.map((v) => v * unit);
+export function upright(space: Space, p: Numbers, unit: number): Vec3 {
+  const [x, y, z] = [p[0]!, p[1]!, p[2]!];
+  const q: Vec3 = space.up === "z" ? [x, z, -y] : [x, y, z];
+  return [q[0] * unit, q[1] * unit, q[2] * unit];
 }
 
 /** What a light's lamp is in the place, or null if it has no place there. */
-export function lampOf(light, lamp, space) {
+export function lampOf(light: Light, lamp: Lamp, space: Space): Placed | null {
   const f = light.fields;
-  const get = (name) => (f[name] === undefined ? undefined : lamp[f[name]]);
-  const level = get("intensity") ?? 1;
-  const color = get("color") ?? [1, 1, 1];
+  const get = (name: string) => {
+    const field = f[name];
+    return field === undefined ? undefined : lamp[field];
+  };
+  const number = (name: string) => get(name) as number | undefined;
+  const vector = (name: string) => get(name) as number[] | undefined;
+  const level = number("intensity") ?? 1;
+  const color = vector("color") ?? [1, 1, 1];
   const factor = light.strength === "";
   let scale;
   if (factor) scale = light.kind === "ambient" || light.kind === "directional" ? FACTOR_LUX : FACTOR;
   else {
     scale = 1 / space.factor;
     if (light.strength === "lm") {
-      const half = ((Math.min(180, Math.max(1, get("cone_outer") ?? 90)) / 2) * Math.PI) / 180;
+      const half = ((Math.min(180, Math.max(1, number("cone_outer") ?? 90)) / 2) * Math.PI) / 180;
       if (light.kind === "spot") scale /= 2 * Math.PI * (1 - Math.cos(half));
       else if (light.kind === "area" && f.aim !== undefined) scale /= Math.PI;
       else scale /= 4 * Math.PI;
     }
   }
   const candelas = color.map((v) => Math.max(0, v * level * scale));
-  const shadows = get("shadows") ?? true;
-  const direction = (name) => {
-    const value = get(name);
+  const shadows = (get("shadows") as boolean | undefined) ?? true;
+  const direction = (name: string) => {
+    const value = vector(name);
     return value && upright(space, value, 1);
   };
-  if (light.kind === "ambient") return { ambient: candelas };
+  if (light.kind === "ambient") return { ambient: candelas, candelas: [] };
   if (light.kind === "directional") {
-    return { sun: (direction("aim") ?? [0, -1, 0]).map((v) => -v), lux: candelas, shadows };
+    const [x, y, z] = direction("aim") ?? [0, -1, 0];
+    return { sun: [-x, -y, -z], lux: candelas, shadows, candelas: [] };
   }
-  const position = get("position");
+  const position = vector("position");
   if (!position) return null;
   const at = upright(space, position, space.unit);
-  const base = [...at];
-  const offset = get("offset");
-  if (offset) upright(space, offset, space.unit).forEach((v, n) => (at[n] += v));
-  let cone = null;
+  const base: Vec3 = [...at];
+  const offset = vector("offset");
+  if (offset) upright(space, offset, space.unit).forEach((v, n) => (at[n]! += v));
+  let cone: [number, number] | null = null;
   if (light.kind === "spot") {
-    const cos = (full) => Math.cos(((full / 2) * Math.PI) / 180);
-    const inner = cos(get("cone_inner") ?? 0);
-    const outer = cos(get("cone_outer") ?? 90);
+    const cos = (full: number) => Math.cos(((full / 2) * Math.PI) / 180);
+    const inner = cos(number("cone_inner") ?? 0);
+    const outer = cos(number("cone_outer") ?? 90);
     const scale = 1 / Math.max(0.001, inner - outer);
     cone = [scale, -outer * scale];
   }
-  const aim = light.kind === "spot" ? (direction("aim") ?? [0, 0, -1]) : light.kind === "area" ? direction("aim") : undefined;
-  const meters = (name) => (get(name) === undefined ? undefined : get(name) * space.unit);
+  const ahead: Vec3 = [0, 0, -1];
+  const aim = light.kind === "spot" ? (direction("aim") ?? ahead) : light.kind === "area" ? direction("aim") : undefined;
+  const meters = (name: string) => {
+    const length = number(name);
+    return length === undefined ? undefined : length * space.unit;
+  };
   return {
     at,
     base,
@@ -93,12 +143,12 @@ export function lampOf(light, lamp, space) {
     candelas,
     inner: Math.max(NEAREST, meters("reach_inner") ?? NEAREST),
     outer: meters("reach_outer") ?? Infinity,
-    falloff: get("falloff") ?? 2,
+    falloff: number("falloff") ?? 2,
     shadows,
   };
 }
 
-function wallBetween(wall, from, way) {
+function wallBetween(wall: Wall, from: Vec3, way: Vec3): boolean {
   const ax = wall.from[0] - from[0];
   const az = wall.from[2] - from[2];
   const bx = wall.to[0] - wall.from[0];
@@ -112,7 +162,7 @@ function wallBetween(wall, from, way) {
   return y >= wall.from[1] + u * (wall.to[1] - wall.from[1]) && y <= wall.top;
 }
 
-function postBetween(post, from, way) {
+function postBetween(post: Post, from: Vec3, way: Vec3): boolean {
   const cx = post.at[0] - from[0];
   const cz = post.at[2] - from[2];
   const length = way[0] * way[0] + way[2] * way[2];
@@ -131,7 +181,7 @@ function postBetween(post, from, way) {
   return Math.min(a, b) <= post.top && Math.max(a, b) >= post.at[1];
 }
 
-function wallDistance(wall, p) {
+function wallDistance(wall: Wall, p: Vec3): number {
   const bx = wall.to[0] - wall.from[0];
   const bz = wall.to[2] - wall.from[2];
   const px = p[0] - wall.from[0];
@@ -142,38 +192,49 @@ function wallDistance(wall, p) {
 }
 
 export class Place {
-  constructor(canvas) {
-    this.canvas = canvas;
-    this.view = "above";
-    this.exposure = 0;
-    this.context = canvas.getContext("2d", { alpha: false });
-    this.small = document.createElement("canvas");
-    this.cells = this.small.getContext("2d", { alpha: false, willReadFrequently: true });
-    this.kept = new Map();
-    this.turn = 0;
+  view: "above" | "front" = "above";
+  exposure = 0;
+  solids: Solids = { walls: [], posts: [] };
+  box: { lo: Vec3; hi: Vec3 } | null = null;
+  window: { left: number; top: number; wide: number; tall: number; back: number; front: number } | null = null;
+  private context: CanvasRenderingContext2D;
+  private small = document.createElement("canvas");
+  private cells: CanvasRenderingContext2D;
+  private kept = new Map<string, { lamp: Standing; share: Share; seen: number }>();
+  private turn = 0;
+  private cell = 1;
+  private image = new ImageData(1, 1);
+  private light = new Float32Array(3);
+  private at = new Float32Array(3);
+  private faces = new Float32Array(3);
+  private seen = new Uint8Array(1);
+
+  constructor(readonly canvas: HTMLCanvasElement) {
+    this.context = canvas.getContext("2d", { alpha: false })!;
+    this.cells = this.small.getContext("2d", { alpha: false, willReadFrequently: true })!;
   }
 
   /** Takes a new book; lamps are those of one moment, to frame the place. */
-  frame(solids, lamps) {
+  frame(solids: Solids, lamps: Placed[]) {
     const before = JSON.stringify([this.solids, this.box]);
     this.solids = solids;
-    const lo = [Infinity, Infinity, Infinity];
-    const hi = [-Infinity, -Infinity, -Infinity];
-    const take = (p, around) => {
+    const lo: Vec3 = [Infinity, Infinity, Infinity];
+    const hi: Vec3 = [-Infinity, -Infinity, -Infinity];
+    const take = (p: Numbers, around: number) => {
       for (let n = 0; n < 3; ++n) {
         const air = n === 1 ? 1 : around;
-        lo[n] = Math.min(lo[n], p[n] - air);
-        hi[n] = Math.max(hi[n], p[n] + air);
+        lo[n] = Math.min(lo[n]!, p[n]! - air);
+        hi[n] = Math.max(hi[n]!, p[n]! + air);
       }
     };
     for (const lamp of lamps) {
-      if (!lamp.at) continue;
+      if (!stands(lamp)) continue;
       const around = Number.isFinite(lamp.outer) ? lamp.outer * 0.7 : Math.max(3, Math.sqrt(Math.max(...lamp.candelas) * 0.5));
       take(lamp.base, Math.min(POOL, Math.max(1, around)));
       // A spot's pool lies where it points.
       if (lamp.aim && lamp.cone && lamp.aim[1] < -0.1 && lamp.at[1] > 0) {
         const far = Math.min(lamp.at[1] / -lamp.aim[1], lamp.outer, 4 * POOL);
-        take([0, 1, 2].map((n) => lamp.base[n] + lamp.aim[n] * far), 2);
+        take(lamp.base.map((v, n) => v + lamp.aim![n]! * far), 2);
       }
     }
     for (const wall of solids.walls) {
@@ -193,17 +254,18 @@ export class Place {
   }
 
   /** Takes lamps into the picture that stand outside of it: those that an event makes, or that have moved. */
-  include(lamps) {
+  include(lamps: Drawn[]) {
     if (!this.box) return;
     const { lo, hi } = this.box;
     let grown = false;
     for (const { lamp } of lamps) {
-      if (!lamp.at || lamp.candelas.every((v) => v === 0)) continue;
+      if (!stands(lamp) || lamp.candelas.every((v) => v === 0)) continue;
       for (let n = 0; n < 3; ++n) {
         const around = n === 1 ? 0.5 : 3;
-        if (lamp.at[n] >= lo[n] - 0.01 && lamp.at[n] <= hi[n] + 0.01) continue;
-        lo[n] = Math.min(lo[n], lamp.at[n] - around);
-        hi[n] = Math.max(hi[n], lamp.at[n] + around);
+        const at = lamp.at[n]!;
+        if (at >= lo[n]! - 0.01 && at <= hi[n]! + 0.01) continue;
+        lo[n] = Math.min(lo[n]!, at - around);
+        hi[n] = Math.max(hi[n]!, at + around);
         grown = true;
       }
     }
@@ -218,8 +280,8 @@ export class Place {
     const shape = Math.max(0.2, this.canvas.clientHeight / Math.max(1, this.canvas.clientWidth));
     this.canvas.width = Math.max(1, Math.round(this.canvas.clientWidth * ratio));
     this.canvas.height = Math.max(1, Math.round(this.canvas.clientHeight * ratio));
-    const low = -hi[2] * DOWN[0];
-    const tall = this.view === "above" ? hi[2] - lo[2] : hi[1] * DOWN[1] - lo[2] * DOWN[0] - low;
+    const low = -hi[2] * DOWN[0]!;
+    const tall = this.view === "above" ? hi[2] - lo[2] : hi[1] * DOWN[1]! - lo[2] * DOWN[0]! - low;
     const wide = Math.max(hi[0] - lo[0], tall / shape);
     const seen = wide * shape;
     const top = this.view === "above" ? (lo[2] + hi[2]) / 2 - seen / 2 : low + seen / 2 + tall / 2;
@@ -237,7 +299,8 @@ export class Place {
   }
 
   /** What is seen in each cell: the place of a surface and the direction that it faces. */
-  look() {
+  private look() {
+    if (!this.window) return;
     const { width: w, height: h } = this.small;
     const { left, top, wide, back, front } = this.window;
     const cell = wide / w;
@@ -245,11 +308,11 @@ export class Place {
     this.at = new Float32Array(w * h * 3);
     this.faces = new Float32Array(w * h * 3);
     this.seen = new Uint8Array(w * h);
-    const set = (n, p, f) => {
+    const set = (n: number, p: Vec3, f: Vec3) => {
       this.seen[n] = 1;
       for (let k = 0; k < 3; ++k) {
-        this.at[n * 3 + k] = p[k];
-        this.faces[n * 3 + k] = f[k];
+        this.at[n * 3 + k] = p[k]!;
+        this.faces[n * 3 + k] = f[k]!;
       }
     };
     for (let n = 0; n < w * h; ++n) {
@@ -260,13 +323,13 @@ export class Place {
         continue;
       }
       const up = top - down;
-      const ground = -up / DOWN[0];
+      const ground = -up / DOWN[0]!;
       let nearest = -Infinity;
       if (ground >= back && ground <= front) {
         nearest = ground;
         set(n, [x, 0, ground], [0, 1, 0]);
       }
-      const height = (z) => (up + z * DOWN[0]) / DOWN[1];
+      const height = (z: number) => (up + z * DOWN[0]!) / DOWN[1]!;
       for (const wall of this.solids.walls) {
         const run = wall.to[0] - wall.from[0];
         const rise = wall.to[2] - wall.from[2];
@@ -293,25 +356,26 @@ export class Place {
     }
   }
 
-  project(p) {
-    const { left, top, wide } = this.window;
+  /** Where a point is drawn, in pixels of the canvas. */
+  project(p: Numbers): [number, number] {
+    const { left, top, wide } = this.window!;
     const scale = this.canvas.width / wide;
-    const down = this.view === "above" ? p[2] - top : top - (p[1] * DOWN[1] - p[2] * DOWN[0]);
-    return [(p[0] - left) * scale, down * scale];
+    const down = this.view === "above" ? p[2]! - top : top - (p[1]! * DOWN[1]! - p[2]! * DOWN[0]!);
+    return [(p[0]! - left) * scale, down * scale];
   }
 
   /** What a lamp gives the cells around it. */
-  share(lamp) {
+  private share(lamp: Standing): Share {
     const { width: w, height: h } = this.small;
-    const { left, top } = this.window;
+    const { left, top } = this.window!;
     const cell = this.cell;
     const seen = 2 * Math.max(...lamp.candelas) * this.exposure;
     const far = this.exposure > 0 && lamp.falloff >= 1 ? Math.pow(seen / UNSEEN, 1 / lamp.falloff) : Infinity;
     const fades = Math.max(far, lamp.inner);
     const reach = Math.min(lamp.outer, fades);
-    const clamp = (v, n) => Math.min(n, Math.max(0, Math.floor(v)));
+    const clamp = (v: number, n: number) => Math.min(n, Math.max(0, Math.floor(v)));
     const across = lamp.at[0] - left;
-    const deep = this.view === "above" ? lamp.at[2] - top : top - (lamp.at[1] * DOWN[1] - lamp.at[2] * DOWN[0]);
+    const deep = this.view === "above" ? lamp.at[2] - top : top - (lamp.at[1] * DOWN[1]! - lamp.at[2] * DOWN[0]!);
     const x0 = clamp((across - reach) / cell, w);
     const x1 = clamp((across + reach) / cell + 1, w);
     const y0 = clamp((deep - reach) / cell, h);
@@ -326,22 +390,22 @@ export class Place {
         })
       : [];
     const open = new Uint8Array(given.length);
-    const ray = [0, 0, 0];
-    const isOpen = (from) => {
-      for (let k = 0; k < 3; ++k) ray[k] = lamp.at[k] - from[k];
+    const ray: Vec3 = [0, 0, 0];
+    const isOpen = (from: Vec3) => {
+      for (let k = 0; k < 3; ++k) ray[k] = lamp.at[k]! - from[k]!;
       return !walls.some((wall) => wallBetween(wall, from, ray)) && !posts.some((post) => postBetween(post, from, ray));
     };
-    const way = [0, 0, 0];
-    const from = [0, 0, 0];
-    const faces = [0, 0, 0];
+    const way: Vec3 = [0, 0, 0];
+    const from: Vec3 = [0, 0, 0];
+    const faces: Vec3 = [0, 0, 0];
     for (let y = y0; y < y1; ++y) {
       for (let x = x0; x < x1; ++x) {
         const n = y * w + x;
         if (!this.seen[n]) continue;
         for (let k = 0; k < 3; ++k) {
-          from[k] = this.at[n * 3 + k];
-          faces[k] = this.faces[n * 3 + k];
-          way[k] = lamp.at[k] - from[k];
+          from[k] = this.at[n * 3 + k]!;
+          faces[k] = this.faces[n * 3 + k]!;
+          way[k] = lamp.at[k]! - from[k]!;
         }
         const squared = dot(way, way);
         if (squared >= lamp.outer * lamp.outer || squared < 1e-12) continue;
@@ -373,19 +437,24 @@ export class Place {
    * shadow, 0 where nothing is given. Where a shadow begins beside a cell it is looked at in several places, so that the
    * edge is smooth.
    */
-  smooth({ x0, y0, wide }, given, open, isOpen) {
+  private smooth(
+    { x0, y0, wide }: { x0: number; y0: number; wide: number },
+    given: Float32Array,
+    open: Uint8Array,
+    isOpen: (from: Vec3) => boolean,
+  ) {
     const w = this.small.width;
-    const at = [0, 0, 0];
-    const differs = (own, other) => other > 0 && other !== own;
+    const at: Vec3 = [0, 0, 0];
+    const differs = (own: number, other: number) => other > 0 && other !== own;
     for (let n = 0; n < open.length; ++n) {
-      const own = open[n];
+      const own = open[n]!;
       if (own === 0) continue;
       const x = n % wide;
       const edge =
-        (x > 0 && differs(own, open[n - 1])) ||
-        (x + 1 < wide && differs(own, open[n + 1])) ||
-        (n >= wide && differs(own, open[n - wide])) ||
-        (n + wide < open.length && differs(own, open[n + wide]));
+        (x > 0 && differs(own, open[n - 1]!)) ||
+        (x + 1 < wide && differs(own, open[n + 1]!)) ||
+        (n >= wide && differs(own, open[n - wide]!)) ||
+        (n + wide < open.length && differs(own, open[n + wide]!));
       if (!edge) {
         if (own === 2) given[n] = 0;
         continue;
@@ -398,25 +467,25 @@ export class Place {
         this.near(cell, right, down, at);
         if (isOpen(at)) seen += 1;
       }
-      given[n] *= seen / (FINE * FINE);
+      given[n]! *= seen / (FINE * FINE);
     }
   }
 
   /** The place of the surface of a cell so far to the right and down in the picture. */
-  near(cell, right, down, to) {
-    for (let k = 0; k < 3; ++k) to[k] = this.at[cell + k];
+  private near(cell: number, right: number, down: number, to: Vec3) {
+    for (let k = 0; k < 3; ++k) to[k] = this.at[cell + k]!;
     to[0] += right;
     if (this.view === "above") to[2] += down;
-    else if (this.faces[cell + 1] > 0.5) to[2] += down / DOWN[0];
+    else if (this.faces[cell + 1]! > 0.5) to[2] += down / DOWN[0]!;
     else {
-      to[1] -= down / DOWN[1];
-      to[2] -= (right * this.faces[cell]) / Math.max(this.faces[cell + 2], 0.05);
+      to[1] -= down / DOWN[1]!;
+      to[2] -= (right * this.faces[cell]!) / Math.max(this.faces[cell + 2]!, 0.05);
     }
   }
 
   /** What the lamp gave when it was last where it is. Lamps that move are worked out again, as many in a frame
    * as there is time for. */
-  kept_share(key, lamp, moving) {
+  private keptShare(key: string, lamp: Standing, moving: { until: number }): Share {
     const kept = this.kept.get(key);
     const still = kept && this.stands(kept.lamp, lamp);
     // How far its light is seen: a lamp that grows brighter reaches farther.
@@ -429,52 +498,52 @@ export class Place {
   }
 
   /** Whether a lamp stands and points as before, to an eighth of a cell. */
-  stands(a, b) {
+  private stands(a: Standing, b: Standing): boolean {
     if (a.inner !== b.inner || a.outer !== b.outer || a.falloff !== b.falloff || a.shadows !== b.shadows) return false;
     for (let k = 0; k < 3; ++k) {
-      if (Math.abs(a.at[k] - b.at[k]) > this.cell / 8) return false;
-      if (a.aim && Math.abs(a.aim[k] - b.aim[k]) > 1e-3) return false;
+      if (Math.abs(a.at[k]! - b.at[k]!) > this.cell / 8) return false;
+      if (a.aim && b.aim && Math.abs(a.aim[k]! - b.aim[k]!) > 1e-3) return false;
     }
-    return !a.cone || (a.cone[0] === b.cone[0] && a.cone[1] === b.cone[1]);
+    return !a.cone || (a.cone[0] === b.cone?.[0] && a.cone[1] === b.cone[1]);
   }
 
   /** Draws lamps as they are now: a list of `{ key, lamp, name }`. */
-  draw(lamps, names) {
+  draw(lamps: Drawn[], names: boolean) {
     if (!this.window) return;
     const { width: w, height: h } = this.small;
     const light = this.light;
     light.fill(0);
-    const ambient = [0, 0, 0];
-    const suns = [];
+    const ambient: Vec3 = [0, 0, 0];
+    const suns: { sun: Vec3; lux: number[]; shadows: boolean }[] = [];
     for (const { lamp } of lamps) {
-      if (lamp.ambient) lamp.ambient.forEach((v, n) => (ambient[n] += v));
-      if (lamp.sun) suns.push(lamp);
+      if (lamp.ambient) lamp.ambient.forEach((v, n) => (ambient[n]! += v));
+      if (lamp.sun) suns.push({ sun: lamp.sun, lux: lamp.lux ?? [], shadows: lamp.shadows ?? true });
     }
     for (let n = 0; n < w * h; ++n) {
       if (!this.seen[n]) continue;
-      const open = UPRIGHT + (1 - UPRIGHT) * Math.max(0, this.faces[n * 3 + 1]);
-      for (let k = 0; k < 3; ++k) light[n * 3 + k] = ambient[k] * open;
+      const open = UPRIGHT + (1 - UPRIGHT) * Math.max(0, this.faces[n * 3 + 1]!);
+      for (let k = 0; k < 3; ++k) light[n * 3 + k] = ambient[k]! * open;
     }
     for (const sun of suns) this.shine(sun);
     const moving = { until: performance.now() + 4 };
     // Another lamp is the first in each frame, so that all have their turn.
     this.turn = (this.turn + 7) % Math.max(1, lamps.length);
     for (let n = 0; n < lamps.length; ++n) {
-      const { key, lamp } = lamps[(n + this.turn) % lamps.length];
-      if (!lamp.at) continue;
-      const [r, g, b] = lamp.candelas;
+      const { key, lamp } = lamps[(n + this.turn) % lamps.length]!;
+      if (!stands(lamp)) continue;
+      const [r, g, b] = lamp.candelas as Vec3;
       if (r <= 0 && g <= 0 && b <= 0) continue;
-      const { x0, y0, x1, y1, given } = this.kept_share(key, lamp, moving);
+      const { x0, y0, x1, y1, given } = this.keptShare(key, lamp, moving);
       const wide = x1 - x0;
       for (let y = y0; y < y1; ++y) {
         let to = (y * w + x0) * 3;
         const row = (y - y0) * wide;
         for (let x = 0; x < wide; ++x, to += 3) {
-          const v = given[row + x];
+          const v = given[row + x]!;
           if (v === 0) continue;
-          light[to] += r * v;
-          light[to + 1] += g * v;
-          light[to + 2] += b * v;
+          light[to]! += r * v;
+          light[to + 1]! += g * v;
+          light[to + 2]! += b * v;
         }
       }
     }
@@ -483,12 +552,12 @@ export class Place {
     this.marks(lamps, names);
   }
 
-  shine(sun) {
+  private shine(sun: { sun: Vec3; lux: number[]; shadows: boolean }) {
     const { width: w, height: h } = this.small;
-    const way = sun.sun.map((v) => v * 1e4);
+    const way: Vec3 = [sun.sun[0] * 1e4, sun.sun[1] * 1e4, sun.sun[2] * 1e4];
     const given = new Float32Array(w * h);
     const open = new Uint8Array(w * h);
-    const isOpen = (from) =>
+    const isOpen = (from: Vec3) =>
       !sun.shadows ||
       !(
         this.solids.walls.some((wall) => wallBetween(wall, from, way)) ||
@@ -499,11 +568,12 @@ export class Place {
       const faced = dot(this.faces.subarray(n * 3, n * 3 + 3), sun.sun);
       if (faced <= 0) continue;
       given[n] = faced;
-      open[n] = isOpen(this.at.subarray(n * 3, n * 3 + 3)) ? 1 : 2;
+      const from: Vec3 = [this.at[n * 3]!, this.at[n * 3 + 1]!, this.at[n * 3 + 2]!];
+      open[n] = isOpen(from) ? 1 : 2;
     }
     this.smooth({ x0: 0, y0: 0, wide: w }, given, open, isOpen);
     for (let n = 0; n < w * h; ++n) {
-      for (let k = 0; k < 3; ++k) this.light[n * 3 + k] += sun.lux[k] * given[n];
+      for (let k = 0; k < 3; ++k) this.light[n * 3 + k]! += sun.lux[k]! * given[n]!;
     }
   }
 
@@ -511,27 +581,27 @@ export class Place {
    * Fits the exposure to the ground that is lit: what nine tenths of it stay below is drawn at 80% of white, however bright
    * the small rest is; ground that is lit evenly is drawn a good third below that.
    */
-  fit() {
-    const levels = [];
+  private fit() {
+    const levels: number[] = [];
     for (let n = 0; n < this.light.length; n += 3) {
-      levels.push(Math.max(this.light[n], this.light[n + 1], this.light[n + 2]));
+      levels.push(Math.max(this.light[n]!, this.light[n + 1]!, this.light[n + 2]!));
     }
     levels.sort((a, b) => a - b);
-    const at = (all, share) => all[Math.min(all.length - 1, Math.floor(all.length * share))] ?? 0;
+    const at = (all: number[], share: number) => all[Math.min(all.length - 1, Math.floor(all.length * share))] ?? 0;
     const lit = levels.filter((v) => v > Math.max(at(levels, 0.995) / 500, 1e-6));
     const mean = lit.length ? Math.exp(lit.reduce((sum, v) => sum + Math.log(v), 0) / lit.length) : 0;
     const bright = Math.max(at(lit, 0.9), 3 * mean);
     this.exposure = EIGHTY / Math.min(BRIGHTEST, Math.max(DARKEST, bright));
   }
 
-  paint() {
+  private paint() {
     const { width: w, height: h } = this.small;
     const data = this.image.data;
     const scale = this.exposure * 512;
     for (let n = 0, from = 0, to = 0; n < w * h; ++n, from += 3, to += 4) {
       for (let k = 0; k < 3; ++k) {
-        const v = this.light[from + k] * scale;
-        data[to + k] = TONES[k][v < 4096 ? v | 0 : 4096];
+        const v = this.light[from + k]! * scale;
+        data[to + k] = TONES[k]![v < 4096 ? v | 0 : 4096]!;
       }
       data[to + 3] = 255;
     }
@@ -541,14 +611,14 @@ export class Place {
     context.drawImage(this.small, 0, 0, this.canvas.width, this.canvas.height);
   }
 
-  marks(lamps, names) {
+  private marks(lamps: Drawn[], names: boolean) {
     const { context } = this;
     const ratio = window.devicePixelRatio || 1;
     context.lineWidth = ratio * 2;
     context.strokeStyle = "#ece6d870";
     context.fillStyle = "#ece6d870";
     for (const wall of this.solids.walls) {
-      const lines =
+      const lines: [Vec3, Vec3][] =
         this.view === "above"
           ? [[wall.from, wall.to]]
           : [
@@ -565,7 +635,7 @@ export class Place {
         context.stroke();
       }
     }
-    const scale = this.canvas.width / this.window.wide;
+    const scale = this.canvas.width / this.window!.wide;
     for (const post of this.solids.posts) {
       const [x, y] = this.project(post.at);
       context.beginPath();
@@ -602,12 +672,12 @@ export class Place {
     }
     if (!names) return;
     context.font = `${12 * ratio}px "Atkinson Hyperlegible", sans-serif`;
-    const taken = [];
+    const taken: [number, number, number][] = [];
     for (const { lamp, name } of lamps) {
       if (!lamp.at || !name) continue;
       const [x, y] = this.project(lamp.at);
       const wide = context.measureText(name).width;
-      const places = [
+      const places: [number, number][] = [
         [x + 8 * ratio, y + 4 * ratio],
         [x - 8 * ratio - wide, y + 4 * ratio],
         [x - wide / 2, y - 9 * ratio],

@@ -1,13 +1,23 @@
 // The sounds of the book, played where the exported code says they are.
 
+import type { Lamp, Module, Run, Sound } from "./book";
+
 /** How far a sound may lie from its place before it is set again, in seconds; what is less is caught up with. */
 const APART = 0.25;
 
+interface Playing {
+  sound: Sound;
+  version: string;
+  audio: HTMLAudioElement | null;
+  last: { now: number; place: number } | null;
+  read: Lamp | undefined;
+  place: number;
+  rate: number | undefined;
+}
+
 export class Sounds {
-  constructor() {
-    this.on = false;
-    this.all = [];
-  }
+  on = false;
+  private all: Playing[] = [];
 
   /** Whether there is anything to listen to. */
   get any() {
@@ -15,36 +25,38 @@ export class Sounds {
   }
 
   /** Takes the sounds of a book that was saved. */
-  take(sounds, version) {
+  take(sounds: Sound[], version: string) {
     for (const { audio } of this.all) audio?.pause();
-    this.all = sounds.map((sound) => ({ sound, version, audio: null, last: null, read: undefined }));
+    this.all = sounds.map((sound) => ({ sound, version, audio: null, last: null, read: undefined, place: 0, rate: undefined }));
   }
 
   /** Fetched whole, so that any place of it can be gone to. */
-  async fetch(one) {
-    one.audio = new Audio();
+  private async fetch(one: Playing) {
+    const audio = new Audio();
+    one.audio = audio;
     const answer = await fetch(`${one.sound.file}?v=${one.version}`);
-    if (answer.ok) one.audio.src = URL.createObjectURL(await answer.blob());
+    if (answer.ok) audio.src = URL.createObjectURL(await answer.blob());
   }
 
   /** Brings what is heard to where the run is. */
-  follow(book, run, now, playing) {
+  follow(book: Module, run: Run, now: number, playing: boolean) {
     for (const one of this.all) {
       const { sound } = one;
-      one.read = book[sound.read](run, one.read);
-      const place = one.read[sound.place];
-      const on = this.on && playing && (!sound.plays || one.read[sound.plays]) && place < sound.length;
+      const read: Lamp = book[sound.read](run, one.read);
+      one.read = read;
+      const place = read[sound.place] as number;
+      const on = this.on && playing && (!sound.plays || read[sound.plays]) && place < sound.length;
       const passed = one.last === null ? 0 : now - one.last.now;
-      const rate = passed > 0 ? (place - one.last.place) / passed : 1;
+      const rate = one.last && passed > 0 ? (place - one.last.place) / passed : 1;
       one.last = { now, place };
       one.place = place;
       if (!on || !sound.file) {
         one.audio?.pause();
         continue;
       }
-      if (!one.audio) this.fetch(one);
+      if (!one.audio) void this.fetch(one);
       const { audio } = one;
-      if (audio.readyState < 2) continue;
+      if (!audio || audio.readyState < 2) continue;
       // A turn of one that loops is not a speed.
       if (rate > 0.06 && rate < 16) one.rate = rate;
       const late = place - audio.currentTime;
@@ -52,7 +64,7 @@ export class Sounds {
       if (Math.abs(wanted - audio.playbackRate) > 0.01) audio.playbackRate = wanted;
       if (Math.abs(late) > APART * Math.max(1, wanted)) audio.currentTime = place;
       if (passed > 0 && rate === 0) audio.pause();
-      else if (audio.paused) audio.play().catch(() => {});
+      else if (audio.paused) audio.play().catch(() => undefined);
     }
   }
 

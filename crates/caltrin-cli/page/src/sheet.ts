@@ -1,28 +1,54 @@
 // The lanes of the timeline, drawn from the exported code a little at a time, so that the page never
 // stands still.
 
+import type { Band, LaneValue, Light, Module, Lamp, Run, Sound } from "./book";
+
 const INK = "#ece6d8";
 const QUIET = "#9aa5a8";
 
-export function short(v) {
+export function short(v: number): string {
   const size = Math.abs(v);
   const text = v.toFixed(size >= 1000 ? 0 : size >= 100 ? 1 : size >= 1 ? 2 : 3);
   return text.includes(".") ? text.replace(/\.?0+$/, "") : text;
 }
 
-const srgb = (v) => {
+export const srgb = (v: number): number => {
   const c = Math.min(1, Math.max(0, v));
   return Math.round(255 * (c <= 0.0031308 ? 12.92 * c : 1.055 * c ** (1 / 2.4) - 0.055));
 };
 
+/** The visible part of the timeline. */
+export interface Visible {
+  from: number;
+  to: number;
+}
+
 /** A lane that is sampled a few columns at a time. */
-class Sampled {
-  constructor(canvas) {
-    this.canvas = canvas;
+export abstract class Sampled {
+  columns = 1;
+  done = 0;
+  /** Where its scale, or its value under the pointer, is told. */
+  told: HTMLElement | null = null;
+
+  constructor(readonly canvas: HTMLCanvasElement) {}
+
+  abstract clear(columns: number): void;
+  abstract take(book: Module, run: Run, step: number): void;
+  abstract draw(): void;
+
+  /** The top of its scale. */
+  top(): string {
+    return "";
+  }
+
+  /** Its value at a share of the span. */
+  // eslint-disable-next-line @typescript-eslint/no-unused-vars
+  words(_share: number): string {
+    return "";
   }
 
   /** Samples some more columns; whether there is anything left. */
-  sample(book, run, span, until) {
+  sample(book: Module, run: Run, span: Visible, until: number): boolean {
     while (this.done < this.columns) {
       const t = span.from + ((this.done + 0.5) / this.columns) * (span.to - span.from);
       book.advance(run, t);
@@ -43,7 +69,7 @@ class Sampled {
       this.canvas.width = w;
       this.canvas.height = h;
     }
-    const context = this.canvas.getContext("2d");
+    const context = this.canvas.getContext("2d")!;
     context.clearRect(0, 0, w, h);
     return { context, ratio, w, h };
   }
@@ -51,28 +77,34 @@ class Sampled {
 
 /** A sound's lane: its waveform where it plays, and where something begins in it. */
 export class SoundLane extends Sampled {
-  constructor(sound, canvas) {
+  level = new Float32Array(1);
+  marks = new Uint8Array(1);
+  read: Lamp | undefined;
+
+  constructor(
+    readonly sound: Sound,
+    canvas: HTMLCanvasElement,
+  ) {
     super(canvas);
-    this.sound = sound;
-    this.clear(1);
   }
 
-  clear(columns) {
+  clear(columns: number) {
     this.columns = columns;
     this.level = new Float32Array(columns);
     this.marks = new Uint8Array(columns);
     this.done = 0;
   }
 
-  take(book, run, step) {
+  take(book: Module, run: Run, step: number) {
     const { sound } = this;
-    this.read = book[sound.read](run, this.read);
-    const place = this.read[sound.place];
-    if ((sound.plays && !this.read[sound.plays]) || place >= sound.length) return;
+    const read: Lamp = book[sound.read](run, this.read);
+    this.read = read;
+    const place = read[sound.place] as number;
+    if ((sound.plays && !read[sound.plays]) || place >= sound.length) return;
     const from = Math.floor((place - step / 2) * sound.rate);
     const to = Math.max(from + 1, Math.ceil((place + step / 2) * sound.rate));
     for (let n = Math.max(0, from); n < to && n < sound.peaks.length; ++n) {
-      this.level[this.done] = Math.max(this.level[this.done], sound.peaks[n] / 255);
+      this.level[this.done] = Math.max(this.level[this.done]!, sound.peaks[n]! / 255);
     }
     if (sound.marks.some((at) => at >= place - step / 2 && at < place + step / 2)) this.marks[this.done] = 1;
   }
@@ -82,7 +114,7 @@ export class SoundLane extends Sampled {
     const step = w / this.columns;
     context.fillStyle = "#8fd3ffb0";
     for (let x = 0; x < this.done; ++x) {
-      const reach = (this.level[x] * h) / 2;
+      const reach = (this.level[x]! * h) / 2;
       context.fillRect(x * step, h / 2 - reach, Math.max(1, step), Math.max(ratio, 2 * reach));
     }
     const many = this.marks.reduce((sum, v) => sum + v, 0) * 12 > this.done;
@@ -94,44 +126,52 @@ export class SoundLane extends Sampled {
 }
 
 /** A value with its unit: a ratio without one is shown in percent, `-` stands for a number that has none. */
-export const withUnit = (v, unit) => (unit === "" ? `${short(v * 100)}%` : unit === "-" ? short(v) : `${short(v)} ${unit}`);
+export const withUnit = (v: number, unit: string): string => (unit === "" ? `${short(v * 100)}%` : unit === "-" ? short(v) : `${short(v)} ${unit}`);
 
 /** The band of modes, or of a sequence: how much each counts. */
 export class BandLane extends Sampled {
-  constructor(band, canvas) {
+  readonly parts: { name: string; field?: string }[];
+  weights = new Float32Array(1);
+  read: Lamp | undefined;
+
+  constructor(
+    readonly band: Band,
+    canvas: HTMLCanvasElement,
+  ) {
     super(canvas);
-    this.band = band;
     this.parts = band.parts ?? [{ name: band.name }];
     this.clear(1);
   }
 
-  clear(columns) {
+  clear(columns: number) {
     this.columns = columns;
     this.weights = new Float32Array(columns * this.parts.length);
     this.done = 0;
   }
 
-  take(book, run) {
+  take(book: Module, run: Run) {
     const { band } = this;
-    this.read = book[band.read](run, this.read);
+    const read: Lamp = book[band.read](run, this.read);
+    this.read = read;
     const at = this.done * this.parts.length;
     if (band.parts) {
-      this.parts.forEach(({ field }, n) => (this.weights[at + n] = this.read[field]));
+      band.parts.forEach(({ field }, n) => (this.weights[at + n] = read[field] as number));
       return;
     }
-    const place = this.read[band.at];
-    const plays = place >= 0 && (band.end === null || place < band.end);
-    this.weights[at] = plays ? (band.holds ? this.read[band.holds] : 1) : 0;
+    const place = read[band.at!] as number;
+    const end = band.end ?? null;
+    const plays = place >= 0 && (end === null || place < end);
+    this.weights[at] = plays ? (band.holds ? (read[band.holds] as number) : 1) : 0;
   }
 
   /** What counts most at a share of the span, in words. */
-  words(share) {
+  override words(share: number): string {
     const x = Math.floor(share * this.columns);
     if (x >= this.done) return "";
     const own = [...this.weights.subarray(x * this.parts.length, (x + 1) * this.parts.length)];
     const most = Math.max(...own);
     if (!this.band.parts) return most > 0 ? "plays" : "";
-    return most > 0 ? this.parts[own.indexOf(most)].name : "";
+    return most > 0 ? this.parts[own.indexOf(most)]!.name : "";
   }
 
   draw() {
@@ -141,7 +181,7 @@ export class BandLane extends Sampled {
     for (let x = 0; x < this.done; ++x) {
       let foot = h;
       this.parts.forEach((_, n) => {
-        const high = h * Math.min(1, Math.max(0, this.weights[x * this.parts.length + n]));
+        const high = h * Math.min(1, Math.max(0, this.weights[x * this.parts.length + n]!));
         context.fillStyle = this.band.parts ? `rgba(143, 211, 255, ${0.11 + (0.36 * n) / last})` : "#ffd08a46";
         context.fillRect(x * step, foot - high, Math.max(1, step), high);
         foot -= high;
@@ -151,7 +191,7 @@ export class BandLane extends Sampled {
     context.fillStyle = INK;
     context.textBaseline = "middle";
     this.parts.forEach(({ name }, n) => {
-      const on = (x) => x < this.done && this.weights[x * this.parts.length + n] > 0.5;
+      const on = (x: number) => x < this.done && this.weights[x * this.parts.length + n]! > 0.5;
       for (let x = 0; x < this.done; ++x) {
         const from = x;
         while (on(x)) ++x;
@@ -166,17 +206,25 @@ export class BandLane extends Sampled {
  * live.
  */
 export class Lane extends Sampled {
-  constructor(light, value, canvas) {
+  /** The least and the most that the run has shown so far; kept while the book stays the same. */
+  seen: [number, number] = [0, 0];
+  lamps = 1;
+  level = new Float32Array(1);
+  color = new Float32Array(3);
+  live = new Uint16Array(1);
+  lamp: Lamp | undefined;
+
+  constructor(
+    public light: Light,
+    public value: LaneValue,
+    canvas: HTMLCanvasElement,
+  ) {
     super(canvas);
-    this.light = light;
-    this.value = value;
-    /** The least and the most that the run has shown so far; kept while the book stays the same. */
-    this.seen = [0, 0];
     this.clear(1);
   }
 
   /** Begins again with so many columns. */
-  clear(columns) {
+  clear(columns: number) {
     this.columns = columns;
     this.lamps = this.light.spark ? 1 : Math.min(this.light.lamps, 6);
     this.level = new Float32Array(columns * this.lamps);
@@ -186,26 +234,26 @@ export class Lane extends Sampled {
   }
 
   /** The lower and upper end: the guaranteed range or, where that is far from all that has been seen, what has been seen. */
-  ends() {
+  ends(): [number, number] {
     const [least, most] = this.seen;
-    const bound = this.value.bounds?.[1];
-    const top = bound !== undefined && bound > 0 && bound <= 50 * most ? bound : most > 0 ? most : bound > 0 ? bound : least < 0 ? 0 : 1;
+    const bound = this.value.bounds?.[1] ?? 0;
+    const top = bound > 0 && bound <= 50 * most ? bound : most > 0 ? most : bound > 0 ? bound : least < 0 ? 0 : 1;
     return [least, top];
   }
 
-  take(book, run) {
+  take(book: Module, run: Run) {
     const { light, value } = this;
     const level = value.level && light.fields[value.level];
     const hue = value.hue && light.fields[value.hue];
     this.lamp ??= light.array ? book[light.read](run, 0) : book[light.read](run);
-    const read = (n) => (light.array ? book[light.read](run, n, this.lamp) : book[light.read](run, this.lamp));
-    const number = (lamp) => (!level ? 1 : Number(value.part === null ? lamp[level] : lamp[level][value.part]));
+    const read = (n: number): Lamp => (light.array ? book[light.read](run, n, this.lamp) : book[light.read](run, this.lamp));
+    const number = (lamp: Lamp) => (!level ? 1 : Number(value.part === null ? lamp[level] : (lamp[level] as number[])[value.part]));
     let first = 0;
     if (light.spark) {
       let most = 0;
       for (let n = 0; n < light.lamps; ++n) {
         const v = number(read(n));
-        if (v > 0) this.live[this.done] += 1;
+        if (v > 0) this.live[this.done] = this.live[this.done]! + 1;
         if (v > most) [most, first] = [v, n];
       }
     }
@@ -216,27 +264,27 @@ export class Lane extends Sampled {
       this.level[at] = v;
       if (v > this.seen[1]) this.seen[1] = v;
       if (v < this.seen[0]) this.seen[0] = v;
-      const color = hue ? lamp[hue] : null;
-      for (let k = 0; k < 3; ++k) this.color[at * 3 + k] = v * (color ? color[k] : 1);
+      const color = hue ? (lamp[hue] as number[]) : null;
+      for (let k = 0; k < 3; ++k) this.color[at * 3 + k] = v * (color ? color[k]! : 1);
     }
   }
 
   /** The top with its unit. */
-  top() {
+  override top() {
     if (!this.value.level) return "";
     return withUnit(this.ends()[1], this.value.unit);
   }
 
   /** The value of the first lamp at a share of the span, in words. */
-  words(share) {
+  override words(share: number): string {
     const x = Math.floor(share * this.columns);
     if (x >= this.done) return "";
     if (!this.value.level) {
-      const hex = (k) => srgb(this.color[x * 3 + k]).toString(16).padStart(2, "0");
+      const hex = (k: number) => srgb(this.color[x * 3 + k]!).toString(16).padStart(2, "0");
       return this.value.hue ? `#${hex(0)}${hex(1)}${hex(2)}` : "";
     }
-    const live = this.light.spark ? `, ${this.live[x]} live` : "";
-    return withUnit(this.level[x], this.value.unit) + live;
+    const live = this.light.spark ? `, ${this.live[x]!} live` : "";
+    return withUnit(this.level[x]!, this.value.unit) + live;
   }
 
   /** Draws what is sampled. */
@@ -253,26 +301,26 @@ export class Lane extends Sampled {
       for (let x = 0; x < this.columns; ++x) {
         const at = (n * this.columns + x) * 3;
         const alive = x < this.done ? 255 : 0;
-        for (let k = 0; k < 3; ++k) image.data[x * 4 + k] = srgb(this.color[at + k] / top);
+        for (let k = 0; k < 3; ++k) image.data[x * 4 + k] = srgb(this.color[at + k]! / top);
         image.data[x * 4 + 3] = alive;
       }
       const strip = document.createElement("canvas");
       strip.width = this.columns;
       strip.height = 1;
-      strip.getContext("2d").putImageData(image, 0, 0);
+      strip.getContext("2d")!.putImageData(image, 0, 0);
       context.imageSmoothingEnabled = false;
       context.drawImage(strip, 0, Math.round(n * each), w, Math.max(1, Math.round(each)));
     }
     if (plain) return;
     const foot = h - 1;
     const high = h - ribbon - 4 * ratio;
-    const sum = [0, 0, 0];
-    for (let x = 0; x < this.done; ++x) for (let k = 0; k < 3; ++k) sum[k] += this.color[x * 3 + k];
+    const sum: [number, number, number] = [0, 0, 0];
+    for (let x = 0; x < this.done; ++x) for (let k = 0; k < 3; ++k) sum[k]! += this.color[x * 3 + k]!;
     const most = Math.max(...sum);
     const ink = !ribbon ? INK : most > 0 ? `rgb(${sum.map((v) => srgb((0.8 * v + 0.2 * most) / most))})` : QUIET;
     context.beginPath();
     context.moveTo(0, foot);
-    for (let x = 0; x < this.done; ++x) context.lineTo((x + 0.5) * step, foot - ((this.level[x] - low) / range) * high);
+    for (let x = 0; x < this.done; ++x) context.lineTo((x + 0.5) * step, foot - ((this.level[x]! - low) / range) * high);
     context.lineTo(this.done * step, foot);
     context.globalAlpha = 0.28;
     context.fillStyle = ink;
@@ -280,7 +328,7 @@ export class Lane extends Sampled {
     context.globalAlpha = 1;
     context.beginPath();
     for (let x = 0; x < this.done; ++x) {
-      const y = foot - ((this.level[x] - low) / range) * high;
+      const y = foot - ((this.level[x]! - low) / range) * high;
       if (x === 0) context.moveTo(0.5 * step, y);
       else context.lineTo((x + 0.5) * step, y);
     }
@@ -291,7 +339,7 @@ export class Lane extends Sampled {
     if (this.light.spark && crowd > 0) {
       // How many live, against the size of the pool.
       context.beginPath();
-      for (let x = 0; x < this.done; ++x) context.lineTo((x + 0.5) * step, foot - (this.live[x] / this.light.lamps) * high);
+      for (let x = 0; x < this.done; ++x) context.lineTo((x + 0.5) * step, foot - (this.live[x]! / this.light.lamps) * high);
       context.strokeStyle = "#8fd3ff";
       context.stroke();
     }
@@ -314,14 +362,14 @@ export class Lane extends Sampled {
 }
 
 /** The marks of the ruler over all lanes. */
-export function ruler(canvas, span, flags = []) {
+export function ruler(canvas: HTMLCanvasElement, span: Visible, flags: { at: number; name: string }[] = []) {
   const ratio = window.devicePixelRatio || 1;
   canvas.width = Math.max(1, Math.round(canvas.clientWidth * ratio));
   canvas.height = Math.max(1, Math.round(canvas.clientHeight * ratio));
-  const context = canvas.getContext("2d");
+  const context = canvas.getContext("2d")!;
   const rough = ((span.to - span.from) / Math.max(2, canvas.clientWidth / 84)) || 1;
   const power = 10 ** Math.floor(Math.log10(rough));
-  const step = [1, 2, 5, 10].map((n) => n * power).find((s) => s >= rough);
+  const step = [1, 2, 5, 10].map((n) => n * power).find((s) => s >= rough) ?? power;
   context.font = `${12 * ratio}px "Atkinson Hyperlegible", sans-serif`;
   context.fillStyle = getComputedStyle(canvas).color || INK;
   context.textBaseline = "middle";

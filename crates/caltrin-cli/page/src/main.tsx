@@ -1,0 +1,478 @@
+// The page: it shows the book as it is, computes with the exported code, so that what moves here is what ships, and
+// writes what hands do back into the text.
+
+import { render } from "preact";
+import { App } from "./app";
+import type { Info, Lamp, Module, Notice, Run, Vec3 } from "./book";
+import { type Command, CommandList, keyName } from "./commands";
+import { Controls, words } from "./controls";
+import { CurvePanel } from "./curve";
+import { $, element, pressed } from "./dom";
+import { Handles, toBook } from "./handles";
+import { Hands } from "./hands";
+import { HistoryDialog, RefusedDialog } from "./history";
+import { KnobPanel } from "./knobs";
+import { hourText, snapped } from "./number";
+import { Panes } from "./panes";
+import { type Drawn, Place, lampOf } from "./place";
+import { Player } from "./player";
+import { type Sampled, type Visible, short } from "./sheet";
+import { Sounds } from "./sounds";
+import { TextPane } from "./text";
+import { Timeline } from "./timeline";
+
+const meta = (name: string) => document.querySelector<HTMLMetaElement>(`meta[name="${name}"]`)?.content ?? "";
+const hands = new Hands(meta("caltrin-key"), (words, wrong) => status(words, wrong));
+const app = new App(hands);
+const place = new Place($<HTMLCanvasElement>("canvas"));
+const handles = new Handles(app, place, $("view-box"));
+const sounds = new Sounds();
+const set = { playing: true, speed: 1, span: 20, names: true };
+const controls = new Controls(app, { again, expose, relane });
+const timeline = new Timeline(app, controls.channels, (share) => {
+  if (!span) return;
+  play(false);
+  app.now = span.from + share * (span.to - span.from);
+});
+const text = new TextPane(app, $("text"), $("files"), meta("caltrin-key"), meta("caltrin-nonce"));
+let panes: Panes | null = null;
+let run: Run | null = null;
+let looking: Run | null = null;
+let lamps = new Map<string, Lamp[]>();
+let at: number | null = null;
+let span: Visible | null = null;
+let work: Sampled[] = [];
+let fine = false;
+/** The span of the ruler that is repeated. */
+let loop = false;
+/** The kind of light that the next click into the place makes. */
+let placing: string | null = null;
+
+function status(words: string, wrong: boolean) {
+  $("status").textContent = words;
+  $("status").className = wrong ? "wrong" : "";
+}
+
+/** Begins all pictures again, after a change of the book, another seed or another input; coarse first. */
+function again() {
+  if (!app.player) return;
+  controls.forgetNotices();
+  run = app.player.fresh();
+  looking = app.player.fresh();
+  fine = false;
+  for (const lane of timeline.lanes) lane.clear(120);
+  work = [...timeline.lanes];
+  marks();
+}
+
+function expose() {
+  place.exposure = 0;
+}
+
+function relane() {
+  timeline.build();
+  again();
+  timeline.measure();
+}
+
+/** The ruler, with flags where the game does something. */
+function marks() {
+  const { info, player } = app;
+  if (!span || !info || !player) return;
+  const flags = player.deeds.map((deed) => {
+    const { at, name = "", choice, option, hour, values } = deed;
+    if (choice) return { at, name: `${choice} ${option}` };
+    if (hour !== undefined) return { at, name: hourText(hour) };
+    const input = values && info.inputs.find((one) => one.name === name);
+    return { at, name: input && values ? `${name} ${words(input, values)}`.trimEnd() : name };
+  });
+  timeline.rule(span, flags);
+}
+
+function read(): Drawn[] {
+  const { info, player } = app;
+  const all: Drawn[] = [];
+  if (!info || !player || !run) return all;
+  const { book } = player;
+  for (const light of info.lights) {
+    if (light.kind === "output" || !timeline.shows(light)) continue;
+    let own = lamps.get(light.name);
+    if (!own) {
+      own = Array.from({ length: light.lamps }, () => (light.array ? book[light.read](run, 0) : book[light.read](run)));
+      lamps.set(light.name, own);
+    }
+    if (light.array) book[light.fill](run, 0, own);
+    else book[light.read](run, own[0]);
+    own.forEach((lamp, index) => {
+      const made = lampOf(light, lamp, info.space);
+      // A spark that does not live is not there.
+      if (!made || (light.spark && made.candelas.every((v) => v === 0))) return;
+      const name = index === 0 ? light.name + light.size : "";
+      all.push({ key: `${light.name}/${index}`, light: light.name, index, spark: light.spark, lamp: made, name });
+    });
+  }
+  return all;
+}
+
+function frame(time: number) {
+  requestAnimationFrame(frame);
+  const passed = at === null ? 0 : Math.min(0.25, (time - at) / 1000);
+  at = time;
+  const { info, player } = app;
+  // A change that is being taken has the machine to itself.
+  if (!info || !player || !run || !looking || taking > 0) return;
+  if (set.playing) app.now += passed * set.speed;
+  if (loop && span && app.now >= span.to) app.now = span.from + ((app.now - span.to) % set.span);
+  const from = Math.floor(app.now / set.span + 1e-9) * set.span;
+  if (!span || span.from !== from || span.to !== from + set.span) {
+    span = { from, to: from + set.span };
+    again();
+  }
+  player.playTo(run, app.now);
+  const take = player.book.takeNotice;
+  if (take) {
+    const heard: Notice[] = [];
+    for (let notice = take(run); notice; notice = take(run)) heard.push(notice);
+    controls.hear(heard);
+  }
+  sounds.follow(player.book, run, app.now, set.playing);
+  const seen = read();
+  place.include(seen);
+  place.draw(seen, set.names);
+  handles.follow(seen);
+  // The lanes take what is left of the frame.
+  const until = performance.now() + (fine && set.playing ? 6 : 60);
+  const book = { ...player.book, advance: (run: Run, to: number) => player.playTo(run, to) } as Module;
+  while (work.length && performance.now() < until) {
+    const lane = work[0]!;
+    const more = lane.sample(book, looking, span, until);
+    lane.draw();
+    if (!more) work.shift();
+    timeline.tell(lane);
+  }
+  if (!work.length && !fine && timeline.lanes.length) {
+    fine = true;
+    document.body.dataset.drawn = String(info.good);
+    for (const lane of timeline.lanes) {
+      const columns = Math.min(700, Math.max(160, lane.canvas.clientWidth));
+      if (columns > lane.columns) {
+        lane.clear(columns);
+        work.push(lane);
+      }
+    }
+  }
+  tell();
+}
+
+let told = "";
+let exposed = -1;
+function tell() {
+  const words = `${short(Math.floor(app.now * 10) / 10)} s`;
+  if (words !== told) $("now").textContent = told = words;
+  controls.tellHour();
+  if (span) timeline.playhead((app.now - span.from) / set.span);
+  if (place.exposure !== exposed) {
+    exposed = place.exposure;
+    $("exposure").textContent = exposed > 0 ? `exposure: ${short(1.609438 / exposed)} lx at 80%` : "";
+  }
+  // For whoever looks on from outside: how many frames there were, and the moment shown.
+  const page = window as unknown as { caltrin?: { frames: number } };
+  page.caltrin = { frames: (page.caltrin?.frames ?? 0) + 1, ...{ now: app.now, heard: sounds.heard() } };
+}
+
+controls.hour = () => (app.player && run ? app.player.book.clockHour(run) : 0);
+
+/** Takes what the server tells of the book. A book with errors leaves the last good version. */
+async function follow(next: Info) {
+  $("told").hidden = !next.told;
+  $("told").className = next.errors ? "" : "warnings";
+  $("told").replaceChildren(
+    element("b", { textContent: next.errors ? `${next.errors} error${next.errors === 1 ? "" : "s"}: the last good version is shown` : "Warnings" }),
+    element("pre", { textContent: next.told }),
+  );
+  if (next.unwritten) status(next.unwritten, true);
+  const before = app.info;
+  const same = next.good === null || (before !== null && app.player !== null && before.run === next.run && before.good === next.good);
+  const loaded: Module | null = same ? null : await import(`/book.mjs?v=${next.run}-${next.good}`);
+  for (const curve of next.curves) {
+    const shape = (column: string | undefined) => next.shapes?.[column === undefined ? curve.name : `${curve.name}.${column}`] ?? [];
+    const samples = (curve.columns.length ? curve.columns : [undefined]).map(shape);
+    if (samples.every((column) => column.length > 1)) curve.samples = samples;
+  }
+  app.info = next;
+  panes ??= new Panes(`${next.folder}/${next.texts[0]?.name ?? ""}`, measure);
+  for (const [id, can] of [["undo", next.undo], ["redo", next.redo]] as const) $<HTMLButtonElement>(id).disabled = !can || next.readOnly;
+  $("saved").textContent = next.readOnly ? "read-only" : next.waiting ? "writing" : "written";
+  document.body.dataset.version = String(next.version);
+  app.changed("book");
+  if (!loaded) return;
+  app.player = Player.following(app.player, next, loaded);
+  lamps = new Map();
+  sounds.take(next.sounds, `${next.run}-${next.good}`);
+  $("sound").hidden = !sounds.any;
+  document.title = `${next.name} - Caltrin`;
+  $("name").textContent = next.name;
+  $("name").title = next.name;
+  if (app.player.seed === null) $<HTMLInputElement>("seed").value = String(next.seed);
+  controls.followRehearsal();
+  // Lanes and controls stay as they are while only numbers change.
+  const shape = (info: Info) => JSON.stringify([info.lights, info.inputs, info.events, info.choices, info.bands, info.sounds.map(({ name }) => name), info.rehearsals.map(({ name }) => name), info.clock], (key, value) => (key === "bounds" ? undefined : value));
+  const alike = before !== null && before.lights !== undefined && timeline.lanes.length > 0 && shape(before) === shape(next);
+  if (alike) timeline.refresh();
+  else {
+    timeline.build();
+    controls.build();
+  }
+  const exposure = place.exposure;
+  run = app.player.fresh();
+  app.player.playTo(run, app.now);
+  place.frame(next.solids, read().filter(({ spark }) => !spark).map(({ lamp }) => lamp));
+  // A change must not change how bright the page is.
+  if (exposure > 0) place.exposure = exposure;
+  again();
+  measure();
+  document.body.dataset.good = String(next.good);
+}
+
+let following: Promise<void> = Promise.resolve();
+let taking = 0;
+function followed(event: MessageEvent<string>) {
+  const next: Info = JSON.parse(event.data);
+  taking += 1;
+  following = following
+    .then(() => follow(next))
+    .catch((why: Error) => link(`cannot follow: ${why.message}`, true))
+    .finally(() => {
+      taking -= 1;
+    });
+}
+
+function link(words: string, lost: boolean) {
+  $("link").textContent = words;
+  $("link").className = lost ? "lost" : "";
+}
+
+function connect() {
+  const events = new EventSource("/events");
+  events.onopen = () => link("reloads on save", false);
+  events.addEventListener("saved", followed);
+  events.onerror = () => link("connection lost, reconnecting", true);
+}
+
+function measure() {
+  timeline.measure();
+  marks();
+}
+
+function play(on: boolean) {
+  set.playing = on;
+  $("play").textContent = on ? "Pause" : "Play";
+  pressed($("play"), on);
+}
+
+function seed(next: number) {
+  if (!app.player) return;
+  app.player.seed = next;
+  $<HTMLInputElement>("seed").value = String(next);
+  again();
+}
+
+const draw = () => seed(Math.floor(Math.random() * 4294967296));
+const view = () => {
+  place.view = place.view === "above" ? "front" : "above";
+  $("view").textContent = place.view === "above" ? "From above" : "From the front";
+  place.exposure = 0;
+  place.resize();
+};
+const names = () => {
+  set.names = !set.names;
+  pressed($("names"), set.names);
+};
+const listen = () => {
+  sounds.on = !sounds.on;
+  pressed($("sound"), sounds.on);
+};
+const repeat = () => {
+  loop = !loop;
+  pressed($("loop"), loop);
+};
+
+/** The next click into the place makes a light of a kind. */
+function placeLight(kind: string | null) {
+  placing = kind;
+  $("view-box").classList.toggle("placing", kind !== null);
+  $<HTMLSelectElement>("add").value = kind ?? "";
+  if (kind) status(`click into the place where the ${kind} light is to stand; Escape ends`, false);
+}
+
+/** A name that nothing has yet. */
+function freeName(stem: string): string {
+  const texts = (app.info?.texts ?? []).map(({ text }) => text).join("\n");
+  for (let n = 1; ; ++n) {
+    const name = `${stem}_${n}`;
+    if (!new RegExp(`\\b${name}\\b`).test(texts)) return name;
+  }
+}
+
+function addLight(kind: string, at: Vec3) {
+  const { info } = app;
+  if (!info?.texts[0]) return;
+  const name = freeName("lamp");
+  const point = toBook(info.space, at).map((v) => `${snapped(v, 0.1)}m`).join(", ");
+  const strong = kind === "point" || kind === "area" ? "600lm" : "400cd";
+  const aim = kind === "spot" ? `\n  aim        (0m, ${info.space.up === "z" ? "0m, -1m" : "-1m, 0m"})\n  cone       20deg..60deg` : "";
+  const declaration = `\nlight ${name} ${kind} {\n  position   (${point})${aim}\n  color      2700K\n  intensity  ${strong}\n}`;
+  void app.do(info.texts[0].name, `${name}: ${kind} light added`, [{ declaration: { text: declaration, after: null } }]).then((done) => done && app.select(name));
+}
+
+$("canvas").onclick = (event) => {
+  if (!placing || !place.window) return;
+  const { left, top, wide } = place.window;
+  const scale = wide / Math.max(1, place.canvas.clientWidth);
+  const [x, y] = [left + event.offsetX * scale, event.offsetY * scale];
+  // From above at a man's height and a half; from the front where it is seen, in the middle of the place.
+  addLight(placing, place.view === "above" ? [x, 3, top + y] : [x, Math.max(0.1, top - y), 0]);
+  placeLight(null);
+};
+$<HTMLSelectElement>("add").onchange = (event) => placeLight((event.currentTarget as HTMLSelectElement).value || null);
+
+function duplicate() {
+  const name = app.selected?.name;
+  const file = app.info?.texts.find(({ text }) => new RegExp(`^light ${name}\\b`, "m").test(text));
+  if (!name || !file) return status("select a light of the book first", true);
+  const start = file.text.search(new RegExp(`^light ${name}\\b`, "m"));
+  const end = file.text.indexOf("\n}", start);
+  if (end < 0) return status(`\`${name}\` cannot be copied`, true);
+  const copy = freeName(name.replace(/_\d+$/, ""));
+  const declaration = `\n${file.text.slice(start, end + 2).replace(new RegExp(`^light ${name}\\b`), `light ${copy}`)}`;
+  void app.do(file.name, `${copy}: copy of ${name}`, [{ declaration: { text: declaration, after: name } }]).then((done) => done && app.select(copy));
+}
+
+function removeSelected() {
+  const name = app.selected?.name;
+  const file = app.info?.texts.find(({ text }) => new RegExp(`^light ${name}\\b`, "m").test(text));
+  if (!name || !file) return status("select a light of the book first", true);
+  app.select(null);
+  void app.do(file.name, `${name}: removed`, [{ remove_declaration: { name } }]);
+}
+
+/** Taps of the key in time, as a rhythm. */
+let taps: number[] = [];
+function tap() {
+  const now = performance.now() / 1000;
+  if (taps.length && now - taps[taps.length - 1]! > 2) taps = [];
+  taps.push(now);
+  const gaps = taps.slice(1).map((at, n) => snapped(at - taps[n]!, 0.01));
+  if (!gaps.length) return status("tap the key in time: t", false);
+  const mean = gaps.reduce((sum, gap) => sum + gap, 0) / gaps.length;
+  status(`${gaps.length + 1} taps: every ${snapped(mean, 0.01)}s (${gaps.map((gap) => `${gap}s`).join(", ")})`, false);
+}
+
+const dialogs = $("dialogs");
+const closeDialog = () => render(null, dialogs);
+const changes = () => render(<HistoryDialog app={app} goTo={(file, at) => text.goTo(file, at)} closes={closeDialog} />, dialogs);
+const everything = () => render(<CommandList commands={commands} closes={closeDialog} />, dialogs);
+const light = () => (document.activeElement as HTMLElement | null)?.closest<HTMLElement>(".lane")?.dataset.light ?? app.selected?.name;
+const move = (by: number) => {
+  play(false);
+  app.now = Math.max(0, app.now + by);
+};
+const step = (by: number) => {
+  const list = $<HTMLSelectElement>("speed");
+  const speeds = [...list.options].map((option) => Number(option.value));
+  set.speed = speeds[Math.min(speeds.length - 1, Math.max(0, speeds.indexOf(set.speed) + by))]!;
+  list.value = String(set.speed);
+};
+const spans = (by: number) => {
+  const list = $<HTMLSelectElement>("span");
+  list.selectedIndex = Math.min(list.options.length - 1, Math.max(0, list.selectedIndex + by));
+  set.span = Number(list.value);
+};
+const undo = () => void text.settle().then(() => hands.ask("/undo"));
+const redo = () => void text.settle().then(() => hands.ask("/redo"));
+
+const commands: Command[] = [
+  { name: "Play or pause", key: "Space", do: () => play(!set.playing) },
+  { name: "Go to the start", key: "Home", do: () => (app.now = 0) },
+  { name: "A frame on", key: "ArrowRight", do: () => move(1 / 60) },
+  { name: "A frame back", key: "ArrowLeft", do: () => move(-1 / 60) },
+  { name: "A second on", key: "Shift ArrowRight", do: () => move(1) },
+  { name: "A second back", key: "Shift ArrowLeft", do: () => move(-1) },
+  { name: "Faster", key: ".", do: () => step(1) },
+  { name: "Slower", key: ",", do: () => step(-1) },
+  { name: "Show a longer span", key: "+", do: () => spans(1) },
+  { name: "Show a shorter span", key: "-", do: () => spans(-1) },
+  { name: "Repeat the visible span", key: "o", do: repeat },
+  { name: "New random seed", key: "r", do: draw },
+  { name: "View from above or from the front", key: "v", do: view },
+  { name: "Fit the exposure to this moment", key: "e", do: expose },
+  { name: "Names of the lights", key: "n", do: names },
+  { name: "Play the sounds of the book", key: "l", do: listen },
+  { name: "Only the selected light", key: "s", do: () => timeline.only(light() ?? "") },
+  { name: "Hide the selected light", key: "h", do: () => timeline.toggle(light() ?? "") },
+  { name: "Turn what feeds the light of this lane", key: "Enter", do: () => app.select(light() ?? null) },
+  { name: "Undo", key: "Ctrl z", do: undo },
+  { name: "Redo", key: "Ctrl Shift z", do: redo },
+  { name: "Redo again", key: "Ctrl y", do: redo },
+  { name: "Changes and earlier versions", key: "c", do: changes },
+  { name: "Open a curve", key: "u", do: () => app.open(app.info?.curves[0]?.name ?? null) },
+  { name: "Go to the text", key: "b", do: () => text.focus() },
+  { name: "Add a point light to the place", do: () => placeLight("point") },
+  { name: "Add a spot light to the place", do: () => placeLight("spot") },
+  { name: "Add an area light to the place", do: () => placeLight("area") },
+  { name: "Copy the selected light", key: "d", do: duplicate },
+  { name: "Remove the selected light", key: "Delete", do: removeSelected },
+  { name: "Tap a rhythm", key: "t", do: tap },
+  { name: "Show or hide the book", key: "1", do: () => panes?.toggle("book") },
+  { name: "Show or hide the lanes", key: "2", do: () => panes?.toggle("lanes") },
+  { name: "Show or hide the view", key: "3", do: () => panes?.toggle("view") },
+  { name: "Show or hide the controls", key: "4", do: () => panes?.toggle("controls") },
+  { name: "Format on save", do: () => ((text.formatsOnSave = !text.formatsOnSave), status(`format on save is ${text.formatsOnSave ? "on" : "off"}`, false)) },
+  { name: "All commands", key: "Ctrl k", always: true, do: everything },
+];
+
+addEventListener("keydown", (event) => {
+  if (event.key === "Escape" && placing) return placeLight(null);
+  const target = event.target as HTMLElement;
+  const typing = target.matches("input, select, textarea, [contenteditable=true]") || target.closest(".cm-editor") !== null;
+  const pressesButton = (event.key === " " || event.key === "Enter") && target.matches("button");
+  const command = commands.find(({ key }) => key === keyName(event));
+  if (!command || pressesButton || (typing && !command.always)) return;
+  if (document.querySelector("dialog[open]")) return;
+  event.preventDefault();
+  command.do();
+});
+
+$("play").onclick = () => play(!set.playing);
+$("start").onclick = () => (app.now = 0);
+$("speed").onchange = () => (set.speed = Number($<HTMLSelectElement>("speed").value));
+$("span").onchange = () => (set.span = Number($<HTMLSelectElement>("span").value));
+$("seed").onchange = () => {
+  const value = Number($<HTMLInputElement>("seed").value);
+  if (Number.isInteger(value) && value >= 0 && value <= 4294967295) seed(value);
+};
+$("sound").onclick = listen;
+$("draw").onclick = draw;
+$("view").onclick = view;
+$("names").onclick = names;
+$("expose").onclick = expose;
+$("loop").onclick = repeat;
+$("undo").onclick = undo;
+$("redo").onclick = redo;
+$("changes").onclick = changes;
+$("commands").onclick = everything;
+
+const sized = new ResizeObserver(() => {
+  place.resize();
+  measure();
+  fine = false;
+  for (const lane of timeline.lanes) if (!work.includes(lane)) work.push(lane);
+});
+sized.observe($("place"));
+sized.observe($("sheet"));
+
+render(<KnobPanel app={app} />, $("knobs"));
+render(<CurvePanel app={app} />, $("curve"));
+render(<RefusedDialog app={app} />, $("refused"));
+connect();
+requestAnimationFrame(frame);

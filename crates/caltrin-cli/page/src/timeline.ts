@@ -1,0 +1,164 @@
+// The timeline: a lane for each sound, band and value of a light, with its label and buttons.
+
+import type { App } from "./app";
+import type { Light, LaneValue } from "./book";
+import { $, element, pressed } from "./dom";
+import { BandLane, Lane, type Sampled, SoundLane, type Visible, ruler, short } from "./sheet";
+
+export class Timeline {
+  lanes: Sampled[] = [];
+  readonly hidden = new Set<string>();
+  solo: string | null = null;
+  private pointed: number | null = null;
+  private layout = { left: 0, width: 0 };
+
+  constructor(
+    private readonly app: App,
+    private readonly channels: Set<string>,
+    /** The pointer is at a share of the span, held down. */
+    private readonly scrub: (share: number) => void,
+  ) {
+    $("ruler").onpointerdown = (event) => this.hold(event, $("ruler"));
+    $("sheet").onpointermove = (event) => {
+      const box = $("ruler").getBoundingClientRect();
+      const share = (event.clientX - box.left) / box.width;
+      this.point(share >= 0 && share < 1 ? share : null);
+    };
+    $("sheet").onpointerleave = () => this.point(null);
+    app.listen(() => this.marks());
+  }
+
+  private hold(event: PointerEvent, element: HTMLElement) {
+    element.setPointerCapture(event.pointerId);
+    const move = (event: PointerEvent) => {
+      const box = element.getBoundingClientRect();
+      this.scrub(Math.min(0.999999, Math.max(0, (event.clientX - box.left) / box.width)));
+    };
+    const up = () => {
+      element.removeEventListener("pointermove", move);
+      element.removeEventListener("pointerup", up);
+    };
+    element.addEventListener("pointermove", move);
+    element.addEventListener("pointerup", up);
+    move(event);
+  }
+
+  shows(light: Light): boolean {
+    return this.solo ? this.solo === light.name : !this.hidden.has(light.name);
+  }
+
+  private canvas(): HTMLCanvasElement {
+    const canvas = element("canvas");
+    canvas.onpointerdown = (event) => this.hold(event, canvas);
+    return canvas;
+  }
+
+  private lane(lane: Sampled, told: HTMLElement | null) {
+    lane.told = told;
+    this.lanes.push(lane);
+  }
+
+  build() {
+    const info = this.app.info!;
+    this.lanes = [];
+    const sounds = info.sounds.map((sound) => {
+      const canvas = this.canvas();
+      this.lane(new SoundLane(sound, canvas), null);
+      const about = element("small", { textContent: `sound, ${short(sound.length)} s${sound.loops ? ", repeats" : ""}` });
+      return element("div", { className: "lane sound" }, element("div", { className: "label" }, element("b", { textContent: sound.name }), about), canvas);
+    });
+    const bands = info.bands.map((band) => {
+      const canvas = this.canvas();
+      const told = element("output");
+      this.lane(new BandLane(band, canvas), told);
+      const about = element("small", { textContent: band.parts ? "modes" : "sequence" });
+      return element("div", { className: "lane band" }, element("div", { className: "label" }, told, element("b", { textContent: band.name }), about), canvas);
+    });
+    const lights = this.values().map(([light, value, n]) => this.lightLane(light, value, n === 0));
+    $("lanes").replaceChildren(...sounds, ...bands, ...lights);
+    this.marks();
+  }
+
+  /** The values that have lanes, with their lights, and which of a light's it is. */
+  private values(): [Light, LaneValue, number][] {
+    return this.app.info!.lights.flatMap((light) => {
+      const more = light.channels.filter(({ level, hue }) => this.channels.has((level ?? hue ?? "").split("_")[0]!));
+      return [...light.values, ...more].map((value, n): [Light, LaneValue, number] => [light, value, n]);
+    });
+  }
+
+  /** The same lanes, of a book in which only their numbers are others. */
+  refresh() {
+    const own = this.lanes.filter((lane) => lane instanceof Lane);
+    this.values().forEach(([light, value], n) => Object.assign(own[n]!, { light, value, seen: [0, 0], lamp: undefined }));
+  }
+
+  /** The lane of one value of a light; the first one has its buttons. */
+  private lightLane(light: Light, value: LaneValue, first: boolean) {
+    const canvas = this.canvas();
+    const name = light.name + light.size + (value.name ? `.${value.name}` : "");
+    const told = element("output", { title: "Scale of the lane; value under the pointer" });
+    const one = element("button", { textContent: "solo", title: `Only ${light.name} (s)`, onclick: () => this.only(light.name) });
+    const hide = element("button", { textContent: "hide", title: `Without ${light.name} (h)`, onclick: () => this.toggle(light.name) });
+    const kind = light.spark ? "the brightest; blue: how many live" : ` ${light.kind}`;
+    const about = element("small", { textContent: kind, title: light.spark ? `A pool of ${light.lamps} sparks: the brightest at each moment, and how many live` : kind.trim() });
+    const found = light.findings.length && first ? element("small", { className: "found", textContent: ` ${light.findings.join(" ")}` }) : "";
+    const title = element("b", { textContent: name, title: `${name}: click to turn what feeds it (Enter)`, onclick: () => this.app.select(light.name) });
+    const row = element("div", { className: "lane", tabIndex: 0 }, element("div", { className: "label" }, told, title, ...(first ? [one, hide] : []), about, found), canvas);
+    row.setAttribute("role", "group");
+    row.setAttribute("aria-label", `Lane of ${name}`);
+    row.dataset.light = light.name;
+    row.dataset.value = value.name;
+    this.lane(new Lane(light, value, canvas), told);
+    return row;
+  }
+
+  /** The share of the span under the pointer, or null where it is elsewhere. */
+  point(share: number | null) {
+    this.pointed = share;
+    for (const lane of this.lanes) this.tell(lane);
+  }
+
+  tell(lane: Sampled) {
+    if (lane.told) lane.told.textContent = this.pointed === null ? lane.top() : lane.words(this.pointed);
+  }
+
+  marks() {
+    for (const row of document.querySelectorAll<HTMLElement>(".lane[data-light]")) {
+      const light = this.app.info?.lights.find((light) => light.name === row.dataset.light);
+      if (!light) continue;
+      row.classList.toggle("hidden", !this.shows(light));
+      row.classList.toggle("selected", this.app.selected?.name === light.name);
+      const [one, hide] = row.querySelectorAll<HTMLElement>("button");
+      if (!one || !hide) continue;
+      pressed(one, this.solo === light.name);
+      pressed(hide, this.hidden.has(light.name));
+    }
+  }
+
+  only(name: string) {
+    this.solo = this.solo === name ? null : name;
+    this.marks();
+  }
+
+  toggle(name: string) {
+    if (!this.hidden.delete(name)) this.hidden.add(name);
+    this.marks();
+  }
+
+  /** Looks up where the lanes lie. */
+  measure() {
+    const canvas = $("ruler").getBoundingClientRect();
+    const sheet = $("sheet").getBoundingClientRect();
+    this.layout = { left: canvas.left - sheet.left, width: canvas.width };
+    $("playhead").style.height = `${$("sheet").scrollHeight}px`;
+  }
+
+  playhead(share: number) {
+    $("playhead").style.transform = `translateX(${this.layout.left + share * this.layout.width}px)`;
+  }
+
+  rule(span: Visible, flags: { at: number; name: string }[]) {
+    ruler($<HTMLCanvasElement>("ruler"), span, flags);
+  }
+}

@@ -1,0 +1,368 @@
+//! What the page does to the texts: it is asked for with the key of the page, done to the workbench, read at once, and
+//! written to the files when the hand rests.
+
+use std::path::{Path, PathBuf};
+use std::sync::Arc;
+use std::sync::atomic::Ordering;
+use std::time::Duration;
+
+use axum::Router;
+use axum::extract::{DefaultBodyLimit, Query, State};
+use axum::http::{HeaderMap, StatusCode, header};
+use axum::response::{IntoResponse, Response};
+use axum::routing::{get, post};
+use caltrin::edit::TextHash;
+use caltrin::files::{Inputs, Output, PutError, Replaces, put};
+use caltrin::lang::knobs::knobs;
+use caltrin::lang::parser::{Parse, parse};
+use serde::Deserialize;
+use serde::de::DeserializeOwned;
+use serde_json::{Value, json};
+
+use super::Live;
+use super::ops::{self, Op, edit_of};
+use super::workbench::Refused;
+
+/// How long a hand rests before the files are written.
+const REST: Duration = Duration::from_millis(400);
+/// Largest request.
+const LARGEST: usize = 80 << 20;
+/// The header with the page's key.
+const KEY: &str = "x-caltrin-key";
+
+/// The routes of everything that changes a text or tells what can be changed.
+pub fn router() -> Router<Live> {
+    Router::new()
+        .route("/edit", post(edit))
+        .route("/rest", post(rest))
+        .route("/undo", post(undo))
+        .route("/redo", post(redo))
+        .route("/settle", post(settle))
+        .route("/restore", post(restore))
+        .route("/knobs.json", get(knobs_of))
+        .route("/versions.json", get(versions))
+        .layer(DefaultBodyLimit::max(LARGEST))
+}
+
+/// An edit as the page asks for it.
+#[derive(Debug, Deserialize)]
+struct Asked {
+    /// The file, as the page knows it.
+    file: String,
+    /// The hash of the text that it is for.
+    hash: String,
+    /// The gesture that it belongs to; each edit of one takes the place of the one before.
+    gesture: Option<String>,
+    /// What it does, in words.
+    words: String,
+    ops: Vec<Op>,
+    /// Whether the hand rests after it.
+    #[serde(default)]
+    rests: bool,
+}
+
+/// An answer that says why something is not done.
+fn no(status: StatusCode, why: impl Into<String>) -> Response {
+    (status, [(header::CONTENT_TYPE, "application/json")], json!({ "why": why.into() }).to_string())
+        .into_response()
+}
+
+fn yes(value: &Value) -> Response {
+    ([(header::CONTENT_TYPE, "application/json")], value.to_string()).into_response()
+}
+
+fn refused(why: &Refused) -> Response {
+    let status = match why {
+        Refused::Unknown | Refused::Nothing => StatusCode::NOT_FOUND,
+        Refused::Stale => StatusCode::CONFLICT,
+        Refused::Edit(caltrin::edit::EditError::Conflict | caltrin::edit::EditError::Stale) => {
+            StatusCode::CONFLICT
+        }
+        Refused::Edit(_) => StatusCode::UNPROCESSABLE_ENTITY,
+    };
+    no(status, why.to_string())
+}
+
+/// Whether a request may change something.
+fn allowed(live: &Live, headers: &HeaderMap) -> Result<(), Response> {
+    let key = headers.get(KEY).and_then(|key| key.to_str().ok());
+    if !key.is_some_and(|key| live.is_key(key)) {
+        return Err(no(StatusCode::FORBIDDEN, "only this page can change the book"));
+    }
+    if live.read_only() {
+        return Err(no(StatusCode::FORBIDDEN, "the book is shown read-only"));
+    }
+    Ok(())
+}
+
+fn read<T: DeserializeOwned>(body: &str) -> Result<T, Response> {
+    serde_json::from_str(body).map_err(|why| no(StatusCode::BAD_REQUEST, why.to_string()))
+}
+
+/// Does something that computes or writes files away from the threads that serve.
+async fn aside(task: impl FnOnce() -> Response + Send + 'static) -> Response {
+    match tokio::task::spawn_blocking(task).await {
+        Ok(response) => response,
+        Err(_) => no(StatusCode::INTERNAL_SERVER_ERROR, "the server failed"),
+    }
+}
+
+async fn edit(State(live): State<Live>, headers: HeaderMap, body: String) -> Response {
+    if let Err(response) = allowed(&live, &headers) {
+        return response;
+    }
+    let asked: Asked = match read(&body) {
+        Ok(asked) => asked,
+        Err(response) => return response,
+    };
+    let later = live.clone();
+    let rests = asked.rests;
+    let response = aside(move || {
+        let Some(path) = live.path_of(&asked.file) else { return refused(&Refused::Unknown) };
+        let Ok(hash) = asked.hash.parse::<TextHash>() else {
+            return no(StatusCode::BAD_REQUEST, "a text hash has 32 hexadecimal digits");
+        };
+        let done = live.bench().edit(&path, hash, asked.gesture.as_deref(), &asked.words, |text| {
+            edit_of(text, &asked.ops)
+        });
+        if let Err(why) = done {
+            return refused(&why);
+        }
+        live.reread();
+        let now = live.bench().text(&path).map(|text| TextHash::of(text).to_string());
+        yes(&json!({ "hash": now }))
+    })
+    .await;
+    if response.status().is_success() {
+        rests_later(later, if rests { Duration::ZERO } else { REST });
+    }
+    response
+}
+
+/// Writes the files after a while, unless another edit comes first.
+fn rests_later(live: Live, after: Duration) {
+    let edit = live.inner.edits.fetch_add(1, Ordering::SeqCst) + 1;
+    tokio::spawn(async move {
+        tokio::time::sleep(after).await;
+        if live.inner.edits.load(Ordering::SeqCst) == edit {
+            let _ = tokio::task::spawn_blocking(move || write(&live)).await;
+        }
+    });
+}
+
+/// Keeps the texts before the changes of a file, once each.
+fn keep(live: &Live, path: &Path) -> std::io::Result<()> {
+    let (name, texts) = (live.name_of(path), live.bench().to_keep(path));
+    texts.iter().try_for_each(|(words, text)| live.inner.versions.keep(&name, words, text))
+}
+
+/// Writes what is waiting to its files; a gesture goes on even so. A file that another program has changed meanwhile is merged first.
+pub fn write(live: &Live) {
+    let _one = live.writing();
+    // Another program can write again and again, so this ends at some time.
+    for _ in 0..4 {
+        let waiting = live.bench().waiting();
+        if waiting.is_empty() {
+            break;
+        }
+        let mut changed = false;
+        for (path, held, now) in waiting {
+            let kept = keep(live, &path);
+            let output = Output {
+                path: &path,
+                bytes: now.as_bytes(),
+                replaces: Replaces::Text(held.as_bytes()),
+            };
+            match put(&[output], &Inputs::default()) {
+                Ok(_) => {
+                    live.bench().written(&path, now);
+                    live.unwritten(
+                        kept.err().map(|why| format!("earlier versions are not kept: {why}")),
+                    );
+                }
+                Err(PutError::Changed(_)) => changed = true,
+                Err(why) => live.unwritten(Some(why.to_string())),
+            }
+        }
+        if changed {
+            live.take_files();
+            live.reread();
+        }
+    }
+    live.publish();
+}
+
+async fn rest(State(live): State<Live>, headers: HeaderMap) -> Response {
+    if let Err(response) = allowed(&live, &headers) {
+        return response;
+    }
+    live.inner.edits.fetch_add(1, Ordering::SeqCst);
+    aside(move || {
+        live.bench().rests();
+        write(&live);
+        yes(&json!({}))
+    })
+    .await
+}
+
+async fn stepped(
+    live: Live,
+    headers: HeaderMap,
+    step: fn(&mut super::workbench::Workbench) -> Result<String, Refused>,
+) -> Response {
+    if let Err(response) = allowed(&live, &headers) {
+        return response;
+    }
+    let later = live.clone();
+    let response = aside(move || {
+        let stepped = step(&mut live.bench());
+        match stepped {
+            Ok(words) => {
+                live.reread();
+                yes(&json!({ "words": words }))
+            }
+            Err(why) => refused(&why),
+        }
+    })
+    .await;
+    if response.status().is_success() {
+        rests_later(later, Duration::ZERO);
+    }
+    response
+}
+
+async fn undo(State(live): State<Live>, headers: HeaderMap) -> Response {
+    stepped(live, headers, |bench| bench.undo()).await
+}
+
+async fn redo(State(live): State<Live>, headers: HeaderMap) -> Response {
+    stepped(live, headers, |bench| bench.redo()).await
+}
+
+/// Which of two texts of a place stays.
+#[derive(Deserialize)]
+struct Settled {
+    file: String,
+    mine: bool,
+}
+
+async fn settle(State(live): State<Live>, headers: HeaderMap, body: String) -> Response {
+    if let Err(response) = allowed(&live, &headers) {
+        return response;
+    }
+    let asked: Settled = match read(&body) {
+        Ok(asked) => asked,
+        Err(response) => return response,
+    };
+    let later = live.clone();
+    let response = aside(move || {
+        let Some(path) = live.path_of(&asked.file) else { return refused(&Refused::Unknown) };
+        let done = live.bench().settle(&path, asked.mine);
+        match done {
+            Ok(()) => {
+                live.reread();
+                yes(&json!({}))
+            }
+            Err(why) => refused(&why),
+        }
+    })
+    .await;
+    if response.status().is_success() {
+        rests_later(later, Duration::ZERO);
+    }
+    response
+}
+
+/// The earlier version to bring back.
+#[derive(Deserialize)]
+struct Wanted {
+    n: u64,
+}
+
+async fn restore(State(live): State<Live>, headers: HeaderMap, body: String) -> Response {
+    if let Err(response) = allowed(&live, &headers) {
+        return response;
+    }
+    let asked: Wanted = match read(&body) {
+        Ok(asked) => asked,
+        Err(response) => return response,
+    };
+    let later = live.clone();
+    let response = aside(move || {
+        let Some(version) = live.inner.versions.read(asked.n) else {
+            return no(StatusCode::NOT_FOUND, "this version is not kept any more");
+        };
+        let Some(path) = live.path_of(&version.file) else { return refused(&Refused::Unknown) };
+        let now = live.bench().text(&path).map(|text| TextHash::of(text));
+        let Some(hash) = now else { return refused(&Refused::Unknown) };
+        let words = format!("version before \"{}\" brought back", version.words);
+        let ops = [Op::Text { to: version.text }];
+        let done = live.bench().edit(&path, hash, None, &words, |text| edit_of(text, &ops));
+        match done {
+            Ok(()) => {
+                live.reread();
+                yes(&json!({ "words": words }))
+            }
+            Err(why) => refused(&why),
+        }
+    })
+    .await;
+    if response.status().is_success() {
+        rests_later(later, Duration::ZERO);
+    }
+    response
+}
+
+async fn versions(State(live): State<Live>) -> Response {
+    aside(move || {
+        let each = live.inner.versions.all().into_iter().map(|(n, version)| {
+            json!({ "n": n, "at": version.at, "file": version.file, "words": version.words })
+        });
+        yes(&Value::Array(each.collect()))
+    })
+    .await
+}
+
+/// Whose knobs the page wants.
+#[derive(Deserialize)]
+struct Of {
+    of: String,
+    channel: Option<String>,
+}
+
+async fn knobs_of(State(live): State<Live>, Query(of): Query<Of>) -> Response {
+    aside(move || {
+        let sources = live.sources();
+        let parsed: Vec<Parse> = sources.iter().map(|(_, text)| parse(text)).collect();
+        let Some(found) = knobs(&parsed, &of.of, of.channel.as_deref()) else {
+            return no(StatusCode::NOT_FOUND, format!("nothing is called `{}`", of.of));
+        };
+        let files: Vec<Option<String>> = sources.iter().map(|(name, _)| name.clone()).collect();
+        let mut value = ops::knobs(&found, &files);
+        let hashes = sources.iter().filter_map(|(name, text)| {
+            Some((name.clone()?, json!(TextHash::of(text).to_string())))
+        });
+        value["hashes"] = Value::Object(hashes.collect());
+        yes(&value)
+    })
+    .await
+}
+
+/// The texts of the last reading, with their names for the page.
+pub type Sources = Vec<(Option<String>, Arc<str>)>;
+
+/// A file as the page knows it: relative to the book's folder.
+pub fn name_in(folder: &Path, path: &Path) -> String {
+    path.strip_prefix(folder).unwrap_or(path).to_string_lossy().into_owned()
+}
+
+/// The files of a reading, with the index of each text.
+pub fn files_of(opened: &caltrin::Opened, book: &Path) -> Vec<Option<PathBuf>> {
+    let folder = caltrin::folder_of(book);
+    let of = |name: &str| match name {
+        name if name == opened.file => Some(book.to_owned()),
+        caltrin::STOCK_NAME => None,
+        name => Some(folder.join(name)),
+    };
+    opened.sources.iter().map(|source| of(&source.name)).collect()
+}
