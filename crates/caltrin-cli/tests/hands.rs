@@ -405,7 +405,7 @@ async fn stops_of_a_curve_are_taken_hold_of() -> Done {
     served.written(&closed)?;
     browser.until("return ![...document.querySelectorAll('.curve button')].some((b) => b.textContent === 'Close seam')").await?;
     browser.named("sag stop 3 level").await?.click().await?;
-    browser.named("sag stop 3 easing").await?.select_by_value("jump").await?;
+    browser.named("sag stop 3 easing").await?.select_by_label("jump").await?;
     served.until(|state| state["history"][0]["words"] == "sag, stop 3: linear to jump")?;
     let eased = closed.replace("60%,   #ffcc88", "60%,   #ffcc88  jump");
     let eased = caltrin::lang::format(&eased).map_err(|_| "a book")?;
@@ -516,7 +516,7 @@ async fn a_gesture_survives_saves_errors_and_reloads() -> Done {
     let [x, y] = browser.middle("lantern intensity").await?;
     let to =
         |by: f64| PointerAction::MoveTo { duration: Some(Duration::from_millis(40)), x: x + by, y };
-    let still = || PointerAction::Pause { duration: Duration::from_millis(2500) };
+    let still = || PointerAction::Pause { duration: Duration::from_millis(4000) };
     let hand = MouseActions::new("hand".to_owned())
         .then(to(0.0))
         .then(PointerAction::Down { button: 0 })
@@ -527,8 +527,14 @@ async fn a_gesture_survives_saves_errors_and_reloads() -> Done {
         .then(PointerAction::Up { button: 0 });
     // Another program saves while the hand holds still.
     let other = async {
-        tokio::time::sleep(Duration::from_millis(1200)).await;
-        let text = served.text()?;
+        let mut text = served.text()?;
+        for _ in 0..30 {
+            tokio::time::sleep(Duration::from_millis(100)).await;
+            text = served.text()?;
+            if text != SLIP {
+                break;
+            }
+        }
         save(&served.book(), &text.replace("400cd", "430cd"))?;
         Ok::<String, Failed>(text)
     };

@@ -1,0 +1,176 @@
+// The parts of the page that compute without a page.
+
+import assert from "node:assert/strict";
+import { test } from "node:test";
+import type { Curve, Stop, Vec3 } from "../src/book";
+import { hex, kelvins, mostChroma, ofHex, ofOklch, oklchOf, shown } from "../src/color";
+import { found, keyName } from "../src/commands";
+import { forward, kept } from "../src/fit";
+import { toBook } from "../src/handles";
+import { differing } from "../src/history";
+import { named } from "../src/knobs";
+import { hourText, plain, roundStep, snapped, typed } from "../src/number";
+import { Offsets, declarationAt, replacement } from "../src/offsets";
+import { bezierOf, columns, mirrored, reversed, seam, stretched, unitOf, windowOf } from "../src/shape";
+
+/** Numbers that are the same in each run. */
+function* numbers(seed: number): Generator<number> {
+  let state = seed;
+  for (;;) {
+    state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
+    yield state / 4294967296;
+  }
+}
+
+test("colors come back from OKLCH and from hex", () => {
+  const chance = numbers(7);
+  for (let n = 0; n < 500; ++n) {
+    const color = [0, 1, 2].map(() => chance.next().value as number) as Vec3;
+    const back = ofOklch(oklchOf(color));
+    color.forEach((v, k) => assert.ok(Math.abs(v - back[k]!) < 1e-6, `${color} ${back}`));
+    const text = hex(color);
+    assert.equal(hex(ofHex(text)!), text);
+  }
+  assert.equal(ofHex("#12345"), null);
+  assert.equal(kelvins("2400K"), 2400);
+  assert.equal(kelvins("2400k"), null);
+});
+
+test("the most chroma is the last that can be shown", () => {
+  for (const h of [0, 40, 145, 264, 330]) {
+    const c = mostChroma(0.7, h);
+    assert.ok(shown(ofOklch({ l: 0.7, c, h })) && !shown(ofOklch({ l: 0.7, c: c + 0.01, h })), `${h}`);
+  }
+});
+
+test("a stroke keeps few points and stays within the tolerance", () => {
+  const chance = numbers(3);
+  for (const tolerance of [0.5, 2, 8]) {
+    const points = Array.from({ length: 200 }, (_, x) => ({ x, y: 40 * Math.sin(x / 17) + 3 * (chance.next().value as number) }));
+    const stays = kept(points, tolerance);
+    assert.equal(stays[0], 0);
+    assert.equal(stays.at(-1), 199);
+    for (let k = 1; k < stays.length; ++k) {
+      const [a, b] = [points[stays[k - 1]!]!, points[stays[k]!]!];
+      for (let n = stays[k - 1]!; n <= stays[k]!; ++n) {
+        const p = points[n]!;
+        const y = a.y + ((p.x - a.x) / (b.x - a.x)) * (b.y - a.y);
+        assert.ok(Math.abs(p.y - y) <= tolerance + 1e-9);
+      }
+    }
+  }
+  const straight = Array.from({ length: 50 }, (_, x) => ({ x, y: 2 * x }));
+  assert.deepEqual(kept(straight, 0.1), [0, 49]);
+  assert.deepEqual(forward([{ x: 0, y: 0 }, { x: 5, y: 1 }, { x: 3, y: 2 }, { x: 4, y: 3 }]).map(({ x }) => x), [0, 3, 4]);
+});
+
+test("numbers are snapped without noise, and read as they are written", () => {
+  assert.equal(snapped(0.1 + 0.2, 0.1), 0.3);
+  assert.equal(snapped(1.2345, 0.05), 1.25);
+  assert.deepEqual([0.0123, 0.3, 7, 200].map(roundStep), [0.01, 0.2, 5, 200]);
+  assert.equal(plain(0.1 + 0.2), "0.3");
+  assert.equal(typed("72%", 0.01, "%"), 0.72);
+  assert.equal(typed("150", 0.001, "ms"), 0.15);
+  assert.equal(typed("1,5", 1, ""), null);
+  assert.equal(typed("", 1, ""), null);
+  assert.equal(hourText(23.999), "23:59");
+  assert.deepEqual(unitOf("2.5deg", 2.5), { unit: "deg", size: 1 });
+  assert.deepEqual(unitOf("-80%", -0.8), { unit: "%", size: 0.01 });
+});
+
+test("bytes of UTF-8 and units of UTF-16 are told apart", () => {
+  const text = "aé\n😀b";
+  const offsets = new Offsets(text);
+  const bytes = new TextEncoder();
+  for (let unit = 0; unit <= text.length; ++unit) {
+    if (/[\uDC00-\uDFFF]/.test(text[unit] ?? "")) continue;
+    assert.equal(offsets.unit(bytes.encode(text.slice(0, unit)).length), unit);
+  }
+  assert.equal(new Offsets("plain").unit(3), 3);
+});
+
+test("a replacement is the smallest that gives the other text", () => {
+  const chance = numbers(11);
+  const pick = (n: number) => Math.floor((chance.next().value as number) * n);
+  for (let n = 0; n < 500; ++n) {
+    const before = Array.from({ length: pick(12) }, () => "ab\n"[pick(3)]).join("");
+    const after = Array.from({ length: pick(12) }, () => "ab\n"[pick(3)]).join("");
+    const change = replacement(before, after);
+    const made = change ? before.slice(0, change.from) + change.insert + before.slice(change.to) : before;
+    assert.equal(made, after);
+    if (change && change.to > change.from && change.insert) assert.notEqual(before[change.from], change.insert[0]);
+  }
+});
+
+test("the declaration around a place is named", () => {
+  const text = "lightbook \"B\"\n\nsignal gust = 1\n\nlight lamp point {\n  intensity 1lm\n}\n";
+  assert.equal(declarationAt(text, text.indexOf("intensity")), "lamp");
+  assert.equal(declarationAt(text, text.indexOf("gust")), "gust");
+  assert.equal(declarationAt(text, 3), null);
+});
+
+function curve(stops: [number, number, string | null][], extra: Partial<Curve> = {}): Curve {
+  const made = stops.map(([position, value, easing]): Stop => ({
+    at: [0, 0],
+    position,
+    values: [{ at: [0, 0], text: `${value * 100}%`, kind: "number", base: "", value }],
+    easing,
+  }));
+  return { file: "a", name: "sag", at: [0, 0], columns: [], domain: "time", base: "s", stops: made, ...extra };
+}
+
+test("a curve turned around twice is the same", () => {
+  const sag = curve([[0, 1, null], [1, 0.8, "ease-in"], [3, 0.2, "cubic-bezier(0.1, 0.2, 0.3, 0.9)"], [4, 1, null]]);
+  const once = reversed(sag.stops);
+  assert.deepEqual(once.map(({ position }) => position), [0, 1, 3, 4]);
+  assert.deepEqual(once.map(({ easing }) => easing), [null, null, "cubic-bezier(0.7, 0.1, 0.9, 0.8)", "ease-out"]);
+  const twice = reversed(once.map(({ position, values, easing }) => ({ at: [0, 0], position, easing, values: values.map((text) => ({ at: [0, 0], text, kind: "number", base: "", value: 0 })) })) as Stop[]);
+  assert.deepEqual(twice.map(({ position, easing }) => [position, easing]), sag.stops.map(({ position, easing }) => [position, easing]));
+  assert.equal(mirrored("smooth"), "smooth");
+});
+
+test("the seam is the jump from the last stop to the first", () => {
+  const [found] = seam(curve([[0, 1, null], [2, 0.75, null]]));
+  assert.equal(found?.jump, 0.25);
+  assert.deepEqual(seam(curve([[0, 1, null]])), []);
+});
+
+test("the window shows zero, all stops, and what the evaluator gives between them", () => {
+  const sag = curve([[0, 0.5, null], [2, 0.9, null]], { samples: [[0.5, 1.2, 0.9]] });
+  const { from, to, low, high } = windowOf(sag);
+  assert.deepEqual([from, to, low], [0, 2, 0]);
+  assert.ok(high > 1.2);
+  assert.deepEqual(windowOf({ ...sag, domain: "hour" }).to, 24);
+  assert.deepEqual(columns(sag), [{ n: 0, name: "level", color: false, line: true }]);
+  assert.deepEqual(stretched([1, 2, 4], 0.5), [1, 1.5, 2.5]);
+});
+
+test("easings of CSS have control values", () => {
+  assert.deepEqual(bezierOf("ease-in"), [0.42, 0, 1, 1]);
+  assert.deepEqual(bezierOf("cubic-bezier(0.3, -0.4, 0.7, 1.4)"), [0.3, -0.4, 0.7, 1.4]);
+  assert.equal(bezierOf("jump"), null);
+});
+
+test("knobs have names of their own, and stops are left to the curve editor", () => {
+  const knob = (path: string[], at: [number, number]) => ({ file: "a", at, text: "1", kind: "number" as const, unit: "", base: "", size: 1, value: 1, bounds: [0, 1] as [number, number], step: 0.1, path });
+  const all = named([knob(["mast", "cone"], [0, 1]), knob(["mast", "cone"], [3, 4]), knob(["mast", "intensity", "sag"], [20, 24])], [{ file: "a", at: [10, 40] }]);
+  assert.deepEqual(all.map(({ name, within }) => [name, within]), [["mast cone", "cone"], ["mast cone 2", "cone 2"]]);
+});
+
+test("commands are found by their words and keys", () => {
+  const commands = [{ name: "Fit the exposure", do: () => undefined }, { name: "Add a spot light", do: () => undefined }];
+  assert.deepEqual(found(commands, "light add").map(({ name }) => name), ["Add a spot light"]);
+  const press = (key: string, held: object = {}) => keyName({ key, ctrlKey: false, metaKey: false, altKey: false, shiftKey: false, ...held } as KeyboardEvent);
+  assert.deepEqual([press(" "), press("z", { ctrlKey: true }), press("Z", { ctrlKey: true, shiftKey: true }), press("ArrowLeft", { shiftKey: true }), press("?", { shiftKey: true })], ["Space", "Ctrl z", "Ctrl Shift z", "Shift ArrowLeft", "?"]);
+});
+
+test("meters of the picture are those of the book", () => {
+  const space = { unit: 1, factor: 1 };
+  assert.deepEqual(toBook({ ...space, up: "y" }, [1, 2, 3]), [1, 2, 3]);
+  assert.deepEqual(toBook({ ...space, up: "z" }, [1, 2, 3]), [1, -3, 2]);
+});
+
+test("two texts are shown by the lines in which they differ", () => {
+  assert.deepEqual(differing("a\nb\nc", "a\nx\ny\nc"), ["b", "x\ny"]);
+  assert.deepEqual(differing("a", "a"), ["", ""]);
+});
