@@ -15,6 +15,7 @@ need aarch64-linux-gnu-gcc gcc-aarch64-linux-gnu
 need mcs mono-mcs
 need mono mono-runtime
 need node nodejs
+need npm npm
 need chromium chromium
 need chromedriver chromium-driver
 need strace strace

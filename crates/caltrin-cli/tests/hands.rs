@@ -573,7 +573,7 @@ async fn a_gesture_survives_saves_errors_and_reloads() -> Done {
     let turned = served.text()?;
     assert!(turned.contains("starts of;") && !turned.contains(&second));
     save(&served.book(), &turned.replace("starts of;", "starts off;"))?;
-    browser.until("return document.getElementById('told').hidden").await?;
+    browser.until("return document.getElementById('told').hidden || document.getElementById('told').className === 'warnings'").await?;
     // A second page shows the same, and undoes for both.
     let other = slipway(&served).await?;
     other.press(&format!("{}z", key(Key::Control))).await?;

@@ -91,12 +91,14 @@ export class Handles {
   private async pointOf({ light, index }: Handle) {
     const { knobs, hashes } = await this.pointsOf(light);
     const lamps = this.app.info?.lights.find(({ name }) => name === light)?.lamps ?? 1;
-    const knob = index === 0 ? knobs[0] : index === lamps - 1 ? knobs[1] : undefined;
-    return knob && { knob, hash: hashes[knob.file ?? ""] ?? "" };
+    // Of an array the distance from lamp to lamp is written; the last lamp is moved by all of them.
+    const last = index > 0 && index === lamps - 1;
+    const knob = index === 0 ? knobs[0] : last ? knobs[1] : undefined;
+    return knob && { knob, hash: hashes[knob.file ?? ""] ?? "", share: last ? 1 / (lamps - 1) : 1 };
   }
 
   private words(handle: Handle, to: Vec3): string {
-    return `${handle.light}: position (${to.map((v) => `${plain(v, 4)}m`).join(", ")})`;
+    return `${handle.light}: ${handle.index === 0 ? "position" : "distance"} (${to.map((v) => `${plain(v, 4)}m`).join(", ")})`;
   }
 
   private drag(event: PointerEvent, handle: Handle) {
@@ -127,7 +129,7 @@ export class Handles {
       const axes = toBook(this.app.info!.space, by);
       const step = event.shiftKey ? FINE : this.snap;
       const base = found.knob.value as Vec3;
-      const to = base.map((v, n) => (axes[n] === 0 ? v : snapped(v + axes[n]!, step))) as Vec3;
+      const to = base.map((v, n) => (axes[n] === 0 ? v : snapped(v + axes[n]! * found.share, found.share === 1 ? step : FINE))) as Vec3;
       gesture.to(this.words(handle, to), [{ point: { at: found.knob.at, to } }]);
     };
     const done = async () => {
@@ -144,8 +146,8 @@ export class Handles {
   }
 
   private async key(event: KeyboardEvent, handle: Handle) {
-    const by: Record<string, Vec3> = { ArrowLeft: [-1, 0, 0], ArrowRight: [1, 0, 0], ArrowUp: [0, 0, -1], ArrowDown: [0, 0, 1], PageUp: [0, 1, 0], PageDown: [0, -1, 0] };
-    const way = by[event.key];
+    const ways: Record<string, Vec3> = { ArrowLeft: [-1, 0, 0], ArrowRight: [1, 0, 0], ArrowUp: [0, 0, -1], ArrowDown: [0, 0, 1], PageUp: [0, 1, 0], PageDown: [0, -1, 0] };
+    const way = ways[event.key];
     if (!way || !this.app.free) return;
     event.preventDefault();
     event.stopPropagation();
@@ -157,7 +159,8 @@ export class Handles {
     const step = event.shiftKey ? FINE : this.snap;
     const axes = toBook(this.app.info!.space, way);
     const base = found.knob.value as Vec3;
-    const to = base.map((v, n) => (axes[n] === 0 ? v : snapped(v + axes[n]! * step, step))) as Vec3;
+    const by = Math.max(FINE / 10, step * found.share);
+    const to = base.map((v, n) => (axes[n] === 0 ? v : snapped(v + axes[n]! * by, found.share === 1 ? step : FINE / 10))) as Vec3;
     const edit = { file: found.knob.file ?? "", hash: found.hash, words: this.words(handle, to), ops: [{ point: { at: found.knob.at, to } }] };
     await this.app.hands.edit({ ...edit, rests: true });
     this.points.clear();

@@ -199,7 +199,10 @@ pub struct Browser {
 impl Browser {
     pub async fn open(width: u32, height: u32, dark: bool) -> Result<Browser, Failed> {
         let port = TcpListener::bind("127.0.0.1:0")?.local_addr()?.port();
-        let driver = Command::new("chromedriver")
+        let mut driver = Command::new("chromedriver");
+        #[cfg(unix)]
+        std::os::unix::process::CommandExt::process_group(&mut driver, 0);
+        let driver = driver
             .arg(format!("--port={port}"))
             .stdout(Stdio::null())
             .stderr(Stdio::null())
@@ -313,8 +316,9 @@ impl Browser {
 
 impl Drop for Browser {
     fn drop(&mut self) {
-        // Asked to end, the driver takes its browser along; a test that failed has not closed it.
-        let _ = Command::new("kill").arg(self.driver.id().to_string()).status();
+        // A test that failed has not closed the browser: it ends with the driver's group.
+        let group = format!("-{}", self.driver.id());
+        let _ = Command::new("kill").args(["-KILL", "--", &group]).status();
         let _ = self.driver.wait();
     }
 }
