@@ -1,6 +1,7 @@
 //! Hands on the live page: what they do is written into the book, to the byte. Those that need a browser are shown as
 //! ignored where there is none.
 
+#[allow(dead_code, reason = "each uses some of it")]
 mod page;
 
 use std::fs;

@@ -1,6 +1,7 @@
 //! The live page: what the server gives and refuses, and the page itself in a real browser, driven by
 //! WebDriver; shown as ignored where there is no browser.
 
+#[allow(dead_code, reason = "each uses some of it")]
 mod page;
 
 use std::fs;

@@ -464,8 +464,9 @@ fn curves_are_read_as_they_are_written() {
     let at: Vec<f64> = sag.stops.iter().map(|stop| stop.position).collect();
     assert_eq!(at, [0.0, 0.25, 1.0]);
     assert_eq!(sag.stops[1].easing.as_deref(), Some("smooth"));
-    let read =
-        |n: usize, k: usize| (&text[sag.stops[n].values[k].0.clone()], &sag.stops[n].values[k].1);
+    let read = |n: usize, k: usize| {
+        (&text[sag.stops[n].values[k].range.clone()], &sag.stops[n].values[k].value)
+    };
     assert!(matches!(read(2, 0), ("-5%", Some((Constant::Scalar(v), _))) if *v == -0.05));
     assert!(matches!(read(1, 1), ("2400K", Some((Constant::Vector(_), Kind::Color)))));
     // A name of the book is no literal.

@@ -274,7 +274,7 @@ export class Controls {
       return [box];
     }
     if (field.parts === 3) {
-      const boxes = values.map((v, n) => labeled(element("input", { type: "number", step: "any", value: String(v) }), `${field.name} ${"xyz"[n]}`));
+      const boxes = values.map((v, n) => named(element("input", { type: "number", step: "any", value: String(v), title: "xyz"[n] ?? "" })));
       for (const box of boxes) box.oninput = () => turn(boxes.map((b) => Number(b.value)));
       return [element("span", { className: "three" }, ...boxes)];
     }

@@ -83,20 +83,29 @@ fn refused(why: &Refused) -> Response {
     no(status, why.to_string())
 }
 
+/// Why a request is not taken up at all.
+struct Denied(StatusCode, String);
+
+impl IntoResponse for Denied {
+    fn into_response(self) -> Response {
+        no(self.0, self.1)
+    }
+}
+
 /// Whether a request may change something.
-fn allowed(live: &Live, headers: &HeaderMap) -> Result<(), Response> {
+fn allowed(live: &Live, headers: &HeaderMap) -> Result<(), Denied> {
     let key = headers.get(KEY).and_then(|key| key.to_str().ok());
     if !key.is_some_and(|key| live.is_key(key)) {
-        return Err(no(StatusCode::FORBIDDEN, "only this page can change the book"));
+        return Err(Denied(StatusCode::FORBIDDEN, "only this page can change the book".to_owned()));
     }
     if live.read_only() {
-        return Err(no(StatusCode::FORBIDDEN, "the book is shown read-only"));
+        return Err(Denied(StatusCode::FORBIDDEN, "the book is shown read-only".to_owned()));
     }
     Ok(())
 }
 
-fn read<T: DeserializeOwned>(body: &str) -> Result<T, Response> {
-    serde_json::from_str(body).map_err(|why| no(StatusCode::BAD_REQUEST, why.to_string()))
+fn read<T: DeserializeOwned>(body: &str) -> Result<T, Denied> {
+    serde_json::from_str(body).map_err(|why| Denied(StatusCode::BAD_REQUEST, why.to_string()))
 }
 
 /// Does something that computes or writes files away from the threads that serve.
@@ -108,12 +117,12 @@ async fn aside(task: impl FnOnce() -> Response + Send + 'static) -> Response {
 }
 
 async fn edit(State(live): State<Live>, headers: HeaderMap, body: String) -> Response {
-    if let Err(response) = allowed(&live, &headers) {
-        return response;
+    if let Err(denied) = allowed(&live, &headers) {
+        return denied.into_response();
     }
     let asked: Asked = match read(&body) {
         Ok(asked) => asked,
-        Err(response) => return response,
+        Err(denied) => return denied.into_response(),
     };
     let later = live.clone();
     let rests = asked.rests;
@@ -152,7 +161,7 @@ fn rests_later(live: Live, after: Duration) {
 
 /// Keeps the texts before the changes of a file, once each.
 fn keep(live: &Live, path: &Path) -> std::io::Result<()> {
-    let (name, texts) = (live.name_of(path), live.bench().to_keep(path));
+    let (name, texts) = (live.name_of(path), live.bench().unkept(path));
     texts.iter().try_for_each(|(words, text)| live.inner.versions.keep(&name, words, text))
 }
 
@@ -193,8 +202,8 @@ pub fn write(live: &Live) {
 }
 
 async fn rest(State(live): State<Live>, headers: HeaderMap) -> Response {
-    if let Err(response) = allowed(&live, &headers) {
-        return response;
+    if let Err(denied) = allowed(&live, &headers) {
+        return denied.into_response();
     }
     live.inner.edits.fetch_add(1, Ordering::SeqCst);
     aside(move || {
@@ -210,8 +219,8 @@ async fn stepped(
     headers: HeaderMap,
     step: fn(&mut super::workbench::Workbench) -> Result<String, Refused>,
 ) -> Response {
-    if let Err(response) = allowed(&live, &headers) {
-        return response;
+    if let Err(denied) = allowed(&live, &headers) {
+        return denied.into_response();
     }
     let later = live.clone();
     let response = aside(move || {
@@ -247,12 +256,12 @@ struct Settled {
 }
 
 async fn settle(State(live): State<Live>, headers: HeaderMap, body: String) -> Response {
-    if let Err(response) = allowed(&live, &headers) {
-        return response;
+    if let Err(denied) = allowed(&live, &headers) {
+        return denied.into_response();
     }
     let asked: Settled = match read(&body) {
         Ok(asked) => asked,
-        Err(response) => return response,
+        Err(denied) => return denied.into_response(),
     };
     let later = live.clone();
     let response = aside(move || {
@@ -280,12 +289,12 @@ struct Wanted {
 }
 
 async fn restore(State(live): State<Live>, headers: HeaderMap, body: String) -> Response {
-    if let Err(response) = allowed(&live, &headers) {
-        return response;
+    if let Err(denied) = allowed(&live, &headers) {
+        return denied.into_response();
     }
     let asked: Wanted = match read(&body) {
         Ok(asked) => asked,
-        Err(response) => return response,
+        Err(denied) => return denied.into_response(),
     };
     let later = live.clone();
     let response = aside(move || {

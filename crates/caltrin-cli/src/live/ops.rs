@@ -4,7 +4,7 @@ use std::ops::Range;
 
 use caltrin::core::kind::Kind;
 use caltrin::core::program::Constant;
-use caltrin::edit::{Edit, EditError, Editor, TextHash, unit_size};
+use caltrin::edit::{Edit, EditError, Editor, StopValue, TextHash, unit_size};
 use caltrin::lang::knobs::{Knob, Knobs};
 use serde::Deserialize;
 use serde_json::{Value, json};
@@ -162,7 +162,7 @@ pub fn knobs(found: &Knobs, files: &[Option<String>]) -> Value {
 pub fn curves(file: &str, text: &str) -> Vec<Value> {
     let each = Editor::of(text).curves().into_iter().map(|curve| {
         let stops = curve.stops.iter().map(|stop| {
-            let values = stop.values.iter().map(|(range, value)| {
+            let values = stop.values.iter().map(|StopValue { range, value }| {
                 json!({
                     "at": [range.start, range.end],
                     "text": text[range.clone()],

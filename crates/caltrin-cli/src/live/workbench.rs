@@ -252,7 +252,7 @@ impl Workbench {
     }
 
     /// The texts of a file before changes that were not asked for yet, to be kept as versions, with what changed them.
-    pub fn to_keep(&mut self, path: &Path) -> Vec<(String, Arc<str>)> {
+    pub fn unkept(&mut self, path: &Path) -> Vec<(String, Arc<str>)> {
         let new = self.changes.iter_mut().filter(|change| change.path == path && !change.kept);
         new.map(|change| {
             change.kept = true;

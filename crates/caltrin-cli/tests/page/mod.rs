@@ -1,4 +1,3 @@
-#![allow(dead_code, reason = "each uses some of it")]
 //! The live page as tests and benchmarks drive it: the command that serves it, and a browser under
 //! WebDriver.
 

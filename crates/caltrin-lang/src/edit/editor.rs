@@ -733,6 +733,15 @@ pub struct CurveText {
     pub stops: Vec<StopText>,
 }
 
+/// A value of a stop as it is written.
+#[derive(Clone, Debug, PartialEq)]
+pub struct StopValue {
+    /// Its bytes.
+    pub range: Range<usize>,
+    /// Of a literal, its value in base units and its kind.
+    pub value: Option<(Constant, Kind)>,
+}
+
 /// A stop of a curve as it is written.
 #[derive(Clone, Debug, PartialEq)]
 pub struct StopText {
@@ -742,8 +751,8 @@ pub struct StopText {
     pub position: f64,
     /// The kind of the position.
     pub kind: Kind,
-    /// Its values, one for each column: the bytes and, of a literal, the value in base units.
-    pub values: Vec<(Range<usize>, Option<(Constant, Kind)>)>,
+    /// Its values, one for each column.
+    pub values: Vec<StopValue>,
     /// The easing with which it is reached.
     pub easing: Option<String>,
 }
@@ -760,7 +769,7 @@ fn curve_text(curve: &Curve) -> Option<CurveText> {
                 Some((Constant::Scalar(v), kind)) => Some((Constant::Scalar(-v), kind)),
                 _ => value::read(&text).or_else(|| crate::resolve::value(&text).ok()),
             };
-            (value.range(), read)
+            StopValue { range: value.range(), value: read }
         };
         Some(StopText {
             range: stop.range(),

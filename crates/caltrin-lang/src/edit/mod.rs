@@ -14,7 +14,7 @@ use std::ops::Range;
 
 use thiserror::Error;
 
-pub use editor::{CurveText, Editor, StopText, rename};
+pub use editor::{CurveText, Editor, StopText, StopValue, rename};
 pub(crate) use value::read as literal_value;
 pub use value::{color_as_written, number_as_written, unit_size};
 
