@@ -24,7 +24,6 @@ drawn() { # the pictures that are the same bytes on every machine
     caltrin view "$work/pier.caltrin" -o "$1/view-front.png" --view front --at 600ms >/dev/null
     caltrin sheet "$work/pier.caltrin" -o "$1/other-draws.png" --light weld --light quay.core --to 12s \
         --seed 41 --seed 42 --seed 43 >/dev/null
-    caltrin sheet "$work/pier.caltrin" -o "$1/over-mist.png" --over mist --no-curves >/dev/null
     (cd "$work" && caltrin hear sounds/bell_buoy.wav -o "$1/hear.png") >/dev/null
     caltrin day "$work/pier.caltrin" -o "$1/day.png" >/dev/null
     caltrin day "$work/pier.caltrin" -o "$1/day-variants.png" --variant season=80 --variant season=172 \

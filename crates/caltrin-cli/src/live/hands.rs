@@ -11,12 +11,12 @@ use axum::extract::{DefaultBodyLimit, Query, State};
 use axum::http::{HeaderMap, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use axum::routing::{get, post};
-use caltrin::edit::TextHash;
+use caltrin::edit::{Edit, EditError, TextHash};
 use caltrin::files::{Inputs, Output, PutError, Replaces, put};
 use caltrin::lang::knobs::knobs;
 use caltrin::lang::parser::{Parse, parse};
 use serde::Deserialize;
-use serde::de::DeserializeOwned;
+use serde::de::{DeserializeOwned, IgnoredAny};
 use serde_json::{Value, json};
 
 use super::Live;
@@ -71,20 +71,21 @@ fn yes(value: &Value) -> Response {
     ([(header::CONTENT_TYPE, "application/json")], value.to_string()).into_response()
 }
 
-fn refused(why: &Refused) -> Response {
-    let status = match why {
-        Refused::Unknown | Refused::Nothing => StatusCode::NOT_FOUND,
-        Refused::Stale => StatusCode::CONFLICT,
-        Refused::Edit(caltrin::edit::EditError::Conflict | caltrin::edit::EditError::Stale) => {
-            StatusCode::CONFLICT
-        }
-        Refused::Edit(_) => StatusCode::UNPROCESSABLE_ENTITY,
-    };
-    no(status, why.to_string())
-}
-
-/// Why a request is not taken up at all.
+/// Why something is not done.
 struct Denied(StatusCode, String);
+
+impl From<Refused> for Denied {
+    fn from(why: Refused) -> Self {
+        let status = match &why {
+            Refused::Unknown | Refused::Nothing => StatusCode::NOT_FOUND,
+            Refused::Stale | Refused::Edit(EditError::Conflict | EditError::Stale) => {
+                StatusCode::CONFLICT
+            }
+            Refused::Edit(_) => StatusCode::UNPROCESSABLE_ENTITY,
+        };
+        Denied(status, why.to_string())
+    }
+}
 
 impl IntoResponse for Denied {
     fn into_response(self) -> Response {
@@ -116,36 +117,51 @@ async fn aside(task: impl FnOnce() -> Response + Send + 'static) -> Response {
     }
 }
 
-async fn edit(State(live): State<Live>, headers: HeaderMap, body: String) -> Response {
-    if let Err(denied) = allowed(&live, &headers) {
-        return denied.into_response();
-    }
-    let asked: Asked = match read(&body) {
+/// What is answered, and after which rest the files are written.
+type Done = Result<(Value, Duration), Denied>;
+
+/// Does something that changes texts: they are read at once.
+async fn change<T: DeserializeOwned + Send + 'static>(
+    live: Live,
+    headers: HeaderMap,
+    body: String,
+    act: fn(&Live, T) -> Done,
+) -> Response {
+    let asked = match allowed(&live, &headers).and_then(|()| read::<T>(&body)) {
         Ok(asked) => asked,
         Err(denied) => return denied.into_response(),
     };
-    let later = live.clone();
-    let rests = asked.rests;
-    let response = aside(move || {
-        let Some(path) = live.path_of(&asked.file) else { return refused(&Refused::Unknown) };
-        let Ok(hash) = asked.hash.parse::<TextHash>() else {
-            return no(StatusCode::BAD_REQUEST, "a text hash has 32 hexadecimal digits");
-        };
-        let done = live.bench().edit(&path, hash, asked.gesture.as_deref(), &asked.words, |text| {
-            edit_of(text, &asked.ops)
-        });
-        if let Err(why) = done {
-            return refused(&why);
+    let task = tokio::task::spawn_blocking({
+        let live = live.clone();
+        move || {
+            let done = act(&live, asked)?;
+            live.reread();
+            Ok::<_, Denied>(done)
         }
-        live.reread();
-        let now = live.bench().text(&path).map(|text| TextHash::of(text).to_string());
-        yes(&json!({ "hash": now }))
-    })
-    .await;
-    if response.status().is_success() {
-        rests_later(later, if rests { Duration::ZERO } else { REST });
+    });
+    match task.await {
+        Ok(Ok((told, rest))) => {
+            rests_later(live, rest);
+            yes(&told)
+        }
+        Ok(Err(denied)) => denied.into_response(),
+        Err(_) => no(StatusCode::INTERNAL_SERVER_ERROR, "the server failed"),
     }
-    response
+}
+
+async fn edit(State(live): State<Live>, headers: HeaderMap, body: String) -> Response {
+    change(live, headers, body, |live, asked: Asked| {
+        let path = live.path_of(&asked.file).ok_or(Refused::Unknown)?;
+        let hash = asked.hash.parse::<TextHash>();
+        let hash = hash.map_err(|why| Denied(StatusCode::BAD_REQUEST, why.to_string()))?;
+        let mut bench = live.bench();
+        bench.edit(&path, hash, asked.gesture.as_deref(), &asked.words, |text| {
+            edit_of(text, &asked.ops)
+        })?;
+        let now = bench.text(&path).map(|text| TextHash::of(text).to_string());
+        Ok((json!({ "hash": now }), if asked.rests { Duration::ZERO } else { REST }))
+    })
+    .await
 }
 
 /// Writes the files after a while, unless another edit comes first.
@@ -214,38 +230,18 @@ async fn rest(State(live): State<Live>, headers: HeaderMap) -> Response {
     .await
 }
 
-async fn stepped(
-    live: Live,
-    headers: HeaderMap,
-    step: fn(&mut super::workbench::Workbench) -> Result<String, Refused>,
-) -> Response {
-    if let Err(denied) = allowed(&live, &headers) {
-        return denied.into_response();
-    }
-    let later = live.clone();
-    let response = aside(move || {
-        let stepped = step(&mut live.bench());
-        match stepped {
-            Ok(words) => {
-                live.reread();
-                yes(&json!({ "words": words }))
-            }
-            Err(why) => refused(&why),
-        }
+async fn undo(State(live): State<Live>, headers: HeaderMap, body: String) -> Response {
+    change(live, headers, body, |live, _: IgnoredAny| {
+        Ok((json!({ "words": live.bench().undo()? }), Duration::ZERO))
     })
-    .await;
-    if response.status().is_success() {
-        rests_later(later, Duration::ZERO);
-    }
-    response
+    .await
 }
 
-async fn undo(State(live): State<Live>, headers: HeaderMap) -> Response {
-    stepped(live, headers, |bench| bench.undo()).await
-}
-
-async fn redo(State(live): State<Live>, headers: HeaderMap) -> Response {
-    stepped(live, headers, |bench| bench.redo()).await
+async fn redo(State(live): State<Live>, headers: HeaderMap, body: String) -> Response {
+    change(live, headers, body, |live, _: IgnoredAny| {
+        Ok((json!({ "words": live.bench().redo()? }), Duration::ZERO))
+    })
+    .await
 }
 
 /// Which of two texts of a place stays.
@@ -256,30 +252,12 @@ struct Settled {
 }
 
 async fn settle(State(live): State<Live>, headers: HeaderMap, body: String) -> Response {
-    if let Err(denied) = allowed(&live, &headers) {
-        return denied.into_response();
-    }
-    let asked: Settled = match read(&body) {
-        Ok(asked) => asked,
-        Err(denied) => return denied.into_response(),
-    };
-    let later = live.clone();
-    let response = aside(move || {
-        let Some(path) = live.path_of(&asked.file) else { return refused(&Refused::Unknown) };
-        let done = live.bench().settle(&path, asked.mine);
-        match done {
-            Ok(()) => {
-                live.reread();
-                yes(&json!({}))
-            }
-            Err(why) => refused(&why),
-        }
+    change(live, headers, body, |live, asked: Settled| {
+        let path = live.path_of(&asked.file).ok_or(Refused::Unknown)?;
+        live.bench().settle(&path, asked.mine)?;
+        Ok((json!({}), Duration::ZERO))
     })
-    .await;
-    if response.status().is_success() {
-        rests_later(later, Duration::ZERO);
-    }
-    response
+    .await
 }
 
 /// The earlier version to bring back.
@@ -289,37 +267,18 @@ struct Wanted {
 }
 
 async fn restore(State(live): State<Live>, headers: HeaderMap, body: String) -> Response {
-    if let Err(denied) = allowed(&live, &headers) {
-        return denied.into_response();
-    }
-    let asked: Wanted = match read(&body) {
-        Ok(asked) => asked,
-        Err(denied) => return denied.into_response(),
-    };
-    let later = live.clone();
-    let response = aside(move || {
-        let Some(version) = live.inner.versions.read(asked.n) else {
-            return no(StatusCode::NOT_FOUND, "this version is not kept any more");
-        };
-        let Some(path) = live.path_of(&version.file) else { return refused(&Refused::Unknown) };
-        let now = live.bench().text(&path).map(|text| TextHash::of(text));
-        let Some(hash) = now else { return refused(&Refused::Unknown) };
+    change(live, headers, body, |live, asked: Wanted| {
+        let version = live.inner.versions.read(asked.n);
+        let gone = || Denied(StatusCode::NOT_FOUND, "this version is not kept any more".to_owned());
+        let version = version.ok_or_else(gone)?;
+        let path = live.path_of(&version.file).ok_or(Refused::Unknown)?;
+        let mut bench = live.bench();
+        let hash = bench.text(&path).map(|text| TextHash::of(text)).ok_or(Refused::Unknown)?;
         let words = format!("version before \"{}\" brought back", version.words);
-        let ops = [Op::Text { to: version.text }];
-        let done = live.bench().edit(&path, hash, None, &words, |text| edit_of(text, &ops));
-        match done {
-            Ok(()) => {
-                live.reread();
-                yes(&json!({ "words": words }))
-            }
-            Err(why) => refused(&why),
-        }
+        bench.edit(&path, hash, None, &words, |text| Ok(Edit::between(text, &version.text)))?;
+        Ok((json!({ "words": words }), Duration::ZERO))
     })
-    .await;
-    if response.status().is_success() {
-        rests_later(later, Duration::ZERO);
-    }
-    response
+    .await
 }
 
 async fn versions(State(live): State<Live>) -> Response {
