@@ -24,16 +24,21 @@ const ALLOWED: [&str; 13] = [
 ];
 
 /// Crates of which two versions are built, because what is used asks for both.
-const TWICE: [&str; 20] = [
+const TWICE: [&str; 25] = [
     "base64",
     "bitflags",
     "cookie",
+    "cpufeatures",
     "embedded-io",
+    "getrandom",
     "http",
     "icu_collections",
     "icu_provider",
     "litemap",
     "miniz_oxide",
+    "r-efi",
+    "rand",
+    "rand_core",
     "rustc-hash",
     "syn",
     "synstructure",
