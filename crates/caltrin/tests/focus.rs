@@ -22,7 +22,7 @@ fn focus(before: &str, text: &str) -> Option<Focus> {
     Focus::of(&project(text), changed)
 }
 
-/// What is told of a book: of one with errors only those.
+/// The diagnostics of a book, sorted; of one with errors only those.
 fn told(opened: &[caltrin::lang::Diagnostic]) -> Vec<String> {
     let fails = opened.iter().any(|one| one.severity == Severity::Error);
     let shown = opened.iter().filter(|one| !fails || one.severity == Severity::Error);

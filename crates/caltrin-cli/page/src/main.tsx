@@ -46,7 +46,7 @@ let fine = false;
 /** The span of the ruler that is repeated. */
 let loop = false;
 /** The kind of light that the next click into the place makes. */
-let placing: string | null = null;
+let adding: string | null = null;
 
 function status(words: string, wrong: boolean) {
   $("status").textContent = words;
@@ -299,8 +299,8 @@ const repeat = () => {
 
 /** The next click into the place makes a light of a kind. */
 function placeLight(kind: string | null) {
-  placing = kind;
-  $("view-box").classList.toggle("placing", kind !== null);
+  adding = kind;
+  $("view-box").classList.toggle("adding", kind !== null);
   $<HTMLSelectElement>("add").value = kind ?? "";
   if (kind) status(`click into the place where the ${kind} light is to stand; Escape ends`, false);
 }
@@ -326,12 +326,12 @@ function addLight(kind: string, at: Vec3) {
 }
 
 $("canvas").onclick = (event) => {
-  if (!placing || !place.window) return;
+  if (!adding || !place.window) return;
   const { left, top, wide } = place.window;
   const scale = wide / Math.max(1, place.canvas.clientWidth);
   const [x, y] = [left + event.offsetX * scale, event.offsetY * scale];
-  // From above at a man's height and a half; from the front where it is seen, in the middle of the place.
-  addLight(placing, place.view === "above" ? [x, 3, top + y] : [x, Math.max(0.1, top - y), 0]);
+  // From above 3 m over the ground; from the front where it is seen, in the middle of the place.
+  addLight(adding, place.view === "above" ? [x, 3, top + y] : [x, Math.max(0.1, top - y), 0]);
   placeLight(null);
 };
 $<HTMLSelectElement>("add").onchange = (event) => placeLight((event.currentTarget as HTMLSelectElement).value || null);
@@ -432,7 +432,7 @@ const commands: Command[] = [
 ];
 
 addEventListener("keydown", (event) => {
-  if (event.key === "Escape" && placing) return placeLight(null);
+  if (event.key === "Escape" && adding) return placeLight(null);
   const target = event.target as HTMLElement;
   const typing = target.matches("input, select, textarea, [contenteditable=true]") || target.closest(".cm-editor") !== null;
   const pressesButton = (event.key === " " || event.key === "Enter") && target.matches("button");
