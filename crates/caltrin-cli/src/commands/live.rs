@@ -9,11 +9,12 @@ use super::watch::{Files, watch};
 use super::{Done, Failure, failure, say};
 use crate::live::{Live, router};
 
-/// Serve a page with the timeline and the lit place that reloads on save.
+/// Serve a page with the text, the timeline and the lit place, and write what is done on it into the book.
 #[derive(clap::Args)]
 #[command(after_help = "Examples:
   caltrin live pier.caltrin
   caltrin live pier.caltrin --port 8750
+  caltrin live pier.caltrin --read-only    nothing on the page changes the book
 
 The page is served to this machine alone. It computes with the exported JavaScript, so what
 moves on it is what ships. After a save with errors, the last good version stays visible with the
