@@ -1,6 +1,7 @@
 //! Hands on the live page: what they do is written into the book, to the byte. Those that need a browser are shown as
 //! ignored where there is none.
 
+#[macro_use]
 #[allow(dead_code, reason = "each uses some of it")]
 mod page;
 
@@ -11,63 +12,11 @@ use std::time::Duration;
 use fantoccini::actions::{InputSource, MouseActions, PointerAction};
 use fantoccini::key::Key;
 use libtest_mimic::{Arguments, Failed, Trial};
-use page::{Browser, Done, Served, get, in_a_browser, post, request, save};
+use page::slipway::{Checked, SLIP, at, edit, hash, key, plays_the_file, select, slipway};
+use page::{Browser, Done, Served, get, post, request, save};
 use serde_json::{Value, json};
 
 const PIER: &str = include_str!("../../caltrin/books/pier.caltrin");
-
-/// A place with little in it: of the pier a reading takes longer.
-const SLIP: &str = r#"lightbook "Slipway"
-
-clock { day 20min; start 18:00 }
-
-event hauled
-
-color rope = #c8a878
-
-curve sag {                          // the line sags in the swell
-  columns level, tint
-  0s  100%,  #ffcc88
-  1s  80%,   #cc8844  smooth
-  2s  60%,   #ffcc88
-  4s  90%,   #ffcc88
-}
-
-signal swell = loop(sag.level)
-
-switch winch { starts off; on at hauled over 1s }
-
-light lantern point {
-  position   (1m, 3m, 2m)
-  color      rope
-  intensity  600lm * swell
-}
-
-light cradle spot {
-  position   (4m, 5m, 0m)
-  aim        (0m, -1m, 0m)
-  cone       20deg..60deg
-  color      2700K
-  intensity  400cd * winch
-}
-"#;
-
-type Checked<T> = Result<T, Failed>;
-
-fn edit(served: &Served, key: &str, hash: &Value, ops: Value) -> Checked<(u16, Value)> {
-    let body = json!({ "file": "pier.caltrin", "hash": hash, "gesture": null, "words": "a test", "ops": ops, "rests": true });
-    post(&format!("{}/edit", served.address), &[("x-caltrin-key", key)], &body)
-}
-
-/// The bytes of a piece of a text.
-fn at(text: &str, piece: &str) -> [usize; 2] {
-    let start = text.find(piece).expect("the piece");
-    [start, start + piece.len()]
-}
-
-fn hash(served: &Served) -> Checked<Value> {
-    Ok(served.state()?["texts"][0]["hash"].clone())
-}
 
 fn nothing_changes_without_the_key() -> Done {
     let served = Served::start(SLIP)?;
@@ -287,33 +236,6 @@ fn versions_come_back_after_a_crash() -> Done {
     // That can be undone too.
     post(&format!("{}/undo", served.address), &[("x-caltrin-key", &served.key()?)], &json!({}))?;
     served.written(&SLIP.replace("600lm", "800lm"))
-}
-
-/// A page that shows the slipway.
-async fn slipway(served: &Served) -> Checked<Browser> {
-    let browser = Browser::open(1280, 800, true).await?;
-    browser.client.goto(&served.address).await?;
-    browser.until("return document.body.dataset.drawn !== undefined").await?;
-    Ok(browser)
-}
-
-async fn select(browser: &Browser, light: &str) -> Done {
-    browser.ask(&format!("document.querySelector('.lane[data-light={light}] b').click()")).await?;
-    Ok(())
-}
-
-fn key(key: Key) -> String {
-    char::from(key).to_string()
-}
-
-/// What the page plays is what the command exports of the file.
-fn plays_the_file(served: &Served) -> Done {
-    let text = served.text()?;
-    served.until(|state| state["good"] == state["version"] || state["waiting"] == json!(false))?;
-    let module = get(&format!("{}/book.mjs", served.address))?.1;
-    let again = Served::start(&text)?;
-    assert_eq!(module, get(&format!("{}/book.mjs", again.address))?.1);
-    Ok(())
 }
 
 async fn numbers_are_turned_by_pointer_keys_and_typing() -> Done {
@@ -628,7 +550,6 @@ async fn the_page_can_be_used_by_name_alone() -> Done {
 
 fn main() {
     let arguments = Arguments::from_args();
-    let missing = Command::new("chromedriver").arg("--version").output().is_err();
     let mut trials = vec![
         Trial::test("nothing_changes_without_the_key", nothing_changes_without_the_key),
         #[cfg(target_os = "linux")]
@@ -641,14 +562,7 @@ fn main() {
         }),
         Trial::test("versions_come_back_after_a_crash", versions_come_back_after_a_crash),
     ];
-    macro_rules! in_browser {
-        ($($test:ident),+) => {
-            $(trials.push(
-                Trial::test(stringify!($test), || in_a_browser($test)).with_ignored_flag(missing),
-            );)+
-        };
-    }
-    in_browser!(
+    in_browser!(trials:
         numbers_are_turned_by_pointer_keys_and_typing,
         stops_of_a_curve_are_taken_hold_of,
         colors_and_places_are_taken_hold_of,

@@ -1,6 +1,7 @@
 //! The live page: what the server gives and refuses, and the page itself in a real browser, driven by
 //! WebDriver; shown as ignored where there is no browser.
 
+#[macro_use]
 #[allow(dead_code, reason = "each uses some of it")]
 mod page;
 
@@ -12,7 +13,7 @@ use std::time::Duration;
 use fantoccini::actions::{InputSource, MouseActions, PointerAction};
 use fantoccini::key::Key;
 use libtest_mimic::{Arguments, Trial};
-use page::{Browser, Done, Served, get, in_a_browser, request, save};
+use page::{Browser, Done, Served, get, request, save};
 use serde_json::{Value, json};
 
 const PIER: &str = include_str!("../../caltrin/books/pier.caltrin");
@@ -607,7 +608,6 @@ light a point { position (0m, 1m, 0m); intensity if open then 4cd else 1cd }
 
 fn main() {
     let arguments = Arguments::from_args();
-    let missing = Command::new("chromedriver").arg("--version").output().is_err();
     let mut trials = vec![
         Trial::test("only_this_machine_and_only_the_page_is_served", || {
             only_this_machine_and_only_the_page_is_served()
@@ -625,14 +625,7 @@ fn main() {
             every_kind_of_save_is_followed_and_errors_leave_the_last_good_book()
         }),
     ];
-    macro_rules! in_browser {
-        ($($test:ident),+) => {
-            $(trials.push(
-                Trial::test(stringify!($test), || in_a_browser($test)).with_ignored_flag(missing),
-            );)+
-        };
-    }
-    in_browser!(
+    in_browser!(trials:
         sounds_are_seen_and_heard_where_the_run_is,
         the_page_shows_the_book_and_follows_a_save,
         what_the_page_computes_is_what_the_evaluator_gives,

@@ -12,7 +12,7 @@ use crate::edit::literal_value;
 use crate::grammar::Keyword;
 use crate::names::{DefinitionId, NameKind, Names, is_option};
 use crate::parser::Parse;
-use crate::syntax::{Node, SyntaxKind};
+use crate::syntax::{Node, SyntaxKind, Token};
 
 /// A literal that feeds what was asked for.
 #[derive(Clone, Debug, PartialEq)]
@@ -136,7 +136,12 @@ impl Finder<'_> {
             return self.node_in(&node, source);
         };
         match &decl {
-            Decl::Light(_) | Decl::Spark(_) | Decl::Output(_) | Decl::Place(_) => {
+            Decl::Light(_)
+            | Decl::Spark(_)
+            | Decl::Output(_)
+            | Decl::Place(_)
+            | Decl::Wall(_)
+            | Decl::Post(_) => {
                 self.body(&decl, source, channel);
             }
             Decl::Curve(curve) => self.curve(curve, source),
@@ -294,7 +299,7 @@ impl Finder<'_> {
         ends.for_each(|end| self.node_in(&end, source));
     }
 
-    fn at(&self, source: usize, name: &crate::syntax::Token) -> Option<DefinitionId> {
+    fn at(&self, source: usize, name: &Token) -> Option<DefinitionId> {
         let range = token_span(name);
         let found = self.names.at(source, range.start)?;
         (found.range == range).then_some(found.definition)
@@ -322,7 +327,7 @@ impl Finder<'_> {
                 }
                 rowan::NodeOrToken::Token(token) => match token.kind() {
                     SyntaxKind::Number | SyntaxKind::Hour | SyntaxKind::Hash => {
-                        let bounds = self.bounds_of(node);
+                        let bounds = bounds_of(node);
                         self.literal(&token, source, bounds);
                         if token.kind() == SyntaxKind::Hour {
                             self.clock();
@@ -409,46 +414,10 @@ impl Finder<'_> {
         Some((definition.source, node))
     }
 
-    /// The bounds of an input whose default a literal is.
-    fn bounds_of(&self, literal: &Node) -> Option<[f64; 2]> {
-        let input = ast::Input::cast(literal.parent()?)?;
-        let ends = input.bounds()?.values();
-        let [lo, hi] = &ends[..] else { return None };
-        Some([number(lo)?, number(hi)?])
-    }
-
-    fn literal(&mut self, token: &crate::syntax::Token, source: usize, bounds: Option<[f64; 2]>) {
-        let Some((value, kind)) = literal_value(token.text()) else { return };
-        let sign = token.prev_token().filter(|before| before.kind() == SyntaxKind::Sign);
-        let mut range = token_span(token);
-        let mut value = value;
-        let mut text = token.text().to_owned();
-        if let (Some(sign), Constant::Scalar(v)) = (&sign, value) {
-            range.start = token_span(sign).start;
-            text.insert(0, '-');
-            value = Constant::Scalar(-v);
+    fn literal(&mut self, token: &Token, source: usize, bounds: Option<[f64; 2]>) {
+        if let Some(knob) = literal_knob(token, source, bounds, &self.path) {
+            self.push(knob);
         }
-        let unit: String = match token.kind() {
-            SyntaxKind::Number => {
-                token.text().trim_start_matches(|c: char| !c.is_alphabetic() && c != '%').to_owned()
-            }
-            _ => String::new(),
-        };
-        let (bounds, step) = match value {
-            Constant::Scalar(v) => guessed(v, kind, bounds),
-            Constant::Vector(_) | Constant::OnOff(_) => ([0.0, 1.0], 1.0 / 255.0),
-        };
-        self.push(Knob {
-            source,
-            range,
-            text,
-            kind,
-            unit,
-            value,
-            bounds,
-            step,
-            path: self.path.clone(),
-        });
     }
 
     fn push(&mut self, knob: Knob) {
@@ -524,6 +493,59 @@ impl Finder<'_> {
         self.color_knob(source, written, (value, kind));
         true
     }
+}
+
+/// The literal at a byte of a text: a number, a time of day, a color as `#rrggbb`, or `on` and `off`.
+pub fn literal_at(text: &Parse, at: usize) -> Option<Knob> {
+    let tree = text.tree();
+    if at > usize::from(tree.text_range().end()) {
+        return None;
+    }
+    let is_literal = |token: &Token| match token.kind() {
+        SyntaxKind::Number | SyntaxKind::Hour | SyntaxKind::Hash => true,
+        SyntaxKind::Name => matches!(token.text(), "on" | "off"),
+        _ => false,
+    };
+    // Between two tokens it is the one that is a literal.
+    let token = tree.token_at_offset((at as u32).into()).find(is_literal)?;
+    let node = token.parent()?;
+    literal_knob(&token, 0, bounds_of(&node), &[])
+}
+
+/// The bounds of an input whose default a literal is.
+fn bounds_of(literal: &Node) -> Option<[f64; 2]> {
+    let input = ast::Input::cast(literal.parent()?)?;
+    let ends = input.bounds()?.values();
+    let [lo, hi] = &ends[..] else { return None };
+    Some([number(lo)?, number(hi)?])
+}
+
+fn literal_knob(
+    token: &Token,
+    source: usize,
+    bounds: Option<[f64; 2]>,
+    path: &[String],
+) -> Option<Knob> {
+    let (mut value, kind) = literal_value(token.text())?;
+    let sign = token.prev_token().filter(|before| before.kind() == SyntaxKind::Sign);
+    let mut range = token_span(token);
+    let mut text = token.text().to_owned();
+    if let (Some(sign), Constant::Scalar(v)) = (&sign, value) {
+        range.start = token_span(sign).start;
+        text.insert(0, '-');
+        value = Constant::Scalar(-v);
+    }
+    let unit: String = match token.kind() {
+        SyntaxKind::Number => {
+            token.text().trim_start_matches(|c: char| !c.is_alphabetic() && c != '%').to_owned()
+        }
+        _ => String::new(),
+    };
+    let (bounds, step) = match value {
+        Constant::Scalar(v) => guessed(v, kind, bounds),
+        Constant::Vector(_) | Constant::OnOff(_) => ([0.0, 1.0], 1.0 / 255.0),
+    };
+    Some(Knob { source, range, text, kind, unit, value, bounds, step, path: path.to_vec() })
 }
 
 /// A light's path as it is written, without indices.

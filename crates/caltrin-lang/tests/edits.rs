@@ -12,6 +12,7 @@ use caltrin_core::kind::Kind;
 use caltrin_core::program::Constant;
 use caltrin_lang::ast::{self, AstNode, Decl};
 use caltrin_lang::edit::{Edit, EditError, Editor, Replacement, TextHash, rename};
+use caltrin_lang::knobs::literal_at;
 use caltrin_lang::names::{NameKind, Names};
 use caltrin_lang::parser::parse;
 use caltrin_lang::syntax::{SyntaxKind, is_reserved, lex};
@@ -244,11 +245,152 @@ fn operations_change_what_they_say_and_keep_columns_aligned() {
     say("move a relative step", editor.move_in_time(at("+500ms      lone.intensity  base"), 2.75));
     say("move a move", editor.move_in_time(at("5.5s..6.5s  lone.color      #ff0000"), 7.0));
     say("move what the game does", editor.move_in_time(at("3s   go"), 4.5));
+    say(
+        "move a step to before the start",
+        editor.move_in_time(at("+500ms      lone.intensity  base"), 1.0),
+    );
+    say(
+        "multiply a line",
+        editor.multiply_line("mast", "intensity", "rhythm(on 120ms, off 380ms)"),
+    );
+    say("multiply an inline line", editor.multiply_line("lone", "intensity", "50%"));
+    say("multiply a line of several values", editor.multiply_line("mast", "position", "2"));
+    say("multiply by nothing", editor.multiply_line("mast", "intensity", "* 2"));
+    say("multiply a line that is not there", editor.multiply_line("lone", "reach", "2"));
+    say("set a length", editor.set_length("dip", Some(2.5)));
+    say("set no length", editor.set_length("dip", None));
+    say("set the length of another declaration", editor.set_length("mast", Some(1.0)));
+    say("copy a light", editor.duplicate_declaration("mast", "mast_2", [1.0, 0.0, -0.5]));
+    say("copy an inline light", editor.duplicate_declaration("lone", "other", [1.0, 0.0, 0.0]));
+    say("copy under no name", editor.duplicate_declaration("lone", "a b", [0.0; 3]));
+    say("copy what is not there", editor.duplicate_declaration("none", "some", [0.0; 3]));
     say("wrap a value", editor.wrap(at("loop(dip)"), "clamp", ", to 0..1"));
     say("call a stock behavior", editor.call_stock(at("loop(dip)"), "open_flame()"));
     say("replace a value", editor.set_expression(sky.clone(), "30% * 2"));
     say("replace a value by none", editor.set_expression(sky, "30% *"));
     insta::assert_snapshot!(out);
+}
+
+#[test]
+fn a_number_is_set_with_or_without_its_sign() {
+    let editor = Editor::of(BOOK);
+    let (with, without) = (at("-2.5m"), at("2.5m"));
+    assert_eq!(with.start + 1, without.start);
+    for to in [-4.0, 1.5, 0.0] {
+        let [a, b] = [&with, &without].map(|at| applied(editor.set_number(at.clone(), to), BOOK));
+        assert_eq!(a, b);
+    }
+    assert!(applied(editor.set_number(with, -4.0), BOOK).contains("(4m, 0m, -4m)"));
+}
+
+#[test]
+fn a_sum_is_multiplied_as_a_whole_and_a_length_goes_again() {
+    let text = "lightbook \"E\"\ncurve c { 0s 1; 2s 0; length 3s smooth }\nlight a point {\n  intensity 1lm + 2lm * 3\n}\n";
+    let editor = Editor::of(text);
+    let product = applied(editor.multiply_line("a", "intensity", "50%"), text);
+    assert!(product.contains("(1lm + 2lm * 3) * 50%"), "{product}");
+    let longer = applied(editor.set_length("c", Some(4.25)), text);
+    assert!(longer.contains("length 4.25s smooth }"), "{longer}");
+    let shorter = applied(editor.set_length("c", None), text);
+    assert!(shorter.contains("curve c { 0s 1; 2s 0 }"), "{shorter}");
+    assert_eq!(Editor::of(&longer).curves()[0].length, Some(4.25));
+}
+
+#[test]
+fn walls_and_arrays_are_copied_with_their_points_moved() {
+    let text = "lightbook \"E\"\nwall w { along (0m, 0m, 1m)..(2m, 0m, 1m); height 3m }\npost p[4] { position (1m, 0m, 0m), (2m, 0m, 0m); radius 20cm; height 1m }\npost q[3] { position (1m, 0m, 0m), (2m, 0m, 0m), (4m, 0m, 0m); radius 20cm; height 1m }\n";
+    let editor = Editor::of(text);
+    let copied =
+        |name: &str| applied(editor.duplicate_declaration(name, "copy", [0.5, 0.0, -1.0]), text);
+    assert!(
+        copied("w").contains("wall copy { along (0.5m, 0m, 0m)..(2.5m, 0m, 0m); height 3m }"),
+        "{}",
+        copied("w")
+    );
+    assert!(
+        copied("p").contains("post copy[4] { position (1.5m, 0m, -1m), (2m, 0m, 0m);"),
+        "{}",
+        copied("p")
+    );
+    assert!(
+        copied("q").contains("(1.5m, 0m, -1m), (2.5m, 0m, -1m), (4.5m, 0m, -1m);"),
+        "{}",
+        copied("q")
+    );
+    for name in ["w", "p", "q"] {
+        assert!(copied(name).starts_with(&text[..text.find(&format!(" {name}")).expect("it")]));
+        assert!(heard::read(&copied(name), "E").diagnostics.is_empty());
+    }
+}
+
+/// Each step and line of every book moves to where it is said to lie, and stays there when it is moved to where it is.
+#[test]
+fn scripts_are_read_with_their_moments() {
+    let mut count = 0;
+    for (name, text) in books() {
+        let editor = Editor::of(&text);
+        let (sequences, rehearsals) = (editor.sequences(), editor.rehearsals());
+        for (script, nth) in sequences.iter().chain(&rehearsals).zip(0..) {
+            for (n, line) in script.lines.iter().enumerate() {
+                let same = editor.move_in_time(line.range.clone(), line.from).expect("a line");
+                let after = same.apply(&text).expect("its text");
+                let read = |text: &str| {
+                    let editor = Editor::of(text);
+                    let mut all = editor.sequences();
+                    all.extend(editor.rehearsals());
+                    all[nth].lines[n].clone()
+                };
+                assert!((read(&after).from - line.from).abs() < 1e-9, "{name} {line:?}");
+                let later =
+                    editor.move_in_time(line.range.clone(), line.from + 0.25).expect("a line");
+                let after = later.apply(&text).expect("its text");
+                let moved = read(&after);
+                assert!((moved.from - line.from - 0.25).abs() < 1e-9, "{name} {line:?} {moved:?}");
+                assert!((moved.to - line.to - 0.25).abs() < 1e-9, "{name} {line:?} {moved:?}");
+                assert_eq!((&moved.text, moved.relative), (&line.text, line.relative));
+                count += 1;
+            }
+        }
+    }
+    assert!(count > 60, "{count}");
+    let scene = &Editor::of(BOOK).sequences()[0];
+    let times: Vec<(f64, f64, bool)> =
+        scene.lines.iter().map(|line| (line.from, line.to, line.relative)).collect();
+    assert_eq!(times, [(2.0, 2.0, false), (2.5, 2.5, true), (5.5, 6.5, false)]);
+    assert_eq!(&BOOK[scene.lines[2].end.clone().expect("an end")], "6.5s");
+    assert_eq!(scene.lines[2].text, "lone.color #ff0000");
+}
+
+/// Every literal of every book is found at each of its bytes, as the number that it is.
+#[test]
+fn the_literal_at_a_byte_is_found() {
+    let mut count = 0;
+    for (name, text) in books() {
+        let parsed = parse(&text);
+        for (range, kind) in literals(&text) {
+            let found =
+                literal_at(&parsed, range.start).unwrap_or_else(|| panic!("{name} {range:?}"));
+            assert_eq!(found.range.end, range.end, "{name}");
+            assert_eq!(
+                text[found.range.clone()].trim_start_matches(['-', ' ']),
+                &text[range.clone()]
+            );
+            if kind == SyntaxKind::Number
+                && let Constant::Scalar(value) = found.value
+                && let Ok(edit) = Editor::of(&text).set_number(found.range.clone(), value)
+            {
+                let after = edit.apply(&text).expect("its text");
+                let same = literal_at(&parse(&after), found.range.start).map(|knob| knob.value);
+                assert_eq!(same, Some(found.value), "{name} {found:?}");
+            }
+            count += 1;
+        }
+        for (at, _) in text.match_indices("//") {
+            assert_eq!(literal_at(&parsed, at + 1), None, "{name}");
+        }
+        assert_eq!(literal_at(&parsed, text.len() + 5), None);
+    }
+    assert!(count > 400, "{count}");
 }
 
 #[test]

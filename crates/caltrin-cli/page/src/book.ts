@@ -127,12 +127,16 @@ export interface Band {
 }
 
 export interface Wall {
+  name: string;
   from: Vec3;
   to: Vec3;
   top: number;
 }
 
 export interface Post {
+  name: string;
+  /** Which of an array. */
+  index: number;
   at: Vec3;
   radius: number;
   top: number;
@@ -181,9 +185,32 @@ export interface Curve {
   columns: string[];
   domain: "time" | "hour" | "number" | null;
   base: string | null;
+  /** In seconds, where it is longer than its stops. */
+  length: number | null;
   stops: Stop[];
   /** The values of each column at even distances over the span of its stops; of colors three for each. */
   samples?: number[][];
+}
+
+/** A step of a sequence, or a line of a rehearsal. */
+export interface ScriptLine {
+  at: Span;
+  /** When it begins and ends, in seconds from the start. */
+  from: number;
+  to: number;
+  /** The bytes of its second time. */
+  end: Span | null;
+  /** Its time counts from the line before it. */
+  relative: boolean;
+  text: string;
+}
+
+/** A sequence or rehearsal as it is written. */
+export interface Script {
+  file: string;
+  name: string;
+  at: Span;
+  lines: ScriptLine[];
 }
 
 export interface Entry {
@@ -206,6 +233,9 @@ export interface Info {
   waiting: boolean;
   texts: Text[];
   curves: Curve[];
+  sequences: Script[];
+  /** The rehearsals as they are written. */
+  scripts: Script[];
   history: Entry[];
   undo: boolean;
   redo: boolean;

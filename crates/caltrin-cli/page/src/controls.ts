@@ -32,7 +32,7 @@ export function words(field: Field, values: Values): string {
 
 export class Controls {
   /** The rehearsal that is played, and the last notices that were sent. */
-  private rehearsed = "";
+  rehearsed = "";
   private sent: Notice[] = [];
   /** Channels besides strength and color that have lanes. */
   readonly channels = new Set<string>();
@@ -134,7 +134,7 @@ export class Controls {
     list.onchange = () => {
       this.rehearsed = list.value;
       this.player.deeds = rehearsals.find(({ name }) => name === this.rehearsed)?.deeds ?? [];
-      this.asks.again();
+      this.asks.relane();
     };
     return element("div", { className: "input" }, element("b", { textContent: "rehearsal" }), list, element("output"));
   }
@@ -197,7 +197,7 @@ export class Controls {
       this.player.deeds = [];
       this.rehearsed = "";
       this.build();
-      this.asks.again();
+      this.asks.relane();
     };
     return element("div", { className: "input events" }, element("b", { textContent: "events" }), element("span", {}, ...buttons), forget);
   }

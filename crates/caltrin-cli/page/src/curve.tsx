@@ -5,6 +5,7 @@ import { type App, Gesture } from "./app";
 import type { Curve, Stop, Vec3 } from "./book";
 import { hex } from "./color";
 import { type Point, forward, kept } from "./fit";
+import { lineAt } from "./grip";
 import type { Op } from "./hands";
 import { hourText, plain, snapped } from "./number";
 import { ColorButton } from "./picker";
@@ -321,6 +322,28 @@ function Editor({ app, curve: latest, hash: latestHash }: Seen) {
     setDrawing(false);
   };
 
+  const last = curve.stops.at(-1)?.position ?? 0;
+  /** Copies the selected stops, or all, to another curve. */
+  const copyTo = (to: Curve) => {
+    const which = chosen.length ? chosen : curve.stops.map((_, n) => n);
+    const taken = new Set(to.stops.map(({ position }) => position.toFixed(6)));
+    const ops = which.flatMap((n): Op[] => {
+      const stop = curve.stops[n]!;
+      // One that is there already gets the values.
+      const there = to.stops.find(({ position }) => position.toFixed(6) === stop.position.toFixed(6));
+      if (there) return there.values.map((written, col): Op => ({ expression: { at: written.at, to: stop.values[col]!.text } }));
+      return taken.has(stop.position.toFixed(6)) ? [] : [{ add_stop: { curve: to.name, position: stop.position, values: stop.values.map(({ text }) => text), easing: stop.easing } }];
+    });
+    void app.do(to.file, `${to.name}: ${which.length} stops copied from ${curve.name}`, ops);
+  };
+  const hint = (stop: Stop) => {
+    if (held.current || !app.free) return;
+    const { file } = curve;
+    const text = app.text(file)?.text ?? "";
+    const bytes = new TextEncoder().encode(text).slice(...stop.at);
+    app.hands.tell(`writes \`${new TextDecoder().decode(bytes).trim()}\` in line ${lineAt(text, stop.at[0])} of ${file}`, false);
+  };
+
   const chosenStop = chosen.length === 1 ? curve.stops[chosen[0]!] : undefined;
   return (
     <>
@@ -341,6 +364,28 @@ function Editor({ app, curve: latest, hash: latestHash }: Seen) {
           <button disabled={!app.free} onClick={closeSeam} title={`The last value differs from the first by ${jumps.map(({ jump }) => plain(jump, 3)).join(", ")}`}>
             Close seam
           </button>
+        )}
+        <CopyTo app={app} curve={curve} copies={copyTo} />
+        {curve.domain === "time" && (
+          <label title="The time in which it leads back to its first value">
+            Length{" "}
+            <SpinButton
+              label={`${curve.name} length`}
+              value={curve.length ?? last}
+              bounds={[0, 1e6]}
+              step={placeStep}
+              size={1}
+              unit="s"
+              free={app.free}
+              begins={() => void begin()}
+              turns={(to) => {
+                const { curve: of, gesture } = begin();
+                const least = of.stops.at(-1)!.position;
+                gesture.to(`${of.name}: length ${to > least ? `${plain(to)}s` : "that of its stops"}`, [{ length: { curve: of.name, to: to > least ? to : null } }]);
+              }}
+              ends={() => void end()}
+            />
+          </label>
         )}
         <Factor label="Stretch" turn={stretch} free={app.free} />
         <Factor label="Scale" turn={scale} free={app.free} />
@@ -429,7 +474,9 @@ function Editor({ app, curve: latest, hash: latestHash }: Seen) {
                   onFocus={() => {
                     if (!chosen.includes(n)) setChosen([n]);
                     app.mark(curve.file, stop.at);
+                    hint(stop);
                   }}
+                  onPointerEnter={() => hint(stop)}
                   onKeyDown={(event) => keysOf(event, n, col)}
                 />
               );
@@ -463,7 +510,9 @@ function Editor({ app, curve: latest, hash: latestHash }: Seen) {
                       onFocus={() => {
                         if (!chosen.includes(n)) setChosen([n]);
                         app.mark(curve.file, stop.at);
+                        hint(stop);
                       }}
+                      onPointerEnter={() => hint(stop)}
                       onKeyDown={(event) => keysOf(event, n, null)}
                     />
                   );
@@ -518,6 +567,33 @@ function Editor({ app, curve: latest, hash: latestHash }: Seen) {
     event.preventDefault();
     event.stopPropagation();
   }
+}
+
+/** The curves that stops can be copied to: those over the same positions with as many columns. */
+function CopyTo({ app, curve, copies }: { app: App; curve: Curve; copies: (to: Curve) => void }) {
+  const kinds = (of: Curve) => of.stops[0]?.values.map(({ kind, base }) => `${kind} ${base}`).join() ?? "";
+  const others = (app.info?.curves ?? []).filter((one) => one.name !== curve.name && one.domain === curve.domain && one.base === curve.base && kinds(one) === kinds(curve));
+  if (!others.length) return null;
+  return (
+    <label title="Copy the selected stops, or all, to another curve">
+      Copy to{" "}
+      <select
+        aria-label="Copy to"
+        disabled={!app.free}
+        value=""
+        onChange={(event) => {
+          const to = others.find(({ name }) => name === event.currentTarget.value);
+          event.currentTarget.value = "";
+          if (to) copies(to);
+        }}
+      >
+        <option value="">curve</option>
+        {others.map(({ name }) => (
+          <option key={name}>{name}</option>
+        ))}
+      </select>
+    </label>
+  );
 }
 
 /** A factor that is typed or chosen, and applied to the selected stops, or to all. */

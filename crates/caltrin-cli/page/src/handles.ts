@@ -1,168 +1,491 @@
-// Lamps in the place that can be taken hold of: a button over each lamp whose position is written as a point.
+// The grips of the place: over each lamp, the ends of walls and the posts; of the selected lamp also its reach, cone,
+// aim and height. Lines show what they change.
 
-import { type App, Gesture } from "./app";
+import type { App } from "./app";
 import type { Knob, Space, Vec3 } from "./book";
+import { type Hold, Grip, type NumberHold, type PointHold, type Spec } from "./grip";
 import { plain, snapped } from "./number";
-import type { Drawn, Place } from "./place";
+import { type Drawn, type Place, type Standing } from "./place";
 
-/** Steps in which lamps move, in meters. */
-const STEP = 0.1;
+/** The finest step of points, in meters. */
 const FINE = 0.01;
+/** How near, in pixels, a lamp is lined up with another. */
+const NEAR = 6;
+/** How far an aim is drawn where it does not meet the ground, in meters. */
+const AHEAD = 5;
+const DEGREES = 180 / Math.PI;
 
 /** Meters with y up as the axes and meters of the book. */
 export function toBook(space: Space, [x, y, z]: Vec3): Vec3 {
   return space.up === "z" ? [x, -z, y] : [x, y, z];
 }
 
-interface Handle {
-  button: HTMLButtonElement;
-  light: string;
-  index: number;
+/** The axes of the book as y up. */
+function fromBook(space: Space, [x, y, z]: Vec3): Vec3 {
+  return space.up === "z" ? [x, z, -y] : [x, y, z];
+}
+
+const plus = (a: Vec3, b: Vec3, times = 1): Vec3 => [a[0] + b[0] * times, a[1] + b[1] * times, a[2] + b[2] * times];
+const dot = (a: Vec3, b: Vec3) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+const sized = (a: Vec3): Vec3 => {
+  const length = Math.hypot(...a) || 1;
+  return [a[0] / length, a[1] / length, a[2] / length];
+};
+
+/** The full angles of a cone, in degrees: the inner and the outer one. */
+export function anglesOf([scale, offset]: [number, number]): [number, number] {
+  const outer = -offset / scale;
+  const inner = Math.min(1, outer + 1 / scale);
+  const full = (cosine: number) => 2 * Math.acos(Math.min(1, Math.max(-1, cosine))) * DEGREES;
+  return [full(inner), full(outer)];
+}
+
+/** Where a lamp that points somewhere is seen to point: the middle of its cone, and the direction across it. */
+export function axisOf(lamp: Standing): { middle: Vec3; far: number; across: Vec3 } {
+  const aim = sized(lamp.aim ?? [0, -1, 0]);
+  const down = aim[1] < -0.1 && lamp.at[1] > 0 ? lamp.at[1] / -aim[1] : Infinity;
+  const far = Math.min(down, Number.isFinite(lamp.outer) ? Math.max(lamp.outer, 1) : Infinity, down === Infinity ? AHEAD : 4 * AHEAD);
+  const right: Vec3 = Math.abs(aim[0]) < 0.9 ? [1, 0, 0] : [0, 0, 1];
+  return { middle: plus(lamp.at, aim, far), far, across: sized(plus(right, aim, -dot(right, aim))) };
+}
+
+interface Found {
+  knobs: Knob[];
+  hashes: Record<string, string>;
+}
+
+interface Seen {
+  key: string;
+  at: Vec3;
+  spec: () => Spec;
 }
 
 export class Handles {
-  private readonly handles = new Map<string, Handle>();
-  /** The points of lights that were asked for, and the texts that they are in. */
-  private readonly points = new Map<string, Promise<{ knobs: Knob[]; hashes: Record<string, string> }>>();
-  /** While a lamp is dragged its own button does not follow the picture. */
-  private held: string | null = null;
-  snap = STEP;
+  private readonly grips = new Map<string, Grip>();
+  /** What was asked for of the text as it is. */
+  private readonly asked = new Map<string, Promise<Found>>();
+  private drawn = new Map<string, Drawn>();
+  private readonly lines = document.createElementNS("http://www.w3.org/2000/svg", "svg");
+  private readonly reach = this.path("reach");
+  private readonly cone = this.path("cone");
+  private readonly guide = this.path("guide");
+  private guides: { across: boolean; at: Vec3 }[] = [];
+  private shownLines = "";
+  /** The grid in meters; 0 for none. */
+  grid = 0.1;
 
   constructor(
     private readonly app: App,
     private readonly place: Place,
     private readonly parent: HTMLElement,
   ) {
+    this.lines.setAttribute("class", "lines");
+    this.lines.setAttribute("aria-hidden", "true");
+    parent.append(this.lines);
     app.listen((what) => {
-      if (what === "book" && !this.held) this.points.clear();
-      for (const handle of this.handles.values()) handle.button.setAttribute("aria-pressed", String(app.selected?.name === handle.light));
+      if (what === "book" && ![...this.grips.values()].some(({ held }) => held)) this.asked.clear();
+      this.press();
     });
   }
 
-  /** The points that a light's position is written with: one, or those of both ends of an array. */
-  private pointsOf(light: string) {
-    const known = this.points.get(light);
+  private path(name: string): SVGPathElement {
+    const path = document.createElementNS("http://www.w3.org/2000/svg", "path");
+    path.setAttribute("class", name);
+    this.lines.append(path);
+    return path;
+  }
+
+  private press() {
+    for (const { button, spec } of this.grips.values()) {
+      const own = this.app.selected?.name === spec.light;
+      if (!spec.now) button.setAttribute("aria-pressed", String(own));
+      button.classList.toggle("selected", own);
+    }
+  }
+
+  /** The literals that something is written with. */
+  private knobs(of: string, channel?: string): Promise<Found> {
+    const key = `${of}/${channel ?? ""}`;
+    const known = this.asked.get(key);
     if (known) return known;
-    const asked = this.app.knobs(light, "position").then((found) => ({
-      knobs: (found?.literals ?? []).filter((knob) => knob.kind === "point" && knob.file !== null),
+    const asked = this.app.knobs(of, channel).then((found) => ({
+      knobs: (found?.literals ?? []).filter((knob) => knob.file !== null && knob.path.length === 2 && (!channel || knob.path[1] === channel)),
       hashes: found?.hashes ?? {},
     }));
-    this.points.set(light, asked);
+    this.asked.set(key, asked);
     return asked;
   }
 
-  /** Puts the buttons where the lamps are. */
+  private get space(): Space {
+    return this.app.info!.space;
+  }
+
+  /** Puts the grips where things are. */
   follow(lamps: Drawn[]) {
+    if (!this.place.window || !this.app.info) return;
+    this.drawn = new Map(lamps.map((one) => [one.key, one]));
+    const seen = [...this.solids(), ...this.lamps(lamps)];
+    const chosen = this.chosen(lamps);
+    if (chosen) seen.push(...this.more(chosen));
     const ratio = this.place.canvas.width / Math.max(1, this.place.canvas.clientWidth);
-    const seen = new Set<string>();
-    for (const { key, light, index, lamp, spark } of lamps) {
-      if (!lamp.base || spark || !this.place.window) continue;
-      seen.add(key);
-      let handle = this.handles.get(key);
-      if (!handle) this.handles.set(key, (handle = this.make(light, index)));
-      if (this.held === key) continue;
-      const [x, y] = this.place.project(lamp.base);
-      handle.button.style.transform = `translate(${(x / ratio - 9).toFixed(1)}px, ${(y / ratio - 9).toFixed(1)}px)`;
+    const keys = new Set<string>();
+    const { clientWidth: wide, clientHeight: tall } = this.place.canvas;
+    for (const { key, at, spec } of seen) {
+      keys.add(key);
+      const [x, y] = this.place.project(at).map((v) => v / ratio) as [number, number];
+      const grip = this.grip(key, spec);
+      // What of the selected lamp reaches beyond the view is taken hold of at its edge.
+      const inside = (v: number, most: number) => (grip.spec.look === "ring" || grip.spec.look === "aim" ? Math.min(most - 10, Math.max(10, v)) : v);
+      grip.put(inside(x, wide), inside(y, tall));
     }
-    for (const [key, { button }] of this.handles) {
-      if (seen.has(key)) continue;
+    if (chosen) this.height(chosen, keys);
+    for (const [key, { button, held }] of this.grips) {
+      if (keys.has(key) || held) continue;
       button.remove();
-      this.handles.delete(key);
+      this.grips.delete(key);
     }
+    this.draw(chosen, ratio);
   }
 
-  private make(light: string, index: number): Handle {
-    const button = document.createElement("button");
+  private grip(key: string, spec: () => Spec, meters = (dx: number, dy: number) => this.place.shift(dx, dy)): Grip {
+    const known = this.grips.get(key);
+    if (known) return known;
+    const done = () => {
+      this.guides = [];
+      this.asked.clear();
+    };
+    const made = new Grip(this.app, spec(), this.parent, meters, done);
+    this.grips.set(key, made);
+    this.press();
+    return made;
+  }
+
+  /** The lamp whose reach, cone, aim and height can be changed. */
+  private chosen(lamps: Drawn[]): (Drawn & { lamp: Standing }) | null {
+    const { selected } = this.app;
+    if (!selected) return null;
+    const own = lamps.filter(({ light, spark, lamp }) => light === selected.name && !spark && lamp.at !== undefined);
+    return (own.find(({ index }) => index === selected.index) ?? own[0] ?? null) as (Drawn & { lamp: Standing }) | null;
+  }
+
+  private lamps(lamps: Drawn[]): Seen[] {
+    return lamps.flatMap(({ key, light, index, lamp, spark }) => {
+      if (!lamp.base || spark) return [];
+      return [{ key, at: lamp.base, spec: () => this.lampSpec(key, light, index) }];
+    });
+  }
+
+  private nameOf(light: string, index: number): string {
     const array = this.app.info?.lights.find(({ name }) => name === light)?.array ?? false;
-    const name = array ? `${light}[${index}]` : light;
-    button.className = "lamp";
-    button.setAttribute("aria-label", `${name} position`);
-    button.title = `${name}: drag it, or move it with the arrow keys; Page Up and Page Down for its height`;
-    button.setAttribute("aria-pressed", String(this.app.selected?.name === light));
-    const handle = { button, light, index };
-    button.onpointerdown = (event) => this.drag(event, handle);
-    button.onclick = () => this.app.select(light, index);
-    button.onkeydown = (event) => void this.key(event, handle);
-    this.parent.append(button);
-    return handle;
+    return array ? `${light}[${index}]` : light;
   }
 
-  /** The point that is written for a lamp: of an array only its ends have one. */
-  private async pointOf({ light, index }: Handle) {
-    const { knobs, hashes } = await this.pointsOf(light);
-    const lamps = this.app.info?.lights.find(({ name }) => name === light)?.lamps ?? 1;
-    // Of an array the distance from lamp to lamp is written; the last lamp is moved by all of them.
-    const last = index > 0 && index === lamps - 1;
-    const knob = index === 0 ? knobs[0] : last ? knobs[1] : undefined;
-    return knob && { knob, hash: hashes[knob.file ?? ""] ?? "", share: last ? 1 / (lamps - 1) : 1 };
-  }
-
-  private words(handle: Handle, to: Vec3): string {
-    return `${handle.light}: ${handle.index === 0 ? "position" : "distance"} (${to.map((v) => `${plain(v, 4)}m`).join(", ")})`;
-  }
-
-  private drag(event: PointerEvent, handle: Handle) {
-    if (event.button !== 0) return;
-    const { button } = handle;
-    button.setPointerCapture(event.pointerId);
-    const key = [...this.handles].find(([, one]) => one === handle)?.[0] ?? null;
-    const point = this.app.free ? this.pointOf(handle) : Promise.resolve(undefined);
-    const [x, y] = [event.clientX, event.clientY];
-    const { window } = this.place;
-    const scale = (window?.wide ?? 1) / Math.max(1, this.place.canvas.clientWidth);
-    const front = this.place.view === "front";
-    let gesture: Gesture | null = null;
-    const start = button.style.transform;
-    const move = async (event: PointerEvent) => {
-      const [dx, dy] = [event.clientX - x, event.clientY - y];
-      if (!gesture && Math.hypot(dx, dy) < 3) return;
-      const found = await point;
-      if (!found) {
-        this.app.hands.tell(this.app.free ? `the position of ${handle.light} is computed; this lamp has none of its own` : "the book is shown read-only", true);
-        return;
-      }
-      gesture ??= new Gesture(this.app, found.knob.file ?? "", found.hash);
-      this.held = key;
-      button.style.transform = `${start} translate(${dx}px, ${dy}px)`;
-      // From above along the ground, from the front along the picture.
-      const by: Vec3 = front ? [dx * scale, -dy * scale, 0] : [dx * scale, 0, dy * scale];
-      const axes = toBook(this.app.info!.space, by);
-      const step = event.shiftKey ? FINE : this.snap;
-      const base = found.knob.value as Vec3;
-      const to = base.map((v, n) => (axes[n] === 0 ? v : snapped(v + axes[n]! * found.share, found.share === 1 ? step : FINE))) as Vec3;
-      gesture.to(this.words(handle, to), [{ point: { at: found.knob.at, to } }]);
+  private lampSpec(key: string, light: string, index: number): Spec {
+    const name = this.nameOf(light, index);
+    const hold = async (): Promise<Hold | string> => {
+      const { knobs, hashes } = await this.positions(light);
+      const lamps = this.app.info?.lights.find((one) => one.name === light)?.lamps ?? 1;
+      // Of an array the distance from lamp to lamp is written; the last lamp is moved by all of them.
+      const last = index > 0 && index === lamps - 1;
+      const knob = index === 0 ? knobs[0] : knobs.length > 2 ? knobs[index] : last ? knobs[1] : undefined;
+      if (!knob) return `the position of ${name} is computed; it has none of its own`;
+      const share = knobs.length === 2 && last ? 1 / (lamps - 1) : 1;
+      return this.pointHold(knob, hashes, { what: `${light}: ${share === 1 ? "position" : "distance"}`, key, share, from: () => this.drawn.get(key)?.lamp.base });
     };
-    const done = async () => {
-      button.removeEventListener("pointermove", move);
-      button.removeEventListener("pointerup", done);
-      button.removeEventListener("pointercancel", done);
-      await gesture?.ends();
-      this.held = null;
-      if (gesture) this.points.clear();
-    };
-    button.addEventListener("pointermove", move);
-    button.addEventListener("pointerup", done);
-    button.addEventListener("pointercancel", done);
+    return { label: `${name} position`, title: `${name}: drag it, or move it with the arrow keys; Page Up and Page Down for its height`, look: "lamp", light, index, hold };
   }
 
-  private async key(event: KeyboardEvent, handle: Handle) {
-    const ways: Record<string, Vec3> = { ArrowLeft: [-1, 0, 0], ArrowRight: [1, 0, 0], ArrowUp: [0, 0, -1], ArrowDown: [0, 0, 1], PageUp: [0, 1, 0], PageDown: [0, -1, 0] };
-    const way = ways[event.key];
-    if (!way || !this.app.free) return;
-    event.preventDefault();
-    event.stopPropagation();
-    const found = await this.pointOf(handle);
-    if (!found) {
-      this.app.hands.tell(`the position of ${handle.light} is computed; this lamp has none of its own`, true);
-      return;
+  /** The points that a light's position is written with, in its own line or in those of what it is in. */
+  private async positions(light: string): Promise<Found> {
+    const { knobs, hashes } = await this.knobs(light, "position");
+    return { knobs: knobs.filter(({ kind }) => kind === "point"), hashes };
+  }
+
+  private pointHold(
+    knob: Knob,
+    hashes: Record<string, string>,
+    { what, key, share, from }: { what: string; key: string; share: number; from: () => Vec3 | undefined },
+  ): PointHold {
+    const base = knob.value as Vec3;
+    const start = from();
+    return {
+      kind: "point",
+      file: knob.file ?? "",
+      hash: hashes[knob.file ?? ""] ?? "",
+      at: knob.at,
+      text: knob.text,
+      step: this.grid || FINE * 10,
+      fine: FINE,
+      set: (by, { fine, lines }) => {
+        const step = share === 1 ? (fine ? FINE : this.grid || FINE) : FINE / 10;
+        const lined = lines && share === 1 && start && !fine ? this.lineUp(start, by, key) : [null, null, null];
+        const moved = by.map((v, n) => lined[n] ?? v * share) as Vec3;
+        const axes = toBook(this.space, moved);
+        const free = toBook(this.space, lined.map((v) => (v === null ? 0 : 1)) as Vec3);
+        const to = base.map((v, n) => (axes[n] === 0 ? v : snapped(v + axes[n]!, free[n] !== 0 ? FINE / 10 : step))) as Vec3;
+        const text = `(${to.map((v) => `${plain(v, 4)}m`).join(", ")})`;
+        return { words: `${what} ${text}`, ops: [{ point: { at: knob.at, to } }] };
+      },
+    };
+  }
+
+  /** Where a point that is moved comes near the line of another: by how much it is moved along each axis to lie on it. */
+  private lineUp(start: Vec3, by: Vec3, own: string): (number | null)[] {
+    const near = NEAR * this.place.scale();
+    const others: Vec3[] = [];
+    for (const [key, { lamp, spark }] of this.drawn) if (key !== own && lamp.base && !spark) others.push(lamp.base);
+    for (const wall of this.place.solids.walls) others.push(wall.from, wall.to);
+    for (const post of this.place.solids.posts) others.push(post.at);
+    this.guides = [];
+    return by.map((v, n) => {
+      if (v === 0) return null;
+      const to = start[n]! + v;
+      let best: number | null = null;
+      for (const other of others) if (Math.abs(other[n]! - to) < (best === null ? near : Math.abs(best - to))) best = other[n]!;
+      if (best === null) return null;
+      const at: Vec3 = [...start];
+      at[n] = best;
+      this.guides.push({ across: n > 0, at });
+      return best - start[n]!;
+    });
+  }
+
+  /** A number that is written as one literal with the value that is seen; else it is computed. */
+  private async numberHold(
+    light: string,
+    channel: string,
+    now: number | undefined,
+    { what, step, fine, least, most, along }: { what: string; step: number; fine: number; least: number; most: number; along: (by: Vec3) => number },
+  ): Promise<NumberHold | string> {
+    const { knobs, hashes } = await this.knobs(light, channel);
+    const knob = knobs.find((knob) => typeof knob.value === "number" && now !== undefined && Math.abs(knob.value - now) < 1e-4 * Math.max(1, Math.abs(now)));
+    if (!knob) return `${what} is computed; change what feeds it in the knobs`;
+    const base = knob.value as number;
+    return {
+      kind: "number",
+      file: knob.file ?? "",
+      hash: hashes[knob.file ?? ""] ?? "",
+      at: knob.at,
+      text: knob.text,
+      step,
+      fine,
+      along,
+      set: (by, isFine) => {
+        const to = Math.min(most, Math.max(least, snapped(base + by, isFine ? fine : step)));
+        return { words: `${what}: ${knob.text} to ${plain(to / knob.size, 5)}${knob.unit}`, ops: [{ number: { at: knob.at, to } }] };
+      },
+    };
+  }
+
+  /** Reach, cone and aim of the selected lamp. */
+  private more({ key, light, index, lamp }: Drawn & { lamp: Standing }): Seen[] {
+    const all: Seen[] = [];
+    const now = () => this.drawn.get(key)?.lamp as Standing | undefined;
+    const name = this.nameOf(light, index);
+    const meters = (v: number | undefined) => (v === undefined ? null : { value: Number(plain(v, 4)), text: `${plain(v, 4)} m` });
+    const size = (what: "inner" | "outer", at: Vec3, sign: number) => {
+      const label = what === "outer" ? `${name} reach` : `${name} inner reach`;
+      const hold = () => this.numberHold(light, "reach", now()?.[what], { what: `${light}: ${what === "outer" ? "reach" : "inner reach"}`, step: this.grid || 0.1, fine: FINE, least: 0.01, most: 1000, along: (by) => sign * by[0] });
+      all.push({ key: `${key}/${what}`, at, spec: () => ({ label, title: `${label}: drag it sideways, or use the arrow keys`, look: "ring", light, index, hold, now: () => meters(now()?.[what]) }) });
+    };
+    if (Number.isFinite(lamp.outer)) {
+      size("outer", plus(lamp.base, [lamp.outer, 0, 0]), 1);
+      // The nearest distance that counts is no literal of the book.
+      if (lamp.inner > 0.1) size("inner", plus(lamp.base, [-lamp.inner, 0, 0]), -1);
     }
-    const step = event.shiftKey ? FINE : this.snap;
-    const axes = toBook(this.app.info!.space, way);
-    const base = found.knob.value as Vec3;
-    const by = Math.max(FINE / 10, step * found.share);
-    const to = base.map((v, n) => (axes[n] === 0 ? v : snapped(v + axes[n]! * by, found.share === 1 ? step : FINE / 10))) as Vec3;
-    const edit = { file: found.knob.file ?? "", hash: found.hash, words: this.words(handle, to), ops: [{ point: { at: found.knob.at, to } }] };
-    await this.app.hands.edit({ ...edit, rests: true });
-    this.points.clear();
+    if (lamp.aim) {
+      const { middle, far, across } = axisOf(lamp);
+      all.push({ key: `${key}/aim`, at: middle, spec: () => this.aimSpec(key, light, index, name) });
+      if (lamp.cone) {
+        anglesOf(lamp.cone).forEach((angle, n) => {
+          const half = Math.min(80, angle / 2) / DEGREES;
+          const sign = n === 0 ? -1 : 1;
+          const at = plus(middle, across, sign * far * Math.tan(half));
+          const what = n === 0 ? "inner cone" : "cone";
+          const hold = () => {
+            const lamp = now();
+            const own = lamp?.cone ? anglesOf(lamp.cone)[n]! : undefined;
+            const { far, across } = lamp ? axisOf(lamp) : { far: 1, across: [1, 0, 0] as Vec3 };
+            // How far across the hand has moved, where the handle is seen to move with it.
+            const seen: Vec3 = this.place.view === "above" ? [across[0], 0, across[2]] : [across[0], across[1], 0];
+            const wide = Math.max(0.05, dot(seen, seen));
+            const radius = far * Math.tan(Math.min(80, (own ?? 0) / 2) / DEGREES);
+            const along = (by: Vec3) => 2 * Math.atan(Math.max(0, radius + (sign * dot(by, seen)) / wide) / far) * DEGREES - (own ?? 0);
+            return this.numberHold(light, "cone", own, { what: `${light}: ${what}`, step: 1, fine: 0.1, least: 0, most: 180, along });
+          };
+          const value = () => {
+            const cone = now()?.cone;
+            const own = cone ? anglesOf(cone)[n]! : null;
+            return own === null ? null : { value: Number(plain(own, 4)), text: `${plain(own, 4)} deg` };
+          };
+          all.push({ key: `${key}/cone${n}`, at, spec: () => ({ label: `${name} ${what}`, title: `${name} ${what}: drag it sideways, or use the arrow keys`, look: "ring", light, index, hold, now: value }) });
+        });
+      }
+    }
+    return all;
+  }
+
+  private aimSpec(key: string, light: string, index: number, name: string): Spec {
+    const hold = async (): Promise<Hold | string> => {
+      const { knobs, hashes } = await this.knobs(light, "aim");
+      const knob = knobs.find(({ kind }) => kind === "point");
+      const lamp = this.drawn.get(key)?.lamp as Standing | undefined;
+      if (!knob || !lamp) return `the aim of ${name} is computed; change what feeds it in the knobs`;
+      const bytes = new TextEncoder().encode(this.app.text(knob.file ?? "")?.text ?? "");
+      const before = new TextDecoder().decode(bytes.slice(Math.max(0, knob.at[0] - 40), knob.at[0]));
+      // `aim at` a point names the point; else it is the way from the lamp to where it points.
+      const from = /\bat\s*$/.test(before) ? fromBook(this.space, knob.value as Vec3) : plus(axisOf(lamp).middle, lamp.at, -1);
+      const point = this.pointHold(knob, hashes, { what: `${light}: aim`, key: `${key}/aim`, share: 1, from: () => axisOf(lamp).middle });
+      return {
+        ...point,
+        set: (by: Vec3, { fine }: { fine: boolean }) => {
+          const step = fine ? FINE : this.grid || FINE;
+          const to = toBook(this.space, plus(from, by)).map((v) => snapped(v, step)) as Vec3;
+          // A light that points nowhere is an error.
+          if (to.every((v) => v === 0)) to[this.space.up === "z" ? 2 : 1] = -step;
+          return { words: `${light}: aim (${to.map((v) => `${plain(v, 4)}m`).join(", ")})`, ops: [{ point: { at: knob.at, to } }] };
+        },
+      };
+    };
+    return { label: `${name} aim`, title: `${name} aim: drag where it points, or use the arrow keys; Page Up and Page Down for its height`, look: "aim", light, index, hold };
+  }
+
+  /** The height of the selected lamp, at the side of the view. */
+  private height(chosen: Drawn & { lamp: Standing }, keys: Set<string>) {
+    const { key, light, index, lamp } = chosen;
+    const own = `${key}/height`;
+    keys.add(own);
+    const { clientWidth: wide, clientHeight: tall } = this.place.canvas;
+    // As high as the place is drawn, at least 5 m.
+    const most = Math.max(5, Math.ceil(((this.place.box?.hi[1] ?? 0) + 1) / 5) * 5);
+    const track = Math.max(40, tall - 40);
+    const name = this.nameOf(light, index);
+    const base = () => this.drawn.get(key)?.lamp.base;
+    const lampSpec = this.lampSpec(key, light, 0);
+    const hold = async (): Promise<Hold | string> => {
+      const point = await lampSpec.hold();
+      if (typeof point === "string" || point.kind !== "point") return point;
+      const along = (by: Vec3) => by[1];
+      return { ...point, kind: "number", along, set: (by, fine) => point.set([0, by, 0], { fine, lines: false }) };
+    };
+    const now = () => {
+      const height = base()?.[1];
+      return height === undefined ? null : { value: Number(plain(height, 4)), text: `${plain(height, 4)} m high` };
+    };
+    const spec = (): Spec => ({ label: `${name} height`, title: `${name} height: drag it up or down`, look: "height", light, index, hold, now });
+    const grip = this.grip(own, spec, (_, dy) => [0, (-dy / track) * most, 0]);
+    const share = Math.min(1, Math.max(0, lamp.base[1] / most));
+    grip.put(wide - 14, 20 + (1 - share) * track);
+    const text = `${plain(lamp.base[1], 3)}m`;
+    if (grip.button.textContent !== text) grip.button.textContent = text;
+  }
+
+  /** Walls and posts. */
+  private solids(): Seen[] {
+    const all: Seen[] = [];
+    const { walls, posts } = this.place.solids;
+    const selected = this.app.selected?.name;
+    const front = this.place.view === "front";
+    for (const wall of walls) {
+      const { name } = wall;
+      const end = (n: 0 | 1, at: Vec3) => {
+        const label = `${name} ${n === 0 ? "start" : "end"}`;
+        const key = `solid/${name}/${n}`;
+        const hold = async (): Promise<Hold | string> => {
+          const { knobs, hashes } = await this.knobs(name, "along");
+          const knob = knobs.filter(({ kind }) => kind === "point")[n];
+          if (!knob) return `the ${n === 0 ? "start" : "end"} of ${name} is computed`;
+          return this.pointHold(knob, hashes, { what: label, key, share: 1, from: () => at });
+        };
+        all.push({ key, at, spec: () => ({ label, title: `${label}: drag it, or move it with the arrow keys`, look: "end", light: name, index: 0, hold }) });
+      };
+      end(0, wall.from);
+      end(1, wall.to);
+      if (front && selected === name) {
+        this.tall(all, name, [(wall.from[0] + wall.to[0]) / 2, wall.top, (wall.from[2] + wall.to[2]) / 2], () => this.place.solids.walls.find((one) => one.name === name), (one) => one.top - Math.max(one.from[1], one.to[1]));
+      }
+    }
+    const last = new Map<string, number>();
+    for (const { name, index } of posts) last.set(name, index);
+    for (const post of posts) {
+      const { name, index, at } = post;
+      const ends = last.get(name)!;
+      const key = `solid/${name}/${index}`;
+      const called = ends > 0 ? `${name}[${index}]` : name;
+      const hold = async (): Promise<Hold | string> => {
+        const { knobs, hashes } = await this.knobs(name, "position");
+        const points = knobs.filter(({ kind }) => kind === "point");
+        const isLast = index > 0 && index === ends;
+        const knob = index === 0 ? points[0] : points.length > 2 ? points[index] : isLast ? points[1] : undefined;
+        if (!knob) return `${called} stands at the distance that the first and the last one give; move those`;
+        const share = points.length === 2 && isLast ? 1 / ends : 1;
+        return this.pointHold(knob, hashes, { what: `${name}: ${share === 1 ? "position" : "distance"}`, key, share, from: () => at });
+      };
+      all.push({ key, at, spec: () => ({ label: `${called} position`, title: `${called}: drag it, or move it with the arrow keys`, look: "end", light: name, index, hold }) });
+      if (selected !== name || index !== 0) continue;
+      const own = () => this.place.solids.posts.find((one) => one.name === name && one.index === 0);
+      const radius = () => this.numberHold(name, "radius", own()?.radius, { what: `${name}: radius`, step: 0.05, fine: FINE, least: 0.01, most: 100, along: (by) => by[0] });
+      const now = () => {
+        const post = own();
+        return post ? { value: Number(plain(post.radius, 4)), text: `${plain(post.radius, 4)} m` } : null;
+      };
+      all.push({ key: `${key}/radius`, at: plus(at, [post.radius, 0, 0]), spec: () => ({ label: `${name} radius`, title: `${name} radius: drag it sideways, or use the arrow keys`, look: "ring", light: name, index: 0, hold: radius, now }) });
+      if (front) this.tall(all, name, [at[0], post.top, at[2]], own, (one) => one.top - one.at[1]);
+    }
+    return all;
+  }
+
+  /** The height of something solid. */
+  private tall<T>(all: Seen[], name: string, at: Vec3, own: () => T | undefined, height: (one: T) => number) {
+    const value = () => {
+      const one = own();
+      return one === undefined ? undefined : height(one);
+    };
+    const hold = () => this.numberHold(name, "height", value(), { what: `${name}: height`, step: this.grid || 0.1, fine: FINE, least: 0.05, most: 1000, along: (by) => by[1] });
+    const now = () => {
+      const height = value();
+      return height === undefined ? null : { value: Number(plain(height, 4)), text: `${plain(height, 4)} m` };
+    };
+    all.push({ key: `solid/${name}/height`, at, spec: () => ({ label: `${name} height`, title: `${name} height: drag it up or down, or use the arrow keys`, look: "ring", light: name, index: 0, hold, now }) });
+  }
+
+  /** The reach and cone of the selected lamp, and the lines that it is lined up with. */
+  private draw(chosen: (Drawn & { lamp: Standing }) | null, ratio: number) {
+    const pen = (points: Vec3[], closes: boolean) =>
+      points.map((p, n) => `${n === 0 ? "M" : "L"}${this.place.project(p).map((v) => (v / ratio).toFixed(1)).join(" ")}`).join("") + (closes ? "Z" : "");
+    const round = (middle: Vec3, a: Vec3, b: Vec3, radius: number) => {
+      const points = Array.from({ length: 48 }, (_, n) => plus(plus(middle, a, radius * Math.cos((n / 24) * Math.PI)), b, radius * Math.sin((n / 24) * Math.PI)));
+      return pen(points, true);
+    };
+    let reach = "";
+    let cone = "";
+    if (chosen) {
+      const { lamp } = chosen;
+      const up: Vec3 = this.place.view === "above" ? [0, 0, 1] : [0, 1, 0];
+      if (Number.isFinite(lamp.outer)) reach = round(lamp.base, [1, 0, 0], up, lamp.outer) + (lamp.inner > 0.1 ? round(lamp.base, [1, 0, 0], up, lamp.inner) : "");
+      if (lamp.aim) {
+        const { middle, far, across } = axisOf(lamp);
+        const aim = sized(lamp.aim);
+        const other: Vec3 = [aim[1] * across[2] - aim[2] * across[1], aim[2] * across[0] - aim[0] * across[2], aim[0] * across[1] - aim[1] * across[0]];
+        cone = pen([lamp.at, middle], false);
+        for (const angle of lamp.cone ? anglesOf(lamp.cone) : []) {
+          const radius = far * Math.tan(Math.min(80, angle / 2) / DEGREES);
+          if (radius > 0.01) cone += round(middle, across, other, radius);
+        }
+      }
+    }
+    const { clientWidth: wide, clientHeight: tall } = this.place.canvas;
+    const guide = this.guides
+      .map(({ across, at }) => {
+        const [x, y] = this.place.project(at).map((v) => v / ratio) as [number, number];
+        return across ? `M0 ${y.toFixed(1)}H${wide}` : `M${x.toFixed(1)} 0V${tall}`;
+      })
+      .join("");
+    const all = [reach, cone, guide].join("|");
+    if (all === this.shownLines) return;
+    this.shownLines = all;
+    this.reach.setAttribute("d", reach);
+    this.cone.setAttribute("d", cone);
+    this.guide.setAttribute("d", guide);
   }
 }

@@ -15,9 +15,12 @@ export type Op =
   | { add_stop: { curve: string; position: number; values: string[]; easing: string | null } }
   | { remove_stop: { curve: string; n: number } }
   | { duplicate_stop: { curve: string; n: number; position: number } }
+  | { length: { curve: string; to: number | null } }
+  | { times: { of: string; word: string; by: string } }
   | { line: { of: string; word: string; to: string } }
   | { remove_line: { of: string; word: string } }
   | { declaration: { text: string; after: string | null } }
+  | { duplicate: { name: string; copy: string; by: Vec3 } }
   | { remove_declaration: { name: string } }
   | { time: { at: Span; to: number } }
   | { stock: { at: Span; to: string } }

@@ -3,6 +3,7 @@
 import { useEffect, useRef, useState } from "preact/hooks";
 import { type App, Gesture, nameOf } from "./app";
 import type { Knob, Knobs, Vec3 } from "./book";
+import { lineAt } from "./grip";
 import type { Op } from "./hands";
 import { hourText, plain } from "./number";
 import { ColorButton } from "./picker";
@@ -131,6 +132,11 @@ function KnobRow({ app, knob, name, within, hash, hold, again }: Row) {
   };
   const where = knob.file === null ? "in the stock" : knob.file;
   const title = `${knob.text} in ${where}`;
+  const hint = () => {
+    if (hold.held || !free || knob.file === null) return;
+    const line = lineAt(app.text(knob.file)?.text ?? "", knob.at[0]);
+    app.hands.tell(`${name}: writes ${knob.text} in line ${line} of ${knob.file}`, false);
+  };
   const shows = () => knob.file !== null && app.mark(knob.file, knob.at);
   const spin = (label: string, value: number, op: (to: number) => Op) => (
     <SpinButton
@@ -217,7 +223,7 @@ function KnobRow({ app, knob, name, within, hash, hold, again }: Row) {
     }
   };
   return (
-    <div class="knob">
+    <div class="knob" onPointerEnter={hint} onFocusIn={hint}>
       <span class="within" title={knob.path.join(" › ")}>
         {within}
       </span>

@@ -9,15 +9,17 @@ import { Controls, words } from "./controls";
 import { CurvePanel } from "./curve";
 import { $, element, pressed } from "./dom";
 import { Handles, toBook } from "./handles";
-import { Hands } from "./hands";
+import { Hands, type Op } from "./hands";
+import { Hints } from "./hints";
 import { HistoryDialog, RefusedDialog } from "./history";
 import { KnobPanel } from "./knobs";
-import { hourText, snapped } from "./number";
+import { hourText, plain, snapped } from "./number";
 import { Panes } from "./panes";
 import { type Drawn, Place, lampOf } from "./place";
 import { Player } from "./player";
 import { type Sampled, type Visible, short } from "./sheet";
 import { Sounds } from "./sounds";
+import { type Tap, TapDialog, type Use, momentsOf, pulsesOf, rhythmOf } from "./taps";
 import { TextPane } from "./text";
 import { Timeline } from "./timeline";
 
@@ -29,11 +31,22 @@ const handles = new Handles(app, place, $("view-box"));
 const sounds = new Sounds();
 const set = { playing: true, speed: 1, span: 20, names: true };
 const controls = new Controls(app, { again, expose, relane });
-const timeline = new Timeline(app, controls.channels, (share) => {
-  if (!span) return;
-  play(false);
-  app.now = span.from + share * (span.to - span.from);
-});
+const timeline = new Timeline(
+  app,
+  controls.channels,
+  (share) => {
+    if (!span) return;
+    play(false);
+    app.now = span.from + share * (span.to - span.from);
+  },
+  (from, to) => {
+    if (!span) return;
+    const at = (share: number) => snapped(span!.from + share * (span!.to - span!.from), 0.01);
+    between(at(from), at(to));
+  },
+  () => controls.rehearsed,
+);
+const hints = new Hints();
 const text = new TextPane(app, $("text"), $("files"), meta("caltrin-key"), meta("caltrin-nonce"));
 let panes: Panes | null = null;
 let run: Run | null = null;
@@ -43,8 +56,8 @@ let at: number | null = null;
 let span: Visible | null = null;
 let work: Sampled[] = [];
 let fine = false;
-/** The span of the ruler that is repeated. */
-let loop = false;
+/** The span of time that is repeated; the visible one if there is no other. */
+let loop: Visible | "visible" | null = null;
 /** The kind of light that the next click into the place makes. */
 let adding: string | null = null;
 
@@ -86,7 +99,7 @@ function marks() {
     const input = values && info.inputs.find((one) => one.name === name);
     return { at, name: input && values ? `${name} ${words(input, values)}`.trimEnd() : name };
   });
-  timeline.rule(span, flags);
+  timeline.rule(span, flags, loop === "visible" ? null : loop);
 }
 
 function read(): Drawn[] {
@@ -122,7 +135,8 @@ function frame(time: number) {
   // A change that is being taken has the machine to itself.
   if (!info || !player || !run || !looking || taking > 0) return;
   if (set.playing) app.now += passed * set.speed;
-  if (loop && span && app.now >= span.to) app.now = span.from + ((app.now - span.to) % set.span);
+  const repeated = loop === "visible" ? span : loop;
+  if (repeated && set.playing && app.now >= repeated.to) app.now = repeated.from + ((app.now - repeated.to) % (repeated.to - repeated.from));
   const from = Math.floor(app.now / set.span + 1e-9) * set.span;
   if (!span || span.from !== from || span.to !== from + set.span) {
     span = { from, to: from + set.span };
@@ -170,7 +184,10 @@ function tell() {
   const words = `${short(Math.floor(app.now * 10) / 10)} s`;
   if (words !== told) $("now").textContent = told = words;
   controls.tellHour();
-  if (span) timeline.playhead((app.now - span.from) / set.span);
+  if (span) {
+    timeline.playhead((app.now - span.from) / set.span);
+    timeline.steps.put(span);
+  }
   if (place.exposure !== exposed) {
     exposed = place.exposure;
     $("exposure").textContent = exposed > 0 ? `exposure: ${short(1.609438 / exposed)} lx at 80%` : "";
@@ -216,7 +233,7 @@ async function follow(next: Info) {
   if (app.player.seed === null) $<HTMLInputElement>("seed").value = String(next.seed);
   controls.followRehearsal();
   // Lanes and controls stay as they are while only numbers change.
-  const shape = (info: Info) => JSON.stringify([info.lights, info.inputs, info.events, info.choices, info.bands, info.sounds.map(({ name }) => name), info.rehearsals.map(({ name }) => name), info.clock], (key, value) => (key === "bounds" ? undefined : value));
+  const shape = (info: Info) => JSON.stringify([info.lights, info.inputs, info.events, info.choices, info.bands, info.sounds.map(({ name }) => name), info.rehearsals.map(({ name }) => name), info.clock], (key, value) => (key === "bounds" || key === "end" ? undefined : value));
   const alike = before !== null && before.lights !== undefined && timeline.lanes.length > 0 && shape(before) === shape(next);
   if (alike) timeline.refresh();
   else {
@@ -232,12 +249,20 @@ async function follow(next: Info) {
   again();
   measure();
   document.body.dataset.good = String(next.good);
+  if (app.free) hints.show();
 }
 
 let following: Promise<void> = Promise.resolve();
 let taking = 0;
+let latest: Info | null = null;
+/** The server leaves out what it has sent before. */
+function whole(told: Info): Info {
+  const texts = told.texts.map((text) => ({ ...text, text: text.text ?? latest?.texts.find(({ name }) => name === text.name)?.text ?? "" }));
+  return (latest = { ...latest, ...told, texts });
+}
+
 function followed(event: MessageEvent<string>) {
-  const next: Info = JSON.parse(event.data);
+  const next = whole(JSON.parse(event.data) as Info);
   taking += 1;
   following = following
     .then(() => follow(next))
@@ -292,17 +317,32 @@ const listen = () => {
   sounds.on = !sounds.on;
   pressed($("sound"), sounds.on);
 };
-const repeat = () => {
-  loop = !loop;
-  pressed($("loop"), loop);
-};
+function repeats(next: typeof loop) {
+  loop = next;
+  pressed($("loop"), loop !== null);
+  $("loop").textContent = loop && loop !== "visible" ? `Repeat ${short(loop.from)}..${short(loop.to)} s` : "Repeat";
+  marks();
+}
+const repeat = () => repeats(loop ? null : "visible");
+/** Repeats a span of time. */
+function between(from: number, to: number) {
+  repeats(to - from > 0.01 ? { from, to } : null);
+  if (loop && loop !== "visible" && (app.now < from || app.now > to)) app.now = from;
+}
+/** Sets one end of the repeated span to the moment that is shown. */
+function loopEnd(end: "from" | "to") {
+  const now = snapped(app.now, 0.01);
+  const other = loop && loop !== "visible" ? loop : { from: 0, to: span?.to ?? now + 1 };
+  if (end === "from") between(now, Math.max(other.to, now + 0.1));
+  else between(Math.min(other.from, now - 0.1), now);
+}
 
 /** The next click into the place makes a light of a kind. */
 function placeLight(kind: string | null) {
   adding = kind;
   $("view-box").classList.toggle("adding", kind !== null);
   $<HTMLSelectElement>("add").value = kind ?? "";
-  if (kind) status(`click into the place where the ${kind} light is to stand; Escape ends`, false);
+  if (kind) status(`click into the place where the ${kind}${kind === "wall" || kind === "post" ? "" : " light"} is to stand: writes a declaration at the end of the book; Escape ends`, false);
 }
 
 /** A name that nothing has yet. */
@@ -317,12 +357,26 @@ function freeName(stem: string): string {
 function addLight(kind: string, at: Vec3) {
   const { info } = app;
   if (!info?.texts[0]) return;
-  const name = freeName("lamp");
-  const point = toBook(info.space, at).map((v) => `${snapped(v, 0.1)}m`).join(", ");
-  const strong = kind === "point" || kind === "area" ? "600lm" : "400cd";
-  const aim = kind === "spot" ? `\n  aim        (0m, ${info.space.up === "z" ? "0m, -1m" : "-1m, 0m"})\n  cone       20deg..60deg` : "";
-  const declaration = `\nlight ${name} ${kind} {\n  position   (${point})${aim}\n  color      2700K\n  intensity  ${strong}\n}`;
-  void app.do(info.texts[0].name, `${name}: ${kind} light added`, [{ declaration: { text: declaration, after: null } }]).then((done) => done && app.select(name));
+  const grid = handles.grid || 0.1;
+  const point = (p: Vec3) => `(${toBook(info.space, p).map((v) => `${plain(snapped(v, grid), 6)}m`).join(", ")})`;
+  let [name, declaration, words] = ["", "", ""];
+  if (kind === "wall") {
+    name = freeName("wall");
+    declaration = `\nwall ${name} { along ${point([at[0], 0, at[2]])}..${point([at[0] + 4, 0, at[2]])}; height 3m }`;
+    words = `${name}: wall added`;
+  } else if (kind === "post") {
+    name = freeName("post");
+    declaration = `\npost ${name} { position ${point([at[0], 0, at[2]])}; radius 30cm; height 2m }`;
+    words = `${name}: post added`;
+  } else {
+    name = freeName("lamp");
+    const strong = kind === "point" || kind === "area" ? "600lm" : "400cd";
+    const aim = kind === "spot" ? `\n  aim        ${point([0, -1, 0])}\n  cone       20deg..60deg` : "";
+    declaration = `\nlight ${name} ${kind} {\n  position   ${point(at)}${aim}\n  reach      10m\n  color      2700K\n  intensity  ${strong}\n}`;
+    words = `${name}: ${kind} light added`;
+  }
+  hints.done("view");
+  void app.do(info.texts[0].name, words, [{ declaration: { text: declaration, after: null } }]).then((done) => done && app.select(name));
 }
 
 $("canvas").onclick = (event) => {
@@ -336,42 +390,94 @@ $("canvas").onclick = (event) => {
 };
 $<HTMLSelectElement>("add").onchange = (event) => placeLight((event.currentTarget as HTMLSelectElement).value || null);
 
-function duplicate() {
+/** The file with the declaration of what is selected. */
+function selectedIn(): { name: string; file: string } | null {
   const name = app.selected?.name;
-  const file = app.info?.texts.find(({ text }) => new RegExp(`^light ${name}\\b`, "m").test(text));
-  if (!name || !file) return status("select a light of the book first", true);
-  const start = file.text.search(new RegExp(`^light ${name}\\b`, "m"));
-  const end = file.text.indexOf("\n}", start);
-  if (end < 0) return status(`\`${name}\` cannot be copied`, true);
-  const copy = freeName(name.replace(/_\d+$/, ""));
-  const declaration = `\n${file.text.slice(start, end + 2).replace(new RegExp(`^light ${name}\\b`), `light ${copy}`)}`;
-  void app.do(file.name, `${copy}: copy of ${name}`, [{ declaration: { text: declaration, after: name } }]).then((done) => done && app.select(copy));
+  const file = app.info?.texts.find(({ text }) => new RegExp(`^(light|wall|post|spark|place|output) ${name}\\b`, "m").test(text));
+  if (name && file) return { name, file: file.name };
+  status("select a light, wall or post of the book first", true);
+  return null;
+}
+
+function duplicate() {
+  const own = selectedIn();
+  const { info } = app;
+  if (!own || !info) return;
+  const copy = freeName(own.name.replace(/_\d+$/, ""));
+  const by = toBook(info.space, [1, 0, 0]);
+  void app.do(own.file, `${copy}: copy of ${own.name}`, [{ duplicate: { name: own.name, copy, by } }]).then((done) => done && app.select(copy));
 }
 
 function removeSelected() {
-  const name = app.selected?.name;
-  const file = app.info?.texts.find(({ text }) => new RegExp(`^light ${name}\\b`, "m").test(text));
-  if (!name || !file) return status("select a light of the book first", true);
+  const own = selectedIn();
+  if (!own) return;
   app.select(null);
-  void app.do(file.name, `${name}: removed`, [{ remove_declaration: { name } }]);
+  void app.do(own.file, `${own.name}: removed`, [{ remove_declaration: { name: own.name } }]);
 }
 
-/** Taps of the key in time, as a rhythm. */
-let taps: number[] = [];
+/** Taps of a key in time. They are kept when none comes for a while. */
+let taps: Tap[] = [];
+let tapping: ReturnType<typeof setTimeout> | undefined;
+const PAUSE = 1500;
 function tap() {
   const now = performance.now() / 1000;
-  if (taps.length && now - taps[taps.length - 1]! > 2) taps = [];
-  taps.push(now);
-  const gaps = taps.slice(1).map((at, n) => snapped(at - taps[n]!, 0.01));
-  if (!gaps.length) return status("tap the key in time: t", false);
-  const mean = gaps.reduce((sum, gap) => sum + gap, 0) / gaps.length;
-  status(`${gaps.length + 1} taps: every ${snapped(mean, 0.01)}s (${gaps.map((gap) => `${gap}s`).join(", ")})`, false);
+  taps.push({ from: now, to: now });
+  clearTimeout(tapping);
+  status(taps.length > 1 ? `${taps.length} taps: ${rhythmOf(taps)}` : "tap t in time, and hold it for as long as it is on", false);
+}
+function tapEnds() {
+  const last = taps.at(-1);
+  if (!last) return;
+  last.to = performance.now() / 1000;
+  clearTimeout(tapping);
+  tapping = setTimeout(() => {
+    const kept = taps;
+    taps = [];
+    if (kept.length > 1 && app.free) render(<TapDialog app={app} taps={kept} uses={usesOf(kept)} closes={closeDialog} />, dialogs);
+  }, PAUSE);
+}
+
+/** What taps can become. */
+function usesOf(taps: Tap[]): Use[] {
+  const { info } = app;
+  const book = info?.texts[0]?.name ?? "";
+  const uses: Use[] = [];
+  const light = info?.lights.find(({ name, kind }) => name === app.selected?.name && kind !== "output");
+  const file = light && info?.texts.find(({ text }) => new RegExp(`^(light|spark) ${light.name}\\b`, "m").test(text));
+  if (light && file) {
+    uses.push({ label: `Multiply the intensity of ${light.name}`, file: file.name, words: `${light.name}: ${taps.length} taps as a rhythm`, ops: [{ times: { of: light.name, word: "intensity", by: rhythmOf(taps) } }] });
+  }
+  const curve = info?.curves.find(({ name, domain }) => name === app.curve && domain === "time");
+  if (curve?.stops.length) {
+    const first = curve.stops[0]!;
+    const taken = new Set(curve.stops.map(({ position }) => position.toFixed(3)));
+    const ops = momentsOf(taps).flatMap((at): Op[] => {
+      const like = curve.stops.findLast(({ position }) => position <= at) ?? first;
+      return taken.has(at.toFixed(3)) ? [] : [{ add_stop: { curve: curve.name, position: at, values: like.values.map(({ text }) => text), easing: null } }];
+    });
+    if (ops.length) uses.push({ label: `Add ${ops.length} stops to ${curve.name}`, file: curve.file, words: `${curve.name}: ${ops.length} tapped stops added`, ops });
+  }
+  const name = freeName("taps");
+  uses.push({ label: `New curve ${name}`, file: book, words: `${name}: curve of ${taps.length} taps added`, ops: [{ declaration: { text: pulsesOf(name, taps), after: null } }] });
+  return uses;
+}
+
+/** Opens a curve: of those that feed what is selected the next one, else of all. */
+async function openCurve() {
+  const of = app.selected && (await app.knobs(app.selected.name))?.curves;
+  const all = of?.length ? of : (app.info?.curves ?? []).map(({ name }) => name);
+  const next = all[(all.indexOf(app.curve ?? "") + 1) % Math.max(1, all.length)];
+  if (next) app.open(next);
+  else status("the book has no curve", true);
 }
 
 const dialogs = $("dialogs");
 const closeDialog = () => render(null, dialogs);
 const changes = () => render(<HistoryDialog app={app} goTo={(file, at) => text.goTo(file, at)} closes={closeDialog} />, dialogs);
-const everything = () => render(<CommandList commands={commands} closes={closeDialog} />, dialogs);
+const everything = () => {
+  hints.done("commands");
+  render(<CommandList commands={commands} closes={closeDialog} />, dialogs);
+};
 const light = () => (document.activeElement as HTMLElement | null)?.closest<HTMLElement>(".lane")?.dataset.light ?? app.selected?.name;
 const move = (by: number) => {
   play(false);
@@ -403,6 +509,8 @@ const commands: Command[] = [
   { name: "Show a longer span", key: "+", do: () => spans(1) },
   { name: "Show a shorter span", key: "-", do: () => spans(-1) },
   { name: "Repeat the visible span", key: "o", do: repeat },
+  { name: "Repeat from this moment", key: "[", do: () => loopEnd("from") },
+  { name: "Repeat until this moment", key: "]", do: () => loopEnd("to") },
   { name: "New random seed", key: "r", do: draw },
   { name: "View from above or from the front", key: "v", do: view },
   { name: "Fit the exposure to this moment", key: "e", do: expose },
@@ -415,14 +523,16 @@ const commands: Command[] = [
   { name: "Redo", key: "Ctrl Shift z", do: redo },
   { name: "Redo again", key: "Ctrl y", do: redo },
   { name: "Changes and earlier versions", key: "c", do: changes },
-  { name: "Open a curve", key: "u", do: () => app.open(app.info?.curves[0]?.name ?? null) },
+  { name: "Open a curve", key: "u", do: () => void openCurve() },
   { name: "Go to the text", key: "b", do: () => text.focus() },
   { name: "Add a point light to the place", do: () => placeLight("point") },
   { name: "Add a spot light to the place", do: () => placeLight("spot") },
   { name: "Add an area light to the place", do: () => placeLight("area") },
-  { name: "Copy the selected light", key: "d", do: duplicate },
-  { name: "Remove the selected light", key: "Delete", do: removeSelected },
-  { name: "Tap a rhythm", key: "t", do: tap },
+  { name: "Add a wall to the place", do: () => placeLight("wall") },
+  { name: "Add a post to the place", do: () => placeLight("post") },
+  { name: "Copy the selected light, wall or post", key: "d", do: duplicate },
+  { name: "Remove the selected light, wall or post", key: "Delete", do: removeSelected },
+  { name: "Tap a rhythm, held for as long as it is on", key: "t", do: tap },
   { name: "Show or hide the book", key: "1", do: () => panes?.toggle("book") },
   { name: "Show or hide the lanes", key: "2", do: () => panes?.toggle("lanes") },
   { name: "Show or hide the view", key: "3", do: () => panes?.toggle("view") },
@@ -440,7 +550,11 @@ addEventListener("keydown", (event) => {
   if (!command || pressesButton || (typing && !command.always)) return;
   if (document.querySelector("dialog[open]")) return;
   event.preventDefault();
-  command.do();
+  // A key that is held does most things again and again, but it is one tap.
+  if (!event.repeat || command.do !== tap) command.do();
+});
+addEventListener("keyup", (event) => {
+  if (event.key.toLowerCase() === "t") tapEnds();
 });
 
 $("play").onclick = () => play(!set.playing);
@@ -470,6 +584,9 @@ const sized = new ResizeObserver(() => {
 });
 sized.observe($("place"));
 sized.observe($("sheet"));
+
+$<HTMLSelectElement>("grid").onchange = () => (handles.grid = Number($<HTMLSelectElement>("grid").value));
+app.listen((what) => what === "selection" && app.selected && hints.done("lanes"));
 
 render(<KnobPanel app={app} />, $("knobs"));
 render(<CurvePanel app={app} />, $("curve"));

@@ -364,6 +364,17 @@ export class Place {
     return [(p[0]! - left) * scale, down * scale];
   }
 
+  /** How many meters a pixel of the page is wide. */
+  scale(): number {
+    return (this.window?.wide ?? 1) / Math.max(1, this.canvas.clientWidth);
+  }
+
+  /** A movement on the page, in pixels, as one in the place, in meters: from above along the ground, from the front upright. */
+  shift(dx: number, dy: number): Vec3 {
+    const scale = this.scale();
+    return this.view === "above" ? [dx * scale, 0, dy * scale] : [dx * scale, (-dy * scale) / DOWN[1]!, 0];
+  }
+
   /** What a lamp gives the cells around it. */
   private share(lamp: Standing): Share {
     const { width: w, height: h } = this.small;

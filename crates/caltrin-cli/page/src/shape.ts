@@ -43,7 +43,7 @@ export function windowOf(curve: Curve): Window {
   high += room;
   if (low < 0) low -= room;
   const from = curve.domain === "hour" ? 0 : Math.min(...places);
-  const last = curve.domain === "hour" ? 24 : Math.max(...places);
+  const last = curve.domain === "hour" ? 24 : Math.max(...places, curve.length ?? -Infinity);
   return { from, to: last > from ? last : from + 1, low, high };
 }
 
@@ -66,7 +66,8 @@ export function stepsOf(window: Window, domain: Curve["domain"]): { place: numbe
 /** How much a curve that repeats jumps at its seam, for each column with a number. */
 export function seam(curve: Curve): { n: number; jump: number }[] {
   const last = curve.stops.length - 1;
-  if (last < 1) return [];
+  // One that is longer than its stops leads back to its first value.
+  if (last < 1 || (curve.length !== null && curve.length > curve.stops[last]!.position)) return [];
   return columns(curve)
     .filter(({ color }) => !color)
     .map(({ n }) => {

@@ -33,7 +33,8 @@ export abstract class Sampled {
   constructor(readonly canvas: HTMLCanvasElement) {}
 
   abstract clear(columns: number): void;
-  abstract take(book: Module, run: Run, step: number): void;
+  /** Takes the values of the run at a moment; `step` is the distance between columns, in seconds. */
+  abstract take(book: Module, run: Run, step: number, at: number): void;
   abstract draw(): void;
 
   /** The top of its scale. */
@@ -52,7 +53,7 @@ export abstract class Sampled {
     while (this.done < this.columns) {
       const t = span.from + ((this.done + 0.5) / this.columns) * (span.to - span.from);
       book.advance(run, t);
-      this.take(book, run, (span.to - span.from) / this.columns);
+      this.take(book, run, (span.to - span.from) / this.columns, t);
       this.done += 1;
       if (this.done % 16 === 0 && performance.now() > until) break;
     }
@@ -133,9 +134,11 @@ export class BandLane extends Sampled {
   readonly parts: { name: string; field?: string }[];
   weights = new Float32Array(1);
   read: Lamp | undefined;
+  /** When a sequence began, in seconds of the run, as far as it plays in the visible span. */
+  starts: number[] = [];
 
   constructor(
-    readonly band: Band,
+    public band: Band,
     canvas: HTMLCanvasElement,
   ) {
     super(canvas);
@@ -146,22 +149,24 @@ export class BandLane extends Sampled {
   clear(columns: number) {
     this.columns = columns;
     this.weights = new Float32Array(columns * this.parts.length);
+    this.starts = [];
     this.done = 0;
   }
 
-  take(book: Module, run: Run) {
+  take(book: Module, run: Run, step: number, at: number) {
     const { band } = this;
     const read: Lamp = book[band.read](run, this.read);
     this.read = read;
-    const at = this.done * this.parts.length;
+    const first = this.done * this.parts.length;
     if (band.parts) {
-      band.parts.forEach(({ field }, n) => (this.weights[at + n] = read[field] as number));
+      band.parts.forEach(({ field }, n) => (this.weights[first + n] = read[field] as number));
       return;
     }
     const place = read[band.at!] as number;
     const end = band.end ?? null;
     const plays = place >= 0 && (end === null || place < end);
-    this.weights[at] = plays ? (band.holds ? (read[band.holds] as number) : 1) : 0;
+    if (plays && Math.abs(at - place - (this.starts.at(-1) ?? -Infinity)) > 1e-6 + step / 1e3) this.starts.push(at - place);
+    this.weights[first] = plays ? (band.holds ? (read[band.holds] as number) : 1) : 0;
   }
 
   /** What counts most at a share of the span, in words. */
@@ -362,11 +367,16 @@ export class Lane extends Sampled {
 }
 
 /** The marks of the ruler over all lanes. */
-export function ruler(canvas: HTMLCanvasElement, span: Visible, flags: { at: number; name: string }[] = []) {
+export function ruler(canvas: HTMLCanvasElement, span: Visible, flags: { at: number; name: string }[] = [], loop: Visible | null = null) {
   const ratio = window.devicePixelRatio || 1;
   canvas.width = Math.max(1, Math.round(canvas.clientWidth * ratio));
   canvas.height = Math.max(1, Math.round(canvas.clientHeight * ratio));
   const context = canvas.getContext("2d")!;
+  if (loop) {
+    const place = (t: number) => ((t - span.from) / (span.to - span.from)) * canvas.width;
+    context.fillStyle = "#ffd08a40";
+    context.fillRect(place(loop.from), 0, Math.max(ratio, place(loop.to) - place(loop.from)), canvas.height);
+  }
   const rough = ((span.to - span.from) / Math.max(2, canvas.clientWidth / 84)) || 1;
   const power = 10 ** Math.floor(Math.log10(rough));
   const step = [1, 2, 5, 10].map((n) => n * power).find((s) => s >= rough) ?? power;

@@ -1,6 +1,6 @@
 // A number that is dragged, stepped by keys, or typed. Nothing of it is written before it changes.
 
-import { useRef, useState } from "preact/hooks";
+import { useEffect, useRef, useState } from "preact/hooks";
 import { plain, snapped, typed } from "./number";
 
 export interface Spin {
@@ -36,6 +36,17 @@ export function SpinButton(props: Spin) {
   const settled = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
   const first = useRef(props.value);
   const value = local ?? props.value;
+  // What a hand has set is shown until the book has it.
+  const left = useRef(false);
+  useEffect(() => {
+    if (left.current) setLocal(null);
+  }, [props.value]);
+  const ends = () => {
+    left.current = true;
+    props.ends();
+    clearTimeout(settled.current);
+    settled.current = setTimeout(() => left.current && setLocal(null), 2000);
+  };
   const say = props.say ?? ((v: number) => `${plain(v / size)}${unit}`);
   const inside = (v: number) => Math.min(bounds[1], Math.max(bounds[0], v));
   const turn = (v: number, step: number) => {
@@ -46,13 +57,11 @@ export function SpinButton(props: Spin) {
   const fine = (event: { shiftKey: boolean; ctrlKey: boolean }) => (event.shiftKey ? 0.1 : event.ctrlKey ? 10 : 1);
   /** By keys a gesture ends when they rest. */
   const byKey = (v: number, step: number) => {
-    if (local === null) props.begins();
+    if (local === null || left.current) props.begins();
+    left.current = false;
     turn(v, step);
     clearTimeout(settled.current);
-    settled.current = setTimeout(() => {
-      props.ends();
-      setLocal(null);
-    }, 500);
+    settled.current = setTimeout(ends, 500);
   };
   const accept = (text: string) => {
     setTyping(false);
@@ -104,6 +113,7 @@ export function SpinButton(props: Spin) {
         if (!held.moved && steps === 0) return;
         if (!held.moved) props.begins();
         held.moved = true;
+        left.current = false;
         const step = props.step * fine(event);
         turn(held.from + steps * step, step);
       }}
@@ -112,8 +122,7 @@ export function SpinButton(props: Spin) {
         hand.current = null;
         if (!held) return;
         if (!held.moved) return setTyping(true);
-        props.ends();
-        setLocal(null);
+        ends();
       }}
       onKeyDown={(event) => {
         if (!props.free) return;

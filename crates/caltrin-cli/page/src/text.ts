@@ -10,8 +10,9 @@ import { highlightSelectionMatches, search, searchKeymap } from "@codemirror/sea
 import { type ChangeSpec, EditorSelection, EditorState, type Extension, StateEffect, StateField, Transaction } from "@codemirror/state";
 import { Decoration, type DecorationSet, EditorView, ViewPlugin, type ViewUpdate, WidgetType, drawSelection, highlightActiveLine, keymap, lineNumbers } from "@codemirror/view";
 import { tags } from "@lezer/highlight";
-import type { App } from "./app";
-import type { Text } from "./book";
+import { type App, Gesture } from "./app";
+import type { Knob, Text } from "./book";
+import { literalIn, turnedBy } from "./literal";
 import { Offsets, declarationAt, replacement } from "./offsets";
 
 /** How long nothing is typed before it is sent, and before it is written to the file, in milliseconds. */
@@ -91,6 +92,36 @@ const swatches = ViewPlugin.fromClass(
   { decorations: (plugin) => plugin.decorations },
 );
 
+/** A grip beside the number at the cursor, to turn it. */
+class Turn extends WidgetType {
+  constructor(
+    readonly text: string,
+    private readonly starts: (event: PointerEvent) => void,
+  ) {
+    super();
+  }
+  override eq(other: Turn) {
+    return other.text === this.text;
+  }
+  override ignoreEvent() {
+    return true;
+  }
+  toDOM() {
+    const grip = document.createElement("span");
+    grip.className = "turn";
+    grip.setAttribute("role", "slider");
+    grip.setAttribute("aria-label", `Turn ${this.text}`);
+    grip.setAttribute("aria-valuenow", String(parseFloat(this.text.replace(/_/g, ""))));
+    grip.setAttribute("aria-valuetext", this.text);
+    grip.title = `Drag sideways to change ${this.text}, or Ctrl Up and Ctrl Down; fine with Shift`;
+    grip.onpointerdown = (event) => {
+      event.preventDefault();
+      this.starts(event);
+    };
+    return grip;
+  }
+}
+
 /** What is marked because it is selected elsewhere on the page. */
 const marks = StateEffect.define<{ from: number; to: number } | null>();
 const marked = StateField.define<DecorationSet>({
@@ -131,6 +162,20 @@ interface Open {
 export class TextPane {
   private readonly view: EditorView;
   private readonly open = new Map<string, Open>();
+  /** The grip beside the number at the cursor. */
+  private readonly turns = StateField.define<DecorationSet>({
+    create: () => Decoration.none,
+    update: (value, { state, docChanged, selection }) => {
+      if (!docChanged && !selection) return value;
+      const { main } = state.selection;
+      const line = state.doc.lineAt(main.head);
+      const found = this.app.free && main.empty ? literalIn(line.text, main.head - line.from) : null;
+      if (!found) return Decoration.none;
+      const widget = new Turn(found.text, (event) => void this.drag(event, line.from + found.from));
+      return Decoration.set([Decoration.widget({ widget, side: 1 }).range(line.from + found.to)]);
+    },
+    provide: (field) => EditorView.decorations.from(field),
+  });
   private current: string | null = null;
   private client: LSPClient | null = null;
   /** What is being typed: the gesture, and the text that it began with. */
@@ -201,6 +246,8 @@ export class TextPane {
         { key: "Mod-z", run: step("/undo"), preventDefault: true },
         { key: "Mod-y", run: step("/redo"), preventDefault: true },
         { key: "Mod-Shift-z", run: step("/redo"), preventDefault: true },
+        { key: "Ctrl-ArrowUp", run: () => (void this.turn(1, false), true), shift: () => (void this.turn(1, true), true), preventDefault: true },
+        { key: "Ctrl-ArrowDown", run: () => (void this.turn(-1, false), true), shift: () => (void this.turn(-1, true), true), preventDefault: true },
         { key: "Mod-s", run: () => (void this.save(), true), preventDefault: true },
         ...closeBracketsKeymap,
         ...completionKeymap,
@@ -229,6 +276,7 @@ export class TextPane {
       syntaxHighlighting(look),
       swatches,
       marked,
+      this.turns,
       EditorView.updateListener.of((update) => this.updated(update)),
     ];
     if (this.client) extensions.push(this.client.plugin(this.uri(file), "lightbook"));
@@ -339,6 +387,56 @@ export class TextPane {
     await this.send();
     this.typing = null;
     await this.app.hands.rests();
+  }
+
+  /** The literal at a place of the open text, as the server knows it. */
+  private async literal(place: number): Promise<{ knob: Knob; hash: string } | null> {
+    const file = this.current;
+    await this.settle();
+    const open = file === null ? undefined : this.open.get(file);
+    if (!file || !open) return null;
+    const byte = new TextEncoder().encode(this.view.state.doc.sliceString(0, place)).length;
+    const answer = await fetch(`/literal.json?${new URLSearchParams({ file, at: String(byte) })}`);
+    if (!answer.ok) return null;
+    const { literal, hash }: { literal: Knob | null; hash: string } = await answer.json();
+    return literal && { knob: literal, hash };
+  }
+
+  /** Turns the number at the cursor by steps. */
+  private async turn(steps: number, fine: boolean) {
+    const { state } = this.view;
+    const line = state.doc.lineAt(state.selection.main.head);
+    const at = literalIn(line.text, state.selection.main.head - line.from);
+    const found = at && this.app.free ? await this.literal(line.from + at.from) : null;
+    const turned = found && turnedBy(found.knob, steps, fine);
+    if (!found || !turned) return;
+    await this.app.hands.edit({ file: found.knob.file ?? "", hash: found.hash, ...turned, rests: true });
+  }
+
+  /** Turns a number with the pointer: the grip may be drawn again meanwhile, so the window has the movements. */
+  private async drag(event: PointerEvent, place: number) {
+    const asked = this.literal(place);
+    let gesture: Gesture | null = null;
+    let last = event;
+    const move = async (next: PointerEvent) => {
+      last = next;
+      const found = await asked;
+      if (!found || next !== last) return;
+      const turned = turnedBy(found.knob, Math.round((next.clientX - event.clientX) / 4), next.shiftKey);
+      if (!turned || (!gesture && Math.abs(next.clientX - event.clientX) < 4)) return;
+      gesture ??= new Gesture(this.app, found.knob.file ?? "", found.hash);
+      gesture.to(turned.words, turned.ops);
+    };
+    const done = async () => {
+      removeEventListener("pointermove", move);
+      removeEventListener("pointerup", done);
+      removeEventListener("pointercancel", done);
+      await asked;
+      await gesture?.ends();
+    };
+    addEventListener("pointermove", move);
+    addEventListener("pointerup", done);
+    addEventListener("pointercancel", done);
   }
 
   private async save() {

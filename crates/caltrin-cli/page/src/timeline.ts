@@ -4,11 +4,13 @@ import type { App } from "./app";
 import type { Light, LaneValue } from "./book";
 import { $, element, pressed } from "./dom";
 import { BandLane, Lane, type Sampled, SoundLane, type Visible, ruler, short } from "./sheet";
+import { Steps } from "./steps";
 
 export class Timeline {
   lanes: Sampled[] = [];
   readonly hidden = new Set<string>();
   solo: string | null = null;
+  readonly steps: Steps;
   private pointed: number | null = null;
   private layout = { left: 0, width: 0 };
 
@@ -17,7 +19,12 @@ export class Timeline {
     private readonly channels: Set<string>,
     /** The pointer is at a share of the span, held down. */
     private readonly scrub: (share: number) => void,
+    /** A part of the span is selected, by two shares. */
+    private readonly select: (from: number, to: number) => void,
+    /** The rehearsal that is played; empty for none. */
+    private readonly rehearsed: () => string,
   ) {
+    this.steps = new Steps(app);
     $("ruler").onpointerdown = (event) => this.hold(event, $("ruler"));
     $("sheet").onpointermove = (event) => {
       const box = $("ruler").getBoundingClientRect();
@@ -30,9 +37,15 @@ export class Timeline {
 
   private hold(event: PointerEvent, element: HTMLElement) {
     element.setPointerCapture(event.pointerId);
+    const box = element.getBoundingClientRect();
+    const share = (event: PointerEvent) => Math.min(0.999999, Math.max(0, (event.clientX - box.left) / box.width));
+    const first = share(event);
+    // With Shift on the ruler a span is selected.
+    const selects = event.shiftKey && element === $("ruler");
     const move = (event: PointerEvent) => {
-      const box = element.getBoundingClientRect();
-      this.scrub(Math.min(0.999999, Math.max(0, (event.clientX - box.left) / box.width)));
+      if (!selects) return this.scrub(share(event));
+      const last = share(event);
+      if (Math.abs(last - first) * box.width > 3) this.select(Math.min(first, last), Math.max(first, last));
     };
     const up = () => {
       element.removeEventListener("pointermove", move);
@@ -67,15 +80,23 @@ export class Timeline {
       const about = element("small", { textContent: `sound, ${short(sound.length)} s${sound.loops ? ", repeats" : ""}` });
       return element("div", { className: "lane sound" }, element("div", { className: "label" }, element("b", { textContent: sound.name }), about), canvas);
     });
+    this.steps.clear();
+    const named = (name: string) => element("b", { textContent: name, title: `${name}: click to turn what feeds it`, onclick: () => this.app.select(name) });
     const bands = info.bands.map((band) => {
       const canvas = this.canvas();
       const told = element("output");
-      this.lane(new BandLane(band, canvas), told);
+      const lane = new BandLane(band, canvas);
+      this.lane(lane, told);
       const about = element("small", { textContent: band.parts ? "modes" : "sequence" });
-      return element("div", { className: "lane band" }, element("div", { className: "label" }, told, element("b", { textContent: band.name }), about), canvas);
+      const drawn = band.parts ? canvas : this.steps.track("sequence", band.name, canvas, lane);
+      return element("div", { className: "lane band" }, element("div", { className: "label" }, told, named(band.name), about), drawn);
     });
+    const rehearsal = this.rehearsed();
+    const script = info.scripts.some(({ name }) => name === rehearsal)
+      ? [element("div", { className: "lane band" }, element("div", { className: "label" }, named(rehearsal), element("small", { textContent: "rehearsal" })), this.steps.track("rehearsal", rehearsal, element("div", { className: "empty" }), null))]
+      : [];
     const lights = this.values().map(([light, value, n]) => this.lightLane(light, value, n === 0));
-    $("lanes").replaceChildren(...sounds, ...bands, ...lights);
+    $("lanes").replaceChildren(...script, ...sounds, ...bands, ...lights);
     this.marks();
   }
 
@@ -90,6 +111,8 @@ export class Timeline {
   /** The same lanes, of a book in which only their numbers are others. */
   refresh() {
     const own = this.lanes.filter((lane) => lane instanceof Lane);
+    const bands = this.lanes.filter((lane) => lane instanceof BandLane);
+    this.app.info!.bands.forEach((band, n) => Object.assign(bands[n]!, { band, read: undefined }));
     this.values().forEach(([light, value], n) => Object.assign(own[n]!, { light, value, seen: [0, 0], lamp: undefined }));
   }
 
@@ -158,7 +181,7 @@ export class Timeline {
     $("playhead").style.transform = `translateX(${this.layout.left + share * this.layout.width}px)`;
   }
 
-  rule(span: Visible, flags: { at: number; name: string }[]) {
-    ruler($<HTMLCanvasElement>("ruler"), span, flags);
+  rule(span: Visible, flags: { at: number; name: string }[], loop: Visible | null) {
+    ruler($<HTMLCanvasElement>("ruler"), span, flags, loop);
   }
 }

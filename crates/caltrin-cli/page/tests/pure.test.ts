@@ -2,16 +2,21 @@
 
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import type { Curve, Stop, Vec3 } from "../src/book";
+import type { Curve, Knob, Script, Stop, Vec3 } from "../src/book";
 import { hex, kelvins, mostChroma, ofHex, ofOklch, oklchOf, shown } from "../src/color";
 import { found, keyName } from "../src/commands";
 import { forward, kept } from "../src/fit";
-import { toBook } from "../src/handles";
+import { lineAt } from "../src/grip";
+import { anglesOf, axisOf, toBook } from "../src/handles";
 import { differing } from "../src/history";
 import { named } from "../src/knobs";
+import { literalIn, turnedBy } from "../src/literal";
 import { hourText, plain, roundStep, snapped, typed } from "../src/number";
 import { Offsets, declarationAt, replacement } from "../src/offsets";
 import { bezierOf, columns, mirrored, reversed, seam, stretched, unitOf, windowOf } from "../src/shape";
+import { moved, roomOf } from "../src/steps";
+import { type Tap, momentsOf, pulsesOf, rhythmOf, timesOf } from "../src/taps";
+import type { Standing } from "../src/place";
 
 /** Numbers that are the same in each run. */
 function* numbers(seed: number): Generator<number> {
@@ -116,7 +121,7 @@ function curve(stops: [number, number, string | null][], extra: Partial<Curve> =
     values: [{ at: [0, 0], text: `${value * 100}%`, kind: "number", base: "", value }],
     easing,
   }));
-  return { file: "a", name: "sag", at: [0, 0], columns: [], domain: "time", base: "s", stops: made, ...extra };
+  return { file: "a", name: "sag", at: [0, 0], columns: [], domain: "time", base: "s", length: null, stops: made, ...extra };
 }
 
 test("a curve turned around twice is the same", () => {
@@ -173,4 +178,89 @@ test("meters of the picture are those of the book", () => {
 test("two texts are shown by the lines in which they differ", () => {
   assert.deepEqual(differing("a\nb\nc", "a\nx\ny\nc"), ["b", "x\ny"]);
   assert.deepEqual(differing("a", "a"), ["", ""]);
+});
+
+test("numbers in a line are found where the cursor touches them", () => {
+  const line = "  1.85s  -82%   smooth #ffb060 lamp2 17:40 6_200lm // 5s";
+  const at = (text: string) => line.indexOf(text);
+  assert.equal(literalIn(line, at("1.85"))?.text, "1.85s");
+  assert.equal(literalIn(line, at("1.85") + 5)?.text, "1.85s");
+  assert.equal(literalIn(line, at("82%"))?.text, "-82%");
+  assert.equal(literalIn(line, at("17:40") + 2)?.text, "17:40");
+  assert.equal(literalIn(line, at("6_200") + 3)?.text, "6_200lm");
+  for (const none of ["ffb060", "lamp2", "smooth"]) assert.equal(literalIn(line, at(none) + 1), null, none);
+  assert.equal(literalIn(line, line.lastIndexOf("5s")), null);
+  assert.equal(literalIn("#905020", 3), null);
+});
+
+test("a number is turned by its steps and stays within its bounds", () => {
+  const knob = (value: number, more: Partial<Knob> = {}): Knob => ({ file: "a", at: [4, 8], text: "82%", kind: "number", unit: "%", base: "", size: 0.01, value, bounds: [0, 1], step: 0.02, path: [], ...more });
+  assert.deepEqual(turnedBy(knob(0.82), 2, false), { words: "82% to 86%", ops: [{ number: { at: [4, 8], to: 0.86 } }] });
+  assert.deepEqual(turnedBy(knob(0.82), -1, true)?.ops, [{ number: { at: [4, 8], to: 0.818 } }]);
+  assert.deepEqual(turnedBy(knob(0.82), 100, false)?.ops, [{ number: { at: [4, 8], to: 1 } }]);
+  // What is beyond its bounds already may stay there, but goes no farther.
+  assert.deepEqual(turnedBy(knob(1.5), 10, false)?.ops, [{ number: { at: [4, 8], to: 1.5 } }]);
+  assert.deepEqual(turnedBy(knob(17, { kind: "hour", step: 0.5, bounds: [0, 24] }), 1, false)?.ops, [{ hour: { at: [4, 8], to: 17.5 } }]);
+  assert.equal(turnedBy(knob(0, { kind: "color", value: [1, 0, 0] }), 1, false), null);
+});
+
+test("the angles of a cone come back from its cosines", () => {
+  const chance = numbers(5);
+  for (let n = 0; n < 200; ++n) {
+    const outer = 2 + (chance.next().value as number) * 170;
+    const inner = outer * (chance.next().value as number) * 0.95;
+    const cos = (full: number) => Math.cos((full * Math.PI) / 360);
+    const scale = 1 / (cos(inner) - cos(outer));
+    const [a, b] = anglesOf([scale, -cos(outer) * scale]);
+    assert.ok(Math.abs(a - inner) < 1e-6 && Math.abs(b - outer) < 1e-6, `${inner} ${a}, ${outer} ${b}`);
+  }
+});
+
+test("a lamp points to the ground where it meets it, and its cone lies across", () => {
+  const lamp = (at: Vec3, aim: Vec3, outer = 14): Standing => ({ at, base: at, aim, cone: null, candelas: [1, 1, 1], inner: 0.1, outer, falloff: 2, shadows: true });
+  const down = axisOf(lamp([3, 6, 1], [0, -1, 0]));
+  assert.deepEqual(down.middle.map((v) => Number(v.toFixed(9))), [3, 0, 1]);
+  const level = axisOf(lamp([0, 2, 0], [0, 0, -1], 4));
+  assert.deepEqual(level.middle, [0, 2, -4]);
+  for (const { across } of [down, level]) assert.ok(Math.abs(Math.hypot(...across) - 1) < 1e-9);
+  const along = axisOf(lamp([0, 2, 0], [1, 0, 0]));
+  assert.ok(Math.abs(along.across[0]) < 1e-9);
+});
+
+test("a step stays between its neighbors, and takes relative ones along", () => {
+  const line = (from: number, more: Partial<Script["lines"][number]> = {}) => ({ at: [from, from + 1] as [number, number], from, to: from, end: null, relative: false, text: "mark", ...more });
+  const script: Script = { file: "a", name: "docking", at: [0, 9], lines: [line(0, { to: 1, end: [5, 7] }), line(2), line(3.5, { relative: true }), line(8)] };
+  assert.deepEqual(roomOf(script.lines, 0), [0, 2]);
+  assert.deepEqual(roomOf(script.lines, 1), [0, Infinity]);
+  assert.deepEqual(roomOf(script.lines, 3), [3.5, Infinity]);
+  assert.deepEqual(moved(script, { n: 3, end: false }, 1).ops, [{ time: { at: [8, 9], to: 3.5 } }]);
+  assert.deepEqual(moved(script, { n: 0, end: true }, 1.5), { words: "docking: mark until 1.5s", ops: [{ number: { at: [5, 7], to: 1.5 } }] });
+  assert.deepEqual(moved(script, { n: 0, end: true }, -2).ops, [{ number: { at: [5, 7], to: 0 } }]);
+});
+
+test("taps keep their times", () => {
+  const taps: Tap[] = [{ from: 10, to: 10.12 }, { from: 10.5, to: 10.61 }, { from: 11.3, to: 11.3 }];
+  assert.deepEqual(momentsOf(taps), [0, 0.5, 1.3]);
+  assert.deepEqual(timesOf(taps), [{ on: 0.12, off: 0.38 }, { on: 0.11, off: 0.69 }, { on: 0.04, off: 0.61 }]);
+  assert.equal(rhythmOf(taps), "rhythm(on 120ms, off 380ms, on 110ms, off 690ms, on 40ms, off 610ms)");
+  const pulses = pulsesOf("taps_1", taps);
+  assert.ok(pulses.includes("curve taps_1 {\n  0s 100%\n  120ms 0% jump\n  500ms 100% jump"), pulses);
+  assert.ok(pulses.endsWith("  1.95s 100% jump\n}"), pulses);
+  const chance = numbers(3);
+  for (let n = 0; n < 200; ++n) {
+    let at = 0;
+    const any = Array.from({ length: 2 + (n % 6) }, (): Tap => {
+      const from = at;
+      at += 0.02 + (chance.next().value as number);
+      return { from, to: from + (chance.next().value as number) * 2 };
+    });
+    for (const { on, off } of timesOf(any)) assert.ok(on >= 0.04 - 1e-9 && off >= 0.04 - 1e-9, `${on} ${off}`);
+  }
+});
+
+test("lines are counted in bytes", () => {
+  const text = "a\nü é\nb";
+  assert.equal(lineAt(text, 0), 1);
+  assert.equal(lineAt(text, 2), 2);
+  assert.equal(lineAt(text, 8), 3);
 });

@@ -1,17 +1,24 @@
 //! `caltrin live`
 
+use std::io::IsTerminal;
 use std::net::{Ipv4Addr, SocketAddr, TcpListener};
-use std::path::PathBuf;
-use std::sync::{Arc, Condvar, Mutex, PoisonError};
+use std::path::{Path, PathBuf};
+use std::sync::{Arc, Condvar, Mutex, PoisonError, mpsc};
 use std::thread;
 
+use axum::Router;
+use tokio::runtime::Runtime;
+
+use super::goal::interrupted;
+use super::new::{self, Unmade};
 use super::watch::{Files, watch};
-use super::{Done, Failure, failure, say};
-use crate::live::{Live, router};
+use super::{Done, Failure, Status, failure, mention, say};
+use crate::live::{Live, lobby, router};
 
 /// Serve a page with the text, the timeline and the lit place, and write what is done on it into the book.
 #[derive(clap::Args)]
 #[command(after_help = "Examples:
+  caltrin live                             list the lightbooks of this folder, or make a new one
   caltrin live pier.caltrin
   caltrin live pier.caltrin --port 8750
   caltrin live pier.caltrin --read-only    nothing on the page changes the book
@@ -20,14 +27,17 @@ The page is served to this machine alone. It computes with the exported JavaScri
 moves on it is what ships. After a save with errors, the last good version stays visible with the
 errors beside it.")]
 pub struct Arguments {
-    /// The lightbook.
-    book: PathBuf,
+    /// The lightbook, or a folder whose lightbooks are listed; default: this folder.
+    book: Option<PathBuf>,
     /// Port to listen on; 0 selects any free port.
     #[arg(long, default_value_t = 8747)]
     port: u16,
     /// Only show the book; nothing on the page changes it.
     #[arg(long)]
     read_only: bool,
+    /// Do not open the page in the browser. It is opened only from a terminal.
+    #[arg(long)]
+    no_open: bool,
 }
 
 pub fn run(arguments: &Arguments) -> Done {
@@ -40,11 +50,70 @@ pub fn run(arguments: &Arguments) -> Done {
     })?;
     listener.set_nonblocking(true)?;
     let port = listener.local_addr()?.port();
-    let live = Live::new(&arguments.book, arguments.read_only).map_err(|why| {
-        let why = format!("the system gives no random bytes for the page's key: {why}");
-        failure(why, "`--read-only` needs none")
-    })?;
-    let served = router(live.clone(), port).into_make_service_with_connect_info::<SocketAddr>();
+    let page = format!("http://127.0.0.1:{port}/");
+    let folder = arguments.book.clone().unwrap_or_else(|| PathBuf::from("."));
+    if folder.is_dir() {
+        let (tell, chosen) = mpsc::channel();
+        let tell = Box::new(move |book, live| {
+            // The other end is gone only when the command ends.
+            let _ = tell.send((book, live));
+        });
+        let pages = lobby(&folder, port, arguments.read_only, create, tell).map_err(no_key)?;
+        let _runtime = serve(listener, pages)?;
+        say(format!("{page} lists the lightbooks of {} (Ctrl-C ends)", folder.display()))?;
+        show(arguments, &page);
+        let Ok((book, live)) = chosen.recv() else { return Ok(Status::Fine) };
+        return follow(&book, &live, || {
+            mention(format!("{page} shows {}", book.display()));
+            Ok(())
+        });
+    }
+    let live = Live::new(&folder, arguments.read_only).map_err(no_key)?;
+    let _runtime = serve(listener, router(live.clone(), port))?;
+    follow(&folder, &live, || {
+        say(format!("{page} shows {} (Ctrl-C ends)", folder.display()))?;
+        show(arguments, &page);
+        Ok(())
+    })
+}
+
+fn no_key(why: getrandom::Error) -> Failure {
+    failure(
+        format!("the system gives no random bytes for the page's key: {why}"),
+        "the page needs a key that other programs do not know",
+    )
+}
+
+/// Makes a book for the page that lists them.
+fn create(name: &str, folder: &Path) -> Result<PathBuf, String> {
+    match new::create(name, folder, None) {
+        Ok((path, done)) => {
+            interrupted(&done);
+            Ok(path)
+        }
+        Err(Unmade::Name) => Err(new::BAD_NAME.to_owned()),
+        Err(Unmade::File(refused)) => Err(refused.to_string()),
+    }
+}
+
+/// Opens the page in the browser, where somebody sits before it.
+fn show(arguments: &Arguments, page: &str) {
+    if arguments.no_open || !std::io::stdout().is_terminal() {
+        return;
+    }
+    // Without a screen a browser in the terminal itself would be opened.
+    let has_screen =
+        ["DISPLAY", "WAYLAND_DISPLAY"].iter().any(|name| std::env::var_os(name).is_some());
+    if cfg!(all(unix, not(target_os = "macos"))) && !has_screen {
+        return;
+    }
+    // Where it cannot be opened its address is on the screen.
+    let _ = open::that_detached(page);
+}
+
+/// Answers what comes in, until the runtime is dropped.
+fn serve(listener: TcpListener, pages: Router) -> Result<Runtime, Failure> {
+    let served = pages.into_make_service_with_connect_info::<SocketAddr>();
     let runtime =
         tokio::runtime::Builder::new_multi_thread().worker_threads(2).enable_all().build()?;
     runtime.spawn(async move {
@@ -59,19 +128,24 @@ pub fn run(arguments: &Arguments) -> Done {
             }
         }
     });
+    Ok(runtime)
+}
+
+/// Shows a book on its page, and each save of it.
+fn follow(book: &Path, live: &Live, mut begins: impl FnMut() -> Result<(), Failure>) -> Done {
     let readings = Arc::new(Readings::default());
     let mut first = true;
-    watch(&arguments.book, |_, files| {
+    watch(book, |_, files| {
         if !std::mem::replace(&mut first, false) {
             readings.wants(files);
             return Ok(());
         }
-        read(&live, &files);
+        read(live, &files);
         for _ in 0..AT_ONCE {
             let (readings, live) = (Arc::clone(&readings), live.clone());
             thread::spawn(move || readings.serve(|files| read(&live, files)));
         }
-        say(format!("http://127.0.0.1:{port}/ shows {} (Ctrl-C ends)", arguments.book.display()))
+        begins()
     })
 }
 

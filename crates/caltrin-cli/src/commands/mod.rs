@@ -118,6 +118,11 @@ pub fn say(line: impl Display) -> Result<(), Failure> {
     quiet_pipe(writeln!(out, "{}", shown(&line.to_string())))
 }
 
+/// A line on standard output. The command goes on where its reader went away.
+pub fn mention(line: impl Display) {
+    let _ = writeln!(anstream::stdout().lock(), "{}", shown(&line.to_string()));
+}
+
 /// Ends the command without a word if what reads our output is gone.
 pub fn quiet_pipe(written: io::Result<()>) -> Result<(), Failure> {
     match written {

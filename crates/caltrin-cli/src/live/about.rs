@@ -143,13 +143,18 @@ pub fn about(checked: &ValidatedProgram, findings: &[Finding], plan: &Plan) -> V
     let clock = plan.clock.map(|clock| json!({ "start": clock.start, "rate": clock.rate }));
     let (mut walls, mut posts) = (Vec::new(), Vec::new());
     for solid in program.solids() {
+        let name = &solid.name;
         match solid.form {
             Form::Wall { from, to, height } => {
                 let top = from[1].max(to[1]) + height;
-                walls.push(json!({ "from": from, "to": to, "top": top }));
+                walls.push(json!({ "name": name, "from": from, "to": to, "top": top }));
             }
             Form::Post { at, radius, height } => {
-                posts.push(json!({ "at": at, "radius": radius, "top": at[1] + height }));
+                let index = posts.iter().filter(|post: &&Value| post["name"] == **name).count();
+                let top = at[1] + height;
+                posts.push(json!({
+                    "name": name, "index": index, "at": at, "radius": radius, "top": top
+                }));
             }
         }
     }

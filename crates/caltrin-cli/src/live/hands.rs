@@ -13,7 +13,7 @@ use axum::response::{IntoResponse, Response};
 use axum::routing::{get, post};
 use caltrin::edit::{Edit, EditError, TextHash};
 use caltrin::files::{Inputs, Output, PutError, Replaces, put};
-use caltrin::lang::knobs::knobs;
+use caltrin::lang::knobs::{knobs, literal_at};
 use caltrin::lang::parser::{Parse, parse};
 use serde::Deserialize;
 use serde::de::{DeserializeOwned, IgnoredAny};
@@ -40,6 +40,7 @@ pub fn router() -> Router<Live> {
         .route("/settle", post(settle))
         .route("/restore", post(restore))
         .route("/knobs.json", get(knobs_of))
+        .route("/literal.json", get(literal))
         .route("/versions.json", get(versions))
         .layer(DefaultBodyLimit::max(LARGEST))
 }
@@ -312,6 +313,27 @@ async fn knobs_of(State(live): State<Live>, Query(of): Query<Of>) -> Response {
         });
         value["hashes"] = Value::Object(hashes.collect());
         yes(&value)
+    })
+    .await
+}
+
+/// Which literal the page wants.
+#[derive(Deserialize)]
+struct At {
+    file: String,
+    /// A byte of it.
+    at: usize,
+}
+
+/// The literal at a byte of a text, and the hash of the text; `null` where there is none.
+async fn literal(State(live): State<Live>, Query(At { file, at }): Query<At>) -> Response {
+    aside(move || {
+        let sources = live.sources();
+        let Some((_, text)) = sources.iter().find(|(name, _)| name.as_ref() == Some(&file)) else {
+            return no(StatusCode::NOT_FOUND, format!("`{file}` is not a text of the book"));
+        };
+        let found = literal_at(&parse(text), at).map(|knob| ops::knob(&knob, Some(file)));
+        yes(&json!({ "literal": found, "hash": TextHash::of(text).to_string() }))
     })
     .await
 }

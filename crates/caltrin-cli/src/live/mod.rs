@@ -5,12 +5,14 @@
 mod about;
 mod hands;
 mod language;
+mod lobby;
 mod ops;
 mod peer;
 mod sounds;
 mod versions;
 mod workbench;
 
+use std::collections::HashMap;
 use std::convert::Infallible;
 use std::net::SocketAddr;
 use std::path::{Path, PathBuf};
@@ -23,7 +25,7 @@ use axum::http::{HeaderValue, Method, StatusCode, header};
 use axum::middleware::{self, Next};
 use axum::response::sse::{Event, KeepAlive, Sse};
 use axum::response::{Html, IntoResponse, Response};
-use axum::routing::get;
+use axum::routing::{MethodRouter, get};
 use caltrin::export::{Plan, Target, js};
 use caltrin::{Opened, Opening, files};
 use serde_json::{Value, json};
@@ -31,7 +33,10 @@ use tokio::sync::watch;
 use tokio_stream::wrappers::WatchStream;
 use tokio_stream::{Stream, StreamExt};
 
+pub use self::lobby::lobby;
+
 use self::hands::Sources;
+use self::ops::TextParts;
 use self::versions::Versions;
 use self::workbench::Workbench;
 use crate::report;
@@ -80,7 +85,16 @@ struct Shown {
     unwritten: Option<String>,
     /// The texts of the last reading: their files, and what was read.
     sources: Vec<(Option<PathBuf>, Arc<str>)>,
+    /// What of these texts has hands of its own.
+    parts: TextParts,
     good: Option<Good>,
+}
+
+/// What a page has already.
+#[derive(Default)]
+struct Sent {
+    texts: HashMap<String, Arc<str>>,
+    good: Option<u64>,
 }
 
 struct Good {
@@ -97,17 +111,25 @@ fn lock<T>(mutex: &Mutex<T>) -> MutexGuard<'_, T> {
     mutex.lock().unwrap_or_else(PoisonError::into_inner)
 }
 
+/// Text that nobody guesses.
+fn random() -> Result<String, getrandom::Error> {
+    let mut bytes = [0; 16];
+    getrandom::fill(&mut bytes)?;
+    Ok(format!("{:032x}", u128::from_le_bytes(bytes)))
+}
+
+/// Whether a key is another; it takes as long wherever they differ.
+fn is_same(key: &str, own: &str) -> bool {
+    let pairs = key.bytes().zip(own.bytes());
+    key.len() == own.len() && pairs.fold(0, |sum, (a, b)| sum | (a ^ b)) == 0
+}
+
 impl Live {
     /// Of a book that is not read yet.
     ///
     /// # Errors
     /// If the system gives no random bytes for the key.
     pub fn new(book: &Path, read_only: bool) -> Result<Live, getrandom::Error> {
-        let random = || -> Result<String, getrandom::Error> {
-            let mut bytes = [0; 16];
-            getrandom::fill(&mut bytes)?;
-            Ok(format!("{:032x}", u128::from_le_bytes(bytes)))
-        };
         let (key, nonce) = (random()?, random()?);
         let inner = Inner {
             book: book.to_owned(),
@@ -139,9 +161,7 @@ impl Live {
     }
 
     fn is_key(&self, key: &str) -> bool {
-        // As long as the key, whatever the first difference.
-        let pairs = key.bytes().zip(self.inner.key.bytes());
-        key.len() == self.inner.key.len() && pairs.fold(0, |sum, (a, b)| sum | (a ^ b)) == 0
+        is_same(key, &self.inner.key)
     }
 
     fn read_only(&self) -> bool {
@@ -237,6 +257,12 @@ impl Live {
         let texts = opened.sources.iter().map(|source| Arc::<str>::from(source.text.as_str()));
         let sources: Vec<_> = files.iter().cloned().zip(texts).collect();
         self.take_new(&sources);
+        let mut parts = TextParts::default();
+        for (path, text) in &sources {
+            if let Some(path) = path {
+                parts.take(&self.name_of(path), text);
+            }
+        }
         let version = {
             let mut shown = self.shown();
             if !shown.begins(nth) {
@@ -245,6 +271,7 @@ impl Live {
             shown.told = told;
             shown.errors = opened.errors();
             shown.sources = sources;
+            shown.parts = parts;
             if let Some((module, about, sounds)) = good {
                 let (version, folder) = (shown.version, self.folder().to_owned());
                 shown.good = Some(Good { version, module, about, folder, sounds });
@@ -284,15 +311,23 @@ impl Live {
         let _ = self.saved.send(version);
     }
 
-    fn state(&self) -> Value {
+    /// The state of the book for a page, without the texts and the good book that it has.
+    fn state(&self, sent: &mut Sent) -> Value {
         let (history, can, refused, waiting) = {
             let bench = self.bench();
             (bench.history(), bench.can(), bench.refused(), !bench.waiting().is_empty())
         };
         let sources = self.sources();
-        let texts = sources.iter().filter_map(|(name, text)| Some(ops::text(name.as_ref()?, text)));
-        let curves =
-            sources.iter().filter_map(|(name, text)| Some(ops::curves(name.as_ref()?, text)));
+        let texts = sources.iter().filter_map(|(name, text)| {
+            let name = name.as_ref()?;
+            let known = sent.texts.insert(name.clone(), text.clone());
+            let mut whole = ops::text(name, text);
+            if let (Some(fields), true) = (whole.as_object_mut(), known.as_ref() == Some(text)) {
+                fields.remove("text");
+            }
+            Some(whole)
+        });
+        let texts: Vec<Value> = texts.collect();
         let listed = history.iter().take(MOST_LISTED).map(|entry| {
             json!({ "file": self.name_of(&entry.path), "words": entry.words, "own": entry.own, "at": entry.at })
         });
@@ -310,17 +345,21 @@ impl Live {
             "folder": folder,
             "readOnly": self.inner.read_only,
             "waiting": waiting,
-            "texts": texts.collect::<Vec<_>>(),
-            "curves": curves.flatten().collect::<Vec<_>>(),
+            "texts": texts,
+            "curves": shown.parts.curves,
+            "sequences": shown.parts.sequences,
+            "scripts": shown.parts.rehearsals,
             "history": listed.collect::<Vec<_>>(),
             "undo": can[0],
             "redo": can[1],
             "refused": refused.collect::<Vec<_>>(),
         });
-        if let (Some(state), Some(Value::Object(about))) =
-            (state.as_object_mut(), shown.good.as_ref().map(|good| &good.about))
+        let good = shown.good.as_ref().filter(|good| sent.good != Some(good.version));
+        if let (Some(state), Some(Good { version, about: Value::Object(about), .. })) =
+            (state.as_object_mut(), good)
         {
             state.extend(about.clone());
+            sent.good = Some(*version);
         }
         state
     }
@@ -340,7 +379,10 @@ impl Live {
     fn events(&self) -> impl Stream<Item = Result<Event, Infallible>> + use<> {
         let live = self.clone();
         let versions = WatchStream::new(self.saved.subscribe());
-        versions.map(move |_| Ok(Event::default().event("saved").data(live.state().to_string())))
+        let mut sent = Sent::default();
+        versions.map(move |_| {
+            Ok(Event::default().event("saved").data(live.state(&mut sent).to_string()))
+        })
     }
 }
 
@@ -356,17 +398,27 @@ impl Shown {
     }
 }
 
+/// The names of this machine at a port.
+fn hosts(port: u16) -> [String; 2] {
+    [format!("127.0.0.1:{port}"), format!("localhost:{port}")]
+}
+
+/// Serves bytes that are built in.
+fn file<S: Clone + Send + Sync + 'static>(
+    kind: &'static str,
+    bytes: &'static [u8],
+) -> MethodRouter<S> {
+    get(move || async move { ([(header::CONTENT_TYPE, kind)], bytes) })
+}
+
 /// The routes of the page, for a server at this port.
 pub fn router(live: Live, port: u16) -> Router {
-    let hosts = [format!("127.0.0.1:{port}"), format!("localhost:{port}")];
+    let hosts = hosts(port);
     let policy = format!(
         "default-src 'none'; script-src 'self'; style-src 'self' 'nonce-{}'; font-src 'self'; img-src 'self' data:; \
          media-src blob:; connect-src 'self'; base-uri 'none'; form-action 'none'",
         live.inner.nonce
     );
-    let file = |kind: &'static str, bytes: &'static [u8]| {
-        get(move || async move { ([(header::CONTENT_TYPE, kind)], bytes) })
-    };
     let [regular, bold] = caltrin::draw::WEB_FONTS.map(|(bytes, _)| bytes);
     Router::new()
         .route("/", get(page))
@@ -419,7 +471,7 @@ async fn guard(hosts: &[String], policy: &str, request: Request, next: Next) -> 
         (header::X_CONTENT_TYPE_OPTIONS, "nosniff"),
         (header::X_FRAME_OPTIONS, "DENY"),
         (header::CACHE_CONTROL, "no-store"),
-        (header::REFERRER_POLICY, "no-referrer"),
+        (header::REFERRER_POLICY, "same-origin"),
     ] {
         if let Ok(value) = HeaderValue::from_str(value) {
             response.headers_mut().insert(name, value);
@@ -435,7 +487,7 @@ async fn page(State(live): State<Live>) -> impl IntoResponse {
 }
 
 async fn state(State(live): State<Live>) -> impl IntoResponse {
-    ([(header::CONTENT_TYPE, "application/json")], live.state().to_string())
+    ([(header::CONTENT_TYPE, "application/json")], live.state(&mut Sent::default()).to_string())
 }
 
 async fn module(State(live): State<Live>) -> Response {

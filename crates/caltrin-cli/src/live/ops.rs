@@ -4,7 +4,7 @@ use std::ops::Range;
 
 use caltrin::core::kind::Kind;
 use caltrin::core::program::Constant;
-use caltrin::edit::{Edit, EditError, Editor, StopValue, TextHash, unit_size};
+use caltrin::edit::{Edit, EditError, Editor, ScriptText, StopValue, TextHash, unit_size};
 use caltrin::lang::knobs::{Knob, Knobs};
 use serde::Deserialize;
 use serde_json::{Value, json};
@@ -39,10 +39,16 @@ pub enum Op {
     Line { of: String, word: String, to: String },
     /// A line of a declaration less.
     RemoveLine { of: String, word: String },
+    /// The value of a line times an expression.
+    Times { of: String, word: String, by: String },
+    /// The length of a curve in seconds; none to end it with its last stop.
+    Length { curve: String, to: Option<f64> },
     /// A line of one lamp of an array.
     Exception { of: String, index: u32, word: String, to: String },
     /// A declaration more.
     Declaration { text: String, after: Option<String> },
+    /// A declaration again under another name, moved by so many meters.
+    Duplicate { name: String, copy: String, by: [f64; 3] },
     /// A declaration less.
     RemoveDeclaration { name: String },
     /// The time of a step or of a line of a rehearsal.
@@ -100,8 +106,11 @@ fn one(editor: &Editor, op: &Op) -> Result<Edit, EditError> {
         Op::DuplicateStop { curve, n, position } => editor.duplicate_stop(curve, *n, *position),
         Op::Line { of, word, to } => editor.set_line(of, word, to),
         Op::RemoveLine { of, word } => editor.remove_line(of, word),
+        Op::Times { of, word, by } => editor.multiply_line(of, word, by),
+        Op::Length { curve, to } => editor.set_length(curve, *to),
         Op::Exception { of, index, word, to } => editor.set_exception(of, *index, word, to),
         Op::Declaration { text, after } => editor.add_declaration(text, after.as_deref()),
+        Op::Duplicate { name, copy, by } => editor.duplicate_declaration(name, copy, *by),
         Op::RemoveDeclaration { name } => editor.remove_declaration(name),
         Op::Time { at, to } => editor.move_in_time(range(*at), *to),
         Op::Stock { at, to } => editor.call_stock(range(*at), to),
@@ -130,37 +139,75 @@ fn kind(kind: Kind) -> &'static str {
     }
 }
 
+/// A literal, in a file that the page can change.
+pub fn knob(found: &Knob, file: Option<String>) -> Value {
+    let Knob { range, text, unit, value, bounds, step, path, .. } = found;
+    json!({
+        "file": file,
+        "at": [range.start, range.end],
+        "text": text,
+        "kind": kind(found.kind),
+        "unit": unit,
+        "size": unit_size(text.trim_start_matches('-')),
+        "base": found.kind.unit(),
+        "value": constant(*value),
+        "bounds": bounds,
+        "step": step,
+        "path": path,
+    })
+}
+
 /// The literals and curves that feed something. `files` are the files of the texts, by their index; those of a text that the page cannot
 /// change have none.
 pub fn knobs(found: &Knobs, files: &[Option<String>]) -> Value {
     let file = |source: usize| files.get(source).cloned().flatten();
-    let literals: Vec<Value> = found
-        .literals
-        .iter()
-        .map(|knob| {
-            let Knob { source, range, text, unit, value, bounds, step, path, .. } = knob;
-            json!({
-                "file": file(*source),
-                "at": [range.start, range.end],
-                "text": text,
-                "kind": kind(knob.kind),
-                "unit": unit,
-                "size": unit_size(text.trim_start_matches('-')),
-                "base": knob.kind.unit(),
-                "value": constant(*value),
-                "bounds": bounds,
-                "step": step,
-                "path": path,
-            })
-        })
-        .collect();
+    let literals: Vec<Value> =
+        found.literals.iter().map(|one| knob(one, file(one.source))).collect();
     let curves: Vec<&str> = found.curves.iter().map(|curve| curve.name.as_str()).collect();
     json!({ "literals": literals, "curves": curves })
 }
 
+/// Sequences or rehearsals of a text as they are written.
+fn scripts(file: &str, found: &[ScriptText]) -> Vec<Value> {
+    let each = found.iter().map(|script| {
+        let lines = script.lines.iter().map(|line| {
+            json!({
+                "at": [line.range.start, line.range.end],
+                "from": line.from,
+                "to": line.to,
+                "end": line.end.as_ref().map(|end| [end.start, end.end]),
+                "relative": line.relative,
+                "text": line.text,
+            })
+        });
+        let lines: Vec<Value> = lines.collect();
+        let at = [script.range.start, script.range.end];
+        json!({ "file": file, "name": script.name, "at": at, "lines": lines })
+    });
+    each.collect()
+}
+
+/// What of a text is changed by its own hands: curves, sequences and rehearsals, as they are written.
+#[derive(Default)]
+pub struct TextParts {
+    pub curves: Vec<Value>,
+    pub sequences: Vec<Value>,
+    pub rehearsals: Vec<Value>,
+}
+
+impl TextParts {
+    /// Adds those of a text.
+    pub fn take(&mut self, file: &str, text: &str) {
+        let editor = Editor::of(text);
+        self.curves.extend(curves(file, text, &editor));
+        self.sequences.extend(scripts(file, &editor.sequences()));
+        self.rehearsals.extend(scripts(file, &editor.rehearsals()));
+    }
+}
+
 /// The curves of a text as they are written.
-pub fn curves(file: &str, text: &str) -> Vec<Value> {
-    let each = Editor::of(text).curves().into_iter().map(|curve| {
+fn curves(file: &str, text: &str, editor: &Editor) -> Vec<Value> {
+    let each = editor.curves().into_iter().map(|curve| {
         let stops = curve.stops.iter().map(|stop| {
             let values = stop.values.iter().map(|StopValue { range, value }| {
                 json!({
@@ -185,6 +232,7 @@ pub fn curves(file: &str, text: &str) -> Vec<Value> {
             "name": curve.name,
             "at": [curve.range.start, curve.range.end],
             "columns": curve.columns,
+            "length": curve.length,
             "domain": of.map(kind),
             "base": of.map(Kind::unit),
             "stops": stops,

@@ -1,6 +1,8 @@
 //! The live page as tests and benchmarks drive it: the command that serves it, and a browser under
 //! WebDriver.
 
+pub mod slipway;
+
 use std::fs;
 use std::io::{BufRead, BufReader};
 use std::net::TcpListener;
@@ -47,9 +49,16 @@ impl Served {
 
     /// With more arguments of the command.
     pub fn with(folder: TempDir, port: u16, more: &[&str]) -> Result<Served, Failed> {
+        let port = port.to_string();
+        let arguments = [&["pier.caltrin", "--port", &port], more].concat();
+        Served::told(folder, &arguments)
+    }
+
+    /// With these arguments of `caltrin live`.
+    pub fn told(folder: TempDir, arguments: &[&str]) -> Result<Served, Failed> {
         let mut child = Command::new(env!("CARGO_BIN_EXE_caltrin"))
-            .args(["live", "pier.caltrin", "--port", &port.to_string()])
-            .args(more)
+            .arg("live")
+            .args(arguments)
             .current_dir(folder.path())
             // Earlier versions are kept beside the book, not with those of the user.
             .env("XDG_STATE_HOME", folder.path().join("state"))
@@ -58,7 +67,7 @@ impl Served {
         let mut line = String::new();
         let out = child.stdout.take().ok_or("the command has an output")?;
         BufReader::new(out).read_line(&mut line)?;
-        let address = line.split("/ shows").next().unwrap_or_default().to_owned();
+        let address = line.split("/ ").next().unwrap_or_default().to_owned();
         if !address.starts_with("http://127.0.0.1:") {
             return Err(format!("the command said {line:?}").into());
         }
@@ -324,4 +333,16 @@ impl Drop for Browser {
 
 pub fn in_a_browser<F: Future<Output = Done>>(test: impl FnOnce() -> F) -> Done {
     tokio::runtime::Builder::new_current_thread().enable_all().build()?.block_on(test())
+}
+
+#[allow(unused_macros, reason = "benchmarks have no trials")]
+/// Adds trials that need a browser; they are ignored where there is none.
+macro_rules! in_browser {
+    ($trials:ident: $($test:ident),+ $(,)?) => {
+        let missing = std::process::Command::new("chromedriver").arg("--version").output().is_err();
+        $($trials.push(
+            libtest_mimic::Trial::test(stringify!($test), || $crate::page::in_a_browser($test))
+                .with_ignored_flag(missing),
+        );)+
+    };
 }

@@ -16,6 +16,8 @@ nodes! {
     Parameter = Parameter;
     /// `450ms 82% smooth` in a curve.
     Stop = Stop;
+    /// `length 7.3s smooth` in a curve.
+    CurveLength = CurveLength;
     /// `smooth`, `cubic-bezier(...)`, `steps(3)`
     Easing = Easing;
     /// `over 00:40 before smooth`
@@ -270,6 +272,13 @@ impl LightPath {
     /// Its names, from left to right.
     pub fn names(&self) -> impl Iterator<Item = Token> {
         tokens(&self.0).filter(|token| token.kind() == SyntaxKind::Name)
+    }
+}
+
+impl CurveLength {
+    /// The time.
+    pub fn time(&self) -> Option<Token> {
+        token_of(&self.0, SyntaxKind::Number)
     }
 }
 

@@ -1,9 +1,9 @@
 //! Declarations.
 
 use super::{
-    AstNode, Body, EventSource, Expr, GroupLine, LightPath, Over, Parameter, Path, Phase, Property,
-    RehearsalLine, Rule, SequenceStep, SoundLine, Span, Stop, SwitchLine, child, children, nodes,
-    second_word, token_of, tokens, unquoted,
+    AstNode, Body, CurveLength, EventSource, Expr, GroupLine, LightPath, Over, Parameter, Path,
+    Phase, Property, RehearsalLine, Rule, SequenceStep, SoundLine, Span, Stop, SwitchLine, child,
+    children, nodes, second_word, token_of, tokens, unquoted,
 };
 use crate::grammar::{self, Declaration};
 use crate::syntax::{Node, SyntaxKind, Token};
@@ -235,6 +235,11 @@ impl Curve {
     /// Its stops.
     pub fn stops(&self) -> impl Iterator<Item = Stop> {
         children(&self.0)
+    }
+
+    /// Its length, where it is longer than its stops.
+    pub fn length(&self) -> Option<CurveLength> {
+        child(&self.0)
     }
 
     /// The names of its columns.

@@ -9,8 +9,8 @@ use caltrin_core::program::Constant;
 use super::value::{self, color_as_written, hour_as_written, number_as_written};
 use super::{Edit, EditError, Edits, Replacement, layout};
 use crate::ast::{
-    self, AstNode, Body, Curve, Decl, HasName, Property, SequenceStep, Stop, child, children,
-    token_span, tokens,
+    self, AstNode, Body, Curve, Decl, Property, SequenceStep, Stop, child, children, token_span,
+    tokens,
 };
 use crate::grammar::Keyword;
 use crate::names::{NameKind, Names, Occurrence};
@@ -72,11 +72,13 @@ impl Editor {
     // ---- Values
 
     /// Replaces a number, in base units (1 for 100%, seconds, meters, degrees ...), and keeps its
-    /// unit. A negative number gets a sign, if one can stand there.
+    /// unit. A negative number gets a sign, if one can stand there. The range is that of the number, with
+    /// or without its sign.
     ///
     /// # Errors
     /// If the range is not a number.
     pub fn set_number(&self, at: Range<usize>, to: f64) -> Result<Edit, EditError> {
+        let at = self.without_sign(at);
         let token = self.literal(&at, SyntaxKind::Number)?;
         let sign = signed(&token);
         let new = number_as_written(token.text(), to.abs(), false)?;
@@ -328,9 +330,27 @@ impl Editor {
         self.add_stop(curve, position, &values, easing.as_deref())
     }
 
-    /// The curves of the text as they are written.
-    pub fn curves(&self) -> Vec<CurveText> {
-        children::<Curve>(&self.tree).filter_map(|curve| curve_text(&curve)).collect()
+    /// Sets the length of a curve in seconds: the time in which it leads back to its first value; none to
+    /// end it with its last stop.
+    ///
+    /// # Errors
+    /// If there is no such curve, or the length cannot be written.
+    pub fn set_length(&self, curve: &str, to: Option<f64>) -> Result<Edit, EditError> {
+        let curve = self.curve(curve)?;
+        let edit = match (curve.length(), to) {
+            (Some(length), None) => self.without(length.syntax())?,
+            (None, None) => Edit::new(&self.text, Vec::new())?,
+            (Some(length), Some(to)) => {
+                let time = length.time().ok_or(EditError::Missing("time"))?;
+                let new = number_as_written(time.text(), to, false)?;
+                Edit::replace(&self.text, token_span(&time), &new)?
+            }
+            (None, Some(to)) => {
+                let new = number_as_written("1s", to, false)?;
+                self.statement_in(curve.syntax(), &format!("length {new}"))?
+            }
+        };
+        self.checked(edit, curve.range())
     }
 
     // ---- Channels and declarations
@@ -366,6 +386,36 @@ impl Editor {
         let mut lines = children::<Property>(&block);
         let line = lines.find(|line| is_line(line, word)).ok_or(EditError::Missing("line"))?;
         self.checked(self.without(line.syntax())?, decl.range())
+    }
+
+    /// Multiplies the value of a line by an expression: `intensity 6200lm` by `rhythm(...)` becomes
+    /// `intensity 6200lm * rhythm(...)`.
+    ///
+    /// # Errors
+    /// If there is no such line with a single value, or the expression cannot stand there.
+    pub fn multiply_line(&self, of: &str, word: &str, by: &str) -> Result<Edit, EditError> {
+        let decl = self.decl(of)?;
+        let block = block(&decl).ok_or(EditError::Missing("block"))?;
+        let line = children::<Property>(&block).find(|line| is_line(line, word));
+        let values: Vec<_> = line.iter().flat_map(Property::values).collect();
+        let [value] = &values[..] else { return Err(EditError::Missing("line with a value")) };
+        let parts = value.values();
+        let [value] = &parts[..] else { return Err(EditError::Missing("line with one value")) };
+        let at = value.range();
+        let is_product =
+            |of: &ast::Binary| of.operator().is_some_and(|sign| matches!(sign.text(), "*" | "/"));
+        let loose = match value {
+            ast::Expr::Binary(binary) => !is_product(binary),
+            ast::Expr::If(_) => true,
+            _ => false,
+        };
+        let mut replacements =
+            vec![Replacement { range: at.end..at.end, text: format!(" * {by}") }];
+        if loose {
+            replacements[0].text.insert(0, ')');
+            replacements.insert(0, Replacement { range: at.start..at.start, text: "(".to_owned() });
+        }
+        self.checked(Edit::new(&self.text, replacements)?, at)
     }
 
     /// Adds an exception for one lamp or instance, or a line to the one that it has.
@@ -420,6 +470,49 @@ impl Editor {
         };
         let at = self.text.len();
         self.checked(edit, at..at)
+    }
+
+    /// Adds a copy of a declaration under another name after it, with the points of its `position` or
+    /// `along` moved by so many meters along the axes of the book.
+    ///
+    /// # Errors
+    /// If there is no such declaration, or the new name cannot stand there.
+    pub fn duplicate_declaration(
+        &self,
+        name: &str,
+        copy: &str,
+        by: [f64; 3],
+    ) -> Result<Edit, EditError> {
+        let decl = self.decl(name)?;
+        let (node, range) = (decl.syntax(), decl.range());
+        let name = token_span(&decl.name().ok_or(EditError::Missing("name"))?);
+        let block = block(&decl);
+        let lines = block.iter().flat_map(children::<Property>);
+        let mut moves = Vec::new();
+        for line in lines.filter(|line| is_line(line, "position") || is_line(line, "along")) {
+            // Of an array the second of two points is a distance.
+            let points: Vec<_> = line.values().flat_map(|value| value.values()).collect();
+            let distance = is_line(&line, "position") && points.len() == 2;
+            moves.extend(points.iter().take(if distance { 1 } else { points.len() }).cloned());
+        }
+        let moves = moves.iter().filter_map(|point| {
+            let point = ast::Parenthesized::cast(point.syntax().clone())?;
+            let parts: Vec<_> =
+                point.values().iter().map(|part| Some(number_of(part)?.2)).collect();
+            let [Some(x), Some(y), Some(z)] = parts[..] else { return None };
+            let to = [x + by[0], y + by[1], z + by[2]];
+            let at = point.range();
+            Some(move |editor: &Editor| editor.set_point(at, to))
+        });
+        let moved = self.together(moves)?.apply(&self.text)?;
+        let end = range.end + moved.len() - self.text.len();
+        let mut text = moved[range.start..end].to_owned();
+        text.replace_range(name.start - range.start..name.end - range.start, copy);
+        // What stands on several lines stands apart.
+        if text.contains('\n') {
+            text.insert_str(0, self.line_break());
+        }
+        self.checked(self.statement_after(node, &text)?, range.end..range.end)
     }
 
     /// Removes a declaration.
@@ -479,8 +572,9 @@ impl Editor {
         let first = times.first().ok_or(EditError::Missing("time"))?;
         let old = seconds(first).ok_or(EditError::Missing("time"))?;
         let relative = step.sign().is_some_and(|sign| sign.text() == "+");
+        // A relative step counts from the one before it.
         let to = match relative {
-            true => to - self.time_before(&step),
+            true => to - (self.step_at(&at).ok_or(EditError::Missing("step"))? - old),
             false => to,
         };
         let mut replacements = Vec::new();
@@ -492,19 +586,10 @@ impl Editor {
         self.checked(Edit::new(&self.text, replacements)?, at)
     }
 
-    /// The time that a relative step counts from: that of the step before it.
-    fn time_before(&self, step: &SequenceStep) -> f64 {
-        let mut now = 0.0;
-        let Some(sequence) = step.syntax().parent() else { return now };
-        for other in children::<SequenceStep>(&sequence) {
-            if other == *step {
-                break;
-            }
-            let Some(time) = other.times().last().and_then(seconds) else { continue };
-            let relative = other.sign().is_some_and(|sign| sign.text() == "+");
-            now = if relative { now + time } else { time };
-        }
-        now
+    /// The moment of a step in its sequence.
+    fn step_at(&self, at: &Range<usize>) -> Option<f64> {
+        let lines = self.sequences().into_iter().flat_map(|sequence| sequence.lines);
+        lines.into_iter().find(|line| line.range == *at).map(|line| line.from)
     }
 
     // ---- Format
@@ -530,6 +615,12 @@ impl Editor {
         let start = self.tree.token_at_offset((at.start as u32).into()).right_biased()?;
         let mut around = start.parent_ancestors().filter_map(T::cast);
         around.find(|node| node.range() == *at)
+    }
+
+    /// A range without the sign that it starts with.
+    fn without_sign(&self, at: Range<usize>) -> Range<usize> {
+        let rest = self.text.get(at.clone()).and_then(|text| text.strip_prefix('-'));
+        rest.map_or(at.clone(), |rest| at.end - rest.trim_start().len()..at.end)
     }
 
     fn literal(&self, at: &Range<usize>, kind: SyntaxKind) -> Result<Token, EditError> {
@@ -720,69 +811,6 @@ impl Editor {
     }
 }
 
-/// A curve as it is written.
-#[derive(Clone, Debug, PartialEq)]
-pub struct CurveText {
-    /// Its name.
-    pub name: String,
-    /// Its bytes.
-    pub range: Range<usize>,
-    /// The names of its columns; none where there is only one.
-    pub columns: Vec<String>,
-    /// Its stops, in their order.
-    pub stops: Vec<StopText>,
-}
-
-/// A value of a stop as it is written.
-#[derive(Clone, Debug, PartialEq)]
-pub struct StopValue {
-    /// Its bytes.
-    pub range: Range<usize>,
-    /// Of a literal, its value in base units and its kind.
-    pub value: Option<(Constant, Kind)>,
-}
-
-/// A stop of a curve as it is written.
-#[derive(Clone, Debug, PartialEq)]
-pub struct StopText {
-    /// Its bytes.
-    pub range: Range<usize>,
-    /// Its position in base units: seconds, hours, 1 for 100% ...
-    pub position: f64,
-    /// The kind of the position.
-    pub kind: Kind,
-    /// Its values, one for each column.
-    pub values: Vec<StopValue>,
-    /// The easing with which it is reached.
-    pub easing: Option<String>,
-}
-
-fn curve_text(curve: &Curve) -> Option<CurveText> {
-    let name = curve.name()?.text().to_owned();
-    let stops = placed(curve).into_iter().filter_map(|(stop, position)| {
-        let token = stop.position()?;
-        let (_, kind) = value::read(token.text())?;
-        let value = |value: ast::Expr| {
-            let text = value.text();
-            let signed = text.strip_prefix('-').and_then(value::read);
-            let read = match signed {
-                Some((Constant::Scalar(v), kind)) => Some((Constant::Scalar(-v), kind)),
-                _ => value::read(&text).or_else(|| crate::resolve::value(&text).ok()),
-            };
-            StopValue { range: value.range(), value: read }
-        };
-        Some(StopText {
-            range: stop.range(),
-            position,
-            kind,
-            values: stop.values().map(value).collect(),
-            easing: stop.easing().map(|easing| easing.text()),
-        })
-    });
-    let columns = curve.columns().iter().map(|column| column.text().to_owned()).collect();
-    Some(CurveText { name, range: curve.range(), columns, stops: stops.collect() })
-}
-
 /// Renames what stands at a byte of one of the texts, in all of them: the book first, then the books
 /// that it uses and files of rehearsals for it.
 ///
@@ -877,7 +905,7 @@ fn number_of(value: &ast::Expr) -> Option<(Range<usize>, String, f64)> {
     Some((value.range(), text, if negative { -size } else { size }))
 }
 
-fn seconds(token: &Token) -> Option<f64> {
+pub(super) fn seconds(token: &Token) -> Option<f64> {
     match value::read(token.text())? {
         (Constant::Scalar(v), Kind::Time) => Some(v),
         _ => None,
@@ -885,7 +913,7 @@ fn seconds(token: &Token) -> Option<f64> {
 }
 
 /// The stops of a curve with their positions in base units.
-fn placed(curve: &Curve) -> Vec<(Stop, f64)> {
+pub(super) fn placed(curve: &Curve) -> Vec<(Stop, f64)> {
     let mut at = 0.0;
     let mut all = Vec::new();
     for stop in curve.stops() {

@@ -8,15 +8,17 @@
 mod editor;
 mod layout;
 mod value;
+mod written;
 
 use std::collections::BTreeMap;
 use std::ops::Range;
 
 use thiserror::Error;
 
-pub use editor::{CurveText, Editor, StopText, StopValue, rename};
+pub use editor::{Editor, rename};
 pub(crate) use value::read as literal_value;
 pub use value::{color_as_written, number_as_written, unit_size};
+pub use written::{CurveText, ScriptLine, ScriptText, StopText, StopValue};
 
 /// The hash of a text.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]

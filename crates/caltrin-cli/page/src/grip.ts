@@ -1,0 +1,172 @@
+// Something in the place that can be taken hold of: a button over the picture that is dragged or moved with keys, and what
+// it writes.
+
+import { type App, Gesture } from "./app";
+import type { Span, Vec3 } from "./book";
+import type { Op } from "./hands";
+
+/** What a movement writes. */
+export interface Written {
+  words: string;
+  ops: Op[];
+}
+
+/** What a hand has taken hold of: a literal of one exact text. */
+interface Taken {
+  file: string;
+  hash: string;
+  /** The literal's bytes. */
+  at: Span;
+  text: string;
+}
+
+/** A point: it follows the hand in the plane of the view. */
+export interface PointHold extends Taken {
+  kind: "point";
+  /** Steps of keys, in meters. */
+  step: number;
+  fine: number;
+  /** Moved by so many meters, y up. A pointer lines it up with others, unless it is told not to. */
+  set(by: Vec3, how: { fine: boolean; lines: boolean }): Written;
+}
+
+/** A number: it follows the hand along one line. */
+export interface NumberHold extends Taken {
+  kind: "number";
+  step: number;
+  fine: number;
+  /** How much a movement of so many meters, y up, adds. */
+  along(by: Vec3): number;
+  /** With so much added. */
+  set(by: number, fine: boolean): Written;
+}
+
+export type Hold = PointHold | NumberHold;
+
+/** How a grip is called and what it holds. */
+export interface Spec {
+  label: string;
+  /** What is said of it where the pointer rests on it. */
+  title: string;
+  look: "lamp" | "end" | "ring" | "aim" | "height";
+  light: string;
+  index: number;
+  /** Its hold, or why there is none. */
+  hold(): Promise<Hold | string>;
+  /** Of a number: what it is now. */
+  now?(): { value: number; text: string } | null;
+}
+
+const WAYS: Record<string, Vec3> = { ArrowLeft: [-1, 0, 0], ArrowRight: [1, 0, 0], ArrowUp: [0, 0, -1], ArrowDown: [0, 0, 1], PageUp: [0, 1, 0], PageDown: [0, -1, 0] };
+const AMOUNTS: Record<string, number> = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1, PageDown: -10, PageUp: 10 };
+
+/** The number of the line of a byte, from 1. */
+export function lineAt(text: string, byte: number): number {
+  const before = new TextDecoder().decode(new TextEncoder().encode(text).slice(0, byte));
+  return before.split("\n").length;
+}
+
+export class Grip {
+  readonly button = document.createElement("button");
+  /** While it is dragged it does not follow the picture. */
+  held = false;
+  private shown = "";
+
+  constructor(
+    private readonly app: App,
+    readonly spec: Spec,
+    parent: HTMLElement,
+    /** A movement of the pointer, in pixels, as meters with y up. */
+    private readonly meters: (dx: number, dy: number) => Vec3,
+    private readonly done: () => void,
+  ) {
+    const { button } = this;
+    button.className = `grip ${spec.look}`;
+    button.setAttribute("aria-label", spec.label);
+    button.title = spec.title;
+    if (spec.now) button.setAttribute("role", "slider");
+    else button.setAttribute("aria-pressed", "false");
+    button.onpointerdown = (event) => this.drag(event);
+    button.onclick = () => app.select(spec.light, spec.index);
+    button.onkeydown = (event) => void this.key(event);
+    button.onpointerenter = () => void this.hint();
+    button.onfocus = () => void this.hint();
+    parent.append(button);
+  }
+
+  /** Puts it at a place of the view, in pixels. */
+  put(x: number, y: number) {
+    if (this.held) return;
+    const shown = `translate(${(x - 9).toFixed(1)}px, ${(y - 9).toFixed(1)}px)`;
+    if (shown !== this.shown) this.button.style.transform = this.shown = shown;
+    const now = this.spec.now?.();
+    if (!now || this.button.getAttribute("aria-valuetext") === now.text) return;
+    this.button.setAttribute("aria-valuenow", String(now.value));
+    this.button.setAttribute("aria-valuetext", now.text);
+  }
+
+  /** Says what a movement would write. */
+  private async hint() {
+    if (this.held || !this.app.free) return;
+    const hold = await this.spec.hold();
+    if (this.held) return;
+    if (typeof hold === "string") return this.app.hands.tell(hold, false);
+    const line = lineAt(this.app.text(hold.file)?.text ?? "", hold.at[0]);
+    this.app.hands.tell(`${this.spec.label}: writes ${hold.text} in line ${line} of ${hold.file}`, false);
+  }
+
+  private drag(event: PointerEvent) {
+    if (event.button !== 0) return;
+    const { button } = this;
+    button.setPointerCapture(event.pointerId);
+    const asked = this.app.free ? this.spec.hold() : Promise.resolve("the book is shown read-only");
+    const [x, y] = [event.clientX, event.clientY];
+    const start = this.shown;
+    let gesture: Gesture | null = null;
+    let last: PointerEvent | null = null;
+    const move = async (event: PointerEvent) => {
+      const [dx, dy] = [event.clientX - x, event.clientY - y];
+      if (!gesture && Math.hypot(dx, dy) < 3) return;
+      last = event;
+      this.held = true;
+      const hold = await asked;
+      if (typeof hold === "string") return this.app.hands.tell(hold, true);
+      // Of several movements that waited for the hold only the latest counts.
+      if (event !== last) return;
+      gesture ??= new Gesture(this.app, hold.file, hold.hash);
+      button.style.transform = `${start} translate(${dx}px, ${dy}px)`;
+      const by = this.meters(dx, dy);
+      const fine = event.shiftKey;
+      const { words, ops } = hold.kind === "point" ? hold.set(by, { fine, lines: !event.altKey }) : hold.set(hold.along(by), fine);
+      gesture.to(words, ops);
+    };
+    const done = async () => {
+      button.removeEventListener("pointermove", move);
+      button.removeEventListener("pointerup", done);
+      button.removeEventListener("pointercancel", done);
+      await asked;
+      await gesture?.ends();
+      this.held = false;
+      this.shown = "";
+      if (gesture) this.done();
+    };
+    button.addEventListener("pointermove", move);
+    button.addEventListener("pointerup", done);
+    button.addEventListener("pointercancel", done);
+  }
+
+  private async key(event: KeyboardEvent) {
+    const way = WAYS[event.key];
+    if (!way || event.ctrlKey || event.altKey || event.metaKey || !this.app.free) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const fine = event.shiftKey;
+    const hold = await this.spec.hold();
+    if (typeof hold === "string") return this.app.hands.tell(hold, true);
+    const step = fine ? hold.fine : hold.step;
+    const { words, ops } =
+      hold.kind === "point" ? hold.set(way.map((v) => v * step) as Vec3, { fine, lines: false }) : hold.set(AMOUNTS[event.key]! * step, fine);
+    await this.app.hands.edit({ file: hold.file, hash: hold.hash, words, ops, rests: true });
+    this.done();
+  }
+}

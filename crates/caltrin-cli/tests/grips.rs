@@ -1,0 +1,533 @@
+//! Hands on the place and on time: reach, cone, aim, height, walls and posts; steps of sequences, lines of rehearsals,
+//! taps; numbers in the text itself. Each by pointer and by keyboard, with the bytes that it writes.
+
+#[macro_use]
+#[allow(dead_code, reason = "each uses some of it")]
+mod page;
+
+use std::time::Duration;
+
+use fantoccini::Locator;
+use fantoccini::actions::{
+    Actions, InputSource, KeyAction, KeyActions, MouseActions, PointerAction,
+};
+use fantoccini::key::Key;
+use libtest_mimic::{Arguments, Failed};
+use page::slipway::{Checked, SLIP, key, plays_the_file, select, slipway};
+use page::{Browser, Done, Served, get, request};
+use serde_json::{Value, json};
+
+/// The slipway with something solid, a scripted scene and a rehearsal.
+fn yard() -> String {
+    let more = r#"
+sequence haul at hauled {
+  0s..1s    lantern.intensity  900lm  smooth
+  2s        mark taut
+  +1.5s     lantern.intensity  100lm
+  6s        return over 1s
+}
+
+wall shed { along (-2m, 0m, -3m)..(3m, 0m, -3m); height 3m }
+post pile[3] { position (-1m, 0m, 4m), (2m, 0m, 0m); radius 30cm; height 2m }
+
+rehearsal evening {
+  1s   hauled
+  5s   expect lantern.intensity above 0lm for 1s
+  14s  end
+}
+"#;
+    let text = SLIP
+        .replace("  cone       20deg..60deg\n", "  cone       20deg..60deg\n  reach      1m..6m\n");
+    let text = caltrin::lang::format(&(text + more)).expect("a book");
+    assert!(caltrin::lang::format(&text).as_deref() == Ok(&*text));
+    text
+}
+
+/// Waits until the file is written, and gives its text.
+async fn settled(served: &Served, browser: &Browser, changes: usize) -> Checked<String> {
+    served.until(|state| {
+        state["history"].as_array().map(Vec::len) == Some(changes) && state["waiting"] == false
+    })?;
+    browser.until("return document.getElementById('saved').textContent === 'written'").await?;
+    served.text()
+}
+
+async fn undone(served: &Served, browser: &Browser, to: &str) -> Done {
+    browser.until("return !document.getElementById('undo').disabled").await?;
+    browser.ask("document.getElementById('undo').click()").await?;
+    served.written(to)?;
+    browser.until("return document.getElementById('saved').textContent === 'written'").await
+}
+
+/// The text between two pieces.
+fn between<'t>(text: &'t str, before: &str, after: &str) -> &'t str {
+    let rest = text.split_once(before).map_or("", |(_, rest)| rest);
+    rest.split_once(after).map_or("", |(found, _)| found)
+}
+
+/// One key on something that has a name.
+async fn press(browser: &Browser, name: &str, keys: &str) -> Done {
+    browser.named(name).await?;
+    browser
+        .client
+        .execute(
+            "document.querySelector(`[aria-label=\"${arguments[0]}\"]`).focus()",
+            vec![json!(name)],
+        )
+        .await?;
+    browser.client.active_element().await?.send_keys(keys).await?;
+    Ok(())
+}
+
+async fn reach_cone_aim_and_height_follow_the_hand() -> Done {
+    let book = yard();
+    let served = Served::start(&book)?;
+    let browser = slipway(&served).await?;
+    select(&browser, "cradle").await?;
+    for (name, keys, from, to) in [
+        ("cradle reach", Key::Right, "1m..6m", "1m..6.1m"),
+        ("cradle inner reach", Key::Up, "1m..6m", "1.1m..6m"),
+        ("cradle cone", Key::Right, "20deg..60deg", "20deg..61deg"),
+        ("cradle inner cone", Key::Left, "20deg..60deg", "19deg..60deg"),
+        ("cradle aim", Key::Right, "aim        (0m, -1m, 0m)", "aim        (0.1m, -5m, 0m)"),
+        ("cradle height", Key::Up, "(4m, 5m, 0m)", "(4m, 5.1m, 0m)"),
+    ] {
+        press(&browser, name, &key(keys)).await?;
+        served.written(&book.replace(from, to)).map_err(|why| format!("{name}: {why:?}"))?;
+        undone(&served, &browser, &book).await?;
+    }
+    plays_the_file(&served)?;
+    // With the pointer each goes where it is dragged, and nothing else changes.
+    for (n, (name, by, before, after)) in [
+        ("cradle reach", (-30.0, 0.0), "1m..", "m\n"),
+        ("cradle cone", (20.0, 0.0), "20deg..", "deg"),
+        ("cradle aim", (24.0, 16.0), "aim        (", ")"),
+        ("cradle height", (0.0, -30.0), "(4m, ", "m, 0m)"),
+    ]
+    .into_iter()
+    .enumerate()
+    {
+        let old = between(&book, before, after).to_owned();
+        browser.drag(name, by).await?;
+        let text = settled(&served, &browser, 1).await?;
+        let new = between(&text, before, after).to_owned();
+        assert!(!old.is_empty() && !new.is_empty() && old != new, "{n} {name}: {old} {new}");
+        let line = |text: &str, value: &str| {
+            format!("{before}{value}{}", if text.is_empty() { "" } else { after })
+        };
+        assert_eq!(text, book.replace(&line("x", &old), &line("x", &new)), "{name}");
+        let grown = |v: &str| v.trim_end_matches('m').parse::<f64>().unwrap_or(f64::NAN);
+        match name {
+            "cradle aim" => assert!(new.starts_with(|c: char| c.is_ascii_digit()), "{new}"),
+            "cradle cone" => assert!(grown(&new) > 60.0, "{new}"),
+            "cradle reach" => assert!(grown(&new) < grown(&old), "{new}"),
+            _ => assert!(grown(&new) > grown(&old), "{name} {new}"),
+        }
+        undone(&served, &browser, &book).await?;
+    }
+    browser.close().await
+}
+
+async fn walls_and_posts_are_moved_made_copied_and_removed() -> Done {
+    let book = yard();
+    let served = Served::start(&book)?;
+    let browser = slipway(&served).await?;
+    for (name, keys, from, to) in [
+        ("shed start", Key::Left, "along (-2m, 0m, -3m)", "along (-2.1m, 0m, -3m)"),
+        ("shed end", Key::Down, "..(3m, 0m, -3m)", "..(3m, 0m, -2.9m)"),
+        ("pile[0] position", Key::Up, "(-1m, 0m, 4m)", "(-1m, 0m, 3.9m)"),
+        ("pile[2] position", Key::Right, "(2m, 0m, 0m)", "(2.05m, 0m, 0m)"),
+    ] {
+        press(&browser, name, &key(keys)).await?;
+        served.written(&book.replace(from, to)).map_err(|why| format!("{name}: {why:?}"))?;
+        undone(&served, &browser, &book).await?;
+    }
+    browser.named("pile[0] position").await?.click().await?;
+    press(&browser, "pile radius", &key(Key::Right)).await?;
+    served.written(&book.replace("radius 30cm", "radius 35cm"))?;
+    undone(&served, &browser, &book).await?;
+    // Heights are taken hold of from the front.
+    browser.press("v").await?;
+    press(&browser, "pile height", &key(Key::Up)).await?;
+    served.written(&book.replace("height 2m", "height 2.1m"))?;
+    undone(&served, &browser, &book).await?;
+    browser.press("v").await?;
+    // A wall is dragged by its end; with the grid of a meter it lands on whole ones.
+    browser.named("Grid of the place").await?.select_by_label("1 m").await?;
+    browser.drag("shed end", (45.0, 0.0)).await?;
+    let text = settled(&served, &browser, 1).await?;
+    let end = between(&text, "..(", "m, 0m, -3m)").to_owned();
+    assert!(end.parse::<i32>().is_ok_and(|x| x > 3), "{end}");
+    assert_eq!(text, book.replace("..(3m,", &format!("..({end}m,")));
+    undone(&served, &browser, &book).await?;
+    // Copied beside itself, and removed.
+    browser.named("shed start").await?.click().await?;
+    browser.press("d").await?;
+    let copy = "wall shed_1 { along (-1m, 0m, -3m)..(4m, 0m, -3m); height 3m }\n";
+    let (before, after) = book.split_once("post pile").ok_or("a post")?;
+    served.written(&format!("{before}{copy}post pile{after}"))?;
+    browser
+        .until("return document.querySelector('[aria-label=\"shed_1 start\"]') !== null")
+        .await?;
+    browser.press(&key(Key::Delete)).await?;
+    served.written(&book)?;
+    // A light is copied with all of its lines, a meter aside.
+    select(&browser, "lantern").await?;
+    browser.press("d").await?;
+    served.until(|state| {
+        state["lights"]
+            .as_array()
+            .is_some_and(|all| all.iter().any(|one| one["name"] == "lantern_1"))
+    })?;
+    let text = settled(&served, &browser, 3).await?;
+    assert!(
+        text.contains(
+            "\n\nlight lantern_1 point {\n  position   (2m, 3m, 2m)\n  color      rope\n"
+        ),
+        "{text}"
+    );
+    undone(&served, &browser, &book).await?;
+    // A new post where the place is clicked.
+    browser.ask("const add = document.getElementById('add'); add.value = 'post'; add.dispatchEvent(new Event('change'));").await?;
+    browser.ask("const box = document.getElementById('canvas').getBoundingClientRect(); document.getElementById('canvas').dispatchEvent(new MouseEvent('click', { clientX: box.x + 60, clientY: box.y + 40 }))").await?;
+    served.until(|state| {
+        state["texts"][0]["text"]
+            .as_str()
+            .is_some_and(|text| text.contains("\npost post_1 { position ("))
+    })?;
+    plays_the_file(&served)?;
+    browser.close().await
+}
+
+async fn steps_and_rehearsal_lines_are_dragged_on_their_lanes() -> Done {
+    let book = yard();
+    let served = Served::start(&book)?;
+    let browser = slipway(&served).await?;
+    browser.named("Rehearsal").await?.select_by_label("evening").await?;
+    browser.until("return document.querySelectorAll('.step').length > 5").await?;
+    for (name, keys, from, to) in [
+        ("haul step 2 time", Key::Right, "2s      mark", "2.1s    mark"),
+        ("haul step 3 time", Key::Left, "+1.5s", "+1.4s"),
+        ("haul step 1 end", Key::Right, "0s..1s  lantern", "0s..1.1s  lantern"),
+        ("haul step 4 time", Key::PageUp, "6s      return", "7s      return"),
+        ("evening line 1 time", Key::Right, "1s   hauled", "1.1s  hauled"),
+    ] {
+        press(&browser, name, &key(keys)).await?;
+        let wanted = caltrin::lang::format(&book.replace(from, to)).map_err(|_| "a book")?;
+        assert_ne!(wanted, book, "{name}");
+        served.written(&wanted).map_err(|why| format!("{name}: {why:?}"))?;
+        plays_the_file(&served)?;
+        undone(&served, &browser, &book).await?;
+    }
+    // In the rehearsal the sequence starts at 1 s, so its third step is seen at 4.5 s of 20 s.
+    let place = "const e = document.querySelector('[aria-label=\"haul step 3 time\"]'); return parseFloat(e.style.left)";
+    browser.until("return document.querySelector('[aria-label=\"haul step 3 time\"]').style.left.startsWith('22.5')").await?;
+    assert_eq!(browser.ask(place).await?, json!(22.5));
+    // A drag over a tenth of the lane is two seconds of twenty.
+    let wide = browser
+        .ask("return document.querySelector('.track').getBoundingClientRect().width")
+        .await?;
+    browser.drag("haul step 4 time", (wide.as_f64().ok_or("a width")? / 10.0, 0.0)).await?;
+    let text = settled(&served, &browser, 1).await?;
+    let moved: f64 =
+        between(&text, "taut\n  +1.5s   lantern.intensity  100lm\n  ", "s ").parse()?;
+    assert!((moved - 8.0).abs() < 0.15, "{moved}");
+    undone(&served, &browser, &book).await?;
+    // A step goes no farther than its neighbor.
+    browser.drag("haul step 2 time", (-wide.as_f64().ok_or("a width")?, 0.0)).await?;
+    let text = settled(&served, &browser, 1).await?;
+    assert_eq!(between(&text, "900lm  smooth\n  ", " "), "0s");
+    undone(&served, &browser, &book).await?;
+    // A span of the ruler repeats.
+    browser.press(" ").await?;
+    let ruler = "const b = document.getElementById('ruler').getBoundingClientRect(); return [b.x, b.y + b.height / 2, b.width]";
+    let [x, y, wide]: [f64; 3] = serde_json::from_value(browser.ask(ruler).await?)?;
+    let to = |share: f64| PointerAction::MoveTo {
+        duration: Some(Duration::from_millis(40)),
+        x: (x + share * wide).round(),
+        y: y.round(),
+    };
+    let shift = |down: bool| {
+        let value = char::from(Key::Shift);
+        let keys = KeyActions::new("keys".to_owned());
+        keys.then(if down { KeyAction::Down { value } } else { KeyAction::Up { value } })
+    };
+    browser.client.perform_actions(shift(true)).await?;
+    let hand = MouseActions::new("hand".to_owned())
+        .then(to(0.1))
+        .then(PointerAction::Down { button: 0 })
+        .then(to(0.12))
+        .then(to(0.15))
+        .then(PointerAction::Up { button: 0 });
+    browser.client.perform_actions(Actions::from(hand)).await?;
+    browser.client.perform_actions(shift(false)).await?;
+    browser
+        .until("return document.getElementById('loop').textContent.startsWith('Repeat 2')")
+        .await?;
+    browser.press(" ").await?;
+    for _ in 0..12 {
+        tokio::time::sleep(Duration::from_millis(150)).await;
+        let now = browser.ask("return window.caltrin.now").await?.as_f64().ok_or("a moment")?;
+        assert!((1.9..=3.1).contains(&now), "{now}");
+    }
+    browser.press("o").await?;
+    browser.until("return document.getElementById('loop').textContent === 'Repeat'").await?;
+    browser.close().await
+}
+
+/// Taps keys for so long, with so long between them, in milliseconds.
+async fn tap(browser: &Browser, times: &[(u64, u64)]) -> Done {
+    browser.client.find(Locator::Css("body")).await?;
+    let mut keys = KeyActions::new("keys".to_owned());
+    for (on, off) in times {
+        let pause = |ms: &u64| KeyAction::Pause { duration: Duration::from_millis(*ms) };
+        keys = keys
+            .then(KeyAction::Down { value: 't' })
+            .then(pause(on))
+            .then(KeyAction::Up { value: 't' })
+            .then(pause(off));
+    }
+    browser.client.perform_actions(keys).await?;
+    Ok(())
+}
+
+async fn taps_become_a_rhythm_or_stops() -> Done {
+    let book = yard();
+    let served = Served::start(&book)?;
+    let browser = slipway(&served).await?;
+    select(&browser, "lantern").await?;
+    tap(&browser, &[(120, 280), (120, 480), (120, 0)]).await?;
+    browser.named("Taps").await?;
+    let click = |words: &str| {
+        format!(
+            "[...document.querySelectorAll('.taps button')].find((b) => b.textContent.startsWith('{words}')).click()"
+        )
+    };
+    browser.ask(&click("Multiply the intensity of lantern")).await?;
+    let text = settled(&served, &browser, 1).await?;
+    let written = between(&text, "intensity  600lm * swell * rhythm(", ")").to_owned();
+    assert_eq!(text, book.replace("600lm * swell", &format!("600lm * swell * rhythm({written})")));
+    let times: Vec<f64> = written
+        .split(", ")
+        .filter_map(|part| part.split_once(' ')?.1.strip_suffix("ms")?.parse().ok())
+        .collect();
+    assert_eq!(times.len(), 6, "{written}");
+    // As it was tapped, to what a driver of browsers can keep.
+    for (found, wanted) in times.iter().zip([120.0, 280.0, 120.0, 480.0, 120.0]) {
+        assert!((found - wanted).abs() < 60.0, "{written}");
+    }
+    plays_the_file(&served)?;
+    undone(&served, &browser, &book).await?;
+    // As a curve of its own.
+    tap(&browser, &[(100, 300), (100, 0)]).await?;
+    browser.named("Taps").await?;
+    browser.ask(&click("New curve taps_1")).await?;
+    let text = settled(&served, &browser, 1).await?;
+    assert!(text.starts_with(&book) && text.contains("\n\ncurve taps_1 {\n  0s"), "{text}");
+    plays_the_file(&served)?;
+    undone(&served, &browser, &book).await?;
+    // As stops of the curve that is open, with the values that it has there.
+    browser.press("u").await?;
+    browser.named("sag stop 1 level").await?;
+    tap(&browser, &[(60, 240), (60, 0)]).await?;
+    browser.named("Taps").await?;
+    browser.ask(&click("Add 1 stops to sag")).await?;
+    let text = settled(&served, &browser, 1).await?;
+    let grown: Vec<&str> = text.lines().filter(|line| line.ends_with("100%,  #ffcc88")).collect();
+    assert_eq!(grown.len(), 2, "{text}");
+    browser.close().await
+}
+
+async fn numbers_are_turned_in_the_text() -> Done {
+    let served = Served::start(SLIP)?;
+    let browser = slipway(&served).await?;
+    browser.until("return document.querySelector('.cm-content') !== null").await?;
+    // The cursor goes into `600lm` by a search in the editor.
+    browser.ask("document.querySelector('.cm-content').focus()").await?;
+    let editor = browser.client.active_element().await?;
+    editor.send_keys(&format!("{}f", key(Key::Control))).await?;
+    browser.until("return document.querySelector('.cm-search input') !== null").await?;
+    let field = browser.client.find(Locator::Css(".cm-search input")).await?;
+    field.send_keys(&format!("600lm{}{}", key(Key::Enter), key(Key::Escape))).await?;
+    browser.ask("document.querySelector('.cm-content').focus()").await?;
+    let editor = browser.client.active_element().await?;
+    editor.send_keys(&key(Key::Right)).await?;
+    let grip = "Turn 600lm";
+    assert_eq!(browser.named(grip).await?.attr("role").await?.as_deref(), Some("slider"));
+    editor.send_keys(&format!("{}{}", key(Key::Control), key(Key::Up))).await?;
+    served.until(|state| {
+        state["waiting"] == false && state["history"].as_array().map(Vec::len) == Some(1)
+    })?;
+    let text = served.text()?;
+    let turned = between(&text, "intensity  ", " * swell").to_owned();
+    assert_eq!(text, SLIP.replace("600lm", &turned));
+    assert_eq!(turned, "602lm");
+    undone(&served, &browser, SLIP).await?;
+    browser.drag(grip, (60.0, 0.0)).await?;
+    let text = settled(&served, &browser, 1).await?;
+    let turned = between(&text, "intensity  ", " * swell").to_owned();
+    assert_eq!(text, SLIP.replace("600lm", &turned));
+    assert!(turned.trim_end_matches("lm").parse::<f64>().is_ok_and(|v| v > 610.0), "{turned}");
+    plays_the_file(&served)?;
+    browser.close().await
+}
+
+async fn stops_are_copied_and_a_curve_is_made_longer() -> Done {
+    let book =
+        format!("{SLIP}\ncurve calm {{ columns level, tint; 0s 50%, #ffffff; 3s 40%, #ffffff }}\n");
+    let book = caltrin::lang::format(&book).map_err(|_| "a book")?;
+    let served = Served::start(&book)?;
+    let browser = slipway(&served).await?;
+    browser.press("u").await?;
+    browser.named("sag stop 2 level").await?.click().await?;
+    browser.named("Copy to").await?.select_by_label("calm").await?;
+    let copied = book.replace("0s 50%, #ffffff; 3s", "0s 50%, #ffffff; 1s 80%, #cc8844 smooth; 3s");
+    served.written(&caltrin::lang::format(&copied).map_err(|_| "a book")?)?;
+    undone(&served, &browser, &book).await?;
+    // A length beyond the last stop is written; back at the last stop it goes.
+    press(&browser, "sag length", &key(Key::PageUp)).await?;
+    let text = settled(&served, &browser, 1).await?;
+    let length = between(&text, "\n  length ", "\n").trim().to_owned();
+    assert!(length.trim_end_matches('s').parse::<f64>().is_ok_and(|v| v > 4.0), "{text}");
+    browser.until("return ![...document.querySelectorAll('.curve button')].some((b) => b.textContent === 'Close seam')").await?;
+    plays_the_file(&served)?;
+    press(&browser, "sag length", &key(Key::Home)).await?;
+    served.written(&book)?;
+    browser.close().await
+}
+
+/// Where no book is named those of the folder are listed; the one that is chosen, or made, is shown at the same address.
+async fn a_book_is_chosen_or_made_on_the_first_page() -> Done {
+    let folder = tempfile::tempdir()?;
+    std::fs::write(folder.path().join("slip.caltrin"), SLIP)?;
+    std::fs::create_dir(folder.path().join("parts"))?;
+    std::fs::write(folder.path().join("parts/<b>.caltrin"), "lightbook \"<i>Odd</i> & small\"\n")?;
+    let served = Served::told(folder, &["--port", "0", "--no-open"])?;
+    let page = get(&served.address)?.1;
+    assert!(page.contains("value=\"slip.caltrin\"") && page.contains("Slipway"), "{page}");
+    assert!(
+        page.contains("parts/&lt;b&gt;.caltrin")
+            && page.contains("&lt;i&gt;Odd&lt;/i&gt; &amp; small")
+    );
+    assert_eq!(request(&served.address, Some("evil.example"))?.0, 403);
+    let browser = Browser::open(1280, 800, true).await?;
+    browser.client.goto(&served.address).await?;
+    // A name that cannot be one says why, and the list stays.
+    browser.ask("document.querySelector('[name=name]').removeAttribute('pattern'); document.querySelector('[name=name]').value = 'a \"b\"'; document.querySelector('section button').click()").await?;
+    browser.until("return document.querySelector('[role=alert]')?.textContent.includes('quotes') === true").await?;
+    let name = browser.client.find(Locator::Css("[name=name]")).await?;
+    name.send_keys(&format!("Boat house{}", key(Key::Enter))).await?;
+    browser.until("return document.body.dataset.drawn !== undefined").await?;
+    assert_eq!(browser.client.title().await?, "Boat house - Caltrin");
+    let made = std::fs::read_to_string(served.folder.path().join("boat_house.caltrin"))?;
+    assert!(made.starts_with("lightbook \"Boat house\""), "{made}");
+    // From now on the address is that of the book.
+    assert_eq!(served.state()?["name"], "Boat house");
+    select(&browser, "lantern").await?;
+    press(&browser, "lantern position", &key(Key::Right)).await?;
+    served.until(|state| state["waiting"] == false && state["undo"] == true)?;
+    let moved = std::fs::read_to_string(served.folder.path().join("boat_house.caltrin"))?;
+    assert_eq!(moved, made.replace("(0m, 2m, 0m)", "(0.1m, 2m, 0m)"));
+    browser.close().await
+}
+
+/// Without the page's key nothing is opened or made.
+fn the_list_of_books_needs_its_key() -> Done {
+    let folder = tempfile::tempdir()?;
+    std::fs::write(folder.path().join("slip.caltrin"), SLIP)?;
+    let served = Served::told(folder, &["--port", "0", "--read-only"])?;
+    let page = get(&served.address)?.1;
+    let own = between(&page, "name=\"key\" value=\"", "\"").to_owned();
+    assert!(own.len() == 32 && !page.contains("action=\"/new\""), "{page}");
+    let agent: ureq::Agent =
+        ureq::Agent::config_builder().http_status_as_error(false).build().into();
+    let ask = |path: &str, form: &[(&str, &str)]| -> Checked<(u16, String)> {
+        let mut answer =
+            agent.post(format!("{}{path}", served.address)).send_form(form.iter().copied())?;
+        Ok((answer.status().as_u16(), answer.body_mut().read_to_string()?))
+    };
+    let wrong = "0".repeat(32);
+    for (path, key, file) in [
+        ("/open", wrong.as_str(), "slip.caltrin"),
+        ("/open", &own[1..], "slip.caltrin"),
+        ("/new", &own, "slip.caltrin"),
+    ] {
+        assert_eq!(
+            ask(path, &[("key", key), ("file", file), ("name", "X")])?.0,
+            403,
+            "{path} {key}"
+        );
+    }
+    for file in ["../slip.caltrin", "/etc/hostname", "other.caltrin", ""] {
+        let (status, page) = ask("/open", &[("key", &own), ("file", file)])?;
+        assert!(status == 422 && page.contains("is not in this folder any more"), "{file} {page}");
+    }
+    // The right one leads to the book, which cannot be changed then.
+    assert!(ask("/open", &[("key", &own), ("file", "slip.caltrin")])?.1.contains("caltrin-key"));
+    let state = served.until(|state| state["name"] == "Slipway")?;
+    assert_eq!(state["readOnly"], json!(true));
+    Ok(())
+}
+
+/// A page that has a text is not sent it again; one that connects is sent all.
+fn what_a_page_has_is_not_sent_again() -> Done {
+    use std::io::{BufRead, BufReader};
+    let served = Served::start(SLIP)?;
+    served.until(|state| !state["good"].is_null())?;
+    let patience = Some(Duration::from_secs(20));
+    let agent: ureq::Agent = ureq::Agent::config_builder().timeout_global(patience).build().into();
+    let mut answer = agent.get(format!("{}/events", served.address)).call()?;
+    let mut lines = BufReader::new(answer.body_mut().as_reader()).lines();
+    let mut next = || -> Checked<Value> {
+        for line in lines.by_ref() {
+            if let Some(data) = line?.strip_prefix("data:") {
+                return Ok(serde_json::from_str(data.trim())?);
+            }
+        }
+        Err(Failed::from("the stream ended"))
+    };
+    let first = next()?;
+    assert!(first["texts"][0]["text"] == SLIP && first["lights"].is_array());
+    let wrong = SLIP.replace("starts off", "starts of");
+    page::save(&served.book(), &wrong)?;
+    let second = next()?;
+    assert!(second["texts"][0]["text"] == wrong.as_str() && second["lights"].is_null(), "{second}");
+    // When a change is written, the text is as it was when it was made.
+    let at = page::slipway::at(&wrong, "600lm");
+    let ops = json!([{ "number": { "at": at, "to": 700.0 } }]);
+    let hash = second["texts"][0]["hash"].clone();
+    assert_eq!(page::slipway::edit(&served, &served.key()?, &hash, ops)?.0, 200);
+    let made = next()?;
+    assert_eq!(made["texts"][0]["text"], wrong.replace("600lm", "700lm"));
+    let mut last = made.clone();
+    while last["waiting"] == true {
+        last = next()?;
+        assert_eq!(last["texts"][0]["hash"], made["texts"][0]["hash"]);
+        assert!(last["texts"][0]["text"].is_null(), "{last}");
+    }
+    Ok(())
+}
+
+fn main() {
+    let arguments = Arguments::from_args();
+    let mut trials = vec![
+        libtest_mimic::Trial::test(
+            "the_list_of_books_needs_its_key",
+            the_list_of_books_needs_its_key,
+        ),
+        libtest_mimic::Trial::test(
+            "what_a_page_has_is_not_sent_again",
+            what_a_page_has_is_not_sent_again,
+        ),
+    ];
+    in_browser!(trials:
+        reach_cone_aim_and_height_follow_the_hand,
+        walls_and_posts_are_moved_made_copied_and_removed,
+        steps_and_rehearsal_lines_are_dragged_on_their_lanes,
+        taps_become_a_rhythm_or_stops,
+        numbers_are_turned_in_the_text,
+        stops_are_copied_and_a_curve_is_made_longer,
+        a_book_is_chosen_or_made_on_the_first_page,
+    );
+    libtest_mimic::run(&arguments, trials).exit();
+}
