@@ -506,8 +506,10 @@ pub fn literal_at(text: &Parse, at: usize) -> Option<Knob> {
         SyntaxKind::Name => matches!(token.text(), "on" | "off"),
         _ => false,
     };
-    // Between two tokens it is the one that is a literal.
-    let token = tree.token_at_offset((at as u32).into()).find(is_literal)?;
+    // Between two tokens it is the one that is a literal; a sign belongs to its number.
+    let touched = || tree.token_at_offset((at as u32).into());
+    let after_sign = || touched().find(|token| token.kind() == SyntaxKind::Sign)?.next_token();
+    let token = touched().find(is_literal).or_else(|| after_sign().filter(is_literal))?;
     let node = token.parent()?;
     literal_knob(&token, 0, bounds_of(&node), &[])
 }

@@ -17,9 +17,13 @@ pub fn number_as_written(literal: &str, value: f64, exact: bool) -> Result<Strin
     if !value.is_finite() || value < 0.0 {
         return Err(EditError::Invalid(format!("{value} cannot be written as a number here")));
     }
-    let Ok((Constant::Scalar(_), _)) = literal::number(literal) else {
+    let Ok((Constant::Scalar(now), _)) = literal::number(literal) else {
         return Err(EditError::Missing("number"));
     };
+    // What has this value already stays as it is written.
+    if now == value {
+        return Ok(literal.to_owned());
+    }
     let (_, unit) = literal::split(literal);
     let size = literal::unit_size(unit).unwrap_or(1.0);
     let written = value / size;
