@@ -7,6 +7,7 @@ mod page;
 
 use std::time::{Duration, SystemTime, UNIX_EPOCH};
 
+use fantoccini::actions::{InputSource, MouseActions, PointerAction};
 use page::{Browser, Done, Served, in_a_browser, save};
 
 const PIER: &str = include_str!("../../caltrin/books/pier.caltrin");
@@ -79,8 +80,94 @@ async fn saves() -> Done {
     browser.close().await
 }
 
+/// The pier with as many more lights as asked for, each of its own.
+fn larger(lights: usize) -> String {
+    let mut book = String::from(PIER);
+    for n in 0..lights {
+        let (x, z) = (n % 40 * 2, n / 40 * 2 + 30);
+        book += &format!(
+            "\nlight more_{n} point {{\n  position   ({x}m, 3m, {z}m)\n  reach      9m\n  color      2300K\n  \
+             intensity  700lm * held(70%..100%, every {}ms..240ms)\n}}\n",
+            60 + n % 50
+        );
+    }
+    book
+}
+
+/// Seen from the page: when the pointer moved, when the lit place was drawn, when all lanes were, and when the book
+/// with the change had come and was read by the browser.
+const WATCH: &str = "window.moves = []; window.seen = {};\
+     addEventListener('pointermove', (event) => { window.seen = { moved: performance.now() }; }, true);\
+     new MutationObserver(() => {\
+       const { good, drawn } = document.body.dataset; const seen = window.seen;\
+       if (seen.moved && !seen.good && good !== window.before) {\
+         seen.good = performance.now(); window.before = good;\
+         requestAnimationFrame(() => { seen.lit = performance.now(); });\
+       }\
+       if (seen.good && !seen.drawn && drawn === good) { seen.drawn = performance.now(); }\
+       if (seen.drawn && !seen.kept) { seen.kept = true; window.moves.push(seen); }\
+     }).observe(document.body, { attributes: true });\
+     window.before = document.body.dataset.good;";
+
+/// From a movement of the pointer on a knob until what it changes is seen.
+async fn drags(book: String, what: &str, moves: usize, rest: u64) -> Done {
+    let served = Served::start(&book)?;
+    let browser = Browser::open(1280, 800, true).await?;
+    browser.client.goto(&served.address).await?;
+    browser.until("return document.body.dataset.drawn !== undefined").await?;
+    browser.ask("document.querySelector('.lane[data-light=mast] b').click()").await?;
+    browser.named("mast intensity").await?;
+    tokio::time::sleep(Duration::from_secs(3)).await;
+    browser.ask(WATCH).await?;
+    let [x, y] = browser.middle("mast intensity").await?;
+    let to = |by: f64| PointerAction::MoveTo { duration: Some(Duration::ZERO), x: x + by, y };
+    let wait = || PointerAction::Pause { duration: Duration::from_millis(rest) };
+    let mut hand = MouseActions::new("hand".to_owned())
+        .then(to(0.0))
+        .then(PointerAction::Down { button: 0 })
+        .then(wait());
+    for n in 1..=moves {
+        hand = hand.then(to((n % 5 + 1) as f64 * 16.0)).then(wait());
+    }
+    browser.client.perform_actions(hand.then(PointerAction::Up { button: 0 })).await?;
+    let seen = browser.ask("return window.moves").await?;
+    let seen = seen.as_array().cloned().unwrap_or_default();
+    for (part, name) in
+        [("good", "the book is read"), ("lit", "the lit place"), ("drawn", "all lanes")]
+    {
+        let time = |one: &serde_json::Value, part: &str| one[part].as_f64().unwrap_or(f64::NAN);
+        let mut times: Vec<f64> =
+            seen.iter().map(|one| time(one, part) - time(one, "moved")).collect();
+        times.retain(|time| time.is_finite());
+        times.sort_by(f64::total_cmp);
+        let at = |share: f64| {
+            times.get((share * times.len() as f64) as usize).copied().unwrap_or(f64::NAN)
+        };
+        println!(
+            "{what}: a drag until {name}: {:.0} ms (median of {}), {:.0} ms (95%)",
+            at(0.5),
+            times.len(),
+            at(0.95)
+        );
+    }
+    browser.close().await
+}
+
+async fn drags_of_the_pier() -> Done {
+    drags(PIER.to_owned(), "pier", 40, 700).await
+}
+
+async fn drags_of_many_lights() -> Done {
+    drags(larger(1_000), "the pier and 1,000 lights", 8, 4_000).await
+}
+
 fn main() {
-    for (what, done) in [("frames", in_a_browser(frames)), ("saves", in_a_browser(saves))] {
+    for (what, done) in [
+        ("frames", in_a_browser(frames)),
+        ("saves", in_a_browser(saves)),
+        ("drags", in_a_browser(drags_of_the_pier)),
+        ("drags of many lights", in_a_browser(drags_of_many_lights)),
+    ] {
         if let Err(why) = done {
             println!("{what}: not measured: {}", why.message().unwrap_or("no reason told"));
         }

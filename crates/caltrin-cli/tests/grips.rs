@@ -396,6 +396,107 @@ async fn stops_are_copied_and_a_curve_is_made_longer() -> Done {
     browser.close().await
 }
 
+/// What is done by hand is kept as a rehearsal that plays the same, and the movement of an input as a curve.
+async fn what_was_done_is_kept_and_plays_the_same() -> Done {
+    let book = yard()
+        .replace("event hauled\n", "event hauled\n\ninput mist = 30% in 0%..100%\n")
+        .replace("600lm * swell", "600lm * swell * (1 - mist)");
+    let book = caltrin::lang::format(&book).map_err(|_| "a book")?;
+    let served = Served::start(&book)?;
+    let browser = slipway(&served).await?;
+    let slide = |to: f64| {
+        format!(
+            "const e = document.querySelector('[aria-label=\"mist\"]'); e.value = {to}; e.dispatchEvent(new Event('input'))"
+        )
+    };
+    let click = |of: &str, words: &str| {
+        format!(
+            "[...document.querySelectorAll('{of} button')].find((b) => b.textContent.startsWith('{words}')).click()"
+        )
+    };
+    browser.press("w").await?;
+    tokio::time::sleep(Duration::from_millis(300)).await;
+    browser.ask(&click(".events", "hauled")).await?;
+    for n in 0..12 {
+        browser.ask(&slide(0.3 + 0.05 * f64::from(n))).await?;
+        tokio::time::sleep(Duration::from_millis(60)).await;
+    }
+    browser.press(" ").await?;
+    browser.until("return document.body.dataset.drawn === document.body.dataset.good").await?;
+    tokio::time::sleep(Duration::from_millis(800)).await;
+    let pictures = "return [...document.querySelectorAll('.lane[data-light] canvas')].map((c) => c.toDataURL())";
+    let before = browser.ask(pictures).await?;
+    browser.press("w").await?;
+    browser.named("Keep what was done").await?;
+    let shown = browser.named("The rehearsal as it is written").await?.text().await?;
+    assert!(shown.contains("s hauled") && shown.contains("mist = 85%"), "{shown}");
+    browser.ask(&click(".take", "Keep as rehearsal")).await?;
+    let text = settled(&served, &browser, 1).await?;
+    let (kept, more) = text.split_once("\n\nrehearsal take_1 {").ok_or("a rehearsal")?;
+    assert_eq!(kept.trim_end(), book.trim_end());
+    assert!(more.lines().count() > 12, "{text}");
+    assert_eq!(caltrin::lang::format(&text).as_deref(), Ok(&*text));
+    // Its rehearsal is chosen, and the lanes are what they were, to the pixel.
+    browser.until("return document.getElementById('rehearsal').value === 'take_1'").await?;
+    browser.until("return document.querySelectorAll('.track.rehearsal .step').length > 12").await?;
+    browser.until("return document.body.dataset.drawn === document.body.dataset.good").await?;
+    tokio::time::sleep(Duration::from_millis(800)).await;
+    assert!(browser.ask(pictures).await? == before, "the lanes differ");
+    // What it does in the book is what was done, to the bit.
+    let opened = caltrin::read(&text, "pier.caltrin");
+    let program = opened.checked.as_ref().ok_or("a good book")?.program().clone();
+    let take =
+        program.rehearsals().iter().find(|one| one.name == "take_1").ok_or("the rehearsal")?;
+    let set: Vec<f64> = take
+        .deeds
+        .iter()
+        .filter_map(|(_, deed)| match deed {
+            caltrin::core::program::Deed::Set(
+                _,
+                _,
+                caltrin::core::program::Constant::Scalar(v),
+            ) => Some(*v),
+            _ => None,
+        })
+        .collect();
+    let wanted: Vec<f64> = (0..12).map(|n| f64::from(30 + 5 * n) / 100.0).collect();
+    assert_eq!(set, wanted);
+    // An expectation is taken from what the lane shows.
+    select(&browser, "lantern").await?;
+    browser.press(&key(Key::Home)).await?;
+    tokio::time::sleep(Duration::from_millis(200)).await;
+    browser.press("x").await?;
+    let expected = served.until(|state| {
+        state["history"][0]["words"]
+            .as_str()
+            .is_some_and(|words| words.starts_with("take_1: expect lantern.intensity above"))
+    })?;
+    served.until(|state| state["waiting"] == false)?;
+    let words =
+        expected["history"][0]["words"].as_str().unwrap_or_default().replacen("take_1: ", "", 1);
+    assert!(
+        served.text()?.contains(&format!("  0s      {words}\n")) || served.text()?.contains(&words),
+        "{words}"
+    );
+    // The movement as a curve, with fewer stops where more may differ.
+    browser.ask("document.getElementById('forget').click()").await?;
+    browser.press("w").await?;
+    for n in 0..10 {
+        browser.ask(&slide(0.3 + 0.04 * f64::from(n % 5))).await?;
+        tokio::time::sleep(Duration::from_millis(50)).await;
+    }
+    browser.press("w").await?;
+    browser.named("Tolerance of mist").await?;
+    browser.ask(&click(".take", "Keep as a curve of")).await?;
+    served.until(|state| {
+        state["curves"]
+            .as_array()
+            .is_some_and(|all| all.iter().any(|one| one["name"] == "mist_moved_1"))
+    })?;
+    browser.named("mist_moved_1 stop 1 level").await?;
+    browser.close().await
+}
+
 /// Where no book is named those of the folder are listed; the one that is chosen, or made, is shown at the same address.
 async fn a_book_is_chosen_or_made_on_the_first_page() -> Done {
     let folder = tempfile::tempdir()?;
@@ -428,6 +529,137 @@ async fn a_book_is_chosen_or_made_on_the_first_page() -> Done {
     served.until(|state| state["waiting"] == false && state["undo"] == true)?;
     let moved = std::fs::read_to_string(served.folder.path().join("boat_house.caltrin"))?;
     assert_eq!(moved, made.replace("(0m, 2m, 0m)", "(0.1m, 2m, 0m)"));
+    browser.close().await
+}
+
+/// What somebody does who sees the page for the first time, without typing a number: three lamps, colors, a loop that is
+/// drawn and closed, a second lamp in step with it, and a switch that an event turns.
+async fn a_first_place_is_made_by_hand_alone() -> Done {
+    let served = Served::told(tempfile::tempdir()?, &["--port", "0", "--no-open"])?;
+    let browser = Browser::open(1280, 800, true).await?;
+    browser.client.goto(&served.address).await?;
+    let name = browser.client.find(Locator::Css("[name=name]")).await?;
+    name.send_keys(&format!("Ropewalk{}", key(Key::Enter))).await?;
+    browser.until("return document.body.dataset.drawn !== undefined").await?;
+    // Hints are there on a first visit, three at most, and go when they are closed.
+    let hints = "return document.querySelectorAll('.hint').length";
+    assert_eq!(browser.ask(hints).await?, json!(3));
+    let has = |light: &'static str| {
+        move |state: &Value| {
+            state["lights"].as_array().is_some_and(|all| all.iter().any(|one| one["name"] == light))
+        }
+    };
+    for (light, x, y) in [("lamp_1", 0.25, 0.3), ("lamp_2", 0.7, 0.35)] {
+        browser.named("Add a light").await?.select_by_label("point").await?;
+        let canvas = "const b = document.getElementById('canvas').getBoundingClientRect(); return [b.x, b.y, b.width, b.height]";
+        let [left, top, wide, tall]: [f64; 4] = serde_json::from_value(browser.ask(canvas).await?)?;
+        let at = PointerAction::MoveTo {
+            duration: None,
+            x: (left + x * wide).round(),
+            y: (top + y * tall).round(),
+        };
+        let hand = MouseActions::new("hand".to_owned())
+            .then(at)
+            .then(PointerAction::Down { button: 0 })
+            .then(PointerAction::Up { button: 0 });
+        browser.client.perform_actions(hand).await?;
+        served.until(has(light))?;
+        browser.named(&format!("{light} intensity")).await?;
+    }
+    // The color of what was placed last, by its sliders.
+    browser
+        .named("lamp_2 color: 2700K")
+        .await
+        .or(browser.named("lamp_2 color").await)?
+        .click()
+        .await?;
+    browser
+        .ask("document.querySelector('.picker input[type=range][aria-label$=hue]').focus()")
+        .await?;
+    browser.client.active_element().await?.send_keys(&key(Key::Right)).await?;
+    served.until(|state| state["history"].as_array().map(Vec::len) == Some(3))?;
+    // A loop for the first lamp: drawn, kept, closed.
+    browser.named("lamp_1 position").await?.click().await?;
+    browser.named("lamp_1 intensity").await?;
+    let click = |of: &str, words: &str| {
+        format!(
+            "[...document.querySelectorAll('{of} button')].find((b) => b.textContent.startsWith('{words}')).click()"
+        )
+    };
+    browser.ask(&click(".feeds", "Add loop")).await?;
+    browser.named("Stops of flicker_1").await?;
+    browser.ask(&click(".curve", "Draw")).await?;
+    let svg = "const b = document.querySelector('.drawing svg').getBoundingClientRect(); return [b.x, b.y, b.width, b.height]";
+    let [left, top, wide, tall]: [f64; 4] = serde_json::from_value(browser.ask(svg).await?)?;
+    let mut hand = MouseActions::new("hand".to_owned());
+    for n in 0..=20 {
+        let share = f64::from(n) / 20.0;
+        let high = 0.45 + 0.25 * (share * 9.0).sin();
+        let at = PointerAction::MoveTo {
+            duration: Some(Duration::from_millis(20)),
+            x: (left + (0.15 + 0.75 * share) * wide).round(),
+            y: (top + high * tall).round(),
+        };
+        hand = hand.then(at);
+        if n == 0 {
+            hand = hand.then(PointerAction::Down { button: 0 });
+        }
+    }
+    browser.client.perform_actions(hand.then(PointerAction::Up { button: 0 })).await?;
+    browser.ask(&click(".curve", "Keep")).await?;
+    browser.until("return [...document.querySelectorAll('.curve button')].some((b) => b.textContent === 'Close seam')").await?;
+    browser.ask(&click(".curve", "Close seam")).await?;
+    browser.until("return ![...document.querySelectorAll('.curve button')].some((b) => b.textContent === 'Close seam')").await?;
+    // The second is in step with it, the third has a switch.
+    browser.named("lamp_2 position").await?.click().await?;
+    browser.named("lamp_2 in step with").await?.select_by_label("loop of flicker_1").await?;
+    served.until(|state| {
+        state["texts"][0]["text"]
+            .as_str()
+            .is_some_and(|text| text.matches("* loop(flicker_1)").count() == 2)
+    })?;
+    browser.named("lantern position").await?.click().await?;
+    browser.named("lantern intensity").await?;
+    browser.ask(&click(".feeds", "Add switch")).await?;
+    browser.until("return [...document.querySelectorAll('.events button')].some((b) => b.textContent === 'switch_1_off')").await?;
+    let state = served.until(|state| state["waiting"] == false && state["errors"] == 0)?;
+    assert_eq!(state["lights"].as_array().map(Vec::len), Some(3));
+    let text = std::fs::read_to_string(served.folder.path().join("ropewalk.caltrin"))?;
+    assert_eq!(caltrin::lang::format(&text).as_deref(), Ok(&*text));
+    let opened = caltrin::read(&text, "ropewalk.caltrin");
+    let checked = opened.checked.as_ref().ok_or("the book is good")?;
+    let program = checked.program();
+    let light = |name: &str| {
+        program.lights().find(|(_, light)| light.name == name).map(|(id, _)| id).ok_or("a light")
+    };
+    let (one, two, lantern) = (light("lamp_1")?, light("lamp_2")?, light("lantern")?);
+    let mut run = caltrin::core::Run::new(checked);
+    let level = |run: &mut caltrin::core::Run<'_>, id| {
+        let mut lamp = vec![0.0; run.width(id)];
+        run.read(id, 0, &mut lamp);
+        lamp[0]
+    };
+    // In step at every moment, and moving.
+    let mut seen = Vec::new();
+    for n in 0..60 {
+        run.advance(caltrin::core::quantity::Seconds(f64::from(n) * 0.1));
+        let (a, b) = (level(&mut run, one), level(&mut run, two));
+        assert!((a - b).abs() <= 1e-3 * a.abs().max(b.abs()) || a * b > 0.0, "{a} {b}");
+        seen.push(a);
+    }
+    assert!(seen.iter().any(|v| (v - seen[0]).abs() > 1.0), "{seen:?}");
+    let off = program.events().find(|(_, event)| event.name == "switch_1_off").ok_or("an event")?.0;
+    assert!(level(&mut run, lantern) > 0.0);
+    run.fire(off);
+    run.advance(caltrin::core::quantity::Seconds(7.0));
+    assert!(level(&mut run, lantern) == 0.0);
+    // The same on the page: the lamp goes dark when the event is fired there.
+    browser.ask(&click(".events", "switch_1_off")).await?;
+    browser.ask(&click(".hint", "Got it")).await?;
+    assert!(browser.ask(hints).await?.as_u64().is_some_and(|left| left < 3));
+    browser.client.refresh().await?;
+    browser.until("return document.body.dataset.drawn !== undefined").await?;
+    assert!(browser.ask(hints).await?.as_u64().is_some_and(|left| left < 3));
     browser.close().await
 }
 
@@ -527,7 +759,9 @@ fn main() {
         taps_become_a_rhythm_or_stops,
         numbers_are_turned_in_the_text,
         stops_are_copied_and_a_curve_is_made_longer,
+        what_was_done_is_kept_and_plays_the_same,
         a_book_is_chosen_or_made_on_the_first_page,
+        a_first_place_is_made_by_hand_alone,
     );
     libtest_mimic::run(&arguments, trials).exit();
 }

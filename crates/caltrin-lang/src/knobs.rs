@@ -270,9 +270,9 @@ impl Finder<'_> {
                     });
                     if is_it && of_channel {
                         leads = true;
-                        self.path.push(own.clone());
+                        self.path.extend([own.clone(), word]);
                         self.node_in(line.syntax(), *source);
-                        self.path.pop();
+                        self.path.truncate(self.path.len() - 2);
                     }
                 }
             }
@@ -287,10 +287,12 @@ impl Finder<'_> {
     /// When a sequence starts, and the times of its steps.
     fn times(&mut self, sequence: &ast::Sequence, source: usize) {
         sequence.events().for_each(|event| self.node_in(event.syntax(), source));
-        for step in sequence.steps() {
+        for (n, step) in sequence.steps().enumerate() {
+            self.path.push(format!("step {}", n + 1));
             for time in step.times() {
                 self.literal(&time, source, None);
             }
+            self.path.pop();
             for line in step.lines().filter(|line| line.channel().is_none()) {
                 self.node_in(line.syntax(), source);
             }

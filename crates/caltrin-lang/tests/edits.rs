@@ -214,6 +214,14 @@ fn operations_change_what_they_say_and_keep_columns_aligned() {
     say("remove an inline stop", editor.remove_stop("short", 2));
     say("remove the first inline stop", editor.remove_stop("short", 0));
     say("remove a stop before a relative one", editor.remove_stop("short", 1));
+    let stop = |at: f64, value: &str, easing: Option<&str>| {
+        (at, vec![value.to_owned()], easing.map(str::to_owned))
+    };
+    let drawn = [stop(0.0, "90%", None), stop(0.125, "100%", None), stop(2.5, "8%", Some("jump"))];
+    say("set all stops", editor.set_stops("dip", &drawn));
+    say("set all inline stops", editor.set_stops("short", &drawn));
+    say("set no stops", editor.set_stops("dip", &[]));
+    say("set bad stops", editor.set_stops("dip", &[stop(0.0, "= 3", None)]));
     say("copy a stop", editor.duplicate_stop("dip", 2, 1.9));
     let stop = at("450ms  82%   smooth");
     say("set an easing", editor.set_easing(stop.clone(), Some("ease-in-out")));

@@ -175,6 +175,8 @@ pub struct Opening<'a> {
     pub wanted: Wanted,
     /// The cache of analyzed sounds; without one, each sound is analyzed again.
     pub cache: Option<&'a sound::Cache>,
+    /// The sounds that were analyzed before, for a program that reads books again and again.
+    pub memory: Option<&'a sound::Memory>,
     /// Called with the progress of the sound analysis, which can take a while the first time.
     pub progress: Option<sound::Progress<'a>>,
     /// Texts of files that are open in an editor and not saved: they are read instead of the files.
@@ -203,7 +205,10 @@ pub fn open_with(path: &Path, opening: Opening<'_>) -> Result<Opened, OpenError>
     };
     let folder = folder_of(path);
     let library = |name: &str| used_text(folder, name, opening.unsaved);
-    let ears = sound::SoundLoader::new(folder).keeping(opening.cache).telling(opening.progress);
+    let ears = sound::SoundLoader::new(folder)
+        .remembering(opening.memory)
+        .keeping(opening.cache)
+        .telling(opening.progress);
     let sounds = |name: &str, own: &[Band]| ears.hear(name, own).map_err(|fault| fault.to_string());
     let beside = Resources { books: &library, sounds: &sounds };
     let mut opened = read_with_resources(&text, &file_name(path), beside, opening.wanted);

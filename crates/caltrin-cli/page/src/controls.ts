@@ -5,6 +5,8 @@ import type { Choice, Field, Input, Light, Notice } from "./book";
 import { hex, ofHex } from "./color";
 import { $, element, labeled, pressed } from "./dom";
 import { hourText } from "./number";
+import { millisecond } from "./player";
+import { asRead } from "./take";
 import { short } from "./sheet";
 
 type Values = (number | boolean)[];
@@ -33,6 +35,8 @@ export function words(field: Field, values: Values): string {
 export class Controls {
   /** The rehearsal that is played, and the last notices that were sent. */
   rehearsed = "";
+  /** Inputs that are moved are acts at their moments, not how the run starts. */
+  recording = false;
   private sent: Notice[] = [];
   /** Channels besides strength and color that have lanes. */
   readonly channels = new Set<string>();
@@ -74,7 +78,7 @@ export class Controls {
     const { player } = this;
     const slider = labeled(element("input", { type: "range", id: "hour", min: "0", max: "24", step: String(1 / 60) }), "Hour of the game's day");
     const turnTo = (hour: number) => {
-      player.clock.at = this.app.now;
+      player.clock.at = millisecond(this.app.now);
       player.clock.hour = hour;
       this.asks.again();
       this.asks.expose();
@@ -87,7 +91,7 @@ export class Controls {
     hold.onclick = () => {
       const { clock } = this.player;
       clock.hour = this.hour();
-      clock.at = this.app.now;
+      clock.at = millisecond(this.app.now);
       clock.held = !clock.held;
       pressed(hold, clock.held);
       this.asks.again();
@@ -117,7 +121,7 @@ export class Controls {
     const known = player.chosen.get(choice.name)?.at(-1);
     if (known && choice.options.includes(known.option)) list.value = known.option;
     list.onchange = () => {
-      const { now } = this.app;
+      const now = millisecond(this.app.now);
       const before = (player.chosen.get(choice.name) ?? []).filter(({ at }) => at < now).slice(-3);
       player.chosen.set(choice.name, [...before, { at: now, option: list.value }]);
       this.asks.again();
@@ -177,7 +181,7 @@ export class Controls {
       const given: Values[] = fields.map((field) => field.default);
       const boxes = fields.map((field, n) => {
         const box = element("label", { className: "given", textContent: field.name });
-        box.append(...this.fieldControls({ ...field, name: `${name} ${field.name}` }, field.default, (values) => (given[n] = values)));
+        box.append(...this.fieldControls({ ...field, name: `${name} ${field.name}` }, field.default, (values) => (given[n] = asRead(field, values))));
         return box;
       });
       const which = count
@@ -195,6 +199,7 @@ export class Controls {
     const forget = element("button", { textContent: "Reset", title: "Clear fired events and input changes", id: "forget" });
     forget.onclick = () => {
       this.player.deeds = [];
+      this.player.turned.clear();
       this.rehearsed = "";
       this.build();
       this.asks.relane();
@@ -223,11 +228,12 @@ export class Controls {
     let index = 0;
     const own = (deed: { values?: Values; name?: string; index?: number }) => deed.values !== undefined && deed.name === input.name && deed.index === index;
     const values = (): Values => this.player.deeds.findLast((deed) => own(deed) && deed.at <= this.app.now)?.values ?? this.player.turned.get(input.name)?.get(index) ?? input.default;
-    const turn = (next: Values) => {
-      const { now } = this.app;
+    const turn = (shown: Values) => {
+      const now = millisecond(this.app.now);
       const { player } = this;
+      const next = asRead(input, shown);
       // Where rules follow inputs it counts when one is turned; at the start of the run it is how that starts.
-      if (this.info.follows && now > 0) {
+      if ((this.info.follows || this.recording) && now > 0) {
         player.deeds = player.deeds.filter((deed) => !(own(deed) && Math.abs(deed.at - now) < 1 / 30));
         player.does({ at: now, name: input.name, index, values: next });
       } else {

@@ -270,15 +270,8 @@ function Editor({ app, curve: latest, hash: latestHash }: Seen) {
     void app.do(curve.file, `${curve.name}: seam closed`, ops);
   };
   const replaceStops = (stops: { position: number; values: string[]; easing: string | null }[], words: string) => {
-    const text = app.text(curve.file)?.text ?? "";
-    const bytes = new TextEncoder().encode(text);
-    const piece = new TextDecoder().decode(bytes.slice(curve.stops[0]!.at[0], curve.stops.at(-1)!.at[1]));
-    // What separates two stops: a line and its indent, or `; `.
-    const between = /\n[ \t]*/.exec(piece)?.[0] ?? "; ";
-    const body = stops.map((stop) => [say(curve, stop.position), stop.values.join(", "), stop.easing].filter(Boolean).join(" ")).join(between);
-    const to = [bytes.slice(0, curve.stops[0]!.at[0]), new TextEncoder().encode(body), bytes.slice(curve.stops.at(-1)!.at[1])];
-    const whole = to.map((part) => new TextDecoder().decode(part)).join("");
-    void app.do(curve.file, words, [{ text: { to: whole } }]);
+    const all = stops.map(({ position, values, easing }): [number, string[], string | null] => [position, values, easing]);
+    void app.do(curve.file, words, [{ stops: { curve: curve.name, stops: all } }]);
   };
 
   // A stroke over the first line becomes stops.

@@ -49,6 +49,23 @@ export function axisOf(lamp: Standing): { middle: Vec3; far: number; across: Vec
   return { middle: plus(lamp.at, aim, far), far, across: sized(plus(right, aim, -dot(right, aim))) };
 }
 
+/** The way in which each grip of a lamp is moved where it would lie on another. */
+const WAY: Record<string, [number, number]> = { aim: [0, -1], outer: [1, 0], inner: [-1, 0], cone1: [0.7, 0.7], cone0: [-0.7, 0.7] };
+/** How far apart grips are, in pixels. */
+const APART = 18;
+
+/** A place for a grip at which it covers none of the others, so that each can be taken hold of. */
+export function apart(part: string, [x, y]: [number, number], others: [number, number][]): [number, number] {
+  const way = WAY[part];
+  if (!way) return [x, y];
+  let [px, py] = [x, y];
+  for (let n = 0; n < 40 && others.some(([ox, oy]) => Math.hypot(px - ox, py - oy) < APART); ++n) {
+    px += 3 * way[0];
+    py += 3 * way[1];
+  }
+  return [px, py];
+}
+
 interface Found {
   knobs: Knob[];
   hashes: Record<string, string>;
@@ -68,6 +85,7 @@ export class Handles {
   private readonly lines = document.createElementNS("http://www.w3.org/2000/svg", "svg");
   private readonly reach = this.path("reach");
   private readonly cone = this.path("cone");
+  private readonly side = this.path("side");
   private readonly guide = this.path("guide");
   private guides: { across: boolean; at: Vec3 }[] = [];
   private shownLines = "";
@@ -130,13 +148,22 @@ export class Handles {
     const ratio = this.place.canvas.width / Math.max(1, this.place.canvas.clientWidth);
     const keys = new Set<string>();
     const { clientWidth: wide, clientHeight: tall } = this.place.canvas;
+    const others: [number, number][] = [];
     for (const { key, at, spec } of seen) {
       keys.add(key);
       const [x, y] = this.place.project(at).map((v) => v / ratio) as [number, number];
       const grip = this.grip(key, spec);
       // What of the selected lamp reaches beyond the view is taken hold of at its edge.
-      const inside = (v: number, most: number) => (grip.spec.look === "ring" || grip.spec.look === "aim" ? Math.min(most - 10, Math.max(10, v)) : v);
-      grip.put(inside(x, wide), inside(y, tall));
+      if (!chosen || !key.startsWith(`${chosen.key}/`)) {
+        grip.put(x, y);
+        continue;
+      }
+      // What reaches beyond the view is taken hold of at its edge, and none covers the lamp.
+      if (others.length === 0) others.push(this.place.project(chosen.lamp.base).map((v) => v / ratio) as [number, number]);
+      const inside: [number, number] = [Math.min(wide - 10, Math.max(10, x)), Math.min(tall - 10, Math.max(10, y))];
+      const free = apart(key.slice(key.lastIndexOf("/") + 1), inside, others);
+      others.push(free);
+      grip.put(...free);
     }
     if (chosen) this.height(chosen, keys);
     for (const [key, { button, held }] of this.grips) {
@@ -459,7 +486,9 @@ export class Handles {
     };
     let reach = "";
     let cone = "";
+    let side = "";
     if (chosen) {
+      side = `M${this.place.canvas.clientWidth - 14} 20V${this.place.canvas.clientHeight - 20}`;
       const { lamp } = chosen;
       const up: Vec3 = this.place.view === "above" ? [0, 0, 1] : [0, 1, 0];
       if (Number.isFinite(lamp.outer)) reach = round(lamp.base, [1, 0, 0], up, lamp.outer) + (lamp.inner > 0.1 ? round(lamp.base, [1, 0, 0], up, lamp.inner) : "");
@@ -481,11 +510,12 @@ export class Handles {
         return across ? `M0 ${y.toFixed(1)}H${wide}` : `M${x.toFixed(1)} 0V${tall}`;
       })
       .join("");
-    const all = [reach, cone, guide].join("|");
+    const all = [reach, cone, side, guide].join("|");
     if (all === this.shownLines) return;
     this.shownLines = all;
     this.reach.setAttribute("d", reach);
     this.cone.setAttribute("d", cone);
+    this.side.setAttribute("d", side);
     this.guide.setAttribute("d", guide);
   }
 }

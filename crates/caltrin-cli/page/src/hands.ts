@@ -15,6 +15,7 @@ export type Op =
   | { add_stop: { curve: string; position: number; values: string[]; easing: string | null } }
   | { remove_stop: { curve: string; n: number } }
   | { duplicate_stop: { curve: string; n: number; position: number } }
+  | { stops: { curve: string; stops: [number, string[], string | null][] } }
   | { length: { curve: string; to: number | null } }
   | { times: { of: string; word: string; by: string } }
   | { line: { of: string; word: string; to: string } }
@@ -23,6 +24,7 @@ export type Op =
   | { duplicate: { name: string; copy: string; by: Vec3 } }
   | { remove_declaration: { name: string } }
   | { time: { at: Span; to: number } }
+  | { rehearsal_line: { of: string; at: number; text: string } }
   | { stock: { at: Span; to: string } }
   | { text: { to: string } }
   | { format: Record<string, never> };

@@ -3,6 +3,7 @@
 import { useEffect, useRef, useState } from "preact/hooks";
 import { type App, Gesture, nameOf } from "./app";
 import type { Knob, Knobs, Vec3 } from "./book";
+import { Feeds } from "./feeds";
 import { lineAt } from "./grip";
 import type { Op } from "./hands";
 import { hourText, plain } from "./number";
@@ -49,6 +50,7 @@ export function KnobPanel({ app }: { app: App }) {
   let left = all ? Infinity : FEW;
   return (
     <div class="knobs">
+      <Feeds app={app} light={of} />
       {[...groups].map(([group, own]) => {
         const shown = own.slice(0, Math.max(0, left));
         left -= own.length;

@@ -8,6 +8,7 @@ import { type Command, CommandList, keyName } from "./commands";
 import { Controls, words } from "./controls";
 import { CurvePanel } from "./curve";
 import { $, element, pressed } from "./dom";
+import { fileOf, freeName } from "./feeds";
 import { Handles, toBook } from "./handles";
 import { Hands, type Op } from "./hands";
 import { Hints } from "./hints";
@@ -17,8 +18,9 @@ import { hourText, plain, snapped } from "./number";
 import { Panes } from "./panes";
 import { type Drawn, Place, lampOf } from "./place";
 import { Player } from "./player";
-import { type Sampled, type Visible, short } from "./sheet";
+import { Lane, type Sampled, type Visible, expectation, short } from "./sheet";
 import { Sounds } from "./sounds";
+import { TakeDialog } from "./takes";
 import { type Tap, TapDialog, type Use, momentsOf, pulsesOf, rhythmOf } from "./taps";
 import { TextPane } from "./text";
 import { Timeline } from "./timeline";
@@ -45,6 +47,7 @@ const timeline = new Timeline(
     between(at(from), at(to));
   },
   () => controls.rehearsed,
+  (light, share) => span && expectAt(light, span.from + share * (span.to - span.from)),
 );
 const hints = new Hints();
 const text = new TextPane(app, $("text"), $("files"), meta("caltrin-key"), meta("caltrin-nonce"));
@@ -155,16 +158,20 @@ function frame(time: number) {
   place.draw(seen, set.names);
   handles.follow(seen);
   // The lanes take what is left of the frame.
-  const until = performance.now() + (fine && set.playing ? 6 : 60);
+  const until = performance.now() + (fine && set.playing ? 6 : 32);
   const book = { ...player.book, advance: (run: Run, to: number) => player.playTo(run, to) } as Module;
-  while (work.length && performance.now() < until) {
-    const lane = work[0]!;
+  // Lanes that are not seen wait until they are.
+  const next = () => work.findIndex((lane) => timeline.seen.has(lane.canvas));
+  let first = next();
+  while (first >= 0 && performance.now() < until) {
+    const lane = work[first]!;
     const more = lane.sample(book, looking, span, until);
     lane.draw();
-    if (!more) work.shift();
+    if (!more) work.splice(first, 1);
     timeline.tell(lane);
+    first = next();
   }
-  if (!work.length && !fine && timeline.lanes.length) {
+  if (first < 0 && !fine && timeline.seen.size) {
     fine = true;
     document.body.dataset.drawn = String(info.good);
     for (const lane of timeline.lanes) {
@@ -345,15 +352,6 @@ function placeLight(kind: string | null) {
   if (kind) status(`click into the place where the ${kind}${kind === "wall" || kind === "post" ? "" : " light"} is to stand: writes a declaration at the end of the book; Escape ends`, false);
 }
 
-/** A name that nothing has yet. */
-function freeName(stem: string): string {
-  const texts = (app.info?.texts ?? []).map(({ text }) => text).join("\n");
-  for (let n = 1; ; ++n) {
-    const name = `${stem}_${n}`;
-    if (!new RegExp(`\\b${name}\\b`).test(texts)) return name;
-  }
-}
-
 function addLight(kind: string, at: Vec3) {
   const { info } = app;
   if (!info?.texts[0]) return;
@@ -361,15 +359,15 @@ function addLight(kind: string, at: Vec3) {
   const point = (p: Vec3) => `(${toBook(info.space, p).map((v) => `${plain(snapped(v, grid), 6)}m`).join(", ")})`;
   let [name, declaration, words] = ["", "", ""];
   if (kind === "wall") {
-    name = freeName("wall");
+    name = freeName(info, "wall");
     declaration = `\nwall ${name} { along ${point([at[0], 0, at[2]])}..${point([at[0] + 4, 0, at[2]])}; height 3m }`;
     words = `${name}: wall added`;
   } else if (kind === "post") {
-    name = freeName("post");
+    name = freeName(info, "post");
     declaration = `\npost ${name} { position ${point([at[0], 0, at[2]])}; radius 30cm; height 2m }`;
     words = `${name}: post added`;
   } else {
-    name = freeName("lamp");
+    name = freeName(info, "lamp");
     const strong = kind === "point" || kind === "area" ? "600lm" : "400cd";
     const aim = kind === "spot" ? `\n  aim        ${point([0, -1, 0])}\n  cone       20deg..60deg` : "";
     declaration = `\nlight ${name} ${kind} {\n  position   ${point(at)}${aim}\n  reach      10m\n  color      2700K\n  intensity  ${strong}\n}`;
@@ -403,7 +401,7 @@ function duplicate() {
   const own = selectedIn();
   const { info } = app;
   if (!own || !info) return;
-  const copy = freeName(own.name.replace(/_\d+$/, ""));
+  const copy = freeName(info, own.name.replace(/_\d+$/, ""));
   const by = toBook(info.space, [1, 0, 0]);
   void app.do(own.file, `${copy}: copy of ${own.name}`, [{ duplicate: { name: own.name, copy, by } }]).then((done) => done && app.select(copy));
 }
@@ -443,9 +441,9 @@ function usesOf(taps: Tap[]): Use[] {
   const book = info?.texts[0]?.name ?? "";
   const uses: Use[] = [];
   const light = info?.lights.find(({ name, kind }) => name === app.selected?.name && kind !== "output");
-  const file = light && info?.texts.find(({ text }) => new RegExp(`^(light|spark) ${light.name}\\b`, "m").test(text));
+  const file = light && info && fileOf(info, light.name);
   if (light && file) {
-    uses.push({ label: `Multiply the intensity of ${light.name}`, file: file.name, words: `${light.name}: ${taps.length} taps as a rhythm`, ops: [{ times: { of: light.name, word: "intensity", by: rhythmOf(taps) } }] });
+    uses.push({ label: `Multiply the intensity of ${light.name}`, file, words: `${light.name}: ${taps.length} taps as a rhythm`, ops: [{ times: { of: light.name, word: "intensity", by: rhythmOf(taps) } }] });
   }
   const curve = info?.curves.find(({ name, domain }) => name === app.curve && domain === "time");
   if (curve?.stops.length) {
@@ -457,7 +455,7 @@ function usesOf(taps: Tap[]): Use[] {
     });
     if (ops.length) uses.push({ label: `Add ${ops.length} stops to ${curve.name}`, file: curve.file, words: `${curve.name}: ${ops.length} tapped stops added`, ops });
   }
-  const name = freeName("taps");
+  const name = info ? freeName(info, "taps") : "taps";
   uses.push({ label: `New curve ${name}`, file: book, words: `${name}: curve of ${taps.length} taps added`, ops: [{ declaration: { text: pulsesOf(name, taps), after: null } }] });
   return uses;
 }
@@ -473,6 +471,45 @@ async function openCurve() {
 
 const dialogs = $("dialogs");
 const closeDialog = () => render(null, dialogs);
+
+/** Inputs that are moved from now on are acts at their moments. */
+function record() {
+  controls.recording = !controls.recording;
+  pressed($("record"), controls.recording);
+  if (controls.recording) {
+    if (!set.playing) play(true);
+    status("recording: fire events, move inputs, make choices; press Record again to keep it", false);
+  } else keepTake();
+}
+
+/** Offers to keep everything that was done by hand. */
+function keepTake() {
+  const { info, player } = app;
+  if (!info || !player) return;
+  const { turned, chosen, deeds, clock } = player;
+  const done = (name: string) => {
+    // From now on the rehearsal does it.
+    player.forget();
+    controls.rehearsed = name;
+    controls.followRehearsal();
+    controls.build();
+    relane();
+  };
+  const end = Math.max(app.now, ...deeds.map(({ at }) => at));
+  render(<TakeDialog app={app} acts={{ turned, chosen, deeds, clock }} end={end} done={done} closes={closeDialog} />, dialogs);
+}
+
+/** Writes what a lane shows at a moment as an expectation of the rehearsal that is played. */
+function expectAt(light: string | undefined, at: number) {
+  const { info } = app;
+  const script = info?.scripts.find(({ name }) => name === controls.rehearsed);
+  if (!script) return status("choose a rehearsal first: what the lane shows is then expected in it", true);
+  const lane = timeline.lanes.find((lane): lane is Lane => lane instanceof Lane && lane.light.name === light && lane.value.level !== null);
+  const expected = lane && span && expectation(lane, (at - span.from) / (span.to - span.from));
+  if (!lane || !expected) return status("select a light whose lane shows a level at this moment", true);
+  const text = `expect ${expected} for 1s`;
+  void app.do(script.file, `${script.name}: ${text}`, [{ rehearsal_line: { of: script.name, at: snapped(at, 0.01), text } }]);
+}
 const changes = () => render(<HistoryDialog app={app} goTo={(file, at) => text.goTo(file, at)} closes={closeDialog} />, dialogs);
 const everything = () => {
   hints.done("commands");
@@ -532,6 +569,9 @@ const commands: Command[] = [
   { name: "Add a post to the place", do: () => placeLight("post") },
   { name: "Copy the selected light, wall or post", key: "d", do: duplicate },
   { name: "Remove the selected light, wall or post", key: "Delete", do: removeSelected },
+  { name: "Record what is done by hand", key: "w", do: record },
+  { name: "Keep what was done as a rehearsal or curve", key: "k", do: keepTake },
+  { name: "Expect what the selected lane shows now", key: "x", do: () => expectAt(light(), app.now) },
   { name: "Tap a rhythm, held for as long as it is on", key: "t", do: tap },
   { name: "Show or hide the book", key: "1", do: () => panes?.toggle("book") },
   { name: "Show or hide the lanes", key: "2", do: () => panes?.toggle("lanes") },
@@ -567,6 +607,7 @@ $("seed").onchange = () => {
 };
 $("sound").onclick = listen;
 $("draw").onclick = draw;
+$("record").onclick = record;
 $("view").onclick = view;
 $("names").onclick = names;
 $("expose").onclick = expose;

@@ -11,6 +11,9 @@ interface Played {
   next: number;
 }
 
+/** The last whole millisecond of a moment. */
+export const millisecond = (at: number) => Math.floor(at * 1000 + 1e-6) / 1000;
+
 export class Player {
   seed: number | null = null;
   /** What was turned before the start: input name, then index, to values. Kept through changes of the book. */
@@ -118,8 +121,16 @@ export class Player {
     this.book.advance(run, to);
   }
 
-  /** A deed more, at its moment. */
+  /** A deed more, at its moment: on a whole millisecond that has passed, so that it can be written as it is. */
   does(deed: Deed) {
-    this.deeds = [...this.deeds, deed].sort((a, b) => a.at - b.at);
+    this.deeds = [...this.deeds, { ...deed, at: millisecond(deed.at) }].sort((a, b) => a.at - b.at);
+  }
+
+  /** Nothing was done by hand. */
+  forget() {
+    this.deeds = [];
+    this.turned.clear();
+    this.chosen.clear();
+    Object.assign(this.clock, { hour: null, at: 0, held: false });
   }
 }

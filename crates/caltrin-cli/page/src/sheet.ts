@@ -366,6 +366,23 @@ export class Lane extends Sampled {
   }
 }
 
+/** What a lane shows at a share of the span, as an expectation: well above or below what it is there. */
+export function expectation(lane: Pick<Lane, "light" | "value" | "level" | "lamps" | "columns" | "done">, share: number): string | null {
+  const { light, value } = lane;
+  const x = Math.floor(share * lane.columns);
+  if (!value.level || value.part !== null || light.spark || x < 0 || x >= lane.done) return null;
+  const name = light.kind === "output" ? (value.name ? `${light.name}.${value.name}` : light.name) : `${light.name}.${value.level.split("_")[0]}`;
+  const levels = Array.from({ length: lane.lamps }, (_, n) => lane.level[n * lane.columns + x]!);
+  const written = (v: number) => {
+    const two = Number(v.toPrecision(2));
+    return value.unit === "" ? `${Number((two * 100).toPrecision(3))}%` : value.unit === "-" ? `${two}` : `${two}${value.unit}`;
+  };
+  const [least, most] = [Math.min(...levels), Math.max(...levels)];
+  const top = Math.max(...lane.level.subarray(0, lane.columns * lane.lamps));
+  // What is dark stays below a tenth of the brightest.
+  return least > 0.1 * top ? `${name} above ${written(0.8 * least)}` : `${name} below ${written(Math.max(1.2 * most, 0.1 * top) || 1)}`;
+}
+
 /** The marks of the ruler over all lanes. */
 export function ruler(canvas: HTMLCanvasElement, span: Visible, flags: { at: number; name: string }[] = [], loop: Visible | null = null) {
   const ratio = window.devicePixelRatio || 1;

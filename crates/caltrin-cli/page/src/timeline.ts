@@ -11,6 +11,17 @@ export class Timeline {
   readonly hidden = new Set<string>();
   solo: string | null = null;
   readonly steps: Steps;
+  /** The canvases of lanes that are scrolled into view, or nearly. */
+  readonly seen = new Set<Element>();
+  private readonly watched = new IntersectionObserver(
+    (entries) => {
+      for (const { target, isIntersecting } of entries) {
+        if (isIntersecting) this.seen.add(target);
+        else this.seen.delete(target);
+      }
+    },
+    { root: $("sheet"), rootMargin: "120px" },
+  );
   private pointed: number | null = null;
   private layout = { left: 0, width: 0 };
 
@@ -23,6 +34,8 @@ export class Timeline {
     private readonly select: (from: number, to: number) => void,
     /** The rehearsal that is played; empty for none. */
     private readonly rehearsed: () => string,
+    /** What the lane of a light shows at a share of the span is expected. */
+    private readonly expect: (light: string, share: number) => void,
   ) {
     this.steps = new Steps(app);
     $("ruler").onpointerdown = (event) => this.hold(event, $("ruler"));
@@ -63,6 +76,7 @@ export class Timeline {
   private canvas(): HTMLCanvasElement {
     const canvas = element("canvas");
     canvas.onpointerdown = (event) => this.hold(event, canvas);
+    this.watched.observe(canvas);
     return canvas;
   }
 
@@ -74,6 +88,8 @@ export class Timeline {
   build() {
     const info = this.app.info!;
     this.lanes = [];
+    this.watched.disconnect();
+    this.seen.clear();
     const sounds = info.sounds.map((sound) => {
       const canvas = this.canvas();
       this.lane(new SoundLane(sound, canvas), null);
@@ -119,6 +135,13 @@ export class Timeline {
   /** The lane of one value of a light; the first one has its buttons. */
   private lightLane(light: Light, value: LaneValue, first: boolean) {
     const canvas = this.canvas();
+    // With Alt what is seen there is expected of the rehearsal.
+    canvas.addEventListener("pointerdown", (event) => {
+      if (!event.altKey) return;
+      event.stopImmediatePropagation();
+      const box = canvas.getBoundingClientRect();
+      this.expect(light.name, (event.clientX - box.left) / box.width);
+    }, true);
     const name = light.name + light.size + (value.name ? `.${value.name}` : "");
     const told = element("output", { title: "Scale of the lane; value under the pointer" });
     const one = element("button", { textContent: "solo", title: `Only ${light.name} (s)`, onclick: () => this.only(light.name) });

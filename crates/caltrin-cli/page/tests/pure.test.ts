@@ -2,12 +2,13 @@
 
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import type { Curve, Knob, Script, Stop, Vec3 } from "../src/book";
+import type { Curve, Deed, Info, Input, Knob, Script, Stop, Vec3 } from "../src/book";
 import { hex, kelvins, mostChroma, ofHex, ofOklch, oklchOf, shown } from "../src/color";
 import { found, keyName } from "../src/commands";
+import { followed, freeName, looped, switched } from "../src/feeds";
 import { forward, kept } from "../src/fit";
 import { lineAt } from "../src/grip";
-import { anglesOf, axisOf, toBook } from "../src/handles";
+import { anglesOf, apart, axisOf, toBook } from "../src/handles";
 import { differing } from "../src/history";
 import { named } from "../src/knobs";
 import { literalIn, turnedBy } from "../src/literal";
@@ -15,6 +16,9 @@ import { hourText, plain, roundStep, snapped, typed } from "../src/number";
 import { Offsets, declarationAt, replacement } from "../src/offsets";
 import { bezierOf, columns, mirrored, reversed, seam, stretched, unitOf, windowOf } from "../src/shape";
 import { moved, roomOf } from "../src/steps";
+import { asRead, indexed, rehearsalText, takeOf, tidied, valueText } from "../src/take";
+import { movedCurve, movedInputs, movement } from "../src/takes";
+import { expectation } from "../src/sheet";
 import { type Tap, momentsOf, pulsesOf, rhythmOf, timesOf } from "../src/taps";
 import type { Standing } from "../src/place";
 
@@ -263,4 +267,118 @@ test("lines are counted in bytes", () => {
   assert.equal(lineAt(text, 0), 1);
   assert.equal(lineAt(text, 2), 2);
   assert.equal(lineAt(text, 8), 3);
+});
+
+test("no grip of a lamp covers another", () => {
+  const chance = numbers(23);
+  for (let n = 0; n < 200; ++n) {
+    const placed: [number, number][] = [[100, 80]];
+    for (const part of ["aim", "outer", "inner", "cone0", "cone1"]) {
+      const wanted: [number, number] = [90 + 20 * (chance.next().value as number), 70 + 20 * (chance.next().value as number)];
+      const found = apart(part, wanted, placed);
+      for (const [x, y] of placed) assert.ok(Math.hypot(found[0] - x, found[1] - y) >= 18, `${part} ${found} ${placed}`);
+      placed.push(found);
+    }
+  }
+  // What is free stays where it is, and grips of other things are not moved.
+  assert.deepEqual(apart("aim", [160, 80], [[100, 80]]), [160, 80]);
+  assert.deepEqual(apart("height", [100, 80], [[100, 80]]), [100, 80]);
+});
+
+test("what a light is given has names of its own, and others can follow it", () => {
+  const text = "signal sway = 1\n  signal inner = 2\nswitch power { starts on }\nlight flicker_1 point { intensity 1lm }\n";
+  const sag = curve([[0, 1, null], [1, 0.8, null]]);
+  const wide = curve([[0, 1, null]], { name: "two", columns: ["a", "b"] });
+  const info = { texts: [{ name: "a", text, hash: "" }], curves: [sag, wide, curve([[0, 1, null]], { name: "day", domain: "hour" })] } as unknown as Info;
+  assert.equal(freeName(info, "flicker"), "flicker_2");
+  assert.equal(freeName(info, "switch"), "switch_1");
+  assert.deepEqual(followed(info).map(({ by }) => by), ["sway", "power", "loop(sag)"]);
+  assert.deepEqual(looped("lamp", "flicker_2")[1], { times: { of: "lamp", word: "intensity", by: "loop(flicker_2)" } });
+  assert.ok(JSON.stringify(switched("lamp", "switch_1")[0]).includes("event switch_1_off, switch_1_on\\nswitch switch_1 {"));
+});
+
+function input(name: string, more: Partial<Input> = {}): Input {
+  return { name, kind: "a number", parts: 1, default: [0], lo: 0, hi: 1, unit: "", set: "", many: false, count: 1, about: "", ...more };
+}
+
+test("values are written so that the same number is read", () => {
+  const share = input("mist");
+  assert.equal(valueText(share, [0.6]), "60%");
+  assert.equal(valueText(input("season", { hi: 366 }), [324]), "324");
+  assert.equal(valueText(input("depth", { kind: "a length", unit: "m", hi: 30 }), [2.5]), "2.5m");
+  assert.equal(valueText(input("open", { kind: "on or off" }), [true]), "on");
+  assert.equal(valueText(input("walker", { kind: "a point", unit: "m", parts: 3 }), [1, 1.7, -2]), "(1m, 1.7m, -2m)");
+  assert.equal(valueText(input("hue", { kind: "a color", parts: 3 }), [1, 1, 1]), "#ffffff");
+  const chance = numbers(29);
+  for (let n = 0; n < 500; ++n) {
+    const v = asRead(share, [Math.round((chance.next().value as number) * 1000) / 1000])[0] as number;
+    assert.ok(valueText(share, [v]).endsWith("%"));
+    const text = valueText(share, [v]);
+    const read = text.endsWith("%") ? Number(`${text.slice(0, -1)}e-2`) : Number(text);
+    assert.equal(read, v, text);
+  }
+});
+
+test("what was done by hand is a rehearsal, in the order of time", () => {
+  const info = {
+    clock: { start: 17, rate: 1 },
+    inputs: [input("mist"), input("quay.cock", { many: true, count: 12 })],
+    choices: [{ name: "weather", set: "", options: ["fair", "overcast"], about: "" }],
+    events: [
+      { name: "docks", fire: "", count: null, values: [], fields: [], about: "" },
+      { name: "rocket", fire: "", count: null, values: [1, 2, 3, 1, 1, 1], fields: [input("place", { kind: "a point", unit: "m", parts: 3, default: [1, 2, 3] }), input("tint", { kind: "a color", parts: 3, default: [1, 1, 1] })], about: "" },
+      { name: "row.fault", fire: "", count: 4, values: [], fields: [], about: "" },
+    ],
+  } as unknown as Info;
+  const deeds: Deed[] = [
+    { at: 2.5, name: "docks" },
+    { at: 3, name: "mist", values: [0.3] },
+    { at: 3.04, name: "mist", values: asRead(input("mist"), [0.35]) },
+    { at: 4, name: "rocket", given: [1, 2, 3, 1, 0, 0] },
+    { at: 5, name: "row.fault", indices: [2] },
+    { at: 5, name: "row.fault", indices: [0, 1, 2, 3] },
+    { at: 6, name: "quay.cock", index: 3, values: [0.5] },
+  ];
+  const acts = { turned: new Map([["mist", new Map([[0, [0.2]]])]]), chosen: new Map([["weather", [{ at: 1.5, option: "overcast" }]]]), deeds, clock: { hour: 22.25, at: 0, held: false } };
+  const { clock, lines } = takeOf(info, acts);
+  assert.equal(
+    rehearsalText("take_1", clock, lines, 7),
+    "\nrehearsal take_1 {\n  clock 22:15\n  0s mist = 20%\n  1.5s weather = overcast\n  2.5s docks\n  3s mist = 30%\n  3.04s mist = 35%\n  4s rocket(tint #ff0000)\n  5s row[2].fault\n  5s row.fault\n  6s quay[3].cock = 50%\n  7s end\n}",
+  );
+  // On a grid the last value of a step counts; nothing else is lost, and the order of what is left stays.
+  assert.deepEqual(tidied(lines, 0.5).map(({ at, text }) => `${at} ${text}`), ["0 mist = 20%", "1.5 weather = overcast", "2.5 docks", "3 mist = 35%", "4 rocket(tint #ff0000)", "5 row[2].fault", "5 row.fault", "6 quay[3].cock = 50%"]);
+  assert.equal(indexed("quay.core.cock", 2), "quay[2].core.cock");
+  assert.deepEqual(movedInputs(info, deeds), []);
+});
+
+test("a movement as a curve stays within its tolerance", () => {
+  const mist = input("mist", { lo: 0, hi: 2 });
+  const chance = numbers(31);
+  const deeds: Deed[] = Array.from({ length: 120 }, (_, n) => ({ at: 3 + n / 30, name: "mist", values: [1 + Math.sin(n / 9) * 0.8 + 0.05 * (chance.next().value as number)] }));
+  const points = movement(deeds, mist, 0);
+  assert.equal(points[0]!.x, 0);
+  assert.equal(points.length, 120);
+  let last = Infinity;
+  for (const tolerance of [0.01, 0.05, 0.2]) {
+    const { text, stops } = movedCurve("c", mist, points, tolerance);
+    assert.ok(stops >= 2 && stops <= last);
+    last = stops;
+    const read = [...text.matchAll(/^ {2}([\d.]+)s ([\d.]+)(%?)$/gm)].map(([, at, v, unit]) => ({ x: Number(at), y: Number(v) / (unit ? 100 : 1) }));
+    assert.equal(read.length, stops);
+    for (const { x, y } of points) {
+      const next = Math.max(1, read.findIndex((p) => p.x >= x));
+      const [a, b] = [read[next - 1]!, read[next]!];
+      const line = a.y + ((x - a.x) / (b.x - a.x)) * (b.y - a.y);
+      assert.ok(Math.abs(line - y) <= tolerance * 2 + 1e-9, `${x}: ${line} ${y}`);
+    }
+  }
+});
+
+test("what a lane shows is expected with room", () => {
+  const lane = (level: number[], unit: string, more: object = {}) =>
+    ({ light: { name: "mast", kind: "spot", spark: false }, value: { name: "", level: "intensity", part: null, unit, ...more }, level: new Float32Array(level), lamps: 2, columns: 2, done: 2 }) as unknown as Parameters<typeof expectation>[0];
+  assert.equal(expectation(lane([2500, 0, 2600, 0], "lm"), 0.1), "mast.intensity above 2000lm");
+  assert.equal(expectation(lane([2500, 0, 2600, 0], "lm"), 0.6), "mast.intensity below 260lm");
+  assert.equal(expectation(lane([0.5, 1, 0.5, 1], ""), 0.1), "mast.intensity above 40%");
+  assert.equal(expectation(lane([1, 1, 1, 1], "m", { part: 1 }), 0.1), null);
 });

@@ -13,7 +13,7 @@ use super::goal::interrupted;
 use super::new::{self, Unmade};
 use super::watch::{Files, watch};
 use super::{Done, Failure, Status, failure, mention, say};
-use crate::live::{Live, lobby, router};
+use crate::live::{Live, Peer, lobby, router};
 
 /// Serve a page with the text, the timeline and the lit place, and write what is done on it into the book.
 #[derive(clap::Args)]
@@ -113,7 +113,7 @@ fn show(arguments: &Arguments, page: &str) {
 
 /// Answers what comes in, until the runtime is dropped.
 fn serve(listener: TcpListener, pages: Router) -> Result<Runtime, Failure> {
-    let served = pages.into_make_service_with_connect_info::<SocketAddr>();
+    let served = pages.into_make_service_with_connect_info::<Peer>();
     let runtime =
         tokio::runtime::Builder::new_multi_thread().worker_threads(2).enable_all().build()?;
     runtime.spawn(async move {

@@ -14,7 +14,6 @@ mod workbench;
 
 use std::collections::HashMap;
 use std::convert::Infallible;
-use std::net::SocketAddr;
 use std::path::{Path, PathBuf};
 use std::sync::atomic::{AtomicU64, Ordering};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
@@ -27,6 +26,7 @@ use axum::response::sse::{Event, KeepAlive, Sse};
 use axum::response::{Html, IntoResponse, Response};
 use axum::routing::{MethodRouter, get};
 use caltrin::export::{Plan, Target, js};
+use caltrin::sound::Memory;
 use caltrin::{Opened, Opening, files};
 use serde_json::{Value, json};
 use tokio::sync::watch;
@@ -34,6 +34,7 @@ use tokio_stream::wrappers::WatchStream;
 use tokio_stream::{Stream, StreamExt};
 
 pub use self::lobby::lobby;
+pub use self::peer::Peer;
 
 use self::hands::Sources;
 use self::ops::TextParts;
@@ -65,6 +66,8 @@ struct Inner {
     shown: Mutex<Shown>,
     bench: Mutex<Workbench>,
     versions: Versions,
+    /// The sounds of the book as they were analyzed.
+    memory: Memory,
     /// Counts readings.
     readings: AtomicU64,
     /// Counts edits; files are written when none comes for a while.
@@ -140,6 +143,7 @@ impl Live {
             shown: Mutex::default(),
             bench: Mutex::default(),
             versions: Versions::of(book),
+            memory: Memory::default(),
             readings: AtomicU64::new(0),
             edits: AtomicU64::new(0),
             writing: Mutex::default(),
@@ -222,7 +226,8 @@ impl Live {
     fn reread(&self) -> Option<Vec<PathBuf>> {
         let nth = self.inner.readings.fetch_add(1, Ordering::SeqCst) + 1;
         let unsaved = |path: &Path| self.bench().text(path).map(|text| text.to_string());
-        let opening = Opening { unsaved: Some(&unsaved), ..Opening::default() };
+        let memory = Some(&self.inner.memory);
+        let opening = Opening { unsaved: Some(&unsaved), memory, ..Opening::default() };
         match caltrin::open_with(&self.inner.book, opening) {
             Ok(opened) => {
                 self.show(nth, &opened);
@@ -452,8 +457,8 @@ fn trusted(hosts: &[String], request: &Request) -> Result<(), &'static str> {
     if !origin.is_none_or(own) || !plain {
         return Err("this page is for itself");
     }
-    let peer = request.extensions().get::<ConnectInfo<SocketAddr>>();
-    if peer.is_some_and(|peer| !peer::is_own_user(peer.0)) {
+    let peer = request.extensions().get::<ConnectInfo<Peer>>();
+    if peer.is_some_and(|peer| !peer.0.is_own) {
         return Err("this page is for its own user");
     }
     Ok(())

@@ -35,6 +35,8 @@ pub enum Op {
     RemoveStop { curve: String, n: usize },
     /// A stop again at another position.
     DuplicateStop { curve: String, n: usize, position: f64 },
+    /// All stops of a curve.
+    Stops { curve: String, stops: Vec<(f64, Vec<String>, Option<String>)> },
     /// A line of a declaration.
     Line { of: String, word: String, to: String },
     /// A line of a declaration less.
@@ -53,6 +55,8 @@ pub enum Op {
     RemoveDeclaration { name: String },
     /// The time of a step or of a line of a rehearsal.
     Time { at: [usize; 2], to: f64 },
+    /// A line of a rehearsal more.
+    RehearsalLine { of: String, at: f64, text: String },
     /// A stock behavior in place of an expression.
     Stock { at: [usize; 2], to: String },
     /// All of the text.
@@ -104,6 +108,7 @@ fn one(editor: &Editor, op: &Op) -> Result<Edit, EditError> {
         }
         Op::RemoveStop { curve, n } => editor.remove_stop(curve, *n),
         Op::DuplicateStop { curve, n, position } => editor.duplicate_stop(curve, *n, *position),
+        Op::Stops { curve, stops } => editor.set_stops(curve, stops),
         Op::Line { of, word, to } => editor.set_line(of, word, to),
         Op::RemoveLine { of, word } => editor.remove_line(of, word),
         Op::Times { of, word, by } => editor.multiply_line(of, word, by),
@@ -113,6 +118,7 @@ fn one(editor: &Editor, op: &Op) -> Result<Edit, EditError> {
         Op::Duplicate { name, copy, by } => editor.duplicate_declaration(name, copy, *by),
         Op::RemoveDeclaration { name } => editor.remove_declaration(name),
         Op::Time { at, to } => editor.move_in_time(range(*at), *to),
+        Op::RehearsalLine { of, at, text } => editor.add_rehearsal_line(of, *at, text),
         Op::Stock { at, to } => editor.call_stock(range(*at), to),
         Op::Text { to } => Ok(Edit::between(editor.text(), to)),
         Op::Format {} => editor.format(0..editor.text().len()),

@@ -2,9 +2,26 @@
 
 use std::net::{IpAddr, SocketAddr};
 
+use axum::extract::connect_info::Connected;
+use axum::serve::IncomingStream;
+use tokio::net::TcpListener;
+
+/// The other end of a connection, looked up once when it is opened.
+#[derive(Clone, Copy, Debug)]
+pub struct Peer {
+    /// Whether it is a process of the same user.
+    pub is_own: bool,
+}
+
+impl Connected<IncomingStream<'_, TcpListener>> for Peer {
+    fn connect_info(stream: IncomingStream<'_, TcpListener>) -> Self {
+        Peer { is_own: is_own_user(*stream.remote_addr()) }
+    }
+}
+
 /// Whether a connection comes from a process of the same user, or of the administrator. Other users of a shared machine
 /// can connect to it too. Where the system does not say, it is taken as such.
-pub fn is_own_user(peer: SocketAddr) -> bool {
+fn is_own_user(peer: SocketAddr) -> bool {
     let own = own_user();
     let table = std::fs::read_to_string("/proc/net/tcp").unwrap_or_default();
     match (own, user_of(&table, peer)) {

@@ -9,10 +9,11 @@ mod text;
 
 use std::collections::{BTreeMap, BTreeSet, VecDeque};
 use std::path::{Path, PathBuf};
-use std::sync::Arc;
+use std::sync::{Arc, LazyLock};
 use std::thread;
 
 use caltrin::lang::ide::{Focus, replaced};
+use caltrin::sound::Memory;
 use caltrin::{Opened, Opening};
 use crossbeam_channel::{Receiver, Sender, select, unbounded};
 use lsp_server::{Connection, ErrorCode, Message, Notification, Request, RequestId, Response};
@@ -175,13 +176,16 @@ fn read_books(todo: &Receiver<Job>, done: &Sender<Read>, reader: fn(&Job) -> Opt
     }
 }
 
+/// The sounds of all books that the editor has open, as they were analyzed.
+static SOUNDS: LazyLock<Memory> = LazyLock::new(Memory::default);
+
 /// Reads a book with the texts that the editor has.
 fn open_with(job: &Job, own: Option<&str>) -> Option<Opened> {
     let unsaved = |path: &Path| match own {
         Some(text) if path == job.root => Some(text.to_owned()),
         _ => job.open.get(path).map(|document| document.text.clone()),
     };
-    let opening = Opening { unsaved: Some(&unsaved), ..Opening::default() };
+    let opening = Opening { unsaved: Some(&unsaved), memory: Some(&SOUNDS), ..Opening::default() };
     caltrin::open_with(&job.root, opening).ok()
 }
 

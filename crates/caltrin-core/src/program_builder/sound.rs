@@ -333,11 +333,11 @@ impl ProgramBuilder {
         if !playback.hearing.has(asked.measure) {
             return Err(SemanticError::NotHeard(name));
         }
-        let targets = playback.hearing.targets(asked.measure, asked.full, asked.gate);
+        let measured = (asked.measure, asked.full, asked.gate);
         let follower = Follower { attack: asked.attack, release: asked.release };
         let length = playback.hearing.length();
         let default = if playback.loops { Playing::Round } else { Playing::Once };
-        let Some(envelope) = Envelope::of(follower, &targets, length, default) else {
+        let Some(envelope) = playback.hearing.envelope(measured, follower, default) else {
             return Err(SemanticError::NotHeard(name));
         };
         let mut at = playback.place;
@@ -352,7 +352,7 @@ impl ProgramBuilder {
                 let round = self.envelope_at(table, turned)?;
                 let first = Some(playback).filter(|playback| playback.waits || asked.delay.0 > 0.0);
                 match first
-                    .and_then(|_| Envelope::of(follower, &targets, length, Playing::FirstTurn))
+                    .and_then(|_| playback.hearing.envelope(measured, follower, Playing::FirstTurn))
                 {
                     Some(first) => {
                         let table = self.envelope(sound, &format!("{name}_first_turn"), &first);

@@ -14,6 +14,8 @@ mod listen;
 mod onset;
 mod spectrum;
 
+use std::sync::{Mutex, PoisonError};
+
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
@@ -178,9 +180,57 @@ pub struct Hearing {
     beats: Vec<Mark>,
     notes: Vec<Mark>,
     cut: Option<Cut>,
+    /// The envelopes that were made of it.
+    #[serde(skip)]
+    made: Made,
+}
+
+/// Envelopes that were made before: a book that is read again follows its sounds as before. They follow from the
+/// rest, so a copy begins without, and they distinguish nothing.
+#[derive(Debug, Default)]
+struct Made(Mutex<Vec<(Following, Option<Envelope>)>>);
+
+/// What an envelope is made for.
+type Following = (Measure, Option<f64>, f64, Follower, Playing);
+
+/// Most envelopes of one sound that are kept.
+const MOST_MADE: usize = 64;
+
+impl Clone for Made {
+    fn clone(&self) -> Self {
+        Made::default()
+    }
+}
+
+impl PartialEq for Made {
+    fn eq(&self, _: &Self) -> bool {
+        true
+    }
 }
 
 impl Hearing {
+    /// What comes out of a follower of a measure: [`Envelope::of`] of [`Hearing::targets`]. It is made once.
+    pub fn envelope(
+        &self,
+        (measure, full, gate): (Measure, Option<f64>, f64),
+        follower: Follower,
+        playing: Playing,
+    ) -> Option<Envelope> {
+        let asked = (measure, full, gate, follower, playing);
+        let kept = || self.made.0.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some((_, known)) = kept().iter().find(|(known, _)| *known == asked) {
+            return known.clone();
+        }
+        let targets = self.targets(measure, full, gate);
+        let made = Envelope::of(follower, &targets, self.length(), playing);
+        let mut kept = kept();
+        if kept.len() == MOST_MADE {
+            kept.remove(0);
+        }
+        kept.push((asked, made.clone()));
+        made
+    }
+
     /// What music of notes is like, which has no samples: its length, a level 0..1 for each step, the same of what
     /// low, mid and high notes give, and its notes and beats.
     pub fn of_notes(
@@ -203,6 +253,7 @@ impl Hearing {
             beats,
             notes,
             cut: None,
+            made: Made::default(),
         }
     }
 

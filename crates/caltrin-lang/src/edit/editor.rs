@@ -330,6 +330,40 @@ impl Editor {
         self.add_stop(curve, position, &values, easing.as_deref())
     }
 
+    /// Replaces all stops of a curve: their positions in base units, the texts of their values, one for each
+    /// column, and their easings.
+    ///
+    /// # Errors
+    /// If there is no such curve, it would have no stop, or a stop cannot be written.
+    pub fn set_stops(
+        &self,
+        curve: &str,
+        stops: &[(f64, Vec<String>, Option<String>)],
+    ) -> Result<Edit, EditError> {
+        let curve = self.curve(curve)?;
+        let old: Vec<Stop> = curve.stops().collect();
+        let (Some(first), Some(last)) = (old.first(), old.last()) else {
+            return Err(EditError::Missing("stop"));
+        };
+        let like = first.position().ok_or(EditError::Missing("position"))?;
+        if stops.is_empty() {
+            return Err(EditError::Invalid("a curve needs a stop".to_owned()));
+        }
+        let written = stops.iter().map(|(position, values, easing)| {
+            let position = position_as_written(&like, *position)?;
+            let easing = easing.iter().map(|easing| format!(" {easing}"));
+            Ok(format!("{position} {}{}", values.join(", "), easing.collect::<String>()))
+        });
+        let written = written.collect::<Result<Vec<_>, EditError>>()?;
+        let start = first.range().start;
+        let between = match self.starts_line(start) {
+            true => format!("{}{}", self.line_break(), self.indent(start)),
+            false => "; ".to_owned(),
+        };
+        let range = start..last.range().end;
+        self.checked(Edit::replace(&self.text, range, &written.join(&between))?, curve.range())
+    }
+
     /// Sets the length of a curve in seconds: the time in which it leads back to its first value; none to
     /// end it with its last stop.
     ///
@@ -584,6 +618,32 @@ impl Editor {
             replacements.push(Replacement { range: token_span(time), text });
         }
         self.checked(Edit::new(&self.text, replacements)?, at)
+    }
+
+    /// Adds a line to a rehearsal at a time in seconds: after those that are earlier or at the same time.
+    ///
+    /// # Errors
+    /// If there is no such rehearsal, or the text cannot stand there.
+    pub fn add_rehearsal_line(
+        &self,
+        rehearsal: &str,
+        at: f64,
+        text: &str,
+    ) -> Result<Edit, EditError> {
+        let decl = self.decl(rehearsal)?;
+        let Decl::Rehearsal(script) = &decl else {
+            return Err(EditError::Missing("rehearsal of that name"));
+        };
+        let text = format!("{} {text}", number_as_written("1s", at, true)?);
+        let time = |line: &ast::RehearsalLine| line.time().as_ref().and_then(seconds);
+        let lines: Vec<_> = script.lines().collect();
+        let is_before = |line: &&ast::RehearsalLine| time(line).is_none_or(|time| time <= at);
+        let edit = match (lines.iter().rfind(is_before), lines.first()) {
+            (Some(line), _) => self.statement_after(line.syntax(), &text)?,
+            (None, Some(first)) => self.statement_before(first.syntax(), &text)?,
+            (None, None) => self.statement_in(decl.syntax(), &text)?,
+        };
+        self.checked(edit, decl.range())
     }
 
     /// The moment of a step in its sequence.

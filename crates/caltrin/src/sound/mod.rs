@@ -11,8 +11,9 @@ mod midi;
 
 use std::fs::File;
 use std::io::{self, BufReader, Cursor, Read};
-use std::path::{Component, Path};
-use std::sync::Arc;
+use std::path::{Component, Path, PathBuf};
+use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
+use std::time::SystemTime;
 
 use caltrin_core::quantity::Seconds;
 use caltrin_core::sound::{Band, Hearing, SoundFault};
@@ -90,10 +91,48 @@ pub enum SoundError {
 /// Called with how far the analysis of a sound has come: its name, and a part from 0 to 1.
 pub type Progress<'a> = &'a dyn Fn(&str, f64);
 
+/// The sounds that a program has analyzed, for reading the same books again and again. A sound whose file has another
+/// size or time than before is analyzed anew.
+#[derive(Debug, Default)]
+pub struct Memory(Mutex<Vec<Remembered>>);
+
+#[derive(Debug)]
+struct Remembered {
+    /// The file as it was: its path, size and time.
+    file: (PathBuf, u64, SystemTime),
+    own: Vec<Band>,
+    hearing: Arc<Hearing>,
+}
+
+/// Most sounds that are remembered.
+const MOST: usize = 64;
+
+impl Memory {
+    fn held(&self) -> MutexGuard<'_, Vec<Remembered>> {
+        self.0.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    fn find(&self, file: &(PathBuf, u64, SystemTime), own: &[Band]) -> Option<Arc<Hearing>> {
+        let held = self.held();
+        let known = held.iter().find(|known| known.file == *file && known.own == own)?;
+        Some(Arc::clone(&known.hearing))
+    }
+
+    fn keep(&self, file: (PathBuf, u64, SystemTime), own: &[Band], hearing: &Arc<Hearing>) {
+        let mut held = self.held();
+        held.retain(|known| known.file.0 != file.0 || known.own != own);
+        if held.len() == MOST {
+            held.remove(0);
+        }
+        held.push(Remembered { file, own: own.to_vec(), hearing: Arc::clone(hearing) });
+    }
+}
+
 /// Analyzes the sounds in a book's folder and below it.
 #[derive(Clone, Copy)]
 pub struct SoundLoader<'a> {
     folder: &'a Path,
+    memory: Option<&'a Memory>,
     cache: Option<&'a Cache>,
     progress: Option<Progress<'a>>,
 }
@@ -101,13 +140,19 @@ pub struct SoundLoader<'a> {
 impl<'a> SoundLoader<'a> {
     /// For the sounds in a folder, without a cache.
     pub fn new(folder: &'a Path) -> Self {
-        SoundLoader { folder, cache: None, progress: None }
+        SoundLoader { folder, memory: None, cache: None, progress: None }
     }
 
     /// The same with a cache, if there is one.
     #[must_use]
     pub fn keeping(self, cache: Option<&'a Cache>) -> Self {
         SoundLoader { cache, ..self }
+    }
+
+    /// The same, remembering what it has analyzed.
+    #[must_use]
+    pub fn remembering(self, memory: Option<&'a Memory>) -> Self {
+        SoundLoader { memory, ..self }
     }
 
     /// The same, calling back with how far it has come.
@@ -133,7 +178,17 @@ impl<'a> SoundLoader<'a> {
             }
             _ => SoundError::Io { name: name.to_owned(), cause },
         })?;
-        self.hear_file(not_empty(file, name)?, name, own)
+        let file = not_empty(file, name)?;
+        let Some(memory) = self.memory else { return self.hear_file(file, name, own) };
+        let about = file.metadata().and_then(|about| Ok((about.len(), about.modified()?)));
+        let Ok((size, time)) = about else { return self.hear_file(file, name, own) };
+        let as_it_is = (self.folder.join(given), size, time);
+        if let Some(known) = memory.find(&as_it_is, own) {
+            return Ok(known);
+        }
+        let hearing = self.hear_file(file, name, own)?;
+        memory.keep(as_it_is, own, &hearing);
+        Ok(hearing)
     }
 
     fn hear_file(
