@@ -174,7 +174,7 @@ export class Handles {
     this.draw(chosen, ratio);
   }
 
-  private grip(key: string, spec: () => Spec, meters = (dx: number, dy: number) => this.place.shift(dx, dy)): Grip {
+  private grip(key: string, spec: () => Spec, meters = (dx: number, dy: number) => this.place.meters(dx, dy)): Grip {
     const known = this.grips.get(key);
     if (known) return known;
     const done = () => {

@@ -31,7 +31,7 @@ export class Hints {
       if (this.gone.includes(hint) || this.shown.has(hint)) continue;
       const { parent, words } = WORDS[hint];
       const close = element("button", { textContent: "Got it", onclick: () => this.done(hint) });
-      close.setAttribute("aria-label", `Close the hint: ${words}`);
+      close.setAttribute("aria-label", `Got it: ${words}`);
       const note = element("div", { className: `hint ${hint}` }, element("span", { textContent: words }), close);
       note.setAttribute("role", "note");
       $(parent).append(note);

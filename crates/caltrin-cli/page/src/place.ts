@@ -370,7 +370,7 @@ export class Place {
   }
 
   /** A movement on the page, in pixels, as one in the place, in meters: from above along the ground, from the front upright. */
-  shift(dx: number, dy: number): Vec3 {
+  meters(dx: number, dy: number): Vec3 {
     const scale = this.scale();
     return this.view === "above" ? [dx * scale, 0, dy * scale] : [dx * scale, (-dy * scale) / DOWN[1]!, 0];
   }
