@@ -79,7 +79,8 @@ screen=
 (cd "$work" && exec caltrin live pier.caltrin --port 8791) >/dev/null &
 live=$!
 sleep 1
-select="document.querySelector('.lane[data-light=mast] b').click()"
+# The hints of a first visit are closed.
+select="document.querySelectorAll('.hint button').forEach((b) => b.click()); document.querySelector('.lane[data-light=mast] b').click()"
 node scripts/page-picture.mjs http://127.0.0.1:8791/ "$to/live.png" 5 "$select"
 open="$select; document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'u', bubbles: true }))"
 focus="setTimeout(() => document.querySelector('[aria-label=\"hunting stop 4 level\"]').focus(), 300)"

@@ -25,8 +25,7 @@ const MOST_BOOKS: usize = 200;
 /// Longest start of a file that is read for its name, in bytes.
 const HEAD: u64 = 400;
 /// The styles of the page come from this server; its forms go there.
-const POLICY: &str =
-    "default-src 'none'; style-src 'self'; font-src 'self'; base-uri 'none'; form-action 'self'";
+const POLICY: &str = "default-src 'none'; style-src 'self'; font-src 'self'; img-src data:; base-uri 'none'; form-action 'self'";
 
 /// Makes a book with a name in a folder: gives its file, or why it cannot be made.
 pub type Create = fn(&str, &Path) -> Result<PathBuf, String>;
